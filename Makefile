@@ -1,0 +1,57 @@
+# make demo | test | bench | shots | vendor | lock | tables | clean
+PYTHON ?= python3
+PORT ?= 8765
+VENV := .venv
+BIN := $(VENV)/bin
+export PIP_DISABLE_PIP_VERSION_CHECK = 1
+export PYTHONDONTWRITEBYTECODE =
+
+.PHONY: demo test bench shots vendor lock tables fix clean browser
+.DEFAULT_GOAL := demo
+
+demo: $(VENV)/run.done
+	@exec $(BIN)/diachrom demo --port $(PORT)
+
+test: $(VENV)/dev.done browser
+	@$(BIN)/ruff format --check --quiet . || { echo 'The format differs: run "make fix".' >&2; exit 1; }
+	@$(BIN)/ruff check --quiet .
+	@$(BIN)/mypy
+	@$(BIN)/lint-imports --no-logo
+	@$(BIN)/pytest
+
+bench: $(VENV)/dev.done
+	@$(BIN)/python tools/bench.py
+
+shots: $(VENV)/dev.done browser
+	@$(BIN)/python tools/shots.py
+
+vendor: $(VENV)/run.done
+	@$(BIN)/python tools/vendor.py
+
+tables: $(VENV)/dev.done
+	@$(BIN)/python tools/light_tables.py
+
+fix: $(VENV)/dev.done
+	@$(BIN)/ruff check --quiet --fix . ; $(BIN)/ruff format --quiet .
+
+lock: $(VENV)/dev.done
+	@sh tools/lock.sh $(BIN)/uv
+
+browser:
+	@sh tools/browser.sh
+
+clean:
+	rm -rf $(VENV) .pytest_cache .mypy_cache .ruff_cache .hypothesis .import_linter_cache
+
+# What is installed is what the hashes say; everything a set-up step prints goes to standard error.
+$(VENV)/bin/uv: requirements/installer.txt tools/venv.sh
+	@sh tools/venv.sh $(PYTHON) $(VENV) >&2
+	@touch $(VENV)/bin/uv
+
+$(VENV)/run.done: $(VENV)/bin/uv requirements/run.txt requirements/dev.txt pyproject.toml
+	@sh tools/install.sh $(VENV) requirements/run.txt >&2
+	@touch $@
+
+$(VENV)/dev.done: $(VENV)/run.done
+	@sh tools/install.sh $(VENV) requirements/dev.txt >&2
+	@touch $@

@@ -1,0 +1,1 @@
+"""What a sprayed film looks like: paints, transport of light, surfaces, grounds, stacks of films."""

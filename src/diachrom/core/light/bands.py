@@ -1,0 +1,35 @@
+"""The one wavelength grid: 36 bands, 380 to 730 nm in 10 nm steps. Spectral arrays end in the axis `band`."""
+
+from typing import Any
+
+import numpy as np
+from numpy.typing import NDArray
+
+from diachrom.errors import BadSpectrum
+
+Floats = NDArray[np.float64]
+Bools = NDArray[np.bool_]
+
+WAVELENGTHS_NM: Floats = np.arange(380.0, 731.0, 10.0)  # (band,)
+BANDS = len(WAVELENGTHS_NM)
+
+
+def spectrum(values: Any, *, field: str, lowest: float = 0.0, highest: float = np.inf) -> Floats:
+    """Check a spectrum given from outside.
+
+    Returns (band,) float64. Raises BadSpectrum, naming `field`, when the length, a value or the range is wrong.
+    """
+    try:
+        array = np.asarray(values, dtype=np.float64)
+    except (TypeError, ValueError):
+        raise BadSpectrum(field, "expected a list of numbers.") from None
+    if array.shape != (BANDS,):
+        count = array.size if array.ndim == 1 else "another shape of"
+        raise BadSpectrum(field, f"expected {BANDS} values, 380 to 730 nm in steps of 10 nm, and got {count} values.")
+    for at, value in zip(WAVELENGTHS_NM, array, strict=True):
+        if not np.isfinite(value):
+            raise BadSpectrum(field, f"the value at {at:.0f} nm is not a number.")
+        if not lowest <= value <= highest:
+            bounds = f"at least {lowest:g}" if np.isinf(highest) else f"from {lowest:g} to {highest:g}"
+            raise BadSpectrum(field, f"the value at {at:.0f} nm is {value:g}; it must be {bounds}.")
+    return array

@@ -1,0 +1,107 @@
+"""What a screen can show of a colour: sRGB and display-p3, and a mark where it falls short.
+
+A colour outside keeps its hue. Brighter than the screen's white (a glance off foil): it is dimmed until it fits.
+More colourful than the screen: its chroma is taken back at the same lightness.
+"""
+
+from dataclasses import dataclass
+
+import numpy as np
+
+from diachrom.core.light.bands import Bools, Floats
+from diachrom.core.light.lab import lab_to_xyz, xyz_to_lab
+
+# Linear light of the screen from tristimulus values under D65 [iec61966; smpte-eg432].
+SRGB = np.array(
+    [
+        [3.2404541621, -1.5371385128, -0.4985314096],
+        [-0.9692660305, 1.8760108455, 0.0415560175],
+        [0.0556434310, -0.2040259135, 1.0572251882],
+    ]
+)
+DISPLAY_P3 = np.array(
+    [
+        [2.4934969119, -0.9313836179, -0.4027107845],
+        [-0.8294889696, 1.7626640603, 0.0236246858],
+        [0.0358458302, -0.0761723893, 0.9568845240],
+    ]
+)
+WHITE = np.linalg.solve(SRGB, np.ones(3))  # (3,), the tristimulus values of the screen's own white
+TOLERANCE = 0.002  # linear light; below it an eye sees no clipping
+STEPS = 12  # halvings when chroma is taken back: 1/4096 of the chroma
+
+
+@dataclass(frozen=True)
+class Shown:
+    """A colour as the screen shows it."""
+
+    srgb: str  # "#rrggbb"
+    p3: str  # CSS color(display-p3 r g b)
+    in_gamut: bool  # of sRGB
+    in_p3: bool
+    too_bright: bool  # brighter than the screen's white
+
+
+def _encode(linear: Floats) -> Floats:
+    clipped = np.clip(linear, 0, 1)
+    return np.where(clipped <= 0.0031308, 12.92 * clipped, 1.055 * np.power(clipped, 1 / 2.4) - 0.055)
+
+
+def _decode(encoded: Floats) -> Floats:
+    return np.where(encoded <= 0.04045, encoded / 12.92, ((encoded + 0.055) / 1.055) ** 2.4)
+
+
+def _linear(lab: Floats, matrix: Floats) -> Floats:
+    """(..., 3) Lab -> (..., 3) linear screen light; the light's white is the screen's white."""
+    return lab_to_xyz(lab, white=WHITE) @ matrix.T
+
+
+def _inside(linear: Floats) -> Bools:
+    return np.all((linear >= -TOLERANCE) & (linear <= 1 + TOLERANCE), axis=-1)
+
+
+def _fit(lab: Floats, matrix: Floats) -> tuple[Floats, Bools]:
+    """(n, 3) Lab -> encoded screen values (n, 3), and whether each was inside as it is (n,)."""
+    linear = _linear(lab, matrix)
+    inside = _inside(linear)
+    # Too bright: dim the light, which keeps the chromaticity.
+    bright = lab[:, 0] > 100
+    peak = np.maximum(linear.max(axis=-1, keepdims=True), 1)
+    linear = np.where(bright[:, None], linear / peak, linear)
+    # Too colourful: take chroma back at the same lightness, by halving.
+    far = ~inside & ~bright
+    if far.any():
+        lab = lab[far]
+        low, high = np.zeros(len(lab)), np.ones(len(lab))
+        for _ in range(STEPS):
+            middle = (low + high) / 2
+            fits = _inside(_linear(lab * np.stack([np.ones_like(middle), middle, middle], axis=-1), matrix))
+            low, high = np.where(fits, middle, low), np.where(fits, high, middle)
+        linear[far] = _linear(lab * np.stack([np.ones_like(low), low, low], axis=-1), matrix)
+    return _encode(linear), inside
+
+
+def shown(lab: Floats) -> list[Shown]:
+    """(n, 3) Lab under any light -> how the screen shows each; the eye is taken to be adapted to that light."""
+    lab = np.asarray(lab, dtype=np.float64).reshape(-1, 3)
+    srgb, in_srgb = _fit(lab, SRGB)
+    p3, in_p3 = _fit(lab, DISPLAY_P3)
+    return [
+        Shown(
+            srgb="#" + "".join(f"{round(255 * value):02x}" for value in narrow),
+            p3="color(display-p3 " + " ".join(f"{value:.4f}" for value in wide) + ")",
+            in_gamut=bool(fits),
+            in_p3=bool(fits_wide),
+            too_bright=bool(values[0] > 100.5),
+        )
+        for values, narrow, wide, fits, fits_wide in zip(lab, srgb, p3, in_srgb, in_p3, strict=True)
+    ]
+
+
+def hex_to_lab(text: str) -> Floats | None:
+    """An sRGB hex colour "#rrggbb" or "rrggbb" -> (3,) Lab under D65; None when it is not one."""
+    digits = text.removeprefix("#")
+    if len(digits) != 6 or any(digit not in "0123456789abcdefABCDEF" for digit in digits):
+        return None
+    encoded = np.array([int(digits[at : at + 2], 16) / 255 for at in (0, 2, 4)])
+    return xyz_to_lab(np.linalg.solve(SRGB, _decode(encoded)), white=WHITE)

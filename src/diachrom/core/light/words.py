@@ -1,0 +1,63 @@
+"""Plain words for a colour difference: how much, and which way, as a painter would say it."""
+
+import numpy as np
+
+from diachrom.core.light.bands import Floats
+from diachrom.core.light.difference import delta_e
+from diachrom.core.light.lab import lch
+
+# Size of a CIEDE2000 difference, up to and including.
+SIZES = ((4.0, "a touch"), (9.0, "somewhat"), (18.0, "clearly"), (np.inf, "far"))
+CLOSENESS = (
+    (1.0, "the same side by side"),
+    (2.5, "nearly the same side by side"),
+    (5.0, "the same at arm's length"),
+    (10.0, "different at arm's length"),
+    (np.inf, "clearly different"),
+)
+SAME = 1.0
+SHARE = 0.45  # a direction is named when it carries at least this share of the largest one
+GREYISH = 8.0  # chroma below which a change of hue is told by a* and b* alone
+
+# Going up in hue from here leads to the first word, going down to the second.
+TOWARDS = (
+    (45, "yellower", "bluer"),
+    (100, "greener", "redder"),
+    (190, "bluer", "yellower"),
+    (290, "redder", "greener"),
+    (360, "yellower", "bluer"),
+)
+
+
+def closeness(difference: float) -> str:
+    """A CIEDE2000 value -> how near two colours are, in words."""
+    return next(words for limit, words in CLOSENESS if difference <= limit)
+
+
+def _directions(one: Floats, two: Floats) -> list[tuple[float, str]]:
+    """How far each way `two` lies from `one`, with the comparative, largest first."""
+    (l1, c1, h1), (l2, c2, h2) = lch(one), lch(two)
+    ways = [(abs(l2 - l1), "lighter" if l2 > l1 else "darker")]
+    if min(c1, c2) < GREYISH:
+        da, db = two[1:] - one[1:]
+        ways += [(abs(da), "redder" if da > 0 else "greener"), (abs(db), "yellower" if db > 0 else "bluer")]
+    else:
+        turn = (h2 - h1 + 180) % 360 - 180
+        arc = 2 * np.sqrt(c1 * c2) * np.sin(np.radians(turn) / 2)
+        up, down = next((up, down) for limit, up, down in TOWARDS if h1 <= limit)
+        # The eye minds a step in chroma less than the same step in hue, the more so in strong colours.
+        ways += [(abs(arc), up if arc > 0 else down)]
+        ways += [(abs(c2 - c1) / (1 + 0.02 * max(c1, c2)), "stronger" if c2 > c1 else "duller")]
+    return sorted(ways, reverse=True)
+
+
+def difference(one: Floats, two: Floats) -> str:
+    """How `two` looks beside `one`, both (3,) Lab: "a touch lighter and redder", or "the same side by side"."""
+    one, two = np.asarray(one, dtype=np.float64), np.asarray(two, dtype=np.float64)
+    size = float(delta_e(one, two))
+    if size <= SAME:
+        return closeness(size)
+    ways = _directions(one, two)
+    told = [word for amount, word in ways[:2] if amount >= SHARE * ways[0][0]]
+    amount = next(word for limit, word in SIZES if size <= limit)
+    return f"{amount} {' and '.join(told)}"

@@ -1,0 +1,1 @@
+"""Drops, cups and what they will look like."""

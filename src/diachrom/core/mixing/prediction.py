@@ -1,0 +1,93 @@
+"""The colour of a stack of coats: at every angle, diffuse, in the cup, and how sure it is."""
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+
+from diachrom.core.film import stack, transport
+from diachrom.core.film.grounds import GROUNDS, Ground
+from diachrom.core.light.bands import Floats
+from diachrom.core.light.lab import lab
+from diachrom.core.light.lights import Light, xyz
+from diachrom.core.light.screen import Shown, shown
+from diachrom.core.mixing.layers import Layer, spray
+from diachrom.core.mixing.spread import Spread, spread
+from diachrom.errors import InvalidInput
+
+ANGLES_DEG = (15.0, 25.0, 45.0, 75.0, 110.0)  # aspecular; 15 is the glance, 110 fully turned away
+LARGEST_ANGLE_DEG = 160.0
+
+
+@dataclass(frozen=True, eq=False)
+class Colour:
+    """A radiance factor and what it is to the eye."""
+
+    radiance_factor: Floats  # (band,)
+    lab: Floats  # (3,)
+    shown: Shown
+
+
+@dataclass(frozen=True, eq=False)
+class Prediction:
+    angles_deg: tuple[float, ...]
+    at_angle: tuple[Colour, ...]
+    diffuse: Colour
+    cup: Colour | None  # None when nothing in the top layer's cup colours
+    contrast_ratio: float
+    spread: Spread
+
+
+def colours(radiance_factor: Floats, *, under: Light) -> list[Colour]:
+    """(n, band) radiance factors -> n colours."""
+    values = lab(radiance_factor, under=under)
+    rows = zip(radiance_factor, values, shown(values), strict=True)
+    return [Colour(factor, point, screen) for factor, point, screen in rows]
+
+
+def check_angles(angles_deg: Sequence[float]) -> tuple[float, ...]:
+    """Raises InvalidInput for an angle that no eye can stand at."""
+    for angle in angles_deg:
+        if not 0 <= angle <= LARGEST_ANGLE_DEG:
+            raise InvalidInput(
+                f"An angle must be 0 to {LARGEST_ANGLE_DEG:.0f} degrees from the mirror direction, not {angle:g}.",
+                field="angles",
+            )
+    return tuple(float(angle) for angle in angles_deg)
+
+
+def predict(
+    layers: Sequence[Layer],
+    *,
+    over: Ground,
+    clear_coat: bool,
+    under: Light,
+    angles_deg: Sequence[float] = ANGLES_DEG,
+) -> Prediction:
+    """What the layers, bottom first, look like over a ground. Raises InvalidInput and EmptyCup."""
+    angles = check_angles(angles_deg)
+    films = spray(layers)
+    diffuse = stack.diffuse(films, over, clear_coat=clear_coat)  # (band,)
+    angled = diffuse + stack.glance(films, over, angles)  # (angle, band)
+    return Prediction(
+        angles_deg=angles,
+        at_angle=tuple(colours(angled, under=under)),
+        diffuse=colours(diffuse[None], under=under)[0],
+        cup=in_cup(layers[-1], under=under) if layers else None,
+        contrast_ratio=_contrast_ratio(films, clear_coat=clear_coat, under=under),
+        spread=spread(layers, over=over, clear_coat=clear_coat, under=under),
+    )
+
+
+def in_cup(layer: Layer, *, under: Light) -> Colour | None:
+    """The layer's mix in the cup, wet and endlessly deep; None when nothing in it colours."""
+    if layer.cup.only_thinner:
+        return None
+    return colours(stack.cup(transport.modes(layer.cup.mix()))[None], under=under)[0]
+
+
+def _contrast_ratio(films: stack.Sprayed, *, clear_coat: bool, under: Light) -> float:
+    """Luminance over black against luminance over white: 0 hides nothing, 1 hides all."""
+    black, white = (
+        float(xyz(stack.diffuse(films, GROUNDS[key], clear_coat=clear_coat), under=under)[1])
+        for key in ("black", "white")
+    )
+    return black / white

@@ -1,0 +1,101 @@
+"""One tree of errors. Each builds its own sentence from its data; the outermost layers only decide where to say it."""
+
+
+class DiachromError(Exception):
+    """Something a person can understand and act on. `field` names the input at fault, if one is."""
+
+    field: str | None = None
+
+    def __init__(self, sentence: str, *, field: str | None = None) -> None:
+        super().__init__(sentence)
+        if field is not None:
+            self.field = field
+
+
+class InvalidInput(DiachromError):
+    """A value that cannot be meant."""
+
+
+class NotFound(DiachromError):
+    """A thing that is named and does not exist."""
+
+
+class UnknownGround(InvalidInput):
+    def __init__(self, ground: str, known: list[str]) -> None:
+        super().__init__(f"There is no ground called '{ground}'. Known grounds: {', '.join(known)}.", field="ground")
+
+
+class UnknownLight(InvalidInput):
+    def __init__(self, light: str, known: list[str]) -> None:
+        super().__init__(f"There is no light called '{light}'. Known lights: {', '.join(known)}.", field="light")
+
+
+class BadSpectrum(InvalidInput):
+    def __init__(self, field: str, why: str) -> None:
+        super().__init__(f"{field}: {why}", field=field)
+
+
+class BadDrops(InvalidInput):
+    def __init__(self, paint: str, drops: object, most: int) -> None:
+        super().__init__(
+            f"{paint}: drops must be a whole number from 0 to {most}, not {drops}.",
+            field="drops",
+        )
+
+
+class EmptyCup(InvalidInput):
+    def __init__(self, what_for: str) -> None:
+        super().__init__(f"The cup is empty: add a bottle and a drop before {what_for}.", field="parts")
+
+
+class OnlyThinner(InvalidInput):
+    def __init__(self) -> None:
+        super().__init__("The cup holds only reducer or medium: add a drop of paint first.", field="parts")
+
+
+class PaintNotFound(NotFound):
+    def __init__(self, paint: str, field: str = "paint") -> None:
+        super().__init__(f"There is no paint with the id '{paint}' on the shelf.", field=field)
+
+
+class BottleNotFound(NotFound):
+    def __init__(self, bottle: object) -> None:
+        super().__init__(f"There is no bottle number {bottle} on the shelf.", field="bottle")
+
+
+class RecipeNotFound(NotFound):
+    def __init__(self, number: object, version: object | None = None) -> None:
+        which = f"Recipe {number}" if version is None else f"Version {version} of recipe {number}"
+        super().__init__(f"{which} does not exist.", field="recipe")
+
+
+class StoreError(DiachromError):
+    """The data folder cannot be used as it is."""
+
+
+class DataFolderNotWritable(StoreError):
+    def __init__(self, path: object, why: str) -> None:
+        super().__init__(f"The data folder {path} cannot be written ({why}). Nothing was changed.")
+
+
+class NotADatabase(StoreError):
+    def __init__(self, path: object) -> None:
+        super().__init__(f"{path} is not a Diachrom database, or it is damaged. Nothing was changed.")
+
+
+class NewerData(StoreError):
+    def __init__(self, path: object, has: int, knows: int) -> None:
+        super().__init__(
+            f"{path} was written by a newer Diachrom (data version {has}; this one knows {knows}). "
+            "Start the newer one; nothing was changed."
+        )
+
+
+class DataExists(StoreError):
+    def __init__(self, path: object) -> None:
+        super().__init__(f"{path} already holds data. Open it with 'diachrom serve --data {path}'.")
+
+
+class Busy(StoreError):
+    def __init__(self) -> None:
+        super().__init__("The database was busy for too long. Nothing was saved; try again.")
