@@ -44,13 +44,8 @@ class BadDrops(InvalidInput):
 
 
 class EmptyCup(InvalidInput):
-    def __init__(self, what_for: str) -> None:
-        super().__init__(f"The cup is empty: add a bottle and a drop before {what_for}.", field="parts")
-
-
-class OnlyThinner(InvalidInput):
-    def __init__(self) -> None:
-        super().__init__("The cup holds only reducer or medium: add a drop of paint first.", field="parts")
+    def __init__(self, what_for: str, *, field: str = "parts") -> None:
+        super().__init__(f"The cup is empty: add a bottle and a drop before {what_for}.", field=field)
 
 
 class PaintNotFound(NotFound):
@@ -61,6 +56,11 @@ class PaintNotFound(NotFound):
 class BottleNotFound(NotFound):
     def __init__(self, bottle: object) -> None:
         super().__init__(f"There is no bottle number {bottle} on the shelf.", field="bottle")
+
+
+class BottleNotInCup(NotFound):
+    def __init__(self, bottle: object) -> None:
+        super().__init__(f"Bottle number {bottle} is not in the cup.", field="bottle")
 
 
 class RecipeNotFound(NotFound):

@@ -1,7 +1,7 @@
 """What a screen can show of a colour: sRGB and display-p3, and a mark where it falls short.
 
-A colour outside keeps its hue. Brighter than the screen's white (a glance off foil): it is dimmed until it fits.
-More colourful than the screen: its chroma is taken back at the same lightness.
+A colour outside keeps its hue, and neighbours stay neighbours. Brighter than the screen (a glance off foil): it is
+dimmed until it fits. More colourful than the screen: it is greyed at the same luminance.
 """
 
 from dataclasses import dataclass
@@ -28,7 +28,6 @@ DISPLAY_P3 = np.array(
 )
 WHITE = np.linalg.solve(SRGB, np.ones(3))  # (3,), the tristimulus values of the screen's own white
 TOLERANCE = 0.002  # linear light; below it an eye sees no clipping
-STEPS = 12  # halvings when chroma is taken back: 1/4096 of the chroma
 
 
 @dataclass(frozen=True)
@@ -64,21 +63,18 @@ def _fit(lab: Floats, matrix: Floats) -> tuple[Floats, Bools]:
     """(n, 3) Lab -> encoded screen values (n, 3), and whether each was inside as it is (n,)."""
     linear = _linear(lab, matrix)
     inside = _inside(linear)
-    # Too bright: dim the light, which keeps the chromaticity.
-    bright = lab[:, 0] > 100
-    peak = np.maximum(linear.max(axis=-1, keepdims=True), 1)
-    linear = np.where(bright[:, None], linear / peak, linear)
-    # Too colourful: take chroma back at the same lightness, by halving.
-    far = ~inside & ~bright
-    if far.any():
-        lab = lab[far]
-        low, high = np.zeros(len(lab)), np.ones(len(lab))
-        for _ in range(STEPS):
-            middle = (low + high) / 2
-            fits = _inside(_linear(lab * np.stack([np.ones_like(middle), middle, middle], axis=-1), matrix))
-            low, high = np.where(fits, middle, low), np.where(fits, high, middle)
-        linear[far] = _linear(lab * np.stack([np.ones_like(low), low, low], axis=-1), matrix)
-    return _encode(linear), inside
+    # Too bright in a channel: dim the light, which keeps the chromaticity.
+    linear = linear / np.maximum(linear.max(axis=-1, keepdims=True), 1)
+    # Too colourful still: mix with the grey of the same luminance until no channel is below nothing.
+    low = linear.min(axis=-1, keepdims=True)
+    grey = np.clip((linear @ _luminance(matrix))[:, None], 0, 1)
+    share = np.where(low < 0, grey / np.maximum(grey - low, 1e-12), 1.0)
+    return _encode(grey + share * (linear - grey)), inside
+
+
+def _luminance(matrix: Floats) -> Floats:
+    """(3,) the share of Y that each channel carries."""
+    return np.linalg.inv(matrix)[1]
 
 
 def shown(lab: Floats) -> list[Shown]:

@@ -1,0 +1,7 @@
+"""`python -m diachrom`."""
+
+import sys
+
+from diachrom.cli import main
+
+sys.exit(main())

@@ -1,0 +1,138 @@
+"""The command line. Errors: exit status 2 and one line on standard error."""
+
+import socket
+import sys
+import tempfile
+from pathlib import Path
+from typing import Annotated
+
+import typer
+
+from diachrom import __version__, config
+from diachrom.errors import DiachromError, InvalidInput
+
+LARGEST_DOCUMENT = 1_000_000  # bytes
+
+app = typer.Typer(
+    add_completion=False, no_args_is_help=True, help="Mix lure paint by drops and see it as it will be sprayed."
+)
+
+Data = Annotated[Path | None, typer.Option("--data", help="The folder that holds everything (or DIACHROM_DATA).")]
+Port = Annotated[int, typer.Option(min=0, max=65535, help="0 picks a free one.")]
+File = Annotated[str, typer.Argument(metavar="FILE", help="A JSON document, - for standard input.")]
+
+
+@app.callback(invoke_without_command=True)
+def options(
+    context: typer.Context,
+    data: Data = None,
+    version: Annotated[bool, typer.Option("--version", help="Print the version and stop.")] = False,
+) -> None:
+    context.obj = data
+    if version:
+        typer.echo(f"diachrom {__version__}")
+        raise typer.Exit
+
+
+def _folder(context: typer.Context, data: Path | None) -> Path:
+    return config.data_folder(data or context.obj)
+
+
+@app.command()
+def serve(context: typer.Context, port: Port = 8765, data: Data = None) -> None:
+    """Start the server on loopback; the address is the first line printed."""
+    _serve(_folder(context, data), port)
+
+
+@app.command()
+def demo(context: typer.Context, port: Port = 8765, data: Data = None) -> None:
+    """Start on a fresh copy of the demo bench, in a folder of its own."""
+    from diachrom.demo.bench import fill
+
+    given = data or context.obj
+    folder = config.data_folder(given) if given else Path(tempfile.mkdtemp(prefix="diachrom-demo-"))
+    fill(folder)
+    _serve(folder, port)
+
+
+def _serve(folder: Path, port: int) -> None:
+    import uvicorn
+
+    from diachrom.store.migrate import migrate
+    from diachrom.web.app import create_app
+
+    migrate(folder)
+    listening = _listen(port)
+    server = uvicorn.Server(uvicorn.Config(create_app(folder), log_level="warning", lifespan="on"))
+    typer.echo(f"http://127.0.0.1:{listening.getsockname()[1]}")
+    typer.echo(f"Everything lies in {folder}. To come back to it: diachrom serve --data {folder}")
+    sys.stdout.flush()
+    server.run(sockets=[listening])
+
+
+def _listen(port: int) -> socket.socket:
+    listening = socket.socket(socket.AF_INET, socket.SOCK_STREAM)
+    listening.setsockopt(socket.SOL_SOCKET, socket.SO_REUSEADDR, 1)
+    try:
+        listening.bind(("127.0.0.1", port))
+    except OSError as error:
+        listening.close()
+        raise InvalidInput(
+            f"Port {port} cannot be used ({error.strerror}). Choose another with --port, or 0 for a free one.",
+            field="port",
+        ) from error
+    listening.listen(128)
+    return listening
+
+
+@app.command()
+def migrate(context: typer.Context, data: Data = None) -> None:
+    """Create the data folder, or bring it to this version."""
+    from diachrom.store.migrate import LATEST
+    from diachrom.store.migrate import migrate as bring_up
+
+    folder = _folder(context, data)
+    taken = bring_up(folder)
+    typer.echo(f"{folder}: " + (", ".join(taken) if taken else f"already at data version {LATEST}"))
+
+
+@app.command()
+def predict(context: typer.Context, file: File, data: Data = None) -> None:
+    """Predict the colour of a stack of coats and print it as JSON."""
+    from diachrom.work.command import predict_text
+
+    typer.echo(predict_text(_read(file), _folder(context, data)))
+
+
+def _read(file: str) -> bytes:
+    """A document's bytes. Raises InvalidInput when there is none, or too much of it."""
+    try:
+        if file == "-":
+            content = sys.stdin.buffer.read(LARGEST_DOCUMENT + 1)
+        else:
+            with open(file, "rb") as opened:
+                content = opened.read(LARGEST_DOCUMENT + 1)
+    except OSError as error:
+        raise InvalidInput(f"{file} cannot be read: {error.strerror}.", field="FILE") from error
+    if len(content) > LARGEST_DOCUMENT:
+        raise InvalidInput(f"{file} is larger than 1 MB.", field="FILE")
+    return content
+
+
+def main() -> int:
+    """Run the command line; returns the exit status."""
+    try:
+        app(standalone_mode=False)
+    except DiachromError as error:
+        named = f"{error.field}: " if error.field and not str(error).startswith(error.field) else ""
+        print(f"{named}{error}", file=sys.stderr)
+        return 2
+    except typer.Abort:
+        return 130
+    except Exception as error:
+        # Typer's own errors of usage know how to show themselves.
+        if hasattr(error, "exit_code") and hasattr(error, "format_message"):
+            print(error.format_message(), file=sys.stderr)
+            return int(error.exit_code)
+        raise
+    return 0

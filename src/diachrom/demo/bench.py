@@ -1,0 +1,199 @@
+"""Fill a data folder with the demo bench: shelf, recipes with versions, and a cup that was left half mixed."""
+
+import sqlite3
+from dataclasses import dataclass, replace
+from pathlib import Path
+
+from diachrom.core.mixing.draft import Draft, Part
+from diachrom.demo.paints import PAINTS
+from diachrom.errors import DataExists
+from diachrom.store import cups, paints, recipes
+from diachrom.store.connection import connected, database, writing
+from diachrom.store.migrate import migrate
+
+OPENED = "2026-03-02T08:00:00+00:00"
+
+
+@dataclass(frozen=True)
+class DemoRecipe:
+    """A recipe as it grew: how it is sprayed, and its versions, oldest first, as (day, note, drops by paint)."""
+
+    how: Draft
+    versions: tuple[tuple[str, str, dict[str, int]], ...]
+
+
+def _recipe(
+    name: str,
+    *versions: tuple[str, str, dict[str, int]],
+    ground: str = "white",
+    film_um: float = 8.0,
+    coats: int = 2,
+) -> DemoRecipe:
+    return DemoRecipe(Draft(name=name, ground=ground, film_um=film_um, coats=coats), versions)
+
+
+RECIPES = (
+    _recipe(
+        "Night saithe, back",
+        (
+            "2026-03-09",
+            "Two coats, dried between. Blue in it keeps the black alive.",
+            {"torv-sot": 8, "torv-hav": 3, "tynn-reducer": 6},
+        ),
+        ground="black",
+        film_um=8.0,
+        coats=2,
+    ),
+    _recipe(
+        "Autumn char, back",
+        ("2026-03-21", "Over the primer, before the belly.", {"torv-mose": 8, "torv-sot": 1, "tynn-reducer": 4}),
+        (
+            "2026-09-02",
+            "A drop of tea takes the green down; nearer to the fish.",
+            {"torv-mose": 8, "torv-sot": 1, "rav-te": 2, "tynn-reducer": 5},
+        ),
+        coats=2,
+    ),
+    _recipe(
+        "Cuckoo wrasse, ground",
+        (
+            "2026-04-11",
+            "Under the maze. Four mist coats, or it sags in the gill.",
+            {"rav-multe": 6, "rav-gull": 3, "tynn-reducer": 5},
+        ),
+        film_um=4.0,
+        coats=4,
+    ),
+    _recipe(
+        "Cuckoo wrasse, maze",
+        (
+            "2026-04-11",
+            "Through the paper stencil, pressed.",
+            {"torv-hav": 6, "torv-himmel": 2, "rav-fiol": 1, "tynn-reducer": 4},
+        ),
+        coats=3,
+    ),
+    _recipe(
+        "Capelin, back over foil",
+        (
+            "2026-05-30",
+            "Dye: carrier first, rest ten minutes, seal before anything else.",
+            {"lykt-blaa": 3, "lykt-royk": 1, "tynn-medium": 9},
+        ),
+        ground="silver-foil",
+        film_um=8.0,
+        coats=2,
+    ),
+    _recipe(
+        "Shore crab, shell",
+        ("2026-06-18", "", {"torv-tang": 6, "torv-leire": 3, "rav-skygge": 1, "tynn-reducer": 5}),
+        (
+            "2026-06-20",
+            "Less shadow: the second coat was already too dark.",
+            {"torv-tang": 6, "torv-leire": 4, "tynn-reducer": 5},
+        ),
+        coats=2,
+    ),
+    _recipe(
+        "Butterfish, bars",
+        ("2026-07-07", "Comb, straight on.", {"torv-bark": 5, "torv-rust": 2, "blekk-natt": 1, "tynn-reducer": 4}),
+        film_um=14.0,
+        coats=2,
+    ),
+    _recipe(
+        "Spring prawn, body",
+        ("2026-08-14", "Clear body; barely there.", {"rav-melk": 2, "rav-lyng": 1, "rav-multe": 1, "tynn-medium": 8}),
+        film_um=4.0,
+        coats=3,
+    ),
+    _recipe(
+        "Lumpsucker, mottle",
+        ("2026-10-03", "Netting, lifted.", {"rav-siv": 4, "rav-honning": 3, "torv-kritt": 1, "tynn-reducer": 3}),
+        coats=2,
+    ),
+    _recipe(
+        "Autumn char, belly",
+        ("2026-09-02", "First try.", {"rav-gull": 6, "rav-nype": 1, "tynn-reducer": 3}),
+        (
+            "2026-09-03",
+            "More red, and a drop of chalk so that it holds over the seam.",
+            {"rav-gull": 6, "torv-kritt": 1, "rav-nype": 2, "tynn-reducer": 4},
+        ),
+        coats=2,
+    ),
+)
+
+# The second bottles of some paints: bought again before the first was gone.
+SPARE = (
+    ("torv-kritt", 60.0, 0.050),
+    ("rav-nype", 30.0, 0.044),
+    ("rav-melk", 30.0, 0.046),
+    ("tynn-reducer", 120.0, 0.042),
+)
+
+
+def fill(folder: Path) -> None:
+    """Create the demo bench in an empty folder. Raises DataExists when there is data in it already."""
+    if database(folder).exists():
+        raise DataExists(folder)
+    migrate(folder)
+    with connected(folder) as connection, writing(connection):
+        bottles = _shelf(connection)
+        belly = [_save(connection, recipe, bottles) for recipe in RECIPES][-1]
+        # The belly was opened again today; one more drop of red has fallen since.
+        opened = cups.new_batch(connection, recipe=belly.recipe, version=belly.version)
+        at = "2026-11-20T17:40:00+00:00"
+        cups.append(connection, belly.draft, did=f"opening recipe {belly.recipe}", at=at, batch=opened)
+        more = belly.draft.with_drops(bottles["rav-nype"][0], 3)
+        cups.append(connection, more, did="1 drop of Rav Nype", at=at, batch=opened)
+
+
+def _shelf(connection: sqlite3.Connection) -> dict[str, tuple[int, float]]:
+    """Paints, bottles and first stock; returns each paint's first bottle and its drop, by the paint's id."""
+    first = {}
+    for paint in PAINTS:
+        profile = paint.profile()
+        paints.add_paint(
+            connection,
+            profile,
+            paint_id=paint.id,
+            line=paint.line,
+            name=paint.name,
+            pigments=", ".join(key for key, _ in paint.pigments),
+            discontinued=paint.discontinued,
+        )
+        paints.add_profile(connection, profile, paint_id=paint.id, source="generic pigments", at=OPENED)
+        first[paint.id] = (
+            _bottle(connection, paint.id, paint.size_ml, paint.drop_ml, paint.state, paint.left_ml, paint.note),
+            paint.drop_ml,
+        )
+    for paint_id, size_ml, drop_ml in SPARE:
+        _bottle(connection, paint_id, size_ml, drop_ml, "new", size_ml, "spare")
+    return first
+
+
+def _bottle(
+    connection: sqlite3.Connection, paint_id: str, size_ml: float, drop_ml: float, state: str, left_ml: float, note: str
+) -> int:
+    bottle = paints.add_bottle(connection, paint_id=paint_id, size_ml=size_ml, drop_ml=drop_ml, state=state, note=note)
+    paints.add_stock_entry(connection, bottle_id=bottle, at=OPENED, kind="bought", ml=size_ml)
+    if left_ml < size_ml:
+        note = "counted when the ledger was begun"
+        paints.add_stock_entry(
+            connection, bottle_id=bottle, at=OPENED, kind="corrected", ml=left_ml - size_ml, note=note
+        )
+    return bottle
+
+
+def _save(connection: sqlite3.Connection, recipe: DemoRecipe, bottles: dict[str, tuple[int, float]]) -> recipes.Version:
+    number, newest = recipes.new_recipe(connection), None
+    for day, note, drops in recipe.versions:
+        parts = tuple(Part(bottles[paint][0], count, bottles[paint][1]) for paint, count in drops.items())
+        draft = replace(recipe.how, parts=parts, note=note)
+        parent = newest.version if newest else None
+        newest = recipes.add_version(
+            connection, draft, recipe=number, parent_version=parent, at=f"{day}T16:00:00+00:00"
+        )
+    if newest is None:
+        raise ValueError(f"{recipe.how.name} has no version")
+    return newest

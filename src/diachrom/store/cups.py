@@ -1,0 +1,112 @@
+"""The cup under way: its steps, and the one it stands at."""
+
+import json
+import sqlite3
+from dataclasses import asdict, dataclass
+
+from diachrom.core.mixing.draft import Draft, Part
+
+STEPS_KEPT = 500
+
+
+@dataclass(frozen=True)
+class CupNow:
+    """The cup as it stands."""
+
+    seq: int
+    revision: int  # grows with every change, undo included
+    batch: int
+    draft: Draft
+    recipe: int | None
+    version: int | None
+    undo: str | None  # what undo would take back
+    redo: str | None
+
+
+def _to_json(draft: Draft) -> str:
+    return json.dumps(asdict(draft))
+
+
+def _from_json(text: str) -> Draft:
+    values = json.loads(text)
+    return Draft(**{**values, "parts": tuple(Part(**part) for part in values["parts"])})
+
+
+def now(connection: sqlite3.Connection) -> CupNow:
+    """The cup as it stands; an empty one when none was ever started."""
+    row = connection.execute(
+        """
+        SELECT cup.seq, cup.revision, cup_step.batch, cup_step.did, cup_step.draft, recipe, version,
+               EXISTS (SELECT 1 FROM cup_step AS earlier WHERE earlier.seq < cup.seq) AS has_earlier,
+               (SELECT did FROM cup_step AS later WHERE later.seq > cup.seq ORDER BY seq LIMIT 1) AS redo
+        FROM cup JOIN cup_step ON cup_step.seq = cup.seq JOIN cup_batch ON cup_batch.id = cup_step.batch
+        """
+    ).fetchone()
+    if row is None:
+        return CupNow(0, 0, 0, Draft(), None, None, None, None)
+    return CupNow(
+        row["seq"],
+        row["revision"],
+        row["batch"],
+        _from_json(row["draft"]),
+        row["recipe"],
+        row["version"],
+        row["did"] if row["has_earlier"] else None,
+        row["redo"],
+    )
+
+
+def new_batch(connection: sqlite3.Connection, *, recipe: int | None = None, version: int | None = None) -> int:
+    row = connection.execute(
+        "INSERT INTO cup_batch (recipe, version) VALUES (:recipe, :version) RETURNING id",
+        {"recipe": recipe, "version": version},
+    ).fetchone()
+    return int(row["id"])
+
+
+def link_batch(connection: sqlite3.Connection, batch: int, *, recipe: int, version: int) -> None:
+    """Remember that a batch is now this version of this recipe."""
+    connection.execute(
+        "UPDATE cup_batch SET recipe = :recipe, version = :version WHERE id = :batch",
+        {"recipe": recipe, "version": version, "batch": batch},
+    )
+
+
+def append(connection: sqlite3.Connection, draft: Draft, *, did: str, at: str, batch: int) -> None:
+    """Take a step from where the cup stands; what was undone before it can no longer be redone. Inside `writing`."""
+    standing = now(connection)
+    if standing.seq == 0:
+        # The first step ever starts from an empty cup, so that it too can be undone.
+        connection.execute(
+            "INSERT INTO cup_step (seq, batch, at, did, draft) VALUES (1, :batch, :at, '', :draft)",
+            {"batch": batch, "at": at, "draft": _to_json(Draft())},
+        )
+        connection.execute("INSERT INTO cup (id, seq, revision) VALUES (1, 1, 0)")
+        standing = now(connection)
+    connection.execute("DELETE FROM cup_step WHERE seq > :seq", {"seq": standing.seq})
+    seq = standing.seq + 1
+    connection.execute(
+        "INSERT INTO cup_step (seq, batch, at, did, draft) VALUES (:seq, :batch, :at, :did, :draft)",
+        {"seq": seq, "batch": batch, "at": at, "did": did, "draft": _to_json(draft)},
+    )
+    _stand_at(connection, seq)
+    connection.execute("DELETE FROM cup_step WHERE seq <= :old", {"old": seq - STEPS_KEPT})
+
+
+def _stand_at(connection: sqlite3.Connection, seq: int) -> None:
+    connection.execute("UPDATE cup SET seq = :seq, revision = revision + 1 WHERE id = 1", {"seq": seq})
+
+
+def move(connection: sqlite3.Connection, *, back: bool) -> str | None:
+    """Undo or redo one step; returns what it did or took back, None when there is nothing to. Inside `writing`."""
+    standing = now(connection)
+    step = connection.execute(
+        "SELECT seq, did FROM cup_step WHERE seq < :seq ORDER BY seq DESC LIMIT 1"
+        if back
+        else "SELECT seq, did FROM cup_step WHERE seq > :seq ORDER BY seq LIMIT 1",
+        {"seq": standing.seq},
+    ).fetchone()
+    if step is None:
+        return None
+    _stand_at(connection, step["seq"])
+    return standing.undo if back else step["did"]

@@ -1,0 +1,117 @@
+"""Recipes and their versions. A saved version never changes; the next save is a new one that knows its parent."""
+
+import sqlite3
+from dataclasses import dataclass
+
+from diachrom.core.mixing.draft import Draft, Part
+from diachrom.errors import RecipeNotFound
+
+MOST = 2**62  # a number beyond it cannot be a recipe's, nor be asked for
+
+
+@dataclass(frozen=True)
+class Version:
+    """One saved version of a recipe."""
+
+    recipe: int
+    version: int
+    parent_version: int | None
+    at: str
+    draft: Draft
+
+
+_VERSIONS = """
+    SELECT recipe, version, parent_version, name, note, ground, film_um, coats, clear_coat, at FROM recipe_version
+"""
+
+
+def _version(row: sqlite3.Row, parts: tuple[Part, ...]) -> Version:
+    draft = Draft(parts, row["name"], row["note"], row["ground"], row["film_um"], row["coats"], bool(row["clear_coat"]))
+    return Version(row["recipe"], row["version"], row["parent_version"], row["at"], draft)
+
+
+def _parts(connection: sqlite3.Connection, row: sqlite3.Row) -> tuple[Part, ...]:
+    found = connection.execute(
+        "SELECT bottle_id, drops, drop_ml FROM recipe_part WHERE recipe = :recipe AND version = :version"
+        " ORDER BY position",
+        {"recipe": row["recipe"], "version": row["version"]},
+    )
+    return tuple(Part(part["bottle_id"], part["drops"], part["drop_ml"]) for part in found)
+
+
+def version(connection: sqlite3.Connection, recipe: int, number: int | None = None) -> Version:
+    """One version of a recipe, the newest when no number is given. Raises RecipeNotFound."""
+    if max(recipe, number or 0) > MOST:
+        raise RecipeNotFound(recipe, number)
+    row = connection.execute(
+        _VERSIONS + "WHERE recipe = :recipe AND version = coalesce(:version, version) ORDER BY version DESC LIMIT 1",
+        {"recipe": recipe, "version": number},
+    ).fetchone()
+    if row is None:
+        raise RecipeNotFound(recipe, number)
+    return _version(row, _parts(connection, row))
+
+
+def versions(connection: sqlite3.Connection, recipe: int) -> list[Version]:
+    """Every version of a recipe, the newest first."""
+    rows = connection.execute(_VERSIONS + "WHERE recipe = :recipe ORDER BY version DESC", {"recipe": recipe}).fetchall()
+    return [_version(row, _parts(connection, row)) for row in rows]
+
+
+def newest_versions(connection: sqlite3.Connection) -> list[Version]:
+    """The newest version of every recipe, the recipe saved last first."""
+    rows = connection.execute(
+        _VERSIONS
+        + "WHERE version = (SELECT max(v.version) FROM recipe_version AS v WHERE v.recipe = recipe_version.recipe)"
+        " ORDER BY at DESC, recipe DESC"
+    ).fetchall()
+    return [_version(row, _parts(connection, row)) for row in rows]
+
+
+def new_recipe(connection: sqlite3.Connection) -> int:
+    """Take the next number. Call it inside `writing`: then no two writers get the same and none is skipped."""
+    row = connection.execute(
+        "INSERT INTO recipe (number) SELECT coalesce(max(number), 0) + 1 FROM recipe RETURNING number"
+    ).fetchone()
+    return int(row["number"])
+
+
+def add_version(
+    connection: sqlite3.Connection, draft: Draft, *, recipe: int, parent_version: int | None, at: str
+) -> Version:
+    """Append a version to a recipe. Call it inside `writing`."""
+    values = {
+        "recipe": recipe,
+        "parent_version": parent_version,
+        "name": draft.name,
+        "note": draft.note,
+        "ground": draft.ground,
+        "film_um": draft.film_um,
+        "coats": draft.coats,
+        "clear_coat": int(draft.clear_coat),
+        "at": at,
+    }
+    row = connection.execute(
+        "INSERT INTO recipe_version"
+        " (recipe, version, parent_version, name, note, ground, film_um, coats, clear_coat, at)"
+        " SELECT :recipe, coalesce(max(version), 0) + 1, :parent_version, :name, :note, :ground, :film_um, :coats,"
+        " :clear_coat, :at FROM recipe_version WHERE recipe = :recipe RETURNING version",
+        values,
+    ).fetchone()
+    number = int(row["version"])
+    connection.executemany(
+        "INSERT INTO recipe_part (recipe, version, position, bottle_id, drops, drop_ml)"
+        " VALUES (:recipe, :version, :position, :bottle, :drops, :drop_ml)",
+        [
+            {
+                "recipe": recipe,
+                "version": number,
+                "position": position,
+                "bottle": part.bottle,
+                "drops": part.drops,
+                "drop_ml": part.drop_ml,
+            }
+            for position, part in enumerate(draft.parts, start=1)
+        ],
+    )
+    return Version(recipe, number, parent_version, at, draft)

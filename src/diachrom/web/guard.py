@@ -1,0 +1,82 @@
+"""What every request passes: a limit on bodies, no posting from other sites, headers that keep a page at home."""
+
+from starlette.datastructures import Headers, MutableHeaders
+from starlette.requests import Request
+from starlette.types import ASGIApp, Message, Receive, Scope, Send
+
+LARGEST_BODY = 1_000_000  # bytes
+
+HEADERS = {
+    "Content-Security-Policy": (
+        "default-src 'none'; script-src 'self'; style-src 'self'; font-src 'self'; img-src 'self'; connect-src 'self';"
+        " form-action 'self'; base-uri 'none'; frame-ancestors 'none'"
+    ),
+    "X-Content-Type-Options": "nosniff",
+    "Referrer-Policy": "same-origin",
+}
+
+
+class TooLarge(Exception):
+    """The body is larger than any document of this application."""
+
+
+class Guard:
+    """Plain ASGI, so that it costs nothing worth measuring."""
+
+    def __init__(self, app: ASGIApp) -> None:
+        self.app = app
+
+    async def __call__(self, scope: Scope, receive: Receive, send: Send) -> None:
+        if scope["type"] != "http":
+            await self.app(scope, receive, send)
+            return
+        headers = Headers(scope=scope)
+        refuse = self._refusal(scope, headers)
+        if refuse is not None:
+            from diachrom.web.trouble import answer
+
+            await answer(Request(scope), *refuse)(scope, receive, self._dressed(scope, send))
+            return
+        await self.app(scope, self._limited(receive), self._dressed(scope, send))
+
+    @staticmethod
+    def _refusal(scope: Scope, headers: Headers) -> tuple[int, str, str] | None:
+        length = headers.get("content-length", "0")
+        if length.isdigit() and int(length) > LARGEST_BODY:
+            return 413, "The body is larger than 1 MB.", "body"
+        origin = headers.get("origin")
+        if scope["method"] not in ("GET", "HEAD", "OPTIONS") and origin not in (None, f"http://{headers.get('host')}"):
+            return (
+                403,
+                f"A request from {origin} is not taken: only Diachrom's own pages may change anything.",
+                "origin",
+            )
+        return None
+
+    @staticmethod
+    def _limited(receive: Receive) -> Receive:
+        """Bodies without a length are counted as they come."""
+        seen = 0
+
+        async def counted() -> Message:
+            nonlocal seen
+            message = await receive()
+            seen += len(message.get("body", b""))
+            if seen > LARGEST_BODY:
+                raise TooLarge
+            return message
+
+        return counted
+
+    @staticmethod
+    def _dressed(scope: Scope, send: Send) -> Send:
+        async def dressed(message: Message) -> None:
+            if message["type"] == "http.response.start":
+                headers = MutableHeaders(scope=message)
+                for name, value in HEADERS.items():
+                    headers[name] = value
+                kept = scope["path"].startswith("/static/") and b"v=" in scope["query_string"]
+                headers["Cache-Control"] = "public, max-age=31536000, immutable" if kept else "no-store"
+            await send(message)
+
+        return dressed

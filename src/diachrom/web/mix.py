@@ -1,0 +1,114 @@
+"""The Mix page: each change is one action, answered in place."""
+
+from typing import Annotated
+
+from fastapi import APIRouter, Form, Request
+from fastapi.responses import RedirectResponse, Response
+
+from diachrom import clock
+from diachrom.web.frame import frame
+from diachrom.web.mix_view import bottle_detail, mix_page
+from diachrom.web.needs import OpenStore
+from diachrom.web.pages import is_fragment_wanted, render
+from diachrom.web.swatches import bead
+from diachrom.work import cup
+from diachrom.work.opened import Store
+from diachrom.work.shelf import shelf
+
+router = APIRouter()
+FOUND_MOST = 8
+
+Bottle = Annotated[int, Form()]
+Text = Annotated[str, Form()]
+
+
+@router.get("/mix")
+def mix(request: Request, store: OpenStore) -> Response:
+    return render("mix.html", page=mix_page(cup.see(store)), frame=frame(request, store, "mix"))
+
+
+def _changed(request: Request, store: Store, said: str = "", *, picked: int | None = None) -> Response:
+    """The page's body as it is after a change; a plain form goes back to the page."""
+    if not is_fragment_wanted(request):
+        return RedirectResponse("/mix", 303)
+    headers = {"HX-Trigger": f'{{"picked": {picked}}}'} if picked is not None else None
+    return render("mix_changed.html", headers=headers, page=mix_page(cup.see(store), said))
+
+
+@router.get("/mix/find")
+def find(store: OpenStore, q: str = "") -> Response:
+    found = [row for row in shelf(store, q[:200]) if row.condition != "empty"][:FOUND_MOST]
+    rows = [
+        {"bottle": row.bottle.id, "name": row.bottle.full_name, "detail": bottle_detail(row), "bead": bead(row)}
+        for row in found
+    ]
+    return render("found.html", found=rows, query=q)
+
+
+@router.post("/mix/add")
+def add(request: Request, store: OpenStore, bottle: Bottle) -> Response:
+    cup.add_bottle(store, bottle, at=clock.now())
+    return _changed(request, store, picked=bottle)
+
+
+@router.post("/mix/pour")
+def pour(request: Request, store: OpenStore, bottle: Bottle, drops: Annotated[int, Form(ge=-500, le=500)]) -> Response:
+    cup.pour(store, bottle, drops, at=clock.now())
+    return _changed(request, store)
+
+
+@router.post("/mix/drops")
+def set_drops(request: Request, store: OpenStore, bottle: Bottle, drops: Text) -> Response:
+    typed = drops.strip()
+    cup.set_drops(store, bottle, int(typed) if typed.isdecimal() and len(typed) < 10 else typed, at=clock.now())
+    return _changed(request, store)
+
+
+@router.post("/mix/take-away")
+def take_away(request: Request, store: OpenStore, bottle: Bottle) -> Response:
+    cup.take_away(store, bottle, at=clock.now())
+    return _changed(request, store)
+
+
+@router.post("/mix/spray")
+def spray(
+    request: Request,
+    store: OpenStore,
+    ground: Annotated[str | None, Form()] = None,
+    film_um: Annotated[float | None, Form()] = None,
+    coats: Annotated[int | None, Form()] = None,
+    clear_coat: Annotated[bool | None, Form()] = None,
+) -> Response:
+    cup.spray_as(store, ground=ground, film_um=film_um, coats=coats, clear_coat=clear_coat, at=clock.now())
+    return _changed(request, store)
+
+
+@router.post("/mix/name")
+def name(request: Request, store: OpenStore, name: Text = "", note: Text = "") -> Response:
+    cup.call_it(store, name=name, note=note, at=clock.now())
+    return _changed(request, store)
+
+
+@router.post("/mix/undo")
+def undo(request: Request, store: OpenStore) -> Response:
+    did = cup.undo(store)
+    return _changed(request, store, f"Taken back: {did}." if did else "There is nothing to undo.")
+
+
+@router.post("/mix/redo")
+def redo(request: Request, store: OpenStore) -> Response:
+    did = cup.undo(store, back=False)
+    return _changed(request, store, f"Done again: {did}." if did else "There is nothing to do again.")
+
+
+@router.post("/mix/new")
+def new(request: Request, store: OpenStore) -> Response:
+    cup.start_new(store, at=clock.now())
+    return _changed(request, store, "A new cup. Undo brings the old one back.")
+
+
+@router.post("/mix/save")
+def save(request: Request, store: OpenStore) -> Response:
+    saved, is_new = cup.save(store, at=clock.now())
+    place = f"recipe {saved.recipe}, version {saved.version}"
+    return _changed(request, store, f"Saved as {place}." if is_new else f"Nothing to save: it is {place} already.")

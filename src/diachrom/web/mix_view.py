@@ -1,0 +1,198 @@
+"""The Mix page's context: what the painter reads, in the painter's words."""
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+
+from diachrom.core.film.paint import KINDS
+from diachrom.core.light import words
+from diachrom.core.mixing.layers import COATS_UM
+from diachrom.core.mixing.prediction import Colour
+from diachrom.core.mixing.strip import Column, Strip
+from diachrom.web.coats_plot import CoatsPlot, coats_plot
+from diachrom.web.frame import CupUnderWay, under_way
+from diachrom.web.strip_view import ColumnView, columns
+from diachrom.web.swatches import Bead, BeadString, Swatch, bead, bead_string, swatch
+from diachrom.work.cup import MOST_COATS_SHOWN, CupSeen
+from diachrom.work.shelf import OnShelf
+
+COUNTS = ("No", "One", "Two", "Three", "Four", "Five", "Six", "Seven", "Eight")
+AIRBRUSH_CUP_ML = 9.0  # the largest usual one
+
+
+@dataclass(frozen=True)
+class Row:
+    """A bottle beside the cup."""
+
+    bottle: int
+    name: str
+    detail: str
+    bead: Bead
+    drops: int
+    percent: str
+
+
+@dataclass(frozen=True)
+class CoatChoice:
+    um: float
+    words: str
+    chosen: bool
+
+
+@dataclass(frozen=True)
+class Seen:
+    """What is seen of the mix, cup against bait."""
+
+    cup: Swatch | None
+    columns: Sequence[ColumnView]
+    sentence: str
+    figures: str
+    sureness: str
+    beyond_screen: bool
+    plot: CoatsPlot
+
+
+@dataclass(frozen=True)
+class MixPage:
+    name: str
+    note: str
+    status: str
+    beads: BeadString
+    rows: Sequence[Row]
+    drops: int
+    volume_ml: str
+    thinner: str
+    warning: str
+    save_words: str
+    changed: bool
+    undo: str | None
+    redo: str | None
+    revision: int
+    ground: str
+    film_um: float
+    coats: int
+    most_coats: int
+    clear_coat: bool
+    thicknesses: Sequence[CoatChoice]
+    seen: Seen | None
+    rail_cup: CupUnderWay
+    said: str
+
+
+def mix_page(seen: CupSeen, said: str = "") -> MixPage:
+    """Everything the Mix page shows."""
+    draft, cup, shelf = seen.now.draft, seen.cup, seen.contents.shelf
+    total = cup.volume_ml
+    return MixPage(
+        name=draft.name,
+        note=draft.note,
+        status=_status(seen),
+        beads=bead_string(draft.parts, shelf),
+        rows=[
+            Row(
+                part.bottle,
+                shelf[part.bottle].bottle.full_name,
+                bottle_detail(shelf[part.bottle]),
+                bead(shelf[part.bottle]),
+                part.drops,
+                f"{100 * part.drops * part.drop_ml / total:.0f} %" if total else "",
+            )
+            for part in draft.parts
+        ],
+        drops=cup.drops,
+        volume_ml=f"{total:.2f}",
+        thinner=f"{100 * cup.dilution:.0f}",
+        warning=_warning(seen),
+        save_words=_save_words(seen),
+        changed=seen.changed,
+        undo=seen.now.undo,
+        redo=seen.now.redo,
+        revision=seen.now.revision,
+        ground=draft.ground,
+        film_um=draft.film_um,
+        coats=draft.coats,
+        most_coats=MOST_COATS_SHOWN,
+        clear_coat=draft.clear_coat,
+        thicknesses=[CoatChoice(um, key, um == draft.film_um) for key, um in COATS_UM.items()],
+        seen=_seen(seen, seen.strip) if seen.strip else None,
+        rail_cup=under_way(seen.contents),
+        said=said,
+    )
+
+
+def bottle_detail(row: OnShelf) -> str:
+    """ "transparent · nearly gone, 1.2 ml left" """
+    left = f"{row.bottle.left_ml:.0f}" if row.bottle.left_ml >= 10 else f"{row.bottle.left_ml:.1f}"
+    stock = f"{row.condition}, {left} ml" if row.condition in ("nearly gone", "new", "settled") else f"{left} ml left"
+    parts = [KINDS[row.bottle.kind].words, "empty" if row.condition == "empty" else stock]
+    return " · ".join([*parts, *(["discontinued"] if row.bottle.discontinued else [])])
+
+
+def _status(seen: CupSeen) -> str:
+    if seen.saved is None:
+        return "A new mix, not saved yet" if seen.now.draft.parts else "An empty cup"
+    place = f"Recipe {seen.saved.recipe}, version {seen.saved.version}"
+    return f"{place}, changed since" if seen.changed else f"{place}, as saved"
+
+
+def _save_words(seen: CupSeen) -> str:
+    if seen.saved is None:
+        return "Save as a recipe"
+    return f"Save version {seen.next_version}" if seen.changed else "Saved"
+
+
+def _warning(seen: CupSeen) -> str:
+    if seen.cup.volume_ml > AIRBRUSH_CUP_ML:
+        return (
+            f"The largest cup holds {AIRBRUSH_CUP_ML:.0f} ml; this mix is {seen.cup.volume_ml:.1f} ml. Make it in two."
+        )
+    short = [
+        row.bottle.full_name
+        for part in seen.now.draft.parts
+        for row in [seen.contents.shelf[part.bottle]]
+        if part.drops and part.drops * part.drop_ml > row.bottle.left_ml
+    ]
+    return f"More than is left in the bottle: {', '.join(short)}." if short else ""
+
+
+def _seen(seen: CupSeen, strip: Strip) -> Seen:
+    draft = seen.now.draft
+    column = next(column for column in strip.columns if column.ground.key == draft.ground)
+    patch = column.patches[min(draft.coats, len(column.patches)) - 1]
+    sentence = (
+        f"{coats_words(draft.coats, draft.film_um)} on {column.ground.words}: {_told(strip, column, draft.coats)}"
+    )
+    views = columns(strip)
+    return Seen(
+        cup=swatch(strip.cup) if strip.cup else None,
+        columns=views,
+        sentence=sentence,
+        figures=swatch(patch.at_angle[0] if patch.at_angle else patch.diffuse).figures
+        + (" at the glance" if patch.at_angle else ""),
+        sureness=f"Likely within dE {seen.spread.delta_e:.1f}, mostly {seen.spread.cause}." if seen.spread else "",
+        beyond_screen=not all(view.fits_screen for one in views for view in one.patches),
+        plot=coats_plot(strip, ground=draft.ground, coats=draft.coats),
+    )
+
+
+def coats_words(coats: int, film_um: float) -> str:
+    count = COUNTS[coats] if coats < len(COUNTS) else str(coats)
+    size = next((key for key, um in COATS_UM.items() if um == film_um), f"{film_um:g} µm")
+    return f"{count} {size} {'coat' if coats == 1 else 'coats'}"
+
+
+def _told(strip: Strip, column: Column, coats: int) -> str:
+    """The chosen patch beside the cup, or its two sides where the angle matters."""
+    patch = column.patches[min(coats, len(column.patches)) - 1]
+    if patch.at_angle:
+        glance, away = swatch(patch.at_angle[0]), swatch(patch.at_angle[-1])
+        if glance.name == away.name:
+            return f"{glance.name} at every tilt; the foil no longer shows."
+        return f"{glance.name} at the glance, {away.name} turned away."
+    return f"{swatch(patch.diffuse).name}{_beside_cup(strip.cup, patch.diffuse)}"
+
+
+def _beside_cup(cup: Colour | None, patch: Colour) -> str:
+    if cup is None:
+        return ", as the ground is: nothing in the cup colours."
+    said = words.difference(cup.lab, patch.lab)
+    return f", {said} as in the cup." if said.startswith("the same") else f", {said} than in the cup."

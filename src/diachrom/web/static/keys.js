@@ -1,0 +1,33 @@
+// Keys that work on every page. A page adds its own by listening to "key" on the document.
+(() => {
+  const help = document.getElementById("keys");
+  let going = false;
+
+  const typing = (target) => target.closest("input:not([type=radio]), textarea, select, dialog[open]") !== null;
+  const find = () => document.getElementById("add") ?? document.getElementById("find");
+
+  const go = (letter) => {
+    const entry = document.querySelector(`.rail [data-letter="${CSS.escape(letter)}"]`);
+    if (entry) entry.click();
+    return entry !== null;
+  };
+
+  document.addEventListener("keydown", (event) => {
+    if (event.ctrlKey || event.metaKey || event.altKey) return;
+    if (event.key === "Escape" && typing(event.target)) return event.target.blur();
+    if (typing(event.target)) return;
+    if (going) {
+      going = false;
+      if (go(event.key)) return event.preventDefault();
+    }
+    if (event.key === "g") { going = true; setTimeout(() => { going = false; }, 1500); return; }
+    if (event.key === "?") return help.showModal();
+    if (event.key === "/" && find()) { event.preventDefault(); find().focus(); find().select(); return; }
+    const asked = new CustomEvent("key", { detail: event.key, cancelable: true });
+    if (!document.dispatchEvent(asked)) event.preventDefault();
+  });
+
+  document.addEventListener("click", (event) => {
+    if (event.target.closest("[data-keys-help]")) help.showModal();
+  });
+})();

@@ -1,0 +1,73 @@
+"""Colours and beads as the templates draw them."""
+
+from collections.abc import Iterable, Sequence
+from dataclasses import dataclass
+
+from diachrom.core.light import names
+from diachrom.core.light.lab import lch
+from diachrom.core.mixing.draft import Part
+from diachrom.core.mixing.prediction import Colour
+from diachrom.work.shelf import OnShelf
+
+FOLD_ABOVE = 60  # drops; a longer string shows a bead and a count for each bottle
+FIVE = 5
+
+
+@dataclass(frozen=True)
+class Swatch:
+    """A colour to fill with, and what it is called."""
+
+    fill: str
+    p3: str
+    name: str
+    figures: str  # "L 59, C 70, h 58"
+    fits_screen: bool
+
+
+def swatch(colour: Colour) -> Swatch:
+    lightness, chroma, hue = (float(value) for value in lch(colour.lab))
+    figures = f"L {lightness:.0f}, C {chroma:.0f}, h {hue:.0f}°" if chroma >= 2 else f"L {lightness:.0f}, no hue"
+    return Swatch(colour.shown.srgb, colour.shown.p3, names.name(colour.lab), figures, colour.shown.in_gamut)
+
+
+@dataclass(frozen=True)
+class Bead:
+    """One drop: filled with its paint's colour, or an outline for what has none."""
+
+    kind: str
+    fill: str | None
+    p3: str | None
+
+
+@dataclass(frozen=True)
+class Run:
+    """The drops of one bottle in a folded string."""
+
+    bead: Bead
+    count: int
+
+
+@dataclass(frozen=True)
+class BeadString:
+    """A recipe's face: one bead a drop in groups of five, or folded runs when it is long; and the same in words."""
+
+    groups: Sequence[Sequence[Bead]]
+    runs: Sequence[Run]
+    words: str
+
+
+def bead(on_shelf: OnShelf) -> Bead:
+    colour = on_shelf.look.bead
+    kind = on_shelf.bottle.kind if colour is None else "paint"
+    return Bead(kind, colour.shown.srgb if colour else None, colour.shown.p3 if colour else None)
+
+
+def bead_string(parts: Iterable[Part], shelf: dict[int, OnShelf]) -> BeadString:
+    """The parts of a cup or a recipe, in the order of pouring, as beads."""
+    poured = [part for part in parts if part.drops]
+    words = ", ".join(f"{part.drops} {shelf[part.bottle].bottle.full_name}" for part in poured)
+    runs = [Run(bead(shelf[part.bottle]), part.drops) for part in poured]
+    if sum(run.count for run in runs) > FOLD_ABOVE:
+        return BeadString((), runs, words)
+    beads = [run.bead for run in runs for _ in range(run.count)]
+    return BeadString([beads[at : at + FIVE] for at in range(0, len(beads), FIVE)], (), words)

@@ -1,0 +1,223 @@
+"""The cup under way: what can be done to it, and what is seen in it. Every change is one step that can be undone."""
+
+import sqlite3
+from collections.abc import Callable
+from dataclasses import dataclass, replace
+
+from diachrom.core.film.grounds import GROUNDS
+from diachrom.core.light.lights import light
+from diachrom.core.mixing.cup import Cup, Pour
+from diachrom.core.mixing.draft import Draft
+from diachrom.core.mixing.layers import Layer
+from diachrom.core.mixing.spread import Spread, spread
+from diachrom.core.mixing.strip import Strip, strip
+from diachrom.store import cups, paints, recipes
+from diachrom.store.connection import writing
+from diachrom.store.cups import CupNow
+from diachrom.store.recipes import Version
+from diachrom.work.shelf import OnShelf, on_shelf
+
+STRIP_GROUNDS = ("white", "silver-foil", "black", "grey")
+FEWEST_COATS_SHOWN, MOST_COATS_SHOWN = 4, 8
+
+
+@dataclass(frozen=True, eq=False)
+class Contents:
+    """A draft, and the bottles that it names."""
+
+    draft: Draft
+    shelf: dict[int, OnShelf]  # by bottle
+
+
+@dataclass(frozen=True, eq=False)
+class CupSeen:
+    """The cup as it stands, and everything that is seen in it."""
+
+    now: CupNow
+    contents: Contents
+    cup: Cup
+    strip: Strip | None  # None while the cup is empty
+    spread: Spread | None  # of the chosen coats on the chosen ground
+    saved: Version | None
+    changed: bool  # since it was saved or opened
+    next_version: int  # that saving would make
+
+
+def contents(connection: sqlite3.Connection, draft: Draft | None = None) -> Contents:
+    """What is in the cup now, or in the draft given."""
+    draft = cups.now(connection).draft if draft is None else draft
+    return Contents(draft, on_shelf(connection, [part.bottle for part in draft.parts]))
+
+
+def cup_of(held: Contents) -> Cup:
+    """The cup that the core knows: paints, drops and their volumes."""
+    pours = (Pour(held.shelf[part.bottle].paint, part.drops, part.drop_ml) for part in held.draft.parts)
+    return Cup(tuple(pours))
+
+
+def see(connection: sqlite3.Connection) -> CupSeen:
+    """Predict what is in the cup now."""
+    now = cups.now(connection)
+    draft = now.draft
+    held = contents(connection, draft)
+    cup = cup_of(held)
+    saved = recipes.version(connection, now.recipe, now.version) if now.recipe else None
+    return CupSeen(
+        now,
+        held,
+        cup,
+        None if cup.empty else strip_of(cup, draft),
+        None if cup.empty else _spread(cup, draft),
+        saved,
+        changed=saved is None or _as_kept(draft) != _as_kept(saved.draft),
+        next_version=recipes.version(connection, saved.recipe).version + 1 if saved else 1,
+    )
+
+
+def strip_of(cup: Cup, draft: Draft) -> Strip:
+    return strip(
+        cup,
+        film_um=draft.film_um,
+        coats=min(max(draft.coats, FEWEST_COATS_SHOWN), MOST_COATS_SHOWN),
+        grounds=[GROUNDS[key] for key in STRIP_GROUNDS],
+        clear_coat=draft.clear_coat,
+        under=light("D65"),
+    )
+
+
+def _spread(cup: Cup, draft: Draft) -> Spread:
+    layer = Layer(cup, draft.film_um, draft.coats)
+    return spread([layer], over=GROUNDS[draft.ground], clear_coat=draft.clear_coat, under=light("D65"))
+
+
+def _as_kept(draft: Draft) -> Draft:
+    """What two drafts are compared by: lines without a drop do not count."""
+    parts = tuple(part for part in draft.parts if part.drops)
+    return replace(draft, parts=parts, name=draft.name.strip(), note=draft.note.strip())
+
+
+def _change(connection: sqlite3.Connection, change: Callable[[Draft], tuple[Draft, str]], *, at: str) -> None:
+    """Apply a change to the cup as it stands at this moment, whoever else is changing it."""
+    with writing(connection):
+        standing = cups.now(connection)
+        draft, did = change(standing.draft)
+        if draft != standing.draft:
+            batch = standing.batch or cups.new_batch(connection)
+            cups.append(connection, draft, did=did, at=at, batch=batch)
+
+
+def _drops(count: int, name: str) -> str:
+    return f"{abs(count)} {'drop' if abs(count) == 1 else 'drops'} of {name}"
+
+
+def add_bottle(connection: sqlite3.Connection, bottle: int, *, at: str) -> None:
+    """Take a bottle from the shelf and let one drop fall. Raises BottleNotFound, BadDrops."""
+    found = paints.bottles(connection, [bottle])[bottle]
+    _change(
+        connection,
+        lambda draft: (draft.with_bottle(bottle, drop_ml=found.drop_ml), _drops(1, found.full_name)),
+        at=at,
+    )
+
+
+def pour(connection: sqlite3.Connection, bottle: int, drops: int, *, at: str) -> None:
+    """Let some drops fall, or take back some that were counted too many; never below none. Raises BadDrops."""
+    name = paints.bottles(connection, [bottle])[bottle].full_name
+
+    def change(draft: Draft) -> tuple[Draft, str]:
+        count = max(0, draft.part(bottle).drops + drops)
+        return draft.with_drops(bottle, count, paint=name), _drops(drops, name)
+
+    _change(connection, change, at=at)
+
+
+def set_drops(connection: sqlite3.Connection, bottle: int, drops: object, *, at: str) -> None:
+    """Say how many drops of a bottle are in the cup. Raises BadDrops."""
+    name = paints.bottles(connection, [bottle])[bottle].full_name
+    _change(
+        connection,
+        lambda draft: (draft.with_drops(bottle, drops, paint=name), f"{drops} drops in all of {name}"),
+        at=at,
+    )
+
+
+def take_away(connection: sqlite3.Connection, bottle: int, *, at: str) -> None:
+    """Take a bottle and its drops out of the recipe."""
+    name = paints.bottles(connection, [bottle])[bottle].full_name
+    _change(connection, lambda draft: (draft.without(bottle), f"taking {name} away"), at=at)
+
+
+def spray_as(
+    connection: sqlite3.Connection,
+    *,
+    ground: str | None = None,
+    film_um: float | None = None,
+    coats: int | None = None,
+    clear_coat: bool | None = None,
+    at: str,
+) -> None:
+    """Choose ground, coats, thickness or clear coat; what is not given stays. Raises InvalidInput, UnknownGround."""
+
+    def change(draft: Draft) -> tuple[Draft, str]:
+        new = draft.sprayed(
+            ground_key=draft.ground if ground is None else ground,
+            film_um=draft.film_um if film_um is None else film_um,
+            coats=draft.coats if coats is None else coats,
+            clear_coat=draft.clear_coat if clear_coat is None else clear_coat,
+        )
+        return new, "the choice of coats"
+
+    _change(connection, change, at=at)
+
+
+def call_it(connection: sqlite3.Connection, *, name: str, note: str, at: str) -> None:
+    """Name the mix and note something about it."""
+    _change(connection, lambda draft: (draft.named(name=name, note=note), "the name and note"), at=at)
+
+
+def undo(connection: sqlite3.Connection, *, back: bool = True) -> str | None:
+    """Take the last step back, or forward again; returns which, None when there is none."""
+    with writing(connection):
+        return cups.move(connection, back=back)
+
+
+def start_new(connection: sqlite3.Connection, *, at: str) -> None:
+    """Put an empty cup on the bench, keeping how it is sprayed. The old cup comes back by undo."""
+    with writing(connection):
+        standing = cups.now(connection)
+        if standing.draft.parts or standing.recipe:
+            empty = replace(standing.draft, parts=(), name="", note="")
+            cups.append(connection, empty, did="the empty cup", at=at, batch=cups.new_batch(connection))
+
+
+def open_recipe(connection: sqlite3.Connection, recipe: int, version: int | None = None, *, at: str) -> Version:
+    """Pour a saved version into the cup, drop for drop. The old cup comes back by undo. Raises RecipeNotFound."""
+    with writing(connection):
+        saved = recipes.version(connection, recipe, version)
+        batch = cups.new_batch(connection, recipe=saved.recipe, version=saved.version)
+        cups.append(connection, saved.draft, did=f"opening recipe {recipe}", at=at, batch=batch)
+    return saved
+
+
+def save(connection: sqlite3.Connection, *, at: str) -> tuple[Version, bool]:
+    """Save the cup as a new recipe, or as the next version of the one it was opened from.
+
+    Returns the version, and whether it is new: saving what is saved already makes no double. Raises InvalidInput.
+    """
+    with writing(connection):
+        standing = cups.now(connection)
+        draft = standing.draft.to_save()
+        for known in _saved_and_newest(connection, standing):
+            if _as_kept(known.draft) == draft:
+                cups.link_batch(connection, standing.batch, recipe=known.recipe, version=known.version)
+                return known, False
+        recipe = standing.recipe or recipes.new_recipe(connection)
+        saved = recipes.add_version(connection, draft, recipe=recipe, parent_version=standing.version, at=at)
+        cups.link_batch(connection, standing.batch, recipe=saved.recipe, version=saved.version)
+        return saved, True
+
+
+def _saved_and_newest(connection: sqlite3.Connection, standing: CupNow) -> list[Version]:
+    if standing.recipe is None:
+        return []
+    return [recipes.version(connection, standing.recipe, number) for number in (standing.version, None)]

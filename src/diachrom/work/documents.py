@@ -1,0 +1,141 @@
+"""The JSON documents that the command line and the HTTP API speak. Lengths in µm, coefficients in 1/µm of wet film."""
+
+from typing import Annotated, Any, Literal
+
+from pydantic import BaseModel, ConfigDict, Discriminator, Field, Tag, ValidationError
+
+from diachrom.core.film.paint import KINDS, MOST_PER_UM
+from diachrom.core.light.bands import BANDS
+from diachrom.core.mixing.cup import LARGEST_DROP_ML, MOST_DROPS, SMALLEST_DROP_ML, USUAL_DROP_ML
+from diachrom.core.mixing.layers import MOST_COATS, MOST_LAYERS, THICKEST_COAT_UM
+from diachrom.core.mixing.prediction import ANGLES_DEG, LARGEST_ANGLE_DEG
+
+Finite = Annotated[float, Field(allow_inf_nan=False)]
+Coefficient = Annotated[float, Field(ge=0, le=MOST_PER_UM, allow_inf_nan=False)]
+Reflectance = Annotated[float, Field(ge=0, le=1, allow_inf_nan=False)]
+Whole = Annotated[int, Field(ge=0, le=MOST_DROPS)]
+Spectrum = Annotated[list[Coefficient], Field(min_length=BANDS, max_length=BANDS)]
+
+
+class Document(BaseModel):
+    model_config = ConfigDict(extra="forbid")
+
+
+class Profile(Document):
+    """A paint given in place: transport coefficients per band, 380 to 730 nm."""
+
+    name: str = Field(default="paint given in place", max_length=200)
+    kind: Literal[tuple(KINDS)] = "transparent"  # type: ignore[valid-type]
+    absorption: Spectrum
+    scattering: Spectrum
+    uncertainty: float = Field(default=0.1, ge=0, le=1, description="relative, one standard deviation of its strength")
+
+
+def _paint_form(value: Any) -> str:
+    return "profile" if isinstance(value, (dict, Profile)) else "id"
+
+
+class Part(Document):
+    """Drops of one paint."""
+
+    paint: Annotated[
+        Annotated[str, Field(max_length=200), Tag("id")] | Annotated[Profile, Tag("profile")],
+        Discriminator(_paint_form),
+    ] = Field(description="the id of a paint on the shelf, or a profile")
+    drops: Whole
+    drop_ml: float | None = Field(
+        default=None,
+        ge=SMALLEST_DROP_ML,
+        le=LARGEST_DROP_ML,
+        description=f"without it the bottle's own drop, or {USUAL_DROP_ML} ml for a profile given in place",
+    )
+
+
+class Layer(Document):
+    """Some coats of one mix."""
+
+    parts: list[Part] = Field(min_length=1, max_length=100)
+    film_um: float = Field(default=8.0, ge=0, le=THICKEST_COAT_UM, allow_inf_nan=False, description="wet, one coat")
+    coats: int = Field(default=1, ge=1, le=MOST_COATS)
+    sealed: bool = Field(default=False, description="no paint of this slice bleeds, so it changes nothing yet")
+
+
+class GivenGround(Document):
+    """A ground by its own internal, diffusing reflectance."""
+
+    reflectance: Annotated[list[Reflectance], Field(min_length=BANDS, max_length=BANDS)]
+
+
+def _ground_form(value: Any) -> str:
+    return "given" if isinstance(value, (dict, GivenGround)) else "key"
+
+
+class PredictRequest(Document):
+    """A stack of coats on a ground, bottom layer first."""
+
+    ground: Annotated[
+        Annotated[str, Field(max_length=200), Tag("key")] | Annotated[GivenGround, Tag("given")],
+        Discriminator(_ground_form),
+    ] = "white"
+    layers: list[Layer] = Field(max_length=MOST_LAYERS)
+    clear_coat: bool = True
+    light: str = Field(default="D65", max_length=200)
+    angles: list[Annotated[Finite, Field(ge=0, le=LARGEST_ANGLE_DEG)]] = Field(
+        default=list(ANGLES_DEG), max_length=181, description="aspecular, degrees"
+    )
+
+    def paint_ids(self) -> set[str]:
+        """The paints that must be looked up on a shelf."""
+        return {part.paint for layer in self.layers for part in layer.parts if isinstance(part.paint, str)}
+
+
+class Colour(Document):
+    radiance_factor: list[float]
+    lab: list[float]
+    srgb: str
+    in_gamut: bool
+
+
+class PredictAnswer(Document):
+    """Per angle: radiance_factor, lab, srgb, in_gamut, in the order of `angles`."""
+
+    wavelengths: list[float]
+    angles: list[float]
+    radiance_factor: list[list[float]]
+    lab: list[list[float]]
+    srgb: list[str]
+    in_gamut: list[bool]
+    diffuse: Colour
+    cup: Colour | None = Field(description="null when nothing in the top layer's mix colours")
+    contrast_ratio: float
+    spread_delta_e: float
+    spread_cause: str
+
+
+class Refusal(Document):
+    """What is wrong, in a sentence, and where."""
+
+    error: str
+    field: str | None = None
+
+
+_TAGS = {"id", "profile", "key", "given"}
+
+
+def first_problem(problem: ValidationError | list[Any]) -> tuple[str, str]:
+    """The first thing that is wrong with a document: (field, sentence)."""
+    errors = problem.errors(include_url=False) if isinstance(problem, ValidationError) else problem
+    error = errors[0]
+    place = [str(step) for step in error["loc"] if step not in _TAGS and step != "body"]
+    field = ".".join(place) or "document"
+    message = error["msg"]
+    given = error.get("input")
+    match error["type"]:
+        case "missing":
+            return field, f"{field} is missing."
+        case "extra_forbidden":
+            return field, f"{field} is not a field of this document."
+        case "json_invalid":
+            return "document", f"The document is not valid JSON: {error['ctx']['error']}."
+    shown = f", not {given!r}" if isinstance(given, (int, float, str, bool)) and len(repr(given)) < 60 else ""
+    return field, f"{field}: {message[0].lower()}{message[1:]}{shown}."
