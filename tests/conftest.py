@@ -1,6 +1,27 @@
-"""Shared by all tests: the same random examples on every run."""
+"""Shared by all tests: the same random examples on every run, and a demo bench to change."""
 
+import pytest
 from hypothesis import settings
+
+from diachrom.demo.bench import fill
+from diachrom.store.connection import connected, database
+from diachrom.store.migrate import backup
 
 settings.register_profile("steady", derandomize=True, deadline=None, max_examples=60)
 settings.load_profile("steady")
+
+
+@pytest.fixture(scope="session")
+def filled(tmp_path_factory):
+    """The demo bench as it is delivered; not to be changed."""
+    folder = tmp_path_factory.mktemp("bench")
+    fill(folder)
+    return folder
+
+
+@pytest.fixture
+def bench(filled, tmp_path):
+    """A copy of the demo bench that a test may change."""
+    with connected(filled) as connection:
+        backup(connection, database(tmp_path))
+    return tmp_path

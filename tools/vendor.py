@@ -20,6 +20,12 @@ PACKAGES = [
     ("bootstrap", "5.3.9", STATIC, {"dist/css/bootstrap.min.css": "bootstrap.min.css", "LICENSE": "bootstrap.LICENSE"}),
     ("htmx.org", "2.0.11", STATIC, {"dist/htmx.min.js": "htmx.min.js", "LICENSE": "htmx.LICENSE"}),
     (
+        "idiomorph",
+        "0.8.0",
+        STATIC,
+        {"dist/idiomorph-ext.min.js": "idiomorph-ext.min.js", "LICENSE": "idiomorph.LICENSE"},
+    ),
+    (
         f"{FONT}-next",
         "5.3.0",
         STATIC,

@@ -24,10 +24,12 @@ LATEST = max(version for version, _, _ in _scripts())
 def statements(script: str) -> Iterator[str]:
     """Split a script, since `executescript` would commit the transaction it runs in."""
     statement = ""
-    for line in script.splitlines(keepends=True):
-        statement += line
+    for piece in script.split(";"):
+        statement += piece + ";"
+        # A trigger's body and a comment may hold semicolons of their own.
         if sqlite3.complete_statement(statement):
-            yield statement
+            if statement.strip(" \n;"):
+                yield statement
             statement = ""
 
 

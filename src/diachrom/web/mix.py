@@ -27,12 +27,11 @@ def mix(request: Request, store: OpenStore) -> Response:
     return render("mix.html", page=mix_page(cup.see(store)), frame=frame(request, store, "mix"))
 
 
-def _changed(request: Request, store: Store, said: str = "", *, picked: int | None = None) -> Response:
+def _changed(request: Request, store: Store, said: str = "") -> Response:
     """The page's body as it is after a change; a plain form goes back to the page."""
     if not is_fragment_wanted(request):
         return RedirectResponse("/mix", 303)
-    headers = {"HX-Trigger": f'{{"picked": {picked}}}'} if picked is not None else None
-    return render("mix_changed.html", headers=headers, page=mix_page(cup.see(store), said))
+    return render("mix_changed.html", page=mix_page(cup.see(store), said))
 
 
 @router.get("/mix/find")
@@ -48,7 +47,7 @@ def find(store: OpenStore, q: str = "") -> Response:
 @router.post("/mix/add")
 def add(request: Request, store: OpenStore, bottle: Bottle) -> Response:
     cup.add_bottle(store, bottle, at=clock.now())
-    return _changed(request, store, picked=bottle)
+    return _changed(request, store)
 
 
 @router.post("/mix/pour")

@@ -39,6 +39,6 @@ def is_fragment_wanted(request: Request) -> bool:
     return request.headers.get("HX-Request") == "true"
 
 
-def render(template: str, *, status: int = 200, headers: dict[str, str] | None = None, **context: Any) -> HTMLResponse:
+def render(template: str, *, status: int = 200, **context: Any) -> HTMLResponse:
     """Render a template with its typed contexts."""
-    return HTMLResponse(TEMPLATES.get_template(template).render(context), status, headers)
+    return HTMLResponse(TEMPLATES.get_template(template).render(context), status)

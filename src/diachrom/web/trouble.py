@@ -41,6 +41,8 @@ def invalid(request: Request, error: RequestValidationError) -> Response:
 
 
 def refused(request: Request, error: HTTPException) -> Response:
+    if isinstance(error.__cause__, TooLarge):  # met while the framework was reading the body
+        return too_large(request, error.__cause__)
     sentence = {
         404: f"There is no page at {request.url.path}.",
         405: f"{request.method} is not answered at {request.url.path}.",

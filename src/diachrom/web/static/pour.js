@@ -4,6 +4,9 @@
   const rows = () => [...document.querySelectorAll(".row-bottle")];
   const picked = () => rows().find((row) => row.classList.contains("picked"));
   let pickedBottle = null;
+  // What is being typed is not overwritten by an answer to something else.
+  Idiomorph.defaults.callbacks.beforeNodeMorphed = (old) =>
+    !(old === document.activeElement && old.matches("input, textarea") && old.value !== old.defaultValue);
 
   const pick = (row) => {
     if (!row) return;
@@ -13,31 +16,29 @@
   };
   const pickAgain = () => pick(rows().find((row) => row.dataset.bottle === pickedBottle) ?? rows().at(-1));
 
-  const send = (path, values) => htmx.ajax("POST", path, { target: "#mix", swap: "outerHTML", values });
+  // Every action waits its turn behind the ones before it (hx-sync on #content), in the order of the hand.
+  const say = (text) => { document.getElementById("said").textContent = text; };
+  const send = (path, values) => htmx.ajax("POST", path, { source: mix(), target: "#mix", swap: "morph:outerHTML", values });
 
-  // Presses that come while an answer is under way are added up and sent together, so that none is lost.
-  const waiting = new Map();
-  let pouring = false;
-  const pour = async (row, drops) => {
+  // Drops that were pressed and not yet answered, by bottle: shown on top of what an answer says.
+  const falling = new Map();
+  const fall = (bottle, drops) => falling.set(bottle, (falling.get(bottle) ?? 0) + drops);
+  const pour = (row, drops) => {
     const count = row.querySelector(".count");
-    const shown = Math.max(0, Number(count.value || 0) + drops);
-    count.value = shown;
-    const bottle = row.dataset.bottle;
-    waiting.set(bottle, (waiting.get(bottle) ?? 0) + drops);
-    if (pouring) return;
-    pouring = true;
-    while (waiting.size) {
-      const [[next, sum]] = waiting;
-      waiting.delete(next);
-      if (sum) await send("/mix/pour", { bottle: next, drops: sum });
-    }
-    pouring = false;
+    count.value = Math.max(0, Number(count.value || 0) + drops);
+    fall(row.dataset.bottle, drops);
+    send("/mix/pour", { bottle: row.dataset.bottle, drops });
   };
-  // What was pressed meanwhile is not in the answer yet: show it on top.
-  const showWaiting = () => {
-    for (const [bottle, drops] of waiting) {
+  document.addEventListener("htmx:beforeSwap", (event) => {
+    const asked = event.detail.requestConfig;
+    if (asked.path === "/mix/pour") fall(String(asked.parameters.bottle), -Number(asked.parameters.drops));
+    // A refused number goes back to what is in the cup.
+    if (event.detail.xhr.status >= 400) for (const count of document.querySelectorAll(".count")) count.value = count.defaultValue;
+  });
+  const showFalling = () => {
+    for (const [bottle, drops] of falling) {
       const count = document.getElementById(`count-${bottle}`);
-      if (count) count.value = Math.max(0, Number(count.value) + drops);
+      if (count && drops) count.value = Math.max(0, Number(count.value) + drops);
     }
   };
 
@@ -49,6 +50,13 @@
       pick(row);
       pour(row, Number(button.dataset.pour));
       return;
+    }
+    const taken = event.target.closest("[data-take]");
+    if (taken) {
+      pickedBottle = taken.dataset.take;
+      document.getElementById("add").value = "";
+      document.getElementById("add").blur();
+      send("/mix/add", { bottle: taken.dataset.take });
     }
     const row = event.target.closest(".row-bottle");
     if (row && !event.target.closest("button")) pick(row);
@@ -78,26 +86,30 @@
     pick(all[Math.min(all.length - 1, Math.max(0, at + by))]);
   };
 
-  const press = (id) => document.getElementById(id)?.click();
   const save = () => {
-    const name = document.getElementById("name");
-    if (name.value.trim()) return press("save");
-    document.getElementById("said").textContent = "Give the recipe a name before saving it.";
-    name.focus();
+    if (document.getElementById("name").value.trim()) return send("/mix/save");
+    say("Give the recipe a name before saving it.");
+    document.getElementById("name").focus();
   };
+  const clearCoat = () => ({ clear_coat: document.getElementById("clear").getAttribute("aria-pressed") !== "true" });
   const keys = {
     ArrowUp: () => step(-1),
     ArrowDown: () => step(1),
     "+": () => picked() && pour(picked(), 1),
     "-": () => picked() && pour(picked(), -1),
-    u: () => press("undo"),
-    r: () => press("redo"),
-    c: () => press("clear"),
+    u: () => send("/mix/undo"),
+    r: () => send("/mix/redo"),
+    c: () => send("/mix/spray", clearCoat()),
     s: save,
   };
   document.addEventListener("key", (event) => {
     if (/^[0-9]$/.test(event.detail)) { digit(event.detail); event.preventDefault(); }
     else if (Object.hasOwn(keys, event.detail)) { keys[event.detail](); event.preventDefault(); }
+  });
+
+  // Enter in a field says what leaving it says.
+  document.addEventListener("keydown", (event) => {
+    if (event.key === "Enter" && event.target.matches("#name, .count")) { event.preventDefault(); event.target.blur(); }
   });
 
   // The bottles found: arrow keys walk them, Enter takes one.
@@ -123,10 +135,6 @@
     event.preventDefault();
   });
 
-  document.addEventListener("picked", (event) => {
-    pickedBottle = String(event.detail.value ?? event.detail);
-    document.getElementById("add").blur();
-  });
   document.addEventListener("htmx:afterSettle", (event) => {
     if (event.target.id === "found") {
       document.getElementById("add").setAttribute("aria-expanded", String(found().length > 0));
@@ -137,11 +145,8 @@
       event.target.classList.toggle("upwards", upwards);
       event.target.style.maxHeight = `${Math.max(120, upwards ? above : below)}px`;
     }
-    if (event.target.id === "mix") { pickAgain(); showWaiting(); }
+    if (event.target.id === "mix") { pickAgain(); showFalling(); }
   });
-  // A refused number goes back to what is in the cup.
-  document.addEventListener("htmx:responseError", () => {
-    for (const count of document.querySelectorAll(".count")) count.value = count.defaultValue;
-  });
+  document.addEventListener("htmx:sendError", () => say("Diachrom does not answer: is it still running? Nothing that was said to be saved is lost."));
   pickAgain();
 })();

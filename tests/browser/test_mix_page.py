@@ -1,0 +1,250 @@
+"""The Mix page driven as a painter drives it."""
+
+import os
+import signal
+import subprocess
+import sys
+
+import pytest
+from playwright.sync_api import expect
+
+
+def add(page, text):
+    page.locator("#add").fill(text)
+    first = page.locator(".found-bottle").first
+    expect(first).to_contain_text(text.split()[-1], ignore_case=True)
+    first.click()
+    expect(page.locator(".row-bottle.picked")).to_contain_text(text.split()[-1], ignore_case=True)
+
+
+def count(page, name):
+    return page.locator(f'.row-bottle[data-name="{name}"] .count')
+
+
+def lightness(text):
+    return float(text.split("L ")[1].split(",")[0])
+
+
+def test_a_char_orange_is_mixed_seen_lighter_on_the_bait_undone_saved_reopened_and_saved_again(page, address):
+    page.goto(f"{address}/mix")
+    page.locator("#new").click()
+    expect(page.locator(".seen-empty")).to_be_visible()
+
+    # Three bottles from the shelf: with the mouse, with digits, with quick presses.
+    add(page, "Rav Gull")
+    page.keyboard.press("6")
+    expect(count(page, "Rav Gull")).to_have_value("6")
+    expect(page.locator(".totals")).to_contain_text("6drops")
+    add(page, "Torv Kritt")
+    add(page, "Rav Nype")
+    page.get_by_role("button", name="One drop of Rav Nype more").click()
+    expect(page.locator("#string .bead")).to_have_count(9)
+
+    # Lighter on the bait than in the cup.
+    cup = page.locator(".cup").inner_text()
+    assert lightness(page.locator(".figures").inner_text()) > lightness(cup) + 5
+    expect(page.locator(".sentence")).to_contain_text("lighter")
+
+    # A drop of black, and back.
+    before = page.locator("#patch-white-2 rect").get_attribute("fill")
+    add(page, "Torv Sot")
+    expect(page.locator("#patch-white-2 rect")).not_to_have_attribute("fill", before)
+    page.keyboard.press("u")
+    expect(page.locator("#said")).to_have_text("Taken back: 1 drop of Torv Sot.")
+    expect(page.locator("#patch-white-2 rect")).to_have_attribute("fill", before)
+
+    # Saved, closed, opened again, changed, saved as version 2.
+    page.keyboard.press("s")
+    expect(page.locator("#said")).to_contain_text("Give the recipe a name")
+    page.locator("#name").fill("Char orange")
+    page.locator("#name").press("Enter")
+    expect(page.locator("#rail-cup")).to_be_visible()
+    page.locator("#save").click()
+    expect(page.locator("#said")).to_have_text("Saved as recipe 11, version 1.")
+    page.locator("#new").click()
+    page.keyboard.press("g")
+    page.keyboard.press("r")
+    page.get_by_role("button", name="Open in the cup: Char orange").click()
+    expect(page.locator("#patch-white-2 rect")).to_have_attribute("fill", before)
+    expect(page.locator("#string .bead")).to_have_count(9)
+    expect(page.locator("#save")).to_have_text("Saved")
+    page.get_by_role("button", name="One drop of Rav Nype more").click()
+    page.locator("#save").click()
+    expect(page.locator("#said")).to_have_text("Saved as recipe 11, version 2.")
+    page.goto(f"{address}/recipes/11")
+    expect(page.locator(".version")).to_have_count(2)
+    expect(page.locator("#version-2")).to_contain_text("from version 1")
+
+
+def test_quick_presses_lose_no_drop_even_when_answers_are_slow(page, address):
+    page.goto(f"{address}/mix")
+    page.route("**/mix/pour", lambda route: (page.wait_for_timeout(120), route.continue_()))
+    more = page.get_by_role("button", name="One drop of Rav Nype more")
+    for _ in range(7):
+        more.dispatch_event("click")
+    expect(page.locator("#string")).to_contain_text("")
+    expect(page.locator(".totals")).to_contain_text("21drops")
+    expect(count(page, "Rav Nype")).to_have_value("10")
+
+
+def test_keys_do_what_the_help_says(page, address):
+    page.goto(f"{address}/mix")
+    page.keyboard.press("?")
+    expect(page.locator("#keys")).to_be_visible()
+    page.keyboard.press("Escape")
+    page.keyboard.press("ArrowUp")
+    expect(page.locator(".picked .count")).to_have_value("3")
+    page.keyboard.press("+")
+    expect(count(page, "Rav Nype")).to_have_value("4")
+    page.keyboard.press("-")
+    page.keyboard.press("-")
+    expect(page.locator(".totals")).to_contain_text("13drops")
+    page.keyboard.press("1")
+    page.keyboard.press("2")
+    expect(page.locator(".totals")).to_contain_text("23drops")
+    page.keyboard.press("c")
+    expect(page.locator("#clear")).to_contain_text("off, matte")
+    page.keyboard.press("u")
+    expect(page.locator("#clear")).to_contain_text("on, glossy")
+    page.keyboard.press("r")
+    expect(page.locator("#clear")).to_contain_text("off, matte")
+    page.keyboard.press("/")
+    expect(page.locator("#add")).to_be_focused()
+    page.keyboard.type("sitron")
+    expect(page.locator(".found-bottle")).to_have_count(1)
+    page.keyboard.press("Enter")
+    expect(page.locator(".row-bottle.picked")).to_contain_text("Rav Sitron")
+    page.keyboard.press("g")
+    page.keyboard.press("s")
+    expect(page).to_have_url(f"{address}/shelf")
+
+
+def test_coats_thickness_and_ground_are_chosen_in_place(page, address):
+    page.goto(f"{address}/mix")
+    page.locator("#patch-silver-foil-1").click()
+    expect(page.locator(".sentence")).to_contain_text("One light coat on silver foil")
+    page.locator("#coat-wet").click()
+    expect(page.locator(".sentence")).to_contain_text("One wet coat on silver foil")
+    for _ in range(5):
+        page.locator("#coats-more").click()
+        page.wait_for_load_state("networkidle")
+    expect(page.locator("#patch-silver-foil-6")).to_have_attribute("aria-pressed", "true")
+    page.reload()
+    expect(page.locator(".sentence")).to_contain_text("Six wet coats on silver foil")
+
+
+def test_a_refused_number_goes_back_and_a_refused_name_stays_to_be_mended(page, address, refusals):
+    refusals.append(422)
+    page.goto(f"{address}/mix")
+    count(page, "Rav Nype").fill("-4")
+    count(page, "Rav Nype").press("Enter")
+    expect(page.locator("#said")).to_contain_text("Rav Nype: drops must be a whole number")
+    expect(count(page, "Rav Nype")).to_have_value("3")
+    page.locator("#name").evaluate("input => { input.maxLength = 9999; }")
+    page.locator("#name").fill("x" * 100)
+    page.locator("#name").press("Enter")
+    expect(page.locator("#said")).to_contain_text("at most 80")
+    expect(page.locator("#name")).to_have_value("x" * 100)
+
+
+def test_two_tabs_pour_into_the_same_cup(page, context, address):
+    page.goto(f"{address}/mix")
+    other = context.new_page()
+    other.goto(f"{address}/mix")
+    page.get_by_role("button", name="One drop of Rav Nype more").click()
+    expect(count(page, "Rav Nype")).to_have_value("4")
+    other.get_by_role("button", name="One drop of Rav Gull more").click()
+    expect(count(other, "Rav Gull")).to_have_value("7")
+    expect(count(other, "Rav Nype")).to_have_value("4")
+
+
+def test_the_cup_survives_kill_9(page, bench):
+    def serve():
+        server = subprocess.Popen(
+            [sys.executable, "-m", "diachrom", "serve", "--port", "0", "--data", str(bench)],
+            stdout=subprocess.PIPE,
+            text=True,
+        )
+        return server, server.stdout.readline().strip()
+
+    server, address = serve()
+    try:
+        page.goto(f"{address}/mix")
+        add(page, "Rav Sitron")
+        page.keyboard.press("+")
+        expect(page.locator(".totals")).to_contain_text("16drops")
+        page.locator("#name").fill("Half mixed")
+        page.locator("#name").press("Enter")
+        expect(page).to_have_title("Half mixed · Diachrom")
+    finally:
+        os.kill(server.pid, signal.SIGKILL)
+        server.communicate()
+    server, address = serve()
+    try:
+        page.goto(f"{address}/mix")
+        expect(page).to_have_title("Half mixed · Diachrom")
+        expect(count(page, "Rav Sitron")).to_have_value("2")
+        page.keyboard.press("u")
+        page.keyboard.press("u")
+        expect(count(page, "Rav Sitron")).to_have_value("1")
+    finally:
+        server.terminate()
+        server.communicate()
+
+
+@pytest.mark.parametrize("path", ["/mix", "/shelf", "/recipes", "/recipes/10"])
+def test_every_page_is_accessible_in_both_themes(page, still, accessible, path):
+    for theme in ("day", "booth"):
+        page.context.add_cookies([{"name": "theme", "value": theme, "url": still}])
+        page.goto(still + path)
+        accessible()
+
+
+def test_the_list_of_bottles_and_the_empty_page_are_accessible(page, address, accessible):
+    page.goto(f"{address}/mix")
+    page.locator("#add").fill("rav")
+    expect(page.locator(".found-bottle").first).to_be_visible()
+    accessible()
+    page.keyboard.press("Escape")
+    page.locator("#new").click()
+    expect(page.locator(".seen-empty")).to_be_visible()
+    accessible()
+
+
+@pytest.mark.parametrize("path", ["/mix", "/shelf", "/recipes", "/recipes/10"])
+def test_no_page_scrolls_sideways_at_any_size_nor_at_twice_the_zoom(page, still, path):
+    page.goto(still + path)
+    for width, height in ((390, 844), (640, 400), (768, 1024), (1280, 800), (1920, 1080)):
+        page.set_viewport_size({"width": width, "height": height})
+        assert page.evaluate("document.documentElement.scrollWidth") <= width, (width, height)
+
+
+def test_on_a_phone_the_strip_stays_in_view_while_the_last_drop_is_poured(page, address):
+    page.set_viewport_size({"width": 390, "height": 844})
+    page.goto(f"{address}/mix")
+    page.get_by_role("button", name="One drop of Tynn reducer more").scroll_into_view_if_needed()
+    page.get_by_role("button", name="One drop of Tynn reducer more").click()
+    expect(page.locator("#patch-white-1")).to_be_in_viewport()
+
+
+def test_at_1280_by_800_a_drop_and_what_it_does_need_no_scrolling(page, still):
+    page.goto(f"{still}/mix")
+    for place in (".row-bottle [data-pour='1']", "#patch-white-4", ".sentence", ".plot", "#clear", "#save"):
+        expect(page.locator(place).first).to_be_in_viewport(ratio=1)
+
+
+def test_the_shelf_and_the_book_are_searched_in_place_and_a_bottle_goes_into_the_cup(page, address):
+    page.goto(f"{address}/shelf")
+    page.keyboard.press("/")
+    page.keyboard.type("fjord")
+    expect(page.locator(".shelf-bottle")).to_have_count(1)
+    expect(page).to_have_url(f"{address}/shelf?q=fjord&kind=")
+    page.locator("#find").fill("nothing like it")
+    expect(page.locator("#bottles")).to_contain_text("No bottle has")
+    page.locator("#find").fill("")
+    page.get_by_label("candy dye").check()
+    expect(page.locator(".shelf-bottle")).to_have_count(5)
+    page.get_by_role("button", name="To cup: a drop of Lykt Rod").click()
+    expect(count(page, "Lykt Rod")).to_have_value("1")
+    page.goto(f"{address}/recipes?q=capelin")
+    expect(page.locator(".book-entry")).to_have_count(1)

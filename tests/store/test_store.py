@@ -1,0 +1,191 @@
+"""The data folder against real files: migrations, refusals, numbering, what never changes."""
+
+import os
+import sqlite3
+import subprocess
+import sys
+import textwrap
+from concurrent.futures import ThreadPoolExecutor
+from contextlib import closing
+
+import pytest
+
+from diachrom.core.mixing.draft import Draft, Part
+from diachrom.demo.bench import fill
+from diachrom.errors import Busy, DataExists, DataFolderNotWritable, NewerData, NotADatabase, StoreError
+from diachrom.store import connection as connections
+from diachrom.store import cups, migrate, paints, recipes
+from diachrom.store.connection import connected, database, writing
+
+AT = "2026-11-25T10:00:00+00:00"
+
+
+def test_a_fresh_folder_is_created_and_a_second_migration_changes_nothing(tmp_path):
+    folder = tmp_path / "deep" / "data"
+    assert migrate.migrate(folder) == ["0001_first.sql"]
+    assert migrate.migrate(folder) == []
+    with connected(folder) as connection:
+        assert migrate.version(connection) == migrate.LATEST
+        assert connection.execute("PRAGMA foreign_keys").fetchone()[0] == 1
+        assert connection.execute("PRAGMA journal_mode").fetchone()[0] == "wal"
+
+
+def test_a_failing_migration_leaves_nothing_behind(tmp_path, monkeypatch):
+    migrate.migrate(tmp_path)
+    broken = [*migrate._scripts(), (2, "0002_broken.sql", "CREATE TABLE half (id INTEGER); CREATE TABLE paint (id);")]
+    monkeypatch.setattr(migrate, "_scripts", lambda: broken)
+    monkeypatch.setattr(migrate, "LATEST", 2)
+    with pytest.raises(sqlite3.OperationalError, match="already exists"):
+        migrate.migrate(tmp_path)
+    with connected(tmp_path) as connection:
+        assert migrate.version(connection) == 1
+        assert not connection.execute("SELECT 1 FROM sqlite_schema WHERE name = 'half'").fetchall()
+    # The copy from before the attempt is whole.
+    with closing(sqlite3.connect(tmp_path / "backups" / "before-0002-from-0001.sqlite3")) as copy:
+        assert copy.execute("PRAGMA integrity_check").fetchone()[0] == "ok"
+
+
+def test_data_newer_than_the_code_is_refused_and_left_as_it_is(bench):
+    with closing(sqlite3.connect(database(bench))) as connection:
+        connection.execute("PRAGMA user_version = 99")
+    with pytest.raises(NewerData, match="data version 99"):
+        migrate.migrate(bench)
+
+
+@pytest.mark.parametrize("content", [b"not a database at all, only words", b"SQLite format 3\0" + b"\xff" * 200])
+def test_a_file_that_is_no_database_is_refused_and_left_as_it_is(tmp_path, content):
+    database(tmp_path).write_bytes(content)
+    with pytest.raises(NotADatabase, match=r"not a Diachrom database"):
+        migrate.migrate(tmp_path)
+    assert database(tmp_path).read_bytes() == content
+
+
+def test_another_programs_database_is_refused(tmp_path):
+    with closing(sqlite3.connect(database(tmp_path))) as connection:
+        connection.execute("CREATE TABLE letters (id INTEGER)")
+    with pytest.raises(NotADatabase):
+        migrate.migrate(tmp_path)
+
+
+def test_a_folder_that_cannot_be_made_is_named(tmp_path):
+    (tmp_path / "file").write_text("in the way")
+    with pytest.raises(DataFolderNotWritable, match=r"file/data cannot be written"):
+        migrate.migrate(tmp_path / "file" / "data")
+
+
+@pytest.mark.skipif(os.geteuid() == 0, reason="root may write anywhere")
+def test_a_read_only_folder_is_named(bench):
+    bench.chmod(0o555)
+    database(bench).chmod(0o444)
+    with pytest.raises(DataFolderNotWritable, match="cannot be written"):
+        migrate.migrate(bench)
+
+
+def _save_many(bench, limit):
+    with connected(bench) as connection:
+        connection.execute(limit)
+        with writing(connection):
+            recipes.new_recipe(connection)
+            for _ in range(3000):
+                cups.new_batch(connection)
+
+
+@pytest.mark.parametrize(
+    ("limit", "says"),
+    [("PRAGMA query_only = ON", "readonly"), ("PRAGMA max_page_count = 1", "the disk is full")],
+)
+def test_a_disk_that_takes_nothing_is_said_and_nothing_is_half_saved(bench, limit, says):
+    with connected(bench) as connection:
+        before = connection.execute("SELECT count(*) FROM recipe").fetchone()[0]
+    with pytest.raises(DataFolderNotWritable, match=says):
+        _save_many(bench, limit)
+    with connected(bench) as connection:
+        assert connection.execute("SELECT count(*) FROM recipe").fetchone()[0] == before
+
+
+def test_a_database_locked_for_too_long_is_said(bench, monkeypatch):
+    monkeypatch.setattr(connections, "BUSY_MS", 50)
+    with connected(bench) as holder, writing(holder), pytest.raises(Busy), connected(bench) as other, writing(other):
+        pass
+
+
+def test_a_folder_without_data_says_what_to_run(tmp_path):
+    with pytest.raises(StoreError, match="diachrom migrate"), connected(tmp_path):
+        pass
+
+
+def test_the_demo_never_overwrites_data(bench):
+    with pytest.raises(DataExists, match="diachrom serve"):
+        fill(bench)
+
+
+def test_a_saved_version_cannot_be_changed_even_by_hand(bench):
+    with connected(bench) as connection:
+        for statement in (
+            "UPDATE recipe_version SET name = 'x'",
+            "DELETE FROM recipe_version",
+            "UPDATE recipe_part SET drops = 1",
+            "DELETE FROM recipe_part",
+        ):
+            with pytest.raises(sqlite3.IntegrityError, match="a saved version never changes"):
+                connection.execute(statement)
+
+
+def test_stock_is_the_sum_of_the_ledger(bench):
+    with connected(bench) as connection:
+        bottle = paints.all_bottles(connection)[0]
+        paints.add_stock_entry(connection, bottle_id=bottle.id, at=AT, kind="poured", ml=-1.5)
+        assert paints.bottles(connection, [bottle.id])[bottle.id].left_ml == pytest.approx(bottle.left_ml - 1.5)
+
+
+def test_a_new_profile_is_the_next_version_and_the_one_that_counts(bench):
+    with connected(bench) as connection:
+        old = paints.profile(connection, "rav-nype")
+        darker = type(old)(old.name, old.kind, old.absorption * 2, old.scattering)
+        assert paints.add_profile(connection, darker, paint_id="rav-nype", source="test", at=AT) == 2
+        assert paints.profile(connection, "rav-nype").absorption[10] == pytest.approx(2 * old.absorption[10])
+
+
+def test_ten_writers_at_once_lose_nothing_and_number_without_gaps_or_doubles(bench):
+    with connected(bench) as connection:
+        first = max(saved.recipe for saved in recipes.newest_versions(connection)) + 1
+
+    def write(which):
+        numbers = []
+        for turn in range(4):
+            with connected(bench) as connection, writing(connection):
+                draft = Draft((Part(1, which + 1, 0.05),), name=f"writer {which} turn {turn}")
+                number = recipes.new_recipe(connection)
+                recipes.add_version(connection, draft, recipe=number, parent_version=None, at=AT)
+                numbers.append((number, draft))
+        return numbers
+
+    with ThreadPoolExecutor(10) as pool:
+        written = [pair for numbers in pool.map(write, range(10)) for pair in numbers]
+    assert sorted(number for number, _ in written) == list(range(first, first + 40))
+    with connected(bench) as connection:
+        for number, draft in written:
+            assert recipes.version(connection, number).draft == draft
+
+
+def test_a_process_killed_in_the_middle_of_a_write_leaves_the_last_whole_cup(bench):
+    script = textwrap.dedent(
+        """
+        import os, signal, sys
+        from pathlib import Path
+        from diachrom.store import cups
+        from diachrom.store.connection import connected, writing
+        with connected(Path(sys.argv[1])) as connection, writing(connection):
+            standing = cups.now(connection)
+            cups.append(connection, type(standing.draft)(name="half"),
+                        did="half", at="now", batch=standing.batch)
+            os.kill(os.getpid(), signal.SIGKILL)
+        """
+    )
+    with connected(bench) as connection:
+        before = cups.now(connection)
+    killed = subprocess.run([sys.executable, "-c", script, str(bench)], check=False)
+    assert killed.returncode == -9
+    with connected(bench) as connection:
+        assert cups.now(connection) == before
+        assert connection.execute("PRAGMA integrity_check").fetchone()[0] == "ok"

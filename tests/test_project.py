@@ -1,0 +1,36 @@
+"""The project as it is committed: vendored files, neutral colours, no addresses."""
+
+import re
+import subprocess
+import sys
+from pathlib import Path
+
+import pytest
+
+ROOT = Path(__file__).parents[1]
+
+
+def test_vendored_files_are_those_of_the_manifest():
+    run = subprocess.run(
+        [sys.executable, ROOT / "tools/vendor.py", "--check"], capture_output=True, text=True, check=False
+    )
+    assert run.returncode == 0, run.stderr
+
+
+@pytest.mark.parametrize("name", ["look.css", "mix.css"])
+def test_every_colour_of_the_interface_is_neutral(name):
+    style = (ROOT / "src/diachrom/web/static" / name).read_text()
+    found = re.findall(r"#([0-9a-f]{3}|[0-9a-f]{6})\b", style)
+    assert len(found) > 4
+    for colour in found:
+        size = len(colour) // 3
+        channels = {colour[at : at + size] for at in range(0, len(colour), size)}
+        assert len(channels) == 1, colour
+    assert not re.search(r"\b(red|blue|green|orange|yellow|hsl|oklch)\b", style)
+
+
+def test_the_lock_names_hashes_and_no_addresses():
+    for lock in (ROOT / "requirements").glob("*.txt"):
+        text = lock.read_text()
+        assert "--hash=sha256:" in text
+        assert "://" not in text

@@ -1,0 +1,163 @@
+"""The predict document over HTTP and on the command line: the same answer, and every bad one refused by name."""
+
+import json
+import subprocess
+import sys
+
+import pytest
+from starlette.testclient import TestClient
+
+from diachrom.web.app import create_app
+
+CLEAR = [0.0] * 36
+GREY = {"name": "grey", "kind": "opaque", "absorption": [0.05] * 36, "scattering": [0.4] * 36}
+CHAR = {
+    "ground": "white",
+    "layers": [
+        {"parts": [{"paint": "rav-gull", "drops": 6}, {"paint": "rav-nype", "drops": 2}], "film_um": 8, "coats": 2}
+    ],
+    "clear_coat": True,
+}
+
+
+@pytest.fixture(scope="module")
+def client(filled):
+    with TestClient(create_app(filled), base_url="http://127.0.0.1") as client:
+        yield client
+
+
+def command(content, folder, *arguments):
+    run = subprocess.run(
+        [sys.executable, "-m", "diachrom", "predict", "-", "--data", str(folder), *arguments],
+        input=content if isinstance(content, bytes) else json.dumps(content).encode(),
+        capture_output=True,
+        check=False,
+    )
+    return run.returncode, run.stdout.decode(), run.stderr.decode()
+
+
+def test_the_answer_has_every_part_and_the_command_line_gives_the_same(client, filled):
+    answer = client.post("/api/predict", json=CHAR).raise_for_status().json()
+    assert answer["wavelengths"] == list(range(380, 731, 10))
+    assert answer["angles"] == [15, 25, 45, 75, 110]
+    assert [len(row) for row in answer["radiance_factor"]] == [36] * 5
+    assert len(answer["lab"]) == len(answer["srgb"]) == len(answer["in_gamut"]) == 5
+    assert answer["diffuse"]["lab"][0] > answer["cup"]["lab"][0]
+    assert 0 < answer["contrast_ratio"] < 0.5
+    assert answer["spread_delta_e"] > 0
+    status, printed, _ = command(CHAR, filled)
+    assert status == 0
+    assert json.loads(printed) == answer
+
+
+def test_profiles_given_in_place_need_no_shelf(tmp_path):
+    document = {
+        "layers": [{"parts": [{"paint": GREY, "drops": 1}], "film_um": 30}],
+        "ground": {"reflectance": [0.5] * 36},
+    }
+    status, printed, _ = command(document, tmp_path / "nowhere")
+    assert status == 0
+    answer = json.loads(printed)
+    assert answer["cup"]["lab"] == pytest.approx(answer["diffuse"]["lab"], abs=3)
+    assert not (tmp_path / "nowhere").exists()
+
+
+def test_a_paint_on_the_shelf_falls_with_its_own_bottles_drop(client):
+    def ask(**drop):
+        parts = [{"paint": "rav-gull", "drops": 1, **drop}, {"paint": GREY, "drops": 1, "drop_ml": 0.05}]
+        return client.post("/api/predict", json={"layers": [{"parts": parts}]}).json()["diffuse"]["lab"]
+
+    assert ask() == ask(drop_ml=0.045)
+    assert ask() != ask(drop_ml=0.06)
+
+
+def test_foil_has_a_glance_and_a_turned_away_side(client):
+    answer = client.post("/api/predict", json=CHAR | {"ground": "silver-foil"}).json()
+    assert answer["lab"][0][0] > answer["lab"][-1][0] + 20
+
+
+def part(**changes):
+    return CHAR | {"layers": [{"parts": [{"paint": "rav-gull", "drops": 6} | changes]}]}
+
+
+def profile(**changes):
+    return part(paint=GREY | changes)
+
+
+BAD = [
+    (part(drops=-1), "layers.0.parts.0.drops", "greater than or equal to 0, not -1"),
+    (part(drops=2.5), "layers.0.parts.0.drops", "not 2.5"),
+    (part(drops=501), "layers.0.parts.0.drops", "less than or equal to 500, not 501"),
+    (part(drops=10**40), "layers.0.parts.0.drops", "500"),
+    (part(drops=None), "layers.0.parts.0.drops", "integer"),
+    (part(drops=float("nan")), "layers.0.parts.0.drops", "finite"),
+    (part(drops=0), "layers.0.parts", "The cup is empty"),
+    (part(paint="no-such"), "layers.0.parts.0.paint", "no paint with the id 'no-such'"),
+    (CHAR | {"layers": [{"parts": [{"paint": "rav-gull"}]}]}, "layers.0.parts.0.drops", "is missing"),
+    (CHAR | {"layers": [{"parts": []}]}, "layers.0.parts", "at least 1"),
+    ({"ground": "white"}, "layers", "is missing"),
+    (profile(absorption=[-0.1] * 36), "layers.0.parts.0.paint.absorption.0", "greater than or equal to 0"),
+    (profile(scattering=[float("nan")] * 36), "layers.0.parts.0.paint.scattering.0", "finite"),
+    (profile(absorption=[0.1] * 35), "layers.0.parts.0.paint.absorption", "at least 36"),
+    (profile(kind="varnish"), "layers.0.parts.0.paint.kind", "opaque"),
+    (profile(colour="red"), "layers.0.parts.0.paint.colour", "is not a field"),
+    (CHAR | {"ground": "chrome"}, "ground", "no ground called 'chrome'"),
+    (CHAR | {"ground": {"reflectance": [1.5] * 36}}, "ground.reflectance.0", "less than or equal to 1"),
+    (CHAR | {"light": "sodium"}, "light", "no light called 'sodium'"),
+    (CHAR | {"angles": [170]}, "angles.0", "less than or equal to 160"),
+    (CHAR | {"layers": CHAR["layers"] * 60}, "layers", "at most 40"),
+    (CHAR | {"clear_coat": "perhaps"}, "clear_coat", "boolean"),
+]
+
+
+@pytest.mark.parametrize(("document", "field", "says"), BAD)
+def test_a_bad_document_is_refused_with_its_field(client, document, field, says):
+    answer = client.post("/api/predict", content=json.dumps(document), headers={"content-type": "application/json"})
+    assert answer.status_code == (404 if "no-such" in says else 422)
+    assert answer.json()["field"] == field
+    assert says in answer.json()["error"]
+
+
+@pytest.mark.parametrize("at", [0, 7, 9, 17])
+def test_the_command_line_refuses_in_one_line_with_status_2(filled, at):
+    document, field, says = BAD[at]
+    status, printed, error = command(document, filled)
+    assert (status, printed) == (2, "")
+    assert error.count("\n") == 1
+    assert field in error
+    assert says in error
+
+
+@pytest.mark.parametrize("content", [b'{"layers": [', b"", b"\xff\xfe\x00", b"[]", b'"white"'])
+def test_broken_json_is_said(client, filled, content):
+    answer = client.post("/api/predict", content=content, headers={"content-type": "application/json"})
+    assert answer.status_code in (400, 422)
+    assert answer.json()["error"].strip()
+    status, _, error = command(content, filled)
+    assert status == 2
+    assert error.count("\n") == 1
+
+
+def test_a_body_over_one_megabyte_is_refused_with_and_without_a_length(client):
+    big = b'{"layers": "' + b"x" * 1_000_100 + b'"}'
+    for content in (big, iter([big[:600_000], big[600_000:]])):
+        answer = client.post("/api/predict", content=content, headers={"content-type": "application/json"})
+        assert answer.status_code == 413
+        assert "1 MB" in answer.json()["error"]
+
+
+def test_a_file_that_is_not_there_and_a_folder_without_data_are_named(tmp_path):
+    run = subprocess.run(
+        [sys.executable, "-m", "diachrom", "predict", str(tmp_path / "none.json")], capture_output=True, check=False
+    )
+    assert run.returncode == 2
+    assert b"none.json cannot be read" in run.stderr
+    status, _, error = command(CHAR, tmp_path)
+    assert status == 2
+    assert "diachrom migrate" in error
+
+
+def test_the_documents_are_described_for_other_programs(client):
+    described = client.get("/openapi.json").json()
+    assert {"PredictRequest", "PredictAnswer", "Profile", "Refusal"} <= set(described["components"]["schemas"])
+    assert set(described["paths"]["/api/predict"]["post"]["responses"]) >= {"200", "400", "404", "413", "422"}
