@@ -1,6 +1,5 @@
 """The command line. Errors: exit status 2 and one line on standard error."""
 
-import socket
 import sys
 import tempfile
 from pathlib import Path
@@ -56,33 +55,16 @@ def demo(context: typer.Context, port: Port = 8765, data: Data = None) -> None:
 
 
 def _serve(folder: Path, port: int) -> None:
-    import uvicorn
-
     from diachrom.store.migrate import migrate
-    from diachrom.web.app import create_app
+    from diachrom.web.running import address_of, listen, server_for
 
     migrate(folder)
-    listening = _listen(port)
-    server = uvicorn.Server(uvicorn.Config(create_app(folder), log_level="warning", lifespan="on"))
-    typer.echo(f"http://127.0.0.1:{listening.getsockname()[1]}")
+    listening = listen(port)
+    server = server_for(folder)
+    typer.echo(address_of(listening))
     typer.echo(f"Everything lies in {folder}. To come back to it: diachrom serve --data {folder}")
     sys.stdout.flush()
     server.run(sockets=[listening])
-
-
-def _listen(port: int) -> socket.socket:
-    listening = socket.socket(socket.AF_INET, socket.SOCK_STREAM)
-    listening.setsockopt(socket.SOL_SOCKET, socket.SO_REUSEADDR, 1)
-    try:
-        listening.bind(("127.0.0.1", port))
-    except OSError as error:
-        listening.close()
-        raise InvalidInput(
-            f"Port {port} cannot be used ({error.strerror}). Choose another with --port, or 0 for a free one.",
-            field="port",
-        ) from error
-    listening.listen(128)
-    return listening
 
 
 @app.command()

@@ -94,7 +94,9 @@ def test_a_long_string_folds_into_beads_with_counts(store):
 
 def test_a_change_answers_with_the_fragment_and_the_rail_and_a_plain_form_goes_back(client):
     fragment = client.post("/mix/pour", data={"bottle": 22, "drops": 1}, headers=HTMX)
-    assert fragment.text.lstrip().startswith('<main id="mix"')
+    assert fragment.text.startswith("<title>Autumn char, belly")
+    assert '<main id="mix"' in fragment.text
+    assert "<html" not in fragment.text
     assert 'id="rail-cup"' in fragment.text
     assert "hx-swap-oob" in fragment.text
     plain = client.post("/mix/pour", data={"bottle": 22, "drops": 1}, follow_redirects=False)

@@ -1,25 +1,51 @@
-"""The server in a thread of this process, for tests, pictures and measurements."""
+"""The server: on a socket that is bound before it starts, in this process or in a thread of it."""
 
 import socket
 import threading
-from collections.abc import Iterator
+from collections.abc import Callable, Iterator
 from contextlib import contextmanager
 from pathlib import Path
 
 import uvicorn
 
+from diachrom.errors import InvalidInput
 from diachrom.web.app import create_app
 
 
+def listen(port: int) -> socket.socket:
+    """A socket listening on loopback; port 0 picks a free one. Raises InvalidInput when the port cannot be had."""
+    # Named as TCP, or asyncio does not know that it may switch off the wait for fuller packets: 40 ms an answer.
+    listening = socket.socket(socket.AF_INET, socket.SOCK_STREAM, socket.IPPROTO_TCP)
+    listening.setsockopt(socket.SOL_SOCKET, socket.SO_REUSEADDR, 1)
+    try:
+        listening.bind(("127.0.0.1", port))
+    except OSError as error:
+        listening.close()
+        raise InvalidInput(
+            f"Port {port} cannot be used ({error.strerror}). Choose another with --port, or 0 for a free one.",
+            field="port",
+        ) from error
+    listening.listen(128)
+    return listening
+
+
+def address_of(listening: socket.socket) -> str:
+    return f"http://127.0.0.1:{listening.getsockname()[1]}"
+
+
+def server_for(folder: Path) -> uvicorn.Server:
+    return uvicorn.Server(uvicorn.Config(create_app(folder), log_level="warning", lifespan="on", ws="none"))
+
+
 @contextmanager
-def running(folder: Path) -> Iterator[str]:
-    """Serve a data folder on a free port of loopback; yields the address."""
-    listening = socket.create_server(("127.0.0.1", 0))
-    server = uvicorn.Server(uvicorn.Config(create_app(folder), log_level="warning", lifespan="on", ws="none"))
+def running(folder: Path, make: Callable[[Path], uvicorn.Server] = server_for) -> Iterator[str]:
+    """Serve a data folder from a thread, for tests, pictures and measurements; yields the address."""
+    listening = listen(0)
+    server = make(folder)
     thread = threading.Thread(target=server.run, kwargs={"sockets": [listening]}, daemon=True)
     thread.start()
     try:
-        yield f"http://127.0.0.1:{listening.getsockname()[1]}"
+        yield address_of(listening)
     finally:
         server.should_exit = True
         thread.join(timeout=10)

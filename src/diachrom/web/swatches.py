@@ -4,7 +4,6 @@ from collections.abc import Iterable, Sequence
 from dataclasses import dataclass
 
 from diachrom.core.light import names
-from diachrom.core.light.lab import lch
 from diachrom.core.mixing.draft import Part
 from diachrom.core.mixing.prediction import Colour
 from diachrom.work.shelf import OnShelf
@@ -25,9 +24,10 @@ class Swatch:
 
 
 def swatch(colour: Colour) -> Swatch:
-    lightness, chroma, hue = (float(value) for value in lch(colour.lab))
+    lightness, chroma, hue = colour.lch
     figures = f"L {lightness:.0f}, C {chroma:.0f}, h {hue:.0f}°" if chroma >= 2 else f"L {lightness:.0f}, no hue"
-    return Swatch(colour.shown.srgb, colour.shown.p3, names.name(colour.lab), figures, colour.shown.in_gamut)
+    shown = colour.shown
+    return Swatch(shown.srgb, shown.p3, names.name_of(lightness, chroma, hue), figures, shown.in_gamut)
 
 
 @dataclass(frozen=True)

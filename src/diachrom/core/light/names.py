@@ -59,7 +59,12 @@ def _grey(lightness: float) -> str:
 
 def name(lab: Floats) -> str:
     """(3,) Lab -> a plain name such as "strong warm orange"."""
-    lightness, chroma, angle = (float(value) for value in lch(np.asarray(lab, dtype=np.float64)))
+    lightness, chroma, hue = lch(np.asarray(lab, dtype=np.float64)).tolist()
+    return name_of(lightness, chroma, hue)
+
+
+def name_of(lightness: float, chroma: float, angle: float) -> str:
+    """L*, C* and h in degrees -> the same name."""
     if chroma < GREY_BELOW or lightness < 6:
         return _grey(lightness)
     hue = next(hue for hue in HUES if angle <= hue.until)

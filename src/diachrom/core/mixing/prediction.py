@@ -6,7 +6,7 @@ from dataclasses import dataclass
 from diachrom.core.film import stack, transport
 from diachrom.core.film.grounds import GROUNDS, Ground
 from diachrom.core.light.bands import Floats
-from diachrom.core.light.lab import lab
+from diachrom.core.light.lab import lab, lch
 from diachrom.core.light.lights import Light, xyz
 from diachrom.core.light.screen import Shown, shown
 from diachrom.core.mixing.layers import Layer, spray
@@ -23,6 +23,7 @@ class Colour:
 
     radiance_factor: Floats  # (band,)
     lab: Floats  # (3,)
+    lch: tuple[float, float, float]  # L*, C*, h in degrees
     shown: Shown
 
 
@@ -39,8 +40,9 @@ class Prediction:
 def colours(radiance_factor: Floats, *, under: Light) -> list[Colour]:
     """(n, band) radiance factors -> n colours."""
     values = lab(radiance_factor, under=under)
-    rows = zip(radiance_factor, values, shown(values), strict=True)
-    return [Colour(factor, point, screen) for factor, point, screen in rows]
+    polar = [(row[0], row[1], row[2]) for row in lch(values).tolist()]
+    rows = zip(radiance_factor, values, polar, shown(values), strict=True)
+    return [Colour(*row) for row in rows]
 
 
 def check_angles(angles_deg: Sequence[float]) -> tuple[float, ...]:

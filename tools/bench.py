@@ -1,0 +1,196 @@
+"""Speed and memory, each beside a floor measured in the same run: what the machine needs for the least that could do.
+
+Prints a table; judges nothing. Usage: bench.py
+"""
+
+import http.client
+import re
+import statistics
+import subprocess
+import sys
+import tempfile
+import time
+from collections.abc import Callable
+from functools import partial
+from pathlib import Path
+from typing import cast
+from urllib.parse import urlsplit
+
+import numpy as np
+import uvicorn
+from fastapi import FastAPI
+
+from diachrom.core.film.grounds import GROUNDS
+from diachrom.core.light.lights import light
+from diachrom.core.mixing.cup import Cup, Pour
+from diachrom.core.mixing.layers import Layer
+from diachrom.core.mixing.prediction import predict
+from diachrom.core.mixing.strip import strip
+from diachrom.demo.bench import fill
+from diachrom.demo.paints import PAINTS
+from diachrom.web.pages import render
+from diachrom.web.running import running, server_for
+
+PAGES = {"Mix, the whole page": "/mix", "find on Mix": "/mix/find?q=rav", "Shelf": "/shelf", "Recipes": "/recipes"}
+D65 = light("D65")
+SHELF = {paint.id: Pour(paint.profile(), 1, paint.drop_ml) for paint in PAINTS}
+
+
+def timed(work: Callable[[], object], rounds: int = 30) -> float:
+    """Median milliseconds of a call, after a warm-up."""
+    for _ in range(3):
+        work()
+    taken = []
+    for _ in range(rounds):
+        start = time.perf_counter()
+        work()
+        taken.append(time.perf_counter() - start)
+    return 1000 * statistics.median(taken)
+
+
+def row(what: str, value: float, unit: str, most: float | None, floor: float, floor_words: str) -> None:
+    limit = f"at most {most:g}" if most is not None else ""
+    ratio = f"{value / floor:6.1f} x" if floor else ""
+    print(f"{what:<52} {value:8.1f} {unit:<3} {limit:<13} floor {floor:8.1f} {unit:<3} {ratio:>9}  {floor_words}")
+
+
+def cup_of_four() -> Cup:
+    drops = {"rav-gull": 6, "torv-kritt": 1, "rav-nype": 2, "tynn-reducer": 4}
+    return Cup(tuple(Pour(SHELF[paint].paint, count, SHELF[paint].drop_ml) for paint, count in drops.items()))
+
+
+def optics() -> None:
+    cup = cup_of_four()
+    grounds = [GROUNDS[key] for key in ("white", "silver-foil", "black", "grey")]
+    random = np.random.default_rng(0)
+    symmetric = random.random((2 * 36, 8, 8))
+    symmetric = symmetric + np.swapaxes(symmetric, -1, -2) + 9 * np.eye(8)
+    systems = random.random((4 * 5 * 36, 8, 8)) + 9 * np.eye(8)
+
+    def least() -> None:
+        """The eigenproblems of cup and film, and one linear system a field and band: nothing less solves it."""
+        np.linalg.eigh(symmetric)
+        np.linalg.solve(systems, systems[..., :1])
+
+    floor = timed(least)
+    words = "its eigenproblems and linear systems alone"
+    spray = timed(lambda: strip(cup, film_um=8.0, coats=4, grounds=grounds, clear_coat=True, under=D65))
+    row("strip of 4 grounds x 4 coats, four-paint cup", spray, "ms", 25, floor, words)
+    one = timed(lambda: predict([Layer(cup, 8.0, 2)], over=GROUNDS["white"], clear_coat=True, under=D65))
+    row("predict one stack, five angles, with its spread", one, "ms", None, floor, words)
+
+
+class Client:
+    """One connection kept alive."""
+
+    def __init__(self, address: str) -> None:
+        self.connection = http.client.HTTPConnection(urlsplit(address).netloc)
+
+    def __call__(self, method: str, path: str, form: str = "", **headers: str) -> bytes:
+        kind = {"Content-Type": "application/x-www-form-urlencoded"} if form else {}
+        self.connection.request(method, path, form, kind | headers)
+        answer = self.connection.getresponse()
+        content = answer.read()
+        if answer.status != 200:
+            raise RuntimeError(f"{method} {path}: {answer.status} {content[:200]!r}")
+        return content
+
+
+def _with_empty_route(folder: Path) -> uvicorn.Server:
+    server = server_for(folder)
+    app = cast(FastAPI, server.config.app)
+    app.add_api_route("/bench-empty", lambda: render("said.html", sentence=""))
+    return server
+
+
+def pages(folder: Path) -> None:
+    with running(folder, _with_empty_route) as address:
+        ask = Client(address)
+        empty = timed(lambda: ask("GET", "/bench-empty"))
+        words = "an empty template route of this process"
+        htmx = {"HX-Request": "true"}
+        row(
+            "one more drop: the page's fragment",
+            timed(lambda: ask("POST", "/mix/pour", "bottle=22&drops=1", **htmx)),
+            "ms",
+            60,
+            empty,
+            words,
+        )
+        for name, path in PAGES.items():
+            row(name, timed(partial(ask, "GET", path)), "ms", None, empty, words)
+        weigh(ask)
+
+
+def weigh(ask: Client) -> None:
+    """Bytes of the Mix page with everything it loads, as sent."""
+    page = ask("GET", "/mix")
+    linked = {path.decode() for path in re.findall(rb'(?:href|src)="(/static/[^"]+)"', page)}
+    sizes = {path: len(ask("GET", path)) for path in linked}
+    style = ask("GET", "/static/look.css")
+    for font in re.findall(rb'url\("(vendor/[^"]+)"\)', style):
+        sizes[font.decode()] = len(ask("GET", "/static/" + font.decode()))
+    vendored = sum(size for path, size in sizes.items() if "vendor/" in path)
+    total = len(page) + sum(sizes.values())
+    row("Mix page with everything it loads", total / 1000, "kB", 600, vendored / 1000, "the vendored files in it alone")
+
+
+def _resident_mb(pid: int) -> float:
+    text = Path(f"/proc/{pid}/status").read_text(encoding="ascii")
+    found = re.search(r"VmRSS:\s+(\d+) kB", text)
+    return int(found.group(1)) / 1000 if found else 0.0
+
+
+def _started(arguments: list[str]) -> tuple[float, subprocess.Popen[str], str]:
+    """Milliseconds until a process has printed its first line, the process, and the line."""
+    start = time.perf_counter()
+    process = subprocess.Popen([sys.executable, *arguments], stdout=subprocess.PIPE, text=True)
+    if process.stdout is None:
+        raise RuntimeError("no output to read")
+    line = process.stdout.readline().strip()
+    return 1000 * (time.perf_counter() - start), process, line
+
+
+def server(folder: Path) -> None:
+    imports = "import time, fastapi, uvicorn, jinja2, numpy, typer; print('ready', flush=True); time.sleep(60)"
+    floors, ready, resident, least = [], [], 0.0, 0.0
+    for _ in range(5):
+        taken, process, _line = _started(["-c", imports])
+        least = _resident_mb(process.pid)
+        process.kill()
+        process.wait()
+        floors.append(taken)
+        start = time.perf_counter()
+        _taken, process, address = _started(["-m", "diachrom", "serve", "--port", "0", "--data", str(folder)])
+        ask = Client(address)
+        ask("GET", "/mix")
+        ready.append(1000 * (time.perf_counter() - start))
+        for _ in range(20):
+            ask("POST", "/mix/pour", "bottle=22&drops=1", **{"HX-Request": "true"})
+        ask("GET", "/shelf")
+        resident = max(resident, _resident_mb(process.pid))
+        process.kill()
+        process.wait()
+    words = "Python with the same packages imported"
+    row(
+        "server: from the command to the first Mix page",
+        statistics.median(ready),
+        "ms",
+        2000,
+        statistics.median(floors),
+        words,
+    )
+    row("server: resident memory after use", resident, "MB", 200, least, words)
+
+
+def main() -> None:
+    with tempfile.TemporaryDirectory() as home:
+        data = Path(home) / "bench"
+        fill(data)
+        optics()
+        pages(data)
+        server(data)
+
+
+if __name__ == "__main__":
+    main()
