@@ -97,3 +97,13 @@ def test_a_misspelt_command_is_said_without_a_traceback():
     assert "mix" in run.stderr
     assert "Traceback" not in run.stderr
     assert diachrom("--version").stdout.startswith("diachrom ")
+
+
+def test_a_backup_is_whole_and_never_overwrites(filled, tmp_path):
+    target = tmp_path / "kept" / "bench.sqlite3"
+    assert diachrom("backup", target, "--data", filled).returncode == 0
+    again = diachrom("backup", target, "--data", filled)
+    assert (again.returncode, "exists already" in again.stderr) == (2, True)
+    target.rename(tmp_path / "diachrom.sqlite3")
+    with started("serve", "--port", "0", "--data", tmp_path) as (_, address, _where):
+        assert status(address, "/recipes/10") == 200

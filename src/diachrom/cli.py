@@ -79,6 +79,19 @@ def migrate(context: typer.Context, data: Data = None) -> None:
 
 
 @app.command()
+def backup(
+    context: typer.Context,
+    target: Annotated[Path, typer.Argument(metavar="FILE", help="A file that does not exist yet.")],
+    data: Data = None,
+) -> None:
+    """Copy everything into one file, also while the server runs."""
+    from diachrom.store.migrate import copy_to
+
+    copy_to(_folder(context, data), target)
+    typer.echo(f"Everything is in {target}. To use it: put it into an empty folder as diachrom.sqlite3.")
+
+
+@app.command()
 def predict(context: typer.Context, file: File, data: Data = None) -> None:
     """Predict the colour of a stack of coats and print it as JSON."""
     from diachrom.work.command import predict_text

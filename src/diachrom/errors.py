@@ -96,6 +96,11 @@ class DataExists(StoreError):
         super().__init__(f"{path} already holds data. Open it with 'diachrom serve --data {path}'.")
 
 
+class FileExists(StoreError):
+    def __init__(self, path: object) -> None:
+        super().__init__(f"{path} exists already; choose another name. Nothing was written.")
+
+
 class Busy(StoreError):
     def __init__(self) -> None:
         super().__init__("The database was busy for too long. Nothing was saved; try again.")

@@ -6,7 +6,8 @@ import pytest
 from starlette.testclient import TestClient
 
 from diachrom.core.mixing.draft import Part
-from diachrom.store.connection import connected
+from diachrom.store import connection as connections
+from diachrom.store.connection import connected, writing
 from diachrom.web.app import create_app
 from diachrom.web.mix_view import mix_page
 from diachrom.web.swatches import FOLD_ABOVE, bead_string
@@ -185,6 +186,23 @@ def test_data_that_went_away_while_running_is_said(client, bench):
     answer = client.get("/mix")
     assert answer.status_code == 507
     assert "There is no Diachrom data" in answer.text
+
+
+def test_a_database_held_by_another_program_is_said(client, bench, monkeypatch):
+    monkeypatch.setattr(connections, "BUSY_MS", 50)
+    with connected(bench) as other, writing(other):
+        answer = client.post("/mix/new", headers=HTMX)
+    assert answer.status_code == 503
+    assert "The database was busy" in answer.text
+
+
+def test_a_fault_of_the_program_is_said_and_not_shown_as_a_traceback(bench):
+    with connected(bench) as connection:
+        connection.execute("DROP TABLE cup")
+    with TestClient(create_app(bench), base_url="http://127.0.0.1", raise_server_exceptions=False) as client:
+        answer = client.get("/mix")
+    assert answer.status_code == 500
+    assert "Something is wrong in Diachrom itself" in answer.text
 
 
 def test_the_theme_is_kept(client):

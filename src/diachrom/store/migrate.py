@@ -6,8 +6,8 @@ from contextlib import closing
 from importlib.resources import files
 from pathlib import Path
 
-from diachrom.errors import NewerData, NotADatabase
-from diachrom.store.connection import database, open_file, plain_errors, writing
+from diachrom.errors import FileExists, NewerData, NotADatabase
+from diachrom.store.connection import connected, database, open_file, plain_errors, writing
 
 APPLICATION_ID = 0x44434852  # "DCHR" in the file's header
 
@@ -87,6 +87,14 @@ def _step(connection: sqlite3.Connection, number: int, script: str) -> bool:
 
 def version(connection: sqlite3.Connection) -> int:
     return int(connection.execute("PRAGMA user_version").fetchone()[0])
+
+
+def copy_to(folder: Path, target: Path) -> None:
+    """Back up a data folder into a new file. Raises FileExists when the file is there already, and StoreError."""
+    if target.exists():
+        raise FileExists(target)
+    with connected(folder) as connection, plain_errors(target.parent):
+        backup(connection, target)
 
 
 def backup(connection: sqlite3.Connection, target: Path) -> None:

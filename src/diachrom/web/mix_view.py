@@ -63,7 +63,7 @@ class MixPage:
     thinner: str
     warning: str
     save_words: str
-    changed: bool
+    can_save: bool
     undo: str | None
     redo: str | None
     revision: int
@@ -103,7 +103,7 @@ def mix_page(seen: CupSeen, said: str = "") -> MixPage:
         thinner=f"{100 * cup.dilution:.0f}",
         warning=_warning(seen),
         save_words=_save_words(seen),
-        changed=seen.changed,
+        can_save=seen.changed and not cup.empty,
         undo=seen.now.undo,
         redo=seen.now.redo,
         revision=seen.now.revision,

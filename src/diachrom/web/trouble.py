@@ -54,12 +54,20 @@ def too_large(request: Request, error: TooLarge) -> Response:
     return answer(request, 413, "The body is larger than 1 MB.", "body")
 
 
+def broken(request: Request, error: Exception) -> Response:
+    """A fault of this program; the server's log has the rest."""
+    return answer(
+        request, 500, "Something is wrong in Diachrom itself. This step was not saved; the rest is as it was."
+    )
+
+
 def install(app: FastAPI) -> None:
     handlers: tuple[tuple[type[Exception], Callable[..., Response]], ...] = (
         (DiachromError, known),
         (RequestValidationError, invalid),
         (HTTPException, refused),
         (TooLarge, too_large),
+        (Exception, broken),
     )
     for kind, handler in handlers:
         app.add_exception_handler(kind, handler)

@@ -9,6 +9,7 @@ from diachrom.core.light.lights import light
 from diachrom.core.mixing.cup import Cup, Pour
 from diachrom.core.mixing.draft import Draft
 from diachrom.core.mixing.layers import Layer
+from diachrom.core.mixing.prediction import ANGLES_DEG
 from diachrom.core.mixing.spread import Spread, spread
 from diachrom.core.mixing.strip import Strip, strip
 from diachrom.store import cups, paints, recipes
@@ -86,8 +87,15 @@ def strip_of(cup: Cup, draft: Draft) -> Strip:
 
 
 def _spread(cup: Cup, draft: Draft) -> Spread:
-    layer = Layer(cup, draft.film_um, draft.coats)
-    return spread([layer], over=GROUNDS[draft.ground], clear_coat=draft.clear_coat, under=light("D65"))
+    """Of the chosen coats on the chosen ground; at the glance where the ground has one."""
+    over = GROUNDS[draft.ground]
+    return spread(
+        [Layer(cup, draft.film_um, draft.coats)],
+        over=over,
+        clear_coat=draft.clear_coat,
+        under=light("D65"),
+        angle_deg=ANGLES_DEG[0] if over.mirror else None,
+    )
 
 
 def _as_kept(draft: Draft) -> Draft:

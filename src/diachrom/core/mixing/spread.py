@@ -61,8 +61,13 @@ def _modes(layer: Layer, shares: Floats) -> Modes:
     return transport.modes(mixed, STREAMS)
 
 
-def spread(layers: Sequence[Layer], *, over: Ground, clear_coat: bool, under: Light) -> Spread:
-    """The spread of the diffuse colour at 90 %. Raises what checking the layers raises."""
+def spread(
+    layers: Sequence[Layer], *, over: Ground, clear_coat: bool, under: Light, angle_deg: float | None = None
+) -> Spread:
+    """The spread of the colour at 90 %, seen at an aspecular angle or, without one, diffusely.
+
+    Raises what checking the layers raises.
+    """
     check_layers(layers)
     changes = [change for at, layer in enumerate(layers) for change in _changes(at, layer)]
     if not changes:
@@ -73,7 +78,10 @@ def spread(layers: Sequence[Layer], *, over: Ground, clear_coat: bool, under: Li
         rows = [layer.cup.fractions, *(c.shares if c.layer == at else layer.cup.fractions for c in changes)]
         factors = np.array([1.0, *(c.thickness if c.layer == at else 1.0 for c in changes)])
         built.append((_modes(layer, np.stack(rows)), layer.total_um * factors))
-    seen = stack.diffuse(stack.sprayed(built), over, clear_coat=clear_coat)  # (change, band)
+    films = stack.sprayed(built)
+    seen = stack.diffuse(films, over, clear_coat=clear_coat)  # (change, band)
+    if angle_deg is not None:
+        seen = seen + stack.glance(films, over, [angle_deg])[..., 0, :]
     points = lab(seen, under=under)
     steps = delta_e(points[1:], points[0])
     return Spread(NINETY_PERCENT * float(np.sqrt(np.sum(steps**2))), _largest(changes, steps))
