@@ -50,9 +50,12 @@ def connected(folder: Path) -> Iterator[sqlite3.Connection]:
         yield connection
 
 
-def open_file(path: Path) -> sqlite3.Connection:
-    """Open a database file with this project's settings; creates the file when it is missing."""
-    connection = sqlite3.connect(path, isolation_level=None, check_same_thread=False, timeout=BUSY_MS / 1000)
+def open_file(path: Path, *, create: bool = False) -> sqlite3.Connection:
+    """Open a database file with this project's settings. A file that is gone is not made anew unless asked."""
+    address = f"{path.absolute().as_uri()}?mode={'rwc' if create else 'rw'}"
+    connection = sqlite3.connect(
+        address, uri=True, isolation_level=None, check_same_thread=False, timeout=BUSY_MS / 1000
+    )
     connection.row_factory = sqlite3.Row
     try:
         connection.execute("PRAGMA foreign_keys = ON")

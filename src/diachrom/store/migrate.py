@@ -45,7 +45,7 @@ def migrate(folder: Path) -> list[str]:
         if existed:
             _check_identity(path)
         taken = []
-        with closing(open_file(path)) as connection:
+        with closing(open_file(path, create=True)) as connection:
             with writing(connection):
                 pass  # finds out now, not at the first save, that the folder cannot be written
             has = version(connection)
@@ -61,7 +61,7 @@ def migrate(folder: Path) -> list[str]:
 
 def _check_identity(path: Path) -> None:
     """Look before anything is written: a file of another program is left as it is."""
-    with closing(sqlite3.connect(f"file:{path}?mode=ro", uri=True)) as connection:
+    with closing(sqlite3.connect(f"{path.absolute().as_uri()}?mode=ro", uri=True)) as connection:
         try:
             stamp = connection.execute("PRAGMA application_id").fetchone()[0]
             tables = connection.execute("SELECT count(*) FROM sqlite_schema").fetchone()[0]
