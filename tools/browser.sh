@@ -1,11 +1,16 @@
 #!/bin/sh
-# The page tests drive Debian's Chromium; it is installed here when it is missing and this is root.
+# The page tests drive Debian's Chromium; what is missing for that is installed here when this is root.
+# libatomic1 is what the driver's own runtime asks for, and a small Debian has not got it.
 set -eu
-[ -x /usr/bin/chromium ] && exit 0
+missing=
+[ -x /usr/bin/chromium ] || missing="chromium"
+find -L /usr/lib /lib -maxdepth 2 -name libatomic.so.1 2>/dev/null | grep -q . || missing="$missing libatomic1"
+[ -n "$missing" ] || exit 0
 if [ "$(id -u)" = 0 ] && command -v apt-get >/dev/null; then
     apt-get update -qq >&2
-    DEBIAN_FRONTEND=noninteractive apt-get install -qq -y --no-install-recommends chromium >&2
+    # shellcheck disable=SC2086 # a list of packages
+    DEBIAN_FRONTEND=noninteractive apt-get install -qq -y --no-install-recommends $missing >&2
 else
-    echo "The page tests need Chromium: install it with 'sudo apt-get install --no-install-recommends chromium'." >&2
+    echo "The page tests need more: install it with 'sudo apt-get install --no-install-recommends $missing'." >&2
     exit 1
 fi
