@@ -121,9 +121,10 @@ def _drops(count: int, name: str) -> str:
 def add_bottle(connection: sqlite3.Connection, bottle: int, *, at: str) -> None:
     """Take a bottle from the shelf and let one drop fall. Raises BottleNotFound, BadDrops."""
     found = paints.bottles(connection, [bottle])[bottle]
+    name = found.full_name
     _change(
         connection,
-        lambda draft: (draft.with_bottle(bottle, drop_ml=found.drop_ml), _drops(1, found.full_name)),
+        lambda draft: (draft.with_bottle(bottle, drop_ml=found.drop_ml, paint=name), _drops(1, name)),
         at=at,
     )
 

@@ -1,7 +1,7 @@
 """A paint as light sees it, and what a mixture of paints is."""
 
 from collections.abc import Sequence
-from dataclasses import dataclass, field
+from dataclasses import dataclass
 
 import numpy as np
 
@@ -60,11 +60,10 @@ class Mix:
 
     absorption: Floats  # (..., band)
     scattering: Floats  # (..., band)
-    clear: bool = field(default=False)  # nothing in it colours
 
 
 def mix(paints: Sequence[Paint], fractions: Floats) -> Mix:
     """Blend by volume: fractions (..., paint) that sum to 1 -> Mix with (..., band)."""
     absorption = np.stack([paint.absorption for paint in paints])  # (paint, band)
     scattering = np.stack([paint.scattering for paint in paints])
-    return Mix(fractions @ absorption, fractions @ scattering, all(paint.thins for paint in paints))
+    return Mix(fractions @ absorption, fractions @ scattering)

@@ -44,14 +44,13 @@ class Draft:
                 return part
         raise BottleNotInCup(bottle)
 
-    def with_bottle(self, bottle: int, *, drop_ml: float, drops: int = 1) -> "Draft":
+    def with_bottle(self, bottle: int, *, drop_ml: float, paint: str = "This bottle") -> "Draft":
         """Put a bottle beside the cup and let its first drop fall; one that is there already gives another drop."""
         if any(part.bottle == bottle for part in self.parts):
-            return self.with_drops(bottle, self.part(bottle).drops + drops)
+            return self.with_drops(bottle, self.part(bottle).drops + 1, paint=paint)
         if len(self.parts) >= MOST_BOTTLES:
             raise InvalidInput(f"A cup takes at most {MOST_BOTTLES} different bottles.", field="bottle")
-        part = Part(bottle, whole_drops(drops, paint="This bottle"), drop_volume(drop_ml, paint="This bottle"))
-        return replace(self, parts=(*self.parts, part))
+        return replace(self, parts=(*self.parts, Part(bottle, 1, drop_volume(drop_ml, paint=paint))))
 
     def with_drops(self, bottle: int, drops: object, *, paint: str = "This bottle") -> "Draft":
         """Set the number of drops from a bottle in the cup. Raises BadDrops, BottleNotInCup."""
