@@ -25,7 +25,7 @@ from diachrom.core.light.lights import light
 from diachrom.core.mixing.cup import Cup, Pour
 from diachrom.core.mixing.layers import Layer
 from diachrom.core.mixing.prediction import predict
-from diachrom.core.mixing.strip import strip
+from diachrom.core.mixing.strip import Over, strip
 from diachrom.demo.bench import fill
 from diachrom.demo.paints import PAINTS
 from diachrom.web.pages import render
@@ -61,7 +61,7 @@ def cup_of_four() -> Cup:
 
 def optics() -> None:
     cup = cup_of_four()
-    grounds = [GROUNDS[key] for key in ("white", "silver-foil", "black", "grey")]
+    grounds = [Over.bare(GROUNDS[key]) for key in ("white", "silver-foil", "black", "grey")]
     random = np.random.default_rng(0)
     symmetric = random.random((2 * 36, 8, 8))
     symmetric = symmetric + np.swapaxes(symmetric, -1, -2) + 9 * np.eye(8)
@@ -74,7 +74,7 @@ def optics() -> None:
 
     floor = timed(least)
     words = "its eigenproblems and linear systems alone"
-    spray = timed(lambda: strip(cup, film_um=8.0, coats=4, grounds=grounds, clear_coat=True, under=D65))
+    spray = timed(lambda: strip(cup, film_um=8.0, coats=4, over=grounds, clear_coat=True, under=D65))
     row("strip of 4 grounds x 4 coats, four-paint cup", spray, "ms", 25, floor, words)
     one = timed(lambda: predict([Layer(cup, 8.0, 2)], over=GROUNDS["white"], clear_coat=True, under=D65))
     row("predict one stack, five angles, with its spread", one, "ms", None, floor, words)

@@ -1,5 +1,6 @@
 """The data folder against real files: migrations, refusals, numbering, what never changes."""
 
+import json
 import os
 import sqlite3
 import subprocess
@@ -22,7 +23,7 @@ AT = "2026-11-25T10:00:00+00:00"
 
 def test_a_fresh_folder_is_created_and_a_second_migration_changes_nothing(tmp_path):
     folder = tmp_path / "deep" / "data"
-    assert migrate.migrate(folder) == ["0001_first.sql"]
+    assert migrate.migrate(folder) == [name for _, name, _ in migrate._scripts()]
     assert migrate.migrate(folder) == []
     with connected(folder) as connection:
         assert migrate.version(connection) == migrate.LATEST
@@ -30,25 +31,63 @@ def test_a_fresh_folder_is_created_and_a_second_migration_changes_nothing(tmp_pa
         assert connection.execute("PRAGMA journal_mode").fetchone()[0] == "wal"
 
 
+@pytest.mark.parametrize("old", range(1, migrate.LATEST))
+def test_a_folder_made_by_an_older_version_is_brought_up_with_everything_in_it(tmp_path, monkeypatch, old):
+    scripts = migrate._scripts()
+    with monkeypatch.context() as older:
+        older.setattr(migrate, "_scripts", lambda: scripts[:old])
+        older.setattr(migrate, "LATEST", old)
+        migrate.migrate(tmp_path)
+    curve = json.dumps([0.1] * 36)
+    with connected(tmp_path) as connection:
+        connection.execute("INSERT INTO paint (id, line, name, kind) VALUES ('rav-x', 'Rav', 'X', 'transparent')")
+        connection.execute(
+            "INSERT INTO paint_profile (paint_id, version, absorption, scattering, uncertainty, source, at)"
+            " VALUES ('rav-x', 1, :curve, :curve, 0.1, 'test', 'then')",
+            {"curve": curve},
+        )
+        bottle = paints.add_bottle(connection, paint_id="rav-x", size_ml=30, drop_ml=0.05, state="open")
+        connection.execute("INSERT INTO recipe (number) VALUES (1)")
+        connection.execute(
+            "INSERT INTO recipe_version (recipe, version, name, ground, film_um, coats, clear_coat, at)"
+            " VALUES (1, 1, 'Old', 'white', 8.0, 2, 1, 'then')"
+        )
+        connection.execute("INSERT INTO recipe_part VALUES (1, 1, 1, :bottle, 6, 0.05)", {"bottle": bottle})
+        draft = {"parts": [{"bottle": bottle, "drops": 3, "drop_ml": 0.05}], "name": "Half", "ground": "black"}
+        batch = cups.new_batch(connection)
+        connection.execute(
+            "INSERT INTO cup_step VALUES (1, :batch, 'then', 'x', :draft)",
+            {"batch": batch, "draft": json.dumps(draft)},
+        )
+        connection.execute("INSERT INTO cup VALUES (1, 1, 1)")
+    assert migrate.migrate(tmp_path) == [name for number, name, _ in scripts if number > old]
+    with connected(tmp_path) as connection:
+        assert paints.profile(connection, "rav-x").absorption[0] == 0.1
+        assert recipes.version(connection, 1).draft.parts == (Part(bottle, 6, 0.05),)
+        standing = cups.now(connection).draft
+        assert (standing.name, standing.ground, standing.drops) == ("Half", "black", 3)
+
+
 def test_a_failing_migration_leaves_nothing_behind(tmp_path, monkeypatch):
     migrate.migrate(tmp_path)
-    broken = [*migrate._scripts(), (2, "0002_broken.sql", "CREATE TABLE half (id INTEGER); CREATE TABLE paint (id);")]
+    before = migrate.LATEST
+    broken = [*migrate._scripts(), (99, "0099_broken.sql", "CREATE TABLE half (id INTEGER); CREATE TABLE paint (id);")]
     monkeypatch.setattr(migrate, "_scripts", lambda: broken)
-    monkeypatch.setattr(migrate, "LATEST", 2)
+    monkeypatch.setattr(migrate, "LATEST", 99)
     with pytest.raises(sqlite3.OperationalError, match="already exists"):
         migrate.migrate(tmp_path)
     with connected(tmp_path) as connection:
-        assert migrate.version(connection) == 1
+        assert migrate.version(connection) == before
         assert not connection.execute("SELECT 1 FROM sqlite_schema WHERE name = 'half'").fetchall()
     # The copy from before the attempt is whole.
-    with closing(sqlite3.connect(tmp_path / "backups" / "before-0002-from-0001.sqlite3")) as copy:
+    with closing(sqlite3.connect(tmp_path / "backups" / f"before-0099-from-{before:04d}.sqlite3")) as copy:
         assert copy.execute("PRAGMA integrity_check").fetchone()[0] == "ok"
 
 
 def test_data_newer_than_the_code_is_refused_and_left_as_it_is(bench):
     with closing(sqlite3.connect(database(bench))) as connection:
-        connection.execute("PRAGMA user_version = 99")
-    with pytest.raises(NewerData, match="data version 99"):
+        connection.execute("PRAGMA user_version = 999")
+    with pytest.raises(NewerData, match="data version 999"):
         migrate.migrate(bench)
 
 

@@ -38,7 +38,7 @@ def test_a_char_orange_is_lighter_on_the_bait_than_in_the_cup(store):
     mixed(store, gull=6, kritt=1, nype=2)
     seen = cup.see(store)
     white = seen.strip.columns[0]
-    assert white.ground.key == "white"
+    assert white.over.key == "white"
     assert white.patches[1].diffuse.lab[0] > seen.strip.cup.lab[0] + 5
 
 

@@ -4,9 +4,11 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from diachrom.core.film.paint import KINDS, Paint, clear_paint
+from diachrom.core.film.flakes import Flake
+from diachrom.core.film.paint import KINDS, Fluorescence, Glow, Paint, clear_paint
 from diachrom.demo.pigments import PIGMENTS
 
+BLEED = 0.12  # of the dye, into each coat above
 DYE_SHARE = 0.35  # a candy as bottled, ready for its carrier
 
 
@@ -22,6 +24,10 @@ class DemoPaint:
     state: str = "open"
     note: str = ""
     discontinued: bool = False
+    flake: Flake | None = None
+    fluorescence: Fluorescence | None = None
+    glow: Glow | None = None
+    bleeds: float = 0.0
 
     @property
     def id(self) -> str:
@@ -36,7 +42,16 @@ class DemoPaint:
             return clear_paint(self.full_name, self.kind)
         absorption = np.sum([share * PIGMENTS[key].absorption for key, share in self.pigments], axis=0)
         scattering = np.sum([share * PIGMENTS[key].scattering for key, share in self.pigments], axis=0)
-        return Paint(self.full_name, self.kind, absorption, scattering)
+        return Paint(
+            self.full_name,
+            self.kind,
+            absorption,
+            scattering,
+            flake=self.flake,
+            fluorescence=self.fluorescence,
+            glow=self.glow,
+            bleeds=self.bleeds,
+        )
 
 
 def _torv(name: str, drop_ml: float, left_ml: float, *pigments: tuple[str, float], **more: object) -> DemoPaint:
@@ -49,7 +64,32 @@ def _rav(name: str, drop_ml: float, left_ml: float, *pigments: tuple[str, float]
 
 def _lykt(name: str, drop_ml: float, left_ml: float, *pigments: tuple[str, float]) -> DemoPaint:
     dyes = tuple((key, share * DYE_SHARE) for key, share in pigments)
-    return DemoPaint("Lykt", name, "candy", dyes, drop_ml, left_ml, size_ml=15.0)
+    return DemoPaint("Lykt", name, "candy", dyes, drop_ml, left_ml, size_ml=15.0, bleeds=BLEED)
+
+
+def _perlemor(name: str, oxide_nm: float, left_ml: float) -> DemoPaint:
+    base = (("PW6", 0.004),)
+    return DemoPaint(
+        "Perlemor", name, "pearl", base, 0.053, left_ml, flake=Flake("pearl", 0.055, oxide_nm), note="stir often"
+    )
+
+
+def _malm(name: str, material: str, left_ml: float) -> DemoPaint:
+    base = (("PBk7", 0.002), ("PW6", 0.006))
+    return DemoPaint("Malm", name, "metallic", base, 0.052, left_ml, flake=Flake(material, 0.07))
+
+
+def _nordlys(name: str, spacer_nm: float, left_ml: float) -> DemoPaint:
+    base = (("PW6", 0.003),)
+    return DemoPaint(
+        "Nordlys", name, "shift", base, 0.054, left_ml, size_ml=15.0, flake=Flake("shift", 0.08, spacer_nm, 9.0)
+    )
+
+
+def _glo(name: str, dye_words: str, left_ml: float, absorbs_nm: float, emits_nm: float) -> DemoPaint:
+    dye = Fluorescence(absorbs_nm, 32.0, 0.2, emits_nm, 21.0, 0.5)
+    body = (("PW6", 0.035), (f"fluorescent {dye_words}", 1.0))
+    return DemoPaint("Glo", name, "fluorescent", body, 0.047, left_ml, fluorescence=dye, note="fades in sun")
 
 
 PAINTS = (
@@ -88,7 +128,36 @@ PAINTS = (
     _lykt("Rod", 0.036, 6.0, ("SR122", 1.0)),
     _lykt("Blaa", 0.037, 12.0, ("SB70", 1.0)),
     _lykt("Royk", 0.036, 14.0, ("SBk29", 0.8)),
-    DemoPaint("Blekk", "Natt", "transparent", (("PBk7", 0.25), ("PB29", 0.2)), 0.032, 13.0, size_ml=15.0, note="ink"),
+    DemoPaint("Blekk", "Natt", "ink", (("PBk7", 0.25), ("PB29", 0.2)), 0.032, 13.0, size_ml=15.0),
     DemoPaint("Tynn", "reducer", "reducer", (), 0.040, 88.0, size_ml=120.0),
     DemoPaint("Tynn", "medium", "medium", (), 0.049, 52.0, size_ml=60.0),
+    _perlemor("Solv", 50.0, 21.0),
+    _perlemor("Gull", 75.0, 12.0),
+    _perlemor("Blaa", 120.0, 16.5),
+    _perlemor("Gronn", 145.0, 9.0),
+    _malm("Solv", "aluminium", 24.0),
+    _malm("Bronse", "bronze", 13.5),
+    _nordlys("Fiol", 340.0, 8.0),
+    _nordlys("Mose", 420.0, 10.5),
+    _glo("Oransje", "orange", 17.0, 518.0, 598.0),
+    _glo("Gul", "yellow", 14.0, 445.0, 518.0),
+    DemoPaint(
+        "Morild",
+        "Gronn",
+        "glow",
+        (("PW6", 0.10), ("PY74", 0.004)),
+        0.055,
+        19.0,
+        glow=Glow(520.0, 34.0, 0.012, 1.0, 1.5),
+        note="shake hard",
+    ),
+    DemoPaint(
+        "Malm",
+        "Skimmer",
+        "glitter",
+        (("PW6", 0.002),),
+        0.056,
+        11.0,
+        flake=Flake("aluminium", 0.012, 0.0, 10.0, sparkle=True),
+    ),
 )

@@ -132,5 +132,22 @@ PIGMENTS = {
         _pigment(
             "SBk29", "metal-complex black dye", edge(600, 120, 0.5), peak(600, 70, 0.25), base=0.15, scattering=haze(0)
         ),
+        # The bodies of fluorescent paints: their own dye, with a shoulder down into the ultraviolet.
+        _pigment(
+            "fluorescent orange",
+            "dye that gives light back",
+            peak(518, 32, 0.2),
+            edge(505, 12, 0.06),
+            base=2e-4,
+            scattering=haze(0),
+        ),
+        _pigment(
+            "fluorescent yellow",
+            "dye that gives light back",
+            peak(445, 32, 0.2),
+            edge(440, 12, 0.06),
+            base=2e-4,
+            scattering=haze(0),
+        ),
     )
 }

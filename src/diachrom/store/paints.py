@@ -3,11 +3,12 @@
 import json
 import sqlite3
 from collections.abc import Iterable
-from dataclasses import dataclass
+from dataclasses import asdict, dataclass
 
 import numpy as np
 
-from diachrom.core.film.paint import Paint
+from diachrom.core.film.flakes import Flake
+from diachrom.core.film.paint import Fluorescence, Glow, Paint
 from diachrom.errors import BottleNotFound, PaintNotFound
 
 
@@ -73,7 +74,7 @@ def bottle_of_paint(connection: sqlite3.Connection, paint_id: str) -> Bottle | N
 
 
 _PROFILES = """
-    SELECT paint.id, paint.line || ' ' || paint.name AS name, paint.kind, absorption, scattering, uncertainty
+    SELECT paint.id, paint.line || ' ' || paint.name AS name, paint.kind, absorption, scattering, uncertainty, optics
     FROM paint JOIN paint_profile ON paint_profile.paint_id = paint.id
     WHERE version = (SELECT max(version) FROM paint_profile WHERE paint_id = paint.id)
 """
@@ -81,7 +82,27 @@ _PROFILES = """
 
 def _profile(row: sqlite3.Row) -> Paint:
     absorption, scattering = (np.array(json.loads(row[key]), dtype=np.float64) for key in ("absorption", "scattering"))
-    return Paint(row["name"], row["kind"], absorption, scattering, row["uncertainty"])
+    optics = json.loads(row["optics"])
+    return Paint(
+        row["name"],
+        row["kind"],
+        absorption,
+        scattering,
+        row["uncertainty"],
+        Flake(**optics["flake"]) if "flake" in optics else None,
+        Fluorescence(**optics["fluorescence"]) if "fluorescence" in optics else None,
+        Glow(**optics["glow"]) if "glow" in optics else None,
+        optics.get("bleeds", 0.0),
+    )
+
+
+def _optics(paint: Paint) -> str:
+    """What a paint has beside its coefficients, as JSON."""
+    parts = {"flake": paint.flake, "fluorescence": paint.fluorescence, "glow": paint.glow}
+    optics: dict[str, object] = {key: asdict(part) for key, part in parts.items() if part is not None}
+    if paint.bleeds:
+        optics["bleeds"] = paint.bleeds
+    return json.dumps(optics)
 
 
 def profile(connection: sqlite3.Connection, paint_id: str) -> Paint:
@@ -126,14 +147,15 @@ def add_paint(
 def add_profile(connection: sqlite3.Connection, paint: Paint, *, paint_id: str, source: str, at: str) -> int:
     """Append a profile as the paint's next version; returns the version."""
     row = connection.execute(
-        "INSERT INTO paint_profile (paint_id, version, absorption, scattering, uncertainty, source, at)"
-        " SELECT :id, coalesce(max(version), 0) + 1, :absorption, :scattering, :uncertainty, :source, :at"
+        "INSERT INTO paint_profile (paint_id, version, absorption, scattering, uncertainty, optics, source, at)"
+        " SELECT :id, coalesce(max(version), 0) + 1, :absorption, :scattering, :uncertainty, :optics, :source, :at"
         " FROM paint_profile WHERE paint_id = :id RETURNING version",
         {
             "id": paint_id,
             "absorption": json.dumps(paint.absorption.tolist()),
             "scattering": json.dumps(paint.scattering.tolist()),
             "uncertainty": paint.uncertainty,
+            "optics": _optics(paint),
             "source": source,
             "at": at,
         },

@@ -21,7 +21,8 @@ class Version:
 
 
 _VERSIONS = """
-    SELECT recipe, version, parent_version, name, note, ground, film_um, coats, clear_coat, at FROM recipe_version
+    SELECT recipe, version, parent_version, name, note, ground, film_um, coats, clear_coat, sealed, at
+    FROM recipe_version
 """
 
 
@@ -89,13 +90,14 @@ def add_version(
         "film_um": draft.film_um,
         "coats": draft.coats,
         "clear_coat": int(draft.clear_coat),
+        "sealed": int(draft.sealed),
         "at": at,
     }
     row = connection.execute(
         "INSERT INTO recipe_version"
-        " (recipe, version, parent_version, name, note, ground, film_um, coats, clear_coat, at)"
+        " (recipe, version, parent_version, name, note, ground, film_um, coats, clear_coat, sealed, at)"
         " SELECT :recipe, coalesce(max(version), 0) + 1, :parent_version, :name, :note, :ground, :film_um, :coats,"
-        " :clear_coat, :at FROM recipe_version WHERE recipe = :recipe RETURNING version",
+        " :clear_coat, :sealed, :at FROM recipe_version WHERE recipe = :recipe RETURNING version",
         values,
     ).fetchone()
     number = int(row["version"])

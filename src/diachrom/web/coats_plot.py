@@ -55,8 +55,8 @@ def _y(lightness: float) -> float:
 def _series(column: Column) -> list[tuple[str, list[Colour]]]:
     """A ground with a direction has two curves: its glance and its turned-away side."""
     patches = [column.bare, *column.patches]
-    if column.ground.mirror is None:
-        return [(column.ground.words, [patch.diffuse for patch in patches])]
+    if not column.has_direction:
+        return [(column.over.words, [patch.diffuse for patch in patches])]
     return [
         ("foil, glance", [patch.at_angle[0] for patch in patches]),
         ("foil, away", [patch.at_angle[-1] for patch in patches]),
@@ -72,7 +72,7 @@ def coats_plot(strip: Strip, *, ground: str, coats: int) -> CoatsPlot:
             dots = []
             for at, colour in enumerate(colours):
                 one = swatch(colour)
-                chosen = column.ground.key == ground and at == coats
+                chosen = column.over.key == ground and at == coats
                 dots.append(Dot(_x(at, most), _y(float(colour.lab[0])), one.fill, one.p3, chosen))
             path = "M" + " L".join(f"{dot.x} {dot.y}" for dot in dots)
             words = f"{label} from {colours[0].lab[0]:.0f} to {colours[-1].lab[0]:.0f}"

@@ -156,11 +156,9 @@ def _warning(seen: CupSeen) -> str:
 
 def _seen(seen: CupSeen, strip: Strip) -> Seen:
     draft = seen.now.draft
-    column = next(column for column in strip.columns if column.ground.key == draft.ground)
+    column = next(column for column in strip.columns if column.over.key == draft.ground)
     patch = column.patches[min(draft.coats, len(column.patches)) - 1]
-    sentence = (
-        f"{coats_words(draft.coats, draft.film_um)} on {column.ground.words}: {_told(strip, column, draft.coats)}"
-    )
+    sentence = f"{coats_words(draft.coats, draft.film_um)} on {column.over.words}: {_told(strip, column, draft.coats)}"
     views = columns(strip)
     return Seen(
         cup=swatch(strip.cup) if strip.cup else None,

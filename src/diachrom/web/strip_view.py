@@ -38,10 +38,10 @@ def columns(strip: Strip) -> list[ColumnView]:
 
 
 def _column(column: Column) -> ColumnView:
-    sub = "glance to turned away" if column.ground.mirror else ""
+    sub = "glance to turned away" if column.has_direction else ""
     patches = [_patch(patch, coats) for coats, patch in enumerate(column.patches, start=1)]
-    words = column.ground.words
-    return ColumnView(column.ground.key, words[0].upper() + words[1:], sub, _patch(column.bare, 0), patches)
+    words = column.over.words
+    return ColumnView(column.over.key, words[0].upper() + words[1:], sub, _patch(column.bare, 0), patches)
 
 
 def _patch(patch: Patch, coats: int) -> PatchView:

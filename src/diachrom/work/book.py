@@ -6,7 +6,7 @@ from dataclasses import dataclass
 from diachrom.core.mixing.strip import Strip
 from diachrom.store import recipes
 from diachrom.store.recipes import Version
-from diachrom.work.cup import Contents, contents, cup_of, strip_of
+from diachrom.work.cup import Contents, columns_of, contents, cup_of, strip_of
 
 
 @dataclass(frozen=True, eq=False)
@@ -36,5 +36,6 @@ def versions(connection: sqlite3.Connection, recipe: int) -> list[tuple[InBook, 
     looked_at = []
     for saved in recipes.versions(connection, recipe):
         held = contents(connection, saved.draft)
-        looked_at.append((InBook(saved, held), strip_of(cup_of(held), saved.draft)))
+        shown = saved.draft.over(saved.draft.ground)
+        looked_at.append((InBook(saved, held), strip_of(cup_of(held), shown, columns_of(connection, shown))))
     return looked_at

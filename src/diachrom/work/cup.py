@@ -1,24 +1,25 @@
 """The cup under way: what can be done to it, and what is seen in it. Every change is one step that can be undone."""
 
 import sqlite3
-from collections.abc import Callable
+from collections.abc import Callable, Sequence
 from dataclasses import dataclass, replace
 
-from diachrom.core.film.grounds import GROUNDS
 from diachrom.core.light.lights import light
+from diachrom.core.mixing.advice import Situation, advice
 from diachrom.core.mixing.cup import Cup, Pour
-from diachrom.core.mixing.draft import Draft
+from diachrom.core.mixing.draft import ALWAYS_SHOWN, Draft
 from diachrom.core.mixing.layers import Layer
 from diachrom.core.mixing.prediction import ANGLES_DEG
 from diachrom.core.mixing.spread import Spread, spread
-from diachrom.core.mixing.strip import Strip, strip
+from diachrom.core.mixing.strip import Over, Strip, strip
 from diachrom.store import cups, paints, recipes
 from diachrom.store.connection import writing
 from diachrom.store.cups import CupNow
 from diachrom.store.recipes import Version
+from diachrom.work.over import over as resolve
 from diachrom.work.shelf import OnShelf, on_shelf
 
-STRIP_GROUNDS = ("white", "silver-foil", "black", "grey")
+TILTS_DEG = (15.0, 20.0, 25.0, 35.0, 45.0, 60.0, 75.0, 90.0, 110.0)
 FEWEST_COATS_SHOWN, MOST_COATS_SHOWN = 4, 8
 
 
@@ -39,6 +40,7 @@ class CupSeen:
     cup: Cup
     strip: Strip | None  # None while the cup is empty
     spread: Spread | None  # of the chosen coats on the chosen ground
+    advice: Sequence[str]  # what to hear before spraying it
     saved: Version | None
     changed: bool  # since it was saved or opened
     next_version: int  # that saving would make
@@ -63,45 +65,53 @@ def see(connection: sqlite3.Connection) -> CupSeen:
     held = contents(connection, draft)
     cup = cup_of(held)
     saved = recipes.version(connection, now.recipe, now.version) if now.recipe else None
+    over = columns_of(connection, draft)
+    chosen = next((one for one in over if one.key == draft.ground), over[-1])
+    seen = None if cup.empty else strip_of(cup, draft, over)
+    sure = None
+    if seen:
+        turns = seen.columns[over.index(chosen)].has_direction
+        sure = _spread(cup, draft, chosen, turns=turns)
     return CupSeen(
         now,
         held,
         cup,
-        None if cup.empty else strip_of(cup, draft),
-        None if cup.empty else _spread(cup, draft),
+        seen,
+        sure,
+        advice(Situation(cup, chosen.ground, chosen.below, draft.nozzle_mm)),
         saved,
-        changed=saved is None or _as_kept(draft) != _as_kept(saved.draft),
+        changed=saved is None or draft.kept() != saved.draft.kept(),
         next_version=recipes.version(connection, saved.recipe).version + 1 if saved else 1,
     )
 
 
-def strip_of(cup: Cup, draft: Draft) -> Strip:
+def strip_of(cup: Cup, draft: Draft, over: Sequence[Over]) -> Strip:
+    """The strip of a cup over these grounds."""
     return strip(
         cup,
         film_um=draft.film_um,
         coats=min(max(draft.coats, FEWEST_COATS_SHOWN), MOST_COATS_SHOWN),
-        grounds=[GROUNDS[key] for key in STRIP_GROUNDS],
-        clear_coat=draft.clear_coat,
-        under=light("D65"),
-    )
-
-
-def _spread(cup: Cup, draft: Draft) -> Spread:
-    """Of the chosen coats on the chosen ground; at the glance where the ground has one."""
-    over = GROUNDS[draft.ground]
-    return spread(
-        [Layer(cup, draft.film_um, draft.coats)],
         over=over,
         clear_coat=draft.clear_coat,
-        under=light("D65"),
-        angle_deg=ANGLES_DEG[0] if over.mirror else None,
+        under=light(draft.light),
+        angles_deg=TILTS_DEG,
     )
 
 
-def _as_kept(draft: Draft) -> Draft:
-    """What two drafts are compared by: lines without a drop do not count."""
-    parts = tuple(part for part in draft.parts if part.drops)
-    return replace(draft, parts=parts, name=draft.name.strip(), note=draft.note.strip())
+def columns_of(connection: sqlite3.Connection, draft: Draft) -> list[Over]:
+    """The grounds that are always shown, and the draft's own."""
+    return [resolve(connection, key) for key in (*ALWAYS_SHOWN, draft.own_ground)]
+
+
+def _spread(cup: Cup, draft: Draft, over: Over, *, turns: bool) -> Spread:
+    """Of the chosen coats on the chosen ground; at the glance where the angle matters."""
+    return spread(
+        [*over.below, Layer(cup, draft.film_um, draft.coats, draft.sealed)],
+        over=over.ground,
+        clear_coat=draft.clear_coat,
+        under=light(draft.light),
+        angle_deg=ANGLES_DEG[0] if turns else None,
+    )
 
 
 def _change(connection: sqlite3.Connection, change: Callable[[Draft], tuple[Draft, str]], *, at: str) -> None:
@@ -163,18 +173,39 @@ def spray_as(
     film_um: float | None = None,
     coats: int | None = None,
     clear_coat: bool | None = None,
+    sealed: bool | None = None,
     at: str,
 ) -> None:
-    """Choose ground, coats, thickness or clear coat; what is not given stays. Raises InvalidInput, UnknownGround."""
+    """Choose ground, coats, thickness, clear coat or seal; what is not given stays.
+
+    Raises InvalidInput, UnknownGround and RecipeNotFound.
+    """
+    if ground is not None:
+        resolve(connection, ground)
 
     def change(draft: Draft) -> tuple[Draft, str]:
         new = draft.sprayed(
-            ground_key=draft.ground if ground is None else ground,
             film_um=draft.film_um if film_um is None else film_um,
             coats=draft.coats if coats is None else coats,
             clear_coat=draft.clear_coat if clear_coat is None else clear_coat,
+            sealed=draft.sealed if sealed is None else sealed,
         )
-        return new, "the choice of coats"
+        return new if ground is None else new.over(ground), "the choice of coats and ground"
+
+    _change(connection, change, at=at)
+
+
+def look_at(
+    connection: sqlite3.Connection, *, light_key: str | None = None, nozzle_mm: float | None = None, at: str
+) -> None:
+    """Choose the light and the nozzle; what is not given stays. Raises InvalidInput and UnknownLight."""
+
+    def change(draft: Draft) -> tuple[Draft, str]:
+        new = draft.looked_at(
+            light_key=draft.light if light_key is None else light_key,
+            nozzle_mm=draft.nozzle_mm if nozzle_mm is None else nozzle_mm,
+        )
+        return new, "the choice of light and nozzle"
 
     _change(connection, change, at=at)
 
@@ -204,7 +235,10 @@ def open_recipe(connection: sqlite3.Connection, recipe: int, version: int | None
     with writing(connection):
         saved = recipes.version(connection, recipe, version)
         batch = cups.new_batch(connection, recipe=saved.recipe, version=saved.version)
-        cups.append(connection, saved.draft, did=f"opening recipe {recipe}", at=at, batch=batch)
+        bench = cups.now(connection).draft
+        draft = replace(saved.draft, light=bench.light, nozzle_mm=bench.nozzle_mm, own_ground=bench.own_ground)
+        draft = draft.over(saved.draft.ground)
+        cups.append(connection, draft, did=f"opening recipe {recipe}", at=at, batch=batch)
     return saved
 
 
@@ -217,7 +251,7 @@ def save(connection: sqlite3.Connection, *, at: str) -> tuple[Version, bool]:
         standing = cups.now(connection)
         draft = standing.draft.to_save()
         for known in _saved_and_newest(connection, standing):
-            if _as_kept(known.draft) == draft:
+            if known.draft.kept() == draft:
                 cups.link_batch(connection, standing.batch, recipe=known.recipe, version=known.version)
                 return known, False
         recipe = standing.recipe or recipes.new_recipe(connection)

@@ -4,6 +4,7 @@ from typing import Annotated, Any, Literal
 
 from pydantic import BaseModel, ConfigDict, Discriminator, Field, Tag, ValidationError
 
+from diachrom.core.film.flakes import LARGEST_TILT_DEG, MATERIALS, MOST_COVER, SMALLEST_TILT_DEG, THICKEST_NM
 from diachrom.core.film.paint import KINDS, MOST_PER_UM
 from diachrom.core.light.bands import BANDS
 from diachrom.core.mixing.cup import LARGEST_DROP_ML, MOST_DROPS, SMALLEST_DROP_ML, USUAL_DROP_ML
@@ -21,6 +22,39 @@ class Document(BaseModel):
     model_config = ConfigDict(extra="forbid")
 
 
+class FlakeProfile(Document):
+    """The flakes in a paint."""
+
+    material: Literal[tuple(MATERIALS)] = Field(description="what they are made of")  # type: ignore[valid-type]
+    cover_per_um: float = Field(gt=0, le=MOST_COVER, description="area covered by those in 1 µm of wet film")
+    thickness_nm: float | None = Field(
+        default=None, ge=0, le=THICKEST_NM, description="of the oxide on a pearl, or of the spacer of a colour-shift"
+    )
+    tilt_deg: float = Field(default=8.0, ge=SMALLEST_TILT_DEG, le=LARGEST_TILT_DEG, description="how flat they lie")
+    sparkle: bool = False
+
+
+class FluorescenceProfile(Document):
+    """A dye that gives light back."""
+
+    absorbs_nm: float = Field(ge=300, le=700)
+    absorbs_width_nm: float = Field(default=35, gt=0, le=200, description="standard deviation")
+    strength_per_um: float = Field(gt=0, le=MOST_PER_UM, description="of its absorption at the peak")
+    emits_nm: float = Field(ge=380, le=730)
+    emits_width_nm: float = Field(default=22, gt=1, le=200)
+    quantum_yield: float = Field(ge=0, le=1)
+
+
+class GlowProfile(Document):
+    """A powder that stores light."""
+
+    emits_nm: float = Field(ge=380, le=730)
+    emits_width_nm: float = Field(default=35, gt=1, le=200)
+    strength_per_um: float = Field(ge=0, le=1)
+    decay: float = Field(default=1.0, gt=0, le=5)
+    half_minutes: float = Field(default=1.0, gt=0, le=600)
+
+
 class Profile(Document):
     """A paint given in place: transport coefficients per band, 380 to 730 nm."""
 
@@ -29,6 +63,10 @@ class Profile(Document):
     absorption: Spectrum
     scattering: Spectrum
     uncertainty: float = Field(default=0.1, ge=0, le=1, description="relative, one standard deviation of its strength")
+    flake: FlakeProfile | None = None
+    fluorescence: FluorescenceProfile | None = None
+    glow: GlowProfile | None = None
+    bleeds: float = Field(default=0.0, ge=0, le=1, description="share of its load that each coat above takes up")
 
 
 def _paint_form(value: Any) -> str:
@@ -57,7 +95,7 @@ class Layer(Document):
     parts: list[Part] = Field(min_length=1, max_length=100)
     film_um: float = Field(default=8.0, ge=0, le=THICKEST_COAT_UM, allow_inf_nan=False, description="wet, one coat")
     coats: int = Field(default=1, ge=1, le=MOST_COATS)
-    sealed: bool = Field(default=False, description="no paint of this slice bleeds, so it changes nothing yet")
+    sealed: bool = Field(default=False, description="what bleeds stays where it is")
 
 
 class GivenGround(Document):
@@ -79,7 +117,7 @@ class PredictRequest(Document):
     ] = "white"
     layers: list[Layer] = Field(max_length=MOST_LAYERS)
     clear_coat: bool = True
-    light: str = Field(default="D65", max_length=200)
+    light: str = Field(default="D65", max_length=200, description="a light, water@metres, or dark@minutes")
     angles: list[Annotated[Finite, Field(ge=0, le=LARGEST_ANGLE_DEG)]] = Field(
         default=list(ANGLES_DEG), max_length=181, description="aspecular, degrees"
     )

@@ -1,16 +1,13 @@
 """How each paint on the shelf looks by itself: its bead and its small strip. Computed once a profile."""
 
 from dataclasses import dataclass
-from functools import lru_cache
-
-import numpy as np
 
 from diachrom.core.film.grounds import GROUNDS
 from diachrom.core.film.paint import Paint
 from diachrom.core.light.lights import light
 from diachrom.core.mixing.cup import Cup, Pour
 from diachrom.core.mixing.prediction import Colour
-from diachrom.core.mixing.strip import Strip, strip
+from diachrom.core.mixing.strip import Over, Strip, strip
 
 SHELF_GROUNDS = ("white", "silver-foil", "black")
 SHELF_COATS = 3
@@ -25,20 +22,36 @@ class PaintLook:
     bead: Colour | None  # None for what has no colour
 
 
-@lru_cache(maxsize=8192)
-def _look(kind: str, absorption: bytes, scattering: bytes) -> PaintLook:
-    paint = Paint("", kind, np.frombuffer(absorption), np.frombuffer(scattering))
-    one = strip(
-        Cup((Pour(paint, 1),)),
-        film_um=SHELF_FILM_UM,
-        coats=SHELF_COATS,
-        grounds=[GROUNDS[key] for key in SHELF_GROUNDS],
-        clear_coat=True,
-        under=light("D65"),
-    )
-    return PaintLook(one, None if paint.thins else one.columns[0].patches[-1].diffuse)
+_looks: dict[tuple[object, ...], PaintLook] = {}
+MOST_KEPT = 8192
 
 
 def look(paint: Paint) -> PaintLook:
     """The paint's look, from memory when its profile was seen before."""
-    return _look(paint.kind, paint.absorption.tobytes(), paint.scattering.tobytes())
+    optics = (paint.flake, paint.fluorescence, paint.glow)
+    key = (paint.kind, paint.absorption.tobytes(), paint.scattering.tobytes(), *optics)
+    found = _looks.get(key)
+    if found is None:
+        if len(_looks) >= MOST_KEPT:
+            _looks.clear()
+        found = _looks[key] = _look(paint)
+    return found
+
+
+def _look(paint: Paint) -> PaintLook:
+    one = strip(
+        Cup((Pour(paint, 1),)),
+        film_um=SHELF_FILM_UM,
+        coats=SHELF_COATS,
+        over=[Over.bare(GROUNDS[key]) for key in SHELF_GROUNDS],
+        clear_coat=True,
+        under=light("D65"),
+    )
+    return PaintLook(one, None if paint.thins else _bead(paint, one))
+
+
+def _bead(paint: Paint, one: Strip) -> Colour:
+    """The last coat on white; what flakes is known by its glance over black, which is what the bottle shows."""
+    if paint.flake is None:
+        return one.columns[0].patches[-1].diffuse
+    return one.columns[-1].patches[-1].at_angle[1]

@@ -5,8 +5,9 @@ from collections.abc import Callable
 
 import numpy as np
 
+from diachrom.core.film.flakes import MATERIALS, Flake
 from diachrom.core.film.grounds import Ground, diffusing, ground
-from diachrom.core.film.paint import Paint
+from diachrom.core.film.paint import Fluorescence, Glow, Paint
 from diachrom.core.light.bands import WAVELENGTHS_NM
 from diachrom.core.light.lights import light
 from diachrom.core.mixing.cup import USUAL_DROP_ML, Cup, Pour
@@ -69,17 +70,37 @@ def _layer(layer: documents.Layer, field: str, find: FindPaint) -> Layer:
     cup = Cup(pours)
     if cup.empty:
         raise EmptyCup("asking for its colour", field=f"{field}.parts")
-    return Layer(cup, layer.film_um, layer.coats)
+    return Layer(cup, layer.film_um, layer.coats, layer.sealed)
 
 
 def _pour(part: documents.Part, field: str, find: FindPaint) -> Pour:
     if isinstance(part.paint, str):
         paint, drop_ml = find(part.paint, f"{field}.paint")
     else:
-        given = part.paint
-        paint = Paint(given.name, given.kind, np.array(given.absorption), np.array(given.scattering), given.uncertainty)
-        drop_ml = USUAL_DROP_ML
+        paint, drop_ml = _paint(part.paint), USUAL_DROP_ML
     return Pour(paint, part.drops, part.drop_ml or drop_ml)
+
+
+def _paint(given: documents.Profile) -> Paint:
+    """A profile given in place."""
+    flake = None
+    if given.flake is not None:
+        usual = MATERIALS[given.flake.material].usual_nm
+        values = given.flake.model_dump() | {"thickness_nm": usual}
+        if given.flake.thickness_nm is not None:
+            values["thickness_nm"] = given.flake.thickness_nm
+        flake = Flake(**values)
+    return Paint(
+        given.name,
+        given.kind,
+        np.array(given.absorption),
+        np.array(given.scattering),
+        given.uncertainty,
+        flake,
+        Fluorescence(**given.fluorescence.model_dump()) if given.fluorescence else None,
+        Glow(**given.glow.model_dump()) if given.glow else None,
+        given.bleeds,
+    )
 
 
 def _ground(given: str | documents.GivenGround) -> Ground:

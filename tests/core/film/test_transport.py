@@ -5,11 +5,14 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
+from diachrom.core.film import seen as film_seen
 from diachrom.core.film import transport
-from diachrom.core.film.foil import ALUMINIUM, lobe, view
+from diachrom.core.film.foil import lobe, view
 from diachrom.core.film.grounds import GROUNDS
+from diachrom.core.film.layer import Coat
+from diachrom.core.film.materials import ALUMINIUM
 from diachrom.core.film.paint import Mix
-from diachrom.core.film.stack import SHEEN, cup, diffuse, glance, sprayed
+from diachrom.core.film.stack import SHEEN, diffuse, glance, sprayed
 from diachrom.core.film.streams import INDEX, fresnel, streams
 from diachrom.core.light.bands import BANDS
 from diachrom.core.light.difference import delta_e
@@ -85,28 +88,30 @@ def test_a_film_that_scatters_nothing_follows_beers_law_in_every_direction():
 
 def test_zero_thickness_changes_nothing():
     for ground in GROUNDS.values():
-        none = diffuse(sprayed([(transport.modes(flat(0.3, 0.2)), 0.0)]), ground, clear_coat=True)
+        none = diffuse(sprayed([Coat(flat(0.3, 0.2), 0.0)]), ground, clear_coat=True)
         np.testing.assert_allclose(none, diffuse(sprayed([]), ground, clear_coat=True), atol=1e-12)
 
 
 def test_a_thick_film_tends_to_its_own_limit_whatever_lies_below():
-    modes = transport.modes(flat(0.02, 0.5))
-    thick = sprayed([(modes, 4000.0)])
+    mix = flat(0.02, 0.5)
+    thick = sprayed([Coat(mix, 4000.0)])
     for ground in GROUNDS.values():
-        np.testing.assert_allclose(diffuse(thick, ground, clear_coat=True), cup(modes), atol=1e-9)
+        np.testing.assert_allclose(
+            diffuse(thick, ground, clear_coat=True), film_seen.cup(mix, under=light("D65")), atol=1e-9
+        )
 
 
 @given(st.floats(0, 0.5), st.floats(0, 0.5), st.floats(1e-4, 0.2))
 def test_more_dye_never_lightens(absorption, scattering, dye):
     white = GROUNDS["white"]
-    weak = sprayed([(transport.modes(flat(absorption, scattering)), 10.0)])
-    strong = sprayed([(transport.modes(flat(absorption + dye, scattering)), 10.0)])
+    weak = sprayed([Coat(flat(absorption, scattering), 10.0)])
+    strong = sprayed([Coat(flat(absorption + dye, scattering), 10.0)])
     assert np.all(diffuse(strong, white, clear_coat=True) <= diffuse(weak, white, clear_coat=True) + 1e-12)
 
 
 @given(st.floats(1e-9, 1e4), st.floats(0, 1), st.sampled_from(list(GROUNDS)))
 def test_extreme_stacks_stay_finite_and_between_none_and_all(tau, albedo, key):
-    films = sprayed([(transport.modes(flat(tau * (1 - albedo), tau * albedo)), 1.0)])
+    films = sprayed([Coat(flat(tau * (1 - albedo), tau * albedo), 1.0)])
     seen = diffuse(films, GROUNDS[key], clear_coat=True)
     assert np.all(np.isfinite(seen))
     assert np.all((seen >= 0) & (seen <= 1))
@@ -137,7 +142,7 @@ def test_diffuse_light_inside_is_kept_by_the_surface_as_the_literature_says():
 
 def test_without_scattering_the_stack_is_the_closed_form_of_saunderson():
     # A clear film over a diffusing ground: R = (1 - r) (1 - ri) rho / (1 - ri rho) [saunderson1942].
-    clear = sprayed([(transport.modes(flat(0, 0)), 10.0)])
+    clear = sprayed([Coat(flat(0, 0), 10.0)])
     rho, inner = GROUNDS["grey"].reflectance, 0.5963457597
     outer = float(fresnel(cos_in=1.0, index_in=INDEX, index_out=1.0))
     expected = (1 - outer) * (1 - inner) * rho / (1 - inner * rho)
@@ -145,7 +150,7 @@ def test_without_scattering_the_stack_is_the_closed_form_of_saunderson():
 
 
 def test_a_matte_surface_adds_its_sheen_and_bare_foil_has_none():
-    films = sprayed([(transport.modes(flat(0.2, 0.02)), 8.0)])
+    films = sprayed([Coat(flat(0.2, 0.02), 8.0)])
     matte, glossy = (diffuse(films, GROUNDS["black"], clear_coat=clear) for clear in (False, True))
     np.testing.assert_allclose(matte - glossy, SHEEN)
     assert pytest.approx(0.04) == SHEEN

@@ -11,7 +11,7 @@ from diachrom.core.light.lights import light
 from diachrom.core.mixing.cup import Cup, Pour, drop_volume, whole_drops
 from diachrom.core.mixing.layers import Layer
 from diachrom.core.mixing.prediction import predict
-from diachrom.core.mixing.strip import strip
+from diachrom.core.mixing.strip import Over, strip
 from diachrom.demo.paints import PAINTS
 from diachrom.errors import BadDrops, EmptyCup, InvalidInput, UnknownGround
 
@@ -77,13 +77,13 @@ def test_a_cup_of_reducer_has_no_colour_of_its_own_and_leaves_the_ground_as_it_i
 
 @pytest.mark.parametrize("key", GROUNDS)
 def test_every_field_of_the_strip_is_what_predicting_that_stack_gives(key):
-    one = strip(CHAR, film_um=8.0, coats=3, grounds=[GROUNDS[key]], clear_coat=False, under=D65)
+    one = strip(CHAR, film_um=8.0, coats=3, over=[Over.bare(GROUNDS[key])], clear_coat=False, under=D65)
     for coats, patch in enumerate(one.columns[0].patches, start=1):
         alone = predict([Layer(CHAR, 8.0, coats)], over=GROUNDS[key], clear_coat=False, under=D65)
         np.testing.assert_allclose(patch.diffuse.lab, alone.diffuse.lab, atol=1e-9)
         for colour, other in zip(patch.at_angle, alone.at_angle, strict=False):
             np.testing.assert_allclose(colour.lab, other.lab, atol=1e-9)
-    assert bool(one.columns[0].bare.at_angle) == (GROUNDS[key].mirror is not None)
+    assert bool(one.columns[0].bare.at_angle) == GROUNDS[key].has_direction
 
 
 def test_the_spread_covers_what_an_uneven_hand_really_does():

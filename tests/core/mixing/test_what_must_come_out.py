@@ -105,3 +105,89 @@ def test_reducer_makes_coats_thinner_but_not_another_colour_in_the_cup():
         atol=1e-9,
     )
     assert seen(Layer(thinned, 8.0)).diffuse.lab[0] > seen(Layer(full, 8.0)).diffuse.lab[0]
+
+
+def flop(prediction):
+    """Flop index [alman1987]."""
+    l15, _, l45, _, l110 = (colour.lab[0] for colour in prediction.at_angle)
+    return 2.69 * max(l15 - l110, 0) ** 1.11 / l45**0.86
+
+
+def hue_between(first, second):
+    return abs((second.lch[2] - first.lch[2] + 180) % 360 - 180)
+
+
+def test_silver_over_black_has_a_higher_flop_index_than_over_white_at_part_cover_and_the_two_meet_as_it_covers():
+    silver = cup(malm_solv=1)
+    thin = [flop(seen(Layer(silver, 8.0, 1), over=over)) for over in ("black", "white")]
+    full = [flop(seen(Layer(silver, 14.0, 8), over=over)) for over in ("black", "white")]
+    assert thin[0] > 2 * thin[1]
+    assert full[0] == pytest.approx(full[1], rel=0.05)
+    assert 8 < full[0] < 18
+
+
+def test_a_blue_pearl_over_black_is_blue_at_15_degrees_and_over_white_it_is_pale_there_and_slightly_yellow_at_75():
+    pearl = Layer(cup(perlemor_blaa=1), 8.0, 2)
+    black, white = (seen(pearl, over=over) for over in ("black", "white"))
+    _, chroma, hue = black.at_angle[0].lch
+    assert 265 < hue < 300
+    assert chroma > 35
+    assert white.at_angle[0].lch[0] > 85
+    assert white.at_angle[0].lch[1] < 25
+    assert 80 < white.at_angle[3].lch[2] < 110
+    assert 4 < white.at_angle[3].lch[1] < 25
+
+
+def test_a_colour_shift_moves_in_hue_by_more_than_60_degrees_over_black_and_over_gold_it_is_lighter_and_travels_less():
+    shift = Layer(cup(nordlys_fiol=1), 8.0, 1)
+    black, gold = (seen(shift, over=over) for over in ("black", "gold-foil"))
+    assert hue_between(black.at_angle[0], black.at_angle[3]) > 60
+    assert gold.at_angle[2].lab[0] > black.at_angle[2].lab[0] + 10
+    travel = [np.hypot(*(one.at_angle[3].lab - one.at_angle[0].lab)[1:]) for one in (black, gold)]
+    assert travel[1] < travel[0]
+
+
+def test_white_over_unsealed_red_candy_is_pink_and_over_sealed_it_is_white():
+    red, white = cup(lykt_rod=1, tynn_medium=2), Layer(cup(torv_kritt=1), 14.0, 3)
+    open_, sealed = (seen(Layer(red, 8.0, 2, sealed=sealed), white) for sealed in (False, True))
+    assert open_.diffuse.lab[1] > 12
+    assert sealed.diffuse.lch[1] < 7
+    assert delta_e(sealed.diffuse.lab, seen(white).diffuse.lab) < 3
+
+
+def test_red_at_8_m_in_green_water_is_near_black_and_a_fluorescent_orange_is_not():
+    deep = light("green-lake@8")
+    red, shining = (
+        predict([Layer(mix, 8.0, 3)], over=GROUNDS["white"], clear_coat=True, under=deep).diffuse.lab
+        for mix in (cup(torv_rogn=1), cup(glo_oransje=1))
+    )
+    assert red[0] < 20
+    assert shining[0] > red[0] + 25
+
+
+def test_a_fluorescent_paint_is_brighter_than_white_and_dull_over_black():
+    over_white, over_black = (seen(Layer(cup(glo_oransje=1), 8.0, 2), over=over) for over in ("white", "black"))
+    assert over_white.diffuse.radiance_factor.max() > 1.2
+    assert over_black.diffuse.lab[0] < over_white.diffuse.lab[0] - 25
+
+
+def test_glow_shines_in_the_dark_more_over_white_and_less_after_twenty_minutes():
+    powder = Layer(cup(morild_gronn=1), 25.0, 3)
+
+    def dark(minutes, over="white"):
+        under = light(f"dark@{minutes}")
+        return predict([powder], over=GROUNDS[over], clear_coat=True, under=under).diffuse.lab[0]
+
+    values = [dark(minutes) for minutes in (0, 1, 5, 20)]
+    assert values == sorted(values, reverse=True)
+    assert values[0] > 60
+    assert values[-1] > 10
+    assert dark(0, "black") < values[0]
+    assert predict(
+        [Layer(cup(torv_kritt=1), 14.0, 3)], over=GROUNDS["white"], clear_coat=True, under=light("dark@0")
+    ).diffuse.lab[0] == pytest.approx(0, abs=1e-6)
+
+
+def test_a_candy_with_silver_flakes_is_coloured_at_the_glance():
+    glance = seen(Layer(cup(lykt_rod=2, malm_solv=4, tynn_medium=2), 8.0, 2), over="black").at_angle[0]
+    assert glance.lab[1] > 15

@@ -11,16 +11,10 @@ from dataclasses import dataclass
 import numpy as np
 
 from diachrom.core.film.streams import INDEX, fresnel, streams
-from diachrom.core.light.bands import WAVELENGTHS_NM, Floats
+from diachrom.core.light.bands import WAVELENGTHS_NM, Floats, Indices
 
 LIGHT_DEG = 45.0
 GRAZING_DEG = 85.0  # views beyond it see the edge of the bait, no longer its surface
-
-# Aluminium, n and k every 50 nm from 350 to 750 nm [rakic1995].
-_NM = np.arange(350.0, 751.0, 50.0)
-_N = np.array([0.375, 0.490, 0.618, 0.769, 0.958, 1.200, 1.470, 1.830, 2.400])
-_K = np.array([4.24, 4.86, 5.47, 6.08, 6.69, 7.26, 7.79, 8.31, 8.62])
-ALUMINIUM = np.interp(WAVELENGTHS_NM, _NM, _N) + 1j * np.interp(WAVELENGTHS_NM, _NM, _K)  # (band,)
 
 
 @dataclass(frozen=True)
@@ -30,6 +24,7 @@ class View:
     cos_in: float  # of the light's path inside the film
     cos_out: float  # of the path to the eye
     facet_deg: float  # tilt that a facet inside needs to mirror the light to the eye
+    cos_facet: float  # of the angle at which the light then meets the facet
     surface: float  # share let through the surface both ways
 
 
@@ -43,7 +38,9 @@ def view(angle_deg: float) -> View:
     light_in, eye_in = _inside(LIGHT_DEG), _inside(out_deg)
     cos_in, cos_out = np.cos(np.radians(light_in)), np.cos(np.radians(eye_in))
     passed = [1 - float(fresnel(cos_in=cos, index_in=INDEX, index_out=1.0)) for cos in (cos_in, cos_out)]
-    return View(float(cos_in), float(cos_out), abs(light_in - eye_in) / 2, passed[0] * passed[1])
+    facet_deg, on_facet_deg = abs(light_in - eye_in) / 2, abs(light_in + eye_in) / 2
+    on_facet = float(np.cos(np.radians(on_facet_deg)))
+    return View(float(cos_in), float(cos_out), facet_deg, on_facet, passed[0] * passed[1])
 
 
 def lobe(seen: View, *, tilt_deg: float) -> float:
@@ -59,18 +56,50 @@ def lobe(seen: View, *, tilt_deg: float) -> float:
 class Mirror:
     """The mirroring part of a ground."""
 
-    index: Floats  # (band,) complex
+    index: Indices  # (band,)
     tilt_deg: float
     share: float  # of the light that meets a facet; the rest is diffused
+    lacquer: Floats | float = 1.0  # (band,) what a coloured lacquer lets through, both ways
 
     def by_stream(self, count: int) -> Floats:
         """Reflectance (band, stream) for the directions followed inside a film."""
-        return self.share * fresnel(cos_in=streams(count).mu, index_in=INDEX, index_out=self.index[:, None])
+        metal = fresnel(cos_in=streams(count).mu, index_in=INDEX, index_out=self.index[:, None])
+        return self.share * metal * np.atleast_1d(self.lacquer)[:, None]
 
     def glance(self, angles_deg: Sequence[float]) -> Floats:
         """Radiance factor (angle, band) of the bare foil's mirrored light."""
         rows = []
         for seen in map(view, angles_deg):
-            metal = fresnel(cos_in=np.cos(np.radians(seen.facet_deg)), index_in=INDEX, index_out=self.index)
-            rows.append(self.share * metal * lobe(seen, tilt_deg=self.tilt_deg))
+            metal = fresnel(cos_in=seen.cos_facet, index_in=INDEX, index_out=self.index)
+            rows.append(self.share * self.lacquer * metal * lobe(seen, tilt_deg=self.tilt_deg))
+        return np.stack(rows)
+
+
+@dataclass(frozen=True, eq=False)
+class HoloFoil:
+    """A mirror stamped with a fine grating: part of its light goes into the first order, lambda = d (sin ti - sin tv).
+
+    The pattern's directions fan each colour out of the plane of light and eye, and blur it within.
+    """
+
+    mirror: Mirror
+    pitch_nm: float = 950.0
+    diffracted: float = 0.35  # share of the mirrored light
+    blur: float = 0.10  # standard deviation of the sine in the plane
+    fan: float = 0.45  # and across it
+
+    def by_stream(self, count: int) -> Floats:
+        return self.mirror.by_stream(count)
+
+    def glance(self, angles_deg: Sequence[float]) -> Floats:
+        """Radiance factor (angle, band): the mirror's own and the rainbow's. Both keep the energy that falls in."""
+        rows = []
+        plain = (1 - self.diffracted) * self.mirror.glance(angles_deg)
+        for angle, own in zip(angles_deg, plain, strict=True):
+            out_deg = np.clip(LIGHT_DEG - angle, -GRAZING_DEG, GRAZING_DEG)
+            off = (
+                np.sin(np.radians(LIGHT_DEG)) - WAVELENGTHS_NM / self.pitch_nm - np.sin(np.radians(out_deg))
+            )  # (band,)
+            density = np.exp(-((off / self.blur) ** 2) / 2) / (2 * np.pi * self.blur * self.fan)
+            rows.append(own + np.pi * self.diffracted * 0.9 * self.mirror.share * density)
         return np.stack(rows)

@@ -1,12 +1,20 @@
 """Grounds: what the paint is sprayed on. A table; adding a ground is adding an entry."""
 
+from collections.abc import Sequence
 from dataclasses import dataclass
 
 import numpy as np
 
-from diachrom.core.film.foil import ALUMINIUM, Mirror
+from diachrom.core.film.foil import HoloFoil, Mirror
+from diachrom.core.film.materials import ALUMINIUM
+from diachrom.core.film.streams import INDEX, streams
 from diachrom.core.light.bands import BANDS, WAVELENGTHS_NM, Floats
 from diachrom.errors import UnknownGround
+
+# Share of diffuse light in air that a smooth surface turns back from outside, at n = 1.5 [duntley1942].
+OUTSIDE = 0.092
+SURFACE = 0.04  # the same for light falling straight
+TRAPPED = 0.97  # of light held between the two sides of a wall; the plastic takes the rest at each turn
 
 
 @dataclass(frozen=True, eq=False)
@@ -15,30 +23,81 @@ class Ground:
 
     key: str
     words: str
-    reflectance: Floats  # (band,) internal, diffusing
-    mirror: Mirror | None = None
+    reflectance: Floats  # (band,) diffusing; internal, or of what stands behind the wall of a clear body
+    mirror: Mirror | HoloFoil | None = None
+    wall: bool = False  # a clear body: light must leave the body and come back in
+    sparkle: bool = False
+    note: str = ""
 
     @property
     def glossy(self) -> bool:
-        """Bare foil is smooth; primers dry matte."""
+        """Bare foil and plastic are smooth; primers dry matte."""
+        return self.mirror is not None or self.wall
+
+    @property
+    def has_direction(self) -> bool:
         return self.mirror is not None
+
+    def mirrored(self, count: int) -> Floats:
+        """What keeps its direction: reflectance (band, stream)."""
+        inner = streams(count).inner
+        behind = np.zeros((BANDS, count)) if self.mirror is None else self.mirror.by_stream(count)
+        if not self.wall:
+            return behind
+        # Out through the surface, back from the mirror, and in again, as often as it happens.
+        return np.minimum(inner, TRAPPED) + (1 - inner) ** 2 * behind / (1 - inner * behind)
+
+    def matrix(self, count: int) -> Floats:
+        """Reflection matrix (band, stream, stream) in flux amplitudes."""
+        grid = streams(count)
+        direct = self.mirrored(count)[:, None, :] * np.eye(count)
+        if not self.wall:
+            return self.reflectance[:, None, None] * np.outer(grid.q, grid.q) + direct
+        out = grid.q * (1 - grid.inner)
+        gain = self.reflectance * INDEX**2 / (1 - self.reflectance * OUTSIDE)
+        return gain[:, None, None] * np.outer(out, out) + direct
+
+    def glance(self, angles_deg: Sequence[float]) -> Floats:
+        """Radiance factor (angle, band) of the light that the bare ground mirrors."""
+        if self.mirror is None:
+            return np.zeros((len(angles_deg), BANDS))
+        return self.mirror.glance(angles_deg) * ((1 - SURFACE) ** 2 if self.wall else 1.0)
 
 
 def _flat(value: float) -> Floats:
     return np.full(BANDS, value)
 
 
-# Titanium white swallows the violet end; the edge is that of rutile.
-_WHITE = 0.94 / (1 + np.exp(-(WAVELENGTHS_NM - 402) / 7))
-_FOIL_DIFFUSED = 0.04  # scratches, dust and the tape's edge
+def _absorbing_below(at_nm: float, width_nm: float, top: float) -> Floats:
+    return np.asarray(top / (1 + np.exp((at_nm - WAVELENGTHS_NM) / width_nm)))
+
+
+# Titanium white swallows the violet end; the edge is that of rutile. Bone is white with a yellowed binder.
+_WHITE = _absorbing_below(402, 7, 0.94)
+_BONE = 0.90 - 0.42 * np.exp(-((WAVELENGTHS_NM - 380) / 85))
+# Gold foil is aluminium under a yellow lacquer, passed twice.
+_LACQUER = np.exp(-2 * 0.75 / (1 + np.exp((WAVELENGTHS_NM - 508) / 16)))
+_DIFFUSED = 0.04  # scratches, dust and the tape's edge
+_FOIL = 0.9 * _DIFFUSED
+
+_TAPED = Mirror(ALUMINIUM, 8.0, 1 - _DIFFUSED)
+_STAMPED = Mirror(ALUMINIUM, 4.0, 1 - _DIFFUSED / 2)
 
 GROUNDS = {
     ground.key: ground
     for ground in (
-        Ground("white", "white", np.asarray(_WHITE)),
-        Ground("silver-foil", "silver foil", _flat(0.9 * _FOIL_DIFFUSED), Mirror(ALUMINIUM, 8.0, 1 - _FOIL_DIFFUSED)),
-        Ground("black", "black", _flat(0.012)),
-        Ground("grey", "grey", _flat(0.36)),
+        Ground("white", "white", _WHITE, note="makes colours bright"),
+        Ground("bone", "bone", _BONE, note="white, softened"),
+        Ground("grey", "grey", _flat(0.36), note="between"),
+        Ground("primer-grey", "primer grey", _flat(0.22), note="as it comes from the can"),
+        Ground("black", "black", _flat(0.012), note="depth for pearls and metallics"),
+        Ground("silver-foil", "silver foil", _flat(_FOIL), _TAPED, note="tape, laid by hand"),
+        Ground("stamped-foil", "stamped foil", _flat(_FOIL / 2), _STAMPED, note="hot-stamped: a harder flash"),
+        Ground("gold-foil", "gold foil", _FOIL * _LACQUER, Mirror(ALUMINIUM, 8.0, 1 - _DIFFUSED, _LACQUER)),
+        Ground("holo-foil", "holographic foil", _flat(_FOIL), HoloFoil(_TAPED), note="a rainbow that travels"),
+        Ground("clear-body", "clear body", _flat(0.05), wall=True, note="air and a dark inside"),
+        Ground("clear-body-foil", "clear body, foil inside", _flat(_FOIL), _TAPED, True, note="an insert of foil"),
+        Ground("glitter", "glitter ground", _flat(0.30), Mirror(ALUMINIUM, 12.0, 0.45), sparkle=True),
     )
 }
 

@@ -5,8 +5,10 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from diachrom.core.light.bands import BANDS, Floats
+from diachrom.core.film.flakes import Flake
+from diachrom.core.light.bands import BANDS, WAVELENGTHS_NM, Floats
 
+SHOULDER = 0.3  # of its peak that a fluorescent dye absorbs below it, down into the ultraviolet
 MOST_PER_UM = 1000.0  # 1/um; a tenth of a micrometre would be opaque
 
 
@@ -18,6 +20,7 @@ class Kind:
     words: str
     colours: bool = True
     thins: bool = False  # counts as reducer or medium in a mix
+    carries: bool = False  # gives a dye its grip
     note: str = ""
 
 
@@ -27,11 +30,66 @@ KINDS = {
         Kind("opaque", "opaque", note="hides what is beneath"),
         Kind("transparent", "transparent", note="lets the ground through; many coats veil it"),
         Kind("candy", "candy dye", note="never hides, only deepens"),
+        Kind("pearl", "pearl", note="a colour at the glance, another away from it"),
+        Kind("metallic", "metallic", note="bright at the glance, dark away from it"),
+        Kind("shift", "colour-shift", note="its hue travels with the angle"),
+        Kind("fluorescent", "fluorescent", note="brighter than white over white; hides little"),
+        Kind("glow", "glow powder", note="stores light and shines in the dark"),
+        Kind("glitter", "glitter", note="few large flakes that sparkle"),
+        Kind("ink", "ink", note="very thin, strong, transparent: drops only"),
         Kind("primer", "primer", note="a ground for what follows"),
         Kind("reducer", "reducer", colours=False, thins=True, note="no colour, thins the coat"),
-        Kind("medium", "medium", colours=False, thins=True, note="no colour, keeps body and grip"),
+        Kind("medium", "medium", colours=False, thins=True, carries=True, note="no colour, keeps body and grip"),
     )
 }
+
+
+def _bell(at_nm: float, width_nm: float) -> Floats:
+    """(band,), 1 at its peak; the width is a standard deviation."""
+    return np.asarray(np.exp(-(((WAVELENGTHS_NM - at_nm) / width_nm) ** 2) / 2))
+
+
+@dataclass(frozen=True)
+class Fluorescence:
+    """A dye that absorbs a band of light and gives part of it back at longer wavelengths."""
+
+    absorbs_nm: float
+    absorbs_width_nm: float
+    strength_per_um: float  # of the dye's absorption at its peak; part of the paint's own absorption
+    emits_nm: float
+    emits_width_nm: float
+    quantum_yield: float  # photons out for photons absorbed, 0 to 1
+
+    def absorption(self, of_paint: Floats) -> Floats:
+        """(band,) 1/um, never more than the whole paint absorbs. Shorter light is taken too, though less of it."""
+        shape = _bell(self.absorbs_nm, self.absorbs_width_nm)
+        shape = np.where(self.absorbs_nm > WAVELENGTHS_NM, np.maximum(shape, SHOULDER), shape)
+        return np.minimum(self.strength_per_um * shape, of_paint)
+
+    @property
+    def emission(self) -> Floats:
+        """(band,) share of the photons in each band, sum 1."""
+        bell = _bell(self.emits_nm, self.emits_width_nm)
+        return bell / bell.sum()
+
+
+@dataclass(frozen=True)
+class Glow:
+    """A powder that stores light: it shines as `strength` (1 + t / half_minutes)^-decay after t minutes in the dark."""
+
+    emits_nm: float
+    emits_width_nm: float
+    strength_per_um: float  # radiance factor of 1 um in a uniform field, just after the light went out
+    decay: float = 1.0
+    half_minutes: float = 1.0
+
+    @property
+    def emission(self) -> Floats:
+        """(band,), 1 at its peak."""
+        return _bell(self.emits_nm, self.emits_width_nm)
+
+    def left_after(self, minutes: float) -> float:
+        return float((1 + minutes / self.half_minutes) ** -self.decay)
 
 
 @dataclass(frozen=True, eq=False)
@@ -43,6 +101,10 @@ class Paint:
     absorption: Floats  # (band,) mu_a
     scattering: Floats  # (band,) reduced, mu_s' = mu_s (1 - g)
     uncertainty: float = 0.10  # relative, one standard deviation of strength
+    flake: Flake | None = None
+    fluorescence: Fluorescence | None = None
+    glow: Glow | None = None
+    bleeds: float = 0.0  # share of a dye's load that migrates into each coat above it while unsealed
 
     @property
     def thins(self) -> bool:
@@ -56,14 +118,35 @@ def clear_paint(name: str, kind: str) -> Paint:
 
 @dataclass(frozen=True, eq=False)
 class Mix:
-    """Coefficients of a mixture; batch axes may stand in front of `band`."""
+    """What a mixture is, per um of wet film; batch axes may stand in front."""
 
     absorption: Floats  # (..., band)
     scattering: Floats  # (..., band)
+    flakes: tuple[tuple[Flake, Floats], ...] = ()  # with the cover per um (...)
+    dyes: tuple[tuple[Fluorescence, Floats], ...] = ()  # with the dye's absorption (..., band)
+    glows: tuple[tuple[Glow, Floats], ...] = ()  # with the strength per um (...)
+    bleeding: Floats | None = None  # (..., band) share per coat times absorption of dyes that migrate
+
+    @property
+    def shines(self) -> bool:
+        return bool(self.dyes or self.glows)
 
 
 def mix(paints: Sequence[Paint], fractions: Floats) -> Mix:
     """Blend by volume: fractions (..., paint) that sum to 1 -> Mix with (..., band)."""
     absorption = np.stack([paint.absorption for paint in paints])  # (paint, band)
     scattering = np.stack([paint.scattering for paint in paints])
-    return Mix(fractions @ absorption, fractions @ scattering)
+    bled = np.stack([paint.bleeds * paint.absorption for paint in paints])
+    share = [fractions[..., at] for at in range(len(paints))]  # (...,) each
+    return Mix(
+        fractions @ absorption,
+        fractions @ scattering,
+        tuple((p.flake, part * p.flake.cover_per_um) for p, part in zip(paints, share, strict=True) if p.flake),
+        tuple(
+            (p.fluorescence, part[..., None] * p.fluorescence.absorption(p.absorption))
+            for p, part in zip(paints, share, strict=True)
+            if p.fluorescence
+        ),
+        tuple((p.glow, part * p.glow.strength_per_um) for p, part in zip(paints, share, strict=True) if p.glow),
+        fractions @ bled if bled.any() else None,
+    )

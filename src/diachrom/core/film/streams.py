@@ -10,7 +10,7 @@ from functools import cache
 
 import numpy as np
 
-from diachrom.core.light.bands import Floats
+from diachrom.core.light.bands import Floats, Indices
 
 INDEX = 1.5  # of binder, clear coat and the lacquer on foil
 STREAMS = 8
@@ -26,7 +26,7 @@ class Streams:
     inner: Floats  # (stream,) reflectance of the surface from inside
 
 
-def fresnel(*, cos_in: Floats, index_in: float, index_out: Floats | complex) -> Floats:
+def fresnel(*, cos_in: Floats | float, index_in: float, index_out: Floats | Indices | complex) -> Floats:
     """Unpolarised Fresnel reflectance of a plane boundary; 1 beyond the critical angle. `index_out` may be complex."""
     ratio = index_in / np.asarray(index_out, dtype=np.complex128)
     cos_in = np.asarray(cos_in, dtype=np.float64)

@@ -92,6 +92,40 @@ def over(top: Film, below: Floats) -> Floats:
     return top.reflection + top.transmission @ inner
 
 
+@dataclass(frozen=True, eq=False)
+class Uneven:
+    """An element that is not the same from both sides; upward transmission is the transpose of `downward`."""
+
+    from_above: Floats
+    downward: Floats
+    from_below: Floats
+
+
+def star(top: Film, bottom: Film) -> Uneven:
+    """Two even elements, one on the other [redheffer1962]."""
+    between = np.linalg.inv(np.eye(top.reflection.shape[-1]) - top.reflection @ bottom.reflection)
+    down = between @ top.transmission  # at the interface, downwards
+    downward = bottom.transmission @ down
+    from_above = top.reflection + top.transmission @ bottom.reflection @ down
+    inner = between @ top.reflection
+    from_below = bottom.reflection + bottom.transmission @ inner @ bottom.transmission
+    return Uneven(from_above, downward, from_below)
+
+
+def over_symmetric(top: Uneven, bottom: Film) -> Film:
+    """An uneven element on an even one, when the whole is known to be even: the same from both sides."""
+    between = np.linalg.inv(np.eye(bottom.reflection.shape[-1]) - top.from_below @ bottom.reflection)
+    down = between @ top.downward
+    upward = np.swapaxes(top.downward, -1, -2)
+    return Film(top.from_above + upward @ bottom.reflection @ down, bottom.transmission @ down)
+
+
+def twice(one: Film) -> Film:
+    """An even element on another like it."""
+    both = star(one, one)
+    return Film(both.from_above, both.downward)
+
+
 def out_of_surface(below: Floats, count: int = STREAMS) -> Floats:
     """Directional-hemispherical reflectance (..., band) in air, light falling straight down, mirror part left out."""
     grid = streams(count)

@@ -1,35 +1,33 @@
-"""The CIE 1931 2-degree observer and the lights a bait is looked at in; spectra to tristimulus values."""
+"""The CIE 1931 2-degree observer and the lights a bait is looked at in; spectra to tristimulus values.
 
-import csv
+A light is named by its key: one of the table, or `green-lake@8` (daylight 8 m down), or `dark@5` (5 minutes after the
+light went out).
+"""
+
 from dataclasses import dataclass
-from functools import cache
-from importlib.resources import files
+from functools import cache, lru_cache
 
 import numpy as np
 
-from diachrom.core.light.bands import WAVELENGTHS_NM, Floats
-from diachrom.errors import UnknownLight
+from diachrom.core.light.bands import BANDS, WAVELENGTHS_NM, Floats
+from diachrom.core.light.tables import table
+from diachrom.core.light.water import DEEPEST_M, WATERS, Water
+from diachrom.errors import InvalidInput, UnknownLight
+
+LONGEST_DARK_MIN = 60.0
 
 
-def _table(name: str) -> dict[str, Floats]:
-    """A committed table as column name -> (band,)."""
-    text = (files("diachrom.core.light") / "data" / name).read_text(encoding="ascii")
-    header, *rows = csv.reader(text.splitlines())
-    columns = np.array(rows, dtype=np.float64).T  # (column, band)
-    if not np.array_equal(columns[0], WAVELENGTHS_NM):
-        raise ValueError(f"{name} is not on the band grid")
-    return dict(zip(header[1:], columns[1:], strict=True))
-
-
-@dataclass(frozen=True)
+@dataclass(frozen=True, eq=False)
 class Light:
     """A light: its key, its words, and the weights that turn radiance factors into tristimulus values."""
 
     key: str
     words: str
     power: Floats  # (band,) relative
-    weights: Floats  # (band, 3); a perfect diffuser gives Y = 1
-    white: Floats  # (3,)
+    weights: Floats  # (band, 3)
+    white: Floats  # (3,) what the eye takes for white
+    water: Water | None = None
+    dark_minutes: float | None = None  # since the light went out
 
 
 WORDS = {
@@ -39,29 +37,68 @@ WORDS = {
     "led-warm": "warm LED",
     "led-cool": "cool LED",
     "overcast": "overcast sky",
+    "black-light": "black light",
 }
 
 
 @cache
+def _observer() -> Floats:
+    matching = table("observer.csv")
+    return np.stack([matching["x"], matching["y"], matching["z"]], axis=-1)  # (band, 3)
+
+
+def _adapted(key: str, words: str, power: Floats, water: Water | None = None) -> Light:
+    """A light that the eye adapts to: its own white is white."""
+    weights = power[:, None] * _observer()
+    weights = weights / weights[:, 1].sum()
+    return Light(key, words, power, weights, weights.sum(axis=0), water)
+
+
+def _black_light() -> Light:
+    """A lamp near 385 nm. The eye does not adapt to it: what all of it made into green light would be is white."""
+    power = np.exp(-(((WAVELENGTHS_NM - 385) / 8) ** 2) / 2) + 1e-6
+    scale = 1 / (power.sum() * 385 / 555)
+    return Light("black-light", WORDS["black-light"], power, scale * power[:, None] * _observer(), _daylight().white)
+
+
+@cache
 def all_lights() -> dict[str, Light]:
-    matching = _table("observer.csv")
-    observer = np.stack([matching["x"], matching["y"], matching["z"]], axis=-1)  # (band, 3)
-    lights = {}
-    for key, power in _table("lights.csv").items():
-        weights = power[:, None] * observer  # (band, 3)
-        weights = weights / weights[:, 1].sum()
-        lights[key] = Light(key, WORDS[key], power, weights, weights.sum(axis=0))
-    return lights
+    """The lights of the table; those under water and in the dark are made as they are asked for."""
+    lights = {key: _adapted(key, WORDS[key], power) for key, power in table("lights.csv").items()}
+    return lights | {"black-light": _black_light()}
 
 
+def _daylight() -> Light:
+    return _adapted("D65", WORDS["D65"], table("lights.csv")["D65"])
+
+
+@lru_cache(maxsize=256)
 def light(key: str) -> Light:
-    """The light called `key`. Raises UnknownLight."""
+    """The light called `key`. Raises UnknownLight, and InvalidInput for a depth or a time out of range."""
+    found = all_lights().get(key)
+    if found is not None:
+        return found
+    name, _, amount_text = key.partition("@")
+    if name not in WATERS and name != "dark":
+        raise UnknownLight(key, [*all_lights(), *(f"{water}@metres" for water in WATERS), "dark@minutes"])
+    most = LONGEST_DARK_MIN if name == "dark" else DEEPEST_M
     try:
-        return all_lights()[key]
-    except KeyError:
-        raise UnknownLight(key, list(all_lights())) from None
+        amount = float(amount_text)
+    except ValueError:
+        amount = -1.0
+    if not 0 <= amount <= most:
+        unit = "minutes" if name == "dark" else "metres"
+        raise InvalidInput(f"The light '{key}' must name 0 to {most:g} {unit}, as in '{name}@5'.", field="light")
+    if name == "dark":
+        day = _daylight()
+        flat = np.ones(BANDS)
+        words = f"lights off, {amount:g} minutes" if amount else "lights just off"
+        return Light(key, words, flat, _observer() / _observer()[:, 1].sum(), day.white, dark_minutes=amount)
+    water = WATERS[name]
+    power = _daylight().power * np.exp(-water.attenuation * amount) + 1e-9
+    return _adapted(key, f"{amount:g} m down in {water.words}", power, water)
 
 
 def xyz(radiance_factor: Floats, *, under: Light) -> Floats:
-    """Tristimulus values of radiance factors, Y = 1 for the perfect diffuser: (..., band) -> (..., 3) [cie15]."""
+    """Tristimulus values of radiance factors, Y = 1 for the light's white: (..., band) -> (..., 3) [cie15]."""
     return radiance_factor @ under.weights

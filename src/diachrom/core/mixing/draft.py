@@ -3,6 +3,8 @@
 from dataclasses import dataclass, replace
 
 from diachrom.core.film.grounds import ground
+from diachrom.core.light.lights import light
+from diachrom.core.mixing.advice import NOZZLES_MM
 from diachrom.core.mixing.cup import drop_volume, whole_drops
 from diachrom.core.mixing.layers import MOST_COATS, THICKEST_COAT_UM
 from diachrom.errors import BottleNotInCup, EmptyCup, InvalidInput
@@ -10,6 +12,8 @@ from diachrom.errors import BottleNotInCup, EmptyCup, InvalidInput
 LONGEST_NAME = 80
 LONGEST_NOTE = 2000
 MOST_BOTTLES = 40
+RECIPE_GROUND = "recipe:"  # begins the key of a recipe as sprayed, with its number and version
+ALWAYS_SHOWN = ("white", "silver-foil", "black")
 
 
 @dataclass(frozen=True)
@@ -32,6 +36,11 @@ class Draft:
     film_um: float = 8.0
     coats: int = 2
     clear_coat: bool = True
+    sealed: bool = False
+    # How the bench is set up to look at it; not part of the recipe.
+    own_ground: str = "grey"  # the strip's last column
+    light: str = "D65"
+    nozzle_mm: float = 0.3
 
     @property
     def drops(self) -> int:
@@ -69,24 +78,50 @@ class Draft:
             self, name=checked_text("name", name, LONGEST_NAME), note=checked_text("note", note, LONGEST_NOTE)
         )
 
-    def sprayed(self, *, ground_key: str, film_um: float, coats: int, clear_coat: bool) -> "Draft":
-        """Change how it is meant to be sprayed. Raises InvalidInput and UnknownGround."""
+    def sprayed(self, *, film_um: float, coats: int, clear_coat: bool, sealed: bool) -> "Draft":
+        """Change how it is meant to be sprayed. Raises InvalidInput."""
         if not 0.5 <= film_um <= THICKEST_COAT_UM:
             raise InvalidInput(
                 f"A coat must be 0.5 to {THICKEST_COAT_UM:.0f} µm thick, not {film_um:g}.", field="film_um"
             )
         if not 1 <= coats <= MOST_COATS:
             raise InvalidInput(f"Coats must be 1 to {MOST_COATS}, not {coats}.", field="coats")
-        return replace(self, ground=ground(ground_key).key, film_um=film_um, coats=coats, clear_coat=clear_coat)
+        return replace(self, film_um=film_um, coats=coats, clear_coat=clear_coat, sealed=sealed)
+
+    def over(self, ground_key: str) -> "Draft":
+        """Look at it over a ground, or over a recipe as sprayed ("recipe:14:3"); it becomes the strip's own column
+        when it is not one of those that are always there. Raises UnknownGround."""
+        if not ground_key.startswith(RECIPE_GROUND):
+            ground_key = ground(ground_key).key
+        own = self.own_ground if ground_key in ALWAYS_SHOWN else ground_key
+        return replace(self, ground=ground_key, own_ground=own)
+
+    def looked_at(self, *, light_key: str, nozzle_mm: float) -> "Draft":
+        """Choose the light and the nozzle. Raises UnknownLight and InvalidInput."""
+        if nozzle_mm not in NOZZLES_MM:
+            raise InvalidInput(f"There is no {nozzle_mm:g} mm nozzle; known: {NOZZLES_MM}.", field="nozzle_mm")
+        return replace(self, light=light(light_key).key, nozzle_mm=nozzle_mm)
+
+    def kept(self) -> "Draft":
+        """What drafts are compared by, and a recipe keeps: not how the bench is set up, no bottle without a drop."""
+        return Draft(
+            tuple(part for part in self.parts if part.drops),
+            self.name.strip(),
+            self.note.strip(),
+            self.ground,
+            self.film_um,
+            self.coats,
+            self.clear_coat,
+            self.sealed,
+        )
 
     def to_save(self) -> "Draft":
         """The draft as a recipe keeps it: a name, no empty lines, at least one drop. Raises InvalidInput."""
         if not self.name.strip():
             raise InvalidInput("Give the recipe a name before saving it.", field="name")
-        kept = tuple(part for part in self.parts if part.drops)
-        if not kept:
+        if not self.drops:
             raise EmptyCup("saving it")
-        return replace(self, parts=kept, name=self.name.strip(), note=self.note.strip())
+        return self.kept()
 
 
 def checked_text(field: str, text: str, longest: int) -> str:

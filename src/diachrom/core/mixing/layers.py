@@ -3,9 +3,7 @@
 from collections.abc import Sequence
 from dataclasses import dataclass
 
-import numpy as np
-
-from diachrom.core.film import transport
+from diachrom.core.film.layer import Coat
 from diachrom.core.film.stack import Sprayed, sprayed
 from diachrom.core.film.streams import STREAMS
 from diachrom.core.mixing.cup import Cup
@@ -26,6 +24,7 @@ class Layer:
     cup: Cup
     film_um: float
     coats: int = 1
+    sealed: bool = False
 
     def __post_init__(self) -> None:
         if not 0 <= self.film_um <= THICKEST_COAT_UM:
@@ -53,4 +52,9 @@ def check_layers(layers: Sequence[Layer]) -> None:
 def spray(layers: Sequence[Layer], *, streams: int = STREAMS) -> Sprayed:
     """The films of a stack, from the bottom up."""
     check_layers(layers)
-    return sprayed([(transport.modes(layer.cup.mix(), streams), np.float64(layer.total_um)) for layer in layers])
+    return sprayed([coat(layer) for layer in layers], streams)
+
+
+def coat(layer: Layer) -> Coat:
+    """A layer as the film knows it."""
+    return Coat(layer.cup.mix(), layer.total_um, layer.coats, layer.sealed)

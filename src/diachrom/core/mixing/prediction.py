@@ -3,11 +3,11 @@
 from collections.abc import Sequence
 from dataclasses import dataclass
 
-from diachrom.core.film import stack, transport
+from diachrom.core.film import seen, stack
 from diachrom.core.film.grounds import GROUNDS, Ground
 from diachrom.core.light.bands import Floats
 from diachrom.core.light.lab import lab, lch
-from diachrom.core.light.lights import Light, xyz
+from diachrom.core.light.lights import Light, light, xyz
 from diachrom.core.light.screen import Shown, shown
 from diachrom.core.mixing.layers import Layer, spray
 from diachrom.core.mixing.spread import Spread, spread
@@ -67,14 +67,14 @@ def predict(
     """What the layers, bottom first, look like over a ground. Raises InvalidInput and EmptyCup."""
     angles = check_angles(angles_deg)
     films = spray(layers)
-    diffuse = stack.diffuse(films, over, clear_coat=clear_coat)  # (band,)
-    angled = diffuse + stack.glance(films, over, angles)  # (angle, band)
+    diffuse = seen.diffuse(films, over, clear_coat=clear_coat, under=under)  # (band,)
+    angled = diffuse + seen.glance(films, over, angles, under=under)  # (angle, band)
     return Prediction(
         angles_deg=angles,
         at_angle=tuple(colours(angled, under=under)),
         diffuse=colours(diffuse[None], under=under)[0],
         cup=in_cup(layers[-1], under=under) if layers else None,
-        contrast_ratio=_contrast_ratio(films, clear_coat=clear_coat, under=under),
+        contrast_ratio=_contrast_ratio(films, clear_coat=clear_coat),
         spread=spread(layers, over=over, clear_coat=clear_coat, under=under),
     )
 
@@ -83,13 +83,13 @@ def in_cup(layer: Layer, *, under: Light) -> Colour | None:
     """The layer's mix in the cup, wet and endlessly deep; None when nothing in it colours."""
     if layer.cup.only_thinner:
         return None
-    return colours(stack.cup(transport.modes(layer.cup.mix()))[None], under=under)[0]
+    return colours(seen.cup(layer.cup.mix(), under=under)[None], under=under)[0]
 
 
-def _contrast_ratio(films: stack.Sprayed, *, clear_coat: bool, under: Light) -> float:
-    """Luminance over black against luminance over white: 0 hides nothing, 1 hides all."""
+def _contrast_ratio(films: stack.Sprayed, *, clear_coat: bool) -> float:
+    """Luminance over black against luminance over white, in daylight: 0 hides nothing, 1 hides all."""
     black, white = (
-        float(xyz(stack.diffuse(films, GROUNDS[key], clear_coat=clear_coat), under=under)[1])
+        float(xyz(stack.diffuse(films, GROUNDS[key], clear_coat=clear_coat), under=light("D65"))[1])
         for key in ("black", "white")
     )
     return black / white

@@ -8,10 +8,11 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from diachrom.core.film import stack, transport
+from diachrom.core.film import seen
 from diachrom.core.film.grounds import Ground
+from diachrom.core.film.layer import Coat
 from diachrom.core.film.paint import mix
-from diachrom.core.film.transport import Modes
+from diachrom.core.film.stack import sprayed
 from diachrom.core.light.bands import Floats
 from diachrom.core.light.difference import delta_e
 from diachrom.core.light.lab import lab
@@ -55,10 +56,10 @@ def _changes(at: int, layer: Layer) -> Iterator[_Change]:
             yield _Change(at, f"the profile of {pour.paint.name}", shares * (1 + pour.paint.uncertainty * one))
 
 
-def _modes(layer: Layer, shares: Floats) -> Modes:
-    """(change, pour) shares -> the modes of each changed mix."""
+def _coat(layer: Layer, shares: Floats, thickness: Floats) -> Coat:
+    """(change, pour) shares and (change,) thickness -> the coat with a row a change."""
     mixed = mix([pour.paint for pour in layer.cup.pours], shares)
-    return transport.modes(mixed, STREAMS)
+    return Coat(mixed, layer.total_um * thickness, layer.coats, layer.sealed)
 
 
 def spread(
@@ -77,12 +78,12 @@ def spread(
         # Row 0 is the recipe itself, row i the i-th change.
         rows = [layer.cup.fractions, *(c.shares if c.layer == at else layer.cup.fractions for c in changes)]
         factors = np.array([1.0, *(c.thickness if c.layer == at else 1.0 for c in changes)])
-        built.append((_modes(layer, np.stack(rows)), layer.total_um * factors))
-    films = stack.sprayed(built)
-    seen = stack.diffuse(films, over, clear_coat=clear_coat)  # (change, band)
+        built.append(_coat(layer, np.stack(rows), factors))
+    films = sprayed(built, STREAMS)
+    factors = seen.diffuse(films, over, clear_coat=clear_coat, under=under)  # (change, band)
     if angle_deg is not None:
-        seen = seen + stack.glance(films, over, [angle_deg])[..., 0, :]
-    points = lab(seen, under=under)
+        factors = factors + seen.glance(films, over, [angle_deg], under=under)[..., 0, :]
+    points = lab(factors, under=under)
     steps = delta_e(points[1:], points[0])
     return Spread(NINETY_PERCENT * float(np.sqrt(np.sum(steps**2))), _largest(changes, steps))
 

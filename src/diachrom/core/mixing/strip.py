@@ -6,18 +6,38 @@ from itertools import islice
 
 import numpy as np
 
-from diachrom.core.film import stack, transport
+from diachrom.core.film import seen
+from diachrom.core.film.bleed import bled
 from diachrom.core.film.grounds import Ground
+from diachrom.core.film.layer import Coat
+from diachrom.core.film.layer import Layer as FilmLayer
+from diachrom.core.film.layer import layer as solve
+from diachrom.core.film.stack import Sprayed
+from diachrom.core.film.streams import STREAMS
 from diachrom.core.light.bands import BANDS
 from diachrom.core.light.lights import Light
 from diachrom.core.mixing.cup import Cup
-from diachrom.core.mixing.layers import Layer
+from diachrom.core.mixing.layers import Layer, check_layers, coat
 from diachrom.core.mixing.prediction import ANGLES_DEG, Colour, check_angles, colours, in_cup
 
 
 @dataclass(frozen=True, eq=False)
+class Over:
+    """What a cup is sprayed over: a ground, and what lies on it already."""
+
+    ground: Ground
+    below: tuple[Layer, ...] = ()
+    key: str = ""
+    words: str = ""
+
+    @classmethod
+    def bare(cls, ground: Ground) -> "Over":
+        return cls(ground, (), ground.key, ground.words)
+
+
+@dataclass(frozen=True, eq=False)
 class Patch:
-    """One field of the strip. A ground with a direction has a colour an angle; any other has the same at all."""
+    """One field of the strip. Where the angle matters it has a colour an angle; anywhere else the same at all."""
 
     diffuse: Colour
     at_angle: tuple[Colour, ...]  # empty where the angle changes nothing
@@ -25,9 +45,13 @@ class Patch:
 
 @dataclass(frozen=True, eq=False)
 class Column:
-    ground: Ground
+    over: Over
     bare: Patch
     patches: tuple[Patch, ...]  # one a coat, the first coat first
+
+    @property
+    def has_direction(self) -> bool:
+        return bool(self.patches[0].at_angle)
 
 
 @dataclass(frozen=True, eq=False)
@@ -42,30 +66,50 @@ def strip(
     *,
     film_um: float,
     coats: int,
-    grounds: Sequence[Ground],
+    over: Sequence[Over],
     clear_coat: bool,
     under: Light,
     angles_deg: Sequence[float] = ANGLES_DEG,
 ) -> Strip:
     """Predict every field at once. Raises EmptyCup, and InvalidInput for amounts out of range."""
-    layer = Layer(cup, film_um, coats)
+    top = Layer(cup, film_um, coats)
     angles = check_angles(angles_deg)
-    modes = transport.modes(cup.mix())
-    films = stack.sprayed([(modes, film_um * np.arange(coats + 1.0))])  # (coat,), from none to all
-    factors = []
-    for over in grounds:
-        diffuse = stack.diffuse(films, over, clear_coat=clear_coat)  # (coat, band)
-        diffuse[0] = stack.diffuse(stack.sprayed([]), over, clear_coat=clear_coat)
+    counts = np.arange(coats + 1.0)  # (coat,), from none to all
+    grown = Coat(cup.mix(), film_um * counts, counts)
+    solver = _Solver()
+    factors, turning = [], []
+    for one in over:
+        check_layers([*one.below, top])
+        films = solver.sprayed([*(coat(layer) for layer in one.below), grown])
+        diffuse = seen.diffuse(films, one.ground, clear_coat=clear_coat, under=under)  # (coat, band)
+        bare = solver.sprayed([coat(layer) for layer in one.below])
+        diffuse[0] = seen.diffuse(bare, one.ground, clear_coat=clear_coat, under=under)
         factors.append(diffuse)
-        if over.mirror is not None:
-            glance = stack.glance(films, over, angles)  # (coat, angle, band)
+        turning.append(seen.has_direction(films, one.ground, under=under))
+        if turning[-1]:
+            glance = seen.glance(films, one.ground, angles, under=under)  # (coat, angle, band)
             factors.append((diffuse[:, None, :] + glance).reshape(-1, BANDS))
     # All colours in one call: many small ones cost more than one large one.
-    seen = iter(colours(np.concatenate(factors), under=under))
+    found = iter(colours(np.concatenate(factors), under=under))
     columns = []
-    for over in grounds:
-        flat = list(islice(seen, coats + 1))
-        turned = [tuple(islice(seen, len(angles))) if over.mirror else () for _ in flat]
+    for one, turns in zip(over, turning, strict=True):
+        flat = list(islice(found, coats + 1))
+        turned = [tuple(islice(found, len(angles))) if turns else () for _ in flat]
         patches = [Patch(colour, around) for colour, around in zip(flat, turned, strict=True)]
-        columns.append(Column(over, patches[0], tuple(patches[1:])))
-    return Strip(in_cup(layer, under=under), angles, tuple(columns))
+        columns.append(Column(one, patches[0], tuple(patches[1:])))
+    return Strip(in_cup(top, under=under), angles, tuple(columns))
+
+
+class _Solver:
+    """Solves each coat once, however many columns it stands in; what a dye has bled into is another coat."""
+
+    def __init__(self) -> None:
+        self.solved: dict[int, tuple[Coat, FilmLayer]] = {}
+
+    def sprayed(self, coats: Sequence[Coat]) -> Sprayed:
+        return Sprayed([self._layer(one) for one in bled(coats)], STREAMS)
+
+    def _layer(self, one: Coat) -> FilmLayer:
+        if id(one) not in self.solved:
+            self.solved[id(one)] = (one, solve(one, STREAMS))  # kept with its layer, so that the id stays its own
+        return self.solved[id(one)][1]

@@ -1,0 +1,111 @@
+"""Flakes: what they are made of decides what they mirror and what they let through, at every angle inside the film."""
+
+from collections.abc import Callable
+from dataclasses import dataclass
+from functools import lru_cache
+
+import numpy as np
+
+from diachrom.core.film.foil import View, lobe, view
+from diachrom.core.film.materials import ALUMINIUM, CHROMIUM, COPPER, GOLD, MICA, SPACER, TITANIA
+from diachrom.core.film.multilayer import multilayer
+from diachrom.core.film.streams import INDEX, fresnel, streams
+from diachrom.core.light.bands import BANDS, Floats, Indices
+
+EDGE = 0.06  # of a flake's area that scatters into all directions
+SMALLEST_TILT_DEG, LARGEST_TILT_DEG = 1.0, 30.0
+MOST_COVER = 2.0  # flakes that would cover the area twice in one micrometre do not fit into it
+THICKEST_NM = 1000.0
+
+# From the cosine of the angle on the flake, inside the binder, to reflectance and transmittance (band,).
+Faces = Callable[[float, float], tuple[Floats, Floats]]
+
+
+def _opaque(index: Indices) -> Faces:
+    def faces(cos_in: float, thickness_nm: float) -> tuple[Floats, Floats]:
+        return fresnel(cos_in=cos_in, index_in=INDEX, index_out=index), np.zeros(BANDS)
+
+    return faces
+
+
+# Mica platelets differ in thickness; the mean over them takes the platelet's own fringes away.
+MICA_NM = np.linspace(250, 550, 31)[:, None]  # (platelet, 1)
+
+
+def _pearl(cos_in: float, oxide_nm: float) -> tuple[Floats, Floats]:
+    """Oxide on both sides of mica: what it does not mirror it lets through."""
+    oxide = (TITANIA, oxide_nm)
+    mirrored, passed = multilayer([oxide, (MICA, MICA_NM), oxide], below=INDEX, cos_in=cos_in)  # (platelet, band)
+    return mirrored.mean(axis=0), passed.mean(axis=0)
+
+
+CHROMIUM_NM = 6.0
+
+
+def _shift(cos_in: float, spacer_nm: float) -> tuple[Floats, Floats]:
+    """A thin absorber, a clear spacer, a mirror: the hue that it mirrors travels with the angle."""
+    mirrored, _ = multilayer([(CHROMIUM, CHROMIUM_NM), (SPACER, spacer_nm)], below=ALUMINIUM, cos_in=cos_in)
+    return mirrored, np.zeros(BANDS)
+
+
+@dataclass(frozen=True)
+class Material:
+    """What flakes can be made of; `layer` says what its thickness is the thickness of, if it has one."""
+
+    key: str
+    words: str
+    faces: Faces
+    layer: str = ""
+    usual_nm: float = 0.0
+
+
+MATERIALS = {
+    material.key: material
+    for material in (
+        Material("aluminium", "aluminium", _opaque(ALUMINIUM)),
+        Material("copper", "copper", _opaque(COPPER)),
+        Material("bronze", "pale bronze", _opaque((COPPER + GOLD) / 2)),
+        Material("pearl", "mica with titanium dioxide", _pearl, "oxide", 50.0),
+        Material("shift", "chromium on a spacer on aluminium", _shift, "spacer", 400.0),
+    )
+}
+
+
+@dataclass(frozen=True)
+class Flake:
+    """The flakes of a paint: what they are, how much of the area those in 1 um of wet film cover, how flat they lie."""
+
+    material: str
+    cover_per_um: float
+    thickness_nm: float = 0.0
+    tilt_deg: float = 8.0
+    sparkle: bool = False  # few and large: drawn as sparkles
+
+    def faces(self, cos_in: float) -> tuple[Floats, Floats]:
+        """Reflectance and transmittance (band,) for light at this cosine inside the binder."""
+        return _faces(self.material, self.thickness_nm, round(cos_in, 6))
+
+    def by_stream(self, count: int) -> tuple[Floats, Floats]:
+        """Reflectance and transmittance (band, stream) for the directions followed inside a film."""
+        both = [self.faces(float(mu)) for mu in streams(count).mu]
+        return np.stack([one for one, _ in both], axis=-1), np.stack([other for _, other in both], axis=-1)
+
+    def glance(self, angle_deg: float) -> Floats:
+        """Radiance factor in air (band,) of a whole cover of these flakes."""
+        seen = view(angle_deg)
+        return (1 - EDGE) * self.faces(seen.cos_facet)[0] * flake_lobe(seen, tilt_deg=self.tilt_deg)
+
+
+@lru_cache(maxsize=4096)
+def _faces(material: str, thickness_nm: float, cos_in: float) -> tuple[Floats, Floats]:
+    return MATERIALS[material].faces(cos_in, thickness_nm)
+
+
+# Most flakes lie as flat as the hand lays them; some stand, and give a turned-away metallic the light that it has.
+STANDING, STANDING_SPREAD = 0.15, 2.2
+
+
+def flake_lobe(seen: View, *, tilt_deg: float) -> float:
+    """The lobe of flakes: two Gaussians of slope, energy as one."""
+    flat, standing = (lobe(seen, tilt_deg=tilt) for tilt in (tilt_deg, STANDING_SPREAD * tilt_deg))
+    return (1 - STANDING) * flat + STANDING * standing

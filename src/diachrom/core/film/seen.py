@@ -1,0 +1,46 @@
+"""Everything that comes to the eye from a stack under a light: reflected, mirrored, made."""
+
+from collections.abc import Sequence
+
+import numpy as np
+
+from diachrom.core.film import emission, stack, transport
+from diachrom.core.film.grounds import GROUNDS, Ground
+from diachrom.core.film.layer import Coat
+from diachrom.core.film.paint import Mix
+from diachrom.core.film.stack import Sprayed, sprayed
+from diachrom.core.film.streams import STREAMS
+from diachrom.core.light.bands import Floats
+from diachrom.core.light.lights import Light
+
+CUP_UM = 800.0  # as deep as a cup needs to be for what flakes or shines
+CUP_VIEW_DEG = 45.0
+
+
+def diffuse(films: Sprayed, over: Ground, *, clear_coat: bool, under: Light) -> Floats:
+    """Radiance factor (..., band) without a direction."""
+    if under.dark_minutes is not None:
+        return emission.glow(films, over, minutes=under.dark_minutes)
+    seen = stack.diffuse(films, over, clear_coat=clear_coat)
+    if any(one.coat.mix.dyes for one in films.layers):
+        seen = seen + emission.fluorescence(films, over, under.power)
+    return seen
+
+
+def glance(films: Sprayed, over: Ground, angles_deg: Sequence[float], *, under: Light) -> Floats:
+    """What the angle adds (..., angle, band): nothing when the light is out."""
+    added = stack.glance(films, over, angles_deg)
+    return added if under.dark_minutes is None else np.zeros_like(added)
+
+
+def has_direction(films: Sprayed, over: Ground, *, under: Light) -> bool:
+    return under.dark_minutes is None and (over.has_direction or films.has_flakes)
+
+
+def cup(mix: Mix, *, under: Light, count: int = STREAMS) -> Floats:
+    """The wet cup: endlessly deep and glossy -> radiance factor (band,)."""
+    if not (mix.flakes or mix.shines) and under.dark_minutes is None:
+        return transport.out_of_surface(transport.endless(transport.modes(mix, count)), count)
+    films, black = sprayed([Coat(mix, CUP_UM)], count), GROUNDS["black"]
+    seen = diffuse(films, black, clear_coat=True, under=under)
+    return seen + glance(films, black, [CUP_VIEW_DEG], under=under)[0]

@@ -1,0 +1,128 @@
+"""Light that paints make, dyes that migrate, lights of every kind."""
+
+import numpy as np
+import pytest
+from hypothesis import given
+from hypothesis import strategies as st
+
+from diachrom.core.film.bleed import bled
+from diachrom.core.film.emission import fluorescence, glow, inside_each
+from diachrom.core.film.grounds import GROUNDS, diffusing
+from diachrom.core.film.layer import Coat
+from diachrom.core.film.paint import Fluorescence, Glow, Mix
+from diachrom.core.film.stack import diffuse, sprayed
+from diachrom.core.light.bands import BANDS, WAVELENGTHS_NM
+from diachrom.core.light.lab import lab
+from diachrom.core.light.lights import light
+from diachrom.core.light.water import WATERS
+from diachrom.errors import InvalidInput, UnknownLight
+
+D65 = light("D65")
+DYE = Fluorescence(520.0, 32.0, 0.2, 600.0, 21.0, 0.5)
+
+
+def shining(scattering=0.02):
+    absorption = np.where(WAVELENGTHS_NM < 570, 0.2, 1e-4)
+    mix = Mix(absorption, np.full(BANDS, scattering))
+    return Mix(mix.absorption, mix.scattering, dyes=((DYE, DYE.absorption(absorption)),))
+
+
+@given(st.floats(1e-3, 0.5), st.floats(0, 0.5), st.floats(1, 40), st.floats(0, 1))
+def test_what_the_layers_absorb_and_what_comes_back_is_all_that_fell_in(absorption, scattering, film_um, rho):
+    mix = Mix(np.full(BANDS, absorption), np.full(BANDS, scattering))
+    other = Mix(np.full(BANDS, absorption / 3), np.full(BANDS, scattering / 2))
+    stack, ground = sprayed([Coat(other, 5.0), Coat(mix, film_um)]), diffusing(np.full(BANDS, rho))
+    taken = sum(one.absorbed for one in inside_each(stack, ground))
+    back = diffuse(stack, ground, clear_coat=True)
+    if rho == 1:
+        np.testing.assert_allclose(taken + back, 0.96, atol=1e-8)
+    assert np.all(taken + back <= 0.96 + 1e-9)
+
+
+def test_a_white_ground_without_loss_gives_back_or_absorbs_all_but_the_surfaces_four_percent():
+    mix = Mix(np.full(BANDS, 0.05), np.full(BANDS, 0.3))
+    stack, ground = sprayed([Coat(mix, 9.0)]), diffusing(np.ones(BANDS))
+    total = inside_each(stack, ground)[0].absorbed + diffuse(stack, ground, clear_coat=True)
+    np.testing.assert_allclose(total, 0.96, atol=1e-9)
+
+
+def test_fluorescence_gives_back_no_more_than_its_yield_of_what_the_dye_took():
+    # Straight out the surface lets 96 % through, on average over all directions 91 %: the eye sees a little more than
+    # the mean.
+    stack = sprayed([Coat(shining(), 16.0)])
+    added = fluorescence(stack, GROUNDS["white"], D65.power)
+    taken = inside_each(stack, GROUNDS["white"])[0].absorbed
+    photons_in = (D65.power * WAVELENGTHS_NM * taken).sum()
+    photons_out = (D65.power * WAVELENGTHS_NM * added).sum()
+    assert 0 < photons_out < 0.5 * photons_in * 0.96 / 0.908 * 1.03
+
+
+def test_fluorescence_exceeds_white_in_its_own_bands_and_adds_nothing_elsewhere():
+    added = fluorescence(sprayed([Coat(shining(), 16.0)]), GROUNDS["white"], D65.power)
+    assert 1.0 < added.max() < 3.0
+    assert WAVELENGTHS_NM[added.argmax()] == pytest.approx(600, abs=15)
+    assert added[WAVELENGTHS_NM < 500].max() < 1e-3
+
+
+def test_a_dark_partner_quenches_fluorescence():
+    bright = shining()
+    dark = Mix(bright.absorption + 0.2, bright.scattering, dyes=bright.dyes)
+    over = GROUNDS["white"]
+    plain, quenched = (fluorescence(sprayed([Coat(mix, 16.0)]), over, D65.power).max() for mix in (bright, dark))
+    assert quenched < 0.25 * plain
+
+
+def test_under_black_light_fluorescence_is_all_there_is():
+    black = light("black-light")
+    red = sprayed([Coat(Mix(shining().absorption, shining().scattering), 16.0)])
+    dark = lab(diffuse(red, GROUNDS["white"], clear_coat=True), under=black)
+    shone = fluorescence(sprayed([Coat(shining(), 16.0)]), GROUNDS["white"], black.power)
+    assert dark[0] < 3
+    assert lab(shone, under=black)[0] > 30
+
+
+def test_glow_grows_with_the_load_and_with_white_below_and_fades_as_a_power_law():
+    powder = Glow(520.0, 34.0, 0.012, 1.0, 1.5)
+
+    def shone(strength, key, minutes):
+        mix = Mix(np.full(BANDS, 1e-3), np.full(BANDS, 0.06), glows=((powder, np.float64(strength)),))
+        return glow(sprayed([Coat(mix, 50.0)]), GROUNDS[key], minutes=minutes).max()
+
+    assert shone(0.012, "white", 0) > 1.5 * shone(0.006, "white", 0)
+    assert shone(0.012, "white", 0) > 1.3 * shone(0.012, "black", 0)
+    values = [shone(0.012, "white", minutes) for minutes in (0, 1.5, 4.5)]
+    assert values[0] / values[1] == pytest.approx(2)
+    assert values[0] / values[2] == pytest.approx(4)
+
+
+def candy(sealed):
+    absorption = np.where(WAVELENGTHS_NM < 570, 0.2, 1e-4)
+    return Coat(Mix(absorption, np.zeros(BANDS), bleeding=0.12 * absorption), 8.0, 1, sealed)
+
+
+def test_what_bleeds_is_a_share_of_the_load_for_each_coat_and_none_is_lost():
+    white = Coat(Mix(np.full(BANDS, 1e-4), np.full(BANDS, 0.5)), 24.0, 2)
+    below, above = bled([candy(sealed=False), white])
+    load = [(coat.mix.absorption * coat.film_um)[0] for coat in (candy(sealed=False), white, below, above)]
+    assert load[2] == pytest.approx((1 - 2 * 0.12) * load[0])
+    assert load[2] + load[3] == pytest.approx(load[0] + load[1])
+    assert bled([candy(sealed=True), white])[1] is white
+
+
+def test_every_water_takes_red_first_or_blue_first_as_it_should():
+    blue, red = WAVELENGTHS_NM == 450, WAVELENGTHS_NM == 700
+    assert WATERS["clear-lake"].attenuation[blue] < WATERS["clear-lake"].attenuation[red]
+    assert WATERS["tea-stained"].attenuation[blue] > WATERS["tea-stained"].attenuation[red]
+    for water in WATERS.values():
+        assert np.all((water.own_reflectance > 0) & (water.own_reflectance < 0.34))
+
+
+@pytest.mark.parametrize("key", ["green-lake@21", "green-lake@-1", "green-lake@x", "dark@61", "green-lake"])
+def test_a_depth_or_time_out_of_range_is_refused_with_an_example(key):
+    with pytest.raises(InvalidInput, match=r"must name 0 to \d+ (metres|minutes), as in"):
+        light(key)
+
+
+def test_an_unknown_water_is_an_unknown_light():
+    with pytest.raises(UnknownLight, match="green-lake@metres"):
+        light("pond@3")
