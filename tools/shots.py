@@ -46,6 +46,21 @@ def _empty(page: Page) -> None:
     page.locator(".seen-empty").wait_for()
 
 
+def _pearl(page: Page) -> None:
+    page.goto(page.url.rsplit("/", 1)[0] + "/recipes/11")
+    page.get_by_role("button", name="Open version 1 in the cup").click()
+    page.locator("#choose-ground").select_option("recipe:1:1")
+    page.locator("#patch-recipe-1-1-1").wait_for()
+    page.get_by_role("button", name="tilt", exact=True).click()
+
+
+def _deep(page: Page) -> None:
+    page.locator("#choose-light").select_option("green-lake@8")
+    page.locator("#choose-light[value]").count()
+    page.wait_for_load_state("networkidle")
+    page.get_by_role("button", name="spectrum", exact=True).click()
+
+
 # name -> (size, path, what is done before the picture)
 VIEWS: dict[str, tuple[tuple[int, int], str, Callable[[Page], None] | None]] = {
     "mix": (WIDE, "/mix", None),
@@ -54,11 +69,16 @@ VIEWS: dict[str, tuple[tuple[int, int], str, Callable[[Page], None] | None]] = {
     "shelf": (WIDE, "/shelf", None),
     "recipes": (WIDE, "/recipes", None),
     "recipe": (WIDE, "/recipes/10", None),
+    "compare": (WIDE, "/compare?mix=recipe:11:1", None),
 }
 # Looked at while working, not kept.
 MORE = {
     "look-find": (WIDE, "/mix", _find),
     "look-foil": (WIDE, "/mix", _foil),
+    "look-pearl": (WIDE, "/mix", _pearl),
+    "look-deep": (WIDE, "/mix", _deep),
+    "look-compare-mixes": (WIDE, "/compare?by=mix&over=black", None),
+    "look-compare-phone": (PHONE, "/compare", None),
     "look-empty": (WIDE, "/mix", _empty),
     "look-mix-tablet": (TABLET, "/mix", None),
     "look-mix-large": (LARGE, "/mix", None),

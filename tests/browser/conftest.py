@@ -3,8 +3,11 @@
 from pathlib import Path
 
 import pytest
+from playwright.sync_api import expect
 
 from diachrom.web.running import running
+
+expect.set_options(timeout=20_000)  # a busy machine is slow, not wrong
 
 ARGUMENTS = [
     "--no-sandbox",

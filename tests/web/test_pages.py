@@ -79,9 +79,9 @@ def test_too_much_for_the_cup_or_the_bottle_is_said(store):
     number = cup_shelf(store, "nearly gone melk")[0]
     cup.add_bottle(store, number, at=AT)
     cup.set_drops(store, number, 40, at=AT)
-    assert "More than is left in the bottle: Rav Melk" in mix_page(cup.see(store)).warning
+    assert "More than is left in the bottle: Rav Melk" in mix_page(cup.see(store)).warnings[0]
     cup.set_drops(store, number, 400, at=AT)
-    assert "The largest cup holds 9 ml" in mix_page(cup.see(store)).warning
+    assert "The largest cup holds 9 ml" in mix_page(cup.see(store)).warnings[0]
 
 
 def test_a_long_string_folds_into_beads_with_counts(store):

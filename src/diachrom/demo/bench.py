@@ -11,6 +11,7 @@ from diachrom.store import cups, paints, recipes
 from diachrom.store.connection import connected, database, writing
 from diachrom.store.migrate import migrate
 
+HALF_MIXED = "Autumn char, belly"
 OPENED = "2026-03-02T08:00:00+00:00"
 
 
@@ -121,6 +122,43 @@ RECIPES = (
         ),
         coats=2,
     ),
+    _recipe(
+        "Hornbeam, back",
+        ("2026-10-12", "Black first, quite dry. Violet at the glance, turquoise away.", {"nordlys-fiol": 10}),
+        ground="black",
+        coats=3,
+    ),
+    _recipe(
+        "Sand eel, side",
+        (
+            "2026-10-19",
+            "On the clear body; more pressure, stir.",
+            {"perlemor-blaa": 6, "rav-lyng": 1, "tynn-medium": 3},
+        ),
+        ground="clear-body",
+        coats=2,
+    ),
+    _recipe(
+        "Night saithe, flank",
+        ("2026-11-02", "Over white, three coats, the big nozzle.", {"morild-gronn": 12, "tynn-medium": 3}),
+        film_um=25.0,
+        coats=3,
+    ),
+    _recipe(
+        "Butterfish, spots",
+        (
+            "2026-11-05",
+            "A little chalk buys hiding and costs glow.",
+            {"glo-oransje": 7, "torv-kritt": 1, "tynn-reducer": 2},
+        ),
+        coats=3,
+    ),
+    _recipe(
+        "Capelin, flank",
+        ("2026-11-09", "Silver over black, then candy over all of it.", {"malm-solv": 8, "tynn-reducer": 2}),
+        ground="black",
+        coats=2,
+    ),
 )
 
 # The second bottles of some paints: bought again before the first was gone.
@@ -139,7 +177,8 @@ def fill(folder: Path) -> None:
     migrate(folder)
     with connected(folder) as connection, writing(connection):
         bottles = _shelf(connection)
-        belly = [_save(connection, recipe, bottles) for recipe in RECIPES][-1]
+        saved = [_save(connection, recipe, bottles) for recipe in RECIPES]
+        belly = next(one for one in saved if one.draft.name == HALF_MIXED)
         # The belly was opened again today; one more drop of red has fallen since.
         opened = cups.new_batch(connection, recipe=belly.recipe, version=belly.version)
         at = "2026-11-20T17:40:00+00:00"

@@ -77,8 +77,21 @@ def spray(
     film_um: Annotated[float | None, Form()] = None,
     coats: Annotated[int | None, Form()] = None,
     clear_coat: Annotated[bool | None, Form()] = None,
+    sealed: Annotated[bool | None, Form()] = None,
 ) -> Response:
-    cup.spray_as(store, ground=ground, film_um=film_um, coats=coats, clear_coat=clear_coat, at=clock.now())
+    now = clock.now()
+    cup.spray_as(store, ground=ground, film_um=film_um, coats=coats, clear_coat=clear_coat, sealed=sealed, at=now)
+    return _changed(request, store)
+
+
+@router.post("/mix/look")
+def look(
+    request: Request,
+    store: OpenStore,
+    light: Annotated[str | None, Form()] = None,
+    nozzle_mm: Annotated[float | None, Form()] = None,
+) -> Response:
+    cup.look_at(store, light_key=light, nozzle_mm=nozzle_mm, at=clock.now())
     return _changed(request, store)
 
 

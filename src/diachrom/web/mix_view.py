@@ -1,21 +1,25 @@
 """The Mix page's context: what the painter reads, in the painter's words."""
 
-from collections.abc import Sequence
+from collections.abc import Iterator, Sequence
 from dataclasses import dataclass
 
 from diachrom.core.film.paint import KINDS
 from diachrom.core.light import words
+from diachrom.core.light.lights import against_water, light
 from diachrom.core.mixing.layers import COATS_UM
 from diachrom.core.mixing.prediction import Colour
-from diachrom.core.mixing.strip import Column, Strip
-from diachrom.web.coats_plot import CoatsPlot, coats_plot
+from diachrom.core.mixing.strip import Column, Patch, Strip
+from diachrom.web.choices import Choices, choices
 from diachrom.web.frame import CupUnderWay, under_way
+from diachrom.web.mix_plots import plots
+from diachrom.web.plot import Plot
 from diachrom.web.strip_view import ColumnView, columns
 from diachrom.web.swatches import Bead, BeadString, Swatch, bead, bead_string, swatch
 from diachrom.work.cup import MOST_COATS_SHOWN, CupSeen
 from diachrom.work.shelf import OnShelf
 
 COUNTS = ("No", "One", "Two", "Three", "Four", "Five", "Six", "Seven", "Eight")
+FAINT_CONTRAST = 0.4
 AIRBRUSH_CUP_ML = 9.0  # the largest usual one
 
 
@@ -47,8 +51,11 @@ class Seen:
     sentence: str
     figures: str
     sureness: str
+    in_water: str
     beyond_screen: bool
-    plot: CoatsPlot
+    plots: Sequence[Plot]
+    angles: Sequence[float]
+    turns: bool
 
 
 @dataclass(frozen=True)
@@ -61,7 +68,7 @@ class MixPage:
     drops: int
     volume_ml: str
     thinner: str
-    warning: str
+    warnings: Sequence[str]
     save_words: str
     can_save: bool
     undo: str | None
@@ -72,6 +79,11 @@ class MixPage:
     coats: int
     most_coats: int
     clear_coat: bool
+    sealed: bool
+    own_ground: str
+    light: str
+    nozzle_mm: float
+    choices: Choices
     thicknesses: Sequence[CoatChoice]
     seen: Seen | None
     rail_cup: CupUnderWay
@@ -101,7 +113,7 @@ def mix_page(seen: CupSeen, said: str = "") -> MixPage:
         drops=cup.drops,
         volume_ml=f"{total:.2f}",
         thinner=f"{100 * cup.dilution:.0f}",
-        warning=_warning(seen),
+        warnings=[*_warnings(seen), *seen.advice],
         save_words=_save_words(seen),
         can_save=seen.changed and not cup.empty,
         undo=seen.now.undo,
@@ -112,6 +124,11 @@ def mix_page(seen: CupSeen, said: str = "") -> MixPage:
         coats=draft.coats,
         most_coats=MOST_COATS_SHOWN,
         clear_coat=draft.clear_coat,
+        sealed=draft.sealed,
+        own_ground=draft.own_ground,
+        light=draft.light,
+        nozzle_mm=draft.nozzle_mm,
+        choices=choices(seen.recipes, draft),
         thicknesses=[CoatChoice(um, key, um == draft.film_um) for key, um in COATS_UM.items()],
         seen=_seen(seen, seen.strip) if seen.strip else None,
         rail_cup=under_way(seen.contents),
@@ -140,26 +157,28 @@ def _save_words(seen: CupSeen) -> str:
     return f"Save version {seen.next_version}" if seen.changed else "Saved"
 
 
-def _warning(seen: CupSeen) -> str:
+def _warnings(seen: CupSeen) -> Iterator[str]:
+    """What does not fit: into the cup, or out of the bottles."""
     if seen.cup.volume_ml > AIRBRUSH_CUP_ML:
-        return (
-            f"The largest cup holds {AIRBRUSH_CUP_ML:.0f} ml; this mix is {seen.cup.volume_ml:.1f} ml. Make it in two."
-        )
+        volume = f"{seen.cup.volume_ml:.1f} ml"
+        yield f"The largest cup holds {AIRBRUSH_CUP_ML:.0f} ml; this mix is {volume}. Make it in two."
     short = [
         row.bottle.full_name
         for part in seen.now.draft.parts
         for row in [seen.contents.shelf[part.bottle]]
         if part.drops and part.drops * part.drop_ml > row.bottle.left_ml
     ]
-    return f"More than is left in the bottle: {', '.join(short)}." if short else ""
+    if short:
+        yield f"More than is left in the bottle: {', '.join(short)}."
 
 
 def _seen(seen: CupSeen, strip: Strip) -> Seen:
     draft = seen.now.draft
-    column = next(column for column in strip.columns if column.over.key == draft.ground)
+    column = next((one for one in strip.columns if one.over.key == draft.ground), strip.columns[-1])
     patch = column.patches[min(draft.coats, len(column.patches)) - 1]
     sentence = f"{coats_words(draft.coats, draft.film_um)} on {column.over.words}: {_told(strip, column, draft.coats)}"
-    views = columns(strip)
+    sparkle = any(pour.drops and pour.paint.flake and pour.paint.flake.sparkle for pour in seen.cup.pours)
+    views = columns(strip, sparkle=bool(sparkle))
     return Seen(
         cup=swatch(strip.cup) if strip.cup else None,
         columns=views,
@@ -167,9 +186,22 @@ def _seen(seen: CupSeen, strip: Strip) -> Seen:
         figures=swatch(patch.at_angle[0] if patch.at_angle else patch.diffuse).figures
         + (" at the glance" if patch.at_angle else ""),
         sureness=f"Likely within dE {seen.spread.delta_e:.1f}, mostly {seen.spread.cause}." if seen.spread else "",
+        in_water=_in_water(patch, draft.light),
         beyond_screen=not all(view.fits_screen for one in views for view in one.patches),
-        plot=coats_plot(strip, ground=draft.ground, coats=draft.coats),
+        plots=plots(strip, ground=draft.ground, coats=draft.coats),
+        angles=strip.angles_deg,
+        turns=any(one.has_direction for one in strip.columns),
     )
+
+
+def _in_water(patch: Patch, light_key: str) -> str:
+    """Whether it is still seen down there, "" out of the water."""
+    contrast = against_water(patch.diffuse.radiance_factor, under=light(light_key))
+    if contrast is None:
+        return ""
+    if abs(contrast) < FAINT_CONTRAST:
+        return "It hardly stands out from the water."
+    return "It stands out lighter than the water." if contrast > 0 else "It stands out darker than the water."
 
 
 def coats_words(coats: int, film_um: float) -> str:
@@ -184,7 +216,7 @@ def _told(strip: Strip, column: Column, coats: int) -> str:
     if patch.at_angle:
         glance, away = swatch(patch.at_angle[0]), swatch(patch.at_angle[-1])
         if glance.name == away.name:
-            return f"{glance.name} at every tilt; the foil no longer shows."
+            return f"{glance.name} at every tilt."
         return f"{glance.name} at the glance, {away.name} turned away."
     return f"{swatch(patch.diffuse).name}{_beside_cup(strip.cup, patch.diffuse)}"
 

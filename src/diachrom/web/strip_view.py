@@ -6,20 +6,26 @@ from dataclasses import dataclass
 from diachrom.core.mixing.strip import Column, Patch, Strip
 from diachrom.web.swatches import Swatch, swatch
 
+SHOWN_AT = 2  # of the strip's angles: 25 degrees, until the page is tilted
+
 
 @dataclass(frozen=True)
-class Stop:
-    offset: str  # "25%"
-    swatch: Swatch
+class Turning:
+    """A field whose colour travels: what it is at each of the strip's angles."""
+
+    fills: str  # "#rrggbb #rrggbb ..."
+    p3: str  # "r g b, r g b, ..."
+    now: Swatch
+    away: Swatch
 
 
 @dataclass(frozen=True)
 class PatchView:
-    """One field. With stops it runs from the glance at the left to fully turned away at the right."""
+    """One field. Where it turns, its left half follows the tilt and its right half runs to fully turned away."""
 
     coats: int
     swatch: Swatch
-    stops: Sequence[Stop]
+    turning: Turning | None
     words: str
     fits_screen: bool
 
@@ -29,27 +35,34 @@ class ColumnView:
     ground: str
     words: str
     sub: str
+    sparkle: bool
     bare: PatchView
     patches: Sequence[PatchView]
 
 
-def columns(strip: Strip) -> list[ColumnView]:
-    return [_column(column) for column in strip.columns]
+def columns(strip: Strip, *, sparkle: bool = False) -> list[ColumnView]:
+    """The strip's columns; `sparkle` when the mix itself holds glitter."""
+    return [_column(column, sparkle=sparkle or column.over.ground.sparkle) for column in strip.columns]
 
 
-def _column(column: Column) -> ColumnView:
-    sub = "glance to turned away" if column.has_direction else ""
-    patches = [_patch(patch, coats) for coats, patch in enumerate(column.patches, start=1)]
+def _column(column: Column, *, sparkle: bool) -> ColumnView:
     words = column.over.words
-    return ColumnView(column.over.key, words[0].upper() + words[1:], sub, _patch(column.bare, 0), patches)
+    return ColumnView(
+        column.over.key,
+        words[0].upper() + words[1:],
+        "turns with the tilt" if column.has_direction else "",
+        sparkle,
+        _patch(column.bare, 0),
+        [_patch(patch, coats) for coats, patch in enumerate(column.patches, start=1)],
+    )
 
 
 def _patch(patch: Patch, coats: int) -> PatchView:
     flat = swatch(patch.diffuse)
     if not patch.at_angle:
-        return PatchView(coats, flat, (), f"{flat.name}, {flat.figures}", flat.fits_screen)
+        return PatchView(coats, flat, None, f"{flat.name}, {flat.figures}", flat.fits_screen)
     around = [swatch(colour) for colour in patch.at_angle]
-    last = len(around) - 1
-    stops = [Stop(f"{100 * at / last:.0f}%", one) for at, one in enumerate(around)]
+    wide = ", ".join(one.p3.removeprefix("color(display-p3 ").removesuffix(")") for one in around)
+    turning = Turning(" ".join(one.fill for one in around), wide, around[min(SHOWN_AT, len(around) - 1)], around[-1])
     words = f"at the glance {around[0].name}, turned away {around[-1].name}"
-    return PatchView(coats, flat, stops, words, all(one.fits_screen for one in around))
+    return PatchView(coats, flat, turning, words, all(one.fits_screen for one in around))

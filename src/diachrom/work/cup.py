@@ -44,6 +44,7 @@ class CupSeen:
     saved: Version | None
     changed: bool  # since it was saved or opened
     next_version: int  # that saving would make
+    recipes: Sequence[Version]  # the newest of each, to be sprayed over
 
 
 def contents(connection: sqlite3.Connection, draft: Draft | None = None) -> Contents:
@@ -82,6 +83,7 @@ def see(connection: sqlite3.Connection) -> CupSeen:
         saved,
         changed=saved is None or draft.kept() != saved.draft.kept(),
         next_version=recipes.version(connection, saved.recipe).version + 1 if saved else 1,
+        recipes=recipes.newest_versions(connection),
     )
 
 

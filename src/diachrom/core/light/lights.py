@@ -102,3 +102,11 @@ def light(key: str) -> Light:
 def xyz(radiance_factor: Floats, *, under: Light) -> Floats:
     """Tristimulus values of radiance factors, Y = 1 for the light's white: (..., band) -> (..., 3) [cie15]."""
     return radiance_factor @ under.weights
+
+
+def against_water(radiance_factor: Floats, *, under: Light) -> float | None:
+    """Contrast of a colour against the open water behind it, (Y - Yw) / Yw; None out of the water."""
+    if under.water is None:
+        return None
+    behind = float(xyz(under.water.own_reflectance, under=under)[1])
+    return (float(xyz(radiance_factor, under=under)[1]) - behind) / behind

@@ -1,0 +1,90 @@
+"""The Compare page: up to six strips side by side, tilting together. What is compared stands in the address."""
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+from typing import Annotated
+
+from fastapi import APIRouter, Query, Request
+from fastapi.responses import Response
+
+from diachrom.web import choices
+from diachrom.web.choices import Choice, Group
+from diachrom.web.frame import frame
+from diachrom.web.needs import OpenStore
+from diachrom.web.pages import is_fragment_wanted, render
+from diachrom.web.strip_view import ColumnView, columns
+from diachrom.web.swatches import Swatch, swatch
+from diachrom.work.compare import MOST, THE_CUP, Compared, compare, mixes_to_choose
+
+router = APIRouter()
+USUAL = ("white", "bone", "black", "silver-foil", "gold-foil", "clear-body")
+
+
+@dataclass(frozen=True)
+class Side:
+    key: str
+    words: str
+    coats: str
+    cup: Swatch | None
+    column: ColumnView
+
+
+@dataclass(frozen=True)
+class ComparePage:
+    by_mix: bool
+    sides: Sequence[Side]
+    angles: Sequence[float]
+    turns: bool
+    chosen: Sequence[str]  # of the list that has several
+    single: str  # of the other
+    many: Sequence[Group]
+    one: Sequence[Group]
+    light: str
+    lights: Sequence[Group]
+    most: int
+    empty_words: str
+
+
+def _side(one: Compared) -> Side:
+    view = columns(one.strip)[0]
+    coats = f"{one.draft.coats} coats of {one.draft.film_um:g} µm are meant"
+    return Side(one.key, one.words, coats, swatch(one.strip.cup) if one.strip.cup else None, view)
+
+
+@router.get("/compare")
+def show(
+    request: Request,
+    store: OpenStore,
+    by: str = "ground",
+    over: Annotated[list[str] | None, Query()] = None,
+    mix: Annotated[list[str] | None, Query()] = None,
+    light: str = "D65",
+) -> Response:
+    by_mix = by == "mix"
+    recipes = Group("Mixes", [Choice(key, words) for key, words in mixes_to_choose(store)])
+    grounds = [choices.grounds(), Group("Recipes, as sprayed", recipes.choices[1:])]
+    if by_mix:
+        chosen = (mix or [one.key for one in recipes.choices])[:MOST]
+        single = (over or ["white"])[0]
+        found = compare(store, mixes=chosen, grounds=[single], light_key=light)
+    else:
+        chosen = (over or list(USUAL))[:MOST]
+        single = (mix or [THE_CUP])[0]
+        found = compare(store, mixes=[single], grounds=chosen, light_key=light)
+    page = ComparePage(
+        by_mix,
+        [_side(one) for one in found],
+        found[0].strip.angles_deg if found else (),
+        any(one.strip.columns[0].has_direction for one in found),
+        chosen,
+        single,
+        [recipes] if by_mix else grounds,
+        grounds if by_mix else [recipes],
+        light,
+        choices.lights(),
+        MOST,
+        "The cup is empty: pour something on the Mix page, or choose a recipe.",
+    )
+    if is_fragment_wanted(request):
+        return render("compare_body.html", page=page)
+    return render("compare.html", page=page, frame=frame(request, store, "mix"))

@@ -1,0 +1,74 @@
+"""Side by side: one mix over several grounds, or several mixes over one ground."""
+
+import sqlite3
+from collections.abc import Sequence
+from dataclasses import dataclass
+
+from diachrom.core.mixing.cup import Cup
+from diachrom.core.mixing.draft import RECIPE_GROUND, Draft
+from diachrom.core.mixing.strip import Strip
+from diachrom.errors import InvalidInput
+from diachrom.store import cups, recipes
+from diachrom.store.recipes import Version
+from diachrom.work.cup import contents, cup_of, strip_of
+from diachrom.work.over import over, recipe_key
+
+MOST = 6
+THE_CUP = "cup"
+
+
+@dataclass(frozen=True, eq=False)
+class Compared:
+    """One of several: what it is called, and its strip of a single column."""
+
+    key: str
+    words: str
+    draft: Draft
+    strip: Strip
+
+
+def compare(
+    connection: sqlite3.Connection, *, mixes: Sequence[str], grounds: Sequence[str], light_key: str
+) -> list[Compared]:
+    """Every mix over every ground, where one of the two lists has a single entry.
+
+    Raises InvalidInput for more than six, and what resolving a key raises. An empty cup is left out.
+    """
+    if len(mixes) * len(grounds) > MOST:
+        raise InvalidInput(f"At most {MOST} can stand side by side.", field="over")
+    found = []
+    for mix_key in mixes:
+        draft, cup, words = _mix(connection, mix_key)
+        if cup.empty:
+            continue
+        draft = draft.looked_at(light_key=light_key, nozzle_mm=draft.nozzle_mm)
+        for ground_key in grounds:
+            where = over(connection, ground_key)
+            called = where.words if len(mixes) == 1 else words
+            found.append(
+                Compared(ground_key if len(mixes) == 1 else mix_key, called, draft, strip_of(cup, draft, [where]))
+            )
+    return found
+
+
+def _mix(connection: sqlite3.Connection, key: str) -> tuple[Draft, Cup, str]:
+    """The cup under way, or a saved recipe by its key."""
+    if key == THE_CUP:
+        held = contents(connection)
+        return held.draft, cup_of(held), held.draft.name or "In the cup"
+    number, _, version = key.removeprefix(RECIPE_GROUND).partition(":")
+    if not (number.isdecimal() and version.isdecimal()):
+        raise InvalidInput(f"There is no mix called '{key}'.", field="mix")
+    saved = recipes.version(connection, int(number), int(version))
+    return saved.draft, cup_of(contents(connection, saved.draft)), f"No. {saved.recipe}, {saved.draft.name}"
+
+
+def mixes_to_choose(connection: sqlite3.Connection) -> list[tuple[str, str]]:
+    """Keys and words of everything that can be compared: the cup, and the newest of each recipe."""
+    standing = cups.now(connection).draft
+    named: list[tuple[str, str]] = [(THE_CUP, f"In the cup: {standing.name or 'unnamed'}")]
+    return named + [(recipe_key(one.recipe, one.version), _called(one)) for one in recipes.newest_versions(connection)]
+
+
+def _called(one: Version) -> str:
+    return f"No. {one.recipe}, {one.draft.name}"
