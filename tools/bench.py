@@ -20,11 +20,13 @@ import numpy as np
 import uvicorn
 from fastapi import FastAPI
 
+from diachrom.core.film.fast import FastFilms, films
 from diachrom.core.film.grounds import GROUNDS
 from diachrom.core.light.lights import light
 from diachrom.core.mixing.cup import Cup, Pour
 from diachrom.core.mixing.layers import Layer
 from diachrom.core.mixing.prediction import predict
+from diachrom.core.mixing.spread import spread
 from diachrom.core.mixing.strip import Over, strip
 from diachrom.demo.bench import fill
 from diachrom.demo.paints import PAINTS
@@ -32,6 +34,7 @@ from diachrom.web.pages import render
 from diachrom.web.running import running, server_for
 
 PAGES = {"Mix, the whole page": "/mix", "find on Mix": "/mix/find?q=rav", "Shelf": "/shelf", "Recipes": "/recipes"}
+FOUR = ("rav-gull", "torv-kritt", "rav-nype", "rav-fjord")
 D65 = light("D65")
 SHELF = {paint.id: Pour(paint.profile(), 1, paint.drop_ml) for paint in PAINTS}
 
@@ -57,6 +60,42 @@ def row(what: str, value: float, unit: str, most: float | None, floor: float, fl
 def cup_of_four() -> Cup:
     drops = {"rav-gull": 6, "torv-kritt": 1, "rav-nype": 2, "tynn-reducer": 4}
     return Cup(tuple(Pour(SHELF[paint].paint, count, SHELF[paint].drop_ml) for paint, count in drops.items()))
+
+
+def many_cups() -> None:
+    """10,000 different four-paint cups as one film over one ground, beside the bare product with the observer."""
+    random = np.random.default_rng(1)
+    absorption = np.stack([SHELF[key].paint.absorption for key in FOUR])
+    scattering = np.stack([SHELF[key].paint.scattering for key in FOUR])
+    shares = random.dirichlet(np.ones(len(FOUR)), 10_000)
+    tables = FastFilms.over(GROUNDS["white"])
+    observer = np.ascontiguousarray(D65.weights.T, dtype=np.float32)
+    spectra = random.random((10_000, 36))
+
+    def look_up() -> object:
+        made = films(shares, absorption=absorption, scattering=scattering, film_um=8.0)
+        return observer @ tables.reflectance(made)
+
+    floor = timed(lambda: spectra @ D65.weights, 100)
+    row("10,000 four-paint cups over one ground (12 x)", timed(look_up, 100), "ms", 12 * floor, floor, "bare product")
+
+
+def everything() -> None:
+    """Six grounds, four coats, five angles, clear, spread, with a metallic candy."""
+    drops = {"lykt-rod": 2, "malm-solv": 3, "rav-gull": 2, "tynn-medium": 4}
+    cup = Cup(tuple(Pour(SHELF[paint].paint, count, SHELF[paint].drop_ml) for paint, count in drops.items()))
+    over = [Over.bare(GROUNDS[key]) for key in ("white", "bone", "black", "silver-foil", "gold-foil", "clear-body")]
+
+    def whole() -> object:
+        spread([Layer(cup, 8.0, 2)], over=GROUNDS["black"], clear_coat=True, under=D65, angle_deg=15.0)
+        return strip(cup, film_um=8.0, coats=4, over=over, clear_coat=True, under=D65)
+
+    random = np.random.default_rng(0)
+    systems = random.random((6 * 5 * 36, 8, 8)) + 9 * np.eye(8)
+    floor = timed(lambda: np.linalg.solve(systems, systems))
+    row(
+        "strip with everything: 6 grounds, flakes, spread", timed(whole), "ms", 80, floor, "one system a field and band"
+    )
 
 
 def optics() -> None:
@@ -120,6 +159,16 @@ def pages(folder: Path) -> None:
         for name, path in PAGES.items():
             row(name, timed(partial(ask, "GET", path)), "ms", None, empty, words)
         weigh(ask)
+        tilt_weight(ask)
+
+
+def tilt_weight(ask: Client) -> None:
+    """Bytes that the turning of a strip of flakes adds to the page: all its angles, both screens."""
+    ask("POST", "/mix/spray", "ground=gold-foil", **{"HX-Request": "true"})
+    bottle = next(at for at, paint in enumerate(PAINTS, start=1) if paint.id == "nordlys-fiol")
+    page = ask("POST", "/mix/add", f"bottle={bottle}", **{"HX-Request": "true"})
+    carried = sum(len(part) for part in re.findall(rb'data-tilt(?:-p3)?="[^"]*"', page))
+    row("the tilt: all angles of a strip of flakes", carried / 1000, "kB", 40, len(page) / 1000, "the whole fragment")
 
 
 def weigh(ask: Client) -> None:
@@ -188,6 +237,8 @@ def main() -> None:
         data = Path(home) / "bench"
         fill(data)
         optics()
+        everything()
+        many_cups()
         pages(data)
         server(data)
 

@@ -76,12 +76,52 @@ def test_foil_has_a_glance_and_a_turned_away_side(client):
     assert answer["lab"][0][0] > answer["lab"][-1][0] + 20
 
 
+@pytest.mark.parametrize(
+    "paint", ["perlemor-blaa", "malm-solv", "nordlys-fiol", "glo-oransje", "morild-gronn", "lykt-rod"]
+)
+@pytest.mark.parametrize("ground", ["white", "holo-foil", "clear-body", "glitter"])
+def test_every_kind_of_paint_is_answered_over_every_kind_of_ground(client, paint, ground):
+    document = {"ground": ground, "layers": [{"parts": [{"paint": paint, "drops": 3}], "coats": 2}]}
+    answer = client.post("/api/predict", json=document).raise_for_status().json()
+    values = [*sum(answer["radiance_factor"], []), *answer["diffuse"]["radiance_factor"]]
+    assert all(0 <= value < 60 for value in values)
+
+
+def test_a_candy_seals_or_bleeds(client):
+    def over_candy(sealed):
+        layers = [
+            {"parts": [{"paint": "lykt-rod", "drops": 1}, {"paint": "tynn-medium", "drops": 2}], "sealed": sealed},
+            {"parts": [{"paint": "torv-kritt", "drops": 1}], "film_um": 14, "coats": 3},
+        ]
+        return client.post("/api/predict", json={"layers": layers}).json()["diffuse"]["lab"]
+
+    assert over_candy(sealed=False)[1] > over_candy(sealed=True)[1] + 6
+
+
+def test_lights_under_water_and_in_the_dark_are_answered(client):
+    shown = {
+        light: client.post("/api/predict", json=CHAR | {"light": light}).json()["diffuse"]["lab"]
+        for light in ("D65", "tea-stained@2", "turbid@20", "black-light", "dark@5")
+    }
+    assert shown["dark@5"] == pytest.approx([0, 0, 0], abs=1e-6)
+    assert len({tuple(point) for point in shown.values()}) == 5
+
+
 def part(**changes):
     return CHAR | {"layers": [{"parts": [{"paint": "rav-gull", "drops": 6} | changes]}]}
 
 
 def profile(**changes):
     return part(paint=GREY | changes)
+
+
+def flaky(**changes):
+    return profile(flake={"material": "pearl", "cover_per_um": 0.05, "thickness_nm": 120} | changes)
+
+
+def shining(**changes):
+    dye = {"absorbs_nm": 520, "strength_per_um": 0.2, "emits_nm": 600, "quantum_yield": 0.5}
+    return profile(fluorescence=dye | changes)
 
 
 BAD = [
@@ -107,6 +147,18 @@ BAD = [
     (CHAR | {"angles": [170]}, "angles.0", "less than or equal to 160"),
     (CHAR | {"layers": CHAR["layers"] * 60}, "layers", "at most 40"),
     (CHAR | {"clear_coat": "perhaps"}, "clear_coat", "boolean"),
+    (flaky(cover_per_um=3.0), "layers.0.parts.0.paint.flake.cover_per_um", "less than or equal to 2"),
+    (flaky(material="glass"), "layers.0.parts.0.paint.flake.material", "aluminium"),
+    (flaky(thickness_nm=5000), "layers.0.parts.0.paint.flake.thickness_nm", "1000"),
+    (shining(quantum_yield=1.2), "layers.0.parts.0.paint.fluorescence.quantum_yield", "less than or equal to 1"),
+    (shining(quantum_yield=float("nan")), "layers.0.parts.0.paint.fluorescence.quantum_yield", "finite"),
+    (profile(bleeds=2), "layers.0.parts.0.paint.bleeds", "less than or equal to 1"),
+    (CHAR | {"light": "green-lake@40"}, "light", "0 to 20 metres"),
+    (
+        CHAR | {"layers": [{"parts": CHAR["layers"][0]["parts"], "film_um": 200, "coats": 50}]},
+        "film_um",
+        "at most 5000",
+    ),
 ]
 
 
