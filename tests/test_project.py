@@ -34,3 +34,15 @@ def test_the_lock_names_hashes_and_no_addresses():
         text = lock.read_text()
         assert "--hash=sha256:" in text
         assert "://" not in text
+
+
+def test_every_source_that_is_cited_stands_in_the_references_and_the_other_way_round():
+    texts = [*ROOT.glob("src/diachrom/core/**/*.py"), ROOT / "docs/model.md"]
+    cited = set()
+    for path in texts:
+        for group in re.findall(
+            r"\[([a-z][a-z0-9-]+\d+(?:[,;] [a-z][a-z0-9-]+\d+)*)", path.read_text(encoding="utf-8")
+        ):
+            cited |= set(re.split(r"[,;] ", group))
+    known = set(re.findall(r"^@\w+\{([^,]+),", (ROOT / "docs/references.bib").read_text(encoding="utf-8"), re.M))
+    assert cited == known

@@ -83,7 +83,7 @@ def test_foil_has_a_glance_and_a_turned_away_side(client):
 def test_every_kind_of_paint_is_answered_over_every_kind_of_ground(client, paint, ground):
     document = {"ground": ground, "layers": [{"parts": [{"paint": paint, "drops": 3}], "coats": 2}]}
     answer = client.post("/api/predict", json=document).raise_for_status().json()
-    values = [*sum(answer["radiance_factor"], []), *answer["diffuse"]["radiance_factor"]]
+    values = [value for row in answer["radiance_factor"] for value in row] + [*answer["diffuse"]["radiance_factor"]]
     assert all(0 <= value < 60 for value in values)
 
 
@@ -151,7 +151,7 @@ BAD = [
     (flaky(material="glass"), "layers.0.parts.0.paint.flake.material", "aluminium"),
     (flaky(thickness_nm=5000), "layers.0.parts.0.paint.flake.thickness_nm", "1000"),
     (shining(quantum_yield=1.2), "layers.0.parts.0.paint.fluorescence.quantum_yield", "less than or equal to 1"),
-    (shining(quantum_yield=float("nan")), "layers.0.parts.0.paint.fluorescence.quantum_yield", "finite"),
+    (shining(quantum_yield=float("nan")), "layers.0.parts.0.paint.fluorescence.quantum_yield", "not nan"),
     (profile(bleeds=2), "layers.0.parts.0.paint.bleeds", "less than or equal to 1"),
     (CHAR | {"light": "green-lake@40"}, "light", "0 to 20 metres"),
     (

@@ -36,7 +36,7 @@ class ColumnView:
     words: str
     sub: str
     sparkle: bool
-    bare: PatchView
+    edge: PatchView
     patches: Sequence[PatchView]
 
 
@@ -52,7 +52,7 @@ def _column(column: Column, *, sparkle: bool) -> ColumnView:
         words[0].upper() + words[1:],
         "turns with the tilt" if column.has_direction else "",
         sparkle,
-        _patch(column.bare, 0),
+        _patch(column.edge, 0),
         [_patch(patch, coats) for coats, patch in enumerate(column.patches, start=1)],
     )
 

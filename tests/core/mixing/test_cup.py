@@ -83,6 +83,8 @@ def test_every_field_of_the_strip_is_what_predicting_that_stack_gives(key):
         np.testing.assert_allclose(patch.diffuse.lab, alone.diffuse.lab, atol=1e-9)
         for colour, other in zip(patch.at_angle, alone.at_angle, strict=False):
             np.testing.assert_allclose(colour.lab, other.lab, atol=1e-9)
+    edge = predict([Layer(CHAR, 4.0)], over=GROUNDS[key], clear_coat=False, under=D65)
+    np.testing.assert_allclose(one.columns[0].edge.diffuse.lab, edge.diffuse.lab, atol=1e-9)
     assert bool(one.columns[0].bare.at_angle) == GROUNDS[key].has_direction
 
 

@@ -6,7 +6,7 @@ from functools import lru_cache
 
 import numpy as np
 
-from diachrom.core.film.foil import View, lobe, view
+from diachrom.core.film.foil import facets_lobe, view
 from diachrom.core.film.materials import ALUMINIUM, CHROMIUM, COPPER, GOLD, MICA, SPACER, TITANIA
 from diachrom.core.film.multilayer import multilayer
 from diachrom.core.film.streams import INDEX, fresnel, streams
@@ -93,19 +93,9 @@ class Flake:
     def glance(self, angle_deg: float) -> Floats:
         """Radiance factor in air (band,) of a whole cover of these flakes."""
         seen = view(angle_deg)
-        return (1 - EDGE) * self.faces(seen.cos_facet)[0] * flake_lobe(seen, tilt_deg=self.tilt_deg)
+        return (1 - EDGE) * self.faces(seen.cos_facet)[0] * facets_lobe(seen, tilt_deg=self.tilt_deg)
 
 
 @lru_cache(maxsize=4096)
 def _faces(material: str, thickness_nm: float, cos_in: float) -> tuple[Floats, Floats]:
     return MATERIALS[material].faces(cos_in, thickness_nm)
-
-
-# Most flakes lie as flat as the hand lays them; some stand, and give a turned-away metallic the light that it has.
-STANDING, STANDING_SPREAD = 0.15, 2.2
-
-
-def flake_lobe(seen: View, *, tilt_deg: float) -> float:
-    """The lobe of flakes: two Gaussians of slope, energy as one."""
-    flat, standing = (lobe(seen, tilt_deg=tilt) for tilt in (tilt_deg, STANDING_SPREAD * tilt_deg))
-    return (1 - STANDING) * flat + STANDING * standing

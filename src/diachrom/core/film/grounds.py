@@ -80,8 +80,8 @@ _LACQUER = np.exp(-2 * 0.75 / (1 + np.exp((WAVELENGTHS_NM - 508) / 16)))
 _DIFFUSED = 0.04  # scratches, dust and the tape's edge
 _FOIL = 0.9 * _DIFFUSED
 
-_TAPED = Mirror(ALUMINIUM, 8.0, 1 - _DIFFUSED)
-_STAMPED = Mirror(ALUMINIUM, 4.0, 1 - _DIFFUSED / 2)
+_TAPED = Mirror(ALUMINIUM, 10.0, 1 - _DIFFUSED)
+_STAMPED = Mirror(ALUMINIUM, 7.0, 1 - _DIFFUSED / 2)
 
 GROUNDS = {
     ground.key: ground
@@ -93,7 +93,7 @@ GROUNDS = {
         Ground("black", "black", _flat(0.012), note="depth for pearls and metallics"),
         Ground("silver-foil", "silver foil", _flat(_FOIL), _TAPED, note="tape, laid by hand"),
         Ground("stamped-foil", "stamped foil", _flat(_FOIL / 2), _STAMPED, note="hot-stamped: a harder flash"),
-        Ground("gold-foil", "gold foil", _FOIL * _LACQUER, Mirror(ALUMINIUM, 8.0, 1 - _DIFFUSED, _LACQUER)),
+        Ground("gold-foil", "gold foil", _FOIL * _LACQUER, Mirror(ALUMINIUM, 10.0, 1 - _DIFFUSED, _LACQUER)),
         Ground("holo-foil", "holographic foil", _flat(_FOIL), HoloFoil(_TAPED), note="a rainbow that travels"),
         Ground("clear-body", "clear body", _flat(0.05), wall=True, note="air and a dark inside"),
         Ground("clear-body-foil", "clear body, foil inside", _flat(_FOIL), _TAPED, True, note="an insert of foil"),

@@ -20,6 +20,8 @@ from diachrom.core.mixing.cup import Cup
 from diachrom.core.mixing.layers import Layer, check_layers, coat
 from diachrom.core.mixing.prediction import ANGLES_DEG, Colour, check_angles, colours, in_cup
 
+EDGE_COATS = 0.5
+
 
 @dataclass(frozen=True, eq=False)
 class Over:
@@ -47,6 +49,7 @@ class Patch:
 class Column:
     over: Over
     bare: Patch
+    edge: Patch  # a faded edge: half of the first coat's film
     patches: tuple[Patch, ...]  # one a coat, the first coat first
 
     @property
@@ -74,7 +77,7 @@ def strip(
     """Predict every field at once. Raises EmptyCup, and InvalidInput for amounts out of range."""
     top = Layer(cup, film_um, coats)
     angles = check_angles(angles_deg)
-    counts = np.arange(coats + 1.0)  # (coat,), from none to all
+    counts = np.concatenate([[0.0, EDGE_COATS], np.arange(1.0, coats + 1)])  # (coat,), from none to all
     grown = Coat(cup.mix(), film_um * counts, counts)
     solver = _Solver()
     factors, turning = [], []
@@ -93,10 +96,10 @@ def strip(
     found = iter(colours(np.concatenate(factors), under=under))
     columns = []
     for one, turns in zip(over, turning, strict=True):
-        flat = list(islice(found, coats + 1))
+        flat = list(islice(found, len(counts)))
         turned = [tuple(islice(found, len(angles))) if turns else () for _ in flat]
         patches = [Patch(colour, around) for colour, around in zip(flat, turned, strict=True)]
-        columns.append(Column(one, patches[0], tuple(patches[1:])))
+        columns.append(Column(one, patches[0], patches[1], tuple(patches[2:])))
     return Strip(in_cup(top, under=under), angles, tuple(columns))
 
 
