@@ -5,10 +5,9 @@ from dataclasses import dataclass
 import numpy as np
 
 from diachrom.core.film.flakes import Flake
-from diachrom.core.film.paint import KINDS, Fluorescence, Glow, Paint, clear_paint
+from diachrom.core.film.paint import KINDS, USUAL_BLEED, Fluorescence, Glow, Paint, clear_paint
 from diachrom.demo.pigments import PIGMENTS
 
-BLEED = 0.12  # of the dye, into each coat above
 DYE_SHARE = 0.35  # a candy as bottled, ready for its carrier
 
 
@@ -64,7 +63,7 @@ def _rav(name: str, drop_ml: float, left_ml: float, *pigments: tuple[str, float]
 
 def _lykt(name: str, drop_ml: float, left_ml: float, *pigments: tuple[str, float]) -> DemoPaint:
     dyes = tuple((key, share * DYE_SHARE) for key, share in pigments)
-    return DemoPaint("Lykt", name, "candy", dyes, drop_ml, left_ml, size_ml=15.0, bleeds=BLEED)
+    return DemoPaint("Lykt", name, "candy", dyes, drop_ml, left_ml, size_ml=15.0, bleeds=USUAL_BLEED)
 
 
 def _perlemor(name: str, oxide_nm: float, left_ml: float) -> DemoPaint:

@@ -55,7 +55,7 @@ def _series(column: Column) -> list[tuple[str, list[Colour]]]:
     patches = [column.bare, *column.patches]
     if not column.has_direction:
         return [(_short(column), [patch.diffuse for patch in patches])]
-    name = "foil" if "foil" in column.over.key else _short(column)
+    name = "foil" if column.over.key == "silver-foil" else _short(column)
     return [
         (f"{name}, glance", [_at(patch, 0) for patch in patches]),
         (f"{name}, away", [_at(patch, -1) for patch in patches]),

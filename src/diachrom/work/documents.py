@@ -2,10 +2,10 @@
 
 from typing import Annotated, Any, Literal
 
-from pydantic import BaseModel, ConfigDict, Discriminator, Field, Tag, ValidationError
+from pydantic import BaseModel, BeforeValidator, ConfigDict, Discriminator, Field, Tag, ValidationError
 
 from diachrom.core.film.flakes import LARGEST_TILT_DEG, MATERIALS, MOST_COVER, SMALLEST_TILT_DEG, THICKEST_NM
-from diachrom.core.film.paint import KINDS, MOST_PER_UM
+from diachrom.core.film.paint import KINDS, MOST_PER_UM, USUAL_BLEED
 from diachrom.core.light.bands import BANDS
 from diachrom.core.mixing.cup import LARGEST_DROP_ML, MOST_DROPS, SMALLEST_DROP_ML, USUAL_DROP_ML
 from diachrom.core.mixing.layers import MOST_COATS, MOST_LAYERS, THICKEST_COAT_UM
@@ -55,6 +55,10 @@ class GlowProfile(Document):
     half_minutes: float = Field(default=1.0, gt=0, le=600)
 
 
+def _usual_bleed(value: Any) -> Any:
+    return USUAL_BLEED if value is True else value
+
+
 class Profile(Document):
     """A paint given in place: transport coefficients per band, 380 to 730 nm."""
 
@@ -66,7 +70,9 @@ class Profile(Document):
     flake: FlakeProfile | None = None
     fluorescence: FluorescenceProfile | None = None
     glow: GlowProfile | None = None
-    bleeds: float = Field(default=0.0, ge=0, le=1, description="share of its load that each coat above takes up")
+    bleeds: Annotated[float, BeforeValidator(_usual_bleed)] = Field(
+        default=0.0, ge=0, le=1, description="share of its load that each coat above takes up; true for a usual one"
+    )
 
 
 def _paint_form(value: Any) -> str:

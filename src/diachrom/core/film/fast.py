@@ -18,7 +18,7 @@ from diachrom.core.film.paint import Mix
 from diachrom.core.film.streams import STREAMS, streams
 from diachrom.core.light.bands import BANDS, Floats
 
-ACROSS, ALONG = 192, 96  # cells in x, and in y
+ACROSS, ALONG = 256, 96  # cells in x, and in y
 NODES = 129  # of the solved grid, between which the cells are interpolated
 FIRST, LAST = 2, 32  # bands looked up: 400 and 700 nm; those beyond carry 0.1 % of the luminance
 SAME_GROUND = 5e-4  # of reflectance: dE 0.02 at most
@@ -99,7 +99,9 @@ class FastFilms:
             value = corner[:-1, :-1]
             in_x, in_y = corner[1:, :-1] - value, corner[:-1, 1:] - value
             twist = corner[1:, 1:] - value - in_x - in_y
-            cells[at] = np.stack([value, in_x, in_y, twist], axis=-1).reshape(-1, 4)
+            # The plane that touches the twisted cell in its middle.
+            plane = [value - twist / 4, in_x + twist / 2, in_y + twist / 2, np.zeros_like(twist)]
+            cells[at] = np.stack(plane, axis=-1).reshape(-1, 4)
         return cls(cells.view(np.complex128)[..., 0], tuple(table_of.tolist()))
 
     def reflectance(self, films: "Films") -> Singles:
@@ -109,7 +111,7 @@ class FastFilms:
         along = np.float32(ALONG * (1 - 1e-6))
         x, y, low_x, low_y = (np.empty(count, dtype=np.float32) for _ in range(4))
         found = np.empty(count, dtype=np.complex128)
-        value, in_x, in_y, twist = found.view(np.float32).reshape(count, 4).T
+        value, in_x, in_y, _ = found.view(np.float32).reshape(count, 4).T
         # One band at a time: its table and its films stay in the cache.
         for band in range(FIRST, LAST + 1):
             depth = films.depth[band]
@@ -125,12 +127,10 @@ class FastFilms:
             np.add(low_x, low_y, out=low_x)
             cell = low_x.astype(np.int32).astype(np.intp)
             self.cells[self.table_of[band]].take(cell, out=found, mode="wrap")
-            np.multiply(twist, x, out=low_x)
-            np.add(low_x, in_y, out=low_x)
-            np.multiply(low_x, y, out=low_x)
-            np.multiply(in_x, x, out=low_y)
-            np.add(low_x, low_y, out=low_x)
-            np.add(low_x, value, out=result[band])
+            np.multiply(in_x, x, out=x)
+            np.multiply(in_y, y, out=y)
+            np.add(x, y, out=x)
+            np.add(x, value, out=result[band])
         result[:FIRST], result[LAST + 1 :] = result[FIRST], result[LAST]
         return result
 

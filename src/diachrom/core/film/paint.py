@@ -8,6 +8,7 @@ import numpy as np
 from diachrom.core.film.flakes import Flake
 from diachrom.core.light.bands import BANDS, WAVELENGTHS_NM, Floats
 
+USUAL_BLEED = 0.12  # share of a dye that each coat above takes up
 SHOULDER = 0.3  # of its peak that a fluorescent dye absorbs below it, down into the ultraviolet
 MOST_PER_UM = 1000.0  # 1/um; a tenth of a micrometre would be opaque
 
