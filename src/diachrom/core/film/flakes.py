@@ -85,11 +85,13 @@ class Flake:
         """Reflectance and transmittance (band,) for light at this cosine inside the binder."""
         return _faces(self.material, self.thickness_nm, round(cos_in, 6))
 
+    @lru_cache(maxsize=256)  # noqa: B019
     def by_stream(self, count: int) -> tuple[Floats, Floats]:
         """Reflectance and transmittance (band, stream) for the directions followed inside a film."""
         both = [self.faces(float(mu)) for mu in streams(count).mu]
         return np.stack([one for one, _ in both], axis=-1), np.stack([other for _, other in both], axis=-1)
 
+    @lru_cache(maxsize=1024)  # noqa: B019
     def glance(self, angle_deg: float) -> Floats:
         """Radiance factor in air (band,) of a whole cover of these flakes."""
         seen = view(angle_deg)

@@ -7,6 +7,7 @@ degrees.
 
 from collections.abc import Sequence
 from dataclasses import dataclass
+from functools import lru_cache
 
 import numpy as np
 
@@ -32,6 +33,7 @@ def _inside(angle_deg: float) -> float:
     return float(np.degrees(np.arcsin(np.sin(np.radians(angle_deg)) / INDEX)))
 
 
+@lru_cache(maxsize=1024)
 def view(angle_deg: float) -> View:
     """The geometry of an aspecular angle in degrees."""
     out_deg = float(np.clip(LIGHT_DEG - angle_deg, -GRAZING_DEG, GRAZING_DEG))

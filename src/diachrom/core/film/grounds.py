@@ -1,7 +1,7 @@
 """Grounds: what the paint is sprayed on. A table; adding a ground is adding an entry."""
 
-from collections.abc import Sequence
 from dataclasses import dataclass
+from functools import lru_cache
 
 import numpy as np
 
@@ -38,6 +38,8 @@ class Ground:
     def has_direction(self) -> bool:
         return self.mirror is not None
 
+    # A ground is a constant and asked for again and again: what it answers is kept.
+    @lru_cache(maxsize=128)  # noqa: B019
     def mirrored(self, count: int) -> Floats:
         """What keeps its direction: reflectance (band, stream)."""
         inner = streams(count).inner
@@ -47,6 +49,7 @@ class Ground:
         # Out through the surface, back from the mirror, and in again, as often as it happens.
         return np.minimum(inner, TRAPPED) + (1 - inner) ** 2 * behind / (1 - inner * behind)
 
+    @lru_cache(maxsize=64)  # noqa: B019
     def matrix(self, count: int) -> Floats:
         """Reflection matrix (band, stream, stream) in flux amplitudes."""
         grid = streams(count)
@@ -57,11 +60,12 @@ class Ground:
         gain = self.reflectance * INDEX**2 / (1 - self.reflectance * OUTSIDE)
         return gain[:, None, None] * np.outer(out, out) + direct
 
-    def glance(self, angles_deg: Sequence[float]) -> Floats:
-        """Radiance factor (angle, band) of the light that the bare ground mirrors."""
+    @lru_cache(maxsize=1024)  # noqa: B019
+    def glance(self, angle_deg: float) -> Floats:
+        """Radiance factor (band,) of the light that the bare ground mirrors."""
         if self.mirror is None:
-            return np.zeros((len(angles_deg), BANDS))
-        return self.mirror.glance(angles_deg) * ((1 - SURFACE) ** 2 if self.wall else 1.0)
+            return np.zeros(BANDS)
+        return self.mirror.glance([angle_deg])[0] * ((1 - SURFACE) ** 2 if self.wall else 1.0)
 
 
 def _flat(value: float) -> Floats:

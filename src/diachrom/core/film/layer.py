@@ -13,7 +13,7 @@ from diachrom.core.film import transport
 from diachrom.core.film.flakes import EDGE, Flake
 from diachrom.core.film.paint import Mix
 from diachrom.core.film.streams import streams
-from diachrom.core.film.transport import Film
+from diachrom.core.film.transport import Film, Modes
 from diachrom.core.light.bands import Floats
 
 DOUBLINGS = 2
@@ -36,6 +36,7 @@ class Layer:
     """A coat made ready for any stack."""
 
     coat: Coat
+    modes: Modes
     film: Film
     depth: Floats  # (..., band) optical depth of the film without flakes, straight down
     shares: tuple[tuple[Flake, Floats], ...]  # in each sheet, with the area that they cover (...)
@@ -60,14 +61,14 @@ def layer(coat: Coat, count: int) -> Layer:
     depth = film_um[..., None] * modes.extinction
     if not mix.flakes:
         through = np.exp(-depth)
-        return Layer(coat, transport.film(modes, film_um), depth, (), (np.zeros_like(through), through))
+        return Layer(coat, modes, transport.film(modes, film_um), depth, (), (np.zeros_like(through), through))
     shares = _shares(mix, film_um / SHEETS)
     half = transport.film(modes, film_um / (2 * SHEETS))
     slice_ = _around(half, _sheet(shares, count))
     straight = _straight_slice(shares, np.exp(-depth / (2 * SHEETS)))
     for _ in range(DOUBLINGS):
         slice_, straight = transport.twice(slice_), _twice_straight(*straight)
-    return Layer(coat, slice_, depth, shares, straight)
+    return Layer(coat, modes, slice_, depth, shares, straight)
 
 
 def _shares(mix: Mix, slice_um: Floats) -> tuple[tuple[Flake, Floats], ...]:

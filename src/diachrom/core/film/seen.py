@@ -10,6 +10,7 @@ from diachrom.core.film.layer import Coat
 from diachrom.core.film.paint import Mix
 from diachrom.core.film.stack import Sprayed, sprayed
 from diachrom.core.film.streams import STREAMS
+from diachrom.core.film.transport import Modes
 from diachrom.core.light.bands import Floats
 from diachrom.core.light.lights import Light
 
@@ -37,10 +38,11 @@ def has_direction(films: Sprayed, over: Ground, *, under: Light) -> bool:
     return under.dark_minutes is None and (over.has_direction or films.has_flakes)
 
 
-def cup(mix: Mix, *, under: Light, count: int = STREAMS) -> Floats:
-    """The wet cup: endlessly deep and glossy -> radiance factor (band,)."""
+def cup(mix: Mix, *, under: Light, modes: Modes | None = None, count: int = STREAMS) -> Floats:
+    """The wet cup: endlessly deep and glossy -> radiance factor (band,). The mix's modes, if they are known already."""
     if not (mix.flakes or mix.shines) and under.dark_minutes is None:
-        return transport.out_of_surface(transport.endless(transport.modes(mix, count)), count)
+        known = modes or transport.modes(mix, count)
+        return transport.out_of_surface(transport.endless(known), count)
     films, black = sprayed([Coat(mix, CUP_UM)], count), GROUNDS["black"]
     seen = diffuse(films, black, clear_coat=True, under=under)
     return seen + glance(films, black, [CUP_VIEW_DEG], under=under)[0]

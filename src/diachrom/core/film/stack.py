@@ -99,4 +99,4 @@ def _glance(stack: Sprayed, ground: Ground, angle_deg: float) -> Floats:
             through = through * half
             total = total + through * mirrored
             through = through * passing * half
-    return total + through * ground.glance([angle_deg])[0]
+    return total + through * ground.glance(angle_deg)

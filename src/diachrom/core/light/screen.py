@@ -82,15 +82,11 @@ def shown(lab: Floats) -> list[Shown]:
     lab = np.asarray(lab, dtype=np.float64).reshape(-1, 3)
     srgb, in_srgb = _fit(lab, SRGB)
     p3, in_p3 = _fit(lab, DISPLAY_P3)
+    eight_bits = np.rint(255 * srgb).astype(np.uint8).tobytes().hex()
+    rows = zip(p3.round(4).tolist(), in_srgb.tolist(), in_p3.tolist(), (lab[:, 0] > 100.5).tolist(), strict=True)
     return [
-        Shown(
-            srgb="#" + "".join(f"{round(255 * value):02x}" for value in narrow),
-            p3="color(display-p3 " + " ".join(f"{value:.4f}" for value in wide) + ")",
-            in_gamut=bool(fits),
-            in_p3=bool(fits_wide),
-            too_bright=bool(values[0] > 100.5),
-        )
-        for values, narrow, wide, fits, fits_wide in zip(lab, srgb, p3, in_srgb, in_p3, strict=True)
+        Shown(f"#{eight_bits[6 * at : 6 * at + 6]}", f"color(display-p3 {r} {g} {b})", fits, fits_wide, bright)
+        for at, ((r, g, b), fits, fits_wide, bright) in enumerate(rows)
     ]
 
 

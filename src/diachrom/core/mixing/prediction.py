@@ -5,6 +5,7 @@ from dataclasses import dataclass
 
 from diachrom.core.film import seen, stack
 from diachrom.core.film.grounds import GROUNDS, Ground
+from diachrom.core.film.transport import Modes
 from diachrom.core.light.bands import Floats
 from diachrom.core.light.lab import lab, lch
 from diachrom.core.light.lights import Light, light, xyz
@@ -79,11 +80,11 @@ def predict(
     )
 
 
-def in_cup(layer: Layer, *, under: Light) -> Colour | None:
+def in_cup(layer: Layer, *, under: Light, modes: Modes | None = None) -> Colour | None:
     """The layer's mix in the cup, wet and endlessly deep; None when nothing in it colours."""
     if layer.cup.only_thinner:
         return None
-    return colours(seen.cup(layer.cup.mix(), under=under)[None], under=under)[0]
+    return colours(seen.cup(layer.cup.mix(), under=under, modes=modes)[None], under=under)[0]
 
 
 def _contrast_ratio(films: stack.Sprayed, *, clear_coat: bool) -> float:

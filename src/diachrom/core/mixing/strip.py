@@ -14,6 +14,7 @@ from diachrom.core.film.layer import Layer as FilmLayer
 from diachrom.core.film.layer import layer as solve
 from diachrom.core.film.stack import Sprayed
 from diachrom.core.film.streams import STREAMS
+from diachrom.core.film.transport import Modes
 from diachrom.core.light.bands import BANDS
 from diachrom.core.light.lights import Light
 from diachrom.core.mixing.cup import Cup
@@ -100,7 +101,8 @@ def strip(
         turned = [tuple(islice(found, len(angles))) if turns else () for _ in flat]
         patches = [Patch(colour, around) for colour, around in zip(flat, turned, strict=True)]
         columns.append(Column(one, patches[0], patches[1], tuple(patches[2:])))
-    return Strip(in_cup(top, under=under), angles, tuple(columns))
+    modes = solver.modes_of(grown)
+    return Strip(in_cup(top, under=under, modes=modes), angles, tuple(columns))
 
 
 class _Solver:
@@ -111,6 +113,10 @@ class _Solver:
 
     def sprayed(self, coats: Sequence[Coat]) -> Sprayed:
         return Sprayed([self._layer(one) for one in bled(coats)], STREAMS)
+
+    def modes_of(self, one: Coat) -> Modes | None:
+        """What was solved for a coat, if it was met as it is."""
+        return self.solved[id(one)][1].modes if id(one) in self.solved else None
 
     def _layer(self, one: Coat) -> FilmLayer:
         if id(one) not in self.solved:
