@@ -99,6 +99,14 @@ def predict(context: typer.Context, file: File, data: Data = None) -> None:
     typer.echo(predict_text(_read(file), _folder(context, data)))
 
 
+@app.command()
+def profile(file: File) -> None:
+    """Derive a paint's profile from a contrast card and print it as JSON."""
+    from diachrom.work.command import profile_text
+
+    typer.echo(profile_text(_read(file)))
+
+
 def _read(file: str) -> bytes:
     """A document's bytes. Raises InvalidInput when there is none, or too much of it."""
     try:

@@ -213,3 +213,65 @@ def test_the_documents_are_described_for_other_programs(client):
     described = client.get("/openapi.json").json()
     assert {"PredictRequest", "PredictAnswer", "Profile", "Refusal"} <= set(described["components"]["schemas"])
     assert set(described["paths"]["/api/predict"]["post"]["responses"]) >= {"200", "400", "404", "413", "422"}
+
+
+def card_of(client, paint, **changes):
+    """A contrast card as an outside reader would see it, from the API's own predictions."""
+    part = {"paint": paint, "drops": 1}
+    fields = {}
+    for key in ("white", "black"):
+        for name, layers in ((f"over_{key}", [{"parts": [part], "film_um": 12}]), (key, [])):
+            answer = client.post("/api/predict", json={"ground": key, "layers": layers}).json()
+            fields[name] = {"reflectance": answer["diffuse"]["radiance_factor"]}
+    return fields | {"film_um": 12, "clear_coat": True, "kind": "transparent"} | changes
+
+
+def test_a_profile_from_a_card_stands_in_for_the_paint(client):
+    answer = client.post("/api/profile", json=card_of(client, "rav-fjord")).raise_for_status().json()
+    assert answer["fit_delta_e"] < 0.3
+    assert len(answer["absorption"]) == len(answer["scattering"]) == 36
+    assert set(answer["uncertain_bands"]) <= set(range(380, 731, 10))
+    given = {key: value for key, value in answer.items() if key not in ("uncertain_bands", "fit_delta_e")}
+
+    def seen(paint):
+        layers = [{"parts": [{"paint": paint, "drops": 1}], "coats": 3}]
+        return client.post("/api/predict", json={"layers": layers}).raise_for_status().json()["diffuse"]["lab"]
+
+    assert seen(given) == pytest.approx(seen("rav-fjord"), abs=0.6)
+
+
+def test_colours_may_stand_for_spectra_on_the_command_line_too():
+    document = {
+        "over_white": {"srgb": "#c8541e"},
+        "over_black": {"lab": [22, 12, 10]},
+        "white": {"srgb": "#eeeeee"},
+        "black": {"srgb": "#101010"},
+        "film_um": 16,
+    }
+    run = subprocess.run(
+        [sys.executable, "-m", "diachrom", "profile", "-"],
+        input=json.dumps(document).encode(),
+        capture_output=True,
+        check=False,
+    )
+    assert run.returncode == 0, run.stderr
+    assert json.loads(run.stdout)["fit_delta_e"] < 5
+
+
+@pytest.mark.parametrize(
+    ("changes", "field", "says"),
+    [
+        ({"film_um": 0}, "film_um", "greater than 0"),
+        ({"over_white": {"reflectance": [0.5] * 35}}, "over_white.reflectance", "at least 36"),
+        ({"over_white": {"reflectance": [1.5] * 36}}, "over_white.reflectance.0", "less than or equal to 1"),
+        ({"over_black": {"srgb": "orange"}}, "over_black.srgb", "pattern"),
+        ({"black": {"lab": [1, 2]}}, "black.lab", "at least 3"),
+        ({"white": {"srgb": "#000000"}, "black": {"srgb": "#ffffff"}}, "white", "are they swapped"),
+        ({"kind": "gravy"}, "kind", "opaque"),
+    ],
+)
+def test_a_bad_card_is_refused_with_its_field(client, changes, field, says):
+    answer = client.post("/api/profile", json=card_of(client, "rav-gull", **changes))
+    assert answer.status_code == 422
+    assert answer.json()["field"] == field
+    assert says in answer.json()["error"]

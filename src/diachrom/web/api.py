@@ -3,8 +3,8 @@
 from fastapi import APIRouter
 
 from diachrom.web.needs import OpenStore
-from diachrom.work.documents import PredictAnswer, PredictRequest, Refusal
-from diachrom.work.predicting import answer, from_shelf
+from diachrom.work import predicting, profiling
+from diachrom.work.documents import PredictAnswer, PredictRequest, ProfileAnswer, ProfileRequest, Refusal
 
 router = APIRouter(
     prefix="/api",
@@ -14,4 +14,9 @@ router = APIRouter(
 
 @router.post("/predict", summary="Predict the colour of a stack of coats")
 def predict(request: PredictRequest, store: OpenStore) -> PredictAnswer:
-    return answer(request, from_shelf(store))
+    return predicting.answer(request, predicting.from_shelf(store))
+
+
+@router.post("/profile", summary="Derive a paint's profile from a contrast card", response_model_exclude_none=True)
+def profile(request: ProfileRequest) -> ProfileAnswer:
+    return profiling.answer(request)

@@ -1,23 +1,34 @@
 """Documents in, documents out, for the command line."""
 
 from pathlib import Path
+from typing import TypeVar
 
-from pydantic import ValidationError
+from pydantic import BaseModel, ValidationError
 
 from diachrom.errors import InvalidInput
 from diachrom.store.connection import connected
-from diachrom.work import documents
-from diachrom.work.predicting import answer, from_shelf, nothing_on_shelf
+from diachrom.work import documents, predicting, profiling
+
+Kind = TypeVar("Kind", bound=BaseModel)
 
 
 def predict_text(content: bytes, folder: Path) -> str:
     """A predict document as JSON -> its answer as JSON. Raises InvalidInput, naming the field, and NotFound."""
+    request = _read(documents.PredictRequest, content)
+    if request.paint_ids():
+        with connected(folder) as connection:
+            return predicting.answer(request, predicting.from_shelf(connection)).model_dump_json()
+    return predicting.answer(request, predicting.nothing_on_shelf).model_dump_json()
+
+
+def profile_text(content: bytes) -> str:
+    """A profile document as JSON -> its answer as JSON. Raises InvalidInput, naming the field."""
+    return profiling.answer(_read(documents.ProfileRequest, content)).model_dump_json(exclude_none=True)
+
+
+def _read(kind: type[Kind], content: bytes) -> Kind:
     try:
-        request = documents.PredictRequest.model_validate_json(content)
+        return kind.model_validate_json(content)
     except ValidationError as error:
         field, sentence = documents.first_problem(error)
         raise InvalidInput(sentence, field=field) from None
-    if request.paint_ids():
-        with connected(folder) as connection:
-            return answer(request, from_shelf(connection)).model_dump_json()
-    return answer(request, nothing_on_shelf).model_dump_json()

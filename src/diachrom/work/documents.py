@@ -8,7 +8,7 @@ from diachrom.core.film.flakes import LARGEST_TILT_DEG, MATERIALS, MOST_COVER, S
 from diachrom.core.film.paint import KINDS, MOST_PER_UM, USUAL_BLEED
 from diachrom.core.light.bands import BANDS
 from diachrom.core.mixing.cup import LARGEST_DROP_ML, MOST_DROPS, SMALLEST_DROP_ML, USUAL_DROP_ML
-from diachrom.core.mixing.layers import MOST_COATS, MOST_LAYERS, THICKEST_COAT_UM
+from diachrom.core.mixing.layers import MOST_COATS, MOST_LAYERS, THICKEST_COAT_UM, THICKEST_STACK_UM
 from diachrom.core.mixing.prediction import ANGLES_DEG, LARGEST_ANGLE_DEG
 
 Finite = Annotated[float, Field(allow_inf_nan=False)]
@@ -133,6 +133,57 @@ class PredictRequest(Document):
         return {part.paint for layer in self.layers for part in layer.parts if isinstance(part.paint, str)}
 
 
+def _measured_form(value: Any) -> str:
+    if isinstance(value, dict):
+        return next((key for key in ("lab", "srgb") if key in value), "reflectance")
+    return "lab" if isinstance(value, MeasuredLab) else "srgb" if isinstance(value, MeasuredHex) else "reflectance"
+
+
+class MeasuredSpectrum(Document):
+    reflectance: Annotated[list[Reflectance], Field(min_length=BANDS, max_length=BANDS)]
+
+
+class MeasuredLab(Document):
+    """A colour under D65; it is taken to be a smooth spectrum."""
+
+    lab: Annotated[list[Finite], Field(min_length=3, max_length=3)]
+
+
+class MeasuredHex(Document):
+    srgb: str = Field(pattern="^#?[0-9a-fA-F]{6}$", description="#rrggbb")
+
+
+Measured = Annotated[
+    Annotated[MeasuredSpectrum, Tag("reflectance")]
+    | Annotated[MeasuredLab, Tag("lab")]
+    | Annotated[MeasuredHex, Tag("srgb")],
+    Discriminator(_measured_form),
+]
+
+
+class ProfileRequest(Document):
+    """A contrast card: the paint over white and over black, and both bare, measured in air.
+
+    The mirror part is left out when it is cleared; uncleared fields carry their matte sheen.
+    """
+
+    over_white: Measured
+    over_black: Measured
+    white: Measured
+    black: Measured
+    film_um: float = Field(gt=0, le=THICKEST_STACK_UM, allow_inf_nan=False, description="wet, all coats together")
+    clear_coat: bool = True
+    kind: Literal[tuple(KINDS)] = "transparent"  # type: ignore[valid-type]
+    name: str = Field(default="paint from a card", max_length=200)
+
+
+class ProfileAnswer(Profile):
+    """The profile, fit to be used in a predict document once these two are taken out."""
+
+    uncertain_bands: list[float] = Field(description="nm where the two fields alone do not tell")
+    fit_delta_e: float = Field(description="CIEDE2000 between the card and what the profile gives, the worse field")
+
+
 class Colour(Document):
     radiance_factor: list[float]
     lab: list[float]
@@ -164,13 +215,15 @@ class Refusal(Document):
 
 
 _TAGS = {"id", "profile", "key", "given"}
+_FORMS = {"reflectance", "lab", "srgb"}  # tags that are also the name of the field below them
 
 
 def first_problem(problem: ValidationError | list[Any]) -> tuple[str, str]:
     """The first thing that is wrong with a document: (field, sentence)."""
     errors = problem.errors(include_url=False) if isinstance(problem, ValidationError) else problem
     error = errors[0]
-    place = [str(step) for step in error["loc"] if step not in _TAGS and step != "body"]
+    steps = [str(step) for step in error["loc"] if step not in _TAGS and step != "body"]
+    place = [step for at, step in enumerate(steps) if step not in _FORMS or at == 0 or steps[at - 1] != step]
     field = ".".join(place) or "document"
     message = error["msg"]
     given = error.get("input")
