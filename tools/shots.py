@@ -69,6 +69,7 @@ VIEWS: dict[str, tuple[tuple[int, int], str, Callable[[Page], None] | None]] = {
     "shelf": (WIDE, "/shelf", None),
     "recipes": (WIDE, "/recipes", None),
     "recipe": (WIDE, "/recipes/10", None),
+    "bottle": (WIDE, "/bottles/22", None),
     "compare": (WIDE, "/compare?mix=recipe:11:1", None),
 }
 # Looked at while working, not kept.
@@ -79,6 +80,7 @@ MORE = {
     "look-deep": (WIDE, "/mix", _deep),
     "look-compare-mixes": (WIDE, "/compare?by=mix&over=black", None),
     "look-compare-phone": (PHONE, "/compare", None),
+    "look-new-paint": (WIDE, "/shelf/new", None),
     "look-empty": (WIDE, "/mix", _empty),
     "look-mix-tablet": (TABLET, "/mix", None),
     "look-mix-large": (LARGE, "/mix", None),

@@ -30,7 +30,7 @@ class Bottle:
 
     @property
     def full_name(self) -> str:
-        return f"{self.line} {self.name}"
+        return f"{self.line} {self.name}".strip()
 
 
 _BOTTLES = """
@@ -74,7 +74,7 @@ def bottle_of_paint(connection: sqlite3.Connection, paint_id: str) -> Bottle | N
 
 
 _PROFILES = """
-    SELECT paint.id, paint.line || ' ' || paint.name AS name, paint.kind, absorption, scattering, uncertainty, optics
+    SELECT paint.id, trim(paint.line || ' ' || paint.name) AS name, paint.kind, absorption, scattering, uncertainty, optics
     FROM paint JOIN paint_profile ON paint_profile.paint_id = paint.id
     WHERE version = (SELECT max(version) FROM paint_profile WHERE paint_id = paint.id)
 """
@@ -182,3 +182,37 @@ def add_stock_entry(
         "INSERT INTO stock_entry (bottle_id, at, kind, ml, note) VALUES (:bottle_id, :at, :kind, :ml, :note)",
         {"bottle_id": bottle_id, "at": at, "kind": kind, "ml": ml, "note": note},
     )
+
+
+def has_paint(connection: sqlite3.Connection, *, line: str, name: str) -> bool:
+    found = connection.execute(
+        "SELECT 1 FROM paint WHERE line = :line COLLATE NOCASE AND name = :name COLLATE NOCASE",
+        {"line": line, "name": name},
+    )
+    return found.fetchone() is not None
+
+
+def has_id(connection: sqlite3.Connection, paint_id: str) -> bool:
+    return connection.execute("SELECT 1 FROM paint WHERE id = :id", {"id": paint_id}).fetchone() is not None
+
+
+def set_drop(connection: sqlite3.Connection, bottle: int, drop_ml: float) -> None:
+    connection.execute("UPDATE bottle SET drop_ml = :drop_ml WHERE id = :id", {"drop_ml": drop_ml, "id": bottle})
+
+
+@dataclass(frozen=True)
+class StockEntry:
+    """What happened to the paint in a bottle."""
+
+    at: str
+    kind: str
+    ml: float
+    note: str
+
+
+def ledger(connection: sqlite3.Connection, bottle: int) -> list[StockEntry]:
+    """Everything that happened to a bottle, the newest first."""
+    rows = connection.execute(
+        "SELECT at, kind, ml, note FROM stock_entry WHERE bottle_id = :id ORDER BY id DESC", {"id": bottle}
+    )
+    return [StockEntry(**dict(row)) for row in rows]

@@ -12,7 +12,7 @@ from fastapi.staticfiles import StaticFiles
 
 from diachrom import __version__
 from diachrom.errors import DiachromError
-from diachrom.web import api, compare, mix, recipes, shelf, trouble
+from diachrom.web import api, bottles, compare, mix, recipes, shelf, trouble
 from diachrom.web.frame import RAIL, THEME_COOKIE, THEMES
 from diachrom.web.guard import Guard
 from diachrom.web.pages import STATIC, TEMPLATES
@@ -44,7 +44,7 @@ def create_app(folder: Path) -> FastAPI:
     app.add_middleware(Guard)
     trouble.install(app)
     app.mount("/static", StaticFiles(directory=STATIC), name="static")
-    for part in (mix, shelf, recipes, compare):
+    for part in (mix, shelf, bottles, recipes, compare):
         app.include_router(part.router, include_in_schema=False)
     app.include_router(api.router)
 

@@ -19,6 +19,7 @@ from diachrom.work.cup import MOST_COATS_SHOWN, CupSeen
 from diachrom.work.shelf import OnShelf
 
 COUNTS = ("No", "One", "Two", "Three", "Four", "Five", "Six", "Seven", "Eight")
+GUESSED = 0.3  # a profile this uncertain was never measured
 FAINT_CONTRAST = 0.4
 AIRBRUSH_CUP_ML = 9.0  # the largest usual one
 
@@ -141,7 +142,8 @@ def bottle_detail(row: OnShelf) -> str:
     left = f"{row.bottle.left_ml:.0f}" if row.bottle.left_ml >= 10 else f"{row.bottle.left_ml:.1f}"
     stock = f"{row.condition}, {left} ml" if row.condition in ("nearly gone", "new", "settled") else f"{left} ml left"
     parts = [KINDS[row.bottle.kind].words, "empty" if row.condition == "empty" else stock]
-    return " · ".join([*parts, *(["discontinued"] if row.bottle.discontinued else [])])
+    marks = ["discontinued"] * row.bottle.discontinued + ["a guess"] * (row.paint.uncertainty >= GUESSED)
+    return " · ".join([*parts, *marks])
 
 
 def _status(seen: CupSeen) -> str:

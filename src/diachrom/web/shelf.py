@@ -77,7 +77,9 @@ def shelf(request: Request, store: OpenStore, q: str = "", kind: str = "") -> Re
         bottles,
         f"{len(bottles)} {'bottle' if len(bottles) == 1 else 'bottles'}. "
         "Each as sprayed: three light coats, one below the other, on white, silver foil and black, under clear.",
-        f"No bottle has “{query}” in its name, kind or note." if query or kind else "The shelf is empty.",
+        f"No bottle has “{query}” in its name, kind or note."
+        if query or kind
+        else "The shelf is empty. New paint puts the first bottle on it.",
     )
     if is_fragment_wanted(request):
         return render("bottles.html", page=page)

@@ -1,8 +1,8 @@
 """A paint's coefficients from a contrast card: sprayed over white and over black, both measured.
 
 Two measurements a band give two coefficients a band. Where they do not (a film that hides, one that scatters nothing)
-the bands lean on their neighbours, by a penalty on the curvature of the logarithms, and on what is usual for the kind; such
-bands are named. Solved by damped Gauss-Newton on the exact transport solution.
+the bands lean on their neighbours, by a penalty on the curvature of the logarithms, and on what is usual for the kind;
+such bands are named. Solved by damped Gauss-Newton on the exact transport solution.
 """
 
 from dataclasses import dataclass
