@@ -74,7 +74,8 @@ def bottle_of_paint(connection: sqlite3.Connection, paint_id: str) -> Bottle | N
 
 
 _PROFILES = """
-    SELECT paint.id, trim(paint.line || ' ' || paint.name) AS name, paint.kind, absorption, scattering, uncertainty, optics
+    SELECT paint.id, trim(paint.line || ' ' || paint.name) AS name, paint.kind,
+           absorption, scattering, uncertainty, optics
     FROM paint JOIN paint_profile ON paint_profile.paint_id = paint.id
     WHERE version = (SELECT max(version) FROM paint_profile WHERE paint_id = paint.id)
 """
