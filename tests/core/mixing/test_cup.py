@@ -17,7 +17,7 @@ from diachrom.errors import BadDrops, EmptyCup, InvalidInput, UnknownGround
 
 SHELF = {paint.id: paint.profile() for paint in PAINTS}
 D65 = light("D65")
-CHAR = Cup.of(
+CHAR = Cup(
     [
         Pour(SHELF["rav-gull"], 6, 0.045),
         Pour(SHELF["torv-kritt"], 1, 0.048),
@@ -39,7 +39,7 @@ def test_volume_and_shares_follow_each_bottles_own_drop():
 def test_a_multiple_of_a_recipe_is_the_same_colour(yellow, red, times):
     def mixed(factor):
         pours = [Pour(SHELF["rav-gull"], yellow * factor, 0.045), Pour(SHELF["rav-nype"], red * factor, 0.043)]
-        return Cup.of(pours).mix()
+        return Cup(pours).mix()
 
     np.testing.assert_allclose(mixed(1).absorption, mixed(times).absorption, rtol=1e-12)
 
@@ -63,12 +63,12 @@ def test_a_drop_of_impossible_size_is_refused(bad):
 
 def test_an_empty_cup_says_what_to_do():
     with pytest.raises(EmptyCup, match="add a bottle and a drop"):
-        Cup.of([Pour(SHELF["rav-gull"], 0)]).mix()
+        Cup([Pour(SHELF["rav-gull"], 0)]).mix()
 
 
 def test_a_cup_of_reducer_has_no_colour_of_its_own_and_leaves_the_ground_as_it_is():
     only = predict(
-        [Layer(Cup.of([Pour(SHELF["tynn-reducer"], 3)]), 8.0)], over=GROUNDS["white"], clear_coat=True, under=D65
+        [Layer(Cup([Pour(SHELF["tynn-reducer"], 3)]), 8.0)], over=GROUNDS["white"], clear_coat=True, under=D65
     )
     bare = predict([], over=GROUNDS["white"], clear_coat=True, under=D65)
     assert only.cup is None
@@ -100,14 +100,14 @@ def test_the_spread_covers_what_an_uneven_hand_really_does():
             for pour in CHAR.pours
         ]
         thickness = 8.0 * max(0.1, 1 + 0.2 * random.standard_normal())
-        result = predict([Layer(Cup.of(pours), thickness, 2)], over=GROUNDS["white"], clear_coat=True, under=D65)
+        result = predict([Layer(Cup(pours), thickness, 2)], over=GROUNDS["white"], clear_coat=True, under=D65)
         outside += delta_e(result.diffuse.lab, middle.diffuse.lab) > middle.spread.delta_e
     assert 0 < outside <= 0.15 * 200
     assert middle.spread.cause == "the coat's thickness"
 
 
 def test_a_hiding_coat_forgives_its_thickness_and_the_drops_decide():
-    grey = Cup.of([Pour(SHELF["torv-kritt"], 5), Pour(SHELF["torv-sot"], 2)])
+    grey = Cup([Pour(SHELF["torv-kritt"], 5), Pour(SHELF["torv-sot"], 2)])
     result = predict([Layer(grey, 25.0, 4)], over=GROUNDS["black"], clear_coat=True, under=D65)
     assert "drops of" in result.spread.cause or "profile of" in result.spread.cause
 

@@ -19,7 +19,7 @@ SHELF = {paint.id: Pour(paint.profile(), 1, paint.drop_ml) for paint in PAINTS}
 def cup(**drops):
     """cup(rav_gull=6, tynn_reducer=4)"""
     pours = [(SHELF[name.replace("_", "-")], count) for name, count in drops.items()]
-    return Cup.of([Pour(pour.paint, count, pour.drop_ml) for pour, count in pours])
+    return Cup([Pour(pour.paint, count, pour.drop_ml) for pour, count in pours])
 
 
 def seen(*layers, over="white", clear_coat=True):

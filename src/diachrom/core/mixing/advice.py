@@ -11,6 +11,7 @@ from diachrom.core.light.bands import WAVELENGTHS_NM
 from diachrom.core.mixing.cup import Cup
 from diachrom.core.mixing.layers import Layer
 
+CARRIERS = tuple(key for key, kind in KINDS.items() if kind.carries)
 LEAST_CARRIER = 0.05  # of the mix, for a dye to grip
 MOST_THINNER = 0.65  # of the mix, before a film breaks into drops
 NOZZLES_MM = (0.2, 0.3, 0.4, 0.5)
@@ -55,7 +56,7 @@ Check = Callable[[Situation], Iterator[str]]
 
 def _carrier(now: Situation) -> Iterator[str]:
     for name in now.of_kind("candy")[:1]:
-        if now.share("candy") > 0.3 and now.share("medium") < LEAST_CARRIER:
+        if now.share("candy") > 0.3 and now.share(*CARRIERS) < LEAST_CARRIER:
             yield (
                 f"{name} is dissolved dye without a binder: with no medium it has no grip and chips off with the "
                 "clear. Give it medium, from one part in twenty up to as much again, and ten minutes of rest."

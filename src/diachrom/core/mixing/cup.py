@@ -54,11 +54,7 @@ class Pour:
 class Cup:
     """The pours in their order. A cup may be empty; what needs paint says so."""
 
-    pours: tuple[Pour, ...]
-
-    @classmethod
-    def of(cls, pours: Sequence[Pour]) -> "Cup":
-        return cls(tuple(pours))
+    pours: Sequence[Pour]
 
     @property
     def drops(self) -> int:
