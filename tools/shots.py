@@ -8,21 +8,12 @@ import tempfile
 from collections.abc import Callable
 from pathlib import Path
 
+from chromium import ARGUMENTS, EXECUTABLE
 from playwright.sync_api import Page, sync_playwright
 
 from diachrom.demo.bench import fill
 from diachrom.web.running import running
 
-CHROMIUM = "/usr/bin/chromium"
-ARGUMENTS = [
-    "--no-sandbox",
-    "--disable-gpu",
-    "--disable-quic",
-    "--no-first-run",
-    "--disable-background-networking",
-    "--disable-component-update",
-    "--disable-sync",
-]
 WIDE, TABLET, PHONE, LARGE = (1280, 800), (768, 1024), (390, 844), (1920, 1080)
 
 
@@ -95,7 +86,7 @@ def main(folder: Path, wanted: list[str]) -> None:
     folder.mkdir(parents=True, exist_ok=True)
     views = VIEWS if not wanted else VIEWS | MORE
     with tempfile.TemporaryDirectory() as home, sync_playwright() as playwright:
-        browser = playwright.chromium.launch(executable_path=CHROMIUM, args=ARGUMENTS)
+        browser = playwright.chromium.launch(executable_path=EXECUTABLE, args=ARGUMENTS)
         for name, ((width, height), path, before) in views.items():
             if wanted and not any(name.startswith(start) for start in wanted):
                 continue

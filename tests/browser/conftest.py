@@ -3,27 +3,19 @@
 from pathlib import Path
 
 import pytest
+from chromium import ARGUMENTS, EXECUTABLE
 from playwright.sync_api import expect
 
 from diachrom.web.running import running
 
 expect.set_options(timeout=20_000)  # a busy machine is slow, not wrong
 
-ARGUMENTS = [
-    "--no-sandbox",
-    "--disable-gpu",
-    "--disable-quic",
-    "--no-first-run",
-    "--disable-background-networking",
-    "--disable-component-update",
-    "--disable-sync",
-]
 AXE = Path(__file__).parent / "vendor/axe.min.js"
 
 
 @pytest.fixture(scope="session")
 def browser_type_launch_args():
-    return {"executable_path": "/usr/bin/chromium", "args": ARGUMENTS}
+    return {"executable_path": EXECUTABLE, "args": ARGUMENTS}
 
 
 @pytest.fixture(scope="session")
