@@ -76,14 +76,14 @@ def _fine_terms() -> tuple[Floats, Floats, Floats]:
 
 @dataclass(frozen=True, eq=False)
 class FastFilms:
-    """Look-up tables for one ground, bilinear in x and 1 - y, 0.3 MB each.
+    """Look-up tables for one ground: in each cell of x and 1 - y the plane that touches R in its middle.
 
     Bands in which the ground is the same share a table, so that all of them stay in the cache.
     """
 
-    # (table, cell): value, slope in x, slope in 1 - y and twist: four single numbers stored as one double
-    # complex, because one look-up of sixteen bytes costs a quarter of four of four.
-    cells: NDArray[np.complex128]
+    value: Singles  # (table, cell), each
+    in_x: Singles
+    in_y: Singles
     table_of: tuple[int, ...]  # (band,)
 
     @classmethod
@@ -93,28 +93,26 @@ class FastFilms:
             raise ValueError("the fast path knows diffusing grounds only")
         r, t, s = _fine_terms()
         reflectances, table_of = np.unique(np.round(ground.reflectance / SAME_GROUND), return_inverse=True)
-        cells = np.empty((len(reflectances), ACROSS * ALONG, 4), dtype=np.float32)
+        shape = (len(reflectances), ACROSS * ALONG)
+        value, in_x, in_y = (np.empty(shape, dtype=np.float32) for _ in range(3))
         for at, rho in enumerate(reflectances * SAME_GROUND):
             corner = r + t * rho / (1 - s * rho)
-            value = corner[:-1, :-1]
-            in_x, in_y = corner[1:, :-1] - value, corner[:-1, 1:] - value
-            twist = corner[1:, 1:] - value - in_x - in_y
-            # The plane that touches the twisted cell in its middle.
-            plane = [value - twist / 4, in_x + twist / 2, in_y + twist / 2, np.zeros_like(twist)]
-            cells[at] = np.stack(plane, axis=-1).reshape(-1, 4)
-        return cls(cells.view(np.complex128)[..., 0], tuple(table_of.tolist()))
+            low = corner[:-1, :-1]
+            along_x, along_y = corner[1:, :-1] - low, corner[:-1, 1:] - low
+            twist = corner[1:, 1:] - low - along_x - along_y
+            value[at] = (low - twist / 4).ravel()
+            in_x[at], in_y[at] = (along_x + twist / 2).ravel(), (along_y + twist / 2).ravel()
+        return cls(value, in_x, in_y, tuple(table_of.tolist()))
 
     def reflectance(self, films: "Films") -> Singles:
         """Glossy reflectance (band, film); outside 400 to 700 nm, where the eye is all but blind, the last band's."""
         count = films.depth.shape[1]
         result = np.empty_like(films.depth)
         along = np.float32(ALONG * (1 - 1e-6))
-        x, y, low_x, low_y = (np.empty(count, dtype=np.float32) for _ in range(4))
-        found = np.empty(count, dtype=np.complex128)
-        value, in_x, in_y, _ = found.view(np.float32).reshape(count, 4).T
+        x, y, low_x, low_y, found = (np.empty(count, dtype=np.float32) for _ in range(5))
         # One band at a time: its table and its films stay in the cache.
         for band in range(FIRST, LAST + 1):
-            depth = films.depth[band]
+            depth, table = films.depth[band], self.table_of[band]
             np.divide(films.absorbed[band], depth, out=x)
             np.sqrt(x, out=x)
             np.floor(x, out=low_x)
@@ -126,11 +124,10 @@ class FastFilms:
             np.multiply(low_x, np.float32(ALONG), out=low_x)
             np.add(low_x, low_y, out=low_x)
             cell = low_x.astype(np.int32).astype(np.intp)
-            self.cells[self.table_of[band]].take(cell, out=found, mode="wrap")
-            np.multiply(in_x, x, out=x)
-            np.multiply(in_y, y, out=y)
+            np.multiply(self.in_x[table].take(cell, out=found, mode="wrap"), x, out=x)
+            np.multiply(self.in_y[table].take(cell, out=found, mode="wrap"), y, out=y)
             np.add(x, y, out=x)
-            np.add(x, value, out=result[band])
+            np.add(x, self.value[table].take(cell, out=found, mode="wrap"), out=result[band])
         result[:FIRST], result[LAST + 1 :] = result[FIRST], result[LAST]
         return result
 
