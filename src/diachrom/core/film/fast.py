@@ -6,12 +6,8 @@ y = depth / (depth + 1), both even; for a ground the three become one fine table
 The error against the transport solution is tested: at most dE 0.2.
 """
 
-import os
-import threading
-from concurrent.futures import ThreadPoolExecutor
 from dataclasses import dataclass
 from functools import lru_cache
-from typing import Any
 
 import numpy as np
 from numpy.typing import NDArray
@@ -23,7 +19,6 @@ from diachrom.core.film.streams import STREAMS, streams
 from diachrom.core.light.bands import BANDS, Floats
 
 ACROSS, ALONG = 256, 96  # cells in x, and in y
-BLOCK = 6  # bands that one thread takes at a time: enough work, and small enough for its cache
 NODES = 129  # of the solved grid, between which the cells are interpolated
 FIRST, LAST = 2, 32  # bands looked up: 400 and 700 nm; those beyond carry 0.1 % of the luminance
 SAME_GROUND = 5e-4  # of reflectance: dE 0.02 at most
@@ -86,10 +81,10 @@ class FastFilms:
     Bands in which the ground is the same share a table, so that all of them stay in the cache.
     """
 
-    value: Singles  # (table times cell,), each
+    value: Singles  # (table, cell), each
     in_x: Singles
     in_y: Singles
-    first_cell: Singles  # (band, 1), where the band's table begins; a whole number below 2^24, so exact
+    table_of: tuple[int, ...]  # (band,)
 
     @classmethod
     def over(cls, ground: Ground) -> "FastFilms":
@@ -107,57 +102,34 @@ class FastFilms:
             twist = corner[1:, 1:] - low - along_x - along_y
             value[at] = (low - twist / 4).ravel()
             in_x[at], in_y[at] = (along_x + twist / 2).ravel(), (along_y + twist / 2).ravel()
-        first_cell = (table_of.reshape(BANDS, 1) * (ACROSS * ALONG)).astype(np.float32)
-        return cls(value.ravel(), in_x.ravel(), in_y.ravel(), first_cell)
+        return cls(value, in_x, in_y, tuple(table_of.tolist()))
 
     def reflectance(self, films: "Films") -> Singles:
         """Glossy reflectance (band, film); outside 400 to 700 nm, where the eye is all but blind, the last band's."""
+        count = films.depth.shape[1]
         result = np.empty_like(films.depth)
-        blocks = [slice(at, min(at + BLOCK, LAST + 1)) for at in range(FIRST, LAST + 1, BLOCK)]
-        for _ in _threads().map(lambda block: self._look_up(films, block, result), blocks):
-            pass
+        along = np.float32(ALONG * (1 - 1e-6))
+        x, y, low_x, low_y, found = (np.empty(count, dtype=np.float32) for _ in range(5))
+        # One band at a time: its table and its films stay in the cache.
+        for band in range(FIRST, LAST + 1):
+            depth, table = films.depth[band], self.table_of[band]
+            np.divide(films.absorbed[band], depth, out=x)
+            np.sqrt(x, out=x)
+            np.floor(x, out=low_x)
+            np.subtract(x, low_x, out=x)
+            np.add(depth, np.float32(1), out=y)
+            np.divide(along, y, out=y)
+            np.floor(y, out=low_y)
+            np.subtract(y, low_y, out=y)
+            np.multiply(low_x, np.float32(ALONG), out=low_x)
+            np.add(low_x, low_y, out=low_x)
+            cell = low_x.astype(np.int32).astype(np.intp)
+            np.multiply(self.in_x[table].take(cell, out=found, mode="wrap"), x, out=x)
+            np.multiply(self.in_y[table].take(cell, out=found, mode="wrap"), y, out=y)
+            np.add(x, y, out=x)
+            np.add(x, self.value[table].take(cell, out=found, mode="wrap"), out=result[band])
         result[:FIRST], result[LAST + 1 :] = result[FIRST], result[LAST]
         return result
-
-    def _look_up(self, films: "Films", bands: slice, result: Singles) -> None:
-        """Fill some bands of the result; every step writes into what lies ready, since memory takes the time."""
-        depth = films.depth[bands]
-        x, y, low_x, low_y, found, short, cell = _scratch(*depth.shape)
-        np.divide(films.absorbed[bands], depth, out=x)
-        np.sqrt(x, out=x)
-        np.floor(x, out=low_x)
-        np.subtract(x, low_x, out=x)
-        np.add(depth, np.float32(1), out=y)
-        np.divide(np.float32(ALONG * (1 - 1e-6)), y, out=y)
-        np.floor(y, out=low_y)
-        np.subtract(y, low_y, out=y)
-        np.multiply(low_x, np.float32(ALONG), out=low_x)
-        np.add(low_x, low_y, out=low_x)
-        np.add(low_x, self.first_cell[bands], out=low_x)
-        np.copyto(short, low_x, casting="unsafe")
-        np.copyto(cell, short)
-        np.multiply(self.in_x.take(cell, out=found, mode="wrap"), x, out=x)
-        np.multiply(self.in_y.take(cell, out=found, mode="wrap"), y, out=y)
-        np.add(x, y, out=x)
-        np.add(x, self.value.take(cell, out=found, mode="wrap"), out=result[bands])
-
-
-_local = threading.local()
-
-
-def _scratch(bands: int, count: int) -> list[Any]:
-    """Arrays to work in, kept by each thread: five of single numbers, one of short and one of long integers."""
-    kept: list[Any] = getattr(_local, "arrays", [])
-    if not kept or kept[0].shape != (bands, count):
-        kinds = [np.float32] * 5 + [np.int32, np.intp]
-        kept = _local.arrays = [np.empty((bands, count), dtype=kind) for kind in kinds]
-    return kept
-
-
-@lru_cache(maxsize=1)
-def _threads() -> ThreadPoolExecutor:
-    """One thread a core, up to four: the array steps run beside each other."""
-    return ThreadPoolExecutor(min(4, os.cpu_count() or 1), thread_name_prefix="fast-films")
 
 
 @dataclass(frozen=True, eq=False)
