@@ -345,3 +345,18 @@ def test_a_painters_own_paint_is_put_on_the_shelf_counted_and_poured(page, addre
     accessible()
     page.get_by_role("button", name="A drop into the cup").click()
     expect(count(page, "Krekling")).to_have_value("1")
+
+
+def test_the_bottles_found_stay_while_an_answer_to_something_else_arrives(page, address):
+    page.goto(f"{address}/mix")
+    page.route("**/mix/look", lambda route: (time.sleep(0.4), route.continue_()))
+    with page.expect_response("**/mix/look"):
+        page.locator("#choose-nozzle_mm").select_option("0.2")
+        page.locator("#add").fill("perlemor b")
+    expect(page.locator(".found-bottle")).to_have_count(1)
+    expect(page.locator("#undo")).to_have_attribute("title", "Undo the choice of light and nozzle")
+    expect(page.locator(".found-bottle")).to_have_count(1)
+    page.locator("#add").press("Enter")
+    expect(page.locator(".row-bottle.picked")).to_contain_text("Perlemor Blaa")
+    expect(page.locator(".found-bottle")).to_have_count(0)
+    expect(page.locator("#add")).to_have_value("")

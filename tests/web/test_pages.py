@@ -1,5 +1,6 @@
 """Pages and fragments: what they are made from, and what they answer to bad input."""
 
+import re
 from html.parser import HTMLParser
 
 import pytest
@@ -209,3 +210,19 @@ def test_the_theme_is_kept(client):
     assert 'data-theme="day"' in client.get("/mix").text
     client.post("/theme", data={"theme": "booth"}, headers={"Referer": "http://127.0.0.1/shelf"})
     assert 'data-theme="booth"' in client.get("/shelf").text
+
+
+def test_compared_sides_stand_under_their_own_names_when_the_cup_is_empty(client, store):
+    cup.start_new(store, at=AT)
+    page = client.get("/compare?by=mix&mix=cup&mix=recipe:5:1&mix=recipe:1:1").text
+    sides = page.split('class="side-strip"')[1:]
+    assert len(sides) == 2
+    assert sides[0].split('aria-label="')[1].startswith("No. 5, Capelin")
+    chosen = re.findall(r'value="(recipe:[0-9:]+)" selected', page)
+    assert chosen == ["recipe:5:1", "recipe:1:1"]
+
+
+def test_more_than_six_sides_are_refused_and_not_cut_off(client):
+    answer = client.get("/compare?" + "&".join(["over=white"] * 7))
+    assert answer.status_code == 422
+    assert "At most 6 can stand side by side" in answer.text

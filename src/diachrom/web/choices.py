@@ -9,7 +9,7 @@ from diachrom.core.light.water import WATERS
 from diachrom.core.mixing.advice import NOZZLES_MM
 from diachrom.core.mixing.draft import ALWAYS_SHOWN, Draft
 from diachrom.store.recipes import Version
-from diachrom.work.over import recipe_key
+from diachrom.work.over import called, recipe_key
 
 DEPTHS_M = (0, 1, 2, 4, 6, 8, 12, 16, 20)
 DARK_MINUTES = (0, 1, 5, 20)
@@ -41,7 +41,7 @@ def grounds() -> Group:
 def recipe_grounds(recipes: Sequence[Version]) -> Group:
     return Group(
         "Recipes, as sprayed",
-        [Choice(recipe_key(one.recipe, one.version), f"No. {one.recipe}, {one.draft.name}") for one in recipes],
+        [Choice(recipe_key(one), called(one)) for one in recipes],
     )
 
 

@@ -24,7 +24,6 @@ USUAL = ("white", "bone", "black", "silver-foil", "gold-foil", "clear-body")
 class Side:
     key: str
     words: str
-    coats: str
     cup: Swatch | None
     column: ColumnView
 
@@ -35,20 +34,17 @@ class ComparePage:
     sides: Sequence[Side]
     angles: Sequence[float]
     turns: bool
-    chosen: Sequence[str]  # of the list that has several
-    single: str  # of the other
+    single: str  # of the list that has one; the sides are the other
     many: Sequence[Group]
     one: Sequence[Group]
     light: str
     lights: Sequence[Group]
-    most: int
     empty_words: str
 
 
 def _side(one: Compared) -> Side:
     view = columns(one.strip)[0]
-    coats = f"{one.draft.coats} coats of {one.draft.film_um:g} µm are meant"
-    return Side(one.key, one.words, coats, swatch(one.strip.cup) if one.strip.cup else None, view)
+    return Side(one.key, one.words, swatch(one.strip.cup) if one.strip.cup else None, view)
 
 
 @router.get("/compare")
@@ -64,25 +60,23 @@ def show(
     recipes = Group("Mixes", [Choice(key, words) for key, words in mixes_to_choose(store)])
     grounds = [choices.grounds(), Group("Recipes, as sprayed", recipes.choices[1:])]
     if by_mix:
-        chosen = (mix or [one.key for one in recipes.choices])[:MOST]
+        several = mix or [one.key for one in recipes.choices][:MOST]
         single = (over or ["white"])[0]
-        found = compare(store, mixes=chosen, grounds=[single], light_key=light)
+        found = compare(store, mixes=several, grounds=[single], light_key=light)
     else:
-        chosen = (over or list(USUAL))[:MOST]
+        several = over or list(USUAL)
         single = (mix or [THE_CUP])[0]
-        found = compare(store, mixes=[single], grounds=chosen, light_key=light)
+        found = compare(store, mixes=[single], grounds=several, light_key=light)
     page = ComparePage(
         by_mix,
         [_side(one) for one in found],
         found[0].strip.angles_deg if found else (),
         any(one.strip.columns[0].has_direction for one in found),
-        chosen,
         single,
         [recipes] if by_mix else grounds,
         grounds if by_mix else [recipes],
         light,
         choices.lights(),
-        MOST,
         "The cup is empty: pour something on the Mix page, or choose a recipe.",
     )
     if is_fragment_wanted(request):

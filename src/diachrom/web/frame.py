@@ -5,7 +5,7 @@ from dataclasses import dataclass
 from fastapi import Request
 
 from diachrom.web.swatches import BeadString, bead_string
-from diachrom.work import cup as cup_work
+from diachrom.work.contents import Contents, contents
 from diachrom.work.opened import Store
 
 THEMES = {"day": "Day", "booth": "Booth"}
@@ -33,7 +33,6 @@ class CupUnderWay:
 
     beads: BeadString
     drops: int
-    name: str
 
 
 @dataclass(frozen=True)
@@ -49,11 +48,11 @@ def theme_of(request: Request) -> str:
     return chosen if chosen in THEMES else "day"
 
 
-def under_way(parts_of: cup_work.Contents) -> CupUnderWay:
-    return CupUnderWay(bead_string(parts_of.draft.parts, parts_of.shelf), parts_of.draft.drops, parts_of.draft.name)
+def under_way(held: Contents) -> CupUnderWay:
+    return CupUnderWay(bead_string(held.draft.parts, held.shelf), held.draft.drops)
 
 
 def frame(request: Request, store: Store, active: str) -> Frame:
     theme = theme_of(request)
     other = next(key for key in THEMES if key != theme)
-    return Frame(active, theme, other, under_way(cup_work.contents(store)))
+    return Frame(active, theme, other, under_way(contents(store)))

@@ -13,7 +13,7 @@ LEAST_CHROMA = 4.0  # below it a hue means nothing
 
 def plots(strip: Strip, *, ground: str, coats: int) -> list[Plot]:
     """Every plot there is to show for the chosen patch; the tilt only where it changes something."""
-    column = next((one for one in strip.columns if one.over.key == ground), strip.columns[-1])
+    column = strip.column(ground)
     patch = column.patches[min(coats, len(column.patches)) - 1]
     shown = [_coats(strip, ground=column.over.key, coats=coats)]
     if any(one.has_direction for one in strip.columns):

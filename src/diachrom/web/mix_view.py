@@ -176,7 +176,7 @@ def _warnings(seen: CupSeen) -> Iterator[str]:
 
 def _seen(seen: CupSeen, strip: Strip) -> Seen:
     draft = seen.now.draft
-    column = next((one for one in strip.columns if one.over.key == draft.ground), strip.columns[-1])
+    column = strip.column(draft.ground)
     patch = column.patches[min(draft.coats, len(column.patches)) - 1]
     sentence = f"{coats_words(draft.coats, draft.film_um)} on {column.over.words}: {_told(strip, column, draft.coats)}"
     sparkle = any(pour.drops and pour.paint.flake and pour.paint.flake.sparkle for pour in seen.cup.pours)

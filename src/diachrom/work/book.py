@@ -6,7 +6,8 @@ from dataclasses import dataclass
 from diachrom.core.mixing.strip import Strip
 from diachrom.store import recipes
 from diachrom.store.recipes import Version
-from diachrom.work.cup import Contents, columns_of, contents, cup_of, strip_of
+from diachrom.work.contents import Contents, contents, cup_of
+from diachrom.work.cup import columns_of, strip_of
 
 
 @dataclass(frozen=True, eq=False)

@@ -5,13 +5,13 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 
 from diachrom.core.mixing.cup import Cup
-from diachrom.core.mixing.draft import RECIPE_GROUND, Draft
+from diachrom.core.mixing.draft import Draft
 from diachrom.core.mixing.strip import Strip
 from diachrom.errors import InvalidInput
 from diachrom.store import cups, recipes
-from diachrom.store.recipes import Version
-from diachrom.work.cup import contents, cup_of, strip_of
-from diachrom.work.over import over, recipe_key
+from diachrom.work.contents import contents, cup_of
+from diachrom.work.cup import strip_of
+from diachrom.work.over import by_key, called, over, recipe_key
 
 MOST = 6
 THE_CUP = "cup"
@@ -23,7 +23,6 @@ class Compared:
 
     key: str
     words: str
-    draft: Draft
     strip: Strip
 
 
@@ -44,10 +43,11 @@ def compare(
         draft = draft.looked_at(light_key=light_key, nozzle_mm=draft.nozzle_mm)
         for ground_key in grounds:
             where = over(connection, ground_key)
-            called = where.words if len(mixes) == 1 else words
-            found.append(
-                Compared(ground_key if len(mixes) == 1 else mix_key, called, draft, strip_of(cup, draft, [where]))
-            )
+            shown = strip_of(cup, draft, [where])
+            if len(mixes) == 1:
+                found.append(Compared(ground_key, where.words, shown))
+            else:
+                found.append(Compared(mix_key, words, shown))
     return found
 
 
@@ -56,19 +56,12 @@ def _mix(connection: sqlite3.Connection, key: str) -> tuple[Draft, Cup, str]:
     if key == THE_CUP:
         held = contents(connection)
         return held.draft, cup_of(held), held.draft.name or "In the cup"
-    number, _, version = key.removeprefix(RECIPE_GROUND).partition(":")
-    if not (number.isdecimal() and version.isdecimal()):
-        raise InvalidInput(f"There is no mix called '{key}'.", field="mix")
-    saved = recipes.version(connection, int(number), int(version))
-    return saved.draft, cup_of(contents(connection, saved.draft)), f"No. {saved.recipe}, {saved.draft.name}"
+    saved = by_key(connection, key)
+    return saved.draft, cup_of(contents(connection, saved.draft)), called(saved)
 
 
 def mixes_to_choose(connection: sqlite3.Connection) -> list[tuple[str, str]]:
     """Keys and words of everything that can be compared: the cup, and the newest of each recipe."""
     standing = cups.now(connection).draft
     named: list[tuple[str, str]] = [(THE_CUP, f"In the cup: {standing.name or 'unnamed'}")]
-    return named + [(recipe_key(one.recipe, one.version), _called(one)) for one in recipes.newest_versions(connection)]
-
-
-def _called(one: Version) -> str:
-    return f"No. {one.recipe}, {one.draft.name}"
+    return named + [(recipe_key(one), called(one)) for one in recipes.newest_versions(connection)]

@@ -6,7 +6,7 @@ from dataclasses import dataclass, replace
 
 from diachrom.core.light.lights import light
 from diachrom.core.mixing.advice import Situation, advice
-from diachrom.core.mixing.cup import Cup, Pour
+from diachrom.core.mixing.cup import Cup
 from diachrom.core.mixing.draft import ALWAYS_SHOWN, Draft
 from diachrom.core.mixing.layers import Layer
 from diachrom.core.mixing.prediction import ANGLES_DEG
@@ -16,19 +16,11 @@ from diachrom.store import cups, paints, recipes
 from diachrom.store.connection import writing
 from diachrom.store.cups import CupNow
 from diachrom.store.recipes import Version
+from diachrom.work.contents import Contents, contents, cup_of
 from diachrom.work.over import over as resolve
-from diachrom.work.shelf import OnShelf, on_shelf
 
 TILTS_DEG = (15.0, 20.0, 25.0, 35.0, 45.0, 60.0, 75.0, 90.0, 110.0)
 FEWEST_COATS_SHOWN, MOST_COATS_SHOWN = 4, 8
-
-
-@dataclass(frozen=True, eq=False)
-class Contents:
-    """A draft, and the bottles that it names."""
-
-    draft: Draft
-    shelf: dict[int, OnShelf]  # by bottle
 
 
 @dataclass(frozen=True, eq=False)
@@ -47,18 +39,6 @@ class CupSeen:
     recipes: Sequence[Version]  # the newest of each, to be sprayed over
 
 
-def contents(connection: sqlite3.Connection, draft: Draft | None = None) -> Contents:
-    """What is in the cup now, or in the draft given."""
-    draft = cups.now(connection).draft if draft is None else draft
-    return Contents(draft, on_shelf(connection, [part.bottle for part in draft.parts]))
-
-
-def cup_of(held: Contents) -> Cup:
-    """The cup that the core knows: paints, drops and their volumes."""
-    pours = (Pour(held.shelf[part.bottle].paint, part.drops, part.drop_ml) for part in held.draft.parts)
-    return Cup(tuple(pours))
-
-
 def see(connection: sqlite3.Connection) -> CupSeen:
     """Predict what is in the cup now."""
     now = cups.now(connection)
@@ -69,10 +49,7 @@ def see(connection: sqlite3.Connection) -> CupSeen:
     over = columns_of(connection, draft)
     chosen = next((one for one in over if one.key == draft.ground), over[-1])
     seen = None if cup.empty else strip_of(cup, draft, over)
-    sure = None
-    if seen:
-        turns = seen.columns[over.index(chosen)].has_direction
-        sure = _spread(cup, draft, chosen, turns=turns)
+    sure = _spread(cup, draft, chosen, turns=seen.column(draft.ground).has_direction) if seen else None
     return CupSeen(
         now,
         held,

@@ -3,16 +3,30 @@
 import sqlite3
 
 from diachrom.core.film.grounds import ground
-from diachrom.core.mixing.cup import Cup, Pour
-from diachrom.core.mixing.draft import RECIPE_GROUND, Draft
+from diachrom.core.mixing.draft import RECIPE_GROUND
 from diachrom.core.mixing.layers import MOST_LAYERS, Layer
 from diachrom.core.mixing.strip import Over
 from diachrom.errors import InvalidInput, RecipeNotFound
-from diachrom.store import paints, recipes
+from diachrom.store import recipes
+from diachrom.store.recipes import Version
+from diachrom.work.contents import contents, cup_of
 
 
-def recipe_key(number: int, version: int) -> str:
-    return f"{RECIPE_GROUND}{number}:{version}"
+def recipe_key(saved: Version) -> str:
+    return f"{RECIPE_GROUND}{saved.recipe}:{saved.version}"
+
+
+def called(saved: Version) -> str:
+    """A recipe as it is named where it stands beside grounds and other mixes."""
+    return f"No. {saved.recipe}, {saved.draft.name}"
+
+
+def by_key(connection: sqlite3.Connection, key: str) -> Version:
+    """The version that a recipe's key means. Raises RecipeNotFound."""
+    number, _, version = key.removeprefix(RECIPE_GROUND).partition(":")
+    if not (number.isdecimal() and version.isdecimal()):
+        raise RecipeNotFound(key.removeprefix(RECIPE_GROUND) or "without a number")
+    return recipes.version(connection, int(number), int(version))
 
 
 def over(connection: sqlite3.Connection, key: str) -> Over:
@@ -23,25 +37,11 @@ def over(connection: sqlite3.Connection, key: str) -> Over:
     while at.startswith(RECIPE_GROUND):
         if len(layers) >= MOST_LAYERS:
             raise InvalidInput(f"More than {MOST_LAYERS} recipes lie on one another.", field="ground")
-        number, version = _numbers(at)
-        draft = recipes.version(connection, number, version).draft
-        layers.append(Layer(_cup(connection, draft), draft.film_um, draft.coats, draft.sealed))
-        words.append(f"No. {number}, {draft.name}")
+        saved = by_key(connection, at)
+        draft = saved.draft
+        cup = cup_of(contents(connection, draft))
+        layers.append(Layer(cup, draft.film_um, draft.coats, draft.sealed))
+        words.append(called(saved))
         at = draft.ground
     base = ground(at)
     return Over(base, tuple(reversed(layers)), key, words[0] if words else base.words)
-
-
-def _numbers(key: str) -> tuple[int, int]:
-    number, _, version = key.removeprefix(RECIPE_GROUND).partition(":")
-    if not (number.isdecimal() and version.isdecimal()):
-        raise RecipeNotFound(key.removeprefix(RECIPE_GROUND) or "without a number")
-    return int(number), int(version)
-
-
-def _cup(connection: sqlite3.Connection, draft: Draft) -> Cup:
-    pours = []
-    for part in draft.parts:
-        bottle = paints.bottles(connection, [part.bottle])[part.bottle]
-        pours.append(Pour(paints.profile(connection, bottle.paint_id), part.drops, part.drop_ml))
-    return Cup(tuple(pours))

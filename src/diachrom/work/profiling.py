@@ -10,6 +10,8 @@ from diachrom.core.mixing.contrast_card import from_card
 from diachrom.errors import InvalidInput
 from diachrom.work import documents
 
+MEASURED_UNCERTAINTY = 0.04  # of strength, when it was measured on a card
+
 
 def answer(request: documents.ProfileRequest) -> documents.ProfileAnswer:
     """Derive the profile. Raises InvalidInput for a card whose white is not lighter than its black."""
@@ -26,9 +28,6 @@ def answer(request: documents.ProfileRequest) -> documents.ProfileAnswer:
         uncertain_bands=list(found.uncertain_nm),
         fit_delta_e=found.fit_delta_e,
     )
-
-
-MEASURED_UNCERTAINTY = 0.04  # of strength, when it was measured on a card
 
 
 def _measured(given: documents.MeasuredSpectrum | documents.MeasuredLab | documents.MeasuredHex) -> Floats:

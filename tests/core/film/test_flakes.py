@@ -58,8 +58,7 @@ def test_fifty_nanometres_of_oxide_are_silver_white():
     assert lch(lab(Flake("pearl", 1.0, 50).faces(1.0)[0], under=D65))[1] < 4
 
 
-def test_the_lobe_of_flakes_keeps_the_energy_of_one_mirror():
-    # Over a fine grid of views in the plane, turned round the glance: never more than falls in.
+def test_the_lobe_of_flakes_only_falls_with_the_tilt():
     angles = np.arange(0.5, 40, 0.5)
     values = [facets_lobe(view(2 * angle), tilt_deg=6) / facets_lobe(view(0), tilt_deg=6) for angle in angles]
     assert all(later <= earlier for earlier, later in pairwise(values))

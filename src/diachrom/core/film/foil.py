@@ -11,7 +11,7 @@ from functools import lru_cache
 
 import numpy as np
 
-from diachrom.core.film.streams import INDEX, fresnel, streams
+from diachrom.core.film.streams import INDEX, STREAMS, fresnel, streams
 from diachrom.core.light.bands import WAVELENGTHS_NM, Floats, Indices
 
 LIGHT_DEG = 45.0
@@ -107,11 +107,12 @@ class HoloFoil:
         """Radiance factor (angle, band): the mirror's own and the rainbow's. Both keep the energy that falls in."""
         rows = []
         plain = (1 - self.diffracted) * self.mirror.glance(angles_deg)
+        metal = self.mirror.by_stream(STREAMS)[:, -1]  # (band,)
         for angle, own in zip(angles_deg, plain, strict=True):
             out_deg = np.clip(LIGHT_DEG - angle, -GRAZING_DEG, GRAZING_DEG)
             off = (
                 np.sin(np.radians(LIGHT_DEG)) - WAVELENGTHS_NM / self.pitch_nm - np.sin(np.radians(out_deg))
             )  # (band,)
             density = np.exp(-((off / self.blur) ** 2) / 2) / (2 * np.pi * self.blur * self.fan)
-            rows.append(own + np.pi * self.diffracted * 0.9 * self.mirror.share * density)
+            rows.append(own + np.pi * self.diffracted * metal * density)
         return np.stack(rows)

@@ -68,12 +68,11 @@ def from_card(
     usual = float(np.log(USUAL_SCATTERING.get(kind, 0.02)))
     smoothing = np.diff(np.eye(BANDS), n=2, axis=0) / CURVATURE  # (band - 2, band)
     logs = _start(measured, film_um, usual)
-    damping, best = 1e-2, np.inf
+    damping = 1e-2
     slopes = np.zeros((2, 2, BANDS))
     for _ in range(STEPS):
         now = seen(logs)
         cost = _cost(now, measured, logs, smoothing, usual)
-        best = min(best, cost)
         shifted = logs[None] + 1e-4 * np.eye(2)[:, :, None]  # (coefficient, 2, band)
         slopes = (seen(shifted) - now[:, None]) / 1e-4  # (field, coefficient, band)
         step_taken = False

@@ -64,6 +64,10 @@ class Strip:
     angles_deg: tuple[float, ...]
     columns: tuple[Column, ...]
 
+    def column(self, key: str) -> Column:
+        """The column over the ground of this key; the last, which is the painter's own, when there is none."""
+        return next((one for one in self.columns if one.over.key == key), self.columns[-1])
+
 
 def strip(
     cup: Cup,

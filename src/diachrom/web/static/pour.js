@@ -4,9 +4,9 @@
   const rows = () => [...document.querySelectorAll(".row-bottle")];
   const picked = () => rows().find((row) => row.classList.contains("picked"));
   let pickedBottle = null;
-  // What is being typed is not overwritten by an answer to something else.
+  // What is being typed, and what was found for it, is not overwritten by an answer to something else.
   Idiomorph.defaults.callbacks.beforeNodeMorphed = (old) =>
-    !(old === document.activeElement && old.matches("input, textarea") && old.value !== old.defaultValue);
+    old.id !== "found" && !(old === document.activeElement && old.matches("input, textarea") && old.value !== old.defaultValue);
 
   const pick = (row) => {
     if (!row) return;
@@ -56,6 +56,7 @@
       pickedBottle = taken.dataset.take;
       document.getElementById("add").value = "";
       document.getElementById("add").blur();
+      closeFound();
       send("/mix/add", { bottle: taken.dataset.take });
     }
     const row = event.target.closest(".row-bottle");
