@@ -6,13 +6,13 @@ BIN := $(VENV)/bin
 export PIP_DISABLE_PIP_VERSION_CHECK = 1
 export PYTHONDONTWRITEBYTECODE =
 
-.PHONY: demo test bench shots vendor lock tables fix clean browser
+.PHONY: demo test bench shots vendor lock tables fix clean packages
 .DEFAULT_GOAL := demo
 
 demo: $(VENV)/run.done
 	@exec $(BIN)/diachrom demo --port $(PORT)
 
-test: $(VENV)/dev.done browser
+test: $(VENV)/dev.done packages
 	@$(BIN)/ruff format --check --quiet . || { echo 'The format differs: run "make fix".' >&2; exit 1; }
 	@$(BIN)/ruff check --quiet .
 	@$(BIN)/mypy
@@ -22,7 +22,7 @@ test: $(VENV)/dev.done browser
 bench: $(VENV)/dev.done
 	@$(BIN)/python tools/bench.py
 
-shots: $(VENV)/dev.done browser
+shots: $(VENV)/dev.done packages
 	@$(BIN)/python tools/shots.py
 
 vendor: $(VENV)/run.done
@@ -37,8 +37,8 @@ fix: $(VENV)/dev.done
 lock: $(VENV)/dev.done
 	@sh tools/lock.sh $(BIN)/uv
 
-browser:
-	@sh tools/browser.sh
+packages:
+	@sh tools/packages.sh
 
 clean:
 	rm -rf $(VENV) .pytest_cache .mypy_cache .ruff_cache .hypothesis .import_linter_cache

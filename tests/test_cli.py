@@ -3,8 +3,10 @@
 import http.client
 import os
 import socket
+import sqlite3
 import subprocess
 import sys
+import time
 from contextlib import contextmanager
 from urllib.parse import urlsplit
 
@@ -107,3 +109,87 @@ def test_a_backup_is_whole_and_never_overwrites(filled, tmp_path):
     target.rename(tmp_path / "diachrom.sqlite3")
     with started("serve", "--port", "0", "--data", tmp_path) as (_, address, _where):
         assert status(address, "/recipes/10") == 200
+
+
+def test_a_shelf_goes_out_and_comes_into_an_empty_folder_by_commands(filled, tmp_path):
+    everything, again = tmp_path / "shelf.json", tmp_path / "again.json"
+    assert diachrom("export", everything, "--data", filled).returncode == 0
+    diachrom("migrate", "--data", tmp_path / "new")
+    dry = diachrom("import", everything, "--dry-run", "--data", tmp_path / "new")
+    assert "row 1, Grunn Hvit: new paint" in dry.stdout
+    assert "rows written" not in dry.stdout
+    run = diachrom("import", everything, "--data", tmp_path / "new")
+    assert run.stdout.splitlines()[-1] == "122 rows written."
+    diachrom("export", again, "--data", tmp_path / "new")
+    assert again.read_bytes() == everything.read_bytes()
+    assert diachrom("check", "--data", tmp_path / "new").stdout.endswith("nothing is wrong.\n")
+
+
+def test_an_import_with_errors_says_each_and_writes_nothing(bench, tmp_path):
+    table = tmp_path / "cupboard.csv"
+    table.write_text("name,kind,size_ml,colour\nBar,ink,15,#102030\nRips,gravy,15,#102030\nTyttebar,ink,x,#102030\n")
+    run = diachrom("import", table, "--data", bench)
+    assert run.returncode == 2
+    assert "row 3, kind: Kind: 'gravy' is none of" in run.stdout
+    assert "row 4, size_ml" in run.stdout
+    assert run.stderr == "FILE: cupboard.csv has 2 errors; nothing was written.\n"
+    assert "Bar" not in diachrom("import", "-", "--data", bench, input="name,kind,size_ml,colour\nx,y,z,q\n").stdout
+
+
+@pytest.mark.parametrize(
+    ("arguments", "why"),
+    [
+        (["export", "shelf.docx"], "Nothing goes out as '.docx'"),
+        (["export", "there.csv"], "exists already"),
+        (["export", "no/such/folder.csv"], "cannot be written"),
+        (["import", "nowhere.csv"], "nowhere.csv cannot be read"),
+        (["import", "large.csv"], "large.csv is larger than 10 MB"),
+        (["import", "there.csv", "--kind", "gravy"], "no kind of paint called 'gravy'"),
+    ],
+)
+def test_what_cannot_go_out_or_in_is_one_line(bench, tmp_path, arguments, why):
+    (tmp_path / "there.csv").write_text("name,kind\n")
+    with (tmp_path / "large.csv").open("wb") as file:
+        file.truncate(50_000_000)
+    run = diachrom(*arguments, "--data", bench, cwd=tmp_path)
+    assert run.returncode == 2
+    assert why in run.stderr
+    assert run.stderr.count("\n") == 1
+
+
+def test_check_says_what_is_wrong_with_a_folder(bench):
+    assert diachrom("check", "--data", bench).returncode == 0
+    with sqlite3.connect(bench / "diachrom.sqlite3") as connection:
+        connection.execute("UPDATE bottle SET left_ml = 99 WHERE id = 22")
+        connection.execute("UPDATE paint SET kind = 'gravy' WHERE id = 'rav-te'")
+        connection.execute("INSERT INTO recipe (number) VALUES (77)")
+        connection.execute("INSERT INTO stock_entry (bottle_id, at, kind, ml) VALUES (999, 'now', 'bought', 1)")
+    run = diachrom("check", "--data", bench)
+    assert run.returncode == 2
+    for said in (
+        "Bottle 22 is said to hold 99",
+        "'gravy', which there is not",
+        "Recipe 77 has no version",
+        "stock_entry",
+    ):
+        assert said in run.stdout
+    assert "4 faults" in run.stderr or "5 faults" in run.stderr
+
+
+def test_an_import_that_is_killed_half_way_leaves_nothing_behind(bench, tmp_path):
+    table = tmp_path / "large.csv"
+    rows = "".join(f"Bar {at},ink,30,#{at * 7:06x}\n" for at in range(4000))
+    table.write_text("name,kind,size_ml,colour\n" + rows)
+    before = diachrom("export", tmp_path / "before.json", "--data", bench)
+    assert before.returncode == 0
+    command = [sys.executable, "-m", "diachrom", "import", str(table), "--data", str(bench)]
+    with subprocess.Popen(command, stdout=subprocess.PIPE, text=True) as process:
+        # Every row's fate is said before the writing begins; then it is in the middle of it.
+        for line in process.stdout:
+            if line.startswith("row 4001,"):
+                break
+        time.sleep(0.3)
+        process.kill()
+    assert diachrom("check", "--data", bench).returncode == 0
+    diachrom("export", tmp_path / "after.json", "--data", bench)
+    assert (tmp_path / "after.json").read_bytes() == (tmp_path / "before.json").read_bytes()

@@ -52,6 +52,88 @@ def _deep(page: Page) -> None:
     page.get_by_role("button", name="spectrum", exact=True).click()
 
 
+def _read_card(page: Page) -> None:
+    page.get_by_role("button", name="Plug in").click()
+    page.get_by_role("button", name="Calibrate on its tile").click(timeout=30_000)
+    page.get_by_text("ready; its tile").wait_for()
+    page.get_by_role("button", name="Read: paint over black").click()
+    page.get_by_text("By this card").wait_for()
+
+
+def _accept(page: Page) -> None:
+    _read_card(page)
+    page.get_by_role("button", name="Accept it").click()
+    page.get_by_text("What changed with").first.wait_for()
+
+
+def _aim(page: Page, typed: str) -> None:
+    page.locator("input[name=typed]").fill(typed)
+    page.locator("input[name=name]").first.fill("Char belly, from the photo")
+    page.get_by_role("button", name="Match it").first.click()
+    page.locator(".target").wait_for()
+    page.locator("#match-found:not([hx-get]) .alternative").first.wait_for(timeout=30_000)
+
+
+def _match(page: Page) -> None:
+    _aim(page, "#c85a28")
+
+
+def _out_of_reach(page: Page) -> None:
+    _aim(page, "#2040ff")
+
+
+def _next(page: Page) -> None:
+    _aim(page, "#b04a1c")
+    page.goto(page.url.rsplit("/", 1)[0] + "/mix")
+    page.locator(".next").wait_for()
+
+
+def _weigh(page: Page) -> None:
+    page.get_by_role("button", name="Plug in").click()
+    for count in range(3):
+        page.get_by_role("button", name="Let them fall").click()
+        page.get_by_text("20 drops fell").wait_for()
+        page.get_by_role("button", name="Take the weight").click()
+        page.locator(".ledger tbody tr").nth(count).wait_for()
+
+
+INVENTORY = """name,line,kind,size_ml,left_ml,place,colour
+Krekling,Rav,transparent,30,12.5,"rack, middle",#5a2a6e
+Nype,Rav,transparent,30,30,"rack, middle",
+Sild,Perlemor,pearl,30,-2,"rack, bottom",#9fb4c8
+Tyttebar,Torv,opaque,thirty,30,"rack, top",#a03020
+Multe,Rav,opaque,30,30,,#e08030
+Ripe,Torv,opaque,30,30,,reddish
+"""
+
+
+def _bring(page: Page) -> None:
+    file = {"name": "from-the-cupboard.csv", "mimeType": "text/csv", "buffer": INVENTORY.encode()}
+    page.locator("input[type=file]").set_input_files(file)
+    page.get_by_role("button", name="Look at it").click()
+    page.get_by_text("What is wrong").wait_for()
+
+
+def _photo(page: Page) -> None:
+    import io
+
+    from PIL import Image, ImageDraw
+
+    image = Image.new("RGB", (900, 600), "#6b5f52")
+    draw = ImageDraw.Draw(image)
+    draw.rectangle((60, 80, 300, 520), fill="#8d7f70")
+    draw.rectangle((420, 80, 620, 520), fill="#20386e")
+    draw.rectangle((620, 80, 820, 520), fill="#0a0f22")
+    out = io.BytesIO()
+    image.save(out, "PNG")
+    page.locator(".card-field details").last.locator("summary").click()
+    file = {"name": "card.png", "mimeType": "image/png", "buffer": out.getvalue()}
+    page.locator(".card-field").last.locator("input[type=file]").last.set_input_files(file)
+    page.get_by_role("button", name="Pick from it").last.click()
+    page.locator("#photo").click(position={"x": 200, "y": 200})
+    page.locator("#photo").click(position={"x": 700, "y": 200})
+
+
 # name -> (size, path, what is done before the picture)
 VIEWS: dict[str, tuple[tuple[int, int], str, Callable[[Page], None] | None]] = {
     "mix": (WIDE, "/mix", None),
@@ -62,6 +144,14 @@ VIEWS: dict[str, tuple[tuple[int, int], str, Callable[[Page], None] | None]] = {
     "recipe": (WIDE, "/recipes/10", None),
     "bottle": (WIDE, "/bottles/22", None),
     "compare": (WIDE, "/compare?mix=recipe:11:1", None),
+    "card": (WIDE, "/cards/1", _read_card),
+    "stand-ins": (WIDE, "/paints/torv-koral/stand-ins", None),
+    "match": (WIDE, "/match", _match),
+    "next-drop": (WIDE, "/match", _next),
+    "amounts": (WIDE, "/amounts?value=2.5&unit=ml", None),
+    "drops": (WIDE, "/bottles/22/drops", _weigh),
+    "import": (WIDE, "/files", _bring),
+    "shopping": (WIDE, "/shelf/shopping", None),
 }
 # Looked at while working, not kept.
 MORE = {
@@ -72,6 +162,22 @@ MORE = {
     "look-compare-mixes": (WIDE, "/compare?by=mix&over=black", None),
     "look-compare-phone": (PHONE, "/compare", None),
     "look-new-paint": (WIDE, "/shelf/new", None),
+    "look-shelf-olive": (WIDE, "/shelf?q=dark+olive", None),
+    "look-shelf-hue": (WIDE, "/shelf?order=hue&kind=transparent&kind=opaque", None),
+    "look-change": (WIDE, "/bottles/22/change", None),
+    "look-paint": (WIDE, "/paints/rav-nype", None),
+    "look-effects": (WIDE, "/cards/1", _accept),
+    "look-files": (WIDE, "/files", None),
+    "look-labels": (WIDE, "/shelf/labels", None),
+    "look-cards": (WIDE, "/recipes/cards", None),
+    "look-card-phone": (PHONE, "/cards/1", None),
+    "look-bottle-phone": (PHONE, "/bottles/22", None),
+    "look-drops-phone": (PHONE, "/bottles/22/drops", None),
+    "look-photo": (WIDE, "/cards/1", _photo),
+    "look-match-empty": (WIDE, "/match", None),
+    "look-match-reach": (WIDE, "/match", _out_of_reach),
+    "look-match-phone": (PHONE, "/match", _match),
+    "look-next-phone": (PHONE, "/match", _next),
     "look-empty": (WIDE, "/mix", _empty),
     "look-mix-tablet": (TABLET, "/mix", None),
     "look-mix-large": (LARGE, "/mix", None),

@@ -1,5 +1,6 @@
 """The command line. Errors: exit status 2 and one line on standard error."""
 
+import os
 import sys
 import tempfile
 from pathlib import Path
@@ -10,7 +11,7 @@ import typer
 from diachrom import __version__, config
 from diachrom.errors import DiachromError, InvalidInput
 
-LARGEST_DOCUMENT = 1_000_000  # bytes
+LARGEST_DOCUMENT, LARGEST_FILE = 1_000_000, 10_000_000  # bytes
 
 app = typer.Typer(
     add_completion=False, no_args_is_help=True, help="Mix lure paint by drops and see it as it will be sprayed."
@@ -100,6 +101,14 @@ def predict(context: typer.Context, file: File, data: Data = None) -> None:
 
 
 @app.command()
+def match(context: typer.Context, file: File, data: Data = None) -> None:
+    """Find the mixes of whole drops that come nearest to a colour and print them as JSON."""
+    from diachrom.work.command import match_text
+
+    typer.echo(match_text(_read(file), _folder(context, data)))
+
+
+@app.command()
 def profile(file: File) -> None:
     """Derive a paint's profile from a contrast card and print it as JSON."""
     from diachrom.work.command import profile_text
@@ -107,18 +116,64 @@ def profile(file: File) -> None:
     typer.echo(profile_text(_read(file)))
 
 
-def _read(file: str) -> bytes:
-    """A document's bytes. Raises InvalidInput when there is none, or too much of it."""
+@app.command()
+def export(
+    context: typer.Context,
+    target: Annotated[Path, typer.Argument(metavar="FILE", help="Its suffix says the form: see docs/formats.md.")],
+    data: Data = None,
+) -> None:
+    """Write the shelf to a new file: .csv .xlsx .json .gpl .ase .cgats .cxf."""
+    from diachrom.work.command import export_to
+
+    export_to(target, _folder(context, data))
+    typer.echo(f"The shelf is in {target}.")
+
+
+@app.command(name="import")
+def import_(
+    context: typer.Context,
+    file: File,
+    data: Data = None,
+    dry_run: Annotated[
+        bool, typer.Option("--dry-run", help="Say what would become of each row; write nothing.")
+    ] = False,
+    kind: Annotated[str, typer.Option(help="What a palette's colours are taken for.")] = "transparent",
+) -> None:
+    """Bring a file onto the shelf, all of it or nothing. What became of each row goes to standard output."""
+    from diachrom.work.command import import_from
+
+    for line in import_from(file, _read(file, LARGEST_FILE), _folder(context, data), kind=kind, write=not dry_run):
+        typer.echo(line)
+
+
+@app.command()
+def check(context: typer.Context, data: Data = None) -> None:
+    """Test a data folder and say what is wrong with it; exit status 2 when something is."""
+    from diachrom.work.checking import check_folder
+
+    folder = _folder(context, data)
+    wrong = check_folder(folder)
+    for line in wrong:
+        typer.echo(line)
+    if wrong:
+        raise InvalidInput(f"{folder} has {len(wrong)} faults.", field="data")
+    typer.echo(f"{folder}: nothing is wrong.")
+
+
+def _read(file: str, largest: int = LARGEST_DOCUMENT) -> bytes:
+    """A file's bytes. Raises InvalidInput when there are none, or too many, before they are read."""
     try:
+        if file != "-" and os.stat(file).st_size > largest:
+            raise InvalidInput(f"{file} is larger than {largest // 1_000_000} MB.", field="FILE")
         if file == "-":
-            content = sys.stdin.buffer.read(LARGEST_DOCUMENT + 1)
+            content = sys.stdin.buffer.read(largest + 1)
         else:
             with open(file, "rb") as opened:
-                content = opened.read(LARGEST_DOCUMENT + 1)
+                content = opened.read(largest + 1)
     except OSError as error:
         raise InvalidInput(f"{file} cannot be read: {error.strerror}.", field="FILE") from error
-    if len(content) > LARGEST_DOCUMENT:
-        raise InvalidInput(f"{file} is larger than 1 MB.", field="FILE")
+    if len(content) > largest:
+        raise InvalidInput(f"{file} is larger than {largest // 1_000_000} MB.", field="FILE")
     return content
 
 

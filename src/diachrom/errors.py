@@ -104,3 +104,24 @@ class FileExists(StoreError):
 class Busy(StoreError):
     def __init__(self) -> None:
         super().__init__("The database was busy for too long. Nothing was saved; try again.")
+
+
+class ChangedSince(DiachromError):
+    def __init__(self, noun: str, row_id: object) -> None:
+        super().__init__(f"The {noun} {row_id} has been changed since; nothing was taken back.", field=noun)
+
+
+class CardNotFound(NotFound):
+    def __init__(self, number: object) -> None:
+        super().__init__(f"There is no contrast card {number}.", field="card")
+
+
+class BadFile(InvalidInput):
+    """A file that cannot be what it is said to be."""
+
+    def __init__(self, name: str, why: str) -> None:
+        super().__init__(f"{name}: {why}", field="file")
+
+
+class InstrumentError(DiachromError):
+    """What a device answers when it cannot do what it is asked; nothing that was read before is lost."""

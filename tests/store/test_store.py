@@ -14,8 +14,8 @@ import pytest
 from diachrom.core.mixing.draft import Draft, Part
 from diachrom.demo.bench import fill
 from diachrom.errors import Busy, DataExists, DataFolderNotWritable, NewerData, NotADatabase, StoreError
+from diachrom.store import bottles, cups, migrate, paints, recipes
 from diachrom.store import connection as connections
-from diachrom.store import cups, migrate, paints, recipes
 from diachrom.store.connection import connected, database, writing
 
 AT = "2026-11-25T10:00:00+00:00"
@@ -46,7 +46,12 @@ def test_a_folder_made_by_an_older_version_is_brought_up_with_everything_in_it(t
             " VALUES ('rav-x', 1, :curve, :curve, 0.1, 'test', 'then')",
             {"curve": curve},
         )
-        bottle = paints.add_bottle(connection, paint_id="rav-x", size_ml=30, drop_ml=0.05, state="open")
+        bottle = bottles.add(connection, paint_id="rav-x", size_ml=30, drop_ml=0.05, state="open")
+        connection.execute(
+            "INSERT INTO stock_entry (bottle_id, at, kind, ml)"
+            " VALUES (:b, 'then', 'bought', 30), (:b, 'then', 'poured', -17.5)",
+            {"b": bottle},
+        )
         connection.execute("INSERT INTO recipe (number) VALUES (1)")
         connection.execute(
             "INSERT INTO recipe_version (recipe, version, name, ground, film_um, coats, clear_coat, at)"
@@ -62,6 +67,7 @@ def test_a_folder_made_by_an_older_version_is_brought_up_with_everything_in_it(t
         connection.execute("INSERT INTO cup VALUES (1, 1, 1)")
     assert migrate.migrate(tmp_path) == [name for number, name, _ in scripts if number > old]
     with connected(tmp_path) as connection:
+        assert bottles.one(connection, bottle).left_ml == 12.5
         assert paints.profile(connection, "rav-x").absorption[0] == 0.1
         assert recipes.version(connection, 1).draft.parts == (Part(bottle, 6, 0.05),)
         standing = cups.now(connection).draft
@@ -172,9 +178,19 @@ def test_a_saved_version_cannot_be_changed_even_by_hand(bench):
 
 def test_stock_is_the_sum_of_the_ledger(bench):
     with connected(bench) as connection:
-        bottle = paints.all_bottles(connection)[0]
-        paints.add_stock_entry(connection, bottle_id=bottle.id, at=AT, kind="poured", ml=-1.5)
-        assert paints.bottles(connection, [bottle.id])[bottle.id].left_ml == pytest.approx(bottle.left_ml - 1.5)
+        bottle = bottles.every(connection)[0]
+        bottles.enter(connection, bottle=bottle.id, at=AT, kind="poured", ml=-1.5)
+        assert bottles.one(connection, bottle.id).left_ml == pytest.approx(bottle.left_ml - 1.5)
+        for one in bottles.every(connection):
+            assert one.left_ml == pytest.approx(sum(entry.ml for entry in bottles.ledger(connection, one.id)))
+
+
+@pytest.mark.parametrize("table", ["stock_entry", "paint_profile"])
+def test_the_ledger_and_the_profiles_only_grow(bench, table):
+    with connected(bench) as connection:
+        for statement in (f"DELETE FROM {table}", f"UPDATE {table} SET at = 'then'"):
+            with pytest.raises(sqlite3.IntegrityError, match=r"only grows|never changes"):
+                connection.execute(statement)
 
 
 def test_a_new_profile_is_the_next_version_and_the_one_that_counts(bench):

@@ -71,9 +71,9 @@ def test_a_cup_of_reducer_has_no_colour_and_no_page_breaks(store, client):
 
 
 def cup_shelf(store, query):
-    from diachrom.work.shelf import shelf
+    from diachrom.work.shelf import to_pour
 
-    return [row.bottle.id for row in shelf(store, query)]
+    return [row.bottle.id for row in to_pour(store, query, most=8)]
 
 
 def test_too_much_for_the_cup_or_the_bottle_is_said(store):

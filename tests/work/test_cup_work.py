@@ -6,10 +6,10 @@ import pytest
 
 from diachrom.core.mixing.draft import Draft
 from diachrom.errors import BadDrops, BottleNotFound, BottleNotInCup, EmptyCup, InvalidInput, RecipeNotFound
-from diachrom.store import cups, paints, recipes
+from diachrom.store import bottles, cups, recipes
 from diachrom.store.connection import connected
 from diachrom.work import book, cup
-from diachrom.work.shelf import shelf
+from diachrom.work.shelf import to_pour
 
 AT = "2026-11-25T10:00:00+00:00"
 
@@ -22,7 +22,7 @@ def store(bench):
 
 
 def bottle(store, name):
-    return shelf(store, name)[0].bottle.id
+    return to_pour(store, name, most=1)[0].bottle.id
 
 
 def mixed(store, **drops):
@@ -203,25 +203,20 @@ def test_an_unknown_recipe_or_version_is_named(store):
         book.versions(store, 10**40)
 
 
-def test_the_shelf_is_found_by_parts_of_names_kinds_and_notes(store):
-    assert shelf(store, "nyp")[0].bottle.full_name == "Rav Nype"
-    assert {row.bottle.kind for row in shelf(store, "CANDY")} == {"candy"}
-    assert [row.bottle.name for row in shelf(store, "torv ko")] == ["Koral"]
-    assert shelf(store, "koral")[0].condition == "empty"
-    assert shelf(store, "melk")[0].condition == "nearly gone"
-    assert shelf(store, "discontinued")[0].bottle.name == "Koral"
-    assert shelf(store, "no such paint") == []
-    assert len(shelf(store)) == len(paints.all_bottles(store))
-
-
 def test_the_book_is_searched_by_number_name_note_and_paint(store):
-    assert [one.saved.draft.name for one in book.book(store, "char belly")] == ["Autumn char, belly"]
-    assert {one.saved.draft.name for one in book.book(store, "rav lyng prawn")} == {"Spring prawn, body"}
-    assert book.book(store, "netting")[0].saved.draft.name == "Lumpsucker, mottle"
+    def found(query, **more):
+        return [one.saved.draft.name for one in book.book(store, query, **more).recipes]
+
+    assert found("CHAR belly") == ["Autumn char, belly"]
+    assert found("rav lyng prawn") == ["Spring prawn, body"]
+    assert found("netting") == ["Lumpsucker, mottle"]
+    assert found("10 char") == ["Autumn char, belly"]
+    first, rest = book.book(store, most=10), book.book(store, start=10, most=10)
+    assert (len(first.recipes), first.more, len(rest.recipes), rest.more) == (10, True, 5, False)
 
 
 def test_the_demo_bench_has_its_paints_and_recipes(store):
-    rows = paints.all_bottles(store)
+    rows = bottles.every(store)
     assert len({row.paint_id for row in rows}) >= 28
     assert len({row.drop_ml for row in rows}) >= 8
     assert len(recipes.newest_versions(store)) >= 8

@@ -1,33 +1,38 @@
-"""Putting paints on the shelf and keeping count of them."""
+"""Putting paints on the shelf, changing them, merging doubles, retiring, and taking each step back."""
 
 import numpy as np
 import pytest
 
 from diachrom.core.film.grounds import GROUNDS
+from diachrom.core.film.paint import KINDS
 from diachrom.core.light.difference import delta_e
 from diachrom.core.light.lights import light
 from diachrom.core.light.screen import hex_to_lab
+from diachrom.core.mixing.contrast_card import USUAL_SCATTERING
 from diachrom.core.mixing.cup import Cup, Pour
 from diachrom.core.mixing.layers import Layer
-from diachrom.core.mixing.one_colour import KINDS_TO_ADD, from_one_colour
+from diachrom.core.mixing.one_colour import from_colours, from_one_colour
 from diachrom.core.mixing.prediction import predict
-from diachrom.errors import BottleNotFound, InvalidInput
-from diachrom.store import paints
-from diachrom.store.connection import connected
-from diachrom.work import cup, shelf_keeping
-from diachrom.work.shelf import shelf
+from diachrom.core.mixing.usual import USUAL
+from diachrom.errors import BottleNotFound, ChangedSince, InvalidInput
+from diachrom.store import bottles, paints, steps
+from diachrom.work import cup, finding, shelf_keeping
+from diachrom.work.finding import Wanted
 
 AT = "2026-11-25T10:00:00+00:00"
-NEW = {"line": "Rav", "name": "Krekling", "kind": "transparent", "colour": "#5a2a6e", "size_ml": 30.0, "drop_ml": 0.045}
+NEW = {"line": "Rav", "name": "Krekling", "kind": "transparent", "size_ml": "30", "drop_ul": "45"}
+COLOUR = "#5a2a6e"
 
 
-@pytest.fixture
-def store(bench):
-    with connected(bench) as connection:
-        yield connection
+def add(store, colour=COLOUR, **changes):
+    return shelf_keeping.add_paint(store, NEW | changes, colour=colour, at=AT)
 
 
-@pytest.mark.parametrize("kind", [kind for kind in KINDS_TO_ADD if kind not in ("reducer", "medium")])
+def found(store, query):
+    return [row.bottle for row in finding.find(store, Wanted(query)).rows]
+
+
+@pytest.mark.parametrize("kind", USUAL_SCATTERING)
 def test_a_paint_guessed_from_a_colour_shows_that_colour_in_three_light_coats_on_white(kind):
     wanted = hex_to_lab("#b5562f")
     paint = from_one_colour("x", kind, wanted)
@@ -37,22 +42,39 @@ def test_a_paint_guessed_from_a_colour_shows_that_colour_in_three_light_coats_on
     assert hides.contrast_ratio > 0.5 if kind in ("opaque", "primer") else hides.contrast_ratio < 0.5
 
 
+def test_every_kind_can_be_guessed_and_flakes_take_the_nearest_usual_paint():
+    green, gold = hex_to_lab("#3f8f5a"), hex_to_lab("#b58a3a")
+    paints = from_colours([("x", kind, green) for kind in KINDS])
+    assert [paint.kind for paint in paints] == list(KINDS)
+    assert all(paint.uncertainty >= 0.3 for paint in paints if not paint.thins)
+    assert {paint.kind for paint in paints if paint.flake or paint.fluorescence or paint.glow} == set(USUAL)
+    one, two = (from_one_colour("x", "pearl", colour).flake.thickness_nm for colour in (green, gold))
+    assert one > two
+
+
 def test_a_new_paint_is_found_poured_and_marked_as_a_guess(store):
-    bottle = shelf_keeping.add_paint(store, **NEW, at=AT)
-    row = shelf(store, "krek")[0]
-    assert (row.bottle.id, row.bottle.paint_id, row.bottle.left_ml) == (bottle, "rav-krekling", 30.0)
-    assert row.paint.uncertainty >= 0.3
+    bottle = add(store)
+    row = found(store, "krek")[0]
+    assert (row.id, row.paint_id, row.left_ml) == (bottle, "rav-krekling", 30.0)
+    assert finding.index(store).rows[-1].guess
     cup.start_new(store, at=AT)
     cup.add_bottle(store, bottle, at=AT)
     assert cup.see(store).strip.columns[0].patches[-1].diffuse.lab[0] < 60
 
 
 def test_a_reducer_needs_no_colour_and_names_in_any_script_get_an_id(store):
-    shelf_keeping.add_paint(store, **NEW | {"kind": "reducer", "colour": "", "name": "Vann"}, at=AT)
+    add(store, "", kind="reducer", name="Vann")
     for name in ("Blåbær", "Blabar", "!!!"):
-        shelf_keeping.add_paint(store, **NEW | {"line": "", "name": name}, at=AT)
-    ids = [row.paint_id for row in paints.all_bottles(store)][-3:]
+        add(store, line="", name=name)
+    ids = [row.paint_id for row in bottles.every(store)][-3:]
     assert len(set(ids)) == 3
+
+
+def test_amounts_may_carry_units_and_decimal_commas(store):
+    bottle = bottles.one(store, add(store, size_ml="1 fl oz", drop_ul="42,5", pressure_bar="20 psi"))
+    assert bottle.size_ml == pytest.approx(29.57, abs=0.01)
+    assert bottle.drop_ml == pytest.approx(0.0425)
+    assert paints.record(store, bottle.paint_id).pressure_bar == pytest.approx(1.379, abs=0.001)
 
 
 @pytest.mark.parametrize(
@@ -63,44 +85,119 @@ def test_a_reducer_needs_no_colour_and_names_in_any_script_get_an_id(store):
         ({"name": "nype"}, "name"),
         ({"colour": "purple"}, "colour"),
         ({"colour": ""}, "colour"),
-        ({"kind": "pearl"}, "kind"),
         ({"kind": "gravy"}, "kind"),
-        ({"size_ml": -1}, "size_ml"),
-        ({"size_ml": float("nan")}, "size_ml"),
-        ({"drop_ml": 3.0}, "drop_ml"),
+        ({"size_ml": "-1"}, "size_ml"),
+        ({"size_ml": "nan"}, "size_ml"),
+        ({"size_ml": "30 parsecs"}, "size_ml"),
+        ({"size_ml": ""}, "size_ml"),
+        ({"drop_ul": "3 ml"}, "drop_ul"),
+        ({"opened_on": "last week"}, "opened_on"),
+        ({"state": "haunted"}, "state"),
+        ({"discontinued": "perhaps"}, "discontinued"),
+        ({"place": "x" * 41}, "place"),
     ],
 )
 def test_what_cannot_be_put_on_the_shelf_is_said_by_field_and_nothing_is_half_there(store, changes, field):
-    before = len(paints.all_profiles(store)), len(paints.all_bottles(store))
+    before = len(paints.all_profiles(store)), len(bottles.every(store))
     with pytest.raises(InvalidInput) as caught:
-        shelf_keeping.add_paint(store, **NEW | changes, at=AT)
+        add(store, **{"colour": COLOUR} | changes)
     assert caught.value.field == field
-    assert (len(paints.all_profiles(store)), len(paints.all_bottles(store))) == before
+    assert (len(paints.all_profiles(store)), len(bottles.every(store))) == before
+    assert steps.standing(store) == (None, None)
 
 
-def test_what_is_left_is_corrected_by_an_entry_and_another_bottle_is_full(store):
-    bottle = shelf(store, "rav nype")[0].bottle.id
-    entries = len(paints.ledger(store, bottle))
-    shelf_keeping.correct_stock(store, bottle, 5.5, at=AT)
-    shelf_keeping.correct_stock(store, bottle, 5.5, at=AT)
-    seen = shelf_keeping.see_bottle(store, bottle)
-    assert seen.row.bottle.left_ml == pytest.approx(5.5)
-    assert len(seen.ledger) == entries + 1
-    assert seen.ledger[0].ml == pytest.approx(-2.5)
-    other = shelf_keeping.another_bottle(store, bottle, at=AT)
-    assert shelf_keeping.see_bottle(store, other).row.bottle.left_ml == 30.0
-    for bad in (-1.0, 31.0, float("nan")):
-        with pytest.raises(InvalidInput, match=r"Rav Nype: a 30 ml bottle holds 0 to 30 ml"):
-            shelf_keeping.correct_stock(store, bottle, bad, at=AT)
+def test_another_bottle_is_full_and_like_the_first(store):
+    other = bottles.one(store, shelf_keeping.another_bottle(store, 22, at=AT))
+    assert (other.full_name, other.left_ml, other.state, other.drop_ml) == ("Rav Nype", 30.0, "sealed", 0.043)
     with pytest.raises(BottleNotFound):
-        shelf_keeping.see_bottle(store, 9999)
+        shelf_keeping.another_bottle(store, 9999, at=AT)
 
 
 def test_a_new_drop_counts_from_now_on_and_recipes_keep_theirs(store):
-    bottle = shelf(store, "rav nype")[0].bottle.id
     before = cup.see(store).cup.volume_ml
-    shelf_keeping.set_drop(store, bottle, 0.06)
+    shelf_keeping.set_drop(store, 22, 0.06, at=AT)
     assert cup.see(store).cup.volume_ml == before
     cup.start_new(store, at=AT)
-    cup.add_bottle(store, bottle, at=AT)
+    cup.add_bottle(store, 22, at=AT)
     assert np.isclose(cup.see(store).cup.volume_ml, 0.06)
+
+
+def test_changes_are_taken_back_one_by_one_and_done_again(store):
+    shelf_keeping.change_bottle(store, 22, {"place": "window", "state": "thick"}, at=AT)
+    shelf_keeping.change_paint(store, "rav-nype", {"name": "Rose hip", "price": "9,5", "needs_under": "white"}, at=AT)
+    assert bottles.one(store, 22).full_name == "Rav Rose hip"
+    assert shelf_keeping.undo(store, at=AT).did == "changing Rav Nype"
+    assert (bottles.one(store, 22).full_name, bottles.one(store, 22).place) == ("Rav Nype", "window")
+    shelf_keeping.undo(store, at=AT)
+    assert (bottles.one(store, 22).place, bottles.one(store, 22).state) == ("rack, middle", "open")
+    assert shelf_keeping.undo(store, at=AT) is None
+    shelf_keeping.undo(store, back=False, at=AT)
+    shelf_keeping.undo(store, back=False, at=AT)
+    assert (bottles.one(store, 22).full_name, bottles.one(store, 22).place) == ("Rav Rose hip", "window")
+    assert shelf_keeping.undo(store, back=False, at=AT) is None
+
+
+def test_a_new_paint_taken_back_is_off_the_shelf_and_comes_back_by_its_name(store):
+    bottle = add(store)
+    shelf_keeping.undo(store, at=AT)
+    assert found(store, "krekling") == []
+    assert bottles.one(store, bottle).left_ml == 0.0
+    again = bottles.one(store, add(store, "#2a6e5a"))
+    assert (again.paint_id, again.left_ml) == ("rav-krekling", 30.0)
+    assert [one.version for one in paints.profile_versions(store, "rav-krekling")] == [2, 1]
+
+
+def test_what_was_changed_elsewhere_since_is_not_taken_back(store):
+    shelf_keeping.change_bottle(store, 22, {"place": "window"}, at=AT)
+    bottles.change(store, 22, place="sill")
+    with pytest.raises(ChangedSince):
+        shelf_keeping.undo(store, at=AT)
+    assert bottles.one(store, 22).place == "sill"
+
+
+def test_a_merged_double_gives_its_bottles_and_its_recipes_go_on(store):
+    add(store, name="Nype-")
+    assert [(one.id, other.name) for one, other in finding.index(store).doubles] == [(22, "Nype-")]
+    before = cup.see(store).strip.columns[0].patches[1].diffuse.lab
+    shelf_keeping.merge(store, "rav-nype", "rav-gran", at=AT)
+    assert {row.paint_id for row in bottles.of_paint(store, "rav-gran")} == {"rav-gran"}
+    assert bottles.one(store, 22).full_name == "Rav Gran"
+    assert paints.record(store, "rav-nype").merged_into == "rav-gran"
+    assert delta_e(cup.see(store).strip.columns[0].patches[1].diffuse.lab, before) > 5
+    shelf_keeping.undo(store, at=AT)
+    assert bottles.one(store, 22).full_name == "Rav Nype"
+    assert np.allclose(cup.see(store).strip.columns[0].patches[1].diffuse.lab, before)
+
+
+@pytest.mark.parametrize("into", ["rav-nype", "tynn-medium"])
+def test_what_cannot_be_the_same_paint_is_not_merged(store, into):
+    with pytest.raises(InvalidInput, match=r"the same paint"):
+        shelf_keeping.merge(store, "rav-nype", into, at=AT)
+
+
+def test_a_paint_keeps_its_name_to_itself_and_its_colour(store):
+    with pytest.raises(InvalidInput, match="merge the two"):
+        shelf_keeping.change_paint(store, "rav-nype", {"name": "GRAN"}, at=AT)
+    with pytest.raises(InvalidInput, match="cannot become"):
+        shelf_keeping.change_paint(store, "rav-nype", {"kind": "reducer"}, at=AT)
+
+
+def test_a_retired_bottle_leaves_the_shelf_and_not_the_cup_and_comes_back(store):
+    before = cup.see(store).cup.drops
+    shelf_keeping.retire(store, 22, at=AT)
+    assert [row.id for row in found(store, "nype")] == [52]
+    assert [row.bottle.id for row in finding.find(store, Wanted("nype", gone=True)).rows] == [22]
+    assert cup.see(store).cup.drops == before
+    shelf_keeping.retire(store, 22, at=AT)
+    assert 22 in [row.id for row in found(store, "nype")]
+
+
+def test_shaking_and_finding_empty(store):
+    settled = found(store, "settled")[0]
+    shelf_keeping.shaken(store, settled.id, at=AT)
+    after = bottles.one(store, settled.id)
+    assert (after.state, after.shaken_on) == ("open", "2026-11-25")
+    shelf_keeping.change_bottle(store, settled.id, {"state": "empty"}, at=AT)
+    assert bottles.one(store, settled.id).left_ml == 0.0
+    shelf_keeping.undo(store, at=AT)
+    assert bottles.one(store, settled.id).left_ml == pytest.approx(12.0)

@@ -5,14 +5,15 @@ from dataclasses import dataclass, replace
 from pathlib import Path
 
 from diachrom.core.mixing.draft import Draft, Part
-from diachrom.demo.paints import PAINTS
+from diachrom.demo.shelf import half_read, pour_a_year, put_up
 from diachrom.errors import DataExists
-from diachrom.store import cups, paints, recipes
+from diachrom.store import cups, recipes, steps
 from diachrom.store.connection import connected, database, writing
 from diachrom.store.migrate import migrate
+from diachrom.work import shopping
+from diachrom.work.stock import keep_in_jar
 
 HALF_MIXED = "Autumn char, belly"
-OPENED = "2026-03-02T08:00:00+00:00"
 
 
 @dataclass(frozen=True)
@@ -161,73 +162,43 @@ RECIPES = (
     ),
 )
 
-# The second bottles of some paints: bought again before the first was gone.
-SPARE = (
-    ("torv-kritt", 60.0, 0.050),
-    ("rav-nype", 30.0, 0.044),
-    ("rav-melk", 30.0, 0.046),
-    ("tynn-reducer", 120.0, 0.042),
-)
-
 
 def fill(folder: Path) -> None:
     """Create the demo bench in an empty folder. Raises DataExists when there is data in it already."""
     if database(folder).exists():
         raise DataExists(folder)
     migrate(folder)
-    with connected(folder) as connection, writing(connection):
-        bottles = _shelf(connection)
-        saved = [_save(connection, recipe, bottles) for recipe in RECIPES]
-        belly = next(one for one in saved if one.draft.name == HALF_MIXED)
-        # The belly was opened again today; one more drop of red has fallen since.
-        opened = cups.new_batch(connection, recipe=belly.recipe, version=belly.version)
-        at = "2026-11-20T17:40:00+00:00"
-        cups.append(connection, belly.draft, did=f"opening recipe {belly.recipe}", at=at, batch=opened)
-        more = belly.draft.with_drops(bottles["rav-nype"][0], 3)
-        cups.append(connection, more, did="1 drop of Rav Nype", at=at, batch=opened)
+    with connected(folder) as connection:
+        with writing(connection):
+            shelf = put_up(connection)
+            saved = [_save(connection, recipe, shelf) for recipe in RECIPES]
+            pour_a_year(connection, saved)
+            _half_mixed(connection, shelf, saved)
+        back = next(one for one in saved if one.draft.name == "Night saithe, back")
+        keep_in_jar(connection, back.recipe, None, 12.0, at="2026-11-14T15:00:00+00:00")
+        half_read(connection)
+        shopping.put_down(connection, 10, 45.0, at="2026-11-19T08:00:00+00:00")
+        shopping.put_down(connection, 5, 4.0, at="2026-11-19T08:05:00+00:00")
+        with writing(connection):
+            steps.forget(connection)  # the bench begins here: what made it cannot be undone
 
 
-def _shelf(connection: sqlite3.Connection) -> dict[str, tuple[int, float]]:
-    """Paints, bottles and first stock; returns each paint's first bottle and its drop, by the paint's id."""
-    first = {}
-    for paint in PAINTS:
-        profile = paint.profile()
-        paints.add_paint(
-            connection,
-            profile,
-            paint_id=paint.id,
-            line=paint.line,
-            name=paint.name,
-            pigments=", ".join(key for key, _ in paint.pigments),
-            discontinued=paint.discontinued,
-        )
-        paints.add_profile(connection, profile, paint_id=paint.id, source="generic pigments", at=OPENED)
-        first[paint.id] = (
-            _bottle(connection, paint.id, paint.size_ml, paint.drop_ml, paint.state, paint.left_ml, paint.note),
-            paint.drop_ml,
-        )
-    for paint_id, size_ml, drop_ml in SPARE:
-        _bottle(connection, paint_id, size_ml, drop_ml, "new", size_ml, "spare")
-    return first
+def _half_mixed(
+    connection: sqlite3.Connection, shelf: dict[str, tuple[int, float]], saved: list[recipes.Version]
+) -> None:
+    """The belly was opened again today; one more drop of red has fallen since."""
+    belly = next(one for one in saved if one.draft.name == HALF_MIXED)
+    opened = cups.new_batch(connection, recipe=belly.recipe, version=belly.version)
+    at = "2026-11-20T17:40:00+00:00"
+    cups.append(connection, belly.draft, did=f"opening recipe {belly.recipe}", at=at, batch=opened)
+    more = belly.draft.with_drops(shelf["rav-nype"][0], 3)
+    cups.append(connection, more, did="1 drop of Rav Nype", at=at, batch=opened)
 
 
-def _bottle(
-    connection: sqlite3.Connection, paint_id: str, size_ml: float, drop_ml: float, state: str, left_ml: float, note: str
-) -> int:
-    bottle = paints.add_bottle(connection, paint_id=paint_id, size_ml=size_ml, drop_ml=drop_ml, state=state, note=note)
-    paints.add_stock_entry(connection, bottle_id=bottle, at=OPENED, kind="bought", ml=size_ml)
-    if left_ml < size_ml:
-        note = "counted when the ledger was begun"
-        paints.add_stock_entry(
-            connection, bottle_id=bottle, at=OPENED, kind="corrected", ml=left_ml - size_ml, note=note
-        )
-    return bottle
-
-
-def _save(connection: sqlite3.Connection, recipe: DemoRecipe, bottles: dict[str, tuple[int, float]]) -> recipes.Version:
+def _save(connection: sqlite3.Connection, recipe: DemoRecipe, shelf: dict[str, tuple[int, float]]) -> recipes.Version:
     number, newest = recipes.new_recipe(connection), None
     for day, note, drops in recipe.versions:
-        parts = tuple(Part(bottles[paint][0], count, bottles[paint][1]) for paint, count in drops.items())
+        parts = tuple(Part(shelf[paint][0], count, shelf[paint][1]) for paint, count in drops.items())
         draft = replace(recipe.how, parts=parts, note=note)
         parent = newest.version if newest else None
         newest = recipes.add_version(

@@ -66,10 +66,18 @@ def _lykt(name: str, drop_ml: float, left_ml: float, *pigments: tuple[str, float
     return DemoPaint("Lykt", name, "candy", dyes, drop_ml, left_ml, size_ml=15.0, bleeds=USUAL_BLEED)
 
 
-def _perlemor(name: str, oxide_nm: float, left_ml: float) -> DemoPaint:
+def _perlemor(name: str, oxide_nm: float, left_ml: float, state: str = "open") -> DemoPaint:
     base = (("PW6", 0.004),)
     return DemoPaint(
-        "Perlemor", name, "pearl", base, 0.053, left_ml, flake=Flake("pearl", 0.055, oxide_nm), note="stir often"
+        "Perlemor",
+        name,
+        "pearl",
+        base,
+        0.053,
+        left_ml,
+        flake=Flake("pearl", 0.055, oxide_nm),
+        state=state,
+        note="stir often",
     )
 
 
@@ -101,13 +109,13 @@ PAINTS = (
     _torv("Gulrot", 0.046, 12.0, ("PO71", 0.8), ("PW6", 0.08)),
     _torv("Rogn", 0.046, 9.4, ("PR254", 0.8), ("PW6", 0.09)),
     _torv("Rust", 0.045, 26.0, ("PR101", 0.8), ("PW6", 0.08)),
-    _torv("Leire", 0.047, 25.5, ("PY42", 0.9), ("PW6", 0.1)),
+    _torv("Leire", 0.047, 25.5, ("PY42", 0.9), ("PW6", 0.1), state="thick"),
     _torv("Bark", 0.045, 14.0, ("PBr7", 0.7), ("PR101", 0.15), ("PW6", 0.1)),
     _torv("Mose", 0.046, 20.0, ("PG7", 0.35), ("PY42", 0.7), ("PW6", 0.14)),
     _torv("Tang", 0.046, 7.0, ("PY42", 0.5), ("PBk7", 0.06), ("PG36", 0.2), ("PW6", 0.14)),
     _torv("Himmel", 0.048, 28.0, ("PB15:3", 0.12), ("PW6", 0.7)),
     _torv("Hav", 0.046, 11.5, ("PB15:3", 0.6), ("PB29", 0.3), ("PW6", 0.1)),
-    _torv("Skifer", 0.047, 30.0, ("PW6", 0.5), ("PBk7", 0.05), ("PB29", 0.1), state="new"),
+    _torv("Skifer", 0.047, 30.0, ("PW6", 0.5), ("PBk7", 0.05), ("PB29", 0.1), state="sealed"),
     _torv("Koral", 0.047, 0.0, ("PR254", 0.4), ("PO71", 0.3), ("PW6", 0.35), state="empty", discontinued=True),
     _rav("Gull", 0.045, 11.0, ("PY150", 0.35), ("PY74", 0.2)),
     _rav("Sitron", 0.045, 16.0, ("PY74", 0.45)),
@@ -121,7 +129,7 @@ PAINTS = (
     _rav("Siv", 0.045, 9.0, ("PG36", 0.3), ("PY150", 0.2)),
     _rav("Te", 0.044, 19.0, ("PBr7", 0.4), ("PY150", 0.05)),
     _rav("Skygge", 0.043, 22.0, ("PBk7", 0.12)),
-    _rav("Melk", 0.046, 1.2, ("PW6", 0.12), note="nearly gone"),
+    _rav("Melk", 0.046, 1.2, ("PW6", 0.12), state="nearly gone"),
     _lykt("Gul", 0.038, 11.0, ("SY82", 1.0)),
     _lykt("Oransje", 0.038, 9.5, ("SO62", 1.0)),
     _lykt("Rod", 0.036, 6.0, ("SR122", 1.0)),
@@ -131,7 +139,7 @@ PAINTS = (
     DemoPaint("Tynn", "reducer", "reducer", (), 0.040, 88.0, size_ml=120.0),
     DemoPaint("Tynn", "medium", "medium", (), 0.049, 52.0, size_ml=60.0),
     _perlemor("Solv", 50.0, 21.0),
-    _perlemor("Gull", 75.0, 12.0),
+    _perlemor("Gull", 75.0, 12.0, "settled"),
     _perlemor("Blaa", 120.0, 16.5),
     _perlemor("Gronn", 145.0, 9.0),
     _malm("Solv", "aluminium", 24.0),

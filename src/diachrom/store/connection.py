@@ -57,6 +57,7 @@ def open_file(path: Path, *, create: bool = False) -> sqlite3.Connection:
         address, uri=True, isolation_level=None, check_same_thread=False, timeout=BUSY_MS / 1000
     )
     connection.row_factory = sqlite3.Row
+    connection.create_function("casefold", 1, str.casefold, deterministic=True)
     try:
         connection.execute("PRAGMA foreign_keys = ON")
         connection.execute(f"PRAGMA busy_timeout = {BUSY_MS}")
@@ -66,6 +67,12 @@ def open_file(path: Path, *, create: bool = False) -> sqlite3.Connection:
         connection.close()
         raise
     return connection
+
+
+def file_of(connection: sqlite3.Connection) -> str:
+    """The path of the database that a connection is open on."""
+    path: str = connection.execute("PRAGMA database_list").fetchone()["file"]
+    return path
 
 
 @contextmanager

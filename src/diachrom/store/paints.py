@@ -1,83 +1,101 @@
-"""Paints, their profiles, the bottles they are in, and what is left of each."""
+"""Paints and their profiles. A profile is never overwritten; the highest version counts."""
 
 import json
 import sqlite3
-from collections.abc import Iterable
-from dataclasses import asdict, dataclass
+from collections.abc import Sequence
+from dataclasses import asdict, dataclass, fields
 
 import numpy as np
 
 from diachrom.core.film.flakes import Flake
 from diachrom.core.film.paint import Fluorescence, Glow, Paint
-from diachrom.errors import BottleNotFound, PaintNotFound
+from diachrom.errors import PaintNotFound
+
+MADE_HERE = "Own mix"  # the line of what was mixed at this bench and kept
 
 
 @dataclass(frozen=True)
-class Bottle:
-    """A bottle with the paint in it and what is left."""
+class PaintRecord:
+    """A paint as it is written on the shelf, beside its profile."""
 
-    id: int
-    paint_id: str
+    id: str
     line: str
     name: str
     kind: str
-    note: str
-    discontinued: bool
-    size_ml: float
-    drop_ml: float
-    state: str
-    left_ml: float
+    pigments: str = ""
+    note: str = ""
+    discontinued: bool = False
+    nozzle_mm: float | None = None
+    pressure_bar: float | None = None
+    needs_under: str = ""
+    needs_in: str = ""
+    needs_over: str = ""
+    thinner: str = ""
+    price: float | None = None  # of a bottle, in the painter's own money
+    density: float | None = None  # g/ml
+    retired: bool = False
+    merged_into: str | None = None
+    recipe: int | None = None  # what an own mix was made from
+    version: int | None = None
 
     @property
     def full_name(self) -> str:
         return f"{self.line} {self.name}".strip()
 
 
-_BOTTLES = """
-    SELECT bottle.id, paint.id AS paint_id, paint.line, paint.name, paint.kind,
-           trim(paint.note || ' ' || bottle.note) AS note, paint.discontinued,
-           bottle.size_ml, bottle.drop_ml, bottle.state,
-           coalesce((SELECT sum(ml) FROM stock_entry WHERE stock_entry.bottle_id = bottle.id), 0.0) AS left_ml
-    FROM bottle JOIN paint ON paint.id = bottle.paint_id
-"""
+_COLUMNS = [field.name for field in fields(PaintRecord)]
+_PAINTS = f"SELECT {', '.join(_COLUMNS)} FROM paint "
 
 
-def _bottle(row: sqlite3.Row) -> Bottle:
-    return Bottle(**{**dict(row), "discontinued": bool(row["discontinued"])})
+def _record(row: sqlite3.Row) -> PaintRecord:
+    return PaintRecord(**{**dict(row), "discontinued": bool(row["discontinued"]), "retired": bool(row["retired"])})
 
 
-def all_bottles(connection: sqlite3.Connection) -> list[Bottle]:
-    """Every bottle, in the order in which they came onto the shelf."""
-    return [_bottle(row) for row in connection.execute(_BOTTLES + "ORDER BY bottle.id")]
+def record(connection: sqlite3.Connection, paint_id: str) -> PaintRecord:
+    """Raises PaintNotFound."""
+    row = connection.execute(_PAINTS + "WHERE id = :id", {"id": paint_id}).fetchone()
+    if row is None:
+        raise PaintNotFound(paint_id)
+    return _record(row)
 
 
-def bottles(connection: sqlite3.Connection, ids: Iterable[int]) -> dict[int, Bottle]:
-    """The bottles with these ids. Raises BottleNotFound."""
-    found = {}
-    for bottle_id in ids:
-        # A number that SQLite cannot hold is no bottle's number either.
-        row = None
-        if -(2**63) <= bottle_id < 2**63:
-            row = connection.execute(_BOTTLES + "WHERE bottle.id = :id", {"id": bottle_id}).fetchone()
-        if row is None:
-            raise BottleNotFound(bottle_id)
-        found[bottle_id] = _bottle(row)
-    return found
+def every_record(connection: sqlite3.Connection) -> list[PaintRecord]:
+    """Every paint, retired ones too."""
+    return [_record(row) for row in connection.execute(_PAINTS + "ORDER BY rowid")]
 
 
-def bottle_of_paint(connection: sqlite3.Connection, paint_id: str) -> Bottle | None:
-    """The bottle that a drop of this paint would come from: an open one first, then the fullest."""
+def named(connection: sqlite3.Connection, *, line: str, name: str) -> PaintRecord | None:
+    """The paint of this name, whether the letters are large or small."""
     row = connection.execute(
-        _BOTTLES + "WHERE paint.id = :id ORDER BY bottle.state = 'open' DESC, left_ml DESC LIMIT 1", {"id": paint_id}
+        _PAINTS + "WHERE line = :line COLLATE NOCASE AND name = :name COLLATE NOCASE", {"line": line, "name": name}
     ).fetchone()
-    return None if row is None else _bottle(row)
+    return None if row is None else _record(row)
+
+
+def add(connection: sqlite3.Connection, paint: PaintRecord) -> None:
+    values = {**vars(paint), "discontinued": int(paint.discontinued), "retired": int(paint.retired)}
+    connection.execute(
+        f"INSERT INTO paint ({', '.join(_COLUMNS)}) VALUES ({', '.join(':' + name for name in _COLUMNS)})", values
+    )
+
+
+def change(connection: sqlite3.Connection, paint_id: str, **values: object) -> None:
+    """Set columns of a paint."""
+    names = [name for name in _COLUMNS if name in values and name != "id"]
+    if names:
+        put = ", ".join(f"{name} = :{name}" for name in names)
+        connection.execute(f"UPDATE paint SET {put} WHERE id = :paint", {**values, "paint": paint_id})
+
+
+def has_id(connection: sqlite3.Connection, paint_id: str) -> bool:
+    return connection.execute("SELECT 1 FROM paint WHERE id = :id", {"id": paint_id}).fetchone() is not None
 
 
 _PROFILES = """
     SELECT paint.id, trim(paint.line || ' ' || paint.name) AS name, paint.kind,
            absorption, scattering, uncertainty, optics
     FROM paint JOIN paint_profile ON paint_profile.paint_id = paint.id
-    WHERE version = (SELECT max(version) FROM paint_profile WHERE paint_id = paint.id)
+    WHERE paint_profile.version = (SELECT max(p.version) FROM paint_profile AS p WHERE p.paint_id = paint.id)
 """
 
 
@@ -119,37 +137,80 @@ def all_profiles(connection: sqlite3.Connection) -> dict[str, Paint]:
     return {row["id"]: _profile(row) for row in connection.execute(_PROFILES)}
 
 
-def add_paint(
+@dataclass(frozen=True, eq=False)
+class ProfileVersion:
+    """One version of a paint's profile: what it says, where it came from, where it is doubtful."""
+
+    version: int
+    at: str
+    source: str
+    paint: Paint
+    uncertain_nm: tuple[float, ...]
+
+
+def profile_versions(connection: sqlite3.Connection, paint_id: str) -> list[ProfileVersion]:
+    """Every profile that a paint ever had, the newest first. Raises PaintNotFound."""
+    rows = connection.execute(
+        "SELECT trim(paint.line || ' ' || paint.name) AS name, paint.kind, absorption, scattering, uncertainty, optics,"
+        " paint_profile.version, at, source, uncertain_nm"
+        " FROM paint JOIN paint_profile ON paint_profile.paint_id = paint.id WHERE paint.id = :id"
+        " ORDER BY paint_profile.version DESC",
+        {"id": paint_id},
+    ).fetchall()
+    if not rows:
+        raise PaintNotFound(paint_id)
+    return [
+        ProfileVersion(row["version"], row["at"], row["source"], _profile(row), tuple(json.loads(row["uncertain_nm"])))
+        for row in rows
+    ]
+
+
+@dataclass(frozen=True)
+class Newest:
+    """What a search wants to know of a paint's newest profile."""
+
+    uncertainty: float
+    lab: tuple[float, float, float] | None  # None where it was not computed yet
+
+
+def newest(connection: sqlite3.Connection) -> dict[str, Newest]:
+    """Of every paint, by its id."""
+    rows = connection.execute(
+        """
+        SELECT newest.paint_id, newest.uncertainty, l, a, b
+        FROM paint_profile AS newest LEFT JOIN paint_colour USING (paint_id, version)
+        WHERE newest.version = (SELECT max(version) FROM paint_profile WHERE paint_id = newest.paint_id)
+        """
+    )
+    return {
+        key: Newest(uncertainty, None if lab[0] is None else (lab[0], lab[1], lab[2]))
+        for key, uncertainty, *lab in rows
+    }
+
+
+def keep_colour(connection: sqlite3.Connection, paint_id: str, lab: tuple[float, float, float]) -> None:
+    """Remember the colour of a paint's newest profile."""
+    connection.execute(
+        "INSERT OR REPLACE INTO paint_colour (paint_id, version, l, a, b)"
+        " SELECT :id, max(version), :l, :a, :b FROM paint_profile WHERE paint_id = :id",
+        {"id": paint_id, "l": lab[0], "a": lab[1], "b": lab[2]},
+    )
+
+
+def add_profile(
     connection: sqlite3.Connection,
     paint: Paint,
     *,
     paint_id: str,
-    line: str,
-    name: str,
-    pigments: str = "",
-    note: str = "",
-    discontinued: bool = False,
-) -> None:
-    connection.execute(
-        "INSERT INTO paint (id, line, name, kind, pigments, note, discontinued)"
-        " VALUES (:id, :line, :name, :kind, :pigments, :note, :discontinued)",
-        {
-            "id": paint_id,
-            "line": line,
-            "name": name,
-            "kind": paint.kind,
-            "pigments": pigments,
-            "note": note,
-            "discontinued": int(discontinued),
-        },
-    )
-
-
-def add_profile(connection: sqlite3.Connection, paint: Paint, *, paint_id: str, source: str, at: str) -> int:
+    source: str,
+    at: str,
+    uncertain_nm: Sequence[float] = (),
+) -> int:
     """Append a profile as the paint's next version; returns the version."""
     row = connection.execute(
-        "INSERT INTO paint_profile (paint_id, version, absorption, scattering, uncertainty, optics, source, at)"
-        " SELECT :id, coalesce(max(version), 0) + 1, :absorption, :scattering, :uncertainty, :optics, :source, :at"
+        "INSERT INTO paint_profile (paint_id, version, absorption, scattering, uncertainty, optics, source, at,"
+        " uncertain_nm) SELECT :id, coalesce(max(version), 0) + 1, :absorption, :scattering, :uncertainty, :optics,"
+        " :source, :at, :uncertain_nm"
         " FROM paint_profile WHERE paint_id = :id RETURNING version",
         {
             "id": paint_id,
@@ -159,61 +220,7 @@ def add_profile(connection: sqlite3.Connection, paint: Paint, *, paint_id: str, 
             "optics": _optics(paint),
             "source": source,
             "at": at,
+            "uncertain_nm": json.dumps(list(uncertain_nm)),
         },
     ).fetchone()
     return int(row["version"])
-
-
-def add_bottle(
-    connection: sqlite3.Connection, *, paint_id: str, size_ml: float, drop_ml: float, state: str, note: str = ""
-) -> int:
-    """Put a bottle on the shelf; what is in it is said by stock entries. Returns its number."""
-    row = connection.execute(
-        "INSERT INTO bottle (paint_id, size_ml, drop_ml, state, note)"
-        " VALUES (:paint_id, :size_ml, :drop_ml, :state, :note) RETURNING id",
-        {"paint_id": paint_id, "size_ml": size_ml, "drop_ml": drop_ml, "state": state, "note": note},
-    ).fetchone()
-    return int(row["id"])
-
-
-def add_stock_entry(
-    connection: sqlite3.Connection, *, bottle_id: int, at: str, kind: str, ml: float, note: str = ""
-) -> None:
-    connection.execute(
-        "INSERT INTO stock_entry (bottle_id, at, kind, ml, note) VALUES (:bottle_id, :at, :kind, :ml, :note)",
-        {"bottle_id": bottle_id, "at": at, "kind": kind, "ml": ml, "note": note},
-    )
-
-
-def has_paint(connection: sqlite3.Connection, *, line: str, name: str) -> bool:
-    found = connection.execute(
-        "SELECT 1 FROM paint WHERE line = :line COLLATE NOCASE AND name = :name COLLATE NOCASE",
-        {"line": line, "name": name},
-    )
-    return found.fetchone() is not None
-
-
-def has_id(connection: sqlite3.Connection, paint_id: str) -> bool:
-    return connection.execute("SELECT 1 FROM paint WHERE id = :id", {"id": paint_id}).fetchone() is not None
-
-
-def set_drop(connection: sqlite3.Connection, bottle: int, drop_ml: float) -> None:
-    connection.execute("UPDATE bottle SET drop_ml = :drop_ml WHERE id = :id", {"drop_ml": drop_ml, "id": bottle})
-
-
-@dataclass(frozen=True)
-class StockEntry:
-    """What happened to the paint in a bottle."""
-
-    at: str
-    kind: str
-    ml: float
-    note: str
-
-
-def ledger(connection: sqlite3.Connection, bottle: int) -> list[StockEntry]:
-    """Everything that happened to a bottle, the newest first."""
-    rows = connection.execute(
-        "SELECT at, kind, ml, note FROM stock_entry WHERE bottle_id = :id ORDER BY id DESC", {"id": bottle}
-    )
-    return [StockEntry(**dict(row)) for row in rows]

@@ -27,7 +27,8 @@ _VERSIONS = """
 
 
 def _version(row: sqlite3.Row, parts: tuple[Part, ...]) -> Version:
-    draft = Draft(parts, row["name"], row["note"], row["ground"], row["film_um"], row["coats"], bool(row["clear_coat"]))
+    how = (row["ground"], row["film_um"], row["coats"], bool(row["clear_coat"]), bool(row["sealed"]))
+    draft = Draft(parts, row["name"], row["note"], *how)
     return Version(row["recipe"], row["version"], row["parent_version"], row["at"], draft)
 
 
@@ -59,20 +60,56 @@ def versions(connection: sqlite3.Connection, recipe: int) -> list[Version]:
     return [_version(row, _parts(connection, row)) for row in rows]
 
 
-def newest_versions(connection: sqlite3.Connection) -> list[Version]:
-    """The newest version of every recipe, the recipe saved last first."""
+_NEWEST = "version = (SELECT max(v.version) FROM recipe_version AS v WHERE v.recipe = recipe_version.recipe)"
+_HAS_WORD = """
+    AND (instr(casefold(recipe || ' ' || name || ' ' || note), :word{at}) OR EXISTS (
+        SELECT 1 FROM recipe_part JOIN bottle ON bottle.id = bottle_id JOIN paint ON paint.id = paint_id
+        WHERE recipe_part.recipe = recipe_version.recipe AND recipe_part.version = recipe_version.version
+        AND instr(casefold(paint.line || ' ' || paint.name), :word{at})))
+"""
+
+
+def newest_versions(
+    connection: sqlite3.Connection, *, query: str = "", start: int = 0, most: int = -1
+) -> list[Version]:
+    """The newest version of each recipe that has every word in its name, note, number or paints; the one saved last
+    first. All of them, or `most` from `start` on."""
+    words = query.casefold().split()
     rows = connection.execute(
-        _VERSIONS
-        + "WHERE version = (SELECT max(v.version) FROM recipe_version AS v WHERE v.recipe = recipe_version.recipe)"
-        " ORDER BY at DESC, recipe DESC"
+        f"{_VERSIONS} WHERE {_NEWEST} {''.join(_HAS_WORD.format(at=at) for at in range(len(words)))}"
+        " ORDER BY at DESC, recipe DESC LIMIT :most OFFSET :start",
+        {"most": most, "start": start, **{f"word{at}": word for at, word in enumerate(words)}},
     ).fetchall()
     return [_version(row, _parts(connection, row)) for row in rows]
 
 
-def new_recipe(connection: sqlite3.Connection) -> int:
-    """Take the next number. Call it inside `writing`: then no two writers get the same and none is skipped."""
+def with_paint(connection: sqlite3.Connection, paint_id: str) -> list[Version]:
+    """The newest version of every recipe that names this paint."""
+    rows = connection.execute(
+        f"{_VERSIONS} WHERE {_NEWEST} AND EXISTS (SELECT 1 FROM recipe_part JOIN bottle ON bottle.id = bottle_id"
+        " WHERE recipe_part.recipe = recipe_version.recipe AND recipe_part.version = recipe_version.version"
+        " AND paint_id = :paint_id) ORDER BY at DESC, recipe DESC",
+        {"paint_id": paint_id},
+    ).fetchall()
+    return [_version(row, _parts(connection, row)) for row in rows]
+
+
+def count(connection: sqlite3.Connection) -> int:
+    return int(connection.execute("SELECT count(*) FROM recipe").fetchone()[0])
+
+
+def numbers(connection: sqlite3.Connection) -> list[int]:
+    return [row[0] for row in connection.execute("SELECT number FROM recipe ORDER BY number")]
+
+
+def new_recipe(connection: sqlite3.Connection, wanted: int | None = None) -> int:
+    """Take the next number, or the wanted one if it is free. Call it inside `writing`: then no two writers get the same
+    and none is skipped."""
     row = connection.execute(
-        "INSERT INTO recipe (number) SELECT coalesce(max(number), 0) + 1 FROM recipe RETURNING number"
+        "INSERT INTO recipe (number) SELECT CASE WHEN :wanted IS NULL OR EXISTS"
+        " (SELECT 1 FROM recipe WHERE number = :wanted) THEN (SELECT coalesce(max(number), 0) + 1 FROM recipe)"
+        " ELSE :wanted END RETURNING number",
+        {"wanted": wanted},
     ).fetchone()
     return int(row["number"])
 

@@ -3,8 +3,16 @@
 from fastapi import APIRouter
 
 from diachrom.web.needs import OpenStore
-from diachrom.work import predicting, profiling
-from diachrom.work.documents import PredictAnswer, PredictRequest, ProfileAnswer, ProfileRequest, Refusal
+from diachrom.work import matching, predicting, profiling
+from diachrom.work.documents import (
+    MatchAnswer,
+    MatchRequest,
+    PredictAnswer,
+    PredictRequest,
+    ProfileAnswer,
+    ProfileRequest,
+    Refusal,
+)
 
 router = APIRouter(
     prefix="/api",
@@ -15,6 +23,13 @@ router = APIRouter(
 @router.post("/predict", summary="Predict the colour of a stack of coats")
 def predict(request: PredictRequest, store: OpenStore) -> PredictAnswer:
     return predicting.answer(request, predicting.from_shelf(store))
+
+
+@router.post("/match", summary="Find the mixes of whole drops that come nearest to a colour")
+def match(request: MatchRequest, store: OpenStore) -> MatchAnswer:
+    from_shelf = predicting.from_shelf(store)
+    candidates = matching.in_stock(store) if request.paints is None else matching.given(request, from_shelf)
+    return matching.answer(request, candidates)
 
 
 @router.post("/profile", summary="Derive a paint's profile from a contrast card", response_model_exclude_none=True)

@@ -12,21 +12,44 @@ from fastapi.staticfiles import StaticFiles
 
 from diachrom import __version__
 from diachrom.errors import DiachromError
-from diachrom.web import api, bottles, compare, mix, recipes, shelf, trouble
+from diachrom.web import (
+    amounts,
+    api,
+    bottles,
+    cards,
+    compare,
+    devices,
+    drops,
+    files,
+    match,
+    mix,
+    next_drop,
+    paints,
+    photos,
+    prints,
+    recipes,
+    shelf,
+    target_forms,
+    trouble,
+)
 from diachrom.web.frame import RAIL, THEME_COOKIE, THEMES
 from diachrom.web.guard import Guard
 from diachrom.web.pages import STATIC, TEMPLATES
+from diachrom.work.devices import Devices
+from diachrom.work.finding import Wanted
+from diachrom.work.importing import Jobs
+from diachrom.work.match_jobs import MatchJobs
 from diachrom.work.opened import opened
-from diachrom.work.shelf import shelf as look_along
+from diachrom.work.shelf import page as look_along
 
 TEMPLATES.globals.update(rail=RAIL, themes=THEMES)
 
 
 def _look_along_once(folder: Path) -> None:
-    """Every paint's own look is wanted by the Shelf; after this it is remembered."""
+    """The looks on the Shelf's first page are wanted soon; after this they are remembered."""
     try:
         with opened(folder) as store:
-            look_along(store)
+            look_along(store, Wanted(), most=shelf.PAGE)
     except DiachromError:
         return  # whoever opens a page is told what is wrong with the folder
 
@@ -41,10 +64,30 @@ def create_app(folder: Path) -> FastAPI:
     """The application on a data folder that is migrated already."""
     app = FastAPI(title="Diachrom", version=__version__, lifespan=_lifespan, docs_url=None, redoc_url=None)
     app.state.folder = folder
+    app.state.devices = Devices()
+    app.state.jobs = Jobs()
+    app.state.matches = MatchJobs()
     app.add_middleware(Guard)
     trouble.install(app)
     app.mount("/static", StaticFiles(directory=STATIC), name="static")
-    for part in (mix, shelf, bottles, recipes, compare):
+    for part in (
+        match,
+        amounts,
+        mix,
+        next_drop,
+        prints,
+        shelf,
+        target_forms,
+        bottles,
+        drops,
+        paints,
+        cards,
+        photos,
+        devices,
+        files,
+        recipes,
+        compare,
+    ):
         app.include_router(part.router, include_in_schema=False)
     app.include_router(api.router)
 

@@ -23,6 +23,7 @@ class RailEntry:
 RAIL = (
     RailEntry("shelf", "Shelf", "/shelf", "s"),
     RailEntry("mix", "Mix", "/mix", "m"),
+    RailEntry("match", "Match", "/match", "t"),
     RailEntry("recipes", "Recipes", "/recipes", "r"),
 )
 

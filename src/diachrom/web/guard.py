@@ -5,6 +5,7 @@ from starlette.requests import Request
 from starlette.types import ASGIApp, Message, Receive, Scope, Send
 
 LARGEST_BODY = 1_000_000  # bytes
+LARGEST_UPLOAD = 10_200_000  # a file of at most 10 MB, and the form around it
 
 HEADERS = {
     "Content-Security-Policy": (
@@ -17,7 +18,14 @@ HEADERS = {
 
 
 class TooLarge(Exception):
-    """The body is larger than any document of this application."""
+    """The body is larger than any document, or any file, of this application."""
+
+
+def _limit(headers: Headers) -> tuple[int, str]:
+    """How large a body may be, and what is said of a larger one: files are forms of several parts."""
+    if headers.get("content-type", "").startswith("multipart/form-data"):
+        return LARGEST_UPLOAD, "The file is larger than 10 MB; it was refused before it was read."
+    return LARGEST_BODY, "The body is larger than 1 MB."
 
 
 class Guard:
@@ -37,13 +45,14 @@ class Guard:
 
             await answer(Request(scope), *refuse)(scope, receive, self._dressed(scope, send))
             return
-        await self.app(scope, self._limited(receive), self._dressed(scope, send))
+        await self.app(scope, self._limited(receive, *_limit(headers)), self._dressed(scope, send))
 
     @staticmethod
     def _refusal(scope: Scope, headers: Headers) -> tuple[int, str, str] | None:
         length = headers.get("content-length", "0")
-        if length.isdigit() and int(length) > LARGEST_BODY:
-            return 413, "The body is larger than 1 MB.", "body"
+        most, sentence = _limit(headers)
+        if length.isdigit() and int(length) > most:
+            return 413, sentence, "body"
         origin = headers.get("origin")
         if scope["method"] not in ("GET", "HEAD", "OPTIONS") and origin not in (None, f"http://{headers.get('host')}"):
             return (
@@ -54,7 +63,7 @@ class Guard:
         return None
 
     @staticmethod
-    def _limited(receive: Receive) -> Receive:
+    def _limited(receive: Receive, most: int, sentence: str) -> Receive:
         """Bodies without a length are counted as they come."""
         seen = 0
 
@@ -62,8 +71,8 @@ class Guard:
             nonlocal seen
             message = await receive()
             seen += len(message.get("body", b""))
-            if seen > LARGEST_BODY:
-                raise TooLarge
+            if seen > most:
+                raise TooLarge(sentence)
             return message
 
         return counted

@@ -10,10 +10,11 @@ from diachrom.web.frame import frame
 from diachrom.web.mix_view import bottle_detail, mix_page
 from diachrom.web.needs import OpenStore
 from diachrom.web.pages import is_fragment_wanted, render
+from diachrom.web.say import count
 from diachrom.web.swatches import bead
-from diachrom.work import cup
+from diachrom.work import cup, stock
 from diachrom.work.opened import Store
-from diachrom.work.shelf import shelf
+from diachrom.work.shelf import to_pour
 
 router = APIRouter()
 FOUND_MOST = 8
@@ -36,10 +37,9 @@ def _changed(request: Request, store: Store, said: str = "") -> Response:
 
 @router.get("/mix/find")
 def find(store: OpenStore, q: str = "") -> Response:
-    found = [row for row in shelf(store, q[:200]) if row.condition != "empty"][:FOUND_MOST]
     rows = [
         {"bottle": row.bottle.id, "name": row.bottle.full_name, "detail": bottle_detail(row), "bead": bead(row)}
-        for row in found
+        for row in to_pour(store, q[:200], most=FOUND_MOST)
     ]
     return render("found.html", found=rows, query=q)
 
@@ -53,6 +53,12 @@ def add(request: Request, store: OpenStore, bottle: Bottle) -> Response:
 @router.post("/mix/pour")
 def pour(request: Request, store: OpenStore, bottle: Bottle, drops: Annotated[int, Form(ge=-500, le=500)]) -> Response:
     cup.pour(store, bottle, drops, at=clock.now())
+    return _changed(request, store)
+
+
+@router.post("/mix/give")
+def give(request: Request, store: OpenStore, bottle: Bottle, drops: Annotated[int, Form(ge=1, le=500)]) -> Response:
+    cup.give(store, bottle, drops, at=clock.now())
     return _changed(request, store)
 
 
@@ -117,6 +123,17 @@ def redo(request: Request, store: OpenStore) -> Response:
 def new(request: Request, store: OpenStore) -> Response:
     cup.start_new(store, at=clock.now())
     return _changed(request, store, "A new cup. Undo brings the old one back.")
+
+
+@router.post("/mix/poured")
+def poured(request: Request, store: OpenStore) -> Response:
+    taken = stock.take_from_stock(store, at=clock.now())
+    if not taken.bottles:
+        return _changed(request, store, "All of it has left the bottles already.")
+    said = f"{taken.ml:.2f} ml left {count(taken.bottles, 'bottle')}; Undo on the Shelf puts it back."
+    if taken.below:
+        said += f" By the ledger less than nothing is left of {', '.join(taken.below)}: correct it there."
+    return _changed(request, store, said)
 
 
 @router.post("/mix/save")

@@ -14,7 +14,7 @@ LEAST_CHROMA = 4.0  # below it a hue means nothing
 def plots(strip: Strip, *, ground: str, coats: int) -> list[Plot]:
     """Every plot there is to show for the chosen patch; the tilt only where it changes something."""
     column = strip.column(ground)
-    patch = column.patches[min(coats, len(column.patches)) - 1]
+    patch = column.after(coats)
     shown = [_coats(strip, ground=column.over.key, coats=coats)]
     if any(one.has_direction for one in strip.columns):
         shown.append(_tilt(strip, column, coats))
@@ -71,13 +71,13 @@ def _tilt(strip: Strip, chosen: Column, coats: int) -> Plot:
     axes = Axes(angles[0], angles[-1], BRIGHTEST)
     curves, told = [], []
     for column in strip.columns:
-        patch = column.patches[min(coats, len(column.patches)) - 1]
+        patch = column.after(coats)
         colours = [_at(patch, at) for at in range(len(angles))]
         dots = axes.dots(zip(angles, colours, strict=True))
         path = axes.line((angle, colour.lch[0]) for angle, colour in zip(angles, colours, strict=True))
         curves.append(Curve(_short(column), dots[0].y, path, dots))
         told.append(f"{column.over.words} from {colours[0].lch[0]:.0f} to {colours[-1].lch[0]:.0f}")
-    patch = chosen.patches[min(coats, len(chosen.patches)) - 1]
+    patch = chosen.after(coats)
     hues = [(angle, _at(patch, at)) for at, angle in enumerate(angles) if _at(patch, at).lch[1] >= LEAST_CHROMA]
     curves = apart(curves)
     ticks = [(axes.y(value), f"{value:.0f}") for value in (0.0, 50.0)] + [(axes.y(100.0), "L 100")]

@@ -3,9 +3,11 @@
 from collections.abc import Iterator, Sequence
 from dataclasses import dataclass
 
+from diachrom import clock
 from diachrom.core.film.paint import KINDS
 from diachrom.core.light import words
 from diachrom.core.light.lights import against_water, light
+from diachrom.core.mixing.cup import AIRBRUSH_CUP_ML
 from diachrom.core.mixing.layers import COATS_UM
 from diachrom.core.mixing.prediction import Colour
 from diachrom.core.mixing.strip import Column, Patch, Strip
@@ -13,15 +15,15 @@ from diachrom.web.choices import Choices, choices
 from diachrom.web.frame import CupUnderWay, under_way
 from diachrom.web.mix_plots import plots
 from diachrom.web.plot import Plot
+from diachrom.web.say import ml
 from diachrom.web.strip_view import ColumnView, columns
 from diachrom.web.swatches import Bead, BeadString, Swatch, bead, bead_string, swatch
+from diachrom.work import stock
 from diachrom.work.cup import MOST_COATS_SHOWN, CupSeen
 from diachrom.work.shelf import OnShelf
 
 COUNTS = ("No", "One", "Two", "Three", "Four", "Five", "Six", "Seven", "Eight")
-GUESSED = 0.3  # a profile this uncertain was never measured
 FAINT_CONTRAST = 0.4
-AIRBRUSH_CUP_ML = 9.0  # the largest usual one
 
 
 @dataclass(frozen=True)
@@ -89,6 +91,7 @@ class MixPage:
     seen: Seen | None
     rail_cup: CupUnderWay
     said: str
+    aimed: bool  # there is a target on the bench
 
 
 def mix_page(seen: CupSeen, said: str = "") -> MixPage:
@@ -134,15 +137,16 @@ def mix_page(seen: CupSeen, said: str = "") -> MixPage:
         seen=_seen(seen, seen.strip) if seen.strip else None,
         rail_cup=under_way(seen.contents),
         said=said,
+        aimed=seen.aimed,
     )
 
 
 def bottle_detail(row: OnShelf) -> str:
     """ "transparent · nearly gone, 1.2 ml left" """
-    left = f"{row.bottle.left_ml:.0f}" if row.bottle.left_ml >= 10 else f"{row.bottle.left_ml:.1f}"
-    stock = f"{row.condition}, {left} ml" if row.condition in ("nearly gone", "new", "settled") else f"{left} ml left"
+    left = ml(row.bottle.left_ml)
+    stock = f"{row.condition}, {left} ml" if row.condition else f"{left} ml left"
     parts = [KINDS[row.bottle.kind].words, "empty" if row.condition == "empty" else stock]
-    marks = ["discontinued"] * row.bottle.discontinued + ["a guess"] * (row.paint.uncertainty >= GUESSED)
+    marks = ["discontinued"] * row.bottle.discontinued + ["a guess"] * row.guess
     return " · ".join([*parts, *marks])
 
 
@@ -172,12 +176,18 @@ def _warnings(seen: CupSeen) -> Iterator[str]:
     ]
     if short:
         yield f"More than is left in the bottle: {', '.join(short)}."
+    at = clock.now()
+    for part in seen.now.draft.parts:
+        bottle = seen.contents.shelf[part.bottle].bottle
+        for said in stock.reminders(bottle, at=at) if part.drops else ():
+            if bottle.state == "settled" or said.startswith("shake well"):
+                yield f"{bottle.full_name}: {said}."
 
 
 def _seen(seen: CupSeen, strip: Strip) -> Seen:
     draft = seen.now.draft
     column = strip.column(draft.ground)
-    patch = column.patches[min(draft.coats, len(column.patches)) - 1]
+    patch = column.after(draft.coats)
     sentence = f"{coats_words(draft.coats, draft.film_um)} on {column.over.words}: {_told(strip, column, draft.coats)}"
     sparkle = any(pour.drops and pour.paint.flake and pour.paint.flake.sparkle for pour in seen.cup.pours)
     views = columns(strip, sparkle=bool(sparkle))
@@ -214,7 +224,7 @@ def coats_words(coats: int, film_um: float) -> str:
 
 def _told(strip: Strip, column: Column, coats: int) -> str:
     """The chosen patch beside the cup, or its two sides where the angle matters."""
-    patch = column.patches[min(coats, len(column.patches)) - 1]
+    patch = column.after(coats)
     if patch.at_angle:
         glance, away = swatch(patch.at_angle[0]), swatch(patch.at_angle[-1])
         if glance.name == away.name:

@@ -40,6 +40,9 @@ class Plot:
     height: int = HEIGHT
     left: int = LEFT
     right: int = WIDTH - RIGHT
+    doubtful: Sequence[tuple[float, float]] = ()  # (x, width) of what is hatched
+    top: int = TOP
+    bottom: int = HEIGHT - BOTTOM
 
 
 @dataclass(frozen=True)

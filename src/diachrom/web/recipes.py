@@ -1,27 +1,32 @@
 """The list of recipes, and one recipe with its versions."""
 
 from collections.abc import Sequence
-from dataclasses import dataclass
-from datetime import datetime
+from dataclasses import dataclass, replace
 from typing import Annotated
+from urllib.parse import urlencode
 
 from fastapi import APIRouter, Form, Path, Request
 from fastapi.responses import RedirectResponse, Response
 
 from diachrom import clock
 from diachrom.core.film.grounds import ground
-from diachrom.core.mixing.draft import Draft
+from diachrom.core.mixing.draft import RECIPE_GROUND, Draft
 from diachrom.core.mixing.strip import Strip
+from diachrom.errors import InvalidInput
+from diachrom.web.answers import go
 from diachrom.web.frame import frame
 from diachrom.web.mix_view import coats_words
 from diachrom.web.needs import OpenStore
 from diachrom.web.pages import is_fragment_wanted, render
+from diachrom.web.say import day
 from diachrom.web.strip_view import ColumnView, columns
 from diachrom.web.swatches import BeadString, bead_string
-from diachrom.work import book, cup
+from diachrom.work import book, cup, shopping, stock
 from diachrom.work.book import InBook
+from diachrom.work.fields import LEFT
 
 router = APIRouter()
+ML = replace(LEFT, words="Millilitres", key="ml", least=0.0)
 Number = Annotated[int, Path()]
 
 
@@ -37,6 +42,7 @@ class RecipeView:
 class BookPage:
     query: str
     recipes: Sequence[RecipeView]
+    more: str  # where the rest is, "" when this is all
     empty_words: str
 
 
@@ -61,35 +67,38 @@ class RecipePage:
     versions: Sequence[VersionView]
 
 
-def day(at: str) -> str:
-    """An ISO time as a day in words: "2 September 2026"."""
-    moment = datetime.fromisoformat(at)
-    return f"{moment.day} {moment:%B %Y}"
+def _ground(key: str) -> str:
+    if not key.startswith(RECIPE_GROUND):
+        return ground(key).words
+    number, _, version = key.removeprefix(RECIPE_GROUND).partition(":")
+    return f"recipe {number}, version {version}"
 
 
-def _how(draft: Draft) -> str:
+def how(draft: Draft) -> str:
     clear = "under clear" if draft.clear_coat else "matte"
-    return f"{coats_words(draft.coats, draft.film_um).lower()} on {ground(draft.ground).words}, {clear}"
+    return f"{coats_words(draft.coats, draft.film_um).lower()} on {_ground(draft.ground)}, {clear}"
 
 
 def _recipe(one: InBook) -> RecipeView:
     draft = one.saved.draft
-    detail = f"version {one.saved.version}, {day(one.saved.at)} · {draft.drops} drops · {_how(draft)}"
+    detail = f"version {one.saved.version}, {day(one.saved.at)} · {draft.drops} drops · {how(draft)}"
     return RecipeView(one.saved.recipe, draft.name, detail, bead_string(draft.parts, one.contents.shelf))
 
 
 @router.get("/recipes")
-def recipes(request: Request, store: OpenStore, q: str = "") -> Response:
+def recipes(request: Request, store: OpenStore, q: str = "", start: int = 0) -> Response:
     query = q[:200]
-    found = [_recipe(one) for one in book.book(store, query)]
+    found = book.book(store, query, start=min(max(start, 0), 10**9))
+    views = [_recipe(one) for one in found.recipes]
     empty = (
         f"No recipe has “{query}” in its name, number, note or paints."
         if query
         else ("No recipe yet. Mix something on the Mix page and save it: it gets the next number.")
     )
-    page = BookPage(query, found, empty)
+    rest = urlencode({"q": query, "start": found.start + len(views)})
+    page = BookPage(query, views, f"/recipes?{rest}" if found.more else "", empty)
     if is_fragment_wanted(request):
-        return render("book.html", page=page)
+        return render("more_recipes.html" if start else "book.html", page=page)
     return render("recipes.html", page=page, frame=frame(request, store, "recipes"))
 
 
@@ -98,9 +107,10 @@ def _version(one: InBook, strip: Strip) -> VersionView:
     beads = bead_string(draft.parts, one.contents.shelf)
     views = columns(strip)
     parent = f", from version {saved.parent_version}" if saved.parent_version else ""
+    guessed = [row.bottle.full_name for row in one.contents.shelf.values() if row.guess]
     return VersionView(
         saved.version,
-        f"{day(saved.at)}{parent} · {_how(draft)}",
+        f"{day(saved.at)}{parent} · {how(draft)}" + (f" · a guess: {', '.join(guessed)}" if guessed else ""),
         beads,
         beads.words,
         draft.note,
@@ -123,4 +133,31 @@ def recipe(request: Request, store: OpenStore, number: Number) -> Response:
 @router.post("/recipes/{number}/open")
 def open_recipe(store: OpenStore, number: Number, version: Annotated[int | None, Form()] = None) -> Response:
     cup.open_recipe(store, number, version, at=clock.now())
+    return RedirectResponse("/mix", 303)
+
+
+@router.post("/recipes/{number}/coming")
+def coming(request: Request, store: OpenStore, number: Number, ml: Annotated[str, Form()] = "") -> Response:
+    amount = ML.value(ml)
+    shopping.put_down(store, number, amount if isinstance(amount, float) else 0.0, at=clock.now())
+    return go(request, "/shelf/shopping")
+
+
+@router.post("/recipes/{number}/jar")
+def jar(
+    request: Request,
+    store: OpenStore,
+    number: Number,
+    ml: Annotated[str, Form()] = "",
+    version: Annotated[int | None, Form()] = None,
+) -> Response:
+    amount = ML.value(ml)
+    if not isinstance(amount, float):
+        raise InvalidInput("Say how much to keep, in ml.", field="ml")
+    return go(request, f"/bottles/{stock.keep_in_jar(store, number, version, amount, at=clock.now())}")
+
+
+@router.post("/recipes/{number}/under")
+def under(store: OpenStore, number: Number, version: Annotated[int, Form()]) -> Response:
+    cup.spray_as(store, ground=f"{RECIPE_GROUND}{number}:{version}", at=clock.now())
     return RedirectResponse("/mix", 303)

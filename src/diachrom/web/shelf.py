@@ -1,28 +1,41 @@
-"""The Shelf page: every bottle with its strip, and a box to find one."""
+"""The Shelf page: every bottle with its strip, a box to find one, filters that combine."""
 
 from collections.abc import Sequence
 from dataclasses import dataclass
+from typing import Annotated
+from urllib.parse import urlencode
 
-from fastapi import APIRouter, Request
+from fastapi import APIRouter, Query, Request
 from fastapi.responses import Response
 
+from diachrom import clock
 from diachrom.core.film.paint import KINDS
+from diachrom.core.light import words
+from diachrom.store.steps import standing
+from diachrom.web.answers import go
+from diachrom.web.choices import Choice
 from diachrom.web.frame import frame
 from diachrom.web.mix_view import bottle_detail
 from diachrom.web.needs import OpenStore
 from diachrom.web.pages import is_fragment_wanted, render
+from diachrom.web.say import count, weeks
 from diachrom.web.strip_view import ColumnView, columns
 from diachrom.web.swatches import Bead, bead
-from diachrom.work.shelf import OnShelf, kinds_on_shelf
-from diachrom.work.shelf import shelf as look_along
+from diachrom.work import shelf_keeping, stock
+from diachrom.work.finding import Wanted, fill_of, index
+from diachrom.work.shelf import OnShelf
+from diachrom.work.shelf import page as look_along
 
 router = APIRouter()
-
-
-@dataclass(frozen=True)
-class KindChoice:
-    key: str
-    words: str
+PAGE = 48
+ORDERS = [
+    Choice("", "as they came"),
+    Choice("hue", "by hue"),
+    Choice("kind", "by kind"),
+    Choice("low", "by what runs low"),
+    Choice("name", "by name"),
+]
+MEASURED = [Choice("", "all"), Choice("yes", "measured or described"), Choice("no", "only guesses")]
 
 
 @dataclass(frozen=True)
@@ -34,6 +47,8 @@ class BottleView:
     drops_left: str
     drop_words: str
     note: str
+    reminder: str
+    nearness: str
     bead: Bead
     columns: Sequence[ColumnView]
     strip_words: str
@@ -41,46 +56,126 @@ class BottleView:
 
 @dataclass(frozen=True)
 class ShelfPage:
-    query: str
-    kind: str
-    kinds: Sequence[KindChoice]
+    wanted: Wanted
+    kinds: Sequence[Choice]
+    places: Sequence[str]
+    orders: Sequence[Choice]
+    measured: Sequence[Choice]
     bottles: Sequence[BottleView]
+    more: str  # where the rest is, "" when this is all
+    colour: str | None  # that was asked for, as #rrggbb
     count_words: str
     empty_words: str
+    doubles: Sequence[tuple[str, str, str]]  # two names, and the id of the second
+    undo: str | None
+    redo: str | None
 
 
-def _bottle(row: OnShelf) -> BottleView:
+def _bottle(row: OnShelf, *, left: float | None, far: float | None, at: str) -> BottleView:
     views = columns(row.look.strip) if row.look.bead else []
     last = "; ".join(f"{view.words.lower()}: {view.patches[-1].words}" for view in views)
+    used = "" if left is None else weeks(left).removesuffix(" as you go")
     return BottleView(
         row.bottle.id,
         row.bottle.full_name,
         bottle_detail(row),
         KINDS[row.bottle.kind].note,
-        f"{row.drops_left} drops" if row.drops_left != 1 else "1 drop",
+        count(row.drops_left, "drop"),
         f"{1000 * row.bottle.drop_ml:.0f} µl",
-        row.bottle.note if row.bottle.note != row.condition else "",
+        " · ".join(one for one in (row.bottle.place, used, row.bottle.note or row.bottle.paint_note) if one),
+        "; ".join(stock.reminders(row.bottle, at=at)),
+        "" if far is None else f"{words.closeness(far)}, dE {far:.0f}",
         bead(row),
         views,
         f"Three light coats of {row.bottle.full_name} under clear. {last}",
     )
 
 
+Kinds = Annotated[list[str] | None, Query()]
+
+
 @router.get("/shelf")
-def shelf(request: Request, store: OpenStore, q: str = "", kind: str = "") -> Response:
-    query = q[:200]
-    bottles = [_bottle(row) for row in look_along(store, query, kind)]
-    page = ShelfPage(
-        query,
-        kind,
-        [KindChoice("", "all"), *(KindChoice(key, KINDS[key].words) for key in kinds_on_shelf(store))],
-        bottles,
-        f"{len(bottles)} {'bottle' if len(bottles) == 1 else 'bottles'}. "
-        "Each as sprayed: three light coats, one below the other, on white, silver foil and black, under clear.",
-        f"No bottle has “{query}” in its name, kind or note."
-        if query or kind
-        else "The shelf is empty. New paint puts the first bottle on it.",
-    )
+def shelf(
+    request: Request,
+    store: OpenStore,
+    q: str = "",
+    kind: Kinds = None,
+    place: str = "",
+    low: bool = False,
+    gone: bool = False,
+    measured: str = "",
+    order: str = "",
+    start: int = 0,
+) -> Response:
+    kinds = tuple(one for one in kind or () if one in KINDS)
+    wanted = Wanted(q[:200], kinds, place[:80], low, gone, measured[:3], order[:8])
+    page = _page(store, wanted, start)
     if is_fragment_wanted(request):
-        return render("bottles.html", page=page)
+        answer = render("more_bottles.html" if start else "bottles.html", page=page)
+        if not start:
+            answer.headers["HX-Push-Url"] = _address(wanted)  # the same without what was left empty
+        return answer
     return render("shelf.html", page=page, frame=frame(request, store, "shelf"))
+
+
+def _page(store: OpenStore, wanted: Wanted, start: int) -> ShelfPage:
+    at = clock.now()
+    whole, found = index(store), look_along(store, wanted, start=start, most=PAGE)
+    left = stock.weeks_left(store, [row.bottle for row in found.rows], at=at)
+    far = found.found.distances[found.start :] if found.found.colour is not None else [None] * len(found.rows)
+    views = [
+        _bottle(row, left=left.get(row.bottle.id), far=distance, at=at)
+        for row, distance in zip(found.rows, far, strict=False)
+    ]
+    undo, redo = standing(store)
+    total = len(found.found.rows)
+    sought = f", nearest to {found.found.colour_words} first" if found.found.colour is not None else ""
+    return ShelfPage(
+        wanted,
+        [Choice(key, KINDS[key].words) for key in whole.kinds],
+        whole.places,
+        ORDERS,
+        MEASURED,
+        views,
+        _address(wanted, start=start + len(views)) if found.more else "",
+        None if found.found.colour is None else fill_of(found.found.colour),
+        f"{count(total, 'bottle')}{sought}. "
+        "Each as sprayed: three light coats, one below the other, on white, silver foil and black, under clear.",
+        _empty(wanted, any_bottle=bool(whole.rows)),
+        [(one.full_name, other.full_name, other.paint_id) for one, other in whole.doubles[:3]],
+        undo.did if undo else None,
+        redo.did if redo else None,
+    )
+
+
+def _empty(wanted: Wanted, *, any_bottle: bool) -> str:
+    if wanted.gone and not wanted.query:
+        return "No bottle was taken off the shelf."
+    if not any_bottle:
+        return "The shelf is empty. New paint puts the first bottle on it; Files brings a whole inventory."
+    what = f"“{wanted.query}” in its name, kind, place or note" if wanted.query else "all of that"
+    return f"No bottle has {what}. Take a filter off, or ask for a colour: “dark olive”, “#3b3f1c”."
+
+
+def _address(wanted: Wanted, *, start: int = 0) -> str:
+    pairs = [("q", wanted.query), *(("kind", one) for one in wanted.kinds), ("place", wanted.place)]
+    pairs += [
+        ("low", "true" if wanted.low else ""),
+        ("gone", "true" if wanted.gone else ""),
+        ("measured", wanted.measured),
+        ("order", wanted.order),
+    ]
+    given = urlencode([(key, value) for key, value in [*pairs, ("start", str(start or ""))] if value])
+    return f"/shelf?{given}" if given else "/shelf"
+
+
+@router.post("/shelf/undo")
+def undo(request: Request, store: OpenStore) -> Response:
+    shelf_keeping.undo(store, at=clock.now())
+    return go(request, "/shelf")
+
+
+@router.post("/shelf/redo")
+def redo(request: Request, store: OpenStore) -> Response:
+    shelf_keeping.undo(store, back=False, at=clock.now())
+    return go(request, "/shelf")

@@ -51,7 +51,7 @@ def refused(request: Request, error: HTTPException) -> Response:
 
 
 def too_large(request: Request, error: TooLarge) -> Response:
-    return answer(request, 413, "The body is larger than 1 MB.", "body")
+    return answer(request, 413, str(error), "body")
 
 
 def broken(request: Request, error: Exception) -> Response:

@@ -18,17 +18,23 @@ class InBook:
     contents: Contents
 
 
-def book(connection: sqlite3.Connection, query: str = "") -> list[InBook]:
-    """The newest version of every recipe that has every word of the query in its name, note, number or paints."""
-    words = query.casefold().split()
-    found = []
-    for saved in recipes.newest_versions(connection):
-        held = contents(connection, saved.draft)
-        names = " ".join(on_shelf.bottle.full_name for on_shelf in held.shelf.values())
-        text = f"{saved.recipe} {saved.draft.name} {saved.draft.note} {names}".casefold()
-        if all(word in text for word in words):
-            found.append(InBook(saved, held))
-    return found
+PAGE = 40
+
+
+@dataclass(frozen=True, eq=False)
+class BookPage:
+    """Some recipes of those that match."""
+
+    recipes: list[InBook]
+    start: int
+    more: bool
+
+
+def book(connection: sqlite3.Connection, query: str = "", *, start: int = 0, most: int = PAGE) -> BookPage:
+    """The newest version of the recipes that have every word of the query in name, note, number or paints."""
+    found = recipes.newest_versions(connection, query=query, start=max(0, start), most=most + 1)
+    shown = [InBook(saved, contents(connection, saved.draft)) for saved in found[:most]]
+    return BookPage(shown, start, len(found) > most)
 
 
 def versions(connection: sqlite3.Connection, recipe: int) -> list[tuple[InBook, Strip]]:

@@ -14,6 +14,7 @@ from diachrom.work.cup import strip_of
 from diachrom.work.over import by_key, called, over, recipe_key
 
 MOST = 6
+OFFERED = 60
 THE_CUP = "cup"
 
 
@@ -61,7 +62,7 @@ def _mix(connection: sqlite3.Connection, key: str) -> tuple[Draft, Cup, str]:
 
 
 def mixes_to_choose(connection: sqlite3.Connection) -> list[tuple[str, str]]:
-    """Keys and words of everything that can be compared: the cup, and the newest of each recipe."""
+    """Keys and words of what is offered to be compared: the cup, and the latest recipes. Any other by its own page."""
     standing = cups.now(connection).draft
     named: list[tuple[str, str]] = [(THE_CUP, f"In the cup: {standing.name or 'unnamed'}")]
-    return named + [(recipe_key(one), called(one)) for one in recipes.newest_versions(connection)]
+    return named + [(recipe_key(one), called(one)) for one in recipes.newest_versions(connection, most=OFFERED)]

@@ -12,7 +12,7 @@ from diachrom.core.mixing.layers import Layer
 from diachrom.core.mixing.prediction import ANGLES_DEG
 from diachrom.core.mixing.spread import Spread, spread
 from diachrom.core.mixing.strip import Over, Strip, strip
-from diachrom.store import cups, paints, recipes
+from diachrom.store import bottles, cups, recipes, targets
 from diachrom.store.connection import writing
 from diachrom.store.cups import CupNow
 from diachrom.store.recipes import Version
@@ -20,6 +20,7 @@ from diachrom.work.contents import Contents, contents, cup_of
 from diachrom.work.over import over as resolve
 
 TILTS_DEG = (15.0, 20.0, 25.0, 35.0, 45.0, 60.0, 75.0, 90.0, 110.0)
+RECIPES_OFFERED = 30  # to spray over; any other by its own page
 FEWEST_COATS_SHOWN, MOST_COATS_SHOWN = 4, 8
 
 
@@ -36,7 +37,8 @@ class CupSeen:
     saved: Version | None
     changed: bool  # since it was saved or opened
     next_version: int  # that saving would make
-    recipes: Sequence[Version]  # the newest of each, to be sprayed over
+    recipes: Sequence[Version]  # the latest, to be sprayed over
+    aimed: bool  # there is a target on the bench
 
 
 def see(connection: sqlite3.Connection) -> CupSeen:
@@ -60,7 +62,8 @@ def see(connection: sqlite3.Connection) -> CupSeen:
         saved,
         changed=saved is None or draft.kept() != saved.draft.kept(),
         next_version=recipes.version(connection, saved.recipe).version + 1 if saved else 1,
-        recipes=recipes.newest_versions(connection),
+        recipes=recipes.newest_versions(connection, most=RECIPES_OFFERED),
+        aimed=targets.is_aimed(connection),
     )
 
 
@@ -109,7 +112,7 @@ def _drops(count: int, name: str) -> str:
 
 def add_bottle(connection: sqlite3.Connection, bottle: int, *, at: str) -> None:
     """Take a bottle from the shelf and let one drop fall. Raises BottleNotFound, BadDrops."""
-    found = paints.bottles(connection, [bottle])[bottle]
+    found = bottles.one(connection, bottle)
     name = found.full_name
     _change(
         connection,
@@ -118,9 +121,23 @@ def add_bottle(connection: sqlite3.Connection, bottle: int, *, at: str) -> None:
     )
 
 
+def give(connection: sqlite3.Connection, bottle: int, drops: int, *, at: str) -> None:
+    """Let drops of a bottle fall, be it beside the cup already or not. Raises BottleNotFound, BadDrops."""
+    found = bottles.one(connection, bottle)
+    name = found.full_name
+
+    def change(draft: Draft) -> tuple[Draft, str]:
+        beside = any(part.bottle == bottle for part in draft.parts)
+        before = draft.part(bottle).drops if beside else 0
+        ready = draft if beside else draft.with_bottle(bottle, drop_ml=found.drop_ml, paint=name)
+        return ready.with_drops(bottle, before + drops, paint=name), _drops(drops, name)
+
+    _change(connection, change, at=at)
+
+
 def pour(connection: sqlite3.Connection, bottle: int, drops: int, *, at: str) -> None:
     """Let some drops fall, or take back some that were counted too many; never below none. Raises BadDrops."""
-    name = paints.bottles(connection, [bottle])[bottle].full_name
+    name = bottles.one(connection, bottle).full_name
 
     def change(draft: Draft) -> tuple[Draft, str]:
         count = max(0, draft.part(bottle).drops + drops)
@@ -131,7 +148,7 @@ def pour(connection: sqlite3.Connection, bottle: int, drops: int, *, at: str) ->
 
 def set_drops(connection: sqlite3.Connection, bottle: int, drops: object, *, at: str) -> None:
     """Say how many drops of a bottle are in the cup. Raises BadDrops."""
-    name = paints.bottles(connection, [bottle])[bottle].full_name
+    name = bottles.one(connection, bottle).full_name
     _change(
         connection,
         lambda draft: (draft.with_drops(bottle, drops, paint=name), f"{drops} drops in all of {name}"),
@@ -141,7 +158,7 @@ def set_drops(connection: sqlite3.Connection, bottle: int, drops: object, *, at:
 
 def take_away(connection: sqlite3.Connection, bottle: int, *, at: str) -> None:
     """Take a bottle and its drops out of the recipe."""
-    name = paints.bottles(connection, [bottle])[bottle].full_name
+    name = bottles.one(connection, bottle).full_name
     _change(connection, lambda draft: (draft.without(bottle), f"taking {name} away"), at=at)
 
 

@@ -9,6 +9,8 @@ from diachrom.core.film.paint import KINDS, MOST_PER_UM, USUAL_BLEED
 from diachrom.core.light.bands import BANDS
 from diachrom.core.mixing.cup import LARGEST_DROP_ML, MOST_DROPS, SMALLEST_DROP_ML, USUAL_DROP_ML
 from diachrom.core.mixing.layers import MOST_COATS, MOST_LAYERS, THICKEST_COAT_UM, THICKEST_STACK_UM
+from diachrom.core.mixing.matching import MOST_DROPS as MOST_DROPS_TO_MATCH
+from diachrom.core.mixing.matching import MOST_PAINTS
 from diachrom.core.mixing.prediction import ANGLES_DEG, LARGEST_ANGLE_DEG
 
 Finite = Annotated[float, Field(allow_inf_nan=False)]
@@ -16,6 +18,9 @@ Coefficient = Annotated[float, Field(ge=0, le=MOST_PER_UM, allow_inf_nan=False)]
 Reflectance = Annotated[float, Field(ge=0, le=1, allow_inf_nan=False)]
 Whole = Annotated[int, Field(ge=0, le=MOST_DROPS)]
 Spectrum = Annotated[list[Coefficient], Field(min_length=BANDS, max_length=BANDS)]
+
+
+MOST_TO_MATCH = 400  # paints
 
 
 class Document(BaseModel):
@@ -182,6 +187,58 @@ class ProfileAnswer(Profile):
 
     uncertain_bands: list[float] = Field(description="nm where the two fields alone do not tell")
     fit_delta_e: float = Field(description="CIEDE2000 between the card and what the profile gives, the worse field")
+
+
+class MatchRequest(Document):
+    """A colour to be met by whole drops of some paints, sprayed in these coats over this ground."""
+
+    target: Measured = Field(description="under D65, seen as the rest of the document says")
+    ground: Annotated[
+        Annotated[str, Field(max_length=200), Tag("key")] | Annotated[GivenGround, Tag("given")],
+        Discriminator(_ground_form),
+    ] = "white"
+    film_um: float = Field(default=8.0, gt=0, le=THICKEST_COAT_UM, allow_inf_nan=False, description="wet, one coat")
+    coats: int = Field(default=2, ge=1, le=MOST_COATS)
+    clear_coat: bool = True
+    paints: (
+        Annotated[
+            list[
+                Annotated[
+                    Annotated[str, Field(max_length=200), Tag("id")] | Annotated[Profile, Tag("profile")],
+                    Discriminator(_paint_form),
+                ]
+            ],
+            Field(min_length=1, max_length=MOST_TO_MATCH),
+        ]
+        | None
+    ) = Field(default=None, description="ids on the shelf or profiles; without it all that is in stock")
+    max_paints: int = Field(default=4, ge=1, le=MOST_PAINTS)
+    max_drops: int = Field(default=24, ge=1, le=MOST_DROPS_TO_MATCH)
+    dilution: float = Field(default=0.3, ge=0, lt=1, description="share of reducer and medium in the sprayed volume")
+    angle: float | None = Field(default=None, ge=0, le=LARGEST_ANGLE_DEG, description="aspecular; null is diffuse")
+
+
+class MatchPart(Document):
+    paint: str = Field(description="its id, or the name of a profile given in place")
+    index: int = Field(description="its place among `paints`, or -1 for one of the shelf's own choosing")
+    drops: int
+    drop_ml: float
+
+
+class MatchRecipe(Document):
+    parts: list[MatchPart]
+    delta_e: float = Field(description="CIEDE2000 from the target")
+    lab: list[float]
+    srgb: str
+    spread_delta_e: float
+
+
+class MatchAnswer(Document):
+    """The best mix of each of the nearest sets of paints, the nearest first."""
+
+    recipes: list[MatchRecipe]
+    evaluated: int
+    seconds: float
 
 
 class Colour(Document):

@@ -39,15 +39,20 @@ def look(paint: Paint) -> PaintLook:
 
 
 def _look(paint: Paint) -> PaintLook:
-    one = strip(
-        Cup((Pour(paint, 1),)),
+    one = shelf_strip(Cup((Pour(paint, 1),)))
+    return PaintLook(one, None if paint.thins else _bead(paint, one))
+
+
+def shelf_strip(cup: Cup) -> Strip:
+    """A paint or a mix as the shelf shows it."""
+    return strip(
+        cup,
         film_um=SHELF_FILM_UM,
         coats=SHELF_COATS,
         over=[Over.bare(GROUNDS[key]) for key in SHELF_GROUNDS],
         clear_coat=True,
         under=light("D65"),
     )
-    return PaintLook(one, None if paint.thins else _bead(paint, one))
 
 
 def _bead(paint: Paint, one: Strip) -> Colour:

@@ -14,7 +14,7 @@ from diachrom.core.mixing.cup import USUAL_DROP_ML, Cup, Pour
 from diachrom.core.mixing.layers import Layer
 from diachrom.core.mixing.prediction import Colour, predict
 from diachrom.errors import EmptyCup, PaintNotFound
-from diachrom.store import paints
+from diachrom.store import bottles, paints
 from diachrom.work import documents
 
 # From a paint's id and where it stands in the document to the paint and its bottle's drop in ml.
@@ -29,8 +29,8 @@ def from_shelf(connection: sqlite3.Connection) -> FindPaint:
             paint = paints.profile(connection, paint_id)
         except PaintNotFound:
             raise PaintNotFound(paint_id, field) from None
-        bottle = paints.bottle_of_paint(connection, paint_id)
-        return paint, bottle.drop_ml if bottle else USUAL_DROP_ML
+        own = bottles.of_paint(connection, paint_id)
+        return paint, own[0].drop_ml if own else USUAL_DROP_ML
 
     return find
 
@@ -44,7 +44,7 @@ def answer(request: documents.PredictRequest, find: FindPaint) -> documents.Pred
     """Predict. Raises InvalidInput and NotFound, naming the field."""
     result = predict(
         [_layer(layer, f"layers.{at}", find) for at, layer in enumerate(request.layers)],
-        over=_ground(request.ground),
+        over=ground_of(request.ground),
         clear_coat=request.clear_coat,
         under=light(request.light),
         angles_deg=request.angles,
@@ -77,11 +77,11 @@ def _pour(part: documents.Part, field: str, find: FindPaint) -> Pour:
     if isinstance(part.paint, str):
         paint, drop_ml = find(part.paint, f"{field}.paint")
     else:
-        paint, drop_ml = _paint(part.paint), USUAL_DROP_ML
+        paint, drop_ml = paint_of(part.paint), USUAL_DROP_ML
     return Pour(paint, part.drops, part.drop_ml or drop_ml)
 
 
-def _paint(given: documents.Profile) -> Paint:
+def paint_of(given: documents.Profile) -> Paint:
     """A profile given in place."""
     flake = None
     if given.flake is not None:
@@ -103,7 +103,7 @@ def _paint(given: documents.Profile) -> Paint:
     )
 
 
-def _ground(given: str | documents.GivenGround) -> Ground:
+def ground_of(given: str | documents.GivenGround) -> Ground:
     return ground(given) if isinstance(given, str) else diffusing(np.array(given.reflectance))
 
 

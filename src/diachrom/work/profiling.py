@@ -15,7 +15,7 @@ MEASURED_UNCERTAINTY = 0.04  # of strength, when it was measured on a card
 
 def answer(request: documents.ProfileRequest) -> documents.ProfileAnswer:
     """Derive the profile. Raises InvalidInput for a card whose white is not lighter than its black."""
-    fields = {name: _measured(getattr(request, name)) for name in ("over_white", "over_black", "white", "black")}
+    fields = {name: measured(getattr(request, name)) for name in ("over_white", "over_black", "white", "black")}
     if fields["white"].mean() <= fields["black"].mean():
         raise InvalidInput("The bare white field is not lighter than the black one: are they swapped?", field="white")
     found = from_card(**fields, film_um=request.film_um, clear_coat=request.clear_coat, kind=request.kind)
@@ -30,7 +30,7 @@ def answer(request: documents.ProfileRequest) -> documents.ProfileAnswer:
     )
 
 
-def _measured(given: documents.MeasuredSpectrum | documents.MeasuredLab | documents.MeasuredHex) -> Floats:
+def measured(given: documents.MeasuredSpectrum | documents.MeasuredLab | documents.MeasuredHex) -> Floats:
     """What was measured as a spectrum (band,)."""
     if isinstance(given, documents.MeasuredSpectrum):
         return np.array(given.reflectance)

@@ -1,15 +1,15 @@
-"""Looking along the shelf: bottles, what they hold and how it looks; finding one."""
+"""Looking along the shelf: bottles, what they hold and how it looks."""
 
 import sqlite3
-from collections.abc import Iterable
+from collections.abc import Iterable, Sequence
 from dataclasses import dataclass
 
-from diachrom.core.film.paint import KINDS, Paint
-from diachrom.store import paints
-from diachrom.store.paints import Bottle
+from diachrom.core.film.paint import Paint
+from diachrom.core.mixing.one_colour import GUESSED
+from diachrom.store import bottles, paints
+from diachrom.store.bottles import Bottle
+from diachrom.work.finding import Found, Wanted, condition, find, index
 from diachrom.work.looks import PaintLook, look
-
-NEARLY_GONE = 0.12  # of the bottle
 
 
 @dataclass(frozen=True, eq=False)
@@ -23,48 +23,58 @@ class OnShelf:
     @property
     def condition(self) -> str:
         """What a painter should know before reaching for it, "" when there is nothing to say."""
-        if self.bottle.left_ml <= 0:
-            return "empty"
-        if self.bottle.left_ml < NEARLY_GONE * self.bottle.size_ml:
-            return "nearly gone"
-        return "" if self.bottle.state == "open" else self.bottle.state
+        return condition(self.bottle)
+
+    @property
+    def guess(self) -> bool:
+        """Its profile was never measured or described."""
+        return self.paint.uncertainty >= GUESSED
 
     @property
     def drops_left(self) -> int:
         return max(0, int(self.bottle.left_ml / self.bottle.drop_ml))
 
 
+def seen(connection: sqlite3.Connection, found: Iterable[Bottle]) -> list[OnShelf]:
+    """These bottles with the looks of their paints."""
+    rows = []
+    for bottle in found:
+        paint = paints.profile(connection, bottle.paint_id)
+        rows.append(OnShelf(bottle, paint, look(paint)))
+    return rows
+
+
 def on_shelf(connection: sqlite3.Connection, bottle_ids: Iterable[int]) -> dict[int, OnShelf]:
     """These bottles, by their numbers. Raises BottleNotFound."""
-    found = {}
-    for number, bottle in paints.bottles(connection, bottle_ids).items():
-        paint = paints.profile(connection, bottle.paint_id)
-        found[number] = OnShelf(bottle, paint, look(paint))
-    return found
+    return {row.bottle.id: row for row in seen(connection, bottles.by_id(connection, bottle_ids).values())}
 
 
-def shelf(connection: sqlite3.Connection, query: str = "", kind: str = "") -> list[OnShelf]:
-    """The bottles that match every word of the query and the kind, best match first."""
-    profiles = paints.all_profiles(connection)
-    rows = [row for row in paints.all_bottles(connection) if kind in ("", row.kind)]
-    words = query.casefold().split()
-    found = [(_rank(row, words), row) for row in rows]
-    ordered = sorted((pair for pair in found if pair[0] is not None), key=lambda pair: pair[0] or 0)
-    return [OnShelf(row, profiles[row.paint_id], look(profiles[row.paint_id])) for _, row in ordered]
+@dataclass(frozen=True, eq=False)
+class Page:
+    """A page of what was found."""
+
+    rows: Sequence[OnShelf]
+    found: Found
+    start: int
+
+    @property
+    def more(self) -> bool:
+        return self.start + len(self.rows) < len(self.found.rows)
 
 
-def _rank(row: Bottle, words: list[str]) -> int | None:
-    """0 when each word begins a word of the name, 1 when each is found anywhere, None when one is not."""
-    name = row.full_name.casefold()
-    text = " ".join([name, KINDS[row.kind].words, row.kind, row.state, row.note, row.paint_id]).casefold()
-    if row.discontinued:
-        text += " discontinued"
-    if not all(word in text for word in words):
-        return None
-    return 0 if all(any(part.startswith(word) for part in name.split()) for word in words) else 1
+def page(connection: sqlite3.Connection, wanted: Wanted, *, start: int = 0, most: int) -> Page:
+    """Some of the bottles that match, from the one at `start` on."""
+    found = find(connection, wanted)
+    start = min(max(start, 0), len(found.rows))
+    return Page(seen(connection, (row.bottle for row in found.rows[start : start + most])), found, start)
 
 
-def kinds_on_shelf(connection: sqlite3.Connection) -> list[str]:
+def to_pour(connection: sqlite3.Connection, query: str, *, most: int) -> list[OnShelf]:
+    """The best bottles for the cup: what is empty cannot be poured."""
+    rows = [row.bottle for row in find(connection, Wanted(query)).rows if row.condition != "empty"]
+    return seen(connection, rows[:most])
+
+
+def kinds_on_shelf(connection: sqlite3.Connection) -> Sequence[str]:
     """The kinds of paint that stand on the shelf, in the table's order."""
-    present = {row.kind for row in paints.all_bottles(connection)}
-    return [key for key in KINDS if key in present]
+    return index(connection).kinds

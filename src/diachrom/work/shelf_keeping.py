@@ -1,114 +1,224 @@
-"""Keeping the shelf: putting a paint on it, another bottle of it, saying what is left and how big its drop is."""
+"""Keeping the shelf: paints and bottles added, changed, merged, retired. Each change is one step that can be undone."""
 
 import re
 import sqlite3
 import unicodedata
-from dataclasses import dataclass
+from collections.abc import Mapping, Sequence
+from dataclasses import replace
 
+from diachrom.core.film.paint import KINDS, Paint
 from diachrom.core.light.screen import hex_to_lab
-from diachrom.core.mixing.cup import drop_volume
-from diachrom.core.mixing.draft import checked_text
+from diachrom.core.mixing.cup import USUAL_DROP_ML, drop_volume
 from diachrom.core.mixing.one_colour import from_one_colour
 from diachrom.errors import InvalidInput
-from diachrom.store import paints
+from diachrom.store import bottles, paints, steps
 from diachrom.store.connection import writing
-from diachrom.store.paints import StockEntry
-from diachrom.work.shelf import OnShelf, on_shelf
-
-LARGEST_BOTTLE_ML = 5000.0
-LONGEST = 40
-
-
-@dataclass(frozen=True, eq=False)
-class BottleSeen:
-    """A bottle with everything that happened to what is in it, the newest first."""
-
-    row: OnShelf
-    ledger: list[StockEntry]
+from diachrom.store.paints import PaintRecord
+from diachrom.store.steps import Recorder, Step
+from diachrom.work.fields import (
+    BOTTLE_FIELDS,
+    PAINT_FIELDS,
+    bottle_columns,
+    paint_columns,
+    read_fields,
+)
+from diachrom.work.looks import look
 
 
-def see_bottle(connection: sqlite3.Connection, bottle: int) -> BottleSeen:
-    """Raises BottleNotFound."""
-    return BottleSeen(on_shelf(connection, [bottle])[bottle], paints.ledger(connection, bottle))
-
-
-def add_paint(
+def keep_profile(
     connection: sqlite3.Connection,
+    profile: Paint,
     *,
-    line: str,
-    name: str,
-    kind: str,
-    colour: str,
-    size_ml: float,
-    drop_ml: float,
+    paint_id: str,
+    source: str,
     at: str,
+    uncertain_nm: Sequence[float] = (),
+    lab: Sequence[float] | None = None,
 ) -> int:
+    """Append a profile and the colour it is found by, which is computed where it is not known; returns its version."""
+    version = paints.add_profile(
+        connection, profile, paint_id=paint_id, source=source, at=at, uncertain_nm=uncertain_nm
+    )
+    if lab is None:
+        bead = look(profile).bead
+        lab = None if bead is None else bead.lab.tolist()
+    if lab is not None:
+        paints.keep_colour(connection, paint_id, (lab[0], lab[1], lab[2]))
+    return version
+
+
+def add_paint(connection: sqlite3.Connection, given: Mapping[str, str], *, colour: str, at: str) -> int:
     """Put a paint that was never measured on the shelf, as a guess from its colour; returns its bottle's number.
 
-    Raises InvalidInput, naming the field; a paint that is there already is one of them.
+    `given` are fields of the table as typed. Raises InvalidInput, naming the field; a paint that is there already is
+    one of them.
     """
-    line, name = _word("line", line), _word("name", name)
-    full_name = f"{line} {name}".strip()
+    given = {field.key: "" for field in (*PAINT_FIELDS, *BOTTLE_FIELDS) if field.needed} | dict(given)
+    values, bottle = read_fields(PAINT_FIELDS, given), read_fields(BOTTLE_FIELDS, given)
+    record = PaintRecord(id="", **{"line": "", **values})  # type: ignore[arg-type]
+    profile = guess(record.full_name, record.kind, colour)
+    with writing(connection), steps.step(connection, f"putting {record.full_name} on the shelf", at=at) as recorder:
+        known = paints.named(connection, line=record.line, name=record.name)
+        if known is not None and not known.retired:
+            raise InvalidInput(f"{known.full_name} is on the shelf already: add a bottle of it instead.", field="name")
+        paint_id = put_paint(connection, recorder, record, known)
+        keep_profile(connection, profile, paint_id=paint_id, source=f"guessed from {colour or 'kind'}", at=at)
+        return put_bottle(connection, recorder, paint_id, bottle, at=at)
+
+
+def guess(full_name: str, kind: str, colour: str) -> Paint:
+    """Raises InvalidInput for text that is no colour, and for a kind that one colour cannot describe."""
     lab = hex_to_lab(colour.strip()) if colour.strip() else None
     if colour.strip() and lab is None:
         raise InvalidInput(f"'{colour}' is no colour: write it as #rrggbb.", field="colour")
-    profile = from_one_colour(full_name, kind, lab)
-    size_ml, drop_ml = _size(size_ml), drop_volume(drop_ml, paint=full_name)
-    with writing(connection):
-        if paints.has_paint(connection, line=line, name=name):
-            raise InvalidInput(f"{full_name} is on the shelf already: add a bottle of it instead.", field="name")
-        paint_id = _free_id(connection, full_name)
-        paints.add_paint(connection, profile, paint_id=paint_id, line=line, name=name)
-        paints.add_profile(connection, profile, paint_id=paint_id, source=f"guessed from {colour or 'kind'}", at=at)
-        return _bought(connection, paint_id, size_ml, drop_ml, at)
+    return from_one_colour(full_name, kind, lab)
+
+
+def put_paint(
+    connection: sqlite3.Connection, recorder: Recorder, record: PaintRecord, known: PaintRecord | None
+) -> str:
+    """Add a paint, or bring a retired one back under its old id; returns the id. Inside a step."""
+    if known is not None:
+        recorder.touch("paint", known.id)
+        back = replace(record, id=known.id, retired=False)
+        paints.change(connection, known.id, **{**vars(back), "discontinued": int(back.discontinued), "retired": 0})
+        return known.id
+    paint_id = _free_id(connection, record.full_name)
+    paints.add(connection, replace(record, id=paint_id))
+    recorder.made("paint", paint_id)
+    return paint_id
+
+
+def put_bottle(
+    connection: sqlite3.Connection,
+    recorder: Recorder,
+    paint_id: str,
+    values: Mapping[str, object],
+    *,
+    at: str,
+    left_ml: float | None = None,
+    note: str = "",
+) -> int:
+    """Put a bottle on the shelf, full unless said otherwise; returns its number. Inside a step."""
+    columns = bottle_columns(dict(values))  # type: ignore[arg-type]
+    columns.setdefault("drop_ml", USUAL_DROP_ML)
+    size = float(str(columns["size_ml"]))
+    columns.setdefault("bought_on", at[:10])
+    bottle = bottles.add(connection, paint_id=paint_id, **columns)  # type: ignore[arg-type]
+    recorder.made("bottle", bottle)
+    recorder.entered(bottles.enter(connection, bottle=bottle, at=at, kind="bought", ml=size, note=note))
+    if left_ml is not None and left_ml != size:
+        words = "as counted when it came into the ledger"
+        entry = bottles.enter(connection, bottle=bottle, at=at, kind="corrected", ml=left_ml - size, note=words)
+        recorder.entered(entry)
+    return bottle
 
 
 def another_bottle(connection: sqlite3.Connection, bottle: int, *, at: str) -> int:
     """A new bottle of the same paint, size and dropper. Raises BottleNotFound."""
+    old = bottles.one(connection, bottle)
+    with writing(connection), steps.step(connection, f"another bottle of {old.full_name}", at=at) as recorder:
+        values = {"size_ml": old.size_ml, "drop_ul": 1000 * old.drop_ml, "place": old.place}
+        return put_bottle(connection, recorder, old.paint_id, values, at=at)
+
+
+def change_paint(connection: sqlite3.Connection, paint_id: str, given: Mapping[str, str], *, at: str) -> None:
+    """Write down other things about a paint. Raises PaintNotFound, InvalidInput naming the field."""
+    values = read_fields(PAINT_FIELDS, given)
     with writing(connection):
-        old = paints.bottles(connection, [bottle])[bottle]
-        return _bought(connection, old.paint_id, old.size_ml, old.drop_ml, at)
+        old = paints.record(connection, paint_id)
+        with steps.step(connection, f"changing {old.full_name}", at=at) as recorder:
+            line, name = str(values.get("line", old.line)), str(values.get("name", old.name))
+            same = paints.named(connection, line=line, name=name)
+            if same is not None and same.id != paint_id:
+                raise InvalidInput(f"{same.full_name} is another paint already: merge the two instead.", field="name")
+            _check_kind(connection, old, str(values.get("kind", old.kind)))
+            recorder.touch("paint", paint_id)
+            paints.change(connection, paint_id, **paint_columns(values))
 
 
-def correct_stock(connection: sqlite3.Connection, bottle: int, left_ml: float, *, at: str) -> None:
-    """Say what is really left; the ledger gets the difference. Raises BottleNotFound and InvalidInput."""
+def _check_kind(connection: sqlite3.Connection, old: PaintRecord, kind: str) -> None:
+    """What has a colour cannot become what has none, nor the other way round: the profile would be wrong."""
+    if KINDS[kind].colours != KINDS[old.kind].colours:
+        raise InvalidInput(
+            f"{old.full_name} is a {KINDS[old.kind].words} and cannot become a {KINDS[kind].words}: add it anew.",
+            field="kind",
+        )
+
+
+def change_bottle(connection: sqlite3.Connection, bottle: int, given: Mapping[str, str], *, at: str) -> None:
+    """Write down other things about a bottle. Raises BottleNotFound, InvalidInput naming the field."""
+    columns = bottle_columns(read_fields(BOTTLE_FIELDS, given))
     with writing(connection):
-        old = paints.bottles(connection, [bottle])[bottle]
-        if not 0 <= left_ml <= old.size_ml:
-            raise InvalidInput(
-                f"{old.full_name}: a {old.size_ml:g} ml bottle holds 0 to {old.size_ml:g} ml, not {left_ml:g}.",
-                field="left_ml",
-            )
-        if left_ml != old.left_ml:
-            change = left_ml - old.left_ml
-            paints.add_stock_entry(connection, bottle_id=bottle, at=at, kind="corrected", ml=change)
+        old = bottles.one(connection, bottle)
+        with steps.step(connection, f"changing the bottle of {old.full_name}", at=at) as recorder:
+            recorder.touch("bottle", bottle)
+            if columns.get("state") == "open" and old.state == "sealed":
+                columns["opened_on"] = columns.get("opened_on") or at[:10]
+            bottles.change(connection, bottle, **columns)
+            if columns.get("state") == "empty" and old.left_ml > 0:
+                entry = bottles.enter(
+                    connection, bottle=bottle, at=at, kind="corrected", ml=-old.left_ml, note="found empty"
+                )
+                recorder.entered(entry)
 
 
-def set_drop(connection: sqlite3.Connection, bottle: int, drop_ml: float) -> None:
+def shaken(connection: sqlite3.Connection, bottle: int, *, at: str) -> None:
+    """It was shaken just now; what had settled is stirred up."""
+    with writing(connection):
+        old = bottles.one(connection, bottle)
+        with steps.step(connection, f"shaking {old.full_name}", at=at) as recorder:
+            recorder.touch("bottle", bottle)
+            bottles.change(connection, bottle, shaken_on=at[:10], state="open" if old.state == "settled" else old.state)
+
+
+def set_drop(connection: sqlite3.Connection, bottle: int, drop_ml: float, *, at: str) -> None:
     """Say how big the bottle's drop is, from now on; recipes keep the drop that they were poured with."""
     with writing(connection):
-        old = paints.bottles(connection, [bottle])[bottle]
-        paints.set_drop(connection, bottle, drop_volume(drop_ml, paint=old.full_name))
+        old = bottles.one(connection, bottle)
+        with steps.step(connection, f"the drop of {old.full_name}", at=at) as recorder:
+            recorder.touch("bottle", bottle)
+            bottles.change(connection, bottle, drop_ml=drop_volume(drop_ml, paint=old.full_name))
 
 
-def _bought(connection: sqlite3.Connection, paint_id: str, size_ml: float, drop_ml: float, at: str) -> int:
-    bottle = paints.add_bottle(connection, paint_id=paint_id, size_ml=size_ml, drop_ml=drop_ml, state="new")
-    paints.add_stock_entry(connection, bottle_id=bottle, at=at, kind="bought", ml=size_ml)
-    return bottle
+def retire(connection: sqlite3.Connection, bottle: int, *, at: str) -> None:
+    """Take a bottle off the shelf. Its ledger and every recipe that names it stay."""
+    with writing(connection):
+        old = bottles.one(connection, bottle)
+        with steps.step(connection, f"taking {old.full_name} off the shelf", at=at) as recorder:
+            recorder.touch("bottle", bottle)
+            bottles.change(connection, bottle, retired=int(not old.retired))
 
 
-def _word(field: str, text: str) -> str:
-    """A line or a name: something to read, in one row."""
-    word = " ".join(checked_text(field, text, LONGEST).split())
-    if not word and field == "name":
-        raise InvalidInput("A paint needs a name.", field=field)
-    return word
+def merge(connection: sqlite3.Connection, double: str, into: str, *, at: str) -> None:
+    """Two paints are one: the bottles of the double become bottles of the other, whose profile then counts.
+
+    Raises PaintNotFound, and InvalidInput for a paint and itself or for two that cannot be the same.
+    """
+    with writing(connection):
+        one, other = paints.record(connection, double), paints.record(connection, into)
+        if one.id == other.id:
+            raise InvalidInput(f"{one.full_name} is the same paint already.", field="into")
+        if other.retired:
+            raise InvalidInput(f"{other.full_name} is not on the shelf any more.", field="into")
+        if KINDS[one.kind].colours != KINDS[other.kind].colours:
+            raise InvalidInput(
+                f"{one.full_name} is a {KINDS[one.kind].words}, {other.full_name} a {KINDS[other.kind].words}: "
+                "they cannot be the same paint.",
+                field="into",
+            )
+        with steps.step(connection, f"merging {one.full_name} into {other.full_name}", at=at) as recorder:
+            for bottle in bottles.of_paint(connection, one.id):
+                recorder.touch("bottle", bottle.id)
+                bottles.change(connection, bottle.id, paint_id=other.id)
+            recorder.touch("paint", one.id)
+            paints.change(connection, one.id, retired=1, merged_into=other.id)
 
 
-def _size(size_ml: float) -> float:
-    if not 0 < size_ml <= LARGEST_BOTTLE_ML:
-        raise InvalidInput(f"A bottle holds up to {LARGEST_BOTTLE_ML:.0f} ml, not {size_ml:g}.", field="size_ml")
-    return size_ml
+def undo(connection: sqlite3.Connection, *, back: bool = True, at: str) -> Step | None:
+    """Take the last step on the shelf back, or do it again; returns which, None when there is none."""
+    with writing(connection):
+        return steps.move(connection, back=back, at=at)
 
 
 def _free_id(connection: sqlite3.Connection, full_name: str) -> str:

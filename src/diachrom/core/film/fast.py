@@ -6,6 +6,7 @@ y = depth / (depth + 1), both even; for a ground the three become one fine table
 The error against the transport solution is tested: at most dE 0.2.
 """
 
+from collections.abc import Callable, Iterable, Sequence
 from dataclasses import dataclass
 from functools import lru_cache
 
@@ -14,12 +15,14 @@ from numpy.typing import NDArray
 
 from diachrom.core.film import transport
 from diachrom.core.film.grounds import Ground
+from diachrom.core.film.layer import Coat
 from diachrom.core.film.paint import Mix
 from diachrom.core.film.streams import STREAMS, streams
 from diachrom.core.light.bands import BANDS, Floats
 
 ACROSS, ALONG = 256, 96  # cells in x, and in y
 NODES = 129  # of the solved grid, between which the cells are interpolated
+FEW_NODES = 33  # where the whole stack is solved at each
 FIRST, LAST = 2, 32  # bands looked up: 400 and 700 nm; those beyond carry 0.1 % of the luminance
 SAME_GROUND = 5e-4  # of reflectance: dE 0.02 at most
 LEAST = 1e-12  # of absorption, so that a film of nothing has an albedo
@@ -51,15 +54,15 @@ def _film_terms() -> tuple[Floats, Floats, Floats]:
     return r, t, s
 
 
-def _refining(places: Floats) -> Floats:
-    """Lagrange's cubic through four nodes: (place,) in 0..1 -> a matrix (place, NODES)."""
-    at = places * (NODES - 1)
-    base = np.clip(at.astype(int), 1, NODES - 3)
+def _refining(places: Floats, nodes: int = NODES) -> Floats:
+    """Lagrange's cubic through four nodes: (place,) in 0..1 -> a matrix (place, node)."""
+    at = places * (nodes - 1)
+    base = np.clip(at.astype(int), 1, nodes - 3)
     u = (at - base)[:, None]
     weights = np.hstack(
         [-u * (u - 1) * (u - 2) / 6, (u + 1) * (u - 1) * (u - 2) / 2, -u * (u + 1) * (u - 2) / 2, u * (u * u - 1) / 6]
     )
-    matrix = np.zeros((len(at), NODES))
+    matrix = np.zeros((len(at), nodes))
     for step in range(4):
         matrix[np.arange(len(at)), base + step - 1] = weights[:, step]
     return matrix
@@ -93,16 +96,35 @@ class FastFilms:
             raise ValueError("the fast path knows diffusing grounds only")
         r, t, s = _fine_terms()
         reflectances, table_of = np.unique(np.round(ground.reflectance / SAME_GROUND), return_inverse=True)
-        shape = (len(reflectances), ACROSS * ALONG)
-        value, in_x, in_y = (np.empty(shape, dtype=np.float32) for _ in range(3))
-        for at, rho in enumerate(reflectances * SAME_GROUND):
-            corner = r + t * rho / (1 - s * rho)
+        corners = (r + t * rho / (1 - s * rho) for rho in reflectances * SAME_GROUND)
+        return cls._of_corners(corners, len(reflectances), table_of.tolist())
+
+    @classmethod
+    def solved(cls, seen: Callable[[Coat], Floats]) -> "FastFilms":
+        """Tables for anything that is seen of a film: on foil, over other coats, at an angle.
+
+        `seen` answers a coat whose batch axes are (x, y) with (x, y, band); it is asked once, at some thousand films.
+        """
+        node = np.linspace(0, 1, FEW_NODES)
+        absorbed = np.repeat((node**2)[:, None, None], BANDS, axis=2)  # (x, 1, band), 1 - albedo
+        film_um = np.append(node[:-1] / (1 - node[:-1]), 1e6)  # (y,)
+        at_nodes = seen(Coat(Mix(absorbed, 1 - absorbed), film_um))  # (x, y, band)
+        in_x = _refining(np.arange(ACROSS + 1) / ACROSS, FEW_NODES)
+        in_y = _refining(1 - np.arange(ALONG + 1) / ALONG, FEW_NODES)
+        corners = (in_x @ at_nodes[..., band] @ in_y.T for band in range(BANDS))
+        return cls._of_corners(corners, BANDS, list(range(BANDS)))
+
+    @classmethod
+    def _of_corners(cls, corners: Iterable[Floats], count: int, table_of: Sequence[int]) -> "FastFilms":
+        """From the values at the corners of the cells, (ACROSS + 1, ALONG + 1) each."""
+        value, in_x, in_y = (np.empty((count, ACROSS * ALONG), dtype=np.float32) for _ in range(3))
+        for at, corner in enumerate(corners):
             low = corner[:-1, :-1]
             along_x, along_y = corner[1:, :-1] - low, corner[:-1, 1:] - low
             twist = corner[1:, 1:] - low - along_x - along_y
             value[at] = (low - twist / 4).ravel()
             in_x[at], in_y[at] = (along_x + twist / 2).ravel(), (along_y + twist / 2).ravel()
-        return cls(value, in_x, in_y, tuple(table_of.tolist()))
+        return cls(value, in_x, in_y, tuple(table_of))
 
     def reflectance(self, films: "Films") -> Singles:
         """Glossy reflectance (band, film); outside 400 to 700 nm, where the eye is all but blind, the last band's."""
@@ -142,8 +164,18 @@ class Films:
 
 def films(shares: Floats, *, absorption: Floats, scattering: Floats, film_um: float) -> Films:
     """Cups whose paints have these shares (cup, paint) and coefficients (paint, band), as films of one thickness."""
+    mixed = _ready(absorption, scattering, film_um).T @ shares.T.astype(np.float32)  # (2 bands, cup)
+    return Films(mixed[:BANDS], mixed[BANDS:])
+
+
+def films_of(absorption: Floats, scattering: Floats, *, film_um: float) -> Films:
+    """One film a paint, from coefficients (film, band)."""
+    ready = np.ascontiguousarray(_ready(absorption, scattering, film_um).T)
+    return Films(ready[:BANDS], ready[BANDS:])
+
+
+def _ready(absorption: Floats, scattering: Floats, film_um: float) -> Singles:
+    """(paint, 2 bands): what adds by volume."""
     scale = (ACROSS * (1 - 1e-6)) ** 2
     lost = film_um * absorption + LEAST  # (paint, band)
-    both = np.concatenate([scale * lost, lost + film_um * scattering], axis=1).astype(np.float32)
-    mixed = both.T @ shares.T.astype(np.float32)  # (2 bands, cup)
-    return Films(mixed[:BANDS], mixed[BANDS:])
+    return np.concatenate([scale * lost, lost + film_um * scattering], axis=1).astype(np.float32)

@@ -5,6 +5,7 @@ dimmed until it fits. More colourful than the screen: it is greyed at the same l
 """
 
 from dataclasses import dataclass
+from functools import lru_cache
 
 import numpy as np
 
@@ -46,7 +47,8 @@ def _encode(linear: Floats) -> Floats:
     return np.where(clipped <= 0.0031308, 12.92 * clipped, 1.055 * np.power(clipped, 1 / 2.4) - 0.055)
 
 
-def _decode(encoded: Floats) -> Floats:
+def to_linear(encoded: Floats) -> Floats:
+    """Encoded sRGB values, 0 to 1, as linear light."""
     return np.where(encoded <= 0.04045, encoded / 12.92, ((encoded + 0.055) / 1.055) ** 2.4)
 
 
@@ -90,10 +92,18 @@ def shown(lab: Floats) -> list[Shown]:
     ]
 
 
+@lru_cache(maxsize=4096)
 def hex_to_lab(text: str) -> Floats | None:
     """An sRGB hex colour "#rrggbb" or "rrggbb" -> (3,) Lab under D65; None when it is not one."""
     digits = text.removeprefix("#")
     if len(digits) != 6 or any(digit not in "0123456789abcdefABCDEF" for digit in digits):
         return None
     encoded = np.array([int(digits[at : at + 2], 16) / 255 for at in (0, 2, 4)])
-    return xyz_to_lab(np.linalg.solve(SRGB, _decode(encoded)), white=WHITE)
+    value = linear_to_lab(to_linear(encoded))
+    value.setflags(write=False)  # it is handed out again
+    return value
+
+
+def linear_to_lab(linear: Floats) -> Floats:
+    """Linear light of an sRGB screen (3,) -> (3,) Lab under D65."""
+    return xyz_to_lab(np.linalg.solve(SRGB, linear), white=WHITE)

@@ -9,20 +9,22 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from diachrom.core.film.grounds import diffusing
+from diachrom.core.film import seen
+from diachrom.core.film.grounds import GROUNDS, diffusing
 from diachrom.core.film.layer import Coat
-from diachrom.core.film.paint import Mix
+from diachrom.core.film.paint import Mix, Paint, mix
 from diachrom.core.film.stack import SHEEN, diffuse, sprayed
 from diachrom.core.film.streams import streams
 from diachrom.core.light.bands import BANDS, WAVELENGTHS_NM, Floats
 from diachrom.core.light.difference import delta_e
 from diachrom.core.light.lab import lab
-from diachrom.core.light.lights import light
+from diachrom.core.light.lights import light, xyz
 
 NOISE = 0.003  # of a measured reflectance, one standard deviation
 CURVATURE = 0.15  # of ln(coefficient) from band to band that is nothing unusual
 PRIOR = 4.0  # of ln(coefficient) around the kind's usual scattering: hardly a constraint
 LEAST, MOST = 1e-6, 50.0  # 1/um
+CARD_UM = 24.0  # three light coats
 DOUBT = 0.5  # of ln(coefficient), one standard deviation from the two measurements of the band alone
 STEPS = 40
 USUAL_SCATTERING = {"opaque": 0.1, "primer": 0.3, "transparent": 0.01, "candy": 1e-4, "ink": 2e-3}
@@ -41,8 +43,8 @@ class FromCard:
 def bare_to_internal(measured: Floats, *, clear_coat: bool) -> Floats:
     """A bare ground as measured in air -> the internal reflectance that light inside a film meets [saunderson1942]."""
     inner = 1 - float(streams().q ** 2 @ (1 - streams().inner))
-    seen = np.maximum(measured - (0.0 if clear_coat else SHEEN), 0.0)
-    return np.clip(seen / ((1 - SHEEN) * (1 - inner) + inner * seen), 0.0, 1.0)
+    back = np.maximum(measured - (0.0 if clear_coat else SHEEN), 0.0)
+    return np.clip(back / ((1 - SHEEN) * (1 - inner) + inner * back), 0.0, 1.0)
 
 
 def from_card(
@@ -59,7 +61,7 @@ def from_card(
     grounds = [diffusing(bare_to_internal(one, clear_coat=clear_coat)) for one in (white, black)]
     measured = np.stack([over_white, over_black])  # (field, band)
 
-    def seen(logs: Floats) -> Floats:
+    def fields(logs: Floats) -> Floats:
         """ln coefficients (..., 2, band) -> (field, ..., band)."""
         mix = Mix(np.exp(logs[..., 0, :]), np.exp(logs[..., 1, :]))
         films = sprayed([Coat(mix, film_um)])
@@ -71,15 +73,15 @@ def from_card(
     damping = 1e-2
     slopes = np.zeros((2, 2, BANDS))
     for _ in range(STEPS):
-        now = seen(logs)
+        now = fields(logs)
         cost = _cost(now, measured, logs, smoothing, usual)
         shifted = logs[None] + 1e-4 * np.eye(2)[:, :, None]  # (coefficient, 2, band)
-        slopes = (seen(shifted) - now[:, None]) / 1e-4  # (field, coefficient, band)
+        slopes = (fields(shifted) - now[:, None]) / 1e-4  # (field, coefficient, band)
         step_taken = False
         for _ in range(8):
             tried = logs + _step(slopes, measured - now, logs, smoothing, usual, damping)
             tried = np.clip(tried, np.log(LEAST), np.log(MOST))
-            tried_cost = _cost(seen(tried), measured, tried, smoothing, usual)
+            tried_cost = _cost(fields(tried), measured, tried, smoothing, usual)
             if tried_cost < cost:
                 step_taken, damping = True, damping / 3
                 break
@@ -89,7 +91,7 @@ def from_card(
         logs = tried
         if cost - tried_cost < 1e-6 * cost:
             break
-    return _result(logs, slopes, seen(logs), measured)
+    return _result(logs, slopes, fields(logs), measured)
 
 
 def _start(measured: Floats, film_um: float, usual: float) -> Floats:
@@ -132,3 +134,19 @@ def _result(logs: Floats, slopes: Floats, now: Floats, measured: Floats) -> From
     return FromCard(
         np.exp(logs[0]), np.exp(logs[1]), tuple(WAVELENGTHS_NM[doubt > DOUBT].tolist()), float(errors.max())
     )
+
+
+def on_card(paint: Paint | None, ground: str) -> Floats:
+    """What a card shows (band,): a paint in three light coats over a ground, under clear; or the ground bare."""
+    coats = [] if paint is None else [Coat(mix([paint], np.ones(1)), CARD_UM)]
+    return np.clip(seen.diffuse(sprayed(coats), GROUNDS[ground], clear_coat=True, under=light("D65")), 0, 1)
+
+
+def contrast_ratio(over_black: Floats, over_white: Floats) -> float:
+    """Y over black to Y over white, of reflectances (band,): 1 hides."""
+    return float(xyz(over_black, under=light("D65"))[1] / xyz(over_white, under=light("D65"))[1])
+
+
+def strength(found: Floats, before: Floats) -> float:
+    """How many times as strong: absorptions (band,), told where the paint absorbed; elsewhere a ratio says nothing."""
+    return float((before * found).sum() / max((before * before).sum(), 1e-12))

@@ -10,6 +10,7 @@ from diachrom.core.light.bands import Floats
 from diachrom.errors import BadDrops, EmptyCup, InvalidInput
 
 MOST_DROPS = 500  # of one bottle; a 9 ml airbrush cup holds about 200
+AIRBRUSH_CUP_ML = 9.0  # the largest usual one
 USUAL_DROP_ML = 0.05
 SMALLEST_DROP_ML, LARGEST_DROP_ML = 0.005, 0.5
 

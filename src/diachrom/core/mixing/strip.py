@@ -57,6 +57,10 @@ class Column:
     def has_direction(self) -> bool:
         return bool(self.patches[0].at_angle)
 
+    def after(self, coats: int) -> Patch:
+        """What lies there after so many coats, as far as the strip goes."""
+        return self.patches[min(coats, len(self.patches)) - 1]
+
 
 @dataclass(frozen=True, eq=False)
 class Strip:

@@ -23,6 +23,8 @@
     if (event.key === "g") { going = true; setTimeout(() => { going = false; }, 1500); return; }
     if (event.key === "?") return help.showModal();
     if (event.key === "/" && find()) { event.preventDefault(); find().focus(); find().select(); return; }
+    const button = document.querySelector(`[data-key="${CSS.escape(event.key)}"]:enabled`);
+    if (button) { event.preventDefault(); button.click(); return; }
     const asked = new CustomEvent("key", { detail: event.key, cancelable: true });
     if (!document.dispatchEvent(asked)) event.preventDefault();
   });

@@ -5,8 +5,24 @@
   const picked = () => rows().find((row) => row.classList.contains("picked"));
   let pickedBottle = null;
   // What is being typed, and what was found for it, is not overwritten by an answer to something else.
-  Idiomorph.defaults.callbacks.beforeNodeMorphed = (old) =>
-    old.id !== "found" && !(old === document.activeElement && old.matches("input, textarea") && old.value !== old.defaultValue);
+  Idiomorph.defaults.callbacks.beforeNodeMorphed = (old, fresh) => {
+    if (old.id === "next") return askAgain(old, fresh);
+    return old.id !== "found" && !(old === document.activeElement && old.matches("input, textarea") && old.value !== old.defaultValue);
+  };
+
+  // What the next drop would do is asked for after the hand has rested, and stays until the new answer is there.
+  let asking = 0;
+  const ask = (next) => htmx.ajax("GET", next.dataset.ask, { source: next, target: "#next", swap: "innerHTML" });
+  const askAgain = (next, fresh) => {
+    if (next.dataset.ask !== fresh.dataset?.ask) {
+      next.dataset.ask = fresh.dataset.ask;
+      clearTimeout(asking);
+      asking = setTimeout(() => ask(next), 150);
+    }
+    return false;
+  };
+  const first = document.getElementById("next");
+  if (first) ask(first);
 
   const pick = (row) => {
     if (!row) return;
@@ -102,6 +118,7 @@
     r: () => send("/mix/redo"),
     c: () => send("/mix/spray", clearCoat()),
     s: save,
+    n: () => document.querySelector(".next-help")?.focus(),
   };
   document.addEventListener("key", (event) => {
     if (/^[0-9]$/.test(event.detail)) { digit(event.detail); event.preventDefault(); }

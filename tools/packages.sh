@@ -1,16 +1,18 @@
 #!/bin/sh
-# The page tests drive Debian's Chromium; what is missing for that is installed here when this is root.
+# The page tests drive Debian's Chromium, and the spectra that go out are opened by ArgyllCMS: what is missing for that is
+# installed here when this is root.
 # libatomic1 is what the driver's own runtime asks for, and a small Debian has not got it.
 set -eu
 missing=
 [ -x /usr/bin/chromium ] || missing="chromium"
 find -L /usr/lib /lib -maxdepth 2 -name libatomic.so.1 2>/dev/null | grep -q . || missing="$missing libatomic1"
+[ -x /usr/bin/txt2ti3 ] || missing="$missing argyll"
 [ -n "$missing" ] || exit 0
 if [ "$(id -u)" = 0 ] && command -v apt-get >/dev/null; then
     apt-get update -qq >&2
     # shellcheck disable=SC2086 # a list of packages
     DEBIAN_FRONTEND=noninteractive apt-get install -qq -y --no-install-recommends $missing >&2
 else
-    echo "The page tests need more: install it with 'sudo apt-get install --no-install-recommends $missing'." >&2
+    echo "The tests need more: install it with 'sudo apt-get install --no-install-recommends $missing'." >&2
     exit 1
 fi

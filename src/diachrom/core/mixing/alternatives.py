@@ -1,0 +1,126 @@
+"""A short list of matches that differ in kind: who wants the nearest, who the fewest bottles, who a forgiving mix."""
+
+from collections.abc import Callable, Sequence
+from dataclasses import dataclass
+
+import numpy as np
+
+from diachrom.core.film.layer import Coat
+from diachrom.core.film.paint import mix
+from diachrom.core.light.bands import Floats
+from diachrom.core.light.difference import delta_e
+from diachrom.core.light.lab import lab
+from diachrom.core.light.lights import WORDS, light
+from diachrom.core.mixing.cup import Cup, Pour
+from diachrom.core.mixing.layers import Layer
+from diachrom.core.mixing.matching import Match, Search
+from diachrom.core.mixing.spread import spread
+
+STILL_GOOD = 1.5  # dE beyond the nearest
+LOOKED_AT = 24
+OTHER_LIGHTS = ("A", "led-warm", "led-cool", "overcast")
+
+
+@dataclass(frozen=True, eq=False)
+class Alternative:
+    """A match, what it is the best at, and what else is to be known of it."""
+
+    kinds: tuple[str, ...]  # "the nearest", "the fewest bottles" ...
+    match: Match
+    spread_delta_e: float
+    price: float | None  # of its paint, in the painter's own money
+    worst_light: str  # in words, where it leaves the target farthest
+    worst_delta_e: float
+
+
+def alternatives(
+    search: Search, matches: Sequence[Match], *, spectrum: Floats, price_ml: Sequence[float | None], coats: int
+) -> list[Alternative]:
+    """The nearest first. `spectrum` is the target's reflectance (band,); prices are by ml of each paint."""
+    if not matches:
+        return []
+    good = [one for one in matches if one.delta_e <= matches[0].delta_e + STILL_GOOD][:LOOKED_AT]
+    lights = [_other_lights(search, one, spectrum) for one in good]
+    whole = [
+        Alternative((), one, _spread(search, one, coats), _price(search, one, price_ml), *worst)
+        for one, worst in zip(good, lights, strict=True)
+    ]
+    keys: tuple[tuple[str, Callable[[Alternative], tuple[float, ...]]], ...] = (
+        ("the nearest", lambda one: (one.match.delta_e,)),
+        ("the fewest bottles", lambda one: (len(one.match.parts), one.match.delta_e)),
+        ("the smallest cup", lambda one: (one.match.drops, one.match.delta_e)),
+        ("the most forgiving", lambda one: (one.spread_delta_e,)),
+        ("the cheapest", lambda one: (np.inf if one.price is None else one.price, one.match.delta_e)),
+        ("the same in other light", lambda one: (one.worst_delta_e,)),
+    )
+    named: dict[int, list[str]] = {}
+    for words, key in keys:
+        best = min(range(len(whole)), key=lambda at: key(whole[at]))
+        if words != "the cheapest" or whole[best].price is not None:
+            named.setdefault(best, []).append(words)
+    chosen = sorted(named, key=lambda at: whole[at].match.delta_e)
+    return [Alternative(tuple(named[at]), *list(vars(whole[at]).values())[1:]) for at in chosen]
+
+
+def _factor(search: Search, one: Match) -> Floats:
+    """What is seen of a match (band,)."""
+    volumes = np.array([drops * search.drop_ml[at] for at, drops in one.parts])
+    mixed = mix([search.paints[at] for at, _ in one.parts], search.full * volumes / volumes.sum())
+    return search.where.factor(Coat(mixed, search.where.film_um))
+
+
+def _other_lights(search: Search, one: Match, spectrum: Floats) -> tuple[str, float]:
+    """The light in which match and target part most, and by how much more than in the light of the match."""
+    both = np.stack([_factor(search, one), spectrum])
+    far = {key: float(delta_e(*lab(both, under=light(key)))) for key in OTHER_LIGHTS}
+    worst = max(far, key=lambda key: far[key])
+    return WORDS[worst], far[worst]
+
+
+def _spread(search: Search, one: Match, coats: int) -> float:
+    pours = [Pour(search.paints[at], drops, float(search.drop_ml[at])) for at, drops in one.parts]
+    where = search.where
+    layer = Layer(Cup(pours), where.film_um * search.full / coats, coats)  # as thin as if it were thinned
+    return spread(
+        [*where.below, layer],
+        over=where.ground,
+        clear_coat=where.clear_coat,
+        under=where.under,
+        angle_deg=where.angle_deg,
+    ).delta_e
+
+
+def _price(search: Search, one: Match, price_ml: Sequence[float | None]) -> float | None:
+    prices = [price_ml[at] for at, _ in one.parts]
+    if any(price is None for price in prices):
+        return None
+    return float(
+        sum((price or 0.0) * drops * search.drop_ml[at] for price, (at, drops) in zip(prices, one.parts, strict=True))
+    )
+
+
+def reach(search: Search) -> Floats:
+    """How far the shelf goes from here in a*b*: the outline (point, 2) of all single paints and pairs."""
+    points = search.pairs()[:, 1:]
+    return _hull(points)
+
+
+def _hull(points: Floats) -> Floats:
+    """The convex outline of points (n, 2), counter-clockwise (Andrew's monotone chain)."""
+    ordered = sorted(set(map(tuple, np.round(points, 2).tolist())))
+    if len(ordered) < 3:
+        return np.array(ordered)
+
+    def half(some: Sequence[tuple[float, ...]]) -> list[tuple[float, ...]]:
+        kept: list[tuple[float, ...]] = []
+        for point in some:
+            while len(kept) > 1 and _turn(kept[-2], kept[-1], point) <= 0:
+                kept.pop()
+            kept.append(point)
+        return kept[:-1]
+
+    return np.array(half(ordered) + half(ordered[::-1]))
+
+
+def _turn(a: tuple[float, ...], b: tuple[float, ...], c: tuple[float, ...]) -> float:
+    return (b[0] - a[0]) * (c[1] - a[1]) - (b[1] - a[1]) * (c[0] - a[0])

@@ -1,0 +1,66 @@
+"""How much paint a job takes: the bait's skin, the share that is covered, what misses it, what stays behind."""
+
+import math
+from dataclasses import dataclass
+
+from diachrom.errors import InvalidInput
+
+THOMSEN = 1.6075  # exponent of the usual approximation of an ellipsoid's area
+MISSES = 0.5  # of what leaves the nozzle; a bait is small and the cone is wide
+STAYS_ML = 0.25  # in cup, needle and nozzle
+
+
+@dataclass(frozen=True)
+class Job:
+    """Some baits to be sprayed. Lengths in mm."""
+
+    length_mm: float
+    height_mm: float
+    thickness_mm: float
+    baits: int = 1
+    covers: float = 1.0  # share of the skin
+    coats: int = 2
+    film_um: float = 8.0
+    misses: float = MISSES
+    stays_ml: float = STAYS_ML
+
+    def __post_init__(self) -> None:
+        for key, words, low, high in (
+            ("length_mm", "The bait's length", 5.0, 1000.0),
+            ("height_mm", "The bait's height", 2.0, 500.0),
+            ("thickness_mm", "The bait's thickness", 1.0, 500.0),
+            ("baits", "The number of baits", 1, 1000),
+            ("covers", "The share that is covered", 0.01, 1.0),
+            ("misses", "The share that misses", 0.0, 0.95),
+            ("stays_ml", "What stays behind", 0.0, 20.0),
+        ):
+            value = getattr(self, key)
+            if not low <= value <= high:
+                raise InvalidInput(f"{words} is {low:g} to {high:g}, not {value:g}.", field=key)
+
+    @property
+    def area_mm2(self) -> float:
+        """Of one bait, as an ellipsoid (Thomsen's formula, within 1.1 %)."""
+        a, b, c = ((size / 2) ** THOMSEN for size in (self.length_mm, self.height_mm, self.thickness_mm))
+        return float(4 * math.pi * ((a * b + a * c + b * c) / 3) ** (1 / THOMSEN))
+
+    @property
+    def on_baits_ml(self) -> float:
+        """What stays on all of them, wet."""
+        return self.area_mm2 * self.covers * self.baits * self.coats * self.film_um * 1e-6
+
+    @property
+    def volume_ml(self) -> float:
+        """What has to be mixed."""
+        return self.on_baits_ml / (1 - self.misses) + self.stays_ml
+
+
+def learned_misses(job: Job, used_ml: float) -> float:
+    """The share that misses, from what was really used. Raises InvalidInput when less was used than is on the baits."""
+    sprayed = used_ml - job.stays_ml
+    if sprayed <= job.on_baits_ml:
+        raise InvalidInput(
+            f"{used_ml:g} ml is less than the {job.on_baits_ml + job.stays_ml:.2f} ml on the baits and in the cup.",
+            field="used_ml",
+        )
+    return min(0.95, 1 - job.on_baits_ml / sprayed)

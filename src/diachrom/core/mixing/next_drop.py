@@ -1,0 +1,153 @@
+"""What the next drop would do, for every bottle on the shelf, and where to stop.
+
+And the shortest way back for a cup that has gone too far, since nothing can be taken out of a cup.
+"""
+
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass, replace
+from itertools import combinations
+
+import numpy as np
+
+from diachrom.core.film.fast import films
+from diachrom.core.film.layer import Coat
+from diachrom.core.film.paint import Paint, mix
+from diachrom.core.light import words
+from diachrom.core.light.bands import Floats
+from diachrom.core.light.difference import delta_e
+from diachrom.core.light.lab import lab
+from diachrom.core.mixing.cup import Cup
+from diachrom.core.mixing.matching import Where, special
+
+DROPS_TRIED = (1, 2, 3, 4, 6, 8)
+HELPS = 0.3  # dE nearer, below which a drop is not worth it
+SPOILS = 1.0  # dE farther, beyond which a single drop is marked before it falls
+RESCUE_POOL = 24
+RESCUE_DROPS = tuple((a, b) for a in (1, 2, 3, 5, 8) for b in (1, 2, 3, 5, 8))
+NEAR = 0.5  # dE within which the shorter rescue wins
+
+
+@dataclass(frozen=True, eq=False)
+class Drop:
+    """Some drops of one bottle into the cup as it stands."""
+
+    index: int  # among the candidates
+    drops: int
+    delta_e: float  # from the target afterwards
+    nearer: float  # than now; below nothing it leads away
+    lab: Floats  # (3,) afterwards
+    words: str = ""  # what it does to the colour, of those that help
+
+
+@dataclass(frozen=True, eq=False)
+class Rescue:
+    """The shortest additions that bring a cup near."""
+
+    parts: tuple[tuple[int, int], ...]  # (index, drops)
+    delta_e: float
+    volume_ml: float  # of the cup afterwards
+
+
+@dataclass(frozen=True, eq=False)
+class Advice:
+    """A cup beside its target."""
+
+    now: Floats  # (3,)
+    delta_e: float
+    difference: str  # of the cup beside the target, in words
+    helps: Sequence[Drop]  # the best number of drops of each bottle that helps, the best first
+    spoils: Sequence[int]  # candidates of which a single drop leads away
+    first_drop: Mapping[int, float]  # of each candidate that was tried, dE that its first drop moves the cup
+    rescue: Rescue | None
+
+    @property
+    def stop(self) -> bool:
+        """This is as near as these bottles go, one after the other."""
+        return not self.helps
+
+
+def advise(cup: Cup, candidates: Sequence[tuple[Paint, float]], target: Floats, where: Where) -> Advice:
+    """(paint, drop in ml) each, beside the cup's own. Raises EmptyCup."""
+    own = [pour for pour in cup.pours if pour.drops]
+    paints = [pour.paint for pour in own] + [paint for paint, _ in candidates]
+    base = np.array([pour.volume_ml for pour in own] + [0.0] * len(candidates))
+    cup.mix()  # says so when it is empty
+    first = len(own)
+    inside = {pour.paint.name for pour in own}
+    # Flakes and light of its own are no correction for a cup that has none of them.
+    able = [at for at, (paint, _) in enumerate(candidates) if not special(paint) or paint.name in inside]
+    tried = [(at, drops) for at in able for drops in DROPS_TRIED]
+    volumes = np.tile(base, (len(tried) + 1, 1))
+    for row, (at, drops) in enumerate(tried, start=1):
+        volumes[row, first + at] += drops * candidates[at][1]
+    labs = _seen(paints, volumes, where)
+    far = delta_e(labs, target)
+    ways = [
+        Drop(at, drops, float(far[row]), float(far[0] - far[row]), labs[row])
+        for row, (at, drops) in enumerate(tried, start=1)
+    ]
+    best: dict[int, Drop] = {}
+    for way in ways:
+        if way.nearer > HELPS and (way.index not in best or way.nearer > best[way.index].nearer + HELPS):
+            best[way.index] = way
+    helps = [
+        replace(way, words=words.difference(labs[0], way.lab))
+        for way in sorted(best.values(), key=lambda way: -way.nearer)
+    ]
+    singles = [way for way in ways if way.drops == 1]
+    steps = delta_e(np.array([way.lab for way in singles]).reshape(-1, 3), labs[0])
+    moved = {way.index: step for way, step in zip(singles, steps.tolist(), strict=True)}
+    spoils = [way.index for way in singles if way.nearer < -SPOILS]
+    rescue = _rescue(paints, base, candidates, first, target, where, float(far[0]), ways)
+    return Advice(labs[0], float(far[0]), words.difference(target, labs[0]), helps, spoils, moved, rescue)
+
+
+def _seen(paints: Sequence[Paint], volumes: Floats, where: Where) -> Floats:
+    """(row, paint) ml -> (row, 3) Lab. Rows without flakes or light of their own are looked up, the others solved."""
+    shares = volumes / volumes.sum(axis=1, keepdims=True)
+    result = np.empty((len(shares), 3))
+    odd = np.array([special(paint) for paint in paints])
+    having = shares[:, odd] > 0  # (row, special paint)
+    plain = ~having.any(axis=1)
+    if plain.any():
+        used = np.flatnonzero((shares[plain] > 0).any(axis=0))
+        absorption = np.stack([paints[at].absorption for at in used.tolist()])
+        scattering = np.stack([paints[at].scattering for at in used.tolist()])
+        made = films(shares[plain][:, used], absorption=absorption, scattering=scattering, film_um=where.film_um)
+        factors = where.tables().reflectance(made).T.astype(np.float64)
+        result[plain] = lab(factors, under=where.under)
+    for kind in np.unique(having[~plain], axis=0):
+        rows = (having == kind).all(axis=1)
+        used = np.flatnonzero((shares[rows] > 0).any(axis=0))
+        mixed = mix([paints[at] for at in used.tolist()], shares[rows][:, used])
+        result[rows] = lab(where.factor(Coat(mixed, where.film_um), streams=4), under=where.under)
+    return result
+
+
+def _rescue(
+    paints: Sequence[Paint],
+    base: Floats,
+    candidates: Sequence[tuple[Paint, float]],
+    first: int,
+    target: Floats,
+    where: Where,
+    now: float,
+    ways: Sequence[Drop],
+) -> Rescue | None:
+    """Pairs of the plain bottles that do best alone; the shortest of those that come within a hair of the nearest."""
+    order = sorted(ways, key=lambda way: way.delta_e)
+    pool = list(dict.fromkeys(way.index for way in order if not special(candidates[way.index][0])))[:RESCUE_POOL]
+    if len(pool) < 2 or any(special(paint) for paint in paints[:first]):
+        return None
+    tried = [tuple(zip(pair, counts, strict=True)) for pair in combinations(pool, 2) for counts in RESCUE_DROPS]
+    volumes = np.tile(base, (len(tried), 1))
+    for row, parts in enumerate(tried):
+        for at, drops in parts:
+            volumes[row, first + at] += drops * candidates[at][1]
+    far = delta_e(_seen(paints, volumes, where), target)
+    alone = min((way.delta_e for way in ways), default=now)
+    if far.min() > min(now, alone) - HELPS:
+        return None
+    near = np.flatnonzero(far <= far.min() + NEAR)
+    row = int(near[np.argmin(volumes[near].sum(axis=1))])
+    return Rescue(tried[row], float(far[row]), float(volumes[row].sum()))

@@ -1,0 +1,87 @@
+"""Spectra as CxF3 XML (ISO 17972-1): objects with a reflectance spectrum each."""
+
+from collections.abc import Sequence
+from xml.etree.ElementTree import Element, SubElement, tostring
+
+from defusedxml import DefusedXmlException
+from defusedxml.ElementTree import ParseError, fromstring
+
+from diachrom.core.light.bands import WAVELENGTHS_NM
+from diachrom.errors import BadFile
+from diachrom.exchange.spectra import Sample, on_grid
+
+SPACE = "http://colorexchangeformat.com/CxF3-core"
+SPECIFICATION = "d65-2-d8"
+SCALE = "Reflectance"
+
+
+def write(title: str, samples: Sequence[Sample], *, at: str) -> bytes:
+    root = Element("cc:CxF", {"xmlns:cc": SPACE})
+    about = SubElement(root, "cc:FileInformation")
+    for key, text in (("Creator", "Diachrom"), ("CreationDate", at), ("Description", title)):
+        SubElement(about, f"cc:{key}").text = text
+    resources = SubElement(root, "cc:Resources")
+    objects = SubElement(resources, "cc:ObjectCollection")
+    for number, one in enumerate(samples, start=1):
+        element = SubElement(objects, "cc:Object", {"ObjectType": "Standard", "Name": one.name, "Id": f"s{number}"})
+        SubElement(element, "cc:CreationDate").text = at
+        values = SubElement(element, "cc:ColorValues")
+        attributes = {"ColorSpecification": SPECIFICATION, "StartWL": f"{WAVELENGTHS_NM[0]:.0f}"}
+        spectrum = SubElement(values, "cc:ReflectanceSpectrum", attributes)
+        spectrum.text = " ".join(f"{value:.6f}" for value in one.reflectance)
+    specifications = SubElement(resources, "cc:ColorSpecificationCollection")
+    specification = SubElement(specifications, "cc:ColorSpecification", {"Id": SPECIFICATION})
+    measured = SubElement(specification, "cc:MeasurementSpec")
+    SubElement(measured, "cc:MeasurementType").text = "Spectrum_Reflectance"
+    geometry = SubElement(measured, "cc:GeometryChoice")
+    sphere = SubElement(geometry, "cc:SphereGeometry")
+    SubElement(sphere, "cc:DegreeOfGloss").text = "Specular_Excluded"
+    step = f"{WAVELENGTHS_NM[1] - WAVELENGTHS_NM[0]:.0f}"
+    SubElement(measured, "cc:WavelengthRange", {"StartWL": f"{WAVELENGTHS_NM[0]:.0f}", "Increment": step})
+    return b'<?xml version="1.0" encoding="UTF-8"?>\n' + tostring(root, encoding="utf-8")
+
+
+def read(name: str, content: bytes) -> list[Sample]:
+    """The objects that have a reflectance spectrum. Raises BadFile; entities are refused."""
+    try:
+        root = fromstring(content, forbid_dtd=True)
+    except DefusedXmlException:
+        raise BadFile(name, "it declares entities or a document type: refused.") from None
+    except (ParseError, ValueError) as error:
+        raise BadFile(name, f"it is no XML ({error}): is it cut off?") from None
+    steps = {
+        one.get("Id"): _step(name, one)
+        for one in root.iter()
+        if _tag(one) == "ColorSpecification" and one.get("Id") is not None
+    }
+    found: list[Sample] = []
+    for one in root.iter():
+        if _tag(one) != "Object":
+            continue
+        spectrum = next((child for child in one.iter() if _tag(child) == "ReflectanceSpectrum"), None)
+        if spectrum is None:
+            continue
+        label = one.get("Name") or one.get("Id") or f"sample {len(found) + 1}"
+        start, step = steps.get(spectrum.get("ColorSpecification"), (None, 10.0))
+        try:
+            values = [float(value) for value in (spectrum.text or "").split()]
+            first = float(spectrum.get("StartWL") or start or "")
+        except ValueError:
+            raise BadFile(name, f"'{label}' has a spectrum that cannot be read.") from None
+        found.append(on_grid(name, label, [first + step * at for at in range(len(values))], values))
+    return found
+
+
+def _tag(element: Element) -> str:
+    return element.tag.rpartition("}")[2]
+
+
+def _step(name: str, specification: Element) -> tuple[float | None, float]:
+    for one in specification.iter():
+        if _tag(one) == "WavelengthRange":
+            try:
+                start = one.get("StartWL")
+                return (float(start) if start else None), float(one.get("Increment") or 10)
+            except ValueError:
+                raise BadFile(name, "a wavelength range cannot be read.") from None
+    return None, 10.0

@@ -1,0 +1,111 @@
+"""Palettes: named colours as GPL text and as ASE. Both keep a name and an sRGB colour, and nothing else."""
+
+import re
+import struct
+from collections.abc import Sequence
+from dataclasses import dataclass
+
+from diachrom.errors import BadFile
+from diachrom.exchange.text import check_size, decoded
+
+MOST_COLOURS = 5000
+GPL = "GIMP Palette"  # the first line of such a file
+ASE = b"ASEF"
+COLOUR, GROUP, GROUP_END = 0x0001, 0xC001, 0xC002
+
+
+@dataclass(frozen=True)
+class Named:
+    """A colour of a palette."""
+
+    name: str
+    srgb: str  # "#rrggbb"
+
+
+def read_palette(name: str, content: bytes) -> list[Named]:
+    """GPL or ASE, by what it is. Raises BadFile."""
+    check_size(name, len(content))
+    found = _ase(name, content) if content.startswith(ASE) else _gpl(name, decoded(name, content)[0])
+    if not found:
+        raise BadFile(name, "it holds no colours.")
+    if len(found) > MOST_COLOURS:
+        raise BadFile(name, f"it holds {len(found)} colours; at most {MOST_COLOURS} are read.")
+    return found
+
+
+def to_gpl(title: str, colours: Sequence[Named]) -> bytes:
+    lines = [GPL, f"Name: {title}", "Columns: 8", "#"]
+    for one in colours:
+        r, g, b = bytes.fromhex(one.srgb[1:])
+        lines.append(f"{r:3d} {g:3d} {b:3d}\t{' '.join(one.name.split())}")
+    return ("\n".join(lines) + "\n").encode("utf-8")
+
+
+def _gpl(name: str, text: str) -> list[Named]:
+    lines = text.splitlines()
+    if not lines or lines[0].strip() != GPL:
+        raise BadFile(name, f"it does not begin with '{GPL}'.")
+    found = []
+    for number, line in enumerate(lines[1:], start=2):
+        if not line.strip() or line.startswith("#") or re.match(r"(Name|Columns|Channels)\s*:", line):
+            continue
+        parts = re.match(r"\s*(\d{1,3})\s+(\d{1,3})\s+(\d{1,3})(?:\s+(.*))?$", line)
+        if parts is None or any(int(value) > 255 for value in parts.groups()[:3]):
+            raise BadFile(name, f"row {number}: '{line.strip()[:40]}' is no colour.")
+        srgb = "#" + bytes(int(value) for value in parts.groups()[:3]).hex()
+        found.append(Named((parts[4] or srgb).strip(), srgb))
+    return found
+
+
+def to_ase(title: str, colours: Sequence[Named]) -> bytes:
+    """Big-endian blocks: a group with its name, a colour each, the group's end."""
+    blocks = [struct.pack(">HI", GROUP, len(_text(title))) + _text(title)]
+    for one in colours:
+        values = [value / 255 for value in bytes.fromhex(one.srgb[1:])]
+        body = _text(one.name) + b"RGB " + struct.pack(">fffH", *values, 2)
+        blocks.append(struct.pack(">HI", COLOUR, len(body)) + body)
+    blocks.append(struct.pack(">HI", GROUP_END, 0))
+    return ASE + struct.pack(">HHI", 1, 0, len(blocks)) + b"".join(blocks)
+
+
+def _text(text: str) -> bytes:
+    encoded = text.encode("utf-16-be")
+    return struct.pack(">H", len(encoded) // 2 + 1) + encoded + b"\0\0"
+
+
+def _ase(name: str, content: bytes) -> list[Named]:
+    found = []
+    try:
+        at, count = 12, struct.unpack_from(">I", content, 8)[0]
+        for _ in range(count):
+            kind, length = struct.unpack_from(">HI", content, at)
+            body = content[at + 6 : at + 6 + length]
+            if len(body) < length:
+                raise BadFile(name, "it is cut off.")
+            at += 6 + length
+            if kind == COLOUR:
+                found.append(_colour(name, body))
+    except struct.error:
+        raise BadFile(name, "it is cut off.") from None
+    return found
+
+
+def _colour(file: str, body: bytes) -> Named:
+    letters = struct.unpack_from(">H", body)[0]
+    text = body[2 : 2 + 2 * letters].decode("utf-16-be", errors="replace").rstrip("\0")
+    model, at = body[2 + 2 * letters : 6 + 2 * letters], 6 + 2 * letters
+    if model == b"RGB ":
+        values = struct.unpack_from(">fff", body, at)
+    elif model == b"Gray":
+        values = struct.unpack_from(">f", body, at) * 3
+    elif model == b"CMYK":
+        c, m, y, k = struct.unpack_from(">ffff", body, at)
+        values = ((1 - c) * (1 - k), (1 - m) * (1 - k), (1 - y) * (1 - k))
+    else:
+        raise BadFile(
+            file, f"'{text}' is written as {model.decode('ascii', 'replace').strip()}; RGB, Gray and CMYK are read."
+        )
+    if not all(value == value for value in values):
+        raise BadFile(file, f"'{text}' is no colour.")
+    srgb = "#" + bytes(round(255 * min(max(value, 0.0), 1.0)) for value in values).hex()
+    return Named(text.strip() or srgb, srgb)

@@ -1,0 +1,97 @@
+"""Colours picked from a photo: a disc is averaged, and a grey patch in the picture takes the light's tint away."""
+
+import io
+import warnings
+from dataclasses import dataclass
+
+import numpy as np
+from PIL import Image, ImageCms, ImageOps, UnidentifiedImageError
+
+from diachrom.core.light.bands import Floats
+from diachrom.core.light.screen import linear_to_lab, to_linear
+from diachrom.errors import BadFile, InvalidInput
+from diachrom.exchange.text import check_size
+
+LONGEST_SIDE = 1400
+MOST_PIXELS = 60_000_000
+FORMATS = ("JPEG", "PNG", "WEBP")
+GREY_PHOTO = 0.02  # encoded, between the channels
+USUAL_GREY = 0.18  # of a photographer's grey card
+CLIPPED = 0.97  # of linear light; grain keeps a burnt-out patch a little below all
+
+
+@dataclass(frozen=True, eq=False)
+class Spot:
+    """A colour out of a photo, balanced."""
+
+    lab: Floats  # (3,) under D65
+    burnt_out: bool
+
+
+def taken(name: str, content: bytes) -> tuple[int, int, bytes]:
+    """A photo made fit to be kept: turned upright, at most 1400 pixels long -> (width, height, PNG). Raises BadFile."""
+    check_size(name, len(content))
+    try:
+        with warnings.catch_warnings():
+            warnings.simplefilter("error", Image.DecompressionBombWarning)
+            with Image.open(io.BytesIO(content), formats=FORMATS) as image:
+                if image.width * image.height > MOST_PIXELS:
+                    raise BadFile(name, f"it has {image.width} x {image.height} pixels: too many.")
+                upright = _in_srgb(ImageOps.exif_transpose(image))
+    except (
+        UnidentifiedImageError,
+        OSError,
+        ValueError,
+        SyntaxError,
+        Image.DecompressionBombError,
+        Image.DecompressionBombWarning,
+    ) as error:
+        raise BadFile(name, "it is no JPEG, PNG or WebP picture, or it is cut off.") from error
+    upright.thumbnail((LONGEST_SIDE, LONGEST_SIDE))
+    out = io.BytesIO()
+    upright.save(out, "PNG")
+    return upright.width, upright.height, out.getvalue()
+
+
+def _in_srgb(image: Image.Image) -> Image.Image:
+    """In the screen's colour space, by the profile that came with the photo, where that can be read."""
+    profile = image.info.get("icc_profile")
+    if profile and image.mode in ("RGB", "CMYK", "L"):
+        try:
+            own = ImageCms.ImageCmsProfile(io.BytesIO(profile))
+            turned = ImageCms.profileToProfile(image, own, ImageCms.createProfile("sRGB"), outputMode="RGB")
+            if turned is not None:
+                return turned
+        except (ImageCms.PyCMSError, OSError, ValueError):
+            pass
+    return image.convert("RGB")
+
+
+def pick(
+    png: bytes, spot: tuple[int, int], grey: tuple[int, int], *, radius: int, grey_reflectance: float = USUAL_GREY
+) -> Spot:
+    """The colour of a disc, in the light of the grey patch. Raises InvalidInput for places outside the picture."""
+    if not 0.02 <= grey_reflectance <= 1:
+        raise InvalidInput(f"A grey patch reflects 2 to 100 %, not {100 * grey_reflectance:g} %.", field="grey")
+    with Image.open(io.BytesIO(png)) as image:
+        encoded = np.asarray(image.convert("RGB"), dtype=np.float64) / 255  # (row, column, 3)
+    wanted, patch = (_disc(encoded, place, radius, key) for place, key in ((spot, "spot"), (grey, "grey")))
+    if patch.min() <= 0.004:
+        raise InvalidInput("The grey patch is black there: pick its middle.", field="grey")
+    if patch.max() > CLIPPED:
+        raise InvalidInput("The grey patch is burnt out there: take a darker photo, or a darker patch.", field="grey")
+    if np.ptp(encoded, axis=-1).max() < GREY_PHOTO:
+        raise InvalidInput("The photo is grey: it has no colours to pick. Take one in colour.", field="photo")
+    balanced = wanted / patch * grey_reflectance
+    return Spot(linear_to_lab(balanced), bool(wanted.max() > CLIPPED))
+
+
+def _disc(encoded: Floats, place: tuple[int, int], radius: int, field: str) -> Floats:
+    """The mean linear light (3,) of a disc."""
+    height, width, _ = encoded.shape
+    x, y = place
+    if not (0 <= x < width and 0 <= y < height):
+        raise InvalidInput(f"The {field} lies outside the photo.", field=field)
+    rows, columns = np.ogrid[:height, :width]
+    inside = (columns - x) ** 2 + (rows - y) ** 2 <= max(1, radius) ** 2
+    return to_linear(encoded[inside]).mean(axis=0)

@@ -1,0 +1,48 @@
+"""Text out of bytes that may come from anywhere."""
+
+from diachrom.errors import BadFile
+
+LARGEST_FILE = 10_000_000  # bytes
+MAGICS = {
+    b"PK\x03\x04": "a zip archive or XLSX",
+    b"\x89PNG": "a PNG picture",
+    b"\xff\xd8\xff": "a JPEG picture",
+    b"%PDF": "a PDF",
+    b"ASEF": "an ASE palette",
+    b"SQLite format 3": "a database",
+}
+
+
+def check_size(name: str, size: int) -> None:
+    """Before it is read. Raises BadFile."""
+    if size > LARGEST_FILE:
+        raise BadFile(name, f"it has {size / 1e6:.0f} MB; at most {LARGEST_FILE / 1e6:.0f} MB are read.")
+
+
+def decoded(name: str, content: bytes) -> tuple[str, list[str]]:
+    """The text, and what was noticed about how it was written. Raises BadFile for what is no text."""
+    check_size(name, len(content))
+    if not content.strip():
+        raise BadFile(name, "it is empty.")
+    for magic, words in MAGICS.items():
+        if content.startswith(magic):
+            raise BadFile(name, f"it is {words}, not text.")
+    if content.startswith(b"\xef\xbb\xbf"):
+        return _strict(name, content, "utf-8-sig"), []
+    if content.startswith((b"\xff\xfe", b"\xfe\xff")):
+        return _strict(name, content, "utf-16"), ["read as UTF-16"]
+    if b"\x00" in content:
+        raise BadFile(name, "it is not text.")
+    try:
+        return content.decode("utf-8"), []
+    except UnicodeDecodeError:
+        return content.decode("cp1252", errors="replace"), [
+            "read as Latin-1, since it is no UTF-8: look at the accents"
+        ]
+
+
+def _strict(name: str, content: bytes, encoding: str) -> str:
+    try:
+        return content.decode(encoding)
+    except UnicodeDecodeError as error:
+        raise BadFile(name, f"byte {error.start} is no {encoding.removesuffix('-sig').upper()}.") from None

@@ -1,0 +1,48 @@
+"""What really is in the bottles: near the profile on the shelf, but not the same.
+
+The simulated devices measure this, so that a measurement tells something that the shelf did not know.
+"""
+
+import zlib
+from dataclasses import replace
+
+import numpy as np
+
+from diachrom.core.film import seen
+from diachrom.core.film.grounds import GROUNDS
+from diachrom.core.film.layer import Coat
+from diachrom.core.film.paint import Mix, Paint
+from diachrom.core.film.stack import sprayed
+from diachrom.core.light.bands import WAVELENGTHS_NM, Floats
+from diachrom.core.light.lights import light
+
+STRENGTH, HIDING, SLOPE, HAND = 0.10, 0.12, 0.06, 0.05  # one standard deviation each, relative
+DROP = 0.07
+EVEN = (WAVELENGTHS_NM - 555) / 175  # (band,), -1 to 1
+
+
+def _random(key: str) -> np.random.Generator:
+    return np.random.default_rng(zlib.crc32(key.encode("utf-8")))
+
+
+def of_paint(paint_id: str, paint: Paint) -> Paint:
+    """The true paint behind a profile: stronger or weaker, more or less hiding, its curve a little tilted."""
+    chance = _random(paint_id)
+    strength, hiding = np.exp(STRENGTH * chance.standard_normal()), np.exp(HIDING * chance.standard_normal())
+    tilt = np.exp(SLOPE * chance.standard_normal() * EVEN)
+    return replace(paint, absorption=paint.absorption * strength * tilt, scattering=paint.scattering * hiding)
+
+
+def of_field(paint_id: str, paint: Paint, *, ground: str, film_um: float, clear_coat: bool, card: int) -> Floats:
+    """What a perfect reader would see (band,) of a card's field: bare when the film is none. A hand sprays a card a
+    little thicker or thinner than it thinks, over both halves alike."""
+    hand = np.exp(HAND * _random(f"card {card}").standard_normal()) if film_um else 1.0
+    true = of_paint(paint_id, paint)
+    coat = Coat(Mix(true.absorption, true.scattering), film_um * hand)
+    films = sprayed([coat] if film_um else [])
+    return np.clip(seen.diffuse(films, GROUNDS[ground], clear_coat=clear_coat, under=light("D65")), 0, 1)
+
+
+def of_drop(bottle: int, drop_ml: float) -> float:
+    """The true drop of a bottle, ml."""
+    return float(drop_ml * np.exp(DROP * _random(f"bottle {bottle}").standard_normal()))

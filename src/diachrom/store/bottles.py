@@ -1,0 +1,234 @@
+"""The bottles on the shelf, and the ledger of what is left in each."""
+
+import sqlite3
+from collections.abc import Iterable, Iterator
+from dataclasses import dataclass
+
+from diachrom.errors import BottleNotFound
+
+STATES = ("sealed", "open", "settled", "thick", "nearly gone", "empty", "unreadable label")
+HAPPENINGS = ("bought", "poured", "corrected", "spilled", "thrown away")
+
+
+@dataclass(frozen=True)
+class Bottle:
+    """A bottle with the paint in it and what is left."""
+
+    id: int
+    paint_id: str
+    line: str
+    name: str
+    kind: str
+    discontinued: bool
+    paint_note: str
+    note: str
+    size_ml: float
+    drop_ml: float
+    state: str
+    left_ml: float
+    batch: str = ""
+    place: str = ""
+    bought_on: str | None = None
+    opened_on: str | None = None
+    shaken_on: str | None = None
+    retired: bool = False
+    recipe: int | None = None  # what an own mix was made from
+
+    @property
+    def full_name(self) -> str:
+        return f"{self.line} {self.name}".strip()
+
+
+_BOTTLES = """
+    SELECT bottle.id, paint.id AS paint_id, paint.line, paint.name, paint.kind, paint.discontinued,
+           paint.note AS paint_note, bottle.note, bottle.size_ml, bottle.drop_ml, bottle.state, bottle.left_ml,
+           bottle.batch, bottle.place, bottle.bought_on, bottle.opened_on, bottle.shaken_on, bottle.retired,
+           paint.recipe
+    FROM bottle JOIN paint ON paint.id = bottle.paint_id
+"""
+
+
+def bottle_of(row: sqlite3.Row) -> Bottle:
+    values = dict(zip(row.keys(), row, strict=True))
+    return Bottle(**{**values, "discontinued": bool(row["discontinued"]), "retired": bool(row["retired"])})
+
+
+def every(connection: sqlite3.Connection, *, retired_too: bool = False) -> list[Bottle]:
+    """Every bottle, without those that are retired unless they are wanted, in the order in which they came."""
+    return [bottle_of(row) for row in every_row(connection, retired_too=retired_too)]
+
+
+def every_row(connection: sqlite3.Connection, *, retired_too: bool = False) -> list[sqlite3.Row]:
+    """The same as they stand in the store, for who knows most of them already."""
+    return connection.execute(
+        _BOTTLES + "WHERE bottle.retired <= :retired ORDER BY bottle.id", {"retired": int(retired_too)}
+    ).fetchall()
+
+
+def by_id(connection: sqlite3.Connection, ids: Iterable[int]) -> dict[int, Bottle]:
+    """The bottles with these ids, retired ones too. Raises BottleNotFound."""
+    found = {}
+    for bottle_id in ids:
+        # A number that SQLite cannot hold is no bottle's number either.
+        row = None
+        if -(2**63) <= bottle_id < 2**63:
+            row = connection.execute(_BOTTLES + "WHERE bottle.id = :id", {"id": bottle_id}).fetchone()
+        if row is None:
+            raise BottleNotFound(bottle_id)
+        found[bottle_id] = bottle_of(row)
+    return found
+
+
+def one(connection: sqlite3.Connection, bottle: int) -> Bottle:
+    """Raises BottleNotFound."""
+    return by_id(connection, [bottle])[bottle]
+
+
+def of_paint(connection: sqlite3.Connection, paint_id: str) -> list[Bottle]:
+    """The bottles of a paint, in the order in which one would reach for them: an open one first, then the fullest."""
+    rows = connection.execute(
+        _BOTTLES + "WHERE paint.id = :id ORDER BY bottle.retired, bottle.state = 'open' DESC, left_ml DESC",
+        {"id": paint_id},
+    )
+    return [bottle_of(row) for row in rows]
+
+
+COLUMNS = (
+    "paint_id",
+    "size_ml",
+    "drop_ml",
+    "state",
+    "note",
+    "batch",
+    "place",
+    "bought_on",
+    "opened_on",
+    "shaken_on",
+    "retired",
+)
+
+
+def add(
+    connection: sqlite3.Connection,
+    *,
+    paint_id: str,
+    size_ml: float,
+    drop_ml: float,
+    state: str = "sealed",
+    number: int | None = None,
+    **more: object,
+) -> int:
+    """Put a bottle on the shelf; what is in it is said by stock entries. `more` are columns.
+
+    Returns its number: the next, or the wanted one if it is free.
+    """
+    values = {"paint_id": paint_id, "size_ml": size_ml, "drop_ml": drop_ml, "state": state, **more}
+    names = [name for name in COLUMNS if name in values]
+    if number is not None and not connection.execute("SELECT 1 FROM bottle WHERE id = ?", [number]).fetchone():
+        names, values["id"] = ["id", *names], number
+    row = connection.execute(
+        f"INSERT INTO bottle ({', '.join(names)}) VALUES ({', '.join(':' + name for name in names)}) RETURNING id",
+        values,
+    ).fetchone()
+    return int(row["id"])
+
+
+def change(connection: sqlite3.Connection, bottle: int, **values: object) -> None:
+    """Set columns of a bottle."""
+    names = [name for name in COLUMNS if name in values]
+    if names:
+        put = ", ".join(f"{name} = :{name}" for name in names)
+        connection.execute(f"UPDATE bottle SET {put} WHERE id = :bottle", {**values, "bottle": bottle})
+
+
+@dataclass(frozen=True)
+class StockEntry:
+    """What happened to the paint in a bottle."""
+
+    id: int
+    bottle_id: int
+    at: str
+    kind: str
+    ml: float
+    note: str
+    recipe: int | None = None
+    version: int | None = None
+    cup_batch: int | None = None
+
+
+_ENTRIES = "SELECT id, bottle_id, at, kind, ml, note, recipe, version, cup_batch FROM stock_entry "
+
+
+def enter(
+    connection: sqlite3.Connection,
+    *,
+    bottle: int,
+    at: str,
+    kind: str,
+    ml: float,
+    note: str = "",
+    recipe: int | None = None,
+    version: int | None = None,
+    cup_batch: int | None = None,
+) -> int:
+    """Append to the ledger; returns the entry's number."""
+    row = connection.execute(
+        "INSERT INTO stock_entry (bottle_id, at, kind, ml, note, recipe, version, cup_batch)"
+        " VALUES (:bottle, :at, :kind, :ml, :note, :recipe, :version, :cup_batch) RETURNING id",
+        {
+            "bottle": bottle,
+            "at": at,
+            "kind": kind,
+            "ml": ml,
+            "note": note,
+            "recipe": recipe,
+            "version": version,
+            "cup_batch": cup_batch,
+        },
+    ).fetchone()
+    return int(row["id"])
+
+
+def entry(connection: sqlite3.Connection, number: int) -> StockEntry:
+    row = connection.execute(_ENTRIES + "WHERE id = :id", {"id": number}).fetchone()
+    return StockEntry(*row)
+
+
+def ledger(connection: sqlite3.Connection, bottle: int, *, most: int = -1) -> list[StockEntry]:
+    """What happened to a bottle, the newest first; all of it, or the last `most` entries."""
+    rows = connection.execute(
+        _ENTRIES + "WHERE bottle_id = :id ORDER BY at DESC, id DESC LIMIT :most", {"id": bottle, "most": most}
+    )
+    return [StockEntry(*row) for row in rows]
+
+
+def every_entry(connection: sqlite3.Connection) -> Iterator[StockEntry]:
+    """The whole ledger, the oldest first."""
+    for row in connection.execute(_ENTRIES + "ORDER BY id"):
+        yield StockEntry(*row)
+
+
+def poured_since(connection: sqlite3.Connection, since: str, ids: Iterable[int] | None = None) -> dict[int, float]:
+    """Millilitres poured and spilled from each bottle since a time; of these bottles, or of all."""
+    query = "SELECT bottle_id, -sum(ml) FROM stock_entry WHERE at >= :since AND kind IN ('poured', 'spilled')"
+    if ids is None:
+        return dict(connection.execute(query + " GROUP BY bottle_id", {"since": since}).fetchall())
+    found = {}
+    for bottle in ids:
+        ml = connection.execute(query + " AND bottle_id = :id", {"since": since, "id": bottle}).fetchone()[1]
+        if ml:
+            found[bottle] = ml
+    return found
+
+
+def poured_by(connection: sqlite3.Connection, cup_batch: int) -> dict[int, float]:
+    """Millilitres that one cup has taken from each bottle already."""
+    rows = connection.execute(
+        "SELECT bottle_id, -sum(ml) FROM stock_entry WHERE cup_batch = :batch GROUP BY bottle_id", {"batch": cup_batch}
+    )
+    return dict(rows.fetchall())
+
+
+def revision(connection: sqlite3.Connection) -> int:
+    """A number that moves with every change of paints, profiles and bottles."""
+    return int(connection.execute("SELECT n FROM shelf_revision").fetchone()[0])

@@ -1,0 +1,29 @@
+"""What is going to be mixed: recipes with the millilitres wanted of each."""
+
+import sqlite3
+from dataclasses import dataclass
+
+
+@dataclass(frozen=True)
+class Coming:
+    """A recipe that is going to be mixed."""
+
+    recipe: int
+    version: int
+    ml: float
+
+
+def put(connection: sqlite3.Connection, *, recipe: int, version: int, ml: float, at: str) -> None:
+    connection.execute(
+        "INSERT OR REPLACE INTO coming (recipe, version, ml, at) VALUES (:recipe, :version, :ml, :at)",
+        {"recipe": recipe, "version": version, "ml": ml, "at": at},
+    )
+
+
+def drop(connection: sqlite3.Connection, recipe: int) -> None:
+    connection.execute("DELETE FROM coming WHERE recipe = :recipe", {"recipe": recipe})
+
+
+def every(connection: sqlite3.Connection) -> list[Coming]:
+    """In the order in which they were put down."""
+    return [Coming(*row) for row in connection.execute("SELECT recipe, version, ml FROM coming ORDER BY at, recipe")]

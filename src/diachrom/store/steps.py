@@ -1,0 +1,145 @@
+"""What was done to the shelf, step by step, and undoing it: rows as they were and as they became.
+
+Nothing is deleted by undoing: what was added is retired, and the ledger gets the opposite entry.
+"""
+
+import json
+import sqlite3
+from collections.abc import Iterator
+from contextlib import contextmanager
+from dataclasses import dataclass
+
+from diachrom.errors import ChangedSince
+from diachrom.store import bottles
+
+COUNTED = ("left_ml",)  # kept by the ledger, not by a step
+
+
+@dataclass(frozen=True)
+class Step:
+    """Something that was done to the shelf."""
+
+    id: int
+    at: str
+    did: str
+
+
+class Recorder:
+    """Remembers rows before they are changed; what they became is read when the step ends."""
+
+    def __init__(self, connection: sqlite3.Connection) -> None:
+        self._connection = connection
+        self._was: dict[tuple[str, str], dict[str, object]] = {}
+        self._entries: list[int] = []
+
+    def touch(self, noun: str, row_id: object) -> None:
+        """Call it before a row is changed."""
+        key = (noun, str(row_id))
+        if key not in self._was:
+            self._was[key] = _row(self._connection, *key)
+
+    def made(self, noun: str, row_id: object) -> None:
+        """Call it after a row was added: before it there was none, which is to say a retired one."""
+        self._was[(noun, str(row_id))] = {**_row(self._connection, noun, str(row_id)), "retired": 1}
+
+    def entered(self, entry: int) -> None:
+        """Call it after the ledger got an entry."""
+        self._entries.append(entry)
+
+    def changes(self) -> Iterator[tuple[str, str, str, str]]:
+        for (noun, row_id), was in self._was.items():
+            became = _row(self._connection, noun, row_id)
+            if was != became:
+                yield noun, row_id, json.dumps(was), json.dumps(became)
+        for entry in self._entries:
+            yield "stock_entry", str(entry), "{}", "{}"
+
+
+def _row(connection: sqlite3.Connection, noun: str, row_id: str) -> dict[str, object]:
+    row = connection.execute(f"SELECT * FROM {noun} WHERE id = :id", {"id": row_id}).fetchone()
+    return {key: row[key] for key in row.keys() if key not in COUNTED}  # noqa: SIM118 - a Row iterates its values
+
+
+@contextmanager
+def step(connection: sqlite3.Connection, did: str, *, at: str) -> Iterator[Recorder]:
+    """Record what happens inside as one step; inside `writing`. What was undone cannot be done again after it."""
+    recorder = Recorder(connection)
+    yield recorder
+    changes = list(recorder.changes())
+    if not changes:
+        return
+    connection.execute("DELETE FROM shelf_change WHERE step IN (SELECT id FROM shelf_step WHERE undone = 1)")
+    connection.execute("DELETE FROM shelf_step WHERE undone = 1")
+    number = connection.execute(
+        "INSERT INTO shelf_step (at, did) VALUES (:at, :did) RETURNING id", {"at": at, "did": did}
+    ).fetchone()[0]
+    connection.executemany(
+        "INSERT INTO shelf_change (step, noun, row_id, was, became) VALUES (?, ?, ?, ?, ?)",
+        [(number, *change) for change in changes],
+    )
+
+
+def standing(connection: sqlite3.Connection) -> tuple[Step | None, Step | None]:
+    """What undo would take back, and what redo would do again."""
+    last = "SELECT id, at, did FROM shelf_step WHERE undone = 0 ORDER BY id DESC LIMIT 1"
+    next_ = "SELECT id, at, did FROM shelf_step WHERE undone = 1 ORDER BY id LIMIT 1"
+    found = [connection.execute(query).fetchone() for query in (last, next_)]
+    undo, redo = (None if row is None else Step(*row) for row in found)
+    return undo, redo
+
+
+def move(connection: sqlite3.Connection, *, back: bool, at: str) -> Step | None:
+    """Undo or redo one step; returns it, None when there is none. Inside `writing`.
+
+    Raises ChangedSince when a row has been changed outside the steps.
+    """
+    found = standing(connection)[0 if back else 1]
+    if found is None:
+        return None
+    rows = connection.execute(
+        "SELECT noun, row_id, was, became FROM shelf_change WHERE step = :step ORDER BY id", {"step": found.id}
+    ).fetchall()
+    for noun, row_id, was, became in reversed(rows) if back else rows:
+        if noun == "stock_entry":
+            _reverse(connection, int(row_id), found, back=back, at=at)
+        else:
+            _put(connection, noun, row_id, json.loads(became if back else was), json.loads(was if back else became))
+    connection.execute(
+        "UPDATE shelf_step SET undone = :undone WHERE id = :step", {"undone": int(back), "step": found.id}
+    )
+    return found
+
+
+def _put(
+    connection: sqlite3.Connection, noun: str, row_id: str, now: dict[str, object], then: dict[str, object]
+) -> None:
+    """Set the columns that the step changed; each must still be as the step left it."""
+    changed = [key for key in then if then[key] != now.get(key)]
+    row = _row(connection, noun, row_id)
+    if any(row[key] != now[key] for key in changed):
+        raise ChangedSince(noun, row_id)
+    put = ", ".join(f"{key} = :{key}" for key in changed)
+    connection.execute(
+        f"UPDATE {noun} SET {put} WHERE id = :row_id", {**{key: then[key] for key in changed}, "row_id": row_id}
+    )
+
+
+def _reverse(connection: sqlite3.Connection, number: int, of: Step, *, back: bool, at: str) -> None:
+    old = bottles.entry(connection, number)
+    bottles.enter(
+        connection,
+        bottle=old.bottle_id,
+        at=at,
+        kind="corrected" if back else old.kind,
+        ml=-old.ml if back else old.ml,
+        note=f"{'taken back' if back else 'done again'}: {of.did}",
+        recipe=old.recipe,
+        version=old.version,
+        cup_batch=old.cup_batch,
+    )
+
+
+def forget(connection: sqlite3.Connection) -> None:
+    """Nothing done so far can be undone any more."""
+    connection.execute("DELETE FROM shelf_change")
+    connection.execute("DELETE FROM shelf_step")

@@ -1,0 +1,63 @@
+"""Things that were brought and wait: files to be imported after a yes, photos to pick colours from."""
+
+import sqlite3
+from dataclasses import dataclass
+
+from diachrom.errors import NotFound
+
+FILES_KEPT, PHOTOS_KEPT = 5, 20
+
+
+@dataclass(frozen=True)
+class WaitingFile:
+    id: int
+    name: str
+    content: bytes
+
+
+def keep_file(connection: sqlite3.Connection, *, name: str, content: bytes, at: str) -> int:
+    """Keep a file until it is said yes or no to; only the last few are kept."""
+    number = connection.execute(
+        "INSERT INTO import_waiting (at, name, content) VALUES (:at, :name, :content) RETURNING id",
+        {"at": at, "name": name, "content": content},
+    ).fetchone()[0]
+    connection.execute("DELETE FROM import_waiting WHERE id <= :old", {"old": number - FILES_KEPT})
+    return int(number)
+
+
+def file(connection: sqlite3.Connection, number: int) -> WaitingFile:
+    """Raises NotFound."""
+    row = connection.execute("SELECT id, name, content FROM import_waiting WHERE id = :id", {"id": number}).fetchone()
+    if row is None:
+        raise NotFound("That file is not waiting any more: bring it again.", field="file")
+    return WaitingFile(*row)
+
+
+def forget_file(connection: sqlite3.Connection, number: int) -> None:
+    connection.execute("DELETE FROM import_waiting WHERE id = :id", {"id": number})
+
+
+@dataclass(frozen=True)
+class Photo:
+    id: int
+    name: str
+    width: int
+    height: int
+    png: bytes
+
+
+def keep_photo(connection: sqlite3.Connection, *, name: str, width: int, height: int, png: bytes, at: str) -> int:
+    number = connection.execute(
+        "INSERT INTO photo (at, name, width, height, png) VALUES (:at, :name, :width, :height, :png) RETURNING id",
+        {"at": at, "name": name, "width": width, "height": height, "png": png},
+    ).fetchone()[0]
+    connection.execute("DELETE FROM photo WHERE id <= :old", {"old": number - PHOTOS_KEPT})
+    return int(number)
+
+
+def photo(connection: sqlite3.Connection, number: int) -> Photo:
+    """Raises NotFound."""
+    row = connection.execute("SELECT id, name, width, height, png FROM photo WHERE id = :id", {"id": number}).fetchone()
+    if row is None:
+        raise NotFound(f"There is no photo {number}: bring it again.", field="photo")
+    return Photo(*row)

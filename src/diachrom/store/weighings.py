@@ -1,0 +1,40 @@
+"""Counted drops that were weighed or measured, a row each time."""
+
+import sqlite3
+from dataclasses import dataclass
+
+
+@dataclass(frozen=True)
+class Weighing:
+    """Some counted drops and what they came to."""
+
+    id: int
+    at: str
+    drops: int
+    ml: float
+    source: str
+    counts: bool
+
+
+def add(connection: sqlite3.Connection, bottle: int, *, at: str, drops: int, ml: float, source: str) -> None:
+    connection.execute(
+        "INSERT INTO drop_weighing (bottle_id, at, drops, ml, source) VALUES (:bottle, :at, :drops, :ml, :source)",
+        {"bottle": bottle, "at": at, "drops": drops, "ml": ml, "source": source},
+    )
+
+
+def of_bottle(connection: sqlite3.Connection, bottle: int) -> list[Weighing]:
+    """Every weighing of a bottle's drops, the oldest first."""
+    rows = connection.execute(
+        "SELECT id, at, drops, ml, source, counts FROM drop_weighing WHERE bottle_id = :bottle ORDER BY id",
+        {"bottle": bottle},
+    )
+    return [Weighing(**{**dict(row), "counts": bool(row["counts"])}) for row in rows]
+
+
+def set_aside(connection: sqlite3.Connection, bottle: int, weighing: int) -> None:
+    """Leave a weighing out, or take it in again."""
+    connection.execute(
+        "UPDATE drop_weighing SET counts = 1 - counts WHERE id = :id AND bottle_id = :bottle",
+        {"id": weighing, "bottle": bottle},
+    )

@@ -1,0 +1,218 @@
+"""The Amounts page: the cup scaled, counted in every way, for a job, and thinned."""
+
+from collections.abc import Sequence
+from dataclasses import dataclass, replace
+from typing import Annotated
+
+from fastapi import APIRouter, Form, Request
+from fastapi.responses import RedirectResponse, Response
+
+from diachrom import clock
+from diachrom.core.mixing.amount import MISSES, STAYS_ML, Job
+from diachrom.core.mixing.cup import MOST_DROPS
+from diachrom.core.mixing.reducing import HANDS
+from diachrom.errors import DiachromError, InvalidInput
+from diachrom.web.choices import Choice
+from diachrom.web.frame import frame
+from diachrom.web.needs import OpenStore
+from diachrom.web.pages import render
+from diachrom.web.plot import Axes, Curve, Plot
+from diachrom.web.say import count
+from diachrom.web.swatches import BeadString, bead_string
+from diachrom.work import amounts, cup
+from diachrom.work.amounts import AmountsSeen
+from diachrom.work.fields import number
+from diachrom.work.opened import Store
+
+router = APIRouter()
+UNITS = {"ml": "ml", "drops": "drops", "times": "times as much"}
+
+
+@dataclass(frozen=True)
+class PartView:
+    name: str
+    drops: str
+    parts: str
+    percent: str
+    ml: str
+    grams: str
+
+
+@dataclass(frozen=True)
+class ScaledView:
+    volume: str
+    beads: BeadString
+    words: str
+    costs: str
+    volume_ml: float
+
+
+@dataclass(frozen=True)
+class AmountsPage:
+    name: str
+    beads: BeadString
+    total: str
+    parts: Sequence[PartView]
+    free: Sequence[tuple[str, str]]  # value for the address, words
+    units: Sequence[Choice]
+    unit: str
+    value: str
+    scaled: ScaledView | None
+    job: dict[str, str]
+    needs: str
+    needs_ml: str
+    hands: Sequence[Choice]
+    hand: str
+    wants: str
+    notes: Sequence[str]
+    thinner: tuple[int, str, int] | None
+    ladder: Plot | None
+    problem: str
+
+
+JOB = {
+    "length": "110",
+    "height": "28",
+    "thickness": "16",
+    "baits": "1",
+    "covers": "100",
+    "misses": f"{100 * MISSES:g}",
+    "stays": f"{STAYS_ML:g}",
+}
+
+
+@router.get("/amounts")
+def show(request: Request, store: OpenStore) -> Response:
+    asked = {key: value[:20] for key, value in request.query_params.items()}
+    hand = asked.get("hand", "thin") if asked.get("hand", "thin") in HANDS else "thin"
+    seen = amounts.see(store, hand=hand)
+    page = _page(store, seen, asked, hand)
+    return render("amounts.html", page=page, frame=frame(request, store, "mix"))
+
+
+def _page(store: Store, seen: AmountsSeen, asked: dict[str, str], hand: str) -> AmountsPage:
+    draft = seen.contents.draft
+    unit = asked.get("unit", "ml") if asked.get("unit", "ml") in UNITS else "ml"
+    job_given = {key: asked.get(key, usual) for key, usual in JOB.items()}
+    problem, scaled, needs, needs_ml = "", None, "", ""
+    try:
+        if asked.get("value", "").strip() and not seen.cup.empty:
+            scaled = _scaled(store, seen, asked["value"], unit)
+        if not seen.cup.empty:
+            ml, drops, cups_ = amounts.needed(store, _job(job_given, draft.coats, draft.film_um))
+            needs = f"{ml:.1f} ml, {count(drops, 'drop')}, {count(cups_, 'airbrush cup')}"
+            needs_ml = f"{ml:.2f}"
+    except DiachromError as error:
+        problem = str(error)
+    wants = seen.wants
+    said = ""
+    if wants is not None:
+        said = f"Usual for it: {100 * wants.share:.0f} % of the volume; it has {100 * wants.now:.0f} %."
+    return AmountsPage(
+        draft.name or "The cup",
+        bead_string(draft.parts, seen.contents.shelf),
+        f"{count(seen.cup.drops, 'drop')}, {seen.cup.volume_ml:.2f} ml",
+        [
+            PartView(
+                one.name,
+                str(one.drops),
+                f"{one.parts:.1f}",
+                f"{100 * one.share:.1f} %",
+                f"{one.ml:.3f} ml",
+                f"{one.grams:.3f} g",
+            )
+            for one in seen.parts
+        ],
+        [(f"{ml:.4f}", f"{ml:.2f} ml") for ml in seen.free_ml],
+        [Choice(key, words) for key, words in UNITS.items()],
+        unit,
+        asked.get("value", ""),
+        scaled,
+        job_given,
+        needs,
+        needs_ml,
+        [Choice(key, words) for key, words in HANDS.items()],
+        hand,
+        said,
+        wants.notes if wants else [],
+        seen.thinner,
+        _ladder(seen) if seen.ladder else None,
+        problem,
+    )
+
+
+def _number(text: str, words: str) -> float:
+    try:
+        return number(text)
+    except ValueError:
+        raise InvalidInput(f"{words}: '{text}' is no number.", field=words) from None
+
+
+def _job(given: dict[str, str], coats: int, film_um: float) -> Job:
+    def value(key: str, words: str) -> float:
+        return _number(given[key], words)
+
+    return Job(
+        value("length", "Length"),
+        value("height", "Height"),
+        value("thickness", "Thickness"),
+        round(min(value("baits", "Baits"), 1e6)),
+        value("covers", "Covered") / 100,
+        coats,
+        film_um,
+        value("misses", "Misses") / 100,
+        value("stays", "Stays behind"),
+    )
+
+
+def _scaled(store: Store, seen: AmountsSeen, value: str, unit: str) -> ScaledView:
+    amount = _number(value, "Scale to")
+    each = seen.cup.volume_ml / seen.cup.drops
+    wanted = {"ml": amount, "drops": amount * each, "times": amount * seen.cup.volume_ml}[unit]
+    found = amounts.scale(store, wanted)
+    parts = [
+        replace(part, drops=min(drops, MOST_DROPS))
+        for part, drops in zip(seen.contents.draft.parts, found.scaled.drops, strict=True)
+    ]
+    beads = bead_string(parts, seen.contents.shelf)
+    costs = (
+        "Whole drops cost nothing here."
+        if found.delta_e < 0.05
+        else f"Rounding: {found.words}, dE {found.delta_e:.1f}."
+    )
+    total = f"{count(sum(found.scaled.drops), 'drop')}, {found.scaled.volume_ml:.2f} ml"
+    return ScaledView(total, beads, beads.words, costs, wanted)
+
+
+def _ladder(seen: AmountsSeen) -> Plot:
+    """Lightness against coats at each reduction: thinner paint gets there later."""
+    most = len(seen.ladder[0][1]) - 1
+    axes = Axes(0, most, 100.0)
+    shares = [share for share, _ in seen.ladder]
+    curves = []
+    for share, colours in seen.ladder:
+        points = [(float(at), colour) for at, colour in enumerate(colours)]
+        dots = axes.dots(points)
+        path = axes.line((x, colour.lch[0]) for x, colour in points)
+        label = {shares[0]: "as is", shares[-1]: f"{100 * share:.0f} %"}.get(share, "")  # those between lie close
+        curves.append(Curve(label, dots[1].y, path, dots))
+    ticks = [(axes.y(0), "0"), (axes.y(50), "50"), (axes.y(100), "L 100")]
+    marks = [(axes.x(at), f"{at} coats" if at == most else str(at)) for at in range(most + 1)]
+    said = "; ".join(f"{100 * share:.0f} % thinned: to L {colours[-1].lch[0]:.0f}" for share, colours in seen.ladder)
+    thinned = ", ".join(f"{100 * share:.0f}" for share in shares[1:-1])
+    title = f"Coats against lightness: as is, {thinned} and {100 * shares[-1]:.0f} % thinned"
+    return Plot("ladder", title, said, curves, marks, ticks)
+
+
+@router.post("/amounts/scale")
+def put(store: OpenStore, volume_ml: Annotated[float, Form()]) -> Response:
+    amounts.put_scaled(store, volume_ml, at=clock.now())
+    return RedirectResponse("/mix", 303)
+
+
+@router.post("/amounts/thin")
+def thin(
+    store: OpenStore, bottle: Annotated[int, Form()], drops: Annotated[int, Form(ge=1, le=MOST_DROPS)]
+) -> Response:
+    cup.give(store, bottle, drops, at=clock.now())
+    return RedirectResponse("/amounts", 303)

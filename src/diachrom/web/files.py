@@ -1,0 +1,124 @@
+"""Files out and in: every form the shelf leaves in, and a file shown row by row before anything is written."""
+
+from collections import Counter
+from collections.abc import Sequence
+from dataclasses import dataclass
+from typing import Annotated
+
+from fastapi import APIRouter, File, Form, Path, Request, UploadFile
+from fastapi.responses import Response
+
+from diachrom import clock
+from diachrom.core.film.paint import KINDS
+from diachrom.store import waiting
+from diachrom.web import answers
+from diachrom.web.answers import go
+from diachrom.web.choices import Choice
+from diachrom.web.frame import frame
+from diachrom.web.needs import OpenStore
+from diachrom.web.pages import render
+from diachrom.work import exporting, importing
+from diachrom.work.importing import Jobs, Read
+from diachrom.work.inventory_preview import CellError, RowFate
+
+router = APIRouter()
+Number = Annotated[int, Path()]
+SHOWN = 400  # rows of a preview; the rest is counted
+
+
+@dataclass(frozen=True)
+class FilesPage:
+    forms: Sequence[tuple[str, str]]
+    kinds: Sequence[Choice]
+
+
+@dataclass(frozen=True)
+class PreviewPage:
+    number: int
+    name: str
+    kind: str
+    what: str
+    counts: Sequence[tuple[int, str]]
+    notes: Sequence[str]
+    errors: Sequence[CellError]
+    rows: Sequence[RowFate]
+    left_out: int
+    can_write: bool
+
+
+@router.get("/files")
+def show(request: Request, store: OpenStore) -> Response:
+    page = FilesPage(
+        [(form.suffix, form.words) for form in exporting.FORMS.values()],
+        [Choice(key, kind.words) for key, kind in KINDS.items() if kind.colours],
+    )
+    return render("files.html", page=page, frame=frame(request, store, "shelf"))
+
+
+@router.get("/files/shelf.{suffix}")
+def export(store: OpenStore, suffix: str) -> Response:
+    at = clock.now()
+    content = exporting.export(store, suffix, at=at)
+    return answers.file(content, f"shelf-{at[:10]}.{suffix}", exporting.FORMS[suffix].media)
+
+
+@router.post("/files/import")
+def bring(
+    request: Request,
+    store: OpenStore,
+    file: Annotated[UploadFile, File()],
+    kind: Annotated[str, Form()] = "transparent",
+) -> Response:
+    name = (file.filename or "the file")[:80]
+    number = importing.keep(store, name, file.file.read(), kind=kind, at=clock.now())
+    return go(request, f"/files/import/{number}?kind={kind[:20]}")
+
+
+@router.get("/files/import/{number}")
+def preview(request: Request, store: OpenStore, number: Number, kind: str = "transparent") -> Response:
+    file = waiting.file(store, number)
+    page = _preview(importing.read(store, file.name, file.content, kind=kind), number, kind)
+    return render("import.html", page=page, frame=frame(request, store, "shelf"))
+
+
+def _preview(found: Read, number: int, kind: str) -> PreviewPage:
+    fates = Counter(_short(one.fate) for one in found.fates)
+    return PreviewPage(
+        number,
+        found.name,
+        kind,
+        found.what,
+        [(many, words) for words, many in fates.most_common()],
+        found.notes,
+        found.errors[:SHOWN],
+        found.fates[:SHOWN],
+        max(0, len(found.fates) - SHOWN),
+        not found.errors and bool(found.fates),
+    )
+
+
+def _short(fate: str) -> str:
+    return fate.split(":")[0].split(" of ")[0]
+
+
+@router.post("/files/import/{number}/write")
+def write(request: Request, number: Number, kind: Annotated[str, Form()] = "transparent") -> Response:
+    jobs: Jobs = request.app.state.jobs
+    jobs.start(request.app.state.folder, number, kind=kind, at=clock.now())
+    return _progress(jobs, number)
+
+
+@router.post("/files/import/{number}/stop")
+def stop(request: Request, number: Number) -> Response:
+    jobs: Jobs = request.app.state.jobs
+    jobs.stop(number)
+    return _progress(jobs, number)
+
+
+@router.get("/files/import/{number}/progress")
+def progress(request: Request, number: Number) -> Response:
+    return _progress(request.app.state.jobs, number)
+
+
+def _progress(jobs: Jobs, number: int) -> Response:
+    return render("import_progress.html", number=number, job=jobs.job(number))

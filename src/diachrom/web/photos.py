@@ -1,0 +1,80 @@
+"""Picking a card's colour from a photo: touch the grey patch, then the field."""
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+from typing import Annotated
+
+from fastapi import APIRouter, Depends, File, Form, Path, Request, UploadFile
+from fastapi.responses import Response
+
+from diachrom import clock
+from diachrom.exchange.photos import Spot
+from diachrom.web.answers import go
+from diachrom.web.frame import frame
+from diachrom.web.match import TargetView
+from diachrom.web.needs import OpenStore
+from diachrom.web.pages import render
+from diachrom.work import carding, picking
+
+router = APIRouter()
+Number = Annotated[int, Path()]
+Place = Annotated[int, Form(ge=0, le=20_000)]
+
+
+@dataclass(frozen=True)
+class PhotoPage:
+    photo: int
+    name: str
+    width: int
+    height: int
+    action: str
+    field: str
+    title: str
+    back: str
+    palette: Sequence[TargetView] = ()
+
+
+def _picked(
+    store: OpenStore,
+    photo: Number,
+    x: Place,
+    y: Place,
+    grey_x: Place,
+    grey_y: Place,
+    radius: Annotated[int, Form(ge=1, le=200)] = 12,
+    grey_percent: Annotated[float, Form()] = 18.0,
+) -> Spot:
+    return picking.pick(store, photo, (x, y), (grey_x, grey_y), radius=radius, grey_percent=grey_percent)
+
+
+PickedSpot = Annotated[Spot, Depends(_picked)]
+
+
+@router.post("/cards/{card}/photo")
+def bring(
+    request: Request, store: OpenStore, card: Number, field: Annotated[str, Form()], file: Annotated[UploadFile, File()]
+) -> Response:
+    photo = picking.keep(store, file.filename or "photo", file.file.read(), at=clock.now())
+    return go(request, f"/cards/{card}/photo/{photo}?field={field[:20]}")
+
+
+@router.get("/photos/{photo}.png")
+def picture(store: OpenStore, photo: Number) -> Response:
+    return Response(picking.photo(store, photo).png, media_type="image/png")
+
+
+@router.get("/cards/{card}/photo/{photo}")
+def show(request: Request, store: OpenStore, card: Number, photo: Number, field: str = "over_white") -> Response:
+    found = picking.photo(store, photo)
+    words = carding.FIELD_WORDS.get(field, field)
+    action = f"/cards/{card}/photo/{photo}"
+    page = PhotoPage(photo, found.name, found.width, found.height, action, field, words, f"/cards/{card}")
+    return render("photo.html", page=page, frame=frame(request, store, "shelf"))
+
+
+@router.post("/cards/{card}/photo/{photo}")
+def pick(
+    request: Request, store: OpenStore, card: Number, photo: Number, spot: PickedSpot, field: Annotated[str, Form()]
+) -> Response:
+    carding.from_photo(store, card, field, photo, spot, at=clock.now())
+    return go(request, f"/cards/{card}")

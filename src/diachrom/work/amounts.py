@@ -1,0 +1,157 @@
+"""The cup on the bench in amounts: scaled, for a job, thinned."""
+
+import sqlite3
+from collections.abc import Sequence
+from dataclasses import dataclass, replace
+
+from diachrom.core.light import words
+from diachrom.core.light.difference import delta_e
+from diachrom.core.light.lights import light
+from diachrom.core.mixing.amount import Job
+from diachrom.core.mixing.cup import AIRBRUSH_CUP_ML, MOST_DROPS, Cup, Pour
+from diachrom.core.mixing.keeping import density
+from diachrom.core.mixing.prediction import Colour
+from diachrom.core.mixing.reducing import LADDER, Reduction, reduction
+from diachrom.core.mixing.scaling import Scaled, free_volumes, scaled
+from diachrom.core.mixing.strip import strip
+from diachrom.store import cups, paints
+from diachrom.store.connection import writing
+from diachrom.work.contents import Contents, contents, cup_of
+from diachrom.work.matching import thinner_in_stock
+from diachrom.work.over import over
+
+FREE_SHOWN = 6
+LADDER_COATS = 6
+
+
+@dataclass(frozen=True)
+class PartAmounts:
+    """One bottle's share of the cup, every way it is counted."""
+
+    bottle: int
+    name: str
+    drops: int
+    parts: float  # of the smallest part
+    share: float  # of the volume
+    ml: float
+    grams: float
+
+
+@dataclass(frozen=True, eq=False)
+class ScaledSeen:
+    """The cup at another size, and what rounding to whole drops costs."""
+
+    scaled: Scaled
+    delta_e: float
+    words: str
+
+
+@dataclass(frozen=True, eq=False)
+class AmountsSeen:
+    """The cup on the bench in amounts."""
+
+    contents: Contents
+    cup: Cup
+    parts: Sequence[PartAmounts]
+    free_ml: Sequence[float]
+    wants: Reduction | None  # None when nothing in it colours
+    thinner: tuple[int, str, int] | None  # bottle, name, drops that bring it to what it wants
+    ladder: Sequence[tuple[float, Sequence[Colour]]]  # (share of reducer, the colour after each coat, none first)
+
+
+def see(connection: sqlite3.Connection, *, hand: str) -> AmountsSeen:
+    """Everything but a scaling."""
+    draft = cups.now(connection).draft
+    held = contents(connection, draft)
+    cup = cup_of(held)
+    if cup.empty:
+        return AmountsSeen(held, cup, [], [], None, None, [])
+    smallest = min(pour.volume_ml for pour in cup.pours if pour.drops)
+    parts = [
+        PartAmounts(
+            part.bottle,
+            held.shelf[part.bottle].bottle.full_name,
+            part.drops,
+            pour.volume_ml / smallest,
+            pour.volume_ml / cup.volume_ml,
+            pour.volume_ml,
+            pour.volume_ml
+            * (paints.record(connection, held.shelf[part.bottle].bottle.paint_id).density or density(pour.paint.kind)),
+        )
+        for part, pour in zip(draft.parts, cup.pours, strict=True)
+        if part.drops
+    ]
+    free = free_volumes(cup, 30.0)[:FREE_SHOWN]
+    if cup.only_thinner:
+        return AmountsSeen(held, cup, parts, free, None, None, [])
+    wants = reduction(cup, nozzle_mm=draft.nozzle_mm, hand=hand)
+    return AmountsSeen(held, cup, parts, free, wants, _thinner(connection, wants), _ladder(connection, held, cup))
+
+
+def _thinner(connection: sqlite3.Connection, wants: Reduction) -> tuple[int, str, int] | None:
+    """The bottle on the shelf that would thin it, and its drops."""
+    if wants.add_ml <= 0:
+        return None
+    found = thinner_in_stock(connection, "medium" if wants.with_medium else "reducer", wants.add_ml)
+    return None if found is None else (found[0].id, found[0].full_name, found[1])
+
+
+def _ladder(connection: sqlite3.Connection, held: Contents, cup: Cup) -> list[tuple[float, Sequence[Colour]]]:
+    """The same paint at five reductions, coat by coat on its own ground."""
+    draft = held.draft
+    coloured = [pour for pour in cup.pours if pour.drops and not pour.paint.thins]
+    where = over(connection, draft.ground)
+    found: list[tuple[float, Sequence[Colour]]] = []
+    for share in LADDER:
+        one = strip(
+            Cup(coloured),
+            film_um=draft.film_um * (1 - share),  # reducer flashes off: the paint in a coat is what is left of it
+            coats=LADDER_COATS,
+            over=[where],
+            clear_coat=draft.clear_coat,
+            under=light("D65"),
+        )
+        column = one.columns[0]
+        found.append((share, [column.bare.diffuse, *(patch.diffuse for patch in column.patches)]))
+    return found
+
+
+def scale(connection: sqlite3.Connection, volume_ml: float) -> ScaledSeen:
+    """The cup on the bench at another volume. Raises EmptyCup, InvalidInput."""
+    draft = cups.now(connection).draft
+    cup = cup_of(contents(connection, draft))
+    found = scaled(cup, volume_ml)
+    where = over(connection, draft.ground)
+    looks = []
+    for counts in ([pour.drops for pour in cup.pours], found.drops):
+        pours = [replace(pour, drops=min(count, MOST_DROPS)) for pour, count in zip(cup.pours, counts, strict=True)]
+        one = strip(
+            Cup(pours),
+            film_um=draft.film_um,
+            coats=draft.coats,
+            over=[where],
+            clear_coat=draft.clear_coat,
+            under=light("D65"),
+        )
+        looks.append(one.columns[0].patches[-1].diffuse.lab)
+    return ScaledSeen(found, float(delta_e(looks[0], looks[1])), words.difference(looks[0], looks[1]))
+
+
+def put_scaled(connection: sqlite3.Connection, volume_ml: float, *, at: str) -> None:
+    """Make the cup on the bench that size. Undo brings the old one back. Raises EmptyCup, InvalidInput."""
+    with writing(connection):
+        standing = cups.now(connection)
+        cup = cup_of(contents(connection, standing.draft))
+        found = scaled(cup, volume_ml)
+        draft = standing.draft
+        parts = tuple(replace(part, drops=drops) for part, drops in zip(draft.parts, found.drops, strict=True))
+        did = f"scaling to {found.volume_ml:.2f} ml"
+        cups.append(connection, replace(draft, parts=parts), did=did, at=at, batch=standing.batch)
+
+
+def needed(connection: sqlite3.Connection, job: Job) -> tuple[float, int, int]:
+    """(ml, drops, airbrush cups) that a job takes of the mix on the bench, at its coats."""
+    cup = cup_of(contents(connection, cups.now(connection).draft))
+    ml = job.volume_ml
+    drop_ml = cup.volume_ml / cup.drops if cup.drops else Pour(cup.pours[0].paint, 1).drop_ml if cup.pours else 0.05
+    return ml, round(ml / drop_ml), max(1, -int(-ml // AIRBRUSH_CUP_ML))

@@ -1,0 +1,111 @@
+"""The JSON document that keeps a whole shelf: paints with their profiles, bottles with their ledgers, recipes."""
+
+from typing import Annotated, Literal
+
+from pydantic import Field
+
+from diachrom.core.film.paint import KINDS
+from diachrom.core.mixing.cup import LARGEST_DROP_ML, MOST_DROPS, SMALLEST_DROP_ML
+from diachrom.core.mixing.draft import LONGEST_NAME, LONGEST_NOTE
+from diachrom.core.mixing.layers import MOST_COATS, THICKEST_COAT_UM
+from diachrom.store.bottles import HAPPENINGS, STATES
+from diachrom.work import documents
+from diachrom.work.documents import Document
+from diachrom.work.fields import LARGEST_BOTTLE_ML
+
+FORMAT, VERSION = "diachrom-shelf", 1
+Day = Annotated[str, Field(pattern=r"^\d{4}-\d\d-\d\d$")]
+When = Annotated[str, Field(min_length=4, max_length=40)]
+Short = Annotated[str, Field(max_length=80)]
+Long = Annotated[str, Field(max_length=2000)]
+Number = Annotated[int, Field(ge=1, le=2**40)]
+Ml = Annotated[float, Field(ge=-1e6, le=1e6, allow_inf_nan=False)]
+
+
+class ProfileDoc(Document):
+    at: When
+    source: Long
+    uncertain_nm: list[float] = Field(default=[], max_length=36)
+    profile: documents.Profile
+
+
+class PaintDoc(Document):
+    id: Annotated[str, Field(min_length=1, max_length=80)]
+    line: Short = ""
+    name: Annotated[str, Field(min_length=1, max_length=80)]
+    kind: Literal[tuple(KINDS)]  # type: ignore[valid-type]
+    pigments: Long = ""
+    note: Long = ""
+    discontinued: bool = False
+    nozzle_mm: float | None = Field(default=None, ge=0.1, le=3)
+    pressure_bar: float | None = Field(default=None, ge=0.1, le=10)
+    needs_under: Long = ""
+    needs_in: Long = ""
+    needs_over: Long = ""
+    thinner: Long = ""
+    price: float | None = Field(default=None, ge=0, le=1e6)
+    density: float | None = Field(default=None, ge=0.5, le=5)
+    retired: bool = False
+    merged_into: str | None = None
+    recipe: Number | None = None
+    version: Number | None = None
+    profiles: list[ProfileDoc] = Field(min_length=1, max_length=1000)
+
+
+class EntryDoc(Document):
+    at: When
+    kind: Literal[HAPPENINGS]  # type: ignore[valid-type]
+    ml: Ml
+    note: Long = ""
+    recipe: Number | None = None
+    version: Number | None = None
+
+
+class BottleDoc(Document):
+    number: Number
+    paint: Annotated[str, Field(max_length=80)]
+    size_ml: float = Field(gt=0, le=LARGEST_BOTTLE_ML)
+    drop_ml: float = Field(ge=SMALLEST_DROP_ML, le=LARGEST_DROP_ML)
+    state: Literal[STATES]  # type: ignore[valid-type]
+    note: Long = ""
+    batch: Short = ""
+    place: Short = ""
+    bought_on: Day | None = None
+    opened_on: Day | None = None
+    shaken_on: Day | None = None
+    retired: bool = False
+    ledger: list[EntryDoc] = Field(default=[])
+
+
+class PartDoc(Document):
+    bottle: Number
+    drops: int = Field(ge=1, le=MOST_DROPS)
+    drop_ml: float = Field(ge=SMALLEST_DROP_ML, le=LARGEST_DROP_ML)
+
+
+class VersionDoc(Document):
+    parent: Number | None = None
+    at: When
+    name: Annotated[str, Field(min_length=1, max_length=LONGEST_NAME)]
+    note: Annotated[str, Field(max_length=LONGEST_NOTE)] = ""
+    ground: Annotated[str, Field(max_length=80)]
+    film_um: float = Field(gt=0, le=THICKEST_COAT_UM)
+    coats: int = Field(ge=1, le=MOST_COATS)
+    clear_coat: bool
+    sealed: bool = False
+    parts: list[PartDoc] = Field(min_length=1, max_length=100)
+
+
+class RecipeDoc(Document):
+    number: Number
+    versions: list[VersionDoc] = Field(min_length=1, max_length=2000)
+
+
+class Bundle(Document):
+    """The whole document."""
+
+    format: Literal["diachrom-shelf"]
+    version: Literal[1]
+    paints: list[PaintDoc] = Field(default=[])
+    bottles: list[BottleDoc] = Field(default=[])
+    recipes: list[RecipeDoc] = Field(default=[])

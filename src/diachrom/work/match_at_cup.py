@@ -1,0 +1,75 @@
+"""The target beside the cup: a match poured into it, and what the next drop would do."""
+
+import sqlite3
+from collections.abc import Sequence
+from dataclasses import replace
+
+import numpy as np
+
+from diachrom.core.mixing.cup import USUAL_DROP_ML
+from diachrom.core.mixing.draft import Draft, Part
+from diachrom.core.mixing.next_drop import Advice, advise
+from diachrom.store import bottles, cups
+from diachrom.store.connection import writing
+from diachrom.store.targets import Target
+from diachrom.work.aiming import aim
+from diachrom.work.contents import contents, cup_of
+from diachrom.work.matching import Candidate, in_stock, thinner_in_stock, thinner_ml, where_sprayed
+
+
+def into_cup(connection: sqlite3.Connection, parts: Sequence[tuple[int, int]], *, at: str) -> None:
+    """Pour a match into a new cup: bottles and drops, with the reducer that it was reckoned with. Undo brings the old
+    cup back. Raises BottleNotFound, BadDrops."""
+    target, settings = aim(connection)
+    found = bottles.by_id(connection, [bottle for bottle, _ in parts])
+    with writing(connection):
+        standing = cups.now(connection)
+        draft = Draft(
+            name=standing.draft.name if not standing.draft.parts else "",
+            light=standing.draft.light,
+            nozzle_mm=standing.draft.nozzle_mm,
+            own_ground=standing.draft.own_ground,
+        )
+        if target is not None:
+            draft = draft.named(name=target.name, note=f"Matched to {target.name}, {target.source}.")
+        for bottle, drops in parts:
+            draft = draft.with_bottle(bottle, drop_ml=found[bottle].drop_ml, paint=found[bottle].full_name)
+            draft = draft.with_drops(bottle, drops, paint=found[bottle].full_name)
+        draft = replace(draft, parts=(*draft.parts, *_thinner(connection, draft, settings.dilution)))
+        draft = draft.sprayed(
+            film_um=settings.film_um, coats=settings.coats, clear_coat=settings.clear_coat, sealed=False
+        ).over(settings.ground)
+        cups.append(connection, draft, did="the match", at=at, batch=cups.new_batch(connection))
+
+
+def _thinner(connection: sqlite3.Connection, draft: Draft, dilution: float) -> list[Part]:
+    """As many drops of the reducer on the shelf as make this share of the volume."""
+    volume = thinner_ml(sum(part.drops * part.drop_ml for part in draft.parts), dilution)
+    found = thinner_in_stock(connection, "reducer", volume) if dilution > 0 else None
+    return [] if found is None else [Part(found[0].id, found[1], found[0].drop_ml)]
+
+
+def next_drop(connection: sqlite3.Connection) -> tuple[Target, Advice, Sequence[Candidate]] | None:
+    """What the next drop would do to the cup on the bench, None without a target or with nothing in the cup."""
+    target, _ = aim(connection)
+    draft = cups.now(connection).draft
+    if target is None or not draft.drops:
+        return None
+    cup = cup_of(contents(connection, draft))
+    if cup.only_thinner:
+        return None
+    where = where_sprayed(
+        connection, draft.ground, film_um=draft.film_um, coats=draft.coats, clear_coat=draft.clear_coat
+    )
+    in_cup = {part.bottle for part in draft.parts}
+    candidates = [one for one in in_stock(connection) if one.bottle is not None]
+    own = bottles.by_id(connection, in_cup)
+    candidates = [_from_cup(one, own) for one in candidates]
+    pairs = [(one.paint, one.drop_ml or USUAL_DROP_ML) for one in candidates]
+    return target, advise(cup, pairs, np.array(target.lab), where), candidates
+
+
+def _from_cup(one: Candidate, own: dict[int, bottles.Bottle]) -> Candidate:
+    """The bottle that stands beside the cup, where there are several of a paint."""
+    beside = next((bottle for bottle in own.values() if bottle.paint_id == one.key), None)
+    return one if beside is None else replace(one, bottle=beside, drop_ml=beside.drop_ml)

@@ -1,0 +1,204 @@
+"""What is left: the ledger, how fast it goes, what a cup took, and one's own mixes kept in jars."""
+
+import sqlite3
+from collections.abc import Sequence
+from dataclasses import dataclass
+from datetime import date, datetime, timedelta
+from typing import Literal
+
+from diachrom.core.mixing.keeping import ageing, shaking
+from diachrom.core.mixing.one_paint import as_paint
+from diachrom.errors import InvalidInput
+from diachrom.store import bottles, cups, paints, recipes, steps
+from diachrom.store.bottles import Bottle, StockEntry
+from diachrom.store.connection import writing
+from diachrom.store.paints import MADE_HERE, PaintRecord
+from diachrom.work.contents import contents, cup_of
+from diachrom.work.shelf import OnShelf, on_shelf
+from diachrom.work.shelf_keeping import keep_profile, put_bottle, put_paint
+
+RATE_WEEKS = 8
+LEDGER_SEEN = 400  # lines back, for the plot
+Happening = Literal["bought", "spilled", "thrown away"]
+
+
+@dataclass(frozen=True, eq=False)
+class BottleSeen:
+    """A bottle with what happened to it lately, the newest first, and how fast it goes."""
+
+    row: OnShelf
+    ledger: Sequence[StockEntry]
+    weeks_left: float | None  # None when nothing was poured lately
+    reminders: Sequence[str]
+
+
+def see_bottle(connection: sqlite3.Connection, bottle: int, *, at: str, lines: int = LEDGER_SEEN) -> BottleSeen:
+    """Raises BottleNotFound."""
+    row = on_shelf(connection, [bottle])[bottle]
+    ledger = bottles.ledger(connection, bottle, most=lines)
+    return BottleSeen(
+        row, ledger, weeks_left(connection, [row.bottle], at=at).get(bottle), reminders(row.bottle, at=at)
+    )
+
+
+def rate_since(at: str) -> str:
+    """The time from which on pours count for the present rate."""
+    return (datetime.fromisoformat(at) - timedelta(weeks=RATE_WEEKS)).isoformat()
+
+
+def weeks_left(connection: sqlite3.Connection, of: Sequence[Bottle], *, at: str) -> dict[int, float]:
+    """Weeks that each bottle lasts at the rate of the last eight; left out where nothing was poured."""
+    poured = bottles.poured_since(connection, rate_since(at), [bottle.id for bottle in of])
+    return {
+        bottle.id: max(0.0, bottle.left_ml) / (poured[bottle.id] / RATE_WEEKS)
+        for bottle in of
+        if poured.get(bottle.id, 0) > 0
+    }
+
+
+def days_between(earlier: str | None, at: str) -> float | None:
+    return None if earlier is None else (date.fromisoformat(at[:10]) - date.fromisoformat(earlier)).days
+
+
+def reminders(bottle: Bottle, *, at: str) -> list[str]:
+    """What its kind and its days ask for before it is poured."""
+    if bottle.left_ml <= 0:
+        return []
+    opened = days_between(bottle.opened_on, at)
+    said = [
+        shaking(bottle.kind, days_between(bottle.shaken_on, at))
+        if bottle.shaken_on or bottle.state == "settled"
+        else "",
+        ageing(bottle.kind, days_bought=days_between(bottle.bought_on, at), days_opened=opened),
+    ]
+    return [one for one in said if one]
+
+
+def correct(connection: sqlite3.Connection, bottle: int, left_ml: float, *, at: str) -> None:
+    """Say what is really left; the ledger gets the difference. Raises BottleNotFound and InvalidInput."""
+    with writing(connection):
+        old = bottles.one(connection, bottle)
+        if not 0 <= left_ml <= old.size_ml:
+            raise InvalidInput(
+                f"{old.full_name}: a {old.size_ml:g} ml bottle holds 0 to {old.size_ml:g} ml, not {left_ml:g}.",
+                field="left_ml",
+            )
+        if left_ml != old.left_ml:
+            with steps.step(connection, f"correcting {old.full_name}", at=at) as recorder:
+                change = left_ml - old.left_ml
+                recorder.entered(bottles.enter(connection, bottle=bottle, at=at, kind="corrected", ml=change))
+                if left_ml > 0 and old.state == "empty":
+                    recorder.touch("bottle", bottle)
+                    bottles.change(connection, bottle, state="open")
+
+
+def happened(
+    connection: sqlite3.Connection, bottle: int, kind: Happening, ml: float, *, note: str = "", at: str
+) -> None:
+    """Something was bought into a bottle, spilled, or thrown away. Raises BottleNotFound and InvalidInput.
+
+    More than is in it cannot be spilled: then what was left is what has to be corrected first.
+    """
+    with writing(connection):
+        old = bottles.one(connection, bottle)
+        if not 0 < ml <= old.size_ml:
+            raise InvalidInput(f"{old.full_name}: 0 to {old.size_ml:g} ml can be {kind}, not {ml:g}.", field="ml")
+        if kind != "bought" and ml > old.left_ml + 1e-9:
+            raise InvalidInput(
+                f"{old.full_name} has {old.left_ml:.1f} ml left by the ledger; {ml:g} ml cannot be {kind}. "
+                "Correct what is left first.",
+                field="ml",
+            )
+        with steps.step(connection, f"{ml:g} ml of {old.full_name} {kind}", at=at) as recorder:
+            signed = ml if kind == "bought" else -ml
+            recorder.entered(bottles.enter(connection, bottle=bottle, at=at, kind=kind, ml=signed, note=note))
+
+
+@dataclass(frozen=True)
+class Taken:
+    """What a cup took from the bottles."""
+
+    bottles: int
+    ml: float
+    below: Sequence[str]  # names of bottles that the ledger now has below nothing: to be corrected
+
+
+def take_from_stock(connection: sqlite3.Connection, *, at: str) -> Taken:
+    """The cup was really mixed: its drops leave the bottles. Said twice, only what has come since is taken.
+
+    Stock may fall below nothing, since the paint was poured; such bottles are named, to be corrected.
+    """
+    with writing(connection):
+        now = cups.now(connection)
+        if not now.draft.drops:
+            raise InvalidInput("The cup is empty: nothing was poured.", field="parts")
+        before = bottles.poured_by(connection, now.batch)
+        name = now.draft.name or "the cup"
+        found = bottles.by_id(connection, [part.bottle for part in now.draft.parts])
+        taken, below = [], []
+        with steps.step(connection, f"pouring {name}", at=at) as recorder:
+            for part in now.draft.parts:
+                ml = part.drops * part.drop_ml - before.get(part.bottle, 0.0)
+                if abs(ml) < 1e-9:
+                    continue
+                bottle = found[part.bottle]
+                entry = bottles.enter(
+                    connection,
+                    bottle=bottle.id,
+                    at=at,
+                    kind="poured",
+                    ml=-ml,
+                    note=f"for {name}",
+                    recipe=now.recipe,
+                    version=now.version,
+                    cup_batch=now.batch,
+                )
+                recorder.entered(entry)
+                taken.append(ml)
+                if bottle.state == "sealed":
+                    recorder.touch("bottle", bottle.id)
+                    bottles.change(connection, bottle.id, state="open", opened_on=at[:10])
+                if bottle.left_ml - ml < -1e-9:
+                    below.append(bottle.full_name)
+        return Taken(len(taken), sum(taken), below)
+
+
+def keep_in_jar(connection: sqlite3.Connection, recipe: int, version: int | None, ml: float, *, at: str) -> int:
+    """Make a recipe to stock: its paints leave their bottles, and the mix becomes a bottle that goes into recipes.
+
+    Returns the jar's number. Raises RecipeNotFound, and InvalidInput for a mix that cannot be kept as one paint.
+    """
+    with writing(connection):
+        saved = recipes.version(connection, recipe, version)
+        held = contents(connection, saved.draft)
+        cup = cup_of(held)
+        if not 0 < ml <= 1000:
+            raise InvalidInput(f"A jar takes up to 1000 ml, not {ml:g}.", field="ml")
+        name = f"{saved.draft.name} v{saved.version}"[:60]
+        profile = as_paint(f"{MADE_HERE} {name}", [(pour.paint, pour.volume_ml) for pour in cup.pours if pour.drops])
+        with steps.step(connection, f"keeping {ml:g} ml of {saved.draft.name}", at=at) as recorder:
+            for part in saved.draft.parts:
+                entry = bottles.enter(
+                    connection,
+                    bottle=part.bottle,
+                    at=at,
+                    kind="poured",
+                    ml=-ml * part.drops * part.drop_ml / cup.volume_ml,
+                    note=f"into a jar of {name}",
+                    recipe=saved.recipe,
+                    version=saved.version,
+                )
+                recorder.entered(entry)
+            known = paints.named(connection, line=MADE_HERE, name=name)
+            paint = PaintRecord(
+                "", MADE_HERE, name, profile.kind, note=f"recipe {recipe}", recipe=recipe, version=saved.version
+            )
+            if known is None or known.retired:
+                paint_id = put_paint(connection, recorder, paint, known)
+                source = f"mixed by recipe {saved.recipe}, version {saved.version}"
+                keep_profile(connection, profile, paint_id=paint_id, source=source, at=at)
+            else:
+                paint_id = known.id
+            drop_ul = 1000 * cup.volume_ml / cup.drops
+            values = {"size_ml": ml, "drop_ul": drop_ul, "state": "open", "opened_on": at[:10]}
+            return put_bottle(connection, recorder, paint_id, values, at=at, note=f"made from recipe {recipe}")

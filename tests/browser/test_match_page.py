@@ -1,0 +1,58 @@
+"""Matching as a painter does it: a colour, the bottles for it, into the cup, and drop by drop from there."""
+
+import re
+
+from playwright.sync_api import expect
+
+
+def test_a_colour_is_matched_poured_overshot_and_brought_back(page, address, accessible, refusals):
+    refusals.append(422)
+    page.goto(f"{address}/match")
+    accessible()
+    page.locator("input[name=typed]").fill("mauve")
+    page.get_by_role("button", name="Match it").first.click()
+    expect(page.locator("#said")).to_contain_text("'mauve' is no colour")
+    page.locator("input[name=typed]").fill("#c85a28")
+    page.locator("input[name=name]").first.fill("Belly")
+    page.get_by_role("button", name="Match it").first.click()
+    expect(page.locator(".target h2")).to_have_text("Belly")
+    expect(page.locator(".alternative").first).to_contain_text("The nearest")
+    expect(page.locator("#match-found")).not_to_contain_text("still looking", timeout=30_000)
+    accessible()
+    page.get_by_role("button", name=re.compile("^without .*: The nearest")).first.click()
+    expect(page.locator("#match-found")).to_contain_text("Left out:")
+    expect(page.locator("#match-found")).not_to_contain_text("still looking", timeout=30_000)
+    page.get_by_role("button", name=re.compile("take it in again")).click()
+    expect(page.locator("#match-found")).not_to_contain_text("Left out:")
+    page.locator("input[name=max_paints]").fill("2")
+    page.locator("input[name=max_paints]").blur()
+    expect(page.locator("#match-found")).not_to_contain_text("still looking", timeout=30_000)
+    page.get_by_role("button", name=re.compile("Into the cup: The nearest")).click()
+    expect(page.locator("#name")).to_have_value("Belly")
+    expect(page.locator(".next")).to_contain_text("Beside Belly")
+    page.locator("#add").fill("torv sot")
+    expect(page.locator(".found-bottle").first).to_contain_text("Torv Sot")
+    page.locator(".found-bottle").first.click()
+    expect(page.locator(".next")).to_contain_text(re.compile("darker|duller"))
+    expect(page.locator(".next-help").first).to_be_visible()
+    accessible()
+    page.locator(".next-help").first.click()
+    expect(page.locator("#undo")).to_be_enabled()
+    page.set_viewport_size({"width": 390, "height": 844})
+    assert page.evaluate("document.documentElement.scrollWidth") <= 390
+
+
+def test_a_search_can_be_stopped_and_an_old_target_taken_up_again(page, address):
+    page.goto(f"{address}/match")
+    for colour in ("#c85a28", "#2040ff"):
+        if page.locator("details:not([open]) summary").count():
+            page.get_by_text("Another target").click()
+        page.locator("input[name=typed]").fill(colour)
+        page.get_by_role("button", name="Match it").first.click()
+        expect(page.locator(".target h2")).to_have_text(colour)
+    expect(page.locator("#match-found")).to_contain_text("The shelf ends here", timeout=30_000)
+    expect(page.locator("#match-reach .plot")).to_be_visible()
+    page.get_by_role("button", name=re.compile("#c85a28")).first.click()
+    expect(page.locator(".target h2")).to_have_text("#c85a28")
+    page.get_by_role("button", name="Take away: #2040ff").click()
+    expect(page.locator(".target-list li")).to_have_count(0)

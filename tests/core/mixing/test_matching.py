@@ -1,0 +1,137 @@
+"""Matching against trying everything exactly; recipes found again; the next drop and the way back."""
+
+from itertools import combinations
+
+import numpy as np
+import pytest
+
+from diachrom.core.film.grounds import GROUNDS
+from diachrom.core.light.difference import delta_e
+from diachrom.core.light.lights import light
+from diachrom.core.light.screen import hex_to_lab
+from diachrom.core.mixing.cup import Cup, Pour
+from diachrom.core.mixing.layers import Layer
+from diachrom.core.mixing.matching import Search, Where, compositions
+from diachrom.core.mixing.next_drop import advise
+from diachrom.core.mixing.prediction import predict
+from diachrom.demo.paints import PAINTS
+from diachrom.errors import EmptyCup, InvalidInput
+
+D65 = light("D65")
+PROFILES = {paint.id: paint.profile() for paint in PAINTS}
+PLAIN = [key for key, one in PROFILES.items() if not (one.thins or one.flake or one.fluorescence or one.glow)]
+
+
+def search(target, keys, ground="white", *, paints=3, drops=12, dilution=0.3, **where):
+    over = Where(GROUNDS[ground], 16.0, where.pop("clear", True), D65, **where)
+    own = [PROFILES[key] for key in keys]
+    return Search(target, own, [0.05] * len(own), over, most_paints=paints, most_drops=drops, dilution=dilution)
+
+
+def end(one):
+    *_, found = one.steps()
+    return found
+
+
+def test_compositions_are_all_the_proportions_of_whole_drops():
+    assert compositions(2, 4).tolist() == [[1, 1], [1, 2], [2, 1], [1, 3], [3, 1]]
+    every = {
+        tuple(np.array(row) / np.gcd.reduce(row)) for row in np.ndindex(12, 12, 12) if min(row) > 0 and sum(row) <= 12
+    }
+    assert len(compositions(3, 12)) == len(every)
+    assert len(compositions(3, 2)) == 0
+
+
+@pytest.mark.parametrize("ground", ["white", "black", "silver-foil"])
+@pytest.mark.parametrize("seed", [1, 2])
+def test_what_is_found_is_what_trying_every_cup_exactly_finds(ground, seed):
+    chance = np.random.default_rng(seed)
+    keys = chance.choice(PLAIN, 6, replace=False).tolist()
+    target = np.array([chance.uniform(20, 80), chance.uniform(-50, 60), chance.uniform(-40, 70)])
+    one = search(target, keys, ground, drops=7)
+    found = end(one)
+    cups = [
+        tuple(zip(some, row, strict=True))
+        for size in (1, 2, 3)
+        for some in combinations(range(6), size)
+        for row in compositions(size, 7).tolist()
+    ]
+    least = min(match.delta_e for match in one.exactly(cups))
+    assert found.matches[0].delta_e <= least + 0.05
+    assert found.finished
+
+
+@pytest.mark.parametrize("seed", [3, 4])
+def test_a_hidden_recipe_of_the_whole_shelf_is_found_again(seed):
+    chance = np.random.default_rng(seed)
+    some, drops = chance.choice(len(PLAIN), 4, replace=False), chance.integers(1, 7, 4)
+    hidden = search(np.zeros(3), PLAIN).exactly([tuple(zip(some.tolist(), drops.tolist(), strict=True))])[0]
+    steps = list(search(hidden.lab, PLAIN, paints=4, drops=24).steps())
+    assert steps[-1].matches[0].delta_e < 0.3
+    bests = [step.matches[0].delta_e for step in steps]
+    assert bests[-1] == min(bests)
+    assert len({frozenset(at for at, _ in match.parts) for match in steps[-1].matches}) == len(steps[-1].matches)
+
+
+@pytest.mark.parametrize(("clear", "angle"), [(True, None), (False, None), (True, 25.0)])
+@pytest.mark.parametrize("ground", ["white", "silver-foil"])
+def test_what_is_said_of_a_match_is_what_predicting_it_says(ground, clear, angle):
+    keys = ["rav-gull", "torv-kritt", "rav-nype", "tynn-reducer"]
+    one = end(search(hex_to_lab("#c06030"), keys, ground, clear=clear, angle_deg=angle, dilution=0.25)).matches[0]
+    volume = one.drops * 0.05
+    pours = [Pour(PROFILES[keys[at]], drops, 0.05) for at, drops in one.parts]
+    cup = Cup([*pours, Pour(PROFILES["tynn-reducer"], 1, volume / 3)])
+    over = GROUNDS[ground]
+    seen = predict([Layer(cup, 8.0, 2)], over=over, clear_coat=clear, under=D65, angles_deg=[angle or 45.0])
+    looked = seen.diffuse if angle is None else seen.at_angle[0]
+    assert delta_e(looked.lab, one.lab) < 1e-6
+
+
+def test_a_shelf_of_one_bottle_and_one_of_none_and_limits_are_said():
+    one = end(search(hex_to_lab("#c06030"), ["rav-gull"])).matches
+    assert [match.parts for match in one] == [((0, 1),)]
+    assert end(search(hex_to_lab("#c06030"), ["perlemor-blaa"])).matches[0].parts == ((0, 1),)
+    with pytest.raises(InvalidInput, match="no paint with a colour"):
+        search(np.zeros(3), ["tynn-medium"])
+    for wrong in ({"paints": 6}, {"drops": 0}, {"drops": 61}, {"dilution": 1.0}):
+        with pytest.raises(InvalidInput):
+            search(np.zeros(3), ["rav-gull"], **wrong)
+
+
+CANDIDATES = [(PROFILES[key], 0.05) for key in PLAIN]
+WHITE = Where(GROUNDS["white"], 16.0, True, D65)
+
+
+def orange(nype):
+    return Cup([Pour(PROFILES["rav-gull"], 6), Pour(PROFILES["torv-kritt"], 1), Pour(PROFILES["rav-nype"], nype)])
+
+
+def colour(cup):
+    return predict([Layer(cup, 16.0)], over=GROUNDS["white"], clear_coat=True, under=D65).diffuse.lab
+
+
+def test_the_drop_that_is_missing_is_the_one_that_helps():
+    advice = advise(orange(1), CANDIDATES, colour(orange(2)), WHITE)
+    best = advice.helps[0]
+    assert (PLAIN[best.index], best.drops) == ("rav-nype", 1)
+    assert best.delta_e < 0.3
+    assert advice.delta_e > 2
+    assert "torv-sot" in {PLAIN[at] for at in advice.spoils}
+    moved = {PLAIN[at]: far for at, far in advice.first_drop.items()}
+    assert moved["torv-sot"] > moved["rav-gull"]
+
+
+def test_at_the_target_it_says_stop():
+    advice = advise(orange(2), CANDIDATES, colour(orange(2)), WHITE)
+    assert advice.stop
+    assert advice.delta_e < 0.2
+    assert advice.difference == "the same side by side"
+
+
+def test_an_overshot_cup_is_brought_back_by_additions_alone():
+    advice = advise(orange(4), CANDIDATES, colour(orange(2)), WHITE)
+    assert advice.rescue is not None
+    assert advice.rescue.delta_e < advice.delta_e / 3
+    assert advice.rescue.volume_ml > orange(4).volume_ml
+    with pytest.raises(EmptyCup):
+        advise(Cup([]), CANDIDATES, colour(orange(2)), WHITE)

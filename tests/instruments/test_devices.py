@@ -1,0 +1,190 @@
+"""Devices over their line: warm-up, tile, drift, no contact, settling, overload, and a plug that is pulled."""
+
+import numpy as np
+import pytest
+
+from diachrom.core.light.bands import BANDS
+from diachrom.demo.paints import PAINTS
+from diachrom.errors import InstrumentError
+from diachrom.instruments import truth
+from diachrom.instruments.line import Garbled, Unplugged
+from diachrom.instruments.reader import ColourReader
+from diachrom.instruments.scale import DropScale
+from diachrom.instruments.simulated import LIMIT_G, TILE, ReaderMake, SimulatedReader, SimulatedScale
+
+MAKE = ReaderMake(warm_up_s=10, tile_lasts_s=100, noise=0.002, drift=0.01, offset=0.0)
+GREY = np.full(BANDS, 0.4)
+
+
+class Clock:
+    now = 0.0
+
+    def __call__(self):
+        return self.now
+
+
+@pytest.fixture
+def clock():
+    return Clock()
+
+
+@pytest.fixture
+def device(clock):
+    device = SimulatedReader("The reader", clock, MAKE, seed=1)
+    device.plug()
+    return device
+
+
+@pytest.fixture
+def reader(device):
+    return ColourReader("The reader", device)
+
+
+def calibrated(clock, device, reader):
+    clock.now += 11
+    device.under = TILE
+    reader.calibrate()
+    device.under = GREY
+
+
+def test_a_reader_warms_up_wants_its_tile_and_then_reads(clock, device, reader):
+    assert (reader.state().state, reader.state().seconds) == ("warming", 10.0)
+    with pytest.raises(InstrumentError, match="warming up: 10 s"):
+        reader.read()
+    clock.now = 11
+    assert reader.state().state == "uncalibrated"
+    with pytest.raises(InstrumentError, match="wants its white tile"):
+        reader.read()
+    with pytest.raises(InstrumentError, match="does not stand on its white tile"):
+        reader.calibrate()
+    calibrated(clock, device, reader)
+    assert reader.state().state == "ready"
+    assert np.abs(reader.read() - 0.4).max() < 0.01
+
+
+def test_its_calibration_expires_and_until_then_it_drifts(clock, device, reader):
+    calibrated(clock, device, reader)
+    fresh = np.mean([reader.read() for _ in range(20)])
+    clock.now += 90
+    late = np.mean([reader.read() for _ in range(20)])
+    assert late / fresh == pytest.approx(1.015, abs=0.002)
+    clock.now += 11
+    with pytest.raises(InstrumentError, match="wants its white tile"):
+        reader.read()
+
+
+def test_averages_are_quieter_than_single_readings(clock, device, reader):
+    calibrated(clock, device, reader)
+    singles = np.array([reader.read() for _ in range(64)])
+    means = singles.reshape(8, 8, BANDS).mean(axis=1)
+    assert (means - 0.4).std() < 0.6 * (singles - 0.4).std()
+
+
+def test_nothing_under_it_is_no_contact_and_not_black(clock, device, reader):
+    calibrated(clock, device, reader)
+    device.under = None
+    with pytest.raises(InstrumentError, match="no contact"):
+        reader.read()
+
+
+def test_a_plug_pulled_in_the_middle_of_an_answer_is_said_and_the_rest_is_not_read_later(clock, device, reader):
+    calibrated(clock, device, reader)
+    device.send("READ")
+    for _ in range(10):
+        device.receive()
+    device.unplug()
+    with pytest.raises(Unplugged, match="kept"):
+        device.receive()
+    device.plug()
+    with pytest.raises(Garbled, match="no answer"):
+        device.receive()
+    assert reader.state().state == "warming"
+
+
+@pytest.mark.parametrize(
+    ("lines", "why"),
+    [
+        (["SPECTRUM 12"], "12 bands"),
+        (["hello"], "hello"),
+        (["SPECTRUM 36", *["380 0.5"] * 36, "END 00000000"], "check sum"),
+        (["SPECTRUM 36", "380 0.5"], "no answer"),
+    ],
+)
+def test_an_answer_that_is_garbled_is_never_a_reading(lines, why):
+    class Wire:
+        def __init__(self):
+            self.waiting = iter(lines)
+
+        def send(self, line):
+            assert line == "READ"
+
+        def receive(self):
+            line = next(self.waiting, None)
+            if line is None:
+                raise Garbled("The reader", "no answer")
+            return line
+
+    with pytest.raises(Garbled, match=why):
+        ColourReader("The reader", Wire()).read()
+
+
+def test_the_truth_is_near_the_profile_and_never_the_same():
+    paint = next(one for one in PAINTS if one.id == "rav-nype").profile()
+    true = truth.of_paint("rav-nype", paint)
+    ratio = true.absorption.sum() / paint.absorption.sum()
+    assert 0.6 < ratio < 1.6
+    assert abs(ratio - 1) > 1e-3
+    assert np.array_equal(truth.of_paint("rav-nype", paint).absorption, true.absorption)
+    assert not np.allclose(truth.of_paint("rav-gran", paint).absorption, true.absorption)
+    bare = truth.of_field("rav-nype", paint, ground="black", film_um=0.0, clear_coat=True, card=1)
+    covered = truth.of_field("rav-nype", paint, ground="white", film_um=24.0, clear_coat=True, card=1)
+    assert bare.max() < 0.05
+    assert covered[:15].max() < 0.1 < covered[-1]
+
+
+@pytest.fixture
+def pan(clock):
+    pan = SimulatedScale("The scale", clock, seed=2)
+    pan.plug()
+    return pan
+
+
+@pytest.fixture
+def scale(clock, pan):
+    def wait(seconds):
+        clock.now += seconds
+
+    return DropScale("The scale", pan, wait=wait)
+
+
+def test_a_scale_settles_rounds_and_tares(clock, pan, scale):
+    pan.put(1.0)
+    grams, stable = scale.now()
+    assert (grams < 1.0, stable) == (True, False)
+    assert scale.weigh() == 1.0
+    scale.tare()
+    pan.drip(20, drop_g=0.045)
+    grams = scale.weigh()
+    assert grams == pytest.approx(0.9, abs=0.1)
+    assert round(100 * grams) == pytest.approx(100 * grams)
+
+
+def test_a_scale_that_never_settles_is_not_believed(pan):
+    def shaking(seconds):
+        pan.put(0.01)
+        pan.clock.now += seconds
+
+    pan.put(1.0)
+    with pytest.raises(InstrumentError, match="does not settle"):
+        DropScale("The scale", pan, wait=shaking).weigh()
+
+
+def test_too_much_is_an_overload_and_taking_it_off_mends_it(clock, pan, scale):
+    pan.put(LIMIT_G + 1)
+    with pytest.raises(InstrumentError, match="overloaded"):
+        scale.weigh()
+    pan.put(-LIMIT_G)
+    assert scale.weigh() == 1.0
+    pan.unplug()
+    with pytest.raises(Unplugged):
+        scale.weigh()

@@ -1,0 +1,206 @@
+"""Targets from everywhere, what comes nearest, into the cup, and the next drop."""
+
+import json
+import time
+
+import numpy as np
+import pytest
+
+from diachrom.core.light.difference import delta_e
+from diachrom.core.light.screen import hex_to_lab
+from diachrom.errors import (
+    BottleNotFound,
+    InstrumentError,
+    InvalidInput,
+    NotFound,
+    PaintNotFound,
+    RecipeNotFound,
+    UnknownGround,
+)
+from diachrom.exchange.spectra import Sample
+from diachrom.store import bottles, targets
+from diachrom.work import aiming, carding, command, cup, documents, match_at_cup, matching, predicting
+from diachrom.work.aiming import Settings
+from diachrom.work.devices import Devices
+from diachrom.work.match_jobs import MatchJobs
+
+AT = "2026-11-25T10:00:00+00:00"
+
+
+def ended(jobs, folder, store):
+    job = jobs.start(folder, store)
+    deadline = time.monotonic() + 40
+    while not job.finished and time.monotonic() < deadline:
+        time.sleep(0.02)
+    assert job.problem == ""
+    return job
+
+
+def test_a_target_remembers_where_it_came_from(store):
+    aiming.typed(store, "#c85a28", "belly", at=AT)
+    aiming.from_recipe(store, 10, at=AT)
+    aiming.from_paint(store, "rav-nype", at=AT)
+    aiming.from_sample(store, Sample("back", np.full(36, 0.2)), "", at=AT)
+    kept = targets.latest(store, 9)
+    assert [one.name for one in kept] == ["back", "Rav Nype", "No. 10, Autumn char, belly", "belly"]
+    assert kept[2].source == "recipe 10, version 2, on white, under clear"
+    assert aiming.aim(store)[0] == kept[0]
+    assert np.allclose(aiming.spectrum_of(kept[0]), 0.2)
+    assert delta_e(np.array(kept[3].lab), hex_to_lab("#c85a28")) < 1e-6
+    aiming.choose(store, kept[3].id)
+    assert aiming.aim(store)[0].name == "belly"
+    aiming.take_away(store, kept[3].id)
+    assert aiming.aim(store)[0] is None
+    assert len(targets.latest(store, 9)) == 3
+
+
+def test_what_is_no_target_is_said(store):
+    for wrong, error in (
+        (lambda: aiming.typed(store, "mauve", "", at=AT), InvalidInput),
+        (lambda: aiming.from_recipe(store, 999, at=AT), RecipeNotFound),
+        (lambda: aiming.from_paint(store, "nobody", at=AT), PaintNotFound),
+        (lambda: aiming.from_paint(store, "tynn-medium", at=AT), InvalidInput),
+        (lambda: aiming.choose(store, 10**30), NotFound),
+        (lambda: aiming.set_up(store, Settings(ground="mud")), UnknownGround),
+        (lambda: aiming.set_up(store, Settings(max_paints=9)), InvalidInput),
+        (lambda: aiming.set_up(store, Settings(dilution=0.95)), InvalidInput),
+    ):
+        with pytest.raises(error):
+            wrong()
+    assert targets.latest(store, 9) == []
+
+
+def test_the_short_list_differs_in_kind_and_the_nearest_goes_into_the_cup(store, bench):
+    aiming.from_recipe(store, 10, at=AT)
+    jobs = MatchJobs()
+    job = ended(jobs, bench, store)
+    assert jobs.start(bench, store) is job
+    nearest = job.found[0]
+    assert nearest.kinds[0] == "the nearest"
+    assert nearest.match.delta_e < 0.3
+    kinds = {kind: one for one in job.found for kind in one.kinds}
+    assert set(kinds) >= {"the nearest", "the fewest bottles", "the smallest cup", "the most forgiving", "the cheapest"}
+    assert kinds["the smallest cup"].match.drops == min(one.match.drops for one in job.found)
+    assert kinds["the most forgiving"].spread_delta_e == min(one.spread_delta_e for one in job.found)
+    assert kinds["the same in other light"].worst_delta_e == min(one.worst_delta_e for one in job.found)
+    assert len(job.reach) > 4
+    parts = [(job.candidates[at].bottle.id, drops) for at, drops in nearest.match.parts]
+    match_at_cup.into_cup(store, parts, at=AT)
+    seen = cup.see(store)
+    assert seen.cup.dilution == pytest.approx(0.3, abs=0.04)
+    white = seen.strip.columns[0].patches[1].diffuse.lab
+    assert delta_e(white, np.array(job.target.lab)) < 1.5
+    cup.undo(store)
+    assert cup.see(store).now.draft.name == "Autumn char, belly"
+
+
+def test_another_setting_is_another_search_and_bottles_can_be_left_out(store, bench):
+    aiming.typed(store, "#c85a28", "", at=AT)
+    jobs = MatchJobs()
+    first = ended(jobs, bench, store)
+    used = {first.candidates[at].bottle.id for at, _ in first.found[0].match.parts}
+    aiming.set_up(store, Settings(max_paints=2, left_out=tuple(used)))
+    second = ended(jobs, bench, store)
+    assert second is not first
+    again = {second.candidates[at].bottle.id for one in second.found for at, _ in one.match.parts}
+    assert not again & used
+    assert all(len(one.match.parts) <= 2 for one in second.found)
+
+
+def test_a_bottle_is_left_out_and_taken_in_again(store):
+    aiming.leave_out(store, 22)
+    assert aiming.aim(store)[1].left_out == (22,)
+    aiming.leave_out(store, 22)
+    assert aiming.aim(store)[1].left_out == ()
+    with pytest.raises(BottleNotFound):
+        aiming.leave_out(store, 999)
+
+
+def test_a_painted_bait_is_read_by_the_reader_and_a_reading_that_fails_is_no_target(store):
+    clock = [0.0]
+    devices = Devices(clock=lambda: clock[0])
+    with pytest.raises(InstrumentError, match="unplugged"):
+        aiming.read_bait(store, devices, "bench", 10, at=AT)
+    devices.plug("bench", plugged=True)
+    clock[0] += 60
+    carding.calibrate(devices, "bench")
+    aiming.read_bait(store, devices, "bench", 10, at=AT)
+    kept = targets.latest(store, 5)
+    assert [one.source for one in kept] == ["read by the bench reader"]
+    aiming.from_recipe(store, 10, at=AT)
+    predicted = np.array(targets.latest(store, 1)[0].lab)
+    assert 0.2 < delta_e(np.array(kept[0].lab), predicted) < 15
+
+
+def test_the_next_drop_names_bottles_beside_the_cup(store):
+    assert match_at_cup.next_drop(store) is None
+    aiming.from_recipe(store, 10, at=AT)
+    cup.pour(store, 22, -2, at=AT)
+    target, advice, candidates = match_at_cup.next_drop(store)
+    assert target.name.startswith("No. 10")
+    best = advice.helps[0]
+    assert candidates[best.index].bottle.id == 22
+    cup.give(store, 22, best.drops, at=AT)
+    cup.give(store, bottles.of_paint(store, "rav-te")[0].id, 1, at=AT)
+    assert match_at_cup.next_drop(store)[1].delta_e < advice.delta_e + 5
+    cup.start_new(store, at=AT)
+    assert match_at_cup.next_drop(store) is None
+
+
+def document(**more):
+    return json.dumps({"target": {"srgb": "#c85a28"}, **more}).encode()
+
+
+def test_a_match_document_is_answered_with_the_shelfs_own_paints(bench):
+    answer = json.loads(command.match_text(document(max_paints=3, max_drops=12), bench))
+    best = answer["recipes"][0]
+    assert best["delta_e"] < 1.0
+    assert [one["delta_e"] for one in answer["recipes"]] == sorted(one["delta_e"] for one in answer["recipes"])
+    assert answer["evaluated"] > 1000
+    assert answer["seconds"] > 0
+    assert best["spread_delta_e"] > 0
+    request = documents.PredictRequest(
+        layers=[
+            {
+                "parts": [{"paint": p["paint"], "drops": p["drops"]} for p in best["parts"]],
+                "film_um": 8 * 0.7,
+                "coats": 2,
+            }
+        ]
+    )
+    from diachrom.store.connection import connected
+
+    with connected(bench) as store:
+        seen = predicting.answer(request, predicting.from_shelf(store))
+    assert delta_e(np.array(seen.diffuse.lab), np.array(best["lab"])) < 0.2
+
+
+def test_profiles_given_in_place_are_told_apart_by_their_place():
+    one = {"name": "x", "kind": "transparent", "absorption": [0.02] * 18 + [0.001] * 18, "scattering": [0.002] * 36}
+    two = {**one, "absorption": [0.001] * 18 + [0.02] * 18}
+    request = documents.MatchRequest.model_validate({"target": {"lab": [60, 5, 5]}, "paints": [one, two]})
+    found = matching.answer(request, matching.given(request, predicting.nothing_on_shelf))
+    assert {part.index for part in found.recipes[0].parts} <= {0, 1}
+    assert found.recipes[0].parts[0].paint == "x"
+
+
+@pytest.mark.parametrize(
+    ("more", "field"),
+    [
+        ({"max_paints": 6}, "max_paints"),
+        ({"max_drops": 0}, "max_drops"),
+        ({"dilution": 1}, "dilution"),
+        ({"ground": "mud"}, "ground"),
+        ({"paints": []}, "paints"),
+        ({"paints": ["nobody"]}, "paints.0"),
+        ({"paints": ["tynn-medium"]}, "paints"),
+        ({"angle": 400}, "angle"),
+        ({"target": {"lab": [1, 2]}}, "target.lab"),
+        ({"target": {"srgb": "red"}}, "target.srgb"),
+        ({"colour": 1}, "colour"),
+    ],
+)
+def test_a_match_document_that_cannot_be_meant_is_refused_by_field(bench, more, field):
+    with pytest.raises((InvalidInput, NotFound)) as caught:
+        command.match_text(document(**more), bench)
+    assert caught.value.field == field

@@ -1,0 +1,186 @@
+"""From a sprayed card to a profile, by every source; unplugged devices lose nothing; what it changes is shown."""
+
+import numpy as np
+import pytest
+
+from diachrom.core.light.difference import delta_e
+from diachrom.core.light.screen import hex_to_lab
+from diachrom.errors import CardNotFound, InstrumentError, InvalidInput
+from diachrom.exchange.spectra import Sample
+from diachrom.instruments import truth
+from diachrom.store import bottles, cards, paints
+from diachrom.work import carding, dropping, effects, finding
+from diachrom.work.devices import Devices
+
+AT = "2026-11-25T10:00:00+00:00"
+
+
+class Clock:
+    now = 0.0
+
+    def __call__(self):
+        return self.now
+
+    def wait(self, seconds):
+        self.now += seconds
+
+
+@pytest.fixture
+def clock():
+    return Clock()
+
+
+@pytest.fixture
+def devices(clock):
+    devices = Devices(clock=clock, wait=clock.wait)
+    for key in ("bench", "pocket", "scale"):
+        devices.plug(key, plugged=True)
+    clock.now += 60
+    carding.calibrate(devices, "bench")
+    return devices
+
+
+def read(store, card, devices, field, **how):
+    carding.read_by_device(store, card, field, devices, "bench", **{"lifted": False} | how, at=AT)
+
+
+def test_a_card_read_by_the_reader_comes_nearer_to_what_is_really_in_the_bottle(store, devices):
+    card = carding.begin(store, "rav-gran", at=AT)
+    assert carding.begin(store, "rav-gran", at=AT) == card
+    for field in cards.FIELDS:
+        for _ in range(3):
+            read(store, card, devices, field)
+    seen = carding.see(store, card)
+    assert [len(field.readings) for field in seen.fields] == [3] * 4
+    assert all(0 < field.apart < 3 for field in seen.fields)
+    assert seen.derived.fit_delta_e < 1.0
+    before = paints.profile(store, "rav-gran")
+    true = truth.of_paint("rav-gran", before)
+    assert carding.accept(store, card, at=AT) == 2
+    after = paints.profile(store, "rav-gran")
+    assert after.uncertainty == 0.04
+
+    def off(paint):
+        return abs(np.log(paint.absorption.sum() / true.absorption.sum()))
+
+    assert off(after) < max(0.07, off(before))
+    newest = paints.profile_versions(store, "rav-gran")
+    assert [one.version for one in newest] == [2, 1]
+    assert newest[0].source.startswith("contrast card")
+    with pytest.raises(InvalidInput, match="spray a new one"):
+        read(store, card, devices, "white")
+    assert carding.begin(store, "rav-gran", at=AT) != card
+
+
+def test_a_reader_unplugged_in_the_middle_of_a_card_loses_nothing(store, devices, clock):
+    card = carding.begin(store, "rav-gran", at=AT)
+    read(store, card, devices, "white")
+    devices.plug("bench", plugged=False)
+    with pytest.raises(InstrumentError, match="unplugged"):
+        read(store, card, devices, "black")
+    devices.plug("bench", plugged=True)
+    with pytest.raises(InstrumentError, match="warming up"):
+        read(store, card, devices, "black")
+    clock.now += 60
+    carding.calibrate(devices, "bench")
+    with pytest.raises(InstrumentError, match="no contact"):
+        read(store, card, devices, "black", lifted=True)
+    read(store, card, devices, "black")
+    assert [field.mean is not None for field in carding.see(store, card).fields] == [True, True, False, False]
+    with pytest.raises(InvalidInput, match="still to be read: paint over white, paint over black"):
+        carding.accept(store, card, at=AT)
+
+
+def test_a_card_is_typed_brought_as_spectra_and_set_aside(store):
+    card = carding.begin(store, "rav-gran", at=AT)
+    carding.type_in(store, card, "white", "#f2f1ec", at=AT)
+    carding.type_in(store, card, "black", "6, 0, 0", at=AT)
+    carding.from_sample(store, card, "over_white", Sample("x", np.full(36, 0.30)), at=AT)
+    carding.type_in(store, card, "over_black", "L 20,5  a -12 b 3", at=AT)
+    carding.type_in(store, card, "over_black", "90 0 0", at=AT)
+    wrong = carding.see(store, card).fields[3].readings[-1]
+    assert carding.see(store, card).fields[3].apart > 20
+    carding.set_aside(store, card, wrong.id)
+    seen = carding.see(store, card)
+    assert seen.fields[3].apart == pytest.approx(0.0, abs=1e-9)
+    assert seen.derived.paint.uncertainty == 0.08
+    assert seen.derived.uncertain_nm == () or len(seen.derived.uncertain_nm) < 36
+
+
+@pytest.mark.parametrize("text", ["reddish", "", "52 10", "52 10 -8 4", "152 0 0", "52 1000 0", "nan 0 0"])
+def test_what_is_no_colour_is_refused(store, text):
+    card = carding.begin(store, "rav-gran", at=AT)
+    with pytest.raises(InvalidInput, match="is no colour"):
+        carding.type_in(store, card, "white", text, at=AT)
+    assert carding.see(store, card).fields[0].readings == []
+
+
+def test_swapped_halves_flakes_and_cards_that_are_not_there_are_said(store):
+    card = carding.begin(store, "rav-gran", at=AT)
+    for field, colour in zip(cards.FIELDS, ("#101010", "#f0f0f0", "#208040", "#102010"), strict=True):
+        carding.type_in(store, card, field, colour, at=AT)
+    assert "are they swapped?" in carding.see(store, card).problem
+    with pytest.raises(InvalidInput, match="flakes and light of its own"):
+        carding.begin(store, "perlemor-blaa", at=AT)
+    with pytest.raises(CardNotFound):
+        carding.see(store, 999)
+    with pytest.raises(InvalidInput, match="no field"):
+        carding.type_in(store, card, "margin", "#102030", at=AT)
+
+
+def test_how_the_card_was_sprayed_changes_what_it_says(store):
+    card = carding.begin(store, "rav-gran", at=AT)
+    for field, colour in zip(cards.FIELDS, ("#f0f0f0", "#101010", "#208040", "#102010"), strict=True):
+        carding.type_in(store, card, field, colour, at=AT)
+    thin = carding.see(store, card).derived.paint.absorption.sum()
+    carding.describe(store, card, film_um=14.0, coats=4, clear_coat=True)
+    assert carding.see(store, card).derived.paint.absorption.sum() == pytest.approx(thin * 24 / 56, rel=0.02)
+    with pytest.raises(InvalidInput):
+        carding.describe(store, card, film_um=0.0, coats=4, clear_coat=True)
+
+
+def test_every_recipe_with_the_paint_is_shown_before_and_after(store):
+    version = carding.guess_again(store, "rav-nype", "#2040a0", at=AT)
+    found, total = effects.effects(store, "rav-nype", version - 1, version)
+    assert (total, [one.saved.draft.name for one in found]) == (1, ["Autumn char, belly"])
+    assert found[0].delta_e > 5
+    before, after = (one.columns[0].patches[1].diffuse.lab for one in (found[0].before, found[0].after))
+    assert float(delta_e(before, after)) == pytest.approx(found[0].delta_e)
+    assert finding.index(store).rows[21].guess
+    newest = carding.go_back_to(store, "rav-nype", 1, at=AT)
+    found, _ = effects.effects(store, "rav-nype", 1, newest)
+    assert found[0].delta_e < 1e-9
+    with pytest.raises(InvalidInput, match="no version 9"):
+        effects.effects(store, "rav-nype", 9, newest)
+    assert delta_e(finding.index(store).labs[21], hex_to_lab("#2040a0")) > 20
+
+
+def test_drops_are_counted_weighed_and_become_the_bottles_own(store, devices):
+    true = truth.of_drop(22, 0.043)
+    for _ in range(4):
+        dropping.drip(store, 22, devices, "scale", 20)
+        dropping.weigh(store, 22, devices, "scale", drops=20, at=AT)
+    seen = dropping.see(store, 22)
+    assert seen.density == 1.04
+    assert abs(seen.volume.mean_ml - true) < 2 * seen.volume.sure_ml
+    assert seen.volume.more_drops == 0
+    dropping.accept(store, 22, at=AT)
+    assert bottles.one(store, 22).drop_ml == pytest.approx(seen.volume.mean_ml, abs=1e-6)
+
+
+def test_weighings_by_hand_can_be_set_aside_and_nonsense_is_refused(store, devices):
+    dropping.add(store, 22, drops=20, grams=None, ml=0.9, at=AT)
+    dropping.add(store, 22, drops=20, grams=1.8, ml=None, at=AT)
+    assert dropping.see(store, 22).volume.mean_ml == pytest.approx((0.9 + 1.8 / 1.04) / 40)
+    dropping.set_aside(store, 22, dropping.see(store, 22).weighings[1].id)
+    assert dropping.see(store, 22).volume.mean_ml == pytest.approx(0.045)
+    with pytest.raises(InvalidInput, match="count again"):
+        dropping.add(store, 22, drops=1, grams=5.0, ml=None, at=AT)
+    with pytest.raises(InvalidInput, match="in grams, or in ml"):
+        dropping.add(store, 22, drops=20, grams=None, ml=None, at=AT)
+    with pytest.raises(InstrumentError, match="tare it"):
+        dropping.weigh(store, 22, devices, "scale", drops=20, at=AT)
+    devices.plug("scale", plugged=False)
+    with pytest.raises(InstrumentError, match="unplugged"):
+        dropping.drip(store, 22, devices, "scale", 20)
+    assert len(dropping.see(store, 22).weighings) == 2
