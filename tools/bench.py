@@ -29,11 +29,13 @@ from diachrom.core.light.difference import delta_e
 from diachrom.core.light.lights import light
 from diachrom.core.mixing.cup import Cup, Pour
 from diachrom.core.mixing.layers import Layer
-from diachrom.core.mixing.matching import Search, Where, compositions, special
+from diachrom.core.mixing.matching import Search
+from diachrom.core.mixing.mixes import compositions, special
 from diachrom.core.mixing.next_drop import advise
 from diachrom.core.mixing.prediction import predict
 from diachrom.core.mixing.spread import spread
 from diachrom.core.mixing.strip import Over, strip
+from diachrom.core.mixing.where import ALL_ANGLES, Where
 from diachrom.demo.bench import fill
 from diachrom.demo.paints import PAINTS
 from diachrom.store.connection import connected, writing

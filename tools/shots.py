@@ -71,11 +71,17 @@ def _aim(page: Page, typed: str) -> None:
     page.locator("input[name=name]").first.fill("Char belly, from the photo")
     page.get_by_role("button", name="Match it").first.click()
     page.locator(".target").wait_for()
-    page.locator("#match-found:not([hx-get]) .alternative").first.wait_for(timeout=30_000)
+    page.locator("#match-found:not(:has([hx-get])) .alternative").first.wait_for(timeout=30_000)
 
 
 def _match(page: Page) -> None:
     _aim(page, "#c85a28")
+
+
+def _turning(page: Page) -> None:
+    page.goto(page.url.rsplit("/", 1)[0] + "/paints/perlemor-blaa")
+    page.get_by_role("button", name="Match it").click()
+    page.locator("#match-found:not(:has([hx-get])) .alternative").first.wait_for(timeout=60_000)
 
 
 def _out_of_reach(page: Page) -> None:
@@ -175,6 +181,7 @@ MORE = {
     "look-drops-phone": (PHONE, "/bottles/22/drops", None),
     "look-photo": (WIDE, "/cards/1", _photo),
     "look-match-empty": (WIDE, "/match", None),
+    "look-match-turning": (WIDE, "/match", _turning),
     "look-match-reach": (WIDE, "/match", _out_of_reach),
     "look-match-phone": (PHONE, "/match", _match),
     "look-next-phone": (PHONE, "/match", _next),

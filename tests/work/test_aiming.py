@@ -8,6 +8,7 @@ import pytest
 
 from diachrom.core.light.difference import delta_e
 from diachrom.core.light.screen import hex_to_lab
+from diachrom.core.mixing.where import ALL_ANGLES
 from diachrom.errors import (
     BottleNotFound,
     InstrumentError,
@@ -19,6 +20,7 @@ from diachrom.errors import (
 )
 from diachrom.exchange.spectra import Sample
 from diachrom.store import bottles, targets
+from diachrom.store.targets import Seen
 from diachrom.work import aiming, carding, command, cup, documents, match_at_cup, matching, predicting
 from diachrom.work.aiming import Settings
 from diachrom.work.devices import Devices
@@ -43,10 +45,11 @@ def test_a_target_remembers_where_it_came_from(store):
     aiming.from_sample(store, Sample("back", np.full(36, 0.2)), "", at=AT)
     kept = targets.latest(store, 9)
     assert [one.name for one in kept] == ["back", "Rav Nype", "No. 10, Autumn char, belly", "belly"]
-    assert kept[2].source == "recipe 10, version 2, on white, under clear"
+    assert (kept[2].source, kept[2].seen) == ("recipe 10, version 2", Seen("white", clear_coat=True))
+    assert kept[3].seen == Seen()
     assert aiming.aim(store)[0] == kept[0]
     assert np.allclose(aiming.spectrum_of(kept[0]), 0.2)
-    assert delta_e(np.array(kept[3].lab), hex_to_lab("#c85a28")) < 1e-6
+    assert delta_e(np.array(kept[3].labs[0]), hex_to_lab("#c85a28")) < 1e-6
     aiming.choose(store, kept[3].id)
     assert aiming.aim(store)[0].name == "belly"
     aiming.take_away(store, kept[3].id)
@@ -60,7 +63,10 @@ def test_what_is_no_target_is_said(store):
         (lambda: aiming.from_recipe(store, 999, at=AT), RecipeNotFound),
         (lambda: aiming.from_paint(store, "nobody", at=AT), PaintNotFound),
         (lambda: aiming.from_paint(store, "tynn-medium", at=AT), InvalidInput),
+        (lambda: aiming.typed(store, "50 900 0", "", at=AT), InvalidInput),
+        (lambda: aiming.typed(store, "50 9 0", "", Seen("mud"), at=AT), UnknownGround),
         (lambda: aiming.choose(store, 10**30), NotFound),
+        (lambda: aiming.set_up(store, Settings(max_paints=1, kept_in=(22, 23))), InvalidInput),
         (lambda: aiming.set_up(store, Settings(ground="mud")), UnknownGround),
         (lambda: aiming.set_up(store, Settings(max_paints=9)), InvalidInput),
         (lambda: aiming.set_up(store, Settings(dilution=0.95)), InvalidInput),
@@ -89,7 +95,7 @@ def test_the_short_list_differs_in_kind_and_the_nearest_goes_into_the_cup(store,
     seen = cup.see(store)
     assert seen.cup.dilution == pytest.approx(0.3, abs=0.04)
     white = seen.strip.columns[0].patches[1].diffuse.lab
-    assert delta_e(white, np.array(job.target.lab)) < 1.5
+    assert delta_e(white, np.array(job.target.labs[0])) < 1.5
     cup.undo(store)
     assert cup.see(store).now.draft.name == "Autumn char, belly"
 
@@ -105,6 +111,53 @@ def test_another_setting_is_another_search_and_bottles_can_be_left_out(store, be
     again = {second.candidates[at].bottle.id for one in second.found for at, _ in one.match.parts}
     assert not again & used
     assert all(len(one.match.parts) <= 2 for one in second.found)
+
+
+def test_what_turns_is_matched_at_all_angles_on_what_it_lay_on_and_may_have_flakes(store, bench):
+    aiming.from_paint(store, "perlemor-blaa", at=AT)
+    target, settings = aiming.aim(store)
+    assert target.seen == Seen("black", clear_coat=True, views=ALL_ANGLES)
+    assert settings.ground == "black"
+    jobs = MatchJobs()
+    best = ended(jobs, bench, store).found[0]
+    assert any(jobs.job.candidates[at].paint.flake for at, _ in best.match.parts)
+    assert best.match.delta_e == pytest.approx(np.mean(best.by_view))
+    assert len(jobs.job.strips[best.match.parts].column("black").patches) >= 2
+    aiming.typed(store, "#3060a0", "", Seen("silver-foil", clear_coat=False, views=(25.0,)), at=AT)
+    assert (aiming.aim(store)[1].ground, aiming.aim(store)[1].clear_coat) == ("silver-foil", False)
+    assert ended(jobs, bench, store).found[0].match.labs.shape == (1, 3)
+
+
+def test_flakes_stay_out_of_a_flat_colour_until_a_bottle_is_wanted_in_every_mix(store, bench):
+    aiming.typed(store, "#c85a28", "", at=AT)
+    aiming.set_up(store, Settings(max_paints=3, max_drops=10))
+    jobs = MatchJobs()
+    first = ended(jobs, bench, store)
+    assert not any(one.paint.flake for one in first.candidates)
+    pearl = bottles.of_paint(store, "perlemor-gull")[0].id
+    aiming.keep_in(store, pearl)
+    second = ended(jobs, bench, store)
+    kept = [{second.candidates[at].bottle.id for at, _ in one.match.parts} for one in second.found]
+    assert kept
+    assert all(pearl in some for some in kept)
+    aiming.leave_out(store, pearl)
+    assert aiming.aim(store)[1].kept_in == ()
+
+
+def test_open_bottles_come_first_where_that_is_wanted(store, bench):
+    aiming.typed(store, "#c85a28", "", at=AT)
+    jobs = MatchJobs()
+
+    def sealed(job):
+        return sum(job.candidates[at].bottle.state == "sealed" for at, _ in job.found[0].match.parts)
+
+    aiming.set_up(store, Settings())
+    before = ended(jobs, bench, store)
+    for at, _ in before.found[0].match.parts:
+        store.execute("UPDATE bottle SET state = 'sealed' WHERE id = ?", (before.candidates[at].bottle.id,))
+    aiming.set_up(store, Settings(open_first=True))
+    after = ended(jobs, bench, store)
+    assert sealed(after) < len(before.found[0].match.parts)
 
 
 def test_a_bottle_is_left_out_and_taken_in_again(store):
@@ -128,8 +181,8 @@ def test_a_painted_bait_is_read_by_the_reader_and_a_reading_that_fails_is_no_tar
     kept = targets.latest(store, 5)
     assert [one.source for one in kept] == ["read by the bench reader"]
     aiming.from_recipe(store, 10, at=AT)
-    predicted = np.array(targets.latest(store, 1)[0].lab)
-    assert 0.2 < delta_e(np.array(kept[0].lab), predicted) < 15
+    predicted = np.array(targets.latest(store, 1)[0].labs[0])
+    assert 0.2 < delta_e(np.array(kept[0].labs[0]), predicted) < 15
 
 
 def test_the_next_drop_names_bottles_beside_the_cup(store):
@@ -175,6 +228,15 @@ def test_a_match_document_is_answered_with_the_shelfs_own_paints(bench):
     assert delta_e(np.array(seen.diffuse.lab), np.array(best["lab"])) < 0.2
 
 
+def test_a_match_document_with_several_angles_is_answered_at_each(bench):
+    target = {"angles": [15, 110], "labs": [[80, 0, 5], [25, 0, 0]]}
+    answer = json.loads(command.match_text(document(target=target, ground="black", max_paints=2, max_drops=6), bench))
+    best = answer["recipes"][0]
+    far = delta_e(np.array(best["labs"]), np.array(target["labs"]))
+    assert best["delta_e"] == pytest.approx(far.mean())
+    assert any(part["paint"].startswith(("malm", "perlemor")) for part in best["parts"])
+
+
 def test_profiles_given_in_place_are_told_apart_by_their_place():
     one = {"name": "x", "kind": "transparent", "absorption": [0.02] * 18 + [0.001] * 18, "scattering": [0.002] * 36}
     two = {**one, "absorption": [0.001] * 18 + [0.02] * 18}
@@ -197,6 +259,9 @@ def test_profiles_given_in_place_are_told_apart_by_their_place():
         ({"angle": 400}, "angle"),
         ({"target": {"lab": [1, 2]}}, "target.lab"),
         ({"target": {"srgb": "red"}}, "target.srgb"),
+        ({"target": {"angles": [15, 45], "labs": [[1, 2, 3]]}}, "target.labs"),
+        ({"target": {"angles": [15], "labs": [[1, 2]]}}, "target.labs.0"),
+        ({"target": {"angles": [15], "labs": [[1, 2, 3]]}, "angle": 15}, "angle"),
         ({"colour": 1}, "colour"),
     ],
 )

@@ -9,6 +9,15 @@ from diachrom.errors import NotFound
 
 
 @dataclass(frozen=True)
+class Seen:
+    """How a target was looked at: on what, under clear or not, at which angles; None where that is not known."""
+
+    ground: str | None = None
+    clear_coat: bool | None = None
+    views: tuple[float | None, ...] = (None,)  # aspecular angles; None is a look without a direction
+
+
+@dataclass(frozen=True)
 class Target:
     """A colour to be matched, under daylight."""
 
@@ -16,16 +25,20 @@ class Target:
     at: str
     name: str
     source: str
-    lab: tuple[float, float, float]
+    seen: Seen
+    labs: tuple[tuple[float, float, float], ...]  # in each view
     reflectance: tuple[float, ...] | None
 
 
-_TARGETS = "SELECT id, at, name, source, l, a, b, reflectance FROM target "
+_TARGETS = "SELECT id, at, name, source, ground, clear_coat, views, labs, reflectance FROM target "
 
 
 def _target(row: sqlite3.Row) -> Target:
+    clear_coat = None if row["clear_coat"] is None else bool(row["clear_coat"])
+    seen = Seen(row["ground"] or None, clear_coat, tuple(json.loads(row["views"])))
+    labs = tuple((one[0], one[1], one[2]) for one in json.loads(row["labs"]))
     spectrum = None if row["reflectance"] is None else tuple(json.loads(row["reflectance"]))
-    return Target(row["id"], row["at"], row["name"], row["source"], (row["l"], row["a"], row["b"]), spectrum)
+    return Target(row["id"], row["at"], row["name"], row["source"], seen, labs, spectrum)
 
 
 def add(
@@ -33,20 +46,22 @@ def add(
     *,
     name: str,
     source: str,
-    lab: Sequence[float],
+    seen: Seen,
+    labs: Sequence[Sequence[float]],
     reflectance: Sequence[float] | None,
     at: str,
 ) -> int:
     row = connection.execute(
-        "INSERT INTO target (at, name, source, l, a, b, reflectance)"
-        " VALUES (:at, :name, :source, :l, :a, :b, :reflectance) RETURNING id",
+        "INSERT INTO target (at, name, source, ground, clear_coat, views, labs, reflectance)"
+        " VALUES (:at, :name, :source, :ground, :clear_coat, :views, :labs, :reflectance) RETURNING id",
         {
             "at": at,
             "name": name,
             "source": source,
-            "l": lab[0],
-            "a": lab[1],
-            "b": lab[2],
+            "ground": seen.ground or "",
+            "clear_coat": seen.clear_coat,
+            "views": json.dumps(seen.views),
+            "labs": json.dumps([list(one) for one in labs]),
             "reflectance": None if reflectance is None else json.dumps(list(reflectance)),
         },
     ).fetchone()

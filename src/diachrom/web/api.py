@@ -28,7 +28,7 @@ def predict(request: PredictRequest, store: OpenStore) -> PredictAnswer:
 @router.post("/match", summary="Find the mixes of whole drops that come nearest to a colour")
 def match(request: MatchRequest, store: OpenStore) -> MatchAnswer:
     from_shelf = predicting.from_shelf(store)
-    candidates = matching.in_stock(store) if request.paints is None else matching.given(request, from_shelf)
+    candidates = matching.given(request, from_shelf) if request.paints else matching.of_shelf(request, store)
     return matching.answer(request, candidates)
 
 

@@ -8,13 +8,15 @@ from fastapi.responses import Response
 
 from diachrom.core.light import words
 from diachrom.core.mixing.next_drop import Advice
+from diachrom.core.mixing.where import facing
 from diachrom.store.targets import Target
-from diachrom.web.match import TargetView, target_view
+from diachrom.web.match_view import TargetView, target_view
 from diachrom.web.needs import OpenStore
 from diachrom.web.pages import render
 from diachrom.web.swatches import Swatch, swatch
 from diachrom.work import aiming, match_at_cup
 from diachrom.work.matching import Candidate
+from diachrom.work.opened import Store
 
 router = APIRouter()
 HELPS_SHOWN = 3
@@ -38,7 +40,7 @@ class NextPage:
     rescue: str
 
 
-def next_page(target: Target, advice: Advice, candidates: Sequence[Candidate]) -> NextPage:
+def next_page(store: Store, target: Target, advice: Advice, candidates: Sequence[Candidate]) -> NextPage:
     def name(at: int) -> str:
         bottle = candidates[at].bottle
         return bottle.full_name if bottle is not None else candidates[at].key
@@ -49,7 +51,7 @@ def next_page(target: Target, advice: Advice, candidates: Sequence[Candidate]) -
             way.drops,
             f"{way.drops} {name(way.index)}",
             f"{way.words}; then dE {way.delta_e:.1f}",
-            swatch(aiming.colour_of(way.lab.tolist())),
+            swatch(aiming.colour_of(way.labs[facing(target.seen.views)].tolist())),
         )
         for way in advice.helps[:HELPS_SHOWN]
         if (one_bottle := candidates[way.index].bottle) is not None
@@ -66,10 +68,10 @@ def next_page(target: Target, advice: Advice, candidates: Sequence[Candidate]) -
         parts = " and ".join(f"{drops} {name(at)}" for at, drops in advice.rescue.parts)
         then = f"to dE {advice.rescue.delta_e:.1f}; the cup is then {advice.rescue.volume_ml:.2f} ml"
         rescue = f"Two together go nearer: {parts}, {then}."
-    return NextPage(target_view(target), sentence, helps, spoils, rescue)
+    return NextPage(target_view(store, target), sentence, helps, spoils, rescue)
 
 
 @router.get("/mix/next")
 def next_drop(store: OpenStore) -> Response:
     found = match_at_cup.next_drop(store)
-    return render("next_drop.html", next=next_page(*found) if found else None)
+    return render("next_drop.html", next=next_page(store, *found) if found else None)

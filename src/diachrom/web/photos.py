@@ -10,8 +10,9 @@ from fastapi.responses import Response
 from diachrom import clock
 from diachrom.exchange.photos import Spot
 from diachrom.web.answers import go
+from diachrom.web.choices import Choice, Group
 from diachrom.web.frame import frame
-from diachrom.web.match import TargetView
+from diachrom.web.match_view import TargetView
 from diachrom.web.needs import OpenStore
 from diachrom.web.pages import render
 from diachrom.work import carding, picking
@@ -32,6 +33,8 @@ class PhotoPage:
     title: str
     back: str
     palette: Sequence[TargetView] = ()
+    grounds: Sequence[Group] = ()
+    seen_at: Sequence[Choice] = ()
 
 
 def _picked(

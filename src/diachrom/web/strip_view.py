@@ -45,6 +45,12 @@ def columns(strip: Strip, *, sparkle: bool = False) -> list[ColumnView]:
     return [_column(column, sparkle=sparkle or column.over.ground.sparkle) for column in strip.columns]
 
 
+def single(patch: Patch, key: str, words: str) -> ColumnView:
+    """A column of one field that is as high as the others together."""
+    field = _patch(patch, 0)
+    return ColumnView(key, words, "", False, field, [field])
+
+
 def _column(column: Column, *, sparkle: bool) -> ColumnView:
     words = column.over.words
     return ColumnView(

@@ -2,38 +2,60 @@
 
 from typing import Annotated
 
-from fastapi import APIRouter, File, Form, Path, Request, UploadFile
+from fastapi import APIRouter, Depends, File, Form, Path, Request, UploadFile
 from fastapi.responses import Response
 
 from diachrom import clock
+from diachrom.core.mixing.prediction import check_angles
 from diachrom.exchange.spectra import one_of, read_spectra
 from diachrom.store import targets
+from diachrom.store.targets import Seen
+from diachrom.web import choices
 from diachrom.web.answers import go
 from diachrom.web.devices import chosen_reader
 from diachrom.web.frame import frame
-from diachrom.web.match import target_view
+from diachrom.web.match import SEEN_AT
+from diachrom.web.match_view import target_view
 from diachrom.web.needs import AtBench, OpenStore
 from diachrom.web.pages import render
 from diachrom.web.photos import PhotoPage, PickedSpot
 from diachrom.work import aiming, picking
+from diachrom.work.fields import number
 
 router = APIRouter()
 Number = Annotated[int, Path()]
 Text = Annotated[str, Form()]
 
 
+def _seen(on: Text = "", under: Text = "", seen_at: Text = "") -> Seen:
+    """On what, under what, at which angle: what is left empty is not known."""
+    angle = None if not seen_at.strip() else number(seen_at)
+    if angle is not None:
+        check_angles([angle])
+    return Seen(on[:80] or None, {"clear": True, "matte": False}.get(under), (angle,))
+
+
+SeenAs = Annotated[Seen, Depends(_seen)]
+
+
 @router.post("/match/target")
-def typed(request: Request, store: OpenStore, typed: Text = "", name: Text = "") -> Response:
-    aiming.typed(store, typed[:60], name[:80], at=clock.now())
+def typed(request: Request, store: OpenStore, seen: SeenAs, typed: Text = "", name: Text = "") -> Response:
+    aiming.typed(store, typed[:60], name[:80], seen, at=clock.now())
     return go(request, "/match")
 
 
 @router.post("/match/file")
 def from_file(
-    request: Request, store: OpenStore, file: Annotated[UploadFile, File()], name: Text = "", sample: Text = ""
+    request: Request,
+    store: OpenStore,
+    seen: SeenAs,
+    file: Annotated[UploadFile, File()],
+    name: Text = "",
+    sample: Text = "",
 ) -> Response:
     label = file.filename or "the file"
-    aiming.from_sample(store, one_of(label, read_spectra(label, file.file.read()), sample), name, at=clock.now())
+    found = one_of(label, read_spectra(label, file.file.read()), sample)
+    aiming.from_sample(store, found, name, seen, at=clock.now())
     return go(request, "/match")
 
 
@@ -87,12 +109,16 @@ def show_photo(request: Request, store: OpenStore, photo: Number) -> Response:
         field="",
         title="a colour of the fish",
         back="/match",
-        palette=[target_view(one) for one in own],
+        palette=[target_view(store, one) for one in own],
+        grounds=[choices.grounds()],
+        seen_at=SEEN_AT,
     )
     return render("photo.html", page=page, frame=frame(request, store, "match"))
 
 
 @router.post("/match/photo/{photo}")
-def pick(request: Request, store: OpenStore, photo: Number, spot: PickedSpot, name: Text = "") -> Response:
-    aiming.from_photo(store, spot, name, picking.photo(store, photo).name, at=clock.now())
+def pick(
+    request: Request, store: OpenStore, photo: Number, spot: PickedSpot, seen: SeenAs, name: Text = ""
+) -> Response:
+    aiming.from_photo(store, spot, name, picking.photo(store, photo).name, seen, at=clock.now())
     return go(request, f"/match/photo/{photo}")

@@ -6,6 +6,9 @@ from dataclasses import asdict, dataclass, replace
 
 import numpy as np
 
+from diachrom.core.film.grounds import GROUNDS
+from diachrom.core.film.layer import Coat
+from diachrom.core.film.paint import mix
 from diachrom.core.light.bands import BANDS, Floats
 from diachrom.core.light.lab import lab, lch
 from diachrom.core.light.lights import light
@@ -15,22 +18,25 @@ from diachrom.core.mixing.cup import Cup
 from diachrom.core.mixing.layers import MOST_COATS, THICKEST_COAT_UM
 from diachrom.core.mixing.matching import MOST_DROPS, MOST_PAINTS
 from diachrom.core.mixing.prediction import Colour
+from diachrom.core.mixing.where import ALL_ANGLES, DIFFUSE, Views, Where, facing
 from diachrom.errors import InvalidInput
 from diachrom.exchange.photos import Spot
 from diachrom.exchange.spectra import Sample
 from diachrom.instruments import truth
 from diachrom.store import bottles, paints, recipes, targets
 from diachrom.store.connection import writing
-from diachrom.store.targets import Target
+from diachrom.store.targets import Seen, Target
 from diachrom.work import picking
 from diachrom.work.carding import typed_colour
 from diachrom.work.contents import contents, cup_of
-from diachrom.work.cup import columns_of, strip_of
+from diachrom.work.cup import strip_of
 from diachrom.work.devices import Devices
-from diachrom.work.looks import look
 from diachrom.work.over import called, over
 
 TARGETS_SHOWN = 24
+UNKNOWN = Seen()
+PAINT_FILM_UM = 24.0
+BRIGHTEST, STRONGEST = 400.0, 300.0  # what foil at the glance and the strongest fluorescent stay within
 D65 = light("D65")
 
 
@@ -46,6 +52,8 @@ class Settings:
     max_drops: int = 24
     dilution: float = 0.3
     left_out: tuple[int, ...] = ()  # bottles
+    kept_in: tuple[int, ...] = ()  # bottles that every mix holds
+    open_first: bool = False
 
     def checked(self) -> "Settings":
         """Raises InvalidInput, naming the field."""
@@ -60,6 +68,9 @@ class Settings:
                 raise InvalidInput(f"{words}: 1 to {most}, not {getattr(self, key)}.", field=key)
         if not 0 <= self.dilution <= 0.9:
             raise InvalidInput(f"Thinned by 0 to 90 %, not {100 * self.dilution:g} %.", field="dilution")
+        if len(self.kept_in) > self.max_paints:
+            held = f"{len(self.kept_in)} bottles are in every mix"
+            raise InvalidInput(f"{held}, but a mix may hold {self.max_paints}.", field="max_paints")
         return self
 
 
@@ -68,7 +79,7 @@ def aim(connection: sqlite3.Connection) -> tuple[Target | None, Settings]:
     found, values = targets.aim(connection)
     known = {key: value for key, value in values.items() if key in Settings.__dataclass_fields__}
     settings = Settings(**known)  # type: ignore[arg-type]
-    return found, replace(settings, left_out=tuple(settings.left_out))
+    return found, replace(settings, left_out=tuple(settings.left_out), kept_in=tuple(settings.kept_in))
 
 
 def set_up(connection: sqlite3.Connection, settings: Settings) -> None:
@@ -83,40 +94,89 @@ def leave_out(connection: sqlite3.Connection, bottle: int) -> None:
     """Match without this bottle, or with it again. Raises BottleNotFound."""
     own = bottles.one(connection, bottle).id
     with writing(connection):
-        _, settings = aim(connection)
-        out = [one for one in settings.left_out if one != own]
-        if len(out) == len(settings.left_out):
-            out.append(own)
-        targets.set_up(connection, asdict(replace(settings, left_out=tuple(out))))
+        _, old = aim(connection)
+        new = replace(old, left_out=_turned(old.left_out, own), kept_in=_without(old.kept_in, own))
+        targets.set_up(connection, asdict(new))
+
+
+def keep_in(connection: sqlite3.Connection, bottle: int) -> None:
+    """Match with this bottle in every mix, or not any more. Raises BottleNotFound, InvalidInput."""
+    own = bottles.one(connection, bottle).id
+    with writing(connection):
+        _, old = aim(connection)
+        new = replace(old, kept_in=_turned(old.kept_in, own), left_out=_without(old.left_out, own))
+        targets.set_up(connection, asdict(new.checked()))
+
+
+def _without(numbers: tuple[int, ...], own: int) -> tuple[int, ...]:
+    return tuple(one for one in numbers if one != own)
+
+
+def _turned(numbers: tuple[int, ...], own: int) -> tuple[int, ...]:
+    """Taken out of the list, or put into it."""
+    return _without(numbers, own) if own in numbers else (*numbers, own)
 
 
 def _add(
-    connection: sqlite3.Connection, name: str, source: str, point: Floats, spectrum: Floats | None, *, at: str
+    connection: sqlite3.Connection,
+    name: str,
+    source: str,
+    labs: Floats,
+    spectrum: Floats | None,
+    seen: Seen,
+    *,
+    at: str,
 ) -> int:
-    if not np.isfinite(point).all():
+    """`labs` is (view, 3), or (3,) for a single view."""
+    points = np.atleast_2d(labs)
+    if not np.isfinite(points).all():
         raise InvalidInput("That is no colour.", field="target")
+    if not ((points[:, 0] >= 0) & (points[:, 0] <= BRIGHTEST) & (np.abs(points[:, 1:]) <= STRONGEST).all(axis=1)).all():
+        raise InvalidInput(
+            f"No paint on earth looks like that: L 0 to {BRIGHTEST:.0f}, a and b within {STRONGEST:.0f}.",
+            field="target",
+        )
+    if seen.ground is not None:
+        over(connection, seen.ground)
     values = None if spectrum is None else spectrum.tolist()
     with writing(connection):
-        number = targets.add(connection, name=name[:80], source=source, lab=point.tolist(), reflectance=values, at=at)
-        targets.aim_at(connection, number)
+        number = targets.add(
+            connection, name=name[:80], source=source, seen=seen, labs=points.tolist(), reflectance=values, at=at
+        )
+        _aim_at(connection, targets.one(connection, number))
     return number
 
 
-def typed(connection: sqlite3.Connection, text: str, name: str, *, at: str) -> int:
+def _aim_at(connection: sqlite3.Connection, target: Target) -> None:
+    """Put it on the bench; it is matched on what it lay on, as far as that is known. Inside `writing`."""
+    targets.aim_at(connection, target.id)
+    _, settings = aim(connection)
+    if target.seen.ground is not None:
+        settings = replace(settings, ground=target.seen.ground)
+    if target.seen.clear_coat is not None:
+        settings = replace(settings, clear_coat=target.seen.clear_coat)
+    targets.set_up(connection, asdict(settings))
+
+
+def typed(connection: sqlite3.Connection, text: str, name: str, seen: Seen = UNKNOWN, *, at: str) -> int:
     """A target as typed: "#rrggbb", or L a b. Raises InvalidInput."""
     point, form = typed_colour(text)
-    return _add(connection, name.strip() or text.strip(), f"typed as {form}", point, None, at=at)
+    return _add(connection, name.strip() or text.strip(), f"typed as {form}", point, None, seen, at=at)
 
 
-def from_sample(connection: sqlite3.Connection, sample: Sample, name: str, *, at: str) -> int:
+def from_sample(connection: sqlite3.Connection, sample: Sample, name: str, seen: Seen = UNKNOWN, *, at: str) -> int:
     """A target out of a spectral file."""
     values = sample.reflectance
-    return _add(connection, name.strip() or sample.name, "a spectral file", lab(values, under=D65), values, at=at)
+    source = f"a spectral file{''.join(f', {note}' for note in sample.notes)}"
+    return _add(connection, name.strip() or sample.name, source, lab(values, under=D65), values, seen, at=at)
 
 
-def from_photo(connection: sqlite3.Connection, spot: Spot, name: str, photo: str, *, at: str) -> int:
+def from_photo(
+    connection: sqlite3.Connection, spot: Spot, name: str, photo: str, seen: Seen = UNKNOWN, *, at: str
+) -> int:
     """A spot of a photo; several make a palette."""
-    return _add(connection, name.strip() or photo, f"the photo {photo}{picking.caution(spot)}", spot.lab, None, at=at)
+    source = f"the photo {photo}{picking.caution(spot)}"
+    return _add(connection, name.strip() or photo, source, spot.lab, None, seen, at=at)
 
 
 def read_bait(connection: sqlite3.Connection, devices: Devices, key: str, number: int, *, at: str) -> int:
@@ -137,36 +197,51 @@ def read_bait(connection: sqlite3.Connection, devices: Devices, key: str, number
         reader.device.under = np.clip(true, 0, 1)
         values = reader.client.read()
         words = reader.words
-    return _add(
-        connection, f"Bait of {called(saved)}", f"read by {words.lower()}", lab(values, under=D65), values, at=at
-    )
+    seen = Seen(draft.ground, draft.clear_coat)
+    name, source = f"Bait of {called(saved)}", f"read by {words.lower()}"
+    return _add(connection, name, source, lab(values, under=D65), values, seen, at=at)
 
 
 def from_recipe(connection: sqlite3.Connection, number: int, *, at: str) -> int:
-    """A recipe as it is sprayed. Raises RecipeNotFound."""
+    """A recipe as it is sprayed, at all angles where it turns. Raises RecipeNotFound."""
     saved = recipes.version(connection, number)
     draft = saved.draft
-    strip = strip_of(cup_of(contents(connection, draft)), draft, columns_of(connection, draft))
-    column = strip.column(draft.ground)
-    colour = column.after(draft.coats).diffuse
-    where = "under clear" if draft.clear_coat else "matte"
-    source = f"recipe {number}, version {saved.version}, on {column.over.words}, {where}"
-    return _add(connection, called(saved), source, colour.lab, np.clip(colour.radiance_factor, 0, 1), at=at)
+    on = over(connection, draft.ground)
+    where = Where(on.ground, draft.film_um * draft.coats, draft.clear_coat, D65, on.below, ALL_ANGLES)
+    coat = Coat(cup_of(contents(connection, draft)).mix(), where.film_um, draft.coats)
+    source = f"recipe {number}, version {saved.version}"
+    return _add(connection, called(saved), source, *_seen(where, coat, draft.ground), at=at)
 
 
 def from_paint(connection: sqlite3.Connection, paint_id: str, *, at: str) -> int:
-    """A paint by itself, as its bead shows it. Raises PaintNotFound, InvalidInput."""
-    record, bead = paints.record(connection, paint_id), look(paints.profile(connection, paint_id)).bead
-    if bead is None:
+    """A paint by itself: three light coats on white, or on black when it has flakes.
+
+    Raises PaintNotFound, InvalidInput.
+    """
+    record, paint = paints.record(connection, paint_id), paints.profile(connection, paint_id)
+    if paint.thins:
         raise InvalidInput(f"{record.full_name} has no colour.", field="paint")
-    source = "the paint, three light coats on white"
-    return _add(connection, record.full_name, source, bead.lab, np.clip(bead.radiance_factor, 0, 1), at=at)
+    key = "black" if paint.flake else "white"
+    where = Where(GROUNDS[key], PAINT_FILM_UM, True, D65, views=ALL_ANGLES)
+    source = "the paint, three light coats"
+    coat = Coat(mix([paint], np.ones(1)), PAINT_FILM_UM)
+    return _add(connection, record.full_name, source, *_seen(where, coat, key), at=at)
+
+
+def _seen(where: Where, coat: Coat, ground: str) -> tuple[Floats, Floats, Seen]:
+    """Lab in each view, the spectrum that faces the eye, and how it was looked at."""
+    factors = where.factor(coat)  # (view, band)
+    views: Views = where.views
+    if np.ptp(factors, axis=0).max() < 1e-9:
+        factors, views = factors[:1], DIFFUSE
+    spectrum = np.clip(factors[facing(views)], 0, 1)
+    return lab(factors, under=where.under), spectrum, Seen(ground, where.clear_coat, views)
 
 
 def choose(connection: sqlite3.Connection, number: int) -> None:
     """Put a target on the bench. Raises NotFound."""
     with writing(connection):
-        targets.aim_at(connection, targets.one(connection, number).id)
+        _aim_at(connection, targets.one(connection, number))
 
 
 def take_away(connection: sqlite3.Connection, number: int) -> None:
@@ -175,15 +250,20 @@ def take_away(connection: sqlite3.Connection, number: int) -> None:
 
 
 def spectrum_of(target: Target) -> Floats:
-    """(band,), smooth where only a colour is known."""
+    """(band,) as it faces the eye; smooth where only a colour is known."""
     if target.reflectance is not None:
         return np.array(target.reflectance)
-    return smooth_reflectance(np.array(target.lab), under=D65)
+    return smooth_reflectance(point(target), under=D65)
+
+
+def labs_of(target: Target) -> Floats:
+    """(view, 3)"""
+    return np.array(target.labs)
 
 
 def point(target: Target) -> Floats:
-    """(3,)"""
-    return np.array(target.lab)
+    """(3,) as it faces the eye."""
+    return np.array(target.labs[facing(target.seen.views)])
 
 
 def colour_of(values: Sequence[float]) -> Colour:

@@ -30,7 +30,7 @@ def match_text(content: bytes, folder: Path) -> str:
         return matching.answer(request, matching.given(request, predicting.nothing_on_shelf)).model_dump_json()
     with connected(folder) as connection:
         from_shelf = predicting.from_shelf(connection)
-        candidates = matching.in_stock(connection) if request.paints is None else matching.given(request, from_shelf)
+        candidates = matching.given(request, from_shelf) if request.paints else matching.of_shelf(request, connection)
         return matching.answer(request, candidates).model_dump_json()
 
 

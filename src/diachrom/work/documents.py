@@ -189,10 +189,26 @@ class ProfileAnswer(Profile):
     fit_delta_e: float = Field(description="CIEDE2000 between the card and what the profile gives, the worse field")
 
 
+class MeasuredAngles(Document):
+    """The colour at several aspecular angles, to be met at all of them together."""
+
+    angles: list[Annotated[Finite, Field(ge=0, le=LARGEST_ANGLE_DEG)]] = Field(min_length=1, max_length=16)
+    labs: list[Annotated[list[Finite], Field(min_length=3, max_length=3)]] = Field(
+        min_length=1, max_length=16, description="L*, a*, b* at each of them"
+    )
+
+
+def _target_form(value: Any) -> str:
+    turns = isinstance(value, MeasuredAngles) or (isinstance(value, dict) and "labs" in value)
+    return "turning" if turns else "still"
+
+
 class MatchRequest(Document):
     """A colour to be met by whole drops of some paints, sprayed in these coats over this ground."""
 
-    target: Measured = Field(description="under D65, seen as the rest of the document says")
+    target: Annotated[
+        Annotated[Measured, Tag("still")] | Annotated[MeasuredAngles, Tag("turning")], Discriminator(_target_form)
+    ] = Field(description="under D65, seen as the rest of the document says")
     ground: Annotated[
         Annotated[str, Field(max_length=200), Tag("key")] | Annotated[GivenGround, Tag("given")],
         Discriminator(_ground_form),
@@ -227,8 +243,9 @@ class MatchPart(Document):
 
 class MatchRecipe(Document):
     parts: list[MatchPart]
-    delta_e: float = Field(description="CIEDE2000 from the target")
-    lab: list[float]
+    delta_e: float = Field(description="CIEDE2000 from the target; the mean where it has several angles")
+    lab: list[float] = Field(description="as the target was seen; at 45 degrees where it has several angles")
+    labs: list[list[float]] = Field(description="at each of the target's angles")
     srgb: str
     spread_delta_e: float
 
@@ -271,7 +288,7 @@ class Refusal(Document):
     field: str | None = None
 
 
-_TAGS = {"id", "profile", "key", "given"}
+_TAGS = {"id", "profile", "key", "given", "still", "turning"}
 _FORMS = {"reflectance", "lab", "srgb"}  # tags that are also the name of the field below them
 
 

@@ -4,14 +4,13 @@ import sqlite3
 from collections.abc import Sequence
 from dataclasses import replace
 
-import numpy as np
-
 from diachrom.core.mixing.cup import USUAL_DROP_ML
 from diachrom.core.mixing.draft import Draft, Part
 from diachrom.core.mixing.next_drop import Advice, advise
 from diachrom.store import bottles, cups
 from diachrom.store.connection import writing
 from diachrom.store.targets import Target
+from diachrom.work import aiming
 from diachrom.work.aiming import aim
 from diachrom.work.contents import contents, cup_of
 from diachrom.work.matching import Candidate, in_stock, thinner_in_stock, thinner_ml, where_sprayed
@@ -59,14 +58,19 @@ def next_drop(connection: sqlite3.Connection) -> tuple[Target, Advice, Sequence[
     if cup.only_thinner:
         return None
     where = where_sprayed(
-        connection, draft.ground, film_um=draft.film_um, coats=draft.coats, clear_coat=draft.clear_coat
+        connection,
+        draft.ground,
+        film_um=draft.film_um,
+        coats=draft.coats,
+        clear_coat=draft.clear_coat,
+        views=target.seen.views,
     )
     in_cup = {part.bottle for part in draft.parts}
     candidates = [one for one in in_stock(connection) if one.bottle is not None]
     own = bottles.by_id(connection, in_cup)
     candidates = [_from_cup(one, own) for one in candidates]
     pairs = [(one.paint, one.drop_ml or USUAL_DROP_ML) for one in candidates]
-    return target, advise(cup, pairs, np.array(target.lab), where), candidates
+    return target, advise(cup, pairs, aiming.labs_of(target), where), candidates
 
 
 def _from_cup(one: Candidate, own: dict[int, bottles.Bottle]) -> Candidate:

@@ -3,30 +3,38 @@
 import json
 import sqlite3
 import threading
-from collections.abc import Sequence
-from dataclasses import asdict, dataclass, field
+from collections.abc import Mapping, Sequence
+from dataclasses import asdict, dataclass, field, replace
 from pathlib import Path
-
-import numpy as np
 
 from diachrom.core.light.bands import Floats
 from diachrom.core.mixing.alternatives import Alternative, alternatives, reach
-from diachrom.core.mixing.matching import Search, Where
+from diachrom.core.mixing.cup import Cup, Pour
+from diachrom.core.mixing.matching import Match, Search
+from diachrom.core.mixing.mixes import Parts
+from diachrom.core.mixing.strip import Over, Strip, strip
+from diachrom.core.mixing.where import Views, Where
 from diachrom.errors import DiachromError
 from diachrom.store import bottles, paints
 from diachrom.store.connection import connected
 from diachrom.store.targets import Target
-from diachrom.work.aiming import Settings, aim, spectrum_of
-from diachrom.work.matching import Candidate, in_stock, where_sprayed
+from diachrom.work.aiming import Settings, aim, labs_of, spectrum_of
+from diachrom.work.looks import SHELF_GROUNDS
+from diachrom.work.matching import Candidate, for_a_target, in_stock, where_sprayed
+from diachrom.work.over import over
+
+FEWEST_COATS, MOST_COATS = 3, 6  # of a strip beside the target
+SEALED_RELUCTANCE = 0.5  # dE nearer that a bottle must bring to be opened, where open ones come first
 
 
-def _where(connection: sqlite3.Connection, settings: Settings) -> Where:
+def _where(connection: sqlite3.Connection, settings: Settings, views: Views) -> Where:
     return where_sprayed(
         connection,
         settings.ground,
         film_um=settings.film_um,
         coats=settings.coats,
         clear_coat=settings.clear_coat,
+        views=views,
     )
 
 
@@ -38,6 +46,7 @@ class MatchJob:
     settings: Settings
     candidates: Sequence[Candidate] = ()
     found: Sequence[Alternative] = ()
+    strips: Mapping[Parts, Strip] = field(default_factory=dict)  # of those found
     reach: Floats | None = None
     evaluated: int = 0
     finished: bool = False
@@ -76,29 +85,31 @@ class MatchJobs:
 def _run(folder: Path, job: MatchJob) -> None:
     try:
         with connected(folder) as connection:
-            candidates = [
-                one for one in in_stock(connection) if one.bottle and one.bottle.id not in job.settings.left_out
-            ]
+            candidates = _candidates(connection, job)
             prices = {record.id: record.price for record in paints.every_record(connection)}
-            where = _where(connection, job.settings)
+            where = _where(connection, job.settings, job.target.seen.views)
+            grounds = [over(connection, key) for key in dict.fromkeys([job.settings.ground, *SHELF_GROUNDS])]
         job.candidates = candidates
         search = Search(
-            np.array(job.target.lab),
+            labs_of(job.target),
             [one.paint for one in candidates],
             [one.drop_ml for one in candidates],
             where,
             most_paints=job.settings.max_paints,
             most_drops=job.settings.max_drops,
             dilution=job.settings.dilution,
+            kept_in=[at for at, one in enumerate(candidates) if one.bottle and one.bottle.id in job.settings.kept_in],
+            reluctance=[_reluctance(one, job.settings) for one in candidates],
         )
         price_ml = [_price_ml(prices.get(one.key), one) for one in candidates]
         spectrum = spectrum_of(job.target)
         for found in search.steps():
             if job.stopped:
                 break
-            job.found = alternatives(
-                search, found.matches, spectrum=spectrum, price_ml=price_ml, coats=job.settings.coats
-            )
+            chosen = alternatives(search, found.matches, spectrum=spectrum, price_ml=price_ml, coats=job.settings.coats)
+            new = [one.match for one in chosen if one.match.parts not in job.strips]
+            job.strips = {**job.strips, **{one.parts: _strip(search, one, job.settings, grounds) for one in new}}
+            job.found = chosen
             job.evaluated = found.evaluated
             if job.reach is None:
                 job.reach = reach(search)
@@ -108,6 +119,36 @@ def _run(folder: Path, job: MatchJob) -> None:
     except Exception:
         job.problem, job.finished = "Something is wrong in Diachrom itself.", True
         raise
+
+
+def _strip(search: Search, one: Match, settings: Settings, grounds: Sequence[Over]) -> Strip:
+    """As it is sprayed, over the chosen ground first."""
+    return strip(
+        Cup([Pour(search.paints[at], drops, float(search.drop_ml[at])) for at, drops in one.parts]),
+        film_um=settings.film_um * search.full,  # as thin as if it were thinned
+        coats=min(max(settings.coats, FEWEST_COATS), MOST_COATS),
+        over=grounds,
+        clear_coat=settings.clear_coat,
+        under=search.where.under,
+    )
+
+
+def _candidates(connection: sqlite3.Connection, job: MatchJob) -> list[Candidate]:
+    """What may be mixed."""
+    settings, shelf = job.settings, in_stock(connection)
+    wanted = bottles.by_id(connection, settings.kept_in)
+    beside = [
+        replace(one, bottle=own, drop_ml=own.drop_ml)
+        if (own := next((b for b in wanted.values() if b.paint_id == one.key), None))
+        else one
+        for one in shelf
+    ]
+    able = for_a_target(beside, job.target.seen.views, settings.kept_in)
+    return [one for one in able if one.bottle and one.bottle.id not in settings.left_out]
+
+
+def _reluctance(one: Candidate, settings: Settings) -> float:
+    return SEALED_RELUCTANCE if settings.open_first and one.bottle and one.bottle.state == "sealed" else 0.0
 
 
 def _price_ml(price: float | None, one: Candidate) -> float | None:

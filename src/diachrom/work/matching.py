@@ -14,8 +14,9 @@ from diachrom.core.light.lights import light
 from diachrom.core.light.screen import hex_to_lab, shown
 from diachrom.core.mixing.cup import LARGEST_DROP_ML, SMALLEST_DROP_ML, USUAL_DROP_ML, Cup, Pour
 from diachrom.core.mixing.layers import Layer
-from diachrom.core.mixing.matching import Found, Match, Search, Where
+from diachrom.core.mixing.matching import Found, Match, Search
 from diachrom.core.mixing.spread import spread
+from diachrom.core.mixing.where import DIFFUSE, Views, Where
 from diachrom.errors import InvalidInput
 from diachrom.store import paints
 from diachrom.store.bottles import Bottle
@@ -52,6 +53,15 @@ def in_stock(connection: sqlite3.Connection) -> list[Candidate]:
     return [Candidate(one.paint_id, -1, profiles[one.paint_id], one.drop_ml, one) for one in best]
 
 
+def for_a_target(shelf: Sequence[Candidate], views: Views, kept_in: Sequence[int] = ()) -> list[Candidate]:
+    """Of the shelf, what a target is matched with: flakes are for what turns with the angle, or for who wants them."""
+    return [
+        one
+        for one in shelf
+        if views != DIFFUSE or one.paint.flake is None or (one.bottle is not None and one.bottle.id in kept_in)
+    ]
+
+
 def thinner_in_stock(connection: sqlite3.Connection, kind: str, volume_ml: float) -> tuple[Bottle, int] | None:
     """A bottle of this kind, and its drops that come nearest to a volume; None when the shelf has none."""
     whole = index(connection)
@@ -65,11 +75,17 @@ def thinner_ml(volume_ml: float, dilution: float) -> float:
 
 
 def where_sprayed(
-    connection: sqlite3.Connection, ground: str, *, film_um: float, coats: int, clear_coat: bool
+    connection: sqlite3.Connection,
+    ground: str,
+    *,
+    film_um: float,
+    coats: int,
+    clear_coat: bool,
+    views: Views = DIFFUSE,
 ) -> Where:
     """Coats over a ground, or over a recipe as sprayed. Raises what `over` raises."""
     seen = over(connection, ground)
-    return Where(seen.ground, film_um * coats, clear_coat, D65, seen.below)
+    return Where(seen.ground, film_um * coats, clear_coat, D65, seen.below, views)
 
 
 def given(request: documents.MatchRequest, find: FindPaint) -> list[Candidate]:
@@ -84,14 +100,16 @@ def given(request: documents.MatchRequest, find: FindPaint) -> list[Candidate]:
     return found
 
 
+def of_shelf(request: documents.MatchRequest, connection: sqlite3.Connection) -> list[Candidate]:
+    """What is in stock and fit for the document's target."""
+    return for_a_target(in_stock(connection), aim_of(request)[1])
+
+
 def answer(request: documents.MatchRequest, candidates: Sequence[Candidate]) -> documents.MatchAnswer:
     """Match. Raises InvalidInput, naming the field."""
     start = time.perf_counter()
-    where = Where(
-        ground_of(request.ground), request.film_um * request.coats, request.clear_coat, D65, angle_deg=request.angle
-    )
-    target = request.target
-    point = lab(measured(target), under=D65) if isinstance(target, documents.MeasuredSpectrum) else point_of(target)
+    point, views = aim_of(request)
+    where = Where(ground_of(request.ground), request.film_um * request.coats, request.clear_coat, D65, views=views)
     search = Search(
         point,
         [one.paint for one in candidates],
@@ -104,6 +122,19 @@ def answer(request: documents.MatchRequest, candidates: Sequence[Candidate]) -> 
     found = last(search)
     recipes = [_recipe(one, candidates, request, where) for one in found.matches[:ANSWERED]]
     return documents.MatchAnswer(recipes=recipes, evaluated=found.evaluated, seconds=time.perf_counter() - start)
+
+
+def aim_of(request: documents.MatchRequest) -> tuple[Floats, Views]:
+    """(view, 3), and the views. Raises InvalidInput."""
+    target = request.target
+    if isinstance(target, documents.MeasuredAngles):
+        if len(target.angles) != len(target.labs):
+            raise InvalidInput(f"{len(target.angles)} angles, but {len(target.labs)} colours.", field="target.labs")
+        if request.angle is not None:
+            raise InvalidInput("The target has its own angles; leave this one out.", field="angle")
+        return np.array(target.labs), tuple(target.angles)
+    point = lab(measured(target), under=D65) if isinstance(target, documents.MeasuredSpectrum) else point_of(target)
+    return point[None], (request.angle,)
 
 
 def point_of(target: documents.MeasuredLab | documents.MeasuredHex) -> Floats:
@@ -140,7 +171,7 @@ def _recipe(
         over=where.ground,
         clear_coat=where.clear_coat,
         under=where.under,
-        angle_deg=where.angle_deg,
+        angle_deg=where.views[0],
     )
     return documents.MatchRecipe(
         parts=[
@@ -149,6 +180,7 @@ def _recipe(
         ],
         delta_e=one.delta_e,
         lab=one.lab.tolist(),
+        labs=one.labs.tolist(),
         srgb=shown(one.lab)[0].srgb,
         spread_delta_e=sure.delta_e,
     )

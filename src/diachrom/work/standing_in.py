@@ -12,7 +12,7 @@ from diachrom.core.light.difference import delta_e
 from diachrom.core.mixing.cup import MOST_DROPS, Cup, Pour
 from diachrom.core.mixing.draft import LONGEST_NOTE, Draft, Part
 from diachrom.core.mixing.instead import Instead, stand_ins
-from diachrom.core.mixing.matching import Parts
+from diachrom.core.mixing.mixes import Parts
 from diachrom.core.mixing.scaling import times_in_whole_drops
 from diachrom.core.mixing.strip import Strip
 from diachrom.errors import InvalidInput

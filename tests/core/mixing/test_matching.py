@@ -11,9 +11,12 @@ from diachrom.core.light.lights import light
 from diachrom.core.light.screen import hex_to_lab
 from diachrom.core.mixing.cup import Cup, Pour
 from diachrom.core.mixing.layers import Layer
-from diachrom.core.mixing.matching import Search, Where, compositions
+from diachrom.core.mixing.matching import Search
+from diachrom.core.mixing.mixes import compositions, exact_labs
 from diachrom.core.mixing.next_drop import advise
 from diachrom.core.mixing.prediction import predict
+from diachrom.core.mixing.quick import QuickLooks
+from diachrom.core.mixing.where import ALL_ANGLES, Where
 from diachrom.demo.paints import PAINTS
 from diachrom.errors import EmptyCup, InvalidInput
 
@@ -22,10 +25,10 @@ PROFILES = {paint.id: paint.profile() for paint in PAINTS}
 PLAIN = [key for key, one in PROFILES.items() if not (one.thins or one.flake or one.fluorescence or one.glow)]
 
 
-def search(target, keys, ground="white", *, paints=3, drops=12, dilution=0.3, **where):
+def search(target, keys, ground="white", *, paints=3, drops=12, dilution=0.3, kept_in=(), **where):
     over = Where(GROUNDS[ground], 16.0, where.pop("clear", True), D65, **where)
-    own = [PROFILES[key] for key in keys]
-    return Search(target, own, [0.05] * len(own), over, most_paints=paints, most_drops=drops, dilution=dilution)
+    own, most = [PROFILES[key] for key in keys], {"most_paints": paints, "most_drops": drops}
+    return Search(target, own, [0.05] * len(own), over, dilution=dilution, kept_in=kept_in, **most)
 
 
 def end(one):
@@ -61,6 +64,51 @@ def test_what_is_found_is_what_trying_every_cup_exactly_finds(ground, seed):
     assert found.finished
 
 
+@pytest.mark.parametrize(("ground", "views"), [("black", ALL_ANGLES), ("white", (None,)), ("silver-foil", (25.0,))])
+def test_with_flakes_and_fluorescence_too_it_finds_what_trying_every_cup_exactly_finds(ground, views):
+    keys = ["perlemor-blaa", "nordlys-fiol", "glo-oransje", "rav-gull", "rav-fjord"]
+    chance = np.random.default_rng(7)
+    for _ in range(2):
+        target = chance.uniform([15, -40, -40], [80, 50, 50], (len(views), 3))
+        one = search(target, keys, ground, drops=5, views=views)
+        cups = [
+            tuple(zip(some, row, strict=True))
+            for size in (1, 2, 3)
+            for some in combinations(range(5), size)
+            for row in compositions(size, 5).tolist()
+        ]
+        least = min(match.delta_e for match in one.exactly(cups))
+        assert end(one).matches[0].delta_e <= least + 0.05
+
+
+@pytest.mark.parametrize("ground", ["white", "black", "silver-foil"])
+def test_a_quick_look_is_near_the_transport_solution_also_with_flakes_and_fluorescence(ground):
+    keys = ["perlemor-blaa", "malm-solv", "glo-oransje", "morild-gronn", "rav-nype", "torv-kritt"]
+    paints = [PROFILES[key] for key in keys]
+    chance = np.random.default_rng(5)
+    shares = 0.7 * chance.dirichlet(np.ones(len(keys)), 60)
+    shares[:20, :2] = 0
+    shares[20:35, [0, 2]] = 0
+    shares[35:50, [1, 2]] = 0  # the last ten hold two kinds of flakes, of which the tables know nothing
+    where = Where(GROUNDS[ground], 16.0, True, D65, views=(None, *ALL_ANGLES))
+    far = delta_e(QuickLooks(where, paints).labs(shares), exact_labs(paints, shares, where))
+    assert np.median(far) < 0.2
+    assert far.max() < 1.5
+
+
+@pytest.mark.parametrize("keys", [["rav-gull"], ["perlemor-gull", "rav-gull"]])
+def test_what_is_kept_in_is_in_every_mix(keys):
+    pool = [*keys, "torv-kritt", "rav-nype", "torv-sot", "rav-fjord"]
+    kept = range(len(keys))
+    found = end(search(hex_to_lab("#3060a0"), pool, paints=3, drops=6, kept_in=kept))
+    assert found.matches
+    assert all(set(kept) <= {at for at, _ in match.parts} for match in found.matches)
+    whole = end(search(hex_to_lab("#3060a0"), [*keys, *PLAIN], paints=4, drops=12, kept_in=kept))
+    assert all(set(kept) <= {at for at, _ in match.parts} for match in whole.matches)
+    with pytest.raises(InvalidInput, match="kept in"):
+        search(hex_to_lab("#3060a0"), pool, paints=2, kept_in=range(3))
+
+
 @pytest.mark.parametrize("seed", [3, 4])
 def test_a_hidden_recipe_of_the_whole_shelf_is_found_again(seed):
     chance = np.random.default_rng(seed)
@@ -77,7 +125,7 @@ def test_a_hidden_recipe_of_the_whole_shelf_is_found_again(seed):
 @pytest.mark.parametrize("ground", ["white", "silver-foil"])
 def test_what_is_said_of_a_match_is_what_predicting_it_says(ground, clear, angle):
     keys = ["rav-gull", "torv-kritt", "rav-nype", "tynn-reducer"]
-    one = end(search(hex_to_lab("#c06030"), keys, ground, clear=clear, angle_deg=angle, dilution=0.25)).matches[0]
+    one = end(search(hex_to_lab("#c06030"), keys, ground, clear=clear, views=(angle,), dilution=0.25)).matches[0]
     volume = one.drops * 0.05
     pours = [Pour(PROFILES[keys[at]], drops, 0.05) for at, drops in one.parts]
     cup = Cup([*pours, Pour(PROFILES["tynn-reducer"], 1, volume / 3)])

@@ -54,7 +54,7 @@ def _film_terms() -> tuple[Floats, Floats, Floats]:
     return r, t, s
 
 
-def _refining(places: Floats, nodes: int = NODES) -> Floats:
+def refining(places: Floats, nodes: int = NODES) -> Floats:
     """Lagrange's cubic through four nodes: (place,) in 0..1 -> a matrix (place, node)."""
     at = places * (nodes - 1)
     base = np.clip(at.astype(int), 1, nodes - 3)
@@ -71,8 +71,8 @@ def _refining(places: Floats, nodes: int = NODES) -> Floats:
 @lru_cache(maxsize=1)
 def _fine_terms() -> tuple[Floats, Floats, Floats]:
     """r, t and s at the corners of the cells in x and 1 - y: (ACROSS + 1, ALONG + 1) each."""
-    in_x = _refining(np.arange(ACROSS + 1) / ACROSS)
-    in_y = _refining(1 - np.arange(ALONG + 1) / ALONG)
+    in_x = refining(np.arange(ACROSS + 1) / ACROSS)
+    in_y = refining(1 - np.arange(ALONG + 1) / ALONG)
     r, t, s = (in_x @ term @ in_y.T for term in _film_terms())
     return r, t, s
 
@@ -100,17 +100,17 @@ class FastFilms:
         return cls._of_corners(corners, len(reflectances), table_of.tolist())
 
     @classmethod
-    def solved(cls, seen: Callable[[Coat], Floats]) -> "FastFilms":
+    def solved(cls, seen: Callable[[Coat], Floats], nodes: int = FEW_NODES) -> "FastFilms":
         """Tables for anything that is seen of a film: on foil, over other coats, at an angle.
 
         `seen` answers a coat whose batch axes are (x, y) with (x, y, band); it is asked once, at some thousand films.
         """
-        node = np.linspace(0, 1, FEW_NODES)
+        node = np.linspace(0, 1, nodes)
         absorbed = np.repeat((node**2)[:, None, None], BANDS, axis=2)  # (x, 1, band), 1 - albedo
         film_um = np.append(node[:-1] / (1 - node[:-1]), 1e6)  # (y,)
         at_nodes = seen(Coat(Mix(absorbed, 1 - absorbed), film_um))  # (x, y, band)
-        in_x = _refining(np.arange(ACROSS + 1) / ACROSS, FEW_NODES)
-        in_y = _refining(1 - np.arange(ALONG + 1) / ALONG, FEW_NODES)
+        in_x = refining(np.arange(ACROSS + 1) / ACROSS, nodes)
+        in_y = refining(1 - np.arange(ALONG + 1) / ALONG, nodes)
         corners = (in_x @ at_nodes[..., band] @ in_y.T for band in range(BANDS))
         return cls._of_corners(corners, BANDS, list(range(BANDS)))
 
@@ -160,6 +160,10 @@ class Films:
 
     absorbed: Singles  # (band, film) absorption, in cells of x squared times depth
     depth: Singles  # (band, film) optical depth
+
+    def albedo_place(self) -> Singles:
+        """(band, film) sqrt(1 - albedo), 0 to just below 1."""
+        return np.sqrt(self.absorbed / self.depth) / np.float32(ACROSS)
 
 
 def films(shares: Floats, *, absorption: Floats, scattering: Floats, film_um: float) -> Films:

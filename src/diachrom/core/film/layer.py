@@ -5,6 +5,7 @@ half a slice of film, a sheet of flakes, half a slice, again and again. Two elem
 [redheffer1962]; in flux amplitudes transmission upwards is the transpose of transmission downwards.
 """
 
+from collections.abc import Sequence
 from dataclasses import dataclass
 
 import numpy as np
@@ -32,15 +33,11 @@ class Coat:
 
 
 @dataclass(frozen=True, eq=False)
-class Layer:
-    """A coat made ready for any stack."""
+class Laid:
+    """A coat as light meets it that keeps its direction: no transport is solved for it."""
 
-    coat: Coat
-    modes: Modes
-    film: Film
     depth: Floats  # (..., band) optical depth of the film without flakes, straight down
     shares: tuple[tuple[Flake, Floats], ...]  # in each sheet, with the area that they cover (...)
-    straight: tuple[Floats, Floats]  # (..., band) reflectance and transmittance for light that keeps straight down
 
     def passing(self, cos_in: float) -> Floats:
         """Share (..., band) of light at this cosine that a single sheet lets through unmet."""
@@ -49,6 +46,23 @@ class Layer:
         for flake, share in self.shares:
             passed = passed + (1 - EDGE) * share[..., None] * flake.faces(cos_in)[1]
         return passed
+
+
+@dataclass(frozen=True, eq=False)
+class Layer(Laid):
+    """A coat made ready for any stack."""
+
+    coat: Coat
+    modes: Modes
+    film: Film
+    straight: tuple[Floats, Floats]  # (..., band) reflectance and transmittance for light that keeps straight down
+
+
+def laid(coat: Coat) -> Laid:
+    """A coat for `stack.mirrored` alone."""
+    film_um = np.asarray(coat.film_um, dtype=np.float64)
+    shares = shares_of(coat.mix.flakes, film_um) if coat.mix.flakes else ()
+    return Laid(film_um[..., None] * (coat.mix.absorption + coat.mix.scattering), shares)
 
 
 def layer(coat: Coat, count: int) -> Layer:
@@ -61,22 +75,22 @@ def layer(coat: Coat, count: int) -> Layer:
     depth = film_um[..., None] * modes.extinction
     if not mix.flakes:
         through = np.exp(-depth)
-        return Layer(coat, modes, transport.film(modes, film_um), depth, (), (np.zeros_like(through), through))
-    shares = _shares(mix, film_um / SHEETS)
+        return Layer(depth, (), coat, modes, transport.film(modes, film_um), (np.zeros_like(through), through))
+    shares = shares_of(mix.flakes, film_um)
     half = transport.film(modes, film_um / (2 * SHEETS))
     slice_ = _around(half, _sheet(shares, count))
     straight = _straight_slice(shares, np.exp(-depth / (2 * SHEETS)))
     for _ in range(DOUBLINGS):
         slice_, straight = transport.twice(slice_), _twice_straight(*straight)
-    return Layer(coat, modes, slice_, depth, shares, straight)
+    return Layer(depth, shares, coat, modes, slice_, straight)
 
 
-def _shares(mix: Mix, slice_um: Floats) -> tuple[tuple[Flake, Floats], ...]:
+def shares_of(flakes: Sequence[tuple[Flake, Floats]], film_um: Floats) -> tuple[tuple[Flake, Floats], ...]:
     """The area that each kind of flake covers in one sheet: random cover 1 - exp(-area), shared out by area."""
-    areas = [cover * slice_um for _, cover in mix.flakes]
+    areas = [cover * film_um / SHEETS for _, cover in flakes]
     total = np.sum(np.broadcast_arrays(*areas), axis=0)
     covered = np.divide(-np.expm1(-total), total, out=np.ones_like(total), where=total > 1e-12)
-    return tuple((flake, area * covered) for (flake, _), area in zip(mix.flakes, areas, strict=True))
+    return tuple((flake, area * covered) for (flake, _), area in zip(flakes, areas, strict=True))
 
 
 def _sheet(shares: tuple[tuple[Flake, Floats], ...], count: int) -> Film:

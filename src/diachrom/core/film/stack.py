@@ -9,7 +9,7 @@ from diachrom.core.film import transport
 from diachrom.core.film.bleed import bled
 from diachrom.core.film.foil import view
 from diachrom.core.film.grounds import Ground
-from diachrom.core.film.layer import SHEETS, Coat, Layer, layer
+from diachrom.core.film.layer import SHEETS, Coat, Laid, Layer, layer
 from diachrom.core.film.streams import INDEX, STREAMS, streams
 from diachrom.core.light.bands import BANDS, Floats
 
@@ -79,24 +79,24 @@ def glance(stack: Sprayed, ground: Ground, angles_deg: Sequence[float]) -> Float
     """
     if not (ground.has_direction or stack.has_flakes):
         return np.zeros((len(angles_deg), BANDS))
-    rows = [_glance(stack, ground, angle) for angle in angles_deg]
+    rows = [mirrored(stack.layers, ground.glance(angle), angle) for angle in angles_deg]
     return np.stack(np.broadcast_arrays(*rows), axis=-2)
 
 
-def _glance(stack: Sprayed, ground: Ground, angle_deg: float) -> Floats:
-    """(..., band) at one angle."""
+def mirrored(layers: Sequence[Laid], below: Floats, angle_deg: float) -> Floats:
+    """(..., band) at one angle, over what is `below` and mirrors (..., band) by itself."""
     seen = view(angle_deg)
     path = 1 / seen.cos_in + 1 / seen.cos_out
     through, total = np.ones(BANDS), np.zeros(BANDS)
-    for one in reversed(stack.layers):
+    for one in reversed(layers):
         if not one.shares:
             through = through * np.exp(-path * one.depth)
             continue
         half = np.exp(-path * one.depth / (2 * SHEETS))
         passing = one.passing(seen.cos_in) * one.passing(seen.cos_out)
-        mirrored = sum(share[..., None] * flake.glance(angle_deg) for flake, share in one.shares)
+        faces = sum(share[..., None] * flake.glance(angle_deg) for flake, share in one.shares)
         for _ in range(SHEETS):
             through = through * half
-            total = total + through * mirrored
+            total = total + through * faces
             through = through * passing * half
-    return total + through * ground.glance(angle_deg)
+    return total + through * below

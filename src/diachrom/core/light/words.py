@@ -17,6 +17,7 @@ CLOSENESS = (
 )
 SAME = 1.0
 SHARE = 0.45  # a direction is named when it carries at least this share of the largest one
+SAME_LAB = 0.05  # from view to view, where nothing turns
 GREYISH = 8.0  # chroma below which a change of hue is told by a* and b* alone
 
 # Going up in hue from here leads to the first word, going down to the second.
@@ -61,3 +62,12 @@ def difference(one: Floats, two: Floats) -> str:
     told = [word for amount, word in ways[:2] if amount >= SHARE * ways[0][0]]
     amount = next(word for limit, word in SIZES if size <= limit)
     return f"{amount} {' and '.join(told)}"
+
+
+def turning(one: Floats, two: Floats) -> str:
+    """The same of (view, 3) each: at the glance and turned away, where those are not the same story."""
+    one, two = np.atleast_2d(one), np.atleast_2d(two)
+    if all(np.ptp(side, axis=0).max() < SAME_LAB for side in (one, two)):
+        return difference(one[0], two[0])
+    glance, away = (difference(one[at], two[at]) for at in (0, -1))
+    return f"{glance} at every tilt" if glance == away else f"{glance} at the glance, {away} turned away"

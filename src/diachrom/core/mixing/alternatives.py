@@ -1,7 +1,7 @@
 """A short list of matches that differ in kind: who wants the nearest, who the fewest bottles, who a forgiving mix."""
 
 from collections.abc import Callable, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 import numpy as np
 
@@ -15,6 +15,7 @@ from diachrom.core.mixing.cup import Cup, Pour
 from diachrom.core.mixing.layers import Layer
 from diachrom.core.mixing.matching import Match, Search
 from diachrom.core.mixing.spread import spread
+from diachrom.core.mixing.where import facing
 
 STILL_GOOD = 1.5  # dE beyond the nearest
 LOOKED_AT = 24
@@ -31,6 +32,7 @@ class Alternative:
     price: float | None  # of its paint, in the painter's own money
     worst_light: str  # in words, where it leaves the target farthest
     worst_delta_e: float
+    by_view: Sequence[float] = ()  # dE in each view
 
 
 def alternatives(
@@ -39,14 +41,21 @@ def alternatives(
     """The nearest first. `spectrum` is the target's reflectance (band,); prices are by ml of each paint."""
     if not matches:
         return []
-    good = [one for one in matches if one.delta_e <= matches[0].delta_e + STILL_GOOD][:LOOKED_AT]
+    good = [one for one in matches if search.cost(one) <= search.cost(matches[0]) + STILL_GOOD][:LOOKED_AT]
     lights = [_other_lights(search, one, spectrum) for one in good]
     whole = [
-        Alternative((), one, _spread(search, one, coats), _price(search, one, price_ml), *worst)
+        Alternative(
+            (),
+            one,
+            _spread(search, one, coats),
+            _price(search, one, price_ml),
+            *worst,
+            delta_e(one.labs, search.target).tolist(),
+        )
         for one, worst in zip(good, lights, strict=True)
     ]
     keys: tuple[tuple[str, Callable[[Alternative], tuple[float, ...]]], ...] = (
-        ("the nearest", lambda one: (one.match.delta_e,)),
+        ("the nearest", lambda one: (search.cost(one.match),)),
         ("the fewest bottles", lambda one: (len(one.match.parts), one.match.delta_e)),
         ("the smallest cup", lambda one: (one.match.drops, one.match.delta_e)),
         ("the most forgiving", lambda one: (one.spread_delta_e,)),
@@ -58,15 +67,15 @@ def alternatives(
         best = min(range(len(whole)), key=lambda at: key(whole[at]))
         if words != "the cheapest" or whole[best].price is not None:
             named.setdefault(best, []).append(words)
-    chosen = sorted(named, key=lambda at: whole[at].match.delta_e)
-    return [Alternative(tuple(named[at]), *list(vars(whole[at]).values())[1:]) for at in chosen]
+    chosen = sorted(named, key=lambda at: search.cost(whole[at].match))
+    return [replace(whole[at], kinds=tuple(named[at])) for at in chosen]
 
 
 def _factor(search: Search, one: Match) -> Floats:
-    """What is seen of a match (band,)."""
+    """What is seen of a match, facing the eye (band,)."""
     volumes = np.array([drops * search.drop_ml[at] for at, drops in one.parts])
     mixed = mix([search.paints[at] for at, _ in one.parts], search.full * volumes / volumes.sum())
-    return search.where.factor(Coat(mixed, search.where.film_um))
+    return np.asarray(search.where.factor(Coat(mixed, search.where.film_um))[facing(search.where.views)])
 
 
 def _other_lights(search: Search, one: Match, spectrum: Floats) -> tuple[str, float]:
@@ -86,7 +95,7 @@ def _spread(search: Search, one: Match, coats: int) -> float:
         over=where.ground,
         clear_coat=where.clear_coat,
         under=where.under,
-        angle_deg=where.angle_deg,
+        angle_deg=where.views[0],
     ).delta_e
 
 

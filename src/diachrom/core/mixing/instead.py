@@ -23,7 +23,7 @@ from diachrom.core.light.bands import Floats
 from diachrom.core.light.difference import delta_e
 from diachrom.core.light.lab import lab
 from diachrom.core.light.lights import light
-from diachrom.core.mixing.matching import Parts, by_special, special
+from diachrom.core.mixing.mixes import Parts, by_special, special
 from diachrom.core.mixing.prediction import ANGLES_DEG
 
 FILM_UM, THIN_UM = 24.0, 4.0  # three light coats, and a mist: how strong a paint is shows where it is thin
@@ -39,7 +39,6 @@ TRIPLE_RATIOS = (
 SPECIAL_RATIOS = ((1, 1), (2, 1), (4, 1), (8, 1))
 EXACTLY = 30  # mixes that are seen exactly
 FEW_STREAMS = 4
-SAME_LAB = 0.05  # from angle to angle, where nothing turns
 D65 = light("D65")
 
 
@@ -146,20 +145,12 @@ def _ranked(
         far = [delta_e(got, wanted) for got, wanted in zip(looks, aim, strict=True)]  # per view (n, angle)
         for row, parts in enumerate(together):
             by_view = tuple(
-                (key, um, float(np.sqrt(np.mean(one[row] ** 2))), _told(wanted[0], got[row]))
+                (key, um, float(np.sqrt(np.mean(one[row] ** 2))), words.turning(wanted[0], got[row]))
                 for (key, um), one, got, wanted in zip(VIEWS, far, looks, aim, strict=True)
             )
             whole = float(np.sqrt(np.mean([value**2 for _, _, value, _ in by_view])))
             found.append(Instead(parts, whole, by_view))
     return sorted(found, key=lambda one: one.delta_e)
-
-
-def _told(wanted: Floats, got: Floats) -> str:
-    """What differs, (angle, 3) each: at the glance and turned away where the two are not the same story."""
-    if all(np.ptp(one, axis=0).max() < SAME_LAB for one in (wanted, got)):
-        return words.difference(wanted[0], got[0])
-    glance, away = (words.difference(wanted[at], got[at]) for at in (0, -1))
-    return f"{glance} at every tilt" if glance == away else f"{glance} at the glance, {away} turned away"
 
 
 def _different(found: Sequence[Instead], most: int) -> list[Instead]:

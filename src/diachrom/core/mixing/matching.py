@@ -4,82 +4,40 @@ Small shelves are tried whole: every set of paints, every number of drops. On la
 tried in few parts, the best are given a fourth, and the best sets of all sizes then in every number of drops. All of
 this by tables; the nearest are seen exactly, so that what is said is what the transport solution says. It goes in
 steps, each with the best so far, and may be stopped after any.
+
+A target that was seen at several angles is matched over all of them together: by the mean of their differences.
+Flakes have coarser tables: more of what they promise is seen exactly. Two paints with flakes in one cup have none, and
+are tried in pairs alone.
 """
 
-from collections.abc import Iterator, Sequence
+from collections.abc import Iterable, Iterator, Sequence
 from dataclasses import dataclass
-from functools import lru_cache
 from itertools import combinations
 from math import comb
 
 import numpy as np
 
-from diachrom.core.film import seen
-from diachrom.core.film.fast import FastFilms, films
-from diachrom.core.film.grounds import Ground
-from diachrom.core.film.layer import Coat
-from diachrom.core.film.paint import Paint, mix
-from diachrom.core.film.stack import sprayed
+from diachrom.core.film.paint import Paint
 from diachrom.core.light.bands import Floats
 from diachrom.core.light.difference import delta_e
-from diachrom.core.light.lab import lab
-from diachrom.core.light.lights import Light
-from diachrom.core.mixing.layers import Layer, coat
+from diachrom.core.mixing.best_sets import BestSets
+from diachrom.core.mixing.mixes import Indexes, Parts, compositions, exact_labs
+from diachrom.core.mixing.quick import QuickLooks
+from diachrom.core.mixing.where import Where, facing
 from diachrom.errors import InvalidInput
 
 MOST_PAINTS, MOST_DROPS = 5, 60
 TRY_ALL = 120_000  # mixes; beyond, the search chooses where to look
 CHUNK = 8_000
 FEW_PARTS = {1: 1, 2: 8, 3: 5}  # parts in which sets of this size are looked through
-SETS_FOR_A_FOURTH, FOURTH_PARTS = 40, 8
+SETS_TO_GROW, GROWN_PARTS = 40, 8
 SETS_IN_FULL = {1: 10, 2: 60, 3: 48, 4: 20, 5: 8}
 COMPOSITIONS_IN_FULL = 12_000  # of one set; beyond, those around the best are taken
 EXACTLY = 160
-Parts = tuple[tuple[int, int], ...]  # (place among the paints, drops) each
-Indexes = np.ndarray[tuple[int, ...], np.dtype[np.intp]]
-
-
-@dataclass(frozen=True, eq=False)
-class Where:
-    """What is matched over what, and how it is looked at."""
-
-    ground: Ground
-    film_um: float  # all coats together
-    clear_coat: bool
-    under: Light
-    below: tuple[Layer, ...] = ()
-    angle_deg: float | None = None
-
-    def factor(self, top: Coat, *, streams: int | None = None) -> Floats:
-        """What is seen of a coat: radiance factor (..., band)."""
-        coats = [*(coat(layer) for layer in self.below), top]
-        stack = sprayed(coats) if streams is None else sprayed(coats, streams)
-        found = seen.diffuse(stack, self.ground, clear_coat=self.clear_coat, under=self.under)
-        if self.angle_deg is None:
-            return found
-        return found + seen.glance(stack, self.ground, [self.angle_deg], under=self.under)[..., 0, :]
-
-    def tables(self) -> FastFilms:
-        return _tables(self)
-
-
-_kept: dict[tuple[object, ...], FastFilms] = {}
-TABLES_KEPT = 12
-
-
-def _tables(where: Where) -> FastFilms:
-    """From memory, but for what lies on a recipe as sprayed."""
-    if where.below:
-        return FastFilms.solved(where.factor)
-    key = (where.ground.key, where.ground.reflectance.tobytes(), where.clear_coat, where.angle_deg, where.under.key)
-    found = _kept.get(key)
-    if found is None:
-        plain = where.angle_deg is None and where.clear_coat and not where.ground.glossy
-        found = FastFilms.over(where.ground) if plain else FastFilms.solved(where.factor)
-        while len(_kept) >= TABLES_KEPT:
-            _kept.pop(next(iter(_kept)), None)
-        _kept[key] = found
-    return found
+# Of sets with flakes fewer are looked at: each look costs ten times as much.
+FLAKED_TO_GROW, FLAKED_GROWN_PARTS, FLAKED_IN_FULL, FLAKED_COMPOSITIONS = 12, 6, 6, 2_000
+FLAKED_EXACTLY, DROPS_EXACTLY, FLAKED_AT_LAST = 3, 12, 24
+FEW_FLAKED, PAIRS_IN_FULL, PAIRS_PARTS = 4, 3, 12
 
 
 @dataclass(frozen=True, eq=False)
@@ -87,8 +45,9 @@ class Match:
     """Whole drops of some paints, and how near they come."""
 
     parts: Parts
-    delta_e: float
-    lab: Floats  # (3,)
+    delta_e: float  # the mean over the views
+    labs: Floats  # (view, 3)
+    lab: Floats  # (3,) in the view that faces the eye
 
     @property
     def drops(self) -> int:
@@ -104,17 +63,8 @@ class Found:
     finished: bool
 
 
-@lru_cache(maxsize=64)
-def compositions(parts: int, most: int) -> Indexes:
-    """(n, parts) whole numbers from 1 that sum to at most `most` and have no common divisor; fewest drops first."""
-    if parts == 1:
-        return np.ones((1, 1), dtype=np.intp)
-    grid = (
-        np.indices((most - parts + 1,) * parts).reshape(parts, -1).T + 1 if most >= parts else np.empty((0, parts), int)
-    )
-    grid = grid[grid.sum(axis=1) <= most]
-    grid = grid[np.gcd.reduce(grid, axis=1) == 1]
-    return np.ascontiguousarray(grid[np.argsort(grid.sum(axis=1), kind="stable")], dtype=np.intp)
+def _parts(paints: Sequence[int], drops: Iterable[int]) -> Parts:
+    return tuple((at, int(count)) for at, count in zip(paints, drops, strict=True))
 
 
 class Search:
@@ -130,69 +80,129 @@ class Search:
         most_paints: int,
         most_drops: int,
         dilution: float,
+        kept_in: Sequence[int] = (),
+        reluctance: Sequence[float] | None = None,
     ) -> None:
-        """`target` is a Lab (3,) under the light of `where`. Raises InvalidInput."""
+        """`target` is a Lab (3,), or one for each view of `where` (view, 3), under its light.
+
+        Every mix holds the paints that are `kept_in`. `reluctance` is how much nearer, in dE, a mix must be for each
+        paint to be taken for it. Raises InvalidInput.
+        """
         if not 1 <= most_paints <= MOST_PAINTS:
             raise InvalidInput(f"A match takes 1 to {MOST_PAINTS} paints, not {most_paints}.", field="max_paints")
         if not 1 <= most_drops <= MOST_DROPS:
             raise InvalidInput(f"A match takes 1 to {MOST_DROPS} drops, not {most_drops}.", field="max_drops")
         if not 0 <= dilution < 1:
             raise InvalidInput(f"The share of reducer and medium is 0 to 1, not {dilution:g}.", field="dilution")
-        self.target, self.where, self.paints = target, where, paints
+        self.target, self.where, self.paints = np.atleast_2d(target), where, paints
         self.drop_ml = np.asarray(drop_ml, dtype=np.float64)
         self.most_paints, self.most_drops, self.full = min(most_paints, most_drops), most_drops, 1 - dilution
-        self.plain = [at for at, paint in enumerate(paints) if not paint.thins and not special(paint)]
-        self.special = [at for at, paint in enumerate(paints) if special(paint)]
-        if not self.plain and not self.special:
+        self.plain = [at for at, paint in enumerate(paints) if not paint.thins and not paint.flake]
+        self.flaked = [at for at, paint in enumerate(paints) if paint.flake]
+        if not self.plain and not self.flaked:
             raise InvalidInput("There is no paint with a colour to match with.", field="paints")
+        self.kept_in = tuple(sorted(set(kept_in)))
+        if len(self.kept_in) > self.most_paints:
+            raise InvalidInput(
+                f"{len(self.kept_in)} paints are kept in, but a mix may hold {self.most_paints}.", field="max_paints"
+            )
+        self.reluctance = np.zeros(len(paints)) if reluctance is None else np.asarray(reluctance, dtype=np.float64)
         self.evaluated = 0
-        self._tables = where.tables() if self.plain else None
-        self._absorption = np.stack([paints[at].absorption for at in self.plain or [0]])
-        self._scattering = np.stack([paints[at].scattering for at in self.plain or [0]])
+        self._looks = QuickLooks(where, paints)
         self._exact: dict[Parts, Match] = {}  # what was seen exactly already
-        self._best: dict[tuple[int, ...], tuple[float, tuple[int, ...]]] = {}  # by set of paints: distance, drops
+        self._pairs: set[Parts] = set()  # of two paints with flakes, of which the tables know nothing
+        self._best = BestSets(self.flaked)
 
     def steps(self) -> Iterator[Found]:
         """The best so far, again and again until it is the best there is."""
-        alone = [((at,), np.ones((1, 1), dtype=np.intp)) for at in self.plain]
-        if alone:
-            self._try(alone)
+        plain = [at for at in self.plain if not self.paints[at].fluorescence]  # whose tables are there at once
+        self._try(self._sets(1, plain), 1)
         yield self._found(finished=False)
+        self._try(self._sets(1, [at for at in (*self.plain, *self.flaked) if at not in plain]), 1)
         if self._count() <= TRY_ALL:
             for size in range(2, self._sizes() + 1):
-                whole = compositions(size, self.most_drops)
-                self._try([(one, whole) for one in combinations(self.plain, size)])
+                self._try(self._sets(size, [*self.plain, *self.flaked]))
         else:
             yield from self._choosing()
+        self._two_with_flakes()
+        self._flakes_exactly()
         yield self._found(finished=True)
 
+    def _sets(self, size: int, of: Sequence[int]) -> list[tuple[int, ...]]:
+        """Sets of so many paints, with those that are kept in; of other paints at most one has flakes."""
+        others = [at for at in of if at not in self.kept_in]
+        more, flaked = size - len(self.kept_in), frozenset(self.flaked)
+        if more < 0:
+            return []
+        room = 1 - self._best.has_flakes(self.kept_in)
+        sets: Iterable[tuple[int, ...]] = combinations(others, more)
+        if self._best.has_flakes(others):
+            sets = (one for one in sets if len(flaked.intersection(one)) <= room)
+        return [tuple(sorted((*self.kept_in, *one))) for one in sets]
+
+    def _two_with_flakes(self) -> None:
+        """Every pair of paints with flakes, in few parts; the best pairs in every number of drops. They are slow."""
+        if self._sizes() > 1 and (self.where.turned or len(self.flaked) <= FEW_FLAKED):
+            pairs = [pair for pair in combinations(self.flaked, 2) if set(self.kept_in) <= set(pair)]
+            self._try(pairs, 3)
+            best = [pair for pair in self._best.nearest(2, len(pairs), flaked=True) if pair in pairs]
+            self._try(best[:PAIRS_IN_FULL], PAIRS_PARTS)
+
+    def _flakes_exactly(self) -> None:
+        """What the tables promise of the nearest sets with flakes, seen exactly: they are coarser there."""
+        for size in range(2, self._sizes() + 1):
+            for one in self._best.nearest(size, FLAKED_EXACTLY, flaked=True):
+                whole = self._in_full(one)
+                which = np.tile(np.array(one, dtype=np.intp), (len(whole), 1))
+                order = np.argsort(self._distances(which, whole))[:DROPS_EXACTLY]
+                best = min(self._see([_parts(one, drops) for drops in whole[order]]), key=self.cost)
+                self._best.correct(one, self.cost(best), [drops for _, drops in best.parts])
+
+    def _see(self, mixes: Sequence[Parts]) -> list[Match]:
+        """Exactly, each once."""
+        new = [parts for parts in dict.fromkeys(mixes) if parts not in self._exact]
+        self._exact |= {one.parts: one for one in self.exactly(new)}
+        return [self._exact[parts] for parts in mixes]
+
     def _choosing(self) -> Iterator[Found]:
-        for size in (2, 3):
+        # Without flakes nothing turns with the angle, unless the ground does.
+        turning = self.where.turned and not self._looks.ground_turns and bool(np.ptp(self.target, axis=0).max() > 3)
+        for size in (2,) if turning else (2, 3):
             if size <= self._sizes():
-                few = compositions(size, min(FEW_PARTS[size], self.most_drops))
-                self._try([(one, few) for one in combinations(self.plain, size)])
+                self._try(self._sets(size, self.plain), FEW_PARTS[size])
                 yield self._found(finished=False)
-        for size in range(4, self._sizes() + 1):
-            few = compositions(size, min(FOURTH_PARTS, self.most_drops))
-            grown = {
-                tuple(sorted((*one, other)))
-                for one in self._nearest(size - 1, SETS_FOR_A_FOURTH)
-                for other in self.plain
-                if other not in one
-            }
-            self._try([(one, few) for one in sorted(grown)])
+        if self.flaked and self._sizes() > 1:
+            both = self._sets(2, [*self.plain, *self.flaked])
+            self._try([one for one in both if self._best.has_flakes(one)], FEW_PARTS[2])
+            yield self._found(finished=False)
+        for size in range(3, self._sizes() + 1):
+            if size > 3 and not turning:
+                self._try(sorted(self._grown(size)), GROWN_PARTS)
+            self._try(sorted(self._grown(size, flaked=True)), FLAKED_GROWN_PARTS)
             yield self._found(finished=False)
         for size in range(2, self._sizes() + 1):
-            for one in self._nearest(size, SETS_IN_FULL[size]):
-                self._try([(one, self._in_full(one))])
+            self._try(
+                self._best.nearest(size, SETS_IN_FULL[size]) + self._best.nearest(size, FLAKED_IN_FULL, flaked=True)
+            )
             yield self._found(finished=False)
+
+    def _grown(self, size: int, *, flaked: bool = False) -> set[tuple[int, ...]]:
+        """The nearest sets that are one smaller, each with every other plain paint; and what is kept in by itself."""
+        grown = {
+            tuple(sorted((*one, other)))
+            for one in self._best.nearest(size - 1, FLAKED_TO_GROW if flaked else SETS_TO_GROW, flaked=flaked)
+            for other in self.plain
+            if other not in one
+        }
+        return grown | {self.kept_in} if len(self.kept_in) == size else grown
 
     def _in_full(self, paints: tuple[int, ...]) -> Indexes:
         """Every number of drops of a set, or those around its best where they are too many."""
         size = len(paints)
-        if comb(self.most_drops, size) <= COMPOSITIONS_IN_FULL:
+        known, flaked = self._best.of(paints), self._best.has_flakes(paints)
+        if known is None or comb(self.most_drops, size) <= (FLAKED_COMPOSITIONS if flaked else COMPOSITIONS_IN_FULL):
             return compositions(size, self.most_drops)
-        shares = np.array(self._best[paints][1]) / sum(self._best[paints][1])
+        shares = np.array(known[1]) / sum(known[1])
         around = np.indices((3,) * size).reshape(size, -1).T - 1
         totals = np.arange(size, self.most_drops + 1)
         found = (np.rint(totals[:, None, None] * shares) + around).astype(np.intp).reshape(-1, size)
@@ -200,99 +210,80 @@ class Search:
         return np.unique(found, axis=0)
 
     def _sizes(self) -> int:
-        return min(self.most_paints, len(self.plain))
+        return min(self.most_paints, len(self.plain) + len(self.flaked))
 
     def _count(self) -> int:
-        return sum(comb(len(self.plain), size) * comb(self.most_drops, size) for size in range(1, self._sizes() + 1))
+        paints = len(self.plain) + len(self.flaked)
+        return sum(comb(paints, size) * comb(self.most_drops, size) for size in range(1, self._sizes() + 1))
 
-    def _nearest(self, size: int, most: int) -> list[tuple[int, ...]]:
-        own = [(far, paints) for paints, (far, _) in self._best.items() if len(paints) == size]
-        return [paints for _, paints in sorted(own)[:most]]
-
-    def _try(self, sets: Sequence[tuple[tuple[int, ...], Indexes]]) -> None:
-        """Look up these sets of paints (all of one size) in these numbers of drops, and keep the best of each."""
-        if not sets or self._tables is None:
+    def _try(self, sets: Sequence[tuple[int, ...]], parts: int | None = None) -> None:
+        """Look up sets of one size in at most so many parts, or in every number of drops; keep the best of each."""
+        if not sets:
             return
-        each = max(1, CHUNK // max(1, len(sets[0][1])))
+        few = None if parts is None else compositions(len(sets[0]), min(parts, self.most_drops))
+        each = 1 if few is None else max(1, CHUNK // max(1, len(few)))
         for start in range(0, len(sets), each):
             some = sets[start : start + each]
-            counts = np.concatenate([drops for _, drops in some])  # (row, part)
-            which = np.repeat(
-                np.array([paints for paints, _ in some], dtype=np.intp), [len(d) for _, d in some], axis=0
-            )
-            far = self._distances(which, counts)
-            ends = np.cumsum([len(drops) for _, drops in some])
-            for (paints, drops), end in zip(some, ends.tolist(), strict=True):
-                own = far[end - len(drops) : end]
+            drops = [self._in_full(one) if few is None else few for one in some]
+            ends = np.cumsum([len(one) for one in drops]).tolist()
+            if not ends[-1]:
+                continue
+            which = np.repeat(np.array(some, dtype=np.intp), [len(one) for one in drops], axis=0)
+            far = self._distances(which, np.concatenate(drops))
+            for paints, tried, end in zip(some, drops, ends, strict=True):
+                own = far[end - len(tried) : end]
                 best = int(np.argmin(own))
-                known = self._best.get(paints)
-                if known is None or own[best] < known[0]:
-                    self._best[paints] = (float(own[best]), tuple(drops[best].tolist()))
+                self._best.offer(paints, float(own[best]), tried[best].tolist())
 
     def pairs(self) -> Floats:
-        """(n, 3) Lab of every plain paint alone and with every other, by the tables: how far the shelf goes."""
-        if self._tables is None:
-            return np.array([one.lab for one in self.exactly([((at, 1),) for at in self.special])])
-        few = compositions(2, FEW_PARTS[2])
-        two = list(combinations(self.plain, 2))
-        alone = self._labs(np.array(self.plain)[:, None], np.ones((len(self.plain), 1), dtype=np.intp))
-        if not two:
-            return alone
-        which = np.repeat(np.array(two, dtype=np.intp), len(few), axis=0)
-        return np.concatenate([alone, self._labs(which, np.tile(few, (len(two), 1)))])
+        """(n, 3) Lab of every paint alone and of every two without flakes, facing the eye: how far the shelf goes."""
+        alone = np.array([*self.plain, *self.flaked], dtype=np.intp)[:, None]
+        found = [self._labs(alone, np.ones_like(alone))]
+        two = np.array(list(combinations(self.plain, 2)), dtype=np.intp).reshape(-1, 2)
+        if len(two):
+            few = compositions(2, FEW_PARTS[2])
+            found.append(self._labs(np.repeat(two, len(few), axis=0), np.tile(few, (len(two), 1))))
+        return np.concatenate(found)[:, facing(self.where.views)]
 
     def _distances(self, which: Indexes, counts: Indexes) -> Floats:
-        """dE (row,) of mixes by the tables."""
+        """dE (row,) of mixes by the tables, the mean over all views, and what speaks against their paints."""
         self.evaluated += len(counts)
-        return delta_e(self._labs(which, counts), self.target)
+        return self._far(self._labs(which, counts)) + self.reluctance[which].sum(axis=1)
+
+    def _far(self, labs: Floats) -> Floats:
+        """(row, view, 3) -> (row,)"""
+        return np.asarray(delta_e(labs, self.target).mean(axis=-1))
 
     def _labs(self, which: Indexes, counts: Indexes) -> Floats:
-        """(row, 3) Lab of mixes by the tables."""
-        if self._tables is None:
-            raise ValueError("no tables")
+        """(row, view, 3) Lab of mixes by the tables."""
         volumes = counts * self.drop_ml[which]
         shares = self.full * volumes / volumes.sum(axis=1, keepdims=True)
-        dense = np.zeros((len(counts), len(self.plain)))
-        places = np.searchsorted(self.plain, which)
-        np.put_along_axis(dense, places, shares, axis=1)
-        made = films(dense, absorption=self._absorption, scattering=self._scattering, film_um=self.where.film_um)
-        seen_as = self._tables.reflectance(made).T.astype(np.float64)
-        return lab(seen_as, under=self.where.under)
+        dense = np.zeros((len(counts), len(self.paints)))
+        np.put_along_axis(dense, which, shares, axis=1)
+        return self._looks.labs(dense)
 
     def _found(self, *, finished: bool) -> Found:
         """The nearest sets seen exactly."""
-        order = sorted(self._best.items(), key=lambda item: item[1][0])[: EXACTLY if finished else 12]
-        wanted = [tuple(zip(paints, drops, strict=True)) for paints, (_, drops) in order]
-        wanted += [((at, 1),) for at in self.special]
-        new = [parts for parts in wanted if parts not in self._exact]
-        self._exact |= {one.parts: one for one in self.exactly(new)} if new else {}
-        looked = [self._exact[parts] for parts in wanted]
-        return Found(sorted(looked, key=lambda one: (one.delta_e, one.drops)), self.evaluated, finished)
+        most = {False: EXACTLY, True: FLAKED_AT_LAST} if finished else {False: 12, True: 3}
+        some: list[Parts] = []
+        for flaked, number in most.items():
+            some += [_parts(paints, drops) for paints, (_, drops) in self._best.overall(number, flaked=flaked)]
+        looked = self._see(some)
+        return Found(sorted(looked, key=lambda one: (self.cost(one), one.drops)), self.evaluated, finished)
+
+    def cost(self, one: Match) -> float:
+        """dE, and what speaks against its paints."""
+        return one.delta_e + float(self.reluctance[[at for at, _ in one.parts]].sum())
 
     def exactly(self, mixes: Sequence[Parts]) -> list[Match]:
-        """These mixes by the transport solution."""
-        found: list[Match] = []
-        for together in by_special(self.paints, mixes):
-            used = sorted({at for parts in together for at, _ in parts})
-            volumes = np.zeros((len(together), len(used)))
-            for row, parts in enumerate(together):
-                for at, drops in parts:
-                    volumes[row, used.index(at)] = drops * self.drop_ml[at]
-            shares = self.full * volumes / volumes.sum(axis=1, keepdims=True)
-            mixed = mix([self.paints[at] for at in used], shares)
-            labs = lab(self.where.factor(Coat(mixed, self.where.film_um)), under=self.where.under)
-            far = delta_e(labs, self.target)
-            found += [Match(parts, float(d), point) for parts, d, point in zip(together, far, labs, strict=True)]
-        return found
-
-
-def special(paint: Paint) -> bool:
-    """What the tables cannot tell: flakes, and light of its own."""
-    return bool(paint.flake or paint.fluorescence or paint.glow)
-
-
-def by_special(paints: Sequence[Paint], mixes: Sequence[Parts]) -> list[list[Parts]]:
-    groups: dict[tuple[int, ...], list[Parts]] = {}
-    for parts in mixes:
-        groups.setdefault(tuple(at for at, _ in parts if special(paints[at])), []).append(parts)
-    return list(groups.values())
+        """These mixes by the transport solution, in this order."""
+        if not mixes:
+            return []
+        volumes = np.zeros((len(mixes), len(self.paints)))
+        for row, parts in enumerate(mixes):
+            for at, drops in parts:
+                volumes[row, at] = drops * self.drop_ml[at]
+        shares = self.full * volumes / volumes.sum(axis=1, keepdims=True)
+        labs = exact_labs(self.paints, shares, self.where)
+        rows = zip(mixes, self._far(labs).tolist(), labs, labs[:, facing(self.where.views)], strict=True)
+        return [Match(*row) for row in rows]

@@ -9,15 +9,14 @@ from itertools import combinations
 
 import numpy as np
 
-from diachrom.core.film.fast import films
-from diachrom.core.film.layer import Coat
-from diachrom.core.film.paint import Paint, mix
+from diachrom.core.film.paint import Paint
 from diachrom.core.light import words
 from diachrom.core.light.bands import Floats
 from diachrom.core.light.difference import delta_e
-from diachrom.core.light.lab import lab
 from diachrom.core.mixing.cup import Cup
-from diachrom.core.mixing.matching import Where, special
+from diachrom.core.mixing.mixes import special
+from diachrom.core.mixing.quick import QuickLooks
+from diachrom.core.mixing.where import Where
 
 DROPS_TRIED = (1, 2, 3, 4, 6, 8)
 HELPS = 0.3  # dE nearer, below which a drop is not worth it
@@ -35,7 +34,7 @@ class Drop:
     drops: int
     delta_e: float  # from the target afterwards
     nearer: float  # than now; below nothing it leads away
-    lab: Floats  # (3,) afterwards
+    labs: Floats  # (view, 3) afterwards
     words: str = ""  # what it does to the colour, of those that help
 
 
@@ -52,7 +51,7 @@ class Rescue:
 class Advice:
     """A cup beside its target."""
 
-    now: Floats  # (3,)
+    now: Floats  # (view, 3)
     delta_e: float
     difference: str  # of the cup beside the target, in words
     helps: Sequence[Drop]  # the best number of drops of each bottle that helps, the best first
@@ -68,20 +67,23 @@ class Advice:
 
 def advise(cup: Cup, candidates: Sequence[tuple[Paint, float]], target: Floats, where: Where) -> Advice:
     """(paint, drop in ml) each, beside the cup's own. Raises EmptyCup."""
+    target = np.atleast_2d(target)
     own = [pour for pour in cup.pours if pour.drops]
     paints = [pour.paint for pour in own] + [paint for paint, _ in candidates]
     base = np.array([pour.volume_ml for pour in own] + [0.0] * len(candidates))
     cup.mix()  # says so when it is empty
     first = len(own)
     inside = {pour.paint.name for pour in own}
-    # Flakes and light of its own are no correction for a cup that has none of them.
-    able = [at for at, (paint, _) in enumerate(candidates) if not special(paint) or paint.name in inside]
+    # Flakes and light of its own are no correction for a cup that has none of them, unless the target turns.
+    able = [
+        at for at, (paint, _) in enumerate(candidates) if where.turned or not special(paint) or paint.name in inside
+    ]
     tried = [(at, drops) for at in able for drops in DROPS_TRIED]
     volumes = np.tile(base, (len(tried) + 1, 1))
     for row, (at, drops) in enumerate(tried, start=1):
         volumes[row, first + at] += drops * candidates[at][1]
     labs = _seen(paints, volumes, where)
-    far = delta_e(labs, target)
+    far = _far(labs, target)
     ways = [
         Drop(at, drops, float(far[row]), float(far[0] - far[row]), labs[row])
         for row, (at, drops) in enumerate(tried, start=1)
@@ -91,37 +93,25 @@ def advise(cup: Cup, candidates: Sequence[tuple[Paint, float]], target: Floats, 
         if way.nearer > HELPS and (way.index not in best or way.nearer > best[way.index].nearer + HELPS):
             best[way.index] = way
     helps = [
-        replace(way, words=words.difference(labs[0], way.lab))
+        replace(way, words=words.turning(labs[0], way.labs))
         for way in sorted(best.values(), key=lambda way: -way.nearer)
     ]
     singles = [way for way in ways if way.drops == 1]
-    steps = delta_e(np.array([way.lab for way in singles]).reshape(-1, 3), labs[0])
+    steps = _far(np.array([way.labs for way in singles]).reshape(-1, *labs.shape[1:]), labs[0])
     moved = {way.index: step for way, step in zip(singles, steps.tolist(), strict=True)}
     spoils = [way.index for way in singles if way.nearer < -SPOILS]
     rescue = _rescue(paints, base, candidates, first, target, where, float(far[0]), ways)
-    return Advice(labs[0], float(far[0]), words.difference(target, labs[0]), helps, spoils, moved, rescue)
+    return Advice(labs[0], float(far[0]), words.turning(target, labs[0]), helps, spoils, moved, rescue)
 
 
 def _seen(paints: Sequence[Paint], volumes: Floats, where: Where) -> Floats:
-    """(row, paint) ml -> (row, 3) Lab. Rows without flakes or light of their own are looked up, the others solved."""
-    shares = volumes / volumes.sum(axis=1, keepdims=True)
-    result = np.empty((len(shares), 3))
-    odd = np.array([special(paint) for paint in paints])
-    having = shares[:, odd] > 0  # (row, special paint)
-    plain = ~having.any(axis=1)
-    if plain.any():
-        used = np.flatnonzero((shares[plain] > 0).any(axis=0))
-        absorption = np.stack([paints[at].absorption for at in used.tolist()])
-        scattering = np.stack([paints[at].scattering for at in used.tolist()])
-        made = films(shares[plain][:, used], absorption=absorption, scattering=scattering, film_um=where.film_um)
-        factors = where.tables().reflectance(made).T.astype(np.float64)
-        result[plain] = lab(factors, under=where.under)
-    for kind in np.unique(having[~plain], axis=0):
-        rows = (having == kind).all(axis=1)
-        used = np.flatnonzero((shares[rows] > 0).any(axis=0))
-        mixed = mix([paints[at] for at in used.tolist()], shares[rows][:, used])
-        result[rows] = lab(where.factor(Coat(mixed, where.film_um), streams=4), under=where.under)
-    return result
+    """(row, paint) ml -> (row, view, 3) Lab."""
+    return QuickLooks(where, paints).labs(volumes / volumes.sum(axis=1, keepdims=True))
+
+
+def _far(labs: Floats, target: Floats) -> Floats:
+    """(row, view, 3) beside (view, 3) -> (row,), the mean over the views."""
+    return np.asarray(delta_e(labs, target).mean(axis=-1))
 
 
 def _rescue(
@@ -144,7 +134,7 @@ def _rescue(
     for row, parts in enumerate(tried):
         for at, drops in parts:
             volumes[row, first + at] += drops * candidates[at][1]
-    far = delta_e(_seen(paints, volumes, where), target)
+    far = _far(_seen(paints, volumes, where), target)
     alone = min((way.delta_e for way in ways), default=now)
     if far.min() > min(now, alone) - HELPS:
         return None

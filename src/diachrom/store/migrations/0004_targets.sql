@@ -4,9 +4,10 @@ CREATE TABLE target (
     at TEXT NOT NULL,
     name TEXT NOT NULL,
     source TEXT NOT NULL,
-    l REAL NOT NULL,
-    a REAL NOT NULL,
-    b REAL NOT NULL,
+    ground TEXT NOT NULL DEFAULT '', -- what it lay on, where that is known
+    clear_coat INTEGER CHECK (clear_coat IN (0, 1)), -- NULL where it is not known
+    views TEXT NOT NULL CHECK (json_valid(views)), -- aspecular angles; null is a look without a direction
+    labs TEXT NOT NULL CHECK (json_array_length(labs) = json_array_length(views)), -- L, a, b in each view
     reflectance TEXT CHECK (json_array_length(reflectance) = 36), -- where a spectrum is known
     gone INTEGER NOT NULL DEFAULT 0 CHECK (gone IN (0, 1))
 ) STRICT;

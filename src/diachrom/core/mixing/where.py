@@ -1,0 +1,109 @@
+"""What a colour is matched over, and how it is looked at: without a direction, at one angle, or at several together."""
+
+from collections.abc import Callable
+from dataclasses import dataclass, field
+from typing import TypeVar, cast
+
+import numpy as np
+
+from diachrom.core.film import emission, seen
+from diachrom.core.film.fast import FastFilms
+from diachrom.core.film.fast_flakes import FEW_STREAMS as FEW_STREAMS
+from diachrom.core.film.fast_flakes import FlakedFilms
+from diachrom.core.film.flakes import Flake
+from diachrom.core.film.grounds import Ground
+from diachrom.core.film.layer import Coat
+from diachrom.core.film.stack import sprayed
+from diachrom.core.film.streams import STREAMS
+from diachrom.core.light.bands import Floats
+from diachrom.core.light.lights import Light
+from diachrom.core.mixing.layers import Layer, coat
+from diachrom.core.mixing.prediction import ANGLES_DEG
+
+Table = TypeVar("Table")
+TABLES_KEPT = 24
+ABSORBED_NODES = 17
+_kept_tables: dict[tuple[object, ...], object] = {}
+
+Views = tuple[float | None, ...]  # aspecular angles; None looks without a direction
+DIFFUSE: Views = (None,)
+ALL_ANGLES: Views = ANGLES_DEG
+FACING_DEG = 45.0
+
+
+def facing(views: Views) -> int:
+    """The view in which a colour is shown and named, where there is room for one."""
+    return min(range(len(views)), key=lambda at: abs((views[at] or FACING_DEG) - FACING_DEG))
+
+
+@dataclass(frozen=True, eq=False)
+class Where:
+    """Ground, film and light, and the views in which the eye compares."""
+
+    ground: Ground
+    film_um: float  # all coats together
+    clear_coat: bool
+    under: Light
+    below: tuple[Layer, ...] = ()
+    views: Views = DIFFUSE
+    _own: dict[tuple[object, ...], object] = field(default_factory=dict, repr=False)
+
+    def factor(self, top: Coat, *, count: int = STREAMS) -> Floats:
+        """What is seen of a coat: radiance factor (..., view, band)."""
+        stack = sprayed([*(coat(layer) for layer in self.below), top], count)
+        found = seen.diffuse(stack, self.ground, clear_coat=self.clear_coat, under=self.under)[..., None, :]
+        turned = [angle for angle in self.views if angle is not None]
+        if not turned:
+            return found
+        glances = seen.glance(stack, self.ground, turned, under=self.under)
+        none = np.zeros_like(glances[..., :1, :])
+        order = iter(range(len(turned)))
+        rows = [none if angle is None else glances[..., (at := next(order)) : at + 1, :] for angle in self.views]
+        return found + np.concatenate(rows, axis=-2)
+
+    @property
+    def turned(self) -> bool:
+        return self.views != DIFFUSE
+
+    def tables(self) -> FastFilms:
+        """Of films without flakes, without a direction."""
+        plain = self.clear_coat and not self.ground.glossy and not self.below
+        return self._kept("films", lambda: FastFilms.over(self.ground) if plain else FastFilms.solved(self._diffuse))
+
+    def absorbed(self) -> FastFilms:
+        """The share of the light that a film without flakes absorbs, in each band."""
+        return self._kept("absorbed", lambda: FastFilms.solved(self._absorbed, ABSORBED_NODES))
+
+    def flaked(self, flake: Flake) -> FlakedFilms:
+        """Of films with this make of flakes, without a direction."""
+
+        def build() -> FlakedFilms:
+            below = tuple(sprayed([coat(layer) for layer in self.below], FEW_STREAMS).layers)
+            return FlakedFilms.over(flake, self.ground, below=below, clear_coat=self.clear_coat)
+
+        return self._kept(f"flakes {flake.material} {flake.thickness_nm}", build)
+
+    def behind(self, angle_deg: float) -> Floats:
+        """(band,) what mirrors below the top film, seen without it."""
+        below = sprayed([coat(layer) for layer in self.below], FEW_STREAMS)
+        return seen.glance(below, self.ground, [angle_deg], under=self.under)[..., 0, :]
+
+    def _diffuse(self, top: Coat) -> Floats:
+        stack = sprayed([*(coat(layer) for layer in self.below), top])
+        return seen.diffuse(stack, self.ground, clear_coat=self.clear_coat, under=self.under)
+
+    def _absorbed(self, top: Coat) -> Floats:
+        stack = sprayed([*(coat(layer) for layer in self.below), top], FEW_STREAMS)
+        return emission.inside_each(stack, self.ground)[-1].absorbed
+
+    def _kept(self, kind: str, build: Callable[[], Table]) -> Table:
+        """From memory. What lies on a recipe as sprayed is remembered as long as this is."""
+        kept = self._own if self.below else _kept_tables
+        key = (kind, self.ground.key, self.ground.reflectance.tobytes(), self.clear_coat, self.under.key)
+        found = kept.get(key)
+        if found is None:
+            found = build()
+            while len(kept) >= TABLES_KEPT:
+                kept.pop(next(iter(kept)), None)
+            kept[key] = found
+        return cast(Table, found)
