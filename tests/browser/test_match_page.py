@@ -19,7 +19,7 @@ def test_a_colour_is_matched_poured_overshot_and_brought_back(page, address, acc
     expect(page.locator(".alternative").first).to_contain_text("The nearest")
     expect(page.locator("#match-found")).not_to_contain_text("still looking", timeout=30_000)
     accessible()
-    page.get_by_role("button", name=re.compile("^without .*: The nearest")).first.click()
+    page.get_by_role("button", name=re.compile("^leave out .*: The nearest")).first.click()
     expect(page.locator("#match-found")).to_contain_text("Left out:")
     expect(page.locator("#match-found")).not_to_contain_text("still looking", timeout=30_000)
     page.get_by_role("button", name=re.compile("take it in again")).click()

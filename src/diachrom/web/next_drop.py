@@ -1,18 +1,20 @@
 """The next drop, beside the cup: what helps, what would spoil it, and the way back."""
 
-from collections.abc import Sequence
+from collections.abc import Callable, Sequence
 from dataclasses import dataclass
 
 from fastapi import APIRouter
 from fastapi.responses import Response
 
 from diachrom.core.light import words
-from diachrom.core.mixing.next_drop import Advice
+from diachrom.core.mixing.next_drop import Advice, Rescue
 from diachrom.core.mixing.where import facing
 from diachrom.store.targets import Target
 from diachrom.web.match_view import TargetView, target_view
 from diachrom.web.needs import OpenStore
 from diachrom.web.pages import render
+from diachrom.web.plot import Curve, Dot, Plot
+from diachrom.web.plot_paths import HEIGHT, Around
 from diachrom.web.swatches import Swatch, swatch
 from diachrom.work import aiming, match_at_cup
 from diachrom.work.matching import Candidate
@@ -33,25 +35,28 @@ class HelpView:
 
 @dataclass(frozen=True)
 class NextPage:
-    target: TargetView
+    target: TargetView | None
     sentence: str
     helps: Sequence[HelpView]
     spoils: str
     rescue: str
+    order: str
+    plot: Plot | None
 
 
-def next_page(store: Store, target: Target, advice: Advice, candidates: Sequence[Candidate]) -> NextPage:
+def next_page(store: Store, target: Target, advice: Advice, candidates: Sequence[Candidate], order: str) -> NextPage:
     def name(at: int) -> str:
         bottle = candidates[at].bottle
         return bottle.full_name if bottle is not None else candidates[at].key
 
+    front = facing(target.seen.views)
     helps = [
         HelpView(
             one_bottle.id,
             way.drops,
             f"{way.drops} {name(way.index)}",
             f"{way.words}; then dE {way.delta_e:.1f}",
-            swatch(aiming.colour_of(way.labs[facing(target.seen.views)].tolist())),
+            swatch(aiming.colour_of(way.labs[front].tolist())),
         )
         for way in advice.helps[:HELPS_SHOWN]
         if (one_bottle := candidates[way.index].bottle) is not None
@@ -63,15 +68,71 @@ def next_page(store: Store, target: Target, advice: Advice, candidates: Sequence
         sentence += " Stop: no single bottle brings it nearer."
     strong = sorted(advice.spoils, key=lambda at: -advice.first_drop[at])[:4]
     spoils = f"One drop too many: {', '.join(name(at) for at in strong)}." if strong else ""
-    rescue = ""
-    if advice.rescue is not None:
-        parts = " and ".join(f"{drops} {name(at)}" for at, drops in advice.rescue.parts)
-        then = f"to dE {advice.rescue.delta_e:.1f}; the cup is then {advice.rescue.volume_ml:.2f} ml"
-        rescue = f"Two together go nearer: {parts}, {then}."
-    return NextPage(target_view(store, target), sentence, helps, spoils, rescue)
+    plot = _paths(target, advice, [name(way.index) for way in advice.helps[:HELPS_SHOWN]])
+    rescue = "" if advice.rescue is None else _rescue(advice.rescue, name)
+    return NextPage(target_view(store, target), sentence, helps, spoils, rescue, order, plot)
+
+
+def _rescue(rescue: Rescue, name: Callable[[int], str]) -> str:
+    parts = " and ".join(f"{drops} {name(at)}" for at, drops in rescue.parts)
+    said = f"Two together go nearer: {parts}, to dE {rescue.delta_e:.1f}; the cup is then {rescue.volume_ml:.2f} ml."
+    if rescue.costs_more:
+        said += f" That is {rescue.added_ml:.2f} ml more than is in it: starting again takes less paint."
+    return said
+
+
+def _paths(target: Target, advice: Advice, names: Sequence[str]) -> Plot | None:
+    """Where the drops of each bottle that helps would lead: left a* and b*, right the lightness."""
+    if not advice.helps:
+        return None
+    front = facing(target.seen.views)
+    now, aim_at = advice.now[front].tolist(), aiming.point(target).tolist()
+    ways = [[now, *(point.tolist() for point in way.path)] for way in advice.helps[: len(names)]]
+    points = [aim_at, *(point for way in ways for point in way)]
+    around = Around.of(
+        [(one[1], one[2]) for one in points], [one[0] for one in points], max(len(way) for way in ways) - 1
+    )
+    curves = []
+    for way in ways:
+        for place in (around.in_ab, around.in_l):
+            at = [place(one, step) for step, one in enumerate(way)]
+            dots = [_dot(one, where) for one, where in zip(way[1:], at[1:], strict=True)]
+            curves.append(Curve("", 0, "M" + " L".join(f"{x} {y}" for x, y in at), dots))
+    ends = [_dot(aim_at, around.in_ab(aim_at, 0), chosen=True), _dot(now, around.in_ab(now, 0))]
+    level = around.in_l(aim_at, 0)
+    curves.append(Curve("", 0, f"M{level[0]} {level[1]} H{around.in_l(aim_at, around.steps)[0]}", ends, dashed=True))
+    told = "; ".join(f"{name}: {way.words}" for name, way in zip(names, advice.helps, strict=False))
+    marks = [(around.middle_ab, "a* and b*"), (around.middle_l, "L*, drop by drop")]
+    title = "Where the drops lead; ring, dashes: target"
+    return Plot("next", title, told, curves, marks, [], height=HEIGHT)
+
+
+def _dot(lab: Sequence[float], at: tuple[float, float], *, chosen: bool = False) -> Dot:
+    shown = swatch(aiming.colour_of(lab))
+    return Dot(*at, shown.fill, shown.p3, chosen)
+
+
+def _order(store: Store) -> str:
+    """In which order the cup is best poured, and how far the first drop of the strong ones goes."""
+    poured = match_at_cup.pouring(store)
+    if len([one for one, _ in poured if one.first_goes is not None or one.a_drop > 0]) < 2:
+        return ""
+    said = [
+        f"{one.drops} {name}"
+        + (
+            f" (its first drop goes {100 * one.first_goes:.0f} % of its way)"
+            if one.first_goes and one.drops > 1
+            else ""
+        )
+        for one, name in poured
+    ]
+    return f"Pour in this order, the strong ones a drop at a time: {', '.join(said)}."
 
 
 @router.get("/mix/next")
 def next_drop(store: OpenStore) -> Response:
-    found = match_at_cup.next_drop(store)
-    return render("next_drop.html", next=next_page(store, *found) if found else None)
+    found, order = match_at_cup.next_drop(store), _order(store)
+    if found:
+        return render("next_drop.html", next=next_page(store, *found, order))
+    only = NextPage(None, "", [], "", "", order, None) if order else None
+    return render("next_drop.html", next=only)

@@ -7,11 +7,12 @@ from dataclasses import replace
 from diachrom.core.mixing.cup import USUAL_DROP_ML
 from diachrom.core.mixing.draft import Draft, Part
 from diachrom.core.mixing.next_drop import Advice, advise
+from diachrom.core.mixing.pouring import Poured, pouring_order
 from diachrom.store import bottles, cups
 from diachrom.store.connection import writing
 from diachrom.store.targets import Target
 from diachrom.work import aiming
-from diachrom.work.aiming import aim
+from diachrom.work.aiming import Settings, aim
 from diachrom.work.contents import contents, cup_of
 from diachrom.work.matching import Candidate, in_stock, thinner_in_stock, thinner_ml, where_sprayed
 
@@ -35,10 +36,26 @@ def into_cup(connection: sqlite3.Connection, parts: Sequence[tuple[int, int]], *
             draft = draft.with_bottle(bottle, drop_ml=found[bottle].drop_ml, paint=found[bottle].full_name)
             draft = draft.with_drops(bottle, drops, paint=found[bottle].full_name)
         draft = replace(draft, parts=(*draft.parts, *_thinner(connection, draft, settings.dilution)))
-        draft = draft.sprayed(
-            film_um=settings.film_um, coats=settings.coats, clear_coat=settings.clear_coat, sealed=False
-        ).over(settings.ground)
+        order = _in_order(connection, draft, settings)
+        draft = (
+            replace(draft, parts=order)
+            .sprayed(film_um=settings.film_um, coats=settings.coats, clear_coat=settings.clear_coat, sealed=False)
+            .over(settings.ground)
+        )
         cups.append(connection, draft, did="the match", at=at, batch=cups.new_batch(connection))
+
+
+def _in_order(connection: sqlite3.Connection, draft: Draft, settings: Settings) -> tuple[Part, ...]:
+    """The strong paints last, so that each can be stopped in time."""
+    where = where_sprayed(
+        connection,
+        settings.ground,
+        film_um=settings.film_um,
+        coats=settings.coats,
+        clear_coat=settings.clear_coat,
+    )
+    order = pouring_order(cup_of(contents(connection, draft)), where)
+    return tuple(draft.parts[one.index] for one in order)
 
 
 def _thinner(connection: sqlite3.Connection, draft: Draft, dilution: float) -> list[Part]:
@@ -46,6 +63,20 @@ def _thinner(connection: sqlite3.Connection, draft: Draft, dilution: float) -> l
     volume = thinner_ml(sum(part.drops * part.drop_ml for part in draft.parts), dilution)
     found = thinner_in_stock(connection, "reducer", volume) if dilution > 0 else None
     return [] if found is None else [Part(found[0].id, found[1], found[0].drop_ml)]
+
+
+def pouring(connection: sqlite3.Connection) -> list[tuple[Poured, str]]:
+    """The cup on the bench in the order in which it is best poured, each pour with its bottle's name."""
+    draft = cups.now(connection).draft
+    held = contents(connection, draft)
+    cup = cup_of(held)
+    if cup.only_thinner:
+        return []
+    where = where_sprayed(
+        connection, draft.ground, film_um=draft.film_um, coats=draft.coats, clear_coat=draft.clear_coat
+    )
+    order = pouring_order(cup, where)
+    return [(one, held.shelf[draft.parts[one.index].bottle].bottle.full_name) for one in order]
 
 
 def next_drop(connection: sqlite3.Connection) -> tuple[Target, Advice, Sequence[Candidate]] | None:

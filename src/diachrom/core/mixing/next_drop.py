@@ -16,7 +16,7 @@ from diachrom.core.light.difference import delta_e
 from diachrom.core.mixing.cup import Cup
 from diachrom.core.mixing.mixes import special
 from diachrom.core.mixing.quick import QuickLooks
-from diachrom.core.mixing.where import Where
+from diachrom.core.mixing.where import Where, facing
 
 DROPS_TRIED = (1, 2, 3, 4, 6, 8)
 HELPS = 0.3  # dE nearer, below which a drop is not worth it
@@ -36,6 +36,7 @@ class Drop:
     nearer: float  # than now; below nothing it leads away
     labs: Floats  # (view, 3) afterwards
     words: str = ""  # what it does to the colour, of those that help
+    path: Sequence[Floats] = ()  # (3,) facing the eye, after fewer drops and after these, of those that help
 
 
 @dataclass(frozen=True, eq=False)
@@ -44,7 +45,13 @@ class Rescue:
 
     parts: tuple[tuple[int, int], ...]  # (index, drops)
     delta_e: float
+    added_ml: float
     volume_ml: float  # of the cup afterwards
+
+    @property
+    def costs_more(self) -> bool:
+        """Than throwing the cup away and mixing as much afresh."""
+        return self.added_ml > self.volume_ml - self.added_ml
 
 
 @dataclass(frozen=True, eq=False)
@@ -92,8 +99,13 @@ def advise(cup: Cup, candidates: Sequence[tuple[Paint, float]], target: Floats, 
     for way in ways:
         if way.nearer > HELPS and (way.index not in best or way.nearer > best[way.index].nearer + HELPS):
             best[way.index] = way
+    front = facing(where.views)
     helps = [
-        replace(way, words=words.turning(labs[0], way.labs))
+        replace(
+            way,
+            words=words.turning(labs[0], way.labs),
+            path=[one.labs[front] for one in ways if one.index == way.index and one.drops <= way.drops],
+        )
         for way in sorted(best.values(), key=lambda way: -way.nearer)
     ]
     singles = [way for way in ways if way.drops == 1]
@@ -140,4 +152,5 @@ def _rescue(
         return None
     near = np.flatnonzero(far <= far.min() + NEAR)
     row = int(near[np.argmin(volumes[near].sum(axis=1))])
-    return Rescue(tried[row], float(far[row]), float(volumes[row].sum()))
+    whole = float(volumes[row].sum())
+    return Rescue(tried[row], float(far[row]), whole - float(base.sum()), whole)

@@ -2,7 +2,7 @@
 (() => {
   const SHOWN = "diachrom-plot";
   const show = () => {
-    const figures = [...document.querySelectorAll("[data-plot]")];
+    const figures = [...document.querySelectorAll(".plots [data-plot]")];
     const wanted = sessionStorage.getItem(SHOWN) ?? "coats";
     const key = figures.some((one) => one.dataset.plot === wanted) ? wanted : figures[0]?.dataset.plot;
     for (const figure of figures) figure.hidden = figure.dataset.plot !== key;

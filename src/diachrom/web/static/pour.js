@@ -7,6 +7,7 @@
   // What is being typed, and what was found for it, is not overwritten by an answer to something else.
   Idiomorph.defaults.callbacks.beforeNodeMorphed = (old, fresh) => {
     if (old.id === "next") return askAgain(old, fresh);
+    if (old.id === "next-path") return false; // it comes with the answer to what the next drop would do
     return old.id !== "found" && !(old === document.activeElement && old.matches("input, textarea") && old.value !== old.defaultValue);
   };
 
