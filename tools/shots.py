@@ -94,6 +94,20 @@ def _next(page: Page) -> None:
     page.locator(".next").wait_for()
 
 
+def _pour(page: Page) -> None:
+    _aim(page, "#b04a1c")
+    page.goto(page.url.rsplit("/", 1)[0] + "/mix")
+    page.get_by_role("button", name="Pour it drop by drop").click()
+    for bottle, drops in (("Rav Gull", 6), ("Torv Kritt", 1), ("Rav Nype", 2)):
+        for at in range(drops):
+            page.get_by_role("button", name=f"A drop of {bottle} fell").click()
+            page.locator(".pour-line", has_text=bottle).locator(".pour-name span", has_text=f"{at + 1} of").wait_for()
+    page.get_by_role("button", name="too light").click()
+    page.locator(".story-said").wait_for()
+    page.get_by_role("button", name="A drop of Rav Nype fell").click()
+    page.locator(".pour-line", has_text="Rav Nype").locator(".pour-name span", has_text="3 of").wait_for()
+
+
 def _weigh(page: Page) -> None:
     page.get_by_role("button", name="Plug in").click()
     for count in range(3):
@@ -154,6 +168,8 @@ VIEWS: dict[str, tuple[tuple[int, int], str, Callable[[Page], None] | None]] = {
     "stand-ins": (WIDE, "/paints/torv-koral/stand-ins", None),
     "match": (WIDE, "/match", _match),
     "next-drop": (WIDE, "/match", _next),
+    "pour": (WIDE, "/match", _pour),
+    "look-pour-phone": (PHONE, "/match", _pour),
     "amounts": (WIDE, "/amounts?value=2.5&unit=ml", None),
     "drops": (WIDE, "/bottles/22/drops", _weigh),
     "import": (WIDE, "/files", _bring),

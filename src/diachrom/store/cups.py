@@ -2,9 +2,12 @@
 
 import json
 import sqlite3
+from collections.abc import Sequence
 from dataclasses import asdict, dataclass
 
 from diachrom.core.mixing.draft import Draft, Part
+from diachrom.core.mixing.story import Verdict
+from diachrom.store.stories import verdict_from
 
 STEPS_KEPT = 500
 
@@ -72,7 +75,30 @@ def link_batch(connection: sqlite3.Connection, batch: int, *, recipe: int, versi
     )
 
 
-def append(connection: sqlite3.Connection, draft: Draft, *, did: str, at: str, batch: int) -> None:
+def steps_of(connection: sqlite3.Connection, batch: int) -> list[tuple[Draft, Verdict | None]]:
+    """The steps of a cup up to where it stands, in order, each with what was said at it."""
+    rows = connection.execute(
+        "SELECT draft, verdict FROM cup_step WHERE batch = :batch AND seq <= (SELECT seq FROM cup) ORDER BY seq",
+        {"batch": batch},
+    )
+    return [(_from_json(row["draft"]), verdict_from(json.loads(row["verdict"] or "null"))) for row in rows]
+
+
+def set_plan(connection: sqlite3.Connection, batch: int, parts: Sequence[Part]) -> None:
+    """Remember what a cup is to be poured by."""
+    text = json.dumps([asdict(part) for part in parts])
+    connection.execute("UPDATE cup_batch SET plan = :plan WHERE id = :batch", {"plan": text, "batch": batch})
+
+
+def plan_of(connection: sqlite3.Connection, batch: int) -> list[Part]:
+    """Empty for a cup without one."""
+    row = connection.execute("SELECT plan FROM cup_batch WHERE id = :batch", {"batch": batch}).fetchone()
+    return [] if row is None or row["plan"] is None else [Part(**part) for part in json.loads(row["plan"])]
+
+
+def append(
+    connection: sqlite3.Connection, draft: Draft, *, did: str, at: str, batch: int, verdict: Verdict | None = None
+) -> None:
     """Take a step from where the cup stands; what was undone before it can no longer be redone. Inside `writing`."""
     standing = now(connection)
     if standing.seq == 0:
@@ -85,9 +111,10 @@ def append(connection: sqlite3.Connection, draft: Draft, *, did: str, at: str, b
         standing = now(connection)
     connection.execute("DELETE FROM cup_step WHERE seq > :seq", {"seq": standing.seq})
     seq = standing.seq + 1
+    said = None if verdict is None else json.dumps(asdict(verdict))
     connection.execute(
-        "INSERT INTO cup_step (seq, batch, at, did, draft) VALUES (:seq, :batch, :at, :did, :draft)",
-        {"seq": seq, "batch": batch, "at": at, "did": did, "draft": _to_json(draft)},
+        "INSERT INTO cup_step (seq, batch, at, did, draft, verdict) VALUES (:seq, :batch, :at, :did, :draft, :verdict)",
+        {"seq": seq, "batch": batch, "at": at, "did": did, "draft": _to_json(draft), "verdict": said},
     )
     _stand_at(connection, seq)
     connection.execute("DELETE FROM cup_step WHERE seq <= :old", {"old": seq - STEPS_KEPT})

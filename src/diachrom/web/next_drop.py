@@ -13,8 +13,8 @@ from diachrom.store.targets import Target
 from diachrom.web.match_view import TargetView, target_view
 from diachrom.web.needs import OpenStore
 from diachrom.web.pages import render
-from diachrom.web.plot import Curve, Dot, Plot
-from diachrom.web.plot_paths import HEIGHT, Around
+from diachrom.web.plot import Curve, Plot
+from diachrom.web.plot_paths import HEIGHT, Around, dot
 from diachrom.web.swatches import Swatch, swatch
 from diachrom.work import aiming, match_at_cup
 from diachrom.work.matching import Candidate
@@ -92,24 +92,12 @@ def _paths(target: Target, advice: Advice, names: Sequence[str]) -> Plot | None:
     around = Around.of(
         [(one[1], one[2]) for one in points], [one[0] for one in points], max(len(way) for way in ways) - 1
     )
-    curves = []
-    for way in ways:
-        for place in (around.in_ab, around.in_l):
-            at = [place(one, step) for step, one in enumerate(way)]
-            dots = [_dot(one, where) for one, where in zip(way[1:], at[1:], strict=True)]
-            curves.append(Curve("", 0, "M" + " L".join(f"{x} {y}" for x, y in at), dots))
-    ends = [_dot(aim_at, around.in_ab(aim_at, 0), chosen=True), _dot(now, around.in_ab(now, 0))]
-    level = around.in_l(aim_at, 0)
-    curves.append(Curve("", 0, f"M{level[0]} {level[1]} H{around.in_l(aim_at, around.steps)[0]}", ends, dashed=True))
+    curves = [curve for way in ways for curve in around.way(way)]
+    curves += [around.aim(aim_at), Curve("", 0, "", [dot(now, around.in_ab(now, 0)), dot(now, around.in_l(now, 0))])]
     told = "; ".join(f"{name}: {way.words}" for name, way in zip(names, advice.helps, strict=False))
     marks = [(around.middle_ab, "a* and b*"), (around.middle_l, "L*, drop by drop")]
     title = "Where the drops lead; ring, dashes: target"
     return Plot("next", title, told, curves, marks, [], height=HEIGHT)
-
-
-def _dot(lab: Sequence[float], at: tuple[float, float], *, chosen: bool = False) -> Dot:
-    shown = swatch(aiming.colour_of(lab))
-    return Dot(*at, shown.fill, shown.p3, chosen)
 
 
 def _order(store: Store) -> str:

@@ -3,7 +3,9 @@
 from collections.abc import Sequence
 from dataclasses import dataclass
 
-from diachrom.web.plot import WIDTH
+from diachrom.web.plot import WIDTH, Curve, Dot
+from diachrom.web.swatches import swatch
+from diachrom.work import aiming
 
 ROOM = 1.15
 LEAST = 6.0  # units of Lab across, so that a small step stays small
@@ -11,6 +13,11 @@ EDGE, GAP = 12.0, 30.0
 HEIGHT, TOP, BOTTOM = 98, 8, 18
 HIGH = HEIGHT - TOP - BOTTOM
 WIDE_L = WIDTH - 2 * EDGE - GAP - HIGH
+
+
+def dot(lab: Sequence[float], at: tuple[float, float], *, chosen: bool = False) -> Dot:
+    shown = swatch(aiming.colour_of(lab))
+    return Dot(*at, shown.fill, shown.p3, chosen)
 
 
 @dataclass(frozen=True)
@@ -39,6 +46,21 @@ class Around:
     def in_l(self, lab: Sequence[float], step: int) -> tuple[float, float]:
         x = EDGE + HIGH + GAP + WIDE_L * step / self.steps
         return round(x, 1), round(TOP + HIGH * (self.high - lab[0]) / (self.high - self.low), 1)
+
+    def way(self, labs: Sequence[Sequence[float]]) -> list[Curve]:
+        """The path through these colours in both plots; the first one has no mark of its own."""
+        curves = []
+        for place in (self.in_ab, self.in_l):
+            at = [place(one, step) for step, one in enumerate(labs)]
+            dots = [dot(one, where) for one, where in zip(labs[1:], at[1:], strict=True)]
+            curves.append(Curve("", 0, "M" + " L".join(f"{x} {y}" for x, y in at), dots))
+        return curves
+
+    def aim(self, lab: Sequence[float]) -> Curve:
+        """A ring in one plot, dashes across the other."""
+        x, y = self.in_l(lab, 0)
+        ring = [dot(lab, self.in_ab(lab, 0), chosen=True)]
+        return Curve("", 0, f"M{x} {y} H{self.in_l(lab, self.steps)[0]}", ring, dashed=True)
 
     middle_ab = EDGE + HIGH / 2
     middle_l = EDGE + HIGH + GAP + WIDE_L / 2

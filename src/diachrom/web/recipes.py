@@ -19,11 +19,13 @@ from diachrom.web.mix_view import coats_words
 from diachrom.web.needs import OpenStore
 from diachrom.web.pages import is_fragment_wanted, render
 from diachrom.web.say import day
+from diachrom.web.story_view import StoryView, story_view
 from diachrom.web.strip_view import ColumnView, columns
 from diachrom.web.swatches import BeadString, bead_string
-from diachrom.work import book, cup, shopping, stock
+from diachrom.work import book, cup, pouring, shopping, stock
 from diachrom.work.book import InBook
 from diachrom.work.fields import LEFT
+from diachrom.work.opened import Store
 
 router = APIRouter()
 ML = replace(LEFT, words="Millilitres", key="ml", least=0.0)
@@ -57,6 +59,7 @@ class VersionView:
     strip_words: str
     ground_words: str
     coats_words: str
+    story: StoryView
 
 
 @dataclass(frozen=True)
@@ -102,7 +105,7 @@ def recipes(request: Request, store: OpenStore, q: str = "", start: int = 0) -> 
     return render("recipes.html", page=page, frame=frame(request, store, "recipes"))
 
 
-def _version(one: InBook, strip: Strip) -> VersionView:
+def _version(store: Store, one: InBook, strip: Strip) -> VersionView:
     draft, saved = one.saved.draft, one.saved
     beads = bead_string(draft.parts, one.contents.shelf)
     views = columns(strip)
@@ -118,6 +121,7 @@ def _version(one: InBook, strip: Strip) -> VersionView:
         "; ".join(f"{view.words.lower()}: {view.patches[-1].words}" for view in views),
         ", ".join(view.words.lower() for view in views),
         f"1 to {len(views[0].patches)} coats",
+        story_view(store, *pouring.story_of(store, saved), None),
     )
 
 
@@ -126,7 +130,7 @@ def recipe(request: Request, store: OpenStore, number: Number) -> Response:
     found = book.versions(store, number)
     newest = found[0][0].saved.draft
     count = "one version" if len(found) == 1 else f"{len(found)} versions, the newest first"
-    page = RecipePage(number, newest.name, count, [_version(one, strip) for one, strip in found])
+    page = RecipePage(number, newest.name, count, [_version(store, one, strip) for one, strip in found])
     return render("recipe.html", page=page, frame=frame(request, store, "recipes"))
 
 

@@ -15,6 +15,7 @@ from diachrom.core.light.lights import light
 from diachrom.core.light.screen import shown
 from diachrom.core.light.smooth import smooth_reflectance
 from diachrom.core.mixing.cup import Cup
+from diachrom.core.mixing.draft import Draft
 from diachrom.core.mixing.layers import MOST_COATS, THICKEST_COAT_UM
 from diachrom.core.mixing.matching import MOST_DROPS, MOST_PAINTS
 from diachrom.core.mixing.prediction import Colour
@@ -186,6 +187,17 @@ def read_bait(connection: sqlite3.Connection, devices: Devices, key: str, number
     """
     saved = recipes.version(connection, number)
     draft = saved.draft
+    values, words = read_sprayed(connection, devices, key, draft)
+    seen = Seen(draft.ground, draft.clear_coat)
+    name, source = f"Bait of {called(saved)}", f"read by {words.lower()}"
+    return _add(connection, name, source, lab(values, under=D65), values, seen, at=at)
+
+
+def read_sprayed(connection: sqlite3.Connection, devices: Devices, key: str, draft: Draft) -> tuple[Floats, str]:
+    """What really lies where a draft was sprayed (band,), as a reader reads it, and the reader's name.
+
+    Raises InstrumentError.
+    """
     held = contents(connection, draft)
     pours = [
         replace(pour, paint=truth.of_paint(held.shelf[part.bottle].bottle.paint_id, pour.paint))
@@ -195,11 +207,7 @@ def read_bait(connection: sqlite3.Connection, devices: Devices, key: str, number
     true = column.after(draft.coats).diffuse.radiance_factor
     with devices.reader(key) as reader:
         reader.device.under = np.clip(true, 0, 1)
-        values = reader.client.read()
-        words = reader.words
-    seen = Seen(draft.ground, draft.clear_coat)
-    name, source = f"Bait of {called(saved)}", f"read by {words.lower()}"
-    return _add(connection, name, source, lab(values, under=D65), values, seen, at=at)
+        return reader.client.read(), reader.words
 
 
 def from_recipe(connection: sqlite3.Connection, number: int, *, at: str) -> int:

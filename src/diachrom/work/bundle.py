@@ -7,14 +7,12 @@ there stays, and what is new is added.
 import json
 import sqlite3
 from collections import defaultdict
-from collections.abc import Sequence
 from dataclasses import asdict, dataclass, replace
 from typing import Any
 
 from pydantic import ValidationError
 
 from diachrom.core.film.paint import Paint
-from diachrom.core.mixing.draft import RECIPE_GROUND, Draft, Part
 from diachrom.errors import BadFile, DiachromError
 from diachrom.exchange.text import check_size
 from diachrom.store import bottles, paints, recipes, steps
@@ -27,11 +25,9 @@ from diachrom.work.bundle_document import (
     Bundle,
     EntryDoc,
     PaintDoc,
-    PartDoc,
     ProfileDoc,
-    RecipeDoc,
-    VersionDoc,
 )
+from diachrom.work.bundle_recipes import add_recipe, every_recipe
 from diachrom.work.documents import first_problem
 from diachrom.work.inventory import Progress
 from diachrom.work.inventory_preview import RowFate
@@ -61,10 +57,7 @@ def write(connection: sqlite3.Connection) -> bytes:
             )
             for one in bottles.every(connection, retired_too=True)
         ],
-        recipes=[
-            RecipeDoc(number=number, versions=[_version(one) for one in reversed(recipes.versions(connection, number))])
-            for number in recipes.numbers(connection)
-        ],
+        recipes=every_recipe(connection),
     )
     return whole.model_dump_json(exclude_defaults=True, indent=1).encode("utf-8")
 
@@ -94,13 +87,6 @@ def profile_document(paint: Paint) -> documents.Profile:
         bleeds=paint.bleeds,
         **parts,
     )
-
-
-def _version(one: recipes.Version) -> VersionDoc:
-    draft = one.draft
-    parts = [PartDoc(bottle=part.bottle, drops=part.drops, drop_ml=part.drop_ml) for part in draft.parts]
-    own = {key: getattr(draft, key) for key in ("name", "note", "ground", "film_um", "coats", "clear_coat", "sealed")}
-    return VersionDoc(parent=one.parent_version, at=one.at, parts=parts, **own)
 
 
 def read(name: str, content: bytes) -> Bundle:
@@ -231,14 +217,7 @@ def apply(connection: sqlite3.Connection, found: BundlePlan, *, name: str, at: s
                 places[bottle.number] = _add_bottle(connection, recorder, bottle, ids[bottle.paint], numbers)
             progress(done := done + 1, total)
         for recipe in new_recipes:
-            for version in recipe.versions:
-                recipes.add_version(
-                    connection,
-                    _draft(version, places, numbers),
-                    recipe=numbers[recipe.number],
-                    parent_version=version.parent,
-                    at=version.at,
-                )
+            add_recipe(connection, recipe, places=places, numbers=numbers)
             progress(done := done + 1, total)
         progress(total, total)
 
@@ -281,21 +260,3 @@ def _add_bottle(
     if not bottle.retired:
         recorder.made("bottle", number)
     return number
-
-
-def _draft(version: VersionDoc, places: dict[int, int], numbers: dict[int, int]) -> Draft:
-    ground = version.ground
-    if ground.startswith(RECIPE_GROUND):
-        recipe, _, under = ground.removeprefix(RECIPE_GROUND).partition(":")
-        ground = f"{RECIPE_GROUND}{numbers.get(int(recipe), int(recipe)) if recipe.isdecimal() else recipe}:{under}"
-    parts: Sequence[Part] = [Part(places[one.bottle], one.drops, one.drop_ml) for one in version.parts]
-    return Draft(
-        tuple(parts),
-        version.name,
-        version.note,
-        ground,
-        version.film_um,
-        version.coats,
-        version.clear_coat,
-        version.sealed,
-    )

@@ -83,6 +83,21 @@ class PartDoc(Document):
     drop_ml: float = Field(ge=SMALLEST_DROP_ML, le=LARGEST_DROP_ML)
 
 
+class VerdictDoc(Document):
+    words: Short
+    source: Short
+    lab: Annotated[list[float], Field(min_length=3, max_length=3)] | None = None
+
+
+class ToldDoc(Document):
+    """Drops of a bottle as they fell, or a verdict."""
+
+    bottle: Number | None = None
+    drops: int = Field(default=0, ge=-MOST_DROPS, le=MOST_DROPS)
+    drop_ml: float = Field(default=0.0, ge=0, le=LARGEST_DROP_ML)
+    verdict: VerdictDoc | None = None
+
+
 class VersionDoc(Document):
     parent: Number | None = None
     at: When
@@ -94,6 +109,7 @@ class VersionDoc(Document):
     clear_coat: bool
     sealed: bool = False
     parts: list[PartDoc] = Field(min_length=1, max_length=100)
+    story: list[ToldDoc] = Field(default=[], max_length=2000)
 
 
 class RecipeDoc(Document):

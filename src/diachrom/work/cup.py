@@ -11,8 +11,9 @@ from diachrom.core.mixing.draft import ALWAYS_SHOWN, Draft
 from diachrom.core.mixing.layers import Layer
 from diachrom.core.mixing.prediction import ANGLES_DEG
 from diachrom.core.mixing.spread import Spread, spread
+from diachrom.core.mixing.story import story
 from diachrom.core.mixing.strip import Over, Strip, strip
-from diachrom.store import bottles, cups, recipes, targets
+from diachrom.store import bottles, cups, recipes, stories, targets
 from diachrom.store.connection import writing
 from diachrom.store.cups import CupNow
 from diachrom.store.recipes import Version
@@ -252,6 +253,7 @@ def save(connection: sqlite3.Connection, *, at: str) -> tuple[Version, bool]:
                 return known, False
         recipe = standing.recipe or recipes.new_recipe(connection)
         saved = recipes.add_version(connection, draft, recipe=recipe, parent_version=standing.version, at=at)
+        stories.keep(connection, saved.recipe, saved.version, story(cups.steps_of(connection, standing.batch)))
         cups.link_batch(connection, standing.batch, recipe=saved.recipe, version=saved.version)
         return saved, True
 

@@ -1,0 +1,64 @@
+"""How a cup came to be: the drops as they fell, what was said after each test, and the corrections."""
+
+from collections.abc import Iterable
+from dataclasses import dataclass, replace
+
+from diachrom.core.mixing.draft import Draft
+
+
+@dataclass(frozen=True)
+class Verdict:
+    """What the eye or a reader said of a test on paper."""
+
+    words: str
+    source: str  # "the eye", or a reader's name
+    lab: tuple[float, float, float] | None = None  # as it was read
+
+
+@dataclass(frozen=True)
+class Told:
+    """One thing that happened: drops of a bottle, or a verdict."""
+
+    bottle: int | None
+    drops: int  # below nothing: counted too many before
+    drop_ml: float
+    verdict: Verdict | None = None
+
+
+def story(steps: Iterable[tuple[Draft, Verdict | None]]) -> list[Told]:
+    """From the steps of one cup in order. Drops of a bottle that fell one after the other are told together."""
+    told: list[Told] = []
+    before: dict[int, int] = {}
+    for draft, verdict in steps:
+        now = {part.bottle: part.drops for part in draft.parts}
+        sizes = {part.bottle: part.drop_ml for part in draft.parts}
+        for bottle in dict.fromkeys([*now, *before]):
+            drops = now.get(bottle, 0) - before.get(bottle, 0)
+            if drops:
+                _tell(told, Told(bottle, drops, sizes.get(bottle, 0.0)))
+        if verdict is not None:
+            told.append(Told(None, 0, 0.0, verdict))
+        before = now
+    return told
+
+
+def _tell(told: list[Told], one: Told) -> None:
+    last = told[-1] if told else None
+    if last is None or last.bottle != one.bottle:
+        told.append(one)
+        return
+    together = last.drops + one.drops
+    told[-1] = replace(last, drops=together)
+    if not together:
+        told.pop()
+
+
+def cups_along(told: Iterable[Told]) -> list[dict[int, int]]:
+    """What was in the cup after each: drops by bottle."""
+    found: list[dict[int, int]] = []
+    now: dict[int, int] = {}
+    for one in told:
+        if one.bottle is not None:
+            now = {**now, one.bottle: now.get(one.bottle, 0) + one.drops}
+        found.append({bottle: drops for bottle, drops in now.items() if drops > 0})
+    return found

@@ -1,0 +1,165 @@
+"""At the cup: the target on the left, the drops tapped as they fall, what a puff on paper says, and the corrections."""
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+from typing import Annotated
+
+from fastapi import APIRouter, Form, Request
+from fastapi.responses import RedirectResponse, Response
+
+from diachrom import clock
+from diachrom.web.choices import Choice
+from diachrom.web.devices import DevicePanel, chosen_reader, reader_panel
+from diachrom.web.frame import CupUnderWay, frame, under_way
+from diachrom.web.match_view import TargetView, target_view
+from diachrom.web.needs import AtBench, OpenStore
+from diachrom.web.pages import is_fragment_wanted, render
+from diachrom.web.say import count
+from diachrom.web.story_view import StoryView, story_view
+from diachrom.web.swatches import Bead, Swatch, bead, swatch
+from diachrom.work import aiming, cup, pouring
+from diachrom.work.devices import Devices
+from diachrom.work.opened import Store
+from diachrom.work.pouring import AtCup
+from diachrom.work.shelf import to_pour
+
+router = APIRouter()
+Bottle = Annotated[int, Form(ge=0, le=2**53)]
+BOTTLES_OFFERED = 400
+
+
+@dataclass(frozen=True)
+class LineView:
+    bottle: int
+    name: str
+    bead: Bead
+    fallen: int
+    coming: int
+    counted: str  # "4 of 6", or "2 more than planned"
+    is_next: bool
+
+
+@dataclass(frozen=True)
+class PourPage:
+    name: str
+    revision: int
+    lines: Sequence[LineView]
+    planned: bool
+    next_name: str
+    target: TargetView | None
+    now: Swatch | None
+    sentence: str
+    verdicts: Sequence[str]
+    bottles: Sequence[Choice]
+    story: StoryView
+    device: DevicePanel
+    undo: str | None
+    can_finish: bool
+    said: str
+    rail_cup: CupUnderWay
+
+
+def _line(one: pouring.Line, following: int | None) -> LineView:
+    over = one.drops - one.planned
+    counted = f"{one.drops} of {one.planned}" if one.planned else str(one.drops)
+    if one.planned and over > 0:
+        counted = f"{one.drops}, {over} more than planned"
+    bottle = one.row.bottle
+    return LineView(
+        bottle.id, bottle.full_name, bead(one.row), one.drops, max(0, -over), counted, bottle.id == following
+    )
+
+
+def pour_page(request: Request, store: Store, devices: Devices, said: str = "") -> PourPage:
+    seen = pouring.see(store)
+    lines = [_line(one, seen.next_bottle) for one in seen.lines]
+    at_hand = to_pour(store, "", most=BOTTLES_OFFERED)
+    return PourPage(
+        seen.now.draft.name,
+        seen.now.revision,
+        lines,
+        seen.planned,
+        next((one.name for one in lines if one.is_next), ""),
+        target_view(store, seen.target) if seen.target else None,
+        None if seen.lab is None else swatch(aiming.colour_of(seen.lab.tolist())),
+        _sentence(seen),
+        pouring.VERDICTS,
+        [Choice(str(row.bottle.id), row.bottle.full_name) for row in at_hand],
+        story_view(store, seen.told, seen.path, seen.target),
+        reader_panel(devices, chosen_reader(request, devices)),
+        seen.now.undo,
+        seen.now.draft.drops > 0,
+        said,
+        under_way(seen.contents),
+    )
+
+
+def _sentence(seen: AtCup) -> str:
+    if seen.delta_e is None or seen.target is None:
+        return "" if seen.lab is None else "No target is on the bench: the cup stands by itself."
+    start = seen.difference[0].upper() + seen.difference[1:]
+    return f"{start} beside {seen.target.name}, dE {seen.delta_e:.1f}."
+
+
+@router.get("/pour")
+def show(request: Request, store: OpenStore, devices: AtBench) -> Response:
+    page = pour_page(request, store, devices)
+    return render("pour.html", page=page, frame=frame(request, store, "mix"))
+
+
+def _changed(request: Request, store: Store, devices: Devices, said: str = "") -> Response:
+    if not is_fragment_wanted(request):
+        return RedirectResponse("/pour", 303)
+    return render("pour_changed.html", page=pour_page(request, store, devices, said))
+
+
+@router.post("/pour/start")
+def start(store: OpenStore) -> Response:
+    pouring.start(store, at=clock.now())
+    return RedirectResponse("/pour", 303)
+
+
+@router.post("/pour/fall")
+def fall(
+    request: Request,
+    store: OpenStore,
+    devices: AtBench,
+    bottle: Bottle,
+    drops: Annotated[int, Form(ge=-60, le=60)] = 1,
+) -> Response:
+    if drops > 0:
+        cup.give(store, bottle, drops, at=clock.now())
+    else:
+        cup.pour(store, bottle, drops, at=clock.now())
+    return _changed(request, store, devices)
+
+
+@router.post("/pour/judge")
+def judge(request: Request, store: OpenStore, devices: AtBench, verdict: Annotated[str, Form()]) -> Response:
+    pouring.judge(store, verdict, at=clock.now())
+    return _changed(request, store, devices)
+
+
+@router.post("/pour/read")
+def read(request: Request, store: OpenStore, devices: AtBench) -> Response:
+    verdict = pouring.read_paper(store, devices, chosen_reader(request, devices), at=clock.now())
+    return _changed(request, store, devices, f"Read: {verdict.words}.")
+
+
+@router.post("/pour/undo")
+def undo(request: Request, store: OpenStore, devices: AtBench) -> Response:
+    did = cup.undo(store)
+    return _changed(request, store, devices, f"Taken back: {did}." if did else "There is nothing to undo.")
+
+
+@router.post("/pour/finish")
+def finish(request: Request, store: OpenStore, devices: AtBench, name: Annotated[str, Form()] = "") -> Response:
+    now = cup.see(store).now.draft
+    if name.strip() and name != now.name:
+        cup.call_it(store, name=name, note=now.note, at=clock.now())
+    done = pouring.finish(store, at=clock.now())
+    place = f"recipe {done.saved.recipe}, version {done.saved.version}"
+    charged = f"{done.taken.ml:.2f} ml left {count(done.taken.bottles, 'bottle')}"
+    below = f" By the ledger less than nothing is left of {', '.join(done.taken.below)}." if done.taken.below else ""
+    kept = f"Saved as {place}, with its story" if done.is_new else f"It is {place} already"
+    return _changed(request, store, devices, f"{kept}; {charged}.{below}")

@@ -1,0 +1,199 @@
+"""The cup as it is really poured: by a plan or without one, tested on paper, corrected, saved with its story."""
+
+import sqlite3
+from collections.abc import Sequence
+from dataclasses import dataclass, replace
+
+import numpy as np
+
+from diachrom.core.light import words
+from diachrom.core.light.bands import Floats
+from diachrom.core.light.difference import delta_e
+from diachrom.core.light.lab import lab
+from diachrom.core.mixing.cup import Cup
+from diachrom.core.mixing.draft import Draft, Part
+from diachrom.core.mixing.mixes import exact_labs
+from diachrom.core.mixing.pouring import pouring_order
+from diachrom.core.mixing.story import Told, Verdict, cups_along, story
+from diachrom.core.mixing.where import DIFFUSE, Views, Where, facing
+from diachrom.errors import EmptyCup, InvalidInput
+from diachrom.store import cups, stories
+from diachrom.store.connection import writing
+from diachrom.store.cups import CupNow
+from diachrom.store.recipes import Version
+from diachrom.store.targets import Target
+from diachrom.work import aiming, stock
+from diachrom.work import cup as cup_work
+from diachrom.work.contents import Contents, contents, cup_of
+from diachrom.work.devices import Devices
+from diachrom.work.matching import D65, where_sprayed
+from diachrom.work.shelf import OnShelf, on_shelf
+
+THE_EYE = "the eye"
+# What the eye may say of a puff on paper.
+VERDICTS = (
+    *("right", "too dark", "too light", "too strong", "too dull"),
+    *("too red", "too green", "too yellow", "too blue"),
+)
+
+
+@dataclass(frozen=True, eq=False)
+class Line:
+    """A bottle at the cup: what the plan wants of it, and what has fallen."""
+
+    row: OnShelf
+    drops: int
+    planned: int
+
+
+@dataclass(frozen=True, eq=False)
+class AtCup:
+    """The cup being poured."""
+
+    now: CupNow
+    contents: Contents
+    lines: Sequence[Line]
+    planned: bool
+    next_bottle: int | None  # whose drop falls next by the plan
+    target: Target | None
+    lab: Floats | None  # (3,) as sprayed, facing the eye; None while there is nothing that colours
+    difference: str  # from the target, in words
+    delta_e: float | None
+    told: Sequence[Told]
+    path: Sequence[Floats]  # (3,) after each of what was told, where there was a colour
+
+
+def start(connection: sqlite3.Connection, *, at: str) -> None:
+    """Pour what is in the cup on the bench drop by drop, into an empty one. Undo brings the counted one back.
+
+    Raises EmptyCup.
+    """
+    with writing(connection):
+        standing = cups.now(connection)
+        draft = standing.draft
+        if not draft.drops:
+            raise EmptyCup("pouring it drop by drop")
+        plan = [part for part in _in_order(connection, draft) if part.drops]
+        batch = cups.new_batch(connection, recipe=standing.recipe, version=standing.version)
+        cups.set_plan(connection, batch, plan)
+        empty = replace(draft, parts=tuple(replace(part, drops=0) for part in plan))
+        cups.append(connection, empty, did="starting to pour", at=at, batch=batch)
+
+
+def _in_order(connection: sqlite3.Connection, draft: Draft) -> Sequence[Part]:
+    cup = cup_of(contents(connection, draft))
+    if cup.only_thinner:
+        return draft.parts
+    order = pouring_order(cup, _where(connection, draft, DIFFUSE))
+    return [draft.parts[one.index] for one in order]
+
+
+def _where(connection: sqlite3.Connection, draft: Draft, views: Views) -> Where:
+    how = {"film_um": draft.film_um, "clear_coat": draft.clear_coat}
+    return where_sprayed(connection, draft.ground, coats=draft.coats, views=views, **how)  # type: ignore[arg-type]
+
+
+def see(connection: sqlite3.Connection) -> AtCup:
+    """The cup as it stands, with everything that has happened to it."""
+    now = cups.now(connection)
+    draft, plan = now.draft, cups.plan_of(connection, now.batch)
+    held = contents(connection, draft)
+    wanted = {part.bottle: part.drops for part in plan}
+    lines = [
+        Line(held.shelf[part.bottle], part.drops, wanted.get(part.bottle, 0))
+        for part in draft.parts
+        if part.drops or wanted.get(part.bottle)
+    ]
+    following = next((one.row.bottle.id for one in lines if one.drops < one.planned), None)
+    target, _ = aiming.aim(connection)
+    views = target.seen.views if target else DIFFUSE
+    told = story(cups.steps_of(connection, now.batch))
+    where = _where(connection, draft, views)
+    labs = [] if cup_of(held).only_thinner else [_labs(cup_of(held), where)]
+    difference, far = "", None
+    if labs and target:
+        aim_at = aiming.labs_of(target)
+        difference, far = words.turning(aim_at, labs[0]), float(delta_e(labs[0], aim_at).mean())
+    front = facing(views)
+    seen = labs[0][front] if labs else None
+    return AtCup(
+        now, held, lines, bool(plan), following, target, seen, difference, far, told, path(connection, told, where)
+    )
+
+
+def _labs(cup: Cup, where: Where) -> Floats:
+    """(view, 3)"""
+    paints = [pour.paint for pour in cup.pours]
+    return np.asarray(exact_labs(paints, cup.fractions[None], where)[0])
+
+
+def path(connection: sqlite3.Connection, told: Sequence[Told], where: Where) -> list[Floats]:
+    """(3,) facing the eye, after each thing that was told, where there was a colour by then."""
+    sizes = {one.bottle: one.drop_ml for one in told if one.bottle is not None}
+    rows = on_shelf(connection, list(sizes))
+    able = [bottle for bottle in sizes if bottle in rows]
+    paints = [rows[bottle].paint for bottle in able]
+    volumes = np.array([[one.get(bottle, 0) * sizes[bottle] for bottle in able] for one in cups_along(told)])
+    coloured = [at for at, paint in enumerate(paints) if not paint.thins]
+    if not len(volumes) or not coloured:
+        return []
+    volumes = volumes[volumes[:, coloured].sum(axis=1) > 0]
+    if not len(volumes):
+        return []
+    labs = exact_labs(paints, volumes / volumes.sum(axis=1, keepdims=True), where)
+    return list(labs[:, facing(where.views)])
+
+
+def judge(connection: sqlite3.Connection, said: str, *, at: str) -> None:
+    """What the eye says of a puff on paper. Raises InvalidInput, EmptyCup."""
+    if said not in VERDICTS:
+        raise InvalidInput(f"'{said[:40]}' is no verdict; there are: {', '.join(VERDICTS)}.", field="verdict")
+    _say(connection, Verdict(said, THE_EYE), at=at)
+
+
+def read_paper(connection: sqlite3.Connection, devices: Devices, key: str, *, at: str) -> Verdict:
+    """What a reader says of a puff on paper, beside the target or, without one, beside what was predicted.
+
+    Raises EmptyCup, InstrumentError; nothing is kept of a reading that failed.
+    """
+    seen = see(connection)
+    if seen.lab is None:
+        raise EmptyCup("reading a puff of it")
+    values, name = aiming.read_sprayed(connection, devices, key, seen.now.draft)
+    read = lab(values, under=D65)
+    beside = seen.lab if seen.target is None else aiming.point(seen.target)
+    far = float(delta_e(read, beside))
+    whose = "what was predicted" if seen.target is None else "the target"
+    point = read.tolist()
+    said = f"{words.difference(beside, read)} beside {whose}, dE {far:.1f}"
+    verdict = Verdict(said[:80], name, (point[0], point[1], point[2]))
+    _say(connection, verdict, at=at)
+    return verdict
+
+
+def _say(connection: sqlite3.Connection, verdict: Verdict, *, at: str) -> None:
+    with writing(connection):
+        standing = cups.now(connection)
+        if not standing.draft.drops:
+            raise EmptyCup("judging a puff of it")
+        did = f"the verdict “{verdict.words}”"
+        cups.append(connection, standing.draft, did=did, at=at, batch=standing.batch, verdict=verdict)
+
+
+@dataclass(frozen=True)
+class Finished:
+    saved: Version
+    is_new: bool
+    taken: stock.Taken
+
+
+def finish(connection: sqlite3.Connection, *, at: str) -> Finished:
+    """Save the cup as it was poured, with its story, and charge the bottles. Raises InvalidInput, EmptyCup."""
+    saved, is_new = cup_work.save(connection, at=at)
+    return Finished(saved, is_new, stock.take_from_stock(connection, at=at))
+
+
+def story_of(connection: sqlite3.Connection, saved: Version) -> tuple[list[Told], list[Floats]]:
+    """How a version was poured, and the path of its colour as it was meant to be sprayed."""
+    told = stories.of(connection, saved.recipe, saved.version)
+    return told, path(connection, told, _where(connection, saved.draft, DIFFUSE)) if told else []
