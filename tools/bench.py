@@ -35,7 +35,7 @@ from diachrom.core.mixing.next_drop import advise
 from diachrom.core.mixing.prediction import predict
 from diachrom.core.mixing.spread import spread
 from diachrom.core.mixing.strip import Over, strip
-from diachrom.core.mixing.where import ALL_ANGLES, Where
+from diachrom.core.mixing.where import Where
 from diachrom.demo.bench import fill
 from diachrom.demo.paints import PAINTS
 from diachrom.store.connection import connected, writing

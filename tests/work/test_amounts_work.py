@@ -5,8 +5,9 @@ from starlette.testclient import TestClient
 
 from diachrom.core.mixing.amount import Job
 from diachrom.errors import EmptyCup, InvalidInput
+from diachrom.store import bottles, cups
 from diachrom.web.app import create_app
-from diachrom.work import amounts, cup
+from diachrom.work import amounts, cup, jobs, pouring, resting
 
 AT = "2026-11-25T10:00:00+00:00"
 
@@ -68,3 +69,60 @@ def test_the_page_says_what_cannot_be_meant_and_keeps_the_rest(bench, store):
             assert "Every way it is counted" in answer.text
         cup.start_new(store, at=AT)
         assert "The cup is empty" in client.get("/amounts").text
+
+
+def test_what_misses_is_learned_from_what_was_really_used_and_the_last_can_be_forgotten(store):
+    job = Job(110, 28, 16)
+    assert (jobs.learned(store).misses, jobs.learned(store).jobs) == (0.5, 0)
+    for share in (0.4, 0.8, 0.6):
+        jobs.sprayed(store, job, job.on_baits_ml / (1 - share) + job.stays_ml, at=AT)
+    found = jobs.learned(store)
+    assert (found.misses, found.low, found.high) == pytest.approx((0.6, 0.4, 0.8))
+    assert "By your last 3 jobs 60 % misses it (40 to 80)." in found.words
+    jobs.forget_last(store)
+    assert jobs.learned(store).misses == pytest.approx(0.6)
+    assert jobs.learned(store).jobs == 2
+    with pytest.raises(InvalidInput, match="less than"):
+        jobs.sprayed(store, job, 0.01, at=AT)
+    assert jobs.learned(store).jobs == 2
+
+
+def test_a_candy_rests_from_its_last_drop_on_and_may_be_skipped_which_its_story_tells(store):
+    assert resting.rest(store, at=AT) is None
+    cup.start_new(store, at=AT)
+    cup.add_bottle(store, bottles.of_paint(store, "lykt-rod")[0].id, at=AT)
+    found = resting.rest(store, at="2026-11-25T10:04:00+00:00")
+    assert (found.minutes, found.left_s) == (10, 360)
+    assert resting.rest(store, at="2026-11-25T10:20:00+00:00").left_s == 0
+    cup.add_bottle(store, bottles.of_paint(store, "tynn-medium")[0].id, at="2026-11-25T10:05:00+00:00")
+    assert resting.rest(store, at="2026-11-25T10:06:00+00:00").left_s == 540
+    resting.skip(store, at="2026-11-25T10:06:30+00:00")
+    assert resting.rest(store, at="2026-11-25T10:07:00+00:00") is None
+    assert pouring.see(store).told[-1].verdict.words == "rest skipped"
+    cup.start_new(store, at=AT)
+    with pytest.raises(EmptyCup):
+        resting.skip(store, at=AT)
+
+
+def test_a_bottle_that_drips_otherwise_than_when_it_was_counted_is_counted_anew(store):
+    assert amounts.see(store, hand="thin").droppers is None
+    part = cups.now(store).draft.parts[0]
+    store.execute("UPDATE bottle SET drop_ml = :ml WHERE id = :id", {"ml": 2 * part.drop_ml, "id": part.bottle})
+    found = amounts.see(store, hand="thin").droppers
+    assert found.scaled.drops[0] == part.drops / 2
+    assert found.delta_e < 0.5
+    amounts.put_droppers(store, at=AT)
+    assert (cups.now(store).draft.parts[0].drops, cups.now(store).draft.parts[0].drop_ml) == (3, 2 * part.drop_ml)
+    assert amounts.see(store, hand="thin").droppers is None
+
+
+def test_the_page_learns_reads_inches_and_an_area(bench):
+    with TestClient(create_app(bench), base_url="http://127.0.0.1") as client:
+        metric = client.get("/amounts?length=109.22&height=28&thickness=16").text
+        assert client.get("/amounts?length=4.3+in&height=28&thickness=16").text.count("ml, ") == metric.count("ml, ")
+        assert "The area is 0.1 to 10000" in client.get("/amounts?area=0").text
+        assert client.get("/amounts?area=40&length=0").text.count('class="sentence"') == 1
+        page = client.post("/amounts/used", data={"used_ml": "1.2"}, headers={"Sec-Fetch-Site": "same-origin"})
+        assert "By your last job" in page.text
+        page = client.post("/amounts/forget", headers={"Sec-Fetch-Site": "same-origin"})
+        assert "By your last job" not in page.text

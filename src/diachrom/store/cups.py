@@ -84,6 +84,22 @@ def steps_of(connection: sqlite3.Connection, batch: int) -> list[tuple[Draft, Ve
     return [(_from_json(row["draft"]), verdict_from(json.loads(row["verdict"] or "null"))) for row in rows]
 
 
+def last_drop(connection: sqlite3.Connection, batch: int, verdict: str) -> tuple[str | None, bool]:
+    """When the last drop of a cup fell, None before the first; and whether this was said since."""
+    rows = connection.execute(
+        "SELECT at, draft, verdict FROM cup_step WHERE batch = :batch AND seq <= (SELECT seq FROM cup) ORDER BY seq",
+        {"batch": batch},
+    )
+    since: str | None = None
+    said, before = False, tuple[Part, ...]()
+    for row in rows:
+        parts = _from_json(row["draft"]).parts
+        if parts != before:
+            since, said, before = row["at"], False, parts
+        said = said or json.loads(row["verdict"] or "{}").get("words") == verdict
+    return since, said
+
+
 def set_plan(connection: sqlite3.Connection, batch: int, parts: Sequence[Part]) -> None:
     """Remember what a cup is to be poured by."""
     text = json.dumps([asdict(part) for part in parts])

@@ -8,20 +8,19 @@ from fastapi import APIRouter, Form, Request
 from fastapi.responses import RedirectResponse, Response
 
 from diachrom import clock
-from diachrom.core.mixing.amount import MISSES, STAYS_ML, Job
 from diachrom.core.mixing.cup import MOST_DROPS
 from diachrom.core.mixing.reducing import HANDS
-from diachrom.errors import DiachromError, InvalidInput
+from diachrom.errors import DiachromError
 from diachrom.web.choices import Choice
 from diachrom.web.frame import frame
+from diachrom.web.job import FIELDS, job_form, job_of, read_number, rest_words
 from diachrom.web.needs import OpenStore
 from diachrom.web.pages import render
 from diachrom.web.plot import Axes, Curve, Plot
 from diachrom.web.say import count
 from diachrom.web.swatches import BeadString, bead_string
-from diachrom.work import amounts, cup
+from diachrom.work import amounts, cup, jobs
 from diachrom.work.amounts import AmountsSeen
-from diachrom.work.fields import number
 from diachrom.work.opened import Store
 
 router = APIRouter()
@@ -48,6 +47,15 @@ class ScaledView:
 
 
 @dataclass(frozen=True)
+class DroppersView:
+    """The same mix with the bottles' droppers as they are now."""
+
+    why: str
+    words: str
+    costs: str
+
+
+@dataclass(frozen=True)
 class AmountsPage:
     name: str
     beads: BeadString
@@ -58,27 +66,20 @@ class AmountsPage:
     unit: str
     value: str
     scaled: ScaledView | None
-    job: dict[str, str]
+    job: Sequence[tuple[str, str, str]]  # key, words, value
+    learned: str
+    can_forget: bool
     needs: str
     needs_ml: str
     hands: Sequence[Choice]
     hand: str
     wants: str
     notes: Sequence[str]
+    rest: tuple[str, str] | None  # until when, in words
+    droppers: DroppersView | None
     thinner: tuple[int, str, int] | None
     ladder: Plot | None
     problem: str
-
-
-JOB = {
-    "length": "110",
-    "height": "28",
-    "thickness": "16",
-    "baits": "1",
-    "covers": "100",
-    "misses": f"{100 * MISSES:g}",
-    "stays": f"{STAYS_ML:g}",
-}
 
 
 @router.get("/amounts")
@@ -93,13 +94,14 @@ def show(request: Request, store: OpenStore) -> Response:
 def _page(store: Store, seen: AmountsSeen, asked: dict[str, str], hand: str) -> AmountsPage:
     draft = seen.contents.draft
     unit = asked.get("unit", "ml") if asked.get("unit", "ml") in UNITS else "ml"
-    job_given = {key: asked.get(key, usual) for key, usual in JOB.items()}
+    learned = jobs.learned(store)
+    job_given = job_form(asked, learned)
     problem, scaled, needs, needs_ml = "", None, "", ""
     try:
         if asked.get("value", "").strip() and not seen.cup.empty:
             scaled = _scaled(store, seen, asked["value"], unit)
         if not seen.cup.empty:
-            ml, drops, cups_ = amounts.needed(store, _job(job_given, draft.coats, draft.film_um))
+            ml, drops, cups_ = amounts.needed(store, job_of(job_given, draft.coats, draft.film_um))
             needs = f"{ml:.1f} ml, {count(drops, 'drop')}, {count(cups_, 'airbrush cup')}"
             needs_ml = f"{ml:.2f}"
     except DiachromError as error:
@@ -128,45 +130,25 @@ def _page(store: Store, seen: AmountsSeen, asked: dict[str, str], hand: str) -> 
         unit,
         asked.get("value", ""),
         scaled,
-        job_given,
+        [(key, words, job_given[key]) for key, words in FIELDS],
+        learned.words,
+        learned.jobs > 0,
         needs,
         needs_ml,
         [Choice(key, words) for key, words in HANDS.items()],
         hand,
         said,
         wants.notes if wants else [],
+        rest_words(store),
+        _droppers(seen),
         seen.thinner,
         _ladder(seen) if seen.ladder else None,
         problem,
     )
 
 
-def _number(text: str, words: str) -> float:
-    try:
-        return number(text)
-    except ValueError:
-        raise InvalidInput(f"{words}: '{text}' is no number.", field=words) from None
-
-
-def _job(given: dict[str, str], coats: int, film_um: float) -> Job:
-    def value(key: str, words: str) -> float:
-        return _number(given[key], words)
-
-    return Job(
-        value("length", "Length"),
-        value("height", "Height"),
-        value("thickness", "Thickness"),
-        round(min(value("baits", "Baits"), 1e6)),
-        value("covers", "Covered") / 100,
-        coats,
-        film_um,
-        value("misses", "Misses") / 100,
-        value("stays", "Stays behind"),
-    )
-
-
 def _scaled(store: Store, seen: AmountsSeen, value: str, unit: str) -> ScaledView:
-    amount = _number(value, "Scale to")
+    amount = read_number(value, "Scale to")
     each = seen.cup.volume_ml / seen.cup.drops
     wanted = {"ml": amount, "drops": amount * each, "times": amount * seen.cup.volume_ml}[unit]
     found = amounts.scale(store, wanted)
@@ -175,13 +157,28 @@ def _scaled(store: Store, seen: AmountsSeen, value: str, unit: str) -> ScaledVie
         for part, drops in zip(seen.contents.draft.parts, found.scaled.drops, strict=True)
     ]
     beads = bead_string(parts, seen.contents.shelf)
-    costs = (
-        "Whole drops cost nothing here."
-        if found.delta_e < 0.05
-        else f"Rounding: {found.words}, dE {found.delta_e:.1f}."
-    )
     total = f"{count(sum(found.scaled.drops), 'drop')}, {found.scaled.volume_ml:.2f} ml"
-    return ScaledView(total, beads, beads.words, costs, wanted)
+    return ScaledView(total, beads, beads.words, _costs(found.delta_e, found.words), wanted)
+
+
+def _costs(delta_e: float, said: str) -> str:
+    return "Whole drops cost nothing here." if delta_e < 0.05 else f"Rounding: {said}, dE {delta_e:.1f}."
+
+
+def _droppers(seen: AmountsSeen) -> DroppersView | None:
+    found = seen.droppers
+    if found is None:
+        return None
+    rows = seen.contents.shelf
+    changed = [
+        f"{rows[part.bottle].bottle.full_name} drips {1000 * rows[part.bottle].bottle.drop_ml:.0f} µl,"
+        f" counted at {1000 * part.drop_ml:.0f}"
+        for part in seen.contents.draft.parts
+        if part.drops and part.drop_ml != rows[part.bottle].bottle.drop_ml
+    ]
+    pours = zip(found.scaled.drops, seen.contents.draft.parts, strict=True)
+    told = ", ".join(f"{drops} {rows[part.bottle].bottle.full_name}" for drops, part in pours if drops)
+    return DroppersView(f"{'; '.join(changed)}.", told, _costs(found.delta_e, found.words))
 
 
 def _ladder(seen: AmountsSeen) -> Plot:
@@ -207,6 +204,12 @@ def _ladder(seen: AmountsSeen) -> Plot:
 @router.post("/amounts/scale")
 def put(store: OpenStore, volume_ml: Annotated[float, Form()]) -> Response:
     amounts.put_scaled(store, volume_ml, at=clock.now())
+    return RedirectResponse("/mix", 303)
+
+
+@router.post("/amounts/droppers")
+def droppers(store: OpenStore) -> Response:
+    amounts.put_droppers(store, at=clock.now())
     return RedirectResponse("/mix", 303)
 
 

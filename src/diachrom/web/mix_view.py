@@ -2,6 +2,7 @@
 
 from collections.abc import Iterator, Sequence
 from dataclasses import dataclass
+from math import ceil
 
 from diachrom import clock
 from diachrom.core.film.paint import KINDS
@@ -20,6 +21,7 @@ from diachrom.web.strip_view import ColumnView, columns
 from diachrom.web.swatches import Bead, BeadString, Swatch, bead, bead_string, swatch
 from diachrom.work import stock
 from diachrom.work.cup import MOST_COATS_SHOWN, CupSeen
+from diachrom.work.resting import Rest
 from diachrom.work.shelf import OnShelf
 
 COUNTS = ("No", "One", "Two", "Three", "Four", "Five", "Six", "Seven", "Eight")
@@ -36,6 +38,13 @@ class Row:
     bead: Bead
     drops: int
     percent: str
+
+
+@dataclass(frozen=True)
+class RestView:
+    minutes: int  # in all
+    until: str  # ISO time
+    words: str  # what is left
 
 
 @dataclass(frozen=True)
@@ -72,6 +81,7 @@ class MixPage:
     volume_ml: str
     thinner: str
     warnings: Sequence[str]
+    rest: RestView | None
     save_words: str
     can_save: bool
     undo: str | None
@@ -91,7 +101,6 @@ class MixPage:
     seen: Seen | None
     rail_cup: CupUnderWay
     said: str
-    aimed: bool  # there is a target on the bench
 
 
 def mix_page(seen: CupSeen, said: str = "") -> MixPage:
@@ -118,6 +127,7 @@ def mix_page(seen: CupSeen, said: str = "") -> MixPage:
         volume_ml=f"{total:.2f}",
         thinner=f"{100 * cup.dilution:.0f}",
         warnings=[*_warnings(seen), *seen.advice],
+        rest=None if seen.rest is None or seen.rest.left_s <= 0 else _rest(seen.rest),
         save_words=_save_words(seen),
         can_save=seen.changed and not cup.empty,
         undo=seen.now.undo,
@@ -137,7 +147,6 @@ def mix_page(seen: CupSeen, said: str = "") -> MixPage:
         seen=_seen(seen, seen.strip) if seen.strip else None,
         rail_cup=under_way(seen.contents),
         said=said,
-        aimed=seen.aimed,
     )
 
 
@@ -161,6 +170,10 @@ def _save_words(seen: CupSeen) -> str:
     if seen.saved is None:
         return "Save as a recipe"
     return f"Save version {seen.next_version}" if seen.changed else "Saved"
+
+
+def _rest(rest: Rest) -> RestView:
+    return RestView(rest.minutes, rest.until, f"{ceil(rest.left_s / 60)} min")
 
 
 def _warnings(seen: CupSeen) -> Iterator[str]:

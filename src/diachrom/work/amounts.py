@@ -9,6 +9,7 @@ from diachrom.core.light.difference import delta_e
 from diachrom.core.light.lights import light
 from diachrom.core.mixing.amount import Job
 from diachrom.core.mixing.cup import AIRBRUSH_CUP_ML, MOST_DROPS, Cup, Pour
+from diachrom.core.mixing.draft import Draft
 from diachrom.core.mixing.keeping import density
 from diachrom.core.mixing.prediction import Colour
 from diachrom.core.mixing.reducing import LADDER, Reduction, reduction
@@ -56,6 +57,7 @@ class AmountsSeen:
     free_ml: Sequence[float]
     wants: Reduction | None  # None when nothing in it colours
     thinner: tuple[int, str, int] | None  # bottle, name, drops that bring it to what it wants
+    droppers: ScaledSeen | None  # with the bottles' drops as they are now; None where they are as they were counted
     ladder: Sequence[tuple[float, Sequence[Colour]]]  # (share of reducer, the colour after each coat, none first)
 
 
@@ -65,7 +67,7 @@ def see(connection: sqlite3.Connection, *, hand: str) -> AmountsSeen:
     held = contents(connection, draft)
     cup = cup_of(held)
     if cup.empty:
-        return AmountsSeen(held, cup, [], [], None, None, [])
+        return AmountsSeen(held, cup, [], [], None, None, None, [])
     smallest = min(pour.volume_ml for pour in cup.pours if pour.drops)
     parts = [
         PartAmounts(
@@ -83,9 +85,10 @@ def see(connection: sqlite3.Connection, *, hand: str) -> AmountsSeen:
     ]
     free = free_volumes(cup, 30.0)[:FREE_SHOWN]
     if cup.only_thinner:
-        return AmountsSeen(held, cup, parts, free, None, None, [])
+        return AmountsSeen(held, cup, parts, free, None, None, None, [])
     wants = reduction(cup, nozzle_mm=draft.nozzle_mm, hand=hand)
-    return AmountsSeen(held, cup, parts, free, wants, _thinner(connection, wants), _ladder(connection, held, cup))
+    thinner, droppers = _thinner(connection, wants), _droppers(connection, held)
+    return AmountsSeen(held, cup, parts, free, wants, thinner, droppers, _ladder(connection, held, cup))
 
 
 def _thinner(connection: sqlite3.Connection, wants: Reduction) -> tuple[int, str, int] | None:
@@ -120,21 +123,61 @@ def scale(connection: sqlite3.Connection, volume_ml: float) -> ScaledSeen:
     """The cup on the bench at another volume. Raises EmptyCup, InvalidInput."""
     draft = cups.now(connection).draft
     cup = cup_of(contents(connection, draft))
-    found = scaled(cup, volume_ml)
+    return _beside(connection, draft, cup, scaled(cup, volume_ml), [pour.drop_ml for pour in cup.pours])
+
+
+def _droppers(connection: sqlite3.Connection, held: Contents) -> ScaledSeen | None:
+    """The same volume by the bottles' droppers of today, where one drips otherwise than when it was counted."""
+    draft, sizes = held.draft, _sizes(held)
+    if all(part.drop_ml == size for part, size in zip(draft.parts, sizes, strict=True) if part.drops):
+        return None
+    cup = cup_of(held)
+    return _beside(connection, draft, cup, scaled(cup, cup.volume_ml, drop_ml=sizes), sizes)
+
+
+def _sizes(held: Contents) -> list[float]:
+    return [held.shelf[part.bottle].bottle.drop_ml for part in held.draft.parts]
+
+
+def _beside(
+    connection: sqlite3.Connection, draft: Draft, cup: Cup, found: Scaled, drop_ml: Sequence[float]
+) -> ScaledSeen:
+    """What a scaling does to the colour."""
     where = over(connection, draft.ground)
-    looks = []
-    for counts in ([pour.drops for pour in cup.pours], found.drops):
-        pours = [replace(pour, drops=min(count, MOST_DROPS)) for pour, count in zip(cup.pours, counts, strict=True)]
-        one = strip(
-            Cup(pours),
+    changed = [
+        replace(pour, drops=min(count, MOST_DROPS), drop_ml=size)
+        for pour, count, size in zip(cup.pours, found.drops, drop_ml, strict=True)
+    ]
+    looks = [
+        strip(
+            one,
             film_um=draft.film_um,
             coats=draft.coats,
             over=[where],
             clear_coat=draft.clear_coat,
             under=light("D65"),
         )
-        looks.append(one.columns[0].patches[-1].diffuse.lab)
+        .columns[0]
+        .patches[-1]
+        .diffuse.lab
+        for one in (cup, Cup(changed))
+    ]
     return ScaledSeen(found, float(delta_e(looks[0], looks[1])), words.difference(looks[0], looks[1]))
+
+
+def put_droppers(connection: sqlite3.Connection, *, at: str) -> None:
+    """Count the cup on the bench by the bottles' droppers of today. Undo brings the old count back. Raises EmptyCup."""
+    with writing(connection):
+        standing = cups.now(connection)
+        held = contents(connection, standing.draft)
+        sizes = _sizes(held)
+        found = scaled(cup_of(held), cup_of(held).volume_ml, drop_ml=sizes)
+        parts = tuple(
+            replace(part, drops=drops, drop_ml=size)
+            for part, drops, size in zip(standing.draft.parts, found.drops, sizes, strict=True)
+        )
+        draft = replace(standing.draft, parts=parts)
+        cups.append(connection, draft, did="counting by today's droppers", at=at, batch=standing.batch)
 
 
 def put_scaled(connection: sqlite3.Connection, volume_ml: float, *, at: str) -> None:

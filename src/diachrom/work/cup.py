@@ -4,6 +4,7 @@ import sqlite3
 from collections.abc import Callable, Sequence
 from dataclasses import dataclass, replace
 
+from diachrom import clock
 from diachrom.core.light.lights import light
 from diachrom.core.mixing.advice import Situation, advice
 from diachrom.core.mixing.cup import Cup
@@ -13,12 +14,14 @@ from diachrom.core.mixing.prediction import ANGLES_DEG
 from diachrom.core.mixing.spread import Spread, spread
 from diachrom.core.mixing.story import story
 from diachrom.core.mixing.strip import Over, Strip, strip
-from diachrom.store import bottles, cups, recipes, stories, targets
+from diachrom.store import bottles, cups, recipes, stories
 from diachrom.store.connection import writing
 from diachrom.store.cups import CupNow
 from diachrom.store.recipes import Version
+from diachrom.work import resting
 from diachrom.work.contents import Contents, contents, cup_of
 from diachrom.work.over import over as resolve
+from diachrom.work.resting import Rest
 
 TILTS_DEG = (15.0, 20.0, 25.0, 35.0, 45.0, 60.0, 75.0, 90.0, 110.0)
 RECIPES_OFFERED = 30  # to spray over; any other by its own page
@@ -39,7 +42,7 @@ class CupSeen:
     changed: bool  # since it was saved or opened
     next_version: int  # that saving would make
     recipes: Sequence[Version]  # the latest, to be sprayed over
-    aimed: bool  # there is a target on the bench
+    rest: Rest | None  # what a mix with a dye in it has still to wait
 
 
 def see(connection: sqlite3.Connection) -> CupSeen:
@@ -64,7 +67,7 @@ def see(connection: sqlite3.Connection) -> CupSeen:
         changed=saved is None or draft.kept() != saved.draft.kept(),
         next_version=recipes.version(connection, saved.recipe).version + 1 if saved else 1,
         recipes=recipes.newest_versions(connection, most=RECIPES_OFFERED),
-        aimed=targets.is_aimed(connection),
+        rest=resting.rest(connection, at=clock.now()),
     )
 
 

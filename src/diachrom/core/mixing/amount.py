@@ -23,6 +23,7 @@ class Job:
     film_um: float = 8.0
     misses: float = MISSES
     stays_ml: float = STAYS_ML
+    known_area_mm2: float | None = None  # of a shape that was measured; then its lengths do not count
 
     def __post_init__(self) -> None:
         for key, words, low, high in (
@@ -35,12 +36,18 @@ class Job:
             ("stays_ml", "What stays behind", 0.0, 20.0),
         ):
             value = getattr(self, key)
+            if self.known_area_mm2 is not None and key.endswith("_mm"):
+                continue
             if not low <= value <= high:
                 raise InvalidInput(f"{words} is {low:g} to {high:g}, not {value:g}.", field=key)
+        if self.known_area_mm2 is not None and not 10 <= self.known_area_mm2 <= 1e6:
+            raise InvalidInput(f"The area is 0.1 to 10000 cm², not {self.known_area_mm2 / 100:g}.", field="area")
 
     @property
     def area_mm2(self) -> float:
-        """Of one bait, as an ellipsoid (Thomsen's formula, within 1.1 %)."""
+        """Of one bait: as it is known, or as an ellipsoid (Thomsen's formula, within 1.1 %)."""
+        if self.known_area_mm2 is not None:
+            return self.known_area_mm2
         a, b, c = ((size / 2) ** THOMSEN for size in (self.length_mm, self.height_mm, self.thickness_mm))
         return float(4 * math.pi * ((a * b + a * c + b * c) / 3) ** (1 / THOMSEN))
 
@@ -63,4 +70,9 @@ def learned_misses(job: Job, used_ml: float) -> float:
             f"{used_ml:g} ml is less than the {job.on_baits_ml + job.stays_ml:.2f} ml on the baits and in the cup.",
             field="used_ml",
         )
-    return min(0.95, 1 - job.on_baits_ml / sprayed)
+    return missed(job.on_baits_ml, job.stays_ml, used_ml)
+
+
+def missed(on_baits_ml: float, stays_ml: float, used_ml: float) -> float:
+    """The share of what was sprayed that is not on the baits."""
+    return min(0.95, 1 - on_baits_ml / (used_ml - stays_ml))

@@ -73,6 +73,11 @@ def reduction(cup: Cup, *, nozzle_mm: float, hand: str) -> Reduction:
     return Reduction(share, cup.dilution, add, medium, most, _notes(cup, nozzle_mm, most))
 
 
+def rest_minutes(cup: Cup) -> int:
+    """How long a cup rests after its last drop, 0 for one that need not."""
+    return REST_MINUTES if any(pour.drops and pour.paint.kind == "candy" for pour in cup.pours) else 0
+
+
 def _notes(cup: Cup, nozzle_mm: float, most: float) -> list[str]:
     notes = []
     kinds = {pour.paint.kind for pour in cup.pours if pour.drops}
@@ -80,7 +85,7 @@ def _notes(cup: Cup, nozzle_mm: float, most: float) -> list[str]:
         notes.append(f"So thin ({100 * cup.dilution:.0f} %) the film breaks or crawls; {100 * most:.0f} % is the most.")
     if "candy" in kinds and not any(KINDS[kind].carries for kind in kinds):
         notes.append("A candy without medium has no grip and chips off.")
-    if "candy" in kinds:
+    if rest_minutes(cup):
         notes.append(f"Let it rest {REST_MINUTES} minutes after mixing.")
     if kinds & {"pearl", "metallic", "shift", "glitter", "glow"} and nozzle_mm < SMALLEST_FOR_FLAKES_MM:
         notes.append(f"Flakes want a nozzle of {SMALLEST_FOR_FLAKES_MM:g} mm or more.")

@@ -1,0 +1,34 @@
+"""Jobs that were sprayed: what was reckoned to lie on the baits, and what was really used."""
+
+import sqlite3
+from dataclasses import dataclass
+
+
+@dataclass(frozen=True)
+class JobUsed:
+    id: int
+    at: str
+    on_baits_ml: float
+    stays_ml: float
+    used_ml: float
+
+
+def add(connection: sqlite3.Connection, *, at: str, on_baits_ml: float, stays_ml: float, used_ml: float) -> None:
+    connection.execute(
+        "INSERT INTO job_used (at, on_baits_ml, stays_ml, used_ml) VALUES (:at, :on_baits_ml, :stays_ml, :used_ml)",
+        {"at": at, "on_baits_ml": on_baits_ml, "stays_ml": stays_ml, "used_ml": used_ml},
+    )
+
+
+def latest(connection: sqlite3.Connection, most: int) -> list[JobUsed]:
+    """Those that count, the newest first."""
+    rows = connection.execute(
+        "SELECT id, at, on_baits_ml, stays_ml, used_ml FROM job_used WHERE counts = 1 ORDER BY id DESC LIMIT :most",
+        {"most": most},
+    )
+    return [JobUsed(*row) for row in rows]
+
+
+def set_aside_last(connection: sqlite3.Connection) -> None:
+    """The newest one that counts does so no more."""
+    connection.execute("UPDATE job_used SET counts = 0 WHERE id = (SELECT max(id) FROM job_used WHERE counts = 1)")

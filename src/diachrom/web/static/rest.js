@@ -1,0 +1,11 @@
+// A rest that runs down: minutes, then seconds, then "rested".
+(() => {
+  const show = () => {
+    for (const one of document.querySelectorAll("[data-until]")) {
+      const left = Math.round((Date.parse(one.dataset.until) - Date.now()) / 1000);
+      one.textContent = left <= 0 ? "rested" : left < 60 ? `${left} s` : `${Math.ceil(left / 60)} min`;
+    }
+  };
+  setInterval(show, 1000);
+  show();
+})();
