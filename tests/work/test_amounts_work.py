@@ -71,6 +71,18 @@ def test_the_page_says_what_cannot_be_meant_and_keeps_the_rest(bench, store):
         assert "The cup is empty" in client.get("/amounts").text
 
 
+def test_more_pressure_wants_less_reducer_and_thinner_paint_more_coats(store):
+    usual = amounts.see(store, hand="thin")
+    assert amounts.see(store, hand="thin", pressure_bar=2.2).wants.share < usual.wants.share
+    needed = [coats for _, coats in usual.coats_needed(2)]
+    assert needed[0] == 2
+    assert needed[-1] is None or needed[-1] > 2
+    cup.add_bottle(store, bottles.of_paint(store, "perlemor-gull")[0].id, at=AT)
+    assert any("1.5 bar" in note for note in amounts.see(store, hand="thin").wants.notes)
+    with pytest.raises(InvalidInput, match="Pressure"):
+        amounts.see(store, hand="thin", pressure_bar=9.0)
+
+
 def test_what_misses_is_learned_from_what_was_really_used_and_the_last_can_be_forgotten(store):
     job = Job(110, 28, 16)
     assert (jobs.learned(store).misses, jobs.learned(store).jobs) == (0.5, 0)
@@ -120,6 +132,8 @@ def test_the_page_learns_reads_inches_and_an_area(bench):
     with TestClient(create_app(bench), base_url="http://127.0.0.1") as client:
         metric = client.get("/amounts?length=109.22&height=28&thickness=16").text
         assert client.get("/amounts?length=4.3+in&height=28&thickness=16").text.count("ml, ") == metric.count("ml, ")
+        assert "Pressure: 0.3 to 5 bar" in client.get("/amounts?pressure=100+psi").text
+        assert "is no number in bar" in client.get("/amounts?pressure=much").text
         assert "The area is 0.1 to 10000" in client.get("/amounts?area=0").text
         assert client.get("/amounts?area=40&length=0").text.count('class="sentence"') == 1
         page = client.post("/amounts/used", data={"used_ml": "1.2"}, headers={"Sec-Fetch-Site": "same-origin"})

@@ -9,8 +9,8 @@ from fastapi.responses import RedirectResponse, Response
 
 from diachrom import clock
 from diachrom.core.mixing.cup import MOST_DROPS
-from diachrom.core.mixing.reducing import HANDS
-from diachrom.errors import DiachromError
+from diachrom.core.mixing.reducing import HANDS, USUAL_BAR
+from diachrom.errors import DiachromError, InvalidInput
 from diachrom.web.choices import Choice
 from diachrom.web.frame import frame
 from diachrom.web.job import FIELDS, job_form, job_of, read_number, rest_words
@@ -20,10 +20,12 @@ from diachrom.web.plot import Axes, Curve, Plot
 from diachrom.web.say import count
 from diachrom.web.swatches import BeadString, bead_string
 from diachrom.work import amounts, cup, jobs
-from diachrom.work.amounts import AmountsSeen
+from diachrom.work.amounts import LADDER_COATS, AmountsSeen
+from diachrom.work.fields import BAR, LEFT
 from diachrom.work.opened import Store
 
 router = APIRouter()
+PRESSURE = replace(LEFT, key="pressure", words="Pressure", units=BAR, least=0.0)
 UNITS = {"ml": "ml", "drops": "drops", "times": "times as much"}
 
 
@@ -73,7 +75,9 @@ class AmountsPage:
     needs_ml: str
     hands: Sequence[Choice]
     hand: str
+    pressure: str
     wants: str
+    coats_needed: str
     notes: Sequence[str]
     rest: tuple[str, str] | None  # until when, in words
     droppers: DroppersView | None
@@ -86,17 +90,21 @@ class AmountsPage:
 def show(request: Request, store: OpenStore) -> Response:
     asked = {key: value[:20] for key, value in request.query_params.items()}
     hand = asked.get("hand", "thin") if asked.get("hand", "thin") in HANDS else "thin"
-    seen = amounts.see(store, hand=hand)
-    page = _page(store, seen, asked, hand)
+    try:
+        bar = PRESSURE.value(asked.get("pressure", ""))
+        seen, problem = amounts.see(store, hand=hand, pressure_bar=bar if isinstance(bar, float) else None), ""
+    except InvalidInput as error:
+        seen, problem = amounts.see(store, hand=hand), str(error)
+    page = _page(store, seen, asked, hand, problem)
     return render("amounts.html", page=page, frame=frame(request, store, "mix"))
 
 
-def _page(store: Store, seen: AmountsSeen, asked: dict[str, str], hand: str) -> AmountsPage:
+def _page(store: Store, seen: AmountsSeen, asked: dict[str, str], hand: str, problem: str) -> AmountsPage:
     draft = seen.contents.draft
     unit = asked.get("unit", "ml") if asked.get("unit", "ml") in UNITS else "ml"
     learned = jobs.learned(store)
     job_given = job_form(asked, learned)
-    problem, scaled, needs, needs_ml = "", None, "", ""
+    scaled, needs, needs_ml = None, "", ""
     try:
         if asked.get("value", "").strip() and not seen.cup.empty:
             scaled = _scaled(store, seen, asked["value"], unit)
@@ -137,7 +145,9 @@ def _page(store: Store, seen: AmountsSeen, asked: dict[str, str], hand: str) -> 
         needs_ml,
         [Choice(key, words) for key, words in HANDS.items()],
         hand,
+        asked.get("pressure", "").strip() or f"{USUAL_BAR[hand]:g} bar",
         said,
+        _coats_needed(seen),
         wants.notes if wants else [],
         rest_words(store),
         _droppers(seen),
@@ -159,6 +169,14 @@ def _scaled(store: Store, seen: AmountsSeen, value: str, unit: str) -> ScaledVie
     beads = bead_string(parts, seen.contents.shelf)
     total = f"{count(sum(found.scaled.drops), 'drop')}, {found.scaled.volume_ml:.2f} ml"
     return ScaledView(total, beads, beads.words, _costs(found.delta_e, found.words), wanted)
+
+
+def _coats_needed(seen: AmountsSeen) -> str:
+    coats = seen.contents.draft.coats
+    needed = [
+        f"{found or f'more than {LADDER_COATS}'} at {100 * share:.0f} %" for share, found in seen.coats_needed(coats)
+    ]
+    return f"Where {count(coats, 'coat')} get as it comes, thinned it takes {', '.join(needed)}." if needed else ""
 
 
 def _costs(delta_e: float, said: str) -> str:

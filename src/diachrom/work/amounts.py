@@ -23,6 +23,7 @@ from diachrom.work.over import over
 
 FREE_SHOWN = 6
 LADDER_COATS = 6
+SAME_COATS = 2.5  # dE: nearly the same side by side
 
 
 @dataclass(frozen=True)
@@ -60,9 +61,21 @@ class AmountsSeen:
     droppers: ScaledSeen | None  # with the bottles' drops as they are now; None where they are as they were counted
     ladder: Sequence[tuple[float, Sequence[Colour]]]  # (share of reducer, the colour after each coat, none first)
 
+    def coats_needed(self, coats: int) -> list[tuple[float, int | None]]:
+        """(share of reducer, coats) that get as far as so many coats get as it comes; None where the ladder ends."""
+        if not self.ladder:
+            return []
+        aim = self.ladder[0][1][min(coats, LADDER_COATS)].lab
+        found: list[tuple[float, int | None]] = []
+        for share, colours in self.ladder[1:]:
+            far = [float(delta_e(one.lab, aim)) for one in colours]
+            near = [at for at, value in enumerate(far) if at and value <= SAME_COATS]
+            found.append((share, near[0] if near else None))
+        return found
 
-def see(connection: sqlite3.Connection, *, hand: str) -> AmountsSeen:
-    """Everything but a scaling."""
+
+def see(connection: sqlite3.Connection, *, hand: str, pressure_bar: float | None = None) -> AmountsSeen:
+    """Everything but a scaling. Raises InvalidInput."""
     draft = cups.now(connection).draft
     held = contents(connection, draft)
     cup = cup_of(held)
@@ -86,7 +99,7 @@ def see(connection: sqlite3.Connection, *, hand: str) -> AmountsSeen:
     free = free_volumes(cup, 30.0)[:FREE_SHOWN]
     if cup.only_thinner:
         return AmountsSeen(held, cup, parts, free, None, None, None, [])
-    wants = reduction(cup, nozzle_mm=draft.nozzle_mm, hand=hand)
+    wants = reduction(cup, nozzle_mm=draft.nozzle_mm, hand=hand, pressure_bar=pressure_bar)
     thinner, droppers = _thinner(connection, wants), _droppers(connection, held)
     return AmountsSeen(held, cup, parts, free, wants, thinner, droppers, _ladder(connection, held, cup))
 

@@ -10,7 +10,7 @@ import numpy as np
 
 from diachrom.core.film.paint import KINDS
 from diachrom.core.mixing.cup import Cup
-from diachrom.errors import EmptyCup
+from diachrom.errors import EmptyCup, InvalidInput
 
 HANDS = {"thin": "thin and many coats", "thick": "as it comes, few coats"}
 
@@ -40,6 +40,10 @@ WAYS = {
 }
 USUAL_NOZZLE_MM = 0.3
 BY_NOZZLE = 0.6  # change of the share for a nozzle a millimetre narrower
+USUAL_BAR = {"thin": 1.2, "thick": 2.0}
+BY_BAR = 0.08  # change of the share for a bar less
+LOWEST_BAR, HIGHEST_BAR = 0.3, 5.0
+FLAKES_BAR = 1.5  # below it flakes settle in the tip
 SMALLEST_FOR_FLAKES_MM = 0.4
 LADDER = (0.0, 0.15, 0.30, 0.45, 0.60)
 REST_MINUTES = 10  # of a candy mix
@@ -57,8 +61,14 @@ class Reduction:
     notes: Sequence[str]
 
 
-def reduction(cup: Cup, *, nozzle_mm: float, hand: str) -> Reduction:
-    """Each kind counts by its share of the coloured volume. Raises EmptyCup."""
+def reduction(cup: Cup, *, nozzle_mm: float, hand: str, pressure_bar: float | None = None) -> Reduction:
+    """Each kind counts by its share of the coloured volume; without a pressure the hand's usual one.
+
+    Raises EmptyCup, InvalidInput.
+    """
+    bar = USUAL_BAR[hand] if pressure_bar is None else pressure_bar
+    if not LOWEST_BAR <= bar <= HIGHEST_BAR:
+        raise InvalidInput(f"Pressure: {LOWEST_BAR:g} to {HIGHEST_BAR:g} bar, not {bar:g}.", field="pressure")
     coloured = [(pour, pour.volume_ml) for pour in cup.pours if pour.drops and not pour.paint.thins]
     if not coloured:
         raise EmptyCup("thinning it")
@@ -67,10 +77,11 @@ def reduction(cup: Cup, *, nozzle_mm: float, hand: str) -> Reduction:
     ways = [WAYS[pour.paint.kind] for pour, _ in coloured]
     usual = float(weights @ np.array([way.thick if hand == "thick" else way.thin for way in ways]))
     most = float(weights @ np.array([way.most for way in ways]))
-    share = min(max(0.0, usual + BY_NOZZLE * (USUAL_NOZZLE_MM - nozzle_mm) * (0.0 if usual == 0 else 1.0)), most)
+    by_tool = BY_NOZZLE * (USUAL_NOZZLE_MM - nozzle_mm) + BY_BAR * (USUAL_BAR[hand] - bar)
+    share = min(max(0.0, usual + by_tool * (0.0 if usual == 0 else 1.0)), most)
     add = max(0.0, (share * total - (1 - share) * (cup.volume_ml - total)) / (1 - share)) if share < 1 else 0.0
     medium = sum(float(weight) for weight, way in zip(weights, ways, strict=True) if way.with_medium) > 0.3
-    return Reduction(share, cup.dilution, add, medium, most, _notes(cup, nozzle_mm, most))
+    return Reduction(share, cup.dilution, add, medium, most, _notes(cup, nozzle_mm, bar, most))
 
 
 def rest_minutes(cup: Cup) -> int:
@@ -78,7 +89,7 @@ def rest_minutes(cup: Cup) -> int:
     return REST_MINUTES if any(pour.drops and pour.paint.kind == "candy" for pour in cup.pours) else 0
 
 
-def _notes(cup: Cup, nozzle_mm: float, most: float) -> list[str]:
+def _notes(cup: Cup, nozzle_mm: float, bar: float, most: float) -> list[str]:
     notes = []
     kinds = {pour.paint.kind for pour in cup.pours if pour.drops}
     if cup.dilution > most:
@@ -87,6 +98,9 @@ def _notes(cup: Cup, nozzle_mm: float, most: float) -> list[str]:
         notes.append("A candy without medium has no grip and chips off.")
     if rest_minutes(cup):
         notes.append(f"Let it rest {REST_MINUTES} minutes after mixing.")
-    if kinds & {"pearl", "metallic", "shift", "glitter", "glow"} and nozzle_mm < SMALLEST_FOR_FLAKES_MM:
+    flaked = bool(kinds & {"pearl", "metallic", "shift", "glitter", "glow"})
+    if flaked and bar < FLAKES_BAR:
+        notes.append(f"Flakes want {FLAKES_BAR:g} bar or more, or they settle in the tip.")
+    if flaked and nozzle_mm < SMALLEST_FOR_FLAKES_MM:
         notes.append(f"Flakes want a nozzle of {SMALLEST_FOR_FLAKES_MM:g} mm or more.")
     return notes
