@@ -168,6 +168,8 @@ VIEWS: dict[str, tuple[tuple[int, int], str, Callable[[Page], None] | None]] = {
     "stand-ins": (WIDE, "/paints/torv-koral/stand-ins", None),
     "match": (WIDE, "/match", _match),
     "next-drop": (WIDE, "/match", _next),
+    "family": (WIDE, "/family", None),
+    "look-family-phone": (PHONE, "/family", None),
     "pour": (WIDE, "/match", _pour),
     "look-pour-phone": (PHONE, "/match", _pour),
     "amounts": (WIDE, "/amounts?value=2.5&unit=ml", None),

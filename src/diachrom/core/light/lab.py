@@ -38,3 +38,10 @@ def lch(values: Floats) -> Floats:
     chroma = np.hypot(values[..., 1], values[..., 2])
     hue = np.degrees(np.arctan2(values[..., 2], values[..., 1])) % 360
     return np.stack([values[..., 0], chroma, hue], axis=-1)
+
+
+def hue_difference(one: Floats, two: Floats) -> Floats:
+    """dH* of CIELAB between (..., 3) and (..., 3), without its sign."""
+    first, second = lch(one), lch(two)
+    turn = np.radians(first[..., 2] - second[..., 2])
+    return np.abs(2 * np.sqrt(first[..., 1] * second[..., 1]) * np.sin(turn / 2))
