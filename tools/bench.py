@@ -10,32 +10,25 @@ import subprocess
 import sys
 import tempfile
 import time
-from collections.abc import Callable
 from functools import partial
-from itertools import combinations
 from pathlib import Path
 from typing import cast
 from urllib.parse import urlsplit
 
 import numpy as np
 import uvicorn
+from bench_matching import matching
 from fastapi import FastAPI
 from large_shelf import fill_large
+from measuring import D65, FOUR, SHELF, cup_of_four, row, timed
 
 from diachrom.core.film.fast import FastFilms, films
 from diachrom.core.film.grounds import GROUNDS
-from diachrom.core.light.bands import Floats
-from diachrom.core.light.difference import delta_e
-from diachrom.core.light.lights import light
 from diachrom.core.mixing.cup import Cup, Pour
 from diachrom.core.mixing.layers import Layer
-from diachrom.core.mixing.matching import Search
-from diachrom.core.mixing.mixes import compositions, special
-from diachrom.core.mixing.next_drop import advise
 from diachrom.core.mixing.prediction import predict
 from diachrom.core.mixing.spread import spread
 from diachrom.core.mixing.strip import Over, strip
-from diachrom.core.mixing.where import Where
 from diachrom.demo.bench import fill
 from diachrom.demo.paints import PAINTS
 from diachrom.store.connection import connected, writing
@@ -46,33 +39,6 @@ from diachrom.work import importing
 from diachrom.work.standing_in import stand_in
 
 PAGES = {"Mix, the whole page": "/mix", "find on Mix": "/mix/find?q=rav", "Shelf": "/shelf", "Recipes": "/recipes"}
-FOUR = ("rav-gull", "torv-kritt", "rav-nype", "rav-fjord")
-D65 = light("D65")
-SHELF = {paint.id: Pour(paint.profile(), 1, paint.drop_ml) for paint in PAINTS}
-
-
-def timed(work: Callable[[], object], rounds: int = 30) -> float:
-    """Median milliseconds of a call, after a warm-up."""
-    for _ in range(3):
-        work()
-    taken = []
-    for _ in range(rounds):
-        start = time.perf_counter()
-        work()
-        taken.append(time.perf_counter() - start)
-    return 1000 * statistics.median(taken)
-
-
-def row(what: str, value: float, unit: str, most: float | None, floor: float, floor_words: str) -> None:
-    limit = f"at most {most:.4g}" if most is not None else ""
-    ratio = f"{value / floor:6.1f} x" if floor else ""
-    beside = f"floor {floor:8.1f} {unit:<3} {ratio:>9}  {floor_words}" if floor else ""
-    print(f"{what:<52} {value:8.1f} {unit:<3} {limit:<13} {beside}".rstrip())
-
-
-def cup_of_four() -> Cup:
-    drops = {"rav-gull": 6, "torv-kritt": 1, "rav-nype": 2, "tynn-reducer": 4}
-    return Cup(tuple(Pour(SHELF[paint].paint, count, SHELF[paint].drop_ml) for paint, count in drops.items()))
 
 
 def many_cups() -> None:
@@ -251,74 +217,6 @@ def big_import(folder: Path) -> None:
             connection.executemany("INSERT INTO bench (text) VALUES (?)", [(line * 8,) for line in lines * 5])
         floor = time.perf_counter() - start
     row("import of 2,000 rows", 1000 * taken, "ms", 5000, 1000 * floor, "10,000 bare inserts of as much text")
-
-
-def matching() -> None:
-    """Small shelves against trying every cup exactly, the whole shelf, and the next drop."""
-    plain = [pour for pour in SHELF.values() if not pour.paint.thins and not special(pour.paint)]
-    ten = plain[5:15]
-    chance = np.random.default_rng(3)
-    gaps, taken = [], []
-    for key in ("white", "black", "silver-foil"):
-        where = Where(GROUNDS[key], 16.0, True, D65)
-        where.tables()
-        aims = [np.array([chance.uniform(10, 90), chance.uniform(-60, 70), chance.uniform(-60, 80)]) for _ in range(20)]
-        searches = [
-            Search(aim, [one.paint for one in ten], [0.05] * 10, where, most_paints=3, most_drops=12, dilution=0.3)
-            for aim in aims
-        ]
-        start = time.perf_counter()
-        every = _every_cup(searches[0], 10, 12)  # the same for all targets
-        exhaustive = time.perf_counter() - start
-        for search in searches:
-            start = time.perf_counter()
-            *_, found = search.steps()
-            taken.append(time.perf_counter() - start)
-            gaps.append(found.matches[0].delta_e - float(delta_e(every, search.target).min()))
-    words = "every cup exactly"
-    row(
-        "match: 10 paints, 3 used, 12 drops",
-        1000 * statistics.median(taken),
-        "ms",
-        50 * exhaustive,
-        1000 * exhaustive,
-        words,
-    )
-    print(f"{'  the largest distance from the optimum of 60 targets':<52} {max(gaps):8.3f} dE  at most 0.05")
-    where = Where(GROUNDS["white"], 16.0, True, D65)
-    whole, first = [], []
-    for _ in range(5):
-        target = np.array([chance.uniform(20, 80), chance.uniform(-40, 50), chance.uniform(-40, 60)])
-        paints, drops = [one.paint for one in SHELF.values()], [one.drop_ml for one in SHELF.values()]
-        start = time.perf_counter()
-        for step, _ in enumerate(
-            Search(target, paints, drops, where, most_paints=4, most_drops=24, dilution=0.3).steps()
-        ):
-            if step == 0:
-                first.append(time.perf_counter() - start)
-        whole.append(time.perf_counter() - start)
-    row("match: the whole shelf, 4 used, 24 drops", 1000 * statistics.median(whole), "ms", 1500, 0, "")
-    row("match: its first answers", 1000 * statistics.median(first), "ms", 300, 0, "")
-    cup, candidates = cup_of_four(), [(one.paint, one.drop_ml) for one in SHELF.values()]
-    row(
-        "next drop, of every bottle on the shelf",
-        timed(lambda: advise(cup, candidates, target, where), 5),
-        "ms",
-        150,
-        0,
-        "",
-    )
-
-
-def _every_cup(search: Search, count: int, drops: int) -> Floats:
-    """(cup, 3) Lab of all cups of up to three paints, each by the transport solution."""
-    cups = [
-        tuple(zip(some, counts, strict=True))
-        for size in (1, 2, 3)
-        for some in combinations(range(count), size)
-        for counts in compositions(size, drops).tolist()
-    ]
-    return np.array([one.lab for at in range(0, len(cups), 400) for one in search.exactly(cups[at : at + 400])])
 
 
 def substitutes(folder: Path) -> None:

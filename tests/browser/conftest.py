@@ -43,7 +43,8 @@ def still(filled):
 
 @pytest.fixture
 def refusals():
-    """Statuses that a test expects a server to answer; the browser reports each as a console error."""
+    """Statuses that a test expects a server to answer, or words of what the browser says of one that is gone; the
+    browser reports each as a console error."""
     return []
 
 
@@ -59,7 +60,7 @@ def page(page, refusals):
         ),
     )
     yield page
-    expected = [f"status of {status}" for status in refusals] + (["Response Status Error Code"] if refusals else [])
+    expected = [one if isinstance(one, str) else f"status of {one}" for one in refusals] + (["Response Status Error Code"] if refusals else [])
     assert [trouble for trouble in troubles if not any(text in trouble for text in expected)] == []
 
 

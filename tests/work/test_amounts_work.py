@@ -71,6 +71,36 @@ def test_the_page_says_what_cannot_be_meant_and_keeps_the_rest(bench, store):
         assert "The cup is empty" in client.get("/amounts").text
 
 
+@pytest.mark.parametrize(
+    ("unit", "amounts_", "drops"),
+    [
+        ("parts", (3, 0, 1, 1), None),
+        ("percent", (50, 25, 25, 0), None),
+        ("ml", (0.45, 0.048, 0.01, 0), (10, 1, 1, 0)),
+        ("grams", (0.468, 0.06, 0.045, 0.16), (10, 1, 1, 4)),
+    ],
+)
+def test_amounts_in_other_figures_become_whole_drops(store, unit, amounts_, drops):
+    sizes = [part.drop_ml for part in cups.now(store).draft.parts]
+    before = cup.see(store).cup.volume_ml
+    amounts.put_counted(store, unit, amounts_, at=AT)
+    found = [part.drops for part in cups.now(store).draft.parts]
+    assert [count > 0 for count in found] == [amount > 0 for amount in amounts_]
+    if drops is None:
+        assert cup.see(store).cup.volume_ml == pytest.approx(before, abs=2 * max(sizes))
+    else:
+        assert found == list(drops)
+    for wrong in (
+        (unit, (0, 0, 0, 0)),
+        (unit, (1, 2)),
+        ("cups", amounts_),
+        (unit, (-1, 1, 1, 1)),
+        ("ml", (99, 1, 1, 1)),
+    ):
+        with pytest.raises(InvalidInput):
+            amounts.put_counted(store, *wrong, at=AT)
+
+
 def test_more_pressure_wants_less_reducer_and_thinner_paint_more_coats(store):
     usual = amounts.see(store, hand="thin")
     assert amounts.see(store, hand="thin", pressure_bar=2.2).wants.share < usual.wants.share

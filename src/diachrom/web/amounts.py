@@ -11,10 +11,11 @@ from diachrom import clock
 from diachrom.core.mixing.cup import MOST_DROPS
 from diachrom.core.mixing.reducing import HANDS, USUAL_BAR
 from diachrom.errors import DiachromError, InvalidInput
+from diachrom.web.answers import go
 from diachrom.web.choices import Choice
 from diachrom.web.frame import frame
 from diachrom.web.job import FIELDS, job_form, job_of, read_number, rest_words
-from diachrom.web.needs import OpenStore
+from diachrom.web.needs import GivenForm, OpenStore
 from diachrom.web.pages import render
 from diachrom.web.plot import Axes, Curve, Plot
 from diachrom.web.say import count
@@ -37,6 +38,7 @@ class PartView:
     percent: str
     ml: str
     grams: str
+    at: int  # among the bottles at the cup
 
 
 @dataclass(frozen=True)
@@ -64,6 +66,8 @@ class AmountsPage:
     total: str
     parts: Sequence[PartView]
     free: Sequence[tuple[str, str]]  # value for the address, words
+    idle: Sequence[int]  # bottles at the cup of which nothing is in it
+    counted_in: Sequence[str]
     units: Sequence[Choice]
     unit: str
     value: str
@@ -92,11 +96,17 @@ def show(request: Request, store: OpenStore) -> Response:
     hand = asked.get("hand", "thin") if asked.get("hand", "thin") in HANDS else "thin"
     try:
         bar = PRESSURE.value(asked.get("pressure", ""))
-        seen, problem = amounts.see(store, hand=hand, pressure_bar=bar if isinstance(bar, float) else None), ""
+        near_ml = float(asked["value"]) if asked.get("unit", "ml") == "ml" and _plain(asked.get("value", "")) else 0.0
+        bar_ = bar if isinstance(bar, float) else None
+        seen, problem = amounts.see(store, hand=hand, pressure_bar=bar_, near_ml=near_ml), ""
     except InvalidInput as error:
         seen, problem = amounts.see(store, hand=hand), str(error)
     page = _page(store, seen, asked, hand, problem)
     return render("amounts.html", page=page, frame=frame(request, store, "mix"))
+
+
+def _plain(text: str) -> bool:
+    return text.replace(".", "", 1).isdecimal() and len(text) < 8
 
 
 def _page(store: Store, seen: AmountsSeen, asked: dict[str, str], hand: str, problem: str) -> AmountsPage:
@@ -130,10 +140,13 @@ def _page(store: Store, seen: AmountsSeen, asked: dict[str, str], hand: str, pro
                 f"{100 * one.share:.1f} %",
                 f"{one.ml:.3f} ml",
                 f"{one.grams:.3f} g",
+                next(at for at, part in enumerate(draft.parts) if part.bottle == one.bottle),
             )
             for one in seen.parts
         ],
         [(f"{ml:.4f}", f"{ml:.2f} ml") for ml in seen.free_ml],
+        [at for at, part in enumerate(draft.parts) if not part.drops],
+        amounts.COUNTED_IN,
         [Choice(key, words) for key, words in UNITS.items()],
         unit,
         asked.get("value", ""),
@@ -229,6 +242,17 @@ def put(store: OpenStore, volume_ml: Annotated[float, Form()]) -> Response:
 def droppers(store: OpenStore) -> Response:
     amounts.put_droppers(store, at=clock.now())
     return RedirectResponse("/mix", 303)
+
+
+@router.post("/amounts/counted")
+def counted(request: Request, store: OpenStore, given: GivenForm) -> Response:
+    found = [
+        read_number(given.get(f"amount-{at}", "0") or "0", "Amounts")
+        for at in range(len(given))
+        if f"amount-{at}" in given
+    ]
+    amounts.put_counted(store, given.get("unit", ""), found, at=clock.now())
+    return go(request, "/amounts")
 
 
 @router.post("/amounts/thin")

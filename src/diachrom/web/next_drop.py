@@ -39,6 +39,7 @@ class NextPage:
     sentence: str
     helps: Sequence[HelpView]
     spoils: str
+    spoiling: str  # numbers of the bottles of which a single drop would lead away
     rescue: str
     order: str
     plot: Plot | None
@@ -70,7 +71,8 @@ def next_page(store: Store, target: Target, advice: Advice, candidates: Sequence
     spoils = f"One drop too many: {', '.join(name(at) for at in strong)}." if strong else ""
     plot = _paths(target, advice, [name(way.index) for way in advice.helps[:HELPS_SHOWN]])
     rescue = "" if advice.rescue is None else _rescue(advice.rescue, name)
-    return NextPage(target_view(store, target), sentence, helps, spoils, rescue, order, plot)
+    spoiling = " ".join(str(bottle.id) for at in advice.spoils if (bottle := candidates[at].bottle) is not None)
+    return NextPage(target_view(store, target), sentence, helps, spoils, spoiling, rescue, order, plot)
 
 
 def _rescue(rescue: Rescue, name: Callable[[int], str]) -> str:
@@ -122,5 +124,5 @@ def next_drop(store: OpenStore) -> Response:
     found, order = match_at_cup.next_drop(store), _order(store)
     if found:
         return render("next_drop.html", next=next_page(store, *found, order))
-    only = NextPage(None, "", [], "", "", order, None) if order else None
+    only = NextPage(None, "", [], "", "", "", order, None) if order else None
     return render("next_drop.html", next=only)

@@ -13,8 +13,9 @@ from diachrom.core.mixing.draft import Draft
 from diachrom.core.mixing.keeping import density
 from diachrom.core.mixing.prediction import Colour
 from diachrom.core.mixing.reducing import LADDER, Reduction, reduction
-from diachrom.core.mixing.scaling import Scaled, free_volumes, scaled
+from diachrom.core.mixing.scaling import Scaled, counted, free_volumes, scaled
 from diachrom.core.mixing.strip import strip
+from diachrom.errors import InvalidInput
 from diachrom.store import cups, paints
 from diachrom.store.connection import writing
 from diachrom.work.contents import Contents, contents, cup_of
@@ -22,6 +23,8 @@ from diachrom.work.matching import thinner_in_stock
 from diachrom.work.over import over
 
 FREE_SHOWN = 6
+COUNTED_IN = ("parts", "percent", "ml", "grams")
+USUAL_ML = 1.0
 LADDER_COATS = 6
 SAME_COATS = 2.5  # dE: nearly the same side by side
 
@@ -74,7 +77,9 @@ class AmountsSeen:
         return found
 
 
-def see(connection: sqlite3.Connection, *, hand: str, pressure_bar: float | None = None) -> AmountsSeen:
+def see(
+    connection: sqlite3.Connection, *, hand: str, pressure_bar: float | None = None, near_ml: float = 0.0
+) -> AmountsSeen:
     """Everything but a scaling. Raises InvalidInput."""
     draft = cups.now(connection).draft
     held = contents(connection, draft)
@@ -90,18 +95,23 @@ def see(connection: sqlite3.Connection, *, hand: str, pressure_bar: float | None
             pour.volume_ml / smallest,
             pour.volume_ml / cup.volume_ml,
             pour.volume_ml,
-            pour.volume_ml
-            * (paints.record(connection, held.shelf[part.bottle].bottle.paint_id).density or density(pour.paint.kind)),
+            pour.volume_ml * _density(connection, held, at),
         )
-        for part, pour in zip(draft.parts, cup.pours, strict=True)
+        for at, (part, pour) in enumerate(zip(draft.parts, cup.pours, strict=True))
         if part.drops
     ]
-    free = free_volumes(cup, 30.0)[:FREE_SHOWN]
+    free = free_volumes(cup, near_ml or cup.volume_ml, most=FREE_SHOWN)
     if cup.only_thinner:
         return AmountsSeen(held, cup, parts, free, None, None, None, [])
     wants = reduction(cup, nozzle_mm=draft.nozzle_mm, hand=hand, pressure_bar=pressure_bar)
     thinner, droppers = _thinner(connection, wants), _droppers(connection, held)
     return AmountsSeen(held, cup, parts, free, wants, thinner, droppers, _ladder(connection, held, cup))
+
+
+def _density(connection: sqlite3.Connection, held: Contents, at: int) -> float:
+    """g/ml of a part of the cup."""
+    bottle = held.shelf[held.draft.parts[at].bottle].bottle
+    return paints.record(connection, bottle.paint_id).density or density(bottle.kind)
 
 
 def _thinner(connection: sqlite3.Connection, wants: Reduction) -> tuple[int, str, int] | None:
@@ -203,6 +213,34 @@ def put_scaled(connection: sqlite3.Connection, volume_ml: float, *, at: str) -> 
         parts = tuple(replace(part, drops=drops) for part, drops in zip(draft.parts, found.drops, strict=True))
         did = f"scaling to {found.volume_ml:.2f} ml"
         cups.append(connection, replace(draft, parts=parts), did=did, at=at, batch=standing.batch)
+
+
+def put_counted(connection: sqlite3.Connection, unit: str, amounts: Sequence[float], *, at: str) -> None:
+    """Say how much of each bottle is in the cup, in one of COUNTED_IN; parts and percent keep the cup's volume.
+
+    Undo brings the old count back. Raises InvalidInput.
+    """
+    with writing(connection):
+        standing = cups.now(connection)
+        held = contents(connection, standing.draft)
+        if (
+            unit not in COUNTED_IN
+            or len(amounts) != len(standing.draft.parts)
+            or not all(0 <= a < 1e5 for a in amounts)
+        ):
+            raise InvalidInput("Each amount is nothing or more, one for every bottle at the cup.", field="amounts")
+        if not sum(amounts):
+            raise InvalidInput("All of it is nothing.", field="amounts")
+        pours = cup_of(held).pours
+        whole = sum(pour.volume_ml for pour in pours) or USUAL_ML
+        volumes = {
+            "ml": lambda: list(amounts),
+            "grams": lambda: [amount / _density(connection, held, at) for at, amount in enumerate(amounts)],
+        }.get(unit, lambda: [whole * amount / sum(amounts) for amount in amounts])()
+        drops = counted(volumes, [pour.drop_ml for pour in pours])
+        parts = tuple(replace(part, drops=count) for part, count in zip(standing.draft.parts, drops, strict=True))
+        draft = replace(standing.draft, parts=parts)
+        cups.append(connection, draft, did=f"counting in {unit}", at=at, batch=standing.batch)
 
 
 def needed(connection: sqlite3.Connection, job: Job) -> tuple[float, int, int]:

@@ -25,7 +25,10 @@ ORANGE = cup(rav_gull=6, torv_kritt=1, rav_nype=2, tynn_reducer=3)
 
 
 def test_a_free_volume_costs_nothing_and_one_between_costs_something():
-    assert free_volumes(cup(rav_gull=4, rav_nype=2), 1.0) == pytest.approx([0.15 * at for at in range(1, 7)])
+    assert free_volumes(cup(rav_gull=4, rav_nype=2), 0.3, most=4) == pytest.approx([0.15, 0.3, 0.45, 0.6])
+    near = free_volumes(cup(rav_gull=4, rav_nype=2), 20.0, most=4)
+    assert near[0] < 20.0 < near[-1]
+    assert near[1] / 0.15 == pytest.approx(round(near[1] / 0.15))
     double = scaled(ORANGE, 1.2)
     assert double.drops == (12, 2, 4, 6)
     assert double.off < 1e-9

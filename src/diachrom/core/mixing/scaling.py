@@ -46,13 +46,23 @@ def scaled(cup: Cup, volume_ml: float, *, drop_ml: Sequence[float] | None = None
     return Scaled(tuple(counts.astype(int).tolist()), float(volumes.sum()), off)
 
 
-def free_volumes(cup: Cup, most_ml: float) -> list[float]:
-    """The volumes up to `most_ml` that the same whole drops come to: the smallest such cup and its multiples."""
+def free_volumes(cup: Cup, near_ml: float, *, most: int) -> list[float]:
+    """The volumes nearest to one that the same whole drops come to: multiples of the smallest such cup, in order."""
     if cup.empty:
         raise EmptyCup("scaling it")
-    common = gcd(*(pour.drops for pour in cup.pours if pour.drops))
-    smallest = cup.volume_ml / common
-    return [smallest * times for times in range(1, int(most_ml / smallest) + 1)]
+    smallest = cup.volume_ml / gcd(*(pour.drops for pour in cup.pours if pour.drops))
+    first = max(1, round(near_ml / smallest) - most // 2)
+    return [smallest * times for times in range(first, first + most)]
+
+
+def counted(volumes_ml: Sequence[float], drop_ml: Sequence[float]) -> tuple[int, ...]:
+    """Whole drops for these volumes, at least one of what there is some of. Raises InvalidInput."""
+    counts = [max(1, round(ml / size)) if ml > 0 else 0 for ml, size in zip(volumes_ml, drop_ml, strict=True)]
+    if max(counts, default=0) > MOST_DROPS:
+        raise InvalidInput(f"That takes {max(counts)} drops of one bottle; measure it in ml.", field="amounts")
+    if not any(counts):
+        raise InvalidInput("All of it is nothing.", field="amounts")
+    return tuple(counts)
 
 
 def times_in_whole_drops(parts: Sequence[tuple[float, float]]) -> tuple[int, list[int]]:

@@ -13,7 +13,8 @@
 
   // What the next drop would do is asked for after the hand has rested, and stays until the new answer is there.
   let asking = 0;
-  const ask = (next) => htmx.ajax("GET", next.dataset.ask, { source: next, target: "#next", swap: "innerHTML" });
+  const ask = (next) =>
+    htmx.ajax("GET", next.dataset.ask, { source: next, target: "#next", swap: "innerHTML" }).catch(() => {}); // said below
   const askAgain = (next, fresh) => {
     if (next.dataset.ask !== fresh.dataset?.ask) {
       next.dataset.ask = fresh.dataset.ask;
@@ -25,13 +26,17 @@
   const first = document.getElementById("next");
   if (first) ask(first);
 
+  const show = (row) => {
+    for (const other of rows()) other.classList.toggle("picked", other === row);
+    row?.scrollIntoView({ block: "nearest" });
+  };
   const pick = (row) => {
     if (!row) return;
     pickedBottle = row.dataset.bottle;
-    for (const other of rows()) other.classList.toggle("picked", other === row);
-    row.scrollIntoView({ block: "nearest" });
+    show(row);
   };
-  const pickAgain = () => pick(rows().find((row) => row.dataset.bottle === pickedBottle) ?? rows().at(-1));
+  // A bottle that was just taken may not be there yet: it stays the one that is wanted.
+  const pickAgain = () => show(rows().find((row) => row.dataset.bottle === pickedBottle) ?? rows().at(-1));
 
   // Every action waits its turn behind the ones before it (hx-sync on #content), in the order of the hand.
   const say = (text) => { document.getElementById("said").textContent = text; };
@@ -95,6 +100,17 @@
       digits = "";
       send("/mix/drops", { bottle: row.dataset.bottle, drops });
     }, 550);
+  };
+
+  // A bottle of which one drop more would lead away from the target is marked before it falls.
+  const markSpoiling = () => {
+    const spoiling = (document.querySelector("[data-spoiling]")?.dataset.spoiling ?? "").split(" ");
+    for (const row of rows()) {
+      const more = row.querySelector('[data-pour="1"]');
+      const spoils = spoiling.includes(row.dataset.bottle);
+      more.classList.toggle("spoils", spoils);
+      more.title = spoils ? "One drop more leads away from the target" : "";
+    }
   };
 
   const step = (by) => {
@@ -165,6 +181,7 @@
       event.target.style.maxHeight = `${Math.max(120, upwards ? above : below)}px`;
     }
     if (event.target.id === "mix") { pickAgain(); showFalling(); }
+    if (event.target.id === "mix" || event.target.id === "next") markSpoiling();
   });
   document.addEventListener("htmx:sendError", () => say("Diachrom does not answer: is it still running? Nothing that was said to be saved is lost."));
   pickAgain();
