@@ -28,7 +28,7 @@ def matching() -> None:
     against_every_cup(chance, [one.paint for one in plain], 12, DIFFUSE, 20, "match: 10 paints, 3 used, 12 drops")
     flaked = ("perlemor-blaa", "malm-solv", "nordlys-fiol", "glo-oransje")
     mixed = [SHELF[key].paint for key in flaked] + [one.paint for one in plain[:6]]
-    against_every_cup(chance, mixed, 6, ALL_ANGLES, 4, "match: 4 of 10 with flakes, 6 drops, 5 angles")
+    against_every_cup(chance, mixed, 9, ALL_ANGLES, 4, "match: 3 of 10 with flakes, 9 drops, 5 angles")
     whole_shelf(chance)
     where = Where(GROUNDS["white"], 16.0, True, D65)
     target = np.array([chance.uniform(20, 80), chance.uniform(-40, 50), chance.uniform(-40, 60)])

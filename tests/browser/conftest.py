@@ -60,7 +60,9 @@ def page(page, refusals):
         ),
     )
     yield page
-    expected = [one if isinstance(one, str) else f"status of {one}" for one in refusals] + (["Response Status Error Code"] if refusals else [])
+    expected = [one if isinstance(one, str) else f"status of {one}" for one in refusals] + (
+        ["Response Status Error Code"] if refusals else []
+    )
     assert [trouble for trouble in troubles if not any(text in trouble for text in expected)] == []
 
 

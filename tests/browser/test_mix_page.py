@@ -161,6 +161,7 @@ def test_two_tabs_pour_into_the_same_cup(page, context, address):
 
 def test_the_cup_survives_kill_9(page, bench, refusals):
     refusals += ["net::ERR", "htmx:"]  # what the next drop would do may just be asked for
+
     def serve():
         server = subprocess.Popen(
             [sys.executable, "-m", "diachrom", "serve", "--port", "0", "--data", str(bench)],

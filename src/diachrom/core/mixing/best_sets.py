@@ -17,6 +17,9 @@ class BestSets:
     def has_flakes(self, paints: Iterable[int]) -> bool:
         return not self._flaked.isdisjoint(paints)
 
+    def flakes_in(self, paints: Iterable[int]) -> frozenset[int]:
+        return self._flaked.intersection(paints)
+
     def of(self, paints: Paints) -> Known | None:
         return self._known[len(paints), self.has_flakes(paints)].get(paints)
 

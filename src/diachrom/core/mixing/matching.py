@@ -37,7 +37,7 @@ EXACTLY = 160
 # Of sets with flakes fewer are looked at: each look costs ten times as much.
 FLAKED_TO_GROW, FLAKED_GROWN_PARTS, FLAKED_IN_FULL, FLAKED_COMPOSITIONS = 12, 6, 6, 2_000
 FLAKED_EXACTLY, DROPS_EXACTLY, FLAKED_AT_LAST = 3, 12, 24
-FEW_FLAKED, PAIRS_IN_FULL, PAIRS_PARTS = 4, 3, 12
+FEW_FLAKED, SOLVED_PARTS, SOLVED_IN_FULL, SOLVED_FULL_PARTS = 4, {2: 5, 3: 5}, 3, 12
 
 
 @dataclass(frozen=True, eq=False)
@@ -141,12 +141,21 @@ class Search:
         return [tuple(sorted((*self.kept_in, *one))) for one in sets]
 
     def _two_with_flakes(self) -> None:
-        """Every pair of paints with flakes, in few parts; the best pairs in every number of drops. They are slow."""
-        if self._sizes() > 1 and (self.where.turned or len(self.flaked) <= FEW_FLAKED):
-            pairs = [pair for pair in combinations(self.flaked, 2) if set(self.kept_in) <= set(pair)]
-            self._try(pairs, 3)
-            best = [pair for pair in self._best.nearest(2, len(pairs), flaked=True) if pair in pairs]
-            self._try(best[:PAIRS_IN_FULL], PAIRS_PARTS)
+        """Sets with several paints with flakes, in few parts, and the best of them in more: they are solved, slowly.
+        Where they are many, pairs alone."""
+        if not (self.where.turned or len(self.flaked) <= FEW_FLAKED):
+            return
+        able = [*self.plain, *self.flaked] if self._count() <= TRY_ALL else self.flaked
+        for size in range(2, (self._sizes() if self._count() <= TRY_ALL else min(2, self._sizes())) + 1):
+            sets = [
+                tuple(sorted(one))
+                for one in combinations(able, size)
+                if len(self._best.flakes_in(one)) > 1 and set(self.kept_in) <= set(one)
+            ]
+            self._try(sets, SOLVED_PARTS[min(size, 3)])
+            wanted = set(sets)
+            best = [one for one in self._best.nearest(size, len(sets) + 200, flaked=True) if one in wanted]
+            self._try(best[:SOLVED_IN_FULL], SOLVED_FULL_PARTS)
 
     def _flakes_exactly(self) -> None:
         """What the tables promise of the nearest sets with flakes, seen exactly: they are coarser there."""
