@@ -14,13 +14,13 @@ from diachrom.web import choices
 from diachrom.web.answers import go
 from diachrom.web.devices import chosen_reader
 from diachrom.web.frame import frame
+from diachrom.web.job import read_number
 from diachrom.web.match import SEEN_AT
 from diachrom.web.match_view import target_view
 from diachrom.web.needs import AtBench, OpenStore
 from diachrom.web.pages import render
 from diachrom.web.photos import PhotoPage, PickedSpot
 from diachrom.work import aiming, picking
-from diachrom.work.fields import number
 
 router = APIRouter()
 Number = Annotated[int, Path()]
@@ -29,7 +29,7 @@ Text = Annotated[str, Form()]
 
 def _seen(on: Text = "", under: Text = "", seen_at: Text = "") -> Seen:
     """On what, under what, at which angle: what is left empty is not known."""
-    angle = None if not seen_at.strip() else number(seen_at)
+    angle = None if not seen_at.strip() else read_number(seen_at, "Seen at")
     if angle is not None:
         check_angles([angle])
     return Seen(on[:80] or None, {"clear": True, "matte": False}.get(under), (angle,))
