@@ -100,3 +100,8 @@ def take_away(connection: sqlite3.Connection, number: int) -> None:
     """Out of the list; it is not on the bench any more either."""
     connection.execute("UPDATE target SET gone = 1 WHERE id = :id", {"id": number})
     connection.execute("UPDATE aim SET target_id = NULL WHERE target_id = :id", {"id": number})
+
+
+def is_aimed(connection: sqlite3.Connection) -> bool:
+    """Whether there is a target on the bench."""
+    return connection.execute("SELECT target_id FROM aim").fetchone()[0] is not None

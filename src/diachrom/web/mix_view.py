@@ -82,6 +82,7 @@ class MixPage:
     thinner: str
     warnings: Sequence[str]
     rest: RestView | None
+    aimed: bool  # there is a target on the bench
     save_words: str
     can_save: bool
     undo: str | None
@@ -127,6 +128,7 @@ def mix_page(seen: CupSeen, said: str = "") -> MixPage:
         volume_ml=f"{total:.2f}",
         thinner=f"{100 * cup.dilution:.0f}",
         warnings=[*_warnings(seen), *seen.advice],
+        aimed=seen.aimed,
         rest=None if seen.rest is None or seen.rest.left_s <= 0 else _rest(seen.rest),
         save_words=_save_words(seen),
         can_save=seen.changed and not cup.empty,

@@ -35,7 +35,7 @@ class HelpView:
 
 @dataclass(frozen=True)
 class NextPage:
-    target: TargetView | None
+    target: TargetView
     sentence: str
     helps: Sequence[HelpView]
     spoils: str
@@ -121,8 +121,5 @@ def _order(store: Store) -> str:
 
 @router.get("/mix/next")
 def next_drop(store: OpenStore) -> Response:
-    found, order = match_at_cup.next_drop(store), _order(store)
-    if found:
-        return render("next_drop.html", next=next_page(store, *found, order))
-    only = NextPage(None, "", [], "", "", "", order, None) if order else None
-    return render("next_drop.html", next=only)
+    found = match_at_cup.next_drop(store)
+    return render("next_drop.html", next=next_page(store, *found, _order(store)) if found else None)

@@ -37,6 +37,7 @@ class LineView:
     coming: int
     counted: str  # "4 of 6", or "2 more than planned"
     is_next: bool
+    hint: str  # how far its first drop goes
 
 
 @dataclass(frozen=True)
@@ -66,7 +67,14 @@ def _line(one: pouring.Line, following: int | None) -> LineView:
         counted = f"{one.drops}, {over} more than planned"
     bottle = one.row.bottle
     return LineView(
-        bottle.id, bottle.full_name, bead(one.row), one.drops, max(0, -over), counted, bottle.id == following
+        bottle.id,
+        bottle.full_name,
+        bead(one.row),
+        one.drops,
+        max(0, -over),
+        counted,
+        bottle.id == following,
+        "" if one.first_goes is None else f"its first drop goes {100 * one.first_goes:.0f} % of its way",
     )
 
 

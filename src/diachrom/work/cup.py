@@ -14,7 +14,7 @@ from diachrom.core.mixing.prediction import ANGLES_DEG
 from diachrom.core.mixing.spread import Spread, spread
 from diachrom.core.mixing.story import story
 from diachrom.core.mixing.strip import Over, Strip, strip
-from diachrom.store import bottles, cups, recipes, stories
+from diachrom.store import bottles, cups, recipes, stories, targets
 from diachrom.store.connection import writing
 from diachrom.store.cups import CupNow
 from diachrom.store.recipes import Version
@@ -43,6 +43,7 @@ class CupSeen:
     next_version: int  # that saving would make
     recipes: Sequence[Version]  # the latest, to be sprayed over
     rest: Rest | None  # what a mix with a dye in it has still to wait
+    aimed: bool  # there is a target on the bench
 
 
 def see(connection: sqlite3.Connection) -> CupSeen:
@@ -68,6 +69,7 @@ def see(connection: sqlite3.Connection) -> CupSeen:
         next_version=recipes.version(connection, saved.recipe).version + 1 if saved else 1,
         recipes=recipes.newest_versions(connection, most=RECIPES_OFFERED),
         rest=resting.rest(connection, at=clock.now()),
+        aimed=targets.is_aimed(connection),
     )
 
 

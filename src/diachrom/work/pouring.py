@@ -44,6 +44,7 @@ class Line:
     row: OnShelf
     drops: int
     planned: int
+    first_goes: float | None  # share of its way that its first drop goes by the plan; None where that is all or nothing
 
 
 @dataclass(frozen=True, eq=False)
@@ -88,6 +89,16 @@ def _in_order(connection: sqlite3.Connection, draft: Draft) -> Sequence[Part]:
     return [draft.parts[one.index] for one in order]
 
 
+def _first_shares(connection: sqlite3.Connection, draft: Draft, plan: Sequence[Part]) -> dict[int, float]:
+    """By bottle of the plan, where more than one drop is to come."""
+    whole = replace(draft, parts=tuple(plan))
+    cup = cup_of(contents(connection, whole))
+    if cup.only_thinner:
+        return {}
+    order = pouring_order(cup, _where(connection, draft, DIFFUSE))
+    return {plan[one.index].bottle: one.first_goes for one in order if one.first_goes is not None and one.drops > 1}
+
+
 def _where(connection: sqlite3.Connection, draft: Draft, views: Views) -> Where:
     how = {"film_um": draft.film_um, "clear_coat": draft.clear_coat}
     return where_sprayed(connection, draft.ground, coats=draft.coats, views=views, **how)  # type: ignore[arg-type]
@@ -99,8 +110,9 @@ def see(connection: sqlite3.Connection) -> AtCup:
     draft, plan = now.draft, cups.plan_of(connection, now.batch)
     held = contents(connection, draft)
     wanted = {part.bottle: part.drops for part in plan}
+    first = _first_shares(connection, draft, plan)
     lines = [
-        Line(held.shelf[part.bottle], part.drops, wanted.get(part.bottle, 0))
+        Line(held.shelf[part.bottle], part.drops, wanted.get(part.bottle, 0), first.get(part.bottle))
         for part in draft.parts
         if part.drops or wanted.get(part.bottle)
     ]
