@@ -137,9 +137,9 @@ def _page(store: Store, seen: AmountsSeen, asked: dict[str, str], hand: str, pro
                 one.name,
                 str(one.drops),
                 f"{one.parts:.1f}",
-                f"{100 * one.share:.1f} %",
-                f"{one.ml:.3f} ml",
-                f"{one.grams:.3f} g",
+                f"{100 * one.share:.1f}",
+                f"{one.ml:.3f}",
+                f"{one.grams:.3f}",
                 next(at for at, part in enumerate(draft.parts) if part.bottle == one.bottle),
             )
             for one in seen.parts
