@@ -91,7 +91,7 @@ def _out_of_reach(page: Page) -> None:
 def _next(page: Page) -> None:
     _aim(page, "#b04a1c")
     page.goto(page.url.rsplit("/", 1)[0] + "/mix")
-    page.locator(".next").wait_for()
+    page.locator(".next-panel").wait_for()
 
 
 def _pour(page: Page) -> None:
@@ -106,6 +106,16 @@ def _pour(page: Page) -> None:
     page.locator(".story-said").wait_for()
     page.get_by_role("button", name="A drop of Rav Nype fell").click()
     page.locator(".pour-line", has_text="Rav Nype").locator(".pour-name span", has_text="3 of").wait_for()
+
+
+def _spray_out(page: Page) -> None:
+    page.get_by_role("button", name="A card of the cup").click()
+    page.get_by_role("button", name="Plug in").click()
+    page.get_by_role("button", name="Calibrate on its tile").click(timeout=30_000)
+    page.get_by_text("ready; its tile").wait_for()
+    for ground in ("white", "black"):
+        page.get_by_role("button", name=f"Read: on {ground}").click()
+        page.get_by_role("button", name=f"Read again: on {ground}").wait_for()
 
 
 def _weigh(page: Page) -> None:
@@ -169,6 +179,7 @@ VIEWS: dict[str, tuple[tuple[int, int], str, Callable[[Page], None] | None]] = {
     "match": (WIDE, "/match", _match),
     "next-drop": (WIDE, "/match", _next),
     "family": (WIDE, "/family", None),
+    "spray-out": (WIDE, "/spray-outs", _spray_out),
     "pour": (WIDE, "/match", _pour),
     "amounts": (WIDE, "/amounts?value=2.5&unit=ml", None),
     "drops": (WIDE, "/bottles/22/drops", _weigh),

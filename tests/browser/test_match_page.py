@@ -29,11 +29,11 @@ def test_a_colour_is_matched_poured_overshot_and_brought_back(page, address, acc
     expect(page.locator("#match-found")).not_to_contain_text("still looking", timeout=30_000)
     page.get_by_role("button", name=re.compile("Into the cup: The nearest")).click()
     expect(page.locator("#name")).to_have_value("Belly")
-    expect(page.locator(".next")).to_contain_text("Beside Belly")
+    expect(page.locator(".next-panel")).to_contain_text("Beside Belly")
     page.locator("#add").fill("torv sot")
     expect(page.locator(".found-bottle").first).to_contain_text("Torv Sot")
     page.locator(".found-bottle").first.click()
-    expect(page.locator(".next")).to_contain_text(re.compile("darker|duller"))
+    expect(page.locator(".next-panel")).to_contain_text(re.compile("darker|duller"))
     expect(page.locator(".next-help").first).to_be_visible()
     accessible()
     page.locator(".next-help").first.click()
@@ -87,4 +87,25 @@ def test_a_cup_is_poured_drop_by_drop_judged_corrected_and_saved_as_it_was_poure
     accessible()
     page.set_viewport_size({"width": 390, "height": 844})
     page.goto(f"{address}/pour")
+    assert page.evaluate("document.documentElement.scrollWidth") <= 390
+
+
+def test_a_test_card_is_sprayed_read_and_laid_beside_its_prediction(page, address, accessible):
+    page.goto(f"{address}/spray-outs")
+    page.get_by_role("button", name="A card of the cup on the bench").click()
+    expect(page.locator(".card-field")).to_have_count(3)
+    page.get_by_role("button", name="Plug in").click()
+    page.get_by_role("button", name="Calibrate on its tile").click()
+    for ground in ("white", "black"):
+        page.get_by_role("button", name=f"Read: on {ground}").click()
+        expect(page.get_by_role("button", name=f"Read again: on {ground}")).to_be_visible()
+    expect(page.locator(".sentence")).to_contain_text("over 2 fields")
+    field = page.locator(".card-field").last
+    field.get_by_text("by hand, by eye").click()
+    field.get_by_role("button", name="Say it").click()
+    expect(field).to_contain_text("the eye: right")
+    page.get_by_role("button", name=re.compile("Set aside: reading 1 on white")).click()
+    expect(page.locator(".sentence")).to_contain_text("over 1 field.")
+    accessible()
+    page.set_viewport_size({"width": 390, "height": 844})
     assert page.evaluate("document.documentElement.scrollWidth") <= 390

@@ -16,6 +16,7 @@ QUIET = (
     "/paints/rav-nype",
     "/cards/1",
 )
+CUP = ("/pour", "/family", "/amounts", "/spray-outs")
 PAPERS = (
     "/files",
     "/shelf/shopping",
@@ -27,8 +28,8 @@ PAPERS = (
 
 @pytest.mark.parametrize(
     ("theme", "path"),
-    [("day", path) for path in (*QUIET, *PAPERS)]
-    + [("booth", path) for path in ("/shelf", "/bottles/22", "/cards/1", *PAPERS[1:4])],
+    [("day", path) for path in (*QUIET, *PAPERS, *CUP)]
+    + [("booth", path) for path in ("/shelf", "/bottles/22", "/cards/1", "/match", *CUP[:2], *PAPERS[1:4])],
 )
 def test_each_page_is_accessible_and_fits_a_phone(page, still, accessible, theme, path):
     page.context.add_cookies([{"name": "theme", "value": theme, "url": still}])

@@ -61,7 +61,7 @@ def test_a_folder_made_by_an_older_version_is_brought_up_with_everything_in_it(t
         draft = {"parts": [{"bottle": bottle, "drops": 3, "drop_ml": 0.05}], "name": "Half", "ground": "black"}
         batch = cups.new_batch(connection)
         connection.execute(
-            "INSERT INTO cup_step VALUES (1, :batch, 'then', 'x', :draft)",
+            "INSERT INTO cup_step (seq, batch, at, did, draft) VALUES (1, :batch, 'then', 'x', :draft)",
             {"batch": batch, "draft": json.dumps(draft)},
         )
         connection.execute("INSERT INTO cup VALUES (1, 1, 1)")

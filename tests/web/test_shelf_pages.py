@@ -37,6 +37,11 @@ PAGES = (
     "/recipes?start=10",
     "/devices/bench",
     "/devices/scale",
+    "/match",
+    "/pour",
+    "/family?given=dark",
+    "/amounts?value=2",
+    "/spray-outs",
 )
 
 

@@ -26,11 +26,11 @@ class CupNow:
     redo: str | None
 
 
-def _to_json(draft: Draft) -> str:
+def draft_to_json(draft: Draft) -> str:
     return json.dumps(asdict(draft))
 
 
-def _from_json(text: str) -> Draft:
+def draft_from_json(text: str) -> Draft:
     values = json.loads(text)
     return Draft(**{**values, "parts": tuple(Part(**part) for part in values["parts"])})
 
@@ -51,7 +51,7 @@ def now(connection: sqlite3.Connection) -> CupNow:
         row["seq"],
         row["revision"],
         row["batch"],
-        _from_json(row["draft"]),
+        draft_from_json(row["draft"]),
         row["recipe"],
         row["version"],
         row["did"] if row["has_earlier"] else None,
@@ -81,7 +81,7 @@ def steps_of(connection: sqlite3.Connection, batch: int) -> list[tuple[Draft, Ve
         "SELECT draft, verdict FROM cup_step WHERE batch = :batch AND seq <= (SELECT seq FROM cup) ORDER BY seq",
         {"batch": batch},
     )
-    return [(_from_json(row["draft"]), verdict_from(json.loads(row["verdict"] or "null"))) for row in rows]
+    return [(draft_from_json(row["draft"]), verdict_from(json.loads(row["verdict"] or "null"))) for row in rows]
 
 
 def last_drop(connection: sqlite3.Connection, batch: int, verdict: str) -> tuple[str | None, bool]:
@@ -93,7 +93,7 @@ def last_drop(connection: sqlite3.Connection, batch: int, verdict: str) -> tuple
     since: str | None = None
     said, before = False, tuple[Part, ...]()
     for row in rows:
-        parts = _from_json(row["draft"]).parts
+        parts = draft_from_json(row["draft"]).parts
         if parts != before:
             since, said, before = row["at"], False, parts
         said = said or json.loads(row["verdict"] or "{}").get("words") == verdict
@@ -121,7 +121,7 @@ def append(
         # The first step ever starts from an empty cup, so that it too can be undone.
         connection.execute(
             "INSERT INTO cup_step (seq, batch, at, did, draft) VALUES (1, :batch, :at, '', :draft)",
-            {"batch": batch, "at": at, "draft": _to_json(Draft())},
+            {"batch": batch, "at": at, "draft": draft_to_json(Draft())},
         )
         connection.execute("INSERT INTO cup (id, seq, revision) VALUES (1, 1, 0)")
         standing = now(connection)
@@ -130,7 +130,7 @@ def append(
     said = None if verdict is None else json.dumps(asdict(verdict))
     connection.execute(
         "INSERT INTO cup_step (seq, batch, at, did, draft, verdict) VALUES (:seq, :batch, :at, :did, :draft, :verdict)",
-        {"seq": seq, "batch": batch, "at": at, "did": did, "draft": _to_json(draft), "verdict": said},
+        {"seq": seq, "batch": batch, "at": at, "did": did, "draft": draft_to_json(draft), "verdict": said},
     )
     _stand_at(connection, seq)
     connection.execute("DELETE FROM cup_step WHERE seq <= :old", {"old": seq - STEPS_KEPT})

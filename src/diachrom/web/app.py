@@ -32,6 +32,7 @@ from diachrom.web import (
     prints,
     recipes,
     shelf,
+    spray_outs,
     target_forms,
     trouble,
 )
@@ -79,6 +80,7 @@ def create_app(folder: Path) -> FastAPI:
         mix,
         next_drop,
         pouring,
+        spray_outs,
         family,
         job,
         prints,
