@@ -9,6 +9,7 @@ from diachrom.core.film.grounds import GROUNDS
 from diachrom.core.light.difference import delta_e
 from diachrom.core.light.lights import light
 from diachrom.core.light.screen import hex_to_lab
+from diachrom.core.mixing import where as where_module
 from diachrom.core.mixing.cup import Cup, Pour
 from diachrom.core.mixing.layers import Layer
 from diachrom.core.mixing.matching import Search
@@ -94,6 +95,17 @@ def test_a_quick_look_is_near_the_transport_solution_also_with_flakes_and_fluore
     far = delta_e(QuickLooks(where, paints).labs(shares), exact_labs(paints, shares, where))
     assert np.median(far) < 0.2
     assert far.max() < 1.5
+
+
+def test_tables_that_are_kept_stay_within_their_bytes_and_the_newest_stay(monkeypatch):
+    one, two = (Where(GROUNDS[key], 16.0, True, D65) for key in ("bone", "primer-grey"))
+    assert one.tables() is one.tables()
+    monkeypatch.setattr(where_module, "MOST_BYTES", two.tables().nbytes)
+    monkeypatch.setattr(where_module, "_kept_tables", {})
+    first = one.tables()
+    kept = two.tables()
+    assert two.tables() is kept
+    assert one.tables() is not first
 
 
 @pytest.mark.parametrize("keys", [["rav-gull"], ["perlemor-gull", "rav-gull"]])

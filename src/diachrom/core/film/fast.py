@@ -89,6 +89,10 @@ class FastFilms:
     in_y: Singles
     table_of: tuple[int, ...]  # (band,)
 
+    @property
+    def nbytes(self) -> int:
+        return self.value.nbytes + self.in_x.nbytes + self.in_y.nbytes
+
     @classmethod
     def over(cls, ground: Ground) -> "FastFilms":
         """Build the tables for a diffusing ground. Raises ValueError for any other."""

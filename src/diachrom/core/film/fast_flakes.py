@@ -65,6 +65,10 @@ class FlakedFilms:
     value: Singles  # (band, cell), each
     slopes: tuple[Singles, Singles, Singles]
 
+    @property
+    def nbytes(self) -> int:
+        return self.value.nbytes + sum(one.nbytes for one in self.slopes)
+
     @classmethod
     def over(cls, flake: Flake, ground: Ground, *, below: tuple[Layer, ...], clear_coat: bool) -> "FlakedFilms":
         """Tables for a kind of flake on what lies below it. `below` is solved in `FEW_STREAMS` streams."""

@@ -100,7 +100,10 @@ class Search:
         self.plain = [at for at, paint in enumerate(paints) if not paint.thins and not paint.flake]
         self.flaked = [at for at, paint in enumerate(paints) if paint.flake]
         if not self.plain and not self.flaked:
-            raise InvalidInput("There is no paint with a colour to match with.", field="paints")
+            raise InvalidInput(
+                "There is no paint with a colour to match with: put one on the shelf, or take one in again.",
+                field="paints",
+            )
         self.kept_in = tuple(sorted(set(kept_in)))
         if len(self.kept_in) > self.most_paints:
             raise InvalidInput(

@@ -2,6 +2,7 @@
 
 from collections.abc import Callable
 from dataclasses import dataclass, field
+from threading import Lock
 from typing import TypeVar, cast
 
 import numpy as np
@@ -20,10 +21,12 @@ from diachrom.core.light.lights import Light
 from diachrom.core.mixing.layers import Layer, coat
 from diachrom.core.mixing.prediction import ANGLES_DEG
 
-Table = TypeVar("Table")
-TABLES_KEPT = 24
+Table = TypeVar("Table", FastFilms, FlakedFilms)
+MOST_BYTES = 90_000_000  # of tables that are kept in memory
 ABSORBED_NODES = 17
-_kept_tables: dict[tuple[object, ...], object] = {}
+Kept = dict[tuple[object, ...], FastFilms | FlakedFilms]
+_kept_tables: Kept = {}
+_keeping = Lock()
 
 Views = tuple[float | None, ...]  # aspecular angles; None looks without a direction
 DIFFUSE: Views = (None,)
@@ -46,7 +49,7 @@ class Where:
     under: Light
     below: tuple[Layer, ...] = ()
     views: Views = DIFFUSE
-    _own: dict[tuple[object, ...], object] = field(default_factory=dict, repr=False)
+    _own: Kept = field(default_factory=dict, repr=False)
 
     def factor(self, top: Coat, *, count: int = STREAMS) -> Floats:
         """What is seen of a coat: radiance factor (..., view, band)."""
@@ -103,7 +106,8 @@ class Where:
         found = kept.get(key)
         if found is None:
             found = build()
-            while len(kept) >= TABLES_KEPT:
-                kept.pop(next(iter(kept)), None)
-            kept[key] = found
+            with _keeping:
+                while kept and found.nbytes + sum(one.nbytes for one in kept.values()) > MOST_BYTES:
+                    del kept[next(iter(kept))]
+                kept[key] = found
         return cast(Table, found)
