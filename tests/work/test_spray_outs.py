@@ -63,7 +63,7 @@ def test_what_was_never_sprayed_or_cannot_be_read_is_said_and_keeps_nothing(stor
     number = spray_outs.begin(store, at=AT)
     unplugged = Devices(clock=lambda: 0.0)
     for wrong, error in (
-        (lambda: spray_outs.typed(store, number, "silver-foil", "50 0 0", at=AT), InvalidInput),
+        (lambda: spray_outs.typed(store, number, "silver-foil", "50 0 0", at=AT), NotFound),
         (lambda: spray_outs.typed(store, number, "white", "mauve", at=AT), InvalidInput),
         (lambda: spray_outs.judge(store, number, "white", "mauve", at=AT), InvalidInput),
         (lambda: spray_outs.read(store, unplugged, "bench", number, "white", at=AT), InstrumentError),

@@ -13,12 +13,12 @@ from diachrom.core.film.grounds import GROUNDS
 from diachrom.core.film.layer import Coat
 from diachrom.core.film.paint import Mix, Paint
 from diachrom.core.film.stack import sprayed
-from diachrom.core.light.bands import WAVELENGTHS_NM, Floats
+from diachrom.core.light.bands import Floats
 from diachrom.core.light.lights import light
+from diachrom.core.mixing.spray_outs import EVEN
 
 STRENGTH, HIDING, SLOPE, HAND = 0.10, 0.12, 0.06, 0.05  # one standard deviation each, relative
 DROP = 0.07
-EVEN = (WAVELENGTHS_NM - 555) / 175  # (band,), -1 to 1
 
 
 def _random(key: str) -> np.random.Generator:

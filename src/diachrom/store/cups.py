@@ -75,29 +75,15 @@ def link_batch(connection: sqlite3.Connection, batch: int, *, recipe: int, versi
     )
 
 
-def steps_of(connection: sqlite3.Connection, batch: int) -> list[tuple[Draft, Verdict | None]]:
-    """The steps of a cup up to where it stands, in order, each with what was said at it."""
-    rows = connection.execute(
-        "SELECT draft, verdict FROM cup_step WHERE batch = :batch AND seq <= (SELECT seq FROM cup) ORDER BY seq",
-        {"batch": batch},
-    )
-    return [(draft_from_json(row["draft"]), verdict_from(json.loads(row["verdict"] or "null"))) for row in rows]
-
-
-def last_drop(connection: sqlite3.Connection, batch: int, verdict: str) -> tuple[str | None, bool]:
-    """When the last drop of a cup fell, None before the first; and whether this was said since."""
+def steps_of(connection: sqlite3.Connection, batch: int) -> list[tuple[str, Draft, Verdict | None]]:
+    """The steps of a cup up to where it stands, in order: when, as it was then, and what was said."""
     rows = connection.execute(
         "SELECT at, draft, verdict FROM cup_step WHERE batch = :batch AND seq <= (SELECT seq FROM cup) ORDER BY seq",
         {"batch": batch},
     )
-    since: str | None = None
-    said, before = False, tuple[Part, ...]()
-    for row in rows:
-        parts = draft_from_json(row["draft"]).parts
-        if parts != before:
-            since, said, before = row["at"], False, parts
-        said = said or json.loads(row["verdict"] or "{}").get("words") == verdict
-    return since, said
+    return [
+        (row["at"], draft_from_json(row["draft"]), verdict_from(json.loads(row["verdict"] or "null"))) for row in rows
+    ]
 
 
 def set_plan(connection: sqlite3.Connection, batch: int, parts: Sequence[Part]) -> None:

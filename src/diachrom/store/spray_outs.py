@@ -68,27 +68,31 @@ def add_field(connection: sqlite3.Connection, number: int, ground: str) -> None:
     )
 
 
+def field_of(connection: sqlite3.Connection, number: int, ground: str) -> int:
+    """The field's own number. Raises NotFound for one that was never sprayed."""
+    row = connection.execute(
+        "SELECT id FROM spray_field WHERE spray_out = :number AND ground = :ground",
+        {"number": min(number, 2**62), "ground": ground},
+    ).fetchone()
+    if row is None:
+        raise NotFound(f"Card {number} has no field on '{ground[:40]}': nothing was sprayed there.", field="ground")
+    return int(row["id"])
+
+
 def read(
     connection: sqlite3.Connection,
-    number: int,
-    ground: str,
+    field: int,
     *,
     source: str,
     lab: Sequence[float] | None,
     words: str = "",
     at: str,
 ) -> None:
-    """Raises NotFound for a field that was never sprayed."""
-    row = connection.execute(
-        "SELECT id FROM spray_field WHERE spray_out = :number AND ground = :ground",
-        {"number": number, "ground": ground},
-    ).fetchone()
-    if row is None:
-        raise NotFound(f"Card {number} has no field on '{ground[:40]}': nothing was sprayed there.", field="ground")
+    """`field` is its own number."""
     connection.execute(
         "INSERT INTO spray_reading (field, at, source, lab, words) VALUES (:field, :at, :source, :lab, :words)",
         {
-            "field": row["id"],
+            "field": field,
             "at": at,
             "source": source,
             "lab": None if lab is None else json.dumps(list(lab)),

@@ -1,5 +1,6 @@
 """The Amounts page: the cup scaled, counted in every way, for a job, and thinned."""
 
+import re
 from collections.abc import Sequence
 from dataclasses import dataclass, replace
 from typing import Annotated
@@ -14,19 +15,21 @@ from diachrom.errors import DiachromError, InvalidInput
 from diachrom.web.answers import go
 from diachrom.web.choices import Choice
 from diachrom.web.frame import frame
-from diachrom.web.job import FIELDS, job_form, job_of, read_number, rest_words
+from diachrom.web.job import FIELDS, job_form, job_of, read_number
 from diachrom.web.needs import GivenForm, OpenStore
 from diachrom.web.pages import render
-from diachrom.web.plot import Axes, Curve, Plot
+from diachrom.web.plot import Axes, Curve, Plot, apart
+from diachrom.web.rest import RestView, rest_view
 from diachrom.web.say import count
 from diachrom.web.swatches import BeadString, bead_string
-from diachrom.work import amounts, cup, jobs
+from diachrom.work import amounts, cup, jobs, resting
 from diachrom.work.amounts import LADDER_COATS, AmountsSeen
 from diachrom.work.fields import BAR, LEFT
 from diachrom.work.opened import Store
 
 router = APIRouter()
 PRESSURE = replace(LEFT, key="pressure", words="Pressure", units=BAR, least=0.0)
+AMOUNT, AMOUNT_KEY = "amount-", re.compile(r"amount-\d{1,3}")
 UNITS = {"ml": "ml", "drops": "drops", "times": "times as much"}
 
 
@@ -83,7 +86,7 @@ class AmountsPage:
     wants: str
     coats_needed: str
     notes: Sequence[str]
-    rest: tuple[str, str] | None  # until when, in words
+    rest: RestView | None
     droppers: DroppersView | None
     thinner: tuple[int, str, int] | None
     ladder: Plot | None
@@ -96,17 +99,11 @@ def show(request: Request, store: OpenStore) -> Response:
     hand = asked.get("hand", "thin") if asked.get("hand", "thin") in HANDS else "thin"
     try:
         bar = PRESSURE.value(asked.get("pressure", ""))
-        near_ml = float(asked["value"]) if asked.get("unit", "ml") == "ml" and _plain(asked.get("value", "")) else 0.0
-        bar_ = bar if isinstance(bar, float) else None
-        seen, problem = amounts.see(store, hand=hand, pressure_bar=bar_, near_ml=near_ml), ""
+        seen, problem = amounts.see(store, hand=hand, pressure_bar=bar if isinstance(bar, float) else None), ""
     except InvalidInput as error:
         seen, problem = amounts.see(store, hand=hand), str(error)
     page = _page(store, seen, asked, hand, problem)
     return render("amounts.html", page=page, frame=frame(request, store, "mix"))
-
-
-def _plain(text: str) -> bool:
-    return text.replace(".", "", 1).isdecimal() and len(text) < 8
 
 
 def _page(store: Store, seen: AmountsSeen, asked: dict[str, str], hand: str, problem: str) -> AmountsPage:
@@ -144,7 +141,7 @@ def _page(store: Store, seen: AmountsSeen, asked: dict[str, str], hand: str, pro
             )
             for one in seen.parts
         ],
-        [(f"{ml:.4f}", f"{ml:.2f} ml") for ml in seen.free_ml],
+        _free(store, scaled),
         [at for at, part in enumerate(draft.parts) if not part.drops],
         amounts.COUNTED_IN,
         [Choice(key, words) for key, words in UNITS.items()],
@@ -162,12 +159,17 @@ def _page(store: Store, seen: AmountsSeen, asked: dict[str, str], hand: str, pro
         said,
         _coats_needed(seen),
         wants.notes if wants else [],
-        rest_words(store),
+        rest_view(resting.rest(store)),
         _droppers(seen),
         seen.thinner,
         _ladder(seen) if seen.ladder else None,
         problem,
     )
+
+
+def _free(store: Store, scaled: ScaledView | None) -> list[tuple[str, str]]:
+    """The volumes at which whole drops cost nothing, around what is asked for: for the address, and in words."""
+    return [(f"{ml:.4f}", f"{ml:.2f} ml") for ml in amounts.free_near(store, scaled.volume_ml if scaled else None)]
 
 
 def _scaled(store: Store, seen: AmountsSeen, value: str, unit: str) -> ScaledView:
@@ -224,6 +226,7 @@ def _ladder(seen: AmountsSeen) -> Plot:
         path = axes.line((x, colour.lch[0]) for x, colour in points)
         label = {shares[0]: "as is", shares[-1]: f"{100 * share:.0f} %"}.get(share, "")  # those between lie close
         curves.append(Curve(label, dots[1].y, path, dots))
+    curves = [one for one in curves if not one.label] + apart([one for one in curves if one.label])
     ticks = [(axes.y(0), "0"), (axes.y(50), "50"), (axes.y(100), "L 100")]
     marks = [(axes.x(at), f"{at} coats" if at == most else str(at)) for at in range(most + 1)]
     said = "; ".join(f"{100 * share:.0f} % thinned: to L {colours[-1].lch[0]:.0f}" for share, colours in seen.ladder)
@@ -246,11 +249,8 @@ def droppers(store: OpenStore) -> Response:
 
 @router.post("/amounts/counted")
 def counted(request: Request, store: OpenStore, given: GivenForm) -> Response:
-    found = [
-        read_number(given.get(f"amount-{at}", "0") or "0", "Amounts")
-        for at in range(len(given))
-        if f"amount-{at}" in given
-    ]
+    wanted = sorted((int(key.removeprefix(AMOUNT)), text) for key, text in given.items() if AMOUNT_KEY.fullmatch(key))
+    found = [read_number(text or "0", "Amounts") for _, text in wanted]
     amounts.put_counted(store, given.get("unit", ""), found, at=clock.now())
     return go(request, "/amounts")
 

@@ -11,10 +11,9 @@ from diachrom.core.mixing.amount import Job
 from diachrom.errors import InvalidInput
 from diachrom.store import cups
 from diachrom.web.needs import GivenForm, OpenStore
-from diachrom.work import jobs, resting
+from diachrom.work import jobs
 from diachrom.work.fields import LEFT, MM, number
 from diachrom.work.jobs import Learned
-from diachrom.work.opened import Store
 
 router = APIRouter()
 BAIT = {"length": "110", "height": "28", "thickness": "16", "area": "", "baits": "1", "covers": "100"}
@@ -77,17 +76,3 @@ def used(store: OpenStore, given: GivenForm) -> Response:
 def forget(store: OpenStore) -> Response:
     jobs.forget_last(store)
     return RedirectResponse("/amounts", 303)
-
-
-@router.post("/mix/rest")
-def skip_rest(store: OpenStore) -> Response:
-    resting.skip(store, at=clock.now())
-    return RedirectResponse("/mix", 303)
-
-
-def rest_words(store: Store) -> tuple[str, str] | None:
-    """(until when, in words); None when nothing rests."""
-    found = resting.rest(store, at=clock.now())
-    if found is None or found.left_s <= 0:
-        return None
-    return found.until, f"{found.left_s / 60:.0f} min"

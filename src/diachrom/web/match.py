@@ -31,13 +31,10 @@ from diachrom.work.over import called, recipe_key
 router = APIRouter()
 Text = Annotated[str, Form()]
 RECIPES_OFFERED = 40
+ANGLE_WORDS = {15.0: ", the glance", 45.0: ", face on", 110.0: ", turned away"}
 SEEN_AT = [
     Choice("", "from all around"),
-    Choice("15", "15°, the glance"),
-    Choice("25", "25°"),
-    Choice("45", "45°, face on"),
-    Choice("75", "75°"),
-    Choice("110", "110°, turned away"),
+    *(Choice(f"{angle:g}", f"{angle:g}°{ANGLE_WORDS.get(angle, '')}") for angle in ANGLES_DEG),
 ]
 
 

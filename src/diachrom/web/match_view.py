@@ -8,7 +8,6 @@ from diachrom.core.mixing.alternatives import Alternative
 from diachrom.core.mixing.draft import Part
 from diachrom.core.mixing.prediction import ANGLES_DEG
 from diachrom.core.mixing.strip import Patch
-from diachrom.core.mixing.where import DIFFUSE
 from diachrom.store import bottles
 from diachrom.store.targets import Seen, Target
 from diachrom.web import strip_view
@@ -66,9 +65,9 @@ NOTHING_FOUND = FoundPage(None, False, "", "", "", [], None)
 
 def target_view(store: Store, one: Target) -> TargetView:
     detail = ", ".join(filter(None, [one.source, seen_words(store, one.seen)]))
-    facing = aiming.colour_of(aiming.point(one).tolist())
-    column = strip_view.single(target_patch(one), "target", "The target")
-    return TargetView(one.id, one.name, detail, swatch(facing), column, one.seen.views == ANGLES_DEG)
+    patch = target_patch(one)
+    column = strip_view.single(patch, "target", "The target")
+    return TargetView(one.id, one.name, detail, swatch(patch.diffuse), column, bool(patch.at_angle))
 
 
 def seen_words(store: Store, seen: Seen) -> str:
@@ -136,7 +135,7 @@ def _coats(job: MatchJob) -> str:
 
 def _facts(job: MatchJob, one: Alternative) -> list[tuple[str, str]]:
     facts = [("An uneven hand", f"likely within dE {one.spread_delta_e:.1f}")]
-    if job.target.seen.views != DIFFUSE and len(one.by_view) > 1:
+    if len(one.by_view) > 1:
         far, angle = max(zip(one.by_view, job.target.seen.views, strict=True), key=lambda pair: pair[0])
         facts.append(("At its worst", f"dE {far:.1f} at {angle:g}°"))
     close = f"{words.closeness(one.worst_delta_e)}, dE {one.worst_delta_e:.1f}"

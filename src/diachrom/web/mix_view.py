@@ -2,7 +2,6 @@
 
 from collections.abc import Iterator, Sequence
 from dataclasses import dataclass
-from math import ceil
 
 from diachrom import clock
 from diachrom.core.film.paint import KINDS
@@ -16,12 +15,12 @@ from diachrom.web.choices import Choices, choices
 from diachrom.web.frame import CupUnderWay, under_way
 from diachrom.web.mix_plots import plots
 from diachrom.web.plot import Plot
+from diachrom.web.rest import RestView, rest_view
 from diachrom.web.say import ml
 from diachrom.web.strip_view import ColumnView, columns
 from diachrom.web.swatches import Bead, BeadString, Swatch, bead, bead_string, swatch
 from diachrom.work import stock
 from diachrom.work.cup import MOST_COATS_SHOWN, CupSeen
-from diachrom.work.resting import Rest
 from diachrom.work.shelf import OnShelf
 
 COUNTS = ("No", "One", "Two", "Three", "Four", "Five", "Six", "Seven", "Eight")
@@ -38,13 +37,6 @@ class Row:
     bead: Bead
     drops: int
     percent: str
-
-
-@dataclass(frozen=True)
-class RestView:
-    minutes: int  # in all
-    until: str  # ISO time
-    words: str  # what is left
 
 
 @dataclass(frozen=True)
@@ -129,7 +121,7 @@ def mix_page(seen: CupSeen, said: str = "") -> MixPage:
         thinner=f"{100 * cup.dilution:.0f}",
         warnings=[*_warnings(seen), *seen.advice],
         aimed=seen.aimed,
-        rest=None if seen.rest is None or seen.rest.left_s <= 0 else _rest(seen.rest),
+        rest=rest_view(seen.rest),
         save_words=_save_words(seen),
         can_save=seen.changed and not cup.empty,
         undo=seen.now.undo,
@@ -172,10 +164,6 @@ def _save_words(seen: CupSeen) -> str:
     if seen.saved is None:
         return "Save as a recipe"
     return f"Save version {seen.next_version}" if seen.changed else "Saved"
-
-
-def _rest(rest: Rest) -> RestView:
-    return RestView(rest.minutes, rest.until, f"{ceil(rest.left_s / 60)} min")
 
 
 def _warnings(seen: CupSeen) -> Iterator[str]:

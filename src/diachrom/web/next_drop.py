@@ -95,7 +95,7 @@ def _paths(target: Target, advice: Advice, names: Sequence[str]) -> Plot | None:
         [(one[1], one[2]) for one in points], [one[0] for one in points], max(len(way) for way in ways) - 1
     )
     curves = [curve for way in ways for curve in around.way(way)]
-    curves += [around.aim(aim_at), Curve("", 0, "", [dot(now, around.in_ab(now, 0)), dot(now, around.in_l(now, 0))])]
+    curves += [around.aim(aim_at), Curve("", 0, "", [dot(now, around.in_ab(now)), dot(now, around.in_l(now, 0))])]
     told = "; ".join(f"{name}: {way.words}" for name, way in zip(names, advice.helps, strict=False))
     marks = [(around.middle_ab, "a* and b*"), (around.middle_l, "L*, drop by drop")]
     title = "Where the drops lead; ring, dashes: target"

@@ -38,7 +38,7 @@ class Around:
         middle, span = (max(lightness) + min(lightness)) / 2, max(max(lightness) - min(lightness), LEAST) * ROOM / 2
         return cls((low_a + high_a) / 2, (low_b + high_b) / 2, half, middle - span, middle + span, steps)
 
-    def in_ab(self, lab: Sequence[float], step: int) -> tuple[float, float]:
+    def in_ab(self, lab: Sequence[float]) -> tuple[float, float]:
         x = EDGE + HIGH * (lab[1] - self.a + self.half) / (2 * self.half)
         y = TOP + HIGH * (self.b + self.half - lab[2]) / (2 * self.half)
         return round(x, 1), round(y, 1)
@@ -50,8 +50,7 @@ class Around:
     def way(self, labs: Sequence[Sequence[float]]) -> list[Curve]:
         """The path through these colours in both plots; the first one has no mark of its own."""
         curves = []
-        for place in (self.in_ab, self.in_l):
-            at = [place(one, step) for step, one in enumerate(labs)]
+        for at in ([self.in_ab(one) for one in labs], [self.in_l(one, step) for step, one in enumerate(labs)]):
             dots = [dot(one, where) for one, where in zip(labs[1:], at[1:], strict=True)]
             curves.append(Curve("", 0, "M" + " L".join(f"{x} {y}" for x, y in at), dots))
         return curves
@@ -59,7 +58,7 @@ class Around:
     def aim(self, lab: Sequence[float]) -> Curve:
         """A ring in one plot, dashes across the other."""
         x, y = self.in_l(lab, 0)
-        ring = [dot(lab, self.in_ab(lab, 0), chosen=True)]
+        ring = [dot(lab, self.in_ab(lab), chosen=True)]
         return Curve("", 0, f"M{x} {y} H{self.in_l(lab, self.steps)[0]}", ring, dashed=True)
 
     middle_ab = EDGE + HIGH / 2

@@ -8,6 +8,7 @@ from fastapi import APIRouter, Form, Request
 from fastapi.responses import RedirectResponse, Response
 
 from diachrom import clock
+from diachrom.core.mixing.story import VERDICTS
 from diachrom.web.choices import Choice
 from diachrom.web.devices import DevicePanel, chosen_reader, reader_panel
 from diachrom.web.frame import CupUnderWay, frame, under_way
@@ -21,11 +22,10 @@ from diachrom.work import aiming, cup, pouring
 from diachrom.work.devices import Devices
 from diachrom.work.opened import Store
 from diachrom.work.pouring import AtCup
-from diachrom.work.shelf import to_pour
+from diachrom.work.shelf import at_hand
 
 router = APIRouter()
 Bottle = Annotated[int, Form(ge=0, le=2**53)]
-BOTTLES_OFFERED = 400
 
 
 @dataclass(frozen=True)
@@ -81,7 +81,6 @@ def _line(one: pouring.Line, following: int | None) -> LineView:
 def pour_page(request: Request, store: Store, devices: Devices, said: str = "") -> PourPage:
     seen = pouring.see(store)
     lines = [_line(one, seen.next_bottle) for one in seen.lines]
-    at_hand = to_pour(store, "", most=BOTTLES_OFFERED)
     return PourPage(
         seen.now.draft.name,
         seen.now.revision,
@@ -91,8 +90,8 @@ def pour_page(request: Request, store: Store, devices: Devices, said: str = "") 
         target_view(store, seen.target) if seen.target else None,
         None if seen.lab is None else swatch(aiming.colour_of(seen.lab.tolist())),
         _sentence(seen),
-        pouring.VERDICTS,
-        [Choice(str(row.bottle.id), row.bottle.full_name) for row in at_hand],
+        VERDICTS,
+        [Choice(str(one.id), one.full_name) for one in at_hand(store)],
         story_view(store, seen.told, seen.path, seen.target),
         reader_panel(devices, chosen_reader(request, devices)),
         seen.now.undo,
@@ -162,10 +161,7 @@ def undo(request: Request, store: OpenStore, devices: AtBench) -> Response:
 
 @router.post("/pour/finish")
 def finish(request: Request, store: OpenStore, devices: AtBench, name: Annotated[str, Form()] = "") -> Response:
-    now = cup.see(store).now.draft
-    if name.strip() and name != now.name:
-        cup.call_it(store, name=name, note=now.note, at=clock.now())
-    done = pouring.finish(store, at=clock.now())
+    done = pouring.finish(store, name, at=clock.now())
     place = f"recipe {done.saved.recipe}, version {done.saved.version}"
     charged = f"{done.taken.ml:.2f} ml left {count(done.taken.bottles, 'bottle')}"
     below = f" By the ledger less than nothing is left of {', '.join(done.taken.below)}." if done.taken.below else ""

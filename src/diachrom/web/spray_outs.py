@@ -10,6 +10,7 @@ from fastapi.responses import RedirectResponse, Response
 from diachrom import clock
 from diachrom.core.light import words
 from diachrom.core.mixing.beside import Beside, Cause
+from diachrom.core.mixing.story import VERDICTS
 from diachrom.store import spray_outs as kept
 from diachrom.web import choices
 from diachrom.web.answers import go
@@ -25,7 +26,6 @@ from diachrom.work import aiming, spray_outs
 from diachrom.work.contents import contents
 from diachrom.work.devices import Devices
 from diachrom.work.opened import Store
-from diachrom.work.pouring import VERDICTS
 from diachrom.work.spray_outs import LISTED, CardSeen, FieldSeen
 
 router = APIRouter()

@@ -27,7 +27,6 @@ class ToldView:
 @dataclass(frozen=True)
 class StoryView:
     told: Sequence[ToldView]
-    words: str  # all of it in a line
     plot: Plot | None
 
 
@@ -42,7 +41,7 @@ def story_view(store: Store, told: Sequence[Told], path: Sequence[Floats], targe
             row = rows[one.bottle]
             some = str(one.drops) if one.drops > 0 else f"{one.drops}, counted too many,"
             views.append(ToldView(f"{some} {row.bottle.full_name}", bead(row), "", None))
-    return StoryView(views, ", ".join(view.words for view in views), _plot(path, target))
+    return StoryView(views, _plot(path, target))
 
 
 def _plot(path: Sequence[Floats], target: Target | None) -> Plot | None:

@@ -58,7 +58,6 @@ class AmountsSeen:
     contents: Contents
     cup: Cup
     parts: Sequence[PartAmounts]
-    free_ml: Sequence[float]
     wants: Reduction | None  # None when nothing in it colours
     thinner: tuple[int, str, int] | None  # bottle, name, drops that bring it to what it wants
     droppers: ScaledSeen | None  # with the bottles' drops as they are now; None where they are as they were counted
@@ -77,15 +76,13 @@ class AmountsSeen:
         return found
 
 
-def see(
-    connection: sqlite3.Connection, *, hand: str, pressure_bar: float | None = None, near_ml: float = 0.0
-) -> AmountsSeen:
+def see(connection: sqlite3.Connection, *, hand: str, pressure_bar: float | None = None) -> AmountsSeen:
     """Everything but a scaling. Raises InvalidInput."""
     draft = cups.now(connection).draft
     held = contents(connection, draft)
     cup = cup_of(held)
     if cup.empty:
-        return AmountsSeen(held, cup, [], [], None, None, None, [])
+        return AmountsSeen(held, cup, [], None, None, None, [])
     smallest = min(pour.volume_ml for pour in cup.pours if pour.drops)
     parts = [
         PartAmounts(
@@ -100,12 +97,17 @@ def see(
         for at, (part, pour) in enumerate(zip(draft.parts, cup.pours, strict=True))
         if part.drops
     ]
-    free = free_volumes(cup, near_ml or cup.volume_ml, most=FREE_SHOWN)
     if cup.only_thinner:
-        return AmountsSeen(held, cup, parts, free, None, None, None, [])
+        return AmountsSeen(held, cup, parts, None, None, None, [])
     wants = reduction(cup, nozzle_mm=draft.nozzle_mm, hand=hand, pressure_bar=pressure_bar)
     thinner, droppers = _thinner(connection, wants), _droppers(connection, held)
-    return AmountsSeen(held, cup, parts, free, wants, thinner, droppers, _ladder(connection, held, cup))
+    return AmountsSeen(held, cup, parts, wants, thinner, droppers, _ladder(connection, held, cup))
+
+
+def free_near(connection: sqlite3.Connection, volume_ml: float | None = None) -> list[float]:
+    """The volumes around one, or around the cup's own, at which whole drops cost nothing; none of an empty cup."""
+    cup = cup_of(contents(connection))
+    return [] if cup.empty else free_volumes(cup, volume_ml or cup.volume_ml, most=FREE_SHOWN)
 
 
 def _density(connection: sqlite3.Connection, held: Contents, at: int) -> float:
@@ -233,10 +235,10 @@ def put_counted(connection: sqlite3.Connection, unit: str, amounts: Sequence[flo
             raise InvalidInput("All of it is nothing.", field="amounts")
         pours = cup_of(held).pours
         whole = sum(pour.volume_ml for pour in pours) or USUAL_ML
-        volumes = {
-            "ml": lambda: list(amounts),
-            "grams": lambda: [amount / _density(connection, held, at) for at, amount in enumerate(amounts)],
-        }.get(unit, lambda: [whole * amount / sum(amounts) for amount in amounts])()
+        if unit == "grams":
+            volumes = [amount / _density(connection, held, place) for place, amount in enumerate(amounts)]
+        else:
+            volumes = [amount if unit == "ml" else whole * amount / sum(amounts) for amount in amounts]
         drops = counted(volumes, [pour.drop_ml for pour in pours])
         parts = tuple(replace(part, drops=count) for part, count in zip(standing.draft.parts, drops, strict=True))
         draft = replace(standing.draft, parts=parts)

@@ -4,7 +4,6 @@ import sqlite3
 from collections.abc import Callable, Sequence
 from dataclasses import dataclass, replace
 
-from diachrom import clock
 from diachrom.core.light.lights import light
 from diachrom.core.mixing.advice import Situation, advice
 from diachrom.core.mixing.cup import Cup
@@ -68,7 +67,7 @@ def see(connection: sqlite3.Connection) -> CupSeen:
         changed=saved is None or draft.kept() != saved.draft.kept(),
         next_version=recipes.version(connection, saved.recipe).version + 1 if saved else 1,
         recipes=recipes.newest_versions(connection, most=RECIPES_OFFERED),
-        rest=resting.rest(connection, at=clock.now()),
+        rest=resting.rest(connection),
         aimed=targets.is_aimed(connection),
     )
 

@@ -54,14 +54,11 @@ def see(connection: sqlite3.Connection, wanted: Wanted) -> FamilySeen:
         raise EmptyCup("making a family of it")
     shelf = _shelf(connection, held)
     places = {one.bottle.id: at for at, one in enumerate(shelf) if one.bottle}
-    where = where_sprayed(
-        connection, draft.ground, film_um=draft.film_um, coats=draft.coats, clear_coat=draft.clear_coat
-    )
     makers = Makers(
         [one.paint for one in shelf],
         [one.drop_ml for one in shelf],
         [(places[part.bottle], part.drops) for part in draft.parts],
-        where,
+        where_sprayed(connection, draft),
     )
     found = makers.family(needs_ml=wanted.needs_ml, step=wanted.step, given=wanted.given)
     bottles = [one.bottle for one in shelf if one.bottle]

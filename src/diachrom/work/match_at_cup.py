@@ -47,13 +47,7 @@ def into_cup(connection: sqlite3.Connection, parts: Sequence[tuple[int, int]], *
 
 def _in_order(connection: sqlite3.Connection, draft: Draft, settings: Settings) -> tuple[Part, ...]:
     """The strong paints last, so that each can be stopped in time."""
-    where = where_sprayed(
-        connection,
-        settings.ground,
-        film_um=settings.film_um,
-        coats=settings.coats,
-        clear_coat=settings.clear_coat,
-    )
+    where = where_sprayed(connection, settings)
     order = pouring_order(cup_of(contents(connection, draft)), where)
     return tuple(draft.parts[one.index] for one in order)
 
@@ -72,10 +66,7 @@ def pouring(connection: sqlite3.Connection) -> list[tuple[Poured, str]]:
     cup = cup_of(held)
     if cup.only_thinner:
         return []
-    where = where_sprayed(
-        connection, draft.ground, film_um=draft.film_um, coats=draft.coats, clear_coat=draft.clear_coat
-    )
-    order = pouring_order(cup, where)
+    order = pouring_order(cup, where_sprayed(connection, draft))
     return [(one, held.shelf[draft.parts[one.index].bottle].bottle.full_name) for one in order]
 
 
@@ -88,14 +79,7 @@ def next_drop(connection: sqlite3.Connection) -> tuple[Target, Advice, Sequence[
     cup = cup_of(contents(connection, draft))
     if cup.only_thinner:
         return None
-    where = where_sprayed(
-        connection,
-        draft.ground,
-        film_um=draft.film_um,
-        coats=draft.coats,
-        clear_coat=draft.clear_coat,
-        views=target.seen.views,
-    )
+    where = where_sprayed(connection, draft, target.seen.views)
     in_cup = {part.bottle for part in draft.parts}
     candidates = [one for one in in_stock(connection) if one.bottle is not None]
     own = bottles.by_id(connection, in_cup)

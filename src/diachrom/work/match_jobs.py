@@ -13,7 +13,6 @@ from diachrom.core.mixing.cup import Cup, Pour
 from diachrom.core.mixing.matching import Match, Search
 from diachrom.core.mixing.mixes import Parts
 from diachrom.core.mixing.strip import Over, Strip, strip
-from diachrom.core.mixing.where import Views, Where
 from diachrom.errors import DiachromError
 from diachrom.store import bottles, paints
 from diachrom.store.connection import connected
@@ -25,17 +24,6 @@ from diachrom.work.over import over
 
 FEWEST_COATS, MOST_COATS = 3, 6  # of a strip beside the target
 SEALED_RELUCTANCE = 0.5  # dE nearer that a bottle must bring to be opened, where open ones come first
-
-
-def _where(connection: sqlite3.Connection, settings: Settings, views: Views) -> Where:
-    return where_sprayed(
-        connection,
-        settings.ground,
-        film_um=settings.film_um,
-        coats=settings.coats,
-        clear_coat=settings.clear_coat,
-        views=views,
-    )
 
 
 @dataclass(eq=False)
@@ -87,7 +75,7 @@ def _run(folder: Path, job: MatchJob) -> None:
         with connected(folder) as connection:
             candidates = _candidates(connection, job)
             prices = {record.id: record.price for record in paints.every_record(connection)}
-            where = _where(connection, job.settings, job.target.seen.views)
+            where = where_sprayed(connection, job.settings, job.target.seen.views)
             grounds = [over(connection, key) for key in dict.fromkeys([job.settings.ground, *SHELF_GROUNDS])]
         job.candidates = candidates
         search = Search(

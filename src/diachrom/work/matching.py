@@ -4,6 +4,7 @@ import sqlite3
 import time
 from collections.abc import Sequence
 from dataclasses import dataclass
+from typing import Protocol
 
 import numpy as np
 
@@ -21,13 +22,26 @@ from diachrom.errors import InvalidInput
 from diachrom.store import paints
 from diachrom.store.bottles import Bottle
 from diachrom.work import documents
-from diachrom.work.finding import index
 from diachrom.work.over import over
 from diachrom.work.predicting import FindPaint, ground_of, paint_of
 from diachrom.work.profiling import measured
+from diachrom.work.shelf import at_hand
 
 ANSWERED = 10
 D65 = light("D65")
+
+
+class Sprayed(Protocol):
+    """What says how something is sprayed: a draft, or how a target is matched."""
+
+    @property
+    def ground(self) -> str: ...
+    @property
+    def film_um(self) -> float: ...
+    @property
+    def coats(self) -> int: ...
+    @property
+    def clear_coat(self) -> bool: ...
 
 
 @dataclass(frozen=True, eq=False)
@@ -43,8 +57,7 @@ class Candidate:
 
 def in_stock(connection: sqlite3.Connection) -> list[Candidate]:
     """One bottle of every paint that can be poured."""
-    whole = index(connection)
-    best = [whole.rows[at].bottle for at in whole.to_pour]
+    best = at_hand(connection)
     profiles = (
         paints.all_profiles(connection)
         if len(best) > 50
@@ -64,8 +77,7 @@ def for_a_target(shelf: Sequence[Candidate], views: Views, kept_in: Sequence[int
 
 def thinner_in_stock(connection: sqlite3.Connection, kind: str, volume_ml: float) -> tuple[Bottle, int] | None:
     """A bottle of this kind, and its drops that come nearest to a volume; None when the shelf has none."""
-    whole = index(connection)
-    found = next((bottle for at in whole.to_pour if (bottle := whole.rows[at].bottle).kind == kind), None)
+    found = next((bottle for bottle in at_hand(connection) if bottle.kind == kind), None)
     return None if found is None else (found, max(1, round(volume_ml / found.drop_ml)))
 
 
@@ -74,18 +86,10 @@ def thinner_ml(volume_ml: float, dilution: float) -> float:
     return volume_ml * dilution / (1 - dilution)
 
 
-def where_sprayed(
-    connection: sqlite3.Connection,
-    ground: str,
-    *,
-    film_um: float,
-    coats: int,
-    clear_coat: bool,
-    views: Views = DIFFUSE,
-) -> Where:
+def where_sprayed(connection: sqlite3.Connection, how: Sprayed, views: Views = DIFFUSE) -> Where:
     """Coats over a ground, or over a recipe as sprayed. Raises what `over` raises."""
-    seen = over(connection, ground)
-    return Where(seen.ground, film_um * coats, clear_coat, D65, seen.below, views)
+    seen = over(connection, how.ground)
+    return Where(seen.ground, how.film_um * how.coats, how.clear_coat, D65, seen.below, views)
 
 
 def given(request: documents.MatchRequest, find: FindPaint) -> list[Candidate]:

@@ -8,15 +8,16 @@ import numpy as np
 
 from diachrom.core.light import words
 from diachrom.core.light.bands import Floats
-from diachrom.core.light.difference import delta_e
+from diachrom.core.light.difference import delta_e, mean_delta_e
 from diachrom.core.light.lab import lab
 from diachrom.core.mixing.cup import Cup
 from diachrom.core.mixing.draft import Draft, Part
 from diachrom.core.mixing.mixes import exact_labs
 from diachrom.core.mixing.pouring import pouring_order
-from diachrom.core.mixing.story import Told, Verdict, cups_along, story
-from diachrom.core.mixing.where import DIFFUSE, Views, Where, facing
-from diachrom.errors import EmptyCup, InvalidInput
+from diachrom.core.mixing.quick import QuickLooks
+from diachrom.core.mixing.story import Told, Verdict, by_eye, cups_along, story
+from diachrom.core.mixing.where import DIFFUSE, Where, facing
+from diachrom.errors import EmptyCup
 from diachrom.store import cups, stories
 from diachrom.store.connection import writing
 from diachrom.store.cups import CupNow
@@ -28,13 +29,6 @@ from diachrom.work.contents import Contents, contents, cup_of
 from diachrom.work.devices import Devices
 from diachrom.work.matching import D65, where_sprayed
 from diachrom.work.shelf import OnShelf, on_shelf
-
-THE_EYE = "the eye"
-# What the eye may say of a puff on paper.
-VERDICTS = (
-    *("right", "too dark", "too light", "too strong", "too dull"),
-    *("too red", "too green", "too yellow", "too blue"),
-)
 
 
 @dataclass(frozen=True, eq=False)
@@ -85,7 +79,7 @@ def _in_order(connection: sqlite3.Connection, draft: Draft) -> Sequence[Part]:
     cup = cup_of(contents(connection, draft))
     if cup.only_thinner:
         return draft.parts
-    order = pouring_order(cup, _where(connection, draft, DIFFUSE))
+    order = pouring_order(cup, where_sprayed(connection, draft))
     return [draft.parts[one.index] for one in order]
 
 
@@ -95,13 +89,8 @@ def _first_shares(connection: sqlite3.Connection, draft: Draft, plan: Sequence[P
     cup = cup_of(contents(connection, whole))
     if cup.only_thinner:
         return {}
-    order = pouring_order(cup, _where(connection, draft, DIFFUSE))
+    order = pouring_order(cup, where_sprayed(connection, draft))
     return {plan[one.index].bottle: one.first_goes for one in order if one.first_goes is not None and one.drops > 1}
-
-
-def _where(connection: sqlite3.Connection, draft: Draft, views: Views) -> Where:
-    how = {"film_um": draft.film_um, "clear_coat": draft.clear_coat}
-    return where_sprayed(connection, draft.ground, coats=draft.coats, views=views, **how)  # type: ignore[arg-type]
 
 
 def see(connection: sqlite3.Connection) -> AtCup:
@@ -120,12 +109,12 @@ def see(connection: sqlite3.Connection) -> AtCup:
     target, _ = aiming.aim(connection)
     views = target.seen.views if target else DIFFUSE
     told = story(cups.steps_of(connection, now.batch))
-    where = _where(connection, draft, views)
-    labs = [] if cup_of(held).only_thinner else [_labs(cup_of(held), where)]
+    where, cup = where_sprayed(connection, draft, views), cup_of(held)
+    labs = [] if cup.only_thinner else [_labs(cup, where)]
     difference, far = "", None
     if labs and target:
         aim_at = aiming.labs_of(target)
-        difference, far = words.turning(aim_at, labs[0]), float(delta_e(labs[0], aim_at).mean())
+        difference, far = words.turning(aim_at, labs[0]), float(mean_delta_e(labs[0], aim_at))
     front = facing(views)
     seen = labs[0][front] if labs else None
     return AtCup(
@@ -152,15 +141,12 @@ def path(connection: sqlite3.Connection, told: Sequence[Told], where: Where) -> 
     volumes = volumes[volumes[:, coloured].sum(axis=1) > 0]
     if not len(volumes):
         return []
-    labs = exact_labs(paints, volumes / volumes.sum(axis=1, keepdims=True), where)
-    return list(labs[:, facing(where.views)])
+    return list(QuickLooks(where, paints).of_volumes(volumes)[:, facing(where.views)])
 
 
 def judge(connection: sqlite3.Connection, said: str, *, at: str) -> None:
     """What the eye says of a puff on paper. Raises InvalidInput, EmptyCup."""
-    if said not in VERDICTS:
-        raise InvalidInput(f"'{said[:40]}' is no verdict; there are: {', '.join(VERDICTS)}.", field="verdict")
-    _say(connection, Verdict(said, THE_EYE), at=at)
+    _say(connection, by_eye(said), at=at)
 
 
 def read_paper(connection: sqlite3.Connection, devices: Devices, key: str, *, at: str) -> Verdict:
@@ -199,8 +185,11 @@ class Finished:
     taken: stock.Taken
 
 
-def finish(connection: sqlite3.Connection, *, at: str) -> Finished:
-    """Save the cup as it was poured, with its story, and charge the bottles. Raises InvalidInput, EmptyCup."""
+def finish(connection: sqlite3.Connection, name: str = "", *, at: str) -> Finished:
+    """Save the cup as it was poured, under a name of its own or as it is called already, with its story; and charge the
+    bottles. Raises InvalidInput, EmptyCup."""
+    if name.strip():
+        cup_work.call_it(connection, name=name, note=cups.now(connection).draft.note, at=at)
     saved, is_new = cup_work.save(connection, at=at)
     return Finished(saved, is_new, stock.take_from_stock(connection, at=at))
 
@@ -208,4 +197,4 @@ def finish(connection: sqlite3.Connection, *, at: str) -> Finished:
 def story_of(connection: sqlite3.Connection, saved: Version) -> tuple[list[Told], list[Floats]]:
     """How a version was poured, and the path of its colour as it was meant to be sprayed."""
     told = stories.of(connection, saved.recipe, saved.version)
-    return told, path(connection, told, _where(connection, saved.draft, DIFFUSE)) if told else []
+    return told, path(connection, told, where_sprayed(connection, saved.draft)) if told else []

@@ -5,7 +5,7 @@ from dataclasses import dataclass
 from datetime import datetime, timedelta
 
 from diachrom.core.mixing.reducing import rest_minutes
-from diachrom.core.mixing.story import Verdict
+from diachrom.core.mixing.story import Verdict, since_last_drop
 from diachrom.errors import EmptyCup
 from diachrom.store import cups
 from diachrom.store.connection import writing
@@ -17,22 +17,24 @@ SKIPPED = Verdict("rest skipped", "the hand")
 @dataclass(frozen=True)
 class Rest:
     minutes: int  # in all
-    until: str  # ISO time
-    left_s: float  # 0 when it is over
+    until: datetime
+
+    def left_s(self, at: str) -> float:
+        """0 when it is over."""
+        left = (self.until - datetime.fromisoformat(at)).total_seconds()
+        return min(max(0.0, left), 60.0 * self.minutes)
 
 
-def rest(connection: sqlite3.Connection, *, at: str) -> Rest | None:
+def rest(connection: sqlite3.Connection) -> Rest | None:
     """Of the cup on the bench; None for one that wants none, or whose rest was skipped."""
     now = cups.now(connection)
     minutes = rest_minutes(cup_of(contents(connection, now.draft)))
     if not minutes:
         return None
-    since, skipped = cups.last_drop(connection, now.batch, SKIPPED.words)
-    if since is None or skipped:
+    since, said = since_last_drop(cups.steps_of(connection, now.batch))
+    if since is None or SKIPPED in said:
         return None
-    until = datetime.fromisoformat(since) + timedelta(minutes=minutes)
-    left = (until - datetime.fromisoformat(at)).total_seconds()
-    return Rest(minutes, until.isoformat(), min(max(0.0, left), 60.0 * minutes))
+    return Rest(minutes, datetime.fromisoformat(since) + timedelta(minutes=minutes))
 
 
 def skip(connection: sqlite3.Connection, *, at: str) -> None:

@@ -75,6 +75,7 @@ def to_pour(connection: sqlite3.Connection, query: str, *, most: int) -> list[On
     return seen(connection, rows[:most])
 
 
-def kinds_on_shelf(connection: sqlite3.Connection) -> Sequence[str]:
-    """The kinds of paint that stand on the shelf, in the table's order."""
-    return index(connection).kinds
+def at_hand(connection: sqlite3.Connection) -> list[Bottle]:
+    """One bottle of every paint that can be poured."""
+    whole = index(connection)
+    return [whole.rows[at].bottle for at in whole.to_pour]

@@ -16,8 +16,9 @@ from diachrom.core.mixing.mixes import special
 from diachrom.core.mixing.prediction import Colour
 from diachrom.core.mixing.spray_outs import Measured, Poured
 from diachrom.core.mixing.spray_outs import SprayOut as CoreCard
+from diachrom.core.mixing.story import by_eye
 from diachrom.core.mixing.strip import Over
-from diachrom.errors import EmptyCup, InvalidInput
+from diachrom.errors import EmptyCup
 from diachrom.store import cups, recipes, spray_outs
 from diachrom.store.connection import writing
 from diachrom.store.spray_outs import Field, SprayOut
@@ -27,7 +28,6 @@ from diachrom.work.contents import Contents, contents, cup_of
 from diachrom.work.cup import strip_of
 from diachrom.work.devices import Devices
 from diachrom.work.matching import D65
-from diachrom.work.pouring import THE_EYE, VERDICTS
 
 USUAL_FIELDS = ("white", "black", "grey")
 LISTED = 200
@@ -81,41 +81,32 @@ def add_field(connection: sqlite3.Connection, number: int, key: str) -> None:
 
 def read(connection: sqlite3.Connection, devices: Devices, device: str, number: int, key: str, *, at: str) -> None:
     """A field under a colour reader. Raises NotFound, InstrumentError; a reading that failed keeps nothing."""
-    card = _with_field(connection, number, key)
+    card, field = spray_outs.one(connection, number), spray_outs.field_of(connection, number, key)
     values, name = read_sprayed(connection, devices, device, replace(card.draft, ground=key))
     point = lab(values, under=D65).tolist()
     with writing(connection):
-        spray_outs.read(connection, number, key, source=name, lab=point, at=at)
+        spray_outs.read(connection, field, source=name, lab=point, at=at)
 
 
 def typed(connection: sqlite3.Connection, number: int, key: str, text: str, *, at: str) -> None:
     """A field's colour as typed, Lab or hex. Raises NotFound, InvalidInput."""
-    _with_field(connection, number, key)
+    field = spray_outs.field_of(connection, number, key)
     point, form = typed_colour(text)
     with writing(connection):
-        spray_outs.read(connection, number, key, source=f"typed as {form}", lab=point.tolist(), at=at)
+        spray_outs.read(connection, field, source=f"typed as {form}", lab=point.tolist(), at=at)
 
 
 def judge(connection: sqlite3.Connection, number: int, key: str, said: str, *, at: str) -> None:
     """What the eye says of a field beside the prediction. Raises NotFound, InvalidInput."""
-    _with_field(connection, number, key)
-    if said not in VERDICTS:
-        raise InvalidInput(f"'{said[:40]}' is no verdict; there are: {', '.join(VERDICTS)}.", field="verdict")
+    field, verdict = spray_outs.field_of(connection, number, key), by_eye(said)
     with writing(connection):
-        spray_outs.read(connection, number, key, source=THE_EYE, lab=None, words=said, at=at)
+        spray_outs.read(connection, field, source=verdict.source, lab=None, words=verdict.words, at=at)
 
 
 def turn(connection: sqlite3.Connection, number: int, reading: int) -> None:
     """Set a reading aside, or let it count again. Raises NotFound."""
     with writing(connection):
         spray_outs.turn(connection, spray_outs.one(connection, number).id, reading)
-
-
-def _with_field(connection: sqlite3.Connection, number: int, key: str) -> SprayOut:
-    card = spray_outs.one(connection, number)
-    if all(one.ground != key for one in card.fields):
-        raise InvalidInput(f"Card {number} has no field on '{key[:40]}': nothing was sprayed there.", field="ground")
-    return card
 
 
 def see(connection: sqlite3.Connection, number: int) -> CardSeen:

@@ -17,7 +17,7 @@ from diachrom.core.mixing.mixes import compositions, exact_labs
 from diachrom.core.mixing.next_drop import advise
 from diachrom.core.mixing.prediction import predict
 from diachrom.core.mixing.quick import QuickLooks
-from diachrom.core.mixing.where import ALL_ANGLES, Where
+from diachrom.core.mixing.where import ALL_ANGLES, Where, facing
 from diachrom.demo.paints import PAINTS
 from diachrom.errors import EmptyCup, InvalidInput
 
@@ -95,6 +95,13 @@ def test_a_quick_look_is_near_the_transport_solution_also_with_flakes_and_fluore
     far = delta_e(QuickLooks(where, paints).labs(shares), exact_labs(paints, shares, where))
     assert np.median(far) < 0.2
     assert far.max() < 1.5
+
+
+@pytest.mark.parametrize(
+    ("views", "front"), [((None,), 0), (ALL_ANGLES, 2), ((0.0, 50.0), 1), ((0.0, 110.0), 0), ((15.0, None), 1)]
+)
+def test_a_colour_that_turns_is_named_by_the_view_that_faces_the_eye(views, front):
+    assert facing(views) == front
 
 
 def test_tables_that_are_kept_stay_within_their_bytes_and_the_newest_stay(monkeypatch):

@@ -46,12 +46,12 @@ def drafts(*counts):
 def test_drops_that_fell_together_are_told_together_and_verdicts_stand_between():
     dark = Verdict("too dark", "the eye")
     one, two, three, four, five = drafts({1: 1}, {1: 2, 2: 0}, {1: 2, 2: 1}, {1: 2, 2: 1}, {1: 5, 2: 1})
-    told = story([(one, None), (two, None), (three, None), (four, dark), (five, None)])
+    told = story([("", one, None), ("", two, None), ("", three, None), ("", four, dark), ("", five, None)])
     assert told == [Told(1, 2, 0.05), Told(2, 1, 0.05), Told(None, 0, 0.0, dark), Told(1, 3, 0.05)]
     assert cups_along(told) == [{1: 2}, {1: 2, 2: 1}, {1: 2, 2: 1}, {1: 5, 2: 1}]
 
 
 def test_a_drop_that_was_counted_too_many_and_taken_back_is_not_told():
-    assert story([(one, None) for one in drafts({1: 3}, {1: 3, 2: 1}, {1: 3, 2: 0})]) == [Told(1, 3, 0.05)]
-    gone = story([(one, None) for one in drafts({1: 3, 2: 2}, {1: 3})])
+    assert story([("", one, None) for one in drafts({1: 3}, {1: 3, 2: 1}, {1: 3, 2: 0})]) == [Told(1, 3, 0.05)]
+    gone = story([("", one, None) for one in drafts({1: 3, 2: 2}, {1: 3})])
     assert [(one.bottle, one.drops) for one in gone] == [(1, 3)]

@@ -60,3 +60,8 @@ def _delta_e(one: Floats, two: Floats) -> Floats:
     dh = dh / (1 + 0.015 * mean_c * t)  # (20)
     squared = dl**2 + dc**2 + dh**2 - np.sin(2 * theta) * rc * dc * dh  # (21, 22)
     return np.sqrt(np.maximum(squared, 0))
+
+
+def mean_delta_e(one: Floats, two: Floats) -> Floats:
+    """(..., view, 3) beside (view, 3) or as many -> (...,), the mean over the views or fields."""
+    return np.asarray(delta_e(one, two).mean(axis=-1))

@@ -32,7 +32,7 @@ class Alternative:
     price: float | None  # of its paint, in the painter's own money
     worst_light: str  # in words, where it leaves the target farthest
     worst_delta_e: float
-    by_view: Sequence[float] = ()  # dE in each view
+    by_view: Sequence[float]  # dE in each view
 
 
 def alternatives(

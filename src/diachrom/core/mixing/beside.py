@@ -8,7 +8,7 @@ import numpy as np
 from diachrom.core.film.paint import Paint
 from diachrom.core.light import words
 from diachrom.core.light.bands import Floats
-from diachrom.core.light.difference import delta_e
+from diachrom.core.light.difference import delta_e, mean_delta_e
 from diachrom.core.mixing.spray_outs import PER_PAINT, Places, Predictor, SprayOut
 
 THINNEST, THICKEST = 0.33, 3.0  # as many times the film, or the strength, as is looked for
@@ -66,7 +66,7 @@ def beside(card: SprayOut, paints: Sequence[Paint]) -> Beside:
             changed = as_meant.copy()
             changed[moved] = value
             rows.append((0, changed))
-        left = np.array([float(delta_e(seen, measured).mean()) for seen in predictor.labs(rows)])
+        left = np.array([float(mean_delta_e(seen, measured)) for seen in predictor.labs(rows)])
         best = int(np.argmin(left))
         explains = 1 - float(left[best]) / whole if whole > 0 else 0.0
         value = float(values[best] if key == "hue" else np.exp(values[best]))

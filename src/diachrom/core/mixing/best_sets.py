@@ -38,6 +38,11 @@ class BestSets:
         known = self._known[size, flaked]
         return nsmallest(most, known, key=lambda paints: known[paints])
 
+    def nearest_of(self, sets: Sequence[Paints], most: int) -> list[Paints]:
+        """The nearest of these, of those that were tried."""
+        tried = [(known, paints) for paints in sets if (known := self.of(paints)) is not None]
+        return [paints for _, paints in nsmallest(most, tried)]
+
     def overall(self, most: int, *, flaked: bool) -> list[tuple[Paints, Known]]:
         """The nearest of all sizes."""
         every = (item for (_, own), sets in self._known.items() if own == flaked for item in sets.items())

@@ -17,7 +17,7 @@ from diachrom.core.light import words
 from diachrom.core.light.bands import Floats
 from diachrom.core.light.difference import delta_e
 from diachrom.core.light.lab import hue_difference, lch
-from diachrom.core.mixing.mixes import Parts, exact_labs, special
+from diachrom.core.mixing.mixes import Parts, exact_labs, special, volumes_of
 from diachrom.core.mixing.quick import QuickLooks
 from diachrom.core.mixing.where import Where, facing
 from diachrom.errors import EmptyCup, InvalidInput
@@ -28,6 +28,7 @@ MOST_ADDED, ADDED = 2.5, 20  # of the cup's own drops: how many at most, and how
 MOST_BESIDE, BESIDE = 0.5, 6  # of a second bottle, that keeps the hue
 NEARBY = 3  # drops around the best that are tried in the end
 STRONG = 24  # bottles that are tried as the first
+TASTE = 0.3  # of the cup, in which they are put in order
 HUE_WEIGHT = 1.0  # of a step off the hue, beside one too long or too short
 CHROMA_WEIGHT = 0.05  # light and dark are what is wanted, not strong and dull
 UNEVEN_ML = 0.2  # of paint that an even step is worth, per dE
@@ -217,26 +218,18 @@ class Makers:
         return np.asarray(exact_labs(self.paints, volumes[None] / volumes.sum(), self.where)[0, self.front])
 
     def _labs(self, rows: Floats) -> Floats:
-        return self.looks.labs(rows / rows.sum(axis=1, keepdims=True))[:, self.front]
+        return self.looks.of_volumes(rows)[:, self.front]
 
     def _counts(self, cup: Floats, most: float, how_many: int) -> list[int]:
         """Numbers of drops to try beside this cup."""
         largest = max(how_many, most * cup.sum() / float(np.median(self.drop_ml)))
         return sorted({round(one) for one in np.geomspace(1, largest, how_many)})
 
-    def _volumes(self, tries: Sequence[Parts]) -> Floats:
-        """(try, paint) ml"""
-        found = np.zeros((len(tries), len(self.paints)))
-        for row, parts in enumerate(tries):
-            for at, drops in parts:
-                found[row, at] += drops * self.drop_ml[at]
-        return found
-
     def _best(self, cup: Floats, tries: Sequence[Parts], cost: Callable[[Floats], Floats]) -> tuple[Floats, float]:
         """The best additions (paint,) ml, and what they cost; what lies around the best is tried too."""
         found = (np.zeros(len(self.paints)), np.inf)
         for _ in range(2):
-            added = self._volumes(tries)
+            added = volumes_of(tries, self.drop_ml)
             costs = cost(self._labs(cup + added)) + GROWTH_WEIGHT * added.sum(axis=1) / cup.sum()
             best = int(np.argmin(costs))
             if costs[best] < found[1]:
@@ -251,9 +244,7 @@ class Makers:
         `of` are the bottles to do it with; without them all are tried, with the recipe's own beside.
         """
         now = self._labs(cup[None])[0]
-        some = max(1, round(0.3 * cup.sum() / float(np.median(self.drop_ml))))
-        way = (now[0] - self._labs(cup + self._volumes([((at, some),) for at in self.able]))[:, 0]) * _sign(darker)
-        order = list(of) or [self.able[row] for row in np.argsort(-way) if way[row] > 0][:STRONG]
+        order = of or self._leading(cup, float(now[0]), darker=darker)
         if not order:
             return None
         many, few = self._counts(cup, MOST_ADDED, ADDED), self._counts(cup, MOST_BESIDE, BESIDE)
@@ -278,6 +269,13 @@ class Makers:
         seen = self._labs((cup + more)[None])[0]
         return more if abs(float(delta_e(seen, now)) - step) <= FAR_OFF * step else None
 
+    def _leading(self, cup: Floats, lightness: float, *, darker: bool) -> list[int]:
+        """The bottles of which a share into the cup leads down, or up, the farthest first."""
+        some = max(1, round(TASTE * cup.sum() / float(np.median(self.drop_ml))))
+        seen = self._labs(cup + volumes_of([((at, some),) for at in self.able], self.drop_ml))[:, 0]
+        way = lightness - seen if darker else seen - lightness
+        return [self.able[row] for row in np.argsort(-way) if way[row] > 0][:STRONG]
+
     def _towards(self, cup: Floats, of: Sequence[int] = ()) -> Floats | None:
         """(paint,) ml of the recipe's own paints that bring the cup to its colour."""
         wanted = self._labs(self.base[None])[0]
@@ -290,7 +288,3 @@ class Makers:
 
 
 NAMES = ("light", "middle", "dark")
-
-
-def _sign(darker: bool) -> int:
-    return 1 if darker else -1

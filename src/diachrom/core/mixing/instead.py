@@ -23,7 +23,7 @@ from diachrom.core.light.bands import Floats
 from diachrom.core.light.difference import delta_e
 from diachrom.core.light.lab import lab
 from diachrom.core.light.lights import light
-from diachrom.core.mixing.mixes import Parts, by_special, special
+from diachrom.core.mixing.mixes import Parts, by_special, special, volumes_of
 from diachrom.core.mixing.prediction import ANGLES_DEG
 
 FILM_UM, THIN_UM = 24.0, 4.0  # three light coats, and a mist: how strong a paint is shows where it is thin
@@ -84,12 +84,7 @@ def _plain(
     small = pool[:TRIPLE_POOL] + list(thinners[:1])
     tried += [tuple(zip(three, ratio, strict=True)) for three in combinations(small, 3) for ratio in TRIPLE_RATIOS]
     tried = [parts for parts in tried if not all(candidates[at].thins for at, _ in parts)]
-    column = {at: place for place, at in enumerate(pool)}
-    shares = np.zeros((len(tried), len(pool)))
-    for row, parts in enumerate(tried):
-        total = sum(drops for _, drops in parts)
-        for at, drops in parts:
-            shares[row, column[at]] = drops / total
+    shares = _shares(tried, len(candidates))[:, pool]
     absorption = np.stack([candidates[at].absorption for at in pool])
     scattering = np.stack([candidates[at].scattering for at in pool])
     own = {"absorption": target.absorption[None], "scattering": target.scattering[None]}
@@ -115,15 +110,16 @@ def _beside_special(candidates: Sequence[Paint], order: Sequence[int]) -> Iterat
                 yield from (((one, many), (other, few)) for many, few in SPECIAL_RATIOS)
 
 
+def _shares(tried: Sequence[Parts], paints: int) -> Floats:
+    """(mix, paint), drops taken to be equal."""
+    volumes = volumes_of(tried, np.ones(paints))
+    return np.asarray(volumes / volumes.sum(axis=1, keepdims=True))
+
+
 def _looks(paints: Sequence[Paint], tried: Sequence[Parts], count: int, *, turns: bool) -> Looks:
     """What each of these mixes of the same paints looks like: a row a mix."""
     used = sorted({at for parts in tried for at, _ in parts})
-    shares = np.zeros((len(tried), len(used)))
-    for row, parts in enumerate(tried):
-        total = sum(drops for _, drops in parts)
-        for at, drops in parts:
-            shares[row, used.index(at)] = drops / total
-    mixed = mix([paints[at] for at in used], shares)
+    mixed = mix([paints[at] for at in used], _shares(tried, len(paints))[:, used])
     solved = {um: sprayed([Coat(mixed, um)], count) for um in (FILM_UM, THIN_UM)}
     found = []
     for key, film_um in VIEWS:

@@ -13,7 +13,7 @@ import numpy as np
 
 from diachrom.core.film.paint import Paint
 from diachrom.core.light.bands import Floats
-from diachrom.core.light.difference import delta_e
+from diachrom.core.light.difference import mean_delta_e
 from diachrom.core.mixing.spray_outs import PER_PAINT, Places, Predictor, SprayOut
 from diachrom.errors import InvalidInput
 
@@ -132,7 +132,7 @@ class _Fit:
     def miss(self, corrections: Floats, cards: Sequence[int]) -> Floats:
         """(card,) dE between prediction and reading, the mean over the fields."""
         seen = self.predictor.labs([(at, corrections) for at in cards])
-        return np.array([float(delta_e(one, self.measured[at]).mean()) for at, one in zip(cards, seen, strict=True)])
+        return np.array([float(mean_delta_e(one, self.measured[at])) for at, one in zip(cards, seen, strict=True)])
 
     def solve(self, cards: Sequence[int], *, frozen: Sequence[int] = ()) -> Floats:
         """The corrections that fit these cards best."""

@@ -6,8 +6,8 @@ this by tables; the nearest are seen exactly, so that what is said is what the t
 steps, each with the best so far, and may be stopped after any.
 
 A target that was seen at several angles is matched over all of them together: by the mean of their differences.
-Flakes have coarser tables: more of what they promise is seen exactly. Two paints with flakes in one cup have none, and
-are tried in pairs alone.
+Flakes have coarser tables: more of what they promise is seen exactly. Several paints with flakes in one cup have none:
+such mixes are solved, all of them on small shelves, pairs on larger ones.
 """
 
 from collections.abc import Iterable, Iterator, Sequence
@@ -19,9 +19,9 @@ import numpy as np
 
 from diachrom.core.film.paint import Paint
 from diachrom.core.light.bands import Floats
-from diachrom.core.light.difference import delta_e
+from diachrom.core.light.difference import mean_delta_e
 from diachrom.core.mixing.best_sets import BestSets
-from diachrom.core.mixing.mixes import Indexes, Parts, compositions, exact_labs
+from diachrom.core.mixing.mixes import Indexes, Parts, compositions, exact_labs, volumes_of
 from diachrom.core.mixing.quick import QuickLooks
 from diachrom.core.mixing.where import Where, facing
 from diachrom.errors import InvalidInput
@@ -29,15 +29,15 @@ from diachrom.errors import InvalidInput
 MOST_PAINTS, MOST_DROPS = 5, 60
 TRY_ALL = 120_000  # mixes; beyond, the search chooses where to look
 CHUNK = 8_000
-FEW_PARTS = {1: 1, 2: 8, 3: 5}  # parts in which sets of this size are looked through
+FEW_PARTS = {2: 8, 3: 5}  # parts in which sets of this size are looked through
 SETS_TO_GROW, GROWN_PARTS = 40, 8
-SETS_IN_FULL = {1: 10, 2: 60, 3: 48, 4: 20, 5: 8}
+SETS_IN_FULL = {2: 60, 3: 48, 4: 20, 5: 8}
 COMPOSITIONS_IN_FULL = 12_000  # of one set; beyond, those around the best are taken
 EXACTLY = 160
 # Of sets with flakes fewer are looked at: each look costs ten times as much.
 FLAKED_TO_GROW, FLAKED_GROWN_PARTS, FLAKED_IN_FULL, FLAKED_COMPOSITIONS = 12, 6, 6, 2_000
 FLAKED_EXACTLY, DROPS_EXACTLY, FLAKED_AT_LAST = 3, 12, 24
-FEW_FLAKED, SOLVED_PARTS, SOLVED_IN_FULL, SOLVED_FULL_PARTS = 4, {2: 5, 3: 5}, 3, 12
+FEW_FLAKED, SOLVED_PARTS, SOLVED_IN_FULL, SOLVED_FULL_PARTS = 4, 5, 3, 12
 
 
 @dataclass(frozen=True, eq=False)
@@ -113,7 +113,6 @@ class Search:
         self.evaluated = 0
         self._looks = QuickLooks(where, paints)
         self._exact: dict[Parts, Match] = {}  # what was seen exactly already
-        self._pairs: set[Parts] = set()  # of two paints with flakes, of which the tables know nothing
         self._best = BestSets(self.flaked)
 
     def steps(self) -> Iterator[Found]:
@@ -148,17 +147,15 @@ class Search:
         Where they are many, pairs alone."""
         if not (self.where.turned or len(self.flaked) <= FEW_FLAKED):
             return
-        able = [*self.plain, *self.flaked] if self._count() <= TRY_ALL else self.flaked
-        for size in range(2, (self._sizes() if self._count() <= TRY_ALL else min(2, self._sizes())) + 1):
+        able, largest = ([*self.plain, *self.flaked], MOST_PAINTS) if self._count() <= TRY_ALL else (self.flaked, 2)
+        for size in range(2, min(largest, self._sizes()) + 1):
             sets = [
                 tuple(sorted(one))
                 for one in combinations(able, size)
                 if len(self._best.flakes_in(one)) > 1 and set(self.kept_in) <= set(one)
             ]
-            self._try(sets, SOLVED_PARTS[min(size, 3)])
-            wanted = set(sets)
-            best = [one for one in self._best.nearest(size, len(sets) + 200, flaked=True) if one in wanted]
-            self._try(best[:SOLVED_IN_FULL], SOLVED_FULL_PARTS)
+            self._try(sets, SOLVED_PARTS)
+            self._try(self._best.nearest_of(sets, SOLVED_IN_FULL), SOLVED_FULL_PARTS)
 
     def _flakes_exactly(self) -> None:
         """What the tables promise of the nearest sets with flakes, seen exactly: they are coarser there."""
@@ -260,11 +257,7 @@ class Search:
     def _distances(self, which: Indexes, counts: Indexes) -> Floats:
         """dE (row,) of mixes by the tables, the mean over all views, and what speaks against their paints."""
         self.evaluated += len(counts)
-        return self._far(self._labs(which, counts)) + self.reluctance[which].sum(axis=1)
-
-    def _far(self, labs: Floats) -> Floats:
-        """(row, view, 3) -> (row,)"""
-        return np.asarray(delta_e(labs, self.target).mean(axis=-1))
+        return mean_delta_e(self._labs(which, counts), self.target) + self.reluctance[which].sum(axis=1)
 
     def _labs(self, which: Indexes, counts: Indexes) -> Floats:
         """(row, view, 3) Lab of mixes by the tables."""
@@ -291,11 +284,10 @@ class Search:
         """These mixes by the transport solution, in this order."""
         if not mixes:
             return []
-        volumes = np.zeros((len(mixes), len(self.paints)))
-        for row, parts in enumerate(mixes):
-            for at, drops in parts:
-                volumes[row, at] = drops * self.drop_ml[at]
+        volumes = volumes_of(mixes, self.drop_ml)
         shares = self.full * volumes / volumes.sum(axis=1, keepdims=True)
         labs = exact_labs(self.paints, shares, self.where)
-        rows = zip(mixes, self._far(labs).tolist(), labs, labs[:, facing(self.where.views)], strict=True)
+        rows = zip(
+            mixes, mean_delta_e(labs, self.target).tolist(), labs, labs[:, facing(self.where.views)], strict=True
+        )
         return [Match(*row) for row in rows]

@@ -29,6 +29,15 @@ def compositions(parts: int, most: int) -> Indexes:
     return np.ascontiguousarray(grid[np.argsort(grid.sum(axis=1), kind="stable")], dtype=np.intp)
 
 
+def volumes_of(mixes: Sequence[Parts], drop_ml: Sequence[float] | Floats) -> Floats:
+    """(mix, paint) ml"""
+    found = np.zeros((len(mixes), len(drop_ml)))
+    for row, parts in enumerate(mixes):
+        for at, drops in parts:
+            found[row, at] += drops * drop_ml[at]
+    return found
+
+
 def special(paint: Paint) -> bool:
     """It has flakes, or light of its own."""
     return bool(paint.flake or paint.fluorescence or paint.glow)

@@ -12,9 +12,9 @@ import numpy as np
 from diachrom.core.film.paint import Paint
 from diachrom.core.light import words
 from diachrom.core.light.bands import Floats
-from diachrom.core.light.difference import delta_e
+from diachrom.core.light.difference import mean_delta_e
 from diachrom.core.mixing.cup import Cup
-from diachrom.core.mixing.mixes import special
+from diachrom.core.mixing.mixes import special, volumes_of
 from diachrom.core.mixing.quick import QuickLooks
 from diachrom.core.mixing.where import Where, facing
 
@@ -86,11 +86,11 @@ def advise(cup: Cup, candidates: Sequence[tuple[Paint, float]], target: Floats, 
         at for at, (paint, _) in enumerate(candidates) if where.turned or not special(paint) or paint.name in inside
     ]
     tried = [(at, drops) for at in able for drops in DROPS_TRIED]
-    volumes = np.tile(base, (len(tried) + 1, 1))
-    for row, (at, drops) in enumerate(tried, start=1):
-        volumes[row, first + at] += drops * candidates[at][1]
-    labs = _seen(paints, volumes, where)
-    far = _far(labs, target)
+    added = volumes_of([(), *((one,) for one in tried)], [drop_ml for _, drop_ml in candidates])
+    volumes = base + np.pad(added, ((0, 0), (first, 0)))  # the cup itself in the first row
+    looks = QuickLooks(where, paints)
+    labs = looks.of_volumes(volumes)
+    far = mean_delta_e(labs, target)
     ways = [
         Drop(at, drops, float(far[row]), float(far[0] - far[row]), labs[row])
         for row, (at, drops) in enumerate(tried, start=1)
@@ -109,44 +109,30 @@ def advise(cup: Cup, candidates: Sequence[tuple[Paint, float]], target: Floats, 
         for way in sorted(best.values(), key=lambda way: -way.nearer)
     ]
     singles = [way for way in ways if way.drops == 1]
-    steps = _far(np.array([way.labs for way in singles]).reshape(-1, *labs.shape[1:]), labs[0])
+    steps = mean_delta_e(np.array([way.labs for way in singles]).reshape(-1, *labs.shape[1:]), labs[0])
     moved = {way.index: step for way, step in zip(singles, steps.tolist(), strict=True)}
     spoils = [way.index for way in singles if way.nearer < -SPOILS]
-    rescue = _rescue(paints, base, candidates, first, target, where, float(far[0]), ways)
+    rescue = _rescue(looks, base, candidates, target, float(far[0]), ways)
     return Advice(labs[0], float(far[0]), words.turning(target, labs[0]), helps, spoils, moved, rescue)
 
 
-def _seen(paints: Sequence[Paint], volumes: Floats, where: Where) -> Floats:
-    """(row, paint) ml -> (row, view, 3) Lab."""
-    return QuickLooks(where, paints).labs(volumes / volumes.sum(axis=1, keepdims=True))
-
-
-def _far(labs: Floats, target: Floats) -> Floats:
-    """(row, view, 3) beside (view, 3) -> (row,), the mean over the views."""
-    return np.asarray(delta_e(labs, target).mean(axis=-1))
-
-
 def _rescue(
-    paints: Sequence[Paint],
+    looks: QuickLooks,
     base: Floats,
     candidates: Sequence[tuple[Paint, float]],
-    first: int,
     target: Floats,
-    where: Where,
     now: float,
     ways: Sequence[Drop],
 ) -> Rescue | None:
     """Pairs of the plain bottles that do best alone; the shortest of those that come within a hair of the nearest."""
     order = sorted(ways, key=lambda way: way.delta_e)
     pool = list(dict.fromkeys(way.index for way in order if not special(candidates[way.index][0])))[:RESCUE_POOL]
-    if len(pool) < 2 or any(special(paint) for paint in paints[:first]):
+    first = len(base) - len(candidates)
+    if len(pool) < 2 or any(special(paint) for paint in looks.paints[:first]):
         return None
     tried = [tuple(zip(pair, counts, strict=True)) for pair in combinations(pool, 2) for counts in RESCUE_DROPS]
-    volumes = np.tile(base, (len(tried), 1))
-    for row, parts in enumerate(tried):
-        for at, drops in parts:
-            volumes[row, first + at] += drops * candidates[at][1]
-    far = _far(_seen(paints, volumes, where), target)
+    volumes = base + np.pad(volumes_of(tried, [drop_ml for _, drop_ml in candidates]), ((0, 0), (first, 0)))
+    far = mean_delta_e(looks.of_volumes(volumes), target)
     alone = min((way.delta_e for way in ways), default=now)
     if far.min() > min(now, alone) - HELPS:
         return None

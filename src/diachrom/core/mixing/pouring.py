@@ -6,7 +6,7 @@ from dataclasses import dataclass
 import numpy as np
 
 from diachrom.core.light.bands import Floats
-from diachrom.core.light.difference import delta_e
+from diachrom.core.light.difference import mean_delta_e
 from diachrom.core.mixing.cup import Cup
 from diachrom.core.mixing.quick import QuickLooks
 from diachrom.core.mixing.where import Where
@@ -38,8 +38,8 @@ def pouring_order(cup: Cup, where: Where) -> list[Poured]:
     drops = np.array([pour.drop_ml for pour in pours])
     less = np.array([volumes] + [volumes - drops * (np.arange(len(pours)) == at) for at in own])
     less = np.where(less.sum(axis=1, keepdims=True) > 0, less, volumes)
-    seen = _labs(looks, less)
-    a_drop = dict(zip(own, _far(seen[1:], seen[0]), strict=True))
+    seen = looks.of_volumes(less)
+    a_drop = dict(zip(own, mean_delta_e(seen[1:], seen[0]).tolist(), strict=True))
     # The base is what there is most of; a single drop of it tells the least.
     base = max(own, key=lambda at: (volumes[at], -a_drop[at]))
     order = [base, *sorted((at for at in own if at != base), key=lambda at: a_drop[at])]
@@ -57,15 +57,6 @@ def _first_shares(looks: QuickLooks, order: Sequence[int], volumes: Floats, drop
         one[at], whole[at] = drops[at], volumes[at]
         rows += [sofar, one, whole]
         sofar = whole
-    seen = _labs(looks, np.array(rows[3:])).reshape(len(order) - 1, 3, -1, 3)  # (pour, before/one/whole, view, 3)
-    first, whole_way = _far(seen[:, 1], seen[:, 0]), _far(seen[:, 2], seen[:, 0])
+    seen = looks.of_volumes(np.array(rows[3:])).reshape(len(order) - 1, 3, -1, 3)  # (pour, before/one/whole, view, 3)
+    first, whole_way = (mean_delta_e(seen[:, at], seen[:, 0]).tolist() for at in (1, 2))
     return [None, *(min(1.0, a / b) if b > 0 else 1.0 for a, b in zip(first, whole_way, strict=True))]
-
-
-def _labs(looks: QuickLooks, volumes: Floats) -> Floats:
-    return looks.labs(volumes / volumes.sum(axis=1, keepdims=True))
-
-
-def _far(labs: Floats, other: Floats) -> list[float]:
-    values: list[float] = delta_e(labs, other).mean(axis=-1).tolist()
-    return values

@@ -27,6 +27,10 @@ class QuickLooks:
     where: Where
     paints: Sequence[Paint]
 
+    def of_volumes(self, volumes: Floats) -> Floats:
+        """(row, paint) ml, sprayed as they are -> (row, view, 3)."""
+        return self.labs(volumes / volumes.sum(axis=1, keepdims=True))
+
     def labs(self, shares: Floats) -> Floats:
         """(row, paint) shares of the sprayed volume -> (row, view, 3)."""
         result = np.empty((len(shares), len(self.where.views), 3))

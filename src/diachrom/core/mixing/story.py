@@ -3,7 +3,8 @@
 from collections.abc import Iterable
 from dataclasses import dataclass, replace
 
-from diachrom.core.mixing.draft import Draft
+from diachrom.core.mixing.draft import Draft, Part
+from diachrom.errors import InvalidInput
 
 
 @dataclass(frozen=True)
@@ -13,6 +14,21 @@ class Verdict:
     words: str
     source: str  # "the eye", or a reader's name
     lab: tuple[float, float, float] | None = None  # as it was read
+
+
+THE_EYE = "the eye"
+# What the eye may say of a puff on paper.
+VERDICTS = (
+    *("right", "too dark", "too light", "too strong", "too dull"),
+    *("too red", "too green", "too yellow", "too blue"),
+)
+
+
+def by_eye(said: str) -> Verdict:
+    """Raises InvalidInput for what is none of VERDICTS."""
+    if said not in VERDICTS:
+        raise InvalidInput(f"'{said[:40]}' is no verdict; there are: {', '.join(VERDICTS)}.", field="verdict")
+    return Verdict(said, THE_EYE)
 
 
 @dataclass(frozen=True)
@@ -25,11 +41,14 @@ class Told:
     verdict: Verdict | None = None
 
 
-def story(steps: Iterable[tuple[Draft, Verdict | None]]) -> list[Told]:
-    """From the steps of one cup in order. Drops of a bottle that fell one after the other are told together."""
+def story(steps: Iterable[tuple[str, Draft, Verdict | None]]) -> list[Told]:
+    """From the steps of one cup in order, (time, ...) each.
+
+    Drops of a bottle that fell one after the other are told together.
+    """
     told: list[Told] = []
     before: dict[int, int] = {}
-    for draft, verdict in steps:
+    for _, draft, verdict in steps:
         now = {part.bottle: part.drops for part in draft.parts}
         sizes = {part.bottle: part.drop_ml for part in draft.parts}
         for bottle in dict.fromkeys([*now, *before]):
@@ -51,6 +70,19 @@ def _tell(told: list[Told], one: Told) -> None:
     told[-1] = replace(last, drops=together)
     if not together:
         told.pop()
+
+
+def since_last_drop(steps: Iterable[tuple[str, Draft, Verdict | None]]) -> tuple[str | None, list[Verdict]]:
+    """When the last drop of a cup fell, None before the first; and what was said since. Steps as (time, ...) each."""
+    since: str | None = None
+    said: list[Verdict] = []
+    before: tuple[Part, ...] = ()
+    for at, draft, verdict in steps:
+        if draft.parts != before:
+            since, said, before = at, [], draft.parts
+        if verdict is not None:
+            said.append(verdict)
+    return since, said
 
 
 def cups_along(told: Iterable[Told]) -> list[dict[int, int]]:

@@ -36,7 +36,11 @@ FACING_DEG = 45.0
 
 def facing(views: Views) -> int:
     """The view in which a colour is shown and named, where there is room for one."""
-    return min(range(len(views)), key=lambda at: abs((views[at] or FACING_DEG) - FACING_DEG))
+    return min(range(len(views)), key=lambda at: abs(_angle(views[at]) - FACING_DEG))
+
+
+def _angle(view: float | None) -> float:
+    return FACING_DEG if view is None else view
 
 
 @dataclass(frozen=True, eq=False)

@@ -3,7 +3,7 @@
   const show = () => {
     for (const one of document.querySelectorAll("[data-until]")) {
       const left = Math.round((Date.parse(one.dataset.until) - Date.now()) / 1000);
-      one.textContent = left <= 0 ? "rested" : left < 60 ? `${left} s` : `${Math.ceil(left / 60)} min`;
+      one.textContent = left <= 0 ? "Rested" : `Rests ${left < 60 ? `${left} s` : `${Math.ceil(left / 60)} min`} more`;
     }
   };
   setInterval(show, 1000);
