@@ -21,7 +21,7 @@ from diachrom.errors import (
 from diachrom.exchange.spectra import Sample
 from diachrom.store import bottles, targets
 from diachrom.store.targets import Seen
-from diachrom.work import aiming, carding, command, cup, documents, match_at_cup, matching, predicting
+from diachrom.work import aiming, carding, command, cup, documents, match_at_cup, match_documents, matching, predicting
 from diachrom.work.aiming import Settings
 from diachrom.work.devices import Devices
 from diachrom.work.match_jobs import MatchJobs
@@ -240,7 +240,7 @@ def test_a_match_document_with_several_angles_is_answered_at_each(bench):
 def test_profiles_given_in_place_are_told_apart_by_their_place():
     one = {"name": "x", "kind": "transparent", "absorption": [0.02] * 18 + [0.001] * 18, "scattering": [0.002] * 36}
     two = {**one, "absorption": [0.001] * 18 + [0.02] * 18}
-    request = documents.MatchRequest.model_validate({"target": {"lab": [60, 5, 5]}, "paints": [one, two]})
+    request = match_documents.MatchRequest.model_validate({"target": {"lab": [60, 5, 5]}, "paints": [one, two]})
     found = matching.answer(request, matching.given(request, predicting.nothing_on_shelf))
     assert {part.index for part in found.recipes[0].parts} <= {0, 1}
     assert found.recipes[0].parts[0].paint == "x"

@@ -5,14 +5,13 @@ from fastapi import APIRouter
 from diachrom.web.needs import OpenStore
 from diachrom.work import matching, predicting, profiling
 from diachrom.work.documents import (
-    MatchAnswer,
-    MatchRequest,
     PredictAnswer,
     PredictRequest,
     ProfileAnswer,
     ProfileRequest,
     Refusal,
 )
+from diachrom.work.match_documents import MatchAnswer, MatchRequest
 
 router = APIRouter(
     prefix="/api",

@@ -10,6 +10,7 @@ from diachrom import clock
 from diachrom.errors import FileExists, InvalidInput
 from diachrom.store.connection import connected, writing
 from diachrom.work import documents, exporting, importing, matching, predicting, profiling
+from diachrom.work.match_documents import MatchRequest
 
 Kind = TypeVar("Kind", bound=BaseModel)
 
@@ -25,7 +26,7 @@ def predict_text(content: bytes, folder: Path) -> str:
 
 def match_text(content: bytes, folder: Path) -> str:
     """A match document as JSON -> its answer as JSON. Raises InvalidInput, naming the field, and NotFound."""
-    request = _read(documents.MatchRequest, content)
+    request = _read(MatchRequest, content)
     if request.paints is not None and not any(isinstance(one, str) for one in request.paints):
         return matching.answer(request, matching.given(request, predicting.nothing_on_shelf)).model_dump_json()
     with connected(folder) as connection:

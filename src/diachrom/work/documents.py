@@ -9,8 +9,6 @@ from diachrom.core.film.paint import KINDS, MOST_PER_UM, USUAL_BLEED
 from diachrom.core.light.bands import BANDS
 from diachrom.core.mixing.cup import LARGEST_DROP_ML, MOST_DROPS, SMALLEST_DROP_ML, USUAL_DROP_ML
 from diachrom.core.mixing.layers import MOST_COATS, MOST_LAYERS, THICKEST_COAT_UM, THICKEST_STACK_UM
-from diachrom.core.mixing.matching import MOST_DROPS as MOST_DROPS_TO_MATCH
-from diachrom.core.mixing.matching import MOST_PAINTS
 from diachrom.core.mixing.prediction import ANGLES_DEG, LARGEST_ANGLE_DEG
 
 Finite = Annotated[float, Field(allow_inf_nan=False)]
@@ -18,9 +16,6 @@ Coefficient = Annotated[float, Field(ge=0, le=MOST_PER_UM, allow_inf_nan=False)]
 Reflectance = Annotated[float, Field(ge=0, le=1, allow_inf_nan=False)]
 Whole = Annotated[int, Field(ge=0, le=MOST_DROPS)]
 Spectrum = Annotated[list[Coefficient], Field(min_length=BANDS, max_length=BANDS)]
-
-
-MOST_TO_MATCH = 400  # paints
 
 
 class Document(BaseModel):
@@ -84,13 +79,16 @@ def _paint_form(value: Any) -> str:
     return "profile" if isinstance(value, (dict, Profile)) else "id"
 
 
+AnyPaint = Annotated[
+    Annotated[str, Field(max_length=200), Tag("id")] | Annotated[Profile, Tag("profile")],
+    Discriminator(_paint_form),
+]
+
+
 class Part(Document):
     """Drops of one paint."""
 
-    paint: Annotated[
-        Annotated[str, Field(max_length=200), Tag("id")] | Annotated[Profile, Tag("profile")],
-        Discriminator(_paint_form),
-    ] = Field(description="the id of a paint on the shelf, or a profile")
+    paint: AnyPaint = Field(description="the id of a paint on the shelf, or a profile")
     drops: Whole
     drop_ml: float | None = Field(
         default=None,
@@ -119,13 +117,16 @@ def _ground_form(value: Any) -> str:
     return "given" if isinstance(value, (dict, GivenGround)) else "key"
 
 
+AnyGround = Annotated[
+    Annotated[str, Field(max_length=200), Tag("key")] | Annotated[GivenGround, Tag("given")],
+    Discriminator(_ground_form),
+]
+
+
 class PredictRequest(Document):
     """A stack of coats on a ground, bottom layer first."""
 
-    ground: Annotated[
-        Annotated[str, Field(max_length=200), Tag("key")] | Annotated[GivenGround, Tag("given")],
-        Discriminator(_ground_form),
-    ] = "white"
+    ground: AnyGround = "white"
     layers: list[Layer] = Field(max_length=MOST_LAYERS)
     clear_coat: bool = True
     light: str = Field(default="D65", max_length=200, description="a light, water@metres, or dark@minutes")
@@ -187,75 +188,6 @@ class ProfileAnswer(Profile):
 
     uncertain_bands: list[float] = Field(description="nm where the two fields alone do not tell")
     fit_delta_e: float = Field(description="CIEDE2000 between the card and what the profile gives, the worse field")
-
-
-class MeasuredAngles(Document):
-    """The colour at several aspecular angles, to be met at all of them together."""
-
-    angles: list[Annotated[Finite, Field(ge=0, le=LARGEST_ANGLE_DEG)]] = Field(min_length=1, max_length=16)
-    labs: list[Annotated[list[Finite], Field(min_length=3, max_length=3)]] = Field(
-        min_length=1, max_length=16, description="L*, a*, b* at each of them"
-    )
-
-
-def _target_form(value: Any) -> str:
-    turns = isinstance(value, MeasuredAngles) or (isinstance(value, dict) and "labs" in value)
-    return "turning" if turns else "still"
-
-
-class MatchRequest(Document):
-    """A colour to be met by whole drops of some paints, sprayed in these coats over this ground."""
-
-    target: Annotated[
-        Annotated[Measured, Tag("still")] | Annotated[MeasuredAngles, Tag("turning")], Discriminator(_target_form)
-    ] = Field(description="under D65, seen as the rest of the document says")
-    ground: Annotated[
-        Annotated[str, Field(max_length=200), Tag("key")] | Annotated[GivenGround, Tag("given")],
-        Discriminator(_ground_form),
-    ] = "white"
-    film_um: float = Field(default=8.0, gt=0, le=THICKEST_COAT_UM, allow_inf_nan=False, description="wet, one coat")
-    coats: int = Field(default=2, ge=1, le=MOST_COATS)
-    clear_coat: bool = True
-    paints: (
-        Annotated[
-            list[
-                Annotated[
-                    Annotated[str, Field(max_length=200), Tag("id")] | Annotated[Profile, Tag("profile")],
-                    Discriminator(_paint_form),
-                ]
-            ],
-            Field(min_length=1, max_length=MOST_TO_MATCH),
-        ]
-        | None
-    ) = Field(default=None, description="ids on the shelf or profiles; without it all that is in stock")
-    max_paints: int = Field(default=4, ge=1, le=MOST_PAINTS)
-    max_drops: int = Field(default=24, ge=1, le=MOST_DROPS_TO_MATCH)
-    dilution: float = Field(default=0.3, ge=0, lt=1, description="share of reducer and medium in the sprayed volume")
-    angle: float | None = Field(default=None, ge=0, le=LARGEST_ANGLE_DEG, description="aspecular; null is diffuse")
-
-
-class MatchPart(Document):
-    paint: str = Field(description="its id, or the name of a profile given in place")
-    index: int = Field(description="its place among `paints`, or -1 for one of the shelf's own choosing")
-    drops: int
-    drop_ml: float
-
-
-class MatchRecipe(Document):
-    parts: list[MatchPart]
-    delta_e: float = Field(description="CIEDE2000 from the target; the mean where it has several angles")
-    lab: list[float] = Field(description="as the target was seen; at 45 degrees where it has several angles")
-    labs: list[list[float]] = Field(description="at each of the target's angles")
-    srgb: str
-    spread_delta_e: float
-
-
-class MatchAnswer(Document):
-    """The best mix of each of the nearest sets of paints, the nearest first."""
-
-    recipes: list[MatchRecipe]
-    evaluated: int
-    seconds: float
 
 
 class Colour(Document):

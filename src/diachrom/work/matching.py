@@ -21,7 +21,7 @@ from diachrom.core.mixing.where import DIFFUSE, Views, Where
 from diachrom.errors import InvalidInput
 from diachrom.store import paints
 from diachrom.store.bottles import Bottle
-from diachrom.work import documents
+from diachrom.work import documents, match_documents
 from diachrom.work.over import over
 from diachrom.work.predicting import FindPaint, ground_of, paint_of
 from diachrom.work.profiling import measured
@@ -92,7 +92,7 @@ def where_sprayed(connection: sqlite3.Connection, how: Sprayed, views: Views = D
     return Where(seen.ground, how.film_um * how.coats, how.clear_coat, D65, seen.below, views)
 
 
-def given(request: documents.MatchRequest, find: FindPaint) -> list[Candidate]:
+def given(request: match_documents.MatchRequest, find: FindPaint) -> list[Candidate]:
     """The paints that a document names. Raises PaintNotFound, naming the field."""
     found = []
     for at, one in enumerate(request.paints or ()):
@@ -104,12 +104,12 @@ def given(request: documents.MatchRequest, find: FindPaint) -> list[Candidate]:
     return found
 
 
-def of_shelf(request: documents.MatchRequest, connection: sqlite3.Connection) -> list[Candidate]:
+def of_shelf(request: match_documents.MatchRequest, connection: sqlite3.Connection) -> list[Candidate]:
     """What is in stock and fit for the document's target."""
     return for_a_target(in_stock(connection), aim_of(request)[1])
 
 
-def answer(request: documents.MatchRequest, candidates: Sequence[Candidate]) -> documents.MatchAnswer:
+def answer(request: match_documents.MatchRequest, candidates: Sequence[Candidate]) -> match_documents.MatchAnswer:
     """Match. Raises InvalidInput, naming the field."""
     start = time.perf_counter()
     point, views = aim_of(request)
@@ -125,13 +125,13 @@ def answer(request: documents.MatchRequest, candidates: Sequence[Candidate]) -> 
     )
     found = last(search)
     recipes = [_recipe(one, candidates, request, where) for one in found.matches[:ANSWERED]]
-    return documents.MatchAnswer(recipes=recipes, evaluated=found.evaluated, seconds=time.perf_counter() - start)
+    return match_documents.MatchAnswer(recipes=recipes, evaluated=found.evaluated, seconds=time.perf_counter() - start)
 
 
-def aim_of(request: documents.MatchRequest) -> tuple[Floats, Views]:
+def aim_of(request: match_documents.MatchRequest) -> tuple[Floats, Views]:
     """(view, 3), and the views. Raises InvalidInput."""
     target = request.target
-    if isinstance(target, documents.MeasuredAngles):
+    if isinstance(target, match_documents.MeasuredAngles):
         if len(target.angles) != len(target.labs):
             raise InvalidInput(f"{len(target.angles)} angles, but {len(target.labs)} colours.", field="target.labs")
         if request.angle is not None:
@@ -166,8 +166,8 @@ def last(search: Search) -> Found:
 
 
 def _recipe(
-    one: Match, candidates: Sequence[Candidate], request: documents.MatchRequest, where: Where
-) -> documents.MatchRecipe:
+    one: Match, candidates: Sequence[Candidate], request: match_documents.MatchRequest, where: Where
+) -> match_documents.MatchRecipe:
     parts = [(candidates[at], drops) for at, drops in one.parts]
     cup = Cup(thinned([Pour(part.paint, drops, part.drop_ml) for part, drops in parts], request.dilution))
     sure = spread(
@@ -177,9 +177,9 @@ def _recipe(
         under=where.under,
         angle_deg=where.views[0],
     )
-    return documents.MatchRecipe(
+    return match_documents.MatchRecipe(
         parts=[
-            documents.MatchPart(paint=part.key, index=part.index, drops=drops, drop_ml=part.drop_ml)
+            match_documents.MatchPart(paint=part.key, index=part.index, drops=drops, drop_ml=part.drop_ml)
             for part, drops in parts
         ],
         delta_e=one.delta_e,
