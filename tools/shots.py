@@ -108,14 +108,9 @@ def _pour(page: Page) -> None:
     page.locator(".pour-line", has_text="Rav Nype").locator(".pour-name span", has_text="3 of").wait_for()
 
 
-def _spray_out(page: Page) -> None:
-    page.get_by_role("button", name="A card of the cup").click()
-    page.get_by_role("button", name="Plug in").click()
-    page.get_by_role("button", name="Calibrate on its tile").click(timeout=30_000)
-    page.get_by_text("ready; its tile").wait_for()
-    for ground in ("white", "black"):
-        page.get_by_role("button", name=f"Read: on {ground}").click()
-        page.get_by_role("button", name=f"Read again: on {ground}").wait_for()
+def _sheet(page: Page) -> None:
+    page.get_by_role("button", name="Take the photo").click()
+    page.locator("#said", has_text="from the photo").wait_for()
 
 
 def _weigh(page: Page) -> None:
@@ -179,7 +174,7 @@ VIEWS: dict[str, tuple[tuple[int, int], str, Callable[[Page], None] | None]] = {
     "match": (WIDE, "/match", _match),
     "next-drop": (WIDE, "/match", _next),
     "family": (WIDE, "/family", None),
-    "spray-out": (WIDE, "/spray-outs", _spray_out),
+    "spray-out": (WIDE, "/spray-outs/18", None),
     "pour": (WIDE, "/match", _pour),
     "amounts": (WIDE, "/amounts?value=2.5&unit=ml", None),
     "drops": (WIDE, "/bottles/22/drops", _weigh),
@@ -214,6 +209,11 @@ MORE = {
     "look-match-reach": (WIDE, "/match", _out_of_reach),
     "look-match-phone": (PHONE, "/match", _match),
     "look-next-phone": (PHONE, "/match", _next),
+    "look-spray-outs": (WIDE, "/spray-outs", None),
+    "look-spray-out-phone": (PHONE, "/spray-outs/18", None),
+    "look-spray-out-photo": (LARGE, "/spray-outs/17", _sheet),
+    "look-spray-out-wrong": (WIDE, "/spray-outs/20", None),
+    "look-sheet": (WIDE, "/spray-outs/7/sheet", None),
     "look-empty": (WIDE, "/mix", _empty),
     "look-mix-tablet": (TABLET, "/mix", None),
     "look-mix-large": (LARGE, "/mix", None),

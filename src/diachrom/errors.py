@@ -125,3 +125,10 @@ class BadFile(InvalidInput):
 
 class InstrumentError(DiachromError):
     """What a device answers when it cannot do what it is asked; nothing that was read before is lost."""
+
+
+class BadPhoto(InvalidInput):
+    """A photo of a sheet that cannot be measured."""
+
+    def __init__(self, why: str) -> None:
+        super().__init__(f"The photo was not read: {why}. Nothing of it was kept.", field="file")

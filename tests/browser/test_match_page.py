@@ -88,24 +88,3 @@ def test_a_cup_is_poured_drop_by_drop_judged_corrected_and_saved_as_it_was_poure
     page.set_viewport_size({"width": 390, "height": 844})
     page.goto(f"{address}/pour")
     assert page.evaluate("document.documentElement.scrollWidth") <= 390
-
-
-def test_a_test_card_is_sprayed_read_and_laid_beside_its_prediction(page, address, accessible):
-    page.goto(f"{address}/spray-outs")
-    page.get_by_role("button", name="A card of the cup on the bench").click()
-    expect(page.locator(".card-field")).to_have_count(3)
-    page.get_by_role("button", name="Plug in").click()
-    page.get_by_role("button", name="Calibrate on its tile").click()
-    for ground in ("white", "black"):
-        page.get_by_role("button", name=f"Read: on {ground}").click()
-        expect(page.get_by_role("button", name=f"Read again: on {ground}")).to_be_visible()
-    expect(page.locator(".sentence")).to_contain_text("over 2 fields")
-    field = page.locator(".card-field").last
-    field.get_by_text("by hand, by eye").click()
-    field.get_by_role("button", name="Say it").click()
-    expect(field).to_contain_text("the eye: right")
-    page.get_by_role("button", name=re.compile("Set aside: reading 1 on white")).click()
-    expect(page.locator(".sentence")).to_contain_text("over 1 field.")
-    accessible()
-    page.set_viewport_size({"width": 390, "height": 844})
-    assert page.evaluate("document.documentElement.scrollWidth") <= 390

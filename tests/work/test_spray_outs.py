@@ -1,17 +1,19 @@
-"""Spray-outs: begun from a cup or a recipe, read, judged, laid beside the prediction."""
+"""Spray-outs: begun from a cup or a recipe, described, read, judged, laid beside the prediction."""
 
 import pytest
 from starlette.testclient import TestClient
 
 from diachrom.core.light.difference import delta_e
 from diachrom.errors import EmptyCup, InstrumentError, InvalidInput, NotFound, UnknownGround
-from diachrom.store import cups
+from diachrom.store import cups, hands
 from diachrom.store import spray_outs as kept
+from diachrom.store.connection import writing
 from diachrom.web.app import create_app
 from diachrom.work import carding, cup, spray_outs
 from diachrom.work.devices import Devices
 
 AT = "2026-11-25T10:00:00+00:00"
+NEXT = 25  # after the demo's two dozen
 
 
 def ready(clock):
@@ -22,84 +24,148 @@ def ready(clock):
     return devices
 
 
+def patch(seen, ground, coats=2):
+    return next(one for one in seen.patches if (one.patch.ground, one.patch.coats) == (ground, coats))
+
+
 def test_a_card_keeps_the_mix_as_it_was_poured_whatever_becomes_of_the_cup(store):
     number = spray_outs.begin(store, at=AT)
     poured = cups.now(store).draft.kept()
     cup.start_new(store, at=AT)
     card = kept.one(store, number)
+    assert card.id == NEXT
     assert card.draft.parts == poured.parts
     assert (card.recipe, card.version) == (None, None)  # the cup had been changed since its recipe
-    assert [one.ground for one in card.fields] == ["white", "black", "grey"]
+    assert [(one.ground, one.coats) for one in card.patches] == [("white", 2), ("black", 2), ("grey", 2)]
+    assert card.how.nozzle_mm == 0.3
     of_recipe = kept.one(store, spray_outs.begin(store, 10, 1, at=AT))
     assert (of_recipe.recipe, of_recipe.version) == (10, 1)
-    assert [one.id for one in kept.latest(store)] == [of_recipe.id, number]
+    assert [one.id for one in kept.latest(store, 2)] == [of_recipe.id, number]
     with pytest.raises(EmptyCup):
         spray_outs.begin(store, at=AT)
 
 
-def test_every_field_is_read_beside_its_prediction_and_readings_can_be_set_aside(store):
+def test_the_number_written_on_a_card_is_its_own_and_a_second_one_is_said_with_a_free_one(store):
+    assert spray_outs.begin(store, number=70, at=AT) == 70
+    with pytest.raises(InvalidInput, match="There is a card 18 already, of 2026-09-03: write 71 on this one"):
+        spray_outs.begin(store, number=18, at=AT)
+    with pytest.raises(InvalidInput, match="1 to 99999"):
+        spray_outs.begin(store, number=0, at=AT)
+
+
+def test_every_patch_is_read_beside_its_prediction_and_readings_can_be_set_aside(store):
     number = spray_outs.begin(store, at=AT)
     assert spray_outs.see(store, number).beside is None
     devices = ready([0.0])
     for ground in ("white", "black", "grey"):
-        spray_outs.read(store, devices, "bench", number, ground, at=AT)
+        spray_outs.read(store, devices, "bench", number, ground, 2, at=AT)
     seen = spray_outs.see(store, number)
     assert 0.2 < seen.beside.delta_e < 8
     assert seen.beside.delta_e == pytest.approx(
-        sum(float(delta_e(one.predicted.lab, one.measured)) for one in seen.fields) / 3, abs=0.25
+        sum(float(delta_e(one.predicted.lab, one.measured)) for one in seen.patches) / 3, abs=0.25
     )
-    spray_outs.typed(store, number, "white", "10 0 0", at=AT)
-    apart = spray_outs.see(store, number).fields[0]
-    assert apart.apart > 10
-    spray_outs.turn(store, number, apart.field.readings[-1].id)
-    again = spray_outs.see(store, number).fields[0]
+    spray_outs.typed(store, number, "white", 2, "10 0 0", at=AT)
+    assert patch(spray_outs.see(store, number), "white").apart > 10
+    wrong = patch(spray_outs.see(store, number), "white").patch.readings[-1].id
+    spray_outs.turn(store, number, wrong)
+    again = patch(spray_outs.see(store, number), "white")
     assert again.apart < 1
-    assert len(again.field.readings) == 2
-    spray_outs.judge(store, number, "grey", "too dark", at=AT)
-    assert spray_outs.see(store, number).fields[2].eye == "too dark"
+    assert len(again.patch.readings) == 2
+    spray_outs.judge(store, number, "grey", 2, ["darker", "redder"], "a touch", at=AT)
+    assert patch(spray_outs.see(store, number), "grey").eye == "a touch darker and redder"
+
+
+def test_how_it_was_sprayed_changes_what_is_predicted_of_it(store):
+    before = patch(spray_outs.see(store, 18), "white").predicted.lab
+    spray_outs.describe(store, 18, {"thinned": "50", "pressure_bar": "20 psi", "nozzle_mm": "0.5", "note": "thin"})
+    card = kept.one(store, 18)
+    assert card.how.pressure_bar == pytest.approx(1.379, abs=0.001)
+    assert (card.how.nozzle_mm, card.how.reduction, card.note) == (0.5, 0.5, "thin")
+    thin = patch(spray_outs.see(store, 18), "white").predicted.lab
+    assert thin[0] > before[0] + 3
+    spray_outs.describe(store, 18, {"thinned": "0", "film_um": "14", "clear_coat": "no"})
+    assert patch(spray_outs.see(store, 18), "white").predicted.lab[0] < before[0]
+    assert not kept.one(store, 18).draft.clear_coat
+    for wrong in ({"thinned": "95"}, {"nozzle_mm": "7"}, {"pressure_bar": "40 psi psi"}, {"film_um": "900"}):
+        with pytest.raises(InvalidInput):
+            spray_outs.describe(store, 18, wrong)
+
+
+def test_a_patch_lies_on_any_film_and_on_its_bare_ground_as_it_was_read(store):
+    number = spray_outs.begin(store, at=AT)
+    spray_outs.add_patch(store, number, "recipe:1:1", 2)
+    seen = patch(spray_outs.see(store, number), "recipe:1:1")
+    assert seen.over.below
+    assert seen.predicted.lab[0] < patch(spray_outs.see(store, number), "white").predicted.lab[0] - 5
+    spray_outs.typed(store, number, "recipe:1:1", 2, "20 5 5", at=AT)
+    assert spray_outs.see(store, number).beside.patches[0].delta_e > 0
+    nominal = patch(spray_outs.see(store, number), "grey").predicted.lab[0]
+    spray_outs.add_patch(store, number, "grey", 0)
+    spray_outs.typed(store, number, "grey", 0, "40 0 0", at=AT)
+    assert patch(spray_outs.see(store, number), "grey").predicted.lab[0] < nominal - 2
+    assert patch(spray_outs.see(store, number), "grey", 0).predicted.lab[0] == pytest.approx(40, abs=0.5)
+
+
+def test_a_heavy_hand_darkens_every_prediction_and_a_card_remembers_what_was_predicted_when_it_was_read(store):
+    before = patch(spray_outs.see(store, 18), "white")
+    on_bench = cup.see(store).strip.columns[0].patches[1].diffuse.lab[0]
+    with writing(store):
+        hands.set_to(store, 1.5, at=AT)
+    after = patch(spray_outs.see(store, 18), "white")
+    assert after.predicted.lab[0] < before.predicted.lab[0] - 2
+    assert cup.see(store).strip.columns[0].patches[1].diffuse.lab[0] < on_bench - 2
+    assert spray_outs.as_read(kept.one(store, 18))[1].predicted == pytest.approx(before.predicted.lab.tolist())
 
 
 def test_what_was_never_sprayed_or_cannot_be_read_is_said_and_keeps_nothing(store):
     number = spray_outs.begin(store, at=AT)
     unplugged = Devices(clock=lambda: 0.0)
     for wrong, error in (
-        (lambda: spray_outs.typed(store, number, "silver-foil", "50 0 0", at=AT), NotFound),
-        (lambda: spray_outs.typed(store, number, "white", "mauve", at=AT), InvalidInput),
-        (lambda: spray_outs.judge(store, number, "white", "mauve", at=AT), InvalidInput),
-        (lambda: spray_outs.read(store, unplugged, "bench", number, "white", at=AT), InstrumentError),
-        (lambda: spray_outs.add_field(store, number, "mud"), UnknownGround),
+        (lambda: spray_outs.typed(store, number, "silver-foil", 2, "50 0 0", at=AT), NotFound),
+        (lambda: spray_outs.typed(store, number, "white", 3, "50 0 0", at=AT), NotFound),
+        (lambda: spray_outs.typed(store, number, "white", 2, "mauve", at=AT), InvalidInput),
+        (lambda: spray_outs.judge(store, number, "white", 2, ["mauve"], "far", at=AT), InvalidInput),
+        (lambda: spray_outs.judge(store, number, "white", 2, ["lighter", "darker"], "far", at=AT), InvalidInput),
+        (lambda: spray_outs.judge(store, number, "white", 2, ["lighter"], "so so", at=AT), InvalidInput),
+        (lambda: spray_outs.read(store, unplugged, "bench", number, "white", 2, at=AT), InstrumentError),
+        (lambda: spray_outs.add_patch(store, number, "mud", 2), UnknownGround),
+        (lambda: spray_outs.add_patch(store, number, "white", 21), InvalidInput),
         (lambda: spray_outs.turn(store, number, 999), NotFound),
         (lambda: spray_outs.see(store, 10**30), NotFound),
     ):
         with pytest.raises(error):
             wrong()
-    assert all(not one.readings for one in kept.one(store, number).fields)
-    spray_outs.add_field(store, number, "silver-foil")
-    spray_outs.add_field(store, number, "silver-foil")
-    assert len(kept.one(store, number).fields) == 4
+    assert all(not one.readings for one in kept.one(store, number).patches)
+    spray_outs.add_patch(store, number, "silver-foil", 2)
+    spray_outs.add_patch(store, number, "silver-foil", 2)
+    assert len(kept.one(store, number).patches) == 4
 
 
 def test_flakes_are_laid_beside_without_a_cause(store):
-    cup.open_recipe(store, 11, at=AT)
-    number = spray_outs.begin(store, at=AT)
-    spray_outs.typed(store, number, "white", "60 5 5", at=AT)
-    seen = spray_outs.see(store, number)
+    seen = spray_outs.see(store, 23)
     assert seen.beside is None
-    assert seen.fields[0].words
+    assert all(one.words and one.delta_e is not None for one in seen.patches)
 
 
 def test_the_pages_show_the_cards_and_what_would_explain_the_difference(bench):
     with TestClient(
         create_app(bench), base_url="http://127.0.0.1", headers={"Sec-Fetch-Site": "same-origin"}
     ) as client:
-        assert "No card yet" in client.get("/spray-outs").text
+        assert "Card 24" in client.get("/spray-outs").text
         page = client.post("/spray-outs")
-        assert page.url.path == "/spray-outs/1"
-        page = client.post("/spray-outs/1/typed", data={"ground": "white", "typed": "40 50 40"})
+        assert page.url.path == f"/spray-outs/{NEXT}"
+        own = f"/spray-outs/{NEXT}"
+        page = client.post(f"{own}/typed", data={"ground": "white", "coats": "2", "typed": "40 50 40"})
         assert "would explain" in page.text
         assert "than predicted" in page.text
-        page = client.post("/spray-outs/1/typed", data={"ground": "white", "typed": "90 0 0"})
+        assert "the usual" in page.text
+        page = client.post(f"{own}/typed", data={"ground": "white", "coats": "2", "typed": "90 0 0"})
         assert "contradict each other" in page.text
-        assert "Card 1: Autumn char, belly" in client.get("/spray-outs").text
+        page = client.post(f"{own}/judge", data={"ground": "black", "coats": "2", "direction": "redder"})
+        assert "the eye: a touch redder" in page.text
+        page = client.post(f"{own}/counts")
+        assert "Learn from this card again" in page.text
+        assert f"Card {NEXT}: Autumn char, belly" in client.get("/spray-outs").text
+        assert "card 18 already" in client.post("/spray-outs", data={"number": "18"}).text
         assert client.get("/spray-outs/77").status_code == 404
-        assert client.post("/spray-outs/1/read", data={"ground": "white"}).status_code == 422
+        assert client.post(f"{own}/read", data={"ground": "white", "coats": "2"}).status_code == 422

@@ -90,8 +90,8 @@ def test_an_own_mix_in_a_jar_looks_like_its_recipe_and_goes_into_recipes(store):
     assert before - left(store, 18) == pytest.approx(20.0 * 6 * 0.045 / mixed.volume_ml)
     cup.start_new(store, at=AT)
     cup.add_bottle(store, jar, at=AT)
-    one = cup.strip_of(cup_of(contents(store)), saved.draft, cup.columns_of(store, saved.draft))
-    other = cup.strip_of(mixed, saved.draft, cup.columns_of(store, saved.draft))
+    over = cup.columns_of(store, saved.draft)
+    one, other = (cup.strip_of(own, saved.draft, over, hand=1.0) for own in (cup_of(contents(store)), mixed))
     for mine, theirs in zip(one.columns, other.columns, strict=True):
         assert delta_e(mine.patches[1].diffuse.lab, theirs.patches[1].diffuse.lab) < 0.01
     cup.call_it(store, name="With the jar", note="", at=AT)

@@ -5,6 +5,7 @@ from dataclasses import dataclass, replace
 from pathlib import Path
 
 from diachrom.core.mixing.draft import Draft, Part
+from diachrom.demo import sprayed
 from diachrom.demo.shelf import half_read, pour_a_year, put_up
 from diachrom.errors import DataExists
 from diachrom.store import cups, recipes, steps
@@ -171,7 +172,8 @@ def fill(folder: Path) -> None:
     with connected(folder) as connection:
         with writing(connection):
             shelf = put_up(connection)
-            saved = [_save(connection, recipe, shelf) for recipe in RECIPES]
+            grown = [_save(connection, recipe, shelf) for recipe in RECIPES]
+            saved = [versions[-1] for versions in grown]
             pour_a_year(connection, saved)
             _half_mixed(connection, shelf, saved)
         back = next(one for one in saved if one.draft.name == "Night saithe, back")
@@ -179,6 +181,7 @@ def fill(folder: Path) -> None:
         half_read(connection)
         shopping.put_down(connection, 10, 45.0, at="2026-11-19T08:00:00+00:00")
         shopping.put_down(connection, 5, 4.0, at="2026-11-19T08:05:00+00:00")
+        sprayed.lay_out(connection, shelf, [one for versions in grown for one in versions])
         with writing(connection):
             steps.forget(connection)  # the bench begins here: what made it cannot be undone
 
@@ -195,15 +198,16 @@ def _half_mixed(
     cups.append(connection, more, did="1 drop of Rav Nype", at=at, batch=opened)
 
 
-def _save(connection: sqlite3.Connection, recipe: DemoRecipe, shelf: dict[str, tuple[int, float]]) -> recipes.Version:
-    number, newest = recipes.new_recipe(connection), None
+def _save(
+    connection: sqlite3.Connection, recipe: DemoRecipe, shelf: dict[str, tuple[int, float]]
+) -> list[recipes.Version]:
+    """Its versions, the newest last."""
+    number = recipes.new_recipe(connection)
+    saved: list[recipes.Version] = []
     for day, note, drops in recipe.versions:
         parts = tuple(Part(shelf[paint][0], count, shelf[paint][1]) for paint, count in drops.items())
         draft = replace(recipe.how, parts=parts, note=note)
-        parent = newest.version if newest else None
-        newest = recipes.add_version(
-            connection, draft, recipe=number, parent_version=parent, at=f"{day}T16:00:00+00:00"
-        )
-    if newest is None:
-        raise ValueError(f"{recipe.how.name} has no version")
-    return newest
+        parent = saved[-1].version if saved else None
+        at = f"{day}T16:00:00+00:00"
+        saved.append(recipes.add_version(connection, draft, recipe=number, parent_version=parent, at=at))
+    return saved

@@ -18,6 +18,7 @@ from diachrom.core.light.lights import light
 from diachrom.core.mixing.spray_outs import EVEN
 
 STRENGTH, HIDING, SLOPE, HAND = 0.10, 0.12, 0.06, 0.05  # one standard deviation each, relative
+THE_HAND = 0.14  # of the whole bench, the same for every card
 DROP = 0.07
 
 
@@ -41,6 +42,12 @@ def of_field(paint_id: str, paint: Paint, *, ground: str, film_um: float, clear_
     coat = Coat(Mix(true.absorption, true.scattering), film_um * hand)
     films = sprayed([coat] if film_um else [])
     return np.clip(seen.diffuse(films, GROUNDS[ground], clear_coat=clear_coat, under=light("D65")), 0, 1)
+
+
+def of_hand(card: int | None) -> float:
+    """How many times as thick as meant a coat of this card came out; without a card, of the bench on the whole."""
+    own = 0.0 if card is None else HAND * _random(f"card {card}").standard_normal()
+    return float(np.exp(THE_HAND + own))
 
 
 def of_drop(bottle: int, drop_ml: float) -> float:

@@ -1,4 +1,4 @@
-"""Spray-outs and every reading of their fields; nothing read is ever lost."""
+"""Spray-outs and every reading of their patches; nothing read is ever lost."""
 
 import json
 import sqlite3
@@ -7,13 +7,15 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 
 from diachrom.core.mixing.draft import Draft
-from diachrom.errors import NotFound
+from diachrom.errors import InvalidInput, NotFound
 from diachrom.store.cups import draft_from_json, draft_to_json
+
+MOST_NUMBER = 99_999
 
 
 @dataclass(frozen=True)
 class Reading:
-    """What was read of a field, or said of it by the eye; set aside when it does not count."""
+    """What was read of a patch, or said of it by the eye; set aside when it does not count."""
 
     id: int
     at: str
@@ -21,17 +23,28 @@ class Reading:
     lab: tuple[float, float, float] | None  # None for what the eye says
     words: str
     counts: bool
+    predicted: tuple[float, float, float] | None  # at that time; None for what was read before it was kept
 
 
 @dataclass(frozen=True)
-class Field:
+class Patch:
     ground: str
+    coats: int  # none: the ground, bare
     readings: tuple[Reading, ...]
 
 
 @dataclass(frozen=True)
+class How:
+    """What a draft does not say of how a card was sprayed."""
+
+    nozzle_mm: float | None = None
+    pressure_bar: float | None = None
+    reduction: float = 0.0  # share of reducer in what was sprayed, beside the reducer in the mix
+
+
+@dataclass(frozen=True)
 class SprayOut:
-    """A test card: the mix as poured, how it was sprayed, and its fields."""
+    """A test card: the mix as poured, how it was sprayed, and its patches."""
 
     id: int
     at: str
@@ -39,64 +52,111 @@ class SprayOut:
     version: int | None
     draft: Draft
     note: str
-    fields: tuple[Field, ...]
+    how: How
+    photo: int | None
+    counts: bool  # it is learned from
+    patches: tuple[Patch, ...]
+
+
+def next_number(connection: sqlite3.Connection) -> int:
+    return int(connection.execute("SELECT coalesce(max(id), 0) + 1 FROM spray_out").fetchone()[0])
 
 
 def add(
     connection: sqlite3.Connection,
     draft: Draft,
-    grounds: Sequence[str],
+    patches: Sequence[tuple[str, int]],
     *,
     recipe: int | None,
     version: int | None,
     at: str,
+    number: int | None = None,
 ) -> int:
-    row = connection.execute(
-        "INSERT INTO spray_out (at, recipe, version, draft) VALUES (:at, :recipe, :version, :draft) RETURNING id",
-        {"at": at, "recipe": recipe, "version": version, "draft": draft_to_json(draft)},
-    ).fetchone()
-    for ground in grounds:
-        add_field(connection, int(row["id"]), ground)
-    return int(row["id"])
+    """A card with patches of (ground, coats), under the number written on it or the next one; returns the number.
 
-
-def add_field(connection: sqlite3.Connection, number: int, ground: str) -> None:
-    """Once a ground."""
+    Raises InvalidInput for a number that another card has.
+    """
+    free = next_number(connection)
+    wanted = free if number is None else number
+    if not 1 <= wanted <= MOST_NUMBER:
+        raise InvalidInput(f"A card's number is 1 to {MOST_NUMBER}, not {wanted}.", field="number")
+    taken = connection.execute("SELECT at FROM spray_out WHERE id = :id", {"id": wanted}).fetchone()
+    if taken is not None:
+        raise InvalidInput(
+            f"There is a card {wanted} already, of {taken['at'][:10]}: write {free} on this one.", field="number"
+        )
     connection.execute(
-        "INSERT OR IGNORE INTO spray_field (spray_out, ground) VALUES (:number, :ground)",
-        {"number": number, "ground": ground},
+        "INSERT INTO spray_out (id, at, recipe, version, draft) VALUES (:id, :at, :recipe, :version, :draft)",
+        {"id": wanted, "at": at, "recipe": recipe, "version": version, "draft": draft_to_json(draft)},
+    )
+    for ground, coats in patches:
+        add_patch(connection, wanted, ground, coats)
+    return wanted
+
+
+def describe(connection: sqlite3.Connection, number: int, draft: Draft, how: How, note: str) -> None:
+    connection.execute(
+        "UPDATE spray_out SET draft = :draft, note = :note, nozzle_mm = :nozzle_mm, pressure_bar = :pressure_bar,"
+        " reduction = :reduction WHERE id = :id",
+        {"id": number, "draft": draft_to_json(draft), "note": note, **vars(how)},
     )
 
 
-def field_of(connection: sqlite3.Connection, number: int, ground: str) -> int:
-    """The field's own number. Raises NotFound for one that was never sprayed."""
+def show_photo(connection: sqlite3.Connection, number: int, photo: int) -> None:
+    connection.execute("UPDATE spray_out SET photo = :photo WHERE id = :id", {"id": number, "photo": photo})
+
+
+def turn_card(connection: sqlite3.Connection, number: int) -> None:
+    """Do not learn from it, or learn from it again."""
+    connection.execute("UPDATE spray_out SET counts = 1 - counts WHERE id = :id", {"id": number})
+
+
+def add_patch(connection: sqlite3.Connection, number: int, ground: str, coats: int) -> None:
+    """Once a ground and number of coats."""
+    connection.execute(
+        "INSERT OR IGNORE INTO spray_patch (spray_out, ground, coats) VALUES (:number, :ground, :coats)",
+        {"number": number, "ground": ground, "coats": coats},
+    )
+
+
+def patch_of(connection: sqlite3.Connection, number: int, ground: str, coats: int) -> int:
+    """The patch's own number. Raises NotFound for one that was never sprayed."""
     row = connection.execute(
-        "SELECT id FROM spray_field WHERE spray_out = :number AND ground = :ground",
-        {"number": min(number, 2**62), "ground": ground},
+        "SELECT id FROM spray_patch WHERE spray_out = :number AND ground = :ground AND coats = :coats",
+        {"number": min(number, 2**62), "ground": ground, "coats": min(max(coats, -1), 99)},
     ).fetchone()
     if row is None:
-        raise NotFound(f"Card {number} has no field on '{ground[:40]}': nothing was sprayed there.", field="ground")
+        what = "its bare ground was not kept open" if coats == 0 else "nothing was sprayed there"
+        raise NotFound(
+            f"Card {number} has no patch of {coats} coats on '{ground[:40]}': {what}. Add the patch first.",
+            field="ground",
+        )
     return int(row["id"])
 
 
 def read(
     connection: sqlite3.Connection,
-    field: int,
+    patch: int,
     *,
     source: str,
     lab: Sequence[float] | None,
+    predicted: Sequence[float] | None = None,
     words: str = "",
+    counts: bool = True,
     at: str,
 ) -> None:
-    """`field` is its own number."""
+    """`patch` is its own number."""
     connection.execute(
-        "INSERT INTO spray_reading (field, at, source, lab, words) VALUES (:field, :at, :source, :lab, :words)",
+        "INSERT INTO patch_reading (patch, at, source, lab, words, predicted, counts)"
+        " VALUES (:patch, :at, :source, :lab, :words, :predicted, :counts)",
         {
-            "field": field,
+            "patch": patch,
             "at": at,
             "source": source,
             "lab": None if lab is None else json.dumps(list(lab)),
             "words": words,
+            "counts": int(counts),
+            "predicted": None if predicted is None else json.dumps(list(predicted)),
         },
     )
 
@@ -104,20 +164,22 @@ def read(
 def turn(connection: sqlite3.Connection, number: int, reading: int) -> None:
     """Set a reading aside, or let it count again. Raises NotFound."""
     changed = connection.execute(
-        "UPDATE spray_reading SET counts = 1 - counts WHERE id = :reading AND field IN"
-        " (SELECT id FROM spray_field WHERE spray_out = :number)",
+        "UPDATE patch_reading SET counts = 1 - counts WHERE id = :reading AND patch IN"
+        " (SELECT id FROM spray_patch WHERE spray_out = :number)",
         {"reading": reading, "number": number},
     )
     if not changed.rowcount:
         raise NotFound(f"Card {number} has no reading {reading}.", field="reading")
 
 
-_CARDS = "SELECT id, at, recipe, version, draft, note FROM spray_out "
+_CARDS = (
+    "SELECT id, at, recipe, version, draft, note, nozzle_mm, pressure_bar, reduction, photo, counts FROM spray_out "
+)
 
 
 def one(connection: sqlite3.Connection, number: int) -> SprayOut:
     """Raises NotFound."""
-    row = connection.execute(_CARDS + "WHERE id = :id", {"id": number}).fetchone() if number < 2**62 else None
+    row = connection.execute(_CARDS + "WHERE id = :id", {"id": number}).fetchone() if 0 <= number < 2**62 else None
     if row is None:
         raise NotFound(f"There is no test card {number}.", field="card")
     return _whole(connection, [row])[0]
@@ -125,28 +187,39 @@ def one(connection: sqlite3.Connection, number: int) -> SprayOut:
 
 def latest(connection: sqlite3.Connection, most: int = -1) -> list[SprayOut]:
     """The newest first."""
-    return _whole(connection, connection.execute(_CARDS + "ORDER BY id DESC LIMIT :most", {"most": most}).fetchall())
+    rows = connection.execute(_CARDS + "ORDER BY at DESC, id DESC LIMIT :most", {"most": most}).fetchall()
+    return _whole(connection, rows)
+
+
+def of_recipe(connection: sqlite3.Connection, recipe: int) -> list[SprayOut]:
+    """Of all its versions, the newest first."""
+    rows = connection.execute(_CARDS + "WHERE recipe = :recipe ORDER BY at DESC, id DESC", {"recipe": recipe})
+    return _whole(connection, rows.fetchall())
+
+
+def _point(text: str | None) -> tuple[float, float, float] | None:
+    if text is None:
+        return None
+    lightness, a, b = json.loads(text)
+    return lightness, a, b
 
 
 def _whole(connection: sqlite3.Connection, rows: Sequence[sqlite3.Row]) -> list[SprayOut]:
-    readings: dict[tuple[int, str], list[Reading]] = defaultdict(list)
-    grounds: dict[int, list[str]] = defaultdict(list)
+    patches: dict[int, dict[tuple[str, int], list[Reading]]] = defaultdict(dict)
     first, last = min((row["id"] for row in rows), default=0), max((row["id"] for row in rows), default=-1)
     for row in connection.execute(
         """
-        SELECT spray_out, ground, spray_reading.id, at, source, lab, words, counts
-        FROM spray_field LEFT JOIN spray_reading ON spray_reading.field = spray_field.id
-        WHERE spray_out BETWEEN :first AND :last ORDER BY spray_field.id, spray_reading.id
+        SELECT spray_out, ground, coats, patch_reading.id, at, source, lab, words, counts, predicted
+        FROM spray_patch LEFT JOIN patch_reading ON patch_reading.patch = spray_patch.id
+        WHERE spray_out BETWEEN :first AND :last ORDER BY spray_patch.id, patch_reading.id
         """,
         {"first": first, "last": last},
     ):
-        if row["ground"] not in grounds[row["spray_out"]]:
-            grounds[row["spray_out"]].append(row["ground"])
+        readings = patches[row["spray_out"]].setdefault((row["ground"], row["coats"]), [])
         if row["id"] is not None:
-            lab = json.loads(row["lab"] or "null")
-            point = None if lab is None else (lab[0], lab[1], lab[2])
-            own = Reading(row["id"], row["at"], row["source"], point, row["words"], bool(row["counts"]))
-            readings[row["spray_out"], row["ground"]].append(own)
+            lab, predicted = _point(row["lab"]), _point(row["predicted"])
+            own = Reading(row["id"], row["at"], row["source"], lab, row["words"], bool(row["counts"]), predicted)
+            readings.append(own)
     return [
         SprayOut(
             row["id"],
@@ -155,7 +228,10 @@ def _whole(connection: sqlite3.Connection, rows: Sequence[sqlite3.Row]) -> list[
             row["version"],
             draft_from_json(row["draft"]),
             row["note"],
-            tuple(Field(ground, tuple(readings[row["id"], ground])) for ground in grounds[row["id"]]),
+            How(row["nozzle_mm"], row["pressure_bar"], row["reduction"]),
+            row["photo"],
+            bool(row["counts"]),
+            tuple(Patch(*key, tuple(readings)) for key, readings in patches[row["id"]].items()),
         )
         for row in rows
     ]

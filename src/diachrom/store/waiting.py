@@ -51,7 +51,10 @@ def keep_photo(connection: sqlite3.Connection, *, name: str, width: int, height:
         "INSERT INTO photo (at, name, width, height, png) VALUES (:at, :name, :width, :height, :png) RETURNING id",
         {"at": at, "name": name, "width": width, "height": height, "png": png},
     ).fetchone()[0]
-    connection.execute("DELETE FROM photo WHERE id <= :old", {"old": number - PHOTOS_KEPT})
+    connection.execute(
+        "DELETE FROM photo WHERE id <= :old AND id NOT IN (SELECT photo FROM spray_out WHERE photo IS NOT NULL)",
+        {"old": number - PHOTOS_KEPT},
+    )
     return int(number)
 
 

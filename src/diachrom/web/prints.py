@@ -4,13 +4,13 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 from typing import Annotated
 
-import segno
 from fastapi import APIRouter, Query, Request
 from fastapi.responses import Response
 from markupsafe import Markup
 
 from diachrom import clock
 from diachrom.core.film.paint import KINDS
+from diachrom.exchange import qr as codes
 from diachrom.exchange.sheets import to_csv
 from diachrom.store import recipes
 from diachrom.web import answers
@@ -31,14 +31,11 @@ from diachrom.work.shopping import ToBuy
 router = APIRouter()
 Numbers = Annotated[list[int] | None, Query()]
 MOST_LABELS, MOST_CARDS = 200, 60
-QUIET_MODULES = 2
 
 
 def qr(address: str) -> Markup:
     """An address as a QR code, an SVG of one path."""
-    code = segno.make(address, error="m", micro=False)
-    svg = code.svg_inline(border=QUIET_MODULES, omitsize=True, svgclass="qr", lineclass=None, dark="#000", light="#fff")
-    return Markup(svg)
+    return Markup(codes.svg(address))
 
 
 @dataclass(frozen=True)

@@ -32,5 +32,6 @@ def weeks(value: float | None) -> str:
 
 
 def count(number: int, noun: str) -> str:
-    """ "1 drop", "12 drops"."""
-    return f"{number} {noun}{'' if number == 1 else 's'}"
+    """ "1 drop", "12 drops", "3 patches"."""
+    many = "es" if noun.endswith("ch") else "s"
+    return f"{number} {noun}{'' if number == 1 else many}"

@@ -14,7 +14,6 @@ from diachrom.core.light.lab import lab, lch
 from diachrom.core.light.lights import light
 from diachrom.core.light.screen import shown
 from diachrom.core.light.smooth import smooth_reflectance
-from diachrom.core.mixing.cup import Cup
 from diachrom.core.mixing.draft import Draft
 from diachrom.core.mixing.layers import MOST_COATS, THICKEST_COAT_UM
 from diachrom.core.mixing.matching import MOST_DROPS, MOST_PAINTS
@@ -23,16 +22,15 @@ from diachrom.core.mixing.where import ALL_ANGLES, DIFFUSE, Views, Where, facing
 from diachrom.errors import InvalidInput
 from diachrom.exchange.photos import Spot
 from diachrom.exchange.spectra import Sample
-from diachrom.instruments import truth
-from diachrom.store import bottles, paints, recipes, targets
+from diachrom.store import bottles, hands, paints, recipes, targets
 from diachrom.store.connection import writing
 from diachrom.store.targets import Seen, Target
 from diachrom.work import picking
 from diachrom.work.carding import typed_colour
 from diachrom.work.contents import contents, cup_of
-from diachrom.work.cup import strip_of
 from diachrom.work.devices import Devices
 from diachrom.work.over import called, over
+from diachrom.work.really import really
 
 TARGETS_SHOWN = 24
 UNKNOWN = Seen()
@@ -198,15 +196,9 @@ def read_sprayed(connection: sqlite3.Connection, devices: Devices, key: str, dra
 
     Raises InstrumentError.
     """
-    held = contents(connection, draft)
-    pours = [
-        replace(pour, paint=truth.of_paint(held.shelf[part.bottle].bottle.paint_id, pour.paint))
-        for part, pour in zip(draft.parts, cup_of(held).pours, strict=True)
-    ]
-    column = strip_of(Cup(pours), draft, [over(connection, draft.ground)]).columns[0]
-    true = column.after(draft.coats).diffuse.radiance_factor
+    true = really(connection, draft, [(draft.ground, draft.coats)])[0]
     with devices.reader(key) as reader:
-        reader.device.under = np.clip(true, 0, 1)
+        reader.device.under = true
         return reader.client.read(), reader.words
 
 
@@ -215,7 +207,8 @@ def from_recipe(connection: sqlite3.Connection, number: int, *, at: str) -> int:
     saved = recipes.version(connection, number)
     draft = saved.draft
     on = over(connection, draft.ground)
-    where = Where(on.ground, draft.film_um * draft.coats, draft.clear_coat, D65, on.below, ALL_ANGLES)
+    film_um = draft.film_um * draft.coats * hands.now(connection)
+    where = Where(on.ground, film_um, draft.clear_coat, D65, on.below, ALL_ANGLES)
     coat = Coat(cup_of(contents(connection, draft)).mix(), where.film_um, draft.coats)
     source = f"recipe {number}, version {saved.version}"
     return _add(connection, called(saved), source, *_seen(where, coat, draft.ground), at=at)

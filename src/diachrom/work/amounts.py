@@ -16,7 +16,7 @@ from diachrom.core.mixing.reducing import LADDER, Reduction, reduction
 from diachrom.core.mixing.scaling import Scaled, counted, free_volumes, scaled
 from diachrom.core.mixing.strip import strip
 from diachrom.errors import InvalidInput
-from diachrom.store import cups, paints
+from diachrom.store import cups, hands, paints
 from diachrom.store.connection import writing
 from diachrom.work.contents import Contents, contents, cup_of
 from diachrom.work.matching import thinner_in_stock
@@ -128,12 +128,14 @@ def _ladder(connection: sqlite3.Connection, held: Contents, cup: Cup) -> list[tu
     """The same paint at five reductions, coat by coat on its own ground."""
     draft = held.draft
     coloured = [pour for pour in cup.pours if pour.drops and not pour.paint.thins]
-    where = over(connection, draft.ground)
+    where, hand = over(connection, draft.ground), hands.now(connection)
     found: list[tuple[float, Sequence[Colour]]] = []
     for share in LADDER:
         one = strip(
             Cup(coloured),
-            film_um=draft.film_um * (1 - share),  # reducer flashes off: the paint in a coat is what is left of it
+            film_um=hand
+            * draft.film_um
+            * (1 - share),  # reducer flashes off: the paint in a coat is what is left of it
             coats=LADDER_COATS,
             over=[where],
             clear_coat=draft.clear_coat,
@@ -153,10 +155,9 @@ def scale(connection: sqlite3.Connection, volume_ml: float) -> ScaledSeen:
 
 def _droppers(connection: sqlite3.Connection, held: Contents) -> ScaledSeen | None:
     """The same volume by the bottles' droppers of today, where one drips otherwise than when it was counted."""
-    draft, sizes = held.draft, _sizes(held)
-    if all(part.drop_ml == size for part, size in zip(draft.parts, sizes, strict=True) if part.drops):
+    draft, sizes, cup = held.draft, _sizes(held), cup_of(held)
+    if all(pour.drop_ml == size for pour, size in zip(cup.pours, sizes, strict=True) if pour.drops):
         return None
-    cup = cup_of(held)
     return _beside(connection, draft, cup, scaled(cup, cup.volume_ml, drop_ml=sizes), sizes)
 
 
@@ -168,7 +169,7 @@ def _beside(
     connection: sqlite3.Connection, draft: Draft, cup: Cup, found: Scaled, drop_ml: Sequence[float]
 ) -> ScaledSeen:
     """What a scaling does to the colour."""
-    where = over(connection, draft.ground)
+    where, hand = over(connection, draft.ground), hands.now(connection)
     changed = [
         replace(pour, drops=min(count, MOST_DROPS), drop_ml=size)
         for pour, count, size in zip(cup.pours, found.drops, drop_ml, strict=True)
@@ -176,7 +177,7 @@ def _beside(
     looks = [
         strip(
             one,
-            film_um=draft.film_um,
+            film_um=hand * draft.film_um,
             coats=draft.coats,
             over=[where],
             clear_coat=draft.clear_coat,

@@ -4,7 +4,7 @@ import sqlite3
 from dataclasses import dataclass
 
 from diachrom.core.mixing.strip import Strip
-from diachrom.store import recipes
+from diachrom.store import hands, recipes
 from diachrom.store.recipes import Version
 from diachrom.work.contents import Contents, contents, cup_of
 from diachrom.work.cup import columns_of, strip_of
@@ -40,9 +40,9 @@ def book(connection: sqlite3.Connection, query: str = "", *, start: int = 0, mos
 def versions(connection: sqlite3.Connection, recipe: int) -> list[tuple[InBook, Strip]]:
     """Every version of a recipe with its strip, the newest first. Raises RecipeNotFound."""
     recipes.version(connection, recipe)
-    looked_at = []
+    looked_at, hand = [], hands.now(connection)
     for saved in recipes.versions(connection, recipe):
         held = contents(connection, saved.draft)
         shown = saved.draft.over(saved.draft.ground)
-        looked_at.append((InBook(saved, held), strip_of(cup_of(held), shown, columns_of(connection, shown))))
+        looked_at.append((InBook(saved, held), strip_of(cup_of(held), shown, columns_of(connection, shown), hand=hand)))
     return looked_at

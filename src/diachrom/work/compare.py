@@ -8,7 +8,7 @@ from diachrom.core.mixing.cup import Cup
 from diachrom.core.mixing.draft import Draft
 from diachrom.core.mixing.strip import Strip
 from diachrom.errors import InvalidInput
-from diachrom.store import cups, recipes
+from diachrom.store import cups, hands, recipes
 from diachrom.work.contents import contents, cup_of
 from diachrom.work.cup import strip_of
 from diachrom.work.over import by_key, called, over, recipe_key
@@ -44,7 +44,7 @@ def compare(
         draft = draft.looked_at(light_key=light_key, nozzle_mm=draft.nozzle_mm)
         for ground_key in grounds:
             where = over(connection, ground_key)
-            shown = strip_of(cup, draft, [where])
+            shown = strip_of(cup, draft, [where], hand=hands.now(connection))
             if len(mixes) == 1:
                 found.append(Compared(ground_key, where.words, shown))
             else:

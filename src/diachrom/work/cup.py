@@ -13,7 +13,7 @@ from diachrom.core.mixing.prediction import ANGLES_DEG
 from diachrom.core.mixing.spread import Spread, spread
 from diachrom.core.mixing.story import story
 from diachrom.core.mixing.strip import Over, Strip, strip
-from diachrom.store import bottles, cups, recipes, stories, targets
+from diachrom.store import bottles, cups, hands, recipes, stories, targets
 from diachrom.store.connection import writing
 from diachrom.store.cups import CupNow
 from diachrom.store.recipes import Version
@@ -54,8 +54,9 @@ def see(connection: sqlite3.Connection) -> CupSeen:
     saved = recipes.version(connection, now.recipe, now.version) if now.recipe else None
     over = columns_of(connection, draft)
     chosen = next((one for one in over if one.key == draft.ground), over[-1])
-    seen = None if cup.empty else strip_of(cup, draft, over)
-    sure = _spread(cup, draft, chosen, turns=seen.column(draft.ground).has_direction) if seen else None
+    hand = hands.now(connection)
+    seen = None if cup.empty else strip_of(cup, draft, over, hand=hand)
+    sure = _spread(cup, draft, chosen, hand=hand, turns=seen.column(draft.ground).has_direction) if seen else None
     return CupSeen(
         now,
         held,
@@ -72,11 +73,11 @@ def see(connection: sqlite3.Connection) -> CupSeen:
     )
 
 
-def strip_of(cup: Cup, draft: Draft, over: Sequence[Over]) -> Strip:
-    """The strip of a cup over these grounds."""
+def strip_of(cup: Cup, draft: Draft, over: Sequence[Over], *, hand: float) -> Strip:
+    """The strip of a cup over these grounds, its coats so many times as thick as meant."""
     return strip(
         cup,
-        film_um=draft.film_um,
+        film_um=draft.film_um * hand,
         coats=min(max(draft.coats, FEWEST_COATS_SHOWN), MOST_COATS_SHOWN),
         over=over,
         clear_coat=draft.clear_coat,
@@ -90,10 +91,10 @@ def columns_of(connection: sqlite3.Connection, draft: Draft) -> list[Over]:
     return [resolve(connection, key) for key in (*ALWAYS_SHOWN, draft.own_ground)]
 
 
-def _spread(cup: Cup, draft: Draft, over: Over, *, turns: bool) -> Spread:
+def _spread(cup: Cup, draft: Draft, over: Over, *, hand: float, turns: bool) -> Spread:
     """Of the chosen coats on the chosen ground; at the glance where the angle matters."""
     return spread(
-        [*over.below, Layer(cup, draft.film_um, draft.coats, draft.sealed)],
+        [*over.below, Layer(cup, draft.film_um * hand, draft.coats, draft.sealed)],
         over=over.ground,
         clear_coat=draft.clear_coat,
         under=light(draft.light),

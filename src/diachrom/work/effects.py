@@ -9,7 +9,7 @@ from diachrom.core.light.difference import delta_e
 from diachrom.core.mixing.cup import Cup
 from diachrom.core.mixing.strip import Strip
 from diachrom.errors import InvalidInput
-from diachrom.store import paints, recipes
+from diachrom.store import hands, paints, recipes
 from diachrom.store.recipes import Version
 from diachrom.work.contents import Contents, contents, cup_of
 from diachrom.work.cup import strip_of
@@ -48,7 +48,7 @@ def effects(connection: sqlite3.Connection, paint_id: str, before: int, after: i
                 for part, pour in zip(saved.draft.parts, cup_of(held).pours, strict=True)
             ]
             where = over(connection, saved.draft.ground)
-            strips.append(strip_of(Cup(pours), saved.draft, [where]))
+            strips.append(strip_of(Cup(pours), saved.draft, [where], hand=hands.now(connection)))
         one, two = (
             strip.columns[0]
             .patches[saved.draft.coats - 1 if saved.draft.coats <= len(strip.columns[0].patches) else -1]

@@ -11,7 +11,7 @@ from diachrom.core.mixing.family import Family, Makers, Member
 from diachrom.core.mixing.scaling import times_in_whole_drops
 from diachrom.core.mixing.strip import Strip
 from diachrom.errors import EmptyCup, InvalidInput
-from diachrom.store import cups, recipes
+from diachrom.store import cups, hands, recipes
 from diachrom.store.bottles import Bottle
 from diachrom.store.connection import writing
 from diachrom.work.contents import Contents, contents, cup_of
@@ -88,7 +88,9 @@ def _member(
     )
     parts = tuple(Part(bottles[at].id, drops, size) for at, drops, size in zip(inside, counts, sizes, strict=True))
     draft = replace(bench, parts=parts, name=f"{bench.name}, {one.name}" if bench.name else one.name)
-    strip = strip_of(cup_of(contents(connection, draft)), draft, columns_of(connection, draft)[:3])
+    strip = strip_of(
+        cup_of(contents(connection, draft)), draft, columns_of(connection, draft)[:3], hand=hands.now(connection)
+    )
     return MemberSeen(one, added, draft, strip)
 
 

@@ -106,6 +106,18 @@ def _yes(field: Field, text: str) -> bool:
     raise InvalidInput(f"{field.words}: '{text[:40]}' is neither yes nor no.", field=field.key)
 
 
+def number_field(key: str, words: str, *, least: float, most: float) -> Field:
+    return Field(key, words, _number, least=least, most=most)
+
+
+def text_field(key: str, words: str, *, longest: int) -> Field:
+    return Field(key, words, _text, longest=longest)
+
+
+def yes_field(key: str, words: str) -> Field:
+    return Field(key, words, _yes)
+
+
 PAINT_FIELDS = (
     Field("line", "Line", _text),
     Field("name", "Name", _text, needed=True),

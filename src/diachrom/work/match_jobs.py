@@ -14,7 +14,7 @@ from diachrom.core.mixing.matching import Match, Search
 from diachrom.core.mixing.mixes import Parts
 from diachrom.core.mixing.strip import Over, Strip, strip
 from diachrom.errors import DiachromError
-from diachrom.store import bottles, paints
+from diachrom.store import bottles, hands, paints
 from diachrom.store.connection import connected
 from diachrom.store.targets import Target
 from diachrom.work.aiming import Settings, aim, labs_of, spectrum_of
@@ -55,7 +55,9 @@ class MatchJobs:
         target, settings = aim(connection)
         if target is None:
             return None
-        key = json.dumps([target.id, asdict(settings), bottles.revision(connection), str(folder)])
+        key = json.dumps(
+            [target.id, asdict(settings), bottles.revision(connection), hands.now(connection), str(folder)]
+        )
         with self._lock:
             if self.job is not None and self.key == key and not self.job.stopped:
                 return self.job
@@ -113,7 +115,7 @@ def _strip(search: Search, one: Match, settings: Settings, grounds: Sequence[Ove
     """As it is sprayed, over the chosen ground first."""
     return strip(
         Cup([Pour(search.paints[at], drops, float(search.drop_ml[at])) for at, drops in one.parts]),
-        film_um=settings.film_um * search.full,  # as thin as if it were thinned
+        film_um=search.where.film_um / settings.coats * search.full,  # as thin as if it were thinned
         coats=min(max(settings.coats, FEWEST_COATS), MOST_COATS),
         over=grounds,
         clear_coat=settings.clear_coat,

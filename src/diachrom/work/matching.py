@@ -19,7 +19,7 @@ from diachrom.core.mixing.matching import Found, Match, Search
 from diachrom.core.mixing.spread import spread
 from diachrom.core.mixing.where import DIFFUSE, Views, Where
 from diachrom.errors import InvalidInput
-from diachrom.store import paints
+from diachrom.store import hands, paints
 from diachrom.store.bottles import Bottle
 from diachrom.work import documents, match_documents
 from diachrom.work.over import over
@@ -89,7 +89,8 @@ def thinner_ml(volume_ml: float, dilution: float) -> float:
 def where_sprayed(connection: sqlite3.Connection, how: Sprayed, views: Views = DIFFUSE) -> Where:
     """Coats over a ground, or over a recipe as sprayed. Raises what `over` raises."""
     seen = over(connection, how.ground)
-    return Where(seen.ground, how.film_um * how.coats, how.clear_coat, D65, seen.below, views)
+    film_um = how.film_um * how.coats * hands.now(connection)
+    return Where(seen.ground, film_um, how.clear_coat, D65, seen.below, views)
 
 
 def given(request: match_documents.MatchRequest, find: FindPaint) -> list[Candidate]:

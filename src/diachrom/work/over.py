@@ -7,7 +7,7 @@ from diachrom.core.mixing.draft import RECIPE_GROUND
 from diachrom.core.mixing.layers import MOST_LAYERS, Layer
 from diachrom.core.mixing.strip import Over
 from diachrom.errors import InvalidInput, RecipeNotFound
-from diachrom.store import recipes
+from diachrom.store import hands, recipes
 from diachrom.store.recipes import Version
 from diachrom.work.contents import contents, cup_of
 
@@ -31,6 +31,7 @@ def by_key(connection: sqlite3.Connection, key: str) -> Version:
 
 def over(connection: sqlite3.Connection, key: str) -> Over:
     """Resolve a ground's key. Raises UnknownGround, RecipeNotFound, and InvalidInput for a stack that is too high."""
+    hand = hands.now(connection)
     layers: list[Layer] = []
     words: list[str] = []
     at = key
@@ -40,7 +41,7 @@ def over(connection: sqlite3.Connection, key: str) -> Over:
         saved = by_key(connection, at)
         draft = saved.draft
         cup = cup_of(contents(connection, draft))
-        layers.append(Layer(cup, draft.film_um, draft.coats, draft.sealed))
+        layers.append(Layer(cup, draft.film_um * hand, draft.coats, draft.sealed))
         words.append(called(saved))
         at = draft.ground
     base = ground(at)

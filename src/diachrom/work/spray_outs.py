@@ -1,62 +1,55 @@
-"""Spray-outs: test cards of a cup or a recipe, measured field by field and laid beside what was predicted."""
+"""Spray-outs: test cards of a cup or a recipe, begun, described, and measured patch by patch."""
 
 import sqlite3
-from collections.abc import Sequence
-from dataclasses import dataclass, replace
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass
 
 import numpy as np
 
-from diachrom.core.film.grounds import GROUNDS, ground
-from diachrom.core.light.bands import Floats
+from diachrom.core.light.difference import delta_e
 from diachrom.core.light.lab import lab
-from diachrom.core.light.words import difference
-from diachrom.core.mixing.beside import Beside, beside
-from diachrom.core.mixing.draft import RECIPE_GROUND, Draft
-from diachrom.core.mixing.mixes import special
-from diachrom.core.mixing.prediction import Colour
-from diachrom.core.mixing.spray_outs import Measured, Poured
-from diachrom.core.mixing.spray_outs import SprayOut as CoreCard
-from diachrom.core.mixing.story import by_eye
-from diachrom.core.mixing.strip import Over
-from diachrom.errors import EmptyCup
+from diachrom.core.mixing.eye import said
+from diachrom.core.mixing.layers import THICKEST_COAT_UM
+from diachrom.core.mixing.story import THE_EYE
+from diachrom.errors import EmptyCup, InvalidInput
+from diachrom.exchange.photos import Spot
 from diachrom.store import cups, recipes, spray_outs
 from diachrom.store.connection import writing
-from diachrom.store.spray_outs import Field, SprayOut
-from diachrom.work.aiming import read_sprayed
+from diachrom.store.spray_outs import How, Patch, SprayOut
+from diachrom.work import picking, spray_out_seen
 from diachrom.work.carding import typed_colour
-from diachrom.work.contents import Contents, contents, cup_of
-from diachrom.work.cup import strip_of
+from diachrom.work.contents import contents, cup_of
 from diachrom.work.devices import Devices
-from diachrom.work.matching import D65
+from diachrom.work.fields import PAINT_FIELDS, Value, number_field, read_fields, text_field, yes_field
+from diachrom.work.over import over
+from diachrom.work.really import really
+from diachrom.work.spray_out_seen import D65, CardSeen, NewReading
 
-USUAL_FIELDS = ("white", "black", "grey")
-LISTED = 200
-
-
-@dataclass(frozen=True, eq=False)
-class FieldSeen:
-    """A field of a card: what was predicted, and what was read of it."""
-
-    field: Field
-    over: Over
-    predicted: Colour
-    measured: Floats | None  # (3,) the mean of the readings that count
-    apart: float  # largest distance of a reading from the mean, in Lab
-    words: str  # how the reading looks beside the prediction
-    eye: str  # what the eye said last
+HOW = (
+    *(field for field in PAINT_FIELDS if field.key in ("nozzle_mm", "pressure_bar")),
+    number_field("film_um", "One coat, µm", least=0.5, most=THICKEST_COAT_UM),
+    number_field("thinned", "Thinned further by, %", least=0, most=90),
+    yes_field("clear_coat", "Clear coat"),
+    text_field("note", "Note", longest=400),
+)
+USUAL_GROUNDS = ("white", "black", "grey")
+MOST_PATCHES, MOST_COATS = 40, 20
 
 
-@dataclass(frozen=True, eq=False)
-class CardSeen:
-    card: SprayOut
-    contents: Contents
-    fields: Sequence[FieldSeen]
-    beside: Beside | None  # None before anything was read, or for a mix that the tables do not know
+def begin(
+    connection: sqlite3.Connection,
+    recipe: int | None = None,
+    version: int | None = None,
+    *,
+    number: int | None = None,
+    at: str,
+) -> int:
+    """A card of the cup on the bench, or of a recipe's version; returns its number.
 
-
-def begin(connection: sqlite3.Connection, recipe: int | None = None, version: int | None = None, *, at: str) -> int:
-    """A card of the cup on the bench, or of a recipe's version. Raises EmptyCup, RecipeNotFound."""
+    Raises EmptyCup, RecipeNotFound, and InvalidInput for a number that another card has.
+    """
     with writing(connection):
+        nozzle_mm = cups.now(connection).draft.nozzle_mm
         if recipe is None:
             standing = cups.now(connection)
             draft, recipe, version = standing.draft.kept(), standing.recipe, standing.version
@@ -67,40 +60,103 @@ def begin(connection: sqlite3.Connection, recipe: int | None = None, version: in
             draft, version = saved.draft.kept(), saved.version
         if not draft.drops or cup_of(contents(connection, draft)).only_thinner:
             raise EmptyCup("spraying it on a card")
-        own = () if draft.ground.startswith(RECIPE_GROUND) else (draft.ground,)
-        grounds = dict.fromkeys([*USUAL_FIELDS, *own])
-        return spray_outs.add(connection, draft, list(grounds), recipe=recipe, version=version, at=at)
+        patches = [(ground, draft.coats) for ground in dict.fromkeys([*USUAL_GROUNDS, draft.ground])]
+        card = spray_outs.add(connection, draft, patches, recipe=recipe, version=version, at=at, number=number)
+        spray_outs.describe(connection, card, draft, How(nozzle_mm), "")
+    return card
 
 
-def add_field(connection: sqlite3.Connection, number: int, key: str) -> None:
-    """Another ground that was sprayed too. Raises NotFound, UnknownGround."""
+def describe(connection: sqlite3.Connection, number: int, given: Mapping[str, str]) -> None:
+    """Say how it really was sprayed, in the fields of HOW as they were typed; what is not given stays.
+
+    Raises NotFound, and InvalidInput naming the field.
+    """
     card = spray_outs.one(connection, number)
+    values = read_fields(HOW, given)
+    draft = card.draft.sprayed(
+        film_um=float(values.get("film_um") or card.draft.film_um),
+        coats=card.draft.coats,
+        clear_coat=bool(values.get("clear_coat", card.draft.clear_coat)),
+        sealed=card.draft.sealed,
+    )
+    how = How(
+        _or_none(values.get("nozzle_mm", card.how.nozzle_mm)),
+        _or_none(values.get("pressure_bar", card.how.pressure_bar)),
+        float(values.get("thinned") or 0.0) / 100 if "thinned" in values else card.how.reduction,
+    )
     with writing(connection):
-        spray_outs.add_field(connection, card.id, ground(key).key)
+        spray_outs.describe(connection, card.id, draft, how, str(values.get("note", card.note)))
 
 
-def read(connection: sqlite3.Connection, devices: Devices, device: str, number: int, key: str, *, at: str) -> None:
-    """A field under a colour reader. Raises NotFound, InstrumentError; a reading that failed keeps nothing."""
-    card, field = spray_outs.one(connection, number), spray_outs.field_of(connection, number, key)
-    values, name = read_sprayed(connection, devices, device, replace(card.draft, ground=key))
-    point = lab(values, under=D65).tolist()
+def _or_none(value: Value) -> float | None:
+    return None if value is None else float(value)
+
+
+def add_patch(connection: sqlite3.Connection, number: int, ground: str, coats: int) -> None:
+    """Another patch that was sprayed too, or with no coats a ground left bare.
+
+    Raises NotFound, UnknownGround, RecipeNotFound, InvalidInput.
+    """
+    card = spray_outs.one(connection, number)
+    if not 0 <= coats <= MOST_COATS:
+        raise InvalidInput(f"A patch has 0 to {MOST_COATS} coats, not {coats}.", field="coats")
+    if len(card.patches) >= MOST_PATCHES:
+        raise InvalidInput(f"A card holds {MOST_PATCHES} patches: begin another.", field="ground")
+    key = over(connection, ground).key
     with writing(connection):
-        spray_outs.read(connection, field, source=name, lab=point, at=at)
+        spray_outs.add_patch(connection, card.id, key, coats)
 
 
-def typed(connection: sqlite3.Connection, number: int, key: str, text: str, *, at: str) -> None:
-    """A field's colour as typed, Lab or hex. Raises NotFound, InvalidInput."""
-    field = spray_outs.field_of(connection, number, key)
+def read(
+    connection: sqlite3.Connection, devices: Devices, device: str, number: int, ground: str, coats: int, *, at: str
+) -> None:
+    """A patch under a colour reader. Raises NotFound, InstrumentError; a reading that failed keeps nothing."""
+    card = spray_outs.one(connection, number)
+    spray_outs.patch_of(connection, number, ground, coats)
+    true = really(connection, card.draft, [(ground, coats)], card=card.id, thinned=card.how.reduction)[0]
+    with devices.reader(device) as reader:
+        reader.device.under = true
+        values, name = reader.client.read(), reader.words
+    _keep(connection, number, NewReading(ground, coats, lab(values, under=D65).tolist(), name), at=at)
+
+
+def typed(connection: sqlite3.Connection, number: int, ground: str, coats: int, text: str, *, at: str) -> None:
+    """A patch's colour as typed, Lab or hex. Raises NotFound, InvalidInput."""
+    spray_outs.patch_of(connection, number, ground, coats)
     point, form = typed_colour(text)
-    with writing(connection):
-        spray_outs.read(connection, field, source=f"typed as {form}", lab=point.tolist(), at=at)
+    _keep(connection, number, NewReading(ground, coats, point.tolist(), f"typed as {form}"), at=at)
 
 
-def judge(connection: sqlite3.Connection, number: int, key: str, said: str, *, at: str) -> None:
-    """What the eye says of a field beside the prediction. Raises NotFound, InvalidInput."""
-    field, verdict = spray_outs.field_of(connection, number, key), by_eye(said)
+def from_photo(
+    connection: sqlite3.Connection, number: int, ground: str, coats: int, photo: int, spot: Spot, *, at: str
+) -> None:
+    """A spot of a photo, balanced by its grey patch. Raises NotFound."""
+    spray_outs.patch_of(connection, number, ground, coats)
+    source = f"the photo {picking.photo(connection, photo).name}{picking.caution(spot)}"
     with writing(connection):
-        spray_outs.read(connection, field, source=verdict.source, lab=None, words=verdict.words, at=at)
+        spray_out_seen.keep(connection, number, [NewReading(ground, coats, spot.lab.tolist(), source)], at=at)
+        spray_outs.show_photo(connection, number, photo)
+
+
+def _keep(connection: sqlite3.Connection, number: int, reading: NewReading, *, at: str) -> None:
+    with writing(connection):
+        spray_out_seen.keep(connection, number, [reading], at=at)
+
+
+def judge(
+    connection: sqlite3.Connection,
+    number: int,
+    ground: str,
+    coats: int,
+    directions: Sequence[str],
+    degree: str,
+    *,
+    at: str,
+) -> None:
+    """What the eye says of a patch beside the prediction. Raises NotFound, InvalidInput."""
+    patch, words = spray_outs.patch_of(connection, number, ground, coats), said(directions, degree)
+    with writing(connection):
+        spray_outs.read(connection, patch, source=THE_EYE, lab=None, words=words, at=at)
 
 
 def turn(connection: sqlite3.Connection, number: int, reading: int) -> None:
@@ -109,35 +165,38 @@ def turn(connection: sqlite3.Connection, number: int, reading: int) -> None:
         spray_outs.turn(connection, spray_outs.one(connection, number).id, reading)
 
 
+def turn_card(connection: sqlite3.Connection, number: int) -> None:
+    """Do not learn from a card, or learn from it again. Raises NotFound."""
+    with writing(connection):
+        spray_outs.turn_card(connection, spray_outs.one(connection, number).id)
+
+
+@dataclass(frozen=True)
+class AsRead:
+    """A patch as it was predicted when it was read, and as it was read: the newest reading that counts."""
+
+    patch: Patch
+    predicted: Sequence[float]
+    measured: Sequence[float]
+    delta_e: float
+
+
+def as_read(card: SprayOut) -> list[AsRead]:
+    """Every patch of paint that was read."""
+    found = []
+    for patch in card.patches:
+        own = [one for one in patch.readings if one.counts and one.lab is not None and one.predicted is not None]
+        if patch.coats and own and (lab_ := own[-1].lab) and (predicted := own[-1].predicted):
+            far = float(delta_e(np.array(predicted), np.array(lab_)))
+            found.append(AsRead(patch, predicted, lab_, far))
+    return found
+
+
+def missed_by(pairs: Sequence[AsRead]) -> float | None:
+    """dE of a card as it was predicted when it was read, the mean over its patches; None before it was read."""
+    return sum(one.delta_e for one in pairs) / len(pairs) if pairs else None
+
+
 def see(connection: sqlite3.Connection, number: int) -> CardSeen:
     """A card beside its prediction. Raises NotFound."""
-    card = spray_outs.one(connection, number)
-    held = contents(connection, card.draft)
-    grounds = [Over.bare(GROUNDS[one.ground]) for one in card.fields]
-    strip = strip_of(cup_of(held), card.draft, grounds)
-    fields = [
-        _field(one, over, column.after(card.draft.coats).diffuse)
-        for one, over, column in zip(card.fields, grounds, strip.columns, strict=True)
-    ]
-    return CardSeen(card, held, fields, _beside(card.draft, held, fields))
-
-
-def _field(one: Field, over: Over, predicted: Colour) -> FieldSeen:
-    counting = [reading for reading in one.readings if reading.counts]
-    labs = np.array([reading.lab for reading in counting if reading.lab is not None]).reshape(-1, 3)
-    eye = next((reading.words for reading in reversed(counting) if reading.lab is None), "")
-    if not len(labs):
-        return FieldSeen(one, over, predicted, None, 0.0, "", eye)
-    mean = labs.mean(axis=0)
-    apart = float(np.linalg.norm(labs - mean, axis=1).max())
-    return FieldSeen(one, over, predicted, mean, apart, difference(predicted.lab, mean), eye)
-
-
-def _beside(draft: Draft, held: Contents, fields: Sequence[FieldSeen]) -> Beside | None:
-    read = [Measured(one.over.ground, one.measured) for one in fields if one.measured is not None]
-    pours = cup_of(held).pours
-    if not read or any(special(pour.paint) for pour in pours):
-        return None
-    parts = [Poured(at, at, pour.drops, pour.drop_ml) for at, pour in enumerate(pours)]
-    card = CoreCard(parts, draft.film_um, draft.coats, draft.clear_coat, read)
-    return beside(card, [pour.paint for pour in pours])
+    return spray_out_seen.see(connection, spray_outs.one(connection, number))

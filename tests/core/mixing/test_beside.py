@@ -11,7 +11,7 @@ from diachrom.core.film.paint import mix
 from diachrom.core.light.lab import lab
 from diachrom.core.light.lights import light
 from diachrom.core.mixing.beside import beside
-from diachrom.core.mixing.spray_outs import EVEN, Measured, Poured, SprayOut
+from diachrom.core.mixing.spray_outs import EVEN, Patch, Poured, SprayOut
 from diachrom.core.mixing.where import Where
 from diachrom.demo.paints import PAINTS
 
@@ -25,28 +25,28 @@ def sprayed(true, *, film=1.0):
     """A card of two light coats as it would be read, of these paints."""
     shares = np.array(list(MIX.values())) / sum(MIX.values())
     coat = Coat(mix(true, shares), 16.0 * film)
-    fields = [
-        Measured(GROUNDS[key], lab(Where(GROUNDS[key], coat.film_um, True, D65).factor(coat)[0], under=D65))
+    patches = [
+        Patch(GROUNDS[key], 2, lab(Where(GROUNDS[key], coat.film_um, True, D65).factor(coat)[0], under=D65))
         for key in ("white", "black", "grey")
     ]
     parts = [Poured(at, at, drops, 0.045) for at, drops in enumerate(MIX.values())]
-    return SprayOut(parts, 8.0, 2, True, fields)
+    return SprayOut(parts, 8.0, True, patches)
 
 
 def test_a_card_as_it_was_meant_is_the_same_and_has_no_cause():
     found = beside(sprayed(PAINTS_HERE), PAINTS_HERE)
     assert found.delta_e < 0.2
-    assert [field.words for field in found.fields] == ["the same side by side"] * 3
-    assert found.coats == pytest.approx(2, rel=0.04)
+    assert [patch.words for patch in found.patches] == ["the same side by side"] * 3
+    assert 2 * found.film == pytest.approx(2, rel=0.04)
 
 
 def test_a_third_coat_by_mistake_is_told_as_thickness():
     found = beside(sprayed(PAINTS_HERE, film=1.5), PAINTS_HERE)
     assert found.delta_e > 2
     assert found.causes[0].key == "film"
-    assert found.coats == pytest.approx(3, rel=0.04)
+    assert 2 * found.film == pytest.approx(3, rel=0.04)
     assert found.causes[0].explains > 0.9
-    assert "darker" in found.fields[0].words
+    assert "darker" in found.patches[0].words
 
 
 @pytest.mark.parametrize(

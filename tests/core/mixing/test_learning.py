@@ -12,7 +12,7 @@ from diachrom.core.light.difference import delta_e
 from diachrom.core.light.lab import lab
 from diachrom.core.light.lights import light
 from diachrom.core.mixing.learning import learn
-from diachrom.core.mixing.spray_outs import Measured, Places, Poured, Predictor, SprayOut
+from diachrom.core.mixing.spray_outs import Patch, Places, Poured, Predictor, SprayOut
 from diachrom.core.mixing.where import Where
 from diachrom.demo.paints import PAINTS
 from diachrom.errors import InvalidInput
@@ -44,11 +44,11 @@ class Bench:
         volumes = np.array([count * DROP * self.drops[paint] for paint, count in zip(paints, drops, strict=True)])
         film_um = 16.0 * self.hand
         coat = Coat(mix([self.true[paint] for paint in paints], volumes / volumes.sum()), film_um)
-        fields = []
+        patches = []
         for ground in FIELDS:
             seen = lab(Where(ground, film_um, True, D65).factor(coat)[0], under=D65)
-            fields.append(Measured(ground, seen + self.chance.normal(0, 0.3 / np.sqrt(3), 3)))
-        return SprayOut(parts, 8.0, 2, True, fields)
+            patches.append(Patch(ground, 2, seen + self.chance.normal(0, 0.3 / np.sqrt(3), 3)))
+        return SprayOut(parts, 8.0, True, patches)
 
     def cards(self, count):
         return [self.card(at % 10) for at in range(count)]
@@ -62,7 +62,7 @@ class Bench:
             own[30:40], own[40] = np.log(found.drop), np.log(found.hand)
         seen = Predictor(self.paints, cards, places).labs([(at, own) for at in range(len(cards))])
         return [
-            float(delta_e(one, np.array([field.lab for field in card.fields])).mean())
+            float(delta_e(one, np.array([patch.lab for patch in card.patches])).mean())
             for one, card in zip(seen, cards, strict=True)
         ]
 
@@ -106,7 +106,7 @@ def test_readings_of_nothing_but_noise_teach_nothing():
     bench = Bench(4)
     noise = [
         replace(
-            card, fields=[replace(one, lab=bench.chance.uniform([10, -60, -60], [90, 60, 60])) for one in card.fields]
+            card, patches=[replace(one, lab=bench.chance.uniform([10, -60, -60], [90, 60, 60])) for one in card.patches]
         )
         for card in bench.cards(12)
     ]
@@ -121,6 +121,6 @@ def test_too_few_cards_and_cards_of_nothing_are_said():
     cards = bench.cards(6)
     with pytest.raises(InvalidInput, match="5 cards or more"):
         learn(bench.paints, 10, cards[:4])
-    for empty in ({"fields": []}, {"parts": []}):
+    for empty in ({"patches": []}, {"parts": []}):
         with pytest.raises(InvalidInput, match="tells nothing"):
             learn(bench.paints, 10, [*cards, replace(cards[0], **empty)])

@@ -158,6 +158,20 @@ class FastFilms:
         return result
 
 
+@lru_cache(maxsize=1)
+def _terms() -> tuple[FastFilms, FastFilms, FastFilms]:
+    r, t, s = (FastFilms._of_corners([corner], 1, [0] * BANDS) for corner in _fine_terms())
+    return r, t, s
+
+
+def over_any(films: "Films", which: NDArray[np.intp], grounds: Floats) -> Floats:
+    """Films over diffusing grounds of any make, each of its own: which film (patch,), internal reflectance
+    (patch, band) -> glossy reflectance (band, patch). For a single ground `FastFilms.over` is three times as fast."""
+    r, t, s = (term.reflectance(films)[:, which] for term in _terms())
+    rho = grounds.T
+    return r + t * rho / (1 - s * rho)
+
+
 @dataclass(frozen=True, eq=False)
 class Films:
     """Many films of one thickness, made ready for the look-up."""

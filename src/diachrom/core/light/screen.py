@@ -42,7 +42,8 @@ class Shown:
     too_bright: bool  # brighter than the screen's white
 
 
-def _encode(linear: Floats) -> Floats:
+def encode(linear: Floats) -> Floats:
+    """Linear light as encoded sRGB values, 0 to 1; what is outside is cut off."""
     clipped = np.clip(linear, 0, 1)
     return np.where(clipped <= 0.0031308, 12.92 * clipped, 1.055 * np.power(clipped, 1 / 2.4) - 0.055)
 
@@ -71,7 +72,7 @@ def _fit(lab: Floats, matrix: Floats) -> tuple[Floats, Bools]:
     low = linear.min(axis=-1, keepdims=True)
     grey = np.clip((linear @ _luminance(matrix))[:, None], 0, 1)
     share = np.where(low < 0, grey / np.maximum(grey - low, 1e-12), 1.0)
-    return _encode(grey + share * (linear - grey)), inside
+    return encode(grey + share * (linear - grey)), inside
 
 
 def _luminance(matrix: Floats) -> Floats:

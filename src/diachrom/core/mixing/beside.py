@@ -1,4 +1,4 @@
-"""A spray-out beside its prediction: field by field, and what one cause by itself would explain of the difference."""
+"""A spray-out beside its prediction: patch by patch, and what one cause by itself would explain of the difference."""
 
 from collections.abc import Sequence
 from dataclasses import dataclass
@@ -8,8 +8,9 @@ import numpy as np
 from diachrom.core.film.paint import Paint
 from diachrom.core.light import words
 from diachrom.core.light.bands import Floats
-from diachrom.core.light.difference import delta_e, mean_delta_e
+from diachrom.core.light.difference import delta_e
 from diachrom.core.mixing.spray_outs import PER_PAINT, Places, Predictor, SprayOut
+from diachrom.core.mixing.spread import COAT_SIGMA, DROP_SIGMA, NINETY_PERCENT
 
 THINNEST, THICKEST = 0.33, 3.0  # as many times the film, or the strength, as is looked for
 MOST_TILT = 0.4
@@ -18,10 +19,11 @@ EXPLAINS = 0.25  # of the difference, below which a cause is not worth naming
 
 
 @dataclass(frozen=True, eq=False)
-class FieldBeside:
+class PatchBeside:
     predicted: Floats  # (3,)
     measured: Floats  # (3,)
     delta_e: float
+    spread: float  # dE that nine of ten such patches stay within
     words: str  # how the reading looks beside the prediction
 
 
@@ -36,21 +38,18 @@ class Cause:
 
 @dataclass(frozen=True, eq=False)
 class Beside:
-    fields: Sequence[FieldBeside]
-    delta_e: float  # the mean over the fields
+    patches: Sequence[PatchBeside]
+    delta_e: float  # the mean over the patches
     causes: Sequence[Cause]  # what explains most first; those that explain little are left out
-    coats: float  # how many coats of the meant thickness it really was, by the film alone
+    film: float  # how many times as thick as it was meant, by the film alone
 
 
 def beside(card: SprayOut, paints: Sequence[Paint]) -> Beside:
-    """A card with at least one field, beside what its paints' profiles predict."""
-    places = Places(len(paints), 1 + max((part.bottle for part in card.parts), default=0), 1)
+    """A card with at least one patch, beside what its paints' profiles predict."""
+    bottles = 1 + max((part.bottle for part in card.parts), default=0)
+    places = Places(len(paints), bottles, 1)
     predictor = Predictor(paints, [card], places)
-    measured = np.array([field.lab for field in card.fields])
-    as_meant = np.zeros(places.size)
-    predicted = predictor.labs([(0, as_meant)])[0]
-    far = delta_e(predicted, measured)
-    whole = float(far.mean())
+    measured = np.array([patch.lab for patch in card.patches])
     times, tilts = np.geomspace(THINNEST, THICKEST, TRIED), np.linspace(-MOST_TILT, MOST_TILT, TRIED)
     own = sorted({part.paint for part in card.parts})
     ways = {
@@ -59,23 +58,44 @@ def beside(card: SprayOut, paints: Sequence[Paint]) -> Beside:
         "hiding": (np.log(times), [PER_PAINT * at + 1 for at in own]),
         "hue": (tilts, [PER_PAINT * at + 2 for at in own]),
     }
-    causes, coats = [], float(card.coats)
-    for key, (values, moved) in ways.items():
-        rows = []
+    usual = _usual(card, paints, places)
+    rows = [np.zeros(places.size), *usual]
+    for values, moved in ways.values():
         for value in values:
-            changed = as_meant.copy()
+            changed = np.zeros(places.size)
             changed[moved] = value
-            rows.append((0, changed))
-        left = np.array([float(mean_delta_e(seen, measured)) for seen in predictor.labs(rows)])
-        best = int(np.argmin(left))
-        explains = 1 - float(left[best]) / whole if whole > 0 else 0.0
+            rows.append(changed)
+    seen = np.stack(predictor.labs([(0, row) for row in rows]))  # (row, patch, 3)
+    predicted, shaken, tried = seen[0], seen[1 : 1 + len(usual)], seen[1 + len(usual) :]
+    far = delta_e(predicted, measured)
+    spread = NINETY_PERCENT * np.sqrt((delta_e(shaken, predicted) ** 2).sum(axis=0))  # (patch,)
+    whole = float(far.mean())
+    left = delta_e(tried, measured).mean(axis=-1).reshape(len(ways), TRIED)
+    causes, film = [], 1.0
+    for (key, (values, _)), one in zip(ways.items(), left, strict=True):
+        best = int(np.argmin(one))
+        explains = 1 - float(one[best]) / whole if whole > 0 else 0.0
         value = float(values[best] if key == "hue" else np.exp(values[best]))
         if key == "film":
-            coats = card.coats * value
+            film = value
         if explains >= EXPLAINS:
             causes.append(Cause(key, value, explains))
-    fields = [
-        FieldBeside(one, two, float(step), words.difference(one, two))
-        for one, two, step in zip(predicted, measured, far, strict=True)
+    patches = [
+        PatchBeside(one, two, float(step), float(around), words.difference(one, two))
+        for one, two, step, around in zip(predicted, measured, far, spread, strict=True)
     ]
-    return Beside(fields, whole, sorted(causes, key=lambda cause: -cause.explains), coats)
+    return Beside(patches, whole, sorted(causes, key=lambda cause: -cause.explains), film)
+
+
+def _usual(card: SprayOut, paints: Sequence[Paint], places: Places) -> list[Floats]:
+    """Corrections of one standard deviation each: an uneven hand, a fat drop, a vague profile."""
+    moves = [(places.hand, COAT_SIGMA)]
+    moves += [(places.bottle(at), DROP_SIGMA) for at in sorted({part.bottle for part in card.parts})]
+    own = {part.paint for part in card.parts}
+    moves += [(PER_PAINT * at, paints[at].uncertainty) for at in sorted(own) if paints[at].uncertainty > 0]
+    rows = []
+    for place, relative in moves:
+        row = np.zeros(places.size)
+        row[place] = np.log1p(relative)
+        rows.append(row)
+    return rows

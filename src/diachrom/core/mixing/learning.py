@@ -1,7 +1,7 @@
 """Learning from spray-outs: how strong the paints really are, how they scatter, how their hue leans, how the bottles
 drip, how thick the hand sprays.
 
-A regularised fit in logarithms against every field of every card, by Gauss-Newton: what is usual pulls back, readings
+A regularised fit in logarithms against every patch of every card, by Gauss-Newton: what is usual pulls back, readings
 push. Each card may also have been sprayed a little thicker or thinner by itself. A card that fits nothing is set aside,
 not averaged in. What is learned is judged by cards left out: a paint's correction that does not help them is not taken.
 """
@@ -23,7 +23,7 @@ NOISE = 0.5  # dE of a reading and of the model together
 STEP, ROUNDS = 0.01, 8
 HUBER = 2.5  # standard deviations beyond which a reading counts less
 FOLDS = 5
-ASIDE = 6.0  # dE, the median over a card's fields beyond which it fits nothing, and so many times what others have
+ASIDE = 6.0  # dE, the median over a card's patches beyond which it fits nothing, and so many times what others have
 ASIDE_TIMES = 4.0
 Progress = Callable[[float], None]
 
@@ -44,7 +44,7 @@ class Learned:
     """What the cards say, and what it is worth on cards that were left out."""
 
     corrections: Corrections
-    before: Floats  # (card,) dE of each card's fields, the mean, as predicted so far
+    before: Floats  # (card,) dE of each card's patches, the mean, as predicted so far
     left_out: Floats  # (card,) the same, predicted from the other cards
     aside: Sequence[int]  # cards that fit nothing
     helped: Sequence[int]  # paints whose correction was taken; none where the cards fit neither paints nor each other
@@ -61,7 +61,7 @@ def learn(
     if len(cards) < FOLDS:
         raise InvalidInput(f"{FOLDS} cards or more are needed to learn from, not {len(cards)}.", field="cards")
     for card in cards:
-        if not card.fields or not card.parts:
+        if not card.patches or not card.parts:
             raise InvalidInput("A card without a mix or without a reading tells nothing.", field="cards")
     places = Places(len(paints), bottles, len(cards))
     fit = _Fit(Predictor(paints, cards, places), places)
@@ -127,10 +127,10 @@ class _Fit:
         usual = np.tile([STRENGTH, SCATTERING, TILT], places.paints)
         rest = [np.full(places.bottles, DROP), [HAND], np.full(places.cards, CARD)]
         self.usual = np.concatenate([usual, *rest])
-        self.measured = [np.array([field.lab for field in card.fields]) for card in predictor.cards]
+        self.measured = [np.array([patch.lab for patch in card.patches]) for card in predictor.cards]
 
     def miss(self, corrections: Floats, cards: Sequence[int]) -> Floats:
-        """(card,) dE between prediction and reading, the mean over the fields."""
+        """(card,) dE between prediction and reading, the mean over the patches."""
         seen = self.predictor.labs([(at, corrections) for at in cards])
         return np.array([float(mean_delta_e(one, self.measured[at])) for at, one in zip(cards, seen, strict=True)])
 
@@ -156,7 +156,7 @@ class _Fit:
         return now
 
     def _slopes(self, now: Floats, cards: Sequence[int]) -> Iterator[tuple[list[int], Floats, Floats]]:
-        """Per card: the corrections that it touches, residuals (field, 3) and slopes (field, 3, correction)."""
+        """Per card: the corrections that it touches, residuals (patch, 3) and slopes (patch, 3, correction)."""
         rows, touched = [], {}
         for at in cards:
             touched[at] = self.places.touched(self.predictor.cards[at], at)
@@ -168,15 +168,15 @@ class _Fit:
         seen = iter(self.predictor.labs(rows))
         for at in cards:
             base = next(seen)
-            moves = np.stack([next(seen) for _ in touched[at]], axis=-1)  # (field, 3, correction)
-            even = _even(self.measured[at])  # (field, 3, 3)
+            moves = np.stack([next(seen) for _ in touched[at]], axis=-1)  # (patch, 3, correction)
+            even = _even(self.measured[at])  # (patch, 3, 3)
             slope = even @ ((moves - base[..., None]) / STEP)
             residual = (even @ (self.measured[at] - base)[..., None])[..., 0]
             yield touched[at], residual, slope
 
 
 def _even(labs: Floats) -> Floats:
-    """(field, 3, 3) what turns small steps in Lab around these colours into steps of about a dE in any direction."""
+    """(patch, 3, 3) what turns small steps in Lab around these colours into steps of about a dE in any direction."""
     lightness, a, b = labs.T
     chroma = np.hypot(a, b)
     cos, sin = (

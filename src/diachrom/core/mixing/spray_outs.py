@@ -5,17 +5,21 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 
 import numpy as np
+from numpy.typing import NDArray
 
-from diachrom.core.film.fast import FastFilms, films_of
+from diachrom.core.film.fast import FastFilms, Films, films_of, over_any
 from diachrom.core.film.grounds import Ground
 from diachrom.core.film.paint import Paint
-from diachrom.core.light.bands import WAVELENGTHS_NM, Floats
+from diachrom.core.film.stack import SHEEN
+from diachrom.core.light.bands import BANDS, WAVELENGTHS_NM, Floats
 from diachrom.core.light.lab import lab
 from diachrom.core.light.lights import light
+from diachrom.core.mixing.layers import Layer
 from diachrom.core.mixing.where import Where
 
 D65 = light("D65")
 EVEN = (WAVELENGTHS_NM - 555) / 175  # (band,), -1 to 1: along it a hue tilts
+Others = Sequence[tuple[tuple[object, ...], int]]  # (table, patch) each
 PER_PAINT = 3  # corrections: ln strength, ln scattering, tilt
 
 
@@ -30,11 +34,13 @@ class Poured:
 
 
 @dataclass(frozen=True, eq=False)
-class Measured:
-    """A field of a card: what it lay on, and what was read there."""
+class Patch:
+    """A patch of a card: what it lies on, how many coats lie there, and what was read of it."""
 
     ground: Ground
+    coats: int  # none: the ground, bare
     lab: Floats  # (3,) under daylight
+    below: tuple[Layer, ...] = ()
 
 
 @dataclass(frozen=True, eq=False)
@@ -43,9 +49,8 @@ class SprayOut:
 
     parts: Sequence[Poured]
     film_um: float  # one coat, as it was meant
-    coats: int
     clear_coat: bool
-    fields: Sequence[Measured]
+    patches: Sequence[Patch]
 
 
 @dataclass(frozen=True)
@@ -79,40 +84,64 @@ class Places:
 
 
 class Predictor:
-    """Predicts every field of many cards by the tables, under any corrections."""
+    """Predicts every patch of many cards by the tables, under any corrections."""
 
     def __init__(self, paints: Sequence[Paint], cards: Sequence[SprayOut], places: Places) -> None:
         self.cards, self.places = cards, places
         self.absorption = np.stack([paint.absorption for paint in paints])
         self.scattering = np.stack([paint.scattering for paint in paints])
-        self.tables: dict[tuple[object, ...], FastFilms] = {}
-        for card in cards:
-            for field in card.fields:
-                key = (field.ground.key, field.ground.reflectance.tobytes(), card.clear_coat)
-                if key not in self.tables:
-                    self.tables[key] = Where(field.ground, 1.0, card.clear_coat, D65).tables()
+        self._tables: dict[tuple[object, ...], FastFilms] = {}
+        self._plans = [self._plan(card) for card in cards]
 
     def labs(self, rows: Sequence[tuple[int, Floats]]) -> list[Floats]:
-        """(card, corrections (place,)) each -> (field, 3) each."""
-        lost, kept = np.empty((len(rows), len(EVEN))), np.empty((len(rows), len(EVEN)))
-        for at, (card, corrections) in enumerate(rows):
-            lost[at], kept[at] = self._film(card, corrections)
-        found = [np.empty((len(self.cards[card].fields), 3)) for card, _ in rows]
-        wanted: dict[tuple[object, ...], list[tuple[int, int]]] = {}
-        for at, (card, _) in enumerate(rows):
-            own = self.cards[card]
-            for place, field in enumerate(own.fields):
-                key = (field.ground.key, field.ground.reflectance.tobytes(), own.clear_coat)
-                wanted.setdefault(key, []).append((at, place))
-        for table, places in wanted.items():
-            which = [at for at, _ in places]
-            seen = self.tables[table].reflectance(films_of(lost[which], kept[which], film_um=1.0))
-            for (at, place), point in zip(places, lab(seen.T.astype(np.float64), under=D65), strict=True):
-                found[at][place] = point
-        return found
+        """(card, corrections (place,)) each -> (patch, 3) each."""
+        lost, kept, which, grounds, sheen, others = [], [], [], [], [], []
+        at = 0
+        for card, corrections in rows:
+            plan, (one_lost, one_kept) = self._plans[card], self._film(card, corrections)
+            lost.append(np.outer(plan.coats, one_lost))
+            kept.append(np.outer(plan.coats, one_kept))
+            which.append(plan.film + at)
+            at += len(plan.coats)
+            grounds.append(plan.grounds)
+            sheen.append(np.full(len(plan.film), 0.0 if self.cards[card].clear_coat else SHEEN))
+            others.append(plan.others)
+        made = films_of(np.concatenate(lost), np.concatenate(kept), film_um=1.0)
+        film = np.concatenate(which)
+        factors = (over_any(made, film, np.concatenate(grounds)) + np.concatenate(sheen)).T  # (patch, band)
+        self._elsewhere(factors, made, film, others, [len(one) for one in which])
+        found = lab(factors, under=D65)
+        ends = np.cumsum([len(one) for one in which])[:-1]
+        return np.split(found, ends)
+
+    def _elsewhere(
+        self, factors: Floats, made: Films, film: NDArray[np.intp], others: Sequence[Others], counts: Sequence[int]
+    ) -> None:
+        """What lies on foil, on plastic or on other films has tables of its own: put it in its place."""
+        starts = np.cumsum([0, *counts[:-1]])
+        wanted: dict[tuple[object, ...], list[int]] = {}
+        for start, one in zip(starts.tolist(), others, strict=True):
+            for key, place in one:
+                wanted.setdefault(key, []).append(start + place)
+        for key, places in wanted.items():
+            own = film[places]
+            picked = Films(np.ascontiguousarray(made.absorbed[:, own]), np.ascontiguousarray(made.depth[:, own]))
+            factors[places] = self._tables[key].reflectance(picked).T
+
+    def _plan(self, card: SprayOut) -> "_Plan":
+        coats, film = np.unique([patch.coats for patch in card.patches], return_inverse=True)
+        others = []
+        for place, patch in enumerate(card.patches):
+            if patch.ground.glossy or patch.below:
+                key = (patch.ground.key, patch.ground.reflectance.tobytes(), card.clear_coat, *map(id, patch.below))
+                others.append((key, place))
+                if key not in self._tables:
+                    self._tables[key] = Where(patch.ground, 1.0, card.clear_coat, D65, patch.below).tables()
+        grounds = np.array([patch.ground.reflectance for patch in card.patches]).reshape(-1, BANDS)
+        return _Plan(coats.astype(np.float64), film.reshape(-1), grounds, others)
 
     def _film(self, at: int, corrections: Floats) -> tuple[Floats, Floats]:
-        """Optical depth of absorption and of scattering (band,) of a card's film."""
+        """Optical depth of absorption and of scattering (band,) of one coat of a card."""
         card, places = self.cards[at], self.places
         paints = [part.paint for part in card.parts]
         volumes = np.array(
@@ -120,6 +149,16 @@ class Predictor:
         )
         own = corrections[: PER_PAINT * places.paints].reshape(places.paints, PER_PAINT)[paints]  # (part, 3)
         shares = volumes / volumes.sum()
-        film_um = card.film_um * card.coats * np.exp(corrections[places.hand] + corrections[places.card(at)])
+        film_um = card.film_um * np.exp(corrections[places.hand] + corrections[places.card(at)])
         tilted = self.absorption[paints] * np.exp(own[:, :1] + own[:, 2:] * EVEN)
         return film_um * shares @ tilted, film_um * (shares * np.exp(own[:, 1])) @ self.scattering[paints]
+
+
+@dataclass(frozen=True, eq=False)
+class _Plan:
+    """How a card's patches are looked up."""
+
+    coats: Floats  # (film,) as they differ
+    film: NDArray[np.intp]  # (patch,) which of them
+    grounds: Floats  # (patch, band)
+    others: Others  # the patches that no plain ground is under

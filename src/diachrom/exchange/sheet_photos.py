@@ -1,0 +1,192 @@
+"""A photo of a card's sheet: found by its corner marks, flattened, the light's cast taken out, every field measured."""
+
+import io
+import re
+from collections.abc import Iterable, Sequence
+from dataclasses import dataclass
+
+import numpy as np
+from PIL import Image
+
+from diachrom.core.light.bands import Floats
+from diachrom.core.light.screen import linear_to_lab, to_linear
+from diachrom.core.mixing.card_sheet import (
+    CORNERS,
+    CROSS_MM,
+    CROSSES,
+    HEIGHT_MM,
+    MARKS,
+    WIDTH_MM,
+    Place,
+    Sheet,
+    SheetField,
+)
+from diachrom.errors import BadPhoto
+from diachrom.exchange import marks
+
+PER_MM = 4.0  # pixels of the flattened sheet
+PAPER, INK = 0.86, 0.045  # what paper and a printer's black usually give back; both are told by the sheet itself
+CLIPPED = 0.985  # encoded; there a camera counts no further
+TOO_DARK = 0.10  # linear light of the paper
+COARSEST = 2.2  # pixels a mm, below which patches run into each other
+MOST_SKEW = 1.45  # largest mark by the smallest, along a side
+MOST_BENT_MM = 1.2
+MOST_UNEVEN = 0.16  # of the paper's light around the plane that fits it
+MOST_VEIL = 0.32  # of the paper's light that a black mark may send
+GLARE = 1.30  # a patch's brightest part by its middle
+LEAST, STRONG = 0.004, 0.06  # of a channel: nothing in one beside much in another is a colour outside them
+GREY = 0.02  # encoded, between the channels
+
+
+@dataclass(frozen=True, eq=False)
+class FieldRead:
+    ground: str
+    coats: int
+    lab: Floats  # (3,) under daylight
+    beyond: bool  # stronger than the three channels of a photo can tell
+
+
+@dataclass(frozen=True, eq=False)
+class SheetRead:
+    """Every field of a sheet."""
+
+    fields: Sequence[FieldRead]
+    card: int | None  # as its code says; None where it cannot be read
+
+
+def read(png: bytes, sheet: Sheet) -> SheetRead:
+    """Raises BadPhoto, saying what is wrong with the photo and what to do."""
+    with Image.open(io.BytesIO(png)) as image:
+        encoded = np.asarray(image.convert("RGB"))  # (row, column, 3)
+    if np.ptp(encoded.astype(np.int16), axis=-1).max() < GREY * 255:
+        raise BadPhoto("it has no colours. Take it in colour")
+    flat = _flattened(encoded)
+    light = to_linear(flat / 255.0)
+    white, black = _white(flat, light), _black(light)
+    if float((black / white).mean()) > MOST_VEIL:
+        raise BadPhoto("it is too glossy: its black marks shine like grey. Turn the sheet away from the lamp")
+    read_fields, glare = [], []
+    for field in sheet.fields:
+        inside, bright, dark = (_part(one, field.place.within(0.6)) for one in (light, white, black))
+        if _glares(_part(flat, field.place.within(0.6)), inside):
+            glare.append(field)
+        balanced = INK + (PAPER - INK) * (inside - dark) / np.maximum(bright - dark, 1e-6)
+        values = np.median(balanced.reshape(-1, 3), axis=0)
+        beyond = bool(values.min() < LEAST and values.max() > STRONG)
+        read_fields.append(FieldRead(field.ground, field.coats, linear_to_lab(np.clip(values, 0.0, 1.0)), beyond))
+    if glare:
+        raise BadPhoto(f"a lamp shines on {_named(glare)}. Turn the sheet away from it")
+    return SheetRead(read_fields, _card(flat, sheet.qr))
+
+
+def _named(fields: Iterable[SheetField]) -> str:
+    return ", ".join(f"{one.ground} with {one.coats or 'no'} coats" for one in fields)
+
+
+def _flattened(encoded: marks.Picture) -> Floats:
+    """The sheet seen straight from above (row, column, 3), PER_MM pixels a mm."""
+    import cv2
+
+    found = marks.find(np.asarray(cv2.cvtColor(encoded, cv2.COLOR_RGB2GRAY), dtype=np.uint8))
+    if not found:
+        raise BadPhoto("none of the sheet's four corner marks is in it. Take the whole sheet, sharp, from above")
+    missing = [CORNERS[at] for at in range(len(MARKS)) if at not in found]
+    if missing:
+        raise BadPhoto(
+            f"the {' and the '.join(missing)} corner mark is missing: torn off, covered or outside the picture. "
+            "Without all four it is not read"
+        )
+    sides = [float(np.linalg.norm(corner - np.roll(corner, 1, axis=0), axis=1).mean()) for corner in found.values()]
+    if min(sides) / MARKS[0].width < COARSEST:
+        raise BadPhoto("the sheet is too small in it. Come nearer, until the sheet fills the picture")
+    pixels = np.concatenate([found[at] for at in range(len(MARKS))])
+    on_sheet = np.concatenate([marks.corners_mm(at) for at in range(len(MARKS))])
+    if max(sides) / min(sides) > MOST_SKEW or _leaning(pixels) > MOST_SKEW:
+        raise BadPhoto("it is too skewed. Hold the camera straight above the sheet")
+    turn, _ = cv2.findHomography(on_sheet, pixels)
+    back = cv2.perspectiveTransform(pixels[None], np.linalg.inv(turn))[0]
+    if np.sqrt(((back - on_sheet) ** 2).sum(axis=1).mean()) > MOST_BENT_MM:
+        raise BadPhoto("the sheet is bent in it. Lay it flat")
+    onto = np.diag([PER_MM, PER_MM, 1.0]) @ np.linalg.inv(turn)
+    size = (int(WIDTH_MM * PER_MM), int(HEIGHT_MM * PER_MM))
+    return np.asarray(cv2.warpPerspective(encoded, onto, size, flags=cv2.INTER_LINEAR), dtype=np.float64)
+
+
+def _leaning(pixels: Floats) -> float:
+    """How much longer the sheet's one side looks than it is, beside the other."""
+    outer = pixels[[0, 5, 10, 15]]  # the sheet's own corners
+    across = np.linalg.norm(outer[1] - outer[0]) + np.linalg.norm(outer[2] - outer[3])
+    down = np.linalg.norm(outer[3] - outer[0]) + np.linalg.norm(outer[2] - outer[1])
+    ratio = float(down / across) / (HEIGHT_MM / WIDTH_MM)
+    return max(ratio, 1 / ratio)
+
+
+def _part(picture: Floats, place: Place) -> Floats:
+    rows = slice(round(place.y * PER_MM), max(round((place.y + place.height) * PER_MM), round(place.y * PER_MM) + 1))
+    columns = slice(round(place.x * PER_MM), max(round((place.x + place.width) * PER_MM), round(place.x * PER_MM) + 1))
+    return picture[rows, columns]
+
+
+def _white(flat: Floats, light: Floats) -> Floats:
+    """The paper's light all over the sheet (row, column, 3), by the bare paper between the arms of the crosses."""
+    spots = [
+        Place(x + dx - 0.8, y + dy - 0.8, 1.6, 1.6)
+        for x, y in (cross.middle for cross in CROSSES)
+        for dx in (-CROSS_MM / 4, CROSS_MM / 4)
+        for dy in (-CROSS_MM / 4, CROSS_MM / 4)
+    ]
+    if np.mean([np.median(_part(flat, spot).max(axis=-1)) > 255 * CLIPPED for spot in spots]) > 0.1:
+        raise BadPhoto("it is burnt out: the paper itself is clipped. Take it darker")
+    seen = np.array([np.median(_part(light, spot).reshape(-1, 3), axis=0) for spot in spots])  # (spot, 3)
+    if float(np.median(seen.max(axis=1))) < TOO_DARK:
+        raise BadPhoto("it is too dark. Take it in more light")
+    return _plane(np.array([spot.middle for spot in spots]), seen, light.shape)
+
+
+def _black(light: Floats) -> Floats:
+    """The black marks' light all over the sheet: their border, which is black all around."""
+    cell = MARKS[0].width / marks.CELLS
+    spots = [
+        Place(mark.x + at * cell + 0.25 * cell, mark.y + row * cell + 0.25 * cell, cell / 2, cell / 2)
+        for mark in MARKS
+        for at in range(1, marks.CELLS - 1)
+        for row in (0, marks.CELLS - 1)
+    ]
+    seen = np.array([np.median(_part(light, spot).reshape(-1, 3), axis=0) for spot in spots])
+    return _plane(np.array([spot.middle for spot in spots]), seen, light.shape, strict=False)
+
+
+def _plane(at_mm: Floats, seen: Floats, shape: tuple[int, ...], *, strict: bool = True) -> Floats:
+    """The plane through lights (spot, 3) at places (spot, 2), without the fifth of them that lie off it most."""
+    basis = np.column_stack([np.ones(len(at_mm)), at_mm])
+    used = np.ones(len(at_mm), dtype=bool)
+    for _ in range(3):
+        plane, *_ = np.linalg.lstsq(basis[used], seen[used], rcond=None)
+        off = np.abs(seen - basis @ plane).max(axis=1) / seen.mean()
+        used = off <= np.quantile(off, 0.8)
+    if strict and float(np.quantile(off, 0.75)) > MOST_UNEVEN:
+        raise BadPhoto("a shadow or a lamp lies across the sheet. Take it in even light")
+    rows = (np.arange(shape[0]) + 0.5) / PER_MM
+    columns = (np.arange(shape[1]) + 0.5) / PER_MM
+    return plane[0] + plane[1] * columns[None, :, None] + plane[2] * rows[:, None, None]
+
+
+def _glares(encoded: Floats, light: Floats) -> bool:
+    """A lamp is mirrored in it: clipped, or much brighter in one part than in its middle."""
+    if np.mean((encoded >= 255 * CLIPPED).any(axis=-1)) > 0.02:
+        return True
+    bright = light.mean(axis=-1)
+    middle = float(np.median(bright))
+    return float(np.quantile(bright, 0.95)) > GLARE * middle + 0.03
+
+
+def _card(flat: Floats, place: Place) -> int | None:
+    import cv2
+
+    grown = Place(place.x - 2, place.y - 2, place.width + 4, min(place.height + 4, HEIGHT_MM - place.y + 2))
+    seen = np.ascontiguousarray(_part(flat, grown).astype(np.uint8))
+    code = cv2.resize(seen, None, fx=3, fy=3, interpolation=cv2.INTER_CUBIC)
+    framed = cv2.copyMakeBorder(code, 30, 30, 30, 30, cv2.BORDER_CONSTANT, value=(255, 255, 255))
+    text, *_ = cv2.QRCodeDetector().detectAndDecode(framed)
+    match = re.search(r"(?:card=|spray-outs/)(\d{1,9})", text or "")
+    return None if match is None else int(match[1])

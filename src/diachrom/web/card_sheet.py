@@ -1,0 +1,95 @@
+"""The sheet of a test card, to be printed in black on white and sprayed."""
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+from typing import Annotated
+
+from fastapi import APIRouter, Path, Request
+from fastapi.responses import Response
+from markupsafe import Markup
+
+from diachrom.core.film.grounds import GROUNDS
+from diachrom.core.mixing.card_sheet import CROSSES, HEIGHT_MM, LABEL, MARKS, PRINTED, WIDTH_MM, Place
+from diachrom.exchange import marks
+from diachrom.store import spray_outs as kept
+from diachrom.web.frame import frame
+from diachrom.web.needs import OpenStore
+from diachrom.web.pages import render
+from diachrom.web.prints import qr
+from diachrom.web.say import count, day
+from diachrom.web.spray_out_view import how_words, name_of
+from diachrom.work import card_sheets
+from diachrom.work.over import over
+
+router = APIRouter()
+LONGEST_LABEL = 22
+
+
+@dataclass(frozen=True)
+class Printed:
+    """A field as it is printed: its ink, or an outline for what has to be laid there by hand."""
+
+    place: Place
+    ink: str | None
+    label: str
+    label_y: float
+
+
+@dataclass(frozen=True)
+class SheetPage:
+    number: int
+    name: str
+    detail: str
+    width: float
+    height: float
+    marks: Sequence[str]  # paths
+    crosses: Sequence[Place]
+    fields: Sequence[Printed]
+    qr: Markup
+    qr_place: Place
+    by_hand: Sequence[str]  # grounds that no printer makes
+
+
+def mark_path(mark: int) -> str:
+    """Its black cells, in mm."""
+    place, cells = MARKS[mark], marks.cells(mark)
+    size = place.width / len(cells)
+    return "".join(
+        f"M{place.x + column * size:g} {place.y + row * size:g}h{size:g}v{size:g}h-{size:g}z"
+        for row, line in enumerate(cells)
+        for column, black in enumerate(line)
+        if black
+    )
+
+
+@router.get("/spray-outs/{number}/sheet")
+def sheet(request: Request, store: OpenStore, number: Annotated[int, Path()]) -> Response:
+    card = kept.one(store, number)
+    laid = card_sheets.sheet_of(card)
+    words = {key: over(store, key).words for key in laid.columns}
+    fields = []
+    for one in laid.fields:
+        ink = PRINTED.get(one.ground)
+        grey = None if ink is None else f"#{round(255 * (1 - ink)):02x}" + 2 * f"{round(255 * (1 - ink)):02x}"
+        label = f"{words[one.ground][:LONGEST_LABEL]}, {count(one.coats, 'coat') if one.coats else 'bare'}"
+        fields.append(Printed(one.place, grey, label, one.place.y - LABEL / 3))
+    page = SheetPage(
+        card.id,
+        name_of(card),
+        f"{day(card.at)} · {how_words(card)}",
+        WIDTH_MM,
+        HEIGHT_MM,
+        [mark_path(mark) for mark in range(len(MARKS))],
+        CROSSES,
+        fields,
+        qr(str(request.base_url) + card_sheets.address(card)),
+        laid.qr,
+        [_by_hand(key, words[key]) for key in laid.columns if key not in PRINTED],
+    )
+    return render("card_sheet.html", page=page, frame=frame(request, store, "mix"))
+
+
+def _by_hand(key: str, words: str) -> str:
+    if key in GROUNDS and GROUNDS[key].mirror is not None:
+        return f"stick {words} into its dashed fields"
+    return f"lay {words} into its dashed fields"

@@ -1,0 +1,85 @@
+"""The sheet of a test card: laid out for its patches, photographed, and every field of the photo taken at once."""
+
+import sqlite3
+
+from diachrom.core.film.grounds import GROUNDS
+from diachrom.core.mixing.card_sheet import MARKS, Sheet, sheet
+from diachrom.errors import BadPhoto, NotFound
+from diachrom.exchange import marks, photos, qr, sheet_photos
+from diachrom.exchange.sheet_photos import FieldRead
+from diachrom.instruments import camera
+from diachrom.instruments.camera import SHOTS
+from diachrom.store import spray_outs, waiting
+from diachrom.store.connection import writing
+from diachrom.store.spray_outs import SprayOut
+from diachrom.work import spray_out_seen
+from diachrom.work.really import really
+from diachrom.work.spray_out_seen import NewReading
+
+BEYOND = "stronger than a photo can tell"
+MIRRORS = "it mirrors: a photo tells little of it"
+
+
+def sheet_of(card: SprayOut) -> Sheet:
+    """Raises InvalidInput for more patches than a sheet holds."""
+    return sheet([(one.ground, one.coats) for one in card.patches])
+
+
+def address(card: SprayOut) -> str:
+    """Where its code leads, after the server's address: to the recipe, and to this card of it."""
+    return f"spray-outs/{card.id}" if card.recipe is None else f"recipes/{card.recipe}?card={card.id}"
+
+
+def read_photo(
+    connection: sqlite3.Connection, number: int, name: str, content: bytes, *, at: str
+) -> dict[str, list[str]]:
+    """Take every field of a photo of the sheet, all or nothing; returns why some were set aside, and which.
+
+    A ground that was left bare is read too: the others lie on it. Raises NotFound, BadFile, BadPhoto, InvalidInput.
+    """
+    card = spray_outs.one(connection, number)
+    width, height, png = photos.taken(name, content)
+    found = sheet_photos.read(png, sheet_of(card))
+    if found.card is not None and found.card != card.id:
+        raise BadPhoto(f"it is of the sheet of card {found.card}, not of card {card.id}")
+    fields = [one for one in found.fields if one.coats or not _mirrors(one.ground)]
+    source = f"the photo {name[:60]}"
+    with writing(connection):
+        # The bare grounds first: what is predicted of the others lies on them.
+        for one in sorted(fields, key=lambda field: field.coats > 0):
+            spray_outs.add_patch(connection, card.id, one.ground, one.coats)
+        spray_out_seen.keep(connection, card.id, [_reading(one, source) for one in fields if not one.coats], at=at)
+        spray_out_seen.keep(connection, card.id, [_reading(one, source) for one in fields if one.coats], at=at)
+        photo = waiting.keep_photo(connection, name=name[:80], width=width, height=height, png=png, at=at)
+        spray_outs.show_photo(connection, card.id, photo)
+    aside: dict[str, list[str]] = {}
+    for one in fields:
+        if why := _why_aside(one):
+            aside.setdefault(why, []).append(f"{one.ground} {one.coats}")
+    return aside
+
+
+def _reading(one: FieldRead, source: str) -> NewReading:
+    why = _why_aside(one)
+    return NewReading(one.ground, one.coats, one.lab.tolist(), f"{source}{f', {why}' if why else ''}", not why)
+
+
+def _why_aside(one: FieldRead) -> str:
+    return MIRRORS if _mirrors(one.ground) else BEYOND if one.beyond else ""
+
+
+def _mirrors(ground: str) -> bool:
+    return ground in GROUNDS and GROUNDS[ground].glossy
+
+
+def simulated_photo(connection: sqlite3.Connection, number: int, shot: str, base: str) -> bytes:
+    """A photo of the card's sheet as the simulated camera takes it. Raises NotFound, InvalidInput."""
+    if shot not in SHOTS:
+        raise NotFound(f"There is no way '{shot[:20]}' to take a photo.", field="shot")
+    card = spray_outs.one(connection, number)
+    own = sheet_of(card)
+    wanted = [(one.ground, one.coats) for one in own.fields]
+    true = really(connection, card.draft, wanted, card=card.id, thinned=card.how.reduction)
+    seen = dict(zip(wanted, true, strict=True))
+    cells = [marks.cells(mark) for mark in range(len(MARKS))]
+    return camera.photo(SHOTS[shot], own, seen, cells, qr.modules(base + address(card)), seed=card.id)

@@ -1,0 +1,52 @@
+"""What really was sprayed, by the truth that the simulated devices have of the bottles, the droppers and the hand."""
+
+import sqlite3
+from collections.abc import Sequence
+from dataclasses import replace
+
+import numpy as np
+
+from diachrom.core.light.bands import Floats
+from diachrom.core.light.lights import light
+from diachrom.core.mixing.cup import Cup
+from diachrom.core.mixing.draft import Draft
+from diachrom.core.mixing.strip import strip
+from diachrom.instruments import truth
+from diachrom.work.contents import contents, cup_of
+from diachrom.work.over import over
+
+NARROWEST_DROP_ML = 0.005
+
+
+def really(
+    connection: sqlite3.Connection,
+    draft: Draft,
+    patches: Sequence[tuple[str, int]],
+    *,
+    card: int | None = None,
+    thinned: float = 0.0,
+) -> list[Floats]:
+    """Radiance factor (band,) of each patch (ground, coats) of a draft, as a perfect reader would see it."""
+    held = contents(connection, draft)
+    pours = [
+        replace(
+            pour,
+            paint=truth.of_paint(held.shelf[part.bottle].bottle.paint_id, pour.paint),
+            drop_ml=max(NARROWEST_DROP_ML, truth.of_drop(part.bottle, part.drop_ml)),
+        )
+        for part, pour in zip(draft.parts, cup_of(held).pours, strict=True)
+    ]
+    grounds = list(dict.fromkeys(ground for ground, _ in patches))
+    seen = strip(
+        Cup(pours),
+        film_um=draft.film_um * (1 - thinned) * truth.of_hand(card),
+        coats=max(1, *(coats for _, coats in patches)),
+        over=[over(connection, ground) for ground in grounds],
+        clear_coat=draft.clear_coat,
+        under=light("D65"),
+    )
+    columns = dict(zip(grounds, seen.columns, strict=True))
+    return [
+        np.clip((columns[ground].bare if coats == 0 else columns[ground].after(coats)).diffuse.radiance_factor, 0, 1)
+        for ground, coats in patches
+    ]

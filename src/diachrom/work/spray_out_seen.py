@@ -1,0 +1,177 @@
+"""A test card as it is believed to be: every patch predicted, and laid beside what was read of it."""
+
+import sqlite3
+from collections.abc import Callable, Sequence
+from dataclasses import dataclass, replace
+
+import numpy as np
+
+from diachrom.core.film.grounds import Ground
+from diachrom.core.light.bands import Floats
+from diachrom.core.light.difference import delta_e
+from diachrom.core.light.lights import light
+from diachrom.core.light.smooth import smooth_reflectance
+from diachrom.core.light.words import difference
+from diachrom.core.mixing.beside import Beside, beside
+from diachrom.core.mixing.contrast_card import bare_to_internal
+from diachrom.core.mixing.cup import Cup
+from diachrom.core.mixing.mixes import special
+from diachrom.core.mixing.prediction import Colour
+from diachrom.core.mixing.spray_outs import Patch as CorePatch
+from diachrom.core.mixing.spray_outs import Poured
+from diachrom.core.mixing.spray_outs import SprayOut as CoreCard
+from diachrom.core.mixing.strip import Over, strip
+from diachrom.store import hands, spray_outs
+from diachrom.store.spray_outs import Patch, SprayOut
+from diachrom.work.contents import Contents, contents, cup_of
+from diachrom.work.over import over as resolve
+
+D65 = light("D65")
+
+
+@dataclass(frozen=True, eq=False)
+class PatchSeen:
+    """A patch of a card: what was predicted, and what was read of it."""
+
+    patch: Patch
+    over: Over
+    predicted: Colour
+    measured: Floats | None  # (3,) the mean of the readings that count
+    delta_e: float | None  # between the two
+    apart: float  # largest distance of a reading from the mean, in Lab
+    words: str  # how the reading looks beside the prediction
+    eye: str  # what the eye said last
+
+
+@dataclass(frozen=True, eq=False)
+class CardSeen:
+    card: SprayOut
+    contents: Contents
+    patches: Sequence[PatchSeen]
+    beside: Beside | None  # None before anything was read, or for a mix that the tables do not know
+
+    @property
+    def read(self) -> list[PatchSeen]:
+        """The patches of paint that were read; a bare ground only says what the others lie on."""
+        return [one for one in self.patches if one.measured is not None and one.patch.coats]
+
+
+def mean_of(patch: Patch) -> tuple[Floats | None, float]:
+    """(3,) of the readings that count, and how far the farthest lies from it."""
+    labs = np.array([one.lab for one in patch.readings if one.counts and one.lab is not None]).reshape(-1, 3)
+    if not len(labs):
+        return None, 0.0
+    mean = labs.mean(axis=0)
+    return mean, float(np.linalg.norm(labs - mean, axis=1).max())
+
+
+def grounds_of(connection: sqlite3.Connection, card: SprayOut) -> dict[str, Over]:
+    """What the card's patches lie on, by key; a plain ground that was read bare is as it was read."""
+    found = {key: resolve(connection, key) for key in dict.fromkeys(one.ground for one in card.patches)}
+    for patch in card.patches:
+        on, (bare, _) = found[patch.ground], mean_of(patch)
+        if patch.coats == 0 and bare is not None and not (on.below or on.ground.glossy):
+            found[patch.ground] = replace(on, ground=_as_read(on.ground, bare, clear_coat=card.draft.clear_coat))
+    return found
+
+
+def _as_read(ground: Ground, bare: Floats, *, clear_coat: bool) -> Ground:
+    measured = smooth_reflectance(bare, under=D65)
+    return replace(ground, reflectance=bare_to_internal(measured, clear_coat=clear_coat))
+
+
+def film_um(card: SprayOut, hand: float) -> float:
+    """One coat of it as it is believed to be."""
+    return card.draft.film_um * hand * (1 - card.how.reduction)
+
+
+def predicted(
+    connection: sqlite3.Connection, card: SprayOut, patches: Sequence[Patch] | None = None
+) -> list[tuple[Over, Colour]]:
+    """Every patch as it is predicted now, or those given."""
+    wanted = card.patches if patches is None else patches
+    grounds = grounds_of(connection, card)
+    keys = list(dict.fromkeys(one.ground for one in wanted))
+    seen = strip(
+        cup_of(contents(connection, card.draft)),
+        film_um=film_um(card, hands.now(connection)),
+        coats=max([1, *(one.coats for one in wanted)]),
+        over=[grounds[key] for key in keys],
+        clear_coat=card.draft.clear_coat,
+        under=D65,
+    )
+    columns = dict(zip(keys, seen.columns, strict=True))
+    found = []
+    for one in wanted:
+        column = columns[one.ground]
+        found.append((grounds[one.ground], (column.after(one.coats) if one.coats else column.bare).diffuse))
+    return found
+
+
+@dataclass(frozen=True)
+class NewReading:
+    """What was read of a patch just now."""
+
+    ground: str
+    coats: int
+    lab: Sequence[float]
+    source: str
+    counts: bool = True
+
+
+def keep(connection: sqlite3.Connection, number: int, readings: Sequence[NewReading], *, at: str) -> None:
+    """Readings of a card's patches, each with what is predicted there now. Inside `writing`. Raises NotFound."""
+    card = spray_outs.one(connection, number)
+    looks = predicted(connection, card, [Patch(one.ground, one.coats, ()) for one in readings])
+    for one, (_, colour) in zip(readings, looks, strict=True):
+        patch = spray_outs.patch_of(connection, number, one.ground, one.coats)
+        lab, now = list(one.lab), colour.lab.tolist()
+        spray_outs.read(connection, patch, source=one.source, lab=lab, predicted=now, counts=one.counts, at=at)
+
+
+def see(connection: sqlite3.Connection, card: SprayOut) -> CardSeen:
+    """A card beside its prediction."""
+    held = contents(connection, card.draft)
+    looks = predicted(connection, card)
+    patches = [_patch(one, over, colour) for one, (over, colour) in zip(card.patches, looks, strict=True)]
+    cup = cup_of(held)
+    if not any(one.measured is not None and one.patch.coats for one in patches) or is_special(cup):
+        return CardSeen(card, held, patches, None)
+    at = iter(range(len(cup.pours)))
+    core = core_card(connection, card, cup, hands.now(connection), lambda _: (where := next(at), where))
+    return CardSeen(card, held, patches, beside(core, [pour.paint for pour in cup.pours]))
+
+
+def is_special(cup: Cup) -> bool:
+    """It has flakes or light of its own, which the tables do not know."""
+    return any(special(pour.paint) for pour in cup.pours if pour.drops)
+
+
+def core_card(
+    connection: sqlite3.Connection,
+    card: SprayOut,
+    cup: Cup,
+    hand: float,
+    place: Callable[[int], tuple[int, int]],
+) -> CoreCard:
+    """The card as the core knows it; `place` says of a part's bottle which paint and which bottle it is there."""
+    grounds = grounds_of(connection, card)
+    parts = [
+        Poured(*place(part.bottle), pour.drops, pour.drop_ml)
+        for part, pour in zip(card.draft.parts, cup.pours, strict=True)
+        if part.drops
+    ]
+    patches = []
+    for one in card.patches:
+        mean, _ = mean_of(one)
+        if one.coats and mean is not None:
+            patches.append(CorePatch(grounds[one.ground].ground, one.coats, mean, grounds[one.ground].below))
+    return CoreCard(parts, film_um(card, hand), card.draft.clear_coat, patches)
+
+
+def _patch(one: Patch, over: Over, colour: Colour) -> PatchSeen:
+    mean, apart = mean_of(one)
+    eye = next((reading.words for reading in reversed(one.readings) if reading.counts and reading.lab is None), "")
+    words = "" if mean is None else difference(colour.lab, mean)
+    far = None if mean is None else float(delta_e(colour.lab, mean))
+    return PatchSeen(one, over, colour, mean, far, apart, words, eye)

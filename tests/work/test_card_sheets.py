@@ -1,0 +1,123 @@
+"""The sheet of a card: printed, sprayed, photographed by the simulated camera, and read from the photo in one go."""
+
+import io
+
+import numpy as np
+import pytest
+from PIL import Image
+from starlette.testclient import TestClient
+
+from diachrom.core.light.difference import delta_e
+from diachrom.core.light.lab import lab
+from diachrom.core.light.lights import light
+from diachrom.core.mixing.card_sheet import CROSSES, HEIGHT_MM, MARKS, WIDTH_MM, sheet
+from diachrom.errors import BadFile, BadPhoto, InvalidInput
+from diachrom.store import spray_outs as kept
+from diachrom.web.app import create_app
+from diachrom.work import card_sheets, spray_outs
+from diachrom.work.really import really
+
+AT = "2026-11-25T10:00:00+00:00"
+BASE = "http://127.0.0.1:8000/"
+
+
+def shot(store, number, way):
+    return card_sheets.simulated_photo(store, number, way, BASE)
+
+
+def readings(store, number):
+    return sum(len(patch.readings) for patch in kept.one(store, number).patches)
+
+
+def test_fields_marks_crosses_and_code_lie_apart_on_the_sheet():
+    laid = sheet([(ground, coats) for ground in ("white", "black", "grey", "silver-foil") for coats in (1, 2, 3)])
+    assert len(laid.fields) == 16  # each ground bare, too
+    places = [*(field.place for field in laid.fields), *MARKS, *CROSSES, laid.qr]
+    for at, one in enumerate(places):
+        assert one.x >= 0
+        assert one.y >= 0
+        assert one.x + one.width <= WIDTH_MM
+        assert one.y + one.height <= HEIGHT_MM
+        for other in places[:at]:
+            across = one.x < other.x + other.width and other.x < one.x + one.width
+            assert not (across and one.y < other.y + other.height and other.y < one.y + one.height)
+    with pytest.raises(InvalidInput, match="two cards"):
+        sheet([("white", coats) for coats in range(1, 8)])
+
+
+@pytest.mark.parametrize("way", ["good", "turned"])
+def test_a_photo_of_the_sheet_gives_every_patch_at_once_with_the_lights_cast_taken_out(store, way):
+    before = readings(store, 2)
+    aside = card_sheets.read_photo(store, 2, "sheet.jpg", shot(store, 2, way), at=AT)
+    card = kept.one(store, 2)
+    assert readings(store, 2) == before + 9  # six patches and three bare grounds
+    own = [(one.ground, one.coats) for one in card.patches]
+    true = lab(np.stack(really(store, card.draft, own, card=2)), under=light("D65"))
+    apart = [
+        float(delta_e(np.array(one.readings[-1].lab), point)) for one, point in zip(card.patches, true, strict=True)
+    ]
+    assert np.median(apart) < 1.5
+    assert max(apart) < 4
+    assert aside == {}
+    assert card.photo is not None
+    assert spray_outs.see(store, 2).beside is not None
+
+
+def test_what_a_photo_cannot_tell_is_kept_but_set_aside(store):
+    aside = card_sheets.read_photo(store, 7, "sheet.jpg", shot(store, 7, "good"), at=AT)
+    assert aside[card_sheets.MIRRORS] == ["silver-foil 2"]
+    foil = next(one for one in kept.one(store, 7).patches if one.ground == "silver-foil")
+    assert [one.counts for one in foil.readings] == [True, False]
+
+
+@pytest.mark.parametrize(
+    ("way", "said"),
+    [
+        ("dark", "too dark"),
+        ("burnt", "burnt out"),
+        ("glossy", "too glossy"),
+        ("glare", "a lamp shines on"),
+        ("skewed", "too skewed"),
+        ("torn", "lower right corner mark is missing"),
+        ("without", "none of the sheet's four corner marks"),
+    ],
+)
+def test_a_photo_that_cannot_be_measured_is_said_plainly_and_nothing_of_it_is_kept(store, way, said):
+    before, photo = readings(store, 2), kept.one(store, 2).photo
+    with pytest.raises(BadPhoto, match=said):
+        card_sheets.read_photo(store, 2, "sheet.jpg", shot(store, 2, way), at=AT)
+    assert (readings(store, 2), kept.one(store, 2).photo) == (before, photo)
+
+
+def test_a_photo_of_another_cards_sheet_a_grey_one_a_small_one_and_no_picture_are_told_from_it(store):
+    spray_outs.add_patch(store, 19, "white", 1)
+    spray_outs.add_patch(store, 19, "black", 1)
+    spray_outs.add_patch(store, 19, "grey", 1)
+    with pytest.raises(BadPhoto, match="sheet of card 19, not of card 2"):
+        card_sheets.read_photo(store, 2, "sheet.jpg", shot(store, 19, "good"), at=AT)
+    picture = Image.open(io.BytesIO(shot(store, 2, "good")))
+    for changed, said in ((picture.convert("L"), "no colours"), (picture.resize((300, 380)), "too small|none of")):
+        out = io.BytesIO()
+        changed.save(out, "PNG")
+        with pytest.raises(BadPhoto, match=said):
+            card_sheets.read_photo(store, 2, "sheet.png", out.getvalue(), at=AT)
+    with pytest.raises(BadFile):
+        card_sheets.read_photo(store, 2, "sheet.jpg", b"not a picture", at=AT)
+
+
+def test_the_sheet_is_printed_with_its_marks_and_code_and_its_photo_is_brought_to_the_page(bench):
+    with TestClient(
+        create_app(bench), base_url="http://127.0.0.1", headers={"Sec-Fetch-Site": "same-origin"}
+    ) as client:
+        page = client.get("/spray-outs/7/sheet").text
+        assert "stick silver foil into its dashed fields" in page
+        assert page.count('shape-rendering="crispEdges"') == 4
+        assert 'class="qr"' in page
+        wanted = {"HX-Request": "true"}
+        page = client.post("/spray-outs/2/camera", data={"shot": "good"}, headers=wanted).text
+        assert "Every patch was read from the photo" in page
+        assert "/photos/" in page
+        page = client.post("/spray-outs/2/camera", data={"shot": "torn"}, headers=wanted)
+        assert page.status_code == 422
+        assert "Nothing of it was kept" in page.text
+        assert client.post("/spray-outs/2/camera", data={"shot": "sideways"}, headers=wanted).status_code == 404
