@@ -113,6 +113,11 @@ def _sheet(page: Page) -> None:
     page.locator("#said", has_text="from the photo").wait_for()
 
 
+def _learn(page: Page) -> None:
+    page.get_by_role("button", name="Learn from 24 cards").click()
+    page.get_by_role("button", name="Take it").wait_for()
+
+
 def _weigh(page: Page) -> None:
     page.get_by_role("button", name="Plug in").click()
     for count in range(3):
@@ -175,6 +180,7 @@ VIEWS: dict[str, tuple[tuple[int, int], str, Callable[[Page], None] | None]] = {
     "next-drop": (WIDE, "/match", _next),
     "family": (WIDE, "/family", None),
     "spray-out": (WIDE, "/spray-outs/18", None),
+    "learning": (WIDE, "/learning", _learn),
     "pour": (WIDE, "/match", _pour),
     "amounts": (WIDE, "/amounts?value=2.5&unit=ml", None),
     "drops": (WIDE, "/bottles/22/drops", _weigh),
@@ -209,6 +215,8 @@ MORE = {
     "look-match-reach": (WIDE, "/match", _out_of_reach),
     "look-match-phone": (PHONE, "/match", _match),
     "look-next-phone": (PHONE, "/match", _next),
+    "look-learning-start": (WIDE, "/learning", None),
+    "look-learning-phone": (PHONE, "/learning", _learn),
     "look-spray-outs": (WIDE, "/spray-outs", None),
     "look-spray-out-phone": (PHONE, "/spray-outs/18", None),
     "look-spray-out-photo": (LARGE, "/spray-outs/17", _sheet),

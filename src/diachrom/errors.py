@@ -107,8 +107,8 @@ class Busy(StoreError):
 
 
 class ChangedSince(DiachromError):
-    def __init__(self, noun: str, row_id: object) -> None:
-        super().__init__(f"The {noun} {row_id} has been changed since; nothing was taken back.", field=noun)
+    def __init__(self, noun: str, row_id: object, so: str = "nothing was taken back") -> None:
+        super().__init__(f"The {noun} {row_id} has been changed since; {so}.", field=noun)
 
 
 class CardNotFound(NotFound):

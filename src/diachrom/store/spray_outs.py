@@ -235,3 +235,13 @@ def _whole(connection: sqlite3.Connection, rows: Sequence[sqlite3.Row]) -> list[
         )
         for row in rows
     ]
+
+
+def revision(connection: sqlite3.Connection) -> str:
+    """It is another after every card, reading, setting aside and description."""
+    row = connection.execute(
+        "SELECT (SELECT count(*) FROM spray_patch), (SELECT coalesce(max(id), 0) FROM patch_reading),"
+        " (SELECT coalesce(sum(counts * id), 0) FROM patch_reading), (SELECT coalesce(sum(counts * id), 0)"
+        " FROM spray_out), (SELECT coalesce(sum(length(draft) + 1000 * reduction), 0) FROM spray_out)"
+    ).fetchone()
+    return "-".join(str(value) for value in row)

@@ -24,6 +24,7 @@ from diachrom.web import (
     family,
     files,
     job,
+    learning,
     match,
     mix,
     next_drop,
@@ -44,6 +45,7 @@ from diachrom.web.pages import STATIC, TEMPLATES
 from diachrom.work.devices import Devices
 from diachrom.work.finding import Wanted
 from diachrom.work.importing import Jobs
+from diachrom.work.learn_jobs import LearnJobs
 from diachrom.work.match_jobs import MatchJobs
 from diachrom.work.opened import opened
 from diachrom.work.shelf import page as look_along
@@ -73,6 +75,7 @@ def create_app(folder: Path) -> FastAPI:
     app.state.devices = Devices()
     app.state.jobs = Jobs()
     app.state.matches = MatchJobs()
+    app.state.learning = LearnJobs()
     app.add_middleware(Guard)
     trouble.install(app)
     app.mount("/static", StaticFiles(directory=STATIC), name="static")
@@ -84,6 +87,7 @@ def create_app(folder: Path) -> FastAPI:
         pouring,
         spray_outs,
         card_sheet,
+        learning,
         family,
         job,
         rest,

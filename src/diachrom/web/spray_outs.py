@@ -20,7 +20,7 @@ from diachrom.web.pages import is_fragment_wanted, render
 from diachrom.web.photos import PhotoPage, PickedSpot
 from diachrom.web.say import count, day
 from diachrom.web.spray_out_view import CardPage, card_page, grounds_to_add, how_words, name_of
-from diachrom.web.swatches import BeadString, bead_string
+from diachrom.web.swatches import BeadString, Swatch, bead_string, swatch
 from diachrom.work import card_sheets, picking, spray_outs
 from diachrom.work.aiming import colour_of
 from diachrom.work.contents import contents
@@ -41,7 +41,7 @@ class ListedCard:
     name: str
     detail: str
     beads: BeadString
-    pairs: Sequence[tuple[str, str]]  # fills of each patch as it was predicted then, and as it was read
+    pairs: Sequence[tuple[Swatch, Swatch]]  # each patch as it was predicted then, and as it was read
     told: str
 
 
@@ -58,9 +58,9 @@ def _listed(store: Store, one: kept.SprayOut) -> ListedCard:
     detail += "" if one.counts else " · not learned from"
     far = spray_outs.missed_by(pairs)
     told = "" if far is None else f"{closeness(far)}, dE {far:.1f}"
-    fills = [(colour_of(pair.predicted).shown.srgb, colour_of(pair.measured).shown.srgb) for pair in pairs]
+    looks = [(swatch(colour_of(pair.predicted)), swatch(colour_of(pair.measured))) for pair in pairs]
     beads = bead_string(one.draft.parts, contents(store, one.draft).shelf)
-    return ListedCard(one.id, name_of(one), detail, beads, fills, told)
+    return ListedCard(one.id, name_of(one), detail, beads, looks, told)
 
 
 def _page(request: Request, store: Store, devices: Devices, number: int, said: str = "") -> CardPage:

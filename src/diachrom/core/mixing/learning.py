@@ -7,14 +7,14 @@ not averaged in. What is learned is judged by cards left out: a paint's correcti
 """
 
 from collections.abc import Callable, Iterator, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 import numpy as np
 
 from diachrom.core.film.paint import Paint
 from diachrom.core.light.bands import Floats
 from diachrom.core.light.difference import mean_delta_e
-from diachrom.core.mixing.spray_outs import PER_PAINT, Places, Predictor, SprayOut
+from diachrom.core.mixing.spray_outs import EVEN, PER_PAINT, Places, Predictor, SprayOut
 from diachrom.errors import InvalidInput
 
 # One standard deviation of what is usual, in logarithms.
@@ -23,6 +23,9 @@ NOISE = 0.5  # dE of a reading and of the model together
 STEP, ROUNDS = 0.01, 8
 HUBER = 2.5  # standard deviations beyond which a reading counts less
 FOLDS = 5
+SOLVES = FOLDS + 2
+TINY = 1e-4  # dE that is no gain
+SUREST = 0.03  # a profile's uncertainty, however many cards speak for it
 ASIDE = 6.0  # dE, the median over a card's patches beyond which it fits nothing, and so many times what others have
 ASIDE_TIMES = 4.0
 Progress = Callable[[float], None]
@@ -37,6 +40,19 @@ class Corrections:
     tilt: Floats  # (paint,)
     drop: Floats  # (bottle,)
     hand: float
+    strength_sure: Floats  # (paint,) one standard deviation of the logarithm that is left
+
+
+@dataclass(frozen=True)
+class Apart:
+    """dE of cards left out that one correction touches, the mean: without it, and with it; all others in place."""
+
+    without: float = 0.0
+    with_it: float = 0.0
+
+    @property
+    def helps(self) -> bool:
+        return self.with_it < self.without - TINY
 
 
 @dataclass(frozen=True, eq=False)
@@ -48,6 +64,7 @@ class Learned:
     left_out: Floats  # (card,) the same, predicted from the other cards
     aside: Sequence[int]  # cards that fit nothing
     helped: Sequence[int]  # paints whose correction was taken; none where the cards fit neither paints nor each other
+    apart: Sequence["Apart"]  # (paint,) what its own correction is worth
 
 
 def learn(
@@ -57,32 +74,52 @@ def learn(
     *,
     progress: Progress = lambda _: None,
 ) -> Learned:
-    """Fit all cards. Raises InvalidInput where there are too few, or one holds what cannot be learned from."""
+    """Fit all cards. `progress` is told the share that is done, and may raise to stop.
+
+    Raises InvalidInput where there are too few cards, or one holds what cannot be learned from.
+    """
     if len(cards) < FOLDS:
         raise InvalidInput(f"{FOLDS} cards or more are needed to learn from, not {len(cards)}.", field="cards")
     for card in cards:
         if not card.patches or not card.parts:
             raise InvalidInput("A card without a mix or without a reading tells nothing.", field="cards")
     places = Places(len(paints), bottles, len(cards))
-    fit = _Fit(Predictor(paints, cards, places), places)
+    fit = _Fit(Predictor(paints, cards, places), places, progress)
     every = list(range(len(cards)))
     before = fit.miss(np.zeros(places.size), every)
-    steps = FOLDS + 2
-    whole = fit.solve(every)
-    progress(1 / steps)
+    whole, _ = fit.solve(every)
     aside = _set_aside(fit, whole, every)
     used = [at for at in every if at not in aside]
     left_out = before.copy()
-    for fold, out in enumerate(_folds(used)):
-        found = fit.solve([at for at in used if at not in out])
-        left_out[out] = fit.miss(_without_cards(found, places), out)
-        progress((fold + 2) / steps)
-    fits = bool(used) and float(np.median(left_out[used])) < ASIDE
-    helped = _helped(cards, before, left_out, used, len(paints)) if fits else []
-    frozen = [PER_PAINT * at + step for at in range(len(paints)) if at not in helped for step in range(PER_PAINT)]
-    found = fit.solve(used, frozen=frozen) if helped else np.zeros(places.size)
+    trial = _Trial(fit, cards)
+    for out in _folds(used):
+        found, _ = fit.solve([at for at in used if at not in out])
+        known = _without_cards(found, places)
+        left_out[out] = fit.miss(known, out)
+        trial.judge(known, out)
+    better = bool(used) and float(np.median(left_out[used])) < min(ASIDE, float(np.median(before[used])))
+    paints_apart, bottles_apart, hand_apart = trial.found()
+    helped = [at for at, one in enumerate(paints_apart) if one.helps] if better else []
+    found, sure = np.zeros(places.size), fit.usual
+    if helped:
+        kept = [places.of_paint(at) for at in helped]
+        kept += [[places.bottle(at)] for at, one in enumerate(bottles_apart) if one.helps]
+        kept += [[places.hand]] if hand_apart.helps else []
+        kept += [[places.card(at)] for at in used]
+        found, sure = fit.solve(used, free=[place for own in kept for place in own])
     progress(1.0)
-    return Learned(_named(found, places), before, left_out, aside, helped)
+    return Learned(_named(found, sure, places), before, left_out, aside, helped, paints_apart)
+
+
+def corrected(paint: Paint, corrections: Corrections, at: int) -> Paint:
+    """The paint as it was learned to be; `at` is its place among the corrections."""
+    sure = min(paint.uncertainty, max(SUREST, float(corrections.strength_sure[at])))
+    return replace(
+        paint,
+        absorption=paint.absorption * corrections.strength[at] * np.exp(corrections.tilt[at] * EVEN),
+        scattering=paint.scattering * corrections.scattering[at],
+        uncertainty=sure,
+    )
 
 
 def _folds(used: Sequence[int]) -> Iterator[list[int]]:
@@ -103,27 +140,23 @@ def _set_aside(fit: "_Fit", whole: Floats, every: Sequence[int]) -> list[int]:
     return [at for at, far in zip(every, missed.tolist(), strict=True) if far > limit]
 
 
-def _helped(cards: Sequence[SprayOut], before: Floats, left_out: Floats, used: Sequence[int], paints: int) -> list[int]:
-    """Paints on whose cards the others' corrections came nearer."""
-    found = []
-    for paint in range(paints):
-        own = [at for at in used if any(part.paint == paint for part in cards[at].parts)]
-        if own and float(np.mean(left_out[own])) < float(np.mean(before[own])):
-            found.append(paint)
-    return found
-
-
-def _named(found: Floats, places: Places) -> Corrections:
+def _named(found: Floats, sure: Floats, places: Places) -> Corrections:
     paints = found[: PER_PAINT * places.paints].reshape(places.paints, PER_PAINT)
     drops = found[PER_PAINT * places.paints : places.hand]
     return Corrections(
-        np.exp(paints[:, 0]), np.exp(paints[:, 1]), paints[:, 2], np.exp(drops), float(np.exp(found[places.hand]))
+        np.exp(paints[:, 0]),
+        np.exp(paints[:, 1]),
+        paints[:, 2],
+        np.exp(drops),
+        float(np.exp(found[places.hand])),
+        sure[: PER_PAINT * places.paints : PER_PAINT],
     )
 
 
 class _Fit:
-    def __init__(self, predictor: Predictor, places: Places) -> None:
-        self.predictor, self.places = predictor, places
+    def __init__(self, predictor: Predictor, places: Places, progress: Progress) -> None:
+        self.predictor, self.places, self.progress = predictor, places, progress
+        self.solved = 0
         usual = np.tile([STRENGTH, SCATTERING, TILT], places.paints)
         rest = [np.full(places.bottles, DROP), [HAND], np.full(places.cards, CARD)]
         self.usual = np.concatenate([usual, *rest])
@@ -134,13 +167,13 @@ class _Fit:
         seen = self.predictor.labs([(at, corrections) for at in cards])
         return np.array([float(mean_delta_e(one, self.measured[at])) for at, one in zip(cards, seen, strict=True)])
 
-    def solve(self, cards: Sequence[int], *, frozen: Sequence[int] = ()) -> Floats:
-        """The corrections that fit these cards best."""
-        places = self.places
-        free = np.ones(places.size, dtype=bool)
-        free[list(frozen)] = False
+    def solve(self, cards: Sequence[int], *, free: Sequence[int] | None = None) -> tuple[Floats, Floats]:
+        """The corrections that fit these cards best, and one standard deviation of each; all, or those at `free`."""
+        places, own = self.places, np.zeros(self.places.size, dtype=bool)
+        own[slice(None) if free is None else list(free)] = True
         now = np.zeros(places.size)
-        for _ in range(ROUNDS):
+        for turn in range(ROUNDS):
+            self.progress((self.solved + turn / ROUNDS) / SOLVES)
             normal, pull = np.diag(self.usual**-2), -now / self.usual**2
             for touched, residual, slope in self._slopes(now, cards):
                 weight = np.minimum(1.0, HUBER * NOISE / np.maximum(np.linalg.norm(residual, axis=1), 1e-9))
@@ -148,12 +181,15 @@ class _Fit:
                 normal[np.ix_(touched, touched)] += np.einsum("fcp,fcq->pq", scaled, slope)
                 pull[touched] += np.einsum("fcp,fc->p", scaled, residual)
             step = np.zeros(places.size)
-            step[free] = np.linalg.solve(normal[np.ix_(free, free)], pull[free])
+            step[own] = np.linalg.solve(normal[np.ix_(own, own)], pull[own])
             largest = float(np.abs(step).max())
             now = now + step * min(1.0, 0.4 / max(largest, 1e-12))
             if largest < 1e-3:
                 break
-        return now
+        self.solved += 1
+        sure = self.usual.copy()
+        sure[own] = np.sqrt(np.diagonal(np.linalg.inv(normal[np.ix_(own, own)])))
+        return now, sure
 
     def _slopes(self, now: Floats, cards: Sequence[int]) -> Iterator[tuple[list[int], Floats, Floats]]:
         """Per card: the corrections that it touches, residuals (patch, 3) and slopes (patch, 3, correction)."""
@@ -173,6 +209,47 @@ class _Fit:
             slope = even @ ((moves - base[..., None]) / STEP)
             residual = (even @ (self.measured[at] - base)[..., None])[..., 0]
             yield touched[at], residual, slope
+
+
+class _Trial:
+    """What each correction by itself is worth on cards that it was not learned from."""
+
+    def __init__(self, fit: _Fit, cards: Sequence[SprayOut]) -> None:
+        self.fit, self.cards, places = fit, cards, fit.places
+        self.groups = [
+            *(places.of_paint(at) for at in range(places.paints)),
+            *([places.bottle(at)] for at in range(places.bottles)),
+            [places.hand],
+        ]
+        self.sums = np.zeros((len(self.groups), 3))  # without, with, cards
+
+    def judge(self, known: Floats, out: Sequence[int]) -> None:
+        """Corrections that were learned from other cards, on these."""
+        rows, whose = [], []
+        for at in out:
+            touched = set(self.fit.places.touched(self.cards[at], at))
+            rows.append((at, known))
+            whose.append(-1)
+            for group, own in enumerate(self.groups):
+                if touched.issuperset(own):
+                    without = known.copy()
+                    without[own] = 0
+                    rows.append((at, without))
+                    whose.append(group)
+        seen = self.fit.predictor.labs(rows)
+        missed = [float(mean_delta_e(one, self.fit.measured[at])) for (at, _), one in zip(rows, seen, strict=True)]
+        with_all = 0.0
+        for group, far in zip(whose, missed, strict=True):
+            if group < 0:
+                with_all = far
+            else:
+                self.sums[group] += far, with_all, 1
+
+    def found(self) -> tuple[list[Apart], list[Apart], Apart]:
+        """By paint, by bottle, of the hand."""
+        apart = [Apart(one[0] / max(one[2], 1), one[1] / max(one[2], 1)) for one in self.sums.tolist()]
+        places = self.fit.places
+        return apart[: places.paints], apart[places.paints : -1], apart[-1]
 
 
 def _even(labs: Floats) -> Floats:

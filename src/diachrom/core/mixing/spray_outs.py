@@ -69,6 +69,10 @@ class Places:
     def size(self) -> int:
         return self.hand + 1 + self.cards
 
+    def of_paint(self, at: int) -> list[int]:
+        """Strength, scattering, tilt."""
+        return [PER_PAINT * at + step for step in range(PER_PAINT)]
+
     def bottle(self, at: int) -> int:
         return PER_PAINT * self.paints + at
 
@@ -79,7 +83,7 @@ class Places:
         """The corrections that a card tells something of."""
         paints = sorted({part.paint for part in card.parts})
         bottles = sorted({part.bottle for part in card.parts})
-        own = [PER_PAINT * paint + step for paint in paints for step in range(PER_PAINT)]
+        own = [place for paint in paints for place in self.of_paint(paint)]
         return [*own, *(self.bottle(one) for one in bottles), self.hand, self.card(at)]
 
 

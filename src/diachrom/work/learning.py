@@ -1,0 +1,261 @@
+"""What the test cards teach: gathered, learned, and shown before anything is taken."""
+
+import sqlite3
+from collections.abc import Callable, Mapping, Sequence
+from dataclasses import dataclass, replace
+
+import numpy as np
+
+from diachrom.core.film.layer import Coat
+from diachrom.core.film.paint import Paint
+from diachrom.core.light.bands import Floats
+from diachrom.core.light.difference import delta_e
+from diachrom.core.light.lab import lab
+from diachrom.core.light.words import difference
+from diachrom.core.mixing.aside import Reason, reason
+from diachrom.core.mixing.cup import Cup, Pour
+from diachrom.core.mixing.learning import Learned, Progress, corrected, learn
+from diachrom.core.mixing.mixes import special
+from diachrom.core.mixing.spray_outs import SprayOut as CoreCard
+from diachrom.core.mixing.where import Where
+from diachrom.store import bottles, hands, paints, recipes, spray_outs
+from diachrom.store.bottles import Bottle
+from diachrom.store.paints import PaintRecord
+from diachrom.store.recipes import Version
+from diachrom.store.spray_outs import SprayOut
+from diachrom.work.contents import Contents, contents, cup_of
+from diachrom.work.over import over
+from diachrom.work.spray_out_seen import D65, core_card, is_special
+
+CHANGED = 1.0  # dE of a recipe, above which it is told
+DROP_CHANGED = 0.01  # relative, below which a drop stays as it is
+
+
+@dataclass(frozen=True, eq=False)
+class PaintChange:
+    """A paint's profile, and what the cards make of it."""
+
+    record: PaintRecord
+    version: int  # of the profile that counts now
+    before: Paint
+    after: Paint
+    strength: float  # times
+    scattering: float  # times
+    tilt: float
+    cards: int
+    delta_e: tuple[float, float]  # of its cards left out, the mean, without its correction and with it
+    taken: bool  # it helps them
+
+
+@dataclass(frozen=True)
+class DropChange:
+    bottle: Bottle
+    counted_ml: float  # as cards counted it, believed until now
+    after_ml: float
+
+
+@dataclass(frozen=True, eq=False)
+class RecipeChange:
+    """A recipe whose colour would be another."""
+
+    saved: Version
+    before: Floats  # (3,)
+    after: Floats
+    delta_e: float
+    words: str
+
+
+@dataclass(frozen=True, eq=False)
+class Aside:
+    """A card that fits nothing."""
+
+    card: SprayOut
+    delta_e: float
+    reason: Reason | None
+    meant: str = ""  # names of what was meant and what may have been poured
+    poured: str = ""
+
+
+@dataclass(frozen=True, eq=False)
+class Lesson:
+    """All that was learned, not taken yet."""
+
+    revision: str  # of what it was learned from
+    cards: int
+    special: int  # cards with flakes or light of their own, which are not learned from
+    paints: Sequence[PaintChange]
+    drops: Sequence[DropChange]
+    hand: tuple[float, float]
+    delta_e: tuple[float, float]  # of cards left out, the median, before and after
+    recipes: Sequence[RecipeChange]
+    aside: Sequence[Aside]
+
+    @property
+    def helps(self) -> bool:
+        return any(one.taken for one in self.paints)
+
+
+@dataclass(frozen=True, eq=False)
+class Gathered:
+    """Cards as the core knows them, and whose paints and bottles they are."""
+
+    cards: Sequence[SprayOut]
+    core: Sequence[CoreCard]
+    paint_ids: Sequence[str]
+    profiles: Sequence[Paint]
+    bottles: Sequence[int]
+    special: int
+
+
+def revision(connection: sqlite3.Connection) -> str:
+    """It moves with all that a lesson depends on."""
+    return f"{bottles.revision(connection)}/{hands.now(connection):.6g}/{spray_outs.revision(connection)}"
+
+
+def gather(connection: sqlite3.Connection) -> Gathered:
+    """Every card that counts, was read, and holds nothing but plain paints."""
+    hand, profiles, bottle_numbers = hands.now(connection), {}, dict[int, int]()
+    ids: dict[str, int] = {}
+    found, core, left = [], [], 0
+    for card in reversed(spray_outs.latest(connection)):
+        if not card.counts or not any(one.coats and _is_read(one.readings) for one in card.patches):
+            continue
+        held = contents(connection, card.draft)
+        if is_special(cup_of(held)):
+            left += 1
+            continue
+
+        def place(bottle: int, held: Contents = held) -> tuple[int, int]:
+            row = held.shelf[bottle]
+            profiles[row.bottle.paint_id] = row.paint
+            own = ids.setdefault(row.bottle.paint_id, len(ids))
+            return own, bottle_numbers.setdefault(bottle, len(bottle_numbers))
+
+        core.append(core_card(connection, card, cup_of(held), hand, place))
+        found.append(card)
+    return Gathered(found, core, list(ids), [profiles[one] for one in ids], list(bottle_numbers), left)
+
+
+def _is_read(readings: Sequence[spray_outs.Reading]) -> bool:
+    return any(one.counts and one.lab is not None for one in readings)
+
+
+def lesson(connection: sqlite3.Connection, *, progress: Progress = lambda _: None) -> Lesson:
+    """Learn from all cards. Raises InvalidInput where there are too few."""
+    now = revision(connection)
+    gathered = gather(connection)
+    found = learn(gathered.profiles, len(gathered.bottles), gathered.core, progress=lambda share: progress(0.9 * share))
+    after = [corrected(one, found.corrections, at) for at, one in enumerate(gathered.profiles)]
+    used = [at for at in range(len(gathered.core)) if at not in found.aside]
+    changes = _paints(connection, gathered, found, after, used)
+    hand = hands.now(connection)
+    new_hand = hand * found.corrections.hand
+    drops = _drops(connection, gathered, found) if found.helped else []
+    learned = {one.record.id: one.after for one in changes if one.taken}
+    sizes = {(one.bottle.id, one.counted_ml): one.after_ml for one in drops}
+    return Lesson(
+        now,
+        len(gathered.core),
+        gathered.special,
+        changes,
+        drops,
+        (hand, new_hand),
+        (float(np.median(found.before[used])), float(np.median(found.left_out[used]))) if used else (0.0, 0.0),
+        _recipes(connection, learned, sizes, new_hand / hand, lambda share: progress(0.9 + 0.1 * share)),
+        _aside(connection, gathered, found, after),
+    )
+
+
+def _paints(
+    connection: sqlite3.Connection, gathered: Gathered, found: Learned, after: Sequence[Paint], used: Sequence[int]
+) -> list[PaintChange]:
+    changes = []
+    for at, (paint_id, before) in enumerate(zip(gathered.paint_ids, gathered.profiles, strict=True)):
+        own = [card for card in used if any(part.paint == at for part in gathered.core[card].parts)]
+        if before.thins or not own:
+            continue
+        record, corrections = paints.record(connection, paint_id), found.corrections
+        changes.append(
+            PaintChange(
+                record,
+                paints.profile_versions(connection, paint_id)[0].version,
+                before,
+                after[at],
+                float(corrections.strength[at]),
+                float(corrections.scattering[at]),
+                float(corrections.tilt[at]),
+                len(own),
+                (found.apart[at].without, found.apart[at].with_it),
+                at in found.helped,
+            )
+        )
+    return sorted(changes, key=lambda one: (not one.taken, -abs(np.log(one.strength))))
+
+
+def _drops(connection: sqlite3.Connection, gathered: Gathered, found: Learned) -> list[DropChange]:
+    """By bottle, and by what was counted as its drop."""
+    changes = {}
+    for card in gathered.core:
+        for part in card.parts:
+            times = float(found.corrections.drop[part.bottle])
+            if abs(times - 1) > DROP_CHANGED:
+                bottle = bottles.one(connection, gathered.bottles[part.bottle])
+                changes[bottle.id, part.drop_ml] = DropChange(bottle, part.drop_ml, part.drop_ml * times)
+    return sorted(changes.values(), key=lambda one: -abs(np.log(one.after_ml / one.counted_ml)))
+
+
+def _recipes(
+    connection: sqlite3.Connection,
+    learned: Mapping[str, Paint],
+    drops: Mapping[tuple[int, float], float],
+    hand: float,
+    progress: Callable[[float], None],
+) -> list[RecipeChange]:
+    changes = []
+    every = recipes.newest_versions(connection)
+    for at, saved in enumerate(every):
+        progress(at / len(every))
+        held = contents(connection, saved.draft)
+        pours = cup_of(held).pours
+        new = [
+            replace(
+                pour,
+                paint=learned.get(held.shelf[part.bottle].bottle.paint_id, pour.paint),
+                drop_ml=drops.get((part.bottle, pour.drop_ml), pour.drop_ml),
+            )
+            for part, pour in zip(saved.draft.parts, pours, strict=True)
+        ]
+        if Cup(pours).only_thinner or (hand == 1 and new == list(pours)):
+            continue
+        before, after = _look(connection, saved, pours, 1.0), _look(connection, saved, new, hand)
+        far = float(delta_e(before, after))
+        if far > CHANGED:
+            changes.append(RecipeChange(saved, before, after, far, difference(before, after)))
+    return sorted(changes, key=lambda one: -one.delta_e)
+
+
+def _look(connection: sqlite3.Connection, saved: Version, pours: Sequence[Pour], hand: float) -> Floats:
+    draft, on = saved.draft, over(connection, saved.draft.ground)
+    film_um = draft.film_um * draft.coats * hand * hands.now(connection)
+    where = Where(on.ground, film_um, draft.clear_coat, D65, on.below)
+    return lab(where.factor(Coat(Cup(pours).mix(), film_um, draft.coats))[0], under=D65)
+
+
+def _aside(connection: sqlite3.Connection, gathered: Gathered, found: Learned, after: Sequence[Paint]) -> list[Aside]:
+    if not found.aside:
+        return []
+    shelf = {key: one for key, one in paints.all_profiles(connection).items() if not special(one)}
+    ids = [*gathered.paint_ids, *(key for key in shelf if key not in gathered.paint_ids)]
+    every = [*after, *(shelf[key] for key in ids[len(after) :])]
+    drop, hand = found.corrections.drop, found.corrections.hand
+    result = []
+    for at in found.aside:
+        core = gathered.core[at]
+        parts = [replace(part, drop_ml=part.drop_ml * float(drop[part.bottle])) for part in core.parts]
+        why = reason(replace(core, parts=parts, film_um=core.film_um * hand), every)
+        meant, poured = (
+            "" if place is None else paints.record(connection, ids[place]).full_name
+            for place in ((why.paint, why.instead) if why else (None, None))
+        )
+        result.append(Aside(gathered.cards[at], float(found.before[at]), why, meant, poured))
+    return result
