@@ -118,6 +118,31 @@ def _learn(page: Page) -> None:
     page.get_by_role("button", name="Take it").wait_for()
 
 
+def _learned(page: Page) -> None:
+    _learn(page)
+    page.get_by_role("button", name="Take it").click()
+    page.get_by_role("button", name="Take it back").wait_for()
+    page.goto(page.url.replace("/learning", "/record"))
+
+
+def _train(page: Page, guesses: int = 1) -> None:
+    for round_ in range(guesses):
+        page.get_by_role("button", name="round").click()
+        for name, drops in (("first", 1 + round_ % 3), ("second", 3), ("third", 4 - round_ % 2)):
+            page.locator(f"input#guess-{name}").fill(str(drops))
+        page.get_by_role("button", name="That is my guess").click()
+        page.get_by_text("What one drop would have done").wait_for()
+
+
+def _train_long(page: Page) -> None:
+    _train(page, 9)
+
+
+def _train_open(page: Page) -> None:
+    page.get_by_role("button", name="round").click()
+    page.get_by_role("button", name="That is my guess").wait_for()
+
+
 def _weigh(page: Page) -> None:
     page.get_by_role("button", name="Plug in").click()
     for count in range(3):
@@ -180,6 +205,8 @@ VIEWS: dict[str, tuple[tuple[int, int], str, Callable[[Page], None] | None]] = {
     "next-drop": (WIDE, "/match", _next),
     "family": (WIDE, "/family", None),
     "spray-out": (WIDE, "/spray-outs/18", None),
+    "record": (WIDE, "/learning", _learned),
+    "trainer": (WIDE, "/trainer", _train_long),
     "learning": (WIDE, "/learning", _learn),
     "pour": (WIDE, "/match", _pour),
     "amounts": (WIDE, "/amounts?value=2.5&unit=ml", None),
@@ -215,6 +242,10 @@ MORE = {
     "look-match-reach": (WIDE, "/match", _out_of_reach),
     "look-match-phone": (PHONE, "/match", _match),
     "look-next-phone": (PHONE, "/match", _next),
+    "look-record-phone": (PHONE, "/record", None),
+    "look-record-before": (WIDE, "/record", None),
+    "look-trainer": (WIDE, "/trainer", _train_open),
+    "look-trainer-phone": (PHONE, "/trainer", _train_open),
     "look-learning-start": (WIDE, "/learning", None),
     "look-learning-phone": (PHONE, "/learning", _learn),
     "look-spray-outs": (WIDE, "/spray-outs", None),

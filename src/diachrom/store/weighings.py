@@ -38,3 +38,8 @@ def set_aside(connection: sqlite3.Connection, bottle: int, weighing: int) -> Non
         "UPDATE drop_weighing SET counts = 1 - counts WHERE id = :id AND bottle_id = :bottle",
         {"id": weighing, "bottle": bottle},
     )
+
+
+def bottles(connection: sqlite3.Connection) -> list[int]:
+    """The bottles of which drops were weighed."""
+    return [row[0] for row in connection.execute("SELECT DISTINCT bottle_id FROM drop_weighing WHERE counts = 1")]

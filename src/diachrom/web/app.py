@@ -33,10 +33,12 @@ from diachrom.web import (
     pouring,
     prints,
     recipes,
+    record,
     rest,
     shelf,
     spray_outs,
     target_forms,
+    trainer,
     trouble,
 )
 from diachrom.web.frame import RAIL, THEME_COOKIE, THEMES
@@ -88,6 +90,8 @@ def create_app(folder: Path) -> FastAPI:
         spray_outs,
         card_sheet,
         learning,
+        record,
+        trainer,
         family,
         job,
         rest,

@@ -53,14 +53,17 @@ class Axes:
     x_to: float
     y_to: float
     y_from: float = 0.0
+    width: int = WIDTH
+    height: int = HEIGHT
+    left: int = LEFT
 
     def x(self, value: float) -> float:
         share = (value - self.x_from) / (self.x_to - self.x_from)
-        return round(LEFT + (WIDTH - LEFT - RIGHT) * share, 1)
+        return round(self.left + (self.width - self.left - RIGHT) * share, 1)
 
     def y(self, value: float) -> float:
         share = (min(max(value, self.y_from), self.y_to) - self.y_from) / (self.y_to - self.y_from)
-        return round(HEIGHT - BOTTOM - (HEIGHT - TOP - BOTTOM) * share, 1)
+        return round(self.height - BOTTOM - (self.height - TOP - BOTTOM) * share, 1)
 
     def line(self, points: Iterable[tuple[float, float]]) -> str:
         """An SVG path through points given in values."""

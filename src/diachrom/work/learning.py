@@ -1,7 +1,7 @@
 """What the test cards teach: gathered, learned, and shown before anything is taken."""
 
 import sqlite3
-from collections.abc import Callable, Mapping, Sequence
+from collections.abc import Callable, Collection, Mapping, Sequence
 from dataclasses import dataclass, replace
 
 import numpy as np
@@ -112,12 +112,14 @@ def revision(connection: sqlite3.Connection) -> str:
     return f"{bottles.revision(connection)}/{hands.now(connection):.6g}/{spray_outs.revision(connection)}"
 
 
-def gather(connection: sqlite3.Connection) -> Gathered:
-    """Every card that counts, was read, and holds nothing but plain paints."""
+def gather(connection: sqlite3.Connection, *, only: Collection[int] | None = None) -> Gathered:
+    """Every card that counts, was read, and holds nothing but plain paints; or those of them with these numbers."""
     hand, profiles, bottle_numbers = hands.now(connection), {}, dict[int, int]()
     ids: dict[str, int] = {}
     found, core, left = [], [], 0
     for card in reversed(spray_outs.latest(connection)):
+        if only is not None and card.id not in only:
+            continue
         if not card.counts or not any(one.coats and _is_read(one.readings) for one in card.patches):
             continue
         held = contents(connection, card.draft)

@@ -12,6 +12,7 @@ from diachrom.core.film.grounds import Ground
 from diachrom.core.film.paint import Paint
 from diachrom.core.film.stack import SHEEN
 from diachrom.core.light.bands import BANDS, WAVELENGTHS_NM, Floats
+from diachrom.core.light.difference import delta_e
 from diachrom.core.light.lab import lab
 from diachrom.core.light.lights import light
 from diachrom.core.mixing.layers import Layer
@@ -20,6 +21,9 @@ from diachrom.core.mixing.where import Where
 D65 = light("D65")
 EVEN = (WAVELENGTHS_NM - 555) / 175  # (band,), -1 to 1: along it a hue tilts
 Others = Sequence[tuple[tuple[object, ...], int]]  # (table, patch) each
+THICKNESSES = np.geomspace(0.5, 2.0, 41)
+LIGHT, HEAVY = 14, 26  # of them, a fifth below and above
+TELLS = 1.5  # dE between those two, below which a film does not tell its thickness
 PER_PAINT = 3  # corrections: ln strength, ln scattering, tilt
 
 
@@ -166,3 +170,21 @@ class _Plan:
     film: NDArray[np.intp]  # (patch,) which of them
     grounds: Floats  # (patch, band)
     others: Others  # the patches that no plain ground is under
+
+
+def thickness_of(predictor: Predictor, card: int) -> tuple[float, float | None]:
+    """dE of a card as it is predicted, the mean over its patches, and how many times as thick it would fit best; None
+    for a film whose thickness shows too little to tell."""
+    places = predictor.places
+    rows = []
+    for times in THICKNESSES:
+        row = np.zeros(places.size)
+        row[places.hand] = np.log(times)
+        rows.append((card, row))
+    seen = np.stack(predictor.labs([(card, np.zeros(places.size)), *rows]))  # (row, patch, 3)
+    measured = np.array([patch.lab for patch in predictor.cards[card].patches])
+    far = delta_e(seen, measured).mean(axis=-1)
+    shows = float(delta_e(seen[1 + LIGHT], seen[1 + HEAVY]).mean())
+    best = int(np.argmin(far[1:]))
+    inside = 0 < best < len(THICKNESSES) - 1 and shows > TELLS
+    return float(far[0]), float(THICKNESSES[best]) if inside else None

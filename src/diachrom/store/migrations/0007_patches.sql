@@ -48,13 +48,13 @@ CREATE TABLE hand (
     times REAL NOT NULL CHECK (times BETWEEN 0.2 AND 5)
 ) STRICT;
 
--- Rounds of guessing drops by eye.
+-- Rounds of guessing drops by eye. A number is never used twice: a page left open must not guess another round.
 CREATE TABLE trainer_round (
-    id INTEGER PRIMARY KEY,
+    id INTEGER PRIMARY KEY AUTOINCREMENT,
     at TEXT NOT NULL,
     skill TEXT NOT NULL,
     level INTEGER NOT NULL CHECK (level BETWEEN 1 AND 9),
     document TEXT NOT NULL CHECK (json_valid(document)), -- the bottles, the target's drops, how it is sprayed
-    guess TEXT CHECK (json_valid(guess)), -- drops; NULL while it is open
+    guess TEXT CHECK (guess IS NULL OR json_valid(guess)), -- drops; NULL while it is open
     delta_e REAL CHECK (delta_e >= 0)
 ) STRICT;
