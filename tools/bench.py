@@ -17,6 +17,7 @@ from urllib.parse import urlsplit
 
 import numpy as np
 import uvicorn
+from bench_cards import cards
 from bench_matching import matching
 from fastapi import FastAPI
 from large_shelf import fill_large
@@ -283,6 +284,7 @@ def main() -> None:
         matching()
         pages(data)
         substitutes(data)
+        cards(Path(home), fill, Client)
         large = Path(home) / "large"
         fill_large(large, **LARGE)
         large_shelf(data, large)

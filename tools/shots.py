@@ -252,7 +252,7 @@ MORE = {
     "look-spray-out-phone": (PHONE, "/spray-outs/18", None),
     "look-spray-out-photo": (LARGE, "/spray-outs/17", _sheet),
     "look-spray-out-wrong": (WIDE, "/spray-outs/20", None),
-    "look-sheet": (WIDE, "/spray-outs/7/sheet", None),
+    "look-sheet": (LARGE, "/spray-outs/18/sheet", None),
     "look-empty": (WIDE, "/mix", _empty),
     "look-mix-tablet": (TABLET, "/mix", None),
     "look-mix-large": (LARGE, "/mix", None),

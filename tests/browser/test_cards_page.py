@@ -44,3 +44,44 @@ def test_a_photo_of_the_sheet_reads_every_patch_and_a_bad_one_is_said(page, addr
     page.get_by_role("link", name="Print its sheet").click()
     expect(page.locator(".card-sheet-svg")).to_be_visible()
     accessible()
+
+
+def test_the_cards_are_learned_from_taken_and_taken_back(page, address, accessible):
+    page.goto(f"{address}/learning")
+    page.get_by_role("button", name="Learn from").click()
+    expect(page.get_by_role("button", name="Take it")).to_be_visible(timeout=60_000)
+    expect(page.locator(".learned")).to_contain_text("Cards left out come nearer")
+    expect(page.get_by_text("the wrong bottle?")).to_be_visible()
+    page.get_by_text("its spectra").first.click()
+    expect(page.locator(".plot").first).to_be_visible()
+    accessible()
+    page.get_by_role("button", name="Take it").click()
+    expect(page.locator("#said")).to_contain_text("count from now on")
+    page.goto(f"{address}/record")
+    expect(page.get_by_text("was taken for").first).to_be_visible()
+    accessible()
+    page.goto(f"{address}/learning")
+    page.get_by_role("button", name="Take it back").click()
+    expect(page.locator("#said")).to_contain_text("Taken back")
+    page.set_viewport_size({"width": 390, "height": 844})
+    assert page.evaluate("document.documentElement.scrollWidth") <= 390
+
+
+def test_the_eye_is_trained_with_a_knuckle(page, address, accessible):
+    page.goto(f"{address}/trainer")
+    page.get_by_label("bottles from").select_option("demo")
+    page.get_by_role("button", name="Begin a round").click()
+    expect(page.locator(".trainer-bottles li")).to_have_count(3)
+    accessible()
+    for name, presses in (("first", 2), ("second", 3), ("third", 1)):
+        for _ in range(presses):
+            page.locator(f"button[data-step='1'][data-of='guess-{name}']").click()
+        expect(page.locator(f"#guess-{name}")).to_have_value(str(presses))
+    page.get_by_role("button", name="That is my guess").click()
+    expect(page.get_by_text("What one drop would have done")).to_be_visible()
+    expect(page.locator(".trainer-patch")).to_have_count(2)
+    accessible()
+    page.get_by_role("button", name="Next round").click()
+    expect(page.get_by_role("button", name="That is my guess")).to_be_visible()
+    page.set_viewport_size({"width": 390, "height": 844})
+    assert page.evaluate("document.documentElement.scrollWidth") <= 390

@@ -95,6 +95,10 @@ def test_a_photo_of_another_cards_sheet_a_grey_one_a_small_one_and_no_picture_ar
     spray_outs.add_patch(store, 19, "grey", 1)
     with pytest.raises(BadPhoto, match="sheet of card 19, not of card 2"):
         card_sheets.read_photo(store, 2, "sheet.jpg", shot(store, 19, "good"), at=AT)
+    printed = shot(store, 2, "good")
+    spray_outs.add_patch(store, 2, "white", 3)
+    with pytest.raises(BadPhoto, match="printed before patches were added"):
+        card_sheets.read_photo(store, 2, "sheet.jpg", printed, at=AT)
     picture = Image.open(io.BytesIO(shot(store, 2, "good")))
     for changed, said in ((picture.convert("L"), "no colours"), (picture.resize((300, 380)), "too small|none of")):
         out = io.BytesIO()

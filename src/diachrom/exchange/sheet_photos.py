@@ -2,7 +2,7 @@
 
 import io
 import re
-from collections.abc import Iterable, Sequence
+from collections.abc import Iterable
 from dataclasses import dataclass
 
 import numpy as np
@@ -46,21 +46,14 @@ class FieldRead:
     beyond: bool  # stronger than the three channels of a photo can tell
 
 
-@dataclass(frozen=True, eq=False)
-class SheetRead:
-    """Every field of a sheet."""
-
-    fields: Sequence[FieldRead]
-    card: int | None  # as its code says; None where it cannot be read
-
-
-def read(png: bytes, sheet: Sheet) -> SheetRead:
-    """Raises BadPhoto, saying what is wrong with the photo and what to do."""
+def read(png: bytes, sheet: Sheet, card: int) -> list[FieldRead]:
+    """Every field of a card's sheet. Raises BadPhoto, saying what is wrong with the photo and what to do."""
     with Image.open(io.BytesIO(png)) as image:
         encoded = np.asarray(image.convert("RGB"))  # (row, column, 3)
     if np.ptp(encoded.astype(np.int16), axis=-1).max() < GREY * 255:
         raise BadPhoto("it has no colours. Take it in colour")
     flat = _flattened(encoded)
+    _check_code(flat, sheet, card)
     light = to_linear(flat / 255.0)
     white, black = _white(flat, light), _black(light)
     if float((black / white).mean()) > MOST_VEIL:
@@ -76,7 +69,7 @@ def read(png: bytes, sheet: Sheet) -> SheetRead:
         read_fields.append(FieldRead(field.ground, field.coats, linear_to_lab(np.clip(values, 0.0, 1.0)), beyond))
     if glare:
         raise BadPhoto(f"a lamp shines on {_named(glare)}. Turn the sheet away from it")
-    return SheetRead(read_fields, _card(flat, sheet.qr))
+    return read_fields
 
 
 def _named(fields: Iterable[SheetField]) -> str:
@@ -180,13 +173,18 @@ def _glares(encoded: Floats, light: Floats) -> bool:
     return float(np.quantile(bright, 0.95)) > GLARE * middle + 0.03
 
 
-def _card(flat: Floats, place: Place) -> int | None:
+def _check_code(flat: Floats, sheet: Sheet, card: int) -> None:
+    """Raises BadPhoto for the sheet of another card, or of another layout; a code that cannot be read says nothing."""
     import cv2
 
+    place = sheet.qr
     grown = Place(place.x - 2, place.y - 2, place.width + 4, min(place.height + 4, HEIGHT_MM - place.y + 2))
     seen = np.ascontiguousarray(_part(flat, grown).astype(np.uint8))
     code = cv2.resize(seen, None, fx=3, fy=3, interpolation=cv2.INTER_CUBIC)
     framed = cv2.copyMakeBorder(code, 30, 30, 30, 30, cv2.BORDER_CONSTANT, value=(255, 255, 255))
     text, *_ = cv2.QRCodeDetector().detectAndDecode(framed)
-    match = re.search(r"(?:card=|spray-outs/)(\d{1,9})", text or "")
-    return None if match is None else int(match[1])
+    match = re.search(r"card=(\d{1,9})&sheet=([0-9a-f]{4})", text or "")
+    if match and int(match[1]) != card:
+        raise BadPhoto(f"it is of the sheet of card {match[1]}, not of card {card}")
+    if match and match[2] != sheet.key:
+        raise BadPhoto("its sheet was printed before patches were added. Print it anew, or read them one by one")

@@ -67,11 +67,13 @@ def sheet(request: Request, store: OpenStore, number: Annotated[int, Path()]) ->
     card = kept.one(store, number)
     laid = card_sheets.sheet_of(card)
     words = {key: over(store, key).words for key in laid.columns}
+    sprayed = {one.ground for one in card.patches}
     fields = []
     for one in laid.fields:
         ink = PRINTED.get(one.ground)
         grey = None if ink is None else f"#{round(255 * (1 - ink)):02x}" + 2 * f"{round(255 * (1 - ink)):02x}"
-        label = f"{words[one.ground][:LONGEST_LABEL]}, {count(one.coats, 'coat') if one.coats else 'bare'}"
+        name = words[one.ground][:LONGEST_LABEL] if one.ground in sprayed else "foil"
+        label = f"{name}, {count(one.coats, 'coat') if one.coats else 'bare'}"
         fields.append(Printed(one.place, grey, label, one.place.y - LABEL / 3))
     page = SheetPage(
         card.id,
@@ -84,7 +86,7 @@ def sheet(request: Request, store: OpenStore, number: Annotated[int, Path()]) ->
         fields,
         qr(str(request.base_url) + card_sheets.address(card)),
         laid.qr,
-        [_by_hand(key, words[key]) for key in laid.columns if key not in PRINTED],
+        [_by_hand(key, words[key]) for key in laid.columns if key not in PRINTED and key in sprayed],
     )
     return render("card_sheet.html", page=page, frame=frame(request, store, "mix"))
 

@@ -11,7 +11,7 @@ from fastapi.responses import RedirectResponse, Response
 from diachrom import clock
 from diachrom.core.light.words import closeness
 from diachrom.core.mixing.contrast_card import on_card
-from diachrom.core.mixing.learning import FOLDS
+from diachrom.core.mixing.learning import FEWEST
 from diachrom.store import learnings, spray_outs
 from diachrom.store.learnings import Learning
 from diachrom.web.answers import go
@@ -106,7 +106,7 @@ def learning_page(request: Request, store: OpenStore, said: str = "") -> Learnin
     job = _jobs(request).job
     return LearningPage(
         len(spray_outs.latest(store)),
-        FOLDS,
+        FEWEST,
         job is not None and job.running,
         0 if job is None else round(100 * job.share),
         "" if job is None else job.problem,

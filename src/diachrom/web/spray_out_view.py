@@ -19,8 +19,6 @@ from diachrom.web.swatches import BeadString, Swatch, bead_string, swatch
 from diachrom.work import aiming
 from diachrom.work.spray_out_seen import CardSeen, PatchSeen
 
-CONTRADICTS = 6.0  # in Lab, a reading from the mean of its patch
-
 
 @dataclass(frozen=True)
 class ReadingView:
@@ -107,7 +105,7 @@ def card_page(seen: CardSeen, device: DevicePanel, grounds: Sequence[Group], sai
     spreads = iter(seen.beside.patches) if seen.beside else iter(())
     columns: dict[str, list[PatchView]] = {}
     for one in seen.patches:
-        around = next(spreads).spread if seen.beside and one.measured is not None and one.patch.coats else None
+        around = next(spreads).spread if seen.beside and one.told else None
         columns.setdefault(one.over.words, []).append(_patch(one, around))
     unread = (one for own in columns.values() for one in own if one.measured is None)
     return CardPage(
@@ -162,7 +160,7 @@ def _patch(one: PatchSeen, spread: float | None) -> PatchView:
             figures += f", {'within' if far <= spread else 'beyond'} the usual {spread:.1f}"
     if one.eye:
         told = "; ".join(filter(None, [told, f"the eye: {one.eye}"]))
-    if one.apart > CONTRADICTS:
+    if one.contradicts:
         told += f"{'. ' if told else ''}The readings contradict each other: set the wrong one aside"
     measured = None if one.measured is None else swatch(aiming.colour_of(one.measured.tolist()))
     readings = [
@@ -182,7 +180,11 @@ def _figures(lab: tuple[float, float, float] | None) -> str:
 
 def _sentence(seen: CardSeen) -> str:
     if seen.beside is None:
-        return "What one cause would explain is not told of flakes and light of its own." if seen.read else ""
+        return (
+            "What one cause would explain is not told of flakes and light of its own."
+            if any(one.told for one in seen.patches)
+            else ""
+        )
     close = words.closeness(seen.beside.delta_e)
     over = count(len(seen.beside.patches), "patch")
     return f"{close[0].upper()}{close[1:]}: dE {seen.beside.delta_e:.1f} over {over}."

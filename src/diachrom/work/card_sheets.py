@@ -3,8 +3,8 @@
 import sqlite3
 
 from diachrom.core.film.grounds import GROUNDS
-from diachrom.core.mixing.card_sheet import MARKS, Sheet, sheet
-from diachrom.errors import BadPhoto, NotFound
+from diachrom.core.mixing.card_sheet import MARKS, MOST_GROUNDS, Sheet, sheet
+from diachrom.errors import NotFound
 from diachrom.exchange import marks, photos, qr, sheet_photos
 from diachrom.exchange.sheet_photos import FieldRead
 from diachrom.instruments import camera
@@ -16,18 +16,26 @@ from diachrom.work import spray_out_seen
 from diachrom.work.really import really
 from diachrom.work.spray_out_seen import NewReading
 
+FOIL = "silver-foil"
 BEYOND = "stronger than a photo can tell"
 MIRRORS = "it mirrors: a photo tells little of it"
 
 
 def sheet_of(card: SprayOut) -> Sheet:
-    """Raises InvalidInput for more patches than a sheet holds."""
-    return sheet([(one.ground, one.coats) for one in card.patches])
+    """With room for foil, for the eye, where no ground of the card mirrors.
+
+    Raises InvalidInput for more patches than a sheet holds.
+    """
+    patches = [(one.ground, one.coats) for one in card.patches]
+    if not any(_mirrors(ground) for ground, _ in patches) and len({ground for ground, _ in patches}) < MOST_GROUNDS:
+        patches.append((FOIL, card.draft.coats))
+    return sheet(patches)
 
 
 def address(card: SprayOut) -> str:
     """Where its code leads, after the server's address: to the recipe, and to this card of it."""
-    return f"spray-outs/{card.id}" if card.recipe is None else f"recipes/{card.recipe}?card={card.id}"
+    page = f"spray-outs/{card.id}" if card.recipe is None else f"recipes/{card.recipe}"
+    return f"{page}?card={card.id}&sheet={sheet_of(card).key}"
 
 
 def read_photo(
@@ -39,10 +47,9 @@ def read_photo(
     """
     card = spray_outs.one(connection, number)
     width, height, png = photos.taken(name, content)
-    found = sheet_photos.read(png, sheet_of(card))
-    if found.card is not None and found.card != card.id:
-        raise BadPhoto(f"it is of the sheet of card {found.card}, not of card {card.id}")
-    fields = [one for one in found.fields if one.coats or not _mirrors(one.ground)]
+    found = sheet_photos.read(png, sheet_of(card), card.id)
+    sprayed = {one.ground for one in card.patches}
+    fields = [one for one in found if one.ground in sprayed and (one.coats or not _mirrors(one.ground))]
     source = f"the photo {name[:60]}"
     with writing(connection):
         # The bare grounds first: what is predicted of the others lies on them.

@@ -22,10 +22,10 @@ from diachrom.store import bottles, hands, paints, recipes, spray_outs
 from diachrom.store.bottles import Bottle
 from diachrom.store.paints import PaintRecord
 from diachrom.store.recipes import Version
-from diachrom.store.spray_outs import SprayOut
+from diachrom.store.spray_outs import Patch, SprayOut
 from diachrom.work.contents import Contents, contents, cup_of
 from diachrom.work.over import over
-from diachrom.work.spray_out_seen import D65, core_card, is_special
+from diachrom.work.spray_out_seen import CONTRADICTS, D65, core_card, is_special, mean_of
 
 CHANGED = 1.0  # dE of a recipe, above which it is told
 DROP_CHANGED = 0.01  # relative, below which a drop stays as it is
@@ -120,7 +120,7 @@ def gather(connection: sqlite3.Connection, *, only: Collection[int] | None = Non
     for card in reversed(spray_outs.latest(connection)):
         if only is not None and card.id not in only:
             continue
-        if not card.counts or not any(one.coats and _is_read(one.readings) for one in card.patches):
+        if not card.counts or not any(_tells(one) for one in card.patches):
             continue
         held = contents(connection, card.draft)
         if is_special(cup_of(held)):
@@ -138,8 +138,9 @@ def gather(connection: sqlite3.Connection, *, only: Collection[int] | None = Non
     return Gathered(found, core, list(ids), [profiles[one] for one in ids], list(bottle_numbers), left)
 
 
-def _is_read(readings: Sequence[spray_outs.Reading]) -> bool:
-    return any(one.counts and one.lab is not None for one in readings)
+def _tells(patch: Patch) -> bool:
+    mean, apart = mean_of(patch)
+    return patch.coats > 0 and mean is not None and apart <= CONTRADICTS
 
 
 def lesson(connection: sqlite3.Connection, *, progress: Progress = lambda _: None) -> Lesson:

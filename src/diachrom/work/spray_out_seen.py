@@ -27,6 +27,7 @@ from diachrom.work.contents import Contents, contents, cup_of
 from diachrom.work.over import over as resolve
 
 D65 = light("D65")
+CONTRADICTS = 6.0  # in Lab, a reading from the mean of its patch
 
 
 @dataclass(frozen=True, eq=False)
@@ -42,6 +43,16 @@ class PatchSeen:
     words: str  # how the reading looks beside the prediction
     eye: str  # what the eye said last
 
+    @property
+    def contradicts(self) -> bool:
+        """Its readings do not agree: it tells nothing before the wrong one is set aside."""
+        return self.apart > CONTRADICTS
+
+    @property
+    def told(self) -> bool:
+        """It says something of the paint; a bare ground only says what the others lie on."""
+        return self.measured is not None and self.patch.coats > 0 and not self.contradicts
+
 
 @dataclass(frozen=True, eq=False)
 class CardSeen:
@@ -49,11 +60,6 @@ class CardSeen:
     contents: Contents
     patches: Sequence[PatchSeen]
     beside: Beside | None  # None before anything was read, or for a mix that the tables do not know
-
-    @property
-    def read(self) -> list[PatchSeen]:
-        """The patches of paint that were read; a bare ground only says what the others lie on."""
-        return [one for one in self.patches if one.measured is not None and one.patch.coats]
 
 
 def mean_of(patch: Patch) -> tuple[Floats | None, float]:
@@ -135,7 +141,7 @@ def see(connection: sqlite3.Connection, card: SprayOut) -> CardSeen:
     looks = predicted(connection, card)
     patches = [_patch(one, over, colour) for one, (over, colour) in zip(card.patches, looks, strict=True)]
     cup = cup_of(held)
-    if not any(one.measured is not None and one.patch.coats for one in patches) or is_special(cup):
+    if not any(one.told for one in patches) or is_special(cup):
         return CardSeen(card, held, patches, None)
     at = iter(range(len(cup.pours)))
     core = core_card(connection, card, cup, hands.now(connection), lambda _: (where := next(at), where))
@@ -163,8 +169,8 @@ def core_card(
     ]
     patches = []
     for one in card.patches:
-        mean, _ = mean_of(one)
-        if one.coats and mean is not None:
+        mean, apart = mean_of(one)
+        if one.coats and mean is not None and apart <= CONTRADICTS:
             patches.append(CorePatch(grounds[one.ground].ground, one.coats, mean, grounds[one.ground].below))
     return CoreCard(parts, film_um(card, hand), card.draft.clear_coat, patches)
 

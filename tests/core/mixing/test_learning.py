@@ -60,9 +60,9 @@ class Bench:
         if found is not None:
             own[:30] = np.stack([np.log(found.strength), np.log(found.scattering), found.tilt], axis=1).ravel()
             own[30:40], own[40] = np.log(found.drop), np.log(found.hand)
-        seen = Predictor(self.paints, cards, places).labs([(at, own) for at in range(len(cards))])
+        seen = Predictor(self.paints, cards, places).labs([(at, own[None]) for at in range(len(cards))])
         return [
-            float(delta_e(one, np.array([patch.lab for patch in card.patches])).mean())
+            float(delta_e(one[0], np.array([patch.lab for patch in card.patches])).mean())
             for one, card in zip(seen, cards, strict=True)
         ]
 

@@ -44,9 +44,10 @@ def reason(card: SprayOut, paints: Sequence[Paint]) -> Reason | None:
         ]
     cards = [card, *(own for _, own, _ in tried)]
     predictor = Predictor(paints, cards, Places(places.paints, places.bottles, len(cards)))
-    rows = [np.concatenate([own, np.zeros(len(cards) - 1)]) for own in (as_meant, *(row for _, _, row in tried))]
+    more = np.zeros(len(cards) - 1)
+    rows = [np.concatenate([own, more])[None] for own in (as_meant, *(row for _, _, row in tried))]
     measured = np.array([patch.lab for patch in card.patches])
-    left = [float(mean_delta_e(seen, measured)) for seen in predictor.labs(list(enumerate(rows)))]
+    left = [float(mean_delta_e(seen[0], measured)) for seen in predictor.labs(list(enumerate(rows)))]
     best = int(np.argmin(left[1:]))
     if left[1 + best] > (1 - EXPLAINS) * left[0]:
         return None

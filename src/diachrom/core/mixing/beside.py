@@ -65,7 +65,7 @@ def beside(card: SprayOut, paints: Sequence[Paint]) -> Beside:
             changed = np.zeros(places.size)
             changed[moved] = value
             rows.append(changed)
-    seen = np.stack(predictor.labs([(0, row) for row in rows]))  # (row, patch, 3)
+    seen = predictor.labs([(0, np.stack(rows))])[0]  # (row, patch, 3)
     predicted, shaken, tried = seen[0], seen[1 : 1 + len(usual)], seen[1 + len(usual) :]
     far = delta_e(predicted, measured)
     spread = NINETY_PERCENT * np.sqrt((delta_e(shaken, predicted) ** 2).sum(axis=0))  # (patch,)

@@ -3,6 +3,7 @@
 A column is a ground: bare on top, then a patch a number of coats. Printed once, it is sprayed, photographed and read.
 """
 
+import zlib
 from collections.abc import Sequence
 from dataclasses import dataclass
 
@@ -53,11 +54,11 @@ class Sheet:
     columns: Sequence[str]  # grounds, left to right
     qr: Place
 
-    def column(self, ground: str) -> Place:
-        """All of a ground's fields together."""
-        own = [field.place for field in self.fields if field.ground == ground]
-        first, last = own[0], own[-1]
-        return Place(first.x, first.y, first.width, last.y + last.height - first.y)
+    @property
+    def key(self) -> str:
+        """Four letters that tell this layout from another."""
+        told = ";".join(f"{field.ground},{field.coats}" for field in self.fields)
+        return f"{zlib.crc32(told.encode('utf-8')) & 0xFFFF:04x}"
 
 
 MARKS = (

@@ -13,7 +13,7 @@ import numpy as np
 
 from diachrom.core.film.paint import Paint
 from diachrom.core.light.bands import Floats
-from diachrom.core.light.difference import mean_delta_e
+from diachrom.core.light.difference import delta_e, mean_delta_e
 from diachrom.core.mixing.spray_outs import EVEN, PER_PAINT, Places, Predictor, SprayOut
 from diachrom.errors import InvalidInput
 
@@ -22,8 +22,8 @@ STRENGTH, SCATTERING, TILT, DROP, HAND, CARD = 0.20, 0.20, 0.06, 0.08, 0.25, 0.0
 NOISE = 0.5  # dE of a reading and of the model together
 STEP, ROUNDS = 0.01, 8
 HUBER = 2.5  # standard deviations beyond which a reading counts less
-FOLDS = 5
-SOLVES = FOLDS + 2
+FEWEST = 5  # cards, and times that some are left out
+MOST_FOLDS, FEW = 24, 60
 TINY = 1e-4  # dE that is no gain
 SUREST = 0.03  # a profile's uncertainty, however many cards speak for it
 ASIDE = 6.0  # dE, the median over a card's patches beyond which it fits nothing, and so many times what others have
@@ -78,8 +78,8 @@ def learn(
 
     Raises InvalidInput where there are too few cards, or one holds what cannot be learned from.
     """
-    if len(cards) < FOLDS:
-        raise InvalidInput(f"{FOLDS} cards or more are needed to learn from, not {len(cards)}.", field="cards")
+    if len(cards) < FEWEST:
+        raise InvalidInput(f"{FEWEST} cards or more are needed to learn from, not {len(cards)}.", field="cards")
     for card in cards:
         if not card.patches or not card.parts:
             raise InvalidInput("A card without a mix or without a reading tells nothing.", field="cards")
@@ -91,9 +91,11 @@ def learn(
     aside = _set_aside(fit, whole, every)
     used = [at for at in every if at not in aside]
     left_out = before.copy()
-    trial = _Trial(fit, cards)
-    for out in _folds(used):
-        found, _ = fit.solve([at for at in used if at not in out])
+    trial = _Trial(fit)
+    folds = _folds(used)
+    fit.solves = 2 + len(folds)
+    for out in folds:
+        found, _ = fit.solve([at for at in used if at not in out], start=whole)
         known = _without_cards(found, places)
         left_out[out] = fit.miss(known, out)
         trial.judge(known, out)
@@ -106,7 +108,7 @@ def learn(
         kept += [[places.bottle(at)] for at, one in enumerate(bottles_apart) if one.helps]
         kept += [[places.hand]] if hand_apart.helps else []
         kept += [[places.card(at)] for at in used]
-        found, sure = fit.solve(used, free=[place for own in kept for place in own])
+        found, sure = fit.solve(used, start=whole, free=[place for own in kept for place in own])
     progress(1.0)
     return Learned(_named(found, sure, places), before, left_out, aside, helped, paints_apart)
 
@@ -122,9 +124,10 @@ def corrected(paint: Paint, corrections: Corrections, at: int) -> Paint:
     )
 
 
-def _folds(used: Sequence[int]) -> Iterator[list[int]]:
-    for fold in range(FOLDS):
-        yield [at for place, at in enumerate(used) if place % FOLDS == fold]
+def _folds(used: Sequence[int]) -> list[list[int]]:
+    """Which cards are left out together: with few cards each by itself, so that the others are enough to learn from."""
+    count = min(len(used), MOST_FOLDS if len(used) <= FEW else FEWEST)
+    return [[at for place, at in enumerate(used) if place % count == fold] for fold in range(count)]
 
 
 def _without_cards(found: Floats, places: Places) -> Floats:
@@ -156,24 +159,28 @@ def _named(found: Floats, sure: Floats, places: Places) -> Corrections:
 class _Fit:
     def __init__(self, predictor: Predictor, places: Places, progress: Progress) -> None:
         self.predictor, self.places, self.progress = predictor, places, progress
-        self.solved = 0
+        self.solved, self.solves = 0, 2 + MOST_FOLDS
         usual = np.tile([STRENGTH, SCATTERING, TILT], places.paints)
         rest = [np.full(places.bottles, DROP), [HAND], np.full(places.cards, CARD)]
         self.usual = np.concatenate([usual, *rest])
+        self.touched = [places.touched(card, at) for at, card in enumerate(predictor.cards)]
         self.measured = [np.array([patch.lab for patch in card.patches]) for card in predictor.cards]
+        self.even = [_even(labs) for labs in self.measured]  # (patch, 3, 3) each
 
     def miss(self, corrections: Floats, cards: Sequence[int]) -> Floats:
         """(card,) dE between prediction and reading, the mean over the patches."""
-        seen = self.predictor.labs([(at, corrections) for at in cards])
-        return np.array([float(mean_delta_e(one, self.measured[at])) for at, one in zip(cards, seen, strict=True)])
+        seen = self.predictor.labs([(at, corrections[None]) for at in cards])
+        return np.array([float(mean_delta_e(one[0], self.measured[at])) for at, one in zip(cards, seen, strict=True)])
 
-    def solve(self, cards: Sequence[int], *, free: Sequence[int] | None = None) -> tuple[Floats, Floats]:
+    def solve(
+        self, cards: Sequence[int], *, start: Floats | None = None, free: Sequence[int] | None = None
+    ) -> tuple[Floats, Floats]:
         """The corrections that fit these cards best, and one standard deviation of each; all, or those at `free`."""
         places, own = self.places, np.zeros(self.places.size, dtype=bool)
         own[slice(None) if free is None else list(free)] = True
-        now = np.zeros(places.size)
+        now = np.zeros(places.size) if start is None else np.where(own, start, 0.0)
         for turn in range(ROUNDS):
-            self.progress((self.solved + turn / ROUNDS) / SOLVES)
+            self.progress((self.solved + turn / ROUNDS) / self.solves)
             normal, pull = np.diag(self.usual**-2), -now / self.usual**2
             for touched, residual, slope in self._slopes(now, cards):
                 weight = np.minimum(1.0, HUBER * NOISE / np.maximum(np.linalg.norm(residual, axis=1), 1e-9))
@@ -193,29 +200,24 @@ class _Fit:
 
     def _slopes(self, now: Floats, cards: Sequence[int]) -> Iterator[tuple[list[int], Floats, Floats]]:
         """Per card: the corrections that it touches, residuals (patch, 3) and slopes (patch, 3, correction)."""
-        rows, touched = [], {}
+        wanted = []
         for at in cards:
-            touched[at] = self.places.touched(self.predictor.cards[at], at)
-            rows.append((at, now))
-            for place in touched[at]:
-                moved = now.copy()
-                moved[place] += STEP
-                rows.append((at, moved))
-        seen = iter(self.predictor.labs(rows))
-        for at in cards:
-            base = next(seen)
-            moves = np.stack([next(seen) for _ in touched[at]], axis=-1)  # (patch, 3, correction)
-            even = _even(self.measured[at])  # (patch, 3, 3)
-            slope = even @ ((moves - base[..., None]) / STEP)
+            touched = self.touched[at]
+            rows = np.repeat(now[None], 1 + len(touched), axis=0)
+            rows[np.arange(1, len(rows)), touched] += STEP
+            wanted.append((at, rows))
+        for (at, _), seen in zip(wanted, self.predictor.labs(wanted), strict=True):
+            base, moves = seen[0], np.moveaxis(seen[1:] - seen[0], 0, -1)  # (patch, 3, correction)
+            even = self.even[at]
             residual = (even @ (self.measured[at] - base)[..., None])[..., 0]
-            yield touched[at], residual, slope
+            yield self.touched[at], residual, even @ (moves / STEP)
 
 
 class _Trial:
     """What each correction by itself is worth on cards that it was not learned from."""
 
-    def __init__(self, fit: _Fit, cards: Sequence[SprayOut]) -> None:
-        self.fit, self.cards, places = fit, cards, fit.places
+    def __init__(self, fit: _Fit) -> None:
+        self.fit, places = fit, fit.places
         self.groups = [
             *(places.of_paint(at) for at in range(places.paints)),
             *([places.bottle(at)] for at in range(places.bottles)),
@@ -225,25 +227,19 @@ class _Trial:
 
     def judge(self, known: Floats, out: Sequence[int]) -> None:
         """Corrections that were learned from other cards, on these."""
-        rows, whose = [], []
+        wanted, whose = [], []
         for at in out:
-            touched = set(self.fit.places.touched(self.cards[at], at))
-            rows.append((at, known))
-            whose.append(-1)
-            for group, own in enumerate(self.groups):
-                if touched.issuperset(own):
-                    without = known.copy()
-                    without[own] = 0
-                    rows.append((at, without))
-                    whose.append(group)
-        seen = self.fit.predictor.labs(rows)
-        missed = [float(mean_delta_e(one, self.fit.measured[at])) for (at, _), one in zip(rows, seen, strict=True)]
-        with_all = 0.0
-        for group, far in zip(whose, missed, strict=True):
-            if group < 0:
-                with_all = far
-            else:
-                self.sums[group] += far, with_all, 1
+            touched = set(self.fit.touched[at])
+            groups = [group for group, own in enumerate(self.groups) if touched.issuperset(own)]
+            rows = np.repeat(known[None], 1 + len(groups), axis=0)
+            for row, group in enumerate(groups, start=1):
+                rows[row, self.groups[group]] = 0
+            wanted.append((at, rows))
+            whose.append(groups)
+        for (at, _), groups, seen in zip(wanted, whose, self.fit.predictor.labs(wanted), strict=True):
+            missed = delta_e(seen, self.fit.measured[at]).mean(axis=-1)
+            for group, without in zip(groups, missed[1:].tolist(), strict=True):
+                self.sums[group] += without, float(missed[0]), 1
 
     def found(self) -> tuple[list[Apart], list[Apart], Apart]:
         """By paint, by bottle, of the hand."""

@@ -101,26 +101,28 @@ class Predictor:
         self._tables: dict[tuple[object, ...], FastFilms] = {}
         self._plans = [self._plan(card) for card in cards]
 
-    def labs(self, rows: Sequence[tuple[int, Floats]]) -> list[Floats]:
-        """(card, corrections (place,)) each -> (patch, 3) each."""
+    def labs(self, wanted: Sequence[tuple[int, Floats]]) -> list[Floats]:
+        """A card under corrections (row, place) each -> (row, patch, 3) each."""
         lost, kept, which, grounds, sheen, others = [], [], [], [], [], []
         at = 0
-        for card, corrections in rows:
-            plan, (one_lost, one_kept) = self._plans[card], self._film(card, corrections)
-            lost.append(np.outer(plan.coats, one_lost))
-            kept.append(np.outer(plan.coats, one_kept))
-            which.append(plan.film + at)
-            at += len(plan.coats)
-            grounds.append(plan.grounds)
-            sheen.append(np.full(len(plan.film), 0.0 if self.cards[card].clear_coat else SHEEN))
-            others.append(plan.others)
+        for card, corrections in wanted:
+            plan, (one_lost, one_kept) = self._plans[card], self._films(card, corrections)
+            rows, films = len(corrections), len(plan.coats)
+            lost.append((one_lost[:, None, :] * plan.coats[:, None]).reshape(-1, BANDS))
+            kept.append((one_kept[:, None, :] * plan.coats[:, None]).reshape(-1, BANDS))
+            which.append((plan.film + films * np.arange(rows)[:, None]).ravel() + at)
+            at += rows * films
+            grounds.append(np.broadcast_to(plan.grounds, (rows, *plan.grounds.shape)).reshape(-1, BANDS))
+            sheen.append(np.full(len(which[-1]), 0.0 if self.cards[card].clear_coat else SHEEN))
+            patches = len(plan.film)
+            others.append([(key, row * patches + place) for row in range(rows) for key, place in plan.others])
         made = films_of(np.concatenate(lost), np.concatenate(kept), film_um=1.0)
         film = np.concatenate(which)
         factors = (over_any(made, film, np.concatenate(grounds)) + np.concatenate(sheen)).T  # (patch, band)
-        self._elsewhere(factors, made, film, others, [len(one) for one in which])
-        found = lab(factors, under=D65)
-        ends = np.cumsum([len(one) for one in which])[:-1]
-        return np.split(found, ends)
+        counts = [len(one) for one in which]
+        self._elsewhere(factors, made, film, others, counts)
+        found = np.split(lab(factors, under=D65), np.cumsum(counts)[:-1])
+        return [one.reshape(len(rows), -1, 3) for one, (_, rows) in zip(found, wanted, strict=True)]
 
     def _elsewhere(
         self, factors: Floats, made: Films, film: NDArray[np.intp], others: Sequence[Others], counts: Sequence[int]
@@ -148,18 +150,18 @@ class Predictor:
         grounds = np.array([patch.ground.reflectance for patch in card.patches]).reshape(-1, BANDS)
         return _Plan(coats.astype(np.float64), film.reshape(-1), grounds, others)
 
-    def _film(self, at: int, corrections: Floats) -> tuple[Floats, Floats]:
-        """Optical depth of absorption and of scattering (band,) of one coat of a card."""
+    def _films(self, at: int, corrections: Floats) -> tuple[Floats, Floats]:
+        """Optical depth of absorption and of scattering (row, band) of one coat of a card under each row."""
         card, places = self.cards[at], self.places
         paints = [part.paint for part in card.parts]
-        volumes = np.array(
-            [part.drops * part.drop_ml * np.exp(corrections[places.bottle(part.bottle)]) for part in card.parts]
-        )
-        own = corrections[: PER_PAINT * places.paints].reshape(places.paints, PER_PAINT)[paints]  # (part, 3)
-        shares = volumes / volumes.sum()
-        film_um = card.film_um * np.exp(corrections[places.hand] + corrections[places.card(at)])
-        tilted = self.absorption[paints] * np.exp(own[:, :1] + own[:, 2:] * EVEN)
-        return film_um * shares @ tilted, film_um * (shares * np.exp(own[:, 1])) @ self.scattering[paints]
+        poured = np.array([part.drops * part.drop_ml for part in card.parts])
+        volumes = poured * np.exp(corrections[:, [places.bottle(part.bottle) for part in card.parts]])  # (row, part)
+        own = corrections[:, [places.of_paint(paint) for paint in paints]]  # (row, part, 3)
+        shares = volumes / volumes.sum(axis=1, keepdims=True)
+        film_um = card.film_um * np.exp(corrections[:, places.hand] + corrections[:, places.card(at)])[:, None]
+        tilted = self.absorption[paints] * np.exp(own[..., :1] + own[..., 2:] * EVEN)  # (row, part, band)
+        lost = film_um * np.einsum("rp,rpb->rb", shares, tilted)
+        return lost, film_um * ((shares * np.exp(own[..., 1])) @ self.scattering[paints])
 
 
 @dataclass(frozen=True, eq=False)
@@ -176,12 +178,9 @@ def thickness_of(predictor: Predictor, card: int) -> tuple[float, float | None]:
     """dE of a card as it is predicted, the mean over its patches, and how many times as thick it would fit best; None
     for a film whose thickness shows too little to tell."""
     places = predictor.places
-    rows = []
-    for times in THICKNESSES:
-        row = np.zeros(places.size)
-        row[places.hand] = np.log(times)
-        rows.append((card, row))
-    seen = np.stack(predictor.labs([(card, np.zeros(places.size)), *rows]))  # (row, patch, 3)
+    rows = np.zeros((1 + len(THICKNESSES), places.size))
+    rows[1:, places.hand] = np.log(THICKNESSES)
+    seen = predictor.labs([(card, rows)])[0]  # (row, patch, 3)
     measured = np.array([patch.lab for patch in predictor.cards[card].patches])
     far = delta_e(seen, measured).mean(axis=-1)
     shows = float(delta_e(seen[1 + LIGHT], seen[1 + HEAVY]).mean())
