@@ -210,12 +210,12 @@ VIEWS: dict[str, tuple[tuple[int, int], str, Callable[[Page], None] | None]] = {
     "learning": (WIDE, "/learning", _learn),
     "pour": (WIDE, "/match", _pour),
     "amounts": (WIDE, "/amounts?value=2.5&unit=ml", None),
-    "drops": (WIDE, "/bottles/22/drops", _weigh),
-    "import": (WIDE, "/files", _bring),
-    "shopping": (WIDE, "/shelf/shopping", None),
 }
 # Looked at while working, not kept.
 MORE = {
+    "look-drops": (WIDE, "/bottles/22/drops", _weigh),
+    "look-import": (WIDE, "/files", _bring),
+    "look-shopping": (WIDE, "/shelf/shopping", None),
     "look-find": (WIDE, "/mix", _find),
     "look-foil": (WIDE, "/mix", _foil),
     "look-pearl": (WIDE, "/mix", _pearl),

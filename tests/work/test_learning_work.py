@@ -1,16 +1,19 @@
 """What the demo's test cards teach: shown, taken, undone; and a run that ends half way."""
 
+import json
 import time
 
 import pytest
 from starlette.testclient import TestClient
 
 from diachrom.core.light.difference import delta_e
-from diachrom.errors import ChangedSince, InvalidInput, NotFound
+from diachrom.errors import BadFile, ChangedSince, InvalidInput, NotFound
 from diachrom.store import bottles, hands, learnings, paints, spray_outs
 from diachrom.store import recipes as saved_recipes
+from diachrom.store.connection import connected, writing
+from diachrom.store.migrate import migrate
 from diachrom.web.app import create_app
-from diachrom.work import learn_jobs, spray_out_seen, taking
+from diachrom.work import bundle, importing, learn_jobs, spray_out_seen, taking
 from diachrom.work import spray_outs as cards
 from diachrom.work.learning import lesson
 
@@ -159,3 +162,32 @@ def test_the_page_learns_while_other_pages_answer_can_be_stopped_and_takes_after
         while jobs.job.running and time.monotonic() < until:
             time.sleep(0.01)
         assert "Something is wrong in Diachrom itself" in client.get("/learning").text
+
+
+def test_cards_hand_and_learned_drops_go_out_and_come_into_an_empty_folder_equal(store, learned, tmp_path):
+    taking.take(store, learned, at=AT)
+    whole = bundle.write(store)
+    migrate(tmp_path)
+    with connected(tmp_path) as other:
+        found = importing.read(other, "all.json", whole)
+        with writing(other):
+            found.write(other, at=AT)
+        assert bundle.write(other) == whole
+        assert missed(other) == pytest.approx(missed(store))
+        assert {one.fate for one in importing.read(other, "all.json", whole).fates} == {"is there already"}
+
+
+def test_a_card_that_comes_in_under_a_number_that_is_taken_gets_the_next_free_one(store):
+    whole = json.loads(bundle.write(store))
+    for card in whole["cards"]:
+        card["at"] = "2027" + card["at"][4:]
+    found = importing.read(store, "all.json", json.dumps(whole).encode())
+    told = next(one.fate for one in found.fates if one.name == "test card 18")
+    assert told == "new card; there is another card 18, so it gets the next free number"
+    with writing(store):
+        found.write(store, at=AT)
+    numbers = [one.id for one in spray_outs.latest(store)]
+    assert sorted(numbers) == list(range(1, 49))
+    whole["cards"][3]["parts"][0]["bottle"] = 999
+    with pytest.raises(BadFile, match="test card 4 was poured from bottle 999"):
+        importing.read(store, "all.json", json.dumps(whole).encode())

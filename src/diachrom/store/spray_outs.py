@@ -62,6 +62,10 @@ def next_number(connection: sqlite3.Connection) -> int:
     return int(connection.execute("SELECT coalesce(max(id), 0) + 1 FROM spray_out").fetchone()[0])
 
 
+def is_taken(connection: sqlite3.Connection, number: int) -> bool:
+    return connection.execute("SELECT 1 FROM spray_out WHERE id = :id", {"id": number}).fetchone() is not None
+
+
 def add(
     connection: sqlite3.Connection,
     draft: Draft,

@@ -15,9 +15,9 @@ from pydantic import ValidationError
 from diachrom.core.film.paint import Paint
 from diachrom.errors import BadFile, DiachromError
 from diachrom.exchange.text import check_size
-from diachrom.store import bottles, paints, recipes, steps
+from diachrom.store import bottles, hands, paints, recipes, steps
 from diachrom.store.paints import PaintRecord
-from diachrom.work import documents
+from diachrom.work import bundle_cards, documents
 from diachrom.work.bundle_document import (
     FORMAT,
     VERSION,
@@ -58,6 +58,9 @@ def write(connection: sqlite3.Connection) -> bytes:
             for one in bottles.every(connection, retired_too=True)
         ],
         recipes=every_recipe(connection),
+        cards=bundle_cards.every_card(connection),
+        hand=hands.now(connection),
+        learned_drops=bundle_cards.learned_drops(connection),
     )
     return whole.model_dump_json(exclude_defaults=True, indent=1).encode("utf-8")
 
@@ -125,14 +128,29 @@ def _check_names(name: str, whole: Bundle) -> None:
                 )
             if version.parent is not None and version.parent >= at:
                 raise BadFile(name, f"recipe {recipe.number}, version {at}, comes from a later one.")
+    _check_cards(name, whole, numbers)
     named: tuple[tuple[str, list[Any]], ...] = (
         ("paint", [one.id for one in whole.paints]),
         ("bottle", [one.number for one in whole.bottles]),
         ("recipe", [one.number for one in whole.recipes]),
+        ("test card", [one.number for one in whole.cards]),
     )
     for words, found in named:
         if len(set(found)) < len(found):
             raise BadFile(name, f"it names a {words} twice.")
+
+
+def _check_cards(name: str, whole: Bundle, bottles_there: set[int]) -> None:
+    versions = {recipe.number: len(recipe.versions) for recipe in whole.recipes}
+    for card in whole.cards:
+        gone = [part.bottle for part in card.parts if part.bottle not in bottles_there]
+        if gone:
+            raise BadFile(name, f"test card {card.number} was poured from bottle {gone[0]}, which is not there.")
+        if card.recipe is not None and not 1 <= (card.version or 0) <= versions.get(card.recipe, 0):
+            raise BadFile(name, f"test card {card.number} is of recipe {card.recipe}, a version that is not there.")
+    for drop in whole.learned_drops:
+        if drop.bottle not in bottles_there:
+            raise BadFile(name, f"a drop was learned of bottle {drop.bottle}, which is not there.")
 
 
 @dataclass(frozen=True, eq=False)
@@ -143,6 +161,8 @@ class BundlePlan:
     paints: dict[str, str]  # id in the document -> id on the shelf, for what is there
     bottles: dict[int, int]
     recipes: dict[int, int]
+    cards: dict[int, int]
+    card_fates: dict[int, str]  # of those that are new
 
     @property
     def fates(self) -> list[RowFate]:
@@ -157,6 +177,9 @@ class BundlePlan:
         for at, recipe in enumerate(self.whole.recipes, start=1):
             fate = "is there already" if recipe.number in self.recipes else "new recipe"
             found.append(RowFate(at, recipe.versions[-1].name, fate))
+        for at, card in enumerate(self.whole.cards, start=1):
+            fate = self.card_fates.get(card.number, "is there already")
+            found.append(RowFate(at, f"test card {card.number}", fate))
         return found
 
 
@@ -182,7 +205,9 @@ def plan(connection: sqlite3.Connection, whole: Bundle) -> BundlePlan:
             same = first.get((recipe.versions[0].at, recipe.versions[0].name))
             if same is not None:
                 known_recipes[recipe.number] = same
-    return BundlePlan(whole, known_paints, known_bottles, known_recipes)
+    known_cards = bundle_cards.known_cards(connection, whole)
+    fates = {one.number: bundle_cards.fate_of(connection, one) for one in whole.cards if one.number not in known_cards}
+    return BundlePlan(whole, known_paints, known_bottles, known_recipes, known_cards, fates)
 
 
 def _same_bottle(connection: sqlite3.Connection, own: int, bottle: BottleDoc) -> bool:
@@ -196,7 +221,7 @@ def _same_bottle(connection: sqlite3.Connection, own: int, bottle: BottleDoc) ->
 def apply(connection: sqlite3.Connection, found: BundlePlan, *, name: str, at: str, progress: Progress) -> None:
     """Write what is new. Call it inside `writing`: all of it is kept, or nothing. Raises DiachromError."""
     whole = found.whole
-    total = len(whole.paints) + len(whole.bottles) + len(whole.recipes)
+    total = len(whole.paints) + len(whole.bottles) + len(whole.recipes) + len(whole.cards)
     done = 0
     with steps.step(connection, f"importing {name}", at=at) as recorder:
         numbers = dict(found.recipes)
@@ -219,6 +244,9 @@ def apply(connection: sqlite3.Connection, found: BundlePlan, *, name: str, at: s
         for recipe in new_recipes:
             add_recipe(connection, recipe, places=places, numbers=numbers)
             progress(done := done + 1, total)
+        new_cards = [one for one in whole.cards if one.number not in found.cards]
+        bundle_cards.add_cards(connection, new_cards, places=places, numbers=numbers)
+        bundle_cards.learn_again(connection, whole, places=places, at=at)
         progress(total, total)
 
 

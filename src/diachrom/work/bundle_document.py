@@ -9,6 +9,7 @@ from diachrom.core.mixing.cup import LARGEST_DROP_ML, MOST_DROPS, SMALLEST_DROP_
 from diachrom.core.mixing.draft import LONGEST_NAME, LONGEST_NOTE
 from diachrom.core.mixing.layers import MOST_COATS, THICKEST_COAT_UM
 from diachrom.store.bottles import HAPPENINGS, STATES
+from diachrom.store.spray_outs import MOST_NUMBER
 from diachrom.work import documents
 from diachrom.work.documents import Document
 from diachrom.work.fields import LARGEST_BOTTLE_ML
@@ -117,6 +118,55 @@ class RecipeDoc(Document):
     versions: list[VersionDoc] = Field(min_length=1, max_length=2000)
 
 
+Lab = Annotated[list[Annotated[float, Field(allow_inf_nan=False)]], Field(min_length=3, max_length=3)]
+
+
+class ReadingDoc(Document):
+    at: When
+    source: Long
+    lab: Lab | None = None  # None for what the eye says
+    words: Short = ""
+    counts: bool = True
+    predicted: Lab | None = Field(default=None, description="what was predicted when it was read")
+
+
+class PatchDoc(Document):
+    ground: Short
+    coats: int = Field(ge=0, le=20, description="none is the bare ground")
+    readings: list[ReadingDoc] = Field(default=[], max_length=500)
+
+
+class CardDoc(Document):
+    """A test card."""
+
+    number: int = Field(ge=1, le=MOST_NUMBER)
+    at: When
+    recipe: Number | None = None
+    version: Number | None = None
+    name: Annotated[str, Field(max_length=LONGEST_NAME)] = ""
+    mix_note: Annotated[str, Field(max_length=LONGEST_NOTE)] = ""
+    note: Annotated[str, Field(max_length=LONGEST_NOTE)] = ""
+    ground: Short
+    film_um: float = Field(gt=0, le=THICKEST_COAT_UM)
+    coats: int = Field(ge=1, le=MOST_COATS)
+    clear_coat: bool
+    sealed: bool = False
+    nozzle_mm: float | None = Field(default=None, ge=0.1, le=3)
+    pressure_bar: float | None = Field(default=None, ge=0.1, le=10)
+    reduction: float = Field(default=0.0, ge=0, le=0.9)
+    counts: bool = True
+    parts: list[PartDoc] = Field(min_length=1, max_length=100)
+    patches: list[PatchDoc] = Field(default=[], max_length=100)
+
+
+class LearnedDropDoc(Document):
+    """What was counted as one size, and was learned to be another."""
+
+    bottle: Number
+    counted_ml: float = Field(ge=SMALLEST_DROP_ML, le=LARGEST_DROP_ML)
+    ml: float = Field(gt=0, le=2 * LARGEST_DROP_ML)
+
+
 class Bundle(Document):
     """The whole document."""
 
@@ -125,3 +175,6 @@ class Bundle(Document):
     paints: list[PaintDoc] = Field(default=[])
     bottles: list[BottleDoc] = Field(default=[])
     recipes: list[RecipeDoc] = Field(default=[])
+    cards: list[CardDoc] = Field(default=[])
+    hand: float = Field(default=1.0, ge=0.2, le=5, description="how many times as thick as meant its coats are")
+    learned_drops: list[LearnedDropDoc] = Field(default=[])

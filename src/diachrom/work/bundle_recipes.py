@@ -54,16 +54,20 @@ def _told(one: ToldDoc, places: Mapping[int, int]) -> Told:
     return Told(bottle, one.drops, one.drop_ml, Verdict(one.verdict.words, one.verdict.source, seen))
 
 
+def ground_here(ground: str, numbers: Mapping[int, int]) -> str:
+    """The key of a ground; a recipe as sprayed may have another number here."""
+    if not ground.startswith(RECIPE_GROUND):
+        return ground
+    recipe, _, under = ground.removeprefix(RECIPE_GROUND).partition(":")
+    return f"{RECIPE_GROUND}{numbers.get(int(recipe), int(recipe)) if recipe.isdecimal() else recipe}:{under}"
+
+
 def _draft(version: VersionDoc, places: Mapping[int, int], numbers: Mapping[int, int]) -> Draft:
-    ground = version.ground
-    if ground.startswith(RECIPE_GROUND):
-        recipe, _, under = ground.removeprefix(RECIPE_GROUND).partition(":")
-        ground = f"{RECIPE_GROUND}{numbers.get(int(recipe), int(recipe)) if recipe.isdecimal() else recipe}:{under}"
     return Draft(
         tuple(Part(places[one.bottle], one.drops, one.drop_ml) for one in version.parts),
         version.name,
         version.note,
-        ground,
+        ground_here(version.ground, numbers),
         version.film_um,
         version.coats,
         version.clear_coat,

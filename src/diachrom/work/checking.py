@@ -7,7 +7,7 @@ from pathlib import Path
 
 from diachrom.core.film.paint import KINDS
 from diachrom.errors import DiachromError
-from diachrom.store import bottles, cups, integrity, paints, recipes
+from diachrom.store import bottles, cups, integrity, paints, recipes, spray_outs
 from diachrom.store.connection import connected
 from diachrom.store.migrate import LATEST, version
 from diachrom.work.over import over
@@ -65,6 +65,21 @@ def _recipes(connection: sqlite3.Connection) -> Iterator[str]:
                 yield f"Recipe {number}, version {one.version}: {error}"
 
 
+def _cards(connection: sqlite3.Connection) -> Iterator[str]:
+    try:
+        cards = spray_outs.latest(connection)
+    except (ValueError, TypeError, KeyError) as error:
+        yield f"The test cards cannot be read ({error})."
+        return
+    for one in cards:
+        try:
+            bottles.by_id(connection, [part.bottle for part in one.draft.parts])
+            for ground in {patch.ground for patch in one.patches}:
+                over(connection, ground)
+        except DiachromError as error:
+            yield f"Test card {one.id}: {error}"
+
+
 def _cup(connection: sqlite3.Connection) -> Iterator[str]:
     try:
         now = cups.now(connection)
@@ -75,4 +90,4 @@ def _cup(connection: sqlite3.Connection) -> Iterator[str]:
         yield f"The cup under way: {error}"
 
 
-CHECKS: tuple[Callable[[sqlite3.Connection], Iterator[str]], ...] = (_file, _sums, _paints, _recipes, _cup)
+CHECKS: tuple[Callable[[sqlite3.Connection], Iterator[str]], ...] = (_file, _sums, _paints, _recipes, _cards, _cup)

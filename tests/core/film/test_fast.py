@@ -3,8 +3,8 @@
 import numpy as np
 import pytest
 
-from diachrom.core.film.fast import FastFilms, films
-from diachrom.core.film.grounds import GROUNDS
+from diachrom.core.film.fast import FastFilms, films, films_of, over_any
+from diachrom.core.film.grounds import GROUNDS, diffusing
 from diachrom.core.film.layer import Coat
 from diachrom.core.film.paint import Mix
 from diachrom.core.film.stack import diffuse, sprayed
@@ -51,3 +51,15 @@ def test_no_paint_at_all_shows_the_ground():
 def test_foil_is_not_its_business():
     with pytest.raises(ValueError, match="diffusing"):
         FastFilms.over(GROUNDS["silver-foil"])
+
+
+def test_films_over_any_plain_ground_are_looked_up_together():
+    random = np.random.default_rng(6)
+    absorption, scattering = random_paints(random, 40)
+    grounds = np.clip(random.uniform(0, 0.95, (40, 1)) + random.normal(0, 0.02, (40, BANDS)), 0, 0.95)
+    made = films_of(absorption, scattering, film_um=12.0)
+    fast = over_any(made, np.arange(40), grounds)
+    for at in range(40):
+        stack = sprayed([Coat(Mix(absorption[at], scattering[at]), 12.0)])
+        slow = diffuse(stack, diffusing(grounds[at]), clear_coat=True)
+        assert delta_e(lab(fast[:, at].astype(np.float64), under=D65), lab(slow, under=D65)) < 0.2

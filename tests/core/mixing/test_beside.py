@@ -11,6 +11,8 @@ from diachrom.core.film.paint import mix
 from diachrom.core.light.lab import lab
 from diachrom.core.light.lights import light
 from diachrom.core.mixing.beside import beside
+from diachrom.core.mixing.cup import Cup, Pour
+from diachrom.core.mixing.layers import Layer
 from diachrom.core.mixing.spray_outs import EVEN, Patch, Poured, SprayOut
 from diachrom.core.mixing.where import Where
 from diachrom.demo.paints import PAINTS
@@ -64,3 +66,22 @@ def test_what_is_otherwise_in_the_bottle_is_told_as_that(key, change):
     assert [cause.explains for cause in found.causes] == sorted(
         (cause.explains for cause in found.causes), reverse=True
     )
+
+
+def test_patches_on_foil_on_another_film_and_left_matte_are_predicted_as_the_transport_solution_has_them():
+    below = (Layer(Cup([Pour(PROFILES["torv-kritt"], 1)]), 8.0, 3),)
+    shares = np.array(list(MIX.values())) / sum(MIX.values())
+    for key, under, clear in (("silver-foil", (), True), ("black", below, True), ("white", (), False)):
+        where = Where(GROUNDS[key], 24.0, clear, D65, under)
+        exact = lab(where.factor(Coat(mix(PAINTS_HERE, shares), 24.0))[0], under=D65)
+        parts = [Poured(at, at, drops, 0.045) for at, drops in enumerate(MIX.values())]
+        found = beside(SprayOut(parts, 8.0, clear, [Patch(GROUNDS[key], 3, exact, under)]), PAINTS_HERE)
+        assert found.delta_e < 0.3
+
+
+def test_what_is_usual_grows_with_a_vague_profile_and_holds_most_uneven_coats():
+    card = sprayed(PAINTS_HERE, film=1.2)
+    usual = beside(card, PAINTS_HERE).patches[0]
+    vague = beside(card, [replace(one, uncertainty=0.4) for one in PAINTS_HERE]).patches[0]
+    assert vague.spread > 1.3 * usual.spread
+    assert usual.delta_e < usual.spread
