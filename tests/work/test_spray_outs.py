@@ -169,3 +169,29 @@ def test_the_pages_show_the_cards_and_what_would_explain_the_difference(bench):
         assert "card 18 already" in client.post("/spray-outs", data={"number": "18"}).text
         assert client.get("/spray-outs/77").status_code == 404
         assert client.post(f"{own}/read", data={"ground": "white", "coats": "2"}).status_code == 422
+
+
+def test_cards_are_found_by_number_name_note_and_paint_and_one_begun_by_mistake_is_thrown_away(bench, store):
+    assert [one.id for one in kept.find(store, "20", start=0, most=9)] == [20]
+    assert {one.draft.name for one in kept.find(store, "char belly", start=0, most=9)} == {"Autumn char, belly"}
+    assert [one.id for one in kept.find(store, "green?", start=0, most=9)] == [20]
+    assert 16 in {one.id for one in kept.find(store, "rav te", start=0, most=30)}
+    spray_outs.begin(store, at=AT)
+    with TestClient(
+        create_app(bench), base_url="http://127.0.0.1", headers={"Sec-Fetch-Site": "same-origin"}
+    ) as client:
+        assert "Card 20" in client.get("/spray-outs?q=lyng").text
+        assert "No test card has “mauve”" in client.get("/spray-outs?q=mauve").text
+        assert client.get("/spray-outs?start=20", headers={"HX-Request": "true"}).text.count("<li>") == 5
+        own = f"/spray-outs/{NEXT}"
+        assert 'href="/spray-outs/18"' in client.get("/recipes/10").text
+        page = client.post(f"{own}/patch-away", data={"ground": "grey", "coats": "2"}).text
+        assert "On grey" not in page
+        assert "Throw this card away" in page
+        assert client.post(f"{own}/away").url.path == "/spray-outs"
+        assert client.get(own).status_code == 404
+        refused = client.post("/spray-outs/18/away")
+        assert refused.status_code == 422
+        assert "nothing read is thrown away" in refused.text
+        assert client.post("/spray-outs/18/patch-away", data={"ground": "white", "coats": "2"}).status_code == 422
+        assert client.get("/spray-outs/18").status_code == 200

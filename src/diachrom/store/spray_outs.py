@@ -123,6 +123,28 @@ def add_patch(connection: sqlite3.Connection, number: int, ground: str, coats: i
     )
 
 
+def take_patch_away(connection: sqlite3.Connection, patch: int) -> None:
+    """`patch` is its own number; one that was read stays. Raises InvalidInput."""
+    read_ = connection.execute("SELECT 1 FROM patch_reading WHERE patch = :patch", {"patch": patch}).fetchone()
+    if read_ is not None:
+        raise InvalidInput("That patch was read: set its readings aside instead. Nothing was lost.", field="ground")
+    connection.execute("DELETE FROM spray_patch WHERE id = :patch", {"patch": patch})
+
+
+def take_away(connection: sqlite3.Connection, number: int) -> None:
+    """A card that was begun by mistake; one that was read stays. Raises InvalidInput."""
+    row = connection.execute(
+        "SELECT 1 FROM patch_reading JOIN spray_patch ON spray_patch.id = patch WHERE spray_out = :number",
+        {"number": number},
+    ).fetchone()
+    if row is not None:
+        raise InvalidInput(
+            f"Card {number} was read, and nothing read is thrown away: say that it is not learned from.", field="card"
+        )
+    connection.execute("DELETE FROM spray_patch WHERE spray_out = :number", {"number": number})
+    connection.execute("DELETE FROM spray_out WHERE id = :number", {"number": number})
+
+
 def patch_of(connection: sqlite3.Connection, number: int, ground: str, coats: int) -> int:
     """The patch's own number. Raises NotFound for one that was never sprayed."""
     row = connection.execute(
@@ -193,6 +215,32 @@ def latest(connection: sqlite3.Connection, most: int = -1) -> list[SprayOut]:
     """The newest first."""
     rows = connection.execute(_CARDS + "ORDER BY at DESC, id DESC LIMIT :most", {"most": most}).fetchall()
     return _whole(connection, rows)
+
+
+_HAS_WORD = """
+    (CAST(id AS TEXT) = :word{at} OR note LIKE :like{at} OR json_extract(draft, '$.name') LIKE :like{at}
+     OR EXISTS (SELECT 1 FROM json_each(draft, '$.parts') AS part
+                JOIN bottle ON bottle.id = json_extract(part.value, '$.bottle')
+                JOIN paint ON paint.id = bottle.paint_id WHERE paint.line || ' ' || paint.name LIKE :like{at}))
+"""
+
+
+def find(connection: sqlite3.Connection, query: str, *, start: int, most: int) -> list[SprayOut]:
+    """Those that have every word in number, name, note or paints, the newest first."""
+    words = query.split()
+    where = " AND ".join(_HAS_WORD.format(at=at) for at in range(len(words))) or "1"
+    values: dict[str, object] = {f"word{at}": word for at, word in enumerate(words)}
+    values |= {f"like{at}": f"%{_plain(word)}%" for at, word in enumerate(words)}
+    rows = connection.execute(
+        f"{_CARDS} WHERE {where} ORDER BY at DESC, id DESC LIMIT :most OFFSET :start",
+        {**values, "most": most, "start": start},
+    )
+    return _whole(connection, rows.fetchall())
+
+
+def _plain(word: str) -> str:
+    """Without the two letters that stand for any in LIKE."""
+    return word.replace("%", "_")
 
 
 def of_recipe(connection: sqlite3.Connection, recipe: int) -> list[SprayOut]:

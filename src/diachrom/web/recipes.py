@@ -13,6 +13,7 @@ from diachrom.core.film.grounds import ground
 from diachrom.core.mixing.draft import RECIPE_GROUND, Draft
 from diachrom.core.mixing.strip import Strip
 from diachrom.errors import InvalidInput
+from diachrom.store import spray_outs
 from diachrom.web.answers import go
 from diachrom.web.frame import frame
 from diachrom.web.mix_view import coats_words
@@ -60,6 +61,7 @@ class VersionView:
     ground_words: str
     coats_words: str
     story: StoryView
+    cards: Sequence[int]  # test cards of this version
 
 
 @dataclass(frozen=True)
@@ -122,6 +124,7 @@ def _version(store: Store, one: InBook, strip: Strip) -> VersionView:
         ", ".join(view.words.lower() for view in views),
         f"1 to {len(views[0].patches)} coats",
         story_view(store, *pouring.story_of(store, saved), None),
+        [card.id for card in spray_outs.of_recipe(store, saved.recipe) if card.version == saved.version],
     )
 
 

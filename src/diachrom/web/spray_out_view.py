@@ -73,6 +73,7 @@ class CardPage:
     sentence: str
     causes: Sequence[str]
     counts: bool
+    unread: bool  # nothing was read of it yet
     how: HowView
     photo: int | None
     shots: Sequence[Choice]
@@ -118,6 +119,7 @@ def card_page(seen: CardSeen, device: DevicePanel, grounds: Sequence[Group], sai
         _sentence(seen),
         [_cause(one, seen.beside, seen.card.draft.coats) for one in seen.beside.causes] if seen.beside else [],
         card.counts,
+        not any(patch.readings for patch in card.patches),
         _how(card),
         card.photo,
         [Choice(key, shot.words) for key, shot in SHOTS.items()],

@@ -3,6 +3,7 @@
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 from typing import Annotated
+from urllib.parse import urlencode
 
 from fastapi import APIRouter, File, Form, Path, Request, UploadFile
 from fastapi.responses import RedirectResponse, Response
@@ -32,7 +33,7 @@ router = APIRouter()
 Number = Annotated[int, Path()]
 Text = Annotated[str, Form()]
 Whole = Annotated[int, Form(ge=-1, le=99)]
-LISTED = 200
+LISTED = 30
 
 
 @dataclass(frozen=True)
@@ -45,11 +46,30 @@ class ListedCard:
     told: str
 
 
+@dataclass(frozen=True)
+class CardsPage:
+    query: str
+    cards: Sequence[ListedCard]
+    more: str  # where the next ones are
+    next_number: int
+    empty: str
+
+
 @router.get("/spray-outs")
-def cards(request: Request, store: OpenStore) -> Response:
-    views = [_listed(store, one) for one in kept.latest(store, LISTED)]
-    number = kept.next_number(store)
-    return render("spray_outs.html", cards=views, next_number=number, frame=frame(request, store, "mix"))
+def cards(request: Request, store: OpenStore, q: str = "", start: int = 0) -> Response:
+    query, begin_at = q[:200], min(max(start, 0), 10**9)
+    found = kept.find(store, query, start=begin_at, most=LISTED + 1)
+    rest = urlencode({"q": query, "start": begin_at + LISTED})
+    page = CardsPage(
+        query,
+        [_listed(store, one) for one in found[:LISTED]],
+        f"/spray-outs?{rest}" if len(found) > LISTED else "",
+        kept.next_number(store),
+        f"No test card has “{query}” in its number, name, note or paints." if query else "",
+    )
+    if is_fragment_wanted(request):
+        return render("more_cards.html" if start else "card_list.html", page=page)
+    return render("spray_outs.html", page=page, frame=frame(request, store, "mix"))
 
 
 def _listed(store: Store, one: kept.SprayOut) -> ListedCard:
@@ -143,6 +163,20 @@ def aside(
 @router.post("/spray-outs/{number}/counts")
 def counts(request: Request, store: OpenStore, devices: AtBench, number: Number) -> Response:
     spray_outs.turn_card(store, number)
+    return _changed(request, store, devices, number)
+
+
+@router.post("/spray-outs/{number}/away")
+def away(request: Request, store: OpenStore, number: Number) -> Response:
+    spray_outs.take_away(store, number)
+    return go(request, "/spray-outs")
+
+
+@router.post("/spray-outs/{number}/patch-away")
+def patch_away(
+    request: Request, store: OpenStore, devices: AtBench, number: Number, ground: Text, coats: Whole
+) -> Response:
+    spray_outs.take_patch_away(store, number, ground, coats)
     return _changed(request, store, devices, number)
 
 

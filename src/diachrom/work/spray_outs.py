@@ -107,6 +107,18 @@ def add_patch(connection: sqlite3.Connection, number: int, ground: str, coats: i
         spray_outs.add_patch(connection, card.id, key, coats)
 
 
+def take_patch_away(connection: sqlite3.Connection, number: int, ground: str, coats: int) -> None:
+    """A patch that was not sprayed after all. Raises NotFound, and InvalidInput for one that was read."""
+    with writing(connection):
+        spray_outs.take_patch_away(connection, spray_outs.patch_of(connection, number, ground, coats))
+
+
+def take_away(connection: sqlite3.Connection, number: int) -> None:
+    """A card that was begun by mistake. Raises NotFound, and InvalidInput for one that was read."""
+    with writing(connection):
+        spray_outs.take_away(connection, spray_outs.one(connection, number).id)
+
+
 def read(
     connection: sqlite3.Connection, devices: Devices, device: str, number: int, ground: str, coats: int, *, at: str
 ) -> None:
