@@ -113,6 +113,15 @@ def _sheet(page: Page) -> None:
     page.locator("#said", has_text="from the photo").wait_for()
 
 
+def _booth_learn(page: Page) -> None:
+    _learn(page)
+    _booth(page)
+
+
+def _printed(page: Page) -> None:
+    page.emulate_media(media="print")
+
+
 def _learn(page: Page) -> None:
     page.get_by_role("button", name="Learn from 24 cards").click()
     page.get_by_role("button", name="Take it").wait_for()
@@ -252,6 +261,9 @@ MORE = {
     "look-spray-out-phone": (PHONE, "/spray-outs/18", None),
     "look-spray-out-photo": (LARGE, "/spray-outs/17", _sheet),
     "look-spray-out-wrong": (WIDE, "/spray-outs/20", None),
+    "look-sheet-printed": ((794, 1123), "/spray-outs/7/sheet", _printed),
+    "look-spray-out-booth": (WIDE, "/spray-outs/17", _booth),
+    "look-learning-booth": (WIDE, "/learning", _booth_learn),
     "look-sheet": (LARGE, "/spray-outs/18/sheet", None),
     "look-empty": (WIDE, "/mix", _empty),
     "look-mix-tablet": (TABLET, "/mix", None),

@@ -17,9 +17,11 @@ from diachrom.web.needs import OpenStore
 from diachrom.web.pages import render
 from diachrom.web.prints import qr
 from diachrom.web.say import count, day
-from diachrom.web.spray_out_view import how_words, name_of
+from diachrom.web.spray_out_view import how_words
 from diachrom.work import card_sheets
+from diachrom.work.contents import contents
 from diachrom.work.over import over
+from diachrom.work.spray_out_seen import called
 
 router = APIRouter()
 LONGEST_LABEL = 22
@@ -77,7 +79,7 @@ def sheet(request: Request, store: OpenStore, number: Annotated[int, Path()]) ->
         fields.append(Printed(one.place, grey, label, one.place.y - LABEL / 3))
     page = SheetPage(
         card.id,
-        name_of(card),
+        called(card, contents(store, card.draft)),
         f"{day(card.at)} · {how_words(card)}",
         WIDTH_MM,
         HEIGHT_MM,

@@ -21,7 +21,6 @@ from diachrom.web.pages import is_fragment_wanted, render
 from diachrom.web.plot import Plot
 from diachrom.web.profile_plots import spectra
 from diachrom.web.say import count, day
-from diachrom.web.spray_out_view import name_of
 from diachrom.web.swatches import Swatch, swatch
 from diachrom.work import taking
 from diachrom.work.aiming import colour_of
@@ -206,7 +205,7 @@ def _aside(one: Aside) -> AsideView:
     else:
         words = f"as if {one.poured} had been poured in place of {one.meant}: the wrong bottle?"
     left = "" if why is None else f" That would leave dE {why.left:.1f}."
-    return AsideView(one.card.id, name_of(one.card), f"dE {one.delta_e:.0f} off; {words}{left}")
+    return AsideView(one.card.id, one.name, f"dE {one.delta_e:.0f} off; {words}{left}")
 
 
 def _answer(request: Request, store: OpenStore, said: str = "") -> Response:

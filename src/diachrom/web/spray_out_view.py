@@ -17,7 +17,7 @@ from diachrom.web.mix_view import coats_words
 from diachrom.web.say import count, day
 from diachrom.web.swatches import BeadString, Swatch, bead_string, swatch
 from diachrom.work import aiming
-from diachrom.work.spray_out_seen import CardSeen, PatchSeen
+from diachrom.work.spray_out_seen import CardSeen, PatchSeen, called
 
 
 @dataclass(frozen=True)
@@ -84,10 +84,6 @@ class CardPage:
     said: str
 
 
-def name_of(card: SprayOut) -> str:
-    return card.draft.name or "A mix without a name"
-
-
 def how_words(card: SprayOut) -> str:
     draft, how = card.draft, card.how
     told = [
@@ -111,7 +107,7 @@ def card_page(seen: CardSeen, device: DevicePanel, grounds: Sequence[Group], sai
     unread = (one for own in columns.values() for one in own if one.measured is None)
     return CardPage(
         card.id,
-        name_of(card),
+        called(card, seen.contents),
         f"Card {card.id} · {day(card.at)} · {how_words(card)}",
         bead_string(card.draft.parts, seen.contents.shelf),
         [PatchColumn(words, sorted(own, key=lambda one: one.coats)) for words, own in columns.items()],

@@ -20,7 +20,7 @@ from diachrom.web.needs import AtBench, GivenForm, OpenStore
 from diachrom.web.pages import is_fragment_wanted, render
 from diachrom.web.photos import PhotoPage, PickedSpot
 from diachrom.web.say import count, day
-from diachrom.web.spray_out_view import CardPage, card_page, grounds_to_add, how_words, name_of
+from diachrom.web.spray_out_view import CardPage, card_page, grounds_to_add, how_words
 from diachrom.web.swatches import BeadString, Swatch, bead_string, swatch
 from diachrom.work import card_sheets, picking, spray_outs
 from diachrom.work.aiming import colour_of
@@ -28,6 +28,7 @@ from diachrom.work.contents import contents
 from diachrom.work.cup import RECIPES_OFFERED
 from diachrom.work.devices import Devices
 from diachrom.work.opened import Store
+from diachrom.work.spray_out_seen import called
 
 router = APIRouter()
 Number = Annotated[int, Path()]
@@ -79,8 +80,9 @@ def _listed(store: Store, one: kept.SprayOut) -> ListedCard:
     far = spray_outs.missed_by(pairs)
     told = "" if far is None else f"{closeness(far)}, dE {far:.1f}"
     looks = [(swatch(colour_of(pair.predicted)), swatch(colour_of(pair.measured))) for pair in pairs]
-    beads = bead_string(one.draft.parts, contents(store, one.draft).shelf)
-    return ListedCard(one.id, name_of(one), detail, beads, looks, told)
+    held = contents(store, one.draft)
+    beads = bead_string(one.draft.parts, held.shelf)
+    return ListedCard(one.id, called(one, held), detail, beads, looks, told)
 
 
 def _page(request: Request, store: Store, devices: Devices, number: int, said: str = "") -> CardPage:

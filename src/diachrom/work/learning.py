@@ -25,7 +25,7 @@ from diachrom.store.recipes import Version
 from diachrom.store.spray_outs import Patch, SprayOut
 from diachrom.work.contents import Contents, contents, cup_of
 from diachrom.work.over import over
-from diachrom.work.spray_out_seen import CONTRADICTS, D65, core_card, is_special, mean_of
+from diachrom.work.spray_out_seen import CONTRADICTS, D65, called, core_card, is_special, mean_of
 
 CHANGED = 1.0  # dE of a recipe, above which it is told
 DROP_CHANGED = 0.01  # relative, below which a drop stays as it is
@@ -70,6 +70,7 @@ class Aside:
     """A card that fits nothing."""
 
     card: SprayOut
+    name: str
     delta_e: float
     reason: Reason | None
     meant: str = ""  # names of what was meant and what may have been poured
@@ -260,5 +261,7 @@ def _aside(connection: sqlite3.Connection, gathered: Gathered, found: Learned, a
             "" if place is None else paints.record(connection, ids[place]).full_name
             for place in ((why.paint, why.instead) if why else (None, None))
         )
-        result.append(Aside(gathered.cards[at], float(found.before[at]), why, meant, poured))
+        card = gathered.cards[at]
+        name = called(card, contents(connection, card.draft))
+        result.append(Aside(card, name, float(found.before[at]), why, meant, poured))
     return result

@@ -62,6 +62,12 @@ class CardSeen:
     beside: Beside | None  # None before anything was read, or for a mix that the tables do not know
 
 
+def called(card: SprayOut, held: Contents) -> str:
+    """The name of its mix; without one, what is in it."""
+    own = [held.shelf[part.bottle] for part in card.draft.parts if part.drops]
+    return card.draft.name or " and ".join(row.bottle.full_name for row in own if not row.paint.thins)
+
+
 def mean_of(patch: Patch) -> tuple[Floats | None, float]:
     """(3,) of the readings that count, and how far the farthest lies from it."""
     labs = np.array([one.lab for one in patch.readings if one.counts and one.lab is not None]).reshape(-1, 3)
