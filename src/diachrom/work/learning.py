@@ -1,6 +1,7 @@
 """What the test cards teach: gathered, learned, and shown before anything is taken."""
 
 import sqlite3
+from collections import Counter
 from collections.abc import Callable, Collection, Mapping, Sequence
 from dataclasses import dataclass, replace
 
@@ -17,6 +18,7 @@ from diachrom.core.mixing.cup import Cup, Pour
 from diachrom.core.mixing.learning import Learned, Progress, corrected, learn
 from diachrom.core.mixing.mixes import special
 from diachrom.core.mixing.spray_outs import SprayOut as CoreCard
+from diachrom.core.mixing.spray_outs import is_elsewhere, table_of
 from diachrom.core.mixing.where import Where
 from diachrom.store import bottles, hands, paints, recipes, spray_outs
 from diachrom.store.bottles import Bottle
@@ -28,6 +30,7 @@ from diachrom.work.over import over
 from diachrom.work.spray_out_seen import CONTRADICTS, D65, called, core_card, is_special, mean_of
 
 CHANGED = 1.0  # dE of a recipe, above which it is told
+MOST_TABLES = 8  # of foils and other films that cards lie on
 DROP_CHANGED = 0.01  # relative, below which a drop stays as it is
 
 
@@ -136,7 +139,21 @@ def gather(connection: sqlite3.Connection, *, only: Collection[int] | None = Non
 
         core.append(core_card(connection, card, cup_of(held), hand, place))
         found.append(card)
+    core = _bounded(core)
+    told = [at for at, one in enumerate(core) if one.patches]
+    found, core = [found[at] for at in told], [core[at] for at in told]
     return Gathered(found, core, list(ids), [profiles[one] for one in ids], list(bottle_numbers), left)
+
+
+def _bounded(cards: Sequence[CoreCard]) -> list[CoreCard]:
+    """Without the patches on foils and films that few others lie on: each of those takes a table, and a second."""
+    lies = [[table_of(card, one) if is_elsewhere(one) else None for one in card.patches] for card in cards]
+    often = Counter(key for own in lies for key in own if key is not None)
+    kept = {None, *(key for key, _ in often.most_common(MOST_TABLES))}
+    return [
+        replace(card, patches=[one for one, key in zip(card.patches, own, strict=True) if key in kept])
+        for card, own in zip(cards, lies, strict=True)
+    ]
 
 
 def _tells(patch: Patch) -> bool:

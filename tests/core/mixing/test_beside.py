@@ -85,3 +85,14 @@ def test_what_is_usual_grows_with_a_vague_profile_and_holds_most_uneven_coats():
     vague = beside(card, [replace(one, uncertainty=0.4) for one in PAINTS_HERE]).patches[0]
     assert vague.spread > 1.3 * usual.spread
     assert usual.delta_e < usual.spread
+
+
+def test_layers_that_are_the_same_to_light_share_their_tables_and_others_do_not():
+    def layer(drops=1, film_um=8.0, paint="torv-kritt"):
+        return Layer(Cup([Pour(PROFILES[paint], drops)]), film_um, 3)
+
+    assert layer().digest == layer().digest
+    others = [layer(film_um=9.0), layer(drops=2), layer(paint="torv-sot"), replace(layer(), sealed=True)]
+    assert len({layer().digest, *(one.digest for one in others)}) == 5
+    tables = [Where(GROUNDS["black"], 24.0, True, D65, (layer(),)).tables() for _ in range(2)]
+    assert tables[0] is tables[1]

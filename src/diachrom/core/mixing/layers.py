@@ -1,5 +1,6 @@
 """What a painter sprays: cups, coat by coat. Checks the amounts and hands them to the film."""
 
+import hashlib
 from collections.abc import Sequence
 from dataclasses import dataclass
 
@@ -35,6 +36,16 @@ class Layer:
     @property
     def total_um(self) -> float:
         return self.film_um * self.coats
+
+    @property
+    def digest(self) -> bytes:
+        """The same for all layers that are the same to light."""
+        told = hashlib.blake2b(repr((self.film_um, self.coats, self.sealed)).encode(), digest_size=16)
+        for pour in self.cup.pours:
+            paint = pour.paint
+            told.update(repr((pour.volume_ml, paint.flake, paint.fluorescence, paint.glow, paint.bleeds)).encode())
+            told.update(paint.absorption.tobytes() + paint.scattering.tobytes())
+        return told.digest()
 
 
 def check_layers(layers: Sequence[Layer]) -> None:

@@ -142,8 +142,8 @@ class Predictor:
         coats, film = np.unique([patch.coats for patch in card.patches], return_inverse=True)
         others = []
         for place, patch in enumerate(card.patches):
-            if patch.ground.glossy or patch.below:
-                key = (patch.ground.key, patch.ground.reflectance.tobytes(), card.clear_coat, *map(id, patch.below))
+            if is_elsewhere(patch):
+                key = table_of(card, patch)
                 others.append((key, place))
                 if key not in self._tables:
                     self._tables[key] = Where(patch.ground, 1.0, card.clear_coat, D65, patch.below).tables()
@@ -162,6 +162,17 @@ class Predictor:
         tilted = self.absorption[paints] * np.exp(own[..., :1] + own[..., 2:] * EVEN)  # (row, part, band)
         lost = film_um * np.einsum("rp,rpb->rb", shares, tilted)
         return lost, film_um * ((shares * np.exp(own[..., 1])) @ self.scattering[paints])
+
+
+def is_elsewhere(patch: Patch) -> bool:
+    """It lies on foil, on plastic or on other films, which takes a table of its own."""
+    return patch.ground.glossy or bool(patch.below)
+
+
+def table_of(card: SprayOut, patch: Patch) -> tuple[object, ...]:
+    """What tells the table of such a patch from another."""
+    ground = patch.ground
+    return ground.key, ground.reflectance.tobytes(), card.clear_coat, tuple(one.digest for one in patch.below)
 
 
 @dataclass(frozen=True, eq=False)

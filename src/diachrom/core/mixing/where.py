@@ -1,7 +1,7 @@
 """What a colour is matched over, and how it is looked at: without a direction, at one angle, or at several together."""
 
 from collections.abc import Callable
-from dataclasses import dataclass, field
+from dataclasses import dataclass
 from threading import Lock
 from typing import TypeVar, cast
 
@@ -53,7 +53,6 @@ class Where:
     under: Light
     below: tuple[Layer, ...] = ()
     views: Views = DIFFUSE
-    _own: Kept = field(default_factory=dict, repr=False)
 
     def factor(self, top: Coat, *, count: int = STREAMS) -> Floats:
         """What is seen of a coat: radiance factor (..., view, band)."""
@@ -104,9 +103,9 @@ class Where:
         return emission.inside_each(stack, self.ground)[-1].absorbed
 
     def _kept(self, kind: str, build: Callable[[], Table]) -> Table:
-        """From memory. What lies on a recipe as sprayed is remembered as long as this is."""
-        kept = self._own if self.below else _kept_tables
-        key = (kind, self.ground.key, self.ground.reflectance.tobytes(), self.clear_coat, self.under.key)
+        """From memory."""
+        kept, below = _kept_tables, tuple(layer.digest for layer in self.below)
+        key = (kind, self.ground.key, self.ground.reflectance.tobytes(), self.clear_coat, self.under.key, below)
         found = kept.get(key)
         if found is None:
             found = build()
