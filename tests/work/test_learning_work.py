@@ -91,6 +91,10 @@ def test_a_profile_measured_after_learning_is_left_alone_by_undo(store, learned)
 
 def test_what_was_learned_of_other_cards_is_not_taken(store, learned):
     before = state(store)
+    cards.describe(store, 18, {"film_um": "4"})
+    with pytest.raises(ChangedSince, match="nothing was taken"):
+        taking.take(store, learned, at=AT)
+    cards.describe(store, 18, {"film_um": "8"})
     cards.typed(store, 18, "white", 2, "50 40 40", at=AT)
     with pytest.raises(ChangedSince, match="nothing was taken"):
         taking.take(store, learned, at=AT)

@@ -14,7 +14,7 @@ from diachrom.core.light.difference import delta_e
 from diachrom.core.light.lab import lab
 from diachrom.core.light.words import difference
 from diachrom.core.mixing.aside import Reason, reason
-from diachrom.core.mixing.cup import Cup, Pour
+from diachrom.core.mixing.cup import LARGEST_DROP_ML, SMALLEST_DROP_ML, Cup, Pour
 from diachrom.core.mixing.learning import Learned, Progress, corrected, learn
 from diachrom.core.mixing.mixes import special
 from diachrom.core.mixing.spray_outs import SprayOut as CoreCard
@@ -30,6 +30,8 @@ from diachrom.work.over import over
 from diachrom.work.spray_out_seen import CONTRADICTS, D65, called, core_card, is_special, mean_of
 
 CHANGED = 1.0  # dE of a recipe, above which it is told
+HAND_CHANGED = 0.005  # relative, below which the hand is as it was
+THINNEST_HAND, HEAVIEST_HAND = 0.2, 5.0
 MOST_TABLES = 8  # of foils and other films that cards lie on
 DROP_CHANGED = 0.01  # relative, below which a drop stays as it is
 
@@ -96,7 +98,8 @@ class Lesson:
 
     @property
     def helps(self) -> bool:
-        return any(one.taken for one in self.paints)
+        before, after = self.hand
+        return any(one.taken for one in self.paints) or bool(self.drops) or abs(after / before - 1) > HAND_CHANGED
 
 
 @dataclass(frozen=True, eq=False)
@@ -170,8 +173,8 @@ def lesson(connection: sqlite3.Connection, *, progress: Progress = lambda _: Non
     used = [at for at in range(len(gathered.core)) if at not in found.aside]
     changes = _paints(connection, gathered, found, after, used)
     hand = hands.now(connection)
-    new_hand = hand * found.corrections.hand
-    drops = _drops(connection, gathered, found) if found.helped else []
+    new_hand = min(max(hand * found.corrections.hand, THINNEST_HAND), HEAVIEST_HAND)
+    drops = _drops(connection, gathered, found)
     learned = {one.record.id: one.after for one in changes if one.taken}
     sizes = {(one.bottle.id, one.counted_ml): one.after_ml for one in drops}
     return Lesson(
@@ -221,7 +224,8 @@ def _drops(connection: sqlite3.Connection, gathered: Gathered, found: Learned) -
             times = float(found.corrections.drop[part.bottle])
             if abs(times - 1) > DROP_CHANGED:
                 bottle = bottles.one(connection, gathered.bottles[part.bottle])
-                changes[bottle.id, part.drop_ml] = DropChange(bottle, part.drop_ml, part.drop_ml * times)
+                really = min(max(part.drop_ml * times, SMALLEST_DROP_ML), LARGEST_DROP_ML)
+                changes[bottle.id, part.drop_ml] = DropChange(bottle, part.drop_ml, really)
     return sorted(changes.values(), key=lambda one: -abs(np.log(one.after_ml / one.counted_ml)))
 
 

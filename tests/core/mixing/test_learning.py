@@ -93,6 +93,14 @@ def test_the_hand_and_the_strong_paints_are_found_and_what_cards_left_out_gain_i
     assert shares[-1] == 1.0
 
 
+def test_a_heavy_hand_is_learned_where_the_paints_are_what_they_are_taken_for():
+    bench = Bench(6)
+    bench.true, bench.drops, bench.hand = bench.paints, np.ones(10), 1.25
+    found = learn(bench.paints, 10, bench.cards(16))
+    assert found.corrections.hand == pytest.approx(1.25, rel=0.04)
+    assert np.abs(np.log(found.corrections.strength)).max() < 0.08
+
+
 def test_a_card_that_fits_nothing_is_set_aside_and_spoils_nothing():
     bench = Bench(3)
     cards = bench.cards(24)

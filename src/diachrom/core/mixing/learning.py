@@ -100,17 +100,15 @@ def learn(
         left_out[out] = fit.miss(known, out)
         trial.judge(known, out)
     better = bool(used) and float(np.median(left_out[used])) < min(ASIDE, float(np.median(before[used])))
-    paints_apart, bottles_apart, hand_apart = trial.found()
-    helped = [at for at, one in enumerate(paints_apart) if one.helps] if better else []
+    apart = trial.found()
+    helping = [group for group, one in zip(trial.groups, apart, strict=True) if one.helps] if better else []
     found, sure = np.zeros(places.size), fit.usual
-    if helped:
-        kept = [places.of_paint(at) for at in helped]
-        kept += [[places.bottle(at)] for at, one in enumerate(bottles_apart) if one.helps]
-        kept += [[places.hand]] if hand_apart.helps else []
-        kept += [[places.card(at)] for at in used]
+    if helping:
+        kept = [*helping, *([places.card(at)] for at in used)]
         found, sure = fit.solve(used, start=whole, free=[place for own in kept for place in own])
+    helped = [at for at in range(len(paints)) if places.of_paint(at) in helping]
     progress(1.0)
-    return Learned(_named(found, sure, places), before, left_out, aside, helped, paints_apart)
+    return Learned(_named(found, sure, places), before, left_out, aside, helped, apart[: len(paints)])
 
 
 def corrected(paint: Paint, corrections: Corrections, at: int) -> Paint:
@@ -218,7 +216,7 @@ class _Trial:
 
     def __init__(self, fit: _Fit) -> None:
         self.fit, places = fit, fit.places
-        self.groups = [
+        self.groups: list[list[int]] = [
             *(places.of_paint(at) for at in range(places.paints)),
             *([places.bottle(at)] for at in range(places.bottles)),
             [places.hand],
@@ -241,11 +239,9 @@ class _Trial:
             for group, without in zip(groups, missed[1:].tolist(), strict=True):
                 self.sums[group] += without, float(missed[0]), 1
 
-    def found(self) -> tuple[list[Apart], list[Apart], Apart]:
-        """By paint, by bottle, of the hand."""
-        apart = [Apart(one[0] / max(one[2], 1), one[1] / max(one[2], 1)) for one in self.sums.tolist()]
-        places = self.fit.places
-        return apart[: places.paints], apart[places.paints : -1], apart[-1]
+    def found(self) -> list[Apart]:
+        """Of each group: the paints, the bottles, the hand."""
+        return [Apart(one[0] / max(one[2], 1), one[1] / max(one[2], 1)) for one in self.sums.tolist()]
 
 
 def _even(labs: Floats) -> Floats:
