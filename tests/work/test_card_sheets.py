@@ -125,3 +125,28 @@ def test_the_sheet_is_printed_with_its_marks_and_code_and_its_photo_is_brought_t
         assert page.status_code == 422
         assert "Nothing of it was kept" in page.text
         assert client.post("/spray-outs/2/camera", data={"shot": "sideways"}, headers=wanted).status_code == 404
+
+
+def test_one_patch_is_picked_from_a_photo_with_a_grey_patch(bench, store):
+    picture = Image.new("RGB", (400, 300), "#6b5f52")
+    picture.paste("#8d7f70", (20, 20, 180, 280))
+    picture.paste("#b0562c", (220, 20, 380, 280))
+    out = io.BytesIO()
+    picture.save(out, "PNG")
+    with TestClient(
+        create_app(bench), base_url="http://127.0.0.1", headers={"Sec-Fetch-Site": "same-origin"}
+    ) as client:
+        where = {"ground": "white", "coats": "2"}
+        page = client.post("/spray-outs/18/photo", data=where, files={"file": ("puff.png", out.getvalue())})
+        assert "Pick 2 coats on white" in page.text
+        places = {"x": "300", "y": "150", "grey_x": "100", "grey_y": "150", "field": "2:white"}
+        assert client.post(page.url.path, data=places).url.path == "/spray-outs/18"
+        wrong = {"ground": "white", "coats": "7"}
+        assert client.post("/spray-outs/18/photo", data=wrong, files={"file": ("a.png", b"x")}).status_code == 404
+        assert client.post(page.url.path, data={**places, "field": "nine:mud"}).status_code == 404
+    card = kept.one(store, 18)
+    read = next(one for one in card.patches if (one.ground, one.coats) == ("white", 2)).readings[-1]
+    assert read.source == "the photo puff.png"
+    assert read.lab[1] > 20
+    assert read.predicted is not None
+    assert card.photo is not None

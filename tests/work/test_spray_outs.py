@@ -145,6 +145,7 @@ def test_flakes_are_laid_beside_without_a_cause(store):
     seen = spray_outs.see(store, 23)
     assert seen.beside is None
     assert all(one.words and one.delta_e is not None for one in seen.patches)
+    assert all(0 < one.spread < 20 for one in seen.patches)
 
 
 def test_the_pages_show_the_cards_and_what_would_explain_the_difference(bench):
@@ -195,3 +196,13 @@ def test_cards_are_found_by_number_name_note_and_paint_and_one_begun_by_mistake_
         assert "nothing read is thrown away" in refused.text
         assert client.post("/spray-outs/18/patch-away", data={"ground": "white", "coats": "2"}).status_code == 422
         assert client.get("/spray-outs/18").status_code == 200
+
+
+def test_a_hand_never_makes_a_coat_that_cannot_be_predicted(store):
+    with writing(store):
+        hands.set_to(store, 5.0, at=AT)
+    cup.spray_as(store, film_um=200, coats=1, at=AT)
+    seen = cup.see(store)
+    assert seen.strip.columns[0].patches[0].diffuse.lab[0] > 0
+    spray_outs.describe(store, 18, {"film_um": "200"})
+    assert spray_outs.see(store, 18).beside is not None

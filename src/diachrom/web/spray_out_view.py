@@ -99,11 +99,9 @@ def how_words(card: SprayOut) -> str:
 
 def card_page(seen: CardSeen, device: DevicePanel, grounds: Sequence[Group], said: str) -> CardPage:
     card = seen.card
-    spreads = iter(seen.beside.patches) if seen.beside else iter(())
     columns: dict[str, list[PatchView]] = {}
     for one in seen.patches:
-        around = next(spreads).spread if seen.beside and one.told else None
-        columns.setdefault(one.over.words, []).append(_patch(one, around))
+        columns.setdefault(one.over.words, []).append(_patch(one))
     unread = (one for own in columns.values() for one in own if one.measured is None)
     return CardPage(
         card.id,
@@ -148,14 +146,14 @@ def patch_words(one: PatchSeen) -> str:
     return f"{one.over.words}, {count(one.patch.coats, 'coat')}" if one.patch.coats else f"{one.over.words}, bare"
 
 
-def _patch(one: PatchSeen, spread: float | None) -> PatchView:
+def _patch(one: PatchSeen) -> PatchView:
     told, figures = "", ""
     far = one.delta_e
     if far is not None and one.patch.coats:
         told = "As predicted" if "the same" in one.words else f"{one.words[0].upper()}{one.words[1:]} than predicted"
         figures = f"dE {far:.1f}"
-        if spread is not None:
-            figures += f", {'within' if far <= spread else 'beyond'} the usual {spread:.1f}"
+        if one.spread is not None:
+            figures += f", {'within' if far <= one.spread else 'beyond'} the usual {one.spread:.1f}"
     if one.eye:
         told = "; ".join(filter(None, [told, f"the eye: {one.eye}"]))
     if one.contradicts:

@@ -15,7 +15,7 @@ from diachrom.core.light.lights import light
 from diachrom.core.light.screen import shown
 from diachrom.core.light.smooth import smooth_reflectance
 from diachrom.core.mixing.draft import Draft
-from diachrom.core.mixing.layers import MOST_COATS, THICKEST_COAT_UM
+from diachrom.core.mixing.layers import MOST_COATS, THICKEST_COAT_UM, by_hand
 from diachrom.core.mixing.matching import MOST_DROPS, MOST_PAINTS
 from diachrom.core.mixing.prediction import Colour
 from diachrom.core.mixing.where import ALL_ANGLES, DIFFUSE, Views, Where, facing
@@ -207,7 +207,7 @@ def from_recipe(connection: sqlite3.Connection, number: int, *, at: str) -> int:
     saved = recipes.version(connection, number)
     draft = saved.draft
     on = over(connection, draft.ground)
-    film_um = draft.film_um * draft.coats * hands.now(connection)
+    film_um = by_hand(draft.film_um, hands.now(connection)) * draft.coats
     where = Where(on.ground, film_um, draft.clear_coat, D65, on.below, ALL_ANGLES)
     coat = Coat(cup_of(contents(connection, draft)).mix(), where.film_um, draft.coats)
     source = f"recipe {number}, version {saved.version}"

@@ -11,6 +11,7 @@ from diachrom.core.mixing.amount import Job
 from diachrom.core.mixing.cup import AIRBRUSH_CUP_ML, MOST_DROPS, Cup, Pour
 from diachrom.core.mixing.draft import Draft
 from diachrom.core.mixing.keeping import density
+from diachrom.core.mixing.layers import by_hand
 from diachrom.core.mixing.prediction import Colour
 from diachrom.core.mixing.reducing import LADDER, Reduction, reduction
 from diachrom.core.mixing.scaling import Scaled, counted, free_volumes, scaled
@@ -133,9 +134,8 @@ def _ladder(connection: sqlite3.Connection, held: Contents, cup: Cup) -> list[tu
     for share in LADDER:
         one = strip(
             Cup(coloured),
-            film_um=hand
-            * draft.film_um
-            * (1 - share),  # reducer flashes off: the paint in a coat is what is left of it
+            # Reducer flashes off: the paint in a coat is what is left of it.
+            film_um=by_hand(draft.film_um, hand) * (1 - share),
             coats=LADDER_COATS,
             over=[where],
             clear_coat=draft.clear_coat,
@@ -177,7 +177,7 @@ def _beside(
     looks = [
         strip(
             one,
-            film_um=hand * draft.film_um,
+            film_um=by_hand(draft.film_um, hand),
             coats=draft.coats,
             over=[where],
             clear_coat=draft.clear_coat,

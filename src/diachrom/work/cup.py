@@ -8,7 +8,7 @@ from diachrom.core.light.lights import light
 from diachrom.core.mixing.advice import Situation, advice
 from diachrom.core.mixing.cup import Cup
 from diachrom.core.mixing.draft import ALWAYS_SHOWN, Draft
-from diachrom.core.mixing.layers import Layer
+from diachrom.core.mixing.layers import Layer, by_hand
 from diachrom.core.mixing.prediction import ANGLES_DEG
 from diachrom.core.mixing.spread import Spread, spread
 from diachrom.core.mixing.story import story
@@ -77,7 +77,7 @@ def strip_of(cup: Cup, draft: Draft, over: Sequence[Over], *, hand: float) -> St
     """The strip of a cup over these grounds, its coats so many times as thick as meant."""
     return strip(
         cup,
-        film_um=draft.film_um * hand,
+        film_um=by_hand(draft.film_um, hand),
         coats=min(max(draft.coats, FEWEST_COATS_SHOWN), MOST_COATS_SHOWN),
         over=over,
         clear_coat=draft.clear_coat,
@@ -94,7 +94,7 @@ def columns_of(connection: sqlite3.Connection, draft: Draft) -> list[Over]:
 def _spread(cup: Cup, draft: Draft, over: Over, *, hand: float, turns: bool) -> Spread:
     """Of the chosen coats on the chosen ground; at the glance where the angle matters."""
     return spread(
-        [*over.below, Layer(cup, draft.film_um * hand, draft.coats, draft.sealed)],
+        [*over.below, Layer(cup, by_hand(draft.film_um, hand), draft.coats, draft.sealed)],
         over=over.ground,
         clear_coat=draft.clear_coat,
         under=light(draft.light),

@@ -14,7 +14,7 @@ from diachrom.core.light.lab import lab
 from diachrom.core.light.lights import light
 from diachrom.core.light.screen import hex_to_lab, shown
 from diachrom.core.mixing.cup import LARGEST_DROP_ML, SMALLEST_DROP_ML, USUAL_DROP_ML, Cup, Pour
-from diachrom.core.mixing.layers import Layer
+from diachrom.core.mixing.layers import Layer, by_hand
 from diachrom.core.mixing.matching import Found, Match, Search
 from diachrom.core.mixing.spread import spread
 from diachrom.core.mixing.where import DIFFUSE, Views, Where
@@ -89,7 +89,7 @@ def thinner_ml(volume_ml: float, dilution: float) -> float:
 def where_sprayed(connection: sqlite3.Connection, how: Sprayed, views: Views = DIFFUSE) -> Where:
     """Coats over a ground, or over a recipe as sprayed. Raises what `over` raises."""
     seen = over(connection, how.ground)
-    film_um = how.film_um * how.coats * hands.now(connection)
+    film_um = by_hand(how.film_um, hands.now(connection)) * how.coats
     return Where(seen.ground, film_um, how.clear_coat, D65, seen.below, views)
 
 

@@ -4,7 +4,7 @@ import sqlite3
 
 from diachrom.core.film.grounds import ground
 from diachrom.core.mixing.draft import RECIPE_GROUND
-from diachrom.core.mixing.layers import MOST_LAYERS, Layer
+from diachrom.core.mixing.layers import MOST_LAYERS, Layer, by_hand
 from diachrom.core.mixing.strip import Over
 from diachrom.errors import InvalidInput, RecipeNotFound
 from diachrom.store import hands, recipes
@@ -41,7 +41,7 @@ def over(connection: sqlite3.Connection, key: str) -> Over:
         saved = by_key(connection, at)
         draft = saved.draft
         cup = cup_of(contents(connection, draft))
-        layers.append(Layer(cup, draft.film_um * hand, draft.coats, draft.sealed))
+        layers.append(Layer(cup, by_hand(draft.film_um, hand), draft.coats, draft.sealed))
         words.append(called(saved))
         at = draft.ground
     base = ground(at)

@@ -10,6 +10,7 @@ from diachrom.core.light.bands import Floats
 from diachrom.core.light.lights import light
 from diachrom.core.mixing.cup import Cup
 from diachrom.core.mixing.draft import Draft
+from diachrom.core.mixing.layers import by_hand
 from diachrom.core.mixing.strip import strip
 from diachrom.instruments import truth
 from diachrom.work.contents import contents, cup_of
@@ -39,7 +40,7 @@ def really(
     grounds = list(dict.fromkeys(ground for ground, _ in patches))
     seen = strip(
         Cup(pours),
-        film_um=draft.film_um * (1 - thinned) * truth.of_hand(card),
+        film_um=by_hand(draft.film_um, truth.of_hand(card)) * (1 - thinned),
         coats=max(1, *(coats for _, coats in patches)),
         over=[over(connection, ground) for ground in grounds],
         clear_coat=draft.clear_coat,

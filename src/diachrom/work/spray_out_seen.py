@@ -15,11 +15,13 @@ from diachrom.core.light.words import difference
 from diachrom.core.mixing.beside import Beside, beside
 from diachrom.core.mixing.contrast_card import bare_to_internal
 from diachrom.core.mixing.cup import Cup
+from diachrom.core.mixing.layers import Layer, by_hand
 from diachrom.core.mixing.mixes import special
 from diachrom.core.mixing.prediction import Colour
 from diachrom.core.mixing.spray_outs import Patch as CorePatch
 from diachrom.core.mixing.spray_outs import Poured
 from diachrom.core.mixing.spray_outs import SprayOut as CoreCard
+from diachrom.core.mixing.spread import spread
 from diachrom.core.mixing.strip import Over, strip
 from diachrom.store import hands, spray_outs
 from diachrom.store.spray_outs import Patch, SprayOut
@@ -42,6 +44,7 @@ class PatchSeen:
     apart: float  # largest distance of a reading from the mean, in Lab
     words: str  # how the reading looks beside the prediction
     eye: str  # what the eye said last
+    spread: float | None = None  # dE that nine of ten such patches stay within; None where nothing was read
 
     @property
     def contradicts(self) -> bool:
@@ -94,7 +97,7 @@ def _as_read(ground: Ground, bare: Floats, *, clear_coat: bool) -> Ground:
 
 def film_um(card: SprayOut, hand: float) -> float:
     """One coat of it as it is believed to be."""
-    return card.draft.film_um * hand * (1 - card.how.reduction)
+    return by_hand(card.draft.film_um, hand) * (1 - card.how.reduction)
 
 
 def predicted(
@@ -146,12 +149,26 @@ def see(connection: sqlite3.Connection, card: SprayOut) -> CardSeen:
     held = contents(connection, card.draft)
     looks = predicted(connection, card)
     patches = [_patch(one, over, colour) for one, (over, colour) in zip(card.patches, looks, strict=True)]
-    cup = cup_of(held)
-    if not any(one.told for one in patches) or is_special(cup):
+    cup, hand = cup_of(held), hands.now(connection)
+    told = [one for one in patches if one.told]
+    if not told:
         return CardSeen(card, held, patches, None)
-    at = iter(range(len(cup.pours)))
-    core = core_card(connection, card, cup, hands.now(connection), lambda _: (where := next(at), where))
-    return CardSeen(card, held, patches, beside(core, [pour.paint for pour in cup.pours]))
+    if is_special(cup):
+        whole, spreads = None, [_spread(cup, card, hand, one) for one in told]
+    else:
+        at = iter(range(len(cup.pours)))
+        core = core_card(connection, card, cup, hand, lambda _: (where := next(at), where))
+        whole = beside(core, [pour.paint for pour in cup.pours])
+        spreads = [one.spread for one in whole.patches]
+    usual = iter(spreads)
+    return CardSeen(card, held, [replace(one, spread=next(usual)) if one.told else one for one in patches], whole)
+
+
+def _spread(cup: Cup, card: SprayOut, hand: float, one: PatchSeen) -> float:
+    """Of what the tables do not know."""
+    top = Layer(cup, film_um(card, hand), one.patch.coats)
+    clear = card.draft.clear_coat
+    return spread([*one.over.below, top], over=one.over.ground, clear_coat=clear, under=D65).delta_e
 
 
 def is_special(cup: Cup) -> bool:
