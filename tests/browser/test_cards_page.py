@@ -60,6 +60,8 @@ def test_the_cards_are_learned_from_taken_and_taken_back(page, address, accessib
     page.goto(f"{address}/record")
     expect(page.get_by_text("was taken for").first).to_be_visible()
     accessible()
+    page.set_viewport_size({"width": 390, "height": 844})
+    assert page.evaluate("document.documentElement.scrollWidth") <= 390
     page.goto(f"{address}/learning")
     page.get_by_role("button", name="Take it back").click()
     expect(page.locator("#said")).to_contain_text("Taken back")
