@@ -14,7 +14,7 @@ import pytest
 from diachrom.core.mixing.draft import Draft, Part
 from diachrom.demo.bench import fill
 from diachrom.errors import Busy, DataExists, DataFolderNotWritable, NewerData, NotADatabase, StoreError
-from diachrom.store import bottles, cups, migrate, paints, recipes
+from diachrom.store import bottles, cups, migrate, paints, recipes, spray_outs
 from diachrom.store import connection as connections
 from diachrom.store.connection import connected, database, writing
 
@@ -65,6 +65,15 @@ def test_a_folder_made_by_an_older_version_is_brought_up_with_everything_in_it(t
             {"batch": batch, "draft": json.dumps(draft)},
         )
         connection.execute("INSERT INTO cup VALUES (1, 1, 1)")
+        if old == 6:
+            whole = cups.draft_to_json(Draft((Part(bottle, 6, 0.05),), coats=3))
+            connection.execute(
+                "INSERT INTO spray_out (id, at, recipe, version, draft) VALUES (4, 'then', 1, 1, ?)", [whole]
+            )
+            connection.execute("INSERT INTO spray_field VALUES (9, 4, 'black')")
+            connection.execute(
+                "INSERT INTO spray_reading (field, at, source, lab, counts) VALUES (9, 'then', 'read', '[1, 2, 3]', 0)"
+            )
     assert migrate.migrate(tmp_path) == [name for number, name, _ in scripts if number > old]
     with connected(tmp_path) as connection:
         assert bottles.one(connection, bottle).left_ml == 12.5
@@ -72,6 +81,13 @@ def test_a_folder_made_by_an_older_version_is_brought_up_with_everything_in_it(t
         assert recipes.version(connection, 1).draft.parts == (Part(bottle, 6, 0.05),)
         standing = cups.now(connection).draft
         assert (standing.name, standing.ground, standing.drops) == ("Half", "black", 3)
+        if old == 6:
+            card = spray_outs.one(connection, 4)
+            assert (card.recipe, card.counts, card.how.reduction) == (1, True, 0)
+            (patch,) = card.patches
+            (reading,) = patch.readings
+            assert (patch.ground, patch.coats) == ("black", 3)
+            assert (reading.lab, reading.counts, reading.predicted) == ((1, 2, 3), False, None)
 
 
 def test_a_failing_migration_leaves_nothing_behind(tmp_path, monkeypatch):

@@ -65,7 +65,7 @@ def test_a_photo_of_the_sheet_gives_every_patch_at_once_with_the_lights_cast_tak
 
 def test_what_a_photo_cannot_tell_is_kept_but_set_aside(store):
     aside = card_sheets.read_photo(store, 7, "sheet.jpg", shot(store, 7, "good"), at=AT)
-    assert aside[card_sheets.MIRRORS] == ["silver-foil 2"]
+    assert aside[card_sheets.MIRRORS] == ["silver foil 2"]
     foil = next(one for one in kept.one(store, 7).patches if one.ground == "silver-foil")
     assert [one.counts for one in foil.readings] == [True, False]
 

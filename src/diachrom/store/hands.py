@@ -2,6 +2,8 @@
 
 import sqlite3
 
+THINNEST, HEAVIEST = 0.2, 5.0  # as the table takes them
+
 
 def now(connection: sqlite3.Connection) -> float:
     """1 before anything was learned."""
@@ -11,8 +13,3 @@ def now(connection: sqlite3.Connection) -> float:
 
 def set_to(connection: sqlite3.Connection, times: float, *, at: str) -> None:
     connection.execute("INSERT INTO hand (at, times) VALUES (:at, :times)", {"at": at, "times": times})
-
-
-def over_time(connection: sqlite3.Connection) -> list[tuple[str, float]]:
-    """(when, times) of every change, the oldest first."""
-    return [(row["at"], row["times"]) for row in connection.execute("SELECT at, times FROM hand ORDER BY id")]

@@ -218,29 +218,27 @@ def latest(connection: sqlite3.Connection, most: int = -1) -> list[SprayOut]:
 
 
 _HAS_WORD = """
-    (CAST(id AS TEXT) = :word{at} OR note LIKE :like{at} OR json_extract(draft, '$.name') LIKE :like{at}
+    (CAST(id AS TEXT) = :word{at} OR instr(casefold(json_extract(draft, '$.name') || ' ' || note), :word{at})
      OR EXISTS (SELECT 1 FROM json_each(draft, '$.parts') AS part
                 JOIN bottle ON bottle.id = json_extract(part.value, '$.bottle')
-                JOIN paint ON paint.id = bottle.paint_id WHERE paint.line || ' ' || paint.name LIKE :like{at}))
+                JOIN paint ON paint.id = bottle.paint_id
+                WHERE instr(casefold(paint.line || ' ' || paint.name), :word{at})))
 """
 
 
 def find(connection: sqlite3.Connection, query: str, *, start: int, most: int) -> list[SprayOut]:
     """Those that have every word in number, name, note or paints, the newest first."""
-    words = query.split()
+    words = query.casefold().split()
     where = " AND ".join(_HAS_WORD.format(at=at) for at in range(len(words))) or "1"
-    values: dict[str, object] = {f"word{at}": word for at, word in enumerate(words)}
-    values |= {f"like{at}": f"%{_plain(word)}%" for at, word in enumerate(words)}
     rows = connection.execute(
         f"{_CARDS} WHERE {where} ORDER BY at DESC, id DESC LIMIT :most OFFSET :start",
-        {**values, "most": most, "start": start},
+        {"most": most, "start": start, **{f"word{at}": word for at, word in enumerate(words)}},
     )
     return _whole(connection, rows.fetchall())
 
 
-def _plain(word: str) -> str:
-    """Without the two letters that stand for any in LIKE."""
-    return word.replace("%", "_")
+def count(connection: sqlite3.Connection) -> int:
+    return int(connection.execute("SELECT count(*) FROM spray_out").fetchone()[0])
 
 
 def of_recipe(connection: sqlite3.Connection, recipe: int) -> list[SprayOut]:

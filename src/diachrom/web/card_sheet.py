@@ -73,7 +73,7 @@ def sheet(request: Request, store: OpenStore, number: Annotated[int, Path()]) ->
     fields = []
     for one in laid.fields:
         ink = PRINTED.get(one.ground)
-        grey = None if ink is None else f"#{round(255 * (1 - ink)):02x}" + 2 * f"{round(255 * (1 - ink)):02x}"
+        grey = None if ink is None else "#" + 3 * f"{round(255 * (1 - ink)):02x}"
         name = words[one.ground][:LONGEST_LABEL] if one.ground in sprayed else "foil"
         label = f"{name}, {count(one.coats, 'coat') if one.coats else 'bare'}"
         fields.append(Printed(one.place, grey, label, one.place.y - LABEL / 3))

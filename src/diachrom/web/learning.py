@@ -14,7 +14,6 @@ from diachrom.core.mixing.contrast_card import on_card
 from diachrom.core.mixing.learning import FEWEST
 from diachrom.store import learnings, spray_outs
 from diachrom.store.learnings import Learning
-from diachrom.web.answers import go
 from diachrom.web.frame import frame
 from diachrom.web.needs import OpenStore
 from diachrom.web.pages import is_fragment_wanted, render
@@ -104,7 +103,7 @@ def _jobs(request: Request) -> LearnJobs:
 def learning_page(request: Request, store: OpenStore, said: str = "") -> LearningPage:
     job = _jobs(request).job
     return LearningPage(
-        len(spray_outs.latest(store)),
+        spray_outs.count(store),
         FEWEST,
         job is not None and job.running,
         0 if job is None else round(100 * job.share),
@@ -121,8 +120,10 @@ def _standing_first(every: Sequence[Learning]) -> list[Learning]:
 
 
 def _taken(one: Learning, at: int) -> TakenView:
-    gain = f"dE {one.delta_e[0]:.1f} to {one.delta_e[1]:.1f} on cards left out"
-    words = f"{day(one.at)}: {count(len(one.profiles), 'profile')} from {count(one.cards, 'card')}, {gain}"
+    words = f"{day(one.at)}: the hand and {count(len(one.drops), 'drop')}, out of a file"
+    if one.cards:
+        gain = f"dE {one.delta_e[0]:.1f} to {one.delta_e[1]:.1f} on cards left out"
+        words = f"{day(one.at)}: {count(len(one.profiles), 'profile')} from {count(one.cards, 'card')}, {gain}"
     undone = "" if one.undone_at is None else f"taken back on {day(one.undone_at)}"
     return TakenView(words, undone, at == 0 and one.undone_at is None)
 
@@ -240,8 +241,6 @@ def take(request: Request, store: OpenStore) -> Response:
     jobs = _jobs(request)
     taking.take(store, jobs.found(), at=clock.now())
     jobs.forget()
-    if not is_fragment_wanted(request):
-        return go(request, "/learning")
     return _answer(request, store, "Taken: new versions of the profiles count from now on.")
 
 

@@ -26,7 +26,7 @@ from diachrom.work.aiming import Settings
 from diachrom.work.fields import number
 from diachrom.work.match_jobs import MatchJobs
 from diachrom.work.opened import Store
-from diachrom.work.over import called, recipe_key
+from diachrom.work.over import called
 
 router = APIRouter()
 Text = Annotated[str, Form()]
@@ -72,7 +72,7 @@ def show(request: Request, store: OpenStore, devices: AtBench) -> Response:
         [target_view(store, one) for one in targets.latest(store, aiming.TARGETS_SHOWN)],
         settings,
         f"{100 * settings.dilution:g}",
-        [choices.grounds(), Group("Recipes, as sprayed", [Choice(recipe_key(one), called(one)) for one in recipes])],
+        [choices.grounds(), choices.recipe_grounds(recipes)],
         [(um, key) for key, um in COATS_UM.items()],
         SEEN_AT,
         [Choice(str(one.recipe), called(one)) for one in recipes],

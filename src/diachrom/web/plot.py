@@ -69,6 +69,31 @@ class Axes:
         """An SVG path through points given in values."""
         return "M" + " L".join(f"{self.x(x)} {self.y(y)}" for x, y in points)
 
+    def plot(
+        self,
+        key: str,
+        title: str,
+        words: str,
+        curves: Sequence[Curve],
+        x_ticks: Sequence[tuple[float, str]],
+        y_ticks: Sequence[tuple[float, str]],
+    ) -> Plot:
+        """A plot as large as these axes."""
+        right, bottom = self.width - RIGHT, self.height - BOTTOM
+        return Plot(
+            key,
+            title,
+            words,
+            curves,
+            x_ticks,
+            y_ticks,
+            self.width,
+            self.height,
+            left=self.left,
+            right=right,
+            bottom=bottom,
+        )
+
     def dots(self, points: Iterable[tuple[float, Colour]], chosen: float | None = None) -> list[Dot]:
         """Marks at (x, the colour's lightness)."""
         return [

@@ -4,6 +4,7 @@ import math
 from collections.abc import Callable, Sequence
 from dataclasses import dataclass
 from datetime import datetime
+from statistics import median
 
 from fastapi import APIRouter, Request
 from fastapi.responses import Response
@@ -13,7 +14,7 @@ from diachrom.core.light.words import closeness
 from diachrom.web.frame import frame
 from diachrom.web.needs import OpenStore
 from diachrom.web.pages import render
-from diachrom.web.plot import BOTTOM, RIGHT, Axes, Curve, Dot, Plot
+from diachrom.web.plot import Axes, Curve, Dot, Plot
 from diachrom.web.say import count, short_day
 from diachrom.work.aiming import colour_of
 from diachrom.work.record import CardRecord, DropRecord, Record, Share, record
@@ -77,12 +78,12 @@ def _page(found: Record) -> RecordPage:
 
 
 def _now(cards: Sequence[CardRecord]) -> str:
-    both = sorted((one.then, one.now) for one in cards if one.now is not None)
+    both = [(one.then, one.now) for one in cards if one.now is not None]
     if not both:
         return ""
-    then, now = (sorted(own)[len(both) // 2] for own in zip(*both, strict=True))
+    then, now = (median(own) for own in zip(*both, strict=True))
     if abs(then - now) < TOLD:
-        return "Nothing was learned since: the same cards by today's profiles lie as far off."
+        return "By today's profiles the same cards lie as far off."
     return f"The same cards by today's profiles: the middle one dE {now:.1f}, {closeness(now)}; when read, {then:.1f}."
 
 
@@ -129,7 +130,7 @@ def _over_time(found: Record) -> Plot:
     words = f"{count(len(found.cards), 'card')} over time, dE {far[0]:.1f} to {far[-1]:.1f}"
     title = "dE of each card when it was read, in its own colour; those beyond stand at the top"
     ticks = [(axes.y(value), f"dE {value:g}") for value in steps]
-    return _wide("over-time", title, words, curves, _ticks(axes, first, last), ticks)
+    return axes.plot("over-time", title, words, curves, _ticks(axes, first, last), ticks)
 
 
 def _thickness(found: Record) -> Plot:
@@ -140,20 +141,7 @@ def _thickness(found: Record) -> Plot:
     ticks = [(axes.y(math.log(times)), f"{times:g} x") for times in (0.5, 0.7, 1.0, 1.4, 2.0)]
     words = f"thickness of {count(len(known), 'card')} beside what was meant"
     title = "How many times as thick as reckoned each card was"
-    return _wide("thickness", title, words, curves, _ticks(axes, first, last), ticks)
-
-
-def _wide(
-    key: str,
-    title: str,
-    words: str,
-    curves: Sequence[Curve],
-    x_ticks: Sequence[tuple[float, str]],
-    y_ticks: Sequence[tuple[float, str]],
-) -> Plot:
-    return Plot(
-        key, title, words, curves, x_ticks, y_ticks, WIDE, HIGH, left=LEFT, right=WIDE - RIGHT, bottom=HIGH - BOTTOM
-    )
+    return axes.plot("thickness", title, words, curves, _ticks(axes, first, last), ticks)
 
 
 def _bars(shares: Sequence[Share], noun: str, words: Callable[[str], str]) -> list[BarView]:

@@ -10,7 +10,6 @@ from diachrom.core.mixing.eye import DEGREES, DIRECTIONS
 from diachrom.core.mixing.layers import COATS_UM
 from diachrom.instruments.camera import SHOTS
 from diachrom.store.spray_outs import SprayOut
-from diachrom.web import choices
 from diachrom.web.choices import Choice, Group
 from diachrom.web.devices import DevicePanel
 from diachrom.web.mix_view import coats_words
@@ -198,7 +197,3 @@ def _cause(one: Cause, whole: Beside, coats: int) -> str:
             return f"Hiding would explain {share}: as if they scattered {one.value:.2f} times as much."
     lean = "yellower and redder" if one.value < 0 else "bluer and greener"
     return f"Hue would explain {share}: as if they were {lean} by themselves."
-
-
-def grounds_to_add(recipes: Group) -> list[Group]:
-    return [choices.grounds(), recipes]

@@ -20,7 +20,7 @@ from diachrom.web.needs import AtBench, GivenForm, OpenStore
 from diachrom.web.pages import is_fragment_wanted, render
 from diachrom.web.photos import PhotoPage, PickedSpot
 from diachrom.web.say import count, day
-from diachrom.web.spray_out_view import CardPage, card_page, grounds_to_add, how_words
+from diachrom.web.spray_out_view import CardPage, card_page, how_words
 from diachrom.web.swatches import BeadString, Swatch, bead_string, swatch
 from diachrom.work import card_sheets, picking, spray_outs
 from diachrom.work.aiming import colour_of
@@ -28,6 +28,7 @@ from diachrom.work.contents import contents
 from diachrom.work.cup import RECIPES_OFFERED
 from diachrom.work.devices import Devices
 from diachrom.work.opened import Store
+from diachrom.work.over import over
 from diachrom.work.spray_out_seen import called
 
 router = APIRouter()
@@ -86,7 +87,8 @@ def _listed(store: Store, one: kept.SprayOut) -> ListedCard:
 
 
 def _page(request: Request, store: Store, devices: Devices, number: int, said: str = "") -> CardPage:
-    grounds = grounds_to_add(choices.recipe_grounds(recipes.newest_versions(store, most=RECIPES_OFFERED)))
+    offered = recipes.newest_versions(store, most=RECIPES_OFFERED)
+    grounds = [choices.grounds(), choices.recipe_grounds(offered)]
     return card_page(
         spray_outs.see(store, number), reader_panel(devices, chosen_reader(request, devices)), grounds, said
     )
@@ -227,6 +229,7 @@ def pick_page(
 ) -> Response:
     found = picking.photo(store, photo)
     kept.patch_of(store, number, ground, coats)
+    words = over(store, ground).words
     page = PhotoPage(
         photo,
         found.name,
@@ -234,7 +237,7 @@ def pick_page(
         found.height,
         f"/spray-outs/{number}/photo/{photo}",
         f"{coats}:{ground}",
-        f"{count(coats, 'coat')} on {ground}",
+        f"{count(coats, 'coat')} on {words}",
         f"/spray-outs/{number}",
     )
     return render("photo.html", page=page, frame=frame(request, store, "mix"))

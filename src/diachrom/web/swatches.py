@@ -6,6 +6,7 @@ from dataclasses import dataclass
 from diachrom.core.light import names
 from diachrom.core.mixing.draft import Part
 from diachrom.core.mixing.prediction import Colour
+from diachrom.work.looks import PaintLook
 from diachrom.work.shelf import OnShelf
 
 FOLD_ABOVE = 60  # drops; a longer string shows a bead and a count for each bottle
@@ -57,9 +58,15 @@ class BeadString:
 
 
 def bead(on_shelf: OnShelf) -> Bead:
-    colour = on_shelf.look.bead
-    kind = on_shelf.bottle.kind if colour is None else "paint"
-    return Bead(kind, colour.shown.srgb if colour else None, colour.shown.p3 if colour else None)
+    return bead_of(on_shelf.look, on_shelf.bottle.kind)
+
+
+def bead_of(look: PaintLook, kind: str) -> Bead:
+    """A paint's drop; what has no colour is known by its kind."""
+    colour = look.bead
+    return Bead(
+        kind if colour is None else "paint", colour.shown.srgb if colour else None, colour.shown.p3 if colour else None
+    )
 
 
 def bead_string(parts: Iterable[Part], shelf: dict[int, OnShelf]) -> BeadString:

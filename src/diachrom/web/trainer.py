@@ -19,10 +19,10 @@ from diachrom.web.choices import Choice
 from diachrom.web.frame import frame
 from diachrom.web.needs import OpenStore
 from diachrom.web.pages import render
-from diachrom.web.plot import BOTTOM, RIGHT, Axes, Curve, Dot, Plot, apart
+from diachrom.web.plot import Axes, Curve, Dot, Plot, apart
 from diachrom.web.say import count
 from diachrom.web.strip_view import ColumnView, single
-from diachrom.web.swatches import Bead
+from diachrom.web.swatches import Bead, bead_of
 from diachrom.work import training
 from diachrom.work.opened import Store
 from diachrom.work.training import OTHER, OWN, SHELVES, RoundSeen, Shelf, SkillRecord, Trainee
@@ -102,9 +102,7 @@ def _round(seen: RoundSeen) -> RoundView:
     guess = kept.guess or (None,) * len(kept.drops)
     bottles = []
     for bottle, target, own in zip(seen.bottles, kept.drops, guess, strict=True):
-        shown = bottle.look.bead.shown if bottle.look.bead else None
-        bead = Bead("paint", shown.srgb, shown.p3) if shown else Bead(bottle.paint.kind, None, None)
-        bottles.append(BottleView(bottle.name, bead, own, target))
+        bottles.append(BottleView(bottle.name, bead_of(bottle.look, bottle.paint.kind), own, target))
     judged = seen.judged
     return RoundView(
         kept.id,
@@ -167,10 +165,7 @@ def _plot(found: Sequence[SkillRecord]) -> Plot | None:
     marks = [(axes.x(1), "first"), (axes.x(longest), f"round {longest}")]
     words = "; ".join(f"{one.words}: {len(one.rounds)} rounds" for one in found if one.rounds)
     title = "dE of each guess, round after round"
-    right, bottom = WIDE - RIGHT, HIGH - BOTTOM
-    return Plot(
-        "training", title, words, apart(curves), marks, ticks, WIDE, HIGH, left=LEFT, right=right, bottom=bottom
-    )
+    return axes.plot("training", title, words, apart(curves), marks, ticks)
 
 
 @router.get("/trainer")

@@ -9,6 +9,7 @@ from diachrom.core.mixing.cup import LARGEST_DROP_ML, MOST_DROPS, SMALLEST_DROP_
 from diachrom.core.mixing.draft import LONGEST_NAME, LONGEST_NOTE
 from diachrom.core.mixing.layers import MOST_COATS, THICKEST_COAT_UM
 from diachrom.store.bottles import HAPPENINGS, STATES
+from diachrom.store.hands import HEAVIEST, THINNEST
 from diachrom.store.spray_outs import MOST_NUMBER
 from diachrom.work import documents
 from diachrom.work.documents import Document
@@ -176,5 +177,7 @@ class Bundle(Document):
     bottles: list[BottleDoc] = Field(default=[])
     recipes: list[RecipeDoc] = Field(default=[])
     cards: list[CardDoc] = Field(default=[])
-    hand: float = Field(default=1.0, ge=0.2, le=5, description="how many times as thick as meant its coats are")
+    hand: float = Field(
+        default=1.0, ge=THINNEST, le=HEAVIEST, description="how many times as thick as meant its coats are"
+    )
     learned_drops: list[LearnedDropDoc] = Field(default=[])

@@ -13,6 +13,7 @@ from diachrom.store import spray_outs, waiting
 from diachrom.store.connection import writing
 from diachrom.store.spray_outs import SprayOut
 from diachrom.work import spray_out_seen
+from diachrom.work.over import over
 from diachrom.work.really import really
 from diachrom.work.spray_out_seen import NewReading
 
@@ -62,7 +63,7 @@ def read_photo(
     aside: dict[str, list[str]] = {}
     for one in fields:
         if why := _why_aside(one):
-            aside.setdefault(why, []).append(f"{one.ground} {one.coats}")
+            aside.setdefault(why, []).append(f"{over(connection, one.ground).words} {one.coats}")
     return aside
 
 

@@ -68,7 +68,9 @@ class LearnJobs:
 def _run(folder: Path, job: LearnJob) -> None:
     try:
         with connected(folder) as connection:
-            job.lesson = lesson(connection, progress=job.tell)
+            found = lesson(connection, progress=job.tell)
+        job.tell(1.0)  # stopped just before its end it is stopped all the same
+        job.lesson = found
     except _Stopped:
         return
     except DiachromError as error:

@@ -31,7 +31,6 @@ from diachrom.work.spray_out_seen import CONTRADICTS, D65, called, core_card, is
 
 CHANGED = 1.0  # dE of a recipe, above which it is told
 HAND_CHANGED = 0.005  # relative, below which the hand is as it was
-THINNEST_HAND, HEAVIEST_HAND = 0.2, 5.0
 MOST_TABLES = 8  # of foils and other films that cards lie on
 DROP_CHANGED = 0.01  # relative, below which a drop stays as it is
 
@@ -173,7 +172,7 @@ def lesson(connection: sqlite3.Connection, *, progress: Progress = lambda _: Non
     used = [at for at in range(len(gathered.core)) if at not in found.aside]
     changes = _paints(connection, gathered, found, after, used)
     hand = hands.now(connection)
-    new_hand = min(max(hand * found.corrections.hand, THINNEST_HAND), HEAVIEST_HAND)
+    new_hand = min(max(hand * found.corrections.hand, hands.THINNEST), hands.HEAVIEST)
     drops = _drops(connection, gathered, found)
     learned = {one.record.id: one.after for one in changes if one.taken}
     sizes = {(one.bottle.id, one.counted_ml): one.after_ml for one in drops}

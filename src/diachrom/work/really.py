@@ -8,15 +8,13 @@ import numpy as np
 
 from diachrom.core.light.bands import Floats
 from diachrom.core.light.lights import light
-from diachrom.core.mixing.cup import Cup
+from diachrom.core.mixing.cup import LARGEST_DROP_ML, SMALLEST_DROP_ML, Cup
 from diachrom.core.mixing.draft import Draft
 from diachrom.core.mixing.layers import by_hand
 from diachrom.core.mixing.strip import strip
 from diachrom.instruments import truth
 from diachrom.work.contents import contents, cup_of
 from diachrom.work.over import over
-
-NARROWEST_DROP_ML = 0.005
 
 
 def really(
@@ -33,7 +31,7 @@ def really(
         replace(
             pour,
             paint=truth.of_paint(held.shelf[part.bottle].bottle.paint_id, pour.paint),
-            drop_ml=max(NARROWEST_DROP_ML, truth.of_drop(part.bottle, part.drop_ml)),
+            drop_ml=min(max(truth.of_drop(part.bottle, part.drop_ml), SMALLEST_DROP_ML), LARGEST_DROP_ML),
         )
         for part, pour in zip(draft.parts, cup_of(held).pours, strict=True)
     ]

@@ -156,8 +156,8 @@ def see(connection: sqlite3.Connection, card: SprayOut) -> CardSeen:
     if is_special(cup):
         whole, spreads = None, [_spread(cup, card, hand, one) for one in told]
     else:
-        at = iter(range(len(cup.pours)))
-        core = core_card(connection, card, cup, hand, lambda _: (where := next(at), where))
+        places = {part.bottle: at for at, part in enumerate(card.draft.parts)}
+        core = core_card(connection, card, cup, hand, lambda bottle: (places[bottle], places[bottle]))
         whole = beside(core, [pour.paint for pour in cup.pours])
         spreads = [one.spread for one in whole.patches]
     usual = iter(spreads)

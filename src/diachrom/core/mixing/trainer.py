@@ -16,7 +16,6 @@ from diachrom.core.light.bands import Floats
 from diachrom.core.light.difference import mean_delta_e
 from diachrom.core.light.lab import lch
 from diachrom.core.light.lights import light
-from diachrom.core.mixing.cup import MOST_DROPS
 from diachrom.core.mixing.mixes import exact_labs, special
 from diachrom.core.mixing.where import ALL_ANGLES, DIFFUSE, Where
 from diachrom.errors import EmptyCup, InvalidInput
@@ -209,7 +208,7 @@ def _shares(rows: Sequence[Sequence[int]], sizes: Sequence[float]) -> Floats:
 
 def checked(guess: Sequence[int]) -> tuple[int, ...]:
     """Raises InvalidInput, EmptyCup."""
-    if len(guess) != BOTTLES or any(not 0 <= one <= min(MOST_GUESSED, MOST_DROPS) for one in guess):
+    if len(guess) != BOTTLES or any(not 0 <= one <= MOST_GUESSED for one in guess):
         raise InvalidInput(f"Guess 0 to {MOST_GUESSED} drops of each of the {BOTTLES} bottles.", field="guess")
     if not sum(guess):
         raise EmptyCup("guessing")
