@@ -113,11 +113,6 @@ def _sheet(page: Page) -> None:
     page.locator("#said", has_text="from the photo").wait_for()
 
 
-def _booth_learn(page: Page) -> None:
-    _learn(page)
-    _booth(page)
-
-
 def _printed(page: Page) -> None:
     page.emulate_media(media="print")
 
@@ -252,19 +247,13 @@ MORE = {
     "look-match-phone": (PHONE, "/match", _match),
     "look-next-phone": (PHONE, "/match", _next),
     "look-record-phone": (PHONE, "/record", None),
-    "look-record-before": (WIDE, "/record", None),
-    "look-trainer": (WIDE, "/trainer", _train_open),
     "look-trainer-phone": (PHONE, "/trainer", _train_open),
-    "look-learning-start": (WIDE, "/learning", None),
     "look-learning-phone": (PHONE, "/learning", _learn),
     "look-spray-outs": (WIDE, "/spray-outs", None),
     "look-spray-out-phone": (PHONE, "/spray-outs/18", None),
     "look-spray-out-photo": (LARGE, "/spray-outs/17", _sheet),
-    "look-spray-out-wrong": (WIDE, "/spray-outs/20", None),
     "look-sheet-printed": ((794, 1123), "/spray-outs/7/sheet", _printed),
     "look-spray-out-booth": (WIDE, "/spray-outs/17", _booth),
-    "look-learning-booth": (WIDE, "/learning", _booth_learn),
-    "look-sheet": (LARGE, "/spray-outs/18/sheet", None),
     "look-empty": (WIDE, "/mix", _empty),
     "look-mix-tablet": (TABLET, "/mix", None),
     "look-mix-large": (LARGE, "/mix", None),

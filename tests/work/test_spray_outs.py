@@ -45,6 +45,20 @@ def test_a_card_keeps_the_mix_as_it_was_poured_whatever_becomes_of_the_cup(store
         spray_outs.begin(store, at=AT)
 
 
+def test_a_recipe_of_the_most_coats_has_its_patches(store):
+    cup.spray_as(store, coats=50, film_um=4, at=AT)
+    number = spray_outs.begin(store, at=AT)
+    assert [one.coats for one in kept.one(store, number).patches] == [50, 50, 50]
+    assert all(one.predicted.lab[0] > 0 for one in spray_outs.see(store, number).patches)
+    with pytest.raises(InvalidInput, match="5000 µm can be predicted"):
+        spray_outs.describe(store, number, {"film_um": "200"})
+    assert kept.one(store, number).draft.film_um == 4
+    cup.spray_as(store, film_um=200, at=AT)
+    with pytest.raises(InvalidInput, match="5000 µm can be predicted"):
+        spray_outs.begin(store, at=AT)
+    assert kept.next_number(store) == number + 1
+
+
 def test_the_number_written_on_a_card_is_its_own_and_a_second_one_is_said_with_a_free_one(store):
     assert spray_outs.begin(store, number=70, at=AT) == 70
     with pytest.raises(InvalidInput, match="There is a card 18 already, of 2026-09-03: write 71 on this one"):
@@ -129,7 +143,7 @@ def test_what_was_never_sprayed_or_cannot_be_read_is_said_and_keeps_nothing(stor
         (lambda: spray_outs.judge(store, number, "white", 2, ["lighter"], "so so", at=AT), InvalidInput),
         (lambda: spray_outs.read(store, unplugged, "bench", number, "white", 2, at=AT), InstrumentError),
         (lambda: spray_outs.add_patch(store, number, "mud", 2), UnknownGround),
-        (lambda: spray_outs.add_patch(store, number, "white", 21), InvalidInput),
+        (lambda: spray_outs.add_patch(store, number, "white", 51), InvalidInput),
         (lambda: spray_outs.turn(store, number, 999), NotFound),
         (lambda: spray_outs.see(store, 10**30), NotFound),
     ):

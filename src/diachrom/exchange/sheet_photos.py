@@ -73,7 +73,7 @@ def read(png: bytes, sheet: Sheet, card: int) -> list[FieldRead]:
 
 
 def _named(fields: Iterable[SheetField]) -> str:
-    return ", ".join(f"{one.ground} with {one.coats or 'no'} coats" for one in fields)
+    return ", ".join(f"{one.ground} with {one.coats or 'no'} coat{'' if one.coats == 1 else 's'}" for one in fields)
 
 
 def _flattened(encoded: marks.Picture) -> Floats:

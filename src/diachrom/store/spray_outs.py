@@ -153,8 +153,9 @@ def patch_of(connection: sqlite3.Connection, number: int, ground: str, coats: in
     ).fetchone()
     if row is None:
         what = "its bare ground was not kept open" if coats == 0 else "nothing was sprayed there"
+        many = "" if coats == 1 else "s"
         raise NotFound(
-            f"Card {number} has no patch of {coats} coats on '{ground[:40]}': {what}. Add the patch first.",
+            f"Card {number} has no patch of {coats} coat{many} on '{ground[:40]}': {what}. Add the patch first.",
             field="ground",
         )
     return int(row["id"])

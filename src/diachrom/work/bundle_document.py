@@ -133,7 +133,7 @@ class ReadingDoc(Document):
 
 class PatchDoc(Document):
     ground: Short
-    coats: int = Field(ge=0, le=20, description="none is the bare ground")
+    coats: int = Field(ge=0, le=MOST_COATS, description="none is the bare ground")
     readings: list[ReadingDoc] = Field(default=[], max_length=500)
 
 

@@ -9,7 +9,7 @@ import numpy as np
 from diachrom.core.light.difference import delta_e
 from diachrom.core.light.lab import lab
 from diachrom.core.mixing.eye import said
-from diachrom.core.mixing.layers import THICKEST_COAT_UM
+from diachrom.core.mixing.layers import MOST_COATS, THICKEST_COAT_UM
 from diachrom.core.mixing.story import THE_EYE
 from diachrom.errors import EmptyCup, InvalidInput
 from diachrom.exchange.photos import Spot
@@ -33,7 +33,7 @@ HOW = (
     text_field("note", "Note", longest=400),
 )
 USUAL_GROUNDS = ("white", "black", "grey")
-MOST_PATCHES, MOST_COATS = 40, 20
+MOST_PATCHES = 40
 
 
 def begin(
@@ -63,7 +63,13 @@ def begin(
         patches = [(ground, draft.coats) for ground in dict.fromkeys([*USUAL_GROUNDS, draft.ground])]
         card = spray_outs.add(connection, draft, patches, recipe=recipe, version=version, at=at, number=number)
         spray_outs.describe(connection, card, draft, How(nozzle_mm), "")
+        _check(connection, card)
     return card
+
+
+def _check(connection: sqlite3.Connection, number: int) -> None:
+    """A card that cannot be predicted is not kept. Inside `writing`. Raises InvalidInput."""
+    spray_out_seen.predicted(connection, spray_outs.one(connection, number))
 
 
 def describe(connection: sqlite3.Connection, number: int, given: Mapping[str, str]) -> None:
@@ -86,6 +92,7 @@ def describe(connection: sqlite3.Connection, number: int, given: Mapping[str, st
     )
     with writing(connection):
         spray_outs.describe(connection, card.id, draft, how, str(values.get("note", card.note)))
+        _check(connection, card.id)
 
 
 def _or_none(value: Value) -> float | None:
@@ -105,6 +112,7 @@ def add_patch(connection: sqlite3.Connection, number: int, ground: str, coats: i
     key = over(connection, ground).key
     with writing(connection):
         spray_outs.add_patch(connection, card.id, key, coats)
+        _check(connection, card.id)
 
 
 def take_patch_away(connection: sqlite3.Connection, number: int, ground: str, coats: int) -> None:

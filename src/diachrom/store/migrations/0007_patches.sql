@@ -3,7 +3,7 @@ CREATE TABLE spray_patch (
     id INTEGER PRIMARY KEY,
     spray_out INTEGER NOT NULL REFERENCES spray_out (id),
     ground TEXT NOT NULL,
-    coats INTEGER NOT NULL CHECK (coats BETWEEN 0 AND 20),
+    coats INTEGER NOT NULL CHECK (coats BETWEEN 0 AND 50),
     UNIQUE (spray_out, ground, coats)
 ) STRICT;
 INSERT INTO spray_patch (id, spray_out, ground, coats)
