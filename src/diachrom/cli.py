@@ -71,8 +71,8 @@ def _serve(folder: Path, port: int) -> None:
 @app.command()
 def migrate(context: typer.Context, data: Data = None) -> None:
     """Create the data folder, or bring it to this version."""
-    from diachrom.store.migrate import LATEST
     from diachrom.store.migrate import migrate as bring_up
+    from diachrom.store.schema import LATEST
 
     folder = _folder(context, data)
     taken = bring_up(folder)

@@ -83,6 +83,21 @@ class NotADatabase(StoreError):
         super().__init__(f"{path} is not a Diachrom database, or it is damaged. Nothing was changed.")
 
 
+class Damaged(StoreError):
+    """A database that is not whole; nothing is written to it."""
+
+    def __init__(self, path: object, why: str) -> None:
+        super().__init__(
+            f"{path} is damaged ({why[:160]}). Nothing is written to it. Put a copy in its place: those made before an "
+            "upgrade lie in the folder 'backups' beside it."
+        )
+
+
+class OlderData(StoreError):
+    def __init__(self, path: object, has: int, knows: int) -> None:
+        super().__init__(f"{path} is of data version {has}, this Diachrom is of {knows}: run 'diachrom migrate' first.")
+
+
 class NewerData(StoreError):
     def __init__(self, path: object, has: int, knows: int) -> None:
         super().__init__(
@@ -104,6 +119,13 @@ class FileExists(StoreError):
 class Busy(StoreError):
     def __init__(self) -> None:
         super().__init__("The database was busy for too long. Nothing was saved; try again.")
+
+
+class Repeated(DiachromError):
+    """A press that was counted already and was sent again."""
+
+    def __init__(self) -> None:
+        super().__init__("That press was counted already; it was not counted again.")
 
 
 class ChangedSince(DiachromError):

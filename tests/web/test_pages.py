@@ -198,7 +198,7 @@ def test_a_database_held_by_another_program_is_said(client, bench, monkeypatch):
 
 
 def test_a_fault_of_the_program_is_said_and_not_shown_as_a_traceback(bench):
-    with connected(bench) as connection:
+    with connected(bench) as connection, writing(connection):
         connection.execute("DROP TABLE cup")
     with TestClient(create_app(bench), base_url="http://127.0.0.1", raise_server_exceptions=False) as client:
         answer = client.get("/mix")

@@ -20,6 +20,7 @@ from diachrom.errors import (
 )
 from diachrom.exchange.spectra import Sample
 from diachrom.store import bottles, targets
+from diachrom.store.connection import writing
 from diachrom.store.targets import Seen
 from diachrom.work import aiming, carding, command, cup, documents, match_at_cup, match_documents, matching, predicting
 from diachrom.work.aiming import Settings
@@ -30,7 +31,7 @@ AT = "2026-11-25T10:00:00+00:00"
 
 
 def ended(jobs, folder, store):
-    job = jobs.start(folder, store)
+    job = jobs.start(folder)
     deadline = time.monotonic() + 40
     while not job.finished and time.monotonic() < deadline:
         time.sleep(0.02)
@@ -65,11 +66,11 @@ def test_what_is_no_target_is_said(store):
         (lambda: aiming.from_paint(store, "tynn-medium", at=AT), InvalidInput),
         (lambda: aiming.typed(store, "50 900 0", "", at=AT), InvalidInput),
         (lambda: aiming.typed(store, "50 9 0", "", Seen("mud"), at=AT), UnknownGround),
-        (lambda: aiming.choose(store, 10**30), NotFound),
-        (lambda: aiming.set_up(store, Settings(max_paints=1, kept_in=(22, 23))), InvalidInput),
-        (lambda: aiming.set_up(store, Settings(ground="mud")), UnknownGround),
-        (lambda: aiming.set_up(store, Settings(max_paints=9)), InvalidInput),
-        (lambda: aiming.set_up(store, Settings(dilution=0.95)), InvalidInput),
+        (lambda: aiming.choose(store, 999), NotFound),
+        (lambda: aiming.set_up(store, lambda _: Settings(max_paints=1, kept_in=(22, 23))), InvalidInput),
+        (lambda: aiming.set_up(store, lambda _: Settings(ground="mud")), UnknownGround),
+        (lambda: aiming.set_up(store, lambda _: Settings(max_paints=9)), InvalidInput),
+        (lambda: aiming.set_up(store, lambda _: Settings(dilution=0.95)), InvalidInput),
     ):
         with pytest.raises(error):
             wrong()
@@ -80,7 +81,7 @@ def test_the_short_list_differs_in_kind_and_the_nearest_goes_into_the_cup(store,
     aiming.from_recipe(store, 10, at=AT)
     jobs = MatchJobs()
     job = ended(jobs, bench, store)
-    assert jobs.start(bench, store) is job
+    assert jobs.start(bench) is job
     nearest = job.found[0]
     assert nearest.kinds[0] == "the nearest"
     assert nearest.match.delta_e < 0.3
@@ -105,7 +106,7 @@ def test_another_setting_is_another_search_and_bottles_can_be_left_out(store, be
     jobs = MatchJobs()
     first = ended(jobs, bench, store)
     used = {first.candidates[at].bottle.id for at, _ in first.found[0].match.parts}
-    aiming.set_up(store, Settings(max_paints=2, left_out=tuple(used)))
+    aiming.set_up(store, lambda _: Settings(max_paints=2, left_out=tuple(used)))
     second = ended(jobs, bench, store)
     assert second is not first
     again = {second.candidates[at].bottle.id for one in second.found for at, _ in one.match.parts}
@@ -130,7 +131,7 @@ def test_what_turns_is_matched_at_all_angles_on_what_it_lay_on_and_may_have_flak
 
 def test_flakes_stay_out_of_a_flat_colour_until_a_bottle_is_wanted_in_every_mix(store, bench):
     aiming.typed(store, "#c85a28", "", at=AT)
-    aiming.set_up(store, Settings(max_paints=3, max_drops=10))
+    aiming.set_up(store, lambda _: Settings(max_paints=3, max_drops=10))
     jobs = MatchJobs()
     first = ended(jobs, bench, store)
     assert not any(one.paint.flake for one in first.candidates)
@@ -151,11 +152,12 @@ def test_open_bottles_come_first_where_that_is_wanted(store, bench):
     def sealed(job):
         return sum(job.candidates[at].bottle.state == "sealed" for at, _ in job.found[0].match.parts)
 
-    aiming.set_up(store, Settings())
+    aiming.set_up(store, lambda _: Settings())
     before = ended(jobs, bench, store)
-    for at, _ in before.found[0].match.parts:
-        store.execute("UPDATE bottle SET state = 'sealed' WHERE id = ?", (before.candidates[at].bottle.id,))
-    aiming.set_up(store, Settings(open_first=True))
+    with writing(store):
+        for at, _ in before.found[0].match.parts:
+            bottles.change(store, before.candidates[at].bottle.id, state="sealed")
+    aiming.set_up(store, lambda _: Settings(open_first=True))
     after = ended(jobs, bench, store)
     assert sealed(after) < len(before.found[0].match.parts)
 

@@ -8,6 +8,7 @@ from starlette.testclient import TestClient
 from diachrom.core.mixing.amount import Job
 from diachrom.errors import EmptyCup, InvalidInput
 from diachrom.store import bottles, cups
+from diachrom.store.connection import writing
 from diachrom.web.app import create_app
 from diachrom.work import amounts, cup, jobs, pouring, resting
 
@@ -153,7 +154,8 @@ def test_a_candy_rests_from_its_last_drop_on_and_may_be_skipped_which_its_story_
 def test_a_bottle_that_drips_otherwise_than_when_it_was_counted_is_counted_anew(store):
     assert amounts.see(store, hand="thin").droppers is None
     part = cups.now(store).draft.parts[0]
-    store.execute("UPDATE bottle SET drop_ml = :ml WHERE id = :id", {"ml": 2 * part.drop_ml, "id": part.bottle})
+    with writing(store):
+        bottles.change(store, part.bottle, drop_ml=2 * part.drop_ml)
     found = amounts.see(store, hand="thin").droppers
     assert found.scaled.drops[0] == part.drops / 2
     assert found.delta_e < 0.5

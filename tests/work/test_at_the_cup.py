@@ -6,6 +6,7 @@ import pytest
 from diachrom.core.light.difference import delta_e
 from diachrom.errors import EmptyCup, InstrumentError, InvalidInput
 from diachrom.store import bottles, cups, recipes, stories
+from diachrom.store.connection import writing
 from diachrom.work import aiming, bundle, carding, cup, pouring
 from diachrom.work.devices import Devices
 
@@ -97,6 +98,6 @@ def test_stories_go_out_and_come_in_with_the_recipes(store, tmp_path):
     version = next(one for one in document.recipes if one.number == saved.recipe).versions[saved.version - 1]
     assert version.story[-1].verdict.words == "right"
     assert recipes.version(store, saved.recipe).version == saved.version
-    with pytest.raises(Exception, match="a story never changes"):
+    with pytest.raises(Exception, match="a story never changes"), writing(store):
         store.execute("UPDATE recipe_story SET told = '[]'")
     assert stories.of(store, 999, 1) == []

@@ -7,7 +7,7 @@ import pytest
 from diachrom.core.mixing.draft import Draft
 from diachrom.errors import BadDrops, BottleNotFound, BottleNotInCup, EmptyCup, InvalidInput, RecipeNotFound
 from diachrom.store import bottles, cups, recipes
-from diachrom.store.connection import connected
+from diachrom.store.connection import connected, writing
 from diachrom.work import book, cup
 from diachrom.work.shelf import to_pour
 
@@ -60,8 +60,9 @@ def test_a_drop_of_black_is_added_and_undone_and_done_again(store):
 
 def test_undo_goes_back_to_the_empty_bench_and_then_says_that_there_is_nothing(bench):
     with connected(bench) as connection:
-        connection.execute("DELETE FROM cup")
-        connection.execute("DELETE FROM cup_step")
+        with writing(connection):
+            connection.execute("DELETE FROM cup")
+            connection.execute("DELETE FROM cup_step")
         cup.add_bottle(connection, 1, at=AT)
         assert cup.undo(connection) == "1 drop of Grunn Hvit"
         assert cups.now(connection).draft == Draft()
@@ -155,7 +156,8 @@ def test_an_opened_recipe_pours_the_same_even_when_the_bottles_dropper_has_chang
     saved, _ = cup.save(store, at=AT)
     before = cup.see(store).cup
     cup.start_new(store, at=AT)
-    store.execute("UPDATE bottle SET drop_ml = 0.07")
+    with writing(store):
+        store.execute("UPDATE bottle SET drop_ml = 0.07")
     cup.open_recipe(store, saved.recipe, at=AT)
     after = cup.see(store)
     assert after.cup.volume_ml == before.volume_ml

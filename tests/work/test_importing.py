@@ -302,6 +302,7 @@ def test_an_import_that_is_stopped_half_way_leaves_nothing_behind(bench, store):
     while not (job.problem or job.finished) and time.monotonic() < deadline + 60:
         time.sleep(0.01)
     assert (job.finished, job.done, job.total) == (True, 1500, 1500)
-    assert len(bottles.every(store)) == 56 + 1500
-    with pytest.raises(Exception, match="not waiting any more"):
-        waiting.file(store, number)
+    with connected(bench) as now:
+        assert len(bottles.every(now)) == 56 + 1500
+        with pytest.raises(Exception, match="not waiting any more"):
+            waiting.file(now, number)

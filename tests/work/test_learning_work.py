@@ -83,7 +83,8 @@ def test_taking_makes_new_versions_that_every_prediction_follows_and_undo_brings
 def test_a_profile_measured_after_learning_is_left_alone_by_undo(store, learned):
     taking.take(store, learned, at=AT)
     own = next(one for one in learned.paints if one.taken)
-    paints.add_profile(store, own.before, paint_id=own.record.id, source="a card", at=AT)
+    with writing(store):
+        paints.add_profile(store, own.before, paint_id=own.record.id, source="a card", at=AT)
     _, left = taking.undo(store, at=AT)
     assert left == [own.record.full_name]
     assert paints.profile_versions(store, own.record.id)[0].source == "a card"

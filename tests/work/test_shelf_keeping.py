@@ -16,6 +16,7 @@ from diachrom.core.mixing.prediction import predict
 from diachrom.core.mixing.usual import USUAL
 from diachrom.errors import BottleNotFound, ChangedSince, InvalidInput
 from diachrom.store import bottles, paints, steps
+from diachrom.store.connection import writing
 from diachrom.work import cup, finding, shelf_keeping
 from diachrom.work.finding import Wanted
 
@@ -149,7 +150,8 @@ def test_a_new_paint_taken_back_is_off_the_shelf_and_comes_back_by_its_name(stor
 
 def test_what_was_changed_elsewhere_since_is_not_taken_back(store):
     shelf_keeping.change_bottle(store, 22, {"place": "window"}, at=AT)
-    bottles.change(store, 22, place="sill")
+    with writing(store):
+        bottles.change(store, 22, place="sill")
     with pytest.raises(ChangedSince):
         shelf_keeping.undo(store, at=AT)
     assert bottles.one(store, 22).place == "sill"

@@ -145,7 +145,7 @@ def test_what_was_never_sprayed_or_cannot_be_read_is_said_and_keeps_nothing(stor
         (lambda: spray_outs.add_patch(store, number, "mud", 2), UnknownGround),
         (lambda: spray_outs.add_patch(store, number, "white", 51), InvalidInput),
         (lambda: spray_outs.turn(store, number, 999), NotFound),
-        (lambda: spray_outs.see(store, 10**30), NotFound),
+        (lambda: spray_outs.see(store, 999), NotFound),
     ):
         with pytest.raises(error):
             wrong()

@@ -1,14 +1,27 @@
-"""One connection a request or command, and the one way to write."""
+"""One connection a request or command, what it reads one snapshot, and the one way to write."""
 
 import sqlite3
 from collections.abc import Iterator
 from contextlib import closing, contextmanager
 from pathlib import Path
 
-from diachrom.errors import Busy, DataFolderNotWritable, NotADatabase, StoreError
+from diachrom.errors import Busy, Damaged, DataFolderNotWritable, NotADatabase, StoreError
+from diachrom.store import taps
+from diachrom.store.schema import check_version
 
 DATABASE = "diachrom.sqlite3"
 BUSY_MS = 15_000
+
+_damaged: set[str] = set()  # files that SQLite found damaged while they were in use
+
+
+class Connection(sqlite3.Connection):
+    """A connection that knows whether it is reading a snapshot or writing, and whether it has saved anything."""
+
+    snapshot = False  # what is read between two writes is of one moment
+    writing = False
+    saved = False  # something was committed through it
+    tap: str | None = None  # the press that this request carries, counted once
 
 
 def database(folder: Path) -> Path:
@@ -17,11 +30,18 @@ def database(folder: Path) -> Path:
 
 @contextmanager
 def plain_errors(folder: Path) -> Iterator[None]:
-    """Turn what SQLite and the disk say into sentences."""
+    """Turn what SQLite says into sentences."""
     try:
         yield
     except sqlite3.Error as error:
         raise _plain(error, folder) from error
+
+
+@contextmanager
+def plain_disk(folder: Path) -> Iterator[None]:
+    """Turn what the disk says into a sentence; only around what makes, opens or copies a database."""
+    try:
+        yield
     except OSError as error:
         raise DataFolderNotWritable(folder, error.strerror or str(error)) from error
 
@@ -35,26 +55,39 @@ def _plain(error: sqlite3.Error, folder: Path) -> Exception:
             return DataFolderNotWritable(folder, "the disk is full")
         case sqlite3.SQLITE_READONLY | sqlite3.SQLITE_IOERR | sqlite3.SQLITE_CANTOPEN:
             return DataFolderNotWritable(folder, str(error))
-        case sqlite3.SQLITE_CORRUPT | sqlite3.SQLITE_NOTADB:
+        case sqlite3.SQLITE_NOTADB:
             return NotADatabase(database(folder))
+        case sqlite3.SQLITE_CORRUPT:
+            _damaged.add(str(database(folder).absolute()))
+            return Damaged(database(folder), str(error))
     return error
 
 
 @contextmanager
-def connected(folder: Path) -> Iterator[sqlite3.Connection]:
-    """A connection to the database in `folder`, closed at the end. Raises StoreError."""
+def connected(folder: Path, *, any_version: bool = False) -> Iterator[Connection]:
+    """A connection to the database in `folder`, closed at the end; what it reads is of one moment.
+
+    Raises StoreError: also for data of another version than this code's, unless any will do.
+    """
     path = database(folder)
     if not path.is_file():
         raise StoreError(f"There is no Diachrom data in {folder} yet: run 'diachrom migrate --data {folder}' first.")
-    with plain_errors(folder), closing(open_file(path)) as connection:
-        yield connection
+    with plain_errors(folder):
+        with plain_disk(folder):
+            opened = open_file(path)
+        with closing(opened) as connection:
+            if not any_version:
+                check_version(connection, path)
+            connection.snapshot = True
+            _read_one_moment(connection)
+            yield connection
 
 
-def open_file(path: Path, *, create: bool = False) -> sqlite3.Connection:
+def open_file(path: Path, *, create: bool = False) -> Connection:
     """Open a database file with this project's settings. A file that is gone is not made anew unless asked."""
     address = f"{path.absolute().as_uri()}?mode={'rwc' if create else 'rw'}"
     connection = sqlite3.connect(
-        address, uri=True, isolation_level=None, check_same_thread=False, timeout=BUSY_MS / 1000
+        address, uri=True, isolation_level=None, check_same_thread=False, timeout=BUSY_MS / 1000, factory=Connection
     )
     connection.row_factory = sqlite3.Row
     connection.create_function("casefold", 1, str.casefold, deterministic=True)
@@ -75,14 +108,58 @@ def file_of(connection: sqlite3.Connection) -> str:
     return path
 
 
+def _read_one_moment(connection: Connection) -> None:
+    """Until the next write everything read is as it was at the first look; a write outside `writing` is refused."""
+    connection.execute("PRAGMA query_only = ON")
+    connection.execute("BEGIN")
+
+
 @contextmanager
 def writing(connection: sqlite3.Connection) -> Iterator[None]:
-    """A transaction that has the database for itself from the start: what it reads stays true until it writes."""
-    connection.execute("BEGIN IMMEDIATE")
-    try:
+    """A transaction that has the database for itself from the start: what it reads stays true until it writes.
+
+    Inside another one it is a part of that: all of it is kept, or nothing. A press that was counted already is not
+    counted again: raises Repeated. Raises Damaged for a file that was found damaged, and writes nothing to it.
+    """
+    own = _own(connection)
+    if own.writing:
         yield
+        return
+    if own.in_transaction:
+        own.execute("COMMIT")  # the reading ends
+    own.execute("PRAGMA query_only = OFF")
+    try:
+        _refuse_damaged(own)
+        own.execute("BEGIN IMMEDIATE")
+        own.writing = True
+        taps.count_once(own, own.tap)
+        before = own.total_changes
+        yield
+        changed = own.total_changes > before
+        own.execute("COMMIT")
+        own.saved |= changed
+        own.tap = None
     except BaseException:
-        if connection.in_transaction:
-            connection.execute("ROLLBACK")
+        if own.in_transaction:
+            own.execute("ROLLBACK")
         raise
-    connection.execute("COMMIT")
+    finally:
+        own.writing = False
+        if own.snapshot:
+            _read_one_moment(own)
+
+
+def _own(connection: sqlite3.Connection) -> Connection:
+    if not isinstance(connection, Connection):
+        raise TypeError("open the database by open_file or connected")
+    return connection
+
+
+def _refuse_damaged(connection: Connection) -> None:
+    """Look again at a file that was found damaged: it may have been put right meanwhile."""
+    path = file_of(connection) if _damaged else ""
+    if path in _damaged:
+        found = connection.execute("PRAGMA quick_check(1)").fetchone()[0]
+        if found != "ok":
+            raise Damaged(path, found)
+        _damaged.discard(path)

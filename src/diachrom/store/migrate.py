@@ -1,24 +1,17 @@
 """Bring a data folder to the version this code knows, one recorded step at a time, with a backup before the first."""
 
+import os
 import sqlite3
 from collections.abc import Iterator
 from contextlib import closing
-from importlib.resources import files
 from pathlib import Path
 
-from diachrom.errors import FileExists, NewerData, NotADatabase
-from diachrom.store.connection import connected, database, open_file, plain_errors, writing
+from diachrom.errors import Damaged, FileExists, NewerData, NotADatabase
+from diachrom.store import early
+from diachrom.store.connection import Connection, connected, database, open_file, plain_disk, plain_errors, writing
+from diachrom.store.schema import APPLICATION_ID, LATEST, scripts, version
 
-APPLICATION_ID = 0x44434852  # "DCHR" in the file's header
-
-
-def _scripts() -> list[tuple[int, str, str]]:
-    """(version, name, SQL) of every migration, in order."""
-    found = [path for path in (files("diachrom.store") / "migrations").iterdir() if path.name.endswith(".sql")]
-    return sorted((int(path.name[:4]), path.name, path.read_text(encoding="utf-8")) for path in found)
-
-
-LATEST = max(version for version, _, _ in _scripts())
+MENDED_BEFORE = 8  # folders of that time may have tables of two forms
 
 
 def statements(script: str) -> Iterator[str]:
@@ -36,48 +29,96 @@ def statements(script: str) -> Iterator[str]:
 def migrate(folder: Path) -> list[str]:
     """Create or upgrade the data in `folder`; returns the names of the steps taken.
 
-    Raises NotADatabase for a foreign file, NewerData for data of a later code, DataFolderNotWritable.
+    Raises NotADatabase for a foreign file, Damaged for one that is not whole (nothing is written to either), NewerData
+    for data of a later code, DataFolderNotWritable.
     """
     path = database(folder)
-    with plain_errors(folder):
+    with plain_errors(folder), plain_disk(folder):
         folder.mkdir(parents=True, exist_ok=True)
-        existed = path.exists() and path.stat().st_size > 0
-        if existed:
-            _check_identity(path)
-        taken = []
-        with closing(open_file(path, create=True)) as connection:
+        if not path.exists():
+            if path.with_name(f"{path.name}-wal").exists():
+                raise Damaged(path, "it is gone; only what was written last is there")
+            taken = _create(path)
+            if taken:
+                return taken
+        _look_first(path)
+        with closing(open_file(path)) as connection:
             with writing(connection):
                 pass  # finds out now, not at the first save, that the folder cannot be written
             has = version(connection)
             if has > LATEST:
                 raise NewerData(path, has, LATEST)
-            if existed and 0 < has < LATEST:
+            if 0 < has < LATEST:
                 backup(connection, folder / "backups" / f"before-{LATEST:04d}-from-{has:04d}.sqlite3")
-            for number, name, script in _scripts():
-                if _step(connection, number, script):
-                    taken.append(name)
-        return taken
+            return _steps(connection)
 
 
-def _check_identity(path: Path) -> None:
-    """Look before anything is written: a file of another program is left as it is."""
+def _create(path: Path) -> list[str]:
+    """Make the file whole under another name first, so that a file cut off in the making never stands for a shelf.
+
+    Returns the steps taken, none when another process was faster.
+    """
+    making = path.with_name(f"{path.name}.{os.getpid()}.new")
+    making.unlink(missing_ok=True)
+    try:
+        with closing(open_file(making, create=True)) as connection:
+            taken = _steps(connection)
+        _put_in_place(making, path)
+    except FileExistsError:
+        return []
+    finally:
+        for left in path.parent.glob(f"{making.name}*"):
+            left.unlink()
+    return taken
+
+
+def _put_in_place(making: Path, path: Path) -> None:
+    """Raises FileExistsError when another process was faster."""
+    try:
+        os.link(making, path)
+    except FileExistsError:
+        raise
+    except OSError:  # a disk without hard links
+        if path.exists():
+            raise FileExistsError(path) from None
+        making.rename(path)
+
+
+def _steps(connection: Connection) -> list[str]:
+    return [name for number, name, script in scripts() if _step(connection, number, script)]
+
+
+def _look_first(path: Path) -> None:
+    """Look before anything is written: a file of another program, or one that is not whole, is left as it is."""
+    if path.stat().st_size == 0:
+        raise Damaged(path, "it is empty")
     with closing(sqlite3.connect(f"{path.absolute().as_uri()}?mode=ro", uri=True)) as connection:
         try:
             stamp = connection.execute("PRAGMA application_id").fetchone()[0]
             tables = connection.execute("SELECT count(*) FROM sqlite_schema").fetchone()[0]
+            found = "ok" if stamp != APPLICATION_ID else first_damage(connection)
         except sqlite3.DatabaseError as error:
-            if getattr(error, "sqlite_errorcode", 0) in (sqlite3.SQLITE_NOTADB, sqlite3.SQLITE_CORRUPT):
+            if getattr(error, "sqlite_errorcode", 0) == sqlite3.SQLITE_NOTADB:
                 raise NotADatabase(path) from error
             raise
     if stamp != APPLICATION_ID and tables:
         raise NotADatabase(path)
+    if found != "ok":
+        raise Damaged(path, found)
 
 
-def _step(connection: sqlite3.Connection, number: int, script: str) -> bool:
+def first_damage(connection: sqlite3.Connection) -> str:
+    """What SQLite finds wrong first, "ok" when nothing is."""
+    return str(connection.execute("PRAGMA quick_check(1)").fetchone()[0])
+
+
+def _step(connection: Connection, number: int, script: str) -> bool:
     """Take one migration and record it, together or not at all. Another process may have taken it meanwhile."""
     with writing(connection):
         if version(connection) >= number:
             return False
+        if number == MENDED_BEFORE and version(connection) == MENDED_BEFORE - 1:
+            early.mend(connection)
         for statement in statements(script):
             connection.execute(statement)
         connection.execute(f"PRAGMA application_id = {APPLICATION_ID}")
@@ -85,20 +126,23 @@ def _step(connection: sqlite3.Connection, number: int, script: str) -> bool:
     return True
 
 
-def version(connection: sqlite3.Connection) -> int:
-    return int(connection.execute("PRAGMA user_version").fetchone()[0])
-
-
 def copy_to(folder: Path, target: Path) -> None:
     """Back up a data folder into a new file. Raises FileExists when the file is there already, and StoreError."""
     if target.exists():
         raise FileExists(target)
-    with connected(folder) as connection, plain_errors(target.parent):
+    with connected(folder, any_version=True) as connection, plain_disk(target.parent):
         backup(connection, target)
 
 
 def backup(connection: sqlite3.Connection, target: Path) -> None:
-    """Copy the live database to `target`, whole and consistent."""
+    """Copy the live database to `target`, whole and consistent. Raises Damaged, and leaves no file, for what is not."""
     target.parent.mkdir(parents=True, exist_ok=True)
-    with closing(sqlite3.connect(target)) as copy:
-        connection.backup(copy)
+    try:
+        with closing(sqlite3.connect(target)) as copy:
+            connection.backup(copy)
+            found = first_damage(copy)
+        if found != "ok":
+            raise Damaged(target, found)
+    except (sqlite3.Error, Damaged):
+        target.unlink(missing_ok=True)
+        raise

@@ -6,7 +6,7 @@ from dataclasses import dataclass
 from diachrom.core.mixing.draft import Draft, Part
 from diachrom.errors import RecipeNotFound
 
-MOST = 2**62  # a number beyond it cannot be a recipe's, nor be asked for
+MOST = 2**53  # a number beyond it cannot be a recipe's; a ground's key may name any
 
 
 @dataclass(frozen=True)

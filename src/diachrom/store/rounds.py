@@ -51,9 +51,7 @@ def guessed(connection: sqlite3.Connection, number: int, guess: Sequence[int], d
 
 def one(connection: sqlite3.Connection, number: int) -> KeptRound:
     """Raises NotFound."""
-    row = None
-    if 0 <= number < 2**62:
-        row = connection.execute("SELECT * FROM trainer_round WHERE id = :id", {"id": number}).fetchone()
+    row = connection.execute("SELECT * FROM trainer_round WHERE id = :id", {"id": number}).fetchone()
     if row is None:
         raise NotFound(f"There is no round {number}.", field="round")
     return _kept(row)

@@ -149,7 +149,7 @@ def patch_of(connection: sqlite3.Connection, number: int, ground: str, coats: in
     """The patch's own number. Raises NotFound for one that was never sprayed."""
     row = connection.execute(
         "SELECT id FROM spray_patch WHERE spray_out = :number AND ground = :ground AND coats = :coats",
-        {"number": min(number, 2**62), "ground": ground, "coats": min(max(coats, -1), 99)},
+        {"number": number, "ground": ground, "coats": coats},
     ).fetchone()
     if row is None:
         what = "its bare ground was not kept open" if coats == 0 else "nothing was sprayed there"
@@ -206,7 +206,7 @@ _CARDS = (
 
 def one(connection: sqlite3.Connection, number: int) -> SprayOut:
     """Raises NotFound."""
-    row = connection.execute(_CARDS + "WHERE id = :id", {"id": number}).fetchone() if 0 <= number < 2**62 else None
+    row = connection.execute(_CARDS + "WHERE id = :id", {"id": number}).fetchone()
     if row is None:
         raise NotFound(f"There is no test card {number}.", field="card")
     return _whole(connection, [row])[0]

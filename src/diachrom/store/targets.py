@@ -75,7 +75,7 @@ def latest(connection: sqlite3.Connection, most: int) -> list[Target]:
 
 def one(connection: sqlite3.Connection, number: int) -> Target:
     """Raises NotFound."""
-    row = connection.execute(_TARGETS + "WHERE id = :id", {"id": number}).fetchone() if number < 2**62 else None
+    row = connection.execute(_TARGETS + "WHERE id = :id", {"id": number}).fetchone()
     if row is None:
         raise NotFound(f"There is no target {number}.", field="target")
     return _target(row)

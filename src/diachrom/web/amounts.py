@@ -16,7 +16,7 @@ from diachrom.web.answers import go
 from diachrom.web.choices import Choice
 from diachrom.web.frame import frame
 from diachrom.web.job import FIELDS, job_form, job_of, read_number
-from diachrom.web.needs import GivenForm, OpenStore
+from diachrom.web.needs import FormRowId, GivenForm, OpenStore
 from diachrom.web.pages import render
 from diachrom.web.plot import Axes, Curve, Plot, apart
 from diachrom.web.rest import RestView, rest_view
@@ -256,8 +256,6 @@ def counted(request: Request, store: OpenStore, given: GivenForm) -> Response:
 
 
 @router.post("/amounts/thin")
-def thin(
-    store: OpenStore, bottle: Annotated[int, Form()], drops: Annotated[int, Form(ge=1, le=MOST_DROPS)]
-) -> Response:
+def thin(store: OpenStore, bottle: FormRowId, drops: Annotated[int, Form(ge=1, le=MOST_DROPS)]) -> Response:
     cup.give(store, bottle, drops, at=clock.now())
     return RedirectResponse("/amounts", 303)

@@ -9,6 +9,7 @@ from typing import Annotated
 from fastapi import FastAPI, Form, Request
 from fastapi.responses import RedirectResponse, Response
 from fastapi.staticfiles import StaticFiles
+from starlette.types import ASGIApp
 
 from diachrom import __version__
 from diachrom.errors import DiachromError
@@ -41,6 +42,7 @@ from diachrom.web import (
     trainer,
     trouble,
 )
+from diachrom.web.answers import came_from
 from diachrom.web.frame import RAIL, THEME_COOKIE, THEMES
 from diachrom.web.guard import Guard
 from diachrom.web.pages import STATIC, TEMPLATES
@@ -70,15 +72,21 @@ async def _lifespan(app: FastAPI) -> AsyncIterator[None]:
     yield
 
 
+class Guarded(FastAPI):
+    """The guard stands around everything, also around the answer to a fault of ours."""
+
+    def build_middleware_stack(self) -> ASGIApp:
+        return Guard(super().build_middleware_stack())
+
+
 def create_app(folder: Path) -> FastAPI:
     """The application on a data folder that is migrated already."""
-    app = FastAPI(title="Diachrom", version=__version__, lifespan=_lifespan, docs_url=None, redoc_url=None)
+    app = Guarded(title="Diachrom", version=__version__, lifespan=_lifespan, docs_url=None, redoc_url=None)
     app.state.folder = folder
     app.state.devices = Devices()
     app.state.jobs = Jobs()
     app.state.matches = MatchJobs()
     app.state.learning = LearnJobs()
-    app.add_middleware(Guard)
     trouble.install(app)
     app.mount("/static", StaticFiles(directory=STATIC), name="static")
     for part in (
@@ -117,8 +125,7 @@ def create_app(folder: Path) -> FastAPI:
 
     @app.post("/theme", include_in_schema=False)
     def theme(request: Request, theme: Annotated[str, Form()]) -> Response:
-        back = request.headers.get("referer", "/mix")
-        answer = RedirectResponse(back if back.startswith(str(request.base_url)) else "/mix", 303)
+        answer = RedirectResponse(came_from(request), 303)
         if theme in THEMES:
             answer.set_cookie(THEME_COOKIE, theme, max_age=31_536_000, samesite="strict", httponly=True)
         return answer

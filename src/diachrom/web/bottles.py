@@ -5,7 +5,7 @@ from dataclasses import dataclass
 from datetime import datetime
 from typing import Annotated, Literal
 
-from fastapi import APIRouter, Form, Path, Request
+from fastapi import APIRouter, Form, Request
 from fastapi.responses import Response
 
 from diachrom import clock
@@ -19,7 +19,7 @@ from diachrom.web.answers import go
 from diachrom.web.choices import Choice
 from diachrom.web.frame import frame
 from diachrom.web.mix_view import bottle_detail
-from diachrom.web.needs import GivenForm, OpenStore
+from diachrom.web.needs import GivenForm, OpenStore, RowId
 from diachrom.web.pages import render
 from diachrom.web.plot import Axes, Curve, Plot
 from diachrom.web.say import day, weeks
@@ -29,7 +29,6 @@ from diachrom.work.fields import BOTTLE_FIELDS, LEFT, PAINT_FIELDS, Field
 from diachrom.work.stock import BottleSeen
 
 router = APIRouter()
-Number = Annotated[int, Path()]
 Text = Annotated[str, Form()]
 LEDGER_SHOWN = 60
 
@@ -121,7 +120,7 @@ def add_paint(request: Request, store: OpenStore, given: GivenForm) -> Response:
 
 
 @router.get("/bottles/{bottle}")
-def show(request: Request, store: OpenStore, bottle: Number, ledger: str = "") -> Response:
+def show(request: Request, store: OpenStore, bottle: RowId, ledger: str = "") -> Response:
     lines = -1 if ledger == "all" else stock.LEDGER_SEEN
     seen = stock.see_bottle(store, bottle, at=clock.now(), lines=lines)
     page = _bottle_page(seen, paints.record(store, seen.row.bottle.paint_id), whole=ledger == "all")
@@ -207,7 +206,7 @@ def _stock_plot(ledger: Sequence[StockEntry], bottle: Bottle, colour: Colour | N
 
 
 @router.get("/bottles/{bottle}/change")
-def change_form(request: Request, store: OpenStore, bottle: Number) -> Response:
+def change_form(request: Request, store: OpenStore, bottle: RowId) -> Response:
     row = stock.see_bottle(store, bottle, at=clock.now(), lines=1).row.bottle
     record = paints.record(store, row.paint_id)
     own = {**vars(row), "drop_ul": round(1000 * row.drop_ml, 2), "bottle_note": row.note}
@@ -222,7 +221,7 @@ def change_form(request: Request, store: OpenStore, bottle: Number) -> Response:
 
 
 @router.post("/bottles/{bottle}/change")
-def change(request: Request, store: OpenStore, bottle: Number, given: GivenForm) -> Response:
+def change(request: Request, store: OpenStore, bottle: RowId, given: GivenForm) -> Response:
     what = given.pop("what", "bottle")
     if what == "paint":
         row = stock.see_bottle(store, bottle, at=clock.now(), lines=1).row.bottle
@@ -233,7 +232,7 @@ def change(request: Request, store: OpenStore, bottle: Number, given: GivenForm)
 
 
 @router.post("/bottles/{bottle}/left")
-def correct(request: Request, store: OpenStore, bottle: Number, left_ml: Text) -> Response:
+def correct(request: Request, store: OpenStore, bottle: RowId, left_ml: Text) -> Response:
     stock.correct(store, bottle, _amount(LEFT, left_ml), at=clock.now())
     return go(request, f"/bottles/{bottle}")
 
@@ -249,7 +248,7 @@ def _amount(field: Field, text: str) -> float:
 def happened(
     request: Request,
     store: OpenStore,
-    bottle: Number,
+    bottle: RowId,
     kind: Annotated[Literal["bought", "spilled", "thrown away"], Form()],
     ml: Text = "",
     note: Text = "",
@@ -259,17 +258,17 @@ def happened(
 
 
 @router.post("/bottles/{bottle}/shaken")
-def shaken(request: Request, store: OpenStore, bottle: Number) -> Response:
+def shaken(request: Request, store: OpenStore, bottle: RowId) -> Response:
     shelf_keeping.shaken(store, bottle, at=clock.now())
     return go(request, f"/bottles/{bottle}")
 
 
 @router.post("/bottles/{bottle}/another")
-def another(request: Request, store: OpenStore, bottle: Number) -> Response:
+def another(request: Request, store: OpenStore, bottle: RowId) -> Response:
     return go(request, f"/bottles/{shelf_keeping.another_bottle(store, bottle, at=clock.now())}")
 
 
 @router.post("/bottles/{bottle}/retire")
-def retire(request: Request, store: OpenStore, bottle: Number) -> Response:
+def retire(request: Request, store: OpenStore, bottle: RowId) -> Response:
     shelf_keeping.retire(store, bottle, at=clock.now())
     return go(request, "/shelf")

@@ -2,9 +2,8 @@
 
 from collections.abc import Sequence
 from dataclasses import dataclass
-from typing import Annotated
 
-from fastapi import APIRouter, Path, Request
+from fastapi import APIRouter, Request
 from fastapi.responses import Response
 from markupsafe import Markup
 
@@ -12,8 +11,9 @@ from diachrom.core.film.grounds import GROUNDS
 from diachrom.core.mixing.card_sheet import CROSSES, HEIGHT_MM, LABEL, MARKS, PRINTED, WIDTH_MM, Place
 from diachrom.exchange import marks
 from diachrom.store import spray_outs as kept
+from diachrom.web.answers import own_address
 from diachrom.web.frame import frame
-from diachrom.web.needs import OpenStore
+from diachrom.web.needs import OpenStore, RowId
 from diachrom.web.pages import render
 from diachrom.web.prints import qr
 from diachrom.web.say import count, day
@@ -65,7 +65,7 @@ def mark_path(mark: int) -> str:
 
 
 @router.get("/spray-outs/{number}/sheet")
-def sheet(request: Request, store: OpenStore, number: Annotated[int, Path()]) -> Response:
+def sheet(request: Request, store: OpenStore, number: RowId) -> Response:
     card = kept.one(store, number)
     laid = card_sheets.sheet_of(card)
     words = {key: over(store, key).words for key in laid.columns}
@@ -86,7 +86,7 @@ def sheet(request: Request, store: OpenStore, number: Annotated[int, Path()]) ->
         [mark_path(mark) for mark in range(len(MARKS))],
         CROSSES,
         fields,
-        qr(str(request.base_url) + card_sheets.address(card)),
+        qr(own_address(request) + card_sheets.address(card)),
         laid.qr,
         [_by_hand(key, words[key]) for key in laid.columns if key not in PRINTED and key in sprayed],
     )

@@ -4,7 +4,7 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 from typing import Annotated
 
-from fastapi import APIRouter, File, Form, Path, Request, UploadFile
+from fastapi import APIRouter, File, Form, Request, UploadFile
 from fastapi.responses import Response
 
 from diachrom import clock
@@ -16,7 +16,7 @@ from diachrom.exchange.spectra import one_of, read_spectra
 from diachrom.web.answers import go
 from diachrom.web.devices import DevicePanel, chosen_reader, reader_panel
 from diachrom.web.frame import frame
-from diachrom.web.needs import AtBench, OpenStore
+from diachrom.web.needs import AtBench, FormRowId, OpenStore, RowId
 from diachrom.web.pages import is_fragment_wanted, render
 from diachrom.web.plot import Plot
 from diachrom.web.profile_plots import spectra
@@ -28,7 +28,6 @@ from diachrom.work.looks import look
 from diachrom.work.opened import Store
 
 router = APIRouter()
-Number = Annotated[int, Path()]
 Text = Annotated[str, Form()]
 
 
@@ -161,7 +160,7 @@ def _answer(request: Request, store: Store, devices: AtBench, card: int, said: s
 
 
 @router.get("/cards/{card}")
-def show(request: Request, store: OpenStore, devices: AtBench, card: Number) -> Response:
+def show(request: Request, store: OpenStore, devices: AtBench, card: RowId) -> Response:
     panel = reader_panel(devices, chosen_reader(request, devices))
     page = card_page(carding.see(store, card), panel)
     return render("card.html", page=page, frame=frame(request, store, "shelf"))
@@ -172,7 +171,7 @@ def sprayed(
     request: Request,
     store: OpenStore,
     devices: AtBench,
-    card: Number,
+    card: RowId,
     film_um: Annotated[float, Form()],
     coats: Annotated[int, Form()],
     clear_coat: Annotated[bool, Form()] = False,
@@ -186,7 +185,7 @@ def read(
     request: Request,
     store: OpenStore,
     devices: AtBench,
-    card: Number,
+    card: RowId,
     field: Text,
     lifted: Annotated[bool, Form()] = False,
 ) -> Response:
@@ -196,9 +195,7 @@ def read(
 
 
 @router.post("/cards/{card}/typed")
-def typed(
-    request: Request, store: OpenStore, devices: AtBench, card: Number, field: Text, typed: Text = ""
-) -> Response:
+def typed(request: Request, store: OpenStore, devices: AtBench, card: RowId, field: Text, typed: Text = "") -> Response:
     carding.type_in(store, card, field, typed[:80], at=clock.now())
     return _answer(request, store, devices, card, f"Taken down: {carding.FIELD_WORDS[field]}.")
 
@@ -208,7 +205,7 @@ def from_file(
     request: Request,
     store: OpenStore,
     devices: AtBench,
-    card: Number,
+    card: RowId,
     field: Text,
     file: Annotated[UploadFile, File()],
     sample: Text = "",
@@ -221,15 +218,13 @@ def from_file(
 
 
 @router.post("/cards/{card}/aside")
-def aside(
-    request: Request, store: OpenStore, devices: AtBench, card: Number, reading: Annotated[int, Form(ge=0, le=2**53)]
-) -> Response:
+def aside(request: Request, store: OpenStore, devices: AtBench, card: RowId, reading: FormRowId) -> Response:
     carding.set_aside(store, card, reading)
     return _answer(request, store, devices, card)
 
 
 @router.post("/cards/{card}/accept")
-def accept(request: Request, store: OpenStore, card: Number) -> Response:
+def accept(request: Request, store: OpenStore, card: RowId) -> Response:
     version = carding.accept(store, card, at=clock.now())
     paint_id = carding.see(store, card).card.paint_id
     return go(request, f"/paints/{paint_id}/effects?before={version - 1}&after={version}")

@@ -4,7 +4,7 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 from typing import Annotated
 
-from fastapi import APIRouter, Form, Path, Request
+from fastapi import APIRouter, Form, Request
 from fastapi.responses import Response
 
 from diachrom import clock
@@ -12,7 +12,7 @@ from diachrom.errors import InvalidInput
 from diachrom.web.answers import go
 from diachrom.web.devices import DevicePanel, scale_panel
 from diachrom.web.frame import frame
-from diachrom.web.needs import AtBench, OpenStore
+from diachrom.web.needs import AtBench, FormRowId, OpenStore, RowId
 from diachrom.web.pages import is_fragment_wanted, render
 from diachrom.web.say import count, day
 from diachrom.work import dropping
@@ -22,7 +22,6 @@ from diachrom.work.fields import number
 from diachrom.work.opened import Store
 
 router = APIRouter()
-Number = Annotated[int, Path()]
 Text = Annotated[str, Form()]
 SCALE = "scale"
 
@@ -94,7 +93,7 @@ def _answer(request: Request, store: Store, devices: Devices, bottle: int, said:
 
 
 @router.get("/bottles/{bottle}/drops")
-def show(request: Request, store: OpenStore, devices: AtBench, bottle: Number) -> Response:
+def show(request: Request, store: OpenStore, devices: AtBench, bottle: RowId) -> Response:
     page = drops_page(dropping.see(store, bottle), scale_panel(devices))
     return render("drops.html", page=page, frame=frame(request, store, "shelf"))
 
@@ -119,7 +118,7 @@ def by_hand(
     request: Request,
     store: OpenStore,
     devices: AtBench,
-    bottle: Number,
+    bottle: RowId,
     drops: Text = "",
     grams: Text = "",
     ml: Text = "",
@@ -131,26 +130,24 @@ def by_hand(
 
 
 @router.post("/bottles/{bottle}/drops/drip")
-def drip(request: Request, store: OpenStore, devices: AtBench, bottle: Number, drops: Text = "") -> Response:
+def drip(request: Request, store: OpenStore, devices: AtBench, bottle: RowId, drops: Text = "") -> Response:
     dropping.drip(store, bottle, devices, SCALE, _whole(drops))
     return _answer(request, store, devices, bottle, f"{count(_whole(drops), 'drop')} fell onto the pan.")
 
 
 @router.post("/bottles/{bottle}/drops/weigh")
-def weigh(request: Request, store: OpenStore, devices: AtBench, bottle: Number, drops: Text = "") -> Response:
+def weigh(request: Request, store: OpenStore, devices: AtBench, bottle: RowId, drops: Text = "") -> Response:
     dropping.weigh(store, bottle, devices, SCALE, drops=_whole(drops), at=clock.now())
     return _answer(request, store, devices, bottle, "Weighed; the pan counts from nothing again.")
 
 
 @router.post("/bottles/{bottle}/drops/aside")
-def aside(
-    request: Request, store: OpenStore, devices: AtBench, bottle: Number, weighing: Annotated[int, Form(ge=0, le=2**53)]
-) -> Response:
+def aside(request: Request, store: OpenStore, devices: AtBench, bottle: RowId, weighing: FormRowId) -> Response:
     dropping.set_aside(store, bottle, weighing)
     return _answer(request, store, devices, bottle)
 
 
 @router.post("/bottles/{bottle}/drops/accept")
-def accept(request: Request, store: OpenStore, bottle: Number) -> Response:
+def accept(request: Request, store: OpenStore, bottle: RowId) -> Response:
     dropping.accept(store, bottle, at=clock.now())
     return go(request, f"/bottles/{bottle}")

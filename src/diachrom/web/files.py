@@ -5,7 +5,7 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 from typing import Annotated
 
-from fastapi import APIRouter, File, Form, Path, Request, UploadFile
+from fastapi import APIRouter, File, Form, Request, UploadFile
 from fastapi.responses import Response
 
 from diachrom import clock
@@ -15,14 +15,13 @@ from diachrom.web import answers
 from diachrom.web.answers import go
 from diachrom.web.choices import Choice
 from diachrom.web.frame import frame
-from diachrom.web.needs import OpenStore
+from diachrom.web.needs import OpenStore, RowId
 from diachrom.web.pages import render
 from diachrom.work import exporting, importing
 from diachrom.work.importing import Jobs, Read
 from diachrom.work.inventory_preview import CellError, RowFate
 
 router = APIRouter()
-Number = Annotated[int, Path()]
 SHOWN = 400  # rows of a preview; the rest is counted
 
 
@@ -75,7 +74,7 @@ def bring(
 
 
 @router.get("/files/import/{number}")
-def preview(request: Request, store: OpenStore, number: Number, kind: str = "transparent") -> Response:
+def preview(request: Request, store: OpenStore, number: RowId, kind: str = "transparent") -> Response:
     file = waiting.file(store, number)
     page = _preview(importing.read(store, file.name, file.content, kind=kind), number, kind)
     return render("import.html", page=page, frame=frame(request, store, "shelf"))
@@ -102,21 +101,21 @@ def _short(fate: str) -> str:
 
 
 @router.post("/files/import/{number}/write")
-def write(request: Request, number: Number, kind: Annotated[str, Form()] = "transparent") -> Response:
+def write(request: Request, number: RowId, kind: Annotated[str, Form()] = "transparent") -> Response:
     jobs: Jobs = request.app.state.jobs
     jobs.start(request.app.state.folder, number, kind=kind, at=clock.now())
     return _progress(jobs, number)
 
 
 @router.post("/files/import/{number}/stop")
-def stop(request: Request, number: Number) -> Response:
+def stop(request: Request, number: RowId) -> Response:
     jobs: Jobs = request.app.state.jobs
     jobs.stop(number)
     return _progress(jobs, number)
 
 
 @router.get("/files/import/{number}/progress")
-def progress(request: Request, number: Number) -> Response:
+def progress(request: Request, number: RowId) -> Response:
     return _progress(request.app.state.jobs, number)
 
 

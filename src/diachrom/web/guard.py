@@ -1,4 +1,4 @@
-"""What every request passes: a limit on bodies, no posting from other sites, headers that keep a page at home."""
+"""What every request passes: whom it is for, where it comes from, how large it is; headers that keep a page at home."""
 
 from starlette.datastructures import Headers, MutableHeaders
 from starlette.requests import Request
@@ -14,7 +14,10 @@ HEADERS = {
     ),
     "X-Content-Type-Options": "nosniff",
     "Referrer-Policy": "same-origin",
+    "Cross-Origin-Resource-Policy": "same-origin",
 }
+LOOPBACK = ("127.0.0.1", "localhost", "[::1]")  # the names that this server answers to
+OWN_SITE = ("same-origin", "none")  # a page of ours, or somebody's own hand
 
 
 class TooLarge(Exception):
@@ -28,8 +31,24 @@ def _limit(headers: Headers) -> tuple[int, str]:
     return LARGEST_BODY, "The body is larger than 1 MB."
 
 
+def _name(host: str) -> str:
+    """A Host header without its port."""
+    name, _, port = host.rpartition(":")
+    return (name if name and port.isdigit() else host).lower()
+
+
+def _foreign(origin: str | None) -> str:
+    return f"A request from {(origin or '')[:80]} is not taken: only Diachrom's own pages may ask for anything."
+
+
+def _is_followed_link(scope: Scope, headers: Headers) -> bool:
+    """A page that somebody opens by a link elsewhere; no other site can see what it holds."""
+    opened = headers.get("sec-fetch-mode") == "navigate" and headers.get("sec-fetch-dest") == "document"
+    return scope["method"] == "GET" and opened and not scope["path"].startswith("/api/")
+
+
 class Guard:
-    """Plain ASGI, so that it costs nothing worth measuring."""
+    """Plain ASGI around everything else, so that an answer to a fault of ours is dressed too."""
 
     def __init__(self, app: ASGIApp) -> None:
         self.app = app
@@ -49,17 +68,20 @@ class Guard:
 
     @staticmethod
     def _refusal(scope: Scope, headers: Headers) -> tuple[int, str, str] | None:
+        host = headers.get("host", "")
+        if _name(host) not in LOOPBACK:
+            # Any other name is one that somebody else may have pointed here.
+            return 421, f"This server answers to 127.0.0.1 and localhost only, not to '{host[:80]}'.", "host"
         length = headers.get("content-length", "0")
         most, sentence = _limit(headers)
-        if length.isdigit() and int(length) > most:
+        if length.isdigit() and int(length[:20]) > most:
             return 413, sentence, "body"
         origin = headers.get("origin")
-        if scope["method"] not in ("GET", "HEAD", "OPTIONS") and origin not in (None, f"http://{headers.get('host')}"):
-            return (
-                403,
-                f"A request from {origin} is not taken: only Diachrom's own pages may change anything.",
-                "origin",
-            )
+        if scope["method"] not in ("GET", "HEAD", "OPTIONS") and origin not in (None, f"http://{host}"):
+            return 403, _foreign(origin), "origin"
+        site = headers.get("sec-fetch-site", "none")
+        if site not in OWN_SITE and not _is_followed_link(scope, headers):
+            return 403, _foreign("another site"), "sec-fetch-site"
         return None
 
     @staticmethod

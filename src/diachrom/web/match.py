@@ -1,6 +1,6 @@
 """The Match page: a target, how it is matched, and the mixes that come nearest, each best at something."""
 
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, replace
 from typing import Annotated
 
@@ -19,7 +19,7 @@ from diachrom.web.choices import Choice, Group
 from diachrom.web.devices import DevicePanel, chosen_reader, reader_panel
 from diachrom.web.frame import frame
 from diachrom.web.match_view import NOTHING_FOUND, FoundPage, TargetView, found_page, target_view
-from diachrom.web.needs import AtBench, GivenForm, OpenStore
+from diachrom.web.needs import AtBench, FormRowId, GivenForm, OpenStore
 from diachrom.web.pages import is_fragment_wanted, render
 from diachrom.work import aiming, match_at_cup, standing_in
 from diachrom.work.aiming import Settings
@@ -59,7 +59,7 @@ def _jobs(request: Request) -> MatchJobs:
 
 
 def _found(request: Request, store: Store) -> FoundPage:
-    job = _jobs(request).start(request.app.state.folder, store)
+    job = _jobs(request).start(request.app.state.folder)
     return found_page(store, job) if job else NOTHING_FOUND
 
 
@@ -89,18 +89,24 @@ def found(request: Request, store: OpenStore) -> Response:
 
 @router.post("/match/stop")
 def stop(request: Request, store: OpenStore) -> Response:
-    jobs = _jobs(request)
-    jobs.stop()
-    if jobs.job is None:
+    job = _jobs(request).stop()
+    if job is None:
         return go(request, "/match")
-    return render("match_changed.html", found=replace(found_page(store, jobs.job), going_on=False))
+    return render("match_changed.html", found=replace(found_page(store, job), going_on=False))
 
 
 @router.post("/match/settings")
 def settings(request: Request, store: OpenStore, given: GivenForm) -> Response:
-    _, old = aiming.aim(store)
+    aiming.set_up(store, lambda old: _as_given(old, given))
+    if is_fragment_wanted(request):
+        return render("match_changed.html", found=_found(request, store))
+    return go(request, "/match")
+
+
+def _as_given(old: Settings, given: Mapping[str, str]) -> Settings:
+    """What the form says; the rest stays. Raises InvalidInput."""
     try:
-        new = replace(
+        return replace(
             old,
             ground=given.get("ground", old.ground)[:80],
             film_um=number(given.get("film_um", str(old.film_um))),
@@ -113,14 +119,10 @@ def settings(request: Request, store: OpenStore, given: GivenForm) -> Response:
         )
     except (ValueError, OverflowError):
         raise InvalidInput("Coats, bottles and drops are whole numbers.", field="settings") from None
-    aiming.set_up(store, new)
-    if is_fragment_wanted(request):
-        return render("match_changed.html", found=_found(request, store))
-    return go(request, "/match")
 
 
 @router.post("/match/leave-out")
-def leave_out(request: Request, store: OpenStore, bottle: Annotated[int, Form(ge=0, le=2**53)]) -> Response:
+def leave_out(request: Request, store: OpenStore, bottle: FormRowId) -> Response:
     aiming.leave_out(store, bottle)
     if is_fragment_wanted(request):
         return render("match_changed.html", found=_found(request, store))
@@ -128,7 +130,7 @@ def leave_out(request: Request, store: OpenStore, bottle: Annotated[int, Form(ge
 
 
 @router.post("/match/keep-in")
-def keep_in(request: Request, store: OpenStore, bottle: Annotated[int, Form(ge=0, le=2**53)]) -> Response:
+def keep_in(request: Request, store: OpenStore, bottle: FormRowId) -> Response:
     aiming.keep_in(store, bottle)
     if is_fragment_wanted(request):
         return render("match_changed.html", found=_found(request, store))

@@ -8,7 +8,7 @@ from fastapi.responses import RedirectResponse, Response
 from diachrom import clock
 from diachrom.web.frame import frame
 from diachrom.web.mix_view import bottle_detail, mix_page
-from diachrom.web.needs import OpenStore
+from diachrom.web.needs import FormRowId, OpenStore
 from diachrom.web.pages import is_fragment_wanted, render
 from diachrom.web.say import count
 from diachrom.web.swatches import bead
@@ -19,7 +19,8 @@ from diachrom.work.shelf import to_pour
 router = APIRouter()
 FOUND_MOST = 8
 
-Bottle = Annotated[int, Form()]
+Fallen = Annotated[int, Form(ge=-500, le=500)]
+
 Text = Annotated[str, Form()]
 
 
@@ -45,32 +46,32 @@ def find(store: OpenStore, q: str = "") -> Response:
 
 
 @router.post("/mix/add")
-def add(request: Request, store: OpenStore, bottle: Bottle) -> Response:
+def add(request: Request, store: OpenStore, bottle: FormRowId) -> Response:
     cup.add_bottle(store, bottle, at=clock.now())
     return _changed(request, store)
 
 
 @router.post("/mix/pour")
-def pour(request: Request, store: OpenStore, bottle: Bottle, drops: Annotated[int, Form(ge=-500, le=500)]) -> Response:
+def pour(request: Request, store: OpenStore, bottle: FormRowId, drops: Fallen) -> Response:
     cup.pour(store, bottle, drops, at=clock.now())
     return _changed(request, store)
 
 
 @router.post("/mix/give")
-def give(request: Request, store: OpenStore, bottle: Bottle, drops: Annotated[int, Form(ge=1, le=500)]) -> Response:
+def give(request: Request, store: OpenStore, bottle: FormRowId, drops: Annotated[int, Form(ge=1, le=500)]) -> Response:
     cup.give(store, bottle, drops, at=clock.now())
     return _changed(request, store)
 
 
 @router.post("/mix/drops")
-def set_drops(request: Request, store: OpenStore, bottle: Bottle, drops: Text) -> Response:
+def set_drops(request: Request, store: OpenStore, bottle: FormRowId, drops: Text) -> Response:
     typed = drops.strip()
     cup.set_drops(store, bottle, int(typed) if typed.isdecimal() and len(typed) < 10 else typed, at=clock.now())
     return _changed(request, store)
 
 
 @router.post("/mix/take-away")
-def take_away(request: Request, store: OpenStore, bottle: Bottle) -> Response:
+def take_away(request: Request, store: OpenStore, bottle: FormRowId) -> Response:
     cup.take_away(store, bottle, at=clock.now())
     return _changed(request, store)
 

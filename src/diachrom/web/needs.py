@@ -4,18 +4,36 @@ from collections.abc import Iterator
 from pathlib import Path
 from typing import Annotated
 
-from fastapi import Depends, Request
+from fastapi import Depends, Form, Request
+from fastapi import Path as InPath
 
+from diachrom.errors import InvalidInput
 from diachrom.work.devices import Devices
 from diachrom.work.opened import Store, opened
+
+TAP = "X-Tap"  # the id of the press that a request carries
+LONGEST_TAP = 80
+LARGEST_ROW = 2**53  # a number beyond it is no row's
+
+
+def _tap(request: Request) -> str | None:
+    tap = request.headers.get(TAP)
+    if tap is not None and not (tap.isascii() and tap.isprintable() and 0 < len(tap) <= LONGEST_TAP):
+        raise InvalidInput(f"{TAP}: the id of a press has 1 to {LONGEST_TAP} plain characters.", field=TAP)
+    return tap
 
 
 def _store(request: Request) -> Iterator[Store]:
     folder: Path = request.app.state.folder
     with opened(folder) as store:
+        store.tap = _tap(request)
+        request.state.store = store  # what an error is answered with depends on whether anything was saved
         yield store
 
 
+RowId = Annotated[int, InPath(ge=0, le=LARGEST_ROW)]
+FormRowId = Annotated[int, Form(ge=0, le=LARGEST_ROW)]
+MaybeFormRowId = Annotated[int | None, Form(ge=0, le=LARGEST_ROW)]
 OpenStore = Annotated[Store, Depends(_store)]
 
 

@@ -21,7 +21,7 @@ from diachrom.web.answers import go
 from diachrom.web.choices import Choice
 from diachrom.web.frame import frame
 from diachrom.web.mix_view import bottle_detail
-from diachrom.web.needs import OpenStore
+from diachrom.web.needs import FormRowId, OpenStore
 from diachrom.web.pages import render
 from diachrom.web.plot import Plot
 from diachrom.web.profile_plots import spectra
@@ -125,7 +125,7 @@ def guess(request: Request, store: OpenStore, paint_id: str, colour: Text = "") 
 
 
 @router.post("/paints/{paint_id}/again")
-def again(request: Request, store: OpenStore, paint_id: str, version: Annotated[int, Form()]) -> Response:
+def again(request: Request, store: OpenStore, paint_id: str, version: FormRowId) -> Response:
     newest = carding.go_back_to(store, paint_id, version, at=clock.now())
     return go(request, f"/paints/{paint_id}/effects?before={newest - 1}&after={newest}")
 
@@ -256,8 +256,6 @@ def _view(ground: str, film_um: float) -> str:
 
 
 @router.post("/paints/{paint_id}/stand-ins")
-def take_over(
-    request: Request, store: OpenStore, paint_id: str, recipe: Annotated[int, Form()], parts: Text
-) -> Response:
+def take_over(request: Request, store: OpenStore, paint_id: str, recipe: FormRowId, parts: Text) -> Response:
     saved = standing_in.take_over(store, recipe, paint_id, parts, at=clock.now())
     return go(request, f"/recipes/{saved.recipe}")

@@ -4,7 +4,7 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 from typing import Annotated
 
-from fastapi import APIRouter, Depends, File, Form, Path, Request, UploadFile
+from fastapi import APIRouter, Depends, File, Form, Request, UploadFile
 from fastapi.responses import Response
 
 from diachrom import clock
@@ -13,12 +13,11 @@ from diachrom.web.answers import go
 from diachrom.web.choices import Choice, Group
 from diachrom.web.frame import frame
 from diachrom.web.match_view import TargetView
-from diachrom.web.needs import OpenStore
+from diachrom.web.needs import OpenStore, RowId
 from diachrom.web.pages import render
 from diachrom.work import carding, picking
 
 router = APIRouter()
-Number = Annotated[int, Path()]
 Place = Annotated[int, Form(ge=0, le=20_000)]
 
 
@@ -39,7 +38,7 @@ class PhotoPage:
 
 def _picked(
     store: OpenStore,
-    photo: Number,
+    photo: RowId,
     x: Place,
     y: Place,
     grey_x: Place,
@@ -55,19 +54,19 @@ PickedSpot = Annotated[Spot, Depends(_picked)]
 
 @router.post("/cards/{card}/photo")
 def bring(
-    request: Request, store: OpenStore, card: Number, field: Annotated[str, Form()], file: Annotated[UploadFile, File()]
+    request: Request, store: OpenStore, card: RowId, field: Annotated[str, Form()], file: Annotated[UploadFile, File()]
 ) -> Response:
     photo = picking.keep(store, file.filename or "photo", file.file.read(), at=clock.now())
     return go(request, f"/cards/{card}/photo/{photo}?field={field[:20]}")
 
 
 @router.get("/photos/{photo}.png")
-def picture(store: OpenStore, photo: Number) -> Response:
+def picture(store: OpenStore, photo: RowId) -> Response:
     return Response(picking.photo(store, photo).png, media_type="image/png")
 
 
 @router.get("/cards/{card}/photo/{photo}")
-def show(request: Request, store: OpenStore, card: Number, photo: Number, field: str = "over_white") -> Response:
+def show(request: Request, store: OpenStore, card: RowId, photo: RowId, field: str = "over_white") -> Response:
     found = picking.photo(store, photo)
     words = carding.FIELD_WORDS.get(field, field)
     action = f"/cards/{card}/photo/{photo}"
@@ -77,7 +76,7 @@ def show(request: Request, store: OpenStore, card: Number, photo: Number, field:
 
 @router.post("/cards/{card}/photo/{photo}")
 def pick(
-    request: Request, store: OpenStore, card: Number, photo: Number, spot: PickedSpot, field: Annotated[str, Form()]
+    request: Request, store: OpenStore, card: RowId, photo: RowId, spot: PickedSpot, field: Annotated[str, Form()]
 ) -> Response:
     carding.from_photo(store, card, field, photo, spot, at=clock.now())
     return go(request, f"/cards/{card}")

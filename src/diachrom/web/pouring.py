@@ -13,7 +13,7 @@ from diachrom.web.choices import Choice
 from diachrom.web.devices import DevicePanel, chosen_reader, reader_panel
 from diachrom.web.frame import CupUnderWay, frame, under_way
 from diachrom.web.match_view import TargetView, target_view
-from diachrom.web.needs import AtBench, OpenStore
+from diachrom.web.needs import AtBench, FormRowId, OpenStore
 from diachrom.web.pages import is_fragment_wanted, render
 from diachrom.web.say import count
 from diachrom.web.story_view import StoryView, story_view
@@ -25,7 +25,6 @@ from diachrom.work.pouring import AtCup
 from diachrom.work.shelf import at_hand
 
 router = APIRouter()
-Bottle = Annotated[int, Form(ge=0, le=2**53)]
 
 
 @dataclass(frozen=True)
@@ -131,7 +130,7 @@ def fall(
     request: Request,
     store: OpenStore,
     devices: AtBench,
-    bottle: Bottle,
+    bottle: FormRowId,
     drops: Annotated[int, Form(ge=-60, le=60)] = 1,
 ) -> Response:
     if drops > 0:

@@ -14,6 +14,7 @@ from diachrom.exchange import qr as codes
 from diachrom.exchange.sheets import to_csv
 from diachrom.store import recipes
 from diachrom.web import answers
+from diachrom.web.answers import own_address
 from diachrom.web.choices import Choice
 from diachrom.web.frame import frame
 from diachrom.web.needs import OpenStore
@@ -91,7 +92,7 @@ def labels(request: Request, store: OpenStore, bottle: Numbers = None, q: str = 
         ]
         # A jar of one's own leads to its recipe, any other label to the bottle.
         jar = None if own.recipe is None else recipes.version(store, own.recipe)
-        address = str(request.base_url) + (f"bottles/{own.id}" if jar is None else f"recipes/{jar.recipe}")
+        address = own_address(request) + (f"bottles/{own.id}" if jar is None else f"recipes/{jar.recipe}")
         beads = None if jar is None else bead_string(jar.draft.parts, contents(store, jar.draft).shelf)
         if row.guess:
             lines.append("profile: a guess")
@@ -114,7 +115,7 @@ def cards(request: Request, store: OpenStore, recipe: Numbers = None, q: str = "
     for one in saved:
         held, draft = contents(store, one.draft), one.draft
         total = sum(part.drops * part.drop_ml for part in draft.parts)
-        address = str(request.base_url) + f"recipes/{one.recipe}"
+        address = own_address(request) + f"recipes/{one.recipe}"
         parts = [PartView(part.drops, held.shelf[part.bottle].bottle.full_name) for part in draft.parts]
         views.append(
             CardView(

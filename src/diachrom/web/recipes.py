@@ -5,7 +5,7 @@ from dataclasses import dataclass, replace
 from typing import Annotated
 from urllib.parse import urlencode
 
-from fastapi import APIRouter, Form, Path, Request
+from fastapi import APIRouter, Form, Request
 from fastapi.responses import RedirectResponse, Response
 
 from diachrom import clock
@@ -17,7 +17,7 @@ from diachrom.store import spray_outs
 from diachrom.web.answers import go
 from diachrom.web.frame import frame
 from diachrom.web.mix_view import coats_words
-from diachrom.web.needs import OpenStore
+from diachrom.web.needs import FormRowId, MaybeFormRowId, OpenStore, RowId
 from diachrom.web.pages import is_fragment_wanted, render
 from diachrom.web.say import day
 from diachrom.web.story_view import StoryView, story_view
@@ -30,7 +30,6 @@ from diachrom.work.opened import Store
 
 router = APIRouter()
 ML = replace(LEFT, words="Millilitres", key="ml", least=0.0)
-Number = Annotated[int, Path()]
 
 
 @dataclass(frozen=True)
@@ -129,7 +128,7 @@ def _version(store: Store, one: InBook, strip: Strip) -> VersionView:
 
 
 @router.get("/recipes/{number}")
-def recipe(request: Request, store: OpenStore, number: Number) -> Response:
+def recipe(request: Request, store: OpenStore, number: RowId) -> Response:
     found = book.versions(store, number)
     newest = found[0][0].saved.draft
     count = "one version" if len(found) == 1 else f"{len(found)} versions, the newest first"
@@ -138,13 +137,13 @@ def recipe(request: Request, store: OpenStore, number: Number) -> Response:
 
 
 @router.post("/recipes/{number}/open")
-def open_recipe(store: OpenStore, number: Number, version: Annotated[int | None, Form()] = None) -> Response:
+def open_recipe(store: OpenStore, number: RowId, version: MaybeFormRowId = None) -> Response:
     cup.open_recipe(store, number, version, at=clock.now())
     return RedirectResponse("/mix", 303)
 
 
 @router.post("/recipes/{number}/coming")
-def coming(request: Request, store: OpenStore, number: Number, ml: Annotated[str, Form()] = "") -> Response:
+def coming(request: Request, store: OpenStore, number: RowId, ml: Annotated[str, Form()] = "") -> Response:
     amount = ML.value(ml)
     shopping.put_down(store, number, amount if isinstance(amount, float) else 0.0, at=clock.now())
     return go(request, "/shelf/shopping")
@@ -154,9 +153,9 @@ def coming(request: Request, store: OpenStore, number: Number, ml: Annotated[str
 def jar(
     request: Request,
     store: OpenStore,
-    number: Number,
+    number: RowId,
     ml: Annotated[str, Form()] = "",
-    version: Annotated[int | None, Form()] = None,
+    version: MaybeFormRowId = None,
 ) -> Response:
     amount = ML.value(ml)
     if not isinstance(amount, float):
@@ -165,6 +164,6 @@ def jar(
 
 
 @router.post("/recipes/{number}/under")
-def under(store: OpenStore, number: Number, version: Annotated[int, Form()]) -> Response:
+def under(store: OpenStore, number: RowId, version: FormRowId) -> Response:
     cup.spray_as(store, ground=f"{RECIPE_GROUND}{number}:{version}", at=clock.now())
     return RedirectResponse("/mix", 303)

@@ -5,7 +5,7 @@ from dataclasses import dataclass
 from typing import Annotated
 from urllib.parse import urlencode
 
-from fastapi import APIRouter, File, Form, Path, Request, UploadFile
+from fastapi import APIRouter, File, Form, Request, UploadFile
 from fastapi.responses import RedirectResponse, Response
 
 from diachrom import clock
@@ -13,10 +13,10 @@ from diachrom.core.light.words import closeness
 from diachrom.store import recipes
 from diachrom.store import spray_outs as kept
 from diachrom.web import choices
-from diachrom.web.answers import go
+from diachrom.web.answers import go, own_address
 from diachrom.web.devices import chosen_reader, reader_panel
 from diachrom.web.frame import frame
-from diachrom.web.needs import AtBench, GivenForm, OpenStore
+from diachrom.web.needs import AtBench, FormRowId, GivenForm, MaybeFormRowId, OpenStore, RowId
 from diachrom.web.pages import is_fragment_wanted, render
 from diachrom.web.photos import PhotoPage, PickedSpot
 from diachrom.web.say import count, day
@@ -32,7 +32,6 @@ from diachrom.work.over import over
 from diachrom.work.spray_out_seen import called
 
 router = APIRouter()
-Number = Annotated[int, Path()]
 Text = Annotated[str, Form()]
 Whole = Annotated[int, Form(ge=-1, le=99)]
 LISTED = 30
@@ -104,34 +103,34 @@ def _changed(request: Request, store: Store, devices: Devices, number: int, said
 def begin(
     request: Request,
     store: OpenStore,
-    recipe: Annotated[int | None, Form()] = None,
-    version: Annotated[int | None, Form()] = None,
-    number: Annotated[int | None, Form(ge=0, le=2**53)] = None,
+    recipe: MaybeFormRowId = None,
+    version: MaybeFormRowId = None,
+    number: MaybeFormRowId = None,
 ) -> Response:
     return go(request, f"/spray-outs/{spray_outs.begin(store, recipe, version, number=number, at=clock.now())}")
 
 
 @router.get("/spray-outs/{number}")
-def show(request: Request, store: OpenStore, devices: AtBench, number: Number) -> Response:
+def show(request: Request, store: OpenStore, devices: AtBench, number: RowId) -> Response:
     page = _page(request, store, devices, number)
     return render("spray_out.html", page=page, frame=frame(request, store, "mix"))
 
 
 @router.post("/spray-outs/{number}/how")
-def how(request: Request, store: OpenStore, devices: AtBench, number: Number, given: GivenForm) -> Response:
+def how(request: Request, store: OpenStore, devices: AtBench, number: RowId, given: GivenForm) -> Response:
     spray_outs.describe(store, number, given)
     return _changed(request, store, devices, number)
 
 
 @router.post("/spray-outs/{number}/read")
-def read(request: Request, store: OpenStore, devices: AtBench, number: Number, ground: Text, coats: Whole) -> Response:
+def read(request: Request, store: OpenStore, devices: AtBench, number: RowId, ground: Text, coats: Whole) -> Response:
     spray_outs.read(store, devices, chosen_reader(request, devices), number, ground, coats, at=clock.now())
     return _changed(request, store, devices, number)
 
 
 @router.post("/spray-outs/{number}/typed")
 def typed(
-    request: Request, store: OpenStore, devices: AtBench, number: Number, ground: Text, coats: Whole, typed: Text = ""
+    request: Request, store: OpenStore, devices: AtBench, number: RowId, ground: Text, coats: Whole, typed: Text = ""
 ) -> Response:
     spray_outs.typed(store, number, ground, coats, typed[:60], at=clock.now())
     return _changed(request, store, devices, number)
@@ -142,7 +141,7 @@ def judge(
     request: Request,
     store: OpenStore,
     devices: AtBench,
-    number: Number,
+    number: RowId,
     ground: Text,
     coats: Whole,
     direction: Annotated[Sequence[str], Form()] = (),
@@ -157,35 +156,35 @@ def aside(
     request: Request,
     store: OpenStore,
     devices: AtBench,
-    number: Number,
-    reading: Annotated[int, Form(ge=0, le=2**53)],
+    number: RowId,
+    reading: FormRowId,
 ) -> Response:
     spray_outs.turn(store, number, reading)
     return _changed(request, store, devices, number)
 
 
 @router.post("/spray-outs/{number}/counts")
-def counts(request: Request, store: OpenStore, devices: AtBench, number: Number) -> Response:
+def counts(request: Request, store: OpenStore, devices: AtBench, number: RowId) -> Response:
     spray_outs.turn_card(store, number)
     return _changed(request, store, devices, number)
 
 
 @router.post("/spray-outs/{number}/away")
-def away(request: Request, store: OpenStore, number: Number) -> Response:
+def away(request: Request, store: OpenStore, number: RowId) -> Response:
     spray_outs.take_away(store, number)
     return go(request, "/spray-outs")
 
 
 @router.post("/spray-outs/{number}/patch-away")
 def patch_away(
-    request: Request, store: OpenStore, devices: AtBench, number: Number, ground: Text, coats: Whole
+    request: Request, store: OpenStore, devices: AtBench, number: RowId, ground: Text, coats: Whole
 ) -> Response:
     spray_outs.take_patch_away(store, number, ground, coats)
     return _changed(request, store, devices, number)
 
 
 @router.post("/spray-outs/{number}/patch")
-def patch(request: Request, store: OpenStore, devices: AtBench, number: Number, ground: Text, coats: Whole) -> Response:
+def patch(request: Request, store: OpenStore, devices: AtBench, number: RowId, ground: Text, coats: Whole) -> Response:
     spray_outs.add_patch(store, number, ground[:80], coats)
     return _changed(request, store, devices, number)
 
@@ -198,7 +197,7 @@ def _sheet_read(aside: Mapping[str, Sequence[str]]) -> str:
 
 @router.post("/spray-outs/{number}/sheet")
 def sheet_photo(
-    request: Request, store: OpenStore, devices: AtBench, number: Number, file: Annotated[UploadFile, File()]
+    request: Request, store: OpenStore, devices: AtBench, number: RowId, file: Annotated[UploadFile, File()]
 ) -> Response:
     """A photo of the whole sheet, read in one go."""
     aside = card_sheets.read_photo(store, number, file.filename or "photo", file.file.read(), at=clock.now())
@@ -206,16 +205,16 @@ def sheet_photo(
 
 
 @router.post("/spray-outs/{number}/camera")
-def camera(request: Request, store: OpenStore, devices: AtBench, number: Number, shot: Text) -> Response:
+def camera(request: Request, store: OpenStore, devices: AtBench, number: RowId, shot: Text) -> Response:
     """The simulated camera's photo of the sheet."""
-    taken = card_sheets.simulated_photo(store, number, shot, str(request.base_url))
+    taken = card_sheets.simulated_photo(store, number, shot, own_address(request))
     aside = card_sheets.read_photo(store, number, "of the simulated camera", taken, at=clock.now())
     return _changed(request, store, devices, number, _sheet_read(aside))
 
 
 @router.post("/spray-outs/{number}/photo")
 def bring(
-    request: Request, store: OpenStore, number: Number, ground: Text, coats: Whole, file: Annotated[UploadFile, File()]
+    request: Request, store: OpenStore, number: RowId, ground: Text, coats: Whole, file: Annotated[UploadFile, File()]
 ) -> Response:
     """A photo with a grey patch, to pick one patch from."""
     kept.patch_of(store, number, ground, coats)
@@ -225,7 +224,7 @@ def bring(
 
 @router.get("/spray-outs/{number}/photo/{photo}")
 def pick_page(
-    request: Request, store: OpenStore, number: Number, photo: Number, ground: str = "white", coats: int = 1
+    request: Request, store: OpenStore, number: RowId, photo: RowId, ground: str = "white", coats: int = 1
 ) -> Response:
     found = picking.photo(store, photo)
     kept.patch_of(store, number, ground, coats)
@@ -244,7 +243,7 @@ def pick_page(
 
 
 @router.post("/spray-outs/{number}/photo/{photo}")
-def pick(request: Request, store: OpenStore, number: Number, photo: Number, spot: PickedSpot, field: Text) -> Response:
+def pick(request: Request, store: OpenStore, number: RowId, photo: RowId, spot: PickedSpot, field: Text) -> Response:
     coats, _, ground = field.partition(":")
     own = int(coats) if coats.isdecimal() and len(coats) < 3 else -1
     spray_outs.from_photo(store, number, ground, own, photo, spot, at=clock.now())

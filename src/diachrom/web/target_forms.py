@@ -2,7 +2,7 @@
 
 from typing import Annotated
 
-from fastapi import APIRouter, Depends, File, Form, Path, Request, UploadFile
+from fastapi import APIRouter, Depends, File, Form, Request, UploadFile
 from fastapi.responses import Response
 
 from diachrom import clock
@@ -17,13 +17,12 @@ from diachrom.web.frame import frame
 from diachrom.web.job import read_number
 from diachrom.web.match import SEEN_AT
 from diachrom.web.match_view import target_view
-from diachrom.web.needs import AtBench, OpenStore
+from diachrom.web.needs import AtBench, FormRowId, OpenStore, RowId
 from diachrom.web.pages import render
 from diachrom.web.photos import PhotoPage, PickedSpot
 from diachrom.work import aiming, picking
 
 router = APIRouter()
-Number = Annotated[int, Path()]
 Text = Annotated[str, Form()]
 
 
@@ -60,7 +59,7 @@ def from_file(
 
 
 @router.post("/match/recipe")
-def from_recipe(request: Request, store: OpenStore, recipe: Annotated[int, Form()]) -> Response:
+def from_recipe(request: Request, store: OpenStore, recipe: FormRowId) -> Response:
     aiming.from_recipe(store, recipe, at=clock.now())
     return go(request, "/match")
 
@@ -72,19 +71,19 @@ def from_paint(request: Request, store: OpenStore, paint: Text) -> Response:
 
 
 @router.post("/match/choose")
-def choose(request: Request, store: OpenStore, target: Annotated[int, Form(ge=0, le=2**53)]) -> Response:
+def choose(request: Request, store: OpenStore, target: FormRowId) -> Response:
     aiming.choose(store, target)
     return go(request, "/match")
 
 
 @router.post("/match/away")
-def away(request: Request, store: OpenStore, target: Annotated[int, Form(ge=0, le=2**53)]) -> Response:
+def away(request: Request, store: OpenStore, target: FormRowId) -> Response:
     aiming.take_away(store, target)
     return go(request, "/match")
 
 
 @router.post("/match/read")
-def read(request: Request, store: OpenStore, devices: AtBench, recipe: Annotated[int, Form()]) -> Response:
+def read(request: Request, store: OpenStore, devices: AtBench, recipe: FormRowId) -> Response:
     aiming.read_bait(store, devices, chosen_reader(request, devices), recipe, at=clock.now())
     return go(request, "/match")
 
@@ -97,7 +96,7 @@ def photo(request: Request, store: OpenStore, file: Annotated[UploadFile, File()
 
 
 @router.get("/match/photo/{photo}")
-def show_photo(request: Request, store: OpenStore, photo: Number) -> Response:
+def show_photo(request: Request, store: OpenStore, photo: RowId) -> Response:
     kept = picking.photo(store, photo)
     own = [one for one in targets.latest(store, 8) if one.source.startswith(f"the photo {kept.name}")]
     page = PhotoPage(
@@ -117,8 +116,6 @@ def show_photo(request: Request, store: OpenStore, photo: Number) -> Response:
 
 
 @router.post("/match/photo/{photo}")
-def pick(
-    request: Request, store: OpenStore, photo: Number, spot: PickedSpot, seen: SeenAs, name: Text = ""
-) -> Response:
+def pick(request: Request, store: OpenStore, photo: RowId, spot: PickedSpot, seen: SeenAs, name: Text = "") -> Response:
     aiming.from_photo(store, spot, name, picking.photo(store, photo).name, seen, at=clock.now())
     return go(request, f"/match/photo/{photo}")

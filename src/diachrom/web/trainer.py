@@ -6,7 +6,7 @@ from functools import lru_cache
 from random import Random
 from typing import Annotated
 
-from fastapi import APIRouter, Form, Path, Request
+from fastapi import APIRouter, Form, Request
 from fastapi.responses import Response
 
 from diachrom import clock
@@ -17,7 +17,7 @@ from diachrom.store import rounds
 from diachrom.web.answers import go
 from diachrom.web.choices import Choice
 from diachrom.web.frame import frame
-from diachrom.web.needs import OpenStore
+from diachrom.web.needs import OpenStore, RowId
 from diachrom.web.pages import render
 from diachrom.web.plot import Axes, Curve, Dot, Plot, apart
 from diachrom.web.say import count
@@ -28,7 +28,6 @@ from diachrom.work.opened import Store
 from diachrom.work.training import OTHER, OWN, SHELVES, RoundSeen, Shelf, SkillRecord, Trainee
 
 router = APIRouter()
-Number = Annotated[int, Path()]
 Drops = Annotated[int, Form(ge=-1, le=999)]
 WIDE, HIGH, LEFT = 500, 180, 140
 WORST_SHOWN = 12.0  # dE
@@ -182,14 +181,14 @@ def start(request: Request, store: OpenStore, shelf: Annotated[str, Form()] = OW
 
 
 @router.get("/trainer/{number}")
-def guessed(request: Request, store: OpenStore, number: Number) -> Response:
+def guessed(request: Request, store: OpenStore, number: RowId) -> Response:
     kept = rounds.one(store, number)
     seen = training.see(store, _shelf(store, kept.shelf), number)
     return render("trainer.html", page=_page(store, seen), frame=frame(request, store, "mix"))
 
 
 @router.post("/trainer/{number}")
-def guess(request: Request, store: OpenStore, number: Number, first: Drops, second: Drops, third: Drops) -> Response:
+def guess(request: Request, store: OpenStore, number: RowId, first: Drops, second: Drops, third: Drops) -> Response:
     kept = rounds.one(store, number)
     training.guess(store, _shelf(store, kept.shelf), number, (first, second, third))
     return go(request, f"/trainer/{number}")

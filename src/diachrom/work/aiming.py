@@ -1,7 +1,7 @@
 """The target on the bench: where it comes from, how it is matched, what comes nearest, what the next drop would do."""
 
 import sqlite3
-from collections.abc import Sequence
+from collections.abc import Callable, Sequence
 from dataclasses import asdict, dataclass, replace
 
 import numpy as np
@@ -81,11 +81,14 @@ def aim(connection: sqlite3.Connection) -> tuple[Target | None, Settings]:
     return found, replace(settings, left_out=tuple(settings.left_out), kept_in=tuple(settings.kept_in))
 
 
-def set_up(connection: sqlite3.Connection, settings: Settings) -> None:
-    """Say how it is matched. Raises InvalidInput, UnknownGround, RecipeNotFound."""
-    settings.checked()
-    over(connection, settings.ground)
+def set_up(connection: sqlite3.Connection, change: Callable[[Settings], Settings]) -> None:
+    """Say how it is matched, as a change of what holds at that moment: another change meanwhile is not lost.
+
+    Raises InvalidInput, UnknownGround, RecipeNotFound.
+    """
     with writing(connection):
+        settings = change(aim(connection)[1]).checked()
+        over(connection, settings.ground)
         targets.set_up(connection, asdict(settings))
 
 

@@ -9,19 +9,33 @@ from diachrom.core.film.paint import KINDS
 from diachrom.errors import DiachromError
 from diachrom.store import bottles, cups, integrity, paints, recipes, spray_outs
 from diachrom.store.connection import connected
-from diachrom.store.migrate import LATEST, version
+from diachrom.store.schema import LATEST, version
 from diachrom.work.over import over
 
 SUM_TOLERANCE_ML = 1e-6
+Check = Callable[[sqlite3.Connection], Iterator[str]]
 
 
 def check_folder(folder: Path) -> list[str]:
     """What is wrong, a sentence each; nothing when all is well. Raises StoreError when it cannot be opened at all."""
-    with connected(folder) as connection:
+    with connected(folder, any_version=True) as connection:
         has = version(connection)
         if has != LATEST:
-            return [f"The data are of version {has}, this Diachrom is of {LATEST}: run 'diachrom migrate'."]
-        return [sentence for check in CHECKS for sentence in check(connection)]
+            other = f"The data are of version {has}, this Diachrom is of {LATEST}: {_what_to_do(has)}."
+            return [*_file(connection), other]
+        return [sentence for check in CHECKS for sentence in _said(check, connection)]
+
+
+def _what_to_do(has: int) -> str:
+    return "run 'diachrom migrate'" if has < LATEST else "start the newer one"
+
+
+def _said(check: Check, connection: sqlite3.Connection) -> Iterator[str]:
+    """What a check finds; where it cannot go on, that is a finding, and the next check is made."""
+    try:
+        yield from check(connection)
+    except (sqlite3.Error, DiachromError, ValueError, TypeError, KeyError) as error:
+        yield f"The check of {check.__name__.strip('_')} could not be ended: {error}"
 
 
 def _file(connection: sqlite3.Connection) -> Iterator[str]:
@@ -90,4 +104,4 @@ def _cup(connection: sqlite3.Connection) -> Iterator[str]:
         yield f"The cup under way: {error}"
 
 
-CHECKS: tuple[Callable[[sqlite3.Connection], Iterator[str]], ...] = (_file, _sums, _paints, _recipes, _cards, _cup)
+CHECKS: tuple[Check, ...] = (_file, _sums, _paints, _recipes, _cards, _cup)

@@ -50,26 +50,33 @@ class MatchJobs:
     key: str = ""
     _lock: threading.Lock = field(default_factory=threading.Lock)
 
-    def start(self, folder: Path, connection: sqlite3.Connection) -> MatchJob | None:
-        """The search for the target on the bench: the one that is going on, or a new one when anything has changed."""
-        target, settings = aim(connection)
-        if target is None:
-            return None
-        key = json.dumps(
-            [target.id, asdict(settings), bottles.revision(connection), hands.now(connection), str(folder)]
-        )
-        with self._lock:
+    def start(self, folder: Path) -> MatchJob | None:
+        """The search for the target on the bench: the one that is going on, or a new one when anything has changed.
+
+        What is on the bench is read under the lock: of two that ask at once neither starts it twice, and the later
+        wish is never put off by the earlier.
+        """
+        with self._lock, connected(folder) as connection:
+            target, settings = aim(connection)
+            if target is None:
+                return None
+            key = json.dumps(
+                [target.id, asdict(settings), bottles.revision(connection), hands.now(connection), str(folder)]
+            )
             if self.job is not None and self.key == key and not self.job.stopped:
                 return self.job
             if self.job is not None:
                 self.job.stopped = True
             self.job, self.key = MatchJob(target, settings), key
-        threading.Thread(target=_run, args=(folder, self.job), daemon=True).start()
-        return self.job
+            threading.Thread(target=_run, args=(folder, self.job), daemon=True).start()
+            return self.job
 
-    def stop(self) -> None:
-        if self.job is not None:
-            self.job.stopped = True
+    def stop(self) -> MatchJob | None:
+        """The search that was going on."""
+        with self._lock:
+            if self.job is not None:
+                self.job.stopped = True
+            return self.job
 
 
 def _run(folder: Path, job: MatchJob) -> None:

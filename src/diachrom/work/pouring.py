@@ -188,10 +188,11 @@ class Finished:
 def finish(connection: sqlite3.Connection, name: str = "", *, at: str) -> Finished:
     """Save the cup as it was poured, under a name of its own or as it is called already, with its story; and charge the
     bottles. Raises InvalidInput, EmptyCup."""
-    if name.strip():
-        cup_work.call_it(connection, name=name, note=cups.now(connection).draft.note, at=at)
-    saved, is_new = cup_work.save(connection, at=at)
-    return Finished(saved, is_new, stock.take_from_stock(connection, at=at))
+    with writing(connection):  # saved and charged, or neither
+        if name.strip():
+            cup_work.call_it(connection, name=name, note=cups.now(connection).draft.note, at=at)
+        saved, is_new = cup_work.save(connection, at=at)
+        return Finished(saved, is_new, stock.take_from_stock(connection, at=at))
 
 
 def story_of(connection: sqlite3.Connection, saved: Version) -> tuple[list[Told], list[Floats]]:

@@ -183,6 +183,5 @@
     if (event.target.id === "mix") { pickAgain(); showFalling(); }
     if (event.target.id === "mix" || event.target.id === "next") markSpoiling();
   });
-  document.addEventListener("htmx:sendError", () => say("Diachrom does not answer: is it still running? Nothing that was said to be saved is lost."));
   pickAgain();
 })();

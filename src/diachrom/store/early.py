@@ -1,0 +1,66 @@
+"""Tables as they were in folders made before their migration had its present form, brought to what it makes of them.
+
+Migrations 4 and 7 were changed when folders made by them existed already. What such a folder has is told by its tables.
+"""
+
+import sqlite3
+from collections.abc import Mapping
+
+from diachrom.store.schema import scripts
+
+
+def mend(connection: sqlite3.Connection) -> None:
+    """Inside `writing`, before migration 8. A table that is as it should be is left alone."""
+    if "l" in _columns(connection, "target"):
+        _rebuild_targets(connection)
+    if "BETWEEN 0 AND 20" in _made_by(connection, "spray_patch"):
+        _rebuild_patches(connection)
+    if "AUTOINCREMENT" not in _made_by(connection, "trainer_round"):
+        _rebuild(connection, "trainer_round", 7)
+
+
+def _columns(connection: sqlite3.Connection, table: str) -> list[str]:
+    return [row[0] for row in connection.execute("SELECT name FROM pragma_table_info(:table)", {"table": table})]
+
+
+def _made_by(connection: sqlite3.Connection, table: str) -> str:
+    row = connection.execute("SELECT sql FROM sqlite_schema WHERE name = :table", {"table": table}).fetchone()
+    return str(row[0])
+
+
+def _as_meant(table: str, version: int) -> str:
+    """The statement that makes a table in the migration of this version."""
+    script = next(text for number, _, text in scripts() if number == version)
+    start = script.index(f"CREATE TABLE {table} (")
+    return script[start : script.index(") STRICT;", start) + len(") STRICT")]
+
+
+def _rebuild(connection: sqlite3.Connection, table: str, version: int, values: Mapping[str, str] | None = None) -> None:
+    """Make a table anew and put its rows back; `values` are the expressions of columns that were others before."""
+    old = _columns(connection, table)
+    connection.execute(f"CREATE TEMP TABLE held AS SELECT * FROM main.{table}")
+    connection.execute(f"DROP TABLE main.{table}")
+    connection.execute(_as_meant(table, version))
+    given = dict(values or {})
+    columns = [name for name in _columns(connection, table) if name in old or name in given]
+    taken = ", ".join(given.get(name, name) for name in columns)
+    connection.execute(f"INSERT INTO main.{table} ({', '.join(columns)}) SELECT {taken} FROM temp.held")
+    connection.execute("DROP TABLE temp.held")
+
+
+def _rebuild_targets(connection: sqlite3.Connection) -> None:
+    """One colour without a direction, in place of colours by view."""
+    aimed = connection.execute("SELECT target_id FROM aim").fetchone()[0]
+    connection.execute("UPDATE aim SET target_id = NULL")  # nothing may name a row while its table is made anew
+    seen = {"ground": "''", "clear_coat": "NULL", "views": "'[null]'", "labs": "json_array(json_array(l, a, b))"}
+    _rebuild(connection, "target", 4, seen)
+    connection.execute("UPDATE aim SET target_id = :aimed", {"aimed": aimed})
+
+
+def _rebuild_patches(connection: sqlite3.Connection) -> None:
+    """Patches of up to fifty coats; their readings stand aside meanwhile."""
+    connection.execute("CREATE TEMP TABLE held_readings AS SELECT * FROM main.patch_reading")
+    connection.execute("DELETE FROM main.patch_reading")
+    _rebuild(connection, "spray_patch", 7)
+    connection.execute("INSERT INTO main.patch_reading SELECT * FROM temp.held_readings")
+    connection.execute("DROP TABLE temp.held_readings")

@@ -1,0 +1,63 @@
+// Every press carries an id of its own. One that gets no answer is sent again under the same id, in the order of the
+// hand, until it is answered: so it is counted once, however often it is sent.
+(() => {
+  const TAP = "X-Tap";
+  const [SOON, LATE] = [700, 5000]; // ms between two tries
+  const waiting = [];
+  let wait = SOON;
+  let sending = false;
+  let stale = false; // an answer was lost, and what it said is not on the page
+
+  const id = () => [...crypto.getRandomValues(new Uint8Array(16))].map((byte) => byte.toString(16).padStart(2, "0")).join("");
+  const say = (text) => {
+    const said = document.getElementById("said");
+    if (said) said.textContent = text;
+  };
+  const tell = () => {
+    const count = waiting.length === 1 ? "1 press waits" : `${waiting.length} presses wait`;
+    say(`Diachrom does not answer: is it still running? ${count} and will be counted once when it does.`);
+  };
+
+  const again = async () => {
+    if (sending || !waiting.length) return;
+    sending = true;
+    const { verb, path, values, elt, target, swap, tap } = waiting[0];
+    const source = elt.isConnected ? elt : document.getElementById(elt.id) ?? document.body;
+    try {
+      await htmx.ajax(verb.toUpperCase(), path, { source, target, swap, values, headers: { [TAP]: tap } });
+      waiting.shift();
+      wait = SOON;
+      if (!waiting.length && stale) location.reload();
+      else if (!waiting.length) say("");
+    } catch {
+      wait = Math.min(LATE, 2 * wait);
+    }
+    sending = false;
+    if (waiting.length) { tell(); setTimeout(again, wait); }
+  };
+
+  const keep = (asked, swap) => {
+    const target = asked.target?.id ? `#${asked.target.id}` : asked.target;
+    waiting.push({ verb: asked.verb, path: asked.path, values: asked.formData ?? asked.parameters, elt: asked.elt, target, swap, tap: asked.headers[TAP] });
+    tell();
+    if (waiting.length === 1) setTimeout(again, wait);
+  };
+
+  document.addEventListener("htmx:configRequest", (event) => {
+    const asked = event.detail;
+    if (asked.verb === "get") return;
+    const isAgain = Boolean(asked.headers[TAP]);
+    asked.headers[TAP] ??= id();
+    if (waiting.length && !isAgain) { // it waits its turn behind those before it
+      event.preventDefault();
+      keep(asked, asked.elt.closest("[hx-swap]")?.getAttribute("hx-swap") ?? "morph:outerHTML");
+    }
+  });
+  document.addEventListener("htmx:afterRequest", (event) => { stale ||= event.detail.xhr.getResponseHeader("X-Counted-Already") !== null; });
+  document.addEventListener("htmx:sendError", (event) => {
+    const { requestConfig: asked, etc } = event.detail;
+    if (asked.verb === "get") { if (!waiting.length) say("Diachrom does not answer: is it still running? Nothing that was said to be saved is lost."); return; }
+    if (waiting.some((one) => one.tap === asked.headers[TAP])) return;
+    keep(asked, etc.swapOverride);
+  });
+})();
