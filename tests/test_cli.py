@@ -173,7 +173,7 @@ def test_check_says_what_is_wrong_with_a_folder(bench):
         "stock_entry",
     ):
         assert said in run.stdout
-    assert "4 faults" in run.stderr or "5 faults" in run.stderr
+    assert "6 faults" in run.stderr
 
 
 def test_an_import_that_is_killed_half_way_leaves_nothing_behind(bench, tmp_path):

@@ -1,8 +1,37 @@
-"""The time of day, in one place, so that tests can stop it."""
+"""The time of day, in one place, so that tests can stop it. Kept in UTC; said as the bench's own day."""
 
-from datetime import UTC, datetime
+from datetime import UTC, date, datetime
+
+FIRST_YEAR, LAST_YEAR = 1980, 2199  # nothing of a bench is older; what says so is no time
 
 
 def now() -> str:
     """This moment as ISO 8601 in UTC, to the second."""
     return datetime.now(UTC).isoformat(timespec="seconds")
+
+
+def moment(at: str) -> datetime | None:
+    """A time that was kept, None for what is none. Without a zone it is taken for UTC."""
+    try:
+        found = datetime.fromisoformat(at)
+        if not FIRST_YEAR <= found.year <= LAST_YEAR:
+            return None
+        return (found if found.tzinfo else found.replace(tzinfo=UTC)).astimezone()
+    except ValueError:
+        return None
+
+
+def day_of(at: str) -> date | None:
+    """The bench's own day at a time, or the day itself where only that was kept; None for what is neither."""
+    if len(at) == len("2026-03-31"):
+        try:
+            return date.fromisoformat(at)
+        except ValueError:
+            return None
+    found = moment(at)
+    return None if found is None else found.date()
+
+
+def today(at: str) -> str:
+    """The bench's own day at this time, as it is kept: 2026-03-31."""
+    return (day_of(at) or date.min).isoformat()

@@ -20,6 +20,11 @@ class NotFound(DiachromError):
     """A thing that is named and does not exist."""
 
 
+class NotPredictable(InvalidInput):
+    def __init__(self) -> None:
+        super().__init__("These amounts lead beyond what can be computed: no colour comes of them.", field="layers")
+
+
 class UnknownGround(InvalidInput):
     def __init__(self, ground: str, known: list[str]) -> None:
         super().__init__(f"There is no ground called '{ground}'. Known grounds: {', '.join(known)}.", field="ground")

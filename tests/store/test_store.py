@@ -14,7 +14,7 @@ import pytest
 from diachrom.core.mixing.draft import Draft, Part
 from diachrom.demo.bench import fill
 from diachrom.errors import Busy, DataExists, DataFolderNotWritable, NewerData, NotADatabase, StoreError
-from diachrom.store import bottles, cups, migrate, paints, recipes, spray_outs
+from diachrom.store import bottles, cups, drafts, migrate, paints, recipes, spray_outs
 from diachrom.store import connection as connections
 from diachrom.store.connection import connected, database, writing
 
@@ -66,7 +66,7 @@ def test_a_folder_made_by_an_older_version_is_brought_up_with_everything_in_it(t
         )
         connection.execute("INSERT INTO cup VALUES (1, 1, 1)")
         if old == 6:
-            whole = cups.draft_to_json(Draft((Part(bottle, 6, 0.05),), coats=3))
+            whole = drafts.to_json(Draft((Part(bottle, 6, 0.05),), coats=3))
             connection.execute(
                 "INSERT INTO spray_out (id, at, recipe, version, draft) VALUES (4, 'then', 1, 1, ?)", [whole]
             )

@@ -61,7 +61,7 @@ def test_a_recipe_of_the_most_coats_has_its_patches(store):
 
 def test_the_number_written_on_a_card_is_its_own_and_a_second_one_is_said_with_a_free_one(store):
     assert spray_outs.begin(store, number=70, at=AT) == 70
-    with pytest.raises(InvalidInput, match="There is a card 18 already, of 2026-09-03: write 71 on this one"):
+    with pytest.raises(InvalidInput, match="There is a card 18 already: write 71 on this one"):
         spray_outs.begin(store, number=18, at=AT)
     with pytest.raises(InvalidInput, match="1 to 99999"):
         spray_outs.begin(store, number=0, at=AT)

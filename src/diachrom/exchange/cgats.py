@@ -9,6 +9,7 @@ from diachrom.core.light.lab import lab
 from diachrom.core.light.lights import light
 from diachrom.errors import BadFile
 from diachrom.exchange.spectra import Sample, on_grid
+from diachrom.exchange.text import writable
 
 SPECTRAL = re.compile(r"^(?:SPEC_|SPECTRAL_NM_?|SPECTRAL_|NM_?|R_?)(\d{3})(?:NM)?$", re.I)
 NAMES = ("SAMPLE_NAME", "SAMPLE_ID", "SAMPLEID", "SAMPLE_LOC")
@@ -42,7 +43,7 @@ def write(title: str, samples: Sequence[Sample]) -> bytes:
 
 
 def _plain(text: str) -> str:
-    return " ".join(text.replace('"', "'").split())
+    return " ".join(writable(text).replace('"', "'").split())
 
 
 def read(name: str, text: str) -> list[Sample]:

@@ -9,7 +9,7 @@ from datetime import date, datetime
 from typing import Any
 
 from diachrom.errors import BadFile
-from diachrom.exchange.text import check_size, decoded
+from diachrom.exchange.text import check_size, decoded, writable
 
 MOST_ROWS, MOST_COLUMNS = 20_000, 200
 MOST_UNPACKED = 80_000_000  # bytes of an XLSX
@@ -155,7 +155,7 @@ def to_xlsx(title: str, header: Sequence[str], rows: Iterable[Sequence[object]])
     sheet.freeze_panes = "A2"
     sheet.append(list(header))
     for row in rows:
-        sheet.append([harmless(cell) for cell in row])
+        sheet.append([writable(cell) if isinstance(cell, str) else cell for cell in map(harmless, row)])
     out = io.BytesIO()
     book.save(out)
     return out.getvalue()

@@ -1,5 +1,7 @@
 """Text out of bytes that may come from anywhere."""
 
+import re
+
 from diachrom.errors import BadFile
 
 LARGEST_FILE = 10_000_000  # bytes
@@ -11,6 +13,14 @@ MAGICS = {
     b"ASEF": "an ASE palette",
     b"SQLite format 3": "a database",
 }
+
+
+UNWRITABLE = re.compile("[\x00-\x08\x0b\x0c\x0e-\x1f\ud800-\udfff\ufffe\uffff]")
+
+
+def writable(text: str) -> str:
+    """With a mark in place of the characters that no workbook and no XML may hold."""
+    return UNWRITABLE.sub("\ufffd", text)
 
 
 def check_size(name: str, size: int) -> None:

@@ -1,11 +1,15 @@
 """The bottles on the shelf, and the ledger of what is left in each."""
 
+import json
 import sqlite3
-from collections.abc import Iterable, Iterator
+from collections.abc import Iterable, Iterator, Sequence
 from dataclasses import dataclass
 
+from diachrom.core.film.paint import KINDS, ODD_KIND
+from diachrom.core.mixing import sound
 from diachrom.errors import BottleNotFound
 
+LARGEST_ML, USUAL_ML = 1e6, 30.0
 STATES = ("sealed", "open", "settled", "thick", "nearly gone", "empty", "unreadable label")
 HAPPENINGS = ("bought", "poured", "corrected", "spilled", "thrown away")
 
@@ -49,8 +53,24 @@ _BOTTLES = """
 
 
 def bottle_of(row: sqlite3.Row) -> Bottle:
+    """As it stands, its amounts within what can be: a bottle of no size that can be is taken for a usual one."""
     values = dict(zip(row.keys(), row, strict=True))
-    return Bottle(**{**values, "discontinued": bool(row["discontinued"]), "retired": bool(row["retired"])})
+    kept = {
+        "kind": row["kind"] if row["kind"] in KINDS else ODD_KIND,
+        "size_ml": sound.number(row["size_ml"], 0.1, LARGEST_ML) or USUAL_ML,
+        "left_ml": sound.number(row["left_ml"], -LARGEST_ML, LARGEST_ML) or 0.0,
+        "discontinued": bool(row["discontinued"]),
+        "retired": bool(row["retired"]),
+    }
+    return Bottle(**{**values, **kept})
+
+
+def there(connection: sqlite3.Connection, numbers: Sequence[int]) -> set[int]:
+    """Which of these bottles there are."""
+    rows = connection.execute(
+        "SELECT value FROM json_each(:ids) WHERE value IN (SELECT id FROM bottle)", {"ids": json.dumps(list(numbers))}
+    )
+    return {row[0] for row in rows}
 
 
 def every(connection: sqlite3.Connection, *, retired_too: bool = False) -> list[Bottle]:

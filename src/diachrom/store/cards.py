@@ -5,8 +5,11 @@ import sqlite3
 from collections.abc import Sequence
 from dataclasses import dataclass
 
+from diachrom.core.light.bands import BANDS
+from diachrom.core.mixing import sound
 from diachrom.errors import CardNotFound
 
+BRIGHTEST = 10.0  # no field of a card sends back more
 FIELDS = ("white", "black", "over_white", "over_black")
 
 
@@ -62,10 +65,7 @@ def card(connection: sqlite3.Connection, number: int) -> Card:
         "SELECT id, field, at, source, reflectance, counts FROM card_reading WHERE card_id = :id ORDER BY id",
         {"id": number},
     )
-    found = tuple(
-        Reading(**{**dict(one), "reflectance": tuple(json.loads(one["reflectance"])), "counts": bool(one["counts"])})
-        for one in readings
-    )
+    found = tuple(reading for one in readings if (reading := _reading(one)) is not None)
     return Card(
         row["id"],
         row["paint_id"],
@@ -76,6 +76,15 @@ def card(connection: sqlite3.Connection, number: int) -> Card:
         row["version"],
         found,
     )
+
+
+def _reading(row: sqlite3.Row) -> Reading | None:
+    """None for one that cannot be read."""
+    given = sound.told(json.loads, row["reflectance"], ())
+    values = tuple(value for one in given if (value := sound.number(one, -BRIGHTEST, BRIGHTEST)) is not None)
+    if len(values) != BANDS:
+        return None
+    return Reading(**{**dict(row), "reflectance": values, "counts": bool(row["counts"])})
 
 
 def describe(connection: sqlite3.Connection, number: int, *, film_um: float, coats: int, clear_coat: bool) -> None:

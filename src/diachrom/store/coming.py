@@ -26,4 +26,7 @@ def drop(connection: sqlite3.Connection, recipe: int) -> None:
 
 def every(connection: sqlite3.Connection) -> list[Coming]:
     """In the order in which they were put down."""
-    return [Coming(*row) for row in connection.execute("SELECT recipe, version, ml FROM coming ORDER BY at, recipe")]
+    rows = connection.execute(
+        "SELECT recipe, version, ml FROM coming WHERE ml BETWEEN 1e-6 AND 1e6 ORDER BY at, recipe"
+    )
+    return [Coming(*row) for row in rows]

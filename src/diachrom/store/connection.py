@@ -90,6 +90,7 @@ def open_file(path: Path, *, create: bool = False) -> Connection:
         address, uri=True, isolation_level=None, check_same_thread=False, timeout=BUSY_MS / 1000, factory=Connection
     )
     connection.row_factory = sqlite3.Row
+    connection.text_factory = _text
     connection.create_function("casefold", 1, str.casefold, deterministic=True)
     try:
         connection.execute("PRAGMA foreign_keys = ON")
@@ -100,6 +101,11 @@ def open_file(path: Path, *, create: bool = False) -> Connection:
         connection.close()
         raise
     return connection
+
+
+def _text(content: bytes) -> str:
+    """What cannot be read as text is marked in it."""
+    return content.decode("utf-8", "replace")
 
 
 def file_of(connection: sqlite3.Connection) -> str:

@@ -5,9 +5,10 @@ import sqlite3
 from collections.abc import Sequence
 from dataclasses import asdict, dataclass
 
+from diachrom.core.mixing import sound
 from diachrom.core.mixing.draft import Draft, Part
 from diachrom.core.mixing.story import Verdict
-from diachrom.store.stories import verdict_from
+from diachrom.store import bottles, drafts
 
 STEPS_KEPT = 500
 
@@ -24,15 +25,7 @@ class CupNow:
     version: int | None
     undo: str | None  # what undo would take back
     redo: str | None
-
-
-def draft_to_json(draft: Draft) -> str:
-    return json.dumps(asdict(draft))
-
-
-def draft_from_json(text: str) -> Draft:
-    values = json.loads(text)
-    return Draft(**{**values, "parts": tuple(Part(**part) for part in values["parts"])})
+    problem: str = ""  # what could not be read of it
 
 
 def now(connection: sqlite3.Connection) -> CupNow:
@@ -47,15 +40,17 @@ def now(connection: sqlite3.Connection) -> CupNow:
     ).fetchone()
     if row is None:
         return CupNow(0, 0, 0, Draft(), None, None, None, None)
+    draft, problem = drafts.from_json(connection, row["draft"])
     return CupNow(
         row["seq"],
         row["revision"],
         row["batch"],
-        draft_from_json(row["draft"]),
+        draft,
         row["recipe"],
         row["version"],
         row["did"] if row["has_earlier"] else None,
         row["redo"],
+        problem,
     )
 
 
@@ -80,10 +75,20 @@ def steps_of(connection: sqlite3.Connection, batch: int) -> list[tuple[str, Draf
     rows = connection.execute(
         "SELECT at, draft, verdict FROM cup_step WHERE batch = :batch AND seq <= (SELECT seq FROM cup) ORDER BY seq",
         {"batch": batch},
-    )
+    ).fetchall()
+    known = _every_bottle(connection)
     return [
-        (row["at"], draft_from_json(row["draft"]), verdict_from(json.loads(row["verdict"] or "null"))) for row in rows
+        (
+            row["at"],
+            drafts.from_json(connection, row["draft"], known)[0],
+            drafts.verdict(sound.told(json.loads, row["verdict"] or "null", None)),
+        )
+        for row in rows
     ]
+
+
+def _every_bottle(connection: sqlite3.Connection) -> set[int]:
+    return {row[0] for row in connection.execute("SELECT id FROM bottle")}
 
 
 def set_plan(connection: sqlite3.Connection, batch: int, parts: Sequence[Part]) -> None:
@@ -95,7 +100,11 @@ def set_plan(connection: sqlite3.Connection, batch: int, parts: Sequence[Part]) 
 def plan_of(connection: sqlite3.Connection, batch: int) -> list[Part]:
     """Empty for a cup without one."""
     row = connection.execute("SELECT plan FROM cup_batch WHERE id = :batch", {"batch": batch}).fetchone()
-    return [] if row is None or row["plan"] is None else [Part(**part) for part in json.loads(row["plan"])]
+    if row is None or row["plan"] is None:
+        return []
+    planned = sound.parts(sound.told(json.loads, row["plan"], ()))
+    known = bottles.there(connection, [part.bottle for part in planned])
+    return [part for part in planned if part.bottle in known]
 
 
 def append(
@@ -107,7 +116,7 @@ def append(
         # The first step ever starts from an empty cup, so that it too can be undone.
         connection.execute(
             "INSERT INTO cup_step (seq, batch, at, did, draft) VALUES (1, :batch, :at, '', :draft)",
-            {"batch": batch, "at": at, "draft": draft_to_json(Draft())},
+            {"batch": batch, "at": at, "draft": drafts.to_json(Draft())},
         )
         connection.execute("INSERT INTO cup (id, seq, revision) VALUES (1, 1, 0)")
         standing = now(connection)
@@ -116,7 +125,7 @@ def append(
     said = None if verdict is None else json.dumps(asdict(verdict))
     connection.execute(
         "INSERT INTO cup_step (seq, batch, at, did, draft, verdict) VALUES (:seq, :batch, :at, :did, :draft, :verdict)",
-        {"seq": seq, "batch": batch, "at": at, "did": did, "draft": draft_to_json(draft), "verdict": said},
+        {"seq": seq, "batch": batch, "at": at, "did": did, "draft": drafts.to_json(draft), "verdict": said},
     )
     _stand_at(connection, seq)
     connection.execute("DELETE FROM cup_step WHERE seq <= :old", {"old": seq - STEPS_KEPT})

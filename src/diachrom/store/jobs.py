@@ -23,7 +23,8 @@ def add(connection: sqlite3.Connection, *, at: str, on_baits_ml: float, stays_ml
 def latest(connection: sqlite3.Connection, most: int) -> list[JobUsed]:
     """Those that count, the newest first."""
     rows = connection.execute(
-        "SELECT id, at, on_baits_ml, stays_ml, used_ml FROM job_used WHERE counts = 1 ORDER BY id DESC LIMIT :most",
+        "SELECT id, at, on_baits_ml, stays_ml, used_ml FROM job_used WHERE counts = 1"
+        " AND max(on_baits_ml, used_ml, stays_ml) < 1e6 AND on_baits_ml > 1e-6 ORDER BY id DESC LIMIT :most",
         {"most": most},
     )
     return [JobUsed(*row) for row in rows]

@@ -5,8 +5,11 @@ import sqlite3
 from collections.abc import Iterable, Mapping
 from dataclasses import dataclass
 
+from diachrom.core.mixing import sound
+from diachrom.core.mixing.cup import LARGEST_DROP_ML, SMALLEST_DROP_ML
 from diachrom.errors import NotFound
 
+POSSIBLE_DROP_ML = (SMALLEST_DROP_ML, LARGEST_DROP_ML)  # what counted drops may really have been
 Drops = Mapping[tuple[int, float], float]  # (bottle, ml as counted) -> ml as it really was
 
 
@@ -66,7 +69,9 @@ def add(
 
 def every(connection: sqlite3.Connection) -> list[Learning]:
     """The newest first."""
-    return [_learning(row) for row in connection.execute("SELECT * FROM learning ORDER BY id DESC")]
+    rows = connection.execute("SELECT * FROM learning ORDER BY id DESC")
+    kept = [sound.told(_learning, row, None) for row in rows]
+    return [one for one in kept if one is not None]
 
 
 def last(connection: sqlite3.Connection) -> Learning:
@@ -74,7 +79,10 @@ def last(connection: sqlite3.Connection) -> Learning:
     row = connection.execute("SELECT * FROM learning WHERE undone_at IS NULL ORDER BY id DESC LIMIT 1").fetchone()
     if row is None:
         raise NotFound("Nothing learned is left to be undone.", field="learning")
-    return _learning(row)
+    found = sound.told(_learning, row, None)
+    if found is None:
+        raise NotFound("What was learned last cannot be read, and so not be undone.", field="learning")
+    return found
 
 
 def undone(connection: sqlite3.Connection, number: int, *, at: str) -> None:
@@ -85,8 +93,8 @@ def drops(connection: sqlite3.Connection) -> Drops:
     """What counted drops really were, by all that was learned and not undone."""
     found: dict[tuple[int, float], float] = {}
     for row in connection.execute("SELECT document FROM learning WHERE undone_at IS NULL ORDER BY id"):
-        for one in json.loads(row["document"])["drops"]:
-            bottle, before, after = one["bottle"], one["before"], one["after"]
+        for one in sound.told(_drops, row, ()):
+            bottle, before, after = one.bottle, one.before, one.after
             for key, ml in found.items():
                 if key[0] == bottle and ml == before:
                     found[key] = after
@@ -94,15 +102,30 @@ def drops(connection: sqlite3.Connection) -> Drops:
     return found
 
 
+def _drops(row: sqlite3.Row) -> list[NewDrop]:
+    """Those that can be."""
+    drops = [NewDrop(**one) for one in json.loads(row["document"])["drops"]]
+    return [
+        one for one in drops if all(sound.number(ml, *POSSIBLE_DROP_ML) is not None for ml in (one.before, one.after))
+    ]
+
+
 def _learning(row: sqlite3.Row) -> Learning:
+    """Raises one of UNREADABLE."""
     held = json.loads(row["document"])
     return Learning(
         row["id"],
         row["at"],
-        held["cards"],
+        int(held["cards"]),
         tuple(NewProfile(**one) for one in held["profiles"]),
-        tuple(NewDrop(**one) for one in held["drops"]),
-        (held["hand"][0], held["hand"][1]),
-        (held["delta_e"][0], held["delta_e"][1]),
+        tuple(_drops(row)),
+        (float(held["hand"][0]), float(held["hand"][1])),
+        (float(held["delta_e"][0]), float(held["delta_e"][1])),
         row["undone_at"],
     )
+
+
+def unreadable(connection: sqlite3.Connection) -> list[int]:
+    """Numbers of those that cannot be read, and so are left out everywhere."""
+    rows = connection.execute("SELECT * FROM learning").fetchall()
+    return [row["id"] for row in rows if sound.told(_learning, row, None) is None]

@@ -8,9 +8,11 @@ from dataclasses import asdict, dataclass, fields
 import numpy as np
 
 from diachrom.core.film.flakes import Flake
-from diachrom.core.film.paint import Fluorescence, Glow, Paint
+from diachrom.core.film.paint import KINDS, ODD_KIND, Fluorescence, Glow, Paint, checked, unknown_paint
+from diachrom.core.mixing import sound
 from diachrom.errors import PaintNotFound
 
+FARTHEST, DEAREST = 1000.0, 1e9  # what a Lab and a price stay within
 MADE_HERE = "Own mix"  # the line of what was mixed at this bench and kept
 
 
@@ -48,7 +50,13 @@ _PAINTS = f"SELECT {', '.join(_COLUMNS)} FROM paint "
 
 
 def _record(row: sqlite3.Row) -> PaintRecord:
-    return PaintRecord(**{**dict(row), "discontinued": bool(row["discontinued"]), "retired": bool(row["retired"])})
+    kept = {
+        "kind": row["kind"] if row["kind"] in KINDS else ODD_KIND,
+        "price": sound.number(row["price"], 0, DEAREST),
+        "discontinued": bool(row["discontinued"]),
+        "retired": bool(row["retired"]),
+    }
+    return PaintRecord(**{**dict(row), **kept})
 
 
 def record(connection: sqlite3.Connection, paint_id: str) -> PaintRecord:
@@ -100,6 +108,23 @@ _PROFILES = """
 
 
 def _profile(row: sqlite3.Row) -> Paint:
+    """As it is kept; one that cannot be read counts as clear, and says so."""
+    kind = row["kind"] if row["kind"] in KINDS else ODD_KIND
+    found = sound.told(_read, row, None)
+    try:
+        if kind != row["kind"]:
+            raise ValueError(f"there is no kind '{row['kind'][:20]}'")
+        if found is None:
+            raise ValueError("it cannot be read")
+        return checked(found)
+    except (ValueError, TypeError) as error:
+        why = str(error) if isinstance(error, ValueError) else "it holds what is no figure"
+        problem = f"its profile cannot be used, {why[:80]}: it counts as clear until it is measured or guessed anew"
+        return unknown_paint(row["name"], kind, problem)
+
+
+def _read(row: sqlite3.Row) -> Paint:
+    """Raises one of UNREADABLE."""
     absorption, scattering = (np.array(json.loads(row[key]), dtype=np.float64) for key in ("absorption", "scattering"))
     optics = json.loads(row["optics"])
     return Paint(
@@ -127,14 +152,17 @@ def _optics(paint: Paint) -> str:
 def profile(connection: sqlite3.Connection, paint_id: str) -> Paint:
     """The newest profile of a paint. Raises PaintNotFound."""
     row = connection.execute(_PROFILES + "AND paint.id = :id", {"id": paint_id}).fetchone()
-    if row is None:
-        raise PaintNotFound(paint_id)
-    return _profile(row)
+    return _missing(record(connection, paint_id)) if row is None else _profile(row)
+
+
+def _missing(own: PaintRecord) -> Paint:
+    return unknown_paint(own.full_name, own.kind, "it has no profile: it counts as clear until one is made")
 
 
 def all_profiles(connection: sqlite3.Connection) -> dict[str, Paint]:
     """The newest profile of every paint, by the paint's id."""
-    return {row["id"]: _profile(row) for row in connection.execute(_PROFILES)}
+    found = {row["id"]: _profile(row) for row in connection.execute(_PROFILES)}
+    return found | {own.id: _missing(own) for own in every_record(connection) if own.id not in found}
 
 
 @dataclass(frozen=True, eq=False)
@@ -149,7 +177,7 @@ class ProfileVersion:
 
 
 def profile_versions(connection: sqlite3.Connection, paint_id: str) -> list[ProfileVersion]:
-    """Every profile that a paint ever had, the newest first. Raises PaintNotFound."""
+    """Every profile that a paint ever had, newest first; one in its place where it has none. Raises PaintNotFound."""
     rows = connection.execute(
         "SELECT trim(paint.line || ' ' || paint.name) AS name, paint.kind, absorption, scattering, uncertainty, optics,"
         " paint_profile.version, at, source, uncertain_nm"
@@ -158,11 +186,13 @@ def profile_versions(connection: sqlite3.Connection, paint_id: str) -> list[Prof
         {"id": paint_id},
     ).fetchall()
     if not rows:
-        raise PaintNotFound(paint_id)
-    return [
-        ProfileVersion(row["version"], row["at"], row["source"], _profile(row), tuple(json.loads(row["uncertain_nm"])))
-        for row in rows
-    ]
+        return [ProfileVersion(0, "", "none was kept", _missing(record(connection, paint_id)), ())]
+    return [ProfileVersion(row["version"], row["at"], row["source"], _profile(row), _doubtful(row)) for row in rows]
+
+
+def _doubtful(row: sqlite3.Row) -> tuple[float, ...]:
+    given = sound.told(json.loads, row["uncertain_nm"], ())
+    return tuple(one for one in given if sound.number(one, 0, 2000)) if isinstance(given, list) else ()
 
 
 @dataclass(frozen=True)
@@ -182,10 +212,7 @@ def newest(connection: sqlite3.Connection) -> dict[str, Newest]:
         WHERE newest.version = (SELECT max(version) FROM paint_profile WHERE paint_id = newest.paint_id)
         """
     )
-    return {
-        key: Newest(uncertainty, None if lab[0] is None else (lab[0], lab[1], lab[2]))
-        for key, uncertainty, *lab in rows
-    }
+    return {key: Newest(uncertainty, sound.triple(lab, FARTHEST)) for key, uncertainty, *lab in rows}
 
 
 def keep_colour(connection: sqlite3.Connection, paint_id: str, lab: tuple[float, float, float]) -> None:

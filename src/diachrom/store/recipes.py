@@ -3,6 +3,7 @@
 import sqlite3
 from dataclasses import dataclass
 
+from diachrom.core.mixing import sound
 from diachrom.core.mixing.draft import Draft, Part
 from diachrom.errors import RecipeNotFound
 
@@ -18,6 +19,7 @@ class Version:
     parent_version: int | None
     at: str
     draft: Draft
+    problem: str = ""  # what could not be read of it
 
 
 _VERSIONS = """
@@ -26,10 +28,13 @@ _VERSIONS = """
 """
 
 
+_HOW = ("name", "note", "ground", "film_um", "coats", "clear_coat", "sealed")
+
+
 def _version(row: sqlite3.Row, parts: tuple[Part, ...]) -> Version:
-    how = (row["ground"], row["film_um"], row["coats"], bool(row["clear_coat"]), bool(row["sealed"]))
-    draft = Draft(parts, row["name"], row["note"], *how)
-    return Version(row["recipe"], row["version"], row["parent_version"], row["at"], draft)
+    values = {key: row[key] for key in _HOW} | {"parts": [vars(part) for part in parts]}
+    draft, problem = sound.draft(values, there=set)  # the table itself names no bottle that is not there
+    return Version(row["recipe"], row["version"], row["parent_version"], row["at"], draft, problem)
 
 
 def _parts(connection: sqlite3.Connection, row: sqlite3.Row) -> tuple[Part, ...]:
@@ -72,12 +77,12 @@ _HAS_WORD = """
 def newest_versions(
     connection: sqlite3.Connection, *, query: str = "", start: int = 0, most: int = -1
 ) -> list[Version]:
-    """The newest version of each recipe that has every word in its name, note, number or paints; the one saved last
+    """The newest version of each recipe that has every word in its name, note, number or paints; the highest number
     first. All of them, or `most` from `start` on."""
     words = query.casefold().split()
     rows = connection.execute(
         f"{_VERSIONS} WHERE {_NEWEST} {''.join(_HAS_WORD.format(at=at) for at in range(len(words)))}"
-        " ORDER BY at DESC, recipe DESC LIMIT :most OFFSET :start",
+        " ORDER BY recipe DESC LIMIT :most OFFSET :start",
         {"most": most, "start": start, **{f"word{at}": word for at, word in enumerate(words)}},
     ).fetchall()
     return [_version(row, _parts(connection, row)) for row in rows]
@@ -88,7 +93,7 @@ def with_paint(connection: sqlite3.Connection, paint_id: str) -> list[Version]:
     rows = connection.execute(
         f"{_VERSIONS} WHERE {_NEWEST} AND EXISTS (SELECT 1 FROM recipe_part JOIN bottle ON bottle.id = bottle_id"
         " WHERE recipe_part.recipe = recipe_version.recipe AND recipe_part.version = recipe_version.version"
-        " AND paint_id = :paint_id) ORDER BY at DESC, recipe DESC",
+        " AND paint_id = :paint_id) ORDER BY recipe DESC",
         {"paint_id": paint_id},
     ).fetchall()
     return [_version(row, _parts(connection, row)) for row in rows]

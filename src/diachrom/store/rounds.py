@@ -5,6 +5,8 @@ import sqlite3
 from collections.abc import Sequence
 from dataclasses import dataclass
 
+from diachrom.core.mixing import sound
+from diachrom.core.mixing.cup import LARGEST_DROP_ML, SMALLEST_DROP_ML
 from diachrom.errors import NotFound
 
 
@@ -52,15 +54,16 @@ def guessed(connection: sqlite3.Connection, number: int, guess: Sequence[int], d
 def one(connection: sqlite3.Connection, number: int) -> KeptRound:
     """Raises NotFound."""
     row = connection.execute("SELECT * FROM trainer_round WHERE id = :id", {"id": number}).fetchone()
-    if row is None:
+    found = None if row is None else sound.told(_kept, row, None)
+    if found is None:
         raise NotFound(f"There is no round {number}.", field="round")
-    return _kept(row)
+    return found
 
 
 def open_round(connection: sqlite3.Connection) -> KeptRound | None:
     """The newest, when it was not guessed yet."""
     row = connection.execute("SELECT * FROM trainer_round ORDER BY id DESC LIMIT 1").fetchone()
-    return None if row is None or row["guess"] is not None else _kept(row)
+    return None if row is None or row["guess"] is not None else sound.told(_kept, row, None)
 
 
 def drop_open(connection: sqlite3.Connection) -> None:
@@ -73,13 +76,26 @@ def every_guessed(connection: sqlite3.Connection, most: int) -> list[KeptRound]:
     rows = connection.execute(
         "SELECT * FROM trainer_round WHERE guess IS NOT NULL ORDER BY id DESC LIMIT :most", {"most": most}
     ).fetchall()
-    return [_kept(row) for row in reversed(rows)]
+    kept = [sound.told(_kept, row, None) for row in reversed(rows)]
+    return [one for one in kept if one is not None]
 
 
 def _kept(row: sqlite3.Row) -> KeptRound:
+    """Raises one of UNREADABLE."""
     held = json.loads(row["document"])
-    guess = None if row["guess"] is None else tuple(json.loads(row["guess"]))
-    paints, sizes, drops = tuple(held["paints"]), tuple(held["sizes"]), tuple(held["drops"])
+    guess = None if row["guess"] is None else tuple(int(one) for one in json.loads(row["guess"]))
+    paints, drops = tuple(str(one) for one in held["paints"]), tuple(int(one) for one in held["drops"])
+    sizes = tuple(float(one) for one in held["sizes"])
+    if not len(paints) == len(drops) == len(sizes) == len(guess or drops) or not all(
+        SMALLEST_DROP_ML <= one <= LARGEST_DROP_ML for one in sizes
+    ):
+        raise ValueError(row["id"])
     return KeptRound(
         row["id"], row["at"], row["skill"], row["level"], held["shelf"], paints, sizes, drops, guess, row["delta_e"]
     )
+
+
+def unreadable(connection: sqlite3.Connection) -> list[int]:
+    """Numbers of those that cannot be read, and so are left out everywhere."""
+    rows = connection.execute("SELECT * FROM trainer_round").fetchall()
+    return [row["id"] for row in rows if sound.told(_kept, row, None) is None]

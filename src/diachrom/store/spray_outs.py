@@ -6,9 +6,10 @@ from collections import defaultdict
 from collections.abc import Sequence
 from dataclasses import dataclass
 
+from diachrom.core.mixing import sound
 from diachrom.core.mixing.draft import Draft
 from diachrom.errors import InvalidInput, NotFound
-from diachrom.store.cups import draft_from_json, draft_to_json
+from diachrom.store import drafts
 
 MOST_NUMBER = 99_999
 
@@ -56,6 +57,7 @@ class SprayOut:
     photo: int | None
     counts: bool  # it is learned from
     patches: tuple[Patch, ...]
+    problem: str = ""  # what could not be read of it
 
 
 def next_number(connection: sqlite3.Connection) -> int:
@@ -84,14 +86,11 @@ def add(
     wanted = free if number is None else number
     if not 1 <= wanted <= MOST_NUMBER:
         raise InvalidInput(f"A card's number is 1 to {MOST_NUMBER}, not {wanted}.", field="number")
-    taken = connection.execute("SELECT at FROM spray_out WHERE id = :id", {"id": wanted}).fetchone()
-    if taken is not None:
-        raise InvalidInput(
-            f"There is a card {wanted} already, of {taken['at'][:10]}: write {free} on this one.", field="number"
-        )
+    if is_taken(connection, wanted):
+        raise InvalidInput(f"There is a card {wanted} already: write {free} on this one.", field="number")
     connection.execute(
         "INSERT INTO spray_out (id, at, recipe, version, draft) VALUES (:id, :at, :recipe, :version, :draft)",
-        {"id": wanted, "at": at, "recipe": recipe, "version": version, "draft": draft_to_json(draft)},
+        {"id": wanted, "at": at, "recipe": recipe, "version": version, "draft": drafts.to_json(draft)},
     )
     for ground, coats in patches:
         add_patch(connection, wanted, ground, coats)
@@ -102,7 +101,7 @@ def describe(connection: sqlite3.Connection, number: int, draft: Draft, how: How
     connection.execute(
         "UPDATE spray_out SET draft = :draft, note = :note, nozzle_mm = :nozzle_mm, pressure_bar = :pressure_bar,"
         " reduction = :reduction WHERE id = :id",
-        {"id": number, "draft": draft_to_json(draft), "note": note, **vars(how)},
+        {"id": number, "draft": drafts.to_json(draft), "note": note, **vars(how)},
     )
 
 
@@ -214,7 +213,7 @@ def one(connection: sqlite3.Connection, number: int) -> SprayOut:
 
 def latest(connection: sqlite3.Connection, most: int = -1) -> list[SprayOut]:
     """The newest first."""
-    rows = connection.execute(_CARDS + "ORDER BY at DESC, id DESC LIMIT :most", {"most": most}).fetchall()
+    rows = connection.execute(_CARDS + "ORDER BY id DESC LIMIT :most", {"most": most}).fetchall()
     return _whole(connection, rows)
 
 
@@ -232,7 +231,7 @@ def find(connection: sqlite3.Connection, query: str, *, start: int, most: int) -
     words = query.casefold().split()
     where = " AND ".join(_HAS_WORD.format(at=at) for at in range(len(words))) or "1"
     rows = connection.execute(
-        f"{_CARDS} WHERE {where} ORDER BY at DESC, id DESC LIMIT :most OFFSET :start",
+        f"{_CARDS} WHERE {where} ORDER BY id DESC LIMIT :most OFFSET :start",
         {"most": most, "start": start, **{f"word{at}": word for at, word in enumerate(words)}},
     )
     return _whole(connection, rows.fetchall())
@@ -244,15 +243,14 @@ def count(connection: sqlite3.Connection) -> int:
 
 def of_recipe(connection: sqlite3.Connection, recipe: int) -> list[SprayOut]:
     """Of all its versions, the newest first."""
-    rows = connection.execute(_CARDS + "WHERE recipe = :recipe ORDER BY at DESC, id DESC", {"recipe": recipe})
+    rows = connection.execute(_CARDS + "WHERE recipe = :recipe ORDER BY id DESC", {"recipe": recipe})
     return _whole(connection, rows.fetchall())
 
 
 def _point(text: str | None) -> tuple[float, float, float] | None:
     if text is None:
         return None
-    lightness, a, b = json.loads(text)
-    return lightness, a, b
+    return sound.triple(sound.told(json.loads, text, None))
 
 
 def _whole(connection: sqlite3.Connection, rows: Sequence[sqlite3.Row]) -> list[SprayOut]:
@@ -271,21 +269,27 @@ def _whole(connection: sqlite3.Connection, rows: Sequence[sqlite3.Row]) -> list[
             lab, predicted = _point(row["lab"]), _point(row["predicted"])
             own = Reading(row["id"], row["at"], row["source"], lab, row["words"], bool(row["counts"]), predicted)
             readings.append(own)
-    return [
-        SprayOut(
-            row["id"],
-            row["at"],
-            row["recipe"],
-            row["version"],
-            draft_from_json(row["draft"]),
-            row["note"],
-            How(row["nozzle_mm"], row["pressure_bar"], row["reduction"]),
-            row["photo"],
-            bool(row["counts"]),
-            tuple(Patch(*key, tuple(readings)) for key, readings in patches[row["id"]].items()),
-        )
-        for row in rows
-    ]
+    return [_card(connection, row, patches[row["id"]]) for row in rows]
+
+
+def _card(connection: sqlite3.Connection, row: sqlite3.Row, patches: dict[tuple[str, int], list[Reading]]) -> SprayOut:
+    draft, problem = drafts.from_json(connection, row["draft"])
+    known = {key: readings for key, readings in patches.items() if sound.is_ground(key[0])}
+    if len(known) < len(patches):
+        problem += " Patches on grounds that are not known are left out."
+    return SprayOut(
+        row["id"],
+        row["at"],
+        row["recipe"],
+        row["version"],
+        draft,
+        row["note"],
+        How(row["nozzle_mm"], row["pressure_bar"], row["reduction"]),
+        row["photo"],
+        bool(row["counts"]),
+        tuple(Patch(*key, tuple(readings)) for key, readings in known.items()),
+        problem.strip(),
+    )
 
 
 def revision(connection: sqlite3.Connection) -> str:

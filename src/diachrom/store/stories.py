@@ -5,7 +5,10 @@ import sqlite3
 from collections.abc import Sequence
 from dataclasses import asdict
 
-from diachrom.core.mixing.story import Told, Verdict
+from diachrom.core.mixing import sound
+from diachrom.core.mixing.cup import LARGEST_DROP_ML, MOST_DROPS
+from diachrom.core.mixing.story import Told
+from diachrom.store import bottles, drafts
 
 
 def keep(connection: sqlite3.Connection, recipe: int, version: int, told: Sequence[Told]) -> None:
@@ -21,16 +24,25 @@ def of(connection: sqlite3.Connection, recipe: int, version: int) -> list[Told]:
         "SELECT told FROM recipe_story WHERE recipe = :recipe AND version = :version",
         {"recipe": recipe, "version": version},
     ).fetchone()
-    return [] if row is None else [told_from(one) for one in json.loads(row["told"])]
+    kept = () if row is None else sound.told(json.loads, row["told"], ())
+    found = [one for one in map(_told, kept if isinstance(kept, list) else ()) if one is not None]
+    known = bottles.there(connection, [one.bottle for one in found if one.bottle is not None])
+    return [one for one in found if one.bottle is None or one.bottle in known]
 
 
-def told_from(values: dict[str, object]) -> Told:
-    verdict = values["verdict"]
-    return Told(**{**values, "verdict": verdict_from(verdict)})  # type: ignore[arg-type]
-
-
-def verdict_from(values: object) -> Verdict | None:
+def _told(values: object) -> Told | None:
+    """None for what cannot be read."""
     if not isinstance(values, dict):
         return None
-    lab = values["lab"]
-    return Verdict(values["words"], values["source"], None if lab is None else (lab[0], lab[1], lab[2]))
+    verdict, bottle = drafts.verdict(values.get("verdict")), sound.whole(values.get("bottle"), 0, sound.LARGEST_NUMBER)
+    drops = sound.whole(values.get("drops"), -MOST_DROPS, MOST_DROPS)
+    size = sound.number(values.get("drop_ml"), 0, LARGEST_DROP_ML)
+    if verdict is None and (bottle is None or not drops or not size):
+        return None
+    return Told(bottle, drops or 0, size or 0.0, verdict)
+
+
+def unreadable(connection: sqlite3.Connection) -> list[tuple[int, int]]:
+    """(recipe, version) of those of which something cannot be read."""
+    rows = connection.execute("SELECT recipe, version, json_array_length(told) AS n FROM recipe_story").fetchall()
+    return [(row["recipe"], row["version"]) for row in rows if len(of(connection, *tuple(row)[:2])) != row["n"]]

@@ -5,7 +5,12 @@ import sqlite3
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 
+from diachrom.core.light.bands import BANDS
+from diachrom.core.mixing import sound
 from diachrom.errors import NotFound
+
+WIDEST_DEG = 180.0
+BRIGHTEST = 400.0  # what foil at the glance and the strongest fluorescent stay within
 
 
 @dataclass(frozen=True)
@@ -33,12 +38,34 @@ class Target:
 _TARGETS = "SELECT id, at, name, source, ground, clear_coat, views, labs, reflectance FROM target "
 
 
-def _target(row: sqlite3.Row) -> Target:
+def _list(text: str) -> list[object]:
+    """What was kept as a list, an empty one where it is none."""
+    found = sound.told(json.loads, text, None)
+    return found if isinstance(found, list) else []
+
+
+def _views(text: str) -> tuple[float | None, ...]:
+    """Raises one of UNREADABLE."""
+    angles = [None if one is None else float(one) for one in json.loads(text)]
+    if not all(one is None or 0 <= one <= WIDEST_DEG for one in angles):
+        raise ValueError(text)
+    return tuple(angles)
+
+
+def _target(row: sqlite3.Row) -> Target | None:
+    """None for one that cannot be read."""
     clear_coat = None if row["clear_coat"] is None else bool(row["clear_coat"])
-    seen = Seen(row["ground"] or None, clear_coat, tuple(json.loads(row["views"])))
-    labs = tuple((one[0], one[1], one[2]) for one in json.loads(row["labs"]))
-    spectrum = None if row["reflectance"] is None else tuple(json.loads(row["reflectance"]))
-    return Target(row["id"], row["at"], row["name"], row["source"], seen, labs, spectrum)
+    views = sound.told(_views, row["views"], ())
+    labs = [sound.triple(one, BRIGHTEST) for one in _list(row["labs"])]
+    if not views or len(labs) != len(views) or None in labs:
+        return None
+    given = [sound.number(one, 0, 1) for one in _list(row["reflectance"] or "[]")]
+    spectrum = tuple(one for one in given if one is not None)
+    seen = Seen(row["ground"] if sound.is_ground(row["ground"]) else None, clear_coat, views)
+    points = tuple(one for one in labs if one is not None)
+    return Target(
+        row["id"], row["at"], row["name"], row["source"], seen, points, spectrum if len(spectrum) == BANDS else None
+    )
 
 
 def add(
@@ -70,7 +97,7 @@ def add(
 
 def latest(connection: sqlite3.Connection, most: int) -> list[Target]:
     rows = connection.execute(_TARGETS + "WHERE gone = 0 ORDER BY id DESC LIMIT :most", {"most": most})
-    return [_target(row) for row in rows]
+    return [one for one in map(_target, rows) if one is not None]
 
 
 def one(connection: sqlite3.Connection, number: int) -> Target:
@@ -78,14 +105,19 @@ def one(connection: sqlite3.Connection, number: int) -> Target:
     row = connection.execute(_TARGETS + "WHERE id = :id", {"id": number}).fetchone()
     if row is None:
         raise NotFound(f"There is no target {number}.", field="target")
-    return _target(row)
+    found = _target(row)
+    if found is None:
+        raise NotFound(f"Target {number} cannot be read: put it away and take its colour again.", field="target")
+    return found
 
 
 def aim(connection: sqlite3.Connection) -> tuple[Target | None, dict[str, object]]:
     """The target on the bench, and how it is being matched."""
-    row = connection.execute("SELECT target_id, settings FROM aim").fetchone()
-    found = None if row["target_id"] is None else one(connection, row["target_id"])
-    return found, json.loads(row["settings"])
+    row = connection.execute(
+        f"SELECT settings, aimed.* FROM aim LEFT JOIN ({_TARGETS}) AS aimed ON aimed.id = target_id"
+    ).fetchone()
+    settings = sound.told(json.loads, row["settings"], None)
+    return None if row["id"] is None else _target(row), settings if isinstance(settings, dict) else {}
 
 
 def aim_at(connection: sqlite3.Connection, number: int | None) -> None:
@@ -105,3 +137,9 @@ def take_away(connection: sqlite3.Connection, number: int) -> None:
 def is_aimed(connection: sqlite3.Connection) -> bool:
     """Whether there is a target on the bench."""
     return connection.execute("SELECT target_id FROM aim").fetchone()[0] is not None
+
+
+def unreadable(connection: sqlite3.Connection) -> list[int]:
+    """Numbers of those that cannot be read, and so are left out everywhere."""
+    rows = connection.execute(_TARGETS).fetchall()
+    return [row["id"] for row in rows if sound.told(_target, row, None) is None]

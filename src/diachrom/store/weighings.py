@@ -3,6 +3,8 @@
 import sqlite3
 from dataclasses import dataclass
 
+POSSIBLE = "drops BETWEEN 1 AND 500 AND ml BETWEEN 1e-6 AND 1000"  # anything else is no weighing
+
 
 @dataclass(frozen=True)
 class Weighing:
@@ -26,7 +28,8 @@ def add(connection: sqlite3.Connection, bottle: int, *, at: str, drops: int, ml:
 def of_bottle(connection: sqlite3.Connection, bottle: int) -> list[Weighing]:
     """Every weighing of a bottle's drops, the oldest first."""
     rows = connection.execute(
-        "SELECT id, at, drops, ml, source, counts FROM drop_weighing WHERE bottle_id = :bottle ORDER BY id",
+        "SELECT id, at, drops, ml, source, counts FROM drop_weighing WHERE bottle_id = :bottle"
+        f" AND {POSSIBLE} ORDER BY id",
         {"bottle": bottle},
     )
     return [Weighing(**{**dict(row), "counts": bool(row["counts"])}) for row in rows]
@@ -42,4 +45,7 @@ def set_aside(connection: sqlite3.Connection, bottle: int, weighing: int) -> Non
 
 def bottles(connection: sqlite3.Connection) -> list[int]:
     """The bottles of which drops were weighed."""
-    return [row[0] for row in connection.execute("SELECT DISTINCT bottle_id FROM drop_weighing WHERE counts = 1")]
+    return [
+        row[0]
+        for row in connection.execute(f"SELECT DISTINCT bottle_id FROM drop_weighing WHERE counts = 1 AND {POSSIBLE}")
+    ]

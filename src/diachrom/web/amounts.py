@@ -99,7 +99,8 @@ def show(request: Request, store: OpenStore) -> Response:
     hand = asked.get("hand", "thin") if asked.get("hand", "thin") in HANDS else "thin"
     try:
         bar = PRESSURE.value(asked.get("pressure", ""))
-        seen, problem = amounts.see(store, hand=hand, pressure_bar=bar if isinstance(bar, float) else None), ""
+        seen = amounts.see(store, hand=hand, pressure_bar=bar if isinstance(bar, float) else None)
+        problem = seen.problem
     except InvalidInput as error:
         seen, problem = amounts.see(store, hand=hand), str(error)
     page = _page(store, seen, asked, hand, problem)

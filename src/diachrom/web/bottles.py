@@ -182,15 +182,21 @@ def _unit(value: float | None, unit: str) -> str:
     return "" if value is None else f"{value:g} {unit}"
 
 
-def _stock_plot(ledger: Sequence[StockEntry], bottle: Bottle, colour: Colour | None) -> Plot:
+def _stock_plot(ledger: Sequence[StockEntry], bottle: Bottle, colour: Colour | None) -> Plot | None:
     """What was left, day by day: steps down with every pour, up with every bottle bought."""
     left = bottle.left_ml
     points: list[tuple[float, float]] = []
     for entry in ledger:  # the newest first: back in time from what is left now
-        moment = datetime.fromisoformat(entry.at).timestamp() / 86400
+        when = clock.moment(entry.at)
+        if when is None:
+            left -= entry.ml
+            continue
+        moment = when.timestamp() / 86400
         points.append((moment, left))
         left -= entry.ml
         points.append((moment, max(left, 0.0)))
+    if not points:
+        return None
     points.reverse()
     today = datetime.fromisoformat(clock.now()).timestamp() / 86400
     points.append((max(today, points[-1][0] + 1), points[-1][1]))

@@ -58,7 +58,7 @@ def show(request: Request, store: OpenStore) -> Response:
 def export(store: OpenStore, suffix: str) -> Response:
     at = clock.now()
     content = exporting.export(store, suffix, at=at)
-    return answers.file(content, f"shelf-{at[:10]}.{suffix}", exporting.FORMS[suffix].media)
+    return answers.file(content, f"shelf-{clock.today(at)}.{suffix}", exporting.FORMS[suffix].media)
 
 
 @router.post("/files/import")

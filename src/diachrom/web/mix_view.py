@@ -73,6 +73,7 @@ class MixPage:
     volume_ml: str
     thinner: str
     warnings: Sequence[str]
+    problem: str  # why it cannot be predicted
     rest: RestView | None
     aimed: bool  # there is a target on the bench
     save_words: str
@@ -119,7 +120,8 @@ def mix_page(seen: CupSeen, said: str = "") -> MixPage:
         drops=cup.drops,
         volume_ml=f"{total:.2f}",
         thinner=f"{100 * cup.dilution:.0f}",
-        warnings=[*_warnings(seen), *seen.advice],
+        warnings=[*_troubles(seen), *_warnings(seen), *seen.advice],
+        problem=seen.problem,
         aimed=seen.aimed,
         rest=rest_view(seen.rest),
         save_words=_save_words(seen),
@@ -149,7 +151,8 @@ def bottle_detail(row: OnShelf) -> str:
     left = ml(row.bottle.left_ml)
     stock = f"{row.condition}, {left} ml" if row.condition else f"{left} ml left"
     parts = [KINDS[row.bottle.kind].words, "empty" if row.condition == "empty" else stock]
-    marks = ["discontinued"] * row.bottle.discontinued + ["a guess"] * row.guess
+    marks = ["discontinued"] * row.bottle.discontinued
+    marks += ["no profile that can be used" if row.paint.problem else "a guess"] * row.guess
     return " · ".join([*parts, *marks])
 
 
@@ -164,6 +167,18 @@ def _save_words(seen: CupSeen) -> str:
     if seen.saved is None:
         return "Save as a recipe"
     return f"Save version {seen.next_version}" if seen.changed else "Saved"
+
+
+def _troubles(seen: CupSeen) -> Iterator[str]:
+    """What cannot be read, or cannot be predicted, and so is not as it looks."""
+    if seen.now.problem:
+        yield f"This cup was not kept as it should be. {seen.now.problem}"
+    if seen.saved is not None and seen.saved.problem:
+        yield f"The recipe was not kept as it should be. {seen.saved.problem}"
+    for part in seen.now.draft.parts:
+        row = seen.contents.shelf[part.bottle]
+        if row.paint.problem:
+            yield f"{row.bottle.full_name}: {row.paint.problem}."
 
 
 def _warnings(seen: CupSeen) -> Iterator[str]:

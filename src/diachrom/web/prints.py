@@ -216,4 +216,4 @@ def shopping_csv(store: OpenStore) -> Response:
         )
         for row in found.rows
     ]
-    return answers.file(to_csv(header, rows), f"shopping-{at[:10]}.csv", "text/csv")
+    return answers.file(to_csv(header, rows), f"shopping-{clock.today(at)}.csv", "text/csv")

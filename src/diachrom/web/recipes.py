@@ -61,6 +61,7 @@ class VersionView:
     coats_words: str
     story: StoryView
     cards: Sequence[int]  # test cards of this version
+    problem: str  # what cannot be read or predicted of it
 
 
 @dataclass(frozen=True)
@@ -106,10 +107,10 @@ def recipes(request: Request, store: OpenStore, q: str = "", start: int = 0) -> 
     return render("recipes.html", page=page, frame=frame(request, store, "recipes"))
 
 
-def _version(store: Store, one: InBook, strip: Strip) -> VersionView:
+def _version(store: Store, one: InBook, strip: Strip | None) -> VersionView:
     draft, saved = one.saved.draft, one.saved
     beads = bead_string(draft.parts, one.contents.shelf)
-    views = columns(strip)
+    views = columns(strip) if strip else []
     parent = f", from version {saved.parent_version}" if saved.parent_version else ""
     guessed = [row.bottle.full_name for row in one.contents.shelf.values() if row.guess]
     return VersionView(
@@ -121,9 +122,10 @@ def _version(store: Store, one: InBook, strip: Strip) -> VersionView:
         views,
         "; ".join(f"{view.words.lower()}: {view.patches[-1].words}" for view in views),
         ", ".join(view.words.lower() for view in views),
-        f"1 to {len(views[0].patches)} coats",
+        f"1 to {len(views[0].patches)} coats" if views else "",
         story_view(store, *pouring.story_of(store, saved), None),
         [card.id for card in spray_outs.of_recipe(store, saved.recipe) if card.version == saved.version],
+        saved.problem,
     )
 
 

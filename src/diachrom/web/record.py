@@ -9,6 +9,7 @@ from statistics import median
 from fastapi import APIRouter, Request
 from fastapi.responses import Response
 
+from diachrom import clock
 from diachrom.core.film.paint import KINDS
 from diachrom.core.light.words import closeness
 from diachrom.web.frame import frame
@@ -98,11 +99,13 @@ def _hand(found: Record) -> str:
 
 
 def _day(at: str) -> float:
-    return datetime.fromisoformat(at).timestamp() / SECONDS_A_DAY
+    """Since the epoch; 0 for what is no time."""
+    found = clock.moment(at)
+    return 0.0 if found is None else found.timestamp() / SECONDS_A_DAY
 
 
 def _days(cards: Sequence[CardRecord]) -> tuple[float, float]:
-    days = [_day(one.card.at) for one in cards]
+    days = [day for one in cards if (day := _day(one.card.at))] or [0.0]
     return min(days) - 3, max(days) + 3
 
 

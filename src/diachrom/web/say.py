@@ -1,20 +1,20 @@
 """How figures and days are said."""
 
-from datetime import datetime
+from diachrom.clock import day_of
 
 FEW = 10.0
 
 
 def day(at: str) -> str:
-    """An ISO time as a day in words: "2 September 2026"."""
-    moment = datetime.fromisoformat(at)
-    return f"{moment.day} {moment:%B %Y}"
+    """A time as the bench's own day in words: "2 September 2026"; what is no time, as it stands."""
+    found = day_of(at)
+    return at[:20] if found is None else f"{found.day} {found:%B} {found.year}"
 
 
-def short_day(day: str) -> str:
+def short_day(at: str) -> str:
     """ "2 Sep 2026", for a label."""
-    moment = datetime.fromisoformat(day)
-    return f"{moment.day} {moment:%b %Y}"
+    found = day_of(at)
+    return at[:20] if found is None else f"{found.day} {found:%b} {found.year}"
 
 
 def ml(value: float) -> str:

@@ -109,7 +109,7 @@ def card_page(seen: CardSeen, device: DevicePanel, grounds: Sequence[Group], sai
         bead_string(card.draft.parts, seen.contents.shelf),
         [PatchColumn(words, sorted(own, key=lambda one: one.coats)) for words, own in columns.items()],
         next(unread, None),
-        _sentence(seen),
+        " ".join(filter(None, [card.problem, _sentence(seen)])),
         [_cause(one, seen.beside, seen.card.draft.coats) for one in seen.beside.causes] if seen.beside else [],
         card.counts,
         not any(patch.readings for patch in card.patches),

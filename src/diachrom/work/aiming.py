@@ -1,7 +1,7 @@
 """The target on the bench: where it comes from, how it is matched, what comes nearest, what the next drop would do."""
 
 import sqlite3
-from collections.abc import Callable, Sequence
+from collections.abc import Callable, Mapping, Sequence
 from dataclasses import asdict, dataclass, replace
 
 import numpy as np
@@ -14,6 +14,7 @@ from diachrom.core.light.lab import lab, lch
 from diachrom.core.light.lights import light
 from diachrom.core.light.screen import shown
 from diachrom.core.light.smooth import smooth_reflectance
+from diachrom.core.mixing import sound
 from diachrom.core.mixing.draft import Draft
 from diachrom.core.mixing.layers import MOST_COATS, THICKEST_COAT_UM, by_hand
 from diachrom.core.mixing.matching import MOST_DROPS, MOST_PAINTS
@@ -24,18 +25,19 @@ from diachrom.exchange.photos import Spot
 from diachrom.exchange.spectra import Sample
 from diachrom.store import bottles, hands, paints, recipes, targets
 from diachrom.store.connection import writing
-from diachrom.store.targets import Seen, Target
+from diachrom.store.targets import BRIGHTEST, Seen, Target
 from diachrom.work import picking
 from diachrom.work.carding import typed_colour
 from diachrom.work.contents import contents, cup_of
 from diachrom.work.devices import Devices
-from diachrom.work.over import called, over
+from diachrom.work.over import called, over, over_named
 from diachrom.work.really import really
 
 TARGETS_SHOWN = 24
 UNKNOWN = Seen()
 PAINT_FILM_UM = 24.0
-BRIGHTEST, STRONGEST = 400.0, 300.0  # what foil at the glance and the strongest fluorescent stay within
+STRONGEST = 300.0  # what the strongest fluorescent stays within
+MOST_DILUTION = 0.9
 D65 = light("D65")
 
 
@@ -56,8 +58,10 @@ class Settings:
 
     def checked(self) -> "Settings":
         """Raises InvalidInput, naming the field."""
-        if not 0 < self.film_um <= THICKEST_COAT_UM:
-            raise InvalidInput(f"A coat is 0 to {THICKEST_COAT_UM:.0f} µm, not {self.film_um:g}.", field="film_um")
+        if not sound.THINNEST_UM <= self.film_um <= THICKEST_COAT_UM:
+            raise InvalidInput(
+                f"A coat is {sound.THINNEST_UM:g} to {THICKEST_COAT_UM:.0f} µm, not {self.film_um:g}.", field="film_um"
+            )
         for key, words, most in (
             ("coats", "Coats", MOST_COATS),
             ("max_paints", "Bottles", MOST_PAINTS),
@@ -65,7 +69,7 @@ class Settings:
         ):
             if not 1 <= getattr(self, key) <= most:
                 raise InvalidInput(f"{words}: 1 to {most}, not {getattr(self, key)}.", field=key)
-        if not 0 <= self.dilution <= 0.9:
+        if not 0 <= self.dilution <= MOST_DILUTION:
             raise InvalidInput(f"Thinned by 0 to 90 %, not {100 * self.dilution:g} %.", field="dilution")
         if len(self.kept_in) > self.max_paints:
             held = f"{len(self.kept_in)} bottles are in every mix"
@@ -76,9 +80,33 @@ class Settings:
 def aim(connection: sqlite3.Connection) -> tuple[Target | None, Settings]:
     """The target on the bench, and how it is matched."""
     found, values = targets.aim(connection)
-    known = {key: value for key, value in values.items() if key in Settings.__dataclass_fields__}
-    settings = Settings(**known)  # type: ignore[arg-type]
-    return found, replace(settings, left_out=tuple(settings.left_out), kept_in=tuple(settings.kept_in))
+    return found, _settings(values, there=lambda ids: bottles.there(connection, ids))
+
+
+def _settings(values: Mapping[str, object], *, there: Callable[[Sequence[int]], set[int]]) -> Settings:
+    """What was kept of them, as far as it can be meant."""
+    usual = Settings()
+    ground, dilution = values.get("ground"), sound.number(values.get("dilution"), 0, MOST_DILUTION)
+
+    def bottles_of(key: str) -> tuple[int, ...]:
+        given = values.get(key)
+        numbers = [sound.whole(one, 0, sound.LARGEST_NUMBER) for one in given] if isinstance(given, list) else []
+        known = there([one for one in numbers if one is not None])
+        return tuple(one for one in numbers if one in known and one is not None)
+
+    found = Settings(
+        ground if isinstance(ground, str) and sound.is_ground(ground) else usual.ground,
+        sound.number(values.get("film_um"), sound.THINNEST_UM, THICKEST_COAT_UM) or usual.film_um,
+        sound.whole(values.get("coats"), 1, MOST_COATS) or usual.coats,
+        bool(values.get("clear_coat", usual.clear_coat)),
+        sound.whole(values.get("max_paints"), 1, MOST_PAINTS) or usual.max_paints,
+        sound.whole(values.get("max_drops"), 1, MOST_DROPS) or usual.max_drops,
+        usual.dilution if dilution is None else dilution,
+        bottles_of("left_out"),
+        bottles_of("kept_in"),
+        bool(values.get("open_first", usual.open_first)),
+    )
+    return replace(found, kept_in=found.kept_in[: found.max_paints])
 
 
 def set_up(connection: sqlite3.Connection, change: Callable[[Settings], Settings]) -> None:
@@ -88,7 +116,7 @@ def set_up(connection: sqlite3.Connection, change: Callable[[Settings], Settings
     """
     with writing(connection):
         settings = change(aim(connection)[1]).checked()
-        over(connection, settings.ground)
+        over_named(connection, settings.ground)
         targets.set_up(connection, asdict(settings))
 
 
@@ -139,7 +167,7 @@ def _add(
             field="target",
         )
     if seen.ground is not None:
-        over(connection, seen.ground)
+        over_named(connection, seen.ground)
     values = None if spectrum is None else spectrum.tolist()
     with writing(connection):
         number = targets.add(

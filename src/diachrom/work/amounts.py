@@ -16,7 +16,7 @@ from diachrom.core.mixing.prediction import Colour
 from diachrom.core.mixing.reducing import LADDER, Reduction, reduction
 from diachrom.core.mixing.scaling import Scaled, counted, free_volumes, scaled
 from diachrom.core.mixing.strip import strip
-from diachrom.errors import InvalidInput
+from diachrom.errors import DiachromError, InvalidInput
 from diachrom.store import cups, hands, paints
 from diachrom.store.connection import writing
 from diachrom.work.contents import Contents, contents, cup_of
@@ -63,6 +63,7 @@ class AmountsSeen:
     thinner: tuple[int, str, int] | None  # bottle, name, drops that bring it to what it wants
     droppers: ScaledSeen | None  # with the bottles' drops as they are now; None where they are as they were counted
     ladder: Sequence[tuple[float, Sequence[Colour]]]  # (share of reducer, the colour after each coat, none first)
+    problem: str = ""  # why it cannot be predicted
 
     def coats_needed(self, coats: int) -> list[tuple[float, int | None]]:
         """(share of reducer, coats) that get as far as so many coats get as it comes; None where the ladder ends."""
@@ -101,8 +102,12 @@ def see(connection: sqlite3.Connection, *, hand: str, pressure_bar: float | None
     if cup.only_thinner:
         return AmountsSeen(held, cup, parts, None, None, None, [])
     wants = reduction(cup, nozzle_mm=draft.nozzle_mm, hand=hand, pressure_bar=pressure_bar)
-    thinner, droppers = _thinner(connection, wants), _droppers(connection, held)
-    return AmountsSeen(held, cup, parts, wants, thinner, droppers, _ladder(connection, held, cup))
+    thinner, droppers, ladder, problem = _thinner(connection, wants), None, [], ""
+    try:
+        droppers, ladder = _droppers(connection, held), _ladder(connection, held, cup)
+    except DiachromError as error:  # its amounts are as they are
+        problem = str(error)
+    return AmountsSeen(held, cup, parts, wants, thinner, droppers, ladder, problem)
 
 
 def free_near(connection: sqlite3.Connection, volume_ml: float | None = None) -> list[float]:

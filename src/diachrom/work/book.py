@@ -1,9 +1,10 @@
 """The book of recipes: finding one, and looking at its versions."""
 
 import sqlite3
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 from diachrom.core.mixing.strip import Strip
+from diachrom.errors import DiachromError
 from diachrom.store import hands, recipes
 from diachrom.store.recipes import Version
 from diachrom.work.contents import Contents, contents, cup_of
@@ -37,12 +38,21 @@ def book(connection: sqlite3.Connection, query: str = "", *, start: int = 0, mos
     return BookPage(shown, start, len(found) > most)
 
 
-def versions(connection: sqlite3.Connection, recipe: int) -> list[tuple[InBook, Strip]]:
-    """Every version of a recipe with its strip, the newest first. Raises RecipeNotFound."""
+def versions(connection: sqlite3.Connection, recipe: int) -> list[tuple[InBook, Strip | None]]:
+    """Every version of a recipe with its strip, the newest first; without one where it cannot be predicted.
+
+    Raises RecipeNotFound.
+    """
     recipes.version(connection, recipe)
-    looked_at, hand = [], hands.now(connection)
+    looked_at: list[tuple[InBook, Strip | None]] = []
+    hand = hands.now(connection)
     for saved in recipes.versions(connection, recipe):
         held = contents(connection, saved.draft)
         shown = saved.draft.over(saved.draft.ground)
-        looked_at.append((InBook(saved, held), strip_of(cup_of(held), shown, columns_of(connection, shown), hand=hand)))
+        try:
+            strip = strip_of(cup_of(held), shown, columns_of(connection, shown), hand=hand)
+            looked_at.append((InBook(saved, held), strip))
+        except DiachromError as error:
+            problem = f"{saved.problem} It cannot be predicted. {error}".strip()
+            looked_at.append((InBook(replace(saved, problem=problem), held), None))
     return looked_at

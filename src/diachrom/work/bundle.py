@@ -8,16 +8,16 @@ import json
 import sqlite3
 from collections import defaultdict
 from dataclasses import asdict, dataclass, replace
-from typing import Any
 
 from pydantic import ValidationError
 
 from diachrom.core.film.paint import Paint
-from diachrom.errors import BadFile, DiachromError
+from diachrom.errors import BadFile, DiachromError, InvalidInput
 from diachrom.exchange.text import check_size
 from diachrom.store import bottles, hands, paints, recipes, steps
 from diachrom.store.paints import PaintRecord
 from diachrom.work import bundle_cards, documents
+from diachrom.work.bundle_checks import check_whole
 from diachrom.work.bundle_document import (
     FORMAT,
     VERSION,
@@ -36,7 +36,18 @@ from diachrom.work.predicting import paint_of
 
 
 def write(connection: sqlite3.Connection) -> bytes:
-    """Everything on the shelf and in the book, as JSON."""
+    """Everything on the shelf and in the book, as JSON. Raises InvalidInput naming what no document can hold."""
+    try:
+        return _whole(connection).model_dump_json(exclude_defaults=True, indent=1).encode("utf-8")
+    except ValidationError as error:
+        field, sentence = first_problem(error)
+        raise InvalidInput(
+            f"Not written: something on this shelf cannot stand in a file. {sentence} 'diachrom check' lists it all.",
+            field=field,
+        ) from None
+
+
+def _whole(connection: sqlite3.Connection) -> Bundle:
     ledgers: dict[int, list[EntryDoc]] = defaultdict(list)
     for entry in bottles.every_entry(connection):
         ledgers[entry.bottle_id].append(
@@ -44,7 +55,7 @@ def write(connection: sqlite3.Connection) -> bytes:
                 at=entry.at, kind=entry.kind, ml=entry.ml, note=entry.note, recipe=entry.recipe, version=entry.version
             )
         )
-    whole = Bundle(
+    return Bundle(
         format="diachrom-shelf",
         version=1,
         paints=[_paint(connection, record) for record in paints.every_record(connection)],
@@ -62,7 +73,6 @@ def write(connection: sqlite3.Connection) -> bytes:
         hand=hands.now(connection),
         learned_drops=bundle_cards.learned_drops(connection),
     )
-    return whole.model_dump_json(exclude_defaults=True, indent=1).encode("utf-8")
 
 
 def _paint(connection: sqlite3.Connection, record: PaintRecord) -> PaintDoc:
@@ -109,48 +119,8 @@ def read(name: str, content: bytes) -> Bundle:
         whole = Bundle.model_validate(head)
     except ValidationError as error:
         raise BadFile(name, first_problem(error)[1]) from None
-    _check_names(name, whole)
+    check_whole(name, whole)
     return whole
-
-
-def _check_names(name: str, whole: Bundle) -> None:
-    """Everything that is named is there."""
-    ids, numbers = {one.id for one in whole.paints}, {one.number for one in whole.bottles}
-    for bottle in whole.bottles:
-        if bottle.paint not in ids:
-            raise BadFile(name, f"bottle {bottle.number} holds '{bottle.paint}', which is not among the paints.")
-    for recipe in whole.recipes:
-        for at, version in enumerate(recipe.versions, start=1):
-            gone = [part.bottle for part in version.parts if part.bottle not in numbers]
-            if gone:
-                raise BadFile(
-                    name, f"recipe {recipe.number}, version {at}, pours from bottle {gone[0]}, which is not there."
-                )
-            if version.parent is not None and version.parent >= at:
-                raise BadFile(name, f"recipe {recipe.number}, version {at}, comes from a later one.")
-    _check_cards(name, whole, numbers)
-    named: tuple[tuple[str, list[Any]], ...] = (
-        ("paint", [one.id for one in whole.paints]),
-        ("bottle", [one.number for one in whole.bottles]),
-        ("recipe", [one.number for one in whole.recipes]),
-        ("test card", [one.number for one in whole.cards]),
-    )
-    for words, found in named:
-        if len(set(found)) < len(found):
-            raise BadFile(name, f"it names a {words} twice.")
-
-
-def _check_cards(name: str, whole: Bundle, bottles_there: set[int]) -> None:
-    versions = {recipe.number: len(recipe.versions) for recipe in whole.recipes}
-    for card in whole.cards:
-        gone = [part.bottle for part in card.parts if part.bottle not in bottles_there]
-        if gone:
-            raise BadFile(name, f"test card {card.number} was poured from bottle {gone[0]}, which is not there.")
-        if card.recipe is not None and not 1 <= (card.version or 0) <= versions.get(card.recipe, 0):
-            raise BadFile(name, f"test card {card.number} is of recipe {card.recipe}, a version that is not there.")
-    for drop in whole.learned_drops:
-        if drop.bottle not in bottles_there:
-            raise BadFile(name, f"a drop was learned of bottle {drop.bottle}, which is not there.")
 
 
 @dataclass(frozen=True, eq=False)

@@ -2,12 +2,15 @@
 
 from typing import Annotated, Literal
 
-from pydantic import Field
+from pydantic import AfterValidator, Field
+from pydantic_core import PydanticCustomError
 
+from diachrom import clock
 from diachrom.core.film.paint import KINDS
+from diachrom.core.mixing import sound
 from diachrom.core.mixing.cup import LARGEST_DROP_ML, MOST_DROPS, SMALLEST_DROP_ML
-from diachrom.core.mixing.draft import LONGEST_NAME, LONGEST_NOTE
 from diachrom.core.mixing.layers import MOST_COATS, THICKEST_COAT_UM
+from diachrom.exchange.text import writable
 from diachrom.store.bottles import HAPPENINGS, STATES
 from diachrom.store.hands import HEAVIEST, THINNEST
 from diachrom.store.spray_outs import MOST_NUMBER
@@ -16,25 +19,64 @@ from diachrom.work.documents import Document
 from diachrom.work.fields import LARGEST_BOTTLE_ML
 
 FORMAT, VERSION = "diachrom-shelf", 1
-Day = Annotated[str, Field(pattern=r"^\d{4}-\d\d-\d\d$")]
-When = Annotated[str, Field(min_length=4, max_length=40)]
-Short = Annotated[str, Field(max_length=80)]
-Long = Annotated[str, Field(max_length=2000)]
+PAINT_ID = r"^[A-Za-z0-9][A-Za-z0-9._-]{0,79}$"
+
+
+def _a_time(value: str) -> str:
+    if clock.moment(value) is None:
+        raise PydanticCustomError("time", "this is no time such as 2026-03-31T10:00:00+00:00")
+    return value
+
+
+def _a_day(value: str) -> str:
+    if len(value) != len("2026-03-31") or clock.day_of(value) is None:
+        raise PydanticCustomError("day", "this is no day such as 2026-03-31")
+    return value
+
+
+def _plain(value: str) -> str:
+    if writable(value) != value:
+        raise PydanticCustomError("text", "it holds a character that cannot be written")
+    return value
+
+
+def _not_blank(value: str) -> str:
+    if not value.strip():
+        raise PydanticCustomError("blank", "it is blank")
+    return value
+
+
+def _a_ground(value: str) -> str:
+    if not sound.is_ground(value):
+        raise PydanticCustomError("ground", "there is no such ground")
+    return value
+
+
+Day = Annotated[str, AfterValidator(_a_day)]
+When = Annotated[str, Field(max_length=40), AfterValidator(_a_time)]
+Short = Annotated[str, Field(max_length=80), AfterValidator(_plain)]
+Name = Annotated[Short, Field(min_length=1), AfterValidator(_not_blank)]
+Long = Annotated[str, Field(max_length=2000), AfterValidator(_plain)]
+GroundKey = Annotated[str, Field(max_length=80), AfterValidator(_a_ground)]
+PaintId = Annotated[str, Field(pattern=PAINT_ID)]
 Number = Annotated[int, Field(ge=1, le=2**40)]
+Film = Annotated[float, Field(ge=sound.THINNEST_UM, le=THICKEST_COAT_UM, allow_inf_nan=False)]
+Coordinate = Annotated[float, Field(ge=-1000, le=1000, allow_inf_nan=False)]
+Lab = Annotated[list[Coordinate], Field(min_length=3, max_length=3)]
 Ml = Annotated[float, Field(ge=-1e6, le=1e6, allow_inf_nan=False)]
 
 
 class ProfileDoc(Document):
     at: When
     source: Long
-    uncertain_nm: list[float] = Field(default=[], max_length=36)
+    uncertain_nm: list[Annotated[float, Field(ge=0, le=2000)]] = Field(default=[], max_length=36)
     profile: documents.Profile
 
 
 class PaintDoc(Document):
-    id: Annotated[str, Field(min_length=1, max_length=80)]
+    id: PaintId
     line: Short = ""
-    name: Annotated[str, Field(min_length=1, max_length=80)]
+    name: Name
     kind: Literal[tuple(KINDS)]  # type: ignore[valid-type]
     pigments: Long = ""
     note: Long = ""
@@ -48,7 +90,7 @@ class PaintDoc(Document):
     price: float | None = Field(default=None, ge=0, le=1e6)
     density: float | None = Field(default=None, ge=0.5, le=5)
     retired: bool = False
-    merged_into: str | None = None
+    merged_into: PaintId | None = None
     recipe: Number | None = None
     version: Number | None = None
     profiles: list[ProfileDoc] = Field(min_length=1, max_length=1000)
@@ -88,7 +130,7 @@ class PartDoc(Document):
 class VerdictDoc(Document):
     words: Short
     source: Short
-    lab: Annotated[list[float], Field(min_length=3, max_length=3)] | None = None
+    lab: Lab | None = None
 
 
 class ToldDoc(Document):
@@ -103,10 +145,10 @@ class ToldDoc(Document):
 class VersionDoc(Document):
     parent: Number | None = None
     at: When
-    name: Annotated[str, Field(min_length=1, max_length=LONGEST_NAME)]
-    note: Annotated[str, Field(max_length=LONGEST_NOTE)] = ""
-    ground: Annotated[str, Field(max_length=80)]
-    film_um: float = Field(gt=0, le=THICKEST_COAT_UM)
+    name: Name
+    note: Long = ""
+    ground: GroundKey
+    film_um: Film
     coats: int = Field(ge=1, le=MOST_COATS)
     clear_coat: bool
     sealed: bool = False
@@ -119,9 +161,6 @@ class RecipeDoc(Document):
     versions: list[VersionDoc] = Field(min_length=1, max_length=2000)
 
 
-Lab = Annotated[list[Annotated[float, Field(allow_inf_nan=False)]], Field(min_length=3, max_length=3)]
-
-
 class ReadingDoc(Document):
     at: When
     source: Long
@@ -132,7 +171,7 @@ class ReadingDoc(Document):
 
 
 class PatchDoc(Document):
-    ground: Short
+    ground: GroundKey
     coats: int = Field(ge=0, le=MOST_COATS, description="none is the bare ground")
     readings: list[ReadingDoc] = Field(default=[], max_length=500)
 
@@ -144,11 +183,11 @@ class CardDoc(Document):
     at: When
     recipe: Number | None = None
     version: Number | None = None
-    name: Annotated[str, Field(max_length=LONGEST_NAME)] = ""
-    mix_note: Annotated[str, Field(max_length=LONGEST_NOTE)] = ""
-    note: Annotated[str, Field(max_length=LONGEST_NOTE)] = ""
-    ground: Short
-    film_um: float = Field(gt=0, le=THICKEST_COAT_UM)
+    name: Short = ""
+    mix_note: Long = ""
+    note: Long = ""
+    ground: GroundKey
+    film_um: Film
     coats: int = Field(ge=1, le=MOST_COATS)
     clear_coat: bool
     sealed: bool = False
@@ -165,7 +204,7 @@ class LearnedDropDoc(Document):
 
     bottle: Number
     counted_ml: float = Field(ge=SMALLEST_DROP_ML, le=LARGEST_DROP_ML)
-    ml: float = Field(gt=0, le=2 * LARGEST_DROP_ML)
+    ml: float = Field(ge=SMALLEST_DROP_ML, le=LARGEST_DROP_ML)
 
 
 class Bundle(Document):

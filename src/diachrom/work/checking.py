@@ -1,18 +1,23 @@
-"""Whether a data folder is whole: the file, its sums, what it names."""
+"""Whether a data folder is whole: the file, its sums, what it names, and that everything kept in it can be read."""
 
-import json
+import re
 import sqlite3
 from collections.abc import Callable, Iterator
 from pathlib import Path
 
+from diachrom import clock
 from diachrom.core.film.paint import KINDS
 from diachrom.errors import DiachromError
-from diachrom.store import bottles, cups, integrity, paints, recipes, spray_outs
+from diachrom.exchange.text import writable
+from diachrom.store import cups, integrity, learnings, paints, recipes, rounds, spray_outs, stories, targets
 from diachrom.store.connection import connected
+from diachrom.store.integrity import Kept
 from diachrom.store.schema import LATEST, version
-from diachrom.work.over import over
+from diachrom.work.bundle_document import PAINT_ID
+from diachrom.work.over import over_named
 
 SUM_TOLERANCE_ML = 1e-6
+WRITTEN = ("id", "line", "name", "note", "place", "batch", "source", "words", "did", "pigments", "thinner")  # by people
 Check = Callable[[sqlite3.Connection], Iterator[str]]
 
 
@@ -21,13 +26,10 @@ def check_folder(folder: Path) -> list[str]:
     with connected(folder, any_version=True) as connection:
         has = version(connection)
         if has != LATEST:
-            other = f"The data are of version {has}, this Diachrom is of {LATEST}: {_what_to_do(has)}."
-            return [*_file(connection), other]
+            what_to_do = "run 'diachrom migrate'" if has < LATEST else "start the newer one"
+            other = f"The data are of version {has}, this Diachrom is of {LATEST}: {what_to_do}."
+            return [*_said(_file, connection), other]
         return [sentence for check in CHECKS for sentence in _said(check, connection)]
-
-
-def _what_to_do(has: int) -> str:
-    return "run 'diachrom migrate'" if has < LATEST else "start the newer one"
 
 
 def _said(check: Check, connection: sqlite3.Connection) -> Iterator[str]:
@@ -35,7 +37,7 @@ def _said(check: Check, connection: sqlite3.Connection) -> Iterator[str]:
     try:
         yield from check(connection)
     except (sqlite3.Error, DiachromError, ValueError, TypeError, KeyError) as error:
-        yield f"The check of {check.__name__.strip('_')} could not be ended: {error}"
+        yield f"The check of its {check.__name__.strip('_')} could not be ended: {error}."
 
 
 def _file(connection: sqlite3.Connection) -> Iterator[str]:
@@ -47,22 +49,19 @@ def _file(connection: sqlite3.Connection) -> Iterator[str]:
 
 def _sums(connection: sqlite3.Connection) -> Iterator[str]:
     for bottle, left_ml, summed in integrity.ledger_sums(connection):
-        if abs(left_ml - summed) > SUM_TOLERANCE_ML:
-            yield f"Bottle {bottle} is said to hold {left_ml:.3f} ml, its ledger comes to {summed:.3f}"
+        if not abs(left_ml - summed) <= SUM_TOLERANCE_ML * max(1.0, abs(summed)):
+            yield f"Bottle {bottle} is said to hold {left_ml:.3f} ml, its ledger comes to {summed:.3f}."
 
 
 def _paints(connection: sqlite3.Connection) -> Iterator[str]:
-    known = set(paints.newest(connection))
-    for record in paints.every_record(connection):
-        if record.kind not in KINDS:
-            yield f"{record.full_name} is of the kind '{record.kind}', which there is not."
-        if record.id not in known:
-            yield f"{record.full_name} has no profile."
-            continue
-        try:
-            paints.profile_versions(connection, record.id)
-        except (KeyError, TypeError, ValueError) as error:
-            yield f"{record.full_name} has a profile that cannot be read ({error})."
+    for key, name, kind in integrity.kinds(connection):
+        if kind not in KINDS:
+            yield f"{name} is of the kind '{kind}', which there is not."
+        if not re.fullmatch(PAINT_ID, key):
+            yield f"{name} has the id {key!r}, which no address and no file can hold."
+        for one in paints.profile_versions(connection, key):
+            if one.paint.problem:
+                yield f"{name}, version {one.version}: {one.paint.problem}."
 
 
 def _recipes(connection: sqlite3.Connection) -> Iterator[str]:
@@ -71,37 +70,64 @@ def _recipes(connection: sqlite3.Connection) -> Iterator[str]:
         if not versions:
             yield f"Recipe {number} has no version."
         for one in versions:
+            place = f"Recipe {number}, version {one.version}"
+            if one.problem:
+                yield f"{place}: {one.problem}"
             if not one.draft.parts:
-                yield f"Recipe {number}, version {one.version}, pours nothing."
-            try:
-                over(connection, one.draft.ground)
-            except DiachromError as error:
-                yield f"Recipe {number}, version {one.version}: {error}"
+                yield f"{place}, pours nothing."
+            yield from _ground(connection, place, one.draft.ground)
+
+
+def _ground(connection: sqlite3.Connection, place: str, key: str) -> Iterator[str]:
+    try:
+        over_named(connection, key)
+    except DiachromError as error:
+        yield f"{place}: {error}"
 
 
 def _cards(connection: sqlite3.Connection) -> Iterator[str]:
-    try:
-        cards = spray_outs.latest(connection)
-    except (ValueError, TypeError, KeyError) as error:
-        yield f"The test cards cannot be read ({error})."
-        return
-    for one in cards:
-        try:
-            bottles.by_id(connection, [part.bottle for part in one.draft.parts])
-            for ground in {patch.ground for patch in one.patches}:
-                over(connection, ground)
-        except DiachromError as error:
-            yield f"Test card {one.id}: {error}"
+    for one in spray_outs.latest(connection):
+        if one.problem:
+            yield f"Test card {one.id}: {one.problem}"
+        for ground in {patch.ground for patch in one.patches}:
+            yield from _ground(connection, f"Test card {one.id}", ground)
 
 
 def _cup(connection: sqlite3.Connection) -> Iterator[str]:
-    try:
-        now = cups.now(connection)
-        bottles.by_id(connection, [part.bottle for part in now.draft.parts])
-    except (json.JSONDecodeError, TypeError, KeyError) as error:
-        yield f"The cup under way cannot be read ({error})."
-    except DiachromError as error:
-        yield f"The cup under way: {error}"
+    now = cups.now(connection)
+    if now.problem:
+        yield f"The cup under way: {now.problem}"
+    yield from _ground(connection, "The cup under way", now.draft.ground)
 
 
-CHECKS: tuple[Check, ...] = (_file, _sums, _paints, _recipes, _cards, _cup)
+def _documents(connection: sqlite3.Connection) -> Iterator[str]:
+    for number in targets.unreadable(connection):
+        yield f"Target {number} cannot be read."
+    for number in learnings.unreadable(connection):
+        yield f"What was learned as number {number} cannot be read."
+    for number in rounds.unreadable(connection):
+        yield f"Round {number} of the trainer cannot be read."
+    for recipe, number in stories.unreadable(connection):
+        yield f"How recipe {recipe}, version {number}, was poured cannot be read as a whole."
+
+
+def _values(connection: sqlite3.Connection) -> Iterator[str]:
+    """Times, days, texts and amounts, wherever they stand."""
+    for one in integrity.texts(connection, lambda column: column in ("at", "undone_at")):
+        if clock.moment(str(one.value)) is None:
+            yield _no(one, "time")
+    for one in integrity.texts(connection, lambda column: column.endswith("_on")):
+        if clock.day_of(str(one.value)) is None:
+            yield _no(one, "day")
+    for one in integrity.texts(connection, lambda column: column in WRITTEN):
+        if writable(str(one.value)) != one.value:
+            yield f"{one.place}: it holds a character that cannot be written."
+    for one in integrity.absurd(connection):
+        yield f"{one.place}: {one.value} is no amount."
+
+
+def _no(one: Kept, what: str) -> str:
+    return f"{one.place}: {str(one.value)[:40]!r} is no {what}."
+
+
+CHECKS: tuple[Check, ...] = (_file, _sums, _paints, _recipes, _cards, _cup, _documents, _values)

@@ -11,7 +11,7 @@ from diachrom.errors import InvalidInput
 from diachrom.store import cups, hands, recipes
 from diachrom.work.contents import contents, cup_of
 from diachrom.work.cup import strip_of
-from diachrom.work.over import by_key, called, over, recipe_key
+from diachrom.work.over import by_key, called, over_named, recipe_key
 
 MOST = 6
 OFFERED = 60
@@ -43,7 +43,7 @@ def compare(
             continue
         draft = draft.looked_at(light_key=light_key, nozzle_mm=draft.nozzle_mm)
         for ground_key in grounds:
-            where = over(connection, ground_key)
+            where = over_named(connection, ground_key)
             shown = strip_of(cup, draft, [where], hand=hands.now(connection))
             if len(mixes) == 1:
                 found.append(Compared(ground_key, where.words, shown))

@@ -13,13 +13,14 @@ from diachrom.core.mixing.prediction import ANGLES_DEG
 from diachrom.core.mixing.spread import Spread, spread
 from diachrom.core.mixing.story import story
 from diachrom.core.mixing.strip import Over, Strip, strip
+from diachrom.errors import DiachromError
 from diachrom.store import bottles, cups, hands, recipes, stories, targets
 from diachrom.store.connection import writing
 from diachrom.store.cups import CupNow
 from diachrom.store.recipes import Version
 from diachrom.work import resting
 from diachrom.work.contents import Contents, contents, cup_of
-from diachrom.work.over import over as resolve
+from diachrom.work.over import over, over_named
 from diachrom.work.resting import Rest
 
 TILTS_DEG = (15.0, 20.0, 25.0, 35.0, 45.0, 60.0, 75.0, 90.0, 110.0)
@@ -36,6 +37,7 @@ class CupSeen:
     cup: Cup
     strip: Strip | None  # None while the cup is empty
     spread: Spread | None  # of the chosen coats on the chosen ground
+    problem: str  # why it cannot be predicted, "" when it can
     advice: Sequence[str]  # what to hear before spraying it
     saved: Version | None
     changed: bool  # since it was saved or opened
@@ -51,18 +53,24 @@ def see(connection: sqlite3.Connection) -> CupSeen:
     draft = now.draft
     held = contents(connection, draft)
     cup = cup_of(held)
-    saved = recipes.version(connection, now.recipe, now.version) if now.recipe else None
-    over = columns_of(connection, draft)
-    chosen = next((one for one in over if one.key == draft.ground), over[-1])
+    saved = recipes.version(connection, now.recipe, now.version) if now.recipe else None  # the table names none other
+    columns = columns_of(connection, draft)
+    chosen = next((one for one in columns if one.key == draft.ground), columns[-1])
     hand = hands.now(connection)
-    seen = None if cup.empty else strip_of(cup, draft, over, hand=hand)
-    sure = _spread(cup, draft, chosen, hand=hand, turns=seen.column(draft.ground).has_direction) if seen else None
+    seen, sure, problem = None, None, ""
+    try:
+        if not cup.empty:
+            seen = strip_of(cup, draft, columns, hand=hand)
+            sure = _spread(cup, draft, chosen, hand=hand, turns=seen.column(draft.ground).has_direction)
+    except DiachromError as error:  # it can still be changed, and undone
+        problem = str(error)
     return CupSeen(
         now,
         held,
         cup,
         seen,
         sure,
+        problem,
         advice(Situation(cup, chosen.ground, chosen.below, draft.nozzle_mm)),
         saved,
         changed=saved is None or draft.kept() != saved.draft.kept(),
@@ -88,7 +96,7 @@ def strip_of(cup: Cup, draft: Draft, over: Sequence[Over], *, hand: float) -> St
 
 def columns_of(connection: sqlite3.Connection, draft: Draft) -> list[Over]:
     """The grounds that are always shown, and the draft's own."""
-    return [resolve(connection, key) for key in (*ALWAYS_SHOWN, draft.own_ground)]
+    return [over(connection, key) for key in (*ALWAYS_SHOWN, draft.own_ground)]
 
 
 def _spread(cup: Cup, draft: Draft, over: Over, *, hand: float, turns: bool) -> Spread:
@@ -183,7 +191,7 @@ def spray_as(
     Raises InvalidInput, UnknownGround and RecipeNotFound.
     """
     if ground is not None:
-        resolve(connection, ground)
+        over_named(connection, ground)
 
     def change(draft: Draft) -> tuple[Draft, str]:
         new = draft.sprayed(

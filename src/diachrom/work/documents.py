@@ -38,7 +38,7 @@ class FluorescenceProfile(Document):
     """A dye that gives light back."""
 
     absorbs_nm: float = Field(ge=300, le=700)
-    absorbs_width_nm: float = Field(default=35, gt=0, le=200, description="standard deviation")
+    absorbs_width_nm: float = Field(default=35, ge=0.1, le=200, description="standard deviation")
     strength_per_um: float = Field(gt=0, le=MOST_PER_UM, description="of its absorption at the peak")
     emits_nm: float = Field(ge=380, le=730)
     emits_width_nm: float = Field(default=22, gt=1, le=200)
@@ -52,7 +52,7 @@ class GlowProfile(Document):
     emits_width_nm: float = Field(default=35, gt=1, le=200)
     strength_per_um: float = Field(ge=0, le=1)
     decay: float = Field(default=1.0, gt=0, le=5)
-    half_minutes: float = Field(default=1.0, gt=0, le=600)
+    half_minutes: float = Field(default=1.0, ge=1e-3, le=600)
 
 
 def _usual_bleed(value: Any) -> Any:

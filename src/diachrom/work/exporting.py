@@ -50,6 +50,8 @@ def spectra_of(connection: sqlite3.Connection) -> list[Sample]:
     for record in paints.every_record(connection):
         if not record.retired and can_be_carded(record.kind):
             paint = profiles[record.id]
+            if paint.problem:
+                continue  # what is not known does not go out as a measurement
             found += [Sample(f"{record.full_name}, {words}", on_card(paint, key)) for words, key in OVER.items()]
     return found
 

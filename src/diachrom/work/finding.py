@@ -22,11 +22,14 @@ from diachrom.core.mixing.one_colour import GUESSED
 from diachrom.store import bottles, paints
 from diachrom.store.bottles import Bottle
 from diachrom.store.connection import file_of
+from diachrom.store.paints import Newest
 from diachrom.work.looks import look
 
 NEARLY_GONE = 0.12  # of the bottle
 GREYS_LAST = 8.0  # chroma below which a paint has no place on the hue circle
 SHELVES_KEPT = 4
+NO_PROFILE = Newest(1.0, None)
+COLOURLESS = {key for key, kind in KINDS.items() if not kind.colours}
 
 
 def condition(bottle: Bottle) -> str:
@@ -149,13 +152,13 @@ def _index(connection: sqlite3.Connection, before: dict[tuple[object, ...], Inde
     labs = np.full((len(raw), 3), np.nan)
     known, found = {}, []
     for at, row in enumerate(raw):
-        profile = newest[row["paint_id"]]
+        profile = newest.get(row["paint_id"], NO_PROFILE)
         guess = profile.uncertainty >= GUESSED
         key = (*row, guess)
         one = before.get(key) or _indexed(bottles.bottle_of(row), guess=guess)
         known[key] = one
         found.append(one)
-        if KINDS[row["kind"]].colours:
+        if one.bottle.kind not in COLOURLESS:
             labs[at] = _colour(connection, row["paint_id"]) if profile.lab is None else profile.lab
     present = {row.bottle.kind for row in found}
     places = sorted({row.bottle.place for row in found if row.bottle.place})
@@ -195,8 +198,9 @@ def _gone(connection: sqlite3.Connection) -> Index:
     """What was taken off the shelf; few ask for it, so nothing is kept."""
     away = [row for row in bottles.every(connection, retired_too=True) if row.retired]
     newest = paints.newest(connection)
-    labs = np.array([newest[row.paint_id].lab or (np.nan,) * 3 for row in away]).reshape(-1, 3)
-    rows = [_indexed(row, guess=newest[row.paint_id].uncertainty >= GUESSED) for row in away]
+    own = [newest.get(row.paint_id, NO_PROFILE) for row in away]
+    labs = np.array([one.lab or (np.nan,) * 3 for one in own]).reshape(-1, 3)
+    rows = [_indexed(row, guess=one.uncertainty >= GUESSED) for row, one in zip(away, own, strict=True)]
     return Index(rows, labs, (), (), {})
 
 

@@ -63,7 +63,11 @@ def in_stock(connection: sqlite3.Connection) -> list[Candidate]:
         if len(best) > 50
         else {bottle.paint_id: paints.profile(connection, bottle.paint_id) for bottle in best}
     )
-    return [Candidate(one.paint_id, -1, profiles[one.paint_id], one.drop_ml, one) for one in best]
+    return [
+        Candidate(one.paint_id, -1, profiles[one.paint_id], one.drop_ml, one)
+        for one in best
+        if not profiles[one.paint_id].problem
+    ]
 
 
 def for_a_target(shelf: Sequence[Candidate], views: Views, kept_in: Sequence[int] = ()) -> list[Candidate]:

@@ -6,7 +6,7 @@ from diachrom.core.film.grounds import ground
 from diachrom.core.mixing.draft import RECIPE_GROUND
 from diachrom.core.mixing.layers import MOST_LAYERS, Layer, by_hand
 from diachrom.core.mixing.strip import Over
-from diachrom.errors import InvalidInput, RecipeNotFound
+from diachrom.errors import DiachromError, InvalidInput, RecipeNotFound
 from diachrom.store import hands, recipes
 from diachrom.store.recipes import Version
 from diachrom.work.contents import contents, cup_of
@@ -30,7 +30,18 @@ def by_key(connection: sqlite3.Connection, key: str) -> Version:
 
 
 def over(connection: sqlite3.Connection, key: str) -> Over:
-    """Resolve a ground's key. Raises UnknownGround, RecipeNotFound, and InvalidInput for a stack that is too high."""
+    """What was kept as a ground; bare white in its place, called by what is wrong, where that cannot be had."""
+    try:
+        return over_named(connection, key)
+    except DiachromError as error:
+        return Over(ground("white"), (), key, f"white, since: {str(error)[:120]}")
+
+
+def over_named(connection: sqlite3.Connection, key: str) -> Over:
+    """Resolve a ground's key as it was named just now.
+
+    Raises UnknownGround, RecipeNotFound, and InvalidInput for a stack that is too high.
+    """
     hand = hands.now(connection)
     layers: list[Layer] = []
     words: list[str] = []

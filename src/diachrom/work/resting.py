@@ -4,6 +4,7 @@ import sqlite3
 from dataclasses import dataclass
 from datetime import datetime, timedelta
 
+from diachrom import clock
 from diachrom.core.mixing.reducing import rest_minutes
 from diachrom.core.mixing.story import Verdict, since_last_drop
 from diachrom.errors import EmptyCup
@@ -32,9 +33,10 @@ def rest(connection: sqlite3.Connection) -> Rest | None:
     if not minutes:
         return None
     since, said = since_last_drop(cups.steps_of(connection, now.batch))
-    if since is None or SKIPPED in said:
+    fell = None if since is None else clock.moment(since)
+    if fell is None or SKIPPED in said:
         return None
-    return Rest(minutes, datetime.fromisoformat(since) + timedelta(minutes=minutes))
+    return Rest(minutes, fell + timedelta(minutes=minutes))
 
 
 def skip(connection: sqlite3.Connection, *, at: str) -> None:

@@ -6,6 +6,7 @@ import unicodedata
 from collections.abc import Mapping, Sequence
 from dataclasses import replace
 
+from diachrom import clock
 from diachrom.core.film.paint import KINDS, Paint
 from diachrom.core.light.screen import hex_to_lab
 from diachrom.core.mixing.cup import USUAL_DROP_ML, drop_volume
@@ -103,7 +104,7 @@ def put_bottle(
     columns = bottle_columns(dict(values))  # type: ignore[arg-type]
     columns.setdefault("drop_ml", USUAL_DROP_ML)
     size = float(str(columns["size_ml"]))
-    columns.setdefault("bought_on", at[:10])
+    columns.setdefault("bought_on", clock.today(at))
     bottle = bottles.add(connection, paint_id=paint_id, **columns)  # type: ignore[arg-type]
     recorder.made("bottle", bottle)
     recorder.entered(bottles.enter(connection, bottle=bottle, at=at, kind="bought", ml=size, note=note))
@@ -154,7 +155,7 @@ def change_bottle(connection: sqlite3.Connection, bottle: int, given: Mapping[st
         with steps.step(connection, f"changing the bottle of {old.full_name}", at=at) as recorder:
             recorder.touch("bottle", bottle)
             if columns.get("state") == "open" and old.state == "sealed":
-                columns["opened_on"] = columns.get("opened_on") or at[:10]
+                columns["opened_on"] = columns.get("opened_on") or clock.today(at)
             bottles.change(connection, bottle, **columns)
             if columns.get("state") == "empty" and old.left_ml > 0:
                 entry = bottles.enter(
@@ -169,7 +170,9 @@ def shaken(connection: sqlite3.Connection, bottle: int, *, at: str) -> None:
         old = bottles.one(connection, bottle)
         with steps.step(connection, f"shaking {old.full_name}", at=at) as recorder:
             recorder.touch("bottle", bottle)
-            bottles.change(connection, bottle, shaken_on=at[:10], state="open" if old.state == "settled" else old.state)
+            bottles.change(
+                connection, bottle, shaken_on=clock.today(at), state="open" if old.state == "settled" else old.state
+            )
 
 
 def set_drop(connection: sqlite3.Connection, bottle: int, drop_ml: float, *, at: str) -> None:

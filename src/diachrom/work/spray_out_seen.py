@@ -23,6 +23,7 @@ from diachrom.core.mixing.spray_outs import Poured
 from diachrom.core.mixing.spray_outs import SprayOut as CoreCard
 from diachrom.core.mixing.spread import spread
 from diachrom.core.mixing.strip import Over, strip
+from diachrom.errors import DiachromError
 from diachrom.store import hands, spray_outs
 from diachrom.store.spray_outs import Patch, SprayOut
 from diachrom.work.contents import Contents, contents, cup_of
@@ -147,7 +148,12 @@ def keep(connection: sqlite3.Connection, number: int, readings: Sequence[NewRead
 def see(connection: sqlite3.Connection, card: SprayOut) -> CardSeen:
     """A card beside its prediction."""
     held = contents(connection, card.draft)
-    looks = predicted(connection, card)
+    try:
+        looks = predicted(connection, card)
+    except DiachromError as error:
+        return CardSeen(
+            replace(card, problem=f"{card.problem} It cannot be predicted. {error}".strip()), held, [], None
+        )
     patches = [_patch(one, over, colour) for one, (over, colour) in zip(card.patches, looks, strict=True)]
     cup, hand = cup_of(held), hands.now(connection)
     told = [one for one in patches if one.told]

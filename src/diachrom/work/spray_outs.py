@@ -21,7 +21,7 @@ from diachrom.work.carding import typed_colour
 from diachrom.work.contents import contents, cup_of
 from diachrom.work.devices import Devices
 from diachrom.work.fields import PAINT_FIELDS, Value, number_field, read_fields, text_field, yes_field
-from diachrom.work.over import over
+from diachrom.work.over import over_named
 from diachrom.work.really import really
 from diachrom.work.spray_out_seen import D65, CardSeen, NewReading
 
@@ -109,7 +109,7 @@ def add_patch(connection: sqlite3.Connection, number: int, ground: str, coats: i
         raise InvalidInput(f"A patch has 0 to {MOST_COATS} coats, not {coats}.", field="coats")
     if len(card.patches) >= MOST_PATCHES:
         raise InvalidInput(f"A card holds {MOST_PATCHES} patches: begin another.", field="ground")
-    key = over(connection, ground).key
+    key = over_named(connection, ground).key
     with writing(connection):
         spray_outs.add_patch(connection, card.id, key, coats)
         _check(connection, card.id)

@@ -3,9 +3,10 @@
 import sqlite3
 from collections.abc import Sequence
 from dataclasses import dataclass
-from datetime import date, datetime, timedelta
+from datetime import datetime, timedelta
 from typing import Literal
 
+from diachrom import clock
 from diachrom.core.mixing.keeping import ageing, shaking
 from diachrom.core.mixing.one_paint import as_paint
 from diachrom.errors import InvalidInput
@@ -57,7 +58,8 @@ def weeks_left(connection: sqlite3.Connection, of: Sequence[Bottle], *, at: str)
 
 
 def days_between(earlier: str | None, at: str) -> float | None:
-    return None if earlier is None else (date.fromisoformat(at[:10]) - date.fromisoformat(earlier)).days
+    then, now = clock.day_of(earlier or ""), clock.day_of(at)
+    return None if then is None or now is None else (now - then).days
 
 
 def reminders(bottle: Bottle, *, at: str) -> list[str]:
@@ -157,7 +159,7 @@ def take_from_stock(connection: sqlite3.Connection, *, at: str) -> Taken:
                 taken.append(ml)
                 if bottle.state == "sealed":
                     recorder.touch("bottle", bottle.id)
-                    bottles.change(connection, bottle.id, state="open", opened_on=at[:10])
+                    bottles.change(connection, bottle.id, state="open", opened_on=clock.today(at))
                 if bottle.left_ml - ml < -1e-9:
                     below.append(bottle.full_name)
         return Taken(len(taken), sum(taken), below)
@@ -200,5 +202,5 @@ def keep_in_jar(connection: sqlite3.Connection, recipe: int, version: int | None
             else:
                 paint_id = known.id
             drop_ul = 1000 * cup.volume_ml / cup.drops
-            values = {"size_ml": ml, "drop_ul": drop_ul, "state": "open", "opened_on": at[:10]}
+            values = {"size_ml": ml, "drop_ul": drop_ul, "state": "open", "opened_on": clock.today(at)}
             return put_bottle(connection, recorder, paint_id, values, at=at, note=f"made from recipe {recipe}")

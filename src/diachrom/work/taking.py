@@ -2,6 +2,7 @@
 
 import sqlite3
 
+from diachrom import clock
 from diachrom.errors import ChangedSince, InvalidInput
 from diachrom.store import bottles, hands, learnings, paints
 from diachrom.store.connection import writing
@@ -60,7 +61,7 @@ def undo(connection: sqlite3.Connection, *, at: str) -> tuple[Learning, list[str
             if max(versions) != one.after:
                 left.append(paints.record(connection, one.paint_id).full_name)
                 continue
-            source = f"as it was before learning on {last.at[:10]}"
+            source = f"as it was before learning on {clock.today(last.at)}"
             keep_profile(connection, versions[one.before], paint_id=one.paint_id, source=source, at=at)
         for drop in last.drops:
             if bottles.one(connection, drop.bottle).drop_ml == drop.after:

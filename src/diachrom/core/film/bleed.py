@@ -8,6 +8,8 @@ import numpy as np
 from diachrom.core.film.layer import Coat
 from diachrom.core.light.bands import Floats
 
+NOTHING_UM = 1e-6  # a film thinner than its smallest molecule takes nothing up
+
 
 def bled(coats: Sequence[Coat]) -> list[Coat]:
     """The coats, bottom first, after what is dissolved in each has moved up as far as seals let it."""
@@ -25,11 +27,11 @@ def _moved(below: Coat, above: Coat) -> tuple[Coat, Coat]:
     if bleeding is None:
         return below, above
     under_um, over_um = (np.asarray(coat.film_um, dtype=np.float64)[..., None] for coat in (below, above))
-    coats = np.where(over_um > 0, np.asarray(above.coats, dtype=np.float64)[..., None], 0.0)
+    coats = np.where(over_um > NOTHING_UM, np.asarray(above.coats, dtype=np.float64)[..., None], 0.0)
     # Each coat takes the share of what is left, and `bleeding` is that share times the absorption.
     taken = np.minimum(coats * bleeding, below.mix.absorption) * under_um  # load
-    arrived = np.divide(taken, over_um, out=np.zeros(np.broadcast(taken, over_um).shape), where=over_um > 0)
-    left = np.divide(taken, under_um, out=np.zeros(np.broadcast(taken, under_um).shape), where=under_um > 0)
+    arrived = np.divide(taken, over_um, out=np.zeros(np.broadcast(taken, over_um).shape), where=over_um > NOTHING_UM)
+    left = np.divide(taken, under_um, out=np.zeros(np.broadcast(taken, under_um).shape), where=under_um > NOTHING_UM)
     given = replace(below.mix, absorption=below.mix.absorption - left)
     own: Floats | float = 0.0 if above.mix.bleeding is None else above.mix.bleeding
     share = np.divide(bleeding, below.mix.absorption, out=np.zeros_like(bleeding), where=below.mix.absorption > 0)

@@ -17,6 +17,7 @@ from diachrom.core.film.stack import Sprayed, below_each
 from diachrom.core.film.streams import streams
 from diachrom.core.light.bands import BANDS, WAVELENGTHS_NM, Floats
 
+THINNEST = 1e-9  # of absorption: less is nothing, and cannot be told from rounding
 CHARGING = WAVELENGTHS_NM <= 450  # the bands that fill a glow powder
 
 
@@ -66,7 +67,7 @@ def _inside(one: Layer, absorbed: Floats) -> Inside:
         mirrored, passed = flake.faces(1.0)
         absorption = absorption + cover[..., None] * (1 - mirrored - passed)
     depth = absorption * film_um
-    fluence = np.divide(absorbed, depth, out=np.zeros(np.broadcast(absorbed, depth).shape), where=depth > 0)
+    fluence = np.divide(absorbed, depth, out=np.zeros(np.broadcast(absorbed, depth).shape), where=depth > THINNEST)
     return Inside(absorption, absorbed, fluence)
 
 
@@ -76,14 +77,18 @@ def _nothing(inside: Sequence[Inside]) -> Floats:
 
 
 def fluorescence(stack: Sprayed, ground: Ground, power: Floats) -> Floats:
-    """Radiance factor (..., band) that the dyes add under a light of this power (band,); above 1 where they shine."""
+    """Radiance factor (..., band) that the dyes add under a light of this power (band,); above 1 where they shine.
+
+    Where the light has no power there is no factor, and nothing is added.
+    """
     inside = inside_each(stack, ground)
     added = _nothing(inside)
     for one, light in zip(stack.layers, inside, strict=True):
         for dye, absorption in one.coat.mix.dyes:
             photons = power * WAVELENGTHS_NM * light.absorbed * absorption / light.absorption  # (..., band)
             emitted = dye.quantum_yield * photons.sum(axis=-1)[..., None] * dye.emission / WAVELENGTHS_NM
-            added = added + emitted * light.fluence / (4 * power)
+            shone = emitted * light.fluence
+            added = added + np.divide(shone, 4 * power, out=np.zeros_like(shone), where=power > 0)
     return added
 
 

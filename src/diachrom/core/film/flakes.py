@@ -98,6 +98,17 @@ class Flake:
         return (1 - EDGE) * self.faces(seen.cos_facet)[0] * facets_lobe(seen, tilt_deg=self.tilt_deg)
 
 
+def check_flake(flake: Flake) -> list[tuple[str, float, float, float]]:
+    """(figure, its value, least, most) of what bounds it. Raises ValueError for what flakes are not made of."""
+    if flake.material not in MATERIALS:
+        raise ValueError(f"no flakes are made of '{str(flake.material)[:20]}'")
+    return [
+        ("cover_per_um", flake.cover_per_um, 0, MOST_COVER),
+        ("thickness_nm", flake.thickness_nm, 0, THICKEST_NM),
+        ("tilt_deg", flake.tilt_deg, SMALLEST_TILT_DEG, LARGEST_TILT_DEG),
+    ]
+
+
 @lru_cache(maxsize=4096)
 def _faces(material: str, thickness_nm: float, cos_in: float) -> tuple[Floats, Floats]:
     return MATERIALS[material].faces(cos_in, thickness_nm)

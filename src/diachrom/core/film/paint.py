@@ -5,7 +5,7 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from diachrom.core.film.flakes import Flake
+from diachrom.core.film.flakes import Flake, check_flake
 from diachrom.core.light.bands import BANDS, WAVELENGTHS_NM, Floats
 
 USUAL_BLEED = 0.12  # share of a dye that each coat above takes up
@@ -43,6 +43,9 @@ KINDS = {
         Kind("medium", "medium", colours=False, thins=True, carries=True, note="no colour, keeps body and grip"),
     )
 }
+
+
+ODD_KIND = "transparent"  # what a paint of a kind that there is not is taken for
 
 
 def _bell(at_nm: float, width_nm: float) -> Floats:
@@ -106,6 +109,7 @@ class Paint:
     fluorescence: Fluorescence | None = None
     glow: Glow | None = None
     bleeds: float = 0.0  # share of a dye's load that migrates into each coat above it while unsealed
+    problem: str = ""  # why these are not its own figures: it counts as clear
 
     @property
     def thins(self) -> bool:
@@ -115,6 +119,41 @@ class Paint:
 def clear_paint(name: str, kind: str) -> Paint:
     """A reducer or a medium: no colour of its own."""
     return Paint(name, kind, np.zeros(BANDS), np.zeros(BANDS), 0.0)
+
+
+def checked(paint: Paint) -> Paint:
+    """The paint itself. Raises ValueError for figures that no paint can have, naming them."""
+    curves = {"absorption": paint.absorption, "scattering": paint.scattering}
+    for words, curve in curves.items():
+        if curve.shape != (BANDS,) or not np.all((curve >= 0) & (curve <= MOST_PER_UM)):
+            raise ValueError(f"{words} is not {BANDS} figures from 0 to {MOST_PER_UM:g} per µm")
+    bounds: list[tuple[str, float, float, float]] = [("bleeds", paint.bleeds, 0, 1)]
+    if paint.flake is not None:
+        bounds += check_flake(paint.flake)
+    for one in (paint.fluorescence, paint.glow):
+        if one is not None:
+            bounds += [
+                ("emits_nm", one.emits_nm, 300, 900),
+                ("emits_width_nm", one.emits_width_nm, 1, 200),
+                ("strength_per_um", one.strength_per_um, 0, MOST_PER_UM),
+            ]
+    if paint.fluorescence is not None:
+        bounds += [
+            ("absorbs_nm", paint.fluorescence.absorbs_nm, 300, 900),
+            ("absorbs_width_nm", paint.fluorescence.absorbs_width_nm, 0.1, 200),
+            ("quantum_yield", paint.fluorescence.quantum_yield, 0, 1),
+        ]
+    if paint.glow is not None:
+        bounds += [("decay", paint.glow.decay, 0, 5), ("half_minutes", paint.glow.half_minutes, 1e-3, 600)]
+    for words, value, least, most in bounds:
+        if not least <= value <= most:
+            raise ValueError(f"{words} is {least:g} to {most:g}, not {value:g}")
+    return paint
+
+
+def unknown_paint(name: str, kind: str, problem: str) -> Paint:
+    """A paint whose figures cannot be had: it adds nothing, and says why."""
+    return Paint(name, kind, np.zeros(BANDS), np.zeros(BANDS), 1.0, problem=problem)
 
 
 @dataclass(frozen=True, eq=False)

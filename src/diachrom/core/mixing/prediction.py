@@ -3,6 +3,8 @@
 from collections.abc import Sequence
 from dataclasses import dataclass
 
+import numpy as np
+
 from diachrom.core.film import seen, stack
 from diachrom.core.film.grounds import GROUNDS, Ground
 from diachrom.core.film.transport import Modes
@@ -12,7 +14,7 @@ from diachrom.core.light.lights import Light, light, xyz
 from diachrom.core.light.screen import Shown, shown
 from diachrom.core.mixing.layers import Layer, spray
 from diachrom.core.mixing.spread import Spread, spread
-from diachrom.errors import InvalidInput
+from diachrom.errors import InvalidInput, NotPredictable
 
 ANGLES_DEG = (15.0, 25.0, 45.0, 75.0, 110.0)  # aspecular; 15 is the glance, 110 fully turned away
 LARGEST_ANGLE_DEG = 160.0
@@ -39,8 +41,10 @@ class Prediction:
 
 
 def colours(radiance_factor: Floats, *, under: Light) -> list[Colour]:
-    """(n, band) radiance factors -> n colours."""
+    """(n, band) radiance factors -> n colours. Raises NotPredictable: nothing that is no number leaves the core."""
     values = lab(radiance_factor, under=under)
+    if not np.isfinite(values).all():
+        raise NotPredictable
     polar = [(row[0], row[1], row[2]) for row in lch(values).tolist()]
     rows = zip(radiance_factor, values, polar, shown(values), strict=True)
     return [Colour(*row) for row in rows]
@@ -93,4 +97,4 @@ def _contrast_ratio(films: stack.Sprayed, *, clear_coat: bool) -> float:
         float(xyz(stack.diffuse(films, GROUNDS[key], clear_coat=clear_coat), under=light("D65"))[1])
         for key in ("black", "white")
     )
-    return black / white
+    return black / white if white > 0 else 1.0  # what sends nothing back lets nothing through either
