@@ -138,11 +138,13 @@ def import_(
         bool, typer.Option("--dry-run", help="Say what would become of each row; write nothing.")
     ] = False,
     kind: Annotated[str, typer.Option(help="What a palette's colours are taken for.")] = "transparent",
+    values: Annotated[str, typer.Option(help="What the values of spectra are: percent or share (0 to 1).")] = "",
 ) -> None:
     """Bring a file onto the shelf, all of it or nothing. What became of each row goes to standard output."""
     from diachrom.work.command import import_from
 
-    for line in import_from(file, _read(file, LARGEST_FILE), _folder(context, data), kind=kind, write=not dry_run):
+    content, folder = _read(file, LARGEST_FILE), _folder(context, data)
+    for line in import_from(file, content, folder, kind=kind, values=values, write=not dry_run):
         typer.echo(line)
 
 

@@ -6,10 +6,10 @@ import numpy as np
 import pytest
 
 from diachrom.core.light.bands import BANDS, WAVELENGTHS_NM
-from diachrom.errors import BadFile
+from diachrom.errors import BadFile, InvalidInput
 from diachrom.exchange import cgats, cxf, palettes
 from diachrom.exchange.palettes import Named
-from diachrom.exchange.spectra import Sample, on_grid, one_of, read_spectra
+from diachrom.exchange.spectra import Sample, on_grid, one_of, read_spectra, too_light_for_black
 
 CURVES = 0.5 + 0.4 * np.sin(np.linspace(0, 5, BANDS) + np.arange(3)[:, None])
 SAMPLES = [
@@ -58,14 +58,14 @@ def test_an_outside_reader_opens_them_and_finds_the_same_spectra(tmp_path, name,
 @pytest.mark.parametrize("step", [1, 5, 20])
 def test_other_grids_are_brought_onto_ours_and_it_is_said(step):
     nm = np.arange(360, 781, step)
-    found = on_grid("f", "x", nm, smooth(nm))
+    found = on_grid("f", "x", nm, smooth(nm), percent=False)
     assert np.abs(found.reflectance - smooth(WAVELENGTHS_NM)).max() < 0.012
     assert "resampled" in found.notes[0]
 
 
 def test_percent_short_ends_and_any_order_are_understood():
     nm = np.arange(400, 701, 10)
-    found = on_grid("f", "x", nm[::-1], 100 * smooth(nm)[::-1])
+    found = on_grid("f", "x", nm[::-1], 100 * smooth(nm)[::-1], percent=True)
     assert "percent" in found.notes[0]
     assert "ends held" in found.notes[2]
     assert found.reflectance[0] == found.reflectance[2] == pytest.approx(smooth(400))
@@ -145,3 +145,51 @@ def test_palettes_that_go_out_come_back_equal(write):
 def test_palettes_that_cannot_be_meant_are_refused(content, why):
     with pytest.raises(BadFile, match=why):
         palettes.read_palette("p", content)
+
+
+ROWS = [(nm, 1.5) for nm in range(380, 740, 10)]  # a black: 1.5 percent, or a share that nothing sends back
+
+
+def _cgats(first, field, rows, more=""):
+    fields = " ".join(f"{field}{nm}" for nm, _ in ROWS)
+    lines = "\n".join(f'"{name}" {" ".join(f"{value}{mark}" for _ in ROWS)}' for name, value, mark in rows)
+    return f"{first}\n{more}\nBEGIN_DATA_FORMAT\nSAMPLE_NAME {fields}\nEND_DATA_FORMAT\nBEGIN_DATA\n{lines}\nEND_DATA\n"
+
+
+@pytest.mark.parametrize(
+    "text",
+    [
+        _cgats("CGATS.17", "SPEC_", [("bare white", 90.0, ""), ("bare black", 1.5, "")]),
+        _cgats("CGATS.17", "SPECTRAL_PCT_", [("bare black", 1.5, "")]),
+        _cgats("CTI3", "SPEC_", [("bare black", 1.5, "")]),
+        _cgats("CGATS.17", "SPEC_", [("bare black", 1.5, "")], 'SPECTRAL_NORM "100.000000"'),
+        _cgats("CGATS.17", "SPEC_", [("bare black", 1.5, "%")]),
+        "nm;R %\n" + "\n".join(f"{nm};{value}" for nm, value in ROWS),
+        "\n".join(f"{nm}\t{value} %" for nm, value in ROWS),
+    ],
+)
+def test_percent_is_decided_for_a_whole_file_by_what_it_says_or_by_one_value(text):
+    black = read_spectra("black.txt", text.encode())[-1]
+    assert black.reflectance == pytest.approx(0.015)
+    assert "given in percent" in black.notes
+
+
+def test_a_name_with_a_percent_sign_says_nothing_of_the_values():
+    text = "Torv Sot, 50 % thinned\nnm R\n" + "\n".join(f"{nm} 0.4" for nm, _ in ROWS)
+    assert read_spectra("x.txt", text.encode())[0].reflectance == pytest.approx(0.4)
+
+
+def test_a_bare_black_that_is_a_grey_is_asked_about_and_what_was_said_holds():
+    text = "\n".join(f"{nm} 0.6" for nm, _ in ROWS).encode()
+    assert "comes to L 82" in too_light_for_black(read_spectra("black.txt", text)[0])
+    assert too_light_for_black(read_spectra("black.txt", text, "percent")[0]) == ""
+    with pytest.raises(InvalidInput, match="percent or share"):
+        read_spectra("black.txt", text, "thousandths")
+
+
+def test_a_file_of_line_breaks_is_refused_as_fast_as_it_is_read():
+    text = "CGATS.17\nBEGIN_DATA_FORMAT\n" + "\n" * 2_000_000
+    with pytest.raises(BadFile, match="END_DATA_FORMAT"):
+        read_spectra("long.txt", text.encode())
+    with pytest.raises(BadFile, match=r"holds 0|holds no spectra"):
+        read_spectra("x.txt", _cgats("CGATS.17", "SPEC_", [], "NUMBER_OF_SETS " + "9" * 5000).encode())

@@ -59,7 +59,7 @@ def test_a_folder_made_by_an_older_version_is_brought_up_with_everything_in_it(t
         )
         connection.execute("INSERT INTO recipe_part VALUES (1, 1, 1, :bottle, 6, 0.05)", {"bottle": bottle})
         draft = {"parts": [{"bottle": bottle, "drops": 3, "drop_ml": 0.05}], "name": "Half", "ground": "black"}
-        batch = cups.new_batch(connection)
+        batch = connection.execute("INSERT INTO cup_batch (recipe) VALUES (NULL) RETURNING id").fetchone()[0]
         connection.execute(
             "INSERT INTO cup_step (seq, batch, at, did, draft) VALUES (1, :batch, 'then', 'x', :draft)",
             {"batch": batch, "draft": json.dumps(draft)},

@@ -20,8 +20,8 @@ def pour_all(store):
 
 
 def test_a_cup_is_poured_by_its_plan_judged_corrected_and_saved_with_its_story(store):
-    aiming.from_recipe(store, 10, at=AT)
     cup.open_recipe(store, 10, at=AT)
+    aiming.from_recipe(store, 10, at=AT)
     before = cups.now(store).draft
     pouring.start(store, at=AT)
     seen = pouring.see(store)

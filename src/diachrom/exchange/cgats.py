@@ -8,10 +8,13 @@ from diachrom.core.light.bands import BANDS, WAVELENGTHS_NM
 from diachrom.core.light.lab import lab
 from diachrom.core.light.lights import light
 from diachrom.errors import BadFile
-from diachrom.exchange.spectra import Sample, on_grid
+from diachrom.exchange.spectra import Raw, Sample
 from diachrom.exchange.text import writable
 
-SPECTRAL = re.compile(r"^(?:SPEC_|SPECTRAL_NM_?|SPECTRAL_|NM_?|R_?)(\d{3})(?:NM)?$", re.I)
+SPECTRAL = re.compile(
+    r"(?:(?P<percent>SPECTRAL_PCT_?)|SPEC_|SPECTRAL_NM_?|SPECTRAL_|NM_?|R_?)(?P<nm>\d{3})(?:NM)?", re.I
+)
+PERCENT_FORMS = ("CTI3", "SPECT")  # first words of files whose spectra are percent
 NAMES = ("SAMPLE_NAME", "SAMPLE_ID", "SAMPLEID", "SAMPLE_LOC")
 
 
@@ -46,15 +49,18 @@ def _plain(text: str) -> str:
     return " ".join(writable(text).replace('"', "'").split())
 
 
-def read(name: str, text: str) -> list[Sample]:
-    """The samples of a CGATS text that has spectra. Raises BadFile."""
-    fields = _between(name, text, "BEGIN_DATA_FORMAT", "END_DATA_FORMAT").split()
-    places = {int(match[1]): at for at, field in enumerate(fields) if (match := SPECTRAL.match(field))}
+def read(name: str, text: str) -> tuple[list[Raw], bool | None]:
+    """The spectra of a CGATS text, and whether it says that they are percent. Raises BadFile."""
+    lines = [line.strip() for line in text.splitlines()]
+    fields = " ".join(_between(name, lines, "BEGIN_DATA_FORMAT", "END_DATA_FORMAT")).split()
+    spectral = {at: match for at, field in enumerate(fields) if (match := SPECTRAL.fullmatch(field))}
+    places = {int(match["nm"]): at for at, match in spectral.items()}
     if not places:
         raise BadFile(name, "its data format names no spectral fields.")
     named = next((fields.index(key) for key in NAMES if key in fields), None)
-    found: list[Sample] = []
-    for row in _between(name, text, r"BEGIN_DATA(?!_)", r"END_DATA(?!_)").splitlines():
+    found: list[Raw] = []
+    marked = any(match["percent"] for match in spectral.values())
+    for row in _between(name, lines, "BEGIN_DATA", "END_DATA"):
         if not row.strip() or row.lstrip().startswith("#"):
             continue
         try:
@@ -65,19 +71,35 @@ def read(name: str, text: str) -> list[Sample]:
         if len(cells) != len(fields):
             raise BadFile(name, f"'{label}' has {len(cells)} fields, its format {len(fields)}: is the file cut off?")
         try:
-            values = [float(cells[at].replace(",", ".")) for at in places.values()]
+            marked |= any(cells[at].endswith("%") for at in places.values())
+            values = [float(cells[at].replace(",", ".").rstrip("%")) for at in places.values()]
         except ValueError as error:
             raise BadFile(name, f"'{label}': {error}.") from None
-        found.append(on_grid(name, label, list(places), values))
-    said = re.search(r"NUMBER_OF_SETS\s+(\d+)", text)
-    if said and int(said[1]) != len(found):
-        raise BadFile(name, f"it says {said[1]} samples and holds {len(found)}: is it cut off?")
-    return found
+        found.append(Raw(label, list(places), values))
+    said = next((words[1] for words in map(str.split, lines) if len(words) == 2 and words[0] == "NUMBER_OF_SETS"), None)
+    if said is not None and said.lstrip("0") != str(len(found)):
+        raise BadFile(name, f"it says {said[:12]} samples and holds {len(found)}: is it cut off?")
+    return found, _percent(lines, marked=marked)
 
 
-def _between(name: str, text: str, begin: str, end: str) -> str:
-    found = re.search(rf"^\s*{begin}\b(.*?)^\s*{end}\b", text, re.S | re.M)
-    if found is None:
-        plain = end.replace("(?!_)", "")
-        raise BadFile(name, f"it has no {plain}: is it cut off?")
-    return found[1]
+def _percent(lines: Sequence[str], *, marked: bool) -> bool | None:
+    """Whether the file says that its spectra are percent; None where it says nothing."""
+    for words in map(str.split, lines):
+        if len(words) == 2 and words[0] == "SPECTRAL_NORM":
+            return words[1].strip('"').startswith("100")
+    first = next((line.split()[0] for line in lines if line), "")
+    return True if marked or first in PERCENT_FORMS else None
+
+
+def _between(name: str, lines: Sequence[str], begin: str, end: str) -> list[str]:
+    """The lines between two that begin with these words; one pass, however long the file."""
+    inside: list[str] | None = None
+    for line in lines:
+        words = line.split(maxsplit=1)
+        if inside is None and words and words[0] == begin:
+            inside = words[1:]
+        elif inside is not None and words and words[0] == end:
+            return inside
+        elif inside is not None:
+            inside.append(line)
+    raise BadFile(name, f"it has no {begin if inside is None else end}: is it cut off?")

@@ -8,7 +8,8 @@ from defusedxml.ElementTree import ParseError, fromstring
 
 from diachrom.core.light.bands import WAVELENGTHS_NM
 from diachrom.errors import BadFile
-from diachrom.exchange.spectra import Sample, on_grid
+from diachrom.exchange.spectra import Raw, Sample
+from diachrom.exchange.text import writable
 
 SPACE = "http://colorexchangeformat.com/CxF3-core"
 SPECIFICATION = "d65-2-d8"
@@ -23,7 +24,9 @@ def write(title: str, samples: Sequence[Sample], *, at: str) -> bytes:
     resources = SubElement(root, "cc:Resources")
     objects = SubElement(resources, "cc:ObjectCollection")
     for number, one in enumerate(samples, start=1):
-        element = SubElement(objects, "cc:Object", {"ObjectType": "Standard", "Name": one.name, "Id": f"s{number}"})
+        element = SubElement(
+            objects, "cc:Object", {"ObjectType": "Standard", "Name": writable(one.name), "Id": f"s{number}"}
+        )
         SubElement(element, "cc:CreationDate").text = at
         values = SubElement(element, "cc:ColorValues")
         attributes = {"ColorSpecification": SPECIFICATION, "StartWL": f"{WAVELENGTHS_NM[0]:.0f}"}
@@ -41,7 +44,7 @@ def write(title: str, samples: Sequence[Sample], *, at: str) -> bytes:
     return b'<?xml version="1.0" encoding="UTF-8"?>\n' + tostring(root, encoding="utf-8")
 
 
-def read(name: str, content: bytes) -> list[Sample]:
+def read(name: str, content: bytes) -> list[Raw]:
     """The objects that have a reflectance spectrum. Raises BadFile; entities are refused."""
     try:
         root = fromstring(content, forbid_dtd=True)
@@ -54,7 +57,7 @@ def read(name: str, content: bytes) -> list[Sample]:
         for one in root.iter()
         if _tag(one) == "ColorSpecification" and one.get("Id") is not None
     }
-    found: list[Sample] = []
+    found: list[Raw] = []
     for one in root.iter():
         if _tag(one) != "Object":
             continue
@@ -68,7 +71,7 @@ def read(name: str, content: bytes) -> list[Sample]:
             first = float(spectrum.get("StartWL") or start or "")
         except ValueError:
             raise BadFile(name, f"'{label}' has a spectrum that cannot be read.") from None
-        found.append(on_grid(name, label, [first + step * at for at in range(len(values))], values))
+        found.append(Raw(label, [first + step * at for at in range(len(values))], values))
     return found
 
 

@@ -6,9 +6,12 @@ from dataclasses import dataclass, field
 import numpy as np
 
 from diachrom.core.light.bands import BANDS, WAVELENGTHS_NM, Floats
-from diachrom.errors import BadFile
+from diachrom.core.light.lab import lab
+from diachrom.core.light.lights import light
+from diachrom.errors import BadFile, InvalidInput
 
 PERCENT_ABOVE = 2.0  # no reflectance factor of a paint is twice a white's
+LIGHTEST_BLACK = 40.0  # L of the black of a card
 WIDEST_STEP_NM = 20.0
 MUST_REACH_NM = (420.0, 680.0)
 
@@ -22,7 +25,24 @@ class Sample:
     notes: Sequence[str] = field(default=())
 
 
-def on_grid(file: str, name: str, wavelengths_nm: Sequence[float], values: Sequence[float]) -> Sample:
+@dataclass(frozen=True)
+class Raw:
+    """A spectrum as it stands in a file."""
+
+    name: str
+    wavelengths_nm: Sequence[float]
+    values: Sequence[float]
+
+
+def on_grids(file: str, found: Sequence[Raw], *, percent: bool | None) -> list[Sample]:
+    """Spectra of one file -> samples; all of them are percent, or none is. `percent` is None where nothing says which:
+    then one value beyond any reflectance tells it of the whole file. Raises BadFile, naming the sample."""
+    if percent is None:
+        percent = any(value > PERCENT_ABOVE for one in found for value in one.values)
+    return [on_grid(file, one.name, one.wavelengths_nm, one.values, percent=percent) for one in found]
+
+
+def on_grid(file: str, name: str, wavelengths_nm: Sequence[float], values: Sequence[float], *, percent: bool) -> Sample:
     """A spectrum on any even or uneven grid -> a sample. Raises BadFile, naming the sample."""
     at, raw = np.asarray(wavelengths_nm, dtype=np.float64), np.asarray(values, dtype=np.float64)
     if at.shape != raw.shape or len(at) < 2:
@@ -40,7 +60,7 @@ def on_grid(file: str, name: str, wavelengths_nm: Sequence[float], values: Seque
             f"to {MUST_REACH_NM[1]:g}.",
         )
     notes = []
-    if raw.max() > PERCENT_ABOVE:
+    if percent:
         raw = raw / 100
         notes.append("given in percent")
     if raw.min() < -0.02 or raw.max() > PERCENT_ABOVE:
@@ -63,39 +83,62 @@ def _resampled(at: Floats, raw: Floats) -> Floats:
     return np.where(total > 0, weights @ raw / np.maximum(total, 1e-12), nearest)
 
 
-def read_spectra(name: str, content: bytes) -> list[Sample]:
-    """CGATS, CxF3 or columns, by what it is. Raises BadFile."""
+VALUES = {"": "as the file says", "percent": "percent", "share": "0 to 1"}  # what its values may be said to be
+
+
+def read_spectra(name: str, content: bytes, values: str = "") -> list[Sample]:
+    """CGATS, CxF3 or columns, by what it is; `values` is one of VALUES. Raises BadFile, InvalidInput."""
     from diachrom.exchange import cgats, cxf
     from diachrom.exchange.text import decoded
 
+    if values not in VALUES:
+        raise InvalidInput(f"Values are percent or share, not '{values[:20]}'.", field="values")
     text, _ = decoded(name, content)
+    percent: bool | None = False
     if text.lstrip().startswith("<"):
         found = cxf.read(name, content)
     elif "BEGIN_DATA" in text:
-        found = cgats.read(name, text)
+        found, percent = cgats.read(name, text)
     else:
-        found = _columns(name, text)
+        found, percent = _columns(name, text)
     if not found:
         raise BadFile(name, "it holds no spectra.")
-    return found
+    return on_grids(name, found, percent=percent if not values else values == "percent")
 
 
-def _columns(name: str, text: str) -> list[Sample]:
-    """Lines of a wavelength and a value, as many readers write them."""
+def too_light_for_black(sample: Sample) -> str:
+    """What to ask of a bare black that is as light as a grey, "" of one that may be black."""
+    lightness = float(lab(sample.reflectance, under=light("D65"))[0])
+    if lightness <= LIGHTEST_BLACK:
+        return ""
+    return (
+        f"The bare black, '{sample.name}', comes to L {lightness:.0f}. Are the file's values percent? Say which they "
+        "are, percent or 0 to 1; nothing was written."
+    )
+
+
+def _columns(name: str, text: str) -> tuple[list[Raw], bool | None]:
+    """Lines of a wavelength and a value, as many readers write them; and whether they say that they are percent."""
     rows: list[tuple[float, float]] = []
+    percent: bool | None = None
+    header = ""
     for number, line in enumerate(text.splitlines(), start=1):
         # A semicolon or a tab parts columns; then a comma is a decimal comma.
         plain = line.replace(",", ".") if ";" in line or "\t" in line else line
         cells = plain.replace(";", " ").replace("\t", " ").replace(",", " ").split()
         if not cells or (not rows and not _is_number(cells[0])):
-            continue  # a header
+            header = line if cells else header
+            continue
+        # The words right above the figures, or a mark behind one, say what they are; any other may be a name.
+        percent = True if "%" in line or (not rows and "%" in header) else percent
+        cells = [cell.rstrip("%") for cell in cells if cell != "%"]
         if len(cells) < 2 or not all(_is_number(cell) for cell in cells[:2]):
             raise BadFile(name, f"row {number}: '{line.strip()[:40]}' is no wavelength with a value.")
         rows.append((float(cells[0]), float(cells[1])))
     if len(rows) < 2:
         raise BadFile(name, "it is neither CGATS, CxF3, nor rows of a wavelength and a value.")
     at, values = zip(*rows, strict=True)
-    return [on_grid(name, name.rsplit(".", 1)[0], at, values)]
+    return [Raw(name.rsplit(".", 1)[0], at, values)], percent
 
 
 def _is_number(text: str) -> bool:

@@ -54,10 +54,13 @@ def now(connection: sqlite3.Connection) -> CupNow:
     )
 
 
-def new_batch(connection: sqlite3.Connection, *, recipe: int | None = None, version: int | None = None) -> int:
+def new_batch(
+    connection: sqlite3.Connection, *, recipe: int | None = None, version: int | None = None, target: int | None = None
+) -> int:
+    """Another cup: what it is poured by, and the target that it is to meet."""
     row = connection.execute(
-        "INSERT INTO cup_batch (recipe, version) VALUES (:recipe, :version) RETURNING id",
-        {"recipe": recipe, "version": version},
+        "INSERT INTO cup_batch (recipe, version, target) VALUES (:recipe, :version, :target) RETURNING id",
+        {"recipe": recipe, "version": version, "target": target},
     ).fetchone()
     return int(row["id"])
 

@@ -134,9 +134,21 @@ def take_away(connection: sqlite3.Connection, number: int) -> None:
     connection.execute("UPDATE aim SET target_id = NULL WHERE target_id = :id", {"id": number})
 
 
-def is_aimed(connection: sqlite3.Connection) -> bool:
-    """Whether there is a target on the bench."""
-    return connection.execute("SELECT target_id FROM aim").fetchone()[0] is not None
+def at_cup(connection: sqlite3.Connection) -> Target | None:
+    """The target of the cup on the bench; before the first cup, the one that is being matched."""
+    row = connection.execute(
+        f"SELECT aimed.* FROM ({_TARGETS} WHERE gone = 0) AS aimed WHERE aimed.id = coalesce("
+        "(SELECT coalesce(target, -1) FROM cup_batch WHERE id = (SELECT batch FROM cup JOIN cup_step USING (seq))),"
+        " (SELECT target_id FROM aim))"
+    ).fetchone()
+    return None if row is None else _target(row)
+
+
+def put_at_cup(connection: sqlite3.Connection, number: int | None) -> None:
+    """Let the cup on the bench meet this target, or none."""
+    connection.execute(
+        "UPDATE cup_batch SET target = :id WHERE id = (SELECT batch FROM cup JOIN cup_step USING (seq))", {"id": number}
+    )
 
 
 def unreadable(connection: sqlite3.Connection) -> list[int]:

@@ -209,10 +209,11 @@ def from_file(
     field: Text,
     file: Annotated[UploadFile, File()],
     sample: Text = "",
+    values: Text = "",
 ) -> Response:
     name = file.filename or "the file"
-    found = one_of(name, read_spectra(name, file.file.read()), sample)
-    carding.from_sample(store, card, field, found, at=clock.now())
+    found = one_of(name, read_spectra(name, file.file.read(), values), sample)
+    carding.from_sample(store, card, field, found, asked=bool(values), at=clock.now())
     notes = f" {'; '.join(found.notes)}." if found.notes else ""
     return _answer(request, store, devices, card, f"Taken from {name}: {found.name}.{notes}")
 

@@ -43,6 +43,8 @@ class PreviewPage:
     rows: Sequence[RowFate]
     left_out: int
     can_write: bool
+    values: str  # what the values of spectra were said to be
+    question: str  # to be answered before it is written
 
 
 @router.get("/files")
@@ -74,13 +76,13 @@ def bring(
 
 
 @router.get("/files/import/{number}")
-def preview(request: Request, store: OpenStore, number: RowId, kind: str = "transparent") -> Response:
+def preview(request: Request, store: OpenStore, number: RowId, kind: str = "transparent", values: str = "") -> Response:
     file = waiting.file(store, number)
-    page = _preview(importing.read(store, file.name, file.content, kind=kind), number, kind)
+    page = _preview(importing.read(store, file.name, file.content, kind=kind, values=values), number, kind, values)
     return render("import.html", page=page, frame=frame(request, store, "shelf"))
 
 
-def _preview(found: Read, number: int, kind: str) -> PreviewPage:
+def _preview(found: Read, number: int, kind: str, values: str) -> PreviewPage:
     fates = Counter(_short(one.fate) for one in found.fates)
     return PreviewPage(
         number,
@@ -92,7 +94,9 @@ def _preview(found: Read, number: int, kind: str) -> PreviewPage:
         found.errors[:SHOWN],
         found.fates[:SHOWN],
         max(0, len(found.fates) - SHOWN),
-        not found.errors and bool(found.fates),
+        not found.errors and not found.question and bool(found.fates),
+        values,
+        found.question,
     )
 
 
@@ -101,9 +105,11 @@ def _short(fate: str) -> str:
 
 
 @router.post("/files/import/{number}/write")
-def write(request: Request, number: RowId, kind: Annotated[str, Form()] = "transparent") -> Response:
+def write(
+    request: Request, number: RowId, kind: Annotated[str, Form()] = "transparent", values: Annotated[str, Form()] = ""
+) -> Response:
     jobs: Jobs = request.app.state.jobs
-    jobs.start(request.app.state.folder, number, kind=kind, at=clock.now())
+    jobs.start(request.app.state.folder, number, kind=kind, values=values, at=clock.now())
     return _progress(jobs, number)
 
 

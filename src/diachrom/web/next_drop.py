@@ -3,13 +3,14 @@
 from collections.abc import Callable, Sequence
 from dataclasses import dataclass
 
-from fastapi import APIRouter
+from fastapi import APIRouter, Request
 from fastapi.responses import Response
 
 from diachrom.core.light import words
 from diachrom.core.mixing.next_drop import Advice, Rescue
 from diachrom.core.mixing.where import facing
 from diachrom.store.targets import Target
+from diachrom.web.answers import go
 from diachrom.web.match_view import TargetView, target_view
 from diachrom.web.needs import OpenStore
 from diachrom.web.pages import render
@@ -22,6 +23,7 @@ from diachrom.work.opened import Store
 
 router = APIRouter()
 HELPS_SHOWN = 3
+OTHER_COLOUR = 15.0  # dE beyond which a cup is not on its way to a target
 
 
 @dataclass(frozen=True)
@@ -50,6 +52,9 @@ def next_page(store: Store, target: Target, advice: Advice, candidates: Sequence
         bottle = candidates[at].bottle
         return bottle.full_name if bottle is not None else candidates[at].key
 
+    if advice.delta_e > OTHER_COLOUR:
+        said = f"{target.name} is another colour than this cup, dE {advice.delta_e:.0f}: no drop is advised."
+        return NextPage(target_view(store, target), said, [], "", "", "", "", None)
     front = facing(target.seen.views)
     helps = [
         HelpView(
@@ -117,6 +122,12 @@ def _order(store: Store) -> str:
         for one, name in poured
     ]
     return f"Pour in this order, the strong ones a drop at a time: {', '.join(said)}."
+
+
+@router.post("/mix/target/away")
+def put_away(request: Request, store: OpenStore) -> Response:
+    aiming.put_away(store)
+    return go(request, "/mix")
 
 
 @router.get("/mix/next")

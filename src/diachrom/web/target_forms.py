@@ -51,9 +51,10 @@ def from_file(
     file: Annotated[UploadFile, File()],
     name: Text = "",
     sample: Text = "",
+    values: Text = "",
 ) -> Response:
     label = file.filename or "the file"
-    found = one_of(label, read_spectra(label, file.file.read()), sample)
+    found = one_of(label, read_spectra(label, file.file.read(), values), sample)
     aiming.from_sample(store, found, name, seen, at=clock.now())
     return go(request, "/match")
 

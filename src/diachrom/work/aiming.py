@@ -178,8 +178,10 @@ def _add(
 
 
 def _aim_at(connection: sqlite3.Connection, target: Target) -> None:
-    """Put it on the bench; it is matched on what it lay on, as far as that is known. Inside `writing`."""
+    """Put it on the bench, beside the cup that stands there; it is matched on what it lay on, as far as that is known.
+    Inside `writing`."""
     targets.aim_at(connection, target.id)
+    targets.put_at_cup(connection, target.id)
     _, settings = aim(connection)
     if target.seen.ground is not None:
         settings = replace(settings, ground=target.seen.ground)
@@ -279,6 +281,12 @@ def choose(connection: sqlite3.Connection, number: int) -> None:
 def take_away(connection: sqlite3.Connection, number: int) -> None:
     with writing(connection):
         targets.take_away(connection, number)
+
+
+def put_away(connection: sqlite3.Connection) -> None:
+    """The cup on the bench has no target any more; Match keeps it."""
+    with writing(connection):
+        targets.put_at_cup(connection, None)
 
 
 def spectrum_of(target: Target) -> Floats:

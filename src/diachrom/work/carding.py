@@ -18,7 +18,7 @@ from diachrom.core.mixing.contrast_card import USUAL_SCATTERING, contrast_ratio,
 from diachrom.core.mixing.layers import MOST_COATS, THICKEST_COAT_UM
 from diachrom.errors import InvalidInput
 from diachrom.exchange.photos import Spot
-from diachrom.exchange.spectra import Sample
+from diachrom.exchange.spectra import Sample, too_light_for_black
 from diachrom.instruments import truth
 from diachrom.instruments.simulated import TILE
 from diachrom.store import cards, paints, waiting
@@ -232,8 +232,12 @@ def typed_colour(text: str) -> tuple[Floats, str]:
     return np.array(values), "Lab"
 
 
-def from_sample(connection: sqlite3.Connection, card: int, field: str, sample: Sample, *, at: str) -> None:
-    """A field's spectrum out of a file."""
+def from_sample(
+    connection: sqlite3.Connection, card: int, field: str, sample: Sample, *, asked: bool = False, at: str
+) -> None:
+    """A field's spectrum out of a file. Raises InvalidInput for a bare black that is none, unless that was asked."""
+    if field == "black" and not asked and (question := too_light_for_black(sample)):
+        raise InvalidInput(question, field="values")
     _add(connection, card, field, f"file:{sample.name}"[:80], sample.reflectance, at=at)
 
 

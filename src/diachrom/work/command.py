@@ -52,14 +52,14 @@ def export_to(target: Path, folder: Path) -> None:
         raise InvalidInput(f"{target} cannot be written: {error.strerror}.", field="FILE") from error
 
 
-def import_from(file: str, content: bytes, folder: Path, *, kind: str, write: bool) -> Iterator[str]:
+def import_from(file: str, content: bytes, folder: Path, *, kind: str, values: str = "", write: bool) -> Iterator[str]:
     """Read a file and say what becomes of each row; write it when it is wanted and nothing is wrong.
 
     Raises BadFile, StoreError, and InvalidInput when a row is wrong, after every error was said.
     """
     name = Path(file).name if file != "-" else "standard input"
     with connected(folder) as connection:
-        found = importing.read(connection, name, content, kind=kind)
+        found = importing.read(connection, name, content, kind=kind, values=values)
         yield f"{name}, read as {'; '.join([found.what, *found.notes])}"
         for wrong in found.errors:
             yield f"row {wrong.row}, {wrong.column or 'all of it'}: {wrong.sentence}"
@@ -67,6 +67,8 @@ def import_from(file: str, content: bytes, folder: Path, *, kind: str, write: bo
             yield f"row {one.row}, {one.name}: {one.fate}" + (f" ({one.warning})" if one.warning else "")
         if found.errors:
             raise InvalidInput(f"{name} has {len(found.errors)} errors; nothing was written.", field="FILE")
+        if found.question:
+            raise InvalidInput(found.question, field="--values")
         if write:
             with writing(connection):
                 found.write(connection, at=clock.now())

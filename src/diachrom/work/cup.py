@@ -44,7 +44,7 @@ class CupSeen:
     next_version: int  # that saving would make
     recipes: Sequence[Version]  # the latest, to be sprayed over
     rest: Rest | None  # what a mix with a dye in it has still to wait
-    aimed: bool  # there is a target on the bench
+    aimed: bool  # it has a target
 
 
 def see(connection: sqlite3.Connection) -> CupSeen:
@@ -77,7 +77,7 @@ def see(connection: sqlite3.Connection) -> CupSeen:
         next_version=recipes.version(connection, saved.recipe).version + 1 if saved else 1,
         recipes=recipes.newest_versions(connection, most=RECIPES_OFFERED),
         rest=resting.rest(connection),
-        aimed=targets.is_aimed(connection),
+        aimed=targets.at_cup(connection) is not None,
     )
 
 
@@ -116,7 +116,7 @@ def _change(connection: sqlite3.Connection, change: Callable[[Draft], tuple[Draf
         standing = cups.now(connection)
         draft, did = change(standing.draft)
         if draft != standing.draft:
-            batch = standing.batch or cups.new_batch(connection)
+            batch = standing.batch or cups.new_batch(connection, target=_aim_of(connection))
             cups.append(connection, draft, did=did, at=at, batch=batch)
 
 
@@ -232,12 +232,22 @@ def undo(connection: sqlite3.Connection, *, back: bool = True) -> str | None:
 
 
 def start_new(connection: sqlite3.Connection, *, at: str) -> None:
-    """Put an empty cup on the bench, keeping how it is sprayed. The old cup comes back by undo."""
+    """Put an empty cup on the bench, keeping how it is sprayed. The old cup comes back by undo.
+
+    One that was not saved is started again: it keeps its target. One that was saved is done, and its target with it.
+    """
     with writing(connection):
         standing = cups.now(connection)
         if standing.draft.parts or standing.recipe:
             empty = replace(standing.draft, parts=(), name="", note="")
-            cups.append(connection, empty, did="the empty cup", at=at, batch=cups.new_batch(connection))
+            batch = cups.new_batch(connection, target=None if standing.recipe else _aim_of(connection))
+            cups.append(connection, empty, did="the empty cup", at=at, batch=batch)
+
+
+def _aim_of(connection: sqlite3.Connection) -> int | None:
+    """The number of the target of the cup on the bench."""
+    target = targets.at_cup(connection)
+    return None if target is None else target.id
 
 
 def open_recipe(connection: sqlite3.Connection, recipe: int, version: int | None = None, *, at: str) -> Version:

@@ -64,18 +64,27 @@ def number(text: str) -> float:
     return value
 
 
+LONGEST_NUMBER = 60
+# Digits with their separators, then a unit; each character has one place, so that no text can make it wander.
+AMOUNT = re.compile(r"(?P<digits>[-−+]?[.,]?\d[\d., ]*(?:e[-+]?\d{1,3})?)?(?P<unit>.*)", re.I)
+
+
 def _number(field: Field, text: str) -> float:
     units = field.units or {"": 1.0}
-    digits, unit = re.fullmatch(r"\s*([-−+]?[\d.,\s ]*\d[.,]?(?:e[-+]?\d+)?)?\s*(.*?)\s*", text, re.I).groups()  # type: ignore[union-attr]
     own = next(iter(units))
+    plain = " ".join(text.split())  # also over several lines, and with odd blanks
+    found = AMOUNT.fullmatch(plain[:LONGEST_NUMBER])
     try:
-        value = number(digits or "") * (units[unit.lower()] if unit else 1.0)
+        if found is None or len(plain) > LONGEST_NUMBER:
+            raise ValueError(plain)
+        unit = found["unit"].strip()
+        value = number((found["digits"] or "").strip()) * (units[unit.lower()] if unit else 1.0)
     except (ValueError, KeyError):
         known = f" in {' or '.join(units)}" if own else ""
-        raise InvalidInput(f"{field.words}: '{text}' is no number{known}.", field=field.key) from None
+        raise InvalidInput(f"{field.words}: '{plain[:LONGEST_NUMBER]}' is no number{known}.", field=field.key) from None
     if not field.least <= value <= field.most:
         top = f" to {field.most:g}" if math.isfinite(field.most) else " or more"
-        raise InvalidInput(f"{field.words}: {field.least:g}{top} {own}, not {text}.", field=field.key)
+        raise InvalidInput(f"{field.words}: {field.least:g}{top} {own}, not {plain}.", field=field.key)
     return value
 
 

@@ -10,7 +10,7 @@ from diachrom.core.film.paint import KINDS
 from diachrom.core.mixing.contrast_card import CARD_UM, from_card
 from diachrom.errors import BadFile, DiachromError, InvalidInput
 from diachrom.exchange import palettes, sheets
-from diachrom.exchange.spectra import Sample, read_spectra
+from diachrom.exchange.spectra import Sample, read_spectra, too_light_for_black
 from diachrom.store import paints, waiting
 from diachrom.store.connection import connected, writing
 from diachrom.work import bundle, inventory
@@ -30,11 +30,14 @@ class Read:
     errors: Sequence[CellError]
     notes: Sequence[str]
     _plan: "Preview | bundle.BundlePlan | SpectraPlan"
+    question: str = ""  # to be answered before it is written
 
     def write(self, connection: sqlite3.Connection, *, at: str, progress: Progress = lambda done, total: None) -> None:
         """Inside `writing`. Raises InvalidInput when there are errors."""
         if self.errors:
             raise InvalidInput(f"{self.name} has {len(self.errors)} errors; nothing was written.", field="file")
+        if self.question:
+            raise InvalidInput(self.question, field="values")
         if isinstance(self._plan, Preview):
             inventory.apply(connection, self._plan, name=self.name, at=at, progress=progress)
         elif isinstance(self._plan, bundle.BundlePlan):
@@ -43,8 +46,11 @@ class Read:
             self._plan.write(connection, self.name, at=at, progress=progress)
 
 
-def read(connection: sqlite3.Connection, name: str, content: bytes, *, kind: str = "transparent") -> Read:
-    """Read a file by what it is; a palette's colours are taken for paints of `kind`. Raises BadFile, InvalidInput."""
+def read(
+    connection: sqlite3.Connection, name: str, content: bytes, *, kind: str = "transparent", values: str = ""
+) -> Read:
+    """Read a file by what it is; a palette's colours are taken for paints of `kind`, the values of spectra for what
+    they are said to be. Raises BadFile, InvalidInput."""
     if kind not in KINDS:
         raise InvalidInput(f"There is no kind of paint called '{kind[:20]}'.", field="kind")
     start = content.lstrip(b"\xef\xbb\xbf \t\r\n")[:200]
@@ -55,8 +61,9 @@ def read(connection: sqlite3.Connection, name: str, content: bytes, *, kind: str
         sheet = inventory.palette_rows(palettes.read_palette(name, content), kind)
         return _table(connection, name, sheet, "a palette")
     if start.startswith(b"<") or b"BEGIN_DATA" in content[:200_000]:
-        plan = _spectra(connection, read_spectra(name, content))
-        return Read(name, "spectra", plan.fates, (), plan.notes, plan)
+        plan = _spectra(connection, read_spectra(name, content, values))
+        question = too_light_for_black(plan.bare[1]) if plan.bare and not values else ""
+        return Read(name, "spectra", plan.fates, (), plan.notes, plan, question)
     return _table(connection, name, sheets.read_sheet(name, content), "an inventory")
 
 
@@ -151,7 +158,7 @@ class Jobs:
         self._stopped: set[int] = set()
         self._lock = threading.Lock()
 
-    def start(self, folder: Path, number: int, *, kind: str, at: str) -> Job:
+    def start(self, folder: Path, number: int, *, kind: str, values: str = "", at: str) -> Job:
         """Begin to write a file that waits; one that is being written already goes on."""
         with self._lock:
             known = self._jobs.get(number)
@@ -161,7 +168,7 @@ class Jobs:
                 name = waiting.file(connection, number).name
             job = self._jobs[number] = Job(name)
             self._stopped.discard(number)
-        threading.Thread(target=self._run, args=(folder, number, job, kind, at), daemon=True).start()
+        threading.Thread(target=self._run, args=(folder, number, job, kind, values, at), daemon=True).start()
         return job
 
     def job(self, number: int) -> Job | None:
@@ -170,7 +177,7 @@ class Jobs:
     def stop(self, number: int) -> None:
         self._stopped.add(number)
 
-    def _run(self, folder: Path, number: int, job: Job, kind: str, at: str) -> None:
+    def _run(self, folder: Path, number: int, job: Job, kind: str, values: str, at: str) -> None:
         def progress(done: int, total: int) -> None:
             job.done, job.total = done, total
             if number in self._stopped:
@@ -180,7 +187,8 @@ class Jobs:
             with connected(folder) as connection, writing(connection):
                 file = waiting.file(connection, number)
                 # Read again: the shelf may have changed since it was shown.
-                read(connection, file.name, file.content, kind=kind).write(connection, at=at, progress=progress)
+                found = read(connection, file.name, file.content, kind=kind, values=values)
+                found.write(connection, at=at, progress=progress)
                 waiting.forget_file(connection, number)
             job.finished = True
         except Stopped:

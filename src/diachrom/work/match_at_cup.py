@@ -8,7 +8,7 @@ from diachrom.core.mixing.cup import USUAL_DROP_ML
 from diachrom.core.mixing.draft import Draft, Part
 from diachrom.core.mixing.next_drop import Advice, advise
 from diachrom.core.mixing.pouring import Poured, pouring_order
-from diachrom.store import bottles, cups
+from diachrom.store import bottles, cups, targets
 from diachrom.store.connection import writing
 from diachrom.store.targets import Target
 from diachrom.work import aiming
@@ -36,13 +36,14 @@ def into_cup(connection: sqlite3.Connection, parts: Sequence[tuple[int, int]], *
             draft = draft.with_bottle(bottle, drop_ml=found[bottle].drop_ml, paint=found[bottle].full_name)
             draft = draft.with_drops(bottle, drops, paint=found[bottle].full_name)
         draft = replace(draft, parts=(*draft.parts, *_thinner(connection, draft, settings.dilution)))
+        batch = cups.new_batch(connection, target=None if target is None else target.id)
         order = _in_order(connection, draft, settings)
         draft = (
             replace(draft, parts=order)
             .sprayed(film_um=settings.film_um, coats=settings.coats, clear_coat=settings.clear_coat, sealed=False)
             .over(settings.ground)
         )
-        cups.append(connection, draft, did="the match", at=at, batch=cups.new_batch(connection))
+        cups.append(connection, draft, did="the match", at=at, batch=batch)
 
 
 def _in_order(connection: sqlite3.Connection, draft: Draft, settings: Settings) -> tuple[Part, ...]:
@@ -72,7 +73,7 @@ def pouring(connection: sqlite3.Connection) -> list[tuple[Poured, str]]:
 
 def next_drop(connection: sqlite3.Connection) -> tuple[Target, Advice, Sequence[Candidate]] | None:
     """What the next drop would do to the cup on the bench, None without a target or with nothing in the cup."""
-    target, _ = aim(connection)
+    target = targets.at_cup(connection)
     draft = cups.now(connection).draft
     if target is None or not draft.drops:
         return None

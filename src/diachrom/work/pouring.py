@@ -18,7 +18,7 @@ from diachrom.core.mixing.quick import QuickLooks
 from diachrom.core.mixing.story import Told, Verdict, by_eye, cups_along, story
 from diachrom.core.mixing.where import DIFFUSE, Where, facing
 from diachrom.errors import EmptyCup
-from diachrom.store import cups, stories
+from diachrom.store import cups, stories, targets
 from diachrom.store.connection import writing
 from diachrom.store.cups import CupNow
 from diachrom.store.recipes import Version
@@ -50,7 +50,7 @@ class AtCup:
     lines: Sequence[Line]
     planned: bool
     next_bottle: int | None  # whose drop falls next by the plan
-    target: Target | None
+    target: Target | None  # of this cup
     lab: Floats | None  # (3,) as sprayed, facing the eye; None while there is nothing that colours
     difference: str  # from the target, in words
     delta_e: float | None
@@ -69,7 +69,10 @@ def start(connection: sqlite3.Connection, *, at: str) -> None:
         if not draft.drops:
             raise EmptyCup("pouring it drop by drop")
         plan = [part for part in _in_order(connection, draft) if part.drops]
-        batch = cups.new_batch(connection, recipe=standing.recipe, version=standing.version)
+        target = targets.at_cup(connection)
+        batch = cups.new_batch(
+            connection, recipe=standing.recipe, version=standing.version, target=None if target is None else target.id
+        )
         cups.set_plan(connection, batch, plan)
         empty = replace(draft, parts=tuple(replace(part, drops=0) for part in plan))
         cups.append(connection, empty, did="starting to pour", at=at, batch=batch)
@@ -106,7 +109,7 @@ def see(connection: sqlite3.Connection) -> AtCup:
         if part.drops or wanted.get(part.bottle)
     ]
     following = next((one.row.bottle.id for one in lines if one.drops < one.planned), None)
-    target, _ = aiming.aim(connection)
+    target = targets.at_cup(connection)
     views = target.seen.views if target else DIFFUSE
     told = story(cups.steps_of(connection, now.batch))
     where, cup = where_sprayed(connection, draft, views), cup_of(held)

@@ -17,3 +17,5 @@ ALTER TABLE import_waits RENAME TO import_waiting;
 
 -- A target stands beside a cup: beside the one that it was put on the bench with, and those that came of it.
 ALTER TABLE cup_batch ADD COLUMN target INTEGER REFERENCES target (id);
+UPDATE cup_batch SET target = (SELECT target_id FROM aim)
+WHERE id = (SELECT batch FROM cup JOIN cup_step USING (seq));
