@@ -191,13 +191,14 @@ def test_the_next_drop_names_bottles_beside_the_cup(store):
     assert match_at_cup.next_drop(store) is None
     aiming.from_recipe(store, 10, at=AT)
     cup.pour(store, 22, -2, at=AT)
-    target, advice, candidates = match_at_cup.next_drop(store)
+    found = match_at_cup.next_drop(store)
+    target, advice, candidates = found.target, found.advice, found.candidates
     assert target.name.startswith("No. 10")
     best = advice.helps[0]
     assert candidates[best.index].bottle.id == 22
     cup.give(store, 22, best.drops, at=AT)
     cup.give(store, bottles.of_paint(store, "rav-te")[0].id, 1, at=AT)
-    assert match_at_cup.next_drop(store)[1].delta_e < advice.delta_e + 5
+    assert match_at_cup.next_drop(store).advice.delta_e < advice.delta_e + 5
     cup.start_new(store, at=AT)
     assert match_at_cup.next_drop(store) is None
 

@@ -18,12 +18,11 @@ from diachrom.web.plot import Curve, Plot
 from diachrom.web.plot_paths import HEIGHT, Around, dot
 from diachrom.web.swatches import Swatch, swatch
 from diachrom.work import aiming, match_at_cup
-from diachrom.work.matching import Candidate
+from diachrom.work.match_at_cup import NextDrop
 from diachrom.work.opened import Store
 
 router = APIRouter()
 HELPS_SHOWN = 3
-OTHER_COLOUR = 15.0  # dE beyond which a cup is not on its way to a target
 
 
 @dataclass(frozen=True)
@@ -47,13 +46,15 @@ class NextPage:
     plot: Plot | None
 
 
-def next_page(store: Store, target: Target, advice: Advice, candidates: Sequence[Candidate], order: str) -> NextPage:
+def next_page(store: Store, found: NextDrop, order: str) -> NextPage:
+    target, advice, candidates = found.target, found.advice, found.candidates
+
     def name(at: int) -> str:
         bottle = candidates[at].bottle
         return bottle.full_name if bottle is not None else candidates[at].key
 
-    if advice.delta_e > OTHER_COLOUR:
-        said = f"{target.name} is another colour than this cup, dE {advice.delta_e:.0f}: no drop is advised."
+    if found.other_colour:
+        said = f"These are different colours: the cup is dE {advice.delta_e:.0f} from {target.name}."
         return NextPage(target_view(store, target), said, [], "", "", "", "", None)
     front = facing(target.seen.views)
     helps = [
@@ -133,4 +134,4 @@ def put_away(request: Request, store: OpenStore) -> Response:
 @router.get("/mix/next")
 def next_drop(store: OpenStore) -> Response:
     found = match_at_cup.next_drop(store)
-    return render("next_drop.html", next=next_page(store, *found, _order(store)) if found else None)
+    return render("next_drop.html", next=next_page(store, found, _order(store)) if found else None)

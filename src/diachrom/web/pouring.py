@@ -14,7 +14,6 @@ from diachrom.web.devices import DevicePanel, chosen_reader, reader_panel
 from diachrom.web.frame import CupUnderWay, frame, under_way
 from diachrom.web.match_view import TargetView, target_view
 from diachrom.web.needs import AtBench, FormRowId, OpenStore
-from diachrom.web.next_drop import OTHER_COLOUR
 from diachrom.web.pages import is_fragment_wanted, render
 from diachrom.web.say import count
 from diachrom.web.story_view import StoryView, story_view
@@ -104,8 +103,6 @@ def pour_page(request: Request, store: Store, devices: Devices, said: str = "") 
 def _sentence(seen: AtCup) -> str:
     if seen.delta_e is None or seen.target is None:
         return "" if seen.lab is None else "No target is on the bench: the cup stands by itself."
-    if seen.delta_e > OTHER_COLOUR:
-        return f"{seen.target.name} is another colour than what is in the cup by now, dE {seen.delta_e:.0f}."
     start = seen.difference[0].upper() + seen.difference[1:]
     return f"{start} beside {seen.target.name}, dE {seen.delta_e:.1f}."
 

@@ -2,12 +2,17 @@
 
 import sqlite3
 from collections.abc import Sequence
-from dataclasses import replace
+from dataclasses import dataclass, replace
 
+import numpy as np
+
+from diachrom.core.light.difference import delta_e
 from diachrom.core.mixing.cup import USUAL_DROP_ML
 from diachrom.core.mixing.draft import Draft, Part
 from diachrom.core.mixing.next_drop import Advice, advise
 from diachrom.core.mixing.pouring import Poured, pouring_order
+from diachrom.core.mixing.story import story
+from diachrom.core.mixing.where import Where
 from diachrom.store import bottles, cups, targets
 from diachrom.store.connection import writing
 from diachrom.store.targets import Target
@@ -15,6 +20,9 @@ from diachrom.work import aiming
 from diachrom.work.aiming import Settings, aim
 from diachrom.work.contents import contents, cup_of
 from diachrom.work.matching import Candidate, in_stock, thinner_in_stock, thinner_ml, where_sprayed
+from diachrom.work.pouring import path as pouring_path
+
+OTHER_COLOUR = 15.0  # dE beyond which two colours are not two shades of one
 
 
 def into_cup(connection: sqlite3.Connection, parts: Sequence[tuple[int, int]], *, at: str) -> None:
@@ -71,7 +79,17 @@ def pouring(connection: sqlite3.Connection) -> list[tuple[Poured, str]]:
     return [(one, held.shelf[draft.parts[one.index].bottle].bottle.full_name) for one in order]
 
 
-def next_drop(connection: sqlite3.Connection) -> tuple[Target, Advice, Sequence[Candidate]] | None:
+@dataclass(frozen=True, eq=False)
+class NextDrop:
+    """The cup on the bench beside its target."""
+
+    target: Target
+    advice: Advice
+    candidates: Sequence[Candidate]
+    other_colour: bool  # it is far from the target, and was never near: a drop is no way there
+
+
+def next_drop(connection: sqlite3.Connection) -> NextDrop | None:
     """What the next drop would do to the cup on the bench, None without a target or with nothing in the cup."""
     target = targets.at_cup(connection)
     draft = cups.now(connection).draft
@@ -86,7 +104,16 @@ def next_drop(connection: sqlite3.Connection) -> tuple[Target, Advice, Sequence[
     own = bottles.by_id(connection, in_cup)
     candidates = [_from_cup(one, own) for one in candidates]
     pairs = [(one.paint, one.drop_ml or USUAL_DROP_ML) for one in candidates]
-    return target, advise(cup, pairs, aiming.labs_of(target), where), candidates
+    advice = advise(cup, pairs, aiming.labs_of(target), where)
+    other = advice.delta_e > OTHER_COLOUR and not _was_near(connection, target, where)
+    return NextDrop(target, advice, candidates, other)
+
+
+def _was_near(connection: sqlite3.Connection, target: Target, where: Where) -> bool:
+    """This cup has been on its way to the target: a drop too many is not another colour."""
+    told = story(cups.steps_of(connection, cups.now(connection).batch))
+    points = pouring_path(connection, told, where)
+    return bool(points) and float(delta_e(np.array(points), aiming.point(target)).min()) <= OTHER_COLOUR
 
 
 def _from_cup(one: Candidate, own: dict[int, bottles.Bottle]) -> Candidate:
