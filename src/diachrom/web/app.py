@@ -46,6 +46,7 @@ from diachrom.web.answers import came_from
 from diachrom.web.frame import RAIL, THEME_COOKIE, THEMES
 from diachrom.web.guard import Guard
 from diachrom.web.pages import STATIC, TEMPLATES
+from diachrom.web.plot import HEIGHT, WIDTH
 from diachrom.work.devices import Devices
 from diachrom.work.finding import Wanted
 from diachrom.work.importing import Jobs
@@ -54,7 +55,7 @@ from diachrom.work.match_jobs import MatchJobs
 from diachrom.work.opened import opened
 from diachrom.work.shelf import page as look_along
 
-TEMPLATES.globals.update(rail=RAIL, themes=THEMES)
+TEMPLATES.globals.update(rail=RAIL, themes=THEMES, plot_width=WIDTH, plot_height=HEIGHT)
 
 
 def _look_along_once(folder: Path) -> None:

@@ -4,7 +4,7 @@ from dataclasses import dataclass
 
 from fastapi import Request
 
-from diachrom.web.swatches import BeadString, bead_string
+from diachrom.web.swatches import SMALL_ABOVE, SMALL_RUNS, BeadString, bead_string
 from diachrom.work.contents import Contents, contents
 from diachrom.work.opened import Store
 
@@ -50,7 +50,9 @@ def theme_of(request: Request) -> str:
 
 
 def under_way(held: Contents) -> CupUnderWay:
-    return CupUnderWay(bead_string(held.draft.parts, held.shelf), held.draft.drops)
+    return CupUnderWay(
+        bead_string(held.draft.parts, held.shelf, fold_above=SMALL_ABOVE, most_runs=SMALL_RUNS), held.draft.drops
+    )
 
 
 def frame(request: Request, store: Store, active: str) -> Frame:

@@ -104,7 +104,7 @@ def look(
 
 @router.post("/mix/name")
 def name(request: Request, store: OpenStore, name: Text = "", note: Text = "") -> Response:
-    cup.call_it(store, name=name, note=note, at=clock.now())
+    cup.call_it(store, name=" ".join(name.splitlines()), note=note, at=clock.now())
     return _changed(request, store)
 
 

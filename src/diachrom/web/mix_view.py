@@ -25,6 +25,7 @@ from diachrom.work.shelf import OnShelf
 
 COUNTS = ("No", "One", "Two", "Three", "Four", "Five", "Six", "Seven", "Eight")
 FAINT_CONTRAST = 0.4
+FEW = 4  # bottles that have room for buttons of their own
 
 
 @dataclass(frozen=True)
@@ -73,6 +74,8 @@ class MixPage:
     volume_ml: str
     thinner: str
     warnings: Sequence[str]
+    many: bool  # bottles: each takes less room, and the one that is picked has the buttons
+    panels: Sequence[tuple[str, str]]  # key and words of what takes turns where there is no room for all of it
     problem: str  # why it cannot be predicted
     rest: RestView | None
     aimed: bool  # there is a target on the bench
@@ -97,10 +100,19 @@ class MixPage:
     said: str
 
 
+def _panels(*, aimed: bool, warnings: int) -> list[tuple[str, str]]:
+    """What a narrow page shows by turns: the left half's first."""
+    shown = [("drops", "drops")]
+    shown += [("target", "target")] * aimed
+    shown += [("mind", f"mind {warnings}")] * bool(warnings)
+    return [*shown, ("recipe", "recipe"), ("words", "words"), ("plots", "plots"), ("spray", "spray"), ("look", "look")]
+
+
 def mix_page(seen: CupSeen, said: str = "") -> MixPage:
     """Everything the Mix page shows."""
     draft, cup, shelf = seen.now.draft, seen.cup, seen.contents.shelf
     total = cup.volume_ml
+    warnings = [*_troubles(seen), *_warnings(seen), *seen.advice]
     return MixPage(
         name=draft.name,
         note=draft.note,
@@ -120,7 +132,9 @@ def mix_page(seen: CupSeen, said: str = "") -> MixPage:
         drops=cup.drops,
         volume_ml=f"{total:.2f}",
         thinner=f"{100 * cup.dilution:.0f}",
-        warnings=[*_troubles(seen), *_warnings(seen), *seen.advice],
+        warnings=warnings,
+        many=len(draft.parts) > FEW,
+        panels=_panels(aimed=seen.aimed, warnings=len(warnings)),
         problem=seen.problem,
         aimed=seen.aimed,
         rest=rest_view(seen.rest),

@@ -9,7 +9,8 @@ from diachrom.core.mixing.prediction import Colour
 from diachrom.work.looks import PaintLook
 from diachrom.work.shelf import OnShelf
 
-FOLD_ABOVE = 60  # drops; a longer string shows a bead and a count for each bottle
+FOLD_ABOVE = 30  # drops; a longer string shows a bead and a count for each bottle
+SMALL_ABOVE, SMALL_RUNS = 15, 5  # on the rail: three rows, be it of beads or of counts
 FIVE = 5
 
 
@@ -55,6 +56,7 @@ class BeadString:
     groups: Sequence[Sequence[Bead]]
     runs: Sequence[Run]
     words: str
+    more: int = 0  # bottles that had no room
 
 
 def bead(on_shelf: OnShelf) -> Bead:
@@ -69,12 +71,15 @@ def bead_of(look: PaintLook, kind: str) -> Bead:
     )
 
 
-def bead_string(parts: Iterable[Part], shelf: dict[int, OnShelf]) -> BeadString:
-    """The parts of a cup or a recipe, in the order of pouring, as beads."""
+def bead_string(
+    parts: Iterable[Part], shelf: dict[int, OnShelf], *, fold_above: int = FOLD_ABOVE, most_runs: int | None = None
+) -> BeadString:
+    """The parts of a cup or a recipe, in the order of pouring, as beads; folded into counts where they are many."""
     poured = [part for part in parts if part.drops]
     words = ", ".join(f"{part.drops} {shelf[part.bottle].bottle.full_name}" for part in poured)
     runs = [Run(bead(shelf[part.bottle]), part.drops) for part in poured]
-    if sum(run.count for run in runs) > FOLD_ABOVE:
-        return BeadString((), runs, words)
+    if sum(run.count for run in runs) > fold_above:
+        shown = runs if most_runs is None or len(runs) <= most_runs + 1 else runs[:most_runs]
+        return BeadString((), shown, words, len(runs) - len(shown))
     beads = [run.bead for run in runs for _ in range(run.count)]
     return BeadString([beads[at : at + FIVE] for at in range(0, len(beads), FIVE)], (), words)

@@ -82,7 +82,7 @@
       send("/mix/add", { bottle: taken.dataset.take });
     }
     const row = event.target.closest(".row-bottle");
-    if (row && !event.target.closest("button")) pick(row);
+    if (row && !event.target.closest("button:not([data-pick])")) pick(row);
     if (!event.target.closest(".add")) closeFound();
   });
 
