@@ -73,6 +73,8 @@ def connected(folder: Path, *, any_version: bool = False) -> Iterator[Connection
     if not path.is_file():
         raise StoreError(f"There is no Diachrom data in {folder} yet: run 'diachrom migrate --data {folder}' first.")
     with plain_errors(folder):
+        if path.stat().st_size == 0:
+            raise Damaged(path, "it is empty")
         with plain_disk(folder):
             opened = open_file(path)
         with closing(opened) as connection:
@@ -91,7 +93,7 @@ def open_file(path: Path, *, create: bool = False) -> Connection:
     )
     connection.row_factory = sqlite3.Row
     connection.text_factory = _text
-    connection.create_function("casefold", 1, str.casefold, deterministic=True)
+    connection.create_function("casefold", 1, _casefold, deterministic=True)
     try:
         connection.execute("PRAGMA foreign_keys = ON")
         connection.execute(f"PRAGMA busy_timeout = {BUSY_MS}")
@@ -101,6 +103,10 @@ def open_file(path: Path, *, create: bool = False) -> Connection:
         connection.close()
         raise
     return connection
+
+
+def _casefold(value: object) -> str | None:
+    return None if value is None else str(value).casefold()
 
 
 def _text(content: bytes) -> str:

@@ -9,6 +9,7 @@ from collections.abc import Iterator
 from contextlib import contextmanager
 from dataclasses import dataclass
 
+from diachrom.core.mixing import sound
 from diachrom.errors import ChangedSince
 from diachrom.store import bottles
 
@@ -57,6 +58,8 @@ class Recorder:
 
 def _row(connection: sqlite3.Connection, noun: str, row_id: str) -> dict[str, object]:
     row = connection.execute(f"SELECT * FROM {noun} WHERE id = :id", {"id": row_id}).fetchone()
+    if row is None:
+        raise ChangedSince(noun, row_id)
     return {key: row[key] for key in row.keys() if key not in COUNTED}  # noqa: SIM118 - a Row iterates its values
 
 
@@ -100,10 +103,13 @@ def move(connection: sqlite3.Connection, *, back: bool, at: str) -> Step | None:
         "SELECT noun, row_id, was, became FROM shelf_change WHERE step = :step ORDER BY id", {"step": found.id}
     ).fetchall()
     for noun, row_id, was, became in reversed(rows) if back else rows:
-        if noun == "stock_entry":
-            _reverse(connection, int(row_id), found, back=back, at=at)
-        else:
-            _put(connection, noun, row_id, json.loads(became if back else was), json.loads(was if back else became))
+        try:
+            if noun == "stock_entry":
+                _reverse(connection, int(row_id), found, back=back, at=at)
+            else:
+                _put(connection, noun, row_id, json.loads(became if back else was), json.loads(was if back else became))
+        except sound.UNREADABLE:
+            raise ChangedSince(noun, row_id, "what was done to it cannot be read, and nothing was taken back") from None
     connection.execute(
         "UPDATE shelf_step SET undone = :undone WHERE id = :step", {"undone": int(back), "step": found.id}
     )

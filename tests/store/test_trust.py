@@ -1,0 +1,251 @@
+"""What the store keeps to: one moment a reading, one count a press, nothing written to what is damaged or too old."""
+
+import hashlib
+import sqlite3
+import threading
+from contextlib import closing, suppress
+from pathlib import Path
+
+import pytest
+
+from diachrom.core.film.paint import clear_paint
+from diachrom.core.mixing.draft import Draft, Part
+from diachrom.errors import Damaged, NewerData, NotADatabase, OlderData, Repeated
+from diachrom.store import bottles, cups, migrate, paints, recipes, rounds, schema, spray_outs, targets, waiting
+from diachrom.store.connection import connected, database, open_file, writing
+from diachrom.store.paints import PaintRecord
+from diachrom.work import aiming, checking, cup, finding, importing, pouring, stock
+
+AT = "2026-11-25T10:00:00+00:00"
+REFERENCE = Path(__file__).parents[1] / "reference"
+LANDED = {
+    "0001_first.sql": "a7c3c91c9ec90bf0",
+    "0002_every_kind.sql": "0df5c4588e01d1f9",
+    "0003_shelf.sql": "1ceb67bee59b3319",
+    "0004_targets.sql": "f8e4b0fac16b546c",
+    "0005_story.sql": "0d87e10cdbf1ed30",
+    "0006_spray_outs.sql": "976b0c9cf65bc0d3",
+    "0007_patches.sql": "42e044a229d38937",
+    "0008_trust.sql": "a67a9196b45b95ef",
+}
+
+
+def test_a_migration_that_has_landed_is_never_edited_again():
+    """Folders were made by it: what it makes of new ones would not be theirs. Write another migration."""
+    now = {name: hashlib.sha256(text.encode()).hexdigest()[:16] for _, name, text in schema.scripts()}
+    assert {name: now.get(name) for name in LANDED} == LANDED
+    assert [name for name in now if name not in LANDED] == [], "add its checksum when it lands"
+
+
+def test_a_reading_is_of_one_moment_whoever_writes_meanwhile(bench):
+    with connected(bench) as reading, connected(bench) as other:
+        before = len(bottles.every(reading))
+        with writing(other):
+            bottles.add(other, paint_id="rav-gull", size_ml=30, drop_ml=0.05)
+        assert len(bottles.every(reading)) == before
+        with writing(reading):
+            assert len(bottles.every(reading)) == before + 1
+        assert len(bottles.every(reading)) == before + 1
+
+
+def test_a_write_outside_a_transaction_is_refused_and_not_lost_without_a_word(bench):
+    with connected(bench) as store, pytest.raises(sqlite3.OperationalError, match="readonly"):
+        bottles.change(store, 22, place="sill")
+
+
+def test_a_transaction_inside_another_is_part_of_it(bench):
+    with connected(bench) as store:
+        before = cups.now(store)
+        with suppress(ZeroDivisionError), writing(store):
+            cup.pour(store, before.draft.parts[0].bottle, 3, at=AT)
+            raise ZeroDivisionError
+        assert cups.now(store) == before
+        assert not store.saved
+
+
+def test_a_press_is_counted_once_however_often_it_is_sent(bench):
+    with connected(bench) as store:
+        bottle, before = 22, cups.now(store).draft.drops
+        for _ in range(3):
+            store.tap = "a press"
+            try:
+                cup.give(store, bottle, 1, at=AT)
+            except Repeated:
+                continue
+        assert cups.now(store).draft.drops == before + 1
+        assert store.saved
+        store.tap = "a press that fails"
+        with pytest.raises(ZeroDivisionError), writing(store):
+            raise ZeroDivisionError
+        store.tap = "a press that fails"
+        cup.give(store, bottle, 1, at=AT)  # it was not counted then, so it is now
+        assert cups.now(store).draft.drops == before + 2
+
+
+def test_the_shelfs_index_is_of_one_moment_while_bottles_come(bench):
+    """A bottle of a paint without its profile is never seen, though both are read one after the other."""
+    done = threading.Event()
+
+    def write():
+        with connected(bench) as store:
+            for at in range(60):
+                with writing(store):
+                    record = PaintRecord(f"t-{at}", "T", f"t{at}", "reducer")
+                    paints.add(store, record)
+                    paints.add_profile(store, clear_paint("T", "reducer"), paint_id=record.id, source="", at=AT)
+                    bottles.add(store, paint_id=record.id, size_ml=30, drop_ml=0.05)
+        done.set()
+
+    writer = threading.Thread(target=write)
+    writer.start()
+    while not done.is_set():
+        with connected(bench) as store:
+            known = set(paints.newest(store))
+            rows = finding.index(store).rows
+            assert {row.bottle.paint_id for row in rows} <= known
+            assert len(rows) == len(bottles.every(store))
+    writer.join()
+
+
+def test_the_number_of_a_file_that_waited_is_never_used_again(bench):
+    content = b"name,line,kind,size_ml\nNy,Torv,opaque,30\n"
+    with connected(bench) as store:
+        first = importing.keep(store, "a.csv", content, kind="ink", at=AT)
+        with writing(store):
+            waiting.forget_file(store, first)
+        assert importing.keep(store, "b.csv", content, kind="ink", at=AT) > first
+
+
+def test_a_pour_is_saved_and_charged_or_neither(bench, monkeypatch):
+    with connected(bench) as store:
+        before, recipe = len(bottles.ledger(store, 22)), recipes.count(store)
+        monkeypatch.setattr(stock, "take_from_stock", lambda *_, **__: 1 / 0)
+        with pytest.raises(ZeroDivisionError):
+            pouring.finish(store, "Half saved", at=AT)
+        assert (len(bottles.ledger(store, 22)), recipes.count(store)) == (before, recipe)
+        assert cups.now(store).draft.name != "Half saved"
+
+
+def test_two_changes_of_how_a_target_is_matched_both_hold(bench):
+    with connected(bench) as one, connected(bench) as other:
+        aiming.aim(one)  # seen before the other leaves a bottle out
+        aiming.leave_out(other, 22)
+        aiming.set_up(one, lambda old: type(old)(**{**vars(old), "max_paints": 2}))
+        _, settings = aiming.aim(one)
+        assert (settings.left_out, settings.max_paints) == ((22,), 2)
+
+
+def _overwrite(path, at, content):
+    with closing(sqlite3.connect(path)) as plain:
+        plain.execute("PRAGMA wal_checkpoint(TRUNCATE)")
+    with path.open("r+b") as file:
+        file.seek(at)
+        file.write(content)
+
+
+def test_a_damaged_database_is_announced_and_nothing_is_written_to_it(bench, tmp_path_factory):
+    path = database(bench)
+    _overwrite(path, 4096 * 60, b"\xff" * 4096 * 30)
+    content = path.read_bytes()
+    with pytest.raises(Damaged, match="is damaged"):
+        migrate.migrate(bench)
+    assert path.read_bytes() == content
+    target = tmp_path_factory.mktemp("copy") / "copy.sqlite3"
+    with pytest.raises(Damaged):
+        migrate.copy_to(bench, target)
+    assert not target.exists()
+    found = checking.check_folder(bench)
+    assert len([one for one in found if "damaged" in one or "malformed" in one]) > 1  # it went on after its first
+
+
+def _read_all(folder):
+    with connected(folder) as store:
+        for table in ("paint", "paint_profile", "bottle", "stock_entry", "recipe_version", "cup_step"):
+            store.execute(f"SELECT * FROM {table}").fetchall()
+
+
+def test_a_file_found_damaged_while_in_use_takes_nothing_more_until_it_is_whole(bench):
+    path = database(bench)
+    whole = path.read_bytes()
+    _overwrite(path, 4096 * 2, b"\xff" * 4096 * 200)
+    with pytest.raises(Damaged):
+        _read_all(bench)
+    with pytest.raises(Damaged), connected(bench) as store:
+        cup.give(store, 22, 1, at=AT)
+    for left in path.parent.glob("*-wal"):
+        left.unlink()
+    path.write_bytes(whole)
+    with connected(bench) as store:
+        cup.give(store, 22, 1, at=AT)
+
+
+@pytest.mark.parametrize("content", [b"", b"SQLite format 3\0"])
+def test_an_empty_file_where_data_was_is_no_empty_shelf(tmp_path, content):
+    database(tmp_path).write_bytes(content)
+    with pytest.raises((Damaged, NotADatabase)):
+        migrate.migrate(tmp_path)
+    with pytest.raises((Damaged, NotADatabase)), connected(tmp_path):
+        pass
+    assert database(tmp_path).read_bytes() == content
+
+
+def test_data_that_are_gone_but_for_their_last_writes_are_no_empty_shelf(tmp_path):
+    database(tmp_path).with_name("diachrom.sqlite3-wal").write_bytes(b"x")
+    with pytest.raises(Damaged, match="is gone"):
+        migrate.migrate(tmp_path)
+
+
+@pytest.mark.parametrize(("version", "error"), [(999, NewerData), (3, OlderData)])
+def test_every_command_refuses_data_of_another_version(bench, version, error):
+    with closing(sqlite3.connect(database(bench))) as plain:
+        plain.execute(f"PRAGMA user_version = {version}")
+    with pytest.raises(error), connected(bench):
+        pass
+    with connected(bench, any_version=True) as store:  # for a backup, and to be told what is wrong
+        assert schema.version(store) == version
+    assert any(f"of version {version}" in one for one in checking.check_folder(bench))
+
+
+def _early(folder):
+    """A folder as it was made before two migrations had their present form."""
+    forms = {4: (REFERENCE / "0004_first.sql").read_text(), 7: (REFERENCE / "0007_first.sql").read_text()}
+    with closing(open_file(database(folder), create=True)) as store:
+        for number, _, script in schema.scripts()[:7]:
+            migrate._step(store, number, forms.get(number, script))
+        with writing(store):
+            store.execute(
+                "INSERT INTO target (at, name, source, l, a, b) VALUES (:at, 'Olive', 'typed', 40, 2, 20)", {"at": AT}
+            )
+            store.execute("UPDATE aim SET target_id = 1")
+            store.execute("INSERT INTO spray_out (id, at, draft) VALUES (4, :at, '{\"parts\": []}')", {"at": AT})
+            store.execute("INSERT INTO spray_patch (id, spray_out, ground, coats) VALUES (9, 4, 'white', 20)")
+            store.execute(
+                "INSERT INTO patch_reading (patch, at, source, lab) VALUES (9, :at, 'read', '[1, 2, 3]')", {"at": AT}
+            )
+
+
+def test_folders_from_before_a_migration_was_changed_are_brought_to_what_it_makes(tmp_path):
+    _early(tmp_path)
+    migrate.migrate(tmp_path)
+    with connected(tmp_path) as store:
+        target = targets.one(store, 1)
+        assert (target.labs, target.seen.views, targets.at_cup(store).id) == (((40, 2, 20),), (None,), 1)
+        (patch,) = spray_outs.one(store, 4).patches
+        assert (patch.coats, patch.readings[0].lab) == (20, (1, 2, 3))
+        with writing(store):
+            spray_outs.add_patch(store, 4, "white", 50)
+            number = rounds.add(store, skill="hue", level=1, shelf="own", paints=["x"], sizes=[0.05], drops=[1], at=AT)
+            assert rounds.open_round(store).id == number
+            aiming.targets.add(store, name="x", source="", seen=target.seen, labs=[[1, 2, 3]], reflectance=None, at=AT)
+    assert checking.check_folder(tmp_path) == []
+
+
+def test_recipes_stand_by_their_number_and_not_by_a_clock_that_may_have_gone_back(bench):
+    with connected(bench) as store:
+        with writing(store):
+            number = recipes.new_recipe(store)
+            draft = Draft((Part(22, 3, 0.05),), name="Earlier, by the clock")
+            recipes.add_version(store, draft, recipe=number, parent_version=None, at="2001-01-01T00:00:00+00:00")
+        found = [one.recipe for one in recipes.newest_versions(store)]
+        assert found == sorted(found, reverse=True)
+        assert found[0] == number
