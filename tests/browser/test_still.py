@@ -34,3 +34,32 @@ def test_no_button_of_the_scale_moves_when_it_is_plugged_in_tared_and_read(page,
     weigh.click()
     expect(page.locator(".ledger tbody tr")).to_have_count(1)
     assert abs(weigh.evaluate(TOP) - before) <= 1
+
+
+def test_a_press_whose_answer_was_lost_is_sent_again_and_counted_once_and_the_next_waits_its_turn(
+    page, address, refusals
+):
+    refusals += ["net::ERR", "htmx:"]
+    taps = []
+
+    def lose_the_first(route):
+        taps.append(route.request.headers["x-tap"])
+        if len(taps) == 1:
+            route.fetch()  # the server counts it; nobody hears of it
+            route.abort()
+        else:
+            route.continue_()
+
+    page.goto(f"{address}/mix")
+    row = page.locator(".row-bottle").first
+    before = int(row.locator(".count").input_value())
+    page.route("**/mix/pour", lose_the_first)
+    row.locator("[data-pour='1']").click()
+    expect(page.locator("#said")).to_contain_text("press waits")
+    row.locator("[data-pour='1']").click()
+    expect(page.locator("#said")).to_have_text("")
+    expect(row.locator(".count")).to_have_value(str(before + 2))
+    page.unroute_all()
+    page.reload()
+    expect(row.locator(".count")).to_have_value(str(before + 2))
+    assert taps[0] == taps[1] != taps[2]

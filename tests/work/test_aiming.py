@@ -2,6 +2,7 @@
 
 import json
 import time
+from concurrent.futures import ThreadPoolExecutor
 
 import numpy as np
 import pytest
@@ -23,9 +24,9 @@ from diachrom.store import bottles, targets
 from diachrom.store.connection import writing
 from diachrom.store.targets import Seen
 from diachrom.work import aiming, carding, command, cup, documents, match_at_cup, match_documents, matching, predicting
-from diachrom.work.aiming import Settings
 from diachrom.work.devices import Devices
 from diachrom.work.match_jobs import MatchJobs
+from diachrom.work.match_settings import Settings
 
 AT = "2026-11-25T10:00:00+00:00"
 
@@ -272,3 +273,45 @@ def test_a_match_document_that_cannot_be_meant_is_refused_by_field(bench, more, 
     with pytest.raises((InvalidInput, NotFound)) as caught:
         command.match_text(document(**more), bench)
     assert caught.value.field == field
+
+
+def test_a_target_belongs_to_its_cup_and_can_be_put_away(store):
+    aiming.typed(store, "#4a5a2a", "Somebody's olive", at=AT)
+    assert match_at_cup.next_drop(store).target.name == "Somebody's olive"
+    cup.open_recipe(store, 10, at=AT)
+    assert match_at_cup.next_drop(store) is None
+    cup.undo(store)
+    assert match_at_cup.next_drop(store) is not None
+    aiming.put_away(store)
+    assert match_at_cup.next_drop(store) is None
+    assert aiming.aim(store)[0].name == "Somebody's olive"  # Match keeps it
+    # A cup that is started again goes on to its target; one that was saved is done with it.
+    aiming.choose(store, aiming.aim(store)[0].id)
+    cup.start_new(store, at=AT)
+    assert targets.at_cup(store) is None
+    cup.add_bottle(store, 22, at=AT)
+    aiming.choose(store, aiming.aim(store)[0].id)
+    cup.start_new(store, at=AT)
+    assert targets.at_cup(store) is not None
+
+
+def test_a_cup_that_was_never_near_is_another_colour_and_a_drop_too_many_is_not(store):
+    cup.start_new(store, at=AT)
+    cup.give(store, bottles.of_paint(store, "torv-hav")[0].id, 6, at=AT)
+    aiming.typed(store, "#f0d020", "A yellow", at=AT)
+    assert match_at_cup.next_drop(store).other_colour
+    cup.open_recipe(store, 10, at=AT)
+    aiming.from_recipe(store, 10, at=AT)
+    cup.give(store, bottles.of_paint(store, "torv-sot")[0].id, 4, at=AT)
+    found = match_at_cup.next_drop(store)
+    assert found.advice.delta_e > match_at_cup.OTHER_COLOUR
+    assert not found.other_colour
+
+
+def test_those_who_ask_at_once_start_one_search(store, bench):
+    jobs = MatchJobs()
+    aiming.typed(store, "#c85a28", "", at=AT)
+    with ThreadPoolExecutor(8) as pool:
+        found = list(pool.map(lambda _: jobs.start(bench), range(16)))
+    assert {id(one) for one in found} == {id(jobs.job)}
+    jobs.stop()

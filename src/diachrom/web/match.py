@@ -22,9 +22,9 @@ from diachrom.web.match_view import NOTHING_FOUND, FoundPage, TargetView, found_
 from diachrom.web.needs import AtBench, FormRowId, GivenForm, OpenStore
 from diachrom.web.pages import is_fragment_wanted, render
 from diachrom.work import aiming, match_at_cup, standing_in
-from diachrom.work.aiming import Settings
 from diachrom.work.fields import number
 from diachrom.work.match_jobs import MatchJobs
+from diachrom.work.match_settings import Settings
 from diachrom.work.opened import Store
 from diachrom.work.over import called
 

@@ -1,6 +1,5 @@
 """A contrast card from the bare card to a profile: readings from any source, what they come to, and saying yes."""
 
-import re
 import sqlite3
 from collections.abc import Sequence
 from dataclasses import dataclass, replace
@@ -12,7 +11,6 @@ from diachrom.core.light.bands import Floats
 from diachrom.core.light.difference import delta_e
 from diachrom.core.light.lab import lab
 from diachrom.core.light.lights import light
-from diachrom.core.light.screen import hex_to_lab
 from diachrom.core.light.smooth import smooth_reflectance
 from diachrom.core.mixing.contrast_card import USUAL_SCATTERING, contrast_ratio, from_card, strength
 from diachrom.core.mixing.layers import MOST_COATS, THICKEST_COAT_UM
@@ -27,8 +25,8 @@ from diachrom.store.connection import writing
 from diachrom.store.paints import PaintRecord
 from diachrom.work import picking
 from diachrom.work.devices import Devices
-from diachrom.work.fields import number
 from diachrom.work.shelf_keeping import guess, keep_profile
+from diachrom.work.typed import typed_colour
 
 FIELD_WORDS = {
     "white": "bare white",
@@ -212,24 +210,6 @@ def type_in(connection: sqlite3.Connection, card: int, field: str, text: str, *,
     """A field's colour as typed: "#rrggbb", or L*, a* and b*. Raises InvalidInput."""
     point, source = typed_colour(text)
     _add(connection, card, field, source, smooth_reflectance(point, under=D65), at=at)
-
-
-def typed_colour(text: str) -> tuple[Floats, str]:
-    """Text -> (3,) Lab, and whether it was "hex" or "Lab". Raises InvalidInput."""
-    point = hex_to_lab(text.strip())
-    if point is not None:
-        return point, "hex"
-    plain = re.sub(r"[Lab]\*?\s*[=:]?", " ", text).strip()
-    parts = [part for part in re.split(r"[\s;]+|,(?=\s)", plain) if part]
-    if len(parts) == 1:
-        parts = plain.split(",")
-    try:
-        values = [number(part) for part in parts]
-    except ValueError:
-        values = []
-    if len(values) != 3 or not 0 <= values[0] <= 100 or max(abs(values[1]), abs(values[2])) > 160:
-        raise InvalidInput(f"'{text[:40]}' is no colour: write #rrggbb, or L a b such as 52 10 -8.", field="typed")
-    return np.array(values), "Lab"
 
 
 def from_sample(

@@ -17,8 +17,9 @@ from diachrom.store import bottles, cups, targets
 from diachrom.store.connection import writing
 from diachrom.store.targets import Target
 from diachrom.work import aiming
-from diachrom.work.aiming import Settings, aim
+from diachrom.work.aiming import aim
 from diachrom.work.contents import contents, cup_of
+from diachrom.work.match_settings import Settings
 from diachrom.work.matching import Candidate, in_stock, thinner_in_stock, thinner_ml, where_sprayed
 from diachrom.work.pouring import path as pouring_path
 

@@ -17,8 +17,9 @@ from diachrom.errors import DiachromError
 from diachrom.store import bottles, hands, paints
 from diachrom.store.connection import connected
 from diachrom.store.targets import Target
-from diachrom.work.aiming import Settings, aim, labs_of, spectrum_of
+from diachrom.work.aiming import aim, labs_of, spectrum_of
 from diachrom.work.looks import SHELF_GROUNDS
+from diachrom.work.match_settings import Settings
 from diachrom.work.matching import Candidate, for_a_target, in_stock, where_sprayed
 from diachrom.work.over import over
 

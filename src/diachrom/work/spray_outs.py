@@ -17,13 +17,13 @@ from diachrom.store import cups, recipes, spray_outs
 from diachrom.store.connection import writing
 from diachrom.store.spray_outs import How, Patch, SprayOut
 from diachrom.work import picking, spray_out_seen
-from diachrom.work.carding import typed_colour
 from diachrom.work.contents import contents, cup_of
 from diachrom.work.devices import Devices
 from diachrom.work.fields import PAINT_FIELDS, Value, number_field, read_fields, text_field, yes_field
 from diachrom.work.over import over_named
 from diachrom.work.really import really
 from diachrom.work.spray_out_seen import D65, CardSeen, NewReading
+from diachrom.work.typed import typed_colour
 
 HOW = (
     *(field for field in PAINT_FIELDS if field.key in ("nozzle_mm", "pressure_bar")),

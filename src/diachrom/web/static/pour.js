@@ -40,7 +40,7 @@
 
   // Every action waits its turn behind the ones before it (hx-sync on #content), in the order of the hand.
   const say = (text) => { document.getElementById("said").textContent = text; };
-  const send = (path, values) => htmx.ajax("POST", path, { source: mix(), target: "#mix", swap: "morph:outerHTML", values });
+  const send = (path, values) => htmx.ajax("POST", path, { source: mix(), target: "#mix", swap: "morph:outerHTML", values }).catch(() => {}); // send.js sends it again
 
   // Drops that were pressed and not yet answered, by bottle: shown on top of what an answer says.
   const falling = new Map();
