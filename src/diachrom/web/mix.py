@@ -6,7 +6,7 @@ from fastapi import APIRouter, Form, Request
 from fastapi.responses import RedirectResponse, Response
 
 from diachrom import clock
-from diachrom.web.frame import frame
+from diachrom.web.frame import frame, theme_of
 from diachrom.web.mix_view import bottle_detail, mix_page
 from diachrom.web.needs import FormRowId, OpenStore
 from diachrom.web.pages import is_fragment_wanted, render
@@ -26,14 +26,18 @@ Text = Annotated[str, Form()]
 
 @router.get("/mix")
 def mix(request: Request, store: OpenStore) -> Response:
-    return render("mix.html", page=mix_page(cup.see(store)), frame=frame(request, store, "mix"))
+    return render("mix.html", page=mix_page(cup.see(store), large=_large(request)), frame=frame(request, store, "mix"))
+
+
+def _large(request: Request) -> bool:
+    return theme_of(request) == "booth"
 
 
 def _changed(request: Request, store: Store, said: str = "") -> Response:
     """The page's body as it is after a change; a plain form goes back to the page."""
     if not is_fragment_wanted(request):
         return RedirectResponse("/mix", 303)
-    return render("mix_changed.html", page=mix_page(cup.see(store), said))
+    return render("mix_changed.html", page=mix_page(cup.see(store), said, large=_large(request)))
 
 
 @router.get("/mix/find")

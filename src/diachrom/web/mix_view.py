@@ -75,6 +75,7 @@ class MixPage:
     thinner: str
     warnings: Sequence[str]
     many: bool  # bottles: each takes less room, and the one that is picked has the buttons
+    full: bool  # its parts take turns where room is short
     panels: Sequence[tuple[str, str]]  # key and words of what takes turns where there is no room for all of it
     problem: str  # why it cannot be predicted
     rest: RestView | None
@@ -108,11 +109,12 @@ def _panels(*, aimed: bool, warnings: int) -> list[tuple[str, str]]:
     return [*shown, ("recipe", "recipe"), ("words", "words"), ("plots", "plots"), ("spray", "spray"), ("look", "look")]
 
 
-def mix_page(seen: CupSeen, said: str = "") -> MixPage:
-    """Everything the Mix page shows."""
+def mix_page(seen: CupSeen, said: str = "", *, large: bool = False) -> MixPage:
+    """Everything the Mix page shows; `large` when its buttons are, as in the booth."""
     draft, cup, shelf = seen.now.draft, seen.cup, seen.contents.shelf
     total = cup.volume_ml
     warnings = [*_troubles(seen), *_warnings(seen), *seen.advice]
+    many = len(draft.parts) > (FEW - 1 if seen.aimed or large else FEW)
     return MixPage(
         name=draft.name,
         note=draft.note,
@@ -133,7 +135,8 @@ def mix_page(seen: CupSeen, said: str = "") -> MixPage:
         volume_ml=f"{total:.2f}",
         thinner=f"{100 * cup.dilution:.0f}",
         warnings=warnings,
-        many=len(draft.parts) > FEW,
+        many=many,
+        full=many or large,
         panels=_panels(aimed=seen.aimed, warnings=len(warnings)),
         problem=seen.problem,
         aimed=seen.aimed,
