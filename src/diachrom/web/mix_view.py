@@ -136,7 +136,7 @@ def mix_page(seen: CupSeen, said: str = "", *, large: bool = False) -> MixPage:
         thinner=f"{100 * cup.dilution:.0f}",
         warnings=warnings,
         many=many,
-        full=many or large,
+        full=(many or large) and seen.strip is not None,
         panels=_panels(aimed=seen.aimed, warnings=len(warnings)),
         problem=seen.problem,
         aimed=seen.aimed,
