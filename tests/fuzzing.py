@@ -1,9 +1,11 @@
 """Requests that nobody means: every route, with every field that it takes, filled with whatever can be sent."""
 
+import io
 import json
 import re
 
 from awkward import ODD_DRAFTS, ODD_GROUNDS, ODD_TEXTS
+from PIL import Image
 
 HUGE = (
     "9" * 5000,
@@ -45,7 +47,11 @@ TEXTS = (
     "true",
     "percent",
 )
+PNG = io.BytesIO()
+Image.new("RGB", (60, 40), (120, 90, 60)).save(PNG, "PNG")
 FILES = (
+    PNG.getvalue(),
+    PNG.getvalue(),
     b"",
     b"\x00" * 50,
     b"BEGIN_DATA_FORMAT\n" + b"\n" * 60_000,

@@ -7,6 +7,7 @@ from awkward import ODD_DRAFTS, put_cup, spoil
 from starlette.testclient import TestClient
 
 from diachrom.web.app import create_app
+from diachrom.work.checking import check_folder
 
 NUMBERS = {
     "bottle": (900, 901, 902, 903, 904, 907, 911),
@@ -80,3 +81,29 @@ def test_an_awkward_cup_is_shown_said_and_can_be_changed_and_undone(odd, draft):
     assert added.status_code == 200
     assert "drop" in added.text
     assert client.post("/mix/undo", headers={"HX-Request": "true"}).status_code == 200
+
+
+def test_check_names_everything_that_is_awkward(odd):
+    _, bench = odd
+    found = "\n".join(check_folder(bench))
+    for words in (
+        "of the kind 'varnish'",
+        "has the id 'a/b'",
+        "has the id '..'",
+        "it has no profile",
+        "its profile cannot be used",
+        "Recipe 77 has no version",
+        "Its ground cannot be 'mud'",
+        "More than 40 recipes lie on one another",
+        "Version 1 of recipe 9999 does not exist",
+        "Test card 900: It cannot be read",
+        "Target 1 cannot be read",
+        "What was learned as number",
+        "of the trainer cannot be read",
+        "cannot be read as a whole",
+        "bought_on: '2026-99-99' is no day",
+        "at: 'then' is no time",
+        "holds a character that cannot be written",
+        "inf is no amount",
+    ):
+        assert words in found, words

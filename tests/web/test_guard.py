@@ -4,7 +4,7 @@ from random import Random
 
 import pytest
 from awkward import ODD_DRAFTS, put_cup, spoil
-from fuzzing import request, routes
+from fuzzing import PNG, request, routes
 from starlette.testclient import TestClient
 
 from diachrom.store import cups
@@ -100,6 +100,16 @@ def test_a_press_that_is_sent_again_is_answered_and_not_counted_again(client, be
     answer = client.post("/pour/fall", data={"bottle": 22}, headers=plain, follow_redirects=False)
     assert (answer.status_code, answer.headers["location"]) == (303, "/pour")
     assert client.post("/pour/fall", data={"bottle": 22}, headers={"X-Tap": "x" * 81}).status_code == 422
+
+
+def test_what_is_typed_goes_into_no_header_as_it_stands(client):
+    photo = {"file": ("p.png", PNG.getvalue(), "image/png")}
+    card = client.post("/paints/rav-gull/card", headers=HTMX).headers["HX-Redirect"]
+    for field in ("over_white", "\U0001f41f", "a\r\nSet-Cookie: x=y"):
+        answer = client.post(f"{card}/photo", data={"field": field}, files=photo, headers=HTMX)
+        assert answer.status_code == 204
+        assert "set-cookie" not in answer.headers
+        assert answer.headers["HX-Redirect"].isascii()
 
 
 def test_a_damaged_folder_is_called_damaged_and_not_full(client, bench):

@@ -306,3 +306,68 @@ def test_an_import_that_is_stopped_half_way_leaves_nothing_behind(bench, store):
         assert len(bottles.every(now)) == 56 + 1500
         with pytest.raises(Exception, match="not waiting any more"):
             waiting.file(now, number)
+
+
+CURVE = [0.1] * 36
+PAINT = {"id": "ny-en", "line": "Ny", "name": "En", "kind": "opaque"}
+PROFILE = {"at": AT, "source": "x", "profile": {"kind": "opaque", "absorption": CURVE, "scattering": CURVE}}
+BOTTLE = {"number": 1, "paint": "ny-en", "size_ml": 30, "drop_ml": 0.05, "state": "open"}
+POURED = [{"bottle": 1, "drops": 3, "drop_ml": 0.05}]
+VERSION = {"at": AT, "name": "R", "ground": "white", "film_um": 8, "coats": 2, "clear_coat": True, "parts": POURED}
+
+
+def whole(paint=None, profile=None, bottle=None, version=None, **more):
+    """A document that can be brought in, but for what is changed of it."""
+    document = {
+        "format": "diachrom-shelf",
+        "version": 1,
+        "paints": [{**PAINT, "profiles": [{**PROFILE, **(profile or {})}], **(paint or {})}],
+        "bottles": [{**BOTTLE, **(bottle or {})}],
+        "recipes": [{"number": 1, "versions": [{**VERSION, **(version or {})}]}],
+        **more,
+    }
+    return json.dumps(document).encode()
+
+
+CARD = {"number": 3, "at": AT, "ground": "white", "film_um": 8, "coats": 2, "clear_coat": True, "parts": POURED}
+READ = {"at": AT, "source": "x", "lab": [1e300, 0, 0]}
+
+
+@pytest.mark.parametrize(
+    ("content", "says"),
+    [
+        (whole(profile={"at": "soon"}), "is no time"),
+        (whole(profile={"at": "9999-12-31T00:00:00+00:00"}), "is no time"),
+        (whole(bottle={"bought_on": "2026-99-99"}), "is no day"),
+        (whole(version={"ground": "mud"}), "no such ground"),
+        (whole(version={"ground": "recipe:1:1"}), "lies on itself"),
+        (whole(version={"ground": "recipe:7:1"}), "no such version is there"),
+        (whole(version={"film_um": 5e-324}), "film_um"),
+        (whole(version={"name": "  "}), "is blank"),
+        (whole(version={"parts": POURED * 2}), "names a bottle twice"),
+        (whole(paint={"name": "a\0b"}), "cannot be written"),
+        (whole(paint={"name": " "}), "is blank"),
+        (whole(paint={"id": "a/b"}), "a paint's id is"),
+        (whole(paint={"id": ".."}), "a paint's id is"),
+        (whole(paint={"merged_into": "gone"}), "not among the paints"),
+        (
+            whole(paints=[{**PAINT, "id": key, "profiles": [PROFILE]} for key in ("ny-en", "ny-to")]),
+            "paint's name twice",
+        ),
+        (whole(learned_drops=[{"bottle": 1, "counted_ml": 0.05, "ml": 1e-300}]), "learned_drops.0.ml"),
+        (whole(cards=[{**CARD, "patches": [{"ground": "white", "coats": 1, "readings": [READ]}]}]), "lab"),
+        (whole(cards=[{**CARD, "patches": [{"ground": "recipe:x", "coats": 1}]}]), "no such ground"),
+    ],
+)
+def test_a_document_that_would_break_pages_is_refused_in_a_sentence(store, content, says):
+    before = exporting.export(store, "json", at=AT)
+    with pytest.raises(BadFile, match=says):
+        importing.keep(store, "x.json", content, kind="ink", at=AT)
+    assert exporting.export(store, "json", at=AT) == before
+
+
+def test_the_document_that_they_were_made_from_comes_in(store):
+    found = importing.read(store, "x.json", whole())
+    with writing(store):
+        found.write(store, at=AT)
+    assert paints.named(store, line="Ny", name="En") is not None

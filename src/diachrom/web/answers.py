@@ -1,17 +1,19 @@
 """Answers that are not a page: going elsewhere, and files."""
 
-from urllib.parse import urlsplit
+from urllib.parse import quote, urlsplit
 
 from fastapi import Request
 from fastapi.responses import RedirectResponse, Response
 
 from diachrom.web.pages import is_fragment_wanted
 
+PLAIN = ":/%#?=@[]!$&'()*+,;"  # what an address in a header may hold as it is
+
 
 def go(request: Request, path: str) -> Response:
     """To a page, for htmx as for a plain form."""
     if is_fragment_wanted(request):
-        return Response(status_code=204, headers={"HX-Redirect": path})
+        return Response(status_code=204, headers={"HX-Redirect": quote(path, safe=PLAIN)})
     return RedirectResponse(path, 303)
 
 

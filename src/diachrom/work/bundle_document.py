@@ -1,5 +1,6 @@
 """The JSON document that keeps a whole shelf: paints with their profiles, bottles with their ledgers, recipes."""
 
+import re
 from typing import Annotated, Literal
 
 from pydantic import AfterValidator, Field
@@ -19,7 +20,7 @@ from diachrom.work.documents import Document
 from diachrom.work.fields import LARGEST_BOTTLE_ML
 
 FORMAT, VERSION = "diachrom-shelf", 1
-PAINT_ID = r"^[A-Za-z0-9][A-Za-z0-9._-]{0,79}$"
+PAINT_ID = r"[A-Za-z0-9][A-Za-z0-9._-]{0,79}"
 
 
 def _a_time(value: str) -> str:
@@ -46,6 +47,12 @@ def _not_blank(value: str) -> str:
     return value
 
 
+def _an_id(value: str) -> str:
+    if not re.fullmatch(PAINT_ID, value):
+        raise PydanticCustomError("id", "a paint's id is up to 80 letters, digits, dots and dashes")
+    return value
+
+
 def _a_ground(value: str) -> str:
     if not sound.is_ground(value):
         raise PydanticCustomError("ground", "there is no such ground")
@@ -58,7 +65,7 @@ Short = Annotated[str, Field(max_length=80), AfterValidator(_plain)]
 Name = Annotated[Short, Field(min_length=1), AfterValidator(_not_blank)]
 Long = Annotated[str, Field(max_length=2000), AfterValidator(_plain)]
 GroundKey = Annotated[str, Field(max_length=80), AfterValidator(_a_ground)]
-PaintId = Annotated[str, Field(pattern=PAINT_ID)]
+PaintId = Annotated[str, AfterValidator(_an_id)]
 Number = Annotated[int, Field(ge=1, le=2**40)]
 Film = Annotated[float, Field(ge=sound.THINNEST_UM, le=THICKEST_COAT_UM, allow_inf_nan=False)]
 Coordinate = Annotated[float, Field(ge=-1000, le=1000, allow_inf_nan=False)]

@@ -28,8 +28,9 @@ class QuickLooks:
     paints: Sequence[Paint]
 
     def of_volumes(self, volumes: Floats) -> Floats:
-        """(row, paint) ml, sprayed as they are -> (row, view, 3)."""
-        return self.labs(volumes / volumes.sum(axis=1, keepdims=True))
+        """(row, paint) ml, sprayed as they are -> (row, view, 3). Where nothing is poured the ground is seen."""
+        whole = volumes.sum(axis=1, keepdims=True)
+        return self.labs(np.divide(volumes, whole, out=np.zeros_like(volumes, dtype=np.float64), where=whole > 0))
 
     def labs(self, shares: Floats) -> Floats:
         """(row, paint) shares of the sprayed volume -> (row, view, 3)."""
@@ -50,7 +51,7 @@ class QuickLooks:
 
     def _alike(self, shares: Floats, flaked: int | None) -> Floats:
         """Of mixes with the same flakes, or none."""
-        used = np.flatnonzero((shares > 0).any(axis=0)).tolist()
+        used = np.flatnonzero((shares > 0).any(axis=0)).tolist() or [0]  # nothing of the first is as clear as nothing
         absorption = np.stack([self.paints[at].absorption for at in used])
         scattering = np.stack([self.paints[at].scattering for at in used])
         film_um = self.where.film_um
