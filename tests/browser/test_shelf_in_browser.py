@@ -115,6 +115,7 @@ def test_a_colour_is_picked_from_a_photo_where_it_was_touched(page, address):
         {"name": "card.png", "mimeType": "image/png", "buffer": out.getvalue()}
     )
     field.get_by_role("button", name="Pick from it").click()
+    page.wait_for_url(re.compile("/photo/"))  # and for its script
     box = page.locator("#photo image").bounding_box()
     page.mouse.click(box["x"] + box["width"] * 0.25, box["y"] + box["height"] * 0.5)
     page.mouse.click(box["x"] + box["width"] * 0.75, box["y"] + box["height"] * 0.5)
