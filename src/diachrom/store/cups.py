@@ -41,6 +41,7 @@ def now(connection: sqlite3.Connection) -> CupNow:
     if row is None:
         return CupNow(0, 0, 0, Draft(), None, None, None, None)
     draft, problem = drafts.from_json(connection, row["draft"])
+    draft = draft.over(draft.ground)  # what it is sprayed over is always one of the columns
     return CupNow(
         row["seq"],
         row["revision"],
