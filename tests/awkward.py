@@ -220,6 +220,10 @@ def _rest(db):
             "INSERT INTO trainer_round (at, skill, level, document, guess, delta_e) VALUES ('', 'juggling', 9, ?, ?, 1e300)",
             [document, guess],
         )
+    db.execute(
+        "INSERT OR REPLACE INTO recipe_story VALUES (14, 1, ?)",
+        ['[{"verdict": {"words": "too green", "source": "the stick", "lab": [1e300, 0, 0]}}]'],
+    )
     db.execute("INSERT INTO job_used (at, on_baits_ml, stays_ml, used_ml) VALUES ('', 1e-300, 1e300, 9e999)")
     db.execute("INSERT INTO photo (id, at, name, width, height, png) VALUES (900, '', ?, -5, 0, x'00')", [LONG])
     db.execute("INSERT INTO import_waiting (id, at, name, content) VALUES (900, '', 'x', x'7b')")

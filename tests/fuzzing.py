@@ -4,7 +4,7 @@ import io
 import json
 import re
 
-from awkward import ODD_DRAFTS, ODD_GROUNDS, ODD_TEXTS
+from awkward import ODD_GROUNDS, ODD_TEXTS
 from PIL import Image
 
 HUGE = (
@@ -135,6 +135,3 @@ def request(random, known):
         given = {"files": {one: (name, random.choice(FILES)) for one in files}}
         return method, path, {"data": values, "headers": headers, **given}
     return method, path, {"data": values, "headers": headers}
-
-
-__all__ = ["ODD_DRAFTS", "request", "routes"]

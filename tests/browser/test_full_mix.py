@@ -87,7 +87,8 @@ def test_every_control_is_in_reach_and_no_text_is_cut_when_it_is_full(page, full
     ]
     assert hidden == []
     # The buttons of every bottle are one press away.
-    page.locator("[data-panel-choice=drops]:visible").first.click() if tabs.count() else None
+    if tabs.count():
+        page.locator("[data-panel-choice=drops]:visible").first.click()
     for row in page.locator(".row-bottle").all():
         row.locator("[data-pick]").click()
         expect(row.locator("[data-pour='1']")).to_be_in_viewport(ratio=1)

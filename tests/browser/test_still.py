@@ -63,3 +63,23 @@ def test_a_press_whose_answer_was_lost_is_sent_again_and_counted_once_and_the_ne
     page.reload()
     expect(row.locator(".count")).to_have_value(str(before + 2))
     assert taps[0] == taps[1] != taps[2]
+
+
+def test_what_a_press_that_waited_is_answered_with_stays_to_be_read(page, address, refusals):
+    refusals += ["net::ERR", "htmx:", 404]
+    sent = []
+
+    def lose_the_first_and_spoil_the_next(route):
+        sent.append(route.request.url)
+        if len(sent) == 1:
+            route.abort()
+        else:
+            route.continue_(post_data="bottle=99999&drops=1")
+
+    page.goto(f"{address}/mix")
+    page.route("**/mix/pour", lose_the_first_and_spoil_the_next)
+    page.locator(".row-bottle [data-pour='1']").first.click()
+    expect(page.locator("#said")).to_contain_text("press waits")
+    expect(page.locator("#said")).to_contain_text("99999")
+    page.wait_for_timeout(300)
+    expect(page.locator("#said")).to_contain_text("99999")

@@ -164,8 +164,13 @@ def _read_all(folder):
             store.execute(f"SELECT * FROM {table}").fetchall()
 
 
-def test_a_file_found_damaged_while_in_use_takes_nothing_more_until_it_is_whole(bench):
+@pytest.mark.parametrize("by_link", [False, True])
+def test_a_file_found_damaged_while_in_use_takes_nothing_more_until_it_is_whole(bench, tmp_path_factory, by_link):
     path = database(bench)
+    if by_link:
+        link = tmp_path_factory.mktemp("by") / "link"
+        link.symlink_to(bench)
+        bench = link
     whole = path.read_bytes()
     _overwrite(path, 4096 * 2, b"\xff" * 4096 * 200)
     with pytest.raises(Damaged):

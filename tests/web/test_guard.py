@@ -7,8 +7,9 @@ from awkward import ODD_DRAFTS, put_cup, spoil
 from fuzzing import PNG, request, routes
 from starlette.testclient import TestClient
 
+from diachrom.errors import Busy
 from diachrom.store import cups
-from diachrom.store.connection import connected, writing
+from diachrom.store.connection import connected
 from diachrom.web import pouring as pages
 from diachrom.web.app import create_app
 from diachrom.web.guard import HEADERS
@@ -78,6 +79,10 @@ def test_every_answer_carries_the_headers_that_of_a_fault_too(client, monkeypatc
         assert {name: answer.headers.get(name) for name in HEADERS} == HEADERS
 
 
+def _busy(*_):
+    raise Busy
+
+
 def test_a_saved_drop_is_never_called_unsaved_when_its_page_cannot_be_drawn(client, bench, monkeypatch):
     before = drops(bench)
     monkeypatch.setattr(pages, "pour_page", lambda *_: 1 / 0)
@@ -85,9 +90,13 @@ def test_a_saved_drop_is_never_called_unsaved_when_its_page_cannot_be_drawn(clie
     assert drops(bench) == before + 1
     assert (answer.status_code, answer.headers["HX-Retarget"]) == (200, "#said")
     assert answer.text.startswith("Saved; this page could not be drawn.")
+    monkeypatch.setattr(pages, "pour_page", _busy)
+    answer = client.post("/pour/fall", data={"bottle": 22}, headers=HTMX)
+    assert (drops(bench), answer.status_code) == (before + 2, 200)
+    assert answer.text.strip() == "Saved; this page could not be drawn."
     monkeypatch.setattr(cups, "append", lambda *_, **__: 1 / 0)
     answer = client.post("/pour/fall", data={"bottle": 22}, headers=HTMX)
-    assert (answer.status_code, drops(bench)) == (500, before + 1)
+    assert (answer.status_code, drops(bench)) == (500, before + 2)
     assert "was not saved" in answer.text
 
 
@@ -113,8 +122,6 @@ def test_what_is_typed_goes_into_no_header_as_it_stands(client):
 
 
 def test_a_damaged_folder_is_called_damaged_and_not_full(client, bench):
-    with connected(bench) as store, writing(store):
-        pass
     path = bench / "diachrom.sqlite3"
     path.write_bytes(b"")
     answer = client.get("/shelf")

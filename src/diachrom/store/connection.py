@@ -7,7 +7,7 @@ from pathlib import Path
 
 from diachrom.errors import Busy, Damaged, DataFolderNotWritable, NotADatabase, StoreError
 from diachrom.store import taps
-from diachrom.store.schema import check_version
+from diachrom.store.schema import check_version, first_damage
 
 DATABASE = "diachrom.sqlite3"
 BUSY_MS = 15_000
@@ -58,7 +58,7 @@ def _plain(error: sqlite3.Error, folder: Path) -> Exception:
         case sqlite3.SQLITE_NOTADB:
             return NotADatabase(database(folder))
         case sqlite3.SQLITE_CORRUPT:
-            _damaged.add(str(database(folder).absolute()))
+            _damaged.add(str(database(folder).resolve()))
             return Damaged(database(folder), str(error))
     return error
 
@@ -115,9 +115,8 @@ def _text(content: bytes) -> str:
 
 
 def file_of(connection: sqlite3.Connection) -> str:
-    """The path of the database that a connection is open on."""
-    path: str = connection.execute("PRAGMA database_list").fetchone()["file"]
-    return path
+    """The path of the database that a connection is open on, without links in it."""
+    return str(Path(connection.execute("PRAGMA database_list").fetchone()["file"]).resolve())
 
 
 def _read_one_moment(connection: Connection) -> None:
@@ -171,7 +170,7 @@ def _refuse_damaged(connection: Connection) -> None:
     """Look again at a file that was found damaged: it may have been put right meanwhile."""
     path = file_of(connection) if _damaged else ""
     if path in _damaged:
-        found = connection.execute("PRAGMA quick_check(1)").fetchone()[0]
+        found = first_damage(connection)
         if found != "ok":
             raise Damaged(path, found)
         _damaged.discard(path)

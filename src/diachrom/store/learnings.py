@@ -126,6 +126,11 @@ def _learning(row: sqlite3.Row) -> Learning:
 
 
 def unreadable(connection: sqlite3.Connection) -> list[int]:
-    """Numbers of those that cannot be read, and so are left out everywhere."""
+    """Numbers of those that cannot be read as a whole: what cannot be is left out everywhere."""
     rows = connection.execute("SELECT * FROM learning").fetchall()
-    return [row["id"] for row in rows if sound.told(_learning, row, None) is None]
+    return [row["id"] for row in rows if not sound.told(_is_whole, row, False)]
+
+
+def _is_whole(row: sqlite3.Row) -> bool:
+    """Raises one of UNREADABLE."""
+    return len(_learning(row).drops) == len(json.loads(row["document"])["drops"])

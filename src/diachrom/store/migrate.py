@@ -9,7 +9,7 @@ from pathlib import Path
 from diachrom.errors import Damaged, FileExists, NewerData, NotADatabase
 from diachrom.store import early
 from diachrom.store.connection import Connection, connected, database, open_file, plain_disk, plain_errors, writing
-from diachrom.store.schema import APPLICATION_ID, LATEST, scripts, version
+from diachrom.store.schema import APPLICATION_ID, LATEST, first_damage, scripts, version
 
 MENDED_BEFORE = 8  # folders of that time may have tables of two forms
 
@@ -105,11 +105,6 @@ def _look_first(path: Path) -> None:
         raise NotADatabase(path)
     if found != "ok":
         raise Damaged(path, found)
-
-
-def first_damage(connection: sqlite3.Connection) -> str:
-    """What SQLite finds wrong first, "ok" when nothing is."""
-    return str(connection.execute("PRAGMA quick_check(1)").fetchone()[0])
 
 
 def _step(connection: Connection, number: int, script: str) -> bool:

@@ -7,8 +7,6 @@ from diachrom.core.mixing import sound
 from diachrom.core.mixing.draft import Draft, Part
 from diachrom.errors import RecipeNotFound
 
-MOST = 2**53  # a number beyond it cannot be a recipe's; a ground's key may name any
-
 
 @dataclass(frozen=True)
 class Version:
@@ -48,7 +46,7 @@ def _parts(connection: sqlite3.Connection, row: sqlite3.Row) -> tuple[Part, ...]
 
 def version(connection: sqlite3.Connection, recipe: int, number: int | None = None) -> Version:
     """One version of a recipe, the newest when no number is given. Raises RecipeNotFound."""
-    if max(recipe, number or 0) > MOST:
+    if max(recipe, number or 0) > sound.LARGEST_NUMBER:
         raise RecipeNotFound(recipe, number)
     row = connection.execute(
         _VERSIONS + "WHERE recipe = :recipe AND version = coalesce(:version, version) ORDER BY version DESC LIMIT 1",

@@ -22,6 +22,11 @@ def version(connection: sqlite3.Connection) -> int:
     return int(connection.execute("PRAGMA user_version").fetchone()[0])
 
 
+def first_damage(connection: sqlite3.Connection) -> str:
+    """What SQLite finds wrong first, "ok" when nothing is."""
+    return str(connection.execute("PRAGMA quick_check(1)").fetchone()[0])
+
+
 def check_version(connection: sqlite3.Connection, path: Path) -> None:
     """Raises NewerData or OlderData for a file that this code would misread, Damaged for one that holds nothing."""
     has = version(connection)

@@ -292,6 +292,19 @@ def _card(connection: sqlite3.Connection, row: sqlite3.Row, patches: dict[tuple[
     )
 
 
+def unreadable(connection: sqlite3.Connection) -> list[tuple[int, int]]:
+    """(card, reading) of those of which a colour cannot be read, and so is left out everywhere."""
+    rows = connection.execute(
+        "SELECT spray_out, patch_reading.id, lab, predicted FROM patch_reading"
+        " JOIN spray_patch ON spray_patch.id = patch ORDER BY patch_reading.id"
+    )
+    return [
+        (row["spray_out"], row["id"])
+        for row in rows
+        if any(text is not None and _point(text) is None for text in (row["lab"], row["predicted"]))
+    ]
+
+
 def revision(connection: sqlite3.Connection) -> str:
     """It is another after every card, reading, setting aside and description."""
     row = connection.execute(

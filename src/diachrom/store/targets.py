@@ -144,6 +144,12 @@ def at_cup(connection: sqlite3.Connection) -> Target | None:
     return None if row is None else _target(row)
 
 
+def number_at_cup(connection: sqlite3.Connection) -> int | None:
+    """The number of that target."""
+    target = at_cup(connection)
+    return None if target is None else target.id
+
+
 def put_at_cup(connection: sqlite3.Connection, number: int | None) -> None:
     """Let the cup on the bench meet this target, or none."""
     connection.execute(

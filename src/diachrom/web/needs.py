@@ -7,13 +7,13 @@ from typing import Annotated
 from fastapi import Depends, Form, Request
 from fastapi import Path as InPath
 
+from diachrom.core.mixing.sound import LARGEST_NUMBER
 from diachrom.errors import InvalidInput
 from diachrom.work.devices import Devices
 from diachrom.work.opened import Store, opened
 
 TAP = "X-Tap"  # the id of the press that a request carries
 LONGEST_TAP = 80
-LARGEST_ROW = 2**53  # a number beyond it is no row's
 
 
 def _tap(request: Request) -> str | None:
@@ -31,9 +31,9 @@ def _store(request: Request) -> Iterator[Store]:
         yield store
 
 
-RowId = Annotated[int, InPath(ge=0, le=LARGEST_ROW)]
-FormRowId = Annotated[int, Form(ge=0, le=LARGEST_ROW)]
-MaybeFormRowId = Annotated[int | None, Form(ge=0, le=LARGEST_ROW)]
+RowId = Annotated[int, InPath(ge=0, le=LARGEST_NUMBER)]
+FormRowId = Annotated[int, Form(ge=0, le=LARGEST_NUMBER)]
+MaybeFormRowId = Annotated[int | None, Form(ge=0, le=LARGEST_NUMBER)]
 OpenStore = Annotated[Store, Depends(_store)]
 
 

@@ -43,7 +43,7 @@ def _has_saved(request: Request) -> bool:
 
 def _saved(request: Request, why: str) -> Response:
     """What was done is done; only the answer to it failed, and that is what is said."""
-    said = answer(request, 200, f"{SAVED}. {why}", title="Saved")
+    said = answer(request, 200, f"{SAVED}. {why}".strip(), title="Saved")
     said.headers.update({"HX-Retarget": "#said", "HX-Reswap": "innerHTML"})
     return said
 
@@ -52,7 +52,8 @@ def known(request: Request, error: DiachromError) -> Response:
     if isinstance(error, Repeated):
         return counted_already(request)
     if _has_saved(request):
-        return _saved(request, str(error))
+        # A StoreError says that nothing was saved, which is true only of what came after.
+        return _saved(request, "" if isinstance(error, StoreError) else str(error))
     _, status, title = next(row for row in STATUS if isinstance(error, row[0]))
     return answer(request, status, str(error), error.field, title)
 

@@ -104,7 +104,9 @@ def _documents(connection: sqlite3.Connection) -> Iterator[str]:
     for number in targets.unreadable(connection):
         yield f"Target {number} cannot be read."
     for number in learnings.unreadable(connection):
-        yield f"What was learned as number {number} cannot be read."
+        yield f"What was learned as number {number} cannot be read as a whole."
+    for card, number in spray_outs.unreadable(connection):
+        yield f"Test card {card}: a colour of its reading {number} cannot be read."
     for number in rounds.unreadable(connection):
         yield f"Round {number} of the trainer cannot be read."
     for recipe, number in stories.unreadable(connection):

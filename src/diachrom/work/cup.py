@@ -53,7 +53,7 @@ def see(connection: sqlite3.Connection) -> CupSeen:
     draft = now.draft
     held = contents(connection, draft)
     cup = cup_of(held)
-    saved = recipes.version(connection, now.recipe, now.version) if now.recipe else None  # the table names none other
+    saved = recipes.version(connection, now.recipe, now.version) if now.recipe else None
     columns = columns_of(connection, draft)
     chosen = next((one for one in columns if one.key == draft.ground), columns[-1])
     hand = hands.now(connection)
@@ -116,7 +116,7 @@ def _change(connection: sqlite3.Connection, change: Callable[[Draft], tuple[Draf
         standing = cups.now(connection)
         draft, did = change(standing.draft)
         if draft != standing.draft:
-            batch = standing.batch or cups.new_batch(connection, target=_aim_of(connection))
+            batch = standing.batch or cups.new_batch(connection, target=targets.number_at_cup(connection))
             cups.append(connection, draft, did=did, at=at, batch=batch)
 
 
@@ -240,14 +240,8 @@ def start_new(connection: sqlite3.Connection, *, at: str) -> None:
         standing = cups.now(connection)
         if standing.draft.parts or standing.recipe:
             empty = replace(standing.draft, parts=(), name="", note="")
-            batch = cups.new_batch(connection, target=None if standing.recipe else _aim_of(connection))
+            batch = cups.new_batch(connection, target=None if standing.recipe else targets.number_at_cup(connection))
             cups.append(connection, empty, did="the empty cup", at=at, batch=batch)
-
-
-def _aim_of(connection: sqlite3.Connection) -> int | None:
-    """The number of the target of the cup on the bench."""
-    target = targets.at_cup(connection)
-    return None if target is None else target.id
 
 
 def open_recipe(connection: sqlite3.Connection, recipe: int, version: int | None = None, *, at: str) -> Version:

@@ -69,10 +69,8 @@ def start(connection: sqlite3.Connection, *, at: str) -> None:
         if not draft.drops:
             raise EmptyCup("pouring it drop by drop")
         plan = [part for part in _in_order(connection, draft) if part.drops]
-        target = targets.at_cup(connection)
-        batch = cups.new_batch(
-            connection, recipe=standing.recipe, version=standing.version, target=None if target is None else target.id
-        )
+        aim = targets.number_at_cup(connection)
+        batch = cups.new_batch(connection, recipe=standing.recipe, version=standing.version, target=aim)
         cups.set_plan(connection, batch, plan)
         empty = replace(draft, parts=tuple(replace(part, drops=0) for part in plan))
         cups.append(connection, empty, did="starting to pour", at=at, batch=batch)

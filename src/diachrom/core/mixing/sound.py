@@ -8,6 +8,7 @@ import math
 import re
 from collections.abc import Callable, Mapping, Sequence
 from typing import TypeVar
+from unicodedata import category
 
 from diachrom.core.film.grounds import GROUNDS
 from diachrom.core.light.lights import light
@@ -21,7 +22,8 @@ from diachrom.errors import DiachromError
 UNREADABLE = (ValueError, TypeError, KeyError, IndexError, AttributeError, OverflowError, RecursionError)
 MOST_PARTS = 100
 THINNEST_UM = 0.01
-LARGEST_NUMBER = 2**53
+LARGEST_NUMBER = 2**53  # a number beyond it is no row's; a file or a ground's key may name any
+UNSHOWN = ("Cc", "Cs")  # controls, halves of characters
 RECIPE_KEY = re.compile(RECIPE_GROUND + r"\d{1,15}:\d{1,15}")
 
 T = TypeVar("T")
@@ -118,7 +120,7 @@ def draft(values: object, *, there: Callable[[Sequence[int]], set[int]]) -> tupl
 
 def _text(value: object, longest: int) -> str:
     text = value if isinstance(value, str) else ""
-    return "".join(one for one in text[:longest] if one.isprintable() or one in "\n\t")
+    return "".join(one for one in text[:longest] if category(one) not in UNSHOWN or one in "\n\t")
 
 
 def is_ground(key: str) -> bool:

@@ -6,6 +6,7 @@
   const waiting = [];
   let wait = SOON;
   let sending = false;
+  let told = ""; // what was said of those that wait
   let stale = false; // an answer was lost, and what it said is not on the page
 
   const id = () => [...crypto.getRandomValues(new Uint8Array(16))].map((byte) => byte.toString(16).padStart(2, "0")).join("");
@@ -15,7 +16,8 @@
   };
   const tell = () => {
     const count = waiting.length === 1 ? "1 press waits" : `${waiting.length} presses wait`;
-    say(`Diachrom does not answer: is it still running? ${count} and will be counted once when it does.`);
+    told = `Diachrom does not answer: is it still running? ${count} and will be counted once when it does.`;
+    say(told);
   };
 
   const again = async () => {
@@ -28,7 +30,7 @@
       waiting.shift();
       wait = SOON;
       if (!waiting.length && stale) location.reload();
-      else if (!waiting.length) say("");
+      else if (!waiting.length && document.getElementById("said")?.textContent === told) say(""); // an answer's own words stay
     } catch {
       wait = Math.min(LATE, 2 * wait);
     }
@@ -53,6 +55,8 @@
       keep(asked, asked.elt.closest("[hx-swap]")?.getAttribute("hx-swap") ?? "morph:outerHTML");
     }
   });
+  // How a script wants its answer put into the page holds for what it asked for, not for the sentence of a refusal.
+  document.addEventListener("htmx:beforeSwap", (event) => { if (event.detail.xhr.status >= 400) event.detail.swapOverride = "innerHTML"; });
   document.addEventListener("htmx:afterRequest", (event) => { stale ||= event.detail.xhr.getResponseHeader("X-Counted-Already") !== null; });
   document.addEventListener("htmx:sendError", (event) => {
     const { requestConfig: asked, etc } = event.detail;
