@@ -117,6 +117,14 @@ def profile(file: File) -> None:
 
 
 @app.command()
+def guess(file: File) -> None:
+    """Guess a paint's profile from its kind and one colour and print it as JSON."""
+    from diachrom.work.command import guess_text
+
+    typer.echo(guess_text(_read(file)))
+
+
+@app.command()
 def export(
     context: typer.Context,
     target: Annotated[Path, typer.Argument(metavar="FILE", help="Its suffix says the form: see docs/formats.md.")],

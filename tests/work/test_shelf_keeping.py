@@ -2,6 +2,8 @@
 
 import numpy as np
 import pytest
+from diachrom.core.mixing.one_colour import from_colours, from_one_colour
+from diachrom.core.mixing.usual import USUAL
 
 from diachrom.core.film.grounds import GROUNDS
 from diachrom.core.film.paint import KINDS
@@ -11,9 +13,7 @@ from diachrom.core.light.screen import hex_to_lab
 from diachrom.core.mixing.contrast_card import USUAL_SCATTERING
 from diachrom.core.mixing.cup import Cup, Pour
 from diachrom.core.mixing.layers import Layer
-from diachrom.core.mixing.one_colour import from_colours, from_one_colour
 from diachrom.core.mixing.prediction import predict
-from diachrom.core.mixing.usual import USUAL
 from diachrom.errors import BottleNotFound, ChangedSince, InvalidInput
 from diachrom.store import bottles, paints, steps
 from diachrom.store.connection import writing

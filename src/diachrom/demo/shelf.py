@@ -6,12 +6,11 @@ from dataclasses import dataclass
 from datetime import date, timedelta
 
 from diachrom.demo.paints import PAINTS, DemoPaint
-from diachrom.instruments import truth
 from diachrom.store import bottles, cards, paints
 from diachrom.store.connection import writing
 from diachrom.store.paints import PaintRecord
 from diachrom.store.recipes import Version
-from diachrom.work import carding
+from diachrom.work import card_readings, carding
 from diachrom.work.shelf_keeping import keep_profile
 
 FIRST_DAY, LAST_DAY = date(2025, 11, 28), date(2026, 11, 18)
@@ -166,17 +165,13 @@ def pour_a_year(connection: sqlite3.Connection, saved: list[Version]) -> None:
 
 
 def half_read(connection: sqlite3.Connection) -> None:
-    """A contrast card of Rav Multe that was left with three of its four fields read."""
+    """A step card of Rav Multe that was left with three of its eight fields read."""
     at = "2026-11-18T16:20:00+00:00"
     number = carding.begin(connection, "rav-multe", at=at)
     card = cards.card(connection, number)
-    paint = paints.profile(connection, "rav-multe")
     with writing(connection):
-        for field, film_um in (("white", 0.0), ("black", 0.0), ("over_white", card.film_um * card.coats)):
-            ground = carding.GROUND_OF[field]
-            true = truth.of_field(
-                "rav-multe", paint, ground=ground, film_um=film_um, clear_coat=card.clear_coat, card=number
-            )
+        for field in carding.fields_of(card)[:3]:
+            true = card_readings.really_there(connection, card, field)
             source = "reader:The bench reader"
             values = [round(value, 6) for value in true.tolist()]
-            cards.add_reading(connection, number, field=field, at=at, source=source, reflectance=values)
+            cards.add_reading(connection, number, field=field.key, at=at, source=source, reflectance=values)

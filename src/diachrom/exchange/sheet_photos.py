@@ -35,6 +35,7 @@ MOST_UNEVEN = 0.16  # of the paper's light around the plane that fits it
 MOST_VEIL = 0.32  # of the paper's light that a black mark may send
 GLARE = 1.30  # a patch's brightest part by its middle
 LEAST, STRONG = 0.004, 0.06  # of a channel: nothing in one beside much in another is a colour outside them
+SORTS = {"card": "card", "contrast": "contrast card"}  # of cards, as a sheet's code says
 GREY = 0.02  # encoded, between the channels
 
 
@@ -46,14 +47,15 @@ class FieldRead:
     beyond: bool  # stronger than the three channels of a photo can tell
 
 
-def read(png: bytes, sheet: Sheet, card: int) -> list[FieldRead]:
-    """Every field of a card's sheet. Raises BadPhoto, saying what is wrong with the photo and what to do."""
+def read(png: bytes, sheet: Sheet, card: int, *, tag: str = "card") -> list[FieldRead]:
+    """Every field of a card's sheet; `tag` is what cards of its sort are called in its code. Raises BadPhoto, saying
+    what is wrong with the photo and what to do."""
     with Image.open(io.BytesIO(png)) as image:
         encoded = np.asarray(image.convert("RGB"))  # (row, column, 3)
     if np.ptp(encoded.astype(np.int16), axis=-1).max() < GREY * 255:
         raise BadPhoto("it has no colours. Take it in colour")
     flat = _flattened(encoded)
-    _check_code(flat, sheet, card)
+    _check_code(flat, sheet, card, tag)
     light = to_linear(flat / 255.0)
     white, black = _white(flat, light), _black(light)
     if float((black / white).mean()) > MOST_VEIL:
@@ -173,7 +175,7 @@ def _glares(encoded: Floats, light: Floats) -> bool:
     return float(np.quantile(bright, 0.95)) > GLARE * middle + 0.03
 
 
-def _check_code(flat: Floats, sheet: Sheet, card: int) -> None:
+def _check_code(flat: Floats, sheet: Sheet, card: int, tag: str) -> None:
     """Raises BadPhoto for the sheet of another card, or of another layout; a code that cannot be read says nothing."""
     import cv2
 
@@ -183,8 +185,8 @@ def _check_code(flat: Floats, sheet: Sheet, card: int) -> None:
     code = cv2.resize(seen, None, fx=3, fy=3, interpolation=cv2.INTER_CUBIC)
     framed = cv2.copyMakeBorder(code, 30, 30, 30, 30, cv2.BORDER_CONSTANT, value=(255, 255, 255))
     text, *_ = cv2.QRCodeDetector().detectAndDecode(framed)
-    match = re.search(r"card=(\d{1,9})&sheet=([0-9a-f]{4})", text or "")
-    if match and int(match[1]) != card:
-        raise BadPhoto(f"it is of the sheet of card {match[1]}, not of card {card}")
-    if match and match[2] != sheet.key:
+    match = re.search(r"\b(card|contrast)=(\d{1,9})&sheet=([0-9a-f]{4})", text or "")
+    if match and (match[1] != tag or int(match[2]) != card):
+        raise BadPhoto(f"it is of the sheet of {SORTS[match[1]]} {match[2]}, not of {SORTS[tag]} {card}")
+    if match and match[3] != sheet.key:
         raise BadPhoto("its sheet was printed before patches were added. Print it anew, or read them one by one")

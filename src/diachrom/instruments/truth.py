@@ -4,6 +4,7 @@ The simulated devices measure this, so that a measurement tells something that t
 """
 
 import zlib
+from collections.abc import Sequence
 from dataclasses import replace
 
 import numpy as np
@@ -11,7 +12,7 @@ import numpy as np
 from diachrom.core.film import seen
 from diachrom.core.film.grounds import GROUNDS
 from diachrom.core.film.layer import Coat
-from diachrom.core.film.paint import Mix, Paint
+from diachrom.core.film.paint import Paint, mix
 from diachrom.core.film.stack import sprayed
 from diachrom.core.light.bands import Floats
 from diachrom.core.light.lights import light
@@ -34,14 +35,16 @@ def of_paint(paint_id: str, paint: Paint) -> Paint:
     return replace(paint, absorption=paint.absorption * strength * tilt, scattering=paint.scattering * hiding)
 
 
-def of_field(paint_id: str, paint: Paint, *, ground: str, film_um: float, clear_coat: bool, card: int) -> Floats:
-    """What a perfect reader would see (band,) of a card's field: bare when the film is none. A hand sprays a card a
-    little thicker or thinner than it thinks, over both halves alike."""
+def of_field(
+    mixed: Sequence[tuple[str, Paint, float]], *, ground: str, film_um: float, sheen: float, card: int
+) -> Floats:
+    """What a perfect reader would see (band,) of a card's field of (id, profile, share): bare when the film is none.
+    A hand sprays a card a little thicker or thinner than it thinks, all of it alike."""
     hand = np.exp(HAND * _random(f"card {card}").standard_normal()) if film_um else 1.0
-    true = of_paint(paint_id, paint)
-    coat = Coat(Mix(true.absorption, true.scattering), film_um * hand)
-    films = sprayed([coat] if film_um else [])
-    return np.clip(seen.diffuse(films, GROUNDS[ground], clear_coat=clear_coat, under=light("D65")), 0, 1)
+    true = mix([of_paint(key, paint) for key, paint, _ in mixed], np.array([share for _, _, share in mixed]))
+    films = sprayed([Coat(true, film_um * hand)] if film_um else [])
+    day = light("D65")
+    return np.clip(day.factor(seen.diffuse(films, GROUNDS[ground], sheen=sheen, under=day)), 0, 1)
 
 
 def of_hand(card: int | None) -> float:

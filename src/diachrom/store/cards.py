@@ -5,12 +5,15 @@ import sqlite3
 from collections.abc import Sequence
 from dataclasses import dataclass
 
+from diachrom.core.film.surface import sheen_of
 from diachrom.core.light.bands import BANDS
 from diachrom.core.mixing import sound
+from diachrom.core.mixing.layers import MOST_COATS
 from diachrom.errors import CardNotFound
 
 BRIGHTEST = 10.0  # no field of a card sends back more
-FIELDS = ("white", "black", "over_white", "over_black")
+USUAL_WHITE_DROPS = 9
+MOST_STEPS = 6
 
 
 @dataclass(frozen=True)
@@ -32,18 +35,25 @@ class Card:
     id: int
     paint_id: str
     at: str
-    film_um: float  # of one coat
-    coats: int
+    film_um: float  # of one pass
+    steps: tuple[int, ...]  # passes of each film, the thinnest first
     clear_coat: bool
+    white_paint: str | None  # with which the paint is let down in a field of its own
+    white_drops: int  # to one of the paint
     version: int | None  # of the profile that came of it
     readings: tuple[Reading, ...]
 
+    @property
+    def sheen(self) -> float:
+        return sheen_of(clear_coat=self.clear_coat)
 
-def new(connection: sqlite3.Connection, *, paint_id: str, at: str, film_um: float, coats: int, clear_coat: bool) -> int:
+
+def new(connection: sqlite3.Connection, *, paint_id: str, at: str, film_um: float, steps: Sequence[int]) -> int:
+    """Cleared, without a field that is let down."""
     row = connection.execute(
-        "INSERT INTO card (paint_id, at, film_um, coats, clear_coat)"
-        " VALUES (:paint_id, :at, :film_um, :coats, :clear_coat) RETURNING id",
-        {"paint_id": paint_id, "at": at, "film_um": film_um, "coats": coats, "clear_coat": int(clear_coat)},
+        "INSERT INTO card (paint_id, at, film_um, coats, steps, clear_coat)"
+        " VALUES (:paint_id, :at, :film_um, :coats, :steps, 1) RETURNING id",
+        {"paint_id": paint_id, "at": at, "film_um": film_um, "coats": max(steps), "steps": json.dumps(list(steps))},
     ).fetchone()
     return int(row["id"])
 
@@ -71,11 +81,21 @@ def card(connection: sqlite3.Connection, number: int) -> Card:
         row["paint_id"],
         row["at"],
         row["film_um"],
-        row["coats"],
+        _steps(row),
         bool(row["clear_coat"]),
+        row["white_paint"],
+        row["white_drops"],
         row["version"],
         found,
     )
+
+
+def _steps(row: sqlite3.Row) -> tuple[int, ...]:
+    """One film, of all its coats, where nothing else is said that can be meant."""
+    given = sound.told(json.loads, row["steps"], ())
+    several = given if isinstance(given, list) else ()
+    found = {whole for one in several if (whole := sound.whole(one, 1, MOST_COATS)) is not None}
+    return tuple(sorted(found)[:MOST_STEPS]) or (row["coats"],)
 
 
 def _reading(row: sqlite3.Row) -> Reading | None:
@@ -87,22 +107,42 @@ def _reading(row: sqlite3.Row) -> Reading | None:
     return Reading(**{**dict(row), "reflectance": values, "counts": bool(row["counts"])})
 
 
-def describe(connection: sqlite3.Connection, number: int, *, film_um: float, coats: int, clear_coat: bool) -> None:
+def describe(
+    connection: sqlite3.Connection,
+    number: int,
+    *,
+    film_um: float,
+    steps: Sequence[int],
+    clear_coat: bool,
+    white_paint: str | None,
+    white_drops: int,
+) -> None:
     """Say how the card was sprayed."""
     connection.execute(
-        "UPDATE card SET film_um = :film_um, coats = :coats, clear_coat = :clear_coat WHERE id = :id",
-        {"film_um": film_um, "coats": coats, "clear_coat": int(clear_coat), "id": number},
+        "UPDATE card SET film_um = :film_um, coats = :coats, steps = :steps, clear_coat = :clear_coat,"
+        " white_paint = :white_paint, white_drops = :white_drops WHERE id = :id",
+        {
+            "film_um": film_um,
+            "coats": max(steps),
+            "steps": json.dumps(list(steps)),
+            "clear_coat": int(clear_coat),
+            "white_paint": white_paint,
+            "white_drops": white_drops,
+            "id": number,
+        },
     )
 
 
 def add_reading(
     connection: sqlite3.Connection, number: int, *, field: str, at: str, source: str, reflectance: Sequence[float]
-) -> None:
-    connection.execute(
+) -> int:
+    """Returns its number."""
+    row = connection.execute(
         "INSERT INTO card_reading (card_id, field, at, source, reflectance)"
-        " VALUES (:card, :field, :at, :source, :reflectance)",
+        " VALUES (:card, :field, :at, :source, :reflectance) RETURNING id",
         {"card": number, "field": field, "at": at, "source": source, "reflectance": json.dumps(list(reflectance))},
-    )
+    ).fetchone()
+    return int(row["id"])
 
 
 def set_aside(connection: sqlite3.Connection, number: int, reading: int) -> None:

@@ -137,6 +137,7 @@ def _read(row: sqlite3.Row) -> Paint:
         Fluorescence(**optics["fluorescence"]) if "fluorescence" in optics else None,
         Glow(**optics["glow"]) if "glow" in optics else None,
         optics.get("bleeds", 0.0),
+        optics.get("anisotropy"),
     )
 
 
@@ -144,6 +145,8 @@ def _optics(paint: Paint) -> str:
     """What a paint has beside its coefficients, as JSON."""
     parts = {"flake": paint.flake, "fluorescence": paint.fluorescence, "glow": paint.glow}
     optics: dict[str, object] = {key: asdict(part) for key, part in parts.items() if part is not None}
+    if paint.anisotropy is not None:
+        optics["anisotropy"] = paint.anisotropy
     if paint.bleeds:
         optics["bleeds"] = paint.bleeds
     return json.dumps(optics)

@@ -21,12 +21,12 @@ class Version:
 
 
 _VERSIONS = """
-    SELECT recipe, version, parent_version, name, note, ground, film_um, coats, clear_coat, sealed, at
+    SELECT recipe, version, parent_version, name, note, ground, film_um, coats, clear_coat, sealed, satin, at
     FROM recipe_version
 """
 
 
-_HOW = ("name", "note", "ground", "film_um", "coats", "clear_coat", "sealed")
+_HOW = ("name", "note", "ground", "film_um", "coats", "clear_coat", "sealed", "satin")
 
 
 def _version(row: sqlite3.Row, parts: tuple[Part, ...]) -> Version:
@@ -131,13 +131,14 @@ def add_version(
         "coats": draft.coats,
         "clear_coat": int(draft.clear_coat),
         "sealed": int(draft.sealed),
+        "satin": int(draft.satin),
         "at": at,
     }
     row = connection.execute(
         "INSERT INTO recipe_version"
-        " (recipe, version, parent_version, name, note, ground, film_um, coats, clear_coat, sealed, at)"
+        " (recipe, version, parent_version, name, note, ground, film_um, coats, clear_coat, sealed, satin, at)"
         " SELECT :recipe, coalesce(max(version), 0) + 1, :parent_version, :name, :note, :ground, :film_um, :coats,"
-        " :clear_coat, :sealed, :at FROM recipe_version WHERE recipe = :recipe RETURNING version",
+        " :clear_coat, :sealed, :satin, :at FROM recipe_version WHERE recipe = :recipe RETURNING version",
         values,
     ).fetchone()
     number = int(row["version"])

@@ -19,6 +19,7 @@ class Seen:
 
     ground: str | None = None
     clear_coat: bool | None = None
+    satin: bool = False  # where it is not cleared
     views: tuple[float | None, ...] = (None,)  # aspecular angles; None is a look without a direction
 
 
@@ -35,7 +36,7 @@ class Target:
     reflectance: tuple[float, ...] | None
 
 
-_TARGETS = "SELECT id, at, name, source, ground, clear_coat, views, labs, reflectance FROM target "
+_TARGETS = "SELECT id, at, name, source, ground, clear_coat, satin, views, labs, reflectance FROM target "
 
 
 def _list(text: str) -> list[object]:
@@ -61,7 +62,7 @@ def _target(row: sqlite3.Row) -> Target | None:
         return None
     given = [sound.number(one, 0, 1) for one in _list(row["reflectance"] or "[]")]
     spectrum = tuple(one for one in given if one is not None)
-    seen = Seen(row["ground"] if sound.is_ground(row["ground"]) else None, clear_coat, views)
+    seen = Seen(row["ground"] if sound.is_ground(row["ground"]) else None, clear_coat, bool(row["satin"]), views)
     points = tuple(one for one in labs if one is not None)
     return Target(
         row["id"], row["at"], row["name"], row["source"], seen, points, spectrum if len(spectrum) == BANDS else None
@@ -79,14 +80,15 @@ def add(
     at: str,
 ) -> int:
     row = connection.execute(
-        "INSERT INTO target (at, name, source, ground, clear_coat, views, labs, reflectance)"
-        " VALUES (:at, :name, :source, :ground, :clear_coat, :views, :labs, :reflectance) RETURNING id",
+        "INSERT INTO target (at, name, source, ground, clear_coat, satin, views, labs, reflectance)"
+        " VALUES (:at, :name, :source, :ground, :clear_coat, :satin, :views, :labs, :reflectance) RETURNING id",
         {
             "at": at,
             "name": name,
             "source": source,
             "ground": seen.ground or "",
             "clear_coat": seen.clear_coat,
+            "satin": int(seen.satin),
             "views": json.dumps(seen.views),
             "labs": json.dumps([list(one) for one in labs]),
             "reflectance": None if reflectance is None else json.dumps(list(reflectance)),

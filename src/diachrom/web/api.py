@@ -3,15 +3,14 @@
 from fastapi import APIRouter
 
 from diachrom.web.needs import OpenStore
-from diachrom.work import matching, predicting, profiling
+from diachrom.work import guessing, matching, predicting, profiling
 from diachrom.work.documents import (
     PredictAnswer,
     PredictRequest,
-    ProfileAnswer,
-    ProfileRequest,
     Refusal,
 )
 from diachrom.work.match_documents import MatchAnswer, MatchRequest
+from diachrom.work.profile_documents import GuessAnswer, GuessRequest, ProfileAnswer, ProfileRequest
 
 router = APIRouter(
     prefix="/api",
@@ -34,3 +33,8 @@ def match(request: MatchRequest, store: OpenStore) -> MatchAnswer:
 @router.post("/profile", summary="Derive a paint's profile from a contrast card", response_model_exclude_none=True)
 def profile(request: ProfileRequest) -> ProfileAnswer:
     return profiling.answer(request)
+
+
+@router.post("/guess", summary="Guess a paint's profile from its kind and one colour", response_model_exclude_none=True)
+def guess(request: GuessRequest) -> GuessAnswer:
+    return guessing.answer(request)

@@ -15,6 +15,7 @@ from diachrom.errors import InvalidInput
 from diachrom.store import paints
 from diachrom.store.bottles import Bottle, StockEntry
 from diachrom.store.paints import PaintRecord
+from diachrom.web import guess_view
 from diachrom.web.answers import go
 from diachrom.web.choices import Choice
 from diachrom.web.frame import frame
@@ -109,13 +110,15 @@ def new_paint(request: Request, store: OpenStore) -> Response:
         "new_paint.html",
         fields=[one for key in first for one in fields if one.key == key],
         more=[one for one in fields if one.key not in first],
+        seen=guess_view.SEEN,
+        hiding=guess_view.hiding(),
         frame=frame(request, store, "shelf"),
     )
 
 
 @router.post("/shelf/new")
 def add_paint(request: Request, store: OpenStore, given: GivenForm) -> Response:
-    bottle = shelf_keeping.add_paint(store, given, colour=given.get("colour", ""), at=clock.now())
+    bottle = shelf_keeping.add_paint(store, given, at=clock.now())
     return go(request, f"/bottles/{bottle}")
 
 

@@ -8,7 +8,7 @@ from fastapi.responses import Response
 from markupsafe import Markup
 
 from diachrom.core.film.grounds import GROUNDS
-from diachrom.core.mixing.card_sheet import CROSSES, HEIGHT_MM, LABEL, MARKS, PRINTED, WIDTH_MM, Place
+from diachrom.core.mixing.card_sheet import CROSSES, HEIGHT_MM, LABEL, MARKS, PRINTED, WIDTH_MM, Place, SheetField
 from diachrom.exchange import marks
 from diachrom.store import spray_outs as kept
 from diachrom.web.answers import own_address
@@ -39,17 +39,31 @@ class Printed:
 
 @dataclass(frozen=True)
 class SheetPage:
-    number: int
+    """What is printed, and the words around it."""
+
+    number: str  # "card 5"
     name: str
     detail: str
-    width: float
-    height: float
-    marks: Sequence[str]  # paths
-    crosses: Sequence[Place]
     fields: Sequence[Printed]
     qr: Markup
     qr_place: Place
     by_hand: Sequence[str]  # grounds that no printer makes
+    spray: str
+    back: str
+    width: float = WIDTH_MM
+    height: float = HEIGHT_MM
+    crosses: Sequence[Place] = CROSSES
+
+    @property
+    def marks(self) -> Sequence[str]:
+        return [mark_path(mark) for mark in range(len(MARKS))]
+
+
+def printed(one: SheetField, label: str) -> Printed:
+    """A field in its ink, where a printer has one."""
+    ink = PRINTED.get(one.ground)
+    grey = None if ink is None else "#" + 3 * f"{round(255 * (1 - ink)):02x}"
+    return Printed(one.place, grey, label, one.place.y - LABEL / 3)
 
 
 def mark_path(mark: int) -> str:
@@ -72,23 +86,19 @@ def sheet(request: Request, store: OpenStore, number: RowId) -> Response:
     sprayed = {one.ground for one in card.patches}
     fields = []
     for one in laid.fields:
-        ink = PRINTED.get(one.ground)
-        grey = None if ink is None else "#" + 3 * f"{round(255 * (1 - ink)):02x}"
         name = words[one.ground][:LONGEST_LABEL] if one.ground in sprayed else "foil"
-        label = f"{name}, {count(one.coats, 'coat') if one.coats else 'bare'}"
-        fields.append(Printed(one.place, grey, label, one.place.y - LABEL / 3))
+        fields.append(printed(one, f"{name}, {count(one.coats, 'coat') if one.coats else 'bare'}"))
+    name = called(card, contents(store, card.draft))
     page = SheetPage(
-        card.id,
-        called(card, contents(store, card.draft)),
+        f"card {card.id}",
+        f"Card {card.id}: {name}",
         f"{day(card.at)} · {how_words(card)}",
-        WIDTH_MM,
-        HEIGHT_MM,
-        [mark_path(mark) for mark in range(len(MARKS))],
-        CROSSES,
         fields,
         qr(own_address(request) + card_sheets.address(card)),
         laid.qr,
         [_by_hand(key, words[key]) for key in laid.columns if key not in PRINTED and key in sprayed],
+        "Spray each field with its number of coats",
+        f"/spray-outs/{card.id}",
     )
     return render("card_sheet.html", page=page, frame=frame(request, store, "mix"))
 

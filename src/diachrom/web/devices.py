@@ -11,7 +11,7 @@ from diachrom.errors import InstrumentError
 from diachrom.web.choices import Choice
 from diachrom.web.needs import AtBench
 from diachrom.web.pages import render
-from diachrom.work import carding, dropping
+from diachrom.work import card_readings, dropping
 from diachrom.work.devices import Devices
 
 router = APIRouter()
@@ -104,5 +104,5 @@ def calibrate(devices: AtBench, key: Annotated[str, Form()]) -> Response:
     if key in devices.scales:
         dropping.tare(devices, key)
     else:
-        carding.calibrate(devices, key)
+        card_readings.calibrate(devices, key)
     return _panel(devices, key)

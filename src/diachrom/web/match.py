@@ -8,6 +8,7 @@ from fastapi import APIRouter, Form, Request
 from fastapi.responses import Response
 
 from diachrom import clock
+from diachrom.core.film.surface import surface_of
 from diachrom.core.mixing.layers import COATS_UM
 from diachrom.core.mixing.prediction import ANGLES_DEG
 from diachrom.errors import InvalidInput
@@ -105,13 +106,15 @@ def settings(request: Request, store: OpenStore, given: GivenForm) -> Response:
 
 def _as_given(old: Settings, given: Mapping[str, str]) -> Settings:
     """What the form says; the rest stays. Raises InvalidInput."""
+    clear_coat, satin = surface_of(given.get("surface", old.surface))
     try:
         return replace(
             old,
             ground=given.get("ground", old.ground)[:80],
             film_um=number(given.get("film_um", str(old.film_um))),
             coats=int(given.get("coats", old.coats)),
-            clear_coat=given.get("clear_coat", "true") == "true",
+            clear_coat=clear_coat,
+            satin=satin,
             max_paints=int(given.get("max_paints", old.max_paints)),
             max_drops=int(given.get("max_drops", old.max_drops)),
             open_first=given.get("open_first", "true" if old.open_first else "false") == "true",

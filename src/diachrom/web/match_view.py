@@ -3,6 +3,7 @@
 from collections.abc import Sequence
 from dataclasses import dataclass
 
+from diachrom.core.film.surface import SURFACES, surface_key
 from diachrom.core.light import words
 from diachrom.core.mixing.alternatives import Alternative
 from diachrom.core.mixing.draft import Part
@@ -73,7 +74,8 @@ def target_view(store: Store, one: Target) -> TargetView:
 def seen_words(store: Store, seen: Seen) -> str:
     """On what, under what, at which angle it was looked at."""
     on = "" if seen.ground is None else f"on {over(store, seen.ground).words}"
-    under = {None: "", True: "under clear", False: "matte"}[seen.clear_coat]
+    known = seen.clear_coat is not None
+    under = SURFACES[surface_key(clear_coat=bool(seen.clear_coat), satin=seen.satin)] if known else ""
     angles = [angle for angle in seen.views if angle is not None]
     at = "" if not angles else f"at {angles[0]:g}°" if len(angles) == 1 else f"at {len(angles)} angles"
     return ", ".join(filter(None, [on, under, at]))

@@ -87,11 +87,11 @@ def spray(
     ground: Annotated[str | None, Form()] = None,
     film_um: Annotated[float | None, Form()] = None,
     coats: Annotated[int | None, Form()] = None,
-    clear_coat: Annotated[bool | None, Form()] = None,
+    surface: Annotated[str | None, Form()] = None,
     sealed: Annotated[bool | None, Form()] = None,
 ) -> Response:
     now = clock.now()
-    cup.spray_as(store, ground=ground, film_um=film_um, coats=coats, clear_coat=clear_coat, sealed=sealed, at=now)
+    cup.spray_as(store, ground=ground, film_um=film_um, coats=coats, surface=surface, sealed=sealed, at=now)
     return _changed(request, store)
 
 

@@ -5,6 +5,7 @@ from dataclasses import dataclass
 
 from diachrom import clock
 from diachrom.core.film.paint import KINDS
+from diachrom.core.film.surface import SURFACES
 from diachrom.core.light import words
 from diachrom.core.light.lights import against_water, light
 from diachrom.core.mixing.cup import AIRBRUSH_CUP_ML
@@ -89,7 +90,8 @@ class MixPage:
     film_um: float
     coats: int
     most_coats: int
-    clear_coat: bool
+    surface: str
+    next_surface: str
     sealed: bool
     own_ground: str
     light: str
@@ -150,7 +152,8 @@ def mix_page(seen: CupSeen, said: str = "", *, large: bool = False) -> MixPage:
         film_um=draft.film_um,
         coats=draft.coats,
         most_coats=MOST_COATS_SHOWN,
-        clear_coat=draft.clear_coat,
+        surface=draft.surface,
+        next_surface=_after(draft.surface),
         sealed=draft.sealed,
         own_ground=draft.own_ground,
         light=draft.light,
@@ -273,3 +276,9 @@ def _beside_cup(cup: Colour | None, patch: Colour) -> str:
         return ", as the ground is: nothing in the cup colours."
     said = words.difference(cup.lab, patch.lab)
     return f", {said} as in the cup." if said.startswith("the same") else f", {said} than in the cup."
+
+
+def _after(surface: str) -> str:
+    """What a press on the surface makes of it."""
+    keys = list(SURFACES)
+    return keys[(keys.index(surface) + 1) % len(keys)]

@@ -13,15 +13,16 @@ from diachrom.core.film.paint import KINDS
 from diachrom.core.light.words import closeness
 from diachrom.core.mixing.contrast_card import on_card
 from diachrom.core.mixing.draft import Part
+from diachrom.core.mixing.guess_basis import GUESSED
 from diachrom.core.mixing.instead import THIN_UM
-from diachrom.core.mixing.one_colour import GUESSED
 from diachrom.store import bottles, paints, recipes
 from diachrom.store.paints import ProfileVersion
+from diachrom.web import guess_view
 from diachrom.web.answers import go
 from diachrom.web.choices import Choice
 from diachrom.web.frame import frame
 from diachrom.web.mix_view import bottle_detail
-from diachrom.web.needs import FormRowId, OpenStore
+from diachrom.web.needs import FormRowId, GivenForm, OpenStore
 from diachrom.web.pages import render
 from diachrom.web.plot import Plot
 from diachrom.web.profile_plots import spectra
@@ -93,7 +94,8 @@ def show(request: Request, store: OpenStore, paint_id: str) -> Response:
         double,
         record.merged_into,
     )
-    return render("paint.html", page=page, frame=frame(request, store, "shelf"))
+    hiding = guess_view.hiding()
+    return render("paint.html", page=page, seen=guess_view.SEEN, hiding=hiding, frame=frame(request, store, "shelf"))
 
 
 def _profile(one: ProfileVersion) -> ProfileView:
@@ -119,8 +121,8 @@ def card(request: Request, store: OpenStore, paint_id: str) -> Response:
 
 
 @router.post("/paints/{paint_id}/guess")
-def guess(request: Request, store: OpenStore, paint_id: str, colour: Text = "") -> Response:
-    version = carding.guess_again(store, paint_id, colour, at=clock.now())
+def guess(request: Request, store: OpenStore, paint_id: str, given: GivenForm) -> Response:
+    version = carding.guess_again(store, paint_id, given, at=clock.now())
     return go(request, f"/paints/{paint_id}/effects?before={version - 1}&after={version}")
 
 

@@ -9,13 +9,14 @@ from fastapi.responses import Response
 
 from diachrom import clock
 from diachrom.exchange.photos import Spot
+from diachrom.store import cards
 from diachrom.web.answers import go
 from diachrom.web.choices import Choice, Group
 from diachrom.web.frame import frame
 from diachrom.web.match_view import TargetView
 from diachrom.web.needs import OpenStore, RowId
 from diachrom.web.pages import render
-from diachrom.work import carding, picking
+from diachrom.work import card_readings, carding, picking
 
 router = APIRouter()
 Place = Annotated[int, Form(ge=0, le=20_000)]
@@ -57,7 +58,7 @@ def bring(
     request: Request, store: OpenStore, card: RowId, field: Annotated[str, Form()], file: Annotated[UploadFile, File()]
 ) -> Response:
     photo = picking.keep(store, file.filename or "photo", file.file.read(), at=clock.now())
-    return go(request, f"/cards/{card}/photo/{photo}?field={field[:20]}")
+    return go(request, f"/cards/{card}/photo/{photo}?field={field[:24]}")
 
 
 @router.get("/photos/{photo}.png")
@@ -66,9 +67,9 @@ def picture(store: OpenStore, photo: RowId) -> Response:
 
 
 @router.get("/cards/{card}/photo/{photo}")
-def show(request: Request, store: OpenStore, card: RowId, photo: RowId, field: str = "over_white") -> Response:
+def show(request: Request, store: OpenStore, card: RowId, photo: RowId, field: str = "white") -> Response:
     found = picking.photo(store, photo)
-    words = carding.FIELD_WORDS.get(field, field)
+    words = next((one.words for one in carding.fields_of(cards.card(store, card)) if one.key == field), field)
     action = f"/cards/{card}/photo/{photo}"
     page = PhotoPage(photo, found.name, found.width, found.height, action, field, words, f"/cards/{card}")
     return render("photo.html", page=page, frame=frame(request, store, "shelf"))
@@ -78,5 +79,5 @@ def show(request: Request, store: OpenStore, card: RowId, photo: RowId, field: s
 def pick(
     request: Request, store: OpenStore, card: RowId, photo: RowId, spot: PickedSpot, field: Annotated[str, Form()]
 ) -> Response:
-    carding.from_photo(store, card, field, photo, spot, at=clock.now())
+    card_readings.from_photo(store, card, field, photo, spot, at=clock.now())
     return go(request, f"/cards/{card}")

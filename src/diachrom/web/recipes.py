@@ -10,6 +10,7 @@ from fastapi.responses import RedirectResponse, Response
 
 from diachrom import clock
 from diachrom.core.film.grounds import ground
+from diachrom.core.film.surface import SURFACES
 from diachrom.core.mixing.draft import RECIPE_GROUND, Draft
 from diachrom.core.mixing.strip import Strip
 from diachrom.errors import InvalidInput
@@ -80,8 +81,7 @@ def _ground(key: str) -> str:
 
 
 def how(draft: Draft) -> str:
-    clear = "under clear" if draft.clear_coat else "matte"
-    return f"{coats_words(draft.coats, draft.film_um).lower()} on {_ground(draft.ground)}, {clear}"
+    return f"{coats_words(draft.coats, draft.film_um).lower()} on {_ground(draft.ground)}, {SURFACES[draft.surface]}"
 
 
 def _recipe(one: InBook) -> RecipeView:

@@ -32,6 +32,6 @@ def weeks(value: float | None) -> str:
 
 
 def count(number: int, noun: str) -> str:
-    """ "1 drop", "12 drops", "3 patches"."""
-    many = "es" if noun.endswith("ch") else "s"
+    """ "1 drop", "12 drops", "3 patches", "4 passes"."""
+    many = "es" if noun.endswith(("ch", "ss")) else "s"
     return f"{number} {noun}{'' if number == 1 else many}"

@@ -1,8 +1,9 @@
 """A test card as its page shows it: every patch predicted beside measured, and what would explain the difference."""
 
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 
+from diachrom.core.film.surface import SURFACES
 from diachrom.core.light import words
 from diachrom.core.mixing.advice import NOZZLES_MM
 from diachrom.core.mixing.beside import Beside, Cause
@@ -53,7 +54,8 @@ class HowView:
 
     film_um: float
     thicknesses: Sequence[tuple[float, str]]
-    clear_coat: bool
+    surface: str
+    surfaces: Mapping[str, str]
     nozzle_mm: float | None
     nozzles: Sequence[float]
     pressure_bar: float | None
@@ -88,7 +90,7 @@ def how_words(card: SprayOut) -> str:
     told = [
         f"recipe {card.recipe}, version {card.version}" if card.recipe else "a cup",
         coats_words(draft.coats, draft.film_um).lower(),
-        "cleared" if draft.clear_coat else "matte",
+        "cleared" if draft.clear_coat else SURFACES[draft.surface],
         f"{how.nozzle_mm:g} mm nozzle" if how.nozzle_mm else "",
         f"{how.pressure_bar:.2g} bar" if how.pressure_bar else "",
         f"thinned further by {100 * how.reduction:.0f} %" if how.reduction else "",
@@ -132,7 +134,8 @@ def _how(card: SprayOut) -> HowView:
     return HowView(
         card.draft.film_um,
         thicknesses,
-        card.draft.clear_coat,
+        card.draft.surface,
+        SURFACES,
         how.nozzle_mm,
         sorted({*NOZZLES_MM, *([how.nozzle_mm] if how.nozzle_mm else [])}),
         how.pressure_bar,

@@ -6,6 +6,7 @@ from fastapi import APIRouter, Depends, File, Form, Request, UploadFile
 from fastapi.responses import Response
 
 from diachrom import clock
+from diachrom.core.film.surface import SURFACES, surface_of
 from diachrom.core.mixing.prediction import check_angles
 from diachrom.exchange.spectra import one_of, read_spectra
 from diachrom.store import targets
@@ -31,7 +32,8 @@ def _seen(on: Text = "", under: Text = "", seen_at: Text = "") -> Seen:
     angle = None if not seen_at.strip() else read_number(seen_at, "Seen at")
     if angle is not None:
         check_angles([angle])
-    return Seen(on[:80] or None, {"clear": True, "matte": False}.get(under), (angle,))
+    clear_coat, satin = (None, False) if under not in SURFACES else surface_of(under)
+    return Seen(on[:80] or None, clear_coat, satin, (angle,))
 
 
 SeenAs = Annotated[Seen, Depends(_seen)]

@@ -9,8 +9,9 @@ import numpy as np
 from diachrom.core.film.grounds import GROUNDS
 from diachrom.core.film.layer import Coat
 from diachrom.core.film.paint import mix
+from diachrom.core.film.surface import CLEARED
 from diachrom.core.light.bands import BANDS, Floats
-from diachrom.core.light.lab import lab, lch
+from diachrom.core.light.lab import lab, lab_of_radiance, lch
 from diachrom.core.light.lights import light
 from diachrom.core.light.screen import shown
 from diachrom.core.light.smooth import smooth_reflectance
@@ -122,7 +123,7 @@ def _aim_at(connection: sqlite3.Connection, target: Target) -> None:
     if target.seen.ground is not None:
         settings = replace(settings, ground=target.seen.ground)
     if target.seen.clear_coat is not None:
-        settings = replace(settings, clear_coat=target.seen.clear_coat)
+        settings = replace(settings, clear_coat=target.seen.clear_coat, satin=target.seen.satin)
     targets.set_up(connection, asdict(settings))
 
 
@@ -155,7 +156,7 @@ def read_bait(connection: sqlite3.Connection, devices: Devices, key: str, number
     saved = recipes.version(connection, number)
     draft = saved.draft
     values, words = read_sprayed(connection, devices, key, draft)
-    seen = Seen(draft.ground, draft.clear_coat)
+    seen = Seen(draft.ground, draft.clear_coat, draft.satin)
     name, source = f"Bait of {called(saved)}", f"read by {words.lower()}"
     return _add(connection, name, source, lab(values, under=D65), values, seen, at=at)
 
@@ -177,10 +178,12 @@ def from_recipe(connection: sqlite3.Connection, number: int, *, at: str) -> int:
     draft = saved.draft
     on = over(connection, draft.ground)
     film_um = by_hand(draft.film_um, hands.now(connection)) * draft.coats
-    where = Where(on.ground, film_um, draft.clear_coat, D65, on.below, ALL_ANGLES)
+    where = Where(on.ground, film_um, draft.sheen, D65, on.below, ALL_ANGLES)
     coat = Coat(cup_of(contents(connection, draft)).mix(), where.film_um, draft.coats)
     source = f"recipe {number}, version {saved.version}"
-    return _add(connection, called(saved), source, *_seen(where, coat, draft.ground), at=at)
+    return _add(
+        connection, called(saved), source, *_seen(where, coat, draft.ground, (draft.clear_coat, draft.satin)), at=at
+    )
 
 
 def from_paint(connection: sqlite3.Connection, paint_id: str, *, at: str) -> int:
@@ -192,20 +195,21 @@ def from_paint(connection: sqlite3.Connection, paint_id: str, *, at: str) -> int
     if paint.thins:
         raise InvalidInput(f"{record.full_name} has no colour.", field="paint")
     key = "black" if paint.flake else "white"
-    where = Where(GROUNDS[key], PAINT_FILM_UM, True, D65, views=ALL_ANGLES)
+    where = Where(GROUNDS[key], PAINT_FILM_UM, CLEARED, D65, views=ALL_ANGLES)
     source = "the paint, three light coats"
     coat = Coat(mix([paint], np.ones(1)), PAINT_FILM_UM)
-    return _add(connection, record.full_name, source, *_seen(where, coat, key), at=at)
+    return _add(connection, record.full_name, source, *_seen(where, coat, key, (True, False)), at=at)
 
 
-def _seen(where: Where, coat: Coat, ground: str) -> tuple[Floats, Floats, Seen]:
+def _seen(where: Where, coat: Coat, ground: str, surface: tuple[bool, bool]) -> tuple[Floats, Floats, Seen]:
     """Lab in each view, the spectrum that faces the eye, and how it was looked at."""
-    factors = where.factor(coat)  # (view, band)
+    radiance = where.radiance(coat)  # (view, band)
     views: Views = where.views
+    factors = where.under.factor(radiance)
     if np.ptp(factors, axis=0).max() < 1e-9:
-        factors, views = factors[:1], DIFFUSE
+        radiance, views = radiance[:1], DIFFUSE
     spectrum = np.clip(factors[facing(views)], 0, 1)
-    return lab(factors, under=where.under), spectrum, Seen(ground, where.clear_coat, views)
+    return lab_of_radiance(radiance, under=where.under), spectrum, Seen(ground, *surface, views)
 
 
 def choose(connection: sqlite3.Connection, number: int) -> None:

@@ -143,7 +143,7 @@ def _ladder(connection: sqlite3.Connection, held: Contents, cup: Cup) -> list[tu
             film_um=by_hand(draft.film_um, hand) * (1 - share),
             coats=LADDER_COATS,
             over=[where],
-            clear_coat=draft.clear_coat,
+            sheen=draft.sheen,
             under=light("D65"),
         )
         column = one.columns[0]
@@ -185,7 +185,7 @@ def _beside(
             film_um=by_hand(draft.film_um, hand),
             coats=draft.coats,
             over=[where],
-            clear_coat=draft.clear_coat,
+            sheen=draft.sheen,
             under=light("D65"),
         )
         .columns[0]

@@ -98,6 +98,7 @@ def profile_document(paint: Paint) -> documents.Profile:
         scattering=paint.scattering.tolist(),
         uncertainty=paint.uncertainty,
         bleeds=paint.bleeds,
+        anisotropy=paint.anisotropy,
         **parts,
     )
 

@@ -53,6 +53,7 @@ def _card(one: SprayOut) -> CardDoc:
         coats=draft.coats,
         clear_coat=draft.clear_coat,
         sealed=draft.sealed,
+        satin=draft.satin,
         **vars(one.how),
         counts=one.counts,
         parts=[PartDoc(bottle=part.bottle, drops=part.drops, drop_ml=part.drop_ml) for part in draft.parts],
@@ -87,7 +88,7 @@ def add_cards(
 def _add(connection: sqlite3.Connection, one: CardDoc, places: Mapping[int, int], numbers: Mapping[int, int]) -> None:
     parts = tuple(Part(places[part.bottle], part.drops, part.drop_ml) for part in one.parts)
     ground = ground_here(one.ground, numbers)
-    draft = Draft(parts, one.name, one.mix_note, ground, one.film_um, one.coats, one.clear_coat, one.sealed)
+    draft = Draft(parts, one.name, one.mix_note, ground, one.film_um, one.coats, one.clear_coat, one.sealed, one.satin)
     recipe = None if one.recipe is None else numbers[one.recipe]
     number = spray_outs.add(
         connection,

@@ -159,6 +159,7 @@ class VersionDoc(Document):
     coats: int = Field(ge=1, le=MOST_COATS)
     clear_coat: bool
     sealed: bool = False
+    satin: bool = False
     parts: list[PartDoc] = Field(min_length=1, max_length=100)
     story: list[ToldDoc] = Field(default=[], max_length=2000)
 
@@ -198,6 +199,7 @@ class CardDoc(Document):
     coats: int = Field(ge=1, le=MOST_COATS)
     clear_coat: bool
     sealed: bool = False
+    satin: bool = False
     nozzle_mm: float | None = Field(default=None, ge=0.1, le=3)
     pressure_bar: float | None = Field(default=None, ge=0.1, le=10)
     reduction: float = Field(default=0.0, ge=0, le=0.9)

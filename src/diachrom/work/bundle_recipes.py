@@ -20,10 +20,16 @@ def every_recipe(connection: sqlite3.Connection) -> list[RecipeDoc]:
     ]
 
 
+HOW = ("name", "note", "ground", "film_um", "coats", "clear_coat", "sealed", "satin")
+
+
 def _version(connection: sqlite3.Connection, one: recipes.Version) -> VersionDoc:
     draft = one.draft
     parts = [PartDoc(bottle=part.bottle, drops=part.drops, drop_ml=part.drop_ml) for part in draft.parts]
-    own = {key: getattr(draft, key) for key in ("name", "note", "ground", "film_um", "coats", "clear_coat", "sealed")}
+    own = {
+        key: getattr(draft, key)
+        for key in ("name", "note", "ground", "film_um", "coats", "clear_coat", "sealed", "satin")
+    }
     told = [ToldDoc.model_validate(asdict(told)) for told in stories.of(connection, one.recipe, one.version)]
     return VersionDoc(parent=one.parent_version, at=one.at, parts=parts, story=told, **own)
 
@@ -72,4 +78,5 @@ def _draft(version: VersionDoc, places: Mapping[int, int], numbers: Mapping[int,
         version.coats,
         version.clear_coat,
         version.sealed,
+        version.satin,
     )

@@ -1,7 +1,7 @@
-"""A contrast card from the bare card to a profile: readings from any source, what they come to, and saying yes."""
+"""A contrast card from the bare card to a profile: its fields, what was read of them comes to, and saying yes."""
 
 import sqlite3
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, replace
 
 import numpy as np
@@ -11,42 +11,51 @@ from diachrom.core.light.bands import Floats
 from diachrom.core.light.difference import delta_e
 from diachrom.core.light.lab import lab
 from diachrom.core.light.lights import light
-from diachrom.core.light.smooth import smooth_reflectance
-from diachrom.core.mixing.contrast_card import USUAL_SCATTERING, contrast_ratio, from_card, strength
+from diachrom.core.mixing.contrast_card import (
+    NOISE,
+    PASS_UM,
+    STEPS,
+    USUAL_SCATTERING,
+    Bare,
+    CardFilm,
+    contrast_ratio,
+    from_card,
+    strength,
+)
 from diachrom.core.mixing.layers import MOST_COATS, THICKEST_COAT_UM
-from diachrom.errors import InvalidInput
-from diachrom.exchange.photos import Spot
-from diachrom.exchange.spectra import Sample, too_light_for_black
-from diachrom.instruments import truth
-from diachrom.instruments.simulated import TILE
-from diachrom.store import cards, paints, waiting
-from diachrom.store.cards import FIELDS, Card, Reading
+from diachrom.errors import DiachromError, InvalidInput
+from diachrom.store import cards, paints
+from diachrom.store.cards import MOST_STEPS, Card, Reading
 from diachrom.store.connection import writing
 from diachrom.store.paints import PaintRecord
-from diachrom.work import picking
-from diachrom.work.devices import Devices
-from diachrom.work.shelf_keeping import guess, keep_profile
-from diachrom.work.typed import typed_colour
+from diachrom.work import guessing
+from diachrom.work.shelf_keeping import keep_profile
 
-FIELD_WORDS = {
-    "white": "bare white",
-    "black": "bare black",
-    "over_white": "paint over white",
-    "over_black": "paint over black",
-}
-GROUND_OF = {"white": "white", "over_white": "white", "black": "black", "over_black": "black"}
-# How uncertain a profile's strength is, by the least sure source among its readings.
-UNCERTAINTY = {"reader": 0.04, "file": 0.04, "Lab": 0.06, "hex": 0.08, "photo": 0.12}
-FILM_UM, COATS = 8.0, 3
+LET_DOWN_PASSES = 4
+MOST_WHITE_DROPS = 100
+# How far a reading may be off, one standard deviation of reflectance, by its source; the least sure one counts.
+NOISE_OF = {"reader": NOISE, "file": NOISE, "Lab": 0.006, "hex": 0.008, "photo": 0.015}
+HAND = 0.05  # of all of a card's films alike: nobody sprays a card as thick as meant
+UNSURE = 0.25  # of strength: more than that is not accepted
 D65 = light("D65")
+
+
+@dataclass(frozen=True)
+class Field:
+    """A field of a card: what it is called, which half it lies on, and how many passes lie there."""
+
+    key: str
+    words: str
+    ground: str
+    passes: int
+    let_down: bool = False
 
 
 @dataclass(frozen=True, eq=False)
 class FieldSeen:
     """One field of a card: its readings, their mean, and how far they lie apart."""
 
-    key: str
-    words: str
+    field: Field
     readings: Sequence[Reading]
     mean: Floats | None  # (band,)
     apart: float  # largest dE from the mean
@@ -58,9 +67,16 @@ class Derived:
 
     paint: Paint
     uncertain_nm: tuple[float, ...]
+    saturated_nm: tuple[float, ...]
     fit_delta_e: float
-    contrast_ratio: float  # as measured, of the card's own film
+    sheen: float
+    contrast_ratio: float  # as measured, of the thickest film that was read
+    thickest_um: float
     stronger: float  # than the profile before, as a factor of absorption where it absorbs
+
+    @property
+    def sure(self) -> bool:
+        return self.paint.uncertainty <= UNSURE
 
 
 @dataclass(frozen=True, eq=False)
@@ -72,11 +88,31 @@ class CardSeen:
     fields: Sequence[FieldSeen]
     before: Paint
     derived: Derived | None
-    problem: str  # why nothing was derived though all fields were read
+    problem: str  # why nothing was derived though enough fields were read
 
     @property
     def missing(self) -> list[str]:
-        return [field.words for field in self.fields if field.mean is None]
+        return [one.field.words for one in self.fields if one.mean is None]
+
+
+def fields_of(card: Card) -> list[Field]:
+    """The bare card first, then film by film, then the one that is let down."""
+    found = [Field("white", "bare white", "white", 0), Field("black", "bare black", "black", 0)]
+    for passes in card.steps:
+        thick = f"{passes} {'pass' if passes == 1 else 'passes'}, {passes * card.film_um:g} µm"
+        found += [Field(f"over_{key}:{passes}", f"over {key}, {thick}", key, passes) for key in ("white", "black")]
+    if card.white_paint is not None:
+        words = f"let down 1 to {card.white_drops}, over"
+        found += [Field(f"let_down_{key}", f"{words} {key}", key, LET_DOWN_PASSES, True) for key in ("white", "black")]
+    return found
+
+
+def field_of(card: Card, key: str) -> Field:
+    """Raises InvalidInput."""
+    found = next((one for one in fields_of(card) if one.key == key), None)
+    if found is None:
+        raise InvalidInput(f"This card has no field '{key[:20]}'.", field="field")
+    return found
 
 
 def can_be_carded(kind: str) -> bool:
@@ -97,7 +133,7 @@ def begin(connection: sqlite3.Connection, paint_id: str, *, at: str) -> int:
         known = cards.under_way(connection, paint_id)
         if known is not None:
             return known
-        return cards.new(connection, paint_id=paint_id, at=at, film_um=FILM_UM, coats=COATS, clear_coat=True)
+        return cards.new(connection, paint_id=paint_id, at=at, film_um=PASS_UM, steps=STEPS)
 
 
 def see(connection: sqlite3.Connection, number: int) -> CardSeen:
@@ -108,24 +144,23 @@ def see(connection: sqlite3.Connection, number: int) -> CardSeen:
     before = next(
         (one.paint for one in versions if card.version is None or one.version < card.version), versions[0].paint
     )
-    fields = [_field(key, card.readings) for key in FIELDS]
+    fields = [_field(one, card.readings) for one in fields_of(card)]
     derived, problem = None, ""
-    if all(field.mean is not None for field in fields):
-        try:
-            derived = _derive(card, fields, before)
-        except InvalidInput as error:
-            problem = str(error)
+    try:
+        derived = _derive(connection, card, fields, before)
+    except DiachromError as error:
+        problem = str(error)
     return CardSeen(card, record, fields, before, derived, problem)
 
 
-def _field(key: str, readings: Sequence[Reading]) -> FieldSeen:
-    own = [one for one in readings if one.field == key]
+def _field(field: Field, readings: Sequence[Reading]) -> FieldSeen:
+    own = [one for one in readings if one.field == field.key]
     spectra = np.array([one.reflectance for one in own if one.counts])
     if not len(spectra):
-        return FieldSeen(key, FIELD_WORDS[key], own, None, 0.0)
+        return FieldSeen(field, own, None, 0.0)
     mean = spectra.mean(axis=0)
     apart = delta_e(lab(spectra, under=D65), lab(mean, under=D65)).max()
-    return FieldSeen(key, FIELD_WORDS[key], own, mean, float(apart))
+    return FieldSeen(field, own, mean, float(apart))
 
 
 def spectrum_of(reading: Reading) -> Floats:
@@ -133,132 +168,148 @@ def spectrum_of(reading: Reading) -> Floats:
     return np.array(reading.reflectance)
 
 
-def _derive(card: Card, fields: Sequence[FieldSeen], before: Paint) -> Derived:
-    means = {field.key: field.mean for field in fields if field.mean is not None}
+def white_of(connection: sqlite3.Connection, card: Card) -> Paint | None:
+    """What its paint is let down with."""
+    return None if card.white_paint is None else paints.profile(connection, card.white_paint)
+
+
+def _derive(connection: sqlite3.Connection, card: Card, fields: Sequence[FieldSeen], before: Paint) -> Derived | None:
+    """None while the bare card or every film still wants a reading."""
+    means = {one.field.key: one.mean for one in fields if one.mean is not None}
+    films, white = [], white_of(connection, card)
+    for passes in card.steps:
+        pair = means.get(f"over_white:{passes}"), means.get(f"over_black:{passes}")
+        if pair[0] is not None and pair[1] is not None:
+            films.append(CardFilm(passes * card.film_um, pair[0], pair[1]))
+    let_down = means.get("let_down_white"), means.get("let_down_black")
+    if white is not None and let_down[0] is not None and let_down[1] is not None:
+        share = 1 / (1 + card.white_drops)
+        films.append(CardFilm(LET_DOWN_PASSES * card.film_um, let_down[0], let_down[1], share, white))
+    if not films or "white" not in means or "black" not in means:
+        return None
     if means["white"].mean() <= means["black"].mean():
         raise InvalidInput("The bare white field is not lighter than the black one: are they swapped?", field="white")
-    found = from_card(**means, film_um=card.film_um * card.coats, clear_coat=card.clear_coat, kind=before.kind)
-    sources = {one.source.split(":")[0] for one in card.readings if one.counts}
-    uncertainty = max(UNCERTAINTY[source] for source in sources)
+    noise = max(NOISE_OF.get(one.source.split(":")[0], NOISE) for one in card.readings if one.counts)
+    bare = Bare(means["white"], means["black"], 0.0 if card.clear_coat else None)
+    found = from_card(films, bare, kind=before.kind, noise=noise)
+    uncertainty = min(float(np.hypot(found.uncertainty, HAND)), 1.0)
     paint = replace(before, absorption=found.absorption, scattering=found.scattering, uncertainty=uncertainty)
-    hiding = contrast_ratio(means["over_black"], means["over_white"])
-    stronger = strength(found.absorption, before.absorption)
-    return Derived(paint, found.uncertain_nm, found.fit_delta_e, hiding, stronger)
+    thickest = max((one for one in films if one.let_down is None), key=lambda one: one.film_um, default=films[0])
+    return Derived(
+        paint,
+        found.uncertain_nm,
+        found.saturated_nm,
+        found.fit_delta_e,
+        found.sheen,
+        contrast_ratio(thickest.over_black, thickest.over_white),
+        thickest.film_um,
+        strength(found.absorption, before.absorption),
+    )
 
 
-def describe(connection: sqlite3.Connection, card: int, *, film_um: float, coats: int, clear_coat: bool) -> None:
-    """Say how it was sprayed. Raises CardNotFound, InvalidInput."""
+def describe(connection: sqlite3.Connection, card: int, given: Mapping[str, str]) -> None:
+    """Say how it was sprayed: film_um of a pass, steps ("1, 4, 12"), clear_coat, white_paint and white_drops, as typed;
+    what is not given stays. Raises CardNotFound, InvalidInput."""
+    found = cards.card(connection, card)
+    film_um = _number(given.get("film_um", f"{found.film_um:g}"), "film_um", "A pass in µm")
     if not 0 < film_um <= THICKEST_COAT_UM:
-        raise InvalidInput(f"A coat is 0 to {THICKEST_COAT_UM:.0f} µm, not {film_um:g}.", field="film_um")
-    if not 1 <= coats <= MOST_COATS:
-        raise InvalidInput(f"Coats must be 1 to {MOST_COATS}, not {coats}.", field="coats")
+        raise InvalidInput(f"A pass is above 0 and up to {THICKEST_COAT_UM:.0f} µm, not {film_um:g}.", field="film_um")
+    white = given.get("white_paint", found.white_paint or "") or None
+    if white is not None and not whites_for(connection, found, white):
+        raise InvalidInput("Let it down with a white of the shelf that is no other mix.", field="white_paint")
+    drops = _number(given.get("white_drops", f"{found.white_drops}"), "white_drops", "Drops of white")
+    if not (drops.is_integer() and 1 <= drops <= MOST_WHITE_DROPS):
+        raise InvalidInput(f"Drops of white are 1 to {MOST_WHITE_DROPS}, not {drops:g}.", field="white_drops")
+    steps = _steps(given["steps"]) if "steps" in given else found.steps
+    clear = given.get("clear_coat", "true" if found.clear_coat else "false") == "true"
     with writing(connection):
-        _open(connection, card)
-        cards.describe(connection, card, film_um=film_um, coats=coats, clear_coat=clear_coat)
+        still_open(connection, card)
+        cards.describe(
+            connection,
+            card,
+            film_um=film_um,
+            steps=steps,
+            clear_coat=clear,
+            white_paint=white,
+            white_drops=int(drops),
+        )
 
 
-def _open(connection: sqlite3.Connection, card: int) -> Card:
-    """A card that still takes readings."""
+def _number(text: str, field: str, words: str) -> float:
+    try:
+        return float(text.replace(",", "."))
+    except ValueError:
+        raise InvalidInput(f"{words}: '{text[:20]}' is no number.", field=field) from None
+
+
+def _steps(text: str) -> tuple[int, ...]:
+    """ "1, 4, 12" -> the passes of each film. Raises InvalidInput."""
+    parts = text.replace(";", ",").replace(",", " ").split()
+    if not parts or len(parts) > MOST_STEPS or not all(one.isdecimal() and len(one) < 4 for one in parts):
+        raise InvalidInput(
+            f"'{text[:30]}' are no passes: write 1 to {MOST_STEPS} whole numbers, as in 1, 4, 12.", field="steps"
+        )
+    found = tuple(sorted({int(one) for one in parts}))
+    if not (found[0] >= 1 and found[-1] <= MOST_COATS):
+        raise InvalidInput(f"A film has 1 to {MOST_COATS} passes.", field="steps")
+    return found
+
+
+def whites_for(connection: sqlite3.Connection, card: Card, only: str = "") -> list[PaintRecord]:
+    """Paints that can let this one down: pale ones that hide, by their profiles."""
+    return [
+        one
+        for one in paints.every_record(connection)
+        if one.id != card.paint_id
+        and not one.retired
+        and only in ("", one.id)
+        and one.kind in ("opaque", "primer")
+        and _is_white(paints.profile(connection, one.id))
+    ]
+
+
+def _is_white(paint: Paint) -> bool:
+    return bool(paint.scattering.mean() > 0.15 and paint.absorption[5:].mean() < 0.02 * paint.scattering.mean())
+
+
+def still_open(connection: sqlite3.Connection, card: int) -> Card:
+    """A card that still takes readings. Raises InvalidInput for one that a profile has come of."""
     found = cards.card(connection, card)
     if found.version is not None:
         raise InvalidInput("A profile has come of this card already: spray a new one.", field="card")
     return found
 
 
-def _add(connection: sqlite3.Connection, card: int, field: str, source: str, values: Floats, *, at: str) -> None:
-    if field not in FIELDS:
-        raise InvalidInput(f"A card has no field '{field[:20]}'.", field="field")
-    with writing(connection):
-        _open(connection, card)
-        reflectance = [round(value, 6) for value in values.tolist()]
-        cards.add_reading(connection, card, field=field, at=at, source=source, reflectance=reflectance)
-
-
-def read_by_device(
-    connection: sqlite3.Connection, card: int, field: str, devices: Devices, key: str, *, lifted: bool, at: str
-) -> None:
-    """Read a field with a colour reader; the simulated one is put on what is really there, or held in the air.
-
-    Raises InstrumentError; what was read before stays.
-    """
-    found = _open(connection, card)
-    with devices.reader(key) as reader:
-        reader.device.under = None if lifted else _really_there(connection, found, field)
-        values = reader.client.read()
-        source = f"reader:{reader.words}"
-    _add(connection, card, field, source, values, at=at)
-
-
-def _really_there(connection: sqlite3.Connection, card: Card, field: str) -> Floats:
-    film_um = card.film_um * card.coats if field.startswith("over_") else 0.0
-    # The truth lies behind the first profile, whatever was believed since.
-    paint = paints.profile_versions(connection, card.paint_id)[-1].paint
-    ground = GROUND_OF.get(field, "white")
-    return truth.of_field(
-        card.paint_id, paint, ground=ground, film_um=film_um, clear_coat=card.clear_coat, card=card.id
-    )
-
-
-def calibrate(devices: Devices, key: str) -> None:
-    """Put the reader on its tile and calibrate it. Raises InstrumentError."""
-    with devices.reader(key) as reader:
-        reader.device.under = TILE
-        reader.client.calibrate()
-
-
-def type_in(connection: sqlite3.Connection, card: int, field: str, text: str, *, at: str) -> None:
-    """A field's colour as typed: "#rrggbb", or L*, a* and b*. Raises InvalidInput."""
-    point, source = typed_colour(text)
-    _add(connection, card, field, source, smooth_reflectance(point, under=D65), at=at)
-
-
-def from_sample(
-    connection: sqlite3.Connection, card: int, field: str, sample: Sample, *, asked: bool = False, at: str
-) -> None:
-    """A field's spectrum out of a file. Raises InvalidInput for a bare black that is none, unless that was asked."""
-    if field == "black" and not asked and (question := too_light_for_black(sample)):
-        raise InvalidInput(question, field="values")
-    _add(connection, card, field, f"file:{sample.name}"[:80], sample.reflectance, at=at)
-
-
-def from_photo(connection: sqlite3.Connection, card: int, field: str, photo: int, spot: Spot, *, at: str) -> None:
-    """A field's colour picked from a photo, balanced by its grey patch."""
-    name = waiting.photo(connection, photo).name
-    _add(
-        connection,
-        card,
-        field,
-        f"photo:{name[:60]}{picking.caution(spot)}",
-        smooth_reflectance(spot.lab, under=D65),
-        at=at,
-    )
-
-
-def set_aside(connection: sqlite3.Connection, card: int, reading: int) -> None:
-    """Leave a reading out of the mean, or take it in again."""
-    with writing(connection):
-        _open(connection, card)
-        cards.set_aside(connection, card, reading)
-
-
 def accept(connection: sqlite3.Connection, card: int, *, at: str) -> int:
     """Make the derived profile the paint's next version; returns its number. Raises InvalidInput."""
     seen = see(connection, card)
     if seen.derived is None:
-        missing = f"still to be read: {', '.join(seen.missing)}" if seen.missing else seen.problem
+        missing = seen.problem or f"still to be read: {', '.join(seen.missing)}"
         raise InvalidInput(f"No profile can be taken from this card yet; {missing}.", field="card")
+    if not seen.derived.sure:
+        raise InvalidInput(how_to_be_sure(seen.derived), field="card")
     with writing(connection):
-        _open(connection, card)
+        still_open(connection, card)
+        passes = ", ".join(str(one) for one in seen.card.steps)
         version = keep_profile(
             connection,
             seen.derived.paint,
             paint_id=seen.card.paint_id,
-            source=f"contrast card {card}, {seen.card.coats} coats of {seen.card.film_um:g} µm",
+            source=f"contrast card {card}, {passes} passes of {seen.card.film_um:g} µm",
             at=at,
             uncertain_nm=seen.derived.uncertain_nm,
         )
         cards.accepted(connection, card, version)
     return version
+
+
+def how_to_be_sure(found: Derived) -> str:
+    """Why a card is not accepted, and what helps."""
+    within, wanted = (f"{100 * share:.0f} %" for share in (found.paint.uncertainty, UNSURE))
+    return (
+        f"This card tells how strong the paint is within {within} only, and a profile wants {wanted}. Add a second, "
+        "thinner film, or a field that is let down with white, and read that too."
+    )
 
 
 def go_back_to(connection: sqlite3.Connection, paint_id: str, version: int, *, at: str) -> int:
@@ -274,11 +325,11 @@ def go_back_to(connection: sqlite3.Connection, paint_id: str, version: int, *, a
         )
 
 
-def guess_again(connection: sqlite3.Connection, paint_id: str, colour: str, *, at: str) -> int:
+def guess_again(connection: sqlite3.Connection, paint_id: str, given: Mapping[str, str], *, at: str) -> int:
     """Another guess from one colour and the kind, as the paint's next version. Raises PaintNotFound, InvalidInput."""
     record = paints.record(connection, paint_id)
-    if not colour.strip():
+    if not given.get("colour", "").strip():
         raise InvalidInput(f"{record.full_name}: say its colour as #rrggbb.", field="colour")
-    profile = guess(record.full_name, record.kind, colour)
+    profile, source = guessing.profile(record.full_name, record.kind, given)
     with writing(connection):
-        return keep_profile(connection, profile, paint_id=paint_id, source=f"guessed from {colour.strip()}", at=at)
+        return keep_profile(connection, profile, paint_id=paint_id, source=source, at=at)

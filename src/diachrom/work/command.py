@@ -9,8 +9,9 @@ from pydantic import BaseModel, ValidationError
 from diachrom import clock
 from diachrom.errors import FileExists, InvalidInput
 from diachrom.store.connection import connected, writing
-from diachrom.work import documents, exporting, importing, matching, predicting, profiling
+from diachrom.work import documents, exporting, guessing, importing, matching, predicting, profiling
 from diachrom.work.match_documents import MatchRequest
+from diachrom.work.profile_documents import GuessRequest, ProfileRequest
 
 Kind = TypeVar("Kind", bound=BaseModel)
 
@@ -37,7 +38,12 @@ def match_text(content: bytes, folder: Path) -> str:
 
 def profile_text(content: bytes) -> str:
     """A profile document as JSON -> its answer as JSON. Raises InvalidInput, naming the field."""
-    return profiling.answer(_read(documents.ProfileRequest, content)).model_dump_json(exclude_none=True)
+    return profiling.answer(_read(ProfileRequest, content)).model_dump_json(exclude_none=True)
+
+
+def guess_text(content: bytes) -> str:
+    """A guess document as JSON -> its answer as JSON. Raises InvalidInput, naming the field."""
+    return guessing.answer(_read(GuessRequest, content)).model_dump_json(exclude_none=True)
 
 
 def export_to(target: Path, folder: Path) -> None:

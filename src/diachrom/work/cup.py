@@ -4,6 +4,7 @@ import sqlite3
 from collections.abc import Callable, Sequence
 from dataclasses import dataclass, replace
 
+from diachrom.core.film.surface import surface_of
 from diachrom.core.light.lights import light
 from diachrom.core.mixing.advice import Situation, advice
 from diachrom.core.mixing.cup import Cup
@@ -88,7 +89,7 @@ def strip_of(cup: Cup, draft: Draft, over: Sequence[Over], *, hand: float) -> St
         film_um=by_hand(draft.film_um, hand),
         coats=min(max(draft.coats, FEWEST_COATS_SHOWN), MOST_COATS_SHOWN),
         over=over,
-        clear_coat=draft.clear_coat,
+        sheen=draft.sheen,
         under=light(draft.light),
         angles_deg=TILTS_DEG,
     )
@@ -104,7 +105,7 @@ def _spread(cup: Cup, draft: Draft, over: Over, *, hand: float, turns: bool) -> 
     return spread(
         [*over.below, Layer(cup, by_hand(draft.film_um, hand), draft.coats, draft.sealed)],
         over=over.ground,
-        clear_coat=draft.clear_coat,
+        sheen=draft.sheen,
         under=light(draft.light),
         angle_deg=ANGLES_DEG[0] if turns else None,
     )
@@ -182,11 +183,11 @@ def spray_as(
     ground: str | None = None,
     film_um: float | None = None,
     coats: int | None = None,
-    clear_coat: bool | None = None,
+    surface: str | None = None,
     sealed: bool | None = None,
     at: str,
 ) -> None:
-    """Choose ground, coats, thickness, clear coat or seal; what is not given stays.
+    """Choose ground, coats, thickness, surface or seal; what is not given stays.
 
     Raises InvalidInput, UnknownGround and RecipeNotFound.
     """
@@ -194,11 +195,13 @@ def spray_as(
         over_named(connection, ground)
 
     def change(draft: Draft) -> tuple[Draft, str]:
+        clear_coat, satin = surface_of(draft.surface if surface is None else surface)
         new = draft.sprayed(
             film_um=draft.film_um if film_um is None else film_um,
             coats=draft.coats if coats is None else coats,
-            clear_coat=draft.clear_coat if clear_coat is None else clear_coat,
+            clear_coat=clear_coat,
             sealed=draft.sealed if sealed is None else sealed,
+            satin=satin,
         )
         return new if ground is None else new.over(ground), "the choice of coats and ground"
 

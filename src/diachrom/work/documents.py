@@ -6,9 +6,11 @@ from pydantic import BaseModel, BeforeValidator, ConfigDict, Discriminator, Fiel
 
 from diachrom.core.film.flakes import LARGEST_TILT_DEG, MATERIALS, MOST_COVER, SMALLEST_TILT_DEG, THICKEST_NM
 from diachrom.core.film.paint import KINDS, MOST_PER_UM, USUAL_BLEED
+from diachrom.core.film.phase import MOST_FORWARD
+from diachrom.core.film.surface import MATTE, sheen_of
 from diachrom.core.light.bands import BANDS
 from diachrom.core.mixing.cup import LARGEST_DROP_ML, MOST_DROPS, SMALLEST_DROP_ML, USUAL_DROP_ML
-from diachrom.core.mixing.layers import MOST_COATS, MOST_LAYERS, THICKEST_COAT_UM, THICKEST_STACK_UM
+from diachrom.core.mixing.layers import MOST_COATS, MOST_LAYERS, THICKEST_COAT_UM
 from diachrom.core.mixing.prediction import ANGLES_DEG, LARGEST_ANGLE_DEG
 
 Finite = Annotated[float, Field(allow_inf_nan=False)]
@@ -55,6 +57,20 @@ class GlowProfile(Document):
     half_minutes: float = Field(default=1.0, ge=1e-3, le=600)
 
 
+class Satin(Document):
+    """An uncleared surface by what it sends into every direction: 0 is a gloss, 0.04 is matte."""
+
+    sheen: float = Field(ge=0, le=round(MATTE, 6), description="a radiance factor")
+
+
+ClearCoat = Annotated[bool | Satin, Field(description="true, false for matte, or a satin's sheen")]
+
+
+def sheen(given: bool | Satin) -> float:
+    """Of a document's surface."""
+    return given.sheen if isinstance(given, Satin) else sheen_of(clear_coat=given)
+
+
 def _usual_bleed(value: Any) -> Any:
     return USUAL_BLEED if value is True else value
 
@@ -72,6 +88,12 @@ class Profile(Document):
     glow: GlowProfile | None = None
     bleeds: Annotated[float, BeforeValidator(_usual_bleed)] = Field(
         default=0.0, ge=0, le=1, description="share of its load that each coat above takes up; true for a usual one"
+    )
+    anisotropy: float | None = Field(
+        default=None,
+        ge=0,
+        le=MOST_FORWARD,
+        description="mean cosine of its scattering; without it the one that all pigments share",
     )
 
 
@@ -128,7 +150,7 @@ class PredictRequest(Document):
 
     ground: AnyGround = "white"
     layers: list[Layer] = Field(max_length=MOST_LAYERS)
-    clear_coat: bool = True
+    clear_coat: ClearCoat = True
     light: str = Field(default="D65", max_length=200, description="a light, water@metres, or dark@minutes")
     angles: list[Annotated[Finite, Field(ge=0, le=LARGEST_ANGLE_DEG)]] = Field(
         default=list(ANGLES_DEG), max_length=181, description="aspecular, degrees"
@@ -165,29 +187,6 @@ Measured = Annotated[
     | Annotated[MeasuredHex, Tag("srgb")],
     Discriminator(_measured_form),
 ]
-
-
-class ProfileRequest(Document):
-    """A contrast card: the paint over white and over black, and both bare, measured in air.
-
-    The mirror part is left out when it is cleared; uncleared fields carry their matte sheen.
-    """
-
-    over_white: Measured
-    over_black: Measured
-    white: Measured
-    black: Measured
-    film_um: float = Field(gt=0, le=THICKEST_STACK_UM, allow_inf_nan=False, description="wet, all coats together")
-    clear_coat: bool = True
-    kind: Literal[tuple(KINDS)] = "transparent"  # type: ignore[valid-type]
-    name: str = Field(default="paint from a card", max_length=200)
-
-
-class ProfileAnswer(Profile):
-    """The profile, fit to be used in a predict document once these two are taken out."""
-
-    uncertain_bands: list[float] = Field(description="nm where the two fields alone do not tell")
-    fit_delta_e: float = Field(description="CIEDE2000 between the card and what the profile gives, the worse field")
 
 
 class Colour(Document):

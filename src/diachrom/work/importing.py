@@ -6,15 +6,15 @@ from collections.abc import Sequence
 from dataclasses import dataclass, replace
 from pathlib import Path
 
-from diachrom.core.film.paint import KINDS
-from diachrom.core.mixing.contrast_card import CARD_UM, from_card
+from diachrom.core.film.paint import KINDS, Paint
+from diachrom.core.mixing.contrast_card import CARD_UM, Bare, CardFilm, FromCard, from_card, strength
 from diachrom.errors import BadFile, DiachromError, InvalidInput
 from diachrom.exchange import palettes, sheets
 from diachrom.exchange.spectra import Sample, read_spectra, too_light_for_black
 from diachrom.store import paints, waiting
 from diachrom.store.connection import connected, writing
 from diachrom.work import bundle, inventory
-from diachrom.work.carding import UNCERTAINTY, can_be_carded
+from diachrom.work.carding import UNSURE, can_be_carded
 from diachrom.work.inventory import Progress
 from diachrom.work.inventory_preview import CellError, Preview, RowFate, preview
 from diachrom.work.shelf_keeping import keep_profile
@@ -89,21 +89,22 @@ class SpectraPlan:
             raise BadFile(name, "it holds no paint of this shelf over white and black; nothing was written.")
         for done, (paint_id, white, black) in enumerate(self.pairs, start=1):
             old = paints.profile(connection, paint_id)
-            found = from_card(
-                over_white=white.reflectance,
-                over_black=black.reflectance,
-                white=self.bare[0].reflectance,
-                black=self.bare[1].reflectance,
-                film_um=CARD_UM,
-                clear_coat=True,
-                kind=old.kind,
-            )
-            profile = replace(
-                old, absorption=found.absorption, scattering=found.scattering, uncertainty=UNCERTAINTY["file"]
-            )
-            source = f"spectra of {name}"[:200]
+            film = CardFilm(CARD_UM, white.reflectance, black.reflectance)
+            bare = Bare(self.bare[0].reflectance, self.bare[1].reflectance)
+            found = from_card([film], bare, kind=old.kind)
+            profile, source = _told(old, found, name)
             keep_profile(connection, profile, paint_id=paint_id, source=source, at=at, uncertain_nm=found.uncertain_nm)
             progress(done, len(self.pairs))
+
+
+def _told(old: Paint, found: FromCard, name: str) -> tuple[Paint, str]:
+    """A paint as one film tells it: where that is all but opaque, its strength stays what it was."""
+    if found.uncertainty <= UNSURE:
+        by_film = replace(old, absorption=found.absorption, scattering=found.scattering, uncertainty=found.uncertainty)
+        return by_film, f"spectra of {name}"[:200]
+    stronger = strength(found.absorption, old.absorption) or 1.0
+    kept = replace(old, absorption=found.absorption / stronger, scattering=found.scattering / stronger)
+    return kept, f"spectra of {name[:120]}, its strength as before: the film was too thick to tell it"
 
 
 def _spectra(connection: sqlite3.Connection, samples: Sequence[Sample]) -> SpectraPlan:

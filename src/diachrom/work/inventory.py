@@ -7,7 +7,8 @@ import numpy as np
 
 from diachrom.core.film.paint import KINDS
 from diachrom.core.light.screen import hex_to_lab, shown
-from diachrom.core.mixing.one_colour import from_colours
+from diachrom.core.mixing.guess import guess
+from diachrom.core.mixing.guess_basis import Wanted
 from diachrom.errors import InvalidInput
 from diachrom.exchange.palettes import Named
 from diachrom.exchange.sheets import Sheet
@@ -66,10 +67,11 @@ def apply(connection: sqlite3.Connection, found: Preview, *, name: str, at: str,
     for one in found.planned:
         if one.known is None or one.known.retired:
             new.setdefault(paint_key(one.record.line, one.record.name), one)
-    guesses = [
-        (one.record.full_name, one.record.kind, hex_to_lab(one.colour) if one.colour else None) for one in new.values()
+    wanted = [
+        Wanted(one.record.full_name, one.record.kind, hex_to_lab(one.colour) if one.colour else None)
+        for one in new.values()
     ]
-    profiles = dict(zip(new, from_colours(guesses), strict=True)) if guesses else {}
+    profiles = dict(zip(new, guess(wanted), strict=True)) if wanted else {}
     ids: dict[tuple[str, str], str] = {}
     total = len(found.planned)
     with steps.step(connection, f"importing {name}", at=at) as recorder:

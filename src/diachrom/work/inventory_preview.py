@@ -6,8 +6,7 @@ from dataclasses import dataclass, field
 
 from diachrom.core.film.paint import KINDS
 from diachrom.core.light.screen import hex_to_lab
-from diachrom.core.mixing.one_colour import check_guess
-from diachrom.core.mixing.usual import USUAL
+from diachrom.core.mixing.guess_basis import Wanted, check_guess
 from diachrom.errors import BadFile, InvalidInput
 from diachrom.exchange.sheets import Sheet
 from diachrom.store import paints
@@ -166,7 +165,7 @@ class _Reader:
             return False
         if before is None:
             try:
-                check_guess(record.full_name, record.kind, colour)
+                check_guess(Wanted(record.full_name, record.kind, colour))
             except InvalidInput as error:
                 self._wrong(row, error.field or COLOUR, str(error))
                 return False
@@ -187,7 +186,7 @@ class _Reader:
             return RowFate(one.row, name, f"another bottle of {name}", warning)
         kind = one.record.kind
         guessed = (
-            "" if not KINDS[kind].colours else "a guess from its kind" if kind in USUAL else "a guess from its colour"
+            "" if not KINDS[kind].colours else "a guess from its colour" if one.colour else "a guess from its kind"
         )
         return RowFate(one.row, name, "new paint", warning or guessed)
 

@@ -11,7 +11,7 @@ from diachrom.core.film.layer import Coat
 from diachrom.core.film.paint import Paint
 from diachrom.core.light.bands import Floats
 from diachrom.core.light.difference import delta_e
-from diachrom.core.light.lab import lab
+from diachrom.core.light.lab import lab_of_radiance
 from diachrom.core.light.words import difference
 from diachrom.core.mixing.aside import Reason, reason
 from diachrom.core.mixing.cup import LARGEST_DROP_ML, SMALLEST_DROP_ML, Cup, Pour
@@ -149,7 +149,7 @@ def gather(connection: sqlite3.Connection, *, only: Collection[int] | None = Non
 
 def _bounded(cards: Sequence[CoreCard]) -> list[CoreCard]:
     """Without the patches on foils and films that few others lie on: each of those takes a table, and a second."""
-    lies = [[table_of(card, one) if is_elsewhere(one) else None for one in card.patches] for card in cards]
+    lies = [[table_of(one) if is_elsewhere(one) else None for one in card.patches] for card in cards]
     often = Counter(key for own in lies for key in own if key is not None)
     kept = {None, *(key for key, _ in often.most_common(MOST_TABLES))}
     return [
@@ -261,8 +261,8 @@ def _recipes(
 def _look(connection: sqlite3.Connection, saved: Version, pours: Sequence[Pour], hand: float) -> Floats:
     draft, on = saved.draft, over(connection, saved.draft.ground)
     film_um = draft.film_um * draft.coats * hand * hands.now(connection)
-    where = Where(on.ground, film_um, draft.clear_coat, D65, on.below)
-    return lab(where.factor(Coat(Cup(pours).mix(), film_um, draft.coats))[0], under=D65)
+    where = Where(on.ground, film_um, draft.sheen, D65, on.below)
+    return lab_of_radiance(where.radiance(Coat(Cup(pours).mix(), film_um, draft.coats))[0], under=D65)
 
 
 def _aside(connection: sqlite3.Connection, gathered: Gathered, found: Learned, after: Sequence[Paint]) -> list[Aside]:

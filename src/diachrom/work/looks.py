@@ -4,6 +4,7 @@ from dataclasses import dataclass
 
 from diachrom.core.film.grounds import GROUNDS
 from diachrom.core.film.paint import Paint
+from diachrom.core.film.surface import CLEARED
 from diachrom.core.light.lights import light
 from diachrom.core.mixing.cup import Cup, Pour
 from diachrom.core.mixing.prediction import Colour
@@ -50,7 +51,7 @@ def shelf_strip(cup: Cup) -> Strip:
         film_um=SHELF_FILM_UM,
         coats=SHELF_COATS,
         over=[Over.bare(GROUNDS[key]) for key in SHELF_GROUNDS],
-        clear_coat=True,
+        sheen=CLEARED,
         under=light("D65"),
     )
 

@@ -49,7 +49,13 @@ def into_cup(connection: sqlite3.Connection, parts: Sequence[tuple[int, int]], *
         order = _in_order(connection, draft, settings)
         draft = (
             replace(draft, parts=order)
-            .sprayed(film_um=settings.film_um, coats=settings.coats, clear_coat=settings.clear_coat, sealed=False)
+            .sprayed(
+                film_um=settings.film_um,
+                coats=settings.coats,
+                clear_coat=settings.clear_coat,
+                sealed=False,
+                satin=settings.satin,
+            )
             .over(settings.ground)
         )
         cups.append(connection, draft, did="the match", at=at, batch=batch)

@@ -7,7 +7,7 @@ from pydantic import Discriminator, Field, Tag
 from diachrom.core.mixing.layers import MOST_COATS, THICKEST_COAT_UM
 from diachrom.core.mixing.matching import MOST_DROPS, MOST_PAINTS
 from diachrom.core.mixing.prediction import LARGEST_ANGLE_DEG
-from diachrom.work.documents import AnyGround, AnyPaint, Document, Finite, Measured
+from diachrom.work.documents import AnyGround, AnyPaint, ClearCoat, Document, Finite, Measured
 
 MOST_TO_MATCH = 400  # paints
 
@@ -35,7 +35,7 @@ class MatchRequest(Document):
     ground: AnyGround = "white"
     film_um: float = Field(default=8.0, gt=0, le=THICKEST_COAT_UM, allow_inf_nan=False, description="wet, one coat")
     coats: int = Field(default=2, ge=1, le=MOST_COATS)
-    clear_coat: bool = True
+    clear_coat: ClearCoat = True
     paints: (
         Annotated[
             list[AnyPaint],

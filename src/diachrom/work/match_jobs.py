@@ -126,7 +126,7 @@ def _strip(search: Search, one: Match, settings: Settings, grounds: Sequence[Ove
         film_um=search.where.film_um / settings.coats * search.full,  # as thin as if it were thinned
         coats=min(max(settings.coats, FEWEST_COATS), MOST_COATS),
         over=grounds,
-        clear_coat=settings.clear_coat,
+        sheen=settings.sheen,
         under=search.where.under,
     )
 

@@ -3,6 +3,7 @@
 from collections.abc import Callable, Mapping, Sequence
 from dataclasses import dataclass, replace
 
+from diachrom.core.film.surface import sheen_of, surface_key
 from diachrom.core.mixing import sound
 from diachrom.core.mixing.layers import MOST_COATS, THICKEST_COAT_UM
 from diachrom.core.mixing.matching import MOST_DROPS, MOST_PAINTS
@@ -19,12 +20,23 @@ class Settings:
     film_um: float = 8.0
     coats: int = 2
     clear_coat: bool = True
+    satin: bool = False  # where it is not cleared
     max_paints: int = 4
     max_drops: int = 24
     dilution: float = 0.3
     left_out: tuple[int, ...] = ()  # bottles
     kept_in: tuple[int, ...] = ()  # bottles that every mix holds
     open_first: bool = False
+
+    @property
+    def sheen(self) -> float:
+        """Of its surface (see `film.surface`)."""
+        return sheen_of(clear_coat=self.clear_coat, satin=self.satin)
+
+    @property
+    def surface(self) -> str:
+        """Its key (see `film.surface`)."""
+        return surface_key(clear_coat=self.clear_coat, satin=self.satin)
 
     def checked(self) -> "Settings":
         """Raises InvalidInput, naming the field."""
@@ -63,6 +75,7 @@ def settings_of(values: Mapping[str, object], *, there: Callable[[Sequence[int]]
         sound.number(values.get("film_um"), sound.THINNEST_UM, THICKEST_COAT_UM) or usual.film_um,
         sound.whole(values.get("coats"), 1, MOST_COATS) or usual.coats,
         bool(values.get("clear_coat", usual.clear_coat)),
+        bool(values.get("satin", usual.satin)),
         sound.whole(values.get("max_paints"), 1, MOST_PAINTS) or usual.max_paints,
         sound.whole(values.get("max_drops"), 1, MOST_DROPS) or usual.max_drops,
         usual.dilution if dilution is None else dilution,

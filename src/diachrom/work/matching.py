@@ -41,7 +41,7 @@ class Sprayed(Protocol):
     @property
     def coats(self) -> int: ...
     @property
-    def clear_coat(self) -> bool: ...
+    def sheen(self) -> float: ...
 
 
 @dataclass(frozen=True, eq=False)
@@ -94,7 +94,7 @@ def where_sprayed(connection: sqlite3.Connection, how: Sprayed, views: Views = D
     """Coats over a ground, or over a recipe as sprayed. Raises what `over` raises."""
     seen = over(connection, how.ground)
     film_um = by_hand(how.film_um, hands.now(connection)) * how.coats
-    return Where(seen.ground, film_um, how.clear_coat, D65, seen.below, views)
+    return Where(seen.ground, film_um, how.sheen, D65, seen.below, views)
 
 
 def given(request: match_documents.MatchRequest, find: FindPaint) -> list[Candidate]:
@@ -118,7 +118,13 @@ def answer(request: match_documents.MatchRequest, candidates: Sequence[Candidate
     """Match. Raises InvalidInput, naming the field."""
     start = time.perf_counter()
     point, views = aim_of(request)
-    where = Where(ground_of(request.ground), request.film_um * request.coats, request.clear_coat, D65, views=views)
+    where = Where(
+        ground_of(request.ground),
+        request.film_um * request.coats,
+        documents.sheen(request.clear_coat),
+        D65,
+        views=views,
+    )
     search = Search(
         point,
         [one.paint for one in candidates],
@@ -178,7 +184,7 @@ def _recipe(
     sure = spread(
         [Layer(cup, request.film_um, request.coats)],
         over=where.ground,
-        clear_coat=where.clear_coat,
+        sheen=where.sheen,
         under=where.under,
         angle_deg=where.views[0],
     )

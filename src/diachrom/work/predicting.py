@@ -45,7 +45,7 @@ def answer(request: documents.PredictRequest, find: FindPaint) -> documents.Pred
     result = predict(
         [_layer(layer, f"layers.{at}", find) for at, layer in enumerate(request.layers)],
         over=ground_of(request.ground),
-        clear_coat=request.clear_coat,
+        sheen=documents.sheen(request.clear_coat),
         under=light(request.light),
         angles_deg=request.angles,
     )
@@ -100,6 +100,7 @@ def paint_of(given: documents.Profile) -> Paint:
         Fluorescence(**given.fluorescence.model_dump()) if given.fluorescence else None,
         Glow(**given.glow.model_dump()) if given.glow else None,
         given.bleeds,
+        given.anisotropy,
     )
 
 

@@ -6,26 +6,33 @@ from diachrom.core.light.bands import Floats
 from diachrom.core.light.lights import light
 from diachrom.core.light.screen import hex_to_lab
 from diachrom.core.light.smooth import smooth_reflectance
-from diachrom.core.mixing.contrast_card import from_card
+from diachrom.core.mixing.contrast_card import Bare, CardFilm, from_card
 from diachrom.errors import InvalidInput
 from diachrom.work import documents
+from diachrom.work.predicting import paint_of
+from diachrom.work.profile_documents import ProfileAnswer, ProfileRequest
 
-MEASURED_UNCERTAINTY = 0.04  # of strength, when it was measured on a card
 
-
-def answer(request: documents.ProfileRequest) -> documents.ProfileAnswer:
+def answer(request: ProfileRequest) -> ProfileAnswer:
     """Derive the profile. Raises InvalidInput for a card whose white is not lighter than its black."""
-    fields = {name: measured(getattr(request, name)) for name in ("over_white", "over_black", "white", "black")}
-    if fields["white"].mean() <= fields["black"].mean():
+    white, black = measured(request.white), measured(request.black)
+    if white.mean() <= black.mean():
         raise InvalidInput("The bare white field is not lighter than the black one: are they swapped?", field="white")
-    found = from_card(**fields, film_um=request.film_um, clear_coat=request.clear_coat, kind=request.kind)
-    return documents.ProfileAnswer(
+    films = [CardFilm(one.film_um, measured(one.over_white), measured(one.over_black)) for one in request.every_film()]
+    if (down := request.let_down) is not None:
+        share = down.drops / (down.drops + down.white_drops)
+        fields = measured(down.over_white), measured(down.over_black)
+        films.append(CardFilm(down.film_um, *fields, share, paint_of(down.white_paint)))
+    sheen = None if request.clear_coat is False else documents.sheen(request.clear_coat)
+    found = from_card(films, Bare(white, black, sheen), kind=request.kind)
+    return ProfileAnswer(
         name=request.name,
         kind=request.kind,
         absorption=found.absorption.tolist(),
         scattering=found.scattering.tolist(),
-        uncertainty=MEASURED_UNCERTAINTY,
+        uncertainty=found.uncertainty,
         uncertain_bands=list(found.uncertain_nm),
+        saturated_bands=list(found.saturated_nm),
         fit_delta_e=found.fit_delta_e,
     )
 

@@ -41,7 +41,7 @@ def really(
         film_um=by_hand(draft.film_um, truth.of_hand(card)) * (1 - thinned),
         coats=max(1, *(coats for _, coats in patches)),
         over=[over(connection, ground) for ground in grounds],
-        clear_coat=draft.clear_coat,
+        sheen=draft.sheen,
         under=light("D65"),
     )
     columns = dict(zip(grounds, seen.columns, strict=True))

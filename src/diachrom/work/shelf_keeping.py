@@ -8,14 +8,13 @@ from dataclasses import replace
 
 from diachrom import clock
 from diachrom.core.film.paint import KINDS, Paint
-from diachrom.core.light.screen import hex_to_lab
 from diachrom.core.mixing.cup import USUAL_DROP_ML, drop_volume
-from diachrom.core.mixing.one_colour import from_one_colour
 from diachrom.errors import InvalidInput
 from diachrom.store import bottles, paints, steps
 from diachrom.store.connection import writing
 from diachrom.store.paints import PaintRecord
 from diachrom.store.steps import Recorder, Step
+from diachrom.work import guessing
 from diachrom.work.fields import (
     BOTTLE_FIELDS,
     PAINT_FIELDS,
@@ -48,31 +47,23 @@ def keep_profile(
     return version
 
 
-def add_paint(connection: sqlite3.Connection, given: Mapping[str, str], *, colour: str, at: str) -> int:
+def add_paint(connection: sqlite3.Connection, given: Mapping[str, str], *, at: str) -> int:
     """Put a paint that was never measured on the shelf, as a guess from its colour; returns its bottle's number.
 
-    `given` are fields of the table as typed. Raises InvalidInput, naming the field; a paint that is there already is
-    one of them.
+    `given` are fields of the table as typed, and those of a guess. Raises InvalidInput, naming the field; a paint
+    that is there already is one of them.
     """
     given = {field.key: "" for field in (*PAINT_FIELDS, *BOTTLE_FIELDS) if field.needed} | dict(given)
     values, bottle = read_fields(PAINT_FIELDS, given), read_fields(BOTTLE_FIELDS, given)
     record = PaintRecord(id="", **{"line": "", **values})  # type: ignore[arg-type]
-    profile = guess(record.full_name, record.kind, colour)
+    profile, source = guessing.profile(record.full_name, record.kind, given)
     with writing(connection), steps.step(connection, f"putting {record.full_name} on the shelf", at=at) as recorder:
         known = paints.named(connection, line=record.line, name=record.name)
         if known is not None and not known.retired:
             raise InvalidInput(f"{known.full_name} is on the shelf already: add a bottle of it instead.", field="name")
         paint_id = put_paint(connection, recorder, record, known)
-        keep_profile(connection, profile, paint_id=paint_id, source=f"guessed from {colour or 'kind'}", at=at)
+        keep_profile(connection, profile, paint_id=paint_id, source=source, at=at)
         return put_bottle(connection, recorder, paint_id, bottle, at=at)
-
-
-def guess(full_name: str, kind: str, colour: str) -> Paint:
-    """Raises InvalidInput for text that is no colour, and for a kind that one colour cannot describe."""
-    lab = hex_to_lab(colour.strip()) if colour.strip() else None
-    if colour.strip() and lab is None:
-        raise InvalidInput(f"'{colour}' is no colour: write it as #rrggbb.", field="colour")
-    return from_one_colour(full_name, kind, lab)
 
 
 def put_paint(

@@ -87,13 +87,13 @@ def grounds_of(connection: sqlite3.Connection, card: SprayOut) -> dict[str, Over
     for patch in card.patches:
         on, (bare, _) = found[patch.ground], mean_of(patch)
         if patch.coats == 0 and bare is not None and not (on.below or on.ground.glossy):
-            found[patch.ground] = replace(on, ground=_as_read(on.ground, bare, clear_coat=card.draft.clear_coat))
+            found[patch.ground] = replace(on, ground=_as_read(on.ground, bare, sheen=card.draft.sheen))
     return found
 
 
-def _as_read(ground: Ground, bare: Floats, *, clear_coat: bool) -> Ground:
+def _as_read(ground: Ground, bare: Floats, *, sheen: float) -> Ground:
     measured = smooth_reflectance(bare, under=D65)
-    return replace(ground, reflectance=bare_to_internal(measured, clear_coat=clear_coat))
+    return replace(ground, reflectance=bare_to_internal(measured, sheen=sheen))
 
 
 def film_um(card: SprayOut, hand: float) -> float:
@@ -113,7 +113,7 @@ def predicted(
         film_um=film_um(card, hands.now(connection)),
         coats=max([1, *(one.coats for one in wanted)]),
         over=[grounds[key] for key in keys],
-        clear_coat=card.draft.clear_coat,
+        sheen=card.draft.sheen,
         under=D65,
     )
     columns = dict(zip(keys, seen.columns, strict=True))
@@ -173,8 +173,7 @@ def see(connection: sqlite3.Connection, card: SprayOut) -> CardSeen:
 def _spread(cup: Cup, card: SprayOut, hand: float, one: PatchSeen) -> float:
     """Of what the tables do not know."""
     top = Layer(cup, film_um(card, hand), one.patch.coats)
-    clear = card.draft.clear_coat
-    return spread([*one.over.below, top], over=one.over.ground, clear_coat=clear, under=D65).delta_e
+    return spread([*one.over.below, top], over=one.over.ground, sheen=card.draft.sheen, under=D65).delta_e
 
 
 def is_special(cup: Cup) -> bool:
@@ -201,7 +200,7 @@ def core_card(
         mean, apart = mean_of(one)
         if one.coats and mean is not None and apart <= CONTRADICTS:
             patches.append(CorePatch(grounds[one.ground].ground, one.coats, mean, grounds[one.ground].below))
-    return CoreCard(parts, film_um(card, hand), card.draft.clear_coat, patches)
+    return CoreCard(parts, film_um(card, hand), card.draft.sheen, patches)
 
 
 def _patch(one: Patch, over: Over, colour: Colour) -> PatchSeen:

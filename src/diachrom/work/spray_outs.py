@@ -6,6 +6,7 @@ from dataclasses import dataclass
 
 import numpy as np
 
+from diachrom.core.film.surface import surface_of
 from diachrom.core.light.difference import delta_e
 from diachrom.core.light.lab import lab
 from diachrom.core.mixing.eye import said
@@ -19,7 +20,7 @@ from diachrom.store.spray_outs import How, Patch, SprayOut
 from diachrom.work import picking, spray_out_seen
 from diachrom.work.contents import contents, cup_of
 from diachrom.work.devices import Devices
-from diachrom.work.fields import PAINT_FIELDS, Value, number_field, read_fields, text_field, yes_field
+from diachrom.work.fields import PAINT_FIELDS, Value, number_field, read_fields, text_field
 from diachrom.work.over import over_named
 from diachrom.work.really import really
 from diachrom.work.spray_out_seen import D65, CardSeen, NewReading
@@ -29,7 +30,7 @@ HOW = (
     *(field for field in PAINT_FIELDS if field.key in ("nozzle_mm", "pressure_bar")),
     number_field("film_um", "One coat, µm", least=0.5, most=THICKEST_COAT_UM),
     number_field("thinned", "Thinned further by, %", least=0, most=90),
-    yes_field("clear_coat", "Clear coat"),
+    text_field("surface", "Surface", longest=10),
     text_field("note", "Note", longest=400),
 )
 USUAL_GROUNDS = ("white", "black", "grey")
@@ -79,11 +80,13 @@ def describe(connection: sqlite3.Connection, number: int, given: Mapping[str, st
     """
     card = spray_outs.one(connection, number)
     values = read_fields(HOW, given)
+    clear_coat, satin = surface_of(str(values.get("surface") or card.draft.surface))
     draft = card.draft.sprayed(
         film_um=float(values.get("film_um") or card.draft.film_um),
         coats=card.draft.coats,
-        clear_coat=bool(values.get("clear_coat", card.draft.clear_coat)),
+        clear_coat=clear_coat,
         sealed=card.draft.sealed,
+        satin=satin,
     )
     how = How(
         _or_none(values.get("nozzle_mm", card.how.nozzle_mm)),

@@ -8,6 +8,7 @@ from random import Random
 
 from diachrom.core.film.grounds import GROUNDS
 from diachrom.core.film.paint import Paint
+from diachrom.core.film.surface import CLEARED
 from diachrom.core.mixing import trainer
 from diachrom.core.mixing.cup import Cup, Pour
 from diachrom.core.mixing.strip import Over, Strip, strip
@@ -129,9 +130,7 @@ def _bottles(connection: sqlite3.Connection, shelf: Shelf, kept: KeptRound) -> l
 def _strip(bottles: Sequence[Trainee], kept: KeptRound, drops: Sequence[int]) -> Strip:
     pours = [Pour(one.paint, count, size) for one, count, size in zip(bottles, drops, kept.sizes, strict=True)]
     over = Over.bare(GROUNDS[SKILLS[kept.skill].ground])
-    return strip(
-        Cup(pours), film_um=FILM_UM, coats=COATS, over=[over], clear_coat=True, under=D65, angles_deg=TILTS_DEG
-    )
+    return strip(Cup(pours), film_um=FILM_UM, coats=COATS, over=[over], sheen=CLEARED, under=D65, angles_deg=TILTS_DEG)
 
 
 def record(connection: sqlite3.Connection) -> list[SkillRecord]:

@@ -1,18 +1,23 @@
 """Light that paints make, dyes that migrate, lights of every kind."""
 
+from dataclasses import replace
+
 import numpy as np
 import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
+from diachrom.core.film import emission, transport
 from diachrom.core.film.bleed import bled
-from diachrom.core.film.emission import fluorescence, glow, inside_each
+from diachrom.core.film.emission import absorbed_each, fluence_each, fluorescence, glow
 from diachrom.core.film.grounds import GROUNDS, diffusing
 from diachrom.core.film.layer import Coat
 from diachrom.core.film.paint import Fluorescence, Glow, Mix
 from diachrom.core.film.stack import diffuse, sprayed
+from diachrom.core.film.surface import CLEARED
 from diachrom.core.light.bands import BANDS, WAVELENGTHS_NM
-from diachrom.core.light.lab import lab
+from diachrom.core.light.difference import delta_e
+from diachrom.core.light.lab import lab, lab_of_radiance, lch
 from diachrom.core.light.lights import light
 from diachrom.core.light.water import WATERS
 from diachrom.errors import InvalidInput, UnknownLight
@@ -32,8 +37,8 @@ def test_what_the_layers_absorb_and_what_comes_back_is_all_that_fell_in(absorpti
     mix = Mix(np.full(BANDS, absorption), np.full(BANDS, scattering))
     other = Mix(np.full(BANDS, absorption / 3), np.full(BANDS, scattering / 2))
     stack, ground = sprayed([Coat(other, 5.0), Coat(mix, film_um)]), diffusing(np.full(BANDS, rho))
-    taken = sum(one.absorbed for one in inside_each(stack, ground))
-    back = diffuse(stack, ground, clear_coat=True)
+    taken = sum(absorbed_each(stack, ground))
+    back = diffuse(stack, ground, sheen=CLEARED)
     if rho == 1:
         np.testing.assert_allclose(taken + back, 0.96, atol=1e-8)
     assert np.all(taken + back <= 0.96 + 1e-9)
@@ -42,7 +47,7 @@ def test_what_the_layers_absorb_and_what_comes_back_is_all_that_fell_in(absorpti
 def test_a_white_ground_without_loss_gives_back_or_absorbs_all_but_the_surfaces_four_percent():
     mix = Mix(np.full(BANDS, 0.05), np.full(BANDS, 0.3))
     stack, ground = sprayed([Coat(mix, 9.0)]), diffusing(np.ones(BANDS))
-    total = inside_each(stack, ground)[0].absorbed + diffuse(stack, ground, clear_coat=True)
+    total = absorbed_each(stack, ground)[0] + diffuse(stack, ground, sheen=CLEARED)
     np.testing.assert_allclose(total, 0.96, atol=1e-9)
 
 
@@ -51,17 +56,49 @@ def test_fluorescence_gives_back_no_more_than_its_yield_of_what_the_dye_took():
     # the mean.
     stack = sprayed([Coat(shining(), 16.0)])
     added = fluorescence(stack, GROUNDS["white"], D65.power)
-    taken = inside_each(stack, GROUNDS["white"])[0].absorbed
+    taken = absorbed_each(stack, GROUNDS["white"])[0]
     photons_in = (D65.power * WAVELENGTHS_NM * taken).sum()
-    photons_out = (D65.power * WAVELENGTHS_NM * added).sum()
+    photons_out = (WAVELENGTHS_NM * added).sum()
     assert 0 < photons_out < 0.5 * photons_in * 0.96 / 0.908 * 1.03
 
 
 def test_fluorescence_exceeds_white_in_its_own_bands_and_adds_nothing_elsewhere():
-    added = fluorescence(sprayed([Coat(shining(), 16.0)]), GROUNDS["white"], D65.power)
+    added = D65.factor(fluorescence(sprayed([Coat(shining(), 16.0)]), GROUNDS["white"], D65.power))
     assert 1.0 < added.max() < 3.0
     assert WAVELENGTHS_NM[added.argmax()] == pytest.approx(600, abs=15)
     assert added[WAVELENGTHS_NM < 500].max() < 1e-3
+
+
+def test_what_is_made_adds_up_over_depth():
+    """A film is the same as all its slices, whatever dye shines in it and however strong it is."""
+    for absorbing in (0.05, 0.5, 5.0):
+        mix = shining()
+        mix = replace(mix, absorption=mix.absorption + absorbing, scattering=mix.scattering + absorbing)
+        whole, slices = sprayed([Coat(mix, 24.0)]), sprayed([Coat(mix, 1.0)] * 24)
+        one, several = (fluorescence(stack, GROUNDS["white"], D65.power) for stack in (whole, slices))
+        np.testing.assert_allclose(one, several, rtol=2e-3, atol=1e-9)
+        assert one.max() > 0
+
+
+def test_the_light_inside_a_film_takes_what_the_film_takes():
+    mix = Mix(np.linspace(0.001, 0.4, BANDS), np.linspace(0.3, 0.01, BANDS))
+    stack, ground = sprayed([Coat(mix, 12.0)]), GROUNDS["white"]
+    node, weight = np.polynomial.legendre.leggauss(60)
+    down, up = emission._lit(stack, ground)[0]
+    inside = transport.fluence(stack.layers[0].modes, np.asarray(12.0), (down, up), (node + 1) / 2)
+    taken = 12.0 * mix.absorption * (inside @ weight) / 2
+    np.testing.assert_allclose(taken, absorbed_each(stack, ground)[0], atol=1e-9)
+    assert fluence_each(stack, ground)[0].shape == (BANDS, emission.PLACES)
+
+
+def test_no_factor_where_the_light_has_no_power_and_another_amount_in_another_light():
+    stack = sprayed([Coat(shining(), 16.0)])
+    deep = light("clear-lake@20")
+    made = fluorescence(stack, GROUNDS["white"], deep.power)
+    assert np.all(np.isfinite(deep.factor(made)))
+    assert deep.factor(made)[deep.power < 1e-6 * deep.power.max()].max(initial=0) == 0
+    peaks = [light(key).factor(fluorescence(stack, GROUNDS["white"], light(key).power)).max() for key in ("D65", "A")]
+    assert peaks[0] > 2 * peaks[1]  # a bulb has little of what the dye takes
 
 
 def test_a_dark_partner_quenches_fluorescence():
@@ -75,10 +112,10 @@ def test_a_dark_partner_quenches_fluorescence():
 def test_under_black_light_fluorescence_is_all_there_is():
     black = light("black-light")
     red = sprayed([Coat(Mix(shining().absorption, shining().scattering), 16.0)])
-    dark = lab(diffuse(red, GROUNDS["white"], clear_coat=True), under=black)
+    dark = lab(diffuse(red, GROUNDS["white"], sheen=CLEARED), under=black)
     shone = fluorescence(sprayed([Coat(shining(), 16.0)]), GROUNDS["white"], black.power)
     assert dark[0] < 3
-    assert lab(shone, under=black)[0] > 30
+    assert lab_of_radiance(shone, under=black)[0] > 30
 
 
 def test_glow_grows_with_the_load_and_with_white_below_and_fades_as_a_power_law():
@@ -100,13 +137,44 @@ def candy(sealed):
     return Coat(Mix(absorption, np.zeros(BANDS), bleeding=0.12 * absorption), 8.0, 1, sealed)
 
 
-def test_what_bleeds_is_a_share_of_the_load_for_each_coat_and_none_is_lost():
+def test_what_bleeds_is_a_share_of_the_load_handed_on_from_coat_to_coat_and_none_is_lost():
     white = Coat(Mix(np.full(BANDS, 1e-4), np.full(BANDS, 0.5)), 24.0, 2)
-    below, above = bled([candy(sealed=False), white])
-    load = [(coat.mix.absorption * coat.film_um)[0] for coat in (candy(sealed=False), white, below, above)]
-    assert load[2] == pytest.approx((1 - 2 * 0.12) * load[0])
-    assert load[2] + load[3] == pytest.approx(load[0] + load[1])
+    first, second, third = bled([candy(sealed=False), white])
+    load = [(coat.mix.absorption * coat.film_um)[0] for coat in (candy(sealed=False), white, first, second, third)]
+    assert load[2] == pytest.approx((1 - 0.12) * load[0])
+    assert load[4] == pytest.approx(load[1] / 2 + 0.12 * 0.12 * load[0])
+    assert sum(load[2:]) == pytest.approx(load[0] + load[1])
     assert bled([candy(sealed=True), white])[1] is white
+
+
+def test_five_white_coats_over_a_candy_are_the_same_however_they_are_written():
+    white = Mix(np.full(BANDS, 1e-4), np.full(BANDS, 0.3))
+    red = replace(candy(sealed=False), film_um=16.0, coats=2)
+    together = [red, Coat(white, 40.0, 5)]
+    apart = [replace(red, film_um=8.0, coats=1)] * 2 + [Coat(white, 8.0)] * 5
+    one, other, single = (
+        lab(diffuse(sprayed(coats), GROUNDS["white"], sheen=CLEARED), under=D65)
+        for coats in (together, apart, [red, Coat(white, 8.0)])
+    )
+    assert delta_e(one, other) < 1e-6
+    assert lch(one)[1] < 0.3 * lch(single)[1]  # five hide what one shows
+
+
+def test_a_strip_of_coats_bleeds_as_each_of_its_patches_does_alone():
+    counts = np.array([0.0, 0.5, 1.0, 3.0])
+    white, red = Mix(np.full(BANDS, 1e-4), np.full(BANDS, 0.3)), candy(sealed=False)
+    together = diffuse(sprayed([red, Coat(white, 8.0 * counts, counts)]), GROUNDS["white"], sheen=CLEARED)
+    for row, count in enumerate(counts):
+        alone = diffuse(sprayed([red, Coat(white, 8.0 * count, count)]), GROUNDS["white"], sheen=CLEARED)
+        np.testing.assert_allclose(together[row], alone, atol=1e-9)
+
+
+def test_between_coats_of_one_candy_as_much_goes_up_as_comes_down():
+    once, twice = [candy(sealed=False)], [replace(candy(sealed=False), film_um=16.0, coats=2)]
+    below, above = bled([*once, *once])
+    np.testing.assert_allclose(below.mix.absorption, above.mix.absorption)
+    seen = [diffuse(sprayed(coats), GROUNDS["white"], sheen=CLEARED) for coats in (twice, [*once, *once])]
+    np.testing.assert_allclose(*seen, atol=1e-12)
 
 
 def test_every_water_takes_red_first_or_blue_first_as_it_should():

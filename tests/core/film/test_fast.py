@@ -8,6 +8,7 @@ from diachrom.core.film.grounds import GROUNDS, diffusing
 from diachrom.core.film.layer import Coat
 from diachrom.core.film.paint import Mix
 from diachrom.core.film.stack import diffuse, sprayed
+from diachrom.core.film.surface import CLEARED
 from diachrom.core.light.bands import BANDS
 from diachrom.core.light.difference import delta_e
 from diachrom.core.light.lab import lab
@@ -34,7 +35,7 @@ def test_a_looked_up_cup_is_within_a_fifth_of_delta_e_of_the_transport_solution(
         films(shares, absorption=absorption, scattering=scattering, film_um=film_um)
     )
     stack = sprayed([Coat(Mix(shares @ absorption, shares @ scattering), film_um)])
-    slow = diffuse(stack, GROUNDS[key], clear_coat=True)
+    slow = diffuse(stack, GROUNDS[key], sheen=CLEARED)
     errors = delta_e(lab(fast.T.astype(np.float64), under=D65), lab(slow, under=D65))
     assert errors.max() < 0.15
     assert np.median(errors) < 0.03
@@ -42,7 +43,7 @@ def test_a_looked_up_cup_is_within_a_fifth_of_delta_e_of_the_transport_solution(
 
 def test_no_paint_at_all_shows_the_ground():
     nothing = films(np.ones((1, 1)), absorption=np.zeros((1, BANDS)), scattering=np.zeros((1, BANDS)), film_um=8.0)
-    bare = diffuse(sprayed([]), GROUNDS["white"], clear_coat=True)
+    bare = diffuse(sprayed([]), GROUNDS["white"], sheen=CLEARED)
     seen = FastFilms.over(GROUNDS["white"]).reflectance(nothing)[:, 0]
     np.testing.assert_allclose(seen[2:33], bare[2:33], atol=2e-3)
     assert delta_e(lab(seen.astype(np.float64), under=D65), lab(bare, under=D65)) < 0.1
@@ -61,5 +62,5 @@ def test_films_over_any_plain_ground_are_looked_up_together():
     fast = over_any(made, np.arange(40), grounds)
     for at in range(40):
         stack = sprayed([Coat(Mix(absorption[at], scattering[at]), 12.0)])
-        slow = diffuse(stack, diffusing(grounds[at]), clear_coat=True)
+        slow = diffuse(stack, diffusing(grounds[at]), sheen=CLEARED)
         assert delta_e(lab(fast[:, at].astype(np.float64), under=D65), lab(slow, under=D65)) < 0.2

@@ -8,8 +8,8 @@ import tmm
 from hypothesis import given
 from hypothesis import strategies as st
 
+from diachrom.core.film.facets import lobe, view
 from diachrom.core.film.flakes import MATERIALS, Flake
-from diachrom.core.film.foil import facets_lobe, view
 from diachrom.core.film.grounds import GROUNDS
 from diachrom.core.film.layer import Coat
 from diachrom.core.film.materials import ALUMINIUM, CHROMIUM, MICA, SPACER, TITANIA
@@ -17,6 +17,7 @@ from diachrom.core.film.multilayer import multilayer
 from diachrom.core.film.paint import Mix
 from diachrom.core.film.stack import diffuse, glance, sprayed
 from diachrom.core.film.streams import streams
+from diachrom.core.film.surface import CLEARED
 from diachrom.core.light.bands import BANDS, WAVELENGTHS_NM
 from diachrom.core.light.difference import delta_e
 from diachrom.core.light.lab import lab, lch
@@ -60,7 +61,7 @@ def test_fifty_nanometres_of_oxide_are_silver_white():
 
 def test_the_lobe_of_flakes_only_falls_with_the_tilt():
     angles = np.arange(0.5, 40, 0.5)
-    values = [facets_lobe(view(2 * angle), tilt_deg=6) / facets_lobe(view(0), tilt_deg=6) for angle in angles]
+    values = [lobe(view(2 * angle), tilt_deg=6) / lobe(view(0), tilt_deg=6) for angle in angles]
     assert all(later <= earlier for earlier, later in pairwise(values))
 
 
@@ -80,7 +81,7 @@ def test_with_flakes_no_more_comes_back_than_falls_in(flake, absorption, scatter
     film, q = stack.layers[0].film, streams().q
     gone = 1 - q @ (film.reflection + film.transmission) @ q
     assert np.all(gone >= -1e-9)
-    seen = diffuse(stack, GROUNDS[key], clear_coat=True)
+    seen = diffuse(stack, GROUNDS[key], sheen=CLEARED)
     assert np.all(np.isfinite(seen))
     assert np.all((seen >= 0) & (seen <= 1))
     assert np.all(np.isfinite(glance(stack, GROUNDS[key], (15, 45, 110))))
@@ -91,8 +92,8 @@ def test_no_flakes_are_the_film_without_them():
     few = Mix(mix.absorption, mix.scattering, flakes=((Flake("aluminium", 1e-9), np.float64(1e-9)),))
     for key in ("white", "silver-foil"):
         np.testing.assert_allclose(
-            diffuse(sprayed([Coat(few, 12.0)]), GROUNDS[key], clear_coat=True),
-            diffuse(sprayed([Coat(mix, 12.0)]), GROUNDS[key], clear_coat=True),
+            diffuse(sprayed([Coat(few, 12.0)]), GROUNDS[key], sheen=CLEARED),
+            diffuse(sprayed([Coat(mix, 12.0)]), GROUNDS[key], sheen=CLEARED),
             atol=1e-7,
         )
 
@@ -106,13 +107,13 @@ def test_every_ground_has_words_and_keeps_to_its_energy(key):
     assert np.all((back >= 0) & (back <= 1))
 
 
-@pytest.mark.parametrize("key", [key for key in GROUNDS if key != "holo-foil"])
+@pytest.mark.parametrize("key", [key for key in GROUNDS if key not in ("holo-foil", "clear-body-foil")])
 @pytest.mark.parametrize("film_um", [0.0, 8.0])
 def test_the_tilt_is_smooth(key, film_um):
     mix = Mix(np.full(BANDS, 0.01), np.full(BANDS, 0.01), flakes=((Flake("shift", 0.05, 340.0), np.float64(0.02)),))
     stack = sprayed([Coat(mix, film_um)])
     angles = np.arange(15.0, 111.0)
-    seen = diffuse(stack, GROUNDS[key], clear_coat=True) + glance(stack, GROUNDS[key], angles)
+    seen = diffuse(stack, GROUNDS[key], sheen=CLEARED) + glance(stack, GROUNDS[key], angles)
     points = lab(seen, under=D65)
     assert delta_e(points[1:], points[:-1]).max() < 2.0
 

@@ -7,6 +7,7 @@ from hypothesis import strategies as st
 
 from diachrom.core.film.grounds import GROUNDS
 from diachrom.core.film.paint import KINDS
+from diachrom.core.film.surface import CLEARED, MATTE
 from diachrom.core.light.lights import WORDS, light
 from diachrom.core.light.water import WATERS
 from diachrom.core.mixing.cup import Cup, Pour
@@ -29,7 +30,7 @@ def test_every_kind_over_every_ground_is_a_number_at_every_tilt(key):
     over = [Over.bare(ground) for ground in GROUNDS.values()]
     for paint in ONE_OF_EACH:
         cup = Cup([Pour(paint, 3)])
-        seen = strip(cup, film_um=8, coats=2, over=over, clear_coat=True, under=light(key), angles_deg=ANGLES)
+        seen = strip(cup, film_um=8, coats=2, over=over, sheen=CLEARED, under=light(key), angles_deg=ANGLES)
         for column in seen.columns:
             patches = (column.bare, column.edge, *column.patches)
             assert all(finite(colour) for patch in patches for colour in (patch.diffuse, *patch.at_angle)), paint.kind
@@ -45,6 +46,6 @@ def test_every_kind_over_every_ground_is_a_number_at_every_tilt(key):
 )
 def test_any_mix_of_any_thickness_is_a_number(parts, film_um, coats, ground, key, clear):
     layers = [Layer(Cup([Pour(paint, drops) for paint, drops in parts]), film_um, coats)]
-    seen = predict(layers, over=GROUNDS[ground], clear_coat=clear, under=light(key), angles_deg=ANGLES)
+    seen = predict(layers, over=GROUNDS[ground], sheen=CLEARED if clear else MATTE, under=light(key), angles_deg=ANGLES)
     assert all(finite(colour) for colour in (*seen.at_angle, seen.diffuse, *([seen.cup] if seen.cup else [])))
     assert np.isfinite([seen.contrast_ratio, seen.spread.delta_e]).all()

@@ -9,6 +9,7 @@ from diachrom.core.film.grounds import GROUNDS
 from diachrom.core.film.layer import Coat
 from diachrom.core.film.paint import Mix
 from diachrom.core.film.stack import diffuse, sprayed
+from diachrom.core.film.surface import CLEARED
 from diachrom.core.light.difference import delta_e
 from diachrom.core.light.lab import lab
 from diachrom.core.light.lights import light
@@ -21,24 +22,24 @@ SHELF = {paint.id: paint for paint in PAINTS}
 FIELDS = ("white", "black")
 
 
-def card(absorption, scattering, film_um, clear_coat=True):
+def card(absorption, scattering, film_um, sheen=CLEARED):
     films = sprayed([Coat(Mix(absorption, scattering), film_um)])
-    return [diffuse(films, GROUNDS[key], clear_coat=clear_coat) for key in FIELDS]
+    return [diffuse(films, GROUNDS[key], sheen=sheen) for key in FIELDS]
 
 
-def derived(paint, *, noise=0.0, clear_coat=True, film_um=12.0):
+def derived(paint, *, noise=0.0, sheen=CLEARED, film_um=12.0):
     profile = paint.profile()
     random = np.random.default_rng(2)
     over = card(profile.absorption, profile.scattering, film_um, clear_coat)
     over = [np.clip(one + noise * random.standard_normal(36), 0, 1) for one in over]
-    bare = [diffuse(sprayed([]), GROUNDS[key], clear_coat=clear_coat) for key in FIELDS]
+    bare = [diffuse(sprayed([]), GROUNDS[key], sheen=sheen) for key in FIELDS]
     return from_card(
         over_white=over[0],
         over_black=over[1],
         white=bare[0],
         black=bare[1],
         film_um=film_um,
-        clear_coat=clear_coat,
+        sheen=sheen,
         kind=paint.kind,
     )
 
@@ -46,8 +47,8 @@ def derived(paint, *, noise=0.0, clear_coat=True, film_um=12.0):
 @pytest.mark.parametrize("clear_coat", [True, False])
 @pytest.mark.parametrize("key", FIELDS)
 def test_a_bare_ground_as_measured_is_turned_back_into_what_light_inside_meets(key, clear_coat):
-    seen = diffuse(sprayed([]), GROUNDS[key], clear_coat=clear_coat)
-    np.testing.assert_allclose(bare_to_internal(seen, clear_coat=clear_coat), GROUNDS[key].reflectance, atol=1e-6)
+    seen = diffuse(sprayed([]), GROUNDS[key], sheen=sheen)
+    np.testing.assert_allclose(bare_to_internal(seen, sheen=sheen), GROUNDS[key].reflectance, atol=1e-6)
 
 
 @pytest.mark.parametrize("clear_coat", [True, False])
@@ -55,7 +56,7 @@ def test_a_bare_ground_as_measured_is_turned_back_into_what_light_inside_meets(k
     "paint", ["torv-kritt", "torv-smor", "torv-mose", "rav-nype", "rav-fjord", "rav-melk", "lykt-rod"]
 )
 def test_a_profile_from_a_perfect_card_predicts_more_coats_of_the_same_paint(paint, clear_coat):
-    found, truth = derived(SHELF[paint], clear_coat=clear_coat), SHELF[paint].profile()
+    found, truth = derived(SHELF[paint], sheen=sheen), SHELF[paint].profile()
     assert found.fit_delta_e < 0.5
     for coats in (2, 3):
         pairs = zip(
@@ -90,7 +91,7 @@ def test_it_never_leaves_what_a_coefficient_can_be():
         white=np.full(36, 0.8),
         black=np.full(36, 0.05),
         film_um=12.0,
-        clear_coat=True,
+        sheen=CLEARED,
         kind="opaque",
     )
     assert np.all(np.isfinite([found.absorption, found.scattering]))

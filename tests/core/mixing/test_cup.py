@@ -6,6 +6,7 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from diachrom.core.film.grounds import GROUNDS, ground
+from diachrom.core.film.surface import CLEARED, MATTE
 from diachrom.core.light.difference import delta_e
 from diachrom.core.light.lights import light
 from diachrom.core.mixing.cup import Cup, Pour, drop_volume, whole_drops
@@ -67,23 +68,21 @@ def test_an_empty_cup_says_what_to_do():
 
 
 def test_a_cup_of_reducer_has_no_colour_of_its_own_and_leaves_the_ground_as_it_is():
-    only = predict(
-        [Layer(Cup([Pour(SHELF["tynn-reducer"], 3)]), 8.0)], over=GROUNDS["white"], clear_coat=True, under=D65
-    )
-    bare = predict([], over=GROUNDS["white"], clear_coat=True, under=D65)
+    only = predict([Layer(Cup([Pour(SHELF["tynn-reducer"], 3)]), 8.0)], over=GROUNDS["white"], sheen=CLEARED, under=D65)
+    bare = predict([], over=GROUNDS["white"], sheen=CLEARED, under=D65)
     assert only.cup is None
     np.testing.assert_allclose(only.diffuse.lab, bare.diffuse.lab, atol=1e-9)
 
 
 @pytest.mark.parametrize("key", GROUNDS)
 def test_every_field_of_the_strip_is_what_predicting_that_stack_gives(key):
-    one = strip(CHAR, film_um=8.0, coats=3, over=[Over.bare(GROUNDS[key])], clear_coat=False, under=D65)
+    one = strip(CHAR, film_um=8.0, coats=3, over=[Over.bare(GROUNDS[key])], sheen=MATTE, under=D65)
     for coats, patch in enumerate(one.columns[0].patches, start=1):
-        alone = predict([Layer(CHAR, 8.0, coats)], over=GROUNDS[key], clear_coat=False, under=D65)
+        alone = predict([Layer(CHAR, 8.0, coats)], over=GROUNDS[key], sheen=MATTE, under=D65)
         np.testing.assert_allclose(patch.diffuse.lab, alone.diffuse.lab, atol=1e-9)
         for colour, other in zip(patch.at_angle, alone.at_angle, strict=False):
             np.testing.assert_allclose(colour.lab, other.lab, atol=1e-9)
-    edge = predict([Layer(CHAR, 4.0)], over=GROUNDS[key], clear_coat=False, under=D65)
+    edge = predict([Layer(CHAR, 4.0)], over=GROUNDS[key], sheen=MATTE, under=D65)
     np.testing.assert_allclose(one.columns[0].edge.diffuse.lab, edge.diffuse.lab, atol=1e-9)
     assert bool(one.columns[0].bare.at_angle) == GROUNDS[key].has_direction
 
@@ -91,7 +90,7 @@ def test_every_field_of_the_strip_is_what_predicting_that_stack_gives(key):
 def test_the_spread_covers_what_an_uneven_hand_really_does():
     # Coats, drops and strengths drawn at random as the spread assumes: nine of ten results stay within it.
     layer = Layer(CHAR, 8.0, 2)
-    middle = predict([layer], over=GROUNDS["white"], clear_coat=True, under=D65)
+    middle = predict([layer], over=GROUNDS["white"], sheen=CLEARED, under=D65)
     random = np.random.default_rng(3)
     outside = 0
     for _ in range(200):
@@ -100,7 +99,7 @@ def test_the_spread_covers_what_an_uneven_hand_really_does():
             for pour in CHAR.pours
         ]
         thickness = 8.0 * max(0.1, 1 + 0.2 * random.standard_normal())
-        result = predict([Layer(Cup(pours), thickness, 2)], over=GROUNDS["white"], clear_coat=True, under=D65)
+        result = predict([Layer(Cup(pours), thickness, 2)], over=GROUNDS["white"], sheen=CLEARED, under=D65)
         outside += delta_e(result.diffuse.lab, middle.diffuse.lab) > middle.spread.delta_e
     assert 0 < outside <= 0.15 * 200
     assert middle.spread.cause == "the coat's thickness"
@@ -108,7 +107,7 @@ def test_the_spread_covers_what_an_uneven_hand_really_does():
 
 def test_a_hiding_coat_forgives_its_thickness_and_the_drops_decide():
     grey = Cup([Pour(SHELF["torv-kritt"], 5), Pour(SHELF["torv-sot"], 2)])
-    result = predict([Layer(grey, 25.0, 4)], over=GROUNDS["black"], clear_coat=True, under=D65)
+    result = predict([Layer(grey, 25.0, 4)], over=GROUNDS["black"], sheen=CLEARED, under=D65)
     assert "drops of" in result.spread.cause or "profile of" in result.spread.cause
 
 
@@ -125,7 +124,7 @@ def test_coats_out_of_range_are_refused_by_field(film_um, coats, field):
 def test_a_stack_higher_than_a_paint_job_is_refused():
     for layers in ([Layer(CHAR, 8.0)] * 60, [Layer(CHAR, 200.0, 50)]):
         with pytest.raises(InvalidInput, match="at most"):
-            predict(layers, over=GROUNDS["white"], clear_coat=True, under=D65)
+            predict(layers, over=GROUNDS["white"], sheen=CLEARED, under=D65)
 
 
 def test_an_unknown_ground_is_named_with_those_that_exist():
@@ -136,4 +135,4 @@ def test_an_unknown_ground_is_named_with_those_that_exist():
 @pytest.mark.parametrize("angle", [-1.0, 161.0, float("nan")])
 def test_an_angle_no_eye_can_stand_at_is_refused(angle):
     with pytest.raises(InvalidInput, match="angle"):
-        predict([Layer(CHAR, 8.0)], over=GROUNDS["white"], clear_coat=True, under=D65, angles_deg=[angle])
+        predict([Layer(CHAR, 8.0)], over=GROUNDS["white"], sheen=CLEARED, under=D65, angles_deg=[angle])

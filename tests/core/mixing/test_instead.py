@@ -3,6 +3,7 @@
 import pytest
 
 from diachrom.core.film.grounds import GROUNDS
+from diachrom.core.film.surface import CLEARED
 from diachrom.core.light.difference import delta_e
 from diachrom.core.light.lights import light
 from diachrom.core.mixing.cup import Cup, Pour
@@ -15,9 +16,7 @@ OTHERS = [key for key in PROFILES if key != "torv-koral"]
 
 
 def three_coats(pours, ground):
-    seen = strip(
-        Cup(pours), film_um=8.0, coats=3, over=[Over.bare(GROUNDS[ground])], clear_coat=True, under=light("D65")
-    )
+    seen = strip(Cup(pours), film_um=8.0, coats=3, over=[Over.bare(GROUNDS[ground])], sheen=CLEARED, under=light("D65"))
     return seen.columns[0].patches[-1].diffuse.lab
 
 

@@ -6,6 +6,7 @@ import numpy as np
 import pytest
 
 from diachrom.core.film.grounds import GROUNDS
+from diachrom.core.film.surface import CLEARED, MATTE
 from diachrom.core.light.difference import delta_e
 from diachrom.core.light.lights import light
 from diachrom.core.light.screen import hex_to_lab
@@ -149,7 +150,9 @@ def test_what_is_said_of_a_match_is_what_predicting_it_says(ground, clear, angle
     pours = [Pour(PROFILES[keys[at]], drops, 0.05) for at, drops in one.parts]
     cup = Cup([*pours, Pour(PROFILES["tynn-reducer"], 1, volume / 3)])
     over = GROUNDS[ground]
-    seen = predict([Layer(cup, 8.0, 2)], over=over, clear_coat=clear, under=D65, angles_deg=[angle or 45.0])
+    seen = predict(
+        [Layer(cup, 8.0, 2)], over=over, sheen=CLEARED if clear else MATTE, under=D65, angles_deg=[angle or 45.0]
+    )
     looked = seen.diffuse if angle is None else seen.at_angle[0]
     assert delta_e(looked.lab, one.lab) < 1e-6
 
@@ -174,7 +177,7 @@ def orange(nype):
 
 
 def colour(cup):
-    return predict([Layer(cup, 16.0)], over=GROUNDS["white"], clear_coat=True, under=D65).diffuse.lab
+    return predict([Layer(cup, 16.0)], over=GROUNDS["white"], sheen=CLEARED, under=D65).diffuse.lab
 
 
 def test_the_drop_that_is_missing_is_the_one_that_helps():

@@ -4,6 +4,7 @@ import numpy as np
 import pytest
 
 from diachrom.core.film.grounds import GROUNDS
+from diachrom.core.film.surface import CLEARED, MATTE
 from diachrom.core.light.difference import delta_e
 from diachrom.core.light.lab import lch
 from diachrom.core.light.lights import light
@@ -22,8 +23,8 @@ def cup(**drops):
     return Cup([Pour(pour.paint, count, pour.drop_ml) for pour, count in pours])
 
 
-def seen(*layers, over="white", clear_coat=True):
-    return predict(layers, over=GROUNDS[over], clear_coat=clear_coat, under=D65)
+def seen(*layers, over="white", sheen=CLEARED):
+    return predict(layers, over=GROUNDS[over], sheen=sheen, under=D65)
 
 
 def test_a_dyes_tenth_coat_over_foil_still_flashes_at_the_glance():
@@ -90,10 +91,10 @@ def test_white_in_a_dye_makes_it_hide():
 
 def test_a_clear_coat_lowers_the_lightness_of_a_matte_dark_film_raises_its_chroma_and_hardly_moves_white():
     dark, white = Layer(cup(torv_rogn=3, torv_hav=1), 8.0, 3), Layer(cup(torv_kritt=1), 14.0, 3)
-    matte, glossy = (lch(seen(dark, clear_coat=clear).diffuse.lab) for clear in (False, True))
+    matte, glossy = (lch(seen(dark, sheen=CLEARED if clear else MATTE).diffuse.lab) for clear in (False, True))
     assert glossy[0] < matte[0] - 8
     assert glossy[1] > matte[1] + 5
-    assert delta_e(seen(white, clear_coat=False).diffuse.lab, seen(white).diffuse.lab) < 2
+    assert delta_e(seen(white, sheen=MATTE).diffuse.lab, seen(white).diffuse.lab) < 2
 
 
 def test_reducer_makes_coats_thinner_but_not_another_colour_in_the_cup():
@@ -158,7 +159,7 @@ def test_white_over_unsealed_red_candy_is_pink_and_over_sealed_it_is_white():
 def test_red_at_8_m_in_green_water_is_near_black_and_a_fluorescent_orange_is_not():
     deep = light("green-lake@8")
     red, shining = (
-        predict([Layer(mix, 8.0, 3)], over=GROUNDS["white"], clear_coat=True, under=deep).diffuse.lab
+        predict([Layer(mix, 8.0, 3)], over=GROUNDS["white"], sheen=CLEARED, under=deep).diffuse.lab
         for mix in (cup(torv_rogn=1), cup(glo_oransje=1))
     )
     assert red[0] < 20
@@ -176,7 +177,7 @@ def test_glow_shines_in_the_dark_more_over_white_and_less_after_twenty_minutes()
 
     def dark(minutes, over="white"):
         under = light(f"dark@{minutes}")
-        return predict([powder], over=GROUNDS[over], clear_coat=True, under=under).diffuse.lab[0]
+        return predict([powder], over=GROUNDS[over], sheen=CLEARED, under=under).diffuse.lab[0]
 
     values = [dark(minutes) for minutes in (0, 1, 5, 20)]
     assert values == sorted(values, reverse=True)
@@ -184,7 +185,7 @@ def test_glow_shines_in_the_dark_more_over_white_and_less_after_twenty_minutes()
     assert values[-1] > 10
     assert dark(0, "black") < values[0]
     assert predict(
-        [Layer(cup(torv_kritt=1), 14.0, 3)], over=GROUNDS["white"], clear_coat=True, under=light("dark@0")
+        [Layer(cup(torv_kritt=1), 14.0, 3)], over=GROUNDS["white"], sheen=CLEARED, under=light("dark@0")
     ).diffuse.lab[0] == pytest.approx(0, abs=1e-6)
 
 

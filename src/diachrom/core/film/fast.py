@@ -38,7 +38,7 @@ def _film_terms() -> tuple[Floats, Floats, Floats]:
     modes = transport.modes(Mix(absorbed, 1 - absorbed), STREAMS)  # (x, 1, ...)
     r, t, s = (np.empty((NODES, NODES)) for _ in range(3))
     entering = np.zeros(STREAMS)
-    entering[-1] = (1 - grid.inner[-1]) / grid.q[-1]
+    entering[-1] = transport.entering(STREAMS)
     for at, depth in enumerate(film_um):
         film = transport.film(modes, depth)
         reflection, down = film.reflection[:, 0], film.transmission[:, 0] @ grid.q  # (x, stream, stream), (x, stream)

@@ -11,7 +11,6 @@ from functools import lru_cache
 
 import numpy as np
 
-from diachrom.core.film import transport
 from diachrom.core.film.fast import Films, Singles, refining
 from diachrom.core.film.flakes import Flake
 from diachrom.core.film.grounds import Ground
@@ -45,17 +44,18 @@ def _to_all_bands(values: Floats) -> Floats:
 
 
 @lru_cache(maxsize=48)
-def _solved(material: str, thickness_nm: float) -> tuple[Film, tuple[Floats, Floats]]:
-    """Films (x, y, cover, band, stream, stream) with flakes of this make, and what goes straight through them."""
-    flake = _SomeBands(material, 1.0, thickness_nm)
+def _solved(material: str, thickness_nm: float, tilt_deg: float) -> Layer:
+    """Films (x, y, cover, band, stream, stream) with flakes of this make."""
+    flake = _SomeBands(material, 1.0, thickness_nm, tilt_deg)
     node, cover = np.linspace(0, 1, NODES), np.linspace(0, 1, COVERS)
     film_um = np.clip(node / np.maximum(1 - node, 1e-9), 1e-9, MOST_DEPTH)[:, None]  # (y, 1), of unit extinction
     area = -np.log(np.maximum(1 - cover, np.exp(-MOST_AREA)))  # (cover,)
     absorbed = np.repeat((node**2)[:, None, None, None], len(range(0, BANDS, STEP)), axis=3)  # (x, 1, 1, some band)
     one = layer(Coat(Mix(absorbed, 1 - absorbed, ((flake, area / film_um),)), film_um), FEW_STREAMS)
     film = Film(_to_all_bands(one.film.reflection), _to_all_bands(one.film.transmission))
-    mirrored, passed = one.straight
-    return film, (_to_all_bands(mirrored), _to_all_bands(passed))
+    depth = np.broadcast_to(one.depth[..., :1], (*one.depth.shape[:-1], BANDS))  # the same in every band
+    whole = Flake(material, 1.0, thickness_nm, tilt_deg)
+    return Layer(depth, ((whole, area),), one.coat, one.modes, film)
 
 
 @dataclass(frozen=True, eq=False)
@@ -70,13 +70,10 @@ class FlakedFilms:
         return self.value.nbytes + sum(one.nbytes for one in self.slopes)
 
     @classmethod
-    def over(cls, flake: Flake, ground: Ground, *, below: tuple[Layer, ...], clear_coat: bool) -> "FlakedFilms":
+    def over(cls, flake: Flake, ground: Ground, *, below: tuple[Layer, ...], sheen: float) -> "FlakedFilms":
         """Tables for a kind of flake on what lies below it. `below` is solved in `FEW_STREAMS` streams."""
-        film, straight = _solved(flake.material, flake.thickness_nm)
-        nothing = Mix(np.zeros(BANDS), np.zeros(BANDS))
-        shares = ((flake, np.ones(())),)  # that it has flakes; how many is in `straight`
-        top = Layer(np.zeros(BANDS), shares, Coat(nothing, 1.0), transport.modes(nothing, FEW_STREAMS), film, straight)
-        nodes = diffuse(Sprayed([*below, top], FEW_STREAMS), ground, clear_coat=clear_coat)  # (x, y, cover, band)
+        top = _solved(flake.material, flake.thickness_nm, flake.tilt_deg)
+        nodes = diffuse(Sprayed([*below, top], FEW_STREAMS), ground, sheen=sheen)  # (x, y, cover, band)
         in_x, in_y = (refining(where, NODES) for where in (np.linspace(0, 1, CELLS + 1), np.linspace(1, 0, CELLS + 1)))
         in_c = refining(np.linspace(1, 0, COVER_CELLS + 1), COVERS)
         corner = np.einsum("xi,yj,ck,ijkb->bxyc", in_x, in_y, in_c, nodes, optimize=True)

@@ -6,8 +6,8 @@ from functools import lru_cache
 
 import numpy as np
 
-from diachrom.core.film.foil import facets_lobe, view
-from diachrom.core.film.materials import ALUMINIUM, CHROMIUM, COPPER, GOLD, MICA, SPACER, TITANIA
+from diachrom.core.film.facets import LIGHT_DEG, lobe, rough, towards, view
+from diachrom.core.film.materials import ALUMINIUM, CHROMIUM, COPPER, GOLD, MICA, RUST, SPACER, TITANIA
 from diachrom.core.film.multilayer import multilayer
 from diachrom.core.film.streams import INDEX, fresnel, streams
 from diachrom.core.light.bands import BANDS, Floats, Indices
@@ -39,6 +39,13 @@ def _pearl(cos_in: float, oxide_nm: float) -> tuple[Floats, Floats]:
     return mirrored.mean(axis=0), passed.mean(axis=0)
 
 
+def _rust(cos_in: float, oxide_nm: float) -> tuple[Floats, Floats]:
+    """Iron oxide on both sides of mica, for bronze, copper and russet: what it neither mirrors nor passes is lost."""
+    oxide = (RUST, oxide_nm)
+    mirrored, passed = multilayer([oxide, (MICA, MICA_NM), oxide], below=INDEX, cos_in=cos_in)
+    return mirrored.mean(axis=0), passed.mean(axis=0)
+
+
 CHROMIUM_NM = 6.0
 
 
@@ -66,6 +73,7 @@ MATERIALS = {
         Material("copper", "copper", _opaque(COPPER)),
         Material("bronze", "pale bronze", _opaque((COPPER + GOLD) / 2)),
         Material("pearl", "mica with titanium dioxide", _pearl, "oxide", 50.0),
+        Material("rust", "mica with iron oxide", _rust, "oxide", 60.0),
         Material("shift", "chromium on a spacer on aluminium", _shift, "spacer", 400.0),
     )
 }
@@ -91,11 +99,37 @@ class Flake:
         both = [self.faces(float(mu)) for mu in streams(count).mu]
         return np.stack([one for one, _ in both], axis=-1), np.stack([other for _, other in both], axis=-1)
 
+    def lost(self, cos_in: float) -> Floats:
+        """(band,) what a unit of their area takes out of light that keeps its direction."""
+        return 1 - (1 - EDGE) * self.faces(cos_in)[1]
+
+    @lru_cache(maxsize=256)  # noqa: B019
+    def mirrors(self, count: int) -> Floats:
+        """What a unit of their area mirrors, for each wave around the circle: (order, band, stream, stream)."""
+        root = np.sqrt((1 - EDGE) * self.by_stream(count)[0])
+        return root[:, :, None] * rough(self.tilt_deg, count)[:, None] * root[:, None, :]
+
+    @lru_cache(maxsize=256)  # noqa: B019
+    def matrices(self, count: int) -> tuple[Floats, Floats]:
+        """What a unit of their area takes from each direction and gives to the others on the same side, and all that it
+        sends back: (band, stream, stream) in flux amplitudes."""
+        edges = EDGE / 2 * np.outer(streams(count).q, streams(count).q)
+        lost = (1 - (1 - EDGE) * self.by_stream(count)[1])[:, :, None] * np.eye(count)
+        return lost - edges, self.mirrors(count)[0] + edges
+
+    @lru_cache(maxsize=1024)  # noqa: B019
+    def towards(self, count: int, out_deg: float) -> Floats:
+        """What a unit of their area makes of a unit of light from this angle in air: amplitudes (order, band,
+        stream)."""
+        own = self.faces(view(LIGHT_DEG - out_deg).cos_out)[0]
+        root = (1 - EDGE) * np.sqrt(self.by_stream(count)[0] * own[:, None])
+        return root * towards(self.tilt_deg, count, out_deg)[:, None]
+
     @lru_cache(maxsize=1024)  # noqa: B019
     def glance(self, angle_deg: float) -> Floats:
-        """Radiance factor in air (band,) of a whole cover of these flakes."""
+        """Radiance factor in air (band,) of what a unit of their area mirrors once."""
         seen = view(angle_deg)
-        return (1 - EDGE) * self.faces(seen.cos_facet)[0] * facets_lobe(seen, tilt_deg=self.tilt_deg)
+        return (1 - EDGE) * self.faces(seen.cos_facet)[0] * lobe(seen, tilt_deg=self.tilt_deg)
 
 
 def check_flake(flake: Flake) -> list[tuple[str, float, float, float]]:

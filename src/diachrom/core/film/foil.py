@@ -1,113 +1,79 @@
-"""Foil: light mirrored by many small facets, seen through whatever lies on it.
+"""Foil: a metal's mirror of many small facets, plain or stamped with a grating.
 
-The facets' slopes are Gaussian [beckmann1963]; the metal's reflectance is Fresnel's with its complex index, seen from
-inside the binder. Angles are aspecular: measured from the mirror direction towards the light, which falls at 45
-degrees.
+The metal's reflectance is Fresnel's with its complex index, seen from inside what the facets lie in.
 """
 
 from collections.abc import Sequence
 from dataclasses import dataclass
-from functools import lru_cache
 
 import numpy as np
 
-from diachrom.core.film.streams import INDEX, STREAMS, fresnel, streams
+from diachrom.core.film import facets
+from diachrom.core.film.facets import GRAZING_DEG, LIGHT_DEG, lobe, view
+from diachrom.core.film.streams import INDEX, fresnel, streams
 from diachrom.core.light.bands import WAVELENGTHS_NM, Floats, Indices
-
-LIGHT_DEG = 45.0
-GRAZING_DEG = 85.0  # views beyond it see the edge of the bait, no longer its surface
-
-
-@dataclass(frozen=True)
-class View:
-    """One viewing direction, refracted into the film."""
-
-    cos_in: float  # of the light's path inside the film
-    cos_out: float  # of the path to the eye
-    facet_deg: float  # tilt that a facet inside needs to mirror the light to the eye
-    cos_facet: float  # of the angle at which the light then meets the facet
-    surface: float  # share let through the surface both ways
-
-
-def _inside(angle_deg: float) -> float:
-    return float(np.degrees(np.arcsin(np.sin(np.radians(angle_deg)) / INDEX)))
-
-
-@lru_cache(maxsize=1024)
-def view(angle_deg: float) -> View:
-    """The geometry of an aspecular angle in degrees."""
-    out_deg = float(np.clip(LIGHT_DEG - angle_deg, -GRAZING_DEG, GRAZING_DEG))
-    light_in, eye_in = _inside(LIGHT_DEG), _inside(out_deg)
-    cos_in, cos_out = np.cos(np.radians(light_in)), np.cos(np.radians(eye_in))
-    passed = [1 - float(fresnel(cos_in=cos, index_in=INDEX, index_out=1.0)) for cos in (cos_in, cos_out)]
-    facet_deg, on_facet_deg = abs(light_in - eye_in) / 2, abs(light_in + eye_in) / 2
-    on_facet = float(np.cos(np.radians(on_facet_deg)))
-    return View(float(cos_in), float(cos_out), facet_deg, on_facet, passed[0] * passed[1])
-
-
-def lobe(seen: View, *, tilt_deg: float) -> float:
-    """Radiance factor in air of a perfect mirror of facets whose tilts spread by `tilt_deg` (rms slope)."""
-    slope = np.tan(np.radians(tilt_deg))
-    facet = np.radians(seen.facet_deg)
-    density = np.exp(-((np.tan(facet) / slope) ** 2) / 2) / (2 * np.pi * slope**2 * np.cos(facet) ** 4)
-    inside = np.pi * density / (4 * seen.cos_in * seen.cos_out)
-    return float(inside * seen.surface / INDEX**2)
-
-
-# Most facets and flakes lie as flat as the hand lays them; some stand, and give what is turned away the light it has.
-STANDING, STANDING_SPREAD = 0.15, 2.2
-
-
-def facets_lobe(seen: View, *, tilt_deg: float) -> float:
-    """The lobe of real facets: two Gaussians of slope, together the energy of one."""
-    flat, standing = (lobe(seen, tilt_deg=tilt) for tilt in (tilt_deg, STANDING_SPREAD * tilt_deg))
-    return (1 - STANDING) * flat + STANDING * standing
 
 
 @dataclass(frozen=True, eq=False)
 class Mirror:
-    """The mirroring part of a ground."""
+    """The mirroring part of a ground. What it answers is for facets inside a film, or behind a wall (index 1)."""
 
     index: Indices  # (band,)
     tilt_deg: float
     share: float  # of the light that meets a facet; the rest is diffused
     lacquer: Floats | float = 1.0  # (band,) what a coloured lacquer lets through, both ways
 
-    def by_stream(self, count: int) -> Floats:
-        """Reflectance (band, stream) for the directions followed inside a film."""
-        metal = fresnel(cos_in=streams(count).mu, index_in=INDEX, index_out=self.index[:, None])
-        return self.share * metal * np.atleast_1d(self.lacquer)[:, None]
+    def metal(self, cos_in: Floats, index: float) -> Floats:
+        """Reflectance (band, ...) of its facets."""
+        cos_in = np.asarray(cos_in, dtype=np.float64)
+        here = (slice(None), *(None for _ in cos_in.shape))
+        bright = fresnel(cos_in=cos_in, index_in=index, index_out=self.index[here])
+        return np.asarray(self.share * np.broadcast_to(self.lacquer, self.index.shape)[here] * bright)
 
-    def glance(self, angles_deg: Sequence[float]) -> Floats:
+    def matrices(self, cos_in: Floats, count: int, index: float = INDEX) -> Floats:
+        """Reflection matrices (order, band, stream, stream) in flux amplitudes, for streams at these cosines."""
+        root = np.sqrt(self.metal(cos_in, index))
+        return root[:, :, None] * facets.rough(self.tilt_deg, count, index)[:, None] * root[:, None, :]
+
+    def towards(self, count: int, out_deg: float, index: float = INDEX) -> Floats:
+        """What it makes of a unit of light from this angle in air: amplitudes (order, band, stream)."""
+        bright = self.metal(np.asarray(view(LIGHT_DEG - out_deg, index).cos_out), index)
+        return bright[:, None] * facets.towards(self.tilt_deg, count, out_deg, index)[:, None]
+
+    def glance(self, angles_deg: Sequence[float], index: float = INDEX) -> Floats:
         """Radiance factor (angle, band) of the bare foil's mirrored light."""
-        rows = []
-        for seen in map(view, angles_deg):
-            metal = fresnel(cos_in=seen.cos_facet, index_in=INDEX, index_out=self.index)
-            rows.append(self.share * self.lacquer * metal * facets_lobe(seen, tilt_deg=self.tilt_deg))
+        views = [view(angle, index) for angle in angles_deg]
+        rows = [self.metal(np.asarray(seen.cos_facet), index) * lobe(seen, tilt_deg=self.tilt_deg) for seen in views]
         return np.stack(rows)
 
 
 @dataclass(frozen=True, eq=False)
-class HoloFoil:
+class HoloFoil(Mirror):
     """A mirror stamped with a fine grating: part of its light goes into the first order, lambda = d (sin ti - sin tv).
 
     The pattern's directions fan each colour out of the plane of light and eye, and blur it within.
     """
 
-    mirror: Mirror
     pitch_nm: float = 950.0
     diffracted: float = 0.35  # share of the mirrored light
     blur: float = 0.10  # standard deviation of the sine in the plane
     fan: float = 0.45  # and across it
 
-    def by_stream(self, count: int) -> Floats:
-        return self.mirror.by_stream(count)
+    def matrices(self, cos_in: Floats, count: int, index: float = INDEX) -> Floats:
+        """What is diffracted goes everywhere."""
+        found = (1 - self.diffracted) * super().matrices(cos_in, count, index)
+        q = streams(count).q[-len(cos_in) :] * INDEX / index
+        found[0] += self.diffracted * self.metal(np.ones(()), index)[:, None, None] * np.outer(q, q)
+        return found
 
-    def glance(self, angles_deg: Sequence[float]) -> Floats:
-        """Radiance factor (angle, band): the mirror's own and the rainbow's. Both keep the energy that falls in."""
+    def towards(self, count: int, out_deg: float, index: float = INDEX) -> Floats:
+        return (1 - self.diffracted) * super().towards(count, out_deg, index)
+
+    def glance(self, angles_deg: Sequence[float], index: float = INDEX) -> Floats:
+        """The mirror's own and the rainbow's. Both keep the energy that falls in."""
         rows = []
-        plain = (1 - self.diffracted) * self.mirror.glance(angles_deg)
-        metal = self.mirror.by_stream(STREAMS)[:, -1]  # (band,)
+        plain = (1 - self.diffracted) * super().glance(angles_deg, index)
+        metal = self.metal(np.ones(()), index)  # (band,)
         for angle, own in zip(angles_deg, plain, strict=True):
             out_deg = np.clip(LIGHT_DEG - angle, -GRAZING_DEG, GRAZING_DEG)
             off = (

@@ -5,6 +5,7 @@ from functools import lru_cache
 
 import numpy as np
 
+from diachrom.core.film.facets import LIGHT_DEG, ORDERS, passing, view
 from diachrom.core.film.foil import HoloFoil, Mirror
 from diachrom.core.film.materials import ALUMINIUM
 from diachrom.core.film.streams import INDEX, streams
@@ -13,7 +14,6 @@ from diachrom.errors import UnknownGround
 
 # Share of diffuse light in air that a smooth surface turns back from outside, at n = 1.5 [duntley1942].
 OUTSIDE = 0.092
-SURFACE = 0.04  # the same for light falling straight
 TRAPPED = 0.97  # of light held between the two sides of a wall; the plastic takes the rest at each turn
 
 
@@ -24,7 +24,7 @@ class Ground:
     key: str
     words: str
     reflectance: Floats  # (band,) diffusing; internal, or of what stands behind the wall of a clear body
-    mirror: Mirror | HoloFoil | None = None
+    mirror: Mirror | None = None
     wall: bool = False  # a clear body: light must leave the body and come back in
     sparkle: bool = False
     note: str = ""
@@ -39,33 +39,59 @@ class Ground:
         return self.mirror is not None
 
     # A ground is a constant and asked for again and again: what it answers is kept.
-    @lru_cache(maxsize=128)  # noqa: B019
-    def mirrored(self, count: int) -> Floats:
-        """What keeps its direction: reflectance (band, stream)."""
-        inner = streams(count).inner
-        behind = np.zeros((BANDS, count)) if self.mirror is None else self.mirror.by_stream(count)
-        if not self.wall:
-            return behind
-        # Out through the surface, back from the mirror, and in again, as often as it happens.
-        return np.minimum(inner, TRAPPED) + (1 - inner) ** 2 * behind / (1 - inner * behind)
-
     @lru_cache(maxsize=64)  # noqa: B019
     def matrix(self, count: int) -> Floats:
         """Reflection matrix (band, stream, stream) in flux amplitudes."""
         grid = streams(count)
-        direct = self.mirrored(count)[:, None, :] * np.eye(count)
+        directed = self.matrices(count)[0]
         if not self.wall:
-            return self.reflectance[:, None, None] * np.outer(grid.q, grid.q) + direct
+            return self.reflectance[:, None, None] * np.outer(grid.q, grid.q) + directed
         out = grid.q * (1 - grid.inner)
         gain = self.reflectance * INDEX**2 / (1 - self.reflectance * OUTSIDE)
-        return gain[:, None, None] * np.outer(out, out) + direct
+        return gain[:, None, None] * np.outer(out, out) + directed
+
+    @lru_cache(maxsize=64)  # noqa: B019
+    def matrices(self, count: int) -> Floats:
+        """The part that is no diffuser, facets and the smooth inner side of a wall, for each wave around the circle:
+        (order, band, stream, stream)."""
+        grid = streams(count)
+        if not self.wall:
+            shape = (ORDERS, BANDS, count, count)
+            return np.zeros(shape) if self.mirror is None else self.mirror.matrices(grid.mu, count)
+        smooth = np.tile(np.diag(np.minimum(grid.inner, TRAPPED)), (ORDERS, BANDS, 1, 1))
+        if self.mirror is None:
+            return smooth
+        # Out through the surface, back from the facets, and in again, as often as it happens.
+        half = slice(count // 2, None)
+        cos_out = np.sqrt(1 - INDEX**2 * (1 - grid.mu[half] ** 2))
+        facets, turned = self.mirror.matrices(cos_out, count, 1.0), grid.inner[half]
+        again = np.linalg.solve(np.eye(len(turned)) - facets * turned, facets)
+        smooth[:, :, half, half] += np.sqrt(1 - turned)[:, None] * again * np.sqrt(1 - turned)
+        return smooth
+
+    @lru_cache(maxsize=512)  # noqa: B019
+    def towards(self, count: int, out_deg: float) -> Floats:
+        """What facets and smooth wall make of a unit of light from this angle: amplitudes (order, band, stream)."""
+        found = np.zeros((ORDERS, BANDS, count))
+        if self.wall:
+            # The inner side of the wall mirrors it as the outer one does, into the stream in which it came.
+            mu, cos_in = streams(count).mu, view(LIGHT_DEG - out_deg).cos_out
+            own = int(np.argmin(abs(mu - cos_in)))
+            found[..., own] = (1 - passing(out_deg)) / streams(count).q[own]
+        if self.mirror is None:
+            return found
+        if self.wall:
+            return found + passing(out_deg) * self.mirror.towards(count, out_deg, 1.0)
+        return self.mirror.towards(count, out_deg)
 
     @lru_cache(maxsize=1024)  # noqa: B019
     def glance(self, angle_deg: float) -> Floats:
-        """Radiance factor (band,) of the light that the bare ground mirrors."""
+        """Radiance factor (band,) of the light that the bare ground mirrors once."""
         if self.mirror is None:
             return np.zeros(BANDS)
-        return self.mirror.glance([angle_deg])[0] * ((1 - SURFACE) ** 2 if self.wall else 1.0)
+        if self.wall:
+            return self.mirror.glance([angle_deg], 1.0)[0] * view(angle_deg).surface
+        return self.mirror.glance([angle_deg])[0]
 
 
 def _flat(value: float) -> Floats:
@@ -85,6 +111,7 @@ _DIFFUSED = 0.04  # scratches, dust and the tape's edge
 _FOIL = 0.9 * _DIFFUSED
 
 _TAPED = Mirror(ALUMINIUM, 10.0, 1 - _DIFFUSED)
+_HOLO = HoloFoil(ALUMINIUM, 10.0, 1 - _DIFFUSED)
 _STAMPED = Mirror(ALUMINIUM, 7.0, 1 - _DIFFUSED / 2)
 
 GROUNDS = {
@@ -98,7 +125,13 @@ GROUNDS = {
         Ground("silver-foil", "silver foil", _flat(_FOIL), _TAPED, note="tape, laid by hand"),
         Ground("stamped-foil", "stamped foil", _flat(_FOIL / 2), _STAMPED, note="hot-stamped: a harder flash"),
         Ground("gold-foil", "gold foil", _FOIL * _LACQUER, Mirror(ALUMINIUM, 10.0, 1 - _DIFFUSED, _LACQUER)),
-        Ground("holo-foil", "holographic foil", _flat(_FOIL), HoloFoil(_TAPED), note="a rainbow that travels"),
+        Ground(
+            "holo-foil",
+            "holographic foil",
+            _flat(_FOIL),
+            _HOLO,
+            note="a rainbow that travels",
+        ),
         Ground("clear-body", "clear body", _flat(0.05), wall=True, note="air and a dark inside"),
         Ground("clear-body-foil", "clear body, foil inside", _flat(_FOIL), _TAPED, True, note="an insert of foil"),
         Ground("glitter", "glitter ground", _flat(0.30), Mirror(ALUMINIUM, 12.0, 0.45), sparkle=True),

@@ -43,5 +43,12 @@ def _cauchy(a: float, b_um2: float) -> Floats:
 
 
 TITANIA = _cauchy(2.35, 0.06)  # a dense film of the oxide as it lies on mica
+# Haematite as a dense film on mica, drawn smoothly through what is usual for it: it takes blue and green, and lets
+# red go.
+RUST = _metal(
+    [380, 400, 430, 460, 500, 530, 560, 580, 600, 620, 650, 700, 750],
+    [2.30, 2.42, 2.60, 2.75, 2.90, 3.02, 3.12, 3.14, 3.08, 3.00, 2.92, 2.84, 2.80],
+    [1.20, 1.18, 1.08, 0.95, 0.74, 0.62, 0.50, 0.34, 0.18, 0.09, 0.04, 0.02, 0.015],
+)
 MICA = _cauchy(1.575, 0.004)
 SPACER = _cauchy(1.37, 0.002)  # magnesium fluoride

@@ -6,6 +6,7 @@ from dataclasses import dataclass
 import numpy as np
 
 from diachrom.core.film.flakes import Flake, check_flake
+from diachrom.core.film.phase import FORWARD, MOST_FORWARD
 from diachrom.core.light.bands import BANDS, WAVELENGTHS_NM, Floats
 
 USUAL_BLEED = 0.12  # share of a dye that each coat above takes up
@@ -109,6 +110,7 @@ class Paint:
     fluorescence: Fluorescence | None = None
     glow: Glow | None = None
     bleeds: float = 0.0  # share of a dye's load that migrates into each coat above it while unsealed
+    anisotropy: float | None = None  # mean cosine of its scattering, 0 to 0.9; None is what all pigments share
     problem: str = ""  # why these are not its own figures: it counts as clear
 
     @property
@@ -127,7 +129,8 @@ def checked(paint: Paint) -> Paint:
     for words, curve in curves.items():
         if curve.shape != (BANDS,) or not np.all((curve >= 0) & (curve <= MOST_PER_UM)):
             raise ValueError(f"{words} is not {BANDS} figures from 0 to {MOST_PER_UM:g} per µm")
-    bounds: list[tuple[str, float, float, float]] = [("bleeds", paint.bleeds, 0, 1)]
+    forward = FORWARD if paint.anisotropy is None else paint.anisotropy
+    bounds = [("bleeds", paint.bleeds, 0.0, 1.0), ("anisotropy", forward, 0.0, MOST_FORWARD)]
     if paint.flake is not None:
         bounds += check_flake(paint.flake)
     for one in (paint.fluorescence, paint.glow):
@@ -166,6 +169,7 @@ class Mix:
     dyes: tuple[tuple[Fluorescence, Floats], ...] = ()  # with the dye's absorption (..., band)
     glows: tuple[tuple[Glow, Floats], ...] = ()  # with the strength per um (...)
     bleeding: Floats | None = None  # (..., band) share per coat times absorption of dyes that migrate
+    forward: Floats | None = None  # (..., band) mean cosine of scattering, where it is not the shared one
 
     @property
     def shines(self) -> bool:
@@ -189,4 +193,14 @@ def mix(paints: Sequence[Paint], fractions: Floats) -> Mix:
         ),
         tuple((p.glow, part * p.glow.strength_per_um) for p, part in zip(paints, share, strict=True) if p.glow),
         fractions @ bled if bled.any() else None,
+        _forward(paints, fractions, scattering),
     )
+
+
+def _forward(paints: Sequence[Paint], fractions: Floats, scattering: Floats) -> Floats | None:
+    """(..., band) mean cosine, weighed by scattering; None where all share the usual one."""
+    if all(paint.anisotropy is None for paint in paints):
+        return None
+    own = np.array([FORWARD if paint.anisotropy is None else paint.anisotropy for paint in paints])
+    reduced, whole = fractions @ scattering, fractions @ (scattering / (1 - own)[:, None])
+    return 1 - np.divide(reduced, whole, out=np.full_like(reduced, 1 - FORWARD), where=whole > 0)

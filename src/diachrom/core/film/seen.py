@@ -1,4 +1,5 @@
-"""Everything that comes to the eye from a stack under a light: reflected, mirrored, made."""
+"""The light that comes to the eye from a stack: reflected, mirrored, made. All of it are radiances under a light, in
+the units of its power: a radiance factor says nothing where the light has no power and a paint shines."""
 
 from collections.abc import Sequence
 
@@ -10,6 +11,7 @@ from diachrom.core.film.layer import Coat
 from diachrom.core.film.paint import Mix
 from diachrom.core.film.stack import Sprayed, sprayed
 from diachrom.core.film.streams import STREAMS
+from diachrom.core.film.surface import CLEARED
 from diachrom.core.film.transport import Modes
 from diachrom.core.light.bands import Floats
 from diachrom.core.light.lights import Light
@@ -18,20 +20,20 @@ CUP_UM = 800.0  # as deep as a cup needs to be for what flakes or shines
 CUP_VIEW_DEG = 45.0
 
 
-def diffuse(films: Sprayed, over: Ground, *, clear_coat: bool, under: Light) -> Floats:
-    """Radiance factor (..., band) without a direction."""
+def diffuse(films: Sprayed, over: Ground, *, sheen: float, under: Light) -> Floats:
+    """Radiance (..., band) without a direction."""
     if under.dark_minutes is not None:
         return emission.glow(films, over, minutes=under.dark_minutes)
-    seen = stack.diffuse(films, over, clear_coat=clear_coat)
+    seen = under.power * stack.diffuse(films, over, sheen=sheen)
     if any(one.coat.mix.dyes for one in films.layers):
         seen = seen + emission.fluorescence(films, over, under.power)
     return seen
 
 
 def glance(films: Sprayed, over: Ground, angles_deg: Sequence[float], *, under: Light) -> Floats:
-    """What the angle adds (..., angle, band): nothing when the light is out."""
+    """What the angle adds, a radiance (..., angle, band): nothing when the light is out."""
     added = stack.glance(films, over, angles_deg)
-    return added if under.dark_minutes is None else np.zeros_like(added)
+    return under.power * added if under.dark_minutes is None else np.zeros_like(added)
 
 
 def has_direction(films: Sprayed, over: Ground, *, under: Light) -> bool:
@@ -39,10 +41,10 @@ def has_direction(films: Sprayed, over: Ground, *, under: Light) -> bool:
 
 
 def cup(mix: Mix, *, under: Light, modes: Modes | None = None, count: int = STREAMS) -> Floats:
-    """The wet cup: endlessly deep and glossy -> radiance factor (band,). The mix's modes, if they are known already."""
+    """The wet cup: endlessly deep and glossy -> radiance (band,). The mix's modes, if they are known already."""
     if not (mix.flakes or mix.shines) and under.dark_minutes is None:
         known = modes or transport.modes(mix, count)
-        return transport.out_of_surface(transport.endless(known), count)
+        return under.power * transport.out_of_surface(transport.endless(known))
     films, black = sprayed([Coat(mix, CUP_UM)], count), GROUNDS["black"]
-    seen = diffuse(films, black, clear_coat=True, under=under)
+    seen = diffuse(films, black, sheen=CLEARED, under=under)
     return seen + glance(films, black, [CUP_VIEW_DEG], under=under)[0]

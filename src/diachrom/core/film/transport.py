@@ -1,11 +1,12 @@
-"""Light in a film that absorbs and scatters: the transport equation in a few streams, solved exactly.
+"""Light in a film that absorbs, scatters and holds flakes: the transport equation in a few streams, solved exactly.
 
-With isotropic scattering the sum S and the difference D of down- and upward radiance obey
-    S' = -M^-1 D,   D' = -M^-1 (1 - a 1 w^T) S,   so   S'' = M^-2 (1 - a 1 w^T) S,
-where M = diag(mu), a is the single-scattering albedo and ' is d/dtau [grant1969, wiscombe1976]. In flux amplitudes
-the last matrix is symmetric: G = M^-2 - a v v^T, v = sqrt(w)/mu. With G = V lambda^2 V^T and
-    A = M^1/2 V diag(lambda tanh(lambda tau/2)) V^T M^1/2,   H = M^-1/2 V diag(tanh(lambda tau/2)/lambda) V^T M^-1/2
-the film lit alike from both sides gives R + T, and lit with opposite signs R - T:
+In flux amplitudes, with s the sum and d the difference of down- and upward light and z the depth,
+    s' = -O d,   d' = -E s.
+E holds what an even pattern of light loses on its way, O what an odd one does: extinction over mu on the diagonal, less
+what is scattered on (in E less what is thrown back too, in O more); both are symmetric [grant1969; derived in
+docs/model.md]. With O = L L^T (Cholesky) and L^T E L = V lambda^2 V^T, B = L V and C = L^-T V = B^-T:
+    A = C diag(lambda tanh(lambda z/2)) C^T,   H = B diag(tanh(lambda z/2)/lambda) B^T.
+The film lit alike from both sides gives R + T, and lit with opposite signs R - T:
     R = (1 + A)^-1 - (1 + H)^-1,   T = (1 + A)^-1 + (1 + H)^-1 - 1.
 The form holds from no thickness to infinite thickness and for every albedo from 0 to 1, without doubling.
 """
@@ -15,18 +16,26 @@ from dataclasses import dataclass
 import numpy as np
 
 from diachrom.core.film.paint import Mix
-from diachrom.core.film.streams import STREAMS, Streams, streams
+from diachrom.core.film.phase import scattered
+from diachrom.core.film.streams import STREAMS, streams
 from diachrom.core.light.bands import Floats
+
+FAINT = 1e-12  # of what a film does, in 1/um: less is nothing
+STILL = 1e-9  # of a decay: a mode that does not
 
 
 @dataclass(frozen=True, eq=False)
 class Modes:
     """The eigenmodes of a mix, good for every thickness of it."""
 
-    extinction: Floats  # (..., band) 1/um
-    rate: Floats  # (..., band, mode) lambda, per unit of tau
-    vectors: Floats  # (..., band, stream, mode)
-    count: int
+    scale: Floats  # (..., band) 1/um, the unit of depth in which the rates are
+    rate: Floats  # (..., band, mode) lambda
+    sums: Floats  # (..., band, stream, mode) B
+    differences: Floats  # (..., band, stream, mode) C
+
+    @property
+    def count(self) -> int:
+        return int(self.rate.shape[-1])
 
 
 @dataclass(frozen=True, eq=False)
@@ -37,43 +46,85 @@ class Film:
     transmission: Floats
 
 
+def extinction(mix: Mix, count: int = STREAMS) -> Floats:
+    """(..., band) 1/um that light loses which keeps its direction, flakes left aside."""
+    return mix.absorption + mix.scattering * scattered(mix.forward, count).lost
+
+
 def modes(mix: Mix, count: int = STREAMS) -> Modes:
     """Solve the mix's eigenproblem once: batch axes in front are kept."""
-    grid = streams(count)
-    extinction = mix.absorption + mix.scattering
-    albedo = np.divide(mix.scattering, extinction, out=np.zeros_like(extinction), where=extinction > 0)
-    v = np.sqrt(grid.weight) / grid.mu
-    matrix = np.diag(grid.mu**-2) - albedo[..., None, None] * np.outer(v, v)
-    squares, vectors = np.linalg.eigh(matrix)
-    return Modes(extinction, np.sqrt(np.maximum(squares, 0)), vectors, count)
+    grid, phase = streams(count), scattered(mix.forward, count)
+    own = extinction(mix, count)
+    area = sum((cover for _, cover in mix.flakes), np.zeros(()))[..., None]
+    scale = np.maximum(own + area, FAINT)
+    scattering = (mix.scattering / scale)[..., None, None]
+    straight = (np.maximum(own, FAINT * scale) / scale)[..., None, None] * np.diag(1 / grid.mu)
+    even, odd = straight - scattering * phase.even, straight - scattering * phase.odd
+    for flake, cover in mix.flakes:
+        lost, back = flake.matrices(count)
+        share = (cover[..., None] / scale)[..., None, None]
+        even, odd = even + share * (lost - back), odd + share * (lost + back)
+    root = np.linalg.cholesky(odd)
+    squares, vectors = np.linalg.eigh(np.swapaxes(root, -1, -2) @ even @ root)
+    differences = np.linalg.solve(np.swapaxes(root, -1, -2), vectors)
+    return Modes(scale, np.sqrt(np.maximum(squares, 0)), root @ vectors, differences)
 
 
-def _inverse_plus_one(mode: Modes, values: Floats, scale: Floats) -> Floats:
-    """(1 + diag(s) V diag(values) V^T diag(s))^-1 for (..., band, mode) values and (stream,) scale."""
-    vectors = scale[:, None] * mode.vectors
+def _inverse_plus_one(vectors: Floats, values: Floats) -> Floats:
+    """(1 + vectors diag(values) vectors^T)^-1 for (..., band, stream, mode) and (..., band, mode)."""
     matrix = (vectors * values[..., None, :]) @ np.swapaxes(vectors, -1, -2)
-    matrix += np.eye(mode.count)
+    matrix += np.eye(vectors.shape[-2])
     return np.asarray(np.linalg.inv(matrix), dtype=np.float64)
+
+
+def _tanh(mode: Modes, half: Floats) -> tuple[Floats, Floats]:
+    """tanh(lambda t) and tanh(lambda t)/lambda (..., band, mode) at half depths t (..., band)."""
+    tanh = np.tanh(mode.rate * half[..., None])
+    # tanh(lambda t)/lambda tends to t as a mode stops decaying.
+    still = mode.rate < STILL
+    return tanh, np.where(still, half[..., None], tanh / np.where(still, 1.0, mode.rate))
 
 
 def film(mode: Modes, film_um: float | Floats) -> Film:
     """A film of the given wet thickness in um; an array of thicknesses broadcasts against the batch axes."""
-    grid: Streams = streams(mode.count)
-    half_tau = np.asarray(film_um)[..., None] * mode.extinction / 2  # (..., band)
-    tanh = np.tanh(mode.rate * half_tau[..., None])  # (..., band, mode)
-    # tanh(lambda t)/lambda tends to t as a mode stops decaying.
-    still = mode.rate < 1e-9
-    over_rate = np.where(still, half_tau[..., None], tanh / np.where(still, 1.0, mode.rate))
-    root = np.sqrt(grid.mu)
-    even = _inverse_plus_one(mode, mode.rate * tanh, root)
-    odd = _inverse_plus_one(mode, over_rate, 1 / root)
+    tanh, over_rate = _tanh(mode, np.asarray(film_um)[..., None] * mode.scale / 2)
+    even = _inverse_plus_one(mode.differences, mode.rate * tanh)
+    odd = _inverse_plus_one(mode.sums, over_rate)
     return Film(even - odd, even + odd - np.eye(mode.count))
 
 
 def endless(mode: Modes) -> Floats:
     """Reflection matrix (..., band, stream, stream) of a film without a bottom."""
+    return 2 * _inverse_plus_one(mode.differences, mode.rate) - np.eye(mode.count)
+
+
+def fluence(mode: Modes, film_um: Floats, entering: tuple[Floats, Floats], places: Floats) -> Floats:
+    """Fluence (..., band, place) at depths `places` (place,), 0 at the top to 1 at the bottom, for light that enters
+    the film from above and from below, amplitudes (..., band, stream) each. 1 is what a unit of straight light
+    has."""
     grid = streams(mode.count)
-    return 2 * _inverse_plus_one(mode, mode.rate, np.sqrt(grid.mu)) - np.eye(mode.count)
+    half = film_um[..., None] * mode.scale / 2  # (..., band)
+    tanh, over_rate = _tanh(mode, half)
+    alike, unlike = (entering[0] + entering[1]) / 2, (entering[0] - entering[1]) / 2
+    sums = 2 * _times(_inverse_plus_one(mode.differences, mode.rate * tanh), alike)
+    differences = 2 * _times(_inverse_plus_one(mode.sums, over_rate), unlike)
+    weigh = (grid.q / grid.mu) @ mode.sums  # (..., band, mode)
+    even = weigh * _times(np.swapaxes(mode.differences, -1, -2), sums)
+    odd = weigh * _times(np.swapaxes(mode.sums, -1, -2), differences)
+    at = (2 * places - 1) * half[..., None]  # (..., band, place), from -half to half
+    rate, far = mode.rate[..., None], np.abs(at)[..., None, :]
+    # cosh(lambda t)/cosh(lambda h) without large numbers: e^(lambda (t - h)) (1 + e^(-2 lambda t))/(1 + e^(-2 lambda
+    # h)).
+    edge = half[..., None, None]
+    falling = np.exp(rate * (far - edge)) / (1 + np.exp(-2 * rate * edge))
+    still = rate < STILL
+    cosh = falling * (1 + np.exp(-2 * rate * far))
+    sinh = np.where(still, far, falling * -np.expm1(-2 * rate * far) / np.where(still, 1.0, rate))
+    return np.asarray((even[..., None] * cosh - odd[..., None] * np.sign(at)[..., None, :] * sinh).sum(axis=-2))
+
+
+def _times(matrix: Floats, vector: Floats) -> Floats:
+    return (matrix @ vector[..., None])[..., 0]
 
 
 def over_diffuser(top: Film, reflectance: Floats, count: int = STREAMS) -> Floats:
@@ -92,47 +143,32 @@ def over(top: Film, below: Floats) -> Floats:
     return top.reflection + top.transmission @ inner
 
 
-@dataclass(frozen=True, eq=False)
-class Uneven:
-    """An element that is not the same from both sides; upward transmission is the transpose of `downward`."""
-
-    from_above: Floats
-    downward: Floats
-    from_below: Floats
+def between(top: Film, below: Floats, down: Floats) -> Floats:
+    """What leaves the lower side of a film (..., band, stream) that lies on something and is lit from above."""
+    identity = np.eye(below.shape[-1])
+    passed = _times(top.transmission, down)
+    return np.asarray(np.linalg.solve(identity - top.reflection @ below, passed[..., None])[..., 0])
 
 
-def star(top: Film, bottom: Film) -> Uneven:
-    """Two even elements, one on the other [redheffer1962]."""
-    between = np.linalg.inv(np.eye(top.reflection.shape[-1]) - top.reflection @ bottom.reflection)
-    down = between @ top.transmission  # at the interface, downwards
-    downward = bottom.transmission @ down
-    from_above = top.reflection + top.transmission @ bottom.reflection @ down
-    inner = between @ top.reflection
-    from_below = bottom.reflection + bottom.transmission @ inner @ bottom.transmission
-    return Uneven(from_above, downward, from_below)
-
-
-def over_symmetric(top: Uneven, bottom: Film) -> Film:
-    """An uneven element on an even one, when the whole is known to be even: the same from both sides."""
-    between = np.linalg.inv(np.eye(bottom.reflection.shape[-1]) - top.from_below @ bottom.reflection)
-    down = between @ top.downward
-    upward = np.swapaxes(top.downward, -1, -2)
-    return Film(top.from_above + upward @ bottom.reflection @ down, bottom.transmission @ down)
-
-
-def twice(one: Film) -> Film:
-    """An even element on another like it."""
-    both = star(one, one)
-    return Film(both.from_above, both.downward)
-
-
-def out_of_surface(below: Floats, count: int = STREAMS) -> Floats:
-    """Directional-hemispherical reflectance (..., band) in air, light falling straight down, mirror part left out."""
+def entering(count: int = STREAMS) -> float:
+    """Amplitude straight down below the surface, of a unit of light falling straight on it."""
     grid = streams(count)
-    straight = grid.q[-1]
-    entering = (1 - grid.inner[-1]) / straight
-    # up = R in + R diag(r) up; by symmetry of R the same as following the escape backwards from outside.
-    matrix = np.eye(count) - below * grid.inner
-    up = np.linalg.solve(matrix, below[..., :, -1:])[..., 0]  # (..., band, stream)
-    escaped: Floats = entering * (up @ (grid.q * (1 - grid.inner)))
-    return escaped
+    return float((1 - grid.inner[-1]) / grid.q[-1])
+
+
+def rising(below: Floats, first: Floats) -> Floats:
+    """All the light that comes up under the surface (..., band, stream), of what comes up at first: some of it is
+    turned back again and again."""
+    grid = streams(below.shape[-1])
+    return np.asarray(np.linalg.solve(np.eye(below.shape[-1]) - below * grid.inner, first[..., None])[..., 0])
+
+
+def escaping(up: Floats) -> Floats:
+    """What of the light that comes up under the surface (..., band, stream) leaves it."""
+    grid = streams(up.shape[-1])
+    return np.asarray(up @ (grid.q * (1 - grid.inner)))
+
+
+def out_of_surface(below: Floats) -> Floats:
+    """Directional-hemispherical reflectance (..., band) in air, light falling straight down, mirror part left out."""
+    return escaping(rising(below, entering(below.shape[-1]) * below[..., -1]))

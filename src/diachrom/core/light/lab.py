@@ -33,6 +33,11 @@ def lab(radiance_factor: Floats, *, under: Light) -> Floats:
     return xyz_to_lab(xyz(radiance_factor, under=under), white=under.white)
 
 
+def lab_of_radiance(radiance: Floats, *, under: Light) -> Floats:
+    """(..., band) radiances, in the units of the light's power -> (..., 3) L*, a*, b* relative to its white."""
+    return xyz_to_lab(radiance @ under.observer, white=under.white)
+
+
 def lch(values: Floats) -> Floats:
     """(..., 3) L*, a*, b* -> (..., 3) L*, C*, h in degrees, 0 to 360."""
     chroma = np.hypot(values[..., 1], values[..., 2])

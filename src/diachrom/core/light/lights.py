@@ -15,6 +15,7 @@ from diachrom.core.light.water import DEEPEST_M, WATERS, Water
 from diachrom.errors import InvalidInput, UnknownLight
 
 LONGEST_DARK_MIN = 60.0
+NO_POWER = 1e-6  # of the strongest band
 
 
 @dataclass(frozen=True, eq=False)
@@ -23,11 +24,21 @@ class Light:
 
     key: str
     words: str
-    power: Floats  # (band,) relative
-    weights: Floats  # (band, 3)
+    power: Floats  # (band,) relative: the radiance of the perfect diffuser
+    observer: Floats  # (band, 3) from radiance, in units of `power`, to tristimulus values
     white: Floats  # (3,) what the eye takes for white
     water: Water | None = None
     dark_minutes: float | None = None  # since the light went out
+
+    @property
+    def weights(self) -> Floats:
+        """(band, 3) from radiance factors to tristimulus values."""
+        return self.power[:, None] * self.observer
+
+    def factor(self, radiance: Floats) -> Floats:
+        """Radiance factors (..., band) of radiances; 0 in bands in which the light has no power to speak of."""
+        lit = self.power > NO_POWER * self.power.max()
+        return np.divide(radiance, self.power, out=np.zeros_like(radiance), where=lit)
 
 
 WORDS = {
@@ -49,16 +60,15 @@ def _observer() -> Floats:
 
 def _adapted(key: str, words: str, power: Floats, water: Water | None = None) -> Light:
     """A light that the eye adapts to: its own white is white."""
-    weights = power[:, None] * _observer()
-    weights = weights / weights[:, 1].sum()
-    return Light(key, words, power, weights, weights.sum(axis=0), water)
+    observer = _observer() / (power @ _observer()[:, 1])
+    return Light(key, words, power, observer, power @ observer, water)
 
 
 def _black_light() -> Light:
     """A lamp near 385 nm. The eye does not adapt to it: what all of it made into green light would be is white."""
     power = np.exp(-(((WAVELENGTHS_NM - 385) / 8) ** 2) / 2) + 1e-6
     scale = 1 / (power.sum() * 385 / 555)
-    return Light("black-light", WORDS["black-light"], power, scale * power[:, None] * _observer(), _daylight().white)
+    return Light("black-light", WORDS["black-light"], power, scale * _observer(), _daylight().white)
 
 
 @cache

@@ -9,8 +9,8 @@ from diachrom.core.film.layer import Coat
 from diachrom.core.film.paint import mix
 from diachrom.core.light.bands import Floats
 from diachrom.core.light.difference import delta_e
-from diachrom.core.light.lab import lab
-from diachrom.core.light.lights import WORDS, light
+from diachrom.core.light.lab import lab, lab_of_radiance
+from diachrom.core.light.lights import WORDS, Light, light
 from diachrom.core.mixing.cup import Cup, Pour
 from diachrom.core.mixing.layers import Layer
 from diachrom.core.mixing.matching import Match, Search
@@ -71,17 +71,22 @@ def alternatives(
     return [replace(whole[at], kinds=tuple(named[at])) for at in chosen]
 
 
-def _factor(search: Search, one: Match) -> Floats:
-    """What is seen of a match, facing the eye (band,)."""
+def _radiance(search: Search, one: Match, under: Light) -> Floats:
+    """What is seen of a match in a light, facing the eye (band,)."""
     volumes = np.array([drops * search.drop_ml[at] for at, drops in one.parts])
     mixed = mix([search.paints[at] for at, _ in one.parts], search.full * volumes / volumes.sum())
-    return np.asarray(search.where.factor(Coat(mixed, search.where.film_um))[facing(search.where.views)])
+    where = replace(search.where, under=under)
+    return np.asarray(where.radiance(Coat(mixed, where.film_um))[facing(where.views)])
 
 
 def _other_lights(search: Search, one: Match, spectrum: Floats) -> tuple[str, float]:
     """The light in which match and target part most, and by how much more than in the light of the match."""
-    both = np.stack([_factor(search, one), spectrum])
-    far = {key: float(delta_e(*lab(both, under=light(key)))) for key in OTHER_LIGHTS}
+    far = {}
+    for key in OTHER_LIGHTS:
+        under = light(key)
+        # What a paint makes of the light is another amount in each.
+        seen = lab_of_radiance(_radiance(search, one, under), under=under)
+        far[key] = float(delta_e(seen, lab(spectrum, under=under)))
     worst = max(far, key=lambda key: far[key])
     return WORDS[worst], far[worst]
 
@@ -93,7 +98,7 @@ def _spread(search: Search, one: Match, coats: int) -> float:
     return spread(
         [*where.below, layer],
         over=where.ground,
-        clear_coat=where.clear_coat,
+        sheen=where.sheen,
         under=where.under,
         angle_deg=where.views[0],
     ).delta_e

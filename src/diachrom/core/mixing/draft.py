@@ -3,6 +3,7 @@
 from dataclasses import dataclass, replace
 
 from diachrom.core.film.grounds import ground
+from diachrom.core.film.surface import sheen_of, surface_key
 from diachrom.core.light.lights import light
 from diachrom.core.mixing.advice import NOZZLES_MM
 from diachrom.core.mixing.cup import drop_volume, whole_drops
@@ -37,6 +38,7 @@ class Draft:
     coats: int = 2
     clear_coat: bool = True
     sealed: bool = False
+    satin: bool = False  # where it is not cleared: most uncleared coats shine a little
     # How the bench is set up to look at it; not part of the recipe.
     own_ground: str = "grey"  # the strip's last column
     light: str = "D65"
@@ -45,6 +47,16 @@ class Draft:
     @property
     def drops(self) -> int:
         return sum(part.drops for part in self.parts)
+
+    @property
+    def sheen(self) -> float:
+        """Of its surface (see `film.surface`)."""
+        return sheen_of(clear_coat=self.clear_coat, satin=self.satin)
+
+    @property
+    def surface(self) -> str:
+        """Its key (see `film.surface`)."""
+        return surface_key(clear_coat=self.clear_coat, satin=self.satin)
 
     def part(self, bottle: int) -> Part:
         """Raises BottleNotInCup."""
@@ -78,7 +90,7 @@ class Draft:
             self, name=checked_text("name", name, LONGEST_NAME), note=checked_text("note", note, LONGEST_NOTE)
         )
 
-    def sprayed(self, *, film_um: float, coats: int, clear_coat: bool, sealed: bool) -> "Draft":
+    def sprayed(self, *, film_um: float, coats: int, clear_coat: bool, sealed: bool, satin: bool) -> "Draft":
         """Change how it is meant to be sprayed. Raises InvalidInput."""
         if not 0.5 <= film_um <= THICKEST_COAT_UM:
             raise InvalidInput(
@@ -86,7 +98,7 @@ class Draft:
             )
         if not 1 <= coats <= MOST_COATS:
             raise InvalidInput(f"Coats must be 1 to {MOST_COATS}, not {coats}.", field="coats")
-        return replace(self, film_um=film_um, coats=coats, clear_coat=clear_coat, sealed=sealed)
+        return replace(self, film_um=film_um, coats=coats, clear_coat=clear_coat, sealed=sealed, satin=satin)
 
     def over(self, ground_key: str) -> "Draft":
         """Look at it over a ground, or over a recipe as sprayed ("recipe:14:3"); it becomes the strip's own column
@@ -113,6 +125,7 @@ class Draft:
             self.coats,
             self.clear_coat,
             self.sealed,
+            self.satin,
         )
 
     def to_save(self) -> "Draft":

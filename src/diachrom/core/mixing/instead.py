@@ -18,10 +18,11 @@ from diachrom.core.film.layer import Coat
 from diachrom.core.film.paint import Paint, mix
 from diachrom.core.film.stack import sprayed
 from diachrom.core.film.streams import STREAMS
+from diachrom.core.film.surface import CLEARED
 from diachrom.core.light import words
 from diachrom.core.light.bands import Floats
 from diachrom.core.light.difference import delta_e
-from diachrom.core.light.lab import lab
+from diachrom.core.light.lab import lab, lab_of_radiance
 from diachrom.core.light.lights import light
 from diachrom.core.mixing.mixes import Parts, by_special, special, volumes_of
 from diachrom.core.mixing.prediction import ANGLES_DEG
@@ -124,10 +125,10 @@ def _looks(paints: Sequence[Paint], tried: Sequence[Parts], count: int, *, turns
     found = []
     for key, film_um in VIEWS:
         over, layers = GROUNDS[key], solved[film_um]
-        factors = seen.diffuse(layers, over, clear_coat=True, under=D65)[:, None, :]  # (n, 1, band)
+        radiance = seen.diffuse(layers, over, sheen=CLEARED, under=D65)[:, None, :]  # (n, 1, band)
         if turns or over.has_direction:
-            factors = factors + seen.glance(layers, over, ANGLES_DEG, under=D65)  # (n, angle, band)
-        found.append(lab(factors, under=D65))
+            radiance = radiance + seen.glance(layers, over, ANGLES_DEG, under=D65)  # (n, angle, band)
+        found.append(lab_of_radiance(radiance, under=D65))
     return found
 
 

@@ -9,7 +9,7 @@ from diachrom.core.film.layer import Coat
 from diachrom.core.film.paint import Paint, mix
 from diachrom.core.film.streams import STREAMS
 from diachrom.core.light.bands import Floats
-from diachrom.core.light.lab import lab
+from diachrom.core.light.lab import lab_of_radiance
 from diachrom.core.mixing.where import Where
 
 Parts = tuple[tuple[int, int], ...]  # (place among the paints, drops) each
@@ -59,5 +59,5 @@ def exact_labs(paints: Sequence[Paint], shares: Floats, where: Where, *, count: 
         rows = (odd == kind).all(axis=1)
         used = np.flatnonzero((shares[rows] > 0).any(axis=0)).tolist()
         mixed = mix([paints[at] for at in used], shares[rows][:, used])
-        result[rows] = lab(where.factor(Coat(mixed, where.film_um), count=count), under=where.under)
+        result[rows] = lab_of_radiance(where.radiance(Coat(mixed, where.film_um), count=count), under=where.under)
     return result

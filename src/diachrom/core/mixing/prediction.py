@@ -9,7 +9,7 @@ from diachrom.core.film import seen, stack
 from diachrom.core.film.grounds import GROUNDS, Ground
 from diachrom.core.film.transport import Modes
 from diachrom.core.light.bands import Floats
-from diachrom.core.light.lab import lab, lch
+from diachrom.core.light.lab import lab, lab_of_radiance, lch
 from diachrom.core.light.lights import Light, light, xyz
 from diachrom.core.light.screen import Shown, shown
 from diachrom.core.mixing.layers import Layer, spray
@@ -24,7 +24,7 @@ LARGEST_ANGLE_DEG = 160.0
 class Colour:
     """A radiance factor and what it is to the eye."""
 
-    radiance_factor: Floats  # (band,)
+    radiance_factor: Floats  # (band,) 0 where the light has no power: there is none
     lab: Floats  # (3,)
     lch: tuple[float, float, float]  # L*, C*, h in degrees
     shown: Shown
@@ -42,7 +42,15 @@ class Prediction:
 
 def colours(radiance_factor: Floats, *, under: Light) -> list[Colour]:
     """(n, band) radiance factors -> n colours. Raises NotPredictable: nothing that is no number leaves the core."""
-    values = lab(radiance_factor, under=under)
+    return _colours(radiance_factor, lab(radiance_factor, under=under))
+
+
+def colours_of(radiance: Floats, *, under: Light) -> list[Colour]:
+    """(n, band) radiances as `film.seen` has them -> n colours. Raises NotPredictable."""
+    return _colours(under.factor(radiance), lab_of_radiance(radiance, under=under))
+
+
+def _colours(radiance_factor: Floats, values: Floats) -> list[Colour]:
     if not np.isfinite(values).all():
         raise NotPredictable
     polar = [(row[0], row[1], row[2]) for row in lch(values).tolist()]
@@ -65,22 +73,22 @@ def predict(
     layers: Sequence[Layer],
     *,
     over: Ground,
-    clear_coat: bool,
+    sheen: float,
     under: Light,
     angles_deg: Sequence[float] = ANGLES_DEG,
 ) -> Prediction:
     """What the layers, bottom first, look like over a ground. Raises InvalidInput and EmptyCup."""
     angles = check_angles(angles_deg)
     films = spray(layers)
-    diffuse = seen.diffuse(films, over, clear_coat=clear_coat, under=under)  # (band,)
+    diffuse = seen.diffuse(films, over, sheen=sheen, under=under)  # (band,)
     angled = diffuse + seen.glance(films, over, angles, under=under)  # (angle, band)
     return Prediction(
         angles_deg=angles,
-        at_angle=tuple(colours(angled, under=under)),
-        diffuse=colours(diffuse[None], under=under)[0],
+        at_angle=tuple(colours_of(angled, under=under)),
+        diffuse=colours_of(diffuse[None], under=under)[0],
         cup=in_cup(layers[-1], under=under) if layers else None,
-        contrast_ratio=_contrast_ratio(films, clear_coat=clear_coat),
-        spread=spread(layers, over=over, clear_coat=clear_coat, under=under),
+        contrast_ratio=_contrast_ratio(films, sheen=sheen),
+        spread=spread(layers, over=over, sheen=sheen, under=under),
     )
 
 
@@ -88,13 +96,12 @@ def in_cup(layer: Layer, *, under: Light, modes: Modes | None = None) -> Colour 
     """The layer's mix in the cup, wet and endlessly deep; None when nothing in it colours."""
     if layer.cup.only_thinner:
         return None
-    return colours(seen.cup(layer.cup.mix(), under=under, modes=modes)[None], under=under)[0]
+    return colours_of(seen.cup(layer.cup.mix(), under=under, modes=modes)[None], under=under)[0]
 
 
-def _contrast_ratio(films: stack.Sprayed, *, clear_coat: bool) -> float:
+def _contrast_ratio(films: stack.Sprayed, *, sheen: float) -> float:
     """Luminance over black against luminance over white, in daylight: 0 hides nothing, 1 hides all."""
     black, white = (
-        float(xyz(stack.diffuse(films, GROUNDS[key], clear_coat=clear_coat), under=light("D65"))[1])
-        for key in ("black", "white")
+        float(xyz(stack.diffuse(films, GROUNDS[key], sheen=sheen), under=light("D65"))[1]) for key in ("black", "white")
     )
     return black / white if white > 0 else 1.0  # what sends nothing back lets nothing through either

@@ -5,19 +5,26 @@ The tables know one kind of flake in a film; mixes of two are solved, in few str
 
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
-from functools import cached_property
+from functools import cached_property, lru_cache
 
 import numpy as np
 
+from diachrom.core.film.facets import view
 from diachrom.core.film.fast import Films, films
 from diachrom.core.film.flakes import Flake
-from diachrom.core.film.layer import LEAST_ABSORPTION, Laid, shares_of
-from diachrom.core.film.paint import Fluorescence, Paint
-from diachrom.core.film.stack import mirrored
-from diachrom.core.light.bands import WAVELENGTHS_NM, Floats
-from diachrom.core.light.lab import lab
+from diachrom.core.film.grounds import GROUNDS
+from diachrom.core.film.layer import Laid
+from diachrom.core.film.mirroring import glance, once
+from diachrom.core.film.paint import Paint, mix
+from diachrom.core.film.transport import extinction
+from diachrom.core.light.bands import BANDS, WAVELENGTHS_NM, Floats
+from diachrom.core.light.lab import lab, lab_of_radiance
 from diachrom.core.mixing.mixes import exact_labs
 from diachrom.core.mixing.where import FEW_STREAMS, Where
+
+AGAIN = 3.0  # optical depths that light passes more, straight down, for each further turn between surface and facets
+FULL_AREA = 5.0
+LEAST_ABSORBED = 1e-4  # of optical depth, so that the light inside a film can be told from what it absorbs
 
 
 @dataclass(eq=False)
@@ -63,41 +70,72 @@ class QuickLooks:
         else:
             cover = shares[:, flaked] * flake.cover_per_um
             seen = self.where.flaked(flake).reflectance(made, cover * film_um)
-            covered = shares_of([(flake, cover)], np.asarray(film_um))
-        factors = seen.T.astype(np.float64)  # (row, band)
-        for at in used:
-            dye = self.paints[at].fluorescence
-            if dye is not None:
-                rows = np.flatnonzero(shares[:, at])
-                some = Films(made.absorbed[:, rows], made.depth[:, rows])
-                factors[rows] += self._shone(some, shares[rows, at], dye, self.paints[at].absorption)
+            covered = ((flake, cover * film_um),)
+        factors = seen.T.astype(np.float64) + self.where.sheen  # (row, band)
+        shone = self._shone(made, shares, used)
         if not self.where.turned or (flake is None and not self.ground_turns):
-            one = lab(factors, under=self.where.under)[:, None, :]
+            one = self._lab(factors, shone)[:, None, :]
             return np.broadcast_to(one, (len(one), len(self.where.views), 3))
-        top = Laid(made.depth.T.astype(np.float64), covered)
+        top = Laid(self._depth(shares, used), covered)
         views = [
-            factors if angle is None else factors + mirrored([top], self._behind[angle], angle)
+            self._lab(factors if angle is None else factors + self._mirrored(top, angle), shone)
             for angle in self.where.views
         ]
-        return lab(np.stack(views, axis=1), under=self.where.under)
+        return np.stack(views, axis=1)
+
+    def _lab(self, factors: Floats, shone: Floats | None) -> Floats:
+        under = self.where.under
+        if shone is None:
+            return lab(factors, under=under)
+        return lab_of_radiance(under.power * factors + shone, under=under)
+
+    def _depth(self, shares: Floats, used: Sequence[int]) -> Floats:
+        """(row, band) optical depth for light that keeps its direction."""
+        each = [extinction(mix([self.paints[at]], np.ones(1)), FEW_STREAMS) for at in used]
+        return self.where.film_um * (shares[:, used] @ np.stack(each))
+
+    def _mirrored(self, top: Laid, angle_deg: float) -> Floats:
+        """(row, band) mirrored once as it is; what the surface sends back for another turn, dimmed as much as usual."""
+        below, again = self._behind[angle_deg]
+        found = once([top], below, angle_deg)
+        seen = view(angle_deg)
+        found = found + again * np.exp(-top.path(seen.cos_in) - top.path(seen.cos_out) - AGAIN * top.depth)
+        for flake, area in top.areas:
+            more = _again(flake, angle_deg)
+            found = found + more * (np.expm1(-area) ** 2)[:, None] * np.exp(-AGAIN * top.depth)
+        return found
 
     @cached_property
-    def _behind(self) -> Mapping[float, Floats]:
-        """What mirrors below the film, at each of the angles."""
+    def _behind(self) -> Mapping[float, tuple[Floats, Floats]]:
+        """What mirrors below the film, at each of the angles: once, and in all turns after."""
         return {angle: self.where.behind(angle) for angle in self.where.views if angle is not None}
 
     @property
     def ground_turns(self) -> bool:
         """Something below the film mirrors, so that every film turns with the angle."""
-        return any(one.any() for one in self._behind.values())
+        return any(one.any() for one, _ in self._behind.values())
 
-    def _shone(self, made: Films, share: Floats, dye: Fluorescence, of_paint: Floats) -> Floats:
-        """(row, band) what a fluorescent dye adds: `emission.fluorescence` of a single film."""
-        power = self.where.under.power
+    def _shone(self, made: Films, shares: Floats, used: Sequence[int]) -> Floats | None:
+        """(row, band) radiance that the fluorescent dyes make: `emission.fluorescence` of a single film that is lit and
+        seen as much at every depth as in the mean."""
+        dyes = [(at, dye) for at in used if (dye := self.paints[at].fluorescence) is not None]
+        if not dyes:
+            return None
+        power, shone = self.where.under.power, np.zeros((len(shares), BANDS))
         taken = self.where.absorbed().reflectance(made).T.astype(np.float64)  # (row, band)
         lost = made.albedo_place().T.astype(np.float64) ** 2 * made.depth.T
-        lost = np.maximum(lost, LEAST_ABSORPTION * self.where.film_um)  # (row, band), optical depth of absorption
-        own = share[:, None] * self.where.film_um * dye.absorption(of_paint)
-        photons = (power * WAVELENGTHS_NM * taken * own / lost).sum(axis=1)[:, None]
-        emitted = dye.quantum_yield * photons * dye.emission / WAVELENGTHS_NM
-        return np.asarray(emitted * taken / lost / (4 * power))
+        fluence = taken / np.maximum(lost, LEAST_ABSORBED)
+        for at, dye in dyes:
+            own = shares[:, at, None] * self.where.film_um * dye.absorption(self.paints[at].absorption)
+            photons = (power * WAVELENGTHS_NM * fluence * own).sum(axis=1)[:, None]
+            shone += dye.quantum_yield * photons * dye.emission / WAVELENGTHS_NM * fluence / 4
+        return shone
+
+
+@lru_cache(maxsize=512)
+def _again(flake: Flake, angle_deg: float) -> Floats:
+    """Radiance factor (band,) that a full cover of these flakes gains in all turns after the first."""
+    full = Laid(np.zeros(BANDS), ((flake, np.array(FULL_AREA)),))
+    ground = GROUNDS["black"]
+    whole = glance([full], ground, FEW_STREAMS, [angle_deg])[0]
+    return np.asarray(whole - once([full], ground.glance(angle_deg), angle_deg))

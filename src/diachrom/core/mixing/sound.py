@@ -110,6 +110,7 @@ def draft(values: object, *, there: Callable[[Sequence[int]], set[int]]) -> tupl
         kept(whole(values.get("coats"), 1, MOST_COATS), usual.coats, "coats", "number of coats"),
         bool(values.get("clear_coat", usual.clear_coat)),
         bool(values.get("sealed", usual.sealed)),
+        bool(values.get("satin", usual.satin)),
         kept(_ground(values.get("own_ground")), usual.own_ground, "own_ground", "last column"),
         kept(_light(values.get("light")), usual.light, "light", "light"),
         kept(_nozzle(values.get("nozzle_mm")), usual.nozzle_mm, "nozzle_mm", "nozzle in mm"),

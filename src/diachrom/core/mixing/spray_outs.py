@@ -10,7 +10,7 @@ from numpy.typing import NDArray
 from diachrom.core.film.fast import FastFilms, Films, films_of, over_any
 from diachrom.core.film.grounds import Ground
 from diachrom.core.film.paint import Paint
-from diachrom.core.film.stack import SHEEN
+from diachrom.core.film.surface import CLEARED
 from diachrom.core.light.bands import BANDS, WAVELENGTHS_NM, Floats
 from diachrom.core.light.difference import delta_e
 from diachrom.core.light.lab import lab
@@ -53,7 +53,7 @@ class SprayOut:
 
     parts: Sequence[Poured]
     film_um: float  # one coat, as it was meant
-    clear_coat: bool
+    sheen: float
     patches: Sequence[Patch]
 
 
@@ -113,15 +113,15 @@ class Predictor:
             which.append((plan.film + films * np.arange(rows)[:, None]).ravel() + at)
             at += rows * films
             grounds.append(np.broadcast_to(plan.grounds, (rows, *plan.grounds.shape)).reshape(-1, BANDS))
-            sheen.append(np.full(len(which[-1]), 0.0 if self.cards[card].clear_coat else SHEEN))
+            sheen.append(np.full(len(which[-1]), self.cards[card].sheen))
             patches = len(plan.film)
             others.append([(key, row * patches + place) for row in range(rows) for key, place in plan.others])
         made = films_of(np.concatenate(lost), np.concatenate(kept), film_um=1.0)
         film = np.concatenate(which)
-        factors = (over_any(made, film, np.concatenate(grounds)) + np.concatenate(sheen)).T  # (patch, band)
+        factors = over_any(made, film, np.concatenate(grounds)).T  # (patch, band)
         counts = [len(one) for one in which]
         self._elsewhere(factors, made, film, others, counts)
-        found = np.split(lab(factors, under=D65), np.cumsum(counts)[:-1])
+        found = np.split(lab(factors + np.concatenate(sheen)[:, None], under=D65), np.cumsum(counts)[:-1])
         return [one.reshape(len(rows), -1, 3) for one, (_, rows) in zip(found, wanted, strict=True)]
 
     def _elsewhere(
@@ -143,10 +143,10 @@ class Predictor:
         others = []
         for place, patch in enumerate(card.patches):
             if is_elsewhere(patch):
-                key = table_of(card, patch)
+                key = table_of(patch)
                 others.append((key, place))
                 if key not in self._tables:
-                    self._tables[key] = Where(patch.ground, 1.0, card.clear_coat, D65, patch.below).tables()
+                    self._tables[key] = Where(patch.ground, 1.0, CLEARED, D65, patch.below).tables()
         grounds = np.array([patch.ground.reflectance for patch in card.patches]).reshape(-1, BANDS)
         return _Plan(coats.astype(np.float64), film.reshape(-1), grounds, others)
 
@@ -169,10 +169,10 @@ def is_elsewhere(patch: Patch) -> bool:
     return patch.ground.glossy or bool(patch.below)
 
 
-def table_of(card: SprayOut, patch: Patch) -> tuple[object, ...]:
+def table_of(patch: Patch) -> tuple[object, ...]:
     """What tells the table of such a patch from another."""
     ground = patch.ground
-    return ground.key, ground.reflectance.tobytes(), card.clear_coat, tuple(one.digest for one in patch.below)
+    return ground.key, ground.reflectance.tobytes(), tuple(one.digest for one in patch.below)
 
 
 @dataclass(frozen=True, eq=False)

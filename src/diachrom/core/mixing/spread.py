@@ -15,7 +15,7 @@ from diachrom.core.film.paint import mix
 from diachrom.core.film.stack import sprayed
 from diachrom.core.light.bands import Floats
 from diachrom.core.light.difference import delta_e
-from diachrom.core.light.lab import lab
+from diachrom.core.light.lab import lab_of_radiance
 from diachrom.core.light.lights import Light
 from diachrom.core.mixing.layers import Layer, check_layers
 
@@ -63,7 +63,7 @@ def _coat(layer: Layer, shares: Floats, thickness: Floats) -> Coat:
 
 
 def spread(
-    layers: Sequence[Layer], *, over: Ground, clear_coat: bool, under: Light, angle_deg: float | None = None
+    layers: Sequence[Layer], *, over: Ground, sheen: float, under: Light, angle_deg: float | None = None
 ) -> Spread:
     """The spread of the colour at 90 %, seen at an aspecular angle or, without one, diffusely.
 
@@ -80,10 +80,10 @@ def spread(
         factors = np.array([1.0, *(c.thickness if c.layer == at else 1.0 for c in changes)])
         built.append(_coat(layer, np.stack(rows), factors))
     films = sprayed(built, STREAMS)
-    factors = seen.diffuse(films, over, clear_coat=clear_coat, under=under)  # (change, band)
+    radiance = seen.diffuse(films, over, sheen=sheen, under=under)  # (change, band)
     if angle_deg is not None:
-        factors = factors + seen.glance(films, over, [angle_deg], under=under)[..., 0, :]
-    points = lab(factors, under=under)
+        radiance = radiance + seen.glance(films, over, [angle_deg], under=under)[..., 0, :]
+    points = lab_of_radiance(radiance, under=under)
     steps = delta_e(points[1:], points[0])
     return Spread(NINETY_PERCENT * float(np.sqrt(np.sum(steps**2))), _largest(changes, steps))
 

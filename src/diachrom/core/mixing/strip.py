@@ -19,7 +19,7 @@ from diachrom.core.light.bands import BANDS
 from diachrom.core.light.lights import Light
 from diachrom.core.mixing.cup import Cup
 from diachrom.core.mixing.layers import Layer, check_layers, coat
-from diachrom.core.mixing.prediction import ANGLES_DEG, Colour, check_angles, colours, in_cup
+from diachrom.core.mixing.prediction import ANGLES_DEG, Colour, check_angles, colours_of, in_cup
 
 EDGE_COATS = 0.5
 
@@ -79,7 +79,7 @@ def strip(
     film_um: float,
     coats: int,
     over: Sequence[Over],
-    clear_coat: bool,
+    sheen: float,
     under: Light,
     angles_deg: Sequence[float] = ANGLES_DEG,
 ) -> Strip:
@@ -89,20 +89,20 @@ def strip(
     counts = np.concatenate([[0.0, EDGE_COATS], np.arange(1.0, coats + 1)])  # (coat,), from none to all
     grown = Coat(cup.mix(), film_um * counts, counts)
     solver = _Solver()
-    factors, turning = [], []
+    seen_at, turning = [], []
     for one in over:
         check_layers([*one.below, top])
         films = solver.sprayed([*(coat(layer) for layer in one.below), grown])
-        diffuse = seen.diffuse(films, one.ground, clear_coat=clear_coat, under=under)  # (coat, band)
+        diffuse = seen.diffuse(films, one.ground, sheen=sheen, under=under)  # (coat, band)
         bare = solver.sprayed([coat(layer) for layer in one.below])
-        diffuse[0] = seen.diffuse(bare, one.ground, clear_coat=clear_coat, under=under)
-        factors.append(diffuse)
+        diffuse[0] = seen.diffuse(bare, one.ground, sheen=sheen, under=under)
+        seen_at.append(diffuse)
         turning.append(seen.has_direction(films, one.ground, under=under))
         if turning[-1]:
             glance = seen.glance(films, one.ground, angles, under=under)  # (coat, angle, band)
-            factors.append((diffuse[:, None, :] + glance).reshape(-1, BANDS))
+            seen_at.append((diffuse[:, None, :] + glance).reshape(-1, BANDS))
     # All colours in one call: many small ones cost more than one large one.
-    found = iter(colours(np.concatenate(factors), under=under))
+    found = iter(colours_of(np.concatenate(seen_at), under=under))
     columns = []
     for one, turns in zip(over, turning, strict=True):
         flat = list(islice(found, len(counts)))

@@ -7,7 +7,7 @@ from typing import TypeVar, cast
 
 import numpy as np
 
-from diachrom.core.film import emission, seen
+from diachrom.core.film import emission, mirroring, seen, stack
 from diachrom.core.film.fast import FastFilms
 from diachrom.core.film.fast_flakes import FEW_STREAMS as FEW_STREAMS
 from diachrom.core.film.fast_flakes import FlakedFilms
@@ -16,6 +16,7 @@ from diachrom.core.film.grounds import Ground
 from diachrom.core.film.layer import Coat
 from diachrom.core.film.stack import sprayed
 from diachrom.core.film.streams import STREAMS
+from diachrom.core.film.surface import CLEARED
 from diachrom.core.light.bands import Floats
 from diachrom.core.light.lights import Light
 from diachrom.core.mixing.layers import Layer, coat
@@ -49,19 +50,19 @@ class Where:
 
     ground: Ground
     film_um: float  # all coats together
-    clear_coat: bool
+    sheen: float
     under: Light
     below: tuple[Layer, ...] = ()
     views: Views = DIFFUSE
 
-    def factor(self, top: Coat, *, count: int = STREAMS) -> Floats:
-        """What is seen of a coat: radiance factor (..., view, band)."""
-        stack = sprayed([*(coat(layer) for layer in self.below), top], count)
-        found = seen.diffuse(stack, self.ground, clear_coat=self.clear_coat, under=self.under)[..., None, :]
+    def radiance(self, top: Coat, *, count: int = STREAMS) -> Floats:
+        """What is seen of a coat: radiance (..., view, band)."""
+        films = sprayed([*(coat(layer) for layer in self.below), top], count)
+        found = seen.diffuse(films, self.ground, sheen=self.sheen, under=self.under)[..., None, :]
         turned = [angle for angle in self.views if angle is not None]
         if not turned:
             return found
-        glances = seen.glance(stack, self.ground, turned, under=self.under)
+        glances = seen.glance(films, self.ground, turned, under=self.under)
         none = np.zeros_like(glances[..., :1, :])
         order = iter(range(len(turned)))
         rows = [none if angle is None else glances[..., (at := next(order)) : at + 1, :] for angle in self.views]
@@ -72,8 +73,8 @@ class Where:
         return self.views != DIFFUSE
 
     def tables(self) -> FastFilms:
-        """Of films without flakes, without a direction."""
-        plain = self.clear_coat and not self.ground.glossy and not self.below
+        """Of films without flakes, without a direction, under a gloss."""
+        plain = not (self.ground.glossy or self.below)
         return self._kept("films", lambda: FastFilms.over(self.ground) if plain else FastFilms.solved(self._diffuse))
 
     def absorbed(self) -> FastFilms:
@@ -85,27 +86,29 @@ class Where:
 
         def build() -> FlakedFilms:
             below = tuple(sprayed([coat(layer) for layer in self.below], FEW_STREAMS).layers)
-            return FlakedFilms.over(flake, self.ground, below=below, clear_coat=self.clear_coat)
+            return FlakedFilms.over(flake, self.ground, below=below, sheen=CLEARED)
 
-        return self._kept(f"flakes {flake.material} {flake.thickness_nm}", build)
+        return self._kept(f"flakes {flake.material} {flake.thickness_nm} {flake.tilt_deg}", build)
 
-    def behind(self, angle_deg: float) -> Floats:
-        """(band,) what mirrors below the top film, seen without it."""
+    def behind(self, angle_deg: float) -> tuple[Floats, Floats]:
+        """(band,) radiance factors of what mirrors below the top film, seen without it: once, and in all turns
+        after."""
         below = sprayed([coat(layer) for layer in self.below], FEW_STREAMS)
-        return seen.glance(below, self.ground, [angle_deg], under=self.under)[..., 0, :]
+        first = mirroring.once(below.layers, self.ground.glance(angle_deg), angle_deg)
+        return first, stack.glance(below, self.ground, [angle_deg])[..., 0, :] - first
 
     def _diffuse(self, top: Coat) -> Floats:
-        stack = sprayed([*(coat(layer) for layer in self.below), top])
-        return seen.diffuse(stack, self.ground, clear_coat=self.clear_coat, under=self.under)
+        films = sprayed([*(coat(layer) for layer in self.below), top])
+        return stack.diffuse(films, self.ground, sheen=CLEARED)
 
     def _absorbed(self, top: Coat) -> Floats:
-        stack = sprayed([*(coat(layer) for layer in self.below), top], FEW_STREAMS)
-        return emission.inside_each(stack, self.ground)[-1].absorbed
+        films = sprayed([*(coat(layer) for layer in self.below), top], FEW_STREAMS)
+        return emission.absorbed_each(films, self.ground)[-1]
 
     def _kept(self, kind: str, build: Callable[[], Table]) -> Table:
         """From memory."""
         kept, below = _kept_tables, tuple(layer.digest for layer in self.below)
-        key = (kind, self.ground.key, self.ground.reflectance.tobytes(), self.clear_coat, self.under.key, below)
+        key = (kind, self.ground.key, self.ground.reflectance.tobytes(), below)
         found = kept.get(key)
         if found is None:
             found = build()

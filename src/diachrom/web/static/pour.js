@@ -125,7 +125,7 @@
     say("Give the recipe a name before saving it.");
     document.getElementById("name").focus();
   };
-  const clearCoat = () => ({ clear_coat: document.getElementById("clear").getAttribute("aria-pressed") !== "true" });
+  const nextSurface = () => JSON.parse(document.getElementById("clear").getAttribute("hx-vals"));
   const keys = {
     ArrowUp: () => step(-1),
     ArrowDown: () => step(1),
@@ -133,7 +133,7 @@
     "-": () => picked() && pour(picked(), -1),
     u: () => send("/mix/undo"),
     r: () => send("/mix/redo"),
-    c: () => send("/mix/spray", clearCoat()),
+    c: () => send("/mix/spray", nextSurface()),
     s: save,
     n: () => document.querySelector(".next-help")?.focus(),
   };

@@ -1,0 +1,87 @@
+"""Light that met no particle: mirrored by foil and flakes, turned back by the surface and mirrored again, until it is
+out.
+
+Facets keep most of a beam's direction, also around the circle, so the light is followed in waves: order 0 is what is
+even around it, order m varies as cos(m x azimuth). The first bounce is seen in closed form, those after it by
+streams.
+"""
+
+from collections.abc import Sequence
+
+import numpy as np
+
+from diachrom.core.film import transport
+from diachrom.core.film.facets import GRAZING_DEG, LIGHT_DEG, ORDERS, passing, view
+from diachrom.core.film.grounds import Ground
+from diachrom.core.film.layer import Laid
+from diachrom.core.film.streams import INDEX, streams
+from diachrom.core.light.bands import BANDS, Floats
+
+
+def matrices(layers: Sequence[Laid], ground: Ground, count: int, *, orders: int = ORDERS) -> Floats:
+    """Reflection matrices (..., order, band, stream, stream) of ground and flakes for light that meets nothing else."""
+    found, up = np.zeros((orders, BANDS, count, count)), np.ones((BANDS, count))
+    for one in reversed(layers):
+        paths = one.paths(count)  # (..., band, stream)
+        both = (up[..., :, None] * up[..., None, :])[..., None, :, :, :]
+        for flake, area in one.areas:
+            part = shaded(paths[..., :, None] + paths[..., None, :])[..., None, :, :, :]
+            found = found + area[..., None, None, None, None] * flake.mirrors(count)[:orders] * both * part
+        up = up * np.exp(-paths)
+    both = (up[..., :, None] * up[..., None, :])[..., None, :, :, :]
+    return found + both * ground.matrices(count)[:orders]
+
+
+def _towards(layers: Sequence[Laid], ground: Ground, count: int, out_deg: float, *, orders: int = ORDERS) -> Floats:
+    """What they make of a unit of light that enters from an angle in air: amplitudes (..., order, band, stream)."""
+    cos_in = view(LIGHT_DEG - out_deg).cos_out
+    found, up, down = np.zeros((orders, BANDS, count)), np.ones((BANDS, count)), np.ones((BANDS, 1))
+    for one in reversed(layers):
+        paths, path = one.paths(count), one.path(cos_in)[..., None]
+        both = (up * down)[..., None, :, :]
+        for flake, area in one.areas:
+            part = shaded(paths + path)[..., None, :, :]
+            found = found + area[..., None, None, None] * flake.towards(count, out_deg)[:orders] * both * part
+        up, down = up * np.exp(-paths), down * np.exp(-path)
+    return found + (up * down)[..., None, :, :] * ground.towards(count, out_deg)[:orders]
+
+
+def directed(layers: Sequence[Laid], ground: Ground, count: int) -> tuple[Floats, Floats]:
+    """Of the light that enters, straight down and at 45 degrees, the share (..., band) that leaves and met no particle:
+    mirrored by facets or smooth walls, once or more."""
+    matrix = matrices(layers, ground, count, orders=1)[..., 0, :, :, :]
+    straight = transport.escaping(transport.rising(matrix, matrix[..., -1])) / streams(count).q[-1]
+    lit = _towards(layers, ground, count, LIGHT_DEG, orders=1)[..., 0, :, :]
+    return straight, transport.escaping(transport.rising(matrix, lit))
+
+
+def glance(layers: Sequence[Laid], ground: Ground, count: int, angles_deg: Sequence[float]) -> Floats:
+    """Radiance factor (..., angle, band) of all that is mirrored."""
+    first = [once(layers, ground.glance(angle), angle) for angle in angles_deg]
+    lit = _towards(layers, ground, count, LIGHT_DEG)
+    up = transport.rising(matrices(layers, ground, count), lit)
+    down = passing(LIGHT_DEG) * streams(count).inner * up  # (..., order, band, stream)
+    rows = []
+    for angle, one in zip(angles_deg, first, strict=True):
+        out_deg = float(np.clip(LIGHT_DEG - angle, -GRAZING_DEG, GRAZING_DEG))
+        waves = np.where(np.arange(ORDERS) > 0, 2.0, 1.0) * (1.0 if out_deg >= 0 else (-1.0) ** np.arange(ORDERS))
+        sent = (_towards(layers, ground, count, out_deg) * down).sum(axis=-1)  # (..., order, band)
+        rows.append(one + passing(out_deg) / INDEX**2 * (waves[:, None] * sent).sum(axis=-2))
+    return np.stack(np.broadcast_arrays(*rows), axis=-2)
+
+
+def once(layers: Sequence[Laid], below: Floats, angle_deg: float) -> Floats:
+    """(..., band) mirrored once at one angle, over what is `below` and mirrors (..., band) by itself."""
+    seen = view(angle_deg)
+    through, total = np.ones(BANDS), np.zeros(BANDS)
+    for one in reversed(layers):
+        path = one.path(seen.cos_in) + one.path(seen.cos_out)
+        for flake, area in one.areas:
+            total = total + through * area[..., None] * flake.glance(angle_deg) * shaded(path)
+        through = through * np.exp(-path)
+    return total + through * below
+
+
+def shaded(path: Floats) -> Floats:
+    """The mean of exp(-path x) for x from 0 to 1: what is left on average of light that goes part of the way."""
+    return np.where(path > 1e-8, -np.expm1(-path) / np.maximum(path, 1e-8), 1 - path / 2)

@@ -1,0 +1,28 @@
+"""How a dried surface mirrors: under clear the mirror image is out of the view; matte, it is spread over every
+direction."""
+
+from diachrom.core.film.streams import INDEX
+from diachrom.errors import InvalidInput
+
+CLEARED = 0.0
+MATTE = ((INDEX - 1) / (INDEX + 1)) ** 2  # all of what the surface mirrors at n = 1.5
+SATIN = 0.02  # most uncleared coats: part of it goes where a mirror would send it, and is not seen
+
+# Key -> words; what is not cleared is satin or matte.
+SURFACES = {"clear": "under clear", "satin": "satin", "matte": "matte"}
+
+
+def sheen_of(*, clear_coat: bool, satin: bool = False) -> float:
+    """Radiance factor that a surface adds in every direction."""
+    return CLEARED if clear_coat else SATIN if satin else MATTE
+
+
+def surface_key(*, clear_coat: bool, satin: bool) -> str:
+    return "clear" if clear_coat else "satin" if satin else "matte"
+
+
+def surface_of(key: str) -> tuple[bool, bool]:
+    """Whether it is cleared, whether it is satin. Raises InvalidInput."""
+    if key not in SURFACES:
+        raise InvalidInput(f"A surface is {', '.join(SURFACES)}, not '{key[:20]}'.", field="surface")
+    return key == "clear", key == "satin"

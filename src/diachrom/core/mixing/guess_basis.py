@@ -1,0 +1,97 @@
+"""What a guess at a paint is made from, and how the colour that is given is met."""
+
+from collections.abc import Callable
+from dataclasses import dataclass
+from typing import Literal
+
+import numpy as np
+
+from diachrom.core.film import seen
+from diachrom.core.film.grounds import GROUNDS
+from diachrom.core.film.layer import Coat
+from diachrom.core.film.paint import KINDS, Mix, Paint, mix
+from diachrom.core.film.stack import sprayed
+from diachrom.core.film.surface import CLEARED
+from diachrom.core.light.bands import Floats
+from diachrom.core.light.difference import delta_e
+from diachrom.core.light.lab import lab_of_radiance
+from diachrom.core.light.lights import light
+from diachrom.core.light.smooth import smooth_reflectances
+from diachrom.errors import InvalidInput
+
+Seen = Literal["white", "black-glance", "cup"]
+SEEN_WORDS: dict[Seen, str] = {
+    "white": "three light coats on white",
+    "black-glance": "three light coats on black, at the glance",
+    "cup": "in the cup",
+}
+FLAKED = ("pearl", "metallic", "shift", "glitter")
+SWATCH_UM = 24.0  # three light coats under clear: what a swatch usually is
+GLANCE_DEG = 25.0
+GUESSED = 0.3  # a profile this uncertain was never measured
+TURNS = 4  # until the colour is met, where a film cannot send back all of its smooth reflectance
+D65 = light("D65")
+
+
+@dataclass(frozen=True, eq=False)
+class Wanted:
+    """What is known of a paint."""
+
+    name: str
+    kind: str
+    colour: Floats | None  # (3,) Lab under daylight
+    seen: Seen | None = None  # None: as is usual for the kind
+    hides: float | None = None  # contrast ratio of three light coats; None where nobody looked
+
+    @property
+    def seen_at(self) -> Seen:
+        return self.seen or ("black-glance" if self.kind in FLAKED else "white")
+
+
+def check_guess(one: Wanted) -> None:
+    """Whether there is enough to guess from. Raises InvalidInput."""
+    if one.kind not in KINDS:
+        raise InvalidInput(f"{one.name}: there is no kind of paint called '{one.kind}'.", field="kind")
+    if one.hides is not None and not 0 <= one.hides <= 1:
+        raise InvalidInput(f"{one.name}: how it hides is 0 to 1, not {one.hides:g}.", field="hides")
+    if KINDS[one.kind].colours and one.colour is None and one.kind not in (*FLAKED, "fluorescent", "glow"):
+        raise InvalidInput(
+            f"{one.name}: say its colour as #rrggbb, as {SEEN_WORDS[one.seen_at]} show it.", field="colour"
+        )
+
+
+def radiance(mixed: Mix, where: Seen, *, count: int) -> Floats:
+    """What is seen of paints, by themselves, where their colour was seen: (..., band)."""
+    if where == "cup":
+        return seen.cup(mixed, under=D65, count=count)
+    films = sprayed([Coat(mixed, SWATCH_UM)], count)
+    over = GROUNDS["white" if where == "white" else "black"]
+    found = seen.diffuse(films, over, sheen=CLEARED, under=D65)
+    return found + seen.glance(films, over, [GLANCE_DEG], under=D65)[..., 0, :] if where == "black-glance" else found
+
+
+def seen_lab(paint: Paint, where: Seen, *, count: int = 8) -> Floats:
+    """(3,) Lab of a paint where its colour was seen."""
+    return lab_of_radiance(radiance(mix([paint], np.ones(1)), where, count=count), under=D65)
+
+
+def met(wanted: Floats, make: Callable[[Floats], tuple[Floats, Floats]]) -> Floats:
+    """Absorptions (paint, band) with which the colours (paint, 3) are met as nearly as can be.
+
+    `make` takes reflectances to aim at (paint, band) and returns absorptions and the Lab (paint, 3) that they give:
+    where it falls short, because a film cannot be that light, it aims beyond.
+    """
+    aim = wanted.copy()
+    best, nearest = None, np.full(len(wanted), np.inf)
+    for _ in range(TURNS):
+        absorption, got = make(smooth_reflectances(aim, under=D65))
+        far = delta_e(got, wanted)
+        best = absorption if best is None else np.where((far < nearest)[:, None], absorption, best)
+        nearest = np.minimum(far, nearest)
+        if nearest.max() < 0.1:
+            break
+        aim = aim + (wanted - got)
+        aim[:, 0] = np.clip(aim[:, 0], 0.2, 99.8)
+    if best is None:
+        raise ValueError("nothing was tried")
+    return best

@@ -1,0 +1,97 @@
+"""Guesses at what shines: a fluorescent dye that gives light of the colour's own hue, or a glow powder, and beside it a
+dissolved colour that makes the whole what was seen."""
+
+from collections.abc import Sequence
+
+import numpy as np
+
+from diachrom.core.film.paint import Fluorescence, Glow, Mix, Paint
+from diachrom.core.light.bands import BANDS, WAVELENGTHS_NM, Floats
+from diachrom.core.light.lab import lab_of_radiance, lch
+from diachrom.core.mixing.guess_basis import D65, SWATCH_UM, Seen, Wanted, met, radiance
+
+UNCERTAINTY = 0.45  # of strength
+STREAMS = 4
+FALLING = (550 / WAVELENGTHS_NM) ** 1.2  # (band,)
+BODY = 0.03 * FALLING  # 1/um, of the resin in which the dye is dissolved
+POWDER = 0.09 * FALLING
+DYE = 0.2  # 1/um at its peak
+YIELDS = (0.3, 0.2, 0.12, 0.06, 0.0)  # the first with which a colour can be met is taken
+STOKES_NM = 62.0  # from where it absorbs to where it shines
+MOST_SHINING = 0.75  # of what is seen at its peak; the rest is thrown back
+TURNS = 14
+# Hue in degrees -> nm of the peak. Pinks shine red or orange, and the rest is a dye in the green.
+HUES_DEG = (0.0, 35.0, 55.0, 75.0, 95.0, 112.0, 140.0, 190.0, 225.0, 270.0, 312.0, 325.0, 360.0)
+PEAKS_NM = (612.0, 612.0, 600.0, 580.0, 552.0, 528.0, 515.0, 500.0, 482.0, 456.0, 440.0, 612.0, 612.0)
+GLOWS_NM = {"green": 520.0, "aqua": 490.0, "blue": 460.0}
+
+
+def guess(wanted: Sequence[Wanted]) -> list[Paint]:
+    """The paints that show these colours."""
+    return [_fluorescent(one) if one.kind == "fluorescent" else _glowing(one) for one in wanted]
+
+
+def _fluorescent(one: Wanted) -> Paint:
+    colour = np.array([70.0, 60.0, 60.0]) if one.colour is None else one.colour
+    peak = float(np.interp(lch(colour)[2], HUES_DEG, PEAKS_NM))
+    found: tuple[float, Paint] | None = None
+    for amount in YIELDS:
+        dye = Fluorescence(peak - STOKES_NM, 30.0, DYE, peak, 21.0, amount)
+        absorption = _body(colour, one.seen_at, dye, BODY)
+        paint = Paint(one.name, one.kind, absorption, BODY, UNCERTAINTY, fluorescence=dye)
+        got = lab_of_radiance(_radiance(absorption[None], BODY, one.seen_at, dye)[0], under=D65)
+        far = float(np.linalg.norm(got - colour))
+        if found is None or far < found[0]:
+            found = far, paint
+        if far < 1:
+            break
+    if found is None:
+        raise ValueError("no yield was tried")
+    return found[1]
+
+
+def _radiance(absorption: Floats, scattering: Floats, where: Seen, dye: Fluorescence | None) -> Floats:
+    """(row, band)"""
+    dyes = () if dye is None else ((dye, dye.absorption(absorption)),)
+    mixed = Mix(absorption, np.broadcast_to(scattering, absorption.shape), dyes=dyes)
+    if where == "cup" and dyes:
+        return np.stack([radiance(_row(mixed, at), where, count=STREAMS) for at in range(len(absorption))])
+    return radiance(mixed, where, count=STREAMS)
+
+
+def _row(mixed: Mix, at: int) -> Mix:
+    return Mix(mixed.absorption[at], mixed.scattering[at], dyes=tuple((dye, own[at]) for dye, own in mixed.dyes))
+
+
+def _body(colour: Floats, where: Seen, dye: Fluorescence | None, scattering: Floats) -> Floats:
+    """Absorption (band,), the dye's own included, with which the whole shows this colour."""
+
+    def make(target: Floats) -> tuple[Floats, Floats]:
+        absorption, fall = np.full_like(target, 0.01), np.full_like(target, 1.2 * SWATCH_UM)
+        before: tuple[Floats, Floats] | None = None
+        for _ in range(TURNS):
+            whole = D65.factor(_radiance(absorption, scattering, where, dye))
+            plain = D65.factor(_radiance(absorption, scattering, where, None))
+            shining = whole - plain
+            aim = np.maximum(target - shining, (1 - MOST_SHINING) * target)
+            now, goal = np.log(np.maximum(plain, 1e-6)), np.log(np.maximum(aim, 1e-5))
+            if before is not None:
+                step = absorption - before[0]
+                fallen = np.divide(before[1] - now, step, out=fall.copy(), where=np.abs(step) > 1e-7)
+                fall = np.clip(fallen, 0.15 * SWATCH_UM, 8 * SWATCH_UM)
+            before = absorption, now
+            absorption = np.clip(absorption + (now - goal) / fall, 1e-5, 20.0)
+        return absorption, lab_of_radiance(_radiance(absorption, scattering, where, dye), under=D65)
+
+    return met(colour[None], make)[0]
+
+
+def _glowing(one: Wanted) -> Paint:
+    """A powder's body is near white; the hue that it shines in is that of its body, if it has one."""
+    hue = 150.0 if one.colour is None or lch(one.colour)[1] < 6 else float(lch(one.colour)[2])
+    key = "blue" if 240 <= hue < 320 else "aqua" if 185 <= hue < 240 else "green"
+    glow = Glow(GLOWS_NM[key], 34.0, 0.012, 1.0, 1.5)
+    absorption = np.full(BANDS, 1e-4)
+    if one.colour is not None:
+        absorption = _body(one.colour, one.seen_at, None, POWDER)
+    return Paint(one.name, one.kind, absorption, POWDER, UNCERTAINTY, glow=glow)
