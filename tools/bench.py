@@ -25,6 +25,7 @@ from measuring import D65, FOUR, SHELF, cup_of_four, row, timed
 
 from diachrom.core.film.fast import FastFilms, films
 from diachrom.core.film.grounds import GROUNDS
+from diachrom.core.film.surface import CLEARED
 from diachrom.core.mixing.cup import Cup, Pour
 from diachrom.core.mixing.layers import Layer
 from diachrom.core.mixing.prediction import predict
@@ -67,8 +68,8 @@ def everything() -> None:
     over = [Over.bare(GROUNDS[key]) for key in ("white", "bone", "black", "silver-foil", "gold-foil", "clear-body")]
 
     def whole() -> object:
-        spread([Layer(cup, 8.0, 2)], over=GROUNDS["black"], clear_coat=True, under=D65, angle_deg=15.0)
-        return strip(cup, film_um=8.0, coats=4, over=over, clear_coat=True, under=D65)
+        spread([Layer(cup, 8.0, 2)], over=GROUNDS["black"], sheen=CLEARED, under=D65, angle_deg=15.0)
+        return strip(cup, film_um=8.0, coats=4, over=over, sheen=CLEARED, under=D65)
 
     random = np.random.default_rng(0)
     systems = random.random((6 * 5 * 36, 8, 8)) + 9 * np.eye(8)
@@ -93,9 +94,9 @@ def optics() -> None:
 
     floor = timed(least)
     words = "its eigenproblems and linear systems alone"
-    spray = timed(lambda: strip(cup, film_um=8.0, coats=4, over=grounds, clear_coat=True, under=D65))
+    spray = timed(lambda: strip(cup, film_um=8.0, coats=4, over=grounds, sheen=CLEARED, under=D65))
     row("strip of 4 grounds x 4 coats, four-paint cup", spray, "ms", 25, floor, words)
-    one = timed(lambda: predict([Layer(cup, 8.0, 2)], over=GROUNDS["white"], clear_coat=True, under=D65))
+    one = timed(lambda: predict([Layer(cup, 8.0, 2)], over=GROUNDS["white"], sheen=CLEARED, under=D65))
     row("predict one stack, five angles, with its spread", one, "ms", None, floor, words)
 
 

@@ -10,6 +10,7 @@ from measuring import D65, SHELF, cup_of_four, row, timed
 
 from diachrom.core.film.grounds import GROUNDS
 from diachrom.core.film.paint import Paint
+from diachrom.core.film.surface import CLEARED
 from diachrom.core.light.bands import Floats
 from diachrom.core.light.difference import delta_e
 from diachrom.core.mixing.cup import Pour
@@ -30,7 +31,7 @@ def matching() -> None:
     mixed = [SHELF[key].paint for key in flaked] + [one.paint for one in plain[:6]]
     against_every_cup(chance, mixed, 9, ALL_ANGLES, 4, "match: 3 of 10 with flakes, 9 drops, 5 angles")
     whole_shelf(chance)
-    where = Where(GROUNDS["white"], 16.0, True, D65)
+    where = Where(GROUNDS["white"], 16.0, CLEARED, D65)
     target = np.array([chance.uniform(20, 80), chance.uniform(-40, 50), chance.uniform(-40, 60)])
     cup, candidates = cup_of_four(), [(one.paint, one.drop_ml) for one in SHELF.values()]
     taken = timed(lambda: advise(cup, candidates, target, where), 5)
@@ -50,7 +51,7 @@ def against_every_cup(
     """So many targets on each of three grounds, against every cup by the transport solution."""
     gaps, taken = [], []
     for key in ("white", "black", "silver-foil"):
-        where = Where(GROUNDS[key], 16.0, True, D65, views=views)
+        where = Where(GROUNDS[key], 16.0, CLEARED, D65, views=views)
         low, high = [10, -60, -60], [90, 70, 80]
         aims = [chance.uniform(low, high, (len(views), 3)) for _ in range(targets)]
         how = {"most_paints": 3, "most_drops": drops, "dilution": 0.3}
@@ -77,7 +78,7 @@ def whole_shelf(chance: np.random.Generator) -> None:
         ("the whole shelf", able, DIFFUSE, "white"),
         ("the whole shelf, 5 angles", every, ALL_ANGLES, "black"),
     ):
-        where = Where(GROUNDS[key], 16.0, True, D65, views=views)
+        where = Where(GROUNDS[key], 16.0, CLEARED, D65, views=views)
         whole, first = [], []
         for at in range(6):
             target = chance.uniform([20, -40, -40], [80, 50, 60], (len(views), 3))
@@ -90,7 +91,7 @@ def whole_shelf(chance: np.random.Generator) -> None:
                 whole.append(time.perf_counter() - start)
         row(f"match: {words}, 4 used, 24 drops", 1000 * statistics.median(whole), "ms", 1500, 0, "")
         row("match: its first answers", 1000 * statistics.median(first), "ms", 300, 0, "")
-    where = Where(GROUNDS["white"], 16.0, True, D65)
+    where = Where(GROUNDS["white"], 16.0, CLEARED, D65)
     gaps = []
     plain = [one for one in able if not special(one.paint) and not one.paint.thins]
     for _ in range(20):

@@ -9,8 +9,9 @@ from measuring import D65, SHELF
 from diachrom.core.film.grounds import GROUNDS
 from diachrom.core.film.layer import Coat
 from diachrom.core.film.paint import mix
+from diachrom.core.film.surface import CLEARED
 from diachrom.core.light.difference import mean_delta_e
-from diachrom.core.light.lab import lab
+from diachrom.core.light.lab import lab_of_radiance
 from diachrom.core.mixing.learning import Corrections
 from diachrom.core.mixing.mixes import special
 from diachrom.core.mixing.spray_outs import Patch, Places, Poured, Predictor, SprayOut
@@ -45,10 +46,10 @@ class SimulatedBench:
         coat = Coat(mix([self.true[at] for at in paints], volumes / volumes.sum()), film_um)
         patches = []
         for key in ("white", "black", "grey"):
-            seen = lab(Where(GROUNDS[key], film_um, True, D65).factor(coat)[0], under=D65)
+            seen = lab_of_radiance(Where(GROUNDS[key], film_um, CLEARED, D65).radiance(coat)[0], under=D65)
             patches.append(Patch(GROUNDS[key], 2, seen + self.chance.normal(0, NOISE / np.sqrt(3), 3)))
         parts = [Poured(at, at, count, DROP_ML) for at, count in zip(paints, drops, strict=True)]
-        return SprayOut(parts, 8.0, True, patches)
+        return SprayOut(parts, 8.0, CLEARED, patches)
 
     def missed(self, found: Corrections | None, cards: Sequence[SprayOut]) -> list[float]:
         """dE of each card as it is predicted with what was learned."""

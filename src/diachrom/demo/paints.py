@@ -93,8 +93,9 @@ def _nordlys(name: str, spacer_nm: float, left_ml: float) -> DemoPaint:
     )
 
 
-def _glo(name: str, dye_words: str, left_ml: float, absorbs_nm: float, emits_nm: float) -> DemoPaint:
-    dye = Fluorescence(absorbs_nm, 32.0, 0.2, emits_nm, 21.0, 0.5)
+def _glo(name: str, dye_words: str, left_ml: float, peaks_nm: tuple[float, float], yields: float) -> DemoPaint:
+    absorbs_nm, emits_nm = peaks_nm
+    dye = Fluorescence(absorbs_nm, 32.0, 0.2, emits_nm, 21.0, yields)
     body = (("PW6", 0.035), (f"fluorescent {dye_words}", 1.0))
     return DemoPaint("Glo", name, "fluorescent", body, 0.047, left_ml, fluorescence=dye, note="fades in sun")
 
@@ -146,8 +147,8 @@ PAINTS = (
     _malm("Bronse", "bronze", 13.5),
     _nordlys("Fiol", 340.0, 8.0),
     _nordlys("Mose", 420.0, 10.5),
-    _glo("Oransje", "orange", 17.0, 518.0, 598.0),
-    _glo("Gul", "yellow", 14.0, 445.0, 518.0),
+    _glo("Oransje", "orange", 17.0, (518.0, 598.0), 0.3),
+    _glo("Gul", "yellow", 14.0, (445.0, 518.0), 0.45),
     DemoPaint(
         "Morild",
         "Gronn",

@@ -32,7 +32,7 @@ class FlakeProfile(Document):
     thickness_nm: float | None = Field(
         default=None, ge=0, le=THICKEST_NM, description="of the oxide on a pearl, or of the spacer of a colour-shift"
     )
-    tilt_deg: float = Field(default=8.0, ge=SMALLEST_TILT_DEG, le=LARGEST_TILT_DEG, description="how flat they lie")
+    tilt_deg: float = Field(default=6.0, ge=SMALLEST_TILT_DEG, le=LARGEST_TILT_DEG, description="how flat they lie")
     sparkle: bool = False
 
 

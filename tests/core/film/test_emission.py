@@ -169,12 +169,15 @@ def test_a_strip_of_coats_bleeds_as_each_of_its_patches_does_alone():
         np.testing.assert_allclose(together[row], alone, atol=1e-9)
 
 
-def test_between_coats_of_one_candy_as_much_goes_up_as_comes_down():
-    once, twice = [candy(sealed=False)], [replace(candy(sealed=False), film_um=16.0, coats=2)]
-    below, above = bled([*once, *once])
-    np.testing.assert_allclose(below.mix.absorption, above.mix.absorption)
-    seen = [diffuse(sprayed(coats), GROUNDS["white"], sheen=CLEARED) for coats in (twice, [*once, *once])]
-    np.testing.assert_allclose(*seen, atol=1e-12)
+def test_the_coats_of_one_candy_are_one_film_that_gives_of_all_its_load():
+    single, double = candy(sealed=False), replace(candy(sealed=False), film_um=16.0, coats=2)
+    white = Coat(Mix(np.full(BANDS, 1e-4), np.full(BANDS, 0.3)), 8.0)
+    for written in ([double, white], [single, single, white]):
+        reservoir, above = bled(written)
+        assert reservoir.film_um == 16.0
+        np.testing.assert_allclose((above.mix.absorption - white.mix.absorption) * 8, 0.12 * 16 * double.mix.absorption)
+    # A seal between them parts them.
+    assert len(bled([replace(single, sealed=True), single, white])) == 3
 
 
 def test_every_water_takes_red_first_or_blue_first_as_it_should():

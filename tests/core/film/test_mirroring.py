@@ -4,7 +4,7 @@ from dataclasses import dataclass
 
 import numpy as np
 import pytest
-from truths import radiance_factor, rays_over_foil
+from core.film.truths import radiance_factor, rays_over_foil
 
 from diachrom.core.film import mirroring
 from diachrom.core.film.facets import LIGHT_DEG, ORDERS, passing, rough

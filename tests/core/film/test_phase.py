@@ -2,7 +2,7 @@
 
 import numpy as np
 import pytest
-from truths import film, reflectance
+from core.film.truths import film, reflectance
 
 from diachrom.core.film import transport
 from diachrom.core.film.grounds import GROUNDS

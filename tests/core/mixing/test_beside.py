@@ -8,7 +8,8 @@ import pytest
 from diachrom.core.film.grounds import GROUNDS
 from diachrom.core.film.layer import Coat
 from diachrom.core.film.paint import mix
-from diachrom.core.light.lab import lab
+from diachrom.core.film.surface import CLEARED, MATTE
+from diachrom.core.light.lab import lab_of_radiance
 from diachrom.core.light.lights import light
 from diachrom.core.mixing.beside import beside
 from diachrom.core.mixing.cup import Cup, Pour
@@ -28,11 +29,15 @@ def sprayed(true, *, film=1.0):
     shares = np.array(list(MIX.values())) / sum(MIX.values())
     coat = Coat(mix(true, shares), 16.0 * film)
     patches = [
-        Patch(GROUNDS[key], 2, lab(Where(GROUNDS[key], coat.film_um, True, D65).factor(coat)[0], under=D65))
+        Patch(
+            GROUNDS[key],
+            2,
+            lab_of_radiance(Where(GROUNDS[key], coat.film_um, CLEARED, D65).radiance(coat)[0], under=D65),
+        )
         for key in ("white", "black", "grey")
     ]
     parts = [Poured(at, at, drops, 0.045) for at, drops in enumerate(MIX.values())]
-    return SprayOut(parts, 8.0, True, patches)
+    return SprayOut(parts, 8.0, CLEARED, patches)
 
 
 def test_a_card_as_it_was_meant_is_the_same_and_has_no_cause():
@@ -72,10 +77,12 @@ def test_patches_on_foil_on_another_film_and_left_matte_are_predicted_as_the_tra
     below = (Layer(Cup([Pour(PROFILES["torv-kritt"], 1)]), 8.0, 3),)
     shares = np.array(list(MIX.values())) / sum(MIX.values())
     for key, under, clear in (("silver-foil", (), True), ("black", below, True), ("white", (), False)):
-        where = Where(GROUNDS[key], 24.0, clear, D65, under)
-        exact = lab(where.factor(Coat(mix(PAINTS_HERE, shares), 24.0))[0], under=D65)
+        where = Where(GROUNDS[key], 24.0, CLEARED if clear else MATTE, D65, under)
+        exact = lab_of_radiance(where.radiance(Coat(mix(PAINTS_HERE, shares), 24.0))[0], under=D65)
         parts = [Poured(at, at, drops, 0.045) for at, drops in enumerate(MIX.values())]
-        found = beside(SprayOut(parts, 8.0, clear, [Patch(GROUNDS[key], 3, exact, under)]), PAINTS_HERE)
+        found = beside(
+            SprayOut(parts, 8.0, CLEARED if clear else MATTE, [Patch(GROUNDS[key], 3, exact, under)]), PAINTS_HERE
+        )
         assert found.delta_e < 0.3
 
 
@@ -94,5 +101,5 @@ def test_layers_that_are_the_same_to_light_share_their_tables_and_others_do_not(
     assert layer().digest == layer().digest
     others = [layer(film_um=9.0), layer(drops=2), layer(paint="torv-sot"), replace(layer(), sealed=True)]
     assert len({layer().digest, *(one.digest for one in others)}) == 5
-    tables = [Where(GROUNDS["black"], 24.0, True, D65, (layer(),)).tables() for _ in range(2)]
+    tables = [Where(GROUNDS["black"], 24.0, CLEARED, D65, (layer(),)).tables() for _ in range(2)]
     assert tables[0] is tables[1]

@@ -4,6 +4,7 @@ import numpy as np
 import pytest
 
 from diachrom.core.film.grounds import GROUNDS
+from diachrom.core.film.surface import CLEARED
 from diachrom.core.light.difference import delta_e
 from diachrom.core.light.lab import hue_difference, lch
 from diachrom.core.light.lights import light
@@ -15,7 +16,7 @@ from diachrom.errors import EmptyCup, InvalidInput
 IDS = [paint.id for paint in PAINTS]
 PROFILES = [paint.profile() for paint in PAINTS]
 DROPS = [paint.drop_ml for paint in PAINTS]
-WHITE = Where(GROUNDS["white"], 16.0, True, light("D65"))
+WHITE = Where(GROUNDS["white"], 16.0, CLEARED, light("D65"))
 
 
 def makers(**recipe):

@@ -3,6 +3,7 @@
 import pytest
 
 from diachrom.core.film.grounds import GROUNDS
+from diachrom.core.film.surface import CLEARED
 from diachrom.core.light.lights import light
 from diachrom.core.mixing.cup import Cup, Pour
 from diachrom.core.mixing.draft import Draft, Part
@@ -13,7 +14,7 @@ from diachrom.demo.paints import PAINTS
 from diachrom.errors import EmptyCup
 
 PROFILES = {paint.id: paint.profile() for paint in PAINTS}
-WHITE = Where(GROUNDS["white"], 16.0, True, light("D65"))
+WHITE = Where(GROUNDS["white"], 16.0, CLEARED, light("D65"))
 
 
 def cup(**drops):

@@ -124,7 +124,7 @@ def test_silver_over_black_has_a_higher_flop_index_than_over_white_at_part_cover
     full = [flop(seen(Layer(silver, 14.0, 8), over=over)) for over in ("black", "white")]
     assert thin[0] > 2 * thin[1]
     assert full[0] == pytest.approx(full[1], rel=0.05)
-    assert 8 < full[0] < 18
+    assert 9 < full[0] < 18
 
 
 def test_a_blue_pearl_over_black_is_blue_at_15_degrees_and_over_white_it_is_pale_there_and_slightly_yellow_at_75():
@@ -134,7 +134,7 @@ def test_a_blue_pearl_over_black_is_blue_at_15_degrees_and_over_white_it_is_pale
     assert 265 < hue < 300
     assert chroma > 35
     assert white.at_angle[0].lch[0] > 85
-    assert white.at_angle[0].lch[1] < 25
+    assert white.at_angle[0].lch[1] < 32
     assert 80 < white.at_angle[3].lch[2] < 110
     assert 4 < white.at_angle[3].lch[1] < 25
 
@@ -149,11 +149,12 @@ def test_a_colour_shift_moves_in_hue_by_more_than_60_degrees_over_black_and_over
 
 
 def test_white_over_unsealed_red_candy_is_pink_and_over_sealed_it_is_white():
-    red, white = cup(lykt_rod=1, tynn_medium=2), Layer(cup(torv_kritt=1), 14.0, 3)
+    red, white = cup(lykt_rod=1, tynn_medium=2), Layer(cup(torv_kritt=1), 14.0, 1)
     open_, sealed = (seen(Layer(red, 8.0, 2, sealed=sealed), white) for sealed in (False, True))
     assert open_.diffuse.lab[1] > 12
     assert sealed.diffuse.lch[1] < 7
-    assert delta_e(sealed.diffuse.lab, seen(white).diffuse.lab) < 3
+    thick = Layer(cup(torv_kritt=1), 14.0, 3)
+    assert delta_e(seen(Layer(red, 8.0, 2, sealed=True), thick).diffuse.lab, seen(thick).diffuse.lab) < 3
 
 
 def test_red_at_8_m_in_green_water_is_near_black_and_a_fluorescent_orange_is_not():

@@ -7,6 +7,7 @@ from dataclasses import replace
 import numpy as np
 
 from diachrom.core.film.layer import Coat
+from diachrom.core.film.paint import Mix
 from diachrom.core.light.bands import Floats
 
 NOTHING_UM = 1e-6  # a film thinner than its smallest molecule takes nothing up
@@ -15,18 +16,37 @@ NOTHING_UM = 1e-6  # a film thinner than its smallest molecule takes nothing up
 def bled(coats: Sequence[Coat]) -> list[Coat]:
     """The coats, bottom first, after what is dissolved in each has moved up as far as seals let it.
 
-    Where something bleeds, layers come apart into their single coats, however they were written down. The numbers of
-    coats may carry batch axes in the topmost layer.
+    The coats of a candy wet each other and are one film, however they were written down. What is laid on it takes its
+    dye up coat by coat. The numbers of coats may carry batch axes in the topmost layer.
     """
     if not any(coat.mix.bleeding is not None and not coat.sealed for coat in coats[:-1]):
         return list(coats)
     result: list[Coat] = []
-    for coat in coats:
-        for one in _singly(coat):
+    for coat in _joined(coats):
+        for one in [replace(coat, coats=1)] if coat.mix.bleeding is not None else _singly(coat):
             if result and not result[-1].sealed:
                 result[-1], one = _moved(result[-1], one)
             result.append(one)
     return result
+
+
+def _joined(coats: Sequence[Coat]) -> list[Coat]:
+    """Layers of one candy that lie on each other, as one."""
+    result: list[Coat] = []
+    for coat in coats:
+        if result and not result[-1].sealed and _same_candy(result[-1].mix, coat.mix):
+            coat = replace(coat, film_um=np.asarray(result.pop().film_um) + coat.film_um)
+        result.append(coat)
+    return result
+
+
+def _same_candy(one: Mix, other: Mix) -> bool:
+    if one is other:
+        return one.bleeding is not None
+    if one.bleeding is None or other.bleeding is None or one.flakes or other.flakes:
+        return False
+    pairs = [(one.absorption, other.absorption), (one.scattering, other.scattering), (one.bleeding, other.bleeding)]
+    return all(np.array_equal(first, second) for first, second in pairs)
 
 
 def _singly(coat: Coat) -> list[Coat]:
@@ -43,7 +63,7 @@ def _singly(coat: Coat) -> list[Coat]:
 def _moved(below: Coat, above: Coat) -> tuple[Coat, Coat]:
     """What leaves `below` and arrives in `above`; the load, absorption times thickness, is kept.
 
-    Only what is richer gives: between two coats of one candy as much goes up as comes down.
+    Only what is richer gives: of two candies with the same dye the weaker takes.
     """
     if below.mix.bleeding is None:
         return below, above

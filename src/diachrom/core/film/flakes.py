@@ -12,7 +12,7 @@ from diachrom.core.film.multilayer import multilayer
 from diachrom.core.film.streams import INDEX, fresnel, streams
 from diachrom.core.light.bands import BANDS, Floats, Indices
 
-EDGE = 0.06  # of a flake's area that scatters into all directions
+EDGE = 0.04  # of a flake's area that scatters into all directions
 SMALLEST_TILT_DEG, LARGEST_TILT_DEG = 1.0, 30.0
 MOST_COVER = 2.0  # flakes that would cover the area twice in one micrometre do not fit into it
 THICKEST_NM = 1000.0
@@ -86,7 +86,7 @@ class Flake:
     material: str
     cover_per_um: float
     thickness_nm: float = 0.0
-    tilt_deg: float = 8.0
+    tilt_deg: float = 6.0
     sparkle: bool = False  # few and large: drawn as sparkles
 
     def faces(self, cos_in: float) -> tuple[Floats, Floats]:
@@ -103,6 +103,10 @@ class Flake:
         """(band,) what a unit of their area takes out of light that keeps its direction."""
         return 1 - (1 - EDGE) * self.faces(cos_in)[1]
 
+    def lost_by_stream(self, count: int) -> Floats:
+        """The same (band, stream)."""
+        return 1 - (1 - EDGE) * self.by_stream(count)[1]
+
     @lru_cache(maxsize=256)  # noqa: B019
     def mirrors(self, count: int) -> Floats:
         """What a unit of their area mirrors, for each wave around the circle: (order, band, stream, stream)."""
@@ -114,7 +118,7 @@ class Flake:
         """What a unit of their area takes from each direction and gives to the others on the same side, and all that it
         sends back: (band, stream, stream) in flux amplitudes."""
         edges = EDGE / 2 * np.outer(streams(count).q, streams(count).q)
-        lost = (1 - (1 - EDGE) * self.by_stream(count)[1])[:, :, None] * np.eye(count)
+        lost = self.lost_by_stream(count)[:, :, None] * np.eye(count)
         return lost - edges, self.mirrors(count)[0] + edges
 
     @lru_cache(maxsize=1024)  # noqa: B019

@@ -43,6 +43,11 @@ class Laid:
         """The same for each stream (..., band, stream)."""
         return np.stack([self.path(float(mu)) for mu in streams(count).mu], axis=-1)
 
+    def directed(self, count: int, orders: int) -> Film:
+        """The film (..., order, band, stream, stream) for light that meets flakes and no particle."""
+        mixed = Mix(self.depth, np.zeros_like(self.depth), tuple((flake, area) for flake, area in self.areas))
+        return transport.film(transport.directed(mixed, count, orders), 1.0)
+
 
 @dataclass(frozen=True, eq=False)
 class Layer(Laid):

@@ -7,6 +7,8 @@ streams.
 """
 
 from collections.abc import Sequence
+from dataclasses import dataclass
+from functools import lru_cache
 
 import numpy as np
 
@@ -19,7 +21,20 @@ from diachrom.core.light.bands import BANDS, Floats
 
 
 def matrices(layers: Sequence[Laid], ground: Ground, count: int, *, orders: int = ORDERS) -> Floats:
-    """Reflection matrices (..., order, band, stream, stream) of ground and flakes for light that meets nothing else."""
+    """Reflection matrices (..., order, band, stream, stream) of ground and flakes for light that meets nothing else,
+    from flake to flake as often as it happens."""
+    below = ground.matrices(count)[:orders]
+    for one in layers:
+        if one.areas:
+            below = transport.over(one.directed(count, orders), below)
+        else:
+            through = np.exp(-one.paths(count))  # (..., band, stream)
+            below = below * (through[..., :, None] * through[..., None, :])[..., None, :, :, :]
+    return below
+
+
+def _once_each(layers: Sequence[Laid], ground: Ground, count: int, *, orders: int) -> Floats:
+    """The part of `matrices` that was mirrored once."""
     found, up = np.zeros((orders, BANDS, count, count)), np.ones((BANDS, count))
     for one in reversed(layers):
         paths = one.paths(count)  # (..., band, stream)
@@ -30,6 +45,39 @@ def matrices(layers: Sequence[Laid], ground: Ground, count: int, *, orders: int 
         up = up * np.exp(-paths)
     both = (up[..., :, None] * up[..., None, :])[..., None, :, :, :]
     return found + both * ground.matrices(count)[:orders]
+
+
+@dataclass(frozen=True, eq=False)
+class _Turns:
+    """What follows the first mirroring: all of it (..., order, band, stream, stream), and what of that is not a single
+    mirroring between film and surface. That part is smooth, and read between the streams."""
+
+    whole: Floats
+    between: Floats | None  # None where no flake can send light to another
+
+    @classmethod
+    def of(cls, layers: Sequence[Laid], ground: Ground, count: int, *, orders: int) -> "_Turns":
+        whole = matrices(layers, ground, count, orders=orders)
+        if not any(one.areas for one in layers):
+            return cls(whole, None)
+        return cls(whole, whole - _once_each(layers, ground, count, orders=orders))
+
+    def more(self, out_deg: float) -> Floats | float:
+        """Amplitudes (..., order, band, stream) that light from this angle in air makes in more than one mirroring."""
+        if self.between is None:
+            return 0.0
+        return self.between @ _between_streams(out_deg, self.whole.shape[-1])
+
+
+@lru_cache(maxsize=1024)
+def _between_streams(out_deg: float, count: int) -> Floats:
+    """Weights (stream,) that read a smooth radiance at an angle in air off the streams that leave the film: a cubic."""
+    grid, half = streams(count), slice(count // 2, None)
+    nodes, at = grid.mu[half], view(LIGHT_DEG - out_deg).cos_out
+    weights = np.zeros(count)
+    powers = np.vander(nodes, increasing=True)
+    weights[half] = np.linalg.solve(powers.T, at ** np.arange(len(nodes))) / grid.q[half]
+    return weights
 
 
 def _towards(layers: Sequence[Laid], ground: Ground, count: int, out_deg: float, *, orders: int = ORDERS) -> Floats:
@@ -49,24 +97,29 @@ def _towards(layers: Sequence[Laid], ground: Ground, count: int, out_deg: float,
 def directed(layers: Sequence[Laid], ground: Ground, count: int) -> tuple[Floats, Floats]:
     """Of the light that enters, straight down and at 45 degrees, the share (..., band) that leaves and met no particle:
     mirrored by facets or smooth walls, once or more."""
-    matrix = matrices(layers, ground, count, orders=1)[..., 0, :, :, :]
+    turns = _Turns.of(layers, ground, count, orders=1)
+    matrix = turns.whole[..., 0, :, :, :]
     straight = transport.escaping(transport.rising(matrix, matrix[..., -1])) / streams(count).q[-1]
-    lit = _towards(layers, ground, count, LIGHT_DEG, orders=1)[..., 0, :, :]
+    lit = (_towards(layers, ground, count, LIGHT_DEG, orders=1) + turns.more(LIGHT_DEG))[..., 0, :, :]
     return straight, transport.escaping(transport.rising(matrix, lit))
 
 
 def glance(layers: Sequence[Laid], ground: Ground, count: int, angles_deg: Sequence[float]) -> Floats:
     """Radiance factor (..., angle, band) of all that is mirrored."""
-    first = [once(layers, ground.glance(angle), angle) for angle in angles_deg]
-    lit = _towards(layers, ground, count, LIGHT_DEG)
-    up = transport.rising(matrices(layers, ground, count), lit)
-    down = passing(LIGHT_DEG) * streams(count).inner * up  # (..., order, band, stream)
+    turns = _Turns.of(layers, ground, count, orders=ORDERS)
+    more = turns.more(LIGHT_DEG)  # (..., order, band, stream)
+    up = transport.rising(turns.whole, _towards(layers, ground, count, LIGHT_DEG) + more)
+    down = streams(count).inner * up
     rows = []
-    for angle, one in zip(angles_deg, first, strict=True):
+    for angle in angles_deg:
         out_deg = float(np.clip(LIGHT_DEG - angle, -GRAZING_DEG, GRAZING_DEG))
         waves = np.where(np.arange(ORDERS) > 0, 2.0, 1.0) * (1.0 if out_deg >= 0 else (-1.0) ** np.arange(ORDERS))
-        sent = (_towards(layers, ground, count, out_deg) * down).sum(axis=-1)  # (..., order, band)
-        rows.append(one + passing(out_deg) / INDEX**2 * (waves[:, None] * sent).sum(axis=-2))
+        sent = (_towards(layers, ground, count, out_deg) + turns.more(out_deg)) * down
+        sent = (
+            sent.sum(axis=-1) + more @ _between_streams(out_deg, count) if turns.between is not None else sent.sum(-1)
+        )
+        seen = passing(LIGHT_DEG) * passing(out_deg) / INDEX**2 * (waves[:, None] * sent).sum(axis=-2)
+        rows.append(once(layers, ground.glance(angle), angle) + seen)
     return np.stack(np.broadcast_arrays(*rows), axis=-2)
 
 

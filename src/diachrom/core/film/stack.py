@@ -13,7 +13,6 @@ from diachrom.core.film.layer import Coat, Layer, layer
 from diachrom.core.film.streams import STREAMS
 from diachrom.core.light.bands import BANDS, Floats
 
-
 STRAIGHT_IN = passing(0.0)
 
 

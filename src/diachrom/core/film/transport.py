@@ -55,8 +55,7 @@ def modes(mix: Mix, count: int = STREAMS) -> Modes:
     """Solve the mix's eigenproblem once: batch axes in front are kept."""
     grid, phase = streams(count), scattered(mix.forward, count)
     own = extinction(mix, count)
-    area = sum((cover for _, cover in mix.flakes), np.zeros(()))[..., None]
-    scale = np.maximum(own + area, FAINT)
+    scale = _scale(mix, own)
     scattering = (mix.scattering / scale)[..., None, None]
     straight = (np.maximum(own, FAINT * scale) / scale)[..., None, None] * np.diag(1 / grid.mu)
     even, odd = straight - scattering * phase.even, straight - scattering * phase.odd
@@ -64,6 +63,29 @@ def modes(mix: Mix, count: int = STREAMS) -> Modes:
         lost, back = flake.matrices(count)
         share = (cover[..., None] / scale)[..., None, None]
         even, odd = even + share * (lost - back), odd + share * (lost + back)
+    return _solved(scale, even, odd)
+
+
+def directed(mix: Mix, count: int, orders: int) -> Modes:
+    """The modes (..., order, band, ...) of light that meets flakes and no particle, for each wave around the circle."""
+    grid, own = streams(count), extinction(mix, count)
+    scale = _scale(mix, own)
+    lost = (np.maximum(own, FAINT * scale) / scale)[..., None] / grid.mu  # (..., band, stream)
+    back = np.zeros((orders, 1, count, count))
+    for flake, cover in mix.flakes:
+        share = cover[..., None] / scale
+        lost = lost + share[..., None] * flake.lost_by_stream(count)
+        back = back + share[..., None, :, None, None] * flake.mirrors(count)[:orders]
+    straight = (lost[..., None] * np.eye(count))[..., None, :, :, :]
+    return _solved(np.broadcast_to(scale[..., None, :], back.shape[:-2]), straight - back, straight + back)
+
+
+def _scale(mix: Mix, own: Floats) -> Floats:
+    area = sum((cover for _, cover in mix.flakes), np.zeros(()))[..., None]
+    return np.maximum(own + area, FAINT)
+
+
+def _solved(scale: Floats, even: Floats, odd: Floats) -> Modes:
     root = np.linalg.cholesky(odd)
     squares, vectors = np.linalg.eigh(np.swapaxes(root, -1, -2) @ even @ root)
     differences = np.linalg.solve(np.swapaxes(root, -1, -2), vectors)

@@ -10,7 +10,7 @@ from diachrom.core.light import words
 from diachrom.core.light.bands import Floats
 from diachrom.core.light.difference import delta_e
 from diachrom.core.mixing.spray_outs import PER_PAINT, Places, Predictor, SprayOut
-from diachrom.core.mixing.spread import COAT_SIGMA, DROP_SIGMA, NINETY_PERCENT
+from diachrom.core.mixing.spread import COAT_SIGMA, DROP_SIGMA, GUESSED, HIDING_SIGMA, HUE_SIGMA, SIDES
 
 THINNEST, THICKEST = 0.33, 3.0  # as many times the film, or the strength, as is looked for
 MOST_TILT = 0.4
@@ -68,7 +68,7 @@ def beside(card: SprayOut, paints: Sequence[Paint]) -> Beside:
     seen = predictor.labs([(0, np.stack(rows))])[0]  # (row, patch, 3)
     predicted, shaken, tried = seen[0], seen[1 : 1 + len(usual)], seen[1 + len(usual) :]
     far = delta_e(predicted, measured)
-    spread = NINETY_PERCENT * np.sqrt((delta_e(shaken, predicted) ** 2).sum(axis=0))  # (patch,)
+    spread = np.sqrt((delta_e(shaken, predicted) ** 2).sum(axis=0) / len(SIDES))  # (patch,)
     whole = float(far.mean())
     left = delta_e(tried, measured).mean(axis=-1).reshape(len(ways), TRIED)
     causes, film = [], 1.0
@@ -88,14 +88,18 @@ def beside(card: SprayOut, paints: Sequence[Paint]) -> Beside:
 
 
 def _usual(card: SprayOut, paints: Sequence[Paint], places: Places) -> list[Floats]:
-    """Corrections of one standard deviation each: an uneven hand, a fat drop, a vague profile."""
+    """Corrections to both sides, as far as nine in ten stay: an uneven hand, a fat drop, a vague profile."""
     moves = [(places.hand, COAT_SIGMA)]
     moves += [(places.bottle(at), DROP_SIGMA) for at in sorted({part.bottle for part in card.parts})]
     own = {part.paint for part in card.parts}
     moves += [(PER_PAINT * at, paints[at].uncertainty) for at in sorted(own) if paints[at].uncertainty > 0]
+    for at in sorted(own):
+        if paints[at].uncertainty >= GUESSED:
+            moves += [(PER_PAINT * at + 1, HIDING_SIGMA), (PER_PAINT * at + 2, HUE_SIGMA)]
     rows = []
-    for place, relative in moves:
-        row = np.zeros(places.size)
-        row[place] = np.log1p(relative)
-        rows.append(row)
+    for place, sigma in moves:
+        for side in SIDES:
+            row = np.zeros(places.size)
+            row[place] = side * sigma
+            rows.append(row)
     return rows

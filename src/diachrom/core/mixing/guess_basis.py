@@ -17,6 +17,7 @@ from diachrom.core.light.difference import delta_e
 from diachrom.core.light.lab import lab_of_radiance
 from diachrom.core.light.lights import light
 from diachrom.core.light.smooth import smooth_reflectances
+from diachrom.core.mixing.spread import GUESSED as GUESSED
 from diachrom.errors import InvalidInput
 
 Seen = Literal["white", "black-glance", "cup"]
@@ -28,7 +29,6 @@ SEEN_WORDS: dict[Seen, str] = {
 FLAKED = ("pearl", "metallic", "shift", "glitter")
 SWATCH_UM = 24.0  # three light coats under clear: what a swatch usually is
 GLANCE_DEG = 25.0
-GUESSED = 0.3  # a profile this uncertain was never measured
 TURNS = 4  # until the colour is met, where a film cannot send back all of its smooth reflectance
 D65 = light("D65")
 

@@ -16,7 +16,7 @@ from diachrom.core.light.lab import lab_of_radiance, lch
 from diachrom.core.light.smooth import smooth_reflectances
 from diachrom.core.mixing.guess_basis import D65, SWATCH_UM, Seen, Wanted, met, radiance
 
-UNCERTAINTY = 0.45  # of strength
+UNCERTAINTY = 0.6  # of strength
 STREAMS = 4
 HAZE = 0.0015 * (550 / WAVELENGTHS_NM) ** 1.2  # (band,) 1/um of the binder and the flakes' edges
 BARE = 1e-5  # 1/um, of a binder that takes next to nothing

@@ -7,19 +7,22 @@ import numpy as np
 
 from diachrom.core.film.paint import Fluorescence, Glow, Mix, Paint
 from diachrom.core.light.bands import BANDS, WAVELENGTHS_NM, Floats
-from diachrom.core.light.lab import lab_of_radiance, lch
-from diachrom.core.mixing.guess_basis import D65, SWATCH_UM, Seen, Wanted, met, radiance
+from diachrom.core.light.difference import delta_e
+from diachrom.core.light.lab import lab_of_radiance, lab_to_xyz, lch, xyz_to_lab
+from diachrom.core.light.smooth import smooth_reflectances
+from diachrom.core.mixing.guess_basis import D65, SWATCH_UM, Seen, Wanted, radiance
 
-UNCERTAINTY = 0.45  # of strength
+UNCERTAINTY = 0.7  # of strength
 STREAMS = 4
 FALLING = (550 / WAVELENGTHS_NM) ** 1.2  # (band,)
-BODY = 0.03 * FALLING  # 1/um, of the resin in which the dye is dissolved
+BODY = 0.015 * FALLING  # 1/um, of the resin in which the dye is dissolved
 POWDER = 0.09 * FALLING
 DYE = 0.2  # 1/um at its peak
-YIELDS = (0.3, 0.2, 0.12, 0.06, 0.0)  # the first with which a colour can be met is taken
+YIELDS = (0.3, 0.2, 0.12, 0.45, 0.6, 0.06, 0.0)  # the first with which a colour can be met is taken
+NEAR, MET = 0.8, 0.1  # dE
 STOKES_NM = 62.0  # from where it absorbs to where it shines
-MOST_SHINING = 0.75  # of what is seen at its peak; the rest is thrown back
-TURNS = 14
+TURNS, SETTLING = 60, 5  # of the search, and between two corrections of what is aimed at
+SHOWN = np.array([[0.5, -140.0, -140.0], [99.5, 140.0, 140.0]])  # Lab that a reflectance is looked for
 # Hue in degrees -> nm of the peak. Pinks shine red or orange, and the rest is a dye in the green.
 HUES_DEG = (0.0, 35.0, 55.0, 75.0, 95.0, 112.0, 140.0, 190.0, 225.0, 270.0, 312.0, 325.0, 360.0)
 PEAKS_NM = (612.0, 612.0, 600.0, 580.0, 552.0, 528.0, 515.0, 500.0, 482.0, 456.0, 440.0, 612.0, 612.0)
@@ -40,10 +43,10 @@ def _fluorescent(one: Wanted) -> Paint:
         absorption = _body(colour, one.seen_at, dye, BODY)
         paint = Paint(one.name, one.kind, absorption, BODY, UNCERTAINTY, fluorescence=dye)
         got = lab_of_radiance(_radiance(absorption[None], BODY, one.seen_at, dye)[0], under=D65)
-        far = float(np.linalg.norm(got - colour))
+        far = float(delta_e(got, colour))
         if found is None or far < found[0]:
             found = far, paint
-        if far < 1:
+        if far < NEAR:
             break
     if found is None:
         raise ValueError("no yield was tried")
@@ -64,26 +67,33 @@ def _row(mixed: Mix, at: int) -> Mix:
 
 
 def _body(colour: Floats, where: Seen, dye: Fluorescence | None, scattering: Floats) -> Floats:
-    """Absorption (band,), the dye's own included, with which the whole shows this colour."""
-
-    def make(target: Floats) -> tuple[Floats, Floats]:
-        absorption, fall = np.full_like(target, 0.01), np.full_like(target, 1.2 * SWATCH_UM)
-        before: tuple[Floats, Floats] | None = None
-        for _ in range(TURNS):
-            whole = D65.factor(_radiance(absorption, scattering, where, dye))
-            plain = D65.factor(_radiance(absorption, scattering, where, None))
-            shining = whole - plain
-            aim = np.maximum(target - shining, (1 - MOST_SHINING) * target)
-            now, goal = np.log(np.maximum(plain, 1e-6)), np.log(np.maximum(aim, 1e-5))
-            if before is not None:
-                step = absorption - before[0]
-                fallen = np.divide(before[1] - now, step, out=fall.copy(), where=np.abs(step) > 1e-7)
-                fall = np.clip(fallen, 0.15 * SWATCH_UM, 8 * SWATCH_UM)
-            before = absorption, now
-            absorption = np.clip(absorption + (now - goal) / fall, 1e-5, 20.0)
-        return absorption, lab_of_radiance(_radiance(absorption, scattering, where, dye), under=D65)
-
-    return met(colour[None], make)[0]
+    """Absorption (band,), the dye's own included, with which the whole shows this colour: what the dye does not send is
+    to be thrown back, and that is a smooth reflectance."""
+    wanted, day = lab_to_xyz(colour, white=D65.white), D65.white
+    absorption, fall = np.full((1, BANDS), 0.01), np.full((1, BANDS), 1.2 * SWATCH_UM)
+    aim, best, nearest = wanted, absorption[0], np.inf
+    before: tuple[Floats, Floats] | None = None
+    for turn in range(TURNS):
+        whole, plain = (_radiance(absorption, scattering, where, one) for one in (dye, None))
+        got = whole[0] @ D65.observer
+        far = float(delta_e(xyz_to_lab(got, white=day), colour))
+        if far < nearest:
+            best, nearest = absorption[0], far
+        if far < MET:
+            break
+        now = np.log(np.maximum(D65.factor(plain), 1e-6))
+        if turn % SETTLING == 0:
+            # What smooth reflectances fall short of is aimed beyond.
+            shining = (whole - plain)[0] @ D65.observer
+            aim = np.maximum(wanted - shining if before is None else aim + (wanted - got), 1e-4 * day)
+        target = smooth_reflectances(np.clip(xyz_to_lab(aim, white=day), *SHOWN)[None], under=D65)
+        if before is not None:
+            step = absorption - before[0]
+            fallen = np.divide(before[1] - now, step, out=fall.copy(), where=np.abs(step) > 1e-7)
+            fall = np.clip(fallen, 0.15 * SWATCH_UM, 8 * SWATCH_UM)
+        before = absorption, now
+        absorption = np.clip(absorption + (now - np.log(np.maximum(target, 1e-5))) / fall, 1e-5, 20.0)
+    return best
 
 
 def _glowing(one: Wanted) -> Paint:

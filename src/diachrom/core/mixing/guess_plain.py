@@ -16,7 +16,7 @@ from diachrom.core.mixing.guess_basis import D65, SWATCH_UM, Seen, Wanted, met
 
 KINDS_OF = tuple(USUAL_SCATTERING)
 HALVINGS, HIDING_HALVINGS = 24, 10
-UNCERTAINTY = 0.35  # of strength
+UNCERTAINTY, WHITENED_UNCERTAINTY = 0.4, 0.7  # of strength: of what hides a colour tells little more than a ratio
 FALLING = (550 / WAVELENGTHS_NM) ** 1.2  # (band,)
 DEEP_UM = 1e5  # as deep as a cup is to these tables
 CUP_SCATTERING = 0.01  # 1/um at 550 nm at least, of what shows a colour in the cup: a clear dye is black there
@@ -41,9 +41,13 @@ def guess(wanted: Sequence[Wanted]) -> list[Paint]:
         absorption[rows] = _absorption(colours[rows], level[rows], where)
     scattering = level[:, None] * FALLING
     return [
-        Paint(one.name, one.kind, absorption[at], scattering[at], UNCERTAINTY, bleeds=_bleeds(one.kind))
+        Paint(one.name, one.kind, absorption[at], scattering[at], _uncertainty(one.kind), bleeds=_bleeds(one.kind))
         for at, one in enumerate(wanted)
     ]
+
+
+def _uncertainty(kind: str) -> float:
+    return WHITENED_UNCERTAINTY if kind in WHITENED else UNCERTAINTY
 
 
 def _bleeds(kind: str) -> float:

@@ -14,7 +14,8 @@ import numpy as np
 from diachrom.core.film.paint import Paint
 from diachrom.core.light.bands import Floats
 from diachrom.core.light.difference import delta_e, mean_delta_e
-from diachrom.core.mixing.spray_outs import EVEN, PER_PAINT, Places, Predictor, SprayOut
+from diachrom.core.mixing.spray_outs import PER_PAINT, Places, Predictor, SprayOut
+from diachrom.core.mixing.spread import EVEN
 from diachrom.errors import InvalidInput
 
 # One standard deviation of what is usual, in logarithms.

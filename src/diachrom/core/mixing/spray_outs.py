@@ -11,15 +11,15 @@ from diachrom.core.film.fast import FastFilms, Films, films_of, over_any
 from diachrom.core.film.grounds import Ground
 from diachrom.core.film.paint import Paint
 from diachrom.core.film.surface import CLEARED
-from diachrom.core.light.bands import BANDS, WAVELENGTHS_NM, Floats
+from diachrom.core.light.bands import BANDS, Floats
 from diachrom.core.light.difference import delta_e
 from diachrom.core.light.lab import lab
 from diachrom.core.light.lights import light
 from diachrom.core.mixing.layers import Layer
+from diachrom.core.mixing.spread import EVEN
 from diachrom.core.mixing.where import Where
 
 D65 = light("D65")
-EVEN = (WAVELENGTHS_NM - 555) / 175  # (band,), -1 to 1: along it a hue tilts
 Others = Sequence[tuple[tuple[object, ...], int]]  # (table, patch) each
 THICKNESSES = np.geomspace(0.5, 2.0, 41)
 LIGHT, HEAVY = 14, 26  # of them, a fifth below and above

@@ -11,6 +11,7 @@ import numpy as np
 
 from diachrom.core.film.grounds import GROUNDS
 from diachrom.core.film.paint import Paint
+from diachrom.core.film.surface import CLEARED
 from diachrom.core.light import words
 from diachrom.core.light.bands import Floats
 from diachrom.core.light.difference import mean_delta_e
@@ -122,7 +123,7 @@ SKILLS: Mapping[str, Skill] = {
 
 def where_of(skill: str) -> Where:
     ground = GROUNDS[SKILLS[skill].ground]
-    return Where(ground, FILM_UM * COATS, True, D65, views=ALL_ANGLES if ground.has_direction else DIFFUSE)
+    return Where(ground, FILM_UM * COATS, CLEARED, D65, views=ALL_ANGLES if ground.has_direction else DIFFUSE)
 
 
 def fit(paint: Paint) -> bool:
@@ -132,7 +133,7 @@ def fit(paint: Paint) -> bool:
 
 def looks_of(paints: Sequence[Paint]) -> Floats:
     """(paint, 3) L, C, h of each by itself on white."""
-    where = Where(GROUNDS["white"], FILM_UM * COATS, True, D65)
+    where = Where(GROUNDS["white"], FILM_UM * COATS, CLEARED, D65)
     return lch(exact_labs(paints, np.eye(len(paints)), where)[:, 0])
 
 
