@@ -21,15 +21,24 @@ DROP_ML, NOISE = 0.045, 0.3
 
 
 class SimulatedBench:
-    """Ten paints off by up to 25 % in strength and 20 % in scattering, drops by 10 %, a hand by 20 %."""
+    """Ten paints off by up to 25 % in strength and 20 % in scattering, drops by 10 %, a hand by 20 %; some of them with
+    flakes or light of their own."""
 
-    def __init__(self, seed: int, scatter: float = 0.0) -> None:
+    def __init__(self, seed: int, scatter: float = 0.0, specials: Sequence[str] = ()) -> None:
         self.chance, self.scatter = np.random.default_rng(seed), scatter
         plain = [pour.paint for pour in SHELF.values() if not pour.paint.thins and not special(pour.paint)]
-        self.paints = [plain[at] for at in self.chance.choice(len(plain), 10, replace=False)]
+        some = [plain[at] for at in self.chance.choice(len(plain), 10 - len(specials), replace=False)]
+        self.paints = [*some, *(SHELF[key].paint for key in specials)]
         self.strength, hiding = self.chance.uniform(0.75, 1.25, 10), self.chance.uniform(0.8, 1.2, 10)
         self.true = [
-            replace(paint, absorption=much * paint.absorption, scattering=hides * paint.scattering)
+            replace(
+                paint,
+                absorption=much * paint.absorption,
+                scattering=hides * paint.scattering,
+                flake=paint.flake and replace(paint.flake, cover_per_um=much * paint.flake.cover_per_um),
+                fluorescence=paint.fluorescence
+                and replace(paint.fluorescence, strength_per_um=much * paint.fluorescence.strength_per_um),
+            )
             for paint, much, hides in zip(self.paints, self.strength, hiding, strict=True)
         ]
         self.drops = self.chance.uniform(0.9, 1.1, 10)

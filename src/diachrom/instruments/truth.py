@@ -32,7 +32,15 @@ def of_paint(paint_id: str, paint: Paint) -> Paint:
     chance = _random(paint_id)
     strength, hiding = np.exp(STRENGTH * chance.standard_normal()), np.exp(HIDING * chance.standard_normal())
     tilt = np.exp(SLOPE * chance.standard_normal() * EVEN)
-    return replace(paint, absorption=paint.absorption * strength * tilt, scattering=paint.scattering * hiding)
+    flake, dye, glow = paint.flake, paint.fluorescence, paint.glow
+    return replace(
+        paint,
+        absorption=paint.absorption * strength * tilt,
+        scattering=paint.scattering * hiding,
+        flake=flake and replace(flake, cover_per_um=flake.cover_per_um * strength),
+        fluorescence=dye and replace(dye, strength_per_um=dye.strength_per_um * strength),
+        glow=glow and replace(glow, strength_per_um=glow.strength_per_um * strength),
+    )
 
 
 def of_field(

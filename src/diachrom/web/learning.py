@@ -136,11 +136,10 @@ def _lesson(one: Lesson) -> LessonView:
         headline = f"Cards left out come nearer: from dE {before:.1f} to {after:.1f}, {closeness(after)}."
     else:
         headline = "Nothing was learned that helps cards left out. The profiles stay as they are."
-    flakes = f"; {count(one.special, 'card')} with flakes or light of their own left out" if one.special else ""
     return LessonView(
         headline,
         _hand(*one.hand) if one.helps else "",
-        f"From {count(one.cards, 'card')}, {len(one.aside)} of them set aside{flakes}. "
+        f"From {count(one.cards, 'card')}, {len(one.aside)} of them set aside. "
         "Each paint is judged on cards that it was not learned from.",
         [_paint(own) for own in taken],
         ", ".join(left),

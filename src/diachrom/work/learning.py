@@ -27,7 +27,7 @@ from diachrom.store.recipes import Version
 from diachrom.store.spray_outs import Patch, SprayOut
 from diachrom.work.contents import Contents, contents, cup_of
 from diachrom.work.over import over
-from diachrom.work.spray_out_seen import CONTRADICTS, D65, called, core_card, is_special, mean_of
+from diachrom.work.spray_out_seen import CONTRADICTS, D65, called, core_card, mean_of
 
 CHANGED = 1.0  # dE of a recipe, above which it is told
 HAND_CHANGED = 0.005  # relative, below which the hand is as it was
@@ -87,7 +87,6 @@ class Lesson:
 
     revision: str  # of what it was learned from
     cards: int
-    special: int  # cards with flakes or light of their own, which are not learned from
     paints: Sequence[PaintChange]
     drops: Sequence[DropChange]
     hand: tuple[float, float]
@@ -110,7 +109,6 @@ class Gathered:
     paint_ids: Sequence[str]
     profiles: Sequence[Paint]
     bottles: Sequence[int]
-    special: int
 
 
 def revision(connection: sqlite3.Connection) -> str:
@@ -119,19 +117,16 @@ def revision(connection: sqlite3.Connection) -> str:
 
 
 def gather(connection: sqlite3.Connection, *, only: Collection[int] | None = None) -> Gathered:
-    """Every card that counts, was read, and holds nothing but plain paints; or those of them with these numbers."""
+    """Every card that counts and was read; or those of them with these numbers."""
     hand, profiles, bottle_numbers = hands.now(connection), {}, dict[int, int]()
     ids: dict[str, int] = {}
-    found, core, left = [], [], 0
+    found, core = [], []
     for card in reversed(spray_outs.latest(connection)):
         if only is not None and card.id not in only:
             continue
         if not card.counts or not any(_tells(one) for one in card.patches):
             continue
         held = contents(connection, card.draft)
-        if is_special(cup_of(held)):
-            left += 1
-            continue
 
         def place(bottle: int, held: Contents = held) -> tuple[int, int]:
             row = held.shelf[bottle]
@@ -144,7 +139,7 @@ def gather(connection: sqlite3.Connection, *, only: Collection[int] | None = Non
     core = _bounded(core)
     told = [at for at, one in enumerate(core) if one.patches]
     found, core = [found[at] for at in told], [core[at] for at in told]
-    return Gathered(found, core, list(ids), [profiles[one] for one in ids], list(bottle_numbers), left)
+    return Gathered(found, core, list(ids), [profiles[one] for one in ids], list(bottle_numbers))
 
 
 def _bounded(cards: Sequence[CoreCard]) -> list[CoreCard]:
@@ -179,7 +174,6 @@ def lesson(connection: sqlite3.Connection, *, progress: Progress = lambda _: Non
     return Lesson(
         now,
         len(gathered.core),
-        gathered.special,
         changes,
         drops,
         (hand, new_hand),

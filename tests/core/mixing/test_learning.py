@@ -6,7 +6,7 @@ import numpy as np
 import pytest
 from simulated_bench import SimulatedBench
 
-from diachrom.core.mixing.learning import learn
+from diachrom.core.mixing.learning import corrected, learn
 from diachrom.errors import InvalidInput
 
 
@@ -75,3 +75,18 @@ def test_too_few_cards_and_cards_of_nothing_are_said():
     for empty in ({"patches": []}, {"parts": []}):
         with pytest.raises(InvalidInput, match="tells nothing"):
             learn(bench.paints, 10, [*cards, replace(cards[0], **empty)])
+
+
+def test_the_strengths_of_flakes_and_of_fluorescent_dyes_are_learned_too():
+    bench = SimulatedBench(5, specials=("malm-solv", "perlemor-blaa", "glo-oransje"))
+    others, cards = bench.cards(20), bench.cards(20)
+    found = learn(bench.paints, 10, cards)
+    assert found.aside == []
+    assert {7, 8, 9} & set(found.helped)
+    for at in (7, 8, 9):
+        assert found.corrections.strength[at] == pytest.approx(bench.strength[at], rel=0.12)
+    assert np.median(bench.missed(found.corrections, others)) < np.median(bench.missed(None, others)) / 2
+    shone = corrected(bench.paints[9], found.corrections, 9)
+    assert shone.fluorescence.strength_per_um == pytest.approx(
+        bench.paints[9].fluorescence.strength_per_um * found.corrections.strength[9]
+    )

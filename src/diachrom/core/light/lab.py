@@ -3,7 +3,7 @@
 import numpy as np
 
 from diachrom.core.light.bands import Floats
-from diachrom.core.light.lights import Light, xyz
+from diachrom.core.light.lights import Light, xyz, xyz_of_radiance
 
 EPSILON = (6 / 29) ** 3
 KAPPA = (29 / 3) ** 3
@@ -35,7 +35,7 @@ def lab(radiance_factor: Floats, *, under: Light) -> Floats:
 
 def lab_of_radiance(radiance: Floats, *, under: Light) -> Floats:
     """(..., band) radiances, in the units of the light's power -> (..., 3) L*, a*, b* relative to its white."""
-    return xyz_to_lab(radiance @ under.observer, white=under.white)
+    return xyz_to_lab(xyz_of_radiance(radiance, under=under), white=under.white)
 
 
 def lch(values: Floats) -> Floats:

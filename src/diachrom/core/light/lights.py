@@ -16,6 +16,11 @@ from diachrom.errors import InvalidInput, UnknownLight
 
 LONGEST_DARK_MIN = 60.0
 NO_POWER = 1e-6  # of the strongest band
+# The cones' coordinates of CAT16 [li2017].
+CONES = np.array([[0.401288, 0.650173, -0.051461], [-0.250268, 1.204414, 0.045854], [-0.002079, 0.048952, 0.953127]])
+ADAPTED = 0.5  # of the way from daylight to the light under water
+DIMMING = 0.15  # power of the light with which brightness falls: a thousandth of it leaves a third
+SEEN_FROM_M = 1.0  # from bait to eye, through the water
 
 
 @dataclass(frozen=True, eq=False)
@@ -28,6 +33,7 @@ class Light:
     observer: Floats  # (band, 3) from radiance, in units of `power`, to tristimulus values
     white: Floats  # (3,) what the eye takes for white
     water: Water | None = None
+    veil: Floats | None = None  # (3,) tristimulus values of what the water between bait and eye adds
     dark_minutes: float | None = None  # since the light went out
 
     @property
@@ -78,6 +84,26 @@ def all_lights() -> dict[str, Light]:
     return lights | {"black-light": _black_light()}
 
 
+def _under_water(key: str, water: Water, metres: float) -> Light:
+    """Daylight at a depth, as an eye sees by it that has come half of the way from daylight.
+
+    In the cones' own coordinates [li2017] the eye takes for white what lies between daylight's and that of the depth;
+    brightness follows the light as a low power of it. On the way to the eye the water takes its share and adds its own.
+    """
+    day = _daylight()
+    power = day.power * np.exp(-water.attenuation * metres)
+    left = max(float(power @ _observer()[:, 1]), 1e-300)
+    luminance = left / float(day.power @ _observer()[:, 1])
+    observer = _observer() / left
+    own, whole = CONES @ (power @ observer), CONES @ day.white
+    adapted = own**ADAPTED * whole ** (1 - ADAPTED) if luminance > 1e-290 else whole
+    matched = np.linalg.inv(CONES) @ np.diag(whole / adapted) @ CONES  # what an adapted eye makes of it
+    seen = observer @ matched.T * luminance**DIMMING
+    through = np.exp(-water.attenuation * SEEN_FROM_M)
+    veil = (power * (1 - through) * water.own_reflectance) @ seen
+    return Light(key, f"{metres:g} m down in {water.words}", power, through[:, None] * seen, day.white, water, veil)
+
+
 def _daylight() -> Light:
     return _adapted("D65", WORDS["D65"], table("lights.csv")["D65"])
 
@@ -104,14 +130,22 @@ def light(key: str) -> Light:
         flat = np.ones(BANDS)
         words = f"lights off, {amount:g} minutes" if amount else "lights just off"
         return Light(key, words, flat, _observer() / _observer()[:, 1].sum(), day.white, dark_minutes=amount)
-    water = WATERS[name]
-    power = _daylight().power * np.exp(-water.attenuation * amount) + 1e-9
-    return _adapted(key, f"{amount:g} m down in {water.words}", power, water)
+    return _under_water(key, WATERS[name], amount)
 
 
 def xyz(radiance_factor: Floats, *, under: Light) -> Floats:
     """Tristimulus values of radiance factors, Y = 1 for the light's white: (..., band) -> (..., 3) [cie15]."""
-    return radiance_factor @ under.weights
+    return veiled(radiance_factor @ under.weights, under=under)
+
+
+def xyz_of_radiance(radiance: Floats, *, under: Light) -> Floats:
+    """Tristimulus values of radiances, in the units of the light's power: (..., band) -> (..., 3)."""
+    return veiled(radiance @ under.observer, under=under)
+
+
+def veiled(values: Floats, *, under: Light) -> Floats:
+    """(..., 3) with what lies in the way to the eye."""
+    return values if under.veil is None else values + under.veil
 
 
 def against_water(radiance_factor: Floats, *, under: Light) -> float | None:

@@ -21,7 +21,7 @@ DYE = 0.2  # 1/um at its peak
 YIELDS = (0.3, 0.2, 0.12, 0.45, 0.6, 0.06, 0.0)  # the first with which a colour can be met is taken
 NEAR, MET = 0.8, 0.1  # dE
 STOKES_NM = 62.0  # from where it absorbs to where it shines
-TURNS, SETTLING = 60, 5  # of the search, and between two corrections of what is aimed at
+TURNS, SETTLING = 90, 4  # of the search, and between two corrections of what is aimed at
 SHOWN = np.array([[0.5, -140.0, -140.0], [99.5, 140.0, 140.0]])  # Lab that a reflectance is looked for
 # Hue in degrees -> nm of the peak. Pinks shine red or orange, and the rest is a dye in the green.
 HUES_DEG = (0.0, 35.0, 55.0, 75.0, 95.0, 112.0, 140.0, 190.0, 225.0, 270.0, 312.0, 325.0, 360.0)

@@ -11,6 +11,7 @@ from dataclasses import dataclass, replace
 
 import numpy as np
 
+from diachrom.core.film.flakes import MOST_COVER
 from diachrom.core.film.paint import Paint
 from diachrom.core.light.bands import Floats
 from diachrom.core.light.difference import delta_e, mean_delta_e
@@ -115,11 +116,16 @@ def learn(
 def corrected(paint: Paint, corrections: Corrections, at: int) -> Paint:
     """The paint as it was learned to be; `at` is its place among the corrections."""
     sure = min(paint.uncertainty, max(SUREST, float(corrections.strength_sure[at])))
+    strength = float(corrections.strength[at])
+    flake, dye, glow = paint.flake, paint.fluorescence, paint.glow
     return replace(
         paint,
-        absorption=paint.absorption * corrections.strength[at] * np.exp(corrections.tilt[at] * EVEN),
+        absorption=paint.absorption * strength * np.exp(corrections.tilt[at] * EVEN),
         scattering=paint.scattering * corrections.scattering[at],
         uncertainty=sure,
+        flake=flake and replace(flake, cover_per_um=min(MOST_COVER, flake.cover_per_um * strength)),
+        fluorescence=dye and replace(dye, strength_per_um=dye.strength_per_um * strength),
+        glow=glow and replace(glow, strength_per_um=glow.strength_per_um * strength),
     )
 
 

@@ -7,17 +7,21 @@ from dataclasses import dataclass
 import numpy as np
 from numpy.typing import NDArray
 
+from diachrom.core.film import seen
 from diachrom.core.film.fast import FastFilms, Films, films_of, over_any
 from diachrom.core.film.grounds import Ground
-from diachrom.core.film.paint import Paint
+from diachrom.core.film.layer import Coat
+from diachrom.core.film.paint import Mix, Paint
+from diachrom.core.film.stack import sprayed
 from diachrom.core.film.surface import CLEARED
 from diachrom.core.light.bands import BANDS, Floats
 from diachrom.core.light.difference import delta_e
-from diachrom.core.light.lab import lab
+from diachrom.core.light.lab import lab, lab_of_radiance
 from diachrom.core.light.lights import light
-from diachrom.core.mixing.layers import Layer
+from diachrom.core.mixing.layers import Layer, coat
+from diachrom.core.mixing.mixes import special
 from diachrom.core.mixing.spread import EVEN
-from diachrom.core.mixing.where import Where
+from diachrom.core.mixing.where import FEW_STREAMS, Where
 
 D65 = light("D65")
 Others = Sequence[tuple[tuple[object, ...], int]]  # (table, patch) each
@@ -95,14 +99,55 @@ class Predictor:
     """Predicts every patch of many cards by the tables, under any corrections."""
 
     def __init__(self, paints: Sequence[Paint], cards: Sequence[SprayOut], places: Places) -> None:
-        self.cards, self.places = cards, places
+        self.cards, self.places, self.paints = cards, places, paints
         self.absorption = np.stack([paint.absorption for paint in paints])
         self.scattering = np.stack([paint.scattering for paint in paints])
         self._tables: dict[tuple[object, ...], FastFilms] = {}
-        self._plans = [self._plan(card) for card in cards]
+        self._special = [any(special(paints[part.paint]) for part in card.parts) for card in cards]
+        self._plans = [_NO_PLAN if own else self._plan(card) for own, card in zip(self._special, cards, strict=True)]
 
     def labs(self, wanted: Sequence[tuple[int, Floats]]) -> list[Floats]:
-        """A card under corrections (row, place) each -> (row, patch, 3) each."""
+        """A card under corrections (row, place) each -> (row, patch, 3) each. Cards with flakes or light of their own
+        are solved in few streams, the others are looked up."""
+        plain = [one for one in wanted if not self._special[one[0]]]
+        looked_up = iter(self._looked_up(plain) if plain else ())
+        return [self._solved(*one) if self._special[one[0]] else next(looked_up) for one in wanted]
+
+    def _solved(self, at: int, corrections: Floats) -> Floats:
+        card = self.cards[at]
+        shares, own, film_um = self._poured(card, at, corrections)
+        strong, tilt = np.exp(own[..., :1]), np.exp(own[..., 2:] * EVEN)  # (row, part, 1), (row, part, band)
+        paints = [self.paints[part.paint] for part in card.parts]
+        flakes, dyes = [], []
+        for which, paint in enumerate(paints):
+            share = (shares[:, which, None] * strong[:, which])[:, None]  # (row, 1, 1)
+            if paint.flake is not None:
+                flakes.append((paint.flake, share[..., 0] * paint.flake.cover_per_um))
+            if paint.fluorescence is not None:
+                dye = paint.fluorescence.absorption(paint.absorption)
+                dyes.append((paint.fluorescence, share * tilt[:, which, None] * dye))
+        absorption = np.einsum("rp,rpb->rb", shares, strong * tilt * np.stack([one.absorption for one in paints]))
+        scattering = (shares * np.exp(own[..., 1])) @ np.stack([one.scattering for one in paints])
+        mixed = Mix(absorption[:, None], scattering[:, None], tuple(flakes), tuple(dyes))
+        found = np.empty((len(corrections), len(card.patches), 3))
+        below = {tuple(one.digest for one in patch.below): patch.below for patch in card.patches}
+        counts, which = np.unique([patch.coats for patch in card.patches], return_inverse=True)
+        # The films are solved once for all the grounds that they lie on.
+        films = {
+            key: sprayed([*(coat(one) for one in layers), Coat(mixed, film_um * counts)], FEW_STREAMS)
+            for key, layers in below.items()
+        }
+        looks: dict[tuple[object, ...], Floats] = {}
+        for place, patch in enumerate(card.patches):
+            key = table_of(patch)
+            if key not in looks:
+                own = films[tuple(one.digest for one in patch.below)]
+                radiance = seen.diffuse(own, patch.ground, sheen=card.sheen, under=D65)  # (row, coat, band)
+                looks[key] = lab_of_radiance(radiance, under=D65)
+            found[:, place] = looks[key][:, which[place]]
+        return found
+
+    def _looked_up(self, wanted: Sequence[tuple[int, Floats]]) -> list[Floats]:
         lost, kept, which, grounds, sheen, others = [], [], [], [], [], []
         at = 0
         for card, corrections in wanted:
@@ -150,15 +195,21 @@ class Predictor:
         grounds = np.array([patch.ground.reflectance for patch in card.patches]).reshape(-1, BANDS)
         return _Plan(coats.astype(np.float64), film.reshape(-1), grounds, others)
 
-    def _films(self, at: int, corrections: Floats) -> tuple[Floats, Floats]:
-        """Optical depth of absorption and of scattering (row, band) of one coat of a card under each row."""
-        card, places = self.cards[at], self.places
-        paints = [part.paint for part in card.parts]
+    def _poured(self, card: SprayOut, at: int, corrections: Floats) -> tuple[Floats, Floats, Floats]:
+        """Shares (row, part), what each part's paint is corrected by (row, part, 3), and a coat's thickness (row,
+        1)."""
+        places = self.places
         poured = np.array([part.drops * part.drop_ml for part in card.parts])
         volumes = poured * np.exp(corrections[:, [places.bottle(part.bottle) for part in card.parts]])  # (row, part)
-        own = corrections[:, [places.of_paint(paint) for paint in paints]]  # (row, part, 3)
-        shares = volumes / volumes.sum(axis=1, keepdims=True)
+        own = corrections[:, [places.of_paint(part.paint) for part in card.parts]]
         film_um = card.film_um * np.exp(corrections[:, places.hand] + corrections[:, places.card(at)])[:, None]
+        return volumes / volumes.sum(axis=1, keepdims=True), own, film_um
+
+    def _films(self, at: int, corrections: Floats) -> tuple[Floats, Floats]:
+        """Optical depth of absorption and of scattering (row, band) of one coat of a card under each row."""
+        card = self.cards[at]
+        paints = [part.paint for part in card.parts]
+        shares, own, film_um = self._poured(card, at, corrections)
         tilted = self.absorption[paints] * np.exp(own[..., :1] + own[..., 2:] * EVEN)  # (row, part, band)
         lost = film_um * np.einsum("rp,rpb->rb", shares, tilted)
         return lost, film_um * ((shares * np.exp(own[..., 1])) @ self.scattering[paints])
@@ -183,6 +234,9 @@ class _Plan:
     film: NDArray[np.intp]  # (patch,) which of them
     grounds: Floats  # (patch, band)
     others: Others  # the patches that no plain ground is under
+
+
+_NO_PLAN = _Plan(np.zeros(0), np.zeros(0, dtype=np.intp), np.zeros((0, BANDS)), ())
 
 
 def thickness_of(predictor: Predictor, card: int) -> tuple[float, float | None]:
