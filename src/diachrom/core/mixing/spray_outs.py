@@ -131,20 +131,20 @@ class Predictor:
         mixed = Mix(absorption[:, None], scattering[:, None], tuple(flakes), tuple(dyes))
         found = np.empty((len(corrections), len(card.patches), 3))
         below = {tuple(one.digest for one in patch.below): patch.below for patch in card.patches}
-        counts, which = np.unique([patch.coats for patch in card.patches], return_inverse=True)
+        counts, film_of = np.unique(np.array([patch.coats for patch in card.patches]), return_inverse=True)
         # The films are solved once for all the grounds that they lie on.
         films = {
-            key: sprayed([*(coat(one) for one in layers), Coat(mixed, film_um * counts)], FEW_STREAMS)
-            for key, layers in below.items()
+            lies: sprayed([*(coat(one) for one in layers), Coat(mixed, film_um * counts)], FEW_STREAMS)
+            for lies, layers in below.items()
         }
         looks: dict[tuple[object, ...], Floats] = {}
         for place, patch in enumerate(card.patches):
             key = table_of(patch)
             if key not in looks:
-                own = films[tuple(one.digest for one in patch.below)]
-                radiance = seen.diffuse(own, patch.ground, sheen=card.sheen, under=D65)  # (row, coat, band)
+                stack = films[tuple(one.digest for one in patch.below)]
+                radiance = seen.diffuse(stack, patch.ground, sheen=card.sheen, under=D65)  # (row, coat, band)
                 looks[key] = lab_of_radiance(radiance, under=D65)
-            found[:, place] = looks[key][:, which[place]]
+            found[:, place] = looks[key][:, film_of[place]]
         return found
 
     def _looked_up(self, wanted: Sequence[tuple[int, Floats]]) -> list[Floats]:
