@@ -108,8 +108,8 @@ def test_what_is_not_there_is_said(client, path, status, why):
         ("/cards/1/read", {"field": "white"}, "unplugged"),
         ("/cards/1/aside", {"reading": "9" * 22}, "reading"),
         ("/bottles/22/drops/aside", {"weighing": "-1"}, "weighing"),
-        ("/cards/1/accept", {}, "still to be read: paint over black"),
-        ("/cards/1/sprayed", {"film_um": "8", "coats": "0", "clear_coat": "true"}, "Coats must be"),
+        ("/cards/1/accept", {}, "still to be read: over black, 1 pass"),
+        ("/cards/1/sprayed", {"steps": "0", "clear_coat": "true"}, "A film has 1 to 50 passes"),
         ("/devices/calibrate", {"key": "bench"}, "unplugged"),
         ("/match/target", {"typed": "#c85a28", "seen_at": "aslant"}, "is no number"),
         ("/match/target", {"typed": "#c85a28", "seen_at": "400"}, "An angle must be"),
@@ -178,7 +178,7 @@ def test_the_shopping_list_goes_out_as_a_table(client):
 
 def test_a_spectrum_and_a_photo_are_taken_for_a_field(client, bench):
     spectrum = "\n".join(f"{nm} 3.5" for nm in range(400, 701, 10)).encode()
-    answer = post(client, "/cards/1/file", {"field": "over_black"}, files={"file": ("black.txt", spectrum)})
+    answer = post(client, "/cards/1/file", {"field": "over_black:1"}, files={"file": ("black.txt", spectrum)})
     assert "Taken from black.txt: black. given in percent; resampled" in answer.text
     with connected(bench) as store:
         assert carding.see(store, 1).derived is not None

@@ -23,7 +23,17 @@ from diachrom.exchange.spectra import Sample
 from diachrom.store import bottles, targets
 from diachrom.store.connection import writing
 from diachrom.store.targets import Seen
-from diachrom.work import aiming, carding, command, cup, documents, match_at_cup, match_documents, matching, predicting
+from diachrom.work import (
+    aiming,
+    card_readings,
+    command,
+    cup,
+    documents,
+    match_at_cup,
+    match_documents,
+    matching,
+    predicting,
+)
 from diachrom.work.devices import Devices
 from diachrom.work.match_jobs import MatchJobs
 from diachrom.work.match_settings import Settings
@@ -179,7 +189,7 @@ def test_a_painted_bait_is_read_by_the_reader_and_a_reading_that_fails_is_no_tar
         aiming.read_bait(store, devices, "bench", 10, at=AT)
     devices.plug("bench", plugged=True)
     clock[0] += 60
-    carding.calibrate(devices, "bench")
+    card_readings.calibrate(devices, "bench")
     aiming.read_bait(store, devices, "bench", 10, at=AT)
     kept = targets.latest(store, 5)
     assert [one.source for one in kept] == ["read by the bench reader"]

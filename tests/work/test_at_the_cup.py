@@ -7,7 +7,7 @@ from diachrom.core.light.difference import delta_e
 from diachrom.errors import EmptyCup, InstrumentError, InvalidInput
 from diachrom.store import bottles, cups, recipes, stories
 from diachrom.store.connection import writing
-from diachrom.work import aiming, bundle, carding, cup, pouring
+from diachrom.work import aiming, bundle, card_readings, cup, pouring
 from diachrom.work.devices import Devices
 
 AT = "2026-11-25T10:00:00+00:00"
@@ -83,7 +83,7 @@ def test_a_reader_says_what_the_puff_is_and_a_failed_reading_keeps_nothing(store
     assert all(one.verdict is None for one in pouring.see(store).told)
     devices.plug("bench", plugged=True)
     clock[0] += 60
-    carding.calibrate(devices, "bench")
+    card_readings.calibrate(devices, "bench")
     verdict = pouring.read_paper(store, devices, "bench", at=AT)
     assert verdict.words.endswith(f"dE {delta_e(np.array(verdict.lab), aiming.point(aiming.aim(store)[0])):.1f}")
     assert pouring.see(store).told[-1].verdict == verdict

@@ -9,10 +9,11 @@ from diachrom.errors import CardNotFound, InstrumentError, InvalidInput
 from diachrom.exchange.spectra import Sample
 from diachrom.instruments import truth
 from diachrom.store import bottles, cards, paints
-from diachrom.work import carding, dropping, effects, finding
+from diachrom.work import card_readings, carding, dropping, effects, finding
 from diachrom.work.devices import Devices
 
 AT = "2026-11-25T10:00:00+00:00"
+FIELDS = ("white", "black", "over_white:4", "over_black:4")
 
 
 class Clock:
@@ -36,40 +37,81 @@ def devices(clock):
     for key in ("bench", "pocket", "scale"):
         devices.plug(key, plugged=True)
     clock.now += 60
-    carding.calibrate(devices, "bench")
+    card_readings.calibrate(devices, "bench")
     return devices
 
 
 def read(store, card, devices, field, **how):
-    carding.read_by_device(store, card, field, devices, "bench", **{"lifted": False} | how, at=AT)
+    card_readings.read_by_device(store, card, field, devices, "bench", **{"lifted": False} | how, at=AT)
 
 
-def test_a_card_read_by_the_reader_comes_nearer_to_what_is_really_in_the_bottle(store, devices):
+def fields(store, card):
+    return [one.field.key for one in carding.see(store, card).fields]
+
+
+def test_a_step_card_read_by_the_reader_tells_what_is_really_in_the_bottle(store, devices):
     card = carding.begin(store, "rav-gran", at=AT)
     assert carding.begin(store, "rav-gran", at=AT) == card
-    for field in cards.FIELDS:
+    assert fields(store, card)[:4] == ["white", "black", "over_white:1", "over_black:1"]
+    for field in fields(store, card):
         for _ in range(3):
             read(store, card, devices, field)
     seen = carding.see(store, card)
-    assert [len(field.readings) for field in seen.fields] == [3] * 4
+    assert [len(field.readings) for field in seen.fields] == [3] * 8
     assert all(0 < field.apart < 3 for field in seen.fields)
-    assert seen.derived.fit_delta_e < 1.0
     before = paints.profile(store, "rav-gran")
     true = truth.of_paint("rav-gran", before)
     assert carding.accept(store, card, at=AT) == 2
     after = paints.profile(store, "rav-gran")
-    assert after.uncertainty == 0.04
+    assert 0.05 <= after.uncertainty < 0.1
 
     def off(paint):
         return abs(np.log(paint.absorption.sum() / true.absorption.sum()))
 
-    assert off(after) < max(0.07, off(before))
+    assert off(after) < max(0.1, off(before))
     newest = paints.profile_versions(store, "rav-gran")
     assert [one.version for one in newest] == [2, 1]
-    assert newest[0].source.startswith("contrast card")
+    assert newest[0].source == f"contrast card {card}, 1, 4, 12 passes of 2 µm"
     with pytest.raises(InvalidInput, match="spray a new one"):
         read(store, card, devices, "white")
     assert carding.begin(store, "rav-gran", at=AT) != card
+
+
+def test_one_thick_film_of_a_strong_paint_is_not_accepted_until_a_field_is_let_down_with_white(store, devices):
+    card = carding.begin(store, "torv-sot", at=AT)
+    carding.describe(store, card, {"steps": "12"})
+    for field in fields(store, card):
+        read(store, card, devices, field)
+    seen = carding.see(store, card)
+    assert seen.derived.saturated_nm
+    assert not seen.derived.sure
+    with pytest.raises(InvalidInput, match="second, thinner film, or a field that is let down with white"):
+        carding.accept(store, card, at=AT)
+    carding.describe(store, card, {"white_paint": "torv-kritt", "white_drops": "9"})
+    assert fields(store, card)[-2:] == ["let_down_white", "let_down_black"]
+    for field in ("let_down_white", "let_down_black"):
+        read(store, card, devices, field)
+    assert carding.see(store, card).derived.sure
+    assert carding.accept(store, card, at=AT) == 2
+    true = truth.of_paint("torv-sot", paints.profile_versions(store, "torv-sot")[-1].paint)
+    assert abs(np.log(paints.profile(store, "torv-sot").absorption.sum() / true.absorption.sum())) < 0.3
+
+
+def test_a_step_card_is_read_from_a_photo_of_its_printed_sheet_in_one_go(store):
+    card = carding.begin(store, "torv-himmel", at=AT)
+    base = "http://127.0.0.1:8765/"
+    photo = card_readings.simulated_photo(store, card, "good", base)
+    beyond = card_readings.from_sheet(store, card, "sheet.jpg", photo, at=AT)
+    seen = carding.see(store, card)
+    assert all(len(one.readings) == 1 for one in seen.fields)
+    assert [one.field.words for one in seen.fields if one.mean is None] == beyond
+    assert seen.derived.sure
+    true = truth.of_paint("torv-himmel", seen.before)
+    assert abs(np.log(seen.derived.paint.scattering[17] / true.scattering[17])) < 0.35
+    other = carding.begin(store, "torv-hav", at=AT)
+    with pytest.raises(InvalidInput, match=f"of contrast card {card}, not of contrast card {other}"):
+        card_readings.from_sheet(store, other, "sheet.jpg", photo, at=AT)
+    assert carding.see(store, other).fields[0].readings == []
 
 
 def test_a_reader_unplugged_in_the_middle_of_a_card_loses_nothing(store, devices, clock):
@@ -82,65 +124,87 @@ def test_a_reader_unplugged_in_the_middle_of_a_card_loses_nothing(store, devices
     with pytest.raises(InstrumentError, match="warming up"):
         read(store, card, devices, "black")
     clock.now += 60
-    carding.calibrate(devices, "bench")
+    card_readings.calibrate(devices, "bench")
     with pytest.raises(InstrumentError, match="no contact"):
         read(store, card, devices, "black", lifted=True)
     read(store, card, devices, "black")
-    assert [field.mean is not None for field in carding.see(store, card).fields] == [True, True, False, False]
-    with pytest.raises(InvalidInput, match="still to be read: paint over white, paint over black"):
+    assert [field.mean is not None for field in carding.see(store, card).fields] == [True, True, *[False] * 6]
+    with pytest.raises(InvalidInput, match="still to be read: over white, 1 pass, 2 µm"):
         carding.accept(store, card, at=AT)
 
 
 def test_a_card_is_typed_brought_as_spectra_and_set_aside(store):
     card = carding.begin(store, "rav-gran", at=AT)
-    carding.type_in(store, card, "white", "#f2f1ec", at=AT)
-    carding.type_in(store, card, "black", "6, 0, 0", at=AT)
-    carding.from_sample(store, card, "over_white", Sample("x", np.full(36, 0.30)), at=AT)
-    carding.type_in(store, card, "over_black", "L 20,5  a -12 b 3", at=AT)
-    carding.type_in(store, card, "over_black", "90 0 0", at=AT)
-    wrong = carding.see(store, card).fields[3].readings[-1]
-    assert carding.see(store, card).fields[3].apart > 20
-    carding.set_aside(store, card, wrong.id)
+    card_readings.type_in(store, card, "white", "#f2f1ec", at=AT)
+    card_readings.type_in(store, card, "black", "6, 0, 0", at=AT)
+    card_readings.from_sample(store, card, "over_white:4", Sample("x", np.full(36, 0.30)), at=AT)
+    card_readings.type_in(store, card, "over_black:4", "L 20,5  a -12 b 3", at=AT)
+    card_readings.type_in(store, card, "over_black:4", "90 0 0", at=AT)
+    wrong = carding.see(store, card).fields[5].readings[-1]
+    assert carding.see(store, card).fields[5].apart > 20
+    card_readings.set_aside(store, card, wrong.id)
     seen = carding.see(store, card)
-    assert seen.fields[3].apart == pytest.approx(0.0, abs=1e-9)
-    assert seen.derived.paint.uncertainty == 0.08
-    assert seen.derived.uncertain_nm == () or len(seen.derived.uncertain_nm) < 36
+    assert seen.fields[5].apart == pytest.approx(0.0, abs=1e-9)
+    assert seen.derived is not None  # one film is enough to look at
+    assert "over white, 12 passes, 24 µm" in seen.missing
 
 
 @pytest.mark.parametrize("text", ["reddish", "", "52 10", "52 10 -8 4", "152 0 0", "52 1000 0", "nan 0 0"])
 def test_what_is_no_colour_is_refused(store, text):
     card = carding.begin(store, "rav-gran", at=AT)
     with pytest.raises(InvalidInput, match="is no colour"):
-        carding.type_in(store, card, "white", text, at=AT)
+        card_readings.type_in(store, card, "white", text, at=AT)
     assert carding.see(store, card).fields[0].readings == []
 
 
 def test_swapped_halves_flakes_and_cards_that_are_not_there_are_said(store):
     card = carding.begin(store, "rav-gran", at=AT)
-    for field, colour in zip(cards.FIELDS, ("#101010", "#f0f0f0", "#208040", "#102010"), strict=True):
-        carding.type_in(store, card, field, colour, at=AT)
+    for field, colour in zip(FIELDS, ("#101010", "#f0f0f0", "#208040", "#102010"), strict=True):
+        card_readings.type_in(store, card, field, colour, at=AT)
     assert "are they swapped?" in carding.see(store, card).problem
     with pytest.raises(InvalidInput, match="flakes and light of its own"):
         carding.begin(store, "perlemor-blaa", at=AT)
     with pytest.raises(CardNotFound):
         carding.see(store, 999)
     with pytest.raises(InvalidInput, match="no field"):
-        carding.type_in(store, card, "margin", "#102030", at=AT)
+        card_readings.type_in(store, card, "margin", "#102030", at=AT)
 
 
 def test_how_the_card_was_sprayed_changes_what_it_says(store):
     card = carding.begin(store, "rav-gran", at=AT)
-    for field, colour in zip(cards.FIELDS, ("#f0f0f0", "#101010", "#208040", "#102010"), strict=True):
-        carding.type_in(store, card, field, colour, at=AT)
+    for field, colour in zip(FIELDS, ("#f0f0f0", "#101010", "#208040", "#102010"), strict=True):
+        card_readings.type_in(store, card, field, colour, at=AT)
     thin = carding.see(store, card).derived.paint.absorption.sum()
-    carding.describe(store, card, film_um=14.0, coats=4, clear_coat=True)
-    assert carding.see(store, card).derived.paint.absorption.sum() == pytest.approx(thin * 24 / 56, rel=0.02)
-    with pytest.raises(InvalidInput):
-        carding.describe(store, card, film_um=0.0, coats=4, clear_coat=True)
+    carding.describe(store, card, {"film_um": "4"})
+    assert carding.see(store, card).derived.paint.absorption.sum() == pytest.approx(thin / 2, rel=0.02)
+
+
+@pytest.mark.parametrize(
+    "given",
+    [
+        {"film_um": "0"},
+        {"film_um": "thick"},
+        {"steps": ""},
+        {"steps": "1, two"},
+        {"steps": "0"},
+        {"steps": "51"},
+        {"steps": "1 2 3 4 5 6 7"},
+        {"white_paint": "torv-sot"},
+        {"white_paint": "rav-gran"},
+        {"white_drops": "0"},
+        {"white_drops": "1.5"},
+    ],
+)
+def test_a_card_that_nobody_can_spray_is_refused_by_field(store, given):
+    card = carding.begin(store, "rav-gran", at=AT)
+    with pytest.raises(InvalidInput) as caught:
+        carding.describe(store, card, given)
+    assert caught.value.field in given
+    assert cards.card(store, card).steps == (1, 4, 12)
 
 
 def test_every_recipe_with_the_paint_is_shown_before_and_after(store):
-    version = carding.guess_again(store, "rav-nype", "#2040a0", at=AT)
+    version = carding.guess_again(store, "rav-nype", {"colour": "#2040a0"}, at=AT)
     found, total = effects.effects(store, "rav-nype", version - 1, version)
     assert (total, [one.saved.draft.name for one in found]) == (1, ["Autumn char, belly"])
     assert found[0].delta_e > 5

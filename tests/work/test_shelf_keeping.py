@@ -2,18 +2,8 @@
 
 import numpy as np
 import pytest
-from diachrom.core.mixing.one_colour import from_colours, from_one_colour
-from diachrom.core.mixing.usual import USUAL
 
-from diachrom.core.film.grounds import GROUNDS
-from diachrom.core.film.paint import KINDS
 from diachrom.core.light.difference import delta_e
-from diachrom.core.light.lights import light
-from diachrom.core.light.screen import hex_to_lab
-from diachrom.core.mixing.contrast_card import USUAL_SCATTERING
-from diachrom.core.mixing.cup import Cup, Pour
-from diachrom.core.mixing.layers import Layer
-from diachrom.core.mixing.prediction import predict
 from diachrom.errors import BottleNotFound, ChangedSince, InvalidInput
 from diachrom.store import bottles, paints, steps
 from diachrom.store.connection import writing
@@ -26,31 +16,11 @@ COLOUR = "#5a2a6e"
 
 
 def add(store, colour=COLOUR, **changes):
-    return shelf_keeping.add_paint(store, NEW | changes, colour=colour, at=AT)
+    return shelf_keeping.add_paint(store, NEW | {"colour": colour} | changes, at=AT)
 
 
 def found(store, query):
     return [row.bottle for row in finding.find(store, Wanted(query)).rows]
-
-
-@pytest.mark.parametrize("kind", USUAL_SCATTERING)
-def test_a_paint_guessed_from_a_colour_shows_that_colour_in_three_light_coats_on_white(kind):
-    wanted = hex_to_lab("#b5562f")
-    paint = from_one_colour("x", kind, wanted)
-    seen = predict([Layer(Cup((Pour(paint, 1),)), 8.0, 3)], over=GROUNDS["white"], clear_coat=True, under=light("D65"))
-    assert delta_e(seen.diffuse.lab, wanted) < 1.0
-    hides = predict([Layer(Cup((Pour(paint, 1),)), 8.0, 3)], over=GROUNDS["black"], clear_coat=True, under=light("D65"))
-    assert hides.contrast_ratio > 0.5 if kind in ("opaque", "primer") else hides.contrast_ratio < 0.5
-
-
-def test_every_kind_can_be_guessed_and_flakes_take_the_nearest_usual_paint():
-    green, gold = hex_to_lab("#3f8f5a"), hex_to_lab("#b58a3a")
-    paints = from_colours([("x", kind, green) for kind in KINDS])
-    assert [paint.kind for paint in paints] == list(KINDS)
-    assert all(paint.uncertainty >= 0.3 for paint in paints if not paint.thins)
-    assert {paint.kind for paint in paints if paint.flake or paint.fluorescence or paint.glow} == set(USUAL)
-    one, two = (from_one_colour("x", "pearl", colour).flake.thickness_nm for colour in (green, gold))
-    assert one > two
 
 
 def test_a_new_paint_is_found_poured_and_marked_as_a_guess(store):

@@ -1,14 +1,14 @@
 """The Match page: a target, how it is matched, and the mixes that come nearest, each best at something."""
 
 from collections.abc import Mapping, Sequence
-from dataclasses import dataclass, replace
+from dataclasses import dataclass, field, replace
 from typing import Annotated
 
 from fastapi import APIRouter, Form, Request
 from fastapi.responses import Response
 
 from diachrom import clock
-from diachrom.core.film.surface import surface_of
+from diachrom.core.film.surface import SURFACES, surface_of
 from diachrom.core.mixing.layers import COATS_UM
 from diachrom.core.mixing.prediction import ANGLES_DEG
 from diachrom.errors import InvalidInput
@@ -51,6 +51,7 @@ class MatchPage:
     recipes: Sequence[Choice]
     found: FoundPage
     device: DevicePanel
+    surfaces: Mapping[str, str] = field(default_factory=lambda: SURFACES)
     angles: Sequence[float] = ANGLES_DEG  # that the tilt goes through
 
 

@@ -63,7 +63,15 @@ class Satin(Document):
     sheen: float = Field(ge=0, le=round(MATTE, 6), description="a radiance factor")
 
 
-ClearCoat = Annotated[bool | Satin, Field(description="true, false for matte, or a satin's sheen")]
+def _surface_form(value: Any) -> str:
+    return "satin" if isinstance(value, (dict, Satin)) else "cleared"
+
+
+ClearCoat = Annotated[
+    Annotated[bool, Tag("cleared")] | Annotated[Satin, Tag("satin")],
+    Discriminator(_surface_form),
+    Field(description="true, false for matte, or a satin's sheen"),
+]
 
 
 def sheen(given: bool | Satin) -> float:
@@ -219,7 +227,7 @@ class Refusal(Document):
     field: str | None = None
 
 
-_TAGS = {"id", "profile", "key", "given", "still", "turning"}
+_TAGS = {"id", "profile", "key", "given", "still", "turning", "cleared", "satin"}
 _FORMS = {"reflectance", "lab", "srgb"}  # tags that are also the name of the field below them
 
 

@@ -29,7 +29,27 @@ def test_cleared_foil_is_what_rays_over_it_come_to(key, tilt_deg):
     ways, carried = rays_over_foil(metal=ALUMINIUM[BAND], share=ground.mirror.share, tilt_deg=tilt_deg)
     seen = glance(sprayed([]), ground, ANGLES)[:, BAND]
     for angle, own in zip(ANGLES, seen, strict=True):
-        assert own == pytest.approx(radiance_factor(ways, carried, angle), rel=0.06, abs=0.012), angle
+        assert own == pytest.approx(radiance_factor(ways, carried, angle), rel=0.08, abs=0.012), angle
+
+
+@pytest.mark.parametrize("reduced", [0.02, 0.15, 0.4])
+def test_a_veiled_foil_is_what_rays_through_the_veil_come_to(reduced):
+    """What a film throws onwards still comes back near the mirror's direction; what it throws about drowns the
+    flash."""
+    ground = GROUNDS["silver-foil"]
+    ways, carried = rays_over_foil(
+        metal=ALUMINIUM[BAND],
+        share=ground.mirror.share,
+        tilt_deg=10.0,
+        diffused=float(ground.reflectance[BAND]),
+        absorbing=0.04,
+        scattering=reduced / 0.45,
+        rays=150_000,
+    )
+    stack = sprayed([Coat(Mix(np.full(BANDS, 0.005), np.full(BANDS, reduced / 8)), 8.0)])
+    seen = (diffuse(stack, ground, sheen=CLEARED) + glance(stack, ground, ANGLES))[:, BAND]
+    for angle, own in zip(ANGLES, seen, strict=True):
+        assert own == pytest.approx(radiance_factor(ways, carried, angle, cone_deg=4.0), rel=0.12, abs=0.03), angle
 
 
 class Ideal(Mirror):
@@ -46,7 +66,7 @@ def test_what_an_ideal_foil_mirrors_leaves_the_clear_coat_sooner_or_later():
     ground = Ground("ideal", "ideal foil", np.zeros(BANDS), Ideal(ALUMINIUM, 10.0, 1.0))
     np.testing.assert_allclose(directed_energy([], ground), passing(LIGHT_DEG), rtol=0.02)
     # And rays agree that nothing is left behind.
-    _, carried = rays_over_foil(metal=1e9, share=1.0, tilt_deg=10.0, rays=40_000)
+    _, carried = rays_over_foil(metal=1e9, share=1.0, tilt_deg=10.0, rays=30_000)
     assert carried.sum() == pytest.approx(passing(LIGHT_DEG), rel=0.01)
 
 

@@ -72,28 +72,62 @@ def reflectance(films, ground):
     return (1 - fresnel(np.array(1.0), 1.0, N)) * straight
 
 
-def rays_over_foil(*, metal, share, tilt_deg, standing=0.15, spread=2.2, light_deg=45.0, rays=600_000, seed=1):
-    """Rays that meet cleared foil until they are out: their directions in air (ray, 2) and what each still carries,
-    as a share of the light that fell on it."""
-    chance = np.random.default_rng(seed)
-    sine = np.sin(np.radians(light_deg)) / N
-    way = np.tile([sine, 0.0, -np.sqrt(1 - sine**2)], (rays, 1))
-    carried = np.full(rays, 1 - float(fresnel(np.cos(np.radians(light_deg)), 1.0, N))) / rays
+def rays_over_foil(*, metal, share, tilt_deg, diffused=0.0, absorbing=0.0, scattering=0.0, g=0.55, rays=300_000):
+    """Rays at 45 degrees that meet a cleared film, of these optical depths, on foil until they are out: their
+    directions in air (ray, 2) and what each still carries, as a share of the light that fell on it."""
+    chance = np.random.default_rng(1)
+    sine = np.sin(np.radians(45)) / N
+    way, height = np.tile([sine, 0.0, -np.sqrt(1 - sine**2)], (rays, 1)), np.ones(rays)
+    carried = np.full(rays, 1 - float(fresnel(np.cos(np.radians(45)), 1.0, N))) / rays
     gone, left = [], []
     while len(way):
-        normal = _facets(chance, way, tilt_deg, standing, spread)
-        meets = -(way * normal).sum(-1)
-        way = way + 2 * meets[:, None] * normal
-        carried = carried * share * fresnel(meets, N, metal)
-        up = way[:, 2] > 0
-        turned = np.where(up, fresnel(np.clip(way[:, 2], 1e-9, 1)), 1.0)
-        gone.append(N * way[up, :2])
-        left.append((carried * (1 - turned))[up])
-        carried = carried * turned
-        way = np.where(up[:, None], way * [1, 1, -1], way)
+        free = chance.exponential(1, len(way)) / scattering if scattering else np.full(len(way), np.inf)
+        steep = np.maximum(abs(way[:, 2]), 1e-9)
+        edge = np.where(way[:, 2] < 0, height, 1 - height) / steep
+        step = np.minimum(free, edge)
+        carried = carried * np.exp(-absorbing * step)
+        height = np.clip(height + step * way[:, 2], 0, 1)
+        met, low, high = free < edge, (free >= edge) & (way[:, 2] < 0), (free >= edge) & (way[:, 2] > 0)
+        way[met] = _thrown(chance, way[met], g)
+        carried[low] *= share + diffused
+        spread = low & (chance.random(len(way)) < diffused / (share + diffused))
+        way[spread] = _diffused(chance, int(spread.sum()))
+        mirrored = low & ~spread
+        way[mirrored], bright = _mirrored(chance, way[mirrored], metal, tilt_deg)
+        carried[mirrored] *= bright
+        turned = fresnel(np.clip(way[high, 2], 1e-9, 1))
+        gone.append(N * way[high, :2])
+        left.append(carried[high] * (1 - turned))
+        carried[high] *= turned
+        way[high] *= [1, 1, -1]
         going = carried > 1e-3 / rays
-        way, carried = way[going], carried[going]
+        way, height, carried = way[going], height[going], carried[going]
     return np.concatenate(gone), np.concatenate(left)
+
+
+def _thrown(chance, way, g):
+    """Onwards, as Henyey and Greenstein say."""
+    spot = 2 * chance.random(len(way)) - 1
+    cos = (1 + g * g - ((1 - g * g) / (1 + g * spot)) ** 2) / (2 * g)
+    aside = np.cross(way, np.where(abs(way[:, 2:]) < 0.9, [[0.0, 0.0, 1.0]], [[1.0, 0.0, 0.0]]))
+    aside /= np.linalg.norm(aside, axis=1, keepdims=True)
+    turned = 2 * np.pi * chance.random((len(way), 1))
+    across = np.cos(turned) * aside + np.sin(turned) * np.cross(way, aside)
+    return cos[:, None] * way + np.sqrt(np.maximum(1 - cos**2, 0))[:, None] * across
+
+
+def _diffused(chance, count):
+    up, turned = np.sqrt(chance.random(count)), 2 * np.pi * chance.random(count)
+    flat = np.sqrt(1 - up**2)
+    return np.column_stack([flat * np.cos(turned), flat * np.sin(turned), up])
+
+
+def _mirrored(chance, way, metal, tilt_deg):
+    normal = _facets(chance, way, tilt_deg, 0.15, 2.2)
+    meets = -(way * normal).sum(-1)
+    way = way + 2 * meets[:, None] * normal
+    way[:, 2] = abs(way[:, 2])  # a ray that a steep facet sends down meets the next one
+    return way, fresnel(meets, N, metal)
 
 
 def _facets(chance, way, tilt_deg, standing, spread):
@@ -110,9 +144,9 @@ def _facets(chance, way, tilt_deg, standing, spread):
     return normals
 
 
-def radiance_factor(ways, carried, aspecular_deg, *, light_deg=45.0, cone_deg=3.0):
+def radiance_factor(ways, carried, aspecular_deg, *, cone_deg=3.0):
     """What rays carry into a cone around a view in the plane of light and eye."""
-    out = np.radians(light_deg - aspecular_deg)
+    out = np.radians(45 - aspecular_deg)
     rest = 1 - (ways**2).sum(-1)
     seen = np.column_stack([ways, np.sqrt(np.maximum(rest, 0))]) @ [np.sin(out), 0, np.cos(out)]
     within = (rest > 0) & (seen > np.cos(np.radians(cone_deg)))

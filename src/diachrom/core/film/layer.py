@@ -62,7 +62,7 @@ def laid(coat: Coat, count: int) -> Laid:
     """A coat for light that keeps its direction alone."""
     film_um = np.asarray(coat.film_um, dtype=np.float64)
     areas = tuple((flake, cover * film_um) for flake, cover in coat.mix.flakes)
-    return Laid(film_um[..., None] * transport.extinction(coat.mix, count), areas)
+    return Laid(film_um[..., None] * transport.dimming(coat.mix, count), areas)
 
 
 def layer(coat: Coat, count: int) -> Layer:

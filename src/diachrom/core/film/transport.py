@@ -51,6 +51,11 @@ def extinction(mix: Mix, count: int = STREAMS) -> Floats:
     return mix.absorption + mix.scattering * scattered(mix.forward, count).lost
 
 
+def dimming(mix: Mix, count: int = STREAMS) -> Floats:
+    """(..., band) 1/um that a mirror image loses on its way, flakes left aside."""
+    return mix.absorption + mix.scattering * scattered(mix.forward, count).blurred
+
+
 def modes(mix: Mix, count: int = STREAMS) -> Modes:
     """Solve the mix's eigenproblem once: batch axes in front are kept."""
     grid, phase = streams(count), scattered(mix.forward, count)

@@ -16,7 +16,7 @@ from diachrom.core.film.grounds import GROUNDS
 from diachrom.core.film.layer import Laid
 from diachrom.core.film.mirroring import glance, once
 from diachrom.core.film.paint import Paint, mix
-from diachrom.core.film.transport import extinction
+from diachrom.core.film.transport import dimming
 from diachrom.core.light.bands import BANDS, WAVELENGTHS_NM, Floats
 from diachrom.core.light.lab import lab, lab_of_radiance
 from diachrom.core.mixing.mixes import exact_labs
@@ -91,7 +91,7 @@ class QuickLooks:
 
     def _depth(self, shares: Floats, used: Sequence[int]) -> Floats:
         """(row, band) optical depth for light that keeps its direction."""
-        each = [extinction(mix([self.paints[at]], np.ones(1)), FEW_STREAMS) for at in used]
+        each = [dimming(mix([self.paints[at]], np.ones(1)), FEW_STREAMS) for at in used]
         return self.where.film_um * (shares[:, used] @ np.stack(each))
 
     def _mirrored(self, top: Laid, angle_deg: float) -> Floats:
