@@ -56,7 +56,10 @@ def _read_card(page: Page) -> None:
     page.get_by_role("button", name="Plug in").click()
     page.get_by_role("button", name="Calibrate on its tile").click(timeout=30_000)
     page.get_by_text("ready; its tile").wait_for()
-    page.get_by_role("button", name="Read: paint over black").click()
+    while page.locator(".card-field.next").count():
+        words = page.locator(".card-field.next").get_attribute("aria-label")
+        page.locator(".card-field.next .btn-main").click()
+        page.locator(f".card-field[aria-label='{words}']:not(.next)").wait_for()
     page.get_by_text("By this card").wait_for()
 
 

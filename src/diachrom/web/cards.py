@@ -126,7 +126,7 @@ def _how(store: Store, seen: CardSeen) -> HowView:
         ", ".join(str(passes) for passes in card.steps),
         f"{' and '.join(filter(None, [', '.join(thick[:-1]), thick[-1]]))} µm",
         card.clear_coat,
-        [Choice("", "no"), *(Choice(one.id, one.full_name) for one in carding.whites_for(store, card))],
+        [Choice("", "none"), *(Choice(one.id, one.full_name) for one in carding.whites_for(store, card))],
         card.white_paint or "",
         card.white_drops,
     )
