@@ -27,7 +27,7 @@ LANDED = {
     "0006_spray_outs.sql": "976b0c9cf65bc0d3",
     "0007_patches.sql": "42e044a229d38937",
     "0008_trust.sql": "a67a9196b45b95ef",
-    "0009_truth.sql": "4a19831d45aa0fb1",
+    "0009_truth.sql": "a759e5728dd76b98",
 }
 
 

@@ -4,10 +4,14 @@ import json
 import subprocess
 import sys
 
+import numpy as np
 import pytest
 from starlette.testclient import TestClient
 
+from diachrom.core.light.difference import delta_e
+from diachrom.core.light.screen import hex_to_lab
 from diachrom.web.app import create_app
+from diachrom.work import documents, predicting
 
 CLEAR = [0.0] * 36
 GREY = {"name": "grey", "kind": "opaque", "absorption": [0.05] * 36, "scattering": [0.4] * 36}
@@ -291,3 +295,81 @@ def test_a_match_is_answered_and_a_wrong_one_refused_as_on_the_command_line(clie
     wrong = client.post("/api/match", json={"target": {"srgb": "#c85a28"}, "max_paints": 9})
     assert (wrong.status_code, wrong.json()["field"]) == (422, "max_paints")
     assert client.post("/api/match", json={"target": {"srgb": "#c85a28"}, "paints": ["nobody"]}).status_code == 404
+
+
+def test_a_step_card_with_a_let_down_tells_a_strong_paint_and_one_thick_film_does_not(client):
+    def fields(layers):
+        answers = [client.post("/api/predict", json={"ground": key, "layers": layers}) for key in ("white", "black")]
+        seen = [answer.raise_for_status().json()["diffuse"]["radiance_factor"] for answer in answers]
+        return {f"over_{key}": {"reflectance": one} for key, one in zip(("white", "black"), seen, strict=True)}
+
+    own = [{"paint": "torv-sot", "drops": 1}]
+    white_part = client.post("/api/guess", json={"kind": "opaque", "srgb": "#f0f0ec"}).json()
+    white_part = {key: value for key, value in white_part.items() if key not in ("guess", "met_delta_e")}
+    bare = {"white": fields([])["over_white"], "black": fields([])["over_black"], "kind": "opaque"}
+    thick = {"film_um": 24, **fields([{"parts": own, "film_um": 24}])}
+    one = client.post("/api/profile", json={**thick, **bare}).raise_for_status().json()
+    assert one["uncertainty"] > 0.25
+    assert len(one["saturated_bands"]) > 20
+    steps = [{"film_um": um, **fields([{"parts": own, "film_um": um}])} for um in (2, 8, 24)]
+    several = client.post("/api/profile", json={"films": steps, **bare}).raise_for_status().json()
+    assert several["uncertainty"] < 0.1
+    mixed = [{"paint": "torv-sot", "drops": 1, "drop_ml": 0.05}, {"paint": white_part, "drops": 9, "drop_ml": 0.05}]
+    down = {"white_paint": white_part, "film_um": 8, **fields([{"parts": mixed, "film_um": 8}])}
+    let_down = client.post("/api/profile", json={"films": [thick], "let_down": down, **bare}).raise_for_status().json()
+    assert let_down["uncertainty"] < 0.25
+    assert let_down["absorption"][20] == pytest.approx(several["absorption"][20], rel=0.15)
+
+
+@pytest.mark.parametrize(
+    ("document", "field"),
+    [
+        ({"kind": "pearl"}, "srgb"),
+        ({"kind": "pearl", "srgb": "#9ab0e0", "lab": [50, 0, 0]}, "srgb"),
+        ({"kind": "gold leaf", "srgb": "#9ab0e0"}, "kind"),
+        ({"kind": "pearl", "srgb": "blue"}, "srgb"),
+        ({"kind": "pearl", "srgb": "#9ab0e0", "seen": "from afar"}, "seen"),
+        ({"kind": "opaque", "srgb": "#9ab0e0", "hides": 2}, "hides"),
+    ],
+)
+def test_a_guess_of_nothing_is_refused_with_its_field(client, document, field):
+    answer = client.post("/api/guess", json=document)
+    assert answer.status_code == 422
+    assert answer.json()["field"] == field
+
+
+def test_a_guess_is_answered_with_a_profile_that_predicts_its_colour():
+    run = subprocess.run(
+        [sys.executable, "-m", "diachrom", "guess", "-"],
+        input=json.dumps({"kind": "pearl", "srgb": "#9ab0e0"}).encode(),
+        capture_output=True,
+        check=True,
+    )
+    answer = json.loads(run.stdout)
+    assert answer["guess"] is True
+    assert answer["uncertainty"] >= 0.3
+    assert answer["met_delta_e"] < 4
+    profile = {key: value for key, value in answer.items() if key not in ("guess", "met_delta_e")}
+    document = {
+        "ground": "black",
+        "layers": [{"parts": [{"paint": profile, "drops": 1}], "film_um": 8, "coats": 3}],
+        "angles": [25],
+    }
+    seen = predicting.answer(documents.PredictRequest.model_validate(document), predicting.nothing_on_shelf)
+    assert float(delta_e(np.array(seen.lab[0]), hex_to_lab("#9ab0e0"))) < 4
+
+
+@pytest.mark.parametrize("surface", [True, False, {"sheen": 0.02}])
+def test_a_surface_may_be_clear_matte_or_satin_and_a_mean_cosine_may_be_given(client, surface):
+    dark = {"kind": "opaque", "absorption": [0.3] * 36, "scattering": [0.02] * 36, "anisotropy": 0.0}
+    document = {"layers": [{"parts": [{"paint": dark, "drops": 1}], "coats": 3}], "clear_coat": surface}
+    answer = client.post("/api/predict", json=document).raise_for_status().json()
+    sheen = {True: 0.0, False: 0.04}.get(surface, 0.02) if isinstance(surface, bool) else 0.02
+    glossy = client.post("/api/predict", json=document | {"clear_coat": True}).json()
+    assert answer["diffuse"]["radiance_factor"][10] == pytest.approx(
+        glossy["diffuse"]["radiance_factor"][10] + sheen, abs=1e-6
+    )
+    dark["anisotropy"] = 1.0
+    refused = client.post("/api/predict", json=document)
+    assert refused.status_code == 422
+    assert refused.json()["field"].endswith("anisotropy")

@@ -3,11 +3,14 @@
 import json
 import time
 from concurrent.futures import ThreadPoolExecutor
+from dataclasses import replace
 
 import numpy as np
 import pytest
 
 from diachrom.core.light.difference import delta_e
+from diachrom.core.light.lab import lab
+from diachrom.core.light.lights import light
 from diachrom.core.light.screen import hex_to_lab
 from diachrom.core.mixing.where import ALL_ANGLES
 from diachrom.errors import (
@@ -32,6 +35,7 @@ from diachrom.work import (
     match_at_cup,
     match_documents,
     matching,
+    own_targets,
     predicting,
 )
 from diachrom.work.devices import Devices
@@ -52,8 +56,8 @@ def ended(jobs, folder, store):
 
 def test_a_target_remembers_where_it_came_from(store):
     aiming.typed(store, "#c85a28", "belly", at=AT)
-    aiming.from_recipe(store, 10, at=AT)
-    aiming.from_paint(store, "rav-nype", at=AT)
+    own_targets.from_recipe(store, 10, at=AT)
+    own_targets.from_paint(store, "rav-nype", at=AT)
     aiming.from_sample(store, Sample("back", np.full(36, 0.2)), "", at=AT)
     kept = targets.latest(store, 9)
     assert [one.name for one in kept] == ["back", "Rav Nype", "No. 10, Autumn char, belly", "belly"]
@@ -72,9 +76,9 @@ def test_a_target_remembers_where_it_came_from(store):
 def test_what_is_no_target_is_said(store):
     for wrong, error in (
         (lambda: aiming.typed(store, "mauve", "", at=AT), InvalidInput),
-        (lambda: aiming.from_recipe(store, 999, at=AT), RecipeNotFound),
-        (lambda: aiming.from_paint(store, "nobody", at=AT), PaintNotFound),
-        (lambda: aiming.from_paint(store, "tynn-medium", at=AT), InvalidInput),
+        (lambda: own_targets.from_recipe(store, 999, at=AT), RecipeNotFound),
+        (lambda: own_targets.from_paint(store, "nobody", at=AT), PaintNotFound),
+        (lambda: own_targets.from_paint(store, "tynn-medium", at=AT), InvalidInput),
         (lambda: aiming.typed(store, "50 900 0", "", at=AT), InvalidInput),
         (lambda: aiming.typed(store, "50 9 0", "", Seen("mud"), at=AT), UnknownGround),
         (lambda: aiming.choose(store, 999), NotFound),
@@ -89,7 +93,7 @@ def test_what_is_no_target_is_said(store):
 
 
 def test_the_short_list_differs_in_kind_and_the_nearest_goes_into_the_cup(store, bench):
-    aiming.from_recipe(store, 10, at=AT)
+    own_targets.from_recipe(store, 10, at=AT)
     jobs = MatchJobs()
     job = ended(jobs, bench, store)
     assert jobs.start(bench) is job
@@ -126,7 +130,7 @@ def test_another_setting_is_another_search_and_bottles_can_be_left_out(store, be
 
 
 def test_what_turns_is_matched_at_all_angles_on_what_it_lay_on_and_may_have_flakes(store, bench):
-    aiming.from_paint(store, "perlemor-blaa", at=AT)
+    own_targets.from_paint(store, "perlemor-blaa", at=AT)
     target, settings = aiming.aim(store)
     assert target.seen == Seen("black", clear_coat=True, views=ALL_ANGLES)
     assert settings.ground == "black"
@@ -193,14 +197,14 @@ def test_a_painted_bait_is_read_by_the_reader_and_a_reading_that_fails_is_no_tar
     aiming.read_bait(store, devices, "bench", 10, at=AT)
     kept = targets.latest(store, 5)
     assert [one.source for one in kept] == ["read by the bench reader"]
-    aiming.from_recipe(store, 10, at=AT)
+    own_targets.from_recipe(store, 10, at=AT)
     predicted = np.array(targets.latest(store, 1)[0].labs[0])
     assert 0.2 < delta_e(np.array(kept[0].labs[0]), predicted) < 15
 
 
 def test_the_next_drop_names_bottles_beside_the_cup(store):
     assert match_at_cup.next_drop(store) is None
-    aiming.from_recipe(store, 10, at=AT)
+    own_targets.from_recipe(store, 10, at=AT)
     cup.pour(store, 22, -2, at=AT)
     found = match_at_cup.next_drop(store)
     target, advice, candidates = found.target, found.advice, found.candidates
@@ -311,7 +315,7 @@ def test_a_cup_that_was_never_near_is_another_colour_and_a_drop_too_many_is_not(
     aiming.typed(store, "#f0d020", "A yellow", at=AT)
     assert match_at_cup.next_drop(store).other_colour
     cup.open_recipe(store, 10, at=AT)
-    aiming.from_recipe(store, 10, at=AT)
+    own_targets.from_recipe(store, 10, at=AT)
     cup.give(store, bottles.of_paint(store, "torv-sot")[0].id, 4, at=AT)
     found = match_at_cup.next_drop(store)
     assert found.advice.delta_e > match_at_cup.OTHER_COLOUR
@@ -325,3 +329,14 @@ def test_those_who_ask_at_once_start_one_search(store, bench):
         found = list(pool.map(lambda _: jobs.start(bench), range(16)))
     assert {id(one) for one in found} == {id(jobs.job)}
     jobs.stop()
+
+
+def test_a_fluorescent_target_is_another_colour_in_another_light_and_a_target_that_is_gone_stays_what_was_seen(store):
+    own_targets.from_paint(store, "glo-oransje", at=AT)
+    target = targets.latest(store, 1)[0]
+    assert target.made_of == "paint:glo-oransje"
+    under = own_targets.in_other_lights(store, target)
+    kept = lab(aiming.spectrum_of(target), under=light("A"))
+    assert float(delta_e(under["A"], kept)) > 3  # daylight's own glow would be taken along
+    gone = replace(target, made_of="recipe:999:1")
+    assert np.allclose(own_targets.in_other_lights(store, gone)["A"], kept)

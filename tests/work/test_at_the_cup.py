@@ -7,7 +7,7 @@ from diachrom.core.light.difference import delta_e
 from diachrom.errors import EmptyCup, InstrumentError, InvalidInput
 from diachrom.store import bottles, cups, recipes, stories
 from diachrom.store.connection import writing
-from diachrom.work import aiming, bundle, card_readings, cup, pouring
+from diachrom.work import aiming, bundle, card_readings, cup, own_targets, pouring
 from diachrom.work.devices import Devices
 
 AT = "2026-11-25T10:00:00+00:00"
@@ -21,7 +21,7 @@ def pour_all(store):
 
 def test_a_cup_is_poured_by_its_plan_judged_corrected_and_saved_with_its_story(store):
     cup.open_recipe(store, 10, at=AT)
-    aiming.from_recipe(store, 10, at=AT)
+    own_targets.from_recipe(store, 10, at=AT)
     before = cups.now(store).draft
     pouring.start(store, at=AT)
     seen = pouring.see(store)
@@ -75,7 +75,7 @@ def test_undo_takes_a_verdict_back_and_brings_the_counted_cup_back(store):
 
 
 def test_a_reader_says_what_the_puff_is_and_a_failed_reading_keeps_nothing(store):
-    aiming.from_recipe(store, 10, at=AT)
+    own_targets.from_recipe(store, 10, at=AT)
     clock = [0.0]
     devices = Devices(clock=lambda: clock[0])
     with pytest.raises(InstrumentError, match="unplugged"):

@@ -34,9 +34,10 @@ class Target:
     seen: Seen
     labs: tuple[tuple[float, float, float], ...]  # in each view
     reflectance: tuple[float, ...] | None
+    made_of: str = ""  # "recipe:14:3" or "paint:rav-nype" where it shows one of them
 
 
-_TARGETS = "SELECT id, at, name, source, ground, clear_coat, satin, views, labs, reflectance FROM target "
+_TARGETS = "SELECT id, at, name, source, ground, clear_coat, satin, views, labs, reflectance, made_of FROM target "
 
 
 def _list(text: str) -> list[object]:
@@ -65,7 +66,14 @@ def _target(row: sqlite3.Row) -> Target | None:
     seen = Seen(row["ground"] if sound.is_ground(row["ground"]) else None, clear_coat, bool(row["satin"]), views)
     points = tuple(one for one in labs if one is not None)
     return Target(
-        row["id"], row["at"], row["name"], row["source"], seen, points, spectrum if len(spectrum) == BANDS else None
+        row["id"],
+        row["at"],
+        row["name"],
+        row["source"],
+        seen,
+        points,
+        spectrum if len(spectrum) == BANDS else None,
+        row["made_of"],
     )
 
 
@@ -77,11 +85,13 @@ def add(
     seen: Seen,
     labs: Sequence[Sequence[float]],
     reflectance: Sequence[float] | None,
+    made_of: str = "",
     at: str,
 ) -> int:
     row = connection.execute(
-        "INSERT INTO target (at, name, source, ground, clear_coat, satin, views, labs, reflectance)"
-        " VALUES (:at, :name, :source, :ground, :clear_coat, :satin, :views, :labs, :reflectance) RETURNING id",
+        "INSERT INTO target (at, name, source, ground, clear_coat, satin, views, labs, reflectance, made_of)"
+        " VALUES (:at, :name, :source, :ground, :clear_coat, :satin, :views, :labs, :reflectance, :made_of)"
+        " RETURNING id",
         {
             "at": at,
             "name": name,
@@ -91,6 +101,7 @@ def add(
             "satin": int(seen.satin),
             "views": json.dumps(seen.views),
             "labs": json.dumps([list(one) for one in labs]),
+            "made_of": made_of,
             "reflectance": None if reflectance is None else json.dumps(list(reflectance)),
         },
     ).fetchone()

@@ -21,7 +21,7 @@ from diachrom.web.match_view import target_view
 from diachrom.web.needs import AtBench, FormRowId, OpenStore, RowId
 from diachrom.web.pages import render
 from diachrom.web.photos import PhotoPage, PickedSpot
-from diachrom.work import aiming, picking
+from diachrom.work import aiming, own_targets, picking
 
 router = APIRouter()
 Text = Annotated[str, Form()]
@@ -63,13 +63,13 @@ def from_file(
 
 @router.post("/match/recipe")
 def from_recipe(request: Request, store: OpenStore, recipe: FormRowId) -> Response:
-    aiming.from_recipe(store, recipe, at=clock.now())
+    own_targets.from_recipe(store, recipe, at=clock.now())
     return go(request, "/match")
 
 
 @router.post("/match/paint")
 def from_paint(request: Request, store: OpenStore, paint: Text) -> Response:
-    aiming.from_paint(store, paint, at=clock.now())
+    own_targets.from_paint(store, paint, at=clock.now())
     return go(request, "/match")
 
 

@@ -6,30 +6,24 @@ from dataclasses import asdict, replace
 
 import numpy as np
 
-from diachrom.core.film.grounds import GROUNDS
-from diachrom.core.film.layer import Coat
-from diachrom.core.film.paint import mix
-from diachrom.core.film.surface import CLEARED
 from diachrom.core.light.bands import BANDS, Floats
-from diachrom.core.light.lab import lab, lab_of_radiance, lch
+from diachrom.core.light.lab import lab, lch
 from diachrom.core.light.lights import light
 from diachrom.core.light.screen import shown
 from diachrom.core.light.smooth import smooth_reflectance
 from diachrom.core.mixing.draft import Draft
-from diachrom.core.mixing.layers import by_hand
 from diachrom.core.mixing.prediction import Colour
-from diachrom.core.mixing.where import ALL_ANGLES, DIFFUSE, Views, Where, facing
+from diachrom.core.mixing.where import facing
 from diachrom.errors import InvalidInput
 from diachrom.exchange.photos import Spot
 from diachrom.exchange.spectra import Sample
-from diachrom.store import bottles, hands, paints, recipes, targets
+from diachrom.store import bottles, recipes, targets
 from diachrom.store.connection import writing
 from diachrom.store.targets import BRIGHTEST, Seen, Target
 from diachrom.work import picking
-from diachrom.work.contents import contents, cup_of
 from diachrom.work.devices import Devices
 from diachrom.work.match_settings import Settings, settings_of
-from diachrom.work.over import called, over, over_named
+from diachrom.work.over import called, over_named
 from diachrom.work.really import really
 from diachrom.work.typed import typed_colour
 
@@ -84,7 +78,7 @@ def _turned(numbers: tuple[int, ...], own: int) -> tuple[int, ...]:
     return _without(numbers, own) if own in numbers else (*numbers, own)
 
 
-def _add(
+def add(
     connection: sqlite3.Connection,
     name: str,
     source: str,
@@ -93,8 +87,9 @@ def _add(
     seen: Seen,
     *,
     at: str,
+    made_of: str = "",
 ) -> int:
-    """`labs` is (view, 3), or (3,) for a single view."""
+    """`labs` is (view, 3), or (3,) for a single view; `made_of` names the own recipe or paint that it shows."""
     points = np.atleast_2d(labs)
     if not np.isfinite(points).all():
         raise InvalidInput("That is no colour.", field="target")
@@ -108,7 +103,14 @@ def _add(
     values = None if spectrum is None else spectrum.tolist()
     with writing(connection):
         number = targets.add(
-            connection, name=name[:80], source=source, seen=seen, labs=points.tolist(), reflectance=values, at=at
+            connection,
+            name=name[:80],
+            source=source,
+            seen=seen,
+            labs=points.tolist(),
+            reflectance=values,
+            made_of=made_of,
+            at=at,
         )
         _aim_at(connection, targets.one(connection, number))
     return number
@@ -130,14 +132,14 @@ def _aim_at(connection: sqlite3.Connection, target: Target) -> None:
 def typed(connection: sqlite3.Connection, text: str, name: str, seen: Seen = UNKNOWN, *, at: str) -> int:
     """A target as typed: "#rrggbb", or L a b. Raises InvalidInput."""
     point, form = typed_colour(text)
-    return _add(connection, name.strip() or text.strip(), f"typed as {form}", point, None, seen, at=at)
+    return add(connection, name.strip() or text.strip(), f"typed as {form}", point, None, seen, at=at)
 
 
 def from_sample(connection: sqlite3.Connection, sample: Sample, name: str, seen: Seen = UNKNOWN, *, at: str) -> int:
     """A target out of a spectral file."""
     values = sample.reflectance
     source = f"a spectral file{''.join(f', {note}' for note in sample.notes)}"
-    return _add(connection, name.strip() or sample.name, source, lab(values, under=D65), values, seen, at=at)
+    return add(connection, name.strip() or sample.name, source, lab(values, under=D65), values, seen, at=at)
 
 
 def from_photo(
@@ -145,7 +147,7 @@ def from_photo(
 ) -> int:
     """A spot of a photo; several make a palette."""
     source = f"the photo {photo}{picking.caution(spot)}"
-    return _add(connection, name.strip() or photo, source, spot.lab, None, seen, at=at)
+    return add(connection, name.strip() or photo, source, spot.lab, None, seen, at=at)
 
 
 def read_bait(connection: sqlite3.Connection, devices: Devices, key: str, number: int, *, at: str) -> int:
@@ -158,7 +160,7 @@ def read_bait(connection: sqlite3.Connection, devices: Devices, key: str, number
     values, words = read_sprayed(connection, devices, key, draft)
     seen = Seen(draft.ground, draft.clear_coat, draft.satin)
     name, source = f"Bait of {called(saved)}", f"read by {words.lower()}"
-    return _add(connection, name, source, lab(values, under=D65), values, seen, at=at)
+    return add(connection, name, source, lab(values, under=D65), values, seen, at=at)
 
 
 def read_sprayed(connection: sqlite3.Connection, devices: Devices, key: str, draft: Draft) -> tuple[Floats, str]:
@@ -170,46 +172,6 @@ def read_sprayed(connection: sqlite3.Connection, devices: Devices, key: str, dra
     with devices.reader(key) as reader:
         reader.device.under = true
         return reader.client.read(), reader.words
-
-
-def from_recipe(connection: sqlite3.Connection, number: int, *, at: str) -> int:
-    """A recipe as it is sprayed, at all angles where it turns. Raises RecipeNotFound."""
-    saved = recipes.version(connection, number)
-    draft = saved.draft
-    on = over(connection, draft.ground)
-    film_um = by_hand(draft.film_um, hands.now(connection)) * draft.coats
-    where = Where(on.ground, film_um, draft.sheen, D65, on.below, ALL_ANGLES)
-    coat = Coat(cup_of(contents(connection, draft)).mix(), where.film_um, draft.coats)
-    source = f"recipe {number}, version {saved.version}"
-    return _add(
-        connection, called(saved), source, *_seen(where, coat, draft.ground, (draft.clear_coat, draft.satin)), at=at
-    )
-
-
-def from_paint(connection: sqlite3.Connection, paint_id: str, *, at: str) -> int:
-    """A paint by itself: three light coats on white, or on black when it has flakes.
-
-    Raises PaintNotFound, InvalidInput.
-    """
-    record, paint = paints.record(connection, paint_id), paints.profile(connection, paint_id)
-    if paint.thins:
-        raise InvalidInput(f"{record.full_name} has no colour.", field="paint")
-    key = "black" if paint.flake else "white"
-    where = Where(GROUNDS[key], PAINT_FILM_UM, CLEARED, D65, views=ALL_ANGLES)
-    source = "the paint, three light coats"
-    coat = Coat(mix([paint], np.ones(1)), PAINT_FILM_UM)
-    return _add(connection, record.full_name, source, *_seen(where, coat, key, (True, False)), at=at)
-
-
-def _seen(where: Where, coat: Coat, ground: str, surface: tuple[bool, bool]) -> tuple[Floats, Floats, Seen]:
-    """Lab in each view, the spectrum that faces the eye, and how it was looked at."""
-    radiance = where.radiance(coat)  # (view, band)
-    views: Views = where.views
-    factors = where.under.factor(radiance)
-    if np.ptp(factors, axis=0).max() < 1e-9:
-        radiance, views = radiance[:1], DIFFUSE
-    spectrum = np.clip(factors[facing(views)], 0, 1)
-    return lab_of_radiance(radiance, under=where.under), spectrum, Seen(ground, *surface, views)
 
 
 def choose(connection: sqlite3.Connection, number: int) -> None:

@@ -228,6 +228,7 @@ class Refusal(Document):
 
 
 _TAGS = {"id", "profile", "key", "given", "still", "turning", "cleared", "satin"}
+IN_FIELD = "in_field"  # of what a document as a whole says wrong; its context names the field
 _FORMS = {"reflectance", "lab", "srgb"}  # tags that are also the name of the field below them
 
 
@@ -239,6 +240,8 @@ def first_problem(problem: ValidationError | list[Any]) -> tuple[str, str]:
     place = [step for at, step in enumerate(steps) if step not in _FORMS or at == 0 or steps[at - 1] != step]
     field = ".".join(place) or "document"
     message = error["msg"]
+    if error["type"] == IN_FIELD:
+        return error["ctx"]["field"], f"{message}."
     given = error.get("input")
     match error["type"]:
         case "missing":

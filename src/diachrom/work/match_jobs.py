@@ -17,11 +17,12 @@ from diachrom.errors import DiachromError
 from diachrom.store import bottles, hands, paints
 from diachrom.store.connection import connected
 from diachrom.store.targets import Target
-from diachrom.work.aiming import aim, labs_of, spectrum_of
+from diachrom.work.aiming import aim, labs_of
 from diachrom.work.looks import SHELF_GROUNDS
 from diachrom.work.match_settings import Settings
 from diachrom.work.matching import Candidate, for_a_target, in_stock, where_sprayed
 from diachrom.work.over import over
+from diachrom.work.own_targets import in_other_lights
 
 FEWEST_COATS, MOST_COATS = 3, 6  # of a strip beside the target
 SEALED_RELUCTANCE = 0.5  # dE nearer that a bottle must bring to be opened, where open ones come first
@@ -86,6 +87,7 @@ def _run(folder: Path, job: MatchJob) -> None:
             candidates = _candidates(connection, job)
             prices = {record.id: record.price for record in paints.every_record(connection)}
             where = where_sprayed(connection, job.settings, job.target.seen.views)
+            in_lights = in_other_lights(connection, job.target)
             grounds = [over(connection, key) for key in dict.fromkeys([job.settings.ground, *SHELF_GROUNDS])]
         job.candidates = candidates
         search = Search(
@@ -100,11 +102,12 @@ def _run(folder: Path, job: MatchJob) -> None:
             reluctance=[_reluctance(one, job.settings) for one in candidates],
         )
         price_ml = [_price_ml(prices.get(one.key), one) for one in candidates]
-        spectrum = spectrum_of(job.target)
         for found in search.steps():
             if job.stopped:
                 break
-            chosen = alternatives(search, found.matches, spectrum=spectrum, price_ml=price_ml, coats=job.settings.coats)
+            chosen = alternatives(
+                search, found.matches, in_lights=in_lights, price_ml=price_ml, coats=job.settings.coats
+            )
             new = [one.match for one in chosen if one.match.parts not in job.strips]
             job.strips = {**job.strips, **{one.parts: _strip(search, one, job.settings, grounds) for one in new}}
             job.found = chosen

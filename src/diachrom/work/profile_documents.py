@@ -8,10 +8,14 @@ from pydantic_core import PydanticCustomError
 from diachrom.core.film.paint import KINDS
 from diachrom.core.mixing.cup import MOST_DROPS
 from diachrom.core.mixing.layers import THICKEST_STACK_UM
-from diachrom.work.documents import ClearCoat, Document, Finite, Measured, Profile
+from diachrom.work.documents import IN_FIELD, ClearCoat, Document, Finite, Measured, Profile
 
 FilmUm = Annotated[float, Field(gt=0, le=THICKEST_STACK_UM, allow_inf_nan=False, description="wet, all coats together")]
 MOST_FILMS = 12
+
+
+def _wrong(field: str, sentence: str) -> PydanticCustomError:
+    return PydanticCustomError(IN_FIELD, "{said}", {"field": field, "said": sentence})
 
 
 class FilmMeasured(Document):
@@ -57,9 +61,9 @@ class ProfileRequest(Document):
         if self.films is None:
             for name, value in single.items():
                 if value is None:
-                    raise PydanticCustomError("missing_field", "{name} is missing", {"name": name})
+                    raise _wrong(name, f"{name} is missing")
         elif any(value is not None for value in single.values()):
-            raise PydanticCustomError("two_forms", "films stand for film_um, over_white and over_black: give one form")
+            raise _wrong("films", "films stand for film_um, over_white and over_black: give one form")
         return self
 
     def every_film(self) -> list[FilmMeasured]:
@@ -97,7 +101,7 @@ class GuessRequest(Document):
     @model_validator(mode="after")
     def _one_colour(self) -> Self:
         if (self.lab is None) == (self.srgb is None):
-            raise PydanticCustomError("one_colour", "give the colour either as lab or as srgb")
+            raise _wrong("srgb", "give the colour either as lab or as srgb")
         return self
 
 

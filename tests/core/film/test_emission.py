@@ -18,7 +18,7 @@ from diachrom.core.film.surface import CLEARED
 from diachrom.core.light.bands import BANDS, WAVELENGTHS_NM
 from diachrom.core.light.difference import delta_e
 from diachrom.core.light.lab import lab, lab_of_radiance, lch
-from diachrom.core.light.lights import light
+from diachrom.core.light.lights import against_water, light
 from diachrom.core.light.water import WATERS
 from diachrom.errors import InvalidInput, UnknownLight
 
@@ -197,3 +197,24 @@ def test_a_depth_or_time_out_of_range_is_refused_with_an_example(key):
 def test_an_unknown_water_is_an_unknown_light():
     with pytest.raises(UnknownLight, match="green-lake@metres"):
         light("pond@3")
+
+
+def test_under_water_the_eye_adapts_in_part_and_brightness_falls_with_the_light():
+    red = np.where(WAVELENGTHS_NM > 600, 0.7, 0.03)
+    at = {key: lch(lab(red, under=light(key))) for key in ("D65", "clear-lake@5", "clear-lake@10")}
+    assert at["clear-lake@5"][1] < 0.5 * at["D65"][1]
+    assert at["clear-lake@10"][1] < 0.6 * at["clear-lake@5"][1]
+    white = [lab(np.ones(BANDS), under=light(f"tea-stained@{metres}"))[0] for metres in (1, 5, 20)]
+    assert white == sorted(white, reverse=True)
+    assert white[2] < 50  # a thousandth of the light shines no more
+
+
+def test_from_bait_to_eye_the_water_takes_its_share_and_adds_its_own_colour():
+    turbid = light("turbid@2")
+    own = turbid.water.own_reflectance
+    # What is as bright as the water itself stays so, and a black bait is veiled.
+    assert against_water(own, under=turbid) == pytest.approx(0, abs=1e-9)
+    assert lab(np.zeros(BANDS), under=turbid)[0] > 3
+    assert lab(np.zeros(BANDS), under=light("clear-lake@2"))[0] < lab(np.zeros(BANDS), under=turbid)[0]
+    through = against_water(np.ones(BANDS), under=turbid)
+    assert 0 < through < 1 / float((own * turbid.power).sum() / turbid.power.sum())

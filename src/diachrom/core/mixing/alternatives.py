@@ -1,6 +1,6 @@
 """A short list of matches that differ in kind: who wants the nearest, who the fewest bottles, who a forgiving mix."""
 
-from collections.abc import Callable, Sequence
+from collections.abc import Callable, Mapping, Sequence
 from dataclasses import dataclass, replace
 
 import numpy as np
@@ -9,7 +9,7 @@ from diachrom.core.film.layer import Coat
 from diachrom.core.film.paint import mix
 from diachrom.core.light.bands import Floats
 from diachrom.core.light.difference import delta_e
-from diachrom.core.light.lab import lab, lab_of_radiance
+from diachrom.core.light.lab import lab_of_radiance
 from diachrom.core.light.lights import WORDS, Light, light
 from diachrom.core.mixing.cup import Cup, Pour
 from diachrom.core.mixing.layers import Layer
@@ -36,13 +36,19 @@ class Alternative:
 
 
 def alternatives(
-    search: Search, matches: Sequence[Match], *, spectrum: Floats, price_ml: Sequence[float | None], coats: int
+    search: Search,
+    matches: Sequence[Match],
+    *,
+    in_lights: Mapping[str, Floats],
+    price_ml: Sequence[float | None],
+    coats: int,
 ) -> list[Alternative]:
-    """The nearest first. `spectrum` is the target's reflectance (band,); prices are by ml of each paint."""
+    """The nearest first. `in_lights` is the target's Lab (3,) in each of OTHER_LIGHTS; prices are by ml of each
+    paint."""
     if not matches:
         return []
     good = [one for one in matches if search.cost(one) <= search.cost(matches[0]) + STILL_GOOD][:LOOKED_AT]
-    lights = [_other_lights(search, one, spectrum) for one in good]
+    lights = [_other_lights(search, one, in_lights) for one in good]
     whole = [
         Alternative(
             (),
@@ -79,14 +85,14 @@ def _radiance(search: Search, one: Match, under: Light) -> Floats:
     return np.asarray(where.radiance(Coat(mixed, where.film_um))[facing(where.views)])
 
 
-def _other_lights(search: Search, one: Match, spectrum: Floats) -> tuple[str, float]:
+def _other_lights(search: Search, one: Match, in_lights: Mapping[str, Floats]) -> tuple[str, float]:
     """The light in which match and target part most, and by how much more than in the light of the match."""
     far = {}
-    for key in OTHER_LIGHTS:
+    for key, target in in_lights.items():
         under = light(key)
         # What a paint makes of the light is another amount in each.
         seen = lab_of_radiance(_radiance(search, one, under), under=under)
-        far[key] = float(delta_e(seen, lab(spectrum, under=under)))
+        far[key] = float(delta_e(seen, target))
     worst = max(far, key=lambda key: far[key])
     return WORDS[worst], far[worst]
 

@@ -2,6 +2,9 @@
 ALTER TABLE recipe_version ADD COLUMN satin INTEGER NOT NULL DEFAULT 0 CHECK (satin IN (0, 1));
 ALTER TABLE target ADD COLUMN satin INTEGER NOT NULL DEFAULT 0 CHECK (satin IN (0, 1));
 
+-- A target that shows an own recipe or paint is that in every light: recipe:14:3, paint:rav-nype.
+ALTER TABLE target ADD COLUMN made_of TEXT NOT NULL DEFAULT '';
+
 -- A contrast card has steps, films of several numbers of passes, and may have a field let down with white.
 ALTER TABLE card ADD COLUMN steps TEXT NOT NULL DEFAULT '[]' CHECK (json_valid(steps)); -- [] is one film, of `coats`
 ALTER TABLE card ADD COLUMN white_paint TEXT REFERENCES paint (id); -- NULL where it has no such field
