@@ -59,7 +59,7 @@ class Ideal(Mirror):
 
 def directed_energy(layers, ground):
     """Of light at 45 degrees, all that leaves without having met a particle."""
-    return passing(LIGHT_DEG) * mirroring.directed(layers, ground, 8)[1]
+    return passing(LIGHT_DEG) * mirroring.directed(tuple(layers), ground, 8)[1]
 
 
 def test_what_an_ideal_foil_mirrors_leaves_the_clear_coat_sooner_or_later():

@@ -17,7 +17,7 @@ LIGHT_DEG = 45.0
 GRAZING_DEG = 85.0  # views beyond it see the edge of the bait, no longer its surface
 STANDING, STANDING_SPREAD = 0.15, 2.2  # the facets that stand give what is turned away the light it has
 FINE, AROUND = 6, 128  # places a stream, and around half the circle, at which the lobe is summed
-ORDERS = 10  # waves around the circle that are followed
+ORDERS = 6  # waves around the circle that are followed
 BALANCED = 1e-12
 
 

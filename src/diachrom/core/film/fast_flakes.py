@@ -53,9 +53,9 @@ def _solved(material: str, thickness_nm: float, tilt_deg: float) -> Layer:
     absorbed = np.repeat((node**2)[:, None, None, None], len(range(0, BANDS, STEP)), axis=3)  # (x, 1, 1, some band)
     one = layer(Coat(Mix(absorbed, 1 - absorbed, ((flake, area / film_um),)), film_um), FEW_STREAMS)
     film = Film(_to_all_bands(one.film.reflection), _to_all_bands(one.film.transmission))
-    depth = np.broadcast_to(one.depth[..., :1], (*one.depth.shape[:-1], BANDS))  # the same in every band
+    dimming = np.repeat(one.dimming[..., :1], BANDS, axis=-1)  # the same in every band
     whole = Flake(material, 1.0, thickness_nm, tilt_deg)
-    return Layer(depth, ((whole, area),), one.coat, one.modes, film)
+    return Layer(one.film_um, dimming, ((whole, area / film_um),), one.coat, one.modes, film)
 
 
 @dataclass(frozen=True, eq=False)

@@ -1,6 +1,7 @@
 """One layer of a stack: its film, and what it does to light that keeps its direction."""
 
 from dataclasses import dataclass
+from functools import cached_property
 
 import numpy as np
 
@@ -22,15 +23,26 @@ class Coat:
     sealed: bool = False
 
 
-Areas = tuple[tuple[Flake, Floats], ...]  # each kind of flake with the area (...) of all that lie in the film
+Covers = tuple[tuple[Flake, Floats], ...]  # each kind of flake with the area (...) that those in 1 um of wet film cover
 
 
 @dataclass(frozen=True, eq=False)
 class Laid:
-    """A coat as light meets it that keeps its direction: no transport is solved for it."""
+    """A coat as light meets it that keeps its direction: no transport is solved for it. Batch axes broadcast."""
 
-    depth: Floats  # (..., band) optical depth of the film without flakes, straight down
-    areas: Areas
+    film_um: Floats  # (...)
+    dimming: Floats  # (..., band) 1/um, flakes left aside
+    covers: Covers
+
+    @cached_property
+    def depth(self) -> Floats:
+        """(..., band) optical depth of the film without flakes, straight down."""
+        return self.film_um[..., None] * self.dimming
+
+    @cached_property
+    def areas(self) -> Covers:
+        """Each kind of flake with the area (...) of all that lie in the film."""
+        return tuple((flake, cover * self.film_um) for flake, cover in self.covers)
 
     def path(self, cos_in: float) -> Floats:
         """Optical depth (..., band) of film and flakes for light at this cosine."""
@@ -41,12 +53,23 @@ class Laid:
 
     def paths(self, count: int) -> Floats:
         """The same for each stream (..., band, stream)."""
-        return np.stack([self.path(float(mu)) for mu in streams(count).mu], axis=-1)
+        found = self.depth[..., None] / streams(count).mu
+        for flake, area in self.areas:
+            found = found + area[..., None, None] * flake.lost_by_stream(count)
+        return found
+
+    @cached_property
+    def _directed(self) -> dict[tuple[int, int], Film]:
+        """What was solved already: a layer lies on many grounds."""
+        return {}
 
     def directed(self, count: int, orders: int) -> Film:
         """The film (..., order, band, stream, stream) for light that meets flakes and no particle."""
-        mixed = Mix(self.depth, np.zeros_like(self.depth), tuple((flake, area) for flake, area in self.areas))
-        return transport.film(transport.directed(mixed, count, orders), 1.0)
+        if (count, orders) not in self._directed:
+            mixed = Mix(self.dimming, np.zeros_like(self.dimming), self.covers)
+            modes = transport.directed(mixed, count, orders)
+            self._directed[count, orders] = transport.film(modes, self.film_um[..., None])
+        return self._directed[count, orders]
 
 
 @dataclass(frozen=True, eq=False)
@@ -61,11 +84,10 @@ class Layer(Laid):
 def laid(coat: Coat, count: int) -> Laid:
     """A coat for light that keeps its direction alone."""
     film_um = np.asarray(coat.film_um, dtype=np.float64)
-    areas = tuple((flake, cover * film_um) for flake, cover in coat.mix.flakes)
-    return Laid(film_um[..., None] * transport.dimming(coat.mix, count), areas)
+    return Laid(film_um, transport.dimming(coat.mix, count), coat.mix.flakes)
 
 
 def layer(coat: Coat, count: int) -> Layer:
     """Solve a coat. Batch axes of mix and thickness broadcast."""
-    straight, modes = laid(coat, count), transport.modes(coat.mix, count)
-    return Layer(straight.depth, straight.areas, coat, modes, transport.film(modes, coat.film_um))
+    one, modes = laid(coat, count), transport.modes(coat.mix, count)
+    return Layer(one.film_um, one.dimming, one.covers, coat, modes, transport.film(modes, coat.film_um))

@@ -1,6 +1,7 @@
 """Light that met no particle: mirrored by foil and flakes, turned back by the surface and mirrored again, until it is
 out.
 
+The same layers lie on many grounds, and all diffusers are alike to such light: what was solved is kept for a while.
 Facets keep most of a beam's direction, also around the circle, so the light is followed in waves: order 0 is what is
 even around it, order m varies as cos(m x azimuth). The first bounce is seen in closed form, those after it by
 streams.
@@ -19,15 +20,20 @@ from diachrom.core.film.layer import Laid
 from diachrom.core.film.streams import INDEX, streams
 from diachrom.core.light.bands import BANDS, Floats
 
+STREAMS = 4  # for what follows the first bounce: within 1 % of the whole
+
 
 def matrices(layers: Sequence[Laid], ground: Ground, count: int, *, orders: int = ORDERS) -> Floats:
     """Reflection matrices (..., order, band, stream, stream) of ground and flakes for light that meets nothing else,
     from flake to flake as often as it happens."""
     below = ground.matrices(count)[:orders]
+    nothing = not ground.glossy  # a diffuser sends nothing back that keeps a direction
     for one in layers:
-        if one.areas:
-            below = transport.over(one.directed(count, orders), below)
-        else:
+        if one.covers:
+            film = one.directed(count, orders)
+            below = film.reflection if nothing else transport.over(film, below)
+            nothing = False
+        elif not nothing:
             through = np.exp(-one.paths(count))  # (..., band, stream)
             below = below * (through[..., :, None] * through[..., None, :])[..., None, :, :, :]
     return below
@@ -58,7 +64,7 @@ class _Turns:
     @classmethod
     def of(cls, layers: Sequence[Laid], ground: Ground, count: int, *, orders: int) -> "_Turns":
         whole = matrices(layers, ground, count, orders=orders)
-        if not any(one.areas for one in layers):
+        if not any(one.covers for one in layers):
             return cls(whole, None)
         return cls(whole, whole - _once_each(layers, ground, count, orders=orders))
 
@@ -94,7 +100,8 @@ def _towards(layers: Sequence[Laid], ground: Ground, count: int, out_deg: float,
     return found + (up * down)[..., None, :, :] * ground.towards(count, out_deg)[:orders]
 
 
-def directed(layers: Sequence[Laid], ground: Ground, count: int) -> tuple[Floats, Floats]:
+@lru_cache(maxsize=16)
+def directed(layers: tuple[Laid, ...], ground: Ground, count: int) -> tuple[Floats, Floats]:
     """Of the light that enters, straight down and at 45 degrees, the share (..., band) that leaves and met no particle:
     mirrored by facets or smooth walls, once or more."""
     turns = _Turns.of(layers, ground, count, orders=1)
@@ -104,23 +111,27 @@ def directed(layers: Sequence[Laid], ground: Ground, count: int) -> tuple[Floats
     return straight, transport.escaping(transport.rising(matrix, lit))
 
 
-def glance(layers: Sequence[Laid], ground: Ground, count: int, angles_deg: Sequence[float]) -> Floats:
+@lru_cache(maxsize=16)
+def glance(layers: tuple[Laid, ...], ground: Ground, angles_deg: tuple[float, ...], *, orders: int = ORDERS) -> Floats:
     """Radiance factor (..., angle, band) of all that is mirrored."""
-    turns = _Turns.of(layers, ground, count, orders=ORDERS)
+    count = STREAMS
+    turns = _Turns.of(layers, ground, count, orders=orders)
     more = turns.more(LIGHT_DEG)  # (..., order, band, stream)
-    up = transport.rising(turns.whole, _towards(layers, ground, count, LIGHT_DEG) + more)
+    up = transport.rising(turns.whole, _towards(layers, ground, count, LIGHT_DEG, orders=orders) + more)
     down = streams(count).inner * up
     rows = []
     for angle in angles_deg:
         out_deg = float(np.clip(LIGHT_DEG - angle, -GRAZING_DEG, GRAZING_DEG))
-        waves = np.where(np.arange(ORDERS) > 0, 2.0, 1.0) * (1.0 if out_deg >= 0 else (-1.0) ** np.arange(ORDERS))
-        sent = (_towards(layers, ground, count, out_deg) + turns.more(out_deg)) * down
+        waves = np.where(np.arange(orders) > 0, 2.0, 1.0) * (1.0 if out_deg >= 0 else (-1.0) ** np.arange(orders))
+        sent = (_towards(layers, ground, count, out_deg, orders=orders) + turns.more(out_deg)) * down
         sent = (
             sent.sum(axis=-1) + more @ _between_streams(out_deg, count) if turns.between is not None else sent.sum(-1)
         )
         seen = passing(LIGHT_DEG) * passing(out_deg) / INDEX**2 * (waves[:, None] * sent).sum(axis=-2)
         rows.append(once(layers, ground.glance(angle), angle) + seen)
-    return np.stack(np.broadcast_arrays(*rows), axis=-2)
+    found = np.stack(np.broadcast_arrays(*rows), axis=-2)
+    found.setflags(write=False)  # it is handed out again
+    return found
 
 
 def once(layers: Sequence[Laid], below: Floats, angle_deg: float) -> Floats:

@@ -6,6 +6,7 @@ from collections.abc import Sequence
 import numpy as np
 
 from diachrom.core.film import emission, stack, transport
+from diachrom.core.film.facets import ORDERS
 from diachrom.core.film.grounds import GROUNDS, Ground
 from diachrom.core.film.layer import Coat
 from diachrom.core.film.paint import Mix
@@ -30,9 +31,10 @@ def diffuse(films: Sprayed, over: Ground, *, sheen: float, under: Light) -> Floa
     return seen
 
 
-def glance(films: Sprayed, over: Ground, angles_deg: Sequence[float], *, under: Light) -> Floats:
-    """What the angle adds, a radiance (..., angle, band): nothing when the light is out."""
-    added = stack.glance(films, over, angles_deg)
+def glance(films: Sprayed, over: Ground, angles_deg: Sequence[float], *, under: Light, orders: int = ORDERS) -> Floats:
+    """What the angle adds, a radiance (..., angle, band): nothing when the light is out. Fewer `orders` do for small
+    differences."""
+    added = stack.glance(films, over, angles_deg, orders=orders)
     return under.power * added if under.dark_minutes is None else np.zeros_like(added)
 
 

@@ -7,8 +7,8 @@ import numpy as np
 
 from diachrom.core.film import mirroring, transport
 from diachrom.core.film.bleed import bled
-from diachrom.core.film.facets import passing
-from diachrom.core.film.grounds import Ground
+from diachrom.core.film.facets import ORDERS, passing
+from diachrom.core.film.grounds import GROUNDS, Ground
 from diachrom.core.film.layer import Coat, Layer, layer
 from diachrom.core.film.streams import STREAMS
 from diachrom.core.light.bands import BANDS, Floats
@@ -29,7 +29,7 @@ class Sprayed:
 
     @property
     def has_flakes(self) -> bool:
-        return any(one.areas for one in self.layers)
+        return any(one.covers for one in self.layers)
 
 
 def sprayed(coats: Sequence[Coat], count: int = STREAMS) -> Sprayed:
@@ -57,17 +57,22 @@ def diffuse(stack: Sprayed, ground: Ground, *, sheen: float) -> Floats:
     """
     seen = transport.out_of_surface(below_each(stack, ground)[-1])
     if ground.glossy or stack.has_flakes:
-        straight, slanted = mirroring.directed(stack.layers, ground, stack.streams)
+        straight, slanted = mirroring.directed(tuple(stack.layers), _for_mirrors(ground), stack.streams)
         # Light at 45 degrees keeps its direction less often than light straight down, and the rest of it is seen here.
         seen = np.maximum(seen - STRAIGHT_IN * straight, 0) * (1 - slanted) / (1 - straight)
     return seen if ground.glossy and stack.bare else seen + sheen
 
 
-def glance(stack: Sprayed, ground: Ground, angles_deg: Sequence[float]) -> Floats:
+def _for_mirrors(ground: Ground) -> Ground:
+    """All diffusers are one to light that keeps its direction."""
+    return ground if ground.glossy else GROUNDS["black"]
+
+
+def glance(stack: Sprayed, ground: Ground, angles_deg: Sequence[float], *, orders: int = ORDERS) -> Floats:
     """Radiance factor (..., angle, band) mirrored by ground and flakes, dimmed by what lies above.
 
     Only light that met no particle keeps a direction; what was scattered is part of `diffuse`.
     """
     if not (ground.has_direction or stack.has_flakes):
         return np.zeros((len(angles_deg), BANDS))
-    return mirroring.glance(stack.layers, ground, stack.streams, angles_deg)
+    return mirroring.glance(tuple(stack.layers), _for_mirrors(ground), tuple(angles_deg), orders=orders)

@@ -70,13 +70,13 @@ class QuickLooks:
         else:
             cover = shares[:, flaked] * flake.cover_per_um
             seen = self.where.flaked(flake).reflectance(made, cover * film_um)
-            covered = ((flake, cover * film_um),)
+            covered = ((flake, cover),)
         factors = seen.T.astype(np.float64) + self.where.sheen  # (row, band)
         shone = self._shone(made, shares, used)
         if not self.where.turned or (flake is None and not self.ground_turns):
             one = self._lab(factors, shone)[:, None, :]
             return np.broadcast_to(one, (len(one), len(self.where.views), 3))
-        top = Laid(self._depth(shares, used), covered)
+        top = Laid(np.asarray(film_um), self._dimming(shares, used), covered)
         views = [
             self._lab(factors if angle is None else factors + self._mirrored(top, angle), shone)
             for angle in self.where.views
@@ -89,10 +89,10 @@ class QuickLooks:
             return lab(factors, under=under)
         return lab_of_radiance(under.power * factors + shone, under=under)
 
-    def _depth(self, shares: Floats, used: Sequence[int]) -> Floats:
-        """(row, band) optical depth for light that keeps its direction."""
+    def _dimming(self, shares: Floats, used: Sequence[int]) -> Floats:
+        """(row, band) 1/um that light loses which keeps its direction."""
         each = [dimming(mix([self.paints[at]], np.ones(1)), FEW_STREAMS) for at in used]
-        return self.where.film_um * (shares[:, used] @ np.stack(each))
+        return shares[:, used] @ np.stack(each)
 
     def _mirrored(self, top: Laid, angle_deg: float) -> Floats:
         """(row, band) mirrored once as it is; what the surface sends back for another turn, dimmed as much as usual."""
@@ -135,7 +135,7 @@ class QuickLooks:
 @lru_cache(maxsize=512)
 def _again(flake: Flake, angle_deg: float) -> Floats:
     """Radiance factor (band,) that a full cover of these flakes gains in all turns after the first."""
-    full = Laid(np.zeros(BANDS), ((flake, np.array(FULL_AREA)),))
+    full = Laid(np.ones(()), np.zeros(BANDS), ((flake, np.array(FULL_AREA)),))
     ground = GROUNDS["black"]
-    whole = glance([full], ground, FEW_STREAMS, [angle_deg])[0]
+    whole = glance((full,), ground, (angle_deg,))[0]
     return np.asarray(whole - once([full], ground.glance(angle_deg), angle_deg))

@@ -128,7 +128,7 @@ def spread(
     films = sprayed([one.coat(at, changes) for at, one in enumerate(moved)], STREAMS)
     radiance = seen.diffuse(films, over, sheen=sheen, under=under)  # (change, band)
     if angle_deg is not None:
-        radiance = radiance + seen.glance(films, over, [angle_deg], under=under)[..., 0, :]
+        radiance = radiance + seen.glance(films, over, [angle_deg], under=under, orders=1)[..., 0, :]
     points = lab_of_radiance(radiance, under=under)
     squares: dict[str, float] = {}
     for change, step in zip(changes, delta_e(points[1:], points[0]).tolist(), strict=True):
