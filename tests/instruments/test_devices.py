@@ -136,8 +136,9 @@ def test_the_truth_is_near_the_profile_and_never_the_same():
     assert abs(ratio - 1) > 1e-3
     assert np.array_equal(truth.of_paint("rav-nype", paint).absorption, true.absorption)
     assert not np.allclose(truth.of_paint("rav-gran", paint).absorption, true.absorption)
-    bare = truth.of_field("rav-nype", paint, ground="black", film_um=0.0, clear_coat=True, card=1)
-    covered = truth.of_field("rav-nype", paint, ground="white", film_um=24.0, clear_coat=True, card=1)
+    alone = [("rav-nype", paint, 1.0)]
+    bare = truth.of_field(alone, ground="black", film_um=0.0, sheen=0.0, card=1)
+    covered = truth.of_field(alone, ground="white", film_um=24.0, sheen=0.0, card=1)
     assert bare.max() < 0.05
     assert covered[:15].max() < 0.1 < covered[-1]
 

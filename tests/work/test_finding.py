@@ -57,7 +57,7 @@ def test_filters_combine(store):
         store, "rav", place="rack, middle"
     )
     assert found(store, kinds=("ink",), place="cupboard") == []
-    shelf_keeping.add_paint(store, {"name": "New", "kind": "ink", "size_ml": "30"}, colour="#123456", at=AT)
+    shelf_keeping.add_paint(store, {"name": "New", "kind": "ink", "size_ml": "30", "colour": "#123456"}, at=AT)
     assert [row.name for row in found(store, measured="no")] == ["New"]
     assert "New" not in {row.name for row in found(store, measured="yes")}
 

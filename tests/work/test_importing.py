@@ -165,7 +165,7 @@ def test_a_palette_becomes_paints_of_the_kind_that_was_said_and_goes_out_the_sam
 @pytest.mark.parametrize("form", ["cgats", "cxf"])
 def test_spectra_over_white_and_black_become_profiles_that_give_them_back(store, form):
     content = exporting.export(store, form, at=AT)
-    shelf_keeping.add_paint(store, {"name": "Other", "kind": "ink", "size_ml": "30"}, colour="#102030", at=AT)
+    shelf_keeping.add_paint(store, {"name": "Other", "kind": "ink", "size_ml": "30", "colour": "#102030"}, at=AT)
     guessed = exporting.export(store, form, at=AT)
     found = write(store, f"s.{form}", content)
     assert {one.fate.split(" of ")[0] for one in found.fates} == {"the bare card", "new profile"}
@@ -287,6 +287,7 @@ def test_an_import_that_is_stopped_half_way_leaves_nothing_behind(bench, store):
             if job and job.done > 20:
                 seen.append(job.done)
                 jobs.stop(number)
+            time.sleep(0.0005)  # a loop that never rests leaves the other thread no turn
 
     watcher = threading.Thread(target=stop_soon)
     watcher.start()

@@ -9,7 +9,7 @@ from diachrom.store import cups, hands
 from diachrom.store import spray_outs as kept
 from diachrom.store.connection import writing
 from diachrom.web.app import create_app
-from diachrom.work import carding, cup, spray_outs
+from diachrom.work import card_readings, cup, spray_outs
 from diachrom.work.devices import Devices
 
 AT = "2026-11-25T10:00:00+00:00"
@@ -20,7 +20,7 @@ def ready(clock):
     devices = Devices(clock=lambda: clock[0])
     devices.plug("bench", plugged=True)
     clock[0] += 60
-    carding.calibrate(devices, "bench")
+    card_readings.calibrate(devices, "bench")
     return devices
 
 
@@ -97,9 +97,9 @@ def test_how_it_was_sprayed_changes_what_is_predicted_of_it(store):
     assert (card.how.nozzle_mm, card.how.reduction, card.note) == (0.5, 0.5, "thin")
     thin = patch(spray_outs.see(store, 18), "white").predicted.lab
     assert thin[0] > before[0] + 3
-    spray_outs.describe(store, 18, {"thinned": "0", "film_um": "14", "clear_coat": "no"})
+    spray_outs.describe(store, 18, {"thinned": "0", "film_um": "14", "surface": "satin"})
     assert patch(spray_outs.see(store, 18), "white").predicted.lab[0] < before[0]
-    assert not kept.one(store, 18).draft.clear_coat
+    assert kept.one(store, 18).draft.surface == "satin"
     for wrong in ({"thinned": "95"}, {"nozzle_mm": "7"}, {"pressure_bar": "40 psi psi"}, {"film_um": "900"}):
         with pytest.raises(InvalidInput):
             spray_outs.describe(store, 18, wrong)

@@ -7,7 +7,7 @@ from dataclasses import dataclass, replace
 from pathlib import Path
 
 from diachrom.core.film.paint import KINDS, Paint
-from diachrom.core.mixing.contrast_card import CARD_UM, Bare, CardFilm, FromCard, from_card, strength
+from diachrom.core.mixing.contrast_card import CARD_UM, Bare, CardFilm, from_card
 from diachrom.errors import BadFile, DiachromError, InvalidInput
 from diachrom.exchange import palettes, sheets
 from diachrom.exchange.spectra import Sample, read_spectra, too_light_for_black
@@ -91,20 +91,22 @@ class SpectraPlan:
             old = paints.profile(connection, paint_id)
             film = CardFilm(CARD_UM, white.reflectance, black.reflectance)
             bare = Bare(self.bare[0].reflectance, self.bare[1].reflectance)
-            found = from_card([film], bare, kind=old.kind)
-            profile, source = _told(old, found, name)
-            keep_profile(connection, profile, paint_id=paint_id, source=source, at=at, uncertain_nm=found.uncertain_nm)
+            profile, source, uncertain_nm = _told(old, film, bare, name)
+            keep_profile(connection, profile, paint_id=paint_id, source=source, at=at, uncertain_nm=uncertain_nm)
             progress(done, len(self.pairs))
 
 
-def _told(old: Paint, found: FromCard, name: str) -> tuple[Paint, str]:
-    """A paint as one film tells it: where that is all but opaque, its strength stays what it was."""
-    if found.uncertainty <= UNSURE:
-        by_film = replace(old, absorption=found.absorption, scattering=found.scattering, uncertainty=found.uncertainty)
-        return by_film, f"spectra of {name}"[:200]
-    stronger = strength(found.absorption, old.absorption) or 1.0
-    kept = replace(old, absorption=found.absorption / stronger, scattering=found.scattering / stronger)
-    return kept, f"spectra of {name[:120]}, its strength as before: the film was too thick to tell it"
+def _told(old: Paint, film: CardFilm, bare: Bare, name: str) -> tuple[Paint, str, tuple[float, ...]]:
+    """A paint as one film tells it, where it came from, and the bands that it does not tell. What a film that takes all
+    the light cannot tell stays what it was."""
+    found = from_card([film], bare, kind=old.kind)
+    sure = found.uncertainty <= UNSURE
+    if not sure:
+        found = from_card([film], bare, kind=old.kind, before=old)
+    uncertainty = found.uncertainty if sure else old.uncertainty
+    new = replace(old, absorption=found.absorption, scattering=found.scattering, uncertainty=uncertainty)
+    kept = "" if sure else ", its strength as before: the film was too thick to tell it"
+    return new, f"spectra of {name[:120]}{kept}", found.uncertain_nm
 
 
 def _spectra(connection: sqlite3.Connection, samples: Sequence[Sample]) -> SpectraPlan:

@@ -30,6 +30,7 @@ CURVATURE = 0.3  # of ln(coefficient) from band to band that is nothing unusual
 PRIOR = 4.0  # of ln(coefficient) around the kind's usual scattering: hardly a constraint
 FULL_DEPTH = 2.5  # of the thinnest film's absorption: beyond it a card cannot tell one strong band from another
 BEYOND = 3.0  # of ln(absorption) above that
+LEANS = 1.0  # of ln(coefficient) around an earlier profile
 LEAST, MOST = 1e-6, 50.0  # 1/um
 CARD_UM = 24.0  # three light coats
 PASS_UM = 2.0  # a mist pass
@@ -82,21 +83,26 @@ def bare_to_internal(measured: Floats, *, sheen: float) -> Floats:
     return np.clip(back / ((1 - MATTE) * (1 - inner) + inner * back), 0.0, 1.0)
 
 
-def from_card(films: Sequence[CardFilm], bare: Bare, *, kind: str, noise: float = NOISE) -> FromCard:
-    """Reflectances measured in air -> coefficients. `noise` is theirs, one standard deviation."""
-    return _Fit(films, bare, kind, noise).solved()
+def from_card(
+    films: Sequence[CardFilm], bare: Bare, *, kind: str, noise: float = NOISE, before: Paint | None = None
+) -> FromCard:
+    """Reflectances measured in air -> coefficients. `noise` is theirs, one standard deviation. What the films do not
+    tell is taken from the profile `before`, where there is one to lean on."""
+    return _Fit(films, bare, kind, noise, before).solved()
 
 
 class _Fit:
     """The unknowns are ln absorption and ln scattering of each band, then (if it is fitted) the sheen."""
 
-    def __init__(self, films: Sequence[CardFilm], bare: Bare, kind: str, noise: float) -> None:
+    def __init__(self, films: Sequence[CardFilm], bare: Bare, kind: str, noise: float, before: Paint | None) -> None:
         self.films, self.bare = sorted(films, key=lambda one: one.film_um * one.share), bare
         self.measured = np.stack([field for one in self.films for field in (one.over_white, one.over_black)])
         self.noise = np.hypot(noise, MISFIT * self.measured)  # (field, band)
         self.usual = float(np.log(USUAL_SCATTERING.get(kind, 0.02)))
         self.thinnest_um = self.films[0].film_um * self.films[0].share
         self.fitted = bare.sheen is None
+        known = None if before is None else np.concatenate([before.absorption, before.scattering])
+        self.before = None if known is None else np.log(np.clip(known, LEAST, MOST))
         bend = np.diff(np.eye(BANDS), n=2, axis=0) / CURVATURE
         self.bend = bend.T @ bend
         self.size = 2 * BANDS + self.fitted
@@ -149,6 +155,7 @@ class _Fit:
         """Beer's law there and back through the thinnest film, the kind's usual scattering."""
         depth = -np.log(np.clip(self.measured[0], 1e-3, 0.95)) / 2.5
         start = np.concatenate([np.log(np.maximum(depth / self.thinnest_um, LEAST)), np.full(BANDS, self.usual)])
+        start = start if self.before is None else self.before
         return np.append(start, MATTE / 2) if self.fitted else start
 
     def _bounded(self, values: Floats) -> Floats:
@@ -180,8 +187,9 @@ class _Fit:
         bends = sum(float(one @ self.bend @ one) for one in (values[:BANDS], values[BANDS : 2 * BANDS]))
         prior = (values[BANDS : 2 * BANDS] - self.usual) / PRIOR
         data = (((now - self.measured) / self.noise) ** 2).sum()
-        preferred = ((self._beyond(values) / BEYOND) ** 2).sum() if preferring else 0.0
-        return float(data + bends + (prior**2).sum() + preferred)
+        leaning = 0.0 if self.before is None else (((values[: 2 * BANDS] - self.before) / LEANS) ** 2).sum()
+        preferred = ((self._beyond(values) / BEYOND) ** 2).sum() if preferring and self.before is None else 0.0
+        return float(data + bends + (prior**2).sum() + leaning + preferred)
 
     def _information(self, slopes: Floats, shine: Floats, values: Floats, *, preferring: bool = True) -> Floats:
         """(size, size) of the measurements and of what is taken to be usual; what is only preferred tells nothing."""
@@ -194,7 +202,10 @@ class _Fit:
                 normal[rows, columns] += np.diag((weighed[:, one] * weighed[:, other]).sum(axis=0))
         band, scattering = np.arange(BANDS), np.arange(BANDS, 2 * BANDS)
         normal[scattering, scattering] += 1 / PRIOR**2
+        preferring = preferring and self.before is None
         normal[band, band] += preferring * (self._beyond(values) > 0) / BEYOND**2 + 1 / PRIOR**2
+        if self.before is not None:
+            normal[np.diag_indices(2 * BANDS)] += 1 / LEANS**2
         if self.fitted:
             shone = shine / self.noise
             normal[-1, -1] = (shone**2).sum() + 1e-6
@@ -207,7 +218,10 @@ class _Fit:
         for one in range(2):
             rows = slice(one * BANDS, (one + 1) * BANDS)
             right[rows] = (weighed[:, one] * missing).sum(axis=0) - self.bend @ values[rows]
-        right[:BANDS] -= self._beyond(values) / BEYOND**2
+        if self.before is None:
+            right[:BANDS] -= self._beyond(values) / BEYOND**2
+        else:
+            right[: 2 * BANDS] -= (values[: 2 * BANDS] - self.before) / LEANS**2
         right[BANDS : 2 * BANDS] -= (values[BANDS : 2 * BANDS] - self.usual) / PRIOR**2
         if self.fitted:
             right[-1] = (shine / self.noise * missing).sum()
