@@ -9,7 +9,7 @@ from diachrom.errors import CardNotFound, InstrumentError, InvalidInput
 from diachrom.exchange.spectra import Sample
 from diachrom.instruments import truth
 from diachrom.store import bottles, cards, paints
-from diachrom.work import card_readings, carding, dropping, effects, finding
+from diachrom.work import card_readings, card_sprayed, carding, dropping, effects, finding, profile_versions
 from diachrom.work.devices import Devices
 
 AT = "2026-11-25T10:00:00+00:00"
@@ -79,7 +79,7 @@ def test_a_step_card_read_by_the_reader_tells_what_is_really_in_the_bottle(store
 
 def test_one_thick_film_of_a_strong_paint_is_not_accepted_until_a_field_is_let_down_with_white(store, devices):
     card = carding.begin(store, "torv-sot", at=AT)
-    carding.describe(store, card, {"steps": "12"})
+    card_sprayed.describe(store, card, {"steps": "12"})
     for field in fields(store, card):
         read(store, card, devices, field)
     seen = carding.see(store, card)
@@ -87,7 +87,7 @@ def test_one_thick_film_of_a_strong_paint_is_not_accepted_until_a_field_is_let_d
     assert not seen.derived.sure
     with pytest.raises(InvalidInput, match="second, thinner film, or a field that is let down with white"):
         carding.accept(store, card, at=AT)
-    carding.describe(store, card, {"white_paint": "torv-kritt", "white_drops": "9"})
+    card_sprayed.describe(store, card, {"white_paint": "torv-kritt", "white_drops": "9"})
     assert fields(store, card)[-2:] == ["let_down_white", "let_down_black"]
     for field in ("let_down_white", "let_down_black"):
         read(store, card, devices, field)
@@ -175,7 +175,7 @@ def test_how_the_card_was_sprayed_changes_what_it_says(store):
     for field, colour in zip(FIELDS, ("#f0f0f0", "#101010", "#208040", "#102010"), strict=True):
         card_readings.type_in(store, card, field, colour, at=AT)
     thin = carding.see(store, card).derived.paint.absorption.sum()
-    carding.describe(store, card, {"film_um": "4"})
+    card_sprayed.describe(store, card, {"film_um": "4"})
     assert carding.see(store, card).derived.paint.absorption.sum() == pytest.approx(thin / 2, rel=0.02)
 
 
@@ -198,20 +198,20 @@ def test_how_the_card_was_sprayed_changes_what_it_says(store):
 def test_a_card_that_nobody_can_spray_is_refused_by_field(store, given):
     card = carding.begin(store, "rav-gran", at=AT)
     with pytest.raises(InvalidInput) as caught:
-        carding.describe(store, card, given)
+        card_sprayed.describe(store, card, given)
     assert caught.value.field in given
     assert cards.card(store, card).steps == (1, 4, 12)
 
 
 def test_every_recipe_with_the_paint_is_shown_before_and_after(store):
-    version = carding.guess_again(store, "rav-nype", {"colour": "#2040a0"}, at=AT)
+    version = profile_versions.guess_again(store, "rav-nype", {"colour": "#2040a0"}, at=AT)
     found, total = effects.effects(store, "rav-nype", version - 1, version)
     assert (total, [one.saved.draft.name for one in found]) == (1, ["Autumn char, belly"])
     assert found[0].delta_e > 5
     before, after = (one.columns[0].patches[1].diffuse.lab for one in (found[0].before, found[0].after))
     assert float(delta_e(before, after)) == pytest.approx(found[0].delta_e)
     assert finding.index(store).rows[21].guess
-    newest = carding.go_back_to(store, "rav-nype", 1, at=AT)
+    newest = profile_versions.go_back_to(store, "rav-nype", 1, at=AT)
     found, _ = effects.effects(store, "rav-nype", 1, newest)
     assert found[0].delta_e < 1e-9
     with pytest.raises(InvalidInput, match="no version 9"):

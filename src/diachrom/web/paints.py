@@ -29,7 +29,7 @@ from diachrom.web.profile_plots import spectra
 from diachrom.web.say import count, day
 from diachrom.web.strip_view import ColumnView, columns
 from diachrom.web.swatches import BeadString, bead_string
-from diachrom.work import carding, finding, shelf_keeping, standing_in
+from diachrom.work import carding, finding, profile_versions, shelf_keeping, standing_in
 from diachrom.work.effects import Effect, effects
 from diachrom.work.looks import look
 from diachrom.work.over import called
@@ -122,13 +122,13 @@ def card(request: Request, store: OpenStore, paint_id: str) -> Response:
 
 @router.post("/paints/{paint_id}/guess")
 def guess(request: Request, store: OpenStore, paint_id: str, given: GivenForm) -> Response:
-    version = carding.guess_again(store, paint_id, given, at=clock.now())
+    version = profile_versions.guess_again(store, paint_id, given, at=clock.now())
     return go(request, f"/paints/{paint_id}/effects?before={version - 1}&after={version}")
 
 
 @router.post("/paints/{paint_id}/again")
 def again(request: Request, store: OpenStore, paint_id: str, version: FormRowId) -> Response:
-    newest = carding.go_back_to(store, paint_id, version, at=clock.now())
+    newest = profile_versions.go_back_to(store, paint_id, version, at=clock.now())
     return go(request, f"/paints/{paint_id}/effects?before={newest - 1}&after={newest}")
 
 

@@ -1,7 +1,7 @@
 """A contrast card from the bare card to a profile: its fields, what was read of them comes to, and saying yes."""
 
 import sqlite3
-from collections.abc import Mapping, Sequence
+from collections.abc import Sequence
 from dataclasses import dataclass, replace
 
 import numpy as np
@@ -22,17 +22,14 @@ from diachrom.core.mixing.contrast_card import (
     from_card,
     strength,
 )
-from diachrom.core.mixing.layers import MOST_COATS, THICKEST_COAT_UM
 from diachrom.errors import DiachromError, InvalidInput
 from diachrom.store import cards, paints
-from diachrom.store.cards import MOST_STEPS, Card, Reading
+from diachrom.store.cards import Card, Reading
 from diachrom.store.connection import writing
 from diachrom.store.paints import PaintRecord
-from diachrom.work import guessing
 from diachrom.work.shelf_keeping import keep_profile
 
 LET_DOWN_PASSES = 4
-MOST_WHITE_DROPS = 100
 # How far a reading may be off, one standard deviation of reflectance, by its source; the least sure one counts.
 NOISE_OF = {"reader": NOISE, "file": NOISE, "Lab": 0.006, "hex": 0.008, "photo": 0.015}
 HAND = 0.05  # of all of a card's films alike: nobody sprays a card as thick as meant
@@ -207,71 +204,6 @@ def _derive(connection: sqlite3.Connection, card: Card, fields: Sequence[FieldSe
     )
 
 
-def describe(connection: sqlite3.Connection, card: int, given: Mapping[str, str]) -> None:
-    """Say how it was sprayed: film_um of a pass, steps ("1, 4, 12"), clear_coat, white_paint and white_drops, as typed;
-    what is not given stays. Raises CardNotFound, InvalidInput."""
-    found = cards.card(connection, card)
-    film_um = _number(given.get("film_um", f"{found.film_um:g}"), "film_um", "A pass in µm")
-    if not 0 < film_um <= THICKEST_COAT_UM:
-        raise InvalidInput(f"A pass is above 0 and up to {THICKEST_COAT_UM:.0f} µm, not {film_um:g}.", field="film_um")
-    white = given.get("white_paint", found.white_paint or "") or None
-    if white is not None and not whites_for(connection, found, white):
-        raise InvalidInput("Let it down with a white of the shelf that is no other mix.", field="white_paint")
-    drops = _number(given.get("white_drops", f"{found.white_drops}"), "white_drops", "Drops of white")
-    if not (drops.is_integer() and 1 <= drops <= MOST_WHITE_DROPS):
-        raise InvalidInput(f"Drops of white are 1 to {MOST_WHITE_DROPS}, not {drops:g}.", field="white_drops")
-    steps = _steps(given["steps"]) if "steps" in given else found.steps
-    clear = given.get("clear_coat", "true" if found.clear_coat else "false") == "true"
-    with writing(connection):
-        still_open(connection, card)
-        cards.describe(
-            connection,
-            card,
-            film_um=film_um,
-            steps=steps,
-            clear_coat=clear,
-            white_paint=white,
-            white_drops=int(drops),
-        )
-
-
-def _number(text: str, field: str, words: str) -> float:
-    try:
-        return float(text.replace(",", "."))
-    except ValueError:
-        raise InvalidInput(f"{words}: '{text[:20]}' is no number.", field=field) from None
-
-
-def _steps(text: str) -> tuple[int, ...]:
-    """ "1, 4, 12" -> the passes of each film. Raises InvalidInput."""
-    parts = text.replace(";", ",").replace(",", " ").split()
-    if not parts or len(parts) > MOST_STEPS or not all(one.isdecimal() and len(one) < 4 for one in parts):
-        raise InvalidInput(
-            f"'{text[:30]}' are no passes: write 1 to {MOST_STEPS} whole numbers, as in 1, 4, 12.", field="steps"
-        )
-    found = tuple(sorted({int(one) for one in parts}))
-    if not (found[0] >= 1 and found[-1] <= MOST_COATS):
-        raise InvalidInput(f"A film has 1 to {MOST_COATS} passes.", field="steps")
-    return found
-
-
-def whites_for(connection: sqlite3.Connection, card: Card, only: str = "") -> list[PaintRecord]:
-    """Paints that can let this one down: pale ones that hide, by their profiles."""
-    return [
-        one
-        for one in paints.every_record(connection)
-        if one.id != card.paint_id
-        and not one.retired
-        and only in ("", one.id)
-        and one.kind in ("opaque", "primer")
-        and _is_white(paints.profile(connection, one.id))
-    ]
-
-
-def _is_white(paint: Paint) -> bool:
-    return bool(paint.scattering.mean() > 0.15 and paint.absorption[5:].mean() < 0.02 * paint.scattering.mean())
-
-
 def still_open(connection: sqlite3.Connection, card: int) -> Card:
     """A card that still takes readings. Raises InvalidInput for one that a profile has come of."""
     found = cards.card(connection, card)
@@ -310,26 +242,3 @@ def how_to_be_sure(found: Derived) -> str:
         f"This card tells how strong the paint is within {within} only, and a profile wants {wanted}. Add a second, "
         "thinner film, or a field that is let down with white, and read that too."
     )
-
-
-def go_back_to(connection: sqlite3.Connection, paint_id: str, version: int, *, at: str) -> int:
-    """Let an earlier profile count again, as the paint's next version; returns its number."""
-    with writing(connection):
-        versions = paints.profile_versions(connection, paint_id)
-        old = next((one for one in versions if one.version == version), None)
-        if old is None:
-            raise InvalidInput(f"There is no version {version} of that profile.", field="version")
-        source = f"version {version} again"
-        return keep_profile(
-            connection, old.paint, paint_id=paint_id, source=source, at=at, uncertain_nm=old.uncertain_nm
-        )
-
-
-def guess_again(connection: sqlite3.Connection, paint_id: str, given: Mapping[str, str], *, at: str) -> int:
-    """Another guess from one colour and the kind, as the paint's next version. Raises PaintNotFound, InvalidInput."""
-    record = paints.record(connection, paint_id)
-    if not given.get("colour", "").strip():
-        raise InvalidInput(f"{record.full_name}: say its colour as #rrggbb.", field="colour")
-    profile, source = guessing.profile(record.full_name, record.kind, given)
-    with writing(connection):
-        return keep_profile(connection, profile, paint_id=paint_id, source=source, at=at)
