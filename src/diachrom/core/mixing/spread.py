@@ -28,6 +28,7 @@ SIDES = (-NINETY_PERCENT, NINETY_PERCENT)
 STREAMS = 4  # differences need fewer streams than colours do
 GUESSED = 0.3  # a profile this uncertain was never measured
 HIDING_SIGMA, HUE_SIGMA, FLAKE_SIGMA = 1.2, 0.3, 0.06  # of a guess: ln scattering, tilt, thickness of what flakes have
+YIELD_SIGMA = 0.5  # of a guessed dye's, in the logarithm
 EVEN = (WAVELENGTHS_NM - 555) / 175  # (band,), -1 to 1: along it a hue tilts
 
 
@@ -66,6 +67,15 @@ def _might_be(paint: Paint) -> Iterator[tuple[str, Paint, Paint]]:
 
     yield both("how well {} hides", hiding)
     yield both("the hue of {}", tilted)
+    dye = paint.fluorescence
+    if dye is not None:
+        amount = dye.quantum_yield
+        yield both(
+            "how much {} shines",
+            lambda side: replace(
+                paint, fluorescence=replace(dye, quantum_yield=min(1.0, amount * float(np.exp(side * YIELD_SIGMA))))
+            ),
+        )
     flake = paint.flake
     if flake is not None and flake.thickness_nm:
         nm = flake.thickness_nm
