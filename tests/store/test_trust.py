@@ -1,6 +1,7 @@
 """What the store keeps to: one moment a reading, one count a press, nothing written to what is damaged or too old."""
 
 import hashlib
+import json
 import sqlite3
 import threading
 from contextlib import closing, suppress
@@ -11,10 +12,10 @@ import pytest
 from diachrom.core.film.paint import clear_paint
 from diachrom.core.mixing.draft import Draft, Part
 from diachrom.errors import Damaged, NewerData, NotADatabase, OlderData, Repeated
-from diachrom.store import bottles, cups, migrate, paints, recipes, rounds, schema, spray_outs, targets, waiting
+from diachrom.store import bottles, cards, cups, migrate, paints, recipes, rounds, schema, spray_outs, targets, waiting
 from diachrom.store.connection import connected, database, open_file, writing
 from diachrom.store.paints import PaintRecord
-from diachrom.work import aiming, checking, cup, finding, importing, pouring, stock
+from diachrom.work import aiming, carding, checking, cup, finding, importing, pouring, stock
 
 AT = "2026-11-25T10:00:00+00:00"
 REFERENCE = Path(__file__).parents[1] / "reference"
@@ -255,3 +256,28 @@ def test_recipes_stand_by_their_number_and_not_by_a_clock_that_may_have_gone_bac
         found = [one.recipe for one in recipes.newest_versions(store)]
         assert found == sorted(found, reverse=True)
         assert found[0] == number
+
+
+def test_a_card_that_was_read_before_cards_had_steps_is_a_card_of_one_film(tmp_path):
+    with closing(open_file(database(tmp_path), create=True)) as store:
+        for number, _, script in schema.scripts()[:8]:
+            migrate._step(store, number, script)
+        with writing(store):
+            store.execute("INSERT INTO paint (id, line, name, kind) VALUES ('rav-nype', 'Rav', 'Nype', 'transparent')")
+            store.execute(
+                "INSERT INTO card (id, paint_id, at, film_um, coats, clear_coat) VALUES (3, 'rav-nype', :at, 8, 3, 1)",
+                {"at": AT},
+            )
+            for field in ("white", "over_black"):
+                store.execute(
+                    "INSERT INTO card_reading (card_id, field, at, source, reflectance)"
+                    " VALUES (3, :field, :at, 'reader:x', :values)",
+                    {"field": field, "at": AT, "values": json.dumps([0.5] * 36)},
+                )
+    assert migrate.migrate(tmp_path) == ["0009_truth.sql"]
+    with connected(tmp_path) as store:
+        card = cards.card(store, 3)
+        assert (card.steps, card.film_um, card.white_paint) == ((3,), 8.0, None)
+        assert [one.field for one in card.readings] == ["white", "over_black:3"]
+        own = [one.key for one in carding.fields_of(card)]
+        assert own == ["white", "black", "over_white:3", "over_black:3"]
