@@ -142,10 +142,12 @@ def _derived(seen: CardSeen, found: Derived) -> DerivedView:
     hides = "hides all but all" if found.contrast_ratio > 0.95 else f"hides {100 * found.contrast_ratio:.0f} %"
     strong = found.stronger
     strength = (
-        "as strong as"
+        "and is as strong as the profile so far"
         if abs(strong - 1) < 0.03
-        else f"{100 * abs(strong - 1):.0f} % {'stronger' if strong > 1 else 'weaker'} than"
+        else f"and is {100 * abs(strong - 1):.0f} % {'stronger' if strong > 1 else 'weaker'} than the profile so far"
     )
+    if not found.sure:
+        strength = "but the card does not tell how strong it is"
     thickest = max(seen.card.steps)
     lines = [(f"over {key}", on_card(found.paint, key), False) for key in ("white", "black")]
     means = {one.field.key: one.mean for one in seen.fields}
@@ -154,7 +156,7 @@ def _derived(seen: CardSeen, found: Derived) -> DerivedView:
     sheen = "" if seen.card.clear_coat else f" · its surface has a sheen of {100 * found.sheen:.1f} %"
     doubtful, saturated = len(found.uncertain_nm), found.saturated_nm
     return DerivedView(
-        f"It {hides} in {found.thickest_um:g} µm, and is {strength} the profile so far.",
+        f"It {hides} in {found.thickest_um:g} µm, {strength}.",
         f"Contrast ratio {found.contrast_ratio:.2f} · the card is met within dE {found.fit_delta_e:.1f} · "
         f"strength sure within {100 * found.paint.uncertainty:.0f} %{sheen}",
         f"{doubtful} of 36 bands are doubtful (hatched): the readings do not tell them; they lean on their neighbours."

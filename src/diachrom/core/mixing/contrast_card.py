@@ -36,7 +36,7 @@ CARD_UM = 24.0  # three light coats
 PASS_UM = 2.0  # a mist pass
 STEPS = (1, 4, 12)  # mist passes of a step card
 DOUBT = 0.5  # of ln(coefficient), one standard deviation from the measurements of the band alone
-MATTERS = 0.05  # of optical depth
+MATTERS, DROWNS = 0.05, 0.05  # of optical depth; of the absorption
 SUREST, UNKNOWN = 0.01, 1.0  # of strength
 FARTHEST = 30.0  # standard deviations
 ITERATIONS = 40
@@ -256,8 +256,9 @@ class _Fit:
         alone = np.moveaxis(slopes / self.noise[:, None], -1, 0)  # (band, field, coefficient)
         information = np.swapaxes(alone, -1, -2) @ alone + 1e-9 * np.eye(2)
         doubt = np.sqrt(np.diagonal(np.linalg.inv(information), axis1=-2, axis2=-1)).T  # (coefficient, band)
-        # What there is next to nothing of need not be told.
+        # What there is next to nothing of need not be told, nor scattering that drowns in absorption.
         matters = np.stack([absorption, scattering]) * self.films[-1].film_um > MATTERS
+        matters[1] &= scattering > DROWNS * absorption
         dark = (absorption * self.thinnest_um > 1) & (np.abs(slopes[0, 0]) < self.noise[0])
         now = self.fields(values)
         day = light("D65")
