@@ -100,6 +100,9 @@ def test_how_it_was_sprayed_changes_what_is_predicted_of_it(store):
     spray_outs.describe(store, 18, {"thinned": "0", "film_um": "14", "surface": "satin"})
     assert patch(spray_outs.see(store, 18), "white").predicted.lab[0] < before[0]
     assert kept.one(store, 18).draft.surface == "satin"
+    before = kept.revision(store)
+    spray_outs.describe(store, 18, {"surface": "matte"})
+    assert kept.revision(store) != before  # what was learned of it is of yesterday
     for wrong in ({"thinned": "95"}, {"nozzle_mm": "7"}, {"pressure_bar": "40 psi psi"}, {"film_um": "900"}):
         with pytest.raises(InvalidInput):
             spray_outs.describe(store, 18, wrong)

@@ -311,6 +311,7 @@ def revision(connection: sqlite3.Connection) -> str:
         "SELECT (SELECT count(*) FROM spray_patch), (SELECT coalesce(max(id), 0) FROM patch_reading),"
         " (SELECT coalesce(sum(counts * id), 0) FROM patch_reading), (SELECT coalesce(sum(counts * id), 0)"
         " FROM spray_out), (SELECT coalesce(sum(id * (json_extract(draft, '$.film_um')"
-        " + 1000 * json_extract(draft, '$.clear_coat') + reduction)), 0) FROM spray_out)"
+        " + 1000 * json_extract(draft, '$.clear_coat') + 500 * coalesce(json_extract(draft, '$.satin'), 0)"
+        " + reduction)), 0) FROM spray_out)"
     ).fetchone()
     return "-".join(str(value) for value in row)
