@@ -22,7 +22,7 @@ from diachrom.core.light.lab import lab, lab_of_radiance
 from diachrom.core.mixing.mixes import exact_labs
 from diachrom.core.mixing.where import FEW_STREAMS, Where
 
-AGAIN = 3.0  # optical depths that light passes more, straight down, for each further turn between surface and facets
+AGAIN = 1.8  # optical depths, straight down, that light between flakes and surface passes: fitted to what is solved
 FULL_AREA = 5.0
 LEAST_ABSORBED = 1e-4  # of optical depth, so that the light inside a film can be told from what it absorbs
 
@@ -99,7 +99,8 @@ class QuickLooks:
         below, again = self._behind[angle_deg]
         found = once([top], below, angle_deg)
         seen = view(angle_deg)
-        found = found + again * np.exp(-top.path(seen.cos_in) - top.path(seen.cos_out) - AGAIN * top.depth)
+        turns = 3.0 * top.depth - 0.55 * np.expm1(-12.0 * top.depth)  # fitted to what is solved over foil
+        found = found + again * np.exp(-top.path(seen.cos_in) - top.path(seen.cos_out) - turns)
         for flake, area in top.areas:
             more = _again(flake, angle_deg)
             found = found + more * (np.expm1(-area) ** 2)[:, None] * np.exp(-AGAIN * top.depth)
