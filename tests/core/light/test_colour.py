@@ -37,7 +37,7 @@ def test_the_committed_tables_are_the_reference_packages_own_samples():
     np.testing.assert_allclose(light("D65").weights, weights, rtol=1e-7)
 
 
-@pytest.mark.parametrize("key", [*(key for key in all_lights() if key != "black-light"), "green-lake@8", "turbid@20"])
+@pytest.mark.parametrize("key", [key for key in all_lights() if key != "black-light"])
 def test_a_perfect_diffuser_is_white_and_black_is_black_in_every_light(key):
     both = lab(np.stack([np.ones(BANDS), np.zeros(BANDS)]), under=light(key))
     np.testing.assert_allclose(both, [[100, 0, 0], [0, 0, 0]], atol=1e-9)

@@ -20,7 +20,7 @@ NO_POWER = 1e-6  # of the strongest band
 CONES = np.array([[0.401288, 0.650173, -0.051461], [-0.250268, 1.204414, 0.045854], [-0.002079, 0.048952, 0.953127]])
 ADAPTED = 0.5  # of the way from daylight to the light under water
 DIMMING = 0.15  # power of the light with which brightness falls: a thousandth of it leaves a third
-SEEN_FROM_M = 1.0  # from bait to eye, through the water
+SEEN_FROM_M = 0.5  # from bait to eye, through the water
 
 
 @dataclass(frozen=True, eq=False)
