@@ -24,6 +24,8 @@ from diachrom.core.mixing.where import FEW_STREAMS, Where
 
 AGAIN = 1.8  # optical depths, straight down, that light between flakes and surface passes: fitted to what is solved
 FULL_AREA = 5.0
+ASLANT = 2 / 3  # cosine at which diffuse light falls, in the mean
+CLOUD_TAKES, CLOUD_TURNS = 1.9, 4 / 3  # flakes around a fluorescent dye as a cloud: fitted to what is solved
 LEAST_ABSORBED = 1e-4  # of optical depth, so that the light inside a film can be told from what it absorbs
 
 
@@ -65,12 +67,14 @@ class QuickLooks:
         made = films(shares[:, used], absorption=absorption, scattering=scattering, film_um=film_um)
         flake = None if flaked is None else self.paints[flaked].flake
         covered: tuple[tuple[Flake, Floats], ...] = ()
-        if flake is None:
+        if flake is None or flaked is None:
             seen = self.where.tables().reflectance(made)
         else:
             cover = shares[:, flaked] * flake.cover_per_um
             seen = self.where.flaked(flake).reflectance(made, cover * film_um)
             covered = ((flake, cover),)
+            _cloud(absorption[used.index(flaked)], scattering[used.index(flaked)], flake)
+            made = films(shares[:, used], absorption=absorption, scattering=scattering, film_um=film_um)
         factors = seen.T.astype(np.float64) + self.where.sheen  # (row, band)
         shone = self._shone(made, shares, used)
         if not self.where.turned or (flake is None and not self.ground_turns):
@@ -118,7 +122,7 @@ class QuickLooks:
 
     def _shone(self, made: Films, shares: Floats, used: Sequence[int]) -> Floats | None:
         """(row, band) radiance that the fluorescent dyes make: `emission.fluorescence` of a single film that is lit and
-        seen as much at every depth as in the mean."""
+        seen as much at every depth as in the mean, flakes in it being a cloud."""
         dyes = [(at, dye) for at in used if (dye := self.paints[at].fluorescence) is not None]
         if not dyes:
             return None
@@ -131,6 +135,13 @@ class QuickLooks:
             photons = (power * WAVELENGTHS_NM * fluence * own).sum(axis=1)[:, None]
             shone += dye.quantum_yield * photons * dye.emission / WAVELENGTHS_NM * fluence / 4
         return shone
+
+
+def _cloud(absorption: Floats, scattering: Floats, flake: Flake) -> None:
+    """Add to a paint's coefficients (band,) what its flakes take from the light around them and turn back."""
+    mirrored, passed = flake.faces(ASLANT)
+    absorption += CLOUD_TAKES * flake.cover_per_um * (1 - mirrored - passed)
+    scattering += CLOUD_TURNS * flake.cover_per_um * mirrored
 
 
 @lru_cache(maxsize=512)
