@@ -5,9 +5,12 @@ import re
 import pytest
 from starlette.testclient import TestClient
 
+from diachrom.core.light.lab import lab_to_xyz
+from diachrom.core.light.screen import WHITE, hex_to_lab
 from diachrom.store import bottles, cards
 from diachrom.store.connection import connected
 from diachrom.web.app import create_app
+from diachrom.web.guess_view import hiding
 from diachrom.web.prints import qr
 from diachrom.work import carding, exporting
 
@@ -197,3 +200,14 @@ def test_what_was_poured_leaves_the_bottles_and_is_said(client, bench):
     assert "All of it has left the bottles already" in post(client, "/mix/poured").text
     with connected(bench) as store:
         assert bottles.one(store, 22).left_ml == pytest.approx(8.0 - 3 * 0.043)
+
+
+def test_the_drawn_scale_of_hiding_has_the_contrast_ratios_that_it_stands_for():
+    for one in hiding():
+        black, white = (lab_to_xyz(hex_to_lab(grey), white=WHITE)[1] for grey in (one.over_black, one.over_white))
+        assert black / white == pytest.approx(float(one.key), abs=0.01)
+
+
+def test_a_pass_of_any_thickness_is_what_its_card_shows(client):
+    post(client, "/cards/1/sprayed", {"film_um": "2,5"})
+    assert re.search(r'<option value="2.5" selected>as it was, 2.5 µm', client.get("/cards/1").text)

@@ -12,7 +12,6 @@ from diachrom.core.mixing.layers import MOST_COATS
 from diachrom.errors import CardNotFound
 
 BRIGHTEST = 10.0  # no field of a card sends back more
-USUAL_WHITE_DROPS = 9
 MOST_STEPS = 6
 
 
@@ -46,6 +45,11 @@ class Card:
     @property
     def sheen(self) -> float:
         return sheen_of(clear_coat=self.clear_coat)
+
+    @property
+    def let_down_share(self) -> float:
+        """Of the paint, in the field that is let down."""
+        return 1 / (1 + self.white_drops)
 
 
 def new(connection: sqlite3.Connection, *, paint_id: str, at: str, film_um: float, steps: Sequence[int]) -> int:

@@ -26,11 +26,11 @@ _VERSIONS = """
 """
 
 
-_HOW = ("name", "note", "ground", "film_um", "coats", "clear_coat", "sealed", "satin")
+HOW = ("name", "note", "ground", "film_um", "coats", "clear_coat", "sealed", "satin")
 
 
 def _version(row: sqlite3.Row, parts: tuple[Part, ...]) -> Version:
-    values = {key: row[key] for key in _HOW} | {"parts": [vars(part) for part in parts]}
+    values = {key: row[key] for key in HOW} | {"parts": [vars(part) for part in parts]}
     draft, problem = sound.draft(values, there=set)  # the table itself names no bottle that is not there
     return Version(row["recipe"], row["version"], row["parent_version"], row["at"], draft, problem)
 

@@ -107,7 +107,7 @@ def _how(store: Store, seen: CardSeen) -> HowView:
     thick = [f"{passes * card.film_um:g}" for passes in card.steps]
     return HowView(
         card.film_um,
-        [(PASS_UM, "mist pass"), *((um, f"{key} coat") for key, um in COATS_UM.items())],
+        _thicknesses(card.film_um),
         ", ".join(str(passes) for passes in card.steps),
         f"{' and '.join(filter(None, [', '.join(thick[:-1]), thick[-1]]))} µm",
         card.clear_coat,
@@ -115,6 +115,11 @@ def _how(store: Store, seen: CardSeen) -> HowView:
         card.white_paint or "",
         card.white_drops,
     )
+
+
+def _thicknesses(own_um: float) -> Sequence[tuple[float, str]]:
+    usual = [(PASS_UM, "mist pass"), *((um, f"{key} coat") for key, um in COATS_UM.items())]
+    return usual if own_um in dict(usual) else [*usual, (own_um, "as it was")]
 
 
 def _field(field: FieldSeen) -> FieldView:

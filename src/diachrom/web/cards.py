@@ -139,5 +139,5 @@ def _sheet_read(beyond: Sequence[str]) -> str:
 @router.post("/cards/{card}/accept")
 def accept(request: Request, store: OpenStore, card: RowId) -> Response:
     version = carding.accept(store, card, at=clock.now())
-    paint_id = carding.see(store, card).card.paint_id
+    paint_id = cards.card(store, card).paint_id
     return go(request, f"/paints/{paint_id}/effects?before={version - 1}&after={version}")

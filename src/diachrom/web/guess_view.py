@@ -3,11 +3,14 @@
 from collections.abc import Sequence
 from dataclasses import dataclass
 
+from diachrom.core.light.screen import grey
 from diachrom.core.mixing.guess_basis import SEEN_WORDS
 from diachrom.web.choices import Choice
 from diachrom.work.guessing import HIDING
 
 SEEN = [Choice("", "as is usual for its kind"), *(Choice(key, words) for key, words in SEEN_WORDS.items())]
+
+OVER_WHITE = 0.5  # luminance of the grey that is drawn over white
 
 
 @dataclass(frozen=True)
@@ -16,10 +19,10 @@ class Hides:
 
     key: str
     words: str
-    over_black: str  # a grey
+    over_black: str  # greys
+    over_white: str
 
 
 def hiding() -> Sequence[Hides]:
     """From what hides nothing to what hides all."""
-    greys = {key: round(255 * (0.04 + 0.68 * float(key)) ** 0.6) for key in HIDING}
-    return [Hides(key, words, f"#{3 * f'{min(greys[key], 219):02x}'}") for key, words in HIDING.items()]
+    return [Hides(key, words, grey(float(key) * OVER_WHITE), grey(OVER_WHITE)) for key, words in HIDING.items()]

@@ -13,8 +13,8 @@ from diachrom.core.film.paint import KINDS
 from diachrom.core.light.words import closeness
 from diachrom.core.mixing.contrast_card import on_card
 from diachrom.core.mixing.draft import Part
-from diachrom.core.mixing.guess_basis import GUESSED
 from diachrom.core.mixing.instead import THIN_UM
+from diachrom.core.mixing.spread import GUESSED
 from diachrom.store import bottles, paints, recipes
 from diachrom.store.paints import ProfileVersion
 from diachrom.web import guess_view

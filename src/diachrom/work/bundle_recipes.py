@@ -20,16 +20,10 @@ def every_recipe(connection: sqlite3.Connection) -> list[RecipeDoc]:
     ]
 
 
-HOW = ("name", "note", "ground", "film_um", "coats", "clear_coat", "sealed", "satin")
-
-
 def _version(connection: sqlite3.Connection, one: recipes.Version) -> VersionDoc:
     draft = one.draft
     parts = [PartDoc(bottle=part.bottle, drops=part.drops, drop_ml=part.drop_ml) for part in draft.parts]
-    own = {
-        key: getattr(draft, key)
-        for key in ("name", "note", "ground", "film_um", "coats", "clear_coat", "sealed", "satin")
-    }
+    own = {key: getattr(draft, key) for key in recipes.HOW}
     told = [ToldDoc.model_validate(asdict(told)) for told in stories.of(connection, one.recipe, one.version)]
     return VersionDoc(parent=one.parent_version, at=one.at, parts=parts, story=told, **own)
 

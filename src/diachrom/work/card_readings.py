@@ -52,7 +52,7 @@ def really_there(connection: sqlite3.Connection, card: Card, field: Field) -> Fl
     # The truth lies behind the first profile, whatever was believed since.
     bottles = [(card.paint_id, 1.0)]
     if field.let_down and card.white_paint is not None:
-        share = 1 / (1 + card.white_drops)
+        share = card.let_down_share
         bottles = [(card.paint_id, share), (card.white_paint, 1 - share)]
     mixed = [(key, paints.profile_versions(connection, key)[-1].paint, share) for key, share in bottles]
     film_um = field.passes * card.film_um

@@ -5,31 +5,37 @@ from collections.abc import Mapping
 
 from diachrom.core.film.paint import Paint
 from diachrom.core.mixing.layers import MOST_COATS, THICKEST_COAT_UM
+from diachrom.core.mixing.sound import THINNEST_UM
 from diachrom.errors import InvalidInput
 from diachrom.store import cards, paints
 from diachrom.store.cards import MOST_STEPS, Card
 from diachrom.store.connection import writing
 from diachrom.store.paints import PaintRecord
 from diachrom.work.carding import still_open
+from diachrom.work.fields import number_field, read_fields, yes_field
 
 MOST_WHITE_DROPS = 100
+HOW = (
+    number_field("film_um", "A pass, µm", least=THINNEST_UM, most=THICKEST_COAT_UM),
+    number_field("white_drops", "Drops of white", least=1, most=MOST_WHITE_DROPS),
+    yes_field("clear_coat", "Clear coat"),
+)
 
 
 def describe(connection: sqlite3.Connection, card: int, given: Mapping[str, str]) -> None:
     """Say how it was sprayed: film_um of a pass, steps ("1, 4, 12"), clear_coat, white_paint and white_drops, as typed;
     what is not given stays. Raises CardNotFound, InvalidInput."""
     found = cards.card(connection, card)
-    film_um = _number(given.get("film_um", f"{found.film_um:g}"), "film_um", "A pass in µm")
-    if not 0 < film_um <= THICKEST_COAT_UM:
-        raise InvalidInput(f"A pass is above 0 and up to {THICKEST_COAT_UM:.0f} µm, not {film_um:g}.", field="film_um")
+    values = read_fields(HOW, given)
+    film_um = float(values.get("film_um") or found.film_um)
     white = given.get("white_paint", found.white_paint or "") or None
     if white is not None and not whites_for(connection, found, white):
         raise InvalidInput("Let it down with a white of the shelf that is no other mix.", field="white_paint")
-    drops = _number(given.get("white_drops", f"{found.white_drops}"), "white_drops", "Drops of white")
-    if not (drops.is_integer() and 1 <= drops <= MOST_WHITE_DROPS):
-        raise InvalidInput(f"Drops of white are 1 to {MOST_WHITE_DROPS}, not {drops:g}.", field="white_drops")
+    drops = float(values.get("white_drops") or found.white_drops)
+    if not drops.is_integer():
+        raise InvalidInput(f"Drops of white: whole ones, not {drops:g}.", field="white_drops")
     steps = _steps(given["steps"]) if "steps" in given else found.steps
-    clear = given.get("clear_coat", "true" if found.clear_coat else "false") == "true"
+    clear = bool(values.get("clear_coat", found.clear_coat))
     with writing(connection):
         still_open(connection, card)
         cards.describe(
@@ -41,13 +47,6 @@ def describe(connection: sqlite3.Connection, card: int, given: Mapping[str, str]
             white_paint=white,
             white_drops=int(drops),
         )
-
-
-def _number(text: str, field: str, words: str) -> float:
-    try:
-        return float(text.replace(",", "."))
-    except ValueError:
-        raise InvalidInput(f"{words}: '{text[:20]}' is no number.", field=field) from None
 
 
 def _steps(text: str) -> tuple[int, ...]:

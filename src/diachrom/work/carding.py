@@ -180,14 +180,12 @@ def _derive(connection: sqlite3.Connection, card: Card, fields: Sequence[FieldSe
             films.append(CardFilm(passes * card.film_um, pair[0], pair[1]))
     let_down = means.get("let_down_white"), means.get("let_down_black")
     if white is not None and let_down[0] is not None and let_down[1] is not None:
-        share = 1 / (1 + card.white_drops)
-        films.append(CardFilm(LET_DOWN_PASSES * card.film_um, let_down[0], let_down[1], share, white))
+        film_um = LET_DOWN_PASSES * card.film_um
+        films.append(CardFilm(film_um, let_down[0], let_down[1], card.let_down_share, white))
     if not films or "white" not in means or "black" not in means:
         return None
-    if means["white"].mean() <= means["black"].mean():
-        raise InvalidInput("The bare white field is not lighter than the black one: are they swapped?", field="white")
     noise = max(NOISE_OF.get(one.source.split(":")[0], NOISE) for one in card.readings if one.counts)
-    bare = Bare(means["white"], means["black"], 0.0 if card.clear_coat else None)
+    bare = Bare(means["white"], means["black"], card.sheen if card.clear_coat else None)
     found = from_card(films, bare, kind=before.kind, noise=noise)
     uncertainty = min(float(np.hypot(found.uncertainty, HAND)), 1.0)
     paint = replace(before, absorption=found.absorption, scattering=found.scattering, uncertainty=uncertainty)

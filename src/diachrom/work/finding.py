@@ -18,7 +18,7 @@ from diachrom.core.light.difference import delta_e
 from diachrom.core.light.lab import lch
 from diachrom.core.light.names import name
 from diachrom.core.light.screen import hex_to_lab, shown
-from diachrom.core.mixing.guess_basis import GUESSED
+from diachrom.core.mixing.spread import GUESSED
 from diachrom.store import bottles, paints
 from diachrom.store.bottles import Bottle
 from diachrom.store.connection import file_of

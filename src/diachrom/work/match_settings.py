@@ -3,7 +3,7 @@
 from collections.abc import Callable, Mapping, Sequence
 from dataclasses import dataclass, replace
 
-from diachrom.core.film.surface import sheen_of, surface_key
+from diachrom.core.film.surface import Surfaced
 from diachrom.core.mixing import sound
 from diachrom.core.mixing.layers import MOST_COATS, THICKEST_COAT_UM
 from diachrom.core.mixing.matching import MOST_DROPS, MOST_PAINTS
@@ -13,7 +13,7 @@ MOST_DILUTION = 0.9
 
 
 @dataclass(frozen=True)
-class Settings:
+class Settings(Surfaced):
     """How a target is matched."""
 
     ground: str = "white"
@@ -27,16 +27,6 @@ class Settings:
     left_out: tuple[int, ...] = ()  # bottles
     kept_in: tuple[int, ...] = ()  # bottles that every mix holds
     open_first: bool = False
-
-    @property
-    def sheen(self) -> float:
-        """Of its surface (see `film.surface`)."""
-        return sheen_of(clear_coat=self.clear_coat, satin=self.satin)
-
-    @property
-    def surface(self) -> str:
-        """Its key (see `film.surface`)."""
-        return surface_key(clear_coat=self.clear_coat, satin=self.satin)
 
     def checked(self) -> "Settings":
         """Raises InvalidInput, naming the field."""

@@ -5,7 +5,7 @@ from collections.abc import Iterable, Sequence
 from dataclasses import dataclass
 
 from diachrom.core.film.paint import Paint
-from diachrom.core.mixing.guess_basis import GUESSED
+from diachrom.core.mixing.spread import GUESSED
 from diachrom.store import bottles, paints
 from diachrom.store.bottles import Bottle
 from diachrom.work.finding import Found, Wanted, condition, find, index

@@ -107,7 +107,7 @@ def test_every_ground_has_words_and_keeps_to_its_energy(key):
     assert np.all((back >= 0) & (back <= 1))
 
 
-@pytest.mark.parametrize("key", [key for key in GROUNDS if key not in ("holo-foil", "clear-body-foil")])
+@pytest.mark.parametrize("key", [key for key in GROUNDS if key != "holo-foil"])
 @pytest.mark.parametrize("film_um", [0.0, 8.0])
 def test_the_tilt_is_smooth(key, film_um):
     mix = Mix(np.full(BANDS, 0.01), np.full(BANDS, 0.01), flakes=((Flake("shift", 0.05, 340.0), np.float64(0.02)),))
@@ -115,7 +115,8 @@ def test_the_tilt_is_smooth(key, film_um):
     angles = np.arange(15.0, 111.0)
     seen = diffuse(stack, GROUNDS[key], sheen=CLEARED) + glance(stack, GROUNDS[key], angles)
     points = lab(seen, under=D65)
-    assert delta_e(points[1:], points[:-1]).max() < 2.0
+    # Behind a wall nothing refracts the lobe: it is narrower.
+    assert delta_e(points[1:], points[:-1]).max() < (2.5 if key == "clear-body-foil" else 2.0)
 
 
 def test_holographic_foil_shows_a_rainbow_that_travels():

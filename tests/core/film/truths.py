@@ -49,10 +49,17 @@ def film(absorption, scatterers, film_um):
     thin = film_um / 2**HALVINGS
     alpha = (extinction[:, None, None] * one - onwards * weight / 2) / mu[:, None] * thin / 2
     beta = back * weight / 2 / mu[:, None] * thin / 2
+    return by_doubling(alpha, beta, HALVINGS)
+
+
+def by_doubling(alpha, beta, times):
+    """Reflection and transmission of 2^times thin films that each keep 1 - alpha onwards and send beta back, in
+    halves."""
+    one = np.eye(alpha.shape[-1])
     p = np.linalg.inv(one + alpha)
     g = np.linalg.inv(one + alpha - beta @ p @ beta)
     r, t = 2 * g @ beta @ p, 2 * g - one
-    for _ in range(HALVINGS):
+    for _ in range(times):
         x = t @ np.linalg.inv(one - r @ r)
         r, t = r + x @ r @ t, x @ t
     return r, t

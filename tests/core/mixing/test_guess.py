@@ -10,7 +10,8 @@ from diachrom.core.light.lights import light
 from diachrom.core.light.screen import hex_to_lab
 from diachrom.core.mixing.contrast_card import contrast_ratio, on_card
 from diachrom.core.mixing.guess import guess
-from diachrom.core.mixing.guess_basis import FLAKED, GUESSED, Wanted, seen_lab
+from diachrom.core.mixing.guess_basis import FLAKED, Wanted, seen_lab
+from diachrom.core.mixing.spread import GUESSED
 from diachrom.demo.paints import PAINTS
 from diachrom.errors import InvalidInput
 

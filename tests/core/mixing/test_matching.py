@@ -95,7 +95,7 @@ def test_a_quick_look_is_near_the_transport_solution_also_with_flakes_and_fluore
     where = Where(GROUNDS[ground], 16.0, CLEARED, D65, views=(None, *ALL_ANGLES))
     far = delta_e(QuickLooks(where, paints).labs(shares), exact_labs(paints, shares, where))
     assert np.median(far) < 0.2
-    assert far.max() < 2
+    assert far.max() < 1.7
     shading = [PROFILES[key] for key in ("nordlys-fiol", "glo-oransje", "rav-nype")]
     shares = 0.7 * np.array([[5, 1, 1], [2, 4, 1], [1, 6, 1], [5, 1, 0]]) / np.array([[7], [7], [8], [6]])
     far = delta_e(QuickLooks(where, shading).labs(shares), exact_labs(shading, shares, where))

@@ -74,6 +74,12 @@ class _Turns:
             return 0.0
         return self.between @ _between_streams(out_deg, self.whole.shape[-1])
 
+    def seen(self, in_deg: float, out_deg: float) -> Floats | float:
+        """What of light from one angle in air is sent to another so (..., order, band)."""
+        if self.between is None:
+            return 0.0
+        return np.asarray(self.more(in_deg) @ _between_streams(out_deg, self.whole.shape[-1]))
+
 
 @lru_cache(maxsize=1024)
 def _between_streams(out_deg: float, count: int) -> Floats:
@@ -116,17 +122,15 @@ def glance(layers: tuple[Laid, ...], ground: Ground, angles_deg: tuple[float, ..
     """Radiance factor (..., angle, band) of all that is mirrored."""
     count = STREAMS
     turns = _Turns.of(layers, ground, count, orders=orders)
-    more = turns.more(LIGHT_DEG)  # (..., order, band, stream)
-    up = transport.rising(turns.whole, _towards(layers, ground, count, LIGHT_DEG, orders=orders) + more)
+    lit = _towards(layers, ground, count, LIGHT_DEG, orders=orders) + turns.more(LIGHT_DEG)
+    up = transport.rising(turns.whole, lit)  # (..., order, band, stream)
     down = streams(count).inner * up
     rows = []
     for angle in angles_deg:
         out_deg = float(np.clip(LIGHT_DEG - angle, -GRAZING_DEG, GRAZING_DEG))
         waves = np.where(np.arange(orders) > 0, 2.0, 1.0) * (1.0 if out_deg >= 0 else (-1.0) ** np.arange(orders))
-        sent = (_towards(layers, ground, count, out_deg, orders=orders) + turns.more(out_deg)) * down
-        sent = (
-            sent.sum(axis=-1) + more @ _between_streams(out_deg, count) if turns.between is not None else sent.sum(-1)
-        )
+        sent = ((_towards(layers, ground, count, out_deg, orders=orders) + turns.more(out_deg)) * down).sum(axis=-1)
+        sent = sent + turns.seen(LIGHT_DEG, out_deg)
         seen = passing(LIGHT_DEG) * passing(out_deg) / INDEX**2 * (waves[:, None] * sent).sum(axis=-2)
         rows.append(once(layers, ground.glance(angle), angle) + seen)
     found = np.stack(np.broadcast_arrays(*rows), axis=-2)

@@ -21,6 +21,22 @@ def surface_key(*, clear_coat: bool, satin: bool) -> str:
     return "clear" if clear_coat else "satin" if satin else "matte"
 
 
+class Surfaced:
+    """What lies under a surface that is cleared, satin or matte."""
+
+    clear_coat: bool
+    satin: bool
+
+    @property
+    def sheen(self) -> float:
+        return sheen_of(clear_coat=self.clear_coat, satin=self.satin)
+
+    @property
+    def surface(self) -> str:
+        """Its key in SURFACES."""
+        return surface_key(clear_coat=self.clear_coat, satin=self.satin)
+
+
 def surface_of(key: str) -> tuple[bool, bool]:
     """Whether it is cleared, whether it is satin. Raises InvalidInput."""
     if key not in SURFACES:

@@ -105,6 +105,11 @@ def hex_to_lab(text: str) -> Floats | None:
     return value
 
 
+def grey(luminance: float) -> str:
+    """ "#rrggbb" of a neutral of this linear light, 0 to 1."""
+    return "#" + 3 * f"{round(255 * float(encode(np.array(luminance)))):02x}"
+
+
 def linear_to_lab(linear: Floats) -> Floats:
     """Linear light of an sRGB screen (3,) -> (3,) Lab under D65."""
     return xyz_to_lab(np.linalg.solve(SRGB, linear), white=WHITE)

@@ -23,6 +23,7 @@ from diachrom.core.light.bands import BANDS, WAVELENGTHS_NM, Floats
 from diachrom.core.light.difference import delta_e
 from diachrom.core.light.lab import lab
 from diachrom.core.light.lights import light, xyz
+from diachrom.errors import InvalidInput
 
 NOISE = 0.0025  # of a measured reflectance, one standard deviation
 MISFIT = 0.005  # of a reflectance, of what the model leaves out
@@ -87,7 +88,10 @@ def from_card(
     films: Sequence[CardFilm], bare: Bare, *, kind: str, noise: float = NOISE, before: Paint | None = None
 ) -> FromCard:
     """Reflectances measured in air -> coefficients. `noise` is theirs, one standard deviation. What the films do not
-    tell is taken from the profile `before`, where there is one to lean on."""
+    tell is taken from the profile `before`, where there is one to lean on. Raises InvalidInput for a bare white that is
+    no lighter than the black."""
+    if bare.white.mean() <= bare.black.mean():
+        raise InvalidInput("The bare white field is not lighter than the black one: are they swapped?", field="white")
     return _Fit(films, bare, kind, noise, before).solved()
 
 

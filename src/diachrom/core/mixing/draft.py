@@ -3,7 +3,7 @@
 from dataclasses import dataclass, replace
 
 from diachrom.core.film.grounds import ground
-from diachrom.core.film.surface import sheen_of, surface_key
+from diachrom.core.film.surface import Surfaced
 from diachrom.core.light.lights import light
 from diachrom.core.mixing.advice import NOZZLES_MM
 from diachrom.core.mixing.cup import drop_volume, whole_drops
@@ -27,7 +27,7 @@ class Part:
 
 
 @dataclass(frozen=True)
-class Draft:
+class Draft(Surfaced):
     """What is in the cup and how it is meant to be sprayed."""
 
     parts: tuple[Part, ...] = ()
@@ -47,16 +47,6 @@ class Draft:
     @property
     def drops(self) -> int:
         return sum(part.drops for part in self.parts)
-
-    @property
-    def sheen(self) -> float:
-        """Of its surface (see `film.surface`)."""
-        return sheen_of(clear_coat=self.clear_coat, satin=self.satin)
-
-    @property
-    def surface(self) -> str:
-        """Its key (see `film.surface`)."""
-        return surface_key(clear_coat=self.clear_coat, satin=self.satin)
 
     def part(self, bottle: int) -> Part:
         """Raises BottleNotInCup."""

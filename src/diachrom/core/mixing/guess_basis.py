@@ -12,12 +12,11 @@ from diachrom.core.film.layer import Coat
 from diachrom.core.film.paint import KINDS, Mix, Paint, mix
 from diachrom.core.film.stack import sprayed
 from diachrom.core.film.surface import CLEARED
-from diachrom.core.light.bands import Floats
+from diachrom.core.light.bands import BANDS, WAVELENGTHS_NM, Floats
 from diachrom.core.light.difference import delta_e
 from diachrom.core.light.lab import lab_of_radiance
 from diachrom.core.light.lights import light
 from diachrom.core.light.smooth import smooth_reflectances
-from diachrom.core.mixing.spread import GUESSED as GUESSED
 from diachrom.errors import InvalidInput
 
 Seen = Literal["white", "black-glance", "cup"]
@@ -31,6 +30,7 @@ SWATCH_UM = 24.0  # three light coats under clear: what a swatch usually is
 GLANCE_DEG = 25.0
 TURNS = 4  # until the colour is met, where a film cannot send back all of its smooth reflectance
 D65 = light("D65")
+FALLING = (550 / WAVELENGTHS_NM) ** 1.2  # (band,), as the scattering of most pigments does
 
 
 @dataclass(frozen=True, eq=False)
@@ -82,16 +82,14 @@ def met(wanted: Floats, make: Callable[[Floats], tuple[Floats, Floats]]) -> Floa
     where it falls short, because a film cannot be that light, it aims beyond.
     """
     aim = wanted.copy()
-    best, nearest = None, np.full(len(wanted), np.inf)
+    best, nearest = np.zeros((len(wanted), BANDS)), np.full(len(wanted), np.inf)
     for _ in range(TURNS):
         absorption, got = make(smooth_reflectances(aim, under=D65))
         far = delta_e(got, wanted)
-        best = absorption if best is None else np.where((far < nearest)[:, None], absorption, best)
+        best = np.where((far < nearest)[:, None], absorption, best)
         nearest = np.minimum(far, nearest)
         if nearest.max() < 0.1:
             break
         aim = aim + (wanted - got)
         aim[:, 0] = np.clip(aim[:, 0], 0.2, 99.8)
-    if best is None:
-        raise ValueError("nothing was tried")
     return best

@@ -10,15 +10,15 @@ import numpy as np
 
 from diachrom.core.film.flakes import Flake
 from diachrom.core.film.paint import Mix, Paint
-from diachrom.core.light.bands import BANDS, WAVELENGTHS_NM, Floats
+from diachrom.core.light.bands import BANDS, Floats
 from diachrom.core.light.difference import delta_e
 from diachrom.core.light.lab import lab_of_radiance, lch
 from diachrom.core.light.smooth import smooth_reflectances
-from diachrom.core.mixing.guess_basis import D65, SWATCH_UM, Seen, Wanted, met, radiance
+from diachrom.core.mixing.guess_basis import D65, FALLING, SWATCH_UM, Seen, Wanted, met, radiance
 
 UNCERTAINTY = 0.6  # of strength
 STREAMS = 4
-HAZE = 0.0015 * (550 / WAVELENGTHS_NM) ** 1.2  # (band,) 1/um of the binder and the flakes' edges
+HAZE = 0.0015 * FALLING  # (band,) 1/um of the binder and the flakes' edges
 BARE = 1e-5  # 1/um, of a binder that takes next to nothing
 FULL_COVER, MOST_COVER = 0.12, 0.2  # 1/um: more flakes than that do not spray
 SECANTS = 10

@@ -6,15 +6,14 @@ from collections.abc import Sequence
 import numpy as np
 
 from diachrom.core.film.paint import Fluorescence, Glow, Mix, Paint
-from diachrom.core.light.bands import BANDS, WAVELENGTHS_NM, Floats
+from diachrom.core.light.bands import BANDS, Floats
 from diachrom.core.light.difference import delta_e
 from diachrom.core.light.lab import lab_of_radiance, lab_to_xyz, lch, xyz_to_lab
 from diachrom.core.light.smooth import smooth_reflectances
-from diachrom.core.mixing.guess_basis import D65, SWATCH_UM, Seen, Wanted, radiance
+from diachrom.core.mixing.guess_basis import D65, FALLING, SWATCH_UM, Seen, Wanted, radiance
 
 UNCERTAINTY = 0.7  # of strength
 STREAMS = 4
-FALLING = (550 / WAVELENGTHS_NM) ** 1.2  # (band,)
 BODY = 0.015 * FALLING  # 1/um, of the resin in which the dye is dissolved
 POWDER = 0.09 * FALLING
 DYE = 0.2  # 1/um at its peak
@@ -37,20 +36,16 @@ def guess(wanted: Sequence[Wanted]) -> list[Paint]:
 def _fluorescent(one: Wanted) -> Paint:
     colour = np.array([70.0, 60.0, 60.0]) if one.colour is None else one.colour
     peak = float(np.interp(lch(colour)[2], HUES_DEG, PEAKS_NM))
-    found: tuple[float, Paint] | None = None
+    found = []
     for amount in YIELDS:
         dye = Fluorescence(peak - STOKES_NM, 30.0, DYE, peak, 21.0, amount)
         absorption = _body(colour, one.seen_at, dye, BODY)
         paint = Paint(one.name, one.kind, absorption, BODY, UNCERTAINTY, fluorescence=dye)
         got = lab_of_radiance(_radiance(absorption[None], BODY, one.seen_at, dye)[0], under=D65)
-        far = float(delta_e(got, colour))
-        if found is None or far < found[0]:
-            found = far, paint
-        if far < NEAR:
+        found.append((float(delta_e(got, colour)), paint))
+        if found[-1][0] < NEAR:
             break
-    if found is None:
-        raise ValueError("no yield was tried")
-    return found[1]
+    return min(found, key=lambda one: one[0])[1]
 
 
 def _radiance(absorption: Floats, scattering: Floats, where: Seen, dye: Fluorescence | None) -> Floats:

@@ -7,17 +7,16 @@ import numpy as np
 from diachrom.core.film.fast import FIRST, LAST, FastFilms, Films, films_of
 from diachrom.core.film.grounds import GROUNDS
 from diachrom.core.film.paint import USUAL_BLEED, Paint
-from diachrom.core.light.bands import WAVELENGTHS_NM, Floats
+from diachrom.core.light.bands import Floats
 from diachrom.core.light.lab import lab
 from diachrom.core.light.lights import xyz
 from diachrom.core.light.smooth import smooth_reflectances
 from diachrom.core.mixing.contrast_card import LEAST, MOST, USUAL_SCATTERING
-from diachrom.core.mixing.guess_basis import D65, SWATCH_UM, Seen, Wanted, met
+from diachrom.core.mixing.guess_basis import D65, FALLING, SWATCH_UM, Seen, Wanted, met
 
 KINDS_OF = tuple(USUAL_SCATTERING)
 HALVINGS, HIDING_HALVINGS = 24, 10
 UNCERTAINTY, WHITENED_UNCERTAINTY = 0.4, 0.7  # of strength: of what hides a colour tells little more than a ratio
-FALLING = (550 / WAVELENGTHS_NM) ** 1.2  # (band,)
 DEEP_UM = 1e5  # as deep as a cup is to these tables
 CUP_SCATTERING = 0.01  # 1/um at 550 nm at least, of what shows a colour in the cup: a clear dye is black there
 WHITENED = ("opaque", "primer")  # pale ones hold white

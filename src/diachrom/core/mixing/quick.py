@@ -61,10 +61,7 @@ class QuickLooks:
     def _alike(self, shares: Floats, flaked: int | None) -> Floats:
         """Of mixes with the same flakes, or none."""
         used = np.flatnonzero((shares > 0).any(axis=0)).tolist() or [0]  # nothing of the first is as clear as nothing
-        absorption = np.stack([self.paints[at].absorption for at in used])
-        scattering = np.stack([self.paints[at].scattering for at in used])
-        film_um = self.where.film_um
-        made = films(shares[:, used], absorption=absorption, scattering=scattering, film_um=film_um)
+        film_um, made = self.where.film_um, self._films(shares, used)
         flake = None if flaked is None else self.paints[flaked].flake
         covered: tuple[tuple[Flake, Floats], ...] = ()
         if flake is None or flaked is None:
@@ -73,10 +70,8 @@ class QuickLooks:
             cover = shares[:, flaked] * flake.cover_per_um
             seen = self.where.flaked(flake).reflectance(made, cover * film_um)
             covered = ((flake, cover),)
-            _cloud(absorption[used.index(flaked)], scattering[used.index(flaked)], flake)
-            made = films(shares[:, used], absorption=absorption, scattering=scattering, film_um=film_um)
         factors = seen.T.astype(np.float64) + self.where.sheen  # (row, band)
-        shone = self._shone(made, shares, used)
+        shone = self._shone(shares, used)
         if not self.where.turned or (flake is None and not self.ground_turns):
             one = self._lab(factors, shone)[:, None, :]
             return np.broadcast_to(one, (len(one), len(self.where.views), 3))
@@ -86,6 +81,17 @@ class QuickLooks:
             for angle in self.where.views
         ]
         return np.stack(views, axis=1)
+
+    def _films(self, shares: Floats, used: Sequence[int], *, clouded: bool = False) -> Films:
+        """Without the flakes in them, or with these as a cloud that takes light and turns it back."""
+        absorption = np.stack([self.paints[at].absorption for at in used])
+        scattering = np.stack([self.paints[at].scattering for at in used])
+        for row, at in enumerate(used):
+            if clouded and (flake := self.paints[at].flake) is not None:
+                mirrored, passed = flake.faces(ASLANT)
+                absorption[row] += CLOUD_TAKES * flake.cover_per_um * (1 - mirrored - passed)
+                scattering[row] += CLOUD_TURNS * flake.cover_per_um * mirrored
+        return films(shares[:, used], absorption=absorption, scattering=scattering, film_um=self.where.film_um)
 
     def _lab(self, factors: Floats, shone: Floats | None) -> Floats:
         under = self.where.under
@@ -120,12 +126,13 @@ class QuickLooks:
         """Something below the film mirrors, so that every film turns with the angle."""
         return any(one.any() for one, _ in self._behind.values())
 
-    def _shone(self, made: Films, shares: Floats, used: Sequence[int]) -> Floats | None:
+    def _shone(self, shares: Floats, used: Sequence[int]) -> Floats | None:
         """(row, band) radiance that the fluorescent dyes make: `emission.fluorescence` of a single film that is lit and
         seen as much at every depth as in the mean, flakes in it being a cloud."""
         dyes = [(at, dye) for at in used if (dye := self.paints[at].fluorescence) is not None]
         if not dyes:
             return None
+        made = self._films(shares, used, clouded=True)
         power, shone = self.where.under.power, np.zeros((len(shares), BANDS))
         taken = self.where.absorbed().reflectance(made).T.astype(np.float64)  # (row, band)
         lost = made.albedo_place().T.astype(np.float64) ** 2 * made.depth.T
@@ -135,13 +142,6 @@ class QuickLooks:
             photons = (power * WAVELENGTHS_NM * fluence * own).sum(axis=1)[:, None]
             shone += dye.quantum_yield * photons * dye.emission / WAVELENGTHS_NM * fluence / 4
         return shone
-
-
-def _cloud(absorption: Floats, scattering: Floats, flake: Flake) -> None:
-    """Add to a paint's coefficients (band,) what its flakes take from the light around them and turn back."""
-    mirrored, passed = flake.faces(ASLANT)
-    absorption += CLOUD_TAKES * flake.cover_per_um * (1 - mirrored - passed)
-    scattering += CLOUD_TURNS * flake.cover_per_um * mirrored
 
 
 @lru_cache(maxsize=512)
