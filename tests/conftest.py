@@ -2,10 +2,13 @@
 
 import pytest
 from hypothesis import settings
+from in_browser import accessible, address, browser_context_args, browser_type_launch_args, page, refusals, still
 
 from diachrom.demo.bench import fill
 from diachrom.store.connection import connected, database
 from diachrom.store.migrate import backup
+
+__all__ = ["accessible", "address", "browser_context_args", "browser_type_launch_args", "page", "refusals", "still"]
 
 settings.register_profile("steady", derandomize=True, deadline=None, max_examples=60)
 settings.load_profile("steady")
@@ -25,3 +28,10 @@ def bench(filled, tmp_path):
     with connected(filled) as connection:
         backup(connection, database(tmp_path))
     return tmp_path
+
+
+@pytest.fixture
+def store(bench):
+    """A copy of the demo bench, opened, for what a user can do."""
+    with connected(bench) as connection:
+        yield connection

@@ -26,19 +26,19 @@ from measuring import D65, FOUR, SHELF, cup_of_four, row, timed
 from diachrom.core.film.fast import FastFilms, films
 from diachrom.core.film.grounds import GROUNDS
 from diachrom.core.film.surface import CLEARED
-from diachrom.core.mixing.cup import Cup, Pour
-from diachrom.core.mixing.layers import Layer
-from diachrom.core.mixing.prediction import predict
-from diachrom.core.mixing.spread import spread
-from diachrom.core.mixing.strip import Over, strip
+from diachrom.core.mix.cup import Cup, Pour
+from diachrom.core.mix.layers import Layer
+from diachrom.core.mix.prediction import predict
+from diachrom.core.mix.spread import spread
+from diachrom.core.mix.strip import Over, strip
 from diachrom.demo.bench import fill
 from diachrom.demo.paints import PAINTS
 from diachrom.store.connection import connected, writing
 from diachrom.store.migrate import migrate
-from diachrom.web.pages import render
-from diachrom.web.running import running, server_for
-from diachrom.work import importing
-from diachrom.work.standing_in import stand_in
+from diachrom.web.kit.pages import render
+from diachrom.web.server import running, server_for
+from diachrom.work.files import importing
+from diachrom.work.profiles.substitutes import stand_in
 
 PAGES = {"Mix, the whole page": "/mix", "find on Mix": "/mix/find?q=rav", "Shelf": "/shelf", "Recipes": "/recipes"}
 
@@ -157,7 +157,7 @@ def weigh(ask: Client) -> None:
     page = ask("GET", "/mix")
     linked = {path.decode() for path in re.findall(rb'(?:href|src)="(/static/[^"]+)"', page)}
     sizes = {path: len(ask("GET", path)) for path in linked}
-    style = ask("GET", "/static/look.css")
+    style = ask("GET", "/static/kit.css")
     for font in re.findall(rb'url\("(vendor/[^"]+)"\)', style):
         sizes[font.decode()] = len(ask("GET", "/static/" + font.decode()))
     vendored = sum(size for path, size in sizes.items() if "vendor/" in path)

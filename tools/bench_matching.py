@@ -13,13 +13,13 @@ from diachrom.core.film.paint import Paint
 from diachrom.core.film.surface import CLEARED
 from diachrom.core.light.bands import Floats
 from diachrom.core.light.difference import delta_e
-from diachrom.core.mixing.cup import Pour
-from diachrom.core.mixing.family import Makers
-from diachrom.core.mixing.matching import Search
-from diachrom.core.mixing.mixes import compositions, special
-from diachrom.core.mixing.next_drop import advise
-from diachrom.core.mixing.pouring import pouring_order
-from diachrom.core.mixing.where import ALL_ANGLES, DIFFUSE, Views, Where
+from diachrom.core.match.search import Search
+from diachrom.core.mix.cup import Pour
+from diachrom.core.mix.family import Makers
+from diachrom.core.mix.mixes import compositions, special
+from diachrom.core.mix.where import ALL_ANGLES, DIFFUSE, Views, Where
+from diachrom.core.pour.next_drop import advise
+from diachrom.core.pour.order import pouring_order
 
 
 def matching() -> None:

@@ -5,9 +5,9 @@ from datetime import date, timedelta
 from pathlib import Path
 
 from diachrom.core.light.screen import hex_to_lab
-from diachrom.core.mixing.draft import Draft, Part
-from diachrom.core.mixing.guess import guess
-from diachrom.core.mixing.guess_basis import Wanted
+from diachrom.core.mix.draft import Draft, Part
+from diachrom.core.profiles.guess import guess
+from diachrom.core.profiles.guess_basis import Wanted
 from diachrom.demo.bench import fill
 from diachrom.store import bottles, paints, recipes
 from diachrom.store.connection import connected, writing

@@ -5,7 +5,7 @@ import time
 from collections.abc import Callable
 
 from diachrom.core.light.lights import light
-from diachrom.core.mixing.cup import Cup, Pour
+from diachrom.core.mix.cup import Cup, Pour
 from diachrom.demo.paints import PAINTS
 
 FOUR = ("rav-gull", "torv-kritt", "rav-nype", "rav-fjord")

@@ -12,7 +12,7 @@ from chromium import ARGUMENTS, EXECUTABLE
 from playwright.sync_api import Page, sync_playwright
 
 from diachrom.demo.bench import fill
-from diachrom.web.running import running
+from diachrom.web.server import running
 
 WIDE, TABLET, PHONE, LARGE = (1280, 800), (768, 1024), (390, 844), (1920, 1080)
 

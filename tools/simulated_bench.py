@@ -6,16 +6,16 @@ from dataclasses import replace
 import numpy as np
 from measuring import D65, SHELF
 
+from diachrom.core.cards.learning import Corrections
+from diachrom.core.cards.test_cards import Patch, Places, Poured, Predictor, SprayOut
 from diachrom.core.film.grounds import GROUNDS
 from diachrom.core.film.layer import Coat
 from diachrom.core.film.paint import mix
 from diachrom.core.film.surface import CLEARED
 from diachrom.core.light.difference import mean_delta_e
 from diachrom.core.light.lab import lab_of_radiance
-from diachrom.core.mixing.learning import Corrections
-from diachrom.core.mixing.mixes import special
-from diachrom.core.mixing.spray_outs import Patch, Places, Poured, Predictor, SprayOut
-from diachrom.core.mixing.where import Where
+from diachrom.core.mix.mixes import special
+from diachrom.core.mix.where import Where
 
 DROP_ML, NOISE = 0.045, 0.3
 

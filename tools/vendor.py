@@ -13,7 +13,7 @@ from pathlib import Path
 
 ROOT = Path(__file__).parents[1]
 STATIC = "src/diachrom/web/static/vendor"
-TESTS = "tests/browser/vendor"
+TESTS = "tests/vendor"
 FONT = "@fontsource-variable/atkinson-hyperlegible"
 # package, version, where to, {file in the package: file here}
 PACKAGES = [

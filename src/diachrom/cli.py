@@ -57,7 +57,7 @@ def demo(context: typer.Context, port: Port = 8765, data: Data = None) -> None:
 
 def _serve(folder: Path, port: int) -> None:
     from diachrom.store.migrate import migrate
-    from diachrom.web.running import address_of, listen, server_for
+    from diachrom.web.server import address_of, listen, server_for
 
     migrate(folder)
     listening = listen(port)
@@ -95,7 +95,7 @@ def backup(
 @app.command()
 def predict(context: typer.Context, file: File, data: Data = None) -> None:
     """Predict the colour of a stack of coats and print it as JSON."""
-    from diachrom.work.command import predict_text
+    from diachrom.work.api.command import predict_text
 
     typer.echo(predict_text(_read(file), _folder(context, data)))
 
@@ -103,7 +103,7 @@ def predict(context: typer.Context, file: File, data: Data = None) -> None:
 @app.command()
 def match(context: typer.Context, file: File, data: Data = None) -> None:
     """Find the mixes of whole drops that come nearest to a colour and print them as JSON."""
-    from diachrom.work.command import match_text
+    from diachrom.work.api.command import match_text
 
     typer.echo(match_text(_read(file), _folder(context, data)))
 
@@ -111,7 +111,7 @@ def match(context: typer.Context, file: File, data: Data = None) -> None:
 @app.command()
 def profile(file: File) -> None:
     """Derive a paint's profile from a contrast card and print it as JSON."""
-    from diachrom.work.command import profile_text
+    from diachrom.work.api.command import profile_text
 
     typer.echo(profile_text(_read(file)))
 
@@ -119,7 +119,7 @@ def profile(file: File) -> None:
 @app.command()
 def guess(file: File) -> None:
     """Guess a paint's profile from its kind and one colour and print it as JSON."""
-    from diachrom.work.command import guess_text
+    from diachrom.work.api.command import guess_text
 
     typer.echo(guess_text(_read(file)))
 
@@ -131,7 +131,7 @@ def export(
     data: Data = None,
 ) -> None:
     """Write the shelf to a new file: .csv .xlsx .json .gpl .ase .cgats .cxf."""
-    from diachrom.work.command import export_to
+    from diachrom.work.api.command import export_to
 
     export_to(target, _folder(context, data))
     typer.echo(f"The shelf is in {target}.")
@@ -149,7 +149,7 @@ def import_(
     values: Annotated[str, typer.Option(help="What the values of spectra are: percent or share (0 to 1).")] = "",
 ) -> None:
     """Bring a file onto the shelf, all of it or nothing. What became of each row goes to standard output."""
-    from diachrom.work.command import import_from
+    from diachrom.work.api.command import import_from
 
     content, folder = _read(file, LARGEST_FILE), _folder(context, data)
     for line in import_from(file, content, folder, kind=kind, values=values, write=not dry_run):
@@ -159,7 +159,7 @@ def import_(
 @app.command()
 def check(context: typer.Context, data: Data = None) -> None:
     """Test a data folder and say what is wrong with it; exit status 2 when something is."""
-    from diachrom.work.checking import check_folder
+    from diachrom.work.files.checking import check_folder
 
     folder = _folder(context, data)
     wrong = check_folder(folder)

@@ -10,12 +10,18 @@ from pathlib import Path
 import pytest
 
 from diachrom.core.film.paint import clear_paint
-from diachrom.core.mixing.draft import Draft, Part
+from diachrom.core.mix.draft import Draft, Part
 from diachrom.errors import Damaged, NewerData, NotADatabase, OlderData, Repeated
-from diachrom.store import bottles, cards, cups, migrate, paints, recipes, rounds, schema, spray_outs, targets, waiting
+from diachrom.store import bottles, cups, migrate, paints, recipes, rounds, schema, targets, test_cards, uploads
+from diachrom.store import contrast_cards as cards
 from diachrom.store.connection import connected, database, open_file, writing
 from diachrom.store.paints import PaintRecord
-from diachrom.work import aiming, carding, checking, cup, finding, importing, pouring, stock
+from diachrom.work.files import checking, importing
+from diachrom.work.match import targets as aiming
+from diachrom.work.mix import cup
+from diachrom.work.pour import pouring
+from diachrom.work.profiles import contrast_cards as carding
+from diachrom.work.shelf import shelf_index, stock
 
 AT = "2026-11-25T10:00:00+00:00"
 REFERENCE = Path(__file__).parents[1] / "reference"
@@ -103,7 +109,7 @@ def test_the_shelfs_index_is_of_one_moment_while_bottles_come(bench):
     while not done.is_set():
         with connected(bench) as store:
             known = set(paints.newest(store))
-            rows = finding.index(store).rows
+            rows = shelf_index.index(store).rows
             assert {row.bottle.paint_id for row in rows} <= known
             assert len(rows) == len(bottles.every(store))
     writer.join()
@@ -114,7 +120,7 @@ def test_the_number_of_a_file_that_waited_is_never_used_again(bench):
     with connected(bench) as store:
         first = importing.keep(store, "a.csv", content, kind="ink", at=AT)
         with writing(store):
-            waiting.forget_file(store, first)
+            uploads.forget_file(store, first)
         assert importing.keep(store, "b.csv", content, kind="ink", at=AT) > first
 
 
@@ -237,10 +243,10 @@ def test_folders_from_before_a_migration_was_changed_are_brought_to_what_it_make
     with connected(tmp_path) as store:
         target = targets.one(store, 1)
         assert (target.labs, target.seen.views, targets.at_cup(store).id) == (((40, 2, 20),), (None,), 1)
-        (patch,) = spray_outs.one(store, 4).patches
+        (patch,) = test_cards.one(store, 4).patches
         assert (patch.coats, patch.readings[0].lab) == (20, (1, 2, 3))
         with writing(store):
-            spray_outs.add_patch(store, 4, "white", 50)
+            test_cards.add_patch(store, 4, "white", 50)
             number = rounds.add(store, skill="hue", level=1, shelf="own", paints=["x"], sizes=[0.05], drops=[1], at=AT)
             assert rounds.open_round(store).id == number
             aiming.targets.add(store, name="x", source="", seen=target.seen, labs=[[1, 2, 3]], reflectance=None, at=AT)

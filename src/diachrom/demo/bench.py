@@ -4,15 +4,15 @@ import sqlite3
 from dataclasses import dataclass, replace
 from pathlib import Path
 
-from diachrom.core.mixing.draft import Draft, Part
+from diachrom.core.mix.draft import Draft, Part
 from diachrom.demo import sprayed
 from diachrom.demo.shelf import half_read, pour_a_year, put_up
 from diachrom.errors import DataExists
 from diachrom.store import cups, recipes, steps
 from diachrom.store.connection import connected, database, writing
 from diachrom.store.migrate import migrate
-from diachrom.work import shopping
-from diachrom.work.stock import keep_in_jar
+from diachrom.work.mix.charging import keep_in_jar
+from diachrom.work.shelf import shopping
 
 HALF_MIXED = "Autumn char, belly"
 

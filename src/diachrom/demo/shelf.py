@@ -6,12 +6,14 @@ from dataclasses import dataclass
 from datetime import date, timedelta
 
 from diachrom.demo.paints import PAINTS, DemoPaint
-from diachrom.store import bottles, cards, paints
+from diachrom.store import bottles, paints
+from diachrom.store import contrast_cards as cards
 from diachrom.store.connection import writing
 from diachrom.store.paints import PaintRecord
 from diachrom.store.recipes import Version
-from diachrom.work import card_readings, carding
-from diachrom.work.shelf_keeping import keep_profile
+from diachrom.work.profiles import card_readings
+from diachrom.work.profiles import contrast_cards as carding
+from diachrom.work.shelf.keeping import keep_profile
 
 FIRST_DAY, LAST_DAY = date(2025, 11, 28), date(2026, 11, 18)
 COUNTED = date(2026, 3, 2)  # when the profiles were described

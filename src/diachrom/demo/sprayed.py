@@ -8,15 +8,15 @@ import numpy as np
 
 from diachrom.core.light.lab import lab
 from diachrom.core.light.lights import light
-from diachrom.core.mixing.draft import Draft, Part
-from diachrom.core.mixing.story import THE_EYE
-from diachrom.store import spray_outs
+from diachrom.core.mix.draft import Draft, Part
+from diachrom.core.mix.story import THE_EYE
+from diachrom.store import test_cards
 from diachrom.store.connection import writing
 from diachrom.store.recipes import Version
-from diachrom.store.spray_outs import How
-from diachrom.work import spray_out_seen
-from diachrom.work.really import really
-from diachrom.work.spray_out_seen import NewReading
+from diachrom.store.test_cards import How
+from diachrom.work.cards import compare_prediction
+from diachrom.work.cards.compare_prediction import NewReading
+from diachrom.work.sim.simulated_truth import really
 
 NOISE = 0.3  # dE of a reading
 READER = "The bench reader"
@@ -89,7 +89,7 @@ def lay_out(connection: sqlite3.Connection, shelf: Shelf, saved: Sequence[Versio
         draft, version = _draft(one, shelf, saved)
         patches = [(ground, coats) for ground in one.grounds for coats in one.coats]
         with writing(connection):
-            spray_outs.add(
+            test_cards.add(
                 connection,
                 draft,
                 patches,
@@ -98,7 +98,7 @@ def lay_out(connection: sqlite3.Connection, shelf: Shelf, saved: Sequence[Versio
                 at=at,
                 number=number,
             )
-            spray_outs.describe(connection, number, draft, How(one.nozzle_mm, one.pressure_bar), one.note)
+            test_cards.describe(connection, number, draft, How(one.nozzle_mm, one.pressure_bar), one.note)
         poured = _instead(draft, shelf, one.instead) if one.instead else draft
         true = really(connection, poured, patches, card=number)
         labs = lab(np.stack(true), under=light("D65")) + chance.normal(0, NOISE / np.sqrt(3), (len(true), 3))
@@ -107,10 +107,10 @@ def lay_out(connection: sqlite3.Connection, shelf: Shelf, saved: Sequence[Versio
             for (ground, coats), point in list(zip(patches, labs.round(2).tolist(), strict=True))[: one.read]
         ]
         with writing(connection):
-            spray_out_seen.keep(connection, number, readings, at=at)
+            compare_prediction.keep(connection, number, readings, at=at)
             if one.eye:
-                patch = spray_outs.patch_of(connection, number, *patches[0])
-                spray_outs.read(connection, patch, source=THE_EYE, lab=None, words=one.eye, at=at)
+                patch = test_cards.patch_of(connection, number, *patches[0])
+                test_cards.read(connection, patch, source=THE_EYE, lab=None, words=one.eye, at=at)
 
 
 def _draft(one: DemoCard, shelf: Shelf, saved: Sequence[Version]) -> tuple[Draft, Version | None]:

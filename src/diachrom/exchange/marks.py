@@ -8,8 +8,8 @@ from typing import Any
 import numpy as np
 from numpy.typing import NDArray
 
+from diachrom.core.cards.sheet import MARKS
 from diachrom.core.light.bands import Floats
-from diachrom.core.mixing.card_sheet import MARKS
 
 CELLS = 6  # of a mark, its black border too
 Picture = NDArray[np.uint8]

@@ -8,19 +8,9 @@ from dataclasses import dataclass
 import numpy as np
 from PIL import Image
 
+from diachrom.core.cards.sheet import CORNERS, CROSS_MM, CROSSES, HEIGHT_MM, MARKS, WIDTH_MM, Place, Sheet, SheetField
 from diachrom.core.light.bands import Floats
 from diachrom.core.light.screen import linear_to_lab, to_linear
-from diachrom.core.mixing.card_sheet import (
-    CORNERS,
-    CROSS_MM,
-    CROSSES,
-    HEIGHT_MM,
-    MARKS,
-    WIDTH_MM,
-    Place,
-    Sheet,
-    SheetField,
-)
 from diachrom.errors import BadPhoto
 from diachrom.exchange import marks
 

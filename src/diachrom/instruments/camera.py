@@ -7,11 +7,11 @@ from dataclasses import dataclass
 import numpy as np
 from PIL import Image
 
+from diachrom.core.cards.sheet import CROSSES, HEIGHT_MM, MARKS, WIDTH_MM, Place, Sheet
 from diachrom.core.light.bands import Floats
 from diachrom.core.light.lab import lab, lab_to_xyz
 from diachrom.core.light.lights import light
 from diachrom.core.light.screen import SRGB, WHITE, encode
-from diachrom.core.mixing.card_sheet import CROSSES, HEIGHT_MM, MARKS, WIDTH_MM, Place, Sheet
 
 PER_MM, MARGIN_MM = 6.0, 14.0
 PAPER, INK = 0.87, 0.043  # near what is usual, not the same

@@ -16,7 +16,7 @@ from diachrom.core.film.paint import Paint, mix
 from diachrom.core.film.stack import sprayed
 from diachrom.core.light.bands import Floats
 from diachrom.core.light.lights import light
-from diachrom.core.mixing.spread import EVEN
+from diachrom.core.mix.spread import EVEN
 
 STRENGTH, HIDING, SLOPE, HAND = 0.10, 0.12, 0.06, 0.05  # one standard deviation each, relative
 THE_HAND = 0.14  # of the whole bench, the same for every card

@@ -6,7 +6,7 @@ from collections.abc import Iterable, Iterator, Sequence
 from dataclasses import dataclass
 
 from diachrom.core.film.paint import KINDS, ODD_KIND
-from diachrom.core.mixing import sound
+from diachrom.core.mix import sound
 from diachrom.errors import BottleNotFound
 
 LARGEST_ML, USUAL_ML = 1e6, 30.0

@@ -5,9 +5,9 @@ import sqlite3
 from collections.abc import Sequence
 from dataclasses import asdict, dataclass
 
-from diachrom.core.mixing import sound
-from diachrom.core.mixing.draft import Draft, Part
-from diachrom.core.mixing.story import Verdict
+from diachrom.core.mix import sound
+from diachrom.core.mix.draft import Draft, Part
+from diachrom.core.mix.story import Verdict
 from diachrom.store import bottles, drafts
 
 STEPS_KEPT = 500

@@ -4,9 +4,9 @@ import json
 import sqlite3
 from dataclasses import asdict
 
-from diachrom.core.mixing import sound
-from diachrom.core.mixing.draft import Draft
-from diachrom.core.mixing.story import Verdict
+from diachrom.core.mix import sound
+from diachrom.core.mix.draft import Draft
+from diachrom.core.mix.story import Verdict
 from diachrom.store import bottles
 
 

@@ -9,7 +9,7 @@ import numpy as np
 
 from diachrom.core.film.flakes import Flake
 from diachrom.core.film.paint import KINDS, ODD_KIND, Fluorescence, Glow, Paint, checked, unknown_paint
-from diachrom.core.mixing import sound
+from diachrom.core.mix import sound
 from diachrom.errors import PaintNotFound
 
 FARTHEST, DEAREST = 1000.0, 1e9  # what a Lab and a price stay within

@@ -3,8 +3,8 @@
 import sqlite3
 from dataclasses import dataclass
 
-from diachrom.core.mixing import sound
-from diachrom.core.mixing.draft import Draft, Part
+from diachrom.core.mix import sound
+from diachrom.core.mix.draft import Draft, Part
 from diachrom.errors import RecipeNotFound
 
 

@@ -5,8 +5,8 @@ import sqlite3
 from collections.abc import Sequence
 from dataclasses import dataclass
 
-from diachrom.core.mixing import sound
-from diachrom.core.mixing.cup import LARGEST_DROP_ML, SMALLEST_DROP_ML
+from diachrom.core.mix import sound
+from diachrom.core.mix.cup import LARGEST_DROP_ML, SMALLEST_DROP_ML
 from diachrom.errors import NotFound
 
 

@@ -9,7 +9,7 @@ from collections.abc import Iterator
 from contextlib import contextmanager
 from dataclasses import dataclass
 
-from diachrom.core.mixing import sound
+from diachrom.core.mix import sound
 from diachrom.errors import ChangedSince
 from diachrom.store import bottles
 

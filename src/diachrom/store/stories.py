@@ -5,9 +5,9 @@ import sqlite3
 from collections.abc import Sequence
 from dataclasses import asdict
 
-from diachrom.core.mixing import sound
-from diachrom.core.mixing.cup import LARGEST_DROP_ML, MOST_DROPS
-from diachrom.core.mixing.story import Told
+from diachrom.core.mix import sound
+from diachrom.core.mix.cup import LARGEST_DROP_ML, MOST_DROPS
+from diachrom.core.mix.story import Told
 from diachrom.store import bottles, drafts
 
 

@@ -6,7 +6,7 @@ from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 
 from diachrom.core.light.bands import BANDS
-from diachrom.core.mixing import sound
+from diachrom.core.mix import sound
 from diachrom.errors import NotFound
 
 WIDEST_DEG = 180.0

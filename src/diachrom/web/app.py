@@ -1,4 +1,4 @@
-"""The application: routes, static files, errors, and looks that are computed before anybody asks."""
+"""The application: what the chapters bring, static files, errors, and looks that are computed before anybody asks."""
 
 import threading
 from collections.abc import AsyncIterator
@@ -13,63 +13,35 @@ from starlette.types import ASGIApp
 
 from diachrom import __version__
 from diachrom.errors import DiachromError
-from diachrom.web import (
-    amounts,
-    api,
-    bottles,
-    card_sheet,
-    cards,
-    compare,
-    devices,
-    drops,
-    family,
-    files,
-    job,
-    learning,
-    match,
-    mix,
-    next_drop,
-    paints,
-    photos,
-    pouring,
-    prints,
-    recipes,
-    record,
-    rest,
-    shelf,
-    spray_outs,
-    target_forms,
-    trainer,
-    trouble,
-)
-from diachrom.web.answers import came_from
-from diachrom.web.frame import RAIL, THEME_COOKIE, THEMES
-from diachrom.web.guard import Guard
-from diachrom.web.pages import STATIC, TEMPLATES
-from diachrom.web.plot import HEIGHT, WIDTH
-from diachrom.work.devices import Devices
-from diachrom.work.finding import Wanted
-from diachrom.work.importing import Jobs
-from diachrom.work.learn_jobs import LearnJobs
-from diachrom.work.match_jobs import MatchJobs
-from diachrom.work.opened import opened
-from diachrom.work.shelf import page as look_along
+from diachrom.web import chapters
+from diachrom.web.kit import error_pages
+from diachrom.web.kit.answers import came_from
+from diachrom.web.kit.frame import THEME_COOKIE, THEMES
+from diachrom.web.kit.guard import Guard
+from diachrom.web.kit.pages import STATIC, TEMPLATES
+from diachrom.web.kit.plot import HEIGHT, WIDTH
+from diachrom.work.cards.learn_jobs import LearnJobs
+from diachrom.work.files.importing import Jobs
+from diachrom.work.kit.devices import Devices
+from diachrom.work.kit.opened import opened
+from diachrom.work.match.searching import MatchJobs
 
-TEMPLATES.globals.update(rail=RAIL, themes=THEMES, plot_width=WIDTH, plot_height=HEIGHT)
+TEMPLATES.globals.update(rail=chapters.rail(), themes=THEMES, plot_width=WIDTH, plot_height=HEIGHT)
 
 
-def _look_along_once(folder: Path) -> None:
-    """The looks on the Shelf's first page are wanted soon; after this they are remembered."""
+def _look_ahead(folder: Path) -> None:
+    """What is wanted soon; after this it is remembered."""
     try:
         with opened(folder) as store:
-            look_along(store, Wanted(), most=shelf.PAGE)
+            for look_ahead in chapters.looking_ahead():
+                look_ahead(store)
     except DiachromError:
         return  # whoever opens a page is told what is wrong with the folder
 
 
 @asynccontextmanager
 async def _lifespan(app: FastAPI) -> AsyncIterator[None]:
-    threading.Thread(target=_look_along_once, args=(app.state.folder,), daemon=True).start()
+    threading.Thread(target=_look_ahead, args=(app.state.folder,), daemon=True).start()
     yield
 
 
@@ -88,37 +60,10 @@ def create_app(folder: Path) -> FastAPI:
     app.state.jobs = Jobs()
     app.state.matches = MatchJobs()
     app.state.learning = LearnJobs()
-    trouble.install(app)
+    error_pages.install(app)
     app.mount("/static", StaticFiles(directory=STATIC), name="static")
-    for part in (
-        match,
-        amounts,
-        mix,
-        next_drop,
-        pouring,
-        spray_outs,
-        card_sheet,
-        learning,
-        record,
-        trainer,
-        family,
-        job,
-        rest,
-        prints,
-        shelf,
-        target_forms,
-        bottles,
-        drops,
-        paints,
-        cards,
-        photos,
-        devices,
-        files,
-        recipes,
-        compare,
-    ):
-        app.include_router(part.router, include_in_schema=False)
-    app.include_router(api.router)
+    for router in chapters.routers():
+        app.include_router(router)
 
     @app.get("/", include_in_schema=False)
     def start() -> Response:

@@ -1,0 +1,254 @@
+"""Spray-outs as the core knows them: what was sprayed, over what, and what was measured; and what is predicted for many
+of them at once under corrected paints, droppers and coats."""
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+
+import numpy as np
+from numpy.typing import NDArray
+
+from diachrom.core.film import seen
+from diachrom.core.film.fast import FastFilms, Films, films_of, over_any
+from diachrom.core.film.grounds import Ground
+from diachrom.core.film.layer import Coat
+from diachrom.core.film.paint import Mix, Paint
+from diachrom.core.film.stack import sprayed
+from diachrom.core.film.surface import CLEARED
+from diachrom.core.light.bands import BANDS, Floats
+from diachrom.core.light.difference import delta_e
+from diachrom.core.light.lab import lab, lab_of_radiance
+from diachrom.core.light.lights import light
+from diachrom.core.mix.layers import Layer, coat
+from diachrom.core.mix.mixes import special
+from diachrom.core.mix.spread import EVEN
+from diachrom.core.mix.where import FEW_STREAMS, Where
+
+D65 = light("D65")
+Others = Sequence[tuple[tuple[object, ...], int]]  # (table, patch) each
+THICKNESSES = np.geomspace(0.5, 2.0, 41)
+LIGHT, HEAVY = 14, 26  # of them, a fifth below and above
+TELLS = 1.5  # dE between those two, below which a film does not tell its thickness
+PER_PAINT = 3  # corrections: ln strength, ln scattering, tilt
+
+
+@dataclass(frozen=True)
+class Poured:
+    """Drops in a card's mix: of which paint, out of which bottle."""
+
+    paint: int
+    bottle: int
+    drops: int
+    drop_ml: float
+
+
+@dataclass(frozen=True, eq=False)
+class Patch:
+    """A patch of a card: what it lies on, how many coats lie there, and what was read of it."""
+
+    ground: Ground
+    coats: int  # none: the ground, bare
+    lab: Floats  # (3,) under daylight
+    below: tuple[Layer, ...] = ()
+
+
+@dataclass(frozen=True, eq=False)
+class SprayOut:
+    """A test card."""
+
+    parts: Sequence[Poured]
+    film_um: float  # one coat, as it was meant
+    sheen: float
+    patches: Sequence[Patch]
+
+
+@dataclass(frozen=True)
+class Places:
+    """Where each correction stands in the vector of all: per paint, per bottle, the hand, per card."""
+
+    paints: int
+    bottles: int
+    cards: int
+
+    @property
+    def hand(self) -> int:
+        return PER_PAINT * self.paints + self.bottles
+
+    @property
+    def size(self) -> int:
+        return self.hand + 1 + self.cards
+
+    def of_paint(self, at: int) -> list[int]:
+        """Strength, scattering, tilt."""
+        return [PER_PAINT * at + step for step in range(PER_PAINT)]
+
+    def bottle(self, at: int) -> int:
+        return PER_PAINT * self.paints + at
+
+    def card(self, at: int) -> int:
+        return self.hand + 1 + at
+
+    def touched(self, card: SprayOut, at: int) -> list[int]:
+        """The corrections that a card tells something of."""
+        paints = sorted({part.paint for part in card.parts})
+        bottles = sorted({part.bottle for part in card.parts})
+        own = [place for paint in paints for place in self.of_paint(paint)]
+        return [*own, *(self.bottle(one) for one in bottles), self.hand, self.card(at)]
+
+
+class Predictor:
+    """Predicts every patch of many cards by the tables, under any corrections."""
+
+    def __init__(self, paints: Sequence[Paint], cards: Sequence[SprayOut], places: Places) -> None:
+        self.cards, self.places, self.paints = cards, places, paints
+        self.absorption = np.stack([paint.absorption for paint in paints])
+        self.scattering = np.stack([paint.scattering for paint in paints])
+        self._tables: dict[tuple[object, ...], FastFilms] = {}
+        self._special = [any(special(paints[part.paint]) for part in card.parts) for card in cards]
+        self._plans = [_NO_PLAN if own else self._plan(card) for own, card in zip(self._special, cards, strict=True)]
+
+    def labs(self, wanted: Sequence[tuple[int, Floats]]) -> list[Floats]:
+        """A card under corrections (row, place) each -> (row, patch, 3) each. Cards with flakes or light of their own
+        are solved in few streams, the others are looked up."""
+        plain = [one for one in wanted if not self._special[one[0]]]
+        looked_up = iter(self._looked_up(plain) if plain else ())
+        return [self._solved(*one) if self._special[one[0]] else next(looked_up) for one in wanted]
+
+    def _solved(self, at: int, corrections: Floats) -> Floats:
+        card = self.cards[at]
+        shares, own, film_um = self._poured(card, at, corrections)
+        strong, tilt = np.exp(own[..., :1]), np.exp(own[..., 2:] * EVEN)  # (row, part, 1), (row, part, band)
+        paints = [self.paints[part.paint] for part in card.parts]
+        flakes, dyes = [], []
+        for which, paint in enumerate(paints):
+            share = (shares[:, which, None] * strong[:, which])[:, None]  # (row, 1, 1)
+            if paint.flake is not None:
+                flakes.append((paint.flake, share[..., 0] * paint.flake.cover_per_um))
+            if paint.fluorescence is not None:
+                dye = paint.fluorescence.absorption(paint.absorption)
+                dyes.append((paint.fluorescence, share * tilt[:, which, None] * dye))
+        absorption = np.einsum("rp,rpb->rb", shares, strong * tilt * np.stack([one.absorption for one in paints]))
+        scattering = (shares * np.exp(own[..., 1])) @ np.stack([one.scattering for one in paints])
+        mixed = Mix(absorption[:, None], scattering[:, None], tuple(flakes), tuple(dyes))
+        found = np.empty((len(corrections), len(card.patches), 3))
+        below = {tuple(one.digest for one in patch.below): patch.below for patch in card.patches}
+        counts, film_of = np.unique(np.array([patch.coats for patch in card.patches]), return_inverse=True)
+        # The films are solved once for all the grounds that they lie on.
+        films = {
+            lies: sprayed([*(coat(one) for one in layers), Coat(mixed, film_um * counts)], FEW_STREAMS)
+            for lies, layers in below.items()
+        }
+        looks: dict[tuple[object, ...], Floats] = {}
+        for place, patch in enumerate(card.patches):
+            key = table_of(patch)
+            if key not in looks:
+                stack = films[tuple(one.digest for one in patch.below)]
+                radiance = seen.diffuse(stack, patch.ground, sheen=card.sheen, under=D65)  # (row, coat, band)
+                looks[key] = lab_of_radiance(radiance, under=D65)
+            found[:, place] = looks[key][:, film_of[place]]
+        return found
+
+    def _looked_up(self, wanted: Sequence[tuple[int, Floats]]) -> list[Floats]:
+        lost, kept, which, grounds, sheen, others = [], [], [], [], [], []
+        at = 0
+        for card, corrections in wanted:
+            plan, (one_lost, one_kept) = self._plans[card], self._films(card, corrections)
+            rows, films = len(corrections), len(plan.coats)
+            lost.append((one_lost[:, None, :] * plan.coats[:, None]).reshape(-1, BANDS))
+            kept.append((one_kept[:, None, :] * plan.coats[:, None]).reshape(-1, BANDS))
+            which.append((plan.film + films * np.arange(rows)[:, None]).ravel() + at)
+            at += rows * films
+            grounds.append(np.broadcast_to(plan.grounds, (rows, *plan.grounds.shape)).reshape(-1, BANDS))
+            sheen.append(np.full(len(which[-1]), self.cards[card].sheen))
+            patches = len(plan.film)
+            others.append([(key, row * patches + place) for row in range(rows) for key, place in plan.others])
+        made = films_of(np.concatenate(lost), np.concatenate(kept), film_um=1.0)
+        film = np.concatenate(which)
+        factors = over_any(made, film, np.concatenate(grounds)).T  # (patch, band)
+        counts = [len(one) for one in which]
+        self._elsewhere(factors, made, film, others, counts)
+        found = np.split(lab(factors + np.concatenate(sheen)[:, None], under=D65), np.cumsum(counts)[:-1])
+        return [one.reshape(len(rows), -1, 3) for one, (_, rows) in zip(found, wanted, strict=True)]
+
+    def _elsewhere(
+        self, factors: Floats, made: Films, film: NDArray[np.intp], others: Sequence[Others], counts: Sequence[int]
+    ) -> None:
+        """What lies on foil, on plastic or on other films has tables of its own: put it in its place."""
+        starts = np.cumsum([0, *counts[:-1]])
+        wanted: dict[tuple[object, ...], list[int]] = {}
+        for start, one in zip(starts.tolist(), others, strict=True):
+            for key, place in one:
+                wanted.setdefault(key, []).append(start + place)
+        for key, places in wanted.items():
+            own = film[places]
+            picked = Films(np.ascontiguousarray(made.absorbed[:, own]), np.ascontiguousarray(made.depth[:, own]))
+            factors[places] = self._tables[key].reflectance(picked).T
+
+    def _plan(self, card: SprayOut) -> "_Plan":
+        coats, film = np.unique([patch.coats for patch in card.patches], return_inverse=True)
+        others = []
+        for place, patch in enumerate(card.patches):
+            if is_elsewhere(patch):
+                key = table_of(patch)
+                others.append((key, place))
+                if key not in self._tables:
+                    self._tables[key] = Where(patch.ground, 1.0, CLEARED, D65, patch.below).tables()
+        grounds = np.array([patch.ground.reflectance for patch in card.patches]).reshape(-1, BANDS)
+        return _Plan(coats.astype(np.float64), film.reshape(-1), grounds, others)
+
+    def _poured(self, card: SprayOut, at: int, corrections: Floats) -> tuple[Floats, Floats, Floats]:
+        """Shares (row, part), what each part's paint is corrected by (row, part, 3), and a coat's thickness (row,
+        1)."""
+        places = self.places
+        poured = np.array([part.drops * part.drop_ml for part in card.parts])
+        volumes = poured * np.exp(corrections[:, [places.bottle(part.bottle) for part in card.parts]])  # (row, part)
+        own = corrections[:, [places.of_paint(part.paint) for part in card.parts]]
+        film_um = card.film_um * np.exp(corrections[:, places.hand] + corrections[:, places.card(at)])[:, None]
+        return volumes / volumes.sum(axis=1, keepdims=True), own, film_um
+
+    def _films(self, at: int, corrections: Floats) -> tuple[Floats, Floats]:
+        """Optical depth of absorption and of scattering (row, band) of one coat of a card under each row."""
+        card = self.cards[at]
+        paints = [part.paint for part in card.parts]
+        shares, own, film_um = self._poured(card, at, corrections)
+        tilted = self.absorption[paints] * np.exp(own[..., :1] + own[..., 2:] * EVEN)  # (row, part, band)
+        lost = film_um * np.einsum("rp,rpb->rb", shares, tilted)
+        return lost, film_um * ((shares * np.exp(own[..., 1])) @ self.scattering[paints])
+
+
+def is_elsewhere(patch: Patch) -> bool:
+    """It lies on foil, on plastic or on other films, which takes a table of its own."""
+    return patch.ground.glossy or bool(patch.below)
+
+
+def table_of(patch: Patch) -> tuple[object, ...]:
+    """What tells the table of such a patch from another."""
+    ground = patch.ground
+    return ground.key, ground.reflectance.tobytes(), tuple(one.digest for one in patch.below)
+
+
+@dataclass(frozen=True, eq=False)
+class _Plan:
+    """How a card's patches are looked up."""
+
+    coats: Floats  # (film,) as they differ
+    film: NDArray[np.intp]  # (patch,) which of them
+    grounds: Floats  # (patch, band)
+    others: Others  # the patches that no plain ground is under
+
+
+_NO_PLAN = _Plan(np.zeros(0), np.zeros(0, dtype=np.intp), np.zeros((0, BANDS)), ())
+
+
+def thickness_of(predictor: Predictor, card: int) -> tuple[float, float | None]:
+    """dE of a card as it is predicted, the mean over its patches, and how many times as thick it would fit best; None
+    for a film whose thickness shows too little to tell."""
+    places = predictor.places
+    rows = np.zeros((1 + len(THICKNESSES), places.size))
+    rows[1:, places.hand] = np.log(THICKNESSES)
+    seen = predictor.labs([(card, rows)])[0]  # (row, patch, 3)
+    measured = np.array([patch.lab for patch in predictor.cards[card].patches])
+    far = delta_e(seen, measured).mean(axis=-1)
+    shows = float(delta_e(seen[1 + LIGHT], seen[1 + HEAVY]).mean())
+    best = int(np.argmin(far[1:]))
+    inside = 0 < best < len(THICKNESSES) - 1 and shows > TELLS
+    return float(far[0]), float(THICKNESSES[best]) if inside else None

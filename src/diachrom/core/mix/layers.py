@@ -1,0 +1,76 @@
+"""What a painter sprays: cups, coat by coat. Checks the amounts and hands them to the film."""
+
+import hashlib
+from collections.abc import Sequence
+from dataclasses import dataclass
+
+from diachrom.core.film.layer import Coat
+from diachrom.core.film.stack import Sprayed, sprayed
+from diachrom.core.film.streams import STREAMS
+from diachrom.core.mix.cup import Cup
+from diachrom.errors import InvalidInput
+
+# Usual coats, wet micrometres as they leave the airbrush.
+COATS_UM = {"mist": 4.0, "light": 8.0, "medium": 14.0, "wet": 25.0}
+THICKEST_COAT_UM = 200.0
+MOST_COATS = 50
+MOST_LAYERS = 40
+THICKEST_STACK_UM = 5_000.0
+
+
+@dataclass(frozen=True)
+class Layer:
+    """Some coats of one cup, `film_um` wet micrometres each."""
+
+    cup: Cup
+    film_um: float
+    coats: int = 1
+    sealed: bool = False
+
+    def __post_init__(self) -> None:
+        if not 0 <= self.film_um <= THICKEST_COAT_UM:
+            raise InvalidInput(f"A coat must be 0 to {THICKEST_COAT_UM:.0f} µm, not {self.film_um:g}.", field="film_um")
+        if not 1 <= self.coats <= MOST_COATS:
+            raise InvalidInput(f"Coats must be a whole number from 1 to {MOST_COATS}, not {self.coats}.", field="coats")
+
+    @property
+    def total_um(self) -> float:
+        return self.film_um * self.coats
+
+    @property
+    def digest(self) -> bytes:
+        """The same for all layers that are the same to light."""
+        told = hashlib.blake2b(repr((self.film_um, self.coats, self.sealed)).encode(), digest_size=16)
+        for pour in self.cup.pours:
+            paint = pour.paint
+            told.update(repr((pour.volume_ml, paint.flake, paint.fluorescence, paint.glow, paint.bleeds)).encode())
+            told.update(paint.absorption.tobytes() + paint.scattering.tobytes())
+        return told.digest()
+
+
+def by_hand(film_um: float, hand: float) -> float:
+    """A coat as a hand sprays it, so many times as thick as meant; never thicker than can be predicted."""
+    return min(film_um * hand, THICKEST_COAT_UM)
+
+
+def check_layers(layers: Sequence[Layer]) -> None:
+    """Raises InvalidInput when a stack is too high to be a paint job."""
+    if len(layers) > MOST_LAYERS:
+        raise InvalidInput(f"{len(layers)} layers are too many: at most {MOST_LAYERS}.", field="layers")
+    total = sum(layer.total_um for layer in layers)
+    if total > THICKEST_STACK_UM:
+        raise InvalidInput(
+            f"All coats together are {total:.0f} µm; at most {THICKEST_STACK_UM:.0f} µm can be predicted.",
+            field="film_um",
+        )
+
+
+def spray(layers: Sequence[Layer], *, streams: int = STREAMS) -> Sprayed:
+    """The films of a stack, from the bottom up."""
+    check_layers(layers)
+    return sprayed([coat(layer) for layer in layers], streams)
+
+
+def coat(layer: Layer) -> Coat:
+    """A layer as the film knows it."""
+    return Coat(layer.cup.mix(), layer.total_um, layer.coats, layer.sealed)

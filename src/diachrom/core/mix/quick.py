@@ -1,0 +1,153 @@
+"""A quick look at thousands of mixes: by tables, with what the angle and fluorescent dyes add in closed form.
+
+The tables know one kind of flake in a film; mixes of two are solved, in few streams.
+"""
+
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass
+from functools import cached_property, lru_cache
+
+import numpy as np
+
+from diachrom.core.film.facets import view
+from diachrom.core.film.fast import Films, films
+from diachrom.core.film.flakes import Flake
+from diachrom.core.film.grounds import GROUNDS
+from diachrom.core.film.layer import Laid
+from diachrom.core.film.mirroring import glance, once
+from diachrom.core.film.paint import Paint, mix
+from diachrom.core.film.transport import dimming
+from diachrom.core.light.bands import BANDS, WAVELENGTHS_NM, Floats
+from diachrom.core.light.lab import lab, lab_of_radiance
+from diachrom.core.mix.mixes import exact_labs
+from diachrom.core.mix.where import FEW_STREAMS, Where
+
+AGAIN = 1.8  # optical depths, straight down, that light between flakes and surface passes: fitted to what is solved
+FULL_AREA = 5.0
+ASLANT = 2 / 3  # cosine at which diffuse light falls, in the mean
+CLOUD_TAKES, CLOUD_TURNS = 1.9, 4 / 3  # flakes around a fluorescent dye as a cloud: fitted to what is solved
+LEAST_ABSORBED = 1e-4  # of optical depth, so that the light inside a film can be told from what it absorbs
+
+
+@dataclass(eq=False)
+class QuickLooks:
+    """Mixes of these paints, as one film."""
+
+    where: Where
+    paints: Sequence[Paint]
+
+    def of_volumes(self, volumes: Floats) -> Floats:
+        """(row, paint) ml, sprayed as they are -> (row, view, 3). Where nothing is poured the ground is seen."""
+        whole = volumes.sum(axis=1, keepdims=True)
+        return self.labs(np.divide(volumes, whole, out=np.zeros_like(volumes, dtype=np.float64), where=whole > 0))
+
+    def labs(self, shares: Floats) -> Floats:
+        """(row, paint) shares of the sprayed volume -> (row, view, 3)."""
+        result = np.empty((len(shares), len(self.where.views), 3))
+        flaked = [at for at, paint in enumerate(self.paints) if paint.flake]
+        having = shares[:, flaked] > 0  # (row, flaked paint)
+        several = having.sum(axis=1) > 1
+        if several.any():
+            result[several] = exact_labs(self.paints, shares[several], self.where, count=FEW_STREAMS)
+        plain = ~having.any(axis=1)
+        if plain.any():
+            result[plain] = self._alike(shares[plain], None)
+        for column, at in enumerate(flaked):
+            rows = having[:, column] & ~several
+            if rows.any():
+                result[rows] = self._alike(shares[rows], at)
+        return result
+
+    def _alike(self, shares: Floats, flaked: int | None) -> Floats:
+        """Of mixes with the same flakes, or none."""
+        used = np.flatnonzero((shares > 0).any(axis=0)).tolist() or [0]  # nothing of the first is as clear as nothing
+        film_um, made = self.where.film_um, self._films(shares, used)
+        flake = None if flaked is None else self.paints[flaked].flake
+        covered: tuple[tuple[Flake, Floats], ...] = ()
+        if flake is None or flaked is None:
+            seen = self.where.tables().reflectance(made)
+        else:
+            cover = shares[:, flaked] * flake.cover_per_um
+            seen = self.where.flaked(flake).reflectance(made, cover * film_um)
+            covered = ((flake, cover),)
+        factors = seen.T.astype(np.float64) + self.where.sheen  # (row, band)
+        shone = self._shone(shares, used)
+        if not self.where.turned or (flake is None and not self.ground_turns):
+            one = self._lab(factors, shone)[:, None, :]
+            return np.broadcast_to(one, (len(one), len(self.where.views), 3))
+        top = Laid(np.asarray(film_um), self._dimming(shares, used), covered)
+        views = [
+            self._lab(factors if angle is None else factors + self._mirrored(top, angle), shone)
+            for angle in self.where.views
+        ]
+        return np.stack(views, axis=1)
+
+    def _films(self, shares: Floats, used: Sequence[int], *, clouded: bool = False) -> Films:
+        """Without the flakes in them, or with these as a cloud that takes light and turns it back."""
+        absorption = np.stack([self.paints[at].absorption for at in used])
+        scattering = np.stack([self.paints[at].scattering for at in used])
+        for row, at in enumerate(used):
+            if clouded and (flake := self.paints[at].flake) is not None:
+                mirrored, passed = flake.faces(ASLANT)
+                absorption[row] += CLOUD_TAKES * flake.cover_per_um * (1 - mirrored - passed)
+                scattering[row] += CLOUD_TURNS * flake.cover_per_um * mirrored
+        return films(shares[:, used], absorption=absorption, scattering=scattering, film_um=self.where.film_um)
+
+    def _lab(self, factors: Floats, shone: Floats | None) -> Floats:
+        under = self.where.under
+        if shone is None:
+            return lab(factors, under=under)
+        return lab_of_radiance(under.power * factors + shone, under=under)
+
+    def _dimming(self, shares: Floats, used: Sequence[int]) -> Floats:
+        """(row, band) 1/um that light loses which keeps its direction."""
+        each = [dimming(mix([self.paints[at]], np.ones(1)), FEW_STREAMS) for at in used]
+        return shares[:, used] @ np.stack(each)
+
+    def _mirrored(self, top: Laid, angle_deg: float) -> Floats:
+        """(row, band) mirrored once as it is; what the surface sends back for another turn, dimmed as much as usual."""
+        below, again = self._behind[angle_deg]
+        found = once([top], below, angle_deg)
+        seen = view(angle_deg)
+        turns = 3.0 * top.depth - 0.55 * np.expm1(-12.0 * top.depth)  # fitted to what is solved over foil
+        found = found + again * np.exp(-top.path(seen.cos_in) - top.path(seen.cos_out) - turns)
+        for flake, area in top.areas:
+            more = _again(flake, angle_deg)
+            found = found + more * (np.expm1(-area) ** 2)[:, None] * np.exp(-AGAIN * top.depth)
+        return found
+
+    @cached_property
+    def _behind(self) -> Mapping[float, tuple[Floats, Floats]]:
+        """What mirrors below the film, at each of the angles: once, and in all turns after."""
+        return {angle: self.where.behind(angle) for angle in self.where.views if angle is not None}
+
+    @property
+    def ground_turns(self) -> bool:
+        """Something below the film mirrors, so that every film turns with the angle."""
+        return any(one.any() for one, _ in self._behind.values())
+
+    def _shone(self, shares: Floats, used: Sequence[int]) -> Floats | None:
+        """(row, band) radiance that the fluorescent dyes make: `emission.fluorescence` of a single film that is lit and
+        seen as much at every depth as in the mean, flakes in it being a cloud."""
+        dyes = [(at, dye) for at in used if (dye := self.paints[at].fluorescence) is not None]
+        if not dyes:
+            return None
+        made = self._films(shares, used, clouded=True)
+        power, shone = self.where.under.power, np.zeros((len(shares), BANDS))
+        taken = self.where.absorbed().reflectance(made).T.astype(np.float64)  # (row, band)
+        lost = made.albedo_place().T.astype(np.float64) ** 2 * made.depth.T
+        fluence = taken / np.maximum(lost, LEAST_ABSORBED)
+        for at, dye in dyes:
+            own = shares[:, at, None] * self.where.film_um * dye.absorption(self.paints[at].absorption)
+            photons = (power * WAVELENGTHS_NM * fluence * own).sum(axis=1)[:, None]
+            shone += dye.quantum_yield * photons * dye.emission / WAVELENGTHS_NM * fluence / 4
+        return shone
+
+
+@lru_cache(maxsize=512)
+def _again(flake: Flake, angle_deg: float) -> Floats:
+    """Radiance factor (band,) that a full cover of these flakes gains in all turns after the first."""
+    full = Laid(np.ones(()), np.zeros(BANDS), ((flake, np.array(FULL_AREA)),))
+    ground = GROUNDS["black"]
+    whole = glance((full,), ground, (angle_deg,))[0]
+    return np.asarray(whole - once([full], ground.glance(angle_deg), angle_deg))

@@ -1,0 +1,106 @@
+"""Reducer and medium for a cup: how much its kinds, the nozzle and the hand ask for, and where it becomes too much.
+
+Usual shares, not the truth of a bottle: the maker's sheet comes first.
+"""
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+
+import numpy as np
+
+from diachrom.core.film.paint import KINDS
+from diachrom.core.mix.cup import Cup
+from diachrom.errors import EmptyCup, InvalidInput
+
+HANDS = {"thin": "thin and many coats", "thick": "as it comes, few coats"}
+
+
+@dataclass(frozen=True)
+class Way:
+    """How a kind is thinned: shares of the whole volume, of a 0.3 mm nozzle."""
+
+    thin: float
+    thick: float
+    most: float  # beyond it the film breaks or crawls
+    with_medium: bool = False  # a carrier, or it has no grip
+
+
+WAYS = {
+    "opaque": Way(0.35, 0.10, 0.60),
+    "primer": Way(0.25, 0.05, 0.45),
+    "transparent": Way(0.25, 0.00, 0.55),
+    "candy": Way(0.70, 0.50, 0.95, with_medium=True),
+    "ink": Way(0.30, 0.10, 0.70, with_medium=True),
+    "pearl": Way(0.15, 0.00, 0.35),
+    "metallic": Way(0.15, 0.00, 0.35),
+    "shift": Way(0.10, 0.00, 0.30),
+    "glitter": Way(0.05, 0.00, 0.20),
+    "fluorescent": Way(0.20, 0.05, 0.45),
+    "glow": Way(0.05, 0.00, 0.20, with_medium=True),
+}
+USUAL_NOZZLE_MM = 0.3
+BY_NOZZLE = 0.6  # change of the share for a nozzle a millimetre narrower
+USUAL_BAR = {"thin": 1.2, "thick": 2.0}
+BY_BAR = 0.08  # change of the share for a bar less
+LOWEST_BAR, HIGHEST_BAR = 0.3, 5.0
+FLAKES_BAR = 1.5  # below it flakes settle in the tip
+SMALLEST_FOR_FLAKES_MM = 0.4
+LADDER = (0.0, 0.15, 0.30, 0.45, 0.60)
+REST_MINUTES = 10  # of a candy mix
+
+
+@dataclass(frozen=True)
+class Reduction:
+    """What a cup wants."""
+
+    share: float  # of the whole volume
+    now: float
+    add_ml: float  # of reducer or medium, 0 when there is enough
+    with_medium: bool
+    most: float
+    notes: Sequence[str]
+
+
+def reduction(cup: Cup, *, nozzle_mm: float, hand: str, pressure_bar: float | None = None) -> Reduction:
+    """Each kind counts by its share of the coloured volume; without a pressure the hand's usual one.
+
+    Raises EmptyCup, InvalidInput.
+    """
+    bar = USUAL_BAR[hand] if pressure_bar is None else pressure_bar
+    if not LOWEST_BAR <= bar <= HIGHEST_BAR:
+        raise InvalidInput(f"Pressure: {LOWEST_BAR:g} to {HIGHEST_BAR:g} bar, not {bar:g}.", field="pressure")
+    coloured = [(pour, pour.volume_ml) for pour in cup.pours if pour.drops and not pour.paint.thins]
+    if not coloured:
+        raise EmptyCup("thinning it")
+    total = sum(ml for _, ml in coloured)
+    weights = np.array([ml / total for _, ml in coloured])
+    ways = [WAYS[pour.paint.kind] for pour, _ in coloured]
+    usual = float(weights @ np.array([way.thick if hand == "thick" else way.thin for way in ways]))
+    most = float(weights @ np.array([way.most for way in ways]))
+    by_tool = BY_NOZZLE * (USUAL_NOZZLE_MM - nozzle_mm) + BY_BAR * (USUAL_BAR[hand] - bar)
+    share = min(max(0.0, usual + by_tool * (0.0 if usual == 0 else 1.0)), most)
+    add = max(0.0, (share * total - (1 - share) * (cup.volume_ml - total)) / (1 - share)) if share < 1 else 0.0
+    medium = sum(float(weight) for weight, way in zip(weights, ways, strict=True) if way.with_medium) > 0.3
+    return Reduction(share, cup.dilution, add, medium, most, _notes(cup, nozzle_mm, bar, most))
+
+
+def rest_minutes(cup: Cup) -> int:
+    """How long a cup rests after its last drop, 0 for one that need not."""
+    return REST_MINUTES if any(pour.drops and pour.paint.kind == "candy" for pour in cup.pours) else 0
+
+
+def _notes(cup: Cup, nozzle_mm: float, bar: float, most: float) -> list[str]:
+    notes = []
+    kinds = {pour.paint.kind for pour in cup.pours if pour.drops}
+    if cup.dilution > most:
+        notes.append(f"So thin ({100 * cup.dilution:.0f} %) the film breaks or crawls; {100 * most:.0f} % is the most.")
+    if "candy" in kinds and not any(KINDS[kind].carries for kind in kinds):
+        notes.append("A candy without medium has no grip and chips off.")
+    if rest_minutes(cup):
+        notes.append(f"Let it rest {REST_MINUTES} minutes after mixing.")
+    flaked = bool(kinds & {"pearl", "metallic", "shift", "glitter", "glow"})
+    if flaked and bar < FLAKES_BAR:
+        notes.append(f"Flakes want {FLAKES_BAR:g} bar or more, or they settle in the tip.")
+    if flaked and nozzle_mm < SMALLEST_FOR_FLAKES_MM:
+        notes.append(f"Flakes want a nozzle of {SMALLEST_FOR_FLAKES_MM:g} mm or more.")
+    return notes

@@ -1,0 +1,132 @@
+"""The spray strip: one cup as sprayed on a test card, coats growing downwards, grounds side by side."""
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+from itertools import islice
+
+import numpy as np
+
+from diachrom.core.film import seen
+from diachrom.core.film.bleed import bled
+from diachrom.core.film.grounds import Ground
+from diachrom.core.film.layer import Coat
+from diachrom.core.film.layer import Layer as FilmLayer
+from diachrom.core.film.layer import layer as solve
+from diachrom.core.film.stack import Sprayed
+from diachrom.core.film.streams import STREAMS
+from diachrom.core.film.transport import Modes
+from diachrom.core.light.bands import BANDS
+from diachrom.core.light.lights import Light
+from diachrom.core.mix.cup import Cup
+from diachrom.core.mix.layers import Layer, check_layers, coat
+from diachrom.core.mix.prediction import ANGLES_DEG, Colour, check_angles, colours_of, in_cup
+
+EDGE_COATS = 0.5
+
+
+@dataclass(frozen=True, eq=False)
+class Over:
+    """What a cup is sprayed over: a ground, and what lies on it already."""
+
+    ground: Ground
+    below: tuple[Layer, ...] = ()
+    key: str = ""
+    words: str = ""
+
+    @classmethod
+    def bare(cls, ground: Ground) -> "Over":
+        return cls(ground, (), ground.key, ground.words)
+
+
+@dataclass(frozen=True, eq=False)
+class Patch:
+    """One field of the strip. Where the angle matters it has a colour an angle; anywhere else the same at all."""
+
+    diffuse: Colour
+    at_angle: tuple[Colour, ...]  # empty where the angle changes nothing
+
+
+@dataclass(frozen=True, eq=False)
+class Column:
+    over: Over
+    bare: Patch
+    edge: Patch  # a faded edge: half of the first coat's film
+    patches: tuple[Patch, ...]  # one a coat, the first coat first
+
+    @property
+    def has_direction(self) -> bool:
+        return bool(self.patches[0].at_angle)
+
+    def after(self, coats: int) -> Patch:
+        """What lies there after so many coats, as far as the strip goes."""
+        return self.patches[min(coats, len(self.patches)) - 1]
+
+
+@dataclass(frozen=True, eq=False)
+class Strip:
+    cup: Colour | None
+    angles_deg: tuple[float, ...]
+    columns: tuple[Column, ...]
+
+    def column(self, key: str) -> Column:
+        """The column over the ground of this key; the last, which is the painter's own, when there is none."""
+        return next((one for one in self.columns if one.over.key == key), self.columns[-1])
+
+
+def strip(
+    cup: Cup,
+    *,
+    film_um: float,
+    coats: int,
+    over: Sequence[Over],
+    sheen: float,
+    under: Light,
+    angles_deg: Sequence[float] = ANGLES_DEG,
+) -> Strip:
+    """Predict every field at once. Raises EmptyCup, and InvalidInput for amounts out of range."""
+    top = Layer(cup, film_um, coats)
+    angles = check_angles(angles_deg)
+    counts = np.concatenate([[0.0, EDGE_COATS], np.arange(1.0, coats + 1)])  # (coat,), from none to all
+    grown = Coat(cup.mix(), film_um * counts, counts)
+    solver = _Solver()
+    seen_at, turning = [], []
+    for one in over:
+        check_layers([*one.below, top])
+        films = solver.sprayed([*(coat(layer) for layer in one.below), grown])
+        diffuse = seen.diffuse(films, one.ground, sheen=sheen, under=under)  # (coat, band)
+        bare = solver.sprayed([coat(layer) for layer in one.below])
+        diffuse[0] = seen.diffuse(bare, one.ground, sheen=sheen, under=under)
+        seen_at.append(diffuse)
+        turning.append(seen.has_direction(films, one.ground, under=under))
+        if turning[-1]:
+            glance = seen.glance(films, one.ground, angles, under=under)  # (coat, angle, band)
+            seen_at.append((diffuse[:, None, :] + glance).reshape(-1, BANDS))
+    # All colours in one call: many small ones cost more than one large one.
+    found = iter(colours_of(np.concatenate(seen_at), under=under))
+    columns = []
+    for one, turns in zip(over, turning, strict=True):
+        flat = list(islice(found, len(counts)))
+        turned = [tuple(islice(found, len(angles))) if turns else () for _ in flat]
+        patches = [Patch(colour, around) for colour, around in zip(flat, turned, strict=True)]
+        columns.append(Column(one, patches[0], patches[1], tuple(patches[2:])))
+    modes = solver.modes_of(grown)
+    return Strip(in_cup(top, under=under, modes=modes), angles, tuple(columns))
+
+
+class _Solver:
+    """Solves each coat once, however many columns it stands in; what a dye has bled into is another coat."""
+
+    def __init__(self) -> None:
+        self.solved: dict[int, tuple[Coat, FilmLayer]] = {}
+
+    def sprayed(self, coats: Sequence[Coat]) -> Sprayed:
+        return Sprayed([self._layer(one) for one in bled(coats)], STREAMS)
+
+    def modes_of(self, one: Coat) -> Modes | None:
+        """What was solved for a coat, if it was met as it is."""
+        return self.solved[id(one)][1].modes if id(one) in self.solved else None
+
+    def _layer(self, one: Coat) -> FilmLayer:
+        if id(one) not in self.solved:
+            self.solved[id(one)] = (one, solve(one, STREAMS))  # kept with its layer, so that the id stays its own
+        return self.solved[id(one)][1]

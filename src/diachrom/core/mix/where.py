@@ -1,0 +1,119 @@
+"""What a colour is matched over, and how it is looked at: without a direction, at one angle, or at several together."""
+
+from collections.abc import Callable
+from dataclasses import dataclass
+from threading import Lock
+from typing import TypeVar, cast
+
+import numpy as np
+
+from diachrom.core.film import emission, mirroring, seen, stack
+from diachrom.core.film.fast import FastFilms
+from diachrom.core.film.fast_flakes import FEW_STREAMS as FEW_STREAMS
+from diachrom.core.film.fast_flakes import FlakedFilms
+from diachrom.core.film.flakes import Flake
+from diachrom.core.film.grounds import Ground
+from diachrom.core.film.layer import Coat
+from diachrom.core.film.stack import sprayed
+from diachrom.core.film.streams import STREAMS
+from diachrom.core.film.surface import CLEARED
+from diachrom.core.light.bands import Floats
+from diachrom.core.light.lights import Light
+from diachrom.core.mix.layers import Layer, coat
+from diachrom.core.mix.prediction import ANGLES_DEG
+
+Table = TypeVar("Table", FastFilms, FlakedFilms)
+MOST_BYTES = 90_000_000  # of tables that are kept in memory
+ABSORBED_NODES = 17
+Kept = dict[tuple[object, ...], FastFilms | FlakedFilms]
+_kept_tables: Kept = {}
+_keeping = Lock()
+
+Views = tuple[float | None, ...]  # aspecular angles; None looks without a direction
+DIFFUSE: Views = (None,)
+ALL_ANGLES: Views = ANGLES_DEG
+FACING_DEG = 45.0
+
+
+def facing(views: Views) -> int:
+    """The view in which a colour is shown and named, where there is room for one."""
+    return min(range(len(views)), key=lambda at: abs(_angle(views[at]) - FACING_DEG))
+
+
+def _angle(view: float | None) -> float:
+    return FACING_DEG if view is None else view
+
+
+@dataclass(frozen=True, eq=False)
+class Where:
+    """Ground, film and light, and the views in which the eye compares."""
+
+    ground: Ground
+    film_um: float  # all coats together
+    sheen: float
+    under: Light
+    below: tuple[Layer, ...] = ()
+    views: Views = DIFFUSE
+
+    def radiance(self, top: Coat, *, count: int = STREAMS) -> Floats:
+        """What is seen of a coat: radiance (..., view, band)."""
+        films = sprayed([*(coat(layer) for layer in self.below), top], count)
+        found = seen.diffuse(films, self.ground, sheen=self.sheen, under=self.under)[..., None, :]
+        turned = [angle for angle in self.views if angle is not None]
+        if not turned:
+            return found
+        glances = seen.glance(films, self.ground, turned, under=self.under)
+        none = np.zeros_like(glances[..., :1, :])
+        order = iter(range(len(turned)))
+        rows = [none if angle is None else glances[..., (at := next(order)) : at + 1, :] for angle in self.views]
+        return found + np.concatenate(rows, axis=-2)
+
+    @property
+    def turned(self) -> bool:
+        return self.views != DIFFUSE
+
+    def tables(self) -> FastFilms:
+        """Of films without flakes, without a direction, under a gloss."""
+        plain = not (self.ground.glossy or self.below)
+        return self._kept("films", lambda: FastFilms.over(self.ground) if plain else FastFilms.solved(self._diffuse))
+
+    def absorbed(self) -> FastFilms:
+        """The share of the light that a film without flakes absorbs, in each band."""
+        return self._kept("absorbed", lambda: FastFilms.solved(self._absorbed, ABSORBED_NODES))
+
+    def flaked(self, flake: Flake) -> FlakedFilms:
+        """Of films with this make of flakes, without a direction."""
+
+        def build() -> FlakedFilms:
+            below = tuple(sprayed([coat(layer) for layer in self.below], FEW_STREAMS).layers)
+            return FlakedFilms.over(flake, self.ground, below=below, sheen=CLEARED)
+
+        return self._kept(f"flakes {flake.material} {flake.thickness_nm} {flake.tilt_deg}", build)
+
+    def behind(self, angle_deg: float) -> tuple[Floats, Floats]:
+        """(band,) radiance factors of what mirrors below the top film, seen without it: once, and in all turns
+        after."""
+        below = sprayed([coat(layer) for layer in self.below], FEW_STREAMS)
+        first = mirroring.once(below.layers, self.ground.glance(angle_deg), angle_deg)
+        return first, stack.glance(below, self.ground, [angle_deg])[..., 0, :] - first
+
+    def _diffuse(self, top: Coat) -> Floats:
+        films = sprayed([*(coat(layer) for layer in self.below), top])
+        return stack.diffuse(films, self.ground, sheen=CLEARED)
+
+    def _absorbed(self, top: Coat) -> Floats:
+        films = sprayed([*(coat(layer) for layer in self.below), top], FEW_STREAMS)
+        return emission.absorbed_each(films, self.ground)[-1]
+
+    def _kept(self, kind: str, build: Callable[[], Table]) -> Table:
+        """From memory."""
+        kept, below = _kept_tables, tuple(layer.digest for layer in self.below)
+        key = (kind, self.ground.key, self.ground.reflectance.tobytes(), below)
+        found = kept.get(key)
+        if found is None:
+            found = build()
+            with _keeping:
+                while kept and found.nbytes + sum(one.nbytes for one in kept.values()) > MOST_BYTES:
+                    del kept[next(iter(kept))]
+                kept[key] = found
+        return cast(Table, found)

@@ -1,0 +1,62 @@
+"""The order of pouring: what colours little first, the strong paints last; and how far the first drop of each goes."""
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+
+import numpy as np
+
+from diachrom.core.light.bands import Floats
+from diachrom.core.light.difference import mean_delta_e
+from diachrom.core.mix.cup import Cup
+from diachrom.core.mix.quick import QuickLooks
+from diachrom.core.mix.where import Where
+from diachrom.errors import EmptyCup
+
+
+@dataclass(frozen=True)
+class Poured:
+    """One pour of a cup, in its turn."""
+
+    index: int  # among the cup's pours
+    drops: int
+    a_drop: float  # dE that one drop of it less would make in the finished cup
+    first_goes: float | None  # share of its way that its first drop goes; None for the base and for what thins
+
+
+def pouring_order(cup: Cup, where: Where) -> list[Poured]:
+    """The cup's pours as they are best poured: the base, the others from weak to strong, then what thins it.
+
+    Raises EmptyCup for one without a colour.
+    """
+    pours = cup.pours
+    thin = [at for at, pour in enumerate(pours) if pour.drops and pour.paint.thins]
+    own = [at for at, pour in enumerate(pours) if pour.drops and not pour.paint.thins]
+    if not own:
+        raise EmptyCup("pouring it in order")
+    looks = QuickLooks(where, [pour.paint for pour in pours])
+    volumes = np.array([pour.volume_ml for pour in pours])
+    drops = np.array([pour.drop_ml for pour in pours])
+    less = np.array([volumes] + [volumes - drops * (np.arange(len(pours)) == at) for at in own])
+    less = np.where(less.sum(axis=1, keepdims=True) > 0, less, volumes)
+    seen = looks.of_volumes(less)
+    a_drop = dict(zip(own, mean_delta_e(seen[1:], seen[0]).tolist(), strict=True))
+    # The base is what there is most of; a single drop of it tells the least.
+    base = max(own, key=lambda at: (volumes[at], -a_drop[at]))
+    order = [base, *sorted((at for at in own if at != base), key=lambda at: a_drop[at])]
+    shares = _first_shares(looks, order, volumes, drops)
+    found = [Poured(at, pours[at].drops, a_drop[at], share) for at, share in zip(order, shares, strict=True)]
+    return [*found, *(Poured(at, pours[at].drops, 0.0, None) for at in thin)]
+
+
+def _first_shares(looks: QuickLooks, order: Sequence[int], volumes: Floats, drops: Floats) -> list[float | None]:
+    if len(order) < 2:
+        return [None]
+    rows, sofar = [], np.zeros_like(volumes)
+    for at in order:
+        one, whole = sofar.copy(), sofar.copy()
+        one[at], whole[at] = drops[at], volumes[at]
+        rows += [sofar, one, whole]
+        sofar = whole
+    seen = looks.of_volumes(np.array(rows[3:])).reshape(len(order) - 1, 3, -1, 3)  # (pour, before/one/whole, view, 3)
+    first, whole_way = (mean_delta_e(seen[:, at], seen[:, 0]).tolist() for at in (1, 2))
+    return [None, *(min(1.0, a / b) if b > 0 else 1.0 for a, b in zip(first, whole_way, strict=True))]

@@ -1,0 +1,26 @@
+"""A guess at a paint from its kind and one colour of it, for the bottle that was never measured.
+
+What is known decides: where the colour was seen, and, if somebody looked, how well the paint hides. The rest is usual
+for the kind. Each kind has its way: `guess_plain` for pigments and dyes, `guess_flakes`, `guess_light`.
+"""
+
+from collections.abc import Sequence
+
+from diachrom.core.film.paint import Paint, clear_paint
+from diachrom.core.profiles import guess_flakes, guess_light, guess_plain
+from diachrom.core.profiles.guess_basis import FLAKED, Wanted, check_guess
+
+
+def guess(wanted: Sequence[Wanted]) -> list[Paint]:
+    """A paint each. Raises InvalidInput."""
+    for one in wanted:
+        check_guess(one)
+    paints: dict[int, Paint] = {}
+    for ways, kinds in (
+        (guess_plain.guess, guess_plain.KINDS_OF),
+        (guess_flakes.guess, FLAKED),
+        (guess_light.guess, ("fluorescent", "glow")),
+    ):
+        own = [at for at, one in enumerate(wanted) if one.kind in kinds]
+        paints |= dict(zip(own, ways([wanted[at] for at in own]), strict=True)) if own else {}
+    return [paints.get(at) or clear_paint(one.name, one.kind) for at, one in enumerate(wanted)]

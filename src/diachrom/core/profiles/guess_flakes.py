@@ -1,0 +1,143 @@
+"""Guesses at what flakes: the usual flakes of the kind, of the thickness that shows the hue, and a dissolved colour for
+what these do not show by themselves."""
+
+from collections.abc import Sequence
+from dataclasses import dataclass, replace
+from functools import lru_cache
+from itertools import product
+
+import numpy as np
+
+from diachrom.core.film.flakes import Flake
+from diachrom.core.film.paint import Mix, Paint
+from diachrom.core.light.bands import BANDS, Floats
+from diachrom.core.light.difference import delta_e
+from diachrom.core.light.lab import lab_of_radiance, lch
+from diachrom.core.light.smooth import smooth_reflectances
+from diachrom.core.profiles.guess_basis import D65, FALLING, SWATCH_UM, Seen, Wanted, met, radiance
+
+UNCERTAINTY = 0.6  # of strength
+STREAMS = 4
+HAZE = 0.0015 * FALLING  # (band,) 1/um of the binder and the flakes' edges
+BARE = 1e-5  # 1/um, of a binder that takes next to nothing
+FULL_COVER, MOST_COVER = 0.12, 0.2  # 1/um: more flakes than that do not spray
+SECANTS = 10
+LITTLE = 0.15  # of a dE that a dissolved colour has to make up for, against one that it cannot
+DEEPEST_FALL = 30.0  # films of a swatch's thickness that light goes through at most
+MILKS = (1.0, 30.0)  # times the usual haze
+TILTS_DEG, TIMES, ENOUGH = (12.0, 18.0, 26.0), (1.0, 1.8, 3.0, 6.0, 12.0), 0.5
+NEAR, NEAR_HUE = 2.5, 8.0  # dE and degrees: near enough for flakes without a dissolved colour
+SHARES = (0.0, 0.35, 0.7, 1.0)  # of the dissolved colour that would meet it altogether
+
+# The flakes that are tried, by kind; the first is taken where no colour is known.
+USUAL: dict[str, tuple[Flake, ...]] = {
+    "pearl": (
+        *(Flake("pearl", 0.055, float(nm)) for nm in (50, *range(40, 166, 5))),
+        *(Flake("rust", 0.055, float(nm)) for nm in range(30, 131, 10)),
+    ),
+    "metallic": (Flake("aluminium", 0.07), Flake("bronze", 0.07), Flake("copper", 0.07)),
+    "shift": tuple(Flake("shift", 0.08, float(nm), 9.0) for nm in (400, *range(60, 521, 10))),
+    "glitter": (Flake("aluminium", 0.012, 0.0, 10.0, sparkle=True),),
+}
+
+
+def guess(wanted: Sequence[Wanted]) -> list[Paint]:
+    """The paints that show these colours."""
+    return [_one(one) for one in wanted]
+
+
+def _one(one: Wanted) -> Paint:
+    nothing = np.full(BANDS, BARE)
+    if one.colour is None:
+        return _paint(one, _Made(USUAL[one.kind][0]), nothing)
+    made = _bright_enough(_nearest(one.kind, one.colour, one.seen_at), one.colour, one.seen_at)
+    whole = _dissolved(made, one.colour, one.seen_at)
+    # A pearl is no dye: as little of it as brings the colour near. Of a metal all of it, since its own colour is known.
+    for share in SHARES if one.kind in ("pearl", "shift") else SHARES[-1:]:
+        absorption = share * whole + BARE
+        got = _lab(made.look(absorption[None], one.seen_at))[0]
+        if float(delta_e(got, one.colour)) < NEAR and _apart(got, one.colour) < NEAR_HUE:
+            break
+    return _paint(one, made, absorption)
+
+
+@dataclass(frozen=True)
+class _Made:
+    """Flakes, and how milky the binder is that they lie in."""
+
+    flake: Flake
+    milk: float = 1.0
+
+    @property
+    def scattering(self) -> Floats:
+        return self.milk * HAZE
+
+    def look(self, absorption: Floats, where: Seen) -> Floats:
+        """Radiance factor (row, band) in binders of these absorptions (row, band)."""
+        scattering = np.broadcast_to(self.scattering, absorption.shape)
+        mixed = Mix(absorption, scattering, ((self.flake, np.array(self.flake.cover_per_um)),))
+        return D65.factor(radiance(mixed, where, count=STREAMS))
+
+
+def _paint(one: Wanted, made: _Made, absorption: Floats) -> Paint:
+    return Paint(one.name, one.kind, absorption, made.scattering, UNCERTAINTY, made.flake)
+
+
+def _lab(factors: Floats) -> Floats:
+    return lab_of_radiance(D65.power * factors, under=D65)
+
+
+def _apart(one: Floats, other: Floats) -> float:
+    """Degrees of hue between two Lab (3,); none where there is hardly a hue."""
+    first, second = lch(one), lch(other)
+    return 0.0 if min(first[1], second[1]) < 5 else abs(float((first[2] - second[2] + 180) % 360 - 180))
+
+
+@lru_cache(maxsize=16)
+def _shown(kind: str, where: Seen) -> Floats:
+    """Radiance factor (flake, band) of the flakes of a kind where they cover all but all."""
+    nothing = np.full((1, BANDS), BARE)
+    return np.concatenate([_Made(replace(one, cover_per_um=FULL_COVER)).look(nothing, where) for one in USUAL[kind]])
+
+
+def _nearest(kind: str, colour: Floats, where: Seen) -> Flake:
+    """What a dissolved colour could make of each by taking light away, and how little it would have to."""
+    shown, target = _shown(kind, where), smooth_reflectances(colour[None], under=D65)
+    left = delta_e(_lab(np.minimum(shown, target)), colour)
+    alone = _lab(shown)
+    alone[:, 0] = colour[0]  # lightness is a matter of how many they are
+    return USUAL[kind][int(np.argmin(left + LITTLE * delta_e(alone, colour)))]
+
+
+def _bright_enough(flake: Flake, colour: Floats, where: Seen) -> _Made:
+    """So many flakes, lying so flat, in so milky a binder, that the colour can be made by taking light away."""
+    target, nothing = smooth_reflectances(colour[None], under=D65), np.full((1, BANDS), BARE)
+    best, nearest = _Made(flake), np.inf
+    tilts = (flake.tilt_deg, *(TILTS_DEG if where != "black-glance" else ()))
+    for milk, tilt, times in product(MILKS, tilts, TIMES):
+        cover = min(MOST_COVER, times * flake.cover_per_um)
+        tried = _Made(replace(flake, cover_per_um=cover, tilt_deg=tilt), milk)
+        short = float(delta_e(_lab(np.minimum(tried.look(nothing, where), target)), colour)[0])
+        if short < ENOUGH:
+            return tried
+        if short < nearest - ENOUGH:
+            best, nearest = tried, short
+    return best
+
+
+def _dissolved(made: _Made, colour: Floats, where: Seen) -> Floats:
+    """Absorption (band,) of a dissolved colour with which the flakes show this one, by secants in its logarithm."""
+
+    def make(target: Floats) -> tuple[Floats, Floats]:
+        aim = np.log(np.maximum(target, 1e-5))
+        absorption = np.full_like(target, BARE)
+        now, fall = np.log(made.look(absorption, where)), np.full_like(target, 2.5 * SWATCH_UM)
+        for _ in range(SECANTS):
+            moved = np.clip(absorption + (now - aim) / fall, 0, 5.0)
+            then = np.log(np.maximum(made.look(moved, where), 1e-6))
+            step = moved - absorption
+            own = np.divide(now - then, step, out=fall.copy(), where=np.abs(step) > 1e-7)
+            fall, absorption, now = np.clip(own, 0.5, DEEPEST_FALL * SWATCH_UM), moved, then
+        return absorption, _lab(np.exp(now))
+
+    return met(colour[None], make)[0]

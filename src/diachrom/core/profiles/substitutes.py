@@ -1,0 +1,158 @@
+"""What could stand in for a paint: single paints and small mixes that look like it, over white, foil and black, at all
+angles.
+
+Plain mixes are found among thousands by the tables over white and over black, and the best are then seen exactly. The
+tables know no flakes and no light of its own: there each such paint is tried with some of the others, in few streams.
+"""
+
+from collections.abc import Iterator, Sequence
+from dataclasses import dataclass
+from itertools import combinations
+
+import numpy as np
+
+from diachrom.core.film import seen
+from diachrom.core.film.fast import FastFilms, films
+from diachrom.core.film.grounds import GROUNDS
+from diachrom.core.film.layer import Coat
+from diachrom.core.film.paint import Paint, mix
+from diachrom.core.film.stack import sprayed
+from diachrom.core.film.streams import STREAMS
+from diachrom.core.film.surface import CLEARED
+from diachrom.core.light import words
+from diachrom.core.light.bands import Floats
+from diachrom.core.light.difference import delta_e
+from diachrom.core.light.lab import lab, lab_of_radiance
+from diachrom.core.light.lights import light
+from diachrom.core.mix.mixes import Parts, by_special, special, volumes_of
+from diachrom.core.mix.prediction import ANGLES_DEG
+
+FILM_UM, THIN_UM = 24.0, 4.0  # three light coats, and a mist: how strong a paint is shows where it is thin
+VIEWS = (("white", FILM_UM), ("silver-foil", FILM_UM), ("black", FILM_UM), ("white", THIN_UM))
+POOL = 40  # paints that are mixed with one another, the nearest by themselves first
+TRIPLE_POOL = 10
+SPECIAL_POOL, BESIDE_SPECIAL = 6, 12
+PAIR_RATIOS = ((1, 1), (2, 1), (1, 2), (3, 1), (1, 3), (4, 1), (1, 4), (6, 1), (1, 6), (9, 1), (1, 9), (3, 2), (2, 3))
+TRIPLE_RATIOS = (
+    *((1, 1, 1), (2, 1, 1), (1, 2, 1), (1, 1, 2), (6, 1, 1), (1, 6, 1), (1, 1, 6)),
+    *((4, 2, 1), (4, 1, 2), (2, 4, 1), (1, 4, 2), (2, 1, 4), (1, 2, 4)),
+)
+SPECIAL_RATIOS = ((1, 1), (2, 1), (4, 1), (8, 1))
+EXACTLY = 30  # mixes that are seen exactly
+FEW_STREAMS = 4
+D65 = light("D65")
+
+
+@dataclass(frozen=True, eq=False)
+class Instead:
+    """One paint or mix that could stand in: whole drops of each, and how it differs over each ground."""
+
+    parts: Parts  # (place among the candidates, drops)
+    delta_e: float  # over all grounds and angles, root of the mean square
+    by_view: tuple[tuple[str, float, float, str], ...]  # (ground's key, µm, dE, what differs in words)
+
+
+Looks = list[Floats]  # per view (n, angle, 3): one row where the angle changes nothing
+
+
+def stand_ins(target: Paint, candidates: Sequence[Paint], *, most: int = 5) -> tuple[list[Instead], list[Instead]]:
+    """The nearest single paints and the nearest mixes, best first. Drops are taken to be equal."""
+    turns = target.flake is not None or any(paint.flake for paint in candidates)
+    aim = _looks([target], [((0, 1),)], STREAMS, turns=turns)
+    alone: list[Parts] = [((at, 1),) for at, paint in enumerate(candidates) if not paint.thins]
+    singles = _ranked(aim, candidates, alone, STREAMS, turns=turns)
+    order = [one.parts[0][0] for one in singles]
+    thinners = [at for at, paint in enumerate(candidates) if paint.thins]
+    if not special(target):
+        tried = list(_plain(target, candidates, order, thinners))
+    else:
+        tried = list(_beside_special(candidates, order))
+        tried = [one.parts for one in _ranked(aim, candidates, tried, FEW_STREAMS, turns=turns)[:EXACTLY]]
+    mixes = _ranked(aim, candidates, tried, STREAMS, turns=turns)
+    return singles[:most], _different(mixes, most)
+
+
+def _plain(
+    target: Paint, candidates: Sequence[Paint], order: Sequence[int], thinners: Sequence[int]
+) -> Iterator[Parts]:
+    """The most promising mixes without flakes, by the tables over white and black."""
+    pool = [at for at in order if not special(candidates[at])][:POOL] + list(thinners)
+    if len(pool) < 2:
+        return
+    tried: list[Parts] = [
+        tuple(zip(pair, ratio, strict=True)) for pair in combinations(pool, 2) for ratio in PAIR_RATIOS
+    ]
+    small = pool[:TRIPLE_POOL] + list(thinners[:1])
+    tried += [tuple(zip(three, ratio, strict=True)) for three in combinations(small, 3) for ratio in TRIPLE_RATIOS]
+    tried = [parts for parts in tried if not all(candidates[at].thins for at, _ in parts)]
+    shares = _shares(tried, len(candidates))[:, pool]
+    absorption = np.stack([candidates[at].absorption for at in pool])
+    scattering = np.stack([candidates[at].scattering for at in pool])
+    own = {"absorption": target.absorption[None], "scattering": target.scattering[None]}
+    far = np.zeros(len(tried))
+    for key, film_um in (("white", FILM_UM), ("black", FILM_UM), ("white", THIN_UM)):
+        tables = FastFilms.over(GROUNDS[key])
+        aim = films(np.eye(1), **own, film_um=film_um)
+        made = films(shares, absorption=absorption, scattering=scattering, film_um=film_um)
+        wanted, got = (lab(tables.reflectance(one).T.astype(np.float64), under=D65) for one in (aim, made))
+        far += delta_e(got, wanted) ** 2
+    yield from (tried[row] for row in np.argsort(far)[:EXACTLY])
+
+
+def _beside_special(candidates: Sequence[Paint], order: Sequence[int]) -> Iterator[Parts]:
+    """Each of the nearest paints with flakes or light of its own, with each of some others."""
+    with_flakes = [at for at in order if special(candidates[at])][:SPECIAL_POOL]
+    others = [at for at in order if not special(candidates[at]) and candidates[at].kind in ("transparent", "candy")]
+    thinners = [at for at, paint in enumerate(candidates) if paint.thins]
+    beside = others[:BESIDE_SPECIAL] + thinners[:2] + with_flakes
+    for one in with_flakes:
+        for other in beside:
+            if other != one:
+                yield from (((one, many), (other, few)) for many, few in SPECIAL_RATIOS)
+
+
+def _shares(tried: Sequence[Parts], paints: int) -> Floats:
+    """(mix, paint), drops taken to be equal."""
+    volumes = volumes_of(tried, np.ones(paints))
+    return np.asarray(volumes / volumes.sum(axis=1, keepdims=True))
+
+
+def _looks(paints: Sequence[Paint], tried: Sequence[Parts], count: int, *, turns: bool) -> Looks:
+    """What each of these mixes of the same paints looks like: a row a mix."""
+    used = sorted({at for parts in tried for at, _ in parts})
+    mixed = mix([paints[at] for at in used], _shares(tried, len(paints))[:, used])
+    solved = {um: sprayed([Coat(mixed, um)], count) for um in (FILM_UM, THIN_UM)}
+    found = []
+    for key, film_um in VIEWS:
+        over, layers = GROUNDS[key], solved[film_um]
+        radiance = seen.diffuse(layers, over, sheen=CLEARED, under=D65)[:, None, :]  # (n, 1, band)
+        if turns or over.has_direction:
+            radiance = radiance + seen.glance(layers, over, ANGLES_DEG, under=D65)  # (n, angle, band)
+        found.append(lab_of_radiance(radiance, under=D65))
+    return found
+
+
+def _ranked(
+    aim: Looks, candidates: Sequence[Paint], tried: Sequence[Parts], count: int, *, turns: bool
+) -> list[Instead]:
+    """Seen, compared and sorted. Mixes that share their flakes are solved together."""
+    found: list[Instead] = []
+    for together in by_special(candidates, tried):
+        looks = _looks(candidates, together, count, turns=turns)
+        far = [delta_e(got, wanted) for got, wanted in zip(looks, aim, strict=True)]  # per view (n, angle)
+        for row, parts in enumerate(together):
+            by_view = tuple(
+                (key, um, float(np.sqrt(np.mean(one[row] ** 2))), words.turning(wanted[0], got[row]))
+                for (key, um), one, got, wanted in zip(VIEWS, far, looks, aim, strict=True)
+            )
+            whole = float(np.sqrt(np.mean([value**2 for _, _, value, _ in by_view])))
+            found.append(Instead(parts, whole, by_view))
+    return sorted(found, key=lambda one: one.delta_e)
+
+
+def _different(found: Sequence[Instead], most: int) -> list[Instead]:
+    """The best of each set of paints, so that five rows are five ideas."""
+    best: dict[frozenset[int], Instead] = {}
+    for one in found:
+        best.setdefault(frozenset(at for at, _ in one.parts), one)
+    return list(best.values())[:most]

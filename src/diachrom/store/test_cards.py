@@ -1,0 +1,317 @@
+"""Spray-outs and every reading of their patches; nothing read is ever lost."""
+
+import json
+import sqlite3
+from collections import defaultdict
+from collections.abc import Sequence
+from dataclasses import dataclass
+
+from diachrom.core.mix import sound
+from diachrom.core.mix.draft import Draft
+from diachrom.errors import InvalidInput, NotFound
+from diachrom.store import drafts
+
+MOST_NUMBER = 99_999
+
+
+@dataclass(frozen=True)
+class Reading:
+    """What was read of a patch, or said of it by the eye; set aside when it does not count."""
+
+    id: int
+    at: str
+    source: str
+    lab: tuple[float, float, float] | None  # None for what the eye says
+    words: str
+    counts: bool
+    predicted: tuple[float, float, float] | None  # at that time; None for what was read before it was kept
+
+
+@dataclass(frozen=True)
+class Patch:
+    ground: str
+    coats: int  # none: the ground, bare
+    readings: tuple[Reading, ...]
+
+
+@dataclass(frozen=True)
+class How:
+    """What a draft does not say of how a card was sprayed."""
+
+    nozzle_mm: float | None = None
+    pressure_bar: float | None = None
+    reduction: float = 0.0  # share of reducer in what was sprayed, beside the reducer in the mix
+
+
+@dataclass(frozen=True)
+class SprayOut:
+    """A test card: the mix as poured, how it was sprayed, and its patches."""
+
+    id: int
+    at: str
+    recipe: int | None
+    version: int | None
+    draft: Draft
+    note: str
+    how: How
+    photo: int | None
+    counts: bool  # it is learned from
+    patches: tuple[Patch, ...]
+    problem: str = ""  # what could not be read of it
+
+
+def next_number(connection: sqlite3.Connection) -> int:
+    return int(connection.execute("SELECT coalesce(max(id), 0) + 1 FROM spray_out").fetchone()[0])
+
+
+def is_taken(connection: sqlite3.Connection, number: int) -> bool:
+    return connection.execute("SELECT 1 FROM spray_out WHERE id = :id", {"id": number}).fetchone() is not None
+
+
+def add(
+    connection: sqlite3.Connection,
+    draft: Draft,
+    patches: Sequence[tuple[str, int]],
+    *,
+    recipe: int | None,
+    version: int | None,
+    at: str,
+    number: int | None = None,
+) -> int:
+    """A card with patches of (ground, coats), under the number written on it or the next one; returns the number.
+
+    Raises InvalidInput for a number that another card has.
+    """
+    free = next_number(connection)
+    wanted = free if number is None else number
+    if not 1 <= wanted <= MOST_NUMBER:
+        raise InvalidInput(f"A card's number is 1 to {MOST_NUMBER}, not {wanted}.", field="number")
+    if is_taken(connection, wanted):
+        raise InvalidInput(f"There is a card {wanted} already: write {free} on this one.", field="number")
+    connection.execute(
+        "INSERT INTO spray_out (id, at, recipe, version, draft) VALUES (:id, :at, :recipe, :version, :draft)",
+        {"id": wanted, "at": at, "recipe": recipe, "version": version, "draft": drafts.to_json(draft)},
+    )
+    for ground, coats in patches:
+        add_patch(connection, wanted, ground, coats)
+    return wanted
+
+
+def describe(connection: sqlite3.Connection, number: int, draft: Draft, how: How, note: str) -> None:
+    connection.execute(
+        "UPDATE spray_out SET draft = :draft, note = :note, nozzle_mm = :nozzle_mm, pressure_bar = :pressure_bar,"
+        " reduction = :reduction WHERE id = :id",
+        {"id": number, "draft": drafts.to_json(draft), "note": note, **vars(how)},
+    )
+
+
+def show_photo(connection: sqlite3.Connection, number: int, photo: int) -> None:
+    connection.execute("UPDATE spray_out SET photo = :photo WHERE id = :id", {"id": number, "photo": photo})
+
+
+def turn_card(connection: sqlite3.Connection, number: int) -> None:
+    """Do not learn from it, or learn from it again."""
+    connection.execute("UPDATE spray_out SET counts = 1 - counts WHERE id = :id", {"id": number})
+
+
+def add_patch(connection: sqlite3.Connection, number: int, ground: str, coats: int) -> None:
+    """Once a ground and number of coats."""
+    connection.execute(
+        "INSERT OR IGNORE INTO spray_patch (spray_out, ground, coats) VALUES (:number, :ground, :coats)",
+        {"number": number, "ground": ground, "coats": coats},
+    )
+
+
+def take_patch_away(connection: sqlite3.Connection, patch: int) -> None:
+    """`patch` is its own number; one that was read stays. Raises InvalidInput."""
+    read_ = connection.execute("SELECT 1 FROM patch_reading WHERE patch = :patch", {"patch": patch}).fetchone()
+    if read_ is not None:
+        raise InvalidInput("That patch was read: set its readings aside instead. Nothing was lost.", field="ground")
+    connection.execute("DELETE FROM spray_patch WHERE id = :patch", {"patch": patch})
+
+
+def take_away(connection: sqlite3.Connection, number: int) -> None:
+    """A card that was begun by mistake; one that was read stays. Raises InvalidInput."""
+    row = connection.execute(
+        "SELECT 1 FROM patch_reading JOIN spray_patch ON spray_patch.id = patch WHERE spray_out = :number",
+        {"number": number},
+    ).fetchone()
+    if row is not None:
+        raise InvalidInput(
+            f"Card {number} was read, and nothing read is thrown away: say that it is not learned from.", field="card"
+        )
+    connection.execute("DELETE FROM spray_patch WHERE spray_out = :number", {"number": number})
+    connection.execute("DELETE FROM spray_out WHERE id = :number", {"number": number})
+
+
+def patch_of(connection: sqlite3.Connection, number: int, ground: str, coats: int) -> int:
+    """The patch's own number. Raises NotFound for one that was never sprayed."""
+    row = connection.execute(
+        "SELECT id FROM spray_patch WHERE spray_out = :number AND ground = :ground AND coats = :coats",
+        {"number": number, "ground": ground, "coats": coats},
+    ).fetchone()
+    if row is None:
+        what = "its bare ground was not kept open" if coats == 0 else "nothing was sprayed there"
+        many = "" if coats == 1 else "s"
+        raise NotFound(
+            f"Card {number} has no patch of {coats} coat{many} on '{ground[:40]}': {what}. Add the patch first.",
+            field="ground",
+        )
+    return int(row["id"])
+
+
+def read(
+    connection: sqlite3.Connection,
+    patch: int,
+    *,
+    source: str,
+    lab: Sequence[float] | None,
+    predicted: Sequence[float] | None = None,
+    words: str = "",
+    counts: bool = True,
+    at: str,
+) -> None:
+    """`patch` is its own number."""
+    connection.execute(
+        "INSERT INTO patch_reading (patch, at, source, lab, words, predicted, counts)"
+        " VALUES (:patch, :at, :source, :lab, :words, :predicted, :counts)",
+        {
+            "patch": patch,
+            "at": at,
+            "source": source,
+            "lab": None if lab is None else json.dumps(list(lab)),
+            "words": words,
+            "counts": int(counts),
+            "predicted": None if predicted is None else json.dumps(list(predicted)),
+        },
+    )
+
+
+def turn(connection: sqlite3.Connection, number: int, reading: int) -> None:
+    """Set a reading aside, or let it count again. Raises NotFound."""
+    changed = connection.execute(
+        "UPDATE patch_reading SET counts = 1 - counts WHERE id = :reading AND patch IN"
+        " (SELECT id FROM spray_patch WHERE spray_out = :number)",
+        {"reading": reading, "number": number},
+    )
+    if not changed.rowcount:
+        raise NotFound(f"Card {number} has no reading {reading}.", field="reading")
+
+
+_CARDS = (
+    "SELECT id, at, recipe, version, draft, note, nozzle_mm, pressure_bar, reduction, photo, counts FROM spray_out "
+)
+
+
+def one(connection: sqlite3.Connection, number: int) -> SprayOut:
+    """Raises NotFound."""
+    row = connection.execute(_CARDS + "WHERE id = :id", {"id": number}).fetchone()
+    if row is None:
+        raise NotFound(f"There is no test card {number}.", field="card")
+    return _whole(connection, [row])[0]
+
+
+def latest(connection: sqlite3.Connection, most: int = -1) -> list[SprayOut]:
+    """The newest first."""
+    rows = connection.execute(_CARDS + "ORDER BY id DESC LIMIT :most", {"most": most}).fetchall()
+    return _whole(connection, rows)
+
+
+_HAS_WORD = """
+    (CAST(id AS TEXT) = :word{at} OR instr(casefold(json_extract(draft, '$.name') || ' ' || note), :word{at})
+     OR EXISTS (SELECT 1 FROM json_each(draft, '$.parts') AS part
+                JOIN bottle ON bottle.id = json_extract(part.value, '$.bottle')
+                JOIN paint ON paint.id = bottle.paint_id
+                WHERE instr(casefold(paint.line || ' ' || paint.name), :word{at})))
+"""
+
+
+def find(connection: sqlite3.Connection, query: str, *, start: int, most: int) -> list[SprayOut]:
+    """Those that have every word in number, name, note or paints, the newest first."""
+    words = query.casefold().split()
+    where = " AND ".join(_HAS_WORD.format(at=at) for at in range(len(words))) or "1"
+    rows = connection.execute(
+        f"{_CARDS} WHERE {where} ORDER BY id DESC LIMIT :most OFFSET :start",
+        {"most": most, "start": start, **{f"word{at}": word for at, word in enumerate(words)}},
+    )
+    return _whole(connection, rows.fetchall())
+
+
+def count(connection: sqlite3.Connection) -> int:
+    return int(connection.execute("SELECT count(*) FROM spray_out").fetchone()[0])
+
+
+def of_recipe(connection: sqlite3.Connection, recipe: int) -> list[SprayOut]:
+    """Of all its versions, the newest first."""
+    rows = connection.execute(_CARDS + "WHERE recipe = :recipe ORDER BY id DESC", {"recipe": recipe})
+    return _whole(connection, rows.fetchall())
+
+
+def _point(text: str | None) -> tuple[float, float, float] | None:
+    if text is None:
+        return None
+    return sound.triple(sound.told(json.loads, text, None))
+
+
+def _whole(connection: sqlite3.Connection, rows: Sequence[sqlite3.Row]) -> list[SprayOut]:
+    patches: dict[int, dict[tuple[str, int], list[Reading]]] = defaultdict(dict)
+    first, last = min((row["id"] for row in rows), default=0), max((row["id"] for row in rows), default=-1)
+    for row in connection.execute(
+        """
+        SELECT spray_out, ground, coats, patch_reading.id, at, source, lab, words, counts, predicted
+        FROM spray_patch LEFT JOIN patch_reading ON patch_reading.patch = spray_patch.id
+        WHERE spray_out BETWEEN :first AND :last ORDER BY spray_patch.id, patch_reading.id
+        """,
+        {"first": first, "last": last},
+    ):
+        readings = patches[row["spray_out"]].setdefault((row["ground"], row["coats"]), [])
+        if row["id"] is not None:
+            lab, predicted = _point(row["lab"]), _point(row["predicted"])
+            own = Reading(row["id"], row["at"], row["source"], lab, row["words"], bool(row["counts"]), predicted)
+            readings.append(own)
+    return [_card(connection, row, patches[row["id"]]) for row in rows]
+
+
+def _card(connection: sqlite3.Connection, row: sqlite3.Row, patches: dict[tuple[str, int], list[Reading]]) -> SprayOut:
+    draft, problem = drafts.from_json(connection, row["draft"])
+    known = {key: readings for key, readings in patches.items() if sound.is_ground(key[0])}
+    if len(known) < len(patches):
+        problem += " Patches on grounds that are not known are left out."
+    return SprayOut(
+        row["id"],
+        row["at"],
+        row["recipe"],
+        row["version"],
+        draft,
+        row["note"],
+        How(row["nozzle_mm"], row["pressure_bar"], row["reduction"]),
+        row["photo"],
+        bool(row["counts"]),
+        tuple(Patch(*key, tuple(readings)) for key, readings in known.items()),
+        problem.strip(),
+    )
+
+
+def unreadable(connection: sqlite3.Connection) -> list[tuple[int, int]]:
+    """(card, reading) of those of which a colour cannot be read, and so is left out everywhere."""
+    rows = connection.execute(
+        "SELECT spray_out, patch_reading.id, lab, predicted FROM patch_reading"
+        " JOIN spray_patch ON spray_patch.id = patch ORDER BY patch_reading.id"
+    )
+    return [
+        (row["spray_out"], row["id"])
+        for row in rows
+        if any(text is not None and _point(text) is None for text in (row["lab"], row["predicted"]))
+    ]
+
+
+def revision(connection: sqlite3.Connection) -> str:
+    """It is another after every card, reading, setting aside and description."""
+    row = connection.execute(
+        "SELECT (SELECT count(*) FROM spray_patch), (SELECT coalesce(max(id), 0) FROM patch_reading),"
+        " (SELECT coalesce(sum(counts * id), 0) FROM patch_reading), (SELECT coalesce(sum(counts * id), 0)"
+        " FROM spray_out), (SELECT coalesce(sum(id * (json_extract(draft, '$.film_um')"
+        " + 1000 * json_extract(draft, '$.clear_coat') + 500 * coalesce(json_extract(draft, '$.satin'), 0)"
+        " + reduction)), 0) FROM spray_out)"
+    ).fetchone()
+    return "-".join(str(value) for value in row)

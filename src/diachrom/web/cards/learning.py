@@ -1,0 +1,253 @@
+"""Learning from test cards: what they teach, shown before it is taken, and what was taken before."""
+
+import math
+from collections.abc import Sequence
+from dataclasses import dataclass
+from pathlib import Path
+
+from fastapi import APIRouter, Request
+from fastapi.responses import RedirectResponse, Response
+
+from diachrom import clock
+from diachrom.core.cards.learning import FEWEST
+from diachrom.core.light.words import closeness
+from diachrom.core.mix.prediction import colour_of
+from diachrom.core.profiles.contrast_card import on_card
+from diachrom.store import learnings, test_cards
+from diachrom.store.learnings import Learning
+from diachrom.web.kit.dependencies import OpenStore
+from diachrom.web.kit.formatting import count, day
+from diachrom.web.kit.frame import frame
+from diachrom.web.kit.pages import is_fragment_wanted, render
+from diachrom.web.kit.plot import Plot
+from diachrom.web.kit.profile_plots import spectra
+from diachrom.web.kit.swatches import Swatch, swatch
+from diachrom.work.cards import apply_learning
+from diachrom.work.cards.learn_jobs import LearnJobs
+from diachrom.work.cards.learning import Aside, Lesson, PaintChange, RecipeChange
+from diachrom.work.kit.looks import look
+from diachrom.work.mix.sprayed_over import called
+
+router = APIRouter(include_in_schema=False)
+SAME = 0.015  # relative, below which nothing is said
+LEANS = 0.02
+SHOWN_RECIPES = 40
+
+
+@dataclass(frozen=True)
+class PaintView:
+    id: str
+    name: str
+    before: Swatch
+    after: Swatch
+    words: str
+    gain: str
+    plot: Plot
+
+
+@dataclass(frozen=True)
+class RecipeView:
+    number: int
+    name: str
+    before: Swatch
+    after: Swatch
+    words: str
+
+
+@dataclass(frozen=True)
+class AsideView:
+    number: int
+    name: str
+    words: str
+
+
+@dataclass(frozen=True)
+class LessonView:
+    headline: str
+    hand: str
+    based: str
+    paints: Sequence[PaintView]
+    untouched: str  # the paints whose correction is not taken
+    drops: Sequence[str]
+    recipes: Sequence[RecipeView]
+    more_recipes: int
+    aside: Sequence[AsideView]
+    helps: bool
+
+
+@dataclass(frozen=True)
+class TakenView:
+    words: str
+    undone: str
+    can_undo: bool
+
+
+@dataclass(frozen=True)
+class LearningPage:
+    cards: int
+    needed: int
+    running: bool
+    percent: int
+    problem: str
+    stopped: bool
+    lesson: LessonView | None
+    taken: Sequence[TakenView]
+    said: str
+
+
+def _jobs(request: Request) -> LearnJobs:
+    jobs: LearnJobs = request.app.state.learning
+    return jobs
+
+
+def learning_page(request: Request, store: OpenStore, said: str = "") -> LearningPage:
+    job = _jobs(request).job
+    return LearningPage(
+        test_cards.count(store),
+        FEWEST,
+        job is not None and job.running,
+        0 if job is None else round(100 * job.share),
+        "" if job is None else job.problem,
+        job is not None and job.stopped,
+        _lesson(job.lesson) if job is not None and job.lesson is not None else None,
+        [_taken(one, at) for at, one in enumerate(_standing_first(learnings.every(store)))],
+        said,
+    )
+
+
+def _standing_first(every: Sequence[Learning]) -> list[Learning]:
+    return sorted(every, key=lambda one: one.undone_at is not None)
+
+
+def _taken(one: Learning, at: int) -> TakenView:
+    words = f"{day(one.at)}: the hand and {count(len(one.drops), 'drop')}, out of a file"
+    if one.cards:
+        gain = f"dE {one.delta_e[0]:.1f} to {one.delta_e[1]:.1f} on cards left out"
+        words = f"{day(one.at)}: {count(len(one.profiles), 'profile')} from {count(one.cards, 'card')}, {gain}"
+    undone = "" if one.undone_at is None else f"taken back on {day(one.undone_at)}"
+    return TakenView(words, undone, at == 0 and one.undone_at is None)
+
+
+def _lesson(one: Lesson) -> LessonView:
+    before, after = one.delta_e
+    taken = [own for own in one.paints if own.taken]
+    left = [own.record.full_name for own in one.paints if not own.taken]
+    if one.helps:
+        headline = f"Cards left out come nearer: from dE {before:.1f} to {after:.1f}, {closeness(after)}."
+    else:
+        headline = "Nothing was learned that helps cards left out. The profiles stay as they are."
+    return LessonView(
+        headline,
+        _hand(*one.hand) if one.helps else "",
+        f"From {count(one.cards, 'card')}, {len(one.aside)} of them set aside. "
+        "Each paint is judged on cards that it was not learned from.",
+        [_paint(own) for own in taken],
+        ", ".join(left),
+        [
+            f"{own.bottle.full_name}, bottle {own.bottle.id}:"
+            f" {1000 * own.counted_ml:.1f} to {1000 * own.after_ml:.1f} µl"
+            for own in one.drops
+        ],
+        [_recipe(own) for own in one.recipes[:SHOWN_RECIPES]],
+        max(0, len(one.recipes) - SHOWN_RECIPES),
+        [_aside(own) for own in one.aside],
+        one.helps,
+    )
+
+
+def _hand(before: float, after: float) -> str:
+    if abs(math.log(after)) < SAME:
+        return "Your coats come out as thick as they are meant."
+    way = "thicker" if after > 1 else "thinner"
+    so_far = "" if abs(math.log(before)) < SAME else f" (until now: {before:.2f} times)"
+    return f"Your coats come out {100 * abs(after - 1):.0f} % {way} than meant{so_far}."
+
+
+def _paint(one: PaintChange) -> PaintView:
+    told = [
+        _times(one.strength, "stronger", "weaker"),
+        _times(one.scattering, "more hiding", "less hiding"),
+        "" if abs(one.tilt) < LEANS else f"leans {'yellower and redder' if one.tilt < 0 else 'bluer and greener'}",
+    ]
+    beads = [look(own).bead for own in (one.before, one.after)]
+    first, second = (swatch(bead) if bead else swatch(colour_of((50, 0, 0))) for bead in beads)
+    without, with_it = one.delta_e
+    lines = [(f"over {key}", on_card(one.after, key), False) for key in ("white", "black")]
+    lines += [("", on_card(one.before, key), True) for key in ("white", "black")]
+    return PaintView(
+        one.record.id,
+        one.record.full_name,
+        first,
+        second,
+        ", ".join(filter(None, told)) or "all but the same",
+        f"on {count(one.cards, 'card')}, without it dE {without:.1f}, with it {with_it:.1f}",
+        spectra("Solid: as learned; dashed: as it was", lines),
+    )
+
+
+def _times(times: float, more: str, less: str) -> str:
+    return "" if abs(times - 1) < SAME else f"{100 * abs(times - 1):.0f} % {more if times > 1 else less}"
+
+
+def _recipe(one: RecipeChange) -> RecipeView:
+    before, after = (swatch(colour_of(own.tolist())) for own in (one.before, one.after))
+    return RecipeView(one.saved.recipe, called(one.saved), before, after, f"{one.words}, dE {one.delta_e:.1f}")
+
+
+def _aside(one: Aside) -> AsideView:
+    why = one.reason
+    if why is None:
+        words = "neither other coats nor another bottle explain it: look at the card again"
+    elif why.key == "coats":
+        words = f"as if its coats were {why.film:.1f} times as thick: other coats than written?"
+    elif why.key == "not shaken":
+        words = f"as if {one.meant} were far weaker: not shaken?"
+    else:
+        words = f"as if {one.poured} had been poured in place of {one.meant}: the wrong bottle?"
+    left = "" if why is None else f" That would leave dE {why.left:.1f}."
+    return AsideView(one.card.id, one.name, f"dE {one.delta_e:.0f} off; {words}{left}")
+
+
+def _answer(request: Request, store: OpenStore, said: str = "") -> Response:
+    if not is_fragment_wanted(request):
+        return RedirectResponse("/learning", 303)
+    return render("cards/learning_body.html", page=learning_page(request, store, said))
+
+
+@router.get("/learning")
+def show(request: Request, store: OpenStore) -> Response:
+    page = learning_page(request, store)
+    if is_fragment_wanted(request):
+        return render("cards/learning_body.html", page=page)
+    return render("cards/learning.html", page=page, frame=frame(request, store, "mix"))
+
+
+@router.post("/learning/start")
+def start(request: Request, store: OpenStore) -> Response:
+    folder: Path = request.app.state.folder
+    _jobs(request).start(folder)
+    return _answer(request, store)
+
+
+@router.post("/learning/stop")
+def stop(request: Request, store: OpenStore) -> Response:
+    _jobs(request).stop()
+    return _answer(request, store)
+
+
+@router.post("/learning/take")
+def take(request: Request, store: OpenStore) -> Response:
+    jobs = _jobs(request)
+    apply_learning.take(store, jobs.found(), at=clock.now())
+    jobs.forget()
+    return _answer(request, store, "Taken: new versions of the profiles count from now on.")
+
+
+@router.post("/learning/undo")
+def undo(request: Request, store: OpenStore) -> Response:
+    last, left = apply_learning.undo(store, at=clock.now())
+    _jobs(request).forget()
+    words = f"Taken back what was learned on {day(last.at)}."
+    if left:
+        words += f" Measured since and left as they are: {', '.join(left)}."
+    return _answer(request, store, words)

@@ -1,0 +1,165 @@
+"""How good are we: the predictions' record, plotted."""
+
+import math
+from collections.abc import Callable, Sequence
+from dataclasses import dataclass
+from datetime import datetime
+from statistics import median
+
+from fastapi import APIRouter, Request
+from fastapi.responses import Response
+
+from diachrom import clock
+from diachrom.core.film.paint import KINDS
+from diachrom.core.light.words import closeness
+from diachrom.core.mix.prediction import colour_of
+from diachrom.web.kit.dependencies import OpenStore
+from diachrom.web.kit.formatting import count, short_day
+from diachrom.web.kit.frame import frame
+from diachrom.web.kit.pages import render
+from diachrom.web.kit.plot import Axes, Curve, Dot, Plot
+from diachrom.work.cards.record import CardRecord, DropRecord, Record, Share, record
+
+router = APIRouter(include_in_schema=False)
+WIDE, HIGH, LEFT = 500, 220, 12
+TOLD = 0.05
+SAME_SIDE, ARMS_LENGTH = 1.0, 5.0  # dE
+SECONDS_A_DAY = 86_400
+
+
+@dataclass(frozen=True)
+class BarView:
+    words: str
+    width: float  # percent of the longest
+    figures: str
+
+
+@dataclass(frozen=True)
+class DropView:
+    bottle: int
+    name: str
+    stands: str
+    weighed: str
+    learned: str
+
+
+@dataclass(frozen=True)
+class RecordPage:
+    headline: str
+    now: str
+    over_time: Plot
+    thickness: Plot | None
+    hand: str
+    by_kind: Sequence[BarView]
+    by_ground: Sequence[BarView]
+    drops: Sequence[DropView]
+
+
+@router.get("/record")
+def show(request: Request, store: OpenStore) -> Response:
+    found = record(store)
+    page = _page(found) if found.cards else None
+    return render("cards/record.html", page=page, frame=frame(request, store, "mix"))
+
+
+def _page(found: Record) -> RecordPage:
+    half, nine = found.within
+    patches = sum(len(one.patches) for one in found.cards)
+    return RecordPage(
+        f"Half of {count(patches, 'patch')} came within dE {half:.1f} of what was predicted, nine of ten within "
+        f"{nine:.1f}.",
+        _now(found.cards),
+        _over_time(found),
+        _thickness(found) if found.thickness else None,
+        _hand(found),
+        _bars(found.by_kind, "card", lambda key: KINDS[key].words),
+        _bars(found.by_ground, "patch", lambda words: f"on {words}"),
+        [_drop(one) for one in found.drops],
+    )
+
+
+def _now(cards: Sequence[CardRecord]) -> str:
+    both = [(one.then, one.now) for one in cards if one.now is not None]
+    if not both:
+        return ""
+    then, now = (median(own) for own in zip(*both, strict=True))
+    if abs(then - now) < TOLD:
+        return "By today's profiles the same cards lie as far off."
+    return f"The same cards by today's profiles: the middle one dE {now:.1f}, {closeness(now)}; when read, {then:.1f}."
+
+
+def _hand(found: Record) -> str:
+    if found.thickness is None:
+        return "Too few cards tell how thick the coats came out."
+    times, scatter = found.thickness
+    believed = "" if abs(found.hand - 1) < 0.01 else f", and are reckoned with at {found.hand:.2f} times"
+    whole = times * found.hand
+    way = "as thick as" if abs(whole - 1) < 0.015 else f"{whole:.2f} times as thick as"
+    return f"Coats come out {way} meant{believed}; from card to card they differ by {100 * scatter:.0f} %."
+
+
+def _day(at: str) -> float:
+    """Since the epoch; 0 for what is no time."""
+    found = clock.moment(at)
+    return 0.0 if found is None else found.timestamp() / SECONDS_A_DAY
+
+
+def _days(cards: Sequence[CardRecord]) -> tuple[float, float]:
+    days = [day for one in cards if (day := _day(one.card.at))] or [0.0]
+    return min(days) - 3, max(days) + 3
+
+
+def _ticks(axes: Axes, first: float, last: float) -> list[tuple[float, str]]:
+    return [
+        (axes.x(day), short_day(datetime.fromtimestamp(day * SECONDS_A_DAY).date().isoformat()))
+        for day in (first + (last - first) * share for share in (0.08, 0.5, 0.92))
+    ]
+
+
+def _dot(axes: Axes, one: CardRecord, value: float) -> Dot:
+    shown = colour_of(one.patches[0].measured).shown
+    return Dot(axes.x(_day(one.card.at)), axes.y(value), shown.srgb, shown.p3)
+
+
+def _over_time(found: Record) -> Plot:
+    far = sorted(one.then for one in found.cards)
+    top = max(4.0, math.ceil(1.3 * far[int(0.9 * (len(far) - 1))]))
+    first, last = _days(found.cards)
+    axes = Axes(first, last, top, width=WIDE, height=HIGH, left=LEFT)
+    curves = [Curve("", 0, "", [_dot(axes, one, one.then) for one in found.cards])]
+    learned = [day for at in found.learned_at if first <= (day := _day(at)) <= last]
+    curves += [Curve("", 0, axes.line([(day, 0), (day, top)]), dashed=True) for day in learned]
+    steps = [value for value in (0.0, SAME_SIDE, 2.0, ARMS_LENGTH, 10.0) if value <= top]
+    words = f"{count(len(found.cards), 'card')} over time, dE {far[0]:.1f} to {far[-1]:.1f}"
+    title = "dE of each card when it was read, in its own colour; those beyond stand at the top"
+    ticks = [(axes.y(value), f"dE {value:g}") for value in steps]
+    return axes.plot("over-time", title, words, curves, _ticks(axes, first, last), ticks)
+
+
+def _thickness(found: Record) -> Plot:
+    first, last = _days(found.cards)
+    axes = Axes(first, last, math.log(2), -math.log(2), width=WIDE, height=HIGH, left=LEFT)
+    known = [(one, math.log(one.film)) for one in found.cards if one.film is not None]
+    curves = [Curve("", 0, "", [_dot(axes, one, value) for one, value in known])]
+    ticks = [(axes.y(math.log(times)), f"{times:g} x") for times in (0.5, 0.7, 1.0, 1.4, 2.0)]
+    words = f"thickness of {count(len(known), 'card')} beside what was meant"
+    title = "How many times as thick as reckoned each card was"
+    return axes.plot("thickness", title, words, curves, _ticks(axes, first, last), ticks)
+
+
+def _bars(shares: Sequence[Share], noun: str, words: Callable[[str], str]) -> list[BarView]:
+    longest = max((one.delta_e for one in shares), default=1.0) or 1.0
+    return [
+        BarView(
+            words(one.words), round(100 * one.delta_e / longest, 1), f"dE {one.delta_e:.1f}, {count(one.cards, noun)}"
+        )
+        for one in shares
+    ]
+
+
+def _drop(one: DropRecord) -> DropView:
+    weighed = ""
+    if one.weighed is not None:
+        weighed = f"{1000 * one.weighed.mean_ml:.1f} µl, sure within {1000 * one.weighed.sure_ml:.1f}"
+    learned = "" if one.learned_from_ml is None else f"was taken for {1000 * one.learned_from_ml:.1f} µl"
+    return DropView(one.bottle.id, one.bottle.full_name, f"{1000 * one.bottle.drop_ml:.1f} µl", weighed, learned)

@@ -1,0 +1,251 @@
+"""Test cards: the list of them, and one with its patches, predicted beside measured."""
+
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass
+from typing import Annotated
+from urllib.parse import urlencode
+
+from fastapi import APIRouter, File, Form, Request, UploadFile
+from fastapi.responses import RedirectResponse, Response
+
+from diachrom import clock
+from diachrom.core.light.words import closeness
+from diachrom.core.mix.prediction import colour_of
+from diachrom.store import recipes
+from diachrom.store import test_cards as kept
+from diachrom.web.cards.view import CardPage, card_page, how_words
+from diachrom.web.kit import choices
+from diachrom.web.kit.answers import go, own_address
+from diachrom.web.kit.dependencies import AtBench, FormRowId, GivenForm, MaybeFormRowId, OpenStore, RowId
+from diachrom.web.kit.devices import chosen_reader, reader_panel
+from diachrom.web.kit.formatting import count, day
+from diachrom.web.kit.frame import frame
+from diachrom.web.kit.pages import is_fragment_wanted, render
+from diachrom.web.kit.photos import PhotoPage, PickedSpot
+from diachrom.web.kit.swatches import BeadString, Swatch, bead_string, swatch
+from diachrom.work.cards import sheets, test_cards
+from diachrom.work.cards.compare_prediction import called
+from diachrom.work.kit import photo_picks
+from diachrom.work.kit.devices import Devices
+from diachrom.work.kit.opened import Store
+from diachrom.work.mix.contents import contents
+from diachrom.work.mix.cup import RECIPES_OFFERED
+from diachrom.work.mix.sprayed_over import over
+
+router = APIRouter(include_in_schema=False)
+Text = Annotated[str, Form()]
+Whole = Annotated[int, Form(ge=-1, le=99)]
+LISTED = 30
+
+
+@dataclass(frozen=True)
+class ListedCard:
+    number: int
+    name: str
+    detail: str
+    beads: BeadString
+    pairs: Sequence[tuple[Swatch, Swatch]]  # each patch as it was predicted then, and as it was read
+    told: str
+
+
+@dataclass(frozen=True)
+class CardsPage:
+    query: str
+    cards: Sequence[ListedCard]
+    more: str  # where the next ones are
+    next_number: int
+    empty: str
+
+
+@router.get("/spray-outs")
+def cards(request: Request, store: OpenStore, q: str = "", start: int = 0) -> Response:
+    query, begin_at = q[:200], min(max(start, 0), 10**9)
+    found = kept.find(store, query, start=begin_at, most=LISTED + 1)
+    rest = urlencode({"q": query, "start": begin_at + LISTED})
+    page = CardsPage(
+        query,
+        [_listed(store, one) for one in found[:LISTED]],
+        f"/spray-outs?{rest}" if len(found) > LISTED else "",
+        kept.next_number(store),
+        f"No test card has “{query}” in its number, name, note or paints." if query else "",
+    )
+    if is_fragment_wanted(request):
+        return render("cards/more.html" if start else "cards/list.html", page=page)
+    return render("cards/page.html", page=page, frame=frame(request, store, "mix"))
+
+
+def _listed(store: Store, one: kept.SprayOut) -> ListedCard:
+    pairs = test_cards.as_read(one)
+    detail = f"{day(one.at)} · {how_words(one)} · {len(pairs)} of {count(len(one.patches), 'patch')} read"
+    detail += "" if one.counts else " · not learned from"
+    far = test_cards.missed_by(pairs)
+    told = "" if far is None else f"{closeness(far)}, dE {far:.1f}"
+    looks = [(swatch(colour_of(pair.predicted)), swatch(colour_of(pair.measured))) for pair in pairs]
+    held = contents(store, one.draft)
+    beads = bead_string(one.draft.parts, held.shelf)
+    return ListedCard(one.id, called(one, held), detail, beads, looks, told)
+
+
+def _page(request: Request, store: Store, devices: Devices, number: int, said: str = "") -> CardPage:
+    offered = recipes.newest_versions(store, most=RECIPES_OFFERED)
+    grounds = [choices.grounds(), choices.recipe_grounds(offered)]
+    return card_page(
+        test_cards.see(store, number), reader_panel(devices, chosen_reader(request, devices)), grounds, said
+    )
+
+
+def _changed(request: Request, store: Store, devices: Devices, number: int, said: str = "") -> Response:
+    if not is_fragment_wanted(request):
+        return RedirectResponse(f"/spray-outs/{number}", 303)
+    return render("cards/card_body.html", page=_page(request, store, devices, number, said))
+
+
+@router.post("/spray-outs")
+def begin(
+    request: Request,
+    store: OpenStore,
+    recipe: MaybeFormRowId = None,
+    version: MaybeFormRowId = None,
+    number: MaybeFormRowId = None,
+) -> Response:
+    return go(request, f"/spray-outs/{test_cards.begin(store, recipe, version, number=number, at=clock.now())}")
+
+
+@router.get("/spray-outs/{number}")
+def show(request: Request, store: OpenStore, devices: AtBench, number: RowId) -> Response:
+    page = _page(request, store, devices, number)
+    return render("cards/card.html", page=page, frame=frame(request, store, "mix"))
+
+
+@router.post("/spray-outs/{number}/how")
+def how(request: Request, store: OpenStore, devices: AtBench, number: RowId, given: GivenForm) -> Response:
+    test_cards.describe(store, number, given)
+    return _changed(request, store, devices, number)
+
+
+@router.post("/spray-outs/{number}/read")
+def read(request: Request, store: OpenStore, devices: AtBench, number: RowId, ground: Text, coats: Whole) -> Response:
+    test_cards.read(store, devices, chosen_reader(request, devices), number, ground, coats, at=clock.now())
+    return _changed(request, store, devices, number)
+
+
+@router.post("/spray-outs/{number}/typed")
+def typed(
+    request: Request, store: OpenStore, devices: AtBench, number: RowId, ground: Text, coats: Whole, typed: Text = ""
+) -> Response:
+    test_cards.typed(store, number, ground, coats, typed[:60], at=clock.now())
+    return _changed(request, store, devices, number)
+
+
+@router.post("/spray-outs/{number}/judge")
+def judge(
+    request: Request,
+    store: OpenStore,
+    devices: AtBench,
+    number: RowId,
+    ground: Text,
+    coats: Whole,
+    direction: Annotated[Sequence[str], Form()] = (),
+    degree: Text = "a touch",
+) -> Response:
+    test_cards.judge(store, number, ground, coats, direction, degree, at=clock.now())
+    return _changed(request, store, devices, number)
+
+
+@router.post("/spray-outs/{number}/aside")
+def aside(
+    request: Request,
+    store: OpenStore,
+    devices: AtBench,
+    number: RowId,
+    reading: FormRowId,
+) -> Response:
+    test_cards.turn(store, number, reading)
+    return _changed(request, store, devices, number)
+
+
+@router.post("/spray-outs/{number}/counts")
+def counts(request: Request, store: OpenStore, devices: AtBench, number: RowId) -> Response:
+    test_cards.turn_card(store, number)
+    return _changed(request, store, devices, number)
+
+
+@router.post("/spray-outs/{number}/away")
+def away(request: Request, store: OpenStore, number: RowId) -> Response:
+    test_cards.take_away(store, number)
+    return go(request, "/spray-outs")
+
+
+@router.post("/spray-outs/{number}/patch-away")
+def patch_away(
+    request: Request, store: OpenStore, devices: AtBench, number: RowId, ground: Text, coats: Whole
+) -> Response:
+    test_cards.take_patch_away(store, number, ground, coats)
+    return _changed(request, store, devices, number)
+
+
+@router.post("/spray-outs/{number}/patch")
+def patch(request: Request, store: OpenStore, devices: AtBench, number: RowId, ground: Text, coats: Whole) -> Response:
+    test_cards.add_patch(store, number, ground[:80], coats)
+    return _changed(request, store, devices, number)
+
+
+def _sheet_read(aside: Mapping[str, Sequence[str]]) -> str:
+    if not aside:
+        return "Every patch was read from the photo."
+    return " ".join(["Read from the photo.", *(f"Set aside, {why}: {', '.join(own)}." for why, own in aside.items())])
+
+
+@router.post("/spray-outs/{number}/sheet")
+def sheet_photo(
+    request: Request, store: OpenStore, devices: AtBench, number: RowId, file: Annotated[UploadFile, File()]
+) -> Response:
+    """A photo of the whole sheet, read in one go."""
+    aside = sheets.read_photo(store, number, file.filename or "photo", file.file.read(), at=clock.now())
+    return _changed(request, store, devices, number, _sheet_read(aside))
+
+
+@router.post("/spray-outs/{number}/camera")
+def camera(request: Request, store: OpenStore, devices: AtBench, number: RowId, shot: Text) -> Response:
+    """The simulated camera's photo of the sheet."""
+    taken = sheets.simulated_photo(store, number, shot, own_address(request))
+    aside = sheets.read_photo(store, number, "of the simulated camera", taken, at=clock.now())
+    return _changed(request, store, devices, number, _sheet_read(aside))
+
+
+@router.post("/spray-outs/{number}/photo")
+def bring(
+    request: Request, store: OpenStore, number: RowId, ground: Text, coats: Whole, file: Annotated[UploadFile, File()]
+) -> Response:
+    """A photo with a grey patch, to pick one patch from."""
+    kept.patch_of(store, number, ground, coats)
+    photo = photo_picks.keep(store, file.filename or "photo", file.file.read(), at=clock.now())
+    return go(request, f"/spray-outs/{number}/photo/{photo}?ground={ground[:80]}&coats={coats}")
+
+
+@router.get("/spray-outs/{number}/photo/{photo}")
+def pick_page(
+    request: Request, store: OpenStore, number: RowId, photo: RowId, ground: str = "white", coats: int = 1
+) -> Response:
+    found = photo_picks.photo(store, photo)
+    kept.patch_of(store, number, ground, coats)
+    words = over(store, ground).words
+    page = PhotoPage(
+        photo,
+        found.name,
+        found.width,
+        found.height,
+        f"/spray-outs/{number}/photo/{photo}",
+        f"{coats}:{ground}",
+        f"{count(coats, 'coat')} on {words}",
+        f"/spray-outs/{number}",
+    )
+    return render("kit/photo.html", page=page, frame=frame(request, store, "mix"))
+
+
+@router.post("/spray-outs/{number}/photo/{photo}")
+def pick(request: Request, store: OpenStore, number: RowId, photo: RowId, spot: PickedSpot, field: Text) -> Response:
+    coats, _, ground = field.partition(":")
+    own = int(coats) if coats.isdecimal() and len(coats) < 3 else -1
+    test_cards.from_photo(store, number, ground, own, photo, spot, at=clock.now())
+    return go(request, f"/spray-outs/{number}")

@@ -1,0 +1,54 @@
+"""The sheet of a test card, to be printed in black on white and sprayed."""
+
+from fastapi import APIRouter, Request
+from fastapi.responses import Response
+
+from diachrom.core.cards.sheet import PRINTED
+from diachrom.core.film.grounds import GROUNDS
+from diachrom.store import test_cards as kept
+from diachrom.web.cards.view import how_words
+from diachrom.web.kit.answers import own_address
+from diachrom.web.kit.dependencies import OpenStore, RowId
+from diachrom.web.kit.formatting import count, day
+from diachrom.web.kit.frame import frame
+from diachrom.web.kit.pages import render
+from diachrom.web.kit.qr import qr
+from diachrom.web.kit.sheet import SheetPage, printed
+from diachrom.work.cards import sheets
+from diachrom.work.cards.compare_prediction import called
+from diachrom.work.mix.contents import contents
+from diachrom.work.mix.sprayed_over import over
+
+router = APIRouter(include_in_schema=False)
+LONGEST_LABEL = 22
+
+
+@router.get("/spray-outs/{number}/sheet")
+def sheet(request: Request, store: OpenStore, number: RowId) -> Response:
+    card = kept.one(store, number)
+    laid = sheets.sheet_of(card)
+    words = {key: over(store, key).words for key in laid.columns}
+    sprayed = {one.ground for one in card.patches}
+    fields = []
+    for one in laid.fields:
+        name = words[one.ground][:LONGEST_LABEL] if one.ground in sprayed else "foil"
+        fields.append(printed(one, f"{name}, {count(one.coats, 'coat') if one.coats else 'bare'}"))
+    name = called(card, contents(store, card.draft))
+    page = SheetPage(
+        f"card {card.id}",
+        f"Card {card.id}: {name}",
+        f"{day(card.at)} · {how_words(card)}",
+        fields,
+        qr(own_address(request) + sheets.address(card)),
+        laid.qr,
+        [_by_hand(key, words[key]) for key in laid.columns if key not in PRINTED and key in sprayed],
+        "Spray each field with its number of coats",
+        f"/spray-outs/{card.id}",
+    )
+    return render("kit/sheet.html", page=page, frame=frame(request, store, "mix"))
+
+
+def _by_hand(key: str, words: str) -> str:
+    if key in GROUNDS and GROUNDS[key].mirror is not None:
+        return f"stick {words} into its dashed fields"
+    return f"lay {words} into its dashed fields"

@@ -1,0 +1,201 @@
+"""A test card as its page shows it: every patch predicted beside measured, and what would explain the difference."""
+
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass
+
+from diachrom.core.cards.by_eye import DEGREES, DIRECTIONS
+from diachrom.core.cards.residual_causes import Beside, Cause
+from diachrom.core.film.surface import SURFACES
+from diachrom.core.light import words
+from diachrom.core.mix import prediction
+from diachrom.core.mix.advice import NOZZLES_MM
+from diachrom.core.mix.layers import COATS_UM
+from diachrom.instruments.camera import SHOTS
+from diachrom.store.test_cards import SprayOut
+from diachrom.web.kit.choices import Choice, Group
+from diachrom.web.kit.devices import DevicePanel
+from diachrom.web.kit.formatting import coats_words, count, day
+from diachrom.web.kit.swatches import BeadString, Swatch, bead_string, swatch
+from diachrom.work.cards.compare_prediction import CardSeen, PatchSeen, called
+
+
+@dataclass(frozen=True)
+class ReadingView:
+    id: int
+    words: str
+    counts: bool
+
+
+@dataclass(frozen=True)
+class PatchView:
+    ground: str
+    coats: int
+    words: str
+    short: str  # "2 coats"
+    predicted: Swatch
+    measured: Swatch | None
+    verdict: str
+    figures: str  # dE, and the dE that was to be expected
+    readings: Sequence[ReadingView]
+
+
+@dataclass(frozen=True)
+class PatchColumn:
+    """All of a card's patches on one ground."""
+
+    words: str
+    patches: Sequence[PatchView]
+
+
+@dataclass(frozen=True)
+class HowView:
+    """How the card was sprayed, as its form shows it."""
+
+    film_um: float
+    thicknesses: Sequence[tuple[float, str]]
+    surface: str
+    surfaces: Mapping[str, str]
+    nozzle_mm: float | None
+    nozzles: Sequence[float]
+    pressure_bar: float | None
+    thinned: float  # percent
+    note: str
+
+
+@dataclass(frozen=True)
+class CardPage:
+    number: int
+    name: str
+    detail: str
+    beads: BeadString
+    columns: Sequence[PatchColumn]
+    next: PatchView | None
+    sentence: str
+    causes: Sequence[str]
+    counts: bool
+    unread: bool  # nothing was read of it yet
+    how: HowView
+    photo: int | None
+    shots: Sequence[Choice]
+    directions: Sequence[str]
+    degrees: Sequence[str]
+    grounds: Sequence[Group]
+    device: DevicePanel
+    said: str
+
+
+def how_words(card: SprayOut) -> str:
+    draft, how = card.draft, card.how
+    told = [
+        f"recipe {card.recipe}, version {card.version}" if card.recipe else "a cup",
+        coats_words(draft.coats, draft.film_um).lower(),
+        "cleared" if draft.clear_coat else SURFACES[draft.surface],
+        f"{how.nozzle_mm:g} mm nozzle" if how.nozzle_mm else "",
+        f"{how.pressure_bar:.2g} bar" if how.pressure_bar else "",
+        f"thinned further by {100 * how.reduction:.0f} %" if how.reduction else "",
+    ]
+    return ", ".join(one for one in told if one)
+
+
+def card_page(seen: CardSeen, device: DevicePanel, grounds: Sequence[Group], said: str) -> CardPage:
+    card = seen.card
+    columns: dict[str, list[PatchView]] = {}
+    for one in seen.patches:
+        columns.setdefault(one.over.words, []).append(_patch(one))
+    unread = (one for own in columns.values() for one in own if one.measured is None)
+    return CardPage(
+        card.id,
+        called(card, seen.contents),
+        f"Card {card.id} · {day(card.at)} · {how_words(card)}",
+        bead_string(card.draft.parts, seen.contents.shelf),
+        [PatchColumn(words, sorted(own, key=lambda one: one.coats)) for words, own in columns.items()],
+        next(unread, None),
+        " ".join(filter(None, [card.problem, _sentence(seen)])),
+        [_cause(one, seen.beside, seen.card.draft.coats) for one in seen.beside.causes] if seen.beside else [],
+        card.counts,
+        not any(patch.readings for patch in card.patches),
+        _how(card),
+        card.photo,
+        [Choice(key, shot.words) for key, shot in SHOTS.items()],
+        DIRECTIONS,
+        DEGREES,
+        grounds,
+        device,
+        said,
+    )
+
+
+def _how(card: SprayOut) -> HowView:
+    thicknesses = [(um, key) for key, um in COATS_UM.items()]
+    if card.draft.film_um not in COATS_UM.values():
+        thicknesses.append((card.draft.film_um, "its own"))
+    how = card.how
+    return HowView(
+        card.draft.film_um,
+        thicknesses,
+        card.draft.surface,
+        SURFACES,
+        how.nozzle_mm,
+        sorted({*NOZZLES_MM, *([how.nozzle_mm] if how.nozzle_mm else [])}),
+        how.pressure_bar,
+        round(100 * how.reduction, 1),
+        card.note,
+    )
+
+
+def patch_words(one: PatchSeen) -> str:
+    return f"{one.over.words}, {count(one.patch.coats, 'coat')}" if one.patch.coats else f"{one.over.words}, bare"
+
+
+def _patch(one: PatchSeen) -> PatchView:
+    told, figures = "", ""
+    far = one.delta_e
+    if far is not None and one.patch.coats:
+        told = "As predicted" if "the same" in one.words else f"{one.words[0].upper()}{one.words[1:]} than predicted"
+        figures = f"dE {far:.1f}"
+        if one.spread is not None:
+            figures += f", {'within' if far <= one.spread else 'beyond'} the usual {one.spread:.1f}"
+    if one.eye:
+        told = "; ".join(filter(None, [told, f"the eye: {one.eye}"]))
+    if one.contradicts:
+        told += f"{'. ' if told else ''}The readings contradict each other: set the wrong one aside"
+    measured = None if one.measured is None else swatch(prediction.colour_of(one.measured.tolist()))
+    readings = [
+        ReadingView(reading.id, f"{reading.words or _figures(reading.lab)}, {reading.source}", reading.counts)
+        for reading in one.patch.readings
+    ]
+    key = one.patch
+    short = count(key.coats, "coat") if key.coats else "bare"
+    return PatchView(
+        key.ground, key.coats, patch_words(one), short, swatch(one.predicted), measured, told, figures, readings
+    )
+
+
+def _figures(lab: tuple[float, float, float] | None) -> str:
+    return "" if lab is None else f"L {lab[0]:.0f}, a {lab[1]:.0f}, b {lab[2]:.0f}"
+
+
+def _sentence(seen: CardSeen) -> str:
+    if seen.beside is None:
+        return (
+            "What one cause would explain is not told of flakes and light of its own."
+            if any(one.told for one in seen.patches)
+            else ""
+        )
+    close = words.closeness(seen.beside.delta_e)
+    over = count(len(seen.beside.patches), "patch")
+    return f"{close[0].upper()}{close[1:]}: dE {seen.beside.delta_e:.1f} over {over}."
+
+
+def _cause(one: Cause, whole: Beside, coats: int) -> str:
+    share = f"{100 * one.explains:.0f} % of it"
+    match one.key:
+        case "film":
+            really = f"{coats * whole.film:.1f} coats in place of {coats}"
+            return f"Film thickness would explain {share}: as if it were {really}."
+        case "strength":
+            return f"Strength would explain {share}: as if the paints were {one.value:.2f} times as strong."
+        case "hiding":
+            return f"Hiding would explain {share}: as if they scattered {one.value:.2f} times as much."
+    lean = "yellower and redder" if one.value < 0 else "bluer and greener"
+    return f"Hue would explain {share}: as if they were {lean} by themselves."

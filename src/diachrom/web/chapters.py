@@ -1,0 +1,41 @@
+"""The chapters of the pages: each is a folder here, and what it brings is found in it.
+
+A module with a `router` answers requests. A folder's own module may say where it stands on the rail (`RAIL_ENTRY`) and
+what it computes before anybody asks (`look_ahead`).
+"""
+
+from collections.abc import Callable, Iterator
+from importlib import import_module
+from pkgutil import iter_modules, walk_packages
+from types import ModuleType
+
+from fastapi import APIRouter
+
+from diachrom import web
+from diachrom.web.kit.frame import RailEntry
+from diachrom.work.kit.opened import Store
+
+
+def chapters() -> list[ModuleType]:
+    names = sorted(one.name for one in iter_modules(web.__path__) if one.ispkg)
+    return [import_module(f"{web.__name__}.{name}") for name in names]
+
+
+def routers() -> Iterator[APIRouter]:
+    for chapter in chapters():
+        for one in walk_packages(chapter.__path__, f"{chapter.__name__}."):
+            router = getattr(import_module(one.name), "router", None)
+            if router is not None:
+                yield router
+
+
+def rail() -> list[RailEntry]:
+    entries = (getattr(chapter, "RAIL_ENTRY", None) for chapter in chapters())
+    return sorted((one for one in entries if one is not None), key=lambda entry: entry.place)
+
+
+def looking_ahead() -> Iterator[Callable[[Store], object]]:
+    for chapter in chapters():
+        look_ahead = getattr(chapter, "look_ahead", None)
+        if look_ahead is not None:
+            yield look_ahead

@@ -1,0 +1,194 @@
+"""The eye's trainer: a target and three bottles, a guess of their drops, and a record over time."""
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+from functools import lru_cache
+from random import Random
+from typing import Annotated
+
+from fastapi import APIRouter, Form, Request
+from fastapi.responses import Response
+
+from diachrom import clock
+from diachrom.core.eye.trainer import MOST_GUESSED, SKILLS, OneDrop
+from diachrom.core.light.words import closeness
+from diachrom.demo.paints import PAINTS
+from diachrom.store import rounds
+from diachrom.web.kit.answers import go
+from diachrom.web.kit.choices import Choice
+from diachrom.web.kit.dependencies import OpenStore, RowId
+from diachrom.web.kit.formatting import count
+from diachrom.web.kit.frame import frame
+from diachrom.web.kit.pages import render
+from diachrom.web.kit.plot import Axes, Curve, Dot, Plot, apart
+from diachrom.web.kit.strip_view import ColumnView, single
+from diachrom.web.kit.swatches import Bead, bead_of
+from diachrom.work.eye import training
+from diachrom.work.eye.training import OTHER, OWN, SHELVES, RoundSeen, Shelf, SkillRecord, Trainee
+from diachrom.work.kit.opened import Store
+
+router = APIRouter(include_in_schema=False)
+Drops = Annotated[int, Form(ge=-1, le=999)]
+WIDE, HIGH, LEFT = 500, 180, 140
+WORST_SHOWN = 12.0  # dE
+LEAST_GAIN = 0.3  # dE
+
+
+@dataclass(frozen=True)
+class BottleView:
+    name: str
+    bead: Bead
+    guess: int | None
+    target: int
+
+
+@dataclass(frozen=True)
+class RoundView:
+    number: int
+    skill: str
+    level: int
+    ground: str
+    target: ColumnView
+    guess: ColumnView | None
+    bottles: Sequence[BottleView]
+    verdict: str
+    figures: str
+    one_drop: Sequence[str]
+    turns: bool
+    angles: Sequence[float]
+
+
+@dataclass(frozen=True)
+class SkillView:
+    words: str
+    told: str
+    weakest: bool
+
+
+@dataclass(frozen=True)
+class TrainerPage:
+    round: RoundView | None
+    shelf: str
+    shelves: Sequence[Choice]
+    skills: Sequence[SkillView]
+    plot: Plot | None
+    most: int = MOST_GUESSED
+
+
+@lru_cache(maxsize=1)
+def _demo_shelf() -> Shelf:
+    return {one.id: Trainee(one.id, one.full_name, one.profile(), one.drop_ml) for one in PAINTS}
+
+
+def _shelf(store: Store, key: str) -> Shelf:
+    return _demo_shelf() if key == OTHER else training.own_shelf(store)
+
+
+def _page(store: Store, seen: RoundSeen | None) -> TrainerPage:
+    found = training.record(store)
+    shelf = seen.kept.shelf if seen else OWN
+    return TrainerPage(
+        _round(seen) if seen else None,
+        shelf,
+        [Choice(key, words) for key, words in SHELVES.items()],
+        _skills(found),
+        _plot(found),
+    )
+
+
+def _round(seen: RoundSeen) -> RoundView:
+    kept, column = seen.kept, seen.target.columns[0]
+    guess = kept.guess or (None,) * len(kept.drops)
+    bottles = []
+    for bottle, target, own in zip(seen.bottles, kept.drops, guess, strict=True):
+        bottles.append(BottleView(bottle.name, bead_of(bottle.look, bottle.paint.kind), own, target))
+    judged = seen.judged
+    return RoundView(
+        kept.id,
+        SKILLS[kept.skill].words,
+        kept.level,
+        column.over.words,
+        single(column.patches[-1], "target", "the target"),
+        single(seen.guess.columns[0].patches[-1], "guess", "your guess") if seen.guess else None,
+        bottles,
+        "" if judged is None else _verdict(judged.words),
+        "" if judged is None else f"dE {judged.delta_e:.1f}: {closeness(judged.delta_e)}.",
+        [] if judged is None else _one_drop(judged.delta_e, judged.drops, seen.bottles),
+        column.has_direction,
+        seen.target.angles_deg,
+    )
+
+
+def _verdict(words: str) -> str:
+    if words.startswith("the same side by side") and "," not in words:
+        return "Yours is the same side by side."
+    return f"Yours is {words}."
+
+
+def _one_drop(now: float, drops: Sequence[OneDrop], bottles: Sequence[Trainee]) -> list[str]:
+    """What one drop would have done, the best first."""
+    told = []
+    for one in drops:
+        step = "One drop more" if one.step > 0 else "One drop fewer"
+        gain = now - one.delta_e
+        way = "nearer" if gain > LEAST_GAIN else "farther" if gain < -LEAST_GAIN else "no nearer"
+        told.append(f"{step} of {bottles[one.place].name}: {way}, dE {one.delta_e:.1f}, {one.words}.")
+    return told
+
+
+def _skills(found: Sequence[SkillRecord]) -> list[SkillView]:
+    worst = max((one.delta_e for one in found if one.delta_e is not None), default=None)
+    views = []
+    for one in found:
+        if one.delta_e is None:
+            told = "not tried yet"
+        else:
+            told = f"level {one.level}, lately dE {one.delta_e:.1f}, {count(len(one.rounds), 'round')}"
+        views.append(SkillView(one.words, told, one.delta_e is not None and one.delta_e == worst))
+    return views
+
+
+def _plot(found: Sequence[SkillRecord]) -> Plot | None:
+    """A line for each skill over its rounds."""
+    longest = max((len(one.rounds) for one in found), default=0)
+    if longest < 2:
+        return None
+    axes = Axes(1, longest, WORST_SHOWN, width=WIDE, height=HIGH, left=LEFT)
+    curves = []
+    for one in found:
+        points = [(float(at), kept.delta_e or 0.0) for at, kept in enumerate(one.rounds, start=1)]
+        if points:
+            dots = [Dot(axes.x(x), axes.y(y), "#6b6b6b", "color(display-p3 .42 .42 .42)") for x, y in points]
+            curves.append(Curve(one.words, dots[0].y, axes.line(points), dots))
+    ticks = [(axes.y(value), f"dE {value:g}") for value in (0.0, 3.0, 6.0, 12.0)]
+    marks = [(axes.x(1), "first"), (axes.x(longest), f"round {longest}")]
+    words = "; ".join(f"{one.words}: {len(one.rounds)} rounds" for one in found if one.rounds)
+    title = "dE of each guess, round after round"
+    return axes.plot("training", title, words, apart(curves), marks, ticks)
+
+
+@router.get("/trainer")
+def show(request: Request, store: OpenStore) -> Response:
+    kept = rounds.open_round(store)
+    seen = training.see(store, _shelf(store, kept.shelf), kept.id) if kept else None
+    return render("eye/page.html", page=_page(store, seen), frame=frame(request, store, "mix"))
+
+
+@router.post("/trainer")
+def start(request: Request, store: OpenStore, shelf: Annotated[str, Form()] = OWN) -> Response:
+    training.start(store, _shelf(store, shelf), shelf, chance=Random(), at=clock.now())
+    return go(request, "/trainer")
+
+
+@router.get("/trainer/{number}")
+def guessed(request: Request, store: OpenStore, number: RowId) -> Response:
+    kept = rounds.one(store, number)
+    seen = training.see(store, _shelf(store, kept.shelf), number)
+    return render("eye/page.html", page=_page(store, seen), frame=frame(request, store, "mix"))
+
+
+@router.post("/trainer/{number}")
+def guess(request: Request, store: OpenStore, number: RowId, first: Drops, second: Drops, third: Drops) -> Response:
+    kept = rounds.one(store, number)
+    training.guess(store, _shelf(store, kept.shelf), number, (first, second, third))
+    return go(request, f"/trainer/{number}")

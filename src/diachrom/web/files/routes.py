@@ -1,0 +1,129 @@
+"""Files out and in: every form the shelf leaves in, and a file shown row by row before anything is written."""
+
+from collections import Counter
+from collections.abc import Sequence
+from dataclasses import dataclass
+from typing import Annotated
+
+from fastapi import APIRouter, File, Form, Request, UploadFile
+from fastapi.responses import Response
+
+from diachrom import clock
+from diachrom.core.film.paint import KINDS
+from diachrom.store import uploads
+from diachrom.web.kit import answers
+from diachrom.web.kit.answers import go
+from diachrom.web.kit.choices import Choice
+from diachrom.web.kit.dependencies import OpenStore, RowId
+from diachrom.web.kit.frame import frame
+from diachrom.web.kit.pages import render
+from diachrom.work.files import exporting, importing
+from diachrom.work.files.importing import Jobs, Read
+from diachrom.work.files.inventory_preview import CellError, RowFate
+
+router = APIRouter(include_in_schema=False)
+SHOWN = 400  # rows of a preview; the rest is counted
+
+
+@dataclass(frozen=True)
+class FilesPage:
+    forms: Sequence[tuple[str, str]]
+    kinds: Sequence[Choice]
+
+
+@dataclass(frozen=True)
+class PreviewPage:
+    number: int
+    name: str
+    kind: str
+    what: str
+    counts: Sequence[tuple[int, str]]
+    notes: Sequence[str]
+    errors: Sequence[CellError]
+    rows: Sequence[RowFate]
+    left_out: int
+    can_write: bool
+    values: str  # what the values of spectra were said to be
+    question: str  # to be answered before it is written
+
+
+@router.get("/files")
+def show(request: Request, store: OpenStore) -> Response:
+    page = FilesPage(
+        [(form.suffix, form.words) for form in exporting.FORMS.values()],
+        [Choice(key, kind.words) for key, kind in KINDS.items() if kind.colours],
+    )
+    return render("files/page.html", page=page, frame=frame(request, store, "shelf"))
+
+
+@router.get("/files/shelf.{suffix}")
+def export(store: OpenStore, suffix: str) -> Response:
+    at = clock.now()
+    content = exporting.export(store, suffix, at=at)
+    return answers.file(content, f"shelf-{clock.today(at)}.{suffix}", exporting.FORMS[suffix].media)
+
+
+@router.post("/files/import")
+def bring(
+    request: Request,
+    store: OpenStore,
+    file: Annotated[UploadFile, File()],
+    kind: Annotated[str, Form()] = "transparent",
+) -> Response:
+    name = (file.filename or "the file")[:80]
+    number = importing.keep(store, name, file.file.read(), kind=kind, at=clock.now())
+    return go(request, f"/files/import/{number}?kind={kind[:20]}")
+
+
+@router.get("/files/import/{number}")
+def preview(request: Request, store: OpenStore, number: RowId, kind: str = "transparent", values: str = "") -> Response:
+    file = uploads.file(store, number)
+    page = _preview(importing.read(store, file.name, file.content, kind=kind, values=values), number, kind, values)
+    return render("files/import.html", page=page, frame=frame(request, store, "shelf"))
+
+
+def _preview(found: Read, number: int, kind: str, values: str) -> PreviewPage:
+    fates = Counter(_short(one.fate) for one in found.fates)
+    return PreviewPage(
+        number,
+        found.name,
+        kind,
+        found.what,
+        [(many, words) for words, many in fates.most_common()],
+        found.notes,
+        found.errors[:SHOWN],
+        found.fates[:SHOWN],
+        max(0, len(found.fates) - SHOWN),
+        not found.errors and not found.question and bool(found.fates),
+        values,
+        found.question,
+    )
+
+
+def _short(fate: str) -> str:
+    return fate.split(":")[0].split(" of ")[0]
+
+
+@router.post("/files/import/{number}/write")
+def write(
+    request: Request, number: RowId, kind: Annotated[str, Form()] = "transparent", values: Annotated[str, Form()] = ""
+) -> Response:
+    jobs: Jobs = request.app.state.jobs
+    jobs.start(request.app.state.folder, number, kind=kind, values=values, at=clock.now())
+    return _progress(jobs, number)
+
+
+@router.post("/files/import/{number}/stop")
+def stop(request: Request, number: RowId) -> Response:
+    jobs: Jobs = request.app.state.jobs
+    jobs.stop(number)
+    return _progress(jobs, number)
+
+
+@router.get("/files/import/{number}/progress")
+def progress(request: Request, number: RowId) -> Response:
+    return _progress(request.app.state.jobs, number)
+
+
+def _progress(jobs: Jobs, number: int) -> Response:
+    return render("files/import_progress.html", number=number, job=jobs.job(number))

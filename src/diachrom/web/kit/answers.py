@@ -1,0 +1,42 @@
+"""Answers that are not a page: going elsewhere, and files."""
+
+from urllib.parse import quote, urlsplit
+
+from fastapi import Request
+from fastapi.responses import RedirectResponse, Response
+
+from diachrom.web.kit.pages import is_fragment_wanted
+
+PLAIN = ":/%#?=@[]!$&'()*+,;"  # what an address in a header may hold as it is
+
+
+def go(request: Request, path: str) -> Response:
+    """To a page, for htmx as for a plain form."""
+    if is_fragment_wanted(request):
+        return Response(status_code=204, headers={"HX-Redirect": quote(path, safe=PLAIN)})
+    return RedirectResponse(path, 303)
+
+
+def own_address(request: Request) -> str:
+    """Where this server is, by the socket that it listens on and not by what a request calls it; ends in a slash."""
+    host, port = request.scope["server"]
+    return f"http://{host}:{port}/" if port != 80 else f"http://{host}/"
+
+
+def came_from(request: Request) -> str:
+    """The path of our own page that a request came from, the cup's when it came from anywhere else."""
+    there = urlsplit(request.headers.get("referer", ""))
+    own = there.netloc == request.headers.get("host") and there.path.startswith("/") and there.path[1:2] not in "/\\"
+    return f"{there.path}{'?' * bool(there.query)}{there.query}" if own else "/mix"
+
+
+def counted_already(request: Request) -> Response:
+    """To a press that was sent again: the page that it came from, as it is now."""
+    if is_fragment_wanted(request):
+        return Response(status_code=204, headers={"X-Counted-Already": "true"})
+    return RedirectResponse(came_from(request), 303)
+
+
+def file(content: bytes, name: str, media: str) -> Response:
+    """A file to be kept."""
+    return Response(content, media_type=media, headers={"Content-Disposition": f'attachment; filename="{name}"'})

@@ -1,0 +1,73 @@
+"""What there is to choose from: grounds and recipes to spray over, lights to look in, nozzles."""
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+
+from diachrom.core.film.grounds import GROUNDS
+from diachrom.core.light.lights import WORDS
+from diachrom.core.light.water import WATERS
+from diachrom.core.mix.advice import NOZZLES_MM
+from diachrom.core.mix.draft import ALWAYS_SHOWN, Draft
+from diachrom.store.recipes import Version
+from diachrom.work.mix.sprayed_over import called, recipe_key
+
+DEPTHS_M = (0, 1, 2, 4, 6, 8, 12, 16, 20)
+DARK_MINUTES = (0, 1, 5, 20)
+
+
+@dataclass(frozen=True)
+class Choice:
+    key: str
+    words: str
+
+
+@dataclass(frozen=True)
+class Group:
+    words: str
+    choices: Sequence[Choice]
+
+
+@dataclass(frozen=True)
+class Choices:
+    over: Sequence[Group]
+    lights: Sequence[Group]
+    nozzles: Sequence[float]
+
+
+def grounds() -> Group:
+    return Group("Grounds", [Choice(key, ground.words) for key, ground in GROUNDS.items()])
+
+
+def recipe_grounds(recipes: Sequence[Version]) -> Group:
+    return Group(
+        "Recipes, as sprayed",
+        [Choice(recipe_key(one), called(one)) for one in recipes],
+    )
+
+
+def lights() -> list[Group]:
+    return [
+        Group("Lights", [Choice(key, words) for key, words in WORDS.items()]),
+        Group("Lights off, after a charge", [Choice(f"dark@{at}", f"dark, {at} min") for at in DARK_MINUTES]),
+        *(
+            Group(
+                water.words.capitalize(), [Choice(f"{key}@{depth}", f"{water.words}, {depth} m") for depth in DEPTHS_M]
+            )
+            for key, water in WATERS.items()
+        ),
+    ]
+
+
+def choices(recipes: Sequence[Version], draft: Draft) -> Choices:
+    """For the Mix page; what is chosen is always among them, be it an old version or an odd depth."""
+    over = [
+        Group("Grounds", [one for one in grounds().choices if one.key not in ALWAYS_SHOWN]),
+        recipe_grounds(recipes),
+    ]
+    known = {one.key for group in over for one in group.choices}
+    if draft.own_ground not in known:
+        over.append(Group("Chosen", [Choice(draft.own_ground, draft.own_ground)]))
+    shown = lights()
+    if draft.light not in {one.key for group in shown for one in group.choices}:
+        shown.append(Group("Chosen", [Choice(draft.light, draft.light)]))
+    return Choices(over, shown, NOZZLES_MM)

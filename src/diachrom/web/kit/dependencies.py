@@ -1,0 +1,51 @@
+"""What routes ask for: the store, opened for one request; the devices; a form as it was filled in."""
+
+from collections.abc import Iterator
+from pathlib import Path
+from typing import Annotated
+
+from fastapi import Depends, Form, Request
+from fastapi import Path as InPath
+
+from diachrom.core.mix.sound import LARGEST_NUMBER
+from diachrom.errors import InvalidInput
+from diachrom.work.kit.devices import Devices
+from diachrom.work.kit.opened import Store, opened
+
+TAP = "X-Tap"  # the id of the press that a request carries
+LONGEST_TAP = 80
+
+
+def _tap(request: Request) -> str | None:
+    tap = request.headers.get(TAP)
+    if tap is not None and not (tap.isascii() and tap.isprintable() and 0 < len(tap) <= LONGEST_TAP):
+        raise InvalidInput(f"{TAP}: the id of a press has 1 to {LONGEST_TAP} plain characters.", field=TAP)
+    return tap
+
+
+def _store(request: Request) -> Iterator[Store]:
+    folder: Path = request.app.state.folder
+    with opened(folder) as store:
+        store.tap = _tap(request)
+        request.state.store = store  # what an error is answered with depends on whether anything was saved
+        yield store
+
+
+RowId = Annotated[int, InPath(ge=0, le=LARGEST_NUMBER)]
+FormRowId = Annotated[int, Form(ge=0, le=LARGEST_NUMBER)]
+MaybeFormRowId = Annotated[int | None, Form(ge=0, le=LARGEST_NUMBER)]
+OpenStore = Annotated[Store, Depends(_store)]
+
+
+async def _form(request: Request) -> dict[str, str]:
+    form = await request.form()
+    return {key: value for key, value in form.items() if isinstance(value, str)}
+
+
+def _devices(request: Request) -> Devices:
+    devices: Devices = request.app.state.devices
+    return devices
+
+
+GivenForm = Annotated[dict[str, str], Depends(_form)]  # every text of it, as typed
+AtBench = Annotated[Devices, Depends(_devices)]

@@ -1,0 +1,109 @@
+"""The devices at the bench as a page shows them: which, in what state, and what can be done with them."""
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+from typing import Annotated
+
+from fastapi import APIRouter, Form, Request
+from fastapi.responses import Response
+
+from diachrom.errors import InstrumentError
+from diachrom.web.kit.choices import Choice
+from diachrom.web.kit.dependencies import AtBench
+from diachrom.web.kit.pages import render
+from diachrom.work.kit.devices import Devices
+from diachrom.work.profiles import card_readings
+from diachrom.work.shelf import droppers
+
+router = APIRouter(include_in_schema=False)
+READER_COOKIE = "reader"
+SOON_S, LATER_S = 1, 10
+
+
+@dataclass(frozen=True)
+class DevicePanel:
+    """A device with its state in words."""
+
+    key: str
+    words: str
+    kind: str  # "reader" or "scale"
+    choices: Sequence[Choice]
+    plugged: bool
+    ready: bool
+    state: str
+    shows: str  # what a scale shows now
+    can_calibrate: bool
+    ask_again_s: int | None
+
+
+def chosen_reader(request: Request, devices: Devices) -> str:
+    wanted = request.cookies.get(READER_COOKIE, "")
+    return wanted if wanted in devices.readers else next(iter(devices.readers))
+
+
+def reader_panel(devices: Devices, key: str) -> DevicePanel:
+    choices = [Choice(one.key, one.words) for one in devices.readers.values()]
+    with devices.reader(key) as reader:
+        words = reader.words
+        if not reader.device.plugged:
+            return DevicePanel(key, words, "reader", choices, False, False, "unplugged", "", False, None)
+        try:
+            now = reader.client.state()
+        except InstrumentError as error:
+            return DevicePanel(key, words, "reader", choices, True, False, str(error), "", False, SOON_S)
+    match now.state:
+        case "warming":
+            said = f"warming up, {now.seconds:.0f} s to go"
+            return DevicePanel(key, words, "reader", choices, True, False, said, "", False, SOON_S)
+        case "uncalibrated":
+            said = "wants its white tile"
+            return DevicePanel(key, words, "reader", choices, True, False, said, "", True, None)
+    minutes = max(1, round(now.seconds / 60))
+    said = f"ready; its tile holds {minutes} min more" if now.seconds > 60 else "ready; its tile is due in a minute"
+    return DevicePanel(key, words, "reader", choices, True, True, said, "", True, LATER_S)
+
+
+def scale_panel(devices: Devices, key: str = "scale") -> DevicePanel:
+    with devices.scale(key) as scale:
+        words = scale.words
+        if not scale.device.plugged:
+            return DevicePanel(key, words, "scale", (), False, False, "unplugged", "", False, None)
+        try:
+            grams, stable = scale.client.now()
+        except InstrumentError as error:
+            return DevicePanel(key, words, "scale", (), True, False, str(error), "", True, None)
+    said = "stands still" if stable else "settling"
+    return DevicePanel(key, words, "scale", (), True, stable, said, f"{grams:.2f} g", True, None if stable else SOON_S)
+
+
+def _panel(devices: Devices, key: str) -> Response:
+    panel = reader_panel(devices, key) if key in devices.readers else scale_panel(devices, key)
+    return render("kit/device.html", device=panel)
+
+
+@router.get("/devices/{key}")
+def show(devices: AtBench, key: str) -> Response:
+    return _panel(devices, key)
+
+
+@router.post("/devices/choose")
+def choose(devices: AtBench, key: Annotated[str, Form()]) -> Response:
+    answer = _panel(devices, key)
+    answer.set_cookie(READER_COOKIE, key, max_age=31_536_000, samesite="strict", httponly=True)
+    return answer
+
+
+@router.post("/devices/plug")
+def plug(devices: AtBench, key: Annotated[str, Form()], plugged: Annotated[bool, Form()]) -> Response:
+    devices.plug(key, plugged=plugged)
+    return _panel(devices, key)
+
+
+@router.post("/devices/calibrate")
+def calibrate(devices: AtBench, key: Annotated[str, Form()]) -> Response:
+    """A reader on its tile; a scale is tared."""
+    if key in devices.scales:
+        droppers.tare(devices, key)
+    else:
+        card_readings.calibrate(devices, key)
+    return _panel(devices, key)

@@ -1,0 +1,98 @@
+"""Errors become an answer in one place: a status, and a sentence in the form that was asked for."""
+
+from collections.abc import Callable
+from http import HTTPStatus
+
+from fastapi import FastAPI, Request
+from fastapi.exceptions import RequestValidationError
+from fastapi.responses import JSONResponse, Response
+from starlette.exceptions import HTTPException
+
+from diachrom.errors import Busy, Damaged, DiachromError, NotADatabase, NotFound, Repeated, StoreError
+from diachrom.web.kit.answers import counted_already
+from diachrom.web.kit.guard import TooLarge
+from diachrom.web.kit.pages import is_fragment_wanted, render
+from diachrom.work.kit.documents import Refusal, first_problem
+
+# What it is answered with, and what such a page is called; the first that fits.
+STATUS: tuple[tuple[type[DiachromError], int, str], ...] = (
+    (NotFound, 404, "Not found"),
+    (Busy, 503, "Busy"),
+    (Damaged, 503, "The data are damaged"),
+    (NotADatabase, 503, "The data are damaged"),
+    (StoreError, 507, "The data folder"),
+    (DiachromError, 422, "That did not work"),
+)
+SAVED = "Saved; this page could not be drawn"
+
+
+def answer(request: Request, status: int, sentence: str, field: str | None = None, title: str = "") -> Response:
+    """A sentence as JSON for the API, as a fragment for htmx, as a page otherwise."""
+    if request.url.path.startswith("/api/"):
+        return JSONResponse(Refusal(error=sentence, field=field).model_dump(), status)
+    if is_fragment_wanted(request):
+        return render("kit/said.html", status=status, sentence=sentence)
+    return render("kit/error.html", status=status, title=title or HTTPStatus(status).phrase, sentence=sentence)
+
+
+def _has_saved(request: Request) -> bool:
+    """Something of this request stands in the store, whatever happened after it."""
+    store = getattr(request.state, "store", None)
+    return store is not None and store.saved
+
+
+def _saved(request: Request, why: str) -> Response:
+    """What was done is done; only the answer to it failed, and that is what is said."""
+    said = answer(request, 200, f"{SAVED}. {why}".strip(), title="Saved")
+    said.headers.update({"HX-Retarget": "#said", "HX-Reswap": "innerHTML"})
+    return said
+
+
+def known(request: Request, error: DiachromError) -> Response:
+    if isinstance(error, Repeated):
+        return counted_already(request)
+    if _has_saved(request):
+        # A StoreError says that nothing was saved, which is true only of what came after.
+        return _saved(request, "" if isinstance(error, StoreError) else str(error))
+    _, status, title = next(row for row in STATUS if isinstance(error, row[0]))
+    return answer(request, status, str(error), error.field, title)
+
+
+def invalid(request: Request, error: RequestValidationError) -> Response:
+    field, sentence = first_problem(list(error.errors()))
+    return answer(request, 422, sentence, field)
+
+
+def refused(request: Request, error: HTTPException) -> Response:
+    if isinstance(error.__cause__, TooLarge):  # met while the framework was reading the body
+        return too_large(request, error.__cause__)
+    sentence = {
+        404: f"There is no page at {request.url.path[:200]}.",
+        405: f"{request.method} is not answered at {request.url.path[:200]}.",
+    }.get(error.status_code, str(error.detail))
+    return answer(request, error.status_code, sentence)
+
+
+def too_large(request: Request, error: TooLarge) -> Response:
+    return answer(request, 413, str(error), "body")
+
+
+def broken(request: Request, error: Exception) -> Response:
+    """A fault of this program; the server's log has the rest."""
+    if _has_saved(request):
+        return _saved(request, "Something is wrong in Diachrom itself.")
+    return answer(
+        request, 500, "Something is wrong in Diachrom itself. This step was not saved; the rest is as it was."
+    )
+
+
+def install(app: FastAPI) -> None:
+    handlers: tuple[tuple[type[Exception], Callable[..., Response]], ...] = (
+        (DiachromError, known),
+        (RequestValidationError, invalid),
+        (HTTPException, refused),
+        (TooLarge, too_large),
+        (Exception, broken),
+    )
+    for kind, handler in handlers:
+        app.add_exception_handler(kind, handler)

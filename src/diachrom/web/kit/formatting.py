@@ -1,0 +1,47 @@
+"""How figures and days are said."""
+
+from diachrom.clock import day_of
+from diachrom.core.mix.layers import COATS_UM
+
+FEW = 10.0
+
+
+def day(at: str) -> str:
+    """A time as the bench's own day in words: "2 September 2026"; what is no time, as it stands."""
+    found = day_of(at)
+    return at[:20] if found is None else f"{found.day} {found:%B} {found.year}"
+
+
+def short_day(at: str) -> str:
+    """ "2 Sep 2026", for a label."""
+    found = day_of(at)
+    return at[:20] if found is None else f"{found.day} {found:%b} {found.year}"
+
+
+def ml(value: float) -> str:
+    """ "12", "1.4", without its unit."""
+    return f"{value:.0f}" if abs(value) >= FEW else f"{value:.1f}"
+
+
+def weeks(value: float | None) -> str:
+    """ "lasts 6 weeks as you go", or what is known instead."""
+    if value is None:
+        return "not poured lately"
+    if value > 104:
+        return "lasts years as you go"
+    return "lasts under a week as you go" if value < 1 else f"lasts {count(round(value), 'week')} as you go"
+
+
+def count(number: int, noun: str) -> str:
+    """ "1 drop", "12 drops", "3 patches", "4 passes"."""
+    many = "es" if noun.endswith(("ch", "ss")) else "s"
+    return f"{number} {noun}{'' if number == 1 else many}"
+
+
+COUNTS = ("No", "One", "Two", "Three", "Four", "Five", "Six", "Seven", "Eight")
+
+
+def coats_words(coats: int, film_um: float) -> str:
+    count = COUNTS[coats] if coats < len(COUNTS) else str(coats)
+    size = next((key for key, um in COATS_UM.items() if um == film_um), f"{film_um:g} µm")
+    return f"{count} {size} {'coat' if coats == 1 else 'coats'}"

@@ -1,0 +1,59 @@
+"""What stands around every page: the rail, the theme, and the cup under way."""
+
+from dataclasses import dataclass
+
+from fastapi import Request
+
+from diachrom.web.kit.swatches import SMALL_ABOVE, SMALL_RUNS, BeadString, bead_string
+from diachrom.work.kit.opened import Store
+from diachrom.work.mix.contents import Contents, contents
+
+THEMES = {"day": "Day", "booth": "Booth"}
+THEME_COOKIE = "theme"
+
+
+@dataclass(frozen=True)
+class RailEntry:
+    """A chapter's place on the rail."""
+
+    place: int
+    key: str
+    words: str
+    letter: str  # after "g"
+
+    @property
+    def href(self) -> str:
+        return f"/{self.key}"
+
+
+@dataclass(frozen=True)
+class CupUnderWay:
+    """The cup as the rail shows it."""
+
+    beads: BeadString
+    drops: int
+
+
+@dataclass(frozen=True)
+class Frame:
+    active: str
+    theme: str
+    other_theme: str
+    cup: CupUnderWay
+
+
+def theme_of(request: Request) -> str:
+    chosen = request.cookies.get(THEME_COOKIE, "day")
+    return chosen if chosen in THEMES else "day"
+
+
+def under_way(held: Contents) -> CupUnderWay:
+    return CupUnderWay(
+        bead_string(held.draft.parts, held.shelf, fold_above=SMALL_ABOVE, most_runs=SMALL_RUNS), held.draft.drops
+    )
+
+
+def frame(request: Request, store: Store, active: str) -> Frame:
+    theme = theme_of(request)
+    other = next(key for key in THEMES if key != theme)
+    return Frame(active, theme, other, under_way(contents(store)))

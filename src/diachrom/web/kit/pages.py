@@ -1,0 +1,50 @@
+"""Templates and the ways an answer is given: a page, the fragment of it that changed, or a sentence."""
+
+import hashlib
+from functools import cache
+from pathlib import Path
+from typing import Any
+
+from fastapi import Request
+from fastapi.responses import HTMLResponse
+from jinja2 import Environment, FileSystemLoader, StrictUndefined
+
+HERE = Path(__file__).parents[1]
+STATIC = HERE / "static"
+
+
+@cache
+def static_url(name: str) -> str:
+    """The address of a static file with its content's digest, so that a browser may keep it for good."""
+    digest = hashlib.sha256((STATIC / name).read_bytes()).hexdigest()[:12]
+    return f"/static/{name}?v={digest}"
+
+
+def chapter_style(chapter: str) -> str | None:
+    """The address of a chapter's stylesheet, if it has one beside what all pages share."""
+    return static_url(f"{chapter}.css") if chapter != "kit" and (STATIC / f"{chapter}.css").is_file() else None
+
+
+def _environment() -> Environment:
+    environment = Environment(
+        loader=FileSystemLoader(HERE / "templates"),
+        autoescape=True,
+        undefined=StrictUndefined,
+        trim_blocks=True,
+        lstrip_blocks=True,
+    )
+    environment.globals.update(static_url=static_url, chapter_style=chapter_style)
+    return environment
+
+
+TEMPLATES = _environment()
+
+
+def is_fragment_wanted(request: Request) -> bool:
+    return request.headers.get("HX-Request") == "true"
+
+
+def render(template: str, *, status: int = 200, **context: Any) -> HTMLResponse:
+    """Render a template with its typed contexts; its folder is its chapter, whose stylesheet dresses the page."""
+    chapter, _, _ = template.partition("/")
+    return HTMLResponse(TEMPLATES.get_template(template).render(context, chapter=chapter), status)

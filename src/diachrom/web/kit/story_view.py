@@ -1,0 +1,60 @@
+"""How a cup came to be, as beads, words and a path."""
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+
+from diachrom.core.light.bands import Floats
+from diachrom.core.mix import prediction
+from diachrom.core.mix.story import Told
+from diachrom.store.targets import Target
+from diachrom.web.kit.plot import Plot
+from diachrom.web.kit.plot_paths import HEIGHT, Around
+from diachrom.web.kit.swatches import Bead, Swatch, bead, swatch
+from diachrom.work.kit.opened import Store
+from diachrom.work.match import targets
+from diachrom.work.shelf.on_shelf import on_shelf
+
+
+@dataclass(frozen=True)
+class ToldView:
+    """Drops of a bottle, or what was said."""
+
+    words: str
+    bead: Bead | None  # None for a verdict
+    source: str
+    read: Swatch | None  # what a reader read
+
+
+@dataclass(frozen=True)
+class StoryView:
+    told: Sequence[ToldView]
+    plot: Plot | None
+
+
+def story_view(store: Store, told: Sequence[Told], path: Sequence[Floats], target: Target | None) -> StoryView:
+    rows = on_shelf(store, [one.bottle for one in told if one.bottle is not None])
+    views = []
+    for one in told:
+        if one.verdict is not None:
+            read = None if one.verdict.lab is None else swatch(prediction.colour_of(one.verdict.lab))
+            views.append(ToldView(one.verdict.words, None, one.verdict.source, read))
+        elif one.bottle in rows:
+            row = rows[one.bottle]
+            some = str(one.drops) if one.drops > 0 else f"{one.drops}, counted too many,"
+            views.append(ToldView(f"{some} {row.bottle.full_name}", bead(row), "", None))
+    return StoryView(views, _plot(path, target))
+
+
+def _plot(path: Sequence[Floats], target: Target | None) -> Plot | None:
+    """From the first colour to the last: left a* and b*, right the lightness."""
+    if len(path) < 2:
+        return None
+    points = [point.tolist() for point in path]
+    aim_at = [] if target is None else [targets.point(target).tolist()]
+    around = Around.of(
+        [(one[1], one[2]) for one in points + aim_at], [one[0] for one in points + aim_at], len(points) - 1
+    )
+    curves = around.way(points) + [around.aim(one) for one in aim_at]
+    marks = [(around.middle_ab, "a* and b*"), (around.middle_l, "L*, one after the other")]
+    words = f"The colour went from L {points[0][0]:.0f} to L {points[-1][0]:.0f} in {len(points)} steps"
+    return Plot("story", "The way its colour went", words, curves, marks, [], height=HEIGHT)

@@ -1,0 +1,97 @@
+"""Colours and beads as the templates draw them."""
+
+from collections.abc import Iterable, Sequence
+from dataclasses import dataclass
+
+from diachrom.core.film.paint import KINDS
+from diachrom.core.light import names
+from diachrom.core.mix.draft import Part
+from diachrom.core.mix.prediction import Colour
+from diachrom.web.kit.formatting import ml
+from diachrom.work.kit.looks import PaintLook
+from diachrom.work.shelf.on_shelf import OnShelf
+
+FOLD_ABOVE = 30  # drops; a longer string shows a bead and a count for each bottle
+SMALL_ABOVE, SMALL_RUNS = 15, 5  # on the rail: three rows, be it of beads or of counts
+FIVE = 5
+
+
+@dataclass(frozen=True)
+class Swatch:
+    """A colour to fill with, and what it is called."""
+
+    fill: str
+    p3: str
+    name: str
+    figures: str  # "L 59, C 70, h 58"
+    fits_screen: bool
+
+
+def swatch(colour: Colour) -> Swatch:
+    lightness, chroma, hue = colour.lch
+    figures = f"L {lightness:.0f}, C {chroma:.0f}, h {hue:.0f}°" if chroma >= 2 else f"L {lightness:.0f}, no hue"
+    shown = colour.shown
+    return Swatch(shown.srgb, shown.p3, names.name_of(lightness, chroma, hue), figures, shown.in_gamut)
+
+
+@dataclass(frozen=True)
+class Bead:
+    """One drop: filled with its paint's colour, or an outline for what has none."""
+
+    kind: str
+    fill: str | None
+    p3: str | None
+
+
+@dataclass(frozen=True)
+class Run:
+    """The drops of one bottle in a folded string."""
+
+    bead: Bead
+    count: int
+
+
+@dataclass(frozen=True)
+class BeadString:
+    """A recipe's face: one bead a drop in groups of five, or folded runs when it is long; and the same in words."""
+
+    groups: Sequence[Sequence[Bead]]
+    runs: Sequence[Run]
+    words: str
+    more: int = 0  # bottles that had no room
+
+
+def bead(on_shelf: OnShelf) -> Bead:
+    return bead_of(on_shelf.look, on_shelf.bottle.kind)
+
+
+def bead_of(look: PaintLook, kind: str) -> Bead:
+    """A paint's drop; what has no colour is known by its kind."""
+    colour = look.bead
+    return Bead(
+        kind if colour is None else "paint", colour.shown.srgb if colour else None, colour.shown.p3 if colour else None
+    )
+
+
+def bead_string(
+    parts: Iterable[Part], shelf: dict[int, OnShelf], *, fold_above: int = FOLD_ABOVE, most_runs: int | None = None
+) -> BeadString:
+    """The parts of a cup or a recipe, in the order of pouring, as beads; folded into counts where they are many."""
+    poured = [part for part in parts if part.drops]
+    words = ", ".join(f"{part.drops} {shelf[part.bottle].bottle.full_name}" for part in poured)
+    runs = [Run(bead(shelf[part.bottle]), part.drops) for part in poured]
+    if sum(run.count for run in runs) > fold_above:
+        shown = runs if most_runs is None or len(runs) <= most_runs + 1 else runs[:most_runs]
+        return BeadString((), shown, words, len(runs) - len(shown))
+    beads = [run.bead for run in runs for _ in range(run.count)]
+    return BeadString([beads[at : at + FIVE] for at in range(0, len(beads), FIVE)], (), words)
+
+
+def bottle_detail(row: OnShelf) -> str:
+    """ "transparent · nearly gone, 1.2 ml left" """
+    left = ml(row.bottle.left_ml)
+    stock = f"{row.condition}, {left} ml" if row.condition else f"{left} ml left"
+    parts = [KINDS[row.bottle.kind].words, "empty" if row.condition == "empty" else stock]
+    marks = ["discontinued"] * row.bottle.discontinued
+    marks += ["no profile that can be used" if row.paint.problem else "a guess"] * row.guess
+    return " · ".join([*parts, *marks])

@@ -1,0 +1,48 @@
+"""A target as the pages draw it."""
+
+from dataclasses import dataclass
+
+from diachrom.core.film.surface import SURFACES, surface_key
+from diachrom.core.mix import prediction
+from diachrom.core.mix.prediction import ANGLES_DEG
+from diachrom.core.mix.strip import Patch
+from diachrom.store.targets import Seen, Target
+from diachrom.web.kit import strip_view
+from diachrom.web.kit.strip_view import ColumnView
+from diachrom.web.kit.swatches import Swatch, swatch
+from diachrom.work.kit.opened import Store
+from diachrom.work.match import targets
+from diachrom.work.mix.sprayed_over import over
+
+
+@dataclass(frozen=True)
+class TargetView:
+    id: int
+    name: str
+    detail: str
+    swatch: Swatch
+    column: ColumnView
+    turns: bool
+
+
+def target_view(store: Store, one: Target) -> TargetView:
+    detail = ", ".join(filter(None, [one.source, seen_words(store, one.seen)]))
+    patch = target_patch(one)
+    column = strip_view.single(patch, "target", "The target")
+    return TargetView(one.id, one.name, detail, swatch(patch.diffuse), column, bool(patch.at_angle))
+
+
+def seen_words(store: Store, seen: Seen) -> str:
+    """On what, under what, at which angle it was looked at."""
+    on = "" if seen.ground is None else f"on {over(store, seen.ground).words}"
+    known = seen.clear_coat is not None
+    under = SURFACES[surface_key(clear_coat=bool(seen.clear_coat), satin=seen.satin)] if known else ""
+    angles = [angle for angle in seen.views if angle is not None]
+    at = "" if not angles else f"at {angles[0]:g}°" if len(angles) == 1 else f"at {len(angles)} angles"
+    return ", ".join(filter(None, [on, under, at]))
+
+
+def target_patch(one: Target) -> Patch:
+    facing = prediction.colour_of(targets.point(one).tolist())
+    turning = tuple(prediction.colour_of(lab) for lab in one.labs) if one.seen.views == ANGLES_DEG else ()
+    return Patch(facing, turning)

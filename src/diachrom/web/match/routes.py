@@ -1,0 +1,150 @@
+"""The Match page: a target, how it is matched, and the mixes that come nearest, each best at something."""
+
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass, field, replace
+from typing import Annotated
+
+from fastapi import APIRouter, Form, Request
+from fastapi.responses import Response
+
+from diachrom import clock
+from diachrom.core.film.surface import SURFACES, surface_of
+from diachrom.core.mix.layers import COATS_UM
+from diachrom.core.mix.prediction import ANGLES_DEG
+from diachrom.errors import InvalidInput
+from diachrom.store import recipes as saved_recipes
+from diachrom.store import targets
+from diachrom.web.kit import choices
+from diachrom.web.kit.answers import go
+from diachrom.web.kit.choices import Choice, Group
+from diachrom.web.kit.dependencies import AtBench, FormRowId, GivenForm, OpenStore
+from diachrom.web.kit.devices import DevicePanel, chosen_reader, reader_panel
+from diachrom.web.kit.frame import frame
+from diachrom.web.kit.pages import is_fragment_wanted, render
+from diachrom.web.kit.target_view import TargetView, target_view
+from diachrom.web.match.view import NOTHING_FOUND, FoundPage, found_page
+from diachrom.work.kit.fields import number
+from diachrom.work.kit.opened import Store
+from diachrom.work.match import targets as aiming
+from diachrom.work.match.searching import MatchJobs
+from diachrom.work.match.settings import Settings
+from diachrom.work.mix.sprayed_over import called
+from diachrom.work.pour import aim_at_cup
+from diachrom.work.profiles import substitutes
+
+router = APIRouter(include_in_schema=False)
+Text = Annotated[str, Form()]
+RECIPES_OFFERED = 40
+ANGLE_WORDS = {15.0: ", the glance", 45.0: ", face on", 110.0: ", turned away"}
+SEEN_AT = [
+    Choice("", "from all around"),
+    *(Choice(f"{angle:g}", f"{angle:g}°{ANGLE_WORDS.get(angle, '')}") for angle in ANGLES_DEG),
+]
+
+
+@dataclass(frozen=True)
+class MatchPage:
+    target: TargetView | None
+    targets: Sequence[TargetView]
+    settings: Settings
+    dilution: str
+    grounds: Sequence[Group]
+    thicknesses: Sequence[tuple[float, str]]
+    seen_at: Sequence[Choice]
+    recipes: Sequence[Choice]
+    found: FoundPage
+    device: DevicePanel
+    surfaces: Mapping[str, str] = field(default_factory=lambda: SURFACES)
+    angles: Sequence[float] = ANGLES_DEG  # that the tilt goes through
+
+
+def _jobs(request: Request) -> MatchJobs:
+    jobs: MatchJobs = request.app.state.matches
+    return jobs
+
+
+def _found(request: Request, store: Store) -> FoundPage:
+    job = _jobs(request).start(request.app.state.folder)
+    return found_page(store, job) if job else NOTHING_FOUND
+
+
+@router.get("/match")
+def show(request: Request, store: OpenStore, devices: AtBench) -> Response:
+    target, settings = aiming.aim(store)
+    recipes = saved_recipes.newest_versions(store, most=RECIPES_OFFERED)
+    page = MatchPage(
+        target_view(store, target) if target else None,
+        [target_view(store, one) for one in targets.latest(store, aiming.TARGETS_SHOWN)],
+        settings,
+        f"{100 * settings.dilution:g}",
+        [choices.grounds(), choices.recipe_grounds(recipes)],
+        [(um, key) for key, um in COATS_UM.items()],
+        SEEN_AT,
+        [Choice(str(one.recipe), called(one)) for one in recipes],
+        _found(request, store),
+        reader_panel(devices, chosen_reader(request, devices)),
+    )
+    return render("match/page.html", page=page, frame=frame(request, store, "match"))
+
+
+@router.get("/match/found")
+def found(request: Request, store: OpenStore) -> Response:
+    return render("match/changed.html", found=_found(request, store))
+
+
+@router.post("/match/stop")
+def stop(request: Request, store: OpenStore) -> Response:
+    job = _jobs(request).stop()
+    if job is None:
+        return go(request, "/match")
+    return render("match/changed.html", found=replace(found_page(store, job), going_on=False))
+
+
+@router.post("/match/settings")
+def settings(request: Request, store: OpenStore, given: GivenForm) -> Response:
+    aiming.set_up(store, lambda old: _as_given(old, given))
+    if is_fragment_wanted(request):
+        return render("match/changed.html", found=_found(request, store))
+    return go(request, "/match")
+
+
+def _as_given(old: Settings, given: Mapping[str, str]) -> Settings:
+    """What the form says; the rest stays. Raises InvalidInput."""
+    clear_coat, satin = surface_of(given.get("surface", old.surface))
+    try:
+        return replace(
+            old,
+            ground=given.get("ground", old.ground)[:80],
+            film_um=number(given.get("film_um", str(old.film_um))),
+            coats=int(given.get("coats", old.coats)),
+            clear_coat=clear_coat,
+            satin=satin,
+            max_paints=int(given.get("max_paints", old.max_paints)),
+            max_drops=int(given.get("max_drops", old.max_drops)),
+            open_first=given.get("open_first", "true" if old.open_first else "false") == "true",
+            dilution=number(given.get("dilution", str(100 * old.dilution))) / 100,
+        )
+    except (ValueError, OverflowError):
+        raise InvalidInput("Coats, bottles and drops are whole numbers.", field="settings") from None
+
+
+@router.post("/match/leave-out")
+def leave_out(request: Request, store: OpenStore, bottle: FormRowId) -> Response:
+    aiming.leave_out(store, bottle)
+    if is_fragment_wanted(request):
+        return render("match/changed.html", found=_found(request, store))
+    return go(request, "/match")
+
+
+@router.post("/match/keep-in")
+def keep_in(request: Request, store: OpenStore, bottle: FormRowId) -> Response:
+    aiming.keep_in(store, bottle)
+    if is_fragment_wanted(request):
+        return render("match/changed.html", found=_found(request, store))
+    return go(request, "/match")
+
+
+@router.post("/match/pour")
+def pour(request: Request, store: OpenStore, parts: Text) -> Response:
+    aim_at_cup.into_cup(store, substitutes.read_key(parts), at=clock.now())
+    return go(request, "/mix")

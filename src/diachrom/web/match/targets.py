@@ -1,0 +1,126 @@
+"""Where targets come from: typed, a file, a recipe, a paint, the reader, a photo."""
+
+from typing import Annotated
+
+from fastapi import APIRouter, Depends, File, Form, Request, UploadFile
+from fastapi.responses import Response
+
+from diachrom import clock
+from diachrom.core.film.surface import SURFACES, surface_of
+from diachrom.core.mix.prediction import check_angles
+from diachrom.exchange.spectra import one_of, read_spectra
+from diachrom.store import targets
+from diachrom.store.targets import Seen
+from diachrom.web.kit import choices
+from diachrom.web.kit.answers import go
+from diachrom.web.kit.dependencies import AtBench, FormRowId, OpenStore, RowId
+from diachrom.web.kit.devices import chosen_reader
+from diachrom.web.kit.frame import frame
+from diachrom.web.kit.pages import render
+from diachrom.web.kit.photos import PhotoPage, PickedSpot
+from diachrom.web.kit.target_view import target_view
+from diachrom.web.match.routes import SEEN_AT
+from diachrom.work.kit import photo_picks
+from diachrom.work.kit.fields import read_number
+from diachrom.work.match import own_targets
+from diachrom.work.match import targets as aiming
+
+router = APIRouter(include_in_schema=False)
+Text = Annotated[str, Form()]
+
+
+def _seen(on: Text = "", under: Text = "", seen_at: Text = "") -> Seen:
+    """On what, under what, at which angle: what is left empty is not known."""
+    angle = None if not seen_at.strip() else read_number(seen_at, "Seen at")
+    if angle is not None:
+        check_angles([angle])
+    clear_coat, satin = (None, False) if under not in SURFACES else surface_of(under)
+    return Seen(on[:80] or None, clear_coat, satin, (angle,))
+
+
+SeenAs = Annotated[Seen, Depends(_seen)]
+
+
+@router.post("/match/target")
+def typed(request: Request, store: OpenStore, seen: SeenAs, typed: Text = "", name: Text = "") -> Response:
+    aiming.typed(store, typed[:60], name[:80], seen, at=clock.now())
+    return go(request, "/match")
+
+
+@router.post("/match/file")
+def from_file(
+    request: Request,
+    store: OpenStore,
+    seen: SeenAs,
+    file: Annotated[UploadFile, File()],
+    name: Text = "",
+    sample: Text = "",
+    values: Text = "",
+) -> Response:
+    label = file.filename or "the file"
+    found = one_of(label, read_spectra(label, file.file.read(), values), sample)
+    aiming.from_sample(store, found, name, seen, at=clock.now())
+    return go(request, "/match")
+
+
+@router.post("/match/recipe")
+def from_recipe(request: Request, store: OpenStore, recipe: FormRowId) -> Response:
+    own_targets.from_recipe(store, recipe, at=clock.now())
+    return go(request, "/match")
+
+
+@router.post("/match/paint")
+def from_paint(request: Request, store: OpenStore, paint: Text) -> Response:
+    own_targets.from_paint(store, paint, at=clock.now())
+    return go(request, "/match")
+
+
+@router.post("/match/choose")
+def choose(request: Request, store: OpenStore, target: FormRowId) -> Response:
+    aiming.choose(store, target)
+    return go(request, "/match")
+
+
+@router.post("/match/away")
+def away(request: Request, store: OpenStore, target: FormRowId) -> Response:
+    aiming.take_away(store, target)
+    return go(request, "/match")
+
+
+@router.post("/match/read")
+def read(request: Request, store: OpenStore, devices: AtBench, recipe: FormRowId) -> Response:
+    aiming.read_bait(store, devices, chosen_reader(request, devices), recipe, at=clock.now())
+    return go(request, "/match")
+
+
+@router.post("/match/photo")
+def photo(request: Request, store: OpenStore, file: Annotated[UploadFile, File()]) -> Response:
+    return go(
+        request, f"/match/photo/{photo_picks.keep(store, file.filename or 'photo', file.file.read(), at=clock.now())}"
+    )
+
+
+@router.get("/match/photo/{photo}")
+def show_photo(request: Request, store: OpenStore, photo: RowId) -> Response:
+    kept = photo_picks.photo(store, photo)
+    own = [one for one in targets.latest(store, 8) if one.source.startswith(f"the photo {kept.name}")]
+    page = PhotoPage(
+        photo,
+        kept.name,
+        kept.width,
+        kept.height,
+        action=f"/match/photo/{photo}",
+        field="",
+        title="a colour of the fish",
+        back="/match",
+        palette=[target_view(store, one) for one in own],
+        grounds=[choices.grounds()],
+        seen_at=SEEN_AT,
+    )
+    return render("kit/photo.html", page=page, frame=frame(request, store, "match"))
+
+
+@router.post("/match/photo/{photo}")
+def pick(request: Request, store: OpenStore, photo: RowId, spot: PickedSpot, seen: SeenAs, name: Text = "") -> Response:
+    aiming.from_photo(store, spot, name, photo_picks.photo(store, photo).name, seen, at=clock.now())
+    return go(request, f"/match/photo/{photo}")

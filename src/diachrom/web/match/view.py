@@ -1,0 +1,138 @@
+"""What the Match page shows of a target and of the mixes that come nearest."""
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+
+from diachrom.core.light import words
+from diachrom.core.match.alternatives import Alternative
+from diachrom.core.mix import prediction
+from diachrom.core.mix.draft import Part
+from diachrom.store import bottles
+from diachrom.web.kit import strip_view
+from diachrom.web.kit.plot import Axes, Curve, Dot, Plot
+from diachrom.web.kit.strip_view import ColumnView
+from diachrom.web.kit.swatches import BeadString, bead_string, swatch
+from diachrom.web.kit.target_view import TargetView, target_patch, target_view
+from diachrom.work.kit.opened import Store
+from diachrom.work.match import targets
+from diachrom.work.match.searching import MatchJob
+from diachrom.work.shelf.on_shelf import seen as seen_on_shelf
+
+OUT_OF_REACH = 3.0  # dE
+
+
+@dataclass(frozen=True)
+class AlternativeView:
+    kinds: str
+    parts: str  # "22x3-18x6": bottles and drops
+    words: str
+    beads: BeadString
+    columns: Sequence[ColumnView]  # the target first, then the strip
+    on: str  # which grounds the columns are, in words
+    difference: str
+    delta_e: str
+    bottles: Sequence[tuple[int, str]]
+    facts: Sequence[tuple[str, str]]
+
+
+@dataclass(frozen=True)
+class FoundPage:
+    target: TargetView | None
+    going_on: bool
+    problem: str
+    count_words: str
+    limits: str
+    alternatives: Sequence[AlternativeView]
+    plot: Plot | None
+    left_out: Sequence[tuple[int, str]] = ()
+    kept_in: Sequence[tuple[int, str]] = ()
+
+
+NOTHING_FOUND = FoundPage(None, False, "", "", "", [], None)
+
+
+def found_page(store: Store, job: MatchJob) -> FoundPage:
+    found = list(job.found)
+    best = found[0].match if found else None
+    limits = ""
+    if best is not None and job.finished and best.delta_e > OUT_OF_REACH:
+        missing = words.turning(best.labs, targets.labs_of(job.target))
+        limits = (
+            f"No mix of these bottles comes nearer here: the target is {missing} than they go. The shelf ends here."
+        )
+    return FoundPage(
+        target_view(store, job.target),
+        not job.finished,
+        job.problem,
+        f"{job.evaluated:,} cups tried".replace(",", " ") + ("" if job.finished else ", still looking"),
+        limits,
+        [_alternative(store, job, one) for one in found],
+        _plot(job) if job.reach is not None and len(job.reach) > 2 else None,
+        [(key, one.full_name) for key, one in bottles.by_id(store, job.settings.left_out).items()],
+        [(key, one.full_name) for key, one in bottles.by_id(store, job.settings.kept_in).items()],
+    )
+
+
+def _alternative(store: Store, job: MatchJob, one: Alternative) -> AlternativeView:
+    parts = [(job.candidates[at], drops) for at, drops in one.match.parts]
+    bottles_ = [candidate.bottle for candidate, _ in parts if candidate.bottle is not None]
+    rows = {row.bottle.id: row for row in seen_on_shelf(store, bottles_)}
+    own = [Part(c.bottle.id, drops, c.drop_ml) for c, drops in parts if c.bottle is not None]
+    strip = job.strips[one.match.parts]
+    kinds = ", ".join(one.kinds)
+    return AlternativeView(
+        kinds[0].upper() + kinds[1:],
+        "-".join(f"{part.bottle}x{part.drops}" for part in own),
+        ", ".join(f"{drops} {rows[c.bottle.id].bottle.full_name}" for c, drops in parts if c.bottle is not None),
+        bead_string(own, rows),
+        [strip_view.single(target_patch(job.target), "target", "The target"), *strip_view.columns(strip)],
+        f"{', '.join(column.over.words for column in strip.columns)}; coats downwards, {_coats(job)} compared",
+        words.turning(targets.labs_of(job.target), one.match.labs),
+        f"dE {one.match.delta_e:.1f}" + (" on average" if len(one.match.labs) > 1 else ""),
+        [(part.bottle, rows[part.bottle].bottle.full_name) for part in own],
+        _facts(job, one),
+    )
+
+
+def _coats(job: MatchJob) -> str:
+    coats = job.settings.coats
+    return "one is" if coats == 1 else f"{coats} are"
+
+
+def _facts(job: MatchJob, one: Alternative) -> list[tuple[str, str]]:
+    facts = [("An uneven hand", f"likely within dE {one.spread_delta_e:.1f}")]
+    if len(one.by_view) > 1:
+        far, angle = max(zip(one.by_view, job.target.seen.views, strict=True), key=lambda pair: pair[0])
+        facts.append(("At its worst", f"dE {far:.1f} at {angle:g}°"))
+    close = f"{words.closeness(one.worst_delta_e)}, dE {one.worst_delta_e:.1f}"
+    facts.append(("In other light", f"{one.worst_light}: {close}"))
+    if one.price is not None:
+        facts.append(("Paint for it", f"{one.price:.2f} by your prices"))
+    return facts
+
+
+def _plot(job: MatchJob) -> Plot:
+    """The reach of the shelf in a*b*, the target and what was found."""
+    outline = [] if job.reach is None else job.reach.tolist()
+    aim_at = targets.point(job.target).tolist()
+    points = [(aim_at[1], aim_at[2]), *((m.match.lab[1], m.match.lab[2]) for m in job.found)]
+    most = max(60.0, *(abs(value) for point in [*outline, *points] for value in point)) * 1.08
+    axes = Axes(-most * 1.25, most * 1.25, most, -most)
+    path = axes.line([*outline, outline[0]])
+    dots = [
+        Dot(
+            axes.x(m.match.lab[1]),
+            axes.y(m.match.lab[2]),
+            swatch(prediction.colour_of(m.match.lab.tolist())).fill,
+            swatch(prediction.colour_of(m.match.lab.tolist())).p3,
+        )
+        for m in job.found
+    ]
+    aim = swatch(prediction.colour_of(aim_at))
+    dots.append(Dot(axes.x(aim_at[1]), axes.y(aim_at[2]), aim.fill, aim.p3, chosen=True))
+    ticks = [(axes.y(value), text) for value, text in ((most * 0.9, "yellow"), (0.0, "grey"), (-most * 0.9, "blue"))]
+    marks = [(axes.x(-most), "green"), (axes.x(most), "red")]
+    said = f"The target at a {aim_at[1]:.0f}, b {aim_at[2]:.0f}; the outline is how far the shelf goes"
+    return Plot(
+        "reach", "How far the shelf goes; the ringed dot is the target", said, [Curve("", 0, path, dots)], marks, ticks
+    )

@@ -1,0 +1,262 @@
+"""The Amounts page: the cup scaled, counted in every way, for a job, and thinned."""
+
+import re
+from collections.abc import Sequence
+from dataclasses import dataclass, replace
+from typing import Annotated
+
+from fastapi import APIRouter, Form, Request
+from fastapi.responses import RedirectResponse, Response
+
+from diachrom import clock
+from diachrom.core.mix.cup import MOST_DROPS
+from diachrom.core.mix.reducing import HANDS, USUAL_BAR
+from diachrom.errors import DiachromError, InvalidInput
+from diachrom.web.kit.answers import go
+from diachrom.web.kit.choices import Choice
+from diachrom.web.kit.dependencies import FormRowId, GivenForm, OpenStore
+from diachrom.web.kit.formatting import count
+from diachrom.web.kit.frame import frame
+from diachrom.web.kit.pages import render
+from diachrom.web.kit.plot import Axes, Curve, Plot, apart
+from diachrom.web.kit.swatches import BeadString, bead_string
+from diachrom.web.mix.overspray import FIELDS, job_form, job_of
+from diachrom.web.mix.rest import RestView, rest_view
+from diachrom.work.kit.fields import BAR, LEFT, read_number
+from diachrom.work.kit.opened import Store
+from diachrom.work.mix import amounts, cup, overspray_history, resting
+from diachrom.work.mix.amounts import LADDER_COATS, AmountsSeen
+
+router = APIRouter(include_in_schema=False)
+PRESSURE = replace(LEFT, key="pressure", words="Pressure", units=BAR, least=0.0)
+AMOUNT, AMOUNT_KEY = "amount-", re.compile(r"amount-\d{1,3}")
+UNITS = {"ml": "ml", "drops": "drops", "times": "times as much"}
+
+
+@dataclass(frozen=True)
+class PartView:
+    name: str
+    drops: str
+    parts: str
+    percent: str
+    ml: str
+    grams: str
+    at: int  # among the bottles at the cup
+
+
+@dataclass(frozen=True)
+class ScaledView:
+    volume: str
+    beads: BeadString
+    words: str
+    costs: str
+    volume_ml: float
+
+
+@dataclass(frozen=True)
+class DroppersView:
+    """The same mix with the bottles' droppers as they are now."""
+
+    why: str
+    words: str
+    costs: str
+
+
+@dataclass(frozen=True)
+class AmountsPage:
+    name: str
+    beads: BeadString
+    total: str
+    parts: Sequence[PartView]
+    free: Sequence[tuple[str, str]]  # value for the address, words
+    idle: Sequence[int]  # bottles at the cup of which nothing is in it
+    counted_in: Sequence[str]
+    units: Sequence[Choice]
+    unit: str
+    value: str
+    scaled: ScaledView | None
+    job: Sequence[tuple[str, str, str]]  # key, words, value
+    learned: str
+    can_forget: bool
+    needs: str
+    needs_ml: str
+    hands: Sequence[Choice]
+    hand: str
+    pressure: str
+    wants: str
+    coats_needed: str
+    notes: Sequence[str]
+    rest: RestView | None
+    droppers: DroppersView | None
+    thinner: tuple[int, str, int] | None
+    ladder: Plot | None
+    problem: str
+
+
+@router.get("/amounts")
+def show(request: Request, store: OpenStore) -> Response:
+    asked = {key: value[:20] for key, value in request.query_params.items()}
+    hand = asked.get("hand", "thin") if asked.get("hand", "thin") in HANDS else "thin"
+    try:
+        bar = PRESSURE.value(asked.get("pressure", ""))
+        seen = amounts.see(store, hand=hand, pressure_bar=bar if isinstance(bar, float) else None)
+        problem = seen.problem
+    except InvalidInput as error:
+        seen, problem = amounts.see(store, hand=hand), str(error)
+    page = _page(store, seen, asked, hand, problem)
+    return render("mix/amounts.html", page=page, frame=frame(request, store, "mix"))
+
+
+def _page(store: Store, seen: AmountsSeen, asked: dict[str, str], hand: str, problem: str) -> AmountsPage:
+    draft = seen.contents.draft
+    unit = asked.get("unit", "ml") if asked.get("unit", "ml") in UNITS else "ml"
+    learned = overspray_history.learned(store)
+    job_given = job_form(asked, learned)
+    scaled, needs, needs_ml = None, "", ""
+    try:
+        if asked.get("value", "").strip() and not seen.cup.empty:
+            scaled = _scaled(store, seen, asked["value"], unit)
+        if not seen.cup.empty:
+            ml, drops, cups_ = amounts.needed(store, job_of(job_given, draft.coats, draft.film_um))
+            needs = f"{ml:.1f} ml, {count(drops, 'drop')}, {count(cups_, 'airbrush cup')}"
+            needs_ml = f"{ml:.2f}"
+    except DiachromError as error:
+        problem = str(error)
+    wants = seen.wants
+    said = ""
+    if wants is not None:
+        said = f"Usual for it: {100 * wants.share:.0f} % of the volume; it has {100 * wants.now:.0f} %."
+    return AmountsPage(
+        draft.name or "The cup",
+        bead_string(draft.parts, seen.contents.shelf),
+        f"{count(seen.cup.drops, 'drop')}, {seen.cup.volume_ml:.2f} ml",
+        [
+            PartView(
+                one.name,
+                str(one.drops),
+                f"{one.parts:.1f}",
+                f"{100 * one.share:.1f}",
+                f"{one.ml:.3f}",
+                f"{one.grams:.3f}",
+                next(at for at, part in enumerate(draft.parts) if part.bottle == one.bottle),
+            )
+            for one in seen.parts
+        ],
+        _free(store, scaled),
+        [at for at, part in enumerate(draft.parts) if not part.drops],
+        amounts.COUNTED_IN,
+        [Choice(key, words) for key, words in UNITS.items()],
+        unit,
+        asked.get("value", ""),
+        scaled,
+        [(key, words, job_given[key]) for key, words in FIELDS],
+        learned.words,
+        learned.jobs > 0,
+        needs,
+        needs_ml,
+        [Choice(key, words) for key, words in HANDS.items()],
+        hand,
+        asked.get("pressure", "").strip() or f"{USUAL_BAR[hand]:g} bar",
+        said,
+        _coats_needed(seen),
+        wants.notes if wants else [],
+        rest_view(resting.rest(store)),
+        _droppers(seen),
+        seen.thinner,
+        _ladder(seen) if seen.ladder else None,
+        problem,
+    )
+
+
+def _free(store: Store, scaled: ScaledView | None) -> list[tuple[str, str]]:
+    """The volumes at which whole drops cost nothing, around what is asked for: for the address, and in words."""
+    return [(f"{ml:.4f}", f"{ml:.2f} ml") for ml in amounts.free_near(store, scaled.volume_ml if scaled else None)]
+
+
+def _scaled(store: Store, seen: AmountsSeen, value: str, unit: str) -> ScaledView:
+    amount = read_number(value, "Scale to")
+    each = seen.cup.volume_ml / seen.cup.drops
+    wanted = {"ml": amount, "drops": amount * each, "times": amount * seen.cup.volume_ml}[unit]
+    found = amounts.scale(store, wanted)
+    parts = [
+        replace(part, drops=min(drops, MOST_DROPS))
+        for part, drops in zip(seen.contents.draft.parts, found.scaled.drops, strict=True)
+    ]
+    beads = bead_string(parts, seen.contents.shelf)
+    total = f"{count(sum(found.scaled.drops), 'drop')}, {found.scaled.volume_ml:.2f} ml"
+    return ScaledView(total, beads, beads.words, _costs(found.delta_e, found.words), wanted)
+
+
+def _coats_needed(seen: AmountsSeen) -> str:
+    coats = seen.contents.draft.coats
+    needed = [
+        f"{found or f'more than {LADDER_COATS}'} at {100 * share:.0f} %" for share, found in seen.coats_needed(coats)
+    ]
+    return f"Where {count(coats, 'coat')} get as it comes, thinned it takes {', '.join(needed)}." if needed else ""
+
+
+def _costs(delta_e: float, said: str) -> str:
+    return "Whole drops cost nothing here." if delta_e < 0.05 else f"Rounding: {said}, dE {delta_e:.1f}."
+
+
+def _droppers(seen: AmountsSeen) -> DroppersView | None:
+    found = seen.droppers
+    if found is None:
+        return None
+    rows = seen.contents.shelf
+    changed = [
+        f"{rows[part.bottle].bottle.full_name} drips {1000 * rows[part.bottle].bottle.drop_ml:.0f} µl,"
+        f" counted at {1000 * part.drop_ml:.0f}"
+        for part in seen.contents.draft.parts
+        if part.drops and part.drop_ml != rows[part.bottle].bottle.drop_ml
+    ]
+    pours = zip(found.scaled.drops, seen.contents.draft.parts, strict=True)
+    told = ", ".join(f"{drops} {rows[part.bottle].bottle.full_name}" for drops, part in pours if drops)
+    return DroppersView(f"{'; '.join(changed)}.", told, _costs(found.delta_e, found.words))
+
+
+def _ladder(seen: AmountsSeen) -> Plot:
+    """Lightness against coats at each reduction: thinner paint gets there later."""
+    most = len(seen.ladder[0][1]) - 1
+    axes = Axes(0, most, 100.0)
+    shares = [share for share, _ in seen.ladder]
+    curves = []
+    for share, colours in seen.ladder:
+        points = [(float(at), colour) for at, colour in enumerate(colours)]
+        dots = axes.dots(points)
+        path = axes.line((x, colour.lch[0]) for x, colour in points)
+        label = {shares[0]: "as is", shares[-1]: f"{100 * share:.0f} %"}.get(share, "")  # those between lie close
+        curves.append(Curve(label, dots[1].y, path, dots))
+    curves = [one for one in curves if not one.label] + apart([one for one in curves if one.label])
+    ticks = [(axes.y(0), "0"), (axes.y(50), "50"), (axes.y(100), "L 100")]
+    marks = [(axes.x(at), f"{at} coats" if at == most else str(at)) for at in range(most + 1)]
+    said = "; ".join(f"{100 * share:.0f} % thinned: to L {colours[-1].lch[0]:.0f}" for share, colours in seen.ladder)
+    thinned = ", ".join(f"{100 * share:.0f}" for share in shares[1:-1])
+    title = f"Coats against lightness: as is, {thinned} and {100 * shares[-1]:.0f} % thinned"
+    return Plot("ladder", title, said, curves, marks, ticks)
+
+
+@router.post("/amounts/scale")
+def put(store: OpenStore, volume_ml: Annotated[float, Form()]) -> Response:
+    amounts.put_scaled(store, volume_ml, at=clock.now())
+    return RedirectResponse("/mix", 303)
+
+
+@router.post("/amounts/droppers")
+def droppers(store: OpenStore) -> Response:
+    amounts.put_droppers(store, at=clock.now())
+    return RedirectResponse("/mix", 303)
+
+
+@router.post("/amounts/counted")
+def counted(request: Request, store: OpenStore, given: GivenForm) -> Response:
+    wanted = sorted((int(key.removeprefix(AMOUNT)), text) for key, text in given.items() if AMOUNT_KEY.fullmatch(key))
+    found = [read_number(text or "0", "Amounts") for _, text in wanted]
+    amounts.put_counted(store, given.get("unit", ""), found, at=clock.now())
+    return go(request, "/amounts")
+
+
+@router.post("/amounts/thin")
+def thin(store: OpenStore, bottle: FormRowId, drops: Annotated[int, Form(ge=1, le=MOST_DROPS)]) -> Response:
+    cup.give(store, bottle, drops, at=clock.now())
+    return RedirectResponse("/amounts", 303)

@@ -1,0 +1,118 @@
+"""The Family page: light, middle and dark of the mix in the cup, one after the other from one cup."""
+
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass
+
+from fastapi import APIRouter, Request
+from fastapi.responses import Response
+
+from diachrom import clock
+from diachrom.core.mix import prediction
+from diachrom.core.mix.draft import Part
+from diachrom.core.mix.family import NAMES, SMALLEST_STEP
+from diachrom.errors import DiachromError
+from diachrom.web.kit.answers import go
+from diachrom.web.kit.choices import Choice
+from diachrom.web.kit.dependencies import GivenForm, OpenStore
+from diachrom.web.kit.frame import frame
+from diachrom.web.kit.pages import render
+from diachrom.web.kit.strip_view import ColumnView, columns
+from diachrom.web.kit.swatches import BeadString, Swatch, bead_string, swatch
+from diachrom.work.kit.fields import read_number
+from diachrom.work.mix import families
+from diachrom.work.mix.families import USUAL_ML, USUAL_STEP, FamilySeen, MemberSeen, Wanted
+
+router = APIRouter(include_in_schema=False)
+STEPS = [Choice("4", "a touch, dE 4"), Choice("8", "somewhat, dE 8"), Choice("12", "clearly, dE 12")]
+EVEN = 1.5  # dE between the steps, up to which they are called even
+
+
+@dataclass(frozen=True)
+class MemberView:
+    name: str
+    beads: BeadString
+    does: str  # what is poured in, and off
+    difference: str
+    swatch: Swatch
+    columns: Sequence[ColumnView]
+
+
+@dataclass(frozen=True)
+class FamilyPage:
+    name: str
+    given: str
+    names: Sequence[str]
+    step: str
+    steps: Sequence[Choice]
+    needs: Sequence[tuple[str, str]]  # name, ml
+    members: Sequence[MemberView]
+    sentence: str
+    detail: str
+    problem: str
+
+
+def _wanted(asked: Mapping[str, str]) -> Wanted:
+    """Raises InvalidInput for what is no number."""
+    light, middle, dark = (read_number(asked.get(name, f"{USUAL_ML:g}"), f"{name.capitalize()}, ml") for name in NAMES)
+    step = read_number(asked.get("step", f"{USUAL_STEP:g}"), "Step")
+    return Wanted(asked.get("given", "middle")[:20], step, (light, middle, dark))
+
+
+@router.get("/family")
+def show(request: Request, store: OpenStore) -> Response:
+    asked = {key: value[:20] for key, value in request.query_params.items()}
+    seen, problem = None, ""
+    try:
+        seen = families.see(store, _wanted(asked))
+    except DiachromError as error:
+        problem = str(error)
+    given = asked.get("given", "middle")
+    page = FamilyPage(
+        (seen.contents.draft.name if seen else "") or "The cup",
+        given if given in NAMES else "middle",
+        NAMES,
+        asked.get("step", f"{USUAL_STEP:g}"),
+        STEPS,
+        [(name, asked.get(name, f"{USUAL_ML:g}")) for name in NAMES],
+        [_member(one, first=not at) for at, one in enumerate(seen.members)] if seen else [],
+        _sentence(seen) if seen else "",
+        _detail(seen, given) if seen else "",
+        problem,
+    )
+    return render("mix/family.html", page=page, frame=frame(request, store, "mix"))
+
+
+def _member(one: MemberSeen, *, first: bool) -> MemberView:
+    some = ", ".join(f"{drops} {row.bottle.full_name}" for row, drops in one.added)
+    parts = [Part(row.bottle.id, drops, row.bottle.drop_ml) for row, drops in one.added]
+    where = "into an empty cup" if first else "into what is left"
+    member = one.member
+    return MemberView(
+        member.name,
+        bead_string(parts, {row.bottle.id: row for row, _ in one.added}),
+        f"{some} {where}: {member.cup_ml:.2f} ml. Pour off {member.taken_ml:.2f} ml.",
+        "" if first else f"{member.words[0].upper()}{member.words[1:]} than the one before, dE {member.step:.1f}.",
+        swatch(prediction.colour_of(member.lab.tolist())),
+        columns(one.strip),
+    )
+
+
+def _sentence(seen: FamilySeen) -> str:
+    order = ", then ".join(one.member.name for one in seen.members)
+    family = seen.family
+    return f"Pour {order}: {family.poured_ml:.1f} ml in all, {family.left_ml:.2f} ml left over."
+
+
+def _detail(seen: FamilySeen, given: str) -> str:
+    family = seen.family
+    even = "The steps are even" if family.uneven <= EVEN else f"The steps differ by dE {family.uneven:.1f}"
+    off = family.given_off
+    own = "is the recipe itself" if off < 0.5 else f"comes within dE {off:.1f} of the recipe"
+    close = "" if off < SMALLEST_STEP else " Whole drops are coarse in so small a cup: make more of it."
+    return f"{even}; the {given} one {own}.{close}"
+
+
+@router.post("/family/save")
+def save(request: Request, store: OpenStore, given: GivenForm) -> Response:
+    numbers = families.save(store, _wanted({key: value[:20] for key, value in given.items()}), at=clock.now())
+    return go(request, f"/recipes/{numbers[0]}")

@@ -1,0 +1,139 @@
+"""The next drop, beside the cup: what helps, what would spoil it, and the way back."""
+
+from collections.abc import Callable, Sequence
+from dataclasses import dataclass
+
+from fastapi import APIRouter, Request
+from fastapi.responses import Response
+
+from diachrom.core.light import words
+from diachrom.core.mix import prediction
+from diachrom.core.mix.where import facing
+from diachrom.core.pour.next_drop import Advice, Rescue
+from diachrom.store.targets import Target
+from diachrom.web.kit.answers import go
+from diachrom.web.kit.dependencies import OpenStore
+from diachrom.web.kit.pages import render
+from diachrom.web.kit.plot import Curve, Plot
+from diachrom.web.kit.plot_paths import HEIGHT, Around, dot
+from diachrom.web.kit.swatches import Swatch, swatch
+from diachrom.web.kit.target_view import TargetView, target_view
+from diachrom.work.kit.opened import Store
+from diachrom.work.match import targets
+from diachrom.work.pour import aim_at_cup
+from diachrom.work.pour.aim_at_cup import NextDrop
+
+router = APIRouter(include_in_schema=False)
+HELPS_SHOWN = 3
+
+
+@dataclass(frozen=True)
+class HelpView:
+    bottle: int
+    drops: int
+    words: str
+    detail: str
+    swatch: Swatch
+
+
+@dataclass(frozen=True)
+class NextPage:
+    target: TargetView
+    sentence: str
+    helps: Sequence[HelpView]
+    spoils: str
+    spoiling: str  # numbers of the bottles of which a single drop would lead away
+    rescue: str
+    order: str
+    plot: Plot | None
+
+
+def next_page(store: Store, found: NextDrop, order: str) -> NextPage:
+    target, advice, candidates = found.target, found.advice, found.candidates
+
+    def name(at: int) -> str:
+        bottle = candidates[at].bottle
+        return bottle.full_name if bottle is not None else candidates[at].key
+
+    if found.other_colour:
+        said = f"These are different colours: the cup is dE {advice.delta_e:.0f} from {target.name}."
+        return NextPage(target_view(store, target), said, [], "", "", "", "", None)
+    front = facing(target.seen.views)
+    helps = [
+        HelpView(
+            one_bottle.id,
+            way.drops,
+            f"{way.drops} {name(way.index)}",
+            f"{way.words}; then dE {way.delta_e:.1f}",
+            swatch(prediction.colour_of(way.labs[front].tolist())),
+        )
+        for way in advice.helps[:HELPS_SHOWN]
+        if (one_bottle := candidates[way.index].bottle) is not None
+    ]
+    close = words.closeness(advice.delta_e)
+    beside = "" if advice.difference.startswith("the same") else f": it is {advice.difference}"
+    sentence = f"Beside {target.name} {close}, dE {advice.delta_e:.1f}{beside}."
+    if advice.stop:
+        sentence += " Stop: no single bottle brings it nearer."
+    strong = sorted(advice.spoils, key=lambda at: -advice.first_drop[at])[:4]
+    spoils = f"One drop too many: {', '.join(name(at) for at in strong)}." if strong else ""
+    plot = _paths(target, advice, [name(way.index) for way in advice.helps[:HELPS_SHOWN]])
+    rescue = "" if advice.rescue is None else _rescue(advice.rescue, name)
+    spoiling = " ".join(str(bottle.id) for at in advice.spoils if (bottle := candidates[at].bottle) is not None)
+    return NextPage(target_view(store, target), sentence, helps, spoils, spoiling, rescue, order, plot)
+
+
+def _rescue(rescue: Rescue, name: Callable[[int], str]) -> str:
+    parts = " and ".join(f"{drops} {name(at)}" for at, drops in rescue.parts)
+    said = f"Two together go nearer: {parts}, to dE {rescue.delta_e:.1f}; the cup is then {rescue.volume_ml:.2f} ml."
+    if rescue.costs_more:
+        said += f" That is {rescue.added_ml:.2f} ml more than is in it: starting again takes less paint."
+    return said
+
+
+def _paths(target: Target, advice: Advice, names: Sequence[str]) -> Plot | None:
+    """Where the drops of each bottle that helps would lead: left a* and b*, right the lightness."""
+    if not advice.helps:
+        return None
+    front = facing(target.seen.views)
+    now, aim_at = advice.now[front].tolist(), targets.point(target).tolist()
+    ways = [[now, *(point.tolist() for point in way.path)] for way in advice.helps[: len(names)]]
+    points = [aim_at, *(point for way in ways for point in way)]
+    around = Around.of(
+        [(one[1], one[2]) for one in points], [one[0] for one in points], max(len(way) for way in ways) - 1
+    )
+    curves = [curve for way in ways for curve in around.way(way)]
+    curves += [around.aim(aim_at), Curve("", 0, "", [dot(now, around.in_ab(now)), dot(now, around.in_l(now, 0))])]
+    told = "; ".join(f"{name}: {way.words}" for name, way in zip(names, advice.helps, strict=False))
+    marks = [(around.middle_ab, "a* and b*"), (around.middle_l, "L*, drop by drop")]
+    title = "Where the drops lead; ring, dashes: target"
+    return Plot("next", title, told, curves, marks, [], height=HEIGHT)
+
+
+def _order(store: Store) -> str:
+    """In which order the cup is best poured, and how far the first drop of the strong ones goes."""
+    poured = aim_at_cup.pouring(store)
+    if len([one for one, _ in poured if one.first_goes is not None or one.a_drop > 0]) < 2:
+        return ""
+    said = [
+        f"{one.drops} {name}"
+        + (
+            f" (its first drop goes {100 * one.first_goes:.0f} % of its way)"
+            if one.first_goes and one.drops > 1
+            else ""
+        )
+        for one, name in poured
+    ]
+    return f"Pour in this order, the strong ones a drop at a time: {', '.join(said)}."
+
+
+@router.post("/mix/target/away")
+def put_away(request: Request, store: OpenStore) -> Response:
+    targets.put_away(store)
+    return go(request, "/mix")
+
+
+@router.get("/mix/next")
+def next_drop(store: OpenStore) -> Response:
+    found = aim_at_cup.next_drop(store)
+    return render("mix/next_drop.html", next=next_page(store, found, _order(store)) if found else None)

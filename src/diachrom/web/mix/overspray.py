@@ -1,0 +1,70 @@
+"""How much a job takes: from the form to the core, and what is learned from those that were sprayed."""
+
+from collections.abc import Mapping
+from dataclasses import replace
+
+from fastapi import APIRouter
+from fastapi.responses import RedirectResponse, Response
+
+from diachrom import clock
+from diachrom.core.mix.amount import Job
+from diachrom.store import cups
+from diachrom.web.kit.dependencies import GivenForm, OpenStore
+from diachrom.work.kit.fields import LEFT, MM, read_number
+from diachrom.work.mix import overspray_history
+from diachrom.work.mix.overspray_history import Learned
+
+router = APIRouter(include_in_schema=False)
+BAIT = {"length": "110", "height": "28", "thickness": "16", "area": "", "baits": "1", "covers": "100"}
+FIELDS = (
+    ("length", "Length, mm"),
+    ("height", "Height, mm"),
+    ("thickness", "Thickness, mm"),
+    ("area", "or its area, cm²"),
+    ("baits", "Baits"),
+    ("covers", "Covered, %"),
+    ("misses", "Misses it, %"),
+    ("stays", "Stays behind, ml"),
+)
+
+
+def job_form(asked: Mapping[str, str], learned: Learned) -> dict[str, str]:
+    """What the form shows: as it was asked, or as it usually is here."""
+    usual = BAIT | {"misses": f"{100 * learned.misses:.0f}", "stays": f"{learned.stays_ml:g}"}
+    return {key: asked.get(key, value) for key, value in usual.items()}
+
+
+def job_of(given: Mapping[str, str], coats: int, film_um: float) -> Job:
+    """Lengths may be written in inches: "4.3 in". Raises InvalidInput."""
+
+    def length(key: str) -> float:
+        found = replace(LEFT, key=key, words=key.capitalize(), units=MM, least=0.0).value(given[key])
+        return found if isinstance(found, float) else 0.0
+
+    return Job(
+        length("length"),
+        length("height"),
+        length("thickness"),
+        round(min(read_number(given["baits"], "Baits"), 1e6)),
+        read_number(given["covers"], "Covered") / 100,
+        coats,
+        film_um,
+        read_number(given["misses"], "Misses") / 100,
+        read_number(given["stays"], "Stays behind"),
+        100 * read_number(given["area"], "Area") if given["area"].strip() else None,
+    )
+
+
+@router.post("/amounts/used")
+def used(store: OpenStore, given: GivenForm) -> Response:
+    draft = cups.now(store).draft
+    form = job_form({key: value[:20] for key, value in given.items()}, overspray_history.learned(store))
+    used_ml = read_number(given.get("used_ml", ""), "Really used")
+    overspray_history.sprayed(store, job_of(form, draft.coats, draft.film_um), used_ml, at=clock.now())
+    return RedirectResponse("/amounts", 303)
+
+
+@router.post("/amounts/forget")
+def forget(store: OpenStore) -> Response:
+    overspray_history.forget_last(store)
+    return RedirectResponse("/amounts", 303)

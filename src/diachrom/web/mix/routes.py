@@ -1,0 +1,150 @@
+"""The Mix page: each change is one action, answered in place."""
+
+from typing import Annotated
+
+from fastapi import APIRouter, Form, Request
+from fastapi.responses import RedirectResponse, Response
+
+from diachrom import clock
+from diachrom.web.kit.dependencies import FormRowId, OpenStore
+from diachrom.web.kit.formatting import count
+from diachrom.web.kit.frame import frame, theme_of
+from diachrom.web.kit.pages import is_fragment_wanted, render
+from diachrom.web.kit.swatches import bead, bottle_detail
+from diachrom.web.mix.view import mix_page
+from diachrom.work.kit.opened import Store
+from diachrom.work.mix import charging, cup
+from diachrom.work.shelf.on_shelf import to_pour
+
+router = APIRouter(include_in_schema=False)
+FOUND_MOST = 8
+
+Fallen = Annotated[int, Form(ge=-500, le=500)]
+
+Text = Annotated[str, Form()]
+
+
+@router.get("/mix")
+def mix(request: Request, store: OpenStore) -> Response:
+    return render(
+        "mix/page.html", page=mix_page(cup.see(store), large=_large(request)), frame=frame(request, store, "mix")
+    )
+
+
+def _large(request: Request) -> bool:
+    return theme_of(request) == "booth"
+
+
+def _changed(request: Request, store: Store, said: str = "") -> Response:
+    """The page's body as it is after a change; a plain form goes back to the page."""
+    if not is_fragment_wanted(request):
+        return RedirectResponse("/mix", 303)
+    return render("mix/changed.html", page=mix_page(cup.see(store), said, large=_large(request)))
+
+
+@router.get("/mix/find")
+def find(store: OpenStore, q: str = "") -> Response:
+    rows = [
+        {"bottle": row.bottle.id, "name": row.bottle.full_name, "detail": bottle_detail(row), "bead": bead(row)}
+        for row in to_pour(store, q[:200], most=FOUND_MOST)
+    ]
+    return render("mix/found.html", found=rows, query=q)
+
+
+@router.post("/mix/add")
+def add(request: Request, store: OpenStore, bottle: FormRowId) -> Response:
+    cup.add_bottle(store, bottle, at=clock.now())
+    return _changed(request, store)
+
+
+@router.post("/mix/pour")
+def pour(request: Request, store: OpenStore, bottle: FormRowId, drops: Fallen) -> Response:
+    cup.pour(store, bottle, drops, at=clock.now())
+    return _changed(request, store)
+
+
+@router.post("/mix/give")
+def give(request: Request, store: OpenStore, bottle: FormRowId, drops: Annotated[int, Form(ge=1, le=500)]) -> Response:
+    cup.give(store, bottle, drops, at=clock.now())
+    return _changed(request, store)
+
+
+@router.post("/mix/drops")
+def set_drops(request: Request, store: OpenStore, bottle: FormRowId, drops: Text) -> Response:
+    typed = drops.strip()
+    cup.set_drops(store, bottle, int(typed) if typed.isdecimal() and len(typed) < 10 else typed, at=clock.now())
+    return _changed(request, store)
+
+
+@router.post("/mix/take-away")
+def take_away(request: Request, store: OpenStore, bottle: FormRowId) -> Response:
+    cup.take_away(store, bottle, at=clock.now())
+    return _changed(request, store)
+
+
+@router.post("/mix/spray")
+def spray(
+    request: Request,
+    store: OpenStore,
+    ground: Annotated[str | None, Form()] = None,
+    film_um: Annotated[float | None, Form()] = None,
+    coats: Annotated[int | None, Form()] = None,
+    surface: Annotated[str | None, Form()] = None,
+    sealed: Annotated[bool | None, Form()] = None,
+) -> Response:
+    now = clock.now()
+    cup.spray_as(store, ground=ground, film_um=film_um, coats=coats, surface=surface, sealed=sealed, at=now)
+    return _changed(request, store)
+
+
+@router.post("/mix/look")
+def look(
+    request: Request,
+    store: OpenStore,
+    light: Annotated[str | None, Form()] = None,
+    nozzle_mm: Annotated[float | None, Form()] = None,
+) -> Response:
+    cup.look_at(store, light_key=light, nozzle_mm=nozzle_mm, at=clock.now())
+    return _changed(request, store)
+
+
+@router.post("/mix/name")
+def name(request: Request, store: OpenStore, name: Text = "", note: Text = "") -> Response:
+    cup.call_it(store, name=" ".join(name.splitlines()), note=note, at=clock.now())
+    return _changed(request, store)
+
+
+@router.post("/mix/undo")
+def undo(request: Request, store: OpenStore) -> Response:
+    did = cup.undo(store)
+    return _changed(request, store, f"Taken back: {did}." if did else "There is nothing to undo.")
+
+
+@router.post("/mix/redo")
+def redo(request: Request, store: OpenStore) -> Response:
+    did = cup.undo(store, back=False)
+    return _changed(request, store, f"Done again: {did}." if did else "There is nothing to do again.")
+
+
+@router.post("/mix/new")
+def new(request: Request, store: OpenStore) -> Response:
+    cup.start_new(store, at=clock.now())
+    return _changed(request, store, "A new cup. Undo brings the old one back.")
+
+
+@router.post("/mix/poured")
+def poured(request: Request, store: OpenStore) -> Response:
+    taken = charging.take_from_stock(store, at=clock.now())
+    if not taken.bottles:
+        return _changed(request, store, "All of it has left the bottles already.")
+    said = f"{taken.ml:.2f} ml left {count(taken.bottles, 'bottle')}; Undo on the Shelf puts it back."
+    if taken.below:
+        said += f" By the ledger less than nothing is left of {', '.join(taken.below)}: correct it there."
+    return _changed(request, store, said)
+
+
+@router.post("/mix/save")
+def save(request: Request, store: OpenStore) -> Response:
+    saved, is_new = cup.save(store, at=clock.now())
+    place = f"recipe {saved.recipe}, version {saved.version}"
+    return _changed(request, store, f"Saved as {place}." if is_new else f"Nothing to save: it is {place} already.")

@@ -1,0 +1,265 @@
+"""The Mix page's context: what the painter reads, in the painter's words."""
+
+from collections.abc import Iterator, Sequence
+from dataclasses import dataclass
+
+from diachrom import clock
+from diachrom.core.film.surface import SURFACES
+from diachrom.core.light import words
+from diachrom.core.light.lights import against_water, light
+from diachrom.core.mix.cup import AIRBRUSH_CUP_ML
+from diachrom.core.mix.layers import COATS_UM
+from diachrom.core.mix.prediction import Colour
+from diachrom.core.mix.strip import Column, Patch, Strip
+from diachrom.web.kit.choices import Choices, choices
+from diachrom.web.kit.formatting import coats_words
+from diachrom.web.kit.frame import CupUnderWay, under_way
+from diachrom.web.kit.plot import Plot
+from diachrom.web.kit.strip_view import ColumnView, columns
+from diachrom.web.kit.swatches import Bead, BeadString, Swatch, bead, bead_string, bottle_detail, swatch
+from diachrom.web.mix.plots import plots
+from diachrom.web.mix.rest import RestView, rest_view
+from diachrom.work.mix.cup import MOST_COATS_SHOWN, CupSeen
+from diachrom.work.shelf import stock
+
+FAINT_CONTRAST = 0.4
+FEW = 4  # bottles that have room for buttons of their own
+
+
+@dataclass(frozen=True)
+class Row:
+    """A bottle beside the cup."""
+
+    bottle: int
+    name: str
+    detail: str
+    bead: Bead
+    drops: int
+    percent: str
+
+
+@dataclass(frozen=True)
+class CoatChoice:
+    um: float
+    words: str
+    chosen: bool
+
+
+@dataclass(frozen=True)
+class Seen:
+    """What is seen of the mix, cup against bait."""
+
+    cup: Swatch | None
+    columns: Sequence[ColumnView]
+    sentence: str
+    figures: str
+    sureness: str
+    in_water: str
+    beyond_screen: bool
+    plots: Sequence[Plot]
+    angles: Sequence[float]
+    turns: bool
+
+
+@dataclass(frozen=True)
+class MixPage:
+    name: str
+    note: str
+    status: str
+    beads: BeadString
+    rows: Sequence[Row]
+    drops: int
+    volume_ml: str
+    thinner: str
+    warnings: Sequence[str]
+    many: bool  # bottles: each takes less room, and the one that is picked has the buttons
+    full: bool  # its parts take turns where room is short
+    panels: Sequence[tuple[str, str]]  # key and words of what takes turns where there is no room for all of it
+    problem: str  # why it cannot be predicted
+    rest: RestView | None
+    aimed: bool  # there is a target on the bench
+    save_words: str
+    can_save: bool
+    undo: str | None
+    redo: str | None
+    revision: int
+    ground: str
+    film_um: float
+    coats: int
+    most_coats: int
+    surface: str
+    next_surface: str
+    sealed: bool
+    own_ground: str
+    light: str
+    nozzle_mm: float
+    choices: Choices
+    thicknesses: Sequence[CoatChoice]
+    seen: Seen | None
+    rail_cup: CupUnderWay
+    said: str
+
+
+def _panels(*, aimed: bool, warnings: int) -> list[tuple[str, str]]:
+    """What a narrow page shows by turns: the left half's first."""
+    shown = [("drops", "drops")]
+    shown += [("target", "target")] * aimed
+    shown += [("mind", f"mind {warnings}")] * bool(warnings)
+    return [*shown, ("recipe", "recipe"), ("words", "words"), ("plots", "plots"), ("spray", "spray"), ("look", "look")]
+
+
+def mix_page(seen: CupSeen, said: str = "", *, large: bool = False) -> MixPage:
+    """Everything the Mix page shows; `large` when its buttons are, as in the booth."""
+    draft, cup, shelf = seen.now.draft, seen.cup, seen.contents.shelf
+    total = cup.volume_ml
+    warnings = [*_troubles(seen), *_warnings(seen), *seen.advice]
+    many = len(draft.parts) > (FEW - 1 if seen.aimed or large else FEW)
+    return MixPage(
+        name=draft.name,
+        note=draft.note,
+        status=_status(seen),
+        beads=bead_string(draft.parts, shelf),
+        rows=[
+            Row(
+                part.bottle,
+                shelf[part.bottle].bottle.full_name,
+                bottle_detail(shelf[part.bottle]),
+                bead(shelf[part.bottle]),
+                part.drops,
+                f"{100 * part.drops * part.drop_ml / total:.0f} %" if total else "",
+            )
+            for part in draft.parts
+        ],
+        drops=cup.drops,
+        volume_ml=f"{total:.2f}",
+        thinner=f"{100 * cup.dilution:.0f}",
+        warnings=warnings,
+        many=many,
+        full=(many or large) and seen.strip is not None,
+        panels=_panels(aimed=seen.aimed, warnings=len(warnings)),
+        problem=seen.problem,
+        aimed=seen.aimed,
+        rest=rest_view(seen.rest),
+        save_words=_save_words(seen),
+        can_save=seen.changed and not cup.empty,
+        undo=seen.now.undo,
+        redo=seen.now.redo,
+        revision=seen.now.revision,
+        ground=draft.ground,
+        film_um=draft.film_um,
+        coats=draft.coats,
+        most_coats=MOST_COATS_SHOWN,
+        surface=draft.surface,
+        next_surface=_after(draft.surface),
+        sealed=draft.sealed,
+        own_ground=draft.own_ground,
+        light=draft.light,
+        nozzle_mm=draft.nozzle_mm,
+        choices=choices(seen.recipes, draft),
+        thicknesses=[CoatChoice(um, key, um == draft.film_um) for key, um in COATS_UM.items()],
+        seen=_seen(seen, seen.strip) if seen.strip else None,
+        rail_cup=under_way(seen.contents),
+        said=said,
+    )
+
+
+def _status(seen: CupSeen) -> str:
+    if seen.saved is None:
+        return "A new mix, not saved yet" if seen.now.draft.parts else "An empty cup"
+    place = f"Recipe {seen.saved.recipe}, version {seen.saved.version}"
+    return f"{place}, changed since" if seen.changed else f"{place}, as saved"
+
+
+def _save_words(seen: CupSeen) -> str:
+    if seen.saved is None:
+        return "Save as a recipe"
+    return f"Save version {seen.next_version}" if seen.changed else "Saved"
+
+
+def _troubles(seen: CupSeen) -> Iterator[str]:
+    """What cannot be read, or cannot be predicted, and so is not as it looks."""
+    if seen.now.problem:
+        yield f"This cup was not kept as it should be. {seen.now.problem}"
+    if seen.saved is not None and seen.saved.problem:
+        yield f"The recipe was not kept as it should be. {seen.saved.problem}"
+    for part in seen.now.draft.parts:
+        row = seen.contents.shelf[part.bottle]
+        if row.paint.problem:
+            yield f"{row.bottle.full_name}: {row.paint.problem}."
+
+
+def _warnings(seen: CupSeen) -> Iterator[str]:
+    """What does not fit: into the cup, or out of the bottles."""
+    if seen.cup.volume_ml > AIRBRUSH_CUP_ML:
+        volume = f"{seen.cup.volume_ml:.1f} ml"
+        yield f"The largest cup holds {AIRBRUSH_CUP_ML:.0f} ml; this mix is {volume}. Make it in two."
+    short = [
+        row.bottle.full_name
+        for part in seen.now.draft.parts
+        for row in [seen.contents.shelf[part.bottle]]
+        if part.drops and part.drops * part.drop_ml > row.bottle.left_ml
+    ]
+    if short:
+        yield f"More than is left in the bottle: {', '.join(short)}."
+    at = clock.now()
+    for part in seen.now.draft.parts:
+        bottle = seen.contents.shelf[part.bottle].bottle
+        for said in stock.reminders(bottle, at=at) if part.drops else ():
+            if bottle.state == "settled" or said.startswith("shake well"):
+                yield f"{bottle.full_name}: {said}."
+
+
+def _seen(seen: CupSeen, strip: Strip) -> Seen:
+    draft = seen.now.draft
+    column = strip.column(draft.ground)
+    patch = column.after(draft.coats)
+    sentence = f"{coats_words(draft.coats, draft.film_um)} on {column.over.words}: {_told(strip, column, draft.coats)}"
+    sparkle = any(pour.drops and pour.paint.flake and pour.paint.flake.sparkle for pour in seen.cup.pours)
+    views = columns(strip, sparkle=bool(sparkle))
+    return Seen(
+        cup=swatch(strip.cup) if strip.cup else None,
+        columns=views,
+        sentence=sentence,
+        figures=swatch(patch.at_angle[0] if patch.at_angle else patch.diffuse).figures
+        + (" at the glance" if patch.at_angle else ""),
+        sureness=f"Likely within dE {seen.spread.delta_e:.1f}, mostly {seen.spread.cause}." if seen.spread else "",
+        in_water=_in_water(patch, draft.light),
+        beyond_screen=not all(view.fits_screen for one in views for view in one.patches),
+        plots=plots(strip, ground=draft.ground, coats=draft.coats),
+        angles=strip.angles_deg,
+        turns=any(one.has_direction for one in strip.columns),
+    )
+
+
+def _in_water(patch: Patch, light_key: str) -> str:
+    """Whether it is still seen down there, "" out of the water."""
+    contrast = against_water(patch.diffuse.radiance_factor, under=light(light_key))
+    if contrast is None:
+        return ""
+    if abs(contrast) < FAINT_CONTRAST:
+        return "It hardly stands out from the water."
+    return "It stands out lighter than the water." if contrast > 0 else "It stands out darker than the water."
+
+
+def _told(strip: Strip, column: Column, coats: int) -> str:
+    """The chosen patch beside the cup, or its two sides where the angle matters."""
+    patch = column.after(coats)
+    if patch.at_angle:
+        glance, away = swatch(patch.at_angle[0]), swatch(patch.at_angle[-1])
+        if glance.name == away.name:
+            return f"{glance.name} at every tilt."
+        return f"{glance.name} at the glance, {away.name} turned away."
+    return f"{swatch(patch.diffuse).name}{_beside_cup(strip.cup, patch.diffuse)}"
+
+
+def _beside_cup(cup: Colour | None, patch: Colour) -> str:
+    if cup is None:
+        return ", as the ground is: nothing in the cup colours."
+    said = words.difference(cup.lab, patch.lab)
+    return f", {said} as in the cup." if said.startswith("the same") else f", {said} than in the cup."
+
+
+def _after(surface: str) -> str:
+    """What a press on the surface makes of it."""
+    keys = list(SURFACES)
+    return keys[(keys.index(surface) + 1) % len(keys)]

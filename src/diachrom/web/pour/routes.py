@@ -1,0 +1,170 @@
+"""At the cup: the target on the left, the drops tapped as they fall, what a puff on paper says, and the corrections."""
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+from typing import Annotated
+
+from fastapi import APIRouter, Form, Request
+from fastapi.responses import RedirectResponse, Response
+
+from diachrom import clock
+from diachrom.core.mix import prediction
+from diachrom.core.mix.story import VERDICTS
+from diachrom.web.kit.choices import Choice
+from diachrom.web.kit.dependencies import AtBench, FormRowId, OpenStore
+from diachrom.web.kit.devices import DevicePanel, chosen_reader, reader_panel
+from diachrom.web.kit.formatting import count
+from diachrom.web.kit.frame import CupUnderWay, frame, under_way
+from diachrom.web.kit.pages import is_fragment_wanted, render
+from diachrom.web.kit.story_view import StoryView, story_view
+from diachrom.web.kit.swatches import Bead, Swatch, bead, swatch
+from diachrom.web.kit.target_view import TargetView, target_view
+from diachrom.work.kit.devices import Devices
+from diachrom.work.kit.opened import Store
+from diachrom.work.mix import cup
+from diachrom.work.pour import pouring
+from diachrom.work.pour.pouring import AtCup
+from diachrom.work.shelf.on_shelf import at_hand
+
+router = APIRouter(include_in_schema=False)
+
+
+@dataclass(frozen=True)
+class LineView:
+    bottle: int
+    name: str
+    bead: Bead
+    fallen: int
+    coming: int
+    counted: str  # "4 of 6", or "2 more than planned"
+    is_next: bool
+    hint: str  # how far its first drop goes
+
+
+@dataclass(frozen=True)
+class PourPage:
+    name: str
+    revision: int
+    lines: Sequence[LineView]
+    planned: bool
+    next_name: str
+    target: TargetView | None
+    now: Swatch | None
+    sentence: str
+    verdicts: Sequence[str]
+    bottles: Sequence[Choice]
+    story: StoryView
+    device: DevicePanel
+    undo: str | None
+    can_finish: bool
+    said: str
+    rail_cup: CupUnderWay
+
+
+def _line(one: pouring.Line, following: int | None) -> LineView:
+    over = one.drops - one.planned
+    counted = f"{one.drops} of {one.planned}" if one.planned else str(one.drops)
+    if one.planned and over > 0:
+        counted = f"{one.drops}, {over} more than planned"
+    bottle = one.row.bottle
+    return LineView(
+        bottle.id,
+        bottle.full_name,
+        bead(one.row),
+        one.drops,
+        max(0, -over),
+        counted,
+        bottle.id == following,
+        "" if one.first_goes is None else f"its first drop goes {100 * one.first_goes:.0f} % of its way",
+    )
+
+
+def pour_page(request: Request, store: Store, devices: Devices, said: str = "") -> PourPage:
+    seen = pouring.see(store)
+    lines = [_line(one, seen.next_bottle) for one in seen.lines]
+    return PourPage(
+        seen.now.draft.name,
+        seen.now.revision,
+        lines,
+        seen.planned,
+        next((one.name for one in lines if one.is_next), ""),
+        target_view(store, seen.target) if seen.target else None,
+        None if seen.lab is None else swatch(prediction.colour_of(seen.lab.tolist())),
+        _sentence(seen),
+        VERDICTS,
+        [Choice(str(one.id), one.full_name) for one in at_hand(store)],
+        story_view(store, seen.told, seen.path, seen.target),
+        reader_panel(devices, chosen_reader(request, devices)),
+        seen.now.undo,
+        seen.now.draft.drops > 0,
+        said,
+        under_way(seen.contents),
+    )
+
+
+def _sentence(seen: AtCup) -> str:
+    if seen.delta_e is None or seen.target is None:
+        return "" if seen.lab is None else "No target is on the bench: the cup stands by itself."
+    start = seen.difference[0].upper() + seen.difference[1:]
+    return f"{start} beside {seen.target.name}, dE {seen.delta_e:.1f}."
+
+
+@router.get("/pour")
+def show(request: Request, store: OpenStore, devices: AtBench) -> Response:
+    page = pour_page(request, store, devices)
+    return render("pour/page.html", page=page, frame=frame(request, store, "mix"))
+
+
+def _changed(request: Request, store: Store, devices: Devices, said: str = "") -> Response:
+    if not is_fragment_wanted(request):
+        return RedirectResponse("/pour", 303)
+    return render("pour/changed.html", page=pour_page(request, store, devices, said))
+
+
+@router.post("/pour/start")
+def start(store: OpenStore) -> Response:
+    pouring.start(store, at=clock.now())
+    return RedirectResponse("/pour", 303)
+
+
+@router.post("/pour/fall")
+def fall(
+    request: Request,
+    store: OpenStore,
+    devices: AtBench,
+    bottle: FormRowId,
+    drops: Annotated[int, Form(ge=-60, le=60)] = 1,
+) -> Response:
+    if drops > 0:
+        cup.give(store, bottle, drops, at=clock.now())
+    else:
+        cup.pour(store, bottle, drops, at=clock.now())
+    return _changed(request, store, devices)
+
+
+@router.post("/pour/judge")
+def judge(request: Request, store: OpenStore, devices: AtBench, verdict: Annotated[str, Form()]) -> Response:
+    pouring.judge(store, verdict, at=clock.now())
+    return _changed(request, store, devices)
+
+
+@router.post("/pour/read")
+def read(request: Request, store: OpenStore, devices: AtBench) -> Response:
+    verdict = pouring.read_paper(store, devices, chosen_reader(request, devices), at=clock.now())
+    return _changed(request, store, devices, f"Read: {verdict.words}.")
+
+
+@router.post("/pour/undo")
+def undo(request: Request, store: OpenStore, devices: AtBench) -> Response:
+    did = cup.undo(store)
+    return _changed(request, store, devices, f"Taken back: {did}." if did else "There is nothing to undo.")
+
+
+@router.post("/pour/finish")
+def finish(request: Request, store: OpenStore, devices: AtBench, name: Annotated[str, Form()] = "") -> Response:
+    done = pouring.finish(store, name, at=clock.now())
+    place = f"recipe {done.saved.recipe}, version {done.saved.version}"
+    charged = f"{done.taken.ml:.2f} ml left {count(done.taken.bottles, 'bottle')}"
+    below = f" By the ledger less than nothing is left of {', '.join(done.taken.below)}." if done.taken.below else ""
+    kept = f"Saved as {place}, with its story" if done.is_new else f"It is {place} already"
+    return _changed(request, store, devices, f"{kept}; {charged}.{below}")

@@ -1,0 +1,178 @@
+"""A contrast card as its page shows it."""
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+
+from diachrom.core.light.lights import light
+from diachrom.core.mix.layers import COATS_UM
+from diachrom.core.mix.prediction import colours
+from diachrom.core.profiles.contrast_card import PASS_UM, on_card
+from diachrom.instruments.camera import SHOTS
+from diachrom.web.kit.choices import Choice
+from diachrom.web.kit.devices import DevicePanel
+from diachrom.web.kit.formatting import count
+from diachrom.web.kit.plot import Plot
+from diachrom.web.kit.profile_plots import spectra
+from diachrom.web.kit.strip_view import ColumnView, columns
+from diachrom.web.kit.swatches import Swatch, swatch
+from diachrom.work.kit.looks import look
+from diachrom.work.kit.opened import Store
+from diachrom.work.profiles import card_sprayed, contrast_cards
+from diachrom.work.profiles.contrast_cards import CardSeen, Derived, FieldSeen
+
+SHOTS_CHOICES = [Choice(key, shot.words) for key, shot in SHOTS.items()]
+
+
+@dataclass(frozen=True)
+class ReadingView:
+    id: int
+    words: str
+    swatch: Swatch
+    counts: bool
+
+
+@dataclass(frozen=True)
+class FieldView:
+    key: str
+    words: str
+    swatch: Swatch | None
+    detail: str
+    readings: Sequence[ReadingView]
+
+
+@dataclass(frozen=True)
+class DerivedView:
+    sentence: str
+    figures: str
+    doubtful: str
+    saturated: str
+    unsure: str  # why it is not accepted as it is
+    plot: Plot
+    before: Sequence[ColumnView]
+    after: Sequence[ColumnView]
+
+
+@dataclass(frozen=True)
+class HowView:
+    """How it was sprayed, as the form shows it."""
+
+    film_um: float
+    thicknesses: Sequence[tuple[float, str]]
+    steps: str
+    films: str  # "2, 8 and 24 µm"
+    clear_coat: bool
+    whites: Sequence[Choice]
+    white_paint: str
+    white_drops: int
+
+
+@dataclass(frozen=True)
+class CardPage:
+    card: int
+    paint_id: str
+    name: str
+    how: HowView
+    fields: Sequence[FieldView]
+    next_field: str  # the first that was not read yet
+    derived: DerivedView | None
+    problem: str
+    missing: str
+    accepted: int | None
+    shots: Sequence[Choice]
+    device: DevicePanel
+    said: str
+
+
+def card_page(store: Store, seen: CardSeen, device: DevicePanel, said: str = "") -> CardPage:
+    missing = [one.field.key for one in seen.fields if one.mean is None]
+    return CardPage(
+        seen.card.id,
+        seen.card.paint_id,
+        seen.record.full_name,
+        _how(store, seen),
+        [_field(field) for field in seen.fields],
+        missing[0] if missing else "",
+        _derived(seen, seen.derived) if seen.derived else None,
+        seen.problem,
+        ", ".join(seen.missing),
+        seen.card.version,
+        SHOTS_CHOICES,
+        device,
+        said,
+    )
+
+
+def _how(store: Store, seen: CardSeen) -> HowView:
+    card = seen.card
+    thick = [f"{passes * card.film_um:g}" for passes in card.steps]
+    return HowView(
+        card.film_um,
+        _thicknesses(card.film_um),
+        ", ".join(str(passes) for passes in card.steps),
+        f"{' and '.join(filter(None, [', '.join(thick[:-1]), thick[-1]]))} µm",
+        card.clear_coat,
+        [Choice("", "none"), *(Choice(one.id, one.full_name) for one in card_sprayed.whites_for(store, card))],
+        card.white_paint or "",
+        card.white_drops,
+    )
+
+
+def _thicknesses(own_um: float) -> Sequence[tuple[float, str]]:
+    usual = [(PASS_UM, "mist pass"), *((um, f"{key} coat") for key, um in COATS_UM.items())]
+    return usual if own_um in dict(usual) else [*usual, (own_um, "as it was")]
+
+
+def _field(field: FieldSeen) -> FieldView:
+    day = light("D65")
+    readings = [
+        ReadingView(
+            one.id,
+            one.source.replace(":", ": ", 1),
+            swatch(colours(contrast_cards.spectrum_of(one)[None], under=day)[0]),
+            one.counts,
+        )
+        for one in field.readings
+    ]
+    key, words = field.field.key, field.field.words
+    if field.mean is None:
+        return FieldView(key, words, None, "not read yet", readings)
+    mean = swatch(colours(field.mean[None], under=day)[0])
+    counted = sum(one.counts for one in readings)
+    apart = f", within dE {field.apart:.1f} of their mean" if counted > 1 else ""
+    said = f"{mean.name} · {count(counted, 'reading')}{apart}"
+    return FieldView(key, words, mean, said, readings)
+
+
+def _derived(seen: CardSeen, found: Derived) -> DerivedView:
+    hides = "hides all but all" if found.contrast_ratio > 0.95 else f"hides {100 * found.contrast_ratio:.0f} %"
+    strong = found.stronger
+    strength = (
+        "and is as strong as the profile so far"
+        if abs(strong - 1) < 0.03
+        else f"and is {100 * abs(strong - 1):.0f} % {'stronger' if strong > 1 else 'weaker'} than the profile so far"
+    )
+    if not found.sure:
+        strength = "but the card does not tell how strong it is"
+    thickest = max(seen.card.steps)
+    lines = [(f"over {key}", on_card(found.paint, key), False) for key in ("white", "black")]
+    means = {one.field.key: one.mean for one in seen.fields}
+    shown = (f"over_{key}:{thickest}" for key in ("white", "black"))
+    lines += [("", mean, True) for key in shown if (mean := means.get(key)) is not None]
+    sheen = "" if seen.card.clear_coat else f" · its surface has a sheen of {100 * found.sheen:.1f} %"
+    doubtful, saturated = len(found.uncertain_nm), found.saturated_nm
+    return DerivedView(
+        f"It {hides} in {found.thickest_um:g} µm, {strength}.",
+        f"Contrast ratio {found.contrast_ratio:.2f} · the card is met within dE {found.fit_delta_e:.1f} · "
+        f"strength sure within {100 * found.paint.uncertainty:.0f} %{sheen}",
+        f"{doubtful} of 36 bands are doubtful (hatched): the readings do not tell them; they lean on their neighbours."
+        if doubtful
+        else "No band is doubtful.",
+        f"From {saturated[0]:.0f} to {saturated[-1]:.0f} nm even the thinnest film takes all the light: there it does"
+        " not tell how strong the paint is."
+        if saturated
+        else "",
+        "" if found.sure or seen.card.version is not None else contrast_cards.how_to_be_sure(found),
+        spectra("Solid: 24 µm by the new profile; dashed: the thickest film as read", lines, found.uncertain_nm),
+        columns(look(seen.before).strip),
+        columns(look(found.paint).strip),
+    )

@@ -1,0 +1,145 @@
+"""The contrast card: sprayed, read, derived, accepted - each step in its place."""
+
+from collections.abc import Sequence
+from typing import Annotated
+
+from fastapi import APIRouter, File, Form, Request, UploadFile
+from fastapi.responses import Response
+
+from diachrom import clock
+from diachrom.exchange.spectra import one_of, read_spectra
+from diachrom.store import contrast_cards as cards
+from diachrom.store import paints
+from diachrom.web.kit.answers import go, own_address
+from diachrom.web.kit.dependencies import AtBench, FormRowId, GivenForm, OpenStore, RowId
+from diachrom.web.kit.devices import chosen_reader, reader_panel
+from diachrom.web.kit.formatting import count
+from diachrom.web.kit.frame import frame
+from diachrom.web.kit.pages import is_fragment_wanted, render
+from diachrom.web.kit.qr import qr
+from diachrom.web.kit.sheet import SheetPage, printed
+from diachrom.web.profiles.contrast_card_view import card_page
+from diachrom.work.kit.opened import Store
+from diachrom.work.profiles import card_readings, card_sprayed
+from diachrom.work.profiles import contrast_cards as carding
+
+router = APIRouter(include_in_schema=False)
+Text = Annotated[str, Form()]
+
+
+def _answer(request: Request, store: Store, devices: AtBench, card: int, said: str = "") -> Response:
+    if not is_fragment_wanted(request):
+        return go(request, f"/cards/{card}")
+    panel = reader_panel(devices, chosen_reader(request, devices))
+    return render("profiles/contrast_card_body.html", page=card_page(store, carding.see(store, card), panel, said))
+
+
+@router.get("/cards/{card}")
+def show(request: Request, store: OpenStore, devices: AtBench, card: RowId) -> Response:
+    panel = reader_panel(devices, chosen_reader(request, devices))
+    page = card_page(store, carding.see(store, card), panel)
+    return render("profiles/contrast_card.html", page=page, frame=frame(request, store, "shelf"))
+
+
+def _words(store: Store, card: int, field: str) -> str:
+    return carding.field_of(cards.card(store, card), field).words
+
+
+@router.post("/cards/{card}/sprayed")
+def sprayed(request: Request, store: OpenStore, devices: AtBench, card: RowId, given: GivenForm) -> Response:
+    card_sprayed.describe(store, card, given)
+    return _answer(request, store, devices, card)
+
+
+@router.post("/cards/{card}/read")
+def read(
+    request: Request,
+    store: OpenStore,
+    devices: AtBench,
+    card: RowId,
+    field: Text,
+    lifted: Annotated[bool, Form()] = False,
+) -> Response:
+    key = chosen_reader(request, devices)
+    card_readings.read_by_device(store, card, field, devices, key, lifted=lifted, at=clock.now())
+    return _answer(request, store, devices, card, f"Read: {_words(store, card, field)}.")
+
+
+@router.post("/cards/{card}/typed")
+def typed(request: Request, store: OpenStore, devices: AtBench, card: RowId, field: Text, typed: Text = "") -> Response:
+    card_readings.type_in(store, card, field, typed[:80], at=clock.now())
+    return _answer(request, store, devices, card, f"Taken down: {_words(store, card, field)}.")
+
+
+@router.post("/cards/{card}/file")
+def from_file(
+    request: Request,
+    store: OpenStore,
+    devices: AtBench,
+    card: RowId,
+    field: Text,
+    file: Annotated[UploadFile, File()],
+    sample: Text = "",
+    values: Text = "",
+) -> Response:
+    name = file.filename or "the file"
+    found = one_of(name, read_spectra(name, file.file.read(), values), sample)
+    card_readings.from_sample(store, card, field, found, asked=bool(values), at=clock.now())
+    notes = f" {'; '.join(found.notes)}." if found.notes else ""
+    return _answer(request, store, devices, card, f"Taken from {name}: {found.name}.{notes}")
+
+
+@router.post("/cards/{card}/aside")
+def aside(request: Request, store: OpenStore, devices: AtBench, card: RowId, reading: FormRowId) -> Response:
+    card_readings.set_aside(store, card, reading)
+    return _answer(request, store, devices, card)
+
+
+@router.get("/cards/{card}/sheet")
+def sheet(request: Request, store: OpenStore, card: RowId) -> Response:
+    """To be printed, sprayed and photographed."""
+    found = cards.card(store, card)
+    laid = card_readings.sheet_of(found)
+    fields = [printed(one, f"{one.ground}, {count(one.coats, 'pass') if one.coats else 'bare'}") for one in laid.fields]
+    name = paints.record(store, found.paint_id).full_name
+    page = SheetPage(
+        f"contrast card {card}",
+        f"Contrast card {card}: {name}",
+        f"passes of {found.film_um:g} µm · {'cleared' if found.clear_coat else 'not cleared'}",
+        fields,
+        qr(own_address(request) + card_readings.address(found)),
+        laid.qr,
+        (),
+        "Spray each field with its number of passes, all in one go: cover the finished fields with paper",
+        f"/cards/{card}",
+    )
+    return render("kit/sheet.html", page=page, frame=frame(request, store, "shelf"))
+
+
+@router.post("/cards/{card}/sheet")
+def sheet_photo(
+    request: Request, store: OpenStore, devices: AtBench, card: RowId, file: Annotated[UploadFile, File()]
+) -> Response:
+    """A photo of the whole sheet, read in one go."""
+    beyond = card_readings.from_sheet(store, card, file.filename or "photo", file.file.read(), at=clock.now())
+    return _answer(request, store, devices, card, _sheet_read(beyond))
+
+
+@router.post("/cards/{card}/camera")
+def camera(request: Request, store: OpenStore, devices: AtBench, card: RowId, shot: Text) -> Response:
+    """The simulated camera's photo of the sheet."""
+    taken = card_readings.simulated_photo(store, card, shot, own_address(request))
+    beyond = card_readings.from_sheet(store, card, "of the simulated camera", taken, at=clock.now())
+    return _answer(request, store, devices, card, _sheet_read(beyond))
+
+
+def _sheet_read(beyond: Sequence[str]) -> str:
+    aside = f" Set aside, stronger than a photo can tell: {', '.join(beyond)}." if beyond else ""
+    return f"Every field was read from the photo.{aside}"
+
+
+@router.post("/cards/{card}/accept")
+def accept(request: Request, store: OpenStore, card: RowId) -> Response:
+    version = carding.accept(store, card, at=clock.now())
+    paint_id = cards.card(store, card).paint_id
+    return go(request, f"/paints/{paint_id}/effects?before={version - 1}&after={version}")

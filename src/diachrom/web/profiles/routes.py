@@ -1,0 +1,266 @@
+"""One paint: the versions of its profile, what stands in for it, what another profile does to its recipes, doubles."""
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+from typing import Annotated
+
+from fastapi import APIRouter, Form, Request
+from fastapi.responses import Response
+
+from diachrom import clock
+from diachrom.core.film.grounds import GROUNDS
+from diachrom.core.film.paint import KINDS
+from diachrom.core.light.words import closeness
+from diachrom.core.mix.draft import Part
+from diachrom.core.mix.spread import GUESSED
+from diachrom.core.profiles.contrast_card import on_card
+from diachrom.core.profiles.substitutes import THIN_UM
+from diachrom.store import bottles, paints, recipes
+from diachrom.store.paints import ProfileVersion
+from diachrom.web.kit import guess_view
+from diachrom.web.kit.answers import go
+from diachrom.web.kit.choices import Choice
+from diachrom.web.kit.dependencies import FormRowId, GivenForm, OpenStore
+from diachrom.web.kit.formatting import count, day
+from diachrom.web.kit.frame import frame
+from diachrom.web.kit.pages import render
+from diachrom.web.kit.plot import Plot
+from diachrom.web.kit.profile_plots import spectra
+from diachrom.web.kit.strip_view import ColumnView, columns
+from diachrom.web.kit.swatches import BeadString, bead_string, bottle_detail
+from diachrom.work.kit.looks import look
+from diachrom.work.mix.sprayed_over import called
+from diachrom.work.profiles import contrast_cards, substitutes
+from diachrom.work.profiles import versions as profile_versions
+from diachrom.work.profiles.effects import Effect, effects
+from diachrom.work.profiles.substitutes import StandIn
+from diachrom.work.shelf import keeping, shelf_index
+
+router = APIRouter(include_in_schema=False)
+Text = Annotated[str, Form()]
+
+
+@dataclass(frozen=True)
+class ProfileView:
+    version: int
+    detail: str
+    guess: bool
+    columns: Sequence[ColumnView]
+    plot: Plot | None
+
+
+@dataclass(frozen=True)
+class PaintPage:
+    id: str
+    name: str
+    detail: str
+    can_card: bool
+    why_no_card: str
+    has_colour: bool
+    profiles: Sequence[ProfileView]
+    bottles: Sequence[tuple[int, str]]
+    recipes: Sequence[tuple[int, str]]
+    others: Sequence[Choice]
+    double_of: str
+    merged_into: str | None
+
+
+@router.get("/paints/{paint_id}")
+def show(request: Request, store: OpenStore, paint_id: str) -> Response:
+    record = paints.record(store, paint_id)
+    own = bottles.of_paint(store, paint_id)
+    versions = paints.profile_versions(store, paint_id)
+    kind = KINDS[record.kind]
+    pairs = [{one.paint_id, other.paint_id} for one, other in shelf_index.index(store).doubles]
+    double = next((other for pair in pairs if paint_id in pair for other in pair if other != paint_id), "")
+    others = [
+        Choice(one.id, one.full_name)
+        for one in paints.every_record(store)
+        if one.id != paint_id and not one.retired and KINDS[one.kind].colours == kind.colours
+    ]
+    marks = ["discontinued"] * record.discontinued + ["retired"] * record.retired
+    page = PaintPage(
+        paint_id,
+        record.full_name,
+        " · ".join([kind.words, *marks]),
+        contrast_cards.can_be_carded(record.kind),
+        ""
+        if contrast_cards.can_be_carded(record.kind)
+        else "A contrast card cannot tell flakes or light of its own apart: this profile is described, not measured.",
+        kind.colours,
+        [_profile(one) for one in versions],
+        [(one.id, f"Bottle {one.id}, {one.left_ml:.0f} ml left{', retired' if one.retired else ''}") for one in own],
+        [(one.recipe, called(one)) for one in recipes.with_paint(store, paint_id)],
+        sorted(others, key=lambda one: (one.key != double, one.words)),
+        double,
+        record.merged_into,
+    )
+    hiding = guess_view.hiding()
+    return render(
+        "profiles/paint.html", page=page, seen=guess_view.SEEN, hiding=hiding, frame=frame(request, store, "shelf")
+    )
+
+
+def _profile(one: ProfileVersion) -> ProfileView:
+    guess = one.paint.uncertainty >= GUESSED
+    said = f"strength sure within {100 * one.paint.uncertainty:.0f} %"
+    seen = look(one.paint)
+    plot = None
+    if contrast_cards.can_be_carded(one.paint.kind):
+        over = [(f"over {key}", on_card(one.paint, key), False) for key in ("white", "black")]
+        plot = spectra("24 µm under clear, over white and black", over, one.uncertain_nm)
+    return ProfileView(
+        one.version,
+        f"{day(one.at)} · {one.source} · {'a guess, ' if guess else ''}{said}",
+        guess,
+        columns(seen.strip) if seen.bead else [],
+        plot,
+    )
+
+
+@router.post("/paints/{paint_id}/card")
+def card(request: Request, store: OpenStore, paint_id: str) -> Response:
+    return go(request, f"/cards/{contrast_cards.begin(store, paint_id, at=clock.now())}")
+
+
+@router.post("/paints/{paint_id}/guess")
+def guess(request: Request, store: OpenStore, paint_id: str, given: GivenForm) -> Response:
+    version = profile_versions.guess_again(store, paint_id, given, at=clock.now())
+    return go(request, f"/paints/{paint_id}/effects?before={version - 1}&after={version}")
+
+
+@router.post("/paints/{paint_id}/again")
+def again(request: Request, store: OpenStore, paint_id: str, version: FormRowId) -> Response:
+    newest = profile_versions.go_back_to(store, paint_id, version, at=clock.now())
+    return go(request, f"/paints/{paint_id}/effects?before={newest - 1}&after={newest}")
+
+
+@router.post("/paints/{paint_id}/merge")
+def merge(request: Request, store: OpenStore, paint_id: str, into: Text) -> Response:
+    keeping.merge(store, paint_id, into, at=clock.now())
+    return go(request, f"/paints/{into}")
+
+
+@dataclass(frozen=True)
+class EffectView:
+    recipe: int
+    name: str
+    beads: BeadString
+    before: ColumnView
+    after: ColumnView
+    words: str
+
+
+@dataclass(frozen=True)
+class EffectsPage:
+    id: str
+    name: str
+    count_words: str
+    before: str
+    after: str
+    effects: Sequence[EffectView]
+
+
+@router.get("/paints/{paint_id}/effects")
+def show_effects(request: Request, store: OpenStore, paint_id: str, before: int, after: int) -> Response:
+    record = paints.record(store, paint_id)
+    found, total = effects(store, paint_id, before, after)
+    shown = f"; the latest {len(found)} are shown" if total > len(found) else ""
+    page = EffectsPage(
+        paint_id,
+        record.full_name,
+        f"{count(total, 'recipe')} with {record.full_name}{shown}. "
+        f"Each strip: at the left as version {before} of the profile had it, at the right as version {after} has it.",
+        f"version {before}",
+        f"version {after}",
+        [_effect(one) for one in found],
+    )
+    return render("profiles/effects.html", page=page, frame=frame(request, store, "shelf"))
+
+
+def _effect(one: Effect) -> EffectView:
+    return EffectView(
+        one.saved.recipe,
+        called(one.saved),
+        bead_string(one.saved.draft.parts, one.contents.shelf),
+        columns(one.before)[0],
+        columns(one.after)[0],
+        f"{one.words[0].upper()}{one.words[1:]} (dE {one.delta_e:.1f})",
+    )
+
+
+@dataclass(frozen=True)
+class StandInView:
+    key: str
+    words: str
+    detail: str
+    beads: BeadString
+    closeness: str
+    differs: Sequence[tuple[str, str]]  # ground, what will differ
+    columns: Sequence[ColumnView]
+
+
+@dataclass(frozen=True)
+class WantedPage:
+    """The paint that is missing; what stands in comes when it is found."""
+
+    id: str
+    name: str
+    columns: Sequence[ColumnView]
+
+
+@dataclass(frozen=True)
+class StandInsPage:
+    id: str
+    name: str
+    singles: Sequence[StandInView]
+    mixes: Sequence[StandInView]
+    recipes: Sequence[Choice]
+
+
+@router.get("/paints/{paint_id}/stand-ins")
+def stand_ins(request: Request, store: OpenStore, paint_id: str) -> Response:
+    found = substitutes.wanted(store, paint_id)
+    page = WantedPage(paint_id, found.record.full_name, columns(found.look.strip))
+    return render("profiles/substitutes.html", page=page, frame=frame(request, store, "shelf"))
+
+
+@router.get("/paints/{paint_id}/stand-ins/found")
+def stand_ins_found(store: OpenStore, paint_id: str) -> Response:
+    found = substitutes.stand_in(store, paint_id)
+    page = StandInsPage(
+        paint_id,
+        found.wanted.record.full_name,
+        [_stand_in(one) for one in found.singles],
+        [_stand_in(one) for one in found.mixes],
+        [Choice(str(one.recipe), called(one)) for one in found.recipes],
+    )
+    return render("profiles/substitutes_found.html", page=page)
+
+
+def _stand_in(one: StandIn) -> StandInView:
+    rows = {row.bottle.id: row for row, _ in one.parts}
+    beads = bead_string([Part(row.bottle.id, drops, row.bottle.drop_ml) for row, drops in one.parts], rows)
+    return StandInView(
+        one.key,
+        ", ".join(f"{drops} {row.bottle.full_name}" for row, drops in one.parts)
+        if len(one.parts) > 1
+        else one.parts[0][0].bottle.full_name,
+        "; ".join(bottle_detail(row) for row, _ in one.parts)
+        if len(one.parts) == 1
+        else ", ".join(f"{row.bottle.name} is a guess" for row, _ in one.parts if row.guess),
+        beads,
+        f"{closeness(one.found.delta_e)}, dE {one.found.delta_e:.1f} over all grounds and angles",
+        [(_view(key, um), words) for key, um, _, words in one.found.by_view],
+        columns(substitutes.strip_of(one)),
+    )
+
+
+def _view(ground: str, film_um: float) -> str:
+    return f"{'thin ' if film_um == THIN_UM else ''}on {GROUNDS[ground].words}"
+
+
+@router.post("/paints/{paint_id}/stand-ins")
+def take_over(request: Request, store: OpenStore, paint_id: str, recipe: FormRowId, parts: Text) -> Response:
+    saved = substitutes.take_over(store, recipe, paint_id, parts, at=clock.now())
+    return go(request, f"/recipes/{saved.recipe}")

@@ -1,0 +1,173 @@
+"""The list of recipes, and one recipe with its versions."""
+
+from collections.abc import Sequence
+from dataclasses import dataclass, replace
+from typing import Annotated
+from urllib.parse import urlencode
+
+from fastapi import APIRouter, Form, Request
+from fastapi.responses import RedirectResponse, Response
+
+from diachrom import clock
+from diachrom.core.film.grounds import ground
+from diachrom.core.film.surface import SURFACES
+from diachrom.core.mix.draft import RECIPE_GROUND, Draft
+from diachrom.core.mix.strip import Strip
+from diachrom.errors import InvalidInput
+from diachrom.store import test_cards
+from diachrom.web.kit.answers import go
+from diachrom.web.kit.dependencies import FormRowId, MaybeFormRowId, OpenStore, RowId
+from diachrom.web.kit.formatting import coats_words, day
+from diachrom.web.kit.frame import frame
+from diachrom.web.kit.pages import is_fragment_wanted, render
+from diachrom.web.kit.story_view import StoryView, story_view
+from diachrom.web.kit.strip_view import ColumnView, columns
+from diachrom.web.kit.swatches import BeadString, bead_string
+from diachrom.work.kit.fields import LEFT
+from diachrom.work.kit.opened import Store
+from diachrom.work.mix import charging, cup
+from diachrom.work.pour import pouring
+from diachrom.work.recipes import recipe_list
+from diachrom.work.recipes.recipe_list import InBook
+from diachrom.work.shelf import shopping
+
+router = APIRouter(include_in_schema=False)
+ML = replace(LEFT, words="Millilitres", key="ml", least=0.0)
+
+
+@dataclass(frozen=True)
+class RecipeView:
+    number: int
+    name: str
+    detail: str
+    beads: BeadString
+
+
+@dataclass(frozen=True)
+class BookPage:
+    query: str
+    recipes: Sequence[RecipeView]
+    more: str  # where the rest is, "" when this is all
+    empty_words: str
+
+
+@dataclass(frozen=True)
+class VersionView:
+    version: int
+    detail: str
+    beads: BeadString
+    words: str
+    note: str
+    columns: Sequence[ColumnView]
+    strip_words: str
+    ground_words: str
+    coats_words: str
+    story: StoryView
+    cards: Sequence[int]  # test cards of this version
+    problem: str  # what cannot be read or predicted of it
+
+
+@dataclass(frozen=True)
+class RecipePage:
+    number: int
+    name: str
+    count_words: str
+    versions: Sequence[VersionView]
+
+
+def _ground(key: str) -> str:
+    if not key.startswith(RECIPE_GROUND):
+        return ground(key).words
+    number, _, version = key.removeprefix(RECIPE_GROUND).partition(":")
+    return f"recipe {number}, version {version}"
+
+
+def how(draft: Draft) -> str:
+    return f"{coats_words(draft.coats, draft.film_um).lower()} on {_ground(draft.ground)}, {SURFACES[draft.surface]}"
+
+
+def _recipe(one: InBook) -> RecipeView:
+    draft = one.saved.draft
+    detail = f"version {one.saved.version}, {day(one.saved.at)} · {draft.drops} drops · {how(draft)}"
+    return RecipeView(one.saved.recipe, draft.name, detail, bead_string(draft.parts, one.contents.shelf))
+
+
+@router.get("/recipes")
+def recipes(request: Request, store: OpenStore, q: str = "", start: int = 0) -> Response:
+    query = q[:200]
+    found = recipe_list.book(store, query, start=min(max(start, 0), 10**9))
+    views = [_recipe(one) for one in found.recipes]
+    empty = (
+        f"No recipe has “{query}” in its name, number, note or paints."
+        if query
+        else ("No recipe yet. Mix something on the Mix page and save it: it gets the next number.")
+    )
+    rest = urlencode({"q": query, "start": found.start + len(views)})
+    page = BookPage(query, views, f"/recipes?{rest}" if found.more else "", empty)
+    if is_fragment_wanted(request):
+        return render("recipes/more.html" if start else "recipes/list.html", page=page)
+    return render("recipes/page.html", page=page, frame=frame(request, store, "recipes"))
+
+
+def _version(store: Store, one: InBook, strip: Strip | None) -> VersionView:
+    draft, saved = one.saved.draft, one.saved
+    beads = bead_string(draft.parts, one.contents.shelf)
+    views = columns(strip) if strip else []
+    parent = f", from version {saved.parent_version}" if saved.parent_version else ""
+    guessed = [row.bottle.full_name for row in one.contents.shelf.values() if row.guess]
+    return VersionView(
+        saved.version,
+        f"{day(saved.at)}{parent} · {how(draft)}" + (f" · a guess: {', '.join(guessed)}" if guessed else ""),
+        beads,
+        beads.words,
+        draft.note,
+        views,
+        "; ".join(f"{view.words.lower()}: {view.patches[-1].words}" for view in views),
+        ", ".join(view.words.lower() for view in views),
+        f"1 to {len(views[0].patches)} coats" if views else "",
+        story_view(store, *pouring.story_of(store, saved), None),
+        [card.id for card in test_cards.of_recipe(store, saved.recipe) if card.version == saved.version],
+        saved.problem,
+    )
+
+
+@router.get("/recipes/{number}")
+def recipe(request: Request, store: OpenStore, number: RowId) -> Response:
+    found = recipe_list.versions(store, number)
+    newest = found[0][0].saved.draft
+    count = "one version" if len(found) == 1 else f"{len(found)} versions, the newest first"
+    page = RecipePage(number, newest.name, count, [_version(store, one, strip) for one, strip in found])
+    return render("recipes/recipe.html", page=page, frame=frame(request, store, "recipes"))
+
+
+@router.post("/recipes/{number}/open")
+def open_recipe(store: OpenStore, number: RowId, version: MaybeFormRowId = None) -> Response:
+    cup.open_recipe(store, number, version, at=clock.now())
+    return RedirectResponse("/mix", 303)
+
+
+@router.post("/recipes/{number}/coming")
+def coming(request: Request, store: OpenStore, number: RowId, ml: Annotated[str, Form()] = "") -> Response:
+    amount = ML.value(ml)
+    shopping.put_down(store, number, amount if isinstance(amount, float) else 0.0, at=clock.now())
+    return go(request, "/shelf/shopping")
+
+
+@router.post("/recipes/{number}/jar")
+def jar(
+    request: Request,
+    store: OpenStore,
+    number: RowId,
+    ml: Annotated[str, Form()] = "",
+    version: MaybeFormRowId = None,
+) -> Response:
+    amount = ML.value(ml)
+    if not isinstance(amount, float):
+        raise InvalidInput("Say how much to keep, in ml.", field="ml")
+    return go(request, f"/bottles/{charging.keep_in_jar(store, number, version, amount, at=clock.now())}")
+
+
+@router.post("/recipes/{number}/under")
+def under(store: OpenStore, number: RowId, version: FormRowId) -> Response:
+    cup.spray_as(store, ground=f"{RECIPE_GROUND}{number}:{version}", at=clock.now())
+    return RedirectResponse("/mix", 303)

@@ -1,0 +1,283 @@
+"""A paint onto the shelf, and one bottle: what is left, what happened to it, what is written about it."""
+
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass
+from datetime import datetime
+from typing import Annotated, Literal
+
+from fastapi import APIRouter, Form, Request
+from fastapi.responses import Response
+
+from diachrom import clock
+from diachrom.core.film.paint import KINDS
+from diachrom.core.mix.prediction import Colour
+from diachrom.errors import InvalidInput
+from diachrom.store import paints
+from diachrom.store.bottles import Bottle, StockEntry
+from diachrom.store.paints import PaintRecord
+from diachrom.web.kit import guess_view
+from diachrom.web.kit.answers import go
+from diachrom.web.kit.choices import Choice
+from diachrom.web.kit.dependencies import GivenForm, OpenStore, RowId
+from diachrom.web.kit.formatting import day, weeks
+from diachrom.web.kit.frame import frame
+from diachrom.web.kit.pages import render
+from diachrom.web.kit.plot import Axes, Curve, Plot
+from diachrom.web.kit.strip_view import ColumnView, columns
+from diachrom.web.kit.swatches import bottle_detail
+from diachrom.work.kit.fields import BOTTLE_FIELDS, LEFT, PAINT_FIELDS, Field
+from diachrom.work.shelf import keeping, stock
+from diachrom.work.shelf.stock import BottleSeen
+
+router = APIRouter(include_in_schema=False)
+Text = Annotated[str, Form()]
+LEDGER_SHOWN = 60
+
+
+@dataclass(frozen=True)
+class LedgerLine:
+    day: str
+    kind: str
+    ml: str
+    note: str
+    recipe: int | None
+
+
+@dataclass(frozen=True)
+class FieldView:
+    """A field of a form."""
+
+    key: str
+    words: str
+    value: str
+    choices: Sequence[Choice]
+    is_day: bool
+    is_yes: bool
+    longest: int
+    needed: bool
+
+
+@dataclass(frozen=True)
+class BottlePage:
+    bottle: int
+    paint_id: str
+    name: str
+    detail: str
+    left_ml: str
+    size_ml: str
+    drop_ul: str
+    drops_left: int
+    weeks: str
+    reminders: Sequence[str]
+    facts: Sequence[tuple[str, str]]
+    retired: bool
+    below_nothing: bool
+    columns: Sequence[ColumnView]
+    plot: Plot | None
+    ledger: Sequence[LedgerLine]
+    whole_ledger: bool
+
+
+def field_views(fields: Sequence[Field], values: Mapping[str, object]) -> list[FieldView]:
+    """Fields of the table as a form shows them."""
+    return [
+        FieldView(
+            one.key,
+            one.words,
+            _shown(values.get(one.key)),
+            [Choice(key, KINDS[key].words if one.key == "kind" else key) for key in one.choices],
+            one.key.endswith("_on"),
+            one.key == "discontinued",
+            one.longest,
+            one.needed,
+        )
+        for one in fields
+    ]
+
+
+def _shown(value: object) -> str:
+    if isinstance(value, bool):
+        return "yes" if value else ""
+    return f"{value:g}" if isinstance(value, float) else "" if value is None else str(value)
+
+
+@router.get("/shelf/new")
+def new_paint(request: Request, store: OpenStore) -> Response:
+    usual = {"kind": "transparent", "size_ml": 30.0, "drop_ul": 50.0, "state": "sealed"}
+    fields = field_views([*PAINT_FIELDS, *BOTTLE_FIELDS], usual)
+    first = ("name", "line", "kind", "size_ml", "drop_ul", "place")
+    return render(
+        "shelf/new_paint.html",
+        fields=[one for key in first for one in fields if one.key == key],
+        more=[one for one in fields if one.key not in first],
+        seen=guess_view.SEEN,
+        hiding=guess_view.hiding(),
+        frame=frame(request, store, "shelf"),
+    )
+
+
+@router.post("/shelf/new")
+def add_paint(request: Request, store: OpenStore, given: GivenForm) -> Response:
+    bottle = keeping.add_paint(store, given, at=clock.now())
+    return go(request, f"/bottles/{bottle}")
+
+
+@router.get("/bottles/{bottle}")
+def show(request: Request, store: OpenStore, bottle: RowId, ledger: str = "") -> Response:
+    lines = -1 if ledger == "all" else stock.LEDGER_SEEN
+    seen = stock.see_bottle(store, bottle, at=clock.now(), lines=lines)
+    page = _bottle_page(seen, paints.record(store, seen.row.bottle.paint_id), whole=ledger == "all")
+    return render("shelf/bottle.html", page=page, frame=frame(request, store, "shelf"))
+
+
+def _bottle_page(seen: BottleSeen, record: PaintRecord, *, whole: bool) -> BottlePage:
+    row, bottle = seen.row, seen.row.bottle
+    return BottlePage(
+        bottle.id,
+        bottle.paint_id,
+        bottle.full_name,
+        bottle_detail(row),
+        f"{bottle.left_ml:.1f}",
+        f"{bottle.size_ml:g}",
+        f"{1000 * bottle.drop_ml:.0f}",
+        row.drops_left,
+        weeks(seen.weeks_left),
+        seen.reminders,
+        [(words, value) for words, value in _facts(bottle, record) if value],
+        bottle.retired,
+        bottle.left_ml < -1e-6,
+        columns(row.look.strip) if row.look.bead else [],
+        _stock_plot(seen.ledger, bottle, row.look.bead) if len(seen.ledger) > 1 else None,
+        [_line(entry, bottle) for entry in (seen.ledger if whole else seen.ledger[:LEDGER_SHOWN])],
+        whole or len(seen.ledger) <= LEDGER_SHOWN,
+    )
+
+
+def _line(entry: StockEntry, bottle: Bottle) -> LedgerLine:
+    kind = "made" if entry.kind == "bought" and bottle.recipe is not None else entry.kind
+    return LedgerLine(day(entry.at), kind, f"{entry.ml:+.2f}", entry.note, entry.recipe)
+
+
+def _facts(bottle: Bottle, record: PaintRecord) -> list[tuple[str, str]]:
+    """What is written about a bottle and its paint, in the painter's words."""
+    return [
+        ("Place", bottle.place),
+        ("Spray with", _joined([_unit(record.nozzle_mm, "mm nozzle"), _unit(record.pressure_bar, "bar")])),
+        ("Wants under it", record.needs_under),
+        ("Wants in it", record.needs_in),
+        ("Wants over it", record.needs_over),
+        ("Thinner", record.thinner),
+        ("Pigments", record.pigments),
+        ("Batch", bottle.batch),
+        ("Bought", day(bottle.bought_on) if bottle.bought_on else ""),
+        ("Opened", day(bottle.opened_on) if bottle.opened_on else ""),
+        ("Last shaken", day(bottle.shaken_on) if bottle.shaken_on else ""),
+        ("Price of a bottle", "" if record.price is None else f"{record.price:.2f}"),
+        ("Note", _joined([bottle.note, record.note])),
+    ]
+
+
+def _joined(parts: Sequence[str]) -> str:
+    return ", ".join(part for part in parts if part)
+
+
+def _unit(value: float | None, unit: str) -> str:
+    return "" if value is None else f"{value:g} {unit}"
+
+
+def _stock_plot(ledger: Sequence[StockEntry], bottle: Bottle, colour: Colour | None) -> Plot | None:
+    """What was left, day by day: steps down with every pour, up with every bottle bought."""
+    left = bottle.left_ml
+    points: list[tuple[float, float]] = []
+    for entry in ledger:  # the newest first: back in time from what is left now
+        when = clock.moment(entry.at)
+        if when is None:
+            left -= entry.ml
+            continue
+        moment = when.timestamp() / 86400
+        points.append((moment, left))
+        left -= entry.ml
+        points.append((moment, max(left, 0.0)))
+    if not points:
+        return None
+    points.reverse()
+    today = datetime.fromisoformat(clock.now()).timestamp() / 86400
+    points.append((max(today, points[-1][0] + 1), points[-1][1]))
+    axes = Axes(points[0][0], points[-1][0], max(bottle.size_ml, max(y for _, y in points)))
+    dots = [] if colour is None else axes.dots([(points[-1][0], colour)])
+    end = [type(one)(one.x, axes.y(points[-1][1]), one.fill, one.p3, chosen=True) for one in dots]
+    top = axes.y_to
+    ticks = [(axes.y(0), "0 ml"), (axes.y(top / 2), f"{top / 2:g}"), (axes.y(top), f"{top:g} ml")]
+    first, last = (day(datetime.fromtimestamp(86400 * x).isoformat()) for x in (points[0][0], points[-1][0]))
+    marks = [(axes.x(points[0][0]) + 30, first), (axes.x(points[-1][0]) - 20, last)]
+    words = f"Left in the bottle from {first} to {last}: {points[0][1]:.0f} to {points[-1][1]:.1f} ml"
+    return Plot("stock", "What was left in it", words, [Curve("", 0, axes.line(points), end)], marks, ticks)
+
+
+@router.get("/bottles/{bottle}/change")
+def change_form(request: Request, store: OpenStore, bottle: RowId) -> Response:
+    row = stock.see_bottle(store, bottle, at=clock.now(), lines=1).row.bottle
+    record = paints.record(store, row.paint_id)
+    own = {**vars(row), "drop_ul": round(1000 * row.drop_ml, 2), "bottle_note": row.note}
+    return render(
+        "shelf/change_bottle.html",
+        bottle=row.id,
+        name=row.full_name,
+        paint_fields=field_views(PAINT_FIELDS, vars(record)),
+        bottle_fields=field_views(BOTTLE_FIELDS, own),
+        frame=frame(request, store, "shelf"),
+    )
+
+
+@router.post("/bottles/{bottle}/change")
+def change(request: Request, store: OpenStore, bottle: RowId, given: GivenForm) -> Response:
+    what = given.pop("what", "bottle")
+    if what == "paint":
+        row = stock.see_bottle(store, bottle, at=clock.now(), lines=1).row.bottle
+        keeping.change_paint(store, row.paint_id, {"discontinued": "", **given}, at=clock.now())
+    else:
+        keeping.change_bottle(store, bottle, given, at=clock.now())
+    return go(request, f"/bottles/{bottle}")
+
+
+@router.post("/bottles/{bottle}/left")
+def correct(request: Request, store: OpenStore, bottle: RowId, left_ml: Text) -> Response:
+    stock.correct(store, bottle, _amount(LEFT, left_ml), at=clock.now())
+    return go(request, f"/bottles/{bottle}")
+
+
+def _amount(field: Field, text: str) -> float:
+    value = field.value(text)
+    if not isinstance(value, float):
+        raise InvalidInput(f"{field.words}: say how much.", field=field.key)
+    return value
+
+
+@router.post("/bottles/{bottle}/happened")
+def happened(
+    request: Request,
+    store: OpenStore,
+    bottle: RowId,
+    kind: Annotated[Literal["bought", "spilled", "thrown away"], Form()],
+    ml: Text = "",
+    note: Text = "",
+) -> Response:
+    stock.happened(store, bottle, kind, _amount(LEFT, ml), note=note[:80], at=clock.now())
+    return go(request, f"/bottles/{bottle}")
+
+
+@router.post("/bottles/{bottle}/shaken")
+def shaken(request: Request, store: OpenStore, bottle: RowId) -> Response:
+    keeping.shaken(store, bottle, at=clock.now())
+    return go(request, f"/bottles/{bottle}")
+
+
+@router.post("/bottles/{bottle}/another")
+def another(request: Request, store: OpenStore, bottle: RowId) -> Response:
+    return go(request, f"/bottles/{keeping.another_bottle(store, bottle, at=clock.now())}")
+
+
+@router.post("/bottles/{bottle}/retire")
+def retire(request: Request, store: OpenStore, bottle: RowId) -> Response:
+    keeping.retire(store, bottle, at=clock.now())
+    return go(request, "/shelf")

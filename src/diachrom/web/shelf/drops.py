@@ -1,0 +1,153 @@
+"""The size of a drop: count, weigh, and see how many are enough."""
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+from typing import Annotated
+
+from fastapi import APIRouter, Form, Request
+from fastapi.responses import Response
+
+from diachrom import clock
+from diachrom.errors import InvalidInput
+from diachrom.web.kit.answers import go
+from diachrom.web.kit.dependencies import AtBench, FormRowId, OpenStore, RowId
+from diachrom.web.kit.devices import DevicePanel, scale_panel
+from diachrom.web.kit.formatting import count, day
+from diachrom.web.kit.frame import frame
+from diachrom.web.kit.pages import is_fragment_wanted, render
+from diachrom.work.kit.devices import Devices
+from diachrom.work.kit.fields import number
+from diachrom.work.kit.opened import Store
+from diachrom.work.shelf import droppers
+from diachrom.work.shelf.droppers import DropsSeen
+
+router = APIRouter(include_in_schema=False)
+Text = Annotated[str, Form()]
+SCALE = "scale"
+
+
+@dataclass(frozen=True)
+class WeighingView:
+    id: int
+    drops: int
+    detail: str
+    each: str
+    counts: bool
+
+
+@dataclass(frozen=True)
+class DropsPage:
+    bottle: int
+    name: str
+    now_ul: str
+    density: str
+    mean_ul: str | None
+    spread: str
+    sure: str
+    enough: str
+    weighings: Sequence[WeighingView]
+    device: DevicePanel
+    said: str
+
+
+def drops_page(seen: DropsSeen, device: DevicePanel, said: str = "") -> DropsPage:
+    found = seen.volume
+    usual = " (usual for its kind)" if seen.density_is_usual else ""
+    enough = ""
+    if found:
+        enough = (
+            f"{count(found.drops, 'drop')} counted: enough to be sure within 3 %."
+            if found.more_drops == 0
+            else f"{count(found.more_drops, 'more drop')} would make it sure within 3 %."
+        )
+    return DropsPage(
+        seen.bottle.id,
+        seen.bottle.full_name,
+        f"{1000 * seen.bottle.drop_ml:.1f}",
+        f"{seen.density:.2f} g/ml{usual}",
+        f"{1000 * found.mean_ml:.1f}" if found else None,
+        f"one drop from the next: ± {100 * found.spread_ml / found.mean_ml:.0f} %" if found else "",
+        f"the mean is sure within ± {1000 * found.sure_ml:.1f} µl, {100 * found.sure_ml / found.mean_ml:.0f} %"
+        if found
+        else "",
+        enough,
+        [
+            WeighingView(
+                row.id,
+                row.drops,
+                f"{day(row.at)} · {row.source}",
+                f"{1000 * row.ml / row.drops:.1f} µl each",
+                row.counts,
+            )
+            for row in seen.weighings
+        ],
+        device,
+        said,
+    )
+
+
+def _answer(request: Request, store: Store, devices: Devices, bottle: int, said: str = "") -> Response:
+    if not is_fragment_wanted(request):
+        return go(request, f"/bottles/{bottle}/drops")
+    return render("shelf/drops_body.html", page=drops_page(droppers.see(store, bottle), scale_panel(devices), said))
+
+
+@router.get("/bottles/{bottle}/drops")
+def show(request: Request, store: OpenStore, devices: AtBench, bottle: RowId) -> Response:
+    page = drops_page(droppers.see(store, bottle), scale_panel(devices))
+    return render("shelf/drops.html", page=page, frame=frame(request, store, "shelf"))
+
+
+def _whole(text: str) -> int:
+    if not text.strip().isdecimal() or len(text) > 6:
+        raise InvalidInput(f"'{text[:20]}' is no number of drops.", field="drops")
+    return int(text)
+
+
+def _number(text: str, words: str) -> float | None:
+    if not text.strip():
+        return None
+    try:
+        return number(text)
+    except ValueError:
+        raise InvalidInput(f"'{text[:20]}' is no amount in {words}.", field=words) from None
+
+
+@router.post("/bottles/{bottle}/drops/by-hand")
+def by_hand(
+    request: Request,
+    store: OpenStore,
+    devices: AtBench,
+    bottle: RowId,
+    drops: Text = "",
+    grams: Text = "",
+    ml: Text = "",
+) -> Response:
+    droppers.add(
+        store, bottle, drops=_whole(drops), grams=_number(grams, "grams"), ml=_number(ml, "ml"), at=clock.now()
+    )
+    return _answer(request, store, devices, bottle)
+
+
+@router.post("/bottles/{bottle}/drops/drip")
+def drip(request: Request, store: OpenStore, devices: AtBench, bottle: RowId, drops: Text = "") -> Response:
+    droppers.drip(store, bottle, devices, SCALE, _whole(drops))
+    return _answer(request, store, devices, bottle, f"{count(_whole(drops), 'drop')} fell onto the pan.")
+
+
+@router.post("/bottles/{bottle}/drops/weigh")
+def weigh(request: Request, store: OpenStore, devices: AtBench, bottle: RowId, drops: Text = "") -> Response:
+    droppers.weigh(store, bottle, devices, SCALE, drops=_whole(drops), at=clock.now())
+    return _answer(request, store, devices, bottle, "Weighed; the pan counts from nothing again.")
+
+
+@router.post("/bottles/{bottle}/drops/aside")
+def aside(request: Request, store: OpenStore, devices: AtBench, bottle: RowId, weighing: FormRowId) -> Response:
+    droppers.set_aside(store, bottle, weighing)
+    return _answer(request, store, devices, bottle)
+
+
+@router.post("/bottles/{bottle}/drops/accept")
+def accept(request: Request, store: OpenStore, bottle: RowId) -> Response:
+    droppers.accept(store, bottle, at=clock.now())
+    return go(request, f"/bottles/{bottle}")

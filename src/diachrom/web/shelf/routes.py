@@ -1,0 +1,180 @@
+"""The Shelf page: every bottle with its strip, a box to find one, filters that combine."""
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+from typing import Annotated
+from urllib.parse import urlencode
+
+from fastapi import APIRouter, Query, Request
+from fastapi.responses import Response
+
+from diachrom import clock
+from diachrom.core.film.paint import KINDS
+from diachrom.core.light import words
+from diachrom.store.steps import standing
+from diachrom.web.kit.answers import go
+from diachrom.web.kit.choices import Choice
+from diachrom.web.kit.dependencies import OpenStore
+from diachrom.web.kit.formatting import count, weeks
+from diachrom.web.kit.frame import frame
+from diachrom.web.kit.pages import is_fragment_wanted, render
+from diachrom.web.kit.strip_view import ColumnView, columns
+from diachrom.web.kit.swatches import Bead, bead, bottle_detail
+from diachrom.web.shelf import PAGE
+from diachrom.work.shelf import keeping, stock
+from diachrom.work.shelf.on_shelf import OnShelf
+from diachrom.work.shelf.on_shelf import page as look_along
+from diachrom.work.shelf.shelf_index import Wanted, fill_of, index
+
+router = APIRouter(include_in_schema=False)
+ORDERS = [
+    Choice("", "as they came"),
+    Choice("hue", "by hue"),
+    Choice("kind", "by kind"),
+    Choice("low", "by what runs low"),
+    Choice("name", "by name"),
+]
+MEASURED = [Choice("", "all"), Choice("yes", "measured or described"), Choice("no", "only guesses")]
+
+
+@dataclass(frozen=True)
+class BottleView:
+    bottle: int
+    name: str
+    detail: str
+    kind_note: str
+    drops_left: str
+    drop_words: str
+    note: str
+    reminder: str
+    nearness: str
+    bead: Bead
+    columns: Sequence[ColumnView]
+    strip_words: str
+
+
+@dataclass(frozen=True)
+class ShelfPage:
+    wanted: Wanted
+    kinds: Sequence[Choice]
+    places: Sequence[str]
+    orders: Sequence[Choice]
+    measured: Sequence[Choice]
+    bottles: Sequence[BottleView]
+    more: str  # where the rest is, "" when this is all
+    colour: str | None  # that was asked for, as #rrggbb
+    count_words: str
+    empty_words: str
+    doubles: Sequence[tuple[str, str, str]]  # two names, and the id of the second
+    undo: str | None
+    redo: str | None
+
+
+def _bottle(row: OnShelf, *, left: float | None, far: float | None, at: str) -> BottleView:
+    views = columns(row.look.strip) if row.look.bead else []
+    last = "; ".join(f"{view.words.lower()}: {view.patches[-1].words}" for view in views)
+    used = "" if left is None else weeks(left).removesuffix(" as you go")
+    return BottleView(
+        row.bottle.id,
+        row.bottle.full_name,
+        bottle_detail(row),
+        KINDS[row.bottle.kind].note,
+        count(row.drops_left, "drop"),
+        f"{1000 * row.bottle.drop_ml:.0f} µl",
+        " · ".join(one for one in (row.bottle.place, used, row.bottle.note or row.bottle.paint_note) if one),
+        "; ".join(stock.reminders(row.bottle, at=at)),
+        "" if far is None else f"{words.closeness(far)}, dE {far:.0f}",
+        bead(row),
+        views,
+        f"Three light coats of {row.bottle.full_name} under clear. {last}",
+    )
+
+
+Kinds = Annotated[list[str] | None, Query()]
+
+
+@router.get("/shelf")
+def shelf(
+    request: Request,
+    store: OpenStore,
+    q: str = "",
+    kind: Kinds = None,
+    place: str = "",
+    low: bool = False,
+    gone: bool = False,
+    measured: str = "",
+    order: str = "",
+    start: int = 0,
+) -> Response:
+    kinds = tuple(one for one in kind or () if one in KINDS)
+    wanted = Wanted(q[:200], kinds, place[:80], low, gone, measured[:3], order[:8])
+    page = _page(store, wanted, start)
+    if is_fragment_wanted(request):
+        answer = render("shelf/more_bottles.html" if start else "shelf/bottles.html", page=page)
+        if not start:
+            answer.headers["HX-Push-Url"] = _address(wanted)  # the same without what was left empty
+        return answer
+    return render("shelf/page.html", page=page, frame=frame(request, store, "shelf"))
+
+
+def _page(store: OpenStore, wanted: Wanted, start: int) -> ShelfPage:
+    at = clock.now()
+    whole, found = index(store), look_along(store, wanted, start=start, most=PAGE)
+    left = stock.weeks_left(store, [row.bottle for row in found.rows], at=at)
+    far = found.found.distances[found.start :] if found.found.colour is not None else [None] * len(found.rows)
+    views = [
+        _bottle(row, left=left.get(row.bottle.id), far=distance, at=at)
+        for row, distance in zip(found.rows, far, strict=False)
+    ]
+    undo, redo = standing(store)
+    total = len(found.found.rows)
+    sought = f", nearest to {found.found.colour_words} first" if found.found.colour is not None else ""
+    return ShelfPage(
+        wanted,
+        [Choice(key, KINDS[key].words) for key in whole.kinds],
+        whole.places,
+        ORDERS,
+        MEASURED,
+        views,
+        _address(wanted, start=start + len(views)) if found.more else "",
+        None if found.found.colour is None else fill_of(found.found.colour),
+        f"{count(total, 'bottle')}{sought}. "
+        "Each as sprayed: three light coats, one below the other, on white, silver foil and black, under clear.",
+        _empty(wanted, any_bottle=bool(whole.rows)),
+        [(one.full_name, other.full_name, other.paint_id) for one, other in whole.doubles[:3]],
+        undo.did if undo else None,
+        redo.did if redo else None,
+    )
+
+
+def _empty(wanted: Wanted, *, any_bottle: bool) -> str:
+    if wanted.gone and not wanted.query:
+        return "No bottle was taken off the shelf."
+    if not any_bottle:
+        return "The shelf is empty. New paint puts the first bottle on it; Files brings a whole inventory."
+    what = f"“{wanted.query}” in its name, kind, place or note" if wanted.query else "all of that"
+    return f"No bottle has {what}. Take a filter off, or ask for a colour: “dark olive”, “#3b3f1c”."
+
+
+def _address(wanted: Wanted, *, start: int = 0) -> str:
+    pairs = [("q", wanted.query), *(("kind", one) for one in wanted.kinds), ("place", wanted.place)]
+    pairs += [
+        ("low", "true" if wanted.low else ""),
+        ("gone", "true" if wanted.gone else ""),
+        ("measured", wanted.measured),
+        ("order", wanted.order),
+    ]
+    given = urlencode([(key, value) for key, value in [*pairs, ("start", str(start or ""))] if value])
+    return f"/shelf?{given}" if given else "/shelf"
+
+
+@router.post("/shelf/undo")
+def undo(request: Request, store: OpenStore) -> Response:
+    keeping.undo(store, at=clock.now())
+    return go(request, "/shelf")
+
+
+@router.post("/shelf/redo")
+def redo(request: Request, store: OpenStore) -> Response:
+    keeping.undo(store, back=False, at=clock.now())
+    return go(request, "/shelf")

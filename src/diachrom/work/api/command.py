@@ -1,0 +1,91 @@
+"""Documents in, documents out, for the command line."""
+
+from collections.abc import Iterator
+from pathlib import Path
+from typing import TypeVar
+
+from pydantic import BaseModel, ValidationError
+
+from diachrom import clock
+from diachrom.errors import FileExists, InvalidInput
+from diachrom.store.connection import connected, writing
+from diachrom.work.api import guessing, matching, predicting, profiling
+from diachrom.work.api.match_documents import MatchRequest
+from diachrom.work.api.profile_documents import GuessRequest, ProfileRequest
+from diachrom.work.files import exporting, importing
+from diachrom.work.kit import documents
+
+Kind = TypeVar("Kind", bound=BaseModel)
+
+
+def predict_text(content: bytes, folder: Path) -> str:
+    """A predict document as JSON -> its answer as JSON. Raises InvalidInput, naming the field, and NotFound."""
+    request = _read(documents.PredictRequest, content)
+    if request.paint_ids():
+        with connected(folder) as connection:
+            return predicting.answer(request, predicting.from_shelf(connection)).model_dump_json()
+    return predicting.answer(request, predicting.nothing_on_shelf).model_dump_json()
+
+
+def match_text(content: bytes, folder: Path) -> str:
+    """A match document as JSON -> its answer as JSON. Raises InvalidInput, naming the field, and NotFound."""
+    request = _read(MatchRequest, content)
+    if request.paints is not None and not any(isinstance(one, str) for one in request.paints):
+        return matching.answer(request, matching.given(request, predicting.nothing_on_shelf)).model_dump_json()
+    with connected(folder) as connection:
+        from_shelf = predicting.from_shelf(connection)
+        candidates = matching.given(request, from_shelf) if request.paints else matching.of_shelf(request, connection)
+        return matching.answer(request, candidates).model_dump_json()
+
+
+def profile_text(content: bytes) -> str:
+    """A profile document as JSON -> its answer as JSON. Raises InvalidInput, naming the field."""
+    return profiling.answer(_read(ProfileRequest, content)).model_dump_json(exclude_none=True)
+
+
+def guess_text(content: bytes) -> str:
+    """A guess document as JSON -> its answer as JSON. Raises InvalidInput, naming the field."""
+    return guessing.answer(_read(GuessRequest, content)).model_dump_json(exclude_none=True)
+
+
+def export_to(target: Path, folder: Path) -> None:
+    """Write the shelf to a new file, in the form of its suffix. Raises FileExists, InvalidInput, StoreError."""
+    if target.exists():
+        raise FileExists(target)
+    with connected(folder) as connection:
+        content = exporting.export(connection, target.suffix.lstrip("."), at=clock.now())
+    try:
+        target.write_bytes(content)
+    except OSError as error:
+        raise InvalidInput(f"{target} cannot be written: {error.strerror}.", field="FILE") from error
+
+
+def import_from(file: str, content: bytes, folder: Path, *, kind: str, values: str = "", write: bool) -> Iterator[str]:
+    """Read a file and say what becomes of each row; write it when it is wanted and nothing is wrong.
+
+    Raises BadFile, StoreError, and InvalidInput when a row is wrong, after every error was said.
+    """
+    name = Path(file).name if file != "-" else "standard input"
+    with connected(folder) as connection:
+        found = importing.read(connection, name, content, kind=kind, values=values)
+        yield f"{name}, read as {'; '.join([found.what, *found.notes])}"
+        for wrong in found.errors:
+            yield f"row {wrong.row}, {wrong.column or 'all of it'}: {wrong.sentence}"
+        for one in found.fates:
+            yield f"row {one.row}, {one.name}: {one.fate}" + (f" ({one.warning})" if one.warning else "")
+        if found.errors:
+            raise InvalidInput(f"{name} has {len(found.errors)} errors; nothing was written.", field="FILE")
+        if found.question:
+            raise InvalidInput(found.question, field="--values")
+        if write:
+            with writing(connection):
+                found.write(connection, at=clock.now())
+            yield f"{len(found.fates)} rows written."
+
+
+def _read(kind: type[Kind], content: bytes) -> Kind:
+    try:
+        return kind.model_validate_json(content)
+    except ValidationError as error:
+        field, sentence = documents.first_problem(error)
+        raise InvalidInput(sentence, field=field) from None

@@ -1,0 +1,45 @@
+"""Answer a profile document: a contrast card as measured becomes a paint's profile."""
+
+import numpy as np
+
+from diachrom.core.light.bands import Floats
+from diachrom.core.light.lights import light
+from diachrom.core.light.screen import hex_to_lab
+from diachrom.core.light.smooth import smooth_reflectance
+from diachrom.core.profiles.contrast_card import Bare, CardFilm, from_card
+from diachrom.errors import InvalidInput
+from diachrom.work.api.profile_documents import ProfileAnswer, ProfileRequest
+from diachrom.work.kit import documents
+from diachrom.work.kit.document_values import paint_of
+
+
+def answer(request: ProfileRequest) -> ProfileAnswer:
+    """Derive the profile. Raises InvalidInput for a card whose white is not lighter than its black."""
+    white, black = measured(request.white), measured(request.black)
+    films = [CardFilm(one.film_um, measured(one.over_white), measured(one.over_black)) for one in request.every_film()]
+    if (down := request.let_down) is not None:
+        share = down.drops / (down.drops + down.white_drops)
+        fields = measured(down.over_white), measured(down.over_black)
+        films.append(CardFilm(down.film_um, *fields, share, paint_of(down.white_paint)))
+    sheen = None if request.clear_coat is False else documents.sheen(request.clear_coat)
+    found = from_card(films, Bare(white, black, sheen), kind=request.kind)
+    return ProfileAnswer(
+        name=request.name,
+        kind=request.kind,
+        absorption=found.absorption.tolist(),
+        scattering=found.scattering.tolist(),
+        uncertainty=found.uncertainty,
+        uncertain_bands=list(found.uncertain_nm),
+        saturated_bands=list(found.saturated_nm),
+        fit_delta_e=found.fit_delta_e,
+    )
+
+
+def measured(given: documents.MeasuredSpectrum | documents.MeasuredLab | documents.MeasuredHex) -> Floats:
+    """What was measured as a spectrum (band,)."""
+    if isinstance(given, documents.MeasuredSpectrum):
+        return np.array(given.reflectance)
+    point = np.array(given.lab) if isinstance(given, documents.MeasuredLab) else hex_to_lab(given.srgb)
+    if point is None:
+        raise InvalidInput("A colour must be written as #rrggbb.", field="srgb")
+    return smooth_reflectance(point, under=light("D65"))

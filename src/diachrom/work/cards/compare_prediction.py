@@ -1,0 +1,211 @@
+"""A test card as it is believed to be: every patch predicted, and laid beside what was read of it."""
+
+import sqlite3
+from collections.abc import Callable, Sequence
+from dataclasses import dataclass, replace
+
+import numpy as np
+
+from diachrom.core.cards.residual_causes import Beside, beside
+from diachrom.core.cards.test_cards import Patch as CorePatch
+from diachrom.core.cards.test_cards import Poured
+from diachrom.core.cards.test_cards import SprayOut as CoreCard
+from diachrom.core.film.grounds import Ground
+from diachrom.core.light.bands import Floats
+from diachrom.core.light.difference import delta_e
+from diachrom.core.light.lights import light
+from diachrom.core.light.smooth import smooth_reflectance
+from diachrom.core.light.words import difference
+from diachrom.core.mix.cup import Cup
+from diachrom.core.mix.layers import Layer, by_hand
+from diachrom.core.mix.mixes import special
+from diachrom.core.mix.prediction import Colour
+from diachrom.core.mix.spread import spread
+from diachrom.core.mix.strip import Over, strip
+from diachrom.core.profiles.contrast_card import bare_to_internal
+from diachrom.errors import DiachromError
+from diachrom.store import hand_factor, test_cards
+from diachrom.store.test_cards import Patch, SprayOut
+from diachrom.work.mix.contents import Contents, contents, cup_of
+from diachrom.work.mix.sprayed_over import over as resolve
+
+D65 = light("D65")
+CONTRADICTS = 6.0  # in Lab, a reading from the mean of its patch
+
+
+@dataclass(frozen=True, eq=False)
+class PatchSeen:
+    """A patch of a card: what was predicted, and what was read of it."""
+
+    patch: Patch
+    over: Over
+    predicted: Colour
+    measured: Floats | None  # (3,) the mean of the readings that count
+    delta_e: float | None  # between the two
+    apart: float  # largest distance of a reading from the mean, in Lab
+    words: str  # how the reading looks beside the prediction
+    eye: str  # what the eye said last
+    spread: float | None = None  # dE that nine of ten such patches stay within; None where nothing was read
+
+    @property
+    def contradicts(self) -> bool:
+        """Its readings do not agree: it tells nothing before the wrong one is set aside."""
+        return self.apart > CONTRADICTS
+
+    @property
+    def told(self) -> bool:
+        """It says something of the paint; a bare ground only says what the others lie on."""
+        return self.measured is not None and self.patch.coats > 0 and not self.contradicts
+
+
+@dataclass(frozen=True, eq=False)
+class CardSeen:
+    card: SprayOut
+    contents: Contents
+    patches: Sequence[PatchSeen]
+    beside: Beside | None  # None before anything was read, or for a mix that the tables do not know
+
+
+def called(card: SprayOut, held: Contents) -> str:
+    """The name of its mix; without one, what is in it."""
+    own = [held.shelf[part.bottle] for part in card.draft.parts if part.drops]
+    return card.draft.name or " and ".join(row.bottle.full_name for row in own if not row.paint.thins)
+
+
+def mean_of(patch: Patch) -> tuple[Floats | None, float]:
+    """(3,) of the readings that count, and how far the farthest lies from it."""
+    labs = np.array([one.lab for one in patch.readings if one.counts and one.lab is not None]).reshape(-1, 3)
+    if not len(labs):
+        return None, 0.0
+    mean = labs.mean(axis=0)
+    return mean, float(np.linalg.norm(labs - mean, axis=1).max())
+
+
+def grounds_of(connection: sqlite3.Connection, card: SprayOut) -> dict[str, Over]:
+    """What the card's patches lie on, by key; a plain ground that was read bare is as it was read."""
+    found = {key: resolve(connection, key) for key in dict.fromkeys(one.ground for one in card.patches)}
+    for patch in card.patches:
+        on, (bare, _) = found[patch.ground], mean_of(patch)
+        if patch.coats == 0 and bare is not None and not (on.below or on.ground.glossy):
+            found[patch.ground] = replace(on, ground=_as_read(on.ground, bare, sheen=card.draft.sheen))
+    return found
+
+
+def _as_read(ground: Ground, bare: Floats, *, sheen: float) -> Ground:
+    measured = smooth_reflectance(bare, under=D65)
+    return replace(ground, reflectance=bare_to_internal(measured, sheen=sheen))
+
+
+def film_um(card: SprayOut, hand: float) -> float:
+    """One coat of it as it is believed to be."""
+    return by_hand(card.draft.film_um, hand) * (1 - card.how.reduction)
+
+
+def predicted(
+    connection: sqlite3.Connection, card: SprayOut, patches: Sequence[Patch] | None = None
+) -> list[tuple[Over, Colour]]:
+    """Every patch as it is predicted now, or those given."""
+    wanted = card.patches if patches is None else patches
+    grounds = grounds_of(connection, card)
+    keys = list(dict.fromkeys(one.ground for one in wanted))
+    seen = strip(
+        cup_of(contents(connection, card.draft)),
+        film_um=film_um(card, hand_factor.now(connection)),
+        coats=max([1, *(one.coats for one in wanted)]),
+        over=[grounds[key] for key in keys],
+        sheen=card.draft.sheen,
+        under=D65,
+    )
+    columns = dict(zip(keys, seen.columns, strict=True))
+    found = []
+    for one in wanted:
+        column = columns[one.ground]
+        found.append((grounds[one.ground], (column.after(one.coats) if one.coats else column.bare).diffuse))
+    return found
+
+
+@dataclass(frozen=True)
+class NewReading:
+    """What was read of a patch just now."""
+
+    ground: str
+    coats: int
+    lab: Sequence[float]
+    source: str
+    counts: bool = True
+
+
+def keep(connection: sqlite3.Connection, number: int, readings: Sequence[NewReading], *, at: str) -> None:
+    """Readings of a card's patches, each with what is predicted there now. Inside `writing`. Raises NotFound."""
+    card = test_cards.one(connection, number)
+    looks = predicted(connection, card, [Patch(one.ground, one.coats, ()) for one in readings])
+    for one, (_, colour) in zip(readings, looks, strict=True):
+        patch = test_cards.patch_of(connection, number, one.ground, one.coats)
+        lab, now = list(one.lab), colour.lab.tolist()
+        test_cards.read(connection, patch, source=one.source, lab=lab, predicted=now, counts=one.counts, at=at)
+
+
+def see(connection: sqlite3.Connection, card: SprayOut) -> CardSeen:
+    """A card beside its prediction."""
+    held = contents(connection, card.draft)
+    try:
+        looks = predicted(connection, card)
+    except DiachromError as error:
+        return CardSeen(
+            replace(card, problem=f"{card.problem} It cannot be predicted. {error}".strip()), held, [], None
+        )
+    patches = [_patch(one, over, colour) for one, (over, colour) in zip(card.patches, looks, strict=True)]
+    cup, hand = cup_of(held), hand_factor.now(connection)
+    told = [one for one in patches if one.told]
+    if not told:
+        return CardSeen(card, held, patches, None)
+    if is_special(cup):
+        whole, spreads = None, [_spread(cup, card, hand, one) for one in told]
+    else:
+        places = {part.bottle: at for at, part in enumerate(card.draft.parts)}
+        core = core_card(connection, card, cup, hand, lambda bottle: (places[bottle], places[bottle]))
+        whole = beside(core, [pour.paint for pour in cup.pours])
+        spreads = [one.spread for one in whole.patches]
+    usual = iter(spreads)
+    return CardSeen(card, held, [replace(one, spread=next(usual)) if one.told else one for one in patches], whole)
+
+
+def _spread(cup: Cup, card: SprayOut, hand: float, one: PatchSeen) -> float:
+    """Of what the tables do not know."""
+    top = Layer(cup, film_um(card, hand), one.patch.coats)
+    return spread([*one.over.below, top], over=one.over.ground, sheen=card.draft.sheen, under=D65).delta_e
+
+
+def is_special(cup: Cup) -> bool:
+    """It has flakes or light of its own, which the tables do not know."""
+    return any(special(pour.paint) for pour in cup.pours if pour.drops)
+
+
+def core_card(
+    connection: sqlite3.Connection,
+    card: SprayOut,
+    cup: Cup,
+    hand: float,
+    place: Callable[[int], tuple[int, int]],
+) -> CoreCard:
+    """The card as the core knows it; `place` says of a part's bottle which paint and which bottle it is there."""
+    grounds = grounds_of(connection, card)
+    parts = [
+        Poured(*place(part.bottle), pour.drops, pour.drop_ml)
+        for part, pour in zip(card.draft.parts, cup.pours, strict=True)
+        if part.drops
+    ]
+    patches = []
+    for one in card.patches:
+        mean, apart = mean_of(one)
+        if one.coats and mean is not None and apart <= CONTRADICTS:
+            patches.append(CorePatch(grounds[one.ground].ground, one.coats, mean, grounds[one.ground].below))
+    return CoreCard(parts, film_um(card, hand), card.draft.sheen, patches)
+
+
+def _patch(one: Patch, over: Over, colour: Colour) -> PatchSeen:
+    mean, apart = mean_of(one)
+    eye = next((reading.words for reading in reversed(one.readings) if reading.counts and reading.lab is None), "")
+    words = "" if mean is None else difference(colour.lab, mean)
+    far = None if mean is None else float(delta_e(colour.lab, mean))
+    return PatchSeen(one, over, colour, mean, far, apart, words, eye)

@@ -1,0 +1,281 @@
+"""What the test cards teach: gathered, learned, and shown before anything is taken."""
+
+import sqlite3
+from collections import Counter
+from collections.abc import Callable, Collection, Mapping, Sequence
+from dataclasses import dataclass, replace
+
+import numpy as np
+
+from diachrom.core.cards.learning import Learned, Progress, corrected, learn
+from diachrom.core.cards.outlier_causes import Reason, reason
+from diachrom.core.cards.test_cards import SprayOut as CoreCard
+from diachrom.core.cards.test_cards import is_elsewhere, table_of
+from diachrom.core.film.layer import Coat
+from diachrom.core.film.paint import Paint
+from diachrom.core.light.bands import Floats
+from diachrom.core.light.difference import delta_e
+from diachrom.core.light.lab import lab_of_radiance
+from diachrom.core.light.words import difference
+from diachrom.core.mix.cup import LARGEST_DROP_ML, SMALLEST_DROP_ML, Cup, Pour
+from diachrom.core.mix.mixes import special
+from diachrom.core.mix.where import Where
+from diachrom.store import bottles, hand_factor, paints, recipes, test_cards
+from diachrom.store.bottles import Bottle
+from diachrom.store.paints import PaintRecord
+from diachrom.store.recipes import Version
+from diachrom.store.test_cards import Patch, SprayOut
+from diachrom.work.cards.compare_prediction import CONTRADICTS, D65, called, core_card, mean_of
+from diachrom.work.mix.contents import Contents, contents, cup_of
+from diachrom.work.mix.sprayed_over import over
+
+CHANGED = 1.0  # dE of a recipe, above which it is told
+HAND_CHANGED = 0.005  # relative, below which the hand is as it was
+MOST_TABLES = 8  # of foils and other films that cards lie on
+DROP_CHANGED = 0.01  # relative, below which a drop stays as it is
+
+
+@dataclass(frozen=True, eq=False)
+class PaintChange:
+    """A paint's profile, and what the cards make of it."""
+
+    record: PaintRecord
+    version: int  # of the profile that counts now
+    before: Paint
+    after: Paint
+    strength: float  # times
+    scattering: float  # times
+    tilt: float
+    cards: int
+    delta_e: tuple[float, float]  # of its cards left out, the mean, without its correction and with it
+    taken: bool  # it helps them
+
+
+@dataclass(frozen=True)
+class DropChange:
+    bottle: Bottle
+    counted_ml: float  # as cards counted it, believed until now
+    after_ml: float
+
+
+@dataclass(frozen=True, eq=False)
+class RecipeChange:
+    """A recipe whose colour would be another."""
+
+    saved: Version
+    before: Floats  # (3,)
+    after: Floats
+    delta_e: float
+    words: str
+
+
+@dataclass(frozen=True, eq=False)
+class Aside:
+    """A card that fits nothing."""
+
+    card: SprayOut
+    name: str
+    delta_e: float
+    reason: Reason | None
+    meant: str = ""  # names of what was meant and what may have been poured
+    poured: str = ""
+
+
+@dataclass(frozen=True, eq=False)
+class Lesson:
+    """All that was learned, not taken yet."""
+
+    revision: str  # of what it was learned from
+    cards: int
+    paints: Sequence[PaintChange]
+    drops: Sequence[DropChange]
+    hand: tuple[float, float]
+    delta_e: tuple[float, float]  # of cards left out, the median, before and after
+    recipes: Sequence[RecipeChange]
+    aside: Sequence[Aside]
+
+    @property
+    def helps(self) -> bool:
+        before, after = self.hand
+        return any(one.taken for one in self.paints) or bool(self.drops) or abs(after / before - 1) > HAND_CHANGED
+
+
+@dataclass(frozen=True, eq=False)
+class Gathered:
+    """Cards as the core knows them, and whose paints and bottles they are."""
+
+    cards: Sequence[SprayOut]
+    core: Sequence[CoreCard]
+    paint_ids: Sequence[str]
+    profiles: Sequence[Paint]
+    bottles: Sequence[int]
+
+
+def revision(connection: sqlite3.Connection) -> str:
+    """It moves with all that a lesson depends on."""
+    return f"{bottles.revision(connection)}/{hand_factor.now(connection):.6g}/{test_cards.revision(connection)}"
+
+
+def gather(connection: sqlite3.Connection, *, only: Collection[int] | None = None) -> Gathered:
+    """Every card that counts and was read; or those of them with these numbers."""
+    hand, profiles, bottle_numbers = hand_factor.now(connection), {}, dict[int, int]()
+    ids: dict[str, int] = {}
+    found, core = [], []
+    for card in reversed(test_cards.latest(connection)):
+        if only is not None and card.id not in only:
+            continue
+        if not card.counts or not any(_tells(one) for one in card.patches):
+            continue
+        held = contents(connection, card.draft)
+
+        def place(bottle: int, held: Contents = held) -> tuple[int, int]:
+            row = held.shelf[bottle]
+            profiles[row.bottle.paint_id] = row.paint
+            own = ids.setdefault(row.bottle.paint_id, len(ids))
+            return own, bottle_numbers.setdefault(bottle, len(bottle_numbers))
+
+        core.append(core_card(connection, card, cup_of(held), hand, place))
+        found.append(card)
+    core = _bounded(core)
+    told = [at for at, one in enumerate(core) if one.patches]
+    found, core = [found[at] for at in told], [core[at] for at in told]
+    return Gathered(found, core, list(ids), [profiles[one] for one in ids], list(bottle_numbers))
+
+
+def _bounded(cards: Sequence[CoreCard]) -> list[CoreCard]:
+    """Without the patches on foils and films that few others lie on: each of those takes a table, and a second."""
+    lies = [[table_of(one) if is_elsewhere(one) else None for one in card.patches] for card in cards]
+    often = Counter(key for own in lies for key in own if key is not None)
+    kept = {None, *(key for key, _ in often.most_common(MOST_TABLES))}
+    return [
+        replace(card, patches=[one for one, key in zip(card.patches, own, strict=True) if key in kept])
+        for card, own in zip(cards, lies, strict=True)
+    ]
+
+
+def _tells(patch: Patch) -> bool:
+    mean, apart = mean_of(patch)
+    return patch.coats > 0 and mean is not None and apart <= CONTRADICTS
+
+
+def lesson(connection: sqlite3.Connection, *, progress: Progress = lambda _: None) -> Lesson:
+    """Learn from all cards. Raises InvalidInput where there are too few."""
+    now = revision(connection)
+    gathered = gather(connection)
+    found = learn(gathered.profiles, len(gathered.bottles), gathered.core, progress=lambda share: progress(0.9 * share))
+    after = [corrected(one, found.corrections, at) for at, one in enumerate(gathered.profiles)]
+    used = [at for at in range(len(gathered.core)) if at not in found.aside]
+    changes = _paints(connection, gathered, found, after, used)
+    hand = hand_factor.now(connection)
+    new_hand = min(max(hand * found.corrections.hand, hand_factor.THINNEST), hand_factor.HEAVIEST)
+    drops = _drops(connection, gathered, found)
+    learned = {one.record.id: one.after for one in changes if one.taken}
+    sizes = {(one.bottle.id, one.counted_ml): one.after_ml for one in drops}
+    return Lesson(
+        now,
+        len(gathered.core),
+        changes,
+        drops,
+        (hand, new_hand),
+        (float(np.median(found.before[used])), float(np.median(found.left_out[used]))) if used else (0.0, 0.0),
+        _recipes(connection, learned, sizes, new_hand / hand, lambda share: progress(0.9 + 0.1 * share)),
+        _aside(connection, gathered, found, after),
+    )
+
+
+def _paints(
+    connection: sqlite3.Connection, gathered: Gathered, found: Learned, after: Sequence[Paint], used: Sequence[int]
+) -> list[PaintChange]:
+    changes = []
+    for at, (paint_id, before) in enumerate(zip(gathered.paint_ids, gathered.profiles, strict=True)):
+        own = [card for card in used if any(part.paint == at for part in gathered.core[card].parts)]
+        if before.thins or not own:
+            continue
+        record, corrections = paints.record(connection, paint_id), found.corrections
+        changes.append(
+            PaintChange(
+                record,
+                paints.profile_versions(connection, paint_id)[0].version,
+                before,
+                after[at],
+                float(corrections.strength[at]),
+                float(corrections.scattering[at]),
+                float(corrections.tilt[at]),
+                len(own),
+                (found.apart[at].without, found.apart[at].with_it),
+                at in found.helped,
+            )
+        )
+    return sorted(changes, key=lambda one: (not one.taken, -abs(np.log(one.strength))))
+
+
+def _drops(connection: sqlite3.Connection, gathered: Gathered, found: Learned) -> list[DropChange]:
+    """By bottle, and by what was counted as its drop."""
+    changes = {}
+    for card in gathered.core:
+        for part in card.parts:
+            times = float(found.corrections.drop[part.bottle])
+            if abs(times - 1) > DROP_CHANGED:
+                bottle = bottles.one(connection, gathered.bottles[part.bottle])
+                really = min(max(part.drop_ml * times, SMALLEST_DROP_ML), LARGEST_DROP_ML)
+                changes[bottle.id, part.drop_ml] = DropChange(bottle, part.drop_ml, really)
+    return sorted(changes.values(), key=lambda one: -abs(np.log(one.after_ml / one.counted_ml)))
+
+
+def _recipes(
+    connection: sqlite3.Connection,
+    learned: Mapping[str, Paint],
+    drops: Mapping[tuple[int, float], float],
+    hand: float,
+    progress: Callable[[float], None],
+) -> list[RecipeChange]:
+    changes = []
+    every = recipes.newest_versions(connection)
+    for at, saved in enumerate(every):
+        progress(at / len(every))
+        held = contents(connection, saved.draft)
+        pours = cup_of(held).pours
+        new = [
+            replace(
+                pour,
+                paint=learned.get(held.shelf[part.bottle].bottle.paint_id, pour.paint),
+                drop_ml=drops.get((part.bottle, pour.drop_ml), pour.drop_ml),
+            )
+            for part, pour in zip(saved.draft.parts, pours, strict=True)
+        ]
+        if Cup(pours).only_thinner or (hand == 1 and new == list(pours)):
+            continue
+        before, after = _look(connection, saved, pours, 1.0), _look(connection, saved, new, hand)
+        far = float(delta_e(before, after))
+        if far > CHANGED:
+            changes.append(RecipeChange(saved, before, after, far, difference(before, after)))
+    return sorted(changes, key=lambda one: -one.delta_e)
+
+
+def _look(connection: sqlite3.Connection, saved: Version, pours: Sequence[Pour], hand: float) -> Floats:
+    draft, on = saved.draft, over(connection, saved.draft.ground)
+    film_um = draft.film_um * draft.coats * hand * hand_factor.now(connection)
+    where = Where(on.ground, film_um, draft.sheen, D65, on.below)
+    return lab_of_radiance(where.radiance(Coat(Cup(pours).mix(), film_um, draft.coats))[0], under=D65)
+
+
+def _aside(connection: sqlite3.Connection, gathered: Gathered, found: Learned, after: Sequence[Paint]) -> list[Aside]:
+    if not found.aside:
+        return []
+    shelf = {key: one for key, one in paints.all_profiles(connection).items() if not special(one)}
+    ids = [*gathered.paint_ids, *(key for key in shelf if key not in gathered.paint_ids)]
+    every = [*after, *(shelf[key] for key in ids[len(after) :])]
+    drop, hand = found.corrections.drop, found.corrections.hand
+    result = []
+    for at in found.aside:
+        core = gathered.core[at]
+        parts = [replace(part, drop_ml=part.drop_ml * float(drop[part.bottle])) for part in core.parts]
+        why = reason(replace(core, parts=parts, film_um=core.film_um * hand), every)
+        meant, poured = (
+            "" if place is None else paints.record(connection, ids[place]).full_name
+            for place in ((why.paint, why.instead) if why else (None, None))
+        )
+        card = gathered.cards[at]
+        name = called(card, contents(connection, card.draft))
+        result.append(Aside(card, name, float(found.before[at]), why, meant, poured))
+    return result

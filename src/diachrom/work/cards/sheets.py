@@ -1,0 +1,93 @@
+"""The sheet of a test card: laid out for its patches, photographed, and every field of the photo taken at once."""
+
+import sqlite3
+
+from diachrom.core.cards.sheet import MARKS, MOST_GROUNDS, Sheet, sheet
+from diachrom.core.film.grounds import GROUNDS
+from diachrom.errors import NotFound
+from diachrom.exchange import marks, photos, qr, sheet_photos
+from diachrom.exchange.sheet_photos import FieldRead
+from diachrom.instruments import camera
+from diachrom.instruments.camera import SHOTS
+from diachrom.store import test_cards, uploads
+from diachrom.store.connection import writing
+from diachrom.store.test_cards import SprayOut
+from diachrom.work.cards import compare_prediction
+from diachrom.work.cards.compare_prediction import NewReading
+from diachrom.work.mix.sprayed_over import over
+from diachrom.work.sim.simulated_truth import really
+
+FOIL = "silver-foil"
+BEYOND = "stronger than a photo can tell"
+MIRRORS = "it mirrors: a photo tells little of it"
+
+
+def sheet_of(card: SprayOut) -> Sheet:
+    """With room for foil, for the eye, where no ground of the card mirrors.
+
+    Raises InvalidInput for more patches than a sheet holds.
+    """
+    patches = [(one.ground, one.coats) for one in card.patches]
+    if not any(_mirrors(ground) for ground, _ in patches) and len({ground for ground, _ in patches}) < MOST_GROUNDS:
+        patches.append((FOIL, card.draft.coats))
+    return sheet(patches)
+
+
+def address(card: SprayOut) -> str:
+    """Where its code leads, after the server's address: to the recipe, and to this card of it."""
+    page = f"spray-outs/{card.id}" if card.recipe is None else f"recipes/{card.recipe}"
+    return f"{page}?card={card.id}&sheet={sheet_of(card).key}"
+
+
+def read_photo(
+    connection: sqlite3.Connection, number: int, name: str, content: bytes, *, at: str
+) -> dict[str, list[str]]:
+    """Take every field of a photo of the sheet, all or nothing; returns why some were set aside, and which.
+
+    A ground that was left bare is read too: the others lie on it. Raises NotFound, BadFile, BadPhoto, InvalidInput.
+    """
+    card = test_cards.one(connection, number)
+    width, height, png = photos.taken(name, content)
+    found = sheet_photos.read(png, sheet_of(card), card.id)
+    sprayed = {one.ground for one in card.patches}
+    fields = [one for one in found if one.ground in sprayed and (one.coats or not _mirrors(one.ground))]
+    source = f"the photo {name[:60]}"
+    with writing(connection):
+        # The bare grounds first: what is predicted of the others lies on them.
+        for one in sorted(fields, key=lambda field: field.coats > 0):
+            test_cards.add_patch(connection, card.id, one.ground, one.coats)
+        compare_prediction.keep(connection, card.id, [_reading(one, source) for one in fields if not one.coats], at=at)
+        compare_prediction.keep(connection, card.id, [_reading(one, source) for one in fields if one.coats], at=at)
+        photo = uploads.keep_photo(connection, name=name[:80], width=width, height=height, png=png, at=at)
+        test_cards.show_photo(connection, card.id, photo)
+    aside: dict[str, list[str]] = {}
+    for one in fields:
+        if why := _why_aside(one):
+            aside.setdefault(why, []).append(f"{over(connection, one.ground).words} {one.coats}")
+    return aside
+
+
+def _reading(one: FieldRead, source: str) -> NewReading:
+    why = _why_aside(one)
+    return NewReading(one.ground, one.coats, one.lab.tolist(), f"{source}{f', {why}' if why else ''}", not why)
+
+
+def _why_aside(one: FieldRead) -> str:
+    return MIRRORS if _mirrors(one.ground) else BEYOND if one.beyond else ""
+
+
+def _mirrors(ground: str) -> bool:
+    return ground in GROUNDS and GROUNDS[ground].glossy
+
+
+def simulated_photo(connection: sqlite3.Connection, number: int, shot: str, base: str) -> bytes:
+    """A photo of the card's sheet as the simulated camera takes it. Raises NotFound, InvalidInput."""
+    if shot not in SHOTS:
+        raise NotFound(f"There is no way '{shot[:20]}' to take a photo.", field="shot")
+    card = test_cards.one(connection, number)
+    own = sheet_of(card)
+    wanted = [(one.ground, one.coats) for one in own.fields]
+    true = really(connection, card.draft, wanted, card=card.id, thinned=card.how.reduction)
+    seen = dict(zip(wanted, true, strict=True))
+    cells = [marks.cells(mark) for mark in range(len(MARKS))]
+    return camera.photo(SHOTS[shot], own, seen, cells, qr.modules(base + address(card)), seed=card.id)

@@ -1,0 +1,254 @@
+"""Paints, bottles and recipes as one versioned JSON document.
+
+It keeps everything: what goes out and comes into an empty folder is equal. On a shelf that has things already, what is
+there stays, and what is new is added.
+"""
+
+import json
+import sqlite3
+from collections import defaultdict
+from dataclasses import asdict, dataclass, replace
+
+from pydantic import ValidationError
+
+from diachrom.core.film.paint import Paint
+from diachrom.errors import BadFile, DiachromError, InvalidInput
+from diachrom.exchange.text import check_size
+from diachrom.store import bottles, hand_factor, paints, recipes, steps
+from diachrom.store.paints import PaintRecord
+from diachrom.work.files import bundle_cards
+from diachrom.work.files.bundle_checks import check_whole
+from diachrom.work.files.bundle_document import FORMAT, VERSION, BottleDoc, Bundle, EntryDoc, PaintDoc, ProfileDoc
+from diachrom.work.files.bundle_recipes import add_recipe, every_recipe
+from diachrom.work.files.inventory import Progress
+from diachrom.work.files.inventory_preview import RowFate
+from diachrom.work.kit import documents
+from diachrom.work.kit.document_values import paint_of
+from diachrom.work.kit.documents import first_problem
+from diachrom.work.kit.looks import look
+
+
+def write(connection: sqlite3.Connection) -> bytes:
+    """Everything on the shelf and in the book, as JSON. Raises InvalidInput naming what no document can hold."""
+    try:
+        return _whole(connection).model_dump_json(exclude_defaults=True, indent=1).encode("utf-8")
+    except ValidationError as error:
+        field, sentence = first_problem(error)
+        raise InvalidInput(
+            f"Not written: something on this shelf cannot stand in a file. {sentence} 'diachrom check' lists it all.",
+            field=field,
+        ) from None
+
+
+def _whole(connection: sqlite3.Connection) -> Bundle:
+    ledgers: dict[int, list[EntryDoc]] = defaultdict(list)
+    for entry in bottles.every_entry(connection):
+        ledgers[entry.bottle_id].append(
+            EntryDoc(
+                at=entry.at, kind=entry.kind, ml=entry.ml, note=entry.note, recipe=entry.recipe, version=entry.version
+            )
+        )
+    return Bundle(
+        format="diachrom-shelf",
+        version=1,
+        paints=[_paint(connection, record) for record in paints.every_record(connection)],
+        bottles=[
+            BottleDoc(
+                **{key: getattr(one, key) for key in BottleDoc.model_fields if hasattr(one, key)},
+                number=one.id,
+                paint=one.paint_id,
+                ledger=ledgers[one.id],
+            )
+            for one in bottles.every(connection, retired_too=True)
+        ],
+        recipes=every_recipe(connection),
+        cards=bundle_cards.every_card(connection),
+        hand=hand_factor.now(connection),
+        learned_drops=bundle_cards.learned_drops(connection),
+    )
+
+
+def _paint(connection: sqlite3.Connection, record: PaintRecord) -> PaintDoc:
+    profiles = [
+        ProfileDoc(
+            at=one.at, source=one.source, uncertain_nm=list(one.uncertain_nm), profile=profile_document(one.paint)
+        )
+        for one in reversed(paints.profile_versions(connection, record.id))
+    ]
+    return PaintDoc(**asdict(record), profiles=profiles)
+
+
+def profile_document(paint: Paint) -> documents.Profile:
+    """A paint's profile as scripts and files have it."""
+    parts = {
+        key: None if (part := getattr(paint, key)) is None else asdict(part)
+        for key in ("flake", "fluorescence", "glow")
+    }
+    return documents.Profile(
+        name=paint.name,
+        kind=paint.kind,
+        absorption=paint.absorption.tolist(),
+        scattering=paint.scattering.tolist(),
+        uncertainty=paint.uncertainty,
+        bleeds=paint.bleeds,
+        anisotropy=paint.anisotropy,
+        **parts,
+    )
+
+
+def read(name: str, content: bytes) -> Bundle:
+    """Raises BadFile, naming the place, for what is no such document or a newer one."""
+    check_size(name, len(content))
+    try:
+        head = json.loads(content)
+    except (ValueError, RecursionError) as error:
+        raise BadFile(name, f"it is not valid JSON ({error}): is it cut off?") from None
+    if not isinstance(head, dict) or head.get("format") != FORMAT:
+        raise BadFile(name, f"it is no '{FORMAT}' document.")
+    if isinstance(head.get("version"), int) and head["version"] > VERSION:
+        raise BadFile(
+            name, f"it was written by a newer Diachrom (version {head['version']}; this one reads {VERSION})."
+        )
+    try:
+        whole = Bundle.model_validate(head)
+    except ValidationError as error:
+        raise BadFile(name, first_problem(error)[1]) from None
+    check_whole(name, whole)
+    return whole
+
+
+@dataclass(frozen=True, eq=False)
+class BundlePlan:
+    """What is new in a document, and where the rest is already."""
+
+    whole: Bundle
+    paints: dict[str, str]  # id in the document -> id on the shelf, for what is there
+    bottles: dict[int, int]
+    recipes: dict[int, int]
+    cards: dict[int, int]
+    card_fates: dict[int, str]  # of those that are new
+
+    @property
+    def fates(self) -> list[RowFate]:
+        """In words, a thing a row."""
+        found = []
+        for at, paint in enumerate(self.whole.paints, start=1):
+            fate = "is there already" if paint.id in self.paints else "new paint"
+            found.append(RowFate(at, f"{paint.line} {paint.name}".strip(), fate))
+        for at, bottle in enumerate(self.whole.bottles, start=1):
+            fate = "is there already" if bottle.number in self.bottles else "new bottle"
+            found.append(RowFate(at, f"bottle {bottle.number} of {bottle.paint}", fate))
+        for at, recipe in enumerate(self.whole.recipes, start=1):
+            fate = "is there already" if recipe.number in self.recipes else "new recipe"
+            found.append(RowFate(at, recipe.versions[-1].name, fate))
+        for at, card in enumerate(self.whole.cards, start=1):
+            fate = self.card_fates.get(card.number, "is there already")
+            found.append(RowFate(at, f"test card {card.number}", fate))
+        return found
+
+
+def plan(connection: sqlite3.Connection, whole: Bundle) -> BundlePlan:
+    """Find what is on the shelf already: paints by name, bottles by paint and first ledger line, recipes by content."""
+    known_paints = {}
+    for paint in whole.paints:
+        found = paints.named(connection, line=paint.line, name=paint.name)
+        if found is not None:
+            known_paints[paint.id] = found.id
+    known_bottles: dict[int, int] = {}
+    for bottle in whole.bottles:
+        if bottle.paint in known_paints:
+            for own in bottles.of_paint(connection, known_paints[bottle.paint]):
+                if _same_bottle(connection, own.id, bottle) and own.id not in known_bottles.values():
+                    known_bottles[bottle.number] = own.id
+                    break
+    known_recipes = {}
+    if whole.recipes:
+        saved = {number: recipes.versions(connection, number)[-1] for number in recipes.numbers(connection)}
+        first = {(one.at, one.draft.name): number for number, one in saved.items()}
+        for recipe in whole.recipes:
+            same = first.get((recipe.versions[0].at, recipe.versions[0].name))
+            if same is not None:
+                known_recipes[recipe.number] = same
+    known_cards = bundle_cards.known_cards(connection, whole)
+    fates = {one.number: bundle_cards.fate_of(connection, one) for one in whole.cards if one.number not in known_cards}
+    return BundlePlan(whole, known_paints, known_bottles, known_recipes, known_cards, fates)
+
+
+def _same_bottle(connection: sqlite3.Connection, own: int, bottle: BottleDoc) -> bool:
+    entries = bottles.ledger(connection, own)
+    if not entries or not bottle.ledger:
+        return not entries and not bottle.ledger
+    first = min(entries, key=lambda entry: entry.id)
+    return (first.at, first.ml) == (bottle.ledger[0].at, bottle.ledger[0].ml)
+
+
+def apply(connection: sqlite3.Connection, found: BundlePlan, *, name: str, at: str, progress: Progress) -> None:
+    """Write what is new. Call it inside `writing`: all of it is kept, or nothing. Raises DiachromError."""
+    whole = found.whole
+    total = len(whole.paints) + len(whole.bottles) + len(whole.recipes) + len(whole.cards)
+    done = 0
+    with steps.step(connection, f"importing {name}", at=at) as recorder:
+        numbers = dict(found.recipes)
+        new_recipes = [one for one in whole.recipes if one.number not in numbers]
+        for recipe in new_recipes:
+            numbers[recipe.number] = recipes.new_recipe(connection, recipe.number)
+        ids = dict(found.paints)
+        for paint in whole.paints:
+            if paint.id not in ids:
+                ids[paint.id] = _add_paint(connection, recorder, paint, numbers)
+            progress(done := done + 1, total)
+        for paint in whole.paints:
+            if paint.merged_into in ids and paint.id not in found.paints:
+                paints.change(connection, ids[paint.id], merged_into=ids[paint.merged_into])
+        places = dict(found.bottles)
+        for bottle in whole.bottles:
+            if bottle.number not in places:
+                places[bottle.number] = _add_bottle(connection, recorder, bottle, ids[bottle.paint], numbers)
+            progress(done := done + 1, total)
+        for recipe in new_recipes:
+            add_recipe(connection, recipe, places=places, numbers=numbers)
+            progress(done := done + 1, total)
+        new_cards = [one for one in whole.cards if one.number not in found.cards]
+        bundle_cards.add_cards(connection, new_cards, places=places, numbers=numbers)
+        bundle_cards.learn_again(connection, whole, places=places, at=at)
+        progress(total, total)
+
+
+def _add_paint(
+    connection: sqlite3.Connection, recorder: steps.Recorder, paint: PaintDoc, numbers: dict[int, int]
+) -> str:
+    own = paint.model_dump(exclude={"profiles", "merged_into", "id", "recipe"})
+    paint_id = paint.id if not paints.has_id(connection, paint.id) else f"{paint.id[:60]}-{len(numbers)}-in"
+    if paints.has_id(connection, paint_id):
+        raise DiachromError(f"There is a paint with the id {paint_id} already, under another name.", field="id")
+    recipe = numbers.get(paint.recipe) if paint.recipe else None
+    paints.add(connection, PaintRecord(id=paint_id, recipe=recipe, **own))
+    for one in paint.profiles:
+        profile = replace(paint_of(one.profile), name=f"{paint.line} {paint.name}".strip())
+        paints.add_profile(
+            connection, profile, paint_id=paint_id, source=one.source, at=one.at, uncertain_nm=one.uncertain_nm
+        )
+    bead = look(profile).bead
+    if bead is not None:
+        lab = bead.lab.tolist()
+        paints.keep_colour(connection, paint_id, (lab[0], lab[1], lab[2]))
+    if not paint.retired:
+        recorder.made("paint", paint_id)
+    return paint_id
+
+
+def _add_bottle(
+    connection: sqlite3.Connection,
+    recorder: steps.Recorder,
+    bottle: BottleDoc,
+    paint_id: str,
+    numbers: dict[int, int],
+) -> int:
+    own = bottle.model_dump(exclude={"number", "paint", "ledger"})
+    number = bottles.add(connection, paint_id=paint_id, number=bottle.number, **own)
+    for entry in bottle.ledger:
+        recipe = numbers.get(entry.recipe) if entry.recipe else None
+        bottles.enter(connection, bottle=number, **{**entry.model_dump(), "recipe": recipe})
+    if not bottle.retired:
+        recorder.made("bottle", number)
+    return number

@@ -1,0 +1,88 @@
+"""What a document as a whole must be, beyond its parts: whatever it names is in it, once."""
+
+from typing import Any
+
+from diachrom.core.mix.draft import RECIPE_GROUND
+from diachrom.core.mix.layers import MOST_LAYERS
+from diachrom.errors import BadFile
+from diachrom.work.files.bundle_document import Bundle
+
+
+def check_whole(name: str, whole: Bundle) -> None:
+    """Everything that is named is there, and nothing is there twice. Raises BadFile."""
+    for check in (_check_paints, _check_recipes, _check_grounds, _check_cards, _check_once):
+        check(name, whole)
+
+
+def _check_paints(name: str, whole: Bundle) -> None:
+    ids = {one.id for one in whole.paints}
+    for bottle in whole.bottles:
+        if bottle.paint not in ids:
+            raise BadFile(name, f"bottle {bottle.number} holds '{bottle.paint}', which is not among the paints.")
+    for paint in whole.paints:
+        if paint.merged_into is not None and paint.merged_into not in ids:
+            raise BadFile(name, f"paint '{paint.id}' went into '{paint.merged_into}', which is not among the paints.")
+
+
+def _check_recipes(name: str, whole: Bundle) -> None:
+    numbers = {one.number for one in whole.bottles}
+    for recipe in whole.recipes:
+        for at, version in enumerate(recipe.versions, start=1):
+            place = f"recipe {recipe.number}, version {at},"
+            poured = [part.bottle for part in version.parts]
+            gone = [bottle for bottle in poured if bottle not in numbers]
+            if gone:
+                raise BadFile(name, f"{place} pours from bottle {gone[0]}, which is not there.")
+            if len(set(poured)) < len(poured):
+                raise BadFile(name, f"{place} names a bottle twice.")
+            if version.parent is not None and version.parent >= at:
+                raise BadFile(name, f"{place} comes from a later one.")
+
+
+def _check_grounds(name: str, whole: Bundle) -> None:
+    """Recipes that stand for a ground are there, and none lies on itself."""
+    grounds = {
+        f"{RECIPE_GROUND}{recipe.number}:{at}": version.ground
+        for recipe in whole.recipes
+        for at, version in enumerate(recipe.versions, start=1)
+    }
+    patches = [patch.ground for card in whole.cards for patch in card.patches]
+    for key in [*grounds.values(), *patches, *(card.ground for card in whole.cards)]:
+        if key.startswith(RECIPE_GROUND) and key not in grounds:
+            raise BadFile(name, f"'{key}' is named as a ground, and no such version is there.")
+    for key in grounds:
+        met, at = 0, key
+        while at in grounds:
+            met, at = met + 1, grounds[at]
+            if met > MOST_LAYERS:
+                raise BadFile(name, f"'{key}' lies on itself, or on more than {MOST_LAYERS} others.")
+
+
+def _check_cards(name: str, whole: Bundle) -> None:
+    bottles = {one.number for one in whole.bottles}
+    versions = {recipe.number: len(recipe.versions) for recipe in whole.recipes}
+    for card in whole.cards:
+        poured = [part.bottle for part in card.parts]
+        gone = [bottle for bottle in poured if bottle not in bottles]
+        if gone:
+            raise BadFile(name, f"test card {card.number} was poured from bottle {gone[0]}, which is not there.")
+        if len(set(poured)) < len(poured):
+            raise BadFile(name, f"test card {card.number} names a bottle twice.")
+        if card.recipe is not None and not 1 <= (card.version or 0) <= versions.get(card.recipe, 0):
+            raise BadFile(name, f"test card {card.number} is of recipe {card.recipe}, a version that is not there.")
+    for drop in whole.learned_drops:
+        if drop.bottle not in bottles:
+            raise BadFile(name, f"a drop was learned of bottle {drop.bottle}, which is not there.")
+
+
+def _check_once(name: str, whole: Bundle) -> None:
+    named: tuple[tuple[str, list[Any]], ...] = (
+        ("paint", [one.id for one in whole.paints]),
+        ("paint's name", [(one.line.casefold(), one.name.casefold()) for one in whole.paints]),
+        ("bottle", [one.number for one in whole.bottles]),
+        ("recipe", [one.number for one in whole.recipes]),
+        ("test card", [one.number for one in whole.cards]),
+    )
+    for words, found in named:
+        if len(set(found)) < len(found):
+            raise BadFile(name, f"it names a {words} twice.")

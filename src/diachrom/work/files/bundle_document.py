@@ -1,0 +1,231 @@
+"""The JSON document that keeps a whole shelf: paints with their profiles, bottles with their ledgers, recipes."""
+
+import re
+from typing import Annotated, Literal
+
+from pydantic import AfterValidator, Field
+from pydantic_core import PydanticCustomError
+
+from diachrom import clock
+from diachrom.core.film.paint import KINDS
+from diachrom.core.mix import sound
+from diachrom.core.mix.cup import LARGEST_DROP_ML, MOST_DROPS, SMALLEST_DROP_ML
+from diachrom.core.mix.layers import MOST_COATS, THICKEST_COAT_UM
+from diachrom.exchange.text import writable
+from diachrom.store.bottles import HAPPENINGS, STATES
+from diachrom.store.hand_factor import HEAVIEST, THINNEST
+from diachrom.store.test_cards import MOST_NUMBER
+from diachrom.work.kit import documents
+from diachrom.work.kit.documents import Document
+from diachrom.work.kit.fields import LARGEST_BOTTLE_ML
+
+FORMAT, VERSION = "diachrom-shelf", 1
+PAINT_ID = r"[A-Za-z0-9][A-Za-z0-9._-]{0,79}"
+
+
+def _a_time(value: str) -> str:
+    if clock.moment(value) is None:
+        raise PydanticCustomError("time", "this is no time such as 2026-03-31T10:00:00+00:00")
+    return value
+
+
+def _a_day(value: str) -> str:
+    if len(value) != len("2026-03-31") or clock.day_of(value) is None:
+        raise PydanticCustomError("day", "this is no day such as 2026-03-31")
+    return value
+
+
+def _plain(value: str) -> str:
+    if writable(value) != value:
+        raise PydanticCustomError("text", "it holds a character that cannot be written")
+    return value
+
+
+def _not_blank(value: str) -> str:
+    if not value.strip():
+        raise PydanticCustomError("blank", "it is blank")
+    return value
+
+
+def _an_id(value: str) -> str:
+    if not re.fullmatch(PAINT_ID, value):
+        raise PydanticCustomError("id", "a paint's id is up to 80 letters, digits, dots and dashes")
+    return value
+
+
+def _a_ground(value: str) -> str:
+    if not sound.is_ground(value):
+        raise PydanticCustomError("ground", "there is no such ground")
+    return value
+
+
+Day = Annotated[str, AfterValidator(_a_day)]
+When = Annotated[str, Field(max_length=40), AfterValidator(_a_time)]
+Short = Annotated[str, Field(max_length=80), AfterValidator(_plain)]
+Name = Annotated[Short, Field(min_length=1), AfterValidator(_not_blank)]
+Long = Annotated[str, Field(max_length=2000), AfterValidator(_plain)]
+GroundKey = Annotated[str, Field(max_length=80), AfterValidator(_a_ground)]
+PaintId = Annotated[str, AfterValidator(_an_id)]
+Number = Annotated[int, Field(ge=1, le=2**40)]
+Film = Annotated[float, Field(ge=sound.THINNEST_UM, le=THICKEST_COAT_UM, allow_inf_nan=False)]
+Coordinate = Annotated[float, Field(ge=-1000, le=1000, allow_inf_nan=False)]
+Lab = Annotated[list[Coordinate], Field(min_length=3, max_length=3)]
+Ml = Annotated[float, Field(ge=-1e6, le=1e6, allow_inf_nan=False)]
+
+
+class ProfileDoc(Document):
+    at: When
+    source: Long
+    uncertain_nm: list[Annotated[float, Field(ge=0, le=2000)]] = Field(default=[], max_length=36)
+    profile: documents.Profile
+
+
+class PaintDoc(Document):
+    id: PaintId
+    line: Short = ""
+    name: Name
+    kind: Literal[tuple(KINDS)]  # type: ignore[valid-type]
+    pigments: Long = ""
+    note: Long = ""
+    discontinued: bool = False
+    nozzle_mm: float | None = Field(default=None, ge=0.1, le=3)
+    pressure_bar: float | None = Field(default=None, ge=0.1, le=10)
+    needs_under: Long = ""
+    needs_in: Long = ""
+    needs_over: Long = ""
+    thinner: Long = ""
+    price: float | None = Field(default=None, ge=0, le=1e6)
+    density: float | None = Field(default=None, ge=0.5, le=5)
+    retired: bool = False
+    merged_into: PaintId | None = None
+    recipe: Number | None = None
+    version: Number | None = None
+    profiles: list[ProfileDoc] = Field(min_length=1, max_length=1000)
+
+
+class EntryDoc(Document):
+    at: When
+    kind: Literal[HAPPENINGS]  # type: ignore[valid-type]
+    ml: Ml
+    note: Long = ""
+    recipe: Number | None = None
+    version: Number | None = None
+
+
+class BottleDoc(Document):
+    number: Number
+    paint: Annotated[str, Field(max_length=80)]
+    size_ml: float = Field(gt=0, le=LARGEST_BOTTLE_ML)
+    drop_ml: float = Field(ge=SMALLEST_DROP_ML, le=LARGEST_DROP_ML)
+    state: Literal[STATES]  # type: ignore[valid-type]
+    note: Long = ""
+    batch: Short = ""
+    place: Short = ""
+    bought_on: Day | None = None
+    opened_on: Day | None = None
+    shaken_on: Day | None = None
+    retired: bool = False
+    ledger: list[EntryDoc] = Field(default=[])
+
+
+class PartDoc(Document):
+    bottle: Number
+    drops: int = Field(ge=1, le=MOST_DROPS)
+    drop_ml: float = Field(ge=SMALLEST_DROP_ML, le=LARGEST_DROP_ML)
+
+
+class VerdictDoc(Document):
+    words: Short
+    source: Short
+    lab: Lab | None = None
+
+
+class ToldDoc(Document):
+    """Drops of a bottle as they fell, or a verdict."""
+
+    bottle: Number | None = None
+    drops: int = Field(default=0, ge=-MOST_DROPS, le=MOST_DROPS)
+    drop_ml: float = Field(default=0.0, ge=0, le=LARGEST_DROP_ML)
+    verdict: VerdictDoc | None = None
+
+
+class VersionDoc(Document):
+    parent: Number | None = None
+    at: When
+    name: Name
+    note: Long = ""
+    ground: GroundKey
+    film_um: Film
+    coats: int = Field(ge=1, le=MOST_COATS)
+    clear_coat: bool
+    sealed: bool = False
+    satin: bool = False
+    parts: list[PartDoc] = Field(min_length=1, max_length=100)
+    story: list[ToldDoc] = Field(default=[], max_length=2000)
+
+
+class RecipeDoc(Document):
+    number: Number
+    versions: list[VersionDoc] = Field(min_length=1, max_length=2000)
+
+
+class ReadingDoc(Document):
+    at: When
+    source: Long
+    lab: Lab | None = None  # None for what the eye says
+    words: Short = ""
+    counts: bool = True
+    predicted: Lab | None = Field(default=None, description="what was predicted when it was read")
+
+
+class PatchDoc(Document):
+    ground: GroundKey
+    coats: int = Field(ge=0, le=MOST_COATS, description="none is the bare ground")
+    readings: list[ReadingDoc] = Field(default=[], max_length=500)
+
+
+class CardDoc(Document):
+    """A test card."""
+
+    number: int = Field(ge=1, le=MOST_NUMBER)
+    at: When
+    recipe: Number | None = None
+    version: Number | None = None
+    name: Short = ""
+    mix_note: Long = ""
+    note: Long = ""
+    ground: GroundKey
+    film_um: Film
+    coats: int = Field(ge=1, le=MOST_COATS)
+    clear_coat: bool
+    sealed: bool = False
+    satin: bool = False
+    nozzle_mm: float | None = Field(default=None, ge=0.1, le=3)
+    pressure_bar: float | None = Field(default=None, ge=0.1, le=10)
+    reduction: float = Field(default=0.0, ge=0, le=0.9)
+    counts: bool = True
+    parts: list[PartDoc] = Field(min_length=1, max_length=100)
+    patches: list[PatchDoc] = Field(default=[], max_length=100)
+
+
+class LearnedDropDoc(Document):
+    """What was counted as one size, and was learned to be another."""
+
+    bottle: Number
+    counted_ml: float = Field(ge=SMALLEST_DROP_ML, le=LARGEST_DROP_ML)
+    ml: float = Field(ge=SMALLEST_DROP_ML, le=LARGEST_DROP_ML)
+
+
+class Bundle(Document):
+    """The whole document."""
+
+    format: Literal["diachrom-shelf"]
+    version: Literal[1]
+    paints: list[PaintDoc] = Field(default=[])
+    bottles: list[BottleDoc] = Field(default=[])
+    recipes: list[RecipeDoc] = Field(default=[])
+    cards: list[CardDoc] = Field(default=[])
+    hand: float = Field(
+        default=1.0, ge=THINNEST, le=HEAVIEST, description="how many times as thick as meant its coats are"
+    )
+    learned_drops: list[LearnedDropDoc] = Field(default=[])

@@ -1,0 +1,99 @@
+"""What goes out: the inventory, paints and recipes, palettes, spectra. Each form is an entry of a table."""
+
+import sqlite3
+from collections.abc import Callable
+from dataclasses import dataclass
+
+import numpy as np
+
+from diachrom.core.light.screen import shown
+from diachrom.core.profiles.contrast_card import on_card
+from diachrom.errors import InvalidInput
+from diachrom.exchange import cgats, cxf, palettes, sheets
+from diachrom.exchange.palettes import Named
+from diachrom.exchange.spectra import Sample
+from diachrom.store import paints
+from diachrom.work.files import bundle, inventory
+from diachrom.work.files.inventory_preview import HEADER
+from diachrom.work.profiles.contrast_cards import can_be_carded
+from diachrom.work.shelf.shelf_index import index
+
+OVER = {"over white": "white", "over black": "black"}
+TITLE = "Paints on the shelf"
+
+
+@dataclass(frozen=True)
+class Form:
+    """A form that the shelf can leave in."""
+
+    suffix: str
+    words: str
+    media: str
+    write: Callable[[sqlite3.Connection, str], bytes]  # the store, and the time
+
+
+def _palette(connection: sqlite3.Connection) -> list[Named]:
+    """Each paint's own colour, as its bead shows it."""
+    whole = index(connection)
+    named = {}
+    for at, row in enumerate(whole.rows):
+        if not np.isnan(whole.labs[at, 0]):
+            named[row.bottle.paint_id] = Named(row.bottle.full_name, shown(whole.labs[at])[0].srgb)
+    return list(named.values())
+
+
+def spectra_of(connection: sqlite3.Connection) -> list[Sample]:
+    """Every paint that a contrast card can describe, in three light coats over white and over black, under clear; and
+    the two grounds bare."""
+    found = [Sample(f"bare {key}", on_card(None, key)) for key in OVER.values()]
+    profiles = paints.all_profiles(connection)
+    for record in paints.every_record(connection):
+        if not record.retired and can_be_carded(record.kind):
+            paint = profiles[record.id]
+            if paint.problem:
+                continue  # what is not known does not go out as a measurement
+            found += [Sample(f"{record.full_name}, {words}", on_card(paint, key)) for words, key in OVER.items()]
+    return found
+
+
+FORMS = {
+    form.suffix: form
+    for form in (
+        Form(
+            "csv",
+            "inventory, as a table",
+            "text/csv",
+            lambda store, at: sheets.to_csv(HEADER, inventory.rows(store)),
+        ),
+        Form(
+            "xlsx",
+            "inventory, as a workbook",
+            "application/vnd.openxmlformats-officedocument.spreadsheetml.sheet",
+            lambda store, at: sheets.to_xlsx("Inventory", HEADER, inventory.rows(store)),
+        ),
+        Form(
+            "json",
+            "everything: paints, bottles, ledger, recipes",
+            "application/json",
+            lambda store, at: bundle.write(store),
+        ),
+        Form("gpl", "palette, as text", "text/plain", lambda store, at: palettes.to_gpl(TITLE, _palette(store))),
+        Form(
+            "ase",
+            "palette, packed",
+            "application/octet-stream",
+            lambda store, at: palettes.to_ase(TITLE, _palette(store)),
+        ),
+        Form("cgats", "spectra, as text", "text/plain", lambda store, at: cgats.write(TITLE, spectra_of(store))),
+        Form("cxf", "spectra, as XML", "application/xml", lambda store, at: cxf.write(TITLE, spectra_of(store), at=at)),
+    )
+}
+
+
+def export(connection: sqlite3.Connection, suffix: str, *, at: str) -> bytes:
+    """The shelf in the form that goes with a file's suffix. Raises InvalidInput for one that there is not."""
+    if suffix not in FORMS:
+        raise InvalidInput(
+            f"Nothing goes out as '.{suffix}'; known are {', '.join('.' + key for key in FORMS)}.", field="FILE"
+        )
+    return FORMS[suffix].write(connection, at)

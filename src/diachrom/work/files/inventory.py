@@ -1,0 +1,117 @@
+"""The inventory as a table: out, and in once its preview was seen, all of it or nothing."""
+
+import sqlite3
+from collections.abc import Callable, Sequence
+
+import numpy as np
+
+from diachrom.core.film.paint import KINDS
+from diachrom.core.light.screen import hex_to_lab, shown
+from diachrom.core.profiles.guess import guess
+from diachrom.core.profiles.guess_basis import Wanted
+from diachrom.errors import InvalidInput
+from diachrom.exchange.palettes import Named
+from diachrom.exchange.sheets import Sheet
+from diachrom.store import bottles, paints, steps
+from diachrom.work.files.inventory_preview import (
+    COLOUR,
+    HEADER,
+    NUMBER,
+    PAINT_KEYS,
+    Planned,
+    Preview,
+    changed_columns,
+    paint_key,
+)
+from diachrom.work.kit.fields import BOTTLE_FIELDS, PAINT_FIELDS, bottle_columns, paint_columns
+from diachrom.work.shelf.keeping import keep_profile, put_bottle, put_paint
+from diachrom.work.shelf.shelf_index import index
+
+USUAL_SIZE_ML = "30"
+Progress = Callable[[int, int], None]
+
+
+def rows(connection: sqlite3.Connection) -> list[list[object]]:
+    """The inventory, a row a bottle, under HEADER."""
+    whole = index(connection)
+    records = {record.id: record for record in paints.every_record(connection)}
+    table: list[list[object]] = []
+    for at, row in enumerate(whole.rows):
+        bottle, record = row.bottle, records[row.bottle.paint_id]
+        known = {
+            **{one.key: getattr(record, one.key) for one in PAINT_FIELDS},
+            **{one.key: getattr(bottle, one.key, None) for one in BOTTLE_FIELDS},
+            NUMBER: bottle.id,
+            "drop_ul": round(1000 * bottle.drop_ml, 3),
+            "bottle_note": bottle.note,
+            "left_ml": round(bottle.left_ml, 4) + 0.0,
+            "discontinued": "yes" if record.discontinued else "no",
+            COLOUR: "" if np.isnan(whole.labs[at, 0]) else shown(whole.labs[at])[0].srgb,
+        }
+        table.append([known[key] for key in HEADER])
+    return table
+
+
+def palette_rows(colours: Sequence[Named], kind: str) -> Sheet:
+    """A palette as a table of paints of one kind, to be guessed from their colours."""
+    header = ["name", "kind", "size_ml", COLOUR]
+    cells = [(at, [one.name, kind, USUAL_SIZE_ML, one.srgb]) for at, one in enumerate(colours, start=1)]
+    return Sheet(header, cells, [f"{len(cells)} colours, taken for {KINDS[kind].words} paints in bottles of 30 ml"])
+
+
+def apply(connection: sqlite3.Connection, found: Preview, *, name: str, at: str, progress: Progress) -> None:
+    """Write what the preview showed, as one step. Call it inside `writing`: all of it is kept, or nothing."""
+    if found.errors:
+        raise InvalidInput(f"{name} has {len(found.errors)} errors; nothing was written.", field="file")
+    new: dict[tuple[str, str], Planned] = {}
+    for one in found.planned:
+        if one.known is None or one.known.retired:
+            new.setdefault(paint_key(one.record.line, one.record.name), one)
+    wanted = [
+        Wanted(one.record.full_name, one.record.kind, hex_to_lab(one.colour) if one.colour else None)
+        for one in new.values()
+    ]
+    profiles = dict(zip(new, guess(wanted), strict=True)) if wanted else {}
+    ids: dict[tuple[str, str], str] = {}
+    total = len(found.planned)
+    with steps.step(connection, f"importing {name}", at=at) as recorder:
+        for count, one in enumerate(found.planned, start=1):
+            key = paint_key(one.record.line, one.record.name)
+            if key in new and key not in ids:
+                ids[key] = put_paint(connection, recorder, one.record, one.known)
+                lab = hex_to_lab(one.colour) if one.colour else None
+                source = f"guessed from {one.colour or 'kind'}"
+                keep_profile(
+                    connection,
+                    profiles[key],
+                    paint_id=ids[key],
+                    source=source,
+                    at=at,
+                    lab=None if lab is None or profiles[key].flake else lab.tolist(),
+                )
+            paint_id = ids.get(key) or (one.known.id if one.known else "")
+            _write(connection, recorder, one, paint_id, at=at)
+            progress(count, total)
+
+
+def _write(connection: sqlite3.Connection, recorder: steps.Recorder, one: Planned, paint_id: str, *, at: str) -> None:
+    values = {key: value for key, value in one.values.items() if key not in PAINT_KEYS}
+    left = values.pop("left_ml", None)
+    left_ml = float(left) if isinstance(left, (int, float)) else None
+    if one.bottle is None:
+        put_bottle(connection, recorder, paint_id, values, at=at, left_ml=left_ml, note="imported")
+        return
+    changed = changed_columns(one, one.bottle)
+    if any(key in PAINT_KEYS for key in changed):
+        recorder.touch("paint", paint_id)
+        paints.change(
+            connection, paint_id, **paint_columns({key: one.values[key] for key in changed if key in PAINT_KEYS})
+        )
+    if any(key not in PAINT_KEYS and key != "left_ml" for key in changed):
+        recorder.touch("bottle", one.bottle.id)
+        bottles.change(connection, one.bottle.id, **bottle_columns(values))
+    if "left_ml" in changed and left_ml is not None:
+        entry = bottles.enter(
+            connection, bottle=one.bottle.id, at=at, kind="corrected", ml=left_ml - one.bottle.left_ml, note="imported"
+        )
+        recorder.entered(entry)

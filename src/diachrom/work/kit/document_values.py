@@ -1,0 +1,35 @@
+"""What documents say, as the core takes it."""
+
+import numpy as np
+
+from diachrom.core.film.flakes import MATERIALS, Flake
+from diachrom.core.film.grounds import Ground, diffusing, ground
+from diachrom.core.film.paint import Fluorescence, Glow, Paint
+from diachrom.work.kit import documents
+
+
+def paint_of(given: documents.Profile) -> Paint:
+    """A profile given in place."""
+    flake = None
+    if given.flake is not None:
+        usual = MATERIALS[given.flake.material].usual_nm
+        values = given.flake.model_dump() | {"thickness_nm": usual}
+        if given.flake.thickness_nm is not None:
+            values["thickness_nm"] = given.flake.thickness_nm
+        flake = Flake(**values)
+    return Paint(
+        given.name,
+        given.kind,
+        np.array(given.absorption),
+        np.array(given.scattering),
+        given.uncertainty,
+        flake,
+        Fluorescence(**given.fluorescence.model_dump()) if given.fluorescence else None,
+        Glow(**given.glow.model_dump()) if given.glow else None,
+        given.bleeds,
+        given.anisotropy,
+    )
+
+
+def ground_of(given: str | documents.GivenGround) -> Ground:
+    return ground(given) if isinstance(given, str) else diffusing(np.array(given.reflectance))

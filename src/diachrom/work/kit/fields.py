@@ -1,0 +1,191 @@
+"""What is written about paints and bottles: one table for forms, files and messages. Adding a field is adding an entry
+here and a column in the store."""
+
+import math
+import re
+from collections.abc import Callable, Mapping
+from dataclasses import dataclass
+from datetime import date
+
+from diachrom.core.film.paint import KINDS
+from diachrom.core.mix.cup import LARGEST_DROP_ML, SMALLEST_DROP_ML
+from diachrom.core.mix.draft import checked_text
+from diachrom.errors import InvalidInput
+from diachrom.store.bottles import STATES
+
+Value = str | float | bool | None
+LARGEST_BOTTLE_ML = 5000.0
+ML = {"ml": 1.0, "cl": 10.0, "l": 1000.0, "fl oz": 29.5735, "oz": 29.5735}
+BAR = {"bar": 1.0, "psi": 0.0689476, "kpa": 0.01}
+MM = {"mm": 1.0, "in": 25.4}
+MICROLITRES = {"µl": 1.0, "ul": 1.0, "ml": 1000.0}
+DENSITY = {"g/ml": 1.0}
+
+
+@dataclass(frozen=True)
+class Field:
+    """One thing written about a paint or a bottle."""
+
+    key: str
+    words: str
+    read: Callable[["Field", str], Value]
+    longest: int = 40
+    least: float = 0.0
+    most: float = math.inf
+    units: Mapping[str, float] | None = None
+    choices: tuple[str, ...] = ()
+    needed: bool = False
+
+    def value(self, text: str) -> Value:
+        """What was written, checked; empty text is no value. Raises InvalidInput, naming the field."""
+        text = text.strip()
+        if not text:
+            if self.needed:
+                raise InvalidInput(f"{self.words} is missing.", field=self.key)
+            return self.read(self, "") if self.read in (_text, _yes) else None
+        return self.read(self, text)
+
+
+def _text(field: Field, text: str) -> str:
+    if len(text) > field.longest:
+        raise InvalidInput(f"{field.words}: {len(text)} characters; at most {field.longest} fit.", field=field.key)
+    return " ".join(checked_text(field.key, text, field.longest).split())
+
+
+def number(text: str) -> float:
+    """A number with a decimal point or comma. Raises ValueError."""
+    plain = text.replace("\u00a0", "").replace(" ", "").replace("\u2212", "-")
+    if "," in plain and "." in plain:
+        thousands = "." if plain.rfind(",") > plain.rfind(".") else ","
+        plain = plain.replace(thousands, "")
+    value = float(plain.replace(",", "."))
+    if not math.isfinite(value):
+        raise ValueError(text)
+    return value
+
+
+LONGEST_NUMBER = 60
+# Digits with their separators, then a unit; each character has one place, so that no text can make it wander.
+AMOUNT = re.compile(r"(?P<digits>[-−+]?[.,]?\d[\d., ]*(?:e[-+]?\d{1,3})?)?(?P<unit>.*)", re.I)
+
+
+def _number(field: Field, text: str) -> float:
+    units = field.units or {"": 1.0}
+    own = next(iter(units))
+    plain = " ".join(text.split())  # also over several lines, and with odd blanks
+    found = AMOUNT.fullmatch(plain[:LONGEST_NUMBER])
+    try:
+        if found is None or len(plain) > LONGEST_NUMBER:
+            raise ValueError(plain)
+        unit = found["unit"].strip()
+        value = number((found["digits"] or "").strip()) * (units[unit.lower()] if unit else 1.0)
+    except (ValueError, KeyError):
+        known = f" in {' or '.join(units)}" if own else ""
+        raise InvalidInput(f"{field.words}: '{plain[:LONGEST_NUMBER]}' is no number{known}.", field=field.key) from None
+    if not field.least <= value <= field.most:
+        top = f" to {field.most:g}" if math.isfinite(field.most) else " or more"
+        raise InvalidInput(f"{field.words}: {field.least:g}{top} {own}, not {plain}.", field=field.key)
+    return value
+
+
+def _choice(field: Field, text: str) -> str:
+    found = next((one for one in field.choices if one.casefold() == text.casefold()), None)
+    if found is None:
+        known = {KINDS[one].words.casefold(): one for one in field.choices if one in KINDS}
+        found = known.get(text.casefold())
+    if found is None:
+        raise InvalidInput(f"{field.words}: '{text[:40]}' is none of {', '.join(field.choices)}.", field=field.key)
+    return found
+
+
+def _day(field: Field, text: str) -> str:
+    try:
+        return date.fromisoformat(text).isoformat()
+    except ValueError:
+        raise InvalidInput(
+            f"{field.words}: write '{text[:40]}' as year-month-day, 2026-03-31.", field=field.key
+        ) from None
+
+
+def _yes(field: Field, text: str) -> bool:
+    if text.casefold() in ("yes", "y", "1", "true", "on", "x"):
+        return True
+    if text.casefold() in ("", "no", "n", "0", "false", "off"):
+        return False
+    raise InvalidInput(f"{field.words}: '{text[:40]}' is neither yes nor no.", field=field.key)
+
+
+def number_field(key: str, words: str, *, least: float, most: float) -> Field:
+    return Field(key, words, _number, least=least, most=most)
+
+
+def text_field(key: str, words: str, *, longest: int) -> Field:
+    return Field(key, words, _text, longest=longest)
+
+
+def yes_field(key: str, words: str) -> Field:
+    return Field(key, words, _yes)
+
+
+PAINT_FIELDS = (
+    Field("line", "Line", _text),
+    Field("name", "Name", _text, needed=True),
+    Field("kind", "Kind", _choice, choices=tuple(KINDS), needed=True),
+    Field("pigments", "Pigments", _text, longest=200),
+    Field("nozzle_mm", "Nozzle, mm", _number, least=0.1, most=3, units=MM),
+    Field("pressure_bar", "Pressure, bar", _number, least=0.1, most=10, units=BAR),
+    Field("needs_under", "Wants under it", _text, longest=120),
+    Field("needs_in", "Wants in it", _text, longest=120),
+    Field("needs_over", "Wants over it", _text, longest=120),
+    Field("thinner", "Thinner", _text, longest=80),
+    Field("price", "Price of a bottle", _number, most=100_000),
+    Field("density", "Density, g/ml", _number, least=0.5, most=5, units=DENSITY),
+    Field("note", "Note on the paint", _text, longest=400),
+    Field("discontinued", "Discontinued", _yes),
+)
+BOTTLE_FIELDS = (
+    Field("size_ml", "Size, ml", _number, least=0.1, most=LARGEST_BOTTLE_ML, units=ML, needed=True),
+    Field(
+        "drop_ul",
+        "Drop, µl",
+        _number,
+        least=1000 * SMALLEST_DROP_ML,
+        most=1000 * LARGEST_DROP_ML,
+        units=MICROLITRES,
+    ),
+    Field("state", "State", _choice, choices=STATES),
+    Field("batch", "Batch", _text),
+    Field("place", "Place", _text),
+    Field("bought_on", "Bought on", _day),
+    Field("opened_on", "Opened on", _day),
+    Field("shaken_on", "Last shaken", _day),
+    Field("bottle_note", "Note on the bottle", _text, longest=400),
+)
+LEFT = Field("left_ml", "Left, ml", _number, least=-LARGEST_BOTTLE_ML, most=LARGEST_BOTTLE_ML, units=ML)
+
+
+def read_fields(fields: tuple[Field, ...], given: Mapping[str, str]) -> dict[str, Value]:
+    """The values of the fields that are given. Raises InvalidInput for the first that cannot be meant."""
+    return {field.key: field.value(given[field.key]) for field in fields if field.key in given}
+
+
+def bottle_columns(values: Mapping[str, Value]) -> dict[str, Value]:
+    """Values of bottle fields as the store's columns; what is empty and has no column for it stays as it is."""
+    columns = {key: value for key, value in values.items() if key not in ("drop_ul", "bottle_note")}
+    if values.get("drop_ul") is not None:
+        columns["drop_ml"] = float(values["drop_ul"] or 0) / 1000
+    if "bottle_note" in values:
+        columns["note"] = values["bottle_note"]
+    return {key: value for key, value in columns.items() if value is not None or key.endswith("_on")}
+
+
+def paint_columns(values: Mapping[str, Value]) -> dict[str, Value]:
+    """Values of paint fields as the store's columns."""
+    return {key: int(value) if isinstance(value, bool) else value for key, value in values.items()}
+
+
+def read_number(text: str, words: str) -> float:
+    try:
+        return number(text)
+    except ValueError:
+        raise InvalidInput(f"{words}: '{text}' is no number.", field=words) from None

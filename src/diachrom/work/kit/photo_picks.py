@@ -1,0 +1,40 @@
+"""Photos that are brought to pick colours from."""
+
+import sqlite3
+
+from diachrom.exchange import photos
+from diachrom.exchange.photos import Spot
+from diachrom.store import uploads
+from diachrom.store.connection import writing
+from diachrom.store.uploads import Photo
+
+
+def keep(connection: sqlite3.Connection, name: str, content: bytes, *, at: str) -> int:
+    """Keep a photo for picking; returns its number. Raises BadFile."""
+    width, height, png = photos.taken(name, content)
+    with writing(connection):
+        return uploads.keep_photo(connection, name=name[:80], width=width, height=height, png=png, at=at)
+
+
+def photo(connection: sqlite3.Connection, number: int) -> Photo:
+    """Raises NotFound."""
+    return uploads.photo(connection, number)
+
+
+def caution(spot: Spot) -> str:
+    """What is to be said after the photo's name."""
+    return ", burnt out there: take a darker one" if spot.burnt_out else ""
+
+
+def pick(
+    connection: sqlite3.Connection,
+    number: int,
+    spot: tuple[int, int],
+    grey: tuple[int, int],
+    *,
+    radius: int,
+    grey_percent: float,
+) -> Spot:
+    """The colour of a disc of the photo, in the light of its grey patch. Raises NotFound, InvalidInput."""
+    png = uploads.photo(connection, number).png
+    return photos.pick(png, spot, grey, radius=radius, grey_reflectance=grey_percent / 100)

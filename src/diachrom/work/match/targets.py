@@ -1,0 +1,206 @@
+"""The target on the bench: where it comes from, how it is matched, what comes nearest, what the next drop would do."""
+
+import sqlite3
+from collections.abc import Callable
+from dataclasses import asdict, replace
+
+import numpy as np
+
+from diachrom.core.light.bands import Floats
+from diachrom.core.light.lab import lab
+from diachrom.core.light.lights import light
+from diachrom.core.light.smooth import smooth_reflectance
+from diachrom.core.mix.draft import Draft
+from diachrom.core.mix.where import facing
+from diachrom.errors import InvalidInput
+from diachrom.exchange.photos import Spot
+from diachrom.exchange.spectra import Sample
+from diachrom.store import bottles, recipes, targets
+from diachrom.store.connection import writing
+from diachrom.store.targets import BRIGHTEST, Seen, Target
+from diachrom.work.kit import photo_picks
+from diachrom.work.kit.devices import Devices
+from diachrom.work.kit.typed import typed_colour
+from diachrom.work.match.settings import Settings, settings_of
+from diachrom.work.mix.sprayed_over import called, over_named
+from diachrom.work.sim.simulated_truth import really
+
+TARGETS_SHOWN = 24
+UNKNOWN = Seen()
+PAINT_FILM_UM = 24.0
+STRONGEST = 300.0  # what the strongest fluorescent stays within
+D65 = light("D65")
+
+
+def aim(connection: sqlite3.Connection) -> tuple[Target | None, Settings]:
+    """The target on the bench, and how it is matched."""
+    found, values = targets.aim(connection)
+    return found, settings_of(values, there=lambda ids: bottles.there(connection, ids))
+
+
+def set_up(connection: sqlite3.Connection, change: Callable[[Settings], Settings]) -> None:
+    """Say how it is matched, as a change of what holds at that moment: another change meanwhile is not lost.
+
+    Raises InvalidInput, UnknownGround, RecipeNotFound.
+    """
+    with writing(connection):
+        settings = change(aim(connection)[1]).checked()
+        over_named(connection, settings.ground)
+        targets.set_up(connection, asdict(settings))
+
+
+def leave_out(connection: sqlite3.Connection, bottle: int) -> None:
+    """Match without this bottle, or with it again. Raises BottleNotFound."""
+    own = bottles.one(connection, bottle).id
+    with writing(connection):
+        _, old = aim(connection)
+        new = replace(old, left_out=_turned(old.left_out, own), kept_in=_without(old.kept_in, own))
+        targets.set_up(connection, asdict(new))
+
+
+def keep_in(connection: sqlite3.Connection, bottle: int) -> None:
+    """Match with this bottle in every mix, or not any more. Raises BottleNotFound, InvalidInput."""
+    own = bottles.one(connection, bottle).id
+    with writing(connection):
+        _, old = aim(connection)
+        new = replace(old, kept_in=_turned(old.kept_in, own), left_out=_without(old.left_out, own))
+        targets.set_up(connection, asdict(new.checked()))
+
+
+def _without(numbers: tuple[int, ...], own: int) -> tuple[int, ...]:
+    return tuple(one for one in numbers if one != own)
+
+
+def _turned(numbers: tuple[int, ...], own: int) -> tuple[int, ...]:
+    """Taken out of the list, or put into it."""
+    return _without(numbers, own) if own in numbers else (*numbers, own)
+
+
+def add(
+    connection: sqlite3.Connection,
+    name: str,
+    source: str,
+    labs: Floats,
+    spectrum: Floats | None,
+    seen: Seen,
+    *,
+    at: str,
+    made_of: str = "",
+) -> int:
+    """`labs` is (view, 3), or (3,) for a single view; `made_of` names the own recipe or paint that it shows."""
+    points = np.atleast_2d(labs)
+    if not np.isfinite(points).all():
+        raise InvalidInput("That is no colour.", field="target")
+    if not ((points[:, 0] >= 0) & (points[:, 0] <= BRIGHTEST) & (np.abs(points[:, 1:]) <= STRONGEST).all(axis=1)).all():
+        raise InvalidInput(
+            f"No paint on earth looks like that: L 0 to {BRIGHTEST:.0f}, a and b within {STRONGEST:.0f}.",
+            field="target",
+        )
+    if seen.ground is not None:
+        over_named(connection, seen.ground)
+    values = None if spectrum is None else spectrum.tolist()
+    with writing(connection):
+        number = targets.add(
+            connection,
+            name=name[:80],
+            source=source,
+            seen=seen,
+            labs=points.tolist(),
+            reflectance=values,
+            made_of=made_of,
+            at=at,
+        )
+        _aim_at(connection, targets.one(connection, number))
+    return number
+
+
+def _aim_at(connection: sqlite3.Connection, target: Target) -> None:
+    """Put it on the bench, beside the cup that stands there; it is matched on what it lay on, as far as that is known.
+    Inside `writing`."""
+    targets.aim_at(connection, target.id)
+    targets.put_at_cup(connection, target.id)
+    _, settings = aim(connection)
+    if target.seen.ground is not None:
+        settings = replace(settings, ground=target.seen.ground)
+    if target.seen.clear_coat is not None:
+        settings = replace(settings, clear_coat=target.seen.clear_coat, satin=target.seen.satin)
+    targets.set_up(connection, asdict(settings))
+
+
+def typed(connection: sqlite3.Connection, text: str, name: str, seen: Seen = UNKNOWN, *, at: str) -> int:
+    """A target as typed: "#rrggbb", or L a b. Raises InvalidInput."""
+    point, form = typed_colour(text)
+    return add(connection, name.strip() or text.strip(), f"typed as {form}", point, None, seen, at=at)
+
+
+def from_sample(connection: sqlite3.Connection, sample: Sample, name: str, seen: Seen = UNKNOWN, *, at: str) -> int:
+    """A target out of a spectral file."""
+    values = sample.reflectance
+    source = f"a spectral file{''.join(f', {note}' for note in sample.notes)}"
+    return add(connection, name.strip() or sample.name, source, lab(values, under=D65), values, seen, at=at)
+
+
+def from_photo(
+    connection: sqlite3.Connection, spot: Spot, name: str, photo: str, seen: Seen = UNKNOWN, *, at: str
+) -> int:
+    """A spot of a photo; several make a palette."""
+    source = f"the photo {photo}{photo_picks.caution(spot)}"
+    return add(connection, name.strip() or photo, source, spot.lab, None, seen, at=at)
+
+
+def read_bait(connection: sqlite3.Connection, devices: Devices, key: str, number: int, *, at: str) -> int:
+    """A bait that was painted by a recipe, under the colour reader: what really lies there, read as a device reads.
+
+    Raises RecipeNotFound, InstrumentError; nothing is kept of a reading that failed.
+    """
+    saved = recipes.version(connection, number)
+    draft = saved.draft
+    values, words = read_sprayed(connection, devices, key, draft)
+    seen = Seen(draft.ground, draft.clear_coat, draft.satin)
+    name, source = f"Bait of {called(saved)}", f"read by {words.lower()}"
+    return add(connection, name, source, lab(values, under=D65), values, seen, at=at)
+
+
+def read_sprayed(connection: sqlite3.Connection, devices: Devices, key: str, draft: Draft) -> tuple[Floats, str]:
+    """What really lies where a draft was sprayed (band,), as a reader reads it, and the reader's name.
+
+    Raises InstrumentError.
+    """
+    true = really(connection, draft, [(draft.ground, draft.coats)])[0]
+    with devices.reader(key) as reader:
+        reader.device.under = true
+        return reader.client.read(), reader.words
+
+
+def choose(connection: sqlite3.Connection, number: int) -> None:
+    """Put a target on the bench. Raises NotFound."""
+    with writing(connection):
+        _aim_at(connection, targets.one(connection, number))
+
+
+def take_away(connection: sqlite3.Connection, number: int) -> None:
+    with writing(connection):
+        targets.take_away(connection, number)
+
+
+def put_away(connection: sqlite3.Connection) -> None:
+    """The cup on the bench has no target any more; Match keeps it."""
+    with writing(connection):
+        targets.put_at_cup(connection, None)
+
+
+def spectrum_of(target: Target) -> Floats:
+    """(band,) as it faces the eye; smooth where only a colour is known."""
+    if target.reflectance is not None:
+        return np.array(target.reflectance)
+    return smooth_reflectance(point(target), under=D65)
+
+
+def labs_of(target: Target) -> Floats:
+    """(view, 3)"""
+    return np.array(target.labs)
+
+
+def point(target: Target) -> Floats:
+    """(3,) as it faces the eye."""
+    return np.array(target.labs[facing(target.seen.views)])

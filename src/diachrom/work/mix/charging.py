@@ -1,0 +1,104 @@
+"""Paint that leaves its bottles: for a cup that was poured, or into a jar."""
+
+import sqlite3
+from collections.abc import Sequence
+from dataclasses import dataclass
+
+from diachrom import clock
+from diachrom.core.profiles.one_paint import as_paint
+from diachrom.errors import InvalidInput
+from diachrom.store import bottles, cups, paints, recipes, steps
+from diachrom.store.connection import writing
+from diachrom.store.paints import MADE_HERE, PaintRecord
+from diachrom.work.mix.contents import contents, cup_of
+from diachrom.work.shelf.keeping import keep_profile, put_bottle, put_paint
+
+
+@dataclass(frozen=True)
+class Taken:
+    """What a cup took from the bottles."""
+
+    bottles: int
+    ml: float
+    below: Sequence[str]  # names of bottles that the ledger now has below nothing: to be corrected
+
+
+def take_from_stock(connection: sqlite3.Connection, *, at: str) -> Taken:
+    """The cup was really mixed: its drops leave the bottles. Said twice, only what has come since is taken.
+
+    Stock may fall below nothing, since the paint was poured; such bottles are named, to be corrected.
+    """
+    with writing(connection):
+        now = cups.now(connection)
+        if not now.draft.drops:
+            raise InvalidInput("The cup is empty: nothing was poured.", field="parts")
+        before = bottles.poured_by(connection, now.batch)
+        name = now.draft.name or "the cup"
+        found = bottles.by_id(connection, [part.bottle for part in now.draft.parts])
+        taken, below = [], []
+        with steps.step(connection, f"pouring {name}", at=at) as recorder:
+            for part in now.draft.parts:
+                ml = part.drops * part.drop_ml - before.get(part.bottle, 0.0)
+                if abs(ml) < 1e-9:
+                    continue
+                bottle = found[part.bottle]
+                entry = bottles.enter(
+                    connection,
+                    bottle=bottle.id,
+                    at=at,
+                    kind="poured",
+                    ml=-ml,
+                    note=f"for {name}",
+                    recipe=now.recipe,
+                    version=now.version,
+                    cup_batch=now.batch,
+                )
+                recorder.entered(entry)
+                taken.append(ml)
+                if bottle.state == "sealed":
+                    recorder.touch("bottle", bottle.id)
+                    bottles.change(connection, bottle.id, state="open", opened_on=clock.today(at))
+                if bottle.left_ml - ml < -1e-9:
+                    below.append(bottle.full_name)
+        return Taken(len(taken), sum(taken), below)
+
+
+def keep_in_jar(connection: sqlite3.Connection, recipe: int, version: int | None, ml: float, *, at: str) -> int:
+    """Make a recipe to stock: its paints leave their bottles, and the mix becomes a bottle that goes into recipes.
+
+    Returns the jar's number. Raises RecipeNotFound, and InvalidInput for a mix that cannot be kept as one paint.
+    """
+    with writing(connection):
+        saved = recipes.version(connection, recipe, version)
+        held = contents(connection, saved.draft)
+        cup = cup_of(held)
+        if not 0 < ml <= 1000:
+            raise InvalidInput(f"A jar takes up to 1000 ml, not {ml:g}.", field="ml")
+        name = f"{saved.draft.name} v{saved.version}"[:60]
+        profile = as_paint(f"{MADE_HERE} {name}", [(pour.paint, pour.volume_ml) for pour in cup.pours if pour.drops])
+        with steps.step(connection, f"keeping {ml:g} ml of {saved.draft.name}", at=at) as recorder:
+            for part in saved.draft.parts:
+                entry = bottles.enter(
+                    connection,
+                    bottle=part.bottle,
+                    at=at,
+                    kind="poured",
+                    ml=-ml * part.drops * part.drop_ml / cup.volume_ml,
+                    note=f"into a jar of {name}",
+                    recipe=saved.recipe,
+                    version=saved.version,
+                )
+                recorder.entered(entry)
+            known = paints.named(connection, line=MADE_HERE, name=name)
+            paint = PaintRecord(
+                "", MADE_HERE, name, profile.kind, note=f"recipe {recipe}", recipe=recipe, version=saved.version
+            )
+            if known is None or known.retired:
+                paint_id = put_paint(connection, recorder, paint, known)
+                source = f"mixed by recipe {saved.recipe}, version {saved.version}"
+                keep_profile(connection, profile, paint_id=paint_id, source=source, at=at)
+            else:
+                paint_id = known.id
+            drop_ul = 1000 * cup.volume_ml / cup.drops
+            values = {"size_ml": ml, "drop_ul": drop_ul, "state": "open", "opened_on": clock.today(at)}
+            return put_bottle(connection, recorder, paint_id, values, at=at, note=f"made from recipe {recipe}")

@@ -1,0 +1,68 @@
+"""Side by side: one mix over several grounds, or several mixes over one ground."""
+
+import sqlite3
+from collections.abc import Sequence
+from dataclasses import dataclass
+
+from diachrom.core.mix.cup import Cup
+from diachrom.core.mix.draft import Draft
+from diachrom.core.mix.strip import Strip
+from diachrom.errors import InvalidInput
+from diachrom.store import cups, hand_factor, recipes
+from diachrom.work.mix.contents import contents, cup_of
+from diachrom.work.mix.cup import strip_of
+from diachrom.work.mix.sprayed_over import by_key, called, over_named, recipe_key
+
+MOST = 6
+OFFERED = 60
+THE_CUP = "cup"
+
+
+@dataclass(frozen=True, eq=False)
+class Compared:
+    """One of several: what it is called, and its strip of a single column."""
+
+    key: str
+    words: str
+    strip: Strip
+
+
+def compare(
+    connection: sqlite3.Connection, *, mixes: Sequence[str], grounds: Sequence[str], light_key: str
+) -> list[Compared]:
+    """Every mix over every ground, where one of the two lists has a single entry.
+
+    Raises InvalidInput for more than six, and what resolving a key raises. An empty cup is left out.
+    """
+    if len(mixes) * len(grounds) > MOST:
+        raise InvalidInput(f"At most {MOST} can stand side by side.", field="over")
+    found = []
+    for mix_key in mixes:
+        draft, cup, words = _mix(connection, mix_key)
+        if cup.empty:
+            continue
+        draft = draft.looked_at(light_key=light_key, nozzle_mm=draft.nozzle_mm)
+        for ground_key in grounds:
+            where = over_named(connection, ground_key)
+            shown = strip_of(cup, draft, [where], hand=hand_factor.now(connection))
+            if len(mixes) == 1:
+                found.append(Compared(ground_key, where.words, shown))
+            else:
+                found.append(Compared(mix_key, words, shown))
+    return found
+
+
+def _mix(connection: sqlite3.Connection, key: str) -> tuple[Draft, Cup, str]:
+    """The cup under way, or a saved recipe by its key."""
+    if key == THE_CUP:
+        held = contents(connection)
+        return held.draft, cup_of(held), held.draft.name or "In the cup"
+    saved = by_key(connection, key)
+    return saved.draft, cup_of(contents(connection, saved.draft)), called(saved)
+
+
+def mixes_to_choose(connection: sqlite3.Connection) -> list[tuple[str, str]]:
+    """Keys and words of what is offered to be compared: the cup, and the latest recipes. Any other by its own page."""
+    standing = cups.now(connection).draft
+    named: list[tuple[str, str]] = [(THE_CUP, f"In the cup: {standing.name or 'unnamed'}")]
+    return named + [(recipe_key(one), called(one)) for one in recipes.newest_versions(connection, most=OFFERED)]

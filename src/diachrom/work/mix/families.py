@@ -1,0 +1,117 @@
+"""A family of the mix in the cup: light, middle and dark, one after the other; each may become a recipe."""
+
+import sqlite3
+from collections.abc import Sequence
+from dataclasses import dataclass, replace
+
+import numpy as np
+
+from diachrom.core.mix.draft import Draft, Part
+from diachrom.core.mix.family import Family, Makers, Member
+from diachrom.core.mix.scaling import times_in_whole_drops
+from diachrom.core.mix.strip import Strip
+from diachrom.errors import EmptyCup, InvalidInput
+from diachrom.store import cups, hand_factor, recipes
+from diachrom.store.bottles import Bottle
+from diachrom.store.connection import writing
+from diachrom.work.mix.candidates import Candidate, in_stock, where_sprayed
+from diachrom.work.mix.contents import Contents, contents, cup_of
+from diachrom.work.mix.cup import columns_of, strip_of
+from diachrom.work.shelf.on_shelf import OnShelf, on_shelf
+
+USUAL_STEP, USUAL_ML = 8.0, 1.0
+
+
+@dataclass(frozen=True)
+class Wanted:
+    """How a family is made."""
+
+    given: str = "middle"  # which of them the cup is
+    step: float = USUAL_STEP  # dE
+    needs_ml: tuple[float, float, float] = (USUAL_ML, USUAL_ML, USUAL_ML)  # light, middle, dark
+
+
+@dataclass(frozen=True, eq=False)
+class MemberSeen:
+    member: Member
+    added: Sequence[tuple[OnShelf, int]]  # what is poured in for it
+    draft: Draft  # the same mix by itself, in whole drops
+    strip: Strip
+
+
+@dataclass(frozen=True, eq=False)
+class FamilySeen:
+    contents: Contents
+    family: Family
+    members: Sequence[MemberSeen]
+
+
+def see(connection: sqlite3.Connection, wanted: Wanted) -> FamilySeen:
+    """Of the cup on the bench. Raises EmptyCup, and InvalidInput where no bottle leads there."""
+    draft = cups.now(connection).draft
+    held = contents(connection, draft)
+    if cup_of(held).only_thinner:
+        raise EmptyCup("making a family of it")
+    shelf = _shelf(connection, held)
+    places = {one.bottle.id: at for at, one in enumerate(shelf) if one.bottle}
+    makers = Makers(
+        [one.paint for one in shelf],
+        [one.drop_ml for one in shelf],
+        [(places[part.bottle], part.drops) for part in draft.parts],
+        where_sprayed(connection, draft),
+    )
+    found = makers.family(needs_ml=wanted.needs_ml, step=wanted.step, given=wanted.given)
+    bottles = [one.bottle for one in shelf if one.bottle]
+    rows = on_shelf(connection, [one.id for one in bottles])
+    return FamilySeen(held, found, [_member(connection, one, bottles, rows, draft) for one in found.members])
+
+
+def _shelf(connection: sqlite3.Connection, held: Contents) -> list[Candidate]:
+    """What is in stock, with the bottles that stand beside the cup and drip as they were counted."""
+    beside = [
+        Candidate(row.bottle.paint_id, -1, row.paint, part.drop_ml, row.bottle)
+        for part in held.draft.parts
+        for row in [held.shelf[part.bottle]]
+    ]
+    return beside + [one for one in in_stock(connection) if one.bottle and one.key not in {own.key for own in beside}]
+
+
+def _member(
+    connection: sqlite3.Connection, one: Member, bottles: Sequence[Bottle], rows: dict[int, OnShelf], bench: Draft
+) -> MemberSeen:
+    added = [(rows[bottles[at].id], drops) for at, drops in one.added]
+    inside = np.flatnonzero(one.volumes > one.volumes.sum() / 500).tolist()
+    sizes = [bottles[at].drop_ml for at in inside]
+    smallest = min(one.volumes[inside] / np.array(sizes))
+    _, counts = times_in_whole_drops(
+        [(float(one.volumes[at] / smallest), size) for at, size in zip(inside, sizes, strict=True)]
+    )
+    parts = tuple(Part(bottles[at].id, drops, size) for at, drops, size in zip(inside, counts, sizes, strict=True))
+    draft = replace(bench, parts=parts, name=f"{bench.name}, {one.name}" if bench.name else one.name)
+    strip = strip_of(
+        cup_of(contents(connection, draft)), draft, columns_of(connection, draft)[:3], hand=hand_factor.now(connection)
+    )
+    return MemberSeen(one, added, draft, strip)
+
+
+def save(connection: sqlite3.Connection, wanted: Wanted, *, at: str) -> list[int]:
+    """Each of the family as a recipe of its own; returns their numbers. Raises what `see` raises."""
+    found = see(connection, wanted)
+    base = found.contents.draft.name.strip()
+    if not base:
+        raise InvalidInput("Name the mix first: its family is called after it.", field="name")
+    order = " - ".join(one.member.name for one in found.members)
+    numbers = []
+    with writing(connection):
+        for one in found.members:
+            note = f"One of a family poured from one cup: {order}. {_told(one)}"
+            draft = replace(one.draft, note=note[:2000], name=one.draft.name[:80]).to_save()
+            number = recipes.new_recipe(connection)
+            recipes.add_version(connection, draft, recipe=number, parent_version=None, at=at)
+            numbers.append(number)
+    return numbers
+
+
+def _told(one: MemberSeen) -> str:
+    some = ", ".join(f"{drops} {row.bottle.full_name}" for row, drops in one.added)
+    return f"In its turn {some} went into a cup of {one.member.cup_ml:.2f} ml."

@@ -1,0 +1,52 @@
+"""What a job takes, and what is learned from those that were sprayed: how much misses the baits here."""
+
+import sqlite3
+from dataclasses import dataclass
+from statistics import median
+
+from diachrom.core.mix.amount import MISSES, STAYS_ML, Job, learned_misses, missed
+from diachrom.store import overspray
+from diachrom.store.connection import writing
+
+LEARNED_FROM = 8  # jobs, the newest
+
+
+@dataclass(frozen=True)
+class Learned:
+    """The share that misses: the middle of the latest jobs, and how far they lie apart."""
+
+    misses: float
+    low: float
+    high: float
+    stays_ml: float
+    jobs: int
+
+    @property
+    def words(self) -> str:
+        if not self.jobs:
+            return f"{100 * self.misses:.0f} % misses it, as a rule; say what was really used, and it is learned."
+        by = "By your last job" if self.jobs == 1 else f"By your last {self.jobs} jobs"
+        span = f" ({100 * self.low:.0f} to {100 * self.high:.0f})" if self.jobs > 1 else ""
+        return f"{by} {100 * self.misses:.0f} % misses it{span}."
+
+
+def learned(connection: sqlite3.Connection) -> Learned:
+    """What is reckoned with until something else is said."""
+    found = overspray.latest(connection, LEARNED_FROM)
+    if not found:
+        return Learned(MISSES, MISSES, MISSES, STAYS_ML, 0)
+    shares = [missed(one.on_baits_ml, one.stays_ml, one.used_ml) for one in found]
+    return Learned(median(shares), min(shares), max(shares), found[0].stays_ml, len(found))
+
+
+def sprayed(connection: sqlite3.Connection, job: Job, used_ml: float, *, at: str) -> None:
+    """So much was really used for a job. Raises InvalidInput for less than lies on the baits."""
+    learned_misses(job, used_ml)
+    with writing(connection):
+        overspray.add(connection, at=at, on_baits_ml=job.on_baits_ml, stays_ml=job.stays_ml, used_ml=used_ml)
+
+
+def forget_last(connection: sqlite3.Connection) -> None:
+    """The last job was said wrongly: it is not learned from any more."""
+    with writing(connection):
+        overspray.set_aside_last(connection)

@@ -1,0 +1,59 @@
+"""What a cup is sprayed over: a ground of the table, or a saved recipe as sprayed on whatever it was sprayed on."""
+
+import sqlite3
+
+from diachrom.core.film.grounds import ground
+from diachrom.core.mix.draft import RECIPE_GROUND
+from diachrom.core.mix.layers import MOST_LAYERS, Layer, by_hand
+from diachrom.core.mix.strip import Over
+from diachrom.errors import DiachromError, InvalidInput, RecipeNotFound
+from diachrom.store import hand_factor, recipes
+from diachrom.store.recipes import Version
+from diachrom.work.mix.contents import contents, cup_of
+
+
+def recipe_key(saved: Version) -> str:
+    return f"{RECIPE_GROUND}{saved.recipe}:{saved.version}"
+
+
+def called(saved: Version) -> str:
+    """A recipe as it is named where it stands beside grounds and other mixes."""
+    return f"No. {saved.recipe}, {saved.draft.name}"
+
+
+def by_key(connection: sqlite3.Connection, key: str) -> Version:
+    """The version that a recipe's key means. Raises RecipeNotFound."""
+    number, _, version = key.removeprefix(RECIPE_GROUND).partition(":")
+    if not (number.isdecimal() and version.isdecimal()):
+        raise RecipeNotFound(key.removeprefix(RECIPE_GROUND) or "without a number")
+    return recipes.version(connection, int(number), int(version))
+
+
+def over(connection: sqlite3.Connection, key: str) -> Over:
+    """What was kept as a ground; bare white in its place, called by what is wrong, where that cannot be had."""
+    try:
+        return over_named(connection, key)
+    except DiachromError as error:
+        return Over(ground("white"), (), key, f"white, since: {str(error)[:120]}")
+
+
+def over_named(connection: sqlite3.Connection, key: str) -> Over:
+    """Resolve a ground's key as it was named just now.
+
+    Raises UnknownGround, RecipeNotFound, and InvalidInput for a stack that is too high.
+    """
+    hand = hand_factor.now(connection)
+    layers: list[Layer] = []
+    words: list[str] = []
+    at = key
+    while at.startswith(RECIPE_GROUND):
+        if len(layers) >= MOST_LAYERS:
+            raise InvalidInput(f"More than {MOST_LAYERS} recipes lie on one another.", field="ground")
+        saved = by_key(connection, at)
+        draft = saved.draft
+        cup = cup_of(contents(connection, draft))
+        layers.append(Layer(cup, by_hand(draft.film_um, hand), draft.coats, draft.sealed))
+        words.append(called(saved))
+        at = draft.ground
+    base = ground(at)
+    return Over(base, tuple(reversed(layers)), key, words[0] if words else base.words)

@@ -1,0 +1,203 @@
+"""The cup as it is really poured: by a plan or without one, tested on paper, corrected, saved with its story."""
+
+import sqlite3
+from collections.abc import Sequence
+from dataclasses import dataclass, replace
+
+import numpy as np
+
+from diachrom.core.light import words
+from diachrom.core.light.bands import Floats
+from diachrom.core.light.difference import delta_e, mean_delta_e
+from diachrom.core.light.lab import lab
+from diachrom.core.mix.cup import Cup
+from diachrom.core.mix.draft import Draft, Part
+from diachrom.core.mix.mixes import exact_labs
+from diachrom.core.mix.quick import QuickLooks
+from diachrom.core.mix.story import Told, Verdict, by_eye, cups_along, story
+from diachrom.core.mix.where import DIFFUSE, Where, facing
+from diachrom.core.pour.order import pouring_order
+from diachrom.errors import EmptyCup
+from diachrom.store import cups, stories, targets
+from diachrom.store.connection import writing
+from diachrom.store.cups import CupNow
+from diachrom.store.recipes import Version
+from diachrom.store.targets import Target
+from diachrom.work.kit.devices import Devices
+from diachrom.work.match import targets as aiming
+from diachrom.work.mix import charging
+from diachrom.work.mix import cup as cup_work
+from diachrom.work.mix.candidates import D65, where_sprayed
+from diachrom.work.mix.contents import Contents, contents, cup_of
+from diachrom.work.shelf.on_shelf import OnShelf, on_shelf
+
+
+@dataclass(frozen=True, eq=False)
+class Line:
+    """A bottle at the cup: what the plan wants of it, and what has fallen."""
+
+    row: OnShelf
+    drops: int
+    planned: int
+    first_goes: float | None  # share of its way that its first drop goes by the plan; None where that is all or nothing
+
+
+@dataclass(frozen=True, eq=False)
+class AtCup:
+    """The cup being poured."""
+
+    now: CupNow
+    contents: Contents
+    lines: Sequence[Line]
+    planned: bool
+    next_bottle: int | None  # whose drop falls next by the plan
+    target: Target | None  # of this cup
+    lab: Floats | None  # (3,) as sprayed, facing the eye; None while there is nothing that colours
+    difference: str  # from the target, in words
+    delta_e: float | None
+    told: Sequence[Told]
+    path: Sequence[Floats]  # (3,) after each of what was told, where there was a colour
+
+
+def start(connection: sqlite3.Connection, *, at: str) -> None:
+    """Pour what is in the cup on the bench drop by drop, into an empty one. Undo brings the counted one back.
+
+    Raises EmptyCup.
+    """
+    with writing(connection):
+        standing = cups.now(connection)
+        draft = standing.draft
+        if not draft.drops:
+            raise EmptyCup("pouring it drop by drop")
+        plan = [part for part in _in_order(connection, draft) if part.drops]
+        aim = targets.number_at_cup(connection)
+        batch = cups.new_batch(connection, recipe=standing.recipe, version=standing.version, target=aim)
+        cups.set_plan(connection, batch, plan)
+        empty = replace(draft, parts=tuple(replace(part, drops=0) for part in plan))
+        cups.append(connection, empty, did="starting to pour", at=at, batch=batch)
+
+
+def _in_order(connection: sqlite3.Connection, draft: Draft) -> Sequence[Part]:
+    cup = cup_of(contents(connection, draft))
+    if cup.only_thinner:
+        return draft.parts
+    order = pouring_order(cup, where_sprayed(connection, draft))
+    return [draft.parts[one.index] for one in order]
+
+
+def _first_shares(connection: sqlite3.Connection, draft: Draft, plan: Sequence[Part]) -> dict[int, float]:
+    """By bottle of the plan, where more than one drop is to come."""
+    whole = replace(draft, parts=tuple(plan))
+    cup = cup_of(contents(connection, whole))
+    if cup.only_thinner:
+        return {}
+    order = pouring_order(cup, where_sprayed(connection, draft))
+    return {plan[one.index].bottle: one.first_goes for one in order if one.first_goes is not None and one.drops > 1}
+
+
+def see(connection: sqlite3.Connection) -> AtCup:
+    """The cup as it stands, with everything that has happened to it."""
+    now = cups.now(connection)
+    draft, plan = now.draft, cups.plan_of(connection, now.batch)
+    held = contents(connection, draft)
+    wanted = {part.bottle: part.drops for part in plan}
+    first = _first_shares(connection, draft, plan)
+    lines = [
+        Line(held.shelf[part.bottle], part.drops, wanted.get(part.bottle, 0), first.get(part.bottle))
+        for part in draft.parts
+        if part.drops or wanted.get(part.bottle)
+    ]
+    following = next((one.row.bottle.id for one in lines if one.drops < one.planned), None)
+    target = targets.at_cup(connection)
+    views = target.seen.views if target else DIFFUSE
+    told = story(cups.steps_of(connection, now.batch))
+    where, cup = where_sprayed(connection, draft, views), cup_of(held)
+    labs = [] if cup.only_thinner else [_labs(cup, where)]
+    difference, far = "", None
+    if labs and target:
+        aim_at = aiming.labs_of(target)
+        difference, far = words.turning(aim_at, labs[0]), float(mean_delta_e(labs[0], aim_at))
+    front = facing(views)
+    seen = labs[0][front] if labs else None
+    return AtCup(
+        now, held, lines, bool(plan), following, target, seen, difference, far, told, path(connection, told, where)
+    )
+
+
+def _labs(cup: Cup, where: Where) -> Floats:
+    """(view, 3)"""
+    paints = [pour.paint for pour in cup.pours]
+    return np.asarray(exact_labs(paints, cup.fractions[None], where)[0])
+
+
+def path(connection: sqlite3.Connection, told: Sequence[Told], where: Where) -> list[Floats]:
+    """(3,) facing the eye, after each thing that was told, where there was a colour by then."""
+    sizes = {one.bottle: one.drop_ml for one in told if one.bottle is not None}
+    rows = on_shelf(connection, list(sizes))
+    able = [bottle for bottle in sizes if bottle in rows]
+    paints = [rows[bottle].paint for bottle in able]
+    volumes = np.array([[one.get(bottle, 0) * sizes[bottle] for bottle in able] for one in cups_along(told)])
+    coloured = [at for at, paint in enumerate(paints) if not paint.thins]
+    if not len(volumes) or not coloured:
+        return []
+    volumes = volumes[volumes[:, coloured].sum(axis=1) > 0]
+    if not len(volumes):
+        return []
+    return list(QuickLooks(where, paints).of_volumes(volumes)[:, facing(where.views)])
+
+
+def judge(connection: sqlite3.Connection, said: str, *, at: str) -> None:
+    """What the eye says of a puff on paper. Raises InvalidInput, EmptyCup."""
+    _say(connection, by_eye(said), at=at)
+
+
+def read_paper(connection: sqlite3.Connection, devices: Devices, key: str, *, at: str) -> Verdict:
+    """What a reader says of a puff on paper, beside the target or, without one, beside what was predicted.
+
+    Raises EmptyCup, InstrumentError; nothing is kept of a reading that failed.
+    """
+    seen = see(connection)
+    if seen.lab is None:
+        raise EmptyCup("reading a puff of it")
+    values, name = aiming.read_sprayed(connection, devices, key, seen.now.draft)
+    read = lab(values, under=D65)
+    beside = seen.lab if seen.target is None else aiming.point(seen.target)
+    far = float(delta_e(read, beside))
+    whose = "what was predicted" if seen.target is None else "the target"
+    point = read.tolist()
+    said = f"{words.difference(beside, read)} beside {whose}, dE {far:.1f}"
+    verdict = Verdict(said[:80], name, (point[0], point[1], point[2]))
+    _say(connection, verdict, at=at)
+    return verdict
+
+
+def _say(connection: sqlite3.Connection, verdict: Verdict, *, at: str) -> None:
+    with writing(connection):
+        standing = cups.now(connection)
+        if not standing.draft.drops:
+            raise EmptyCup("judging a puff of it")
+        did = f"the verdict “{verdict.words}”"
+        cups.append(connection, standing.draft, did=did, at=at, batch=standing.batch, verdict=verdict)
+
+
+@dataclass(frozen=True)
+class Finished:
+    saved: Version
+    is_new: bool
+    taken: charging.Taken
+
+
+def finish(connection: sqlite3.Connection, name: str = "", *, at: str) -> Finished:
+    """Save the cup as it was poured, under a name of its own or as it is called already, with its story; and charge the
+    bottles. Raises InvalidInput, EmptyCup."""
+    with writing(connection):  # saved and charged, or neither
+        if name.strip():
+            cup_work.call_it(connection, name=name, note=cups.now(connection).draft.note, at=at)
+        saved, is_new = cup_work.save(connection, at=at)
+        return Finished(saved, is_new, charging.take_from_stock(connection, at=at))
+
+
+def story_of(connection: sqlite3.Connection, saved: Version) -> tuple[list[Told], list[Floats]]:
+    """How a version was poured, and the path of its colour as it was meant to be sprayed."""
+    told = stories.of(connection, saved.recipe, saved.version)
+    return told, path(connection, told, where_sprayed(connection, saved.draft)) if told else []

@@ -1,0 +1,147 @@
+"""Reading the fields of a contrast card: by a device, by hand, from a file, from a photo of one field or of its
+sheet."""
+
+import sqlite3
+
+import numpy as np
+
+from diachrom.core.cards.sheet import MARKS, Sheet, sheet
+from diachrom.core.light.bands import Floats
+from diachrom.core.light.smooth import smooth_reflectance
+from diachrom.errors import InvalidInput, NotFound
+from diachrom.exchange import marks, photos, qr, sheet_photos
+from diachrom.exchange.photos import Spot
+from diachrom.exchange.spectra import Sample, too_light_for_black
+from diachrom.instruments import camera, truth
+from diachrom.instruments.camera import SHOTS
+from diachrom.instruments.simulated import TILE
+from diachrom.store import contrast_cards, paints, uploads
+from diachrom.store.connection import writing
+from diachrom.store.contrast_cards import Card
+from diachrom.work.kit import photo_picks
+from diachrom.work.kit.devices import Devices
+from diachrom.work.kit.typed import typed_colour
+from diachrom.work.profiles.contrast_cards import D65, Field, field_of, fields_of, still_open
+
+
+def _add(connection: sqlite3.Connection, card: int, field: str, source: str, values: Floats, *, at: str) -> None:
+    with writing(connection):
+        field_of(still_open(connection, card), field)
+        reflectance = [round(value, 6) for value in values.tolist()]
+        contrast_cards.add_reading(connection, card, field=field, at=at, source=source, reflectance=reflectance)
+
+
+def read_by_device(
+    connection: sqlite3.Connection, card: int, field: str, devices: Devices, key: str, *, lifted: bool, at: str
+) -> None:
+    """Read a field with a colour reader; the simulated one is put on what is really there, or held in the air.
+
+    Raises InstrumentError; what was read before stays.
+    """
+    found = still_open(connection, card)
+    own = field_of(found, field)
+    with devices.reader(key) as reader:
+        reader.device.under = None if lifted else really_there(connection, found, own)
+        values = reader.client.read()
+        source = f"reader:{reader.words}"
+    _add(connection, card, field, source, values, at=at)
+
+
+def really_there(connection: sqlite3.Connection, card: Card, field: Field) -> Floats:
+    """What a perfect reader would see (band,) of a field."""
+    # The truth lies behind the first profile, whatever was believed since.
+    bottles = [(card.paint_id, 1.0)]
+    if field.let_down and card.white_paint is not None:
+        share = card.let_down_share
+        bottles = [(card.paint_id, share), (card.white_paint, 1 - share)]
+    mixed = [(key, paints.profile_versions(connection, key)[-1].paint, share) for key, share in bottles]
+    film_um = field.passes * card.film_um
+    return truth.of_field(mixed, ground=field.ground, film_um=film_um, sheen=card.sheen, card=card.id)
+
+
+def calibrate(devices: Devices, key: str) -> None:
+    """Put the reader on its tile and calibrate it. Raises InstrumentError."""
+    with devices.reader(key) as reader:
+        reader.device.under = TILE
+        reader.client.calibrate()
+
+
+def type_in(connection: sqlite3.Connection, card: int, field: str, text: str, *, at: str) -> None:
+    """A field's colour as typed: "#rrggbb", or L*, a* and b*. Raises InvalidInput."""
+    point, source = typed_colour(text)
+    _add(connection, card, field, source, smooth_reflectance(point, under=D65), at=at)
+
+
+def from_sample(
+    connection: sqlite3.Connection, card: int, field: str, sample: Sample, *, asked: bool = False, at: str
+) -> None:
+    """A field's spectrum out of a file. Raises InvalidInput for a bare black that is none, unless that was asked."""
+    if field == "black" and not asked and (question := too_light_for_black(sample)):
+        raise InvalidInput(question, field="values")
+    _add(connection, card, field, f"file:{sample.name}"[:80], sample.reflectance, at=at)
+
+
+def from_photo(connection: sqlite3.Connection, card: int, field: str, photo: int, spot: Spot, *, at: str) -> None:
+    """A field's colour picked from a photo, balanced by its grey patch."""
+    source = f"photo:{uploads.photo(connection, photo).name[:60]}{photo_picks.caution(spot)}"
+    _add(connection, card, field, source, smooth_reflectance(spot.lab, under=D65), at=at)
+
+
+def set_aside(connection: sqlite3.Connection, card: int, reading: int) -> None:
+    """Leave a reading out of the mean, or take it in again."""
+    with writing(connection):
+        still_open(connection, card)
+        contrast_cards.set_aside(connection, card, reading)
+
+
+def sheet_of(card: Card) -> Sheet:
+    """Its two halves and all its films, to be printed; the field that is let down is sprayed beside it."""
+    return sheet([(ground, passes) for passes in card.steps for ground in ("white", "black")])
+
+
+def address(card: Card) -> str:
+    """Where its code leads, after the server's address."""
+    return f"cards/{card.id}?contrast={card.id}&sheet={sheet_of(card).key}"
+
+
+def from_sheet(connection: sqlite3.Connection, number: int, name: str, content: bytes, *, at: str) -> list[str]:
+    """Take every field of a photo of the sheet, all or nothing; returns the words of those that a photo cannot tell,
+    which are set aside. Raises CardNotFound, BadFile, BadPhoto, InvalidInput."""
+    card = still_open(connection, number)
+    width, height, png = photos.taken(name, content)
+    found = {(one.ground, one.coats): one for one in sheet_photos.read(png, sheet_of(card), card.id, tag="contrast")}
+    beyond = []
+    with writing(connection):
+        still_open(connection, number)
+        uploads.keep_photo(connection, name=name[:80], width=width, height=height, png=png, at=at)
+        for field in fields_of(card):
+            one = found.get((field.ground, field.passes))
+            if one is None or field.let_down:
+                continue
+            values = smooth_reflectance(one.lab, under=D65)
+            reading = contrast_cards.add_reading(
+                connection,
+                number,
+                field=field.key,
+                at=at,
+                source=f"photo:{name[:60]}",
+                reflectance=[round(value, 6) for value in values.tolist()],
+            )
+            if one.beyond:
+                contrast_cards.set_aside(connection, number, reading)
+                beyond.append(field.words)
+    return beyond
+
+
+def simulated_photo(connection: sqlite3.Connection, number: int, shot: str, base: str) -> bytes:
+    """A photo of the card's sheet as the simulated camera takes it. Raises NotFound."""
+    if shot not in SHOTS:
+        raise NotFound(f"There is no way '{shot[:20]}' to take a photo.", field="shot")
+    card = contrast_cards.card(connection, number)
+    seen = {
+        (one.ground, one.passes): np.clip(really_there(connection, card, one), 0, 1)
+        for one in fields_of(card)
+        if not one.let_down
+    }
+    cells = [marks.cells(mark) for mark in range(len(MARKS))]
+    return camera.photo(SHOTS[shot], sheet_of(card), seen, cells, qr.modules(base + address(card)), seed=card.id)

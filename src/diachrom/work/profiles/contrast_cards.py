@@ -1,0 +1,242 @@
+"""A contrast card from the bare card to a profile: its fields, what was read of them comes to, and saying yes."""
+
+import sqlite3
+from collections.abc import Sequence
+from dataclasses import dataclass, replace
+
+import numpy as np
+
+from diachrom.core.film.paint import Paint
+from diachrom.core.light.bands import Floats
+from diachrom.core.light.difference import delta_e
+from diachrom.core.light.lab import lab
+from diachrom.core.light.lights import light
+from diachrom.core.profiles.contrast_card import (
+    NOISE,
+    PASS_UM,
+    STEPS,
+    USUAL_SCATTERING,
+    Bare,
+    CardFilm,
+    contrast_ratio,
+    from_card,
+    strength,
+)
+from diachrom.errors import DiachromError, InvalidInput
+from diachrom.store import contrast_cards, paints
+from diachrom.store.connection import writing
+from diachrom.store.contrast_cards import Card, Reading
+from diachrom.store.paints import PaintRecord
+from diachrom.work.shelf.keeping import keep_profile
+
+LET_DOWN_PASSES = 4
+# How far a reading may be off, one standard deviation of reflectance, by its source; the least sure one counts.
+NOISE_OF = {"reader": NOISE, "file": NOISE, "Lab": 0.006, "hex": 0.008, "photo": 0.015}
+HAND = 0.05  # of all of a card's films alike: nobody sprays a card as thick as meant
+UNSURE = 0.25  # of strength: more than that is not accepted
+D65 = light("D65")
+
+
+@dataclass(frozen=True)
+class Field:
+    """A field of a card: what it is called, which half it lies on, and how many passes lie there."""
+
+    key: str
+    words: str
+    ground: str
+    passes: int
+    let_down: bool = False
+
+
+@dataclass(frozen=True, eq=False)
+class FieldSeen:
+    """One field of a card: its readings, their mean, and how far they lie apart."""
+
+    field: Field
+    readings: Sequence[Reading]
+    mean: Floats | None  # (band,)
+    apart: float  # largest dE from the mean
+
+
+@dataclass(frozen=True, eq=False)
+class Derived:
+    """What the readings come to."""
+
+    paint: Paint
+    uncertain_nm: tuple[float, ...]
+    saturated_nm: tuple[float, ...]
+    fit_delta_e: float
+    sheen: float
+    contrast_ratio: float  # as measured, of the thickest film that was read
+    thickest_um: float
+    stronger: float  # than the profile before, as a factor of absorption where it absorbs
+
+    @property
+    def sure(self) -> bool:
+        return self.paint.uncertainty <= UNSURE
+
+
+@dataclass(frozen=True, eq=False)
+class CardSeen:
+    """A card as it stands."""
+
+    card: Card
+    record: PaintRecord
+    fields: Sequence[FieldSeen]
+    before: Paint
+    derived: Derived | None
+    problem: str  # why nothing was derived though enough fields were read
+
+    @property
+    def missing(self) -> list[str]:
+        return [one.field.words for one in self.fields if one.mean is None]
+
+
+def fields_of(card: Card) -> list[Field]:
+    """The bare card first, then film by film, then the one that is let down."""
+    found = [Field("white", "bare white", "white", 0), Field("black", "bare black", "black", 0)]
+    for passes in card.steps:
+        thick = f"{passes} {'pass' if passes == 1 else 'passes'}, {passes * card.film_um:g} µm"
+        found += [Field(f"over_{key}:{passes}", f"over {key}, {thick}", key, passes) for key in ("white", "black")]
+    if card.white_paint is not None:
+        words = f"let down 1 to {card.white_drops}, over"
+        found += [Field(f"let_down_{key}", f"{words} {key}", key, LET_DOWN_PASSES, True) for key in ("white", "black")]
+    return found
+
+
+def field_of(card: Card, key: str) -> Field:
+    """Raises InvalidInput."""
+    found = next((one for one in fields_of(card) if one.key == key), None)
+    if found is None:
+        raise InvalidInput(f"This card has no field '{key[:20]}'.", field="field")
+    return found
+
+
+def can_be_carded(kind: str) -> bool:
+    """Flakes and light of its own cannot be told from two diffuse readings."""
+    return kind in USUAL_SCATTERING
+
+
+def begin(connection: sqlite3.Connection, paint_id: str, *, at: str) -> int:
+    """The paint's card that is under way, or a new one. Raises PaintNotFound, InvalidInput."""
+    record = paints.record(connection, paint_id)
+    if not can_be_carded(record.kind):
+        raise InvalidInput(
+            f"{record.full_name} is a {record.kind} paint: flakes and light of its own cannot be read off a contrast "
+            "card. Its profile stays as it was described.",
+            field="kind",
+        )
+    with writing(connection):
+        known = contrast_cards.under_way(connection, paint_id)
+        if known is not None:
+            return known
+        return contrast_cards.new(connection, paint_id=paint_id, at=at, film_um=PASS_UM, steps=STEPS)
+
+
+def see(connection: sqlite3.Connection, number: int) -> CardSeen:
+    """Raises CardNotFound."""
+    card = contrast_cards.card(connection, number)
+    record = paints.record(connection, card.paint_id)
+    versions = paints.profile_versions(connection, card.paint_id)
+    before = next(
+        (one.paint for one in versions if card.version is None or one.version < card.version), versions[0].paint
+    )
+    fields = [_field(one, card.readings) for one in fields_of(card)]
+    derived, problem = None, ""
+    try:
+        derived = _derive(connection, card, fields, before)
+    except DiachromError as error:
+        problem = str(error)
+    return CardSeen(card, record, fields, before, derived, problem)
+
+
+def _field(field: Field, readings: Sequence[Reading]) -> FieldSeen:
+    own = [one for one in readings if one.field == field.key]
+    spectra = np.array([one.reflectance for one in own if one.counts])
+    if not len(spectra):
+        return FieldSeen(field, own, None, 0.0)
+    mean = spectra.mean(axis=0)
+    apart = delta_e(lab(spectra, under=D65), lab(mean, under=D65)).max()
+    return FieldSeen(field, own, mean, float(apart))
+
+
+def spectrum_of(reading: Reading) -> Floats:
+    """(band,)"""
+    return np.array(reading.reflectance)
+
+
+def white_of(connection: sqlite3.Connection, card: Card) -> Paint | None:
+    """What its paint is let down with."""
+    return None if card.white_paint is None else paints.profile(connection, card.white_paint)
+
+
+def _derive(connection: sqlite3.Connection, card: Card, fields: Sequence[FieldSeen], before: Paint) -> Derived | None:
+    """None while the bare card or every film still wants a reading."""
+    means = {one.field.key: one.mean for one in fields if one.mean is not None}
+    films, white = [], white_of(connection, card)
+    for passes in card.steps:
+        pair = means.get(f"over_white:{passes}"), means.get(f"over_black:{passes}")
+        if pair[0] is not None and pair[1] is not None:
+            films.append(CardFilm(passes * card.film_um, pair[0], pair[1]))
+    let_down = means.get("let_down_white"), means.get("let_down_black")
+    if white is not None and let_down[0] is not None and let_down[1] is not None:
+        film_um = LET_DOWN_PASSES * card.film_um
+        films.append(CardFilm(film_um, let_down[0], let_down[1], card.let_down_share, white))
+    if not films or "white" not in means or "black" not in means:
+        return None
+    noise = max(NOISE_OF.get(one.source.split(":")[0], NOISE) for one in card.readings if one.counts)
+    bare = Bare(means["white"], means["black"], card.sheen if card.clear_coat else None)
+    found = from_card(films, bare, kind=before.kind, noise=noise)
+    uncertainty = min(float(np.hypot(found.uncertainty, HAND)), 1.0)
+    paint = replace(before, absorption=found.absorption, scattering=found.scattering, uncertainty=uncertainty)
+    thickest = max((one for one in films if one.let_down is None), key=lambda one: one.film_um, default=films[0])
+    return Derived(
+        paint,
+        found.uncertain_nm,
+        found.saturated_nm,
+        found.fit_delta_e,
+        found.sheen,
+        contrast_ratio(thickest.over_black, thickest.over_white),
+        thickest.film_um,
+        strength(found.absorption, before.absorption),
+    )
+
+
+def still_open(connection: sqlite3.Connection, card: int) -> Card:
+    """A card that still takes readings. Raises InvalidInput for one that a profile has come of."""
+    found = contrast_cards.card(connection, card)
+    if found.version is not None:
+        raise InvalidInput("A profile has come of this card already: spray a new one.", field="card")
+    return found
+
+
+def accept(connection: sqlite3.Connection, card: int, *, at: str) -> int:
+    """Make the derived profile the paint's next version; returns its number. Raises InvalidInput."""
+    seen = see(connection, card)
+    if seen.derived is None:
+        missing = seen.problem or f"still to be read: {', '.join(seen.missing)}"
+        raise InvalidInput(f"No profile can be taken from this card yet; {missing}.", field="card")
+    if not seen.derived.sure:
+        raise InvalidInput(how_to_be_sure(seen.derived), field="card")
+    with writing(connection):
+        still_open(connection, card)
+        passes = ", ".join(str(one) for one in seen.card.steps)
+        version = keep_profile(
+            connection,
+            seen.derived.paint,
+            paint_id=seen.card.paint_id,
+            source=f"contrast card {card}, {passes} passes of {seen.card.film_um:g} µm",
+            at=at,
+            uncertain_nm=seen.derived.uncertain_nm,
+        )
+        contrast_cards.accepted(connection, card, version)
+    return version
+
+
+def how_to_be_sure(found: Derived) -> str:
+    """Why a card is not accepted, and what helps."""
+    within, wanted = (f"{100 * share:.0f} %" for share in (found.paint.uncertainty, UNSURE))
+    return (
+        f"This card tells how strong the paint is within {within} only, and a profile wants {wanted}. Add a second, "
+        "thinner film, or a field that is let down with white, and read that too."
+    )

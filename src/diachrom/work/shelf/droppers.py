@@ -1,0 +1,101 @@
+"""The size of a bottle's drop, by counting and weighing."""
+
+import sqlite3
+from collections.abc import Sequence
+from dataclasses import dataclass
+
+from diachrom.core.shelf.dropper import Counted, DropVolume, drop_volume_from
+from diachrom.core.shelf.keeping import density
+from diachrom.errors import InstrumentError, InvalidInput
+from diachrom.instruments import truth
+from diachrom.store import bottles, paints, weighings
+from diachrom.store.bottles import Bottle
+from diachrom.store.connection import writing
+from diachrom.store.weighings import Weighing
+from diachrom.work.kit.devices import Devices
+from diachrom.work.shelf import keeping
+
+
+@dataclass(frozen=True)
+class DropsSeen:
+    """What was counted and weighed, and what it comes to."""
+
+    bottle: Bottle
+    density: float  # g/ml
+    density_is_usual: bool  # and not the paint's own
+    weighings: Sequence[Weighing]
+    volume: DropVolume | None
+
+
+def see(connection: sqlite3.Connection, bottle: int) -> DropsSeen:
+    """Raises BottleNotFound."""
+    found = bottles.one(connection, bottle)
+    own = paints.record(connection, found.paint_id).density
+    rows = weighings.of_bottle(connection, bottle)
+    counted = [Counted(row.drops, row.ml) for row in rows if row.counts]
+    volume = drop_volume_from(counted) if counted else None
+    return DropsSeen(found, own or density(found.kind), own is None, rows, volume)
+
+
+def add(
+    connection: sqlite3.Connection, bottle: int, *, drops: int, grams: float | None, ml: float | None, at: str
+) -> None:
+    """Some counted drops, weighed in grams or measured in ml by hand. Raises InvalidInput, BottleNotFound."""
+    if (grams is None) == (ml is None):
+        raise InvalidInput("Say what the drops came to: in grams, or in ml.", field="grams")
+    known = see(connection, bottle)
+    value, source = (ml, "measured") if ml is not None else ((grams or 0.0) / known.density, f"{grams:g} g by hand")
+    _keep(connection, bottle, Counted(drops, value or 0.0), source, at=at)
+
+
+def tare(devices: Devices, key: str) -> None:
+    with devices.scale(key) as scale:
+        scale.client.tare()
+
+
+def drip(connection: sqlite3.Connection, bottle: int, devices: Devices, key: str, drops: int) -> None:
+    """The simulated hand: let drops fall onto the simulated pan."""
+    if not 1 <= drops <= 200:
+        raise InvalidInput(f"Let 1 to 200 drops fall, not {drops}.", field="drops")
+    known = see(connection, bottle)
+    with devices.scale(key) as scale:
+        if not scale.device.plugged:
+            scale.client.now()  # says that it is unplugged
+        scale.device.drip(drops, drop_g=truth.of_drop(bottle, known.bottle.drop_ml) * known.density)
+
+
+def weigh(connection: sqlite3.Connection, bottle: int, devices: Devices, key: str, *, drops: int, at: str) -> None:
+    """Take what the scale shows as the weight of counted drops, and tare it for the next. Raises InstrumentError."""
+    known = see(connection, bottle)
+    with devices.scale(key) as scale:
+        grams = scale.client.weigh()
+        if grams <= 0:
+            raise InstrumentError(
+                f"{scale.words} shows {grams:.2f} g: tare it, let the drops fall, then read.", field="device"
+            )
+        _keep(connection, bottle, Counted(drops, grams / known.density), f"{grams:.2f} g on the scale", at=at)
+        scale.client.tare()
+
+
+def _keep(connection: sqlite3.Connection, bottle: int, counted: Counted, source: str, *, at: str) -> None:
+    mean = counted.ml / counted.drops
+    if not 0.002 <= mean <= 1.0:
+        raise InvalidInput(
+            f"{counted.drops} drops of {1000 * mean:.0f} µl each? Drops are 5 to 500 µl: count again.", field="drops"
+        )
+    with writing(connection):
+        bottles.one(connection, bottle)
+        weighings.add(connection, bottle, at=at, drops=counted.drops, ml=counted.ml, source=source)
+
+
+def set_aside(connection: sqlite3.Connection, bottle: int, weighing: int) -> None:
+    with writing(connection):
+        weighings.set_aside(connection, bottle, weighing)
+
+
+def accept(connection: sqlite3.Connection, bottle: int, *, at: str) -> None:
+    """The mean becomes the bottle's own drop, from now on. Raises InvalidInput when nothing was counted."""
+    known = see(connection, bottle)
+    if known.volume is None:
+        raise InvalidInput("Count some drops first.", field="drops")
+    keeping.set_drop(connection, bottle, round(known.volume.mean_ml, 6), at=at)

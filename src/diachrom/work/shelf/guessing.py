@@ -1,0 +1,37 @@
+"""A guess at a paint, from a form or from a document."""
+
+from collections.abc import Mapping
+
+from diachrom.core.film.paint import Paint
+from diachrom.core.light.screen import hex_to_lab
+from diachrom.core.profiles.guess import guess
+from diachrom.core.profiles.guess_basis import SEEN_WORDS, Wanted
+from diachrom.errors import InvalidInput
+
+# How a swatch over black and white looks: contrast ratio of three light coats, and its words.
+HIDING = {"0.1": "like glass", "0.3": "a veil", "0.55": "half", "0.8": "nearly", "0.97": "altogether"}
+
+
+def wanted(name: str, kind: str, given: Mapping[str, str]) -> tuple[Wanted, str]:
+    """What a form says of a paint, in its fields colour, seen and hides, and where it came from in words.
+
+    Raises InvalidInput, naming the field.
+    """
+    colour, seen, hides = (given.get(key, "").strip() for key in ("colour", "seen", "hides"))
+    lab = hex_to_lab(colour) if colour else None
+    if colour and lab is None:
+        raise InvalidInput(f"'{colour[:20]}' is no colour: write it as #rrggbb.", field="colour")
+    known = next((key for key in SEEN_WORDS if key == seen), None)
+    if seen and known is None:
+        raise InvalidInput(f"A colour is not seen '{seen[:20]}'.", field="seen")
+    if hides and hides not in HIDING:
+        raise InvalidInput(f"How it hides is one of {', '.join(HIDING)}, not '{hides[:20]}'.", field="hides")
+    told = Wanted(name, kind, lab, known, float(hides) if hides else None)
+    parts = [colour or "kind", SEEN_WORDS[known] if known and colour else "", f"hides {HIDING[hides]}" if hides else ""]
+    return told, f"guessed from {', '.join(filter(None, parts))}"
+
+
+def profile(name: str, kind: str, given: Mapping[str, str]) -> tuple[Paint, str]:
+    """The paint that a form's colour stands for, and where it came from. Raises InvalidInput."""
+    told, source = wanted(name, kind, given)
+    return guess([told])[0], source

@@ -1,0 +1,220 @@
+"""Keeping the shelf: paints and bottles added, changed, merged, retired. Each change is one step that can be undone."""
+
+import re
+import sqlite3
+import unicodedata
+from collections.abc import Mapping, Sequence
+from dataclasses import replace
+
+from diachrom import clock
+from diachrom.core.film.paint import KINDS, Paint
+from diachrom.core.mix.cup import USUAL_DROP_ML, drop_volume
+from diachrom.errors import InvalidInput
+from diachrom.store import bottles, paints, steps
+from diachrom.store.connection import writing
+from diachrom.store.paints import PaintRecord
+from diachrom.store.steps import Recorder, Step
+from diachrom.work.kit.fields import BOTTLE_FIELDS, PAINT_FIELDS, bottle_columns, paint_columns, read_fields
+from diachrom.work.kit.looks import look
+from diachrom.work.shelf import guessing
+
+
+def keep_profile(
+    connection: sqlite3.Connection,
+    profile: Paint,
+    *,
+    paint_id: str,
+    source: str,
+    at: str,
+    uncertain_nm: Sequence[float] = (),
+    lab: Sequence[float] | None = None,
+) -> int:
+    """Append a profile and the colour it is found by, which is computed where it is not known; returns its version."""
+    version = paints.add_profile(
+        connection, profile, paint_id=paint_id, source=source, at=at, uncertain_nm=uncertain_nm
+    )
+    if lab is None:
+        bead = look(profile).bead
+        lab = None if bead is None else bead.lab.tolist()
+    if lab is not None:
+        paints.keep_colour(connection, paint_id, (lab[0], lab[1], lab[2]))
+    return version
+
+
+def add_paint(connection: sqlite3.Connection, given: Mapping[str, str], *, at: str) -> int:
+    """Put a paint that was never measured on the shelf, as a guess from its colour; returns its bottle's number.
+
+    `given` are fields of the table as typed, and those of a guess. Raises InvalidInput, naming the field; a paint
+    that is there already is one of them.
+    """
+    given = {field.key: "" for field in (*PAINT_FIELDS, *BOTTLE_FIELDS) if field.needed} | dict(given)
+    values, bottle = read_fields(PAINT_FIELDS, given), read_fields(BOTTLE_FIELDS, given)
+    record = PaintRecord(id="", **{"line": "", **values})  # type: ignore[arg-type]
+    profile, source = guessing.profile(record.full_name, record.kind, given)
+    with writing(connection), steps.step(connection, f"putting {record.full_name} on the shelf", at=at) as recorder:
+        known = paints.named(connection, line=record.line, name=record.name)
+        if known is not None and not known.retired:
+            raise InvalidInput(f"{known.full_name} is on the shelf already: add a bottle of it instead.", field="name")
+        paint_id = put_paint(connection, recorder, record, known)
+        keep_profile(connection, profile, paint_id=paint_id, source=source, at=at)
+        return put_bottle(connection, recorder, paint_id, bottle, at=at)
+
+
+def put_paint(
+    connection: sqlite3.Connection, recorder: Recorder, record: PaintRecord, known: PaintRecord | None
+) -> str:
+    """Add a paint, or bring a retired one back under its old id; returns the id. Inside a step."""
+    if known is not None:
+        recorder.touch("paint", known.id)
+        back = replace(record, id=known.id, retired=False)
+        paints.change(connection, known.id, **{**vars(back), "discontinued": int(back.discontinued), "retired": 0})
+        return known.id
+    paint_id = _free_id(connection, record.full_name)
+    paints.add(connection, replace(record, id=paint_id))
+    recorder.made("paint", paint_id)
+    return paint_id
+
+
+def put_bottle(
+    connection: sqlite3.Connection,
+    recorder: Recorder,
+    paint_id: str,
+    values: Mapping[str, object],
+    *,
+    at: str,
+    left_ml: float | None = None,
+    note: str = "",
+) -> int:
+    """Put a bottle on the shelf, full unless said otherwise; returns its number. Inside a step."""
+    columns = bottle_columns(dict(values))  # type: ignore[arg-type]
+    columns.setdefault("drop_ml", USUAL_DROP_ML)
+    size = float(str(columns["size_ml"]))
+    columns.setdefault("bought_on", clock.today(at))
+    bottle = bottles.add(connection, paint_id=paint_id, **columns)  # type: ignore[arg-type]
+    recorder.made("bottle", bottle)
+    recorder.entered(bottles.enter(connection, bottle=bottle, at=at, kind="bought", ml=size, note=note))
+    if left_ml is not None and left_ml != size:
+        words = "as counted when it came into the ledger"
+        entry = bottles.enter(connection, bottle=bottle, at=at, kind="corrected", ml=left_ml - size, note=words)
+        recorder.entered(entry)
+    return bottle
+
+
+def another_bottle(connection: sqlite3.Connection, bottle: int, *, at: str) -> int:
+    """A new bottle of the same paint, size and dropper. Raises BottleNotFound."""
+    old = bottles.one(connection, bottle)
+    with writing(connection), steps.step(connection, f"another bottle of {old.full_name}", at=at) as recorder:
+        values = {"size_ml": old.size_ml, "drop_ul": 1000 * old.drop_ml, "place": old.place}
+        return put_bottle(connection, recorder, old.paint_id, values, at=at)
+
+
+def change_paint(connection: sqlite3.Connection, paint_id: str, given: Mapping[str, str], *, at: str) -> None:
+    """Write down other things about a paint. Raises PaintNotFound, InvalidInput naming the field."""
+    values = read_fields(PAINT_FIELDS, given)
+    with writing(connection):
+        old = paints.record(connection, paint_id)
+        with steps.step(connection, f"changing {old.full_name}", at=at) as recorder:
+            line, name = str(values.get("line", old.line)), str(values.get("name", old.name))
+            same = paints.named(connection, line=line, name=name)
+            if same is not None and same.id != paint_id:
+                raise InvalidInput(f"{same.full_name} is another paint already: merge the two instead.", field="name")
+            _check_kind(connection, old, str(values.get("kind", old.kind)))
+            recorder.touch("paint", paint_id)
+            paints.change(connection, paint_id, **paint_columns(values))
+
+
+def _check_kind(connection: sqlite3.Connection, old: PaintRecord, kind: str) -> None:
+    """What has a colour cannot become what has none, nor the other way round: the profile would be wrong."""
+    if KINDS[kind].colours != KINDS[old.kind].colours:
+        raise InvalidInput(
+            f"{old.full_name} is a {KINDS[old.kind].words} and cannot become a {KINDS[kind].words}: add it anew.",
+            field="kind",
+        )
+
+
+def change_bottle(connection: sqlite3.Connection, bottle: int, given: Mapping[str, str], *, at: str) -> None:
+    """Write down other things about a bottle. Raises BottleNotFound, InvalidInput naming the field."""
+    columns = bottle_columns(read_fields(BOTTLE_FIELDS, given))
+    with writing(connection):
+        old = bottles.one(connection, bottle)
+        with steps.step(connection, f"changing the bottle of {old.full_name}", at=at) as recorder:
+            recorder.touch("bottle", bottle)
+            if columns.get("state") == "open" and old.state == "sealed":
+                columns["opened_on"] = columns.get("opened_on") or clock.today(at)
+            bottles.change(connection, bottle, **columns)
+            if columns.get("state") == "empty" and old.left_ml > 0:
+                entry = bottles.enter(
+                    connection, bottle=bottle, at=at, kind="corrected", ml=-old.left_ml, note="found empty"
+                )
+                recorder.entered(entry)
+
+
+def shaken(connection: sqlite3.Connection, bottle: int, *, at: str) -> None:
+    """It was shaken just now; what had settled is stirred up."""
+    with writing(connection):
+        old = bottles.one(connection, bottle)
+        with steps.step(connection, f"shaking {old.full_name}", at=at) as recorder:
+            recorder.touch("bottle", bottle)
+            bottles.change(
+                connection, bottle, shaken_on=clock.today(at), state="open" if old.state == "settled" else old.state
+            )
+
+
+def set_drop(connection: sqlite3.Connection, bottle: int, drop_ml: float, *, at: str) -> None:
+    """Say how big the bottle's drop is, from now on; recipes keep the drop that they were poured with."""
+    with writing(connection):
+        old = bottles.one(connection, bottle)
+        with steps.step(connection, f"the drop of {old.full_name}", at=at) as recorder:
+            recorder.touch("bottle", bottle)
+            bottles.change(connection, bottle, drop_ml=drop_volume(drop_ml, paint=old.full_name))
+
+
+def retire(connection: sqlite3.Connection, bottle: int, *, at: str) -> None:
+    """Take a bottle off the shelf. Its ledger and every recipe that names it stay."""
+    with writing(connection):
+        old = bottles.one(connection, bottle)
+        with steps.step(connection, f"taking {old.full_name} off the shelf", at=at) as recorder:
+            recorder.touch("bottle", bottle)
+            bottles.change(connection, bottle, retired=int(not old.retired))
+
+
+def merge(connection: sqlite3.Connection, double: str, into: str, *, at: str) -> None:
+    """Two paints are one: the bottles of the double become bottles of the other, whose profile then counts.
+
+    Raises PaintNotFound, and InvalidInput for a paint and itself or for two that cannot be the same.
+    """
+    with writing(connection):
+        one, other = paints.record(connection, double), paints.record(connection, into)
+        if one.id == other.id:
+            raise InvalidInput(f"{one.full_name} is the same paint already.", field="into")
+        if other.retired:
+            raise InvalidInput(f"{other.full_name} is not on the shelf any more.", field="into")
+        if KINDS[one.kind].colours != KINDS[other.kind].colours:
+            raise InvalidInput(
+                f"{one.full_name} is a {KINDS[one.kind].words}, {other.full_name} a {KINDS[other.kind].words}: "
+                "they cannot be the same paint.",
+                field="into",
+            )
+        with steps.step(connection, f"merging {one.full_name} into {other.full_name}", at=at) as recorder:
+            for bottle in bottles.of_paint(connection, one.id):
+                recorder.touch("bottle", bottle.id)
+                bottles.change(connection, bottle.id, paint_id=other.id)
+            recorder.touch("paint", one.id)
+            paints.change(connection, one.id, retired=1, merged_into=other.id)
+
+
+def undo(connection: sqlite3.Connection, *, back: bool = True, at: str) -> Step | None:
+    """Take the last step on the shelf back, or do it again; returns which, None when there is none."""
+    with writing(connection):
+        return steps.move(connection, back=back, at=at)
+
+
+def _free_id(connection: sqlite3.Connection, full_name: str) -> str:
+    """A readable id that no paint has yet."""
+    plain = unicodedata.normalize("NFKD", full_name).encode("ascii", "ignore").decode().lower()
+    base = re.sub(r"[^a-z0-9]+", "-", plain).strip("-")[:60] or "paint"
+    taken, number = base, 1
+    while paints.has_id(connection, taken):
+        number += 1
+        taken = f"{base}-{number}"
+    return taken

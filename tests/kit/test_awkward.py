@@ -1,0 +1,112 @@
+"""No stored state takes a page down: every page of a folder full of awkward rows answers, and what is wrong is said."""
+
+import re
+
+import pytest
+from awkward import ODD_DRAFTS, put_cup, spoil
+from starlette.testclient import TestClient
+
+from diachrom.web.app import create_app
+from diachrom.work.files.checking import check_folder
+
+NUMBERS = {
+    "bottle": (900, 901, 902, 903, 904, 907, 911),
+    "number": (90, 91, 93, 94, 96, 77, 900, 905, 909, 911, 912),
+    "card": (1, 5, 9),
+}
+PAINTS = ("odd-0", "odd-4", "odd-7", "odd-kind", "bare", "rav-gull")
+
+
+@pytest.fixture
+def odd(bench):
+    spoil(bench)
+    with TestClient(create_app(bench), base_url="http://127.0.0.1", raise_server_exceptions=True) as client:
+        yield client, bench
+
+
+def addresses(app):
+    """Every address that a page can be got at, with the rows that were spoilt."""
+    routes = [
+        one for router in app.routes for one in getattr(getattr(router, "original_router", None), "routes", [router])
+    ]
+    for route in routes:
+        if "GET" not in (getattr(route, "methods", None) or ()):
+            continue
+        names = re.findall(r"{(\w+)[^}]*}", route.path)
+        if not names:
+            yield route.path
+        for value in PAINTS if "paint_id" in names else NUMBERS.get(names[0], (900,)) if names else ():
+            yield re.sub(r"{\w+[^}]*}", str(value), route.path)
+    for suffix in ("csv", "xlsx", "json", "gpl", "ase", "cgats", "cxf"):
+        yield f"/files/shelf.{suffix}"
+    yield from (
+        "/shelf?order=hue",
+        "/shelf?order=low&gone=true",
+        "/shelf?q=olive",
+        "/compare?by=mix&mix=recipe:90:1",
+        "/shelf/labels?bottle=900&bottle=911",
+    )
+
+
+def test_every_page_of_a_folder_full_of_awkward_rows_answers(odd):
+    client, _ = odd
+    answers = {path: client.get(path).status_code for path in dict.fromkeys(addresses(client.app))}
+    assert {path: status for path, status in answers.items() if status >= 500} == {}
+    whole = (
+        "/mix",
+        "/pour",
+        "/shelf",
+        "/recipes",
+        "/match",
+        "/amounts",
+        "/compare",
+        "/spray-outs",
+        "/record",
+        "/learning",
+    )
+    assert [path for path in whole if answers.get(path) != 200] == []
+    assert len(answers) > 100
+
+
+@pytest.mark.parametrize("draft", ODD_DRAFTS)
+def test_an_awkward_cup_is_shown_said_and_can_be_changed_and_undone(odd, draft):
+    client, bench = odd
+    put_cup(bench, draft)
+    for path in ("/mix", "/pour", "/amounts", "/compare", "/family", "/mix/next", "/spray-outs", "/match"):
+        assert client.get(path).status_code < 500, path
+    page = client.get("/mix")
+    assert page.status_code == 200
+    assert 'hx-post="/mix/undo"' in page.text
+    added = client.post("/mix/add", data={"bottle": "22"}, headers={"HX-Request": "true"})
+    assert added.status_code == 200
+    assert "drop" in added.text
+    assert client.post("/mix/undo", headers={"HX-Request": "true"}).status_code == 200
+
+
+def test_check_names_everything_that_is_awkward(odd):
+    _, bench = odd
+    found = "\n".join(check_folder(bench))
+    for words in (
+        "of the kind 'varnish'",
+        "has the id 'a/b'",
+        "has the id '..'",
+        "it has no profile",
+        "its profile cannot be used",
+        "Recipe 77 has no version",
+        "Its ground cannot be 'mud'",
+        "More than 40 recipes lie on one another",
+        "Version 1 of recipe 9999 does not exist",
+        "Test card 900: It cannot be read",
+        "Target 1 cannot be read",
+        "What was learned as number",
+        "of the trainer cannot be read",
+        "What was learned as number 5 cannot be read as a whole",
+        "Test card 900: a colour of its reading",
+        "How recipe 90, version 1, was poured cannot be read as a whole",
+        "How recipe 14, version 1, was poured cannot be read as a whole",
+        "bought_on: '2026-99-99' is no day",
+        "at: 'then' is no time",
+        "holds a character that cannot be written",
+        "inf is no amount",
+    ):
+        assert words in found, words

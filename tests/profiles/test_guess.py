@@ -1,0 +1,115 @@
+"""Guesses: the colour that was given comes back, whatever the kind; what is known of hiding is kept."""
+
+import numpy as np
+import pytest
+
+from diachrom.core.film.paint import KINDS
+from diachrom.core.light.difference import delta_e
+from diachrom.core.light.lab import lab, lch
+from diachrom.core.light.lights import light
+from diachrom.core.light.screen import hex_to_lab
+from diachrom.core.mix.spread import GUESSED
+from diachrom.core.profiles.contrast_card import contrast_ratio, on_card
+from diachrom.core.profiles.guess import guess
+from diachrom.core.profiles.guess_basis import FLAKED, Wanted, seen_lab
+from diachrom.demo.paints import PAINTS
+from diachrom.errors import InvalidInput
+
+D65 = light("D65")
+COLOURS = ("#9ab0e0", "#b87333", "#d4af37", "#ff5a1e", "#e03050", "#2040a0", "#3fa34d", "#8040a0", "#40c0c0", "#202428")
+
+
+def guessed(kind, colour, **more):
+    return guess([Wanted("x", kind, hex_to_lab(colour), **more)])[0]
+
+
+def hue_off(one, other):
+    first, second = lch(one), lch(other)
+    return 0.0 if min(first[1], second[1]) < 8 else abs(float((first[2] - second[2] + 180) % 360 - 180))
+
+
+@pytest.mark.parametrize("where", ["white", "cup"])
+@pytest.mark.parametrize("kind", ["opaque", "transparent", "candy", "ink", "primer", "fluorescent", "glow"])
+def test_the_colour_of_pigments_dyes_and_what_shines_comes_back(kind, where):
+    far = []
+    for colour in COLOURS:
+        paint = guessed(kind, colour, seen=where)
+        assert paint.uncertainty >= GUESSED
+        far.append(float(delta_e(seen_lab(paint, where), hex_to_lab(colour))))
+    assert np.median(far) < 0.3
+    if (kind, where) != ("fluorescent", "cup"):
+        assert max(far) < 1
+
+
+@pytest.mark.parametrize("kind", FLAKED)
+def test_the_colour_of_what_flakes_comes_back_at_the_glance_over_black(kind):
+    far, hues = [], []
+    for colour in COLOURS:
+        paint = guessed(kind, colour)
+        got = seen_lab(paint, "black-glance")
+        far.append(float(delta_e(got, hex_to_lab(colour))))
+        hues.append(hue_off(got, hex_to_lab(colour)))
+        assert paint.flake is not None
+    assert np.median(far) < 4
+    assert max(hues) < 15
+
+
+def test_paints_that_are_known_are_guessed_from_what_is_seen_of_them():
+    for one in PAINTS:
+        paint = one.profile()
+        if paint.thins:
+            continue
+        where = "black-glance" if paint.flake else "white"
+        colour = seen_lab(paint, where)
+        told = Wanted(paint.name, paint.kind, np.clip(colour, [0, -128, -128], [100, 128, 128]), where)
+        got = seen_lab(guess([told])[0], where)
+        if colour[0] <= 97:  # brighter than a colour that is typed can be
+            assert delta_e(got, told.colour) < (4 if paint.flake else 1), paint.name
+
+
+def test_a_pearl_keeps_its_interference_and_a_copper_is_copper():
+    assert guessed("pearl", "#2a50c0").flake.material == "pearl"
+    assert guessed("pearl", "#7a4424").flake.material == "rust"
+    blue, green = (guessed("pearl", colour).flake.thickness_nm for colour in ("#3050b0", "#30a060"))
+    assert abs(blue - green) >= 10
+    assert guessed("metallic", "#a8683c").flake.material in ("copper", "bronze")
+    assert guessed("metallic", "#a0a4a8").flake.material == "aluminium"
+
+
+def test_a_blue_fluorescent_shines_blue_and_a_pink_one_red():
+    blue, orange, pink = (guessed("fluorescent", one).fluorescence for one in ("#3060e0", "#ff6010", "#ff60b0"))
+    assert blue.emits_nm < 470
+    assert 580 < orange.emits_nm < 610
+    assert pink.emits_nm > 600
+    assert all(one.quantum_yield > 0 for one in (blue, orange, pink))
+
+
+@pytest.mark.parametrize("kind", ["opaque", "transparent"])
+@pytest.mark.parametrize("hides", [0.2, 0.5, 0.8])
+def test_how_it_hides_is_kept_where_somebody_looked(kind, hides):
+    for colour in ("#e0a060", "#9ab0e0"):
+        paint = guessed(kind, colour, hides=hides)
+        assert contrast_ratio(on_card(paint, "black"), on_card(paint, "white")) == pytest.approx(hides, abs=0.02)
+        assert delta_e(lab(on_card(paint, "white"), under=D65), hex_to_lab(colour)) < 1
+
+
+def test_the_paler_an_opaque_paint_the_more_white_is_in_it():
+    dark, pale = guessed("opaque", "#203a80"), guessed("opaque", "#c8d4f0")
+    assert pale.scattering.mean() > 4 * dark.scattering.mean()
+
+
+def test_what_cannot_be_guessed_is_said():
+    with pytest.raises(InvalidInput, match="say its colour"):
+        guess([Wanted("x", "opaque", None)])
+    with pytest.raises(InvalidInput, match="no kind"):
+        guess([Wanted("x", "gold leaf", None)])
+    with pytest.raises(InvalidInput, match="how it hides"):
+        guess([Wanted("x", "opaque", np.array([50.0, 0, 0]), hides=1.2)])
+
+
+def test_every_kind_can_be_guessed_at_once():
+    paints = guess([Wanted(kind, kind, hex_to_lab("#30a060")) for kind in KINDS])
+    assert [paint.kind for paint in paints] == list(KINDS)
+    for paint in paints:
+        assert np.all(np.isfinite([paint.absorption, paint.scattering]))
+        assert (paint.absorption.max() > 0) != paint.thins
