@@ -7,6 +7,7 @@ from in_browser import accessible, address, browser_context_args, browser_type_l
 from diachrom.demo.bench import fill
 from diachrom.store.connection import connected, database
 from diachrom.store.migrate import backup
+from diachrom.work.sim.bench import devices as simulated
 
 __all__ = ["accessible", "address", "browser_context_args", "browser_type_launch_args", "page", "refusals", "still"]
 
@@ -35,3 +36,37 @@ def store(bench):
     """A copy of the demo bench, opened, for what a user can do."""
     with connected(bench) as connection:
         yield connection
+
+
+class Clock:
+    """Seconds that pass when a test says so."""
+
+    now = 0.0
+
+    def __call__(self):
+        return self.now
+
+    def wait(self, seconds):
+        self.now += seconds
+
+
+@pytest.fixture
+def clock():
+    return Clock()
+
+
+@pytest.fixture
+def unplugged(bench, clock):
+    """The simulated devices of the bench."""
+    return simulated(bench, clock=clock, wait=clock.wait)
+
+
+@pytest.fixture
+def devices(unplugged, clock):
+    """All of them plugged in and warm, the bench reader on its tile."""
+    for key in (*unplugged.readers, *unplugged.scales):
+        unplugged.plug(key, plugged=True)
+    clock.wait(60)
+    with unplugged.reader("bench") as reader:
+        reader.calibrate()
+    return unplugged

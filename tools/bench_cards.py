@@ -13,7 +13,7 @@ from simulated_bench import NOISE, SimulatedBench
 from diachrom.core.cards.learning import learn
 from diachrom.store import test_cards as kept
 from diachrom.store.connection import connected, writing
-from diachrom.store.test_cards import SprayOut as KeptCard
+from diachrom.store.test_cards import KeptCard
 from diachrom.web.server import running
 from diachrom.work.cards import test_cards
 

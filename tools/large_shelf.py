@@ -7,7 +7,7 @@ from pathlib import Path
 from diachrom.core.light.screen import hex_to_lab
 from diachrom.core.mix.draft import Draft, Part
 from diachrom.core.profiles.guess import guess
-from diachrom.core.profiles.guess_basis import Wanted
+from diachrom.core.profiles.guess_basis import ToGuess
 from diachrom.demo.bench import fill
 from diachrom.store import bottles, paints, recipes
 from diachrom.store.connection import connected, writing
@@ -26,7 +26,7 @@ def fill_large(folder: Path, *, bottles_in_all: int, recipes_in_all: int, lines_
         more = bottles_in_all - len(own)
         colours = [f"#{chance.randrange(1 << 24):06x}" for _ in range(more)]
         kinds = [chance.choice(KINDS) for _ in range(more)]
-        profiles = guess([Wanted("", kind, hex_to_lab(one)) for kind, one in zip(kinds, colours, strict=True)])
+        profiles = guess([ToGuess("", kind, hex_to_lab(one)) for kind, one in zip(kinds, colours, strict=True)])
         for number, (kind, colour, profile) in enumerate(zip(kinds, colours, profiles, strict=True)):
             paint_id, lab = f"large-{number}", hex_to_lab(colour)
             paints.add(connection, PaintRecord(paint_id, f"Rekke {number % 40}", f"Farge {number}", kind))

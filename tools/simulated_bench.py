@@ -7,7 +7,7 @@ import numpy as np
 from measuring import D65, SHELF
 
 from diachrom.core.cards.learning import Corrections
-from diachrom.core.cards.test_cards import Patch, Places, Poured, Predictor, SprayOut
+from diachrom.core.cards.test_cards import CardPart, ParameterIndex, Predictor, ReadPatch, TestCard
 from diachrom.core.film.grounds import GROUNDS
 from diachrom.core.film.layer import Coat
 from diachrom.core.film.paint import mix
@@ -44,10 +44,10 @@ class SimulatedBench:
         self.drops = self.chance.uniform(0.9, 1.1, 10)
         self.hand = float(self.chance.choice([0.8, 1.2]))
 
-    def cards(self, count: int) -> list[SprayOut]:
+    def cards(self, count: int) -> list[TestCard]:
         return [self._card(at % 10) for at in range(count)]
 
-    def _card(self, first: int) -> SprayOut:
+    def _card(self, first: int) -> TestCard:
         others = self.chance.choice([at for at in range(10) if at != first], 2, replace=False).tolist()
         paints, drops = [first, *others], self.chance.integers(1, 9, 3).tolist()
         volumes = np.array([count * self.drops[at] for at, count in zip(paints, drops, strict=True)])
@@ -56,13 +56,13 @@ class SimulatedBench:
         patches = []
         for key in ("white", "black", "grey"):
             seen = lab_of_radiance(Where(GROUNDS[key], film_um, CLEARED, D65).radiance(coat)[0], under=D65)
-            patches.append(Patch(GROUNDS[key], 2, seen + self.chance.normal(0, NOISE / np.sqrt(3), 3)))
-        parts = [Poured(at, at, count, DROP_ML) for at, count in zip(paints, drops, strict=True)]
-        return SprayOut(parts, 8.0, CLEARED, patches)
+            patches.append(ReadPatch(GROUNDS[key], 2, seen + self.chance.normal(0, NOISE / np.sqrt(3), 3)))
+        parts = [CardPart(at, at, count, DROP_ML) for at, count in zip(paints, drops, strict=True)]
+        return TestCard(parts, 8.0, CLEARED, patches)
 
-    def missed(self, found: Corrections | None, cards: Sequence[SprayOut]) -> list[float]:
+    def missed(self, found: Corrections | None, cards: Sequence[TestCard]) -> list[float]:
         """dE of each card as it is predicted with what was learned."""
-        places = Places(10, 10, len(cards))
+        places = ParameterIndex(10, 10, len(cards))
         known = np.zeros(places.size)
         if found is not None:
             known[:30] = np.stack([np.log(found.strength), np.log(found.scattering), found.tilt], axis=1).ravel()

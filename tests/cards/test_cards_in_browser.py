@@ -4,7 +4,7 @@ from playwright.sync_api import expect
 
 
 def test_a_test_card_is_sprayed_read_and_laid_beside_its_prediction(page, address, accessible):
-    page.goto(f"{address}/spray-outs")
+    page.goto(f"{address}/test-cards")
     page.get_by_role("button", name="A card of the cup on the bench").click()
     expect(page.locator(".patch")).to_have_count(3)
     page.get_by_role("button", name="Plug in").click()
@@ -31,7 +31,7 @@ def test_a_test_card_is_sprayed_read_and_laid_beside_its_prediction(page, addres
 
 def test_a_photo_of_the_sheet_reads_every_patch_and_a_bad_one_is_said(page, address, accessible, refusals):
     refusals.append(422)
-    page.goto(f"{address}/spray-outs/24")
+    page.goto(f"{address}/test-cards/24")
     page.get_by_label("or the simulated camera takes it").select_option("torn")
     page.get_by_role("button", name="Take the photo").click()
     expect(page.locator("#said")).to_contain_text("lower right corner mark is missing")

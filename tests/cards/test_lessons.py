@@ -154,7 +154,7 @@ def test_the_page_learns_while_other_pages_answer_can_be_stopped_and_takes_after
         assert client.post("/learning/take").status_code == 404
         assert "Stop; take nothing" in client.post("/learning/start").text
         assert client.post("/learning/take").status_code == 422
-        assert client.get("/spray-outs/18").status_code == 200
+        assert client.get("/test-cards/18").status_code == 200
         assert "Stopped; nothing was taken" in client.post("/learning/stop").text
         client.post("/learning/start")
         until = time.monotonic() + 60

@@ -1,4 +1,4 @@
-"""A spray-out beside its prediction, and the cause that explains the difference."""
+"""A test card beside its prediction, and the cause that explains the difference."""
 
 from dataclasses import replace
 
@@ -6,7 +6,7 @@ import numpy as np
 import pytest
 
 from diachrom.core.cards.residual_causes import beside
-from diachrom.core.cards.test_cards import EVEN, Patch, Poured, SprayOut
+from diachrom.core.cards.test_cards import EVEN, CardPart, ReadPatch, TestCard
 from diachrom.core.film.grounds import GROUNDS
 from diachrom.core.film.layer import Coat
 from diachrom.core.film.paint import mix
@@ -29,15 +29,15 @@ def sprayed(true, *, film=1.0):
     shares = np.array(list(MIX.values())) / sum(MIX.values())
     coat = Coat(mix(true, shares), 16.0 * film)
     patches = [
-        Patch(
+        ReadPatch(
             GROUNDS[key],
             2,
             lab_of_radiance(Where(GROUNDS[key], coat.film_um, CLEARED, D65).radiance(coat)[0], under=D65),
         )
         for key in ("white", "black", "grey")
     ]
-    parts = [Poured(at, at, drops, 0.045) for at, drops in enumerate(MIX.values())]
-    return SprayOut(parts, 8.0, CLEARED, patches)
+    parts = [CardPart(at, at, drops, 0.045) for at, drops in enumerate(MIX.values())]
+    return TestCard(parts, 8.0, CLEARED, patches)
 
 
 def test_a_card_as_it_was_meant_is_the_same_and_has_no_cause():
@@ -79,9 +79,9 @@ def test_patches_on_foil_on_another_film_and_left_matte_are_predicted_as_the_tra
     for key, under, clear in (("silver-foil", (), True), ("black", below, True), ("white", (), False)):
         where = Where(GROUNDS[key], 24.0, CLEARED if clear else MATTE, D65, under)
         exact = lab_of_radiance(where.radiance(Coat(mix(PAINTS_HERE, shares), 24.0))[0], under=D65)
-        parts = [Poured(at, at, drops, 0.045) for at, drops in enumerate(MIX.values())]
+        parts = [CardPart(at, at, drops, 0.045) for at, drops in enumerate(MIX.values())]
         found = beside(
-            SprayOut(parts, 8.0, CLEARED if clear else MATTE, [Patch(GROUNDS[key], 3, exact, under)]), PAINTS_HERE
+            TestCard(parts, 8.0, CLEARED if clear else MATTE, [ReadPatch(GROUNDS[key], 3, exact, under)]), PAINTS_HERE
         )
         assert found.delta_e < 0.3
 

@@ -15,14 +15,15 @@ from diachrom.errors import BadFile, BadPhoto, InvalidInput
 from diachrom.store import test_cards as kept
 from diachrom.web.app import create_app
 from diachrom.work.cards import sheets, test_cards
-from diachrom.work.sim.simulated_truth import really
+from diachrom.work.sim.simulated_truth import patches_of
 
 AT = "2026-11-25T10:00:00+00:00"
 BASE = "http://127.0.0.1:8000/"
 
 
-def shot(store, number, way):
-    return sheets.simulated_photo(store, number, way, BASE)
+@pytest.fixture
+def shot(unplugged):
+    return lambda store, number, way: sheets.take_photo(store, unplugged, number, way, BASE)
 
 
 def readings(store, number):
@@ -46,13 +47,13 @@ def test_fields_marks_crosses_and_code_lie_apart_on_the_sheet():
 
 
 @pytest.mark.parametrize("way", ["good", "turned"])
-def test_a_photo_of_the_sheet_gives_every_patch_at_once_with_the_lights_cast_taken_out(store, way):
+def test_a_photo_of_the_sheet_gives_every_patch_at_once_with_the_lights_cast_taken_out(store, shot, way):
     before = readings(store, 2)
     aside = sheets.read_photo(store, 2, "sheet.jpg", shot(store, 2, way), at=AT)
     card = kept.one(store, 2)
     assert readings(store, 2) == before + 9  # six patches and three bare grounds
     own = [(one.ground, one.coats) for one in card.patches]
-    true = lab(np.stack(really(store, card.draft, own, card=2)), under=light("D65"))
+    true = lab(np.stack(patches_of(store, card.draft, own, card=2)), under=light("D65"))
     apart = [
         float(delta_e(np.array(one.readings[-1].lab), point)) for one, point in zip(card.patches, true, strict=True)
     ]
@@ -63,7 +64,7 @@ def test_a_photo_of_the_sheet_gives_every_patch_at_once_with_the_lights_cast_tak
     assert test_cards.see(store, 2).beside is not None
 
 
-def test_what_a_photo_cannot_tell_is_kept_but_set_aside(store):
+def test_what_a_photo_cannot_tell_is_kept_but_set_aside(store, shot):
     aside = sheets.read_photo(store, 7, "sheet.jpg", shot(store, 7, "good"), at=AT)
     assert aside[sheets.MIRRORS] == ["silver foil 2"]
     foil = next(one for one in kept.one(store, 7).patches if one.ground == "silver-foil")
@@ -82,14 +83,14 @@ def test_what_a_photo_cannot_tell_is_kept_but_set_aside(store):
         ("without", "none of the sheet's four corner marks"),
     ],
 )
-def test_a_photo_that_cannot_be_measured_is_said_plainly_and_nothing_of_it_is_kept(store, way, said):
+def test_a_photo_that_cannot_be_measured_is_said_plainly_and_nothing_of_it_is_kept(store, shot, way, said):
     before, photo = readings(store, 2), kept.one(store, 2).photo
     with pytest.raises(BadPhoto, match=said):
         sheets.read_photo(store, 2, "sheet.jpg", shot(store, 2, way), at=AT)
     assert (readings(store, 2), kept.one(store, 2).photo) == (before, photo)
 
 
-def test_a_photo_of_another_cards_sheet_a_grey_one_a_small_one_and_no_picture_are_told_from_it(store):
+def test_a_photo_of_another_cards_sheet_a_grey_one_a_small_one_and_no_picture_are_told_from_it(store, shot):
     test_cards.add_patch(store, 19, "white", 1)
     test_cards.add_patch(store, 19, "black", 1)
     test_cards.add_patch(store, 19, "grey", 1)
@@ -113,18 +114,18 @@ def test_the_sheet_is_printed_with_its_marks_and_code_and_its_photo_is_brought_t
     with TestClient(
         create_app(bench), base_url="http://127.0.0.1", headers={"Sec-Fetch-Site": "same-origin"}
     ) as client:
-        page = client.get("/spray-outs/7/sheet").text
+        page = client.get("/test-cards/7/sheet").text
         assert "stick silver foil into its dashed fields" in page
         assert page.count('shape-rendering="crispEdges"') == 4
         assert 'class="qr"' in page
         wanted = {"HX-Request": "true"}
-        page = client.post("/spray-outs/2/camera", data={"shot": "good"}, headers=wanted).text
+        page = client.post("/test-cards/2/camera", data={"shot": "good"}, headers=wanted).text
         assert "Every patch was read from the photo" in page
         assert "/photos/" in page
-        page = client.post("/spray-outs/2/camera", data={"shot": "torn"}, headers=wanted)
+        page = client.post("/test-cards/2/camera", data={"shot": "torn"}, headers=wanted)
         assert page.status_code == 422
         assert "Nothing of it was kept" in page.text
-        assert client.post("/spray-outs/2/camera", data={"shot": "sideways"}, headers=wanted).status_code == 404
+        assert client.post("/test-cards/2/camera", data={"shot": "sideways"}, headers=wanted).status_code == 404
 
 
 def test_one_patch_is_picked_from_a_photo_with_a_grey_patch(bench, store):
@@ -137,12 +138,12 @@ def test_one_patch_is_picked_from_a_photo_with_a_grey_patch(bench, store):
         create_app(bench), base_url="http://127.0.0.1", headers={"Sec-Fetch-Site": "same-origin"}
     ) as client:
         where = {"ground": "white", "coats": "2"}
-        page = client.post("/spray-outs/18/photo", data=where, files={"file": ("puff.png", out.getvalue())})
+        page = client.post("/test-cards/18/photo", data=where, files={"file": ("puff.png", out.getvalue())})
         assert "Pick 2 coats on white" in page.text
         places = {"x": "300", "y": "150", "grey_x": "100", "grey_y": "150", "field": "2:white"}
-        assert client.post(page.url.path, data=places).url.path == "/spray-outs/18"
+        assert client.post(page.url.path, data=places).url.path == "/test-cards/18"
         wrong = {"ground": "white", "coats": "7"}
-        assert client.post("/spray-outs/18/photo", data=wrong, files={"file": ("a.png", b"x")}).status_code == 404
+        assert client.post("/test-cards/18/photo", data=wrong, files={"file": ("a.png", b"x")}).status_code == 404
         assert client.post(page.url.path, data={**places, "field": "nine:mud"}).status_code == 404
     card = kept.one(store, 18)
     read = next(one for one in card.patches if (one.ground, one.coats) == ("white", 2)).readings[-1]

@@ -10,20 +10,10 @@ from diachrom.store import test_cards as kept
 from diachrom.store.connection import writing
 from diachrom.web.app import create_app
 from diachrom.work.cards import test_cards
-from diachrom.work.kit.devices import Devices
 from diachrom.work.mix import cup
-from diachrom.work.profiles import card_readings
 
 AT = "2026-11-25T10:00:00+00:00"
 NEXT = 25  # after the demo's two dozen
-
-
-def ready(clock):
-    devices = Devices(clock=lambda: clock[0])
-    devices.plug("bench", plugged=True)
-    clock[0] += 60
-    card_readings.calibrate(devices, "bench")
-    return devices
 
 
 def patch(seen, ground, coats=2):
@@ -69,10 +59,9 @@ def test_the_number_written_on_a_card_is_its_own_and_a_second_one_is_said_with_a
         test_cards.begin(store, number=0, at=AT)
 
 
-def test_every_patch_is_read_beside_its_prediction_and_readings_can_be_set_aside(store):
+def test_every_patch_is_read_beside_its_prediction_and_readings_can_be_set_aside(store, devices):
     number = test_cards.begin(store, at=AT)
     assert test_cards.see(store, number).beside is None
-    devices = ready([0.0])
     for ground in ("white", "black", "grey"):
         test_cards.read(store, devices, "bench", number, ground, 2, at=AT)
     seen = test_cards.see(store, number)
@@ -136,9 +125,8 @@ def test_a_heavy_hand_darkens_every_prediction_and_a_card_remembers_what_was_pre
     assert test_cards.as_read(kept.one(store, 18))[1].predicted == pytest.approx(before.predicted.lab.tolist())
 
 
-def test_what_was_never_sprayed_or_cannot_be_read_is_said_and_keeps_nothing(store):
+def test_what_was_never_sprayed_or_cannot_be_read_is_said_and_keeps_nothing(store, unplugged):
     number = test_cards.begin(store, at=AT)
-    unplugged = Devices(clock=lambda: 0.0)
     for wrong, error in (
         (lambda: test_cards.typed(store, number, "silver-foil", 2, "50 0 0", at=AT), NotFound),
         (lambda: test_cards.typed(store, number, "white", 3, "50 0 0", at=AT), NotFound),
@@ -171,10 +159,10 @@ def test_the_pages_show_the_cards_and_what_would_explain_the_difference(bench):
     with TestClient(
         create_app(bench), base_url="http://127.0.0.1", headers={"Sec-Fetch-Site": "same-origin"}
     ) as client:
-        assert "Card 24" in client.get("/spray-outs").text
-        page = client.post("/spray-outs")
-        assert page.url.path == f"/spray-outs/{NEXT}"
-        own = f"/spray-outs/{NEXT}"
+        assert "Card 24" in client.get("/test-cards").text
+        page = client.post("/test-cards")
+        assert page.url.path == f"/test-cards/{NEXT}"
+        own = f"/test-cards/{NEXT}"
         page = client.post(f"{own}/typed", data={"ground": "white", "coats": "2", "typed": "40 50 40"})
         assert "would explain" in page.text
         assert "than predicted" in page.text
@@ -185,9 +173,9 @@ def test_the_pages_show_the_cards_and_what_would_explain_the_difference(bench):
         assert "the eye: a touch redder" in page.text
         page = client.post(f"{own}/counts")
         assert "Learn from this card again" in page.text
-        assert f"Card {NEXT}: Autumn char, belly" in client.get("/spray-outs").text
-        assert "card 18 already" in client.post("/spray-outs", data={"number": "18"}).text
-        assert client.get("/spray-outs/77").status_code == 404
+        assert f"Card {NEXT}: Autumn char, belly" in client.get("/test-cards").text
+        assert "card 18 already" in client.post("/test-cards", data={"number": "18"}).text
+        assert client.get("/test-cards/77").status_code == 404
         assert client.post(f"{own}/read", data={"ground": "white", "coats": "2"}).status_code == 422
 
 
@@ -200,21 +188,21 @@ def test_cards_are_found_by_number_name_note_and_paint_and_one_begun_by_mistake_
     with TestClient(
         create_app(bench), base_url="http://127.0.0.1", headers={"Sec-Fetch-Site": "same-origin"}
     ) as client:
-        assert "Card 20" in client.get("/spray-outs?q=lyng").text
-        assert "No test card has “mauve”" in client.get("/spray-outs?q=mauve").text
-        assert client.get("/spray-outs?start=20", headers={"HX-Request": "true"}).text.count("<li>") == 5
-        own = f"/spray-outs/{NEXT}"
-        assert 'href="/spray-outs/18"' in client.get("/recipes/10").text
+        assert "Card 20" in client.get("/test-cards?q=lyng").text
+        assert "No test card has “mauve”" in client.get("/test-cards?q=mauve").text
+        assert client.get("/test-cards?start=20", headers={"HX-Request": "true"}).text.count("<li>") == 5
+        own = f"/test-cards/{NEXT}"
+        assert 'href="/test-cards/18"' in client.get("/recipes/10").text
         page = client.post(f"{own}/patch-away", data={"ground": "grey", "coats": "2"}).text
         assert "On grey" not in page
         assert "Throw this card away" in page
-        assert client.post(f"{own}/away").url.path == "/spray-outs"
+        assert client.post(f"{own}/away").url.path == "/test-cards"
         assert client.get(own).status_code == 404
-        refused = client.post("/spray-outs/18/away")
+        refused = client.post("/test-cards/18/away")
         assert refused.status_code == 422
         assert "nothing read is thrown away" in refused.text
-        assert client.post("/spray-outs/18/patch-away", data={"ground": "white", "coats": "2"}).status_code == 422
-        assert client.get("/spray-outs/18").status_code == 200
+        assert client.post("/test-cards/18/patch-away", data={"ground": "white", "coats": "2"}).status_code == 422
+        assert client.get("/test-cards/18").status_code == 200
 
 
 def test_a_hand_never_makes_a_coat_that_cannot_be_predicted(store):

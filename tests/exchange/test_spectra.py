@@ -9,7 +9,8 @@ from diachrom.core.light.bands import BANDS, WAVELENGTHS_NM
 from diachrom.errors import BadFile, InvalidInput
 from diachrom.exchange import cgats, cxf, palettes
 from diachrom.exchange.palettes import Named
-from diachrom.exchange.spectra import Sample, on_grid, one_of, read_spectra, too_light_for_black
+from diachrom.exchange.sample import Sample, on_grid
+from diachrom.exchange.spectra import one_of, read_spectra, too_light_for_black
 
 CURVES = 0.5 + 0.4 * np.sin(np.linspace(0, 5, BANDS) + np.arange(3)[:, None])
 SAMPLES = [

@@ -60,7 +60,7 @@ def test_every_page_of_a_folder_full_of_awkward_rows_answers(odd):
         "/match",
         "/amounts",
         "/compare",
-        "/spray-outs",
+        "/test-cards",
         "/record",
         "/learning",
     )
@@ -72,7 +72,7 @@ def test_every_page_of_a_folder_full_of_awkward_rows_answers(odd):
 def test_an_awkward_cup_is_shown_said_and_can_be_changed_and_undone(odd, draft):
     client, bench = odd
     put_cup(bench, draft)
-    for path in ("/mix", "/pour", "/amounts", "/compare", "/family", "/mix/next", "/spray-outs", "/match"):
+    for path in ("/mix", "/pour", "/amounts", "/compare", "/family", "/mix/next", "/test-cards", "/match"):
         assert client.get(path).status_code < 500, path
     page = client.get("/mix")
     assert page.status_code == 200

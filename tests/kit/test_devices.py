@@ -2,8 +2,10 @@
 
 import numpy as np
 import pytest
+from recorded_reader import Recording, SerialReader
+from starlette.testclient import TestClient
 
-from diachrom.core.light.bands import BANDS
+from diachrom.core.light.bands import BANDS, WAVELENGTHS_NM
 from diachrom.demo.paints import PAINTS
 from diachrom.errors import InstrumentError
 from diachrom.instruments import truth
@@ -11,21 +13,12 @@ from diachrom.instruments.line import Garbled, Unplugged
 from diachrom.instruments.reader import ColourReader
 from diachrom.instruments.scale import DropScale
 from diachrom.instruments.simulated import LIMIT_G, TILE, ReaderMake, SimulatedReader, SimulatedScale
+from diachrom.web.app import create_app
+from diachrom.work.profiles import card_readings, contrast_cards
 
+AT = "2026-11-25T10:00:00+00:00"
 MAKE = ReaderMake(warm_up_s=10, tile_lasts_s=100, noise=0.002, drift=0.01, offset=0.0)
 GREY = np.full(BANDS, 0.4)
-
-
-class Clock:
-    now = 0.0
-
-    def __call__(self):
-        return self.now
-
-
-@pytest.fixture
-def clock():
-    return Clock()
 
 
 @pytest.fixture
@@ -152,10 +145,7 @@ def pan(clock):
 
 @pytest.fixture
 def scale(clock, pan):
-    def wait(seconds):
-        clock.now += seconds
-
-    return DropScale("The scale", pan, wait=wait)
+    return DropScale("The scale", pan, wait=clock.wait)
 
 
 def test_a_scale_settles_rounds_and_tares(clock, pan, scale):
@@ -189,3 +179,19 @@ def test_too_much_is_an_overload_and_taking_it_off_mends_it(clock, pan, scale):
     pan.unplug()
     with pytest.raises(Unplugged):
         scale.weigh()
+
+
+def test_a_real_reader_is_one_more_class_and_cards_and_pages_take_it_as_it_is(bench, store, unplugged):
+    line = Recording()
+    unplugged.readers["serial"] = SerialReader(line)
+    card = contrast_cards.begin(store, "rav-gran", at=AT)
+    card_readings.read_by_device(store, card, "white", unplugged, "serial", lifted=False, at=AT)
+    reading = next(one for one in contrast_cards.see(store, card).fields if one.field.key == "white").readings[0]
+    assert reading.reflectance == pytest.approx((0.2 + WAVELENGTHS_NM / 2000).tolist(), abs=1e-5)
+    assert reading.source == "reader:The serial reader"
+    app = create_app(bench)
+    app.state.devices = unplugged
+    with TestClient(app, base_url="http://127.0.0.1", cookies={"reader": "serial"}) as client:
+        assert "its tile holds 5 min more" in client.get(f"/contrast-cards/{card}").text
+        client.post("/devices/calibrate", data={"key": "serial"}).raise_for_status()
+    assert line.asked == ["READ", "STATE", "TILE", "STATE"]

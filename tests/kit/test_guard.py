@@ -130,7 +130,7 @@ def test_a_damaged_folder_is_called_damaged_and_not_full(client, bench):
 
 
 @pytest.mark.parametrize(
-    "path", ["/bottles/{}", "/recipes/{}", "/cards/{}", "/spray-outs/{}", "/trainer/{}", "/files/import/{}"]
+    "path", ["/bottles/{}", "/recipes/{}", "/contrast-cards/{}", "/test-cards/{}", "/trainer/{}", "/files/import/{}"]
 )
 def test_a_number_beyond_any_row_is_said_in_a_path_and_in_a_form(client, path):
     assert client.get(path.format(HUGE)).status_code == 422

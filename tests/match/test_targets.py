@@ -22,20 +22,18 @@ from diachrom.errors import (
     RecipeNotFound,
     UnknownGround,
 )
-from diachrom.exchange.spectra import Sample
+from diachrom.exchange.sample import Sample
 from diachrom.store import bottles, targets
 from diachrom.store.connection import writing
-from diachrom.store.targets import Seen
+from diachrom.store.targets import SeenAs
 from diachrom.work.api import command, match_documents, matching, predicting
 from diachrom.work.kit import documents
-from diachrom.work.kit.devices import Devices
 from diachrom.work.match import own_targets
 from diachrom.work.match import targets as aiming
 from diachrom.work.match.searching import MatchJobs
 from diachrom.work.match.settings import Settings
 from diachrom.work.mix import cup
 from diachrom.work.pour import aim_at_cup
-from diachrom.work.profiles import card_readings
 
 AT = "2026-11-25T10:00:00+00:00"
 
@@ -56,8 +54,8 @@ def test_a_target_remembers_where_it_came_from(store):
     aiming.from_sample(store, Sample("back", np.full(36, 0.2)), "", at=AT)
     kept = targets.latest(store, 9)
     assert [one.name for one in kept] == ["back", "Rav Nype", "No. 10, Autumn char, belly", "belly"]
-    assert (kept[2].source, kept[2].seen) == ("recipe 10, version 2", Seen("white", clear_coat=True))
-    assert kept[3].seen == Seen()
+    assert (kept[2].source, kept[2].seen) == ("recipe 10, version 2", SeenAs("white", clear_coat=True))
+    assert kept[3].seen == SeenAs()
     assert aiming.aim(store)[0] == kept[0]
     assert np.allclose(aiming.spectrum_of(kept[0]), 0.2)
     assert delta_e(np.array(kept[3].labs[0]), hex_to_lab("#c85a28")) < 1e-6
@@ -75,7 +73,7 @@ def test_what_is_no_target_is_said(store):
         (lambda: own_targets.from_paint(store, "nobody", at=AT), PaintNotFound),
         (lambda: own_targets.from_paint(store, "tynn-medium", at=AT), InvalidInput),
         (lambda: aiming.typed(store, "50 900 0", "", at=AT), InvalidInput),
-        (lambda: aiming.typed(store, "50 9 0", "", Seen("mud"), at=AT), UnknownGround),
+        (lambda: aiming.typed(store, "50 9 0", "", SeenAs("mud"), at=AT), UnknownGround),
         (lambda: aiming.choose(store, 999), NotFound),
         (lambda: aiming.set_up(store, lambda _: Settings(max_paints=1, kept_in=(22, 23))), InvalidInput),
         (lambda: aiming.set_up(store, lambda _: Settings(ground="mud")), UnknownGround),
@@ -127,14 +125,14 @@ def test_another_setting_is_another_search_and_bottles_can_be_left_out(store, be
 def test_what_turns_is_matched_at_all_angles_on_what_it_lay_on_and_may_have_flakes(store, bench):
     own_targets.from_paint(store, "perlemor-blaa", at=AT)
     target, settings = aiming.aim(store)
-    assert target.seen == Seen("black", clear_coat=True, views=ALL_ANGLES)
+    assert target.seen == SeenAs("black", clear_coat=True, views=ALL_ANGLES)
     assert settings.ground == "black"
     jobs = MatchJobs()
     best = ended(jobs, bench, store).found[0]
     assert any(jobs.job.candidates[at].paint.flake for at, _ in best.match.parts)
     assert best.match.delta_e == pytest.approx(np.mean(best.by_view))
     assert len(jobs.job.strips[best.match.parts].column("black").patches) >= 2
-    aiming.typed(store, "#3060a0", "", Seen("silver-foil", clear_coat=False, views=(25.0,)), at=AT)
+    aiming.typed(store, "#3060a0", "", SeenAs("silver-foil", clear_coat=False, views=(25.0,)), at=AT)
     assert (aiming.aim(store)[1].ground, aiming.aim(store)[1].clear_coat) == ("silver-foil", False)
     assert ended(jobs, bench, store).found[0].match.labs.shape == (1, 3)
 
@@ -181,14 +179,10 @@ def test_a_bottle_is_left_out_and_taken_in_again(store):
         aiming.leave_out(store, 999)
 
 
-def test_a_painted_bait_is_read_by_the_reader_and_a_reading_that_fails_is_no_target(store):
-    clock = [0.0]
-    devices = Devices(clock=lambda: clock[0])
+def test_a_painted_bait_is_read_by_the_reader_and_a_reading_that_fails_is_no_target(store, unplugged, request):
     with pytest.raises(InstrumentError, match="unplugged"):
-        aiming.read_bait(store, devices, "bench", 10, at=AT)
-    devices.plug("bench", plugged=True)
-    clock[0] += 60
-    card_readings.calibrate(devices, "bench")
+        aiming.read_bait(store, unplugged, "bench", 10, at=AT)
+    devices = request.getfixturevalue("devices")
     aiming.read_bait(store, devices, "bench", 10, at=AT)
     kept = targets.latest(store, 5)
     assert [one.source for one in kept] == ["read by the bench reader"]

@@ -8,13 +8,13 @@ from diachrom.errors import EmptyCup, InvalidInput
 from diachrom.store import recipes
 from diachrom.web.app import create_app
 from diachrom.work.mix import cup, families
-from diachrom.work.mix.families import Wanted
+from diachrom.work.mix.families import WantedFamily
 
 AT = "2026-11-25T10:00:00+00:00"
 
 
 def test_each_of_a_family_is_kept_as_a_recipe_that_looks_like_it(store):
-    wanted = Wanted("middle", 8.0, (1.0, 1.0, 1.0))
+    wanted = WantedFamily("middle", 8.0, (1.0, 1.0, 1.0))
     seen = families.see(store, wanted)
     numbers = families.save(store, wanted, at=AT)
     assert len(set(numbers)) == 3
@@ -29,11 +29,11 @@ def test_each_of_a_family_is_kept_as_a_recipe_that_looks_like_it(store):
 def test_an_empty_cup_and_a_mix_without_a_name_have_no_family(store):
     cup.call_it(store, name="", note="", at=AT)
     with pytest.raises(InvalidInput, match="Name the mix first"):
-        families.save(store, Wanted(), at=AT)
+        families.save(store, WantedFamily(), at=AT)
     before = recipes.count(store)
     cup.start_new(store, at=AT)
     with pytest.raises(EmptyCup):
-        families.see(store, Wanted())
+        families.see(store, WantedFamily())
     assert recipes.count(store) == before
 
 

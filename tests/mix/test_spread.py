@@ -14,7 +14,7 @@ from diachrom.core.mix.cup import Cup, Pour
 from diachrom.core.mix.layers import Layer, spray
 from diachrom.core.mix.spread import spread
 from diachrom.core.profiles.guess import guess
-from diachrom.core.profiles.guess_basis import Wanted, seen_lab
+from diachrom.core.profiles.guess_basis import ToGuess, seen_lab
 from diachrom.demo.paints import PAINTS
 
 D65 = light("D65")
@@ -89,14 +89,14 @@ def test_nine_in_ten_sprayings_of_measured_paints_lie_within_it():
 def test_more_than_eight_in_ten_sprayings_of_guessed_paints_lie_within_it():
     where = ["black-glance" if paint.flake else "white" for paint in TRUE]
     wanted = [
-        Wanted(paint.name, paint.kind, np.clip(seen_lab(paint, key), [0, -128, -128], [100, 128, 128]))
+        ToGuess(paint.name, paint.kind, np.clip(seen_lab(paint, key), [0, -128, -128], [100, 128, 128]))
         for paint, key in zip(TRUE, where, strict=True)
     ]
     assert within(Bench(2), guess(wanted), lambda at: TRUE[at], recipes=120, sprayings=2) >= 0.82
 
 
 def test_a_guess_says_that_its_hue_or_its_hiding_is_what_is_least_known():
-    paint = guess([Wanted("Guessed", "opaque", np.array([50.0, 40.0, 30.0]))])[0]
+    paint = guess([ToGuess("Guessed", "opaque", np.array([50.0, 40.0, 30.0]))])[0]
     layer = Layer(Cup([Pour(paint, 3)]), 8.0, 1)
     found = spread([layer], over=GROUNDS["black"], sheen=CLEARED, under=D65)
     assert found.cause in ("how well Guessed hides", "the hue of Guessed", "the profile of Guessed")

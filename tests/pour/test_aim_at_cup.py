@@ -8,11 +8,9 @@ from diachrom.errors import EmptyCup, InstrumentError, InvalidInput
 from diachrom.store import bottles, cups, recipes, stories
 from diachrom.store.connection import writing
 from diachrom.work.files import bundle
-from diachrom.work.kit.devices import Devices
 from diachrom.work.match import own_targets, targets
 from diachrom.work.mix import cup
 from diachrom.work.pour import pouring
-from diachrom.work.profiles import card_readings
 
 AT = "2026-11-25T10:00:00+00:00"
 
@@ -78,16 +76,12 @@ def test_undo_takes_a_verdict_back_and_brings_the_counted_cup_back(store):
         pouring.start(store, at=AT)
 
 
-def test_a_reader_says_what_the_puff_is_and_a_failed_reading_keeps_nothing(store):
+def test_a_reader_says_what_the_puff_is_and_a_failed_reading_keeps_nothing(store, unplugged, request):
     own_targets.from_recipe(store, 10, at=AT)
-    clock = [0.0]
-    devices = Devices(clock=lambda: clock[0])
     with pytest.raises(InstrumentError, match="unplugged"):
-        pouring.read_paper(store, devices, "bench", at=AT)
+        pouring.read_paper(store, unplugged, "bench", at=AT)
     assert all(one.verdict is None for one in pouring.see(store).told)
-    devices.plug("bench", plugged=True)
-    clock[0] += 60
-    card_readings.calibrate(devices, "bench")
+    devices = request.getfixturevalue("devices")
     verdict = pouring.read_paper(store, devices, "bench", at=AT)
     assert verdict.words.endswith(f"dE {delta_e(np.array(verdict.lab), targets.point(targets.aim(store)[0])):.1f}")
     assert pouring.see(store).told[-1].verdict == verdict

@@ -6,42 +6,16 @@ import pytest
 from diachrom.core.light.difference import delta_e
 from diachrom.core.light.screen import hex_to_lab
 from diachrom.errors import CardNotFound, InstrumentError, InvalidInput
-from diachrom.exchange.spectra import Sample
+from diachrom.exchange.sample import Sample
 from diachrom.instruments import truth
 from diachrom.store import bottles, paints
 from diachrom.store import contrast_cards as cards
-from diachrom.work.kit.devices import Devices
 from diachrom.work.profiles import card_readings, card_sprayed, effects, versions
 from diachrom.work.profiles import contrast_cards as carding
 from diachrom.work.shelf import droppers, shelf_index
 
 AT = "2026-11-25T10:00:00+00:00"
 FIELDS = ("white", "black", "over_white:4", "over_black:4")
-
-
-class Clock:
-    now = 0.0
-
-    def __call__(self):
-        return self.now
-
-    def wait(self, seconds):
-        self.now += seconds
-
-
-@pytest.fixture
-def clock():
-    return Clock()
-
-
-@pytest.fixture
-def devices(clock):
-    devices = Devices(clock=clock, wait=clock.wait)
-    for key in ("bench", "pocket", "scale"):
-        devices.plug(key, plugged=True)
-    clock.now += 60
-    card_readings.calibrate(devices, "bench")
-    return devices
 
 
 def read(store, card, devices, field, **how):
@@ -100,10 +74,10 @@ def test_one_thick_film_of_a_strong_paint_is_not_accepted_until_a_field_is_let_d
     assert abs(np.log(paints.profile(store, "torv-sot").absorption.sum() / true.absorption.sum())) < 0.3
 
 
-def test_a_step_card_is_read_from_a_photo_of_its_printed_sheet_in_one_go(store):
+def test_a_step_card_is_read_from_a_photo_of_its_printed_sheet_in_one_go(store, devices):
     card = carding.begin(store, "torv-himmel", at=AT)
     base = "http://127.0.0.1:8765/"
-    photo = card_readings.simulated_photo(store, card, "good", base)
+    photo = card_readings.take_photo(store, devices, card, "good", base)
     beyond = card_readings.from_sheet(store, card, "sheet.jpg", photo, at=AT)
     seen = carding.see(store, card)
     assert all(len(one.readings) == 1 for one in seen.fields)
@@ -127,7 +101,8 @@ def test_a_reader_unplugged_in_the_middle_of_a_card_loses_nothing(store, devices
     with pytest.raises(InstrumentError, match="warming up"):
         read(store, card, devices, "black")
     clock.now += 60
-    card_readings.calibrate(devices, "bench")
+    with devices.reader("bench") as reader:
+        reader.calibrate()
     with pytest.raises(InstrumentError, match="no contact"):
         read(store, card, devices, "black", lifted=True)
     read(store, card, devices, "black")

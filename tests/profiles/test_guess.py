@@ -11,7 +11,7 @@ from diachrom.core.light.screen import hex_to_lab
 from diachrom.core.mix.spread import GUESSED
 from diachrom.core.profiles.contrast_card import contrast_ratio, on_card
 from diachrom.core.profiles.guess import guess
-from diachrom.core.profiles.guess_basis import FLAKED, Wanted, seen_lab
+from diachrom.core.profiles.guess_basis import FLAKED, ToGuess, seen_lab
 from diachrom.demo.paints import PAINTS
 from diachrom.errors import InvalidInput
 
@@ -20,7 +20,7 @@ COLOURS = ("#9ab0e0", "#b87333", "#d4af37", "#ff5a1e", "#e03050", "#2040a0", "#3
 
 
 def guessed(kind, colour, **more):
-    return guess([Wanted("x", kind, hex_to_lab(colour), **more)])[0]
+    return guess([ToGuess("x", kind, hex_to_lab(colour), **more)])[0]
 
 
 def hue_off(one, other):
@@ -61,7 +61,7 @@ def test_paints_that_are_known_are_guessed_from_what_is_seen_of_them():
             continue
         where = "black-glance" if paint.flake else "white"
         colour = seen_lab(paint, where)
-        told = Wanted(paint.name, paint.kind, np.clip(colour, [0, -128, -128], [100, 128, 128]), where)
+        told = ToGuess(paint.name, paint.kind, np.clip(colour, [0, -128, -128], [100, 128, 128]), where)
         got = seen_lab(guess([told])[0], where)
         if colour[0] <= 97:  # brighter than a colour that is typed can be
             assert delta_e(got, told.colour) < (4 if paint.flake else 1), paint.name
@@ -100,15 +100,15 @@ def test_the_paler_an_opaque_paint_the_more_white_is_in_it():
 
 def test_what_cannot_be_guessed_is_said():
     with pytest.raises(InvalidInput, match="say its colour"):
-        guess([Wanted("x", "opaque", None)])
+        guess([ToGuess("x", "opaque", None)])
     with pytest.raises(InvalidInput, match="no kind"):
-        guess([Wanted("x", "gold leaf", None)])
+        guess([ToGuess("x", "gold leaf", None)])
     with pytest.raises(InvalidInput, match="how it hides"):
-        guess([Wanted("x", "opaque", np.array([50.0, 0, 0]), hides=1.2)])
+        guess([ToGuess("x", "opaque", np.array([50.0, 0, 0]), hides=1.2)])
 
 
 def test_every_kind_can_be_guessed_at_once():
-    paints = guess([Wanted(kind, kind, hex_to_lab("#30a060")) for kind in KINDS])
+    paints = guess([ToGuess(kind, kind, hex_to_lab("#30a060")) for kind in KINDS])
     assert [paint.kind for paint in paints] == list(KINDS)
     for paint in paints:
         assert np.all(np.isfinite([paint.absorption, paint.scattering]))

@@ -9,7 +9,7 @@ from diachrom.store import bottles, paints, steps
 from diachrom.store.connection import writing
 from diachrom.work.mix import cup
 from diachrom.work.shelf import keeping, shelf_index
-from diachrom.work.shelf.shelf_index import Wanted
+from diachrom.work.shelf.shelf_index import WantedBottles
 
 AT = "2026-11-25T10:00:00+00:00"
 NEW = {"line": "Rav", "name": "Krekling", "kind": "transparent", "size_ml": "30", "drop_ul": "45"}
@@ -21,7 +21,7 @@ def add(store, colour=COLOUR, **changes):
 
 
 def found(store, query):
-    return [row.bottle for row in shelf_index.find(store, Wanted(query)).rows]
+    return [row.bottle for row in shelf_index.find(store, WantedBottles(query)).rows]
 
 
 def test_a_new_paint_is_found_poured_and_marked_as_a_guess(store):
@@ -159,7 +159,7 @@ def test_a_retired_bottle_leaves_the_shelf_and_not_the_cup_and_comes_back(store)
     before = cup.see(store).cup.drops
     keeping.retire(store, 22, at=AT)
     assert [row.id for row in found(store, "nype")] == [52]
-    assert [row.bottle.id for row in shelf_index.find(store, Wanted("nype", gone=True)).rows] == [22]
+    assert [row.bottle.id for row in shelf_index.find(store, WantedBottles("nype", gone=True)).rows] == [22]
     assert cup.see(store).cup.drops == before
     keeping.retire(store, 22, at=AT)
     assert 22 in [row.id for row in found(store, "nype")]

@@ -14,9 +14,9 @@ QUIET = (
     "/bottles/22/change",
     "/bottles/22/drops",
     "/paints/rav-nype",
-    "/cards/1",
+    "/contrast-cards/1",
 )
-CUP = ("/pour", "/family", "/amounts", "/spray-outs")
+CUP = ("/pour", "/family", "/amounts", "/test-cards")
 PAPERS = (
     "/files",
     "/shelf/shopping",
@@ -29,7 +29,7 @@ PAPERS = (
 @pytest.mark.parametrize(
     ("theme", "path"),
     [("day", path) for path in (*QUIET, *PAPERS, *CUP)]
-    + [("booth", path) for path in ("/shelf", "/bottles/22", "/cards/1", "/match", *CUP[:2], *PAPERS[1:4])],
+    + [("booth", path) for path in ("/shelf", "/bottles/22", "/contrast-cards/1", "/match", *CUP[:2], *PAPERS[1:4])],
 )
 def test_each_page_is_accessible_and_fits_a_phone(page, still, accessible, theme, path):
     page.context.add_cookies([{"name": "theme", "value": theme, "url": still}])
@@ -93,7 +93,7 @@ def test_a_card_is_finished_with_the_reader_though_its_plug_is_pulled_and_recipe
 
 
 def test_a_press_lands_on_the_device_just_chosen_though_no_answer_has_come_yet(page, address):
-    page.goto(f"{address}/cards/1")
+    page.goto(f"{address}/contrast-cards/1")
     page.locator("select[name=key]").evaluate(
         "(choice) => { choice.value = 'pocket'; choice.dispatchEvent(new Event('change', {bubbles: true}));"
         " document.querySelector('.device button').click(); }"
@@ -110,7 +110,7 @@ def test_a_colour_is_picked_from_a_photo_where_it_was_touched(page, address):
     draw.rectangle((500, 100, 700, 300), fill="#803020")
     out = io.BytesIO()
     image.save(out, "PNG")
-    page.goto(f"{address}/cards/1")
+    page.goto(f"{address}/contrast-cards/1")
     field = page.locator(".card-field").last
     field.get_by_text("by hand, file, photo").click()
     field.locator("input[type=file]").last.set_input_files(

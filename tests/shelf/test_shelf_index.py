@@ -6,13 +6,13 @@ from diachrom.core.light.difference import delta_e
 from diachrom.core.light.screen import hex_to_lab
 from diachrom.store import bottles
 from diachrom.work.shelf import keeping, on_shelf, shelf_index, stock
-from diachrom.work.shelf.shelf_index import Wanted
+from diachrom.work.shelf.shelf_index import WantedBottles
 
 AT = "2026-11-25T10:00:00+00:00"
 
 
 def found(store, query="", **filters):
-    return [row.bottle for row in shelf_index.find(store, Wanted(query, **filters)).rows]
+    return [row.bottle for row in shelf_index.find(store, WantedBottles(query, **filters)).rows]
 
 
 def test_bottles_are_found_by_parts_of_names_kinds_places_and_notes(store):
@@ -33,7 +33,7 @@ def test_what_begins_a_name_comes_before_what_has_it_anywhere(store):
 
 @pytest.mark.parametrize("query", ["dark olive", "#3b3f1c", "3b3f1c"])
 def test_a_colour_sorts_by_nearness(store, query):
-    result = shelf_index.find(store, Wanted(query))
+    result = shelf_index.find(store, WantedBottles(query))
     assert {row.bottle.name for row in result.rows[:2]} == {"Tang", "Mose"}
     assert list(result.distances) == sorted(result.distances)
     assert result.colour_words
@@ -41,7 +41,7 @@ def test_a_colour_sorts_by_nearness(store, query):
 
 
 def test_words_beside_a_colour_filter_and_a_word_of_a_name_is_no_colour(store):
-    result = shelf_index.find(store, Wanted("rav red"))
+    result = shelf_index.find(store, WantedBottles("rav red"))
     assert result.colour is not None
     assert {row.bottle.line for row in result.rows} == {"Rav"}
     assert "Nype" in {row.bottle.name for row in result.rows[:2]}
@@ -94,8 +94,8 @@ def test_colours_are_those_of_the_looks(store):
 
 
 def test_pages_hold_together(store):
-    first = on_shelf.page(store, Wanted(), most=40)
-    rest = on_shelf.page(store, Wanted(), start=40, most=40)
+    first = on_shelf.page(store, WantedBottles(), most=40)
+    rest = on_shelf.page(store, WantedBottles(), start=40, most=40)
     assert (first.more, rest.more, len(rest.rows)) == (True, False, len(bottles.every(store)) - 40)
-    assert on_shelf.page(store, Wanted(), start=10**6, most=40).rows == []
+    assert on_shelf.page(store, WantedBottles(), start=10**6, most=40).rows == []
     assert hex_to_lab("#12345") is None

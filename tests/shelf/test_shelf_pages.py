@@ -3,7 +3,6 @@
 import re
 
 import pytest
-from diachrom.web.profiles.guess_view import hiding
 from starlette.testclient import TestClient
 
 from diachrom.core.light.lab import lab_to_xyz
@@ -12,6 +11,7 @@ from diachrom.store import bottles
 from diachrom.store import contrast_cards as cards
 from diachrom.store.connection import connected
 from diachrom.web.app import create_app
+from diachrom.web.kit.guess_view import hiding
 from diachrom.web.kit.qr import qr
 from diachrom.work.files import exporting
 from diachrom.work.profiles import contrast_cards as carding
@@ -35,7 +35,7 @@ PAGES = (
     "/paints/tynn-medium",
     "/paints/torv-koral/stand-ins",
     "/paints/torv-koral/stand-ins/found",
-    "/cards/1",
+    "/contrast-cards/1",
     "/files",
     "/recipes/cards",
     "/recipes/cards?recipe=10",
@@ -46,7 +46,7 @@ PAGES = (
     "/pour",
     "/family?given=dark",
     "/amounts?value=2",
-    "/spray-outs",
+    "/test-cards",
 )
 
 
@@ -76,7 +76,7 @@ def test_every_page_of_the_shelf_answers_and_has_no_style_of_its_own(client, pat
         ("/paints/nobody", 404, "no paint with the id"),
         ("/paints/tynn-medium/stand-ins", 422, "has no colour"),
         ("/paints/rav-nype/effects?before=1&after=9", 422, "no version 9"),
-        ("/cards/99", 404, "no contrast card 99"),
+        ("/contrast-cards/99", 404, "no contrast card 99"),
         ("/files/import/99", 404, "not waiting any more"),
         ("/files/shelf.docx", 422, "Nothing goes out as"),
         ("/photos/99.png", 404, "no photo 99"),
@@ -108,13 +108,13 @@ def test_what_is_not_there_is_said(client, path, status, why):
         ("/paints/rav-nype/merge", {"into": "rav-nype"}, "the same paint"),
         ("/paints/rav-nype/guess", {"colour": ""}, "say its colour"),
         ("/paints/rav-nype/stand-ins", {"recipe": "10", "parts": "x"}, "names no bottles"),
-        ("/cards/1/typed", {"field": "white", "typed": "reddish"}, "is no colour"),
-        ("/cards/1/typed", {"field": "margin", "typed": "#102030"}, "no field"),
-        ("/cards/1/read", {"field": "white"}, "unplugged"),
-        ("/cards/1/aside", {"reading": "9" * 22}, "reading"),
+        ("/contrast-cards/1/typed", {"field": "white", "typed": "reddish"}, "is no colour"),
+        ("/contrast-cards/1/typed", {"field": "margin", "typed": "#102030"}, "no field"),
+        ("/contrast-cards/1/read", {"field": "white"}, "unplugged"),
+        ("/contrast-cards/1/aside", {"reading": "9" * 22}, "reading"),
         ("/bottles/22/drops/aside", {"weighing": "-1"}, "weighing"),
-        ("/cards/1/accept", {}, "still to be read: over black, 1 pass"),
-        ("/cards/1/sprayed", {"steps": "0", "clear_coat": "true"}, "A film has 1 to 50 passes"),
+        ("/contrast-cards/1/accept", {}, "still to be read: over black, 1 pass"),
+        ("/contrast-cards/1/sprayed", {"steps": "0", "clear_coat": "true"}, "A film has 1 to 50 passes"),
         ("/devices/calibrate", {"key": "bench"}, "unplugged"),
         ("/match/target", {"typed": "#c85a28", "seen_at": "aslant"}, "is no number"),
         ("/match/target", {"typed": "#c85a28", "seen_at": "400"}, "An angle must be"),
@@ -162,7 +162,7 @@ def test_a_large_file_is_refused_before_it_is_read_and_a_bad_one_by_its_name(cli
     assert "refused before it was read" in answer.text
     answer = post(client, "/files/import", files={"file": ("cut.csv", b'name,kind\n"a,ink\n')})
     assert (answer.status_code, "cut.csv: row" in answer.text) == (422, True)
-    assert post(client, "/cards/1/typed", {"field": "white", "typed": "x" * 1_100_000}).status_code == 413
+    assert post(client, "/contrast-cards/1/typed", {"field": "white", "typed": "x" * 1_100_000}).status_code == 413
 
 
 def test_the_papers_have_a_code_that_opens_the_thing_on_this_server(client):
@@ -183,7 +183,7 @@ def test_the_shopping_list_goes_out_as_a_table(client):
 
 def test_a_spectrum_and_a_photo_are_taken_for_a_field(client, bench):
     spectrum = "\n".join(f"{nm} 3.5" for nm in range(400, 701, 10)).encode()
-    answer = post(client, "/cards/1/file", {"field": "over_black:1"}, files={"file": ("black.txt", spectrum)})
+    answer = post(client, "/contrast-cards/1/file", {"field": "over_black:1"}, files={"file": ("black.txt", spectrum)})
     assert "Taken from black.txt: black. given in percent; resampled" in answer.text
     with connected(bench) as store:
         assert carding.see(store, 1).derived is not None
@@ -192,7 +192,7 @@ def test_a_spectrum_and_a_photo_are_taken_for_a_field(client, bench):
 
 def test_one_reader_is_chosen_and_stays_chosen(client):
     assert 'aria-label="The pocket reader"' in post(client, "/devices/choose", {"key": "pocket"}).text
-    assert 'aria-label="The pocket reader"' in client.get("/cards/1").text
+    assert 'aria-label="The pocket reader"' in client.get("/contrast-cards/1").text
     assert "warming up" in post(client, "/devices/plug", {"key": "pocket", "plugged": "true"}).text
     assert "unplugged" in post(client, "/devices/plug", {"key": "pocket", "plugged": "false"}).text
 
@@ -211,5 +211,5 @@ def test_the_drawn_scale_of_hiding_has_the_contrast_ratios_that_it_stands_for():
 
 
 def test_a_pass_of_any_thickness_is_what_its_card_shows(client):
-    post(client, "/cards/1/sprayed", {"film_um": "2,5"})
-    assert re.search(r'<option value="2.5" selected>as it was, 2.5 µm', client.get("/cards/1").text)
+    post(client, "/contrast-cards/1/sprayed", {"film_um": "2,5"})
+    assert re.search(r'<option value="2.5" selected>as it was, 2.5 µm', client.get("/contrast-cards/1").text)

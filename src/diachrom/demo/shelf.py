@@ -11,9 +11,10 @@ from diachrom.store import contrast_cards as cards
 from diachrom.store.connection import writing
 from diachrom.store.paints import PaintRecord
 from diachrom.store.recipes import Version
-from diachrom.work.profiles import card_readings
+from diachrom.work.kit.there import ContrastField
 from diachrom.work.profiles import contrast_cards as carding
 from diachrom.work.shelf.keeping import keep_profile
+from diachrom.work.sim import simulated_truth
 
 FIRST_DAY, LAST_DAY = date(2025, 11, 28), date(2026, 11, 18)
 COUNTED = date(2026, 3, 2)  # when the profiles were described
@@ -173,7 +174,7 @@ def half_read(connection: sqlite3.Connection) -> None:
     card = cards.card(connection, number)
     with writing(connection):
         for field in carding.fields_of(card)[:3]:
-            true = card_readings.really_there(connection, card, field)
+            true = simulated_truth.seen(connection, ContrastField(card.id, field.key))
             source = "reader:The bench reader"
             values = [round(value, 6) for value in true.tolist()]
             cards.add_reading(connection, number, field=field.key, at=at, source=source, reflectance=values)

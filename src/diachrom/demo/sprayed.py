@@ -16,7 +16,7 @@ from diachrom.store.recipes import Version
 from diachrom.store.test_cards import How
 from diachrom.work.cards import compare_prediction
 from diachrom.work.cards.compare_prediction import NewReading
-from diachrom.work.sim.simulated_truth import really
+from diachrom.work.sim import simulated_truth
 
 NOISE = 0.3  # dE of a reading
 READER = "The bench reader"
@@ -100,7 +100,7 @@ def lay_out(connection: sqlite3.Connection, shelf: Shelf, saved: Sequence[Versio
             )
             test_cards.describe(connection, number, draft, How(one.nozzle_mm, one.pressure_bar), one.note)
         poured = _instead(draft, shelf, one.instead) if one.instead else draft
-        true = really(connection, poured, patches, card=number)
+        true = simulated_truth.patches_of(connection, poured, patches, card=number)
         labs = lab(np.stack(true), under=light("D65")) + chance.normal(0, NOISE / np.sqrt(3), (len(true), 3))
         readings = [
             NewReading(ground, coats, point, READER)

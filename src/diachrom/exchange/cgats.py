@@ -8,7 +8,7 @@ from diachrom.core.light.bands import BANDS, WAVELENGTHS_NM
 from diachrom.core.light.lab import lab
 from diachrom.core.light.lights import light
 from diachrom.errors import BadFile
-from diachrom.exchange.spectra import Raw, Sample
+from diachrom.exchange.sample import Raw, Sample
 from diachrom.exchange.text import writable
 
 SPECTRAL = re.compile(

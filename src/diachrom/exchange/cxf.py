@@ -8,7 +8,7 @@ from defusedxml.ElementTree import ParseError, fromstring
 
 from diachrom.core.light.bands import WAVELENGTHS_NM
 from diachrom.errors import BadFile
-from diachrom.exchange.spectra import Raw, Sample
+from diachrom.exchange.sample import Raw, Sample
 from diachrom.exchange.text import writable
 
 SPACE = "http://colorexchangeformat.com/CxF3-core"

@@ -19,7 +19,7 @@ GUARD = "'"
 
 
 @dataclass(frozen=True)
-class Sheet:
+class Table:
     """A table as text. Row numbers are those of the file: empty ones are left out, and counted."""
 
     header: Sequence[str]
@@ -27,7 +27,7 @@ class Sheet:
     notes: Sequence[str]
 
 
-def read_sheet(name: str, content: bytes) -> Sheet:
+def read_sheet(name: str, content: bytes) -> Table:
     """CSV or XLSX, by what it is and not by what it is called. Raises BadFile."""
     check_size(name, len(content))
     if content.startswith(b"PK"):
@@ -39,7 +39,7 @@ def read_sheet(name: str, content: bytes) -> Sheet:
     return _csv(name, text, notes)
 
 
-def _csv(name: str, text: str, notes: list[str]) -> Sheet:
+def _csv(name: str, text: str, notes: list[str]) -> Table:
     first = next((line for line in text.splitlines() if line.strip()), "")
     delimiter = max(";\t,|", key=first.count)
     if delimiter != ",":
@@ -58,13 +58,13 @@ def _csv(name: str, text: str, notes: list[str]) -> Sheet:
     return _sheet(name, rows, notes)
 
 
-def _sheet(name: str, rows: list[tuple[int, list[str]]], notes: list[str]) -> Sheet:
+def _sheet(name: str, rows: list[tuple[int, list[str]]], notes: list[str]) -> Table:
     if len(rows) < 2:
         raise BadFile(name, "it has no rows below its header.")
     header = [cell.strip() for cell in rows[0][1]]
     if len(header) > MOST_COLUMNS:
         raise BadFile(name, f"it has {len(header)} columns; at most {MOST_COLUMNS} are read.")
-    return Sheet(header, rows[1:], notes)
+    return Table(header, rows[1:], notes)
 
 
 def _xlsx(name: str, content: bytes) -> list[tuple[int, list[str]]]:

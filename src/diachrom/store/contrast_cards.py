@@ -16,7 +16,7 @@ MOST_STEPS = 6
 
 
 @dataclass(frozen=True)
-class Reading:
+class FieldReading:
     """One reading of a field; set aside when it does not count."""
 
     id: int
@@ -28,7 +28,7 @@ class Reading:
 
 
 @dataclass(frozen=True)
-class Card:
+class ContrastCard:
     """How a card was sprayed, and what was read from it, the oldest reading first."""
 
     id: int
@@ -40,7 +40,7 @@ class Card:
     white_paint: str | None  # with which the paint is let down in a field of its own
     white_drops: int  # to one of the paint
     version: int | None  # of the profile that came of it
-    readings: tuple[Reading, ...]
+    readings: tuple[FieldReading, ...]
 
     @property
     def sheen(self) -> float:
@@ -70,7 +70,7 @@ def under_way(connection: sqlite3.Connection, paint_id: str) -> int | None:
     return None if row[0] is None else int(row[0])
 
 
-def card(connection: sqlite3.Connection, number: int) -> Card:
+def card(connection: sqlite3.Connection, number: int) -> ContrastCard:
     """Raises CardNotFound."""
     row = connection.execute("SELECT * FROM card WHERE id = :id", {"id": number}).fetchone()
     if row is None:
@@ -80,7 +80,7 @@ def card(connection: sqlite3.Connection, number: int) -> Card:
         {"id": number},
     )
     found = tuple(reading for one in readings if (reading := _reading(one)) is not None)
-    return Card(
+    return ContrastCard(
         row["id"],
         row["paint_id"],
         row["at"],
@@ -102,13 +102,13 @@ def _steps(row: sqlite3.Row) -> tuple[int, ...]:
     return tuple(sorted(found)[:MOST_STEPS]) or (row["coats"],)
 
 
-def _reading(row: sqlite3.Row) -> Reading | None:
+def _reading(row: sqlite3.Row) -> FieldReading | None:
     """None for one that cannot be read."""
     given = sound.told(json.loads, row["reflectance"], ())
     values = tuple(value for one in given if (value := sound.number(one, -BRIGHTEST, BRIGHTEST)) is not None)
     if len(values) != BANDS:
         return None
-    return Reading(**{**dict(row), "reflectance": values, "counts": bool(row["counts"])})
+    return FieldReading(**{**dict(row), "reflectance": values, "counts": bool(row["counts"])})
 
 
 def describe(

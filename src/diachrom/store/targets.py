@@ -14,7 +14,7 @@ BRIGHTEST = 400.0  # what foil at the glance and the strongest fluorescent stay 
 
 
 @dataclass(frozen=True)
-class Seen:
+class SeenAs:
     """How a target was looked at: on what, under clear or not, at which angles; None where that is not known."""
 
     ground: str | None = None
@@ -31,7 +31,7 @@ class Target:
     at: str
     name: str
     source: str
-    seen: Seen
+    seen: SeenAs
     labs: tuple[tuple[float, float, float], ...]  # in each view
     reflectance: tuple[float, ...] | None
     made_of: str = ""  # "recipe:14:3" or "paint:rav-nype" where it shows one of them
@@ -63,7 +63,7 @@ def _target(row: sqlite3.Row) -> Target | None:
         return None
     given = [sound.number(one, 0, 1) for one in _list(row["reflectance"] or "[]")]
     spectrum = tuple(one for one in given if one is not None)
-    seen = Seen(row["ground"] if sound.is_ground(row["ground"]) else None, clear_coat, bool(row["satin"]), views)
+    seen = SeenAs(row["ground"] if sound.is_ground(row["ground"]) else None, clear_coat, bool(row["satin"]), views)
     points = tuple(one for one in labs if one is not None)
     return Target(
         row["id"],
@@ -82,7 +82,7 @@ def add(
     *,
     name: str,
     source: str,
-    seen: Seen,
+    seen: SeenAs,
     labs: Sequence[Sequence[float]],
     reflectance: Sequence[float] | None,
     made_of: str = "",

@@ -15,7 +15,7 @@ MOST_NUMBER = 99_999
 
 
 @dataclass(frozen=True)
-class Reading:
+class PatchReading:
     """What was read of a patch, or said of it by the eye; set aside when it does not count."""
 
     id: int
@@ -28,10 +28,10 @@ class Reading:
 
 
 @dataclass(frozen=True)
-class Patch:
+class KeptPatch:
     ground: str
     coats: int  # none: the ground, bare
-    readings: tuple[Reading, ...]
+    readings: tuple[PatchReading, ...]
 
 
 @dataclass(frozen=True)
@@ -44,7 +44,7 @@ class How:
 
 
 @dataclass(frozen=True)
-class SprayOut:
+class KeptCard:
     """A test card: the mix as poured, how it was sprayed, and its patches."""
 
     id: int
@@ -56,7 +56,7 @@ class SprayOut:
     how: How
     photo: int | None
     counts: bool  # it is learned from
-    patches: tuple[Patch, ...]
+    patches: tuple[KeptPatch, ...]
     problem: str = ""  # what could not be read of it
 
 
@@ -203,7 +203,7 @@ _CARDS = (
 )
 
 
-def one(connection: sqlite3.Connection, number: int) -> SprayOut:
+def one(connection: sqlite3.Connection, number: int) -> KeptCard:
     """Raises NotFound."""
     row = connection.execute(_CARDS + "WHERE id = :id", {"id": number}).fetchone()
     if row is None:
@@ -211,7 +211,7 @@ def one(connection: sqlite3.Connection, number: int) -> SprayOut:
     return _whole(connection, [row])[0]
 
 
-def latest(connection: sqlite3.Connection, most: int = -1) -> list[SprayOut]:
+def latest(connection: sqlite3.Connection, most: int = -1) -> list[KeptCard]:
     """The newest first."""
     rows = connection.execute(_CARDS + "ORDER BY id DESC LIMIT :most", {"most": most}).fetchall()
     return _whole(connection, rows)
@@ -226,7 +226,7 @@ _HAS_WORD = """
 """
 
 
-def find(connection: sqlite3.Connection, query: str, *, start: int, most: int) -> list[SprayOut]:
+def find(connection: sqlite3.Connection, query: str, *, start: int, most: int) -> list[KeptCard]:
     """Those that have every word in number, name, note or paints, the newest first."""
     words = query.casefold().split()
     where = " AND ".join(_HAS_WORD.format(at=at) for at in range(len(words))) or "1"
@@ -241,7 +241,7 @@ def count(connection: sqlite3.Connection) -> int:
     return int(connection.execute("SELECT count(*) FROM spray_out").fetchone()[0])
 
 
-def of_recipe(connection: sqlite3.Connection, recipe: int) -> list[SprayOut]:
+def of_recipe(connection: sqlite3.Connection, recipe: int) -> list[KeptCard]:
     """Of all its versions, the newest first."""
     rows = connection.execute(_CARDS + "WHERE recipe = :recipe ORDER BY id DESC", {"recipe": recipe})
     return _whole(connection, rows.fetchall())
@@ -253,8 +253,8 @@ def _point(text: str | None) -> tuple[float, float, float] | None:
     return sound.triple(sound.told(json.loads, text, None))
 
 
-def _whole(connection: sqlite3.Connection, rows: Sequence[sqlite3.Row]) -> list[SprayOut]:
-    patches: dict[int, dict[tuple[str, int], list[Reading]]] = defaultdict(dict)
+def _whole(connection: sqlite3.Connection, rows: Sequence[sqlite3.Row]) -> list[KeptCard]:
+    patches: dict[int, dict[tuple[str, int], list[PatchReading]]] = defaultdict(dict)
     first, last = min((row["id"] for row in rows), default=0), max((row["id"] for row in rows), default=-1)
     for row in connection.execute(
         """
@@ -267,17 +267,19 @@ def _whole(connection: sqlite3.Connection, rows: Sequence[sqlite3.Row]) -> list[
         readings = patches[row["spray_out"]].setdefault((row["ground"], row["coats"]), [])
         if row["id"] is not None:
             lab, predicted = _point(row["lab"]), _point(row["predicted"])
-            own = Reading(row["id"], row["at"], row["source"], lab, row["words"], bool(row["counts"]), predicted)
+            own = PatchReading(row["id"], row["at"], row["source"], lab, row["words"], bool(row["counts"]), predicted)
             readings.append(own)
     return [_card(connection, row, patches[row["id"]]) for row in rows]
 
 
-def _card(connection: sqlite3.Connection, row: sqlite3.Row, patches: dict[tuple[str, int], list[Reading]]) -> SprayOut:
+def _card(
+    connection: sqlite3.Connection, row: sqlite3.Row, patches: dict[tuple[str, int], list[PatchReading]]
+) -> KeptCard:
     draft, problem = drafts.from_json(connection, row["draft"])
     known = {key: readings for key, readings in patches.items() if sound.is_ground(key[0])}
     if len(known) < len(patches):
         problem += " Patches on grounds that are not known are left out."
-    return SprayOut(
+    return KeptCard(
         row["id"],
         row["at"],
         row["recipe"],
@@ -287,7 +289,7 @@ def _card(connection: sqlite3.Connection, row: sqlite3.Row, patches: dict[tuple[
         How(row["nozzle_mm"], row["pressure_bar"], row["reduction"]),
         row["photo"],
         bool(row["counts"]),
-        tuple(Patch(*key, tuple(readings)) for key, readings in known.items()),
+        tuple(KeptPatch(*key, tuple(readings)) for key, readings in known.items()),
         problem.strip(),
     )
 

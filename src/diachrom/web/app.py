@@ -22,9 +22,9 @@ from diachrom.web.kit.pages import STATIC, TEMPLATES
 from diachrom.web.kit.plot import HEIGHT, WIDTH
 from diachrom.work.cards.learn_jobs import LearnJobs
 from diachrom.work.files.importing import Jobs
-from diachrom.work.kit.devices import Devices
 from diachrom.work.kit.opened import opened
 from diachrom.work.match.searching import MatchJobs
+from diachrom.work.sim.bench import devices
 
 TEMPLATES.globals.update(rail=chapters.rail(), themes=THEMES, plot_width=WIDTH, plot_height=HEIGHT)
 
@@ -49,14 +49,14 @@ class Guarded(FastAPI):
     """The guard stands around everything, also around the answer to a fault of ours."""
 
     def build_middleware_stack(self) -> ASGIApp:
-        return Guard(super().build_middleware_stack())
+        return Guard(super().build_middleware_stack(), error_pages.answer)
 
 
 def create_app(folder: Path) -> FastAPI:
     """The application on a data folder that is migrated already."""
     app = Guarded(title="Diachrom", version=__version__, lifespan=_lifespan, docs_url=None, redoc_url=None)
     app.state.folder = folder
-    app.state.devices = Devices()
+    app.state.devices = devices(folder)
     app.state.jobs = Jobs()
     app.state.matches = MatchJobs()
     app.state.learning = LearnJobs()

@@ -1,4 +1,4 @@
-"""Learning from spray-outs: how strong the paints really are, how they scatter, how their hue leans, how the bottles
+"""Learning from test cards: how strong the paints really are, how they scatter, how their hue leans, how the bottles
 drip, how thick the hand sprays.
 
 A regularised fit in logarithms against every patch of every card, by Gauss-Newton: what is usual pulls back, readings
@@ -11,7 +11,7 @@ from dataclasses import dataclass, replace
 
 import numpy as np
 
-from diachrom.core.cards.test_cards import PER_PAINT, Places, Predictor, SprayOut
+from diachrom.core.cards.test_cards import PER_PAINT, ParameterIndex, Predictor, TestCard
 from diachrom.core.film.flakes import MOST_COVER
 from diachrom.core.film.paint import Paint
 from diachrom.core.light.bands import Floats
@@ -72,7 +72,7 @@ class Learned:
 def learn(
     paints: Sequence[Paint],
     bottles: int,
-    cards: Sequence[SprayOut],
+    cards: Sequence[TestCard],
     *,
     progress: Progress = lambda _: None,
 ) -> Learned:
@@ -85,8 +85,8 @@ def learn(
     for card in cards:
         if not card.patches or not card.parts:
             raise InvalidInput("A card without a mix or without a reading tells nothing.", field="cards")
-    places = Places(len(paints), bottles, len(cards))
-    fit = _Fit(Predictor(paints, cards, places), places, progress)
+    places = ParameterIndex(len(paints), bottles, len(cards))
+    fit = _Fitting(Predictor(paints, cards, places), places, progress)
     every = list(range(len(cards)))
     before = fit.miss(np.zeros(places.size), every)
     whole, _ = fit.solve(every)
@@ -135,20 +135,20 @@ def _folds(used: Sequence[int]) -> list[list[int]]:
     return [[at for place, at in enumerate(used) if place % count == fold] for fold in range(count)]
 
 
-def _without_cards(found: Floats, places: Places) -> Floats:
+def _without_cards(found: Floats, places: ParameterIndex) -> Floats:
     """What is known of a card that was not seen: nothing of its own."""
     known = found.copy()
     known[places.hand + 1 :] = 0
     return known
 
 
-def _set_aside(fit: "_Fit", whole: Floats, every: Sequence[int]) -> list[int]:
+def _set_aside(fit: "_Fitting", whole: Floats, every: Sequence[int]) -> list[int]:
     missed = fit.miss(whole, every)
     limit = max(ASIDE, ASIDE_TIMES * float(np.median(missed)))
     return [at for at, far in zip(every, missed.tolist(), strict=True) if far > limit]
 
 
-def _named(found: Floats, sure: Floats, places: Places) -> Corrections:
+def _named(found: Floats, sure: Floats, places: ParameterIndex) -> Corrections:
     paints = found[: PER_PAINT * places.paints].reshape(places.paints, PER_PAINT)
     drops = found[PER_PAINT * places.paints : places.hand]
     return Corrections(
@@ -161,8 +161,8 @@ def _named(found: Floats, sure: Floats, places: Places) -> Corrections:
     )
 
 
-class _Fit:
-    def __init__(self, predictor: Predictor, places: Places, progress: Progress) -> None:
+class _Fitting:
+    def __init__(self, predictor: Predictor, places: ParameterIndex, progress: Progress) -> None:
         self.predictor, self.places, self.progress = predictor, places, progress
         self.solved, self.solves = 0, 2 + MOST_FOLDS
         usual = np.tile([STRENGTH, SCATTERING, TILT], places.paints)
@@ -221,7 +221,7 @@ class _Fit:
 class _Trial:
     """What each correction by itself is worth on cards that it was not learned from."""
 
-    def __init__(self, fit: _Fit) -> None:
+    def __init__(self, fit: _Fitting) -> None:
         self.fit, places = fit, fit.places
         self.groups: list[list[int]] = [
             *(places.of_paint(at) for at in range(places.paints)),

@@ -5,7 +5,7 @@ from dataclasses import dataclass, replace
 
 import numpy as np
 
-from diachrom.core.cards.test_cards import PER_PAINT, Places, Predictor, SprayOut
+from diachrom.core.cards.test_cards import PER_PAINT, ParameterIndex, Predictor, TestCard
 from diachrom.core.film.paint import Paint
 from diachrom.core.light.bands import Floats
 from diachrom.core.light.difference import mean_delta_e
@@ -26,13 +26,13 @@ class Reason:
     instead: int | None = None  # that was poured
 
 
-Tried = tuple[Reason, SprayOut, Floats]  # what is said, the card as it then was, the corrections
+Tried = tuple[Reason, TestCard, Floats]  # what is said, the card as it then was, the corrections
 
 
-def reason(card: SprayOut, paints: Sequence[Paint]) -> Reason | None:
+def reason(card: TestCard, paints: Sequence[Paint]) -> Reason | None:
     """The likeliest reason why a card lies so far off, None where none explains it. `paints` are all that may have
     been poured by mistake, those of the card among them, as they are believed to be."""
-    places = Places(len(paints), 1 + max((part.bottle for part in card.parts), default=0), 1)
+    places = ParameterIndex(len(paints), 1 + max((part.bottle for part in card.parts), default=0), 1)
     as_meant = np.zeros(places.size)
     tried = list(_thicker(card, as_meant, places))
     coloured = [at for at in sorted({part.paint for part in card.parts}) if not paints[at].thins]
@@ -43,7 +43,7 @@ def reason(card: SprayOut, paints: Sequence[Paint]) -> Reason | None:
             (Reason("wrong bottle", 0.0, paint=at, instead=one), _swapped(card, at, one), as_meant) for one in others
         ]
     cards = [card, *(own for _, own, _ in tried)]
-    predictor = Predictor(paints, cards, Places(places.paints, places.bottles, len(cards)))
+    predictor = Predictor(paints, cards, ParameterIndex(places.paints, places.bottles, len(cards)))
     more = np.zeros(len(cards) - 1)
     rows = [np.concatenate([own, more])[None] for own in (as_meant, *(row for _, _, row in tried))]
     measured = np.array([patch.lab for patch in card.patches])
@@ -54,18 +54,18 @@ def reason(card: SprayOut, paints: Sequence[Paint]) -> Reason | None:
     return replace(tried[best][0], left=left[1 + best])
 
 
-def _thicker(card: SprayOut, row: Floats, places: Places) -> Iterator[Tried]:
+def _thicker(card: TestCard, row: Floats, places: ParameterIndex) -> Iterator[Tried]:
     for times in THICKNESSES.tolist():
         yield Reason("coats", 0.0, film=times), card, _moved(row, [places.hand], times)
 
 
-def _weak(card: SprayOut, row: Floats, paint: int) -> Iterator[Tried]:
+def _weak(card: TestCard, row: Floats, paint: int) -> Iterator[Tried]:
     for share in THIN.tolist():
         moved = _moved(row, [PER_PAINT * paint, PER_PAINT * paint + 1], share)
         yield Reason("not shaken", 0.0, paint=paint), card, moved
 
 
-def _swapped(card: SprayOut, meant: int, poured: int) -> SprayOut:
+def _swapped(card: TestCard, meant: int, poured: int) -> TestCard:
     return replace(card, parts=[replace(part, paint=poured) if part.paint == meant else part for part in card.parts])
 
 

@@ -1,11 +1,11 @@
-"""A spray-out beside its prediction: patch by patch, and what one cause by itself would explain of the difference."""
+"""A test card beside its prediction: patch by patch, and what one cause by itself would explain of the difference."""
 
 from collections.abc import Sequence
 from dataclasses import dataclass
 
 import numpy as np
 
-from diachrom.core.cards.test_cards import PER_PAINT, Places, Predictor, SprayOut
+from diachrom.core.cards.test_cards import PER_PAINT, ParameterIndex, Predictor, TestCard
 from diachrom.core.film.paint import Paint
 from diachrom.core.light import words
 from diachrom.core.light.bands import Floats
@@ -44,10 +44,10 @@ class Beside:
     film: float  # how many times as thick as it was meant, by the film alone
 
 
-def beside(card: SprayOut, paints: Sequence[Paint]) -> Beside:
+def beside(card: TestCard, paints: Sequence[Paint]) -> Beside:
     """A card with at least one patch, beside what its paints' profiles predict."""
     bottles = 1 + max((part.bottle for part in card.parts), default=0)
-    places = Places(len(paints), bottles, 1)
+    places = ParameterIndex(len(paints), bottles, 1)
     predictor = Predictor(paints, [card], places)
     measured = np.array([patch.lab for patch in card.patches])
     times, tilts = np.geomspace(THINNEST, THICKEST, TRIED), np.linspace(-MOST_TILT, MOST_TILT, TRIED)
@@ -87,7 +87,7 @@ def beside(card: SprayOut, paints: Sequence[Paint]) -> Beside:
     return Beside(patches, whole, sorted(causes, key=lambda cause: -cause.explains), film)
 
 
-def _usual(card: SprayOut, paints: Sequence[Paint], places: Places) -> list[Floats]:
+def _usual(card: TestCard, paints: Sequence[Paint], places: ParameterIndex) -> list[Floats]:
     """Corrections to both sides, as far as nine in ten stay: an uneven hand, a fat drop, a vague profile."""
     moves = [(places.hand, COAT_SIGMA)]
     moves += [(places.bottle(at), DROP_SIGMA) for at in sorted({part.bottle for part in card.parts})]

@@ -3,6 +3,7 @@ of them at once under corrected paints, droppers and coats."""
 
 from collections.abc import Sequence
 from dataclasses import dataclass
+from typing import ClassVar
 
 import numpy as np
 from numpy.typing import NDArray
@@ -32,7 +33,7 @@ PER_PAINT = 3  # corrections: ln strength, ln scattering, tilt
 
 
 @dataclass(frozen=True)
-class Poured:
+class CardPart:
     """Drops in a card's mix: of which paint, out of which bottle."""
 
     paint: int
@@ -42,7 +43,7 @@ class Poured:
 
 
 @dataclass(frozen=True, eq=False)
-class Patch:
+class ReadPatch:
     """A patch of a card: what it lies on, how many coats lie there, and what was read of it."""
 
     ground: Ground
@@ -52,17 +53,19 @@ class Patch:
 
 
 @dataclass(frozen=True, eq=False)
-class SprayOut:
-    """A test card."""
+class TestCard:
+    """A card as it was sprayed and read."""
 
-    parts: Sequence[Poured]
+    __test__: ClassVar = False  # for test runners, which take the name for one of theirs
+
+    parts: Sequence[CardPart]
     film_um: float  # one coat, as it was meant
     sheen: float
-    patches: Sequence[Patch]
+    patches: Sequence[ReadPatch]
 
 
 @dataclass(frozen=True)
-class Places:
+class ParameterIndex:
     """Where each correction stands in the vector of all: per paint, per bottle, the hand, per card."""
 
     paints: int
@@ -87,7 +90,7 @@ class Places:
     def card(self, at: int) -> int:
         return self.hand + 1 + at
 
-    def touched(self, card: SprayOut, at: int) -> list[int]:
+    def touched(self, card: TestCard, at: int) -> list[int]:
         """The corrections that a card tells something of."""
         paints = sorted({part.paint for part in card.parts})
         bottles = sorted({part.bottle for part in card.parts})
@@ -98,7 +101,7 @@ class Places:
 class Predictor:
     """Predicts every patch of many cards by the tables, under any corrections."""
 
-    def __init__(self, paints: Sequence[Paint], cards: Sequence[SprayOut], places: Places) -> None:
+    def __init__(self, paints: Sequence[Paint], cards: Sequence[TestCard], places: ParameterIndex) -> None:
         self.cards, self.places, self.paints = cards, places, paints
         self.absorption = np.stack([paint.absorption for paint in paints])
         self.scattering = np.stack([paint.scattering for paint in paints])
@@ -183,7 +186,7 @@ class Predictor:
             picked = Films(np.ascontiguousarray(made.absorbed[:, own]), np.ascontiguousarray(made.depth[:, own]))
             factors[places] = self._tables[key].reflectance(picked).T
 
-    def _plan(self, card: SprayOut) -> "_Plan":
+    def _plan(self, card: TestCard) -> "_Plan":
         coats, film = np.unique([patch.coats for patch in card.patches], return_inverse=True)
         others = []
         for place, patch in enumerate(card.patches):
@@ -195,7 +198,7 @@ class Predictor:
         grounds = np.array([patch.ground.reflectance for patch in card.patches]).reshape(-1, BANDS)
         return _Plan(coats.astype(np.float64), film.reshape(-1), grounds, others)
 
-    def _poured(self, card: SprayOut, at: int, corrections: Floats) -> tuple[Floats, Floats, Floats]:
+    def _poured(self, card: TestCard, at: int, corrections: Floats) -> tuple[Floats, Floats, Floats]:
         """Shares (row, part), what each part's paint is corrected by (row, part, 3), and a coat's thickness (row,
         1)."""
         places = self.places
@@ -215,12 +218,12 @@ class Predictor:
         return lost, film_um * ((shares * np.exp(own[..., 1])) @ self.scattering[paints])
 
 
-def is_elsewhere(patch: Patch) -> bool:
+def is_elsewhere(patch: ReadPatch) -> bool:
     """It lies on foil, on plastic or on other films, which takes a table of its own."""
     return patch.ground.glossy or bool(patch.below)
 
 
-def table_of(patch: Patch) -> tuple[object, ...]:
+def table_of(patch: ReadPatch) -> tuple[object, ...]:
     """What tells the table of such a patch from another."""
     ground = patch.ground
     return ground.key, ground.reflectance.tobytes(), tuple(one.digest for one in patch.below)

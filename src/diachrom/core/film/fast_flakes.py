@@ -14,7 +14,7 @@ import numpy as np
 from diachrom.core.film.fast import Films, Singles, refining
 from diachrom.core.film.flakes import Flake
 from diachrom.core.film.grounds import Ground
-from diachrom.core.film.layer import Coat, Layer, layer
+from diachrom.core.film.layer import Coat, FilmLayer, layer
 from diachrom.core.film.paint import Mix
 from diachrom.core.film.stack import Sprayed, diffuse
 from diachrom.core.film.transport import Film
@@ -44,7 +44,7 @@ def _to_all_bands(values: Floats) -> Floats:
 
 
 @lru_cache(maxsize=48)
-def _solved(material: str, thickness_nm: float, tilt_deg: float) -> Layer:
+def _solved(material: str, thickness_nm: float, tilt_deg: float) -> FilmLayer:
     """Films (x, y, cover, band, stream, stream) with flakes of this make."""
     flake = _SomeBands(material, 1.0, thickness_nm, tilt_deg)
     node, cover = np.linspace(0, 1, NODES), np.linspace(0, 1, COVERS)
@@ -55,7 +55,7 @@ def _solved(material: str, thickness_nm: float, tilt_deg: float) -> Layer:
     film = Film(_to_all_bands(one.film.reflection), _to_all_bands(one.film.transmission))
     dimming = np.repeat(one.dimming[..., :1], BANDS, axis=-1)  # the same in every band
     whole = Flake(material, 1.0, thickness_nm, tilt_deg)
-    return Layer(one.film_um, dimming, ((whole, area / film_um),), one.coat, one.modes, film)
+    return FilmLayer(one.film_um, dimming, ((whole, area / film_um),), one.coat, one.modes, film)
 
 
 @dataclass(frozen=True, eq=False)
@@ -70,7 +70,7 @@ class FlakedFilms:
         return self.value.nbytes + sum(one.nbytes for one in self.slopes)
 
     @classmethod
-    def over(cls, flake: Flake, ground: Ground, *, below: tuple[Layer, ...], sheen: float) -> "FlakedFilms":
+    def over(cls, flake: Flake, ground: Ground, *, below: tuple[FilmLayer, ...], sheen: float) -> "FlakedFilms":
         """Tables for a kind of flake on what lies below it. `below` is solved in `FEW_STREAMS` streams."""
         top = _solved(flake.material, flake.thickness_nm, flake.tilt_deg)
         nodes = diffuse(Sprayed([*below, top], FEW_STREAMS), ground, sheen=sheen)  # (x, y, cover, band)

@@ -73,7 +73,7 @@ class Laid:
 
 
 @dataclass(frozen=True, eq=False)
-class Layer(Laid):
+class FilmLayer(Laid):
     """A coat made ready for any stack."""
 
     coat: Coat
@@ -87,7 +87,7 @@ def laid(coat: Coat, count: int) -> Laid:
     return Laid(film_um, transport.dimming(coat.mix, count), coat.mix.flakes)
 
 
-def layer(coat: Coat, count: int) -> Layer:
+def layer(coat: Coat, count: int) -> FilmLayer:
     """Solve a coat. Batch axes of mix and thickness broadcast."""
     one, modes = laid(coat, count), transport.modes(coat.mix, count)
-    return Layer(one.film_um, one.dimming, one.covers, coat, modes, transport.film(modes, coat.film_um))
+    return FilmLayer(one.film_um, one.dimming, one.covers, coat, modes, transport.film(modes, coat.film_um))

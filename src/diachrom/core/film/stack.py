@@ -9,7 +9,7 @@ from diachrom.core.film import mirroring, transport
 from diachrom.core.film.bleed import bled
 from diachrom.core.film.facets import ORDERS, passing
 from diachrom.core.film.grounds import GROUNDS, Ground
-from diachrom.core.film.layer import Coat, Layer, layer
+from diachrom.core.film.layer import Coat, FilmLayer, layer
 from diachrom.core.film.streams import STREAMS
 from diachrom.core.light.bands import BANDS, Floats
 
@@ -20,7 +20,7 @@ STRAIGHT_IN = passing(0.0)
 class Sprayed:
     """Layers from the bottom up, ready to be laid over any ground."""
 
-    layers: Sequence[Layer]
+    layers: Sequence[FilmLayer]
     streams: int
 
     @property

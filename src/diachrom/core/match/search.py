@@ -55,7 +55,7 @@ class Match:
 
 
 @dataclass(frozen=True, eq=False)
-class Found:
+class FoundMixes:
     """The best so far: one match a set of paints, the nearest first."""
 
     matches: Sequence[Match]
@@ -115,7 +115,7 @@ class Search:
         self._exact: dict[Parts, Match] = {}  # what was seen exactly already
         self._best = BestSets(self.flaked)
 
-    def steps(self) -> Iterator[Found]:
+    def steps(self) -> Iterator[FoundMixes]:
         """The best so far, again and again until it is the best there is."""
         plain = [at for at in self.plain if not self.paints[at].fluorescence]  # whose tables are there at once
         self._try(self._sets(1, plain), 1)
@@ -173,7 +173,7 @@ class Search:
         self._exact |= {one.parts: one for one in self.exactly(new)}
         return [self._exact[parts] for parts in mixes]
 
-    def _choosing(self) -> Iterator[Found]:
+    def _choosing(self) -> Iterator[FoundMixes]:
         # Without flakes nothing turns with the angle, unless the ground does.
         turning = self.where.turned and not self._looks.ground_turns and bool(np.ptp(self.target, axis=0).max() > 3)
         for size in (2,) if turning else (2, 3):
@@ -267,14 +267,14 @@ class Search:
         np.put_along_axis(dense, which, shares, axis=1)
         return self._looks.labs(dense)
 
-    def _found(self, *, finished: bool) -> Found:
+    def _found(self, *, finished: bool) -> FoundMixes:
         """The nearest sets seen exactly."""
         most = {False: EXACTLY, True: FLAKED_AT_LAST} if finished else {False: 12, True: 3}
         some: list[Parts] = []
         for flaked, number in most.items():
             some += [_parts(paints, drops) for paints, (_, drops) in self._best.overall(number, flaked=flaked)]
         looked = self._see(some)
-        return Found(sorted(looked, key=lambda one: (self.cost(one), one.drops)), self.evaluated, finished)
+        return FoundMixes(sorted(looked, key=lambda one: (self.cost(one), one.drops)), self.evaluated, finished)
 
     def cost(self, one: Match) -> float:
         """dE, and what speaks against its paints."""

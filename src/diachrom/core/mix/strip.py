@@ -9,8 +9,7 @@ import numpy as np
 from diachrom.core.film import seen
 from diachrom.core.film.bleed import bled
 from diachrom.core.film.grounds import Ground
-from diachrom.core.film.layer import Coat
-from diachrom.core.film.layer import Layer as FilmLayer
+from diachrom.core.film.layer import Coat, FilmLayer
 from diachrom.core.film.layer import layer as solve
 from diachrom.core.film.stack import Sprayed
 from diachrom.core.film.streams import STREAMS

@@ -14,7 +14,7 @@ from diachrom.errors import EmptyCup
 
 
 @dataclass(frozen=True)
-class Poured:
+class InOrder:
     """One pour of a cup, in its turn."""
 
     index: int  # among the cup's pours
@@ -23,7 +23,7 @@ class Poured:
     first_goes: float | None  # share of its way that its first drop goes; None for the base and for what thins
 
 
-def pouring_order(cup: Cup, where: Where) -> list[Poured]:
+def pouring_order(cup: Cup, where: Where) -> list[InOrder]:
     """The cup's pours as they are best poured: the base, the others from weak to strong, then what thins it.
 
     Raises EmptyCup for one without a colour.
@@ -44,8 +44,8 @@ def pouring_order(cup: Cup, where: Where) -> list[Poured]:
     base = max(own, key=lambda at: (volumes[at], -a_drop[at]))
     order = [base, *sorted((at for at in own if at != base), key=lambda at: a_drop[at])]
     shares = _first_shares(looks, order, volumes, drops)
-    found = [Poured(at, pours[at].drops, a_drop[at], share) for at, share in zip(order, shares, strict=True)]
-    return [*found, *(Poured(at, pours[at].drops, 0.0, None) for at in thin)]
+    found = [InOrder(at, pours[at].drops, a_drop[at], share) for at, share in zip(order, shares, strict=True)]
+    return [*found, *(InOrder(at, pours[at].drops, 0.0, None) for at in thin)]
 
 
 def _first_shares(looks: QuickLooks, order: Sequence[int], volumes: Floats, drops: Floats) -> list[float | None]:

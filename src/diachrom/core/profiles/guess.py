@@ -8,10 +8,10 @@ from collections.abc import Sequence
 
 from diachrom.core.film.paint import Paint, clear_paint
 from diachrom.core.profiles import guess_flakes, guess_light, guess_plain
-from diachrom.core.profiles.guess_basis import FLAKED, Wanted, check_guess
+from diachrom.core.profiles.guess_basis import FLAKED, ToGuess, check_guess
 
 
-def guess(wanted: Sequence[Wanted]) -> list[Paint]:
+def guess(wanted: Sequence[ToGuess]) -> list[Paint]:
     """A paint each. Raises InvalidInput."""
     for one in wanted:
         check_guess(one)

@@ -34,7 +34,7 @@ FALLING = (550 / WAVELENGTHS_NM) ** 1.2  # (band,), as the scattering of most pi
 
 
 @dataclass(frozen=True, eq=False)
-class Wanted:
+class ToGuess:
     """What is known of a paint."""
 
     name: str
@@ -48,7 +48,7 @@ class Wanted:
         return self.seen or ("black-glance" if self.kind in FLAKED else "white")
 
 
-def check_guess(one: Wanted) -> None:
+def check_guess(one: ToGuess) -> None:
     """Whether there is enough to guess from. Raises InvalidInput."""
     if one.kind not in KINDS:
         raise InvalidInput(f"{one.name}: there is no kind of paint called '{one.kind}'.", field="kind")

@@ -14,7 +14,7 @@ from diachrom.core.light.bands import BANDS, Floats
 from diachrom.core.light.difference import delta_e
 from diachrom.core.light.lab import lab_of_radiance, lch
 from diachrom.core.light.smooth import smooth_reflectances
-from diachrom.core.profiles.guess_basis import D65, FALLING, SWATCH_UM, Seen, Wanted, met, radiance
+from diachrom.core.profiles.guess_basis import D65, FALLING, SWATCH_UM, Seen, ToGuess, met, radiance
 
 UNCERTAINTY = 0.6  # of strength
 STREAMS = 4
@@ -41,12 +41,12 @@ USUAL: dict[str, tuple[Flake, ...]] = {
 }
 
 
-def guess(wanted: Sequence[Wanted]) -> list[Paint]:
+def guess(wanted: Sequence[ToGuess]) -> list[Paint]:
     """The paints that show these colours."""
     return [_one(one) for one in wanted]
 
 
-def _one(one: Wanted) -> Paint:
+def _one(one: ToGuess) -> Paint:
     nothing = np.full(BANDS, BARE)
     if one.colour is None:
         return _paint(one, _Made(USUAL[one.kind][0]), nothing)
@@ -79,7 +79,7 @@ class _Made:
         return D65.factor(radiance(mixed, where, count=STREAMS))
 
 
-def _paint(one: Wanted, made: _Made, absorption: Floats) -> Paint:
+def _paint(one: ToGuess, made: _Made, absorption: Floats) -> Paint:
     return Paint(one.name, one.kind, absorption, made.scattering, UNCERTAINTY, made.flake)
 
 

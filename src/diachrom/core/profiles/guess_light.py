@@ -10,7 +10,7 @@ from diachrom.core.light.bands import BANDS, Floats
 from diachrom.core.light.difference import delta_e
 from diachrom.core.light.lab import lab_of_radiance, lab_to_xyz, lch, xyz_to_lab
 from diachrom.core.light.smooth import smooth_reflectances
-from diachrom.core.profiles.guess_basis import D65, FALLING, SWATCH_UM, Seen, Wanted, radiance
+from diachrom.core.profiles.guess_basis import D65, FALLING, SWATCH_UM, Seen, ToGuess, radiance
 
 UNCERTAINTY = 0.7  # of strength
 STREAMS = 4
@@ -28,12 +28,12 @@ PEAKS_NM = (612.0, 612.0, 600.0, 580.0, 552.0, 528.0, 515.0, 500.0, 482.0, 456.0
 GLOWS_NM = {"green": 520.0, "aqua": 490.0, "blue": 460.0}
 
 
-def guess(wanted: Sequence[Wanted]) -> list[Paint]:
+def guess(wanted: Sequence[ToGuess]) -> list[Paint]:
     """The paints that show these colours."""
     return [_fluorescent(one) if one.kind == "fluorescent" else _glowing(one) for one in wanted]
 
 
-def _fluorescent(one: Wanted) -> Paint:
+def _fluorescent(one: ToGuess) -> Paint:
     colour = np.array([70.0, 60.0, 60.0]) if one.colour is None else one.colour
     peak = float(np.interp(lch(colour)[2], HUES_DEG, PEAKS_NM))
     found = []
@@ -91,7 +91,7 @@ def _body(colour: Floats, where: Seen, dye: Fluorescence | None, scattering: Flo
     return best
 
 
-def _glowing(one: Wanted) -> Paint:
+def _glowing(one: ToGuess) -> Paint:
     """A powder's body is near white; the hue that it shines in is that of its body, if it has one."""
     hue = 150.0 if one.colour is None or lch(one.colour)[1] < 6 else float(lch(one.colour)[2])
     key = "blue" if 240 <= hue < 320 else "aqua" if 185 <= hue < 240 else "green"

@@ -12,7 +12,7 @@ from diachrom.core.light.lab import lab
 from diachrom.core.light.lights import xyz
 from diachrom.core.light.smooth import smooth_reflectances
 from diachrom.core.profiles.contrast_card import LEAST, MOST, USUAL_SCATTERING
-from diachrom.core.profiles.guess_basis import D65, FALLING, SWATCH_UM, Seen, Wanted, met
+from diachrom.core.profiles.guess_basis import D65, FALLING, SWATCH_UM, Seen, ToGuess, met
 
 KINDS_OF = tuple(USUAL_SCATTERING)
 HALVINGS, HIDING_HALVINGS = 24, 10
@@ -24,7 +24,7 @@ LEAST_WHITE, MOST_WHITE = 0.035, 0.55  # 1/um at 550 nm: no white in it, nothing
 THINNEST, THICKEST = 1e-4, 1.0  # 1/um at 550 nm, of what hides least and most
 
 
-def guess(wanted: Sequence[Wanted]) -> list[Paint]:
+def guess(wanted: Sequence[ToGuess]) -> list[Paint]:
     """The paints that show these colours."""
     colours = np.stack([one.colour for one in wanted if one.colour is not None])
     level = np.array([_usual(one.kind, colour) for one, colour in zip(wanted, colours, strict=True)])

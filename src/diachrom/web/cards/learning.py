@@ -13,7 +13,6 @@ from diachrom.core.cards.learning import FEWEST
 from diachrom.core.light.words import closeness
 from diachrom.core.mix.prediction import colour_of
 from diachrom.core.profiles.contrast_card import on_card
-from diachrom.store import learnings, test_cards
 from diachrom.store.learnings import Learning
 from diachrom.web.kit.dependencies import OpenStore
 from diachrom.web.kit.formatting import count, day
@@ -24,7 +23,7 @@ from diachrom.web.kit.profile_plots import spectra
 from diachrom.web.kit.swatches import Swatch, swatch
 from diachrom.work.cards import apply_learning
 from diachrom.work.cards.learn_jobs import LearnJobs
-from diachrom.work.cards.learning import Aside, Lesson, PaintChange, RecipeChange
+from diachrom.work.cards.learning import Aside, Lesson, PaintChange, RecipeChange, cards_there
 from diachrom.work.kit.looks import look
 from diachrom.work.mix.sprayed_over import called
 
@@ -46,7 +45,7 @@ class PaintView:
 
 
 @dataclass(frozen=True)
-class RecipeView:
+class ChangedRecipe:
     number: int
     name: str
     before: Swatch
@@ -69,7 +68,7 @@ class LessonView:
     paints: Sequence[PaintView]
     untouched: str  # the paints whose correction is not taken
     drops: Sequence[str]
-    recipes: Sequence[RecipeView]
+    recipes: Sequence[ChangedRecipe]
     more_recipes: int
     aside: Sequence[AsideView]
     helps: bool
@@ -103,14 +102,14 @@ def _jobs(request: Request) -> LearnJobs:
 def learning_page(request: Request, store: OpenStore, said: str = "") -> LearningPage:
     job = _jobs(request).job
     return LearningPage(
-        test_cards.count(store),
+        cards_there(store),
         FEWEST,
         job is not None and job.running,
         0 if job is None else round(100 * job.share),
         "" if job is None else job.problem,
         job is not None and job.stopped,
         _lesson(job.lesson) if job is not None and job.lesson is not None else None,
-        [_taken(one, at) for at, one in enumerate(_standing_first(learnings.every(store)))],
+        [_taken(one, at) for at, one in enumerate(_standing_first(apply_learning.every(store)))],
         said,
     )
 
@@ -189,9 +188,9 @@ def _times(times: float, more: str, less: str) -> str:
     return "" if abs(times - 1) < SAME else f"{100 * abs(times - 1):.0f} % {more if times > 1 else less}"
 
 
-def _recipe(one: RecipeChange) -> RecipeView:
+def _recipe(one: RecipeChange) -> ChangedRecipe:
     before, after = (swatch(colour_of(own.tolist())) for own in (one.before, one.after))
-    return RecipeView(one.saved.recipe, called(one.saved), before, after, f"{one.words}, dE {one.delta_e:.1f}")
+    return ChangedRecipe(one.saved.recipe, called(one.saved), before, after, f"{one.words}, dE {one.delta_e:.1f}")
 
 
 def _aside(one: Aside) -> AsideView:

@@ -5,7 +5,6 @@ from fastapi.responses import Response
 
 from diachrom.core.cards.sheet import PRINTED
 from diachrom.core.film.grounds import GROUNDS
-from diachrom.store import test_cards as kept
 from diachrom.web.cards.view import how_words
 from diachrom.web.kit.answers import own_address
 from diachrom.web.kit.dependencies import OpenStore, RowId
@@ -23,9 +22,9 @@ router = APIRouter(include_in_schema=False)
 LONGEST_LABEL = 22
 
 
-@router.get("/spray-outs/{number}/sheet")
+@router.get("/test-cards/{number}/sheet")
 def sheet(request: Request, store: OpenStore, number: RowId) -> Response:
-    card = kept.one(store, number)
+    card = sheets.card_of(store, number)
     laid = sheets.sheet_of(card)
     words = {key: over(store, key).words for key in laid.columns}
     sprayed = {one.ground for one in card.patches}
@@ -43,7 +42,7 @@ def sheet(request: Request, store: OpenStore, number: RowId) -> Response:
         laid.qr,
         [_by_hand(key, words[key]) for key in laid.columns if key not in PRINTED and key in sprayed],
         "Spray each field with its number of coats",
-        f"/spray-outs/{card.id}",
+        f"/test-cards/{card.id}",
     )
     return render("kit/sheet.html", page=page, frame=frame(request, store, "mix"))
 

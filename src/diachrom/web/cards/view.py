@@ -10,24 +10,23 @@ from diachrom.core.light import words
 from diachrom.core.mix import prediction
 from diachrom.core.mix.advice import NOZZLES_MM
 from diachrom.core.mix.layers import COATS_UM
-from diachrom.instruments.camera import SHOTS
-from diachrom.store.test_cards import SprayOut
+from diachrom.store.test_cards import KeptCard
 from diachrom.web.kit.choices import Choice, Group
 from diachrom.web.kit.devices import DevicePanel
 from diachrom.web.kit.formatting import coats_words, count, day
 from diachrom.web.kit.swatches import BeadString, Swatch, bead_string, swatch
-from diachrom.work.cards.compare_prediction import CardSeen, PatchSeen, called
+from diachrom.work.cards.compare_prediction import PatchSeen, TestCardSeen, called
 
 
 @dataclass(frozen=True)
-class ReadingView:
+class PatchReadingView:
     id: int
     words: str
     counts: bool
 
 
 @dataclass(frozen=True)
-class PatchView:
+class TestPatchView:
     ground: str
     coats: int
     words: str
@@ -36,7 +35,7 @@ class PatchView:
     measured: Swatch | None
     verdict: str
     figures: str  # dE, and the dE that was to be expected
-    readings: Sequence[ReadingView]
+    readings: Sequence[PatchReadingView]
 
 
 @dataclass(frozen=True)
@@ -44,11 +43,11 @@ class PatchColumn:
     """All of a card's patches on one ground."""
 
     words: str
-    patches: Sequence[PatchView]
+    patches: Sequence[TestPatchView]
 
 
 @dataclass(frozen=True)
-class HowView:
+class TestCardHow:
     """How the card was sprayed, as its form shows it."""
 
     film_um: float
@@ -63,18 +62,18 @@ class HowView:
 
 
 @dataclass(frozen=True)
-class CardPage:
+class TestCardPage:
     number: int
     name: str
     detail: str
     beads: BeadString
     columns: Sequence[PatchColumn]
-    next: PatchView | None
+    next: TestPatchView | None
     sentence: str
     causes: Sequence[str]
     counts: bool
     unread: bool  # nothing was read of it yet
-    how: HowView
+    how: TestCardHow
     photo: int | None
     shots: Sequence[Choice]
     directions: Sequence[str]
@@ -84,7 +83,7 @@ class CardPage:
     said: str
 
 
-def how_words(card: SprayOut) -> str:
+def how_words(card: KeptCard) -> str:
     draft, how = card.draft, card.how
     told = [
         f"recipe {card.recipe}, version {card.version}" if card.recipe else "a cup",
@@ -97,13 +96,15 @@ def how_words(card: SprayOut) -> str:
     return ", ".join(one for one in told if one)
 
 
-def card_page(seen: CardSeen, device: DevicePanel, grounds: Sequence[Group], said: str) -> CardPage:
+def card_page(
+    seen: TestCardSeen, device: DevicePanel, *, shots: Sequence[Choice], grounds: Sequence[Group], said: str
+) -> TestCardPage:
     card = seen.card
-    columns: dict[str, list[PatchView]] = {}
+    columns: dict[str, list[TestPatchView]] = {}
     for one in seen.patches:
         columns.setdefault(one.over.words, []).append(_patch(one))
     unread = (one for own in columns.values() for one in own if one.measured is None)
-    return CardPage(
+    return TestCardPage(
         card.id,
         called(card, seen.contents),
         f"Card {card.id} · {day(card.at)} · {how_words(card)}",
@@ -116,7 +117,7 @@ def card_page(seen: CardSeen, device: DevicePanel, grounds: Sequence[Group], sai
         not any(patch.readings for patch in card.patches),
         _how(card),
         card.photo,
-        [Choice(key, shot.words) for key, shot in SHOTS.items()],
+        shots,
         DIRECTIONS,
         DEGREES,
         grounds,
@@ -125,12 +126,12 @@ def card_page(seen: CardSeen, device: DevicePanel, grounds: Sequence[Group], sai
     )
 
 
-def _how(card: SprayOut) -> HowView:
+def _how(card: KeptCard) -> TestCardHow:
     thicknesses = [(um, key) for key, um in COATS_UM.items()]
     if card.draft.film_um not in COATS_UM.values():
         thicknesses.append((card.draft.film_um, "its own"))
     how = card.how
-    return HowView(
+    return TestCardHow(
         card.draft.film_um,
         thicknesses,
         card.draft.surface,
@@ -147,7 +148,7 @@ def patch_words(one: PatchSeen) -> str:
     return f"{one.over.words}, {count(one.patch.coats, 'coat')}" if one.patch.coats else f"{one.over.words}, bare"
 
 
-def _patch(one: PatchSeen) -> PatchView:
+def _patch(one: PatchSeen) -> TestPatchView:
     told, figures = "", ""
     far = one.delta_e
     if far is not None and one.patch.coats:
@@ -161,12 +162,12 @@ def _patch(one: PatchSeen) -> PatchView:
         told += f"{'. ' if told else ''}The readings contradict each other: set the wrong one aside"
     measured = None if one.measured is None else swatch(prediction.colour_of(one.measured.tolist()))
     readings = [
-        ReadingView(reading.id, f"{reading.words or _figures(reading.lab)}, {reading.source}", reading.counts)
+        PatchReadingView(reading.id, f"{reading.words or _figures(reading.lab)}, {reading.source}", reading.counts)
         for reading in one.patch.readings
     ]
     key = one.patch
     short = count(key.coats, "coat") if key.coats else "bare"
-    return PatchView(
+    return TestPatchView(
         key.ground, key.coats, patch_words(one), short, swatch(one.predicted), measured, told, figures, readings
     )
 
@@ -175,7 +176,7 @@ def _figures(lab: tuple[float, float, float] | None) -> str:
     return "" if lab is None else f"L {lab[0]:.0f}, a {lab[1]:.0f}, b {lab[2]:.0f}"
 
 
-def _sentence(seen: CardSeen) -> str:
+def _sentence(seen: TestCardSeen) -> str:
     if seen.beside is None:
         return (
             "What one cause would explain is not told of flakes and light of its own."

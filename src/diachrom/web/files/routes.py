@@ -10,7 +10,6 @@ from fastapi.responses import Response
 
 from diachrom import clock
 from diachrom.core.film.paint import KINDS
-from diachrom.store import uploads
 from diachrom.web.kit import answers
 from diachrom.web.kit.answers import go
 from diachrom.web.kit.choices import Choice
@@ -77,7 +76,7 @@ def bring(
 
 @router.get("/files/import/{number}")
 def preview(request: Request, store: OpenStore, number: RowId, kind: str = "transparent", values: str = "") -> Response:
-    file = uploads.file(store, number)
+    file = importing.waiting(store, number)
     page = _preview(importing.read(store, file.name, file.content, kind=kind, values=values), number, kind, values)
     return render("files/import.html", page=page, frame=frame(request, store, "shelf"))
 

@@ -4,7 +4,7 @@ from collections.abc import Iterator
 from pathlib import Path
 from typing import Annotated
 
-from fastapi import Depends, Form, Request
+from fastapi import Depends, Form, Query, Request
 from fastapi import Path as InPath
 
 from diachrom.core.mix.sound import LARGEST_NUMBER
@@ -34,6 +34,7 @@ def _store(request: Request) -> Iterator[Store]:
 RowId = Annotated[int, InPath(ge=0, le=LARGEST_NUMBER)]
 FormRowId = Annotated[int, Form(ge=0, le=LARGEST_NUMBER)]
 MaybeFormRowId = Annotated[int | None, Form(ge=0, le=LARGEST_NUMBER)]
+Numbers = Annotated[list[int] | None, Query()]
 OpenStore = Annotated[Store, Depends(_store)]
 
 

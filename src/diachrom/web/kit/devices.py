@@ -12,8 +12,6 @@ from diachrom.web.kit.choices import Choice
 from diachrom.web.kit.dependencies import AtBench
 from diachrom.web.kit.pages import render
 from diachrom.work.kit.devices import Devices
-from diachrom.work.profiles import card_readings
-from diachrom.work.shelf import droppers
 
 router = APIRouter(include_in_schema=False)
 READER_COOKIE = "reader"
@@ -41,14 +39,19 @@ def chosen_reader(request: Request, devices: Devices) -> str:
     return wanted if wanted in devices.readers else next(iter(devices.readers))
 
 
+def shots(devices: Devices) -> list[Choice]:
+    """The ways in which the bench's camera takes a photo."""
+    return [Choice(key, words) for key, words in devices.camera.shots.items()]
+
+
 def reader_panel(devices: Devices, key: str) -> DevicePanel:
-    choices = [Choice(one.key, one.words) for one in devices.readers.values()]
+    choices = [Choice(key, one.words) for key, one in devices.readers.items()]
     with devices.reader(key) as reader:
         words = reader.words
-        if not reader.device.plugged:
+        if not reader.plugged:
             return DevicePanel(key, words, "reader", choices, False, False, "unplugged", "", False, None)
         try:
-            now = reader.client.state()
+            now = reader.state()
         except InstrumentError as error:
             return DevicePanel(key, words, "reader", choices, True, False, str(error), "", False, SOON_S)
     match now.state:
@@ -66,10 +69,10 @@ def reader_panel(devices: Devices, key: str) -> DevicePanel:
 def scale_panel(devices: Devices, key: str = "scale") -> DevicePanel:
     with devices.scale(key) as scale:
         words = scale.words
-        if not scale.device.plugged:
+        if not scale.plugged:
             return DevicePanel(key, words, "scale", (), False, False, "unplugged", "", False, None)
         try:
-            grams, stable = scale.client.now()
+            grams, stable = scale.now()
         except InstrumentError as error:
             return DevicePanel(key, words, "scale", (), True, False, str(error), "", True, None)
     said = "stands still" if stable else "settling"
@@ -103,7 +106,9 @@ def plug(devices: AtBench, key: Annotated[str, Form()], plugged: Annotated[bool,
 def calibrate(devices: AtBench, key: Annotated[str, Form()]) -> Response:
     """A reader on its tile; a scale is tared."""
     if key in devices.scales:
-        droppers.tare(devices, key)
+        with devices.scale(key) as scale:
+            scale.tare()
     else:
-        card_readings.calibrate(devices, key)
+        with devices.reader(key) as reader:
+            reader.calibrate()
     return _panel(devices, key)

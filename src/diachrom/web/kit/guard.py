@@ -1,5 +1,7 @@
 """What every request passes: whom it is for, where it comes from, how large it is; headers that keep a page at home."""
 
+from collections.abc import Callable
+
 from starlette.datastructures import Headers, MutableHeaders
 from starlette.requests import Request
 from starlette.types import ASGIApp, Message, Receive, Scope, Send
@@ -50,8 +52,9 @@ def _is_followed_link(scope: Scope, headers: Headers) -> bool:
 class Guard:
     """Plain ASGI around everything else, so that an answer to a fault of ours is dressed too."""
 
-    def __init__(self, app: ASGIApp) -> None:
-        self.app = app
+    def __init__(self, app: ASGIApp, refuse: Callable[[Request, int, str, str], ASGIApp]) -> None:
+        """`refuse` dresses a status, a sentence and what it is about for whoever asked."""
+        self.app, self.refuse = app, refuse
 
     async def __call__(self, scope: Scope, receive: Receive, send: Send) -> None:
         if scope["type"] != "http":
@@ -60,9 +63,7 @@ class Guard:
         headers = Headers(scope=scope)
         refuse = self._refusal(scope, headers)
         if refuse is not None:
-            from diachrom.web.kit.error_pages import answer
-
-            await answer(Request(scope), *refuse)(scope, receive, self._dressed(scope, send))
+            await self.refuse(Request(scope), *refuse)(scope, receive, self._dressed(scope, send))
             return
         await self.app(scope, self._limited(receive, *_limit(headers)), self._dressed(scope, send))
 

@@ -4,21 +4,14 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 from typing import Annotated
 
-from fastapi import APIRouter, Depends, File, Form, Request, UploadFile
+from fastapi import APIRouter, Depends, Form
 from fastapi.responses import Response
 
-from diachrom import clock
 from diachrom.exchange.photos import Spot
-from diachrom.store import contrast_cards as cards
-from diachrom.web.kit.answers import go
 from diachrom.web.kit.choices import Choice, Group
 from diachrom.web.kit.dependencies import OpenStore, RowId
-from diachrom.web.kit.frame import frame
-from diachrom.web.kit.pages import render
 from diachrom.web.kit.target_view import TargetView
 from diachrom.work.kit import photo_picks
-from diachrom.work.profiles import card_readings
-from diachrom.work.profiles import contrast_cards as carding
 
 router = APIRouter(include_in_schema=False)
 Place = Annotated[int, Form(ge=0, le=20_000)]
@@ -55,31 +48,6 @@ def _picked(
 PickedSpot = Annotated[Spot, Depends(_picked)]
 
 
-@router.post("/cards/{card}/photo")
-def bring(
-    request: Request, store: OpenStore, card: RowId, field: Annotated[str, Form()], file: Annotated[UploadFile, File()]
-) -> Response:
-    photo = photo_picks.keep(store, file.filename or "photo", file.file.read(), at=clock.now())
-    return go(request, f"/cards/{card}/photo/{photo}?field={field[:24]}")
-
-
 @router.get("/photos/{photo}.png")
 def picture(store: OpenStore, photo: RowId) -> Response:
     return Response(photo_picks.photo(store, photo).png, media_type="image/png")
-
-
-@router.get("/cards/{card}/photo/{photo}")
-def show(request: Request, store: OpenStore, card: RowId, photo: RowId, field: str = "white") -> Response:
-    found = photo_picks.photo(store, photo)
-    words = next((one.words for one in carding.fields_of(cards.card(store, card)) if one.key == field), field)
-    action = f"/cards/{card}/photo/{photo}"
-    page = PhotoPage(photo, found.name, found.width, found.height, action, field, words, f"/cards/{card}")
-    return render("kit/photo.html", page=page, frame=frame(request, store, "shelf"))
-
-
-@router.post("/cards/{card}/photo/{photo}")
-def pick(
-    request: Request, store: OpenStore, card: RowId, photo: RowId, spot: PickedSpot, field: Annotated[str, Form()]
-) -> Response:
-    card_readings.from_photo(store, card, field, photo, spot, at=clock.now())
-    return go(request, f"/cards/{card}")

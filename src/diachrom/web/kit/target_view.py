@@ -6,7 +6,7 @@ from diachrom.core.film.surface import SURFACES, surface_key
 from diachrom.core.mix import prediction
 from diachrom.core.mix.prediction import ANGLES_DEG
 from diachrom.core.mix.strip import Patch
-from diachrom.store.targets import Seen, Target
+from diachrom.store.targets import SeenAs, Target
 from diachrom.web.kit import strip_view
 from diachrom.web.kit.strip_view import ColumnView
 from diachrom.web.kit.swatches import Swatch, swatch
@@ -32,7 +32,7 @@ def target_view(store: Store, one: Target) -> TargetView:
     return TargetView(one.id, one.name, detail, swatch(patch.diffuse), column, bool(patch.at_angle))
 
 
-def seen_words(store: Store, seen: Seen) -> str:
+def seen_words(store: Store, seen: SeenAs) -> str:
     """On what, under what, at which angle it was looked at."""
     on = "" if seen.ground is None else f"on {over(store, seen.ground).words}"
     known = seen.clear_coat is not None

@@ -12,8 +12,6 @@ from diachrom.core.film.surface import SURFACES, surface_of
 from diachrom.core.mix.layers import COATS_UM
 from diachrom.core.mix.prediction import ANGLES_DEG
 from diachrom.errors import InvalidInput
-from diachrom.store import recipes as saved_recipes
-from diachrom.store import targets
 from diachrom.web.kit import choices
 from diachrom.web.kit.answers import go
 from diachrom.web.kit.choices import Choice, Group
@@ -28,13 +26,12 @@ from diachrom.work.kit.opened import Store
 from diachrom.work.match import targets as aiming
 from diachrom.work.match.searching import MatchJobs
 from diachrom.work.match.settings import Settings
-from diachrom.work.mix.sprayed_over import called
+from diachrom.work.mix.sprayed_over import called, offered
 from diachrom.work.pour import aim_at_cup
 from diachrom.work.profiles import substitutes
 
 router = APIRouter(include_in_schema=False)
 Text = Annotated[str, Form()]
-RECIPES_OFFERED = 40
 ANGLE_WORDS = {15.0: ", the glance", 45.0: ", face on", 110.0: ", turned away"}
 SEEN_AT = [
     Choice("", "from all around"),
@@ -71,10 +68,10 @@ def _found(request: Request, store: Store) -> FoundPage:
 @router.get("/match")
 def show(request: Request, store: OpenStore, devices: AtBench) -> Response:
     target, settings = aiming.aim(store)
-    recipes = saved_recipes.newest_versions(store, most=RECIPES_OFFERED)
+    recipes = offered(store)
     page = MatchPage(
         target_view(store, target) if target else None,
-        [target_view(store, one) for one in targets.latest(store, aiming.TARGETS_SHOWN)],
+        [target_view(store, one) for one in aiming.latest(store)],
         settings,
         f"{100 * settings.dilution:g}",
         [choices.grounds(), choices.recipe_grounds(recipes)],

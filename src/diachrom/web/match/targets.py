@@ -8,9 +8,7 @@ from fastapi.responses import Response
 from diachrom import clock
 from diachrom.core.film.surface import SURFACES, surface_of
 from diachrom.core.mix.prediction import check_angles
-from diachrom.exchange.spectra import one_of, read_spectra
-from diachrom.store import targets
-from diachrom.store.targets import Seen
+from diachrom.store.targets import SeenAs
 from diachrom.web.kit import choices
 from diachrom.web.kit.answers import go
 from diachrom.web.kit.dependencies import AtBench, FormRowId, OpenStore, RowId
@@ -18,6 +16,7 @@ from diachrom.web.kit.devices import chosen_reader
 from diachrom.web.kit.frame import frame
 from diachrom.web.kit.pages import render
 from diachrom.web.kit.photos import PhotoPage, PickedSpot
+from diachrom.web.kit.spectral_file import BroughtFile
 from diachrom.web.kit.target_view import target_view
 from diachrom.web.match.routes import SEEN_AT
 from diachrom.work.kit import photo_picks
@@ -29,37 +28,27 @@ router = APIRouter(include_in_schema=False)
 Text = Annotated[str, Form()]
 
 
-def _seen(on: Text = "", under: Text = "", seen_at: Text = "") -> Seen:
+def _seen(on: Text = "", under: Text = "", seen_at: Text = "") -> SeenAs:
     """On what, under what, at which angle: what is left empty is not known."""
     angle = None if not seen_at.strip() else read_number(seen_at, "Seen at")
     if angle is not None:
         check_angles([angle])
     clear_coat, satin = (None, False) if under not in SURFACES else surface_of(under)
-    return Seen(on[:80] or None, clear_coat, satin, (angle,))
+    return SeenAs(on[:80] or None, clear_coat, satin, (angle,))
 
 
-SeenAs = Annotated[Seen, Depends(_seen)]
+GivenSeenAs = Annotated[SeenAs, Depends(_seen)]
 
 
 @router.post("/match/target")
-def typed(request: Request, store: OpenStore, seen: SeenAs, typed: Text = "", name: Text = "") -> Response:
+def typed(request: Request, store: OpenStore, seen: GivenSeenAs, typed: Text = "", name: Text = "") -> Response:
     aiming.typed(store, typed[:60], name[:80], seen, at=clock.now())
     return go(request, "/match")
 
 
 @router.post("/match/file")
-def from_file(
-    request: Request,
-    store: OpenStore,
-    seen: SeenAs,
-    file: Annotated[UploadFile, File()],
-    name: Text = "",
-    sample: Text = "",
-    values: Text = "",
-) -> Response:
-    label = file.filename or "the file"
-    found = one_of(label, read_spectra(label, file.file.read(), values), sample)
-    aiming.from_sample(store, found, name, seen, at=clock.now())
+def from_file(request: Request, store: OpenStore, seen: GivenSeenAs, brought: BroughtFile, name: Text = "") -> Response:
+    aiming.from_sample(store, brought.sample, name, seen, at=clock.now())
     return go(request, "/match")
 
 
@@ -103,7 +92,7 @@ def photo(request: Request, store: OpenStore, file: Annotated[UploadFile, File()
 @router.get("/match/photo/{photo}")
 def show_photo(request: Request, store: OpenStore, photo: RowId) -> Response:
     kept = photo_picks.photo(store, photo)
-    own = [one for one in targets.latest(store, 8) if one.source.startswith(f"the photo {kept.name}")]
+    own = [one for one in aiming.latest(store, 8) if one.source.startswith(f"the photo {kept.name}")]
     page = PhotoPage(
         photo,
         kept.name,
@@ -121,6 +110,8 @@ def show_photo(request: Request, store: OpenStore, photo: RowId) -> Response:
 
 
 @router.post("/match/photo/{photo}")
-def pick(request: Request, store: OpenStore, photo: RowId, spot: PickedSpot, seen: SeenAs, name: Text = "") -> Response:
+def pick(
+    request: Request, store: OpenStore, photo: RowId, spot: PickedSpot, seen: GivenSeenAs, name: Text = ""
+) -> Response:
     aiming.from_photo(store, spot, name, photo_picks.photo(store, photo).name, seen, at=clock.now())
     return go(request, f"/match/photo/{photo}")

@@ -7,7 +7,6 @@ from diachrom.core.light import words
 from diachrom.core.match.alternatives import Alternative
 from diachrom.core.mix import prediction
 from diachrom.core.mix.draft import Part
-from diachrom.store import bottles
 from diachrom.web.kit import strip_view
 from diachrom.web.kit.plot import Axes, Curve, Dot, Plot
 from diachrom.web.kit.strip_view import ColumnView
@@ -68,8 +67,8 @@ def found_page(store: Store, job: MatchJob) -> FoundPage:
         limits,
         [_alternative(store, job, one) for one in found],
         _plot(job) if job.reach is not None and len(job.reach) > 2 else None,
-        [(key, one.full_name) for key, one in bottles.by_id(store, job.settings.left_out).items()],
-        [(key, one.full_name) for key, one in bottles.by_id(store, job.settings.kept_in).items()],
+        targets.bottle_names(store, job.settings.left_out),
+        targets.bottle_names(store, job.settings.kept_in),
     )
 
 

@@ -34,7 +34,7 @@ UNITS = {"ml": "ml", "drops": "drops", "times": "times as much"}
 
 
 @dataclass(frozen=True)
-class PartView:
+class AmountView:
     name: str
     drops: str
     parts: str
@@ -67,7 +67,7 @@ class AmountsPage:
     name: str
     beads: BeadString
     total: str
-    parts: Sequence[PartView]
+    parts: Sequence[AmountView]
     free: Sequence[tuple[str, str]]  # value for the address, words
     idle: Sequence[int]  # bottles at the cup of which nothing is in it
     counted_in: Sequence[str]
@@ -131,7 +131,7 @@ def _page(store: Store, seen: AmountsSeen, asked: dict[str, str], hand: str, pro
         bead_string(draft.parts, seen.contents.shelf),
         f"{count(seen.cup.drops, 'drop')}, {seen.cup.volume_ml:.2f} ml",
         [
-            PartView(
+            AmountView(
                 one.name,
                 str(one.drops),
                 f"{one.parts:.1f}",

@@ -20,7 +20,7 @@ from diachrom.web.kit.strip_view import ColumnView, columns
 from diachrom.web.kit.swatches import BeadString, Swatch, bead_string, swatch
 from diachrom.work.kit.fields import read_number
 from diachrom.work.mix import families
-from diachrom.work.mix.families import USUAL_ML, USUAL_STEP, FamilySeen, MemberSeen, Wanted
+from diachrom.work.mix.families import USUAL_ML, USUAL_STEP, FamilySeen, MemberSeen, WantedFamily
 
 router = APIRouter(include_in_schema=False)
 STEPS = [Choice("4", "a touch, dE 4"), Choice("8", "somewhat, dE 8"), Choice("12", "clearly, dE 12")]
@@ -51,11 +51,11 @@ class FamilyPage:
     problem: str
 
 
-def _wanted(asked: Mapping[str, str]) -> Wanted:
+def _wanted(asked: Mapping[str, str]) -> WantedFamily:
     """Raises InvalidInput for what is no number."""
     light, middle, dark = (read_number(asked.get(name, f"{USUAL_ML:g}"), f"{name.capitalize()}, ml") for name in NAMES)
     step = read_number(asked.get("step", f"{USUAL_STEP:g}"), "Step")
-    return Wanted(asked.get("given", "middle")[:20], step, (light, middle, dark))
+    return WantedFamily(asked.get("given", "middle")[:20], step, (light, middle, dark))
 
 
 @router.get("/family")

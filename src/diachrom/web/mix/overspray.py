@@ -8,11 +8,11 @@ from fastapi.responses import RedirectResponse, Response
 
 from diachrom import clock
 from diachrom.core.mix.amount import Job
-from diachrom.store import cups
 from diachrom.web.kit.dependencies import GivenForm, OpenStore
 from diachrom.work.kit.fields import LEFT, MM, read_number
 from diachrom.work.mix import overspray_history
-from diachrom.work.mix.overspray_history import Learned
+from diachrom.work.mix.contents import contents
+from diachrom.work.mix.overspray_history import LearnedWaste
 
 router = APIRouter(include_in_schema=False)
 BAIT = {"length": "110", "height": "28", "thickness": "16", "area": "", "baits": "1", "covers": "100"}
@@ -28,7 +28,7 @@ FIELDS = (
 )
 
 
-def job_form(asked: Mapping[str, str], learned: Learned) -> dict[str, str]:
+def job_form(asked: Mapping[str, str], learned: LearnedWaste) -> dict[str, str]:
     """What the form shows: as it was asked, or as it usually is here."""
     usual = BAIT | {"misses": f"{100 * learned.misses:.0f}", "stays": f"{learned.stays_ml:g}"}
     return {key: asked.get(key, value) for key, value in usual.items()}
@@ -57,7 +57,7 @@ def job_of(given: Mapping[str, str], coats: int, film_um: float) -> Job:
 
 @router.post("/amounts/used")
 def used(store: OpenStore, given: GivenForm) -> Response:
-    draft = cups.now(store).draft
+    draft = contents(store).draft
     form = job_form({key: value[:20] for key, value in given.items()}, overspray_history.learned(store))
     used_ml = read_number(given.get("used_ml", ""), "Really used")
     overspray_history.sprayed(store, job_of(form, draft.coats, draft.film_um), used_ml, at=clock.now())

@@ -46,7 +46,7 @@ class CoatChoice:
 
 
 @dataclass(frozen=True)
-class Seen:
+class SeenView:
     """What is seen of the mix, cup against bait."""
 
     cup: Swatch | None
@@ -95,7 +95,7 @@ class MixPage:
     nozzle_mm: float
     choices: Choices
     thicknesses: Sequence[CoatChoice]
-    seen: Seen | None
+    seen: SeenView | None
     rail_cup: CupUnderWay
     said: str
 
@@ -209,14 +209,14 @@ def _warnings(seen: CupSeen) -> Iterator[str]:
                 yield f"{bottle.full_name}: {said}."
 
 
-def _seen(seen: CupSeen, strip: Strip) -> Seen:
+def _seen(seen: CupSeen, strip: Strip) -> SeenView:
     draft = seen.now.draft
     column = strip.column(draft.ground)
     patch = column.after(draft.coats)
     sentence = f"{coats_words(draft.coats, draft.film_um)} on {column.over.words}: {_told(strip, column, draft.coats)}"
     sparkle = any(pour.drops and pour.paint.flake and pour.paint.flake.sparkle for pour in seen.cup.pours)
     views = columns(strip, sparkle=bool(sparkle))
-    return Seen(
+    return SeenView(
         cup=swatch(strip.cup) if strip.cup else None,
         columns=views,
         sentence=sentence,

@@ -61,7 +61,7 @@ class PourPage:
     rail_cup: CupUnderWay
 
 
-def _line(one: pouring.Line, following: int | None) -> LineView:
+def _line(one: pouring.PouringLine, following: int | None) -> LineView:
     over = one.drops - one.planned
     counted = f"{one.drops} of {one.planned}" if one.planned else str(one.drops)
     if one.planned and over > 0:

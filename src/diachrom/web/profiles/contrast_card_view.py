@@ -7,7 +7,6 @@ from diachrom.core.light.lights import light
 from diachrom.core.mix.layers import COATS_UM
 from diachrom.core.mix.prediction import colours
 from diachrom.core.profiles.contrast_card import PASS_UM, on_card
-from diachrom.instruments.camera import SHOTS
 from diachrom.web.kit.choices import Choice
 from diachrom.web.kit.devices import DevicePanel
 from diachrom.web.kit.formatting import count
@@ -18,13 +17,11 @@ from diachrom.web.kit.swatches import Swatch, swatch
 from diachrom.work.kit.looks import look
 from diachrom.work.kit.opened import Store
 from diachrom.work.profiles import card_sprayed, contrast_cards
-from diachrom.work.profiles.contrast_cards import CardSeen, Derived, FieldSeen
-
-SHOTS_CHOICES = [Choice(key, shot.words) for key, shot in SHOTS.items()]
+from diachrom.work.profiles.contrast_cards import ContrastCardSeen, Derived, FieldSeen
 
 
 @dataclass(frozen=True)
-class ReadingView:
+class FieldReadingView:
     id: int
     words: str
     swatch: Swatch
@@ -32,12 +29,12 @@ class ReadingView:
 
 
 @dataclass(frozen=True)
-class FieldView:
+class CardFieldView:
     key: str
     words: str
     swatch: Swatch | None
     detail: str
-    readings: Sequence[ReadingView]
+    readings: Sequence[FieldReadingView]
 
 
 @dataclass(frozen=True)
@@ -53,7 +50,7 @@ class DerivedView:
 
 
 @dataclass(frozen=True)
-class HowView:
+class ContrastHow:
     """How it was sprayed, as the form shows it."""
 
     film_um: float
@@ -67,12 +64,12 @@ class HowView:
 
 
 @dataclass(frozen=True)
-class CardPage:
+class ContrastCardPage:
     card: int
     paint_id: str
     name: str
-    how: HowView
-    fields: Sequence[FieldView]
+    how: ContrastHow
+    fields: Sequence[CardFieldView]
     next_field: str  # the first that was not read yet
     derived: DerivedView | None
     problem: str
@@ -83,9 +80,11 @@ class CardPage:
     said: str
 
 
-def card_page(store: Store, seen: CardSeen, device: DevicePanel, said: str = "") -> CardPage:
+def card_page(
+    store: Store, seen: ContrastCardSeen, device: DevicePanel, *, shots: Sequence[Choice], said: str = ""
+) -> ContrastCardPage:
     missing = [one.field.key for one in seen.fields if one.mean is None]
-    return CardPage(
+    return ContrastCardPage(
         seen.card.id,
         seen.card.paint_id,
         seen.record.full_name,
@@ -96,16 +95,16 @@ def card_page(store: Store, seen: CardSeen, device: DevicePanel, said: str = "")
         seen.problem,
         ", ".join(seen.missing),
         seen.card.version,
-        SHOTS_CHOICES,
+        shots,
         device,
         said,
     )
 
 
-def _how(store: Store, seen: CardSeen) -> HowView:
+def _how(store: Store, seen: ContrastCardSeen) -> ContrastHow:
     card = seen.card
     thick = [f"{passes * card.film_um:g}" for passes in card.steps]
-    return HowView(
+    return ContrastHow(
         card.film_um,
         _thicknesses(card.film_um),
         ", ".join(str(passes) for passes in card.steps),
@@ -122,10 +121,10 @@ def _thicknesses(own_um: float) -> Sequence[tuple[float, str]]:
     return usual if own_um in dict(usual) else [*usual, (own_um, "as it was")]
 
 
-def _field(field: FieldSeen) -> FieldView:
+def _field(field: FieldSeen) -> CardFieldView:
     day = light("D65")
     readings = [
-        ReadingView(
+        FieldReadingView(
             one.id,
             one.source.replace(":", ": ", 1),
             swatch(colours(contrast_cards.spectrum_of(one)[None], under=day)[0]),
@@ -135,15 +134,15 @@ def _field(field: FieldSeen) -> FieldView:
     ]
     key, words = field.field.key, field.field.words
     if field.mean is None:
-        return FieldView(key, words, None, "not read yet", readings)
+        return CardFieldView(key, words, None, "not read yet", readings)
     mean = swatch(colours(field.mean[None], under=day)[0])
     counted = sum(one.counts for one in readings)
     apart = f", within dE {field.apart:.1f} of their mean" if counted > 1 else ""
     said = f"{mean.name} · {count(counted, 'reading')}{apart}"
-    return FieldView(key, words, mean, said, readings)
+    return CardFieldView(key, words, mean, said, readings)
 
 
-def _derived(seen: CardSeen, found: Derived) -> DerivedView:
+def _derived(seen: ContrastCardSeen, found: Derived) -> DerivedView:
     hides = "hides all but all" if found.contrast_ratio > 0.95 else f"hides {100 * found.contrast_ratio:.0f} %"
     strong = found.stronger
     strength = (

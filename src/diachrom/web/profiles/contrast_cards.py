@@ -7,18 +7,19 @@ from fastapi import APIRouter, File, Form, Request, UploadFile
 from fastapi.responses import Response
 
 from diachrom import clock
-from diachrom.exchange.spectra import one_of, read_spectra
-from diachrom.store import contrast_cards as cards
-from diachrom.store import paints
 from diachrom.web.kit.answers import go, own_address
 from diachrom.web.kit.dependencies import AtBench, FormRowId, GivenForm, OpenStore, RowId
-from diachrom.web.kit.devices import chosen_reader, reader_panel
+from diachrom.web.kit.devices import chosen_reader, reader_panel, shots
 from diachrom.web.kit.formatting import count
 from diachrom.web.kit.frame import frame
 from diachrom.web.kit.pages import is_fragment_wanted, render
+from diachrom.web.kit.photos import PhotoPage, PickedSpot
 from diachrom.web.kit.qr import qr
 from diachrom.web.kit.sheet import SheetPage, printed
-from diachrom.web.profiles.contrast_card_view import card_page
+from diachrom.web.kit.spectral_file import BroughtFile
+from diachrom.web.profiles.contrast_card_view import ContrastCardPage, card_page
+from diachrom.work.kit import photo_picks
+from diachrom.work.kit.devices import Devices
 from diachrom.work.kit.opened import Store
 from diachrom.work.profiles import card_readings, card_sprayed
 from diachrom.work.profiles import contrast_cards as carding
@@ -27,31 +28,34 @@ router = APIRouter(include_in_schema=False)
 Text = Annotated[str, Form()]
 
 
+def _page(request: Request, store: Store, devices: Devices, card: int, said: str = "") -> ContrastCardPage:
+    panel = reader_panel(devices, chosen_reader(request, devices))
+    return card_page(store, carding.see(store, card), panel, shots=shots(devices), said=said)
+
+
 def _answer(request: Request, store: Store, devices: AtBench, card: int, said: str = "") -> Response:
     if not is_fragment_wanted(request):
-        return go(request, f"/cards/{card}")
-    panel = reader_panel(devices, chosen_reader(request, devices))
-    return render("profiles/contrast_card_body.html", page=card_page(store, carding.see(store, card), panel, said))
+        return go(request, f"/contrast-cards/{card}")
+    return render("profiles/contrast_card_body.html", page=_page(request, store, devices, card, said))
 
 
-@router.get("/cards/{card}")
+@router.get("/contrast-cards/{card}")
 def show(request: Request, store: OpenStore, devices: AtBench, card: RowId) -> Response:
-    panel = reader_panel(devices, chosen_reader(request, devices))
-    page = card_page(store, carding.see(store, card), panel)
+    page = _page(request, store, devices, card)
     return render("profiles/contrast_card.html", page=page, frame=frame(request, store, "shelf"))
 
 
 def _words(store: Store, card: int, field: str) -> str:
-    return carding.field_of(cards.card(store, card), field).words
+    return carding.field_of(carding.card_of(store, card), field).words
 
 
-@router.post("/cards/{card}/sprayed")
+@router.post("/contrast-cards/{card}/sprayed")
 def sprayed(request: Request, store: OpenStore, devices: AtBench, card: RowId, given: GivenForm) -> Response:
     card_sprayed.describe(store, card, given)
     return _answer(request, store, devices, card)
 
 
-@router.post("/cards/{card}/read")
+@router.post("/contrast-cards/{card}/read")
 def read(
     request: Request,
     store: OpenStore,
@@ -65,58 +69,54 @@ def read(
     return _answer(request, store, devices, card, f"Read: {_words(store, card, field)}.")
 
 
-@router.post("/cards/{card}/typed")
+@router.post("/contrast-cards/{card}/typed")
 def typed(request: Request, store: OpenStore, devices: AtBench, card: RowId, field: Text, typed: Text = "") -> Response:
     card_readings.type_in(store, card, field, typed[:80], at=clock.now())
     return _answer(request, store, devices, card, f"Taken down: {_words(store, card, field)}.")
 
 
-@router.post("/cards/{card}/file")
+@router.post("/contrast-cards/{card}/file")
 def from_file(
     request: Request,
     store: OpenStore,
     devices: AtBench,
     card: RowId,
     field: Text,
-    file: Annotated[UploadFile, File()],
-    sample: Text = "",
-    values: Text = "",
+    brought: BroughtFile,
 ) -> Response:
-    name = file.filename or "the file"
-    found = one_of(name, read_spectra(name, file.file.read(), values), sample)
-    card_readings.from_sample(store, card, field, found, asked=bool(values), at=clock.now())
+    found = brought.sample
+    card_readings.from_sample(store, card, field, found, asked=brought.asked, at=clock.now())
     notes = f" {'; '.join(found.notes)}." if found.notes else ""
-    return _answer(request, store, devices, card, f"Taken from {name}: {found.name}.{notes}")
+    return _answer(request, store, devices, card, f"Taken from {brought.name}: {found.name}.{notes}")
 
 
-@router.post("/cards/{card}/aside")
+@router.post("/contrast-cards/{card}/aside")
 def aside(request: Request, store: OpenStore, devices: AtBench, card: RowId, reading: FormRowId) -> Response:
     card_readings.set_aside(store, card, reading)
     return _answer(request, store, devices, card)
 
 
-@router.get("/cards/{card}/sheet")
+@router.get("/contrast-cards/{card}/sheet")
 def sheet(request: Request, store: OpenStore, card: RowId) -> Response:
     """To be printed, sprayed and photographed."""
-    found = cards.card(store, card)
+    found, record = carding.sprayed(store, card)
     laid = card_readings.sheet_of(found)
     fields = [printed(one, f"{one.ground}, {count(one.coats, 'pass') if one.coats else 'bare'}") for one in laid.fields]
-    name = paints.record(store, found.paint_id).full_name
     page = SheetPage(
         f"contrast card {card}",
-        f"Contrast card {card}: {name}",
+        f"Contrast card {card}: {record.full_name}",
         f"passes of {found.film_um:g} µm · {'cleared' if found.clear_coat else 'not cleared'}",
         fields,
         qr(own_address(request) + card_readings.address(found)),
         laid.qr,
         (),
         "Spray each field with its number of passes, all in one go: cover the finished fields with paper",
-        f"/cards/{card}",
+        f"/contrast-cards/{card}",
     )
     return render("kit/sheet.html", page=page, frame=frame(request, store, "shelf"))
 
 
-@router.post("/cards/{card}/sheet")
+@router.post("/contrast-cards/{card}/sheet")
 def sheet_photo(
     request: Request, store: OpenStore, devices: AtBench, card: RowId, file: Annotated[UploadFile, File()]
 ) -> Response:
@@ -125,10 +125,10 @@ def sheet_photo(
     return _answer(request, store, devices, card, _sheet_read(beyond))
 
 
-@router.post("/cards/{card}/camera")
+@router.post("/contrast-cards/{card}/camera")
 def camera(request: Request, store: OpenStore, devices: AtBench, card: RowId, shot: Text) -> Response:
-    """The simulated camera's photo of the sheet."""
-    taken = card_readings.simulated_photo(store, card, shot, own_address(request))
+    """The camera's photo of the sheet."""
+    taken = card_readings.take_photo(store, devices, card, shot, own_address(request))
     beyond = card_readings.from_sheet(store, card, "of the simulated camera", taken, at=clock.now())
     return _answer(request, store, devices, card, _sheet_read(beyond))
 
@@ -138,8 +138,33 @@ def _sheet_read(beyond: Sequence[str]) -> str:
     return f"Every field was read from the photo.{aside}"
 
 
-@router.post("/cards/{card}/accept")
+@router.post("/contrast-cards/{card}/accept")
 def accept(request: Request, store: OpenStore, card: RowId) -> Response:
     version = carding.accept(store, card, at=clock.now())
-    paint_id = cards.card(store, card).paint_id
+    paint_id = carding.card_of(store, card).paint_id
     return go(request, f"/paints/{paint_id}/effects?before={version - 1}&after={version}")
+
+
+@router.post("/contrast-cards/{card}/photo")
+def bring_photo(
+    request: Request, store: OpenStore, card: RowId, field: Annotated[str, Form()], file: Annotated[UploadFile, File()]
+) -> Response:
+    photo = photo_picks.keep(store, file.filename or "photo", file.file.read(), at=clock.now())
+    return go(request, f"/contrast-cards/{card}/photo/{photo}?field={field[:24]}")
+
+
+@router.get("/contrast-cards/{card}/photo/{photo}")
+def photo_page(request: Request, store: OpenStore, card: RowId, photo: RowId, field: str = "white") -> Response:
+    found = photo_picks.photo(store, photo)
+    words = next((one.words for one in carding.fields_of(carding.card_of(store, card)) if one.key == field), field)
+    action = f"/contrast-cards/{card}/photo/{photo}"
+    page = PhotoPage(photo, found.name, found.width, found.height, action, field, words, f"/contrast-cards/{card}")
+    return render("kit/photo.html", page=page, frame=frame(request, store, "shelf"))
+
+
+@router.post("/contrast-cards/{card}/photo/{photo}")
+def from_photo(
+    request: Request, store: OpenStore, card: RowId, photo: RowId, spot: PickedSpot, field: Annotated[str, Form()]
+) -> Response:
+    card_readings.from_photo(store, card, field, photo, spot, at=clock.now())
+    return go(request, f"/contrast-cards/{card}")

@@ -14,7 +14,6 @@ from diachrom.core.film.surface import SURFACES
 from diachrom.core.mix.draft import RECIPE_GROUND, Draft
 from diachrom.core.mix.strip import Strip
 from diachrom.errors import InvalidInput
-from diachrom.store import test_cards
 from diachrom.web.kit.answers import go
 from diachrom.web.kit.dependencies import FormRowId, MaybeFormRowId, OpenStore, RowId
 from diachrom.web.kit.formatting import coats_words, day
@@ -23,12 +22,13 @@ from diachrom.web.kit.pages import is_fragment_wanted, render
 from diachrom.web.kit.story_view import StoryView, story_view
 from diachrom.web.kit.strip_view import ColumnView, columns
 from diachrom.web.kit.swatches import BeadString, bead_string
+from diachrom.work.cards import test_cards
 from diachrom.work.kit.fields import LEFT
 from diachrom.work.kit.opened import Store
 from diachrom.work.mix import charging, cup
 from diachrom.work.pour import pouring
 from diachrom.work.recipes import recipe_list
-from diachrom.work.recipes.recipe_list import InBook
+from diachrom.work.recipes.recipe_list import ListedRecipe
 from diachrom.work.shelf import shopping
 
 router = APIRouter(include_in_schema=False)
@@ -44,7 +44,7 @@ class RecipeView:
 
 
 @dataclass(frozen=True)
-class BookPage:
+class RecipesPage:
     query: str
     recipes: Sequence[RecipeView]
     more: str  # where the rest is, "" when this is all
@@ -86,7 +86,7 @@ def how(draft: Draft) -> str:
     return f"{coats_words(draft.coats, draft.film_um).lower()} on {_ground(draft.ground)}, {SURFACES[draft.surface]}"
 
 
-def _recipe(one: InBook) -> RecipeView:
+def _recipe(one: ListedRecipe) -> RecipeView:
     draft = one.saved.draft
     detail = f"version {one.saved.version}, {day(one.saved.at)} · {draft.drops} drops · {how(draft)}"
     return RecipeView(one.saved.recipe, draft.name, detail, bead_string(draft.parts, one.contents.shelf))
@@ -95,7 +95,7 @@ def _recipe(one: InBook) -> RecipeView:
 @router.get("/recipes")
 def recipes(request: Request, store: OpenStore, q: str = "", start: int = 0) -> Response:
     query = q[:200]
-    found = recipe_list.book(store, query, start=min(max(start, 0), 10**9))
+    found = recipe_list.listed(store, query, start=min(max(start, 0), 10**9))
     views = [_recipe(one) for one in found.recipes]
     empty = (
         f"No recipe has “{query}” in its name, number, note or paints."
@@ -103,13 +103,13 @@ def recipes(request: Request, store: OpenStore, q: str = "", start: int = 0) -> 
         else ("No recipe yet. Mix something on the Mix page and save it: it gets the next number.")
     )
     rest = urlencode({"q": query, "start": found.start + len(views)})
-    page = BookPage(query, views, f"/recipes?{rest}" if found.more else "", empty)
+    page = RecipesPage(query, views, f"/recipes?{rest}" if found.more else "", empty)
     if is_fragment_wanted(request):
         return render("recipes/more.html" if start else "recipes/list.html", page=page)
     return render("recipes/page.html", page=page, frame=frame(request, store, "recipes"))
 
 
-def _version(store: Store, one: InBook, strip: Strip | None) -> VersionView:
+def _version(store: Store, one: ListedRecipe, strip: Strip | None) -> VersionView:
     draft, saved = one.saved.draft, one.saved
     beads = bead_string(draft.parts, one.contents.shelf)
     views = columns(strip) if strip else []
@@ -126,7 +126,7 @@ def _version(store: Store, one: InBook, strip: Strip | None) -> VersionView:
         ", ".join(view.words.lower() for view in views),
         f"1 to {len(views[0].patches)} coats" if views else "",
         story_view(store, *pouring.story_of(store, saved), None),
-        [card.id for card in test_cards.of_recipe(store, saved.recipe) if card.version == saved.version],
+        test_cards.of_version(store, saved),
         saved.problem,
     )
 

@@ -1,7 +1,7 @@
 from diachrom.web.kit.frame import RailEntry
 from diachrom.work.kit.opened import Store
 from diachrom.work.shelf import on_shelf
-from diachrom.work.shelf.shelf_index import Wanted
+from diachrom.work.shelf.shelf_index import WantedBottles
 
 PAGE = 48  # bottles
 RAIL_ENTRY = RailEntry(10, "shelf", "Shelf", "s")
@@ -9,4 +9,4 @@ RAIL_ENTRY = RailEntry(10, "shelf", "Shelf", "s")
 
 def look_ahead(store: Store) -> None:
     """The looks on the first page."""
-    on_shelf.page(store, Wanted(), most=PAGE)
+    on_shelf.page(store, WantedBottles(), most=PAGE)

@@ -12,7 +12,6 @@ from diachrom import clock
 from diachrom.core.film.paint import KINDS
 from diachrom.core.mix.prediction import Colour
 from diachrom.errors import InvalidInput
-from diachrom.store import paints
 from diachrom.store.bottles import Bottle, StockEntry
 from diachrom.store.paints import PaintRecord
 from diachrom.web.kit import guess_view
@@ -44,7 +43,7 @@ class LedgerLine:
 
 
 @dataclass(frozen=True)
-class FieldView:
+class FormField:
     """A field of a form."""
 
     key: str
@@ -78,10 +77,10 @@ class BottlePage:
     whole_ledger: bool
 
 
-def field_views(fields: Sequence[Field], values: Mapping[str, object]) -> list[FieldView]:
+def field_views(fields: Sequence[Field], values: Mapping[str, object]) -> list[FormField]:
     """Fields of the table as a form shows them."""
     return [
-        FieldView(
+        FormField(
             one.key,
             one.words,
             _shown(values.get(one.key)),
@@ -126,11 +125,12 @@ def add_paint(request: Request, store: OpenStore, given: GivenForm) -> Response:
 def show(request: Request, store: OpenStore, bottle: RowId, ledger: str = "") -> Response:
     lines = -1 if ledger == "all" else stock.LEDGER_SEEN
     seen = stock.see_bottle(store, bottle, at=clock.now(), lines=lines)
-    page = _bottle_page(seen, paints.record(store, seen.row.bottle.paint_id), whole=ledger == "all")
+    page = _bottle_page(seen, whole=ledger == "all")
     return render("shelf/bottle.html", page=page, frame=frame(request, store, "shelf"))
 
 
-def _bottle_page(seen: BottleSeen, record: PaintRecord, *, whole: bool) -> BottlePage:
+def _bottle_page(seen: BottleSeen, *, whole: bool) -> BottlePage:
+    record = seen.record
     row, bottle = seen.row, seen.row.bottle
     return BottlePage(
         bottle.id,
@@ -216,8 +216,8 @@ def _stock_plot(ledger: Sequence[StockEntry], bottle: Bottle, colour: Colour | N
 
 @router.get("/bottles/{bottle}/change")
 def change_form(request: Request, store: OpenStore, bottle: RowId) -> Response:
-    row = stock.see_bottle(store, bottle, at=clock.now(), lines=1).row.bottle
-    record = paints.record(store, row.paint_id)
+    seen = stock.see_bottle(store, bottle, at=clock.now(), lines=1)
+    row, record = seen.row.bottle, seen.record
     own = {**vars(row), "drop_ul": round(1000 * row.drop_ml, 2), "bottle_note": row.note}
     return render(
         "shelf/change_bottle.html",

@@ -11,7 +11,6 @@ from fastapi.responses import Response
 from diachrom import clock
 from diachrom.core.film.paint import KINDS
 from diachrom.core.light import words
-from diachrom.store.steps import standing
 from diachrom.web.kit.answers import go
 from diachrom.web.kit.choices import Choice
 from diachrom.web.kit.dependencies import OpenStore
@@ -24,7 +23,7 @@ from diachrom.web.shelf import PAGE
 from diachrom.work.shelf import keeping, stock
 from diachrom.work.shelf.on_shelf import OnShelf
 from diachrom.work.shelf.on_shelf import page as look_along
-from diachrom.work.shelf.shelf_index import Wanted, fill_of, index
+from diachrom.work.shelf.shelf_index import WantedBottles, fill_of, index
 
 router = APIRouter(include_in_schema=False)
 ORDERS = [
@@ -38,7 +37,7 @@ MEASURED = [Choice("", "all"), Choice("yes", "measured or described"), Choice("n
 
 
 @dataclass(frozen=True)
-class BottleView:
+class ShelfBottle:
     bottle: int
     name: str
     detail: str
@@ -55,12 +54,12 @@ class BottleView:
 
 @dataclass(frozen=True)
 class ShelfPage:
-    wanted: Wanted
+    wanted: WantedBottles
     kinds: Sequence[Choice]
     places: Sequence[str]
     orders: Sequence[Choice]
     measured: Sequence[Choice]
-    bottles: Sequence[BottleView]
+    bottles: Sequence[ShelfBottle]
     more: str  # where the rest is, "" when this is all
     colour: str | None  # that was asked for, as #rrggbb
     count_words: str
@@ -70,11 +69,11 @@ class ShelfPage:
     redo: str | None
 
 
-def _bottle(row: OnShelf, *, left: float | None, far: float | None, at: str) -> BottleView:
+def _bottle(row: OnShelf, *, left: float | None, far: float | None, at: str) -> ShelfBottle:
     views = columns(row.look.strip) if row.look.bead else []
     last = "; ".join(f"{view.words.lower()}: {view.patches[-1].words}" for view in views)
     used = "" if left is None else weeks(left).removesuffix(" as you go")
-    return BottleView(
+    return ShelfBottle(
         row.bottle.id,
         row.bottle.full_name,
         bottle_detail(row),
@@ -107,7 +106,7 @@ def shelf(
     start: int = 0,
 ) -> Response:
     kinds = tuple(one for one in kind or () if one in KINDS)
-    wanted = Wanted(q[:200], kinds, place[:80], low, gone, measured[:3], order[:8])
+    wanted = WantedBottles(q[:200], kinds, place[:80], low, gone, measured[:3], order[:8])
     page = _page(store, wanted, start)
     if is_fragment_wanted(request):
         answer = render("shelf/more_bottles.html" if start else "shelf/bottles.html", page=page)
@@ -117,7 +116,7 @@ def shelf(
     return render("shelf/page.html", page=page, frame=frame(request, store, "shelf"))
 
 
-def _page(store: OpenStore, wanted: Wanted, start: int) -> ShelfPage:
+def _page(store: OpenStore, wanted: WantedBottles, start: int) -> ShelfPage:
     at = clock.now()
     whole, found = index(store), look_along(store, wanted, start=start, most=PAGE)
     left = stock.weeks_left(store, [row.bottle for row in found.rows], at=at)
@@ -126,7 +125,7 @@ def _page(store: OpenStore, wanted: Wanted, start: int) -> ShelfPage:
         _bottle(row, left=left.get(row.bottle.id), far=distance, at=at)
         for row, distance in zip(found.rows, far, strict=False)
     ]
-    undo, redo = standing(store)
+    undo, redo = keeping.standing(store)
     total = len(found.found.rows)
     sought = f", nearest to {found.found.colour_words} first" if found.found.colour is not None else ""
     return ShelfPage(
@@ -147,7 +146,7 @@ def _page(store: OpenStore, wanted: Wanted, start: int) -> ShelfPage:
     )
 
 
-def _empty(wanted: Wanted, *, any_bottle: bool) -> str:
+def _empty(wanted: WantedBottles, *, any_bottle: bool) -> str:
     if wanted.gone and not wanted.query:
         return "No bottle was taken off the shelf."
     if not any_bottle:
@@ -156,7 +155,7 @@ def _empty(wanted: Wanted, *, any_bottle: bool) -> str:
     return f"No bottle has {what}. Take a filter off, or ask for a colour: “dark olive”, “#3b3f1c”."
 
 
-def _address(wanted: Wanted, *, start: int = 0) -> str:
+def _address(wanted: WantedBottles, *, start: int = 0) -> str:
     pairs = [("q", wanted.query), *(("kind", one) for one in wanted.kinds), ("place", wanted.place)]
     pairs += [
         ("low", "true" if wanted.low else ""),

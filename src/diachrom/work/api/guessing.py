@@ -5,7 +5,7 @@ import numpy as np
 from diachrom.core.light.difference import delta_e
 from diachrom.core.light.screen import hex_to_lab
 from diachrom.core.profiles.guess import guess
-from diachrom.core.profiles.guess_basis import Wanted, seen_lab
+from diachrom.core.profiles.guess_basis import ToGuess, seen_lab
 from diachrom.work.api.profile_documents import GuessAnswer, GuessRequest
 from diachrom.work.kit.documents import FlakeProfile, FluorescenceProfile, GlowProfile
 
@@ -13,7 +13,7 @@ from diachrom.work.kit.documents import FlakeProfile, FluorescenceProfile, GlowP
 def answer(request: GuessRequest) -> GuessAnswer:
     """Raises InvalidInput, naming the field."""
     lab = np.array(request.lab) if request.lab is not None else hex_to_lab(request.srgb or "")
-    told = Wanted(request.name, request.kind, lab, request.seen, request.hides)
+    told = ToGuess(request.name, request.kind, lab, request.seen, request.hides)
     paint = guess([told])[0]
     met = 0.0 if lab is None or paint.thins else float(delta_e(seen_lab(paint, told.seen_at), lab))
     return GuessAnswer(

@@ -70,3 +70,8 @@ def undo(connection: sqlite3.Connection, *, at: str) -> tuple[Learning, list[str
             hand_factor.set_to(connection, last.hand[0], at=at)
         learnings.undone(connection, last.id, at=at)
         return last, left
+
+
+def every(connection: sqlite3.Connection) -> list[learnings.Learning]:
+    """What was taken, be it taken back since or not."""
+    return learnings.every(connection)

@@ -7,9 +7,7 @@ from dataclasses import dataclass, replace
 import numpy as np
 
 from diachrom.core.cards.residual_causes import Beside, beside
-from diachrom.core.cards.test_cards import Patch as CorePatch
-from diachrom.core.cards.test_cards import Poured
-from diachrom.core.cards.test_cards import SprayOut as CoreCard
+from diachrom.core.cards.test_cards import CardPart, ReadPatch, TestCard
 from diachrom.core.film.grounds import Ground
 from diachrom.core.light.bands import Floats
 from diachrom.core.light.difference import delta_e
@@ -25,7 +23,7 @@ from diachrom.core.mix.strip import Over, strip
 from diachrom.core.profiles.contrast_card import bare_to_internal
 from diachrom.errors import DiachromError
 from diachrom.store import hand_factor, test_cards
-from diachrom.store.test_cards import Patch, SprayOut
+from diachrom.store.test_cards import KeptCard, KeptPatch
 from diachrom.work.mix.contents import Contents, contents, cup_of
 from diachrom.work.mix.sprayed_over import over as resolve
 
@@ -37,7 +35,7 @@ CONTRADICTS = 6.0  # in Lab, a reading from the mean of its patch
 class PatchSeen:
     """A patch of a card: what was predicted, and what was read of it."""
 
-    patch: Patch
+    patch: KeptPatch
     over: Over
     predicted: Colour
     measured: Floats | None  # (3,) the mean of the readings that count
@@ -59,20 +57,20 @@ class PatchSeen:
 
 
 @dataclass(frozen=True, eq=False)
-class CardSeen:
-    card: SprayOut
+class TestCardSeen:
+    card: KeptCard
     contents: Contents
     patches: Sequence[PatchSeen]
     beside: Beside | None  # None before anything was read, or for a mix that the tables do not know
 
 
-def called(card: SprayOut, held: Contents) -> str:
+def called(card: KeptCard, held: Contents) -> str:
     """The name of its mix; without one, what is in it."""
     own = [held.shelf[part.bottle] for part in card.draft.parts if part.drops]
     return card.draft.name or " and ".join(row.bottle.full_name for row in own if not row.paint.thins)
 
 
-def mean_of(patch: Patch) -> tuple[Floats | None, float]:
+def mean_of(patch: KeptPatch) -> tuple[Floats | None, float]:
     """(3,) of the readings that count, and how far the farthest lies from it."""
     labs = np.array([one.lab for one in patch.readings if one.counts and one.lab is not None]).reshape(-1, 3)
     if not len(labs):
@@ -81,7 +79,7 @@ def mean_of(patch: Patch) -> tuple[Floats | None, float]:
     return mean, float(np.linalg.norm(labs - mean, axis=1).max())
 
 
-def grounds_of(connection: sqlite3.Connection, card: SprayOut) -> dict[str, Over]:
+def grounds_of(connection: sqlite3.Connection, card: KeptCard) -> dict[str, Over]:
     """What the card's patches lie on, by key; a plain ground that was read bare is as it was read."""
     found = {key: resolve(connection, key) for key in dict.fromkeys(one.ground for one in card.patches)}
     for patch in card.patches:
@@ -96,13 +94,13 @@ def _as_read(ground: Ground, bare: Floats, *, sheen: float) -> Ground:
     return replace(ground, reflectance=bare_to_internal(measured, sheen=sheen))
 
 
-def film_um(card: SprayOut, hand: float) -> float:
+def film_um(card: KeptCard, hand: float) -> float:
     """One coat of it as it is believed to be."""
     return by_hand(card.draft.film_um, hand) * (1 - card.how.reduction)
 
 
 def predicted(
-    connection: sqlite3.Connection, card: SprayOut, patches: Sequence[Patch] | None = None
+    connection: sqlite3.Connection, card: KeptCard, patches: Sequence[KeptPatch] | None = None
 ) -> list[tuple[Over, Colour]]:
     """Every patch as it is predicted now, or those given."""
     wanted = card.patches if patches is None else patches
@@ -138,27 +136,27 @@ class NewReading:
 def keep(connection: sqlite3.Connection, number: int, readings: Sequence[NewReading], *, at: str) -> None:
     """Readings of a card's patches, each with what is predicted there now. Inside `writing`. Raises NotFound."""
     card = test_cards.one(connection, number)
-    looks = predicted(connection, card, [Patch(one.ground, one.coats, ()) for one in readings])
+    looks = predicted(connection, card, [KeptPatch(one.ground, one.coats, ()) for one in readings])
     for one, (_, colour) in zip(readings, looks, strict=True):
         patch = test_cards.patch_of(connection, number, one.ground, one.coats)
         lab, now = list(one.lab), colour.lab.tolist()
         test_cards.read(connection, patch, source=one.source, lab=lab, predicted=now, counts=one.counts, at=at)
 
 
-def see(connection: sqlite3.Connection, card: SprayOut) -> CardSeen:
+def see(connection: sqlite3.Connection, card: KeptCard) -> TestCardSeen:
     """A card beside its prediction."""
     held = contents(connection, card.draft)
     try:
         looks = predicted(connection, card)
     except DiachromError as error:
-        return CardSeen(
+        return TestCardSeen(
             replace(card, problem=f"{card.problem} It cannot be predicted. {error}".strip()), held, [], None
         )
     patches = [_patch(one, over, colour) for one, (over, colour) in zip(card.patches, looks, strict=True)]
     cup, hand = cup_of(held), hand_factor.now(connection)
     told = [one for one in patches if one.told]
     if not told:
-        return CardSeen(card, held, patches, None)
+        return TestCardSeen(card, held, patches, None)
     if is_special(cup):
         whole, spreads = None, [_spread(cup, card, hand, one) for one in told]
     else:
@@ -167,10 +165,10 @@ def see(connection: sqlite3.Connection, card: SprayOut) -> CardSeen:
         whole = beside(core, [pour.paint for pour in cup.pours])
         spreads = [one.spread for one in whole.patches]
     usual = iter(spreads)
-    return CardSeen(card, held, [replace(one, spread=next(usual)) if one.told else one for one in patches], whole)
+    return TestCardSeen(card, held, [replace(one, spread=next(usual)) if one.told else one for one in patches], whole)
 
 
-def _spread(cup: Cup, card: SprayOut, hand: float, one: PatchSeen) -> float:
+def _spread(cup: Cup, card: KeptCard, hand: float, one: PatchSeen) -> float:
     """Of what the tables do not know."""
     top = Layer(cup, film_um(card, hand), one.patch.coats)
     return spread([*one.over.below, top], over=one.over.ground, sheen=card.draft.sheen, under=D65).delta_e
@@ -183,15 +181,15 @@ def is_special(cup: Cup) -> bool:
 
 def core_card(
     connection: sqlite3.Connection,
-    card: SprayOut,
+    card: KeptCard,
     cup: Cup,
     hand: float,
     place: Callable[[int], tuple[int, int]],
-) -> CoreCard:
+) -> TestCard:
     """The card as the core knows it; `place` says of a part's bottle which paint and which bottle it is there."""
     grounds = grounds_of(connection, card)
     parts = [
-        Poured(*place(part.bottle), pour.drops, pour.drop_ml)
+        CardPart(*place(part.bottle), pour.drops, pour.drop_ml)
         for part, pour in zip(card.draft.parts, cup.pours, strict=True)
         if part.drops
     ]
@@ -199,11 +197,11 @@ def core_card(
     for one in card.patches:
         mean, apart = mean_of(one)
         if one.coats and mean is not None and apart <= CONTRADICTS:
-            patches.append(CorePatch(grounds[one.ground].ground, one.coats, mean, grounds[one.ground].below))
-    return CoreCard(parts, film_um(card, hand), card.draft.sheen, patches)
+            patches.append(ReadPatch(grounds[one.ground].ground, one.coats, mean, grounds[one.ground].below))
+    return TestCard(parts, film_um(card, hand), card.draft.sheen, patches)
 
 
-def _patch(one: Patch, over: Over, colour: Colour) -> PatchSeen:
+def _patch(one: KeptPatch, over: Over, colour: Colour) -> PatchSeen:
     mean, apart = mean_of(one)
     eye = next((reading.words for reading in reversed(one.readings) if reading.counts and reading.lab is None), "")
     words = "" if mean is None else difference(colour.lab, mean)

@@ -9,8 +9,7 @@ import numpy as np
 
 from diachrom.core.cards.learning import Learned, Progress, corrected, learn
 from diachrom.core.cards.outlier_causes import Reason, reason
-from diachrom.core.cards.test_cards import SprayOut as CoreCard
-from diachrom.core.cards.test_cards import is_elsewhere, table_of
+from diachrom.core.cards.test_cards import TestCard, is_elsewhere, table_of
 from diachrom.core.film.layer import Coat
 from diachrom.core.film.paint import Paint
 from diachrom.core.light.bands import Floats
@@ -24,7 +23,7 @@ from diachrom.store import bottles, hand_factor, paints, recipes, test_cards
 from diachrom.store.bottles import Bottle
 from diachrom.store.paints import PaintRecord
 from diachrom.store.recipes import Version
-from diachrom.store.test_cards import Patch, SprayOut
+from diachrom.store.test_cards import KeptCard, KeptPatch
 from diachrom.work.cards.compare_prediction import CONTRADICTS, D65, called, core_card, mean_of
 from diachrom.work.mix.contents import Contents, contents, cup_of
 from diachrom.work.mix.sprayed_over import over
@@ -73,7 +72,7 @@ class RecipeChange:
 class Aside:
     """A card that fits nothing."""
 
-    card: SprayOut
+    card: KeptCard
     name: str
     delta_e: float
     reason: Reason | None
@@ -104,8 +103,8 @@ class Lesson:
 class Gathered:
     """Cards as the core knows them, and whose paints and bottles they are."""
 
-    cards: Sequence[SprayOut]
-    core: Sequence[CoreCard]
+    cards: Sequence[KeptCard]
+    core: Sequence[TestCard]
     paint_ids: Sequence[str]
     profiles: Sequence[Paint]
     bottles: Sequence[int]
@@ -142,7 +141,7 @@ def gather(connection: sqlite3.Connection, *, only: Collection[int] | None = Non
     return Gathered(found, core, list(ids), [profiles[one] for one in ids], list(bottle_numbers))
 
 
-def _bounded(cards: Sequence[CoreCard]) -> list[CoreCard]:
+def _bounded(cards: Sequence[TestCard]) -> list[TestCard]:
     """Without the patches on foils and films that few others lie on: each of those takes a table, and a second."""
     lies = [[table_of(one) if is_elsewhere(one) else None for one in card.patches] for card in cards]
     often = Counter(key for own in lies for key in own if key is not None)
@@ -153,7 +152,7 @@ def _bounded(cards: Sequence[CoreCard]) -> list[CoreCard]:
     ]
 
 
-def _tells(patch: Patch) -> bool:
+def _tells(patch: KeptPatch) -> bool:
     mean, apart = mean_of(patch)
     return patch.coats > 0 and mean is not None and apart <= CONTRADICTS
 
@@ -279,3 +278,7 @@ def _aside(connection: sqlite3.Connection, gathered: Gathered, found: Learned, a
         name = called(card, contents(connection, card.draft))
         result.append(Aside(card, name, float(found.before[at]), why, meant, poured))
     return result
+
+
+def cards_there(connection: sqlite3.Connection) -> int:
+    return test_cards.count(connection)

@@ -7,11 +7,11 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from diachrom.core.cards.test_cards import Places, Predictor, thickness_of
+from diachrom.core.cards.test_cards import ParameterIndex, Predictor, thickness_of
 from diachrom.core.shelf.dropper import DropVolume
 from diachrom.store import bottles, hand_factor, learnings, test_cards, weighings
 from diachrom.store.bottles import Bottle
-from diachrom.store.test_cards import SprayOut
+from diachrom.store.test_cards import KeptCard
 from diachrom.work.cards.learning import gather
 from diachrom.work.cards.test_cards import AsRead, as_read, missed_by
 from diachrom.work.mix.contents import contents
@@ -25,7 +25,7 @@ LATEST = 120  # cards that are looked at
 class CardRecord:
     """A card as it was predicted when it was read, and as it is predicted today."""
 
-    card: SprayOut
+    card: KeptCard
     patches: Sequence[AsRead]
     then: float  # dE, the mean over its patches
     now: float | None  # None for flakes and light of its own
@@ -99,7 +99,7 @@ def _today(connection: sqlite3.Connection, wanted: set[int]) -> tuple[dict[int, 
     gathered = gather(connection, only=wanted)
     if not gathered.cards:
         return {}, {}
-    places = Places(len(gathered.profiles), len(gathered.bottles), len(gathered.core))
+    places = ParameterIndex(len(gathered.profiles), len(gathered.bottles), len(gathered.core))
     predictor = Predictor(gathered.profiles, gathered.core, places)
     now, film = {}, {}
     for at, card in enumerate(gathered.cards):

@@ -2,27 +2,25 @@
 
 import sqlite3
 
-from diachrom.core.cards.sheet import MARKS, MOST_GROUNDS, Sheet, sheet
+from diachrom.core.cards.sheet import MOST_GROUNDS, Sheet, sheet
 from diachrom.core.film.grounds import GROUNDS
-from diachrom.errors import NotFound
-from diachrom.exchange import marks, photos, qr, sheet_photos
+from diachrom.exchange import photos, sheet_photos
 from diachrom.exchange.sheet_photos import FieldRead
-from diachrom.instruments import camera
-from diachrom.instruments.camera import SHOTS
 from diachrom.store import test_cards, uploads
 from diachrom.store.connection import writing
-from diachrom.store.test_cards import SprayOut
+from diachrom.store.test_cards import KeptCard
 from diachrom.work.cards import compare_prediction
 from diachrom.work.cards.compare_prediction import NewReading
+from diachrom.work.kit.devices import Devices
+from diachrom.work.kit.there import CardSheet
 from diachrom.work.mix.sprayed_over import over
-from diachrom.work.sim.simulated_truth import really
 
 FOIL = "silver-foil"
 BEYOND = "stronger than a photo can tell"
 MIRRORS = "it mirrors: a photo tells little of it"
 
 
-def sheet_of(card: SprayOut) -> Sheet:
+def sheet_of(card: KeptCard) -> Sheet:
     """With room for foil, for the eye, where no ground of the card mirrors.
 
     Raises InvalidInput for more patches than a sheet holds.
@@ -33,9 +31,9 @@ def sheet_of(card: SprayOut) -> Sheet:
     return sheet(patches)
 
 
-def address(card: SprayOut) -> str:
+def address(card: KeptCard) -> str:
     """Where its code leads, after the server's address: to the recipe, and to this card of it."""
-    page = f"spray-outs/{card.id}" if card.recipe is None else f"recipes/{card.recipe}"
+    page = f"test-cards/{card.id}" if card.recipe is None else f"recipes/{card.recipe}"
     return f"{page}?card={card.id}&sheet={sheet_of(card).key}"
 
 
@@ -80,14 +78,12 @@ def _mirrors(ground: str) -> bool:
     return ground in GROUNDS and GROUNDS[ground].glossy
 
 
-def simulated_photo(connection: sqlite3.Connection, number: int, shot: str, base: str) -> bytes:
-    """A photo of the card's sheet as the simulated camera takes it. Raises NotFound, InvalidInput."""
-    if shot not in SHOTS:
-        raise NotFound(f"There is no way '{shot[:20]}' to take a photo.", field="shot")
+def take_photo(connection: sqlite3.Connection, devices: Devices, number: int, shot: str, base: str) -> bytes:
+    """The bench's camera takes a photo of a card's sheet; `base` is this server's address. Raises NotFound."""
     card = test_cards.one(connection, number)
-    own = sheet_of(card)
-    wanted = [(one.ground, one.coats) for one in own.fields]
-    true = really(connection, card.draft, wanted, card=card.id, thinned=card.how.reduction)
-    seen = dict(zip(wanted, true, strict=True))
-    cells = [marks.cells(mark) for mark in range(len(MARKS))]
-    return camera.photo(SHOTS[shot], own, seen, cells, qr.modules(base + address(card)), seed=card.id)
+    return devices.camera.photo(shot, CardSheet(card.id, contrast=False, address=base + address(card)))
+
+
+def card_of(connection: sqlite3.Connection, number: int) -> KeptCard:
+    """Raises NotFound."""
+    return test_cards.one(connection, number)

@@ -16,16 +16,17 @@ from diachrom.errors import EmptyCup, InvalidInput
 from diachrom.exchange.photos import Spot
 from diachrom.store import cups, recipes, test_cards
 from diachrom.store.connection import writing
-from diachrom.store.test_cards import How, Patch, SprayOut
+from diachrom.store.recipes import Version
+from diachrom.store.test_cards import How, KeptCard, KeptPatch
 from diachrom.work.cards import compare_prediction
-from diachrom.work.cards.compare_prediction import D65, CardSeen, NewReading
+from diachrom.work.cards.compare_prediction import D65, NewReading, TestCardSeen
 from diachrom.work.kit import photo_picks
 from diachrom.work.kit.devices import Devices
 from diachrom.work.kit.fields import PAINT_FIELDS, Value, number_field, read_fields, text_field
+from diachrom.work.kit.there import SprayedPatch
 from diachrom.work.kit.typed import typed_colour
 from diachrom.work.mix.contents import contents, cup_of
 from diachrom.work.mix.sprayed_over import over_named
-from diachrom.work.sim.simulated_truth import really
 
 HOW = (
     *(field for field in PAINT_FIELDS if field.key in ("nozzle_mm", "pressure_bar")),
@@ -137,11 +138,8 @@ def read(
     """A patch under a colour reader. Raises NotFound, InstrumentError; a reading that failed keeps nothing."""
     card = test_cards.one(connection, number)
     test_cards.patch_of(connection, number, ground, coats)
-    true = really(connection, card.draft, [(ground, coats)], card=card.id, thinned=card.how.reduction)[0]
-    with devices.reader(device) as reader:
-        reader.device.under = true
-        values, name = reader.client.read(), reader.words
-    _keep(connection, number, NewReading(ground, coats, lab(values, under=D65).tolist(), name), at=at)
+    found = devices.read(device, there=SprayedPatch(card.draft, ground, coats, card.id, card.how.reduction))
+    _keep(connection, number, NewReading(ground, coats, lab(found.values, under=D65).tolist(), found.by), at=at)
 
 
 def typed(connection: sqlite3.Connection, number: int, ground: str, coats: int, text: str, *, at: str) -> None:
@@ -199,13 +197,13 @@ def turn_card(connection: sqlite3.Connection, number: int) -> None:
 class AsRead:
     """A patch as it was predicted when it was read, and as it was read: the newest reading that counts."""
 
-    patch: Patch
+    patch: KeptPatch
     predicted: Sequence[float]
     measured: Sequence[float]
     delta_e: float
 
 
-def as_read(card: SprayOut) -> list[AsRead]:
+def as_read(card: KeptCard) -> list[AsRead]:
     """Every patch of paint that was read."""
     found = []
     for patch in card.patches:
@@ -221,6 +219,25 @@ def missed_by(pairs: Sequence[AsRead]) -> float | None:
     return sum(one.delta_e for one in pairs) / len(pairs) if pairs else None
 
 
-def see(connection: sqlite3.Connection, number: int) -> CardSeen:
+def see(connection: sqlite3.Connection, number: int) -> TestCardSeen:
     """A card beside its prediction. Raises NotFound."""
     return compare_prediction.see(connection, test_cards.one(connection, number))
+
+
+def find(connection: sqlite3.Connection, query: str, *, start: int, most: int) -> list[KeptCard]:
+    """The newest first, of those that have every word of the query in number, name, note or paints."""
+    return test_cards.find(connection, query, start=start, most=most)
+
+
+def next_number(connection: sqlite3.Connection) -> int:
+    return test_cards.next_number(connection)
+
+
+def check_patch(connection: sqlite3.Connection, number: int, ground: str, coats: int) -> None:
+    """Raises NotFound for a patch that the card has not."""
+    test_cards.patch_of(connection, number, ground, coats)
+
+
+def of_version(connection: sqlite3.Connection, saved: Version) -> list[int]:
+    """Numbers of the cards that were sprayed of it."""
+    return [card.id for card in test_cards.of_recipe(connection, saved.recipe) if card.version == saved.version]

@@ -144,3 +144,13 @@ def record(connection: sqlite3.Connection) -> list[SkillRecord]:
         mean = trainer.weakness(told) if told else None
         found.append(SkillRecord(key, skill.words, done[key], trainer.level_of(told), mean))
     return found
+
+
+def open_round(connection: sqlite3.Connection) -> KeptRound | None:
+    """The round that waits for its guess."""
+    return rounds.open_round(connection)
+
+
+def round_of(connection: sqlite3.Connection, number: int) -> KeptRound:
+    """Raises NotFound."""
+    return rounds.one(connection, number)

@@ -6,7 +6,7 @@ from collections.abc import Mapping, Sequence
 from diachrom.core.mix.draft import Draft, Part
 from diachrom.store import hand_factor, learnings, test_cards
 from diachrom.store.learnings import NewDrop
-from diachrom.store.test_cards import How, SprayOut
+from diachrom.store.test_cards import How, KeptCard
 from diachrom.work.files.bundle_document import Bundle, CardDoc, LearnedDropDoc, PartDoc, PatchDoc, ReadingDoc
 from diachrom.work.files.bundle_recipes import ground_here
 
@@ -20,7 +20,7 @@ def learned_drops(connection: sqlite3.Connection) -> list[LearnedDropDoc]:
     return [LearnedDropDoc(bottle=bottle, counted_ml=counted, ml=ml) for (bottle, counted), ml in found.items()]
 
 
-def _card(one: SprayOut) -> CardDoc:
+def _card(one: KeptCard) -> CardDoc:
     draft = one.draft
     patches = [
         PatchDoc(

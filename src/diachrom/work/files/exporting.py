@@ -11,7 +11,7 @@ from diachrom.core.profiles.contrast_card import on_card
 from diachrom.errors import InvalidInput
 from diachrom.exchange import cgats, cxf, palettes, sheets
 from diachrom.exchange.palettes import Named
-from diachrom.exchange.spectra import Sample
+from diachrom.exchange.sample import Sample
 from diachrom.store import paints
 from diachrom.work.files import bundle, inventory
 from diachrom.work.files.inventory_preview import HEADER

@@ -10,7 +10,8 @@ from diachrom.core.film.paint import KINDS, Paint
 from diachrom.core.profiles.contrast_card import CARD_UM, Bare, CardFilm, from_card
 from diachrom.errors import BadFile, DiachromError, InvalidInput
 from diachrom.exchange import palettes, sheets
-from diachrom.exchange.spectra import Sample, read_spectra, too_light_for_black
+from diachrom.exchange.sample import Sample
+from diachrom.exchange.spectra import read_spectra, too_light_for_black
 from diachrom.store import paints, uploads
 from diachrom.store.connection import connected, writing
 from diachrom.work.files import bundle, inventory
@@ -67,7 +68,7 @@ def read(
     return _table(connection, name, sheets.read_sheet(name, content), "an inventory")
 
 
-def _table(connection: sqlite3.Connection, name: str, sheet: sheets.Sheet, what: str) -> Read:
+def _table(connection: sqlite3.Connection, name: str, sheet: sheets.Table, what: str) -> Read:
     found = preview(connection, name, sheet)
     notes = list(found.notes)
     if found.unknown_columns:
@@ -205,3 +206,8 @@ class Jobs:
 
 class Stopped(Exception):
     """Somebody said stop."""
+
+
+def waiting(connection: sqlite3.Connection, number: int) -> uploads.WaitingFile:
+    """A file that was read and waits for a yes. Raises NotFound."""
+    return uploads.file(connection, number)

@@ -8,10 +8,10 @@ import numpy as np
 from diachrom.core.film.paint import KINDS
 from diachrom.core.light.screen import hex_to_lab, shown
 from diachrom.core.profiles.guess import guess
-from diachrom.core.profiles.guess_basis import Wanted
+from diachrom.core.profiles.guess_basis import ToGuess
 from diachrom.errors import InvalidInput
 from diachrom.exchange.palettes import Named
-from diachrom.exchange.sheets import Sheet
+from diachrom.exchange.sheets import Table
 from diachrom.store import bottles, paints, steps
 from diachrom.work.files.inventory_preview import (
     COLOUR,
@@ -52,11 +52,11 @@ def rows(connection: sqlite3.Connection) -> list[list[object]]:
     return table
 
 
-def palette_rows(colours: Sequence[Named], kind: str) -> Sheet:
+def palette_rows(colours: Sequence[Named], kind: str) -> Table:
     """A palette as a table of paints of one kind, to be guessed from their colours."""
     header = ["name", "kind", "size_ml", COLOUR]
     cells = [(at, [one.name, kind, USUAL_SIZE_ML, one.srgb]) for at, one in enumerate(colours, start=1)]
-    return Sheet(header, cells, [f"{len(cells)} colours, taken for {KINDS[kind].words} paints in bottles of 30 ml"])
+    return Table(header, cells, [f"{len(cells)} colours, taken for {KINDS[kind].words} paints in bottles of 30 ml"])
 
 
 def apply(connection: sqlite3.Connection, found: Preview, *, name: str, at: str, progress: Progress) -> None:
@@ -68,7 +68,7 @@ def apply(connection: sqlite3.Connection, found: Preview, *, name: str, at: str,
         if one.known is None or one.known.retired:
             new.setdefault(paint_key(one.record.line, one.record.name), one)
     wanted = [
-        Wanted(one.record.full_name, one.record.kind, hex_to_lab(one.colour) if one.colour else None)
+        ToGuess(one.record.full_name, one.record.kind, hex_to_lab(one.colour) if one.colour else None)
         for one in new.values()
     ]
     profiles = dict(zip(new, guess(wanted), strict=True)) if wanted else {}

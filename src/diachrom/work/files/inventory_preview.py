@@ -6,9 +6,9 @@ from dataclasses import dataclass, field
 
 from diachrom.core.film.paint import KINDS
 from diachrom.core.light.screen import hex_to_lab
-from diachrom.core.profiles.guess_basis import Wanted, check_guess
+from diachrom.core.profiles.guess_basis import ToGuess, check_guess
 from diachrom.errors import BadFile, InvalidInput
-from diachrom.exchange.sheets import Sheet
+from diachrom.exchange.sheets import Table
 from diachrom.store import paints
 from diachrom.store.bottles import Bottle
 from diachrom.store.paints import PaintRecord
@@ -67,7 +67,7 @@ class Preview:
     planned: Sequence[Planned] = field(repr=False, default=())
 
 
-def preview(connection: sqlite3.Connection, name: str, sheet: Sheet) -> Preview:
+def preview(connection: sqlite3.Connection, name: str, sheet: Table) -> Preview:
     """What each row would do, and every error by row and column. Raises BadFile for a table without names and kinds."""
     columns = [BY_NAME.get(cell.casefold().strip(), "") for cell in sheet.header]
     unknown = [cell for cell, key in zip(sheet.header, columns, strict=True) if not key and cell]
@@ -165,7 +165,7 @@ class _Reader:
             return False
         if before is None:
             try:
-                check_guess(Wanted(record.full_name, record.kind, colour))
+                check_guess(ToGuess(record.full_name, record.kind, colour))
             except InvalidInput as error:
                 self._wrong(row, error.field or COLOUR, str(error))
                 return False

@@ -1,83 +1,112 @@
-"""The devices at the bench: which there are, whether they are plugged in, and what a hand does with the simulated ones.
+"""The devices at the bench: which there are, whether they are plugged in, and one hand at a time.
 
-They belong to the running server, not to the data: a device that is unplugged takes nothing with it.
+They belong to the running server, not to the data: a device that is unplugged takes nothing with it. What is asked of
+each kind is a protocol here; a new device is a class that answers it, named where the bench is put together.
 """
 
 import threading
-import time
-from collections.abc import Callable, Iterator
+from collections.abc import Iterator, Mapping
 from contextlib import contextmanager
 from dataclasses import dataclass
-from typing import TypeVar
+from typing import Protocol, TypeVar
 
+from diachrom.core.light.bands import Floats
 from diachrom.errors import InstrumentError
-from diachrom.instruments.reader import ColourReader
-from diachrom.instruments.scale import DropScale
-from diachrom.instruments.simulated import ReaderMake, SimulatedReader, SimulatedScale
-
-Device = TypeVar("Device")
-BENCH_READER = ReaderMake(warm_up_s=12, tile_lasts_s=600, noise=0.0012, drift=0.0008, offset=0.002)
-POCKET_READER = ReaderMake(warm_up_s=4, tile_lasts_s=240, noise=0.004, drift=0.003, offset=0.006)
+from diachrom.instruments.reader import ReaderState
+from diachrom.work.kit.there import CardSheet, FallingDrops, There
 
 
-@dataclass(frozen=True, eq=False)
-class ReaderDevice:
-    key: str
-    words: str
-    device: SimulatedReader
-    client: ColourReader
+class Device(Protocol):
+    @property
+    def words(self) -> str: ...
+    @property
+    def plugged(self) -> bool: ...
+    def plug(self, *, plugged: bool) -> None:
+        """Plug it in, or pull its plug, also while it is answering."""
+        ...
 
 
-@dataclass(frozen=True, eq=False)
-class ScaleDevice:
-    key: str
-    words: str
-    device: SimulatedScale
-    client: DropScale
+class Reader(Device, Protocol):
+    """A colour reader. Everything raises InstrumentError."""
+
+    def state(self) -> ReaderState: ...
+    def calibrate(self) -> None:
+        """On its white tile."""
+        ...
+
+    def read(self, there: There) -> Floats:
+        """A spectrum (band,) of what lies under it."""
+        ...
+
+
+class Scale(Device, Protocol):
+    """A drop scale. Everything raises InstrumentError."""
+
+    def tare(self) -> None: ...
+    def now(self) -> tuple[float, bool]:
+        """Grams as it shows them, and whether they stand still."""
+        ...
+
+    def weigh(self) -> float:
+        """Grams once they stand still."""
+        ...
+
+    def let_fall(self, there: FallingDrops) -> None:
+        """Drops fall onto its pan."""
+        ...
+
+
+class Camera(Protocol):
+    @property
+    def shots(self) -> Mapping[str, str]:
+        """The ways in which it takes a photo, in words."""
+        ...
+
+    def photo(self, shot: str, there: CardSheet) -> bytes:
+        """An encoded picture. Raises NotFound for a way that there is not."""
+        ...
+
+
+Found = TypeVar("Found")
+
+
+@dataclass(frozen=True)
+class DeviceReading:
+    values: Floats  # (band,)
+    by: str  # the reader's name
 
 
 class Devices:
     """Every device of this server; one person's hand at a time."""
 
-    def __init__(
-        self, *, clock: Callable[[], float] = time.monotonic, wait: Callable[[float], None] = time.sleep
-    ) -> None:
-        makes = (
-            ("bench", "The bench reader", BENCH_READER, 11),
-            ("pocket", "The pocket reader", POCKET_READER, 12),
-        )
-        self.readers = {}
-        for key, words, make, seed in makes:
-            reader = SimulatedReader(words, clock, make, seed=seed)
-            self.readers[key] = ReaderDevice(key, words, reader, ColourReader(words, reader))
-        scale = SimulatedScale("The drop scale", clock, seed=13)
-        self.scales = {"scale": ScaleDevice("scale", scale.name, scale, DropScale(scale.name, scale, wait=wait))}
-        self._lock = threading.Lock()
+    def __init__(self, readers: Mapping[str, Reader], scales: Mapping[str, Scale], camera: Camera) -> None:
+        self.readers, self.scales, self.camera = readers, scales, camera
+        self._lock = threading.RLock()
 
     @contextmanager
-    def reader(self, key: str) -> Iterator[ReaderDevice]:
+    def reader(self, key: str) -> Iterator[Reader]:
         """A reader, for oneself. Raises InstrumentError for one that there is not."""
         with self._lock:
             yield self._known(self.readers, key)
 
     @contextmanager
-    def scale(self, key: str) -> Iterator[ScaleDevice]:
+    def scale(self, key: str) -> Iterator[Scale]:
         """A scale, for oneself. Raises InstrumentError for one that there is not."""
         with self._lock:
             yield self._known(self.scales, key)
 
+    def read(self, key: str, *, there: There) -> DeviceReading:
+        """Put a reader on something and read it. Raises InstrumentError."""
+        with self.reader(key) as reader:
+            return DeviceReading(reader.read(there), reader.words)
+
+    def plug(self, key: str, *, plugged: bool) -> None:
+        """Plug a device in, or pull its plug, also while another request holds it."""
+        found: Device = self._known({**self.readers, **self.scales}, key)
+        found.plug(plugged=plugged)
+
     @staticmethod
-    def _known(devices: dict[str, Device], key: str) -> Device:
+    def _known(devices: Mapping[str, Found], key: str) -> Found:
         if key not in devices:
             raise InstrumentError(f"There is no device called '{key}' at this bench.", field="device")
         return devices[key]
-
-    def plug(self, key: str, *, plugged: bool) -> None:
-        """Plug a device in, or pull its plug, also while it is answering."""
-        found = self.readers.get(key) or self.scales.get(key)
-        if found is None:
-            raise InstrumentError(f"There is no device called '{key}' at this bench.", field="device")
-        if plugged:
-            found.device.plug()
-        else:
-            found.device.unplug()

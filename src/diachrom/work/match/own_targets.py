@@ -17,7 +17,7 @@ from diachrom.core.mix.layers import by_hand
 from diachrom.core.mix.where import ALL_ANGLES, DIFFUSE, Where, facing
 from diachrom.errors import DiachromError, InvalidInput
 from diachrom.store import hand_factor, paints, recipes
-from diachrom.store.targets import Seen, Target
+from diachrom.store.targets import SeenAs, Target
 from diachrom.work.match.targets import D65, PAINT_FILM_UM, add, spectrum_of
 from diachrom.work.mix.contents import contents, cup_of
 from diachrom.work.mix.sprayed_over import called, over
@@ -29,7 +29,7 @@ class _Sprayed:
 
     where: Where
     coat: Coat
-    seen: Seen
+    seen: SeenAs
     made_of: str
 
 
@@ -39,7 +39,7 @@ def _of_recipe(connection: sqlite3.Connection, number: int, version: int | None 
     film_um = by_hand(draft.film_um, hand_factor.now(connection)) * draft.coats
     where = Where(on.ground, film_um, draft.sheen, D65, on.below, ALL_ANGLES)
     coat = Coat(cup_of(contents(connection, draft)).mix(), film_um, draft.coats)
-    seen = Seen(draft.ground, draft.clear_coat, draft.satin, ALL_ANGLES)
+    seen = SeenAs(draft.ground, draft.clear_coat, draft.satin, ALL_ANGLES)
     return _Sprayed(where, coat, seen, f"recipe:{number}:{saved.version}")
 
 
@@ -50,7 +50,7 @@ def _of_paint(connection: sqlite3.Connection, paint_id: str) -> _Sprayed:
     key = "black" if paint.flake else "white"
     where = Where(GROUNDS[key], PAINT_FILM_UM, CLEARED, D65, views=ALL_ANGLES)
     coat = Coat(mix([paint], np.ones(1)), PAINT_FILM_UM)
-    return _Sprayed(where, coat, Seen(key, True, False, ALL_ANGLES), f"paint:{paint_id}")
+    return _Sprayed(where, coat, SeenAs(key, True, False, ALL_ANGLES), f"paint:{paint_id}")
 
 
 def from_recipe(connection: sqlite3.Connection, number: int, *, at: str) -> int:

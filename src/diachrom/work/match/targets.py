@@ -1,7 +1,7 @@
 """The target on the bench: where it comes from, how it is matched, what comes nearest, what the next drop would do."""
 
 import sqlite3
-from collections.abc import Callable
+from collections.abc import Callable, Sequence
 from dataclasses import asdict, replace
 
 import numpy as np
@@ -10,23 +10,22 @@ from diachrom.core.light.bands import Floats
 from diachrom.core.light.lab import lab
 from diachrom.core.light.lights import light
 from diachrom.core.light.smooth import smooth_reflectance
-from diachrom.core.mix.draft import Draft
 from diachrom.core.mix.where import facing
 from diachrom.errors import InvalidInput
 from diachrom.exchange.photos import Spot
-from diachrom.exchange.spectra import Sample
+from diachrom.exchange.sample import Sample
 from diachrom.store import bottles, recipes, targets
 from diachrom.store.connection import writing
-from diachrom.store.targets import BRIGHTEST, Seen, Target
+from diachrom.store.targets import BRIGHTEST, SeenAs, Target
 from diachrom.work.kit import photo_picks
 from diachrom.work.kit.devices import Devices
+from diachrom.work.kit.there import SprayedPatch
 from diachrom.work.kit.typed import typed_colour
 from diachrom.work.match.settings import Settings, settings_of
 from diachrom.work.mix.sprayed_over import called, over_named
-from diachrom.work.sim.simulated_truth import really
 
 TARGETS_SHOWN = 24
-UNKNOWN = Seen()
+UNKNOWN = SeenAs()
 PAINT_FILM_UM = 24.0
 STRONGEST = 300.0  # what the strongest fluorescent stays within
 D65 = light("D65")
@@ -82,7 +81,7 @@ def add(
     source: str,
     labs: Floats,
     spectrum: Floats | None,
-    seen: Seen,
+    seen: SeenAs,
     *,
     at: str,
     made_of: str = "",
@@ -127,13 +126,13 @@ def _aim_at(connection: sqlite3.Connection, target: Target) -> None:
     targets.set_up(connection, asdict(settings))
 
 
-def typed(connection: sqlite3.Connection, text: str, name: str, seen: Seen = UNKNOWN, *, at: str) -> int:
+def typed(connection: sqlite3.Connection, text: str, name: str, seen: SeenAs = UNKNOWN, *, at: str) -> int:
     """A target as typed: "#rrggbb", or L a b. Raises InvalidInput."""
     point, form = typed_colour(text)
     return add(connection, name.strip() or text.strip(), f"typed as {form}", point, None, seen, at=at)
 
 
-def from_sample(connection: sqlite3.Connection, sample: Sample, name: str, seen: Seen = UNKNOWN, *, at: str) -> int:
+def from_sample(connection: sqlite3.Connection, sample: Sample, name: str, seen: SeenAs = UNKNOWN, *, at: str) -> int:
     """A target out of a spectral file."""
     values = sample.reflectance
     source = f"a spectral file{''.join(f', {note}' for note in sample.notes)}"
@@ -141,7 +140,7 @@ def from_sample(connection: sqlite3.Connection, sample: Sample, name: str, seen:
 
 
 def from_photo(
-    connection: sqlite3.Connection, spot: Spot, name: str, photo: str, seen: Seen = UNKNOWN, *, at: str
+    connection: sqlite3.Connection, spot: Spot, name: str, photo: str, seen: SeenAs = UNKNOWN, *, at: str
 ) -> int:
     """A spot of a photo; several make a palette."""
     source = f"the photo {photo}{photo_picks.caution(spot)}"
@@ -155,21 +154,10 @@ def read_bait(connection: sqlite3.Connection, devices: Devices, key: str, number
     """
     saved = recipes.version(connection, number)
     draft = saved.draft
-    values, words = read_sprayed(connection, devices, key, draft)
-    seen = Seen(draft.ground, draft.clear_coat, draft.satin)
-    name, source = f"Bait of {called(saved)}", f"read by {words.lower()}"
-    return add(connection, name, source, lab(values, under=D65), values, seen, at=at)
-
-
-def read_sprayed(connection: sqlite3.Connection, devices: Devices, key: str, draft: Draft) -> tuple[Floats, str]:
-    """What really lies where a draft was sprayed (band,), as a reader reads it, and the reader's name.
-
-    Raises InstrumentError.
-    """
-    true = really(connection, draft, [(draft.ground, draft.coats)])[0]
-    with devices.reader(key) as reader:
-        reader.device.under = true
-        return reader.client.read(), reader.words
+    found = devices.read(key, there=SprayedPatch(draft, draft.ground, draft.coats))
+    seen = SeenAs(draft.ground, draft.clear_coat, draft.satin)
+    name, source = f"Bait of {called(saved)}", f"read by {found.by.lower()}"
+    return add(connection, name, source, lab(found.values, under=D65), found.values, seen, at=at)
 
 
 def choose(connection: sqlite3.Connection, number: int) -> None:
@@ -204,3 +192,13 @@ def labs_of(target: Target) -> Floats:
 def point(target: Target) -> Floats:
     """(3,) as it faces the eye."""
     return np.array(target.labs[facing(target.seen.views)])
+
+
+def latest(connection: sqlite3.Connection, most: int = TARGETS_SHOWN) -> list[Target]:
+    """The newest first."""
+    return targets.latest(connection, most)
+
+
+def bottle_names(connection: sqlite3.Connection, numbers: Sequence[int]) -> list[tuple[int, str]]:
+    """Of those that there still are."""
+    return [(key, one.full_name) for key, one in bottles.by_id(connection, numbers).items()]

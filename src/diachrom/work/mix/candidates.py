@@ -7,7 +7,7 @@ from typing import Protocol
 
 from diachrom.core.film.paint import Paint, clear_paint
 from diachrom.core.light.lights import light
-from diachrom.core.match.search import Found, Search
+from diachrom.core.match.search import FoundMixes, Search
 from diachrom.core.mix.cup import LARGEST_DROP_ML, SMALLEST_DROP_ML, USUAL_DROP_ML, Pour
 from diachrom.core.mix.layers import by_hand
 from diachrom.core.mix.where import DIFFUSE, Views, Where
@@ -19,7 +19,7 @@ from diachrom.work.shelf.on_shelf import at_hand
 D65 = light("D65")
 
 
-class Sprayed(Protocol):
+class HowSprayed(Protocol):
     """What says how something is sprayed: a draft, or how a target is matched."""
 
     @property
@@ -78,7 +78,7 @@ def thinner_ml(volume_ml: float, dilution: float) -> float:
     return volume_ml * dilution / (1 - dilution)
 
 
-def where_sprayed(connection: sqlite3.Connection, how: Sprayed, views: Views = DIFFUSE) -> Where:
+def where_sprayed(connection: sqlite3.Connection, how: HowSprayed, views: Views = DIFFUSE) -> Where:
     """Coats over a ground, or over a recipe as sprayed. Raises what `over` raises."""
     seen = over(connection, how.ground)
     film_um = by_hand(how.film_um, hand_factor.now(connection)) * how.coats
@@ -93,7 +93,7 @@ def thinned(pours: Sequence[Pour], dilution: float) -> list[Pour]:
     return [*pours, Pour(clear_paint("reducer", "reducer"), count, drop_ml)] if volume > 0 else list(pours)
 
 
-def last(search: Search) -> Found:
+def last(search: Search) -> FoundMixes:
     """Where the search ends."""
     *_, found = search.steps()
     return found

@@ -22,10 +22,9 @@ from diachrom.store.recipes import Version
 from diachrom.work.mix import resting
 from diachrom.work.mix.contents import Contents, contents, cup_of
 from diachrom.work.mix.resting import Rest
-from diachrom.work.mix.sprayed_over import over, over_named
+from diachrom.work.mix.sprayed_over import offered, over, over_named
 
 TILTS_DEG = (15.0, 20.0, 25.0, 35.0, 45.0, 60.0, 75.0, 90.0, 110.0)
-RECIPES_OFFERED = 30  # to spray over; any other by its own page
 FEWEST_COATS_SHOWN, MOST_COATS_SHOWN = 4, 8
 
 
@@ -76,7 +75,7 @@ def see(connection: sqlite3.Connection) -> CupSeen:
         saved,
         changed=saved is None or draft.kept() != saved.draft.kept(),
         next_version=recipes.version(connection, saved.recipe).version + 1 if saved else 1,
-        recipes=recipes.newest_versions(connection, most=RECIPES_OFFERED),
+        recipes=offered(connection),
         rest=resting.rest(connection),
         aimed=targets.at_cup(connection) is not None,
     )

@@ -23,7 +23,7 @@ USUAL_STEP, USUAL_ML = 8.0, 1.0
 
 
 @dataclass(frozen=True)
-class Wanted:
+class WantedFamily:
     """How a family is made."""
 
     given: str = "middle"  # which of them the cup is
@@ -46,7 +46,7 @@ class FamilySeen:
     members: Sequence[MemberSeen]
 
 
-def see(connection: sqlite3.Connection, wanted: Wanted) -> FamilySeen:
+def see(connection: sqlite3.Connection, wanted: WantedFamily) -> FamilySeen:
     """Of the cup on the bench. Raises EmptyCup, and InvalidInput where no bottle leads there."""
     draft = cups.now(connection).draft
     held = contents(connection, draft)
@@ -94,7 +94,7 @@ def _member(
     return MemberSeen(one, added, draft, strip)
 
 
-def save(connection: sqlite3.Connection, wanted: Wanted, *, at: str) -> list[int]:
+def save(connection: sqlite3.Connection, wanted: WantedFamily, *, at: str) -> list[int]:
     """Each of the family as a recipe of its own; returns their numbers. Raises what `see` raises."""
     found = see(connection, wanted)
     base = found.contents.draft.name.strip()

@@ -12,7 +12,7 @@ LEARNED_FROM = 8  # jobs, the newest
 
 
 @dataclass(frozen=True)
-class Learned:
+class LearnedWaste:
     """The share that misses: the middle of the latest jobs, and how far they lie apart."""
 
     misses: float
@@ -30,13 +30,13 @@ class Learned:
         return f"{by} {100 * self.misses:.0f} % misses it{span}."
 
 
-def learned(connection: sqlite3.Connection) -> Learned:
+def learned(connection: sqlite3.Connection) -> LearnedWaste:
     """What is reckoned with until something else is said."""
     found = overspray.latest(connection, LEARNED_FROM)
     if not found:
-        return Learned(MISSES, MISSES, MISSES, STAYS_ML, 0)
+        return LearnedWaste(MISSES, MISSES, MISSES, STAYS_ML, 0)
     shares = [missed(one.on_baits_ml, one.stays_ml, one.used_ml) for one in found]
-    return Learned(median(shares), min(shares), max(shares), found[0].stays_ml, len(found))
+    return LearnedWaste(median(shares), min(shares), max(shares), found[0].stays_ml, len(found))
 
 
 def sprayed(connection: sqlite3.Connection, job: Job, used_ml: float, *, at: str) -> None:

@@ -11,6 +11,8 @@ from diachrom.store import hand_factor, recipes
 from diachrom.store.recipes import Version
 from diachrom.work.mix.contents import contents, cup_of
 
+RECIPES_OFFERED = 30
+
 
 def recipe_key(saved: Version) -> str:
     return f"{RECIPE_GROUND}{saved.recipe}:{saved.version}"
@@ -57,3 +59,8 @@ def over_named(connection: sqlite3.Connection, key: str) -> Over:
         at = draft.ground
     base = ground(at)
     return Over(base, tuple(reversed(layers)), key, words[0] if words else base.words)
+
+
+def offered(connection: sqlite3.Connection) -> list[Version]:
+    """The recipes, newest first, that a choice of grounds offers; any other by its own page."""
+    return recipes.newest_versions(connection, most=RECIPES_OFFERED)

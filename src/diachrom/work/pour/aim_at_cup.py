@@ -12,7 +12,7 @@ from diachrom.core.mix.draft import Draft, Part
 from diachrom.core.mix.story import story
 from diachrom.core.mix.where import Where
 from diachrom.core.pour.next_drop import Advice, advise
-from diachrom.core.pour.order import Poured, pouring_order
+from diachrom.core.pour.order import InOrder, pouring_order
 from diachrom.store import bottles, cups, targets
 from diachrom.store.connection import writing
 from diachrom.store.targets import Target
@@ -75,7 +75,7 @@ def _thinner(connection: sqlite3.Connection, draft: Draft, dilution: float) -> l
     return [] if found is None else [Part(found[0].id, found[1], found[0].drop_ml)]
 
 
-def pouring(connection: sqlite3.Connection) -> list[tuple[Poured, str]]:
+def pouring(connection: sqlite3.Connection) -> list[tuple[InOrder, str]]:
     """The cup on the bench in the order in which it is best poured, each pour with its bottle's name."""
     draft = cups.now(connection).draft
     held = contents(connection, draft)

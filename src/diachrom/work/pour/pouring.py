@@ -24,6 +24,7 @@ from diachrom.store.cups import CupNow
 from diachrom.store.recipes import Version
 from diachrom.store.targets import Target
 from diachrom.work.kit.devices import Devices
+from diachrom.work.kit.there import SprayedPatch
 from diachrom.work.match import targets as aiming
 from diachrom.work.mix import charging
 from diachrom.work.mix import cup as cup_work
@@ -33,7 +34,7 @@ from diachrom.work.shelf.on_shelf import OnShelf, on_shelf
 
 
 @dataclass(frozen=True, eq=False)
-class Line:
+class PouringLine:
     """A bottle at the cup: what the plan wants of it, and what has fallen."""
 
     row: OnShelf
@@ -48,7 +49,7 @@ class AtCup:
 
     now: CupNow
     contents: Contents
-    lines: Sequence[Line]
+    lines: Sequence[PouringLine]
     planned: bool
     next_bottle: int | None  # whose drop falls next by the plan
     target: Target | None  # of this cup
@@ -103,7 +104,7 @@ def see(connection: sqlite3.Connection) -> AtCup:
     wanted = {part.bottle: part.drops for part in plan}
     first = _first_shares(connection, draft, plan)
     lines = [
-        Line(held.shelf[part.bottle], part.drops, wanted.get(part.bottle, 0), first.get(part.bottle))
+        PouringLine(held.shelf[part.bottle], part.drops, wanted.get(part.bottle, 0), first.get(part.bottle))
         for part in draft.parts
         if part.drops or wanted.get(part.bottle)
     ]
@@ -159,14 +160,15 @@ def read_paper(connection: sqlite3.Connection, devices: Devices, key: str, *, at
     seen = see(connection)
     if seen.lab is None:
         raise EmptyCup("reading a puff of it")
-    values, name = aiming.read_sprayed(connection, devices, key, seen.now.draft)
-    read = lab(values, under=D65)
+    draft = seen.now.draft
+    found = devices.read(key, there=SprayedPatch(draft, draft.ground, draft.coats))
+    read = lab(found.values, under=D65)
     beside = seen.lab if seen.target is None else aiming.point(seen.target)
     far = float(delta_e(read, beside))
     whose = "what was predicted" if seen.target is None else "the target"
     point = read.tolist()
     said = f"{words.difference(beside, read)} beside {whose}, dE {far:.1f}"
-    verdict = Verdict(said[:80], name, (point[0], point[1], point[2]))
+    verdict = Verdict(said[:80], found.by, (point[0], point[1], point[2]))
     _say(connection, verdict, at=at)
     return verdict
 

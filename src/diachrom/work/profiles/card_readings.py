@@ -3,25 +3,22 @@ sheet."""
 
 import sqlite3
 
-import numpy as np
-
-from diachrom.core.cards.sheet import MARKS, Sheet, sheet
+from diachrom.core.cards.sheet import Sheet, sheet
 from diachrom.core.light.bands import Floats
 from diachrom.core.light.smooth import smooth_reflectance
-from diachrom.errors import InvalidInput, NotFound
-from diachrom.exchange import marks, photos, qr, sheet_photos
+from diachrom.errors import InvalidInput
+from diachrom.exchange import photos, sheet_photos
 from diachrom.exchange.photos import Spot
-from diachrom.exchange.spectra import Sample, too_light_for_black
-from diachrom.instruments import camera, truth
-from diachrom.instruments.camera import SHOTS
-from diachrom.instruments.simulated import TILE
-from diachrom.store import contrast_cards, paints, uploads
+from diachrom.exchange.sample import Sample
+from diachrom.exchange.spectra import too_light_for_black
+from diachrom.store import contrast_cards, uploads
 from diachrom.store.connection import writing
-from diachrom.store.contrast_cards import Card
+from diachrom.store.contrast_cards import ContrastCard
 from diachrom.work.kit import photo_picks
 from diachrom.work.kit.devices import Devices
+from diachrom.work.kit.there import CardSheet, ContrastField
 from diachrom.work.kit.typed import typed_colour
-from diachrom.work.profiles.contrast_cards import D65, Field, field_of, fields_of, still_open
+from diachrom.work.profiles.contrast_cards import D65, field_of, fields_of, still_open
 
 
 def _add(connection: sqlite3.Connection, card: int, field: str, source: str, values: Floats, *, at: str) -> None:
@@ -38,32 +35,9 @@ def read_by_device(
 
     Raises InstrumentError; what was read before stays.
     """
-    found = still_open(connection, card)
-    own = field_of(found, field)
-    with devices.reader(key) as reader:
-        reader.device.under = None if lifted else really_there(connection, found, own)
-        values = reader.client.read()
-        source = f"reader:{reader.words}"
-    _add(connection, card, field, source, values, at=at)
-
-
-def really_there(connection: sqlite3.Connection, card: Card, field: Field) -> Floats:
-    """What a perfect reader would see (band,) of a field."""
-    # The truth lies behind the first profile, whatever was believed since.
-    bottles = [(card.paint_id, 1.0)]
-    if field.let_down and card.white_paint is not None:
-        share = card.let_down_share
-        bottles = [(card.paint_id, share), (card.white_paint, 1 - share)]
-    mixed = [(key, paints.profile_versions(connection, key)[-1].paint, share) for key, share in bottles]
-    film_um = field.passes * card.film_um
-    return truth.of_field(mixed, ground=field.ground, film_um=film_um, sheen=card.sheen, card=card.id)
-
-
-def calibrate(devices: Devices, key: str) -> None:
-    """Put the reader on its tile and calibrate it. Raises InstrumentError."""
-    with devices.reader(key) as reader:
-        reader.device.under = TILE
-        reader.client.calibrate()
+    field_of(still_open(connection, card), field)
+    found = devices.read(key, there=None if lifted else ContrastField(card, field))
+    _add(connection, card, field, f"reader:{found.by}", found.values, at=at)
 
 
 def type_in(connection: sqlite3.Connection, card: int, field: str, text: str, *, at: str) -> None:
@@ -94,14 +68,14 @@ def set_aside(connection: sqlite3.Connection, card: int, reading: int) -> None:
         contrast_cards.set_aside(connection, card, reading)
 
 
-def sheet_of(card: Card) -> Sheet:
+def sheet_of(card: ContrastCard) -> Sheet:
     """Its two halves and all its films, to be printed; the field that is let down is sprayed beside it."""
     return sheet([(ground, passes) for passes in card.steps for ground in ("white", "black")])
 
 
-def address(card: Card) -> str:
+def address(card: ContrastCard) -> str:
     """Where its code leads, after the server's address."""
-    return f"cards/{card.id}?contrast={card.id}&sheet={sheet_of(card).key}"
+    return f"contrast-cards/{card.id}?contrast={card.id}&sheet={sheet_of(card).key}"
 
 
 def from_sheet(connection: sqlite3.Connection, number: int, name: str, content: bytes, *, at: str) -> list[str]:
@@ -133,15 +107,7 @@ def from_sheet(connection: sqlite3.Connection, number: int, name: str, content: 
     return beyond
 
 
-def simulated_photo(connection: sqlite3.Connection, number: int, shot: str, base: str) -> bytes:
-    """A photo of the card's sheet as the simulated camera takes it. Raises NotFound."""
-    if shot not in SHOTS:
-        raise NotFound(f"There is no way '{shot[:20]}' to take a photo.", field="shot")
+def take_photo(connection: sqlite3.Connection, devices: Devices, number: int, shot: str, base: str) -> bytes:
+    """The bench's camera takes a photo of a card's sheet; `base` is this server's address. Raises NotFound."""
     card = contrast_cards.card(connection, number)
-    seen = {
-        (one.ground, one.passes): np.clip(really_there(connection, card, one), 0, 1)
-        for one in fields_of(card)
-        if not one.let_down
-    }
-    cells = [marks.cells(mark) for mark in range(len(MARKS))]
-    return camera.photo(SHOTS[shot], sheet_of(card), seen, cells, qr.modules(base + address(card)), seed=card.id)
+    return devices.camera.photo(shot, CardSheet(number, contrast=True, address=base + address(card)))

@@ -9,7 +9,7 @@ from diachrom.core.mix.sound import THINNEST_UM
 from diachrom.errors import InvalidInput
 from diachrom.store import contrast_cards, paints
 from diachrom.store.connection import writing
-from diachrom.store.contrast_cards import MOST_STEPS, Card
+from diachrom.store.contrast_cards import MOST_STEPS, ContrastCard
 from diachrom.store.paints import PaintRecord
 from diachrom.work.kit.fields import number_field, read_fields, yes_field
 from diachrom.work.profiles.contrast_cards import still_open
@@ -62,7 +62,7 @@ def _steps(text: str) -> tuple[int, ...]:
     return found
 
 
-def whites_for(connection: sqlite3.Connection, card: Card, only: str = "") -> list[PaintRecord]:
+def whites_for(connection: sqlite3.Connection, card: ContrastCard, only: str = "") -> list[PaintRecord]:
     """Paints that can let this one down: pale ones that hide, by their profiles."""
     return [
         one

@@ -25,7 +25,7 @@ from diachrom.core.profiles.contrast_card import (
 from diachrom.errors import DiachromError, InvalidInput
 from diachrom.store import contrast_cards, paints
 from diachrom.store.connection import writing
-from diachrom.store.contrast_cards import Card, Reading
+from diachrom.store.contrast_cards import ContrastCard, FieldReading
 from diachrom.store.paints import PaintRecord
 from diachrom.work.shelf.keeping import keep_profile
 
@@ -38,7 +38,7 @@ D65 = light("D65")
 
 
 @dataclass(frozen=True)
-class Field:
+class CardField:
     """A field of a card: what it is called, which half it lies on, and how many passes lie there."""
 
     key: str
@@ -52,8 +52,8 @@ class Field:
 class FieldSeen:
     """One field of a card: its readings, their mean, and how far they lie apart."""
 
-    field: Field
-    readings: Sequence[Reading]
+    field: CardField
+    readings: Sequence[FieldReading]
     mean: Floats | None  # (band,)
     apart: float  # largest dE from the mean
 
@@ -77,10 +77,10 @@ class Derived:
 
 
 @dataclass(frozen=True, eq=False)
-class CardSeen:
+class ContrastCardSeen:
     """A card as it stands."""
 
-    card: Card
+    card: ContrastCard
     record: PaintRecord
     fields: Sequence[FieldSeen]
     before: Paint
@@ -92,19 +92,21 @@ class CardSeen:
         return [one.field.words for one in self.fields if one.mean is None]
 
 
-def fields_of(card: Card) -> list[Field]:
+def fields_of(card: ContrastCard) -> list[CardField]:
     """The bare card first, then film by film, then the one that is let down."""
-    found = [Field("white", "bare white", "white", 0), Field("black", "bare black", "black", 0)]
+    found = [CardField("white", "bare white", "white", 0), CardField("black", "bare black", "black", 0)]
     for passes in card.steps:
         thick = f"{passes} {'pass' if passes == 1 else 'passes'}, {passes * card.film_um:g} µm"
-        found += [Field(f"over_{key}:{passes}", f"over {key}, {thick}", key, passes) for key in ("white", "black")]
+        found += [CardField(f"over_{key}:{passes}", f"over {key}, {thick}", key, passes) for key in ("white", "black")]
     if card.white_paint is not None:
         words = f"let down 1 to {card.white_drops}, over"
-        found += [Field(f"let_down_{key}", f"{words} {key}", key, LET_DOWN_PASSES, True) for key in ("white", "black")]
+        found += [
+            CardField(f"let_down_{key}", f"{words} {key}", key, LET_DOWN_PASSES, True) for key in ("white", "black")
+        ]
     return found
 
 
-def field_of(card: Card, key: str) -> Field:
+def field_of(card: ContrastCard, key: str) -> CardField:
     """Raises InvalidInput."""
     found = next((one for one in fields_of(card) if one.key == key), None)
     if found is None:
@@ -133,7 +135,7 @@ def begin(connection: sqlite3.Connection, paint_id: str, *, at: str) -> int:
         return contrast_cards.new(connection, paint_id=paint_id, at=at, film_um=PASS_UM, steps=STEPS)
 
 
-def see(connection: sqlite3.Connection, number: int) -> CardSeen:
+def see(connection: sqlite3.Connection, number: int) -> ContrastCardSeen:
     """Raises CardNotFound."""
     card = contrast_cards.card(connection, number)
     record = paints.record(connection, card.paint_id)
@@ -147,10 +149,10 @@ def see(connection: sqlite3.Connection, number: int) -> CardSeen:
         derived = _derive(connection, card, fields, before)
     except DiachromError as error:
         problem = str(error)
-    return CardSeen(card, record, fields, before, derived, problem)
+    return ContrastCardSeen(card, record, fields, before, derived, problem)
 
 
-def _field(field: Field, readings: Sequence[Reading]) -> FieldSeen:
+def _field(field: CardField, readings: Sequence[FieldReading]) -> FieldSeen:
     own = [one for one in readings if one.field == field.key]
     spectra = np.array([one.reflectance for one in own if one.counts])
     if not len(spectra):
@@ -160,17 +162,19 @@ def _field(field: Field, readings: Sequence[Reading]) -> FieldSeen:
     return FieldSeen(field, own, mean, float(apart))
 
 
-def spectrum_of(reading: Reading) -> Floats:
+def spectrum_of(reading: FieldReading) -> Floats:
     """(band,)"""
     return np.array(reading.reflectance)
 
 
-def white_of(connection: sqlite3.Connection, card: Card) -> Paint | None:
+def white_of(connection: sqlite3.Connection, card: ContrastCard) -> Paint | None:
     """What its paint is let down with."""
     return None if card.white_paint is None else paints.profile(connection, card.white_paint)
 
 
-def _derive(connection: sqlite3.Connection, card: Card, fields: Sequence[FieldSeen], before: Paint) -> Derived | None:
+def _derive(
+    connection: sqlite3.Connection, card: ContrastCard, fields: Sequence[FieldSeen], before: Paint
+) -> Derived | None:
     """None while the bare card or every film still wants a reading."""
     means = {one.field.key: one.mean for one in fields if one.mean is not None}
     films, white = [], white_of(connection, card)
@@ -202,7 +206,7 @@ def _derive(connection: sqlite3.Connection, card: Card, fields: Sequence[FieldSe
     )
 
 
-def still_open(connection: sqlite3.Connection, card: int) -> Card:
+def still_open(connection: sqlite3.Connection, card: int) -> ContrastCard:
     """A card that still takes readings. Raises InvalidInput for one that a profile has come of."""
     found = contrast_cards.card(connection, card)
     if found.version is not None:
@@ -240,3 +244,14 @@ def how_to_be_sure(found: Derived) -> str:
         f"This card tells how strong the paint is within {within} only, and a profile wants {wanted}. Add a second, "
         "thinner film, or a field that is let down with white, and read that too."
     )
+
+
+def card_of(connection: sqlite3.Connection, number: int) -> ContrastCard:
+    """Raises CardNotFound."""
+    return contrast_cards.card(connection, number)
+
+
+def sprayed(connection: sqlite3.Connection, number: int) -> tuple[ContrastCard, PaintRecord]:
+    """A card, and the paint on it. Raises CardNotFound."""
+    card = contrast_cards.card(connection, number)
+    return card, paints.record(connection, card.paint_id)

@@ -43,7 +43,7 @@ class StandIn:
 
 
 @dataclass(frozen=True, eq=False)
-class Wanted:
+class WantedSubstitute:
     """The paint that is missing, dropped or nearly gone."""
 
     record: PaintRecord
@@ -55,19 +55,19 @@ class Wanted:
 class StandIns:
     """What could stand in for it, and where it is wanted."""
 
-    wanted: Wanted
+    wanted: WantedSubstitute
     singles: Sequence[StandIn]
     mixes: Sequence[StandIn]
     recipes: Sequence[Version]  # that name it
 
 
-def wanted(connection: sqlite3.Connection, paint_id: str) -> Wanted:
+def wanted(connection: sqlite3.Connection, paint_id: str) -> WantedSubstitute:
     """Raises PaintNotFound, and InvalidInput for what has no colour."""
     record = paints.record(connection, paint_id)
     target = paints.profile(connection, paint_id)
     if target.thins:
         raise InvalidInput(f"{record.full_name} has no colour: any {record.kind} stands in for it.", field="paint")
-    return Wanted(record, target, look(target))
+    return WantedSubstitute(record, target, look(target))
 
 
 def stand_in(connection: sqlite3.Connection, paint_id: str) -> StandIns:

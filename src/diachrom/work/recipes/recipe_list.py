@@ -1,6 +1,7 @@
-"""The book of recipes: finding one, and looking at its versions."""
+"""The list of recipes: finding one, looking at its versions, and choosing among them."""
 
 import sqlite3
+from collections.abc import Sequence
 from dataclasses import dataclass, replace
 
 from diachrom.core.mix.strip import Strip
@@ -12,7 +13,7 @@ from diachrom.work.mix.cup import columns_of, strip_of
 
 
 @dataclass(frozen=True, eq=False)
-class InBook:
+class ListedRecipe:
     """A saved version and the bottles it names."""
 
     saved: Version
@@ -23,36 +24,50 @@ PAGE = 40
 
 
 @dataclass(frozen=True, eq=False)
-class BookPage:
+class ListedRecipes:
     """Some recipes of those that match."""
 
-    recipes: list[InBook]
+    recipes: list[ListedRecipe]
     start: int
     more: bool
 
 
-def book(connection: sqlite3.Connection, query: str = "", *, start: int = 0, most: int = PAGE) -> BookPage:
+def listed(connection: sqlite3.Connection, query: str = "", *, start: int = 0, most: int = PAGE) -> ListedRecipes:
     """The newest version of the recipes that have every word of the query in name, note, number or paints."""
     found = recipes.newest_versions(connection, query=query, start=max(0, start), most=most + 1)
-    shown = [InBook(saved, contents(connection, saved.draft)) for saved in found[:most]]
-    return BookPage(shown, start, len(found) > most)
+    shown = [ListedRecipe(saved, contents(connection, saved.draft)) for saved in found[:most]]
+    return ListedRecipes(shown, start, len(found) > most)
 
 
-def versions(connection: sqlite3.Connection, recipe: int) -> list[tuple[InBook, Strip | None]]:
+def versions(connection: sqlite3.Connection, recipe: int) -> list[tuple[ListedRecipe, Strip | None]]:
     """Every version of a recipe with its strip, the newest first; without one where it cannot be predicted.
 
     Raises RecipeNotFound.
     """
     recipes.version(connection, recipe)
-    looked_at: list[tuple[InBook, Strip | None]] = []
+    looked_at: list[tuple[ListedRecipe, Strip | None]] = []
     hand = hand_factor.now(connection)
     for saved in recipes.versions(connection, recipe):
         held = contents(connection, saved.draft)
         shown = saved.draft.over(saved.draft.ground)
         try:
             strip = strip_of(cup_of(held), shown, columns_of(connection, shown), hand=hand)
-            looked_at.append((InBook(saved, held), strip))
+            looked_at.append((ListedRecipe(saved, held), strip))
         except DiachromError as error:
             problem = f"{saved.problem} It cannot be predicted. {error}".strip()
-            looked_at.append((InBook(replace(saved, problem=problem), held), None))
+            looked_at.append((ListedRecipe(replace(saved, problem=problem), held), None))
     return looked_at
+
+
+def newest(connection: sqlite3.Connection, recipe: int) -> Version:
+    """Raises RecipeNotFound."""
+    return recipes.version(connection, recipe)
+
+
+def chosen(
+    connection: sqlite3.Connection, numbers: Sequence[int] | None, query: str = "", *, most: int
+) -> list[Version]:
+    """The newest versions of these recipes, or of those that a search finds. Raises RecipeNotFound."""
+    if numbers:
+        return [recipes.version(connection, number) for number in numbers[:most]]
+    return recipes.newest_versions(connection, query=query, most=most)

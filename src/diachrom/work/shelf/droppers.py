@@ -7,12 +7,12 @@ from dataclasses import dataclass
 from diachrom.core.shelf.dropper import Counted, DropVolume, drop_volume_from
 from diachrom.core.shelf.keeping import density
 from diachrom.errors import InstrumentError, InvalidInput
-from diachrom.instruments import truth
 from diachrom.store import bottles, paints, weighings
 from diachrom.store.bottles import Bottle
 from diachrom.store.connection import writing
 from diachrom.store.weighings import Weighing
 from diachrom.work.kit.devices import Devices
+from diachrom.work.kit.there import FallingDrops
 from diachrom.work.shelf import keeping
 
 
@@ -48,33 +48,26 @@ def add(
     _keep(connection, bottle, Counted(drops, value or 0.0), source, at=at)
 
 
-def tare(devices: Devices, key: str) -> None:
-    with devices.scale(key) as scale:
-        scale.client.tare()
-
-
 def drip(connection: sqlite3.Connection, bottle: int, devices: Devices, key: str, drops: int) -> None:
-    """The simulated hand: let drops fall onto the simulated pan."""
+    """Let drops fall onto the pan. Raises InvalidInput, BottleNotFound, InstrumentError."""
     if not 1 <= drops <= 200:
         raise InvalidInput(f"Let 1 to 200 drops fall, not {drops}.", field="drops")
-    known = see(connection, bottle)
+    bottles.one(connection, bottle)
     with devices.scale(key) as scale:
-        if not scale.device.plugged:
-            scale.client.now()  # says that it is unplugged
-        scale.device.drip(drops, drop_g=truth.of_drop(bottle, known.bottle.drop_ml) * known.density)
+        scale.let_fall(FallingDrops(bottle, drops))
 
 
 def weigh(connection: sqlite3.Connection, bottle: int, devices: Devices, key: str, *, drops: int, at: str) -> None:
     """Take what the scale shows as the weight of counted drops, and tare it for the next. Raises InstrumentError."""
     known = see(connection, bottle)
     with devices.scale(key) as scale:
-        grams = scale.client.weigh()
+        grams = scale.weigh()
         if grams <= 0:
             raise InstrumentError(
                 f"{scale.words} shows {grams:.2f} g: tare it, let the drops fall, then read.", field="device"
             )
         _keep(connection, bottle, Counted(drops, grams / known.density), f"{grams:.2f} g on the scale", at=at)
-        scale.client.tare()
+        scale.tare()
 
 
 def _keep(connection: sqlite3.Connection, bottle: int, counted: Counted, source: str, *, at: str) -> None:

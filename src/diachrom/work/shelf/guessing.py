@@ -5,14 +5,14 @@ from collections.abc import Mapping
 from diachrom.core.film.paint import Paint
 from diachrom.core.light.screen import hex_to_lab
 from diachrom.core.profiles.guess import guess
-from diachrom.core.profiles.guess_basis import SEEN_WORDS, Wanted
+from diachrom.core.profiles.guess_basis import SEEN_WORDS, ToGuess
 from diachrom.errors import InvalidInput
 
 # How a swatch over black and white looks: contrast ratio of three light coats, and its words.
 HIDING = {"0.1": "like glass", "0.3": "a veil", "0.55": "half", "0.8": "nearly", "0.97": "altogether"}
 
 
-def wanted(name: str, kind: str, given: Mapping[str, str]) -> tuple[Wanted, str]:
+def wanted(name: str, kind: str, given: Mapping[str, str]) -> tuple[ToGuess, str]:
     """What a form says of a paint, in its fields colour, seen and hides, and where it came from in words.
 
     Raises InvalidInput, naming the field.
@@ -26,7 +26,7 @@ def wanted(name: str, kind: str, given: Mapping[str, str]) -> tuple[Wanted, str]
         raise InvalidInput(f"A colour is not seen '{seen[:20]}'.", field="seen")
     if hides and hides not in HIDING:
         raise InvalidInput(f"How it hides is one of {', '.join(HIDING)}, not '{hides[:20]}'.", field="hides")
-    told = Wanted(name, kind, lab, known, float(hides) if hides else None)
+    told = ToGuess(name, kind, lab, known, float(hides) if hides else None)
     parts = [colour or "kind", SEEN_WORDS[known] if known and colour else "", f"hides {HIDING[hides]}" if hides else ""]
     return told, f"guessed from {', '.join(filter(None, parts))}"
 

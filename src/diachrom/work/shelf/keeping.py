@@ -218,3 +218,8 @@ def _free_id(connection: sqlite3.Connection, full_name: str) -> str:
         number += 1
         taken = f"{base}-{number}"
     return taken
+
+
+def standing(connection: sqlite3.Connection) -> tuple[Step | None, Step | None]:
+    """What may be undone, and what done again."""
+    return steps.standing(connection)

@@ -9,7 +9,7 @@ from diachrom.core.mix.spread import GUESSED
 from diachrom.store import bottles, paints
 from diachrom.store.bottles import Bottle
 from diachrom.work.kit.looks import PaintLook, look
-from diachrom.work.shelf.shelf_index import Found, Wanted, condition, find, index
+from diachrom.work.shelf.shelf_index import FoundBottles, WantedBottles, condition, find, index
 
 
 @dataclass(frozen=True, eq=False)
@@ -54,7 +54,7 @@ class Page:
     """A page of what was found."""
 
     rows: Sequence[OnShelf]
-    found: Found
+    found: FoundBottles
     start: int
 
     @property
@@ -62,7 +62,7 @@ class Page:
         return self.start + len(self.rows) < len(self.found.rows)
 
 
-def page(connection: sqlite3.Connection, wanted: Wanted, *, start: int = 0, most: int) -> Page:
+def page(connection: sqlite3.Connection, wanted: WantedBottles, *, start: int = 0, most: int) -> Page:
     """Some of the bottles that match, from the one at `start` on."""
     found = find(connection, wanted)
     start = min(max(start, 0), len(found.rows))
@@ -71,7 +71,7 @@ def page(connection: sqlite3.Connection, wanted: Wanted, *, start: int = 0, most
 
 def to_pour(connection: sqlite3.Connection, query: str, *, most: int) -> list[OnShelf]:
     """The best bottles for the cup: what is empty cannot be poured."""
-    rows = [row.bottle for row in find(connection, Wanted(query)).rows if row.condition != "empty"]
+    rows = [row.bottle for row in find(connection, WantedBottles(query)).rows if row.condition != "empty"]
     return seen(connection, rows[:most])
 
 

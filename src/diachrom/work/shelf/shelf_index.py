@@ -100,7 +100,7 @@ def _at_hand(bottle: Bottle) -> tuple[bool, float]:
 
 
 @dataclass(frozen=True)
-class Wanted:
+class WantedBottles:
     """What is looked for. Filters combine; empty ones let everything pass."""
 
     query: str = ""
@@ -117,7 +117,7 @@ class Wanted:
 
 
 @dataclass(frozen=True, eq=False)
-class Found:
+class FoundBottles:
     """The bottles that match, in order; with a colour asked for, how far each lies from it."""
 
     rows: Sequence[Indexed]
@@ -179,7 +179,7 @@ def _indexed(row: Bottle, *, guess: bool) -> Indexed:
     return Indexed(row, text, tuple(row.full_name.casefold().split()), now, guess)
 
 
-def find(connection: sqlite3.Connection, wanted: Wanted) -> Found:
+def find(connection: sqlite3.Connection, wanted: WantedBottles) -> FoundBottles:
     """The bottles that match every word and filter: best first, nearest in colour first, or in the order asked for."""
     whole = _gone(connection) if wanted.gone else index(connection)
     words, colour, said = _read(wanted.query, whole)
@@ -191,7 +191,7 @@ def find(connection: sqlite3.Connection, wanted: Wanted) -> Found:
         return _by_nearness(whole, places, colour, said)
     if words:
         places.sort(key=lambda at: _rank(whole.rows[at], words))
-    return Found([whole.rows[at] for at in places], None, "")
+    return FoundBottles([whole.rows[at] for at in places], None, "")
 
 
 def _gone(connection: sqlite3.Connection) -> Index:
@@ -204,7 +204,7 @@ def _gone(connection: sqlite3.Connection) -> Index:
     return Index(rows, labs, (), (), {})
 
 
-def _passes(row: Indexed, wanted: Wanted) -> bool:
+def _passes(row: Indexed, wanted: WantedBottles) -> bool:
     if wanted.kinds and row.bottle.kind not in wanted.kinds:
         return False
     if wanted.place and row.bottle.place != wanted.place:
@@ -238,13 +238,13 @@ def _read(query: str, whole: Index) -> tuple[list[str], Floats | None, str]:
     return [word for word in words if word not in colours], value, " ".join(colours)
 
 
-def _by_nearness(whole: Index, places: Sequence[int], colour: Floats, said: str) -> Found:
+def _by_nearness(whole: Index, places: Sequence[int], colour: Floats, said: str) -> FoundBottles:
     coloured = [at for at in places if not np.isnan(whole.labs[at, 0])]
     if not coloured:
-        return Found([], colour, said)
+        return FoundBottles([], colour, said)
     far = delta_e(whole.labs[coloured], colour)
     order = np.argsort(far, kind="stable")
-    return Found([whole.rows[coloured[at]] for at in order], colour, said, far[order].tolist())
+    return FoundBottles([whole.rows[coloured[at]] for at in order], colour, said, far[order].tolist())
 
 
 def _hue(whole: Index, at: int) -> tuple[float, ...]:

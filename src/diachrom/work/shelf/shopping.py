@@ -6,6 +6,7 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 
 from diachrom.errors import InvalidInput
+from diachrom.exchange.sheets import to_csv
 from diachrom.store import bottles, paints, planned_mixes, recipes
 from diachrom.store.bottles import Bottle
 from diachrom.store.connection import writing
@@ -121,3 +122,38 @@ def _bought(like: Bottle, left: float, needed: float, weeks: float | None, short
 def _priced(row: ToBuy, price: float | None) -> ToBuy:
     total = None if price is None or row.discontinued else price * row.count
     return ToBuy(row.bottle, row.left_ml, row.needed_ml, row.weeks, row.count, total, row.why, row.discontinued)
+
+
+def as_csv(connection: sqlite3.Connection, *, at: str) -> bytes:
+    """The list as a table of its own."""
+    found = shopping_list(connection, at=at)
+    header = (
+        "line",
+        "name",
+        "kind",
+        "bottles",
+        "size_ml",
+        "left_ml",
+        "needed_ml",
+        "weeks_left",
+        "price",
+        "why",
+        "discontinued",
+    )
+    rows = [
+        (
+            row.bottle.line,
+            row.bottle.name,
+            row.bottle.kind,
+            row.count,
+            row.bottle.size_ml,
+            round(row.left_ml, 2),
+            round(row.needed_ml, 2),
+            None if row.weeks is None else round(row.weeks, 1),
+            row.price,
+            row.why,
+            "yes" if row.discontinued else "no",
+        )
+        for row in found.rows
+    ]
+    return to_csv(header, rows)

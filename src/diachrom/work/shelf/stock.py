@@ -9,9 +9,10 @@ from typing import Literal
 from diachrom import clock
 from diachrom.core.shelf.keeping import ageing, shaking
 from diachrom.errors import InvalidInput
-from diachrom.store import bottles, steps
+from diachrom.store import bottles, paints, steps
 from diachrom.store.bottles import Bottle, StockEntry
 from diachrom.store.connection import writing
+from diachrom.store.paints import PaintRecord
 from diachrom.work.shelf.on_shelf import OnShelf, on_shelf
 
 RATE_WEEKS = 8
@@ -24,6 +25,7 @@ class BottleSeen:
     """A bottle with what happened to it lately, the newest first, and how fast it goes."""
 
     row: OnShelf
+    record: PaintRecord  # of the paint in it
     ledger: Sequence[StockEntry]
     weeks_left: float | None  # None when nothing was poured lately
     reminders: Sequence[str]
@@ -33,8 +35,9 @@ def see_bottle(connection: sqlite3.Connection, bottle: int, *, at: str, lines: i
     """Raises BottleNotFound."""
     row = on_shelf(connection, [bottle])[bottle]
     ledger = bottles.ledger(connection, bottle, most=lines)
+    record = paints.record(connection, row.bottle.paint_id)
     return BottleSeen(
-        row, ledger, weeks_left(connection, [row.bottle], at=at).get(bottle), reminders(row.bottle, at=at)
+        row, record, ledger, weeks_left(connection, [row.bottle], at=at).get(bottle), reminders(row.bottle, at=at)
     )
 
 

@@ -1,23 +1,40 @@
-"""What really was sprayed, by the truth that the simulated devices have of the bottles, the droppers and the hand."""
+"""What really lies there, by the truth that the simulated devices have of the bottles, the droppers and the hand."""
 
 import sqlite3
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 from dataclasses import replace
 
 import numpy as np
 
+from diachrom.core.cards.sheet import MARKS, Sheet
 from diachrom.core.light.bands import Floats
 from diachrom.core.light.lights import light
 from diachrom.core.mix.cup import LARGEST_DROP_ML, SMALLEST_DROP_ML, Cup
 from diachrom.core.mix.draft import Draft
 from diachrom.core.mix.layers import by_hand
 from diachrom.core.mix.strip import strip
+from diachrom.exchange import marks, qr
 from diachrom.instruments import truth
+from diachrom.instruments.camera import Cells
+from diachrom.store import contrast_cards, paints, test_cards
+from diachrom.work.cards import sheets
+from diachrom.work.kit.there import CardSheet, ContrastField, SprayedPatch
 from diachrom.work.mix.contents import contents, cup_of
 from diachrom.work.mix.sprayed_over import over
+from diachrom.work.profiles import card_readings
+from diachrom.work.profiles.contrast_cards import field_of, fields_of
+from diachrom.work.shelf import droppers
 
 
-def really(
+def seen(connection: sqlite3.Connection, there: SprayedPatch | ContrastField) -> Floats:
+    """(band,) as a perfect reader would see it."""
+    if isinstance(there, ContrastField):
+        return _field(connection, there)
+    patches = [(there.ground, there.coats)]
+    return patches_of(connection, there.draft, patches, card=there.card, thinned=there.thinned)[0]
+
+
+def patches_of(
     connection: sqlite3.Connection,
     draft: Draft,
     patches: Sequence[tuple[str, int]],
@@ -25,7 +42,7 @@ def really(
     card: int | None = None,
     thinned: float = 0.0,
 ) -> list[Floats]:
-    """Radiance factor (band,) of each patch (ground, coats) of a draft, as a perfect reader would see it."""
+    """Radiance factor (band,) of each patch (ground, coats) of a draft."""
     held = contents(connection, draft)
     pours = [
         replace(
@@ -36,7 +53,7 @@ def really(
         for part, pour in zip(draft.parts, cup_of(held).pours, strict=True)
     ]
     grounds = list(dict.fromkeys(ground for ground, _ in patches))
-    seen = strip(
+    found = strip(
         Cup(pours),
         film_um=by_hand(draft.film_um, truth.of_hand(card)) * (1 - thinned),
         coats=max(1, *(coats for _, coats in patches)),
@@ -44,8 +61,49 @@ def really(
         sheen=draft.sheen,
         under=light("D65"),
     )
-    columns = dict(zip(grounds, seen.columns, strict=True))
+    columns = dict(zip(grounds, found.columns, strict=True))
     return [
         np.clip((columns[ground].bare if coats == 0 else columns[ground].after(coats)).diffuse.radiance_factor, 0, 1)
         for ground, coats in patches
     ]
+
+
+def _field(connection: sqlite3.Connection, there: ContrastField) -> Floats:
+    card = contrast_cards.card(connection, there.card)
+    field = field_of(card, there.field)
+    # The truth lies behind the first profile, whatever was believed since.
+    bottles = [(card.paint_id, 1.0)]
+    if field.let_down and card.white_paint is not None:
+        share = card.let_down_share
+        bottles = [(card.paint_id, share), (card.white_paint, 1 - share)]
+    mixed = [(key, paints.profile_versions(connection, key)[-1].paint, share) for key, share in bottles]
+    film_um = field.passes * card.film_um
+    return truth.of_field(mixed, ground=field.ground, film_um=film_um, sheen=card.sheen, card=card.id)
+
+
+def drop_g(connection: sqlite3.Connection, bottle: int) -> float:
+    """The true drop of a bottle, in g. Raises BottleNotFound."""
+    known = droppers.see(connection, bottle)
+    return truth.of_drop(bottle, known.bottle.drop_ml) * known.density
+
+
+def sheet(
+    connection: sqlite3.Connection, there: CardSheet
+) -> tuple[Sheet, Mapping[tuple[str, int], Floats], Sequence[Cells], Cells]:
+    """A sprayed sheet, what each of its fields really is, and what is printed on it. Raises NotFound, InvalidInput."""
+    fields: dict[tuple[str, int], Floats]
+    if there.contrast:
+        contrast = contrast_cards.card(connection, there.card)
+        laid = card_readings.sheet_of(contrast)
+        fields = {
+            (one.ground, one.passes): np.clip(_field(connection, ContrastField(there.card, one.key)), 0, 1)
+            for one in fields_of(contrast)
+            if not one.let_down
+        }
+    else:
+        card = test_cards.one(connection, there.card)
+        laid = sheets.sheet_of(card)
+        wanted = [(one.ground, one.coats) for one in laid.fields]
+        true = patches_of(connection, card.draft, wanted, card=card.id, thinned=card.how.reduction)
+        fields = dict(zip(wanted, true, strict=True))
+    return laid, fields, [marks.cells(mark) for mark in range(len(MARKS))], qr.modules(there.address)

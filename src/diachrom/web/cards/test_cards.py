@@ -11,13 +11,12 @@ from fastapi.responses import RedirectResponse, Response
 from diachrom import clock
 from diachrom.core.light.words import closeness
 from diachrom.core.mix.prediction import colour_of
-from diachrom.store import recipes
-from diachrom.store import test_cards as kept
-from diachrom.web.cards.view import CardPage, card_page, how_words
+from diachrom.store.test_cards import KeptCard
+from diachrom.web.cards.view import TestCardPage, card_page, how_words
 from diachrom.web.kit import choices
 from diachrom.web.kit.answers import go, own_address
 from diachrom.web.kit.dependencies import AtBench, FormRowId, GivenForm, MaybeFormRowId, OpenStore, RowId
-from diachrom.web.kit.devices import chosen_reader, reader_panel
+from diachrom.web.kit.devices import chosen_reader, reader_panel, shots
 from diachrom.web.kit.formatting import count, day
 from diachrom.web.kit.frame import frame
 from diachrom.web.kit.pages import is_fragment_wanted, render
@@ -29,8 +28,7 @@ from diachrom.work.kit import photo_picks
 from diachrom.work.kit.devices import Devices
 from diachrom.work.kit.opened import Store
 from diachrom.work.mix.contents import contents
-from diachrom.work.mix.cup import RECIPES_OFFERED
-from diachrom.work.mix.sprayed_over import over
+from diachrom.work.mix.sprayed_over import offered, over
 
 router = APIRouter(include_in_schema=False)
 Text = Annotated[str, Form()]
@@ -57,16 +55,16 @@ class CardsPage:
     empty: str
 
 
-@router.get("/spray-outs")
+@router.get("/test-cards")
 def cards(request: Request, store: OpenStore, q: str = "", start: int = 0) -> Response:
     query, begin_at = q[:200], min(max(start, 0), 10**9)
-    found = kept.find(store, query, start=begin_at, most=LISTED + 1)
+    found = test_cards.find(store, query, start=begin_at, most=LISTED + 1)
     rest = urlencode({"q": query, "start": begin_at + LISTED})
     page = CardsPage(
         query,
         [_listed(store, one) for one in found[:LISTED]],
-        f"/spray-outs?{rest}" if len(found) > LISTED else "",
-        kept.next_number(store),
+        f"/test-cards?{rest}" if len(found) > LISTED else "",
+        test_cards.next_number(store),
         f"No test card has “{query}” in its number, name, note or paints." if query else "",
     )
     if is_fragment_wanted(request):
@@ -74,7 +72,7 @@ def cards(request: Request, store: OpenStore, q: str = "", start: int = 0) -> Re
     return render("cards/page.html", page=page, frame=frame(request, store, "mix"))
 
 
-def _listed(store: Store, one: kept.SprayOut) -> ListedCard:
+def _listed(store: Store, one: KeptCard) -> ListedCard:
     pairs = test_cards.as_read(one)
     detail = f"{day(one.at)} · {how_words(one)} · {len(pairs)} of {count(len(one.patches), 'patch')} read"
     detail += "" if one.counts else " · not learned from"
@@ -86,21 +84,20 @@ def _listed(store: Store, one: kept.SprayOut) -> ListedCard:
     return ListedCard(one.id, called(one, held), detail, beads, looks, told)
 
 
-def _page(request: Request, store: Store, devices: Devices, number: int, said: str = "") -> CardPage:
-    offered = recipes.newest_versions(store, most=RECIPES_OFFERED)
-    grounds = [choices.grounds(), choices.recipe_grounds(offered)]
-    return card_page(
-        test_cards.see(store, number), reader_panel(devices, chosen_reader(request, devices)), grounds, said
-    )
+def _page(request: Request, store: Store, devices: Devices, number: int, said: str = "") -> TestCardPage:
+    recipes = offered(store)
+    grounds = [choices.grounds(), choices.recipe_grounds(recipes)]
+    panel = reader_panel(devices, chosen_reader(request, devices))
+    return card_page(test_cards.see(store, number), panel, shots=shots(devices), grounds=grounds, said=said)
 
 
 def _changed(request: Request, store: Store, devices: Devices, number: int, said: str = "") -> Response:
     if not is_fragment_wanted(request):
-        return RedirectResponse(f"/spray-outs/{number}", 303)
+        return RedirectResponse(f"/test-cards/{number}", 303)
     return render("cards/card_body.html", page=_page(request, store, devices, number, said))
 
 
-@router.post("/spray-outs")
+@router.post("/test-cards")
 def begin(
     request: Request,
     store: OpenStore,
@@ -108,28 +105,28 @@ def begin(
     version: MaybeFormRowId = None,
     number: MaybeFormRowId = None,
 ) -> Response:
-    return go(request, f"/spray-outs/{test_cards.begin(store, recipe, version, number=number, at=clock.now())}")
+    return go(request, f"/test-cards/{test_cards.begin(store, recipe, version, number=number, at=clock.now())}")
 
 
-@router.get("/spray-outs/{number}")
+@router.get("/test-cards/{number}")
 def show(request: Request, store: OpenStore, devices: AtBench, number: RowId) -> Response:
     page = _page(request, store, devices, number)
     return render("cards/card.html", page=page, frame=frame(request, store, "mix"))
 
 
-@router.post("/spray-outs/{number}/how")
+@router.post("/test-cards/{number}/how")
 def how(request: Request, store: OpenStore, devices: AtBench, number: RowId, given: GivenForm) -> Response:
     test_cards.describe(store, number, given)
     return _changed(request, store, devices, number)
 
 
-@router.post("/spray-outs/{number}/read")
+@router.post("/test-cards/{number}/read")
 def read(request: Request, store: OpenStore, devices: AtBench, number: RowId, ground: Text, coats: Whole) -> Response:
     test_cards.read(store, devices, chosen_reader(request, devices), number, ground, coats, at=clock.now())
     return _changed(request, store, devices, number)
 
 
-@router.post("/spray-outs/{number}/typed")
+@router.post("/test-cards/{number}/typed")
 def typed(
     request: Request, store: OpenStore, devices: AtBench, number: RowId, ground: Text, coats: Whole, typed: Text = ""
 ) -> Response:
@@ -137,7 +134,7 @@ def typed(
     return _changed(request, store, devices, number)
 
 
-@router.post("/spray-outs/{number}/judge")
+@router.post("/test-cards/{number}/judge")
 def judge(
     request: Request,
     store: OpenStore,
@@ -152,7 +149,7 @@ def judge(
     return _changed(request, store, devices, number)
 
 
-@router.post("/spray-outs/{number}/aside")
+@router.post("/test-cards/{number}/aside")
 def aside(
     request: Request,
     store: OpenStore,
@@ -164,19 +161,19 @@ def aside(
     return _changed(request, store, devices, number)
 
 
-@router.post("/spray-outs/{number}/counts")
+@router.post("/test-cards/{number}/counts")
 def counts(request: Request, store: OpenStore, devices: AtBench, number: RowId) -> Response:
     test_cards.turn_card(store, number)
     return _changed(request, store, devices, number)
 
 
-@router.post("/spray-outs/{number}/away")
+@router.post("/test-cards/{number}/away")
 def away(request: Request, store: OpenStore, number: RowId) -> Response:
     test_cards.take_away(store, number)
-    return go(request, "/spray-outs")
+    return go(request, "/test-cards")
 
 
-@router.post("/spray-outs/{number}/patch-away")
+@router.post("/test-cards/{number}/patch-away")
 def patch_away(
     request: Request, store: OpenStore, devices: AtBench, number: RowId, ground: Text, coats: Whole
 ) -> Response:
@@ -184,7 +181,7 @@ def patch_away(
     return _changed(request, store, devices, number)
 
 
-@router.post("/spray-outs/{number}/patch")
+@router.post("/test-cards/{number}/patch")
 def patch(request: Request, store: OpenStore, devices: AtBench, number: RowId, ground: Text, coats: Whole) -> Response:
     test_cards.add_patch(store, number, ground[:80], coats)
     return _changed(request, store, devices, number)
@@ -196,7 +193,7 @@ def _sheet_read(aside: Mapping[str, Sequence[str]]) -> str:
     return " ".join(["Read from the photo.", *(f"Set aside, {why}: {', '.join(own)}." for why, own in aside.items())])
 
 
-@router.post("/spray-outs/{number}/sheet")
+@router.post("/test-cards/{number}/sheet")
 def sheet_photo(
     request: Request, store: OpenStore, devices: AtBench, number: RowId, file: Annotated[UploadFile, File()]
 ) -> Response:
@@ -205,47 +202,47 @@ def sheet_photo(
     return _changed(request, store, devices, number, _sheet_read(aside))
 
 
-@router.post("/spray-outs/{number}/camera")
+@router.post("/test-cards/{number}/camera")
 def camera(request: Request, store: OpenStore, devices: AtBench, number: RowId, shot: Text) -> Response:
     """The simulated camera's photo of the sheet."""
-    taken = sheets.simulated_photo(store, number, shot, own_address(request))
+    taken = sheets.take_photo(store, devices, number, shot, own_address(request))
     aside = sheets.read_photo(store, number, "of the simulated camera", taken, at=clock.now())
     return _changed(request, store, devices, number, _sheet_read(aside))
 
 
-@router.post("/spray-outs/{number}/photo")
+@router.post("/test-cards/{number}/photo")
 def bring(
     request: Request, store: OpenStore, number: RowId, ground: Text, coats: Whole, file: Annotated[UploadFile, File()]
 ) -> Response:
     """A photo with a grey patch, to pick one patch from."""
-    kept.patch_of(store, number, ground, coats)
+    test_cards.check_patch(store, number, ground, coats)
     photo = photo_picks.keep(store, file.filename or "photo", file.file.read(), at=clock.now())
-    return go(request, f"/spray-outs/{number}/photo/{photo}?ground={ground[:80]}&coats={coats}")
+    return go(request, f"/test-cards/{number}/photo/{photo}?ground={ground[:80]}&coats={coats}")
 
 
-@router.get("/spray-outs/{number}/photo/{photo}")
+@router.get("/test-cards/{number}/photo/{photo}")
 def pick_page(
     request: Request, store: OpenStore, number: RowId, photo: RowId, ground: str = "white", coats: int = 1
 ) -> Response:
     found = photo_picks.photo(store, photo)
-    kept.patch_of(store, number, ground, coats)
+    test_cards.check_patch(store, number, ground, coats)
     words = over(store, ground).words
     page = PhotoPage(
         photo,
         found.name,
         found.width,
         found.height,
-        f"/spray-outs/{number}/photo/{photo}",
+        f"/test-cards/{number}/photo/{photo}",
         f"{coats}:{ground}",
         f"{count(coats, 'coat')} on {words}",
-        f"/spray-outs/{number}",
+        f"/test-cards/{number}",
     )
     return render("kit/photo.html", page=page, frame=frame(request, store, "mix"))
 
 
-@router.post("/spray-outs/{number}/photo/{photo}")
+@router.post("/test-cards/{number}/photo/{photo}")
 def pick(request: Request, store: OpenStore, number: RowId, photo: RowId, spot: PickedSpot, field: Text) -> Response:
     coats, _, ground = field.partition(":")
     own = int(coats) if coats.isdecimal() and len(coats) < 3 else -1
     test_cards.from_photo(store, number, ground, own, photo, spot, at=clock.now())
-    return go(request, f"/spray-outs/{number}")
+    return go(request, f"/test-cards/{number}")

@@ -15,7 +15,6 @@ from diachrom.core.mix.draft import Part
 from diachrom.core.mix.spread import GUESSED
 from diachrom.core.profiles.contrast_card import on_card
 from diachrom.core.profiles.substitutes import THIN_UM
-from diachrom.store import bottles, paints, recipes
 from diachrom.store.paints import ProfileVersion
 from diachrom.web.kit import guess_view
 from diachrom.web.kit.answers import go
@@ -30,11 +29,11 @@ from diachrom.web.kit.strip_view import ColumnView, columns
 from diachrom.web.kit.swatches import BeadString, bead_string, bottle_detail
 from diachrom.work.kit.looks import look
 from diachrom.work.mix.sprayed_over import called
-from diachrom.work.profiles import contrast_cards, substitutes
+from diachrom.work.profiles import contrast_cards, paint_seen, substitutes
 from diachrom.work.profiles import versions as profile_versions
 from diachrom.work.profiles.effects import Effect, effects
 from diachrom.work.profiles.substitutes import StandIn
-from diachrom.work.shelf import keeping, shelf_index
+from diachrom.work.shelf import keeping
 
 router = APIRouter(include_in_schema=False)
 Text = Annotated[str, Form()]
@@ -67,17 +66,9 @@ class PaintPage:
 
 @router.get("/paints/{paint_id}")
 def show(request: Request, store: OpenStore, paint_id: str) -> Response:
-    record = paints.record(store, paint_id)
-    own = bottles.of_paint(store, paint_id)
-    versions = paints.profile_versions(store, paint_id)
-    kind = KINDS[record.kind]
-    pairs = [{one.paint_id, other.paint_id} for one, other in shelf_index.index(store).doubles]
-    double = next((other for pair in pairs if paint_id in pair for other in pair if other != paint_id), "")
-    others = [
-        Choice(one.id, one.full_name)
-        for one in paints.every_record(store)
-        if one.id != paint_id and not one.retired and KINDS[one.kind].colours == kind.colours
-    ]
+    seen = paint_seen.see(store, paint_id)
+    record, kind = seen.record, KINDS[seen.record.kind]
+    others = [Choice(one.id, one.full_name) for one in seen.others]
     marks = ["discontinued"] * record.discontinued + ["retired"] * record.retired
     page = PaintPage(
         paint_id,
@@ -88,11 +79,14 @@ def show(request: Request, store: OpenStore, paint_id: str) -> Response:
         if contrast_cards.can_be_carded(record.kind)
         else "A contrast card cannot tell flakes or light of its own apart: this profile is described, not measured.",
         kind.colours,
-        [_profile(one) for one in versions],
-        [(one.id, f"Bottle {one.id}, {one.left_ml:.0f} ml left{', retired' if one.retired else ''}") for one in own],
-        [(one.recipe, called(one)) for one in recipes.with_paint(store, paint_id)],
-        sorted(others, key=lambda one: (one.key != double, one.words)),
-        double,
+        [_profile(one) for one in seen.versions],
+        [
+            (one.id, f"Bottle {one.id}, {one.left_ml:.0f} ml left{', retired' if one.retired else ''}")
+            for one in seen.bottles
+        ],
+        [(one.recipe, called(one)) for one in seen.recipes],
+        others,
+        seen.double_of,
         record.merged_into,
     )
     hiding = guess_view.hiding()
@@ -120,7 +114,7 @@ def _profile(one: ProfileVersion) -> ProfileView:
 
 @router.post("/paints/{paint_id}/card")
 def card(request: Request, store: OpenStore, paint_id: str) -> Response:
-    return go(request, f"/cards/{contrast_cards.begin(store, paint_id, at=clock.now())}")
+    return go(request, f"/contrast-cards/{contrast_cards.begin(store, paint_id, at=clock.now())}")
 
 
 @router.post("/paints/{paint_id}/guess")
@@ -163,7 +157,7 @@ class EffectsPage:
 
 @router.get("/paints/{paint_id}/effects")
 def show_effects(request: Request, store: OpenStore, paint_id: str, before: int, after: int) -> Response:
-    record = paints.record(store, paint_id)
+    record = paint_seen.record(store, paint_id)
     found, total = effects(store, paint_id, before, after)
     shown = f"; the latest {len(found)} are shown" if total > len(found) else ""
     page = EffectsPage(

@@ -13,7 +13,6 @@ from diachrom import clock
 from diachrom.core.eye.trainer import MOST_GUESSED, SKILLS, OneDrop
 from diachrom.core.light.words import closeness
 from diachrom.demo.paints import PAINTS
-from diachrom.store import rounds
 from diachrom.web.kit.answers import go
 from diachrom.web.kit.choices import Choice
 from diachrom.web.kit.dependencies import OpenStore, RowId
@@ -35,7 +34,7 @@ LEAST_GAIN = 0.3  # dE
 
 
 @dataclass(frozen=True)
-class BottleView:
+class OfferedBottle:
     name: str
     bead: Bead
     guess: int | None
@@ -50,7 +49,7 @@ class RoundView:
     ground: str
     target: ColumnView
     guess: ColumnView | None
-    bottles: Sequence[BottleView]
+    bottles: Sequence[OfferedBottle]
     verdict: str
     figures: str
     one_drop: Sequence[str]
@@ -101,7 +100,7 @@ def _round(seen: RoundSeen) -> RoundView:
     guess = kept.guess or (None,) * len(kept.drops)
     bottles = []
     for bottle, target, own in zip(seen.bottles, kept.drops, guess, strict=True):
-        bottles.append(BottleView(bottle.name, bead_of(bottle.look, bottle.paint.kind), own, target))
+        bottles.append(OfferedBottle(bottle.name, bead_of(bottle.look, bottle.paint.kind), own, target))
     judged = seen.judged
     return RoundView(
         kept.id,
@@ -169,7 +168,7 @@ def _plot(found: Sequence[SkillRecord]) -> Plot | None:
 
 @router.get("/trainer")
 def show(request: Request, store: OpenStore) -> Response:
-    kept = rounds.open_round(store)
+    kept = training.open_round(store)
     seen = training.see(store, _shelf(store, kept.shelf), kept.id) if kept else None
     return render("eye/page.html", page=_page(store, seen), frame=frame(request, store, "mix"))
 
@@ -182,13 +181,13 @@ def start(request: Request, store: OpenStore, shelf: Annotated[str, Form()] = OW
 
 @router.get("/trainer/{number}")
 def guessed(request: Request, store: OpenStore, number: RowId) -> Response:
-    kept = rounds.one(store, number)
+    kept = training.round_of(store, number)
     seen = training.see(store, _shelf(store, kept.shelf), number)
     return render("eye/page.html", page=_page(store, seen), frame=frame(request, store, "mix"))
 
 
 @router.post("/trainer/{number}")
 def guess(request: Request, store: OpenStore, number: RowId, first: Drops, second: Drops, third: Drops) -> Response:
-    kept = rounds.one(store, number)
+    kept = training.round_of(store, number)
     training.guess(store, _shelf(store, kept.shelf), number, (first, second, third))
     return go(request, f"/trainer/{number}")

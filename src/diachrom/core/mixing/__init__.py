@@ -1,1 +1,0 @@
-"""Drops, cups and what they will look like."""

@@ -1,0 +1,84 @@
+"""A spectrum brought onto the band grid, and what that took said."""
+
+from collections.abc import Sequence
+from dataclasses import dataclass, field
+
+import numpy as np
+
+from diachrom.core.light.bands import BANDS, WAVELENGTHS_NM, Floats
+from diachrom.errors import BadFile
+
+PERCENT_ABOVE = 2.0  # no reflectance factor of a paint is twice a white's
+
+
+WIDEST_STEP_NM = 20.0
+
+
+MUST_REACH_NM = (420.0, 680.0)
+
+
+@dataclass(frozen=True, eq=False)
+class Sample:
+    """A named spectrum on the band grid, and what was done to it."""
+
+    name: str
+    reflectance: Floats  # (band,)
+    notes: Sequence[str] = field(default=())
+
+
+@dataclass(frozen=True)
+class Raw:
+    """A spectrum as it stands in a file."""
+
+    name: str
+    wavelengths_nm: Sequence[float]
+    values: Sequence[float]
+
+
+def on_grids(file: str, found: Sequence[Raw], *, percent: bool | None) -> list[Sample]:
+    """Spectra of one file -> samples; all of them are percent, or none is. `percent` is None where nothing says which:
+    then one value beyond any reflectance tells it of the whole file. Raises BadFile, naming the sample."""
+    if percent is None:
+        percent = any(value > PERCENT_ABOVE for one in found for value in one.values)
+    return [on_grid(file, one.name, one.wavelengths_nm, one.values, percent=percent) for one in found]
+
+
+def on_grid(file: str, name: str, wavelengths_nm: Sequence[float], values: Sequence[float], *, percent: bool) -> Sample:
+    """A spectrum on any even or uneven grid -> a sample. Raises BadFile, naming the sample."""
+    at, raw = np.asarray(wavelengths_nm, dtype=np.float64), np.asarray(values, dtype=np.float64)
+    if at.shape != raw.shape or len(at) < 2:
+        raise BadFile(file, f"'{name}' has {raw.size} values for {at.size} wavelengths.")
+    order = np.argsort(at)
+    at, raw = at[order], raw[order]
+    if not (np.isfinite(raw).all() and np.isfinite(at).all()):
+        raise BadFile(file, f"'{name}' has a value that is not a number.")
+    if np.diff(at).max() > WIDEST_STEP_NM or np.diff(at).min() <= 0:
+        raise BadFile(file, f"'{name}' steps by {np.diff(at).max():g} nm; at most {WIDEST_STEP_NM:g} can be read.")
+    if at[0] > MUST_REACH_NM[0] or at[-1] < MUST_REACH_NM[1]:
+        raise BadFile(
+            file,
+            f"'{name}' reaches from {at[0]:g} to {at[-1]:g} nm; it must reach from {MUST_REACH_NM[0]:g} "
+            f"to {MUST_REACH_NM[1]:g}.",
+        )
+    notes = []
+    if percent:
+        raw = raw / 100
+        notes.append("given in percent")
+    if raw.min() < -0.02 or raw.max() > PERCENT_ABOVE:
+        raise BadFile(file, f"'{name}' goes from {raw.min():g} to {raw.max():g}: no reflectance.")
+    if len(at) == BANDS and np.array_equal(at, WAVELENGTHS_NM):
+        return Sample(name, np.clip(raw, 0, 1), notes)
+    notes.append(f"resampled from {at[0]:g} to {at[-1]:g} nm in {len(at)} steps")
+    if at[0] > WAVELENGTHS_NM[0] or at[-1] < WAVELENGTHS_NM[-1]:
+        notes.append("its ends held where it has none")
+    return Sample(name, np.clip(_resampled(at, raw), 0, 1), notes)
+
+
+def _resampled(at: Floats, raw: Floats) -> Floats:
+    """Finer grids are averaged with a triangle of one band, coarser ones joined by straight lines."""
+    if np.diff(at).mean() >= 9.0:
+        return np.interp(WAVELENGTHS_NM, at, raw)
+    weights = np.maximum(0.0, 1 - np.abs(WAVELENGTHS_NM[:, None] - at) / 10.0)  # (band, given)
+    total = weights.sum(axis=1)
+    nearest = np.interp(WAVELENGTHS_NM, at, raw)
+    return np.where(total > 0, weights @ raw / np.maximum(total, 1e-12), nearest)

@@ -1,0 +1,69 @@
+"""Recipe cards, to be printed: black on white; words stand for hue."""
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+
+from fastapi import APIRouter, Request
+from fastapi.responses import Response
+from markupsafe import Markup
+
+from diachrom.web.kit.answers import own_address
+from diachrom.web.kit.dependencies import Numbers, OpenStore
+from diachrom.web.kit.formatting import count, day
+from diachrom.web.kit.frame import frame
+from diachrom.web.kit.pages import render
+from diachrom.web.kit.qr import qr
+from diachrom.web.kit.swatches import BeadString, bead_string
+from diachrom.web.recipes.routes import how
+from diachrom.work.mix.contents import contents
+from diachrom.work.recipes import recipe_list
+
+router = APIRouter(include_in_schema=False)
+MOST_CARDS = 60
+
+
+@dataclass(frozen=True)
+class PrintedPart:
+    drops: int
+    name: str
+
+
+@dataclass(frozen=True)
+class CardView:
+    number: int
+    version: int
+    name: str
+    day: str
+    how: str
+    note: str
+    beads: BeadString
+    parts: Sequence[PrintedPart]
+    total: str
+    qr: Markup
+
+
+@router.get("/recipes/cards")
+def cards(request: Request, store: OpenStore, recipe: Numbers = None, q: str = "") -> Response:
+    """Of these recipes, or of those that a search finds."""
+    saved = recipe_list.chosen(store, recipe, q[:200], most=MOST_CARDS)
+    views = []
+    for one in saved:
+        held, draft = contents(store, one.draft), one.draft
+        total = sum(part.drops * part.drop_ml for part in draft.parts)
+        address = own_address(request) + f"recipes/{one.recipe}"
+        parts = [PrintedPart(part.drops, held.shelf[part.bottle].bottle.full_name) for part in draft.parts]
+        views.append(
+            CardView(
+                one.recipe,
+                one.version,
+                draft.name,
+                day(one.at),
+                how(draft),
+                draft.note,
+                bead_string(draft.parts, held.shelf),
+                parts,
+                f"{count(draft.drops, 'drop')}, {total:.2f} ml",
+                qr(address),
+            )
+        )
+    return render("recipes/cards.html", cards=views, frame=frame(request, store, "recipes"))

@@ -1,0 +1,72 @@
+"""Labels for bottles, to be printed: black on white; words stand for hue."""
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+
+from fastapi import APIRouter, Request
+from fastapi.responses import Response
+from markupsafe import Markup
+
+from diachrom.core.film.paint import KINDS
+from diachrom.web.kit.answers import own_address
+from diachrom.web.kit.dependencies import Numbers, OpenStore
+from diachrom.web.kit.formatting import short_day
+from diachrom.web.kit.frame import frame
+from diachrom.web.kit.pages import render
+from diachrom.web.kit.qr import qr
+from diachrom.web.kit.strip_view import columns
+from diachrom.web.kit.swatches import Bead, BeadString, bead, bead_string
+from diachrom.work.mix.contents import contents
+from diachrom.work.recipes import recipe_list
+from diachrom.work.shelf.on_shelf import on_shelf, seen
+from diachrom.work.shelf.shelf_index import WantedBottles, find
+
+router = APIRouter(include_in_schema=False)
+
+
+MOST_LABELS = 200
+
+
+@dataclass(frozen=True)
+class LabelView:
+    bottle: int
+    name: str
+    kind: str
+    bead: Bead
+    colour: str
+    lines: Sequence[str]
+    beads: BeadString | None  # of what an own mix was made of
+    qr: Markup
+
+
+@router.get("/shelf/labels")
+def labels(request: Request, store: OpenStore, bottle: Numbers = None, q: str = "") -> Response:
+    """Of these bottles, or of those that a search finds."""
+    if bottle:
+        rows = list(on_shelf(store, bottle[:MOST_LABELS]).values())
+    else:
+        rows = seen(store, [one.bottle for one in find(store, WantedBottles(q[:200])).rows[:MOST_LABELS]])
+    views = []
+    for row in rows:
+        own, view = row.bottle, columns(row.look.strip)[0] if row.look.bead else None
+        lines = [
+            f"{own.size_ml:g} ml · drop {1000 * own.drop_ml:.0f} µl",
+            " · ".join(one for one in (own.place, f"batch {own.batch}" if own.batch else "") if one),
+            f"opened {short_day(own.opened_on)}"
+            if own.opened_on
+            else f"bought {short_day(own.bought_on)}"
+            if own.bought_on
+            else "",
+        ]
+        # A jar of one's own leads to its recipe, any other label to the bottle.
+        jar = None if own.recipe is None else recipe_list.newest(store, own.recipe)
+        address = own_address(request) + (f"bottles/{own.id}" if jar is None else f"recipes/{jar.recipe}")
+        beads = None if jar is None else bead_string(jar.draft.parts, contents(store, jar.draft).shelf)
+        if row.guess:
+            lines.append("profile: a guess")
+        colour = view.patches[-1].words.split(",")[0] if view else KINDS[own.kind].note
+        kind = KINDS[own.kind].words
+        views.append(
+            LabelView(own.id, own.full_name, kind, bead(row), colour, [one for one in lines if one], beads, qr(address))
+        )
+    return render("shelf/labels.html", labels=views, frame=frame(request, store, "shelf"))

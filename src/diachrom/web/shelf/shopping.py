@@ -1,0 +1,76 @@
+"""The shopping list: what runs out, and what is planned."""
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+
+from fastapi import APIRouter, Request
+from fastapi.responses import Response
+
+from diachrom import clock
+from diachrom.web.kit import answers
+from diachrom.web.kit.choices import Choice
+from diachrom.web.kit.dependencies import OpenStore
+from diachrom.web.kit.formatting import count, weeks
+from diachrom.web.kit.frame import frame
+from diachrom.web.kit.pages import render
+from diachrom.work.recipes import recipe_list
+from diachrom.work.shelf import shopping
+from diachrom.work.shelf.shopping import ToBuy
+
+router = APIRouter(include_in_schema=False)
+OFFERED = 60  # recipes that may be planned
+
+
+@dataclass(frozen=True)
+class BuyView:
+    bottle: int
+    paint_id: str
+    name: str
+    count: str
+    size: str
+    left: str
+    why: str
+    weeks: str
+    price: str
+    discontinued: bool
+
+
+@dataclass(frozen=True)
+class ShoppingPage:
+    rows: Sequence[BuyView]
+    coming: Sequence[tuple[int, str, str]]  # recipe, name, ml
+    price: str
+    recipes: Sequence[Choice]
+
+
+@router.get("/shelf/shopping")
+def shopping_page(request: Request, store: OpenStore) -> Response:
+    found = shopping.shopping_list(store, at=clock.now())
+    page = ShoppingPage(
+        [_buy(row) for row in found.rows],
+        [(one.saved.recipe, one.saved.draft.name, f"{one.ml:g}") for one in found.coming],
+        "" if found.price is None else f"{found.price:.2f}",
+        [Choice(str(one.recipe), one.draft.name) for one in recipe_list.chosen(store, None, most=OFFERED)],
+    )
+    return render("shelf/shopping.html", page=page, frame=frame(request, store, "shelf"))
+
+
+def _buy(row: ToBuy) -> BuyView:
+    return BuyView(
+        row.bottle.id,
+        row.bottle.paint_id,
+        row.bottle.full_name,
+        "not made" if row.discontinued else count(row.count, "bottle"),
+        f"{row.bottle.size_ml:g} ml",
+        f"{row.left_ml:.1f} ml",
+        row.why,
+        weeks(row.weeks) if row.left_ml > 0 and not row.needed_ml else "",
+        "" if row.price is None else f"{row.price:.2f}",
+        row.discontinued,
+    )
+
+
+@router.get("/shelf/shopping.csv")
+def shopping_csv(store: OpenStore) -> Response:
+    at = clock.now()
+    return answers.file(shopping.as_csv(store, at=at), f"shopping-{clock.today(at)}.csv", "text/csv")

@@ -1,0 +1,105 @@
+"""The simulated bench: two readers, a scale and a camera that measure the simulated truth of what is put under them."""
+
+import time
+from collections.abc import Callable, Mapping
+from pathlib import Path
+
+from diachrom.core.light.bands import Floats
+from diachrom.errors import NotFound
+from diachrom.instruments import camera
+from diachrom.instruments.camera import SHOTS
+from diachrom.instruments.reader import ColourReader, ReaderState
+from diachrom.instruments.scale import DropScale
+from diachrom.instruments.simulated import TILE, ReaderMake, Simulated, SimulatedReader, SimulatedScale
+from diachrom.store.connection import connected
+from diachrom.work.kit.devices import Devices
+from diachrom.work.kit.there import CardSheet, FallingDrops, There
+from diachrom.work.sim import simulated_truth
+
+BENCH_READER = ReaderMake(warm_up_s=12, tile_lasts_s=600, noise=0.0012, drift=0.0008, offset=0.002)
+POCKET_READER = ReaderMake(warm_up_s=4, tile_lasts_s=240, noise=0.004, drift=0.003, offset=0.006)
+MAKES = (("bench", "The bench reader", BENCH_READER, 11), ("pocket", "The pocket reader", POCKET_READER, 12))
+SCALE = "The drop scale"
+
+
+class _Plugged:
+    """What every simulated device has: a name, and a plug that a hand can pull."""
+
+    def __init__(self, folder: Path, device: Simulated) -> None:
+        self._folder, self._plug = folder, device
+        self.words = device.name
+
+    @property
+    def plugged(self) -> bool:
+        return self._plug.plugged
+
+    def plug(self, *, plugged: bool) -> None:
+        if plugged:
+            self._plug.plug()
+        else:
+            self._plug.unplug()
+
+
+class BenchReader(_Plugged):
+    def __init__(self, folder: Path, device: SimulatedReader) -> None:
+        super().__init__(folder, device)
+        self._device, self._client = device, ColourReader(device.name, device)
+
+    def state(self) -> ReaderState:
+        return self._client.state()
+
+    def calibrate(self) -> None:
+        self._device.under = TILE
+        self._client.calibrate()
+
+    def read(self, there: There) -> Floats:
+        with connected(self._folder) as connection:
+            self._device.under = None if there is None else simulated_truth.seen(connection, there)
+        return self._client.read()
+
+
+class BenchScale(_Plugged):
+    def __init__(self, folder: Path, device: SimulatedScale, wait: Callable[[float], None]) -> None:
+        super().__init__(folder, device)
+        self._device, self._client = device, DropScale(device.name, device, wait=wait)
+
+    def tare(self) -> None:
+        self._client.tare()
+
+    def now(self) -> tuple[float, bool]:
+        return self._client.now()
+
+    def weigh(self) -> float:
+        return self._client.weigh()
+
+    def let_fall(self, there: FallingDrops) -> None:
+        self._client.now()  # says what is wrong with it before anything falls
+        with connected(self._folder) as connection:
+            drop_g = simulated_truth.drop_g(connection, there.bottle)
+        self._device.drip(there.drops, drop_g=drop_g)
+
+
+class BenchCamera:
+    def __init__(self, folder: Path) -> None:
+        self._folder = folder
+
+    @property
+    def shots(self) -> Mapping[str, str]:
+        return {key: shot.words for key, shot in SHOTS.items()}
+
+    def photo(self, shot: str, there: CardSheet) -> bytes:
+        if shot not in SHOTS:
+            raise NotFound(f"There is no way '{shot[:20]}' to take a photo.", field="shot")
+        with connected(self._folder) as connection:
+            return camera.photo(SHOTS[shot], *simulated_truth.sheet(connection, there), seed=there.card)
+
+
+def devices(
+    folder: Path, *, clock: Callable[[], float] = time.monotonic, wait: Callable[[float], None] = time.sleep
+) -> Devices:
+    """The bench of a data folder, everything unplugged."""
+    readers = {
+        key: BenchReader(folder, SimulatedReader(words, clock, make, seed=seed)) for key, words, make, seed in MAKES
+    }
+    scale = BenchScale(folder, SimulatedScale(SCALE, clock, seed=13), wait)
+    return Devices(readers, {"scale": scale}, BenchCamera(folder))

@@ -1,0 +1,67 @@
+"""The house: who knows whom, and that a page's address leads to its code in one guess."""
+
+import re
+from collections import defaultdict
+from importlib import import_module
+from pathlib import Path
+from pkgutil import walk_packages
+
+import grimp
+
+from diachrom.web import chapters
+from diachrom.web.kit.pages import HERE
+
+TEMPLATES, STATIC = HERE / "templates", HERE / "static"
+CHAPTERS = {chapter.__name__.rpartition(".")[2] for chapter in chapters.chapters()}
+
+
+def test_no_module_knows_itself_by_way_of_others():
+    graph = grimp.build_graph("diachrom", cache_dir=None)
+    knows = {module: graph.find_modules_directly_imported_by(module) for module in graph.modules}
+    assert sum(map(len, knows.values())) > 1000
+    while leaves := [module for module, others in knows.items() if not others]:
+        for leaf in leaves:
+            del knows[leaf]
+        knows = {module: others - set(leaves) for module, others in knows.items()}
+    assert not knows
+
+
+def test_the_first_word_of_an_address_names_its_chapter_or_its_file():
+    homes = defaultdict(set)
+    for chapter in chapters.chapters():
+        for one in walk_packages(chapter.__path__, f"{chapter.__name__}."):
+            for route in getattr(getattr(import_module(one.name), "router", None), "routes", ()):
+                homes[route.path.split("/")[1]].add(one.name.removeprefix("diachrom.web."))
+    old = {word for word, files in homes.items() if files == {"kit.old_addresses"}}
+    assert old == {"cards", "spray-outs"}
+    assert len(homes) > 15
+    for word in homes.keys() - old:
+        own = {file.split(".")[0] for file in homes[word]}
+        assert len(own) == 1, word
+        assert word in CHAPTERS or any(file.endswith(f".{word.replace('-', '_')}") for file in homes[word]), word
+
+
+def test_templates_and_styles_are_found_under_their_chapters_word_and_each_is_used():
+    code = "".join(path.read_text(encoding="utf-8") for path in [*HERE.rglob("*.py"), *TEMPLATES.rglob("*.html")])
+    for template in TEMPLATES.rglob("*.html"):
+        assert template.parent.name in CHAPTERS
+        assert f'"{template.parent.name}/{template.name}"' in code, template
+    for style in STATIC.glob("*.css"):
+        assert style.stem in CHAPTERS
+
+
+def test_every_class_that_a_style_knows_is_worn_in_its_chapter():
+    """A rule of one chapter cannot reach another: its stylesheet is loaded there only. What it names is there."""
+    for style in STATIC.glob("*.css"):
+        worn = "".join(path.read_text(encoding="utf-8") for path in _where_worn(style.stem))
+        plain = re.sub(r"\{[^{}]*\}", "", re.sub(r"/\*.*?\*/", "", style.read_text(encoding="utf-8"), flags=re.S))
+        missing = {name for name in re.findall(r"\.([a-z][\w-]*)", plain) if not re.search(rf"\b{name}\b", worn)}
+        assert not missing, style.name
+
+
+def _where_worn(chapter: str) -> list[Path]:
+    scripts = [STATIC / "kit", *STATIC.glob(f"{chapter}*.js")]
+    places = [HERE / "kit", TEMPLATES / "kit", *scripts]
+    places += [HERE / chapter, TEMPLATES / chapter] if chapter != "kit" else [HERE, TEMPLATES, STATIC]
+    files = (path for place in places for path in ([place] if place.is_file() else place.rglob("*")))
+    return [path for path in files if path.suffix in (".html", ".js", ".py")]
