@@ -1,7 +1,6 @@
 """What the demo's test cards teach: shown, taken, undone; and a run that ends half way."""
 
 import json
-import time
 
 import pytest
 from starlette.testclient import TestClient
@@ -13,7 +12,7 @@ from diachrom.store import recipes as saved_recipes
 from diachrom.store.connection import connected, writing
 from diachrom.store.migrate import migrate
 from diachrom.web.app import create_app
-from diachrom.work.cards import apply_learning, compare_prediction, learn_jobs
+from diachrom.work.cards import apply_learning, compare_prediction, learn_task
 from diachrom.work.cards import test_cards as cards
 from diachrom.work.cards.learning import lesson
 from diachrom.work.files import bundle, importing
@@ -150,16 +149,14 @@ def test_the_page_learns_while_other_pages_answer_can_be_stopped_and_takes_after
         base_url="http://127.0.0.1",
         headers={"Sec-Fetch-Site": "same-origin", "HX-Request": "true"},
     ) as client:
-        jobs = client.app.state.learning
+        tasks = client.app.state.tasks
         assert client.post("/learning/take").status_code == 404
         assert "Stop; take nothing" in client.post("/learning/start").text
         assert client.post("/learning/take").status_code == 422
         assert client.get("/test-cards/18").status_code == 200
         assert "Stopped; nothing was taken" in client.post("/learning/stop").text
         client.post("/learning/start")
-        until = time.monotonic() + 60
-        while jobs.job.running and time.monotonic() < until:
-            time.sleep(0.05)
+        assert learn_task.now(tasks).wait(120)
         page = client.get("/learning").text
         assert "Cards left out come nearer" in page
         assert "as if Rav Fjord had been poured in place of Rav Lyng" in page
@@ -167,11 +164,10 @@ def test_the_page_learns_while_other_pages_answer_can_be_stopped_and_takes_after
         assert "new versions of the profiles count from now on" in page
         assert "Take it back" in page
         assert "Taken back what was learned" in client.post("/learning/undo").text
-        monkeypatch.setattr(learn_jobs, "lesson", lambda *_, **__: 1 / 0)
+        monkeypatch.setattr(learn_task, "lesson", lambda *_, **__: 1 / 0)
         monkeypatch.setattr("threading.excepthook", lambda _: None)
         client.post("/learning/start")
-        while jobs.job.running and time.monotonic() < until:
-            time.sleep(0.01)
+        assert learn_task.now(tasks).wait(20)
         assert "Something is wrong in Diachrom itself" in client.get("/learning").text
 
 

@@ -14,9 +14,10 @@ from diachrom.exchange.spectra import read_spectra
 from diachrom.store import bottles, paints, uploads
 from diachrom.store.connection import connected, writing
 from diachrom.store.migrate import migrate
-from diachrom.work.files import bundle, exporting, importing, inventory
+from diachrom.work.files import bundle, exporting, import_task, importing, inventory
 from diachrom.work.files.checking import check_folder
 from diachrom.work.files.inventory_preview import HEADER as COLUMNS
+from diachrom.work.kit.tasks import Tasks
 from diachrom.work.shelf import keeping, shelf_index
 
 AT = "2026-11-25T10:00:00+00:00"
@@ -279,31 +280,28 @@ def test_an_import_that_is_stopped_half_way_leaves_nothing_behind(bench, store):
     lines = "".join(f"Bar {at},Rekke,ink,30,{at % 30},window,#{at * 13:06x}\n" for at in range(1500))
     number = importing.keep(store, "large.csv", table(lines), kind="ink", at=AT)
     before = exporting.export(store, "json", at=AT)
-    jobs = importing.Jobs()
+    tasks = Tasks(bench)
     seen = []
 
     def stop_soon():
         while not seen:
-            job = jobs.job(number)
-            if job and job.done > 20:
-                seen.append(job.done)
-                jobs.stop(number)
+            task = import_task.now(tasks, number)
+            if task and task.done > 20:
+                seen.append(task.done)
+                import_task.stop(tasks, number)
             time.sleep(0.0005)  # a loop that never rests leaves the other thread no turn
 
     watcher = threading.Thread(target=stop_soon)
     watcher.start()
-    job = jobs.start(bench, number, kind="ink", at=AT)
+    task = import_task.start(tasks, number, kind="ink", at=AT)
     watcher.join(30)
-    deadline = time.monotonic() + 30
-    while not (job.problem or job.finished) and time.monotonic() < deadline:
-        time.sleep(0.01)
-    assert job.problem == "Stopped. Nothing of large.csv was written."
+    assert task.wait(60)
+    assert task.said == "Stopped. Nothing of large.csv was written."
     assert exporting.export(store, "json", at=AT) == before
     # Said again, it goes through.
-    job = jobs.start(bench, number, kind="ink", at=AT)
-    while not (job.problem or job.finished) and time.monotonic() < deadline + 60:
-        time.sleep(0.01)
-    assert (job.finished, job.done, job.total) == (True, 1500, 1500)
+    task = import_task.start(tasks, number, kind="ink", at=AT)
+    assert task.wait(120)
+    assert (task.finished, task.done, task.total) == (True, 1500, 1500)
     with connected(bench) as now:
         assert len(bottles.every(now)) == 56 + 1500
         with pytest.raises(Exception, match="not waiting any more"):

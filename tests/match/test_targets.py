@@ -1,7 +1,6 @@
 """Targets from everywhere, what comes nearest, into the cup, and the next drop."""
 
 import json
-import time
 from concurrent.futures import ThreadPoolExecutor
 from dataclasses import replace
 
@@ -28,9 +27,9 @@ from diachrom.store.connection import writing
 from diachrom.store.targets import SeenAs
 from diachrom.work.api import command, match_documents, matching, predicting
 from diachrom.work.kit import documents
-from diachrom.work.match import own_targets
+from diachrom.work.kit.tasks import Tasks
+from diachrom.work.match import own_targets, searching
 from diachrom.work.match import targets as aiming
-from diachrom.work.match.searching import MatchJobs
 from diachrom.work.match.settings import Settings
 from diachrom.work.mix import cup
 from diachrom.work.pour import aim_at_cup
@@ -38,13 +37,11 @@ from diachrom.work.pour import aim_at_cup
 AT = "2026-11-25T10:00:00+00:00"
 
 
-def ended(jobs, folder, store):
-    job = jobs.start(folder)
-    deadline = time.monotonic() + 40
-    while not job.finished and time.monotonic() < deadline:
-        time.sleep(0.02)
-    assert job.problem == ""
-    return job
+def ended(tasks):
+    task = searching.start(tasks)
+    assert task.wait(120)
+    assert task.finished
+    return task
 
 
 def test_a_target_remembers_where_it_came_from(store):
@@ -87,35 +84,35 @@ def test_what_is_no_target_is_said(store):
 
 def test_the_short_list_differs_in_kind_and_the_nearest_goes_into_the_cup(store, bench):
     own_targets.from_recipe(store, 10, at=AT)
-    jobs = MatchJobs()
-    job = ended(jobs, bench, store)
-    assert jobs.start(bench) is job
-    nearest = job.found[0]
+    tasks = Tasks(bench)
+    task = ended(tasks)
+    assert searching.start(tasks) is task
+    nearest = task.found[0]
     assert nearest.kinds[0] == "the nearest"
     assert nearest.match.delta_e < 0.3
-    kinds = {kind: one for one in job.found for kind in one.kinds}
+    kinds = {kind: one for one in task.found for kind in one.kinds}
     assert set(kinds) >= {"the nearest", "the fewest bottles", "the smallest cup", "the most forgiving", "the cheapest"}
-    assert kinds["the smallest cup"].match.drops == min(one.match.drops for one in job.found)
-    assert kinds["the most forgiving"].spread_delta_e == min(one.spread_delta_e for one in job.found)
-    assert kinds["the same in other light"].worst_delta_e == min(one.worst_delta_e for one in job.found)
-    assert len(job.reach) > 4
-    parts = [(job.candidates[at].bottle.id, drops) for at, drops in nearest.match.parts]
+    assert kinds["the smallest cup"].match.drops == min(one.match.drops for one in task.found)
+    assert kinds["the most forgiving"].spread_delta_e == min(one.spread_delta_e for one in task.found)
+    assert kinds["the same in other light"].worst_delta_e == min(one.worst_delta_e for one in task.found)
+    assert len(task.reach) > 4
+    parts = [(task.candidates[at].bottle.id, drops) for at, drops in nearest.match.parts]
     aim_at_cup.into_cup(store, parts, at=AT)
     seen = cup.see(store)
     assert seen.cup.dilution == pytest.approx(0.3, abs=0.04)
     white = seen.strip.columns[0].patches[1].diffuse.lab
-    assert delta_e(white, np.array(job.target.labs[0])) < 1.5
+    assert delta_e(white, np.array(task.target.labs[0])) < 1.5
     cup.undo(store)
     assert cup.see(store).now.draft.name == "Autumn char, belly"
 
 
 def test_another_setting_is_another_search_and_bottles_can_be_left_out(store, bench):
     aiming.typed(store, "#c85a28", "", at=AT)
-    jobs = MatchJobs()
-    first = ended(jobs, bench, store)
+    tasks = Tasks(bench)
+    first = ended(tasks)
     used = {first.candidates[at].bottle.id for at, _ in first.found[0].match.parts}
     aiming.set_up(store, lambda _: Settings(max_paints=2, left_out=tuple(used)))
-    second = ended(jobs, bench, store)
+    second = ended(tasks)
     assert second is not first
     again = {second.candidates[at].bottle.id for one in second.found for at, _ in one.match.parts}
     assert not again & used
@@ -127,25 +124,25 @@ def test_what_turns_is_matched_at_all_angles_on_what_it_lay_on_and_may_have_flak
     target, settings = aiming.aim(store)
     assert target.seen == SeenAs("black", clear_coat=True, views=ALL_ANGLES)
     assert settings.ground == "black"
-    jobs = MatchJobs()
-    best = ended(jobs, bench, store).found[0]
-    assert any(jobs.job.candidates[at].paint.flake for at, _ in best.match.parts)
+    tasks = Tasks(bench)
+    best = ended(tasks).found[0]
+    assert any(searching.start(tasks).candidates[at].paint.flake for at, _ in best.match.parts)
     assert best.match.delta_e == pytest.approx(np.mean(best.by_view))
-    assert len(jobs.job.strips[best.match.parts].column("black").patches) >= 2
+    assert len(searching.start(tasks).strips[best.match.parts].column("black").patches) >= 2
     aiming.typed(store, "#3060a0", "", SeenAs("silver-foil", clear_coat=False, views=(25.0,)), at=AT)
     assert (aiming.aim(store)[1].ground, aiming.aim(store)[1].clear_coat) == ("silver-foil", False)
-    assert ended(jobs, bench, store).found[0].match.labs.shape == (1, 3)
+    assert ended(tasks).found[0].match.labs.shape == (1, 3)
 
 
 def test_flakes_stay_out_of_a_flat_colour_until_a_bottle_is_wanted_in_every_mix(store, bench):
     aiming.typed(store, "#c85a28", "", at=AT)
     aiming.set_up(store, lambda _: Settings(max_paints=3, max_drops=10))
-    jobs = MatchJobs()
-    first = ended(jobs, bench, store)
+    tasks = Tasks(bench)
+    first = ended(tasks)
     assert not any(one.paint.flake for one in first.candidates)
     pearl = bottles.of_paint(store, "perlemor-gull")[0].id
     aiming.keep_in(store, pearl)
-    second = ended(jobs, bench, store)
+    second = ended(tasks)
     kept = [{second.candidates[at].bottle.id for at, _ in one.match.parts} for one in second.found]
     assert kept
     assert all(pearl in some for some in kept)
@@ -155,18 +152,18 @@ def test_flakes_stay_out_of_a_flat_colour_until_a_bottle_is_wanted_in_every_mix(
 
 def test_open_bottles_come_first_where_that_is_wanted(store, bench):
     aiming.typed(store, "#c85a28", "", at=AT)
-    jobs = MatchJobs()
+    tasks = Tasks(bench)
 
     def sealed(job):
         return sum(job.candidates[at].bottle.state == "sealed" for at, _ in job.found[0].match.parts)
 
     aiming.set_up(store, lambda _: Settings())
-    before = ended(jobs, bench, store)
+    before = ended(tasks)
     with writing(store):
         for at, _ in before.found[0].match.parts:
             bottles.change(store, before.candidates[at].bottle.id, state="sealed")
     aiming.set_up(store, lambda _: Settings(open_first=True))
-    after = ended(jobs, bench, store)
+    after = ended(tasks)
     assert sealed(after) < len(before.found[0].match.parts)
 
 
@@ -312,12 +309,12 @@ def test_a_cup_that_was_never_near_is_another_colour_and_a_drop_too_many_is_not(
 
 
 def test_those_who_ask_at_once_start_one_search(store, bench):
-    jobs = MatchJobs()
+    tasks = Tasks(bench)
     aiming.typed(store, "#c85a28", "", at=AT)
     with ThreadPoolExecutor(8) as pool:
-        found = list(pool.map(lambda _: jobs.start(bench), range(16)))
-    assert {id(one) for one in found} == {id(jobs.job)}
-    jobs.stop()
+        found = list(pool.map(lambda _: searching.start(tasks), range(16)))
+    assert {id(one) for one in found} == {id(searching.start(tasks))}
+    searching.stop(tasks)
 
 
 def test_a_fluorescent_target_is_another_colour_in_another_light_and_a_target_that_is_gone_stays_what_was_seen(store):

@@ -20,10 +20,8 @@ from diachrom.web.kit.frame import THEME_COOKIE, THEMES
 from diachrom.web.kit.guard import Guard
 from diachrom.web.kit.pages import STATIC, TEMPLATES
 from diachrom.web.kit.plot import HEIGHT, WIDTH
-from diachrom.work.cards.learn_jobs import LearnJobs
-from diachrom.work.files.importing import Jobs
 from diachrom.work.kit.opened import opened
-from diachrom.work.match.searching import MatchJobs
+from diachrom.work.kit.tasks import Tasks
 from diachrom.work.sim.bench import devices
 
 TEMPLATES.globals.update(rail=chapters.rail(), themes=THEMES, plot_width=WIDTH, plot_height=HEIGHT)
@@ -57,9 +55,7 @@ def create_app(folder: Path) -> FastAPI:
     app = Guarded(title="Diachrom", version=__version__, lifespan=_lifespan, docs_url=None, redoc_url=None)
     app.state.folder = folder
     app.state.devices = devices(folder)
-    app.state.jobs = Jobs()
-    app.state.matches = MatchJobs()
-    app.state.learning = LearnJobs()
+    app.state.tasks = Tasks(folder)
     error_pages.install(app)
     app.mount("/static", StaticFiles(directory=STATIC), name="static")
     for router in chapters.routers():

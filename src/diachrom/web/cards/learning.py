@@ -3,7 +3,6 @@
 import math
 from collections.abc import Sequence
 from dataclasses import dataclass
-from pathlib import Path
 
 from fastapi import APIRouter, Request
 from fastapi.responses import RedirectResponse, Response
@@ -14,17 +13,18 @@ from diachrom.core.light.words import closeness
 from diachrom.core.mix.prediction import colour_of
 from diachrom.core.profiles.contrast_card import on_card
 from diachrom.store.learnings import Learning
-from diachrom.web.kit.dependencies import OpenStore
+from diachrom.web.kit.dependencies import Background, OpenStore
 from diachrom.web.kit.formatting import count, day
 from diachrom.web.kit.frame import frame
 from diachrom.web.kit.pages import is_fragment_wanted, render
 from diachrom.web.kit.plot import Plot
 from diachrom.web.kit.profile_plots import spectra
 from diachrom.web.kit.swatches import Swatch, swatch
-from diachrom.work.cards import apply_learning
-from diachrom.work.cards.learn_jobs import LearnJobs
+from diachrom.work.cards import apply_learning, learn_task
 from diachrom.work.cards.learning import Aside, Lesson, PaintChange, RecipeChange, cards_there
 from diachrom.work.kit.looks import look
+from diachrom.work.kit.opened import Store
+from diachrom.work.kit.tasks import Tasks
 from diachrom.work.mix.sprayed_over import called
 
 router = APIRouter(include_in_schema=False)
@@ -94,21 +94,16 @@ class LearningPage:
     said: str
 
 
-def _jobs(request: Request) -> LearnJobs:
-    jobs: LearnJobs = request.app.state.learning
-    return jobs
-
-
-def learning_page(request: Request, store: OpenStore, said: str = "") -> LearningPage:
-    job = _jobs(request).job
+def learning_page(store: Store, tasks: Tasks, said: str = "") -> LearningPage:
+    task = learn_task.now(tasks)
     return LearningPage(
         cards_there(store),
         FEWEST,
-        job is not None and job.running,
-        0 if job is None else round(100 * job.share),
-        "" if job is None else job.problem,
-        job is not None and job.stopped,
-        _lesson(job.lesson) if job is not None and job.lesson is not None else None,
+        task is not None and task.running,
+        0 if task is None else round(100 * task.done / task.total),
+        "" if task is None else task.problem,
+        task is not None and task.stopped,
+        _lesson(task.lesson) if task is not None and task.finished and task.lesson is not None else None,
         [_taken(one, at) for at, one in enumerate(_standing_first(apply_learning.every(store)))],
         said,
     )
@@ -207,46 +202,44 @@ def _aside(one: Aside) -> AsideView:
     return AsideView(one.card.id, one.name, f"dE {one.delta_e:.0f} off; {words}{left}")
 
 
-def _answer(request: Request, store: OpenStore, said: str = "") -> Response:
+def _answer(request: Request, store: Store, tasks: Tasks, said: str = "") -> Response:
     if not is_fragment_wanted(request):
         return RedirectResponse("/learning", 303)
-    return render("cards/learning_body.html", page=learning_page(request, store, said))
+    return render("cards/learning_body.html", page=learning_page(store, tasks, said))
 
 
 @router.get("/learning")
-def show(request: Request, store: OpenStore) -> Response:
-    page = learning_page(request, store)
+def show(request: Request, store: OpenStore, tasks: Background) -> Response:
+    page = learning_page(store, tasks)
     if is_fragment_wanted(request):
         return render("cards/learning_body.html", page=page)
     return render("cards/learning.html", page=page, frame=frame(request, store, "mix"))
 
 
 @router.post("/learning/start")
-def start(request: Request, store: OpenStore) -> Response:
-    folder: Path = request.app.state.folder
-    _jobs(request).start(folder)
-    return _answer(request, store)
+def start(request: Request, store: OpenStore, tasks: Background) -> Response:
+    learn_task.start(tasks)
+    return _answer(request, store, tasks)
 
 
 @router.post("/learning/stop")
-def stop(request: Request, store: OpenStore) -> Response:
-    _jobs(request).stop()
-    return _answer(request, store)
+def stop(request: Request, store: OpenStore, tasks: Background) -> Response:
+    tasks.stop(learn_task.KIND)
+    return _answer(request, store, tasks)
 
 
 @router.post("/learning/take")
-def take(request: Request, store: OpenStore) -> Response:
-    jobs = _jobs(request)
-    apply_learning.take(store, jobs.found(), at=clock.now())
-    jobs.forget()
-    return _answer(request, store, "Taken: new versions of the profiles count from now on.")
+def take(request: Request, store: OpenStore, tasks: Background) -> Response:
+    apply_learning.take(store, learn_task.found(tasks), at=clock.now())
+    tasks.forget(learn_task.KIND)
+    return _answer(request, store, tasks, "Taken: new versions of the profiles count from now on.")
 
 
 @router.post("/learning/undo")
-def undo(request: Request, store: OpenStore) -> Response:
+def undo(request: Request, store: OpenStore, tasks: Background) -> Response:
     last, left = apply_learning.undo(store, at=clock.now())
-    _jobs(request).forget()
+    tasks.forget(learn_task.KIND)
     words = f"Taken back what was learned on {day(last.at)}."
     if left:
         words += f" Measured since and left as they are: {', '.join(left)}."
-    return _answer(request, store, words)
+    return _answer(request, store, tasks, words)

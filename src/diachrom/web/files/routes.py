@@ -13,12 +13,13 @@ from diachrom.core.film.paint import KINDS
 from diachrom.web.kit import answers
 from diachrom.web.kit.answers import go
 from diachrom.web.kit.choices import Choice
-from diachrom.web.kit.dependencies import OpenStore, RowId
+from diachrom.web.kit.dependencies import Background, OpenStore, RowId
 from diachrom.web.kit.frame import frame
 from diachrom.web.kit.pages import render
-from diachrom.work.files import exporting, importing
-from diachrom.work.files.importing import Jobs, Read
+from diachrom.work.files import exporting, import_task, importing
+from diachrom.work.files.importing import Read
 from diachrom.work.files.inventory_preview import CellError, RowFate
+from diachrom.work.kit.tasks import Tasks
 
 router = APIRouter(include_in_schema=False)
 SHOWN = 400  # rows of a preview; the rest is counted
@@ -105,24 +106,22 @@ def _short(fate: str) -> str:
 
 @router.post("/files/import/{number}/write")
 def write(
-    request: Request, number: RowId, kind: Annotated[str, Form()] = "transparent", values: Annotated[str, Form()] = ""
+    tasks: Background, number: RowId, kind: Annotated[str, Form()] = "transparent", values: Annotated[str, Form()] = ""
 ) -> Response:
-    jobs: Jobs = request.app.state.jobs
-    jobs.start(request.app.state.folder, number, kind=kind, values=values, at=clock.now())
-    return _progress(jobs, number)
+    import_task.start(tasks, number, kind=kind, values=values, at=clock.now())
+    return _progress(tasks, number)
 
 
 @router.post("/files/import/{number}/stop")
-def stop(request: Request, number: RowId) -> Response:
-    jobs: Jobs = request.app.state.jobs
-    jobs.stop(number)
-    return _progress(jobs, number)
+def stop(tasks: Background, number: RowId) -> Response:
+    import_task.stop(tasks, number)
+    return _progress(tasks, number)
 
 
 @router.get("/files/import/{number}/progress")
-def progress(request: Request, number: RowId) -> Response:
-    return _progress(request.app.state.jobs, number)
+def progress(tasks: Background, number: RowId) -> Response:
+    return _progress(tasks, number)
 
 
-def _progress(jobs: Jobs, number: int) -> Response:
-    return render("files/import_progress.html", number=number, job=jobs.job(number))
+def _progress(tasks: Tasks, number: int) -> Response:
+    return render("files/import_progress.html", number=number, task=import_task.now(tasks, number))

@@ -11,6 +11,7 @@ from diachrom.core.mix.sound import LARGEST_NUMBER
 from diachrom.errors import InvalidInput
 from diachrom.work.kit.devices import Devices
 from diachrom.work.kit.opened import Store, opened
+from diachrom.work.kit.tasks import Tasks
 
 TAP = "X-Tap"  # the id of the press that a request carries
 LONGEST_TAP = 80
@@ -48,5 +49,11 @@ def _devices(request: Request) -> Devices:
     return devices
 
 
+def _tasks(request: Request) -> Tasks:
+    tasks: Tasks = request.app.state.tasks
+    return tasks
+
+
+Background = Annotated[Tasks, Depends(_tasks)]
 GivenForm = Annotated[dict[str, str], Depends(_form)]  # every text of it, as typed
 AtBench = Annotated[Devices, Depends(_devices)]

@@ -15,7 +15,7 @@ from diachrom.errors import InvalidInput
 from diachrom.web.kit import choices
 from diachrom.web.kit.answers import go
 from diachrom.web.kit.choices import Choice, Group
-from diachrom.web.kit.dependencies import AtBench, FormRowId, GivenForm, OpenStore
+from diachrom.web.kit.dependencies import AtBench, Background, FormRowId, GivenForm, OpenStore
 from diachrom.web.kit.devices import DevicePanel, chosen_reader, reader_panel
 from diachrom.web.kit.frame import frame
 from diachrom.web.kit.pages import is_fragment_wanted, render
@@ -23,8 +23,9 @@ from diachrom.web.kit.target_view import TargetView, target_view
 from diachrom.web.match.view import NOTHING_FOUND, FoundPage, found_page
 from diachrom.work.kit.fields import number
 from diachrom.work.kit.opened import Store
+from diachrom.work.kit.tasks import Tasks
+from diachrom.work.match import searching
 from diachrom.work.match import targets as aiming
-from diachrom.work.match.searching import MatchJobs
 from diachrom.work.match.settings import Settings
 from diachrom.work.mix.sprayed_over import called, offered
 from diachrom.work.pour import aim_at_cup
@@ -55,18 +56,13 @@ class MatchPage:
     angles: Sequence[float] = ANGLES_DEG  # that the tilt goes through
 
 
-def _jobs(request: Request) -> MatchJobs:
-    jobs: MatchJobs = request.app.state.matches
-    return jobs
-
-
-def _found(request: Request, store: Store) -> FoundPage:
-    job = _jobs(request).start(request.app.state.folder)
-    return found_page(store, job) if job else NOTHING_FOUND
+def _found(store: Store, tasks: Tasks) -> FoundPage:
+    task = searching.start(tasks)
+    return found_page(store, task) if task else NOTHING_FOUND
 
 
 @router.get("/match")
-def show(request: Request, store: OpenStore, devices: AtBench) -> Response:
+def show(request: Request, store: OpenStore, tasks: Background, devices: AtBench) -> Response:
     target, settings = aiming.aim(store)
     recipes = offered(store)
     page = MatchPage(
@@ -78,30 +74,28 @@ def show(request: Request, store: OpenStore, devices: AtBench) -> Response:
         [(um, key) for key, um in COATS_UM.items()],
         SEEN_AT,
         [Choice(str(one.recipe), called(one)) for one in recipes],
-        _found(request, store),
+        _found(store, tasks),
         reader_panel(devices, chosen_reader(request, devices)),
     )
     return render("match/page.html", page=page, frame=frame(request, store, "match"))
 
 
 @router.get("/match/found")
-def found(request: Request, store: OpenStore) -> Response:
-    return render("match/changed.html", found=_found(request, store))
+def found(store: OpenStore, tasks: Background) -> Response:
+    return render("match/changed.html", found=_found(store, tasks))
 
 
 @router.post("/match/stop")
-def stop(request: Request, store: OpenStore) -> Response:
-    job = _jobs(request).stop()
-    if job is None:
-        return go(request, "/match")
-    return render("match/changed.html", found=replace(found_page(store, job), going_on=False))
+def stop(request: Request, store: OpenStore, tasks: Background) -> Response:
+    task = searching.stop(tasks)
+    return go(request, "/match") if task is None else render("match/changed.html", found=found_page(store, task))
 
 
 @router.post("/match/settings")
-def settings(request: Request, store: OpenStore, given: GivenForm) -> Response:
+def settings(request: Request, store: OpenStore, tasks: Background, given: GivenForm) -> Response:
     aiming.set_up(store, lambda old: _as_given(old, given))
     if is_fragment_wanted(request):
-        return render("match/changed.html", found=_found(request, store))
+        return render("match/changed.html", found=_found(store, tasks))
     return go(request, "/match")
 
 
@@ -126,18 +120,18 @@ def _as_given(old: Settings, given: Mapping[str, str]) -> Settings:
 
 
 @router.post("/match/leave-out")
-def leave_out(request: Request, store: OpenStore, bottle: FormRowId) -> Response:
+def leave_out(request: Request, store: OpenStore, tasks: Background, bottle: FormRowId) -> Response:
     aiming.leave_out(store, bottle)
     if is_fragment_wanted(request):
-        return render("match/changed.html", found=_found(request, store))
+        return render("match/changed.html", found=_found(store, tasks))
     return go(request, "/match")
 
 
 @router.post("/match/keep-in")
-def keep_in(request: Request, store: OpenStore, bottle: FormRowId) -> Response:
+def keep_in(request: Request, store: OpenStore, tasks: Background, bottle: FormRowId) -> Response:
     aiming.keep_in(store, bottle)
     if is_fragment_wanted(request):
-        return render("match/changed.html", found=_found(request, store))
+        return render("match/changed.html", found=_found(store, tasks))
     return go(request, "/match")
 
 

@@ -14,7 +14,7 @@ from diachrom.web.kit.swatches import BeadString, bead_string, swatch
 from diachrom.web.kit.target_view import TargetView, target_patch, target_view
 from diachrom.work.kit.opened import Store
 from diachrom.work.match import targets
-from diachrom.work.match.searching import MatchJob
+from diachrom.work.match.searching import MatchTask
 from diachrom.work.shelf.on_shelf import seen as seen_on_shelf
 
 OUT_OF_REACH = 3.0  # dE
@@ -50,7 +50,7 @@ class FoundPage:
 NOTHING_FOUND = FoundPage(None, False, "", "", "", [], None)
 
 
-def found_page(store: Store, job: MatchJob) -> FoundPage:
+def found_page(store: Store, job: MatchTask) -> FoundPage:
     found = list(job.found)
     best = found[0].match if found else None
     limits = ""
@@ -61,9 +61,9 @@ def found_page(store: Store, job: MatchJob) -> FoundPage:
         )
     return FoundPage(
         target_view(store, job.target),
-        not job.finished,
+        job.running,
         job.problem,
-        f"{job.evaluated:,} cups tried".replace(",", " ") + ("" if job.finished else ", still looking"),
+        f"{job.evaluated:,} cups tried".replace(",", " ") + (", still looking" if job.running else ""),
         limits,
         [_alternative(store, job, one) for one in found],
         _plot(job) if job.reach is not None and len(job.reach) > 2 else None,
@@ -72,7 +72,7 @@ def found_page(store: Store, job: MatchJob) -> FoundPage:
     )
 
 
-def _alternative(store: Store, job: MatchJob, one: Alternative) -> AlternativeView:
+def _alternative(store: Store, job: MatchTask, one: Alternative) -> AlternativeView:
     parts = [(job.candidates[at], drops) for at, drops in one.match.parts]
     bottles_ = [candidate.bottle for candidate, _ in parts if candidate.bottle is not None]
     rows = {row.bottle.id: row for row in seen_on_shelf(store, bottles_)}
@@ -93,12 +93,12 @@ def _alternative(store: Store, job: MatchJob, one: Alternative) -> AlternativeVi
     )
 
 
-def _coats(job: MatchJob) -> str:
+def _coats(job: MatchTask) -> str:
     coats = job.settings.coats
     return "one is" if coats == 1 else f"{coats} are"
 
 
-def _facts(job: MatchJob, one: Alternative) -> list[tuple[str, str]]:
+def _facts(job: MatchTask, one: Alternative) -> list[tuple[str, str]]:
     facts = [("An uneven hand", f"likely within dE {one.spread_delta_e:.1f}")]
     if len(one.by_view) > 1:
         far, angle = max(zip(one.by_view, job.target.seen.views, strict=True), key=lambda pair: pair[0])
@@ -110,7 +110,7 @@ def _facts(job: MatchJob, one: Alternative) -> list[tuple[str, str]]:
     return facts
 
 
-def _plot(job: MatchJob) -> Plot:
+def _plot(job: MatchTask) -> Plot:
     """The reach of the shelf in a*b*, the target and what was found."""
     outline = [] if job.reach is None else job.reach.tolist()
     aim_at = targets.point(job.target).tolist()

@@ -1,19 +1,17 @@
 """What comes in: a file is read and shown first, and written only after a yes, all of it or nothing."""
 
 import sqlite3
-import threading
 from collections.abc import Sequence
 from dataclasses import dataclass, replace
-from pathlib import Path
 
 from diachrom.core.film.paint import KINDS, Paint
 from diachrom.core.profiles.contrast_card import CARD_UM, Bare, CardFilm, from_card
-from diachrom.errors import BadFile, DiachromError, InvalidInput
+from diachrom.errors import BadFile, InvalidInput
 from diachrom.exchange import palettes, sheets
 from diachrom.exchange.sample import Sample
 from diachrom.exchange.spectra import read_spectra, too_light_for_black
 from diachrom.store import paints, uploads
-from diachrom.store.connection import connected, writing
+from diachrom.store.connection import writing
 from diachrom.work.files import bundle, inventory
 from diachrom.work.files.inventory import Progress
 from diachrom.work.files.inventory_preview import CellError, Preview, RowFate, preview
@@ -141,71 +139,6 @@ def keep(connection: sqlite3.Connection, name: str, content: bytes, *, kind: str
     read(connection, name, content, kind=kind)
     with writing(connection):
         return uploads.keep_file(connection, name=name, content=content, at=at)
-
-
-@dataclass
-class Job:
-    """An import that is being written."""
-
-    name: str
-    done: int = 0
-    total: int = 1
-    finished: bool = False
-    problem: str = ""
-
-
-class Jobs:
-    """The imports of this server, each on its own thread and connection. Stopping one leaves nothing behind."""
-
-    def __init__(self) -> None:
-        self._jobs: dict[int, Job] = {}
-        self._stopped: set[int] = set()
-        self._lock = threading.Lock()
-
-    def start(self, folder: Path, number: int, *, kind: str, values: str = "", at: str) -> Job:
-        """Begin to write a file that waits; one that is being written already goes on."""
-        with self._lock:
-            known = self._jobs.get(number)
-            if known is not None and not known.problem:
-                return known
-            with connected(folder) as connection:
-                name = uploads.file(connection, number).name
-            job = self._jobs[number] = Job(name)
-            self._stopped.discard(number)
-        threading.Thread(target=self._run, args=(folder, number, job, kind, values, at), daemon=True).start()
-        return job
-
-    def job(self, number: int) -> Job | None:
-        return self._jobs.get(number)
-
-    def stop(self, number: int) -> None:
-        self._stopped.add(number)
-
-    def _run(self, folder: Path, number: int, job: Job, kind: str, values: str, at: str) -> None:
-        def progress(done: int, total: int) -> None:
-            job.done, job.total = done, total
-            if number in self._stopped:
-                raise Stopped
-
-        try:
-            with connected(folder) as connection, writing(connection):
-                file = uploads.file(connection, number)
-                # Read again: the shelf may have changed since it was shown.
-                found = read(connection, file.name, file.content, kind=kind, values=values)
-                found.write(connection, at=at, progress=progress)
-                uploads.forget_file(connection, number)
-            job.finished = True
-        except Stopped:
-            job.problem = f"Stopped. Nothing of {job.name} was written."
-        except DiachromError as error:
-            job.problem = f"{error} Nothing was written."
-        except Exception:
-            job.problem = f"Something is wrong in Diachrom itself. Nothing of {job.name} was written."
-            raise
-
-
-class Stopped(Exception):
-    """Somebody said stop."""
 
 
 def waiting(connection: sqlite3.Connection, number: int) -> uploads.WaitingFile:

@@ -2,9 +2,8 @@
 
 import json
 import sqlite3
-import threading
 from collections.abc import Mapping, Sequence
-from dataclasses import asdict, dataclass, field, replace
+from dataclasses import asdict, replace
 from pathlib import Path
 
 from diachrom.core.light.bands import Floats
@@ -13,113 +12,90 @@ from diachrom.core.match.search import Match, Search
 from diachrom.core.mix.cup import Cup, Pour
 from diachrom.core.mix.mixes import Parts
 from diachrom.core.mix.strip import Over, Strip, strip
-from diachrom.errors import DiachromError
+from diachrom.core.mix.where import Where
 from diachrom.store import bottles, hand_factor, paints
 from diachrom.store.connection import connected
 from diachrom.store.targets import Target
 from diachrom.work.kit.looks import SHELF_GROUNDS
+from diachrom.work.kit.tasks import Task, Tasks
 from diachrom.work.match.own_targets import in_other_lights
 from diachrom.work.match.settings import Settings
 from diachrom.work.match.targets import aim, labs_of
 from diachrom.work.mix.candidates import Candidate, for_a_target, in_stock, where_sprayed
 from diachrom.work.mix.sprayed_over import over
 
+KIND = "match"
 FEWEST_COATS, MOST_COATS = 3, 6  # of a strip beside the target
 SEALED_RELUCTANCE = 0.5  # dE nearer that a bottle must bring to be opened, where open ones come first
 
 
-@dataclass(eq=False)
-class MatchJob:
+class MatchTask(Task):
     """A search that is going on, and the best so far."""
 
-    target: Target
-    settings: Settings
-    candidates: Sequence[Candidate] = ()
-    found: Sequence[Alternative] = ()
-    strips: Mapping[Parts, Strip] = field(default_factory=dict)  # of those found
-    reach: Floats | None = None
-    evaluated: int = 0
-    finished: bool = False
-    problem: str = ""
-    stopped: bool = False
+    def __init__(self, target: Target, settings: Settings, key: str) -> None:
+        super().__init__()
+        self.target, self.settings, self.key = target, settings, key
+        self.candidates: Sequence[Candidate] = ()
+        self.found: Sequence[Alternative] = ()
+        self.strips: Mapping[Parts, Strip] = {}  # of those found
+        self.reach: Floats | None = None
+        self.evaluated = 0
+
+    def work(self, folder: Path) -> None:
+        with connected(folder) as connection:
+            self.candidates = _candidates(connection, self)
+            prices = {record.id: record.price for record in paints.every_record(connection)}
+            where = where_sprayed(connection, self.settings, self.target.seen.views)
+            in_lights = in_other_lights(connection, self.target)
+            grounds = [over(connection, key) for key in dict.fromkeys([self.settings.ground, *SHELF_GROUNDS])]
+        search = self._search(where)
+        price_ml = [_price_ml(prices.get(one.key), one) for one in self.candidates]
+        for found in search.steps():
+            self.tell(self.done, self.total)
+            chosen = alternatives(
+                search, found.matches, in_lights=in_lights, price_ml=price_ml, coats=self.settings.coats
+            )
+            new = [one.match for one in chosen if one.match.parts not in self.strips]
+            self.strips = {**self.strips, **{one.parts: _strip(search, one, self.settings, grounds) for one in new}}
+            self.found, self.evaluated = chosen, found.evaluated
+            if self.reach is None:
+                self.reach = reach(search)
+
+    def _search(self, where: Where) -> Search:
+        every, settings = self.candidates, self.settings
+        return Search(
+            labs_of(self.target),
+            [one.paint for one in every],
+            [one.drop_ml for one in every],
+            where,
+            most_paints=settings.max_paints,
+            most_drops=settings.max_drops,
+            dilution=settings.dilution,
+            kept_in=[at for at, one in enumerate(every) if one.bottle and one.bottle.id in settings.kept_in],
+            reluctance=[_reluctance(one, settings) for one in every],
+        )
 
 
-@dataclass
-class MatchJobs:
-    """The search of this server: one at a time, the newest."""
+def start(tasks: Tasks) -> MatchTask | None:
+    """The search for the target on the bench: the one that is going on, or a new one when anything has changed."""
 
-    job: MatchJob | None = None
-    key: str = ""
-    _lock: threading.Lock = field(default_factory=threading.Lock)
-
-    def start(self, folder: Path) -> MatchJob | None:
-        """The search for the target on the bench: the one that is going on, or a new one when anything has changed.
-
-        What is on the bench is read under the lock: of two that ask at once neither starts it twice, and the later
-        wish is never put off by the earlier.
-        """
-        with self._lock, connected(folder) as connection:
+    def begin(known: MatchTask | None) -> MatchTask | None:
+        # What is on the bench is read here, under the lock: a later wish is never put off by an earlier one.
+        with connected(tasks.folder) as connection:
             target, settings = aim(connection)
             if target is None:
                 return None
-            key = json.dumps(
-                [target.id, asdict(settings), bottles.revision(connection), hand_factor.now(connection), str(folder)]
-            )
-            if self.job is not None and self.key == key and not self.job.stopped:
-                return self.job
-            if self.job is not None:
-                self.job.stopped = True
-            self.job, self.key = MatchJob(target, settings), key
-            threading.Thread(target=_run, args=(folder, self.job), daemon=True).start()
-            return self.job
+            key = json.dumps([target.id, asdict(settings), bottles.revision(connection), hand_factor.now(connection)])
+        same = known is not None and known.key == key and not known.stopped
+        return known if same else MatchTask(target, settings, key)
 
-    def stop(self) -> MatchJob | None:
-        """The search that was going on."""
-        with self._lock:
-            if self.job is not None:
-                self.job.stopped = True
-            return self.job
+    return tasks.start(KIND, begin)
 
 
-def _run(folder: Path, job: MatchJob) -> None:
-    try:
-        with connected(folder) as connection:
-            candidates = _candidates(connection, job)
-            prices = {record.id: record.price for record in paints.every_record(connection)}
-            where = where_sprayed(connection, job.settings, job.target.seen.views)
-            in_lights = in_other_lights(connection, job.target)
-            grounds = [over(connection, key) for key in dict.fromkeys([job.settings.ground, *SHELF_GROUNDS])]
-        job.candidates = candidates
-        search = Search(
-            labs_of(job.target),
-            [one.paint for one in candidates],
-            [one.drop_ml for one in candidates],
-            where,
-            most_paints=job.settings.max_paints,
-            most_drops=job.settings.max_drops,
-            dilution=job.settings.dilution,
-            kept_in=[at for at, one in enumerate(candidates) if one.bottle and one.bottle.id in job.settings.kept_in],
-            reluctance=[_reluctance(one, job.settings) for one in candidates],
-        )
-        price_ml = [_price_ml(prices.get(one.key), one) for one in candidates]
-        for found in search.steps():
-            if job.stopped:
-                break
-            chosen = alternatives(
-                search, found.matches, in_lights=in_lights, price_ml=price_ml, coats=job.settings.coats
-            )
-            new = [one.match for one in chosen if one.match.parts not in job.strips]
-            job.strips = {**job.strips, **{one.parts: _strip(search, one, job.settings, grounds) for one in new}}
-            job.found = chosen
-            job.evaluated = found.evaluated
-            if job.reach is None:
-                job.reach = reach(search)
-        job.finished = True
-    except DiachromError as error:
-        job.problem, job.finished = str(error), True
-    except Exception:
-        job.problem, job.finished = "Something is wrong in Diachrom itself.", True
-        raise
+def stop(tasks: Tasks) -> MatchTask | None:
+    """The search that was going on."""
+    tasks.stop(KIND)
+    return tasks.of(KIND, MatchTask)
 
 
 def _strip(search: Search, one: Match, settings: Settings, grounds: Sequence[Over]) -> Strip:
@@ -134,7 +110,7 @@ def _strip(search: Search, one: Match, settings: Settings, grounds: Sequence[Ove
     )
 
 
-def _candidates(connection: sqlite3.Connection, job: MatchJob) -> list[Candidate]:
+def _candidates(connection: sqlite3.Connection, job: MatchTask) -> list[Candidate]:
     """What may be mixed."""
     settings, shelf = job.settings, in_stock(connection)
     wanted = bottles.by_id(connection, settings.kept_in)

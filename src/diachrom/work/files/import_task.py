@@ -1,0 +1,54 @@
+"""Writing a file that was brought, in the background: all of it or nothing, and nothing when it is stopped."""
+
+from pathlib import Path
+
+from diachrom.store import uploads
+from diachrom.store.connection import connected, writing
+from diachrom.work.files.importing import read
+from diachrom.work.kit.tasks import Task, Tasks
+
+
+class ImportTask(Task):
+    def __init__(self, number: int, name: str, kind: str, values: str, at: str) -> None:
+        super().__init__()
+        self.number, self.name, self.kind, self.values, self.at = number, name, kind, values, at
+        self.nothing_kept = "Nothing was written."
+
+    def work(self, folder: Path) -> None:
+        with connected(folder) as connection, writing(connection):
+            file = uploads.file(connection, self.number)
+            # Read again: the shelf may have changed since it was shown.
+            found = read(connection, file.name, file.content, kind=self.kind, values=self.values)
+            found.write(connection, at=self.at, progress=self.tell)
+            uploads.forget_file(connection, self.number)
+            self.tell(self.total, self.total)  # after this it is written
+
+    @property
+    def said(self) -> str:
+        """What came between."""
+        return f"Stopped. Nothing of {self.name} was written." if self.stopped else self.problem
+
+
+def _key(number: int) -> tuple[str, int]:
+    return ("import", number)
+
+
+def start(tasks: Tasks, number: int, *, kind: str, values: str = "", at: str) -> ImportTask | None:
+    """Begin to write a file that waits; one that is being written already goes on."""
+
+    def begin(known: ImportTask | None) -> ImportTask:
+        if known is not None and (known.running or known.finished):
+            return known
+        with connected(tasks.folder) as connection:
+            name = uploads.file(connection, number).name
+        return ImportTask(number, name, kind, values, at)
+
+    return tasks.start(_key(number), begin)
+
+
+def now(tasks: Tasks, number: int) -> ImportTask | None:
+    return tasks.of(_key(number), ImportTask)
+
+
+def stop(tasks: Tasks, number: int) -> None:
+    tasks.stop(_key(number))
