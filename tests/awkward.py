@@ -57,7 +57,7 @@ def spoil(folder):
         _cups(db)
         _cards(db)
         _rest(db)
-        db.execute("UPDATE shelf_revision SET n = n + 1")
+        db.execute("UPDATE revision SET n = n + 1")
 
 
 def _paints(db):
@@ -104,14 +104,14 @@ def _bottles(db):
             [number, text],
         )
         db.execute(
-            "INSERT INTO card (paint_id, at, film_um, coats, clear_coat) VALUES (?, ?, 1e300, 9000000000, 1)",
+            "INSERT INTO contrast_card (paint_id, at, film_um, coats, clear_coat) VALUES (?, ?, 1e300, 9000000000, 1)",
             [paint, text],
         )
         for field in ("white", "black", "over_white", "over_black"):
             for curve in (json.dumps(["x"] * 36), json.dumps([1e300] * 36), json.dumps([0.5] * 36)):
                 db.execute(
-                    "INSERT INTO card_reading (card_id, field, at, source, reflectance)"
-                    " VALUES ((SELECT max(id) FROM card), ?, ?, 'moon:light', ?)",
+                    "INSERT INTO contrast_card_reading (card_id, field, at, source, reflectance)"
+                    " VALUES ((SELECT max(id) FROM contrast_card), ?, ?, 'moon:light', ?)",
                     [field, text, curve],
                 )
 
@@ -141,8 +141,8 @@ def _recipes(db):
             story = ODD_JSON[at % len(ODD_JSON)]
             db.execute("INSERT INTO recipe_story VALUES (?, ?, ?)", [90 + at, version, story])
     db.execute("INSERT INTO recipe (number) VALUES (77)")  # without a version
-    db.execute("INSERT INTO coming VALUES (90, 1, 9e999, 'then')")
-    db.execute("INSERT INTO coming VALUES (91, 2, 1e-300, 'then')")
+    db.execute("INSERT INTO planned_mix VALUES (90, 1, 9e999, 'then')")
+    db.execute("INSERT INTO planned_mix VALUES (91, 2, 1e-300, 'then')")
 
 
 def _cups(db):
@@ -161,14 +161,16 @@ def _cards(db):
     for at, draft in enumerate(ODD_DRAFTS):
         number = 900 + at
         db.execute(
-            "INSERT INTO spray_out (id, at, draft, note) VALUES (?, ?, ?, ?)", [number, ODD_TEXTS[at % 7], draft, LONG]
+            "INSERT INTO test_card (id, at, draft, note) VALUES (?, ?, ?, ?)", [number, ODD_TEXTS[at % 7], draft, LONG]
         )
         for ground in ("white", "black", ODD_GROUNDS[at % len(ODD_GROUNDS)]):
-            db.execute("INSERT INTO spray_patch (spray_out, ground, coats) VALUES (?, ?, ?)", [number, ground, at % 3])
-            patch = db.execute("SELECT max(id) FROM spray_patch").fetchone()[0]
+            db.execute(
+                "INSERT INTO test_card_patch (card_id, ground, coats) VALUES (?, ?, ?)", [number, ground, at % 3]
+            )
+            patch = db.execute("SELECT max(id) FROM test_card_patch").fetchone()[0]
             for lab in ('["x", 1, 2]', "[1e300, 0, 0]", "[50, 1, 2]", None):
                 db.execute(
-                    "INSERT INTO patch_reading (patch, at, source, lab, predicted) VALUES (?, ?, '', ?, '[null, 1, 2]')",
+                    "INSERT INTO test_card_reading (patch, at, source, lab, predicted) VALUES (?, ?, '', ?, '[null, 1, 2]')",
                     [patch, ODD_TEXTS[at % 7], lab],
                 )
 
@@ -224,7 +226,7 @@ def _rest(db):
         "INSERT OR REPLACE INTO recipe_story VALUES (14, 1, ?)",
         ['[{"verdict": {"words": "too green", "source": "the stick", "lab": [1e300, 0, 0]}}]'],
     )
-    db.execute("INSERT INTO job_used (at, on_baits_ml, stays_ml, used_ml) VALUES ('', 1e-300, 1e300, 9e999)")
+    db.execute("INSERT INTO overspray (at, on_baits_ml, stays_ml, used_ml) VALUES ('', 1e-300, 1e300, 9e999)")
     db.execute("INSERT INTO photo (id, at, name, width, height, png) VALUES (900, '', ?, -5, 0, x'00')", [LONG])
     db.execute("INSERT INTO import_waiting (id, at, name, content) VALUES (900, '', 'x', x'7b')")
     db.execute("INSERT INTO shelf_step (at, did) VALUES ('', ?)", [LONG])

@@ -5,7 +5,7 @@ from starlette.testclient import TestClient
 
 from diachrom.core.light.difference import delta_e
 from diachrom.errors import EmptyCup, InstrumentError, InvalidInput, NotFound, UnknownGround
-from diachrom.store import cups, hand_factor
+from diachrom.store import cups, hand_factor, revisions
 from diachrom.store import test_cards as kept
 from diachrom.store.connection import writing
 from diachrom.web.app import create_app
@@ -91,9 +91,9 @@ def test_how_it_was_sprayed_changes_what_is_predicted_of_it(store):
     test_cards.describe(store, 18, {"thinned": "0", "film_um": "14", "surface": "satin"})
     assert patch(test_cards.see(store, 18), "white").predicted.lab[0] < before[0]
     assert kept.one(store, 18).draft.surface == "satin"
-    before = kept.revision(store)
+    before = revisions.of(store, "cards")
     test_cards.describe(store, 18, {"surface": "matte"})
-    assert kept.revision(store) != before  # what was learned of it is of yesterday
+    assert revisions.of(store, "cards") != before  # what was learned of it is of yesterday
     for wrong in ({"thinned": "95"}, {"nozzle_mm": "7"}, {"pressure_bar": "40 psi psi"}, {"film_um": "900"}):
         with pytest.raises(InvalidInput):
             test_cards.describe(store, 18, wrong)

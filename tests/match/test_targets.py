@@ -22,17 +22,19 @@ from diachrom.errors import (
     UnknownGround,
 )
 from diachrom.exchange.sample import Sample
-from diachrom.store import bottles, targets
+from diachrom.store import bottles, paints, targets
 from diachrom.store.connection import writing
 from diachrom.store.targets import SeenAs
 from diachrom.work.api import command, match_documents, matching, predicting
+from diachrom.work.cards import learning
 from diachrom.work.kit import documents
 from diachrom.work.kit.tasks import Tasks
 from diachrom.work.match import own_targets, searching
 from diachrom.work.match import targets as aiming
 from diachrom.work.match.settings import Settings
-from diachrom.work.mix import cup
+from diachrom.work.mix import charging, cup
 from diachrom.work.pour import aim_at_cup
+from diachrom.work.shelf import keeping, stock
 
 AT = "2026-11-25T10:00:00+00:00"
 
@@ -306,6 +308,21 @@ def test_a_cup_that_was_never_near_is_another_colour_and_a_drop_too_many_is_not(
     found = aim_at_cup.next_drop(store)
     assert found.advice.delta_e > aim_at_cup.OTHER_COLOUR
     assert not found.other_colour
+
+
+def test_pouring_starts_no_search_again_and_leaves_what_was_learned_of_today_but_a_new_profile_does_not(store, bench):
+    aiming.typed(store, "#c85a28", "", at=AT)
+    aiming.set_up(store, lambda _: Settings(max_paints=1, max_drops=2))
+    tasks = Tasks(bench)
+    first, of_today = ended(tasks), learning.revision(store)
+    charging.take_from_stock(store, at=AT)
+    stock.happened(store, 1, "spilled", 2.0, at=AT)
+    assert searching.start(tasks) is first
+    assert learning.revision(store) == of_today
+    with writing(store):
+        keeping.keep_profile(store, paints.profile(store, "rav-nype"), paint_id="rav-nype", source="x", at=AT)
+    assert searching.start(tasks) is not first
+    assert learning.revision(store) != of_today
 
 
 def test_those_who_ask_at_once_start_one_search(store, bench):

@@ -280,7 +280,7 @@ def test_a_card_that_was_read_before_cards_had_steps_is_a_card_of_one_film(tmp_p
                     " VALUES (3, :field, :at, 'reader:x', :values)",
                     {"field": field, "at": AT, "values": json.dumps([0.5] * 36)},
                 )
-    assert migrate.migrate(tmp_path) == ["0009_truth.sql"]
+    assert migrate.migrate(tmp_path) == ["0009_truth.sql", "0010_house.sql"]
     with connected(tmp_path) as store:
         card = cards.card(store, 3)
         assert (card.steps, card.film_um, card.white_paint) == ((3,), 8.0, None)

@@ -8,6 +8,7 @@ from dataclasses import dataclass
 from diachrom.core.film.paint import KINDS, ODD_KIND
 from diachrom.core.mix import sound
 from diachrom.errors import BottleNotFound
+from diachrom.store.memory import each, once
 
 LARGEST_ML, USUAL_ML = 1e6, 30.0
 STATES = ("sealed", "open", "settled", "thick", "nearly gone", "empty", "unreadable label")
@@ -67,10 +68,8 @@ def bottle_of(row: sqlite3.Row) -> Bottle:
 
 def there(connection: sqlite3.Connection, numbers: Sequence[int]) -> set[int]:
     """Which of these bottles there are."""
-    rows = connection.execute(
-        "SELECT value FROM json_each(:ids) WHERE value IN (SELECT id FROM bottle)", {"ids": json.dumps(list(numbers))}
-    )
-    return {row[0] for row in rows}
+    every = once(connection, "bottles there", lambda: {row[0] for row in connection.execute("SELECT id FROM bottle")})
+    return every.intersection(numbers)
 
 
 def every(connection: sqlite3.Connection, *, retired_too: bool = False) -> list[Bottle]:
@@ -87,16 +86,19 @@ def every_row(connection: sqlite3.Connection, *, retired_too: bool = False) -> l
 
 def by_id(connection: sqlite3.Connection, ids: Iterable[int]) -> dict[int, Bottle]:
     """The bottles with these ids, retired ones too. Raises BottleNotFound."""
-    found = {}
-    for bottle_id in ids:
-        # A number that SQLite cannot hold is no bottle's number either.
-        row = None
-        if -(2**63) <= bottle_id < 2**63:
-            row = connection.execute(_BOTTLES + "WHERE bottle.id = :id", {"id": bottle_id}).fetchone()
-        if row is None:
+    wanted = list(ids)
+    found = each(connection, "bottles", wanted, lambda missing: _read(connection, missing))
+    for bottle_id in wanted:
+        if bottle_id not in found:
             raise BottleNotFound(bottle_id)
-        found[bottle_id] = bottle_of(row)
     return found
+
+
+def _read(connection: sqlite3.Connection, ids: list[int]) -> dict[int, Bottle]:
+    # A number that SQLite cannot hold is no bottle's number either.
+    held = json.dumps([bottle for bottle in ids if -(2**63) <= bottle < 2**63])
+    rows = connection.execute(_BOTTLES + "WHERE bottle.id IN (SELECT value FROM json_each(:ids))", {"ids": held})
+    return {row["id"]: bottle_of(row) for row in rows}
 
 
 def one(connection: sqlite3.Connection, bottle: int) -> Bottle:
@@ -233,12 +235,9 @@ def poured_since(connection: sqlite3.Connection, since: str, ids: Iterable[int] 
     query = "SELECT bottle_id, -sum(ml) FROM stock_entry WHERE at >= :since AND kind IN ('poured', 'spilled')"
     if ids is None:
         return dict(connection.execute(query + " GROUP BY bottle_id", {"since": since}).fetchall())
-    found = {}
-    for bottle in ids:
-        ml = connection.execute(query + " AND bottle_id = :id", {"since": since, "id": bottle}).fetchone()[1]
-        if ml:
-            found[bottle] = ml
-    return found
+    some = " AND bottle_id IN (SELECT value FROM json_each(:ids)) GROUP BY bottle_id"
+    rows = connection.execute(query + some, {"since": since, "ids": json.dumps(list(ids))})
+    return {bottle: ml for bottle, ml in rows if ml}
 
 
 def poured_by(connection: sqlite3.Connection, cup_batch: int) -> dict[int, float]:
@@ -247,8 +246,3 @@ def poured_by(connection: sqlite3.Connection, cup_batch: int) -> dict[int, float
         "SELECT bottle_id, -sum(ml) FROM stock_entry WHERE cup_batch = :batch GROUP BY bottle_id", {"batch": cup_batch}
     )
     return dict(rows.fetchall())
-
-
-def revision(connection: sqlite3.Connection) -> int:
-    """A number that moves with every change of paints, profiles and bottles."""
-    return int(connection.execute("SELECT n FROM shelf_revision").fetchone()[0])

@@ -21,6 +21,7 @@ class Connection(sqlite3.Connection):
     snapshot = False  # what is read between two writes is of one moment
     writing = False
     saved = False  # something was committed through it
+    memory: dict[object, object] | None = None  # what was read in this moment
     tap: str | None = None  # the press that this request carries, counted once
 
 
@@ -123,6 +124,7 @@ def _read_one_moment(connection: Connection) -> None:
     """Until the next write everything read is as it was at the first look; a write outside `writing` is refused."""
     connection.execute("PRAGMA query_only = ON")
     connection.execute("BEGIN")
+    connection.memory = {}
 
 
 @contextmanager
@@ -139,6 +141,7 @@ def writing(connection: sqlite3.Connection) -> Iterator[None]:
     if own.in_transaction:
         own.execute("COMMIT")  # the reading ends
     own.execute("PRAGMA query_only = OFF")
+    own.memory = None
     try:
         _refuse_damaged(own)
         own.execute("BEGIN IMMEDIATE")

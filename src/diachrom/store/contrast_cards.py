@@ -55,7 +55,7 @@ class ContrastCard:
 def new(connection: sqlite3.Connection, *, paint_id: str, at: str, film_um: float, steps: Sequence[int]) -> int:
     """Cleared, without a field that is let down."""
     row = connection.execute(
-        "INSERT INTO card (paint_id, at, film_um, coats, steps, clear_coat)"
+        "INSERT INTO contrast_card (paint_id, at, film_um, coats, steps, clear_coat)"
         " VALUES (:paint_id, :at, :film_um, :coats, :steps, 1) RETURNING id",
         {"paint_id": paint_id, "at": at, "film_um": film_um, "coats": max(steps), "steps": json.dumps(list(steps))},
     ).fetchone()
@@ -65,18 +65,18 @@ def new(connection: sqlite3.Connection, *, paint_id: str, at: str, film_um: floa
 def under_way(connection: sqlite3.Connection, paint_id: str) -> int | None:
     """The paint's card that no profile has come of yet."""
     row = connection.execute(
-        "SELECT max(id) FROM card WHERE paint_id = :paint_id AND version IS NULL", {"paint_id": paint_id}
+        "SELECT max(id) FROM contrast_card WHERE paint_id = :paint_id AND version IS NULL", {"paint_id": paint_id}
     ).fetchone()
     return None if row[0] is None else int(row[0])
 
 
 def card(connection: sqlite3.Connection, number: int) -> ContrastCard:
     """Raises CardNotFound."""
-    row = connection.execute("SELECT * FROM card WHERE id = :id", {"id": number}).fetchone()
+    row = connection.execute("SELECT * FROM contrast_card WHERE id = :id", {"id": number}).fetchone()
     if row is None:
         raise CardNotFound(number)
     readings = connection.execute(
-        "SELECT id, field, at, source, reflectance, counts FROM card_reading WHERE card_id = :id ORDER BY id",
+        "SELECT id, field, at, source, reflectance, counts FROM contrast_card_reading WHERE card_id = :id ORDER BY id",
         {"id": number},
     )
     found = tuple(reading for one in readings if (reading := _reading(one)) is not None)
@@ -123,7 +123,7 @@ def describe(
 ) -> None:
     """Say how the card was sprayed."""
     connection.execute(
-        "UPDATE card SET film_um = :film_um, coats = :coats, steps = :steps, clear_coat = :clear_coat,"
+        "UPDATE contrast_card SET film_um = :film_um, coats = :coats, steps = :steps, clear_coat = :clear_coat,"
         " white_paint = :white_paint, white_drops = :white_drops WHERE id = :id",
         {
             "film_um": film_um,
@@ -142,7 +142,7 @@ def add_reading(
 ) -> int:
     """Returns its number."""
     row = connection.execute(
-        "INSERT INTO card_reading (card_id, field, at, source, reflectance)"
+        "INSERT INTO contrast_card_reading (card_id, field, at, source, reflectance)"
         " VALUES (:card, :field, :at, :source, :reflectance) RETURNING id",
         {"card": number, "field": field, "at": at, "source": source, "reflectance": json.dumps(list(reflectance))},
     ).fetchone()
@@ -152,11 +152,11 @@ def add_reading(
 def set_aside(connection: sqlite3.Connection, number: int, reading: int) -> None:
     """Leave a reading out, or take it in again."""
     connection.execute(
-        "UPDATE card_reading SET counts = 1 - counts WHERE id = :id AND card_id = :card",
+        "UPDATE contrast_card_reading SET counts = 1 - counts WHERE id = :id AND card_id = :card",
         {"id": reading, "card": number},
     )
 
 
 def accepted(connection: sqlite3.Connection, number: int, version: int) -> None:
     """Remember which profile came of the card."""
-    connection.execute("UPDATE card SET version = :version WHERE id = :id", {"version": version, "id": number})
+    connection.execute("UPDATE contrast_card SET version = :version WHERE id = :id", {"version": version, "id": number})

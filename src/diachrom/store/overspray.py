@@ -15,7 +15,7 @@ class JobUsed:
 
 def add(connection: sqlite3.Connection, *, at: str, on_baits_ml: float, stays_ml: float, used_ml: float) -> None:
     connection.execute(
-        "INSERT INTO job_used (at, on_baits_ml, stays_ml, used_ml) VALUES (:at, :on_baits_ml, :stays_ml, :used_ml)",
+        "INSERT INTO overspray (at, on_baits_ml, stays_ml, used_ml) VALUES (:at, :on_baits_ml, :stays_ml, :used_ml)",
         {"at": at, "on_baits_ml": on_baits_ml, "stays_ml": stays_ml, "used_ml": used_ml},
     )
 
@@ -23,7 +23,7 @@ def add(connection: sqlite3.Connection, *, at: str, on_baits_ml: float, stays_ml
 def latest(connection: sqlite3.Connection, most: int) -> list[JobUsed]:
     """Those that count, the newest first."""
     rows = connection.execute(
-        "SELECT id, at, on_baits_ml, stays_ml, used_ml FROM job_used WHERE counts = 1"
+        "SELECT id, at, on_baits_ml, stays_ml, used_ml FROM overspray WHERE counts = 1"
         " AND max(on_baits_ml, used_ml, stays_ml) < 1e6 AND on_baits_ml > 1e-6 ORDER BY id DESC LIMIT :most",
         {"most": most},
     )
@@ -32,4 +32,4 @@ def latest(connection: sqlite3.Connection, most: int) -> list[JobUsed]:
 
 def set_aside_last(connection: sqlite3.Connection) -> None:
     """The newest one that counts does so no more."""
-    connection.execute("UPDATE job_used SET counts = 0 WHERE id = (SELECT max(id) FROM job_used WHERE counts = 1)")
+    connection.execute("UPDATE overspray SET counts = 0 WHERE id = (SELECT max(id) FROM overspray WHERE counts = 1)")

@@ -2,7 +2,7 @@
 
 import json
 import sqlite3
-from collections.abc import Sequence
+from collections.abc import Iterable, Sequence
 from dataclasses import asdict, dataclass, fields
 
 import numpy as np
@@ -11,6 +11,7 @@ from diachrom.core.film.flakes import Flake
 from diachrom.core.film.paint import KINDS, ODD_KIND, Fluorescence, Glow, Paint, checked, unknown_paint
 from diachrom.core.mix import sound
 from diachrom.errors import PaintNotFound
+from diachrom.store.memory import each
 
 FARTHEST, DEAREST = 1000.0, 1e9  # what a Lab and a price stay within
 MADE_HERE = "Own mix"  # the line of what was mixed at this bench and kept
@@ -61,10 +62,23 @@ def _record(row: sqlite3.Row) -> PaintRecord:
 
 def record(connection: sqlite3.Connection, paint_id: str) -> PaintRecord:
     """Raises PaintNotFound."""
-    row = connection.execute(_PAINTS + "WHERE id = :id", {"id": paint_id}).fetchone()
-    if row is None:
-        raise PaintNotFound(paint_id)
-    return _record(row)
+    return records(connection, [paint_id])[paint_id]
+
+
+def records(connection: sqlite3.Connection, paint_ids: Sequence[str]) -> dict[str, PaintRecord]:
+    """Of several paints. Raises PaintNotFound."""
+    found = each(connection, "paint records", paint_ids, lambda missing: _records(connection, missing))
+    for paint_id in paint_ids:
+        if paint_id not in found:
+            raise PaintNotFound(paint_id)
+    return found
+
+
+def _records(connection: sqlite3.Connection, paint_ids: list[str]) -> dict[str, PaintRecord]:
+    rows = connection.execute(
+        _PAINTS + "WHERE id IN (SELECT value FROM json_each(:ids))", {"ids": json.dumps(paint_ids)}
+    )
+    return {row["id"]: _record(row) for row in rows}
 
 
 def every_record(connection: sqlite3.Connection) -> list[PaintRecord]:
@@ -154,8 +168,20 @@ def _optics(paint: Paint) -> str:
 
 def profile(connection: sqlite3.Connection, paint_id: str) -> Paint:
     """The newest profile of a paint. Raises PaintNotFound."""
-    row = connection.execute(_PROFILES + "AND paint.id = :id", {"id": paint_id}).fetchone()
-    return _missing(record(connection, paint_id)) if row is None else _profile(row)
+    return profiles(connection, [paint_id])[paint_id]
+
+
+def profiles(connection: sqlite3.Connection, paint_ids: Iterable[str]) -> dict[str, Paint]:
+    """The newest profiles of these paints. Raises PaintNotFound."""
+    return each(connection, "profiles", paint_ids, lambda missing: _newest_profiles(connection, missing))
+
+
+def _newest_profiles(connection: sqlite3.Connection, paint_ids: list[str]) -> dict[str, Paint]:
+    rows = connection.execute(
+        _PROFILES + "AND paint.id IN (SELECT value FROM json_each(:ids))", {"ids": json.dumps(paint_ids)}
+    )
+    found = {row["id"]: _profile(row) for row in rows}
+    return found | {one: _missing(record(connection, one)) for one in paint_ids if one not in found}
 
 
 def _missing(own: PaintRecord) -> Paint:

@@ -15,18 +15,18 @@ class Coming:
 
 def put(connection: sqlite3.Connection, *, recipe: int, version: int, ml: float, at: str) -> None:
     connection.execute(
-        "INSERT OR REPLACE INTO coming (recipe, version, ml, at) VALUES (:recipe, :version, :ml, :at)",
+        "INSERT OR REPLACE INTO planned_mix (recipe, version, ml, at) VALUES (:recipe, :version, :ml, :at)",
         {"recipe": recipe, "version": version, "ml": ml, "at": at},
     )
 
 
 def drop(connection: sqlite3.Connection, recipe: int) -> None:
-    connection.execute("DELETE FROM coming WHERE recipe = :recipe", {"recipe": recipe})
+    connection.execute("DELETE FROM planned_mix WHERE recipe = :recipe", {"recipe": recipe})
 
 
 def every(connection: sqlite3.Connection) -> list[Coming]:
     """In the order in which they were put down."""
     rows = connection.execute(
-        "SELECT recipe, version, ml FROM coming WHERE ml BETWEEN 1e-6 AND 1e6 ORDER BY at, recipe"
+        "SELECT recipe, version, ml FROM planned_mix WHERE ml BETWEEN 1e-6 AND 1e6 ORDER BY at, recipe"
     )
     return [Coming(*row) for row in rows]

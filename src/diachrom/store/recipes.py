@@ -1,11 +1,14 @@
 """Recipes and their versions. A saved version never changes; the next save is a new one that knows its parent."""
 
+import json
 import sqlite3
+from collections.abc import Iterable, Sequence
 from dataclasses import dataclass
 
 from diachrom.core.mix import sound
 from diachrom.core.mix.draft import Draft, Part
 from diachrom.errors import RecipeNotFound
+from diachrom.store.memory import each
 
 
 @dataclass(frozen=True)
@@ -35,32 +38,58 @@ def _version(row: sqlite3.Row, parts: tuple[Part, ...]) -> Version:
     return Version(row["recipe"], row["version"], row["parent_version"], row["at"], draft, problem)
 
 
-def _parts(connection: sqlite3.Connection, row: sqlite3.Row) -> tuple[Part, ...]:
+def _whole(connection: sqlite3.Connection, rows: Sequence[sqlite3.Row]) -> list[Version]:
+    """Rows with their parts."""
+    parts: dict[tuple[int, int], list[Part]] = {(row["recipe"], row["version"]): [] for row in rows}
     found = connection.execute(
-        "SELECT bottle_id, drops, drop_ml FROM recipe_part WHERE recipe = :recipe AND version = :version"
-        " ORDER BY position",
-        {"recipe": row["recipe"], "version": row["version"]},
+        "SELECT recipe, version, bottle_id, drops, drop_ml FROM json_each(:wanted) AS one JOIN recipe_part"
+        " ON recipe = json_extract(one.value, '$[0]') AND version = json_extract(one.value, '$[1]')"
+        " ORDER BY recipe, version, position",
+        {"wanted": json.dumps(list(parts))},
     )
-    return tuple(Part(part["bottle_id"], part["drops"], part["drop_ml"]) for part in found)
+    for recipe, number, bottle, drops, drop_ml in found:
+        parts[recipe, number].append(Part(bottle, drops, drop_ml))
+    return [_version(row, tuple(parts[row["recipe"], row["version"]])) for row in rows]
 
 
 def version(connection: sqlite3.Connection, recipe: int, number: int | None = None) -> Version:
     """One version of a recipe, the newest when no number is given. Raises RecipeNotFound."""
-    if max(recipe, number or 0) > sound.LARGEST_NUMBER:
+    found = several(connection, [(recipe, number)])
+    if not found:
         raise RecipeNotFound(recipe, number)
-    row = connection.execute(
-        _VERSIONS + "WHERE recipe = :recipe AND version = coalesce(:version, version) ORDER BY version DESC LIMIT 1",
-        {"recipe": recipe, "version": number},
-    ).fetchone()
-    if row is None:
-        raise RecipeNotFound(recipe, number)
-    return _version(row, _parts(connection, row))
+    return found[recipe, number]
+
+
+Wanted = tuple[int, int | None]  # recipe, and version or the newest
+
+
+def several(connection: sqlite3.Connection, wanted: Iterable[Wanted]) -> dict[Wanted, Version]:
+    """Those of these versions that there are."""
+    return each(connection, "versions", wanted, lambda missing: _read(connection, missing))
+
+
+def _read(connection: sqlite3.Connection, wanted: list[Wanted]) -> dict[Wanted, Version]:
+    able = [one for one in wanted if max(one[0], one[1] or 0) <= sound.LARGEST_NUMBER]
+    rows = connection.execute(
+        f"WITH wanted AS (SELECT json_extract(value, '$[0]') AS r, json_extract(value, '$[1]') AS v"
+        f" FROM json_each(:wanted)) {_VERSIONS} WHERE EXISTS (SELECT 1 FROM wanted WHERE r = recipe"
+        f" AND coalesce(v, (SELECT max(version) FROM recipe_version AS own WHERE own.recipe = r)) = version)",
+        {"wanted": json.dumps(able)},
+    ).fetchall()
+    newest: dict[int, Version] = {}
+    numbered: dict[Wanted, Version] = {}
+    for one in _whole(connection, rows):
+        numbered[one.recipe, one.version] = one
+        if one.recipe not in newest or newest[one.recipe].version < one.version:
+            newest[one.recipe] = one
+    asked = {one for one in able if one[1] is None and one[0] in newest}
+    return {one: newest[one[0]] if one in asked else numbered[one] for one in able if one in asked or one in numbered}
 
 
 def versions(connection: sqlite3.Connection, recipe: int) -> list[Version]:
     """Every version of a recipe, the newest first."""
     rows = connection.execute(_VERSIONS + "WHERE recipe = :recipe ORDER BY version DESC", {"recipe": recipe}).fetchall()
-    return [_version(row, _parts(connection, row)) for row in rows]
+    return _whole(connection, rows)
 
 
 _NEWEST = "version = (SELECT max(v.version) FROM recipe_version AS v WHERE v.recipe = recipe_version.recipe)"
@@ -83,7 +112,7 @@ def newest_versions(
         " ORDER BY recipe DESC LIMIT :most OFFSET :start",
         {"most": most, "start": start, **{f"word{at}": word for at, word in enumerate(words)}},
     ).fetchall()
-    return [_version(row, _parts(connection, row)) for row in rows]
+    return _whole(connection, rows)
 
 
 def with_paint(connection: sqlite3.Connection, paint_id: str) -> list[Version]:
@@ -94,7 +123,7 @@ def with_paint(connection: sqlite3.Connection, paint_id: str) -> list[Version]:
         " AND paint_id = :paint_id) ORDER BY recipe DESC",
         {"paint_id": paint_id},
     ).fetchall()
-    return [_version(row, _parts(connection, row)) for row in rows]
+    return _whole(connection, rows)
 
 
 def count(connection: sqlite3.Connection) -> int:

@@ -10,6 +10,7 @@ from diachrom.core.mix import sound
 from diachrom.core.mix.draft import Draft
 from diachrom.errors import InvalidInput, NotFound
 from diachrom.store import drafts
+from diachrom.store.memory import once
 
 MOST_NUMBER = 99_999
 
@@ -61,11 +62,11 @@ class KeptCard:
 
 
 def next_number(connection: sqlite3.Connection) -> int:
-    return int(connection.execute("SELECT coalesce(max(id), 0) + 1 FROM spray_out").fetchone()[0])
+    return int(connection.execute("SELECT coalesce(max(id), 0) + 1 FROM test_card").fetchone()[0])
 
 
 def is_taken(connection: sqlite3.Connection, number: int) -> bool:
-    return connection.execute("SELECT 1 FROM spray_out WHERE id = :id", {"id": number}).fetchone() is not None
+    return connection.execute("SELECT 1 FROM test_card WHERE id = :id", {"id": number}).fetchone() is not None
 
 
 def add(
@@ -89,7 +90,7 @@ def add(
     if is_taken(connection, wanted):
         raise InvalidInput(f"There is a card {wanted} already: write {free} on this one.", field="number")
     connection.execute(
-        "INSERT INTO spray_out (id, at, recipe, version, draft) VALUES (:id, :at, :recipe, :version, :draft)",
+        "INSERT INTO test_card (id, at, recipe, version, draft) VALUES (:id, :at, :recipe, :version, :draft)",
         {"id": wanted, "at": at, "recipe": recipe, "version": version, "draft": drafts.to_json(draft)},
     )
     for ground, coats in patches:
@@ -99,55 +100,55 @@ def add(
 
 def describe(connection: sqlite3.Connection, number: int, draft: Draft, how: How, note: str) -> None:
     connection.execute(
-        "UPDATE spray_out SET draft = :draft, note = :note, nozzle_mm = :nozzle_mm, pressure_bar = :pressure_bar,"
+        "UPDATE test_card SET draft = :draft, note = :note, nozzle_mm = :nozzle_mm, pressure_bar = :pressure_bar,"
         " reduction = :reduction WHERE id = :id",
         {"id": number, "draft": drafts.to_json(draft), "note": note, **vars(how)},
     )
 
 
 def show_photo(connection: sqlite3.Connection, number: int, photo: int) -> None:
-    connection.execute("UPDATE spray_out SET photo = :photo WHERE id = :id", {"id": number, "photo": photo})
+    connection.execute("UPDATE test_card SET photo = :photo WHERE id = :id", {"id": number, "photo": photo})
 
 
 def turn_card(connection: sqlite3.Connection, number: int) -> None:
     """Do not learn from it, or learn from it again."""
-    connection.execute("UPDATE spray_out SET counts = 1 - counts WHERE id = :id", {"id": number})
+    connection.execute("UPDATE test_card SET counts = 1 - counts WHERE id = :id", {"id": number})
 
 
 def add_patch(connection: sqlite3.Connection, number: int, ground: str, coats: int) -> None:
     """Once a ground and number of coats."""
     connection.execute(
-        "INSERT OR IGNORE INTO spray_patch (spray_out, ground, coats) VALUES (:number, :ground, :coats)",
+        "INSERT OR IGNORE INTO test_card_patch (card_id, ground, coats) VALUES (:number, :ground, :coats)",
         {"number": number, "ground": ground, "coats": coats},
     )
 
 
 def take_patch_away(connection: sqlite3.Connection, patch: int) -> None:
     """`patch` is its own number; one that was read stays. Raises InvalidInput."""
-    read_ = connection.execute("SELECT 1 FROM patch_reading WHERE patch = :patch", {"patch": patch}).fetchone()
+    read_ = connection.execute("SELECT 1 FROM test_card_reading WHERE patch = :patch", {"patch": patch}).fetchone()
     if read_ is not None:
         raise InvalidInput("That patch was read: set its readings aside instead. Nothing was lost.", field="ground")
-    connection.execute("DELETE FROM spray_patch WHERE id = :patch", {"patch": patch})
+    connection.execute("DELETE FROM test_card_patch WHERE id = :patch", {"patch": patch})
 
 
 def take_away(connection: sqlite3.Connection, number: int) -> None:
     """A card that was begun by mistake; one that was read stays. Raises InvalidInput."""
     row = connection.execute(
-        "SELECT 1 FROM patch_reading JOIN spray_patch ON spray_patch.id = patch WHERE spray_out = :number",
+        "SELECT 1 FROM test_card_reading JOIN test_card_patch ON test_card_patch.id = patch WHERE card_id = :number",
         {"number": number},
     ).fetchone()
     if row is not None:
         raise InvalidInput(
             f"Card {number} was read, and nothing read is thrown away: say that it is not learned from.", field="card"
         )
-    connection.execute("DELETE FROM spray_patch WHERE spray_out = :number", {"number": number})
-    connection.execute("DELETE FROM spray_out WHERE id = :number", {"number": number})
+    connection.execute("DELETE FROM test_card_patch WHERE card_id = :number", {"number": number})
+    connection.execute("DELETE FROM test_card WHERE id = :number", {"number": number})
 
 
 def patch_of(connection: sqlite3.Connection, number: int, ground: str, coats: int) -> int:
     """The patch's own number. Raises NotFound for one that was never sprayed."""
     row = connection.execute(
-        "SELECT id FROM spray_patch WHERE spray_out = :number AND ground = :ground AND coats = :coats",
+        "SELECT id FROM test_card_patch WHERE card_id = :number AND ground = :ground AND coats = :coats",
         {"number": number, "ground": ground, "coats": coats},
     ).fetchone()
     if row is None:
@@ -173,7 +174,7 @@ def read(
 ) -> None:
     """`patch` is its own number."""
     connection.execute(
-        "INSERT INTO patch_reading (patch, at, source, lab, words, predicted, counts)"
+        "INSERT INTO test_card_reading (patch, at, source, lab, words, predicted, counts)"
         " VALUES (:patch, :at, :source, :lab, :words, :predicted, :counts)",
         {
             "patch": patch,
@@ -190,8 +191,8 @@ def read(
 def turn(connection: sqlite3.Connection, number: int, reading: int) -> None:
     """Set a reading aside, or let it count again. Raises NotFound."""
     changed = connection.execute(
-        "UPDATE patch_reading SET counts = 1 - counts WHERE id = :reading AND patch IN"
-        " (SELECT id FROM spray_patch WHERE spray_out = :number)",
+        "UPDATE test_card_reading SET counts = 1 - counts WHERE id = :reading AND patch IN"
+        " (SELECT id FROM test_card_patch WHERE card_id = :number)",
         {"reading": reading, "number": number},
     )
     if not changed.rowcount:
@@ -199,7 +200,7 @@ def turn(connection: sqlite3.Connection, number: int, reading: int) -> None:
 
 
 _CARDS = (
-    "SELECT id, at, recipe, version, draft, note, nozzle_mm, pressure_bar, reduction, photo, counts FROM spray_out "
+    "SELECT id, at, recipe, version, draft, note, nozzle_mm, pressure_bar, reduction, photo, counts FROM test_card "
 )
 
 
@@ -238,13 +239,17 @@ def find(connection: sqlite3.Connection, query: str, *, start: int, most: int) -
 
 
 def count(connection: sqlite3.Connection) -> int:
-    return int(connection.execute("SELECT count(*) FROM spray_out").fetchone()[0])
+    return int(connection.execute("SELECT count(*) FROM test_card").fetchone()[0])
 
 
 def of_recipe(connection: sqlite3.Connection, recipe: int) -> list[KeptCard]:
     """Of all its versions, the newest first."""
-    rows = connection.execute(_CARDS + "WHERE recipe = :recipe ORDER BY id DESC", {"recipe": recipe})
-    return _whole(connection, rows.fetchall())
+    query = _CARDS + "WHERE recipe = :recipe ORDER BY id DESC"
+    return once(
+        connection,
+        ("cards of", recipe),
+        lambda: _whole(connection, connection.execute(query, {"recipe": recipe}).fetchall()),
+    )
 
 
 def _point(text: str | None) -> tuple[float, float, float] | None:
@@ -258,13 +263,13 @@ def _whole(connection: sqlite3.Connection, rows: Sequence[sqlite3.Row]) -> list[
     first, last = min((row["id"] for row in rows), default=0), max((row["id"] for row in rows), default=-1)
     for row in connection.execute(
         """
-        SELECT spray_out, ground, coats, patch_reading.id, at, source, lab, words, counts, predicted
-        FROM spray_patch LEFT JOIN patch_reading ON patch_reading.patch = spray_patch.id
-        WHERE spray_out BETWEEN :first AND :last ORDER BY spray_patch.id, patch_reading.id
+        SELECT card_id, ground, coats, test_card_reading.id, at, source, lab, words, counts, predicted
+        FROM test_card_patch LEFT JOIN test_card_reading ON test_card_reading.patch = test_card_patch.id
+        WHERE card_id BETWEEN :first AND :last ORDER BY test_card_patch.id, test_card_reading.id
         """,
         {"first": first, "last": last},
     ):
-        readings = patches[row["spray_out"]].setdefault((row["ground"], row["coats"]), [])
+        readings = patches[row["card_id"]].setdefault((row["ground"], row["coats"]), [])
         if row["id"] is not None:
             lab, predicted = _point(row["lab"]), _point(row["predicted"])
             own = PatchReading(row["id"], row["at"], row["source"], lab, row["words"], bool(row["counts"]), predicted)
@@ -297,23 +302,11 @@ def _card(
 def unreadable(connection: sqlite3.Connection) -> list[tuple[int, int]]:
     """(card, reading) of those of which a colour cannot be read, and so is left out everywhere."""
     rows = connection.execute(
-        "SELECT spray_out, patch_reading.id, lab, predicted FROM patch_reading"
-        " JOIN spray_patch ON spray_patch.id = patch ORDER BY patch_reading.id"
+        "SELECT card_id, test_card_reading.id, lab, predicted FROM test_card_reading"
+        " JOIN test_card_patch ON test_card_patch.id = patch ORDER BY test_card_reading.id"
     )
     return [
-        (row["spray_out"], row["id"])
+        (row["card_id"], row["id"])
         for row in rows
         if any(text is not None and _point(text) is None for text in (row["lab"], row["predicted"]))
     ]
-
-
-def revision(connection: sqlite3.Connection) -> str:
-    """It is another after every card, reading, setting aside and description."""
-    row = connection.execute(
-        "SELECT (SELECT count(*) FROM spray_patch), (SELECT coalesce(max(id), 0) FROM patch_reading),"
-        " (SELECT coalesce(sum(counts * id), 0) FROM patch_reading), (SELECT coalesce(sum(counts * id), 0)"
-        " FROM spray_out), (SELECT coalesce(sum(id * (json_extract(draft, '$.film_um')"
-        " + 1000 * json_extract(draft, '$.clear_coat') + 500 * coalesce(json_extract(draft, '$.satin'), 0)"
-        " + reduction)), 0) FROM spray_out)"
-    ).fetchone()
-    return "-".join(str(value) for value in row)

@@ -18,23 +18,23 @@ class WaitingFile:
 def keep_file(connection: sqlite3.Connection, *, name: str, content: bytes, at: str) -> int:
     """Keep a file until it is said yes or no to; only the last few are kept."""
     number = connection.execute(
-        "INSERT INTO import_waiting (at, name, content) VALUES (:at, :name, :content) RETURNING id",
+        "INSERT INTO upload (at, name, content) VALUES (:at, :name, :content) RETURNING id",
         {"at": at, "name": name, "content": content},
     ).fetchone()[0]
-    connection.execute("DELETE FROM import_waiting WHERE id <= :old", {"old": number - FILES_KEPT})
+    connection.execute("DELETE FROM upload WHERE id <= :old", {"old": number - FILES_KEPT})
     return int(number)
 
 
 def file(connection: sqlite3.Connection, number: int) -> WaitingFile:
     """Raises NotFound."""
-    row = connection.execute("SELECT id, name, content FROM import_waiting WHERE id = :id", {"id": number}).fetchone()
+    row = connection.execute("SELECT id, name, content FROM upload WHERE id = :id", {"id": number}).fetchone()
     if row is None:
         raise NotFound("That file is not waiting any more: bring it again.", field="file")
     return WaitingFile(*row)
 
 
 def forget_file(connection: sqlite3.Connection, number: int) -> None:
-    connection.execute("DELETE FROM import_waiting WHERE id = :id", {"id": number})
+    connection.execute("DELETE FROM upload WHERE id = :id", {"id": number})
 
 
 @dataclass(frozen=True)
@@ -52,7 +52,7 @@ def keep_photo(connection: sqlite3.Connection, *, name: str, width: int, height:
         {"at": at, "name": name, "width": width, "height": height, "png": png},
     ).fetchone()[0]
     connection.execute(
-        "DELETE FROM photo WHERE id <= :old AND id NOT IN (SELECT photo FROM spray_out WHERE photo IS NOT NULL)",
+        "DELETE FROM photo WHERE id <= :old AND id NOT IN (SELECT photo FROM test_card WHERE photo IS NOT NULL)",
         {"old": number - PHOTOS_KEPT},
     )
     return int(number)

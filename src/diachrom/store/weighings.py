@@ -1,7 +1,11 @@
 """Counted drops that were weighed or measured, a row each time."""
 
+import json
 import sqlite3
+from collections.abc import Sequence
 from dataclasses import dataclass
+
+from diachrom.store.memory import each
 
 POSSIBLE = "drops BETWEEN 1 AND 500 AND ml BETWEEN 1e-6 AND 1000"  # anything else is no weighing
 
@@ -27,12 +31,24 @@ def add(connection: sqlite3.Connection, bottle: int, *, at: str, drops: int, ml:
 
 def of_bottle(connection: sqlite3.Connection, bottle: int) -> list[Weighing]:
     """Every weighing of a bottle's drops, the oldest first."""
+    return of_bottles(connection, [bottle])[bottle]
+
+
+def of_bottles(connection: sqlite3.Connection, numbers: Sequence[int]) -> dict[int, list[Weighing]]:
+    """Of several bottles."""
+    return each(connection, "weighings", numbers, lambda missing: _read(connection, missing))
+
+
+def _read(connection: sqlite3.Connection, numbers: list[int]) -> dict[int, list[Weighing]]:
+    found: dict[int, list[Weighing]] = {number: [] for number in numbers}
     rows = connection.execute(
-        "SELECT id, at, drops, ml, source, counts FROM drop_weighing WHERE bottle_id = :bottle"
-        f" AND {POSSIBLE} ORDER BY id",
-        {"bottle": bottle},
+        "SELECT bottle_id, id, at, drops, ml, source, counts FROM drop_weighing"
+        f" WHERE bottle_id IN (SELECT value FROM json_each(:numbers)) AND {POSSIBLE} ORDER BY id",
+        {"numbers": json.dumps(numbers)},
     )
-    return [Weighing(**{**dict(row), "counts": bool(row["counts"])}) for row in rows]
+    for bottle, number, at, drops, ml, source, counts in rows:
+        found[bottle].append(Weighing(number, at, drops, ml, source, bool(counts)))
+    return found
 
 
 def set_aside(connection: sqlite3.Connection, bottle: int, weighing: int) -> None:

@@ -15,7 +15,7 @@ from diachrom.web.kit.pages import render
 from diachrom.web.kit.qr import qr
 from diachrom.web.kit.swatches import BeadString, bead_string
 from diachrom.web.recipes.routes import how
-from diachrom.work.mix.contents import contents
+from diachrom.work.mix.contents import contents_of
 from diachrom.work.recipes import recipe_list
 
 router = APIRouter(include_in_schema=False)
@@ -47,8 +47,8 @@ def cards(request: Request, store: OpenStore, recipe: Numbers = None, q: str = "
     """Of these recipes, or of those that a search finds."""
     saved = recipe_list.chosen(store, recipe, q[:200], most=MOST_CARDS)
     views = []
-    for one in saved:
-        held, draft = contents(store, one.draft), one.draft
+    for one, held in zip(saved, contents_of(store, [one.draft for one in saved]), strict=True):
+        draft = one.draft
         total = sum(part.drops * part.drop_ml for part in draft.parts)
         address = own_address(request) + f"recipes/{one.recipe}"
         parts = [PrintedPart(part.drops, held.shelf[part.bottle].bottle.full_name) for part in draft.parts]

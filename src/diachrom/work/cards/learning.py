@@ -19,13 +19,13 @@ from diachrom.core.light.words import difference
 from diachrom.core.mix.cup import LARGEST_DROP_ML, SMALLEST_DROP_ML, Cup, Pour
 from diachrom.core.mix.mixes import special
 from diachrom.core.mix.where import Where
-from diachrom.store import bottles, hand_factor, paints, recipes, test_cards
+from diachrom.store import bottles, hand_factor, paints, recipes, revisions, test_cards
 from diachrom.store.bottles import Bottle
 from diachrom.store.paints import PaintRecord
 from diachrom.store.recipes import Version
 from diachrom.store.test_cards import KeptCard, KeptPatch
 from diachrom.work.cards.compare_prediction import CONTRADICTS, D65, called, core_card, mean_of
-from diachrom.work.mix.contents import Contents, contents, cup_of
+from diachrom.work.mix.contents import Contents, contents, contents_of, cup_of
 from diachrom.work.mix.sprayed_over import over
 
 CHANGED = 1.0  # dE of a recipe, above which it is told
@@ -112,7 +112,8 @@ class Gathered:
 
 def revision(connection: sqlite3.Connection) -> str:
     """It moves with all that a lesson depends on."""
-    return f"{bottles.revision(connection)}/{hand_factor.now(connection):.6g}/{test_cards.revision(connection)}"
+    numbers = revisions.of(connection, "profiles", "bottles", "cards")
+    return f"{'-'.join(map(str, numbers))}/{hand_factor.now(connection):.6g}"
 
 
 def gather(connection: sqlite3.Connection, *, only: Collection[int] | None = None) -> Gathered:
@@ -120,12 +121,12 @@ def gather(connection: sqlite3.Connection, *, only: Collection[int] | None = Non
     hand, profiles, bottle_numbers = hand_factor.now(connection), {}, dict[int, int]()
     ids: dict[str, int] = {}
     found, core = [], []
-    for card in reversed(test_cards.latest(connection)):
-        if only is not None and card.id not in only:
-            continue
-        if not card.counts or not any(_tells(one) for one in card.patches):
-            continue
-        held = contents(connection, card.draft)
+    every = [
+        card
+        for card in reversed(test_cards.latest(connection))
+        if (only is None or card.id in only) and card.counts and any(_tells(one) for one in card.patches)
+    ]
+    for card, held in zip(every, contents_of(connection, [card.draft for card in every]), strict=True):
 
         def place(bottle: int, held: Contents = held) -> tuple[int, int]:
             row = held.shelf[bottle]
@@ -230,9 +231,8 @@ def _recipes(
 ) -> list[RecipeChange]:
     changes = []
     every = recipes.newest_versions(connection)
-    for at, saved in enumerate(every):
+    for at, (saved, held) in enumerate(zip(every, contents_of(connection, [one.draft for one in every]), strict=True)):
         progress(at / len(every))
-        held = contents(connection, saved.draft)
         pours = cup_of(held).pours
         new = [
             replace(

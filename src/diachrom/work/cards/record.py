@@ -9,12 +9,12 @@ import numpy as np
 
 from diachrom.core.cards.test_cards import ParameterIndex, Predictor, thickness_of
 from diachrom.core.shelf.dropper import DropVolume
-from diachrom.store import bottles, hand_factor, learnings, test_cards, weighings
+from diachrom.store import hand_factor, learnings, test_cards, weighings
 from diachrom.store.bottles import Bottle
 from diachrom.store.test_cards import KeptCard
 from diachrom.work.cards.learning import gather
 from diachrom.work.cards.test_cards import AsRead, as_read, missed_by
-from diachrom.work.mix.contents import contents
+from diachrom.work.mix.contents import contents_of
 from diachrom.work.mix.sprayed_over import over
 from diachrom.work.shelf import droppers
 
@@ -117,8 +117,8 @@ def _shares(found: dict[str, list[float]]) -> list[Share]:
 
 def _by_kind(connection: sqlite3.Connection, cards: Sequence[CardRecord]) -> list[Share]:
     found: dict[str, list[float]] = defaultdict(list)
-    for one in cards:
-        shelf = contents(connection, one.card.draft).shelf
+    for one, held in zip(cards, contents_of(connection, [one.card.draft for one in cards]), strict=True):
+        shelf = held.shelf
         parts = [part for part in one.card.draft.parts if part.drops]
         for kind in {shelf[part.bottle].bottle.kind for part in parts if not shelf[part.bottle].paint.thins}:
             found[kind].append(one.then)
@@ -137,7 +137,5 @@ def _drops(connection: sqlite3.Connection) -> list[DropRecord]:
     """Of the bottles whose drop was weighed or learned."""
     learned = {bottle: before for (bottle, before), _ in learnings.drops(connection).items()}
     numbers = {*learned, *weighings.bottles(connection)}
-    rows = bottles.by_id(connection, sorted(numbers))
-    return [
-        DropRecord(row, droppers.see(connection, number).volume, learned.get(number)) for number, row in rows.items()
-    ]
+    every = droppers.see_each(connection, sorted(numbers))
+    return [DropRecord(one.bottle, one.volume, learned.get(one.bottle.id)) for one in every]

@@ -25,7 +25,7 @@ from diachrom.work.kit.devices import Devices
 from diachrom.work.kit.fields import PAINT_FIELDS, Value, number_field, read_fields, text_field
 from diachrom.work.kit.there import SprayedPatch
 from diachrom.work.kit.typed import typed_colour
-from diachrom.work.mix.contents import contents, cup_of
+from diachrom.work.mix.contents import contents, contents_of, cup_of
 from diachrom.work.mix.sprayed_over import over_named
 
 HOW = (
@@ -226,7 +226,9 @@ def see(connection: sqlite3.Connection, number: int) -> TestCardSeen:
 
 def find(connection: sqlite3.Connection, query: str, *, start: int, most: int) -> list[KeptCard]:
     """The newest first, of those that have every word of the query in number, name, note or paints."""
-    return test_cards.find(connection, query, start=start, most=most)
+    found = test_cards.find(connection, query, start=start, most=most)
+    contents_of(connection, [card.draft for card in found])  # read at once
+    return found
 
 
 def next_number(connection: sqlite3.Connection) -> int:

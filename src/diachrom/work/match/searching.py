@@ -13,7 +13,7 @@ from diachrom.core.mix.cup import Cup, Pour
 from diachrom.core.mix.mixes import Parts
 from diachrom.core.mix.strip import Over, Strip, strip
 from diachrom.core.mix.where import Where
-from diachrom.store import bottles, hand_factor, paints
+from diachrom.store import bottles, hand_factor, paints, revisions
 from diachrom.store.connection import connected
 from diachrom.store.targets import Target
 from diachrom.work.kit.looks import SHELF_GROUNDS
@@ -85,7 +85,8 @@ def start(tasks: Tasks) -> MatchTask | None:
             target, settings = aim(connection)
             if target is None:
                 return None
-            key = json.dumps([target.id, asdict(settings), bottles.revision(connection), hand_factor.now(connection)])
+            counters = revisions.of(connection, "profiles", "bottles")
+            key = json.dumps([target.id, asdict(settings), *counters, hand_factor.now(connection)])
         same = known is not None and known.key == key and not known.stopped
         return known if same else MatchTask(target, settings, key)
 

@@ -22,7 +22,7 @@ from diachrom.work.kit.devices import Devices
 from diachrom.work.kit.there import SprayedPatch
 from diachrom.work.kit.typed import typed_colour
 from diachrom.work.match.settings import Settings, settings_of
-from diachrom.work.mix.sprayed_over import called, over_named
+from diachrom.work.mix.sprayed_over import called, over_named, read_at_once
 
 TARGETS_SHOWN = 24
 UNKNOWN = SeenAs()
@@ -196,7 +196,9 @@ def point(target: Target) -> Floats:
 
 def latest(connection: sqlite3.Connection, most: int = TARGETS_SHOWN) -> list[Target]:
     """The newest first."""
-    return targets.latest(connection, most)
+    found = targets.latest(connection, most)
+    read_at_once(connection, [one.seen.ground for one in found if one.seen.ground])
+    return found
 
 
 def bottle_names(connection: sqlite3.Connection, numbers: Sequence[int]) -> list[tuple[int, str]]:

@@ -46,11 +46,7 @@ class Candidate:
 def in_stock(connection: sqlite3.Connection) -> list[Candidate]:
     """One bottle of every paint that can be poured."""
     best = at_hand(connection)
-    profiles = (
-        paints.all_profiles(connection)
-        if len(best) > 50
-        else {bottle.paint_id: paints.profile(connection, bottle.paint_id) for bottle in best}
-    )
+    profiles = paints.profiles(connection, [bottle.paint_id for bottle in best])
     return [
         Candidate(one.paint_id, -1, profiles[one.paint_id], one.drop_ml, one)
         for one in best

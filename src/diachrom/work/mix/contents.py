@@ -1,6 +1,7 @@
 """What a draft holds: the bottles that it names, and the cup that the core knows."""
 
 import sqlite3
+from collections.abc import Sequence
 from dataclasses import dataclass
 
 from diachrom.core.mix.cup import Cup, Pour
@@ -28,6 +29,12 @@ def contents(connection: sqlite3.Connection, draft: Draft | None = None) -> Cont
     draft = cups.now(connection).draft if draft is None else draft
     shelf = on_shelf(connection, [part.bottle for part in draft.parts])
     return Contents(draft, shelf, learnings.drops(connection))
+
+
+def contents_of(connection: sqlite3.Connection, drafts: Sequence[Draft]) -> list[Contents]:
+    """Of several drafts, read at once."""
+    on_shelf(connection, {part.bottle for draft in drafts for part in draft.parts})
+    return [contents(connection, draft) for draft in drafts]
 
 
 def cup_of(held: Contents) -> Cup:

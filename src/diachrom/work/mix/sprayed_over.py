@@ -1,15 +1,16 @@
 """What a cup is sprayed over: a ground of the table, or a saved recipe as sprayed on whatever it was sprayed on."""
 
 import sqlite3
+from collections.abc import Iterable
 
 from diachrom.core.film.grounds import ground
-from diachrom.core.mix.draft import RECIPE_GROUND
+from diachrom.core.mix.draft import RECIPE_GROUND, Draft
 from diachrom.core.mix.layers import MOST_LAYERS, Layer, by_hand
 from diachrom.core.mix.strip import Over
 from diachrom.errors import DiachromError, InvalidInput, RecipeNotFound
 from diachrom.store import hand_factor, recipes
 from diachrom.store.recipes import Version
-from diachrom.work.mix.contents import contents, cup_of
+from diachrom.work.mix.contents import contents, contents_of, cup_of
 
 RECIPES_OFFERED = 30
 
@@ -25,10 +26,29 @@ def called(saved: Version) -> str:
 
 def by_key(connection: sqlite3.Connection, key: str) -> Version:
     """The version that a recipe's key means. Raises RecipeNotFound."""
-    number, _, version = key.removeprefix(RECIPE_GROUND).partition(":")
-    if not (number.isdecimal() and version.isdecimal()):
+    found = _numbers(key)
+    if found is None:
         raise RecipeNotFound(key.removeprefix(RECIPE_GROUND) or "without a number")
-    return recipes.version(connection, int(number), int(version))
+    return recipes.version(connection, *found)
+
+
+def read_at_once(connection: sqlite3.Connection, keys: Iterable[str]) -> None:
+    """Recipes that these keys mean, what they lie on, and their bottles, so that none is read by itself afterwards."""
+    drafts: list[Draft] = []
+    known: set[tuple[int, int]] = set()
+    while wanted := {one for key in keys if (one := _numbers(key)) is not None} - known:
+        known |= wanted
+        found = recipes.several(connection, sorted(wanted))
+        drafts += [saved.draft for saved in found.values()]
+        keys = [saved.draft.ground for saved in found.values()]
+    contents_of(connection, drafts)
+
+
+def _numbers(key: str) -> tuple[int, int] | None:
+    """Recipe and version; None for what is no recipe's key."""
+    number, _, version = key.removeprefix(RECIPE_GROUND).partition(":")
+    able = key.startswith(RECIPE_GROUND) and number.isdecimal() and version.isdecimal()
+    return (int(number), int(version)) if able else None
 
 
 def over(connection: sqlite3.Connection, key: str) -> Over:

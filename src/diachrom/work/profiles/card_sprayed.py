@@ -64,15 +64,13 @@ def _steps(text: str) -> tuple[int, ...]:
 
 def whites_for(connection: sqlite3.Connection, card: ContrastCard, only: str = "") -> list[PaintRecord]:
     """Paints that can let this one down: pale ones that hide, by their profiles."""
-    return [
+    able = [
         one
         for one in paints.every_record(connection)
-        if one.id != card.paint_id
-        and not one.retired
-        and only in ("", one.id)
-        and one.kind in ("opaque", "primer")
-        and _is_white(paints.profile(connection, one.id))
+        if one.id != card.paint_id and not one.retired and only in ("", one.id) and one.kind in ("opaque", "primer")
     ]
+    profiles = paints.profiles(connection, [one.id for one in able])
+    return [one for one in able if _is_white(profiles[one.id])]
 
 
 def _is_white(paint: Paint) -> bool:

@@ -8,8 +8,9 @@ from diachrom.core.mix.strip import Strip
 from diachrom.errors import DiachromError
 from diachrom.store import hand_factor, recipes
 from diachrom.store.recipes import Version
-from diachrom.work.mix.contents import Contents, contents, cup_of
+from diachrom.work.mix.contents import Contents, contents_of, cup_of
 from diachrom.work.mix.cup import columns_of, strip_of
+from diachrom.work.mix.sprayed_over import read_at_once
 
 
 @dataclass(frozen=True, eq=False)
@@ -35,8 +36,9 @@ class ListedRecipes:
 def listed(connection: sqlite3.Connection, query: str = "", *, start: int = 0, most: int = PAGE) -> ListedRecipes:
     """The newest version of the recipes that have every word of the query in name, note, number or paints."""
     found = recipes.newest_versions(connection, query=query, start=max(0, start), most=most + 1)
-    shown = [ListedRecipe(saved, contents(connection, saved.draft)) for saved in found[:most]]
-    return ListedRecipes(shown, start, len(found) > most)
+    shown = found[:most]
+    held = contents_of(connection, [saved.draft for saved in shown])
+    return ListedRecipes(list(map(ListedRecipe, shown, held)), start, len(found) > most)
 
 
 def versions(connection: sqlite3.Connection, recipe: int) -> list[tuple[ListedRecipe, Strip | None]]:
@@ -47,8 +49,9 @@ def versions(connection: sqlite3.Connection, recipe: int) -> list[tuple[ListedRe
     recipes.version(connection, recipe)
     looked_at: list[tuple[ListedRecipe, Strip | None]] = []
     hand = hand_factor.now(connection)
-    for saved in recipes.versions(connection, recipe):
-        held = contents(connection, saved.draft)
+    every = recipes.versions(connection, recipe)
+    read_at_once(connection, [saved.draft.ground for saved in every])
+    for saved, held in zip(every, contents_of(connection, [saved.draft for saved in every]), strict=True):
         shown = saved.draft.over(saved.draft.ground)
         try:
             strip = strip_of(cup_of(held), shown, columns_of(connection, shown), hand=hand)
@@ -69,5 +72,6 @@ def chosen(
 ) -> list[Version]:
     """The newest versions of these recipes, or of those that a search finds. Raises RecipeNotFound."""
     if numbers:
+        recipes.several(connection, [(number, None) for number in numbers[:most]])  # read at once
         return [recipes.version(connection, number) for number in numbers[:most]]
     return recipes.newest_versions(connection, query=query, most=most)

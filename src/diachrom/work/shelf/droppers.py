@@ -37,6 +37,14 @@ def see(connection: sqlite3.Connection, bottle: int) -> DropsSeen:
     return DropsSeen(found, own or density(found.kind), own is None, rows, volume)
 
 
+def see_each(connection: sqlite3.Connection, numbers: Sequence[int]) -> list[DropsSeen]:
+    """Of several bottles, read at once. Raises BottleNotFound."""
+    found = bottles.by_id(connection, numbers)
+    paints.records(connection, [one.paint_id for one in found.values()])
+    weighings.of_bottles(connection, numbers)
+    return [see(connection, number) for number in numbers]
+
+
 def add(
     connection: sqlite3.Connection, bottle: int, *, drops: int, grams: float | None, ml: float | None, at: str
 ) -> None:

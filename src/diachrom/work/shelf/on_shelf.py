@@ -37,11 +37,9 @@ class OnShelf:
 
 def seen(connection: sqlite3.Connection, found: Iterable[Bottle]) -> list[OnShelf]:
     """These bottles with the looks of their paints."""
-    rows = []
-    for bottle in found:
-        paint = paints.profile(connection, bottle.paint_id)
-        rows.append(OnShelf(bottle, paint, look(paint)))
-    return rows
+    rows = list(found)
+    known = paints.profiles(connection, [bottle.paint_id for bottle in rows])
+    return [OnShelf(one, known[one.paint_id], look(known[one.paint_id])) for one in rows]
 
 
 def on_shelf(connection: sqlite3.Connection, bottle_ids: Iterable[int]) -> dict[int, OnShelf]:

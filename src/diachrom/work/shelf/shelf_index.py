@@ -19,7 +19,7 @@ from diachrom.core.light.lab import lch
 from diachrom.core.light.names import name
 from diachrom.core.light.screen import hex_to_lab, shown
 from diachrom.core.mix.spread import GUESSED
-from diachrom.store import bottles, paints
+from diachrom.store import bottles, paints, revisions
 from diachrom.store.bottles import Bottle
 from diachrom.store.connection import file_of
 from diachrom.store.paints import Newest
@@ -126,14 +126,14 @@ class FoundBottles:
     distances: Sequence[float] = field(default=())
 
 
-_kept: dict[str, tuple[int, Index]] = {}
+_kept: dict[str, tuple[tuple[int, ...], Index]] = {}
 _lock = threading.Lock()
 
 
 def index(connection: sqlite3.Connection) -> Index:
     """The shelf's index, from memory while the shelf is as it was."""
     where = file_of(connection)
-    now = bottles.revision(connection)
+    now = revisions.of(connection, "profiles", "bottles", "stock")
     known = _kept.get(where)
     if known is not None and known[0] == now:
         return known[1]

@@ -59,10 +59,9 @@ def put_down(connection: sqlite3.Connection, recipe: int, ml: float, *, at: str)
 
 def shopping_list(connection: sqlite3.Connection, *, at: str) -> ShoppingList:
     """What runs low or is needed, the most pressing first."""
-    planned = [
-        ComingRecipe(recipes.version(connection, one.recipe, one.version), one.ml)
-        for one in planned_mixes.every(connection)
-    ]
+    every = planned_mixes.every(connection)
+    recipes.several(connection, [(one.recipe, one.version) for one in every])  # read at once
+    planned = [ComingRecipe(recipes.version(connection, one.recipe, one.version), one.ml) for one in every]
     needed = _needed(connection, planned)
     poured = bottles.poured_since(connection, rate_since(at))
     by_paint: dict[str, list[Bottle]] = {}
@@ -88,10 +87,10 @@ def shopping_list(connection: sqlite3.Connection, *, at: str) -> ShoppingList:
 def _needed(connection: sqlite3.Connection, planned: Sequence[ComingRecipe]) -> dict[str, float]:
     """Millilitres of each paint."""
     found: dict[str, float] = {}
+    own = bottles.by_id(connection, [part.bottle for one in planned for part in one.saved.draft.parts])
     for one in planned:
         parts = one.saved.draft.parts
         whole = sum(part.drops * part.drop_ml for part in parts)
-        own = bottles.by_id(connection, [part.bottle for part in parts])
         for part in parts:
             paint_id = own[part.bottle].paint_id
             found[paint_id] = found.get(paint_id, 0.0) + one.ml * part.drops * part.drop_ml / whole

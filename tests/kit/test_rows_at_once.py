@@ -1,0 +1,74 @@
+"""Pages read rows at once: how many statements a page takes does not grow with what is on it."""
+
+from contextlib import contextmanager
+
+import pytest
+from starlette.testclient import TestClient
+
+from diachrom.core.mix.draft import Draft, Part
+from diachrom.store import bottles, connection, planned_mixes, recipes, targets, test_cards, weighings
+from diachrom.store.targets import SeenAs
+from diachrom.web.app import create_app
+from diachrom.work.kit.opened import opened
+
+AT = "2026-11-25T10:00:00+00:00"
+MOST = 25
+PAGES = (
+    *("/mix", "/mix/next", "/mix/find?q=rav", "/pour", "/family", "/amounts", "/compare"),
+    *("/shelf", "/shelf/new", "/shelf/labels", "/shelf/shopping", "/bottles/1", "/bottles/1/drops", "/files"),
+    *("/match", "/match/found", "/recipes", "/recipes/10", "/recipes/cards", "/learning", "/record", "/trainer"),
+    *("/test-cards", "/test-cards/18", "/test-cards/18/sheet", "/contrast-cards/1", "/paints/rav-gull"),
+    "/paints/rav-gull/effects?before=1&after=1",
+)
+
+
+@pytest.fixture
+def grown(bench):
+    """Thirty more of everything that a list may hold, each of other bottles, lying on another recipe."""
+    with connection.connected(bench) as store, connection.writing(store):
+        every = bottles.every(store)
+        for at in range(30):
+            parts = tuple(Part(one.id, 2, one.drop_ml) for one in (every[at], every[-1 - at]))
+            draft = Draft(parts, name=f"Grown {at}", ground="white" if at % 2 else f"recipe:{1 + at % 9}:1")
+            number = recipes.new_recipe(store)
+            recipes.add_version(store, draft, recipe=number, parent_version=None, at=AT)
+            recipes.add_version(store, draft.over("grey"), recipe=10, parent_version=1, at=AT)
+            planned_mixes.put(store, recipe=number, version=1, ml=1.0, at=AT)
+            card = test_cards.add(store, draft, [("white", 2)], recipe=number, version=1, at=AT)
+            patch = test_cards.patch_of(store, card, "white", 2)
+            test_cards.read(store, patch, source="x", lab=(50, 1, 2), predicted=(51, 2, 3), at=AT)
+            weighings.add(store, every[at].id, at=AT, drops=20, ml=1.0, source="x")
+            seen = SeenAs(f"recipe:{number}:1", clear_coat=True)
+            targets.add(store, name="x", source="", seen=seen, labs=[[50, 1, 2]], reflectance=None, at=AT)
+    return bench
+
+
+@contextmanager
+def statements(monkeypatch):
+    """What every connection opened meanwhile is asked for; how it is opened apart."""
+    asked, opening = [], connection.open_file
+
+    def open_and_listen(path, *, create=False):
+        opened = opening(path, create=create)
+        opened.set_trace_callback(asked.append)
+        return opened
+
+    with monkeypatch.context() as patch:
+        patch.setattr(connection, "open_file", open_and_listen)
+        yield asked
+
+
+def test_no_page_asks_more_often_the_more_there_is_on_it(grown, monkeypatch):
+    counted = {}
+    with TestClient(create_app(grown), base_url="http://127.0.0.1") as client:
+        with opened(grown) as store:
+            assert len(recipes.newest_versions(store)) > 40
+        for page in PAGES:
+            client.get(page).raise_for_status()  # what is remembered between requests is not what is counted
+        client.post("/match/stop")
+        for page in PAGES:
+            with statements(monkeypatch) as asked:
+                client.get(page)
+            counted[page] = len(asked)
+    assert {page: count for page, count in counted.items() if count > MOST} == {}
+    assert min(counted.values()) > 3
