@@ -208,13 +208,13 @@ def test_an_unknown_recipe_or_version_is_named(store):
 
 def test_the_book_is_searched_by_number_name_note_and_paint(store):
     def found(query, **more):
-        return [one.saved.draft.name for one in recipe_list.book(store, query, **more).recipes]
+        return [one.saved.draft.name for one in recipe_list.listed(store, query, **more).recipes]
 
     assert found("CHAR belly") == ["Autumn char, belly"]
     assert found("rav lyng prawn") == ["Spring prawn, body"]
     assert found("netting") == ["Lumpsucker, mottle"]
     assert found("10 char") == ["Autumn char, belly"]
-    first, rest = recipe_list.book(store, most=10), recipe_list.book(store, start=10, most=10)
+    first, rest = recipe_list.listed(store, most=10), recipe_list.listed(store, start=10, most=10)
     assert (len(first.recipes), first.more, len(rest.recipes), rest.more) == (10, True, 5, False)
 
 

@@ -18,10 +18,10 @@ from diachrom.store.connection import connected, database, open_file, writing
 from diachrom.store.paints import PaintRecord
 from diachrom.work.files import checking, importing
 from diachrom.work.match import targets as aiming
-from diachrom.work.mix import cup
+from diachrom.work.mix import charging, cup
 from diachrom.work.pour import pouring
 from diachrom.work.profiles import contrast_cards as carding
-from diachrom.work.shelf import shelf_index, stock
+from diachrom.work.shelf import shelf_index
 
 AT = "2026-11-25T10:00:00+00:00"
 REFERENCE = Path(__file__).parents[1] / "reference"
@@ -127,7 +127,7 @@ def test_the_number_of_a_file_that_waited_is_never_used_again(bench):
 def test_a_pour_is_saved_and_charged_or_neither(bench, monkeypatch):
     with connected(bench) as store:
         before, recipe = len(bottles.ledger(store, 22)), recipes.count(store)
-        monkeypatch.setattr(stock, "take_from_stock", lambda *_, **__: 1 / 0)
+        monkeypatch.setattr(charging, "take_from_stock", lambda *_, **__: 1 / 0)
         with pytest.raises(ZeroDivisionError):
             pouring.finish(store, "Half saved", at=AT)
         assert (len(bottles.ledger(store, 22)), recipes.count(store)) == (before, recipe)

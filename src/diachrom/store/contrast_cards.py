@@ -81,16 +81,16 @@ def card(connection: sqlite3.Connection, number: int) -> ContrastCard:
     )
     found = tuple(reading for one in readings if (reading := _reading(one)) is not None)
     return ContrastCard(
-        row["id"],
-        row["paint_id"],
-        row["at"],
-        row["film_um"],
-        _steps(row),
-        bool(row["clear_coat"]),
-        row["white_paint"],
-        row["white_drops"],
-        row["version"],
-        found,
+        id=row["id"],
+        paint_id=row["paint_id"],
+        at=row["at"],
+        film_um=row["film_um"],
+        steps=_steps(row),
+        clear_coat=bool(row["clear_coat"]),
+        white_paint=row["white_paint"],
+        white_drops=row["white_drops"],
+        version=row["version"],
+        readings=found,
     )
 
 

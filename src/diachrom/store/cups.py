@@ -44,19 +44,19 @@ def _now(connection: sqlite3.Connection) -> CupNow:
         """
     ).fetchone()
     if row is None:
-        return CupNow(0, 0, 0, Draft(), None, None, None, None)
+        return CupNow(seq=0, revision=0, batch=0, draft=Draft(), recipe=None, version=None, undo=None, redo=None)
     draft, problem = drafts.from_json(connection, row["draft"])
     draft = draft.over(draft.ground)  # what it is sprayed over is always one of the columns
     return CupNow(
-        row["seq"],
-        row["revision"],
-        row["batch"],
-        draft,
-        row["recipe"],
-        row["version"],
-        row["did"] if row["has_earlier"] else None,
-        row["redo"],
-        problem,
+        seq=row["seq"],
+        revision=row["revision"],
+        batch=row["batch"],
+        draft=draft,
+        recipe=row["recipe"],
+        version=row["version"],
+        undo=row["did"] if row["has_earlier"] else None,
+        redo=row["redo"],
+        problem=problem,
     )
 
 

@@ -119,14 +119,14 @@ def _learning(row: sqlite3.Row) -> Learning:
     """Raises one of UNREADABLE."""
     held = json.loads(row["document"])
     return Learning(
-        row["id"],
-        row["at"],
-        int(held["cards"]),
-        tuple(NewProfile(**one) for one in held["profiles"]),
-        tuple(_drops(row)),
-        (float(held["hand"][0]), float(held["hand"][1])),
-        (float(held["delta_e"][0]), float(held["delta_e"][1])),
-        row["undone_at"],
+        id=row["id"],
+        at=row["at"],
+        cards=int(held["cards"]),
+        profiles=tuple(NewProfile(**one) for one in held["profiles"]),
+        drops=tuple(_drops(row)),
+        hand=(float(held["hand"][0]), float(held["hand"][1])),
+        delta_e=(float(held["delta_e"][0]), float(held["delta_e"][1])),
+        undone_at=row["undone_at"],
     )
 
 

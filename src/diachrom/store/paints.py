@@ -142,16 +142,16 @@ def _read(row: sqlite3.Row) -> Paint:
     absorption, scattering = (np.array(json.loads(row[key]), dtype=np.float64) for key in ("absorption", "scattering"))
     optics = json.loads(row["optics"])
     return Paint(
-        row["name"],
-        row["kind"],
-        absorption,
-        scattering,
-        row["uncertainty"],
-        Flake(**optics["flake"]) if "flake" in optics else None,
-        Fluorescence(**optics["fluorescence"]) if "fluorescence" in optics else None,
-        Glow(**optics["glow"]) if "glow" in optics else None,
-        optics.get("bleeds", 0.0),
-        optics.get("anisotropy"),
+        name=row["name"],
+        kind=row["kind"],
+        absorption=absorption,
+        scattering=scattering,
+        uncertainty=row["uncertainty"],
+        flake=Flake(**optics["flake"]) if "flake" in optics else None,
+        fluorescence=Fluorescence(**optics["fluorescence"]) if "fluorescence" in optics else None,
+        glow=Glow(**optics["glow"]) if "glow" in optics else None,
+        bleeds=optics.get("bleeds", 0.0),
+        anisotropy=optics.get("anisotropy"),
     )
 
 

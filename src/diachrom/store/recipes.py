@@ -35,7 +35,14 @@ HOW = ("name", "note", "ground", "film_um", "coats", "clear_coat", "sealed", "sa
 def _version(row: sqlite3.Row, parts: tuple[Part, ...]) -> Version:
     values = {key: row[key] for key in HOW} | {"parts": [vars(part) for part in parts]}
     draft, problem = sound.draft(values, there=set)  # the table itself names no bottle that is not there
-    return Version(row["recipe"], row["version"], row["parent_version"], row["at"], draft, problem)
+    return Version(
+        recipe=row["recipe"],
+        version=row["version"],
+        parent_version=row["parent_version"],
+        at=row["at"],
+        draft=draft,
+        problem=problem,
+    )
 
 
 def _whole(connection: sqlite3.Connection, rows: Sequence[sqlite3.Row]) -> list[Version]:

@@ -91,7 +91,16 @@ def _kept(row: sqlite3.Row) -> KeptRound:
     ):
         raise ValueError(row["id"])
     return KeptRound(
-        row["id"], row["at"], row["skill"], row["level"], held["shelf"], paints, sizes, drops, guess, row["delta_e"]
+        id=row["id"],
+        at=row["at"],
+        skill=row["skill"],
+        level=row["level"],
+        shelf=held["shelf"],
+        paints=paints,
+        sizes=sizes,
+        drops=drops,
+        guess=guess,
+        delta_e=row["delta_e"],
     )
 
 

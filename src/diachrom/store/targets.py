@@ -66,14 +66,14 @@ def _target(row: sqlite3.Row) -> Target | None:
     seen = SeenAs(row["ground"] if sound.is_ground(row["ground"]) else None, clear_coat, bool(row["satin"]), views)
     points = tuple(one for one in labs if one is not None)
     return Target(
-        row["id"],
-        row["at"],
-        row["name"],
-        row["source"],
-        seen,
-        points,
-        spectrum if len(spectrum) == BANDS else None,
-        row["made_of"],
+        id=row["id"],
+        at=row["at"],
+        name=row["name"],
+        source=row["source"],
+        seen=seen,
+        labs=points,
+        reflectance=spectrum if len(spectrum) == BANDS else None,
+        made_of=row["made_of"],
     )
 
 

@@ -272,7 +272,15 @@ def _whole(connection: sqlite3.Connection, rows: Sequence[sqlite3.Row]) -> list[
         readings = patches[row["card_id"]].setdefault((row["ground"], row["coats"]), [])
         if row["id"] is not None:
             lab, predicted = _point(row["lab"]), _point(row["predicted"])
-            own = PatchReading(row["id"], row["at"], row["source"], lab, row["words"], bool(row["counts"]), predicted)
+            own = PatchReading(
+                id=row["id"],
+                at=row["at"],
+                source=row["source"],
+                lab=lab,
+                words=row["words"],
+                counts=bool(row["counts"]),
+                predicted=predicted,
+            )
             readings.append(own)
     return [_card(connection, row, patches[row["id"]]) for row in rows]
 
@@ -285,17 +293,17 @@ def _card(
     if len(known) < len(patches):
         problem += " Patches on grounds that are not known are left out."
     return KeptCard(
-        row["id"],
-        row["at"],
-        row["recipe"],
-        row["version"],
-        draft,
-        row["note"],
-        How(row["nozzle_mm"], row["pressure_bar"], row["reduction"]),
-        row["photo"],
-        bool(row["counts"]),
-        tuple(KeptPatch(*key, tuple(readings)) for key, readings in known.items()),
-        problem.strip(),
+        id=row["id"],
+        at=row["at"],
+        recipe=row["recipe"],
+        version=row["version"],
+        draft=draft,
+        note=row["note"],
+        how=How(row["nozzle_mm"], row["pressure_bar"], row["reduction"]),
+        photo=row["photo"],
+        counts=bool(row["counts"]),
+        patches=tuple(KeptPatch(*key, tuple(readings)) for key, readings in known.items()),
+        problem=problem.strip(),
     )
 
 

@@ -47,7 +47,7 @@ def _read(connection: sqlite3.Connection, numbers: list[int]) -> dict[int, list[
         {"numbers": json.dumps(numbers)},
     )
     for bottle, number, at, drops, ml, source, counts in rows:
-        found[bottle].append(Weighing(number, at, drops, ml, source, bool(counts)))
+        found[bottle].append(Weighing(id=number, at=at, drops=drops, ml=ml, source=source, counts=bool(counts)))
     return found
 
 

@@ -110,7 +110,14 @@ def learn(
         found, sure = fit.solve(used, start=whole, free=[place for own in kept for place in own])
     helped = [at for at in range(len(paints)) if places.of_paint(at) in helping]
     progress(1.0)
-    return Learned(_named(found, sure, places), before, left_out, aside, helped, apart[: len(paints)])
+    return Learned(
+        corrections=_named(found, sure, places),
+        before=before,
+        left_out=left_out,
+        aside=aside,
+        helped=helped,
+        apart=apart[: len(paints)],
+    )
 
 
 def corrected(paint: Paint, corrections: Corrections, at: int) -> Paint:
@@ -152,12 +159,12 @@ def _named(found: Floats, sure: Floats, places: ParameterIndex) -> Corrections:
     paints = found[: PER_PAINT * places.paints].reshape(places.paints, PER_PAINT)
     drops = found[PER_PAINT * places.paints : places.hand]
     return Corrections(
-        np.exp(paints[:, 0]),
-        np.exp(paints[:, 1]),
-        paints[:, 2],
-        np.exp(drops),
-        float(np.exp(found[places.hand])),
-        sure[: PER_PAINT * places.paints : PER_PAINT],
+        strength=np.exp(paints[:, 0]),
+        scattering=np.exp(paints[:, 1]),
+        tilt=paints[:, 2],
+        drop=np.exp(drops),
+        hand=float(np.exp(found[places.hand])),
+        strength_sure=sure[: PER_PAINT * places.paints : PER_PAINT],
     )
 
 

@@ -45,7 +45,14 @@ def view(angle_deg: float, index: float = INDEX) -> View:
     cos_in, cos_out = np.cos(np.radians(light_in)), np.cos(np.radians(eye_in))
     facet_deg, on_facet_deg = abs(light_in - eye_in) / 2, abs(light_in + eye_in) / 2
     on_facet = float(np.cos(np.radians(on_facet_deg)))
-    return View(float(cos_in), float(cos_out), facet_deg, on_facet, passing(LIGHT_DEG) * passing(out_deg), index)
+    return View(
+        cos_in=float(cos_in),
+        cos_out=float(cos_out),
+        facet_deg=facet_deg,
+        cos_facet=on_facet,
+        surface=passing(LIGHT_DEG) * passing(out_deg),
+        index=index,
+    )
 
 
 def passing(out_deg: float) -> float:

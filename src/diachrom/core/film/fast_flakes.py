@@ -55,7 +55,14 @@ def _solved(material: str, thickness_nm: float, tilt_deg: float) -> FilmLayer:
     film = Film(_to_all_bands(one.film.reflection), _to_all_bands(one.film.transmission))
     dimming = np.repeat(one.dimming[..., :1], BANDS, axis=-1)  # the same in every band
     whole = Flake(material, 1.0, thickness_nm, tilt_deg)
-    return FilmLayer(one.film_um, dimming, ((whole, area / film_um),), one.coat, one.modes, film)
+    return FilmLayer(
+        film_um=one.film_um,
+        dimming=dimming,
+        covers=((whole, area / film_um),),
+        coat=one.coat,
+        modes=one.modes,
+        film=film,
+    )
 
 
 @dataclass(frozen=True, eq=False)

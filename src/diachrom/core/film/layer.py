@@ -90,4 +90,11 @@ def laid(coat: Coat, count: int) -> Laid:
 def layer(coat: Coat, count: int) -> FilmLayer:
     """Solve a coat. Batch axes of mix and thickness broadcast."""
     one, modes = laid(coat, count), transport.modes(coat.mix, count)
-    return FilmLayer(one.film_um, one.dimming, one.covers, coat, modes, transport.film(modes, coat.film_um))
+    return FilmLayer(
+        film_um=one.film_um,
+        dimming=one.dimming,
+        covers=one.covers,
+        coat=coat,
+        modes=modes,
+        film=transport.film(modes, coat.film_um),
+    )

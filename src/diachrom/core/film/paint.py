@@ -183,17 +183,17 @@ def mix(paints: Sequence[Paint], fractions: Floats) -> Mix:
     bled = np.stack([paint.bleeds * paint.absorption for paint in paints])
     share = [fractions[..., at] for at in range(len(paints))]  # (...,) each
     return Mix(
-        fractions @ absorption,
-        fractions @ scattering,
-        tuple((p.flake, part * p.flake.cover_per_um) for p, part in zip(paints, share, strict=True) if p.flake),
-        tuple(
+        absorption=fractions @ absorption,
+        scattering=fractions @ scattering,
+        flakes=tuple((p.flake, part * p.flake.cover_per_um) for p, part in zip(paints, share, strict=True) if p.flake),
+        dyes=tuple(
             (p.fluorescence, part[..., None] * p.fluorescence.absorption(p.absorption))
             for p, part in zip(paints, share, strict=True)
             if p.fluorescence
         ),
-        tuple((p.glow, part * p.glow.strength_per_um) for p, part in zip(paints, share, strict=True) if p.glow),
-        fractions @ bled if bled.any() else None,
-        _forward(paints, fractions, scattering),
+        glows=tuple((p.glow, part * p.glow.strength_per_um) for p, part in zip(paints, share, strict=True) if p.glow),
+        bleeding=fractions @ bled if bled.any() else None,
+        forward=_forward(paints, fractions, scattering),
     )
 
 

@@ -67,7 +67,7 @@ def _observer() -> Floats:
 def _adapted(key: str, words: str, power: Floats, water: Water | None = None) -> Light:
     """A light that the eye adapts to: its own white is white."""
     observer = _observer() / (power @ _observer()[:, 1])
-    return Light(key, words, power, observer, power @ observer, water)
+    return Light(key=key, words=words, power=power, observer=observer, white=power @ observer, water=water)
 
 
 def _black_light() -> Light:
@@ -101,7 +101,15 @@ def _under_water(key: str, water: Water, metres: float) -> Light:
     seen = observer @ matched.T * luminance**DIMMING
     through = np.exp(-water.attenuation * SEEN_FROM_M)
     veil = (power * (1 - through) * water.own_reflectance) @ seen
-    return Light(key, f"{metres:g} m down in {water.words}", power, through[:, None] * seen, day.white, water, veil)
+    return Light(
+        key=key,
+        words=f"{metres:g} m down in {water.words}",
+        power=power,
+        observer=through[:, None] * seen,
+        white=day.white,
+        water=water,
+        veil=veil,
+    )
 
 
 def _daylight() -> Light:

@@ -107,15 +107,15 @@ class Draft(Surfaced):
     def kept(self) -> "Draft":
         """What drafts are compared by, and a recipe keeps: not how the bench is set up, no bottle without a drop."""
         return Draft(
-            tuple(part for part in self.parts if part.drops),
-            self.name.strip(),
-            self.note.strip(),
-            self.ground,
-            self.film_um,
-            self.coats,
-            self.clear_coat,
-            self.sealed,
-            self.satin,
+            parts=tuple(part for part in self.parts if part.drops),
+            name=self.name.strip(),
+            note=self.note.strip(),
+            ground=self.ground,
+            film_um=self.film_um,
+            coats=self.coats,
+            clear_coat=self.clear_coat,
+            sealed=self.sealed,
+            satin=self.satin,
         )
 
     def to_save(self) -> "Draft":

@@ -200,7 +200,18 @@ class Makers:
             difference = words.difference(before, seen) if members else ""
             whole = float(cup.sum())
             taken = min(need, whole)
-            members.append(Member(name, parts, whole, taken, cup, seen, float(delta_e(before, seen)), difference))
+            members.append(
+                Member(
+                    name=name,
+                    added=parts,
+                    cup_ml=whole,
+                    taken_ml=taken,
+                    volumes=cup,
+                    lab=seen,
+                    step=float(delta_e(before, seen)),
+                    words=difference,
+                )
+            )
             cup = cup * (1 - taken / whole)
         off = float(delta_e(members[place].lab, self._lab(self.base)))
         return Family(members, off, poured, float(cup.sum()))

@@ -81,7 +81,14 @@ def reduction(cup: Cup, *, nozzle_mm: float, hand: str, pressure_bar: float | No
     share = min(max(0.0, usual + by_tool * (0.0 if usual == 0 else 1.0)), most)
     add = max(0.0, (share * total - (1 - share) * (cup.volume_ml - total)) / (1 - share)) if share < 1 else 0.0
     medium = sum(float(weight) for weight, way in zip(weights, ways, strict=True) if way.with_medium) > 0.3
-    return Reduction(share, cup.dilution, add, medium, most, _notes(cup, nozzle_mm, bar, most))
+    return Reduction(
+        share=share,
+        now=cup.dilution,
+        add_ml=add,
+        with_medium=medium,
+        most=most,
+        notes=_notes(cup, nozzle_mm, bar, most),
+    )
 
 
 def rest_minutes(cup: Cup) -> int:

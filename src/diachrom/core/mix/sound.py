@@ -102,18 +102,20 @@ def draft(values: object, *, there: Callable[[Sequence[int]], set[int]]) -> tupl
     if len(own) != (len(given) if isinstance(given, (list, tuple)) else -1):
         wrong.append("drops of it cannot be read, or their bottle is not there; they are left out")
     found = Draft(
-        own,
-        _text(values.get("name"), LONGEST_NAME),
-        _text(values.get("note"), LONGEST_NOTE),
-        kept(_ground(values.get("ground")), usual.ground, "ground", "ground"),
-        kept(number(values.get("film_um"), THINNEST_UM, THICKEST_COAT_UM), usual.film_um, "film_um", "coat in µm"),
-        kept(whole(values.get("coats"), 1, MOST_COATS), usual.coats, "coats", "number of coats"),
-        bool(values.get("clear_coat", usual.clear_coat)),
-        bool(values.get("sealed", usual.sealed)),
-        bool(values.get("satin", usual.satin)),
-        kept(_ground(values.get("own_ground")), usual.own_ground, "own_ground", "last column"),
-        kept(_light(values.get("light")), usual.light, "light", "light"),
-        kept(_nozzle(values.get("nozzle_mm")), usual.nozzle_mm, "nozzle_mm", "nozzle in mm"),
+        parts=own,
+        name=_text(values.get("name"), LONGEST_NAME),
+        note=_text(values.get("note"), LONGEST_NOTE),
+        ground=kept(_ground(values.get("ground")), usual.ground, "ground", "ground"),
+        film_um=kept(
+            number(values.get("film_um"), THINNEST_UM, THICKEST_COAT_UM), usual.film_um, "film_um", "coat in µm"
+        ),
+        coats=kept(whole(values.get("coats"), 1, MOST_COATS), usual.coats, "coats", "number of coats"),
+        clear_coat=bool(values.get("clear_coat", usual.clear_coat)),
+        sealed=bool(values.get("sealed", usual.sealed)),
+        satin=bool(values.get("satin", usual.satin)),
+        own_ground=kept(_ground(values.get("own_ground")), usual.own_ground, "own_ground", "last column"),
+        light=kept(_light(values.get("light")), usual.light, "light", "light"),
+        nozzle_mm=kept(_nozzle(values.get("nozzle_mm")), usual.nozzle_mm, "nozzle_mm", "nozzle in mm"),
     )
     said = "; ".join(wrong)
     return found, f"{said[:1].upper()}{said[1:]}." if said else ""

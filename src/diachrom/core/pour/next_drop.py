@@ -112,8 +112,16 @@ def advise(cup: Cup, candidates: Sequence[tuple[Paint, float]], target: Floats, 
     steps = mean_delta_e(np.array([way.labs for way in singles]).reshape(-1, *labs.shape[1:]), labs[0])
     moved = {way.index: step for way, step in zip(singles, steps.tolist(), strict=True)}
     spoils = [way.index for way in singles if way.nearer < -SPOILS]
-    rescue = _rescue(looks, base, candidates, target, float(far[0]), ways)
-    return Advice(labs[0], float(far[0]), words.turning(target, labs[0]), helps, spoils, moved, rescue)
+    rescue = _rescue(looks=looks, base=base, candidates=candidates, target=target, now=float(far[0]), ways=ways)
+    return Advice(
+        now=labs[0],
+        delta_e=float(far[0]),
+        difference=words.turning(target, labs[0]),
+        helps=helps,
+        spoils=spoils,
+        first_drop=moved,
+        rescue=rescue,
+    )
 
 
 def _rescue(

@@ -271,13 +271,13 @@ class _Fit:
             np.linalg.inv(self._information(slopes, shine, values, preferring=False)), dtype=np.float64
         )
         return FromCard(
-            absorption,
-            scattering,
-            tuple(WAVELENGTHS_NM[((doubt > DOUBT) & matters).any(axis=0)].tolist()),
-            tuple(WAVELENGTHS_NM[dark].tolist()),
-            self._uncertainty(values, covariance),
-            self._sheen(values),
-            float(errors.max()),
+            absorption=absorption,
+            scattering=scattering,
+            uncertain_nm=tuple(WAVELENGTHS_NM[((doubt > DOUBT) & matters).any(axis=0)].tolist()),
+            saturated_nm=tuple(WAVELENGTHS_NM[dark].tolist()),
+            uncertainty=self._uncertainty(values, covariance),
+            sheen=self._sheen(values),
+            fit_delta_e=float(errors.max()),
         )
 
 

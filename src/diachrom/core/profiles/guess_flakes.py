@@ -80,7 +80,14 @@ class _Made:
 
 
 def _paint(one: ToGuess, made: _Made, absorption: Floats) -> Paint:
-    return Paint(one.name, one.kind, absorption, made.scattering, UNCERTAINTY, made.flake)
+    return Paint(
+        name=one.name,
+        kind=one.kind,
+        absorption=absorption,
+        scattering=made.scattering,
+        uncertainty=UNCERTAINTY,
+        flake=made.flake,
+    )
 
 
 def _lab(factors: Floats) -> Floats:

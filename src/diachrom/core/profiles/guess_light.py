@@ -38,7 +38,14 @@ def _fluorescent(one: ToGuess) -> Paint:
     peak = float(np.interp(lch(colour)[2], HUES_DEG, PEAKS_NM))
     found = []
     for amount in YIELDS:
-        dye = Fluorescence(peak - STOKES_NM, 30.0, DYE, peak, 21.0, amount)
+        dye = Fluorescence(
+            absorbs_nm=peak - STOKES_NM,
+            absorbs_width_nm=30.0,
+            strength_per_um=DYE,
+            emits_nm=peak,
+            emits_width_nm=21.0,
+            quantum_yield=amount,
+        )
         absorption = _body(colour, one.seen_at, dye, BODY)
         paint = Paint(one.name, one.kind, absorption, BODY, UNCERTAINTY, fluorescence=dye)
         got = lab_of_radiance(_radiance(absorption[None], BODY, one.seen_at, dye)[0], under=D65)

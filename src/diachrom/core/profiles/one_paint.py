@@ -41,4 +41,14 @@ def as_paint(name: str, parts: Sequence[tuple[Paint, float]]) -> Paint:
     coloured = [(share, paint.kind) for paint, share in shares if not paint.thins]
     sure = sum((share * paint.uncertainty) ** 2 for paint, share in shares) ** 0.5
     bleeds = float(bled.sum() / absorption.sum()) if bled.any() else 0.0
-    return Paint(name, kind or max(coloured)[1], absorption, scattering, sure, flake, shine, glow, bleeds)
+    return Paint(
+        name=name,
+        kind=kind or max(coloured)[1],
+        absorption=absorption,
+        scattering=scattering,
+        uncertainty=sure,
+        flake=flake,
+        fluorescence=shine,
+        glow=glow,
+        bleeds=bleeds,
+    )

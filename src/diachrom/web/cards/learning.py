@@ -97,15 +97,15 @@ class LearningPage:
 def learning_page(store: Store, tasks: Tasks, said: str = "") -> LearningPage:
     task = learn_task.now(tasks)
     return LearningPage(
-        cards_there(store),
-        FEWEST,
-        task is not None and task.running,
-        0 if task is None else round(100 * task.done / task.total),
-        "" if task is None else task.problem,
-        task is not None and task.stopped,
-        _lesson(task.lesson) if task is not None and task.finished and task.lesson is not None else None,
-        [_taken(one, at) for at, one in enumerate(_standing_first(apply_learning.every(store)))],
-        said,
+        cards=cards_there(store),
+        needed=FEWEST,
+        running=task is not None and task.running,
+        percent=0 if task is None else round(100 * task.done / task.total),
+        problem="" if task is None else task.problem,
+        stopped=task is not None and task.stopped,
+        lesson=_lesson(task.lesson) if task is not None and task.finished and task.lesson is not None else None,
+        taken=[_taken(one, at) for at, one in enumerate(_standing_first(apply_learning.every(store)))],
+        said=said,
     )
 
 
@@ -131,21 +131,21 @@ def _lesson(one: Lesson) -> LessonView:
     else:
         headline = "Nothing was learned that helps cards left out. The profiles stay as they are."
     return LessonView(
-        headline,
-        _hand(*one.hand) if one.helps else "",
-        f"From {count(one.cards, 'card')}, {len(one.aside)} of them set aside. "
+        headline=headline,
+        hand=_hand(*one.hand) if one.helps else "",
+        based=f"From {count(one.cards, 'card')}, {len(one.aside)} of them set aside. "
         "Each paint is judged on cards that it was not learned from.",
-        [_paint(own) for own in taken],
-        ", ".join(left),
-        [
+        paints=[_paint(own) for own in taken],
+        untouched=", ".join(left),
+        drops=[
             f"{own.bottle.full_name}, bottle {own.bottle.id}:"
             f" {1000 * own.counted_ml:.1f} to {1000 * own.after_ml:.1f} µl"
             for own in one.drops
         ],
-        [_recipe(own) for own in one.recipes[:SHOWN_RECIPES]],
-        max(0, len(one.recipes) - SHOWN_RECIPES),
-        [_aside(own) for own in one.aside],
-        one.helps,
+        recipes=[_recipe(own) for own in one.recipes[:SHOWN_RECIPES]],
+        more_recipes=max(0, len(one.recipes) - SHOWN_RECIPES),
+        aside=[_aside(own) for own in one.aside],
+        helps=one.helps,
     )
 
 
@@ -169,13 +169,13 @@ def _paint(one: PaintChange) -> PaintView:
     lines = [(f"over {key}", on_card(one.after, key), False) for key in ("white", "black")]
     lines += [("", on_card(one.before, key), True) for key in ("white", "black")]
     return PaintView(
-        one.record.id,
-        one.record.full_name,
-        first,
-        second,
-        ", ".join(filter(None, told)) or "all but the same",
-        f"on {count(one.cards, 'card')}, without it dE {without:.1f}, with it {with_it:.1f}",
-        spectra("Solid: as learned; dashed: as it was", lines),
+        id=one.record.id,
+        name=one.record.full_name,
+        before=first,
+        after=second,
+        words=", ".join(filter(None, told)) or "all but the same",
+        gain=f"on {count(one.cards, 'card')}, without it dE {without:.1f}, with it {with_it:.1f}",
+        plot=spectra("Solid: as learned; dashed: as it was", lines),
     )
 
 

@@ -66,15 +66,15 @@ def _page(found: Record) -> RecordPage:
     half, nine = found.within
     patches = sum(len(one.patches) for one in found.cards)
     return RecordPage(
-        f"Half of {count(patches, 'patch')} came within dE {half:.1f} of what was predicted, nine of ten within "
+        headline=f"Half of {count(patches, 'patch')} came within dE {half:.1f} of what was predicted, nine of ten within "
         f"{nine:.1f}.",
-        _now(found.cards),
-        _over_time(found),
-        _thickness(found) if found.thickness else None,
-        _hand(found),
-        _bars(found.by_kind, "card", lambda key: KINDS[key].words),
-        _bars(found.by_ground, "patch", lambda words: f"on {words}"),
-        [_drop(one) for one in found.drops],
+        now=_now(found.cards),
+        over_time=_over_time(found),
+        thickness=_thickness(found) if found.thickness else None,
+        hand=_hand(found),
+        by_kind=_bars(found.by_kind, "card", lambda key: KINDS[key].words),
+        by_ground=_bars(found.by_ground, "patch", lambda words: f"on {words}"),
+        drops=[_drop(one) for one in found.drops],
     )
 
 

@@ -34,15 +34,15 @@ def sheet(request: Request, store: OpenStore, number: RowId) -> Response:
         fields.append(printed(one, f"{name}, {count(one.coats, 'coat') if one.coats else 'bare'}"))
     name = called(card, contents(store, card.draft))
     page = SheetPage(
-        f"card {card.id}",
-        f"Card {card.id}: {name}",
-        f"{day(card.at)} · {how_words(card)}",
-        fields,
-        qr(own_address(request) + sheets.address(card)),
-        laid.qr,
-        [_by_hand(key, words[key]) for key in laid.columns if key not in PRINTED and key in sprayed],
-        "Spray each field with its number of coats",
-        f"/test-cards/{card.id}",
+        number=f"card {card.id}",
+        name=f"Card {card.id}: {name}",
+        detail=f"{day(card.at)} · {how_words(card)}",
+        fields=fields,
+        qr=qr(own_address(request) + sheets.address(card)),
+        qr_place=laid.qr,
+        by_hand=[_by_hand(key, words[key]) for key in laid.columns if key not in PRINTED and key in sprayed],
+        spray="Spray each field with its number of coats",
+        back=f"/test-cards/{card.id}",
     )
     return render("kit/sheet.html", page=page, frame=frame(request, store, "mix"))
 

@@ -81,7 +81,7 @@ def _listed(store: Store, one: KeptCard) -> ListedCard:
     looks = [(swatch(colour_of(pair.predicted)), swatch(colour_of(pair.measured))) for pair in pairs]
     held = contents(store, one.draft)
     beads = bead_string(one.draft.parts, held.shelf)
-    return ListedCard(one.id, called(one, held), detail, beads, looks, told)
+    return ListedCard(number=one.id, name=called(one, held), detail=detail, beads=beads, pairs=looks, told=told)
 
 
 def _page(request: Request, store: Store, devices: Devices, number: int, said: str = "") -> TestCardPage:
@@ -122,7 +122,15 @@ def how(request: Request, store: OpenStore, devices: AtBench, number: RowId, giv
 
 @router.post("/test-cards/{number}/read")
 def read(request: Request, store: OpenStore, devices: AtBench, number: RowId, ground: Text, coats: Whole) -> Response:
-    test_cards.read(store, devices, chosen_reader(request, devices), number, ground, coats, at=clock.now())
+    test_cards.read(
+        connection=store,
+        devices=devices,
+        device=chosen_reader(request, devices),
+        number=number,
+        ground=ground,
+        coats=coats,
+        at=clock.now(),
+    )
     return _changed(request, store, devices, number)
 
 
@@ -145,7 +153,9 @@ def judge(
     direction: Annotated[Sequence[str], Form()] = (),
     degree: Text = "a touch",
 ) -> Response:
-    test_cards.judge(store, number, ground, coats, direction, degree, at=clock.now())
+    test_cards.judge(
+        connection=store, number=number, ground=ground, coats=coats, directions=direction, degree=degree, at=clock.now()
+    )
     return _changed(request, store, devices, number)
 
 
@@ -228,14 +238,14 @@ def pick_page(
     test_cards.check_patch(store, number, ground, coats)
     words = over(store, ground).words
     page = PhotoPage(
-        photo,
-        found.name,
-        found.width,
-        found.height,
-        f"/test-cards/{number}/photo/{photo}",
-        f"{coats}:{ground}",
-        f"{count(coats, 'coat')} on {words}",
-        f"/test-cards/{number}",
+        photo=photo,
+        name=found.name,
+        width=found.width,
+        height=found.height,
+        action=f"/test-cards/{number}/photo/{photo}",
+        field=f"{coats}:{ground}",
+        title=f"{count(coats, 'coat')} on {words}",
+        back=f"/test-cards/{number}",
     )
     return render("kit/photo.html", page=page, frame=frame(request, store, "mix"))
 
@@ -244,5 +254,7 @@ def pick_page(
 def pick(request: Request, store: OpenStore, number: RowId, photo: RowId, spot: PickedSpot, field: Text) -> Response:
     coats, _, ground = field.partition(":")
     own = int(coats) if coats.isdecimal() and len(coats) < 3 else -1
-    test_cards.from_photo(store, number, ground, own, photo, spot, at=clock.now())
+    test_cards.from_photo(
+        connection=store, number=number, ground=ground, coats=own, photo=photo, spot=spot, at=clock.now()
+    )
     return go(request, f"/test-cards/{number}")

@@ -105,24 +105,24 @@ def card_page(
         columns.setdefault(one.over.words, []).append(_patch(one))
     unread = (one for own in columns.values() for one in own if one.measured is None)
     return TestCardPage(
-        card.id,
-        called(card, seen.contents),
-        f"Card {card.id} · {day(card.at)} · {how_words(card)}",
-        bead_string(card.draft.parts, seen.contents.shelf),
-        [PatchColumn(words, sorted(own, key=lambda one: one.coats)) for words, own in columns.items()],
-        next(unread, None),
-        " ".join(filter(None, [card.problem, _sentence(seen)])),
-        [_cause(one, seen.beside, seen.card.draft.coats) for one in seen.beside.causes] if seen.beside else [],
-        card.counts,
-        not any(patch.readings for patch in card.patches),
-        _how(card),
-        card.photo,
-        shots,
-        DIRECTIONS,
-        DEGREES,
-        grounds,
-        device,
-        said,
+        number=card.id,
+        name=called(card, seen.contents),
+        detail=f"Card {card.id} · {day(card.at)} · {how_words(card)}",
+        beads=bead_string(card.draft.parts, seen.contents.shelf),
+        columns=[PatchColumn(words, sorted(own, key=lambda one: one.coats)) for words, own in columns.items()],
+        next=next(unread, None),
+        sentence=" ".join(filter(None, [card.problem, _sentence(seen)])),
+        causes=[_cause(one, seen.beside, seen.card.draft.coats) for one in seen.beside.causes] if seen.beside else [],
+        counts=card.counts,
+        unread=not any(patch.readings for patch in card.patches),
+        how=_how(card),
+        photo=card.photo,
+        shots=shots,
+        directions=DIRECTIONS,
+        degrees=DEGREES,
+        grounds=grounds,
+        device=device,
+        said=said,
     )
 
 
@@ -132,15 +132,15 @@ def _how(card: KeptCard) -> TestCardHow:
         thicknesses.append((card.draft.film_um, "its own"))
     how = card.how
     return TestCardHow(
-        card.draft.film_um,
-        thicknesses,
-        card.draft.surface,
-        SURFACES,
-        how.nozzle_mm,
-        sorted({*NOZZLES_MM, *([how.nozzle_mm] if how.nozzle_mm else [])}),
-        how.pressure_bar,
-        round(100 * how.reduction, 1),
-        card.note,
+        film_um=card.draft.film_um,
+        thicknesses=thicknesses,
+        surface=card.draft.surface,
+        surfaces=SURFACES,
+        nozzle_mm=how.nozzle_mm,
+        nozzles=sorted({*NOZZLES_MM, *([how.nozzle_mm] if how.nozzle_mm else [])}),
+        pressure_bar=how.pressure_bar,
+        thinned=round(100 * how.reduction, 1),
+        note=card.note,
     )
 
 
@@ -168,7 +168,15 @@ def _patch(one: PatchSeen) -> TestPatchView:
     key = one.patch
     short = count(key.coats, "coat") if key.coats else "bare"
     return TestPatchView(
-        key.ground, key.coats, patch_words(one), short, swatch(one.predicted), measured, told, figures, readings
+        ground=key.ground,
+        coats=key.coats,
+        words=patch_words(one),
+        short=short,
+        predicted=swatch(one.predicted),
+        measured=measured,
+        verdict=told,
+        figures=figures,
+        readings=readings,
     )
 
 

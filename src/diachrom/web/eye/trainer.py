@@ -103,18 +103,18 @@ def _round(seen: RoundSeen) -> RoundView:
         bottles.append(OfferedBottle(bottle.name, bead_of(bottle.look, bottle.paint.kind), own, target))
     judged = seen.judged
     return RoundView(
-        kept.id,
-        SKILLS[kept.skill].words,
-        kept.level,
-        column.over.words,
-        single(column.patches[-1], "target", "the target"),
-        single(seen.guess.columns[0].patches[-1], "guess", "your guess") if seen.guess else None,
-        bottles,
-        "" if judged is None else _verdict(judged.words),
-        "" if judged is None else f"dE {judged.delta_e:.1f}: {closeness(judged.delta_e)}.",
-        [] if judged is None else _one_drop(judged.delta_e, judged.drops, seen.bottles),
-        column.has_direction,
-        seen.target.angles_deg,
+        number=kept.id,
+        skill=SKILLS[kept.skill].words,
+        level=kept.level,
+        ground=column.over.words,
+        target=single(column.patches[-1], "target", "the target"),
+        guess=single(seen.guess.columns[0].patches[-1], "guess", "your guess") if seen.guess else None,
+        bottles=bottles,
+        verdict="" if judged is None else _verdict(judged.words),
+        figures="" if judged is None else f"dE {judged.delta_e:.1f}: {closeness(judged.delta_e)}.",
+        one_drop=[] if judged is None else _one_drop(judged.delta_e, judged.drops, seen.bottles),
+        turns=column.has_direction,
+        angles=seen.target.angles_deg,
     )
 
 

@@ -85,18 +85,18 @@ def preview(request: Request, store: OpenStore, number: RowId, kind: str = "tran
 def _preview(found: Read, number: int, kind: str, values: str) -> PreviewPage:
     fates = Counter(_short(one.fate) for one in found.fates)
     return PreviewPage(
-        number,
-        found.name,
-        kind,
-        found.what,
-        [(many, words) for words, many in fates.most_common()],
-        found.notes,
-        found.errors[:SHOWN],
-        found.fates[:SHOWN],
-        max(0, len(found.fates) - SHOWN),
-        not found.errors and not found.question and bool(found.fates),
-        values,
-        found.question,
+        number=number,
+        name=found.name,
+        kind=kind,
+        what=found.what,
+        counts=[(many, words) for words, many in fates.most_common()],
+        notes=found.notes,
+        errors=found.errors[:SHOWN],
+        rows=found.fates[:SHOWN],
+        left_out=max(0, len(found.fates) - SHOWN),
+        can_write=not found.errors and not found.question and bool(found.fates),
+        values=values,
+        question=found.question,
     )
 
 

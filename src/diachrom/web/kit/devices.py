@@ -49,34 +49,122 @@ def reader_panel(devices: Devices, key: str) -> DevicePanel:
     with devices.reader(key) as reader:
         words = reader.words
         if not reader.plugged:
-            return DevicePanel(key, words, "reader", choices, False, False, "unplugged", "", False, None)
+            return DevicePanel(
+                key=key,
+                words=words,
+                kind="reader",
+                choices=choices,
+                plugged=False,
+                ready=False,
+                state="unplugged",
+                shows="",
+                can_calibrate=False,
+                ask_again_s=None,
+            )
         try:
             now = reader.state()
         except InstrumentError as error:
-            return DevicePanel(key, words, "reader", choices, True, False, str(error), "", False, SOON_S)
+            return DevicePanel(
+                key=key,
+                words=words,
+                kind="reader",
+                choices=choices,
+                plugged=True,
+                ready=False,
+                state=str(error),
+                shows="",
+                can_calibrate=False,
+                ask_again_s=SOON_S,
+            )
     match now.state:
         case "warming":
             said = f"warming up, {now.seconds:.0f} s to go"
-            return DevicePanel(key, words, "reader", choices, True, False, said, "", False, SOON_S)
+            return DevicePanel(
+                key=key,
+                words=words,
+                kind="reader",
+                choices=choices,
+                plugged=True,
+                ready=False,
+                state=said,
+                shows="",
+                can_calibrate=False,
+                ask_again_s=SOON_S,
+            )
         case "uncalibrated":
             said = "wants its white tile"
-            return DevicePanel(key, words, "reader", choices, True, False, said, "", True, None)
+            return DevicePanel(
+                key=key,
+                words=words,
+                kind="reader",
+                choices=choices,
+                plugged=True,
+                ready=False,
+                state=said,
+                shows="",
+                can_calibrate=True,
+                ask_again_s=None,
+            )
     minutes = max(1, round(now.seconds / 60))
     said = f"ready; its tile holds {minutes} min more" if now.seconds > 60 else "ready; its tile is due in a minute"
-    return DevicePanel(key, words, "reader", choices, True, True, said, "", True, LATER_S)
+    return DevicePanel(
+        key=key,
+        words=words,
+        kind="reader",
+        choices=choices,
+        plugged=True,
+        ready=True,
+        state=said,
+        shows="",
+        can_calibrate=True,
+        ask_again_s=LATER_S,
+    )
 
 
 def scale_panel(devices: Devices, key: str = "scale") -> DevicePanel:
     with devices.scale(key) as scale:
         words = scale.words
         if not scale.plugged:
-            return DevicePanel(key, words, "scale", (), False, False, "unplugged", "", False, None)
+            return DevicePanel(
+                key=key,
+                words=words,
+                kind="scale",
+                choices=(),
+                plugged=False,
+                ready=False,
+                state="unplugged",
+                shows="",
+                can_calibrate=False,
+                ask_again_s=None,
+            )
         try:
             grams, stable = scale.now()
         except InstrumentError as error:
-            return DevicePanel(key, words, "scale", (), True, False, str(error), "", True, None)
+            return DevicePanel(
+                key=key,
+                words=words,
+                kind="scale",
+                choices=(),
+                plugged=True,
+                ready=False,
+                state=str(error),
+                shows="",
+                can_calibrate=True,
+                ask_again_s=None,
+            )
     said = "stands still" if stable else "settling"
-    return DevicePanel(key, words, "scale", (), True, stable, said, f"{grams:.2f} g", True, None if stable else SOON_S)
+    return DevicePanel(
+        key=key,
+        words=words,
+        kind="scale",
+        choices=(),
+        plugged=True,
+        ready=stable,
+        state=said,
+        shows=f"{grams:.2f} g",
+        can_calibrate=True,
+        ask_again_s=None if stable else SOON_S,
+    )
 
 
 def _panel(devices: Devices, key: str) -> Response:

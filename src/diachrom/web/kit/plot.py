@@ -81,14 +81,14 @@ class Axes:
         """A plot as large as these axes."""
         right, bottom = self.width - RIGHT, self.height - BOTTOM
         return Plot(
-            key,
-            title,
-            words,
-            curves,
-            x_ticks,
-            y_ticks,
-            self.width,
-            self.height,
+            key=key,
+            title=title,
+            words=words,
+            curves=curves,
+            x_ticks=x_ticks,
+            y_ticks=y_ticks,
+            width=self.width,
+            height=self.height,
             left=self.left,
             right=right,
             bottom=bottom,

@@ -29,4 +29,6 @@ def spectra(title: str, lines: Sequence[tuple[str, Floats, bool]], uncertain_nm:
     doubtful = [(round(axes.x(nm) - width / 2, 1), round(width, 1)) for nm in uncertain_nm]
     day = light("D65")
     words = "; ".join(f"{label or 'derived'}: L {lab(values, under=day)[0]:.0f}" for label, values, _ in lines)
-    return Plot("spectra", title, words, apart(curves), marks, ticks, doubtful=doubtful)
+    return Plot(
+        key="spectra", title=title, words=words, curves=apart(curves), x_ticks=marks, y_ticks=ticks, doubtful=doubtful
+    )

@@ -57,4 +57,12 @@ def _plot(path: Sequence[Floats], target: Target | None) -> Plot | None:
     curves = around.way(points) + [around.aim(one) for one in aim_at]
     marks = [(around.middle_ab, "a* and b*"), (around.middle_l, "L*, one after the other")]
     words = f"The colour went from L {points[0][0]:.0f} to L {points[-1][0]:.0f} in {len(points)} steps"
-    return Plot("story", "The way its colour went", words, curves, marks, [], height=HEIGHT)
+    return Plot(
+        key="story",
+        title="The way its colour went",
+        words=words,
+        curves=curves,
+        x_ticks=marks,
+        y_ticks=[],
+        height=HEIGHT,
+    )

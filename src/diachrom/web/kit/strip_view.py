@@ -48,18 +48,18 @@ def columns(strip: Strip, *, sparkle: bool = False) -> list[ColumnView]:
 def single(patch: Patch, key: str, words: str) -> ColumnView:
     """A column of one field that is as high as the others together."""
     field = _patch(patch, 0)
-    return ColumnView(key, words, "", False, field, [field])
+    return ColumnView(ground=key, words=words, sub="", sparkle=False, edge=field, patches=[field])
 
 
 def _column(column: Column, *, sparkle: bool) -> ColumnView:
     words = column.over.words
     return ColumnView(
-        column.over.key,
-        words[0].upper() + words[1:],
-        "turns with the tilt" if column.has_direction else "",
-        sparkle,
-        _patch(column.edge, 0),
-        [_patch(patch, coats) for coats, patch in enumerate(column.patches, start=1)],
+        ground=column.over.key,
+        words=words[0].upper() + words[1:],
+        sub="turns with the tilt" if column.has_direction else "",
+        sparkle=sparkle,
+        edge=_patch(column.edge, 0),
+        patches=[_patch(patch, coats) for coats, patch in enumerate(column.patches, start=1)],
     )
 
 

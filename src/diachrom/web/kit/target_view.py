@@ -29,7 +29,9 @@ def target_view(store: Store, one: Target) -> TargetView:
     detail = ", ".join(filter(None, [one.source, seen_words(store, one.seen)]))
     patch = target_patch(one)
     column = strip_view.single(patch, "target", "The target")
-    return TargetView(one.id, one.name, detail, swatch(patch.diffuse), column, bool(patch.at_angle))
+    return TargetView(
+        id=one.id, name=one.name, detail=detail, swatch=swatch(patch.diffuse), column=column, turns=bool(patch.at_angle)
+    )
 
 
 def seen_words(store: Store, seen: SeenAs) -> str:

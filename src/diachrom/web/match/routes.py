@@ -66,16 +66,16 @@ def show(request: Request, store: OpenStore, tasks: Background, devices: AtBench
     target, settings = aiming.aim(store)
     recipes = offered(store)
     page = MatchPage(
-        target_view(store, target) if target else None,
-        [target_view(store, one) for one in aiming.latest(store)],
-        settings,
-        f"{100 * settings.dilution:g}",
-        [choices.grounds(), choices.recipe_grounds(recipes)],
-        [(um, key) for key, um in COATS_UM.items()],
-        SEEN_AT,
-        [Choice(str(one.recipe), called(one)) for one in recipes],
-        _found(store, tasks),
-        reader_panel(devices, chosen_reader(request, devices)),
+        target=target_view(store, target) if target else None,
+        targets=[target_view(store, one) for one in aiming.latest(store)],
+        settings=settings,
+        dilution=f"{100 * settings.dilution:g}",
+        grounds=[choices.grounds(), choices.recipe_grounds(recipes)],
+        thicknesses=[(um, key) for key, um in COATS_UM.items()],
+        seen_at=SEEN_AT,
+        recipes=[Choice(str(one.recipe), called(one)) for one in recipes],
+        found=_found(store, tasks),
+        device=reader_panel(devices, chosen_reader(request, devices)),
     )
     return render("match/page.html", page=page, frame=frame(request, store, "match"))
 

@@ -47,7 +47,9 @@ class FoundPage:
     kept_in: Sequence[tuple[int, str]] = ()
 
 
-NOTHING_FOUND = FoundPage(None, False, "", "", "", [], None)
+NOTHING_FOUND = FoundPage(
+    target=None, going_on=False, problem="", count_words="", limits="", alternatives=[], plot=None
+)
 
 
 def found_page(store: Store, job: MatchTask) -> FoundPage:
@@ -60,15 +62,15 @@ def found_page(store: Store, job: MatchTask) -> FoundPage:
             f"No mix of these bottles comes nearer here: the target is {missing} than they go. The shelf ends here."
         )
     return FoundPage(
-        target_view(store, job.target),
-        job.running,
-        job.problem,
-        f"{job.evaluated:,} cups tried".replace(",", " ") + (", still looking" if job.running else ""),
-        limits,
-        [_alternative(store, job, one) for one in found],
-        _plot(job) if job.reach is not None and len(job.reach) > 2 else None,
-        targets.bottle_names(store, job.settings.left_out),
-        targets.bottle_names(store, job.settings.kept_in),
+        target=target_view(store, job.target),
+        going_on=job.running,
+        problem=job.problem,
+        count_words=f"{job.evaluated:,} cups tried".replace(",", " ") + (", still looking" if job.running else ""),
+        limits=limits,
+        alternatives=[_alternative(store, job, one) for one in found],
+        plot=_plot(job) if job.reach is not None and len(job.reach) > 2 else None,
+        left_out=targets.bottle_names(store, job.settings.left_out),
+        kept_in=targets.bottle_names(store, job.settings.kept_in),
     )
 
 
@@ -80,16 +82,16 @@ def _alternative(store: Store, job: MatchTask, one: Alternative) -> AlternativeV
     strip = job.strips[one.match.parts]
     kinds = ", ".join(one.kinds)
     return AlternativeView(
-        kinds[0].upper() + kinds[1:],
-        "-".join(f"{part.bottle}x{part.drops}" for part in own),
-        ", ".join(f"{drops} {rows[c.bottle.id].bottle.full_name}" for c, drops in parts if c.bottle is not None),
-        bead_string(own, rows),
-        [strip_view.single(target_patch(job.target), "target", "The target"), *strip_view.columns(strip)],
-        f"{', '.join(column.over.words for column in strip.columns)}; coats downwards, {_coats(job)} compared",
-        words.turning(targets.labs_of(job.target), one.match.labs),
-        f"dE {one.match.delta_e:.1f}" + (" on average" if len(one.match.labs) > 1 else ""),
-        [(part.bottle, rows[part.bottle].bottle.full_name) for part in own],
-        _facts(job, one),
+        kinds=kinds[0].upper() + kinds[1:],
+        parts="-".join(f"{part.bottle}x{part.drops}" for part in own),
+        words=", ".join(f"{drops} {rows[c.bottle.id].bottle.full_name}" for c, drops in parts if c.bottle is not None),
+        beads=bead_string(own, rows),
+        columns=[strip_view.single(target_patch(job.target), "target", "The target"), *strip_view.columns(strip)],
+        on=f"{', '.join(column.over.words for column in strip.columns)}; coats downwards, {_coats(job)} compared",
+        difference=words.turning(targets.labs_of(job.target), one.match.labs),
+        delta_e=f"dE {one.match.delta_e:.1f}" + (" on average" if len(one.match.labs) > 1 else ""),
+        bottles=[(part.bottle, rows[part.bottle].bottle.full_name) for part in own],
+        facts=_facts(job, one),
     )
 
 
@@ -133,5 +135,10 @@ def _plot(job: MatchTask) -> Plot:
     marks = [(axes.x(-most), "green"), (axes.x(most), "red")]
     said = f"The target at a {aim_at[1]:.0f}, b {aim_at[2]:.0f}; the outline is how far the shelf goes"
     return Plot(
-        "reach", "How far the shelf goes; the ringed dot is the target", said, [Curve("", 0, path, dots)], marks, ticks
+        key="reach",
+        title="How far the shelf goes; the ringed dot is the target",
+        words=said,
+        curves=[Curve("", 0, path, dots)],
+        x_ticks=marks,
+        y_ticks=ticks,
     )

@@ -127,44 +127,44 @@ def _page(store: Store, seen: AmountsSeen, asked: dict[str, str], hand: str, pro
     if wants is not None:
         said = f"Usual for it: {100 * wants.share:.0f} % of the volume; it has {100 * wants.now:.0f} %."
     return AmountsPage(
-        draft.name or "The cup",
-        bead_string(draft.parts, seen.contents.shelf),
-        f"{count(seen.cup.drops, 'drop')}, {seen.cup.volume_ml:.2f} ml",
-        [
+        name=draft.name or "The cup",
+        beads=bead_string(draft.parts, seen.contents.shelf),
+        total=f"{count(seen.cup.drops, 'drop')}, {seen.cup.volume_ml:.2f} ml",
+        parts=[
             AmountView(
-                one.name,
-                str(one.drops),
-                f"{one.parts:.1f}",
-                f"{100 * one.share:.1f}",
-                f"{one.ml:.3f}",
-                f"{one.grams:.3f}",
-                next(at for at, part in enumerate(draft.parts) if part.bottle == one.bottle),
+                name=one.name,
+                drops=str(one.drops),
+                parts=f"{one.parts:.1f}",
+                percent=f"{100 * one.share:.1f}",
+                ml=f"{one.ml:.3f}",
+                grams=f"{one.grams:.3f}",
+                at=next(at for at, part in enumerate(draft.parts) if part.bottle == one.bottle),
             )
             for one in seen.parts
         ],
-        _free(store, scaled),
-        [at for at, part in enumerate(draft.parts) if not part.drops],
-        amounts.COUNTED_IN,
-        [Choice(key, words) for key, words in UNITS.items()],
-        unit,
-        asked.get("value", ""),
-        scaled,
-        [(key, words, job_given[key]) for key, words in FIELDS],
-        learned.words,
-        learned.jobs > 0,
-        needs,
-        needs_ml,
-        [Choice(key, words) for key, words in HANDS.items()],
-        hand,
-        asked.get("pressure", "").strip() or f"{USUAL_BAR[hand]:g} bar",
-        said,
-        _coats_needed(seen),
-        wants.notes if wants else [],
-        rest_view(resting.rest(store)),
-        _droppers(seen),
-        seen.thinner,
-        _ladder(seen) if seen.ladder else None,
-        problem,
+        free=_free(store, scaled),
+        idle=[at for at, part in enumerate(draft.parts) if not part.drops],
+        counted_in=amounts.COUNTED_IN,
+        units=[Choice(key, words) for key, words in UNITS.items()],
+        unit=unit,
+        value=asked.get("value", ""),
+        scaled=scaled,
+        job=[(key, words, job_given[key]) for key, words in FIELDS],
+        learned=learned.words,
+        can_forget=learned.jobs > 0,
+        needs=needs,
+        needs_ml=needs_ml,
+        hands=[Choice(key, words) for key, words in HANDS.items()],
+        hand=hand,
+        pressure=asked.get("pressure", "").strip() or f"{USUAL_BAR[hand]:g} bar",
+        wants=said,
+        coats_needed=_coats_needed(seen),
+        notes=wants.notes if wants else [],
+        rest=rest_view(resting.rest(store)),
+        droppers=_droppers(seen),
+        thinner=seen.thinner,
+        ladder=_ladder(seen) if seen.ladder else None,
+        problem=problem,
     )
 
 
@@ -233,7 +233,7 @@ def _ladder(seen: AmountsSeen) -> Plot:
     said = "; ".join(f"{100 * share:.0f} % thinned: to L {colours[-1].lch[0]:.0f}" for share, colours in seen.ladder)
     thinned = ", ".join(f"{100 * share:.0f}" for share in shares[1:-1])
     title = f"Coats against lightness: as is, {thinned} and {100 * shares[-1]:.0f} % thinned"
-    return Plot("ladder", title, said, curves, marks, ticks)
+    return Plot(key="ladder", title=title, words=said, curves=curves, x_ticks=marks, y_ticks=ticks)
 
 
 @router.post("/amounts/scale")

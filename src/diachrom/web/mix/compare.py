@@ -68,16 +68,16 @@ def show(
         single = (mix or [THE_CUP])[0]
         found = compare(store, mixes=[single], grounds=several, light_key=light)
     page = ComparePage(
-        by_mix,
-        [_side(one) for one in found],
-        found[0].strip.angles_deg if found else (),
-        any(one.strip.columns[0].has_direction for one in found),
-        single,
-        [recipes] if by_mix else grounds,
-        grounds if by_mix else [recipes],
-        light,
-        choices.lights(),
-        "The cup is empty: pour something on the Mix page, or choose a recipe.",
+        by_mix=by_mix,
+        sides=[_side(one) for one in found],
+        angles=found[0].strip.angles_deg if found else (),
+        turns=any(one.strip.columns[0].has_direction for one in found),
+        single=single,
+        many=[recipes] if by_mix else grounds,
+        one=grounds if by_mix else [recipes],
+        light=light,
+        lights=choices.lights(),
+        empty_words="The cup is empty: pour something on the Mix page, or choose a recipe.",
     )
     if is_fragment_wanted(request):
         return render("mix/compare_body.html", page=page)

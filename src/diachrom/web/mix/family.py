@@ -68,16 +68,16 @@ def show(request: Request, store: OpenStore) -> Response:
         problem = str(error)
     given = asked.get("given", "middle")
     page = FamilyPage(
-        (seen.contents.draft.name if seen else "") or "The cup",
-        given if given in NAMES else "middle",
-        NAMES,
-        asked.get("step", f"{USUAL_STEP:g}"),
-        STEPS,
-        [(name, asked.get(name, f"{USUAL_ML:g}")) for name in NAMES],
-        [_member(one, first=not at) for at, one in enumerate(seen.members)] if seen else [],
-        _sentence(seen) if seen else "",
-        _detail(seen, given) if seen else "",
-        problem,
+        name=(seen.contents.draft.name if seen else "") or "The cup",
+        given=given if given in NAMES else "middle",
+        names=NAMES,
+        step=asked.get("step", f"{USUAL_STEP:g}"),
+        steps=STEPS,
+        needs=[(name, asked.get(name, f"{USUAL_ML:g}")) for name in NAMES],
+        members=[_member(one, first=not at) for at, one in enumerate(seen.members)] if seen else [],
+        sentence=_sentence(seen) if seen else "",
+        detail=_detail(seen, given) if seen else "",
+        problem=problem,
     )
     return render("mix/family.html", page=page, frame=frame(request, store, "mix"))
 
@@ -88,12 +88,14 @@ def _member(one: MemberSeen, *, first: bool) -> MemberView:
     where = "into an empty cup" if first else "into what is left"
     member = one.member
     return MemberView(
-        member.name,
-        bead_string(parts, {row.bottle.id: row for row, _ in one.added}),
-        f"{some} {where}: {member.cup_ml:.2f} ml. Pour off {member.taken_ml:.2f} ml.",
-        "" if first else f"{member.words[0].upper()}{member.words[1:]} than the one before, dE {member.step:.1f}.",
-        swatch(prediction.colour_of(member.lab.tolist())),
-        columns(one.strip),
+        name=member.name,
+        beads=bead_string(parts, {row.bottle.id: row for row, _ in one.added}),
+        does=f"{some} {where}: {member.cup_ml:.2f} ml. Pour off {member.taken_ml:.2f} ml.",
+        difference=""
+        if first
+        else f"{member.words[0].upper()}{member.words[1:]} than the one before, dE {member.step:.1f}.",
+        swatch=swatch(prediction.colour_of(member.lab.tolist())),
+        columns=columns(one.strip),
     )
 
 

@@ -57,7 +57,16 @@ def next_page(store: Store, found: NextDrop, order: str) -> NextPage:
 
     if found.other_colour:
         said = f"These are different colours: the cup is dE {advice.delta_e:.0f} from {target.name}."
-        return NextPage(target_view(store, target), said, [], "", "", "", "", None)
+        return NextPage(
+            target=target_view(store, target),
+            sentence=said,
+            helps=[],
+            spoils="",
+            spoiling="",
+            rescue="",
+            order="",
+            plot=None,
+        )
     front = facing(target.seen.views)
     helps = [
         HelpView(
@@ -80,7 +89,16 @@ def next_page(store: Store, found: NextDrop, order: str) -> NextPage:
     plot = _paths(target, advice, [name(way.index) for way in advice.helps[:HELPS_SHOWN]])
     rescue = "" if advice.rescue is None else _rescue(advice.rescue, name)
     spoiling = " ".join(str(bottle.id) for at in advice.spoils if (bottle := candidates[at].bottle) is not None)
-    return NextPage(target_view(store, target), sentence, helps, spoils, spoiling, rescue, order, plot)
+    return NextPage(
+        target=target_view(store, target),
+        sentence=sentence,
+        helps=helps,
+        spoils=spoils,
+        spoiling=spoiling,
+        rescue=rescue,
+        order=order,
+        plot=plot,
+    )
 
 
 def _rescue(rescue: Rescue, name: Callable[[int], str]) -> str:
@@ -107,7 +125,7 @@ def _paths(target: Target, advice: Advice, names: Sequence[str]) -> Plot | None:
     told = "; ".join(f"{name}: {way.words}" for name, way in zip(names, advice.helps, strict=False))
     marks = [(around.middle_ab, "a* and b*"), (around.middle_l, "L*, drop by drop")]
     title = "Where the drops lead; ring, dashes: target"
-    return Plot("next", title, told, curves, marks, [], height=HEIGHT)
+    return Plot(key="next", title=title, words=told, curves=curves, x_ticks=marks, y_ticks=[], height=HEIGHT)
 
 
 def _order(store: Store) -> str:

@@ -42,16 +42,16 @@ def job_of(given: Mapping[str, str], coats: int, film_um: float) -> Job:
         return found if isinstance(found, float) else 0.0
 
     return Job(
-        length("length"),
-        length("height"),
-        length("thickness"),
-        round(min(read_number(given["baits"], "Baits"), 1e6)),
-        read_number(given["covers"], "Covered") / 100,
-        coats,
-        film_um,
-        read_number(given["misses"], "Misses") / 100,
-        read_number(given["stays"], "Stays behind"),
-        100 * read_number(given["area"], "Area") if given["area"].strip() else None,
+        length_mm=length("length"),
+        height_mm=length("height"),
+        thickness_mm=length("thickness"),
+        baits=round(min(read_number(given["baits"], "Baits"), 1e6)),
+        covers=read_number(given["covers"], "Covered") / 100,
+        coats=coats,
+        film_um=film_um,
+        misses=read_number(given["misses"], "Misses") / 100,
+        stays_ml=read_number(given["stays"], "Stays behind"),
+        known_area_mm2=100 * read_number(given["area"], "Area") if given["area"].strip() else None,
     )
 
 

@@ -46,7 +46,12 @@ def _coats(strip: Strip, *, ground: str, coats: int) -> Plot:
         ticks.append((axes.y(strip.cup.lch[0]), "cup"))
     counts = [(axes.x(at), f"{at} coats" if at == most else str(at)) for at in range(most + 1)]
     return Plot(
-        "coats", "Lightness, coat by coat", "Lightness against coats: " + "; ".join(told), curves, counts, ticks
+        key="coats",
+        title="Lightness, coat by coat",
+        words="Lightness against coats: " + "; ".join(told),
+        curves=curves,
+        x_ticks=counts,
+        y_ticks=ticks,
     )
 
 
@@ -88,7 +93,14 @@ def _tilt(strip: Strip, chosen: Column, coats: int) -> Plot:
         told.append(f"hue from {hues[0][1].lch[2]:.0f} to {hues[-1][1].lch[2]:.0f} degrees")
     marks = [(axes.x(angle), f"{angle:.0f}°") for angle in (15.0, 45.0, 75.0, 110.0)]
     title = "Lightness against the tilt; dashed the hue"
-    return Plot("tilt", title, "Lightness against the tilt: " + "; ".join(told), curves, marks, ticks)
+    return Plot(
+        key="tilt",
+        title=title,
+        words="Lightness against the tilt: " + "; ".join(told),
+        curves=curves,
+        x_ticks=marks,
+        y_ticks=ticks,
+    )
 
 
 def _spectrum(strip: Strip, column: Column, patch: Patch) -> Plot:
@@ -107,7 +119,14 @@ def _spectrum(strip: Strip, column: Column, patch: Patch) -> Plot:
     if highest > 1.3:
         ticks.append((axes.y(1.0), "100 %"))
     words = "; ".join(f"{label}: up to {100 * colour.radiance_factor.max():.0f} percent" for label, colour, _ in lines)
-    return Plot("spectrum", f"What comes back, on {column.over.words}", words, apart(curves), marks, ticks)
+    return Plot(
+        key="spectrum",
+        title=f"What comes back, on {column.over.words}",
+        words=words,
+        curves=apart(curves),
+        x_ticks=marks,
+        y_ticks=ticks,
+    )
 
 
 def _line(axes: Axes, label: str, colour: Colour, *, dashed: bool) -> Curve:

@@ -121,12 +121,12 @@ def mix_page(seen: CupSeen, said: str = "", *, large: bool = False) -> MixPage:
         beads=bead_string(draft.parts, shelf),
         rows=[
             Row(
-                part.bottle,
-                shelf[part.bottle].bottle.full_name,
-                bottle_detail(shelf[part.bottle]),
-                bead(shelf[part.bottle]),
-                part.drops,
-                f"{100 * part.drops * part.drop_ml / total:.0f} %" if total else "",
+                bottle=part.bottle,
+                name=shelf[part.bottle].bottle.full_name,
+                detail=bottle_detail(shelf[part.bottle]),
+                bead=bead(shelf[part.bottle]),
+                drops=part.drops,
+                percent=f"{100 * part.drops * part.drop_ml / total:.0f} %" if total else "",
             )
             for part in draft.parts
         ],

@@ -68,14 +68,14 @@ def _line(one: pouring.PouringLine, following: int | None) -> LineView:
         counted = f"{one.drops}, {over} more than planned"
     bottle = one.row.bottle
     return LineView(
-        bottle.id,
-        bottle.full_name,
-        bead(one.row),
-        one.drops,
-        max(0, -over),
-        counted,
-        bottle.id == following,
-        "" if one.first_goes is None else f"its first drop goes {100 * one.first_goes:.0f} % of its way",
+        bottle=bottle.id,
+        name=bottle.full_name,
+        bead=bead(one.row),
+        fallen=one.drops,
+        coming=max(0, -over),
+        counted=counted,
+        is_next=bottle.id == following,
+        hint="" if one.first_goes is None else f"its first drop goes {100 * one.first_goes:.0f} % of its way",
     )
 
 
@@ -83,22 +83,22 @@ def pour_page(request: Request, store: Store, devices: Devices, said: str = "") 
     seen = pouring.see(store)
     lines = [_line(one, seen.next_bottle) for one in seen.lines]
     return PourPage(
-        seen.now.draft.name,
-        seen.now.revision,
-        lines,
-        seen.planned,
-        next((one.name for one in lines if one.is_next), ""),
-        target_view(store, seen.target) if seen.target else None,
-        None if seen.lab is None else swatch(prediction.colour_of(seen.lab.tolist())),
-        _sentence(seen),
-        VERDICTS,
-        [Choice(str(one.id), one.full_name) for one in at_hand(store)],
-        story_view(store, seen.told, seen.path, seen.target),
-        reader_panel(devices, chosen_reader(request, devices)),
-        seen.now.undo,
-        seen.now.draft.drops > 0,
-        said,
-        under_way(seen.contents),
+        name=seen.now.draft.name,
+        revision=seen.now.revision,
+        lines=lines,
+        planned=seen.planned,
+        next_name=next((one.name for one in lines if one.is_next), ""),
+        target=target_view(store, seen.target) if seen.target else None,
+        now=None if seen.lab is None else swatch(prediction.colour_of(seen.lab.tolist())),
+        sentence=_sentence(seen),
+        verdicts=VERDICTS,
+        bottles=[Choice(str(one.id), one.full_name) for one in at_hand(store)],
+        story=story_view(store, seen.told, seen.path, seen.target),
+        device=reader_panel(devices, chosen_reader(request, devices)),
+        undo=seen.now.undo,
+        can_finish=seen.now.draft.drops > 0,
+        said=said,
+        rail_cup=under_way(seen.contents),
     )
 
 

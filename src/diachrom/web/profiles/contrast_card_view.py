@@ -85,19 +85,19 @@ def card_page(
 ) -> ContrastCardPage:
     missing = [one.field.key for one in seen.fields if one.mean is None]
     return ContrastCardPage(
-        seen.card.id,
-        seen.card.paint_id,
-        seen.record.full_name,
-        _how(store, seen),
-        [_field(field) for field in seen.fields],
-        missing[0] if missing else "",
-        _derived(seen, seen.derived) if seen.derived else None,
-        seen.problem,
-        ", ".join(seen.missing),
-        seen.card.version,
-        shots,
-        device,
-        said,
+        card=seen.card.id,
+        paint_id=seen.card.paint_id,
+        name=seen.record.full_name,
+        how=_how(store, seen),
+        fields=[_field(field) for field in seen.fields],
+        next_field=missing[0] if missing else "",
+        derived=_derived(seen, seen.derived) if seen.derived else None,
+        problem=seen.problem,
+        missing=", ".join(seen.missing),
+        accepted=seen.card.version,
+        shots=shots,
+        device=device,
+        said=said,
     )
 
 
@@ -105,14 +105,14 @@ def _how(store: Store, seen: ContrastCardSeen) -> ContrastHow:
     card = seen.card
     thick = [f"{passes * card.film_um:g}" for passes in card.steps]
     return ContrastHow(
-        card.film_um,
-        _thicknesses(card.film_um),
-        ", ".join(str(passes) for passes in card.steps),
-        f"{' and '.join(filter(None, [', '.join(thick[:-1]), thick[-1]]))} µm",
-        card.clear_coat,
-        [Choice("", "none"), *(Choice(one.id, one.full_name) for one in card_sprayed.whites_for(store, card))],
-        card.white_paint or "",
-        card.white_drops,
+        film_um=card.film_um,
+        thicknesses=_thicknesses(card.film_um),
+        steps=", ".join(str(passes) for passes in card.steps),
+        films=f"{' and '.join(filter(None, [', '.join(thick[:-1]), thick[-1]]))} µm",
+        clear_coat=card.clear_coat,
+        whites=[Choice("", "none"), *(Choice(one.id, one.full_name) for one in card_sprayed.whites_for(store, card))],
+        white_paint=card.white_paint or "",
+        white_drops=card.white_drops,
     )
 
 
@@ -160,18 +160,18 @@ def _derived(seen: ContrastCardSeen, found: Derived) -> DerivedView:
     sheen = "" if seen.card.clear_coat else f" · its surface has a sheen of {100 * found.sheen:.1f} %"
     doubtful, saturated = len(found.uncertain_nm), found.saturated_nm
     return DerivedView(
-        f"It {hides} in {found.thickest_um:g} µm, {strength}.",
-        f"Contrast ratio {found.contrast_ratio:.2f} · the card is met within dE {found.fit_delta_e:.1f} · "
+        sentence=f"It {hides} in {found.thickest_um:g} µm, {strength}.",
+        figures=f"Contrast ratio {found.contrast_ratio:.2f} · the card is met within dE {found.fit_delta_e:.1f} · "
         f"strength sure within {100 * found.paint.uncertainty:.0f} %{sheen}",
-        f"{doubtful} of 36 bands are doubtful (hatched): the readings do not tell them; they lean on their neighbours."
+        doubtful=f"{doubtful} of 36 bands are doubtful (hatched): the readings do not tell them; they lean on their neighbours."
         if doubtful
         else "No band is doubtful.",
-        f"From {saturated[0]:.0f} to {saturated[-1]:.0f} nm even the thinnest film takes all the light: there it does"
+        saturated=f"From {saturated[0]:.0f} to {saturated[-1]:.0f} nm even the thinnest film takes all the light: there it does"
         " not tell how strong the paint is."
         if saturated
         else "",
-        "" if found.sure or seen.card.version is not None else contrast_cards.how_to_be_sure(found),
-        spectra("Solid: 24 µm by the new profile; dashed: the thickest film as read", lines, found.uncertain_nm),
-        columns(look(seen.before).strip),
-        columns(look(found.paint).strip),
+        unsure="" if found.sure or seen.card.version is not None else contrast_cards.how_to_be_sure(found),
+        plot=spectra("Solid: 24 µm by the new profile; dashed: the thickest film as read", lines, found.uncertain_nm),
+        before=columns(look(seen.before).strip),
+        after=columns(look(found.paint).strip),
     )

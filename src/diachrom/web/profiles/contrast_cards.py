@@ -103,15 +103,15 @@ def sheet(request: Request, store: OpenStore, card: RowId) -> Response:
     laid = card_readings.sheet_of(found)
     fields = [printed(one, f"{one.ground}, {count(one.coats, 'pass') if one.coats else 'bare'}") for one in laid.fields]
     page = SheetPage(
-        f"contrast card {card}",
-        f"Contrast card {card}: {record.full_name}",
-        f"passes of {found.film_um:g} µm · {'cleared' if found.clear_coat else 'not cleared'}",
-        fields,
-        qr(own_address(request) + card_readings.address(found)),
-        laid.qr,
-        (),
-        "Spray each field with its number of passes, all in one go: cover the finished fields with paper",
-        f"/contrast-cards/{card}",
+        number=f"contrast card {card}",
+        name=f"Contrast card {card}: {record.full_name}",
+        detail=f"passes of {found.film_um:g} µm · {'cleared' if found.clear_coat else 'not cleared'}",
+        fields=fields,
+        qr=qr(own_address(request) + card_readings.address(found)),
+        qr_place=laid.qr,
+        by_hand=(),
+        spray="Spray each field with its number of passes, all in one go: cover the finished fields with paper",
+        back=f"/contrast-cards/{card}",
     )
     return render("kit/sheet.html", page=page, frame=frame(request, store, "shelf"))
 
@@ -158,7 +158,16 @@ def photo_page(request: Request, store: OpenStore, card: RowId, photo: RowId, fi
     found = photo_picks.photo(store, photo)
     words = next((one.words for one in carding.fields_of(carding.card_of(store, card)) if one.key == field), field)
     action = f"/contrast-cards/{card}/photo/{photo}"
-    page = PhotoPage(photo, found.name, found.width, found.height, action, field, words, f"/contrast-cards/{card}")
+    page = PhotoPage(
+        photo=photo,
+        name=found.name,
+        width=found.width,
+        height=found.height,
+        action=action,
+        field=field,
+        title=words,
+        back=f"/contrast-cards/{card}",
+    )
     return render("kit/photo.html", page=page, frame=frame(request, store, "shelf"))
 
 

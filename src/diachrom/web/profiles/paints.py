@@ -71,23 +71,23 @@ def show(request: Request, store: OpenStore, paint_id: str) -> Response:
     others = [Choice(one.id, one.full_name) for one in seen.others]
     marks = ["discontinued"] * record.discontinued + ["retired"] * record.retired
     page = PaintPage(
-        paint_id,
-        record.full_name,
-        " · ".join([kind.words, *marks]),
-        contrast_cards.can_be_carded(record.kind),
-        ""
+        id=paint_id,
+        name=record.full_name,
+        detail=" · ".join([kind.words, *marks]),
+        can_card=contrast_cards.can_be_carded(record.kind),
+        why_no_card=""
         if contrast_cards.can_be_carded(record.kind)
         else "A contrast card cannot tell flakes or light of its own apart: this profile is described, not measured.",
-        kind.colours,
-        [_profile(one) for one in seen.versions],
-        [
+        has_colour=kind.colours,
+        profiles=[_profile(one) for one in seen.versions],
+        bottles=[
             (one.id, f"Bottle {one.id}, {one.left_ml:.0f} ml left{', retired' if one.retired else ''}")
             for one in seen.bottles
         ],
-        [(one.recipe, called(one)) for one in seen.recipes],
-        others,
-        seen.double_of,
-        record.merged_into,
+        recipes=[(one.recipe, called(one)) for one in seen.recipes],
+        others=others,
+        double_of=seen.double_of,
+        merged_into=record.merged_into,
     )
     hiding = guess_view.hiding()
     return render(
@@ -161,25 +161,25 @@ def show_effects(request: Request, store: OpenStore, paint_id: str, before: int,
     found, total = effects(store, paint_id, before, after)
     shown = f"; the latest {len(found)} are shown" if total > len(found) else ""
     page = EffectsPage(
-        paint_id,
-        record.full_name,
-        f"{count(total, 'recipe')} with {record.full_name}{shown}. "
+        id=paint_id,
+        name=record.full_name,
+        count_words=f"{count(total, 'recipe')} with {record.full_name}{shown}. "
         f"Each strip: at the left as version {before} of the profile had it, at the right as version {after} has it.",
-        f"version {before}",
-        f"version {after}",
-        [_effect(one) for one in found],
+        before=f"version {before}",
+        after=f"version {after}",
+        effects=[_effect(one) for one in found],
     )
     return render("profiles/effects.html", page=page, frame=frame(request, store, "shelf"))
 
 
 def _effect(one: Effect) -> EffectView:
     return EffectView(
-        one.saved.recipe,
-        called(one.saved),
-        bead_string(one.saved.draft.parts, one.contents.shelf),
-        columns(one.before)[0],
-        columns(one.after)[0],
-        f"{one.words[0].upper()}{one.words[1:]} (dE {one.delta_e:.1f})",
+        recipe=one.saved.recipe,
+        name=called(one.saved),
+        beads=bead_string(one.saved.draft.parts, one.contents.shelf),
+        before=columns(one.before)[0],
+        after=columns(one.after)[0],
+        words=f"{one.words[0].upper()}{one.words[1:]} (dE {one.delta_e:.1f})",
     )
 
 
@@ -236,17 +236,17 @@ def _stand_in(one: StandIn) -> StandInView:
     rows = {row.bottle.id: row for row, _ in one.parts}
     beads = bead_string([Part(row.bottle.id, drops, row.bottle.drop_ml) for row, drops in one.parts], rows)
     return StandInView(
-        one.key,
-        ", ".join(f"{drops} {row.bottle.full_name}" for row, drops in one.parts)
+        key=one.key,
+        words=", ".join(f"{drops} {row.bottle.full_name}" for row, drops in one.parts)
         if len(one.parts) > 1
         else one.parts[0][0].bottle.full_name,
-        "; ".join(bottle_detail(row) for row, _ in one.parts)
+        detail="; ".join(bottle_detail(row) for row, _ in one.parts)
         if len(one.parts) == 1
         else ", ".join(f"{row.bottle.name} is a guess" for row, _ in one.parts if row.guess),
-        beads,
-        f"{closeness(one.found.delta_e)}, dE {one.found.delta_e:.1f} over all grounds and angles",
-        [(_view(key, um), words) for key, um, _, words in one.found.by_view],
-        columns(substitutes.strip_of(one)),
+        beads=beads,
+        closeness=f"{closeness(one.found.delta_e)}, dE {one.found.delta_e:.1f} over all grounds and angles",
+        differs=[(_view(key, um), words) for key, um, _, words in one.found.by_view],
+        columns=columns(substitutes.strip_of(one)),
     )
 
 

@@ -54,16 +54,16 @@ def cards(request: Request, store: OpenStore, recipe: Numbers = None, q: str = "
         parts = [PrintedPart(part.drops, held.shelf[part.bottle].bottle.full_name) for part in draft.parts]
         views.append(
             CardView(
-                one.recipe,
-                one.version,
-                draft.name,
-                day(one.at),
-                how(draft),
-                draft.note,
-                bead_string(draft.parts, held.shelf),
-                parts,
-                f"{count(draft.drops, 'drop')}, {total:.2f} ml",
-                qr(address),
+                number=one.recipe,
+                version=one.version,
+                name=draft.name,
+                day=day(one.at),
+                how=how(draft),
+                note=draft.note,
+                beads=bead_string(draft.parts, held.shelf),
+                parts=parts,
+                total=f"{count(draft.drops, 'drop')}, {total:.2f} ml",
+                qr=qr(address),
             )
         )
     return render("recipes/cards.html", cards=views, frame=frame(request, store, "recipes"))

@@ -116,18 +116,18 @@ def _version(store: Store, one: ListedRecipe, strip: Strip | None) -> VersionVie
     parent = f", from version {saved.parent_version}" if saved.parent_version else ""
     guessed = [row.bottle.full_name for row in one.contents.shelf.values() if row.guess]
     return VersionView(
-        saved.version,
-        f"{day(saved.at)}{parent} · {how(draft)}" + (f" · a guess: {', '.join(guessed)}" if guessed else ""),
-        beads,
-        beads.words,
-        draft.note,
-        views,
-        "; ".join(f"{view.words.lower()}: {view.patches[-1].words}" for view in views),
-        ", ".join(view.words.lower() for view in views),
-        f"1 to {len(views[0].patches)} coats" if views else "",
-        story_view(store, *pouring.story_of(store, saved), None),
-        test_cards.of_version(store, saved),
-        saved.problem,
+        version=saved.version,
+        detail=f"{day(saved.at)}{parent} · {how(draft)}" + (f" · a guess: {', '.join(guessed)}" if guessed else ""),
+        beads=beads,
+        words=beads.words,
+        note=draft.note,
+        columns=views,
+        strip_words="; ".join(f"{view.words.lower()}: {view.patches[-1].words}" for view in views),
+        ground_words=", ".join(view.words.lower() for view in views),
+        coats_words=f"1 to {len(views[0].patches)} coats" if views else "",
+        story=story_view(store, *pouring.story_of(store, saved), None),
+        cards=test_cards.of_version(store, saved),
+        problem=saved.problem,
     )
 
 

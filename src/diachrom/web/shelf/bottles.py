@@ -81,14 +81,14 @@ def field_views(fields: Sequence[Field], values: Mapping[str, object]) -> list[F
     """Fields of the table as a form shows them."""
     return [
         FormField(
-            one.key,
-            one.words,
-            _shown(values.get(one.key)),
-            [Choice(key, KINDS[key].words if one.key == "kind" else key) for key in one.choices],
-            one.key.endswith("_on"),
-            one.key == "discontinued",
-            one.longest,
-            one.needed,
+            key=one.key,
+            words=one.words,
+            value=_shown(values.get(one.key)),
+            choices=[Choice(key, KINDS[key].words if one.key == "kind" else key) for key in one.choices],
+            is_day=one.key.endswith("_on"),
+            is_yes=one.key == "discontinued",
+            longest=one.longest,
+            needed=one.needed,
         )
         for one in fields
     ]
@@ -133,23 +133,23 @@ def _bottle_page(seen: BottleSeen, *, whole: bool) -> BottlePage:
     record = seen.record
     row, bottle = seen.row, seen.row.bottle
     return BottlePage(
-        bottle.id,
-        bottle.paint_id,
-        bottle.full_name,
-        bottle_detail(row),
-        f"{bottle.left_ml:.1f}",
-        f"{bottle.size_ml:g}",
-        f"{1000 * bottle.drop_ml:.0f}",
-        row.drops_left,
-        weeks(seen.weeks_left),
-        seen.reminders,
-        [(words, value) for words, value in _facts(bottle, record) if value],
-        bottle.retired,
-        bottle.left_ml < -1e-6,
-        columns(row.look.strip) if row.look.bead else [],
-        _stock_plot(seen.ledger, bottle, row.look.bead) if len(seen.ledger) > 1 else None,
-        [_line(entry, bottle) for entry in (seen.ledger if whole else seen.ledger[:LEDGER_SHOWN])],
-        whole or len(seen.ledger) <= LEDGER_SHOWN,
+        bottle=bottle.id,
+        paint_id=bottle.paint_id,
+        name=bottle.full_name,
+        detail=bottle_detail(row),
+        left_ml=f"{bottle.left_ml:.1f}",
+        size_ml=f"{bottle.size_ml:g}",
+        drop_ul=f"{1000 * bottle.drop_ml:.0f}",
+        drops_left=row.drops_left,
+        weeks=weeks(seen.weeks_left),
+        reminders=seen.reminders,
+        facts=[(words, value) for words, value in _facts(bottle, record) if value],
+        retired=bottle.retired,
+        below_nothing=bottle.left_ml < -1e-6,
+        columns=columns(row.look.strip) if row.look.bead else [],
+        plot=_stock_plot(seen.ledger, bottle, row.look.bead) if len(seen.ledger) > 1 else None,
+        ledger=[_line(entry, bottle) for entry in (seen.ledger if whole else seen.ledger[:LEDGER_SHOWN])],
+        whole_ledger=whole or len(seen.ledger) <= LEDGER_SHOWN,
     )
 
 
@@ -211,7 +211,14 @@ def _stock_plot(ledger: Sequence[StockEntry], bottle: Bottle, colour: Colour | N
     first, last = (day(datetime.fromtimestamp(86400 * x).isoformat()) for x in (points[0][0], points[-1][0]))
     marks = [(axes.x(points[0][0]) + 30, first), (axes.x(points[-1][0]) - 20, last)]
     words = f"Left in the bottle from {first} to {last}: {points[0][1]:.0f} to {points[-1][1]:.1f} ml"
-    return Plot("stock", "What was left in it", words, [Curve("", 0, axes.line(points), end)], marks, ticks)
+    return Plot(
+        key="stock",
+        title="What was left in it",
+        words=words,
+        curves=[Curve("", 0, axes.line(points), end)],
+        x_ticks=marks,
+        y_ticks=ticks,
+    )
 
 
 @router.get("/bottles/{bottle}/change")

@@ -61,17 +61,17 @@ def drops_page(seen: DropsSeen, device: DevicePanel, said: str = "") -> DropsPag
             else f"{count(found.more_drops, 'more drop')} would make it sure within 3 %."
         )
     return DropsPage(
-        seen.bottle.id,
-        seen.bottle.full_name,
-        f"{1000 * seen.bottle.drop_ml:.1f}",
-        f"{seen.density:.2f} g/ml{usual}",
-        f"{1000 * found.mean_ml:.1f}" if found else None,
-        f"one drop from the next: ± {100 * found.spread_ml / found.mean_ml:.0f} %" if found else "",
-        f"the mean is sure within ± {1000 * found.sure_ml:.1f} µl, {100 * found.sure_ml / found.mean_ml:.0f} %"
+        bottle=seen.bottle.id,
+        name=seen.bottle.full_name,
+        now_ul=f"{1000 * seen.bottle.drop_ml:.1f}",
+        density=f"{seen.density:.2f} g/ml{usual}",
+        mean_ul=f"{1000 * found.mean_ml:.1f}" if found else None,
+        spread=f"one drop from the next: ± {100 * found.spread_ml / found.mean_ml:.0f} %" if found else "",
+        sure=f"the mean is sure within ± {1000 * found.sure_ml:.1f} µl, {100 * found.sure_ml / found.mean_ml:.0f} %"
         if found
         else "",
-        enough,
-        [
+        enough=enough,
+        weighings=[
             WeighingView(
                 row.id,
                 row.drops,
@@ -81,8 +81,8 @@ def drops_page(seen: DropsSeen, device: DevicePanel, said: str = "") -> DropsPag
             )
             for row in seen.weighings
         ],
-        device,
-        said,
+        device=device,
+        said=said,
     )
 
 

@@ -67,6 +67,15 @@ def labels(request: Request, store: OpenStore, bottle: Numbers = None, q: str = 
         colour = view.patches[-1].words.split(",")[0] if view else KINDS[own.kind].note
         kind = KINDS[own.kind].words
         views.append(
-            LabelView(own.id, own.full_name, kind, bead(row), colour, [one for one in lines if one], beads, qr(address))
+            LabelView(
+                bottle=own.id,
+                name=own.full_name,
+                kind=kind,
+                bead=bead(row),
+                colour=colour,
+                lines=[one for one in lines if one],
+                beads=beads,
+                qr=qr(address),
+            )
         )
     return render("shelf/labels.html", labels=views, frame=frame(request, store, "shelf"))

@@ -74,18 +74,18 @@ def _bottle(row: OnShelf, *, left: float | None, far: float | None, at: str) -> 
     last = "; ".join(f"{view.words.lower()}: {view.patches[-1].words}" for view in views)
     used = "" if left is None else weeks(left).removesuffix(" as you go")
     return ShelfBottle(
-        row.bottle.id,
-        row.bottle.full_name,
-        bottle_detail(row),
-        KINDS[row.bottle.kind].note,
-        count(row.drops_left, "drop"),
-        f"{1000 * row.bottle.drop_ml:.0f} µl",
-        " · ".join(one for one in (row.bottle.place, used, row.bottle.note or row.bottle.paint_note) if one),
-        "; ".join(stock.reminders(row.bottle, at=at)),
-        "" if far is None else f"{words.closeness(far)}, dE {far:.0f}",
-        bead(row),
-        views,
-        f"Three light coats of {row.bottle.full_name} under clear. {last}",
+        bottle=row.bottle.id,
+        name=row.bottle.full_name,
+        detail=bottle_detail(row),
+        kind_note=KINDS[row.bottle.kind].note,
+        drops_left=count(row.drops_left, "drop"),
+        drop_words=f"{1000 * row.bottle.drop_ml:.0f} µl",
+        note=" · ".join(one for one in (row.bottle.place, used, row.bottle.note or row.bottle.paint_note) if one),
+        reminder="; ".join(stock.reminders(row.bottle, at=at)),
+        nearness="" if far is None else f"{words.closeness(far)}, dE {far:.0f}",
+        bead=bead(row),
+        columns=views,
+        strip_words=f"Three light coats of {row.bottle.full_name} under clear. {last}",
     )
 
 
@@ -106,7 +106,9 @@ def shelf(
     start: int = 0,
 ) -> Response:
     kinds = tuple(one for one in kind or () if one in KINDS)
-    wanted = WantedBottles(q[:200], kinds, place[:80], low, gone, measured[:3], order[:8])
+    wanted = WantedBottles(
+        query=q[:200], kinds=kinds, place=place[:80], low=low, gone=gone, measured=measured[:3], order=order[:8]
+    )
     page = _page(store, wanted, start)
     if is_fragment_wanted(request):
         answer = render("shelf/more_bottles.html" if start else "shelf/bottles.html", page=page)
@@ -129,20 +131,20 @@ def _page(store: OpenStore, wanted: WantedBottles, start: int) -> ShelfPage:
     total = len(found.found.rows)
     sought = f", nearest to {found.found.colour_words} first" if found.found.colour is not None else ""
     return ShelfPage(
-        wanted,
-        [Choice(key, KINDS[key].words) for key in whole.kinds],
-        whole.places,
-        ORDERS,
-        MEASURED,
-        views,
-        _address(wanted, start=start + len(views)) if found.more else "",
-        None if found.found.colour is None else fill_of(found.found.colour),
-        f"{count(total, 'bottle')}{sought}. "
+        wanted=wanted,
+        kinds=[Choice(key, KINDS[key].words) for key in whole.kinds],
+        places=whole.places,
+        orders=ORDERS,
+        measured=MEASURED,
+        bottles=views,
+        more=_address(wanted, start=start + len(views)) if found.more else "",
+        colour=None if found.found.colour is None else fill_of(found.found.colour),
+        count_words=f"{count(total, 'bottle')}{sought}. "
         "Each as sprayed: three light coats, one below the other, on white, silver foil and black, under clear.",
-        _empty(wanted, any_bottle=bool(whole.rows)),
-        [(one.full_name, other.full_name, other.paint_id) for one, other in whole.doubles[:3]],
-        undo.did if undo else None,
-        redo.did if redo else None,
+        empty_words=_empty(wanted, any_bottle=bool(whole.rows)),
+        doubles=[(one.full_name, other.full_name, other.paint_id) for one, other in whole.doubles[:3]],
+        undo=undo.did if undo else None,
+        redo=redo.did if redo else None,
     )
 
 

@@ -57,16 +57,16 @@ def shopping_page(request: Request, store: OpenStore) -> Response:
 
 def _buy(row: ToBuy) -> BuyView:
     return BuyView(
-        row.bottle.id,
-        row.bottle.paint_id,
-        row.bottle.full_name,
-        "not made" if row.discontinued else count(row.count, "bottle"),
-        f"{row.bottle.size_ml:g} ml",
-        f"{row.left_ml:.1f} ml",
-        row.why,
-        weeks(row.weeks) if row.left_ml > 0 and not row.needed_ml else "",
-        "" if row.price is None else f"{row.price:.2f}",
-        row.discontinued,
+        bottle=row.bottle.id,
+        paint_id=row.bottle.paint_id,
+        name=row.bottle.full_name,
+        count="not made" if row.discontinued else count(row.count, "bottle"),
+        size=f"{row.bottle.size_ml:g} ml",
+        left=f"{row.left_ml:.1f} ml",
+        why=row.why,
+        weeks=weeks(row.weeks) if row.left_ml > 0 and not row.needed_ml else "",
+        price="" if row.price is None else f"{row.price:.2f}",
+        discontinued=row.discontinued,
     )
 
 

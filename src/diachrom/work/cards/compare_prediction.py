@@ -206,4 +206,6 @@ def _patch(one: KeptPatch, over: Over, colour: Colour) -> PatchSeen:
     eye = next((reading.words for reading in reversed(one.readings) if reading.counts and reading.lab is None), "")
     words = "" if mean is None else difference(colour.lab, mean)
     far = None if mean is None else float(delta_e(colour.lab, mean))
-    return PatchSeen(one, over, colour, mean, far, apart, words, eye)
+    return PatchSeen(
+        patch=one, over=over, predicted=colour, measured=mean, delta_e=far, apart=apart, words=words, eye=eye
+    )

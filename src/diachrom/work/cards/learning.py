@@ -172,14 +172,14 @@ def lesson(connection: sqlite3.Connection, *, progress: Progress = lambda _: Non
     learned = {one.record.id: one.after for one in changes if one.taken}
     sizes = {(one.bottle.id, one.counted_ml): one.after_ml for one in drops}
     return Lesson(
-        now,
-        len(gathered.core),
-        changes,
-        drops,
-        (hand, new_hand),
-        (float(np.median(found.before[used])), float(np.median(found.left_out[used]))) if used else (0.0, 0.0),
-        _recipes(connection, learned, sizes, new_hand / hand, lambda share: progress(0.9 + 0.1 * share)),
-        _aside(connection, gathered, found, after),
+        revision=now,
+        cards=len(gathered.core),
+        paints=changes,
+        drops=drops,
+        hand=(hand, new_hand),
+        delta_e=(float(np.median(found.before[used])), float(np.median(found.left_out[used]))) if used else (0.0, 0.0),
+        recipes=_recipes(connection, learned, sizes, new_hand / hand, lambda share: progress(0.9 + 0.1 * share)),
+        aside=_aside(connection, gathered, found, after),
     )
 
 
@@ -194,16 +194,16 @@ def _paints(
         record, corrections = paints.record(connection, paint_id), found.corrections
         changes.append(
             PaintChange(
-                record,
-                paints.profile_versions(connection, paint_id)[0].version,
-                before,
-                after[at],
-                float(corrections.strength[at]),
-                float(corrections.scattering[at]),
-                float(corrections.tilt[at]),
-                len(own),
-                (found.apart[at].without, found.apart[at].with_it),
-                at in found.helped,
+                record=record,
+                version=paints.profile_versions(connection, paint_id)[0].version,
+                before=before,
+                after=after[at],
+                strength=float(corrections.strength[at]),
+                scattering=float(corrections.scattering[at]),
+                tilt=float(corrections.tilt[at]),
+                cards=len(own),
+                delta_e=(found.apart[at].without, found.apart[at].with_it),
+                taken=at in found.helped,
             )
         )
     return sorted(changes, key=lambda one: (not one.taken, -abs(np.log(one.strength))))
@@ -276,7 +276,9 @@ def _aside(connection: sqlite3.Connection, gathered: Gathered, found: Learned, a
         )
         card = gathered.cards[at]
         name = called(card, contents(connection, card.draft))
-        result.append(Aside(card, name, float(found.before[at]), why, meant, poured))
+        result.append(
+            Aside(card=card, name=name, delta_e=float(found.before[at]), reason=why, meant=meant, poured=poured)
+        )
     return result
 
 

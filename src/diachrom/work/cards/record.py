@@ -84,13 +84,13 @@ def record(connection: sqlite3.Connection) -> Record:
         thickness = float(np.exp(middle)), 1.4826 * float(np.median(np.abs(logs - middle)))
     learned = [one.at for one in learnings.every(connection) if one.undone_at is None]
     return Record(
-        cards,
-        _by_kind(connection, cards),
-        _by_ground(connection, cards),
-        hand_factor.now(connection),
-        thickness,
-        _drops(connection),
-        learned,
+        cards=cards,
+        by_kind=_by_kind(connection, cards),
+        by_ground=_by_ground(connection, cards),
+        hand=hand_factor.now(connection),
+        thickness=thickness,
+        drops=_drops(connection),
+        learned_at=learned,
     )
 
 

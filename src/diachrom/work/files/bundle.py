@@ -171,7 +171,14 @@ def plan(connection: sqlite3.Connection, whole: Bundle) -> BundlePlan:
                 known_recipes[recipe.number] = same
     known_cards = bundle_cards.known_cards(connection, whole)
     fates = {one.number: bundle_cards.fate_of(connection, one) for one in whole.cards if one.number not in known_cards}
-    return BundlePlan(whole, known_paints, known_bottles, known_recipes, known_cards, fates)
+    return BundlePlan(
+        whole=whole,
+        paints=known_paints,
+        bottles=known_bottles,
+        recipes=known_recipes,
+        cards=known_cards,
+        card_fates=fates,
+    )
 
 
 def _same_bottle(connection: sqlite3.Connection, own: int, bottle: BottleDoc) -> bool:

@@ -88,7 +88,17 @@ def add_cards(
 def _add(connection: sqlite3.Connection, one: CardDoc, places: Mapping[int, int], numbers: Mapping[int, int]) -> None:
     parts = tuple(Part(places[part.bottle], part.drops, part.drop_ml) for part in one.parts)
     ground = ground_here(one.ground, numbers)
-    draft = Draft(parts, one.name, one.mix_note, ground, one.film_um, one.coats, one.clear_coat, one.sealed, one.satin)
+    draft = Draft(
+        parts=parts,
+        name=one.name,
+        note=one.mix_note,
+        ground=ground,
+        film_um=one.film_um,
+        coats=one.coats,
+        clear_coat=one.clear_coat,
+        sealed=one.sealed,
+        satin=one.satin,
+    )
     recipe = None if one.recipe is None else numbers[one.recipe]
     number = test_cards.add(
         connection,

@@ -64,13 +64,13 @@ def ground_here(ground: str, numbers: Mapping[int, int]) -> str:
 
 def _draft(version: VersionDoc, places: Mapping[int, int], numbers: Mapping[int, int]) -> Draft:
     return Draft(
-        tuple(Part(places[one.bottle], one.drops, one.drop_ml) for one in version.parts),
-        version.name,
-        version.note,
-        ground_here(version.ground, numbers),
-        version.film_um,
-        version.coats,
-        version.clear_coat,
-        version.sealed,
-        version.satin,
+        parts=tuple(Part(places[one.bottle], one.drops, one.drop_ml) for one in version.parts),
+        name=version.name,
+        note=version.note,
+        ground=ground_here(version.ground, numbers),
+        film_um=version.film_um,
+        coats=version.coats,
+        clear_coat=version.clear_coat,
+        sealed=version.sealed,
+        satin=version.satin,
     )

@@ -55,14 +55,16 @@ def read(
     start = content.lstrip(b"\xef\xbb\xbf \t\r\n")[:200]
     if start.startswith(b"{"):
         found = bundle.plan(connection, bundle.read(name, content))
-        return Read(name, "paints, bottles and recipes", found.fates, (), (), found)
+        return Read(name=name, what="paints, bottles and recipes", fates=found.fates, errors=(), notes=(), _plan=found)
     if start.startswith((palettes.ASE, palettes.GPL.encode())):
         sheet = inventory.palette_rows(palettes.read_palette(name, content), kind)
         return _table(connection, name, sheet, "a palette")
     if start.startswith(b"<") or b"BEGIN_DATA" in content[:200_000]:
         plan = _spectra(connection, read_spectra(name, content, values))
         question = too_light_for_black(plan.bare[1]) if plan.bare and not values else ""
-        return Read(name, "spectra", plan.fates, (), plan.notes, plan, question)
+        return Read(
+            name=name, what="spectra", fates=plan.fates, errors=(), notes=plan.notes, _plan=plan, question=question
+        )
     return _table(connection, name, sheets.read_sheet(name, content), "an inventory")
 
 
@@ -71,7 +73,7 @@ def _table(connection: sqlite3.Connection, name: str, sheet: sheets.Table, what:
     notes = list(found.notes)
     if found.unknown_columns:
         notes.append(f"columns that are not kept: {', '.join(found.unknown_columns[:10])}")
-    return Read(name, what, found.fates, found.errors, notes, found)
+    return Read(name=name, what=what, fates=found.fates, errors=found.errors, notes=notes, _plan=found)
 
 
 @dataclass(frozen=True, eq=False)

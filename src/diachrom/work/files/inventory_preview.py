@@ -112,7 +112,9 @@ class _Reader:
         bottle = self._bottle(row, given, known)
         if not self._fits(row, record, known, given) or len(self.errors) > before:
             return
-        planned = Planned(row, values, record, known, bottle, given.get(COLOUR, ""))
+        planned = Planned(
+            row=row, values=values, record=record, known=known, bottle=bottle, colour=given.get(COLOUR, "")
+        )
         self.planned.append(planned)
         self.fates.append(self._fate(planned))
         if known is None:

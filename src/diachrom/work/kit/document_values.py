@@ -18,16 +18,16 @@ def paint_of(given: documents.Profile) -> Paint:
             values["thickness_nm"] = given.flake.thickness_nm
         flake = Flake(**values)
     return Paint(
-        given.name,
-        given.kind,
-        np.array(given.absorption),
-        np.array(given.scattering),
-        given.uncertainty,
-        flake,
-        Fluorescence(**given.fluorescence.model_dump()) if given.fluorescence else None,
-        Glow(**given.glow.model_dump()) if given.glow else None,
-        given.bleeds,
-        given.anisotropy,
+        name=given.name,
+        kind=given.kind,
+        absorption=np.array(given.absorption),
+        scattering=np.array(given.scattering),
+        uncertainty=given.uncertainty,
+        flake=flake,
+        fluorescence=Fluorescence(**given.fluorescence.model_dump()) if given.fluorescence else None,
+        glow=Glow(**given.glow.model_dump()) if given.glow else None,
+        bleeds=given.bleeds,
+        anisotropy=given.anisotropy,
     )
 
 

@@ -37,7 +37,7 @@ def _of_recipe(connection: sqlite3.Connection, number: int, version: int | None 
     saved = recipes.version(connection, number, version)
     draft, on = saved.draft, over(connection, saved.draft.ground)
     film_um = by_hand(draft.film_um, hand_factor.now(connection)) * draft.coats
-    where = Where(on.ground, film_um, draft.sheen, D65, on.below, ALL_ANGLES)
+    where = Where(ground=on.ground, film_um=film_um, sheen=draft.sheen, under=D65, below=on.below, views=ALL_ANGLES)
     coat = Coat(cup_of(contents(connection, draft)).mix(), film_um, draft.coats)
     seen = SeenAs(draft.ground, draft.clear_coat, draft.satin, ALL_ANGLES)
     return _Sprayed(where, coat, seen, f"recipe:{number}:{saved.version}")
@@ -76,7 +76,16 @@ def _add(connection: sqlite3.Connection, name: str, source: str, one: _Sprayed, 
         radiance, seen = radiance[:1], replace(seen, views=DIFFUSE)
     spectrum = np.clip(factors[facing(seen.views)], 0, 1)
     labs = lab_of_radiance(radiance, under=D65)
-    return add(connection, name, source, labs, spectrum, seen, at=at, made_of=one.made_of)
+    return add(
+        connection=connection,
+        name=name,
+        source=source,
+        labs=labs,
+        spectrum=spectrum,
+        seen=seen,
+        at=at,
+        made_of=one.made_of,
+    )
 
 
 def in_other_lights(connection: sqlite3.Connection, target: Target) -> dict[str, Floats]:

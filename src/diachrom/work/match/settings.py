@@ -61,16 +61,16 @@ def settings_of(values: Mapping[str, object], *, there: Callable[[Sequence[int]]
         return tuple(one for one in numbers if one in known and one is not None)
 
     found = Settings(
-        ground if isinstance(ground, str) and sound.is_ground(ground) else usual.ground,
-        sound.number(values.get("film_um"), sound.THINNEST_UM, THICKEST_COAT_UM) or usual.film_um,
-        sound.whole(values.get("coats"), 1, MOST_COATS) or usual.coats,
-        bool(values.get("clear_coat", usual.clear_coat)),
-        bool(values.get("satin", usual.satin)),
-        sound.whole(values.get("max_paints"), 1, MOST_PAINTS) or usual.max_paints,
-        sound.whole(values.get("max_drops"), 1, MOST_DROPS) or usual.max_drops,
-        usual.dilution if dilution is None else dilution,
-        bottles_of("left_out"),
-        bottles_of("kept_in"),
-        bool(values.get("open_first", usual.open_first)),
+        ground=ground if isinstance(ground, str) and sound.is_ground(ground) else usual.ground,
+        film_um=sound.number(values.get("film_um"), sound.THINNEST_UM, THICKEST_COAT_UM) or usual.film_um,
+        coats=sound.whole(values.get("coats"), 1, MOST_COATS) or usual.coats,
+        clear_coat=bool(values.get("clear_coat", usual.clear_coat)),
+        satin=bool(values.get("satin", usual.satin)),
+        max_paints=sound.whole(values.get("max_paints"), 1, MOST_PAINTS) or usual.max_paints,
+        max_drops=sound.whole(values.get("max_drops"), 1, MOST_DROPS) or usual.max_drops,
+        dilution=usual.dilution if dilution is None else dilution,
+        left_out=bottles_of("left_out"),
+        kept_in=bottles_of("kept_in"),
+        open_first=bool(values.get("open_first", usual.open_first)),
     )
     return replace(found, kept_in=found.kept_in[: found.max_paints])

@@ -129,14 +129,30 @@ def _aim_at(connection: sqlite3.Connection, target: Target) -> None:
 def typed(connection: sqlite3.Connection, text: str, name: str, seen: SeenAs = UNKNOWN, *, at: str) -> int:
     """A target as typed: "#rrggbb", or L a b. Raises InvalidInput."""
     point, form = typed_colour(text)
-    return add(connection, name.strip() or text.strip(), f"typed as {form}", point, None, seen, at=at)
+    return add(
+        connection=connection,
+        name=name.strip() or text.strip(),
+        source=f"typed as {form}",
+        labs=point,
+        spectrum=None,
+        seen=seen,
+        at=at,
+    )
 
 
 def from_sample(connection: sqlite3.Connection, sample: Sample, name: str, seen: SeenAs = UNKNOWN, *, at: str) -> int:
     """A target out of a spectral file."""
     values = sample.reflectance
     source = f"a spectral file{''.join(f', {note}' for note in sample.notes)}"
-    return add(connection, name.strip() or sample.name, source, lab(values, under=D65), values, seen, at=at)
+    return add(
+        connection=connection,
+        name=name.strip() or sample.name,
+        source=source,
+        labs=lab(values, under=D65),
+        spectrum=values,
+        seen=seen,
+        at=at,
+    )
 
 
 def from_photo(
@@ -144,7 +160,9 @@ def from_photo(
 ) -> int:
     """A spot of a photo; several make a palette."""
     source = f"the photo {photo}{photo_picks.caution(spot)}"
-    return add(connection, name.strip() or photo, source, spot.lab, None, seen, at=at)
+    return add(
+        connection=connection, name=name.strip() or photo, source=source, labs=spot.lab, spectrum=None, seen=seen, at=at
+    )
 
 
 def read_bait(connection: sqlite3.Connection, devices: Devices, key: str, number: int, *, at: str) -> int:
@@ -157,7 +175,15 @@ def read_bait(connection: sqlite3.Connection, devices: Devices, key: str, number
     found = devices.read(key, there=SprayedPatch(draft, draft.ground, draft.coats))
     seen = SeenAs(draft.ground, draft.clear_coat, draft.satin)
     name, source = f"Bait of {called(saved)}", f"read by {found.by.lower()}"
-    return add(connection, name, source, lab(found.values, under=D65), found.values, seen, at=at)
+    return add(
+        connection=connection,
+        name=name,
+        source=source,
+        labs=lab(found.values, under=D65),
+        spectrum=found.values,
+        seen=seen,
+        at=at,
+    )
 
 
 def choose(connection: sqlite3.Connection, number: int) -> None:

@@ -84,30 +84,39 @@ def see(connection: sqlite3.Connection, *, hand: str, pressure_bar: float | None
     held = contents(connection, draft)
     cup = cup_of(held)
     if cup.empty:
-        return AmountsSeen(held, cup, [], None, None, None, [])
+        return AmountsSeen(contents=held, cup=cup, parts=[], wants=None, thinner=None, droppers=None, ladder=[])
     smallest = min(pour.volume_ml for pour in cup.pours if pour.drops)
     parts = [
         PartAmounts(
-            part.bottle,
-            held.shelf[part.bottle].bottle.full_name,
-            part.drops,
-            pour.volume_ml / smallest,
-            pour.volume_ml / cup.volume_ml,
-            pour.volume_ml,
-            pour.volume_ml * _density(connection, held, at),
+            bottle=part.bottle,
+            name=held.shelf[part.bottle].bottle.full_name,
+            drops=part.drops,
+            parts=pour.volume_ml / smallest,
+            share=pour.volume_ml / cup.volume_ml,
+            ml=pour.volume_ml,
+            grams=pour.volume_ml * _density(connection, held, at),
         )
         for at, (part, pour) in enumerate(zip(draft.parts, cup.pours, strict=True))
         if part.drops
     ]
     if cup.only_thinner:
-        return AmountsSeen(held, cup, parts, None, None, None, [])
+        return AmountsSeen(contents=held, cup=cup, parts=parts, wants=None, thinner=None, droppers=None, ladder=[])
     wants = reduction(cup, nozzle_mm=draft.nozzle_mm, hand=hand, pressure_bar=pressure_bar)
     thinner, droppers, ladder, problem = _thinner(connection, wants), None, [], ""
     try:
         droppers, ladder = _droppers(connection, held), _ladder(connection, held, cup)
     except DiachromError as error:  # its amounts are as they are
         problem = str(error)
-    return AmountsSeen(held, cup, parts, wants, thinner, droppers, ladder, problem)
+    return AmountsSeen(
+        contents=held,
+        cup=cup,
+        parts=parts,
+        wants=wants,
+        thinner=thinner,
+        droppers=droppers,
+        ladder=ladder,
+        problem=problem,
+    )
 
 
 def free_near(connection: sqlite3.Connection, volume_ml: float | None = None) -> list[float]:

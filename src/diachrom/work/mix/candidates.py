@@ -78,7 +78,7 @@ def where_sprayed(connection: sqlite3.Connection, how: HowSprayed, views: Views 
     """Coats over a ground, or over a recipe as sprayed. Raises what `over` raises."""
     seen = over(connection, how.ground)
     film_um = by_hand(how.film_um, hand_factor.now(connection)) * how.coats
-    return Where(seen.ground, film_um, how.sheen, D65, seen.below, views)
+    return Where(ground=seen.ground, film_um=film_um, sheen=how.sheen, under=D65, below=seen.below, views=views)
 
 
 def thinned(pours: Sequence[Pour], dilution: float) -> list[Pour]:

@@ -65,14 +65,14 @@ def see(connection: sqlite3.Connection) -> CupSeen:
     except DiachromError as error:  # it can still be changed, and undone
         problem = str(error)
     return CupSeen(
-        now,
-        held,
-        cup,
-        seen,
-        sure,
-        problem,
-        advice(Situation(cup, chosen.ground, chosen.below, draft.nozzle_mm)),
-        saved,
+        now=now,
+        contents=held,
+        cup=cup,
+        strip=seen,
+        spread=sure,
+        problem=problem,
+        advice=advice(Situation(cup, chosen.ground, chosen.below, draft.nozzle_mm)),
+        saved=saved,
         changed=saved is None or draft.kept() != saved.draft.kept(),
         next_version=recipes.version(connection, saved.recipe).version + 1 if saved else 1,
         recipes=offered(connection),

@@ -121,7 +121,17 @@ def see(connection: sqlite3.Connection) -> AtCup:
     front = facing(views)
     seen = labs[0][front] if labs else None
     return AtCup(
-        now, held, lines, bool(plan), following, target, seen, difference, far, told, path(connection, told, where)
+        now=now,
+        contents=held,
+        lines=lines,
+        planned=bool(plan),
+        next_bottle=following,
+        target=target,
+        lab=seen,
+        difference=difference,
+        delta_e=far,
+        told=told,
+        path=path(connection, told, where),
     )
 
 

@@ -149,7 +149,7 @@ def see(connection: sqlite3.Connection, number: int) -> ContrastCardSeen:
         derived = _derive(connection, card, fields, before)
     except DiachromError as error:
         problem = str(error)
-    return ContrastCardSeen(card, record, fields, before, derived, problem)
+    return ContrastCardSeen(card=card, record=record, fields=fields, before=before, derived=derived, problem=problem)
 
 
 def _field(field: CardField, readings: Sequence[FieldReading]) -> FieldSeen:
@@ -195,14 +195,14 @@ def _derive(
     paint = replace(before, absorption=found.absorption, scattering=found.scattering, uncertainty=uncertainty)
     thickest = max((one for one in films if one.let_down is None), key=lambda one: one.film_um, default=films[0])
     return Derived(
-        paint,
-        found.uncertain_nm,
-        found.saturated_nm,
-        found.fit_delta_e,
-        found.sheen,
-        contrast_ratio(thickest.over_black, thickest.over_white),
-        thickest.film_um,
-        strength(found.absorption, before.absorption),
+        paint=paint,
+        uncertain_nm=found.uncertain_nm,
+        saturated_nm=found.saturated_nm,
+        fit_delta_e=found.fit_delta_e,
+        sheen=found.sheen,
+        contrast_ratio=contrast_ratio(thickest.over_black, thickest.over_white),
+        thickest_um=thickest.film_um,
+        stronger=strength(found.absorption, before.absorption),
     )
 
 

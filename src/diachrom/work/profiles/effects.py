@@ -56,5 +56,14 @@ def effects(connection: sqlite3.Connection, paint_id: str, before: int, after: i
             for strip in strips
         )
         far = float(delta_e(one, two))
-        found.append(Effect(saved, held, strips[0], strips[1], far, words.difference(one, two)))
+        found.append(
+            Effect(
+                saved=saved,
+                contents=held,
+                before=strips[0],
+                after=strips[1],
+                delta_e=far,
+                words=words.difference(one, two),
+            )
+        )
     return found, len(having)

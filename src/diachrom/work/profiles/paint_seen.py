@@ -39,10 +39,10 @@ def see(connection: sqlite3.Connection, paint_id: str) -> PaintSeen:
         if one.id != paint_id and not one.retired and KINDS[one.kind].colours == alike
     ]
     return PaintSeen(
-        own,
-        paints.profile_versions(connection, paint_id),
-        bottles.of_paint(connection, paint_id),
-        recipes.with_paint(connection, paint_id),
-        sorted(others, key=lambda one: (one.id != double, one.full_name)),
-        double,
+        record=own,
+        versions=paints.profile_versions(connection, paint_id),
+        bottles=bottles.of_paint(connection, paint_id),
+        recipes=recipes.with_paint(connection, paint_id),
+        others=sorted(others, key=lambda one: (one.id != double, one.full_name)),
+        double_of=double,
     )

@@ -76,7 +76,7 @@ def shopping_list(connection: sqlite3.Connection, *, at: str) -> ShoppingList:
     for paint_id, ml in needed.items():  # no bottle of it stands on the shelf any more
         old = bottles.of_paint(connection, paint_id)
         if old:
-            rows.append(_bought(old[0], 0.0, ml, None, ml, "needed by what is coming"))
+            rows.append(_bought(like=old[0], left=0.0, needed=ml, weeks=None, short=ml, why="needed by what is coming"))
     prices = {record.id: record.price for record in paints.every_record(connection)} if rows else {}
     priced = [_priced(row, prices.get(row.bottle.paint_id)) for row in rows]
     known = [row.price for row in priced if row.price is not None]
@@ -105,22 +105,61 @@ def _to_buy(own: Sequence[Bottle], used: float, needed: float) -> ToBuy | None:
     weeks = max(0.0, left - needed) / used if used > 0 else None
     size = own[-1].size_ml
     if needed > left:
-        return _bought(own[-1], left, needed, weeks, needed - left, f"{needed - left:.1f} ml short for what is coming")
+        return _bought(
+            like=own[-1],
+            left=left,
+            needed=needed,
+            weeks=weeks,
+            short=needed - left,
+            why=f"{needed - left:.1f} ml short for what is coming",
+        )
     if left > 0 and weeks is not None and weeks < LOW_WEEKS:
-        return _bought(own[-1], left, needed, weeks, LOW_WEEKS * used, f"lasts {max(0.0, weeks):.1f} weeks as you go")
+        return _bought(
+            like=own[-1],
+            left=left,
+            needed=needed,
+            weeks=weeks,
+            short=LOW_WEEKS * used,
+            why=f"lasts {max(0.0, weeks):.1f} weeks as you go",
+        )
     if left < NEARLY_GONE * size:
-        return _bought(own[-1], left, needed, weeks, size / 2, "empty" if left <= 0 else "nearly gone")
+        return _bought(
+            like=own[-1],
+            left=left,
+            needed=needed,
+            weeks=weeks,
+            short=size / 2,
+            why="empty" if left <= 0 else "nearly gone",
+        )
     return None
 
 
 def _bought(like: Bottle, left: float, needed: float, weeks: float | None, short: float, why: str) -> ToBuy:
     count = max(1, math.ceil(short / like.size_ml))
-    return ToBuy(like, left, needed, weeks, count, None, why, like.discontinued)
+    return ToBuy(
+        bottle=like,
+        left_ml=left,
+        needed_ml=needed,
+        weeks=weeks,
+        count=count,
+        price=None,
+        why=why,
+        discontinued=like.discontinued,
+    )
 
 
 def _priced(row: ToBuy, price: float | None) -> ToBuy:
     total = None if price is None or row.discontinued else price * row.count
-    return ToBuy(row.bottle, row.left_ml, row.needed_ml, row.weeks, row.count, total, row.why, row.discontinued)
+    return ToBuy(
+        bottle=row.bottle,
+        left_ml=row.left_ml,
+        needed_ml=row.needed_ml,
+        weeks=row.weeks,
+        count=row.count,
+        price=total,
+        why=row.why,
+        discontinued=row.discontinued,
+    )
 
 
 def as_csv(connection: sqlite3.Connection, *, at: str) -> bytes:
