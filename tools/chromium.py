@@ -1,6 +1,6 @@
-"""How Debian's Chromium is started, for page tests and pictures: nothing of its own goes out."""
+"""How Debian's headless shell of Chromium is started, for page tests and pictures: nothing of its own goes out."""
 
-EXECUTABLE = "/usr/bin/chromium"
+EXECUTABLE = "/usr/bin/chromium-headless-shell"
 ARGUMENTS = [
     "--no-sandbox",
     "--disable-gpu",

@@ -43,13 +43,15 @@ class QuickLooks:
 
     def labs(self, shares: Floats) -> Floats:
         """(row, paint) shares of the sprayed volume -> (row, view, 3)."""
-        result = np.empty((len(shares), len(self.where.views), 3))
         flaked = [at for at, paint in enumerate(self.paints) if paint.flake]
         having = shares[:, flaked] > 0  # (row, flaked paint)
-        several = having.sum(axis=1) > 1
+        count = having.sum(axis=1)
+        if not count.any():
+            return self._alike(shares, None)
+        result = np.empty((len(shares), len(self.where.views), 3))
+        several, plain = count > 1, count == 0
         if several.any():
             result[several] = exact_labs(self.paints, shares[several], self.where, count=FEW_STREAMS)
-        plain = ~having.any(axis=1)
         if plain.any():
             result[plain] = self._alike(shares[plain], None)
         for column, at in enumerate(flaked):
@@ -130,17 +132,22 @@ class QuickLooks:
         """(row, band) radiance that the fluorescent dyes make: `emission.fluorescence` of a single film that is lit and
         seen as much at every depth as in the mean, flakes in it being a cloud."""
         dyes = [(at, dye) for at in used if (dye := self.paints[at].fluorescence) is not None]
-        if not dyes:
+        shining = np.flatnonzero((shares[:, [at for at, _ in dyes]] > 0).any(axis=1))
+        if not len(shining):
             return None
-        made = self._films(shares, used, clouded=True)
-        power, shone = self.where.under.power, np.zeros((len(shares), BANDS))
+        own = shares[shining]
+        made = self._films(own, np.flatnonzero((own > 0).any(axis=0)).tolist(), clouded=True)
         taken = self.where.absorbed().reflectance(made).T.astype(np.float64)  # (row, band)
         lost = made.albedo_place().T.astype(np.float64) ** 2 * made.depth.T
         fluence = taken / np.maximum(lost, LEAST_ABSORBED)
+        lit = self.where.under.power * WAVELENGTHS_NM * fluence
+        seen = np.zeros_like(lit)
         for at, dye in dyes:
-            own = shares[:, at, None] * self.where.film_um * dye.absorption(self.paints[at].absorption)
-            photons = (power * WAVELENGTHS_NM * fluence * own).sum(axis=1)[:, None]
-            shone += dye.quantum_yield * photons * dye.emission / WAVELENGTHS_NM * fluence / 4
+            absorbed = lit @ dye.absorption(self.paints[at].absorption)
+            photons = own[:, at] * self.where.film_um * absorbed
+            seen += dye.quantum_yield * photons[:, None] * (dye.emission / WAVELENGTHS_NM)
+        shone = np.zeros((len(shares), BANDS))
+        shone[shining] = seen * fluence / 4
         return shone
 
 

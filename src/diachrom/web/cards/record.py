@@ -66,8 +66,8 @@ def _page(found: Record) -> RecordPage:
     half, nine = found.within
     patches = sum(len(one.patches) for one in found.cards)
     return RecordPage(
-        headline=f"Half of {count(patches, 'patch')} came within dE {half:.1f} of what was predicted, nine of ten within "
-        f"{nine:.1f}.",
+        headline=f"Half of {count(patches, 'patch')} came within dE {half:.1f} of what was predicted, "
+        f"nine of ten within {nine:.1f}.",
         now=_now(found.cards),
         over_time=_over_time(found),
         thickness=_thickness(found) if found.thickness else None,

@@ -163,11 +163,12 @@ def _derived(seen: ContrastCardSeen, found: Derived) -> DerivedView:
         sentence=f"It {hides} in {found.thickest_um:g} µm, {strength}.",
         figures=f"Contrast ratio {found.contrast_ratio:.2f} · the card is met within dE {found.fit_delta_e:.1f} · "
         f"strength sure within {100 * found.paint.uncertainty:.0f} %{sheen}",
-        doubtful=f"{doubtful} of 36 bands are doubtful (hatched): the readings do not tell them; they lean on their neighbours."
+        doubtful=f"{doubtful} of 36 bands are doubtful (hatched): the readings do not tell them; "
+        "they lean on their neighbours."
         if doubtful
         else "No band is doubtful.",
-        saturated=f"From {saturated[0]:.0f} to {saturated[-1]:.0f} nm even the thinnest film takes all the light: there it does"
-        " not tell how strong the paint is."
+        saturated=f"From {saturated[0]:.0f} to {saturated[-1]:.0f} nm even the thinnest film takes all the light: "
+        "there it does not tell how strong the paint is."
         if saturated
         else "",
         unsure="" if found.sure or seen.card.version is not None else contrast_cards.how_to_be_sure(found),
