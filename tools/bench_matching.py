@@ -64,7 +64,7 @@ def against_every_cup(
             start = time.perf_counter()
             *_, found = search.steps()
             taken.append(time.perf_counter() - start)
-            best = float(delta_e(every, search.target).mean(axis=-1).min())
+            best = float(delta_e(every, search.judge.target).mean(axis=-1).min())
             gaps.append(found.matches[0].delta_e - best)
     row(what, 1000 * statistics.median(taken), "ms", 50 * exhaustive, 1000 * exhaustive, "every cup exactly")
     print(f"{f'  the largest distance from the optimum of {len(gaps)} targets':<52} {max(gaps):8.3f} dE  at most 0.05")
@@ -97,7 +97,7 @@ def whole_shelf(chance: np.random.Generator) -> None:
     for _ in range(20):
         some = chance.choice(len(plain), 4, replace=False).tolist()
         hidden = tuple(zip(some, chance.integers(1, 7, 4).tolist(), strict=True))
-        target = _search(np.zeros(3), plain, where).exactly([hidden])[0].labs
+        target = _search(np.zeros(3), plain, where).judge.exactly([hidden])[0].labs
         *_, found = _search(target, plain, where).steps()
         gaps.append(found.matches[0].delta_e)
     print(f"{'  20 hidden recipes found again, the farthest':<52} {max(gaps):8.3f} dE  at most 0.3")
@@ -116,4 +116,4 @@ def _every_cup(search: Search, count: int, drops: int) -> Floats:
         for some in combinations(range(count), size)
         for counts in compositions(size, drops).tolist()
     ]
-    return np.array([one.labs for at in range(0, len(cups), 400) for one in search.exactly(cups[at : at + 400])])
+    return np.array([one.labs for at in range(0, len(cups), 400) for one in search.judge.exactly(cups[at : at + 400])])

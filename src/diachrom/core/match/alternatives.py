@@ -11,7 +11,8 @@ from diachrom.core.light.bands import Floats
 from diachrom.core.light.difference import delta_e
 from diachrom.core.light.lab import lab_of_radiance
 from diachrom.core.light.lights import WORDS, Light, light
-from diachrom.core.match.search import Match, Search
+from diachrom.core.match.judge import Match
+from diachrom.core.match.search import Search
 from diachrom.core.mix.cup import Cup, Pour
 from diachrom.core.mix.layers import Layer
 from diachrom.core.mix.spread import spread
@@ -47,7 +48,7 @@ def alternatives(
     paint."""
     if not matches:
         return []
-    good = [one for one in matches if search.cost(one) <= search.cost(matches[0]) + STILL_GOOD][:LOOKED_AT]
+    good = [one for one in matches if search.judge.cost(one) <= search.judge.cost(matches[0]) + STILL_GOOD][:LOOKED_AT]
     lights = [_other_lights(search, one, in_lights) for one in good]
     whole = [
         Alternative(
@@ -56,12 +57,12 @@ def alternatives(
             _spread(search, one, coats),
             _price(search, one, price_ml),
             *worst,
-            delta_e(one.labs, search.target).tolist(),
+            delta_e(one.labs, search.judge.target).tolist(),
         )
         for one, worst in zip(good, lights, strict=True)
     ]
     keys: tuple[tuple[str, Callable[[Alternative], tuple[float, ...]]], ...] = (
-        ("the nearest", lambda one: (search.cost(one.match),)),
+        ("the nearest", lambda one: (search.judge.cost(one.match),)),
         ("the fewest bottles", lambda one: (len(one.match.parts), one.match.delta_e)),
         ("the smallest cup", lambda one: (one.match.drops, one.match.delta_e)),
         ("the most forgiving", lambda one: (one.spread_delta_e,)),
@@ -73,15 +74,15 @@ def alternatives(
         best = min(range(len(whole)), key=lambda at: key(whole[at]))
         if words != "the cheapest" or whole[best].price is not None:
             named.setdefault(best, []).append(words)
-    chosen = sorted(named, key=lambda at: search.cost(whole[at].match))
+    chosen = sorted(named, key=lambda at: search.judge.cost(whole[at].match))
     return [replace(whole[at], kinds=tuple(named[at])) for at in chosen]
 
 
 def _radiance(search: Search, one: Match, under: Light) -> Floats:
     """What is seen of a match in a light, facing the eye (band,)."""
-    volumes = np.array([drops * search.drop_ml[at] for at, drops in one.parts])
-    mixed = mix([search.paints[at] for at, _ in one.parts], search.full * volumes / volumes.sum())
-    where = replace(search.where, under=under)
+    volumes = np.array([drops * search.judge.drop_ml[at] for at, drops in one.parts])
+    mixed = mix([search.judge.paints[at] for at, _ in one.parts], search.judge.full * volumes / volumes.sum())
+    where = replace(search.judge.where, under=under)
     return np.asarray(where.radiance(Coat(mixed, where.film_um))[facing(where.views)])
 
 
@@ -98,9 +99,9 @@ def _other_lights(search: Search, one: Match, in_lights: Mapping[str, Floats]) -
 
 
 def _spread(search: Search, one: Match, coats: int) -> float:
-    pours = [Pour(search.paints[at], drops, float(search.drop_ml[at])) for at, drops in one.parts]
-    where = search.where
-    layer = Layer(Cup(pours), where.film_um * search.full / coats, coats)  # as thin as if it were thinned
+    pours = [Pour(search.judge.paints[at], drops, float(search.judge.drop_ml[at])) for at, drops in one.parts]
+    where = search.judge.where
+    layer = Layer(Cup(pours), where.film_um * search.judge.full / coats, coats)  # as thin as if it were thinned
     return spread(
         [*where.below, layer],
         over=where.ground,
@@ -115,7 +116,10 @@ def _price(search: Search, one: Match, price_ml: Sequence[float | None]) -> floa
     if any(price is None for price in prices):
         return None
     return float(
-        sum((price or 0.0) * drops * search.drop_ml[at] for price, (at, drops) in zip(prices, one.parts, strict=True))
+        sum(
+            (price or 0.0) * drops * search.judge.drop_ml[at]
+            for price, (at, drops) in zip(prices, one.parts, strict=True)
+        )
     )
 
 

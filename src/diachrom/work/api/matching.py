@@ -9,7 +9,8 @@ import numpy as np
 from diachrom.core.light.bands import Floats
 from diachrom.core.light.lab import lab
 from diachrom.core.light.screen import hex_to_lab, shown
-from diachrom.core.match.search import Match, Search
+from diachrom.core.match.judge import Match
+from diachrom.core.match.search import Search
 from diachrom.core.mix.cup import USUAL_DROP_ML, Cup, Pour
 from diachrom.core.mix.layers import Layer
 from diachrom.core.mix.spread import spread

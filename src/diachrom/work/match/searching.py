@@ -8,7 +8,8 @@ from pathlib import Path
 
 from diachrom.core.light.bands import Floats
 from diachrom.core.match.alternatives import Alternative, alternatives, reach
-from diachrom.core.match.search import Match, Search
+from diachrom.core.match.judge import Match
+from diachrom.core.match.search import Search
 from diachrom.core.mix.cup import Cup, Pour
 from diachrom.core.mix.mixes import Parts
 from diachrom.core.mix.strip import Over, Strip, strip
@@ -102,12 +103,12 @@ def stop(tasks: Tasks) -> MatchTask | None:
 def _strip(search: Search, one: Match, settings: Settings, grounds: Sequence[Over]) -> Strip:
     """As it is sprayed, over the chosen ground first."""
     return strip(
-        Cup([Pour(search.paints[at], drops, float(search.drop_ml[at])) for at, drops in one.parts]),
-        film_um=search.where.film_um / settings.coats * search.full,  # as thin as if it were thinned
+        Cup([Pour(search.judge.paints[at], drops, float(search.judge.drop_ml[at])) for at, drops in one.parts]),
+        film_um=search.judge.where.film_um / settings.coats * search.judge.full,  # as thin as if it were thinned
         coats=min(max(settings.coats, FEWEST_COATS), MOST_COATS),
         over=grounds,
         sheen=settings.sheen,
-        under=search.where.under,
+        under=search.judge.where.under,
     )
 
 

@@ -1,0 +1,97 @@
+"""How near mixes come to a colour: quickly by the tables, or by the transport solution."""
+
+from collections.abc import Iterable, Sequence
+from dataclasses import dataclass
+
+import numpy as np
+
+from diachrom.core.film.paint import Paint
+from diachrom.core.film.streams import STREAMS
+from diachrom.core.light.bands import Floats
+from diachrom.core.light.difference import mean_delta_e
+from diachrom.core.mix.mixes import Indexes, Parts, exact_labs
+from diachrom.core.mix.quick import QuickLooks
+from diachrom.core.mix.where import Where, facing
+
+
+@dataclass(frozen=True, eq=False)
+class Match:
+    """Whole drops of some paints, and how near they come."""
+
+    parts: Parts
+    delta_e: float  # the mean over the views
+    labs: Floats  # (view, 3)
+    lab: Floats  # (3,) in the view that faces the eye
+
+    @property
+    def drops(self) -> int:
+        return sum(drops for _, drops in self.parts)
+
+
+def parts_of(paints: Sequence[int], drops: Iterable[int]) -> Parts:
+    return tuple((at, int(count)) for at, count in zip(paints, drops, strict=True))
+
+
+class Judge:
+    """Judges mixes of these paints beside one target. Mixes are rows of places among the paints and drops of each."""
+
+    def __init__(
+        self,
+        target: Floats,
+        paints: Sequence[Paint],
+        drop_ml: Sequence[float],
+        where: Where,
+        *,
+        dilution: float,
+        reluctance: Sequence[float] | None = None,
+    ) -> None:
+        """`target` is a Lab (3,), or one for each view (view, 3); `reluctance` is said at `Search`."""
+        self.target, self.paints, self.where = np.atleast_2d(target), paints, where
+        self.drop_ml = np.asarray(drop_ml, dtype=np.float64)
+        self.full = 1 - dilution  # share of paint in what is sprayed
+        self.reluctance = np.zeros(len(paints)) if reluctance is None else np.asarray(reluctance, dtype=np.float64)
+        self.evaluated = 0
+        self.looks = QuickLooks(where, paints)
+        self._seen: dict[Parts, Match] = {}  # exactly, each once
+
+    def shares(self, which: Indexes, counts: Indexes) -> Floats:
+        """(row, paint) of the sprayed volume."""
+        volumes = counts * self.drop_ml[which]
+        dense = np.zeros((len(counts), len(self.paints)))
+        np.put_along_axis(dense, which, self.full * volumes / volumes.sum(axis=1, keepdims=True), axis=1)
+        return dense
+
+    def labs(self, which: Indexes, counts: Indexes) -> Floats:
+        """(row, view, 3) by the tables."""
+        return self.looks.labs(self.shares(which, counts))
+
+    def distances(self, which: Indexes, counts: Indexes) -> Floats:
+        """dE (row,) by the tables, the mean over all views, and what speaks against their paints."""
+        self.evaluated += len(counts)
+        return self._far(self.labs(which, counts), which)
+
+    def solved(self, which: Indexes, counts: Indexes, *, count: int) -> Floats:
+        """The same by the transport solution in `count` streams."""
+        return self._far(exact_labs(self.paints, self.shares(which, counts), self.where, count=count), which)
+
+    def _far(self, labs: Floats, which: Indexes) -> Floats:
+        return mean_delta_e(labs, self.target) + self.reluctance[which].sum(axis=1)
+
+    def exactly(self, mixes: Sequence[Parts]) -> list[Match]:
+        """These mixes by the transport solution, in this order."""
+        new = [parts for parts in dict.fromkeys(mixes) if parts not in self._seen]
+        if new:
+            shares = np.concatenate([self.shares(*_row(parts)) for parts in new])
+            labs = exact_labs(self.paints, shares, self.where, count=STREAMS)
+            facing_us, far = labs[:, facing(self.where.views)], mean_delta_e(labs, self.target).tolist()
+            self._seen |= {parts: Match(parts, far[at], labs[at], facing_us[at]) for at, parts in enumerate(new)}
+        return [self._seen[parts] for parts in mixes]
+
+    def cost(self, one: Match) -> float:
+        """dE, and what speaks against its paints."""
+        return one.delta_e + float(self.reluctance[[at for at, _ in one.parts]].sum())
+
+
+def _row(parts: Parts) -> tuple[Indexes, Indexes]:
+    which, counts = np.array(parts, dtype=np.intp).T
+    return which[None], counts[None]
