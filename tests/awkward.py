@@ -228,7 +228,7 @@ def _rest(db):
     )
     db.execute("INSERT INTO overspray (at, on_baits_ml, stays_ml, used_ml) VALUES ('', 1e-300, 1e300, 9e999)")
     db.execute("INSERT INTO photo (id, at, name, width, height, png) VALUES (900, '', ?, -5, 0, x'00')", [LONG])
-    db.execute("INSERT INTO import_waiting (id, at, name, content) VALUES (900, '', 'x', x'7b')")
+    db.execute("INSERT INTO upload (id, at, name, content) VALUES (900, '', 'x', x'7b')")
     db.execute("INSERT INTO shelf_step (at, did) VALUES ('', ?)", [LONG])
     for noun, row_id, was in (("bottle", "x", "[]"), ("stock_entry", "nine", "{}"), ("paint", "gone", '{"id": 1}')):
         db.execute(

@@ -14,7 +14,7 @@ from diachrom.core.light import words
 from diachrom.core.light.bands import Floats
 from diachrom.core.light.difference import mean_delta_e
 from diachrom.core.mix.cup import Cup
-from diachrom.core.mix.mixes import special, volumes_of
+from diachrom.core.mix.mixes import Parts, special, volumes_of
 from diachrom.core.mix.quick import QuickLooks
 from diachrom.core.mix.where import Where, facing
 
@@ -74,77 +74,87 @@ class Advice:
 
 def advise(cup: Cup, candidates: Sequence[tuple[Paint, float]], target: Floats, where: Where) -> Advice:
     """(paint, drop in ml) each, beside the cup's own. Raises EmptyCup."""
-    target = np.atleast_2d(target)
-    own = [pour for pour in cup.pours if pour.drops]
-    paints = [pour.paint for pour in own] + [paint for paint, _ in candidates]
-    base = np.array([pour.volume_ml for pour in own] + [0.0] * len(candidates))
     cup.mix()  # says so when it is empty
-    first = len(own)
-    inside = {pour.paint.name for pour in own}
-    # Flakes and light of its own are no correction for a cup that has none of them, unless the target turns.
-    able = [
-        at for at, (paint, _) in enumerate(candidates) if where.turned or not special(paint) or paint.name in inside
-    ]
-    tried = [(at, drops) for at in able for drops in DROPS_TRIED]
-    added = volumes_of([(), *((one,) for one in tried)], [drop_ml for _, drop_ml in candidates])
-    volumes = base + np.pad(added, ((0, 0), (first, 0)))  # the cup itself in the first row
-    looks = QuickLooks(where, paints)
-    labs = looks.of_volumes(volumes)
-    far = mean_delta_e(labs, target)
-    ways = [
-        Drop(at, drops, float(far[row]), float(far[0] - far[row]), labs[row])
-        for row, (at, drops) in enumerate(tried, start=1)
-    ]
+    at_cup = _AtCup(cup, candidates, np.atleast_2d(target), where)
+    now, ways = at_cup.ways(at_cup.able())
+    singles = [way for way in ways if way.drops == 1]
+    return Advice(
+        now=now.labs,
+        delta_e=now.delta_e,
+        difference=words.turning(at_cup.target, now.labs),
+        helps=_helping(ways, now, facing(where.views)),
+        spoils=[way.index for way in singles if way.nearer < -SPOILS],
+        first_drop=_moved(singles, now),
+        rescue=at_cup.rescue(now, ways),
+    )
+
+
+class _AtCup:
+    """The cup with the bottles that may be added to it, beside its target."""
+
+    def __init__(self, cup: Cup, candidates: Sequence[tuple[Paint, float]], target: Floats, where: Where) -> None:
+        own = [pour for pour in cup.pours if pour.drops]
+        self.own = [pour.paint for pour in own]
+        self.candidates = [paint for paint, _ in candidates]
+        self.drop_ml = [drop_ml for _, drop_ml in candidates]
+        self.target, self.turned = target, where.turned
+        self._base = np.array([pour.volume_ml for pour in own] + [0.0] * len(candidates))
+        self._looks = QuickLooks(where, self.own + self.candidates)
+
+    def able(self) -> list[int]:
+        """Flakes and light of its own are no correction for a cup that has none of them, unless the target turns."""
+        inside = {paint.name for paint in self.own}
+        every = enumerate(self.candidates)
+        return [at for at, paint in every if self.turned or not special(paint) or paint.name in inside]
+
+    def _volumes(self, added: Sequence[Parts]) -> Floats:
+        """(row, paint) ml of the cup after each of these."""
+        return self._base + np.pad(volumes_of(added, self.drop_ml), ((0, 0), (len(self.own), 0)))
+
+    def ways(self, able: Sequence[int]) -> tuple[Drop, list[Drop]]:
+        """The cup as it stands, as no drop of none, and some drops of each of these bottles."""
+        tried = [(at, drops) for at in able for drops in DROPS_TRIED]
+        labs = self._looks.of_volumes(self._volumes([(), *((one,) for one in tried)]))
+        far = mean_delta_e(labs, self.target).tolist()
+        now = Drop(-1, 0, far[0], 0.0, labs[0])
+        rows = enumerate(tried, start=1)
+        return now, [Drop(at, drops, far[row], far[0] - far[row], labs[row]) for row, (at, drops) in rows]
+
+    def rescue(self, now: Drop, ways: Sequence[Drop]) -> Rescue | None:
+        """Pairs of the plain bottles that do best alone; the shortest of those that come within a hair of the
+        nearest."""
+        order = sorted(ways, key=lambda way: way.delta_e)
+        pool = list(dict.fromkeys(way.index for way in order if not special(self.candidates[way.index])))[:RESCUE_POOL]
+        if len(pool) < 2 or any(special(paint) for paint in self.own):
+            return None
+        tried = [tuple(zip(pair, counts, strict=True)) for pair in combinations(pool, 2) for counts in RESCUE_DROPS]
+        volumes = self._volumes(tried)
+        far = mean_delta_e(self._looks.of_volumes(volumes), self.target)
+        if far.min() > min(now.delta_e, order[0].delta_e) - HELPS:
+            return None
+        near = np.flatnonzero(far <= far.min() + NEAR)
+        row = int(near[np.argmin(volumes[near].sum(axis=1))])
+        whole = float(volumes[row].sum())
+        return Rescue(tried[row], float(far[row]), whole - float(self._base.sum()), whole)
+
+
+def _helping(ways: Sequence[Drop], now: Drop, front: int) -> list[Drop]:
+    """The best number of drops of each bottle that helps: more only where they help clearly more."""
     best: dict[int, Drop] = {}
     for way in ways:
         if way.nearer > HELPS and (way.index not in best or way.nearer > best[way.index].nearer + HELPS):
             best[way.index] = way
-    front = facing(where.views)
-    helps = [
+    return [
         replace(
             way,
-            words=words.turning(labs[0], way.labs),
+            words=words.turning(now.labs, way.labs),
             path=[one.labs[front] for one in ways if one.index == way.index and one.drops <= way.drops],
         )
         for way in sorted(best.values(), key=lambda way: -way.nearer)
     ]
-    singles = [way for way in ways if way.drops == 1]
-    steps = mean_delta_e(np.array([way.labs for way in singles]).reshape(-1, *labs.shape[1:]), labs[0])
-    moved = {way.index: step for way, step in zip(singles, steps.tolist(), strict=True)}
-    spoils = [way.index for way in singles if way.nearer < -SPOILS]
-    rescue = _rescue(looks=looks, base=base, candidates=candidates, target=target, now=float(far[0]), ways=ways)
-    return Advice(
-        now=labs[0],
-        delta_e=float(far[0]),
-        difference=words.turning(target, labs[0]),
-        helps=helps,
-        spoils=spoils,
-        first_drop=moved,
-        rescue=rescue,
-    )
 
 
-def _rescue(
-    looks: QuickLooks,
-    base: Floats,
-    candidates: Sequence[tuple[Paint, float]],
-    target: Floats,
-    now: float,
-    ways: Sequence[Drop],
-) -> Rescue | None:
-    """Pairs of the plain bottles that do best alone; the shortest of those that come within a hair of the nearest."""
-    order = sorted(ways, key=lambda way: way.delta_e)
-    pool = list(dict.fromkeys(way.index for way in order if not special(candidates[way.index][0])))[:RESCUE_POOL]
-    first = len(base) - len(candidates)
-    if len(pool) < 2 or any(special(paint) for paint in looks.paints[:first]):
-        return None
-    tried = [tuple(zip(pair, counts, strict=True)) for pair in combinations(pool, 2) for counts in RESCUE_DROPS]
-    volumes = base + np.pad(volumes_of(tried, [drop_ml for _, drop_ml in candidates]), ((0, 0), (first, 0)))
-    far = mean_delta_e(looks.of_volumes(volumes), target)
-    alone = min((way.delta_e for way in ways), default=now)
-    if far.min() > min(now, alone) - HELPS:
-        return None
-    near = np.flatnonzero(far <= far.min() + NEAR)
-    row = int(near[np.argmin(volumes[near].sum(axis=1))])
-    whole = float(volumes[row].sum())
-    return Rescue(tried[row], float(far[row]), whole - float(base.sum()), whole)
+def _moved(singles: Sequence[Drop], now: Drop) -> dict[int, float]:
+    """dE that the first drop of each bottle moves the cup."""
+    steps = mean_delta_e(np.array([way.labs for way in singles]).reshape(-1, *now.labs.shape), now.labs)
+    return {way.index: step for way, step in zip(singles, steps.tolist(), strict=True)}

@@ -2,53 +2,67 @@
 
 from collections.abc import Sequence
 from dataclasses import replace
+from typing import TypeVar
 
 import numpy as np
 
-from diachrom.core.film.paint import Paint
+from diachrom.core.film.paint import Fluorescence, Glow, Paint
+from diachrom.core.light.bands import Floats
 from diachrom.errors import InvalidInput
 
+Parts = Sequence[tuple[Paint, float]]  # (paint, share)
+ONE_OF_EACH = (("flake", "flakes"), ("fluorescence", "fluorescent dyes"), ("glow", "glow powders"))
 
-def as_paint(name: str, parts: Sequence[tuple[Paint, float]]) -> Paint:
+
+Strong = TypeVar("Strong", Fluorescence, Glow)
+
+
+def as_paint(name: str, parts: Parts) -> Paint:
     """Of (paint, ml) parts: coefficients add by volume.
 
     Raises InvalidInput for more than one kind of flake or light.
     """
     total = sum(ml for _, ml in parts)
     shares = [(paint, ml / total) for paint, ml in parts]
-    for key, words in (("flake", "flakes"), ("fluorescence", "fluorescent dyes"), ("glow", "glow powders")):
+    _check(shares)
+    absorption = _sum(shares, [paint.absorption for paint, _ in shares])
+    bled = _sum(shares, [paint.bleeds * paint.absorption for paint, _ in shares])
+    flakes = [(paint.flake, share) for paint, share in shares if paint.flake is not None]
+    return Paint(
+        name=name,
+        kind=_kind(shares),
+        absorption=absorption,
+        scattering=_sum(shares, [paint.scattering for paint, _ in shares]),
+        uncertainty=sum((share * paint.uncertainty) ** 2 for paint, share in shares) ** 0.5,
+        flake=next((replace(one, cover_per_um=share * one.cover_per_um) for one, share in flakes), None),
+        fluorescence=_weaker([(paint.fluorescence, share) for paint, share in shares]),
+        glow=_weaker([(paint.glow, share) for paint, share in shares]),
+        bleeds=float(bled.sum() / absorption.sum()) if bled.any() else 0.0,
+    )
+
+
+def _check(shares: Parts) -> None:
+    for key, words in ONE_OF_EACH:
         if sum(getattr(paint, key) is not None for paint, _ in shares) > 1:
             raise InvalidInput(f"Two kinds of {words} in one jar cannot be kept as one paint yet.", field="recipe")
     if all(paint.thins for paint, _ in shares):
         raise InvalidInput("Nothing in that recipe colours.", field="recipe")
-    absorption, scattering, bled = (
-        np.sum([share * values for share, values in rows], axis=0)
-        for rows in (
-            [(share, paint.absorption) for paint, share in shares],
-            [(share, paint.scattering) for paint, share in shares],
-            [(share, paint.bleeds * paint.absorption) for paint, share in shares],
-        )
-    )
-    kind, flake, shine, glow = "", None, None, None
-    for paint, share in shares:
-        if paint.flake is not None:
-            kind, flake = paint.kind, replace(paint.flake, cover_per_um=share * paint.flake.cover_per_um)
-        if paint.fluorescence is not None:
-            dye = paint.fluorescence
-            kind, shine = kind or paint.kind, replace(dye, strength_per_um=share * dye.strength_per_um)
-        if paint.glow is not None:
-            kind, glow = paint.kind, replace(paint.glow, strength_per_um=share * paint.glow.strength_per_um)
-    coloured = [(share, paint.kind) for paint, share in shares if not paint.thins]
-    sure = sum((share * paint.uncertainty) ** 2 for paint, share in shares) ** 0.5
-    bleeds = float(bled.sum() / absorption.sum()) if bled.any() else 0.0
-    return Paint(
-        name=name,
-        kind=kind or max(coloured)[1],
-        absorption=absorption,
-        scattering=scattering,
-        uncertainty=sure,
-        flake=flake,
-        fluorescence=shine,
-        glow=glow,
-        bleeds=bleeds,
-    )
+
+
+def _sum(shares: Parts, values: Sequence[Floats]) -> Floats:
+    return np.asarray(np.sum([share * own for (_, share), own in zip(shares, values, strict=True)], axis=0))
+
+
+def _weaker(found: Sequence[tuple[Strong | None, float]]) -> Strong | None:
+    """The one that there is, by its share."""
+    there = ((one, share) for one, share in found if one is not None)
+    return next((replace(one, strength_per_um=share * one.strength_per_um) for one, share in there), None)
+
+
+def _kind(shares: Parts) -> str:
+    """What glows is a glow paint, what flakes is of its flakes' kind, then what shines; else the largest part says."""
+    for key in ("glow", "flake", "fluorescence"):
+        for paint, _ in shares:
+            if getattr(paint, key) is not None:
+                return paint.kind
+    return max((share, paint.kind) for paint, share in shares if not paint.thins)[1]

@@ -28,7 +28,7 @@ from diachrom.core.mix.mixes import Parts, by_special, special, volumes_of
 from diachrom.core.mix.prediction import ANGLES_DEG
 
 FILM_UM, THIN_UM = 24.0, 4.0  # three light coats, and a mist: how strong a paint is shows where it is thin
-VIEWS = (("white", FILM_UM), ("silver-foil", FILM_UM), ("black", FILM_UM), ("white", THIN_UM))
+VIEWS = (("white", FILM_UM), ("black", FILM_UM), ("silver-foil", FILM_UM), ("white", THIN_UM))
 POOL = 40  # paints that are mixed with one another, the nearest by themselves first
 TRIPLE_POOL = 10
 SPECIAL_POOL, BESIDE_SPECIAL = 6, 12
@@ -38,7 +38,8 @@ TRIPLE_RATIOS = (
     *((4, 2, 1), (4, 1, 2), (2, 4, 1), (1, 4, 2), (2, 1, 4), (1, 2, 4)),
 )
 SPECIAL_RATIOS = ((1, 1), (2, 1), (4, 1), (8, 1))
-EXACTLY = 30  # mixes that are seen exactly
+FIRST_VIEWS, IN_ALL = 2, 60  # mixes with flakes are tried in the first views, so many of them then in all
+EXACTLY = 16  # mixes that are seen exactly
 FEW_STREAMS = 4
 D65 = light("D65")
 
@@ -52,24 +53,42 @@ class Instead:
     by_view: tuple[tuple[str, float, float, str], ...]  # (ground's key, µm, dE, what differs in words)
 
 
+@dataclass(frozen=True, eq=False)
+class _Seen:
+    """A mix as it was seen, before it is told."""
+
+    parts: Parts
+    delta_e: float
+    labs: Sequence[Floats]  # per view (angle, 3)
+
+
 Looks = list[Floats]  # per view (n, angle, 3): one row where the angle changes nothing
 
 
 def stand_ins(target: Paint, candidates: Sequence[Paint], *, most: int = 5) -> tuple[list[Instead], list[Instead]]:
     """The nearest single paints and the nearest mixes, best first. Drops are taken to be equal."""
     turns = target.flake is not None or any(paint.flake for paint in candidates)
-    aim = _looks([target], [((0, 1),)], STREAMS, turns=turns)
-    alone: list[Parts] = [((at, 1),) for at, paint in enumerate(candidates) if not paint.thins]
-    singles = _ranked(aim, candidates, alone, STREAMS, turns=turns)
-    order = [one.parts[0][0] for one in singles]
-    thinners = [at for at, paint in enumerate(candidates) if paint.thins]
-    if not special(target):
-        tried = list(_plain(target, candidates, order, thinners))
+    aims = {count: _looks([target], [((0, 1),)], count, turns=turns) for count in (FEW_STREAMS, STREAMS)}
+
+    def ranked(tried: Sequence[Parts], count: int, *, views: int = len(VIEWS)) -> list[_Seen]:
+        return _ranked(aims[count][:views], candidates, tried, count, turns=turns)
+
+    def nearest(tried: Sequence[Parts]) -> list[_Seen]:
+        first = ranked(tried, FEW_STREAMS, views=FIRST_VIEWS)[:IN_ALL]
+        then = ranked([one.parts for one in first], FEW_STREAMS)[:EXACTLY]
+        return ranked([one.parts for one in then], STREAMS)
+
+    alone = ranked([((at, 1),) for at, paint in enumerate(candidates) if not paint.thins], FEW_STREAMS)
+    order = [one.parts[0][0] for one in alone]
+    singles = ranked([one.parts for one in alone[: 2 * most]], STREAMS)
+    if special(target):
+        mixes = nearest(list(_beside_special(candidates, order)))
     else:
-        tried = list(_beside_special(candidates, order))
-        tried = [one.parts for one in _ranked(aim, candidates, tried, FEW_STREAMS, turns=turns)[:EXACTLY]]
-    mixes = _ranked(aim, candidates, tried, STREAMS, turns=turns)
-    return singles[:most], _different(mixes, most)
+        thinners = [at for at, paint in enumerate(candidates) if paint.thins]
+        mixes = ranked(list(_plain(target, candidates, order, thinners)), STREAMS)
+    shown = singles[:most], _different(mixes, most)
+    singly, mixed = ([_told(one, aims[STREAMS]) for one in some] for some in shown)
+    return singly, mixed
 
 
 def _plain(
@@ -117,13 +136,15 @@ def _shares(tried: Sequence[Parts], paints: int) -> Floats:
     return np.asarray(volumes / volumes.sum(axis=1, keepdims=True))
 
 
-def _looks(paints: Sequence[Paint], tried: Sequence[Parts], count: int, *, turns: bool) -> Looks:
-    """What each of these mixes of the same paints looks like: a row a mix."""
+def _looks(
+    paints: Sequence[Paint], tried: Sequence[Parts], count: int, *, turns: bool, views: int = len(VIEWS)
+) -> Looks:
+    """What each of these mixes of the same paints looks like in the first views: a row a mix."""
     used = sorted({at for parts in tried for at, _ in parts})
     mixed = mix([paints[at] for at in used], _shares(tried, len(paints))[:, used])
-    solved = {um: sprayed([Coat(mixed, um)], count) for um in (FILM_UM, THIN_UM)}
+    solved = {um: sprayed([Coat(mixed, um)], count) for um in {um for _, um in VIEWS[:views]}}
     found = []
-    for key, film_um in VIEWS:
+    for key, film_um in VIEWS[:views]:
         over, layers = GROUNDS[key], solved[film_um]
         radiance = seen.diffuse(layers, over, sheen=CLEARED, under=D65)[:, None, :]  # (n, 1, band)
         if turns or over.has_direction:
@@ -132,27 +153,29 @@ def _looks(paints: Sequence[Paint], tried: Sequence[Parts], count: int, *, turns
     return found
 
 
-def _ranked(
-    aim: Looks, candidates: Sequence[Paint], tried: Sequence[Parts], count: int, *, turns: bool
-) -> list[Instead]:
+def _ranked(aim: Looks, candidates: Sequence[Paint], tried: Sequence[Parts], count: int, *, turns: bool) -> list[_Seen]:
     """Seen, compared and sorted. Mixes that share their flakes are solved together."""
-    found: list[Instead] = []
+    found: list[_Seen] = []
     for together in by_special(candidates, tried):
-        looks = _looks(candidates, together, count, turns=turns)
-        far = [delta_e(got, wanted) for got, wanted in zip(looks, aim, strict=True)]  # per view (n, angle)
-        for row, parts in enumerate(together):
-            by_view = tuple(
-                (key, um, float(np.sqrt(np.mean(one[row] ** 2))), words.turning(wanted[0], got[row]))
-                for (key, um), one, got, wanted in zip(VIEWS, far, looks, aim, strict=True)
-            )
-            whole = float(np.sqrt(np.mean([value**2 for _, _, value, _ in by_view])))
-            found.append(Instead(parts, whole, by_view))
+        looks = _looks(candidates, together, count, turns=turns, views=len(aim))
+        squares = [(delta_e(got, wanted) ** 2).mean(axis=-1) for got, wanted in zip(looks, aim, strict=True)]
+        whole = np.sqrt(np.mean(squares, axis=0)).tolist()
+        found += [_Seen(parts, whole[row], [look[row] for look in looks]) for row, parts in enumerate(together)]
     return sorted(found, key=lambda one: one.delta_e)
 
 
-def _different(found: Sequence[Instead], most: int) -> list[Instead]:
+def _told(one: _Seen, aim: Looks) -> Instead:
+    """With what differs in each view."""
+    by_view = tuple(
+        (key, um, float(np.sqrt(np.mean(delta_e(labs, wanted[0]) ** 2))), words.turning(wanted[0], labs))
+        for (key, um), labs, wanted in zip(VIEWS, one.labs, aim, strict=True)
+    )
+    return Instead(one.parts, one.delta_e, by_view)
+
+
+def _different(found: Sequence[_Seen], most: int) -> list[_Seen]:
     """The best of each set of paints, so that five rows are five ideas."""
-    best: dict[frozenset[int], Instead] = {}
+    best: dict[frozenset[int], _Seen] = {}
     for one in found:
         best.setdefault(frozenset(at for at, _ in one.parts), one)
     return list(best.values())[:most]
