@@ -35,8 +35,8 @@ COMPOSITIONS_IN_FULL = 12_000  # of one set; beyond, those around the best are t
 EXACTLY = 160
 # Of sets with flakes fewer are looked at: each look costs ten times as much.
 FLAKED_TO_GROW, FLAKED_GROWN_PARTS, FLAKED_IN_FULL, FLAKED_COMPOSITIONS = 12, 6, 6, 2_000
-FLAKED_SOLVED = {1: 3, SEVERAL: 4}  # sets of a size and sort
-FLAKED_FIRST, DROPS_SOLVED, FLAKED_AT_LAST = 2, 12, 16
+FLAKED_SOLVED = {1: 3, SEVERAL: 5}  # sets of a size and sort
+FLAKED_FIRST, DROPS_SOLVED, FLAKED_AT_LAST = 2, 12, 12
 
 
 @dataclass(frozen=True, eq=False)
@@ -108,7 +108,7 @@ class Search:
             self._try(sets.of_size(size, sets.plain), FEW_PARTS[size])
             yield self._found(finished=False)
         if sets.flaked and sets.largest > 1:
-            self._try([one for one in sets.of_size(2, sets.every) if self._best.sort(one)], FEW_PARTS[2])
+            self._try([one for one in sets.of_size(2, sets.every) if self._best.sort(one)], FLAKED_GROWN_PARTS)
             yield self._found(finished=False)
         for size in range(3, sets.largest + 1):
             if size > 3 and flat:
