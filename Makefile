@@ -12,12 +12,14 @@ export PYTHONDONTWRITEBYTECODE =
 demo: $(VENV)/run.done
 	@exec $(BIN)/diachrom demo --port $(PORT)
 
+# Two workers by file; the types are checked beside them.
 test: $(VENV)/dev.done packages
 	@$(BIN)/ruff format --check --quiet . || { echo 'The format differs: run "make fix".' >&2; exit 1; }
 	@$(BIN)/ruff check --quiet .
-	@$(BIN)/mypy
 	@$(BIN)/lint-imports --no-logo
-	@$(BIN)/pytest
+	@$(BIN)/mypy & types=$$!; \
+	$(BIN)/pytest --numprocesses 2 --dist loadfile; tests=$$?; \
+	wait $$types && exit $$tests
 
 bench: $(VENV)/dev.done
 	@$(BIN)/python tools/bench.py

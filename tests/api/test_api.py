@@ -1,11 +1,10 @@
 """The predict document over HTTP and on the command line: the same answer, and every bad one refused by name."""
 
 import json
-import subprocess
-import sys
 
 import numpy as np
 import pytest
+from command_line import diachrom
 from starlette.testclient import TestClient
 
 from diachrom.core.light.difference import delta_e
@@ -32,13 +31,9 @@ def client(filled):
 
 
 def command(content, folder, *arguments):
-    run = subprocess.run(
-        [sys.executable, "-m", "diachrom", "predict", "-", "--data", str(folder), *arguments],
-        input=content if isinstance(content, bytes) else json.dumps(content).encode(),
-        capture_output=True,
-        check=False,
-    )
-    return run.returncode, run.stdout.decode(), run.stderr.decode()
+    given = content if isinstance(content, bytes) else json.dumps(content)
+    run = diachrom("predict", "-", "--data", folder, *arguments, input=given)
+    return run.returncode, run.stdout, run.stderr
 
 
 def test_the_answer_has_every_part_and_the_command_line_gives_the_same(client, filled):
@@ -204,11 +199,9 @@ def test_a_body_over_one_megabyte_is_refused_with_and_without_a_length(client):
 
 
 def test_a_file_that_is_not_there_and_a_folder_without_data_are_named(tmp_path):
-    run = subprocess.run(
-        [sys.executable, "-m", "diachrom", "predict", str(tmp_path / "none.json")], capture_output=True, check=False
-    )
+    run = diachrom("predict", tmp_path / "none.json")
     assert run.returncode == 2
-    assert b"none.json cannot be read" in run.stderr
+    assert "none.json cannot be read" in run.stderr
     status, _, error = command(CHAR, tmp_path)
     assert status == 2
     assert "diachrom migrate" in error
@@ -258,12 +251,7 @@ def test_colours_may_stand_for_spectra_on_the_command_line_too():
         "black": {"srgb": "#101010"},
         "film_um": 16,
     }
-    run = subprocess.run(
-        [sys.executable, "-m", "diachrom", "profile", "-"],
-        input=json.dumps(document).encode(),
-        capture_output=True,
-        check=False,
-    )
+    run = diachrom("profile", "-", input=json.dumps(document))
     assert run.returncode == 0, run.stderr
     assert json.loads(run.stdout)["fit_delta_e"] < 5
 
@@ -340,12 +328,7 @@ def test_a_guess_of_nothing_is_refused_with_its_field(client, document, field):
 
 
 def test_a_guess_is_answered_with_a_profile_that_predicts_its_colour():
-    run = subprocess.run(
-        [sys.executable, "-m", "diachrom", "guess", "-"],
-        input=json.dumps({"kind": "pearl", "srgb": "#9ab0e0"}).encode(),
-        capture_output=True,
-        check=True,
-    )
+    run = diachrom("guess", "-", input=json.dumps({"kind": "pearl", "srgb": "#9ab0e0"}))
     answer = json.loads(run.stdout)
     assert answer["guess"] is True
     assert answer["uncertainty"] >= 0.3

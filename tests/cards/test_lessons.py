@@ -40,9 +40,11 @@ def missed(store):
     return [one.beside.delta_e for one in seen if one.beside and one.card.id != 20]
 
 
-@pytest.fixture
-def learned(store):
-    return lesson(store)
+@pytest.fixture(scope="module")
+def learned(filled):
+    """What the demo bench's cards teach, which every copy of it may take."""
+    with connected(filled) as connection:
+        return lesson(connection)
 
 
 def test_the_lesson_tells_gain_hand_and_recipes_and_names_the_bottle_that_was_taken_by_mistake(store, learned):

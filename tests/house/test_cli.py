@@ -11,11 +11,7 @@ from contextlib import contextmanager
 from urllib.parse import urlsplit
 
 import pytest
-
-
-def diachrom(*arguments, **more):
-    command = [sys.executable, "-m", "diachrom", *map(str, arguments)]
-    return subprocess.run(command, capture_output=True, text=True, check=False, **more)
+from command_line import diachrom
 
 
 @contextmanager

@@ -1,12 +1,16 @@
 """Matching as a painter does it: a colour, the bottles for it, into the cup, and drop by drop from there."""
 
 import re
+from dataclasses import replace
 
 from playwright.sync_api import expect
 
+from diachrom.work.match import targets
 
-def test_a_colour_is_matched_poured_overshot_and_brought_back(page, address, accessible, refusals):
+
+def test_a_colour_is_matched_poured_overshot_and_brought_back(page, address, store, accessible, refusals):
     refusals.append(422)
+    targets.set_up(store, lambda old: replace(old, max_paints=3, max_drops=10))  # quick to look through
     page.goto(f"{address}/match")
     accessible()
     page.locator("input[name=typed]").fill("mauve")

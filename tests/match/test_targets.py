@@ -126,6 +126,7 @@ def test_what_turns_is_matched_at_all_angles_on_what_it_lay_on_and_may_have_flak
     target, settings = aiming.aim(store)
     assert target.seen == SeenAs("black", clear_coat=True, views=ALL_ANGLES)
     assert settings.ground == "black"
+    aiming.set_up(store, lambda old: replace(old, max_paints=2, max_drops=8))
     tasks = Tasks(bench)
     best = ended(tasks).found[0]
     assert any(searching.start(tasks).candidates[at].paint.flake for at, _ in best.match.parts)
@@ -159,12 +160,12 @@ def test_open_bottles_come_first_where_that_is_wanted(store, bench):
     def sealed(job):
         return sum(job.candidates[at].bottle.state == "sealed" for at, _ in job.found[0].match.parts)
 
-    aiming.set_up(store, lambda _: Settings())
+    aiming.set_up(store, lambda _: Settings(max_paints=3, max_drops=12))
     before = ended(tasks)
     with writing(store):
         for at, _ in before.found[0].match.parts:
             bottles.change(store, before.candidates[at].bottle.id, state="sealed")
-    aiming.set_up(store, lambda _: Settings(open_first=True))
+    aiming.set_up(store, lambda _: Settings(max_paints=3, max_drops=12, open_first=True))
     after = ended(tasks)
     assert sealed(after) < len(before.found[0].match.parts)
 

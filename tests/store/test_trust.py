@@ -35,6 +35,7 @@ LANDED = {
     "0007_patches.sql": "42e044a229d38937",
     "0008_trust.sql": "a67a9196b45b95ef",
     "0009_truth.sql": "a759e5728dd76b98",
+    "0010_house.sql": "9c8023b0d24d43bf",
 }
 
 
