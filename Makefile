@@ -1,4 +1,4 @@
-# make demo | test | bench | shots | vendor | lock | tables | clean
+# make demo | test | bench [NAMES="matching server"] | shots | vendor | lock | tables | clean
 PYTHON ?= python3
 PORT ?= 8765
 VENV := .venv
@@ -22,7 +22,7 @@ test: $(VENV)/dev.done packages
 	wait $$types && exit $$tests
 
 bench: $(VENV)/dev.done
-	@$(BIN)/python tools/bench.py
+	@$(BIN)/python tools/bench.py $(NAMES)
 
 shots: $(VENV)/dev.done packages
 	@$(BIN)/python tools/shots.py

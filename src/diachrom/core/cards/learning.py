@@ -80,11 +80,7 @@ def learn(
 
     Raises InvalidInput where there are too few cards, or one holds what cannot be learned from.
     """
-    if len(cards) < FEWEST:
-        raise InvalidInput(f"{FEWEST} cards or more are needed to learn from, not {len(cards)}.", field="cards")
-    for card in cards:
-        if not card.patches or not card.parts:
-            raise InvalidInput("A card without a mix or without a reading tells nothing.", field="cards")
+    _check(cards)
     places = ParameterIndex(len(paints), bottles, len(cards))
     fit = _Fitting(Predictor(paints, cards, places), places, progress)
     every = list(range(len(cards)))
@@ -92,32 +88,48 @@ def learn(
     whole, _ = fit.solve(every)
     aside = _set_aside(fit, whole, every)
     used = [at for at in every if at not in aside]
-    left_out = before.copy()
-    trial = _Trial(fit)
-    folds = _folds(used)
-    fit.solves = 2 + len(folds)
-    for out in folds:
-        found, _ = fit.solve([at for at in used if at not in out], start=whole)
-        known = _without_cards(found, places)
-        left_out[out] = fit.miss(known, out)
-        trial.judge(known, out)
-    better = bool(used) and float(np.median(left_out[used])) < min(ASIDE, float(np.median(before[used])))
+    left_out, trial = _leave_out(fit, whole, used, before)
     apart = trial.found()
-    helping = [group for group, one in zip(trial.groups, apart, strict=True) if one.helps] if better else []
+    helping = [group for group, one in zip(trial.groups, apart, strict=True) if one.helps]
+    if not _better(before[used], left_out[used]):
+        helping = []
     found, sure = np.zeros(places.size), fit.usual
     if helping:
         kept = [*helping, *([places.card(at)] for at in used)]
         found, sure = fit.solve(used, start=whole, free=[place for own in kept for place in own])
-    helped = [at for at in range(len(paints)) if places.of_paint(at) in helping]
     progress(1.0)
     return Learned(
         corrections=_named(found, sure, places),
         before=before,
         left_out=left_out,
         aside=aside,
-        helped=helped,
+        helped=[at for at in range(len(paints)) if places.of_paint(at) in helping],
         apart=apart[: len(paints)],
     )
+
+
+def _check(cards: Sequence[TestCard]) -> None:
+    if len(cards) < FEWEST:
+        raise InvalidInput(f"{FEWEST} cards or more are needed to learn from, not {len(cards)}.", field="cards")
+    if not all(card.patches and card.parts for card in cards):
+        raise InvalidInput("A card without a mix or without a reading tells nothing.", field="cards")
+
+
+def _leave_out(fit: "_Fitting", whole: Floats, used: Sequence[int], before: Floats) -> tuple[Floats, "_Trial"]:
+    """dE of each card (card,) predicted from the others, and what each correction is worth there."""
+    left_out, trial, folds = before.copy(), _Trial(fit), _folds(used)
+    fit.solves = 2 + len(folds)
+    for out in folds:
+        found, _ = fit.solve([at for at in used if at not in out], start=whole)
+        known = _without_cards(found, fit.places)
+        left_out[out] = fit.miss(known, out)
+        trial.judge(known, out)
+    return left_out, trial
+
+
+def _better(before: Floats, left_out: Floats) -> bool:
+    """The cards fit the paints, and each other."""
+    return len(before) > 0 and float(np.median(left_out)) < min(ASIDE, float(np.median(before)))
 
 
 def corrected(paint: Paint, corrections: Corrections, at: int) -> Paint:
@@ -187,7 +199,13 @@ class _Fitting:
     def solve(
         self, cards: Sequence[int], *, start: Floats | None = None, free: Sequence[int] | None = None
     ) -> tuple[Floats, Floats]:
-        """The corrections that fit these cards best, and one standard deviation of each; all, or those at `free`."""
+        """The corrections that fit these cards best, and one standard deviation of each; all, or those at `free`.
+
+        With r_f the reading less the prediction of patch f, in steps of about a dE, J_f its slopes, s the noise, w_f =
+        min(1, k s / |r_f|) the weight and t what is usual of each correction c, a turn solves
+            (sum_f J_f^T w_f J_f / s^2 + diag(1/t^2)) dc = sum_f J_f^T w_f r_f / s^2 - c/t^2;
+        the variances are the diagonal of the first bracket's inverse [madsen2004].
+        """
         places, own = self.places, np.zeros(self.places.size, dtype=bool)
         own[slice(None) if free is None else list(free)] = True
         now = np.zeros(places.size) if start is None else np.where(own, start, 0.0)
