@@ -16,6 +16,7 @@ demo: $(VENV)/run.done
 test: $(VENV)/dev.done packages
 	@$(BIN)/ruff format --check --quiet . || { echo 'The format differs: run "make fix".' >&2; exit 1; }
 	@$(BIN)/ruff check --quiet .
+	@$(BIN)/djlint src/diachrom/web/templates --check --quiet >/dev/null || { echo 'A template is not in its form: run "make fix".' >&2; exit 1; }
 	@$(BIN)/lint-imports --no-logo
 	@$(BIN)/mypy & types=$$!; \
 	$(BIN)/pytest --numprocesses 2 --dist loadfile; tests=$$?; \
@@ -35,6 +36,7 @@ tables: $(VENV)/dev.done
 
 fix: $(VENV)/dev.done
 	@$(BIN)/ruff check --quiet --fix . ; $(BIN)/ruff format --quiet .
+	@$(BIN)/djlint src/diachrom/web/templates --reformat --quiet || true # it answers 1 when it mended something
 
 lock: $(VENV)/dev.done
 	@sh tools/lock.sh $(BIN)/uv

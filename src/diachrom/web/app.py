@@ -2,7 +2,7 @@
 
 import threading
 from collections.abc import AsyncIterator
-from contextlib import asynccontextmanager
+from contextlib import asynccontextmanager, suppress
 from pathlib import Path
 from typing import Annotated
 
@@ -12,7 +12,6 @@ from fastapi.staticfiles import StaticFiles
 from starlette.types import ASGIApp
 
 from diachrom import __version__
-from diachrom.errors import DiachromError
 from diachrom.web import chapters
 from diachrom.web.kit import error_pages
 from diachrom.web.kit.answers import came_from
@@ -29,12 +28,10 @@ TEMPLATES.globals.update(rail=chapters.rail(), themes=THEMES, plot_width=WIDTH, 
 
 def _look_ahead(folder: Path) -> None:
     """What is wanted soon; after this it is remembered."""
-    try:
+    with suppress(Exception):  # a folder may go away meanwhile: whoever opens a page is told what is wrong with it
         with opened(folder) as store:
             for look_ahead in chapters.looking_ahead():
                 look_ahead(store)
-    except DiachromError:
-        return  # whoever opens a page is told what is wrong with the folder
 
 
 @asynccontextmanager

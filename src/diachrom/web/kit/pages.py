@@ -1,6 +1,7 @@
 """Templates and the ways an answer is given: a page, the fragment of it that changed, or a sentence."""
 
 import hashlib
+import json
 from functools import cache
 from pathlib import Path
 from typing import Any
@@ -33,6 +34,7 @@ def _environment() -> Environment:
         trim_blocks=True,
         lstrip_blocks=True,
     )
+    environment.filters["json"] = json.dumps  # for attributes: what is in it is escaped like all else
     environment.globals.update(static_url=static_url, chapter_style=chapter_style)
     return environment
 
