@@ -28,10 +28,10 @@ TEMPLATES.globals.update(rail=chapters.rail(), themes=THEMES, plot_width=WIDTH, 
 
 def _look_ahead(folder: Path) -> None:
     """What is wanted soon; after this it is remembered."""
-    with suppress(Exception):  # a folder may go away meanwhile: whoever opens a page is told what is wrong with it
-        with opened(folder) as store:
-            for look_ahead in chapters.looking_ahead():
-                look_ahead(store)
+    # A folder may go away meanwhile: whoever opens a page is told what is wrong with it.
+    with suppress(Exception), opened(folder) as store:
+        for look_ahead in chapters.looking_ahead():
+            look_ahead(store)
 
 
 @asynccontextmanager
