@@ -207,7 +207,7 @@ VIEWS: dict[str, tuple[tuple[int, int], str, Callable[[Page], None] | None]] = {
     "bottle": (WIDE, "/bottles/22", None),
     "compare": (WIDE, "/compare?mix=recipe:11:1", None),
     "card": (WIDE, "/contrast-cards/1", _read_card),
-    "stand-ins": (WIDE, "/paints/torv-koral/stand-ins", None),
+    "substitutes": (WIDE, "/paints/torv-koral/substitutes", None),
     "match": (WIDE, "/match", _match),
     "next-drop": (WIDE, "/match", _next),
     "family": (WIDE, "/family", None),

@@ -12,7 +12,7 @@ AT = "2026-11-25T10:00:00+00:00"
 
 
 def test_a_stand_in_comes_from_bottles_that_can_be_poured_and_keeps_the_recipes_colour(store):
-    found = substitutes.stand_in(store, "rav-nype")
+    found = substitutes.substitutes_for(store, "rav-nype")
     best = found.mixes[0]
     assert [one.recipe for one in found.recipes] == [10]
     assert all(row.bottle.left_ml > 0 and row.bottle.paint_id != "rav-nype" for row, _ in best.parts)
@@ -50,9 +50,9 @@ def test_a_key_that_names_no_bottles_is_refused(store, key):
 
 def test_what_cannot_be_stood_in_for_is_said(store):
     with pytest.raises(InvalidInput, match="has no colour"):
-        substitutes.stand_in(store, "tynn-medium")
+        substitutes.substitutes_for(store, "tynn-medium")
     with pytest.raises(PaintNotFound):
-        substitutes.stand_in(store, "no-such")
+        substitutes.substitutes_for(store, "no-such")
     with pytest.raises(InvalidInput, match="does not name that paint"):
         substitutes.take_over(store, 1, "rav-nype", "18x1", at=AT)
     with pytest.raises(BottleNotFound):

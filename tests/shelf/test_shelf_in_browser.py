@@ -1,4 +1,4 @@
-"""The shelf driven as a painter drives it: cards, devices, drops, files, stand-ins, papers."""
+"""The shelf driven as a painter drives it: cards, devices, drops, files, substitutes, papers."""
 
 import io
 import re
@@ -22,7 +22,7 @@ PAPERS = (
     "/shelf/shopping",
     "/shelf/labels?bottle=22",
     "/recipes/cards?recipe=10",
-    "/paints/rav-nype/stand-ins",
+    "/paints/rav-nype/substitutes",
 )
 
 
@@ -162,8 +162,8 @@ def test_an_inventory_with_a_mistake_is_mended_and_then_written(page, address):
 
 
 def test_a_stand_in_becomes_the_next_version_of_a_recipe(page, address):
-    page.goto(f"{address}/paints/rav-nype/stand-ins")
-    row = page.locator(".stand-in").first
+    page.goto(f"{address}/paints/rav-nype/substitutes")
+    row = page.locator(".substitute").first
     expect(row).to_contain_text("dE")
     row.get_by_role("button", name="Take it over").click()
     expect(page.locator("h1")).to_have_text("Autumn char, belly")

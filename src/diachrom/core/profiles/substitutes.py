@@ -28,7 +28,7 @@ from diachrom.core.mix.mixes import Parts, by_special, special, volumes_of
 from diachrom.core.mix.prediction import ANGLES_DEG
 
 FILM_UM, THIN_UM = 24.0, 4.0  # three light coats, and a mist: how strong a paint is shows where it is thin
-VIEWS = (("white", FILM_UM), ("black", FILM_UM), ("silver-foil", FILM_UM), ("white", THIN_UM))
+VIEWS = (("white", FILM_UM), ("silver-foil", FILM_UM), ("black", FILM_UM), ("white", THIN_UM))
 POOL = 40  # paints that are mixed with one another, the nearest by themselves first
 TRIPLE_POOL = 10
 SPECIAL_POOL, BESIDE_SPECIAL = 6, 12
@@ -38,14 +38,15 @@ TRIPLE_RATIOS = (
     *((4, 2, 1), (4, 1, 2), (2, 4, 1), (1, 4, 2), (2, 1, 4), (1, 2, 4)),
 )
 SPECIAL_RATIOS = ((1, 1), (2, 1), (4, 1), (8, 1))
-FIRST_VIEWS, IN_ALL = 2, 60  # mixes with flakes are tried in the first views, so many of them then in all
+EVERY, FIRST = (0, 1, 2, 3), (0, 2)  # of the views: flakes are tried over white and black first
+IN_ALL = 60  # of these are then seen in every view
 EXACTLY = 16  # mixes that are seen exactly
 FEW_STREAMS = 4
 D65 = light("D65")
 
 
 @dataclass(frozen=True, eq=False)
-class Instead:
+class Found:
     """One paint or mix that could stand in: whole drops of each, and how it differs over each ground."""
 
     parts: Parts  # (place among the candidates, drops)
@@ -65,16 +66,16 @@ class _Seen:
 Looks = list[Floats]  # per view (n, angle, 3): one row where the angle changes nothing
 
 
-def stand_ins(target: Paint, candidates: Sequence[Paint], *, most: int = 5) -> tuple[list[Instead], list[Instead]]:
+def find_substitutes(target: Paint, candidates: Sequence[Paint], *, most: int = 5) -> tuple[list[Found], list[Found]]:
     """The nearest single paints and the nearest mixes, best first. Drops are taken to be equal."""
     turns = target.flake is not None or any(paint.flake for paint in candidates)
     aims = {count: _looks([target], [((0, 1),)], count, turns=turns) for count in (FEW_STREAMS, STREAMS)}
 
-    def ranked(tried: Sequence[Parts], count: int, *, views: int = len(VIEWS)) -> list[_Seen]:
-        return _ranked(aims[count][:views], candidates, tried, count, turns=turns)
+    def ranked(tried: Sequence[Parts], count: int, *, views: Sequence[int] = EVERY) -> list[_Seen]:
+        return _ranked(aims[count], candidates, tried, count, turns=turns, views=views)
 
     def nearest(tried: Sequence[Parts]) -> list[_Seen]:
-        first = ranked(tried, FEW_STREAMS, views=FIRST_VIEWS)[:IN_ALL]
+        first = ranked(tried, FEW_STREAMS, views=FIRST)[:IN_ALL]
         then = ranked([one.parts for one in first], FEW_STREAMS)[:EXACTLY]
         return ranked([one.parts for one in then], STREAMS)
 
@@ -137,14 +138,14 @@ def _shares(tried: Sequence[Parts], paints: int) -> Floats:
 
 
 def _looks(
-    paints: Sequence[Paint], tried: Sequence[Parts], count: int, *, turns: bool, views: int = len(VIEWS)
+    paints: Sequence[Paint], tried: Sequence[Parts], count: int, *, turns: bool, views: Sequence[int] = EVERY
 ) -> Looks:
-    """What each of these mixes of the same paints looks like in the first views: a row a mix."""
+    """What each of these mixes of the same paints looks like in some views: a row a mix."""
     used = sorted({at for parts in tried for at, _ in parts})
     mixed = mix([paints[at] for at in used], _shares(tried, len(paints))[:, used])
-    solved = {um: sprayed([Coat(mixed, um)], count) for um in {um for _, um in VIEWS[:views]}}
+    solved = {um: sprayed([Coat(mixed, um)], count) for um in {VIEWS[at][1] for at in views}}
     found = []
-    for key, film_um in VIEWS[:views]:
+    for key, film_um in (VIEWS[at] for at in views):
         over, layers = GROUNDS[key], solved[film_um]
         radiance = seen.diffuse(layers, over, sheen=CLEARED, under=D65)[:, None, :]  # (n, 1, band)
         if turns or over.has_direction:
@@ -153,24 +154,35 @@ def _looks(
     return found
 
 
-def _ranked(aim: Looks, candidates: Sequence[Paint], tried: Sequence[Parts], count: int, *, turns: bool) -> list[_Seen]:
+def _ranked(
+    aim: Looks,
+    candidates: Sequence[Paint],
+    tried: Sequence[Parts],
+    count: int,
+    *,
+    turns: bool,
+    views: Sequence[int],
+) -> list[_Seen]:
     """Seen, compared and sorted. Mixes that share their flakes are solved together."""
     found: list[_Seen] = []
     for together in by_special(candidates, tried):
-        looks = _looks(candidates, together, count, turns=turns, views=len(aim))
-        squares = [(delta_e(got, wanted) ** 2).mean(axis=-1) for got, wanted in zip(looks, aim, strict=True)]
+        looks = _looks(candidates, together, count, turns=turns, views=views)
+        squares = [
+            (delta_e(got, wanted) ** 2).mean(axis=-1)
+            for got, wanted in zip(looks, (aim[at] for at in views), strict=True)
+        ]
         whole = np.sqrt(np.mean(squares, axis=0)).tolist()
         found += [_Seen(parts, whole[row], [look[row] for look in looks]) for row, parts in enumerate(together)]
     return sorted(found, key=lambda one: one.delta_e)
 
 
-def _told(one: _Seen, aim: Looks) -> Instead:
+def _told(one: _Seen, aim: Looks) -> Found:
     """With what differs in each view."""
     by_view = tuple(
         (key, um, float(np.sqrt(np.mean(delta_e(labs, wanted[0]) ** 2))), words.turning(wanted[0], labs))
         for (key, um), labs, wanted in zip(VIEWS, one.labs, aim, strict=True)
     )
-    return Instead(one.parts, one.delta_e, by_view)
+    return Found(one.parts, one.delta_e, by_view)
 
 
 def _different(found: Sequence[_Seen], most: int) -> list[_Seen]:

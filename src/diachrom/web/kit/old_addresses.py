@@ -1,5 +1,7 @@
 """Addresses that pages once had: printed codes and bookmarks still lead to them."""
 
+from urllib.parse import quote
+
 from fastapi import APIRouter, Request
 from fastapi.responses import RedirectResponse, Response
 
@@ -15,3 +17,8 @@ def moved(request: Request) -> Response:
     first, slash, rest = request.url.path.removeprefix("/").partition("/")
     query = f"?{request.url.query}" if request.url.query else ""
     return RedirectResponse(f"/{MOVED[first]}{slash}{rest}{query}", 308)
+
+
+@router.get("/paints/{paint_id}/stand-ins")
+def substitutes(paint_id: str) -> Response:
+    return RedirectResponse(f"/paints/{quote(paint_id, safe='')}/substitutes", 308)

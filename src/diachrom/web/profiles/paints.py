@@ -32,7 +32,7 @@ from diachrom.work.mix.sprayed_over import called
 from diachrom.work.profiles import contrast_cards, paint_seen, substitutes
 from diachrom.work.profiles import versions as profile_versions
 from diachrom.work.profiles.effects import Effect, effects
-from diachrom.work.profiles.substitutes import StandIn
+from diachrom.work.profiles.substitutes import Substitute
 from diachrom.work.shelf import keeping
 
 router = APIRouter(include_in_schema=False)
@@ -184,7 +184,7 @@ def _effect(one: Effect) -> EffectView:
 
 
 @dataclass(frozen=True)
-class StandInView:
+class SubstituteView:
     key: str
     words: str
     detail: str
@@ -204,38 +204,38 @@ class WantedPage:
 
 
 @dataclass(frozen=True)
-class StandInsPage:
+class SubstitutesPage:
     id: str
     name: str
-    singles: Sequence[StandInView]
-    mixes: Sequence[StandInView]
+    singles: Sequence[SubstituteView]
+    mixes: Sequence[SubstituteView]
     recipes: Sequence[Choice]
 
 
-@router.get("/paints/{paint_id}/stand-ins")
-def stand_ins(request: Request, store: OpenStore, paint_id: str) -> Response:
+@router.get("/paints/{paint_id}/substitutes")
+def find_substitutes(request: Request, store: OpenStore, paint_id: str) -> Response:
     found = substitutes.wanted(store, paint_id)
     page = WantedPage(paint_id, found.record.full_name, columns(found.look.strip))
     return render("profiles/substitutes.html", page=page, frame=frame(request, store, "shelf"))
 
 
-@router.get("/paints/{paint_id}/stand-ins/found")
-def stand_ins_found(store: OpenStore, paint_id: str) -> Response:
-    found = substitutes.stand_in(store, paint_id)
-    page = StandInsPage(
+@router.get("/paints/{paint_id}/substitutes/found")
+def substitutes_found(store: OpenStore, paint_id: str) -> Response:
+    found = substitutes.substitutes_for(store, paint_id)
+    page = SubstitutesPage(
         paint_id,
         found.wanted.record.full_name,
-        [_stand_in(one) for one in found.singles],
-        [_stand_in(one) for one in found.mixes],
+        [_substitute(one) for one in found.singles],
+        [_substitute(one) for one in found.mixes],
         [Choice(str(one.recipe), called(one)) for one in found.recipes],
     )
     return render("profiles/substitutes_found.html", page=page)
 
 
-def _stand_in(one: StandIn) -> StandInView:
+def _substitute(one: Substitute) -> SubstituteView:
     rows = {row.bottle.id: row for row, _ in one.parts}
     beads = bead_string([Part(row.bottle.id, drops, row.bottle.drop_ml) for row, drops in one.parts], rows)
-    return StandInView(
+    return SubstituteView(
         key=one.key,
         words=", ".join(f"{drops} {row.bottle.full_name}" for row, drops in one.parts)
         if len(one.parts) > 1
@@ -254,7 +254,7 @@ def _view(ground: str, film_um: float) -> str:
     return f"{'thin ' if film_um == THIN_UM else ''}on {GROUNDS[ground].words}"
 
 
-@router.post("/paints/{paint_id}/stand-ins")
+@router.post("/paints/{paint_id}/substitutes")
 def take_over(request: Request, store: OpenStore, paint_id: str, recipe: FormRowId, parts: Text) -> Response:
     saved = substitutes.take_over(store, recipe, paint_id, parts, at=clock.now())
     return go(request, f"/recipes/{saved.recipe}")

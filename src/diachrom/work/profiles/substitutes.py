@@ -14,7 +14,7 @@ from diachrom.core.mix.draft import LONGEST_NOTE, Draft, Part
 from diachrom.core.mix.mixes import Parts
 from diachrom.core.mix.scaling import times_in_whole_drops
 from diachrom.core.mix.strip import Strip
-from diachrom.core.profiles.substitutes import Instead, stand_ins
+from diachrom.core.profiles.substitutes import Found, find_substitutes
 from diachrom.errors import InvalidInput
 from diachrom.store import bottles, paints, recipes
 from diachrom.store.bottles import Bottle
@@ -30,11 +30,11 @@ MOST_DROPS_EACH = 60
 
 
 @dataclass(frozen=True, eq=False)
-class StandIn:
+class Substitute:
     """One paint or mix, with the bottles it would come from."""
 
     parts: Sequence[tuple[OnShelf, int]]
-    found: Instead
+    found: Found
 
     @property
     def key(self) -> str:
@@ -52,12 +52,12 @@ class WantedSubstitute:
 
 
 @dataclass(frozen=True, eq=False)
-class StandIns:
+class Substitutes:
     """What could stand in for it, and where it is wanted."""
 
     wanted: WantedSubstitute
-    singles: Sequence[StandIn]
-    mixes: Sequence[StandIn]
+    singles: Sequence[Substitute]
+    mixes: Sequence[Substitute]
     recipes: Sequence[Version]  # that name it
 
 
@@ -70,22 +70,22 @@ def wanted(connection: sqlite3.Connection, paint_id: str) -> WantedSubstitute:
     return WantedSubstitute(record, target, look(target))
 
 
-def stand_in(connection: sqlite3.Connection, paint_id: str) -> StandIns:
+def substitutes_for(connection: sqlite3.Connection, paint_id: str) -> Substitutes:
     """Raises what `wanted` raises, and InvalidInput when there is nothing else on the shelf."""
     missing = wanted(connection, paint_id)
     rows = seen(connection, _candidates(connection, paint_id))
     if not rows:
         raise InvalidInput("There is no other bottle with paint in it on the shelf.", field="paint")
-    singles, mixes = stand_ins(missing.paint, [row.paint for row in rows])
+    singles, mixes = find_substitutes(missing.paint, [row.paint for row in rows])
 
-    def with_bottles(found: Sequence[Instead]) -> list[StandIn]:
-        return [StandIn([(rows[at], drops) for at, drops in one.parts], one) for one in found]
+    def with_bottles(found: Sequence[Found]) -> list[Substitute]:
+        return [Substitute([(rows[at], drops) for at, drops in one.parts], one) for one in found]
 
-    return StandIns(missing, with_bottles(singles), with_bottles(mixes), recipes.with_paint(connection, paint_id))
+    return Substitutes(missing, with_bottles(singles), with_bottles(mixes), recipes.with_paint(connection, paint_id))
 
 
-def strip_of(one: StandIn) -> Strip:
-    """A stand-in as the shelf would show it."""
+def strip_of(one: Substitute) -> Strip:
+    """A substitute as the shelf would show it."""
     return shelf_strip(Cup([Pour(row.paint, drops) for row, drops in one.parts]))
 
 
@@ -126,7 +126,7 @@ def read_key(key: str) -> Parts:
 
 
 def take_over(connection: sqlite3.Connection, recipe: int, paint_id: str, key: str, *, at: str) -> Version:
-    """Save a recipe's next version with the stand-in in place of the paint.
+    """Save a recipe's next version with the substitute in place of the paint.
 
     Raises RecipeNotFound, BottleNotFound, and InvalidInput when the recipe does not name the paint.
     """
