@@ -116,12 +116,12 @@ def test_a_patch_lies_on_any_film_and_on_its_bare_ground_as_it_was_read(store):
 
 def test_a_heavy_hand_darkens_every_prediction_and_a_card_remembers_what_was_predicted_when_it_was_read(store):
     before = patch(test_cards.see(store, 18), "white")
-    on_bench = cup.see(store).strip.columns[0].patches[1].diffuse.lab[0]
+    on_bench = cup.see(store).foreseen.strip.columns[0].patches[1].diffuse.lab[0]
     with writing(store):
         hand_factor.set_to(store, 1.5, at=AT)
     after = patch(test_cards.see(store, 18), "white")
     assert after.predicted.lab[0] < before.predicted.lab[0] - 2
-    assert cup.see(store).strip.columns[0].patches[1].diffuse.lab[0] < on_bench - 2
+    assert cup.see(store).foreseen.strip.columns[0].patches[1].diffuse.lab[0] < on_bench - 2
     assert test_cards.as_read(kept.one(store, 18))[1].predicted == pytest.approx(before.predicted.lab.tolist())
 
 
@@ -210,6 +210,6 @@ def test_a_hand_never_makes_a_coat_that_cannot_be_predicted(store):
         hand_factor.set_to(store, 5.0, at=AT)
     cup.spray_as(store, film_um=200, coats=1, at=AT)
     seen = cup.see(store)
-    assert seen.strip.columns[0].patches[0].diffuse.lab[0] > 0
+    assert seen.foreseen.strip.columns[0].patches[0].diffuse.lab[0] > 0
     test_cards.describe(store, 18, {"film_um": "200"})
     assert test_cards.see(store, 18).beside is not None

@@ -33,16 +33,16 @@ def store(bench):
 
 def test_the_page_speaks_of_coats_ground_colour_and_how_sure_it_is(store):
     page = mix_page(cup.see(store))
-    assert page.status == "Recipe 10, version 2, changed since"
-    assert page.save_words == "Save version 3"
+    assert page.cup.status == "Recipe 10, version 2, changed since"
+    assert page.cup.save_words == "Save version 3"
     assert page.seen.sentence.startswith("Two light coats on white: ")
     assert page.seen.sentence.endswith(" than in the cup.")
     assert "Likely within dE" in page.seen.sureness
     assert "mostly the coat's thickness" in page.seen.sureness
     assert [column.ground for column in page.seen.columns] == ["white", "silver-foil", "black", "grey"]
     assert all(len(column.patches) == 4 for column in page.seen.columns)
-    assert page.beads.words == "6 Rav Gull, 1 Torv Kritt, 3 Rav Nype, 4 Tynn reducer"
-    assert [len(group) for group in page.beads.groups] == [5, 5, 4]
+    assert page.cup.beads.words == "6 Rav Gull, 1 Torv Kritt, 3 Rav Nype, 4 Tynn reducer"
+    assert [len(group) for group in page.cup.beads.groups] == [5, 5, 4]
 
 
 def test_on_foil_the_sentence_tells_both_sides(store):
@@ -56,7 +56,7 @@ def test_an_empty_cup_says_what_to_do_first(store, client):
     cup.start_new(store, at=AT)
     page = mix_page(cup.see(store))
     assert page.seen is None
-    assert page.status == "An empty cup"
+    assert page.cup.status == "An empty cup"
     assert "Take a bottle from the shelf" in client.get("/mix").text
 
 

@@ -102,7 +102,7 @@ def test_the_short_list_differs_in_kind_and_the_nearest_goes_into_the_cup(store,
     aim_at_cup.into_cup(store, parts, at=AT)
     seen = cup.see(store)
     assert seen.cup.dilution == pytest.approx(0.3, abs=0.04)
-    white = seen.strip.columns[0].patches[1].diffuse.lab
+    white = seen.foreseen.strip.columns[0].patches[1].diffuse.lab
     assert delta_e(white, np.array(task.target.labs[0])) < 1.5
     cup.undo(store)
     assert cup.see(store).now.draft.name == "Autumn char, belly"

@@ -38,9 +38,9 @@ def mixed(store, **drops):
 def test_a_char_orange_is_lighter_on_the_bait_than_in_the_cup(store):
     mixed(store, gull=6, kritt=1, nype=2)
     seen = cup.see(store)
-    white = seen.strip.columns[0]
+    white = seen.foreseen.strip.columns[0]
     assert white.over.key == "white"
-    assert white.patches[1].diffuse.lab[0] > seen.strip.cup.lab[0] + 5
+    assert white.patches[1].diffuse.lab[0] > seen.foreseen.strip.cup.lab[0] + 5
 
 
 def test_a_drop_of_black_is_added_and_undone_and_done_again(store):
@@ -97,10 +97,10 @@ def test_saving_makes_a_recipe_then_versions_with_parents_and_old_versions_stay(
     first, is_new = cup.save(store, at=AT)
     assert is_new
     assert (first.version, first.parent_version, first.draft.name) == (1, None, "Char orange")
-    assert not cup.see(store).changed
+    assert not cup.see(store).saved.changed
 
     cup.pour(store, numbers["nype"], 1, at=AT)
-    assert cup.see(store).changed
+    assert cup.see(store).saved.changed
     second, _ = cup.save(store, at=AT)
     assert (second.recipe, second.version, second.parent_version) == (first.recipe, 2, 1)
     assert recipes.version(store, first.recipe, 1).draft == first.draft

@@ -31,7 +31,7 @@ def test_a_new_paint_is_found_poured_and_marked_as_a_guess(store):
     assert shelf_index.index(store).rows[-1].guess
     cup.start_new(store, at=AT)
     cup.add_bottle(store, bottle, at=AT)
-    assert cup.see(store).strip.columns[0].patches[-1].diffuse.lab[0] < 60
+    assert cup.see(store).foreseen.strip.columns[0].patches[-1].diffuse.lab[0] < 60
 
 
 def test_a_reducer_needs_no_colour_and_names_in_any_script_get_an_id(store):
@@ -131,15 +131,15 @@ def test_what_was_changed_elsewhere_since_is_not_taken_back(store):
 def test_a_merged_double_gives_its_bottles_and_its_recipes_go_on(store):
     add(store, name="Nype-")
     assert [(one.id, other.name) for one, other in shelf_index.index(store).doubles] == [(22, "Nype-")]
-    before = cup.see(store).strip.columns[0].patches[1].diffuse.lab
+    before = cup.see(store).foreseen.strip.columns[0].patches[1].diffuse.lab
     keeping.merge(store, "rav-nype", "rav-gran", at=AT)
     assert {row.paint_id for row in bottles.of_paint(store, "rav-gran")} == {"rav-gran"}
     assert bottles.one(store, 22).full_name == "Rav Gran"
     assert paints.record(store, "rav-nype").merged_into == "rav-gran"
-    assert delta_e(cup.see(store).strip.columns[0].patches[1].diffuse.lab, before) > 5
+    assert delta_e(cup.see(store).foreseen.strip.columns[0].patches[1].diffuse.lab, before) > 5
     keeping.undo(store, at=AT)
     assert bottles.one(store, 22).full_name == "Rav Nype"
-    assert np.allclose(cup.see(store).strip.columns[0].patches[1].diffuse.lab, before)
+    assert np.allclose(cup.see(store).foreseen.strip.columns[0].patches[1].diffuse.lab, before)
 
 
 @pytest.mark.parametrize("into", ["rav-nype", "tynn-medium"])

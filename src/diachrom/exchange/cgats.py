@@ -57,29 +57,42 @@ def read(name: str, text: str) -> tuple[list[Raw], bool | None]:
     places = {int(match["nm"]): at for at, match in spectral.items()}
     if not places:
         raise BadFile(name, "its data format names no spectral fields.")
-    named = next((fields.index(key) for key in NAMES if key in fields), None)
-    found: list[Raw] = []
-    marked = any(match["percent"] for match in spectral.values())
-    for row in _between(name, lines, "BEGIN_DATA", "END_DATA"):
-        if not row.strip() or row.lstrip().startswith("#"):
-            continue
-        try:
-            cells = shlex.split(row.replace("\\", "\\\\"), posix=True) if '"' in row else row.split()
-        except ValueError:
-            raise BadFile(name, f"'{row.strip()[:40]}' has a quote that does not end.") from None
-        label = cells[named] if named is not None and named < len(cells) else f"sample {len(found) + 1}"
+    named = next((fields.index(key) for key in NAMES if key in fields), len(fields))
+    rows = [row for row in _between(name, lines, "BEGIN_DATA", "END_DATA") if row.strip() and row.lstrip()[0] != "#"]
+    found, marked = [], any(match["percent"] for match in spectral.values())
+    for number, row in enumerate(rows, start=1):
+        cells = _cells(name, row)
+        label = cells[named] if named < len(cells) else f"sample {number}"
         if len(cells) != len(fields):
             raise BadFile(name, f"'{label}' has {len(cells)} fields, its format {len(fields)}: is the file cut off?")
-        try:
-            marked |= any(cells[at].endswith("%") for at in places.values())
-            values = [float(cells[at].replace(",", ".").rstrip("%")) for at in places.values()]
-        except ValueError as error:
-            raise BadFile(name, f"'{label}': {error}.") from None
-        found.append(Raw(label, list(places), values))
-    said = next((words[1] for words in map(str.split, lines) if len(words) == 2 and words[0] == "NUMBER_OF_SETS"), None)
-    if said is not None and said.lstrip("0") != str(len(found)):
-        raise BadFile(name, f"it says {said[:12]} samples and holds {len(found)}: is it cut off?")
+        own = [cells[at] for at in places.values()]
+        marked |= any(cell.endswith("%") for cell in own)
+        found.append(Raw(label, list(places), _numbers(name, label, own)))
+    _check_count(name, lines, len(found))
     return found, _percent(lines, marked=marked)
+
+
+def _cells(name: str, row: str) -> list[str]:
+    if '"' not in row:
+        return row.split()
+    try:
+        return shlex.split(row.replace("\\", "\\\\"), posix=True)
+    except ValueError:
+        raise BadFile(name, f"'{row.strip()[:40]}' has a quote that does not end.") from None
+
+
+def _numbers(name: str, label: str, cells: Sequence[str]) -> list[float]:
+    try:
+        return [float(cell.replace(",", ".").rstrip("%")) for cell in cells]
+    except ValueError as error:
+        raise BadFile(name, f"'{label}': {error}.") from None
+
+
+def _check_count(name: str, lines: Sequence[str], count: int) -> None:
+    pairs = (words for words in map(str.split, lines) if len(words) == 2)
+    said = next((words[1] for words in pairs if words[0] == "NUMBER_OF_SETS"), None)
+    if said is not None and said.lstrip("0") != str(count):
+        raise BadFile(name, f"it says {said[:12]} samples and holds {count}: is it cut off?")
 
 
 def _percent(lines: Sequence[str], *, marked: bool) -> bool | None:

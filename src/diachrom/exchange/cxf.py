@@ -46,25 +46,14 @@ def write(title: str, samples: Sequence[Sample], *, at: str) -> bytes:
 
 def read(name: str, content: bytes) -> list[Raw]:
     """The objects that have a reflectance spectrum. Raises BadFile; entities are refused."""
-    try:
-        root = fromstring(content, forbid_dtd=True)
-    except DefusedXmlException:
-        raise BadFile(name, "it declares entities or a document type: refused.") from None
-    except (ParseError, ValueError) as error:
-        raise BadFile(name, f"it is no XML ({error}): is it cut off?") from None
-    steps = {
-        one.get("Id"): _step(name, one)
-        for one in root.iter()
-        if _tag(one) == "ColorSpecification" and one.get("Id") is not None
-    }
-    found: list[Raw] = []
-    for one in root.iter():
-        if _tag(one) != "Object":
-            continue
-        spectrum = next((child for child in one.iter() if _tag(child) == "ReflectanceSpectrum"), None)
-        if spectrum is None:
-            continue
-        label = one.get("Name") or one.get("Id") or f"sample {len(found) + 1}"
+    root = _root(name, content)
+    every = list(root.iter())
+    steps = {one.get("Id"): _step(name, one) for one in every if _tag(one) == "ColorSpecification" and one.get("Id")}
+    objects = ((one, _spectrum(one)) for one in every if _tag(one) == "Object")
+    measured = [(one, spectrum) for one, spectrum in objects if spectrum is not None]
+    found = []
+    for number, (one, spectrum) in enumerate(measured, start=1):
+        label = one.get("Name") or one.get("Id") or f"sample {number}"
         start, step = steps.get(spectrum.get("ColorSpecification"), (None, 10.0))
         try:
             values = [float(value) for value in (spectrum.text or "").split()]
@@ -73,6 +62,20 @@ def read(name: str, content: bytes) -> list[Raw]:
             raise BadFile(name, f"'{label}' has a spectrum that cannot be read.") from None
         found.append(Raw(label, [first + step * at for at in range(len(values))], values))
     return found
+
+
+def _root(name: str, content: bytes) -> Element:
+    try:
+        found: Element = fromstring(content, forbid_dtd=True)
+    except DefusedXmlException:
+        raise BadFile(name, "it declares entities or a document type: refused.") from None
+    except (ParseError, ValueError) as error:
+        raise BadFile(name, f"it is no XML ({error}): is it cut off?") from None
+    return found
+
+
+def _spectrum(one: Element) -> Element | None:
+    return next((child for child in one.iter() if _tag(child) == "ReflectanceSpectrum"), None)
 
 
 def _tag(element: Element) -> str:

@@ -50,20 +50,9 @@ def on_grid(file: str, name: str, wavelengths_nm: Sequence[float], values: Seque
         raise BadFile(file, f"'{name}' has {raw.size} values for {at.size} wavelengths.")
     order = np.argsort(at)
     at, raw = at[order], raw[order]
-    if not (np.isfinite(raw).all() and np.isfinite(at).all()):
-        raise BadFile(file, f"'{name}' has a value that is not a number.")
-    if np.diff(at).max() > WIDEST_STEP_NM or np.diff(at).min() <= 0:
-        raise BadFile(file, f"'{name}' steps by {np.diff(at).max():g} nm; at most {WIDEST_STEP_NM:g} can be read.")
-    if at[0] > MUST_REACH_NM[0] or at[-1] < MUST_REACH_NM[1]:
-        raise BadFile(
-            file,
-            f"'{name}' reaches from {at[0]:g} to {at[-1]:g} nm; it must reach from {MUST_REACH_NM[0]:g} "
-            f"to {MUST_REACH_NM[1]:g}.",
-        )
-    notes = []
-    if percent:
-        raw = raw / 100
-        notes.append("given in percent")
+    _check(file, name, at, raw)
+    notes = ["given in percent"] if percent else []
+    raw = raw / 100 if percent else raw
     if raw.min() < -0.02 or raw.max() > PERCENT_ABOVE:
         raise BadFile(file, f"'{name}' goes from {raw.min():g} to {raw.max():g}: no reflectance.")
     if len(at) == BANDS and np.array_equal(at, WAVELENGTHS_NM):
@@ -72,6 +61,18 @@ def on_grid(file: str, name: str, wavelengths_nm: Sequence[float], values: Seque
     if at[0] > WAVELENGTHS_NM[0] or at[-1] < WAVELENGTHS_NM[-1]:
         notes.append("its ends held where it has none")
     return Sample(name, np.clip(_resampled(at, raw), 0, 1), notes)
+
+
+def _check(file: str, name: str, at: Floats, raw: Floats) -> None:
+    """Of a grid in order. Raises BadFile."""
+    if not (np.isfinite(raw).all() and np.isfinite(at).all()):
+        raise BadFile(file, f"'{name}' has a value that is not a number.")
+    if np.diff(at).max() > WIDEST_STEP_NM or np.diff(at).min() <= 0:
+        raise BadFile(file, f"'{name}' steps by {np.diff(at).max():g} nm; at most {WIDEST_STEP_NM:g} can be read.")
+    low, high = MUST_REACH_NM
+    if at[0] > low or at[-1] < high:
+        reach = f"from {at[0]:g} to {at[-1]:g} nm"
+        raise BadFile(file, f"'{name}' reaches {reach}; it must reach from {low:g} to {high:g}.")
 
 
 def _resampled(at: Floats, raw: Floats) -> Floats:

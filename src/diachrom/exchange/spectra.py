@@ -47,25 +47,28 @@ def too_light_for_black(sample: Sample) -> str:
 def _columns(name: str, text: str) -> tuple[list[Raw], bool | None]:
     """Lines of a wavelength and a value, as many readers write them; and whether they say that they are percent."""
     rows: list[tuple[float, float]] = []
-    percent: bool | None = None
-    header = ""
+    percent, header = False, ""
     for number, line in enumerate(text.splitlines(), start=1):
-        # A semicolon or a tab parts columns; then a comma is a decimal comma.
-        plain = line.replace(",", ".") if ";" in line or "\t" in line else line
-        cells = plain.replace(";", " ").replace("\t", " ").replace(",", " ").split()
+        cells = _cells(line)
         if not cells or (not rows and not _is_number(cells[0])):
             header = line if cells else header
             continue
         # The words right above the figures, or a mark behind one, say what they are; any other may be a name.
-        percent = True if "%" in line or (not rows and "%" in header) else percent
-        cells = [cell.rstrip("%") for cell in cells if cell != "%"]
-        if len(cells) < 2 or not all(_is_number(cell) for cell in cells[:2]):
+        percent |= "%" in line or (not rows and "%" in header)
+        figures = [cell.rstrip("%") for cell in cells if cell != "%"][:2]
+        if len(figures) < 2 or not all(map(_is_number, figures)):
             raise BadFile(name, f"row {number}: '{line.strip()[:40]}' is no wavelength with a value.")
-        rows.append((float(cells[0]), float(cells[1])))
+        rows.append((float(figures[0]), float(figures[1])))
     if len(rows) < 2:
         raise BadFile(name, "it is neither CGATS, CxF3, nor rows of a wavelength and a value.")
     at, values = zip(*rows, strict=True)
-    return [Raw(name.rsplit(".", 1)[0], at, values)], percent
+    return [Raw(name.rsplit(".", 1)[0], at, values)], True if percent else None
+
+
+def _cells(line: str) -> list[str]:
+    """A semicolon or a tab parts columns; then a comma is a decimal comma."""
+    plain = line.replace(",", ".") if ";" in line or "\t" in line else line
+    return plain.replace(";", " ").replace("\t", " ").replace(",", " ").split()
 
 
 def _is_number(text: str) -> bool:

@@ -1,6 +1,6 @@
 """A test card beside its prediction: patch by patch, and what one cause by itself would explain of the difference."""
 
-from collections.abc import Sequence
+from collections.abc import Iterator, Sequence
 from dataclasses import dataclass
 
 import numpy as np
@@ -46,45 +46,56 @@ class Beside:
 
 def beside(card: TestCard, paints: Sequence[Paint]) -> Beside:
     """A card with at least one patch, beside what its paints' profiles predict."""
-    bottles = 1 + max((part.bottle for part in card.parts), default=0)
-    places = ParameterIndex(len(paints), bottles, 1)
-    predictor = Predictor(paints, [card], places)
-    measured = np.array([patch.lab for patch in card.patches])
-    times, tilts = np.geomspace(THINNEST, THICKEST, TRIED), np.linspace(-MOST_TILT, MOST_TILT, TRIED)
-    own = sorted({part.paint for part in card.parts})
-    ways = {
-        "film": (np.log(times), [places.hand]),
-        "strength": (np.log(times), [PER_PAINT * at for at in own]),
-        "hiding": (np.log(times), [PER_PAINT * at + 1 for at in own]),
-        "hue": (tilts, [PER_PAINT * at + 2 for at in own]),
-    }
-    usual = _usual(card, paints, places)
-    rows = [np.zeros(places.size), *usual]
-    for values, moved in ways.values():
-        for value in values:
-            changed = np.zeros(places.size)
-            changed[moved] = value
-            rows.append(changed)
-    seen = predictor.labs([(0, np.stack(rows))])[0]  # (row, patch, 3)
+    places = ParameterIndex(len(paints), 1 + max((part.bottle for part in card.parts), default=0), 1)
+    usual, ways = _usual(card, paints, places), _ways(card, places)
+    rows = [np.zeros(places.size), *usual, *(row for way in ways for row in way.rows(places.size))]
+    seen = Predictor(paints, [card], places).labs([(0, np.stack(rows))])[0]  # (row, patch, 3)
     predicted, shaken, tried = seen[0], seen[1 : 1 + len(usual)], seen[1 + len(usual) :]
+    measured = np.array([patch.lab for patch in card.patches])
     far = delta_e(predicted, measured)
-    spread = np.sqrt((delta_e(shaken, predicted) ** 2).sum(axis=0) / len(SIDES))  # (patch,)
     whole = float(far.mean())
     left = delta_e(tried, measured).mean(axis=-1).reshape(len(ways), TRIED)
-    causes, film = [], 1.0
-    for (key, (values, _)), one in zip(ways.items(), left, strict=True):
-        best = int(np.argmin(one))
-        explains = 1 - float(one[best]) / whole if whole > 0 else 0.0
-        value = float(values[best] if key == "hue" else np.exp(values[best]))
-        if key == "film":
-            film = value
-        if explains >= EXPLAINS:
-            causes.append(Cause(key, value, explains))
+    causes = [way.told(one, whole) for way, one in zip(ways, left, strict=True)]
+    spread = np.sqrt((delta_e(shaken, predicted) ** 2).sum(axis=0) / len(SIDES))  # (patch,)
     patches = [
         PatchBeside(one, two, float(step), float(around), words.difference(one, two))
         for one, two, step, around in zip(predicted, measured, far, spread, strict=True)
     ]
-    return Beside(patches, whole, sorted(causes, key=lambda cause: -cause.explains), film)
+    explaining = sorted((one for one in causes if one.explains >= EXPLAINS), key=lambda cause: -cause.explains)
+    return Beside(patches, whole, explaining, next(one.value for one in causes if one.key == "film"))
+
+
+@dataclass(frozen=True, eq=False)
+class _Way:
+    """One cause, and the corrections that it moves together."""
+
+    key: str
+    values: Floats  # (TRIED,) of each of them
+    moved: Sequence[int]
+    factor: bool  # the values are logarithms
+
+    def rows(self, size: int) -> Iterator[Floats]:
+        for value in self.values:
+            changed = np.zeros(size)
+            changed[list(self.moved)] = value
+            yield changed
+
+    def told(self, left: Floats, whole: float) -> Cause:
+        """`left` is the mean dE at each of the values."""
+        best = int(np.argmin(left))
+        value = float(np.exp(self.values[best]) if self.factor else self.values[best])
+        return Cause(self.key, value, 1 - float(left[best]) / whole if whole > 0 else 0.0)
+
+
+def _ways(card: TestCard, places: ParameterIndex) -> list[_Way]:
+    times, tilts = np.log(np.geomspace(THINNEST, THICKEST, TRIED)), np.linspace(-MOST_TILT, MOST_TILT, TRIED)
+    own = [places.of_paint(at) for at in sorted({part.paint for part in card.parts})]
+    return [
+        _Way("film", times, [places.hand], factor=True),
+        _Way("strength", times, [strength for strength, _, _ in own], factor=True),
+        _Way("hiding", times, [scattering for _, scattering, _ in own], factor=True),
+        _Way("hue", tilts, [tilt for _, _, tilt in own], factor=False),
+    ]
 
 
 def _usual(card: TestCard, paints: Sequence[Paint], places: ParameterIndex) -> list[Floats]:

@@ -118,6 +118,27 @@ class Predictor:
 
     def _solved(self, at: int, corrections: Floats) -> Floats:
         card = self.cards[at]
+        mixed, film_um = self._mixed(card, at, corrections)
+        counts, film_of = np.unique(np.array([patch.coats for patch in card.patches]), return_inverse=True)
+        below = {tuple(one.digest for one in patch.below): patch.below for patch in card.patches}
+        # The films are solved once for all the grounds that they lie on.
+        films = {
+            lies: sprayed([*(coat(one) for one in layers), Coat(mixed, film_um * counts)], FEW_STREAMS)
+            for lies, layers in below.items()
+        }
+        looks: dict[tuple[object, ...], Floats] = {}
+        found = np.empty((len(corrections), len(card.patches), 3))
+        for place, patch in enumerate(card.patches):
+            key = table_of(patch)
+            if key not in looks:
+                stack = films[tuple(one.digest for one in patch.below)]
+                radiance = seen.diffuse(stack, patch.ground, sheen=card.sheen, under=D65)  # (row, coat, band)
+                looks[key] = lab_of_radiance(radiance, under=D65)
+            found[:, place] = looks[key][:, film_of[place]]
+        return found
+
+    def _mixed(self, card: TestCard, at: int, corrections: Floats) -> tuple[Mix, Floats]:
+        """A card's mix with batch axes (row, 1), and one coat of it in um."""
         shares, own, film_um = self._poured(card, at, corrections)
         strong, tilt = np.exp(own[..., :1]), np.exp(own[..., 2:] * EVEN)  # (row, part, 1), (row, part, band)
         paints = [self.paints[part.paint] for part in card.parts]
@@ -131,24 +152,7 @@ class Predictor:
                 dyes.append((paint.fluorescence, share * tilt[:, which, None] * dye))
         absorption = np.einsum("rp,rpb->rb", shares, strong * tilt * np.stack([one.absorption for one in paints]))
         scattering = (shares * np.exp(own[..., 1])) @ np.stack([one.scattering for one in paints])
-        mixed = Mix(absorption[:, None], scattering[:, None], tuple(flakes), tuple(dyes))
-        found = np.empty((len(corrections), len(card.patches), 3))
-        below = {tuple(one.digest for one in patch.below): patch.below for patch in card.patches}
-        counts, film_of = np.unique(np.array([patch.coats for patch in card.patches]), return_inverse=True)
-        # The films are solved once for all the grounds that they lie on.
-        films = {
-            lies: sprayed([*(coat(one) for one in layers), Coat(mixed, film_um * counts)], FEW_STREAMS)
-            for lies, layers in below.items()
-        }
-        looks: dict[tuple[object, ...], Floats] = {}
-        for place, patch in enumerate(card.patches):
-            key = table_of(patch)
-            if key not in looks:
-                stack = films[tuple(one.digest for one in patch.below)]
-                radiance = seen.diffuse(stack, patch.ground, sheen=card.sheen, under=D65)  # (row, coat, band)
-                looks[key] = lab_of_radiance(radiance, under=D65)
-            found[:, place] = looks[key][:, film_of[place]]
-        return found
+        return Mix(absorption[:, None], scattering[:, None], tuple(flakes), tuple(dyes)), film_um
 
     def _looked_up(self, wanted: Sequence[tuple[int, Floats]]) -> list[Floats]:
         lost, kept, which, grounds, sheen, others = [], [], [], [], [], []

@@ -72,14 +72,23 @@ def name_of(lightness: float, chroma: float, angle: float) -> str:
         tint = "warm" if angle < 112 or angle > 330 else "cool"
         return f"{tint} {_grey(lightness)}" if lightness < 86 else f"{_grey(lightness)}, a breath of {hue.word}"
     if hue.dark is not None and lightness < hue.dark_below:
-        strength = "deep " if chroma > 38 else "very dark " if lightness < 18 else "dull " if chroma < 20 else ""
-        return strength + hue.dark.removeprefix("dark ")
+        return _how_dark(lightness, chroma) + hue.dark.removeprefix("dark ")
     if hue.pale is not None and lightness > hue.pale_above and chroma < hue.pale_chroma:
         return hue.pale
+    return f"{_how(lightness, chroma)} {hue.word}".strip()
+
+
+def _how_dark(lightness: float, chroma: float) -> str:
+    if chroma > 38:
+        return "deep "
+    return "very dark " if lightness < 18 else "dull " if chroma < 20 else ""
+
+
+def _how(lightness: float, chroma: float) -> str:
+    """What stands before a hue's word."""
     if lightness > 100:
-        return f"glaring {hue.word}"
+        return "glaring"
     if chroma > 62:
-        return f"strong {hue.word}"
-    if chroma < 28:
-        return f"{'pale' if lightness > 78 else 'dark dull' if lightness < 40 else 'dull'} {hue.word}"
-    return f"{'light ' if lightness > 78 else 'dark ' if lightness < 40 else ''}{hue.word}"
+        return "strong"
+    light, plain, dark = ("pale", "dull", "dark dull") if chroma < 28 else ("light", "", "dark")
+    return light if lightness > 78 else dark if lightness < 40 else plain

@@ -6,10 +6,8 @@ Usual shares, not the truth of a bottle: the maker's sheet comes first.
 from collections.abc import Sequence
 from dataclasses import dataclass
 
-import numpy as np
-
 from diachrom.core.film.paint import KINDS
-from diachrom.core.mix.cup import Cup
+from diachrom.core.mix.cup import Cup, Pour
 from diachrom.errors import EmptyCup, InvalidInput
 
 HANDS = {"thin": "thin and many coats", "thick": "as it comes, few coats"}
@@ -69,26 +67,34 @@ def reduction(cup: Cup, *, nozzle_mm: float, hand: str, pressure_bar: float | No
     bar = USUAL_BAR[hand] if pressure_bar is None else pressure_bar
     if not LOWEST_BAR <= bar <= HIGHEST_BAR:
         raise InvalidInput(f"Pressure: {LOWEST_BAR:g} to {HIGHEST_BAR:g} bar, not {bar:g}.", field="pressure")
-    coloured = [(pour, pour.volume_ml) for pour in cup.pours if pour.drops and not pour.paint.thins]
-    if not coloured:
-        raise EmptyCup("thinning it")
-    total = sum(ml for _, ml in coloured)
-    weights = np.array([ml / total for _, ml in coloured])
-    ways = [WAYS[pour.paint.kind] for pour, _ in coloured]
-    usual = float(weights @ np.array([way.thick if hand == "thick" else way.thin for way in ways]))
-    most = float(weights @ np.array([way.most for way in ways]))
+    ways = _ways(cup)
+    usual = sum(share * (way.thick if hand == "thick" else way.thin) for share, way in ways)
+    most = sum(share * way.most for share, way in ways)
     by_tool = BY_NOZZLE * (USUAL_NOZZLE_MM - nozzle_mm) + BY_BAR * (USUAL_BAR[hand] - bar)
-    share = min(max(0.0, usual + by_tool * (0.0 if usual == 0 else 1.0)), most)
+    share = min(max(0.0, usual + by_tool), most) if usual else 0.0
+    total = sum(pour.volume_ml for pour in _coloured(cup))
     add = max(0.0, (share * total - (1 - share) * (cup.volume_ml - total)) / (1 - share)) if share < 1 else 0.0
-    medium = sum(float(weight) for weight, way in zip(weights, ways, strict=True) if way.with_medium) > 0.3
     return Reduction(
         share=share,
         now=cup.dilution,
         add_ml=add,
-        with_medium=medium,
+        with_medium=sum(share for share, way in ways if way.with_medium) > 0.3,
         most=most,
         notes=_notes(cup, nozzle_mm, bar, most),
     )
+
+
+def _coloured(cup: Cup) -> list[Pour]:
+    return [pour for pour in cup.pours if pour.drops and not pour.paint.thins]
+
+
+def _ways(cup: Cup) -> list[tuple[float, Way]]:
+    """Each coloured paint's share of the coloured volume, and how its kind is thinned. Raises EmptyCup."""
+    coloured = _coloured(cup)
+    total = sum(pour.volume_ml for pour in coloured)
+    if not coloured:
+        raise EmptyCup("thinning it")
+    return [(pour.volume_ml / total, WAYS[pour.paint.kind]) for pour in coloured]
 
 
 def rest_minutes(cup: Cup) -> int:

@@ -1,7 +1,7 @@
 """The devices at the bench as a page shows them: which, in what state, and what can be done with them."""
 
 from collections.abc import Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from typing import Annotated
 
 from fastapi import APIRouter, Form, Request
@@ -25,13 +25,13 @@ class DevicePanel:
     key: str
     words: str
     kind: str  # "reader" or "scale"
-    choices: Sequence[Choice]
-    plugged: bool
-    ready: bool
     state: str
-    shows: str  # what a scale shows now
-    can_calibrate: bool
-    ask_again_s: int | None
+    choices: Sequence[Choice] = ()
+    plugged: bool = True
+    ready: bool = False
+    shows: str = ""  # what a scale shows now
+    can_calibrate: bool = False
+    ask_again_s: int | None = None
 
 
 def chosen_reader(request: Request, devices: Devices) -> str:
@@ -47,124 +47,35 @@ def shots(devices: Devices) -> list[Choice]:
 def reader_panel(devices: Devices, key: str) -> DevicePanel:
     choices = [Choice(key, one.words) for key, one in devices.readers.items()]
     with devices.reader(key) as reader:
-        words = reader.words
+        panel = DevicePanel(key, reader.words, "reader", "unplugged", choices)
         if not reader.plugged:
-            return DevicePanel(
-                key=key,
-                words=words,
-                kind="reader",
-                choices=choices,
-                plugged=False,
-                ready=False,
-                state="unplugged",
-                shows="",
-                can_calibrate=False,
-                ask_again_s=None,
-            )
+            return replace(panel, plugged=False)
         try:
             now = reader.state()
         except InstrumentError as error:
-            return DevicePanel(
-                key=key,
-                words=words,
-                kind="reader",
-                choices=choices,
-                plugged=True,
-                ready=False,
-                state=str(error),
-                shows="",
-                can_calibrate=False,
-                ask_again_s=SOON_S,
-            )
+            return replace(panel, state=str(error), ask_again_s=SOON_S)
     match now.state:
         case "warming":
-            said = f"warming up, {now.seconds:.0f} s to go"
-            return DevicePanel(
-                key=key,
-                words=words,
-                kind="reader",
-                choices=choices,
-                plugged=True,
-                ready=False,
-                state=said,
-                shows="",
-                can_calibrate=False,
-                ask_again_s=SOON_S,
-            )
+            return replace(panel, state=f"warming up, {now.seconds:.0f} s to go", ask_again_s=SOON_S)
         case "uncalibrated":
-            said = "wants its white tile"
-            return DevicePanel(
-                key=key,
-                words=words,
-                kind="reader",
-                choices=choices,
-                plugged=True,
-                ready=False,
-                state=said,
-                shows="",
-                can_calibrate=True,
-                ask_again_s=None,
-            )
+            return replace(panel, state="wants its white tile", can_calibrate=True)
     minutes = max(1, round(now.seconds / 60))
     said = f"ready; its tile holds {minutes} min more" if now.seconds > 60 else "ready; its tile is due in a minute"
-    return DevicePanel(
-        key=key,
-        words=words,
-        kind="reader",
-        choices=choices,
-        plugged=True,
-        ready=True,
-        state=said,
-        shows="",
-        can_calibrate=True,
-        ask_again_s=LATER_S,
-    )
+    return replace(panel, state=said, ready=True, can_calibrate=True, ask_again_s=LATER_S)
 
 
 def scale_panel(devices: Devices, key: str = "scale") -> DevicePanel:
     with devices.scale(key) as scale:
-        words = scale.words
+        panel = DevicePanel(key, scale.words, "scale", "unplugged")
         if not scale.plugged:
-            return DevicePanel(
-                key=key,
-                words=words,
-                kind="scale",
-                choices=(),
-                plugged=False,
-                ready=False,
-                state="unplugged",
-                shows="",
-                can_calibrate=False,
-                ask_again_s=None,
-            )
+            return replace(panel, plugged=False)
         try:
             grams, stable = scale.now()
         except InstrumentError as error:
-            return DevicePanel(
-                key=key,
-                words=words,
-                kind="scale",
-                choices=(),
-                plugged=True,
-                ready=False,
-                state=str(error),
-                shows="",
-                can_calibrate=True,
-                ask_again_s=None,
-            )
-    said = "stands still" if stable else "settling"
-    return DevicePanel(
-        key=key,
-        words=words,
-        kind="scale",
-        choices=(),
-        plugged=True,
-        ready=stable,
-        state=said,
-        shows=f"{grams:.2f} g",
-        can_calibrate=True,
-        ask_again_s=None if stable else SOON_S,
-    )
+            return replace(panel, state=str(error), can_calibrate=True, ask_again_s=SOON_S)
+    said, again = ("stands still", None) if stable else ("settling", SOON_S)
+    shown = f"{grams:.2f} g"
+    return replace(panel, state=said, ready=stable, shows=shown, can_calibrate=True, ask_again_s=again)
 
 
 def _panel(devices: Devices, key: str) -> Response:

@@ -25,7 +25,7 @@ from diachrom.web.mix.rest import RestView, rest_view
 from diachrom.work.kit.fields import BAR, LEFT, read_number
 from diachrom.work.kit.opened import Store
 from diachrom.work.mix import amounts, cup, overspray_history, resting
-from diachrom.work.mix.amounts import LADDER_COATS, AmountsSeen
+from diachrom.work.mix.amounts import LADDER_COATS, AmountsSeen, PartAmounts
 
 router = APIRouter(include_in_schema=False)
 PRESSURE = replace(LEFT, key="pressure", words="Pressure", units=BAR, least=0.0)
@@ -63,33 +63,52 @@ class DroppersView:
 
 
 @dataclass(frozen=True)
-class AmountsPage:
-    name: str
-    beads: BeadString
-    total: str
-    parts: Sequence[AmountView]
+class ScaleView:
+    """To what it is scaled."""
+
     free: Sequence[tuple[str, str]]  # value for the address, words
-    idle: Sequence[int]  # bottles at the cup of which nothing is in it
-    counted_in: Sequence[str]
     units: Sequence[Choice]
     unit: str
     value: str
     scaled: ScaledView | None
-    job: Sequence[tuple[str, str, str]]  # key, words, value
+
+
+@dataclass(frozen=True)
+class JobView:
+    """How much some baits take."""
+
+    fields: Sequence[tuple[str, str, str]]  # key, words, value
     learned: str
     can_forget: bool
     needs: str
     needs_ml: str
+
+
+@dataclass(frozen=True)
+class ThinningView:
     hands: Sequence[Choice]
     hand: str
     pressure: str
     wants: str
     coats_needed: str
     notes: Sequence[str]
-    rest: RestView | None
-    droppers: DroppersView | None
     thinner: tuple[int, str, int] | None
     ladder: Plot | None
+
+
+@dataclass(frozen=True)
+class AmountsPage:
+    name: str
+    beads: BeadString
+    total: str
+    parts: Sequence[AmountView]
+    idle: Sequence[int]  # bottles at the cup of which nothing is in it
+    counted_in: Sequence[str]
+    scale: ScaleView
+    job: JobView
+    thinning: ThinningView
+    rest: RestView | None
+    droppers: DroppersView | None
     problem: str
 
 
@@ -109,62 +128,82 @@ def show(request: Request, store: OpenStore) -> Response:
 
 def _page(store: Store, seen: AmountsSeen, asked: dict[str, str], hand: str, problem: str) -> AmountsPage:
     draft = seen.contents.draft
-    unit = asked.get("unit", "ml") if asked.get("unit", "ml") in UNITS else "ml"
-    learned = overspray_history.learned(store)
-    job_given = job_form(asked, learned)
-    scaled, needs, needs_ml = None, "", ""
+    given = job_form(asked, overspray_history.learned(store))
+    scaled, needs = None, None
     try:
         if asked.get("value", "").strip() and not seen.cup.empty:
-            scaled = _scaled(store, seen, asked["value"], unit)
+            scaled = _scaled(store, seen, asked["value"], _unit(asked))
         if not seen.cup.empty:
-            ml, drops, cups_ = amounts.needed(store, job_of(job_given, draft.coats, draft.film_um))
-            needs = f"{ml:.1f} ml, {count(drops, 'drop')}, {count(cups_, 'airbrush cup')}"
-            needs_ml = f"{ml:.2f}"
+            needs = amounts.needed(store, job_of(given, draft.coats, draft.film_um))
     except DiachromError as error:
         problem = str(error)
-    wants = seen.wants
-    said = ""
-    if wants is not None:
-        said = f"Usual for it: {100 * wants.share:.0f} % of the volume; it has {100 * wants.now:.0f} %."
+    places = {part.bottle: at for at, part in enumerate(draft.parts)}
     return AmountsPage(
         name=draft.name or "The cup",
         beads=bead_string(draft.parts, seen.contents.shelf),
         total=f"{count(seen.cup.drops, 'drop')}, {seen.cup.volume_ml:.2f} ml",
-        parts=[
-            AmountView(
-                name=one.name,
-                drops=str(one.drops),
-                parts=f"{one.parts:.1f}",
-                percent=f"{100 * one.share:.1f}",
-                ml=f"{one.ml:.3f}",
-                grams=f"{one.grams:.3f}",
-                at=next(at for at, part in enumerate(draft.parts) if part.bottle == one.bottle),
-            )
-            for one in seen.parts
-        ],
-        free=_free(store, scaled),
+        parts=[_amount(one, places[one.bottle]) for one in seen.parts],
         idle=[at for at, part in enumerate(draft.parts) if not part.drops],
         counted_in=amounts.COUNTED_IN,
-        units=[Choice(key, words) for key, words in UNITS.items()],
-        unit=unit,
-        value=asked.get("value", ""),
-        scaled=scaled,
-        job=[(key, words, job_given[key]) for key, words in FIELDS],
-        learned=learned.words,
-        can_forget=learned.jobs > 0,
-        needs=needs,
-        needs_ml=needs_ml,
+        scale=ScaleView(
+            _free(store, scaled),
+            [Choice(key, words) for key, words in UNITS.items()],
+            _unit(asked),
+            asked.get("value", ""),
+            scaled,
+        ),
+        job=_job(store, given, needs),
+        thinning=_thinning(seen, asked, hand),
+        rest=rest_view(resting.rest(store)),
+        droppers=_droppers(seen),
+        problem=problem,
+    )
+
+
+def _unit(asked: dict[str, str]) -> str:
+    unit = asked.get("unit", "ml")
+    return unit if unit in UNITS else "ml"
+
+
+def _amount(one: PartAmounts, at: int) -> AmountView:
+    return AmountView(
+        name=one.name,
+        drops=str(one.drops),
+        parts=f"{one.parts:.1f}",
+        percent=f"{100 * one.share:.1f}",
+        ml=f"{one.ml:.3f}",
+        grams=f"{one.grams:.3f}",
+        at=at,
+    )
+
+
+def _job(store: Store, given: dict[str, str], needs: tuple[float, int, int] | None) -> JobView:
+    learned, said = overspray_history.learned(store), ""
+    if needs is not None:
+        ml, drops, cups_ = needs
+        said = f"{ml:.1f} ml, {count(drops, 'drop')}, {count(cups_, 'airbrush cup')}"
+    return JobView(
+        [(key, words, given[key]) for key, words in FIELDS],
+        learned.words,
+        learned.jobs > 0,
+        said,
+        "" if needs is None else f"{needs[0]:.2f}",
+    )
+
+
+def _thinning(seen: AmountsSeen, asked: dict[str, str], hand: str) -> ThinningView:
+    wants, said = seen.wants, ""
+    if wants is not None:
+        said = f"Usual for it: {100 * wants.share:.0f} % of the volume; it has {100 * wants.now:.0f} %."
+    return ThinningView(
         hands=[Choice(key, words) for key, words in HANDS.items()],
         hand=hand,
         pressure=asked.get("pressure", "").strip() or f"{USUAL_BAR[hand]:g} bar",
         wants=said,
         coats_needed=_coats_needed(seen),
         notes=wants.notes if wants else [],
-        rest=rest_view(resting.rest(store)),
-        droppers=_droppers(seen),
         thinner=seen.thinner,
         ladder=_ladder(seen) if seen.ladder else None,
-        problem=problem,
     )
 
 

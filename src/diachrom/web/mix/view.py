@@ -8,6 +8,7 @@ from diachrom.core.film.surface import SURFACES
 from diachrom.core.light import words
 from diachrom.core.light.lights import against_water, light
 from diachrom.core.mix.cup import AIRBRUSH_CUP_ML
+from diachrom.core.mix.draft import Part
 from diachrom.core.mix.layers import COATS_UM
 from diachrom.core.mix.prediction import Colour
 from diachrom.core.mix.strip import Column, Patch, Strip
@@ -21,6 +22,7 @@ from diachrom.web.mix.plots import plots
 from diachrom.web.mix.rest import RestView, rest_view
 from diachrom.work.mix.cup import MOST_COATS_SHOWN, CupSeen
 from diachrom.work.shelf import stock
+from diachrom.work.shelf.on_shelf import OnShelf
 
 FAINT_CONTRAST = 0.4
 FEW = 4  # bottles that have room for buttons of their own
@@ -62,7 +64,9 @@ class SeenView:
 
 
 @dataclass(frozen=True)
-class MixPage:
+class CupView:
+    """The cup and its bottles."""
+
     name: str
     note: str
     status: str
@@ -71,18 +75,17 @@ class MixPage:
     drops: int
     volume_ml: str
     thinner: str
-    warnings: Sequence[str]
-    many: bool  # bottles: each takes less room, and the one that is picked has the buttons
-    full: bool  # its parts take turns where room is short
-    panels: Sequence[tuple[str, str]]  # key and words of what takes turns where there is no room for all of it
-    problem: str  # why it cannot be predicted
-    rest: RestView | None
-    aimed: bool  # there is a target on the bench
     save_words: str
     can_save: bool
     undo: str | None
     redo: str | None
     revision: int
+
+
+@dataclass(frozen=True)
+class SprayView:
+    """How it is sprayed, over what, and in which light it is looked at."""
+
     ground: str
     film_um: float
     coats: int
@@ -95,7 +98,27 @@ class MixPage:
     nozzle_mm: float
     choices: Choices
     thicknesses: Sequence[CoatChoice]
+
+
+@dataclass(frozen=True)
+class Room:
+    """How its parts share the room that there is."""
+
+    many: bool  # bottles: each takes less room, and the one that is picked has the buttons
+    full: bool  # its parts take turns where room is short
+    panels: Sequence[tuple[str, str]]  # key and words of what takes turns where there is no room for all of it
+
+
+@dataclass(frozen=True)
+class MixPage:
+    cup: CupView
+    spray: SprayView
+    room: Room
     seen: SeenView | None
+    problem: str  # why it cannot be predicted
+    warnings: Sequence[str]
+    rest: RestView | None
+    aimed: bool  # there is a target on the bench
     rail_cup: CupUnderWay
     said: str
 
@@ -110,41 +133,56 @@ def _panels(*, aimed: bool, warnings: int) -> list[tuple[str, str]]:
 
 def mix_page(seen: CupSeen, said: str = "", *, large: bool = False) -> MixPage:
     """Everything the Mix page shows; `large` when its buttons are, as in the booth."""
-    draft, cup, shelf = seen.now.draft, seen.cup, seen.contents.shelf
-    total = cup.volume_ml
     warnings = [*_troubles(seen), *_warnings(seen), *seen.advice]
-    many = len(draft.parts) > (FEW - 1 if seen.aimed or large else FEW)
+    many = len(seen.now.draft.parts) > (FEW - 1 if seen.aimed or large else FEW)
+    strip = seen.foreseen.strip
     return MixPage(
+        cup=_cup(seen),
+        spray=_spray(seen),
+        room=Room(many, (many or large) and strip is not None, _panels(aimed=seen.aimed, warnings=len(warnings))),
+        seen=_seen(seen, strip) if strip else None,
+        problem=seen.foreseen.problem,
+        warnings=warnings,
+        rest=rest_view(seen.rest),
+        aimed=seen.aimed,
+        rail_cup=under_way(seen.contents),
+        said=said,
+    )
+
+
+def _cup(seen: CupSeen) -> CupView:
+    draft, cup, shelf = seen.now.draft, seen.cup, seen.contents.shelf
+    return CupView(
         name=draft.name,
         note=draft.note,
         status=_status(seen),
         beads=bead_string(draft.parts, shelf),
-        rows=[
-            Row(
-                bottle=part.bottle,
-                name=shelf[part.bottle].bottle.full_name,
-                detail=bottle_detail(shelf[part.bottle]),
-                bead=bead(shelf[part.bottle]),
-                drops=part.drops,
-                percent=f"{100 * part.drops * part.drop_ml / total:.0f} %" if total else "",
-            )
-            for part in draft.parts
-        ],
+        rows=[_row(shelf[part.bottle], part, cup.volume_ml) for part in draft.parts],
         drops=cup.drops,
-        volume_ml=f"{total:.2f}",
+        volume_ml=f"{cup.volume_ml:.2f}",
         thinner=f"{100 * cup.dilution:.0f}",
-        warnings=warnings,
-        many=many,
-        full=(many or large) and seen.strip is not None,
-        panels=_panels(aimed=seen.aimed, warnings=len(warnings)),
-        problem=seen.problem,
-        aimed=seen.aimed,
-        rest=rest_view(seen.rest),
         save_words=_save_words(seen),
-        can_save=seen.changed and not cup.empty,
+        can_save=seen.saved.changed and not cup.empty,
         undo=seen.now.undo,
         redo=seen.now.redo,
         revision=seen.now.revision,
+    )
+
+
+def _row(own: OnShelf, part: Part, total_ml: float) -> Row:
+    return Row(
+        bottle=part.bottle,
+        name=own.bottle.full_name,
+        detail=bottle_detail(own),
+        bead=bead(own),
+        drops=part.drops,
+        percent=f"{100 * part.drops * part.drop_ml / total_ml:.0f} %" if total_ml else "",
+    )
+
+
+def _spray(seen: CupSeen) -> SprayView:
+    draft = seen.now.draft
+    return SprayView(
         ground=draft.ground,
         film_um=draft.film_um,
         coats=draft.coats,
@@ -157,31 +195,29 @@ def mix_page(seen: CupSeen, said: str = "", *, large: bool = False) -> MixPage:
         nozzle_mm=draft.nozzle_mm,
         choices=choices(seen.recipes, draft),
         thicknesses=[CoatChoice(um, key, um == draft.film_um) for key, um in COATS_UM.items()],
-        seen=_seen(seen, seen.strip) if seen.strip else None,
-        rail_cup=under_way(seen.contents),
-        said=said,
     )
 
 
 def _status(seen: CupSeen) -> str:
-    if seen.saved is None:
+    saved = seen.saved.version
+    if saved is None:
         return "A new mix, not saved yet" if seen.now.draft.parts else "An empty cup"
-    place = f"Recipe {seen.saved.recipe}, version {seen.saved.version}"
-    return f"{place}, changed since" if seen.changed else f"{place}, as saved"
+    place = f"Recipe {saved.recipe}, version {saved.version}"
+    return f"{place}, changed since" if seen.saved.changed else f"{place}, as saved"
 
 
 def _save_words(seen: CupSeen) -> str:
-    if seen.saved is None:
+    if seen.saved.version is None:
         return "Save as a recipe"
-    return f"Save version {seen.next_version}" if seen.changed else "Saved"
+    return f"Save version {seen.saved.next_version}" if seen.saved.changed else "Saved"
 
 
 def _troubles(seen: CupSeen) -> Iterator[str]:
     """What cannot be read, or cannot be predicted, and so is not as it looks."""
     if seen.now.problem:
         yield f"This cup was not kept as it should be. {seen.now.problem}"
-    if seen.saved is not None and seen.saved.problem:
-        yield f"The recipe was not kept as it should be. {seen.saved.problem}"
+    if seen.saved.version is not None and seen.saved.version.problem:
+        yield f"The recipe was not kept as it should be. {seen.saved.version.problem}"
     for part in seen.now.draft.parts:
         row = seen.contents.shelf[part.bottle]
         if row.paint.problem:
@@ -214,6 +250,7 @@ def _seen(seen: CupSeen, strip: Strip) -> SeenView:
     column = strip.column(draft.ground)
     patch = column.after(draft.coats)
     sentence = f"{coats_words(draft.coats, draft.film_um)} on {column.over.words}: {_told(strip, column, draft.coats)}"
+    sure = seen.foreseen.spread
     sparkle = any(pour.drops and pour.paint.flake and pour.paint.flake.sparkle for pour in seen.cup.pours)
     views = columns(strip, sparkle=bool(sparkle))
     return SeenView(
@@ -222,7 +259,7 @@ def _seen(seen: CupSeen, strip: Strip) -> SeenView:
         sentence=sentence,
         figures=swatch(patch.at_angle[0] if patch.at_angle else patch.diffuse).figures
         + (" at the glance" if patch.at_angle else ""),
-        sureness=f"Likely within dE {seen.spread.delta_e:.1f}, mostly {seen.spread.cause}." if seen.spread else "",
+        sureness=f"Likely within dE {sure.delta_e:.1f}, mostly {sure.cause}." if sure else "",
         in_water=_in_water(patch, draft.light),
         beyond_screen=not all(view.fits_screen for one in views for view in one.patches),
         plots=plots(strip, ground=draft.ground, coats=draft.coats),

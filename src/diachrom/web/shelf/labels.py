@@ -1,6 +1,6 @@
 """Labels for bottles, to be printed: black on white; words stand for hue."""
 
-from collections.abc import Sequence
+from collections.abc import Iterator, Sequence
 from dataclasses import dataclass
 
 from fastapi import APIRouter, Request
@@ -16,9 +16,10 @@ from diachrom.web.kit.pages import render
 from diachrom.web.kit.qr import qr
 from diachrom.web.kit.strip_view import columns
 from diachrom.web.kit.swatches import Bead, BeadString, bead, bead_string
+from diachrom.work.kit.opened import Store
 from diachrom.work.mix.contents import contents
 from diachrom.work.recipes import recipe_list
-from diachrom.work.shelf.on_shelf import on_shelf, seen
+from diachrom.work.shelf.on_shelf import OnShelf, on_shelf, seen
 from diachrom.work.shelf.shelf_index import WantedBottles, find
 
 router = APIRouter(include_in_schema=False)
@@ -46,36 +47,40 @@ def labels(request: Request, store: OpenStore, bottle: Numbers = None, q: str = 
         rows = list(on_shelf(store, bottle[:MOST_LABELS]).values())
     else:
         rows = seen(store, [one.bottle for one in find(store, WantedBottles(q[:200])).rows[:MOST_LABELS]])
-    views = []
-    for row in rows:
-        own, view = row.bottle, columns(row.look.strip)[0] if row.look.bead else None
-        lines = [
-            f"{own.size_ml:g} ml · drop {1000 * own.drop_ml:.0f} µl",
-            " · ".join(one for one in (own.place, f"batch {own.batch}" if own.batch else "") if one),
-            f"opened {short_day(own.opened_on)}"
-            if own.opened_on
-            else f"bought {short_day(own.bought_on)}"
-            if own.bought_on
-            else "",
-        ]
-        # A jar of one's own leads to its recipe, any other label to the bottle.
-        jar = None if own.recipe is None else recipe_list.newest(store, own.recipe)
-        address = own_address(request) + (f"bottles/{own.id}" if jar is None else f"recipes/{jar.recipe}")
-        beads = None if jar is None else bead_string(jar.draft.parts, contents(store, jar.draft).shelf)
-        if row.guess:
-            lines.append("profile: a guess")
-        colour = view.patches[-1].words.split(",")[0] if view else KINDS[own.kind].note
-        kind = KINDS[own.kind].words
-        views.append(
-            LabelView(
-                bottle=own.id,
-                name=own.full_name,
-                kind=kind,
-                bead=bead(row),
-                colour=colour,
-                lines=[one for one in lines if one],
-                beads=beads,
-                qr=qr(address),
-            )
-        )
+    views = [_label(store, row, own_address(request)) for row in rows]
     return render("shelf/labels.html", labels=views, frame=frame(request, store, "shelf"))
+
+
+def _label(store: Store, row: OnShelf, home: str) -> LabelView:
+    own = row.bottle
+    # A jar of one's own leads to its recipe, any other label to the bottle.
+    jar = None if own.recipe is None else recipe_list.newest(store, own.recipe)
+    return LabelView(
+        bottle=own.id,
+        name=own.full_name,
+        kind=KINDS[own.kind].words,
+        bead=bead(row),
+        colour=_colour(row),
+        lines=[one for one in _lines(row) if one],
+        beads=None if jar is None else bead_string(jar.draft.parts, contents(store, jar.draft).shelf),
+        qr=qr(home + (f"bottles/{own.id}" if jar is None else f"recipes/{jar.recipe}")),
+    )
+
+
+def _colour(row: OnShelf) -> str:
+    """What it is on white; what has no colour is told by its kind."""
+    if row.look.bead is None:
+        return KINDS[row.bottle.kind].note
+    return columns(row.look.strip)[0].patches[-1].words.split(",")[0]
+
+
+def _lines(row: OnShelf) -> Iterator[str]:
+    own = row.bottle
+    yield f"{own.size_ml:g} ml · drop {1000 * own.drop_ml:.0f} µl"
+    yield " · ".join(filter(None, (own.place, f"batch {own.batch}" if own.batch else "")))
+    if own.opened_on:
+        yield f"opened {short_day(own.opened_on)}"
+    elif own.bought_on:
+        yield f"bought {short_day(own.bought_on)}"
+    if row.guess:
+        yield "profile: a guess"

@@ -5,7 +5,8 @@ from collections.abc import Callable, Sequence
 
 import numpy as np
 
-from diachrom.core.film.paint import KINDS
+from diachrom.core.film.paint import KINDS, Paint
+from diachrom.core.light.bands import Floats
 from diachrom.core.light.screen import hex_to_lab, shown
 from diachrom.core.profiles.guess import guess
 from diachrom.core.profiles.guess_basis import ToGuess
@@ -63,15 +64,7 @@ def apply(connection: sqlite3.Connection, found: Preview, *, name: str, at: str,
     """Write what the preview showed, as one step. Call it inside `writing`: all of it is kept, or nothing."""
     if found.errors:
         raise InvalidInput(f"{name} has {len(found.errors)} errors; nothing was written.", field="file")
-    new: dict[tuple[str, str], Planned] = {}
-    for one in found.planned:
-        if one.known is None or one.known.retired:
-            new.setdefault(paint_key(one.record.line, one.record.name), one)
-    wanted = [
-        ToGuess(one.record.full_name, one.record.kind, hex_to_lab(one.colour) if one.colour else None)
-        for one in new.values()
-    ]
-    profiles = dict(zip(new, guess(wanted), strict=True)) if wanted else {}
+    new = _new_paints(found)
     ids: dict[tuple[str, str], str] = {}
     total = len(found.planned)
     with steps.step(connection, f"importing {name}", at=at) as recorder:
@@ -79,19 +72,31 @@ def apply(connection: sqlite3.Connection, found: Preview, *, name: str, at: str,
             key = paint_key(one.record.line, one.record.name)
             if key in new and key not in ids:
                 ids[key] = put_paint(connection, recorder, one.record, one.known)
-                lab = hex_to_lab(one.colour) if one.colour else None
-                source = f"guessed from {one.colour or 'kind'}"
-                keep_profile(
-                    connection,
-                    profiles[key],
-                    paint_id=ids[key],
-                    source=source,
-                    at=at,
-                    lab=None if lab is None or profiles[key].flake else lab.tolist(),
-                )
+                _guessed(connection, one, new[key], paint_id=ids[key], at=at)
             paint_id = ids.get(key) or (one.known.id if one.known else "")
             _write(connection, recorder, one, paint_id, at=at)
             progress(count, total)
+
+
+def _new_paints(found: Preview) -> dict[tuple[str, str], Paint]:
+    """Those that are not on the shelf yet, as they are guessed: all of them at once."""
+    new: dict[tuple[str, str], Planned] = {}
+    for one in found.planned:
+        if one.known is None or one.known.retired:
+            new.setdefault(paint_key(one.record.line, one.record.name), one)
+    wanted = [ToGuess(one.record.full_name, one.record.kind, _lab(one)) for one in new.values()]
+    return dict(zip(new, guess(wanted), strict=True)) if wanted else {}
+
+
+def _lab(one: Planned) -> Floats | None:
+    return hex_to_lab(one.colour) if one.colour else None
+
+
+def _guessed(connection: sqlite3.Connection, one: Planned, profile: Paint, *, paint_id: str, at: str) -> None:
+    """A new paint's first profile. What flakes is found by its own look and not by the colour that was given."""
+    lab, source = _lab(one), f"guessed from {one.colour or 'kind'}"
+    known = None if lab is None or profile.flake else lab.tolist()
+    keep_profile(connection, profile, paint_id=paint_id, source=source, at=at, lab=known)
 
 
 def _write(connection: sqlite3.Connection, recorder: steps.Recorder, one: Planned, paint_id: str, *, at: str) -> None:

@@ -29,19 +29,33 @@ FEWEST_COATS_SHOWN, MOST_COATS_SHOWN = 4, 8
 
 
 @dataclass(frozen=True, eq=False)
+class Foreseen:
+    """What is predicted of a cup."""
+
+    strip: Strip | None  # None while the cup is empty
+    spread: Spread | None  # of the chosen coats on the chosen ground
+    problem: str  # why it cannot be predicted, "" when it can
+
+
+@dataclass(frozen=True, eq=False)
+class AsSaved:
+    """What a cup is beside what was saved of it."""
+
+    version: Version | None
+    changed: bool  # since it was saved or opened
+    next_version: int  # that saving would make
+
+
+@dataclass(frozen=True, eq=False)
 class CupSeen:
     """The cup as it stands, and everything that is seen in it."""
 
     now: CupNow
     contents: Contents
     cup: Cup
-    strip: Strip | None  # None while the cup is empty
-    spread: Spread | None  # of the chosen coats on the chosen ground
-    problem: str  # why it cannot be predicted, "" when it can
+    foreseen: Foreseen
+    saved: AsSaved
     advice: Sequence[str]  # what to hear before spraying it
-    saved: Version | None
-    changed: bool  # since it was saved or opened
-    next_version: int  # that saving would make
     recipes: Sequence[Version]  # the latest, to be sprayed over
     rest: Rest | None  # what a mix with a dye in it has still to wait
     aimed: bool  # it has a target
@@ -50,35 +64,39 @@ class CupSeen:
 def see(connection: sqlite3.Connection) -> CupSeen:
     """Predict what is in the cup now."""
     now = cups.now(connection)
-    draft = now.draft
-    held = contents(connection, draft)
+    held = contents(connection, now.draft)
     cup = cup_of(held)
-    saved = recipes.version(connection, now.recipe, now.version) if now.recipe else None
-    columns = columns_of(connection, draft)
-    chosen = next((one for one in columns if one.key == draft.ground), columns[-1])
-    hand = hand_factor.now(connection)
-    seen, sure, problem = None, None, ""
-    try:
-        if not cup.empty:
-            seen = strip_of(cup, draft, columns, hand=hand)
-            sure = _spread(cup, draft, chosen, hand=hand, turns=seen.column(draft.ground).has_direction)
-    except DiachromError as error:  # it can still be changed, and undone
-        problem = str(error)
+    columns = columns_of(connection, now.draft)
+    chosen = next((one for one in columns if one.key == now.draft.ground), columns[-1])
     return CupSeen(
         now=now,
         contents=held,
         cup=cup,
-        strip=seen,
-        spread=sure,
-        problem=problem,
-        advice=advice(Situation(cup, chosen.ground, chosen.below, draft.nozzle_mm)),
-        saved=saved,
-        changed=saved is None or draft.kept() != saved.draft.kept(),
-        next_version=recipes.version(connection, saved.recipe).version + 1 if saved else 1,
+        foreseen=_foreseen(cup, now.draft, columns, chosen, hand=hand_factor.now(connection)),
+        saved=_as_saved(connection, now),
+        advice=advice(Situation(cup, chosen.ground, chosen.below, now.draft.nozzle_mm)),
         recipes=offered(connection),
         rest=resting.rest(connection),
         aimed=targets.at_cup(connection) is not None,
     )
+
+
+def _foreseen(cup: Cup, draft: Draft, columns: Sequence[Over], chosen: Over, *, hand: float) -> Foreseen:
+    if cup.empty:
+        return Foreseen(None, None, "")
+    try:
+        seen = strip_of(cup, draft, columns, hand=hand)
+        turns = seen.column(draft.ground).has_direction
+        return Foreseen(seen, _spread(cup, draft, chosen, hand=hand, turns=turns), "")
+    except DiachromError as error:  # it can still be changed, and undone
+        return Foreseen(None, None, str(error))
+
+
+def _as_saved(connection: sqlite3.Connection, now: CupNow) -> AsSaved:
+    if not now.recipe:
+        return AsSaved(None, True, 1)
+    saved, newest = (recipes.version(connection, now.recipe, number) for number in (now.version, None))
+    return AsSaved(saved, now.draft.kept() != saved.draft.kept(), newest.version + 1)
 
 
 def strip_of(cup: Cup, draft: Draft, over: Sequence[Over], *, hand: float) -> Strip:
