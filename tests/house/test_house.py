@@ -1,5 +1,6 @@
 """The house: who knows whom, and that a page's address leads to its code in one guess."""
 
+import ast
 import re
 from collections import defaultdict
 from importlib import import_module
@@ -11,6 +12,7 @@ import grimp
 from diachrom.web import chapters
 from diachrom.web.kit.pages import HERE
 
+SOURCE = HERE.parent
 TEMPLATES, STATIC = HERE / "templates", HERE / "static"
 CHAPTERS = {chapter.__name__.rpartition(".")[2] for chapter in chapters.chapters()}
 
@@ -67,3 +69,15 @@ def _where_worn(chapter: str) -> list[Path]:
     places += [HERE / chapter, TEMPLATES / chapter] if chapter != "kit" else [HERE, TEMPLATES, STATIC]
     files = (path for place in places for path in ([place] if place.is_file() else place.rglob("*")))
     return [path for path in files if path.suffix in (".html", ".js", ".py")]
+
+
+def test_functions_are_short_and_calls_name_what_they_give():
+    """At most 40 lines, and five arguments that only their order tells apart; the demo's tables of paints aside."""
+    long, unnamed = [], []
+    for path in SOURCE.rglob("*.py"):
+        for node in ast.walk(ast.parse(path.read_text(encoding="utf-8"))):
+            if isinstance(node, ast.FunctionDef | ast.AsyncFunctionDef) and node.end_lineno - node.lineno >= 40:
+                long.append(f"{path.name}: {node.name}")
+            if isinstance(node, ast.Call) and len(node.args) > 5 and not path.is_relative_to(SOURCE / "demo"):
+                unnamed.append(f"{path.name}: {ast.unparse(node.func)}")
+    assert (long, unnamed) == ([], [])

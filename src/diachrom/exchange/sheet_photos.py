@@ -173,7 +173,7 @@ def _check_code(flat: Floats, sheet: Sheet, card: int, tag: str) -> None:
     grown = Place(place.x - 2, place.y - 2, place.width + 4, min(place.height + 4, HEIGHT_MM - place.y + 2))
     seen = np.ascontiguousarray(_part(flat, grown).astype(np.uint8))
     code = cv2.resize(seen, None, fx=3, fy=3, interpolation=cv2.INTER_CUBIC)
-    framed = cv2.copyMakeBorder(code, 30, 30, 30, 30, cv2.BORDER_CONSTANT, value=(255, 255, 255))
+    framed = np.pad(code, ((30, 30), (30, 30), (0, 0)), constant_values=255)
     text, *_ = cv2.QRCodeDetector().detectAndDecode(framed)
     match = re.search(r"\b(card|contrast)=(\d{1,9})&sheet=([0-9a-f]{4})", text or "")
     if match and (match[1] != tag or int(match[2]) != card):

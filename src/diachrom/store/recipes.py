@@ -178,19 +178,9 @@ def add_version(
         values,
     ).fetchone()
     number = int(row["version"])
+    parts = enumerate(draft.parts, start=1)
     connection.executemany(
-        "INSERT INTO recipe_part (recipe, version, position, bottle_id, drops, drop_ml)"
-        " VALUES (:recipe, :version, :position, :bottle, :drops, :drop_ml)",
-        [
-            {
-                "recipe": recipe,
-                "version": number,
-                "position": position,
-                "bottle": part.bottle,
-                "drops": part.drops,
-                "drop_ml": part.drop_ml,
-            }
-            for position, part in enumerate(draft.parts, start=1)
-        ],
+        "INSERT INTO recipe_part (recipe, version, position, bottle_id, drops, drop_ml) VALUES (?, ?, ?, ?, ?, ?)",
+        [(recipe, number, position, part.bottle, part.drops, part.drop_ml) for position, part in parts],
     )
     return Version(recipe, number, parent_version, at, draft)

@@ -24,29 +24,32 @@ class Hue:
     pale_chroma: float = 45.0
 
 
-HUES = (
-    Hue(14, "crimson", "wine red", 32, "rose pink", 62, 60),
-    Hue(34, "red", "brick red", 36, "pink", 64, 60),
-    Hue(42, "warm red", "brick red", 36, "salmon pink", 64, 60),
-    Hue(54, "red orange", "red brown", 44, "salmon", 70, 50),
-    Hue(70, "warm orange", "brown", 48, "tan", 68, 40),
-    Hue(80, "orange", "brown", 52, "sand", 72, 40),
-    Hue(88, "amber", "olive brown", 52, "cream", 80, 40),
-    Hue(98, "yellow", "olive", 62, "cream", 84, 40),
-    Hue(108, "lemon yellow", "olive", 62, "pale lemon", 86, 40),
-    Hue(122, "green yellow", "olive green", 60),
-    Hue(136, "yellow green", "moss green", 46),
-    Hue(160, "green", "forest green", 34),
-    Hue(184, "sea green", "bottle green", 34),
-    Hue(212, "turquoise", "teal", 34),
-    Hue(236, "turquoise blue", "petrol blue", 36, "ice blue", 78, 26),
-    Hue(262, "sky blue", "ink blue", 30, "ice blue", 80, 24),
-    Hue(284, "blue", "navy blue", 26, "light blue", 72, 40),
-    Hue(300, "violet blue", "navy blue", 22, "lavender", 66, 45),
-    Hue(318, "violet", "dark violet", 26, "lilac", 66, 45),
-    Hue(338, "purple", "plum", 30, "orchid", 66, 45),
-    Hue(352, "magenta", "plum", 30, "rose pink", 64, 55),
-    Hue(360, "crimson", "wine red", 32, "rose pink", 62, 60),
+HUES = tuple(
+    Hue(*row)
+    for row in (
+        (14, "crimson", "wine red", 32, "rose pink", 62, 60),
+        (34, "red", "brick red", 36, "pink", 64, 60),
+        (42, "warm red", "brick red", 36, "salmon pink", 64, 60),
+        (54, "red orange", "red brown", 44, "salmon", 70, 50),
+        (70, "warm orange", "brown", 48, "tan", 68, 40),
+        (80, "orange", "brown", 52, "sand", 72, 40),
+        (88, "amber", "olive brown", 52, "cream", 80, 40),
+        (98, "yellow", "olive", 62, "cream", 84, 40),
+        (108, "lemon yellow", "olive", 62, "pale lemon", 86, 40),
+        (122, "green yellow", "olive green", 60),
+        (136, "yellow green", "moss green", 46),
+        (160, "green", "forest green", 34),
+        (184, "sea green", "bottle green", 34),
+        (212, "turquoise", "teal", 34),
+        (236, "turquoise blue", "petrol blue", 36, "ice blue", 78, 26),
+        (262, "sky blue", "ink blue", 30, "ice blue", 80, 24),
+        (284, "blue", "navy blue", 26, "light blue", 72, 40),
+        (300, "violet blue", "navy blue", 22, "lavender", 66, 45),
+        (318, "violet", "dark violet", 26, "lilac", 66, 45),
+        (338, "purple", "plum", 30, "orchid", 66, 45),
+        (352, "magenta", "plum", 30, "rose pink", 64, 55),
+        (360, "crimson", "wine red", 32, "rose pink", 62, 60),
+    )
 )
 
 

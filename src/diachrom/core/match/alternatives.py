@@ -1,6 +1,6 @@
 """A short list of matches that differ in kind: who wants the nearest, who the fewest bottles, who a forgiving mix."""
 
-from collections.abc import Callable, Mapping, Sequence
+from collections.abc import Callable, Iterator, Mapping, Sequence
 from dataclasses import dataclass, replace
 
 import numpy as np
@@ -49,18 +49,28 @@ def alternatives(
     if not matches:
         return []
     good = [one for one in matches if search.judge.cost(one) <= search.judge.cost(matches[0]) + STILL_GOOD][:LOOKED_AT]
-    lights = [_other_lights(search, one, in_lights) for one in good]
     whole = [
         Alternative(
-            (),
-            one,
-            _spread(search, one, coats),
-            _price(search, one, price_ml),
-            *worst,
-            delta_e(one.labs, search.judge.target).tolist(),
+            kinds=(),
+            match=one,
+            spread_delta_e=_spread(search, one, coats),
+            price=_price(search, one, price_ml),
+            worst_light=light_words,
+            worst_delta_e=far,
+            by_view=delta_e(one.labs, search.judge.target).tolist(),
         )
-        for one, worst in zip(good, lights, strict=True)
+        for one in good
+        for light_words, far in [_other_lights(search, one, in_lights)]
     ]
+    named: dict[int, list[str]] = {}
+    for words, at in _best(whole, search):
+        named.setdefault(at, []).append(words)
+    chosen = sorted(named, key=lambda at: search.judge.cost(whole[at].match))
+    return [replace(whole[at], kinds=tuple(named[at])) for at in chosen]
+
+
+def _best(whole: Sequence[Alternative], search: Search) -> Iterator[tuple[str, int]]:
+    """What one may want, in words, and which of them is the best at it."""
     keys: tuple[tuple[str, Callable[[Alternative], tuple[float, ...]]], ...] = (
         ("the nearest", lambda one: (search.judge.cost(one.match),)),
         ("the fewest bottles", lambda one: (len(one.match.parts), one.match.delta_e)),
@@ -69,13 +79,10 @@ def alternatives(
         ("the cheapest", lambda one: (np.inf if one.price is None else one.price, one.match.delta_e)),
         ("the same in other light", lambda one: (one.worst_delta_e,)),
     )
-    named: dict[int, list[str]] = {}
     for words, key in keys:
         best = min(range(len(whole)), key=lambda at: key(whole[at]))
         if words != "the cheapest" or whole[best].price is not None:
-            named.setdefault(best, []).append(words)
-    chosen = sorted(named, key=lambda at: search.judge.cost(whole[at].match))
-    return [replace(whole[at], kinds=tuple(named[at])) for at in chosen]
+            yield words, best
 
 
 def _radiance(search: Search, one: Match, under: Light) -> Floats:

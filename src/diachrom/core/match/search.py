@@ -111,16 +111,20 @@ class Search:
             self._try([one for one in sets.of_size(2, sets.every) if self._best.sort(one)], FLAKED_GROWN_PARTS)
             yield self._found(finished=False)
         for size in range(3, sets.largest + 1):
-            if size > 3 and flat:
-                self._try(sets.grown(self._best.nearest(size - 1, SETS_TO_GROW), size), GROWN_PARTS)
-            for sort in (1, SEVERAL):
-                nearest = self._best.nearest(size - 1, FLAKED_TO_GROW, sort=sort)
-                self._try(sets.grown(nearest, size), FLAKED_GROWN_PARTS)
+            self._grow(size, flat=flat)
             yield self._found(finished=False)
         for size in range(2, sets.largest + 1):
             for sort in SORTS:
                 self._try(self._best.nearest(size, FLAKED_IN_FULL if sort else SETS_IN_FULL[size], sort=sort))
             yield self._found(finished=False)
+
+    def _grow(self, size: int, *, flat: bool) -> None:
+        """The nearest of the sets that are one smaller, each with another paint."""
+        if size > 3 and flat:
+            self._try(self.sets.grown(self._best.nearest(size - 1, SETS_TO_GROW), size), GROWN_PARTS)
+        for sort in (1, SEVERAL):
+            nearest = self._best.nearest(size - 1, FLAKED_TO_GROW, sort=sort)
+            self._try(self.sets.grown(nearest, size), FLAKED_GROWN_PARTS)
 
     def _try(self, some: Sequence[Paints], parts: int | None = None) -> None:
         """Look up sets of one size in at most so many parts, or in every number of drops; keep the best of each."""

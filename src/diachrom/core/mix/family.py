@@ -67,6 +67,29 @@ class Family:
         return max(steps) - min(steps) if steps else 0.0
 
 
+@dataclass(frozen=True)
+class _Way:
+    """In which order the three are made, and where among them the recipe stands."""
+
+    names: Sequence[str]
+    needs_ml: Sequence[float]
+    place: int
+    step: float
+    darker: bool
+
+    @classmethod
+    def of(cls, needs_ml: Sequence[float], step: float, given: int, *, darker: bool) -> "_Way":
+        order = list(range(len(NAMES)))[:: 1 if darker else -1]
+        return cls([NAMES[at] for at in order], [needs_ml[at] for at in order], order.index(given), step, darker)
+
+    def start_ml(self, grows: Sequence[float]) -> float:
+        """Of the first cup, so that each has what it needs and nothing is left."""
+        left = 0.0
+        for need, grow in zip(reversed(self.needs_ml[1:]), reversed(grows), strict=True):
+            left = (need + left) / (1 + grow)
+        return self.needs_ml[0] + left
+
+
 class Makers:
     """A shelf and a recipe to make a family from."""
 
@@ -82,15 +105,18 @@ class Makers:
             self.base[at] += drops * self.drop_ml[at]
         self.looks = QuickLooks(where, paints)
         self.own = [at for at, drops in recipe if drops and not paints[at].thins]
-        inside = {paints[at].name for at in self.own}
-        dyed = any(paints[at].kind == "candy" for at in self.own)
-        # No flakes, no light of its own and no dye into a mix that has none.
-        self.able = [
-            at
-            for at, one in enumerate(paints)
-            if one.name in inside or not (one.thins or special(one) or (one.kind == "candy" and not dyed))
-        ]
+        self.able = self._able()
         self.front = facing(where.views)
+
+    def _able(self) -> list[int]:
+        """No flakes, no light of its own and no dye into a mix that has none."""
+        own = [self.paints[at] for at in self.own]
+        inside, dyed = {one.name for one in own}, any(one.kind == "candy" for one in own)
+
+        def fits(one: Paint) -> bool:
+            return not (one.thins or special(one) or (one.kind == "candy" and not dyed))
+
+        return [at for at, one in enumerate(self.paints) if one.name in inside or fits(one)]
 
     def family(self, *, needs_ml: Sequence[float], step: float, given: str) -> Family:
         """The recipe as the `given` one of light, middle and dark; the way that takes less paint.
@@ -103,7 +129,7 @@ class Makers:
             raise InvalidInput(f"Each of them is 0 to {MOST_ML:g} ml.", field="ml")
         if given not in NAMES:
             raise InvalidInput(f"The recipe is one of {', '.join(NAMES)}, not '{given[:20]}'.", field="given")
-        found = [self._one_way(needs_ml, step, NAMES.index(given), darker=darker) for darker in (True, False)]
+        found = [self._one_way(_Way.of(needs_ml, step, NAMES.index(given), darker=darker)) for darker in (True, False)]
         ways = [one for one in found if one is not None]
         if not ways:
             raise InvalidInput(
@@ -112,43 +138,34 @@ class Makers:
             )
         return min(ways, key=lambda one: one.poured_ml + UNEVEN_ML * (one.uneven + one.given_off))
 
-    def _one_way(self, needs_ml: Sequence[float], step: float, given: int, *, darker: bool) -> Family | None:
+    def _one_way(self, way: _Way) -> Family | None:
         """All three in one direction: once to see how much each takes, then in whole drops."""
-        order = list(range(len(NAMES))) if darker else list(range(len(NAMES) - 1, -1, -1))
-        place, needs = order.index(given), [needs_ml[at] for at in order]
-        plan = self._plan(step, place, darker=darker)
+        plan = self._plan(way)
         if plan is None:
             return None
         first, grows, bottles = plan
-        left = 0.0
-        for need, grow in zip(reversed(needs[1:]), reversed(grows), strict=True):
-            left = (need + left) / (1 + grow)
-        start, names = needs[0] + left, [NAMES[at] for at in order]
-        best: Family | None = None
+        start, best = way.start_ml(grows), None
         for _ in range(TRIES):
             whole = self._whole(first * start / first.sum(), least=self.own)
-            found = self._poured(whole, needs, place, step, names, bottles, darker=darker)
+            found = self._poured(whole, way, bottles)
             if found is None:
                 break
-            short = max(need - one.cup_ml for need, one in zip(needs, found.members, strict=True))
+            short = max(need - one.cup_ml for need, one in zip(way.needs_ml, found.members, strict=True))
             if short > SHORT_ML:
                 start += short
                 continue
-            if best is None or found.poured_ml < best.poured_ml:
-                best = found
+            best = found if best is None or found.poured_ml < best.poured_ml else best
             if found.left_ml < LEFT_SHARE * found.poured_ml:
                 break
             start = max(start / 2, start - found.left_ml / (1 + grows[0]) / (1 + grows[1]))
         return best
 
-    def _plan(
-        self, step: float, place: int, *, darker: bool
-    ) -> tuple[Floats, list[float], list[tuple[int, ...]]] | None:
+    def _plan(self, way: _Way) -> tuple[Floats, list[float], list[tuple[int, ...]]] | None:
         """The first of them (paint,) ml; by how much the rest of the cup grows at each turn after it, and by which
         bottles. None where nothing leads there."""
         first = self.base
-        for _ in range(place):  # the recipe is not the first: look for the one that comes before it
-            back = self._step(first, step, darker=not darker)
+        for _ in range(way.place):  # the recipe is not the first: look for the one that comes before it
+            back = self._step(first, way.step, darker=not way.darker)
             if back is None:
                 return None
             first = first + back
@@ -156,7 +173,7 @@ class Makers:
         bottles: list[tuple[int, ...]] = []
         cup = first
         for turn in range(1, len(NAMES)):
-            more = self._turn(cup, turn, place, step, darker=darker)
+            more = self._turn(cup, turn, way)
             if more is None:
                 return None
             grows.append(float(more.sum() / cup.sum()))
@@ -164,57 +181,45 @@ class Makers:
             cup = (cup + more) * cup.sum() / (cup + more).sum()
         return first, grows, bottles
 
-    def _turn(
-        self, cup: Floats, turn: int, place: int, step: float, *, darker: bool, of: Sequence[int] = ()
-    ) -> Floats | None:
+    def _turn(self, cup: Floats, turn: int, way: _Way, *, of: Sequence[int] = ()) -> Floats | None:
         """What comes into the cup at a turn: a step on, or back to the recipe where it is the recipe's turn."""
-        return self._towards(cup, of) if turn == place else self._step(cup, step, darker=darker, of=of)
+        if turn == way.place:
+            return self._towards(cup, of)
+        return self._step(cup, way.step, darker=way.darker, of=of)
 
-    def _poured(
-        self,
-        cup: Floats,
-        needs: Sequence[float],
-        place: int,
-        step: float,
-        names: Sequence[str],
-        bottles: Sequence[tuple[int, ...]],
-        *,
-        darker: bool,
-    ) -> Family | None:
+    def _poured(self, cup: Floats, way: _Way, bottles: Sequence[tuple[int, ...]]) -> Family | None:
         """From the first cup on, whole drop by whole drop, with the bottles of each turn."""
         members: list[Member] = []
         poured, added = float(cup.sum()), cup
-        for turn, (need, name) in enumerate(zip(needs, names, strict=True)):
+        for turn, (need, name) in enumerate(zip(way.needs_ml, way.names, strict=True)):
             if turn:
-                more = self._turn(cup, turn, place, step, darker=darker, of=bottles[turn - 1])
+                more = self._turn(cup, turn, way, of=bottles[turn - 1])
                 if more is None:  # so small a cup may want other bottles
-                    more = self._turn(cup, turn, place, step, darker=darker)
+                    more = self._turn(cup, turn, way)
                 if more is None:
                     return None
                 added, cup = more, cup + more
                 poured += float(added.sum())
-            seen = self._lab(cup)
-            before = members[-1].lab if members else seen
-            drops = np.rint(added / self.drop_ml).astype(int)
-            parts = tuple((at, int(drops[at])) for at in np.flatnonzero(drops).tolist())
-            difference = words.difference(before, seen) if members else ""
-            whole = float(cup.sum())
-            taken = min(need, whole)
-            members.append(
-                Member(
-                    name=name,
-                    added=parts,
-                    cup_ml=whole,
-                    taken_ml=taken,
-                    volumes=cup,
-                    lab=seen,
-                    step=float(delta_e(before, seen)),
-                    words=difference,
-                )
-            )
-            cup = cup * (1 - taken / whole)
-        off = float(delta_e(members[place].lab, self._lab(self.base)))
+            one = self._member(name, cup, added, need, members[-1].lab if members else None)
+            members.append(one)
+            cup = cup * (1 - one.taken_ml / one.cup_ml)
+        off = float(delta_e(members[way.place].lab, self._lab(self.base)))
         return Family(members, off, poured, float(cup.sum()))
+
+    def _member(self, name: str, cup: Floats, added: Floats, need: float, before: Floats | None) -> Member:
+        """`before` is the Lab of the one that was made before it."""
+        seen, whole = self._lab(cup), float(cup.sum())
+        drops = np.rint(added / self.drop_ml).astype(int)
+        return Member(
+            name=name,
+            added=tuple((at, int(drops[at])) for at in np.flatnonzero(drops).tolist()),
+            cup_ml=whole,
+            taken_ml=min(need, whole),
+            volumes=cup,
+            lab=seen,
+            step=0.0 if before is None else float(delta_e(before, seen)),
+            words="" if before is None else words.difference(before, seen),
+        )
 
     def _whole(self, volumes: Floats, *, least: Sequence[int] = ()) -> Floats:
         """In whole drops, never less than is needed in all; at least one of what must be in it."""

@@ -133,7 +133,7 @@ def _over_time(found: Record) -> Plot:
     words = f"{count(len(found.cards), 'card')} over time, dE {far[0]:.1f} to {far[-1]:.1f}"
     title = "dE of each card when it was read, in its own colour; those beyond stand at the top"
     ticks = [(axes.y(value), f"dE {value:g}") for value in steps]
-    return axes.plot("over-time", title, words, curves, _ticks(axes, first, last), ticks)
+    return axes.plot("over-time", title, words, curves, x_ticks=_ticks(axes, first, last), y_ticks=ticks)
 
 
 def _thickness(found: Record) -> Plot:
@@ -144,7 +144,7 @@ def _thickness(found: Record) -> Plot:
     ticks = [(axes.y(math.log(times)), f"{times:g} x") for times in (0.5, 0.7, 1.0, 1.4, 2.0)]
     words = f"thickness of {count(len(known), 'card')} beside what was meant"
     title = "How many times as thick as reckoned each card was"
-    return axes.plot("thickness", title, words, curves, _ticks(axes, first, last), ticks)
+    return axes.plot("thickness", title, words, curves, x_ticks=_ticks(axes, first, last), y_ticks=ticks)
 
 
 def _bars(shares: Sequence[Share], noun: str, words: Callable[[str], str]) -> list[BarView]:

@@ -163,7 +163,7 @@ def _plot(found: Sequence[SkillRecord]) -> Plot | None:
     marks = [(axes.x(1), "first"), (axes.x(longest), f"round {longest}")]
     words = "; ".join(f"{one.words}: {len(one.rounds)} rounds" for one in found if one.rounds)
     title = "dE of each guess, round after round"
-    return axes.plot("training", title, words, apart(curves), marks, ticks)
+    return axes.plot("training", title, words, apart(curves), x_ticks=marks, y_ticks=ticks)
 
 
 @router.get("/trainer")

@@ -75,6 +75,7 @@ class Axes:
         title: str,
         words: str,
         curves: Sequence[Curve],
+        *,
         x_ticks: Sequence[tuple[float, str]],
         y_ticks: Sequence[tuple[float, str]],
     ) -> Plot:

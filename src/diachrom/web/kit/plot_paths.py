@@ -36,7 +36,14 @@ class Around:
         (low_a, high_a), (low_b, high_b) = ((min(side), max(side)) for side in zip(*ab, strict=True))
         half = ROOM * max(high_a - low_a, high_b - low_b, LEAST) / 2
         middle, span = (max(lightness) + min(lightness)) / 2, max(max(lightness) - min(lightness), LEAST) * ROOM / 2
-        return cls((low_a + high_a) / 2, (low_b + high_b) / 2, half, middle - span, middle + span, steps)
+        return cls(
+            a=(low_a + high_a) / 2,
+            b=(low_b + high_b) / 2,
+            half=half,
+            low=middle - span,
+            high=middle + span,
+            steps=steps,
+        )
 
     def in_ab(self, lab: Sequence[float]) -> tuple[float, float]:
         x = EDGE + HIGH * (lab[1] - self.a + self.half) / (2 * self.half)

@@ -40,65 +40,56 @@ class HelpView:
 class NextPage:
     target: TargetView
     sentence: str
-    helps: Sequence[HelpView]
-    spoils: str
-    spoiling: str  # numbers of the bottles of which a single drop would lead away
-    rescue: str
-    order: str
-    plot: Plot | None
+    helps: Sequence[HelpView] = ()
+    spoils: str = ""
+    spoiling: str = ""  # numbers of the bottles of which a single drop would lead away
+    rescue: str = ""
+    order: str = ""
+    plot: Plot | None = None
 
 
 def next_page(store: Store, found: NextDrop, order: str) -> NextPage:
     target, advice, candidates = found.target, found.advice, found.candidates
+    if found.other_colour:
+        said = f"These are different colours: the cup is dE {advice.delta_e:.0f} from {target.name}."
+        return NextPage(target_view(store, target), said)
 
     def name(at: int) -> str:
         bottle = candidates[at].bottle
         return bottle.full_name if bottle is not None else candidates[at].key
 
-    if found.other_colour:
-        said = f"These are different colours: the cup is dE {advice.delta_e:.0f} from {target.name}."
-        return NextPage(
-            target=target_view(store, target),
-            sentence=said,
-            helps=[],
-            spoils="",
-            spoiling="",
-            rescue="",
-            order="",
-            plot=None,
-        )
-    front = facing(target.seen.views)
-    helps = [
+    strong = sorted(advice.spoils, key=lambda at: -advice.first_drop[at])[:4]
+    return NextPage(
+        target=target_view(store, target),
+        sentence=_sentence(target, advice),
+        helps=_helps(found, facing(target.seen.views), name),
+        spoils=f"One drop too many: {', '.join(name(at) for at in strong)}." if strong else "",
+        spoiling=" ".join(str(own.id) for at in advice.spoils if (own := candidates[at].bottle) is not None),
+        rescue="" if advice.rescue is None else _rescue(advice.rescue, name),
+        order=order,
+        plot=_paths(target, advice, [name(way.index) for way in advice.helps[:HELPS_SHOWN]]),
+    )
+
+
+def _helps(found: NextDrop, front: int, name: Callable[[int], str]) -> list[HelpView]:
+    return [
         HelpView(
-            one_bottle.id,
+            own.id,
             way.drops,
             f"{way.drops} {name(way.index)}",
             f"{way.words}; then dE {way.delta_e:.1f}",
             swatch(prediction.colour_of(way.labs[front].tolist())),
         )
-        for way in advice.helps[:HELPS_SHOWN]
-        if (one_bottle := candidates[way.index].bottle) is not None
+        for way in found.advice.helps[:HELPS_SHOWN]
+        if (own := found.candidates[way.index].bottle) is not None
     ]
+
+
+def _sentence(target: Target, advice: Advice) -> str:
     close = words.closeness(advice.delta_e)
     beside = "" if advice.difference.startswith("the same") else f": it is {advice.difference}"
-    sentence = f"Beside {target.name} {close}, dE {advice.delta_e:.1f}{beside}."
-    if advice.stop:
-        sentence += " Stop: no single bottle brings it nearer."
-    strong = sorted(advice.spoils, key=lambda at: -advice.first_drop[at])[:4]
-    spoils = f"One drop too many: {', '.join(name(at) for at in strong)}." if strong else ""
-    plot = _paths(target, advice, [name(way.index) for way in advice.helps[:HELPS_SHOWN]])
-    rescue = "" if advice.rescue is None else _rescue(advice.rescue, name)
-    spoiling = " ".join(str(bottle.id) for at in advice.spoils if (bottle := candidates[at].bottle) is not None)
-    return NextPage(
-        target=target_view(store, target),
-        sentence=sentence,
-        helps=helps,
-        spoils=spoils,
-        spoiling=spoiling,
-        rescue=rescue,
-        order=order,
-        plot=plot,
-    )
+    stop = " Stop: no single bottle brings it nearer." if advice.stop else ""
+    return f"Beside {target.name} {close}, dE {advice.delta_e:.1f}{beside}.{stop}"
 
 
 def _rescue(rescue: Rescue, name: Callable[[int], str]) -> str:

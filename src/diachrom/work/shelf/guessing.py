@@ -26,9 +26,9 @@ def wanted(name: str, kind: str, given: Mapping[str, str]) -> tuple[ToGuess, str
         raise InvalidInput(f"A colour is not seen '{seen[:20]}'.", field="seen")
     if hides and hides not in HIDING:
         raise InvalidInput(f"How it hides is one of {', '.join(HIDING)}, not '{hides[:20]}'.", field="hides")
-    told = ToGuess(name, kind, lab, known, float(hides) if hides else None)
-    parts = [colour or "kind", SEEN_WORDS[known] if known and colour else "", f"hides {HIDING[hides]}" if hides else ""]
-    return told, f"guessed from {', '.join(filter(None, parts))}"
+    where = SEEN_WORDS[known] if known and colour else ""
+    source = ", ".join(filter(None, [colour or "kind", where, f"hides {HIDING[hides]}" if hides else ""]))
+    return ToGuess(name, kind, lab, known, float(hides) if hides else None), f"guessed from {source}"
 
 
 def profile(name: str, kind: str, given: Mapping[str, str]) -> tuple[Paint, str]:
