@@ -201,8 +201,13 @@ def test_the_next_drop_names_bottles_beside_the_cup(store):
     best = advice.helps[0]
     assert candidates[best.index].bottle.id == 22
     cup.give(store, 22, best.drops, at=AT)
+    there = aim_at_cup.next_drop(store).advice
+    assert there.delta_e == pytest.approx(best.delta_e, abs=0.01)
+    assert there.helps == []
     cup.give(store, bottles.of_paint(store, "rav-te")[0].id, 1, at=AT)
-    assert aim_at_cup.next_drop(store).advice.delta_e < advice.delta_e + 5
+    astray = aim_at_cup.next_drop(store).advice
+    assert astray.delta_e > there.delta_e + 1
+    assert astray.helps[0].delta_e < astray.delta_e - 1
     cup.start_new(store, at=AT)
     assert aim_at_cup.next_drop(store) is None
 
