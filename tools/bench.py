@@ -120,7 +120,7 @@ class Client:
 def _with_empty_route(folder: Path) -> uvicorn.Server:
     server = server_for(folder)
     app = cast(FastAPI, server.config.app)
-    app.add_api_route("/bench-empty", lambda: render("said.html", sentence=""))
+    app.add_api_route("/bench-empty", lambda: render("kit/said.html", sentence=""))
     return server
 
 

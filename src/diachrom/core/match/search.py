@@ -37,6 +37,7 @@ EXACTLY = 160
 FLAKED_TO_GROW, FLAKED_GROWN_PARTS, FLAKED_IN_FULL, FLAKED_COMPOSITIONS = 12, 6, 6, 2_000
 FLAKED_SOLVED = {1: 3, SEVERAL: 5}  # sets of a size and sort
 FLAKED_FIRST, DROPS_SOLVED, FLAKED_AT_LAST = 2, 12, 12
+SOLVED_EXACTLY = 40  # mixes that few streams call the nearest: they are right to some tenths of a dE
 
 
 @dataclass(frozen=True, eq=False)
@@ -83,6 +84,7 @@ class Search:
         if kept > most:
             raise InvalidInput(f"{kept} paints are kept in, but a mix may hold {most}.", field="max_paints")
         self._best = BestSets(flaked)
+        self._solved: list[tuple[float, Parts]] = []
 
     def steps(self) -> Iterator[FoundMixes]:
         """The best so far, again and again until it is the best there is."""
@@ -173,16 +175,21 @@ class Search:
         far = self.judge.solved(which[: len(drops)], drops, count=FEW_STREAMS)
         best = int(np.argmin(far))
         self._best.correct(paints, float(far[best]), drops[best].tolist())
+        self._solved += [(float(one), parts_of(paints, count)) for one, count in zip(far, drops, strict=True)]
 
     def _found(self, *, finished: bool) -> FoundMixes:
         """The nearest sets seen exactly."""
         plain, flaked = (EXACTLY, FLAKED_AT_LAST) if finished else (12, 3)
         some: list[Parts] = []
         for sort in SORTS if finished else SORTS[:SEVERAL]:
-            nearest = self._best.overall(flaked if sort else plain, sort=sort)
-            some += [parts_of(paints, drops) for paints, (_, drops) in nearest]
+            best = self._best.overall(flaked if sort else plain, sort=sort)
+            some += [parts_of(paints, drops) for paints, (_, drops) in best]
+        some += [parts for _, parts in sorted(self._solved)[:SOLVED_EXACTLY] if parts not in some]
         looked = sorted(self.judge.exactly(some), key=lambda one: (self.judge.cost(one), one.drops))
-        return FoundMixes(looked, self.judge.evaluated, finished)
+        nearest: dict[Paints, Match] = {}
+        for one in looked:
+            nearest.setdefault(tuple(at for at, _ in one.parts), one)
+        return FoundMixes(list(nearest.values()), self.judge.evaluated, finished)
 
     def pairs(self) -> Floats:
         """(n, 3) Lab of every paint alone and of every two without flakes, facing the eye: how far the shelf goes."""
