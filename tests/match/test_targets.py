@@ -325,6 +325,11 @@ def test_pouring_starts_no_search_again_and_leaves_what_was_learned_of_today_but
     stock.happened(store, 1, "spilled", 2.0, at=AT)
     assert searching.start(tasks) is first
     assert learning.revision(store) == of_today
+    held = bottles.one(store, 1).left_ml
+    stock.happened(store, 1, "spilled", held, at=AT)
+    empty = ended(tasks)
+    assert empty is not first
+    assert 1 not in {one.bottle.id for one in empty.candidates}
     with writing(store):
         keeping.keep_profile(store, paints.profile(store, "rav-nype"), paint_id="rav-nype", source="x", at=AT)
     assert searching.start(tasks) is not first

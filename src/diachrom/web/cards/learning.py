@@ -99,10 +99,10 @@ def learning_page(store: Store, tasks: Tasks, said: str = "") -> LearningPage:
     return LearningPage(
         cards=cards_there(store),
         needed=FEWEST,
-        running=task is not None and task.running,
+        running=task is not None and task.going_on,
         percent=0 if task is None else round(100 * task.done / task.total),
         problem="" if task is None else task.problem,
-        stopped=task is not None and task.stopped,
+        stopped=task is not None and task.stopping and not task.finished,
         lesson=_lesson(task.lesson) if task is not None and task.finished and task.lesson is not None else None,
         taken=[_taken(one, at) for at, one in enumerate(_standing_first(apply_learning.every(store)))],
         said=said,

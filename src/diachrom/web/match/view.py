@@ -1,7 +1,7 @@
 """What the Match page shows of a target and of the mixes that come nearest."""
 
 from collections.abc import Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 from diachrom.core.light import words
 from diachrom.core.match.alternatives import Alternative
@@ -52,58 +52,58 @@ NOTHING_FOUND = FoundPage(
 )
 
 
-def found_page(store: Store, job: MatchTask) -> FoundPage:
-    found = list(job.found)
+def found_page(store: Store, task: MatchTask) -> FoundPage:
+    found = list(task.found)
     best = found[0].match if found else None
     limits = ""
-    if best is not None and job.finished and best.delta_e > OUT_OF_REACH:
-        missing = words.turning(best.labs, targets.labs_of(job.target))
+    if best is not None and task.finished and best.delta_e > OUT_OF_REACH:
+        missing = words.turning(best.labs, targets.labs_of(task.target))
         limits = (
             f"No mix of these bottles comes nearer here: the target is {missing} than they go. The shelf ends here."
         )
     return FoundPage(
-        target=target_view(store, job.target),
-        going_on=job.running,
-        problem=job.problem,
-        count_words=f"{job.evaluated:,} cups tried".replace(",", " ") + (", still looking" if job.running else ""),
+        target=target_view(store, task.target),
+        going_on=task.going_on,
+        problem=task.problem,
+        count_words=f"{task.evaluated:,} cups tried".replace(",", " ") + (", still looking" if task.going_on else ""),
         limits=limits,
-        alternatives=[_alternative(store, job, one) for one in found],
-        plot=_plot(job) if job.reach is not None and len(job.reach) > 2 else None,
-        left_out=targets.bottle_names(store, job.settings.left_out),
-        kept_in=targets.bottle_names(store, job.settings.kept_in),
+        alternatives=[_alternative(store, task, one) for one in found],
+        plot=_plot(task) if task.reach is not None and len(task.reach) > 2 else None,
+        left_out=targets.bottle_names(store, task.settings.left_out),
+        kept_in=targets.bottle_names(store, task.settings.kept_in),
     )
 
 
-def _alternative(store: Store, job: MatchTask, one: Alternative) -> AlternativeView:
-    parts = [(job.candidates[at], drops) for at, drops in one.match.parts]
+def _alternative(store: Store, task: MatchTask, one: Alternative) -> AlternativeView:
+    parts = [(task.candidates[at], drops) for at, drops in one.match.parts]
     bottles_ = [candidate.bottle for candidate, _ in parts if candidate.bottle is not None]
     rows = {row.bottle.id: row for row in seen_on_shelf(store, bottles_)}
     own = [Part(c.bottle.id, drops, c.drop_ml) for c, drops in parts if c.bottle is not None]
-    strip = job.strips[one.match.parts]
+    strip = task.strips[one.match.parts]
     kinds = ", ".join(one.kinds)
     return AlternativeView(
         kinds=kinds[0].upper() + kinds[1:],
         parts="-".join(f"{part.bottle}x{part.drops}" for part in own),
         words=", ".join(f"{drops} {rows[c.bottle.id].bottle.full_name}" for c, drops in parts if c.bottle is not None),
         beads=bead_string(own, rows),
-        columns=[strip_view.single(target_patch(job.target), "target", "The target"), *strip_view.columns(strip)],
-        on=f"{', '.join(column.over.words for column in strip.columns)}; coats downwards, {_coats(job)} compared",
-        difference=words.turning(targets.labs_of(job.target), one.match.labs),
+        columns=[strip_view.single(target_patch(task.target), "target", "The target"), *strip_view.columns(strip)],
+        on=f"{', '.join(column.over.words for column in strip.columns)}; coats downwards, {_coats(task)} compared",
+        difference=words.turning(targets.labs_of(task.target), one.match.labs),
         delta_e=f"dE {one.match.delta_e:.1f}" + (" on average" if len(one.match.labs) > 1 else ""),
         bottles=[(part.bottle, rows[part.bottle].bottle.full_name) for part in own],
-        facts=_facts(job, one),
+        facts=_facts(task, one),
     )
 
 
-def _coats(job: MatchTask) -> str:
-    coats = job.settings.coats
+def _coats(task: MatchTask) -> str:
+    coats = task.settings.coats
     return "one is" if coats == 1 else f"{coats} are"
 
 
-def _facts(job: MatchTask, one: Alternative) -> list[tuple[str, str]]:
+def _facts(task: MatchTask, one: Alternative) -> list[tuple[str, str]]:
     facts = [("An uneven hand", f"likely within dE {one.spread_delta_e:.1f}")]
     if len(one.by_view) > 1:
-        far, angle = max(zip(one.by_view, job.target.seen.views, strict=True), key=lambda pair: pair[0])
+        far, angle = max(zip(one.by_view, task.target.seen.views, strict=True), key=lambda pair: pair[0])
         facts.append(("At its worst", f"dE {far:.1f} at {angle:g}°"))
     close = f"{words.closeness(one.worst_delta_e)}, dE {one.worst_delta_e:.1f}"
     facts.append(("In other light", f"{one.worst_light}: {close}"))
@@ -112,25 +112,16 @@ def _facts(job: MatchTask, one: Alternative) -> list[tuple[str, str]]:
     return facts
 
 
-def _plot(job: MatchTask) -> Plot:
+def _plot(task: MatchTask) -> Plot:
     """The reach of the shelf in a*b*, the target and what was found."""
-    outline = [] if job.reach is None else job.reach.tolist()
-    aim_at = targets.point(job.target).tolist()
-    points = [(aim_at[1], aim_at[2]), *((m.match.lab[1], m.match.lab[2]) for m in job.found)]
+    outline = [] if task.reach is None else task.reach.tolist()
+    aim_at = targets.point(task.target).tolist()
+    points = [(aim_at[1], aim_at[2]), *((m.match.lab[1], m.match.lab[2]) for m in task.found)]
     most = max(60.0, *(abs(value) for point in [*outline, *points] for value in point)) * 1.08
     axes = Axes(-most * 1.25, most * 1.25, most, -most)
     path = axes.line([*outline, outline[0]])
-    dots = [
-        Dot(
-            axes.x(m.match.lab[1]),
-            axes.y(m.match.lab[2]),
-            swatch(prediction.colour_of(m.match.lab.tolist())).fill,
-            swatch(prediction.colour_of(m.match.lab.tolist())).p3,
-        )
-        for m in job.found
-    ]
-    aim = swatch(prediction.colour_of(aim_at))
-    dots.append(Dot(axes.x(aim_at[1]), axes.y(aim_at[2]), aim.fill, aim.p3, chosen=True))
+    dots = [_dot(axes, one.match.lab.tolist()) for one in task.found]
+    dots.append(replace(_dot(axes, aim_at), chosen=True))
     ticks = [(axes.y(value), text) for value, text in ((most * 0.9, "yellow"), (0.0, "grey"), (-most * 0.9, "blue"))]
     marks = [(axes.x(-most), "green"), (axes.x(most), "red")]
     said = f"The target at a {aim_at[1]:.0f}, b {aim_at[2]:.0f}; the outline is how far the shelf goes"
@@ -142,3 +133,8 @@ def _plot(job: MatchTask) -> Plot:
         x_ticks=marks,
         y_ticks=ticks,
     )
+
+
+def _dot(axes: Axes, lab: Sequence[float]) -> Dot:
+    colour = swatch(prediction.colour_of(lab))
+    return Dot(axes.x(lab[1]), axes.y(lab[2]), colour.fill, colour.p3)

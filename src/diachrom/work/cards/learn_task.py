@@ -22,7 +22,7 @@ class LearnTask(Task):
 
 def start(tasks: Tasks) -> None:
     """The one that is going on, or a new one."""
-    tasks.start(KIND, lambda known: known if known is not None and known.running else LearnTask())
+    tasks.start(KIND, lambda known: known if known is not None and known.going_on else LearnTask())
 
 
 def now(tasks: Tasks) -> LearnTask | None:

@@ -9,10 +9,11 @@ from diachrom.work.kit.tasks import Task, Tasks
 
 
 class ImportTask(Task):
+    nothing_kept = "Nothing was written."
+
     def __init__(self, number: int, name: str, kind: str, values: str, at: str) -> None:
         super().__init__()
         self.number, self.name, self.kind, self.values, self.at = number, name, kind, values, at
-        self.nothing_kept = "Nothing was written."
 
     def work(self, folder: Path) -> None:
         with connected(folder) as connection, writing(connection):

@@ -21,6 +21,7 @@ class Task:
     def __init__(self) -> None:
         self.done, self.total = 0, 1
         self.finished = self.stopped = False
+        self.stopping = False  # stop was pressed; what comes of it is not known before it is over
         self.problem = ""
         self._over = threading.Event()
 
@@ -32,15 +33,20 @@ class Task:
     def running(self) -> bool:
         return not (self.finished or self.stopped or self.problem)
 
+    @property
+    def going_on(self) -> bool:
+        """It runs, and nobody pressed stop."""
+        return self.running and not self.stopping
+
     def tell(self, done: int, total: int) -> None:
         """Raises Stopped when it was stopped."""
         self.done, self.total = done, total
-        if self.stopped:
+        if self.stopping:
             raise Stopped
 
     def stop(self) -> None:
         if self.running:
-            self.stopped = True
+            self.stopping = True
 
     def wait(self, seconds: float) -> bool:
         """Whether it is over by then."""
@@ -51,7 +57,7 @@ class Task:
             self.work(folder)
             self.finished = True  # whatever was pressed since its last `tell`
         except Stopped:
-            return
+            self.stopped = True
         except DiachromError as error:
             self.problem = f"{error} {self.nothing_kept}".strip()
         except Exception:

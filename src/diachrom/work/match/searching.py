@@ -24,6 +24,7 @@ from diachrom.work.match.settings import Settings
 from diachrom.work.match.targets import aim, labs_of
 from diachrom.work.mix.candidates import Candidate, for_a_target, in_stock, where_sprayed
 from diachrom.work.mix.sprayed_over import over
+from diachrom.work.shelf.on_shelf import at_hand
 
 KIND = "match"
 FEWEST_COATS, MOST_COATS = 3, 6  # of a strip beside the target
@@ -86,9 +87,11 @@ def start(tasks: Tasks) -> MatchTask | None:
             target, settings = aim(connection)
             if target is None:
                 return None
+            # Not the stock itself, which every pour changes, but what of it may be mixed.
+            ready = [(one.id, settings.open_first and one.state == "sealed") for one in at_hand(connection)]
             counters = revisions.of(connection, "profiles", "bottles")
-            key = json.dumps([target.id, asdict(settings), *counters, hand_factor.now(connection)])
-        same = known is not None and known.key == key and not known.stopped
+            key = json.dumps([target.id, asdict(settings), *counters, hand_factor.now(connection), ready])
+        same = known is not None and known.key == key and not known.stopping
         return known if same else MatchTask(target, settings, key)
 
     return tasks.start(KIND, begin)
@@ -112,9 +115,9 @@ def _strip(search: Search, one: Match, settings: Settings, grounds: Sequence[Ove
     )
 
 
-def _candidates(connection: sqlite3.Connection, job: MatchTask) -> list[Candidate]:
+def _candidates(connection: sqlite3.Connection, task: MatchTask) -> list[Candidate]:
     """What may be mixed."""
-    settings, shelf = job.settings, in_stock(connection)
+    settings, shelf = task.settings, in_stock(connection)
     wanted = bottles.by_id(connection, settings.kept_in)
     beside = [
         replace(one, bottle=own, drop_ml=own.drop_ml)
@@ -122,7 +125,7 @@ def _candidates(connection: sqlite3.Connection, job: MatchTask) -> list[Candidat
         else one
         for one in shelf
     ]
-    able = for_a_target(beside, job.target.seen.views, settings.kept_in)
+    able = for_a_target(beside, task.target.seen.views, settings.kept_in)
     return [one for one in able if one.bottle and one.bottle.id not in settings.left_out]
 
 

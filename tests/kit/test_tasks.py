@@ -1,0 +1,39 @@
+"""Work in the background: what came of a press of stop is said when it is known."""
+
+import threading
+
+from diachrom.work.kit.tasks import Task, Tasks
+
+
+class Writing(Task):
+    """Tells how far it is whenever it is let, and ends with what cannot be stopped any more."""
+
+    def __init__(self, tells):
+        super().__init__()
+        self.tells, self.let, self.reached = tells, threading.Semaphore(0), threading.Semaphore(0)
+
+    def work(self, folder):
+        for at in range(self.tells):
+            self.tell(at, self.tells)
+            self.reached.release()
+            self.let.acquire()
+
+
+def test_what_was_stopped_too_late_is_finished_and_never_called_stopped(tmp_path):
+    task = Tasks(tmp_path).start("writing", lambda _: Writing(1))
+    assert task.reached.acquire(timeout=30)
+    task.stop()  # after its last word: it is being written
+    assert (task.running, task.going_on, task.stopped) == (True, False, False)
+    task.let.release()
+    assert task.wait(30)
+    assert (task.finished, task.stopped, task.running) == (True, False, False)
+
+
+def test_what_was_stopped_in_time_is_called_so_when_it_has_let_go(tmp_path):
+    task = Tasks(tmp_path).start("writing", lambda _: Writing(2))
+    assert task.reached.acquire(timeout=30)
+    task.stop()
+    assert (task.running, task.stopped) == (True, False)
+    task.let.release()
+    assert task.wait(30)
+    assert (task.finished, task.stopped, task.running) == (False, True, False)
