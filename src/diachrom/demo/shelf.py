@@ -6,13 +6,12 @@ from dataclasses import dataclass
 from datetime import date, timedelta
 
 from diachrom.demo.paints import PAINTS, DemoPaint
-from diachrom.store import bottles, paints
-from diachrom.store import contrast_cards as cards
+from diachrom.store import bottles, contrast_cards, paints
 from diachrom.store.connection import writing
 from diachrom.store.paints import PaintRecord
 from diachrom.store.recipes import Version
 from diachrom.work.kit.there import ContrastField
-from diachrom.work.profiles import contrast_cards as carding
+from diachrom.work.profiles.contrast_cards import begin, fields_of
 from diachrom.work.shelf.keeping import keep_profile
 from diachrom.work.sim import simulated_truth
 
@@ -170,11 +169,11 @@ def pour_a_year(connection: sqlite3.Connection, saved: list[Version]) -> None:
 def half_read(connection: sqlite3.Connection) -> None:
     """A step card of Rav Multe that was left with three of its eight fields read."""
     at = "2026-11-18T16:20:00+00:00"
-    number = carding.begin(connection, "rav-multe", at=at)
-    card = cards.card(connection, number)
+    number = begin(connection, "rav-multe", at=at)
+    card = contrast_cards.card(connection, number)
     with writing(connection):
-        for field in carding.fields_of(card)[:3]:
+        for field in fields_of(card)[:3]:
             true = simulated_truth.seen(connection, ContrastField(card.id, field.key))
             source = "reader:The bench reader"
             values = [round(value, 6) for value in true.tolist()]
-            cards.add_reading(connection, number, field=field.key, at=at, source=source, reflectance=values)
+            contrast_cards.add_reading(connection, number, field=field.key, at=at, source=source, reflectance=values)

@@ -5,7 +5,7 @@ from dataclasses import dataclass
 
 
 @dataclass(frozen=True)
-class Coming:
+class PlannedMix:
     """A recipe that is going to be mixed."""
 
     recipe: int
@@ -24,9 +24,9 @@ def drop(connection: sqlite3.Connection, recipe: int) -> None:
     connection.execute("DELETE FROM planned_mix WHERE recipe = :recipe", {"recipe": recipe})
 
 
-def every(connection: sqlite3.Connection) -> list[Coming]:
+def every(connection: sqlite3.Connection) -> list[PlannedMix]:
     """In the order in which they were put down."""
     rows = connection.execute(
         "SELECT recipe, version, ml FROM planned_mix WHERE ml BETWEEN 1e-6 AND 1e6 ORDER BY at, recipe"
     )
-    return [Coming(*row) for row in rows]
+    return [PlannedMix(*row) for row in rows]

@@ -74,11 +74,11 @@ class _Turns:
             return 0.0
         return self.between @ _between_streams(out_deg, self.whole.shape[-1])
 
-    def seen(self, in_deg: float, out_deg: float) -> Floats | float:
-        """What of light from one angle in air is sent to another so (..., order, band)."""
+    def seen(self, more: Floats | float, out_deg: float) -> Floats | float:
+        """What of such amplitudes is sent to an angle in air (..., order, band)."""
         if self.between is None:
             return 0.0
-        return np.asarray(self.more(in_deg) @ _between_streams(out_deg, self.whole.shape[-1]))
+        return np.asarray(more @ _between_streams(out_deg, self.whole.shape[-1]))
 
 
 @lru_cache(maxsize=1024)
@@ -122,7 +122,8 @@ def glance(layers: tuple[Laid, ...], ground: Ground, angles_deg: tuple[float, ..
     """Radiance factor (..., angle, band) of all that is mirrored."""
     count = STREAMS
     turns = _Turns.of(layers, ground, count, orders=orders)
-    lit = _towards(layers, ground, count, LIGHT_DEG, orders=orders) + turns.more(LIGHT_DEG)
+    more = turns.more(LIGHT_DEG)
+    lit = _towards(layers, ground, count, LIGHT_DEG, orders=orders) + more
     up = transport.rising(turns.whole, lit)  # (..., order, band, stream)
     down = streams(count).inner * up
     rows = []
@@ -130,7 +131,7 @@ def glance(layers: tuple[Laid, ...], ground: Ground, angles_deg: tuple[float, ..
         out_deg = float(np.clip(LIGHT_DEG - angle, -GRAZING_DEG, GRAZING_DEG))
         waves = np.where(np.arange(orders) > 0, 2.0, 1.0) * (1.0 if out_deg >= 0 else (-1.0) ** np.arange(orders))
         sent = ((_towards(layers, ground, count, out_deg, orders=orders) + turns.more(out_deg)) * down).sum(axis=-1)
-        sent = sent + turns.seen(LIGHT_DEG, out_deg)
+        sent = sent + turns.seen(more, out_deg)
         seen = passing(LIGHT_DEG) * passing(out_deg) / INDEX**2 * (waves[:, None] * sent).sum(axis=-2)
         rows.append(once(layers, ground.glance(angle), angle) + seen)
     found = np.stack(np.broadcast_arrays(*rows), axis=-2)

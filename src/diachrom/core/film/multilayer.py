@@ -31,9 +31,9 @@ def multilayer(
     cos_in = np.asarray(cos_in, dtype=np.float64)
     invariant = index_in**2 * (1 - cos_in**2)  # (n sin)^2, the same in every layer
     reflected, passed = [], []
-    for senkrecht in (True, False):
+    for s_polarised in (True, False):
 
-        def admittance(index: Indices, cosine: Indices, s: bool = senkrecht) -> Indices:
+        def admittance(index: Indices, cosine: Indices, s: bool = s_polarised) -> Indices:
             return index * cosine if s else index / cosine
 
         first = admittance(np.asarray(index_in, dtype=np.complex128), cos_in.astype(np.complex128))

@@ -31,9 +31,9 @@ def fresnel(*, cos_in: Floats | float, index_in: float, index_out: Floats | Indi
     ratio = index_in / np.asarray(index_out, dtype=np.complex128)
     cos_in = np.asarray(cos_in, dtype=np.float64)
     cos_out = np.sqrt(1 - ratio**2 * (1 - cos_in**2))
-    senkrecht = (ratio * cos_in - cos_out) / (ratio * cos_in + cos_out)
-    parallel = (cos_in - ratio * cos_out) / (cos_in + ratio * cos_out)
-    return (np.abs(senkrecht) ** 2 + np.abs(parallel) ** 2) / 2
+    s_polarised = (ratio * cos_in - cos_out) / (ratio * cos_in + cos_out)
+    p_polarised = (cos_in - ratio * cos_out) / (cos_in + ratio * cos_out)
+    return (np.abs(s_polarised) ** 2 + np.abs(p_polarised) ** 2) / 2
 
 
 def _radau_right(count: int) -> tuple[Floats, Floats]:

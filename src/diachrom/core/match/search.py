@@ -184,7 +184,7 @@ class Search:
         for sort in SORTS if finished else SORTS[:SEVERAL]:
             best = self._best.overall(flaked if sort else plain, sort=sort)
             some += [parts_of(paints, drops) for paints, (_, drops) in best]
-        some += [parts for _, parts in sorted(self._solved)[:SOLVED_EXACTLY] if parts not in some]
+        some += [parts for _, parts in sorted(self._solved)[:SOLVED_EXACTLY]]
         looked = sorted(self.judge.exactly(some), key=lambda one: (self.judge.cost(one), one.drops))
         nearest: dict[Paints, Match] = {}
         for one in looked:

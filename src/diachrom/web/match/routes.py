@@ -24,8 +24,7 @@ from diachrom.web.match.view import NOTHING_FOUND, FoundPage, found_page
 from diachrom.work.kit.fields import number
 from diachrom.work.kit.opened import Store
 from diachrom.work.kit.tasks import Tasks
-from diachrom.work.match import searching
-from diachrom.work.match import targets as aiming
+from diachrom.work.match import searching, targets
 from diachrom.work.match.settings import Settings
 from diachrom.work.mix.sprayed_over import called, offered
 from diachrom.work.pour import aim_at_cup
@@ -63,11 +62,11 @@ def _found(store: Store, tasks: Tasks) -> FoundPage:
 
 @router.get("/match")
 def show(request: Request, store: OpenStore, tasks: Background, devices: AtBench) -> Response:
-    target, settings = aiming.aim(store)
+    target, settings = targets.aim(store)
     recipes = offered(store)
     page = MatchPage(
         target=target_view(store, target) if target else None,
-        targets=[target_view(store, one) for one in aiming.latest(store)],
+        targets=[target_view(store, one) for one in targets.latest(store)],
         settings=settings,
         dilution=f"{100 * settings.dilution:g}",
         grounds=[choices.grounds(), choices.recipe_grounds(recipes)],
@@ -93,7 +92,7 @@ def stop(request: Request, store: OpenStore, tasks: Background) -> Response:
 
 @router.post("/match/settings")
 def settings(request: Request, store: OpenStore, tasks: Background, given: GivenForm) -> Response:
-    aiming.set_up(store, lambda old: _as_given(old, given))
+    targets.set_up(store, lambda old: _as_given(old, given))
     if is_fragment_wanted(request):
         return render("match/changed.html", found=_found(store, tasks))
     return go(request, "/match")
@@ -121,7 +120,7 @@ def _as_given(old: Settings, given: Mapping[str, str]) -> Settings:
 
 @router.post("/match/leave-out")
 def leave_out(request: Request, store: OpenStore, tasks: Background, bottle: FormRowId) -> Response:
-    aiming.leave_out(store, bottle)
+    targets.leave_out(store, bottle)
     if is_fragment_wanted(request):
         return render("match/changed.html", found=_found(store, tasks))
     return go(request, "/match")
@@ -129,7 +128,7 @@ def leave_out(request: Request, store: OpenStore, tasks: Background, bottle: For
 
 @router.post("/match/keep-in")
 def keep_in(request: Request, store: OpenStore, tasks: Background, bottle: FormRowId) -> Response:
-    aiming.keep_in(store, bottle)
+    targets.keep_in(store, bottle)
     if is_fragment_wanted(request):
         return render("match/changed.html", found=_found(store, tasks))
     return go(request, "/match")

@@ -21,8 +21,7 @@ from diachrom.web.kit.target_view import target_view
 from diachrom.web.match.routes import SEEN_AT
 from diachrom.work.kit import photo_picks
 from diachrom.work.kit.fields import read_number
-from diachrom.work.match import own_targets
-from diachrom.work.match import targets as aiming
+from diachrom.work.match import own_targets, targets
 
 router = APIRouter(include_in_schema=False)
 Text = Annotated[str, Form()]
@@ -42,13 +41,13 @@ GivenSeenAs = Annotated[SeenAs, Depends(_seen)]
 
 @router.post("/match/target")
 def typed(request: Request, store: OpenStore, seen: GivenSeenAs, typed: Text = "", name: Text = "") -> Response:
-    aiming.typed(store, typed[:60], name[:80], seen, at=clock.now())
+    targets.typed(store, typed[:60], name[:80], seen, at=clock.now())
     return go(request, "/match")
 
 
 @router.post("/match/file")
 def from_file(request: Request, store: OpenStore, seen: GivenSeenAs, brought: BroughtFile, name: Text = "") -> Response:
-    aiming.from_sample(store, brought.sample, name, seen, at=clock.now())
+    targets.from_sample(store, brought.sample, name, seen, at=clock.now())
     return go(request, "/match")
 
 
@@ -66,19 +65,19 @@ def from_paint(request: Request, store: OpenStore, paint: Text) -> Response:
 
 @router.post("/match/choose")
 def choose(request: Request, store: OpenStore, target: FormRowId) -> Response:
-    aiming.choose(store, target)
+    targets.choose(store, target)
     return go(request, "/match")
 
 
 @router.post("/match/away")
 def away(request: Request, store: OpenStore, target: FormRowId) -> Response:
-    aiming.take_away(store, target)
+    targets.take_away(store, target)
     return go(request, "/match")
 
 
 @router.post("/match/read")
 def read(request: Request, store: OpenStore, devices: AtBench, recipe: FormRowId) -> Response:
-    aiming.read_bait(store, devices, chosen_reader(request, devices), recipe, at=clock.now())
+    targets.read_bait(store, devices, chosen_reader(request, devices), recipe, at=clock.now())
     return go(request, "/match")
 
 
@@ -92,7 +91,7 @@ def photo(request: Request, store: OpenStore, file: Annotated[UploadFile, File()
 @router.get("/match/photo/{photo}")
 def show_photo(request: Request, store: OpenStore, photo: RowId) -> Response:
     kept = photo_picks.photo(store, photo)
-    own = [one for one in aiming.latest(store, 8) if one.source.startswith(f"the photo {kept.name}")]
+    own = [one for one in targets.latest(store, 8) if one.source.startswith(f"the photo {kept.name}")]
     page = PhotoPage(
         photo,
         kept.name,
@@ -113,5 +112,5 @@ def show_photo(request: Request, store: OpenStore, photo: RowId) -> Response:
 def pick(
     request: Request, store: OpenStore, photo: RowId, spot: PickedSpot, seen: GivenSeenAs, name: Text = ""
 ) -> Response:
-    aiming.from_photo(store, spot, name, photo_picks.photo(store, photo).name, seen, at=clock.now())
+    targets.from_photo(store, spot, name, photo_picks.photo(store, photo).name, seen, at=clock.now())
     return go(request, f"/match/photo/{photo}")

@@ -1,16 +1,16 @@
 """What the Match page shows of a target and of the mixes that come nearest."""
 
 from collections.abc import Sequence
-from dataclasses import dataclass, replace
+from dataclasses import dataclass
 
 from diachrom.core.light import words
 from diachrom.core.match.alternatives import Alternative
-from diachrom.core.mix import prediction
 from diachrom.core.mix.draft import Part
 from diachrom.web.kit import strip_view
-from diachrom.web.kit.plot import Axes, Curve, Dot, Plot
+from diachrom.web.kit.plot import Axes, Curve, Plot
+from diachrom.web.kit.plot_paths import dot
 from diachrom.web.kit.strip_view import ColumnView
-from diachrom.web.kit.swatches import BeadString, bead_string, swatch
+from diachrom.web.kit.swatches import BeadString, bead_string
 from diachrom.web.kit.target_view import TargetView, target_patch, target_view
 from diachrom.work.kit.opened import Store
 from diachrom.work.match import targets
@@ -116,12 +116,13 @@ def _plot(task: MatchTask) -> Plot:
     """The reach of the shelf in a*b*, the target and what was found."""
     outline = [] if task.reach is None else task.reach.tolist()
     aim_at = targets.point(task.target).tolist()
-    points = [(aim_at[1], aim_at[2]), *((m.match.lab[1], m.match.lab[2]) for m in task.found)]
+    labs = [one.match.lab.tolist() for one in task.found]
+    points = [(aim_at[1], aim_at[2]), *((lab[1], lab[2]) for lab in labs)]
     most = max(60.0, *(abs(value) for point in [*outline, *points] for value in point)) * 1.08
     axes = Axes(-most * 1.25, most * 1.25, most, -most)
     path = axes.line([*outline, outline[0]])
-    dots = [_dot(axes, one.match.lab.tolist()) for one in task.found]
-    dots.append(replace(_dot(axes, aim_at), chosen=True))
+    dots = [dot(lab, (axes.x(lab[1]), axes.y(lab[2]))) for lab in labs]
+    dots.append(dot(aim_at, (axes.x(aim_at[1]), axes.y(aim_at[2])), chosen=True))
     ticks = [(axes.y(value), text) for value, text in ((most * 0.9, "yellow"), (0.0, "grey"), (-most * 0.9, "blue"))]
     marks = [(axes.x(-most), "green"), (axes.x(most), "red")]
     said = f"The target at a {aim_at[1]:.0f}, b {aim_at[2]:.0f}; the outline is how far the shelf goes"
@@ -133,8 +134,3 @@ def _plot(task: MatchTask) -> Plot:
         x_ticks=marks,
         y_ticks=ticks,
     )
-
-
-def _dot(axes: Axes, lab: Sequence[float]) -> Dot:
-    colour = swatch(prediction.colour_of(lab))
-    return Dot(axes.x(lab[1]), axes.y(lab[2]), colour.fill, colour.p3)

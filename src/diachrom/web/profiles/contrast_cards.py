@@ -21,8 +21,7 @@ from diachrom.web.profiles.contrast_card_view import ContrastCardPage, card_page
 from diachrom.work.kit import photo_picks
 from diachrom.work.kit.devices import Devices
 from diachrom.work.kit.opened import Store
-from diachrom.work.profiles import card_readings, card_sprayed
-from diachrom.work.profiles import contrast_cards as carding
+from diachrom.work.profiles import card_readings, card_sprayed, contrast_cards
 
 router = APIRouter(include_in_schema=False)
 Text = Annotated[str, Form()]
@@ -30,7 +29,7 @@ Text = Annotated[str, Form()]
 
 def _page(request: Request, store: Store, devices: Devices, card: int, said: str = "") -> ContrastCardPage:
     panel = reader_panel(devices, chosen_reader(request, devices))
-    return card_page(store, carding.see(store, card), panel, shots=shots(devices), said=said)
+    return card_page(store, contrast_cards.see(store, card), panel, shots=shots(devices), said=said)
 
 
 def _answer(request: Request, store: Store, devices: AtBench, card: int, said: str = "") -> Response:
@@ -46,7 +45,7 @@ def show(request: Request, store: OpenStore, devices: AtBench, card: RowId) -> R
 
 
 def _words(store: Store, card: int, field: str) -> str:
-    return carding.field_of(carding.card_of(store, card), field).words
+    return contrast_cards.field_of(contrast_cards.card_of(store, card), field).words
 
 
 @router.post("/contrast-cards/{card}/sprayed")
@@ -99,7 +98,7 @@ def aside(request: Request, store: OpenStore, devices: AtBench, card: RowId, rea
 @router.get("/contrast-cards/{card}/sheet")
 def sheet(request: Request, store: OpenStore, card: RowId) -> Response:
     """To be printed, sprayed and photographed."""
-    found, record = carding.sprayed(store, card)
+    found, record = contrast_cards.sprayed(store, card)
     laid = card_readings.sheet_of(found)
     fields = [printed(one, f"{one.ground}, {count(one.coats, 'pass') if one.coats else 'bare'}") for one in laid.fields]
     page = SheetPage(
@@ -140,8 +139,8 @@ def _sheet_read(beyond: Sequence[str]) -> str:
 
 @router.post("/contrast-cards/{card}/accept")
 def accept(request: Request, store: OpenStore, card: RowId) -> Response:
-    version = carding.accept(store, card, at=clock.now())
-    paint_id = carding.card_of(store, card).paint_id
+    version = contrast_cards.accept(store, card, at=clock.now())
+    paint_id = contrast_cards.card_of(store, card).paint_id
     return go(request, f"/paints/{paint_id}/effects?before={version - 1}&after={version}")
 
 
@@ -156,7 +155,9 @@ def bring_photo(
 @router.get("/contrast-cards/{card}/photo/{photo}")
 def photo_page(request: Request, store: OpenStore, card: RowId, photo: RowId, field: str = "white") -> Response:
     found = photo_picks.photo(store, photo)
-    words = next((one.words for one in carding.fields_of(carding.card_of(store, card)) if one.key == field), field)
+    words = next(
+        (one.words for one in contrast_cards.fields_of(contrast_cards.card_of(store, card)) if one.key == field), field
+    )
     action = f"/contrast-cards/{card}/photo/{photo}"
     page = PhotoPage(
         photo=photo,

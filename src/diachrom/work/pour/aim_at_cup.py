@@ -16,9 +16,8 @@ from diachrom.core.pour.order import InOrder, pouring_order
 from diachrom.store import bottles, cups, targets
 from diachrom.store.connection import writing
 from diachrom.store.targets import Target
-from diachrom.work.match import targets as aiming
 from diachrom.work.match.settings import Settings
-from diachrom.work.match.targets import aim
+from diachrom.work.match.targets import aim, labs_of, point
 from diachrom.work.mix.candidates import Candidate, in_stock, thinner_in_stock, thinner_ml, where_sprayed
 from diachrom.work.mix.contents import contents, cup_of
 from diachrom.work.pour.pouring import path as pouring_path
@@ -111,7 +110,7 @@ def next_drop(connection: sqlite3.Connection) -> NextDrop | None:
     own = bottles.by_id(connection, in_cup)
     candidates = [_from_cup(one, own) for one in candidates]
     pairs = [(one.paint, one.drop_ml or USUAL_DROP_ML) for one in candidates]
-    advice = advise(cup, pairs, aiming.labs_of(target), where)
+    advice = advise(cup, pairs, labs_of(target), where)
     other = advice.delta_e > OTHER_COLOUR and not _was_near(connection, target, where)
     return NextDrop(target, advice, candidates, other)
 
@@ -120,7 +119,7 @@ def _was_near(connection: sqlite3.Connection, target: Target, where: Where) -> b
     """This cup has been on its way to the target: a drop too many is not another colour."""
     told = story(cups.steps_of(connection, cups.now(connection).batch))
     points = pouring_path(connection, told, where)
-    return bool(points) and float(delta_e(np.array(points), aiming.point(target)).min()) <= OTHER_COLOUR
+    return bool(points) and float(delta_e(np.array(points), point(target)).min()) <= OTHER_COLOUR
 
 
 def _from_cup(one: Candidate, own: dict[int, bottles.Bottle]) -> Candidate:

@@ -25,7 +25,7 @@ from diachrom.store.recipes import Version
 from diachrom.store.targets import Target
 from diachrom.work.kit.devices import Devices
 from diachrom.work.kit.there import SprayedPatch
-from diachrom.work.match import targets as aiming
+from diachrom.work.match.targets import labs_of, point
 from diachrom.work.mix import charging
 from diachrom.work.mix import cup as cup_work
 from diachrom.work.mix.candidates import D65, where_sprayed
@@ -116,7 +116,7 @@ def see(connection: sqlite3.Connection) -> AtCup:
     labs = [] if cup.only_thinner else [_labs(cup, where)]
     difference, far = "", None
     if labs and target:
-        aim_at = aiming.labs_of(target)
+        aim_at = labs_of(target)
         difference, far = words.turning(aim_at, labs[0]), float(mean_delta_e(labs[0], aim_at))
     front = facing(views)
     seen = labs[0][front] if labs else None
@@ -173,12 +173,12 @@ def read_paper(connection: sqlite3.Connection, devices: Devices, key: str, *, at
     draft = seen.now.draft
     found = devices.read(key, there=SprayedPatch(draft, draft.ground, draft.coats))
     read = lab(found.values, under=D65)
-    beside = seen.lab if seen.target is None else aiming.point(seen.target)
+    beside = seen.lab if seen.target is None else point(seen.target)
     far = float(delta_e(read, beside))
     whose = "what was predicted" if seen.target is None else "the target"
-    point = read.tolist()
+    seen_as = read.tolist()
     said = f"{words.difference(beside, read)} beside {whose}, dE {far:.1f}"
-    verdict = Verdict(said[:80], found.by, (point[0], point[1], point[2]))
+    verdict = Verdict(said[:80], found.by, (seen_as[0], seen_as[1], seen_as[2]))
     _say(connection, verdict, at=at)
     return verdict
 
