@@ -4,6 +4,7 @@ import json
 import sqlite3
 from collections.abc import Iterable, Sequence
 from dataclasses import dataclass
+from functools import lru_cache
 
 from diachrom.core.mix import sound
 from diachrom.core.mix.draft import Draft, Part
@@ -32,9 +33,14 @@ _VERSIONS = """
 HOW = ("name", "note", "ground", "film_um", "coats", "clear_coat", "sealed", "satin")
 
 
+@lru_cache(maxsize=1024)  # a saved version never changes, and lists show many of them again and again
+def _sound(how: tuple[object, ...], parts: tuple[Part, ...]) -> tuple[Draft, str]:
+    values = dict(zip(HOW, how, strict=True)) | {"parts": [vars(part) for part in parts]}
+    return sound.draft(values, there=set)  # the table itself names no bottle that is not there
+
+
 def _version(row: sqlite3.Row, parts: tuple[Part, ...]) -> Version:
-    values = {key: row[key] for key in HOW} | {"parts": [vars(part) for part in parts]}
-    draft, problem = sound.draft(values, there=set)  # the table itself names no bottle that is not there
+    draft, problem = _sound(tuple(row[key] for key in HOW), parts)
     return Version(
         recipe=row["recipe"],
         version=row["version"],

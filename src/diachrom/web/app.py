@@ -23,6 +23,8 @@ from diachrom.work.kit.opened import opened
 from diachrom.work.kit.tasks import Tasks
 from diachrom.work.sim.bench import devices
 
+LOOK_AHEAD_AFTER_S = 2.0  # the first page comes first
+
 TEMPLATES.globals.update(rail=chapters.rail(), themes=THEMES, plot_width=WIDTH, plot_height=HEIGHT)
 
 
@@ -36,8 +38,11 @@ def _look_ahead(folder: Path) -> None:
 
 @asynccontextmanager
 async def _lifespan(app: FastAPI) -> AsyncIterator[None]:
-    threading.Thread(target=_look_ahead, args=(app.state.folder,), daemon=True).start()
+    later = threading.Timer(LOOK_AHEAD_AFTER_S, _look_ahead, (app.state.folder,))
+    later.daemon = True
+    later.start()
     yield
+    later.cancel()
 
 
 class Guarded(FastAPI):
@@ -56,7 +61,8 @@ def create_app(folder: Path) -> FastAPI:
     error_pages.install(app)
     app.mount("/static", StaticFiles(directory=STATIC), name="static")
     for router in chapters.routers():
-        app.include_router(router)
+        # As they stand: to include a router would build each of its routes once more, at the first request.
+        app.router.routes.extend(router.routes)
 
     @app.get("/", include_in_schema=False)
     def start() -> Response:

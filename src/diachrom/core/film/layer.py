@@ -44,11 +44,11 @@ class Laid:
         """Each kind of flake with the area (...) of all that lie in the film."""
         return tuple((flake, cover * self.film_um) for flake, cover in self.covers)
 
-    def path(self, cos_in: float) -> Floats:
-        """Optical depth (..., band) of film and flakes for light at this cosine."""
-        found = self.depth / cos_in
+    def path(self, *cosines: float) -> Floats:
+        """Optical depth (..., band) of film and flakes for light on ways through the film at these cosines."""
+        found = self.depth * sum(1 / one for one in cosines)
         for flake, area in self.areas:
-            found = found + area[..., None] * flake.lost(cos_in)
+            found = found + area[..., None] * sum(flake.lost(one) for one in cosines)
         return found
 
     def paths(self, count: int) -> Floats:

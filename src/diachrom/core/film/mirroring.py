@@ -20,6 +20,7 @@ from diachrom.core.film.layer import Laid
 from diachrom.core.film.streams import INDEX, streams
 from diachrom.core.light.bands import BANDS, Floats
 
+SHORT = 1e-6  # optical depth: below it a series is exact to ten digits
 STREAMS = 4  # for what follows the first bounce: within 1 % of the whole
 
 
@@ -144,13 +145,21 @@ def once(layers: Sequence[Laid], below: Floats, angle_deg: float) -> Floats:
     seen = view(angle_deg)
     through, total = np.ones(BANDS), np.zeros(BANDS)
     for one in reversed(layers):
-        path = one.path(seen.cos_in) + one.path(seen.cos_out)
-        for flake, area in one.areas:
-            total = total + through * area[..., None] * flake.glance(angle_deg) * shaded(path)
-        through = through * np.exp(-path)
+        path = one.path(seen.cos_in, seen.cos_out)
+        passed = np.exp(-path)
+        if one.areas:
+            total = total + through * mirrored_once(one, angle_deg, shaded(path, passed))
+        through = through * passed
     return total + through * below
 
 
-def shaded(path: Floats) -> Floats:
-    """The mean of exp(-path x) for x from 0 to 1: what is left on average of light that goes part of the way."""
-    return np.where(path > 1e-8, -np.expm1(-path) / np.maximum(path, 1e-8), 1 - path / 2)
+def mirrored_once(one: Laid, angle_deg: float, part: Floats) -> Floats:
+    """(..., band) by the flakes of a layer, of light that is `shaded` in it."""
+    return np.asarray(sum(area[..., None] * flake.glance(angle_deg) for flake, area in one.areas) * part)
+
+
+def shaded(path: Floats, passed: Floats | None = None) -> Floats:
+    """The mean of exp(-path x) for x from 0 to 1: what is left on average of light that goes part of the way.
+    `passed` is exp(-path), where it is known already."""
+    taken = -np.expm1(-path) if passed is None else 1 - passed
+    return np.where(path > SHORT, taken / np.maximum(path, SHORT), 1 - path / 2)

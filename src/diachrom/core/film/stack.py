@@ -55,7 +55,10 @@ def diffuse(stack: Sprayed, ground: Ground, *, sheen: float) -> Floats:
     What facets and smooth walls mirror is left out too, however often: it has a direction. The sheen of the surface is
     added (see `surface`), except on bare foil and plastic.
     """
-    seen = transport.out_of_surface(below_each(stack, ground)[-1])
+    if len(stack.layers) == 1 and not ground.glossy:
+        seen = transport.out_over_diffuser(stack.layers[0].film, ground.reflectance)
+    else:
+        seen = transport.out_of_surface(below_each(stack, ground)[-1])
     if ground.glossy or stack.has_flakes:
         straight, slanted = mirroring.directed(tuple(stack.layers), _for_mirrors(ground), stack.streams)
         # Light at 45 degrees keeps its direction less often than light straight down, and the rest of it is seen here.

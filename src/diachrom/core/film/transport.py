@@ -12,6 +12,7 @@ The form holds from no thickness to infinite thickness and for every albedo from
 """
 
 from dataclasses import dataclass
+from functools import cached_property
 
 import numpy as np
 
@@ -44,6 +45,16 @@ class Film:
 
     reflection: Floats  # (..., band, stream, stream)
     transmission: Floats
+
+    @cached_property
+    def turned(self) -> tuple[Floats, Floats, Floats]:
+        """What it sends down of light that is alike everywhere, and all that rises under the surface over nothing: of
+        light straight down, and of that same light from below; (..., band, stream) each."""
+        grid = streams(self.reflection.shape[-1])
+        down = self.transmission @ grid.q
+        first = np.stack([self.reflection[..., -1], down], axis=-1)
+        rising = np.linalg.solve(np.eye(len(grid.q)) - self.reflection * grid.inner, first)
+        return down, rising[..., 0], rising[..., 1]
 
 
 def extinction(mix: Mix, count: int = STREAMS) -> Floats:
@@ -161,6 +172,20 @@ def over_diffuser(top: Film, reflectance: Floats, count: int = STREAMS) -> Float
     back = ((top.reflection @ q) * q).sum(axis=-1)
     gain = reflectance / (1 - reflectance * back)
     return top.reflection + gain[..., None, None] * down[..., :, None] * down[..., None, :]
+
+
+def out_over_diffuser(top: Film, reflectance: Floats) -> Floats:
+    """What `out_of_surface` makes of `over_diffuser`. A diffuser adds a matrix of rank one, so that a film which was
+    solved by itself is good for all of them [sherman1950]."""
+    count = top.reflection.shape[-1]
+    grid = streams(count)
+    down, plain, lit = top.turned
+    back = ((top.reflection @ grid.q) * grid.q).sum(axis=-1)
+    gain = reflectance / (1 - reflectance * back)
+    again = grid.inner * down
+    first = plain + (gain * down[..., -1])[..., None] * lit
+    more = gain * (again * first).sum(axis=-1) / (1 - gain * (again * lit).sum(axis=-1))
+    return escaping(entering(count) * (first + more[..., None] * lit))
 
 
 def over(top: Film, below: Floats) -> Floats:

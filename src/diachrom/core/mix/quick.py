@@ -14,7 +14,7 @@ from diachrom.core.film.fast import Films, films
 from diachrom.core.film.flakes import Flake
 from diachrom.core.film.grounds import GROUNDS
 from diachrom.core.film.layer import Laid
-from diachrom.core.film.mirroring import glance, once
+from diachrom.core.film.mirroring import glance, mirrored_once, once, shaded
 from diachrom.core.film.paint import Paint, mix
 from diachrom.core.film.transport import dimming
 from diachrom.core.light.bands import BANDS, WAVELENGTHS_NM, Floats
@@ -47,9 +47,11 @@ class QuickLooks:
         if not having.any():
             return self._alike(shares, ())
         result = np.empty((len(shares), len(self.where.views), 3))
-        kinds, which = np.unique(having, axis=0, return_inverse=True)
-        for kind, own in enumerate(kinds):
-            rows = which.reshape(-1) == kind
+        bits = np.ascontiguousarray(np.packbits(having, axis=1))  # as short texts they are told apart much faster than as rows
+        kinds, which = np.unique(bits.view(f"S{bits.shape[1]}")[:, 0], return_inverse=True)
+        for kind in range(len(kinds)):
+            rows = np.flatnonzero(which == kind)
+            own = having[rows[0]]
             result[rows] = self._alike(shares[rows], [at for at, there in zip(flaked, own, strict=True) if there])
         return result
 
@@ -66,8 +68,9 @@ class QuickLooks:
             one = self._lab(factors, shone)[:, None, :]
             return np.broadcast_to(one, (len(one), len(self.where.views), 3))
         top = Laid(np.asarray(film_um), self._dimming(shares, used), tuple(covered))
+        mirrors = _Mirrors(top)
         views = [
-            self._lab(factors if angle is None else factors + self._mirrored(top, angle), shone)
+            self._lab(factors if angle is None else factors + mirrors.seen(angle, *self._behind[angle]), shone)
             for angle in self.where.views
         ]
         return np.stack(views, axis=1)
@@ -106,18 +109,6 @@ class QuickLooks:
         each = [dimming(mix([self.paints[at]], np.ones(1)), FEW_STREAMS) for at in used]
         return shares[:, used] @ np.stack(each)
 
-    def _mirrored(self, top: Laid, angle_deg: float) -> Floats:
-        """(row, band) mirrored once as it is; what the surface sends back for another turn, dimmed as much as usual."""
-        below, again = self._behind[angle_deg]
-        found = once([top], below, angle_deg)
-        seen = view(angle_deg)
-        turns = 3.0 * top.depth - 0.55 * np.expm1(-12.0 * top.depth)  # fitted to what is solved over foil
-        found = found + again * np.exp(-top.path(seen.cos_in) - top.path(seen.cos_out) - turns)
-        for flake, area in top.areas:
-            more = _again(flake, angle_deg)
-            found = found + more * (np.expm1(-area) ** 2)[:, None] * np.exp(-AGAIN * top.depth)
-        return found
-
     @cached_property
     def _behind(self) -> Mapping[float, tuple[Floats, Floats]]:
         """What mirrors below the film, at each of the angles: once, and in all turns after."""
@@ -149,6 +140,38 @@ class QuickLooks:
         shone = np.zeros((len(shares), BANDS))
         shone[shining] = seen * fluence / 4
         return shone
+
+
+@dataclass(frozen=True, eq=False)
+class _Mirrors:
+    """What many films mirror at each angle: once as it is; what the surface sends back for another turn, dimmed as much
+    as usual."""
+
+    top: Laid
+
+    @cached_property
+    def _turned(self) -> Floats:
+        """(row, band) left of what was mirrored below the film, in all turns after the first."""
+        depth = self.top.depth
+        return np.exp(0.55 * np.expm1(-12.0 * depth) - 3.0 * depth)  # fitted to what is solved over foil
+
+    @cached_property
+    def _gained(self) -> list[tuple[Flake, Floats]]:
+        """Each kind of flakes with the share (row, band) of a full cover's gain."""
+        left = np.exp(-AGAIN * self.top.depth)
+        return [(flake, (np.expm1(-area) ** 2)[:, None] * left) for flake, area in self.top.areas]
+
+    def seen(self, angle_deg: float, below: Floats, again: Floats) -> Floats:
+        """(row, band) at an angle, over what mirrors (band,) once and in all turns after."""
+        way = view(angle_deg)
+        path = self.top.path(way.cos_in, way.cos_out)
+        passed = np.exp(-path)
+        found = passed * (below + again * self._turned)
+        if self.top.areas:
+            found += mirrored_once(self.top, angle_deg, shaded(path, passed))
+        for flake, share in self._gained:
+            found += _again(flake, angle_deg) * share
+        return found
 
 
 @lru_cache(maxsize=512)

@@ -122,8 +122,10 @@ def draft(values: object, *, there: Callable[[Sequence[int]], set[int]]) -> tupl
 
 
 def _text(value: object, longest: int) -> str:
-    text = value if isinstance(value, str) else ""
-    return "".join(one for one in text[:longest] if category(one) not in UNSHOWN or one in "\n\t")
+    text = value[:longest] if isinstance(value, str) else ""
+    if text.isprintable():
+        return text
+    return "".join(one for one in text if category(one) not in UNSHOWN or one in "\n\t")
 
 
 def is_ground(key: str) -> bool:

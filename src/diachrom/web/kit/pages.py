@@ -2,13 +2,16 @@
 
 import hashlib
 import json
+import sys
+from contextlib import suppress
 from functools import cache
 from pathlib import Path
 from typing import Any
 
 from fastapi import Request
 from fastapi.responses import HTMLResponse
-from jinja2 import Environment, FileSystemLoader, StrictUndefined
+from jinja2 import Environment, FileSystemBytecodeCache, FileSystemLoader, StrictUndefined
+from jinja2.bccache import Bucket
 
 HERE = Path(__file__).parents[1]
 STATIC = HERE / "static"
@@ -26,6 +29,27 @@ def chapter_style(chapter: str) -> str | None:
     return static_url(f"{chapter}.css") if chapter != "kit" and (STATIC / f"{chapter}.css").is_file() else None
 
 
+class _Compiled(FileSystemBytecodeCache):
+    """Compiled templates beside Python's own compiled modules; where they cannot be kept, they are made anew."""
+
+    def load_bytecode(self, bucket: Bucket) -> None:
+        with suppress(OSError):
+            super().load_bytecode(bucket)
+
+    def dump_bytecode(self, bucket: Bucket) -> None:
+        with suppress(OSError):
+            super().dump_bytecode(bucket)
+
+
+def _compiled() -> _Compiled | None:
+    if sys.dont_write_bytecode:
+        return None
+    folder = Path(sys.pycache_prefix or HERE) / "__pycache__" / "templates"
+    with suppress(OSError):
+        folder.mkdir(parents=True, exist_ok=True)
+    return _Compiled(str(folder))
+
+
 def _environment() -> Environment:
     environment = Environment(
         loader=FileSystemLoader(HERE / "templates"),
@@ -33,6 +57,7 @@ def _environment() -> Environment:
         undefined=StrictUndefined,
         trim_blocks=True,
         lstrip_blocks=True,
+        bytecode_cache=_compiled(),
     )
     environment.filters["json"] = json.dumps  # for attributes: what is in it is escaped like all else
     environment.globals.update(static_url=static_url, chapter_style=chapter_style)
