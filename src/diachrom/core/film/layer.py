@@ -59,17 +59,18 @@ class Laid:
         return found
 
     @cached_property
-    def _directed(self) -> dict[tuple[int, int], Film]:
-        """What was solved already: a layer lies on many grounds."""
+    def _directed(self) -> dict[int, Film]:
+        """What was solved already, by streams: a layer lies on many grounds."""
         return {}
 
     def directed(self, count: int, orders: int) -> Film:
         """The film (..., order, band, stream, stream) for light that meets flakes and no particle."""
-        if (count, orders) not in self._directed:
+        known = self._directed.get(count)
+        if known is None or known.reflection.shape[-4] < orders:
             mixed = Mix(self.dimming, np.zeros_like(self.dimming), self.covers)
             modes = transport.directed(mixed, count, orders)
-            self._directed[count, orders] = transport.film(modes, self.film_um[..., None])
-        return self._directed[count, orders]
+            known = self._directed[count] = transport.film(modes, self.film_um[..., None])
+        return Film(known.reflection[..., :orders, :, :, :], known.transmission[..., :orders, :, :, :])
 
 
 @dataclass(frozen=True, eq=False)

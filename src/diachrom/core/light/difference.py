@@ -10,14 +10,18 @@ CHUNK = 8_000  # rows at a time, so that the intermediate arrays stay in cache
 
 def delta_e(first: Floats, second: Floats) -> Floats:
     """CIEDE2000 between two broadcastable arrays (..., 3) of L*, a*, b* -> (...)."""
-    one, two = np.broadcast_arrays(np.asarray(first, dtype=np.float64), np.asarray(second, dtype=np.float64))
-    shape = one.shape[:-1]
-    one, two = one.reshape(-1, 3), two.reshape(-1, 3)
-    result = np.empty(len(one))
-    for start in range(0, len(one), CHUNK):
-        rows = slice(start, start + CHUNK)
-        result[rows] = _delta_e(one[rows], two[rows])
-    return result.reshape(shape)
+    one, two = np.asarray(first, dtype=np.float64), np.asarray(second, dtype=np.float64)
+    shape = np.broadcast_shapes(one.shape, two.shape)[:-1]
+    if not shape:
+        return np.asarray(_delta_e(one, two))
+    result = np.empty(shape)
+    step = max(1, CHUNK // max(1, int(np.prod(shape[1:]))))
+    for start in range(0, shape[0], step):
+        rows = slice(start, start + step)
+        # What is the same for all rows is reckoned with once.
+        own, beside = (each[rows] if each.ndim > len(shape) and len(each) > 1 else each for each in (one, two))
+        result[rows] = _delta_e(own, beside)
+    return result
 
 
 def _pow7(value: Floats) -> Floats:
@@ -26,8 +30,8 @@ def _pow7(value: Floats) -> Floats:
 
 
 def _delta_e(one: Floats, two: Floats) -> Floats:
-    l1, a1, b1 = one.T
-    l2, a2, b2 = two.T
+    l1, a1, b1 = np.moveaxis(one, -1, 0).copy()
+    l2, a2, b2 = np.moveaxis(two, -1, 0).copy()
     mean_c7 = _pow7((np.hypot(a1, b1) + np.hypot(a2, b2)) / 2)  # (2, 3)
     stretch = 1.5 - 0.5 * np.sqrt(mean_c7 / (mean_c7 + POW25_7))  # 1 + G (4)
     a1, a2 = a1 * stretch, a2 * stretch  # (5)

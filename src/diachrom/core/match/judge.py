@@ -58,7 +58,7 @@ class Judge:
         """(row, paint) of the sprayed volume."""
         volumes = counts * self.drop_ml[which]
         dense = np.zeros((len(counts), len(self.paints)))
-        np.put_along_axis(dense, which, self.full * volumes / volumes.sum(axis=1, keepdims=True), axis=1)
+        dense[np.arange(len(counts))[:, None], which] = self.full * volumes / volumes.sum(axis=1, keepdims=True)
         return dense
 
     def labs(self, which: Indexes, counts: Indexes) -> Floats:

@@ -133,10 +133,16 @@ class Search:
         if not some:
             return
         few = None if parts is None else compositions(len(some[0]), min(parts, self.sets.most_drops))
-        each = 1 if few is None else max(1, CHUNK // max(1, len(few)))
-        for start in range(0, len(some), each):
-            own = some[start : start + each]
-            self._try_drops(own, [self._in_full(one) if few is None else few for one in own])
+        own: list[Paints] = []
+        drops: list[Indexes] = []
+        rows = 0
+        for at, one in enumerate(some, start=1):
+            own.append(one)
+            drops.append(self._in_full(one) if few is None else few)
+            rows += len(drops[-1])
+            if at == len(some) or rows + len(drops[-1]) > CHUNK:
+                self._try_drops(own, drops)
+                own, drops, rows = [], [], 0
 
     def _try_drops(self, some: Sequence[Paints], drops: Sequence[Indexes]) -> None:
         """Sets of one size, and the numbers of drops of each."""
@@ -179,7 +185,7 @@ class Search:
 
     def _found(self, *, finished: bool) -> FoundMixes:
         """The nearest sets seen exactly."""
-        plain, flaked = (EXACTLY, FLAKED_AT_LAST) if finished else (12, 3)
+        plain, flaked = (EXACTLY, FLAKED_AT_LAST) if finished else (12, 2)
         some: list[Parts] = []
         for sort in SORTS if finished else SORTS[:SEVERAL]:
             best = self._best.overall(flaked if sort else plain, sort=sort)

@@ -10,7 +10,7 @@ from functools import cached_property, lru_cache
 import numpy as np
 
 from diachrom.core.film.facets import view
-from diachrom.core.film.fast import Films, films
+from diachrom.core.film.fast import Films, Singles, films
 from diachrom.core.film.flakes import Flake
 from diachrom.core.film.grounds import GROUNDS
 from diachrom.core.film.layer import Laid
@@ -18,7 +18,9 @@ from diachrom.core.film.mirroring import glance, mirrored_once, once, shaded
 from diachrom.core.film.paint import Paint, mix
 from diachrom.core.film.transport import dimming
 from diachrom.core.light.bands import BANDS, WAVELENGTHS_NM, Floats
-from diachrom.core.light.lab import lab, lab_of_radiance
+from diachrom.core.light.lab import xyz_to_lab
+from diachrom.core.light.lights import xyz
+from diachrom.core.mix.mixes import Indexes
 from diachrom.core.mix.where import FEW_STREAMS, Where
 
 AGAIN = 1.8  # optical depths, straight down, that light between flakes and surface passes: fitted to what is solved
@@ -62,35 +64,42 @@ class QuickLooks:
         covered = [
             (flake, shares[:, at] * flake.cover_per_um) for at in flaked if (flake := self.paints[at].flake) is not None
         ]
-        factors = self._diffuse(made, covered) + self.where.sheen  # (row, band)
-        shone = self._shone(shares, used)
+        values = self._without_direction(self._diffuse(made, covered), self._shone(shares, used))
+        under = self.where.under
         if not self.where.turned or not (covered or self.ground_turns):
-            one = self._lab(factors, shone)[:, None, :]
+            one = xyz_to_lab(values, white=under.white)[:, None, :]
             return np.broadcast_to(one, (len(one), len(self.where.views), 3))
-        top = Laid(np.asarray(film_um), self._dimming(shares, used), tuple(covered))
-        mirrors = _Mirrors(top)
+        top = _Mirrors(Laid(np.asarray(film_um), self._dimming(shares, used), tuple(covered)))
         views = [
-            self._lab(factors if angle is None else factors + mirrors.seen(angle, *self._behind[angle]), shone)
+            values if angle is None else values + top.seen(angle, *self._behind[angle]) @ under.weights
             for angle in self.where.views
         ]
-        return np.stack(views, axis=1)
+        return xyz_to_lab(np.stack(views, axis=1), white=under.white)
 
-    def _diffuse(self, made: Films, covered: Sequence[tuple[Flake, Floats]]) -> Floats:
-        """(row, band) by the tables. Of several kinds of flakes each is looked up as if all were of it, and the mean
+    def _without_direction(self, factors: Singles, shone: tuple[Indexes, Floats]) -> Floats:
+        """Tristimulus values (row, 3) of radiance factors (band, row) and of what dyes make in some of the rows."""
+        under = self.where.under
+        looked = (under.weights.T.astype(np.float32) @ factors).T.astype(np.float64)
+        values = looked + xyz(np.full(BANDS, self.where.sheen), under=under)
+        rows, made = shone
+        values[rows] += made @ under.observer
+        return values
+
+    def _diffuse(self, made: Films, covered: Sequence[tuple[Flake, Floats]]) -> Singles:
+        """(band, row) by the tables. Of several kinds of flakes each is looked up as if all were of it, and the mean
         taken by cover."""
         if not covered:
-            return self.where.tables().reflectance(made).T.astype(np.float64)
+            return self.where.tables().reflectance(made)
         whole = np.sum([cover for _, cover in covered], axis=0)
         each = (
-            self.where.flaked(flake).reflectance(made, whole * self.where.film_um).T * (cover / whole)[:, None]
+            self.where.flaked(flake).reflectance(made, whole * self.where.film_um) * (cover / whole)
             for flake, cover in covered
         )
-        return np.asarray(sum(each), dtype=np.float64)
+        return np.asarray(sum(each), dtype=np.float32)
 
     def _films(self, shares: Floats, used: Sequence[int], *, clouded: bool = False) -> Films:
         """Without the flakes in them, or with these as a cloud that takes light and turns it back."""
-        absorption = np.stack([self.paints[at].absorption for at in used])
-        scattering = np.stack([self.paints[at].scattering for at in used])
+        absorption, scattering = (each[used] for each in self._alone)  # (used, band), copies
         for row, at in enumerate(used):
             if clouded and (flake := self.paints[at].flake) is not None:
                 mirrored, passed = flake.faces(ASLANT)
@@ -98,16 +107,19 @@ class QuickLooks:
                 scattering[row] += CLOUD_TURNS * flake.cover_per_um * mirrored
         return films(shares[:, used], absorption=absorption, scattering=scattering, film_um=self.where.film_um)
 
-    def _lab(self, factors: Floats, shone: Floats | None) -> Floats:
-        under = self.where.under
-        if shone is None:
-            return lab(factors, under=under)
-        return lab_of_radiance(under.power * factors + shone, under=under)
+    @cached_property
+    def _alone(self) -> tuple[Floats, Floats]:
+        """Absorption and scattering of every paint, (paint, band) each."""
+        return tuple(np.stack(each) for each in zip(*((one.absorption, one.scattering) for one in self.paints)))  # type: ignore[return-value]
 
     def _dimming(self, shares: Floats, used: Sequence[int]) -> Floats:
         """(row, band) 1/um that light loses which keeps its direction."""
-        each = [dimming(mix([self.paints[at]], np.ones(1)), FEW_STREAMS) for at in used]
-        return shares[:, used] @ np.stack(each)
+        return shares[:, used] @ self._dimming_each[used]
+
+    @cached_property
+    def _dimming_each(self) -> Floats:
+        """(paint, band)."""
+        return np.stack([dimming(mix([paint], np.ones(1)), FEW_STREAMS) for paint in self.paints])
 
     @cached_property
     def _behind(self) -> Mapping[float, tuple[Floats, Floats]]:
@@ -119,27 +131,25 @@ class QuickLooks:
         """Something below the film mirrors, so that every film turns with the angle."""
         return any(one.any() for one, _ in self._behind.values())
 
-    def _shone(self, shares: Floats, used: Sequence[int]) -> Floats | None:
-        """(row, band) radiance that the fluorescent dyes make: `emission.fluorescence` of a single film that is lit and
-        seen as much at every depth as in the mean, flakes in it being a cloud."""
+    def _shone(self, shares: Floats, used: Sequence[int]) -> tuple[Indexes, Floats]:
+        """In which rows fluorescent dyes make light, and its radiance (of those, band): `emission.fluorescence` of a
+        single film that is lit and seen as much at every depth as in the mean, flakes in it being a cloud."""
         dyes = [(at, dye) for at in used if (dye := self.paints[at].fluorescence) is not None]
-        shining = np.flatnonzero((shares[:, [at for at, _ in dyes]] > 0).any(axis=1))
-        if not len(shining):
-            return None
-        own = shares[shining]
+        rows = np.flatnonzero((shares[:, [at for at, _ in dyes]] > 0).any(axis=1))
+        own = shares[rows]
+        seen = np.zeros((len(rows), BANDS))
+        if not len(rows):
+            return rows, seen
         made = self._films(own, np.flatnonzero((own > 0).any(axis=0)).tolist(), clouded=True)
         taken = self.where.absorbed().reflectance(made).T.astype(np.float64)  # (row, band)
         lost = made.albedo_place().T.astype(np.float64) ** 2 * made.depth.T
         fluence = taken / np.maximum(lost, LEAST_ABSORBED)
         lit = self.where.under.power * WAVELENGTHS_NM * fluence
-        seen = np.zeros_like(lit)
         for at, dye in dyes:
             absorbed = lit @ dye.absorption(self.paints[at].absorption)
             photons = own[:, at] * self.where.film_um * absorbed
             seen += dye.quantum_yield * photons[:, None] * (dye.emission / WAVELENGTHS_NM)
-        shone = np.zeros((len(shares), BANDS))
-        shone[shining] = seen * fluence / 4
-        return shone
+        return rows, seen * fluence / 4
 
 
 @dataclass(frozen=True, eq=False)
