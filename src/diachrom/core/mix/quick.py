@@ -49,7 +49,9 @@ class QuickLooks:
         if not having.any():
             return self._alike(shares, ())
         result = np.empty((len(shares), len(self.where.views), 3))
-        bits = np.ascontiguousarray(np.packbits(having, axis=1))  # as short texts they are told apart much faster than as rows
+        bits = np.ascontiguousarray(
+            np.packbits(having, axis=1)
+        )  # as short texts they are told apart much faster than as rows
         kinds, which = np.unique(bits.view(f"S{bits.shape[1]}")[:, 0], return_inverse=True)
         for kind in range(len(kinds)):
             rows = np.flatnonzero(which == kind)

@@ -12,6 +12,7 @@ from itertools import combinations
 import numpy as np
 
 from diachrom.core.film import seen
+from diachrom.core.film.facets import ORDERS
 from diachrom.core.film.fast import FastFilms, films
 from diachrom.core.film.grounds import GROUNDS
 from diachrom.core.film.layer import Coat
@@ -38,10 +39,12 @@ TRIPLE_RATIOS = (
     *((4, 2, 1), (4, 1, 2), (2, 4, 1), (1, 4, 2), (2, 1, 4), (1, 2, 4)),
 )
 SPECIAL_RATIOS = ((1, 1), (2, 1), (4, 1), (8, 1))
+FIRST_RATIOS = ((1, 1), (4, 1))
 EVERY, FIRST = (0, 1, 2, 3), (0, 2)  # of the views: flakes are tried over white and black first
-IN_ALL = 60  # of these are then seen in every view
+IN_ALL = 15  # pairs that are then seen in every ratio and view
 EXACTLY = 16  # mixes that are seen exactly
 FEW_STREAMS = 4
+WAVES = {FEW_STREAMS: 3, STREAMS: ORDERS}  # around the circle: where few streams do, few of these do too
 D65 = light("D65")
 
 
@@ -63,6 +66,7 @@ class _Seen:
     labs: Sequence[Floats]  # per view (angle, 3)
 
 
+Pair = tuple[int, int]  # places among the candidates, the one with flakes or light of its own first
 Looks = list[Floats]  # per view (n, angle, 3): one row where the angle changes nothing
 
 
@@ -74,9 +78,10 @@ def find_substitutes(target: Paint, candidates: Sequence[Paint], *, most: int = 
     def ranked(tried: Sequence[Parts], count: int, *, views: Sequence[int] = EVERY) -> list[_Seen]:
         return _ranked(aims[count], candidates, tried, count, turns=turns, views=views)
 
-    def nearest(tried: Sequence[Parts]) -> list[_Seen]:
-        first = ranked(tried, FEW_STREAMS, views=FIRST)[:IN_ALL]
-        then = ranked([one.parts for one in first], FEW_STREAMS)[:EXACTLY]
+    def nearest(pairs: Sequence[Pair]) -> list[_Seen]:
+        first = _different(ranked(_in(FIRST_RATIOS, pairs), FEW_STREAMS, views=FIRST), IN_ALL)
+        near = [(one.parts[0][0], one.parts[1][0]) for one in first]
+        then = ranked(_in(SPECIAL_RATIOS, near), FEW_STREAMS)[:EXACTLY]
         return ranked([one.parts for one in then], STREAMS)
 
     alone = ranked([((at, 1),) for at, paint in enumerate(candidates) if not paint.thins], FEW_STREAMS)
@@ -119,7 +124,7 @@ def _plain(
     yield from (tried[row] for row in np.argsort(far)[:EXACTLY])
 
 
-def _beside_special(candidates: Sequence[Paint], order: Sequence[int]) -> Iterator[Parts]:
+def _beside_special(candidates: Sequence[Paint], order: Sequence[int]) -> Iterator[Pair]:
     """Each of the nearest paints with flakes or light of its own, with each of some others."""
     with_flakes = [at for at in order if special(candidates[at])][:SPECIAL_POOL]
     others = [at for at in order if not special(candidates[at]) and candidates[at].kind in ("transparent", "candy")]
@@ -128,7 +133,11 @@ def _beside_special(candidates: Sequence[Paint], order: Sequence[int]) -> Iterat
     for one in with_flakes:
         for other in beside:
             if other != one:
-                yield from (((one, many), (other, few)) for many, few in SPECIAL_RATIOS)
+                yield one, other
+
+
+def _in(ratios: Sequence[tuple[int, int]], pairs: Sequence[Pair]) -> list[Parts]:
+    return [((one, many), (other, few)) for one, other in pairs for many, few in ratios]
 
 
 def _shares(tried: Sequence[Parts], paints: int) -> Floats:
@@ -144,12 +153,14 @@ def _looks(
     used = sorted({at for parts in tried for at, _ in parts})
     mixed = mix([paints[at] for at in used], _shares(tried, len(paints))[:, used])
     solved = {um: sprayed([Coat(mixed, um)], count) for um in {VIEWS[at][1] for at in views}}
+    waves = WAVES[count] if len(views) == len(VIEWS) else 1
     found = []
     for key, film_um in (VIEWS[at] for at in views):
         over, layers = GROUNDS[key], solved[film_um]
-        radiance = seen.diffuse(layers, over, sheen=CLEARED, under=D65)[:, None, :]  # (n, 1, band)
-        if turns or over.has_direction:
-            radiance = radiance + seen.glance(layers, over, ANGLES_DEG, under=D65)  # (n, angle, band)
+        turned: Floats | float = 0.0
+        if turns or over.has_direction:  # first what needs most waves: the rest finds them solved
+            turned = seen.glance(layers, over, ANGLES_DEG, under=D65, orders=waves)  # (n, angle, band)
+        radiance = turned + seen.diffuse(layers, over, sheen=CLEARED, under=D65)[:, None, :]
         found.append(lab_of_radiance(radiance, under=D65))
     return found
 
