@@ -53,7 +53,7 @@ class Film:
         grid = streams(self.reflection.shape[-1])
         down = self.transmission @ grid.q
         first = np.stack([self.reflection[..., -1], down], axis=-1)
-        rising = np.linalg.solve(np.eye(len(grid.q)) - self.reflection * grid.inner, first)
+        rising = np.asarray(np.linalg.solve(np.eye(len(grid.q)) - self.reflection * grid.inner, first))
         return down, rising[..., 0], rising[..., 1]
 
 

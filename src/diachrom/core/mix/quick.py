@@ -112,7 +112,7 @@ class QuickLooks:
     @cached_property
     def _alone(self) -> tuple[Floats, Floats]:
         """Absorption and scattering of every paint, (paint, band) each."""
-        return tuple(np.stack(each) for each in zip(*((one.absorption, one.scattering) for one in self.paints)))  # type: ignore[return-value]
+        return np.stack([one.absorption for one in self.paints]), np.stack([one.scattering for one in self.paints])
 
     def _dimming(self, shares: Floats, used: Sequence[int]) -> Floats:
         """(row, band) 1/um that light loses which keeps its direction."""
