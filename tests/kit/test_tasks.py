@@ -37,3 +37,15 @@ def test_what_was_stopped_in_time_is_called_so_when_it_has_let_go(tmp_path):
     task.let.release()
     assert task.wait(30)
     assert (task.finished, task.stopped, task.running) == (False, True, False)
+
+
+def test_when_the_server_goes_nothing_goes_on(tmp_path):
+    tasks = Tasks(tmp_path)
+    both = [tasks.start(kind, lambda _: Writing(2)) for kind in ("one", "other")]
+    for task in both:
+        assert task.reached.acquire(timeout=30)
+    tasks.stop_all()
+    for task in both:
+        task.let.release()
+        assert task.wait(30)
+    assert [task.stopped for task in both] == [True, True]

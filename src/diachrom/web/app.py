@@ -43,6 +43,7 @@ async def _lifespan(app: FastAPI) -> AsyncIterator[None]:
     later.start()
     yield
     later.cancel()
+    app.state.tasks.stop_all()
 
 
 class Guarded(FastAPI):

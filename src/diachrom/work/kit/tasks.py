@@ -104,6 +104,13 @@ class Tasks:
         if found is not None:
             found.stop()
 
+    def stop_all(self) -> None:
+        """The server goes: nobody will ask any more."""
+        with self._lock:
+            found = list(self._tasks.values())
+        for one in found:
+            one.stop()
+
     def forget(self, kind: Hashable) -> None:
         """Stop it, and nothing is known of it any more."""
         self.stop(kind)
