@@ -69,20 +69,18 @@ FILES = (
 
 def routes(app):
     """(methods, path, names of its fields, names of its files) of every route."""
-    for outer in app.routes:
-        router = getattr(outer, "original_router", None)
-        for route in router.routes if router is not None else [outer]:
-            if not hasattr(route, "dependant"):
-                continue
-            fields, files = set(), set()
-            todo = [route.dependant]
-            while todo:
-                one = todo.pop()
-                todo += one.dependencies
-                for param in [*one.query_params, *one.body_params]:
-                    kind = str(getattr(param.field_info, "annotation", ""))
-                    (files if "UploadFile" in kind else fields).add(param.alias)
-            yield sorted(route.methods), route.path, sorted(fields), sorted(files)
+    for route in app.routes:
+        if not hasattr(route, "dependant"):
+            continue
+        fields, files = set(), set()
+        todo = [route.dependant]
+        while todo:
+            one = todo.pop()
+            todo += one.dependencies
+            for param in [*one.query_params, *one.body_params]:
+                kind = str(getattr(param.field_info, "annotation", ""))
+                (files if "UploadFile" in kind else fields).add(param.alias)
+        yield sorted(route.methods), route.path, sorted(fields), sorted(files)
 
 
 COMMON = ("ground", "coats", "film_um", "name", "line", "kind", "size_ml", "left_ml", "ml", "colour", "what", "drop_ul")
