@@ -7,82 +7,123 @@ import numpy as np
 
 from diachrom.core.film.layer import Coat
 from diachrom.core.film.paint import mix
+from diachrom.core.light import words
 from diachrom.core.light.bands import Floats
 from diachrom.core.light.difference import delta_e
 from diachrom.core.light.lab import lab_of_radiance
 from diachrom.core.light.lights import WORDS, Light, light
 from diachrom.core.match.judge import Match
+from diachrom.core.match.pourable import Pourable, Ranking, Wish
 from diachrom.core.match.search import Search
-from diachrom.core.mix.cup import Cup, Pour
-from diachrom.core.mix.layers import Layer
-from diachrom.core.mix.spread import spread
+from diachrom.core.mix.mixes import Parts
 from diachrom.core.mix.where import facing
 
-STILL_GOOD = 1.5  # dE beyond the nearest
-LOOKED_AT = 24
 OTHER_LIGHTS = ("A", "led-warm", "led-cool", "overcast")
+FORGIVING, TOUCHY = 1.5, 3.0  # dE that one drop amiss does
 
 
 @dataclass(frozen=True, eq=False)
 class Alternative:
     """A match, what it is the best at, and what else is to be known of it."""
 
-    kinds: tuple[str, ...]  # "the nearest", "the fewest bottles" ...
+    kinds: tuple[str, ...]  # "to pour", "the nearest", "the fewest bottles" ...
     match: Match
+    uncommon: tuple[int, ...]  # of its paints: primers, flakes, light of their own
+    worst_drop: float  # dE that one drop amiss does
     spread_delta_e: float
     price: float | None  # of its paint, in the painter's own money
     worst_light: str  # in words, where it leaves the target farthest
     worst_delta_e: float
     by_view: Sequence[float]  # dE in each view
 
-
-def alternatives(
-    search: Search,
-    matches: Sequence[Match],
-    *,
-    in_lights: Mapping[str, Floats],
-    price_ml: Sequence[float | None],
-    coats: int,
-) -> list[Alternative]:
-    """The nearest first. `in_lights` is the target's Lab (3,) in each of OTHER_LIGHTS; prices are by ml of each
-    paint."""
-    if not matches:
-        return []
-    good = [one for one in matches if search.judge.cost(one) <= search.judge.cost(matches[0]) + STILL_GOOD][:LOOKED_AT]
-    whole = [
-        Alternative(
-            kinds=(),
-            match=one,
-            spread_delta_e=_spread(search, one, coats),
-            price=_price(search, one, price_ml),
-            worst_light=light_words,
-            worst_delta_e=far,
-            by_view=delta_e(one.labs, search.judge.target).tolist(),
-        )
-        for one in good
-        for light_words, far in [_other_lights(search, one, in_lights)]
-    ]
-    named: dict[int, list[str]] = {}
-    for words, at in _best(whole, search):
-        named.setdefault(at, []).append(words)
-    chosen = sorted(named, key=lambda at: search.judge.cost(whole[at].match))
-    return [replace(whole[at], kinds=tuple(named[at])) for at in chosen]
+    @property
+    def why(self) -> str:
+        """Why it stands there, in a line."""
+        count = len(self.match.parts)
+        bottles = "one bottle" if count == 1 else f"{NUMBERS[count]} bottles"
+        drops = "forgiving" if self.worst_drop <= FORGIVING else "count with care" if self.worst_drop > TOUCHY else ""
+        eye = words.closeness(self.match.delta_e)
+        return "; ".join([", ".join(filter(None, [bottles, drops])), eye])
 
 
-def _best(whole: Sequence[Alternative], search: Search) -> Iterator[tuple[str, int]]:
-    """What one may want, in words, and which of them is the best at it."""
+NUMBERS = ("no", "one", "two", "three", "four", "five")
+
+
+class ShortList:
+    """Of what one search finds, some that differ in kind: those to pour first, and the best at each thing."""
+
+    def __init__(
+        self,
+        search: Search,
+        wish: Wish,
+        *,
+        in_lights: Mapping[str, Floats],
+        price_ml: Sequence[float | None],
+        coats: int,
+    ) -> None:
+        """`in_lights` is the target's Lab (3,) in each of OTHER_LIGHTS; prices are by ml of each paint."""
+        self.search, self.in_lights, self.price_ml = search, in_lights, price_ml
+        self.ranking = Ranking(search.judge, wish, coats=coats, most_drops=search.sets.most_drops)
+        self._told: dict[Parts, Alternative] = {}  # a search tells the same mixes again and again
+
+    def of(self, matches: Sequence[Match]) -> list[Alternative]:
+        """The one to pour first."""
+        whole = [self._of(one) for one in self.ranking.of(matches)]
+        named: dict[int, list[str]] = {}
+        for kind, at in _best(whole):
+            named.setdefault(at, []).append(kind)
+        return [replace(whole[at], kinds=tuple(named[at])) for at in sorted(named)]
+
+    def _of(self, one: Pourable) -> Alternative:
+        parts = one.match.parts
+        if parts not in self._told:
+            worst_light, worst = self._other_lights(one.match)
+            self._told[parts] = Alternative(
+                kinds=(),
+                match=one.match,
+                uncommon=one.uncommon,
+                worst_drop=one.worst_drop,
+                spread_delta_e=one.spread_delta_e,
+                price=_price(self.search, one.match, self.price_ml),
+                worst_light=worst_light,
+                worst_delta_e=worst,
+                by_view=delta_e(one.match.labs, self.search.judge.target).tolist(),
+            )
+        return self._told[parts]
+
+    def _other_lights(self, one: Match) -> tuple[str, float]:
+        """The light in which match and target part most, and by how much."""
+        judge = self.search.judge
+        shines = any(judge.paints[at].fluorescence or judge.paints[at].glow for at, _ in one.parts)
+        here = judge.where.under
+        factor = None if shines else here.factor(_radiance(self.search, one, here))
+        far = {}
+        for key, target in self.in_lights.items():
+            under = light(key)
+            # What a paint makes of the light is another amount in each; what it gives back of it is the same share.
+            radiance = _radiance(self.search, one, under) if factor is None else under.power * factor
+            far[key] = float(delta_e(lab_of_radiance(radiance, under=under), target))
+        worst = max(far, key=lambda key: far[key])
+        return WORDS[worst], far[worst]
+
+
+def _best(whole: Sequence[Alternative]) -> Iterator[tuple[str, int]]:
+    """What one may want, in words, and which of them is the best at it; the first is the one to pour."""
+    if not whole:
+        return
+    yield "to pour", 0
     keys: tuple[tuple[str, Callable[[Alternative], tuple[float, ...]]], ...] = (
-        ("the nearest", lambda one: (search.judge.cost(one.match),)),
+        ("the nearest", lambda one: (one.match.delta_e,)),
         ("the fewest bottles", lambda one: (len(one.match.parts), one.match.delta_e)),
         ("the smallest cup", lambda one: (one.match.drops, one.match.delta_e)),
-        ("the most forgiving", lambda one: (one.spread_delta_e,)),
+        ("the most forgiving", lambda one: (one.spread_delta_e**2 + one.worst_drop**2,)),
         ("the cheapest", lambda one: (np.inf if one.price is None else one.price, one.match.delta_e)),
         ("the same in other light", lambda one: (one.worst_delta_e,)),
     )
-    for words, key in keys:
+    for kind, key in keys:
         best = min(range(len(whole)), key=lambda at: key(whole[at]))
-        if words != "the cheapest" or whole[best].price is not None:
-            yield words, best
+        if kind != "the cheapest" or whole[best].price is not None:
+            yield kind, best
 
 
 def _radiance(search: Search, one: Match, under: Light) -> Floats:
@@ -91,31 +132,6 @@ def _radiance(search: Search, one: Match, under: Light) -> Floats:
     mixed = mix([search.judge.paints[at] for at, _ in one.parts], search.judge.full * volumes / volumes.sum())
     where = replace(search.judge.where, under=under)
     return np.asarray(where.radiance(Coat(mixed, where.film_um))[facing(where.views)])
-
-
-def _other_lights(search: Search, one: Match, in_lights: Mapping[str, Floats]) -> tuple[str, float]:
-    """The light in which match and target part most, and by how much more than in the light of the match."""
-    far = {}
-    for key, target in in_lights.items():
-        under = light(key)
-        # What a paint makes of the light is another amount in each.
-        seen = lab_of_radiance(_radiance(search, one, under), under=under)
-        far[key] = float(delta_e(seen, target))
-    worst = max(far, key=lambda key: far[key])
-    return WORDS[worst], far[worst]
-
-
-def _spread(search: Search, one: Match, coats: int) -> float:
-    pours = [Pour(search.judge.paints[at], drops, float(search.judge.drop_ml[at])) for at, drops in one.parts]
-    where = search.judge.where
-    layer = Layer(Cup(pours), where.film_um * search.judge.full / coats, coats)  # as thin as if it were thinned
-    return spread(
-        [*where.below, layer],
-        over=where.ground,
-        sheen=where.sheen,
-        under=where.under,
-        angle_deg=where.views[0],
-    ).delta_e
 
 
 def _price(search: Search, one: Match, price_ml: Sequence[float | None]) -> float | None:

@@ -27,6 +27,10 @@ class BestSets:
     def of(self, paints: Paints) -> Known | None:
         return self._of_its_sort(paints).get(paints)
 
+    def drops(self, paints: Paints) -> tuple[int, ...]:
+        """The best of a set that was tried."""
+        return self._of_its_sort(paints)[paints][1]
+
     def offer(self, paints: Paints, distance: float, drops: Sequence[int]) -> None:
         """Keep these drops if they are the best of this set so far."""
         known = self._of_its_sort(paints)

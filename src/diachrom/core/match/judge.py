@@ -87,9 +87,13 @@ class Judge:
             self._seen |= {parts: Match(parts, far[at], labs[at], facing_us[at]) for at, parts in enumerate(new)}
         return [self._seen[parts] for parts in mixes]
 
+    def against(self, one: Match) -> float:
+        """dE that a mix must be nearer for what speaks against its paints."""
+        return float(self.reluctance[[at for at, _ in one.parts]].sum())
+
     def cost(self, one: Match) -> float:
         """dE, and what speaks against its paints."""
-        return one.delta_e + float(self.reluctance[[at for at, _ in one.parts]].sum())
+        return one.delta_e + self.against(one)
 
 
 def _row(parts: Parts) -> tuple[Indexes, Indexes]:

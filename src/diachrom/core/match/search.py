@@ -32,7 +32,8 @@ FEW_PARTS = {2: 8, 3: 5}  # parts in which sets of this size are looked through
 SETS_TO_GROW, GROWN_PARTS = 40, 8
 SETS_IN_FULL = {2: 60, 3: 48, 4: 20, 5: 8}
 COMPOSITIONS_IN_FULL = 12_000  # of one set; beyond, those around the best are taken
-EXACTLY = 160
+EXACTLY = 120
+SMALL_SETS = {1: 4, 2: 20, 3: 30}  # of each size, always among those that are seen exactly
 # Of sets with flakes fewer are looked at: each look costs ten times as much.
 FLAKED_TO_GROW, FLAKED_GROWN_PARTS, FLAKED_IN_FULL, FLAKED_COMPOSITIONS = 12, 6, 6, 2_000
 FLAKED_SOLVED = {1: 3, SEVERAL: 5}  # sets of a size and sort
@@ -190,6 +191,8 @@ class Search:
         for sort in SORTS if finished else SORTS[:SEVERAL]:
             best = self._best.overall(flaked if sort else plain, sort=sort)
             some += [parts_of(paints, drops) for paints, (_, drops) in best]
+        for size, most in SMALL_SETS.items() if finished else ():  # few bottles are wanted too, be they farther
+            some += [parts_of(paints, self._best.drops(paints)) for paints in self._best.nearest(size, most)]
         some += [parts for _, parts in sorted(self._solved)[:SOLVED_EXACTLY]]
         looked = sorted(self.judge.exactly(some), key=lambda one: (self.judge.cost(one), one.drops))
         nearest: dict[Paints, Match] = {}

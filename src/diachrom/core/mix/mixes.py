@@ -43,6 +43,11 @@ def special(paint: Paint) -> bool:
     return bool(paint.flake or paint.fluorescence or paint.glow)
 
 
+def uncommon(paint: Paint) -> bool:
+    """No colour to match with where a plain one does: a primer, or what has flakes or light of its own."""
+    return paint.kind == "primer" or special(paint)
+
+
 def by_special(paints: Sequence[Paint], mixes: Sequence[Parts]) -> list[list[Parts]]:
     """Mixes that share what is special in them: they can be solved together."""
     groups: dict[tuple[int, ...], list[Parts]] = {}

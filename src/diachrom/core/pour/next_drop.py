@@ -14,13 +14,15 @@ from diachrom.core.light import words
 from diachrom.core.light.bands import Floats
 from diachrom.core.light.difference import mean_delta_e
 from diachrom.core.mix.cup import Cup
-from diachrom.core.mix.mixes import Parts, special, volumes_of
+from diachrom.core.mix.mixes import Parts, special, uncommon, volumes_of
 from diachrom.core.mix.quick import QuickLooks
 from diachrom.core.mix.where import Where, facing
 
 DROPS_TRIED = (1, 2, 3, 4, 6, 8)
 HELPS = 0.3  # dE nearer, below which a drop is not worth it
 SPOILS = 1.0  # dE farther, beyond which a single drop is marked before it falls
+MOST_UNCOMMON = 2  # drops of a primer, of flakes or of what shines
+INSIDE_FIRST = 0.5  # dE that a bottle which is not in the cup yet must bring more to stand first
 RESCUE_POOL = 24
 RESCUE_DROPS = tuple((a, b) for a in (1, 2, 3, 5, 8) for b in (1, 2, 3, 5, 8))
 NEAR = 0.5  # dE within which the shorter rescue wins
@@ -82,7 +84,7 @@ def advise(cup: Cup, candidates: Sequence[tuple[Paint, float]], target: Floats, 
         now=now.labs,
         delta_e=now.delta_e,
         difference=words.turning(at_cup.target, now.labs),
-        helps=_helping(ways, now, facing(where.views)),
+        helps=_helping(ways, at_cup, now, facing(where.views)),
         spoils=[way.index for way in singles if way.nearer < -SPOILS],
         first_drop=_moved(singles, now),
         rescue=at_cup.rescue(now, ways),
@@ -98,14 +100,19 @@ class _AtCup:
         self.candidates = [paint for paint, _ in candidates]
         self.drop_ml = [drop_ml for _, drop_ml in candidates]
         self.target, self.turned = target, where.turned
+        self._names = {paint.name for paint in self.own}
         self._base = np.array([pour.volume_ml for pour in own] + [0.0] * len(candidates))
         self._looks = QuickLooks(where, self.own + self.candidates)
 
     def able(self) -> list[int]:
-        """Flakes and light of its own are no correction for a cup that has none of them, unless the target turns."""
-        inside = {paint.name for paint in self.own}
+        """Primers, flakes and light of its own are no correction for a cup that has none of them, unless the target
+        turns."""
         every = enumerate(self.candidates)
-        return [at for at, paint in every if self.turned or not special(paint) or paint.name in inside]
+        return [at for at, paint in every if self.turned or not uncommon(paint) or self.inside(at)]
+
+    def inside(self, at: int) -> bool:
+        """It is in the cup already."""
+        return self.candidates[at].name in self._names
 
     def _volumes(self, added: Sequence[Parts]) -> Floats:
         """(row, paint) ml of the cup after each of these."""
@@ -113,7 +120,12 @@ class _AtCup:
 
     def ways(self, able: Sequence[int]) -> tuple[Drop, list[Drop]]:
         """The cup as it stands, as no drop of none, and some drops of each of these bottles."""
-        tried = [(at, drops) for at in able for drops in DROPS_TRIED]
+        tried = [
+            (at, drops)
+            for at in able
+            for drops in DROPS_TRIED
+            if drops <= MOST_UNCOMMON or not uncommon(self.candidates[at])
+        ]
         labs = self._looks.of_volumes(self._volumes([(), *((one,) for one in tried)]))
         far = mean_delta_e(labs, self.target).tolist()
         now = Drop(-1, 0, far[0], 0.0, labs[0])
@@ -124,7 +136,7 @@ class _AtCup:
         """Pairs of the plain bottles that do best alone; the shortest of those that come within a hair of the
         nearest."""
         order = sorted(ways, key=lambda way: way.delta_e)
-        pool = list(dict.fromkeys(way.index for way in order if not special(self.candidates[way.index])))[:RESCUE_POOL]
+        pool = list(dict.fromkeys(way.index for way in order if not uncommon(self.candidates[way.index])))[:RESCUE_POOL]
         if len(pool) < 2 or any(special(paint) for paint in self.own):
             return None
         tried = [tuple(zip(pair, counts, strict=True)) for pair in combinations(pool, 2) for counts in RESCUE_DROPS]
@@ -138,8 +150,9 @@ class _AtCup:
         return Rescue(tried[row], float(far[row]), whole - float(self._base.sum()), whole)
 
 
-def _helping(ways: Sequence[Drop], now: Drop, front: int) -> list[Drop]:
-    """The best number of drops of each bottle that helps: more only where they help clearly more."""
+def _helping(ways: Sequence[Drop], at_cup: _AtCup, now: Drop, front: int) -> list[Drop]:
+    """The best number of drops of each bottle that helps: more only where they help clearly more. What is in the cup
+    already comes first where it does as well."""
     best: dict[int, Drop] = {}
     for way in ways:
         if way.nearer > HELPS and (way.index not in best or way.nearer > best[way.index].nearer + HELPS):
@@ -150,7 +163,7 @@ def _helping(ways: Sequence[Drop], now: Drop, front: int) -> list[Drop]:
             words=words.turning(now.labs, way.labs),
             path=[one.labs[front] for one in ways if one.index == way.index and one.drops <= way.drops],
         )
-        for way in sorted(best.values(), key=lambda way: -way.nearer)
+        for way in sorted(best.values(), key=lambda way: -way.nearer - INSIDE_FIRST * at_cup.inside(way.index))
     ]
 
 

@@ -33,6 +33,11 @@ from diachrom.work.profiles import substitutes
 router = APIRouter(include_in_schema=False)
 Text = Annotated[str, Form()]
 ANGLE_WORDS = {15.0: ", the glance", 45.0: ", face on", 110.0: ", turned away"}
+HOW_CLOSE = [
+    Choice("last-shade", "to the last shade"),
+    Choice("side-by-side", "side by side"),
+    Choice("arms-length", "at arm's length"),
+]
 SEEN_AT = [
     Choice("", "from all around"),
     *(Choice(f"{angle:g}", f"{angle:g}°{ANGLE_WORDS.get(angle, '')}") for angle in ANGLES_DEG),
@@ -51,6 +56,7 @@ class MatchPage:
     recipes: Sequence[Choice]
     found: FoundPage
     device: DevicePanel
+    how_close: Sequence[Choice] = field(default_factory=lambda: HOW_CLOSE)
     surfaces: Mapping[str, str] = field(default_factory=lambda: SURFACES)
     angles: Sequence[float] = ANGLES_DEG  # that the tilt goes through
 
@@ -112,6 +118,8 @@ def _as_given(old: Settings, given: Mapping[str, str]) -> Settings:
             max_paints=int(given.get("max_paints", old.max_paints)),
             max_drops=int(given.get("max_drops", old.max_drops)),
             open_first=given.get("open_first", "true" if old.open_first else "false") == "true",
+            closeness=given.get("closeness", old.closeness),
+            special=given.get("special", "true" if old.special else "false") == "true",
             dilution=number(given.get("dilution", str(100 * old.dilution))) / 100,
         )
     except (ValueError, OverflowError):

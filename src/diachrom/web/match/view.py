@@ -30,6 +30,7 @@ class AlternativeView:
     on: str  # which grounds the columns are, in words
     difference: str
     delta_e: str
+    why: str
     bottles: Sequence[tuple[int, str]]
     facts: Sequence[tuple[str, str]]
 
@@ -54,7 +55,7 @@ NOTHING_FOUND = FoundPage(
 
 def found_page(store: Store, task: MatchTask) -> FoundPage:
     found = list(task.found)
-    best = found[0].match if found else None
+    best = min((one.match for one in found), key=lambda one: one.delta_e, default=None)
     limits = ""
     if best is not None and task.finished and best.delta_e > OUT_OF_REACH:
         missing = words.turning(best.labs, targets.labs_of(task.target))
@@ -90,6 +91,7 @@ def _alternative(store: Store, task: MatchTask, one: Alternative) -> Alternative
         on=f"{', '.join(column.over.words for column in strip.columns)}; coats downwards, {_coats(task)} compared",
         difference=words.turning(targets.labs_of(task.target), one.match.labs),
         delta_e=f"dE {one.match.delta_e:.1f}" + (" on average" if len(one.match.labs) > 1 else ""),
+        why=one.why,
         bottles=[(part.bottle, rows[part.bottle].bottle.full_name) for part in own],
         facts=_facts(task, one),
     )
@@ -101,7 +103,13 @@ def _coats(task: MatchTask) -> str:
 
 
 def _facts(task: MatchTask, one: Alternative) -> list[tuple[str, str]]:
-    facts = [("An uneven hand", f"likely within dE {one.spread_delta_e:.1f}")]
+    facts = [
+        ("One drop amiss", f"dE {one.worst_drop:.1f} at most"),
+        ("As it is sprayed", f"nine in ten within dE {one.spread_delta_e:.1f}"),
+    ]
+    if one.uncommon:
+        names = " and ".join(task.candidates[at].paint.name for at in one.uncommon)
+        facts.append(("Special", f"{names}: no plain mix comes near" if not task.settings.special else names))
     if len(one.by_view) > 1:
         far, angle = max(zip(one.by_view, task.target.seen.views, strict=True), key=lambda pair: pair[0])
         facts.append(("At its worst", f"dE {far:.1f} at {angle:g}°"))

@@ -1,15 +1,17 @@
 """The JSON documents of a match: a colour, alone or at several angles, and the mixes that come nearest."""
 
-from typing import Annotated, Any
+from typing import Annotated, Any, Literal
 
 from pydantic import Discriminator, Field, Tag
 
+from diachrom.core.match.pourable import USUAL_CLOSENESS
 from diachrom.core.match.search import MOST_DROPS, MOST_PAINTS
 from diachrom.core.mix.layers import MOST_COATS, THICKEST_COAT_UM
 from diachrom.core.mix.prediction import LARGEST_ANGLE_DEG
 from diachrom.work.kit.documents import AnyGround, AnyPaint, ClearCoat, Document, Finite, Measured
 
 MOST_TO_MATCH = 400  # paints
+FARTHEST = 20.0  # dE that may be called near enough
 
 
 class MeasuredAngles(Document):
@@ -47,6 +49,14 @@ class MatchRequest(Document):
     max_drops: int = Field(default=24, ge=1, le=MOST_DROPS)
     dilution: float = Field(default=0.3, ge=0, lt=1, description="share of reducer and medium in the sprayed volume")
     angle: float | None = Field(default=None, ge=0, le=LARGEST_ANGLE_DEG, description="aspecular; null is diffuse")
+    closeness: float = Field(
+        default=USUAL_CLOSENESS,
+        ge=0,
+        le=FARTHEST,
+        allow_inf_nan=False,
+        description="dE that is near enough: within it few bottles, plain paints and forgiving mixes come first",
+    )
+    order: Literal["pour", "nearest"] = Field(default="pour", description="`nearest` ranks by distance alone")
 
 
 class MatchPart(Document):
@@ -63,10 +73,12 @@ class MatchRecipe(Document):
     labs: list[list[float]] = Field(description="at each of the target's angles")
     srgb: str
     spread_delta_e: float
+    one_drop_delta_e: float = Field(description="the worst that one drop amiss in its smallest count does")
+    special: list[str] = Field(description="names of the primers, fluorescents, glow and flakes in it")
 
 
 class MatchAnswer(Document):
-    """The best mix of each of the nearest sets of paints, the nearest first."""
+    """The best mix of each of the best sets of paints, those that a painter would rather pour first."""
 
     recipes: list[MatchRecipe]
     evaluated: int

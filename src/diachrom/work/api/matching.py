@@ -9,7 +9,7 @@ import numpy as np
 from diachrom.core.light.bands import Floats
 from diachrom.core.light.lab import lab
 from diachrom.core.light.screen import hex_to_lab, shown
-from diachrom.core.match.judge import Match
+from diachrom.core.match.pourable import Pourable, Ranking, Wish
 from diachrom.core.match.search import Search
 from diachrom.core.mix.cup import USUAL_DROP_ML, Cup, Pour
 from diachrom.core.mix.layers import Layer
@@ -54,17 +54,20 @@ def answer(request: match_documents.MatchRequest, candidates: Sequence[Candidate
         D65,
         views=views,
     )
+    paints, wish = [one.paint for one in candidates], Wish(request.closeness)
     search = Search(
         point,
-        [one.paint for one in candidates],
+        paints,
         [one.drop_ml for one in candidates],
         where,
         most_paints=request.max_paints,
         most_drops=request.max_drops,
         dilution=request.dilution,
+        reluctance=wish.reluctance(paints) if request.order == "pour" else None,
     )
-    found = last(search)
-    recipes = [_recipe(one, candidates, request, where) for one in found.matches[:ANSWERED]]
+    found, ranking = last(search), Ranking(search.judge, wish, coats=request.coats, most_drops=request.max_drops)
+    ranked = ranking.of(found.matches) if request.order == "pour" else ranking.told(found.matches[:ANSWERED])
+    recipes = [_recipe(one, candidates, request, where) for one in ranked[:ANSWERED]]
     return match_documents.MatchAnswer(recipes=recipes, evaluated=found.evaluated, seconds=time.perf_counter() - start)
 
 
@@ -92,8 +95,9 @@ def point_of(target: documents.MeasuredLab | documents.MeasuredHex) -> Floats:
 
 
 def _recipe(
-    one: Match, candidates: Sequence[Candidate], request: match_documents.MatchRequest, where: Where
+    ranked: Pourable, candidates: Sequence[Candidate], request: match_documents.MatchRequest, where: Where
 ) -> match_documents.MatchRecipe:
+    one = ranked.match
     parts = [(candidates[at], drops) for at, drops in one.parts]
     cup = Cup(thinned([Pour(part.paint, drops, part.drop_ml) for part, drops in parts], request.dilution))
     sure = spread(
@@ -113,4 +117,6 @@ def _recipe(
         labs=one.labs.tolist(),
         srgb=shown(one.lab)[0].srgb,
         spread_delta_e=sure.delta_e,
+        one_drop_delta_e=ranked.smallest_drop,
+        special=[candidates[at].paint.name for at in ranked.uncommon],
     )

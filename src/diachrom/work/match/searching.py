@@ -7,7 +7,7 @@ from dataclasses import asdict, replace
 from pathlib import Path
 
 from diachrom.core.light.bands import Floats
-from diachrom.core.match.alternatives import Alternative, alternatives, reach
+from diachrom.core.match.alternatives import Alternative, ShortList, reach
 from diachrom.core.match.judge import Match
 from diachrom.core.match.search import Search
 from diachrom.core.mix.cup import Cup, Pour
@@ -52,11 +52,10 @@ class MatchTask(Task):
             grounds = [over(connection, key) for key in dict.fromkeys([self.settings.ground, *SHELF_GROUNDS])]
         search = self._search(where)
         price_ml = [_price_ml(prices.get(one.key), one) for one in self.candidates]
+        short = ShortList(search, self.settings.wish, in_lights=in_lights, price_ml=price_ml, coats=self.settings.coats)
         for found in search.steps():
             self.tell(self.done, self.total)
-            chosen = alternatives(
-                search, found.matches, in_lights=in_lights, price_ml=price_ml, coats=self.settings.coats
-            )
+            chosen = short.of(found.matches)
             new = [one.match for one in chosen if one.match.parts not in self.strips]
             self.strips = {**self.strips, **{one.parts: _strip(search, one, self.settings, grounds) for one in new}}
             self.found, self.evaluated = chosen, found.evaluated
@@ -74,7 +73,7 @@ class MatchTask(Task):
             most_drops=settings.max_drops,
             dilution=settings.dilution,
             kept_in=[at for at, one in enumerate(every) if one.bottle and one.bottle.id in settings.kept_in],
-            reluctance=[_reluctance(one, settings) for one in every],
+            reluctance=_reluctance(every, settings),
         )
 
 
@@ -129,8 +128,14 @@ def _candidates(connection: sqlite3.Connection, task: MatchTask) -> list[Candida
     return [one for one in able if one.bottle and one.bottle.id not in settings.left_out]
 
 
-def _reluctance(one: Candidate, settings: Settings) -> float:
-    return SEALED_RELUCTANCE if settings.open_first and one.bottle and one.bottle.state == "sealed" else 0.0
+def _reluctance(every: Sequence[Candidate], settings: Settings) -> list[float]:
+    """dE nearer that each must bring a mix to be taken; nothing speaks against what is to be in every mix."""
+    found = []
+    for one, odd in zip(every, settings.wish.reluctance([one.paint for one in every]), strict=True):
+        sealed = settings.open_first and one.bottle is not None and one.bottle.state == "sealed"
+        kept_in = one.bottle is not None and one.bottle.id in settings.kept_in
+        found.append((0.0 if kept_in else odd) + (SEALED_RELUCTANCE if sealed else 0.0))
+    return found
 
 
 def _price_ml(price: float | None, one: Candidate) -> float | None:

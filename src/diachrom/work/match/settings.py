@@ -4,6 +4,7 @@ from collections.abc import Callable, Mapping, Sequence
 from dataclasses import dataclass, replace
 
 from diachrom.core.film.surface import Surfaced
+from diachrom.core.match.pourable import CLOSENESS, Wish
 from diachrom.core.match.search import MOST_DROPS, MOST_PAINTS
 from diachrom.core.mix import sound
 from diachrom.core.mix.layers import MOST_COATS, THICKEST_COAT_UM
@@ -27,6 +28,12 @@ class Settings(Surfaced):
     left_out: tuple[int, ...] = ()  # bottles
     kept_in: tuple[int, ...] = ()  # bottles that every mix holds
     open_first: bool = False
+    closeness: str = "side-by-side"
+    special: bool = False  # primers, flakes and light of their own are taken like any paint
+
+    @property
+    def wish(self) -> Wish:
+        return Wish(CLOSENESS[self.closeness], self.special)
 
     def checked(self) -> "Settings":
         """Raises InvalidInput, naming the field."""
@@ -41,6 +48,8 @@ class Settings(Surfaced):
         ):
             if not 1 <= getattr(self, key) <= most:
                 raise InvalidInput(f"{words}: 1 to {most}, not {getattr(self, key)}.", field=key)
+        if self.closeness not in CLOSENESS:
+            raise InvalidInput(f"How close: {', '.join(CLOSENESS)}; not {self.closeness[:40]!r}.", field="closeness")
         if not 0 <= self.dilution <= MOST_DILUTION:
             raise InvalidInput(f"Thinned by 0 to 90 %, not {100 * self.dilution:g} %.", field="dilution")
         if len(self.kept_in) > self.max_paints:
@@ -52,6 +61,7 @@ class Settings(Surfaced):
 def settings_of(values: Mapping[str, object], *, there: Callable[[Sequence[int]], set[int]]) -> Settings:
     """What was kept of them, as far as it can be meant."""
     usual = Settings()
+    closeness = values.get("closeness")
     ground, dilution = values.get("ground"), sound.number(values.get("dilution"), 0, MOST_DILUTION)
 
     def bottles_of(key: str) -> tuple[int, ...]:
@@ -72,5 +82,7 @@ def settings_of(values: Mapping[str, object], *, there: Callable[[Sequence[int]]
         left_out=bottles_of("left_out"),
         kept_in=bottles_of("kept_in"),
         open_first=bool(values.get("open_first", usual.open_first)),
+        closeness=closeness if isinstance(closeness, str) and closeness in CLOSENESS else usual.closeness,
+        special=bool(values.get("special", usual.special)),
     )
     return replace(found, kept_in=found.kept_in[: found.max_paints])

@@ -1,0 +1,158 @@
+"""Which of the mixes that come near a painter would pour: near enough, of few bottles, forgiving, of plain paints.
+
+What the eye cannot tell apart is equally near. One drop amiss and an uneven hand take the rest: what they do is weighed
+with the distance as errors are, in a square sum, since they add to it at random. A bottle more, and a paint that is no
+colour for the purpose (primer, light of its own, flakes), must each bring so much more nearness. Where nothing plain
+comes near, the target needs the others, and nothing speaks against them.
+"""
+
+from collections.abc import Sequence
+from dataclasses import dataclass, replace
+
+import numpy as np
+
+from diachrom.core.film.paint import Paint
+from diachrom.core.light.bands import Floats
+from diachrom.core.light.difference import mean_delta_e
+from diachrom.core.match.judge import Judge, Match
+from diachrom.core.mix.cup import Cup, Pour
+from diachrom.core.mix.layers import Layer
+from diachrom.core.mix.mixes import Parts, uncommon
+from diachrom.core.mix.spread import NINETY_PERCENT, spread
+
+CLOSENESS = {"last-shade": 0.5, "side-by-side": 1.0, "arms-length": 2.5}  # dE
+USUAL_CLOSENESS = CLOSENESS["side-by-side"]
+A_BOTTLE, A_SPECIAL, FEW_BOTTLES = 0.3, 2.0, 2  # dE that one more must bring; so many bottles are free
+NEEDED = 2.0  # dE: farther than this from everything plain, a target needs what is special
+SLACK = 0.5  # dE beyond the nearest that is as good, where nothing is near enough
+SURE_OF = 24  # mixes, the most promising, whose spread is reckoned
+
+
+@dataclass(frozen=True, eq=False)
+class Pourable:
+    """A match, and what speaks for and against pouring it."""
+
+    match: Match
+    uncommon: tuple[int, ...]  # of its paints
+    one_drop: Floats  # (part,) dE that one drop more or less of each does, the worse of both
+    spread_delta_e: float
+    score: float
+
+    @property
+    def worst_drop(self) -> float:
+        return float(self.one_drop.max())
+
+    @property
+    def smallest_drop(self) -> float:
+        """The worst of those that have the fewest drops."""
+        counts = np.array([drops for _, drops in self.match.parts])
+        return float(self.one_drop[counts == counts.min()].max())
+
+
+@dataclass(frozen=True)
+class Wish:
+    """What a painter wants of a match."""
+
+    closeness: float = USUAL_CLOSENESS  # dE that is near enough
+    special: bool = False  # primers, flakes and light of their own are as welcome as any paint
+
+    def reluctance(self, paints: Sequence[Paint]) -> list[float]:
+        """dE that each paint must bring a mix nearer, for the search."""
+        return [0.0 if self.special or not uncommon(one) else A_SPECIAL for one in paints]
+
+
+class Ranking:
+    """Ranks what a search finds. What speaks against paints is in its judge's reluctance, that of the wish included."""
+
+    def __init__(self, judge: Judge, wish: Wish, *, coats: int, most_drops: int) -> None:
+        self.judge, self.wish, self.coats, self.most_drops = judge, wish, coats, most_drops
+        self._spread: dict[Parts, float] = {}  # a search tells the same mixes again and again
+
+    def of(self, matches: Sequence[Match]) -> list[Pourable]:
+        """Those that a painter would rather pour first: near enough before what is not. Of many only the most
+        promising are answered, and the nearest of all."""
+        rows = self.told([*matches, *self._larger(matches)])
+        if not rows:
+            return []
+        needed = self._needed(rows)
+        able = [one.match.delta_e for one in rows if needed or not one.uncommon] or [np.inf]
+        enough = max(self.wish.closeness, min(able) + SLACK)
+
+        def order(one: Pourable) -> tuple[bool, float, int]:
+            out = one.match.delta_e > enough or bool(one.uncommon and not needed)
+            return out, one.score, one.match.drops
+
+        nearest = min(rows, key=lambda one: one.match.delta_e)
+        first = sorted((self._scored(one, needed=needed) for one in rows), key=order)[:SURE_OF]
+        if nearest.match not in [one.match for one in first]:
+            first.append(nearest)
+        return sorted((self._scored(self._sure(one), needed=needed) for one in first), key=order)
+
+    def _larger(self, matches: Sequence[Match]) -> list[Match]:
+        """The same colours in as many drops as there may be: in a larger cup one amiss does less."""
+        times = [(one, self.most_drops // one.drops) for one in matches]
+        return [replace(one, parts=tuple((at, k * n) for at, n in one.parts)) for one, k in times if k > 1]
+
+    def told(self, matches: Sequence[Match]) -> list[Pourable]:
+        """In this order, with what a drop amiss does; nothing is known of their spread."""
+        return [
+            Pourable(one, tuple(at for at, _ in one.parts if uncommon(self.judge.paints[at])), step, 0.0, 0.0)
+            for one, step in zip(matches, one_drop(self.judge, matches), strict=True)
+        ]
+
+    def _needed(self, rows: Sequence[Pourable]) -> bool:
+        """Nothing plain comes near, and what is special does: the target needs it."""
+        plain, odd = ([one.match.delta_e for one in rows if bool(one.uncommon) is kind] for kind in (False, True))
+        if self.wish.special or not plain:
+            return True
+        return bool(odd) and min(plain) > NEEDED and min(odd) <= min(plain) - A_SPECIAL
+
+    def _sure(self, one: Pourable) -> Pourable:
+        parts = one.match.parts
+        if parts not in self._spread:
+            self._spread[parts] = spread_of(self.judge, one.match, self.coats)
+        return replace(one, spread_delta_e=self._spread[parts])
+
+    def _scored(self, one: Pourable, *, needed: bool) -> Pourable:
+        """dE, and what is as bad."""
+        far, likely = max(one.match.delta_e, self.wish.closeness), one.spread_delta_e / NINETY_PERCENT
+        whole = float(np.sqrt(far**2 + likely**2 + one.worst_drop**2 / 4))
+        more = A_BOTTLE * max(len(one.match.parts) - FEW_BOTTLES, 0)
+        back = A_SPECIAL if needed and one.uncommon and not self.wish.special else 0.0  # one is needed, a second is not
+        return replace(one, score=whole + more + self.judge.against(one.match) - back)
+
+
+def one_drop(judge: Judge, matches: Sequence[Match]) -> list[Floats]:
+    """(part,) of each match: dE between it and itself with one drop more or less of that part, the worse of both."""
+    size = max((len(one.parts) for one in matches), default=0)
+    which = np.zeros((len(matches), size), dtype=np.intp)
+    counts = np.zeros((len(matches), size))
+    for row, one in enumerate(matches):
+        used = [at for at, _ in one.parts]
+        # Places that are not needed hold no drop of a paint that is not in it.
+        spare = [at for at in range(len(judge.paints)) if at not in used][: size - len(used)]
+        which[row, : len(used) + len(spare)] = used + spare
+        counts[row, : len(used)] = [drops for _, drops in one.parts]
+    steps = np.concatenate([np.zeros((1, size)), np.eye(size), -np.eye(size)])  # (way, part)
+    tried = np.maximum(counts[:, None, :] + steps, 0)  # (match, way, part)
+    poured = tried.sum(axis=-1) > 0  # a cup that held a single drop has none left
+    tried[~poured] = np.broadcast_to(counts[:, None, :], tried.shape)[~poured]
+    rows = np.repeat(which, len(steps), axis=0)
+    labs = judge.labs(rows, tried.reshape(-1, size)).reshape(len(matches), len(steps), -1, 3)
+    far = mean_delta_e(labs[:, 1:], labs[:, :1])  # (match, way)
+    both = np.maximum(far[:, :size], far[:, size:])
+    return [both[row, : len(one.parts)] for row, one in enumerate(matches)]
+
+
+def spread_of(judge: Judge, one: Match, coats: int) -> float:
+    """How sure it is, dE at 90 %."""
+    pours = [Pour(judge.paints[at], drops, float(judge.drop_ml[at])) for at, drops in one.parts]
+    where = judge.where
+    layer = Layer(Cup(pours), where.film_um * judge.full / coats, coats)  # as thin as if it were thinned
+    return spread(
+        [*where.below, layer],
+        over=where.ground,
+        sheen=where.sheen,
+        under=where.under,
+        angle_deg=where.views[0],
+    ).delta_e
