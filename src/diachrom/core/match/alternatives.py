@@ -7,7 +7,6 @@ import numpy as np
 
 from diachrom.core.film.layer import Coat
 from diachrom.core.film.paint import mix
-from diachrom.core.light import words
 from diachrom.core.light.bands import Floats
 from diachrom.core.light.difference import delta_e
 from diachrom.core.light.lab import lab_of_radiance
@@ -38,12 +37,12 @@ class Alternative:
 
     @property
     def why(self) -> str:
-        """Why it stands there, in a line."""
+        """What speaks for it beside its colour, and against it, in a few words."""
         count = len(self.match.parts)
         bottles = "one bottle" if count == 1 else f"{NUMBERS[count]} bottles"
-        drops = "forgiving" if self.worst_drop <= FORGIVING else "count with care" if self.worst_drop > TOUCHY else ""
-        eye = words.closeness(self.match.delta_e)
-        return "; ".join([", ".join(filter(None, [bottles, drops])), eye])
+        if count > 1 and self.worst_drop <= FORGIVING:
+            return f"{bottles}, forgiving"
+        return f"{bottles}, to be counted with care" if self.worst_drop > TOUCHY else bottles
 
 
 NUMBERS = ("no", "one", "two", "three", "four", "five")

@@ -42,6 +42,7 @@ class FoundPage:
     problem: str
     count_words: str
     limits: str
+    start: str  # which bottle to start from, and what it lacks
     alternatives: Sequence[AlternativeView]
     plot: Plot | None
     left_out: Sequence[tuple[int, str]] = ()
@@ -49,7 +50,7 @@ class FoundPage:
 
 
 NOTHING_FOUND = FoundPage(
-    target=None, going_on=False, problem="", count_words="", limits="", alternatives=[], plot=None
+    target=None, going_on=False, problem="", count_words="", limits="", start="", alternatives=[], plot=None
 )
 
 
@@ -68,6 +69,7 @@ def found_page(store: Store, task: MatchTask) -> FoundPage:
         problem=task.problem,
         count_words=f"{task.evaluated:,} cups tried".replace(",", " ") + (", still looking" if task.going_on else ""),
         limits=limits,
+        start=_start(task),
         alternatives=[_alternative(store, task, one) for one in found],
         plot=_plot(task) if task.reach is not None and len(task.reach) > 2 else None,
         left_out=targets.bottle_names(store, task.settings.left_out),
@@ -95,6 +97,17 @@ def _alternative(store: Store, task: MatchTask, one: Alternative) -> Alternative
         bottles=[(part.bottle, rows[part.bottle].bottle.full_name) for part in own],
         facts=_facts(task, one),
     )
+
+
+def _start(task: MatchTask) -> str:
+    if task.alone is None:
+        return ""
+    bottle = task.candidates[task.alone.parts[0][0]].bottle
+    name = bottle.full_name if bottle is not None else ""
+    lacks = words.turning(task.alone.labs, targets.labs_of(task.target))
+    if task.alone.delta_e <= task.settings.wish.closeness:
+        return f"{name} by itself is near enough: {lacks}, dE {task.alone.delta_e:.1f}."
+    return f"Start from {name}: the target is {lacks} than it is by itself, dE {task.alone.delta_e:.1f}."
 
 
 def _coats(task: MatchTask) -> str:

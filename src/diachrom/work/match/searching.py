@@ -41,6 +41,7 @@ class MatchTask(Task):
         self.found: Sequence[Alternative] = ()
         self.strips: Mapping[Parts, Strip] = {}  # of those found
         self.reach: Floats | None = None
+        self.alone: Match | None = None  # the bottle that comes nearest by itself
         self.evaluated = 0
 
     def work(self, folder: Path) -> None:
@@ -59,6 +60,8 @@ class MatchTask(Task):
             new = [one.match for one in chosen if one.match.parts not in self.strips]
             self.strips = {**self.strips, **{one.parts: _strip(search, one, self.settings, grounds) for one in new}}
             self.found, self.evaluated = chosen, found.evaluated
+            alone = [one for one in found.matches if len(one.parts) == 1]
+            self.alone = min(alone, key=search.judge.cost, default=self.alone)
             if self.reach is None:
                 self.reach = reach(search)
 
