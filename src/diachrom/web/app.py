@@ -15,12 +15,14 @@ from diachrom import __version__
 from diachrom.web import chapters
 from diachrom.web.kit import error_pages
 from diachrom.web.kit.answers import came_from
+from diachrom.web.kit.dependencies import OpenStore
 from diachrom.web.kit.frame import THEME_COOKIE, THEMES
 from diachrom.web.kit.guard import Guard
 from diachrom.web.kit.pages import STATIC, TEMPLATES
 from diachrom.web.kit.plot import HEIGHT, WIDTH
 from diachrom.work.kit.opened import opened
 from diachrom.work.kit.tasks import Tasks
+from diachrom.work.shelf import first_evening
 from diachrom.work.sim.bench import devices
 
 LOOK_AHEAD_AFTER_S = 2.0  # the first page comes first
@@ -66,8 +68,8 @@ def create_app(folder: Path) -> FastAPI:
         app.router.routes.extend(router.routes)
 
     @app.get("/", include_in_schema=False)
-    def start() -> Response:
-        return RedirectResponse("/mix", 303)
+    def start(store: OpenStore) -> Response:
+        return RedirectResponse("/shelf/start" if first_evening.is_empty(store) else "/mix", 303)
 
     @app.post("/theme", include_in_schema=False)
     def theme(request: Request, theme: Annotated[str, Form()]) -> Response:

@@ -51,8 +51,10 @@ def vocabulary() -> frozenset[str]:
     return frozenset().union(*_named()[1], SHIFTS, OTHER_WORDS)
 
 
+@lru_cache(maxsize=1024)
 def colour_of(words: tuple[str, ...]) -> Floats | None:
-    """Words of the vocabulary -> (3,) Lab in the middle of what they mean; None when they mean no colour together."""
+    """Words of the vocabulary -> (3,) Lab in the middle of what they mean; None when they mean no colour together. It
+    is handed out again: not to be changed."""
     spoken = [OTHER_WORDS.get(word, word) for word in words]
     hues = [word for word in spoken if word not in SHIFTS]
     points, names = _named()

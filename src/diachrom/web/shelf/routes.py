@@ -23,7 +23,7 @@ from diachrom.web.shelf import PAGE
 from diachrom.work.shelf import keeping, stock
 from diachrom.work.shelf.on_shelf import OnShelf
 from diachrom.work.shelf.on_shelf import page as look_along
-from diachrom.work.shelf.shelf_index import WantedBottles, fill_of, index
+from diachrom.work.shelf.shelf_index import Index, WantedBottles, fill_of, index
 
 router = APIRouter(include_in_schema=False)
 ORDERS = [
@@ -64,6 +64,8 @@ class ShelfPage:
     colour: str | None  # that was asked for, as #rrggbb
     count_words: str
     empty_words: str
+    empty: bool  # there is no bottle at all
+    missing: Sequence[tuple[str, str]]  # what is not known yet, in words, and where it is mended
     doubles: Sequence[tuple[str, str, str]]  # two names, and the id of the second
     undo: str | None
     redo: str | None
@@ -141,6 +143,8 @@ def _page(store: OpenStore, wanted: WantedBottles, start: int) -> ShelfPage:
         colour=None if found.found.colour is None else fill_of(found.found.colour),
         count_words=f"{count(total, 'bottle')}{sought}. "
         "Each as sprayed: three light coats, one below the other, on white, silver foil and black, under clear.",
+        empty=not whole.rows,
+        missing=_missing(whole),
         empty_words=_empty(wanted, any_bottle=bool(whole.rows)),
         doubles=[(one.full_name, other.full_name, other.paint_id) for one, other in whole.doubles[:3]],
         undo=undo.did if undo else None,
@@ -148,11 +152,23 @@ def _page(store: OpenStore, wanted: WantedBottles, start: int) -> ShelfPage:
     )
 
 
+def _missing(whole: Index) -> list[tuple[str, str]]:
+    """What is only guessed of this shelf."""
+    found = []
+    if whole.guesses:
+        are = "colour is a guess" if whole.guesses == 1 else "colours are guesses"
+        found.append((f"{whole.guesses} {are}", "/shelf?measured=no"))
+    if whole.uncounted:
+        are = "dropper is unknown" if len(whole.uncounted) == 1 else "droppers are unknown"
+        found.append((f"{len(whole.uncounted)} {are}", f"/bottles/{whole.uncounted[0].id}/drops"))
+    return found
+
+
 def _empty(wanted: WantedBottles, *, any_bottle: bool) -> str:
     if wanted.gone and not wanted.query:
         return "No bottle was taken off the shelf."
     if not any_bottle:
-        return "The shelf is empty. New paint puts the first bottle on it; Files brings a whole inventory."
+        return "The shelf is empty. New paint puts the first bottle on it, Files a whole inventory; or all at once:"
     what = f"“{wanted.query}” in its name, kind, place or note" if wanted.query else "all of that"
     return f"No bottle has {what}. Take a filter off, or ask for a colour: “dark olive”, “#3b3f1c”."
 

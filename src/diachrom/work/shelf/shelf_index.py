@@ -18,6 +18,7 @@ from diachrom.core.light.difference import delta_e
 from diachrom.core.light.lab import lch
 from diachrom.core.light.names import name
 from diachrom.core.light.screen import hex_to_lab, shown
+from diachrom.core.mix.cup import USUAL_DROP_ML
 from diachrom.core.mix.spread import GUESSED
 from diachrom.store import bottles, paints, revisions
 from diachrom.store.bottles import Bottle
@@ -81,6 +82,16 @@ class Index:
             if known is None or _at_hand(row.bottle) > _at_hand(self.rows[known].bottle):
                 best[row.bottle.paint_id] = at
         return list(best.values())
+
+    @cached_property
+    def guesses(self) -> int:
+        """Bottles whose colour is a guess."""
+        return sum(row.guess for row in self.rows)
+
+    @cached_property
+    def uncounted(self) -> Sequence[Bottle]:
+        """Bottles whose drop is only taken to be the usual one."""
+        return [row.bottle for row in self.rows if row.bottle.drop_ml == USUAL_DROP_ML]
 
     @cached_property
     def doubles(self) -> Sequence[tuple[Bottle, Bottle]]:

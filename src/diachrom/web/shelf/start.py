@@ -1,0 +1,135 @@
+"""The first evening: a list of bottles, read, corrected in place and put on the shelf."""
+
+import re
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass
+from typing import Annotated
+
+from fastapi import APIRouter, Form, Request
+from fastapi.responses import Response
+
+from diachrom import clock
+from diachrom.core.film.paint import KINDS
+from diachrom.core.light.screen import hex_to_lab
+from diachrom.core.shelf.bottle_list import MOST_LINES, STARTER, ListedBottle, read, read_line
+from diachrom.web.kit.answers import go
+from diachrom.web.kit.choices import Choice
+from diachrom.web.kit.dependencies import GivenForm, OpenStore
+from diachrom.web.kit.formatting import count
+from diachrom.web.kit.frame import frame
+from diachrom.web.kit.pages import render
+from diachrom.work.kit.opened import Store
+from diachrom.work.shelf import first_evening
+
+router = APIRouter(include_in_schema=False)
+FIELDS = ("name", "kind", "size_ml", "colour")
+NAMED = re.compile(r"(name|kind|size_ml|colour|told_by)-(\d{1,4})")
+EXAMPLES = (
+    "Olive green, 60 ml, opaque",
+    "Pearl white 2 oz",
+    "Candy red",
+    "Blue PB15:3, transparent",
+    "Fish belly #f0e8d0",
+)
+LONGEST_LIST = 200_000  # characters
+List = Annotated[str, Form()]
+
+
+@dataclass(frozen=True)
+class RowView:
+    """A bottle of the list as it can be corrected."""
+
+    name: str
+    kind: str
+    size_ml: str
+    colour: str
+    told_by: str
+    fill: str  # "" where there is no colour that can be shown
+    wrong: str = ""
+
+    @property
+    def kind_words(self) -> str:
+        return KINDS[self.kind].words
+
+
+@dataclass(frozen=True)
+class StartPage:
+    text: str
+    rows: Sequence[RowView]
+    kinds: Sequence[Choice]
+    said: str
+    empty: bool  # nothing is on the shelf yet
+    missing: int  # rows without a colour
+    examples: Sequence[tuple[str, RowView]]  # lines, and how they are read
+
+
+def _page(
+    request: Request, store: Store, text: str, rows: Sequence[RowView], *, said: str, status: int = 200
+) -> Response:
+    page = StartPage(
+        text=text,
+        rows=rows,
+        kinds=[Choice(key, kind.words) for key, kind in KINDS.items()],
+        said=said,
+        empty=first_evening.is_empty(store),
+        examples=[(line, _row(one)) for line in EXAMPLES if (one := read_line(line)) is not None],
+        missing=sum(1 for row in rows if not row.fill and KINDS[row.kind].colours),
+    )
+    return render("shelf/start.html", status=status, page=page, frame=frame(request, store, "shelf"))
+
+
+@router.get("/shelf/start")
+def start(request: Request, store: OpenStore, starter: bool = False) -> Response:
+    return _read(request, store, STARTER) if starter else _page(request, store, "", [], said="")
+
+
+@router.post("/shelf/start/read")
+def read_list(request: Request, store: OpenStore, bottles: List = "") -> Response:
+    return _read(request, store, bottles[:LONGEST_LIST])
+
+
+def _read(request: Request, store: Store, text: str) -> Response:
+    found, unread = read(text)
+    if not found:
+        return _page(request, store, text, [], said="No bottle is named in this list: write one on each line.")
+    twice = sum(one.count - 1 for one in found)
+    said = [f"{count(len(found), 'bottle')} read. Look them over: what is wrong is changed in its field."]
+    if twice:
+        said.append(f"{count(twice, 'line')} said the same as another; each bottle stands here once.")
+    if unread:
+        said.append(f"Of a long list {MOST_LINES} lines are read at a time: {unread} more wait in the box above.")
+    rest = "\n".join([line for line in text.splitlines() if line.strip()][MOST_LINES:])
+    return _page(request, store, rest if unread else text, [_row(one) for one in found], said=" ".join(said))
+
+
+def _row(one: ListedBottle) -> RowView:
+    return RowView(one.name, one.kind, f"{one.size_ml:g}", one.colour, one.told_by, one.colour)
+
+
+@router.post("/shelf/start/keep")
+def keep(request: Request, store: OpenStore, given: GivenForm) -> Response:
+    typed = [row for row in _typed(given) if row["name"].strip()]  # a row whose name was emptied is left out
+    wrong = first_evening.put_all(store, [{key: row[key] for key in FIELDS} for row in typed], at=clock.now())
+    text = given.get("bottles", "")[:LONGEST_LIST]
+    if wrong or not typed:
+        rows = [_typed_row(row, wrong.get(at, "")) for at, row in enumerate(typed)]
+        said = (
+            f"Nothing is on the shelf yet: {count(len(wrong), 'row')} to mend." if typed else "No bottle is left here."
+        )
+        return _page(request, store, text, rows, said=said, status=422)
+    return go(request, "/shelf")
+
+
+def _typed(given: Mapping[str, str]) -> list[dict[str, str]]:
+    rows: dict[int, dict[str, str]] = {}
+    for key, value in given.items():
+        found = NAMED.fullmatch(key)
+        if found:
+            rows.setdefault(int(found[2]), dict.fromkeys((*FIELDS, "told_by"), ""))[found[1]] = value
+    return [rows[at] for at in sorted(rows)][:MOST_LINES]
+
+
+def _typed_row(row: Mapping[str, str], wrong: str) -> RowView:
+    kind = row["kind"] if row["kind"] in KINDS else "opaque"
+    fill = row["colour"] if hex_to_lab(row["colour"]) is not None else ""
+    return RowView(row["name"], kind, row["size_ml"], row["colour"], row["told_by"], fill, wrong)

@@ -1,0 +1,159 @@
+"""A bench of bottles as a list: what its words say, put on the shelf as a whole or not at all."""
+
+import re
+
+import pytest
+from starlette.testclient import TestClient
+
+from diachrom.core.film.grounds import GROUNDS
+from diachrom.core.film.paint import KINDS
+from diachrom.core.film.surface import CLEARED
+from diachrom.core.light.difference import delta_e
+from diachrom.core.light.lights import light
+from diachrom.core.light.screen import hex_to_lab
+from diachrom.core.mix.cup import Cup, Pour
+from diachrom.core.mix.strip import Over, strip
+from diachrom.core.shelf.bottle_list import MOST_LINES, PIGMENTS, STARTER, read, read_line
+from diachrom.store import bottles, paints
+from diachrom.store.connection import connected
+from diachrom.store.migrate import migrate
+from diachrom.web.app import create_app
+from diachrom.work.shelf import keeping
+
+AT = "2026-11-26T19:00:00+00:00"
+LIST = """Olive green, 60 ml, opaque
+Pearl white 2 oz
+Candy red
+Blue PB15:3, transparent
+Fish belly #f0e8d0
+Reducer 250 ml"""
+
+
+@pytest.fixture
+def empty(tmp_path):
+    migrate(tmp_path)
+    with TestClient(create_app(tmp_path), base_url="http://127.0.0.1", follow_redirects=False) as client:
+        yield client, tmp_path
+
+
+@pytest.mark.parametrize(
+    ("line", "name", "kind", "size_ml", "colour"),
+    [
+        ("- Pearl white 2 oz", "Pearl white", "pearl", 59.1, "#f9f9f9"),
+        ("Olive green;\t60,5ml; opaque", "Olive green", "opaque", 60.5, None),
+        ("12) Trans blue PB15:3", "Trans blue PB15:3", "transparent", 30.0, None),
+        ("Neon chartreuse", "Neon chartreuse", "fluorescent", 30.0, None),
+        ("color-shift violet green", "color-shift violet green", "shift", 30.0, None),
+        ("Fish belly 🐟 #F0E8D0", "Fish belly 🐟", "opaque", 30.0, "#f0e8d0"),
+        ("Reducer 250 ml", "Reducer", "reducer", 250.0, ""),
+        ("Zork", "Zork", "opaque", 30.0, ""),
+        ("Dark olive ink", "Dark olive ink", "ink", 30.0, None),
+        ("Oxide red PR101", "Oxide red PR101", "opaque", 30.0, None),
+    ],
+)
+def test_what_a_line_says_is_read(line, name, kind, size_ml, colour):
+    one = read_line(line)
+    assert (one.name, one.kind, one.size_ml) == (name, kind, size_ml)
+    assert one.colour == colour if colour is not None else hex_to_lab(one.colour) is not None
+
+
+@pytest.mark.parametrize(
+    ("line", "like"),
+    [
+        ("dark olive", (35, -6, 28)),
+        ("Candy apple red", (42, 58, 34)),
+        ("sky blue", (62, -8, -26)),
+        ("gold", (72, 12, 60)),
+    ],
+)
+def test_a_colour_word_means_what_it_says(line, like):
+    assert delta_e(hex_to_lab(read_line(line).colour), like) < 18
+
+
+def test_lists_that_no_one_would_write_are_read_as_far_as_they_go():
+    assert read("") == ([], 0)
+    assert read("\n\t\t\n;;;\n🐟🐟\n---\n") == ([], 0)
+    found, unread = read("\n".join(f"Bar {at} dark olive" for at in range(3000)))
+    assert (len(found), unread) == (MOST_LINES, 3000 - MOST_LINES)
+    same, _ = read("Moss\nmoss\n MOSS 30 ml\nMoss\nMoss")
+    assert [(one.name, one.count) for one in same] == [("Moss", 5)]
+    assert len(read("x" * 100_000)[0][0].name) <= 80
+
+
+def test_the_starter_shelf_is_twenty_paints_with_a_colour_each_by_pigment():
+    found, _ = read(STARTER)
+    assert len(found) == 20
+    assert all(one.colour or not KINDS[one.kind].colours for one in found)
+    assert sum(one.told_by.startswith("usual of P") for one in found) >= 15
+    assert all(kind in KINDS for kind, _ in PIGMENTS.values())
+
+
+def test_an_empty_bench_opens_on_the_list_and_forty_bottles_are_kept_in_one_step(empty):
+    client, folder = empty
+    assert client.get("/").headers["location"] == "/shelf/start"
+    assert "Write your bottles down" in client.get("/shelf").text
+    page = client.post("/shelf/start/read", data={"bottles": LIST + "\ncandy red"}).text
+    assert "6 bottles read" in page
+    assert "1 line said the same" in page
+    answer = client.post("/shelf/start/keep", data=_fields(page))
+    assert (answer.status_code, answer.headers["location"]) == (303, "/shelf")
+    with connected(folder) as store:
+        every = {one.full_name: one for one in bottles.every(store)}
+        assert len(every) == 6
+        assert every["Olive green"].size_ml == 60
+        profiles = paints.profiles(store, [one.paint_id for one in every.values()])
+        belly = Cup([Pour(profiles[every["Fish belly"].paint_id], 3)])
+        where = {"over": [Over.bare(GROUNDS["white"])], "sheen": CLEARED, "under": light("D65")}
+        seen = strip(belly, film_um=8, coats=3, **where).columns[0].patches[-1].diffuse.lab
+        assert delta_e(seen, hex_to_lab("#f0e8d0")) < 3
+        keeping.undo(store, at=AT)
+        assert bottles.every(store) == []
+    assert "5 colours are guesses" not in client.get("/shelf").text
+
+
+def _fields(page):
+    """The form as the page fills it in."""
+    found = dict(re.findall(r'<input[^>]*?name="((?:name|size_ml|colour)-\d+)"[^>]*?value="([^"]*)"', page, re.S))
+    for at, options in re.findall(r'<select name="kind-(\d+)">(.*?)</select>', page, re.S):
+        found[f"kind-{at}"] = re.search(r'value="(\w+)" selected', options)[1]
+    return found
+
+
+def test_what_is_wrong_is_said_at_its_row_and_nothing_typed_is_lost(empty):
+    client, folder = empty
+    rows = (
+        ("Moss", "opaque", "30", "#334f1e"),
+        ("moss", "ink", "30", "#000000"),
+        ("Zork", "opaque", "much", "#123456"),
+        ("Bare", "opaque", "30", ""),
+        ("", "opaque", "30", ""),
+        ("Odd", "cheese", "30", "#123456"),
+    )
+    keys = ("name", "kind", "size_ml", "colour")
+    data = {f"{key}-{at}": value for at, row in enumerate(rows) for key, value in zip(keys, row, strict=True)}
+    answer = client.post("/shelf/start/keep", data=data)
+    assert answer.status_code == 422
+    for words in (
+        "stands in row 1 already",
+        "Say the colour of Bare",
+        "4 rows to mend",
+        'value="much"',
+        'value="Zork"',
+    ):
+        assert words in answer.text, words
+    with connected(folder) as store:
+        assert bottles.every(store) == []
+    assert client.post("/shelf/start/keep", data={"name-0": " "}).status_code == 422
+    assert client.post("/shelf/start/read", data={"bottles": "\n \n"}).text.count("No bottle is named") == 1
+
+
+def test_a_bottle_that_stands_on_the_shelf_is_not_put_there_twice(empty):
+    client, _ = empty
+    fields = _fields(client.post("/shelf/start/read", data={"bottles": "Moss"}).text)
+    assert client.post("/shelf/start/keep", data=fields).status_code == 303
+    again = client.post("/shelf/start/keep", data=fields)
+    assert (again.status_code, "Moss is on the shelf already" in again.text) == (422, True)
+    shelf = client.get("/shelf").text
+    assert "1 colour is a guess" in shelf
+    assert "1 dropper is unknown" in shelf
+    assert client.get(re.search(r'href="(/bottles/\d+/drops)"', shelf)[1]).status_code == 200
