@@ -69,7 +69,7 @@ def many_cards(folder: Path, ask_at: Callable[[str], Ask]) -> None:
         alone = timed(lambda: ask("GET", "/mix"), 10)
         start, waits = time.perf_counter(), []
         ask("POST", "/learning/start", "", **{"HX-Request": "true"})
-        while b"Take it" not in bytes(ask("GET", "/learning", **{"HX-Request": "true"})):  # type: ignore[call-overload]
+        while b"Use what was learned" not in bytes(ask("GET", "/learning", **{"HX-Request": "true"})):  # type: ignore[call-overload]
             begun = time.perf_counter()
             ask("GET", "/mix")
             waits.append(1000 * (time.perf_counter() - begun))

@@ -122,13 +122,13 @@ def _printed(page: Page) -> None:
 
 def _learn(page: Page) -> None:
     page.get_by_role("button", name="Learn from 24 cards").click()
-    page.get_by_role("button", name="Take it").wait_for()
+    page.get_by_role("button", name="Use what was learned").wait_for()
 
 
 def _learned(page: Page) -> None:
     _learn(page)
-    page.get_by_role("button", name="Take it").click()
-    page.get_by_role("button", name="Take it back").wait_for()
+    page.get_by_role("button", name="Use what was learned").click()
+    page.get_by_role("button", name="Undo this").wait_for()
     page.goto(page.url.replace("/learning", "/record"))
 
 
@@ -153,7 +153,7 @@ def _train_open(page: Page) -> None:
 def _weigh(page: Page) -> None:
     page.get_by_role("button", name="Plug in").click()
     for count in range(3):
-        page.get_by_role("button", name="Let them fall").click()
+        page.get_by_role("button", name="Drip them").click()
         page.get_by_text("20 drops fell").wait_for()
         page.get_by_role("button", name="Take the weight").click()
         page.locator(".ledger tbody tr").nth(count).wait_for()
@@ -172,7 +172,7 @@ Ripe,Torv,opaque,30,30,,reddish
 def _bring(page: Page) -> None:
     file = {"name": "from-the-cupboard.csv", "mimeType": "text/csv", "buffer": INVENTORY.encode()}
     page.locator("input[type=file]").set_input_files(file)
-    page.get_by_role("button", name="Look at it").click()
+    page.get_by_role("button", name="Preview it").click()
     page.get_by_text("What is wrong").wait_for()
 
 

@@ -16,7 +16,7 @@ def test_a_test_card_is_sprayed_read_and_laid_beside_its_prediction(page, addres
     patch = page.locator(".patch").last
     patch.locator("summary").click()
     patch.get_by_label("redder").check()
-    patch.get_by_role("button", name="Say it").click()
+    patch.get_by_role("button", name="Save what the eye says").click()
     expect(patch).to_contain_text("the eye: a touch redder")
     page.locator(".patch").first.locator("summary").click()
     page.get_by_role("button", name="Set aside: reading 1 on white").click()
@@ -49,13 +49,13 @@ def test_a_photo_of_the_sheet_reads_every_patch_and_a_bad_one_is_said(page, addr
 def test_the_cards_are_learned_from_taken_and_taken_back(page, address, accessible):
     page.goto(f"{address}/learning")
     page.get_by_role("button", name="Learn from").click()
-    expect(page.get_by_role("button", name="Take it")).to_be_visible(timeout=60_000)
+    expect(page.get_by_role("button", name="Use what was learned")).to_be_visible(timeout=60_000)
     expect(page.locator(".learned")).to_contain_text("Cards left out come nearer")
     expect(page.get_by_text("the wrong bottle?")).to_be_visible()
     page.get_by_text("its spectra").first.click()
     expect(page.locator(".plot").first).to_be_visible()
     accessible()
-    page.get_by_role("button", name="Take it").click()
+    page.get_by_role("button", name="Use what was learned").click()
     expect(page.locator("#said")).to_contain_text("count from now on")
     page.goto(f"{address}/record")
     expect(page.get_by_text("was taken for").first).to_be_visible()
@@ -63,7 +63,7 @@ def test_the_cards_are_learned_from_taken_and_taken_back(page, address, accessib
     page.set_viewport_size({"width": 390, "height": 844})
     assert page.evaluate("document.documentElement.scrollWidth") <= 390
     page.goto(f"{address}/learning")
-    page.get_by_role("button", name="Take it back").click()
+    page.get_by_role("button", name="Undo this").click()
     expect(page.locator("#said")).to_contain_text("Taken back")
     page.set_viewport_size({"width": 390, "height": 844})
     assert page.evaluate("document.documentElement.scrollWidth") <= 390

@@ -100,11 +100,11 @@ def test_a_profile_measured_after_learning_is_left_alone_by_undo(store, learned)
 def test_what_was_learned_of_other_cards_is_not_taken(store, learned):
     before = state(store)
     cards.describe(store, 18, {"film_um": "4"})
-    with pytest.raises(ChangedSince, match="nothing was taken"):
+    with pytest.raises(ChangedSince, match="nothing was changed"):
         apply_learning.take(store, learned, at=AT)
     cards.describe(store, 18, {"film_um": "8"})
     cards.typed(store, 18, "white", 2, "50 40 40", at=AT)
-    with pytest.raises(ChangedSince, match="nothing was taken"):
+    with pytest.raises(ChangedSince, match="nothing was changed"):
         apply_learning.take(store, learned, at=AT)
     assert state(store) == before
 
@@ -153,10 +153,10 @@ def test_the_page_learns_while_other_pages_answer_can_be_stopped_and_takes_after
     ) as client:
         tasks = client.app.state.tasks
         assert client.post("/learning/take").status_code == 404
-        assert "Stop; take nothing" in client.post("/learning/start").text
+        assert "Stop; change nothing" in client.post("/learning/start").text
         assert client.post("/learning/take").status_code == 422
         assert client.get("/test-cards/18").status_code == 200
-        assert "Stopped; nothing was taken" in client.post("/learning/stop").text
+        assert "Stopped; nothing was changed" in client.post("/learning/stop").text
         client.post("/learning/start")
         assert learn_task.now(tasks).wait(120)
         page = client.get("/learning").text
@@ -164,7 +164,7 @@ def test_the_page_learns_while_other_pages_answer_can_be_stopped_and_takes_after
         assert "as if Rav Fjord had been poured in place of Rav Lyng" in page
         page = client.post("/learning/take").text
         assert "new versions of the profiles count from now on" in page
-        assert "Take it back" in page
+        assert "Undo this" in page
         assert "Taken back what was learned" in client.post("/learning/undo").text
         monkeypatch.setattr(learn_task, "lesson", lambda *_, **__: 1 / 0)
         monkeypatch.setattr("threading.excepthook", lambda _: None)

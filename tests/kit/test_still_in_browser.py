@@ -29,7 +29,7 @@ def test_no_button_of_the_scale_moves_when_it_is_plugged_in_tared_and_read(page,
     page.get_by_role("button", name="Tare").click()
     expect(page.locator(".device-shows")).to_contain_text("g")
     assert abs(weigh.evaluate(TOP) - before) <= 1
-    page.get_by_role("button", name="Let them fall").click()
+    page.get_by_role("button", name="Drip them").click()
     expect(page.locator(".device-state")).to_contain_text("stands still", timeout=30_000)
     weigh.click()
     expect(page.locator(".ledger tbody tr")).to_have_count(1)

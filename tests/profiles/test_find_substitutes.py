@@ -1,4 +1,4 @@
-"""What stands in for a paint: the paint itself wins, mixes beat singles, and nothing is said that is not so."""
+"""Substitutes for a paint: the paint itself wins, mixes beat singles, and nothing is said that is not so."""
 
 import pytest
 

@@ -131,13 +131,13 @@ def test_drops_are_let_fall_weighed_and_become_the_bottles(page, address):
     page.goto(f"{address}/bottles/22/drops")
     page.get_by_role("button", name="Plug in").click()
     for count in range(3):
-        page.get_by_role("button", name="Let them fall").click()
+        page.get_by_role("button", name="Drip them").click()
         expect(page.locator("#said")).to_contain_text("20 drops fell")
         page.get_by_role("button", name="Take the weight").press("Enter")
         expect(page.locator(".ledger tbody tr")).to_have_count(count + 1)
     expect(page.locator("#device-scale")).to_have_count(1)
     mean = page.locator(".left-figure b").inner_text()
-    page.get_by_role("button", name="It is the bottle's drop").click()
+    page.get_by_role("button", name="Use it as the bottle's drop").click()
     expect(page.locator(".facts")).to_contain_text(f"{float(mean):.0f} µl")
 
 
@@ -147,7 +147,7 @@ def test_an_inventory_with_a_mistake_is_mended_and_then_written(page, address):
     for text in (wrong, wrong.replace("fifteen", "15")):
         file = {"name": "cupboard.csv", "mimeType": "text/csv", "buffer": text.encode()}
         page.locator("input[type=file]").set_input_files(file)
-        page.get_by_role("button", name="Look at it").click()
+        page.get_by_role("button", name="Preview it").click()
         if text is wrong:
             expect(page.locator(".sentence").first).to_contain_text("1 cell is wrong")
             expect(page.get_by_role("button", name="Write all of it")).to_have_count(0)
@@ -165,7 +165,7 @@ def test_a_stand_in_becomes_the_next_version_of_a_recipe(page, address):
     page.goto(f"{address}/paints/rav-nype/substitutes")
     row = page.locator(".substitute").first
     expect(row).to_contain_text("dE")
-    row.get_by_role("button", name="Take it over").click()
+    row.get_by_role("button", name="Save as its next version").click()
     expect(page.locator("h1")).to_have_text("Autumn char, belly")
     expect(page.locator("#version-3")).to_contain_text("Rav Nype replaced by")
 
@@ -176,16 +176,16 @@ def test_a_new_paint_is_described_changed_and_taken_back(page, address, refusals
     page.get_by_label("Name", exact=True).fill("Krekling")
     page.locator("select[name=kind]").select_option("pearl")
     page.get_by_label("Size, ml").fill("a lot")
-    page.get_by_role("button", name="Put it on the shelf").click()
+    page.get_by_role("button", name="Add it to the shelf").click()
     expect(page.locator("#said")).to_contain_text("'a lot' is no number in ml")
     expect(page.get_by_label("Name", exact=True)).to_have_value("Krekling")
     page.get_by_label("Size, ml").fill("1 fl oz")
-    page.get_by_role("button", name="Put it on the shelf").click()
+    page.get_by_role("button", name="Add it to the shelf").click()
     expect(page.locator(".count-line").first).to_contain_text("a guess")
     page.get_by_role("link", name="Change").click()
     page.get_by_label("State").select_option("unreadable label")
     page.get_by_label("Place").fill("window")
-    page.get_by_role("button", name="Keep the bottle so").click()
+    page.get_by_role("button", name="Save the bottle").click()
     expect(page.locator("h1")).to_have_text("Krekling")
     expect(page.locator(".facts")).to_contain_text("window")
     page.goto(f"{address}/shelf?q=krekling")

@@ -16,12 +16,12 @@ def take(connection: sqlite3.Connection, lesson: Lesson, *, at: str) -> int:
     """Returns the number under which it can be undone. Raises InvalidInput, and ChangedSince where cards or shelf
     are not those that it was learned from."""
     if not lesson.helps:
-        raise InvalidInput("Nothing was learned that helps cards left out; nothing was taken.", field="learning")
+        raise InvalidInput("Nothing was learned that helps cards left out; nothing was changed.", field="learning")
     taken = [one for one in lesson.paints if one.taken]
     beads = [look(one.after).bead for one in taken]
     with writing(connection):
         if revision(connection) != lesson.revision:
-            raise ChangedSince("shelf", "or a test card", "nothing was taken. Learn again")
+            raise ChangedSince("shelf", "or a test card", "nothing was changed. Learn again")
         profiles = []
         for one, bead in zip(taken, beads, strict=True):
             version = keep_profile(

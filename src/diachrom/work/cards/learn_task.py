@@ -35,5 +35,5 @@ def found(tasks: Tasks) -> Lesson:
     if task is None:
         raise NotFound("Nothing was learned yet on this server: let it learn first.", field="learning")
     if task.lesson is None or not task.finished:
-        raise InvalidInput("The learning has not ended; nothing was taken.", field="learning")
+        raise InvalidInput("The learning has not ended; nothing was changed.", field="learning")
     return task.lesson
