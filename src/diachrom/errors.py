@@ -134,7 +134,7 @@ class Repeated(DiachromError):
 
 
 class ChangedSince(DiachromError):
-    def __init__(self, noun: str, row_id: object, so: str = "nothing was changed back") -> None:
+    def __init__(self, noun: str, row_id: object, so: str = "nothing was taken back") -> None:
         super().__init__(f"The {noun} {row_id} has been changed since; {so}.", field=noun)
 
 

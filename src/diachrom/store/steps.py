@@ -109,7 +109,7 @@ def move(connection: sqlite3.Connection, *, back: bool, at: str) -> Step | None:
             else:
                 _put(connection, noun, row_id, json.loads(became if back else was), json.loads(was if back else became))
         except sound.UNREADABLE:
-            raise ChangedSince(noun, row_id, "what was done to it cannot be read, and nothing was changed back") from None
+            raise ChangedSince(noun, row_id, "what was done to it cannot be read, and nothing was taken back") from None
     connection.execute(
         "UPDATE shelf_step SET undone = :undone WHERE id = :step", {"undone": int(back), "step": found.id}
     )
