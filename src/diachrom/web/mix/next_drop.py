@@ -24,6 +24,7 @@ from diachrom.work.pour import aim_at_cup
 from diachrom.work.pour.aim_at_cup import NextDrop
 
 router = APIRouter(include_in_schema=False)
+LONGEST_NAME = 24
 HELPS_SHOWN = 3
 
 
@@ -76,13 +77,18 @@ def _helps(found: NextDrop, front: int, name: Callable[[int], str]) -> list[Help
         HelpView(
             own.id,
             way.drops,
-            f"{way.drops} {name(way.index)}",
+            f"{way.drops} {_short(name(way.index))}",
             f"{way.words}; then dE {way.delta_e:.1f}",
             swatch(prediction.colour_of(way.labs[front].tolist())),
         )
         for way in found.advice.helps[:HELPS_SHOWN]
         if (own := found.candidates[way.index].bottle) is not None
     ]
+
+
+def _short(name: str) -> str:
+    """A name that keeps its button small; the row in the cup has the whole of it."""
+    return name if len(name) <= LONGEST_NAME else f"{name[:LONGEST_NAME].rsplit(' ', 1)[0]}…"
 
 
 def _sentence(target: Target, advice: Advice) -> str:

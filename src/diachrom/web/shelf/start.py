@@ -103,7 +103,14 @@ def _read(request: Request, store: Store, text: str) -> Response:
 
 
 def _row(one: ListedBottle) -> RowView:
-    return RowView(one.name, one.kind, f"{one.size_ml:g}", one.colour, one.told_by, one.colour)
+    return RowView(
+        name=one.name,
+        kind=one.kind,
+        size_ml=f"{one.size_ml:g}",
+        colour=one.colour,
+        told_by=one.told_by,
+        fill=one.colour,
+    )
 
 
 @router.post("/shelf/start/keep")
@@ -132,4 +139,5 @@ def _typed(given: Mapping[str, str]) -> list[dict[str, str]]:
 def _typed_row(row: Mapping[str, str], wrong: str) -> RowView:
     kind = row["kind"] if row["kind"] in KINDS else "opaque"
     fill = row["colour"] if hex_to_lab(row["colour"]) is not None else ""
-    return RowView(row["name"], kind, row["size_ml"], row["colour"], row["told_by"], fill, wrong)
+    typed = {key: row[key] for key in ("name", "size_ml", "colour", "told_by")}
+    return RowView(**typed, kind=kind, fill=fill, wrong=wrong)
