@@ -25,13 +25,14 @@ from diachrom.exchange.sample import Sample
 from diachrom.store import bottles, paints, targets
 from diachrom.store.connection import writing
 from diachrom.store.targets import SeenAs
+from diachrom.web.match.view import found_page
 from diachrom.work.api import command, match_documents, matching, predicting
 from diachrom.work.cards import learning
 from diachrom.work.kit import documents
 from diachrom.work.kit.tasks import Tasks
 from diachrom.work.match import own_targets, searching
 from diachrom.work.match import targets as aiming
-from diachrom.work.match.settings import Settings
+from diachrom.work.match.settings import Settings, settings_of
 from diachrom.work.mix import charging, cup
 from diachrom.work.pour import aim_at_cup
 from diachrom.work.shelf import keeping, stock
@@ -355,3 +356,25 @@ def test_a_fluorescent_target_is_another_colour_in_another_light_and_a_target_th
     assert float(delta_e(under["A"], kept)) > 3  # daylight's own glow would be taken along
     gone = replace(target, made_of="recipe:999:1")
     assert np.allclose(own_targets.in_other_lights(store, gone)["A"], kept)
+
+
+def test_a_search_that_was_stopped_before_it_found_anything_says_how_to_go_on(store, bench):
+    aiming.typed(store, "#c85a28", "belly", at=AT)
+    target, settings = aiming.aim(store)
+    task = searching.MatchTask(target, settings, "key")
+    task.stopped = True
+    page = found_page(store, task)
+    assert "Open Match again" in page.count_words
+    assert (page.alternatives, page.start, page.going_on) == ([], "", False)
+    task.evaluated = 1200
+    assert found_page(store, task).count_words == "1 200 cups tried, then stopped"
+
+
+def test_how_close_is_one_of_three_another_is_refused_and_an_odd_one_read_as_usual(store):
+    aiming.set_up(store, lambda old: replace(old, closeness="arms-length", special=True))
+    settings = aiming.aim(store)[1]
+    assert (settings.wish.closeness, settings.wish.special) == (2.5, True)
+    with pytest.raises(InvalidInput) as refused:
+        aiming.set_up(store, lambda old: replace(old, closeness="by the moon"))
+    assert refused.value.field == "closeness"
+    assert settings_of({"closeness": ["x"], "special": 0}, there=set).wish == Settings().wish

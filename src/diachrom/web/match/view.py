@@ -67,7 +67,7 @@ def found_page(store: Store, task: MatchTask) -> FoundPage:
         target=target_view(store, task.target),
         going_on=task.going_on,
         problem=task.problem,
-        count_words=f"{task.evaluated:,} cups tried".replace(",", " ") + (", still looking" if task.going_on else ""),
+        count_words=_count(task),
         limits=limits,
         start=_start(task),
         alternatives=[_alternative(store, task, one) for one in found],
@@ -97,6 +97,13 @@ def _alternative(store: Store, task: MatchTask, one: Alternative) -> Alternative
         bottles=[(part.bottle, rows[part.bottle].bottle.full_name) for part in own],
         facts=_facts(task, one),
     )
+
+
+def _count(task: MatchTask) -> str:
+    if task.stopped and not task.evaluated:
+        return "Stopped before the first answer. Open Match again and it goes on."
+    tried = f"{task.evaluated:,} cups tried".replace(",", " ")
+    return f"{tried}, still looking" if task.going_on else f"{tried}, then stopped" if task.stopped else tried
 
 
 def _start(task: MatchTask) -> str:
