@@ -12,14 +12,14 @@ export PYTHONDONTWRITEBYTECODE =
 demo: $(VENV)/run.done
 	@exec $(BIN)/diachrom demo --port $(PORT)
 
-# Two workers by file; the types are checked beside them.
+# Three workers by file on two cores, since browsers wait for much; the types are checked beside them.
 test: $(VENV)/dev.done packages
 	@$(BIN)/ruff format --check --quiet . || { echo 'The format differs: run "make fix".' >&2; exit 1; }
 	@$(BIN)/ruff check --quiet .
 	@$(BIN)/djlint src/diachrom/web/templates --check --quiet >/dev/null || { echo 'A template is not in its form: run "make fix".' >&2; exit 1; }
 	@$(BIN)/lint-imports --no-logo
 	@$(BIN)/mypy & types=$$!; \
-	$(BIN)/pytest --numprocesses 2 --dist loadfile; tests=$$?; \
+	$(BIN)/pytest --numprocesses 3 --dist loadfile; tests=$$?; \
 	wait $$types && exit $$tests
 
 bench: $(VENV)/dev.done

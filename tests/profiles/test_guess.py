@@ -32,7 +32,7 @@ def hue_off(one, other):
 @pytest.mark.parametrize("kind", ["opaque", "transparent", "candy", "ink", "primer", "fluorescent", "glow"])
 def test_the_colour_of_pigments_dyes_and_what_shines_comes_back(kind, where):
     far = []
-    for colour in COLOURS:
+    for colour in COLOURS[::2] if kind == "fluorescent" else COLOURS:  # a second each
         paint = guessed(kind, colour, seen=where)
         assert paint.uncertainty >= GUESSED
         far.append(float(delta_e(seen_lab(paint, where), hex_to_lab(colour))))
