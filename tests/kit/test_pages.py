@@ -4,12 +4,14 @@ import re
 from html.parser import HTMLParser
 
 import pytest
+from jinja2 import Environment, FileSystemLoader
 from starlette.testclient import TestClient
 
 from diachrom.core.mix.draft import Part
 from diachrom.store import connection as connections
 from diachrom.store.connection import connected, writing
 from diachrom.web.app import create_app
+from diachrom.web.kit.pages import Compiled
 from diachrom.web.kit.swatches import FOLD_ABOVE, bead_string
 from diachrom.web.mix.view import mix_page
 from diachrom.work.mix import cup
@@ -241,3 +243,20 @@ def test_codes_and_bookmarks_of_before_lead_to_where_their_pages_are_now(client,
     answer = client.get(old, follow_redirects=False)
     assert (answer.status_code, answer.headers["location"]) == (308, new)
     assert client.get(old).status_code == 200
+
+
+@pytest.mark.parametrize("cut", [0, 3, 15, 40])
+def test_a_compiled_template_that_was_cut_off_is_made_anew(tmp_path, cut):
+    source = tmp_path / "templates"
+    source.mkdir()
+    (source / "one.html").write_text("{{ words }} on the bench", encoding="utf-8")
+
+    def shown():
+        kept = Compiled(str(tmp_path))
+        environment = Environment(loader=FileSystemLoader(source), bytecode_cache=kept, autoescape=True)
+        return environment.get_template("one.html").render(words="Ink")
+
+    assert shown() == "Ink on the bench"
+    (compiled,) = tmp_path.glob("*.cache")
+    compiled.write_bytes(compiled.read_bytes()[:cut])
+    assert shown() == "Ink on the bench"

@@ -63,6 +63,7 @@ def test_what_shines_is_taken_where_the_target_shines_or_where_it_is_let_in():
     assert found(target, Wish())[2][0].uncommon == (place,)
     plain = [one for one in SHELF if one[0] is not shining]
     assert all(not one.uncommon for one in found(COLOURS["perch olive"], Wish(), plain)[2][:5])
+    assert all(not one.uncommon for one in found(COLOURS["perch olive"], Wish())[2])
     let_in = found(COLOURS["perch olive"], Wish(0.5, special=True))[2]
     assert any(one.uncommon for one in let_in)
 
@@ -85,12 +86,13 @@ def test_what_a_drop_amiss_does_is_what_the_transport_solution_says():
 
 
 def test_a_larger_cup_of_the_same_is_more_forgiving_and_is_poured():
-    _, matches, ranked = found(COLOURS["trout spot"], Wish(2.5), drops=24)
-    small = next(one for one in matches if one.drops <= 12)
-    larger = tuple((at, drops * (24 // small.drops)) for at, drops in small.parts)
-    rows = {one.match.parts: one for one in ranked}
-    assert ranked[0].match.drops > 12
-    assert larger not in rows or rows[larger].match.delta_e == small.delta_e
+    search, matches, _ = found(COLOURS["trout spot"], Wish())
+    small = next(one for one in matches if len(one.parts) > 1 and one.drops <= 12)
+    times = 24 // small.drops
+    first, second = Ranking(search.judge, Wish(2.5), coats=2, most_drops=24).of([small])
+    assert first.match.parts == tuple((at, times * drops) for at, drops in small.parts)
+    assert (second.match, first.match.delta_e) == (small, small.delta_e)
+    assert first.worst_drop < second.worst_drop
 
 
 def test_the_document_tells_what_a_drop_amiss_does_and_what_is_special(bench):

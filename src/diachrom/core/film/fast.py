@@ -37,20 +37,16 @@ def _film_terms() -> tuple[Floats, Floats, Floats]:
     film_um = np.append(node[:-1] / (1 - node[:-1]), 1e6)  # (y,), depth of a film of unit extinction
     modes = transport.modes(Mix(absorbed, 1 - absorbed), STREAMS)  # (x, 1, ...)
     r, t, s = (np.empty((NODES, NODES)) for _ in range(3))
-    entering = np.zeros(STREAMS)
-    entering[-1] = transport.entering(STREAMS)
+    entering = transport.entering(STREAMS)
     for at, depth in enumerate(film_um):
         film = transport.film(modes, depth)
-        reflection, down = film.reflection[:, 0], film.transmission[:, 0] @ grid.q  # (x, stream, stream), (x, stream)
         # With U = R + g d d^T, g = rho / (1 - rho q.R q): the surface is a rank-one update too.
-        system = np.eye(STREAMS) - reflection * grid.inner
-        alone = np.linalg.solve(system, (reflection @ entering)[..., None])[..., 0]
-        raised = np.linalg.solve(system, down[..., None])[..., 0]
-        out = grid.q * (1 - grid.inner)
-        falling = (down * entering).sum(-1) + (down * grid.inner * alone).sum(-1)
-        r[:, at] = alone @ out
-        t[:, at] = (raised @ out) * falling
-        s[:, at] = (reflection @ grid.q) @ grid.q + (down * grid.inner * raised).sum(-1)
+        down, straight, raised = (one[:, 0] for one in film.turned)  # (x, stream) each
+        alone = entering * straight
+        falling = entering * down[:, -1] + (down * grid.inner * alone).sum(-1)
+        r[:, at] = transport.escaping(alone)
+        t[:, at] = transport.escaping(raised) * falling
+        s[:, at] = (film.reflection[:, 0] @ grid.q) @ grid.q + (down * grid.inner * raised).sum(-1)
     return r, t, s
 
 

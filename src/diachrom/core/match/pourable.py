@@ -69,20 +69,19 @@ class Ranking:
         self._spread: dict[Parts, float] = {}  # a search tells the same mixes again and again
 
     def of(self, matches: Sequence[Match]) -> list[Pourable]:
-        """Those that a painter would rather pour first: near enough before what is not. Of many only the most
-        promising are answered, and the nearest of all."""
-        rows = self.told([*matches, *self._larger(matches)])
-        if not rows:
+        """Those that a painter would rather pour first: near enough before what is not, and what is special only where
+        it is needed or let in. Of many only the most promising are answered, and the nearest of all."""
+        every = self.told([*matches, *self._larger(matches)])
+        if not every:
             return []
-        needed = self._needed(rows)
-        able = [one.match.delta_e for one in rows if needed or not one.uncommon] or [np.inf]
-        enough = max(self.wish.closeness, min(able) + SLACK)
+        needed = self._needed(every)
+        rows = [one for one in every if needed or not one.uncommon]
+        nearest = min(rows, key=lambda one: one.match.delta_e)
+        enough = max(self.wish.closeness, nearest.match.delta_e + SLACK)
 
         def order(one: Pourable) -> tuple[bool, float, int]:
-            out = one.match.delta_e > enough or bool(one.uncommon and not needed)
-            return out, one.score, one.match.drops
+            return one.match.delta_e > enough, one.score, one.match.drops
 
-        nearest = min(rows, key=lambda one: one.match.delta_e)
         first = sorted((self._scored(one, needed=needed) for one in rows), key=order)[:SURE_OF]
         if nearest.match not in [one.match for one in first]:
             first.append(nearest)

@@ -37,6 +37,12 @@ ALL_ANGLES: Views = ANGLES_DEG
 FACING_DEG = 45.0
 
 
+def waves(count: int) -> int:
+    """Around the circle, that are followed where light is followed in so many streams: where few do, few of these do
+    too."""
+    return ORDERS if count == STREAMS else FEW_ORDERS
+
+
 def facing(views: Views) -> int:
     """The view in which a colour is shown and named, where there is room for one."""
     return min(range(len(views)), key=lambda at: abs(_angle(views[at]) - FACING_DEG))
@@ -58,12 +64,11 @@ class Where:
     views: Views = DIFFUSE
 
     def radiance(self, top: Coat, *, count: int = STREAMS) -> Floats:
-        """What is seen of a coat: radiance (..., view, band). In few streams few waves around the circle do too."""
+        """What is seen of a coat: radiance (..., view, band)."""
         films = sprayed([*(coat(layer) for layer in self.below), top], count)
         turned = [angle for angle in self.views if angle is not None]
         # First what needs all waves around the circle: what needs the even one alone finds it solved.
-        orders = ORDERS if count == STREAMS else FEW_ORDERS
-        glances = seen.glance(films, self.ground, turned, under=self.under, orders=orders) if turned else None
+        glances = seen.glance(films, self.ground, turned, under=self.under, orders=waves(count)) if turned else None
         found = seen.diffuse(films, self.ground, sheen=self.sheen, under=self.under)[..., None, :]
         if glances is None:
             return found

@@ -21,7 +21,7 @@ from diachrom.core.mix.where import Where, facing
 DROPS_TRIED = (1, 2, 3, 4, 6, 8)
 HELPS = 0.3  # dE nearer, below which a drop is not worth it
 SPOILS = 1.0  # dE farther, beyond which a single drop is marked before it falls
-MOST_UNCOMMON = 2  # drops of a primer, of flakes or of what shines
+MOST_UNCOMMON = 2  # drops of a primer, of flakes or of what shines, where nothing turns
 INSIDE_FIRST = 0.5  # dE that a bottle which is not in the cup yet must bring more to stand first
 RESCUE_POOL = 24
 RESCUE_DROPS = tuple((a, b) for a in (1, 2, 3, 5, 8) for b in (1, 2, 3, 5, 8))
@@ -124,7 +124,7 @@ class _AtCup:
             (at, drops)
             for at in able
             for drops in DROPS_TRIED
-            if drops <= MOST_UNCOMMON or not uncommon(self.candidates[at])
+            if drops <= MOST_UNCOMMON or self.turned or not uncommon(self.candidates[at])
         ]
         labs = self._looks.of_volumes(self._volumes([(), *((one,) for one in tried)]))
         far = mean_delta_e(labs, self.target).tolist()

@@ -12,7 +12,6 @@ from itertools import combinations
 import numpy as np
 
 from diachrom.core.film import seen
-from diachrom.core.film.facets import ORDERS
 from diachrom.core.film.fast import FastFilms, films
 from diachrom.core.film.grounds import GROUNDS
 from diachrom.core.film.layer import Coat
@@ -27,6 +26,7 @@ from diachrom.core.light.lab import lab, lab_of_radiance
 from diachrom.core.light.lights import light
 from diachrom.core.mix.mixes import Parts, by_special, special, volumes_of
 from diachrom.core.mix.prediction import ANGLES_DEG
+from diachrom.core.mix.where import waves
 
 FILM_UM, THIN_UM = 24.0, 4.0  # three light coats, and a mist: how strong a paint is shows where it is thin
 VIEWS = (("white", FILM_UM), ("silver-foil", FILM_UM), ("black", FILM_UM), ("white", THIN_UM))
@@ -44,7 +44,6 @@ EVERY, FIRST = (0, 1, 2, 3), (0, 2)  # of the views: flakes are tried over white
 IN_ALL = 15  # pairs that are then seen in every ratio and view
 EXACTLY = 16  # mixes that are seen exactly
 FEW_STREAMS = 4
-WAVES = {FEW_STREAMS: 3, STREAMS: ORDERS}  # around the circle: where few streams do, few of these do too
 D65 = light("D65")
 
 
@@ -153,13 +152,13 @@ def _looks(
     used = sorted({at for parts in tried for at, _ in parts})
     mixed = mix([paints[at] for at in used], _shares(tried, len(paints))[:, used])
     solved = {um: sprayed([Coat(mixed, um)], count) for um in {VIEWS[at][1] for at in views}}
-    waves = WAVES[count] if len(views) == len(VIEWS) else 1
+    orders = waves(count) if len(views) == len(VIEWS) else 1  # the first look is a rough one
     found = []
     for key, film_um in (VIEWS[at] for at in views):
         over, layers = GROUNDS[key], solved[film_um]
         turned: Floats | float = 0.0
         if turns or over.has_direction:  # first what needs most waves: the rest finds them solved
-            turned = seen.glance(layers, over, ANGLES_DEG, under=D65, orders=waves)  # (n, angle, band)
+            turned = seen.glance(layers, over, ANGLES_DEG, under=D65, orders=orders)  # (n, angle, band)
         radiance = turned + seen.diffuse(layers, over, sheen=CLEARED, under=D65)[:, None, :]
         found.append(lab_of_radiance(radiance, under=D65))
     return found

@@ -29,25 +29,27 @@ def chapter_style(chapter: str) -> str | None:
     return static_url(f"{chapter}.css") if chapter != "kit" and (STATIC / f"{chapter}.css").is_file() else None
 
 
-class _Compiled(FileSystemBytecodeCache):
+class Compiled(FileSystemBytecodeCache):
     """Compiled templates beside Python's own compiled modules; where they cannot be kept, they are made anew."""
 
     def load_bytecode(self, bucket: Bucket) -> None:
-        with suppress(OSError):
+        try:
             super().load_bytecode(bucket)
+        except Exception:  # cut off by a power cut, or no such file at all: whatever is wrong with it
+            bucket.reset()
 
     def dump_bytecode(self, bucket: Bucket) -> None:
         with suppress(OSError):
             super().dump_bytecode(bucket)
 
 
-def _compiled() -> _Compiled | None:
+def _compiled() -> Compiled | None:
     if sys.dont_write_bytecode:
         return None
     folder = Path(sys.pycache_prefix or HERE) / "__pycache__" / "templates"
     with suppress(OSError):
         folder.mkdir(parents=True, exist_ok=True)
-    return _Compiled(str(folder))
+    return Compiled(str(folder))
 
 
 def _environment() -> Environment:

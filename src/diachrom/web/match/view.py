@@ -128,8 +128,7 @@ def _facts(task: MatchTask, one: Alternative) -> list[tuple[str, str]]:
         ("As it is sprayed", f"nine in ten within dE {one.spread_delta_e:.1f}"),
     ]
     if one.uncommon:
-        names = " and ".join(task.candidates[at].paint.name for at in one.uncommon)
-        facts.append(("Special", f"{names}: no plain mix comes near" if not task.settings.special else names))
+        facts.append(("Special paint", " and ".join(task.candidates[at].paint.name for at in one.uncommon)))
     if len(one.by_view) > 1:
         far, angle = max(zip(one.by_view, task.target.seen.views, strict=True), key=lambda pair: pair[0])
         facts.append(("At its worst", f"dE {far:.1f} at {angle:g}°"))

@@ -31,7 +31,6 @@ EXAMPLES = (
     "Blue PB15:3, transparent",
     "Fish belly #f0e8d0",
 )
-LONGEST_LIST = 200_000  # characters
 List = Annotated[str, Form()]
 
 
@@ -55,6 +54,7 @@ class RowView:
 @dataclass(frozen=True)
 class StartPage:
     text: str
+    unread: bool  # the text is the rest of a list, of which the rows are the beginning
     rows: Sequence[RowView]
     kinds: Sequence[Choice]
     said: str
@@ -63,11 +63,20 @@ class StartPage:
     examples: Sequence[tuple[str, RowView]]  # lines, and how they are read
 
 
-def _page(
-    request: Request, store: Store, text: str, rows: Sequence[RowView], *, said: str, status: int = 200
-) -> Response:
+@dataclass(frozen=True)
+class _List:
+    """A list as far as it was read."""
+
+    text: str = ""
+    unread: bool = False
+    rows: Sequence[RowView] = ()
+
+
+def _page(request: Request, store: Store, listed: _List, *, said: str = "", status: int = 200) -> Response:
+    rows = listed.rows
     page = StartPage(
-        text=text,
+        text=listed.text,
+        unread=listed.unread,
         rows=rows,
         kinds=[Choice(key, kind.words) for key, kind in KINDS.items()],
         said=said,
@@ -80,26 +89,29 @@ def _page(
 
 @router.get("/shelf/start")
 def start(request: Request, store: OpenStore, starter: bool = False) -> Response:
-    return _read(request, store, STARTER) if starter else _page(request, store, "", [], said="")
+    return _read(request, store, STARTER) if starter else _page(request, store, _List())
 
 
 @router.post("/shelf/start/read")
 def read_list(request: Request, store: OpenStore, bottles: List = "") -> Response:
-    return _read(request, store, bottles[:LONGEST_LIST])
+    return _read(request, store, bottles)
 
 
-def _read(request: Request, store: Store, text: str) -> Response:
+def _read(request: Request, store: Store, text: str, *, kept: int = 0) -> Response:
+    """The page with a list as it is read, after so many bottles that were kept of it already."""
     found, unread = read(text)
+    said = [f"{count(kept, 'bottle')} put on the shelf."] if kept else []
     if not found:
-        return _page(request, store, text, [], said="No bottle is named in this list: write one on each line.")
+        said.append("No bottle is named in this list: write one on each line.")
+        return _page(request, store, _List(text), said=" ".join(said))
     twice = sum(one.count - 1 for one in found)
-    said = [f"{count(len(found), 'bottle')} read. Look them over: what is wrong is changed in its field."]
+    said.append(f"{count(len(found), 'bottle')} read. Look them over: what is wrong is changed in its field.")
     if twice:
         said.append(f"{count(twice, 'line')} said the same as another; each bottle stands here once.")
     if unread:
         said.append(f"Of a long list {MOST_LINES} lines are read at a time: {unread} more wait in the box above.")
-    rest = "\n".join([line for line in text.splitlines() if line.strip()][MOST_LINES:])
-    return _page(request, store, rest if unread else text, [_row(one) for one in found], said=" ".join(said))
+        text = "\n".join([line for line in text.splitlines() if line.strip()][MOST_LINES:])
+    return _page(request, store, _List(text, bool(unread), [_row(one) for one in found]), said=" ".join(said))
 
 
 def _row(one: ListedBottle) -> RowView:
@@ -117,14 +129,12 @@ def _row(one: ListedBottle) -> RowView:
 def keep(request: Request, store: OpenStore, given: GivenForm) -> Response:
     typed = [row for row in _typed(given) if row["name"].strip()]  # a row whose name was emptied is left out
     wrong = first_evening.put_all(store, [{key: row[key] for key in FIELDS} for row in typed], at=clock.now())
-    text = given.get("bottles", "")[:LONGEST_LIST]
+    text, unread = given.get("bottles", ""), given.get("unread") == "true"
     if wrong or not typed:
-        rows = [_typed_row(row, wrong.get(at, "")) for at, row in enumerate(typed)]
-        said = (
-            f"Nothing is on the shelf yet: {count(len(wrong), 'row')} to mend." if typed else "No bottle is left here."
-        )
-        return _page(request, store, text, rows, said=said, status=422)
-    return go(request, "/shelf")
+        listed = _List(text, unread, [_typed_row(row, wrong.get(at, "")) for at, row in enumerate(typed)])
+        said = f"None of them was put on the shelf: {count(len(wrong), 'row')} to mend."
+        return _page(request, store, listed, said=said if typed else "No bottle is left here.", status=422)
+    return _read(request, store, text, kept=len(typed)) if unread and text.strip() else go(request, "/shelf")
 
 
 def _typed(given: Mapping[str, str]) -> list[dict[str, str]]:
@@ -133,7 +143,7 @@ def _typed(given: Mapping[str, str]) -> list[dict[str, str]]:
         found = NAMED.fullmatch(key)
         if found:
             rows.setdefault(int(found[2]), dict.fromkeys((*FIELDS, "told_by"), ""))[found[1]] = value
-    return [rows[at] for at in sorted(rows)][:MOST_LINES]
+    return [rows[at] for at in sorted(rows)]
 
 
 def _typed_row(row: Mapping[str, str], wrong: str) -> RowView:

@@ -4,11 +4,13 @@ import re
 import sqlite3
 import unicodedata
 from collections.abc import Mapping, Sequence
-from dataclasses import replace
+from dataclasses import dataclass, replace
 
 from diachrom import clock
 from diachrom.core.film.paint import KINDS, Paint
 from diachrom.core.mix.cup import USUAL_DROP_ML, drop_volume
+from diachrom.core.profiles.guess import guess
+from diachrom.core.profiles.guess_basis import ToGuess, check_guess
 from diachrom.errors import InvalidInput
 from diachrom.store import bottles, paints, steps
 from diachrom.store.connection import writing
@@ -41,23 +43,45 @@ def keep_profile(
     return version
 
 
-def add_paint(connection: sqlite3.Connection, given: Mapping[str, str], *, at: str) -> int:
-    """Put a paint that was never measured on the shelf, as a guess from its colour; returns its bottle's number.
+@dataclass(frozen=True, eq=False)
+class NewPaint:
+    """A paint that was never measured, and its bottle, as they were described."""
 
-    `given` are fields of the table as typed, and those of a guess. Raises InvalidInput, naming the field; a paint
-    that is there already is one of them.
-    """
-    given = {field.key: "" for field in (*PAINT_FIELDS, *BOTTLE_FIELDS) if field.needed} | dict(given)
-    values, bottle = read_fields(PAINT_FIELDS, given), read_fields(BOTTLE_FIELDS, given)
-    record = PaintRecord(id="", **{"line": "", **values})  # type: ignore[arg-type]
-    profile, source = guessing.profile(record.full_name, record.kind, given)
-    with writing(connection), steps.step(connection, f"putting {record.full_name} on the shelf", at=at) as recorder:
-        known = paints.named(connection, line=record.line, name=record.name)
+    record: PaintRecord
+    bottle: Mapping[str, object]
+    to_guess: ToGuess
+    source: str
+
+    @classmethod
+    def of(cls, given: Mapping[str, str]) -> "NewPaint":
+        """`given` are fields of the table as typed, and those of a guess. Raises InvalidInput, naming the field."""
+        given = {field.key: "" for field in (*PAINT_FIELDS, *BOTTLE_FIELDS) if field.needed} | dict(given)
+        values, bottle = read_fields(PAINT_FIELDS, given), read_fields(BOTTLE_FIELDS, given)
+        record = PaintRecord(id="", **{"line": "", **values})  # type: ignore[arg-type]
+        to_guess, source = guessing.wanted(record.full_name, record.kind, given)
+        check_guess(to_guess)
+        return cls(record, bottle, to_guess, source)
+
+    def known(self, connection: sqlite3.Connection) -> PaintRecord | None:
+        """One of this name that was taken off the shelf. Raises InvalidInput where it stands there."""
+        known = paints.named(connection, line=self.record.line, name=self.record.name)
         if known is not None and not known.retired:
             raise InvalidInput(f"{known.full_name} is on the shelf already: add a bottle of it instead.", field="name")
-        paint_id = put_paint(connection, recorder, record, known)
-        keep_profile(connection, profile, paint_id=paint_id, source=source, at=at)
-        return put_bottle(connection, recorder, paint_id, bottle, at=at)
+        return known
+
+    def put(self, connection: sqlite3.Connection, recorder: Recorder, profile: Paint, *, at: str) -> int:
+        """Put it on the shelf as it was guessed; returns its bottle's number. Inside a step. Raises InvalidInput."""
+        paint_id = put_paint(connection, recorder, self.record, self.known(connection))
+        keep_profile(connection, profile, paint_id=paint_id, source=self.source, at=at)
+        return put_bottle(connection, recorder, paint_id, self.bottle, at=at)
+
+
+def add_paint(connection: sqlite3.Connection, given: Mapping[str, str], *, at: str) -> int:
+    """Put a paint on the shelf, as a guess from its colour; returns its bottle's number. Raises InvalidInput."""
+    new = NewPaint.of(given)
+    (profile,) = guess([new.to_guess])
+    with writing(connection), steps.step(connection, f"putting {new.record.full_name} on the shelf", at=at) as recorder:
+        return new.put(connection, recorder, profile, at=at)
 
 
 def put_paint(
