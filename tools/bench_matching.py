@@ -2,6 +2,7 @@
 
 import statistics
 import time
+from collections import defaultdict
 from collections.abc import Sequence
 from concurrent.futures import ProcessPoolExecutor
 from functools import partial
@@ -9,6 +10,7 @@ from itertools import combinations
 from multiprocessing import get_context
 
 import numpy as np
+from fish_colours import COLOURS
 from measuring import D65, SHELF, cup_of_four, row, timed
 
 from diachrom.core.film.grounds import GROUNDS
@@ -17,6 +19,7 @@ from diachrom.core.film.surface import CLEARED
 from diachrom.core.light.bands import Floats
 from diachrom.core.light.difference import delta_e
 from diachrom.core.match.judge import Judge
+from diachrom.core.match.pourable import CLOSENESS, Pourable, Ranking, Wish
 from diachrom.core.match.search import Search
 from diachrom.core.mix.cup import Pour
 from diachrom.core.mix.family import Makers
@@ -24,6 +27,7 @@ from diachrom.core.mix.mixes import Parts, compositions, special
 from diachrom.core.mix.where import ALL_ANGLES, DIFFUSE, Views, Where
 from diachrom.core.pour.next_drop import advise
 from diachrom.core.pour.order import pouring_order
+from diachrom.work.mix.candidates import last
 
 
 def matching() -> None:
@@ -103,6 +107,30 @@ def whole_shelf(chance: np.random.Generator) -> None:
         *_, found = _search(target, plain, where).steps()
         gaps.append(found.matches[0].delta_e)
     print(f"{'  20 hidden recipes found again, the farthest':<52} {max(gaps):8.3f} dE  at most 0.3")
+
+
+def painter() -> None:
+    """Thirty colours of fish: what stands first by distance alone, and what for a painter."""
+    paints, drops = zip(*((one.paint, one.drop_ml) for one in SHELF.values() if not one.paint.flake), strict=True)
+    where = Where(GROUNDS["white"], 16.0, CLEARED, D65)
+    first: dict[str, list[Pourable]] = defaultdict(list)
+    for colour in COLOURS.values():
+        for plain, wishes in ((False, [Wish(0.0, special=True)]), (True, [Wish(one) for one in CLOSENESS.values()])):
+            how = {"most_paints": 4, "most_drops": 24, "dilution": 0.3}
+            against = wishes[0].reluctance(paints)
+            search = Search(np.array(colour, dtype=float), paints, drops, where, **how, reluctance=against)  # type: ignore[arg-type]
+            found = last(search).matches
+            for wish in wishes:
+                ranking = Ranking(search.judge, wish, coats=2, most_drops=24)
+                words = f"within dE {wish.closeness:g}" if plain else "by distance alone"
+                first[words].append(ranking.of(found)[0] if plain else ranking.told(found[:1])[0])
+    for words, rows in first.items():
+        far, amiss = [one.match.delta_e for one in rows], [one.worst_drop for one in rows]
+        print(
+            f"thirty fish, {words}: {np.mean([len(one.match.parts) for one in rows]):.2f} bottles,"
+            f" dE {np.mean(far):.2f} (worst {max(far):.2f}), a drop amiss {np.mean(amiss):.1f}"
+            f" (worst {max(amiss):.1f}), special paints in {sum(bool(one.uncommon) for one in rows)}"
+        )
 
 
 def _search(target: Floats, shelf: Sequence[Pour], where: Where) -> Search:

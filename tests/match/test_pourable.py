@@ -4,7 +4,7 @@ import json
 
 import numpy as np
 import pytest
-from fish import COLOURS
+from fish_colours import COLOURS
 
 from diachrom.core.film.grounds import GROUNDS
 from diachrom.core.film.surface import CLEARED
