@@ -10,6 +10,7 @@ from dataclasses import dataclass
 from functools import lru_cache
 
 import numpy as np
+from numpy.typing import NDArray
 
 from diachrom.core.film.fast import Films, Singles, refining
 from diachrom.core.film.flakes import Flake
@@ -95,18 +96,32 @@ class FlakedFilms:
         )
         return cls(_flat(middle), (_flat(x / 2), _flat(y / 2), _flat(c / 2)))
 
-    def reflectance(self, films: Films, cover: Floats) -> Singles:
-        """Radiance factor (band, film) without a direction; `cover` (film,) is the area of flakes, once or more."""
-        x = CELLS * films.albedo_place()
-        y = CELLS * (1 - 1e-6) / (1 + films.depth)
-        c = np.broadcast_to(COVER_CELLS * (1 - 1e-6) * np.exp(-np.minimum(cover, MOST_AREA)), x.shape)
-        at = np.stack([x, y, c])  # (axis, band, film)
-        corner = np.floor(at)
-        cell = ((corner[0] * CELLS + corner[1]) * COVER_CELLS + corner[2]).astype(np.intp)
-        found = np.take_along_axis(self.value, cell, axis=1)
-        for slope, step in zip(self.slopes, (at - corner - 0.5).astype(np.float32), strict=True):
-            found += np.take_along_axis(slope, cell, axis=1) * step
+    def reflectance(self, cells: "Cells") -> Singles:
+        """Radiance factor (band, film) without a direction."""
+        found = self.value.take(cells.cell, mode="clip")
+        for slope, step in zip(self.slopes, cells.steps, strict=True):
+            found += slope.take(cells.cell, mode="clip") * step
         return found
+
+
+@dataclass(frozen=True, eq=False)
+class Cells:
+    """Where films lie in the tables, whatever their flakes are made of."""
+
+    cell: NDArray[np.intp]  # (band, film), counted through all bands
+    steps: tuple[Singles, Singles, Singles]  # (band, film) each, from the middle of the cell
+
+    @classmethod
+    def of(cls, films: Films, cover: Floats) -> "Cells":
+        """`cover` (film,) is the area of flakes, once or more."""
+        shown = COVER_CELLS * (1 - 1e-6) * np.exp(-np.minimum(cover, MOST_AREA))
+        x = np.float32(CELLS) * films.albedo_place()
+        y = np.float32(CELLS * (1 - 1e-6)) / (1 + films.depth)
+        c = np.broadcast_to(shown.astype(np.float32), x.shape)
+        i, j, k = (np.floor(each) for each in (x, y, c))
+        cell = ((i * CELLS + j) * COVER_CELLS + k).astype(np.intp) + np.arange(BANDS)[:, None] * CELLS**2 * COVER_CELLS
+        half = np.float32(0.5)
+        return cls(cell, (x - i - half, y - j - half, c - k - half))
 
 
 def _flat(values: Floats) -> Singles:

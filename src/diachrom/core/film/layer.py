@@ -48,7 +48,8 @@ class Laid:
         """Optical depth (..., band) of film and flakes for light on ways through the film at these cosines."""
         found = self.depth * sum(1 / one for one in cosines)
         for flake, area in self.areas:
-            found = found + area[..., None] * sum(flake.lost(one) for one in cosines)
+            lost = np.sum([flake.lost(one) for one in cosines], axis=0, dtype=area.dtype)
+            found = found + area[..., None] * lost
         return found
 
     def paths(self, count: int) -> Floats:

@@ -20,7 +20,7 @@ from diachrom.core.film.layer import Laid
 from diachrom.core.film.streams import INDEX, streams
 from diachrom.core.light.bands import BANDS, Floats
 
-SHORT = 1e-6  # optical depth: below it a series is exact to ten digits
+SHORT = 1e-3  # optical depth: below it a series is exact to ten digits, and what was subtracted is not in single ones
 STREAMS = 4  # for what follows the first bounce: within 1 % of the whole
 
 
@@ -155,11 +155,12 @@ def once(layers: Sequence[Laid], below: Floats, angle_deg: float) -> Floats:
 
 def mirrored_once(one: Laid, angle_deg: float, part: Floats) -> Floats:
     """(..., band) by the flakes of a layer, of light that is `shaded` in it."""
-    return np.asarray(sum(area[..., None] * flake.glance(angle_deg) for flake, area in one.areas) * part)
+    each = (area[..., None] * flake.glance(angle_deg).astype(area.dtype) for flake, area in one.areas)
+    return np.asarray(sum(each) * part)
 
 
 def shaded(path: Floats, passed: Floats | None = None) -> Floats:
     """The mean of exp(-path x) for x from 0 to 1: what is left on average of light that goes part of the way.
     `passed` is exp(-path), where it is known already."""
     taken = -np.expm1(-path) if passed is None else 1 - passed
-    return np.where(path > SHORT, taken / np.maximum(path, SHORT), 1 - path / 2)
+    return np.where(path > SHORT, taken / np.maximum(path, SHORT), 1 - path / 2 + path**2 / 6)

@@ -22,6 +22,7 @@ from diachrom.core.match.best_sets import SEVERAL, SORTS, BestSets, Paints
 from diachrom.core.match.judge import Judge, Match, parts_of
 from diachrom.core.match.sets import Sets
 from diachrom.core.mix.mixes import Indexes, Parts, compositions
+from diachrom.core.mix.together import together
 from diachrom.core.mix.where import FEW_STREAMS, Where, facing
 from diachrom.errors import InvalidInput
 
@@ -163,16 +164,20 @@ class Search:
 
     def _solve_flakes(self) -> None:
         """What the tables promise of the nearest sets with flakes, solved in few streams: they are coarser there."""
-        for size in range(2, self.sets.largest + 1):
-            for sort, most in FLAKED_SOLVED.items():
-                solved: set[Paints] = set()
-                for _ in range(most):
-                    first = self._best.nearest(size, FLAKED_FIRST, sort=sort)
-                    one = next((paints for paints in first if paints not in solved), None)
-                    if one is None:
-                        break
-                    solved.add(one)
-                    self._solve(one)
+        sizes = range(2, self.sets.largest + 1)
+        together(self._solve_sort, [(size, sort, most) for size in sizes for sort, most in FLAKED_SOLVED.items()])
+
+    def _solve_sort(self, what: tuple[int, int, int]) -> None:
+        """Of the sets of a size and a sort at most so many: the nearest, as each is corrected."""
+        size, sort, most = what
+        solved: set[Paints] = set()
+        for _ in range(most):
+            first = self._best.nearest(size, FLAKED_FIRST, sort=sort)
+            one = next((paints for paints in first if paints not in solved), None)
+            if one is None:
+                break
+            solved.add(one)
+            self._solve(one)
 
     def _solve(self, paints: Paints) -> None:
         """The most promising numbers of drops of a set."""

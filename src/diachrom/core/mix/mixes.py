@@ -10,10 +10,12 @@ from diachrom.core.film.paint import Paint, mix
 from diachrom.core.film.streams import STREAMS
 from diachrom.core.light.bands import Floats
 from diachrom.core.light.lab import lab_of_radiance
+from diachrom.core.mix.together import together
 from diachrom.core.mix.where import Where
 
 Parts = tuple[tuple[int, int], ...]  # (place among the paints, drops) each
 Indexes = np.ndarray[tuple[int, ...], np.dtype[np.intp]]
+AT_ONCE = 24  # mixes solved together: more do not fit into the cache
 
 
 @lru_cache(maxsize=64)
@@ -60,9 +62,12 @@ def exact_labs(paints: Sequence[Paint], shares: Floats, where: Where, *, count: 
     """(row, paint) shares of the sprayed volume -> (row, view, 3) by the transport solution, in `count` streams."""
     result = np.empty((len(shares), len(where.views), 3))
     odd = shares[:, [special(paint) for paint in paints]] > 0  # (row, special paint)
-    for kind in np.unique(odd, axis=0):
-        rows = (odd == kind).all(axis=1)
+
+    def solve(rows: Indexes) -> None:
         used = np.flatnonzero((shares[rows] > 0).any(axis=0)).tolist()
         mixed = mix([paints[at] for at in used], shares[rows][:, used])
         result[rows] = lab_of_radiance(where.radiance(Coat(mixed, where.film_um), count=count), under=where.under)
+
+    alike = [np.flatnonzero((odd == kind).all(axis=1)) for kind in np.unique(odd, axis=0)]
+    together(solve, [part for rows in alike for part in np.array_split(rows, -(-len(rows) // AT_ONCE))])
     return result

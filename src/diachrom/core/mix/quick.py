@@ -6,11 +6,13 @@ The tables know one kind of flake in a film; of several the mean is taken, which
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 from functools import cached_property, lru_cache
+from typing import cast
 
 import numpy as np
 
 from diachrom.core.film.facets import view
 from diachrom.core.film.fast import Films, Singles, films
+from diachrom.core.film.fast_flakes import Cells
 from diachrom.core.film.flakes import Flake
 from diachrom.core.film.grounds import GROUNDS
 from diachrom.core.film.layer import Laid
@@ -71,7 +73,7 @@ class QuickLooks:
         if not self.where.turned or not (covered or self.ground_turns):
             one = xyz_to_lab(values, white=under.white)[:, None, :]
             return np.broadcast_to(one, (len(one), len(self.where.views), 3))
-        top = _Mirrors(Laid(np.asarray(film_um), self._dimming(shares, used), tuple(covered)))
+        top = _Mirrors(_in_singles(film_um, self._dimming(shares, used), covered))
         views = [
             values if angle is None else values + top.seen(angle, *self._behind[angle]) @ under.weights
             for angle in self.where.views
@@ -93,10 +95,8 @@ class QuickLooks:
         if not covered:
             return self.where.tables().reflectance(made)
         whole = np.sum([cover for _, cover in covered], axis=0)
-        each = (
-            self.where.flaked(flake).reflectance(made, whole * self.where.film_um) * (cover / whole)
-            for flake, cover in covered
-        )
+        cells = Cells.of(made, whole * self.where.film_um)
+        each = (self.where.flaked(flake).reflectance(cells) * (cover / whole) for flake, cover in covered)
         return np.asarray(sum(each), dtype=np.float32)
 
     def _films(self, shares: Floats, used: Sequence[int], *, clouded: bool = False) -> Films:
@@ -114,19 +114,21 @@ class QuickLooks:
         """Absorption and scattering of every paint, (paint, band) each."""
         return np.stack([one.absorption for one in self.paints]), np.stack([one.scattering for one in self.paints])
 
-    def _dimming(self, shares: Floats, used: Sequence[int]) -> Floats:
+    def _dimming(self, shares: Floats, used: Sequence[int]) -> Singles:
         """(row, band) 1/um that light loses which keeps its direction."""
-        return shares[:, used] @ self._dimming_each[used]
+        return shares[:, used].astype(np.float32) @ self._dimming_each[used]
 
     @cached_property
-    def _dimming_each(self) -> Floats:
+    def _dimming_each(self) -> Singles:
         """(paint, band)."""
-        return np.stack([dimming(mix([paint], np.ones(1)), FEW_STREAMS) for paint in self.paints])
+        each = np.stack([dimming(mix([paint], np.ones(1)), FEW_STREAMS) for paint in self.paints])
+        return each.astype(np.float32)
 
     @cached_property
-    def _behind(self) -> Mapping[float, tuple[Floats, Floats]]:
+    def _behind(self) -> Mapping[float, tuple[Singles, Singles]]:
         """What mirrors below the film, at each of the angles: once, and in all turns after."""
-        return {angle: self.where.behind(angle) for angle in self.where.views if angle is not None}
+        each = {angle: self.where.behind(angle) for angle in self.where.views if angle is not None}
+        return {angle: (once.astype(np.float32), more.astype(np.float32)) for angle, (once, more) in each.items()}
 
     @property
     def ground_turns(self) -> bool:
@@ -173,7 +175,7 @@ class _Mirrors:
         left = np.exp(-AGAIN * self.top.depth)
         return [(flake, (np.expm1(-area) ** 2)[:, None] * left) for flake, area in self.top.areas]
 
-    def seen(self, angle_deg: float, below: Floats, again: Floats) -> Floats:
+    def seen(self, angle_deg: float, below: Singles, again: Singles) -> Singles:
         """(row, band) at an angle, over what mirrors (band,) once and in all turns after."""
         way = view(angle_deg)
         path = self.top.path(way.cos_in, way.cos_out)
@@ -183,13 +185,19 @@ class _Mirrors:
             found += mirrored_once(self.top, angle_deg, shaded(path, passed))
         for flake, share in self._gained:
             found += _again(flake, angle_deg) * share
-        return found
+        return np.asarray(found, dtype=np.float32)
+
+
+def _in_singles(film_um: float, dimming: Singles, covered: Sequence[tuple[Flake, Floats]]) -> Laid:
+    """A layer in single figures, which take half as long and are exact enough to choose by."""
+    covers = tuple((flake, cast(Floats, cover.astype(np.float32))) for flake, cover in covered)
+    return Laid(cast(Floats, np.asarray(film_um, dtype=np.float32)), cast(Floats, dimming), covers)
 
 
 @lru_cache(maxsize=512)
-def _again(flake: Flake, angle_deg: float) -> Floats:
+def _again(flake: Flake, angle_deg: float) -> Singles:
     """Radiance factor (band,) that a full cover of these flakes gains in all turns after the first."""
     full = Laid(np.ones(()), np.zeros(BANDS), ((flake, np.array(FULL_AREA)),))
     ground = GROUNDS["black"]
     whole = glance((full,), ground, (angle_deg,))[0]
-    return np.asarray(whole - once([full], ground.glance(angle_deg), angle_deg))
+    return np.asarray(whole - once([full], ground.glance(angle_deg), angle_deg), dtype=np.float32)
