@@ -15,7 +15,8 @@ from diachrom.core.light.difference import delta_e
 from diachrom.core.light.lab import lab
 from diachrom.core.light.lights import light
 from diachrom.core.light.smooth import smooth_reflectance
-from diachrom.core.profiles.contrast_card import USUAL_SCATTERING, Bare, CardFilm, bare_to_internal, from_card
+from diachrom.core.profiles.card_fit import USUAL_SCATTERING, Bare, CardFilm, bare_to_internal
+from diachrom.core.profiles.contrast_card import from_card
 from diachrom.demo.paints import PAINTS
 
 D65 = light("D65")

@@ -2,14 +2,15 @@
 
 import io
 import re
-from collections.abc import Iterable
+from collections.abc import Iterable, Sequence
 from dataclasses import dataclass
 
 import numpy as np
 from PIL import Image
 
-from diachrom.core.cards.sheet import CORNERS, CROSS_MM, CROSSES, HEIGHT_MM, MARKS, WIDTH_MM, Place, Sheet, SheetField
+from diachrom.core.cards.sheet import CORNERS, CROSS_MM, HEIGHT_MM, MARKS, WIDTH_MM, Place, Sheet, SheetField
 from diachrom.core.light.bands import Floats
+from diachrom.core.light.difference import delta_e
 from diachrom.core.light.screen import linear_to_lab, to_linear
 from diachrom.errors import BadPhoto
 from diachrom.exchange import marks
@@ -25,21 +26,33 @@ MOST_UNEVEN = 0.16  # of the paper's light around the plane that fits it
 MOST_VEIL = 0.32  # of the paper's light that a black mark may send
 GLARE = 1.30  # a patch's brightest part by its middle
 LEAST, STRONG = 0.004, 0.06  # of a channel: nothing in one beside much in another is a colour outside them
-SORTS = {"card": "card", "contrast": "contrast card"}  # of cards, as a sheet's code says
+SORTS = {"card": "card", "contrast": "contrast card", "shelf": "shelf sheet"}  # as a sheet's code says
+UNEVEN = 4.0  # dE between parts of a field: a thumb, a run, the edge of a mask
+BEYOND, GLARING, SMEARED = "stronger than a photo can tell", "a lamp shines on it", "smeared or uneven"
 GREY = 0.02  # encoded, between the channels
 
 
 @dataclass(frozen=True, eq=False)
 class FieldRead:
-    ground: str
-    coats: int
+    """What a photo shows of a field."""
+
+    field: SheetField
     lab: Floats  # (3,) under daylight
-    beyond: bool  # stronger than the three channels of a photo can tell
+    doubt: str = ""  # why it is not to be trusted
 
 
 def read(png: bytes, sheet: Sheet, card: int, *, tag: str = "card") -> list[FieldRead]:
     """Every field of a card's sheet; `tag` is what cards of its sort are called in its code. Raises BadPhoto, saying
-    what is wrong with the photo and what to do."""
+    what is wrong with the photo and what to do, also where a lamp shines on a field."""
+    found = measured(png, sheet, card, tag=tag)
+    glare = [one.field for one in found if one.doubt == GLARING]
+    if glare:
+        raise BadPhoto(f"a lamp shines on {_named(glare)}. Turn the sheet away from it")
+    return found
+
+
+def measured(png: bytes, sheet: Sheet, card: int, *, tag: str) -> list[FieldRead]:
+    """Every field, with what is doubtful about it. Raises BadPhoto for a photo that tells nothing at all."""
     with Image.open(io.BytesIO(png)) as image:
         encoded = np.asarray(image.convert("RGB"))  # (row, column, 3)
     if np.ptp(encoded.astype(np.int16), axis=-1).max() < GREY * 255:
@@ -47,21 +60,32 @@ def read(png: bytes, sheet: Sheet, card: int, *, tag: str = "card") -> list[Fiel
     flat = _flattened(encoded)
     _check_code(flat, sheet, card, tag)
     light = to_linear(flat / 255.0)
-    white, black = _white(flat, light), _black(light)
+    white = _white(flat, light, sheet.crosses)
+    black = _black(light, white)
     if float((black / white).mean()) > MOST_VEIL:
         raise BadPhoto("it is too glossy: its black marks shine like grey. Turn the sheet away from the lamp")
-    read_fields, glare = [], []
+    found = []
     for field in sheet.fields:
         inside, bright, dark = (_part(one, field.place.within(0.6)) for one in (light, white, black))
-        if _glares(_part(flat, field.place.within(0.6)), inside):
-            glare.append(field)
         balanced = INK + (PAPER - INK) * (inside - dark) / np.maximum(bright - dark, 1e-6)
         values = np.median(balanced.reshape(-1, 3), axis=0)
-        beyond = bool(values.min() < LEAST and values.max() > STRONG)
-        read_fields.append(FieldRead(field.ground, field.coats, linear_to_lab(np.clip(values, 0.0, 1.0)), beyond))
-    if glare:
-        raise BadPhoto(f"a lamp shines on {_named(glare)}. Turn the sheet away from it")
-    return read_fields
+        doubt = ""
+        if _glares(_part(flat, field.place.within(0.6)), inside):
+            doubt = GLARING
+        elif values.min() < LEAST and values.max() > STRONG:
+            doubt = BEYOND
+        elif _uneven(balanced):
+            doubt = SMEARED
+        found.append(FieldRead(field, linear_to_lab(np.clip(values, 0.0, 1.0)), doubt))
+    return found
+
+
+def _uneven(balanced: Floats) -> bool:
+    """Whether one part of a field (row, column, 3) has another colour than the whole."""
+    parts = [part for rows in np.array_split(balanced, 3) for part in np.array_split(rows, 3, axis=1)]
+    middles = np.stack([np.median(part.reshape(-1, 3), axis=0) for part in parts])
+    seen = linear_to_lab(np.clip(middles, 0.0, 1.0))
+    return bool(delta_e(seen, np.median(seen, axis=0)).max() > UNEVEN)
 
 
 def _named(fields: Iterable[SheetField]) -> str:
@@ -112,11 +136,11 @@ def _part(picture: Floats, place: Place) -> Floats:
     return picture[rows, columns]
 
 
-def _white(flat: Floats, light: Floats) -> Floats:
+def _white(flat: Floats, light: Floats, crosses: Sequence[Place]) -> Floats:
     """The paper's light all over the sheet (row, column, 3), by the bare paper between the arms of the crosses."""
     spots = [
         Place(x + dx - 0.8, y + dy - 0.8, 1.6, 1.6)
-        for x, y in (cross.middle for cross in CROSSES)
+        for x, y in (cross.middle for cross in crosses)
         for dx in (-CROSS_MM / 4, CROSS_MM / 4)
         for dy in (-CROSS_MM / 4, CROSS_MM / 4)
     ]
@@ -125,25 +149,31 @@ def _white(flat: Floats, light: Floats) -> Floats:
     seen = np.array([np.median(_part(light, spot).reshape(-1, 3), axis=0) for spot in spots])  # (spot, 3)
     if float(np.median(seen.max(axis=1))) < TOO_DARK:
         raise BadPhoto("it is too dark. Take it in more light")
-    return _plane(np.array([spot.middle for spot in spots]), seen, light.shape)
+    corners = len({cross.x for cross in crosses}) > 2  # two columns of them tell no bend across
+    return _plane(np.array([spot.middle for spot in spots]), seen, light.shape, bent=corners)
 
 
-def _black(light: Floats) -> Floats:
-    """The black marks' light all over the sheet: their border, which is black all around."""
-    cell = MARKS[0].width / marks.CELLS
+def _black(light: Floats, white: Floats) -> Floats:
+    """What ink sends all over the sheet (row, column, 3): its share of the paper's light, and the veil over it that the
+    marks' border tells, which is black all around."""
+    cell, share = MARKS[0].width / marks.CELLS, INK / PAPER
     spots = [
         Place(mark.x + at * cell + 0.25 * cell, mark.y + row * cell + 0.25 * cell, cell / 2, cell / 2)
         for mark in MARKS
         for at in range(1, marks.CELLS - 1)
         for row in (0, marks.CELLS - 1)
     ]
-    seen = np.array([np.median(_part(light, spot).reshape(-1, 3), axis=0) for spot in spots])
-    return _plane(np.array([spot.middle for spot in spots]), seen, light.shape, strict=False)
+    ink, paper = (
+        np.array([np.median(_part(one, spot).reshape(-1, 3), axis=0) for spot in spots]) for one in (light, white)
+    )
+    veil = (ink - share * paper) / (1 - share)
+    return share * white + (1 - share) * _plane(np.array([spot.middle for spot in spots]), veil, light.shape, strict=False)
 
 
-def _plane(at_mm: Floats, seen: Floats, shape: tuple[int, ...], *, strict: bool = True) -> Floats:
-    """The plane through lights (spot, 3) at places (spot, 2), without the fifth of them that lie off it most."""
-    basis = np.column_stack([np.ones(len(at_mm)), at_mm])
+def _plane(at_mm: Floats, seen: Floats, shape: tuple[int, ...], *, strict: bool = True, bent: bool = False) -> Floats:
+    """The plane, or the bowl if it is `bent`, through lights (spot, 3) at places (spot, 2), without the fifth of them
+    that lie off it most."""
+    basis = _basis(at_mm[:, 0], at_mm[:, 1], bent=bent)
     used = np.ones(len(at_mm), dtype=bool)
     for _ in range(3):
         plane, *_ = np.linalg.lstsq(basis[used], seen[used], rcond=None)
@@ -151,9 +181,15 @@ def _plane(at_mm: Floats, seen: Floats, shape: tuple[int, ...], *, strict: bool 
         used = off <= np.quantile(off, 0.8)
     if strict and float(np.quantile(off, 0.75)) > MOST_UNEVEN:
         raise BadPhoto("a shadow or a lamp lies across the sheet. Take it in even light")
-    rows = (np.arange(shape[0]) + 0.5) / PER_MM
-    columns = (np.arange(shape[1]) + 0.5) / PER_MM
-    return plane[0] + plane[1] * columns[None, :, None] + plane[2] * rows[:, None, None]
+    columns, rows = np.meshgrid((np.arange(shape[1]) + 0.5) / PER_MM, (np.arange(shape[0]) + 0.5) / PER_MM)
+    return np.asarray(_basis(columns, rows, bent=bent) @ plane)
+
+
+def _basis(x: Floats, y: Floats, *, bent: bool) -> Floats:
+    """(..., term)"""
+    across, down = x / WIDTH_MM, y / HEIGHT_MM
+    terms = [np.ones_like(x), across, down]
+    return np.stack([*terms, across**2, across * down, down**2] if bent else terms, axis=-1)
 
 
 def _glares(encoded: Floats, light: Floats) -> bool:

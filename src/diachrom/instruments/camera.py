@@ -7,7 +7,7 @@ from dataclasses import dataclass
 import numpy as np
 from PIL import Image
 
-from diachrom.core.cards.sheet import CROSSES, HEIGHT_MM, MARKS, WIDTH_MM, Place, Sheet
+from diachrom.core.cards.sheet import HEIGHT_MM, MARKS, WIDTH_MM, FieldKey, Place, Sheet
 from diachrom.core.light.bands import Floats
 from diachrom.core.light.lab import lab, lab_to_xyz
 from diachrom.core.light.lights import light
@@ -32,6 +32,8 @@ class Shot:
     falls_off: float = 0.12  # of the light, from one side to the other
     veil: float = 0.01  # of the paper's light, mirrored over all of it
     glare: float = 0.0  # of the paper's light, a lamp mirrored in one place
+    corners: float = 0.0  # of the light that is lost in the corners
+    smeared: bool = False  # a thumb wiped over half of the field in the middle of all
     torn: bool = False
     sheet: bool = True
 
@@ -44,20 +46,22 @@ SHOTS = {
     "glossy": Shot("against the window", veil=0.6, exposure=0.55),
     "glare": Shot("a lamp mirrored in a field", glare=0.7, exposure=0.6),
     "skewed": Shot("from the side", skew=0.45),
+    "phone": Shot("by a phone under a warm lamp", cast=(1.0, 0.82, 0.58), falls_off=0.2, corners=0.15),
+    "smeared": Shot("a field smeared by a thumb", corners=0.1, smeared=True),
     "torn": Shot("a corner torn off", torn=True),
     "without": Shot("of the bench, without a sheet", sheet=False),
 }
 
 
 def photo(
-    shot: Shot, sheet: Sheet, seen: Mapping[tuple[str, int], Floats], marks: Sequence[Cells], qr: Cells, *, seed: int
+    shot: Shot, sheet: Sheet, seen: Mapping[FieldKey, Floats], marks: Sequence[Cells], qr: Cells, *, seed: int
 ) -> bytes:
     """A JPEG of a sheet whose fields (ground, coats) have these reflectances (band,); marks and code as cells, True
     is black."""
     import cv2
 
     chance = np.random.default_rng(seed)
-    page = _page(sheet, seen, marks, qr) if shot.sheet else np.full((600, 600, 3), 0.3)
+    page = _page(sheet, seen, marks, qr, smeared=shot.smeared) if shot.sheet else np.full((600, 600, 3), 0.3)
     if shot.torn:
         edge = int((MARGIN_MM + MARKS[0].width) * PER_MM)
         page[-edge:, -edge:] = 0.25
@@ -67,7 +71,9 @@ def photo(
     )
     width, height = PICTURE
     across = np.linspace(1 + shot.falls_off / 2, 1 - shot.falls_off / 2, width)[None, :, None]
-    lit = picture * across * np.array(shot.cast) * shot.exposure / PAPER + shot.veil * shot.exposure
+    out_y, out_x = np.meshgrid(np.linspace(-1, 1, height), np.linspace(-1, 1, width), indexing="ij")
+    lens = (1 - shot.corners * (out_x**2 + out_y**2) / 2)[..., None]
+    lit = picture * across * lens * np.array(shot.cast) * shot.exposure / PAPER + shot.veil * shot.exposure
     if shot.glare:
         y, x = np.ogrid[:height, :width]
         lit += (
@@ -79,18 +85,21 @@ def photo(
     return out.getvalue()
 
 
-def _page(sheet: Sheet, seen: Mapping[tuple[str, int], Floats], marks: Sequence[Cells], qr: Cells) -> Floats:
+def _page(sheet: Sheet, seen: Mapping[FieldKey, Floats], marks: Sequence[Cells], qr: Cells, *, smeared: bool) -> Floats:
     """The sheet on its paper, linear light (row, column, 3)."""
     shape = (int((HEIGHT_MM + 2 * MARGIN_MM) * PER_MM), int((WIDTH_MM + 2 * MARGIN_MM) * PER_MM), 3)
     page = np.full(shape, PAPER)
     for place, cells in [*zip(MARKS, marks, strict=True), (sheet.qr, qr)]:
         _print(page, place, cells)
-    for cross in CROSSES:
+    for cross in sheet.crosses:
         x, y = cross.middle
         _fill(page, Place(x - 0.25, cross.y, 0.5, cross.height), INK)
         _fill(page, Place(cross.x, y - 0.25, cross.width, 0.5), INK)
     for field in sheet.fields:
-        _fill(page, field.place, _linear(seen[field.ground, field.coats]))
+        _fill(page, field.place, _linear(seen[field.key]))
+    if smeared:
+        place = sheet.fields[len(sheet.fields) // 2].place
+        _fill(page, Place(place.middle[0], place.y, place.width / 2, place.height), PAPER / 2)
     return page
 
 

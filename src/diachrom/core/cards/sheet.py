@@ -39,6 +39,9 @@ class Place:
         return Place(x - share * self.width / 2, y - share * self.height / 2, share * self.width, share * self.height)
 
 
+FieldKey = tuple[int, str, int]  # pair, ground, coats
+
+
 @dataclass(frozen=True)
 class SheetField:
     """Where a patch of a card lies; no coats are the bare ground."""
@@ -46,6 +49,11 @@ class SheetField:
     ground: str
     coats: int
     place: Place
+    pair: int = 0  # of a sheet for many paints: whose it is; 0 is nobody's
+
+    @property
+    def key(self) -> FieldKey:
+        return self.pair, self.ground, self.coats
 
 
 @dataclass(frozen=True)
@@ -53,11 +61,14 @@ class Sheet:
     fields: Sequence[SheetField]
     columns: Sequence[str]  # grounds, left to right
     qr: Place
+    crosses: Sequence[Place]
 
     @property
     def key(self) -> str:
         """Four letters that tell this layout from another."""
-        told = ";".join(f"{field.ground},{field.coats}" for field in self.fields)
+        told = ";".join(
+            f"{field.ground},{field.coats}{f',{field.pair}' if field.pair else ''}" for field in self.fields
+        )
         return f"{zlib.crc32(told.encode('utf-8')) & 0xFFFF:04x}"
 
 
@@ -67,12 +78,17 @@ MARKS = (
     Place(WIDTH_MM - MARK_MM, HEIGHT_MM - MARK_MM, MARK_MM, MARK_MM),
     Place(0, HEIGHT_MM - MARK_MM, MARK_MM, MARK_MM),
 )
-# The paper is kept bare around them: they tell its white all over the sheet.
-CROSSES = tuple(
-    Place(x - CROSS_MM / 2, y - CROSS_MM / 2, CROSS_MM, CROSS_MM)
-    for x in (9.0, WIDTH_MM - 9.0)
-    for y in (38.0, 78.0, 118.0, 158.0, 198.0)
-)
+QR = Place((WIDTH_MM - QR_MM) / 2, HEIGHT_MM - QR_MM, QR_MM, QR_MM)
+
+
+def _crosses(*across: float) -> tuple[Place, ...]:
+    """The paper is kept bare around them: they tell its white all over the sheet."""
+    down = (38.0, 78.0, 118.0, 158.0, 198.0)
+    return tuple(Place(x - CROSS_MM / 2, y - CROSS_MM / 2, CROSS_MM, CROSS_MM) for x in across for y in down)
+
+
+CROSSES = _crosses(9.0, WIDTH_MM - 9.0)
+MORE_CROSSES = _crosses(9.0, WIDTH_MM / 2, WIDTH_MM - 9.0)  # with these a lens's dark corners are told too
 
 
 def sheet(patches: Sequence[tuple[str, int]]) -> Sheet:
@@ -97,4 +113,4 @@ def sheet(patches: Sequence[tuple[str, int]]) -> Sheet:
         for row, count in enumerate(coats)
         if count == 0 or (ground, count) in patches
     ]
-    return Sheet(fields, grounds, Place((WIDTH_MM - QR_MM) / 2, HEIGHT_MM - QR_MM, QR_MM, QR_MM))
+    return Sheet(fields, grounds, QR, CROSSES)

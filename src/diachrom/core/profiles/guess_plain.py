@@ -11,7 +11,7 @@ from diachrom.core.light.bands import Floats
 from diachrom.core.light.lab import lab
 from diachrom.core.light.lights import xyz
 from diachrom.core.light.smooth import smooth_reflectances
-from diachrom.core.profiles.contrast_card import LEAST, MOST, USUAL_SCATTERING
+from diachrom.core.profiles.card_fit import LEAST, MOST, USUAL_SCATTERING
 from diachrom.core.profiles.guess_basis import D65, FALLING, SWATCH_UM, Seen, ToGuess, met
 
 KINDS_OF = tuple(USUAL_SCATTERING)

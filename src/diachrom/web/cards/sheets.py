@@ -43,6 +43,7 @@ def sheet(request: Request, store: OpenStore, number: RowId) -> Response:
         by_hand=[_by_hand(key, words[key]) for key in laid.columns if key not in PRINTED and key in sprayed],
         spray="Spray each field with its number of coats",
         back=f"/test-cards/{card.id}",
+        crosses=laid.crosses,
     )
     return render("kit/sheet.html", page=page, frame=frame(request, store, "mix"))
 

@@ -5,7 +5,7 @@ from dataclasses import dataclass
 
 from markupsafe import Markup
 
-from diachrom.core.cards.sheet import CROSSES, HEIGHT_MM, LABEL, MARKS, PRINTED, WIDTH_MM, Place, SheetField
+from diachrom.core.cards.sheet import HEIGHT_MM, LABEL, MARKS, PRINTED, WIDTH_MM, Place, SheetField
 from diachrom.exchange import marks
 
 
@@ -32,9 +32,9 @@ class SheetPage:
     by_hand: Sequence[str]  # grounds that no printer makes
     spray: str
     back: str
+    crosses: Sequence[Place]
     width: float = WIDTH_MM
     height: float = HEIGHT_MM
-    crosses: Sequence[Place] = CROSSES
 
     @property
     def marks(self) -> Sequence[str]:

@@ -111,6 +111,7 @@ def sheet(request: Request, store: OpenStore, card: RowId) -> Response:
         by_hand=(),
         spray="Spray each field with its number of passes, all in one go: cover the finished fields with paper",
         back=f"/contrast-cards/{card}",
+        crosses=laid.crosses,
     )
     return render("kit/sheet.html", page=page, frame=frame(request, store, "shelf"))
 
@@ -120,21 +121,21 @@ def sheet_photo(
     request: Request, store: OpenStore, devices: AtBench, card: RowId, file: Annotated[UploadFile, File()]
 ) -> Response:
     """A photo of the whole sheet, read in one go."""
-    beyond = card_readings.from_sheet(store, card, file.filename or "photo", file.file.read(), at=clock.now())
-    return _answer(request, store, devices, card, _sheet_read(beyond))
+    aside = card_readings.from_sheet(store, card, file.filename or "photo", file.file.read(), at=clock.now())
+    return _answer(request, store, devices, card, _sheet_read(aside))
 
 
 @router.post("/contrast-cards/{card}/camera")
 def camera(request: Request, store: OpenStore, devices: AtBench, card: RowId, shot: Text) -> Response:
     """The camera's photo of the sheet."""
     taken = card_readings.take_photo(store, devices, card, shot, own_address(request))
-    beyond = card_readings.from_sheet(store, card, "of the simulated camera", taken, at=clock.now())
-    return _answer(request, store, devices, card, _sheet_read(beyond))
+    aside = card_readings.from_sheet(store, card, "of the simulated camera", taken, at=clock.now())
+    return _answer(request, store, devices, card, _sheet_read(aside))
 
 
-def _sheet_read(beyond: Sequence[str]) -> str:
-    aside = f" Set aside, stronger than a photo can tell: {', '.join(beyond)}." if beyond else ""
-    return f"Every field was read from the photo.{aside}"
+def _sheet_read(aside: Sequence[str]) -> str:
+    told = f" Set aside: {', '.join(aside)}." if aside else ""
+    return f"Every field was read from the photo.{told}"
 
 
 @router.post("/contrast-cards/{card}/accept")

@@ -6,7 +6,8 @@ from diachrom.core.light.bands import Floats
 from diachrom.core.light.lights import light
 from diachrom.core.light.screen import hex_to_lab
 from diachrom.core.light.smooth import smooth_reflectance
-from diachrom.core.profiles.contrast_card import Bare, CardFilm, from_card
+from diachrom.core.profiles.card_fit import Bare, CardFilm
+from diachrom.core.profiles.contrast_card import from_card
 from diachrom.errors import InvalidInput
 from diachrom.work.api.profile_documents import ProfileAnswer, ProfileRequest
 from diachrom.work.kit import documents

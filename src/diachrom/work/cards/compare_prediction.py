@@ -20,7 +20,7 @@ from diachrom.core.mix.mixes import special
 from diachrom.core.mix.prediction import Colour
 from diachrom.core.mix.spread import spread
 from diachrom.core.mix.strip import Over, strip
-from diachrom.core.profiles.contrast_card import bare_to_internal
+from diachrom.core.profiles.card_fit import bare_to_internal
 from diachrom.errors import DiachromError
 from diachrom.store import hand_factor, test_cards
 from diachrom.store.test_cards import KeptCard, KeptPatch

@@ -16,7 +16,6 @@ from diachrom.work.kit.there import CardSheet
 from diachrom.work.mix.sprayed_over import over
 
 FOIL = "silver-foil"
-BEYOND = "stronger than a photo can tell"
 MIRRORS = "it mirrors: a photo tells little of it"
 
 
@@ -48,30 +47,34 @@ def read_photo(
     width, height, png = photos.taken(name, content)
     found = sheet_photos.read(png, sheet_of(card), card.id)
     sprayed = {one.ground for one in card.patches}
-    fields = [one for one in found if one.ground in sprayed and (one.coats or not _mirrors(one.ground))]
+    read = [one for one in found if one.field.ground in sprayed and (one.field.coats or not _mirrors(one.field.ground))]
     source = f"the photo {name[:60]}"
     with writing(connection):
         # The bare grounds first: what is predicted of the others lies on them.
-        for one in sorted(fields, key=lambda field: field.coats > 0):
-            test_cards.add_patch(connection, card.id, one.ground, one.coats)
-        compare_prediction.keep(connection, card.id, [_reading(one, source) for one in fields if not one.coats], at=at)
-        compare_prediction.keep(connection, card.id, [_reading(one, source) for one in fields if one.coats], at=at)
+        bare_first = sorted(read, key=lambda one: one.field.coats > 0)
+        for one in bare_first:
+            test_cards.add_patch(connection, card.id, one.field.ground, one.field.coats)
+        for bare in (True, False):
+            readings = [_reading(one, source) for one in read if (one.field.coats == 0) == bare]
+            compare_prediction.keep(connection, card.id, readings, at=at)
         photo = uploads.keep_photo(connection, name=name[:80], width=width, height=height, png=png, at=at)
         test_cards.show_photo(connection, card.id, photo)
     aside: dict[str, list[str]] = {}
-    for one in fields:
+    for one in read:
         if why := _why_aside(one):
-            aside.setdefault(why, []).append(f"{over(connection, one.ground).words} {one.coats}")
+            aside.setdefault(why, []).append(f"{over(connection, one.field.ground).words} {one.field.coats}")
     return aside
 
 
 def _reading(one: FieldRead, source: str) -> NewReading:
     why = _why_aside(one)
-    return NewReading(one.ground, one.coats, one.lab.tolist(), f"{source}{f', {why}' if why else ''}", not why)
+    return NewReading(
+        one.field.ground, one.field.coats, one.lab.tolist(), f"{source}{f', {why}' if why else ''}", not why
+    )
 
 
 def _why_aside(one: FieldRead) -> str:
-    return MIRRORS if _mirrors(one.ground) else BEYOND if one.beyond else ""
+    return MIRRORS if _mirrors(one.field.ground) else one.doubt
 
 
 def _mirrors(ground: str) -> bool:

@@ -5,7 +5,8 @@ from collections.abc import Sequence
 from dataclasses import dataclass, replace
 
 from diachrom.core.film.paint import KINDS, Paint
-from diachrom.core.profiles.contrast_card import CARD_UM, Bare, CardFilm, from_card
+from diachrom.core.profiles.card_fit import Bare, CardFilm
+from diachrom.core.profiles.contrast_card import CARD_UM, from_card
 from diachrom.errors import BadFile, InvalidInput
 from diachrom.exchange import palettes, sheets
 from diachrom.exchange.sample import Sample

@@ -79,12 +79,13 @@ def address(card: ContrastCard) -> str:
 
 
 def from_sheet(connection: sqlite3.Connection, number: int, name: str, content: bytes, *, at: str) -> list[str]:
-    """Take every field of a photo of the sheet, all or nothing; returns the words of those that a photo cannot tell,
-    which are set aside. Raises CardNotFound, BadFile, BadPhoto, InvalidInput."""
+    """Take every field of a photo of the sheet, all or nothing; returns the words of those that are doubtful, and
+    why; they are set aside. Raises CardNotFound, BadFile, BadPhoto, InvalidInput."""
     card = still_open(connection, number)
     width, height, png = photos.taken(name, content)
-    found = {(one.ground, one.coats): one for one in sheet_photos.read(png, sheet_of(card), card.id, tag="contrast")}
-    beyond = []
+    read = sheet_photos.read(png, sheet_of(card), card.id, tag="contrast")
+    found = {(one.field.ground, one.field.coats): one for one in read}
+    aside: list[str] = []
     with writing(connection):
         still_open(connection, number)
         uploads.keep_photo(connection, name=name[:80], width=width, height=height, png=png, at=at)
@@ -101,10 +102,10 @@ def from_sheet(connection: sqlite3.Connection, number: int, name: str, content: 
                 source=f"photo:{name[:60]}",
                 reflectance=[round(value, 6) for value in values.tolist()],
             )
-            if one.beyond:
+            if one.doubt:
                 contrast_cards.set_aside(connection, number, reading)
-                beyond.append(field.words)
-    return beyond
+                aside.append(f"{field.words} ({one.doubt})")
+    return aside
 
 
 def take_photo(connection: sqlite3.Connection, devices: Devices, number: int, shot: str, base: str) -> bytes:

@@ -11,17 +11,8 @@ from diachrom.core.light.bands import Floats
 from diachrom.core.light.difference import delta_e
 from diachrom.core.light.lab import lab
 from diachrom.core.light.lights import light
-from diachrom.core.profiles.contrast_card import (
-    NOISE,
-    PASS_UM,
-    STEPS,
-    USUAL_SCATTERING,
-    Bare,
-    CardFilm,
-    contrast_ratio,
-    from_card,
-    strength,
-)
+from diachrom.core.profiles.card_fit import NOISE, USUAL_SCATTERING, Bare, CardFilm, reader
+from diachrom.core.profiles.contrast_card import PASS_UM, STEPS, contrast_ratio, from_card, strength
 from diachrom.errors import DiachromError, InvalidInput
 from diachrom.store import contrast_cards, paints
 from diachrom.store.connection import writing
@@ -190,7 +181,7 @@ def _derive(
         return None
     noise = max(NOISE_OF.get(one.source.split(":")[0], NOISE) for one in card.readings if one.counts)
     bare = Bare(means["white"], means["black"], card.sheen if card.clear_coat else None)
-    found = from_card(films, bare, kind=before.kind, noise=noise)
+    found = from_card(films, bare, kind=before.kind, eye=reader(noise))
     uncertainty = min(float(np.hypot(found.uncertainty, HAND)), 1.0)
     paint = replace(before, absorption=found.absorption, scattering=found.scattering, uncertainty=uncertainty)
     thickest = max((one for one in films if one.let_down is None), key=lambda one: one.film_um, default=films[0])

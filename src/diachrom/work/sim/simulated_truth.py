@@ -6,7 +6,7 @@ from dataclasses import replace
 
 import numpy as np
 
-from diachrom.core.cards.sheet import MARKS, Sheet
+from diachrom.core.cards.sheet import MARKS, FieldKey, Sheet
 from diachrom.core.light.bands import Floats
 from diachrom.core.light.lights import light
 from diachrom.core.mix.cup import LARGEST_DROP_ML, SMALLEST_DROP_ML, Cup
@@ -89,14 +89,14 @@ def drop_g(connection: sqlite3.Connection, bottle: int) -> float:
 
 def sheet(
     connection: sqlite3.Connection, there: CardSheet
-) -> tuple[Sheet, Mapping[tuple[str, int], Floats], Sequence[Cells], Cells]:
+) -> tuple[Sheet, Mapping[FieldKey, Floats], Sequence[Cells], Cells]:
     """A sprayed sheet, what each of its fields really is, and what is printed on it. Raises NotFound, InvalidInput."""
-    fields: dict[tuple[str, int], Floats]
+    fields: dict[FieldKey, Floats]
     if there.contrast:
         contrast = contrast_cards.card(connection, there.card)
         laid = card_readings.sheet_of(contrast)
         fields = {
-            (one.ground, one.passes): np.clip(_field(connection, ContrastField(there.card, one.key)), 0, 1)
+            (0, one.ground, one.passes): np.clip(_field(connection, ContrastField(there.card, one.key)), 0, 1)
             for one in fields_of(contrast)
             if not one.let_down
         }
@@ -105,5 +105,5 @@ def sheet(
         laid = sheets.sheet_of(card)
         wanted = [(one.ground, one.coats) for one in laid.fields]
         true = patches_of(connection, card.draft, wanted, card=card.id, thinned=card.how.reduction)
-        fields = dict(zip(wanted, true, strict=True))
+        fields = dict(zip((one.key for one in laid.fields), true, strict=True))
     return laid, fields, [marks.cells(mark) for mark in range(len(MARKS))], qr.modules(there.address)

@@ -1,0 +1,227 @@
+"""Fitting the coefficients of a paint to films of it that were measured over white and over black.
+
+What measures is an eye of some channels: a reader has one a band; a camera has three, and where one of them shows
+nothing the film may send back less still. Solved by damped Gauss-Newton on the exact transport solution.
+"""
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+from functools import lru_cache
+
+import numpy as np
+
+from diachrom.core.film.grounds import diffusing
+from diachrom.core.film.layer import Coat
+from diachrom.core.film.paint import Mix, Paint
+from diachrom.core.film.stack import diffuse, sprayed
+from diachrom.core.film.streams import streams
+from diachrom.core.film.surface import CLEARED, MATTE
+from diachrom.core.light.bands import BANDS, Floats
+from diachrom.core.light.lights import light
+from diachrom.core.light.screen import SRGB, WHITE
+
+NOISE = 0.0025  # of a measured reflectance, one standard deviation
+MISFIT = 0.005  # of a reflectance, of what the model leaves out
+CURVATURE = 0.3  # of ln(coefficient) from band to band that is nothing unusual
+PRIOR = 4.0  # of ln(coefficient) around the kind's usual scattering: hardly a constraint
+FULL_DEPTH = 2.5  # of the thinnest film's absorption: beyond it a card cannot tell one strong band from another
+BEYOND = 3.0  # of ln(absorption) above that
+LEAST, MOST = 1e-6, 50.0  # 1/um
+ITERATIONS, ENOUGH = 40, 0.01  # what a step must lessen the misfit by, in squared standard deviations
+USUAL_SCATTERING = {"opaque": 0.1, "primer": 0.3, "transparent": 0.01, "candy": 1e-4, "ink": 2e-3}
+
+
+@dataclass(frozen=True, eq=False)
+class CardFilm:
+    """A film of a card: how thick, and what was measured of it (channel,) in air."""
+
+    film_um: float  # wet, all passes together
+    over_white: Floats
+    over_black: Floats
+    share: float = 1.0  # of the paint in what was sprayed; the rest is `let_down`
+    let_down: Paint | None = None
+
+
+@dataclass(frozen=True, eq=False)
+class Bare:
+    """The card itself (band,), and its surface."""
+
+    white: Floats
+    black: Floats
+    sheen: float | None = CLEARED  # None: uncleared, fitted
+
+
+@dataclass(frozen=True, eq=False)
+class CardEye:
+    """What measures a card: channels (channel, band) of a reflectance, and how far they may be off."""
+
+    channels: Floats
+    noise: float  # one standard deviation of a channel
+    misfit: float = MISFIT  # share of a channel that the model leaves out
+    floor: float = -1.0  # a channel that shows no more shows nothing: there may be less still
+    leans: float = 1.0  # of ln(coefficient) around an earlier profile
+
+
+def reader(noise: float = NOISE) -> CardEye:
+    """One channel a band."""
+    return CardEye(np.eye(BANDS), noise)
+
+
+@lru_cache(maxsize=1)
+def camera() -> CardEye:
+    """The linear light of a screen's channels, in daylight."""
+    day = light("D65")
+    return CardEye(SRGB @ (day.weights * (WHITE / day.white)).T, noise=0.004, misfit=0.02, floor=0.004)
+
+
+def bare_to_internal(measured: Floats, *, sheen: float) -> Floats:
+    """A bare ground as measured in air -> the internal reflectance that light inside a film meets [saunderson1942]."""
+    inner = 1 - float(streams().q ** 2 @ (1 - streams().inner))
+    back = np.maximum(measured - sheen, 0.0)
+    return np.clip(back / ((1 - MATTE) * (1 - inner) + inner * back), 0.0, 1.0)
+
+
+class CardFit:
+    """The unknowns are ln absorption and ln scattering of each band, then (if it is fitted) the sheen."""
+
+    def __init__(self, films: Sequence[CardFilm], bare: Bare, kind: str, eye: CardEye, before: Paint | None) -> None:
+        self.films, self.bare, self.eye = sorted(films, key=lambda one: one.film_um * one.share), bare, eye
+        self.measured = np.stack([field for one in self.films for field in (one.over_white, one.over_black)])
+        self.noise = np.hypot(eye.noise, eye.misfit * self.measured)  # (field, channel)
+        self.usual = float(np.log(USUAL_SCATTERING.get(kind, 0.02)))
+        self.thinnest_um = self.films[0].film_um * self.films[0].share
+        self.fitted = bare.sheen is None
+        known = None if before is None else np.concatenate([before.absorption, before.scattering])
+        self.before = None if known is None else np.log(np.clip(known, LEAST, MOST))
+        bend = np.diff(np.eye(BANDS), n=2, axis=0) / CURVATURE
+        self.bend = bend.T @ bend
+        self.size = 2 * BANDS + self.fitted
+
+    def fields(self, values: Floats) -> Floats:
+        """Unknowns (..., size) -> (field, ..., band)."""
+        logs = values[..., : 2 * BANDS].reshape(*values.shape[:-1], 2, BANDS)
+        absorption, scattering = np.exp(logs[..., 0, :]), np.exp(logs[..., 1, :])
+        sheen = self.sheen(values)
+        grounds = [diffusing(bare_to_internal(one, sheen=sheen)) for one in (self.bare.white, self.bare.black)]
+        found = []
+        for one in self.films:
+            mixed = Mix(one.share * absorption, one.share * scattering)
+            if one.let_down is not None:
+                rest = 1 - one.share
+                mixed = Mix(
+                    mixed.absorption + rest * one.let_down.absorption, mixed.scattering + rest * one.let_down.scattering
+                )
+            stack = sprayed([Coat(mixed, one.film_um)])
+            found += [diffuse(stack, ground, sheen=sheen) for ground in grounds]
+        return np.stack(found)
+
+    def sheen(self, values: Floats) -> float:
+        if self.bare.sheen is not None:
+            return self.bare.sheen
+        return float(np.clip(np.ravel(values[..., -1])[0], 0, MATTE))
+
+    def solved(self) -> tuple[Floats, Floats]:
+        """The unknowns (size,), and how the channels move with them (field, channel, size)."""
+        values, damping = self._start(), 1e-2
+        slopes = np.zeros((*self.measured.shape, self.size))
+        for _ in range(ITERATIONS):
+            now = self.fields(values)
+            slopes = self._slopes(values, now)
+            cost, taken = self.cost(now, values), False
+            for _ in range(8):
+                tried = self._bounded(values + self._step(slopes, now, values, damping))
+                left = self.cost(self.fields(tried), tried)
+                if left < cost:
+                    taken, damping = True, damping / 3
+                    break
+                damping *= 4
+            if not taken:
+                break
+            values = tried
+            if cost - left < ENOUGH:
+                break
+        return values, slopes
+
+    def _start(self) -> Floats:
+        """Beer's law there and back through the thinnest film, the kind's usual scattering; or an earlier profile."""
+        depth = -np.log(np.clip(self._per_band(self.measured[0]), 1e-3, 0.95)) / 2.5
+        beer = np.concatenate([np.log(np.maximum(depth / self.thinnest_um, LEAST)), np.full(BANDS, self.usual)])
+        starts = [beer] if self.before is None else [beer, self.before]
+        if self.fitted:
+            starts = [np.append(one, MATTE / 2) for one in starts]
+        return min(starts, key=lambda one: self.cost(self.fields(one), one))
+
+    def _per_band(self, channels: Floats) -> Floats:
+        """(band,) about what such channels (channel,) are seen of."""
+        weights = np.abs(self.eye.channels)
+        return np.asarray(channels @ weights / weights.sum(axis=0))
+
+    def _bounded(self, values: Floats) -> Floats:
+        bounded = np.clip(values, np.log(LEAST), np.log(MOST))
+        if self.fitted:
+            bounded[-1] = np.clip(values[-1], 0, MATTE)
+        return bounded
+
+    def _slopes(self, values: Floats, now: Floats) -> Floats:
+        """(field, channel, size). A coefficient moves its own band alone, so all bands are moved at once."""
+        channels, found = self.eye.channels, []
+        for which in range(2):
+            moved = values.copy()
+            moved[which * BANDS : (which + 1) * BANDS] += 1e-4
+            found.append(((self.fields(moved) - now) / 1e-4)[:, None, :] * channels)
+        if self.fitted:
+            moved = values.copy()
+            step = 1e-4 if values[-1] < MATTE / 2 else -1e-4
+            moved[-1] += step
+            found.append((((self.fields(moved) - now) / step) @ channels.T)[..., None])
+        return np.concatenate(found, axis=-1)
+
+    def missing(self, now: Floats) -> Floats:
+        """(field, channel) what was measured beyond what the fields now (field, band) show, in standard deviations."""
+        seen = now @ self.eye.channels.T
+        nothing = (self.measured <= self.eye.floor) & (seen <= self.eye.floor)
+        return np.where(nothing, 0.0, (self.measured - seen) / self.noise)
+
+    def _beyond(self, values: Floats) -> Floats:
+        """ln absorption above what the thinnest film can tell (band,)."""
+        return np.maximum(values[:BANDS] + np.log(self.thinnest_um / FULL_DEPTH), 0)
+
+    def cost(self, now: Floats, values: Floats, *, preferring: bool = True) -> float:
+        bends = sum(float(one @ self.bend @ one) for one in (values[:BANDS], values[BANDS : 2 * BANDS]))
+        prior = (values[BANDS : 2 * BANDS] - self.usual) / PRIOR
+        data = (self.missing(now) ** 2).sum()
+        leaning = 0.0 if self.before is None else (((values[: 2 * BANDS] - self.before) / self.eye.leans) ** 2).sum()
+        preferred = ((self._beyond(values) / BEYOND) ** 2).sum() if preferring and self.before is None else 0.0
+        return float(data + bends + (prior**2).sum() + leaning + preferred)
+
+    def information(self, slopes: Floats, values: Floats, *, preferring: bool = True) -> Floats:
+        """(size, size) of the measurements and of what is taken to be usual; what is only preferred tells nothing."""
+        weighed = (slopes / self.noise[..., None]).reshape(-1, self.size)
+        normal = weighed.T @ weighed
+        for one in range(2):
+            rows = slice(one * BANDS, (one + 1) * BANDS)
+            normal[rows, rows] += self.bend
+        band, scattering = np.arange(BANDS), np.arange(BANDS, 2 * BANDS)
+        normal[scattering, scattering] += 1 / PRIOR**2
+        preferring = preferring and self.before is None
+        normal[band, band] += preferring * (self._beyond(values) > 0) / BEYOND**2 + 1 / PRIOR**2
+        if self.before is not None:
+            known = np.arange(2 * BANDS)
+            normal[known, known] += 1 / self.eye.leans**2
+        if self.fitted:
+            normal[-1, -1] += 1e-6
+        return np.asarray(normal)
+
+    def _step(self, slopes: Floats, now: Floats, values: Floats, damping: float) -> Floats:
+        right = np.einsum("fcs,fc->s", slopes / self.noise[..., None], self.missing(now))
+        for one in range(2):
+            rows = slice(one * BANDS, (one + 1) * BANDS)
+            right[rows] -= self.bend @ values[rows]
+        if self.before is None:
+            right[:BANDS] -= self._beyond(values) / BEYOND**2
+        else:
+            right[: 2 * BANDS] -= (values[: 2 * BANDS] - self.before) / self.eye.leans**2
+        right[BANDS : 2 * BANDS] -= (values[BANDS : 2 * BANDS] - self.usual) / PRIOR**2
+        normal = self.information(slopes, values)
+        normal[np.diag_indices(self.size)] *= 1 + damping
+        return np.clip(np.linalg.solve(normal, right), -2.0, 2.0)
