@@ -20,6 +20,7 @@ import numpy as np
 import uvicorn
 from bench_cards import cards
 from bench_matching import matching, painter
+from bench_sheet import sheet
 from fastapi import FastAPI
 from large_shelf import fill_large
 from measuring import D65, FOUR, SHELF, cup_of_four, row, timed
@@ -299,6 +300,7 @@ PARTS: dict[str, Callable[[Path, Path], None]] = {
     "pages": lambda home, data: pages(data),
     "substitutes": lambda home, data: substitutes(data),
     "cards": lambda home, data: cards(home, fill, Client),
+    "sheet": lambda home, data: sheet(),
     "large": large,
     "import": lambda home, data: big_import(home / "empty"),
     "server": lambda home, data: server(data),

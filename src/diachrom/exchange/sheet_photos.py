@@ -28,7 +28,11 @@ GLARE = 1.30  # a patch's brightest part by its middle
 LEAST, STRONG = 0.004, 0.06  # of a channel: nothing in one beside much in another is a colour outside them
 SORTS = {"card": "card", "contrast": "contrast card", "shelf": "shelf sheet"}  # as a sheet's code says
 UNEVEN = 4.0  # dE between parts of a field: a thumb, a run, the edge of a mask
-BEYOND, GLARING, SMEARED = "stronger than a photo can tell", "a lamp shines on it", "smeared or uneven"
+BEYOND, GLARING, SMEARED = (
+    "stronger than a photo can tell",
+    "brighter in one part, by a lamp or a smear",
+    "smeared or uneven",
+)
 GREY = 0.02  # encoded, between the channels
 
 
@@ -167,7 +171,9 @@ def _black(light: Floats, white: Floats) -> Floats:
         np.array([np.median(_part(one, spot).reshape(-1, 3), axis=0) for spot in spots]) for one in (light, white)
     )
     veil = (ink - share * paper) / (1 - share)
-    return share * white + (1 - share) * _plane(np.array([spot.middle for spot in spots]), veil, light.shape, strict=False)
+    return share * white + (1 - share) * _plane(
+        np.array([spot.middle for spot in spots]), veil, light.shape, strict=False
+    )
 
 
 def _plane(at_mm: Floats, seen: Floats, shape: tuple[int, ...], *, strict: bool = True, bent: bool = False) -> Floats:

@@ -4,13 +4,13 @@ What measures is an eye of some channels: a reader has one a band; a camera has 
 nothing the film may send back less still. Solved by damped Gauss-Newton on the exact transport solution.
 """
 
-from collections.abc import Sequence
+from collections.abc import Iterator, Sequence
 from dataclasses import dataclass
 from functools import lru_cache
 
 import numpy as np
 
-from diachrom.core.film.grounds import diffusing
+from diachrom.core.film.grounds import Ground, diffusing
 from diachrom.core.film.layer import Coat
 from diachrom.core.film.paint import Mix, Paint
 from diachrom.core.film.stack import diffuse, sprayed
@@ -40,6 +40,7 @@ class CardFilm:
     over_black: Floats
     share: float = 1.0  # of the paint in what was sprayed; the rest is `let_down`
     let_down: Paint | None = None
+    spoilt: tuple[bool, bool] = (False, False)  # over white, over black: it tells nothing
 
 
 @dataclass(frozen=True, eq=False)
@@ -87,7 +88,9 @@ class CardFit:
     def __init__(self, films: Sequence[CardFilm], bare: Bare, kind: str, eye: CardEye, before: Paint | None) -> None:
         self.films, self.bare, self.eye = sorted(films, key=lambda one: one.film_um * one.share), bare, eye
         self.measured = np.stack([field for one in self.films for field in (one.over_white, one.over_black)])
-        self.noise = np.hypot(eye.noise, eye.misfit * self.measured)  # (field, channel)
+        self.spoilt = np.array([each for one in self.films for each in one.spoilt])  # (field,)
+        noise = np.hypot(eye.noise, eye.misfit * self.measured)
+        self.noise = np.where(self.spoilt[:, None], np.inf, noise)  # (field, channel)
         self.usual = float(np.log(USUAL_SCATTERING.get(kind, 0.02)))
         self.thinnest_um = self.films[0].film_um * self.films[0].share
         self.fitted = bare.sheen is None
@@ -99,21 +102,26 @@ class CardFit:
 
     def fields(self, values: Floats) -> Floats:
         """Unknowns (..., size) -> (field, ..., band)."""
-        logs = values[..., : 2 * BANDS].reshape(*values.shape[:-1], 2, BANDS)
-        absorption, scattering = np.exp(logs[..., 0, :]), np.exp(logs[..., 1, :])
+        absorption, scattering = np.exp(values[..., :BANDS]), np.exp(values[..., BANDS : 2 * BANDS])
         sheen = self.sheen(values)
         grounds = [diffusing(bare_to_internal(one, sheen=sheen)) for one in (self.bare.white, self.bare.black)]
-        found = []
-        for one in self.films:
-            mixed = Mix(one.share * absorption, one.share * scattering)
-            if one.let_down is not None:
-                rest = 1 - one.share
-                mixed = Mix(
-                    mixed.absorption + rest * one.let_down.absorption, mixed.scattering + rest * one.let_down.scattering
-                )
-            stack = sprayed([Coat(mixed, one.film_um)])
-            found += [diffuse(stack, ground, sheen=sheen) for ground in grounds]
-        return np.stack(found)
+        alone = [one.film_um for one in self.films if one.let_down is None]
+        each: Iterator[Floats] = iter(())
+        if alone:
+            stack = sprayed([Coat(Mix(absorption[..., None, :], scattering[..., None, :]), np.array(alone))])
+            each = iter(np.moveaxis(np.stack([diffuse(stack, one, sheen=sheen) for one in grounds]), -2, 0))
+        found = [next(each) if one.let_down is None else self._let_down(one, values, grounds) for one in self.films]
+        return np.concatenate(found)
+
+    def _let_down(self, one: CardFilm, values: Floats, grounds: Sequence[Ground]) -> Floats:
+        """(over white and over black, ..., band) of a film that was let down."""
+        absorption, scattering = np.exp(values[..., :BANDS]), np.exp(values[..., BANDS : 2 * BANDS])
+        white, rest = one.let_down, 1 - one.share
+        if white is None:
+            raise ValueError("it was not let down")
+        mixed = Mix(one.share * absorption + rest * white.absorption, one.share * scattering + rest * white.scattering)
+        stack = sprayed([Coat(mixed, one.film_um)])
+        return np.stack([diffuse(stack, ground, sheen=self.sheen(values)) for ground in grounds])
 
     def sheen(self, values: Floats) -> float:
         if self.bare.sheen is not None:
@@ -144,8 +152,11 @@ class CardFit:
 
     def _start(self) -> Floats:
         """Beer's law there and back through the thinnest film, the kind's usual scattering; or an earlier profile."""
-        depth = -np.log(np.clip(self._per_band(self.measured[0]), 1e-3, 0.95)) / 2.5
-        beer = np.concatenate([np.log(np.maximum(depth / self.thinnest_um, LEAST)), np.full(BANDS, self.usual)])
+        whites = [at for at in range(0, len(self.measured), 2) if not self.spoilt[at]] or [0]
+        film = self.films[whites[0] // 2]
+        depth = -np.log(np.clip(self._per_band(self.measured[whites[0]]), 1e-3, 0.95)) / 2.5
+        each = np.log(np.maximum(depth / (film.film_um * film.share), LEAST))
+        beer = np.concatenate([each, np.full(BANDS, self.usual)])
         starts = [beer] if self.before is None else [beer, self.before]
         if self.fitted:
             starts = [np.append(one, MATTE / 2) for one in starts]
@@ -164,16 +175,14 @@ class CardFit:
 
     def _slopes(self, values: Floats, now: Floats) -> Floats:
         """(field, channel, size). A coefficient moves its own band alone, so all bands are moved at once."""
-        channels, found = self.eye.channels, []
-        for which in range(2):
-            moved = values.copy()
-            moved[which * BANDS : (which + 1) * BANDS] += 1e-4
-            found.append(((self.fields(moved) - now) / 1e-4)[:, None, :] * channels)
+        channels, steps = self.eye.channels, np.zeros((2, self.size))
+        steps[0, :BANDS] = steps[1, BANDS : 2 * BANDS] = 1e-4
+        moved = (self.fields(values + steps) - now[:, None]) / 1e-4  # (field, coefficient, band)
+        found = [moved[:, which, None, :] * channels for which in range(2)]
         if self.fitted:
-            moved = values.copy()
             step = 1e-4 if values[-1] < MATTE / 2 else -1e-4
-            moved[-1] += step
-            found.append((((self.fields(moved) - now) / step) @ channels.T)[..., None])
+            shone = values + step * np.eye(self.size)[-1]
+            found.append((((self.fields(shone) - now) / step) @ channels.T)[..., None])
         return np.concatenate(found, axis=-1)
 
     def missing(self, now: Floats) -> Floats:

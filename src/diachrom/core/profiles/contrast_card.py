@@ -45,7 +45,7 @@ class FromCard:
     uncertainty: float  # of the strength, one standard deviation, as a share
     sheen: float
     fit_delta_e: float  # the largest of the fields
-    fields_delta_e: Floats  # (film, over white or black), the thinnest film first
+    fields_delta_e: Floats  # (film, over white or black), the thinnest film first; 0 of what is spoilt
 
 
 def from_card(
@@ -74,12 +74,14 @@ def from_card(
 
 
 def _errors(fit: CardFit, values: Floats) -> Floats:
-    """dE (field,) of what is given back from what was measured."""
+    """dE (field,) of what is given back from what was measured; none of what is spoilt."""
     now, day = fit.fields(values), light("D65")
     if _by_band(fit):
-        return np.asarray(delta_e(lab(now, under=day), lab(fit.measured, under=day)))
-    shown = np.clip(now @ fit.eye.channels.T, fit.eye.floor, None)
-    return np.asarray(delta_e(linear_to_lab(shown), linear_to_lab(np.clip(fit.measured, fit.eye.floor, None))))
+        far = delta_e(lab(now, under=day), lab(fit.measured, under=day))
+    else:
+        shown = np.clip(now @ fit.eye.channels.T, fit.eye.floor, None)
+        far = delta_e(linear_to_lab(shown), linear_to_lab(np.clip(fit.measured, fit.eye.floor, None)))
+    return np.where(fit.spoilt, 0.0, far)
 
 
 def _by_band(fit: CardFit) -> bool:
@@ -107,7 +109,7 @@ def _uncertain(
 
 def _saturated(fit: CardFit, absorption: Floats, slopes: Floats) -> tuple[float, ...]:
     """Bands, nm, of which the thinnest film over white tells nothing any more."""
-    unmoved = (np.abs(slopes[0, :, :BANDS]) < fit.noise[0][:, None]).all(axis=0)  # (band,)
+    unmoved = (np.abs(slopes[0, :, :BANDS]) < fit.noise[0][:, None]).all(axis=0) & ~fit.spoilt[0]  # (band,)
     return tuple(WAVELENGTHS_NM[(absorption * fit.thinnest_um > 1) & unmoved].tolist())
 
 

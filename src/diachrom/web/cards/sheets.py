@@ -34,7 +34,7 @@ def sheet(request: Request, store: OpenStore, number: RowId) -> Response:
         fields.append(printed(one, f"{name}, {count(one.coats, 'coat') if one.coats else 'bare'}"))
     name = called(card, contents(store, card.draft))
     page = SheetPage(
-        number=f"card {card.id}",
+        title=f"Sheet of card {card.id}",
         name=f"Card {card.id}: {name}",
         detail=f"{day(card.at)} · {how_words(card)}",
         fields=fields,

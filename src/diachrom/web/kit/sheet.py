@@ -23,7 +23,7 @@ class Printed:
 class SheetPage:
     """What is printed, and the words around it."""
 
-    number: str  # "card 5"
+    title: str  # "Sheet of card 5"
     name: str
     detail: str
     fields: Sequence[Printed]

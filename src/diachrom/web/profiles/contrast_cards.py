@@ -102,7 +102,7 @@ def sheet(request: Request, store: OpenStore, card: RowId) -> Response:
     laid = card_readings.sheet_of(found)
     fields = [printed(one, f"{one.ground}, {count(one.coats, 'pass') if one.coats else 'bare'}") for one in laid.fields]
     page = SheetPage(
-        number=f"contrast card {card}",
+        title=f"Sheet of contrast card {card}",
         name=f"Contrast card {card}: {record.full_name}",
         detail=f"passes of {found.film_um:g} µm · {'cleared' if found.clear_coat else 'not cleared'}",
         fields=fields,

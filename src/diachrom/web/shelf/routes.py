@@ -157,7 +157,7 @@ def _missing(whole: Index) -> list[tuple[str, str]]:
     found = []
     if whole.guesses:
         are = "colour is a guess" if whole.guesses == 1 else "colours are guesses"
-        found.append((f"{whole.guesses} {are}", "/shelf?measured=no"))
+        found.append((f"{whole.guesses} {are}", "/shelf-sheets"))
     if whole.uncounted:
         are = "dropper is unknown" if len(whole.uncounted) == 1 else "droppers are unknown"
         found.append((f"{len(whole.uncounted)} {are}", f"/bottles/{whole.uncounted[0].id}/drops"))

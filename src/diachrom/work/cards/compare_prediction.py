@@ -1,7 +1,7 @@
 """A test card as it is believed to be: every patch predicted, and laid beside what was read of it."""
 
 import sqlite3
-from collections.abc import Callable, Sequence
+from collections.abc import Callable, Mapping, Sequence
 from dataclasses import dataclass, replace
 
 import numpy as np
@@ -9,6 +9,7 @@ import numpy as np
 from diachrom.core.cards.residual_causes import Beside, beside
 from diachrom.core.cards.test_cards import CardPart, ReadPatch, TestCard
 from diachrom.core.film.grounds import Ground
+from diachrom.core.film.paint import Paint
 from diachrom.core.light.bands import Floats
 from diachrom.core.light.difference import delta_e
 from diachrom.core.light.lights import light
@@ -99,15 +100,30 @@ def film_um(card: KeptCard, hand: float) -> float:
     return by_hand(card.draft.film_um, hand) * (1 - card.how.reduction)
 
 
+def paints_of(connection: sqlite3.Connection, card: KeptCard) -> set[str]:
+    """Ids of the paints in it."""
+    held = contents(connection, card.draft)
+    return {held.shelf[part.bottle].bottle.paint_id for part in card.draft.parts if part.drops}
+
+
 def predicted(
-    connection: sqlite3.Connection, card: KeptCard, patches: Sequence[KeptPatch] | None = None
+    connection: sqlite3.Connection,
+    card: KeptCard,
+    patches: Sequence[KeptPatch] | None = None,
+    *,
+    profiles: Mapping[str, Paint] | None = None,
 ) -> list[tuple[Over, Colour]]:
-    """Every patch as it is predicted now, or those given."""
-    wanted = card.patches if patches is None else patches
+    """Every patch as it is predicted now, or those given; with other `profiles` of some paints, by their ids."""
+    wanted, others = card.patches if patches is None else patches, profiles or {}
+    held = contents(connection, card.draft)
+    pours = [
+        replace(pour, paint=others.get(held.shelf[part.bottle].bottle.paint_id, pour.paint))
+        for part, pour in zip(card.draft.parts, cup_of(held).pours, strict=True)
+    ]
     grounds = grounds_of(connection, card)
     keys = list(dict.fromkeys(one.ground for one in wanted))
     seen = strip(
-        cup_of(contents(connection, card.draft)),
+        Cup(pours),
         film_um=film_um(card, hand_factor.now(connection)),
         coats=max([1, *(one.coats for one in wanted)]),
         over=[grounds[key] for key in keys],

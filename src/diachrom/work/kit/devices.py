@@ -13,7 +13,7 @@ from typing import Protocol, TypeVar
 from diachrom.core.light.bands import Floats
 from diachrom.errors import InstrumentError
 from diachrom.instruments.reader import ReaderState
-from diachrom.work.kit.there import CardSheet, FallingDrops, There
+from diachrom.work.kit.there import CardSheet, FallingDrops, PairsSheet, There
 
 
 class Device(Protocol):
@@ -62,7 +62,7 @@ class Camera(Protocol):
         """The ways in which it takes a photo, in words."""
         ...
 
-    def photo(self, shot: str, there: CardSheet) -> bytes:
+    def photo(self, shot: str, there: CardSheet | PairsSheet) -> bytes:
         """An encoded picture. Raises NotFound for a way that there is not."""
         ...
 

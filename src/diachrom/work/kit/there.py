@@ -34,6 +34,14 @@ class CardSheet:
 
 
 @dataclass(frozen=True)
+class PairsSheet:
+    """The printed and sprayed sheet of many paints."""
+
+    sheet: int
+    address: str
+
+
+@dataclass(frozen=True)
 class FallingDrops:
     bottle: int
     drops: int

@@ -13,7 +13,7 @@ from diachrom.instruments.scale import DropScale
 from diachrom.instruments.simulated import TILE, ReaderMake, Simulated, SimulatedReader, SimulatedScale
 from diachrom.store.connection import connected
 from diachrom.work.kit.devices import Devices
-from diachrom.work.kit.there import CardSheet, FallingDrops, There
+from diachrom.work.kit.there import CardSheet, FallingDrops, PairsSheet, There
 from diachrom.work.sim import simulated_truth
 
 BENCH_READER = ReaderMake(warm_up_s=12, tile_lasts_s=600, noise=0.0012, drift=0.0008, offset=0.002)
@@ -87,11 +87,12 @@ class BenchCamera:
     def shots(self) -> Mapping[str, str]:
         return {key: shot.words for key, shot in SHOTS.items()}
 
-    def photo(self, shot: str, there: CardSheet) -> bytes:
+    def photo(self, shot: str, there: CardSheet | PairsSheet) -> bytes:
         if shot not in SHOTS:
             raise NotFound(f"There is no way '{shot[:20]}' to take a photo.", field="shot")
         with connected(self._folder) as connection:
-            return camera.photo(SHOTS[shot], *simulated_truth.sheet(connection, there), seed=there.card)
+            number = there.card if isinstance(there, CardSheet) else there.sheet
+            return camera.photo(SHOTS[shot], *simulated_truth.sheet(connection, there), seed=number)
 
 
 def devices(

@@ -6,7 +6,8 @@ from dataclasses import replace
 
 import numpy as np
 
-from diachrom.core.cards.sheet import MARKS, FieldKey, Sheet
+from diachrom.core.cards.sheet import MARKS, FieldKey, Sheet, SheetField
+from diachrom.core.film.surface import sheen_of
 from diachrom.core.light.bands import Floats
 from diachrom.core.light.lights import light
 from diachrom.core.mix.cup import LARGEST_DROP_ML, SMALLEST_DROP_ML, Cup
@@ -16,12 +17,13 @@ from diachrom.core.mix.strip import strip
 from diachrom.exchange import marks, qr
 from diachrom.instruments import truth
 from diachrom.instruments.camera import Cells
-from diachrom.store import contrast_cards, paints, test_cards
+from diachrom.store import contrast_cards, paints, shelf_sheets, test_cards
+from diachrom.store.shelf_sheets import ShelfSheet
 from diachrom.work.cards import sheets
-from diachrom.work.kit.there import CardSheet, ContrastField, SprayedPatch
+from diachrom.work.kit.there import CardSheet, ContrastField, PairsSheet, SprayedPatch
 from diachrom.work.mix.contents import contents, cup_of
 from diachrom.work.mix.sprayed_over import over
-from diachrom.work.profiles import card_readings
+from diachrom.work.profiles import card_readings, read_sheets
 from diachrom.work.profiles.contrast_cards import field_of, fields_of
 from diachrom.work.shelf import droppers
 
@@ -81,6 +83,16 @@ def _field(connection: sqlite3.Connection, there: ContrastField) -> Floats:
     return truth.of_field(mixed, ground=field.ground, film_um=film_um, sheen=card.sheen, card=card.id)
 
 
+def _pair_field(connection: sqlite3.Connection, sheet: ShelfSheet, field: SheetField) -> Floats:
+    """The truth lies behind the first profile, whatever was believed since. On the bare pair lies nothing of the
+    first."""
+    own = [(one.paint_id, 1.0) for one in sheet.pairs if one.number == max(field.pair, 1)]
+    mixed = [(key, paints.profile_versions(connection, key)[-1].paint, share) for key, share in own]
+    sheen, hand = sheen_of(clear_coat=sheet.clear_coat), 1_000 * sheet.id + field.pair
+    film_um = field.coats * sheet.film_um
+    return np.clip(truth.of_field(mixed, ground=field.ground, film_um=film_um, sheen=sheen, card=hand), 0, 1)
+
+
 def drop_g(connection: sqlite3.Connection, bottle: int) -> float:
     """The true drop of a bottle, in g. Raises BottleNotFound."""
     known = droppers.see(connection, bottle)
@@ -88,11 +100,15 @@ def drop_g(connection: sqlite3.Connection, bottle: int) -> float:
 
 
 def sheet(
-    connection: sqlite3.Connection, there: CardSheet
+    connection: sqlite3.Connection, there: CardSheet | PairsSheet
 ) -> tuple[Sheet, Mapping[FieldKey, Floats], Sequence[Cells], Cells]:
     """A sprayed sheet, what each of its fields really is, and what is printed on it. Raises NotFound, InvalidInput."""
     fields: dict[FieldKey, Floats]
-    if there.contrast:
+    if isinstance(there, PairsSheet):
+        many = shelf_sheets.one(connection, there.sheet)
+        laid = read_sheets.sheet_of(many)
+        fields = {one.key: _pair_field(connection, many, one) for one in laid.fields}
+    elif there.contrast:
         contrast = contrast_cards.card(connection, there.card)
         laid = card_readings.sheet_of(contrast)
         fields = {

@@ -4,6 +4,8 @@ The fewer paints, the larger their fields. Between the columns the paper stays b
 all over the sheet; below them lies the bare pair on which all the others are.
 """
 
+from collections.abc import Sequence
+
 from diachrom.core.cards.sheet import (
     BOTTOM,
     HEIGHT_MM,
@@ -19,7 +21,6 @@ from diachrom.core.cards.sheet import (
     Sheet,
     SheetField,
 )
-from diachrom.core.profiles.contrast_card import STEPS
 from diachrom.errors import InvalidInput
 
 MOST_PAIRS = 24
@@ -30,8 +31,9 @@ BARE_MM = 16.0
 GROUNDS = ("white", "black")
 
 
-def shelf_sheet(pairs: int) -> Sheet:
-    """Lay out so many paints, numbered from 1, row by row. Raises InvalidInput for none, or more than it holds."""
+def shelf_sheet(pairs: int, steps: Sequence[int]) -> Sheet:
+    """Lay out so many paints, numbered from 1, row by row, each in so many passes. Raises InvalidInput for none,
+    or more than it holds."""
     if not 1 <= pairs <= MOST_PAIRS:
         raise InvalidInput(f"A sheet holds 1 to {MOST_PAIRS} paints, not {pairs}.", field="paints")
     own = 1 if pairs <= 2 * ROWS else 2  # columns of a half
@@ -39,10 +41,10 @@ def shelf_sheet(pairs: int) -> Sheet:
     half = (RIGHT - LEFT - BARE_MIDDLE) / 2
     width, height = (half - (own - 1) * APART) / own, (BOTTOM - TOP) / rows
     lefts = [LEFT + side * (half + BARE_MIDDLE) + at * (width + APART) for side in (0, 1) for at in range(own)]
-    fields = [field for at, ground in enumerate(GROUNDS) for field in (_bare(at, ground),)]
+    fields = [_bare(at, ground) for at, ground in enumerate(GROUNDS)]
     for pair in range(pairs):
         row, column = divmod(pair, 2 * own)
-        fields += _pair(pair + 1, Place(lefts[column], TOP + row * height, width, height))
+        fields += _pair(pair + 1, steps, Place(lefts[column], TOP + row * height, width, height))
     return Sheet(fields, GROUNDS, QR, MORE_CROSSES)
 
 
@@ -53,9 +55,9 @@ def _bare(at: int, ground: str) -> SheetField:
     return SheetField(ground, 0, Place(x - BARE_MM / 2, HEIGHT_MM - BARE_MM - 2, BARE_MM, BARE_MM))
 
 
-def _pair(number: int, room: Place) -> list[SheetField]:
+def _pair(number: int, steps: Sequence[int], room: Place) -> list[SheetField]:
     """Its films from left to right, over white above, over black below."""
-    width = (room.width - (len(STEPS) - 1) * BETWEEN) / len(STEPS)
+    width = (room.width - (len(steps) - 1) * BETWEEN) / len(steps)
     height = (room.height - LABEL - BETWEEN) / len(GROUNDS)
     return [
         SheetField(
@@ -65,5 +67,5 @@ def _pair(number: int, room: Place) -> list[SheetField]:
             number,
         )
         for at, ground in enumerate(GROUNDS)
-        for film, passes in enumerate(STEPS)
+        for film, passes in enumerate(steps)
     ]

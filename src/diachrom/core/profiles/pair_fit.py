@@ -1,0 +1,122 @@
+"""A paint from its pair of fields on a photographed sheet, with what is doubtful about it.
+
+A photo tells three channels; where one of them shows nothing, the prior decides: what is usual for a paint of this
+kind that looks as its thickest film does. A film that does not fit the others is left out.
+"""
+
+from collections.abc import Collection, Mapping, Sequence
+from dataclasses import dataclass
+
+import numpy as np
+
+from diachrom.core.film.paint import Paint
+from diachrom.core.light.bands import Floats
+from diachrom.core.light.lab import lab_to_xyz
+from diachrom.core.light.lights import light
+from diachrom.core.light.screen import SRGB, WHITE
+from diachrom.core.light.smooth import smooth_reflectances
+from diachrom.core.profiles.card_fit import Bare, CardFilm, camera
+from diachrom.core.profiles.contrast_card import CARD_UM, FromCard, from_card
+from diachrom.core.profiles.guess import guess
+from diachrom.core.profiles.guess_basis import ToGuess
+from diachrom.errors import InvalidInput
+
+OFF = 5.0  # dE of a field from what all of them come to, above which it is doubted
+HAND = 0.05  # of all of a paint's films alike: nobody sprays as thick as meant
+UNSURE = 0.25  # of strength: more than that wants a yes of its own
+LEAST_FIELDS = 3  # that are left when one is doubted
+GROUNDS = ("white", "black")
+PairKey = tuple[str, int]  # ground, passes; none are the bare sheet
+
+
+@dataclass(frozen=True, eq=False)
+class ReadField:
+    """A field as a photo shows it."""
+
+    lab: Floats  # (3,) under daylight
+    lost: str = ""  # why it tells nothing
+
+
+@dataclass(frozen=True, eq=False)
+class PairFit:
+    absorption: Floats  # (band,) 1/um
+    scattering: Floats
+    uncertainty: float
+    uncertain_nm: tuple[float, ...]
+    fit_delta_e: float
+    doubts: tuple[str, ...]
+
+
+def fit_pair(
+    fields: Mapping[PairKey, ReadField], bare: Mapping[PairKey, ReadField], *, film_um: float, sheen: float, kind: str
+) -> PairFit:
+    """`film_um` is a pass. Raises InvalidInput where no film can be told."""
+    doubts = [f"{_words(key)}: {one.lost}, left out" for key, one in fields.items() if one.lost]
+    spoilt = {key for key, one in fields.items() if one.lost}
+    if not any(key[0] == "white" and key not in spoilt for key in fields):
+        raise InvalidInput(f"None of its films can be told from this photo ({'; '.join(doubts)}).", field="photo")
+    white, black = smooth_reflectances(np.stack([bare[one, 0].lab for one in GROUNDS]), under=light("D65"))
+    ground, usual = Bare(white, black, sheen), _usual(kind, fields, spoilt, film_um)
+    found = from_card(_films(fields, spoilt, film_um), ground, kind=kind, eye=camera(), before=usual)
+    if found.fit_delta_e > OFF and len(fields) - len(spoilt) > LEAST_FIELDS:
+        worst = _worst(fields, found)
+        fewer = _films(fields, {*spoilt, worst}, film_um)
+        again = from_card(fewer, ground, kind=kind, eye=camera(), before=usual)
+        if again.fit_delta_e < found.fit_delta_e / 2:
+            doubts.append(f"{_words(worst)}: does not fit the others, dE {found.fit_delta_e:.0f} off, left out")
+            found = again
+    return _told(found, doubts)
+
+
+def _films(fields: Mapping[PairKey, ReadField], spoilt: Collection[PairKey], film_um: float) -> list[CardFilm]:
+    passes = sorted({count for _, count in fields})
+    films = []
+    for one in passes:
+        white, black = (_channels(fields[ground, one].lab) for ground in GROUNDS)
+        lost = ("white", one) in spoilt, ("black", one) in spoilt
+        films.append(CardFilm(one * film_um, white, black, spoilt=lost))
+    return films
+
+
+def _worst(fields: Mapping[PairKey, ReadField], found: FromCard) -> PairKey:
+    film, ground = np.unravel_index(int(found.fields_delta_e.argmax()), found.fields_delta_e.shape)
+    return GROUNDS[int(ground)], sorted({count for _, count in fields})[int(film)]
+
+
+def _told(found: FromCard, doubts: Sequence[str]) -> PairFit:
+    uncertainty = min(float(np.hypot(found.uncertainty, HAND)), 1.0)
+    more = []
+    if found.fit_delta_e > OFF:
+        more.append(f"its fields do not fit each other: dE {found.fit_delta_e:.0f} off")
+    if uncertainty > UNSURE:
+        more.append(f"it tells how strong the paint is within {100 * uncertainty:.0f} % only")
+    return PairFit(
+        found.absorption,
+        found.scattering,
+        uncertainty,
+        found.uncertain_nm,
+        found.fit_delta_e,
+        (*doubts, *more),
+    )
+
+
+def _usual(kind: str, fields: Mapping[PairKey, ReadField], spoilt: Collection[PairKey], film_um: float) -> Paint | None:
+    """A paint of this kind that looks in three light coats as this one does; None where no film is that thick."""
+    told = [count for ground, count in fields if ground == "white" and (ground, count) not in spoilt]
+    nearest = min(told, key=lambda one: abs(one * film_um - CARD_UM))
+    if abs(nearest * film_um - CARD_UM) > CARD_UM / 2:
+        return None
+    return guess([ToGuess("", kind, fields["white", nearest].lab)])[0]
+
+
+def _channels(lab: Floats) -> Floats:
+    """Linear light of a screen's channels (3,)."""
+    return np.asarray(lab_to_xyz(lab, white=WHITE) @ SRGB.T)
+
+
+def _words(key: PairKey) -> str:
+    return f"{_count(key[1])} over {key[0]}"
+
+
+def _count(passes: int) -> str:
+    return f"{passes} {'pass' if passes == 1 else 'passes'}"

@@ -1,0 +1,139 @@
+"""A sheet of many paints as its page shows it."""
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+
+from diachrom.core.light.words import closeness
+from diachrom.core.mix.prediction import Colour
+from diachrom.core.profiles.contrast_card import STEPS, strength
+from diachrom.web.kit.choices import Choice
+from diachrom.web.kit.formatting import count, day
+from diachrom.web.kit.swatches import Swatch, swatch
+from diachrom.work.cards.before_after import Achieved
+from diachrom.work.kit.looks import PaintLook, look
+from diachrom.work.profiles.read_sheets import SheetTask
+from diachrom.work.profiles.shelf_sheets import PairSeen, SheetSeen
+
+SAME = 0.05  # relative, below which nothing is said of the strength
+WHITE = 0.05  # of scattering: what absorbs less is told by how it hides
+
+
+@dataclass(frozen=True)
+class PairView:
+    number: int
+    paint_id: str
+    name: str
+    over_white: tuple[Swatch, Swatch] | None  # before and after, in three light coats
+    over_black: tuple[Swatch, Swatch] | None
+    words: str
+    doubts: Sequence[str]
+    problem: str
+    state: str  # "sure", "doubtful", "taken", "none" or "waiting"
+
+
+@dataclass(frozen=True)
+class ShelfSheetPage:
+    number: int
+    detail: str
+    passes: str  # "1, 4 and 12"
+    photo: str
+    pairs: Sequence[PairView]
+    shots: Sequence[Choice]
+    running: bool
+    percent: int
+    problem: str
+    waiting: int
+    sure: int
+    doubtful: int
+    taken: int
+    achieved: str
+    said: str
+
+
+def sheet_page(
+    seen: SheetSeen, task: SheetTask | None, achieved: Achieved | None, shots: Sequence[Choice], said: str
+) -> ShelfSheetPage:
+    pairs = [_pair(one) for one in seen.pairs]
+    states = [one.state for one in pairs]
+    kept = seen.sheet
+    return ShelfSheetPage(
+        number=kept.id,
+        detail=f"{day(kept.at)} · {count(len(pairs), 'paint')} · passes of {kept.film_um:g} µm ·"
+        f" {'cleared' if kept.clear_coat else 'not cleared'}",
+        passes=f"{', '.join(map(str, STEPS[:-1]))} and {STEPS[-1]}",
+        photo=kept.photo,
+        pairs=pairs,
+        shots=shots,
+        running=task is not None and task.going_on,
+        percent=0 if task is None else round(100 * task.done / task.total),
+        problem="" if task is None else task.problem,
+        waiting=seen.waiting,
+        sure=states.count("sure"),
+        doubtful=states.count("doubtful"),
+        taken=states.count("taken"),
+        achieved=_achieved(achieved, bool(seen.told)),
+        said=said,
+    )
+
+
+def _achieved(one: Achieved | None, told: bool) -> str:
+    if one is None:
+        return (
+            "No test card of these paints was read yet: spray one, and this line tells how right they are."
+            if told
+            else ""
+        )
+    return (
+        f"On {count(one.cards, 'test card')} of your own with these paints, half of the patches lay within"
+        f" dE {one.before:.1f} before and lie within dE {one.after:.1f} with this sheet ({closeness(one.after)})."
+    )
+
+
+def _pair(one: PairSeen) -> PairView:
+    before, after = look(one.before), None if one.after is None else look(one.after)
+    return PairView(
+        number=one.pair.number,
+        paint_id=one.record.id,
+        name=one.record.full_name,
+        over_white=_both(before, after, 0),
+        over_black=_both(before, after, -1),
+        words=_words(one),
+        doubts=one.doubts,
+        problem=one.problem,
+        state=_state(one),
+    )
+
+
+def _state(one: PairSeen) -> str:
+    if one.taken:
+        return "taken"
+    if one.after is None:
+        return "none" if one.pair.found else "waiting"
+    return "doubtful" if one.doubts else "sure"
+
+
+def _both(before: PaintLook, after: PaintLook | None, column: int) -> tuple[Swatch, Swatch] | None:
+    """Before and after on one ground; before alone where nothing came of it yet."""
+    if before.bead is None:
+        return None
+    return swatch(_last(before, column)), swatch(_last(after or before, column))
+
+
+def _last(one: PaintLook, column: int) -> Colour:
+    return one.strip.columns[column].patches[-1].diffuse
+
+
+def _words(one: PairSeen) -> str:
+    if one.after is None:
+        return ""
+    before, after = one.before, one.after
+    white = before.absorption.sum() < WHITE * before.scattering.sum()
+    sides = (after.scattering, before.scattering) if white else (after.absorption, before.absorption)
+    more, less = ("hides more", "hides less") if white else ("stronger", "weaker")
+    times = strength(*sides)
+    told = "about as believed"
+    if times >= 2 or times <= 0.5:
+        told = f"{more if times > 1 else less} by far than believed"
+    elif abs(times - 1) > SAME:
+        told = f"{100 * abs(times - 1):.0f} % {more if times > 1 else less} than believed"
+    return f"{told[0].upper()}{told[1:]}; sure within {100 * after.uncertainty:.0f} %"

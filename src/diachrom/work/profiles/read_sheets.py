@@ -1,0 +1,182 @@
+"""A sheet of many paints: laid out, photographed, read, and worked out pair by pair."""
+
+import sqlite3
+from collections.abc import Callable, Sequence
+from pathlib import Path
+
+import numpy as np
+
+from diachrom.core.cards.sheet import Sheet
+from diachrom.core.cards.shelf_sheet import MOST_PAIRS, shelf_sheet
+from diachrom.core.film.paint import KINDS
+from diachrom.core.film.surface import MATTE, sheen_of
+from diachrom.core.mix.layers import THICKEST_COAT_UM
+from diachrom.core.mix.sound import THINNEST_UM
+from diachrom.core.mix.together import together
+from diachrom.core.profiles.contrast_card import PASS_UM, STEPS
+from diachrom.core.profiles.pair_fit import PairFit, PairKey, ReadField, fit_pair
+from diachrom.errors import BadPhoto, DiachromError, InvalidInput
+from diachrom.exchange import photos, sheet_photos
+from diachrom.exchange.sheet_photos import BEYOND, FieldRead
+from diachrom.store import paints, shelf_sheets, uploads
+from diachrom.store.connection import connected, writing
+from diachrom.store.paints import PaintRecord
+from diachrom.store.shelf_sheets import KeptField, KeptPair, ShelfSheet
+from diachrom.work.kit.devices import Devices
+from diachrom.work.kit.fields import number_field, read_fields
+from diachrom.work.kit.tasks import Task, Tasks
+from diachrom.work.kit.there import PairsSheet
+from diachrom.work.profiles.contrast_cards import can_be_carded
+from diachrom.work.shelf.shelf_index import index
+
+AT_ONCE = 4  # pairs, between which it may be stopped
+PASS = (number_field("film_um", "A mist pass, µm", least=THINNEST_UM, most=THICKEST_COAT_UM),)
+
+
+def choices(connection: sqlite3.Connection) -> tuple[list[tuple[PaintRecord, bool]], list[PaintRecord]]:
+    """The paints of the shelf that a sheet can tell, with whether they are guesses, these first; and those with flakes
+    or light of their own, which it cannot."""
+    guessed = {row.bottle.paint_id: row.guess for row in index(connection).rows}
+    records = paints.records(connection, list(guessed))
+    able = [(one, guessed[key]) for key, one in records.items() if can_be_carded(one.kind)]
+    others = [one for one in records.values() if KINDS[one.kind].colours and not can_be_carded(one.kind)]
+    return sorted(able, key=lambda row: (not row[1], row[0].full_name.casefold())), others
+
+
+def begin(connection: sqlite3.Connection, paint_ids: Sequence[str], *, film_um: str, clear_coat: bool, at: str) -> int:
+    """A sheet for these paints, in this order; returns its number. `film_um` of a pass as typed. Raises PaintNotFound,
+    InvalidInput."""
+    several = list(dict.fromkeys(paint_ids))
+    if not 1 <= len(several) <= MOST_PAIRS:
+        raise InvalidInput(
+            f"A sheet holds 1 to {MOST_PAIRS} paints; {len(several) or 'none'} {'is' if len(several) == 1 else 'are'}"
+            " chosen. Make a second sheet for the rest.",
+            field="paint",
+        )
+    for one in several:
+        record = paints.record(connection, one)
+        if not can_be_carded(record.kind):
+            raise InvalidInput(
+                f"{record.full_name}: a photo from above cannot tell a {record.kind} paint. Leave it out.",
+                field="paint",
+            )
+    typed = read_fields(PASS, {"film_um": film_um}).get("film_um")
+    pass_um = float(typed) if isinstance(typed, float) else PASS_UM
+    with writing(connection):
+        return shelf_sheets.add(connection, several, film_um=pass_um, clear_coat=clear_coat, at=at)
+
+
+def sheet_of(kept: ShelfSheet) -> Sheet:
+    return shelf_sheet(max(1, min(len(kept.pairs), MOST_PAIRS)), STEPS)
+
+
+def address(kept: ShelfSheet) -> str:
+    """Where its code leads, after the server's address."""
+    return f"shelf-sheets/{kept.id}?shelf={kept.id}&sheet={sheet_of(kept).key}"
+
+
+def from_photo(connection: sqlite3.Connection, number: int, name: str, content: bytes, *, at: str) -> None:
+    """Keep what a photo shows of every field, all or nothing. Raises NotFound, BadFile, BadPhoto."""
+    kept = shelf_sheets.one(connection, number)
+    width, height, png = photos.taken(name, content)
+    found = sheet_photos.measured(png, sheet_of(kept), number, tag="shelf")
+    bare = [one for one in found if not one.field.pair]
+    spoilt = [f"bare {one.field.ground} ({one.doubt})" for one in bare if one.doubt]
+    if spoilt:
+        raise BadPhoto(
+            f"{' and '.join(spoilt)}: all others are measured by it. Keep it clean, and take the photo again"
+        )
+    by_pair: dict[int, list[KeptField]] = {one.number: [] for one in kept.pairs}
+    for one in found:
+        if one.field.pair:
+            by_pair[one.field.pair].append(_kept(one))
+    with writing(connection):
+        shelf_sheets.one(connection, number)
+        uploads.keep_photo(connection, name=name[:80], width=width, height=height, png=png, at=at)
+        shelf_sheets.read(connection, number, photo=name[:80], bare=[_kept(one) for one in bare], pairs=by_pair)
+
+
+def _kept(one: FieldRead) -> KeptField:
+    """What is stronger than a photo can tell is used all the same: its other channels tell."""
+    lab = (float(one.lab[0]), float(one.lab[1]), float(one.lab[2]))
+    return KeptField(one.field.ground, one.field.coats, lab, "" if one.doubt == BEYOND else one.doubt)
+
+
+def take_photo(connection: sqlite3.Connection, devices: Devices, number: int, shot: str, base: str) -> bytes:
+    """The bench's camera takes a photo of a sheet; `base` is this server's address. Raises NotFound."""
+    kept = shelf_sheets.one(connection, number)
+    return devices.camera.photo(shot, PairsSheet(number, base + address(kept)))
+
+
+class SheetTask(Task):
+    """Works out the pairs of a sheet that nothing came of yet; what is done is kept, whatever happens."""
+
+    nothing_kept = "What was worked out before is kept."
+
+    def __init__(self, sheet: int) -> None:
+        super().__init__()
+        self.sheet = sheet
+
+    def work(self, folder: Path) -> None:
+        with connected(folder) as connection:
+            kept = shelf_sheets.one(connection, self.sheet)
+            kinds = {one.paint_id: paints.record(connection, one.paint_id).kind for one in kept.pairs}
+            waiting = [one for one in kept.pairs if one.fields and not one.found]
+            done = len(kept.pairs) - len(waiting)
+            for start in range(0, len(waiting), AT_ONCE):
+                some = waiting[start : start + AT_ONCE]
+                self.tell(done + start, len(kept.pairs))
+                answers = together(_fitter(kept, kinds), some)
+                with writing(connection):
+                    if shelf_sheets.one(connection, self.sheet).bare != kept.bare:
+                        raise InvalidInput("Another photo was read meanwhile: work it out again.", field="photo")
+                    for one, answer in zip(some, answers, strict=True):
+                        shelf_sheets.found(connection, self.sheet, one.number, answer)
+            self.tell(len(kept.pairs), len(kept.pairs))
+
+
+def _fitter(kept: ShelfSheet, kinds: dict[str, str]) -> Callable[[KeptPair], dict[str, object]]:
+    bare, sheen = _by_key(kept.bare), sheen_of(clear_coat=True) if kept.clear_coat else MATTE
+
+    def fit(one: KeptPair) -> dict[str, object]:
+        try:
+            found = fit_pair(_by_key(one.fields), bare, film_um=kept.film_um, sheen=sheen, kind=kinds[one.paint_id])
+        except DiachromError as error:
+            return {"problem": str(error)}
+        return _document(found)
+
+    return fit
+
+
+def _by_key(fields: Sequence[KeptField]) -> dict[PairKey, ReadField]:
+    return {(one.ground, one.passes): ReadField(np.array(one.lab), one.lost) for one in fields}
+
+
+def _document(found: PairFit) -> dict[str, object]:
+    return {
+        "absorption": [float(f"{value:.6g}") for value in found.absorption.tolist()],
+        "scattering": [float(f"{value:.6g}") for value in found.scattering.tolist()],
+        "uncertainty": round(found.uncertainty, 4),
+        "uncertain_nm": list(found.uncertain_nm),
+        "fit_delta_e": round(found.fit_delta_e, 2),
+        "doubts": list(found.doubts),
+    }
+
+
+def kind_of(number: int) -> tuple[str, int]:
+    return "shelf sheet", number
+
+
+def start(tasks: Tasks, number: int) -> None:
+    """The one that is going on, or a new one; a photo that was read meanwhile wants a new one."""
+    tasks.stop(kind_of(number))
+    tasks.start(kind_of(number), lambda known: known if known is not None and known.going_on else SheetTask(number))
+
+
+def task_of(tasks: Tasks, number: int) -> SheetTask | None:
+    return tasks.of(kind_of(number), SheetTask)
+
+
+def earlier(connection: sqlite3.Connection, most: int) -> list[tuple[int, str, int, int]]:
+    """(number, at, paints on it, of these taken), the latest first."""
+    return shelf_sheets.latest(connection, most)

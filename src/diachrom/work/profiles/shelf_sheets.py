@@ -1,0 +1,166 @@
+"""What a photographed sheet of many paints comes to: shown before anything is taken, taken all or singly, taken back
+whole, and judged by the painter's own test cards."""
+
+import sqlite3
+from collections.abc import Collection, Mapping, Sequence
+from dataclasses import dataclass, replace
+
+import numpy as np
+
+from diachrom.core.film.paint import Paint
+from diachrom.core.light.bands import BANDS, Floats
+from diachrom.core.light.difference import delta_e
+from diachrom.core.mix import sound
+from diachrom.errors import InvalidInput
+from diachrom.store import paints, shelf_sheets
+from diachrom.store.connection import writing
+from diachrom.store.paints import PaintRecord
+from diachrom.store.shelf_sheets import KeptPair, ShelfSheet
+from diachrom.work.kit.looks import look
+from diachrom.work.shelf.keeping import keep_profile
+
+STRONGEST = 1e3  # 1/um: no paint has more
+ANOTHER = 25.0  # dE from what was believed, above which it may be another paint's field
+
+
+@dataclass(frozen=True, eq=False)
+class PairSeen:
+    """A pair of the sheet: the paint as it was believed to be, and as the photo tells it."""
+
+    pair: KeptPair
+    record: PaintRecord
+    version: int  # of the profile that counts now
+    before: Paint
+    after: Paint | None  # None before it was worked out, or where nothing came of it
+    uncertain_nm: tuple[float, ...]
+    doubts: Sequence[str]
+    problem: str  # why nothing came of it
+
+    @property
+    def taken(self) -> bool:
+        return self.pair.after is not None and not self.pair.undone
+
+    @property
+    def open(self) -> bool:
+        """It can be taken."""
+        return self.after is not None and not self.taken
+
+    @property
+    def sure(self) -> bool:
+        return self.open and not self.doubts
+
+
+@dataclass(frozen=True, eq=False)
+class SheetSeen:
+    sheet: ShelfSheet
+    pairs: Sequence[PairSeen]
+
+    @property
+    def told(self) -> dict[str, tuple[Paint, Paint]]:
+        """What each paint of which something came was, and is now, by its id."""
+        return {one.record.id: (one.before, one.after) for one in self.pairs if one.after is not None}
+
+    @property
+    def waiting(self) -> int:
+        """Pairs that were read and not worked out yet."""
+        return sum(bool(one.pair.fields) and not one.pair.found for one in self.pairs)
+
+
+def see(connection: sqlite3.Connection, number: int) -> SheetSeen:
+    """Raises NotFound."""
+    kept = shelf_sheets.one(connection, number)
+    return SheetSeen(kept, [_pair(connection, one) for one in kept.pairs])
+
+
+def _pair(connection: sqlite3.Connection, one: KeptPair) -> PairSeen:
+    versions = paints.profile_versions(connection, one.paint_id)
+    before = next((own.paint for own in versions if own.version == one.before), versions[0].paint)
+    after = _profile(before, one.found)
+    doubts = [str(own) for own in one.found.get("doubts", ()) or ()] if after is not None else []  # type: ignore[attr-defined]
+    if after is not None:
+        far = _apart(before, after)
+        if far > ANOTHER:
+            doubts.append(f"quite another colour than was believed, dE {far:.0f}: is it the right field?")
+    problem = str(one.found.get("problem", ""))
+    if one.found and after is None and not problem:
+        problem = "What was worked out cannot be read: work it out again."
+    return PairSeen(
+        pair=one,
+        record=paints.record(connection, one.paint_id),
+        version=versions[0].version,
+        before=before,
+        after=after,
+        uncertain_nm=_bands(one.found.get("uncertain_nm")),
+        doubts=doubts,
+        problem=problem,
+    )
+
+
+def _profile(before: Paint, found: Mapping[str, object]) -> Paint | None:
+    absorption, scattering = (_coefficients(found.get(key)) for key in ("absorption", "scattering"))
+    uncertainty = sound.number(found.get("uncertainty"), 0, 1)
+    if absorption is None or scattering is None or uncertainty is None:
+        return None
+    return replace(before, absorption=absorption, scattering=scattering, uncertainty=uncertainty)
+
+
+def _coefficients(given: object) -> Floats | None:
+    values = [sound.number(one, 0, STRONGEST) for one in given] if isinstance(given, list) else []
+    return None if len(values) != BANDS or None in values else np.array(values, dtype=np.float64)
+
+
+def _bands(given: object) -> tuple[float, ...]:
+    values = [sound.number(one, 300, 900) for one in given] if isinstance(given, list) else []
+    return tuple(one for one in values if one is not None)
+
+
+def _apart(before: Paint, after: Paint) -> float:
+    one, other = (look(own).bead for own in (before, after))
+    return 0.0 if one is None or other is None else float(delta_e(one.lab, other.lab))
+
+
+def take(connection: sqlite3.Connection, number: int, wanted: Collection[int] | None, *, at: str) -> int:
+    """Make the profiles of these pairs the next versions, or of all that are sure; returns how many. Raises NotFound,
+    InvalidInput."""
+    seen = see(connection, number)
+    chosen = [one for one in seen.pairs if (one.sure if wanted is None else one.open and one.pair.number in wanted)]
+    if not chosen:
+        raise InvalidInput("There is no profile to take: read a photo of the sheet first.", field="pair")
+    beads = [look(one.after).bead for one in chosen if one.after is not None]
+    with writing(connection):
+        for one, bead in zip(chosen, beads, strict=True):
+            if one.after is None:
+                continue
+            now = paints.profile_versions(connection, one.pair.paint_id)[0].version
+            version = keep_profile(
+                connection,
+                one.after,
+                paint_id=one.pair.paint_id,
+                source=f"shelf sheet {number}, pair {one.pair.number}",
+                at=at,
+                uncertain_nm=one.uncertain_nm,
+                lab=None if bead is None else bead.lab.tolist(),
+            )
+            shelf_sheets.taken(connection, number, one.pair.number, before=now, after=version)
+    return len(chosen)
+
+
+def undo(connection: sqlite3.Connection, number: int, *, at: str) -> tuple[int, list[str]]:
+    """Take the whole sheet back; returns how many profiles, and the paints that were measured since and were left
+    alone. Raises NotFound, InvalidInput."""
+    back, left = 0, []
+    with writing(connection):
+        for one in shelf_sheets.one(connection, number).pairs:
+            if one.after is None or one.undone:
+                continue
+            versions = {own.version: own.paint for own in paints.profile_versions(connection, one.paint_id)}
+            if max(versions) != one.after or one.before not in versions:
+                left.append(paints.record(connection, one.paint_id).full_name)
+                continue
+            source = f"as it was before shelf sheet {number}"
+            keep_profile(connection, versions[one.before], paint_id=one.paint_id, source=source, at=at)
+            shelf_sheets.undone(connection, number, one.number)
+            back += 1
+    if not back and not left:
+        raise InvalidInput("Nothing of this sheet was taken: there is nothing to take back.", field="sheet")
+    return back, left
