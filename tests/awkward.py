@@ -107,6 +107,7 @@ def _bottles(db):
             "INSERT INTO contrast_card (paint_id, at, film_um, coats, clear_coat) VALUES (?, ?, 1e300, 9000000000, 1)",
             [paint, text],
         )
+        _on_a_sheet(db, paint, text)
         for field in ("white", "black", "over_white", "over_black"):
             for curve in (json.dumps(["x"] * 36), json.dumps([1e300] * 36), json.dumps([0.5] * 36)):
                 db.execute(
@@ -114,6 +115,16 @@ def _bottles(db):
                     " VALUES ((SELECT max(id) FROM contrast_card), ?, ?, 'moon:light', ?)",
                     [field, text, curve],
                 )
+
+
+def _on_a_sheet(db, paint, text):
+    for found in (text, "[]", json.dumps({"absorption": [1e300] * 36, "scattering": "x", "uncertainty": 7})):
+        db.execute("INSERT INTO shelf_sheet (at, film_um, bare, photo) VALUES (?, 1e300, ?, ?)", [text, text, text])
+        db.execute(
+            "INSERT INTO shelf_sheet_pair (sheet_id, number, paint_id, fields, found, before, after)"
+            " VALUES ((SELECT max(id) FROM shelf_sheet), 1, ?, ?, ?, -9, 900)",
+            [paint, json.dumps([["white", 1, [1e300, "x", 0], 5], ["moon"], 7]), found],
+        )
 
 
 def _recipes(db):

@@ -7,7 +7,8 @@ import pytest
 from PIL import Image
 from starlette.testclient import TestClient
 
-from diachrom.core.cards.sheet import CROSSES, HEIGHT_MM, MARKS, WIDTH_MM, sheet
+from diachrom.core.cards.sheet import HEIGHT_MM, MARKS, WIDTH_MM, sheet
+from diachrom.core.cards.shelf_sheet import shelf_sheet
 from diachrom.core.light.difference import delta_e
 from diachrom.core.light.lab import lab
 from diachrom.core.light.lights import light
@@ -30,10 +31,15 @@ def readings(store, number):
     return sum(len(patch.readings) for patch in kept.one(store, number).patches)
 
 
-def test_fields_marks_crosses_and_code_lie_apart_on_the_sheet():
-    laid = sheet([(ground, coats) for ground in ("white", "black", "grey", "silver-foil") for coats in (1, 2, 3)])
-    assert len(laid.fields) == 16  # each ground bare, too
-    places = [*(field.place for field in laid.fields), *MARKS, *CROSSES, laid.qr]
+FOUR_GROUNDS = sheet([(ground, coats) for ground in ("white", "black", "grey", "silver-foil") for coats in (1, 2, 3)])
+
+
+@pytest.mark.parametrize(
+    ("laid", "fields"), [(FOUR_GROUNDS, 16), *((shelf_sheet(pairs, (1, 4, 12)), 2 + 6 * pairs) for pairs in (1, 7, 24))]
+)
+def test_fields_marks_crosses_and_code_lie_apart_on_the_sheet(laid, fields):
+    assert len({field.key for field in laid.fields}) == fields  # each ground bare, too
+    places = [*(field.place for field in laid.fields), *MARKS, *laid.crosses, laid.qr]
     for at, one in enumerate(places):
         assert one.x >= 0
         assert one.y >= 0
@@ -42,8 +48,13 @@ def test_fields_marks_crosses_and_code_lie_apart_on_the_sheet():
         for other in places[:at]:
             across = one.x < other.x + other.width and other.x < one.x + one.width
             assert not (across and one.y < other.y + other.height and other.y < one.y + one.height)
+
+
+def test_more_than_a_sheet_holds_is_said():
     with pytest.raises(InvalidInput, match="two cards"):
         sheet([("white", coats) for coats in range(1, 8)])
+    with pytest.raises(InvalidInput, match="1 to 24 paints, not 25"):
+        shelf_sheet(25, (1, 4, 12))
 
 
 @pytest.mark.parametrize("way", ["good", "turned"])

@@ -37,6 +37,9 @@ def addresses(app):
             yield re.sub(r"{\w+[^}]*}", str(value), route.path)
     for suffix in ("csv", "xlsx", "json", "gpl", "ase", "cgats", "cxf"):
         yield f"/files/shelf.{suffix}"
+    for number in range(1, 20):
+        yield f"/shelf-sheets/{number}"
+        yield f"/shelf-sheets/{number}/sheet"
     yield from (
         "/shelf?order=hue",
         "/shelf?order=low&gone=true",

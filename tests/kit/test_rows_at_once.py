@@ -6,7 +6,17 @@ import pytest
 from starlette.testclient import TestClient
 
 from diachrom.core.mix.draft import Draft, Part
-from diachrom.store import bottles, connection, planned_mixes, recipes, targets, test_cards, weighings
+from diachrom.store import (
+    bottles,
+    connection,
+    paints,
+    planned_mixes,
+    recipes,
+    shelf_sheets,
+    targets,
+    test_cards,
+    weighings,
+)
 from diachrom.store.targets import SeenAs
 from diachrom.web.app import create_app
 from diachrom.work.kit.opened import opened
@@ -18,7 +28,7 @@ PAGES = (
     *("/shelf", "/shelf/new", "/shelf/labels", "/shelf/shopping", "/bottles/1", "/bottles/1/drops", "/files"),
     *("/match", "/match/found", "/recipes", "/recipes/10", "/recipes/cards", "/learning", "/record", "/trainer"),
     *("/test-cards", "/test-cards/18", "/test-cards/18/sheet", "/contrast-cards/1", "/paints/rav-gull"),
-    "/paints/rav-gull/effects?before=1&after=1",
+    *("/paints/rav-gull/effects?before=1&after=1", "/shelf-sheets", "/shelf-sheets/1", "/shelf-sheets/1/sheet"),
 )
 
 
@@ -40,6 +50,11 @@ def grown(bench):
             weighings.add(store, every[at].id, at=AT, drops=20, ml=1.0, source="x")
             seen = SeenAs(f"recipe:{number}:1", clear_coat=True)
             targets.add(store, name="x", source="", seen=seen, labs=[[50, 1, 2]], reflectance=None, at=AT)
+        several = [one.id for one in paints.every_record(store) if one.kind in ("opaque", "transparent")]
+        shelf_sheets.add(store, several[:24], film_um=2.0, clear_coat=True, at=AT)
+        for pair in range(1, 25):
+            flat = {"absorption": [0.1] * 36, "scattering": [0.1] * 36, "uncertainty": 0.1, "doubts": []}
+            shelf_sheets.found(store, 1, pair, flat)
     return bench
 
 

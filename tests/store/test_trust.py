@@ -36,6 +36,7 @@ LANDED = {
     "0008_trust.sql": "a67a9196b45b95ef",
     "0009_truth.sql": "a759e5728dd76b98",
     "0010_house.sql": "9c8023b0d24d43bf",
+    "0011_shelf_sheet.sql": "27fb7e1f4caa7c50",
 }
 
 
@@ -281,7 +282,7 @@ def test_a_card_that_was_read_before_cards_had_steps_is_a_card_of_one_film(tmp_p
                     " VALUES (3, :field, :at, 'reader:x', :values)",
                     {"field": field, "at": AT, "values": json.dumps([0.5] * 36)},
                 )
-    assert migrate.migrate(tmp_path) == ["0009_truth.sql", "0010_house.sql"]
+    assert migrate.migrate(tmp_path) == ["0009_truth.sql", "0010_house.sql", "0011_shelf_sheet.sql"]
     with connected(tmp_path) as store:
         card = cards.card(store, 3)
         assert (card.steps, card.film_um, card.white_paint) == ((3,), 8.0, None)

@@ -10,6 +10,7 @@ from numpy.typing import NDArray
 
 from diachrom.core.cards.sheet import MARKS
 from diachrom.core.light.bands import Floats
+from diachrom.errors import BadPhoto
 
 CELLS = 6  # of a mark, its black border too
 Picture = NDArray[np.uint8]
@@ -30,7 +31,8 @@ def cells(mark: int) -> list[list[bool]]:
 
 
 def find(grey: Picture) -> Mapping[int, Floats]:
-    """The marks in a picture: their corners (4, 2) in pixels, clockwise from each mark's own upper left."""
+    """The marks in a picture: their corners (4, 2) in pixels, clockwise from each mark's own upper left. Raises
+    BadPhoto where one is there twice."""
     import cv2
 
     detector = cv2.aruco.ArucoDetector(_dictionary())
@@ -38,8 +40,12 @@ def find(grey: Picture) -> Mapping[int, Floats]:
     corners, ids, _ = detector.detectMarkers(grey)
     found: dict[int, Floats] = {}
     for own, mark in zip(corners, [] if ids is None else np.ravel(ids).astype(int).tolist(), strict=True):
-        if mark < len(MARKS) and mark not in found:
-            found[mark] = np.asarray(own, dtype=np.float64).reshape(4, 2)
+        if mark >= len(MARKS):
+            continue
+        one = np.asarray(own, dtype=np.float64).reshape(4, 2)
+        if mark in found and np.linalg.norm(found[mark].mean(axis=0) - one.mean(axis=0)) > np.ptp(one[:, 0]):
+            raise BadPhoto("two sheets are in it. Take one alone")
+        found[mark] = one
     return found
 
 

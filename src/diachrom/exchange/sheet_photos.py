@@ -28,6 +28,7 @@ GLARE = 1.30  # a patch's brightest part by its middle
 LEAST, STRONG = 0.004, 0.06  # of a channel: nothing in one beside much in another is a colour outside them
 SORTS = {"card": "card", "contrast": "contrast card", "shelf": "shelf sheet"}  # as a sheet's code says
 UNEVEN = 4.0  # dE between parts of a field: a thumb, a run, the edge of a mask
+GRAIN = 0.015  # of linear light, which a dark field's grain may be off
 BEYOND, GLARING, SMEARED = (
     "stronger than a photo can tell",
     "brighter in one part, by a lamp or a smear",
@@ -88,8 +89,10 @@ def _uneven(balanced: Floats) -> bool:
     """Whether one part of a field (row, column, 3) has another colour than the whole."""
     parts = [part for rows in np.array_split(balanced, 3) for part in np.array_split(rows, 3, axis=1)]
     middles = np.stack([np.median(part.reshape(-1, 3), axis=0) for part in parts])
-    seen = linear_to_lab(np.clip(middles, 0.0, 1.0))
-    return bool(delta_e(seen, np.median(seen, axis=0)).max() > UNEVEN)
+    usual = np.median(middles, axis=0)
+    off = np.abs(middles - usual).max(axis=1) > GRAIN
+    far = delta_e(linear_to_lab(np.clip(middles, 0.0, 1.0)), linear_to_lab(np.clip(usual, 0.0, 1.0)))
+    return bool((off & (far > UNEVEN)).any())
 
 
 def _named(fields: Iterable[SheetField]) -> str:
@@ -217,7 +220,7 @@ def _check_code(flat: Floats, sheet: Sheet, card: int, tag: str) -> None:
     code = cv2.resize(seen, None, fx=3, fy=3, interpolation=cv2.INTER_CUBIC)
     framed = np.pad(code, ((30, 30), (30, 30), (0, 0)), constant_values=255)
     text, *_ = cv2.QRCodeDetector().detectAndDecode(framed)
-    match = re.search(r"\b(card|contrast)=(\d{1,9})&sheet=([0-9a-f]{4})", text or "")
+    match = re.search(r"\b(card|contrast|shelf)=(\d{1,9})&sheet=([0-9a-f]{4})", text or "")
     if match and (match[1] != tag or int(match[2]) != card):
         raise BadPhoto(f"it is of the sheet of {SORTS[match[1]]} {match[2]}, not of {SORTS[tag]} {card}")
     if match and match[3] != sheet.key:

@@ -207,16 +207,26 @@ class ProfileVersion:
 
 def profile_versions(connection: sqlite3.Connection, paint_id: str) -> list[ProfileVersion]:
     """Every profile that a paint ever had, newest first; one in its place where it has none. Raises PaintNotFound."""
+    return versions_of(connection, [paint_id])[paint_id]
+
+
+def versions_of(connection: sqlite3.Connection, paint_ids: Iterable[str]) -> dict[str, list[ProfileVersion]]:
+    """The same of several paints. Raises PaintNotFound."""
+    wanted = list(paint_ids)
     rows = connection.execute(
-        "SELECT trim(paint.line || ' ' || paint.name) AS name, paint.kind, absorption, scattering, uncertainty, optics,"
-        " paint_profile.version, at, source, uncertain_nm"
-        " FROM paint JOIN paint_profile ON paint_profile.paint_id = paint.id WHERE paint.id = :id"
-        " ORDER BY paint_profile.version DESC",
-        {"id": paint_id},
-    ).fetchall()
-    if not rows:
-        return [ProfileVersion(0, "", "none was kept", _missing(record(connection, paint_id)), ())]
-    return [ProfileVersion(row["version"], row["at"], row["source"], _profile(row), _doubtful(row)) for row in rows]
+        "SELECT paint.id, trim(paint.line || ' ' || paint.name) AS name, paint.kind, absorption, scattering,"
+        " uncertainty, optics, paint_profile.version, at, source, uncertain_nm"
+        " FROM paint JOIN paint_profile ON paint_profile.paint_id = paint.id"
+        " WHERE paint.id IN (SELECT value FROM json_each(:ids)) ORDER BY paint_profile.version DESC",
+        {"ids": json.dumps(wanted)},
+    )
+    found: dict[str, list[ProfileVersion]] = {one: [] for one in wanted}
+    for row in rows:
+        one = ProfileVersion(row["version"], row["at"], row["source"], _profile(row), _doubtful(row))
+        found[row["id"]].append(one)
+    for key in (key for key, versions in found.items() if not versions):
+        found[key] = [ProfileVersion(0, "", "none was kept", _missing(record(connection, key)), ())]
+    return found
 
 
 def _doubtful(row: sqlite3.Row) -> tuple[float, ...]:

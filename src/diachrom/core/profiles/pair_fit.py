@@ -91,12 +91,12 @@ def _told(found: FromCard, doubts: Sequence[str]) -> PairFit:
     if uncertainty > UNSURE:
         more.append(f"it tells how strong the paint is within {100 * uncertainty:.0f} % only")
     return PairFit(
-        found.absorption,
-        found.scattering,
-        uncertainty,
-        found.uncertain_nm,
-        found.fit_delta_e,
-        (*doubts, *more),
+        absorption=found.absorption,
+        scattering=found.scattering,
+        uncertainty=uncertainty,
+        uncertain_nm=found.uncertain_nm,
+        fit_delta_e=found.fit_delta_e,
+        doubts=(*doubts, *more),
     )
 
 

@@ -3,9 +3,9 @@
 from collections.abc import Sequence
 from dataclasses import dataclass
 
-from diachrom.core.light.words import closeness
+from diachrom.core.light.words import closeness, difference
 from diachrom.core.mix.prediction import Colour
-from diachrom.core.profiles.contrast_card import STEPS, strength
+from diachrom.core.profiles.contrast_card import STEPS
 from diachrom.web.kit.choices import Choice
 from diachrom.web.kit.formatting import count, day
 from diachrom.web.kit.swatches import Swatch, swatch
@@ -14,8 +14,7 @@ from diachrom.work.kit.looks import PaintLook, look
 from diachrom.work.profiles.read_sheets import SheetTask
 from diachrom.work.profiles.shelf_sheets import PairSeen, SheetSeen
 
-SAME = 0.05  # relative, below which nothing is said of the strength
-WHITE = 0.05  # of scattering: what absorbs less is told by how it hides
+HIDES = 2.0  # of lightness over black, below which nothing is said of hiding
 
 
 @dataclass(frozen=True)
@@ -51,7 +50,7 @@ class ShelfSheetPage:
 
 
 def sheet_page(
-    seen: SheetSeen, task: SheetTask | None, achieved: Achieved | None, shots: Sequence[Choice], said: str
+    seen: SheetSeen, task: SheetTask | None, achieved: Achieved | None, *, shots: Sequence[Choice], said: str
 ) -> ShelfSheetPage:
     pairs = [_pair(one) for one in seen.pairs]
     states = [one.state for one in pairs]
@@ -97,7 +96,7 @@ def _pair(one: PairSeen) -> PairView:
         name=one.record.full_name,
         over_white=_both(before, after, 0),
         over_black=_both(before, after, -1),
-        words=_words(one),
+        words=_words(before, after, 0.0 if one.after is None else one.after.uncertainty),
         doubts=one.doubts,
         problem=one.problem,
         state=_state(one),
@@ -123,17 +122,13 @@ def _last(one: PaintLook, column: int) -> Colour:
     return one.strip.columns[column].patches[-1].diffuse
 
 
-def _words(one: PairSeen) -> str:
-    if one.after is None:
+def _words(before: PaintLook, after: PaintLook | None, within: float) -> str:
+    """What the eye sees of the change in three light coats, and how sure the strength is."""
+    if after is None:
         return ""
-    before, after = one.before, one.after
-    white = before.absorption.sum() < WHITE * before.scattering.sum()
-    sides = (after.scattering, before.scattering) if white else (after.absorption, before.absorption)
-    more, less = ("hides more", "hides less") if white else ("stronger", "weaker")
-    times = strength(*sides)
-    told = "about as believed"
-    if times >= 2 or times <= 0.5:
-        told = f"{more if times > 1 else less} by far than believed"
-    elif abs(times - 1) > SAME:
-        told = f"{100 * abs(times - 1):.0f} % {more if times > 1 else less} than believed"
-    return f"{told[0].upper()}{told[1:]}; sure within {100 * after.uncertainty:.0f} %"
+    (was, over), (now, over_now) = ((_last(one, 0).lab, _last(one, -1).lab) for one in (before, after))
+    told = [difference(was, now)]
+    if abs(over_now[0] - over[0]) > HIDES:
+        told.append(f"hides {'more' if over_now[0] > over[0] else 'less'}")
+    words = ", ".join(told)
+    return f"{words[0].upper()}{words[1:]}; its strength is sure within {100 * within:.0f} %"

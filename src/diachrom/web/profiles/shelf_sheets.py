@@ -4,7 +4,7 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 from typing import Annotated
 
-from fastapi import APIRouter, File, Form, Request, UploadFile
+from fastapi import APIRouter, Depends, File, Form, Request, UploadFile
 from fastapi.responses import Response
 
 from diachrom import clock
@@ -84,25 +84,48 @@ def begin(
     return go(request, f"/shelf-sheets/{number}")
 
 
-def _page(request: Request, store: Store, tasks: Tasks, devices: Devices, number: int, said: str) -> ShelfSheetPage:
-    seen = shelf_sheets.see(store, number)
-    task = read_sheets.task_of(tasks, number)
-    going = task is not None and task.going_on
-    return sheet_page(seen, task, None if going else achieved(store, seen.told), shots(devices), said)
+@dataclass(frozen=True)
+class _Asked:
+    """A request for a sheet, and what answers it."""
+
+    request: Request
+    store: Store
+    tasks: Tasks
+    devices: Devices
+    number: int
+
+    def page(self, said: str = "") -> ShelfSheetPage:
+        seen = shelf_sheets.see(self.store, self.number)
+        task = read_sheets.task_of(self.tasks, self.number)
+        going = task is not None and task.going_on
+        own = None if going else achieved(self.store, seen.told)
+        return sheet_page(seen, task, own, shots=shots(self.devices), said=said)
+
+    def answer(self, said: str = "") -> Response:
+        if not is_fragment_wanted(self.request):
+            return go(self.request, f"/shelf-sheets/{self.number}")
+        return render("profiles/shelf_sheet_body.html", page=self.page(said))
+
+    def read(self, name: str, content: bytes) -> Response:
+        """What the photo comes to is worked out meanwhile."""
+        read_sheets.from_photo(self.store, self.number, name, content, at=clock.now())
+        read_sheets.start(self.tasks, self.number)
+        return self.answer()
 
 
-def _answer(request: Request, store: Store, tasks: Tasks, devices: Devices, number: int, said: str = "") -> Response:
-    if not is_fragment_wanted(request):
-        return go(request, f"/shelf-sheets/{number}")
-    return render("profiles/shelf_sheet_body.html", page=_page(request, store, tasks, devices, number, said))
+def _asked(request: Request, store: OpenStore, tasks: Background, devices: AtBench, number: RowId) -> _Asked:
+    return _Asked(request=request, store=store, tasks=tasks, devices=devices, number=number)
+
+
+AskedSheet = Annotated[_Asked, Depends(_asked)]
 
 
 @router.get("/shelf-sheets/{number}")
-def show(request: Request, store: OpenStore, tasks: Background, devices: AtBench, number: RowId) -> Response:
-    page = _page(request, store, tasks, devices, number, "")
-    if is_fragment_wanted(request):
+def show(asked: AskedSheet) -> Response:
+    page = asked.page()
+    if is_fragment_wanted(asked.request):
         return render("profiles/shelf_sheet_body.html", page=page)
-    return render("profiles/shelf_sheet.html", page=page, frame=frame(request, store, "shelf"))
+    return render("profiles/shelf_sheet.html", page=page, frame=frame(asked.request, asked.store, "shelf"))
 
 
 @router.get("/shelf-sheets/{number}/sheet")
@@ -134,63 +157,42 @@ def sheet(request: Request, store: OpenStore, number: RowId) -> Response:
 
 
 @router.post("/shelf-sheets/{number}/photo")
-def photo(
-    request: Request,
-    store: OpenStore,
-    tasks: Background,
-    devices: AtBench,
-    number: RowId,
-    file: Annotated[UploadFile, File()],
-) -> Response:
-    """A photo of the whole sheet; what it comes to is worked out meanwhile."""
-    read_sheets.from_photo(store, number, file.filename or "photo", file.file.read(), at=clock.now())
-    read_sheets.start(tasks, number)
-    return _answer(request, store, tasks, devices, number)
+def photo(asked: AskedSheet, file: Annotated[UploadFile, File()]) -> Response:
+    """A photo of the whole sheet."""
+    return asked.read(file.filename or "photo", file.file.read())
 
 
 @router.post("/shelf-sheets/{number}/camera")
-def camera(
-    request: Request, store: OpenStore, tasks: Background, devices: AtBench, number: RowId, shot: Text
-) -> Response:
+def camera(asked: AskedSheet, shot: Text) -> Response:
     """The camera's photo of the sheet."""
-    taken = read_sheets.take_photo(store, devices, number, shot, own_address(request))
-    read_sheets.from_photo(store, number, "the simulated camera", taken, at=clock.now())
-    read_sheets.start(tasks, number)
-    return _answer(request, store, tasks, devices, number)
+    taken = read_sheets.take_photo(asked.store, asked.devices, asked.number, shot, own_address(asked.request))
+    return asked.read("the simulated camera", taken)
 
 
 @router.post("/shelf-sheets/{number}/start")
-def start(request: Request, store: OpenStore, tasks: Background, devices: AtBench, number: RowId) -> Response:
+def start(asked: AskedSheet) -> Response:
     """Go on with what was not worked out."""
-    read_sheets.start(tasks, number)
-    return _answer(request, store, tasks, devices, number)
+    read_sheets.start(asked.tasks, asked.number)
+    return asked.answer()
 
 
 @router.post("/shelf-sheets/{number}/stop")
-def stop(request: Request, store: OpenStore, tasks: Background, devices: AtBench, number: RowId) -> Response:
-    tasks.stop(read_sheets.kind_of(number))
-    return _answer(request, store, tasks, devices, number, "Stopped; what was worked out is kept.")
+def stop(asked: AskedSheet) -> Response:
+    asked.tasks.stop(read_sheets.kind_of(asked.number))
+    return asked.answer("Stopped; what was worked out is kept.")
 
 
 @router.post("/shelf-sheets/{number}/take")
-def take(
-    request: Request,
-    store: OpenStore,
-    tasks: Background,
-    devices: AtBench,
-    number: RowId,
-    pair: Annotated[int | None, Form(ge=1, le=MOST_PAIRS)] = None,
-) -> Response:
+def take(asked: AskedSheet, pair: Annotated[int | None, Form(ge=1, le=MOST_PAIRS)] = None) -> Response:
     """One pair, or all that are sure."""
-    taken = shelf_sheets.take(store, number, None if pair is None else [pair], at=clock.now())
-    said = f"{count(taken, 'profile')} taken: {'it counts' if taken == 1 else 'they count'} from now on."
-    return _answer(request, store, tasks, devices, number, said)
+    taken = shelf_sheets.take(asked.store, asked.number, None if pair is None else [pair], at=clock.now())
+    return asked.answer(f"{count(taken, 'profile')} taken: {'it counts' if taken == 1 else 'they count'} from now on.")
 
 
 @router.post("/shelf-sheets/{number}/undo")
-def undo(request: Request, store: OpenStore, tasks: Background, devices: AtBench, number: RowId) -> Response:
-    back, left = shelf_sheets.undo(store, number, at=clock.now())
+def undo(asked: AskedSheet) -> Response:
+    back, left = shelf_sheets.undo(asked.store, asked.number, at=clock.now())
     said = f"{count(back, 'profile')} taken back."
     if left:
         said += f" Measured since and left as they are: {', '.join(left)}."
-    return _answer(request, store, tasks, devices, number, said)
+    return asked.answer(said)

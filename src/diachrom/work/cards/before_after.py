@@ -11,13 +11,15 @@ from diachrom.errors import DiachromError
 from diachrom.store import test_cards
 from diachrom.store.test_cards import KeptCard
 from diachrom.work.cards import compare_prediction
+from diachrom.work.mix.contents import contents_of
 
+LATEST = 60  # cards that are looked at
 Changed = Mapping[str, tuple[Paint, Paint]]  # by the paint's id: as it was, and as it is now
 
 
 @dataclass(frozen=True)
 class Achieved:
-    """The medians over all patches that were read."""
+    """The medians over all patches of the latest cards that were read."""
 
     cards: int
     before: float  # dE
@@ -27,9 +29,9 @@ class Achieved:
 def achieved(connection: sqlite3.Connection, changed: Changed) -> Achieved | None:
     """Of the cards that hold one of these paints. None where no such card was read."""
     befores, afters, cards = [], [], 0
-    for card in test_cards.latest(connection) if changed else ():
-        if not card.counts:
-            continue
+    every = [one for one in test_cards.latest(connection, LATEST) if one.counts] if changed else []
+    contents_of(connection, [one.draft for one in every])  # read at once
+    for card in every:
         try:
             own = _off(connection, card, changed)
         except DiachromError:

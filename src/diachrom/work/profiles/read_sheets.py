@@ -120,7 +120,8 @@ class SheetTask(Task):
     def work(self, folder: Path) -> None:
         with connected(folder) as connection:
             kept = shelf_sheets.one(connection, self.sheet)
-            kinds = {one.paint_id: paints.record(connection, one.paint_id).kind for one in kept.pairs}
+            records = paints.records(connection, [one.paint_id for one in kept.pairs])
+            kinds = {key: one.kind for key, one in records.items()}
             waiting = [one for one in kept.pairs if one.fields and not one.found]
             done = len(kept.pairs) - len(waiting)
             for start in range(0, len(waiting), AT_ONCE):

@@ -14,7 +14,7 @@ from diachrom.core.mix import sound
 from diachrom.errors import InvalidInput
 from diachrom.store import paints, shelf_sheets
 from diachrom.store.connection import writing
-from diachrom.store.paints import PaintRecord
+from diachrom.store.paints import PaintRecord, ProfileVersion
 from diachrom.store.shelf_sheets import KeptPair, ShelfSheet
 from diachrom.work.kit.looks import look
 from diachrom.work.shelf.keeping import keep_profile
@@ -69,11 +69,12 @@ class SheetSeen:
 def see(connection: sqlite3.Connection, number: int) -> SheetSeen:
     """Raises NotFound."""
     kept = shelf_sheets.one(connection, number)
-    return SheetSeen(kept, [_pair(connection, one) for one in kept.pairs])
+    ids = [one.paint_id for one in kept.pairs]
+    records, versions = paints.records(connection, ids), paints.versions_of(connection, ids)
+    return SheetSeen(kept, [_pair(one, records[one.paint_id], versions[one.paint_id]) for one in kept.pairs])
 
 
-def _pair(connection: sqlite3.Connection, one: KeptPair) -> PairSeen:
-    versions = paints.profile_versions(connection, one.paint_id)
+def _pair(one: KeptPair, record: PaintRecord, versions: Sequence[ProfileVersion]) -> PairSeen:
     before = next((own.paint for own in versions if own.version == one.before), versions[0].paint)
     after = _profile(before, one.found)
     doubts = [str(own) for own in one.found.get("doubts", ()) or ()] if after is not None else []  # type: ignore[attr-defined]
@@ -86,7 +87,7 @@ def _pair(connection: sqlite3.Connection, one: KeptPair) -> PairSeen:
         problem = "What was worked out cannot be read: work it out again."
     return PairSeen(
         pair=one,
-        record=paints.record(connection, one.paint_id),
+        record=record,
         version=versions[0].version,
         before=before,
         after=after,
@@ -128,10 +129,10 @@ def take(connection: sqlite3.Connection, number: int, wanted: Collection[int] | 
         raise InvalidInput("There is no profile to take: read a photo of the sheet first.", field="pair")
     beads = [look(one.after).bead for one in chosen if one.after is not None]
     with writing(connection):
+        versions = paints.versions_of(connection, [one.pair.paint_id for one in chosen])
         for one, bead in zip(chosen, beads, strict=True):
             if one.after is None:
                 continue
-            now = paints.profile_versions(connection, one.pair.paint_id)[0].version
             version = keep_profile(
                 connection,
                 one.after,
@@ -141,7 +142,9 @@ def take(connection: sqlite3.Connection, number: int, wanted: Collection[int] | 
                 uncertain_nm=one.uncertain_nm,
                 lab=None if bead is None else bead.lab.tolist(),
             )
-            shelf_sheets.taken(connection, number, one.pair.number, before=now, after=version)
+            shelf_sheets.taken(
+                connection, number, one.pair.number, before=versions[one.pair.paint_id][0].version, after=version
+            )
     return len(chosen)
 
 

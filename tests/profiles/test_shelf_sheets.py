@@ -1,0 +1,157 @@
+"""The whole shelf on one sheet: sprayed, photographed badly, read in one go, taken and taken back."""
+
+import io
+import re
+
+import numpy as np
+import pytest
+from bench_sheet import mixed_off, photographed
+from PIL import Image
+from starlette.testclient import TestClient
+
+from diachrom.core.film.surface import CLEARED
+from diachrom.core.profiles.pair_fit import ReadField, fit_pair
+from diachrom.errors import BadFile, BadPhoto, InvalidInput
+from diachrom.store import paints
+from diachrom.store.connection import connected, writing
+from diachrom.web.app import create_app
+from diachrom.work.kit.tasks import Tasks
+from diachrom.work.profiles import read_sheets, shelf_sheets
+
+AT = "2026-11-25T10:00:00+00:00"
+BASE = "http://127.0.0.1:8000/"
+FIVE = ["torv-mose", "rav-fjord", "lykt-rod", "torv-kritt", "blekk-natt"]
+
+
+def begun(store, several=FIVE):
+    return read_sheets.begin(store, several, film_um="2", clear_coat=True, at=AT)
+
+
+def read(store, devices, number, way="phone", of=None):
+    taken = read_sheets.take_photo(store, devices, of or number, way, BASE)
+    read_sheets.from_photo(store, number, "sheet.jpg", taken, at=AT)
+
+
+def worked_out(bench, number):
+    tasks = Tasks(bench)
+    read_sheets.start(tasks, number)
+    task = read_sheets.task_of(tasks, number)
+    assert task.wait(60)
+    assert (task.problem, task.done, task.total) == ("", len(FIVE), len(FIVE))
+    with connected(bench) as fresh:
+        return shelf_sheets.see(fresh, number)
+
+
+def versions(store):
+    return {key: paints.profile_versions(store, key)[0].version for key in FIVE}
+
+
+def test_mixes_of_paints_that_a_photo_told_are_near_what_they_really_are_though_a_thumb_smeared_a_field():
+    true, found, _ = photographed(3, "smeared", pairs=10)
+    off = mixed_off(np.random.default_rng(3), true, found)
+    assert np.median(off) < 3
+    assert np.quantile(off, 0.95) < 7
+    assert len([one for one in found if any("left out" in own for own in one.doubts)]) == 1
+
+
+def test_a_film_that_fits_none_of_the_others_is_left_out_and_named(store, bench, unplugged):
+    """Eight passes too many, say, of which nobody knows."""
+    number = begun(store)
+    read(store, unplugged, number)
+    kept = shelf_sheets.see(store, number).sheet
+    fields = {(one.ground, one.passes): ReadField(np.array(one.lab)) for one in kept.pairs[0].fields}
+    bare = {(one.ground, one.passes): ReadField(np.array(one.lab)) for one in kept.bare}
+    right = fit_pair(fields, bare, film_um=2.0, sheen=CLEARED, kind="opaque")
+    fields["black", 12] = ReadField(fields["black", 12].lab + np.array([25, 10, -20]))
+    found = fit_pair(fields, bare, film_um=2.0, sheen=CLEARED, kind="opaque")
+    assert right.doubts == ()
+    assert re.fullmatch(r"12 passes over black: does not fit the others, dE \d+ off, left out", found.doubts[0])
+    np.testing.assert_allclose(found.absorption, right.absorption, rtol=0.5)
+    lost = {key: ReadField(one.lab, "smeared") for key, one in fields.items()}
+    with pytest.raises(InvalidInput, match="None of its films"):
+        fit_pair(lost, bare, film_um=2.0, sheen=CLEARED, kind="opaque")
+
+
+def test_a_sheet_is_taken_and_taken_back_whole_and_leaves_alone_what_was_measured_since(store, bench, unplugged):
+    with connected(bench) as earlier:
+        before, number = versions(earlier), begun(earlier)
+        read(earlier, unplugged, number)
+        assert shelf_sheets.see(earlier, number).waiting == len(FIVE)
+    seen = worked_out(bench, number)
+    sure = [one.record.id for one in seen.pairs if one.sure]
+    assert len(sure) >= 4
+    assert shelf_sheets.take(store, number, None, at=AT) == len(sure)
+    assert versions(store) == {key: one + (key in sure) for key, one in before.items()}
+    newest = paints.profile_versions(store, sure[0])[0]
+    assert newest.source == f"shelf sheet {number}, pair {1 + FIVE.index(sure[0])}"
+    with pytest.raises(InvalidInput, match="no profile to take"):
+        shelf_sheets.take(store, number, None, at=AT)
+    with writing(store):
+        measured = paints.add_profile(store, newest.paint, paint_id=sure[0], source="a reader", at=AT)
+    back, left = shelf_sheets.undo(store, number, at=AT)
+    assert (back, len(left)) == (len(sure) - 1, 1)
+    now = paints.profile_versions(store, sure[1])
+    np.testing.assert_array_equal(now[0].paint.absorption, now[2].paint.absorption)
+    assert paints.profile_versions(store, sure[0])[0].version == measured
+    again = shelf_sheets.take(store, number, [1 + FIVE.index(sure[1])], at=AT)
+    assert again == 1
+
+
+def test_what_was_learned_is_judged_by_ones_own_test_cards_on_the_page(store, bench, unplugged):
+    number = begun(store)
+    read(store, unplugged, number)
+    worked_out(bench, number)
+    with TestClient(create_app(bench), base_url="http://127.0.0.1") as client:
+        page = client.get(f"/shelf-sheets/{number}").text
+        told = re.search(r"On (\d+) test cards? of your own .* dE ([\d.]+) before and lie within dE ([\d.]+)", page)
+        assert int(told[1]) > 0
+        assert float(told[3]) < float(told[2]) + 2
+        assert "its strength is sure within" in page
+        taken = client.post(f"/shelf-sheets/{number}/take", data={"pair": "1"}, headers={"HX-Request": "true"})
+        assert "1 profile taken" in taken.text
+        assert "Take the whole sheet back" in taken.text
+
+
+def test_a_photo_that_tells_nothing_is_refused_in_a_sentence_and_what_was_read_stays(store, unplugged):
+    number, other = begun(store), begun(store, FIVE[:3])
+    photo = read_sheets.take_photo(store, unplugged, number, "good", BASE)
+    read_sheets.from_photo(store, number, "sheet.jpg", photo, at=AT)
+    before = shelf_sheets.see(store, number).sheet
+    for sheet, content, wrong, words in (
+        (number, b"emoji \xf0\x9f\x90\x9f", BadFile, "WebP picture"),
+        (number, two_of(photo), BadPhoto, "two sheets are in it"),
+        (number, upper_half(photo), BadPhoto, "corner mark is missing"),
+        (other, photo, BadPhoto, f"of the sheet of shelf sheet {number}, not of shelf sheet {other}"),
+    ):
+        with pytest.raises(wrong, match=words):
+            read_sheets.from_photo(store, sheet, "sheet.jpg", content, at=AT)
+    assert shelf_sheets.see(store, number).sheet == before
+    assert shelf_sheets.see(store, other).waiting == 0
+
+
+def upper_half(photo):
+    with Image.open(io.BytesIO(photo)) as one:
+        out = io.BytesIO()
+        one.crop((0, 0, one.width, one.height // 2)).save(out, "JPEG", quality=95)
+    return out.getvalue()
+
+
+def two_of(photo):
+    """Two sheets in one picture."""
+    with Image.open(io.BytesIO(photo)) as one:
+        both = Image.new("RGB", (2 * one.width, one.height))
+        both.paste(one, (0, 0))
+        both.paste(one, (one.width, 0))
+    out = io.BytesIO()
+    both.save(out, "JPEG", quality=95)
+    return out.getvalue()
+
+
+@pytest.mark.parametrize(
+    ("chosen", "words"),
+    [([], "none are chosen"), (["perlemor-blaa"], "cannot tell a pearl paint"), ("all", "second sheet")],
+)
+def test_what_no_sheet_can_hold_is_said(store, chosen, words):
+    several = [one.id for one in paints.every_record(store)] if chosen == "all" else chosen
+    with pytest.raises(InvalidInput, match=words):
+        begun(store, several)
