@@ -7,13 +7,14 @@ from pathlib import Path
 from diachrom.core.light.screen import hex_to_lab
 from diachrom.core.mix.draft import Draft, Part
 from diachrom.core.profiles.guess import guess
-from diachrom.core.profiles.guess_basis import ToGuess
+from diachrom.core.profiles.guess_basis import FLAKED, ToGuess
 from diachrom.demo.bench import fill
 from diachrom.store import bottles, paints, recipes
 from diachrom.store.connection import connected, writing
 from diachrom.store.paints import PaintRecord
 
 LAST_DAY = date(2026, 11, 24)
+FLAKED_COLOURS = 24  # a guess at flakes takes a tenth of a second
 KINDS = ("opaque", "transparent", "transparent", "candy", "ink", "primer", "pearl", "metallic")
 
 
@@ -24,10 +25,14 @@ def fill_large(folder: Path, *, bottles_in_all: int, recipes_in_all: int, lines_
     with connected(folder) as connection, writing(connection):
         own = [bottle.id for bottle in bottles.every(connection)]
         more = bottles_in_all - len(own)
-        colours = [f"#{chance.randrange(1 << 24):06x}" for _ in range(more)]
         kinds = [chance.choice(KINDS) for _ in range(more)]
-        profiles = guess([ToGuess("", kind, hex_to_lab(one)) for kind, one in zip(kinds, colours, strict=True)])
-        for number, (kind, colour, profile) in enumerate(zip(kinds, colours, profiles, strict=True)):
+        few = [f"#{chance.randrange(1 << 24):06x}" for _ in range(FLAKED_COLOURS)]
+        colours = [chance.choice(few) if kind in FLAKED else f"#{chance.randrange(1 << 24):06x}" for kind in kinds]
+        several = list(dict.fromkeys(zip(kinds, colours, strict=True)))
+        guesses = guess([ToGuess("", kind, hex_to_lab(one)) for kind, one in several])
+        profiles = dict(zip(several, guesses, strict=True))
+        for number, (kind, colour) in enumerate(zip(kinds, colours, strict=True)):
+            profile = profiles[kind, colour]
             paint_id, lab = f"large-{number}", hex_to_lab(colour)
             paints.add(connection, PaintRecord(paint_id, f"Rekke {number % 40}", f"Farge {number}", kind))
             paints.add_profile(connection, profile, paint_id=paint_id, source="guessed", at="2026-01-01T08:00:00+00:00")

@@ -17,6 +17,7 @@ from diachrom.core.light.difference import delta_e
 from diachrom.core.light.lab import lab_of_radiance
 from diachrom.core.light.lights import light
 from diachrom.core.light.smooth import smooth_reflectances
+from diachrom.core.mix.where import waves
 from diachrom.errors import InvalidInput
 
 Seen = Literal["white", "black-glance", "cup"]
@@ -67,7 +68,9 @@ def radiance(mixed: Mix, where: Seen, *, count: int) -> Floats:
     films = sprayed([Coat(mixed, SWATCH_UM)], count)
     over = GROUNDS["white" if where == "white" else "black"]
     found = seen.diffuse(films, over, sheen=CLEARED, under=D65)
-    return found + seen.glance(films, over, [GLANCE_DEG], under=D65)[..., 0, :] if where == "black-glance" else found
+    if where != "black-glance":
+        return found
+    return found + seen.glance(films, over, [GLANCE_DEG], under=D65, orders=waves(count))[..., 0, :]
 
 
 def seen_lab(paint: Paint, where: Seen, *, count: int = 8) -> Floats:
