@@ -256,7 +256,7 @@ def _started(arguments: list[str]) -> tuple[float, subprocess.Popen[str], str]:
 def server(folder: Path) -> None:
     imports = "import time, fastapi, uvicorn, jinja2, numpy, typer; print('ready', flush=True); time.sleep(60)"
     floors, ready, resident, least = [], [], 0.0, 0.0
-    for _ in range(5):
+    for _ in range(3):
         taken, process, _line = _started(["-c", imports])
         least = _resident_mb(process.pid)
         process.kill()

@@ -26,17 +26,17 @@ def worth() -> None:
     """Forty cards left out, before and after 12 and 24 cards; with an even hand, and with one that scatters by 5 %."""
     for scatter, words in ((0.0, ""), (0.05, ", coats scatter 5 %")):
         before, twelve, more = [], [], []
-        for seed in range(6):
+        for seed in range(4):
             bench = SimulatedBench(seed, scatter)
             others, cards = bench.cards(40), bench.cards(24)
             before.append(median(bench.missed(None, others)))
             twelve.append(median(bench.missed(learn(bench.paints, 10, cards[:12]).corrections, others)))
             more.append(median(bench.missed(learn(bench.paints, 10, cards).corrections, others)))
         worst = max(two / one for one, two in zip(before, twelve, strict=True))
-        row(f"cards left out, before{words}: median of 6", median(before), "dE", None, 0, "")
-        row(f"  after 12 cards, the worst of 6{words}", max(twelve), "dE", 1.0, 0, "")
-        row(f"  after 12 by before, the worst of 6{words}", worst, "", 0.5, 0, "")
-        row(f"  after 24 cards, the worst of 6{words}", max(more), "dE", max(twelve), 0, "")
+        row(f"cards left out, before{words}: median of 4", median(before), "dE", None, 0, "")
+        row(f"  after 12 cards, the worst of 4{words}", max(twelve), "dE", 1.0, 0, "")
+        row(f"  after 12 by before, the worst of 4{words}", worst, "", 0.5, 0, "")
+        row(f"  after 24 cards, the worst of 4{words}", max(more), "dE", max(twelve), 0, "")
     bench = SimulatedBench(0, 0.0)
     cards = bench.cards(24)
     taken = timed(lambda: learn(bench.paints, 10, cards), 3)

@@ -37,7 +37,7 @@ def matching() -> None:
     against_every_cup(chance, [one.paint for one in plain], 10, DIFFUSE, 30, "match: 10 paints, 3 used, 10 drops")
     flaked = ("perlemor-blaa", "malm-solv", "nordlys-fiol", "glo-oransje")
     mixed = [SHELF[key].paint for key in flaked] + [one.paint for one in plain[:6]]
-    against_every_cup(chance, mixed, 8, ALL_ANGLES, 6, "match: 3 of 10 with flakes, 8 drops, 5 angles")
+    against_every_cup(chance, mixed, 7, ALL_ANGLES, 6, "match: 3 of 10 with flakes, 7 drops, 5 angles")
     whole_shelf(chance)
     where = Where(GROUNDS["white"], 16.0, CLEARED, D65)
     target = np.array([chance.uniform(20, 80), chance.uniform(-40, 50), chance.uniform(-40, 60)])

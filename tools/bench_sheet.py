@@ -29,11 +29,11 @@ from diachrom.exchange.sheet_photos import BEYOND
 from diachrom.instruments import camera, truth
 
 PAIRS, HAND = 24, 0.05
-SHOTS = ("good", "phone", "smeared", "phone", "smeared")
+SHOTS = ("phone", "smeared", "phone", "smeared")
 
 
 def sheet() -> None:
-    """Five sheets of 24 paints each, their mixes over white and black in one, two and three coats."""
+    """Four sheets of 24 paints each, their mixes over white and black in one, two and three coats."""
     off: list[float] = []
     taken, doubtful = [], 0
     for seed, shot in enumerate(SHOTS):
@@ -89,7 +89,7 @@ def mixed_off(chance: np.random.Generator, true: Sequence[Paint], found: Sequenc
     told = [
         replace(one, absorption=own.absorption, scattering=own.scattering) for one, own in zip(true, found, strict=True)
     ]
-    shares = np.zeros((40, len(true)))
+    shares = np.zeros((25, len(true)))
     for one in shares:
         first, second = chance.choice(len(true), 2, replace=False)
         one[first], one[second] = chance.choice([(0.35, 0.35), (0.525, 0.175)])

@@ -72,7 +72,7 @@ def _accept(page: Page) -> None:
 def _aim(page: Page, typed: str) -> None:
     page.locator("input[name=typed]").fill(typed)
     page.locator("input[name=name]").first.fill("Char belly, from the photo")
-    page.get_by_role("button", name="Match it").first.click()
+    page.get_by_role("button", name="Match this colour").click()
     page.locator(".target").wait_for()
     page.locator("#match-found:not(:has([hx-get])) .alternative").first.wait_for(timeout=30_000)
 

@@ -8,7 +8,7 @@ TOP = "(one) => one.getBoundingClientRect().top + scrollY"
 def test_no_button_of_match_moves_while_the_search_goes_on(page, address):
     page.goto(f"{address}/match")
     page.locator("input[name=typed]").fill("#c85a28")
-    page.get_by_role("button", name="Match it").first.click()
+    page.get_by_role("button", name="Match this colour").click()
     expect(page.locator(".target h2")).to_have_text("#c85a28")
     main = page.locator(".match-from summary").first
     before = main.evaluate(TOP)

@@ -51,7 +51,7 @@ def test_an_empty_folder_becomes_a_first_recipe(page, bare, accessible):
     page.goto(f"{address}/match")
     page.locator("input[name=typed]").fill("42 -6 28")
     page.locator("input[name=name]").first.fill("Perch olive")
-    press("Match it")
+    press("Match this colour")
     expect(page.locator(".start-from")).to_contain_text(re.compile("Start from|by itself"))
     press(re.compile("Into the cup: To pour"))
     expect(page.locator("#name")).to_have_value("Perch olive")

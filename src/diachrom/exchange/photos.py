@@ -22,10 +22,11 @@ CLIPPED = 0.97  # of linear light; grain keeps a burnt-out patch a little below 
 
 @dataclass(frozen=True, eq=False)
 class Spot:
-    """A colour out of a photo, balanced."""
+    """A colour out of a photo."""
 
     lab: Floats  # (3,) under D65
     burnt_out: bool
+    balanced: bool = True  # by a grey patch
 
 
 def taken(name: str, content: bytes) -> tuple[int, int, bytes]:
@@ -68,20 +69,29 @@ def _in_srgb(image: Image.Image) -> Image.Image:
 
 
 def pick(
-    png: bytes, spot: tuple[int, int], grey: tuple[int, int], *, radius: int, grey_reflectance: float = USUAL_GREY
+    png: bytes,
+    spot: tuple[int, int],
+    grey: tuple[int, int] | None,
+    *,
+    radius: int,
+    grey_reflectance: float = USUAL_GREY,
 ) -> Spot:
-    """The colour of a disc, in the light of the grey patch. Raises InvalidInput for places outside the picture."""
+    """The colour of a disc, in the light of the grey patch; without one as the camera had it. Raises InvalidInput for
+    places outside the picture."""
     if not 0.02 <= grey_reflectance <= 1:
         raise InvalidInput(f"A grey patch reflects 2 to 100 %, not {100 * grey_reflectance:g} %.", field="grey")
     with Image.open(io.BytesIO(png)) as image:
         encoded = np.asarray(image.convert("RGB"), dtype=np.float64) / 255  # (row, column, 3)
-    wanted, patch = (_disc(encoded, place, radius, key) for place, key in ((spot, "spot"), (grey, "grey")))
+    wanted = _disc(encoded, spot, radius, "spot")
+    if np.ptp(encoded, axis=-1).max() < GREY_PHOTO:
+        raise InvalidInput("The photo is grey: it has no colours to pick. Take one in colour.", field="photo")
+    if grey is None:
+        return Spot(linear_to_lab(wanted), bool(wanted.max() > CLIPPED), balanced=False)
+    patch = _disc(encoded, grey, radius, "grey")
     if patch.min() <= 0.004:
         raise InvalidInput("The grey patch is black there: pick its middle.", field="grey")
     if patch.max() > CLIPPED:
         raise InvalidInput("The grey patch is burnt out there: take a darker photo, or a darker patch.", field="grey")
-    if np.ptp(encoded, axis=-1).max() < GREY_PHOTO:
-        raise InvalidInput("The photo is grey: it has no colours to pick. Take one in colour.", field="photo")
     balanced = wanted / patch * grey_reflectance
     return Spot(linear_to_lab(balanced), bool(wanted.max() > CLIPPED))
 

@@ -1,4 +1,4 @@
-"""Picking a card's colour from a photo: touch the grey patch, then the field."""
+"""Picking a card's colour from a photo: touch the grey patch, then the colour."""
 
 from collections.abc import Sequence
 from dataclasses import dataclass
@@ -7,6 +7,7 @@ from typing import Annotated
 from fastapi import APIRouter, Depends, Form
 from fastapi.responses import Response
 
+from diachrom.errors import InvalidInput
 from diachrom.exchange.photos import Spot
 from diachrom.web.kit.choices import Choice, Group
 from diachrom.web.kit.dependencies import OpenStore, RowId
@@ -14,7 +15,8 @@ from diachrom.web.kit.target_view import TargetView
 from diachrom.work.kit import photo_picks
 
 router = APIRouter(include_in_schema=False)
-Place = Annotated[int, Form(ge=0, le=20_000)]
+LONGEST = 5  # digits of a pixel's place
+Text = Annotated[str, Form()]
 
 
 @dataclass(frozen=True)
@@ -30,19 +32,37 @@ class PhotoPage:
     palette: Sequence[TargetView] = ()
     grounds: Sequence[Group] = ()
     seen_at: Sequence[Choice] = ()
+    grey: tuple[int, int] | None = None  # where the grey patch lies, from the last pick
+    bare: bool = False  # there is none in it
+
+
+def _grey(grey_x: Text = "", grey_y: Text = "", no_grey: Text = "") -> tuple[int, int] | None:
+    """Where it lies; None where it is said that there is none. Raises InvalidInput where nothing is said."""
+    if no_grey:
+        return None
+    return _place(grey_x, grey_y, "Touch the grey patch first, or say that there is none in the photo.")
+
+
+def _place(x: str, y: str, otherwise: str) -> tuple[int, int]:
+    if not (x.isdecimal() and y.isdecimal()) or max(len(x), len(y)) > LONGEST:
+        raise InvalidInput(otherwise, field="photo")
+    return int(x), int(y)
+
+
+GreyPatch = Annotated[tuple[int, int] | None, Depends(_grey)]
 
 
 def _picked(
     store: OpenStore,
     photo: RowId,
-    x: Place,
-    y: Place,
-    grey_x: Place,
-    grey_y: Place,
+    grey: GreyPatch,
+    x: Text = "",
+    y: Text = "",
     radius: Annotated[int, Form(ge=1, le=200)] = 12,
     grey_percent: Annotated[float, Form()] = 18.0,
 ) -> Spot:
-    return photo_picks.pick(store, photo, (x, y), (grey_x, grey_y), radius=radius, grey_percent=grey_percent)
+    spot = _place(x, y, "Touch the colour in the photo first.")
+    return photo_picks.pick(store, photo, spot, grey, radius=radius, grey_percent=grey_percent)
 
 
 PickedSpot = Annotated[Spot, Depends(_picked)]

@@ -2,7 +2,7 @@
 
 from typing import Annotated
 
-from fastapi import APIRouter, Depends, File, Form, Request, UploadFile
+from fastapi import APIRouter, Depends, File, Form, Query, Request, UploadFile
 from fastapi.responses import Response
 
 from diachrom import clock
@@ -15,7 +15,7 @@ from diachrom.web.kit.dependencies import AtBench, FormRowId, OpenStore, RowId
 from diachrom.web.kit.devices import chosen_reader
 from diachrom.web.kit.frame import frame
 from diachrom.web.kit.pages import render
-from diachrom.web.kit.photos import PhotoPage, PickedSpot
+from diachrom.web.kit.photos import GreyPatch, PhotoPage, PickedSpot
 from diachrom.web.kit.spectral_file import BroughtFile
 from diachrom.web.kit.target_view import target_view
 from diachrom.web.match.routes import SEEN_AT
@@ -25,6 +25,7 @@ from diachrom.work.match import own_targets, targets
 
 router = APIRouter(include_in_schema=False)
 Text = Annotated[str, Form()]
+Within = Annotated[int | None, Query(ge=0, le=20_000)]
 
 
 def _seen(on: Text = "", under: Text = "", seen_at: Text = "") -> SeenAs:
@@ -42,6 +43,12 @@ GivenSeenAs = Annotated[SeenAs, Depends(_seen)]
 @router.post("/match/target")
 def typed(request: Request, store: OpenStore, seen: GivenSeenAs, typed: Text = "", name: Text = "") -> Response:
     targets.typed(store, typed[:60], name[:80], seen, at=clock.now())
+    return go(request, "/match")
+
+
+@router.post("/match/example")
+def from_example(request: Request, store: OpenStore, example: Text) -> Response:
+    targets.from_example(store, example, at=clock.now())
     return go(request, "/match")
 
 
@@ -89,7 +96,14 @@ def photo(request: Request, store: OpenStore, file: Annotated[UploadFile, File()
 
 
 @router.get("/match/photo/{photo}")
-def show_photo(request: Request, store: OpenStore, photo: RowId) -> Response:
+def show_photo(
+    request: Request,
+    store: OpenStore,
+    photo: RowId,
+    grey_x: Within = None,
+    grey_y: Within = None,
+    no_grey: bool = False,
+) -> Response:
     kept = photo_picks.photo(store, photo)
     own = [one for one in targets.latest(store, 8) if one.source.startswith(f"the photo {kept.name}")]
     page = PhotoPage(
@@ -99,18 +113,28 @@ def show_photo(request: Request, store: OpenStore, photo: RowId) -> Response:
         kept.height,
         action=f"/match/photo/{photo}",
         field="",
-        title="a colour of the fish",
+        title="colours from the photo",
         back="/match",
-        palette=[target_view(store, one) for one in own],
+        palette=[target_view(store, one) for one in reversed(own)],  # as they were picked
         grounds=[choices.grounds()],
         seen_at=SEEN_AT,
+        grey=None if grey_x is None or grey_y is None else (grey_x, grey_y),
+        bare=no_grey,
     )
     return render("kit/photo.html", page=page, frame=frame(request, store, "match"))
 
 
 @router.post("/match/photo/{photo}")
 def pick(
-    request: Request, store: OpenStore, photo: RowId, spot: PickedSpot, seen: GivenSeenAs, name: Text = ""
+    request: Request,
+    store: OpenStore,
+    photo: RowId,
+    spot: PickedSpot,
+    grey: GreyPatch,
+    seen: GivenSeenAs,
+    name: Text = "",
 ) -> Response:
+    """The grey patch stays where it is: the next colour of the same photo is one touch away."""
     targets.from_photo(store, spot, name, photo_picks.photo(store, photo).name, seen, at=clock.now())
-    return go(request, f"/match/photo/{photo}")
+    stays = "no_grey=true" if grey is None else f"grey_x={grey[0]}&grey_y={grey[1]}"
+    return go(request, f"/match/photo/{photo}?{stays}")

@@ -6,11 +6,12 @@ from dataclasses import dataclass
 from diachrom.core.light import words
 from diachrom.core.match.alternatives import Alternative
 from diachrom.core.mix.draft import Part
+from diachrom.core.mix.prediction import colour_of
 from diachrom.web.kit import strip_view
 from diachrom.web.kit.plot import Axes, Curve, Plot
 from diachrom.web.kit.plot_paths import dot
 from diachrom.web.kit.strip_view import ColumnView
-from diachrom.web.kit.swatches import BeadString, bead_string
+from diachrom.web.kit.swatches import BeadString, Swatch, bead_string, swatch
 from diachrom.web.kit.target_view import TargetView, target_patch, target_view
 from diachrom.work.kit.opened import Store
 from diachrom.work.match import targets
@@ -47,10 +48,23 @@ class FoundPage:
     plot: Plot | None
     left_out: Sequence[tuple[int, str]] = ()
     kept_in: Sequence[tuple[int, str]] = ()
+    examples: Sequence[tuple[str, Swatch]] = ()
+
+
+def examples() -> list[tuple[str, Swatch]]:
+    return [(name, swatch(colour_of(lab))) for name, lab in targets.EXAMPLES.items()]
 
 
 NOTHING_FOUND = FoundPage(
-    target=None, going_on=False, problem="", count_words="", limits="", start="", alternatives=[], plot=None
+    target=None,
+    going_on=False,
+    problem="",
+    count_words="",
+    limits="",
+    start="",
+    alternatives=[],
+    plot=None,
+    examples=examples(),
 )
 
 

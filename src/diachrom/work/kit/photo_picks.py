@@ -23,18 +23,19 @@ def photo(connection: sqlite3.Connection, number: int) -> Photo:
 
 def caution(spot: Spot) -> str:
     """What is to be said after the photo's name."""
-    return ", burnt out there: take a darker one" if spot.burnt_out else ""
+    burnt = ", burnt out there: take a darker one" if spot.burnt_out else ""
+    return burnt if spot.balanced else f"{burnt}, in the light that it was taken in"
 
 
 def pick(
     connection: sqlite3.Connection,
     number: int,
     spot: tuple[int, int],
-    grey: tuple[int, int],
+    grey: tuple[int, int] | None,
     *,
     radius: int,
     grey_percent: float,
 ) -> Spot:
-    """The colour of a disc of the photo, in the light of its grey patch. Raises NotFound, InvalidInput."""
+    """The colour of a disc of the photo, by its grey patch if it has one. Raises NotFound, InvalidInput."""
     png = uploads.photo(connection, number).png
     return photos.pick(png, spot, grey, radius=radius, grey_reflectance=grey_percent / 100)

@@ -13,7 +13,7 @@ from diachrom.core.match.search import Search
 from diachrom.core.mix.cup import Cup, Pour
 from diachrom.core.mix.mixes import Parts
 from diachrom.core.mix.strip import Over, Strip, strip
-from diachrom.core.mix.where import Where
+from diachrom.core.mix.where import Views, Where
 from diachrom.store import bottles, hand_factor, paints, revisions
 from diachrom.store.connection import connected
 from diachrom.store.targets import Target
@@ -46,7 +46,7 @@ class MatchTask(Task):
 
     def work(self, folder: Path) -> None:
         with connected(folder) as connection:
-            self.candidates = _candidates(connection, self)
+            self.candidates = candidates(connection, self.settings, self.target.seen.views)
             prices = {record.id: record.price for record in paints.every_record(connection)}
             where = where_sprayed(connection, self.settings, self.target.seen.views)
             in_lights = in_other_lights(connection, self.target)
@@ -76,7 +76,7 @@ class MatchTask(Task):
             most_drops=settings.max_drops,
             dilution=settings.dilution,
             kept_in=[at for at, one in enumerate(every) if one.bottle and one.bottle.id in settings.kept_in],
-            reluctance=_reluctance(every, settings),
+            reluctance=reluctance(every, settings),
         )
 
 
@@ -117,9 +117,9 @@ def _strip(search: Search, one: Match, settings: Settings, grounds: Sequence[Ove
     )
 
 
-def _candidates(connection: sqlite3.Connection, task: MatchTask) -> list[Candidate]:
-    """What may be mixed."""
-    settings, shelf = task.settings, in_stock(connection)
+def candidates(connection: sqlite3.Connection, settings: Settings, views: Views) -> list[Candidate]:
+    """What may be mixed for a target that was seen in these views."""
+    shelf = in_stock(connection)
     wanted = bottles.by_id(connection, settings.kept_in)
     beside = [
         replace(one, bottle=own, drop_ml=own.drop_ml)
@@ -127,11 +127,11 @@ def _candidates(connection: sqlite3.Connection, task: MatchTask) -> list[Candida
         else one
         for one in shelf
     ]
-    able = for_a_target(beside, task.target.seen.views, settings.kept_in)
+    able = for_a_target(beside, views, settings.kept_in)
     return [one for one in able if one.bottle and one.bottle.id not in settings.left_out]
 
 
-def _reluctance(every: Sequence[Candidate], settings: Settings) -> list[float]:
+def reluctance(every: Sequence[Candidate], settings: Settings) -> list[float]:
     """dE nearer that each must bring a mix to be taken; nothing speaks against what is to be in every mix."""
     found = []
     for one, odd in zip(every, settings.wish.reluctance([one.paint for one in every]), strict=True):

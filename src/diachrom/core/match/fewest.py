@@ -1,0 +1,99 @@
+"""Several colours of one bait together: the fewest bottles that bring each of them within the closeness wanted.
+
+What single searches found are sets of bottles, each with how near it comes; one set a colour is chosen so that their
+union is small, over all colours at once as far as a beam goes. Then each bottle is tried to be done without: a search
+over those that are left finds mixes that the first ones did not keep.
+"""
+
+from collections.abc import Callable, Iterator, Sequence
+from dataclasses import dataclass, replace
+
+from diachrom.core.match.judge import Match
+from diachrom.core.match.search import Search
+
+BEAM = 3_000  # unions that are followed
+OUT_OF_REACH = 2.0  # dE
+ABOUT = 0.3  # dE beyond the nearest, of a colour that nothing brings near enough
+Bottles = frozenset[int]  # places among the paints
+Searcher = Callable[[int, Sequence[int]], Search]  # which colour, which paints it may take
+
+
+@dataclass(frozen=True, eq=False)
+class Palette:
+    """Which bottles, and a mix for each colour: its parts are places among all paints."""
+
+    bottles: Bottles
+    mixes: Sequence[Match]
+    finished: bool
+
+
+def fewest(
+    count: int, search: Searcher, *, plain: Sequence[int], every: Sequence[int], closeness: float
+) -> Iterator[Palette]:
+    """The best so far for `count` colours, better and better: out of `plain` paints, and for a colour that these do
+    not reach out of `every` one."""
+    allowed, found = [plain] * count, [_matches(search, at, plain) for at in range(count)]
+    for at, own in enumerate(found):
+        so_far = _nearest(own).delta_e
+        if len(every) > len(plain) and so_far > max(OUT_OF_REACH, closeness):
+            wider = _matches(search, at, every)
+            if _nearest(wider).delta_e < so_far - OUT_OF_REACH:
+                allowed[at], found[at] = every, wider
+    bottles = smallest_union([_near(own, closeness) for own in found])
+    mixes = [_within(own, bottles) for own in found]
+    yield Palette(bottles, mixes, False)
+    limits = [max(closeness, one.delta_e) for one in mixes]
+    for one in sorted(bottles, key=lambda own: sum(own in _of(mix) for mix in mixes)):
+        left = _of(*mixes) - {one}
+        if not left:
+            continue
+        tried = list(mixes)
+        for at, mix in enumerate(mixes):
+            if one in _of(mix):
+                if not left.intersection(allowed[at]):
+                    break
+                tried[at] = _nearest(_matches(search, at, sorted(left.intersection(allowed[at]))))
+                if tried[at].delta_e > limits[at]:
+                    break
+        else:
+            mixes = tried
+        yield Palette(_of(*mixes), mixes, False)
+    yield Palette(_of(*mixes), mixes, True)
+
+
+def smallest_union(choices: Sequence[Sequence[tuple[Bottles, float]]]) -> Bottles:
+    """One set of each colour, so that few bottles are in any; among as few those that come nearer, dE in all."""
+    states: dict[Bottles, float] = {frozenset(): 0.0}
+    for sets in choices:
+        unions: dict[Bottles, float] = {}
+        for so_far, far in states.items():
+            for own, more in sets:
+                union = so_far | own
+                unions[union] = min(unions.get(union, float("inf")), far + more)
+        states = dict(sorted(unions.items(), key=lambda item: (len(item[0]), item[1]))[:BEAM])
+    return min(states, key=lambda one: (len(one), states[one]))
+
+
+def _matches(search: Searcher, at: int, some: Sequence[int]) -> list[Match]:
+    """The best for a colour of some paints, by their places among all."""
+    *_, found = search(at, some).steps()
+    return [replace(one, parts=tuple((some[own], drops) for own, drops in one.parts)) for one in found.matches]
+
+
+def _of(*mixes: Match) -> Bottles:
+    return frozenset(at for mix in mixes for at, _ in mix.parts)
+
+
+def _nearest(matches: Sequence[Match]) -> Match:
+    return min(matches, key=lambda one: one.delta_e)
+
+
+def _near(matches: Sequence[Match], closeness: float) -> list[tuple[Bottles, float]]:
+    """Those that are near enough; where none is, those that come about as near as the nearest."""
+    nearest = _nearest(matches).delta_e
+    enough = closeness if nearest <= closeness else nearest + ABOUT
+    return [(_of(one), one.delta_e) for one in matches if one.delta_e <= enough]
+
+
+def _within(matches: Sequence[Match], bottles: Bottles) -> Match:
+    return _nearest([one for one in matches if _of(one) <= bottles])

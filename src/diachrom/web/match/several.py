@@ -1,0 +1,132 @@
+"""Several targets matched together: the fewest bottles that make all of them."""
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+from typing import Annotated
+
+from fastapi import APIRouter, Form, Query, Request
+from fastapi.responses import Response
+
+from diachrom.core.light import words
+from diachrom.core.match.judge import Match
+from diachrom.core.mix.draft import Part
+from diachrom.core.mix.prediction import colour_of
+from diachrom.store.targets import Target
+from diachrom.web.kit.dependencies import Background, OpenStore
+from diachrom.web.kit.formatting import count
+from diachrom.web.kit.frame import frame
+from diachrom.web.kit.pages import is_fragment_wanted, render
+from diachrom.web.kit.swatches import BeadString, Swatch, bead_string, swatch
+from diachrom.web.kit.target_view import TargetView, target_view
+from diachrom.work.kit.opened import Store
+from diachrom.work.kit.tasks import Tasks
+from diachrom.work.match import several, targets
+from diachrom.work.match.several import SeveralTask
+from diachrom.work.shelf.on_shelf import seen as seen_on_shelf
+
+router = APIRouter(include_in_schema=False)
+Number = Annotated[int, Form(ge=1, le=2**31)]
+
+
+@dataclass(frozen=True)
+class MixedZone:
+    """A target beside the mix for it."""
+
+    name: str
+    target: Swatch
+    mixed: Swatch
+    beads: BeadString
+    drops: str
+    words: str
+    parts: str
+
+
+@dataclass(frozen=True)
+class SeveralPage:
+    choices: Sequence[tuple[TargetView, bool]]
+    running: bool
+    problem: str
+    headline: str
+    bottles: str
+    zones: Sequence[MixedZone]
+    most: int
+
+
+def _page(store: Store, tasks: Tasks, wanted: Sequence[int] = ()) -> SeveralPage:
+    task = several.now(tasks)
+    chosen = set(wanted) or ({one.id for one in task.targets} if task else set())
+    views = [(target_view(store, one), one.id in chosen) for one in targets.latest(store)]
+    zones = [] if task is None or task.palette is None else _zones(store, task)
+    return SeveralPage(
+        choices=views,
+        running=task is not None and task.going_on,
+        problem="" if task is None else task.problem,
+        headline=_headline(task),
+        bottles="" if task is None else _bottles(task),
+        zones=zones,
+        most=several.MOST_TARGETS,
+    )
+
+
+def _headline(task: SeveralTask | None) -> str:
+    if task is None or task.palette is None:
+        return ""
+    closeness = task.settings.wish.closeness
+    near = sum(one.delta_e <= closeness for one in task.palette.mixes)
+    bottles, colours = count(len(task.palette.bottles), "bottle"), len(task.palette.mixes)
+    which = "all" if near == colours else f"{near} of"
+    rest = "" if near == colours else ", the rest as near as this shelf goes"
+    return f"{bottles} bring {which} {colours} colours within dE {closeness:g}{rest}."
+
+
+def _bottles(task: SeveralTask) -> str:
+    if task.palette is None:
+        return ""
+    own = [task.candidates[at].bottle for at in sorted(task.palette.bottles)]
+    return ", ".join(one.full_name for one in own if one is not None)
+
+
+def _zones(store: Store, task: SeveralTask) -> list[MixedZone]:
+    if task.palette is None:
+        return []
+    return [_zone(store, task, one, mix) for one, mix in zip(task.targets, task.palette.mixes, strict=True)]
+
+
+def _zone(store: Store, task: SeveralTask, target: Target, mix: Match) -> MixedZone:
+    held = [(one.bottle, one.drop_ml, drops) for one, drops in task.parts(mix) if one.bottle is not None]
+    rows = {row.bottle.id: row for row in seen_on_shelf(store, [bottle for bottle, _, _ in held])}
+    parts = [Part(bottle.id, drops, drop_ml) for bottle, drop_ml, drops in held]
+    told = words.turning(targets.labs_of(target), mix.labs)
+    return MixedZone(
+        name=target.name,
+        target=swatch(colour_of(targets.point(target).tolist())),
+        mixed=swatch(colour_of(mix.lab.tolist())),
+        beads=bead_string(parts, rows),
+        drops=", ".join(f"{drops} {bottle.full_name}" for bottle, _, drops in held),
+        words=f"{told[0].upper()}{told[1:]}, dE {mix.delta_e:.1f}",
+        parts="-".join(f"{part.bottle}x{part.drops}" for part in parts),
+    )
+
+
+@router.get("/match/together")
+def show(
+    request: Request, store: OpenStore, tasks: Background, target: Annotated[list[int] | None, Query()] = None
+) -> Response:
+    page = _page(store, tasks, target or ())
+    if is_fragment_wanted(request):
+        return render("match/several_body.html", page=page)
+    return render("match/several.html", page=page, frame=frame(request, store, "match"))
+
+
+@router.post("/match/together")
+def start(
+    request: Request, store: OpenStore, tasks: Background, target: Annotated[list[Number] | None, Form()] = None
+) -> Response:
+    several.start(store, tasks, target or [])
+    return show(request, store, tasks)
+
+
+@router.post("/match/together/stop")
+def stop(request: Request, store: OpenStore, tasks: Background) -> Response:
+    tasks.stop(several.KIND)
+    return show(request, store, tasks)

@@ -1,0 +1,81 @@
+"""Several targets matched together: the fewest bottles for all of them, while the page shows the best so far."""
+
+import sqlite3
+from collections.abc import Sequence
+from dataclasses import replace
+from pathlib import Path
+
+from diachrom.core.match.fewest import Palette, fewest
+from diachrom.core.match.judge import Match
+from diachrom.core.match.search import Search
+from diachrom.core.mix.mixes import uncommon
+from diachrom.errors import InvalidInput
+from diachrom.store import targets as kept
+from diachrom.store.connection import connected
+from diachrom.store.targets import Target
+from diachrom.work.kit.tasks import Task, Tasks
+from diachrom.work.match.searching import candidates, reluctance
+from diachrom.work.match.settings import Settings
+from diachrom.work.match.targets import aim, labs_of
+from diachrom.work.mix.candidates import Candidate, where_sprayed
+
+KIND = "several targets"
+MOST_TARGETS = 8
+
+
+class SeveralTask(Task):
+    """The fewest bottles for some targets, as far as they are known."""
+
+    def __init__(self, targets: Sequence[Target], settings: Settings) -> None:
+        super().__init__()
+        self.targets, self.settings = targets, settings
+        self.candidates: Sequence[Candidate] = ()
+        self.palette: Palette | None = None
+
+    def work(self, folder: Path) -> None:
+        with connected(folder) as connection:
+            shelves = [candidates(connection, self.settings, one.seen.views) for one in self.targets]
+            wheres = [where_sprayed(connection, self.settings, one.seen.views) for one in self.targets]
+        # What may be mixed for every one of them: flakes only where all were seen to turn.
+        common = set.intersection(*({one.key for one in own} for own in shelves))
+        self.candidates = [one for one in shelves[0] if one.key in common]
+        every = self.candidates
+        against = reluctance(every, self.settings)
+
+        def search(at: int, some: Sequence[int]) -> Search:
+            self.tell(min(self.done + 1, self.total - 1), self.total)
+            return Search(
+                labs_of(self.targets[at]),
+                [every[one].paint for one in some],
+                [every[one].drop_ml for one in some],
+                wheres[at],
+                most_paints=self.settings.max_paints,
+                most_drops=self.settings.max_drops,
+                dilution=self.settings.dilution,
+                reluctance=[against[one] for one in some],
+            )
+
+        self.total = 4 * len(self.targets)
+        whole = range(len(every))
+        plain = [at for at in whole if self.settings.special or not uncommon(every[at].paint)] or whole
+        wanted = self.settings.wish.closeness
+        for found in fewest(len(self.targets), search, plain=plain, every=whole, closeness=wanted):
+            self.palette = found
+
+    def parts(self, mix: Match) -> list[tuple[Candidate, int]]:
+        return [(self.candidates[at], drops) for at, drops in mix.parts]
+
+
+def start(connection: sqlite3.Connection, tasks: Tasks, numbers: Sequence[int]) -> None:
+    """Look for the fewest bottles for these targets, in place of any that went on. Raises NotFound, InvalidInput."""
+    several = sorted(set(numbers))  # as they were made
+    if not 2 <= len(several) <= MOST_TARGETS:
+        raise InvalidInput(f"Choose 2 to {MOST_TARGETS} targets; {len(several)} chosen.", field="target")
+    targets = [kept.one(connection, one) for one in several]
+    _, settings = aim(connection)
+    task = SeveralTask(targets, replace(settings, kept_in=()))
+    tasks.start(KIND, lambda known: task)
+
+
+def now(tasks: Tasks) -> SeveralTask | None:
+    return tasks.of(KIND, SeveralTask)
