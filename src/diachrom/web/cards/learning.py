@@ -213,7 +213,7 @@ def show(request: Request, store: OpenStore, tasks: Background) -> Response:
     page = learning_page(store, tasks)
     if is_fragment_wanted(request):
         return render("cards/learning_body.html", page=page)
-    return render("cards/learning.html", page=page, frame=frame(request, store, "mix"))
+    return render("cards/learning.html", page=page, frame=frame(request, store, "test-cards"))
 
 
 @router.post("/learning/start")

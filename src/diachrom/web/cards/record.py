@@ -59,7 +59,7 @@ class RecordPage:
 def show(request: Request, store: OpenStore) -> Response:
     found = record(store)
     page = _page(found) if found.cards else None
-    return render("cards/record.html", page=page, frame=frame(request, store, "mix"))
+    return render("cards/record.html", page=page, frame=frame(request, store, "test-cards"))
 
 
 def _page(found: Record) -> RecordPage:

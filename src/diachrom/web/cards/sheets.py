@@ -45,7 +45,7 @@ def sheet(request: Request, store: OpenStore, number: RowId) -> Response:
         back=f"/test-cards/{card.id}",
         crosses=laid.crosses,
     )
-    return render("kit/sheet.html", page=page, frame=frame(request, store, "mix"))
+    return render("kit/sheet.html", page=page, frame=frame(request, store, "test-cards"))
 
 
 def _by_hand(key: str, words: str) -> str:

@@ -69,7 +69,7 @@ def cards(request: Request, store: OpenStore, q: str = "", start: int = 0) -> Re
     )
     if is_fragment_wanted(request):
         return render("cards/more.html" if start else "cards/list.html", page=page)
-    return render("cards/page.html", page=page, frame=frame(request, store, "mix"))
+    return render("cards/page.html", page=page, frame=frame(request, store, "test-cards"))
 
 
 def _listed(store: Store, one: KeptCard) -> ListedCard:
@@ -111,7 +111,7 @@ def begin(
 @router.get("/test-cards/{number}")
 def show(request: Request, store: OpenStore, devices: AtBench, number: RowId) -> Response:
     page = _page(request, store, devices, number)
-    return render("cards/card.html", page=page, frame=frame(request, store, "mix"))
+    return render("cards/card.html", page=page, frame=frame(request, store, "test-cards"))
 
 
 @router.post("/test-cards/{number}/how")
@@ -247,7 +247,7 @@ def pick_page(
         title=f"{count(coats, 'coat')} on {words}",
         back=f"/test-cards/{number}",
     )
-    return render("kit/photo.html", page=page, frame=frame(request, store, "mix"))
+    return render("kit/photo.html", page=page, frame=frame(request, store, "test-cards"))
 
 
 @router.post("/test-cards/{number}/photo/{photo}")

@@ -170,7 +170,7 @@ def _plot(found: Sequence[SkillRecord]) -> Plot | None:
 def show(request: Request, store: OpenStore) -> Response:
     kept = training.open_round(store)
     seen = training.see(store, _shelf(store, kept.shelf), kept.id) if kept else None
-    return render("eye/page.html", page=_page(store, seen), frame=frame(request, store, "mix"))
+    return render("eye/page.html", page=_page(store, seen), frame=frame(request, store, "trainer"))
 
 
 @router.post("/trainer")
@@ -183,7 +183,7 @@ def start(request: Request, store: OpenStore, shelf: Annotated[str, Form()] = OW
 def guessed(request: Request, store: OpenStore, number: RowId) -> Response:
     kept = training.round_of(store, number)
     seen = training.see(store, _shelf(store, kept.shelf), number)
-    return render("eye/page.html", page=_page(store, seen), frame=frame(request, store, "mix"))
+    return render("eye/page.html", page=_page(store, seen), frame=frame(request, store, "trainer"))
 
 
 @router.post("/trainer/{number}")

@@ -53,7 +53,7 @@ def show(request: Request, store: OpenStore) -> Response:
         [(form.suffix, form.words) for form in exporting.FORMS.values()],
         [Choice(key, kind.words) for key, kind in KINDS.items() if kind.colours],
     )
-    return render("files/page.html", page=page, frame=frame(request, store, "shelf"))
+    return render("files/page.html", page=page, frame=frame(request, store, "files"))
 
 
 @router.get("/files/shelf.{suffix}")
@@ -79,7 +79,7 @@ def bring(
 def preview(request: Request, store: OpenStore, number: RowId, kind: str = "transparent", values: str = "") -> Response:
     file = importing.waiting(store, number)
     page = _preview(importing.read(store, file.name, file.content, kind=kind, values=values), number, kind, values)
-    return render("files/import.html", page=page, frame=frame(request, store, "shelf"))
+    return render("files/import.html", page=page, frame=frame(request, store, "files"))
 
 
 def _preview(found: Read, number: int, kind: str, values: str) -> PreviewPage:

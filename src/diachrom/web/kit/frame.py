@@ -20,6 +20,7 @@ class RailEntry:
     key: str
     words: str
     letter: str  # after "g"
+    foot: bool = False  # it stands at the rail's foot: not on the way of the work
 
     @property
     def href(self) -> str:

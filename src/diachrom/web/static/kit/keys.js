@@ -1,7 +1,19 @@
 // Keys that work on every page. A page adds its own by listening to "key" on the document.
 (() => {
   const help = document.getElementById("keys");
+  const more = document.querySelector(".rail-more");
+  const foot = document.getElementById("rail-foot");
   let going = false;
+
+  // On a phone the rail's foot opens above it; a touch anywhere else closes it.
+  const open = (wanted) => {
+    foot.classList.toggle("open", wanted);
+    more.setAttribute("aria-expanded", String(wanted));
+  };
+  more.addEventListener("click", () => open(!foot.classList.contains("open")));
+  document.addEventListener("click", (event) => {
+    if (!more.contains(event.target) && !foot.contains(event.target)) open(false);
+  });
 
   const typing = (target) => target.closest("input:not([type=radio]), textarea, select, dialog[open]") !== null;
   const find = () => document.getElementById("add") ?? document.getElementById("find");
@@ -15,6 +27,7 @@
   document.addEventListener("keydown", (event) => {
     if (event.ctrlKey || event.metaKey || event.altKey) return;
     if (event.key === "Escape" && typing(event.target)) return event.target.blur();
+    if (event.key === "Escape") open(false);
     if (typing(event.target)) return;
     if (going) {
       going = false;

@@ -1,0 +1,79 @@
+"""The words of the trade and of colour that the pages use, each in a sentence."""
+
+from fastapi import APIRouter, Request
+from fastapi.responses import Response
+
+from diachrom.web.kit.dependencies import OpenStore
+from diachrom.web.kit.frame import frame
+from diachrom.web.kit.pages import render
+
+router = APIRouter(include_in_schema=False)
+
+# By what they are about: a word, and what it means at the bench.
+TERMS = {
+    "How colours are told apart": (
+        (
+            "dE",
+            "How far two colours lie apart. Below 0.5 nobody sees it; 1 is the same side by side for most eyes; 2.5"
+            " is the same at arm's length; beyond 5 it is clearly another colour.",
+        ),
+        (
+            "L a b",
+            "A colour in three figures: L is how light it is, 0 black to 100 white; a goes from green (minus) to"
+            " red (plus), b from blue (minus) to yellow (plus).",
+        ),
+        (
+            "L C h",
+            "The same colour in other figures: C is how strong it is, 0 for grey, and h the hue as an angle: 0 red,"
+            " 90 yellow, 180 green, 270 blue.",
+        ),
+        (
+            "Spread",
+            "How far what you spray may lie from what is predicted, because hands, drops and profiles are never"
+            " quite as meant: nine patches in ten stay within it.",
+        ),
+        ("One drop amiss", "How far the colour moves at most when one drop too many or too few falls."),
+    ),
+    "How paints behave": (
+        ("Masstone", "The colour of a paint so thick that nothing shines through: what the cup shows."),
+        (
+            "Contrast ratio",
+            "How well a film hides: the light from it over black by the light from it over white. 1 hides"
+            " all, 0 nothing.",
+        ),
+        ("Glance", "What flakes show when lamp and eye stand almost as in a mirror: at 15 to 25 degrees from it."),
+        ("Flop", "How much darker, or of which other hue, flakes look away from the glance."),
+        ("Tilt", "How far the bait is turned from the mirror's direction: the aspecular angle, in degrees."),
+        ("Candy", "A dissolved dye without pigment: it never hides, each coat only deepens it."),
+        ("Let down", "Mixed with much white, to see how strong a paint is."),
+    ),
+    "What is sprayed": (
+        ("Film", "The paint that lies there, measured wet in micrometres (µm): a light coat is about 8 µm."),
+        ("Pass", "One thin, even sweep of mist, about 2 µm wet. Four passes make a light coat."),
+        ("Ground", "What lies beneath the coat: white, black, foil, a clear body, or another paint."),
+        ("Reducer", "Thins the paint and the coat. Medium thins the colour and keeps body and grip."),
+        ("Flash-off", "The wait until the thinner has left a coat, before warm air or the next one."),
+        ("Recoat window", "The time in which the next coat grips: not before it, and not long after."),
+        ("Pot life", "How long a two-part clear can be used after its parts were mixed."),
+    ),
+    "What Diachrom keeps": (
+        (
+            "Profile",
+            "What Diachrom knows of a paint: how much of each colour of light it takes and turns back. A guess is"
+            " made from its kind and one colour; a card or a sheet measures it.",
+        ),
+        ("Contrast card", "One paint sprayed over white and black in several films, and read: that makes its profile."),
+        ("Shelf sheet", "The same for up to 24 paints on one printed sheet, read from one photo."),
+        ("Test card", "A mix sprayed as it is meant, and compared with what was predicted."),
+        (
+            "Substitute",
+            "The bottle or mix that comes nearest to a paint that is gone, over the grounds it was used on.",
+        ),
+        ("Strip", "A colour as it is sprayed: coats downwards, grounds side by side, the cup at its head."),
+    ),
+}
+
+
+@router.get("/terms")
+def terms(request: Request, store: OpenStore) -> Response:
+    return render("kit/terms.html", terms=TERMS, frame=frame(request, store, "terms"))
