@@ -197,6 +197,15 @@ def _photo(page: Page) -> None:
 
 
 # name -> (size, path, what is done before the picture)
+def _shelf_sheet(page: Page) -> None:
+    for at in range(24):
+        page.locator("input[name=paint]").nth(at).check()
+    page.get_by_role("button", name="Make the sheet").click()
+    page.locator("select[name=shot]").select_option("smeared")
+    page.get_by_role("button", name="Take the photo").click()
+    page.get_by_text("are sure").wait_for(timeout=90_000)
+
+
 VIEWS: dict[str, tuple[tuple[int, int], str, Callable[[Page], None] | None]] = {
     "mix": (WIDE, "/mix", None),
     "mix-phone": (PHONE, "/mix", None),
@@ -209,7 +218,7 @@ VIEWS: dict[str, tuple[tuple[int, int], str, Callable[[Page], None] | None]] = {
     "card": (WIDE, "/contrast-cards/1", _read_card),
     "substitutes": (WIDE, "/paints/torv-koral/substitutes", None),
     "match": (WIDE, "/match", _match),
-    "next-drop": (WIDE, "/match", _next),
+    "shelf-sheet": (WIDE, "/shelf-sheets", _shelf_sheet),
     "family": (WIDE, "/family", None),
     "test-card": (WIDE, "/test-cards/18", None),
     "record": (WIDE, "/learning", _learned),
@@ -248,6 +257,7 @@ MORE = {
     "look-pour-phone": (PHONE, "/match", _pour),
     "look-match-reach": (WIDE, "/match", _out_of_reach),
     "look-match-phone": (PHONE, "/match", _match),
+    "look-next": (WIDE, "/match", _next),
     "look-next-phone": (PHONE, "/match", _next),
     "look-record-phone": (PHONE, "/record", None),
     "look-trainer-phone": (PHONE, "/trainer", _train_open),

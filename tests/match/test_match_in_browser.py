@@ -3,6 +3,7 @@
 import re
 from dataclasses import replace
 
+from PIL import Image
 from playwright.sync_api import expect
 
 from diachrom.work.match import targets
@@ -93,3 +94,41 @@ def test_a_cup_is_poured_drop_by_drop_judged_corrected_and_saved_as_it_was_poure
     page.set_viewport_size({"width": 390, "height": 844})
     page.goto(f"{address}/pour")
     assert page.evaluate("document.documentElement.scrollWidth") <= 390
+
+
+def test_colours_of_a_photo_are_touched_one_after_the_other_and_matched_together(page, address, accessible, tmp_path):
+    photo = Image.new("RGB", (600, 400), (120, 120, 120))
+    for at, colour in enumerate(((70, 75, 40), (180, 160, 90))):
+        photo.paste(colour, (0, 100 * at + 200, 600, 100 * at + 300))
+    photo.save(tmp_path / "perch.png")
+    page.goto(f"{address}/match")
+    page.locator("input[name=file]").first.set_input_files(tmp_path / "perch.png")
+    page.get_by_role("button", name="Pick colours from it").click()
+    told, picture = page.locator("#pick-next"), page.locator("#photo")
+    expect(told).to_have_text("Touch the grey patch.")
+    accessible()
+    expect(page.locator("input[name=x]")).to_be_hidden()
+
+    def touch(x, y):
+        picture.evaluate(
+            "(photo, [x, y]) => photo.dispatchEvent(new PointerEvent('pointerdown', "
+            "(({x: clientX, y: clientY}) => ({clientX, clientY}))"
+            "(new DOMPoint(x, y).matrixTransform(photo.getScreenCTM()))))",
+            [x, y],
+        )
+
+    touch(100, 60)
+    for name, y in (("back", 250), ("flank", 350)):
+        touch(300, y)
+        page.locator("input[name=name]").fill(name)
+        page.get_by_role("button", name="Take this colour").click()
+        expect(page.locator(".palette b").last).to_have_text(name)
+    expect(told).to_contain_text("Touch the colour")  # the grey patch stayed where it was
+    picture.focus()
+    page.keyboard.press("ArrowRight")
+    expect(page.locator("input[name=x]")).to_have_value("308")
+    page.get_by_role("link", name="Match all of them together").click()
+    page.get_by_role("button", name="Look for the fewest bottles").click()
+    expect(page.get_by_role("button", name="Into the cup")).to_have_count(2, timeout=90_000)
+    expect(page.locator(".zone h2")).to_have_text(["back", "flank"])
+    accessible()
