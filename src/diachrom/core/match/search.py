@@ -36,7 +36,7 @@ COMPOSITIONS_IN_FULL = 12_000  # of one set; beyond, those around the best are t
 EXACTLY = 120
 SMALL_SETS = {1: 4, 2: 20, 3: 30}  # of each size, always among those that are seen exactly
 # Of sets with flakes fewer are looked at: each look costs ten times as much.
-FLAKED_TO_GROW, FLAKED_GROWN_PARTS, FLAKED_IN_FULL, FLAKED_COMPOSITIONS = 12, 6, 6, 2_000
+FLAKED_TO_GROW, FLAKED_GROWN_PARTS, FLAKED_IN_FULL, FLAKED_COMPOSITIONS = 12, 6, 6, 1_200
 FLAKED_SOLVED = {1: 3, SEVERAL: 5}  # sets of a size and sort
 FLAKED_FIRST, DROPS_SOLVED, FLAKED_AT_LAST = 2, 12, 12
 SOLVED_EXACTLY = 40  # mixes that few streams call the nearest: they are right to some tenths of a dE
