@@ -8,6 +8,7 @@ from fastapi import APIRouter, Form, Request
 from fastapi.responses import Response
 
 from diachrom import clock
+from diachrom.core.film.paint import KINDS
 from diachrom.core.film.surface import SURFACES, surface_of
 from diachrom.core.mix.layers import COATS_UM
 from diachrom.core.mix.prediction import ANGLES_DEG
@@ -29,6 +30,7 @@ from diachrom.work.match.settings import Settings
 from diachrom.work.mix.sprayed_over import called, offered
 from diachrom.work.pour import aim_at_cup
 from diachrom.work.profiles import substitutes
+from diachrom.work.shelf import shelf_index
 
 router = APIRouter(include_in_schema=False)
 Text = Annotated[str, Form()]
@@ -54,6 +56,7 @@ class MatchPage:
     thicknesses: Sequence[tuple[float, str]]
     seen_at: Sequence[Choice]
     recipes: Sequence[Choice]
+    paints: Sequence[Choice]
     found: FoundPage
     device: DevicePanel
     how_close: Sequence[Choice] = field(default_factory=lambda: HOW_CLOSE)
@@ -79,10 +82,18 @@ def show(request: Request, store: OpenStore, tasks: Background, devices: AtBench
         thicknesses=[(um, key) for key, um in COATS_UM.items()],
         seen_at=SEEN_AT,
         recipes=[Choice(str(one.recipe), called(one)) for one in recipes],
+        paints=_paints(store),
         found=_found(store, tasks),
         device=reader_panel(devices, chosen_reader(request, devices)),
     )
     return render("match/page.html", page=page, frame=frame(request, store, "match"))
+
+
+def _paints(store: Store) -> list[Choice]:
+    """Those with a colour that stand on the shelf, by name."""
+    rows = shelf_index.index(store).rows
+    names = {row.bottle.paint_id: row.bottle.full_name for row in rows if KINDS[row.bottle.kind].colours}
+    return [Choice(key, name) for key, name in sorted(names.items(), key=lambda item: item[1].casefold())]
 
 
 @router.get("/match/found")

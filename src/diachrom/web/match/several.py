@@ -75,7 +75,7 @@ def _headline(task: SeveralTask | None) -> str:
     near = sum(one.delta_e <= closeness for one in task.palette.mixes)
     bottles, colours = count(len(task.palette.bottles), "bottle"), len(task.palette.mixes)
     which = "all" if near == colours else f"{near} of"
-    rest = "" if near == colours else ", the rest as near as this shelf goes"
+    rest = "" if near == colours else ", the rest about as near as this shelf goes"
     return f"{bottles} bring {which} {colours} colours within dE {closeness:g}{rest}."
 
 
