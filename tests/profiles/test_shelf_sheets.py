@@ -73,6 +73,9 @@ def test_a_film_that_fits_none_of_the_others_is_left_out_and_named(store, bench,
     lost = {key: ReadField(one.lab, "smeared") for key, one in fields.items()}
     with pytest.raises(InvalidInput, match="None of its films"):
         fit_pair(lost, bare, film_um=2.0, sheen=CLEARED, kind="opaque")
+    del fields["white", 4]
+    with pytest.raises(InvalidInput, match="read a photo again"):
+        fit_pair(fields, bare, film_um=2.0, sheen=CLEARED, kind="opaque")
 
 
 def test_a_sheet_is_taken_and_taken_back_whole_and_leaves_alone_what_was_measured_since(store, bench, unplugged):
@@ -91,8 +94,12 @@ def test_a_sheet_is_taken_and_taken_back_whole_and_leaves_alone_what_was_measure
         shelf_sheets.take(store, number, None, at=AT)
     with writing(store):
         measured = paints.add_profile(store, newest.paint, paint_id=sure[0], source="a reader", at=AT)
+    with pytest.raises(InvalidInput, match="take the whole sheet back before another photo"):
+        read(store, unplugged, number)
     back, left = shelf_sheets.undo(store, number, at=AT)
     assert (back, len(left)) == (len(sure) - 1, 1)
+    with pytest.raises(InvalidInput, match="nothing to take back"):
+        shelf_sheets.undo(store, number, at=AT)
     now = paints.profile_versions(store, sure[1])
     np.testing.assert_array_equal(now[0].paint.absorption, now[2].paint.absorption)
     assert paints.profile_versions(store, sure[0])[0].version == measured

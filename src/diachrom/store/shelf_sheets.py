@@ -6,11 +6,9 @@ from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 
 from diachrom.core.mix import sound
-from diachrom.core.mix.layers import MOST_COATS
+from diachrom.core.mix.layers import MOST_COATS, THICKEST_COAT_UM
 from diachrom.core.mix.sound import THINNEST_UM
 from diachrom.errors import NotFound
-
-THICKEST_PASS_UM = 60.0
 
 
 @dataclass(frozen=True)
@@ -32,6 +30,11 @@ class KeptPair:
     before: int | None  # the paint's version that counted when it was taken
     after: int | None  # the version that was made
     undone: bool
+
+    @property
+    def taken(self) -> bool:
+        """What came of it counts, as far as the sheet knows."""
+        return self.after is not None and not self.undone
 
 
 @dataclass(frozen=True)
@@ -71,7 +74,7 @@ def one(connection: sqlite3.Connection, number: int) -> ShelfSheet:
     return ShelfSheet(
         id=row["id"],
         at=row["at"],
-        film_um=min(max(row["film_um"], THINNEST_UM), THICKEST_PASS_UM),
+        film_um=min(max(row["film_um"], THINNEST_UM), THICKEST_COAT_UM),
         clear_coat=bool(row["clear_coat"]),
         photo=row["photo"],
         bare=_fields(row["bare"]),

@@ -111,5 +111,5 @@ def grey(luminance: float) -> str:
 
 
 def linear_to_lab(linear: Floats) -> Floats:
-    """Linear light of an sRGB screen (3,) -> (3,) Lab under D65."""
+    """Linear light of an sRGB screen (..., 3) -> (..., 3) Lab under D65."""
     return xyz_to_lab(np.linalg.solve(SRGB, linear.T).T, white=WHITE)

@@ -20,11 +20,13 @@ Searcher = Callable[[int, Sequence[int]], Search]  # which colour, which paints 
 
 @dataclass(frozen=True, eq=False)
 class Palette:
-    """Which bottles, and a mix for each colour: its parts are places among all paints."""
+    """A mix for each colour: its parts are places among all paints."""
 
-    bottles: Bottles
     mixes: Sequence[Match]
-    finished: bool
+
+    @property
+    def bottles(self) -> Bottles:
+        return _of(*self.mixes)
 
 
 def fewest(
@@ -41,9 +43,9 @@ def fewest(
                 allowed[at], found[at] = every, wider
     bottles = smallest_union([_near(own, closeness) for own in found])
     mixes = [_within(own, bottles) for own in found]
-    yield Palette(bottles, mixes, False)
+    yield Palette(mixes)
     limits = [max(closeness, one.delta_e) for one in mixes]
-    for one in sorted(bottles, key=lambda own: sum(own in _of(mix) for mix in mixes)):
+    for one in sorted(_of(*mixes), key=lambda own: sum(own in _of(mix) for mix in mixes)):
         left = _of(*mixes) - {one}
         if not left:
             continue
@@ -57,8 +59,7 @@ def fewest(
                     break
         else:
             mixes = tried
-        yield Palette(_of(*mixes), mixes, False)
-    yield Palette(_of(*mixes), mixes, True)
+        yield Palette(mixes)
 
 
 def smallest_union(choices: Sequence[Sequence[tuple[Bottles, float]]]) -> Bottles:

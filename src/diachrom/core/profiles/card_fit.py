@@ -16,7 +16,7 @@ from diachrom.core.film.paint import Mix, Paint
 from diachrom.core.film.stack import diffuse, sprayed
 from diachrom.core.film.streams import streams
 from diachrom.core.film.surface import CLEARED, MATTE
-from diachrom.core.light.bands import BANDS, Floats
+from diachrom.core.light.bands import BANDS, Bools, Floats
 from diachrom.core.light.lights import light
 from diachrom.core.light.screen import SRGB, WHITE
 
@@ -26,8 +26,9 @@ CURVATURE = 0.3  # of ln(coefficient) from band to band that is nothing unusual
 PRIOR = 4.0  # of ln(coefficient) around the kind's usual scattering: hardly a constraint
 FULL_DEPTH = 2.5  # of the thinnest film's absorption: beyond it a card cannot tell one strong band from another
 BEYOND = 3.0  # of ln(absorption) above that
+LEANS = 1.0  # of ln(coefficient) around an earlier profile
 LEAST, MOST = 1e-6, 50.0  # 1/um
-ITERATIONS, ENOUGH = 40, 0.01  # what a step must lessen the misfit by, in squared standard deviations
+ITERATIONS = 40
 USUAL_SCATTERING = {"opaque": 0.1, "primer": 0.3, "transparent": 0.01, "candy": 1e-4, "ink": 2e-3}
 
 
@@ -60,7 +61,6 @@ class CardEye:
     noise: float  # one standard deviation of a channel
     misfit: float = MISFIT  # share of a channel that the model leaves out
     floor: float = -1.0  # a channel that shows no more shows nothing: there may be less still
-    leans: float = 1.0  # of ln(coefficient) around an earlier profile
 
 
 def reader(noise: float = NOISE) -> CardEye:
@@ -146,7 +146,7 @@ class CardFit:
             if not taken:
                 break
             values = tried
-            if cost - left < ENOUGH:
+            if cost - left < 1e-6 * cost:
                 break
         return values, slopes
 
@@ -174,7 +174,8 @@ class CardFit:
         return bounded
 
     def _slopes(self, values: Floats, now: Floats) -> Floats:
-        """(field, channel, size). A coefficient moves its own band alone, so all bands are moved at once."""
+        """(field, channel, size). A coefficient moves its own band alone, so all bands are moved at once. What shows
+        nothing, and should, tells nothing."""
         channels, steps = self.eye.channels, np.zeros((2, self.size))
         steps[0, :BANDS] = steps[1, BANDS : 2 * BANDS] = 1e-4
         moved = (self.fields(values + steps) - now[:, None]) / 1e-4  # (field, coefficient, band)
@@ -183,13 +184,17 @@ class CardFit:
             step = 1e-4 if values[-1] < MATTE / 2 else -1e-4
             shone = values + step * np.eye(self.size)[-1]
             found.append((((self.fields(shone) - now) / step) @ channels.T)[..., None])
-        return np.concatenate(found, axis=-1)
+        silent = self._silent(now @ channels.T)
+        return np.where(silent[..., None], 0.0, np.concatenate(found, axis=-1))
 
     def missing(self, now: Floats) -> Floats:
         """(field, channel) what was measured beyond what the fields now (field, band) show, in standard deviations."""
         seen = now @ self.eye.channels.T
-        nothing = (self.measured <= self.eye.floor) & (seen <= self.eye.floor)
-        return np.where(nothing, 0.0, (self.measured - seen) / self.noise)
+        return np.where(self._silent(seen), 0.0, (self.measured - seen) / self.noise)
+
+    def _silent(self, seen: Floats) -> Bools:
+        """(field, channel) where the eye shows nothing, as it should of what is `seen` (field, channel)."""
+        return (self.measured <= self.eye.floor) & (seen <= self.eye.floor)
 
     def _beyond(self, values: Floats) -> Floats:
         """ln absorption above what the thinnest film can tell (band,)."""
@@ -199,7 +204,7 @@ class CardFit:
         bends = sum(float(one @ self.bend @ one) for one in (values[:BANDS], values[BANDS : 2 * BANDS]))
         prior = (values[BANDS : 2 * BANDS] - self.usual) / PRIOR
         data = (self.missing(now) ** 2).sum()
-        leaning = 0.0 if self.before is None else (((values[: 2 * BANDS] - self.before) / self.eye.leans) ** 2).sum()
+        leaning = 0.0 if self.before is None else (((values[: 2 * BANDS] - self.before) / LEANS) ** 2).sum()
         preferred = ((self._beyond(values) / BEYOND) ** 2).sum() if preferring and self.before is None else 0.0
         return float(data + bends + (prior**2).sum() + leaning + preferred)
 
@@ -216,7 +221,7 @@ class CardFit:
         normal[band, band] += preferring * (self._beyond(values) > 0) / BEYOND**2 + 1 / PRIOR**2
         if self.before is not None:
             known = np.arange(2 * BANDS)
-            normal[known, known] += 1 / self.eye.leans**2
+            normal[known, known] += 1 / LEANS**2
         if self.fitted:
             normal[-1, -1] += 1e-6
         return np.asarray(normal)
@@ -229,7 +234,7 @@ class CardFit:
         if self.before is None:
             right[:BANDS] -= self._beyond(values) / BEYOND**2
         else:
-            right[: 2 * BANDS] -= (values[: 2 * BANDS] - self.before) / self.eye.leans**2
+            right[: 2 * BANDS] -= (values[: 2 * BANDS] - self.before) / LEANS**2
         right[BANDS : 2 * BANDS] -= (values[BANDS : 2 * BANDS] - self.usual) / PRIOR**2
         normal = self.information(slopes, values)
         normal[np.diag_indices(self.size)] *= 1 + damping

@@ -32,6 +32,8 @@ DOUBT = 0.5  # of ln(coefficient), one standard deviation from the measurements 
 MATTERS, DROWNS = 0.05, 0.05  # of optical depth; of the absorption
 SUREST, UNKNOWN = 0.01, 1.0  # of strength
 FARTHEST = 30.0  # standard deviations
+HAND = 0.05  # of all films of a paint alike: nobody sprays as thick as meant
+UNSURE = 0.25  # of strength: more than that is not taken unasked
 
 
 @dataclass(frozen=True, eq=False)

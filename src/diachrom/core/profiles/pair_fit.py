@@ -16,14 +16,12 @@ from diachrom.core.light.lights import light
 from diachrom.core.light.screen import SRGB, WHITE
 from diachrom.core.light.smooth import smooth_reflectances
 from diachrom.core.profiles.card_fit import Bare, CardFilm, camera
-from diachrom.core.profiles.contrast_card import CARD_UM, FromCard, from_card
+from diachrom.core.profiles.contrast_card import CARD_UM, HAND, UNSURE, FromCard, from_card
 from diachrom.core.profiles.guess import guess
 from diachrom.core.profiles.guess_basis import ToGuess
 from diachrom.errors import InvalidInput
 
 OFF = 5.0  # dE of a field from what all of them come to, above which it is doubted
-HAND = 0.05  # of all of a paint's films alike: nobody sprays as thick as meant
-UNSURE = 0.25  # of strength: more than that wants a yes of its own
 LEAST_FIELDS = 3  # that are left when one is doubted
 GROUNDS = ("white", "black")
 PairKey = tuple[str, int]  # ground, passes; none are the bare sheet
@@ -51,6 +49,9 @@ def fit_pair(
     fields: Mapping[PairKey, ReadField], bare: Mapping[PairKey, ReadField], *, film_um: float, sheen: float, kind: str
 ) -> PairFit:
     """`film_um` is a pass. Raises InvalidInput where no film can be told."""
+    wanted = [(ground, passes) for ground in GROUNDS for passes in {count for _, count in fields}]
+    if not wanted or {*wanted, *((ground, 0) for ground in GROUNDS)} - {*fields, *bare}:
+        raise InvalidInput("Not all that a photo showed of it can be read any more: read a photo again.", field="photo")
     doubts = [f"{_words(key)}: {one.lost}, left out" for key, one in fields.items() if one.lost]
     spoilt = {key for key, one in fields.items() if one.lost}
     if not any(key[0] == "white" and key not in spoilt for key in fields):

@@ -54,6 +54,8 @@ class SeveralPage:
 
 def _page(store: Store, tasks: Tasks, wanted: Sequence[int] = ()) -> SeveralPage:
     task = several.now(tasks)
+    if task is not None and wanted and {one.id for one in task.targets} != set(wanted):
+        task = None  # what was found is of others
     chosen = set(wanted) or ({one.id for one in task.targets} if task else set())
     views = [(target_view(store, one), one.id in chosen) for one in targets.latest(store)]
     zones = [] if task is None or task.palette is None else _zones(store, task)

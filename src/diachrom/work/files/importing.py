@@ -6,7 +6,7 @@ from dataclasses import dataclass, replace
 
 from diachrom.core.film.paint import KINDS, Paint
 from diachrom.core.profiles.card_fit import Bare, CardFilm
-from diachrom.core.profiles.contrast_card import CARD_UM, from_card
+from diachrom.core.profiles.contrast_card import CARD_UM, UNSURE, from_card
 from diachrom.errors import BadFile, InvalidInput
 from diachrom.exchange import palettes, sheets
 from diachrom.exchange.sample import Sample
@@ -16,7 +16,7 @@ from diachrom.store.connection import writing
 from diachrom.work.files import bundle, inventory
 from diachrom.work.files.inventory import Progress
 from diachrom.work.files.inventory_preview import CellError, Preview, RowFate, preview
-from diachrom.work.profiles.contrast_cards import UNSURE, can_be_carded
+from diachrom.work.profiles.contrast_cards import can_be_carded
 from diachrom.work.shelf.keeping import keep_profile
 
 

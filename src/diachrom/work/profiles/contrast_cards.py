@@ -12,7 +12,7 @@ from diachrom.core.light.difference import delta_e
 from diachrom.core.light.lab import lab
 from diachrom.core.light.lights import light
 from diachrom.core.profiles.card_fit import NOISE, USUAL_SCATTERING, Bare, CardFilm, reader
-from diachrom.core.profiles.contrast_card import PASS_UM, STEPS, contrast_ratio, from_card, strength
+from diachrom.core.profiles.contrast_card import HAND, PASS_UM, STEPS, UNSURE, contrast_ratio, from_card, strength
 from diachrom.errors import DiachromError, InvalidInput
 from diachrom.store import contrast_cards, paints
 from diachrom.store.connection import writing
@@ -23,8 +23,6 @@ from diachrom.work.shelf.keeping import keep_profile
 LET_DOWN_PASSES = 4
 # How far a reading may be off, one standard deviation of reflectance, by its source; the least sure one counts.
 NOISE_OF = {"reader": NOISE, "file": NOISE, "Lab": 0.006, "hex": 0.008, "photo": 0.015}
-HAND = 0.05  # of all of a card's films alike: nobody sprays a card as thick as meant
-UNSURE = 0.25  # of strength: more than that is not accepted
 D65 = light("D65")
 
 

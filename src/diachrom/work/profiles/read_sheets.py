@@ -91,7 +91,11 @@ def from_photo(connection: sqlite3.Connection, number: int, name: str, content: 
         if one.field.pair:
             by_pair[one.field.pair].append(_kept(one))
     with writing(connection):
-        shelf_sheets.one(connection, number)
+        if any(one.taken for one in shelf_sheets.one(connection, number).pairs):
+            raise InvalidInput(
+                "Profiles of this sheet are in use: take the whole sheet back before another photo of it is read.",
+                field="photo",
+            )
         uploads.keep_photo(connection, name=name[:80], width=width, height=height, png=png, at=at)
         shelf_sheets.read(connection, number, photo=name[:80], bare=[_kept(one) for one in bare], pairs=by_pair)
 

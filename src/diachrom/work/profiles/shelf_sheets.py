@@ -38,7 +38,7 @@ class PairSeen:
 
     @property
     def taken(self) -> bool:
-        return self.pair.after is not None and not self.pair.undone
+        return self.pair.taken
 
     @property
     def open(self) -> bool:
@@ -126,7 +126,7 @@ def take(connection: sqlite3.Connection, number: int, wanted: Collection[int] | 
     seen = see(connection, number)
     chosen = [one for one in seen.pairs if (one.sure if wanted is None else one.open and one.pair.number in wanted)]
     if not chosen:
-        raise InvalidInput("There is no profile to take: read a photo of the sheet first.", field="pair")
+        raise InvalidInput("There is no profile to take: no photo told it, or it was taken already.", field="pair")
     beads = [look(one.after).bead for one in chosen if one.after is not None]
     with writing(connection):
         versions = paints.versions_of(connection, [one.pair.paint_id for one in chosen])
@@ -154,15 +154,15 @@ def undo(connection: sqlite3.Connection, number: int, *, at: str) -> tuple[int, 
     back, left = 0, []
     with writing(connection):
         for one in shelf_sheets.one(connection, number).pairs:
-            if one.after is None or one.undone:
+            if not one.taken:
                 continue
+            shelf_sheets.undone(connection, number, one.number)
             versions = {own.version: own.paint for own in paints.profile_versions(connection, one.paint_id)}
             if max(versions) != one.after or one.before not in versions:
                 left.append(paints.record(connection, one.paint_id).full_name)
                 continue
             source = f"as it was before shelf sheet {number}"
             keep_profile(connection, versions[one.before], paint_id=one.paint_id, source=source, at=at)
-            shelf_sheets.undone(connection, number, one.number)
             back += 1
     if not back and not left:
         raise InvalidInput("Nothing of this sheet was taken: there is nothing to take back.", field="sheet")
