@@ -28,3 +28,4 @@ def test_a_letter_after_g_leads_to_every_entry(page, address):
         page.keyboard.press("g")
         page.keyboard.press(letter)
         expect(page.locator("h1")).to_contain_text(heading)
+        page.wait_for_load_state()  # and its keys listen

@@ -4,8 +4,10 @@ import io
 import re
 from collections.abc import Iterable, Sequence
 from dataclasses import dataclass
+from typing import Any
 
 import numpy as np
+from numpy.typing import NDArray
 from PIL import Image
 
 from diachrom.core.cards.sheet import CORNERS, CROSS_MM, HEIGHT_MM, MARKS, WIDTH_MM, Place, Sheet, SheetField
@@ -14,6 +16,7 @@ from diachrom.core.light.difference import delta_e
 from diachrom.core.light.screen import linear_to_lab, to_linear
 from diachrom.errors import BadPhoto
 from diachrom.exchange import marks
+from diachrom.exchange.photos import is_grey
 
 PER_MM = 4.0  # pixels of the flattened sheet
 PAPER, INK = 0.86, 0.045  # what paper and a printer's black usually give back; both are told by the sheet itself
@@ -34,7 +37,7 @@ BEYOND, GLARING, SMEARED = (
     "brighter in one part, by a lamp or a smear",
     "smeared or uneven",
 )
-GREY = 0.02  # encoded, between the channels
+LINEAR = to_linear(np.arange(256) / 255.0)  # (256,) light of what a picture holds
 
 
 @dataclass(frozen=True, eq=False)
@@ -60,11 +63,11 @@ def measured(png: bytes, sheet: Sheet, card: int, *, tag: str) -> list[FieldRead
     """Every field, with what is doubtful about it. Raises BadPhoto for a photo that tells nothing at all."""
     with Image.open(io.BytesIO(png)) as image:
         encoded = np.asarray(image.convert("RGB"))  # (row, column, 3)
-    if np.ptp(encoded.astype(np.int16), axis=-1).max() < GREY * 255:
+    if is_grey(encoded):
         raise BadPhoto("it has no colours. Take it in colour")
     flat = _flattened(encoded)
     _check_code(flat, sheet, card, tag)
-    light = to_linear(flat / 255.0)
+    light = LINEAR[flat]
     white = _white(flat, light, sheet.crosses)
     black = _black(light, white)
     if float((black / white).mean()) > MOST_VEIL:
@@ -99,7 +102,7 @@ def _named(fields: Iterable[SheetField]) -> str:
     return ", ".join(f"{one.ground} with {one.coats or 'no'} coat{'' if one.coats == 1 else 's'}" for one in fields)
 
 
-def _flattened(encoded: marks.Picture) -> Floats:
+def _flattened(encoded: marks.Picture) -> marks.Picture:
     """The sheet seen straight from above (row, column, 3), PER_MM pixels a mm."""
     import cv2
 
@@ -125,7 +128,7 @@ def _flattened(encoded: marks.Picture) -> Floats:
         raise BadPhoto("the sheet is bent in it. Lay it flat")
     onto = np.diag([PER_MM, PER_MM, 1.0]) @ np.linalg.inv(turn)
     size = (int(WIDTH_MM * PER_MM), int(HEIGHT_MM * PER_MM))
-    return np.asarray(cv2.warpPerspective(encoded, onto, size, flags=cv2.INTER_LINEAR), dtype=np.float64)
+    return np.asarray(cv2.warpPerspective(encoded, onto, size, flags=cv2.INTER_LINEAR), dtype=np.uint8)
 
 
 def _leaning(pixels: Floats) -> float:
@@ -137,13 +140,13 @@ def _leaning(pixels: Floats) -> float:
     return max(ratio, 1 / ratio)
 
 
-def _part(picture: Floats, place: Place) -> Floats:
+def _part(picture: NDArray[Any], place: Place) -> NDArray[Any]:
     rows = slice(round(place.y * PER_MM), max(round((place.y + place.height) * PER_MM), round(place.y * PER_MM) + 1))
     columns = slice(round(place.x * PER_MM), max(round((place.x + place.width) * PER_MM), round(place.x * PER_MM) + 1))
     return picture[rows, columns]
 
 
-def _white(flat: Floats, light: Floats, crosses: Sequence[Place]) -> Floats:
+def _white(flat: marks.Picture, light: Floats, crosses: Sequence[Place]) -> Floats:
     """The paper's light all over the sheet (row, column, 3), by the bare paper between the arms of the crosses."""
     spots = [
         Place(x + dx - 0.8, y + dy - 0.8, 1.6, 1.6)
@@ -201,7 +204,7 @@ def _basis(x: Floats, y: Floats, *, bent: bool) -> Floats:
     return np.stack([*terms, across**2, across * down, down**2] if bent else terms, axis=-1)
 
 
-def _glares(encoded: Floats, light: Floats) -> bool:
+def _glares(encoded: marks.Picture, light: Floats) -> bool:
     """A lamp is mirrored in it: clipped, or much brighter in one part than in its middle."""
     if np.mean((encoded >= 255 * CLIPPED).any(axis=-1)) > 0.02:
         return True
@@ -210,13 +213,13 @@ def _glares(encoded: Floats, light: Floats) -> bool:
     return float(np.quantile(bright, 0.95)) > GLARE * middle + 0.03
 
 
-def _check_code(flat: Floats, sheet: Sheet, card: int, tag: str) -> None:
+def _check_code(flat: marks.Picture, sheet: Sheet, card: int, tag: str) -> None:
     """Raises BadPhoto for the sheet of another card, or of another layout; a code that cannot be read says nothing."""
     import cv2
 
     place = sheet.qr
     grown = Place(place.x - 2, place.y - 2, place.width + 4, min(place.height + 4, HEIGHT_MM - place.y + 2))
-    seen = np.ascontiguousarray(_part(flat, grown).astype(np.uint8))
+    seen = np.ascontiguousarray(_part(flat, grown))
     code = cv2.resize(seen, None, fx=3, fy=3, interpolation=cv2.INTER_CUBIC)
     framed = np.pad(code, ((30, 30), (30, 30), (0, 0)), constant_values=255)
     text, *_ = cv2.QRCodeDetector().detectAndDecode(framed)

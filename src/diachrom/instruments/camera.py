@@ -17,6 +17,7 @@ PER_MM, MARGIN_MM = 6.0, 14.0
 PAPER, INK = 0.87, 0.043  # near what is usual, not the same
 PICTURE = (1500, 1900)  # pixels, width and height
 NOISE = 0.004  # of the paper's light
+ENCODED = np.rint(255 * encode(np.linspace(0, 1, 65536))).astype(np.uint8)  # (level of light,)
 Cells = Sequence[Sequence[bool]]
 
 
@@ -70,18 +71,21 @@ def photo(
         page, turn, PICTURE, flags=cv2.INTER_AREA, borderMode=cv2.BORDER_CONSTANT, borderValue=(0.25, 0.25, 0.25)
     )
     width, height = PICTURE
-    across = np.linspace(1 + shot.falls_off / 2, 1 - shot.falls_off / 2, width)[None, :, None]
-    out_y, out_x = np.meshgrid(np.linspace(-1, 1, height), np.linspace(-1, 1, width), indexing="ij")
-    lens = (1 - shot.corners * (out_x**2 + out_y**2) / 2)[..., None]
-    lit = picture * across * lens * np.array(shot.cast) * shot.exposure / PAPER + shot.veil * shot.exposure
+    across = np.linspace(1 + shot.falls_off / 2, 1 - shot.falls_off / 2, width)
+    out_x, out_y = np.linspace(-1, 1, width), np.linspace(-1, 1, height)[:, None]
+    lamp = across * (1 - shot.corners * (out_x**2 + out_y**2) / 2) * shot.exposure / PAPER
+    mirrored = np.full((height, width), shot.veil * shot.exposure)
     if shot.glare:
         y, x = np.ogrid[:height, :width]
-        lit += (
-            shot.glare * np.exp(-(((x - 0.5 * width) ** 2 + (y - 0.55 * height) ** 2) / (0.06 * width) ** 2))[..., None]
-        )
-    lit += NOISE * shot.exposure * chance.standard_normal(lit.shape)
+        off = (x - 0.5 * width) ** 2 + (y - 0.55 * height) ** 2
+        mirrored += shot.glare * np.exp(-off / (0.06 * width) ** 2)
+    taken = np.empty((height, width, 3), dtype=np.uint8)
+    for channel, cast in enumerate(shot.cast):
+        grain = NOISE * shot.exposure * chance.standard_normal((height, width), dtype=np.float32)
+        lit = picture[..., channel] * (cast * lamp) + mirrored + grain
+        taken[..., channel] = ENCODED[(np.clip(lit, 0, 1) * (len(ENCODED) - 1)).astype(np.uint16)]
     out = io.BytesIO()
-    Image.fromarray(np.rint(255 * encode(lit)).astype(np.uint8)).save(out, "JPEG", quality=95, subsampling=0)
+    Image.fromarray(taken).save(out, "JPEG", quality=95, subsampling=0)
     return out.getvalue()
 
 

@@ -58,6 +58,12 @@
   // How a script wants its answer put into the page holds for what it asked for, not for the sentence of a refusal.
   document.addEventListener("htmx:beforeSwap", (event) => { if (event.detail.xhr.status >= 400) event.detail.swapOverride = "innerHTML"; });
   document.addEventListener("htmx:afterRequest", (event) => { stale ||= event.detail.xhr.getResponseHeader("X-Counted-Already") !== null; });
+  // What was typed into a search before the page listened is looked for now.
+  document.addEventListener("htmx:load", (event) => {
+    if (event.target !== document.body) return;
+    for (const field of document.querySelectorAll("input[type=search]"))
+      if (field.value !== field.defaultValue) field.dispatchEvent(new Event("input", { bubbles: true }));
+  });
   document.addEventListener("htmx:sendError", (event) => {
     const { requestConfig: asked, etc } = event.detail;
     if (asked.verb === "get") { if (!waiting.length) say("Diachrom does not answer: is it still running? Nothing that was said to be saved is lost."); return; }
