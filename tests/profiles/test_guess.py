@@ -19,8 +19,8 @@ D65 = light("D65")
 COLOURS = ("#9ab0e0", "#b87333", "#d4af37", "#ff5a1e", "#e03050", "#2040a0", "#3fa34d", "#8040a0", "#40c0c0", "#202428")
 
 
-def guessed(kind, colour, **more):
-    return guess([ToGuess("x", kind, hex_to_lab(colour), **more)])[0]
+def guessed(kind, *colours, **more):
+    return guess([ToGuess("x", kind, hex_to_lab(colour), **more) for colour in colours])
 
 
 def hue_off(one, other):
@@ -31,9 +31,9 @@ def hue_off(one, other):
 @pytest.mark.parametrize("where", ["white", "cup"])
 @pytest.mark.parametrize("kind", ["opaque", "transparent", "candy", "ink", "primer", "fluorescent", "glow"])
 def test_the_colour_of_pigments_dyes_and_what_shines_comes_back(kind, where):
+    colours = COLOURS[::2] if kind == "fluorescent" else COLOURS  # a second each
     far = []
-    for colour in COLOURS[::2] if kind == "fluorescent" else COLOURS:  # a second each
-        paint = guessed(kind, colour, seen=where)
+    for colour, paint in zip(colours, guessed(kind, *colours, seen=where), strict=True):
         assert paint.uncertainty >= GUESSED
         far.append(float(delta_e(seen_lab(paint, where), hex_to_lab(colour))))
     assert np.median(far) < 0.3
@@ -44,8 +44,7 @@ def test_the_colour_of_pigments_dyes_and_what_shines_comes_back(kind, where):
 @pytest.mark.parametrize("kind", FLAKED)
 def test_the_colour_of_what_flakes_comes_back_at_the_glance_over_black(kind):
     far, hues = [], []
-    for colour in COLOURS:
-        paint = guessed(kind, colour)
+    for colour, paint in zip(COLOURS, guessed(kind, *COLOURS), strict=True):
         got = seen_lab(paint, "black-glance")
         far.append(float(delta_e(got, hex_to_lab(colour))))
         hues.append(hue_off(got, hex_to_lab(colour)))
@@ -55,29 +54,30 @@ def test_the_colour_of_what_flakes_comes_back_at_the_glance_over_black(kind):
 
 
 def test_paints_that_are_known_are_guessed_from_what_is_seen_of_them():
-    for one in PAINTS:
-        paint = one.profile()
-        if paint.thins:
-            continue
-        where = "black-glance" if paint.flake else "white"
-        colour = seen_lab(paint, where)
-        told = ToGuess(paint.name, paint.kind, np.clip(colour, [0, -128, -128], [100, 128, 128]), where)
-        got = seen_lab(guess([told])[0], where)
-        if colour[0] <= 97:  # brighter than a colour that is typed can be
-            assert delta_e(got, told.colour) < (4 if paint.flake else 1), paint.name
+    known = [paint for paint in (one.profile() for one in PAINTS) if not paint.thins]
+    where = ["black-glance" if paint.flake else "white" for paint in known]
+    colours = [seen_lab(paint, at) for paint, at in zip(known, where, strict=True)]
+    told = [
+        ToGuess(paint.name, paint.kind, np.clip(colour, [0, -128, -128], [100, 128, 128]), at)
+        for paint, colour, at in zip(known, colours, where, strict=True)
+        if colour[0] <= 97  # brighter than a colour that is typed can be
+    ]
+    assert len(told) > 40
+    for one, paint in zip(told, guess(told), strict=True):
+        assert delta_e(seen_lab(paint, one.seen_at), one.colour) < (4 if paint.flake else 1), paint.name
 
 
 def test_a_pearl_keeps_its_interference_and_a_copper_is_copper():
-    assert guessed("pearl", "#2a50c0").flake.material == "pearl"
-    assert guessed("pearl", "#7a4424").flake.material == "rust"
-    blue, green = (guessed("pearl", colour).flake.thickness_nm for colour in ("#3050b0", "#30a060"))
-    assert abs(blue - green) >= 10
-    assert guessed("metallic", "#a8683c").flake.material in ("copper", "bronze")
-    assert guessed("metallic", "#a0a4a8").flake.material == "aluminium"
+    pearl, rust, blue, green = (one.flake for one in guessed("pearl", "#2a50c0", "#7a4424", "#3050b0", "#30a060"))
+    assert (pearl.material, rust.material) == ("pearl", "rust")
+    assert abs(blue.thickness_nm - green.thickness_nm) >= 10
+    copper, silver = guessed("metallic", "#a8683c", "#a0a4a8")
+    assert copper.flake.material in ("copper", "bronze")
+    assert silver.flake.material == "aluminium"
 
 
 def test_a_blue_fluorescent_shines_blue_and_a_pink_one_red():
-    blue, orange, pink = (guessed("fluorescent", one).fluorescence for one in ("#3060e0", "#ff6010", "#ff60b0"))
+    blue, orange, pink = (one.fluorescence for one in guessed("fluorescent", "#3060e0", "#ff6010", "#ff60b0"))
     assert blue.emits_nm < 470
     assert 580 < orange.emits_nm < 610
     assert pink.emits_nm > 600
@@ -87,14 +87,14 @@ def test_a_blue_fluorescent_shines_blue_and_a_pink_one_red():
 @pytest.mark.parametrize("kind", ["opaque", "transparent"])
 @pytest.mark.parametrize("hides", [0.2, 0.5, 0.8])
 def test_how_it_hides_is_kept_where_somebody_looked(kind, hides):
-    for colour in ("#e0a060", "#9ab0e0"):
-        paint = guessed(kind, colour, hides=hides)
+    colours = ("#e0a060", "#9ab0e0")
+    for colour, paint in zip(colours, guessed(kind, *colours, hides=hides), strict=True):
         assert contrast_ratio(on_card(paint, "black"), on_card(paint, "white")) == pytest.approx(hides, abs=0.02)
         assert delta_e(lab(on_card(paint, "white"), under=D65), hex_to_lab(colour)) < 1
 
 
 def test_the_paler_an_opaque_paint_the_more_white_is_in_it():
-    dark, pale = guessed("opaque", "#203a80"), guessed("opaque", "#c8d4f0")
+    dark, pale = guessed("opaque", "#203a80", "#c8d4f0")
     assert pale.scattering.mean() > 4 * dark.scattering.mean()
 
 
