@@ -3,17 +3,16 @@
 import re
 
 import pytest
+from everything import everything
 from starlette.testclient import TestClient
 
 from diachrom.core.light.lab import lab_to_xyz
 from diachrom.core.light.screen import WHITE, hex_to_lab
 from diachrom.store import bottles
-from diachrom.store import contrast_cards as cards
 from diachrom.store.connection import connected
 from diachrom.web.app import create_app
 from diachrom.web.kit.guess_view import hiding
 from diachrom.web.kit.qr import qr
-from diachrom.work.files import exporting
 from diachrom.work.profiles import contrast_cards as carding
 
 AT = "2026-11-25T10:00:00+00:00"
@@ -127,16 +126,14 @@ def test_what_is_not_there_is_said(client, path, status, why):
     ],
 )
 def test_what_cannot_be_meant_is_a_sentence_and_changes_nothing(client, bench, path, data, why):
-    def everything():
-        with connected(bench) as store:
-            return exporting.export(store, "json", at=AT), cards.card(store, 1)
-
-    before = everything()
+    with connected(bench) as store:
+        before = everything(store)
     answer = post(client, path, data)
     assert answer.status_code == 422
     assert why in answer.text
     assert "<" not in answer.text
-    assert everything() == before
+    with connected(bench) as store:
+        assert everything(store) == before
 
 
 def test_a_file_is_shown_then_written_with_progress_and_taken_back(client, bench):
