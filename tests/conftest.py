@@ -1,5 +1,7 @@
 """Shared by all tests: the same random examples on every run, and a demo bench to change."""
 
+from shutil import copyfile
+
 import pytest
 from hypothesis import settings
 from in_browser import accessible, address, browser_context_args, browser_type_launch_args, page, refusals, still
@@ -23,11 +25,19 @@ def filled(tmp_path_factory):
     return folder
 
 
-@pytest.fixture
-def bench(filled, tmp_path):
-    """A copy of the demo bench that a test may change."""
+@pytest.fixture(scope="session")
+def copied(filled, tmp_path_factory):
+    """The demo bench in one file, whole, with nobody at it."""
+    file = tmp_path_factory.mktemp("copied") / "whole"
     with connected(filled) as connection:
-        backup(connection, database(tmp_path))
+        backup(connection, file)
+    return file
+
+
+@pytest.fixture
+def bench(copied, tmp_path):
+    """A copy of the demo bench that a test may change."""
+    copyfile(copied, database(tmp_path))
     return tmp_path
 
 

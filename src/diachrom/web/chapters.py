@@ -5,6 +5,7 @@ what it computes before anybody asks (`look_ahead`).
 """
 
 from collections.abc import Callable, Iterator
+from functools import cache
 from importlib import import_module
 from pkgutil import iter_modules, walk_packages
 from types import ModuleType
@@ -16,17 +17,17 @@ from diachrom.web.kit.frame import RailEntry
 from diachrom.work.kit.opened import Store
 
 
-def chapters() -> list[ModuleType]:
+@cache
+def chapters() -> tuple[ModuleType, ...]:
     names = sorted(one.name for one in iter_modules(web.__path__) if one.ispkg)
-    return [import_module(f"{web.__name__}.{name}") for name in names]
+    return tuple(import_module(f"{web.__name__}.{name}") for name in names)
 
 
-def routers() -> Iterator[APIRouter]:
-    for chapter in chapters():
-        for one in walk_packages(chapter.__path__, f"{chapter.__name__}."):
-            router = getattr(import_module(one.name), "router", None)
-            if router is not None:
-                yield router
+@cache
+def routers() -> tuple[APIRouter, ...]:
+    modules = (one.name for chapter in chapters() for one in walk_packages(chapter.__path__, f"{chapter.__name__}."))
+    found = (getattr(import_module(name), "router", None) for name in modules)
+    return tuple(router for router in found if router is not None)
 
 
 def rail() -> list[RailEntry]:
