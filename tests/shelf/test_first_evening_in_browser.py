@@ -2,9 +2,14 @@
 
 import re
 
+import numpy as np
 import pytest
+from PIL import Image, ImageColor
 from playwright.sync_api import expect
 
+from diachrom.core.light.difference import delta_e
+from diachrom.core.light.lab import lch
+from diachrom.core.light.screen import encode, hex_to_lab, to_linear
 from diachrom.store import bottles
 from diachrom.store.connection import connected
 from diachrom.store.migrate import migrate
@@ -39,7 +44,7 @@ def test_an_empty_folder_becomes_a_first_recipe(page, bare, accessible):
     page.locator("#bottles").fill(FORTY)
     press("Read the list")
     expect(page.locator(".listed-bottle")).to_have_count(40)
-    expect(page.locator(".listed .sentence")).to_have_count(0)  # each has a colour
+    expect(page.locator("#without")).to_have_count(0)  # each has a colour
     accessible()
     assert page.evaluate("document.documentElement.scrollWidth") <= 390
     press("Put 40 on the shelf")
@@ -60,3 +65,46 @@ def test_an_empty_folder_becomes_a_first_recipe(page, bare, accessible):
     page.goto(f"{address}/recipes")
     expect(page.locator("main")).to_contain_text("Perch olive")
     assert presses <= 8
+
+
+def test_colours_are_touched_in_a_photo_and_picked_on_the_wheel(page, bare, accessible, tmp_path):
+    address, _ = bare
+    paints, cast = ("#405020", "#b02020"), np.array([0.95, 0.8, 0.6])  # under a warm lamp
+    white = np.full(3, 0.86)
+    linear = (
+        np.stack(
+            [np.array([0.3, 0.3, 0.3]), white, *(to_linear(np.array(ImageColor.getrgb(one)) / 255) for one in paints)]
+        )
+        * cast
+    )
+    stripes = np.repeat(np.repeat(linear[None], 300, axis=0), 200, axis=1)
+    photo = tmp_path / "bottles.png"
+    Image.fromarray(np.rint(255 * encode(stripes)).astype(np.uint8)).save(photo)
+    page.goto(f"{address}/shelf/start")
+    page.locator("#bottles").fill("Perch back\nCandy red\nSomething")
+    page.get_by_role("button", name="Read the list").click()
+    page.locator("#touch-file").set_input_files(photo)
+    shown = page.locator("#touch-photo")
+    expect(page.locator("#touch-said")).to_have_text("Touch the white paper in it first.")
+    for stripe in (1, 2, 3):
+        width = shown.bounding_box()["width"]
+        shown.click(position={"x": (stripe + 0.5) * width / 4, "y": 40})
+    expect(page.locator("#touch-said")).to_have_text("Touch Something, 3 of 3.")
+    for at, colour in enumerate(paints):
+        got = page.locator(f"[name=colour-{at}]").input_value()
+        assert delta_e(hex_to_lab(got), hex_to_lab(colour)) < 1
+    page.locator("#touch-back").click()
+    expect(page.locator("[name=colour-1]")).not_to_have_value(got)  # as the word said
+    page.get_by_role("button", name="Something: pick its colour on the wheel").click()
+    accessible()
+    page.locator("#wheel-strip").press("ArrowDown")
+    for _ in range(3):
+        page.locator("#wheel-disc").press("ArrowRight")
+    said = page.locator("#wheel-words").text_content()
+    expect(page.locator("#without")).to_have_text("1")
+    page.get_by_role("button", name="Use this colour").click()
+    expect(page.locator("#without")).to_have_text("0")
+    lightness, chroma, hue = (float(one) for one in re.findall(r"\d+", said))
+    assert lch(hex_to_lab(page.locator("[name=colour-2]").input_value())) == pytest.approx(
+        [lightness, chroma, hue], abs=1
+    )

@@ -1,0 +1,120 @@
+// A photo of swatches or bottles, which does not leave the browser: each touch is the colour of the next row.
+(() => {
+  const file = document.getElementById("touch-file");
+  if (!file) return;
+  const white = document.getElementById("touch-white");
+  const photo = document.getElementById("touch-photo");
+  const said = document.getElementById("touch-said");
+  const pen = photo.getContext("2d", { willReadFrequently: true });
+  const ways = { ArrowLeft: [-1, 0], ArrowRight: [1, 0], ArrowUp: [0, -1], ArrowDown: [0, 1] };
+  const [LONGEST, RADIUS, CLIPPED] = [1400, 6, 0.97]; // pixels; linear light
+  const rows = [...document.querySelectorAll(".listed-bottle")];
+  const before = []; // what the rows that were touched held
+  let picture = null;
+  let light = null; // what the white or grey sends, of each channel
+  let row = 0;
+  let cross = [0, 0];
+
+  const part = (key, at = row) => rows[at].querySelector(`[name^="${key}-"]`);
+  const tellBy = (at, by) => {
+    part("told_by", at).value = by;
+    part("colour", at).previousElementSibling.textContent = by ? `colour, ${by}` : "colour";
+  };
+  const linear = (value) => (value <= 0.04045 ? value / 12.92 : ((value + 0.055) / 1.055) ** 2.4);
+  const encoded = (value) => (value <= 0.0031308 ? 12.92 * value : 1.055 * value ** (1 / 2.4) - 0.055);
+  const mean = ([x, y]) => {
+    const pixels = picture.getImageData(x - RADIUS, y - RADIUS, 2 * RADIUS + 1, 2 * RADIUS + 1).data;
+    const sum = [0, 0, 0, 0];
+    for (let at = 0; at < pixels.length; at += 4)
+      if (pixels[at + 3]) [0, 1, 2].forEach((channel) => { sum[channel] += linear(pixels[at + channel] / 255); sum[3] += channel === 0; });
+    return sum.slice(0, 3).map((one) => one / sum[3]);
+  };
+  const tell = (first = "") => {
+    const wanted = white.value && !light ? `Touch the ${white.selectedOptions[0].text} in it first.` : row < rows.length ? `Touch ${part("name").value || "the next bottle"}, ${row + 1} of ${rows.length}.` : "All of them are touched.";
+    said.textContent = `${first} ${wanted}`.trim();
+    rows.forEach((one, at) => one.classList.toggle("touched-next", Boolean(picture) && at === row));
+  };
+  const draw = () => {
+    pen.drawImage(picture.canvas, 0, 0);
+    for (const [width, colour] of [[5, "#fff"], [2, "#000"]]) {
+      pen.beginPath();
+      pen.arc(...cross, 2 * RADIUS, 0, 2 * Math.PI);
+      pen.lineWidth = width;
+      pen.strokeStyle = colour;
+      pen.stroke();
+    }
+  };
+  const put = (colour, by) => {
+    part("colour").value = colour;
+    part("colour").dispatchEvent(new Event("input", { bubbles: true }));
+    tellBy(row, by);
+  };
+  const take = () => {
+    const seen = mean(cross);
+    if (Math.max(...seen) > CLIPPED) return tell("It is burnt out there: touch a part on which no lamp shines.");
+    if (white.value && !light) {
+      if (Math.min(...seen) < 0.02) return tell("It is black there.");
+      light = seen.map((one) => one / Number(white.value));
+      return tell();
+    }
+    if (row >= rows.length) return tell();
+    const balanced = seen.map((one, channel) => Math.min(one / (light ? light[channel] : 1), 1));
+    before.push([row, part("colour").value, part("told_by").value]);
+    put(`#${balanced.map((one) => Math.round(255 * encoded(one)).toString(16).padStart(2, "0")).join("")}`, "touched in a photo");
+    row += 1;
+    return tell();
+  };
+
+  const without = document.getElementById("without");
+  const bare = new Set(rows.filter((one) => one.querySelector(".bead-dashed")));
+  rows.forEach((one, at) => part("colour", at).addEventListener("input", () => { // by hand, on the wheel or by a touch
+    tellBy(at, "");
+    if (bare.delete(one) && without) without.textContent = Math.max(0, Number(without.textContent) - 1);
+  }));
+  file.addEventListener("change", async () => {
+    let image;
+    try {
+      image = await createImageBitmap(file.files[0]);
+    } catch {
+      said.textContent = "That is no picture that can be read here: take a JPEG, PNG or WebP.";
+      return;
+    }
+    const scale = Math.min(1, LONGEST / Math.max(image.width, image.height));
+    photo.width = Math.round(scale * image.width);
+    photo.height = Math.round(scale * image.height);
+    picture = new OffscreenCanvas(photo.width, photo.height).getContext("2d", { willReadFrequently: true });
+    picture.drawImage(image, 0, 0, photo.width, photo.height);
+    cross = [Math.round(photo.width / 2), Math.round(photo.height / 2)];
+    light = null;
+    document.getElementById("touching").hidden = false;
+    draw();
+    tell();
+  });
+  white.addEventListener("change", () => { light = null; tell(); });
+  photo.addEventListener("pointerdown", (event) => {
+    const box = photo.getBoundingClientRect();
+    cross = [Math.floor(((event.clientX - box.left) / box.width) * photo.width), Math.floor(((event.clientY - box.top) / box.height) * photo.height)];
+    draw();
+    take();
+  });
+  photo.addEventListener("keydown", (event) => {
+    const way = ways[event.key];
+    if (!way && event.key !== "Enter") return;
+    event.preventDefault();
+    event.stopPropagation();
+    if (!way) return take();
+    const step = event.shiftKey ? 1 : 12;
+    cross = [Math.min(Math.max(cross[0] + step * way[0], 0), photo.width - 1), Math.min(Math.max(cross[1] + step * way[1], 0), photo.height - 1)];
+    return draw();
+  });
+  document.getElementById("touch-skip").addEventListener("click", () => { if (row < rows.length) row += 1; tell(); });
+  document.getElementById("touch-back").addEventListener("click", () => {
+    const last = before.at(-1);
+    if (last && last[0] === row - 1) {
+      before.pop();
+      row -= 1;
+      put(last[1], last[2]);
+    } else if (row > 0) row -= 1;
+    tell();
+  });
+})();
