@@ -18,7 +18,7 @@ from diachrom.store import bottles, paints
 from diachrom.store.connection import connected
 from diachrom.store.migrate import migrate
 from diachrom.web.app import create_app
-from diachrom.work.shelf import keeping
+from diachrom.work.shelf import droppers, keeping
 
 AT = "2026-11-26T19:00:00+00:00"
 LIST = """Olive green, 60 ml, opaque
@@ -96,7 +96,7 @@ def test_an_empty_bench_opens_on_the_list_and_forty_bottles_are_kept_in_one_step
     assert "6 bottles read" in page
     assert "1 line said the same" in page
     answer = client.post("/shelf/start/keep", data=_fields(page))
-    assert (answer.status_code, answer.headers["location"]) == (303, "/shelf")
+    assert (answer.status_code, answer.headers["location"]) == (303, "/shelf/start/next")
     with connected(folder) as store:
         every = {one.full_name: one for one in bottles.every(store)}
         assert len(every) == 6
@@ -157,6 +157,35 @@ def test_a_bottle_that_stands_on_the_shelf_is_not_put_there_twice(empty):
     assert "1 colour is a guess" in shelf
     assert "1 dropper is unknown" in shelf
     assert client.get(re.search(r'href="(/bottles/\d+/drops)"', shelf)[1]).status_code == 200
+
+
+def test_names_that_cannot_be_kept_are_told_as_the_list_is_read(empty):
+    client, _ = empty
+    fields = _fields(client.post("/shelf/start/read", data={"bottles": "Moss"}).text)
+    client.post("/shelf/start/keep", data=fields)
+    page = client.post("/shelf/start/read", data={"bottles": f"Moss\n{'Olive of the far bank ' * 3}\nZork"}).text
+    assert "Moss is on the shelf already" in page
+    assert "at most 40 fit" in page
+    assert page.count("listed-wrong") == 2  # a colour that is still to come is no fault yet
+
+
+def test_the_drops_of_a_millilitre_are_counted_once_for_every_bottle_that_nobody_counted(empty):
+    client, folder = empty
+    client.post("/shelf/start/keep", data=_fields(client.post("/shelf/start/read", data={"bottles": LIST}).text))
+    with connected(folder) as store:
+        one, *others = bottles.every(store)
+        droppers.add(store, one.id, drops=25, grams=None, ml=1.0, at=AT)
+    for wrong, said in (("", "no number of drops"), ("1.5", "no number"), ("1", "2 to 200 drops"), ("500", "2 to 200")):
+        answer = client.post("/shelf/start/droppers", data={"drops": wrong})
+        assert (answer.status_code, said in answer.text) == (422, True), wrong
+    page = client.post("/shelf/start/droppers", data={"drops": " 20 "}).text
+    assert "20 drops in a millilitre, for 5 bottles." in page
+    assert "drop is known" in page
+    with connected(folder) as store:
+        assert droppers.unknown(store) == []
+        assert {bottles.one(store, other.id).drop_ml for other in others} == {0.05}
+        assert droppers.see(store, others[0].id).volume.mean_ml == pytest.approx(0.05)
+    assert "unknown" not in client.get("/shelf").text
 
 
 def test_of_a_long_list_the_rest_is_read_when_its_beginning_is_kept(empty):

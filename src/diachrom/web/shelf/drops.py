@@ -98,7 +98,8 @@ def show(request: Request, store: OpenStore, devices: AtBench, bottle: RowId) ->
     return render("shelf/drops.html", page=page, frame=frame(request, store, "shelf"))
 
 
-def _whole(text: str) -> int:
+def whole(text: str) -> int:
+    """A number of drops as typed. Raises InvalidInput."""
     if not text.strip().isdecimal() or len(text) > 6:
         raise InvalidInput(f"'{text[:20]}' is no number of drops.", field="drops")
     return int(text)
@@ -123,21 +124,19 @@ def by_hand(
     grams: Text = "",
     ml: Text = "",
 ) -> Response:
-    droppers.add(
-        store, bottle, drops=_whole(drops), grams=_number(grams, "grams"), ml=_number(ml, "ml"), at=clock.now()
-    )
+    droppers.add(store, bottle, drops=whole(drops), grams=_number(grams, "grams"), ml=_number(ml, "ml"), at=clock.now())
     return _answer(request, store, devices, bottle)
 
 
 @router.post("/bottles/{bottle}/drops/drip")
 def drip(request: Request, store: OpenStore, devices: AtBench, bottle: RowId, drops: Text = "") -> Response:
-    droppers.drip(store, bottle, devices, SCALE, _whole(drops))
-    return _answer(request, store, devices, bottle, f"{count(_whole(drops), 'drop')} fell onto the pan.")
+    droppers.drip(store, bottle, devices, SCALE, whole(drops))
+    return _answer(request, store, devices, bottle, f"{count(whole(drops), 'drop')} fell onto the pan.")
 
 
 @router.post("/bottles/{bottle}/drops/weigh")
 def weigh(request: Request, store: OpenStore, devices: AtBench, bottle: RowId, drops: Text = "") -> Response:
-    droppers.weigh(store, bottle, devices, SCALE, drops=_whole(drops), at=clock.now())
+    droppers.weigh(store, bottle, devices, SCALE, drops=whole(drops), at=clock.now())
     return _answer(request, store, devices, bottle, "Weighed; the pan counts from nothing again.")
 
 

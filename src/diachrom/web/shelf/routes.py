@@ -11,6 +11,7 @@ from fastapi.responses import Response
 from diachrom import clock
 from diachrom.core.film.paint import KINDS
 from diachrom.core.light import words
+from diachrom.store.bottles import Bottle
 from diachrom.web.kit.answers import go
 from diachrom.web.kit.choices import Choice
 from diachrom.web.kit.dependencies import OpenStore
@@ -20,7 +21,7 @@ from diachrom.web.kit.pages import is_fragment_wanted, render
 from diachrom.web.kit.strip_view import ColumnView, columns
 from diachrom.web.kit.swatches import Bead, bead, bottle_detail
 from diachrom.web.shelf import PAGE
-from diachrom.work.shelf import keeping, stock
+from diachrom.work.shelf import droppers, keeping, stock
 from diachrom.work.shelf.on_shelf import OnShelf
 from diachrom.work.shelf.on_shelf import page as look_along
 from diachrom.work.shelf.shelf_index import Index, WantedBottles, fill_of, index
@@ -144,7 +145,7 @@ def _page(store: OpenStore, wanted: WantedBottles, start: int) -> ShelfPage:
         count_words=f"{count(total, 'bottle')}{sought}. "
         "Each as sprayed: three light coats, one below the other, on white, silver foil and black, under clear.",
         empty=not whole.rows,
-        missing=_missing(whole),
+        missing=_missing(whole, droppers.unknown(store)),
         empty_words=_empty(wanted, any_bottle=bool(whole.rows)),
         doubles=[(one.full_name, other.full_name, other.paint_id) for one, other in whole.doubles[:3]],
         undo=undo.did if undo else None,
@@ -152,15 +153,16 @@ def _page(store: OpenStore, wanted: WantedBottles, start: int) -> ShelfPage:
     )
 
 
-def _missing(whole: Index) -> list[tuple[str, str]]:
+def _missing(whole: Index, uncounted: Sequence[Bottle]) -> list[tuple[str, str]]:
     """What is only guessed of this shelf."""
     found = []
     if whole.guesses:
         are = "colour is a guess" if whole.guesses == 1 else "colours are guesses"
         found.append((f"{whole.guesses} {are}", "/shelf-sheets"))
-    if whole.uncounted:
-        are = "dropper is unknown" if len(whole.uncounted) == 1 else "droppers are unknown"
-        found.append((f"{len(whole.uncounted)} {are}", f"/bottles/{whole.uncounted[0].id}/drops"))
+    if uncounted:
+        are = "dropper is unknown" if len(uncounted) == 1 else "droppers are unknown"
+        where = "/shelf/start/next" if len(uncounted) > 1 else f"/bottles/{uncounted[0].id}/drops"
+        found.append((f"{len(uncounted)} {are}", where))
     return found
 
 

@@ -2,7 +2,7 @@
 
 import re
 from collections.abc import Mapping, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from typing import Annotated
 
 from fastapi import APIRouter, Form, Request
@@ -12,14 +12,18 @@ from diachrom import clock
 from diachrom.core.film.paint import KINDS
 from diachrom.core.light.screen import hex_to_lab
 from diachrom.core.shelf.bottle_list import MOST_LINES, STARTER, ListedBottle, read, read_line
+from diachrom.errors import InvalidInput
+from diachrom.store.bottles import Bottle
 from diachrom.web.kit.answers import go
 from diachrom.web.kit.choices import Choice
 from diachrom.web.kit.dependencies import GivenForm, OpenStore
 from diachrom.web.kit.formatting import count
 from diachrom.web.kit.frame import frame
 from diachrom.web.kit.pages import render
+from diachrom.web.shelf.drops import whole
 from diachrom.work.kit.opened import Store
-from diachrom.work.shelf import first_evening
+from diachrom.work.shelf import droppers, first_evening
+from diachrom.work.shelf.shelf_index import index
 
 router = APIRouter(include_in_schema=False)
 FIELDS = ("name", "kind", "size_ml", "colour")
@@ -111,7 +115,10 @@ def _read(request: Request, store: Store, text: str, *, kept: int = 0) -> Respon
     if unread:
         said.append(f"Of a long list {MOST_LINES} lines are read at a time: {unread} more wait in the box above.")
         text = "\n".join([line for line in text.splitlines() if line.strip()][MOST_LINES:])
-    return _page(request, store, _List(text, bool(unread), [_row(one) for one in found]), said=" ".join(said))
+    rows = [_row(one) for one in found]
+    wrong = first_evening.wrong_already(store, [{key: getattr(row, key) for key in FIELDS} for row in rows])
+    rows = [replace(row, wrong=wrong.get(at, "")) for at, row in enumerate(rows)]
+    return _page(request, store, _List(text, bool(unread), rows), said=" ".join(said))
 
 
 def _row(one: ListedBottle) -> RowView:
@@ -134,7 +141,37 @@ def keep(request: Request, store: OpenStore, given: GivenForm) -> Response:
         listed = _List(text, unread, [_typed_row(row, wrong.get(at, "")) for at, row in enumerate(typed)])
         said = f"None of them was put on the shelf: {count(len(wrong), 'row')} to mend."
         return _page(request, store, listed, said=said if typed else "No bottle is left here.", status=422)
-    return _read(request, store, text, kept=len(typed)) if unread and text.strip() else go(request, "/shelf")
+    return _read(request, store, text, kept=len(typed)) if unread and text.strip() else go(request, "/shelf/start/next")
+
+
+@dataclass(frozen=True)
+class NextPage:
+    """What a new shelf still wants."""
+
+    bottles: str
+    guesses: int
+    uncounted: Sequence[Bottle]
+    said: str
+
+
+def _next(request: Request, store: Store, said: str = "", status: int = 200) -> Response:
+    shelf = index(store)
+    page = NextPage(count(len(shelf.rows), "bottle"), shelf.guesses, droppers.unknown(store), said)
+    return render("shelf/start_next.html", status=status, page=page, frame=frame(request, store, "shelf"))
+
+
+@router.get("/shelf/start/next")
+def what_next(request: Request, store: OpenStore) -> Response:
+    return _next(request, store)
+
+
+@router.post("/shelf/start/droppers")
+def count_drops(request: Request, store: OpenStore, drops: List = "") -> Response:
+    try:
+        many = droppers.count_for_all(store, whole(drops), at=clock.now())
+    except InvalidInput as error:
+        return _next(request, store, str(error), 422)
+    return _next(request, store, f"{drops.strip()} drops in a millilitre, for {count(many, 'bottle')}.")
 
 
 def _typed(given: Mapping[str, str]) -> list[dict[str, str]]:

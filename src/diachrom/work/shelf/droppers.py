@@ -7,13 +7,14 @@ from dataclasses import dataclass
 from diachrom.core.shelf.dropper import Counted, DropVolume, drop_volume_from
 from diachrom.core.shelf.keeping import density
 from diachrom.errors import InstrumentError, InvalidInput
-from diachrom.store import bottles, paints, weighings
+from diachrom.store import bottles, paints, steps, weighings
 from diachrom.store.bottles import Bottle
 from diachrom.store.connection import writing
 from diachrom.store.weighings import Weighing
 from diachrom.work.kit.devices import Devices
 from diachrom.work.kit.there import FallingDrops
 from diachrom.work.shelf import keeping
+from diachrom.work.shelf.shelf_index import index
 
 
 @dataclass(frozen=True)
@@ -35,6 +36,26 @@ def see(connection: sqlite3.Connection, bottle: int) -> DropsSeen:
     counted = [Counted(row.drops, row.ml) for row in rows if row.counts]
     volume = drop_volume_from(counted) if counted else None
     return DropsSeen(found, own or density(found.kind), own is None, rows, volume)
+
+
+def unknown(connection: sqlite3.Connection) -> list[Bottle]:
+    """Bottles on the shelf of which nobody counted drops."""
+    counted = set(weighings.bottles(connection))
+    return [one for one in index(connection).uncounted if one.id not in counted]
+
+
+def count_for_all(connection: sqlite3.Connection, drops: int, *, at: str) -> int:
+    """The drops of one millilitre, counted from one bottle and taken for every bottle of which nobody counted any; how
+    many those are. Raises InvalidInput."""
+    if not 2 <= drops <= 200:
+        raise InvalidInput(f"A millilitre is 2 to 200 drops, not {drops}: count again.", field="drops")
+    every = unknown(connection)
+    with writing(connection), steps.step(connection, f"the drop of {len(every)} bottles", at=at) as recorder:
+        for one in every:
+            recorder.touch("bottle", one.id)
+            weighings.add(connection, one.id, at=at, drops=drops, ml=1.0, source="counted once for all bottles")
+            bottles.change(connection, one.id, drop_ml=round(1 / drops, 6))
+    return len(every)
 
 
 def see_each(connection: sqlite3.Connection, numbers: Sequence[int]) -> list[DropsSeen]:

@@ -11,6 +11,7 @@ from diachrom.store.connection import writing
 from diachrom.work.shelf.keeping import NewPaint
 from diachrom.work.shelf.shelf_index import index
 
+ANY_COLOUR = "#808080"
 Typed = Mapping[str, str]  # name, kind, size_ml and colour of a bottle, as typed
 
 
@@ -21,6 +22,23 @@ def is_empty(connection: sqlite3.Connection) -> bool:
 
 def put_all(connection: sqlite3.Connection, every: Sequence[Typed], *, at: str) -> dict[int, str]:
     """Put them on the shelf as guesses. Answers what is wrong with which of them, and then none of them is kept."""
+    ready, wrong = _looked_over(connection, every)
+    if wrong or not ready:
+        return wrong
+    profiles = guess([one.to_guess for one in ready])
+    words = f"putting {len(ready)} bottles on the shelf" if len(ready) > 1 else "putting a bottle on the shelf"
+    with writing(connection), steps.step(connection, words, at=at) as recorder:
+        for one, profile in zip(ready, profiles, strict=True):
+            one.put(connection, recorder, profile, at=at)
+    return {}
+
+
+def wrong_already(connection: sqlite3.Connection, every: Sequence[Typed]) -> dict[int, str]:
+    """What is wrong with which of them, colours that are still to come left aside."""
+    return _looked_over(connection, [{**typed, "colour": typed["colour"] or ANY_COLOUR} for typed in every])[1]
+
+
+def _looked_over(connection: sqlite3.Connection, every: Sequence[Typed]) -> tuple[list[NewPaint], dict[int, str]]:
     ready: list[NewPaint] = []
     wrong: dict[int, str] = {}
     names: dict[tuple[str, str], int] = {}
@@ -34,14 +52,7 @@ def put_all(connection: sqlite3.Connection, every: Sequence[Typed], *, at: str) 
             ready.append(one)
         except DiachromError as error:
             wrong[row] = str(error)
-    if wrong or not ready:
-        return wrong
-    profiles = guess([one.to_guess for one in ready])
-    words = f"putting {len(ready)} bottles on the shelf" if len(ready) > 1 else "putting a bottle on the shelf"
-    with writing(connection), steps.step(connection, words, at=at) as recorder:
-        for one, profile in zip(ready, profiles, strict=True):
-            one.put(connection, recorder, profile, at=at)
-    return {}
+    return ready, wrong
 
 
 def _read(connection: sqlite3.Connection, typed: Typed) -> NewPaint:
