@@ -111,3 +111,26 @@ def test_colours_are_touched_in_a_photo_and_picked_on_the_wheel(page, bare, acce
     assert lch(hex_to_lab(page.locator("[name=colour-2]").input_value())) == pytest.approx(
         [lightness, chroma, hue], abs=1
     )
+
+
+def test_the_demo_bench_is_visited_and_left_and_nothing_of_it_stays(page, bare, accessible):
+    address, folder = bare
+    page.goto(f"{address}/shelf/start")
+    page.get_by_role("link", name="Visit the demo bench").click()
+    note = page.get_by_role("complementary", name="A visit")
+    expect(note).to_contain_text("visiting the demo bench")
+    assert not page.url.startswith(address)
+    there = page.url
+    accessible()
+    page.goto(there.replace("/mix", "/shelf"))
+    expect(page.locator(".shelf-bottle")).to_have_count(48)
+    page.goto(there)
+    page.locator("[data-pour='1']").first.click()
+    expect(page.locator("#undo")).to_be_enabled()
+    note.get_by_role("link", name="Back to my bench").click()
+    expect(page.get_by_role("heading", level=1)).to_have_text("What is on your bench?")
+    expect(note).to_have_count(0)
+    with connected(folder) as store:
+        assert bottles.every(store) == []
+    page.goto(f"{address}/shelf/start/demo")
+    assert page.url == there  # as it was left, while the server runs

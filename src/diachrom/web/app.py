@@ -46,6 +46,8 @@ async def _lifespan(app: FastAPI) -> AsyncIterator[None]:
     yield
     later.cancel()
     app.state.tasks.stop_all()
+    if app.state.visit is not None:
+        app.state.visit.end()
 
 
 class Guarded(FastAPI):
@@ -61,6 +63,7 @@ def create_app(folder: Path) -> FastAPI:
     app.state.folder = folder
     app.state.devices = devices(folder)
     app.state.tasks = Tasks(folder)
+    app.state.visit, app.state.visited_from = None, ""  # a server may have them
     error_pages.install(app)
     app.mount("/static", StaticFiles(directory=STATIC), name="static")
     for router in chapters.routers():

@@ -3,13 +3,15 @@
 import socket
 import threading
 from collections.abc import Callable, Iterator
-from contextlib import contextmanager
+from contextlib import AbstractContextManager, contextmanager
+from functools import partial
 from pathlib import Path
 
 import uvicorn
 
 from diachrom.errors import InvalidInput
 from diachrom.web.app import create_app
+from diachrom.web.kit.visit import Visit
 
 
 def listen(port: int) -> socket.socket:
@@ -33,13 +35,21 @@ def address_of(listening: socket.socket) -> str:
     return f"http://127.0.0.1:{listening.getsockname()[1]}"
 
 
-def server_for(folder: Path) -> uvicorn.Server:
-    return uvicorn.Server(uvicorn.Config(create_app(folder), log_level="warning", lifespan="on", ws="none"))
+def server_for(folder: Path, *, visited_from: str = "") -> uvicorn.Server:
+    """On a data folder; on the demo bench, a visitor's way back."""
+    app = create_app(folder)
+    app.state.visited_from = visited_from
+    app.state.visit = None if visited_from else Visit(_demo)
+    return uvicorn.Server(uvicorn.Config(app, log_level="warning", lifespan="on", ws="none"))
+
+
+def _demo(folder: Path, back: str) -> AbstractContextManager[str]:
+    return running(folder, partial(server_for, visited_from=back))
 
 
 @contextmanager
 def running(folder: Path, make: Callable[[Path], uvicorn.Server] = server_for) -> Iterator[str]:
-    """Serve a data folder from a thread, for tests, pictures and measurements; yields the address."""
+    """Serve a data folder from a thread, for visits, tests, pictures and measurements; yields the address."""
     listening = listen(0)
     server = make(folder)
     thread = threading.Thread(target=server.run, kwargs={"sockets": [listening]}, daemon=True)

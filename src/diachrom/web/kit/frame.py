@@ -41,6 +41,7 @@ class Frame:
     theme: str
     other_theme: str
     cup: CupUnderWay
+    visited_from: str  # the address of a visitor's own bench, "" where this is it
 
 
 def theme_of(request: Request) -> str:
@@ -57,4 +58,4 @@ def under_way(held: Contents) -> CupUnderWay:
 def frame(request: Request, store: Store, active: str) -> Frame:
     theme = theme_of(request)
     other = next(key for key in THEMES if key != theme)
-    return Frame(active, theme, other, under_way(contents(store)))
+    return Frame(active, theme, other, under_way(contents(store)), request.app.state.visited_from)

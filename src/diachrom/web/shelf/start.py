@@ -6,7 +6,7 @@ from dataclasses import dataclass, replace
 from typing import Annotated
 
 from fastapi import APIRouter, Form, Request
-from fastapi.responses import Response
+from fastapi.responses import RedirectResponse, Response
 
 from diachrom import clock
 from diachrom.core.film.paint import KINDS
@@ -14,7 +14,7 @@ from diachrom.core.light.screen import hex_to_lab
 from diachrom.core.shelf.bottle_list import MOST_LINES, STARTER, ListedBottle, read, read_line
 from diachrom.errors import InvalidInput
 from diachrom.store.bottles import Bottle
-from diachrom.web.kit.answers import go
+from diachrom.web.kit.answers import go, own_address
 from diachrom.web.kit.choices import Choice
 from diachrom.web.kit.dependencies import GivenForm, OpenStore
 from diachrom.web.kit.formatting import count
@@ -65,6 +65,7 @@ class StartPage:
     empty: bool  # nothing is on the shelf yet
     missing: int  # rows without a colour
     examples: Sequence[tuple[str, RowView]]  # lines, and how they are read
+    can_visit: bool  # the demo bench
 
 
 @dataclass(frozen=True)
@@ -86,6 +87,7 @@ def _page(request: Request, store: Store, listed: _List, *, said: str = "", stat
         said=said,
         empty=first_evening.is_empty(store),
         examples=[(line, _row(one)) for line in EXAMPLES if (one := read_line(line)) is not None],
+        can_visit=request.app.state.visit is not None,
         missing=sum(1 for row in rows if not row.fill and KINDS[row.kind].colours),
     )
     return render("shelf/start.html", status=status, page=page, frame=frame(request, store, "shelf"))
@@ -94,6 +96,14 @@ def _page(request: Request, store: Store, listed: _List, *, said: str = "", stat
 @router.get("/shelf/start")
 def start(request: Request, store: OpenStore, starter: bool = False) -> Response:
     return _read(request, store, STARTER) if starter else _page(request, store, _List())
+
+
+@router.get("/shelf/start/demo")
+def visit(request: Request) -> Response:
+    """To the demo bench, at its own address: what is done there stays there."""
+    if request.app.state.visit is None:
+        raise InvalidInput("The demo bench is visited from a bench of your own.", field="demo")
+    return RedirectResponse(request.app.state.visit.begin(own_address(request)), 303)
 
 
 @router.post("/shelf/start/read")
