@@ -108,6 +108,7 @@ def _bottles(db):
             [paint, text],
         )
         _on_a_sheet(db, paint, text)
+        db.execute("INSERT OR REPLACE INTO setting (key, value) VALUES ('units', ?), ('moon', ?)", [text, text])
         for field in ("white", "black", "over_white", "over_black"):
             for curve in (json.dumps(["x"] * 36), json.dumps([1e300] * 36), json.dumps([0.5] * 36)):
                 db.execute(

@@ -37,6 +37,7 @@ LANDED = {
     "0009_truth.sql": "a759e5728dd76b98",
     "0010_house.sql": "9c8023b0d24d43bf",
     "0011_shelf_sheet.sql": "27fb7e1f4caa7c50",
+    "0012_settings.sql": "ba48c58fb05d089a",
 }
 
 
@@ -282,7 +283,12 @@ def test_a_card_that_was_read_before_cards_had_steps_is_a_card_of_one_film(tmp_p
                     " VALUES (3, :field, :at, 'reader:x', :values)",
                     {"field": field, "at": AT, "values": json.dumps([0.5] * 36)},
                 )
-    assert migrate.migrate(tmp_path) == ["0009_truth.sql", "0010_house.sql", "0011_shelf_sheet.sql"]
+    assert migrate.migrate(tmp_path) == [
+        "0009_truth.sql",
+        "0010_house.sql",
+        "0011_shelf_sheet.sql",
+        "0012_settings.sql",
+    ]
     with connected(tmp_path) as store:
         card = cards.card(store, 3)
         assert (card.steps, card.film_um, card.white_paint) == ((3,), 8.0, None)

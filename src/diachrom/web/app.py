@@ -12,6 +12,7 @@ from fastapi.staticfiles import StaticFiles
 from starlette.types import ASGIApp
 
 from diachrom import __version__
+from diachrom.errors import DiachromError
 from diachrom.web import chapters
 from diachrom.web.kit import error_pages
 from diachrom.web.kit.answers import came_from
@@ -20,6 +21,8 @@ from diachrom.web.kit.frame import THEME_COOKIE, THEMES
 from diachrom.web.kit.guard import Guard
 from diachrom.web.kit.pages import STATIC, TEMPLATES
 from diachrom.web.kit.plot import HEIGHT, WIDTH
+from diachrom.work.kit import bench_settings
+from diachrom.work.kit.bench_settings import BenchSettings
 from diachrom.work.kit.opened import opened
 from diachrom.work.kit.tasks import Tasks
 from diachrom.work.shelf import first_evening
@@ -36,6 +39,12 @@ def _look_ahead(folder: Path) -> None:
     with suppress(Exception), opened(folder) as store:
         for look_ahead in chapters.looking_ahead():
             look_ahead(store)
+
+
+def _settings(folder: Path) -> BenchSettings:
+    with suppress(DiachromError), opened(folder) as store:
+        return bench_settings.read(store)
+    return BenchSettings()  # whoever opens a page is told what is wrong with the folder
 
 
 @asynccontextmanager
@@ -63,6 +72,7 @@ def create_app(folder: Path) -> FastAPI:
     app.state.folder = folder
     app.state.devices = devices(folder)
     app.state.tasks = Tasks(folder)
+    app.state.settings = _settings(folder)
     app.state.visit, app.state.visited_from = None, ""  # a server may have them
     error_pages.install(app)
     app.mount("/static", StaticFiles(directory=STATIC), name="static")

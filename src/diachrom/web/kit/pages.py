@@ -9,9 +9,17 @@ from pathlib import Path
 from typing import Any
 
 from fastapi import Request
+from fastapi.concurrency import run_in_threadpool
 from fastapi.responses import HTMLResponse
 from jinja2 import Environment, FileSystemBytecodeCache, FileSystemLoader, StrictUndefined
 from jinja2.bccache import Bucket
+from starlette.types import Receive, Scope, Send
+
+from diachrom.errors import DiachromError
+from diachrom.web.kit.written import written
+from diachrom.work.kit import bench_settings
+from diachrom.work.kit.bench_settings import BenchSettings
+from diachrom.work.kit.opened import opened
 
 HERE = Path(__file__).parents[1]
 STATIC = HERE / "static"
@@ -73,7 +81,25 @@ def is_fragment_wanted(request: Request) -> bool:
     return request.headers.get("HX-Request") == "true"
 
 
+class Page(HTMLResponse):
+    """Goes out as the bench reads figures and days."""
+
+    async def __call__(self, scope: Scope, receive: Receive, send: Send) -> None:
+        state = scope["app"].state
+        if state.settings != BenchSettings():
+            self.body = await run_in_threadpool(_as_read, bytes(self.body), state.settings, state.folder)
+            self.headers["content-length"] = str(len(self.body))
+        await super().__call__(scope, receive, send)
+
+
+def _as_read(body: bytes, how: BenchSettings, folder: Path) -> bytes:
+    own: list[str] = []
+    with suppress(DiachromError), opened(folder) as store:
+        own = bench_settings.own_words(store)
+    return written(body.decode(), how, own).encode()
+
+
 def render(template: str, *, status: int = 200, **context: Any) -> HTMLResponse:
     """Render a template with its typed contexts; its folder is its chapter, whose stylesheet dresses the page."""
     chapter, _, _ = template.partition("/")
-    return HTMLResponse(TEMPLATES.get_template(template).render(context, chapter=chapter), status)
+    return Page(TEMPLATES.get_template(template).render(context, chapter=chapter), status)

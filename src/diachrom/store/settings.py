@@ -1,0 +1,33 @@
+"""What was chosen for this bench, by its key; and what its people wrote themselves."""
+
+import sqlite3
+from collections.abc import Mapping
+
+# Where people write what they like. What they wrote stands on the pages as it is.
+WRITTEN = (
+    *(("paint", column) for column in ("line", "name", "pigments", "note", "thinner")),
+    *(("bottle", column) for column in ("note", "batch", "place")),
+    *(("recipe_version", column) for column in ("name", "note")),
+    *(("target", column) for column in ("name", "source")),
+    *(("test_card", "note"), ("stock_entry", "note"), ("upload", "name"), ("photo", "name")),
+)
+LONGEST = 2000  # of a text that is looked through
+
+
+def every(connection: sqlite3.Connection) -> dict[str, str]:
+    return {str(key): str(value) for key, value in connection.execute("SELECT key, value FROM setting")}
+
+
+def put(connection: sqlite3.Connection, values: Mapping[str, str]) -> None:
+    connection.executemany(
+        "INSERT INTO setting (key, value) VALUES (:key, :value) ON CONFLICT (key) DO UPDATE SET value = excluded.value",
+        [{"key": key, "value": value} for key, value in values.items()],
+    )
+
+
+def texts_with_digits(connection: sqlite3.Connection) -> list[str]:
+    """What people wrote that holds a digit."""
+    parts = (f"SELECT {column} FROM {table} WHERE {column} GLOB '*[0-9]*'" for table, column in WRITTEN)
+    cup = "SELECT json_extract(draft, '$.name') FROM cup_step WHERE json_valid(draft) AND draft GLOB '*[0-9]*'"
+    rows = connection.execute(" UNION ".join([*parts, cup]))
+    return [str(text) for (text,) in rows if text and len(str(text)) <= LONGEST]

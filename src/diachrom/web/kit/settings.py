@@ -1,0 +1,37 @@
+"""How this bench reads figures and days."""
+
+from dataclasses import asdict
+
+from fastapi import APIRouter, Request
+from fastapi.responses import Response
+
+from diachrom.web.kit.choices import Choice
+from diachrom.web.kit.dependencies import GivenForm, OpenStore
+from diachrom.web.kit.frame import frame
+from diachrom.web.kit.pages import render
+from diachrom.work.kit import bench_settings
+from diachrom.work.kit.bench_settings import CHOICES, BenchSettings
+from diachrom.work.kit.opened import Store
+
+router = APIRouter(include_in_schema=False)
+WORDS = {"units": "Units", "decimals": "Decimals are written with", "days": "Days are written"}
+
+
+def _page(request: Request, store: Store, chosen: BenchSettings, said: str = "") -> Response:
+    groups = [
+        (key, words, [Choice(one, named) for one, named in CHOICES[key].items()], asdict(chosen)[key])
+        for key, words in WORDS.items()
+    ]
+    return render("kit/settings.html", groups=groups, said=said, frame=frame(request, store, "settings"))
+
+
+@router.get("/settings")
+def see(request: Request, store: OpenStore) -> Response:
+    return _page(request, store, bench_settings.read(store))
+
+
+@router.post("/settings")
+def choose(request: Request, store: OpenStore, given: GivenForm) -> Response:
+    chosen = bench_settings.change(store, {key: value for key, value in given.items() if key in CHOICES})
+    request.app.state.settings = chosen
+    return _page(request, store, chosen, "Kept in this bench's folder; every page follows.")

@@ -1,0 +1,153 @@
+"""Figures and days as a bench reads them.
+
+All of Diachrom counts in metric units and writes decimals with a point and days as "2 September 2026". A page is turned
+into what the bench reads at the door, when it goes out: one place knows, and no sentence can be forgotten.
+What people wrote themselves stays as they wrote it.
+"""
+
+import re
+from collections.abc import Callable, Sequence
+
+from markupsafe import escape
+
+from diachrom.work.kit.bench_settings import BenchSettings
+
+FL_OZ_ML, MIL_UM, BAR_PSI, INCH_MM, FOOT_M = 29.5735, 25.4, 14.5038, 25.4, 0.3048
+MARK = "\x00"  # an inline tag between two texts of a line
+LEAST_ML = 3.0  # a tenth of a fluid ounce: below it droppers and syringes are marked in ml everywhere
+LEAST_MM = 10.0  # nozzles are in mm everywhere
+MONTHS = (
+    *("January", "February", "March", "April", "May", "June", "July"),
+    *("August", "September", "October", "November", "December"),
+)
+INLINE = re.compile(r"</?(?:b|span|strong|em|u|a|abbr|small|output)\b[^>]*>|<!--.*?-->")
+NUMBER = r"(?<![\w.,#:/-])(?:[−-])?\d+(?:\.\d+)?(?![\d.,:/]*\d)"
+JOIN = r"\s*(?:to|and|or|–|±|×)\s*"
+UNITS = r"(?:ml|µm|bar|mm|m|°C)(?![\w²³/])"
+MEASURE = re.compile(
+    rf"(?P<first>{NUMBER}(?:(?:, {NUMBER})*{JOIN}{NUMBER})?)(?P<gap>(?:\s|&nbsp;|{MARK})*)(?P<unit>{UNITS})"
+)
+DECIMAL = re.compile(r"(?<![\w.,#:/])(\d+)\.(\d+)(?![\d.]*\.?\d|\w)")
+DAY = re.compile(rf"\b(\d{{1,2}}) ({'|'.join(f'{one}|{one[:3]}' for one in MONTHS)}) (\d{{4}})\b")
+TOKEN = re.compile(r"<samp\b.*?</samp>|<[^>]*>", re.S)  # a sample is shown as it is
+LABELS = re.compile(r'((?:aria-label|title|aria-valuetext)=")([^"]*)(")')
+TYPED = re.compile(r'(inputmode="decimal"[^>]*?value="|value=")(\d+)\.(\d+)(?=")')
+
+
+def written(page: str, how: BenchSettings, own_words: Sequence[str]) -> str:
+    """A page, or a part of one, as HTML."""
+    turns: list[Callable[[str], str]] = []
+    if how.units == "imperial":
+        turns.append(lambda text: MEASURE.sub(_imperial, text))
+    if how.days != "day":
+        turns.append(lambda text: DAY.sub(lambda found: _day(found, how.days), text))
+    if how.decimals == "comma":
+        turns.append(lambda text: DECIMAL.sub(r"\1,\2", text))
+    if not turns:
+        return page
+    shown = {str(escape(one)) for one in own_words}
+    kept = _any_of([one for one in shown if any(turn(one) != one for turn in turns)])
+
+    def turned(text: str) -> str:
+        for turn in turns:
+            text = turn(text)
+        return text
+
+    def around(text: str) -> str:
+        """What people wrote stays."""
+        if kept is None:
+            return turned(text)
+        parts = kept.split(text)
+        return "".join(part if at % 2 else turned(part) for at, part in enumerate(parts))
+
+    return "".join(_parts(page, around, comma=how.decimals == "comma"))
+
+
+def _any_of(texts: Sequence[str]) -> re.Pattern[str] | None:
+    longest_first = sorted(texts, key=len, reverse=True)
+    return re.compile(f"({'|'.join(map(re.escape, longest_first))})") if texts else None
+
+
+def _parts(page: str, turned: Callable[[str], str], *, comma: bool) -> list[str]:
+    """The page in parts: its texts turned, each together with what stands in line with it; of its tags what is read
+    aloud, and the values of fields in which one types decimals."""
+    parts: list[str] = []
+    line: list[str] = []  # texts and inline tags, by turns
+
+    def end_line() -> None:
+        if line:
+            parts.extend(_in_line(line, turned))
+            line.clear()
+
+    at = 0
+    for tag in TOKEN.finditer(page):
+        line.append(page[at : tag.start()])
+        at = tag.end()
+        if INLINE.fullmatch(tag[0]):
+            line.append(_tag(tag[0], turned, comma=comma))
+        else:
+            end_line()
+            parts.append(_tag(tag[0], turned, comma=comma))
+    line.append(page[at:])
+    end_line()
+    return parts
+
+
+def _in_line(line: Sequence[str], turned: Callable[[str], str]) -> list[str]:
+    """Texts at even places with inline tags between them: a figure and its unit may stand in different ones."""
+    tags = list(line[1::2])
+    whole = MARK.join(line[0::2])
+    text = turned(whole) if MARK not in whole else _with_marks(whole, turned)
+    texts = text.split(MARK)
+    found = [texts[0]]
+    for tag, after in zip(tags, texts[1:], strict=True):
+        found += [tag, after]
+    return found
+
+
+def _with_marks(whole: str, turned: Callable[[str], str]) -> str:
+    """As if the tags were not there: they are taken for blanks while figures are turned, and put back after."""
+    return turned(whole.replace(MARK, f" {MARK} ")).replace(f" {MARK} ", MARK)
+
+
+def _tag(tag: str, turned: Callable[[str], str], *, comma: bool) -> str:
+    if "aria-" in tag or "title=" in tag:
+        tag = LABELS.sub(lambda found: found[1] + turned(found[2]) + found[3], tag)
+    if comma and 'inputmode="decimal"' in tag:
+        tag = TYPED.sub(r"\1\2,\3", tag)
+    return tag
+
+
+def _imperial(found: re.Match[str]) -> str:
+    figures, unit = found["first"], found["unit"]
+    numbers = [float(one.replace("−", "-")) for one in re.findall(r"[−-]?\d+(?:\.\d+)?", figures)]
+    least = {"ml": LEAST_ML, "mm": LEAST_MM}.get(unit, 0.0)
+    if max(map(abs, numbers)) < least:
+        return found[0]
+    to, words = TURNED[unit]
+    turned = re.sub(r"[−-]?\d+(?:\.\d+)?", lambda one: _said(to(float(one[0].replace("−", "-")))), figures)
+    return f"{turned}{found['gap']}{words}"
+
+
+TURNED: dict[str, tuple[Callable[[float], float], str]] = {
+    "ml": (lambda value: value / FL_OZ_ML, "fl oz"),
+    "µm": (lambda value: value / MIL_UM, "mil"),
+    "bar": (lambda value: value * BAR_PSI, "psi"),
+    "mm": (lambda value: value / INCH_MM, "in"),
+    "m": (lambda value: value / FOOT_M, "ft"),
+    "°C": (lambda value: 32 + 1.8 * value, "°F"),
+}
+
+
+def _said(value: float) -> str:
+    """With two digits that count, and no more than two decimals."""
+    size = abs(value)
+    return f"{value:.0f}" if size >= 10 else f"{value:.1f}" if size >= 1 else f"{value:.2f}"
+
+
+def _day(found: re.Match[str], how: str) -> str:
+    day, month, year = found.groups()
+    if how == "month":
+        return f"{month} {day}, {year}"
+    number = 1 + next(at for at, one in enumerate(MONTHS) if one.startswith(month))
+    return f"{year}-{number:02}-{int(day):02}"
