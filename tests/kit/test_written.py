@@ -33,6 +33,11 @@ COMMA = BenchSettings(decimals="comma", days="year")
             "<text>50</text><text>ml used</text>",
             "<text>50</text><text>ml used</text>",
         ),
+        (
+            '<text x="1.5">0.5 µm, 12 Sep 2026</text>',
+            '<text x="1.5">0.5 µm, Sep 12, 2026</text>',
+            '<text x="1.5">0,5 µm, 2026-09-12</text>',
+        ),
         ('<i aria-label="8.5 µm">x</i>', '<i aria-label="0.33 mil">x</i>', '<i aria-label="8,5 µm">x</i>'),
         ('<path d="M0.5 8 m 2 3">', '<path d="M0.5 8 m 2 3">', '<path d="M0.5 8 m 2 3">'),
         ("v0.1.0 PB15:3 #1.5 127.0.0.1", "v0.1.0 PB15:3 #1.5 127.0.0.1", "v0.1.0 PB15:3 #1.5 127.0.0.1"),

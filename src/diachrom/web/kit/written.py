@@ -12,9 +12,10 @@ from markupsafe import escape
 
 from diachrom.work.kit.bench_settings import BenchSettings
 
+Turn = Callable[[str], str]
 FL_OZ_ML, MIL_UM, BAR_PSI, INCH_MM, FOOT_M = 29.5735, 25.4, 14.5038, 25.4, 0.3048
 MARK = "\x00"  # an inline tag between two texts of a line
-LEAST_ML = 3.0  # a tenth of a fluid ounce: below it droppers and syringes are marked in ml everywhere
+LEAST_ML = 5.0  # a teaspoon: below it cups, droppers and syringes are marked in ml everywhere
 LEAST_MM = 10.0  # nozzles are in mm everywhere
 MONTHS = (
     *("January", "February", "March", "April", "May", "June", "July"),
@@ -29,38 +30,40 @@ MEASURE = re.compile(
 )
 DECIMAL = re.compile(r"(?<![\w.,#:/])(\d+)\.(\d+)(?![\d.]*\.?\d|\w)")
 DAY = re.compile(rf"\b(\d{{1,2}}) ({'|'.join(f'{one}|{one[:3]}' for one in MONTHS)}) (\d{{4}})\b")
-TOKEN = re.compile(r"<samp\b.*?</samp>|<[^>]*>", re.S)  # a sample is shown as it is
+# A sample is shown as it is; a plot's scale keeps its unit.
+TOKEN = re.compile(r"<samp\b.*?</samp>|<text\b.*?</text>|<[^>]*>", re.S)
+INSIDE = re.compile(r"(?<=>)[^<]+(?=<)")
 LABELS = re.compile(r'((?:aria-label|title|aria-valuetext)=")([^"]*)(")')
 TYPED = re.compile(r'(inputmode="decimal"[^>]*?value="|value=")(\d+)\.(\d+)(?=")')
 
 
 def written(page: str, how: BenchSettings, own_words: Sequence[str]) -> str:
     """A page, or a part of one, as HTML."""
-    turns: list[Callable[[str], str]] = []
-    if how.units == "imperial":
-        turns.append(lambda text: MEASURE.sub(_imperial, text))
+    turns: list[Turn] = []
     if how.days != "day":
         turns.append(lambda text: DAY.sub(lambda found: _day(found, how.days), text))
     if how.decimals == "comma":
         turns.append(lambda text: DECIMAL.sub(r"\1,\2", text))
+    scales = tuple(turns)
+    if how.units == "imperial":
+        turns.insert(0, lambda text: MEASURE.sub(_imperial, text))
     if not turns:
         return page
     shown = {str(escape(one)) for one in own_words}
     kept = _any_of([one for one in shown if any(turn(one) != one for turn in turns)])
 
-    def turned(text: str) -> str:
-        for turn in turns:
-            text = turn(text)
-        return text
-
-    def around(text: str) -> str:
+    def around(by: Sequence[Turn]) -> Turn:
         """What people wrote stays."""
-        if kept is None:
-            return turned(text)
-        parts = kept.split(text)
-        return "".join(part if at % 2 else turned(part) for at, part in enumerate(parts))
+        parts_of = kept.split if kept is not None else lambda text: [text]
+        return lambda text: "".join(one if at % 2 else _turned(one, by) for at, one in enumerate(parts_of(text)))
 
-    return "".join(_parts(page, around, comma=how.decimals == "comma"))
+    return "".join(_parts(page, around(turns), around(scales), comma=how.decimals == "comma"))
+
+
+def _turned(text: str, turns: Sequence[Turn]) -> str:
+    for turn in turns:
+        text = turn(text)
+    return text
 
 
 def _any_of(texts: Sequence[str]) -> re.Pattern[str] | None:
@@ -68,7 +71,7 @@ def _any_of(texts: Sequence[str]) -> re.Pattern[str] | None:
     return re.compile(f"({'|'.join(map(re.escape, longest_first))})") if texts else None
 
 
-def _parts(page: str, turned: Callable[[str], str], *, comma: bool) -> list[str]:
+def _parts(page: str, turned: Turn, scale: Turn, *, comma: bool) -> list[str]:
     """The page in parts: its texts turned, each together with what stands in line with it; of its tags what is read
     aloud, and the values of fields in which one types decimals."""
     parts: list[str] = []
@@ -85,6 +88,9 @@ def _parts(page: str, turned: Callable[[str], str], *, comma: bool) -> list[str]
         at = tag.end()
         if INLINE.fullmatch(tag[0]):
             line.append(_tag(tag[0], turned, comma=comma))
+        elif tag[0].startswith("<text"):
+            end_line()
+            parts.append(INSIDE.sub(lambda found: scale(found[0]), tag[0]))
         else:
             end_line()
             parts.append(_tag(tag[0], turned, comma=comma))
@@ -93,7 +99,7 @@ def _parts(page: str, turned: Callable[[str], str], *, comma: bool) -> list[str]
     return parts
 
 
-def _in_line(line: Sequence[str], turned: Callable[[str], str]) -> list[str]:
+def _in_line(line: Sequence[str], turned: Turn) -> list[str]:
     """Texts at even places with inline tags between them: a figure and its unit may stand in different ones."""
     tags = list(line[1::2])
     whole = MARK.join(line[0::2])
@@ -105,12 +111,12 @@ def _in_line(line: Sequence[str], turned: Callable[[str], str]) -> list[str]:
     return found
 
 
-def _with_marks(whole: str, turned: Callable[[str], str]) -> str:
+def _with_marks(whole: str, turned: Turn) -> str:
     """As if the tags were not there: they are taken for blanks while figures are turned, and put back after."""
     return turned(whole.replace(MARK, f" {MARK} ")).replace(f" {MARK} ", MARK)
 
 
-def _tag(tag: str, turned: Callable[[str], str], *, comma: bool) -> str:
+def _tag(tag: str, turned: Turn, *, comma: bool) -> str:
     if "aria-" in tag or "title=" in tag:
         tag = LABELS.sub(lambda found: found[1] + turned(found[2]) + found[3], tag)
     if comma and 'inputmode="decimal"' in tag:
