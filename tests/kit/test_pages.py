@@ -13,6 +13,7 @@ from diachrom.store.connection import connected, writing
 from diachrom.web.app import create_app
 from diachrom.web.kit.pages import Compiled
 from diachrom.web.kit.swatches import FOLD_ABOVE, bead_string
+from diachrom.web.kit.terms import linked
 from diachrom.web.mix.view import mix_page
 from diachrom.work.mix import cup
 from diachrom.work.shelf.on_shelf import on_shelf
@@ -260,3 +261,13 @@ def test_a_compiled_template_that_was_cut_off_is_made_anew(tmp_path, cut):
     (compiled,) = tmp_path.glob("*.cache")
     compiled.write_bytes(compiled.read_bytes()[:cut])
     assert shown() == "Ink on the bench"
+
+
+def test_a_word_of_the_trade_leads_to_what_it_means_where_it_stands_first(client):
+    page = client.get("/mix").text
+    where = re.findall(r'<a class="term" href="/terms#([\w-]+)">', page)
+    assert "de" in where
+    assert len(where) == len(set(where))
+    terms = client.get("/terms").text
+    assert all(f'<dt id="{one}">' in terms for one in where)
+    assert str(linked("<b> of dE 2, dE 3")) == '&lt;b&gt; of <a class="term" href="/terms#de">dE</a> 2, dE 3'

@@ -1,13 +1,22 @@
 """The words of the trade and of colour that the pages use, each in a sentence."""
 
+import re
+
 from fastapi import APIRouter, Request
 from fastapi.responses import Response
+from markupsafe import Markup, escape
 
 from diachrom.web.kit.dependencies import OpenStore
 from diachrom.web.kit.frame import frame
-from diachrom.web.kit.pages import render
+from diachrom.web.kit.pages import TEMPLATES, render
 
 router = APIRouter(include_in_schema=False)
+
+
+def anchor(word: str) -> str:
+    """Where a word stands on the page of terms."""
+    return word.lower().replace(" ", "-")
+
 
 # By what they are about: a word, and what it means at the bench.
 TERMS = {
@@ -72,6 +81,27 @@ TERMS = {
         ("Strip", "A colour as it is sprayed: coats downwards, grounds side by side, the cup at its head."),
     ),
 }
+
+_ANCHORS = {word.lower(): anchor(word) for own in TERMS.values() for word, _ in own}
+_WORDS = re.compile(rf"\b({'|'.join(sorted(map(re.escape, _ANCHORS), key=len, reverse=True))})\b", re.I)
+
+
+def linked(text: str) -> Markup:
+    """A sentence with the first of each of these words leading to what it means; for a template's filter."""
+    met: set[str] = set()
+
+    def link(found: re.Match[str]) -> str:
+        where = _ANCHORS[found[0].lower()]
+        if where in met:
+            return found[0]
+        met.add(where)
+        return f'<a class="term" href="/terms#{where}">{found[0]}</a>'
+
+    return Markup(_WORDS.sub(link, str(escape(text))))  # what is in it is escaped
+
+
+TEMPLATES.filters["terms"] = linked
+TEMPLATES.filters["anchor"] = anchor
 
 
 @router.get("/terms")
