@@ -19,7 +19,7 @@ from diachrom.core.film.surface import CLEARED
 from diachrom.core.light.bands import Floats
 from diachrom.core.light.difference import delta_e
 from diachrom.core.match.judge import Judge
-from diachrom.core.match.pourable import CLOSENESS, Pourable, Ranking, Wish
+from diachrom.core.match.pourable import CLOSENESS, Pourable, Ranking, Wish, one_drop
 from diachrom.core.match.search import Search
 from diachrom.core.mix.cup import Pour
 from diachrom.core.mix.family import Makers
@@ -97,6 +97,9 @@ def whole_shelf(chance: np.random.Generator) -> None:
                 whole.append(time.perf_counter() - start)
         row(f"match: {words}, 4 used, 24 drops", 1000 * statistics.median(whole), "ms", 1500, 0, "")
         row("match: its first answers", 1000 * statistics.median(first), "ms", 300, 0, "")
+        *_, found = search.steps()
+        few = timed(lambda found=found, judge=search.judge: one_drop(judge, found.matches[:6]), 5)  # type: ignore[misc]
+        row("match: one drop amiss, of a list of six", few, "ms", 150, 0, "")
     where = Where(GROUNDS["white"], 16.0, CLEARED, D65)
     gaps = []
     plain = [one for one in able if not special(one.paint) and not one.paint.thins]

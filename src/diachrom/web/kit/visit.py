@@ -6,8 +6,6 @@ from contextlib import AbstractContextManager, ExitStack
 from pathlib import Path
 from tempfile import TemporaryDirectory
 
-from diachrom.demo.bench import fill
-
 Serve = Callable[[Path, str], AbstractContextManager[str]]  # a folder, and where a visitor goes back to -> its address
 
 
@@ -22,6 +20,8 @@ class Visit:
 
     def begin(self, back: str) -> str:
         """The address of the demo bench."""
+        from diachrom.demo.bench import fill  # only a visitor waits for it
+
         with self._lock:
             if not self._address:
                 folder = Path(self._open.enter_context(TemporaryDirectory(prefix="diachrom-demo-")))
