@@ -29,3 +29,21 @@ def test_a_letter_after_g_leads_to_every_entry(page, address):
         page.keyboard.press(letter)
         expect(page.locator("h1")).to_contain_text(heading)
         page.wait_for_load_state()  # and its keys listen
+
+
+def test_what_is_done_more_seldom_opens_by_one_press_and_closes_by_a_touch_elsewhere_or_escape(page, still, accessible):
+    page.set_viewport_size({"width": 390, "height": 844})
+    page.goto(f"{still}/shelf")
+    more, labels = page.locator("details.more summary"), page.get_by_role("link", name="Labels")
+    more.click()
+    expect(labels).to_be_in_viewport()
+    accessible()
+    page.keyboard.press("Escape")
+    expect(labels).to_be_hidden()
+    expect(more).to_be_focused()
+    more.click()
+    page.locator("h1").click()
+    expect(labels).to_be_hidden()
+    more.click()
+    labels.click()
+    expect(page.locator("h1")).to_have_text("Labels")

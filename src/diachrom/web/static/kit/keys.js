@@ -13,6 +13,7 @@
   more.addEventListener("click", () => open(!foot.classList.contains("open")));
   document.addEventListener("click", (event) => {
     if (!more.contains(event.target) && !foot.contains(event.target)) open(false);
+    for (const one of document.querySelectorAll("details.more[open]")) if (!one.contains(event.target)) one.open = false;
   });
 
   const typing = (target) => target.closest("input:not([type=radio]), textarea, select, dialog[open]") !== null;
@@ -27,7 +28,10 @@
   document.addEventListener("keydown", (event) => {
     if (event.ctrlKey || event.metaKey || event.altKey) return;
     if (event.key === "Escape" && typing(event.target)) return event.target.blur();
-    if (event.key === "Escape") open(false);
+    if (event.key === "Escape") {
+      open(false);
+      for (const one of document.querySelectorAll("details.more[open]")) { one.open = false; one.querySelector("summary").focus(); }
+    }
     if (typing(event.target)) return;
     if (going) {
       going = false;
