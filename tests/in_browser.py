@@ -81,6 +81,6 @@ def accessible(page):
             for rule in result["violations"]
             for node in rule["nodes"]
         ]
-        assert not found, "\n".join(found)
+        assert not found, "\n".join([page.url, *found])
 
     return check

@@ -7,7 +7,6 @@ import subprocess
 import sys
 import time
 
-import pytest
 from playwright.sync_api import expect
 
 
@@ -198,14 +197,6 @@ def test_the_cup_survives_kill_9(page, bench, refusals):
         server.communicate()
 
 
-@pytest.mark.parametrize("path", ["/mix", "/recipes", "/recipes/10", "/compare"])
-def test_every_page_is_accessible_in_both_themes(page, still, accessible, path):
-    for theme in ("day", "booth"):
-        page.context.add_cookies([{"name": "theme", "value": theme, "url": still}])
-        page.goto(still + path)
-        accessible(contrast_alone=theme == "booth")
-
-
 def test_the_list_of_bottles_and_the_empty_page_are_accessible(page, address, accessible):
     page.goto(f"{address}/mix")
     page.locator("#add").fill("rav")
@@ -215,14 +206,6 @@ def test_the_list_of_bottles_and_the_empty_page_are_accessible(page, address, ac
     page.locator("#new").click()
     expect(page.locator(".seen-empty")).to_be_visible()
     accessible()
-
-
-@pytest.mark.parametrize("path", ["/mix", "/recipes", "/recipes/10", "/compare"])
-def test_no_page_scrolls_sideways_at_any_size_nor_at_twice_the_zoom(page, still, path):
-    page.goto(still + path)
-    for width, height in ((390, 844), (640, 400), (768, 1024), (1280, 800), (1920, 1080)):
-        page.set_viewport_size({"width": width, "height": height})
-        assert page.evaluate("document.documentElement.scrollWidth") <= width, (width, height)
 
 
 def test_on_a_phone_the_strip_stays_in_view_while_the_last_drop_is_poured(page, address):

@@ -3,41 +3,8 @@
 import io
 import re
 
-import pytest
 from PIL import Image, ImageDraw
 from playwright.sync_api import expect
-
-QUIET = (
-    "/shelf",
-    "/shelf/new",
-    "/bottles/22",
-    "/bottles/22/change",
-    "/bottles/22/drops",
-    "/paints/rav-nype",
-    "/contrast-cards/1",
-)
-CUP = ("/pour", "/family", "/amounts", "/test-cards")
-PAPERS = (
-    "/files",
-    "/shelf/shopping",
-    "/shelf/labels?bottle=22",
-    "/recipes/cards?recipe=10",
-    "/paints/rav-nype/substitutes",
-)
-
-
-@pytest.mark.parametrize(
-    ("theme", "path"),
-    [("day", path) for path in (*QUIET, *PAPERS, *CUP)]
-    + [("booth", path) for path in ("/shelf", "/bottles/22", "/contrast-cards/1", "/match", *CUP[:2], *PAPERS[1:4])],
-)
-def test_each_page_is_accessible_and_fits_a_phone(page, still, accessible, theme, path):
-    page.context.add_cookies([{"name": "theme", "value": theme, "url": still}])
-    page.goto(still + path)
-    accessible(contrast_alone=theme == "booth")
-    page.set_viewport_size({"width": 390, "height": 844})
-    if not path.startswith(("/shelf/labels", "/recipes/cards")):  # paper is as wide as paper
-        assert page.evaluate("document.documentElement.scrollWidth") <= 390
 
 
 def test_a_bottle_is_found_by_a_colour_filtered_and_the_rest_comes_by_scrolling(page, still):
