@@ -9,6 +9,7 @@ from diachrom.store.connection import connected
 from diachrom.web.app import create_app
 from diachrom.web.kit.written import written
 from diachrom.work.kit.bench_settings import BenchSettings
+from diachrom.work.mix import cup
 from diachrom.work.shelf import keeping
 
 AT = "2026-11-26T10:00:00+00:00"
@@ -64,6 +65,7 @@ def test_what_people_wrote_stays_where_it_stands_in_a_sentence():
 def test_what_is_chosen_is_kept_in_the_folder_and_every_page_follows(bench):
     with connected(bench) as store:
         given = {"name": "Half 2.5", "kind": "ink", "size_ml": "60", "colour": "#102030"}
+        cup.call_it(store, name="Cup of 2.5", note="", at=AT)
         number = keeping.add_paint(store, given, at=AT)
     with TestClient(create_app(bench), base_url="http://127.0.0.1") as client:
         assert "60 ml" in client.get(f"/bottles/{number}").text
@@ -76,7 +78,9 @@ def test_what_is_chosen_is_kept_in_the_folder_and_every_page_follows(bench):
         assert "Half 2.5" in page
         fragment = client.post("/mix/coats", data={"coats": "2"}, headers={"HX-Request": "true"})
         assert fragment.headers["content-length"] == str(len(fragment.content))
-        cups = re.findall(r"<b[^>]*>(\d+[.,]\d+)</b>", client.get("/mix").text)
+        mix = client.get("/mix").text
+        assert "Cup of 2.5 · Diachrom" in mix
+        cups = re.findall(r"<b[^>]*>(\d+[.,]\d+)</b>", mix)
         assert cups
         assert all("," in one for one in cups)
         assert "fl oz" not in client.get("/shelf/shopping.csv").text

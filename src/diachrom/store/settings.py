@@ -9,8 +9,12 @@ WRITTEN = (
     *(("bottle", column) for column in ("note", "batch", "place")),
     *(("recipe_version", column) for column in ("name", "note")),
     *(("target", column) for column in ("name", "source")),
-    *(("test_card", "note"), ("stock_entry", "note"), ("upload", "name"), ("photo", "name")),
+    *(("test_card", "note"), ("upload", "name"), ("photo", "name")),
 )
+# Of what grows with every drop the last are looked through: pages show no more.
+NAME = "CASE WHEN json_valid(draft) THEN json_extract(draft, '$.name') END"
+LATELY = (("stock_entry", "note"), ("cup_step", NAME))
+LAST = 400
 LONGEST = 2000  # of a text that is looked through
 
 
@@ -27,7 +31,7 @@ def put(connection: sqlite3.Connection, values: Mapping[str, str]) -> None:
 
 def texts_with_digits(connection: sqlite3.Connection) -> list[str]:
     """What people wrote that holds a digit."""
-    parts = (f"SELECT {column} FROM {table} WHERE {column} GLOB '*[0-9]*'" for table, column in WRITTEN)
-    cup = "SELECT json_extract(draft, '$.name') FROM cup_step WHERE json_valid(draft) AND draft GLOB '*[0-9]*'"
-    rows = connection.execute(" UNION ".join([*parts, cup]))
-    return [str(text) for (text,) in rows if text and len(str(text)) <= LONGEST]
+    parts = [f"SELECT {column} AS text FROM {table}" for table, column in WRITTEN]
+    parts += [f"SELECT * FROM (SELECT {text} FROM {table} ORDER BY rowid DESC LIMIT {LAST})" for table, text in LATELY]
+    rows = connection.execute(f"SELECT DISTINCT text FROM ({' UNION ALL '.join(parts)}) WHERE text GLOB '*[0-9]*'")
+    return [str(text) for (text,) in rows if len(str(text)) <= LONGEST]

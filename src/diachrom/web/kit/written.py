@@ -30,8 +30,9 @@ MEASURE = re.compile(
 )
 DECIMAL = re.compile(r"(?<![\w.,#:/])(\d+)\.(\d+)(?![\d.]*\.?\d|\w)")
 DAY = re.compile(rf"\b(\d{{1,2}}) ({'|'.join(f'{one}|{one[:3]}' for one in MONTHS)}) (\d{{4}})\b")
-# A sample is shown as it is; a plot's scale keeps its unit.
-TOKEN = re.compile(r"<samp\b.*?</samp>|<text\b.*?</text>|<[^>]*>", re.S)
+# A sample is shown as it is, and so is what is being written; a plot's scale keeps its unit.
+TOKEN = re.compile(r"<(?P<whole>samp|textarea|text)\b.*?</(?P=whole)>|<[^>]*>", re.S)
+FIGURE = re.compile(r"\d")
 INSIDE = re.compile(r"(?<=>)[^<]+(?=<)")
 LABELS = re.compile(r'((?:aria-label|title|aria-valuetext)=")([^"]*)(")')
 TYPED = re.compile(r'(inputmode="decimal"[^>]*?value="|value=")(\d+)\.(\d+)(?=")')
@@ -86,9 +87,12 @@ def _parts(page: str, turned: Turn, scale: Turn, *, comma: bool) -> list[str]:
     for tag in TOKEN.finditer(page):
         line.append(page[at : tag.start()])
         at = tag.end()
-        if INLINE.fullmatch(tag[0]):
+        if tag["whole"] in ("samp", "textarea"):
+            end_line()
+            parts.append(tag[0])
+        elif INLINE.fullmatch(tag[0]):
             line.append(_tag(tag[0], turned, comma=comma))
-        elif tag[0].startswith("<text"):
+        elif tag["whole"] == "text":
             end_line()
             parts.append(INSIDE.sub(lambda found: scale(found[0]), tag[0]))
         else:
@@ -103,6 +107,8 @@ def _in_line(line: Sequence[str], turned: Turn) -> list[str]:
     """Texts at even places with inline tags between them: a figure and its unit may stand in different ones."""
     tags = list(line[1::2])
     whole = MARK.join(line[0::2])
+    if not FIGURE.search(whole):
+        return list(line)
     text = turned(whole) if MARK not in whole else _with_marks(whole, turned)
     texts = text.split(MARK)
     found = [texts[0]]
@@ -117,9 +123,9 @@ def _with_marks(whole: str, turned: Turn) -> str:
 
 
 def _tag(tag: str, turned: Turn, *, comma: bool) -> str:
-    if "aria-" in tag or "title=" in tag:
+    if ("aria-" in tag or "title=" in tag) and FIGURE.search(tag):
         tag = LABELS.sub(lambda found: found[1] + turned(found[2]) + found[3], tag)
-    if comma and 'inputmode="decimal"' in tag:
+    if comma and 'inputmode="decimal"' in tag and 'type="number"' not in tag:
         tag = TYPED.sub(r"\1\2,\3", tag)
     return tag
 
