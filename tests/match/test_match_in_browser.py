@@ -85,7 +85,7 @@ def test_a_cup_is_poured_drop_by_drop_judged_corrected_and_saved_as_it_was_poure
     expect(page.locator(".plot-figure")).to_be_visible()
     page.get_by_role("button", name=re.compile("^Save as poured")).click()
     expect(page.locator("#said")).to_contain_text(
-        re.compile("Saved as recipe 10, version 3, with its story; .* ml left")
+        re.compile("Saved as recipe 10, version 3, with its story; .* ml taken out")
     )
     page.goto(f"{address}/recipes/10")
     page.get_by_text("How it was poured").first.click()

@@ -329,7 +329,7 @@ def test_a_painters_own_paint_is_put_on_the_shelf_counted_and_poured(page, addre
     expect(page.locator(".page-head")).to_contain_text("a guess")
     page.get_by_label("Really left, ml").fill("12")
     page.get_by_role("button", name="Save what is left").click()
-    expect(page.locator(".left-figure")).to_contain_text("12.0 ml left of 30")
+    expect(page.locator(".left-figure")).to_contain_text("12.0 ml left of 30 ml")
     expect(page.locator(".ledger tbody tr")).to_have_count(2)
     accessible()
     page.get_by_role("button", name="A drop into the cup").click()

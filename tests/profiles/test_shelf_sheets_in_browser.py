@@ -16,7 +16,7 @@ def test_three_paints_are_put_on_a_sheet_photographed_taken_and_taken_back(page,
     page.get_by_role("button", name="Take the photo").click()
     expect(page.locator(".sentence")).to_contain_text("of 3 are sure", timeout=60_000)
     accessible()
-    page.get_by_role("button", name="Take this one").first.click()
+    page.get_by_role("button", name="Use this one").first.click()
     expect(page.locator("#said")).to_have_text("1 profile taken: it counts from now on.")
     page.get_by_role("button", name="Take the whole sheet back").click()
     expect(page.locator("#said")).to_have_text("1 profile taken back.")

@@ -28,6 +28,12 @@ def bare(tmp_path):
         yield address, tmp_path
 
 
+def _left(folder):
+    """All that is left in the bottles, ml."""
+    with connected(folder) as store:
+        return sum(one.left_ml for one in bottles.every(store))
+
+
 def test_an_empty_folder_becomes_a_first_recipe(page, bare, accessible):
     address, folder = bare
     presses = 0
@@ -50,7 +56,7 @@ def test_an_empty_folder_becomes_a_first_recipe(page, bare, accessible):
     press("Put 40 on the shelf")
     expect(page.get_by_text("40 of them are guesses")).to_be_visible()
     page.get_by_label("Drops in a millilitre").fill("22")
-    press("Take it for all 40")
+    press("Use it for all 40")
     expect(page.locator("#said")).to_have_text("22 drops in a millilitre, for 40 bottles.")
     accessible()
     assert presses <= MOST_PRESSES * 40
@@ -63,11 +69,15 @@ def test_an_empty_folder_becomes_a_first_recipe(page, bare, accessible):
     expect(page.locator(".start-from")).to_contain_text(re.compile("Start from|by itself"))
     press(re.compile("Into the cup: To pour"))
     expect(page.locator("#name")).to_have_value("Perch olive")
+    before = _left(folder)
+    press("Poured")
+    expect(page.locator("#said")).to_contain_text("taken out of")
     press(re.compile("^Save"))
     expect(page.locator("#save")).to_be_disabled()
     page.goto(f"{address}/recipes")
     expect(page.locator("main")).to_contain_text("Perch olive")
-    assert presses <= 9
+    assert _left(folder) < before
+    assert presses <= 10
 
 
 def test_colours_are_touched_in_a_photo_and_picked_on_the_wheel(page, bare, accessible, tmp_path):

@@ -195,7 +195,7 @@ def test_one_reader_is_chosen_and_stays_chosen(client):
 
 
 def test_what_was_poured_leaves_the_bottles_and_is_said(client, bench):
-    assert "left 4 bottles; Undo on the Shelf puts it back" in post(client, "/mix/poured").text
+    assert "taken out of 4 bottles; Undo on the Shelf puts it back" in post(client, "/mix/poured").text
     assert "All of it has left the bottles already" in post(client, "/mix/poured").text
     with connected(bench) as store:
         assert bottles.one(store, 22).left_ml == pytest.approx(8.0 - 3 * 0.043)

@@ -137,7 +137,7 @@ def poured(request: Request, store: OpenStore) -> Response:
     taken = charging.take_from_stock(store, at=clock.now())
     if not taken.bottles:
         return _changed(request, store, "All of it has left the bottles already.")
-    said = f"{taken.ml:.2f} ml left {count(taken.bottles, 'bottle')}; Undo on the Shelf puts it back."
+    said = f"{taken.ml:.2f} ml taken out of {count(taken.bottles, 'bottle')}; Undo on the Shelf puts it back."
     if taken.below:
         said += f" By the ledger less than nothing is left of {', '.join(taken.below)}: correct it there."
     return _changed(request, store, said)

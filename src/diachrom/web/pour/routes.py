@@ -164,7 +164,7 @@ def undo(request: Request, store: OpenStore, devices: AtBench) -> Response:
 def finish(request: Request, store: OpenStore, devices: AtBench, name: Annotated[str, Form()] = "") -> Response:
     done = pouring.finish(store, name, at=clock.now())
     place = f"recipe {done.saved.recipe}, version {done.saved.version}"
-    charged = f"{done.taken.ml:.2f} ml left {count(done.taken.bottles, 'bottle')}"
+    charged = f"{done.taken.ml:.2f} ml taken out of {count(done.taken.bottles, 'bottle')}"
     below = f" By the ledger less than nothing is left of {', '.join(done.taken.below)}." if done.taken.below else ""
     kept = f"Saved as {place}, with its story" if done.is_new else f"It is {place} already"
     return _changed(request, store, devices, f"{kept}; {charged}.{below}")
