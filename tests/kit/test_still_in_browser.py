@@ -21,6 +21,25 @@ def test_no_button_of_match_moves_while_the_search_goes_on(page, address):
     assert abs(page.evaluate(FIRST_INTO_THE_CUP) - at) <= 1
 
 
+def test_a_press_on_what_an_answer_under_way_takes_off_the_page_counts(page, address):
+    page.goto(f"{address}/match")
+    page.locator("input[name=typed]").fill("#c85a28")
+    page.get_by_role("button", name="Match this colour").click()
+    expect(page.locator("#match-found")).to_contain_text("cups tried", timeout=30_000)
+    expect(page.locator("#match-found")).not_to_contain_text("still looking", timeout=30_000)
+    held = []
+    page.route("**/match/found", lambda route: held.append(route))
+    page.evaluate(
+        "() => void htmx.ajax('GET', '/match/found',"
+        " {source: '#match-found', target: '#match-found', swap: 'morph:outerHTML'})"
+    )
+    while not held:
+        page.wait_for_timeout(20)
+    page.get_by_role("button", name="Into the cup").first.click()
+    held[0].fulfill(content_type="text/html", body='<section id="match-found"><p>Nothing</p></section>')
+    expect(page).to_have_url(f"{address}/mix")
+
+
 def test_what_is_typed_before_the_page_listens_is_looked_for_all_the_same(page, still):
     page.route("**/vendor/htmx.min.js*", lambda route: (page.locator("#find").fill("rav nype"), route.continue_()))
     page.goto(f"{still}/shelf", wait_until="commit")

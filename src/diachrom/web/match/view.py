@@ -149,7 +149,7 @@ def _facts(task: MatchTask, one: Alternative) -> list[tuple[str, str]]:
     close = f"{words.closeness(one.worst_delta_e)}, dE {one.worst_delta_e:.1f}"
     facts.append(("In other light", f"{one.worst_light}: {close}"))
     if one.price is not None:
-        facts.append(("Paint for it", f"{one.price:.2f} by your prices"))
+        facts.append(("Paint for it", f"{one.price:.2f} in your currency"))
     return facts
 
 

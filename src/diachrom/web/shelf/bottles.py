@@ -172,7 +172,7 @@ def _facts(bottle: Bottle, record: PaintRecord) -> list[tuple[str, str]]:
         ("Bought", day(bottle.bought_on) if bottle.bought_on else ""),
         ("Opened", day(bottle.opened_on) if bottle.opened_on else ""),
         ("Last shaken", day(bottle.shaken_on) if bottle.shaken_on else ""),
-        ("Price of a bottle", "" if record.price is None else f"{record.price:.2f}"),
+        ("Price of a bottle", "" if record.price is None else f"{record.price:.2f} in your currency"),
         ("Note", _joined([bottle.note, record.note])),
     ]
 

@@ -58,6 +58,14 @@
   // How a script wants its answer put into the page holds for what it asked for, not for the sentence of a refusal.
   document.addEventListener("htmx:beforeSwap", (event) => { if (event.detail.xhr.status >= 400) event.detail.swapOverride = "innerHTML"; });
   document.addEventListener("htmx:afterRequest", (event) => { stale ||= event.detail.xhr.getResponseHeader("X-Counted-Already") !== null; });
+  // What was pressed stays on the page until it is answered, whatever comes in between: a press that waits its turn is
+  // not sent when its button is gone.
+  const pressed = new Set();
+  document.addEventListener("submit", (event) => pressed.add(event.target), true);
+  for (const over of ["htmx:beforeOnLoad", "htmx:afterRequest"]) // its own answer may take it away
+    document.addEventListener(over, (event) => pressed.delete(event.detail.elt));
+  Idiomorph.defaults.callbacks.beforeNodeRemoved = (node) => ![...pressed].some((one) => node.contains(one));
+
   // What was typed into a search before the page listened is looked for now.
   document.addEventListener("htmx:load", (event) => {
     if (event.target !== document.body) return;
