@@ -79,7 +79,7 @@ def reflectance(films, ground):
     return (1 - fresnel(np.array(1.0), 1.0, N)) * straight
 
 
-def rays_over_foil(*, metal, share, tilt_deg, diffused=0.0, absorbing=0.0, scattering=0.0, g=0.55, rays=300_000):
+def rays_over_foil(*, metal, share, tilt_deg, diffused=0.0, absorbing=0.0, scattering=0.0, g=0.55, rays):
     """Rays at 45 degrees that meet a cleared film, of these optical depths, on foil until they are out: their
     directions in air (ray, 2) and what each still carries, as a share of the light that fell on it."""
     chance = np.random.default_rng(1)

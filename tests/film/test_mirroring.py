@@ -4,7 +4,8 @@ from dataclasses import dataclass
 
 import numpy as np
 import pytest
-from truths import radiance_factor, rays_over_foil
+from foil_rays import ANGLES, BAND, CASES, TILTS_DEG, VEILED, followed, tabled
+from truths import rays_over_foil
 
 from diachrom.core.film import mirroring
 from diachrom.core.film.facets import LIGHT_DEG, ORDERS, passing, rough
@@ -17,39 +18,33 @@ from diachrom.core.film.paint import Mix
 from diachrom.core.film.stack import diffuse, glance, sprayed
 from diachrom.core.film.streams import streams
 from diachrom.core.film.surface import CLEARED
-from diachrom.core.light.bands import BANDS, WAVELENGTHS_NM
-
-ANGLES = (15.0, 25.0, 45.0, 75.0, 110.0)
-BAND = int(np.argmin(abs(WAVELENGTHS_NM - 550)))
+from diachrom.core.light.bands import BANDS
 
 
-@pytest.mark.parametrize(("key", "tilt_deg"), [("silver-foil", 10.0), ("stamped-foil", 7.0)])
-def test_cleared_foil_is_what_rays_over_it_come_to(key, tilt_deg):
-    ground = GROUNDS[key]
-    ways, carried = rays_over_foil(metal=ALUMINIUM[BAND], share=ground.mirror.share, tilt_deg=tilt_deg)
-    seen = glance(sprayed([]), ground, ANGLES)[:, BAND]
-    for angle, own in zip(ANGLES, seen, strict=True):
-        assert own == pytest.approx(radiance_factor(ways, carried, angle), rel=0.08, abs=0.012), angle
+@pytest.mark.parametrize("case", CASES)
+def test_the_table_of_rays_is_what_a_few_rays_come_to(case):
+    all_of_it, *factors = followed(case, 12_000)
+    tabled_all, *table = tabled(case)
+    assert all_of_it == pytest.approx(tabled_all, rel=0.015)
+    assert factors[:2] == pytest.approx(table[:2], rel=0.25)
 
 
-@pytest.mark.parametrize("reduced", [0.02, 0.15, 0.4])
+@pytest.mark.parametrize("key", TILTS_DEG)
+def test_cleared_foil_is_what_rays_over_it_come_to(key):
+    seen = glance(sprayed([]), GROUNDS[key], ANGLES)[:, BAND]
+    for angle, own, rays in zip(ANGLES, seen, tabled(key)[1:], strict=True):
+        assert own == pytest.approx(rays, rel=0.08, abs=0.012), angle
+
+
+@pytest.mark.parametrize("reduced", VEILED)
 def test_a_veiled_foil_is_what_rays_through_the_veil_come_to(reduced):
     """What a film throws onwards still comes back near the mirror's direction; what it throws about drowns the
     flash."""
     ground = GROUNDS["silver-foil"]
-    ways, carried = rays_over_foil(
-        metal=ALUMINIUM[BAND],
-        share=ground.mirror.share,
-        tilt_deg=10.0,
-        diffused=float(ground.reflectance[BAND]),
-        absorbing=0.04,
-        scattering=reduced / 0.45,
-        rays=150_000,
-    )
     stack = sprayed([Coat(Mix(np.full(BANDS, 0.005), np.full(BANDS, reduced / 8)), 8.0)])
     seen = (diffuse(stack, ground, sheen=CLEARED) + glance(stack, ground, ANGLES))[:, BAND]
-    for angle, own in zip(ANGLES, seen, strict=True):
-        assert own == pytest.approx(radiance_factor(ways, carried, angle, cone_deg=4.0), rel=0.12, abs=0.03), angle
+    for angle, own, rays in zip(ANGLES, seen, tabled(str(reduced))[1:], strict=True):
+        assert own == pytest.approx(rays, rel=0.12, abs=0.03), angle
 
 
 class Ideal(Mirror):
