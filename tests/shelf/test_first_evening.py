@@ -92,6 +92,7 @@ def test_an_empty_bench_opens_on_the_list_and_forty_bottles_are_kept_in_one_step
     client, folder = empty
     assert client.get("/").headers["location"] == "/shelf/start"
     assert "Write your bottles down" in client.get("/shelf").text
+    assert client.get("/shelf/start/next").headers["location"] == "/shelf/start"
     page = client.post("/shelf/start/read", data={"bottles": LIST + "\ncandy red"}).text
     assert "6 bottles read" in page
     assert "1 line said the same" in page

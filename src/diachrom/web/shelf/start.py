@@ -54,6 +54,10 @@ class RowView:
     def kind_words(self) -> str:
         return KINDS[self.kind].words
 
+    @property
+    def colours(self) -> bool:
+        return KINDS[self.kind].colours
+
 
 @dataclass(frozen=True)
 class StartPage:
@@ -88,7 +92,7 @@ def _page(request: Request, store: Store, listed: _List, *, said: str = "", stat
         empty=first_evening.is_empty(store),
         examples=[(line, _row(one)) for line in EXAMPLES if (one := read_line(line)) is not None],
         can_visit=request.app.state.visit is not None,
-        missing=sum(1 for row in rows if not row.fill and KINDS[row.kind].colours),
+        missing=sum(1 for row in rows if not row.fill and row.colours),
     )
     return render("shelf/start.html", status=status, page=page, frame=frame(request, store, "shelf"))
 
@@ -172,7 +176,7 @@ def _next(request: Request, store: Store, said: str = "", status: int = 200) -> 
 
 @router.get("/shelf/start/next")
 def what_next(request: Request, store: OpenStore) -> Response:
-    return _next(request, store)
+    return go(request, "/shelf/start") if first_evening.is_empty(store) else _next(request, store)
 
 
 @router.post("/shelf/start/droppers")

@@ -8,7 +8,7 @@
   const pen = photo.getContext("2d", { willReadFrequently: true });
   const ways = { ArrowLeft: [-1, 0], ArrowRight: [1, 0], ArrowUp: [0, -1], ArrowDown: [0, 1] };
   const [LONGEST, RADIUS, CLIPPED] = [1400, 6, 0.97]; // pixels; linear light
-  const rows = [...document.querySelectorAll(".listed-bottle")];
+  const rows = [...document.querySelectorAll(".listed-bottle:not([data-colourless])")]; // a reducer has no colour to touch
   const before = []; // what the rows that were touched held
   let picture = null;
   let light = null; // what the white or grey sends, of each channel
