@@ -27,6 +27,7 @@ COMMA = BenchSettings(decimals="comma", days="year")
         ("2, 8 and 24 µm; dE 6.8, 8 µm", "0.08, 0.31 and 0.94 mil; dE 6.8, 0.31 mil", "2, 8 and 24 µm; dE 6,8, 8 µm"),
         ("0.3 mm at 1.5 bar", "0.3 mm at 22 psi", "0,3 mm at 1,5 bar"),
         ("110 mm, 20 °C, 8 m deep", "4.3 in, 68 °F, 26 ft deep", "110 mm, 20 °C, 8 m deep"),
+        ("64 x 33 mm", "2.5 x 1.3 in", "64 x 33 mm"),
         ("likely within dE 6.8.", "likely within dE 6.8.", "likely within dE 6,8."),
         ("2 September 2026, 12 Sep 2026", "September 2, 2026, Sep 12, 2026", "2026-09-02, 2026-09-12"),
         (

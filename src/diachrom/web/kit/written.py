@@ -23,7 +23,7 @@ MONTHS = (
 )
 INLINE = re.compile(r"</?(?:b|span|strong|em|u|a|abbr|small|output)\b[^>]*>|<!--.*?-->")
 NUMBER = r"(?<![\w.,#:/-])(?:[−-])?\d+(?:\.\d+)?(?![\d.,:/]*\d)"
-JOIN = r"\s*(?:to|and|or|–|±|×)\s*"
+JOIN = r"\s*(?:to|and|or|x|–|±|×)\s*"
 UNITS = r"(?:ml|µm|bar|mm|m|°C)(?![\w²³/])"
 MEASURE = re.compile(
     rf"(?P<first>{NUMBER}(?:(?:, {NUMBER})*{JOIN}{NUMBER})?)(?P<gap>(?:\s|&nbsp;|{MARK})*)(?P<unit>{UNITS})"
