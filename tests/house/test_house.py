@@ -57,6 +57,13 @@ def test_templates_and_styles_are_found_under_their_chapters_word_and_each_is_us
 WORD = re.compile(r"[\w-]+")
 
 
+def test_every_choice_is_sent_by_its_value_and_not_by_its_words():
+    """The words are turned into what a bench reads."""
+    for template in TEMPLATES.rglob("*.html"):
+        bare = re.findall(r"<option(?![^>]*value=)[^>]*>", template.read_text(encoding="utf-8"))
+        assert not bare, template
+
+
 def test_every_class_that_a_style_knows_is_worn_in_its_chapter():
     """A rule of one chapter cannot reach another: its stylesheet is loaded there only. What it names is there."""
     for style in [*STATIC.glob("*.css"), STATIC / "kit/parts.css"]:

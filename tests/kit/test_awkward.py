@@ -8,6 +8,7 @@ from starlette.testclient import TestClient
 
 from diachrom.web.app import create_app
 from diachrom.work.files.checking import check_folder
+from diachrom.work.kit.bench_settings import BenchSettings
 
 NUMBERS = {
     "bottle": (900, 901, 902, 903, 904, 907, 911),
@@ -66,6 +67,8 @@ def test_every_page_of_a_folder_full_of_awkward_rows_answers(odd):
         "/learning",
     )
     assert [path for path in whole if answers.get(path) != 200] == []
+    client.app.state.settings = BenchSettings(units="imperial", decimals="comma", days="year")
+    assert [path for path in whole if client.get(path).status_code != 200] == []
     assert len(answers) > 100
 
 

@@ -13,7 +13,7 @@ WRITTEN = (
 )
 # Of what grows with every drop the last are looked through: pages show no more.
 NAME = "CASE WHEN json_valid(draft) THEN json_extract(draft, '$.name') END"
-LATELY = (("stock_entry", "note"), ("cup_step", NAME))
+LATELY = (("stock_entry", "note"), ("cup_step", NAME), ("test_card", NAME))
 LAST = 400
 LONGEST = 2000  # of a text that is looked through
 

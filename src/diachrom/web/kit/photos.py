@@ -13,6 +13,7 @@ from diachrom.web.kit.choices import Choice, Group
 from diachrom.web.kit.dependencies import OpenStore, RowId
 from diachrom.web.kit.target_view import TargetView
 from diachrom.work.kit import photo_picks
+from diachrom.work.kit.fields import number
 
 router = APIRouter(include_in_schema=False)
 LONGEST = 5  # digits of a pixel's place
@@ -59,10 +60,14 @@ def _picked(
     x: Text = "",
     y: Text = "",
     radius: Annotated[int, Form(ge=1, le=200)] = 12,
-    grey_percent: Annotated[float, Form()] = 18.0,
+    grey_percent: Text = "18",
 ) -> Spot:
     spot = _place(x, y, "Touch the colour in the photo first.")
-    return photo_picks.pick(store, photo, spot, grey, radius=radius, grey_percent=grey_percent)
+    try:
+        share = number(grey_percent)
+    except ValueError as error:
+        raise InvalidInput(f"'{grey_percent[:20]}' is no share in %.", field="grey_percent") from error
+    return photo_picks.pick(store, photo, spot, grey, radius=radius, grey_percent=share)
 
 
 PickedSpot = Annotated[Spot, Depends(_picked)]

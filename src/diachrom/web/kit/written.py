@@ -15,16 +15,17 @@ from diachrom.work.kit.bench_settings import BenchSettings
 Turn = Callable[[str], str]
 FL_OZ_ML, MIL_UM, BAR_PSI, INCH_MM, FOOT_M = 29.5735, 25.4, 14.5038, 25.4, 0.3048
 MARK = "\x00"  # an inline tag between two texts of a line
-LEAST_ML = 5.0  # a teaspoon: below it cups, droppers and syringes are marked in ml everywhere
-LEAST_MM = 10.0  # nozzles are in mm everywhere
+# Below a teaspoon cups, droppers and syringes are marked in ml everywhere; nozzles are in mm.
+LEAST = {"ml": 5.0, "mm": 10.0}
 MONTHS = (
     *("January", "February", "March", "April", "May", "June", "July"),
     *("August", "September", "October", "November", "December"),
 )
 INLINE = re.compile(r"</?(?:b|span|strong|em|u|a|abbr|small|output)\b[^>]*>|<!--.*?-->")
-NUMBER = r"(?<![\w.,#:/-])(?:[−-])?\d+(?:\.\d+)?(?![\d.,:/]*\d)"
+PLAIN = re.compile(r"[−-]?\d+(?:\.\d+)?")
+NUMBER = rf"(?<![\w.,#:/-]){PLAIN.pattern}(?![\d.,:/]*\d)"
 JOIN = r"\s*(?:to|and|or|x|–|±|×)\s*"
-UNITS = r"(?:ml|µm|bar|mm|m|°C)(?![\w²³/])"
+UNITS = r"(?:ml|µm|bar|mm|m)(?![\w²³/])"
 MEASURE = re.compile(
     rf"(?P<first>{NUMBER}(?:(?:, {NUMBER})*{JOIN}{NUMBER})?)(?P<gap>(?:\s|&nbsp;|{MARK})*)(?P<unit>{UNITS})"
 )
@@ -105,16 +106,15 @@ def _parts(page: str, turned: Turn, scale: Turn, *, comma: bool) -> list[str]:
 
 def _in_line(line: Sequence[str], turned: Turn) -> list[str]:
     """Texts at even places with inline tags between them: a figure and its unit may stand in different ones."""
-    tags = list(line[1::2])
-    whole = MARK.join(line[0::2])
-    if not FIGURE.search(whole):
+    texts, tags = line[0::2], line[1::2]
+    whole = MARK.join(texts)
+    if not FIGURE.search(whole) or whole.count(MARK) != len(
+        tags
+    ):  # nothing to turn, or a text that holds a mark itself
         return list(line)
     text = turned(whole) if MARK not in whole else _with_marks(whole, turned)
-    texts = text.split(MARK)
-    found = [texts[0]]
-    for tag, after in zip(tags, texts[1:], strict=True):
-        found += [tag, after]
-    return found
+    first, *others = text.split(MARK)
+    return [first, *(part for pair in zip(tags, others, strict=True) for part in pair)]
 
 
 def _with_marks(whole: str, turned: Turn) -> str:
@@ -132,13 +132,15 @@ def _tag(tag: str, turned: Turn, *, comma: bool) -> str:
 
 def _imperial(found: re.Match[str]) -> str:
     figures, unit = found["first"], found["unit"]
-    numbers = [float(one.replace("−", "-")) for one in re.findall(r"[−-]?\d+(?:\.\d+)?", figures)]
-    least = {"ml": LEAST_ML, "mm": LEAST_MM}.get(unit, 0.0)
-    if max(map(abs, numbers)) < least:
+    if max(abs(_value(one)) for one in PLAIN.findall(figures)) < LEAST.get(unit, 0.0):
         return found[0]
     to, words = TURNED[unit]
-    turned = re.sub(r"[−-]?\d+(?:\.\d+)?", lambda one: _said(to(float(one[0].replace("−", "-")))), figures)
+    turned = PLAIN.sub(lambda one: _said(to(_value(one[0]))), figures)
     return f"{turned}{found['gap']}{words}"
+
+
+def _value(figure: str) -> float:
+    return float(figure.replace("−", "-"))
 
 
 TURNED: dict[str, tuple[Callable[[float], float], str]] = {
@@ -147,7 +149,6 @@ TURNED: dict[str, tuple[Callable[[float], float], str]] = {
     "bar": (lambda value: value * BAR_PSI, "psi"),
     "mm": (lambda value: value / INCH_MM, "in"),
     "m": (lambda value: value / FOOT_M, "ft"),
-    "°C": (lambda value: 32 + 1.8 * value, "°F"),
 }
 
 

@@ -35,7 +35,7 @@ EXAMPLES = (
     "Blue PB15:3, transparent",
     "Fish belly #f0e8d0",
 )
-List = Annotated[str, Form()]
+Text = Annotated[str, Form()]
 
 
 @dataclass(frozen=True)
@@ -111,7 +111,7 @@ def visit(request: Request) -> Response:
 
 
 @router.post("/shelf/start/read")
-def read_list(request: Request, store: OpenStore, bottles: List = "") -> Response:
+def read_list(request: Request, store: OpenStore, bottles: Text = "") -> Response:
     return _read(request, store, bottles)
 
 
@@ -180,7 +180,7 @@ def what_next(request: Request, store: OpenStore) -> Response:
 
 
 @router.post("/shelf/start/droppers")
-def count_drops(request: Request, store: OpenStore, drops: List = "") -> Response:
+def count_drops(request: Request, store: OpenStore, drops: Text = "") -> Response:
     try:
         many = droppers.count_for_all(store, whole(drops), at=clock.now())
     except InvalidInput as error:

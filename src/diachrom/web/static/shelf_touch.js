@@ -8,6 +8,7 @@
   const pen = photo.getContext("2d", { willReadFrequently: true });
   const ways = { ArrowLeft: [-1, 0], ArrowRight: [1, 0], ArrowUp: [0, -1], ArrowDown: [0, 1] };
   const [LONGEST, RADIUS, CLIPPED] = [1400, 6, 0.97]; // pixels; linear light
+  const { linear, hex, ring } = screenColours;
   const rows = [...document.querySelectorAll(".listed-bottle:not([data-colourless])")]; // a reducer has no colour to touch
   const before = []; // what the rows that were touched held
   let picture = null;
@@ -20,8 +21,6 @@
     part("told_by", at).value = by;
     part("colour", at).previousElementSibling.textContent = by ? `colour, ${by}` : "colour";
   };
-  const linear = (value) => (value <= 0.04045 ? value / 12.92 : ((value + 0.055) / 1.055) ** 2.4);
-  const encoded = (value) => (value <= 0.0031308 ? 12.92 * value : 1.055 * value ** (1 / 2.4) - 0.055);
   const mean = ([x, y]) => {
     const pixels = picture.getImageData(x - RADIUS, y - RADIUS, 2 * RADIUS + 1, 2 * RADIUS + 1).data;
     const sum = [0, 0, 0, 0];
@@ -29,20 +28,18 @@
       if (pixels[at + 3]) [0, 1, 2].forEach((channel) => { sum[channel] += linear(pixels[at + channel] / 255); sum[3] += channel === 0; });
     return sum.slice(0, 3).map((one) => one / sum[3]);
   };
+  const wanted = () => {
+    if (white.value && !light) return `Touch the ${white.selectedOptions[0].text} in it first.`;
+    if (row >= rows.length) return "All of them are touched.";
+    return `Touch ${part("name").value || "the next bottle"}, ${row + 1} of ${rows.length}.`;
+  };
   const tell = (first = "") => {
-    const wanted = white.value && !light ? `Touch the ${white.selectedOptions[0].text} in it first.` : row < rows.length ? `Touch ${part("name").value || "the next bottle"}, ${row + 1} of ${rows.length}.` : "All of them are touched.";
-    said.textContent = `${first} ${wanted}`.trim();
+    said.textContent = `${first} ${wanted()}`.trim();
     rows.forEach((one, at) => one.classList.toggle("touched-next", Boolean(picture) && at === row));
   };
   const draw = () => {
     pen.drawImage(picture.canvas, 0, 0);
-    for (const [width, colour] of [[5, "#fff"], [2, "#000"]]) {
-      pen.beginPath();
-      pen.arc(...cross, 2 * RADIUS, 0, 2 * Math.PI);
-      pen.lineWidth = width;
-      pen.strokeStyle = colour;
-      pen.stroke();
-    }
+    ring(pen, ...cross, 2 * RADIUS);
   };
   const put = (colour, by) => {
     part("colour").value = colour;
@@ -58,9 +55,9 @@
       return tell();
     }
     if (row >= rows.length) return tell();
-    const balanced = seen.map((one, channel) => Math.min(one / (light ? light[channel] : 1), 1));
+    const balanced = seen.map((one, channel) => one / (light ? light[channel] : 1));
     before.push([row, part("colour").value, part("told_by").value]);
-    put(`#${balanced.map((one) => Math.round(255 * encoded(one)).toString(16).padStart(2, "0")).join("")}`, "touched in a photo");
+    put(hex(balanced), "touched in a photo");
     row += 1;
     return tell();
   };

@@ -9,7 +9,7 @@ from diachrom.store import settings
 from diachrom.store.connection import writing
 
 CHOICES = {
-    "units": {"metric": "metric: ml, µm, bar, °C", "imperial": "imperial: fl oz, mil, psi, °F"},
+    "units": {"metric": "metric: ml, µm, bar", "imperial": "imperial: fl oz, mil, psi"},
     "decimals": {"point": "a point: 0.61", "comma": "a comma: 0,61"},
     "days": {"day": "day first: 2 September 2026", "month": "month first: September 2, 2026", "year": "2026-09-02"},
 }

@@ -6,13 +6,12 @@
   const strip = document.getElementById("wheel-strip");
   const patch = document.getElementById("wheel-patch");
   const words = document.getElementById("wheel-words");
-  const RIM = 110; // chroma at the rim
+  const [RIM, MARK] = [110, 9]; // chroma at the rim; pixels
   const at = { light: 60, chroma: 40, hue: 60 };
   let field = null; // which asked
   let sends = false; // and is sent at once
 
-  const linear = (value) => (value <= 0.04045 ? value / 12.92 : ((value + 0.055) / 1.055) ** 2.4);
-  const encoded = (value) => (value <= 0.0031308 ? 12.92 * value : 1.055 * value ** (1 / 2.4) - 0.055);
+  const { linear, bytes, hex, ring } = screenColours;
   const WHITE = [0.95047, 1, 1.08883]; // of the screen
   const TO_SCREEN = [[3.2404542, -1.5371385, -0.4985314], [-0.969266, 1.8760108, 0.041556], [0.0556434, -0.2040259, 1.0572252]];
   const FROM_SCREEN = [[0.4124564, 0.3575761, 0.1804375], [0.2126729, 0.7151522, 0.072175], [0.0193339, 0.119192, 0.9503041]];
@@ -35,8 +34,6 @@
     }
     return low;
   };
-  const bytes = (channels) => channels.map((one) => Math.round(255 * encoded(Math.min(Math.max(one, 0), 1))));
-  const hex = (channels) => `#${bytes(channels).map((one) => one.toString(16).padStart(2, "0")).join("")}`;
   const now = () => polar(at.light, strongest(at.light, at.chroma, at.hue), at.hue);
 
   const take = (text) => {
@@ -81,15 +78,6 @@
     }
     return drawn.picture;
   };
-  const ring = (pen, x, y) => {
-    for (const [width, colour] of [[5, "#fff"], [2, "#000"]]) {
-      pen.beginPath();
-      pen.arc(x, y, 9, 0, 2 * Math.PI);
-      pen.lineWidth = width;
-      pen.strokeStyle = colour;
-      pen.stroke();
-    }
-  };
   const draw = () => {
     const half = disc.width / 2;
     const scale = RIM / half;
@@ -97,14 +85,14 @@
     let pen = disc.getContext("2d");
     pen.putImageData(discAt(at.light, half, scale), 0, 0);
     const turn = (at.hue * Math.PI) / 180;
-    ring(pen, half + (chroma / scale) * Math.cos(turn), half - (chroma / scale) * Math.sin(turn));
+    ring(pen, half + (chroma / scale) * Math.cos(turn), half - (chroma / scale) * Math.sin(turn), MARK);
     pen = strip.getContext("2d");
     pen.putImageData(paint(strip, (y) => {
       const light = 100 * (1 - (y + 0.5) / strip.height);
       const channels = polar(light, strongest(light, at.chroma, at.hue), at.hue);
       return () => channels;
     }), 0, 0);
-    ring(pen, strip.width / 2, strip.height * (1 - at.light / 100));
+    ring(pen, strip.width / 2, strip.height * (1 - at.light / 100), MARK);
     patch.setAttribute("fill", hex(now()));
     words.textContent = `Lightness ${Math.round(at.light)}, chroma ${Math.round(chroma)}, hue ${Math.round(at.hue) % 360}°`;
     disc.setAttribute("aria-valuetext", words.textContent);
