@@ -5,7 +5,7 @@ from dataclasses import dataclass, replace
 from pathlib import Path
 
 from diachrom.core.mix.draft import Draft, Part
-from diachrom.demo import sprayed
+from diachrom.demo import plans, sprayed
 from diachrom.demo.shelf import half_read, pour_a_year, put_up
 from diachrom.errors import DataExists
 from diachrom.store import cups, recipes, steps
@@ -182,6 +182,7 @@ def fill(folder: Path) -> None:
         shopping.put_down(connection, 10, 45.0, at="2026-11-19T08:00:00+00:00")
         shopping.put_down(connection, 5, 4.0, at="2026-11-19T08:05:00+00:00")
         sprayed.lay_out(connection, shelf, [one for versions in grown for one in versions])
+        plans.draw_up(connection, saved)
         with writing(connection):
             steps.forget(connection)  # the bench begins here: what made it cannot be undone
 

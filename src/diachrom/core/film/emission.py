@@ -22,7 +22,7 @@ PLACES = 24
 
 
 @cache
-def _depths() -> tuple[Floats, Floats]:
+def depths() -> tuple[Floats, Floats]:
     """Depths from 0 to 1 and their weights (place,), close together at both ends, where strong paint takes its
     light."""
     node, weight = np.polynomial.legendre.leggauss(PLACES)
@@ -58,7 +58,7 @@ def absorbed_each(stack: Sprayed, ground: Ground) -> list[Floats]:
 
 def fluence_each(stack: Sprayed, ground: Ground) -> list[Floats]:
     """Fluence (..., band, place) in each layer, the bottom one first; 1 is that of the incident light in free air."""
-    places, _ = _depths()
+    places, _ = depths()
     return [
         transport.fluence(layer.modes, np.asarray(layer.coat.film_um, dtype=np.float64), lit, places)
         for layer, lit in zip(stack.layers, _lit(stack, ground), strict=True)
@@ -72,7 +72,7 @@ def _nothing(fluence: Sequence[Floats]) -> Floats:
 
 def fluorescence(stack: Sprayed, ground: Ground, power: Floats) -> Floats:
     """Radiance (..., band) that the dyes make under a light of this power (band,), in the units of the power."""
-    fluence, (_, weights) = fluence_each(stack, ground), _depths()
+    fluence, (_, weights) = fluence_each(stack, ground), depths()
     made = _nothing(fluence)
     for layer, light in zip(stack.layers, fluence, strict=True):
         film_um = np.asarray(layer.coat.film_um, dtype=np.float64)[..., None]
@@ -85,7 +85,7 @@ def fluorescence(stack: Sprayed, ground: Ground, power: Floats) -> Floats:
 
 def glow(stack: Sprayed, ground: Ground, *, minutes: float) -> Floats:
     """Radiance (..., band) of a charged stack after some minutes in the dark, against a lit white of 1."""
-    fluence, (_, weights) = fluence_each(stack, ground), _depths()
+    fluence, (_, weights) = fluence_each(stack, ground), depths()
     made = _nothing(fluence)
     for layer, light in zip(stack.layers, fluence, strict=True):
         film_um = np.asarray(layer.coat.film_um, dtype=np.float64)[..., None]

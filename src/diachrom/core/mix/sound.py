@@ -103,8 +103,8 @@ def draft(values: object, *, there: Callable[[Sequence[int]], set[int]]) -> tupl
         wrong.append("drops of it cannot be read, or their bottle is not there; they are left out")
     found = Draft(
         parts=own,
-        name=_text(values.get("name"), LONGEST_NAME),
-        note=_text(values.get("note"), LONGEST_NOTE),
+        name=text(values.get("name"), LONGEST_NAME),
+        note=text(values.get("note"), LONGEST_NOTE),
         ground=kept(_ground(values.get("ground")), usual.ground, "ground", "ground"),
         film_um=kept(
             number(values.get("film_um"), THINNEST_UM, THICKEST_COAT_UM), usual.film_um, "film_um", "coat in µm"
@@ -114,18 +114,18 @@ def draft(values: object, *, there: Callable[[Sequence[int]], set[int]]) -> tupl
         sealed=bool(values.get("sealed", usual.sealed)),
         satin=bool(values.get("satin", usual.satin)),
         own_ground=kept(_ground(values.get("own_ground")), usual.own_ground, "own_ground", "last column"),
-        light=kept(_light(values.get("light")), usual.light, "light", "light"),
+        light=kept(light_key(values.get("light")), usual.light, "light", "light"),
         nozzle_mm=kept(_nozzle(values.get("nozzle_mm")), usual.nozzle_mm, "nozzle_mm", "nozzle in mm"),
     )
     said = "; ".join(wrong)
     return found, f"{said[:1].upper()}{said[1:]}." if said else ""
 
 
-def _text(value: object, longest: int) -> str:
-    text = value[:longest] if isinstance(value, str) else ""
-    if text.isprintable():
-        return text
-    return "".join(one for one in text if category(one) not in UNSHOWN or one in "\n\t")
+def text(value: object, longest: int) -> str:
+    given = value[:longest] if isinstance(value, str) else ""
+    if given.isprintable():
+        return given
+    return "".join(one for one in given if category(one) not in UNSHOWN or one in "\n\t")
 
 
 def is_ground(key: str) -> bool:
@@ -137,7 +137,7 @@ def _ground(value: object) -> str | None:
     return value if isinstance(value, str) and is_ground(value) else None
 
 
-def _light(value: object) -> str | None:
+def light_key(value: object) -> str | None:
     try:
         return light(value).key if isinstance(value, str) else None
     except DiachromError:

@@ -1,0 +1,199 @@
+"""Where paint lands: film at a place = coats x film x what it faces x reach x region x mask.
+
+Paint travels in straight lines: a skin turned away from the source gets less, and none at its back. That alone makes
+the fades of a back sprayed straight down, and leaves one side of each scale bare when raked.
+"""
+
+from collections.abc import Mapping
+from dataclasses import dataclass, replace
+
+import numpy as np
+
+from diachrom.core.bait.openings import opening
+from diachrom.core.bait.plan import ORIGINS, WHATS, Layer
+from diachrom.core.bait.regions import REGIONS, soft
+from diachrom.core.bait.shapes import Landmarks
+from diachrom.core.bait.surface import MIRRORED, Places, Surface
+from diachrom.core.bait.through import Polygons, Through
+from diachrom.core.light.bands import Floats
+
+REACH_MM = 120.0  # farther away part of a coat dries before it lands
+GRAIN_MM = 150.0
+THREAD_HEIGHT = 0.9  # of its width: what a raking spray leaves bare behind it
+BLUR = 0.4  # of the height of a lifted stencil
+HEIGHTS_CATCH = 0.8  # of a dry brush
+FILMS_KEPT = 120
+NOTHING_UM = 0.02  # less than this is no film
+
+
+@dataclass(frozen=True, eq=False)
+class Skin:
+    """What layers are laid on: a surface, its landmarks, and the stencils that there are."""
+
+    surface: Surface
+    landmarks: Landmarks
+    stencils: Mapping[str, Polygons]
+
+
+def source(layer: Layer) -> Floats | None:
+    """(3,) unit vector towards the left hand's source, None where it comes from all around."""
+    towards = ORIGINS[layer.origin].towards
+    if towards is None and not layer.rake_deg:
+        return None
+    way = np.array(towards if towards is not None else (0.0, 1.0, 0.0))
+    way = way / np.linalg.norm(way)
+    lean = np.radians(layer.rake_deg)
+    across = way - way[0] * np.array([1.0, 0, 0])
+    leaned = np.array([np.sin(lean), 0, 0]) + np.cos(lean) * (across if np.linalg.norm(across) > 1e-6 else way)
+    return leaned / np.linalg.norm(leaned) if layer.rake_deg else way
+
+
+def faced(surface: Surface, layer: Layer) -> Floats:
+    """(u, v) share of a coat that lands, by how the skin faces the source."""
+    way = source(layer)
+    if way is None:
+        return np.ones(surface.cells)
+    found = np.maximum(surface.normals @ way, 0)
+    if ORIGINS[layer.origin].both or ORIGINS[layer.origin].towards is None:
+        # To the eye the same would come of a sum; from either side in turn each flank is met once.
+        found = np.maximum(found, np.maximum(surface.normals @ (way * MIRRORED), 0))
+    return found
+
+
+def share(layer: Layer, skin: Skin) -> Floats:
+    """(u, v) share of a full coat that lands at each cell of the skin, 0 to 1."""
+    surface, at = skin.surface, skin.surface.fine_places
+    way, box = layer.through, layer.edges(skin.landmarks)
+    region = REGIONS[layer.region].share(at, box, skin.landmarks, layer.softness_mm)
+    mask = opening(_raked(way, layer), at, box, skin.stencils.get(way.stencil, ()))
+    found = at.coarse(region * _sides(layer, at, mask))
+    if way.lift_mm and way.kind != "free":
+        found = _blurred(found, BLUR * way.lift_mm, surface)
+    found = found * faced(surface, layer) * reach(layer)
+    if layer.distance_mm > GRAIN_MM:
+        found = found * _grain(surface, layer)
+    if way.kind == "dry":
+        found = found * (1 - HEIGHTS_CATCH * surface.recess)
+    if way.kind == "wash" or layer.what == "wash":
+        found = found * (1 - way.amount * (1 - surface.recess))
+    found = np.clip(found, 0, 1)
+    if layer.sides == "both" and layer.mirrored:
+        half = surface.cells[1] // 2  # to the cell, whatever rounding did
+        found[:, half:] = found[:, :half][:, ::-1]
+    return found
+
+
+def film_um(layer: Layer, skin: Skin) -> Floats:
+    """(u, v) wet um of all coats together."""
+    found = layer.coats * layer.film_um * share(layer, skin)
+    return np.where(found < NOTHING_UM, 0.0, found)
+
+
+def reach(layer: Layer) -> float:
+    """From farther away less of a coat arrives wet."""
+    return float(min(1.0, (REACH_MM / layer.distance_mm) ** 2))
+
+
+def _raked(through: Through, layer: Layer) -> Through:
+    """A raking spray leaves the lee of each thread bare."""
+    if through.kind != "net" or not layer.rake_deg:
+        return through
+    lee = THREAD_HEIGHT * through.gap_mm * abs(np.tan(np.radians(layer.rake_deg)))
+    return replace(through, gap_mm=float(min(through.gap_mm + lee, 0.6 * through.size_mm)))
+
+
+def _sides(layer: Layer, at: Places, mask: Floats) -> Floats:
+    """Both sides alike, unless the layer says otherwise: then the right one is as the same hand would do it again."""
+    half = mask.shape[1] // 2
+    if layer.mirrored:
+        mask = np.concatenate([mask[:, :half], mask[:, :half][:, ::-1]], axis=1)
+    else:
+        mask = np.concatenate([mask[:, :half], mask[::-1, :half][:, ::-1]], axis=1)
+    if layer.sides == "both":
+        return mask
+    return mask * (at.left if layer.sides == "left" else 1 - at.left)
+
+
+def _blurred(values: Floats, blur_mm: float, surface: Surface) -> Floats:
+    """A Gaussian of this spread, along the bait and around it."""
+    per_u = surface.length_mm / surface.cells[0]
+    per_v = float(np.median(surface.girths_mm)) / surface.cells[1]
+    for axis, pitch in ((0, per_u), (1, per_v)):
+        count = values.shape[axis]
+        wave = np.fft.rfftfreq(2 * count if axis == 0 else count)
+        weight = np.exp(-2 * (np.pi * wave * blur_mm / pitch) ** 2)
+        if axis == 0:
+            # Mirrored at nose and tail, so that nothing runs from one to the other.
+            whole = np.concatenate([values, values[::-1]])
+            values = np.fft.irfft(np.fft.rfft(whole, axis=0) * weight[:, None], 2 * count, axis=0)[:count]
+        else:
+            values = np.fft.irfft(np.fft.rfft(values, axis=1) * weight, count, axis=1)
+    return values
+
+
+def _grain(surface: Surface, layer: Layer) -> Floats:
+    """Dust from afar: droplets that land singly."""
+    rough = min(0.6, (layer.distance_mm - GRAIN_MM) / 400)
+    chance = np.random.default_rng([layer.through.seed, layer.number, 9])
+    half = surface.cells[1] // 2
+    grain = np.exp(chance.normal(0, rough, (surface.cells[0], half)))
+    grain = grain / grain.mean()
+    return np.concatenate([grain, grain[:, ::-1]], axis=1)
+
+
+def taken(layer: Layer, skin: Skin) -> Floats:
+    """(u, v) the share that a wipe, a rub or a swab takes away."""
+    found = share(replace(layer, origin="around", distance_mm=min(layer.distance_mm, REACH_MM), rake_deg=0), skin)
+    if layer.what == "wipe":
+        found = found * (1 - skin.surface.recess)
+    return found
+
+
+def films(layers: tuple[Layer, ...], skin: Skin, known: dict[object, Floats] | None = None) -> list[Floats]:
+    """(u, v) of each layer in um, after what takes away has taken it; a layer that is off, or takes, leaves none.
+    `known` remembers what was laid before, by layer and skin."""
+    found: list[Floats] = []
+    known = {} if known is None else known
+    for at, layer in enumerate(layers):
+        nothing = np.zeros(skin.surface.cells)
+        if not layer.on:
+            found.append(nothing)
+        elif WHATS[layer.what].takes:
+            left = 1 - taken(layer, skin)
+            for below in range(_first_taken(layers, at), at):
+                found[below] = found[below] * left
+            found.append(nothing)
+        else:
+            found.append(_remembered(layer, skin, known))
+    return found
+
+
+def _remembered(layer: Layer, skin: Skin, known: dict[object, Floats]) -> Floats:
+    surface = skin.surface
+    own = replace(layer, name="", source="", what="wash" if layer.what == "wash" else "recipe")
+    stencil = skin.stencils.get(layer.through.stencil, ())
+    key = (own, surface.outline, surface.length_mm, surface.relief, surface.cells, skin.landmarks, stencil)
+    if key not in known:
+        while len(known) >= FILMS_KEPT:
+            known.pop(next(iter(known)))
+        known[key] = film_um(layer, skin)
+    return known[key]
+
+
+def _first_taken(layers: tuple[Layer, ...], at: int) -> int:
+    """The lowest layer that what stands at a place takes away: a wipe the last one, a rub all above the foil, a swab
+    all above the last save point."""
+    if layers[at].what == "wipe":
+        own = [below for below in range(at) if layers[below].on and not WHATS[layers[below].what].takes]
+        return own[-1] if own else at
+    stops = ("foil",) if layers[at].what == "rub" else ("varnish", "clear", "foil")
+    held = [below for below in range(at) if layers[below].on and layers[below].what in stops]
+    return held[-1] + 1 if held else 0
+
+
+def foiled(blank_foil: str, skin: Skin, soft_mm: float = 0.0) -> Floats:
+    """(u, v) where the blank's own foil lies."""
+    region = REGIONS.get(blank_foil, REGIONS["all"])
+    at = skin.surface.places
+    box = region.box(skin.landmarks)
+    return soft(region.depth_mm(at, box, skin.landmarks), soft_mm)

@@ -1,0 +1,78 @@
+"""What is fitted to a bait, drawn on its image: bill, tail, fins, eyes, eyelets, and the gaps of its joints. All of it
+is grey unless it is painted: then it has the colour of the skin that it stands on."""
+
+import numpy as np
+
+from diachrom.core.bait.openings import inside
+from diachrom.core.bait.shapes import Fitting, Shape
+from diachrom.core.bait.surface import Surface
+from diachrom.core.bait.view import MARGIN, Drawn
+from diachrom.core.light.bands import Bools, Floats
+
+STUFFS = {"hard": 176.0, "soft": 198.0, "metal": 148.0, "clear": 222.0}
+EDGE, PUPIL, IRIS, GAP = 96.0, 24.0, 206.0, 52.0
+EYELET = 0.012  # of the length
+
+
+def with_fittings(image: Drawn, shape: Shape, surface: Surface, *, side: str) -> tuple[Floats, Bools]:
+    """(row, column, 3) encoded sRGB of 0 to 255, and what of it is bait or fitted to it."""
+    rgb, there = image.rgb.copy(), image.there.copy()
+    if side not in ("left", "right"):
+        return _gaps(rgb, image, shape), there
+    height, width, _ = rgb.shape
+    pixel = (1 + 2 * MARGIN) / width  # in lengths
+    x = (np.arange(width) + 0.5) * pixel - MARGIN
+    if side == "right":
+        x = x[::-1]
+    rise = float(surface.corners[..., 2].max()) / surface.length_mm + MARGIN - (np.arange(height) + 0.5) * pixel
+    u, up = (each.ravel() for each in np.meshgrid(x, rise))
+    free = ~image.there
+    for one in shape.fittings:
+        here = inside((one.points,), u, up).reshape(height, width) & free
+        rgb[here] = _colour(one, image)
+        rgb[here & _border(here | image.there)] = EDGE
+        there |= here
+    for at, high in shape.metal_eyelets:
+        far = np.hypot(u - at, up - high).reshape(height, width)
+        ring = (abs(far - EYELET) < 0.3 * EYELET) & free
+        rgb[ring] = STUFFS["metal"] / 2
+        there |= ring
+    rgb = _gaps(rgb, image, shape)
+    if shape.eye_sockets:
+        marks = shape.landmarks
+        eye = float(_rise_of(surface, marks.eye_u, marks.eye_v))
+        far = np.hypot(u - marks.eye_u, up - eye).reshape(height, width) / (marks.eye_size / 2)
+        for reach, grey in ((1.12, EDGE), (1.0, IRIS), (0.55, PUPIL)):
+            rgb[(far < reach) & image.there] = grey
+    return rgb, there
+
+
+def _rise_of(surface: Surface, u: float, v: float) -> float:
+    return float(surface.outline.section(np.array([u]), np.array([v]))[1][0, 0])
+
+
+def _colour(one: Fitting, image: Drawn) -> Floats | float:
+    """Of the skin nearest to where it stands."""
+    if not one.painted:
+        return STUFFS.get(one.stuff, STUFFS["hard"])
+    start = np.clip(one.points[0][0], 0.03, 0.96)
+    column = int(np.argmin(abs(image.cell_u[0] - start)))
+    rows = np.flatnonzero(image.there[:, column])
+    if not len(rows):
+        return STUFFS["hard"]
+    row = rows[len(rows) // 2] if abs(one.points[0][1]) < 0.03 else rows[2 if one.points[0][1] > 0 else -3]
+    return np.asarray(image.rgb[row, column])
+
+
+def _gaps(rgb: Floats, image: Drawn, shape: Shape) -> Floats:
+    for joint in shape.joints:
+        rgb[(abs(image.cell_u - joint) < 0.004) & image.there] = GAP
+    return rgb
+
+
+def _border(shape: Bools) -> Bools:
+    """Places whose neighbours are not all part of it."""
+    kept = shape.copy()
+    for step, axis in ((1, 0), (-1, 0), (1, 1), (-1, 1)):
+        kept &= np.roll(shape, step, axis)
+    return ~kept

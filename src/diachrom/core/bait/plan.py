@@ -1,0 +1,211 @@
+"""A plan as a value: a blank and the layers laid on it, from the inside out. Every change makes the next one."""
+
+from collections.abc import Callable
+from dataclasses import dataclass, replace
+
+from diachrom.core.bait import blank as blanks
+from diachrom.core.bait import through as ways
+from diachrom.core.bait.blank import Blank
+from diachrom.core.bait.regions import REGIONS, Box
+from diachrom.core.bait.shapes import Landmarks
+from diachrom.core.bait.through import Through
+from diachrom.core.mix.draft import LONGEST_NAME, LONGEST_NOTE, checked_text
+from diachrom.core.mix.layers import MOST_COATS, THICKEST_COAT_UM
+from diachrom.errors import InvalidInput, NotFound
+
+MOST_LAYERS = 40
+FREE, USUAL = Through(), Blank()
+NEAREST_MM, FARTHEST_MM, USUAL_MM = 10.0, 500.0, 80.0
+MOST_SOFT_MM = 80.0
+
+
+@dataclass(frozen=True)
+class Origin:
+    """Where a layer is sprayed from."""
+
+    key: str
+    words: str
+    towards: tuple[float, float, float] | None  # to the source: from nose to tail, to the side, up; None is all around
+    both: bool = False  # from either side in turn
+
+
+ORIGINS = {
+    origin.key: origin
+    for origin in (
+        Origin("around", "all around, the bait turned", None),
+        Origin("above", "straight down the back", (0, 0, 1)),
+        Origin("shoulder", "from above and aside", (0, 0.7071, 0.7071), both=True),
+        Origin("side", "from the side", (0, 1, 0), both=True),
+        Origin("low", "from below and aside", (0, 0.7071, -0.7071), both=True),
+        Origin("below", "from below", (0, 0, -1)),
+        Origin("behind", "from behind, raking", (1, 0.5, 0.25), both=True),
+        Origin("front", "from the front, raking", (-1, 0.5, 0.25), both=True),
+    )
+}
+SIDES = {"both": "both sides", "left": "left side", "right": "right side"}
+
+
+@dataclass(frozen=True)
+class What:
+    """Kinds of layers: what is laid, or what is taken away again."""
+
+    key: str
+    words: str
+    paint: bool = False  # of a recipe or a bottle
+    takes: bool = False  # removes what lies there
+    film_um: float = 0.0
+    sealed: bool = False
+
+
+WHATS = {
+    what.key: what
+    for what in (
+        What("recipe", "a recipe", paint=True, film_um=8.0),
+        What("paint", "a paint", paint=True, film_um=8.0),
+        What("wash", "a wash", paint=True, film_um=6.0),
+        What("sealer", "sealer", film_um=8.0, sealed=True),
+        What("varnish", "varnish, a save point", film_um=12.0, sealed=True),
+        What("clear", "clear coat", film_um=60.0, sealed=True),
+        What("foil", "foil"),
+        What("wipe", "wipe off the heights", takes=True),
+        What("rub", "rub the foil bare", takes=True),
+        What("swab", "swab back to the save point", takes=True),
+    )
+}
+
+
+@dataclass(frozen=True)
+class Layer:
+    """One thing that is done to a bait."""
+
+    number: int  # its own, whatever its place
+    what: str = "recipe"
+    source: str = ""  # "recipe:14:3", a paint's id, a foil's ground
+    name: str = ""
+    film_um: float = 8.0
+    coats: int = 2
+    origin: str = "around"
+    rake_deg: float = 0.0  # leaned towards the tail, or towards the nose where less than nothing
+    distance_mm: float = USUAL_MM
+    region: str = "all"
+    box: Box | None = None  # edges that were moved
+    soft_mm: float | None = None  # None: as soft as the distance makes it
+    sides: str = "both"
+    mirrored: bool = True
+    through: Through = FREE
+    sealed: bool = False
+    on: bool = True
+
+    @property
+    def softness_mm(self) -> float:
+        """Of its edges: a free edge is as wide as a fifth of the distance."""
+        if self.soft_mm is not None:
+            return self.soft_mm
+        return 0.0 if self.through.kind == "tape" else 0.2 * self.distance_mm
+
+    def edges(self, landmarks: Landmarks) -> Box:
+        found = self.box or REGIONS[self.region].box(landmarks)
+        return Box(max(0.0, found.u0), min(1.0, found.u1), max(0.0, found.v0), min(0.5, found.v1))
+
+    def scaled(self, by: float) -> "Layer":
+        soft_mm = None if self.soft_mm is None else self.soft_mm * by
+        return replace(self, distance_mm=self.distance_mm * by, soft_mm=soft_mm, through=self.through.scaled(by))
+
+
+@dataclass(frozen=True)
+class Plan:
+    """A blank, and its layers from the inside out."""
+
+    name: str = ""
+    note: str = ""
+    blank: Blank = USUAL
+    layers: tuple[Layer, ...] = ()
+    light: str = "D65"
+    reference: int | None = None  # a photo
+    stencils: tuple[tuple[str, ways.Polygons], ...] = ()  # those of one's own that it uses, so that it stands by itself
+
+    def layer(self, number: int) -> Layer:
+        """Raises NotFound."""
+        for one in self.layers:
+            if one.number == number:
+                return one
+        raise NotFound(f"There is no layer {number} on this plan any more.")
+
+    def place(self, number: int) -> int:
+        return self.layers.index(self.layer(number))
+
+    def with_layer(self, layer: Layer, *, at: int | None = None) -> "Plan":
+        """Another layer, on top or at a place; it gets the next number. Raises InvalidInput."""
+        if len(self.layers) >= MOST_LAYERS:
+            raise InvalidInput(f"A plan takes at most {MOST_LAYERS} layers.", field="layers")
+        number = 1 + max((one.number for one in self.layers), default=0)
+        where = len(self.layers) if at is None else min(max(at, 0), len(self.layers))
+        new = checked_layer(replace(layer, number=number))
+        return replace(self, layers=(*self.layers[:where], new, *self.layers[where:]))
+
+    def changed(self, number: int, change: Callable[[Layer], Layer]) -> "Plan":
+        """Raises InvalidInput, NotFound."""
+        old = self.layer(number)
+        new = checked_layer(change(old))
+        return replace(self, layers=tuple(new if one is old else one for one in self.layers))
+
+    def moved(self, number: int, to: int) -> "Plan":
+        """A layer at another place, counted from the inside."""
+        one = self.layer(number)
+        rest = [other for other in self.layers if other is not one]
+        where = min(max(to, 0), len(rest))
+        return replace(self, layers=(*rest[:where], one, *rest[where:]))
+
+    def without(self, number: int) -> "Plan":
+        gone = self.layer(number)
+        return replace(self, layers=tuple(one for one in self.layers if one is not gone))
+
+    def copied(self, number: int) -> "Plan":
+        one = self.layer(number)
+        return self.with_layer(replace(one, name=f"{one.name} again" if one.name else ""), at=self.place(number) + 1)
+
+    def on_blank(self, blank: Blank, *, scaled: bool) -> "Plan":
+        """On another blank or size: its elements as large as they are, or as large as the blank has become."""
+        wanted = blanks.checked(blank)
+        by = wanted.length_mm / self.blank.length_mm if scaled else 1.0
+        return replace(self, blank=wanted, layers=tuple(one.scaled(by) for one in self.layers))
+
+    def named(self, *, name: str, note: str) -> "Plan":
+        """Raises InvalidInput."""
+        return replace(
+            self, name=checked_text("name", name, LONGEST_NAME), note=checked_text("note", note, LONGEST_NOTE)
+        )
+
+    def to_save(self) -> "Plan":
+        """Raises InvalidInput."""
+        if not self.name.strip():
+            raise InvalidInput("Give the plan a name before saving it.", field="name")
+        if not self.layers:
+            raise InvalidInput("Lay at least one layer before saving the plan.", field="layers")
+        return replace(self, name=self.name.strip(), note=self.note.strip(), light="D65")
+
+
+def checked_layer(layer: Layer) -> Layer:
+    """Raises InvalidInput for what cannot be done, naming it."""
+    for words, given, known in (
+        ("kind of layer", layer.what, WHATS),
+        ("way to spray from", layer.origin, ORIGINS),
+        ("region", layer.region, REGIONS),
+        ("side", layer.sides, SIDES),
+    ):
+        if given not in known:
+            raise InvalidInput(f"There is no {words} called '{given[:30]}'.", field="layer")
+    for words, value, least, most, unit in (
+        ("A coat", layer.film_um, 0.5, THICKEST_COAT_UM, "µm"),
+        ("The number of coats", layer.coats, 1, MOST_COATS, ""),
+        ("The distance", layer.distance_mm, NEAREST_MM / 4, FARTHEST_MM, "mm"),
+        ("The lean", layer.rake_deg, -80, 80, "°"),
+        ("An edge's softness", layer.soft_mm or 0.0, 0, MOST_SOFT_MM, "mm"),
+    ):
+        if not least <= value <= most:
+            raise InvalidInput(f"{words} is {least:g} to {most:g} {unit}".rstrip() + f", not {value:g}.", field="layer")
+    if layer.box is not None and not layer.box.within():
+        raise InvalidInput("The edges of a region must lie on the bait, and in their order.", field="box")
+    checked_text("name", layer.name, LONGEST_NAME)
+    ways.checked(layer.through)
+    return layer

@@ -1,0 +1,148 @@
+"""A bait drawn from a side, from above or from below, as a lamp and an eye in front of it see it: for paper, files and
+lists. A page draws the same by itself."""
+
+from dataclasses import dataclass
+
+import numpy as np
+
+from diachrom.core.bait.picture import ANGLES, Picture
+from diachrom.core.bait.screened import linear
+from diachrom.core.bait.surface import Surface
+from diachrom.core.film.mosaic import Cells
+from diachrom.core.light.bands import Bools, Floats
+from diachrom.core.light.lights import Light
+from diachrom.core.light.screen import encode
+
+LAMP = np.array([-0.15, 0.62, 0.77])  # before and above the bait, for its left side
+AMBIENT = 0.32
+BRIGHT = 1.0 / 0.95
+MARGIN = 0.04  # of the length
+PAPER = 255.0
+
+
+@dataclass(frozen=True)
+class Side:
+    """A way to look: which way is towards the eye, and which is up on the paper."""
+
+    key: str
+    words: str
+    eye: tuple[float, float, float]
+    up: tuple[float, float, float]
+    turned: bool = False  # the nose points right
+
+
+SIDES = {
+    side.key: side
+    for side in (
+        Side("left", "left side", (0, 1, 0), (0, 0, 1)),
+        Side("right", "right side", (0, -1, 0), (0, 0, 1), turned=True),
+        Side("back", "back", (0, 0, 1), (0, -1, 0)),
+        Side("belly", "belly", (0, 0, -1), (0, 1, 0)),
+    )
+}
+
+
+@dataclass(frozen=True, eq=False)
+class Drawn:
+    """An image: encoded sRGB (row, column, 3) of 0 to 255, and what of it is bait (row, column)."""
+
+    rgb: Floats
+    there: Bools
+    cell_u: Floats  # (row, column) where on the skin each place is
+    cell_v: Floats
+
+
+def drawn(
+    picture: Picture, surface: Surface, under: Light, *, side: str = "left", width: int = 600, sheen: float = 0.0
+) -> Drawn:
+    """Draw a bait, nose to the left unless it is seen from its right."""
+    look = SIDES[side]
+    u, v, there = _seen_places(surface, look, width)
+    colours = linear(picture, under, sheen=sheen)  # (angle, u, v, 3)
+    around = _around(u, v, picture.cells)
+    normals = _between(surface.normals, around)  # (row, column, 3)
+    normals = normals / np.maximum(np.linalg.norm(normals, axis=-1, keepdims=True), 1e-9)
+    up, eye = np.array(look.up, float), np.array(look.eye, float)
+    lamp = LAMP[1] * eye + LAMP[2] * up + LAMP[0] * np.array([1.0, 0, 0])
+    seen = np.stack([_between(one, around) for one in colours])
+    shaded = _shaded(seen, normals, lamp / np.linalg.norm(lamp), eye)
+    image = 255 * encode(shaded / np.maximum(shaded.max(axis=-1, keepdims=True), 1))
+    return Drawn(np.where(there[..., None], image, PAPER), there, u, v)
+
+
+def _around(u: Floats, v: Floats, cells: tuple[int, int]) -> list[tuple[Cells, Cells, Floats]]:
+    """The four cells whose middles lie around each place, with their weights."""
+    x = np.clip(u * cells[0] - 0.5, 0, cells[0] - 1)
+    y = v * cells[1] - 0.5
+    i, j = np.floor(x).astype(np.intp), np.floor(y).astype(np.intp)
+    fx, fy = x - i, y - j
+    after = np.minimum(i + 1, cells[0] - 1)
+    return [
+        (row, np.mod(column, cells[1]), a * b)
+        for row, a in ((i, 1 - fx), (after, fx))
+        for column, b in ((j, 1 - fy), (j + 1, fy))
+    ]
+
+
+def _between(values: Floats, around: list[tuple[Cells, Cells, Floats]]) -> Floats:
+    """(row, column, 3) of values (u, v, 3), between the middles of the cells."""
+    return np.asarray(sum(values[i, j] * weight[..., None] for i, j, weight in around))
+
+
+def _shaded(colours: Floats, normals: Floats, lamp: Floats, eye: Floats) -> Floats:
+    """(row, column, 3) linear light: what falls on each place, by the angle from its mirror image of the lamp."""
+    falls = normals @ lamp
+    mirrored = 2 * falls[..., None] * normals - lamp
+    aspecular = np.degrees(np.arccos(np.clip(mirrored @ eye, -1, 1)))
+    place = np.interp(aspecular, ANGLES, np.arange(len(ANGLES)))
+    low = np.minimum(place.astype(int), len(ANGLES) - 2)
+    part = (place - low)[..., None]
+    rows, columns = np.indices(low.shape)
+    at = colours[low, rows, columns] * (1 - part) + colours[low + 1, rows, columns] * part
+    around = colours[3, rows, columns]
+    lit = np.maximum(falls, 0)[..., None]
+    return np.maximum(BRIGHT * (at * lit * (1 - AMBIENT) / 0.75 + around * AMBIENT), 0)
+
+
+def _seen_places(surface: Surface, look: Side, width: int) -> tuple[Floats, Floats, Bools]:
+    """Where on the skin each place of an image is: u and v (row, column), and whether it is on it at all."""
+    length = surface.length_mm
+    across = np.array(look.up, float)
+    corners = surface.corners
+    up = corners @ across
+    top, bottom = float(up.max()), float(up.min())
+    pixel = length * (1 + 2 * MARGIN) / width
+    height = int(np.ceil((top - bottom + 2 * MARGIN * length) / pixel))
+    x = (np.arange(width) + 0.5) * pixel - MARGIN * length
+    y = top + MARGIN * length - (np.arange(height) + 0.5) * pixel
+    u = x / length
+    if look.turned:
+        u = u[::-1]
+    inside = (u > 0) & (u < 1)
+    v = np.linspace(0, 1, 385)
+    columns_y, columns_z = surface.outline.section(np.clip(u, 1e-4, 1 - 1e-4), v)
+    points = np.stack([columns_y, columns_z], axis=-1) * length  # (column, point, 2)
+    rise = points @ across[1:]
+    depth = points @ np.array(look.eye, float)[1:]
+    found = np.zeros((height, width))
+    there = np.zeros((height, width), dtype=bool)
+    for column in np.flatnonzero(inside):
+        front = _front(rise[column], depth[column])
+        if len(front) < 2:
+            continue
+        order = front[np.argsort(rise[column][front], kind="stable")]
+        heights = rise[column][order]
+        rows = (y >= heights[0]) & (y <= heights[-1])
+        # Around the spine v jumps from 1 to 0: it is unwound there.
+        around = np.unwrap(v[order], period=1.0)
+        found[rows, column] = np.mod(np.interp(y[rows], heights, around), 1.0)
+        there[:, column] = rows
+    return np.broadcast_to(u, (height, width)), found, there
+
+
+def _front(rise: Floats, depth: Floats) -> Cells:
+    """Points of a section that an eye sees: those before the line from its highest to its lowest point."""
+    high, low = int(np.argmax(rise)), int(np.argmin(rise))
+    span = max(float(rise[high] - rise[low]), 1e-9)
+    line = depth[low] + (rise - rise[low]) / span * (depth[high] - depth[low])
+    return np.flatnonzero(depth >= line - 1e-9)

@@ -1,0 +1,228 @@
+"""What a mosaic of stacks mirrors: foil and flakes under films, seen at several angles.
+
+As in `mirroring`: once in closed form; then as often as the surface sends it back, in four streams and three waves
+around the circle. Left out is what goes from one flake to the next without the surface in between. Over foil without
+flakes all of it is a function of the depth that lies above, and is looked up.
+Against the exact stack: dE 0.4 at the 95th percentile; tested.
+"""
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+from functools import cached_property, lru_cache
+from typing import Any, cast
+
+import numpy as np
+
+from diachrom.core.film import mirroring, transport
+from diachrom.core.film.facets import GRAZING_DEG, LIGHT_DEG, passing, view
+from diachrom.core.film.fast import Singles
+from diachrom.core.film.flakes import Flake
+from diachrom.core.film.grounds import Ground
+from diachrom.core.film.layer import Laid
+from diachrom.core.film.mosaic import BLOCK, FOUR, SOME, SOME_BANDS, finer, level, nodes, over, solve
+from diachrom.core.film.paint import Mix
+from diachrom.core.film.streams import INDEX, streams
+from diachrom.core.light.bands import BANDS, Floats
+
+COUNT = mirroring.STREAMS
+WAVES = 3
+MOST_DEPTH = 60.0
+
+
+@dataclass(frozen=True, eq=False)
+class MirrorTables:
+    """A mix as light meets it that keeps its direction."""
+
+    dimming: Singles  # (band,) 1/um
+    covers: tuple[tuple[Flake, float], ...]  # area in 1 um
+    most_um: float
+    rows: Singles | None  # (wave, pair of R then of T, band, level), of a mix with flakes
+
+
+def mirror_tables(mix: Mix, most_um: float) -> MirrorTables:
+    """Solve a mix."""
+    dimming = transport.dimming(mix, COUNT)
+    covers = tuple((flake, float(cover)) for flake, cover in mix.flakes)
+    rows = None
+    if covers:
+        film = Laid(nodes(most_um), dimming, mix.flakes).directed(COUNT, WAVES)  # (node, wave, band, stream, stream)
+        both = [FOUR.of(one[:, :, SOME]) for one in (film.reflection, film.transmission)]
+        rows = finer(np.moveaxis(np.concatenate(both), (2, 1), (0, -1)))
+    return MirrorTables(dimming[SOME].astype(np.float32), covers, most_um, rows)
+
+
+@dataclass(frozen=True, eq=False)
+class Seen:
+    """What is mirrored: radiance factors (angle, band, cell); and of light that falls at 45 degrees and straight, how
+    the shares that leave without having met a particle are to each other (band, cell)."""
+
+    glance: Singles
+    slanted_to_straight: Singles
+
+
+Films = Sequence[tuple[MirrorTables, Singles]]  # bottom first, with their thicknesses (cell,)
+
+
+def seen(films: Films, ground: Ground, angles_deg: tuple[float, ...], count: int) -> Seen:
+    """Of so many stacks on one ground."""
+    found = Seen(np.empty((len(angles_deg), SOME_BANDS, count), np.float32), np.empty((SOME_BANDS, count), np.float32))
+    flaked = np.zeros(count, dtype=bool)
+    for table, film_um in films:
+        if table.rows is not None:
+            flaked |= film_um > 0
+    for cells, turn in ((np.flatnonzero(~flaked), _over_ground), (np.flatnonzero(flaked), _with_flakes)):
+        for start in range(0, len(cells), BLOCK):
+            some = cells[start : start + BLOCK]
+            own = [(table, film_um[some]) for table, film_um in films]
+            found.glance[:, :, some], found.slanted_to_straight[:, some] = turn(own, ground, angles_deg, len(some))
+    return found
+
+
+def _over_ground(films: Films, ground: Ground, angles_deg: tuple[float, ...], count: int) -> tuple[Singles, Singles]:
+    """Where no flakes lie."""
+    if not ground.glossy:
+        return np.zeros((len(angles_deg), SOME_BANDS, count), np.float32), np.ones((SOME_BANDS, count), np.float32)
+    depth = np.zeros((SOME_BANDS, count), dtype=np.float32)
+    for one, film_um in films:
+        depth += np.outer(one.dimming, film_um)
+    table = _by_depth(ground, angles_deg)
+    at = level(depth, MOST_DEPTH)  # (band, cell)
+    band = np.arange(SOME_BANDS)[:, None]
+    return table[:-1, band, at], table[-1, band, at]
+
+
+@lru_cache(maxsize=32)
+def _by_depth(ground: Ground, angles_deg: tuple[float, ...]) -> Singles:
+    """(angle and then the ratio, band, level of depth)."""
+    above = Laid(nodes(MOST_DEPTH), np.ones(BANDS), ())
+    glance = mirroring.glance((above,), ground, angles_deg)  # (node, angle, band)
+    straight, slanted = mirroring.directed((above,), ground, COUNT)
+    ratio = slanted / np.maximum(straight, 1e-12)
+    both = np.concatenate([glance, ratio[:, None]], axis=1)[:, :, SOME]
+    return finer(np.moveaxis(both, 0, -1))
+
+
+def _with_flakes(films: Films, ground: Ground, angles_deg: tuple[float, ...], count: int) -> tuple[Singles, Singles]:
+    """Where they do."""
+    stack = _Stack(films, ground)
+    grid = streams(COUNT)
+    lit = stack.towards(LIGHT_DEG)
+    up = stack.rising(lit)  # (wave, stream, band, cell)
+    leaves = (grid.q * (1 - grid.inner)).astype(np.float32)
+    slanted = np.tensordot(leaves, up[0], 1)
+    straight = np.tensordot(leaves, stack.rising(stack.straight[None])[0], 1) / np.float32(grid.q[-1])
+    down = grid.inner.astype(np.float32)[:, None, None] * up
+    rows = []
+    for angle in angles_deg:
+        out_deg = float(np.clip(LIGHT_DEG - angle, -GRAZING_DEG, GRAZING_DEG))
+        waves = np.where(np.arange(WAVES) > 0, 2.0, 1.0) * (1.0 if out_deg >= 0 else (-1.0) ** np.arange(WAVES))
+        each = (stack.towards(out_deg) * down).sum(axis=1)  # (wave, band, cell)
+        share = np.float32(passing(LIGHT_DEG) * passing(out_deg) / INDEX**2)
+        rows.append(stack.once(angle) + share * np.tensordot(waves.astype(np.float32), each, 1))
+    return np.stack(rows), np.asarray(slanted / np.maximum(straight, 1e-9), dtype=np.float32)
+
+
+def _shaded(path: Singles, passed: Singles | None = None) -> Singles:
+    """`mirroring.shaded` in single figures."""
+    known = None if passed is None else cast(Floats, passed)
+    return np.asarray(mirroring.shaded(cast(Floats, path), known), dtype=np.float32)
+
+
+@dataclass(frozen=True, eq=False)
+class _Stack:
+    """Some stacks on one ground, in single figures."""
+
+    films: Films
+    ground: Ground
+
+    @cached_property
+    def _depths(self) -> list[Singles]:
+        """(band, cell) of each film, straight down, without flakes."""
+        return [np.outer(table.dimming, film_um) for table, film_um in self.films]
+
+    def _path(self, at: int, lost_to: Sequence[float]) -> Singles:
+        """(band, cell) on ways at these cosines."""
+        (table, film_um), found = self.films[at], self._depths[at] * np.float32(sum(1 / one for one in lost_to))
+        for flake, cover in table.covers:
+            lost = np.sum([flake.lost(one)[SOME] for one in lost_to], axis=0).astype(np.float32)
+            found = found + np.outer(lost, np.float32(cover) * film_um)
+        return found
+
+    def once(self, angle_deg: float) -> Singles:
+        """(band, cell) mirrored once."""
+        way = view(angle_deg)
+        through: Any = np.float32(1)
+        total: Any = np.float32(0)
+        for at in reversed(range(len(self.films))):
+            table, film_um = self.films[at]
+            path = self._path(at, (way.cos_in, way.cos_out))
+            passed = np.exp(-path)
+            part = _shaded(path, passed) if table.covers else path
+            for flake, cover in table.covers:
+                own = np.outer(flake.glance(angle_deg)[SOME].astype(np.float32), np.float32(cover) * film_um)
+                total = total + through * own * part
+            through = through * passed
+        below = self.ground.glance(angle_deg)[SOME].astype(np.float32) if self.ground.glossy else np.zeros(SOME_BANDS)
+        return np.asarray(total + through * below[:, None], dtype=np.float32)
+
+    def towards(self, out_deg: float) -> Singles:
+        """(wave, stream, band, cell) amplitudes of what is made of a unit of light from this angle in air."""
+        grid, cos_in = streams(COUNT), view(LIGHT_DEG - out_deg).cos_out
+        shape = (WAVES, COUNT, *self._depths[0].shape)
+        found = np.zeros(shape, dtype=np.float32)
+        falling = np.zeros(self._depths[0].shape, dtype=np.float32)
+        rising = np.zeros(shape[1:], dtype=np.float32)
+        for at in reversed(range(len(self.films))):
+            table, film_um = self.films[at]
+            down = self._path(at, (cos_in,))
+            ups = np.stack([self._path(at, (float(mu),)) for mu in grid.mu])
+            if table.covers:
+                both = np.exp(-rising - falling) * _shaded(ups + down)
+                for flake, cover in table.covers:
+                    own = np.moveaxis(flake.towards(COUNT, out_deg)[:WAVES, SOME], 1, 2).astype(np.float32)
+                    found += own[..., None] * (both * (np.float32(cover) * film_um))
+            falling, rising = falling + down, rising + ups
+        if self.ground.glossy:
+            own = np.moveaxis(self.ground.towards(COUNT, out_deg)[:WAVES, SOME], 1, 2).astype(np.float32)
+            found += own[..., None] * np.exp(-rising - falling)
+        return found
+
+    @cached_property
+    def whole(self) -> Singles:
+        """(wave, pair, band, cell) from flake to flake and to the ground as often as it happens."""
+        count = self._depths[0].shape[1]
+        own = np.moveaxis(FOUR.of(self.ground.matrices(COUNT)[:WAVES, SOME]), 1, 0)
+        below = np.repeat(own.astype(np.float32)[..., None], count, axis=-1)
+        grid, pending = streams(COUNT), np.zeros(self._depths[0].shape, dtype=np.float32)
+
+        def dimmed() -> Singles:
+            through = [np.exp(-pending / np.float32(mu)) for mu in grid.mu]
+            return below * np.stack([through[i] * through[j] for i, j in FOUR.pairs])
+
+        for (table, film_um), depth in zip(self.films, self._depths, strict=True):
+            if table.rows is None:
+                pending = pending + depth
+                continue
+            below = dimmed()
+            rows = table.rows.take(level(film_um, table.most_um), axis=3, mode="clip")
+            below = np.stack([over(FOUR, rows[at, :10], rows[at, 10:], below[at]) for at in range(WAVES)])
+            pending = np.zeros_like(pending)
+        return dimmed()
+
+    @cached_property
+    def straight(self) -> Singles:
+        """(stream, band, cell) what light straight down becomes."""
+        return np.stack([self.whole[0, FOUR.at(i, 3)] for i in range(4)])
+
+    def rising(self, first: Singles) -> Singles:
+        """(wave, stream, band, cell) all that comes up under the surface, of what comes up at first."""
+        inner = streams(COUNT).inner.astype(np.float32)
+        found = []
+        for at in range(len(first)):
+            left = [[self.whole[at, FOUR.at(i, j)] * -inner[j] for j in range(4)] for i in range(4)]
+            for i in range(4):
+                left[i][i] += 1
+            right = [[first[at, i].copy()] for i in range(4)]
+            solve(left, right)
+            found.append([row[0] for row in right])
+        return np.array(found)

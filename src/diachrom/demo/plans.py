@@ -1,0 +1,217 @@
+"""Plans of the bench, of different schools: each made of its own recipes."""
+
+import sqlite3
+from collections.abc import Sequence
+from dataclasses import dataclass, replace
+
+from diachrom.core.bait.blank import Blank
+from diachrom.core.bait.plan import Layer, Plan
+from diachrom.core.bait.regions import Box
+from diachrom.core.bait.through import WAYS, Through
+from diachrom.core.mix.draft import RECIPE_GROUND
+from diachrom.store import plans
+from diachrom.store.connection import writing
+from diachrom.store.recipes import Version
+
+
+@dataclass(frozen=True)
+class DemoPlan:
+    """A plan as it was saved: its layers name recipes by their names, and paints by their ids."""
+
+    day: str
+    name: str
+    note: str
+    blank: Blank
+    layers: tuple[tuple[str, Layer], ...]
+
+
+def _way(kind: str, **figures: object) -> Through:
+    return replace(WAYS[kind].usual(), **figures)  # type: ignore[arg-type]
+
+
+def _on(region: str, origin: str = "side", **more: object) -> Layer:
+    return Layer(0, region=region, origin=origin, **more)  # type: ignore[arg-type]
+
+
+def _plain(what: str, region: str = "all", **more: object) -> Layer:
+    usual = {"sealer": 8.0, "varnish": 12.0, "clear": 60.0}
+    return Layer(0, what=what, region=region, film_um=usual.get(what, 8.0), coats=1, **more)  # type: ignore[arg-type]
+
+
+NET = _way("net", size_mm=3.0, gap_mm=0.5)
+PLANS = (
+    DemoPlan(
+        "2026-09-05",
+        "Autumn char",
+        "Light to dark: the belly first, the back over it. White fin edges last, by hand.",
+        Blank("minnow", 110, state="primed-white"),
+        (
+            ("Autumn char, belly", _on("belly", "below", coats=3, soft_mm=14)),
+            ("Autumn char, back", _on("back", "above", coats=3, soft_mm=20)),
+            ("Autumn char, back", _on("shoulder", "shoulder", coats=2, through=NET)),
+            ("torv-kritt", _on("flank", through=_way("spots", size_mm=2.4, gap_mm=5.5, seed=3), coats=2, soft_mm=10)),
+            (
+                "Autumn char, belly",
+                _on("flank", through=_way("spots", size_mm=1.3, gap_mm=5.5, seed=3), coats=2, soft_mm=10),
+            ),
+            ("torv-kritt", _on("fins", coats=2, soft_mm=1)),
+            ("", _plain("clear")),
+        ),
+    ),
+    DemoPlan(
+        "2026-04-13",
+        "Cuckoo wrasse",
+        "Candy over foil, the maze through it; candy last, so that nothing needs a seal.",
+        Blank("deep", 80, state="foil-silver"),
+        (
+            ("Cuckoo wrasse, ground", _on("all", "around")),
+            (
+                "Cuckoo wrasse, maze",
+                _on("sides", through=_way("stencil", size_mm=44, stencil="maze"), coats=3, soft_mm=6),
+            ),
+            ("Cuckoo wrasse, maze", _on("back", "above", coats=2, soft_mm=12)),
+            ("lykt-oransje", _on("belly", "below", coats=2, soft_mm=16)),
+            ("", _plain("clear")),
+        ),
+    ),
+    DemoPlan(
+        "2026-06-02",
+        "Capelin on foil",
+        "No ground under the candy: the foil is the ground. Sealed before the dark spine.",
+        Blank("long-minnow", 140, state="foil-stamped"),
+        (
+            ("Capelin, back over foil", _on("back", "above", coats=3, soft_mm=14, sealed=True)),
+            (
+                "Capelin, back over foil",
+                _on("shoulder", "shoulder", coats=1, through=_way("net", size_mm=2.2, gap_mm=0.4), sealed=True),
+            ),
+            ("torv-kritt", _on("belly", "below", coats=2, soft_mm=12)),
+            ("Night saithe, back", _on("spine", "above", coats=1, soft_mm=8)),
+            (
+                "blekk-natt",
+                _on("lateral", coats=1, film_um=4.0, through=_way("stencil", size_mm=100, stencil="lateral-line")),
+            ),
+            ("", _plain("clear")),
+        ),
+    ),
+    DemoPlan(
+        "2026-10-21",
+        "Sand eel",
+        "On a clear body: most of it stays clear. Pearl from above, a green line by hand.",
+        Blank("needle", 180, state="clear"),
+        (
+            ("Sand eel, side", _on("sides", coats=2, soft_mm=6)),
+            ("rav-siv", _on("back", "above", coats=3, soft_mm=8)),
+            ("torv-mose", _on("lateral", through=_way("line", size_mm=1.6), box=Box(0.16, 0.94, 0.18, 0.24))),
+            ("torv-kritt", _on("belly", "below", coats=2, soft_mm=6)),
+            ("", _plain("clear")),
+        ),
+    ),
+    DemoPlan(
+        "2026-11-03",
+        "Night saithe",
+        "Black first; white where the glow goes, or it is lost.",
+        Blank("glide", 150, state="primed-black"),
+        (
+            ("torv-kritt", _on("flank", coats=3, soft_mm=14)),
+            ("Night saithe, flank", _on("flank", coats=3, film_um=25.0, soft_mm=10)),
+            ("Night saithe, back", _on("back", "above", coats=2, soft_mm=16)),
+            ("Night saithe, back", _on("flank", through=_way("bars", size_mm=14, gap_mm=4, lift_mm=1.5), coats=2)),
+            ("", _plain("clear")),
+        ),
+    ),
+    DemoPlan(
+        "2026-11-06",
+        "Butterfish",
+        "Bars through the comb, eye spots of three sizes: white, orange, black.",
+        Blank("needle", 150, state="primed-white"),
+        (
+            ("rav-honning", _on("all", "around", coats=2)),
+            ("Butterfish, bars", _on("sides", through=_way("comb", size_mm=9, gap_mm=3.2, lift_mm=1.0), coats=2)),
+            (
+                "torv-kritt",
+                _on(
+                    "back", "above", through=_way("dots", size_mm=5.0, gap_mm=11), coats=2, box=Box(0.2, 0.95, 0.0, 0.1)
+                ),
+            ),
+            (
+                "Butterfish, spots",
+                _on(
+                    "back", "above", through=_way("dots", size_mm=3.6, gap_mm=11), coats=3, box=Box(0.2, 0.95, 0.0, 0.1)
+                ),
+            ),
+            (
+                "torv-sot",
+                _on(
+                    "back", "above", through=_way("dots", size_mm=2.0, gap_mm=11), coats=2, box=Box(0.2, 0.95, 0.0, 0.1)
+                ),
+            ),
+            ("", _plain("clear")),
+        ),
+    ),
+    DemoPlan(
+        "2026-06-21",
+        "Shore crab",
+        "Squat bait: mottle upon mottle, the wash last, wiped off the heights.",
+        Blank("squat", 55, state="primed-grey"),
+        (
+            ("Shore crab, shell", _on("all", "around", coats=2)),
+            ("torv-leire", _on("back", "above", through=_way("mottle", size_mm=5, amount=0.4, seed=5), coats=2)),
+            ("torv-tang", _on("sides", through=_way("stencil", size_mm=34, stencil="mottle-fine"), coats=2)),
+            ("rav-te", _on("all", "around", through=_way("splatter", size_mm=0.8, amount=0.3), coats=2)),
+            ("", _plain("varnish")),
+        ),
+    ),
+    DemoPlan(
+        "2026-10-14",
+        "Hornbeam",
+        "Black ground under the colour-shift, netting before the belly: clamps would scratch it.",
+        Blank("needle", 180, state="primed-black"),
+        (
+            ("Hornbeam, back", _on("back", "above", coats=3, soft_mm=10)),
+            ("Hornbeam, back", _on("sides", through=_way("net", size_mm=2.4, gap_mm=0.5), coats=3)),
+            ("malm-solv", _on("flank", coats=2, soft_mm=6)),
+            ("torv-kritt", _on("belly", "below", coats=3, soft_mm=8)),
+            ("", _plain("clear")),
+        ),
+    ),
+    DemoPlan(
+        "2026-10-05",
+        "Lumpsucker",
+        "Bright over black: netting lifted, mottle on it.",
+        Blank("squat", 60, state="primed-black"),
+        (
+            (
+                "Lumpsucker, mottle",
+                _on("all", "around", through=_way("net", size_mm=4, gap_mm=0.8, lift_mm=1.0), coats=4),
+            ),
+            ("torv-mose", _on("back", "above", coats=1, soft_mm=14)),
+            ("Lumpsucker, mottle", _on("sides", through=_way("mottle", size_mm=6, amount=0.35, seed=8), coats=3)),
+            ("rav-nype", _on("belly", "below", coats=3, soft_mm=10)),
+            ("", _plain("clear")),
+        ),
+    ),
+)
+
+
+def draw_up(connection: sqlite3.Connection, saved: Sequence[Version]) -> None:
+    """Save every plan as its first version."""
+    by_name = {one.draft.name: one for one in saved}
+    with writing(connection):
+        for one in PLANS:
+            plan = Plan(name=one.name, note=one.note, blank=one.blank)
+            for source, layer in one.layers:
+                plan = plan.with_layer(_made_of(layer, source, by_name))
+            at = f"{one.day}T15:00:00+00:00"
+            number = plans.new(connection, plan, did="beginning", at=at)
+            plans.add_version(connection, number, plan.to_save(), parent_version=None, at=at)
+
+
+def _made_of(layer: Layer, source: str, by_name: dict[str, Version]) -> Layer:
+    if not source:
+        return layer
+    if source not in by_name:
+        return replace(layer, what="paint", source=source)
+    recipe = by_name[source]
+    key = f"{RECIPE_GROUND}{recipe.recipe}:{recipe.version}"
+    return replace(layer, what="recipe", source=key, name=recipe.draft.name)

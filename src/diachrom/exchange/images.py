@@ -1,0 +1,30 @@
+"""Images of computed colours, as files."""
+
+import base64
+import io
+
+import numpy as np
+from PIL import Image
+
+from diachrom.core.light.bands import Bools, Floats
+
+
+def png(rgb: Floats, there: Bools) -> bytes:
+    """Encoded sRGB (row, column, 3) of 0 to 255 as a PNG, clear where nothing is there (row, column)."""
+    out = io.BytesIO()
+    whole = np.concatenate([np.rint(rgb).astype(np.uint8), (255 * there[..., None]).astype(np.uint8)], axis=-1)
+    Image.fromarray(whole).save(out, "PNG", compress_level=4)
+    return out.getvalue()
+
+
+def svg_of(image: bytes, size: tuple[int, int], millimetres: tuple[float, float], title: str) -> bytes:
+    """A PNG in an SVG at its true size."""
+    width, height = size
+    wide, high = millimetres
+    told = base64.b64encode(image).decode()
+    plain = title.replace("&", "&amp;").replace("<", "&lt;")
+    return (
+        f'<svg xmlns="http://www.w3.org/2000/svg" xmlns:xlink="http://www.w3.org/1999/xlink" width="{wide:.2f}mm"'
+        f' height="{high:.2f}mm" viewBox="0 0 {width} {height}"><title>{plain}</title>'
+        f'<image width="{width}" height="{height}" xlink:href="data:image/png;base64,{told}"/></svg>'
+    ).encode()

@@ -1,0 +1,111 @@
+"""A layer's form: only what it names is changed."""
+
+from collections.abc import Mapping
+from dataclasses import replace
+
+from diachrom.core.bait.blank import Blank
+from diachrom.core.bait.plan import Layer
+from diachrom.core.bait.through import WAYS, Through
+from diachrom.errors import InvalidInput
+from diachrom.work.kit.fields import MM, Field, number_field
+from diachrom.work.kit.opened import Store
+from diachrom.work.plan import plans
+
+EDGES = ("u0", "u1", "v0", "v1")
+MOST_SEED = 999_999
+
+
+def _mm(key: str, words: str, most: float) -> Field:
+    return replace(number_field(key, words, least=0, most=most), units=MM)
+
+
+FIGURES = {
+    "film_um": number_field("film_um", "A coat, µm", least=0.5, most=200),
+    "coats": number_field("coats", "Coats", least=1, most=50),
+    "distance_mm": _mm("distance_mm", "Distance, mm", 500),
+    "rake_deg": number_field("rake_deg", "Lean, °", least=-80, most=80),
+    "soft_mm": _mm("soft_mm", "Soft edge, mm", 80),
+}
+CHOSEN = ("origin", "sides", "name")
+OF_MASK = ("size_mm", "gap_mm", "lift_mm")
+
+
+def whole(text: str, field: str) -> int:
+    """Raises InvalidInput."""
+    plain = text.strip()
+    if not plain.lstrip("+-").isdecimal() or len(plain) > 6:
+        raise InvalidInput(f"'{plain[:20]}' is no whole number.", field=field)
+    return int(plain)
+
+
+def _figure(key: str, text: str) -> float:
+    value = FIGURES[key].value(text)
+    if not isinstance(value, float):
+        raise InvalidInput(f"{FIGURES[key].words} is missing.", field=key)
+    return value
+
+
+def changes_of(store: Store, layer: Layer, form: Mapping[str, str], blank: Blank) -> Layer:
+    """A layer as a form has it. Raises InvalidInput."""
+    found = layer
+    if form.get("source") and form["source"] != layer.source:
+        found = _of_source(store, layer, form["source"])
+    if form.get("region"):
+        found = plans.in_region(found, form["region"])
+    for key in CHOSEN:
+        if key in form:
+            found = replace(found, **{key: " ".join(form[key].split())})  # type: ignore[arg-type]
+    for key in FIGURES:
+        if key == "soft_mm" and key in form and not form[key].strip():
+            found = replace(found, soft_mm=None)
+        elif key in form:
+            value = _figure(key, form[key])
+            found = replace(found, **{key: round(value) if key == "coats" else value})  # type: ignore[arg-type]
+    if "of_switches" in form:
+        found = replace(found, sealed="sealed" in form, mirrored="mirrored" in form)
+    return replace(found, through=_through(found.through, form))
+
+
+def _of_source(store: Store, layer: Layer, source: str) -> Layer:
+    """Of another recipe or paint: where it goes stays."""
+    if layer.what == "foil":
+        return replace(layer, source=source)
+    kind = layer.what if layer.what == "wash" else "recipe" if source.startswith("recipe:") else "paint"
+    new = plans.layer_of(store, kind, source)
+    return replace(layer, what=kind, source=new.source, name=new.name, sealed=new.sealed)
+
+
+def _through(old: Through, form: Mapping[str, str]) -> Through:
+    found = old
+    if form.get("kind") and form["kind"] != old.kind:
+        if form["kind"] not in WAYS:
+            raise InvalidInput(f"There is no way of masking called '{form['kind'][:30]}'.", field="kind")
+        found = replace(WAYS[form["kind"]].usual(), seed=old.seed)
+    for field in WAYS[found.kind].fields:
+        if field.key in form:
+            known = number_field(field.key, field.words, least=-1e6, most=1e6)
+            value = (replace(known, units=MM) if field.unit == "mm" else known).value(form[field.key].replace("%", ""))
+            if not isinstance(value, float):
+                raise InvalidInput(f"{field.words} is missing.", field=field.key)
+            share = value / (100 if field.unit == "%" else 1)
+            found = replace(found, **{field.key: share})  # type: ignore[arg-type]
+    if form.get("stencil"):
+        found = replace(found, kind="stencil", stencil=form["stencil"][:80])
+    if "seed" in form:
+        found = replace(found, seed=min(max(whole(form["seed"], "seed"), 0), MOST_SEED))
+    if "of_mask" in form:
+        found = replace(found, turned="turned" in form)
+    return found
+
+
+def edges_of(form: Mapping[str, str]) -> dict[str, float]:
+    """Edges that were dragged. Raises InvalidInput."""
+    found: dict[str, float] = {}
+    for key in EDGES:
+        if key in form:
+            value = number_field(key, "An edge", least=-1, most=2).value(form[key])
+            if isinstance(value, float):
+                found[key] = min(max(value, 0.0), 1.0 if key[0] == "u" else 0.5)
+    if not found:
+        raise InvalidInput("Say which edge is moved, and where to.", field="box")
+    return found

@@ -1,0 +1,175 @@
+"""The list of plans by their pictures, a new plan by its blank, versions beside each other, documents out and in."""
+
+import json
+from collections.abc import Sequence
+from dataclasses import dataclass, replace
+from typing import Annotated
+
+from fastapi import APIRouter, File, Form, Request, UploadFile
+from fastapi.responses import Response
+
+from diachrom import clock
+from diachrom.core.bait.blank import Blank
+from diachrom.errors import BadFile
+from diachrom.store.plans import PlanVersion
+from diachrom.web.kit.answers import file, go
+from diachrom.web.kit.dependencies import GivenForm, OpenStore, RowId
+from diachrom.web.kit.formatting import count, day
+from diachrom.web.kit.frame import frame
+from diachrom.web.kit.pages import is_fragment_wanted, render
+from diachrom.web.plan.view import blank_page
+from diachrom.work.kit.fields import MM, number_field
+from diachrom.work.kit.opened import Store
+from diachrom.work.plan import bringing, plans, sources
+
+router = APIRouter(include_in_schema=False)
+LENGTH = replace(number_field("length_mm", "Length, mm", least=0, most=10_000), units=MM, needed=True)
+MOST_DOCUMENT = 2_000_000
+
+
+@dataclass(frozen=True)
+class PlanRow:
+    number: int
+    name: str
+    detail: str
+    revision: int
+
+
+@dataclass(frozen=True)
+class PlansPage:
+    plans: Sequence[PlanRow]
+    query: str
+    put_away: int | None
+    empty_words: str
+
+
+@dataclass(frozen=True)
+class VersionRow:
+    version: int
+    detail: str
+    note: str
+    changes: Sequence[str]  # against the one before
+    layers: Sequence[str]
+
+
+@dataclass(frozen=True)
+class VersionsPage:
+    number: int
+    name: str
+    versions: Sequence[VersionRow]
+    since: Sequence[str]  # what stands changed since the newest
+
+
+@router.get("/plan")
+def every(request: Request, store: OpenStore, q: str = "", put_away: int | None = None) -> Response:
+    query = q[:200]
+    rows = []
+    for one in bringing.listed(store, query):
+        plan = one.now.plan
+        saved = f"version {one.version}" if one.version else "not saved yet"
+        detail = f"{plans.blank_words(plan.blank)} · {count(len(plan.layers), 'layer')} · {saved}, {day(one.at)}"
+        rows.append(
+            PlanRow(one.now.number, plan.name or f"Plan {one.now.number}, without a name", detail, one.now.revision)
+        )
+    empty = "No plan yet. Take a blank: its picture grows with every layer."
+    if query:
+        empty = f"No plan has “{query}” in its name, note, blank or layers."
+    page = PlansPage(rows, query, put_away, empty)
+    template = "plan/list.html" if is_fragment_wanted(request) else "plan/plans.html"
+    return render(template, page=page, frame=frame(request, store, "plan"))
+
+
+@router.get("/plan/blanks")
+def blanks(request: Request, store: OpenStore, plan: int | None = None) -> Response:
+    """Choose a blank: for a new plan, or in place of another."""
+    stands = None if plan is None else plans.now(store, plan)
+    page = blank_page(store, Blank() if stands is None else stands.plan.blank)
+    return render("plan/blanks.html", page=page, plan=stands, frame=frame(request, store, "plan"))
+
+
+def _blank(store: Store, form: GivenForm, old: Blank) -> Blank:
+    """Raises InvalidInput."""
+    key = form.get("shape", old.shape)[:40]
+    own = old.own if key == "own" else sources.shape_of(store, key)
+    length = LENGTH.value(form.get("length_mm", f"{old.length_mm:g}"))
+    fittings = form.get("fittings", "")
+    return Blank(
+        shape="minnow" if own is not None else key,
+        length_mm=length if isinstance(length, float) else old.length_mm,
+        material=form.get("material", old.material)[:20],
+        state=form.get("state", old.state)[:20],
+        foil_on=form.get("foil_on", old.foil_on)[:20],
+        foil_direction=form.get("foil_direction", old.foil_direction)[:20],
+        tail_painted={"painted": True, "bare": False}.get(fittings),
+        own=own,
+    )
+
+
+@router.post("/plan/new")
+def new(request: Request, store: OpenStore, form: GivenForm) -> Response:
+    number = plans.new(store, _blank(store, form, Blank()), name=" ".join(form.get("name", "").split()), at=clock.now())
+    return go(request, f"/plan/{number}")
+
+
+@router.post("/plan/{number}/blank")
+def on_blank(request: Request, store: OpenStore, number: RowId, form: GivenForm) -> Response:
+    wanted = _blank(store, form, plans.now(store, number).plan.blank)
+    scaled = form.get("elements", "kept") == "scaled"
+    plans.change(store, number, lambda plan: plan.on_blank(wanted, scaled=scaled), did="the blank", at=clock.now())
+    return go(request, f"/plan/{number}")
+
+
+@router.get("/plan/{number}/versions")
+def versions(request: Request, store: OpenStore, number: RowId) -> Response:
+    found, now = plans.versions(store, number), plans.now(store, number)
+    since = plans.differences(found[0].document, now.plan) if found else []
+    rows = [_version(one, before) for one, before in zip(found, [*found[1:], None], strict=True)]
+    page = VersionsPage(number, now.plan.name or f"Plan {number}", rows, since)
+    return render("plan/versions.html", page=page, frame=frame(request, store, "plan"))
+
+
+def _version(one: PlanVersion, before: PlanVersion | None) -> VersionRow:
+    plan = one.document
+    return VersionRow(
+        version=one.version,
+        detail=f"{day(one.at)} · {plans.blank_words(plan.blank)} · {count(len(plan.layers), 'layer')}",
+        note=" ".join(part for part in (plan.note, one.problem) if part),
+        changes=[] if before is None else plans.differences(before.document, plan),
+        layers=[layer.name or layer.what for layer in plan.layers],
+    )
+
+
+@router.get("/plan/{number}/document.json")
+def document(store: OpenStore, number: RowId) -> Response:
+    plan = plans.now(store, number).plan
+    told = json.dumps(plans.document(store, plan), ensure_ascii=False, indent=1)
+    return file(told.encode(), f"plan-{number}.json", "application/json")
+
+
+@router.post("/plan/bring")
+def bring(request: Request, store: OpenStore, document: Annotated[UploadFile, File()]) -> Response:
+    name = (document.filename or "plan")[:80]
+    content = document.file.read(MOST_DOCUMENT + 1)
+    if len(content) > MOST_DOCUMENT:
+        raise BadFile(name, "it has more than 2 MB: that is no plan.")
+    number, problem = bringing.plan(store, name, content, at=clock.now())
+    return go(request, f"/plan/{number}" + ("?partly=1" if problem else ""))
+
+
+@router.post("/plan/drawings")
+def drawing(
+    request: Request,
+    store: OpenStore,
+    drawing: Annotated[UploadFile, File()],
+    kind: Annotated[str, Form()],
+    plan: Annotated[int | None, Form()] = None,
+    layer: Annotated[int | None, Form()] = None,
+) -> Response:
+    """A stencil or a blank of one's own, out of an SVG."""
+    content = drawing.file.read(bringing.MOST_DRAWING + 1)
+    name = (drawing.filename or "drawing")[:80]
+    key = bringing.drawing(store, kind[:20], name, content, at=clock.now())
+    if kind == "stencil" and plan is not None and layer is not None:
+        bringing.through_it(store, plan, layer, key, at=clock.now())
+        return go(request, f"/plan/{plan}?layer={layer}")
+    return go(request, "/plan/blanks" + (f"?plan={plan}" if plan is not None else ""))

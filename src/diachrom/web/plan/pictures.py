@@ -1,0 +1,65 @@
+"""Pictures of plans: what the page turns by itself, PNG and SVG, and what lies at a place."""
+
+from typing import Annotated
+
+from fastapi import APIRouter, Query, Request
+from fastapi.responses import Response
+
+from diachrom.web.kit.answers import file
+from diachrom.web.kit.dependencies import OpenStore, RowId
+from diachrom.web.kit.frame import frame
+from diachrom.web.kit.pages import render
+from diachrom.web.plan.view import here_view, plan_page
+from diachrom.work.plan import here, pictures, plans
+
+router = APIRouter(include_in_schema=False)
+PACKED = {"Content-Encoding": "gzip", "Cache-Control": "no-store"}
+Place = Annotated[float, Query(ge=0, le=1)]
+
+
+@router.get("/plan/lights")
+def lights() -> Response:
+    kept = {"Content-Encoding": "gzip", "Cache-Control": "max-age=86400"}
+    return Response(pictures.lights(), media_type="application/json", headers=kept)
+
+
+@router.get("/plan/{number}/skin")
+def skin(store: OpenStore, number: RowId, steps: int | None = None, rough: bool = False) -> Response:
+    made = pictures.skin(store, plans.now(store, number).plan, steps=steps, rough=rough)
+    return Response(made, media_type="application/octet-stream", headers=PACKED)
+
+
+@router.get("/plan/{number}/at")
+def at(store: OpenStore, number: RowId, u: Place, v: Place, light: str = "D65") -> Response:
+    found = here.here(store, plans.now(store, number).plan, u, v, light_key=light[:40])
+    return render("plan/here.html", here=here_view(found))
+
+
+@router.get("/plan/{number}/picture.png")
+def picture(
+    store: OpenStore,
+    number: RowId,
+    side: str = "left",
+    width: int = 600,
+    light: str = "D65",
+    version: int | None = None,
+    steps: int | None = None,
+    save: bool = False,
+) -> Response:
+    plan = plans.now(store, number).plan if version is None else plans.version(store, number, version).document
+    made = pictures.image(store, plan, side=side, width=width, light_key=light[:40], steps=steps)
+    if save:
+        return file(made, f"plan-{number}-{side}.png", "image/png")
+    return Response(made, media_type="image/png", headers={"Cache-Control": "no-cache"})
+
+
+@router.get("/plan/{number}/picture.svg")
+def as_svg(store: OpenStore, number: RowId, side: str = "left") -> Response:
+    made = pictures.as_svg(store, plans.now(store, number).plan, side=side)
+    return file(made, f"plan-{number}-{side}.svg", "image/svg+xml")
+
+
+@router.get("/plan/{number}/print")
+def paper(request: Request, store: OpenStore, number: RowId) -> Response:
+    page = plan_page(store, plans.now(store, number))
+    return render("plan/paper.html", page=page, frame=frame(request, store, "plan"))

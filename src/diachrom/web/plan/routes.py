@@ -1,0 +1,183 @@
+"""A plan: its page, and what is done to its layers; each change is answered in place."""
+
+from collections.abc import Callable
+from dataclasses import replace
+from typing import Annotated
+
+from fastapi import APIRouter, Form, Request
+from fastapi.responses import RedirectResponse, Response
+
+from diachrom import clock
+from diachrom.core.bait.plan import Layer, Plan
+from diachrom.errors import InvalidInput
+from diachrom.web.kit.answers import go
+from diachrom.web.kit.dependencies import GivenForm, OpenStore, RowId
+from diachrom.web.kit.frame import frame
+from diachrom.web.kit.pages import is_fragment_wanted, render
+from diachrom.web.plan.layer_form import changes_of, edges_of, whole
+from diachrom.web.plan.view import plan_page
+from diachrom.work.kit.opened import Store
+from diachrom.work.plan import plans
+
+router = APIRouter(include_in_schema=False)
+Text = Annotated[str, Form()]
+
+
+def show(request: Request, store: Store, number: int, chosen: int | None, said: str = "") -> Response:
+    """The page, or what of it has changed."""
+    page = plan_page(store, plans.now(store, number), chosen=chosen, said=said)
+    if is_fragment_wanted(request):
+        return render("plan/body.html", page=page)
+    return render("plan/page.html", page=page, frame=frame(request, store, "plan"))
+
+
+def answered(request: Request, store: Store, number: int, chosen: int | None, said: str = "") -> Response:
+    """After a change: a plain form goes back to the page."""
+    if not is_fragment_wanted(request):
+        return RedirectResponse(f"/plan/{number}" + (f"?layer={chosen}" if chosen else ""), 303)
+    return show(request, store, number, chosen, said)
+
+
+@router.get("/plan/{number}")
+def plan(request: Request, store: OpenStore, number: RowId, layer: int | None = None) -> Response:
+    return show(request, store, number, layer)
+
+
+@router.post("/plan/{number}/name")
+def name(request: Request, store: OpenStore, number: RowId, form: GivenForm, layer: int | None = None) -> Response:
+    def called(plan: Plan) -> Plan:
+        return plan.named(name=" ".join(form.get("name", plan.name).splitlines()), note=form.get("note", plan.note))
+
+    plans.change(store, number, called, did="its name or note", at=clock.now())
+    return answered(request, store, number, layer)
+
+
+@router.post("/plan/{number}/layers")
+def add(request: Request, store: OpenStore, number: RowId, source: Text = "", what: Text = "") -> Response:
+    """Another layer on top: of a recipe or a paint, or of a kind that needs none."""
+    kind = what or ("recipe" if source.startswith("recipe:") else "paint")
+    if not what and not source:
+        raise InvalidInput("Choose what to lay: a recipe, a paint, or another kind of layer.", field="source")
+    new = plans.layer_of(store, kind, source)
+    now = plans.change(store, number, lambda plan: plan.with_layer(new), did="a layer more", at=clock.now())
+    return answered(request, store, number, now.plan.layers[-1].number)
+
+
+def _at_layer(
+    request: Request, store: Store, number: int, layer: int, how: Callable[[Plan], Plan], *, did: str
+) -> Response:
+    plans.change(store, number, how, did=f"{did} of layer {layer}", at=clock.now())
+    return answered(request, store, number, layer)
+
+
+@router.post("/plan/{number}/layers/{layer}")
+def change(request: Request, store: OpenStore, number: RowId, layer: RowId, form: GivenForm) -> Response:
+    """The figures that a form names; all others stay, be they changed in another window meanwhile."""
+    stands = plans.now(store, number).plan
+
+    def changed(one: Layer) -> Layer:
+        return changes_of(store, one, form, stands.blank)
+
+    return _at_layer(request, store, number, layer, lambda plan: plan.changed(layer, changed), did="figures")
+
+
+@router.post("/plan/{number}/layers/{layer}/edges")
+def edges(request: Request, store: OpenStore, number: RowId, layer: RowId, form: GivenForm) -> Response:
+    given = edges_of(form)
+    return _at_layer(
+        request,
+        store,
+        number,
+        layer,
+        lambda plan: plan.changed(layer, lambda one: plans.moved_edges(one, given, plan.blank)),
+        did="edges",
+    )
+
+
+@router.post("/plan/{number}/layers/{layer}/edges/usual")
+def usual_edges(request: Request, store: OpenStore, number: RowId, layer: RowId) -> Response:
+    return _at_layer(
+        request, store, number, layer, lambda plan: plan.changed(layer, lambda one: replace(one, box=None)), did="edges"
+    )
+
+
+@router.post("/plan/{number}/layers/{layer}/move")
+def move(request: Request, store: OpenStore, number: RowId, layer: RowId, by: Text = "", to: Text = "") -> Response:
+    """A step inwards or outwards, or to a place counted from 1."""
+
+    def moved(plan: Plan) -> Plan:
+        place = plan.place(layer) + whole(by, "by") if by else whole(to, "to") - 1
+        return plan.moved(layer, place)
+
+    return _at_layer(request, store, number, layer, moved, did="place")
+
+
+@router.post("/plan/{number}/layers/{layer}/switch")
+def switch(request: Request, store: OpenStore, number: RowId, layer: RowId) -> Response:
+    return _at_layer(
+        request,
+        store,
+        number,
+        layer,
+        lambda plan: plan.changed(layer, lambda one: replace(one, on=not one.on)),
+        did="on or off",
+    )
+
+
+@router.post("/plan/{number}/layers/{layer}/copy")
+def copy_layer(request: Request, store: OpenStore, number: RowId, layer: RowId) -> Response:
+    return _at_layer(request, store, number, layer, lambda plan: plan.copied(layer), did="a copy")
+
+
+@router.post("/plan/{number}/layers/{layer}/remove")
+def remove(request: Request, store: OpenStore, number: RowId, layer: RowId) -> Response:
+    plans.change(store, number, lambda plan: plan.without(layer), did=f"layer {layer} taken away", at=clock.now())
+    return answered(request, store, number, None, "Taken away; undo brings it back.")
+
+
+@router.post("/plan/{number}/undo")
+def undo(request: Request, store: OpenStore, number: RowId, layer: int | None = None) -> Response:
+    did = plans.undo(store, number, at=clock.now())
+    return answered(request, store, number, layer, f"Taken back: {did}." if did else "There is nothing to undo.")
+
+
+@router.post("/plan/{number}/redo")
+def redo(request: Request, store: OpenStore, number: RowId, layer: int | None = None) -> Response:
+    did = plans.undo(store, number, back=False, at=clock.now())
+    return answered(request, store, number, layer, f"Done again: {did}." if did else "There is nothing to do again.")
+
+
+@router.post("/plan/{number}/save")
+def save(request: Request, store: OpenStore, number: RowId, layer: int | None = None) -> Response:
+    saved = plans.save(store, number, at=clock.now())
+    words = f"Saved as version {saved.version}." if saved.is_new else f"Nothing to save: it is version {saved.version}."
+    return answered(request, store, number, layer, words)
+
+
+@router.post("/plan/{number}/light")
+def light(store: OpenStore, number: RowId, light: Text) -> Response:
+    plans.look_at(store, number, light, at=clock.now())
+    return Response(status_code=204)
+
+
+@router.post("/plan/{number}/copy")
+def copy(request: Request, store: OpenStore, number: RowId) -> Response:
+    return go(request, f"/plan/{plans.copy(store, number, at=clock.now())}")
+
+
+@router.post("/plan/{number}/retire")
+def retire(request: Request, store: OpenStore, number: RowId) -> Response:
+    plans.retire(store, number, retired=True)
+    return go(request, f"/plan?put_away={number}")
+
+
+@router.post("/plan/{number}/put-back")
+def put_back(request: Request, store: OpenStore, number: RowId) -> Response:
+    plans.retire(store, number, retired=False)
+    return go(request, f"/plan/{number}")
+
+
+@router.post("/plan/{number}/versions/{version}/take")
+def take_up(request: Request, store: OpenStore, number: RowId, version: RowId) -> Response:
+    plans.take_up(store, number, version, at=clock.now())
+    return go(request, f"/plan/{number}")

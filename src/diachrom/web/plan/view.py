@@ -1,0 +1,327 @@
+"""What the plan's page shows."""
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+
+from diachrom.core.bait.blank import FOIL_DIRECTIONS, MATERIALS, STATES, Blank
+from diachrom.core.bait.plan import ORIGINS, SIDES, WHATS, Layer
+from diachrom.core.bait.regions import REGIONS
+from diachrom.core.bait.shapes import SHAPES, Shape
+from diachrom.core.bait.through import WAYS, Field
+from diachrom.core.film.grounds import GROUNDS
+from diachrom.store.plans import PlanNow
+from diachrom.web.kit.choices import Choice, Group
+from diachrom.web.kit.formatting import coats_words
+from diachrom.web.kit.swatches import Bead, BeadString, Swatch, bead_of, bead_string, swatch
+from diachrom.work.kit.opened import Store
+from diachrom.work.plan import painting, plans, sources
+from diachrom.work.plan.here import Here
+from diachrom.work.plan.painting import LaidLayer
+
+OUTLINE_STEPS = 41
+SMALL_ABOVE, SMALL_RUNS = 8, 3
+
+
+@dataclass(frozen=True)
+class FieldView:
+    """A figure of a mask as it is typed."""
+
+    key: str
+    words: str
+    unit: str
+    value: str
+    least: float
+    most: float
+
+
+@dataclass(frozen=True)
+class LayerView:
+    """A layer in the list."""
+
+    number: int
+    place: int
+    name: str
+    what: str
+    source: str
+    where: str
+    how: str
+    beads: BeadString | None
+    bead: Bead | None
+    on: bool
+    sealed: bool
+    problem: str
+
+
+@dataclass(frozen=True)
+class EditedLayer:
+    """The layer that is worked on, as a form shows it."""
+
+    seen: LayerView
+    layer: Layer
+    takes: bool
+    paints: bool
+    fields: Sequence[FieldView]
+    random: bool
+    note: str
+    edges: str  # of its region, in words
+    box: dict[str, float]
+    softness_mm: float
+
+
+@dataclass(frozen=True)
+class Offered:
+    """What there is to choose from."""
+
+    sources: Sequence[Group]
+    whats: Sequence[Choice]
+    origins: Sequence[Choice]
+    regions: Sequence[Choice]
+    sides: Sequence[Choice]
+    ways: Sequence[Choice]
+    foils: Sequence[Choice]
+    stencils: Sequence[Group]
+
+
+@dataclass(frozen=True)
+class PlanPage:
+    number: int
+    revision: int
+    name: str
+    note: str
+    blank_words: str
+    area_words: str
+    layers: Sequence[LayerView]
+    edited: EditedLayer | None
+    offered: Offered
+    undo: str | None
+    redo: str | None
+    light: str
+    said: str
+    problem: str
+    reference: int | None
+    joints: Sequence[float]
+    picture_words: str
+
+
+@dataclass(frozen=True)
+class LyingView:
+    place: int
+    name: str
+    film_words: str
+    left: Swatch
+
+
+@dataclass(frozen=True)
+class HereView:
+    """What lies at a place."""
+
+    seen: Swatch
+    glance: Swatch | None
+    spread: float
+    ground: str
+    layers: Sequence[LyingView]
+    most: str
+
+
+@dataclass(frozen=True)
+class BlankView:
+    """A shape as it is chosen: by its drawing."""
+
+    key: str
+    words: str
+    usual_mm: float
+    material: str
+    side: str  # SVG paths in a box of 120 x 44
+    back: str
+    fittings: Sequence[str]
+    eye: tuple[float, float, float] | None
+    chosen: bool
+
+
+@dataclass(frozen=True)
+class BlankPage:
+    blanks: Sequence[BlankView]
+    states: Sequence[Choice]
+    materials: Sequence[str]
+    regions: Sequence[Choice]
+    directions: Sequence[Choice]
+    blank: Blank
+
+
+def plan_page(store: Store, now: PlanNow, *, chosen: int | None = None, said: str = "") -> PlanPage:
+    laid = painting.laid(store, now.plan.layers)
+    views = [_layer(one, place) for place, one in enumerate(laid, start=1)]
+    edited = next(
+        (_edited(one, own, now.plan.blank) for one, own in zip(laid, views, strict=True) if own.number == chosen), None
+    )
+    surface = now.plan.blank.surface()
+    return PlanPage(
+        number=now.number,
+        revision=now.revision,
+        name=now.plan.name,
+        note=now.plan.note,
+        blank_words=plans.blank_words(now.plan.blank),
+        area_words=f"{surface.area_mm2 / 100:.1f} cm² of skin, {surface.girth_mm:.0f} mm around",
+        layers=views,
+        edited=edited,
+        offered=_offered(store, now),
+        undo=now.undo,
+        redo=now.redo,
+        light=now.plan.light,
+        said=said,
+        problem=now.problem,
+        reference=now.plan.reference,
+        joints=now.plan.blank.form.joints,
+        picture_words=f"{now.plan.name or 'The bait'}: {plans.blank_words(now.plan.blank)}"
+        + (f", {len(views)} layers: " + ", ".join(view.name for view in views) if views else ", nothing on it yet"),
+    )
+
+
+def _layer(one: LaidLayer, place: int) -> LayerView:
+    layer, kind = one.layer, WHATS[one.layer.what]
+    beads = None
+    if one.held is not None:
+        beads = bead_string(one.held.draft.parts, one.held.shelf, fold_above=SMALL_ABOVE, most_runs=SMALL_RUNS)
+    return LayerView(
+        number=layer.number,
+        place=place,
+        name=layer.name or one.words,
+        what=kind.words,
+        source=one.words,
+        where=_where(layer),
+        how="" if kind.takes or layer.what == "foil" else coats_words(layer.coats, layer.film_um).lower(),
+        beads=beads,
+        bead=None if one.look is None else bead_of(one.look, "paint"),
+        on=layer.on,
+        sealed=layer.sealed or kind.sealed,
+        problem=one.problem,
+    )
+
+
+def _where(layer: Layer) -> str:
+    """ "back, straight down the back, through netting" """
+    parts = [REGIONS[layer.region].words + (", edges moved" if layer.box else "")]
+    if not WHATS[layer.what].takes and layer.what != "foil":
+        origin = ORIGINS[layer.origin]
+        parts.append(origin.words + (f", leaning {abs(layer.rake_deg):g}°" if layer.rake_deg else ""))
+    way = WAYS[layer.through.kind]
+    if layer.through.kind != "free":
+        lifted = f", lifted {layer.through.lift_mm:g} mm" if layer.through.lift_mm else ""
+        parts.append(f"through {way.words}{lifted}" if layer.what != "wash" else way.words)
+    if layer.sides != "both":
+        parts.append(f"{SIDES[layer.sides]} alone")
+    return " · ".join(parts)
+
+
+def _edited(one: LaidLayer, view: LayerView, blank: Blank) -> EditedLayer:
+    layer = one.layer
+    way = WAYS[layer.through.kind]
+    fields = [_field(field, getattr(layer.through, field.key)) for field in way.fields]
+    box = layer.edges(blank.form.landmarks)
+    return EditedLayer(
+        seen=view,
+        layer=layer,
+        takes=WHATS[layer.what].takes,
+        paints=WHATS[layer.what].paint,
+        fields=fields,
+        random=way.random,
+        note=way.note,
+        edges=f"{100 * box.u0:.0f} to {100 * box.u1:.0f} % from nose to tail, "
+        f"{200 * box.v0:.0f} to {200 * box.v1:.0f} % from spine to belly",
+        box={"u0": box.u0, "u1": box.u1, "v0": box.v0, "v1": box.v1},
+        softness_mm=layer.softness_mm,
+    )
+
+
+def _field(field: Field, value: float) -> FieldView:
+    scale = 100 if field.unit == "%" else 1
+    told = f"{scale * value:.0f}" if scale == 100 else f"{value:g}"
+    return FieldView(field.key, field.words, field.unit, told, least=scale * field.least, most=scale * field.most)
+
+
+def _choices(table: dict) -> list[Choice]:  # type: ignore[type-arg]
+    return [Choice(key, getattr(one, "words", one)) for key, one in table.items()]
+
+
+def _offered(store: Store, now: PlanNow) -> Offered:
+    found = sources.offered(store, {one.source for one in now.plan.layers})
+    return Offered(
+        sources=[Group(words, [Choice(key, name) for key, name in rows]) for words, rows in found.items()],
+        whats=[Choice(key, one.words) for key, one in WHATS.items()],
+        origins=_choices(ORIGINS),
+        regions=_choices(REGIONS),
+        sides=_choices(SIDES),
+        ways=_choices(WAYS),
+        foils=[Choice(key, one.words) for key, one in GROUNDS.items() if one.mirror is not None and not one.wall],
+        stencils=[
+            Group(words, [Choice(key, name) for key, name in rows])
+            for words, rows in sources.stencils(store, now.plan).items()
+            if rows
+        ],
+    )
+
+
+def blank_page(store: Store, blank: Blank) -> BlankPage:
+    shapes = [*SHAPES.values()]
+    own = sources.own_blanks(store)
+    chosen = "own" if blank.own is not None else blank.shape
+    views = [blank_view(one, one.key, one.key == chosen) for one in shapes]
+    views += [blank_view(one, key, False) for key, one in own.items()]
+    if blank.own is not None:
+        views.insert(0, blank_view(blank.own, "own", True))
+    return BlankPage(
+        blanks=views,
+        states=_choices(STATES),
+        materials=MATERIALS,
+        regions=_choices(REGIONS),
+        directions=_choices(FOIL_DIRECTIONS),
+        blank=blank,
+    )
+
+
+def here_view(here: Here) -> HereView:
+    return HereView(
+        seen=swatch(here.seen),
+        glance=None if here.glance is None else swatch(here.glance),
+        spread=here.spread,
+        ground=here.ground,
+        layers=[LyingView(one.place, one.name, f"{one.film_um:.1f} µm", swatch(one.left)) for one in here.layers],
+        most=here.most,
+    )
+
+
+BOX_WIDTH, BOX_HEIGHT, BOX_MARGIN = 120.0, 50.0, 14.0
+
+
+def blank_view(shape: Shape, key: str, chosen: bool) -> BlankView:
+    """Its outlines from the side and from the back, and what is fitted to it, as SVG paths."""
+    upper, lower, half = sources.edges(shape, OUTLINE_STEPS)
+    scale = BOX_WIDTH - 2 * BOX_MARGIN
+    middle = 20.0
+
+    def place(u: float, high: float) -> tuple[float, float]:
+        return BOX_MARGIN + u * scale, middle - high * scale
+
+    def path(points: Sequence[tuple[float, float]]) -> str:
+        return "M" + " L".join(f"{x:.1f},{y:.1f}" for x, y in points) + " Z"
+
+    side = path([place(u, high) for u, high in upper] + [place(u, high) for u, high in reversed(lower)])
+    back_at = 42.0
+    back = [(BOX_MARGIN + u * scale, back_at - wide * scale) for u, wide in half]
+    back += [(BOX_MARGIN + u * scale, back_at + wide * scale) for u, wide in reversed(half)]
+    eye = None
+    if shape.eye_sockets:
+        marks = shape.landmarks
+        x, y = place(marks.eye_u, sources.height_at(shape, marks.eye_u, marks.eye_v))
+        eye = (round(x, 1), round(y, 1), round(max(0.8, marks.eye_size * scale / 2), 1))
+    return BlankView(
+        key=key,
+        words=shape.words,
+        usual_mm=shape.usual_mm,
+        material=shape.material,
+        side=side,
+        back=path(back),
+        fittings=[path([place(u, high) for u, high in one.points]) for one in shape.fittings],
+        eye=eye,
+        chosen=chosen,
+    )

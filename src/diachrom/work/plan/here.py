@@ -1,0 +1,135 @@
+"""What lies at a place of a bait, layer by layer; what is seen there, how sure that is, what would change it most."""
+
+import sqlite3
+from collections.abc import Sequence
+from dataclasses import dataclass, replace
+
+import numpy as np
+
+from diachrom.core.bait.picture import ANGLES
+from diachrom.core.bait.plan import WHATS, Plan
+from diachrom.core.film import seen, stack
+from diachrom.core.film.grounds import Ground
+from diachrom.core.film.layer import Coat
+from diachrom.core.film.paint import clear_paint
+from diachrom.core.film.paint import mix as mixed
+from diachrom.core.light.bands import Floats
+from diachrom.core.light.difference import delta_e
+from diachrom.core.light.lab import lab_of_radiance
+from diachrom.core.light.lights import Light, light
+from diachrom.core.light.words import difference
+from diachrom.core.mix.prediction import Colour, colours_of
+from diachrom.core.mix.spread import COAT_SIGMA, NINETY_PERCENT
+from diachrom.work.plan.painting import LaidLayer, by_this_hand, laid, painted_bait, sheen_of
+
+STREAMS = 4  # differences need fewer streams than colours do
+THINNEST_UM = 0.02
+
+
+@dataclass(frozen=True, eq=False)
+class Lying:
+    """A layer at the place."""
+
+    place: int
+    name: str
+    film_um: float
+    left: Colour  # what is seen when it is the last
+    changes: float  # dE of what is seen with a coat more of it
+
+
+@dataclass(frozen=True, eq=False)
+class Here:
+    """What there is at a place."""
+
+    u: float
+    v: float
+    ground: str
+    layers: Sequence[Lying]
+    seen: Colour
+    glance: Colour | None  # where it turns
+    spread: float  # dE that nine in ten stay within
+    most: str  # what would change it most, in words
+
+
+def here(connection: sqlite3.Connection, plan: Plan, u: float, v: float, *, light_key: str = "D65") -> Here:
+    """Reckoned by the exact stack. Raises UnknownLight."""
+    under = light(light_key)
+    picture, _ = painted_bait(connection, plan)
+    cells_u, cells_v = picture.cells
+    at = min(int(u * cells_u), cells_u - 1), int(v * cells_v) % cells_v
+    ground = picture.grounds[int(picture.ground_at[at])]
+    own = by_this_hand(connection, plan)
+    lying = [
+        (place, one, float(picture.films_um[(place - 1, *at)]))
+        for place, one in enumerate(laid(connection, own.layers), start=1)
+    ]
+    there = [(place, one, um) for place, one, um in lying if one.painted.mix is not None and um > THINNEST_UM]
+    stackable = [_coat(one, um) for _, one, um in there]
+    sheen = sheen_of(plan)
+    seen_here = _colours(stackable, ground, sheen, under)
+    rows, told = [], []
+    for place, (number, one, um) in enumerate(there):
+        left = _colours(stackable[: place + 1], ground, sheen, under)[0]
+        more = [
+            replace(c, film_um=um + um / max(one.layer.coats, 1)) if k == place else c for k, c in enumerate(stackable)
+        ]
+        lab_more = _lab(more, ground, sheen, under)
+        step = float(delta_e(lab_more, _lab(stackable, ground, sheen, under)))
+        rows.append(Lying(number, one.layer.name or one.words, um, left, step))
+        told.append((step, number, one, difference(seen_here[0].lab, lab_more)))
+    return Here(
+        u=u,
+        v=v,
+        ground=ground.words,
+        layers=rows,
+        seen=seen_here[0],
+        glance=seen_here[1],
+        spread=_spread(stackable, ground, sheen, under),
+        most=_most(told),
+    )
+
+
+def _coat(one: LaidLayer, film_um: float) -> Coat:
+    mix = one.painted.mix or mixed([clear_paint("nothing", "medium")], np.ones(1))
+    return Coat(mix, film_um, max(1, one.layer.coats), one.painted.sealed)
+
+
+def _radiance(coats: Sequence[Coat], ground: Ground, sheen: float, under: Light, count: int) -> Floats:
+    films = stack.sprayed(coats, count)
+    return seen.diffuse(films, ground, sheen=sheen, under=under)
+
+
+def _lab(coats: Sequence[Coat], ground: Ground, sheen: float, under: Light) -> Floats:
+    return lab_of_radiance(_radiance(coats, ground, sheen, under, STREAMS), under=under)
+
+
+def _colours(coats: Sequence[Coat], ground: Ground, sheen: float, under: Light) -> tuple[Colour, Colour | None]:
+    """Without a direction, and at the glance where that differs."""
+    films = stack.sprayed(coats)
+    diffuse = seen.diffuse(films, ground, sheen=sheen, under=under)
+    rows = [diffuse]
+    turns = seen.has_direction(films, ground, under=under)
+    if turns:
+        rows.append(diffuse + seen.glance(films, ground, [ANGLES[1]], under=under)[0])
+    found = colours_of(np.stack(rows), under=under)
+    return found[0], found[1] if turns else None
+
+
+def _spread(coats: Sequence[Coat], ground: Ground, sheen: float, under: Light) -> float:
+    """Of an uneven hand in each layer by itself."""
+    whole = _lab(coats, ground, sheen, under)
+    squares = 0.0
+    for place in range(len(coats)):
+        for side in (-1, 1):
+            by = float(np.exp(side * NINETY_PERCENT * COAT_SIGMA))
+            moved = [replace(c, film_um=c.film_um * by) if k == place else c for k, c in enumerate(coats)]
+            squares += float(delta_e(_lab(moved, ground, sheen, under), whole)) ** 2 / 2
+    return float(np.sqrt(squares))
+
+
+def _most(told: Sequence[tuple[float, int, LaidLayer, str]]) -> str:
+    if not told:
+        return "Nothing lies here: any layer would change it."
+    step, number, one, words = max(told, key=lambda row: row[0])
+    name = one.layer.name or one.words or WHATS[one.layer.what].words
+    return f"Layer {number}, {name}: a coat more makes it {words} (dE {step:.1f})."

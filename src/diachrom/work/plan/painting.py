@@ -1,0 +1,158 @@
+"""What the layers of a plan are: recipes and paints of the bench as light knows them, and their names."""
+
+import sqlite3
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass, replace
+from hashlib import blake2b
+
+import numpy as np
+
+from diachrom.core.bait.deposit import Skin
+from diachrom.core.bait.picture import Kept, Painted, Picture, picture
+from diachrom.core.bait.plan import WHATS, Layer, Plan
+from diachrom.core.bait.surface import FULL
+from diachrom.core.bait.through import Polygons
+from diachrom.core.film.grounds import GROUNDS
+from diachrom.core.film.paint import Mix, clear_paint, mix
+from diachrom.core.film.surface import CLEARED, SATIN
+from diachrom.core.mix.draft import RECIPE_GROUND
+from diachrom.core.mix.layers import Layer as CupLayer
+from diachrom.core.mix.layers import by_hand
+from diachrom.errors import DiachromError
+from diachrom.exchange import drawings
+from diachrom.store import hand_factor, paints, plans, recipes
+from diachrom.store.recipes import Version
+from diachrom.work.kit.looks import PaintLook, look
+from diachrom.work.mix.contents import Contents, contents_of, cup_of
+
+OWN_STENCIL = "own:"
+GONE = "Its {} is not there any more: choose another."
+_kept = Kept()  # what was solved for any plan, as long as the server runs
+
+
+@dataclass(frozen=True, eq=False)
+class LaidLayer:
+    """A layer with what it is made of."""
+
+    layer: Layer
+    painted: Painted
+    words: str  # what it is, "No. 14, Autumn char, back, version 2"
+    look: PaintLook | None = None  # of a bottle
+    held: Contents | None = None  # of a recipe
+    saved: Version | None = None
+    problem: str = ""  # why it cannot be seen
+
+
+def laid(connection: sqlite3.Connection, layers: Sequence[Layer]) -> list[LaidLayer]:
+    """Layers with what they are made of; one whose recipe or paint is gone says so, and is left out of the picture."""
+    numbers = {one: _numbers(one.source) for one in layers if one.source.startswith(RECIPE_GROUND)}
+    known = recipes.several(connection, [one for one in numbers.values() if one is not None])
+    held = contents_of(connection, [one.draft for one in known.values()])
+    made = {key: (saved, own) for (key, saved), own in zip(known.items(), held, strict=True)}
+    return [_laid(connection, one, made.get(numbers.get(one) or (0, None))) for one in layers]
+
+
+def _numbers(source: str) -> tuple[int, int | None] | None:
+    number, _, version = source.removeprefix(RECIPE_GROUND).partition(":")
+    if not number.isdecimal() or len(number) > 15:
+        return None
+    return int(number), int(version) if version.isdecimal() and len(version) < 15 else None
+
+
+def _laid(connection: sqlite3.Connection, layer: Layer, recipe: tuple[Version, Contents] | None) -> LaidLayer:
+    kind = WHATS[layer.what]
+    if kind.takes:
+        return LaidLayer(layer, Painted(), kind.words)
+    if layer.what == "foil":
+        ground = GROUNDS.get(layer.source, GROUNDS["silver-foil"])
+        return LaidLayer(layer, Painted(ground=ground), ground.words)
+    sealed = layer.sealed or kind.sealed
+    if not kind.paint:
+        own = mix([clear_paint(kind.words, "medium")], np.ones(1))
+        return LaidLayer(layer, Painted(own, sealed=True, digest=b"clear"), kind.words)
+    if layer.source.startswith(RECIPE_GROUND):
+        if recipe is None:
+            return LaidLayer(
+                layer, Painted(), layer.source, problem="Its recipe is not there any more: choose another."
+            )
+        return _of_recipe(layer, recipe, sealed)
+    try:
+        paint = paints.profile(connection, layer.source)
+        words = paints.record(connection, layer.source).full_name
+    except DiachromError:
+        gone = GONE.format("paint") if layer.source else "Choose a recipe or a paint."
+        return LaidLayer(layer, Painted(), layer.source or kind.words, problem=gone)
+    return LaidLayer(layer, _painted(mix([paint], np.ones(1)), sealed), words, look=look(paint), problem=paint.problem)
+
+
+def _of_recipe(layer: Layer, recipe: tuple[Version, Contents], sealed: bool) -> LaidLayer:
+    saved, held = recipe
+    words = f"{saved.draft.name}, No. {saved.recipe}, version {saved.version}"
+    cup = cup_of(held)
+    if cup.empty:
+        return LaidLayer(layer, Painted(), words, held=held, saved=saved, problem="Its recipe is empty.")
+    digest = CupLayer(cup, 8.0).digest
+    return LaidLayer(layer, replace(_painted(cup.mix(), sealed), digest=digest), words, held=held, saved=saved)
+
+
+def _painted(own: Mix, sealed: bool) -> Painted:
+    told = blake2b(own.absorption.tobytes() + own.scattering.tobytes(), digest_size=16)
+    told.update(repr((own.flakes, own.dyes, own.glows)).encode())
+    return Painted(own, sealed=sealed, digest=told.digest())
+
+
+def stencils_of(connection: sqlite3.Connection, plan: Plan) -> Mapping[str, Polygons]:
+    """The stencils that a plan uses: of its own document, of the bench, or of the library."""
+    used = {one.through.stencil for one in plan.layers if one.through.kind == "stencil"}
+    found = dict(plan.stencils)
+    if used - found.keys():
+        ready = drawings.library()
+        found |= {key: ready[key].outlines for key in used if key in ready}
+    if any(key.startswith(OWN_STENCIL) for key in used - found.keys()):
+        found |= {f"{OWN_STENCIL}{one.id}": _outlines(one) for one in plans.drawings(connection, "stencil")}
+    return found
+
+
+def _outlines(one: plans.Drawing) -> Polygons:
+    try:
+        return tuple(tuple((float(x), float(y)) for x, y in part) for part in one.document["outlines"])
+    except (TypeError, KeyError, ValueError):
+        return ()
+
+
+def skin_of(connection: sqlite3.Connection, plan: Plan, cells: tuple[int, int] = FULL) -> Skin:
+    return Skin(plan.blank.surface(cells), plan.blank.form.landmarks, stencils_of(connection, plan))
+
+
+def by_this_hand(connection: sqlite3.Connection, plan: Plan) -> Plan:
+    """Coats as they are really sprayed at this bench."""
+    hand = hand_factor.now(connection)
+    if hand == 1:
+        return plan
+    layers = tuple(replace(one, film_um=by_hand(one.film_um, hand)) for one in plan.layers)
+    return replace(plan, layers=layers)
+
+
+def up_to(plan: Plan, steps: int | None) -> Plan:
+    """The plan with its first layers alone; all of them without a number."""
+    if steps is None or steps >= len(plan.layers):
+        return plan
+    return replace(
+        plan, layers=tuple(one if at < steps else replace(one, on=False) for at, one in enumerate(plan.layers))
+    )
+
+
+def painted_bait(
+    connection: sqlite3.Connection, plan: Plan, *, cells: tuple[int, int] = FULL, steps: int | None = None
+) -> tuple[Picture, Skin]:
+    """A plan's bait, after all of its layers or the first few."""
+    own = by_this_hand(connection, up_to(plan, steps))
+    skin = skin_of(connection, plan, cells)
+    made = [one.painted for one in laid(connection, own.layers)]
+    return picture(own, made, skin, _kept), skin
+
+
+def sheen_of(plan: Plan) -> float:
+    """Of its surface: what was cleared last has none."""
+    seen = [one for one in plan.layers if one.on and not WHATS[one.what].takes]
+    return CLEARED if seen and seen[-1].what == "clear" else SATIN

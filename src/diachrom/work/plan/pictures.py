@@ -1,0 +1,80 @@
+"""Pictures of plans: for a page that turns them, for lists and paper, and as files."""
+
+import gzip
+import json
+import sqlite3
+from collections import OrderedDict
+from functools import cache
+from hashlib import blake2b
+from threading import Lock
+
+from diachrom.core.bait.document import written
+from diachrom.core.bait.fitted import with_fittings
+from diachrom.core.bait.plan import Plan
+from diachrom.core.bait.screened import lights_document, package
+from diachrom.core.bait.surface import FULL, MIDDLE, ROUGH
+from diachrom.core.bait.view import MARGIN, SIDES, drawn
+from diachrom.core.light.lights import light
+from diachrom.errors import InvalidInput
+from diachrom.exchange import images
+from diachrom.work.plan.painting import by_this_hand, laid, painted_bait, sheen_of
+
+NARROWEST, WIDEST = 80, 2400  # pixels
+PICTURES_KEPT = 200
+MM_EXPORTED = 1.0  # an SVG is as large as the bait
+_drawn: OrderedDict[str, bytes] = OrderedDict()
+_drawing = Lock()
+
+
+def skin(connection: sqlite3.Connection, plan: Plan, *, steps: int | None = None, rough: bool = False) -> bytes:
+    """What a page needs to show the bait after some of its layers, or all: gzip."""
+    found, own = painted_bait(connection, plan, cells=ROUGH if rough else FULL, steps=steps)
+    return gzip.compress(package(found, own.surface, plan.blank.form), 4)
+
+
+@cache
+def lights() -> bytes:
+    """What it needs to know of the lights: gzip."""
+    return gzip.compress(json.dumps(lights_document()).encode(), 6)
+
+
+def image(
+    connection: sqlite3.Connection,
+    plan: Plan,
+    *,
+    side: str = "left",
+    width: int = 600,
+    light_key: str = "D65",
+    steps: int | None = None,
+) -> bytes:
+    """A PNG of a side. The same picture of the same bench is drawn once. Raises InvalidInput, UnknownLight."""
+    if side not in SIDES:
+        raise InvalidInput(f"A bait is seen from {', '.join(SIDES)}, not '{side[:20]}'.", field="side")
+    wide = min(max(width, NARROWEST), WIDEST)
+    under = light(light_key)
+    told = blake2b(json.dumps(written(by_this_hand(connection, plan)), sort_keys=True).encode(), digest_size=16)
+    for one in laid(connection, plan.layers):
+        told.update(one.painted.digest)
+    key = f"{told.hexdigest()} {side} {wide} {under.key} {steps}"
+    with _drawing:
+        if key in _drawn:
+            _drawn.move_to_end(key)
+            return _drawn[key]
+    cells = MIDDLE if wide <= 4 * MIDDLE[0] else FULL
+    found, own = painted_bait(connection, plan, cells=cells, steps=steps)
+    looked = drawn(found, own.surface, under, side=side, width=wide, sheen=sheen_of(plan))
+    made = images.png(*with_fittings(looked, plan.blank.form, own.surface, side=side))
+    with _drawing:
+        _drawn[key] = made
+        while len(_drawn) > PICTURES_KEPT:
+            _drawn.popitem(last=False)
+    return made
+
+
+def as_svg(connection: sqlite3.Connection, plan: Plan, *, side: str = "left") -> bytes:
+    """At its true size. Raises InvalidInput."""
+    width = 1600
+    made = image(connection, plan, side=side, width=width)
+    wide = plan.blank.length_mm * (1 + 2 * MARGIN) * MM_EXPORTED
+    height = int.from_bytes(made[20:24], "big")  # of the PNG's own head
+    return images.svg_of(made, (width, height), (wide, wide * height / width), plan.name or "A bait")

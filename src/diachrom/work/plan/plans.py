@@ -1,0 +1,213 @@
+"""What can be done to a plan. Every change is one step that can be undone, and is kept at once."""
+
+import sqlite3
+from collections.abc import Callable
+from dataclasses import dataclass, replace
+from typing import Any
+
+from diachrom.core.bait import blank as blanks
+from diachrom.core.bait import through as ways
+from diachrom.core.bait.blank import Blank
+from diachrom.core.bait.document import read, written
+from diachrom.core.bait.plan import WHATS, Layer, Plan
+from diachrom.core.bait.regions import REGIONS, Box
+from diachrom.core.film.grounds import GROUNDS
+from diachrom.core.light.lights import light
+from diachrom.core.mix.draft import RECIPE_GROUND
+from diachrom.errors import BadFile, InvalidInput
+from diachrom.store import plans, recipes
+from diachrom.store.connection import writing
+from diachrom.store.plans import PlanNow, PlanVersion
+from diachrom.work.plan.painting import stencils_of
+
+
+def now(connection: sqlite3.Connection, number: int) -> PlanNow:
+    """Raises NotFound."""
+    return plans.now(connection, number)
+
+
+def new(connection: sqlite3.Connection, blank: Blank, *, name: str = "", at: str) -> int:
+    """Begin a plan on a blank; returns its number. Raises InvalidInput."""
+    plan = Plan(blank=blanks.checked(blank)).named(name=name, note="")
+    with writing(connection):
+        return plans.new(connection, plan, did="beginning", at=at)
+
+
+def from_document(connection: sqlite3.Connection, name: str, values: Any, *, at: str) -> tuple[int, str]:
+    """A plan out of a document; returns its number, and what of it could not be read. Raises BadFile."""
+    if not isinstance(values, dict) or values.get("format") != "diachrom-plan":
+        raise BadFile(name, "it is no plan of a bait.")
+    if not isinstance(values.get("version"), int) or values["version"] > 1:
+        raise BadFile(name, "it was written by a later version.")
+    plan, problem = read(values)
+    with writing(connection):
+        return plans.new(connection, replace(plan, reference=None), did=f"bringing {name[:60]}", at=at), problem
+
+
+def document(connection: sqlite3.Connection, plan: Plan) -> dict[str, Any]:
+    """A plan as it goes out: with the stencils that it uses, so that it stands by itself."""
+    used = {one.through.stencil for one in plan.layers if one.through.kind == "stencil"}
+    own = tuple((key, outlines) for key, outlines in stencils_of(connection, plan).items() if key in used)
+    return written(replace(plan, stencils=own, reference=None))
+
+
+def change(connection: sqlite3.Connection, number: int, how: Callable[[Plan], Plan], *, did: str, at: str) -> PlanNow:
+    """Change a plan as it stands at this moment, whoever else is changing it. Raises what `how` raises."""
+    with writing(connection):
+        standing = plans.now(connection, number)
+        plan = how(standing.plan)
+        if plan != standing.plan:
+            plans.append(connection, standing, plan, did=did, at=at)
+        return plans.now(connection, number)
+
+
+def undo(connection: sqlite3.Connection, number: int, *, back: bool = True, at: str) -> str | None:
+    with writing(connection):
+        return plans.move(connection, number, back=back, at=at)
+
+
+def layer_of(connection: sqlite3.Connection, what: str, source: str) -> Layer:
+    """A new layer of a kind, as it is usually laid. Raises InvalidInput, RecipeNotFound."""
+    if what not in WHATS:
+        raise InvalidInput(f"There is no kind of layer called '{what[:30]}'.", field="what")
+    kind = WHATS[what]
+    layer = Layer(0, what=what, source=source, film_um=kind.film_um or 8.0, coats=1 if not kind.paint else 2)
+    if what == "foil" and source not in GROUNDS:
+        return replace(layer, source="silver-foil", through=ways.WAYS["tape"].usual(), region="sides")
+    if what == "wash":
+        return replace(layer, through=ways.WAYS["wash"].usual(), coats=1)
+    if kind.takes:
+        return replace(layer, region="flank" if what == "rub" else "all")
+    if source.startswith(RECIPE_GROUND):
+        parts = source.removeprefix(RECIPE_GROUND).split(":")
+        if not parts[0].isdecimal() or len(parts[0]) > 15:
+            raise InvalidInput("That is no recipe.", field="source")
+        wanted = int(parts[1]) if len(parts) > 1 and parts[1].isdecimal() and len(parts[1]) < 15 else None
+        saved = recipes.version(connection, int(parts[0]), wanted)
+        draft = saved.draft
+        return replace(
+            layer,
+            source=f"{RECIPE_GROUND}{saved.recipe}:{saved.version}",
+            name=draft.name,
+            film_um=min(max(draft.film_um, 0.5), 200.0),
+            coats=draft.coats,
+            sealed=draft.sealed,
+        )
+    return layer
+
+
+def moved_edges(layer: Layer, edges: dict[str, float], blank: Blank) -> Layer:
+    """With edges of its region dragged; those that are not named stay. Raises InvalidInput."""
+    old = layer.edges(blank.form.landmarks)
+    box = Box(*(float(edges.get(key, getattr(old, key))) for key in ("u0", "u1", "v0", "v1")))
+    return replace(layer, box=box)
+
+
+def in_region(layer: Layer, region: str) -> Layer:
+    """In another region, with its usual edges. Raises InvalidInput."""
+    if region not in REGIONS:
+        raise InvalidInput(f"There is no region called '{region[:30]}'.", field="region")
+    return replace(layer, region=region, box=None)
+
+
+def look_at(connection: sqlite3.Connection, number: int, light_key: str, *, at: str) -> PlanNow:
+    """Choose the light in which it is looked at. Raises UnknownLight."""
+    key = light(light_key).key
+    return change(connection, number, lambda plan: replace(plan, light=key), did=f"looking at it in {key}", at=at)
+
+
+@dataclass(frozen=True)
+class Saved:
+    version: int
+    is_new: bool
+
+
+def save(connection: sqlite3.Connection, number: int, *, at: str) -> Saved:
+    """Save a plan as its next version, unless it is the last one still. Raises InvalidInput."""
+    with writing(connection):
+        standing = plans.now(connection, number)
+        wanted = standing.plan.to_save()
+        known = plans.versions(connection, number)
+        if known and known[0].document == wanted:
+            return Saved(known[0].version, False)
+        parent = known[0].version if known else None
+        return Saved(plans.add_version(connection, number, wanted, parent_version=parent, at=at), True)
+
+
+def versions(connection: sqlite3.Connection, number: int) -> list[PlanVersion]:
+    """Every version of a plan, the newest first. Raises NotFound."""
+    plans.now(connection, number)
+    return plans.versions(connection, number)
+
+
+def version(connection: sqlite3.Connection, number: int, which: int) -> PlanVersion:
+    """Raises NotFound."""
+    return plans.version(connection, number, which)
+
+
+def take_up(connection: sqlite3.Connection, number: int, version: int, *, at: str) -> PlanNow:
+    """Go on from an older version; a step that can be undone. Raises NotFound."""
+    wanted = plans.version(connection, number, version).document
+    return change(connection, number, lambda plan: wanted, did=f"taking up version {version}", at=at)
+
+
+def copy(connection: sqlite3.Connection, number: int, *, at: str) -> int:
+    """Another plan that begins as this one stands. Raises NotFound."""
+    plan = plans.now(connection, number).plan
+    name = f"{plan.name}, again"[:80] if plan.name else ""
+    with writing(connection):
+        return plans.new(connection, replace(plan, name=name), did=f"copying plan {number}", at=at)
+
+
+def retire(connection: sqlite3.Connection, number: int, *, retired: bool) -> None:
+    with writing(connection):
+        plans.now(connection, number)
+        plans.retire(connection, number, retired=retired)
+
+
+def differences(one: Plan, other: Plan) -> list[str]:
+    """Layer by layer, what changed from one plan to the other, in words."""
+    told = []
+    if one.blank != other.blank:
+        told.append(f"blank: {blank_words(one.blank)} became {blank_words(other.blank)}")
+    before, after = ({layer.number: (at, layer) for at, layer in enumerate(plan.layers, 1)} for plan in (one, other))
+    for number, (at, layer) in before.items():
+        if number not in after:
+            told.append(f"layer {at} was taken away ({layer.name or WHATS[layer.what].words})")
+    for number, (at, layer) in after.items():
+        if number not in before:
+            told.append(f"layer {at} is new ({layer.name or WHATS[layer.what].words})")
+            continue
+        was_at, was = before[number]
+        changed = [_words(key) for key in vars(layer) if getattr(layer, key) != getattr(was, key)]
+        if was_at != at:
+            changed.insert(0, f"its place, {was_at} before")
+        if changed:
+            told.append(f"layer {at} ({layer.name or WHATS[layer.what].words}): {', '.join(changed)}")
+    return told
+
+
+WORDS = {
+    "film_um": "coat",
+    "box": "edges",
+    "soft_mm": "softness of its edges",
+    "origin": "where it is sprayed from",
+    "rake_deg": "lean",
+    "distance_mm": "distance",
+    "through": "what it goes through",
+    "what": "what is done",
+    "source": "paint",
+    "on": "on or off",
+}
+
+
+def _words(key: str) -> str:
+    return WORDS.get(key, key.replace("_", " "))
+
+
+def blank_words(blank: Blank) -> str:
+    """ "minnow, 110 mm, plastic, primed white" """
+    foil = ""
+    if blank.comes.foil and blank.foil_on in REGIONS and blank.foil_on != "all":
+        foil = f" on the {REGIONS[blank.foil_on].words}"
+    return f"{blank.form.words}, {blank.length_mm:g} mm, {blank.made_of}, {blank.comes.words}{foil}"

@@ -1,0 +1,74 @@
+"""What a plan can be made of: recipes, paints, stencils and blanks of the bench."""
+
+import sqlite3
+from collections.abc import Iterable, Mapping, Sequence
+
+import numpy as np
+
+from diachrom.core.bait.document import shape as read_shape
+from diachrom.core.bait.plan import Plan
+from diachrom.core.bait.shapes import SHAPES, Shape
+from diachrom.core.mix import sound
+from diachrom.core.mix.draft import RECIPE_GROUND
+from diachrom.exchange import drawings
+from diachrom.store import paints, plans, recipes
+from diachrom.work.plan.painting import OWN_STENCIL
+
+RECIPES_OFFERED = 200
+OWN_BLANK = "own:"
+Rows = Sequence[tuple[str, str]]
+Line = Sequence[tuple[float, float]]
+
+
+def offered(connection: sqlite3.Connection, used: Iterable[str] = ()) -> Mapping[str, Rows]:
+    """Recipes and paints by their keys, in groups; older versions that a plan uses are among them."""
+    saved = recipes.newest_versions(connection, most=RECIPES_OFFERED)
+    rows = [(f"{RECIPE_GROUND}{one.recipe}:{one.version}", f"{one.draft.name} · No. {one.recipe}") for one in saved]
+    known = {key for key, _ in rows}
+    every = paints.every_record(connection)
+    own = [(one.id, one.full_name) for one in every]
+    known |= {key for key, _ in own}
+    older = [(key, _words(key)) for key in used if key and key not in known]
+    found: dict[str, Rows] = {"Recipes": rows, "Paints, as bottled": own}
+    if older:
+        found["Used here"] = older
+    return found
+
+
+def _words(key: str) -> str:
+    number, _, version = key.removeprefix(RECIPE_GROUND).partition(":")
+    return f"recipe {number}, version {version}" if key.startswith(RECIPE_GROUND) else key
+
+
+def stencils(connection: sqlite3.Connection, plan: Plan) -> Mapping[str, Rows]:
+    own = [(f"{OWN_STENCIL}{one.id}", one.name) for one in plans.drawings(connection, "stencil")]
+    ready = [(key, one.title) for key, one in drawings.library().items()]
+    known = {key for key, _ in (*own, *ready)}
+    brought = [(key, key.removeprefix(OWN_STENCIL)) for key, _ in plan.stencils if key not in known]
+    return {"My stencils": own, "Stencils": ready, "Of this plan": brought}
+
+
+def own_blanks(connection: sqlite3.Connection) -> dict[str, Shape]:
+    """Blanks of one's own, by their keys; those that cannot be read are left out."""
+    found = {}
+    for one in plans.drawings(connection, "blank"):
+        own = sound.told(read_shape, one.document, None)
+        if own is not None:
+            found[f"{OWN_BLANK}{one.id}"] = own
+    return found
+
+
+def shape_of(connection: sqlite3.Connection, key: str) -> Shape | None:
+    """A blank of one's own, None for one of the family."""
+    return None if key in SHAPES else own_blanks(connection).get(key)
+
+
+def edges(shape: Shape, steps: int) -> tuple[Line, Line, Line]:
+    """Upper and lower edge and half width along a shape, (u, share of the length) each."""
+    u = (1 - np.cos(np.linspace(0, np.pi, steps))) / 2
+    rows = shape.outline.edges(u)
+    return tuple(list(zip(u.tolist(), one.tolist(), strict=True)) for one in rows)  # type: ignore[return-value]
+
+
+def height_at(shape: Shape, u: float, v: float) -> float:
+    return float(shape.outline.section(np.array([u]), np.array([v]))[1][0, 0])
