@@ -4,6 +4,7 @@ import io
 import warnings
 from dataclasses import dataclass
 
+import cv2
 import numpy as np
 from PIL import Image, ImageCms, ImageOps, UnidentifiedImageError
 
@@ -18,6 +19,7 @@ MOST_PIXELS = 60_000_000
 FORMATS = ("JPEG", "PNG", "WEBP")
 GREY_PHOTO = 0.02  # encoded, between the channels
 USUAL_GREY = 0.18  # of a photographer's grey card
+SHORTEST_BAIT = 40.0  # pixels from nose to tail
 CLIPPED = 0.97  # of linear light; grain keeps a burnt-out patch a little below all
 
 
@@ -113,3 +115,34 @@ def _disc(encoded: Picture, place: tuple[int, int], radius: int, field: str) -> 
     rows, columns = np.ogrid[:height, :width]
     inside = (columns - x) ** 2 + (rows - y) ** 2 <= max(1, radius) ** 2
     return to_linear(encoded[inside] / 255).mean(axis=0)
+
+
+STRAIGHT_WIDTH, MARGIN = 640, 0.04  # pixels; of the length, at nose and tail
+
+
+def straightened(png: bytes, nose: tuple[float, float], tail: tuple[float, float], high: float) -> Picture:
+    """The part of a photo from nose to tail, turned so that the nose points left: (row, column, 3), `high` lengths
+    high. Raises InvalidInput."""
+    length = float(np.hypot(tail[0] - nose[0], tail[1] - nose[1]))
+    if length < SHORTEST_BAIT:
+        raise InvalidInput("Nose and tail lie on one another: touch them again.", field="photo")
+    with Image.open(io.BytesIO(png)) as image:
+        encoded = np.asarray(image.convert("RGB"))
+    height, width, _ = encoded.shape
+    if not all(0 <= x < width and 0 <= y < height for x, y in (nose, tail)):
+        raise InvalidInput("Nose and tail must lie in the photo.", field="photo")
+    scale = STRAIGHT_WIDTH / (length * (1 + 2 * MARGIN))
+    rows = max(8, round(STRAIGHT_WIDTH * high / (1 + 2 * MARGIN)))
+    along = np.array([tail[0] - nose[0], tail[1] - nose[1]]) / length
+    turn = scale * np.array([[along[0], along[1]], [-along[1], along[0]]])
+    middle = (np.array(nose) + np.array(tail)) / 2
+    move = np.array([STRAIGHT_WIDTH / 2, rows / 2]) - turn @ middle
+    return np.asarray(
+        cv2.warpAffine(encoded, np.column_stack([turn, move]), (STRAIGHT_WIDTH, rows), flags=cv2.INTER_AREA)
+    )
+
+
+def lab_of(picture: Picture) -> Floats:
+    """(row, column, 3) encoded sRGB -> Lab under D65."""
+    rows, columns, _ = picture.shape
+    return linear_to_lab(to_linear(picture.reshape(-1, 3) / 255.0)).reshape(rows, columns, 3)

@@ -52,7 +52,8 @@ def keep_photo(connection: sqlite3.Connection, *, name: str, width: int, height:
         {"at": at, "name": name, "width": width, "height": height, "png": png},
     ).fetchone()[0]
     connection.execute(
-        "DELETE FROM photo WHERE id <= :old AND id NOT IN (SELECT photo FROM test_card WHERE photo IS NOT NULL)",
+        "DELETE FROM photo WHERE id <= :old AND id NOT IN (SELECT photo FROM test_card WHERE photo IS NOT NULL)"
+        " AND id NOT IN (SELECT photo FROM reference)",
         {"old": number - PHOTOS_KEPT},
     )
     return int(number)

@@ -33,3 +33,11 @@ CREATE TABLE drawing (
     at TEXT NOT NULL,
     retired INTEGER NOT NULL DEFAULT 0 CHECK (retired IN (0, 1))
 ) STRICT;
+-- A photo that a plan is made after: where nose and tail are in it, and the zones that were found (JSON).
+CREATE TABLE reference (
+    id INTEGER PRIMARY KEY,
+    photo INTEGER NOT NULL REFERENCES photo (id),
+    ends TEXT NOT NULL,
+    zones TEXT NOT NULL,
+    at TEXT NOT NULL
+) STRICT;

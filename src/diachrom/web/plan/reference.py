@@ -1,0 +1,184 @@
+"""The reference photo of a plan: nose and tail, zones, and the mixes that were found for them."""
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+from typing import Annotated
+
+from fastapi import APIRouter, File, Form, Request, UploadFile
+from fastapi.responses import Response
+
+from diachrom import clock
+from diachrom.core.bait.regions import REGIONS
+from diachrom.core.bait.zones import Zone
+from diachrom.core.mix.prediction import colour_of
+from diachrom.web.kit.answers import go
+from diachrom.web.kit.choices import Choice
+from diachrom.web.kit.dependencies import Background, OpenStore, RowId
+from diachrom.web.kit.formatting import count
+from diachrom.web.kit.frame import frame
+from diachrom.web.kit.pages import is_fragment_wanted, render
+from diachrom.web.kit.swatches import BeadString, Swatch, bead_string, swatch
+from diachrom.work.kit import photo_picks
+from diachrom.work.kit.opened import Store
+from diachrom.work.kit.tasks import Tasks
+from diachrom.work.match import several
+from diachrom.work.plan import reference
+from diachrom.work.plan.reference import ZoneMix
+from diachrom.work.shelf.on_shelf import on_shelf
+
+router = APIRouter(include_in_schema=False)
+Share = Annotated[float, Form(ge=0, le=1)]
+Pixel = Annotated[float, Form(ge=0, le=20_000)]
+
+
+@dataclass(frozen=True)
+class ZoneView:
+    which: int
+    name: str
+    region: str
+    share: str
+    colour: Swatch
+    mixed: Swatch | None
+    beads: BeadString | None
+    words: str
+
+
+@dataclass(frozen=True)
+class ReferencePage:
+    number: int
+    name: str
+    photo: int | None
+    width: int
+    height: int
+    straight: bool
+    zones: Sequence[ZoneView]
+    regions: Sequence[Choice]
+    running: bool
+    headline: str
+    problem: str
+    said: str
+
+
+def _page(store: Store, tasks: Tasks, number: int, said: str = "") -> ReferencePage:
+    now, found = reference.of(store, number)
+    task = several.now(tasks)
+    zones: Sequence[Zone] = () if found is None else found.zones
+    photo = None if found is None else photo_picks.photo(store, found.photo)
+    mixes = [] if found is None else reference.mixes(task, found)
+    own = {one.zone: one for one in mixes}
+    running = task is not None and task.going_on and any(zone.target for zone in zones)
+    return ReferencePage(
+        number=number,
+        name=now.plan.name or f"Plan {number}",
+        photo=None if photo is None else photo.id,
+        width=0 if photo is None else photo.width,
+        height=0 if photo is None else photo.height,
+        straight=found is not None and found.ends is not None,
+        zones=[
+            ZoneView(
+                which=which,
+                name=zone.name,
+                region=zone.region,
+                share=f"{100 * zone.share:.0f} % of what is seen" if zone.share else "touched",
+                colour=swatch(colour_of(zone.lab)),
+                **_mixed(store, own.get(zone)),  # type: ignore[arg-type]
+            )
+            for which, zone in enumerate(zones)
+        ],
+        regions=[Choice(key, one.words) for key, one in REGIONS.items()],
+        running=running,
+        headline=_headline(mixes),
+        problem="" if task is None else task.problem,
+        said=said,
+    )
+
+
+def _mixed(store: Store, one: ZoneMix | None) -> dict[str, object]:
+    if one is None:
+        return {"mixed": None, "beads": None, "words": ""}
+    shelf = on_shelf(store, [part.bottle for part in one.parts])
+    return {
+        "mixed": swatch(colour_of(one.mix.lab.tolist())),
+        "beads": bead_string(one.parts, shelf),
+        "words": f"{', '.join(f'{part.drops} {shelf[part.bottle].bottle.full_name}' for part in one.parts)}; "
+        f"dE {one.mix.delta_e:.1f}",
+    }
+
+
+def _headline(mixes: Sequence[ZoneMix]) -> str:
+    if not mixes:
+        return ""
+    bottles = {part.bottle for one in mixes for part in one.parts}
+    return f"{count(len(bottles), 'bottle')} make all {len(mixes)} zones."
+
+
+def _answer(request: Request, store: Store, tasks: Tasks, number: int, said: str = "") -> Response:
+    page = _page(store, tasks, number, said)
+    if is_fragment_wanted(request):
+        return render("plan/zones.html", page=page)
+    return render("plan/reference.html", page=page, frame=frame(request, store, "plan"))
+
+
+@router.get("/plan/{number}/reference")
+def show(request: Request, store: OpenStore, tasks: Background, number: RowId) -> Response:
+    return _answer(request, store, tasks, number)
+
+
+@router.post("/plan/{number}/reference")
+def bring(request: Request, store: OpenStore, number: RowId, photo: Annotated[UploadFile, File()]) -> Response:
+    reference.bring(store, number, (photo.filename or "photo")[:80], photo.file.read(), at=clock.now())
+    return go(request, f"/plan/{number}/reference")
+
+
+@router.get("/plan/{number}/reference.png")
+def picture(store: OpenStore, number: RowId) -> Response:
+    made = reference.straightened(store, number)
+    return Response(made, media_type="image/png", headers={"Cache-Control": "no-cache"})
+
+
+@router.post("/plan/{number}/reference/ends")
+def ends(
+    request: Request, store: OpenStore, number: RowId, nose_x: Pixel, nose_y: Pixel, tail_x: Pixel, tail_y: Pixel
+) -> Response:
+    reference.straighten(store, number, (nose_x, nose_y), (tail_x, tail_y))
+    return go(request, f"/plan/{number}/reference")
+
+
+@router.post("/plan/{number}/zones/{which}/touch")
+def touch(
+    request: Request, store: OpenStore, tasks: Background, number: RowId, which: RowId, x: Share, y: Share
+) -> Response:
+    reference.touch(store, number, which, x, y)
+    return _answer(request, store, tasks, number)
+
+
+@router.post("/plan/{number}/zones/{which}")
+def change(
+    request: Request,
+    store: OpenStore,
+    tasks: Background,
+    number: RowId,
+    which: RowId,
+    name: Annotated[str, Form()] = "",
+    region: Annotated[str, Form()] = "flank",
+) -> Response:
+    reference.change(store, number, which, name=name, region=region)
+    return _answer(request, store, tasks, number)
+
+
+@router.post("/plan/{number}/zones/{which}/leave-out")
+def leave_out(request: Request, store: OpenStore, tasks: Background, number: RowId, which: RowId) -> Response:
+    reference.leave_out(store, number, which)
+    return _answer(request, store, tasks, number)
+
+
+@router.post("/plan/{number}/zones-match")
+def match(request: Request, store: OpenStore, tasks: Background, number: RowId) -> Response:
+    reference.match(store, tasks, number, at=clock.now())
+    return _answer(request, store, tasks, number)
+
+
+@router.post("/plan/{number}/zones/{which}/lay")
+def lay(request: Request, store: OpenStore, tasks: Background, number: RowId, which: RowId) -> Response:
+    said = reference.lay(store, tasks, number, which, at=clock.now())
+    return _answer(request, store, tasks, number, said)
