@@ -57,6 +57,7 @@ def spoil(folder):
         _cups(db)
         _cards(db)
         _rest(db)
+        _plans(db)
         db.execute("UPDATE revision SET n = n + 1")
 
 
@@ -185,6 +186,53 @@ def _cards(db):
                     "INSERT INTO test_card_reading (patch, at, source, lab, predicted) VALUES (?, ?, '', ?, '[null, 1, 2]')",
                     [patch, ODD_TEXTS[at % 7], lab],
                 )
+
+
+def _layers(*some, **more):
+    return json.dumps({"layers": [{"number": at, **one} for at, one in enumerate(some)], **more})
+
+
+ODD_PLANS = (
+    *ODD_JSON[:5],
+    _layers(*({"what": "recipe", "source": f"recipe:{number}:1"} for number in (90, 91, 77, 9999, 10**30))),
+    _layers(*({"what": "paint", "source": f"odd-{at}", "film_um": 200, "coats": 50} for at in range(8))),
+    _layers(
+        {"what": "moon"},
+        {"what": "paint", "source": "a/b", "box": {"u0": 5, "u1": -1}},
+        {"what": "paint", "source": "rav-gull", "through": {"kind": "stencil", "stencil": "own:999", "size_mm": 1e300}},
+        {"what": "paint", "source": "rav-gull", "through": {"kind": "spots", "size_mm": 0.1, "gap_mm": 0.5}},
+        {"what": "swab", "source": 7, "name": LONG * 3},
+        {"what": "foil", "source": "mud"},
+        *[{"what": "clear", "film_um": 200, "coats": 50}] * 60,
+        blank={"shape": "moon", "length_mm": 1e300},
+        reference=9999,
+        stencils=[["x", [[[1e300, 0], [0, "y"]]]], 7],
+    ),
+    _layers(
+        {"what": "paint", "source": "rav-gull", "through": {"kind": "stencil", "stencil": "x", "size_mm": 30}},
+        blank={"own": {"outline": {"upper": [[0, 0], [0, 1]], "lower": [], "half": "x"}}, "length_mm": 80},
+        light="moon@9",
+        name="a\0b",
+    ),
+)
+
+
+def _plans(db):
+    for at, document in enumerate(ODD_PLANS):
+        number, text = 90 + at, ODD_TEXTS[at % len(ODD_TEXTS)]
+        db.execute("INSERT INTO plan (number, seq, opened) VALUES (?, ?, ?)", [number, 1 + at % 3, text])
+        db.execute("INSERT INTO plan_step VALUES (?, 1, ?, ?, ?)", [number, text, text, document])
+        db.execute("INSERT INTO plan_version VALUES (?, 1, 900, ?, 'x', ?, ?)", [number, text, text, document])
+        db.execute("INSERT INTO drawing (kind, name, document, at) VALUES ('stencil', 'x', ?, ?)", [document, text])
+        db.execute("INSERT INTO drawing (kind, name, document, at) VALUES ('blank', 'x', ?, ?)", [document, text])
+    number = db.execute("SELECT max(id) FROM photo").fetchone()[0]
+    if number is not None:
+        for ends, zones in (("x", "{}"), ("[[1, 2], [1, 2]]", '[7, {"name": 3}]'), ("null", "[]")):
+            db.execute("INSERT INTO reference (photo, ends, zones, at) VALUES (?, ?, ?, 'then')", [number, ends, zones])
+            own = json.dumps({"reference": db.execute("SELECT max(id) FROM reference").fetchone()[0]})
+            next_number = db.execute("SELECT max(number) + 1 FROM plan").fetchone()[0]
+            db.execute("INSERT INTO plan (number, seq, opened) VALUES (?, 1, 'then')", [next_number])
+            db.execute("INSERT INTO plan_step VALUES (?, 1, 'then', 'then', ?)", [next_number, own])
 
 
 def _rest(db):

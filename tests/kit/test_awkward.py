@@ -41,6 +41,13 @@ def addresses(app):
     for number in range(1, 20):
         yield f"/shelf-sheets/{number}"
         yield f"/shelf-sheets/{number}/sheet"
+    for number in range(90, 104):
+        yield f"/plan/{number}?layer=1"
+        yield f"/plan/{number}/skin?rough=1"
+        yield f"/plan/{number}/at?u=0.4&v=0.2&light=moon"
+        yield f"/plan/{number}/at?u=0.4&v=0.2"
+        yield f"/plan/{number}/picture.png?width=90"
+        yield f"/plan/{number}/reference"
     yield from (
         "/shelf?order=hue",
         "/shelf?order=low&gone=true",

@@ -5,12 +5,14 @@ from contextlib import contextmanager
 import pytest
 from starlette.testclient import TestClient
 
+from diachrom.core.bait.plan import Layer, Plan
 from diachrom.core.mix.draft import Draft, Part
 from diachrom.store import (
     bottles,
     connection,
     paints,
     planned_mixes,
+    plans,
     recipes,
     shelf_sheets,
     targets,
@@ -30,6 +32,8 @@ PAGES = (
     *("/test-cards", "/test-cards/18", "/test-cards/18/sheet", "/contrast-cards/1", "/paints/rav-gull"),
     *("/paints/rav-gull/effects?before=1&after=1", "/shelf-sheets", "/shelf-sheets/1", "/shelf-sheets/1/sheet"),
     *("/shelf/start", "/shelf/start/next", "/settings", "/terms"),
+    *("/plan", "/plan/blanks", "/plan/1?layer=1", "/plan/1/versions", "/plan/1/print", "/plan/1/reference"),
+    *("/plan/1/skin?rough=1", "/plan/1/picture.png?width=120", "/plan/1/at?u=0.5&v=0.2", "/plan/1/document.json"),
 )
 
 
@@ -51,6 +55,12 @@ def grown(bench):
             weighings.add(store, every[at].id, at=AT, drops=20, ml=1.0, source="x")
             seen = SeenAs(f"recipe:{number}:1", clear_coat=True)
             targets.add(store, name="x", source="", seen=seen, labs=[[50, 1, 2]], reflectance=None, at=AT)
+            layer = Layer(0, "recipe", f"recipe:{number}:1")
+            plan = Plan("x").with_layer(layer).with_layer(layer)
+            plans.new(store, plan, did="x", at=AT)
+            plans.append(store, plans.now(store, 1), plans.now(store, 1).plan.with_layer(layer), did="x", at=AT)
+            plans.add_version(store, 1, plan, parent_version=None, at=AT)
+            plans.add_drawing(store, "stencil", "x", {"outlines": [[[0, 0], [1, 0], [1, 1]]]}, at=AT)
         several = [one.id for one in paints.every_record(store) if one.kind in ("opaque", "transparent")]
         shelf_sheets.add(store, several[:24], film_um=2.0, clear_coat=True, at=AT)
         for pair in range(1, 25):

@@ -38,6 +38,7 @@ LANDED = {
     "0010_house.sql": "9c8023b0d24d43bf",
     "0011_shelf_sheet.sql": "27fb7e1f4caa7c50",
     "0012_settings.sql": "ba48c58fb05d089a",
+    "0013_plan.sql": "76d722deed82cced",
 }
 
 
@@ -156,7 +157,7 @@ def _overwrite(path, at, content):
 
 def test_a_damaged_database_is_announced_and_nothing_is_written_to_it(bench, tmp_path_factory):
     path = database(bench)
-    _overwrite(path, 4096 * 60, b"\xff" * 4096 * 30)
+    _overwrite(path, 4096 * 100, b"\xff" * 4096 * 40)  # rows; the schema lies before them
     content = path.read_bytes()
     with pytest.raises(Damaged, match="is damaged"):
         migrate.migrate(bench)
@@ -288,6 +289,7 @@ def test_a_card_that_was_read_before_cards_had_steps_is_a_card_of_one_film(tmp_p
         "0010_house.sql",
         "0011_shelf_sheet.sql",
         "0012_settings.sql",
+        "0013_plan.sql",
     ]
     with connected(tmp_path) as store:
         card = cards.card(store, 3)

@@ -57,7 +57,8 @@ def _zone(values: dict[str, object]) -> Zone:
     if lab is None or share is None or region not in REGIONS:
         raise ValueError("zone")
     target = sound.whole(values.get("target"), 1, sound.LARGEST_NUMBER)
-    return Zone(sound.text(values["name"], 60), region, sound.text(values["through"], 20), lab, share, target)
+    name, through = sound.text(values["name"], 60), sound.text(values["through"], 20)
+    return Zone(name, region, through, lab=lab, share=share, target=target)
 
 
 def straighten(connection: sqlite3.Connection, number: int, ends: tuple[Point, Point]) -> None:

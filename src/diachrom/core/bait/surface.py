@@ -123,7 +123,9 @@ class Surface:
             # The plate rises towards its edge and falls off behind it.
             behind = (at.u - gill_arc(at.folded, relief.gill_u)) * self.length_mm
             wide = 0.05 * self.length_mm
-            height += relief.gill_mm * np.where(behind < 0, np.clip(1 + behind / wide, 0, 1), np.exp(-behind / (0.1 * wide)))
+            height += relief.gill_mm * np.where(
+                behind < 0, np.clip(1 + behind / wide, 0, 1), np.exp(-behind / (0.1 * wide))
+            )
         return height
 
     @cached_property
