@@ -53,6 +53,8 @@ class Picture:
     ground_at: Cells  # (u, v) which of them
     alike: bool  # both sides are
     bare: Floats  # (u, v) 1 where nothing lies on a glossy ground, which has no sheen of its own
+    foil: Floats  # (u, v) 1 where foil lies
+    grain: str = "along"  # which way it was laid
 
     @property
     def cells(self) -> tuple[int, int]:
@@ -148,6 +150,8 @@ def picture(plan: Plan, painted: Sequence[Painted], skin: Skin, kept: Kept) -> P
         ground_at=ground_at,
         alike=alike,
         bare=(glossy & ~covered).astype(np.float64),
+        foil=np.array([float(ground.mirror is not None) for ground in grounds])[ground_at],
+        grain=plan.blank.foil_direction,
     )
 
 

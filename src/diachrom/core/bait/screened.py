@@ -11,6 +11,7 @@ import numpy as np
 from diachrom.core.bait.picture import ANGLES, Picture
 from diachrom.core.bait.shapes import Shape
 from diachrom.core.bait.surface import Surface
+from diachrom.core.bait.view import GRAIN
 from diachrom.core.film.fast import Singles
 from diachrom.core.film.mosaic import SOME_BANDS, seen_weights
 from diachrom.core.film.mosaic_light import Glowing, Shining
@@ -140,6 +141,8 @@ def package(picture: Picture, surface: Surface, shape: Shape) -> bytes:
     shining += [_shining(one.made[..., :half], _left(one, lights), parts) for one in picture.powders]
     head["shining"] = shining
     parts.append((255 * picture.bare[:, :half]).astype(np.uint8).tobytes())
+    parts.append(picture.foil[:, :half].astype(np.uint8).tobytes())
+    head["grain"] = [picture.grain, *GRAIN]
     parts.append(_geometry(surface, head))
     head["fitted"] = _fitted(shape)
     told = json.dumps(head, separators=(",", ":")).encode()

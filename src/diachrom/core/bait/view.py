@@ -6,17 +6,16 @@ from dataclasses import dataclass
 import numpy as np
 
 from diachrom.core.bait.picture import ANGLES, Picture
-from diachrom.core.bait.screened import linear
 from diachrom.core.bait.surface import Surface
 from diachrom.core.film.mosaic import Cells
 from diachrom.core.light.bands import Bools, Floats
-from diachrom.core.light.lights import Light
 from diachrom.core.light.screen import encode
 
 LAMP = np.array([-0.15, 0.62, 0.77])  # before and above the bait, for its left side
 AMBIENT = 0.32
 BRIGHT = 1.0 / 0.95
 MARGIN = 0.04  # of the length
+GRAIN = (1.35, 0.72)  # how much a tilt along and across the lines of foil counts
 PAPER = 255.0
 
 
@@ -52,20 +51,19 @@ class Drawn:
     cell_v: Floats
 
 
-def drawn(
-    picture: Picture, surface: Surface, under: Light, *, side: str = "left", width: int = 600, sheen: float = 0.0
-) -> Drawn:
-    """Draw a bait, nose to the left unless it is seen from its right."""
+def drawn(picture: Picture, colours: Floats, surface: Surface, *, side: str = "left", width: int = 600) -> Drawn:
+    """Draw a bait of these colours, linear light (angle, u, v, 3): nose to the left unless seen from its right."""
     look = SIDES[side]
     u, v, there = _seen_places(surface, look, width)
-    colours = linear(picture, under, sheen=sheen)  # (angle, u, v, 3)
     around = _around(u, v, picture.cells)
     normals = _between(surface.normals, around)  # (row, column, 3)
     normals = normals / np.maximum(np.linalg.norm(normals, axis=-1, keepdims=True), 1e-9)
     up, eye = np.array(look.up, float), np.array(look.eye, float)
     lamp = LAMP[1] * eye + LAMP[2] * up + LAMP[0] * np.array([1.0, 0, 0])
     seen = np.stack([_between(one, around) for one in colours])
-    shaded = _shaded(seen, normals, lamp / np.linalg.norm(lamp), eye)
+    foil = np.asarray(sum(picture.foil[i, j] * weight for i, j, weight in around))
+    grain = _grain(picture.grain, normals)
+    shaded = _shaded(seen, normals, lamp / np.linalg.norm(lamp), eye, grain=grain * foil[..., None])
     image = 255 * encode(shaded / np.maximum(shaded.max(axis=-1, keepdims=True), 1))
     return Drawn(np.where(there[..., None], image, PAPER), there, u, v)
 
@@ -89,11 +87,26 @@ def _between(values: Floats, around: list[tuple[Cells, Cells, Floats]]) -> Float
     return np.asarray(sum(values[i, j] * weight[..., None] for i, j, weight in around))
 
 
-def _shaded(colours: Floats, normals: Floats, lamp: Floats, eye: Floats) -> Floats:
-    """(row, column, 3) linear light: what falls on each place, by the angle from its mirror image of the lamp."""
+def _grain(grain: str, normals: Floats) -> Floats:
+    """(row, column, 3) along the lines of foil, on the skin."""
+    along = np.array([1.0, 0, 0]) - normals[..., :1] * normals
+    along = along / np.maximum(np.linalg.norm(along, axis=-1, keepdims=True), 1e-9)
+    across = np.cross(normals, along)
+    return across if grain == "around" else (along + across) / np.sqrt(2) if grain == "slant" else along
+
+
+def _shaded(colours: Floats, normals: Floats, lamp: Floats, eye: Floats, *, grain: Floats) -> Floats:
+    """(row, column, 3) linear light: what falls on each place, by the angle from its mirror image of the lamp. Foil
+    throws light farther across its lines than along them."""
     falls = normals @ lamp
-    mirrored = 2 * falls[..., None] * normals - lamp
-    aspecular = np.degrees(np.arccos(np.clip(mirrored @ eye, -1, 1)))
+    half = (lamp + eye) / np.linalg.norm(lamp + eye)
+    rises = np.maximum(normals @ half, 1e-6)
+    tilt = half - rises[..., None] * normals
+    length = np.linalg.norm(grain, axis=-1)
+    along = (tilt * grain).sum(axis=-1)
+    across = np.maximum((tilt**2).sum(axis=-1) - along**2, 0)
+    off = np.sqrt((1 + length * (GRAIN[0] - 1)) ** 2 * along**2 + (1 + length * (GRAIN[1] - 1)) ** 2 * across)
+    aspecular = np.degrees(2 * np.arctan2(off, rises))
     place = np.interp(aspecular, ANGLES, np.arange(len(ANGLES)))
     low = np.minimum(place.astype(int), len(ANGLES) - 2)
     part = (place - low)[..., None]

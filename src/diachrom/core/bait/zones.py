@@ -91,10 +91,9 @@ def _around(inside: Bools) -> Bools:
 def _smooth(lab: Floats, inside: Bools) -> Floats:
     """The mean of what lies around each place and is bait."""
     total, weight = np.where(inside[..., None], lab, 0.0), inside.astype(np.float64)[..., None]
+    steps = range(-SMOOTH, SMOOTH + 1)
     for axis in (0, 1):
-        total, weight = (
-            sum(np.roll(one, step, axis) for step in range(-SMOOTH, SMOOTH + 1)) for one in (total, weight)
-        )
+        total, weight = (np.sum([np.roll(one, step, axis) for step in steps], axis=0) for one in (total, weight))
     return total / np.maximum(weight, 1e-9)
 
 

@@ -185,7 +185,7 @@ def _layer(one: LaidLayer, place: int) -> LayerView:
     return LayerView(
         number=layer.number,
         place=place,
-        name=layer.name or one.words,
+        name=layer.name or one.words[:1].upper() + one.words[1:],
         what=kind.words,
         source=one.words,
         where=_where(layer),
@@ -290,25 +290,27 @@ def here_view(here: Here) -> HereView:
     )
 
 
-BOX_WIDTH, BOX_HEIGHT, BOX_MARGIN = 120.0, 50.0, 14.0
+BOX_WIDTH, BOX_MARGIN, HIGHEST, WIDEST = 120.0, 14.0, 24.0, 17.0
 
 
 def blank_view(shape: Shape, key: str, chosen: bool) -> BlankView:
     """Its outlines from the side and from the back, and what is fitted to it, as SVG paths."""
     upper, lower, half = sources.edges(shape, OUTLINE_STEPS)
-    scale = BOX_WIDTH - 2 * BOX_MARGIN
-    middle = 20.0
+    high = max(2 * max(value for _, value in upper), -2 * min(value for _, value in lower))
+    wide = 2 * max(value for _, value in half)
+    scale = min(BOX_WIDTH - 2 * BOX_MARGIN, HIGHEST / max(high, 1e-6), WIDEST / max(wide, 1e-6))
+    start, middle = (BOX_WIDTH - scale) / 2, 18.0
 
     def place(u: float, high: float) -> tuple[float, float]:
-        return BOX_MARGIN + u * scale, middle - high * scale
+        return start + u * scale, middle - high * scale
 
     def path(points: Sequence[tuple[float, float]]) -> str:
         return "M" + " L".join(f"{x:.1f},{y:.1f}" for x, y in points) + " Z"
 
     side = path([place(u, high) for u, high in upper] + [place(u, high) for u, high in reversed(lower)])
-    back_at = 42.0
-    back = [(BOX_MARGIN + u * scale, back_at - wide * scale) for u, wide in half]
-    back += [(BOX_MARGIN + u * scale, back_at + wide * scale) for u, wide in reversed(half)]
+    back_at = 44.0
+    back = [(start + u * scale, back_at - wide * scale) for u, wide in half]
+    back += [(start + u * scale, back_at + wide * scale) for u, wide in reversed(half)]
     eye = None
     if shape.eye_sockets:
         marks = shape.landmarks

@@ -1,6 +1,7 @@
 // A bait drawn as a lamp and an eye see it: turned, rolled, bent. Nothing is asked of the server for it.
 (() => {
   const LAMP = normal([-0.15, 0.62, 0.77]), AMBIENT = 0.32, BRIGHT = 1 / 0.95;
+  const HALF = normal([LAMP[0], LAMP[1] + 1, LAMP[2]]); // between lamp and eye
   const STUFFS = { hard: 176, soft: 198, metal: 148, clear: 222 };
   const SIZE = 4096, encoded = new Uint8ClampedArray(SIZE + 1);
   for (let i = 0; i <= SIZE; i++) {
@@ -83,7 +84,7 @@
       const scale = pose.scale * width, cx = width / 2, cy = height / 2;
       this.turn = turn; this.at = { scale, cx, cy, spine };
       const seen = (this.seen ??= new Float32Array(6 * u * v)); // x, y, how it faces the eye, r, g, b
-      const table = this.places(), n = this.normals, m = this.middles, colours = this.colours, last = head.angles.length - 2;
+      const table = this.places(), n = this.normals, m = this.middles, colours = this.colours, foil = this.skin.foil, last = head.angles.length - 2;
       const joints = new Set(head.fitted.joints.map((one) => Math.round(one * u)));
       for (let i = 0; i < u; i++) {
         const low = 3 * i, h = spine[low], cos = Math.cos(h), sin = Math.sin(h), gap = joints.has(i);
@@ -99,9 +100,12 @@
           if (toEye < -0.4) continue;
           const x = turn[0] * nx + turn[1] * ny + turn[2] * nz, up = turn[6] * nx + turn[7] * ny + turn[8] * nz;
           const falls = x * LAMP[0] + toEye * LAMP[1] + up * LAMP[2];
-          const place = table[Math.min(511, Math.max(0, Math.round((2 * falls * toEye - LAMP[1] + 1) * 255.5)))];
+          const stand = i * half + (head.alike && j >= half ? v - 1 - j : j);
+          let cosine = 2 * falls * toEye - LAMP[1];
+          if (foil[stand]) cosine = this.overLines(x, toEye, up, k, cos, sin);
+          const place = table[Math.min(511, Math.max(0, Math.round((cosine + 1) * 255.5)))];
           const first = Math.min(Math.floor(place), last), part = place - first;
-          const cell = 3 * (i * half + (head.alike && j >= half ? v - 1 - j : j));
+          const cell = 3 * stand;
           const one = colours[first], other = colours[first + 1], around = colours[3];
           const direct = gap ? 0 : (BRIGHT * Math.max(falls, 0) * (1 - AMBIENT)) / 0.75, soft = gap ? 0.06 : BRIGHT * AMBIENT;
           for (let c = 0; c < 3; c++) seen[to + 3 + c] = Math.max(0, (one[cell + c] * (1 - part) + other[cell + c] * part) * direct + around[cell + c] * soft);
@@ -113,6 +117,20 @@
         this.patch(a, d, e, width, height, pick, a);
         this.patch(a, e, b, width, height, pick, a);
       }
+    }
+
+    // Foil throws light farther across its lines than along them: the cosine of the angle as it then counts.
+    overLines(x, y, z, at, cos, sin) {
+      const n = this.normals, t = this.turn, [grain, on, off] = this.skin.head.grain;
+      const rises = Math.max(1e-6, x * HALF[0] + y * HALF[1] + z * HALF[2]), tilt = [HALF[0] - rises * x, HALF[1] - rises * y, HALF[2] - rises * z];
+      // Along the body on the skin, then across it, as the model lies; turned as the bait is.
+      let a = normal([1 - n[at] * n[at], -n[at] * n[at + 1], -n[at] * n[at + 2]]);
+      const b = [n[at + 1] * a[2] - n[at + 2] * a[1], n[at + 2] * a[0] - n[at] * a[2], n[at] * a[1] - n[at + 1] * a[0]];
+      if (grain === "around") a = b; else if (grain === "slant") a = normal(a.map((one, k) => one + b[k]));
+      const bx = cos * a[0] - sin * a[1], by = sin * a[0] + cos * a[1], turned = [0, 3, 6].map((row) => t[row] * bx + t[row + 1] * by + t[row + 2] * a[2]);
+      const along = tilt[0] * turned[0] + tilt[1] * turned[1] + tilt[2] * turned[2];
+      const across = Math.max(0, tilt[0] ** 2 + tilt[1] ** 2 + tilt[2] ** 2 - along ** 2);
+      return Math.cos(2 * Math.atan2(Math.sqrt((on * along) ** 2 + off * off * across), rises));
     }
 
     // A triangle between three middles, where it faces the eye.

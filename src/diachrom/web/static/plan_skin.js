@@ -27,6 +27,7 @@
       this.amounts = head.basis.map((_, k) => Float32Array.from(scale, (one, i) => one * (head.low[k] + head.step[k] * figures[k * this.count + i])));
       this.shares = head.shining.map(() => take(Uint16Array, this.count));
       this.bare = take(Uint8Array, this.count);
+      this.foil = take(Uint8Array, this.count);
       const [points, around] = head.geometry.points;
       this.points = Float32Array.from(take(Int16Array, 2 * points * around), (one) => one * head.geometry.unit);
       const [rows, columns, unit] = head.geometry.relief;

@@ -17,7 +17,7 @@ from diachrom.core.light.bands import Floats
 from diachrom.core.light.difference import delta_e
 from diachrom.core.light.lab import lab_of_radiance
 from diachrom.core.light.lights import Light, light
-from diachrom.core.light.words import difference
+from diachrom.core.light.words import SAME, difference
 from diachrom.core.mix.prediction import Colour, colours_of
 from diachrom.core.mix.spread import COAT_SIGMA, NINETY_PERCENT
 from diachrom.work.plan.painting import LaidLayer, by_this_hand, laid, painted_bait, sheen_of
@@ -132,4 +132,6 @@ def _most(told: Sequence[tuple[float, int, LaidLayer, str]]) -> str:
         return "Nothing lies here: any layer would change it."
     step, number, one, words = max(told, key=lambda row: row[0])
     name = one.layer.name or one.words or WHATS[one.layer.what].words
+    if step < SAME:
+        return f"No coat more of any layer would be seen; most of {name}, layer {number} (dE {step:.1f})."
     return f"Layer {number}, {name}: a coat more makes it {words} (dE {step:.1f})."

@@ -11,7 +11,7 @@ from threading import Lock
 from diachrom.core.bait.document import written
 from diachrom.core.bait.fitted import with_fittings
 from diachrom.core.bait.plan import Plan
-from diachrom.core.bait.screened import lights_document, package
+from diachrom.core.bait.screened import lights_document, linear, package
 from diachrom.core.bait.surface import FULL, MIDDLE, ROUGH
 from diachrom.core.bait.view import MARGIN, SIDES, drawn
 from diachrom.core.light.lights import light
@@ -62,7 +62,8 @@ def image(
             return _drawn[key]
     cells = MIDDLE if wide <= 4 * MIDDLE[0] else FULL
     found, own = painted_bait(connection, plan, cells=cells, steps=steps)
-    looked = drawn(found, own.surface, under, side=side, width=wide, sheen=sheen_of(plan))
+    colours = linear(found, under, sheen=sheen_of(plan))
+    looked = drawn(found, colours, own.surface, side=side, width=wide)
     made = images.png(*with_fittings(looked, plan.blank.form, own.surface, side=side))
     with _drawing:
         _drawn[key] = made
