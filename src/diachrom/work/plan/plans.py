@@ -210,4 +210,4 @@ def blank_words(blank: Blank) -> str:
     foil = ""
     if blank.comes.foil and blank.foil_on in REGIONS and blank.foil_on != "all":
         foil = f" on the {REGIONS[blank.foil_on].words}"
-    return f"{blank.form.words}, {blank.length_mm:g} mm, {blank.made_of}, {blank.comes.words}{foil}"
+    return f"{blank.form.words}, {round(blank.length_mm, 1):g} mm, {blank.made_of}, {blank.comes.words}{foil}"

@@ -1,0 +1,196 @@
+"""The plan driven as a painter drives it: from an empty blank to paper and back."""
+
+import re
+
+import pytest
+from playwright.sync_api import expect
+
+# Of the canvas: how many pixels are painted, and how light and how coloured they are in the mean.
+LOOK = """(where) => {
+  const canvas = document.getElementById('bait'), all = [0, 0, canvas.width, canvas.height];
+  const data = canvas.getContext('2d').getImageData(...all).data;
+  const [from, to] = where ?? [0, 1];
+  let count = 0, red = 0, green = 0, blue = 0;
+  for (let y = Math.floor(canvas.height * from); y < canvas.height * to; y++) for (let x = 0; x < canvas.width; x++) {
+    const at = 4 * (y * canvas.width + x);
+    if (data[at + 3] > 128) { count++; red += data[at]; green += data[at + 1]; blue += data[at + 2]; }
+  }
+  return [count, red / count, green / count, blue / count];
+}"""
+
+
+def shown(page):
+    """Wait until the bait is shown as the plan now has it, whole."""
+    revision = page.locator("#plan").get_attribute("data-revision")
+    expect(page.locator("#bait")).to_have_attribute("data-shown", re.compile(f"^{revision}:"))
+    return page.evaluate(LOOK)
+
+
+def lay(page, source, **fields):
+    """Lay a paint, and set what differs from the usual; each field is sent as it is changed."""
+    count = int(page.locator("#plan").get_attribute("data-layers"))
+    page.locator("#add-source").select_option(source)
+    page.get_by_role("button", name="Lay it", exact=True).click()
+    expect(page.locator("#plan")).to_have_attribute("data-layers", str(count + 1))
+    for name, value in fields.items():
+        set_field(page, name, value)
+    return shown(page)
+
+
+def set_field(page, name, value):
+    revision = page.locator("#plan").get_attribute("data-revision")
+    field = page.locator(f"#edit-{name}")
+    if field.evaluate("(one) => one.tagName") == "SELECT":
+        field.select_option(value)
+    else:
+        field.fill(value)
+        field.press("Enter")
+    expect(page.locator("#plan")).not_to_have_attribute("data-revision", revision)
+
+
+def press(page, name):
+    revision = page.locator("#plan").get_attribute("data-revision")
+    page.get_by_role("button", name=name, exact=True).click()
+    expect(page.locator("#plan")).not_to_have_attribute("data-revision", revision)
+
+
+def slide(page, name, value):
+    page.locator(f"#{name}").evaluate(
+        "(one, value) => { one.value = value; one.dispatchEvent(new Event('input', { bubbles: true })); }", value
+    )
+
+
+def test_a_bait_is_painted_from_an_empty_blank_to_paper_and_back(page, address):
+    page.goto(f"{address}/plan")
+    page.get_by_role("link", name="A new plan").click()
+    page.locator("[value=minnow]").check(force=True)
+    page.get_by_label("Name").fill("Harbour perch")
+    page.get_by_label("Length").fill("4.33 in")
+    page.get_by_label("State").select_option("foil-silver")
+    page.get_by_label("Foil lies on").select_option("sides")
+    page.get_by_role("button", name="Begin the plan").click()
+    expect(page.locator("#plan .count-line")).to_contain_text("minnow, 110 mm")
+    bare = shown(page)
+    assert bare[0] > 10_000
+
+    # White on the belly from below, yellow along the flank, green through a net, black on the spine.
+    lay(page, "torv-kritt", region="belly", origin="below")
+    yellow = lay(page, "rav-sitron", region="flank", origin="side")
+    assert yellow[3] < bare[3] - 15
+    green = lay(page, "rav-gran", region="back", origin="above", kind="net", size_mm="4", coats="3")
+    assert green[1] < yellow[1]
+    expect(page.locator(".layer.picked")).to_contain_text("through netting")
+    lay(page, "torv-sot", region="spine", origin="above")
+    lay(page, "torv-bark", region="flank", origin="side", kind="comb", gap_mm="2")
+    lay(page, "torv-sot", region="shoulder", origin="side", kind="spots")
+    lay(page, "rav-nype", region="throat", origin="below")
+
+    # Gold over the net; the net is moved behind it, and the gold shows through as a net of gold.
+    lay(page, "perlemor-gull", region="back", origin="above", coats="3", film_um="14")
+    covered = page.evaluate(LOOK, [0, 0.5])
+    page.locator("#layer-3 a").click()
+    expect(page.locator("#editor h2")).to_contain_text("Layer 3")
+    for place in range(4, 9):
+        press(page, "Lay it later")
+        expect(page.locator("#editor h2")).to_contain_text(f"Layer {place}")
+    shown(page)
+    through = page.evaluate(LOOK, [0, 0.5])
+    assert abs(through[2] - covered[2]) + abs(through[1] - covered[1]) > 3
+
+    # Turned, rolled and sunk without asking the server.
+    asked = []
+    page.on("request", lambda request: asked.append(request.url))
+    left = page.evaluate(LOOK)
+    page.get_by_role("button", name="Back", exact=True).click()
+    assert page.evaluate(LOOK)[1] < left[1]
+    slide(page, "roll", 40)
+    slide(page, "pitch", 10)
+    assert asked == []
+    page.locator("#light").select_option("green-lake")
+    slide(page, "depth", 12)
+    sunk = page.evaluate(LOOK)
+    assert sunk[1] < sunk[2] - 10  # red goes first
+    assert [one for one in asked if "/skin" in one] == []
+    page.locator("#light").select_option("D65")
+    page.get_by_role("button", name="Left", exact=True).click()
+
+    # Half of the layers; then what lies at a place.
+    slide(page, "steps", 2)
+    expect(page.locator("#steps-said")).to_have_text("2 of 8")
+    expect(page.locator("#bait")).to_have_attribute("data-shown", re.compile(":2$"))
+    assert page.evaluate(LOOK)[2] > left[2]
+    slide(page, "steps", 8)
+    box = page.locator("#bait").bounding_box()
+    page.mouse.click(box["x"] + box["width"] / 2, box["y"] + box["height"] / 2)
+    expect(page.locator("#here")).to_contain_text("µm")
+    expect(page.locator(".here-most")).to_contain_text("coat more")
+
+    # Undone by a key, saved, printed on one page, and the plan is as it was.
+    press(page, "Undo")
+    page.locator("#bait").focus()
+    page.keyboard.press("r")
+    page.keyboard.press("s")
+    expect(page.locator("#said")).to_contain_text("Saved as version 1.")
+    page.get_by_text("More", exact=True).last.click()
+    page.get_by_role("link", name="Print it").click()
+    expect(page.locator(".paper-layers li")).to_have_count(8)
+    expect(page.locator(".caution")).to_contain_text("respirator")
+    pages = len(re.findall(rb"/Type\s*/Page[^s]", page.pdf(format="A4")))
+    assert pages == 1
+    page.get_by_role("link", name="Back to the plan").click()
+    expect(page.locator("#name")).to_have_value("Harbour perch")
+    expect(page.locator("#plan")).to_have_attribute("data-layers", "8")
+
+
+def test_an_edge_is_dragged_on_the_picture_and_a_layer_in_the_list(page, address):
+    page.goto(f"{address}/plan/1?layer=3")
+    shown(page)
+    before = page.locator("#plan").get_attribute("data-box")
+    u0 = float(before.split()[0])
+    box = page.locator("#bait").bounding_box()
+    # The region's nose edge, in the middle of its height; the bait is 0.84 of the width.
+    x = box["x"] + box["width"] * (0.5 + 0.84 * (u0 - 0.5))
+    page.mouse.move(x, box["y"] + box["height"] * 0.44)
+    page.mouse.down()
+    page.mouse.move(x + 60, box["y"] + box["height"] * 0.46, steps=4)
+    page.mouse.up()
+    expect(page.locator("#plan")).not_to_have_attribute("data-box", before)
+    after = page.locator("#plan").get_attribute("data-box")
+    assert float(after.split()[0]) > u0 + 0.03
+    expect(page.locator(".layer.picked")).to_contain_text("edges moved")
+    page.get_by_role("button", name="Its usual edges").click()
+    expect(page.locator("#plan")).to_have_attribute("data-box", before)
+
+    page.locator("#layer-1").drag_to(page.locator("#layer-3"))
+    expect(page.locator(".layer").nth(2)).to_have_attribute("id", "layer-1")
+    page.locator("#layer-1 a").click()
+    expect(page.locator("#editor h2")).to_contain_text("Layer 3")
+    page.locator("#bait").focus()
+    page.keyboard.press("[")
+    expect(page.locator("#editor h2")).to_contain_text("Layer 2")
+    page.keyboard.press("o")
+    expect(page.locator("#layer-1")).to_have_class(re.compile("off"))
+
+
+def test_bad_figures_are_said_and_nothing_is_lost(page, address, refusals):
+    refusals.append(422)
+    page.goto(f"{address}/plan/1?layer=3")
+    shown(page)
+    page.locator("#edit-film_um").fill("9000")
+    page.locator("#edit-film_um").press("Enter")
+    expect(page.locator("#said")).to_contain_text("A coat, µm: 0.5 to 200")
+    expect(page.locator("#plan")).to_have_attribute("data-layers", "7")
+    page.locator("#edit-size_mm").fill("much")
+    page.locator("#edit-size_mm").press("Enter")
+    expect(page.locator("#said")).to_contain_text("'much' is no number")
+
+
+@pytest.mark.parametrize("size", [(390, 844), (1280, 800)])
+def test_the_bait_stays_in_view_while_its_layers_are_worked_on(page, still, size):
+    page.set_viewport_size({"width": size[0], "height": size[1]})
+    page.goto(f"{still}/plan/1?layer=3")
+    shown(page)
+    page.locator("#edit-kind").scroll_into_view_if_needed()
+    box = page.locator("#bait").bounding_box()
+    assert box["y"] > -box["height"] / 2
+    assert box["y"] + box["height"] / 2 < size[1]
