@@ -66,7 +66,7 @@ class Step:
     """What a layer has made of the cells on which it lies."""
 
     cells: Cells
-    whole: Singles  # (pair, band, cell)
+    whole: Singles  # (cell, pair, band)
     mirroring: Cells
     directed: Singles
 
@@ -193,7 +193,7 @@ def _stacks(
     key = blake2b(ground_at.tobytes() + repr([ground.key for ground in grounds]).encode(), digest_size=16).digest()
     glossy = np.array([ground.glossy for ground in grounds])[ground_at]
     flaked = np.zeros(len(ground_at), dtype=bool)
-    whole, directed = (np.stack([row[at] for row in rows], axis=-1)[..., ground_at] for at in (0, 1))
+    whole, directed = (np.stack([row[at] for row in rows])[ground_at] for at in (0, 1))
     lying: list[Lying] = []
     shines = False
     for one in ready:
@@ -207,8 +207,8 @@ def _stacks(
         if step is None:
             step = _laid(one, whole, directed, glossy | flaked)
             kept.keep(key, step)
-        whole[:, :, step.cells] = step.whole
-        directed[:, :, step.mirroring] = step.directed
+        whole[step.cells] = step.whole
+        directed[step.mirroring] = step.directed
     below = whole, directed
     factors = _seen(ready, (below[0], below[1]), grounds, ground_at, flaked)
     dyes, powders = mosaic_light.shining(lying, below[0], light("D65").power)
@@ -264,7 +264,7 @@ def _laid(one: _Ready, whole: Singles, directed: Singles, mirroring: Bools) -> S
     if one.bled is not None:
         tables, load = one.bled
         dyed = mosaic.lay(tables.whole, one.film_um, whole, cells)
-        laid += load[cells].astype(np.float32) * (dyed - laid)
+        laid += load[cells].astype(np.float32)[:, None, None] * (dyed - laid)
     mirrored = np.flatnonzero((one.film_um > 0) & mirroring)
     flakes = one.painted.mix is not None and one.painted.mix.flakes
     lay = mosaic.lay if flakes else mosaic.dim
@@ -285,7 +285,7 @@ def _seen(
             continue
         own = [(table, film_um[cells]) for table, film_um in films]
         mirrors = mosaic_mirrors.seen(own, ground if ground.glossy else GROUNDS["black"], ANGLES, len(cells))
-        straight = mosaic.seen_straight(directed[:, :, cells]) / np.float32(
+        straight = mosaic.seen_straight(directed[cells]) / np.float32(
             transport.entering(STREAMS) * streams(STREAMS).q[-1]
         )
         slanted = straight * mirrors.slanted_to_straight

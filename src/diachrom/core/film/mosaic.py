@@ -83,17 +83,18 @@ def projected(matrices: Floats) -> Floats:
 class FilmTable:
     """The films of a mix, in all thicknesses up to the thickest."""
 
-    rows: Singles  # (pair of R then of T, band, level)
+    rows: Singles  # (level, pair of R then of T, band)
     most_um: float
 
     @classmethod
     def of(cls, film: Film, most_um: float) -> "FilmTable":
         """From films at `nodes` (node, band, stream, stream) of all bands."""
         both = np.concatenate([FOUR.of(projected(one[:, SOME])) for one in (film.reflection, film.transmission)])
-        return cls(finer(np.moveaxis(both, 1, -1)), most_um)
+        return cls(by_level(np.moveaxis(both, 1, -1)), most_um)
 
-    def level(self, film_um: Floats | Singles) -> Cells:
-        return level(film_um, self.most_um)
+    def at(self, film_um: Floats | Singles) -> Singles:
+        """(pair of R then of T, band, cell) of films of these thicknesses (cell,)."""
+        return gathered(self.rows, level(film_um, self.most_um))
 
 
 def nodes(most_um: float) -> Floats:
@@ -104,6 +105,18 @@ def nodes(most_um: float) -> Floats:
 def finer(values: Floats) -> Singles:
     """(..., node) -> (..., level)"""
     return np.ascontiguousarray(values @ refining(np.linspace(0, 1, LEVELS), NODES).T, dtype=np.float32)
+
+
+def by_level(values: Floats) -> Singles:
+    """(..., node) -> (level, ...)"""
+    return np.ascontiguousarray(np.moveaxis(finer(values), -1, 0))
+
+
+def gathered(kept: Singles, which: Cells) -> Singles:
+    """Some rows of (row, ...), standing last: (..., picked). Whole rows are copied at once, and turned in the cache:
+    nine times as fast as picking each figure."""
+    picked = kept.take(which, axis=0, mode="clip").reshape(len(which), -1)
+    return np.ascontiguousarray(picked.T).reshape(*kept.shape[1:], len(which))
 
 
 def level(film_um: Floats | Singles, most_um: float) -> Cells:
@@ -146,35 +159,27 @@ def ground_rows(ground: Ground) -> tuple[Singles, Singles]:
 
 
 def lay(table: FilmTable, film_um: Floats, below: Singles, cells: Cells) -> Singles:
-    """Films of these thicknesses (cell,) over what lies below (pair, band, all cells), at the cells named: what they
-    become (pair, band, cell named)."""
-    levels = table.level(film_um[cells])
-    found = np.empty((10, SOME_BANDS, len(cells)), dtype=np.float32)
+    """Films of these thicknesses (cell,) over what lies below (all cells, pair, band), at the cells named: what they
+    become (cell named, pair, band)."""
+    found = np.empty((len(cells), 10, SOME_BANDS), dtype=np.float32)
     for start in range(0, len(cells), BLOCK):
-        some = slice(start, start + BLOCK)
-        rows = table.rows.take(levels[some], axis=2, mode="clip")
-        found[:, :, some] = over(FOUR, rows[:10], rows[10:], below.take(cells[some], axis=2, mode="clip"))
+        some = cells[start : start + BLOCK]
+        rows = table.at(film_um[some])
+        found[start : start + BLOCK] = np.moveaxis(over(FOUR, rows[:10], rows[10:], gathered(below, some)), -1, 0)
     return found
 
 
 def dim(table: FilmTable, film_um: Floats, below: Singles, cells: Cells) -> Singles:
     """The same of films that send nothing back."""
-    levels = table.level(film_um[cells])
-    found = np.empty((10, SOME_BANDS, len(cells)), dtype=np.float32)
+    found = np.empty((len(cells), 10, SOME_BANDS), dtype=np.float32)
     at, size = FOUR.at, range(4)
     for start in range(0, len(cells), BLOCK):
-        some = slice(start, start + BLOCK)
-        own, through = (
-            below.take(cells[some], axis=2, mode="clip"),
-            table.rows[10:].take(levels[some], axis=2, mode="clip"),
-        )
+        some = cells[start : start + BLOCK]
+        own, through = gathered(below, some), table.at(film_um[some])[10:]
         right = [[_row(own, through, at, i, j) for j in size] for i in size]
-        spare = np.empty_like(own[0])
         for i, j in FOUR.pairs:
-            total = found[at(i, j)][:, some]
-            np.multiply(through[at(i, 0)], right[0][j], out=total)
-            for k in size[1:]:
-                total += np.multiply(through[at(i, k)], right[k][j], out=spare)
+            total = sum(through[at(i, k)] * right[k][j] for k in size)
+            found[start : start + BLOCK, at(i, j)] = np.asarray(total).T
     return found
 
 
@@ -261,10 +266,12 @@ def leaving(up: list[Singles]) -> Singles:
 
 
 def seen_straight(below: Singles) -> Singles:
-    """Radiance factor (band, cell) of light that falls straight down, mirror part left out: `out_of_surface`."""
+    """Radiance factor (band, cell) of light that falls straight down, mirror part left out: `out_of_surface`. What lies
+    there is (cell, pair, band)."""
     entering = transport.entering(STREAMS)
-    found = np.empty(below.shape[1:], dtype=np.float32)
-    for start in range(0, below.shape[2], BLOCK):
+    found = np.empty((below.shape[2], len(below)), dtype=np.float32)
+    for start in range(0, len(below), BLOCK):
         some = slice(start, start + BLOCK)
-        found[:, some] = entering * leaving(rising(below[:, :, some]))
+        own = np.ascontiguousarray(np.moveaxis(below[some], 0, -1))
+        found[:, some] = entering * leaving(rising(own))
     return found

@@ -17,10 +17,10 @@ from diachrom.core.film.mosaic import (
     SOME,
     SOME_BANDS,
     Cells,
-    FilmTable,
     MixTables,
+    by_level,
     directions,
-    finer,
+    gathered,
     level,
     nodes,
     rising,
@@ -55,26 +55,25 @@ class Glowing:
 
 @dataclass(frozen=True, eq=False)
 class Lying:
-    """A layer of the stacks, bottom first: its tables, its thickness (cell,), and what lies below it (pair, band,
-    cell)."""
+    """A layer of the stacks, bottom first: its tables, its thickness (cell,), and what lies below it."""
 
     tables: MixTables
     film_um: Floats
-    below: Singles
+    below: Singles  # (cell, pair, band)
 
 
 def shining(layers: Sequence[Lying], whole: Singles, power: Floats) -> tuple[list[Shining], list[Glowing]]:
-    """Of all layers that shine; `whole` is what all of them send back (pair, band, cell)."""
+    """Of all layers that shine; `whole` is what all of them send back (cell, pair, band)."""
     dyes: list[Shining] = []
     powders: list[Glowing] = []
-    count = whole.shape[2]
+    count = len(whole)
     for at, layer in enumerate(layers):
         if not layer.tables.mix.shines:
             continue
         cells = np.flatnonzero(layer.film_um > 0)
         if not len(cells):
             continue
-        fluence = _fluence(layers[at:], whole[:, :, cells], cells)  # (band, cell)
+        fluence = _fluence(layers[at:], gathered(whole, cells), cells)  # (band, cell)
         film_um = layer.film_um[cells].astype(np.float32)
         for dye, absorption in layer.tables.mix.dyes:
             made, excited = _fluorescence(dye, absorption, fluence * film_um, power)
@@ -115,15 +114,14 @@ def _fluence(layers: Sequence[Lying], whole: Singles, cells: Cells) -> Singles:
     own = layers[0]
     _, below = _through(own, down, cells)
     weights = _mean_fluence(own.tables.mix, own.tables.most_um)
-    rows = weights.take(level(own.film_um[cells], own.tables.most_um), axis=2)  # (direction, band, cell)
+    rows = gathered(weights, level(own.film_um[cells], own.tables.most_um))  # (direction, band, cell)
     return np.asarray(sum(rows[i] * (down[i] + below[i]) for i in range(4)), dtype=np.float32)
 
 
 def _through(layer: Lying, down: Vector, cells: Cells) -> tuple[Vector, Vector]:
     """What leaves a layer downwards, and what of it comes back from below."""
-    table: FilmTable = layer.tables.whole
-    rows = table.rows.take(table.level(layer.film_um[cells]), axis=2)
-    film, through, below = rows[:10], rows[10:], layer.below[:, :, cells]
+    rows = layer.tables.whole.at(layer.film_um[cells])
+    film, through, below = rows[:10], rows[10:], gathered(layer.below, cells)
     at, size = FOUR.at, range(4)
     left = [[-sum(film[at(i, k)] * below[at(k, j)] for k in size) for j in size] for i in size]
     for i in size:
@@ -135,7 +133,7 @@ def _through(layer: Lying, down: Vector, cells: Cells) -> tuple[Vector, Vector]:
 
 
 def _mean_fluence(mix: Mix, most_um: float) -> Singles:
-    """(direction, band, level) of the fluence that light entering from either side has in the mean."""
+    """(level, direction, band) of the fluence that light entering from either side has in the mean."""
     places, weights = depths()
     film_um = nodes(most_um)
     modes, nothing = transport.modes(mix, STREAMS), np.zeros(STREAMS)
@@ -143,4 +141,4 @@ def _mean_fluence(mix: Mix, most_um: float) -> Singles:
         transport.fluence(modes, film_um, (one, nothing), places)[:, SOME] @ weights  # (node, band)
         for one in np.eye(STREAMS)
     ]
-    return finer(np.moveaxis(np.tensordot(directions().T, np.stack(each), 1), 1, -1))
+    return by_level(np.moveaxis(np.tensordot(directions().T, np.stack(each), 1), 1, -1))

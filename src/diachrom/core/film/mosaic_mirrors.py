@@ -19,7 +19,19 @@ from diachrom.core.film.fast import Singles
 from diachrom.core.film.flakes import Flake
 from diachrom.core.film.grounds import Ground
 from diachrom.core.film.layer import Laid
-from diachrom.core.film.mosaic import BLOCK, FOUR, SOME, SOME_BANDS, finer, level, nodes, over, solve
+from diachrom.core.film.mosaic import (
+    BLOCK,
+    FOUR,
+    SOME,
+    SOME_BANDS,
+    by_level,
+    finer,
+    gathered,
+    level,
+    nodes,
+    over,
+    solve,
+)
 from diachrom.core.film.paint import Mix
 from diachrom.core.film.streams import INDEX, streams
 from diachrom.core.light.bands import BANDS, Floats
@@ -36,7 +48,7 @@ class MirrorTables:
     dimming: Singles  # (band,) 1/um
     covers: tuple[tuple[Flake, float], ...]  # area in 1 um
     most_um: float
-    rows: Singles | None  # (wave, pair of R then of T, band, level), of a mix with flakes
+    rows: Singles | None  # (level, wave, pair of R then of T, band), of a mix with flakes
 
 
 def mirror_tables(mix: Mix, most_um: float) -> MirrorTables:
@@ -47,7 +59,7 @@ def mirror_tables(mix: Mix, most_um: float) -> MirrorTables:
     if covers:
         film = Laid(nodes(most_um), dimming, mix.flakes).directed(COUNT, WAVES)  # (node, wave, band, stream, stream)
         both = [FOUR.of(one[:, :, SOME]) for one in (film.reflection, film.transmission)]
-        rows = finer(np.moveaxis(np.concatenate(both), (2, 1), (0, -1)))
+        rows = by_level(np.moveaxis(np.concatenate(both), (2, 1), (0, -1)))
     return MirrorTables(dimming[SOME].astype(np.float32), covers, most_um, rows)
 
 
@@ -204,7 +216,7 @@ class _Stack:
                 pending = pending + depth
                 continue
             below = dimmed()
-            rows = table.rows.take(level(film_um, table.most_um), axis=3, mode="clip")
+            rows = gathered(table.rows, level(film_um, table.most_um))
             below = np.stack([over(FOUR, rows[at, :10], rows[at, 10:], below[at]) for at in range(WAVES)])
             pending = np.zeros_like(pending)
         return dimmed()
