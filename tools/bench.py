@@ -18,6 +18,7 @@ from urllib.parse import urlsplit
 
 import numpy as np
 import uvicorn
+from bench_bait import bait
 from bench_cards import cards
 from bench_matching import matching, painter
 from bench_sheet import sheet
@@ -319,6 +320,7 @@ PARTS: dict[str, Callable[[Path, Path], None]] = {
     "substitutes": lambda home, data: substitutes(data),
     "cards": lambda home, data: cards(home, fill, Client),
     "sheet": lambda home, data: sheet(),
+    "bait": lambda home, data: bait(data),
     "large": large,
     "import": lambda home, data: big_import(home / "empty"),
     "server": lambda home, data: server(data),

@@ -177,26 +177,39 @@ class _Stack:
         below = self.ground.glance(angle_deg)[SOME].astype(np.float32) if self.ground.glossy else np.zeros(SOME_BANDS)
         return np.asarray(total + through * below[:, None], dtype=np.float32)
 
+    @cached_property
+    def _ways_up(self) -> list[tuple[Singles, Singles, Singles]]:
+        """Of each film, (stream, band, cell): its depth along each stream, what that lets through, and what all films
+        above it do."""
+        grid = streams(COUNT)
+        above: Any = np.float32(1)
+        found = []
+        for at in reversed(range(len(self.films))):
+            own = np.stack([self._path(at, (float(mu),)) for mu in grid.mu])
+            passed = np.exp(-own)
+            found.append((own, passed, above))
+            above = above * passed
+        return [*found[::-1], (above, above, above)]
+
     def towards(self, out_deg: float) -> Singles:
         """(wave, stream, band, cell) amplitudes of what is made of a unit of light from this angle in air."""
-        grid, cos_in = streams(COUNT), view(LIGHT_DEG - out_deg).cos_out
-        shape = (WAVES, COUNT, *self._depths[0].shape)
-        found = np.zeros(shape, dtype=np.float32)
-        falling = np.zeros(self._depths[0].shape, dtype=np.float32)
-        rising = np.zeros(shape[1:], dtype=np.float32)
+        cos_in = view(LIGHT_DEG - out_deg).cos_out
+        found = np.zeros((WAVES, COUNT, *self._depths[0].shape), dtype=np.float32)
+        falling: Any = np.float32(1)
         for at in reversed(range(len(self.films))):
             table, film_um = self.films[at]
             down = self._path(at, (cos_in,))
-            ups = np.stack([self._path(at, (float(mu),)) for mu in grid.mu])
+            through = np.exp(-down)
             if table.covers:
-                both = np.exp(-rising - falling) * _shaded(ups + down)
+                own, passed, above = self._ways_up[at]
+                both = above * falling * _shaded(own + down, passed * through)
                 for flake, cover in table.covers:
-                    own = np.moveaxis(flake.towards(COUNT, out_deg)[:WAVES, SOME], 1, 2).astype(np.float32)
-                    found += own[..., None] * (both * (np.float32(cover) * film_um))
-            falling, rising = falling + down, rising + ups
+                    made = np.moveaxis(flake.towards(COUNT, out_deg)[:WAVES, SOME], 1, 2).astype(np.float32)
+                    found += made[..., None] * (both * (np.float32(cover) * film_um))
+            falling = falling * through
         if self.ground.glossy:
-            own = np.moveaxis(self.ground.towards(COUNT, out_deg)[:WAVES, SOME], 1, 2).astype(np.float32)
-            found += own[..., None] * np.exp(-rising - falling)
+            made = np.moveaxis(self.ground.towards(COUNT, out_deg)[:WAVES, SOME], 1, 2).astype(np.float32)
+            found += made[..., None] * (self._ways_up[-1][0] * falling)
         return found
 
     @cached_property
@@ -206,6 +219,7 @@ class _Stack:
         own = np.moveaxis(FOUR.of(self.ground.matrices(COUNT)[:WAVES, SOME]), 1, 0)
         below = np.repeat(own.astype(np.float32)[..., None], count, axis=-1)
         grid, pending = streams(COUNT), np.zeros(self._depths[0].shape, dtype=np.float32)
+        dark = not self.ground.glossy
 
         def dimmed() -> Singles:
             through = [np.exp(-pending / np.float32(mu)) for mu in grid.mu]
@@ -215,9 +229,13 @@ class _Stack:
             if table.rows is None:
                 pending = pending + depth
                 continue
-            below = dimmed()
+            below = below if dark else dimmed()
             rows = gathered(table.rows, level(film_um, table.most_um))
-            below = np.stack([over(FOUR, rows[at, :10], rows[at, 10:], below[at]) for at in range(WAVES)])
+            if dark:  # nothing below it mirrors
+                below = rows[:, :10].copy()
+            else:
+                below = np.stack([over(FOUR, rows[at, :10], rows[at, 10:], below[at]) for at in range(WAVES)])
+            dark = False
             pending = np.zeros_like(pending)
         return dimmed()
 

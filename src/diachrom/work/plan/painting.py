@@ -27,7 +27,7 @@ from diachrom.work.mix.contents import Contents, contents_of, cup_of
 
 OWN_STENCIL = "own:"
 GONE = "Its {} is not there any more: choose another."
-_kept = Kept()  # what was solved for any plan, as long as the server runs
+kept = Kept()  # what was solved for any plan, as long as the server runs
 
 
 @dataclass(frozen=True, eq=False)
@@ -149,7 +149,7 @@ def painted_bait(
     own = by_this_hand(connection, up_to(plan, steps))
     skin = skin_of(connection, plan, cells)
     made = [one.painted for one in laid(connection, own.layers)]
-    return picture(own, made, skin, _kept), skin
+    return picture(own, made, skin, kept), skin
 
 
 def sheen_of(plan: Plan) -> float:

@@ -1,0 +1,105 @@
+"""A bait's picture: rough and whole after a change, after one in the top layer; what a page gets; how often a browser
+draws it."""
+
+from dataclasses import replace
+from pathlib import Path
+
+import numpy as np
+from chromium import ARGUMENTS, EXECUTABLE
+from measuring import row, timed
+from playwright.sync_api import sync_playwright
+
+from diachrom.core.bait.plan import Plan
+from diachrom.core.bait.surface import FULL, ROUGH
+from diachrom.core.film.mosaic import BLOCK, SOME_BANDS
+from diachrom.store.connection import connected
+from diachrom.web.server import running
+from diachrom.work.plan import here, painting, pictures, plans
+
+SIX, FLAKED = 6, "Hornbeam"
+PRODUCTS = 4 * 4 * 4 * 3  # of the adding formula: B R, B T, T X
+DRAWS = """async (what) => {
+  const input = document.getElementById(what), at = performance.now();
+  let count = 0;
+  while (performance.now() - at < 2000) {
+    input.value = count % 12;
+    input.dispatchEvent(new Event("input", { bubbles: true }));
+    count++;
+  }
+  return count / 2;
+}"""
+
+
+def bait(data: Path) -> None:
+    """Six layers of the demo's char, then a plan with flakes."""
+    with connected(data) as store:
+        every = {plans.now(store, number).plan.name: plans.now(store, number).plan for number in range(1, 10)}
+        char = next(plan for name, plan in every.items() if name == "Autumn char")
+        six = replace(char, layers=char.layers[:SIX])
+        for cells, words, most in ((ROUGH, "rough", 120), (FULL, "whole", 600)):
+            _after_changes(store, six, cells, words, most)
+        _top(store, six)
+        flaked = every[FLAKED]
+        row(
+            f"bait: {len(flaked.layers)} layers, two of them with flakes", _anew(store, flaked, FULL), "ms", None, 0, ""
+        )
+        row("bait: what lies at a place", timed(lambda: here.here(store, six, 0.5, 0.2), 7), "ms", None, 0, "")
+        largest = max(len(pictures.skin(store, plan)) for plan in every.values())
+        row(
+            "bait: the page's data, the largest of nine plans",
+            (largest + len(pictures.lights())) / 1000,
+            "kB",
+            400,
+            0,
+            "",
+        )
+    _in_browser(data)
+
+
+def _anew(store: object, plan: Plan, cells: tuple[int, int]) -> float:
+    """All stacks reckoned anew, their mixes being known."""
+
+    def work() -> object:
+        painting.kept.steps.clear()
+        return painting.painted_bait(store, plan, cells=cells)  # type: ignore[arg-type]
+
+    return timed(work, 7)
+
+
+def _after_changes(store: object, six: Plan, cells: tuple[int, int], words: str, most: float) -> None:
+    value, floor = _anew(store, six, cells), timed(lambda: _products(cells), 7)
+    row(f"bait: six layers, {words}, {cells[0]} x {cells[1]} cells", value, "ms", most, floor, "its bare products")
+
+
+def _products(cells: tuple[int, int]) -> None:
+    """As many products as six layers over half of the cells take at least."""
+    stacks = cells[0] * cells[1] // 2
+    one, other = (np.ones((SOME_BANDS, min(BLOCK, stacks)), dtype=np.float32) for _ in range(2))
+    spare = np.empty_like(one)
+    for _ in range(SIX * -(-stacks // BLOCK) * PRODUCTS):
+        np.multiply(one, other, out=spare)
+
+
+def _top(store: object, six: Plan) -> None:
+    """The top layer with a coat more, and with one less again."""
+    coats = iter(range(1, 1000))
+
+    def work() -> object:
+        top = replace(six.layers[-1], film_um=8 + 0.01 * next(coats))
+        plan = replace(six, layers=(*six.layers[:-1], top))
+        return painting.painted_bait(store, plan)  # type: ignore[arg-type]
+
+    row("bait: a change in the top layer, whole", timed(work, 9), "ms", 150, 0, "")
+
+
+def _in_browser(data: Path) -> None:
+    with running(data) as address, sync_playwright() as started:
+        browser = started.chromium.launch(executable_path=EXECUTABLE, args=ARGUMENTS)
+        page = browser.new_page(viewport={"width": 1280, "height": 800})
+        for number, words in ((1, "opaque"), (2, "over foil")):
+            page.goto(f"{address}/plan/{number}")
+            page.wait_for_selector("#bait[data-shown*=':']", timeout=60_000)
+            row(f"bait: rolled in a browser, {words}", page.evaluate(DRAWS, "roll"), "/s", None, 30, "frames wanted")
+            page.locator("#light").select_option("green-lake")
+            row(f"bait: sunk in a browser, {words}", page.evaluate(DRAWS, "depth"), "/s", None, 30, "frames wanted")
+        browser.close()
