@@ -10,10 +10,17 @@ WRITTEN = (
     *(("recipe_version", column) for column in ("name", "note")),
     *(("target", column) for column in ("name", "source")),
     *(("test_card", "note"), ("upload", "name"), ("photo", "name")),
+    *(("plan_version", "name"), ("plan_version", "note"), ("drawing", "name")),
 )
 # Of what grows with every drop the last are looked through: pages show no more.
 NAME = "CASE WHEN json_valid(draft) THEN json_extract(draft, '$.name') END"
 LATELY = (("stock_entry", "note"), ("cup_step", NAME), ("test_card", NAME))
+# What stands on plans now: their names and notes, and what their layers are called.
+ON_PLANS = """
+    SELECT one.value AS text FROM plan JOIN plan_step ON plan_step.plan = number AND plan_step.seq = plan.seq,
+    json_tree(CASE WHEN json_valid(document) THEN document ELSE '{}' END) AS one
+    WHERE one.type = 'text' AND one.key IN ('name', 'note', 'words')
+"""
 LAST = 400
 LONGEST = 2000  # of a text that is looked through
 
@@ -33,5 +40,6 @@ def texts_with_digits(connection: sqlite3.Connection) -> list[str]:
     """What people wrote that holds a digit."""
     parts = [f"SELECT {column} AS text FROM {table}" for table, column in WRITTEN]
     parts += [f"SELECT * FROM (SELECT {text} FROM {table} ORDER BY rowid DESC LIMIT {LAST})" for table, text in LATELY]
+    parts.append(ON_PLANS)
     rows = connection.execute(f"SELECT DISTINCT text FROM ({' UNION ALL '.join(parts)}) WHERE text GLOB '*[0-9]*'")
     return [str(text) for (text,) in rows if len(str(text)) <= LONGEST]

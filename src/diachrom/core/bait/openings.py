@@ -4,8 +4,9 @@ from collections.abc import Callable
 
 import numpy as np
 
+from diachrom.core.bait.outline import Outline
 from diachrom.core.bait.regions import Box
-from diachrom.core.bait.surface import Places
+from diachrom.core.bait.surface import Places, Surface
 from diachrom.core.bait.through import Polygons, Through
 from diachrom.core.light.bands import Bools, Floats
 
@@ -38,8 +39,11 @@ def _net(through: Through, at: Places, box: Box) -> Floats:
 
 
 def _comb(through: Through, at: Places, box: Box) -> Floats:
+    """Teeth cover; where some were broken out it is open from one that is left to the next."""
     x, _ = _turned(through, at, box)
-    return _edge(through.gap_mm / 2 - np.abs(np.mod(x / through.size_mm + 0.5, 1.0) - 0.5) * through.size_mm, at)
+    pitch = through.size_mm * max(1, through.every)
+    tooth = max(through.size_mm - through.gap_mm, 0.0)
+    return _edge(np.abs(np.mod(x / pitch, 1.0) - 0.5) * pitch - tooth / 2, at)
 
 
 def _bars(through: Through, at: Places, box: Box) -> Floats:
@@ -273,3 +277,13 @@ def opening(through: Through, at: Places, box: Box, polygons: Polygons = ()) -> 
         stencil(polygons, through, at, box) if through.kind == "stencil" else OPENINGS[through.kind](through, at, box)
     )
     return 1 - found if through.turned else found
+
+
+FLAT = Outline(((0, 0.19), (1, 0.19)), ((0, -0.19), (1, -0.19)), ((0, 0.19), (1, 0.19)))
+FLAT_MM, FLAT_CELLS = 48.0, (132, 96)
+
+
+def drawing(through: Through, polygons: Polygons = ()) -> Floats:
+    """(row, column) how open a mask is, on a straight flank of 48 mm, the spine on top: to be recognised by."""
+    at = Surface(FLAT, FLAT_MM, cells=FLAT_CELLS).places
+    return opening(through, at, Box(0, 1, 0.06, 0.44), polygons)[:, : FLAT_CELLS[1] // 2].T

@@ -35,6 +35,7 @@ class Through:
     angle_deg: float = 0.0
     amount: float = 0.5
     lift_mm: float = 0.0
+    every: int = 1  # nth tooth that a comb still has
     seed: int = 1
     stencil: str = ""
     turned: bool = False  # what it lets through and what it covers change places
@@ -55,7 +56,7 @@ class Way:
     note: str = ""
 
     def usual(self) -> Through:
-        given = {field.key: field.usual for field in self.fields}
+        given = {field.key: field.usual if field.key != "every" else 1 for field in self.fields}
         return Through(self.key, **given)  # type: ignore[arg-type]
 
 
@@ -68,6 +69,7 @@ def _share(words: str, usual: float) -> Field:
 
 
 _ANGLE = Field("angle_deg", "slant", "°", least=-90, most=90, usual=0)
+_EVERY = Field("every", "every nth tooth left", "", least=1, most=9, usual=1)
 _LIFT = Field("lift_mm", "lifted by", "mm", least=0, most=20, usual=0)
 
 WAYS = {
@@ -83,7 +85,7 @@ WAYS = {
         Way(
             "comb",
             "comb",
-            (_mm("size_mm", "from tooth to tooth", 7.0), _mm("gap_mm", "between teeth", 2.6), _ANGLE, _LIFT),
+            (_mm("size_mm", "from tooth to tooth", 7.0), _mm("gap_mm", "between teeth", 2.6), _EVERY, _ANGLE, _LIFT),
         ),
         Way(
             "bars",

@@ -88,7 +88,7 @@ def _through(old: Through, form: Mapping[str, str]) -> Through:
             if not isinstance(value, float):
                 raise InvalidInput(f"{field.words} is missing.", field=field.key)
             share = value / (100 if field.unit == "%" else 1)
-            found = replace(found, **{field.key: share})  # type: ignore[arg-type]
+            found = replace(found, **{field.key: round(share) if field.key == "every" else share})  # type: ignore[arg-type]
     if form.get("stencil"):
         found = replace(found, kind="stencil", stencil=form["stencil"][:80])
     if "seed" in form:

@@ -23,6 +23,12 @@ def lights() -> Response:
     return Response(pictures.lights(), media_type="application/json", headers=kept)
 
 
+@router.get("/plan/masks/{kind}.png")
+def mask(store: OpenStore, kind: str, stencil: str = "") -> Response:
+    made = pictures.mask(store, kind, stencil[:80])
+    return Response(made, media_type="image/png", headers={"Cache-Control": "max-age=3600"})
+
+
 @router.get("/plan/{number}/skin")
 def skin(store: OpenStore, number: RowId, steps: int | None = None, rough: bool = False) -> Response:
     made = pictures.skin(store, plans.now(store, number).plan, steps=steps, rough=rough)

@@ -4,20 +4,25 @@ import gzip
 import json
 import sqlite3
 from collections import OrderedDict
+from dataclasses import replace
 from functools import cache
 from hashlib import blake2b
 from threading import Lock
 
+import numpy as np
+
 from diachrom.core.bait.document import written
 from diachrom.core.bait.fitted import with_fittings
-from diachrom.core.bait.plan import Plan
+from diachrom.core.bait.openings import drawing
+from diachrom.core.bait.plan import Layer, Plan
 from diachrom.core.bait.screened import lights_document, linear, package
 from diachrom.core.bait.surface import FULL, MIDDLE, ROUGH
+from diachrom.core.bait.through import WAYS
 from diachrom.core.bait.view import MARGIN, SIDES, drawn
 from diachrom.core.light.lights import light
 from diachrom.errors import InvalidInput
 from diachrom.exchange import images
-from diachrom.work.plan.painting import by_this_hand, laid, painted_bait, sheen_of
+from diachrom.work.plan.painting import by_this_hand, laid, painted_bait, sheen_of, stencils_of
 
 NARROWEST, WIDEST = 80, 2400  # pixels
 PICTURES_KEPT = 200
@@ -79,3 +84,18 @@ def as_svg(connection: sqlite3.Connection, plan: Plan, *, side: str = "left") ->
     wide = plan.blank.length_mm * (1 + 2 * MARGIN) * MM_EXPORTED
     height = int.from_bytes(made[20:24], "big")  # of the PNG's own head
     return images.svg_of(made, (width, height), (wide, wide * height / width), plan.name or "A bait")
+
+
+OPEN, COVERED = 236.0, 84.0  # greys
+
+
+def mask(connection: sqlite3.Connection, kind: str, stencil: str = "") -> bytes:
+    """A PNG of a mask, to be recognised by. Raises InvalidInput, NotFound."""
+    if kind not in WAYS:
+        raise InvalidInput(f"There is no way of masking called '{kind[:30]}'.", field="kind")
+    through = replace(WAYS[kind].usual(), stencil=stencil)
+    layer = Layer(0, through=through)
+    polygons = stencils_of(connection, Plan(layers=(layer,))).get(stencil, ())
+    open_ = drawing(through, polygons)
+    grey = COVERED + (OPEN - COVERED) * open_
+    return images.png(np.repeat(grey[..., None], 3, axis=-1), np.ones(grey.shape, dtype=bool))
