@@ -196,6 +196,27 @@ def _photo(page: Page) -> None:
     page.locator("#photo").click(position={"x": 700, "y": 200})
 
 
+def _bait(page: Page) -> None:
+    page.locator("#bait[data-shown*=':']").wait_for(timeout=60_000)
+    page.wait_for_timeout(300)
+
+
+def _bait_told(page: Page) -> None:
+    _bait(page)
+    page.get_by_role("button", name="Three-quarter").click()
+    box = page.locator("#bait").bounding_box()
+    if box:
+        page.mouse.click(box["x"] + box["width"] / 2, box["y"] + box["height"] / 2)
+    page.locator(".here-most").wait_for()
+
+
+def _half(page: Page) -> None:
+    _bait(page)
+    page.locator("#steps").fill("3")
+    page.locator("#bait[data-shown$=':3']").wait_for(timeout=60_000)
+    page.wait_for_timeout(300)
+
+
 # name -> (size, path, what is done before the picture)
 def _shelf_sheet(page: Page) -> None:
     for at in range(24):
@@ -215,20 +236,26 @@ VIEWS: dict[str, tuple[tuple[int, int], str, Callable[[Page], None] | None]] = {
     "recipe": (WIDE, "/recipes/10", None),
     "bottle": (WIDE, "/bottles/22", None),
     "compare": (WIDE, "/compare?mix=recipe:11:1", None),
-    "card": (WIDE, "/contrast-cards/1", _read_card),
-    "substitutes": (WIDE, "/paints/torv-koral/substitutes", None),
     "match": (WIDE, "/match", _match),
     "shelf-sheet": (WIDE, "/shelf-sheets", _shelf_sheet),
-    "family": (WIDE, "/family", None),
     "test-card": (WIDE, "/test-cards/18", None),
-    "record": (WIDE, "/learning", _learned),
-    "trainer": (WIDE, "/trainer", _train_long),
+    "plans": (WIDE, "/plan", None),
+    "plan": (WIDE, "/plan/2", _bait_told),
+    "plan-half": (WIDE, "/plan/5", _half),
+    "plan-paper": (WIDE, "/plan/1/print", None),
+    "plan-phone": (PHONE, "/plan/1?layer=3", _bait),
     "learning": (WIDE, "/learning", _learn),
     "pour": (WIDE, "/match", _pour),
     "amounts": (WIDE, "/amounts?value=2.5&unit=ml", None),
 }
 # Looked at while working, not kept.
 MORE = {
+    "look-card": (WIDE, "/contrast-cards/1", _read_card),
+    "look-substitutes": (WIDE, "/paints/torv-koral/substitutes", None),
+    "look-family": (WIDE, "/family", None),
+    "look-record": (WIDE, "/learning", _learned),
+    "look-trainer": (WIDE, "/trainer", _train_long),
+    "look-blanks": (WIDE, "/plan/blanks", None),
     "look-drops": (WIDE, "/bottles/22/drops", _weigh),
     "look-import": (WIDE, "/files", _bring),
     "look-shopping": (WIDE, "/shelf/shopping", None),

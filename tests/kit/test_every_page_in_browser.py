@@ -1,7 +1,5 @@
 """Every page as it stands: read aloud, in the booth, on a phone, at any size and at twice the zoom."""
 
-import pytest
-
 PAGES = (
     *("/mix", "/pour", "/family", "/amounts", "/compare", "/recipes", "/recipes/10", "/match", "/trainer"),
     *("/shelf", "/shelf/new", "/shelf/start", "/shelf/start/next", "/shelf/shopping", "/shelf-sheets", "/files"),
@@ -13,14 +11,38 @@ PAPERS = ("/shelf/labels?bottle=22", "/recipes/cards?recipe=10", "/plan/1/print"
 SIZES = ((390, 844), (640, 400), (768, 1024), (1280, 800), (1920, 1080))
 
 
-@pytest.mark.parametrize("theme", ["day", "booth"])
-def test_each_page_is_accessible_and_fits_whatever_it_is_shown_on(page, still, accessible, theme):
-    page.context.add_cookies([{"name": "theme", "value": theme, "url": still}])
+BOOTH = "() => Object.assign(document.documentElement.dataset, { theme: 'booth', bsTheme: 'dark' })"
+
+
+def test_each_page_is_accessible_and_fits_whatever_it_is_shown_on(page, still, accessible):
+    """In both themes: the second is the first one's page with another look (`test_the_themes_differ_by_their_look`)."""
     for path in (*PAGES, *PAPERS):
         page.set_viewport_size({"width": 1280, "height": 800})
         page.goto(still + path)
-        accessible(contrast_alone=theme == "booth")
-        if path not in PAPERS:
-            for width, height in SIZES:
-                page.set_viewport_size({"width": width, "height": height})
-                assert page.evaluate("document.documentElement.scrollWidth") <= width, (path, width)
+        accessible()
+        for theme in ("day", "booth"):
+            if theme == "booth":
+                page.evaluate(BOOTH)
+                accessible(contrast_alone=True)
+            if path not in PAPERS:
+                for width, height in SIZES:
+                    page.set_viewport_size({"width": width, "height": height})
+                    assert page.evaluate("document.documentElement.scrollWidth") <= width, (path, theme, width)
+                page.set_viewport_size({"width": 1280, "height": 800})
+
+
+def test_the_themes_differ_by_their_look(page, still):
+    """What the booth's page has of its own: its theme on the page, and the button that leads back."""
+
+    def told():
+        page.goto(f"{still}/shelf")
+        return page.content()
+
+    day = told()
+    page.context.add_cookies([{"name": "theme", "value": "booth", "url": still}])
+    changed = {'data-theme="booth"': 'data-theme="day"', 'data-bs-theme="dark"': 'data-bs-theme="light"'}
+    booth = told()
+    for one, other in (changed | {'content="dark"': 'content="light"'}).items():
+        assert one in booth
+        booth = booth.replace(one, other)
+    assert booth.replace('value="day"', 'value="booth"').replace("Day view", "Booth view") == day

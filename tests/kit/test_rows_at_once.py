@@ -24,7 +24,7 @@ from diachrom.web.app import create_app
 from diachrom.work.kit.opened import opened
 
 AT = "2026-11-25T10:00:00+00:00"
-MOST = 25
+MOST, MORE = 25, 14
 PAGES = (
     *("/mix", "/mix/next", "/mix/find?q=rav", "/pour", "/family", "/amounts", "/compare"),
     *("/shelf", "/shelf/new", "/shelf/labels", "/shelf/shopping", "/bottles/1", "/bottles/1/drops", "/files"),
@@ -39,10 +39,10 @@ PAGES = (
 
 @pytest.fixture
 def grown(bench):
-    """Thirty more of everything that a list may hold, each of other bottles, lying on another recipe."""
+    """Many more of everything that a list may hold, each of other bottles, lying on another recipe."""
     with connection.connected(bench) as store, connection.writing(store):
         every = bottles.every(store)
-        for at in range(30):
+        for at in range(MORE):
             parts = tuple(Part(one.id, 2, one.drop_ml) for one in (every[at], every[-1 - at]))
             draft = Draft(parts, name=f"Grown {at}", ground="white" if at % 2 else f"recipe:{1 + at % 9}:1")
             number = recipes.new_recipe(store)
@@ -88,7 +88,7 @@ def test_no_page_asks_more_often_the_more_there_is_on_it(grown, monkeypatch):
     counted = {}
     with TestClient(create_app(grown), base_url="http://127.0.0.1") as client:
         with opened(grown) as store:
-            assert len(recipes.newest_versions(store)) > 40
+            assert len(recipes.newest_versions(store)) > MOST
         for page in PAGES:
             client.get(page).raise_for_status()  # what is remembered between requests is not what is counted
         client.post("/match/stop")

@@ -2,11 +2,14 @@
 
 import io
 import json
+import re
+from dataclasses import replace
 
 import numpy as np
 import pytest
 from everything import everything
 from PIL import Image
+from starlette.testclient import TestClient
 
 from diachrom.core.bait.blank import Blank
 from diachrom.core.bait.document import read, written
@@ -16,6 +19,8 @@ from diachrom.exchange import drawings
 from diachrom.store import plans as kept
 from diachrom.store import recipes
 from diachrom.store.connection import writing
+from diachrom.web.app import create_app
+from diachrom.work.kit import bench_settings
 from diachrom.work.kit.opened import opened
 from diachrom.work.plan import bringing, here, painting, pictures, plans, sources
 
@@ -198,3 +203,18 @@ def test_the_demo_has_eight_plans_or_more_made_of_its_own_recipes_and_every_one_
         assert used
         assert used <= numbers
     assert [one.now.plan.name for one in bringing.listed(store, "candy foil wrasse")] == ["Cuckoo wrasse"]
+
+
+def test_where_a_bench_reads_inches_sizes_are_turned_and_names_stay(bench):
+    with opened(bench) as store:
+        bench_settings.change(store, {"units": "imperial"})
+        plans.change(store, 1, lambda plan: plan.named(name="Bars of 4 mm", note=""), did="x", at=AT)
+        plans.change(
+            store, 1, lambda plan: plan.changed(1, lambda one: replace(one, name="Net 3 mm, 110 mm")), did="x", at=AT
+        )
+    with TestClient(create_app(bench), base_url="http://127.0.0.1") as client:
+        page = client.get("/plan/1?layer=3").text
+    assert "Bars of 4 mm" in page
+    assert "Net 3 mm, 110 mm" in page
+    assert "minnow, 110 mm" not in page
+    assert re.search(r"minnow, 4\.3\d? in", page)

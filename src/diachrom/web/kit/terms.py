@@ -56,6 +56,15 @@ TERMS = {
         ("Candy", "A dissolved dye without pigment: it never hides, each coat only deepens it."),
         ("Let down", "Mixed with much white, to see how strong a paint is."),
     ),
+    "What a bait is painted with": (
+        ("Blank", "A bait before it is painted, as it comes to the bench: its shape, size, material and ground."),
+        ("Lateral line", "The line along the middle of a fish's side, from the gill plate to the tail."),
+        ("Netting", "A net stretched over the bait: what lies under its threads stays, and shows as scales."),
+        ("Comb", "Teeth held before the bait: paint goes through between them, as bars."),
+        ("Save point", "A thin clear between risky steps: a slip is wiped off down to it with a damp swab."),
+        ("Wash", "Thin dark paint that runs into the recesses of scales, and is wiped off their heights."),
+        ("Raking", "Spraying along the skin: one side of each scale or thread stays bare."),
+    ),
     "What is sprayed": (
         ("Film", "The paint that lies there, measured wet in micrometres (µm): a light coat is about 8 µm."),
         ("Pass", "One thin, even sweep of mist, about 2 µm wet. Four passes make a light coat."),

@@ -25,7 +25,7 @@ INLINE = re.compile(r"</?(?:b|span|strong|em|u|a|abbr|small|output)\b[^>]*>|<!--
 PLAIN = re.compile(r"[−-]?\d+(?:\.\d+)?")
 NUMBER = rf"(?<![\w.,#:/-]){PLAIN.pattern}(?![\d.,:/]*\d)"
 JOIN = r"\s*(?:to|and|or|x|–|±|×)\s*"
-UNITS = r"(?:ml|µm|bar|mm|m)(?![\w²³/])"
+UNITS = r"(?:ml|µm|bar|cm²|mm|m)(?![\w²³/])"
 MEASURE = re.compile(
     rf"(?P<first>{NUMBER}(?:(?:, {NUMBER})*{JOIN}{NUMBER})?)(?P<gap>(?:\s|&nbsp;|{MARK})*)(?P<unit>{UNITS})"
 )
@@ -149,6 +149,7 @@ TURNED: dict[str, tuple[Callable[[float], float], str]] = {
     "bar": (lambda value: value * BAR_PSI, "psi"),
     "mm": (lambda value: value / INCH_MM, "in"),
     "m": (lambda value: value / FOOT_M, "ft"),
+    "cm²": (lambda value: value * 100 / INCH_MM**2, "in²"),
 }
 
 
