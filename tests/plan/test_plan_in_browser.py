@@ -5,6 +5,8 @@ import re
 import pytest
 from playwright.sync_api import expect
 
+from diachrom.core.bait.shapes import SHAPES
+
 # Of the canvas: how many pixels are painted, and how light and how coloured they are in the mean.
 LOOK = """(where) => {
   const canvas = document.getElementById('bait'), all = [0, 0, canvas.width, canvas.height];
@@ -148,8 +150,9 @@ def test_an_edge_is_dragged_on_the_picture_and_a_layer_in_the_list(page, address
     before = page.locator("#plan").get_attribute("data-box")
     u0 = float(before.split()[0])
     box = page.locator("#bait").bounding_box()
-    # The region's nose edge, in the middle of its height; the bait is 0.84 of the width.
-    x = box["x"] + box["width"] * (0.5 + 0.84 * (u0 - 0.5))
+    # The region's nose edge, in the middle of its height; the body is 0.84 of the width, moved aside by its bill.
+    bill = -min(u for one in SHAPES["minnow"].fittings for u, _ in one.points)
+    x = box["x"] + box["width"] * (0.5 + 0.84 * (u0 - 0.5 + bill / 2))
     page.mouse.move(x, box["y"] + box["height"] * 0.44)
     page.mouse.down()
     page.mouse.move(x + 60, box["y"] + box["height"] * 0.46, steps=4)

@@ -187,7 +187,9 @@ def test_pictures_are_as_large_as_asked_clear_around_the_bait_and_an_svg_has_its
     assert image.getpixel((0, 0))[3] == 0
     assert image.getpixel((150, image.height // 2))[3] == 255
     drawn = pictures.as_svg(store, plan)
-    assert b'width="118.80mm"' in drawn
+    wide = float(re.search(rb'width="([\d.]+)mm"', drawn)[1])
+    bill = max(-u for one in plan.blank.form.fittings for u, _ in one.points)
+    assert wide == pytest.approx(110 * (1 + bill + 2 * 0.04), abs=0.1)
     with pytest.raises(InvalidInput, match="seen from"):
         pictures.image(store, plan, side="moon")
 

@@ -7,10 +7,10 @@ import pytest
 from everything import everything
 from PIL import Image
 
+from diachrom.core.bait.view import framed
 from diachrom.core.light.difference import delta_e
 from diachrom.core.light.lab import lch
 from diachrom.errors import BadFile, InvalidInput
-from diachrom.exchange.photos import MARGIN
 from diachrom.work.kit.opened import opened
 from diachrom.work.kit.tasks import Tasks
 from diachrom.work.match import several
@@ -37,10 +37,11 @@ def photo_of(store, number, angle):
     out = io.BytesIO()
     photo.save(out, "PNG")
     surface = plan.blank.surface((24, 12))
-    pixel = (1 + 2 * MARGIN) / WIDE
-    off = (float(surface.corners[..., 2].max()) / plan.blank.length_mm + MARGIN) / pixel - bait.height / 2
+    frame = framed(plan.blank.form, surface, "left")
+    pixel = frame.wide / WIDE
+    off, start = frame.high / pixel - bait.height / 2, frame.start / pixel + WIDE / 2
     cos, sin = np.cos(np.radians(angle)), np.sin(np.radians(angle))
-    ends = [(360 + x * cos + off * sin, 260 - x * sin + off * cos) for x in (-0.5 / pixel, 0.5 / pixel)]
+    ends = [(360 + x * cos + off * sin, 260 - x * sin + off * cos) for x in (-start, 1 / pixel - start)]
     return out.getvalue(), ends
 
 

@@ -6,7 +6,7 @@ import numpy as np
 from diachrom.core.bait.openings import inside
 from diachrom.core.bait.shapes import Fitting, Shape
 from diachrom.core.bait.surface import Surface
-from diachrom.core.bait.view import MARGIN, Drawn
+from diachrom.core.bait.view import Drawn
 from diachrom.core.light.bands import Bools, Floats
 
 STUFFS = {"hard": 176.0, "soft": 198.0, "metal": 148.0, "clear": 222.0}
@@ -20,11 +20,11 @@ def with_fittings(image: Drawn, shape: Shape, surface: Surface, *, side: str) ->
     if side not in ("left", "right"):
         return _gaps(rgb, image, shape), there
     height, width, _ = rgb.shape
-    pixel = (1 + 2 * MARGIN) / width  # in lengths
-    x = (np.arange(width) + 0.5) * pixel - MARGIN
+    pixel = image.frame.wide / width
+    x = image.frame.start + (np.arange(width) + 0.5) * pixel
     if side == "right":
         x = x[::-1]
-    rise = float(surface.corners[..., 2].max()) / surface.length_mm + MARGIN - (np.arange(height) + 0.5) * pixel
+    rise = image.frame.high - (np.arange(height) + 0.5) * pixel
     u, up = (each.ravel() for each in np.meshgrid(x, rise))
     free = ~image.there
     for one in shape.fittings:

@@ -6,6 +6,7 @@ from dataclasses import dataclass
 import numpy as np
 
 from diachrom.core.bait.picture import ANGLES, Picture
+from diachrom.core.bait.shapes import Shape
 from diachrom.core.bait.surface import Surface
 from diachrom.core.film.mosaic import Cells
 from diachrom.core.light.bands import Bools, Floats
@@ -41,9 +42,35 @@ SIDES = {
 }
 
 
+@dataclass(frozen=True)
+class Frame:
+    """What an image shows, in lengths of the bait: along it from its nose, and above its axis."""
+
+    start: float
+    end: float
+    low: float
+    high: float
+
+    @property
+    def wide(self) -> float:
+        return self.end - self.start
+
+
+def framed(shape: Shape, surface: Surface, side: str) -> Frame:
+    """The body with what is fitted to it, and a margin."""
+    rise = surface.corners @ np.array(SIDES[side].up, float) / surface.length_mm
+    points = [(0.0, float(rise.min())), (1.0, float(rise.max()))]
+    if side in ("left", "right"):
+        points += [point for one in shape.fittings for point in one.points]
+    along, up = zip(*points, strict=True)
+    return Frame(min(along) - MARGIN, max(along) + MARGIN, min(up) - MARGIN, max(up) + MARGIN)
+
+
 @dataclass(frozen=True, eq=False)
 class Drawn:
     """An image: encoded sRGB (row, column, 3) of 0 to 255, and what of it is bait (row, column)."""
+
+    frame: Frame
 
     rgb: Floats
     there: Bools
@@ -51,10 +78,12 @@ class Drawn:
     cell_v: Floats
 
 
-def drawn(picture: Picture, colours: Floats, surface: Surface, *, side: str = "left", width: int = 600) -> Drawn:
+def drawn(
+    picture: Picture, colours: Floats, surface: Surface, frame: Frame, *, side: str = "left", width: int = 600
+) -> Drawn:
     """Draw a bait of these colours, linear light (angle, u, v, 3): nose to the left unless seen from its right."""
     look = SIDES[side]
-    u, v, there = _seen_places(surface, look, width)
+    u, v, there = _seen_places(surface, look, frame, width)
     around = _around(u, v, picture.cells)
     normals = _between(surface.normals, around)  # (row, column, 3)
     normals = normals / np.maximum(np.linalg.norm(normals, axis=-1, keepdims=True), 1e-9)
@@ -65,7 +94,7 @@ def drawn(picture: Picture, colours: Floats, surface: Surface, *, side: str = "l
     grain = _grain(picture.grain, normals)
     shaded = _shaded(seen, normals, lamp / np.linalg.norm(lamp), eye, grain=grain * foil[..., None])
     image = 255 * encode(shaded / np.maximum(shaded.max(axis=-1, keepdims=True), 1))
-    return Drawn(np.where(there[..., None], image, PAPER), there, u, v)
+    return Drawn(frame, np.where(there[..., None], image, PAPER), there, u, v)
 
 
 def _around(u: Floats, v: Floats, cells: tuple[int, int]) -> list[tuple[Cells, Cells, Floats]]:
@@ -117,18 +146,14 @@ def _shaded(colours: Floats, normals: Floats, lamp: Floats, eye: Floats, *, grai
     return np.maximum(BRIGHT * (at * lit * (1 - AMBIENT) / 0.75 + around * AMBIENT), 0)
 
 
-def _seen_places(surface: Surface, look: Side, width: int) -> tuple[Floats, Floats, Bools]:
+def _seen_places(surface: Surface, look: Side, frame: Frame, width: int) -> tuple[Floats, Floats, Bools]:
     """Where on the skin each place of an image is: u and v (row, column), and whether it is on it at all."""
     length = surface.length_mm
     across = np.array(look.up, float)
-    corners = surface.corners
-    up = corners @ across
-    top, bottom = float(up.max()), float(up.min())
-    pixel = length * (1 + 2 * MARGIN) / width
-    height = int(np.ceil((top - bottom + 2 * MARGIN * length) / pixel))
-    x = (np.arange(width) + 0.5) * pixel - MARGIN * length
-    y = top + MARGIN * length - (np.arange(height) + 0.5) * pixel
-    u = x / length
+    pixel = frame.wide / width
+    height = int(np.ceil((frame.high - frame.low) / pixel))
+    u = frame.start + (np.arange(width) + 0.5) * pixel
+    y = length * (frame.high - (np.arange(height) + 0.5) * pixel)
     if look.turned:
         u = u[::-1]
     inside = (u > 0) & (u < 1)

@@ -52,6 +52,7 @@
 
   const draw = () => {
     if (!bait || !bait.colours || !image) return;
+    pose.scale = Math.min(0.84, 0.94 / bait.long);
     bait.words = new Uint32Array(image.data.buffer);
     bait.draw(image, pick, WIDTH, height, pose);
     plain.getContext("2d").putImageData(image, 0, 0);
@@ -266,6 +267,8 @@
   byId("photo-over")?.addEventListener("input", (event) => {
     const photo = byId("reference");
     photo.hidden = event.target.value === "0";
+    photo.style.width = `${100 * pose.scale * 1.08}%`; // the photo has a margin at nose and tail
+    photo.style.left = `${100 * (0.5 - pose.scale * (0.5 + bait.middle + 0.04))}%`;
     photo.style.opacity = String(event.target.value / 100);
   });
 

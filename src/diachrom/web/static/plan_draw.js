@@ -14,6 +14,10 @@
   class Bait {
     constructor(skin) {
       this.skin = skin;
+      // With what is fitted to it the bait is longer than its body, and has another middle.
+      const along = skin.head.fitted.fittings.flatMap((one) => one.points.map(([u]) => u)), start = Math.min(0, ...along), end = Math.max(1, ...along);
+      this.long = end - start;
+      this.middle = (start + end) / 2 - 0.5;
       this.grid();
     }
 
@@ -62,7 +66,7 @@
     // How each row of the bait is turned by a swim: (heading, x, y) at each corner row.
     spine(swim) {
       const { u, head } = this.skin, joints = head.fitted.joints, found = new Float32Array(3 * (u + 1));
-      let x = -0.5, y = 0;
+      let x = -0.5 - this.middle, y = 0;
       for (let i = 0; i <= u; i++) {
         const at = i / u;
         let heading = 0;

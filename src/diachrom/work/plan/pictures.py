@@ -18,7 +18,7 @@ from diachrom.core.bait.plan import Layer, Plan
 from diachrom.core.bait.screened import lights_document, linear, package
 from diachrom.core.bait.surface import FULL, MIDDLE, ROUGH
 from diachrom.core.bait.through import WAYS
-from diachrom.core.bait.view import MARGIN, SIDES, drawn
+from diachrom.core.bait.view import SIDES, drawn, framed
 from diachrom.core.light.lights import light
 from diachrom.errors import InvalidInput
 from diachrom.exchange import images
@@ -26,7 +26,6 @@ from diachrom.work.plan.painting import by_this_hand, laid, painted_bait, sheen_
 
 NARROWEST, WIDEST = 80, 2400  # pixels
 PICTURES_KEPT = 200
-MM_EXPORTED = 1.0  # an SVG is as large as the bait
 _drawn: OrderedDict[str, bytes] = OrderedDict()
 _drawing = Lock()
 
@@ -68,7 +67,8 @@ def image(
     cells = MIDDLE if wide <= 4 * MIDDLE[0] else FULL
     found, own = painted_bait(connection, plan, cells=cells, steps=steps)
     colours = linear(found, under, sheen=sheen_of(plan))
-    looked = drawn(found, colours, own.surface, side=side, width=wide)
+    frame = framed(plan.blank.form, own.surface, side)
+    looked = drawn(found, colours, own.surface, frame, side=side, width=wide)
     made = images.png(*with_fittings(looked, plan.blank.form, own.surface, side=side))
     with _drawing:
         _drawn[key] = made
@@ -81,7 +81,8 @@ def as_svg(connection: sqlite3.Connection, plan: Plan, *, side: str = "left") ->
     """At its true size. Raises InvalidInput."""
     width = 1600
     made = image(connection, plan, side=side, width=width)
-    wide = plan.blank.length_mm * (1 + 2 * MARGIN) * MM_EXPORTED
+    frame = framed(plan.blank.form, plan.blank.surface(ROUGH), side)
+    wide = plan.blank.length_mm * frame.wide
     height = int.from_bytes(made[20:24], "big")  # of the PNG's own head
     return images.svg_of(made, (width, height), (wide, wide * height / width), plan.name or "A bait")
 
