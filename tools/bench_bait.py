@@ -61,6 +61,7 @@ def _anew(store: object, plan: Plan, cells: tuple[int, int]) -> float:
 
     def work() -> object:
         painting.kept.steps.clear()
+        painting.kept.nbytes = 0
         return painting.painted_bait(store, plan, cells=cells)  # type: ignore[arg-type]
 
     return timed(work, 7)

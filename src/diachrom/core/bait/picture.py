@@ -26,8 +26,8 @@ from diachrom.core.light.bands import Bools, Floats
 from diachrom.core.light.lights import light
 
 ANGLES = (15.0, 25.0, 45.0, 75.0, 110.0)
-STEPS_KEPT = 24  # stacks under a layer
-TABLES_KEPT = 96
+MOST_BYTES = 100_000_000  # of what layers have made of their cells
+TABLES_KEPT = 40
 THICKEST_UM = 400.0
 
 
@@ -70,15 +70,20 @@ class Step:
     mirroring: Cells
     directed: Singles
 
+    @property
+    def nbytes(self) -> int:
+        return self.cells.nbytes + self.whole.nbytes + self.mirroring.nbytes + self.directed.nbytes
+
 
 @dataclass(eq=False)
 class Kept:
-    """What was solved and reckoned before, for the next look."""
+    """What was solved and reckoned before, for the next look; what was asked for longest ago goes first."""
 
     tables: OrderedDict[bytes, tuple[MixTables, mosaic_mirrors.MirrorTables]] = field(default_factory=OrderedDict)
     steps: OrderedDict[bytes, Step] = field(default_factory=OrderedDict)
     films: dict[object, Floats] = field(default_factory=dict)
     lock: Lock = field(default_factory=Lock)
+    nbytes: int = 0  # of the steps
     reckoned: int = 0  # layers laid anew, in all
 
     def tabled(self, mix: Mix, most_um: float, digest: bytes) -> tuple[MixTables, mosaic_mirrors.MirrorTables]:
@@ -89,10 +94,11 @@ class Kept:
             found = self.tables.get(key)
         if found is None:
             found = mosaic.tables(mix, most), mosaic_mirrors.mirror_tables(mix, most)
-            with self.lock:
-                self.tables[key] = found
-                while len(self.tables) > TABLES_KEPT:
-                    self.tables.popitem(last=False)
+        with self.lock:
+            self.tables[key] = found
+            self.tables.move_to_end(key)
+            while len(self.tables) > TABLES_KEPT:
+                self.tables.popitem(last=False)
         return found
 
     def step(self, key: bytes) -> Step | None:
@@ -105,9 +111,12 @@ class Kept:
     def keep(self, key: bytes, step: Step) -> None:
         with self.lock:
             self.reckoned += 1
+            if key in self.steps:
+                self.nbytes -= self.steps[key].nbytes
             self.steps[key] = step
-            while len(self.steps) > STEPS_KEPT:
-                self.steps.popitem(last=False)
+            self.nbytes += step.nbytes
+            while self.nbytes > MOST_BYTES and len(self.steps) > 1:
+                self.nbytes -= self.steps.popitem(last=False)[1].nbytes
 
 
 @dataclass(frozen=True, eq=False)
