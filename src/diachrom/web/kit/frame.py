@@ -21,6 +21,7 @@ class RailEntry:
     words: str
     letter: str  # after "g"
     foot: bool = False  # it stands at the rail's foot: not on the way of the work
+    on_phone: bool = True  # there a bar has room for five; the others are under More
 
     @property
     def href(self) -> str:
