@@ -14,6 +14,8 @@ from starlette.testclient import TestClient
 from diachrom.core.bait.blank import Blank
 from diachrom.core.bait.document import read, written
 from diachrom.core.bait.plan import Layer
+from diachrom.core.bait.regions import Box
+from diachrom.core.bait.through import Through
 from diachrom.errors import BadFile, InvalidInput, NotFound
 from diachrom.exchange import drawings
 from diachrom.store import plans as kept
@@ -118,6 +120,19 @@ def test_a_layer_whose_recipe_is_gone_says_so_and_the_rest_is_shown(store):
     seen, _ = painting.painted_bait(store, plan, cells=(60, 24))
     assert np.isfinite(seen.factors).all()
     assert pictures.image(store, plan, width=120)[:4] == b"\x89PNG"
+
+
+def test_a_mask_that_covers_all_or_nothing_is_said(store):
+    plan = plans.now(store, 1).plan
+    free = Layer(1, region="flank", origin="side")
+    assert painting.lands(store, plan, free) == ""
+    assert "Nothing of it lands" in painting.lands(
+        store, plan, replace(free, box=Box(0.3, 0.7, 0.44, 0.5), origin="above", soft_mm=0.5)
+    )
+    closed = replace(free, through=Through("stencil", size_mm=30, stencil="none"))
+    assert "Nothing of it lands" in painting.lands(store, plan, closed)
+    assert "covers nothing" in painting.lands(store, plan, replace(free, through=replace(closed.through, turned=True)))
+    assert painting.lands(store, plan, replace(free, through=Through("net", 3.0, 0.5))) == ""
 
 
 @pytest.mark.parametrize(

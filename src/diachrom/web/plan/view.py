@@ -4,7 +4,7 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 
 from diachrom.core.bait.blank import FOIL_DIRECTIONS, MATERIALS, STATES, Blank
-from diachrom.core.bait.plan import ORIGINS, SIDES, WHATS, Layer
+from diachrom.core.bait.plan import ORIGINS, SIDES, WHATS, Layer, Plan
 from diachrom.core.bait.regions import REGIONS
 from diachrom.core.bait.shapes import SHAPES, Shape
 from diachrom.core.bait.through import WAYS, Field
@@ -63,6 +63,7 @@ class EditedLayer:
     fields: Sequence[FieldView]
     random: bool
     note: str
+    lands: str  # what is to be said of where it lands
     edges: str  # of its region, in words
     box: dict[str, float]
     softness_mm: float
@@ -152,7 +153,12 @@ def plan_page(store: Store, now: PlanNow, *, chosen: int | None = None, said: st
     laid = painting.laid(store, now.plan.layers)
     views = [_layer(one, place) for place, one in enumerate(laid, start=1)]
     edited = next(
-        (_edited(one, own, now.plan.blank) for one, own in zip(laid, views, strict=True) if own.number == chosen), None
+        (
+            _edited(one, own, now.plan, painting.lands(store, now.plan, one.layer))
+            for one, own in zip(laid, views, strict=True)
+            if own.number == chosen
+        ),
+        None,
     )
     surface = now.plan.blank.surface()
     return PlanPage(
@@ -213,8 +219,8 @@ def _where(layer: Layer) -> str:
     return " · ".join(parts)
 
 
-def _edited(one: LaidLayer, view: LayerView, blank: Blank) -> EditedLayer:
-    layer = one.layer
+def _edited(one: LaidLayer, view: LayerView, plan: Plan, lands: str) -> EditedLayer:
+    layer, blank = one.layer, plan.blank
     way = WAYS[layer.through.kind]
     fields = [_field(field, getattr(layer.through, field.key)) for field in way.fields]
     box = layer.edges(blank.form.landmarks)
@@ -226,6 +232,7 @@ def _edited(one: LaidLayer, view: LayerView, blank: Blank) -> EditedLayer:
         fields=fields,
         random=way.random,
         note=way.note,
+        lands=lands,
         edges=f"{100 * box.u0:.0f} to {100 * box.u1:.0f} % from nose to tail, "
         f"{200 * box.v0:.0f} to {200 * box.v1:.0f} % from spine to belly",
         box={"u0": box.u0, "u1": box.u1, "v0": box.v0, "v1": box.v1},

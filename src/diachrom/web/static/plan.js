@@ -13,6 +13,9 @@
   const sheet = () => byId("plan");
   const plain = document.createElement("canvas");
 
+  // Changes wait for one another as presses do.
+  const change = (path, values) => htmx.ajax("POST", path, { source: sheet(), target: "#plan", swap: "morph:outerHTML", values });
+
   // --- drawing ---
   const room = () => {
     const box = canvas.getBoundingClientRect();
@@ -232,7 +235,7 @@
       const { edge, box } = dragged, layer = sheet().dataset.layer;
       sheet().dataset.box = `${box.u0} ${box.u1} ${box.v0} ${box.v1}`;
       dragged = null;
-      htmx.ajax("POST", `${own}/layers/${layer}/edges`, { target: "#plan", swap: "morph:outerHTML", values: { [edge]: box[edge].toFixed(4) } });
+      change(`${own}/layers/${layer}/edges`, { [edge]: box[edge].toFixed(4) });
     } else if (turned && !turned.moved) look_at(cellAt(place(event)));
     turned = null;
   });
@@ -316,7 +319,7 @@
     const values = {}, field = event.target;
     for (const one of form.querySelectorAll("input[type=hidden], input[type=checkbox]:checked")) values[one.name] = one.value;
     if (field.type !== "checkbox") values[field.name] = field.value;
-    htmx.ajax("POST", form.getAttribute("action"), { target: "#plan", swap: "morph:outerHTML", values });
+    change(form.getAttribute("action"), values);
   });
   let lifted = null;
   document.addEventListener("dragstart", (event) => { lifted = event.target.closest?.(".layer")?.dataset.number ?? null; });
@@ -325,7 +328,7 @@
     const on = event.target.closest(".layer");
     if (!lifted || !on) return;
     event.preventDefault();
-    htmx.ajax("POST", `${own}/layers/${lifted}/move`, { target: "#plan", swap: "morph:outerHTML", values: { to: on.dataset.place } });
+    change(`${own}/layers/${lifted}/move`, { to: on.dataset.place });
     lifted = null;
   });
 

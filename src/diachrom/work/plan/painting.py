@@ -7,10 +7,12 @@ from hashlib import blake2b
 
 import numpy as np
 
-from diachrom.core.bait.deposit import Skin
+from diachrom.core.bait.deposit import Skin, share
+from diachrom.core.bait.openings import opening
 from diachrom.core.bait.picture import Kept, Painted, Picture, picture
 from diachrom.core.bait.plan import WHATS, Layer, Plan
-from diachrom.core.bait.surface import FULL
+from diachrom.core.bait.regions import REGIONS
+from diachrom.core.bait.surface import FULL, ROUGH
 from diachrom.core.bait.through import Polygons
 from diachrom.core.film.grounds import GROUNDS
 from diachrom.core.film.paint import Mix, clear_paint, mix
@@ -26,6 +28,7 @@ from diachrom.work.kit.looks import PaintLook, look
 from diachrom.work.mix.contents import Contents, contents_of, cup_of
 
 OWN_STENCIL = "own:"
+LEAST_SHARE, ALWAYS_OPEN = 0.02, ("free", "tape", "wash")
 GONE = "Its {} is not there any more: choose another."
 kept = Kept()  # what was solved for any plan, as long as the server runs
 
@@ -150,6 +153,22 @@ def painted_bait(
     skin = skin_of(connection, plan, cells)
     made = [one.painted for one in laid(connection, own.layers)]
     return picture(own, made, skin, kept), skin
+
+
+def lands(connection: sqlite3.Connection, plan: Plan, layer: Layer) -> str:
+    """What is to be said of where a layer lands, "" when nothing is."""
+    if WHATS[layer.what].takes or layer.what == "foil":
+        return ""
+    skin = skin_of(connection, plan, ROUGH)
+    if share(layer, skin).max() < LEAST_SHARE:
+        return "Nothing of it lands: its mask covers all of its region, or the region is turned away from the spray."
+    way = layer.through
+    if way.kind not in ALWAYS_OPEN:
+        at, box = skin.surface.fine_places, layer.edges(skin.landmarks)
+        inside = REGIONS[layer.region].share(at, box, skin.landmarks, 0.0) > 0.5
+        if opening(way, at, box, skin.stencils.get(way.stencil, ()))[inside].min(initial=1.0) > 1 - LEAST_SHARE:
+            return "Its mask covers nothing of its region."
+    return ""
 
 
 def sheen_of(plan: Plan) -> float:
