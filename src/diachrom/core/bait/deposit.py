@@ -4,8 +4,9 @@ Paint travels in straight lines: a skin turned away from the source gets less, a
 the fades of a back sprayed straight down, and leaves one side of each scale bare when raked.
 """
 
-from collections.abc import Mapping
+from collections.abc import Callable, Mapping
 from dataclasses import dataclass, replace
+from functools import partial
 
 import numpy as np
 
@@ -22,7 +23,6 @@ GRAIN_MM = 150.0
 THREAD_HEIGHT = 0.9  # of its width: what a raking spray leaves bare behind it
 BLUR = 0.4  # of the height of a lifted stencil
 HEIGHTS_CATCH = 0.8  # of a dry brush
-FILMS_KEPT = 120
 NOTHING_UM = 0.02  # less than this is no film
 
 
@@ -149,11 +149,17 @@ def taken(layer: Layer, skin: Skin) -> Floats:
     return found
 
 
-def films(layers: tuple[Layer, ...], skin: Skin, known: dict[object, Floats] | None = None) -> list[Floats]:
+Remember = Callable[[object, Callable[[], Floats]], Floats]
+
+
+def _anew(key: object, make: Callable[[], Floats]) -> Floats:
+    return make()
+
+
+def films(layers: tuple[Layer, ...], skin: Skin, remember: Remember = _anew) -> list[Floats]:
     """(u, v) of each layer in um, after what takes away has taken it; a layer that is off, or takes, leaves none.
-    `known` remembers what was laid before, by layer and skin."""
+    `remember` may know what was laid before, by what it depends on."""
     found: list[Floats] = []
-    known = {} if known is None else known
     for at, layer in enumerate(layers):
         nothing = np.zeros(skin.surface.cells)
         if not layer.on:
@@ -164,20 +170,16 @@ def films(layers: tuple[Layer, ...], skin: Skin, known: dict[object, Floats] | N
                 found[below] = found[below] * left
             found.append(nothing)
         else:
-            found.append(_remembered(layer, skin, known))
+            found.append(remember(_depends_on(layer, skin), partial(film_um, layer, skin)))
     return found
 
 
-def _remembered(layer: Layer, skin: Skin, known: dict[object, Floats]) -> Floats:
+def _depends_on(layer: Layer, skin: Skin) -> object:
+    """All that its film depends on."""
     surface = skin.surface
     own = replace(layer, name="", source="", what="wash" if layer.what == "wash" else "recipe")
     stencil = skin.stencils.get(layer.through.stencil, ())
-    key = (own, surface.outline, surface.length_mm, surface.relief, surface.cells, skin.landmarks, stencil)
-    if key not in known:
-        while len(known) >= FILMS_KEPT:
-            known.pop(next(iter(known)))
-        known[key] = film_um(layer, skin)
-    return known[key]
+    return own, surface.outline, surface.length_mm, surface.relief, surface.cells, skin.landmarks, stencil
 
 
 def _first_taken(layers: tuple[Layer, ...], at: int) -> int:

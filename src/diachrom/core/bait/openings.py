@@ -11,7 +11,7 @@ from diachrom.core.bait.through import Polygons, Through
 from diachrom.core.light.bands import Bools, Floats
 
 Opening = Callable[[Through, Places, Box], Floats]
-MOST_SPOTS = 6000
+MOST_SPOTS, MOST_PLATES = 6000, 400
 
 
 def _turned(through: Through, at: Places, box: Box) -> tuple[Floats, Floats]:
@@ -116,8 +116,9 @@ def _noise(at: Places, size_mm: float, seed: int, *, stretched: float = 1.0, oct
     """Smooth noise 0 to 1, evenly distributed, alike on both sides."""
     chance = np.random.default_rng([seed, 7])
     total = np.zeros(at.u.shape)
+    finest = 2 * float(at.along_mm.max()) / at.u.shape[0]  # what is smaller than a place is not seen
     for octave in range(octaves):
-        pitch = size_mm / 2**octave
+        pitch = max(size_mm / 2**octave, finest)
         x, y = at.along_mm / (pitch * stretched), (at.up_mm - at.up_mm.min()) / pitch
         grid = chance.random((int(x.max()) + 3, int(y.max()) + 3))
         i, j = x.astype(int), y.astype(int)
@@ -203,11 +204,12 @@ def _stipple(through: Through, at: Places, box: Box) -> Floats:
 
 def _cracks(through: Through, at: Places, box: Box) -> Floats:
     """Open where the nearest two plates' middles are about as far."""
-    u, v, _, _ = _scattered(at, through.size_mm, through.seed)
-    length, half = float(at.along_mm.max()), at.u.shape[1] // 2
-    x, y = at.along_mm[:, :half], at.folded[:, :half] * float(at.girth_mm.max())
+    length, girth, half = float(at.along_mm.max()), float(at.girth_mm.max()), at.u.shape[1] // 2
+    pitch = max(through.size_mm, np.sqrt(length * girth / 2 / MOST_PLATES))
+    u, v, _, _ = _scattered(at, pitch, through.seed)
+    x, y = at.along_mm[:, :half], at.folded[:, :half] * girth
     first, second = np.full(x.shape, 1e9), np.full(x.shape, 1e9)
-    for cx, cy in zip(u * length, v * float(at.girth_mm.max()), strict=True):
+    for cx, cy in zip(u * length, v * girth, strict=True):
         far = np.hypot(x - cx, y - cy)
         second = np.minimum(second, np.maximum(first, far))
         first = np.minimum(first, far)

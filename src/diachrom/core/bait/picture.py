@@ -4,7 +4,7 @@ Stacks that lie under the layer that changed are kept. Where both sides are alik
 """
 
 from collections import OrderedDict
-from collections.abc import Sequence
+from collections.abc import Callable, Sequence
 from dataclasses import dataclass, field, replace
 from hashlib import blake2b
 from threading import Lock
@@ -27,7 +27,7 @@ from diachrom.core.light.lights import light
 
 ANGLES = (15.0, 25.0, 45.0, 75.0, 110.0)
 MOST_BYTES = 100_000_000  # of what layers have made of their cells
-TABLES_KEPT = 40
+TABLES_KEPT, FILMS_KEPT = 40, 120
 THICKEST_UM = 400.0
 
 
@@ -81,7 +81,7 @@ class Kept:
 
     tables: OrderedDict[bytes, tuple[MixTables, mosaic_mirrors.MirrorTables]] = field(default_factory=OrderedDict)
     steps: OrderedDict[bytes, Step] = field(default_factory=OrderedDict)
-    films: dict[object, Floats] = field(default_factory=dict)
+    films: OrderedDict[object, Floats] = field(default_factory=OrderedDict)
     lock: Lock = field(default_factory=Lock)
     nbytes: int = 0  # of the steps
     reckoned: int = 0  # layers laid anew, in all
@@ -99,6 +99,18 @@ class Kept:
             self.tables.move_to_end(key)
             while len(self.tables) > TABLES_KEPT:
                 self.tables.popitem(last=False)
+        return found
+
+    def film(self, key: object, make: Callable[[], Floats]) -> Floats:
+        with self.lock:
+            found = self.films.get(key)
+        if found is None:
+            found = make()
+        with self.lock:
+            self.films[key] = found
+            self.films.move_to_end(key)
+            while len(self.films) > FILMS_KEPT:
+                self.films.popitem(last=False)
         return found
 
     def step(self, key: bytes) -> Step | None:
@@ -132,7 +144,7 @@ class _Ready:
 
 def picture(plan: Plan, painted: Sequence[Painted], skin: Skin, kept: Kept) -> Picture:
     """Every cell of a plan's bait; `painted` goes with the plan's layers."""
-    laid = films(plan.layers, skin, kept.films)
+    laid = films(plan.layers, skin, kept.film)
     grounds, ground_at = _grounds(plan, painted, skin, laid)
     for at, one in enumerate(painted):
         if one.mix is None:
