@@ -1,8 +1,11 @@
 """The plan driven as a painter drives it: from an empty blank to paper and back."""
 
+import io
 import re
 
+import numpy as np
 import pytest
+from PIL import Image
 from playwright.sync_api import expect
 
 from diachrom.core.bait.shapes import SHAPES
@@ -18,6 +21,20 @@ LOOK = """(where) => {
     if (data[at + 3] > 128) { count++; red += data[at]; green += data[at + 1]; blue += data[at + 2]; }
   }
   return [count, red / count, green / count, blue / count];
+}"""
+
+
+MIDDLE = """() => {
+  const canvas = document.getElementById("bait");
+  const from = Math.floor(canvas.width * 0.45), wide = Math.floor(canvas.width * 0.1);
+  const data = canvas.getContext('2d').getImageData(from, 0, wide, canvas.height).data, sums = [0, 0, 0];
+  let count = 0;
+  for (let at = 0; at < data.length; at += 4) {
+    if (data[at + 3] <= 128) continue;
+    count++;
+    for (let c = 0; c < 3; c++) sums[c] += data[at + c];
+  }
+  return sums.map((one) => one / count);
 }"""
 
 
@@ -142,6 +159,19 @@ def test_a_bait_is_painted_from_an_empty_blank_to_paper_and_back(page, address):
     page.get_by_role("link", name="Back to the plan").click()
     expect(page.locator("#name")).to_have_value("Harbour perch")
     expect(page.locator("#plan")).to_have_attribute("data-layers", "8")
+
+
+@pytest.mark.parametrize(("number", "side"), [(1, "left"), (2, "back"), (5, "left"), (8, "belly")])
+def test_the_page_draws_what_paper_and_files_show(page, still, number, side):
+    """Of the body's middle; bills and tails are drawn by other means."""
+    page.goto(f"{still}/plan/{number}")
+    shown(page)
+    page.locator(f"[data-look={side}]").click()
+    drawn = page.evaluate(MIDDLE)
+    image = Image.open(io.BytesIO(page.request.get(f"{still}/plan/{number}/picture.png?side={side}&width=900").body()))
+    part = np.asarray(image.crop((int(image.width * 0.45), 0, int(image.width * 0.55), image.height)), dtype=float)
+    told = part[part[..., 3] > 128][:, :3].mean(axis=0)
+    assert np.abs(np.array(drawn) - told).max() < 7
 
 
 def test_an_edge_is_dragged_on_the_picture_and_a_layer_in_the_list(page, address):

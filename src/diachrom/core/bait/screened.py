@@ -114,7 +114,7 @@ def _packed(rows: Floats, weights: Floats, most: int) -> _Packed:
     )
 
 
-def package(picture: Picture, surface: Surface, shape: Shape) -> bytes:
+def package(picture: Picture, surface: Surface, shape: Shape, *, sheen: float) -> bytes:
     """What a page needs to show a bait in every pose and light: a length, a head in JSON, then planes of bytes.
 
     Where both sides are alike, one is sent.
@@ -128,6 +128,7 @@ def package(picture: Picture, surface: Surface, shape: Shape) -> bytes:
     head: dict[str, object] = {
         "cells": [u, half],
         "alike": picture.alike,
+        "sheen": sheen,
         "angles": ANGLES,
         "bands": SOME_BANDS,
         "basis": _rounded(colours.basis),

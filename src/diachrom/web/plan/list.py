@@ -17,7 +17,7 @@ from diachrom.web.kit.dependencies import GivenForm, OpenStore, RowId
 from diachrom.web.kit.formatting import count, day
 from diachrom.web.kit.frame import frame
 from diachrom.web.kit.pages import is_fragment_wanted, render
-from diachrom.web.plan.view import blank_page
+from diachrom.web.plan.blank_view import blank_page
 from diachrom.work.kit.fields import MM, number_field
 from diachrom.work.kit.opened import Store
 from diachrom.work.plan import bringing, plans, sources

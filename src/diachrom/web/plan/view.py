@@ -3,10 +3,8 @@
 from collections.abc import Sequence
 from dataclasses import dataclass
 
-from diachrom.core.bait.blank import FOIL_DIRECTIONS, MATERIALS, STATES, Blank
 from diachrom.core.bait.plan import ORIGINS, SIDES, WHATS, Layer, Plan
 from diachrom.core.bait.regions import REGIONS
-from diachrom.core.bait.shapes import SHAPES, Shape
 from diachrom.core.bait.through import WAYS, Field
 from diachrom.core.film.grounds import GROUNDS
 from diachrom.store.plans import PlanNow
@@ -18,7 +16,6 @@ from diachrom.work.plan import painting, plans, sources
 from diachrom.work.plan.here import Here
 from diachrom.work.plan.painting import LaidLayer
 
-OUTLINE_STEPS = 41
 SMALL_ABOVE, SMALL_RUNS = 8, 3
 
 
@@ -124,31 +121,6 @@ class HereView:
     most: str
 
 
-@dataclass(frozen=True)
-class BlankView:
-    """A shape as it is chosen: by its drawing."""
-
-    key: str
-    words: str
-    usual_mm: float
-    material: str
-    side: str  # SVG paths in a box of 120 x 44
-    back: str
-    fittings: Sequence[str]
-    eye: tuple[float, float, float] | None
-    chosen: bool
-
-
-@dataclass(frozen=True)
-class BlankPage:
-    blanks: Sequence[BlankView]
-    states: Sequence[Choice]
-    materials: Sequence[str]
-    regions: Sequence[Choice]
-    directions: Sequence[Choice]
-    blank: Blank
-
-
 def plan_page(store: Store, now: PlanNow, *, chosen: int | None = None, said: str = "") -> PlanPage:
     laid = painting.laid(store, now.plan.layers)
     views = [_layer(one, place) for place, one in enumerate(laid, start=1)]
@@ -246,7 +218,7 @@ def _field(field: Field, value: float) -> FieldView:
     return FieldView(field.key, field.words, field.unit, told, least=scale * field.least, most=scale * field.most)
 
 
-def _choices(table: dict) -> list[Choice]:  # type: ignore[type-arg]
+def choices(table: dict) -> list[Choice]:  # type: ignore[type-arg]
     return [Choice(key, getattr(one, "words", one)) for key, one in table.items()]
 
 
@@ -255,34 +227,16 @@ def _offered(store: Store, now: PlanNow) -> Offered:
     return Offered(
         sources=[Group(words, [Choice(key, name) for key, name in rows]) for words, rows in found.items()],
         whats=[Choice(key, one.words) for key, one in WHATS.items()],
-        origins=_choices(ORIGINS),
-        regions=_choices(REGIONS),
-        sides=_choices(SIDES),
-        ways=_choices(WAYS),
+        origins=choices(ORIGINS),
+        regions=choices(REGIONS),
+        sides=choices(SIDES),
+        ways=choices(WAYS),
         foils=[Choice(key, one.words) for key, one in GROUNDS.items() if one.mirror is not None and not one.wall],
         stencils=[
             Group(words, [Choice(key, name) for key, name in rows])
             for words, rows in sources.stencils(store, now.plan).items()
             if rows
         ],
-    )
-
-
-def blank_page(store: Store, blank: Blank) -> BlankPage:
-    shapes = [*SHAPES.values()]
-    own = sources.own_blanks(store)
-    chosen = "own" if blank.own is not None else blank.shape
-    views = [blank_view(one, one.key, one.key == chosen) for one in shapes]
-    views += [blank_view(one, key, False) for key, one in own.items()]
-    if blank.own is not None:
-        views.insert(0, blank_view(blank.own, "own", True))
-    return BlankPage(
-        blanks=views,
-        states=_choices(STATES),
-        materials=MATERIALS,
-        regions=_choices(REGIONS),
-        directions=_choices(FOIL_DIRECTIONS),
-        blank=blank,
     )
 
 
@@ -294,43 +248,4 @@ def here_view(here: Here) -> HereView:
         ground=here.ground,
         layers=[LyingView(one.place, one.name, f"{one.film_um:.1f} µm", swatch(one.left)) for one in here.layers],
         most=here.most,
-    )
-
-
-BOX_WIDTH, BOX_MARGIN, HIGHEST, WIDEST = 120.0, 14.0, 24.0, 17.0
-
-
-def blank_view(shape: Shape, key: str, chosen: bool) -> BlankView:
-    """Its outlines from the side and from the back, and what is fitted to it, as SVG paths."""
-    upper, lower, half = sources.edges(shape, OUTLINE_STEPS)
-    high = max(2 * max(value for _, value in upper), -2 * min(value for _, value in lower))
-    wide = 2 * max(value for _, value in half)
-    scale = min(BOX_WIDTH - 2 * BOX_MARGIN, HIGHEST / max(high, 1e-6), WIDEST / max(wide, 1e-6))
-    start, middle = (BOX_WIDTH - scale) / 2, 18.0
-
-    def place(u: float, high: float) -> tuple[float, float]:
-        return start + u * scale, middle - high * scale
-
-    def path(points: Sequence[tuple[float, float]]) -> str:
-        return "M" + " L".join(f"{x:.1f},{y:.1f}" for x, y in points) + " Z"
-
-    side = path([place(u, high) for u, high in upper] + [place(u, high) for u, high in reversed(lower)])
-    back_at = 44.0
-    back = [(start + u * scale, back_at - wide * scale) for u, wide in half]
-    back += [(start + u * scale, back_at + wide * scale) for u, wide in reversed(half)]
-    eye = None
-    if shape.eye_sockets:
-        marks = shape.landmarks
-        x, y = place(marks.eye_u, sources.height_at(shape, marks.eye_u, marks.eye_v))
-        eye = (round(x, 1), round(y, 1), round(max(0.8, marks.eye_size * scale / 2), 1))
-    return BlankView(
-        key=key,
-        words=shape.words,
-        usual_mm=shape.usual_mm,
-        material=shape.material,
-        side=side,
-        back=path(back),
-        fittings=[path([place(u, high) for u, high in one.points]) for one in shape.fittings],
-        eye=eye,
-        chosen=chosen,
     )

@@ -42,7 +42,7 @@
   const relight = () => {
     if (!bait || !lights) return;
     const [light, index] = lightNow();
-    bait.lit(light, index, cleared ? 0 : 0.02);
+    bait.lit(light, index, cleared ? 0 : bait.skin.head.sheen);
     draw();
   };
 

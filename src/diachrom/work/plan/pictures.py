@@ -22,7 +22,7 @@ from diachrom.core.bait.view import SIDES, drawn, framed
 from diachrom.core.light.lights import light
 from diachrom.errors import InvalidInput
 from diachrom.exchange import images
-from diachrom.work.plan.painting import by_this_hand, laid, painted_bait, sheen_of, stencils_of
+from diachrom.work.plan.painting import by_this_hand, laid, painted_bait, sheen_of, stencils_of, up_to
 
 NARROWEST, WIDEST = 80, 2400  # pixels
 PICTURES_KEPT = 200
@@ -33,7 +33,7 @@ _drawing = Lock()
 def skin(connection: sqlite3.Connection, plan: Plan, *, steps: int | None = None, rough: bool = False) -> bytes:
     """What a page needs to show the bait after some of its layers, or all: gzip."""
     found, own = painted_bait(connection, plan, cells=ROUGH if rough else FULL, steps=steps)
-    return gzip.compress(package(found, own.surface, plan.blank.form), 4)
+    return gzip.compress(package(found, own.surface, plan.blank.form, sheen=sheen_of(up_to(plan, steps))), 4)
 
 
 @cache
