@@ -207,6 +207,12 @@ def test_an_edge_is_dragged_on_the_picture_and_a_layer_in_the_list(page, address
 
 def test_bad_figures_are_said_and_nothing_is_lost(page, address, refusals):
     refusals.append(422)
+    page.goto(f"{address}/plan/blanks")
+    for length in ("3000", "0"):
+        page.get_by_label("Length").fill(length)
+        page.get_by_role("button", name="Begin the plan").click()
+        expect(page.locator("#said")).to_have_text(f"A blank is 15 to 600 mm long, not {length}.")
+    expect(page.get_by_label("Length")).to_have_value("0")
     page.goto(f"{address}/plan/1?layer=3")
     shown(page)
     page.locator("#edit-film_um").fill("9000")
