@@ -1,6 +1,6 @@
 """What a mosaic of stacks mirrors: foil and flakes under films, seen at several angles.
 
-As in `mirroring`: once in closed form; then as often as the surface sends it back, in four streams and three waves
+As in `mirroring`: once in closed form; then as often as the surface sends it back, in four streams and two waves
 around the circle. Left out is what goes from one flake to the next without the surface in between. Over foil without
 flakes all of it is a function of the depth that lies above, and is looked up.
 Against the exact stack: dE 0.4 at the 95th percentile; tested.
@@ -37,7 +37,7 @@ from diachrom.core.film.streams import INDEX, streams
 from diachrom.core.light.bands import BANDS, Floats
 
 COUNT = mirroring.STREAMS
-WAVES = 3
+WAVES = 2
 MOST_DEPTH = 60.0
 
 
@@ -125,12 +125,14 @@ def _with_flakes(films: Films, ground: Ground, angles_deg: tuple[float, ...], co
     straight = np.tensordot(leaves, stack.rising(stack.straight[None])[0], 1) / np.float32(grid.q[-1])
     down = grid.inner.astype(np.float32)[:, None, None] * up
     rows = []
+    sent: dict[float, Singles] = {}  # to either side alike, but for the waves' signs
     for angle in angles_deg:
         out_deg = float(np.clip(LIGHT_DEG - angle, -GRAZING_DEG, GRAZING_DEG))
         waves = np.where(np.arange(WAVES) > 0, 2.0, 1.0) * (1.0 if out_deg >= 0 else (-1.0) ** np.arange(WAVES))
-        each = (stack.towards(out_deg) * down).sum(axis=1)  # (wave, band, cell)
+        if abs(out_deg) not in sent:
+            sent[abs(out_deg)] = (stack.towards(abs(out_deg)) * down).sum(axis=1)  # (wave, band, cell)
         share = np.float32(passing(LIGHT_DEG) * passing(out_deg) / INDEX**2)
-        rows.append(stack.once(angle) + share * np.tensordot(waves.astype(np.float32), each, 1))
+        rows.append(stack.once(angle) + share * np.tensordot(waves.astype(np.float32), sent[abs(out_deg)], 1))
     return np.stack(rows), np.asarray(slanted / np.maximum(straight, 1e-9), dtype=np.float32)
 
 
