@@ -35,9 +35,13 @@ def _on(region: str, origin: str = "side", **more: object) -> Layer:
 
 def _plain(what: str, region: str = "all", **more: object) -> Layer:
     usual = {"sealer": 8.0, "varnish": 12.0, "clear": 60.0}
-    return Layer(0, what=what, region=region, film_um=usual.get(what, 8.0), coats=1, **more)  # type: ignore[arg-type]
+    wait_h = 24.0 if what == "clear" else 0.0
+    return Layer(0, what=what, region=region, film_um=usual.get(what, 8.0), coats=1, wait_h=wait_h, **more)  # type: ignore[arg-type]
 
 
+BIG_NOZZLE = {"perlemor": 0.5, "malm": 0.5, "nordlys": 0.5, "morild": 0.5}
+FLAKED = ("Hornbeam, back", "Sand eel, side", "Night saithe, flank", "Capelin, flank")
+LINE = Box(0.16, 0.94, 0.18, 0.24)
 NET = _way("net", size_mm=3.0, gap_mm=0.5)
 PLANS = (
     DemoPlan(
@@ -102,7 +106,10 @@ PLANS = (
         (
             ("Sand eel, side", _on("sides", coats=2, soft_mm=6)),
             ("rav-siv", _on("back", "above", coats=3, soft_mm=8)),
-            ("torv-mose", _on("lateral", through=_way("line", size_mm=1.6), box=Box(0.16, 0.94, 0.18, 0.24))),
+            (
+                "torv-mose",
+                _on("lateral", through=_way("line", size_mm=1.6), pressure_bar=0.8, box=LINE),
+            ),
             ("torv-kritt", _on("belly", "below", coats=2, soft_mm=6)),
             ("", _plain("clear")),
         ),
@@ -211,7 +218,12 @@ def _made_of(layer: Layer, source: str, by_name: dict[str, Version]) -> Layer:
     if not source:
         return layer
     if source not in by_name:
-        return replace(layer, what="paint", source=source)
+        line = source.partition("-")[0]
+        thinned = 0.3 if line == "torv" else 0.0
+        medium = 0.2 if line == "lykt" else 0.0
+        nozzle_mm = BIG_NOZZLE.get(line, 0.3)
+        return replace(layer, what="paint", source=source, reducer=thinned, medium=medium, nozzle_mm=nozzle_mm)
     recipe = by_name[source]
     key = f"{RECIPE_GROUND}{recipe.recipe}:{recipe.version}"
-    return replace(layer, what="recipe", source=key, name=recipe.draft.name)
+    nozzle_mm = 0.5 if recipe.draft.name in FLAKED else 0.3
+    return replace(layer, what="recipe", source=key, name=recipe.draft.name, nozzle_mm=nozzle_mm)

@@ -9,7 +9,7 @@ from typing import Any, TypeVar
 from diachrom.core.bait import blank as blanks
 from diachrom.core.bait.blank import Blank
 from diachrom.core.bait.outline import ROUNDEST, SQUAREST, Outline
-from diachrom.core.bait.plan import MOST_LAYERS, Layer, Plan, checked_layer
+from diachrom.core.bait.plan import EYES, MOST_BAITS, MOST_LAYERS, PREPARATIONS, Layer, Plan, checked_layer
 from diachrom.core.bait.regions import Box
 from diachrom.core.bait.shapes import Fitting, Landmarks, Shape
 from diachrom.core.bait.through import Polygons, Through
@@ -41,6 +41,10 @@ def written(plan: Plan) -> dict[str, Any]:
         "light": plan.light,
         "reference": plan.reference,
         "stencils": [[key, polygons] for key, polygons in plan.stencils],
+        "prepared": list(plan.prepared),
+        "eyes": plan.eyes,
+        "conditions": {key: getattr(plan, key) for key in BOUNDS},
+        "accepted": [list(one) for one in plan.accepted],
     }
 
 
@@ -56,6 +60,7 @@ def read(values: object) -> tuple[Plan, str]:
         light=sound.light_key(values.get("light")) or "D65",
         reference=sound.whole(values.get("reference"), 1, sound.LARGEST_NUMBER),
         stencils=_stencils(values.get("stencils")),
+        **_work(values),
     )
     given = values.get("layers", ())
     rows = given if isinstance(given, Sequence) and not isinstance(given, str) else ()
@@ -73,6 +78,39 @@ def read(values: object) -> tuple[Plan, str]:
         wrong.append(f"of {len(rows)} layers the first {MOST_LAYERS} are taken")
     said = "; ".join(wrong)
     return found, f"{said[:1].upper()}{said[1:]}." if said else ""
+
+
+# What is said of the work on a plan, and within which bounds.
+BOUNDS = {
+    "temperature_c": (-20.0, 60.0),
+    "humidity_percent": (0.0, 100.0),
+    "baits": (1, MOST_BAITS),
+    "cup_ml": (0.5, 500.0),
+}
+
+
+def _work(values: Mapping[str, Any]) -> dict[str, Any]:
+    usual = Plan()
+    found: dict[str, Any] = {}
+    given = values.get("prepared")
+    if isinstance(given, list):
+        found["prepared"] = tuple(key for key in PREPARATIONS if key in given)
+    if values.get("eyes") in EYES:
+        found["eyes"] = values["eyes"]
+    conditions = values.get("conditions")
+    for key, (least, most) in BOUNDS.items():
+        number = sound.number(conditions.get(key) if isinstance(conditions, Mapping) else None, least, most)
+        if number is not None:
+            found[key] = int(number) if isinstance(getattr(usual, key), int) else number
+    pairs = values.get("accepted")
+    kept = [sound.told(_accepted, one, None) for one in (pairs[:200] if isinstance(pairs, list) else ())]
+    found["accepted"] = tuple(one for one in kept if one is not None)
+    return found
+
+
+def _accepted(pair: Any) -> tuple[str, str]:
+    check, note = pair
+    return sound.text(check, 60), sound.text(note, LONGEST_NOTE)
 
 
 def _of(kind: Callable[..., T], values: object) -> T:

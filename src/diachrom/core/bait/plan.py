@@ -8,13 +8,29 @@ from diachrom.core.bait import through as ways
 from diachrom.core.bait.blank import Blank
 from diachrom.core.bait.regions import REGIONS, Box
 from diachrom.core.bait.shapes import Landmarks
-from diachrom.core.bait.through import Through
+from diachrom.core.bait.through import FREE, Through
 from diachrom.core.mix.draft import LONGEST_NAME, LONGEST_NOTE, checked_text
 from diachrom.core.mix.layers import MOST_COATS, THICKEST_COAT_UM
 from diachrom.errors import InvalidInput, NotFound
 
-MOST_LAYERS = 40
-FREE, USUAL = Through(), Blank()
+PREPARATIONS = {
+    "sanded": "sanded or keyed",
+    "degreased": "degreased",
+    "eyes-taped": "eyes taped",
+    "bill-taped": "bill taped",
+    "joints-taped": "joints taped",
+    "dried": "dry inside",
+}
+CLEARS = {
+    "": "as it comes",
+    "two-part": "two-part, on a turner",
+    "dip": "dip that cures by air moisture",
+    "waterborne": "waterborne",
+    "hot-dip": "hot dip for soft baits",
+}
+EYES = {"before": "before the clear", "after": "after the clear", "painted": "painted", "none": "none"}
+MOST_LAYERS, MOST_BAITS = 40, 500
+USUAL = Blank()
 NEAREST_MM, FARTHEST_MM, USUAL_MM = 10.0, 500.0, 80.0
 MOST_SOFT_MM = 80.0
 
@@ -95,6 +111,12 @@ class Layer:
     through: Through = FREE
     sealed: bool = False
     on: bool = True
+    # How it is sprayed, and what is waited before it.
+    nozzle_mm: float = 0.3
+    pressure_bar: float = 1.4
+    medium: float = 0.0  # parts added to one part of the mix
+    reducer: float = 0.0
+    wait_h: float = 0.0  # beyond its flash-off
 
     @property
     def softness_mm(self) -> float:
@@ -123,6 +145,13 @@ class Plan:
     light: str = "D65"
     reference: int | None = None  # a photo
     stencils: tuple[tuple[str, ways.Polygons], ...] = ()  # those of one's own that it uses, so that it stands by itself
+    prepared: tuple[str, ...] = tuple(PREPARATIONS)  # what was done to the blank
+    eyes: str = "before"
+    temperature_c: float = 20.0
+    humidity_percent: float = 50.0
+    baits: int = 1
+    cup_ml: float = 9.0
+    accepted: tuple[tuple[str, str], ...] = ()  # checks that were accepted for it, with a note
 
     def layer(self, number: int) -> Layer:
         """Raises NotFound."""
@@ -201,6 +230,11 @@ def checked_layer(layer: Layer) -> Layer:
         ("The distance", layer.distance_mm, NEAREST_MM / 4, FARTHEST_MM, "mm"),
         ("The lean", layer.rake_deg, -80, 80, "°"),
         ("An edge's softness", layer.soft_mm or 0.0, 0, MOST_SOFT_MM, "mm"),
+        ("A nozzle", layer.nozzle_mm, 0.1, 2, "mm"),
+        ("The pressure", layer.pressure_bar, 0.2, 6, "bar"),
+        ("Medium", layer.medium, 0, 5, "parts"),
+        ("Reducer", layer.reducer, 0, 5, "parts"),
+        ("A wait", layer.wait_h, 0, 1000, "h"),
     ):
         if not least <= value <= most:
             raise InvalidInput(f"{words} is {least:g} to {most:g} {unit}".rstrip() + f", not {value:g}.", field="layer")

@@ -136,6 +136,9 @@ WAYS = {
 }
 
 
+FREE = Through()
+
+
 def checked(through: Through) -> Through:
     """Raises InvalidInput for a way that there is not, or figures out of its bounds."""
     way = WAYS.get(through.kind)

@@ -15,6 +15,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from diachrom.core.film import transport
+from diachrom.core.film.emission import depths
 from diachrom.core.film.fast import Singles, refining
 from diachrom.core.film.grounds import Ground
 from diachrom.core.film.layer import Laid
@@ -133,6 +134,18 @@ class MixTables:
     most_um: float
     whole: FilmTable
     directed: FilmTable
+
+    @cached_property
+    def mean_fluence(self) -> Singles:
+        """(level, direction, band) of the fluence that light entering from either side has in the mean."""
+        places, weights = depths()
+        film_um = nodes(self.most_um)
+        modes, nothing = transport.modes(self.mix, STREAMS), np.zeros(STREAMS)
+        each = [
+            transport.fluence(modes, film_um, (one, nothing), places)[:, SOME] @ weights  # (node, band)
+            for one in np.eye(STREAMS)
+        ]
+        return by_level(np.moveaxis(np.tensordot(directions().T, np.stack(each), 1), 1, -1))
 
 
 def tables(mix: Mix, most_um: float) -> MixTables:

@@ -10,7 +10,7 @@ from dataclasses import dataclass
 import numpy as np
 
 from diachrom.core.film import transport
-from diachrom.core.film.emission import CHARGING, depths
+from diachrom.core.film.emission import CHARGING
 from diachrom.core.film.fast import Singles
 from diachrom.core.film.mosaic import (
     FOUR,
@@ -18,17 +18,14 @@ from diachrom.core.film.mosaic import (
     SOME_BANDS,
     Cells,
     MixTables,
-    by_level,
-    directions,
     gathered,
     level,
-    nodes,
     rising,
     seen_weights,
     solve,
     surface,
 )
-from diachrom.core.film.paint import Fluorescence, Glow, Mix
+from diachrom.core.film.paint import Fluorescence, Glow
 from diachrom.core.film.streams import STREAMS
 from diachrom.core.light.bands import WAVELENGTHS_NM, Floats
 
@@ -113,8 +110,7 @@ def _fluence(layers: Sequence[Lying], whole: Singles, cells: Cells) -> Singles:
         down, _ = _through(layer, down, cells)
     own = layers[0]
     _, below = _through(own, down, cells)
-    weights = _mean_fluence(own.tables.mix, own.tables.most_um)
-    rows = gathered(weights, level(own.film_um[cells], own.tables.most_um))  # (direction, band, cell)
+    rows = gathered(own.tables.mean_fluence, level(own.film_um[cells], own.tables.most_um))  # (direction, band, cell)
     return np.asarray(sum(rows[i] * (down[i] + below[i]) for i in range(4)), dtype=np.float32)
 
 
@@ -130,15 +126,3 @@ def _through(layer: Lying, down: Vector, cells: Cells) -> tuple[Vector, Vector]:
     solve(left, right)
     out = [row[0] for row in right]
     return out, [sum(below[at(i, k)] * out[k] for k in size) for i in size]
-
-
-def _mean_fluence(mix: Mix, most_um: float) -> Singles:
-    """(level, direction, band) of the fluence that light entering from either side has in the mean."""
-    places, weights = depths()
-    film_um = nodes(most_um)
-    modes, nothing = transport.modes(mix, STREAMS), np.zeros(STREAMS)
-    each = [
-        transport.fluence(modes, film_um, (one, nothing), places)[:, SOME] @ weights  # (node, band)
-        for one in np.eye(STREAMS)
-    ]
-    return by_level(np.moveaxis(np.tensordot(directions().T, np.stack(each), 1), 1, -1))

@@ -4,10 +4,10 @@ from collections.abc import Mapping
 from dataclasses import replace
 
 from diachrom.core.bait.blank import Blank
-from diachrom.core.bait.plan import Layer
+from diachrom.core.bait.plan import CLEARS, Layer
 from diachrom.core.bait.through import WAYS, Through
 from diachrom.errors import InvalidInput
-from diachrom.work.kit.fields import MM, Field, number_field
+from diachrom.work.kit.fields import BAR, MM, Field, number_field
 from diachrom.work.kit.opened import Store
 from diachrom.work.plan import plans
 
@@ -25,6 +25,11 @@ FIGURES = {
     "distance_mm": _mm("distance_mm", "Distance, mm", 500),
     "rake_deg": number_field("rake_deg", "Lean, °", least=-80, most=80),
     "soft_mm": _mm("soft_mm", "Soft edge, mm", 80),
+    "nozzle_mm": _mm("nozzle_mm", "Nozzle, mm", 2),
+    "pressure_bar": replace(number_field("pressure_bar", "Pressure, bar", least=0.2, most=6), units=BAR),
+    "medium": number_field("medium", "Parts of medium", least=0, most=5),
+    "reducer": number_field("reducer", "Parts of reducer", least=0, most=5),
+    "wait_h": number_field("wait_h", "Wait, h", least=0, most=1000),
 }
 CHOSEN = ("origin", "sides", "name")
 OF_MASK = ("size_mm", "gap_mm", "lift_mm")
@@ -68,8 +73,8 @@ def changes_of(store: Store, layer: Layer, form: Mapping[str, str], blank: Blank
 
 def _of_source(store: Store, layer: Layer, source: str) -> Layer:
     """Of another recipe or paint: where it goes stays."""
-    if layer.what == "foil":
-        return replace(layer, source=source)
+    if layer.what in ("foil", "clear"):
+        return replace(layer, source=source if layer.what == "foil" or source in CLEARS else "")
     kind = layer.what if layer.what == "wash" else "recipe" if source.startswith("recipe:") else "paint"
     new = plans.layer_of(store, kind, source)
     return replace(layer, what=kind, source=new.source, name=new.name, sealed=new.sealed)

@@ -3,7 +3,7 @@
 from collections.abc import Sequence
 from dataclasses import dataclass
 
-from diachrom.core.bait.plan import ORIGINS, SIDES, WHATS, Layer, Plan
+from diachrom.core.bait.plan import CLEARS, ORIGINS, SIDES, WHATS, Layer, Plan
 from diachrom.core.bait.regions import REGIONS
 from diachrom.core.bait.through import WAYS, Field
 from diachrom.core.film.grounds import GROUNDS
@@ -77,6 +77,7 @@ class Offered:
     sides: Sequence[Choice]
     ways: Sequence[Choice]
     foils: Sequence[Choice]
+    clears: Sequence[Choice]
     stencils: Sequence[Group]
 
 
@@ -231,6 +232,7 @@ def _offered(store: Store, now: PlanNow) -> Offered:
         regions=choices(REGIONS),
         sides=choices(SIDES),
         ways=choices(WAYS),
+        clears=choices(CLEARS),
         foils=[Choice(key, one.words) for key, one in GROUNDS.items() if one.mirror is not None and not one.wall],
         stencils=[
             Group(words, [Choice(key, name) for key, name in rows])

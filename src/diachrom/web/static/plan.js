@@ -170,6 +170,8 @@
   };
 
   let before = null;
+  let told = false; // the checks as they stand came with what changed the plan
+  const ask = () => { const checks = byId("checks"); htmx.ajax("GET", checks.dataset.ask, { source: checks, target: "#checks", swap: "innerHTML" }); };
   const arrived = () => {
     const now = sheet();
     if (!now) return;
@@ -177,7 +179,7 @@
     steps.max = now.dataset.layers;
     if (full || Number(steps.value) > Number(steps.max)) steps.value = steps.max;
     say();
-    if (before !== now.dataset.revision) { before = now.dataset.revision; load(); } else draw();
+    if (before !== now.dataset.revision) { before = now.dataset.revision; load(); if (told) told = false; else ask(); } else draw();
   };
 
   // --- the hand ---
@@ -279,6 +281,7 @@
     const button = event.target.closest("button");
     if (!button) return;
     if (button.dataset.look) choose(button.dataset.look);
+    if (button.dataset.u) { mark = { u: Number(button.dataset.u), v: Number(button.dataset.v) }; choose(mark.v < 0.12 ? "back" : mark.v > 0.4 ? "belly" : "left"); }
     if ("clear" in button.dataset) { cleared = !cleared; button.setAttribute("aria-pressed", String(cleared)); relight(); }
     if ("swim" in button.dataset) swim(button);
     if ("play" in button.dataset) play(button);
@@ -332,6 +335,12 @@
     lifted = null;
   });
 
+  // A mend changed the plan: its layers are asked for, and with them the picture.
+  document.addEventListener("plan-changed", () => {
+    const layer = sheet().dataset.layer;
+    told = true;
+    htmx.ajax("GET", own + (layer ? `?layer=${layer}` : ""), { source: sheet(), target: "#plan", swap: "morph:outerHTML" });
+  });
   document.addEventListener("htmx:afterSettle", (event) => { if (event.target.id === "plan" || event.detail?.target?.id === "plan") arrived(); });
   new ResizeObserver(() => { room(); draw(); }).observe(canvas);
 
@@ -342,4 +351,5 @@
   fetch("/plan/lights").then((answer) => answer.json()).then((found) => { lights = found; lightChoices(); say(); relight(); });
   choose("left");
   load();
+  ask();
 })();

@@ -18,7 +18,6 @@ from diachrom.core.film.grounds import GROUNDS
 from diachrom.core.film.paint import Mix, clear_paint, mix
 from diachrom.core.film.surface import CLEARED, SATIN
 from diachrom.core.mix.draft import RECIPE_GROUND
-from diachrom.core.mix.layers import Layer as CupLayer
 from diachrom.core.mix.layers import by_hand
 from diachrom.errors import DiachromError
 from diachrom.exchange import drawings
@@ -85,7 +84,8 @@ def _laid(connection: sqlite3.Connection, layer: Layer, recipe: tuple[Version, C
     except DiachromError:
         gone = GONE.format("paint") if layer.source else "Choose a recipe or a paint."
         return LaidLayer(layer, Painted(), layer.source or kind.words, problem=gone)
-    return LaidLayer(layer, _painted(mix([paint], np.ones(1)), sealed), words, look=look(paint), problem=paint.problem)
+    own = _thinned(mix([paint], np.ones(1)), layer)
+    return LaidLayer(layer, _painted(own, sealed), words, look=look(paint), problem=paint.problem)
 
 
 def _of_recipe(layer: Layer, recipe: tuple[Version, Contents], sealed: bool) -> LaidLayer:
@@ -94,8 +94,23 @@ def _of_recipe(layer: Layer, recipe: tuple[Version, Contents], sealed: bool) -> 
     cup = cup_of(held)
     if cup.empty:
         return LaidLayer(layer, Painted(), words, held=held, saved=saved, problem="Its recipe is empty.")
-    digest = CupLayer(cup, 8.0).digest
-    return LaidLayer(layer, replace(_painted(cup.mix(), sealed), digest=digest), words, held=held, saved=saved)
+    return LaidLayer(layer, _painted(_thinned(cup.mix(), layer), sealed), words, held=held, saved=saved)
+
+
+def _thinned(own: Mix, layer: Layer) -> Mix:
+    """With medium and reducer added as it is sprayed: there is less of all else in a film."""
+    left = 1 / (1 + layer.medium + layer.reducer)
+    if left == 1:
+        return own
+    return replace(
+        own,
+        absorption=left * own.absorption,
+        scattering=left * own.scattering,
+        flakes=tuple((flake, left * cover) for flake, cover in own.flakes),
+        dyes=tuple((dye, left * absorbed) for dye, absorbed in own.dyes),
+        glows=tuple((glow, left * strength) for glow, strength in own.glows),
+        bleeding=None if own.bleeding is None else left * own.bleeding,
+    )
 
 
 def _painted(own: Mix, sealed: bool) -> Painted:

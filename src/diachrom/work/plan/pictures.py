@@ -22,6 +22,7 @@ from diachrom.core.bait.view import SIDES, drawn, framed
 from diachrom.core.light.lights import light
 from diachrom.errors import InvalidInput
 from diachrom.exchange import images
+from diachrom.work.plan import checking
 from diachrom.work.plan.painting import by_this_hand, laid, painted_bait, sheen_of, stencils_of, up_to
 
 NARROWEST, WIDEST = 80, 2400  # pixels
@@ -85,6 +86,11 @@ def as_svg(connection: sqlite3.Connection, plan: Plan, *, side: str = "left") ->
     wide = plan.blank.length_mm * frame.wide
     height = int.from_bytes(made[20:24], "big")  # of the PNG's own head
     return images.svg_of(made, (width, height), (wide, wide * height / width), plan.name or "A bait")
+
+
+def mended(connection: sqlite3.Connection, plan: Plan, way: tuple[str, int, int], *, width: int) -> bytes:
+    """A PNG of the plan as it would be. `way` is a check, which of its findings, and which mend. Raises NotFound."""
+    return image(connection, checking.previewed(connection, plan, *way), width=width)
 
 
 OPEN, COVERED = 236.0, 84.0  # greys

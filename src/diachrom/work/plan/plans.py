@@ -76,6 +76,8 @@ def layer_of(connection: sqlite3.Connection, what: str, source: str) -> Layer:
         return replace(layer, source="silver-foil", through=ways.WAYS["tape"].usual(), region="sides")
     if what == "wash":
         return replace(layer, through=ways.WAYS["wash"].usual(), coats=1)
+    if what == "clear":
+        return replace(layer, source="", wait_h=24.0)
     if kind.takes:
         return replace(layer, region="flank" if what == "rub" else "all")
     if source.startswith(RECIPE_GROUND):

@@ -1,0 +1,37 @@
+"""How much paint each layer of a plan takes, from where it really lands on this shape."""
+
+from dataclasses import dataclass
+
+import numpy as np
+
+from diachrom.core.bait.surface import Surface
+from diachrom.core.light.bands import Floats
+from diachrom.core.mix.amount import MISSES, STAYS_ML
+
+
+@dataclass(frozen=True)
+class Amount:
+    """Of one layer, for so many baits."""
+
+    covers_mm2: float  # of one bait, where it lies half as thick as at its thickest or more
+    on_baits_ml: float
+    volume_ml: float  # that has to be mixed
+
+
+def amount(
+    film_um: Floats, surface: Surface, *, baits: int, misses: float = MISSES, stays_ml: float = STAYS_ML
+) -> Amount:
+    """`film_um` (u, v) wet, of all coats; `misses` is the share that is blown past, beside the mask and the bait."""
+    areas = surface.areas_mm2
+    on_one = float((film_um * areas).sum()) * 1e-6  # um x mm2 -> ml
+    most = float(film_um.max(initial=0.0))
+    covers = float(areas[film_um > most / 2].sum()) if most > 0 else 0.0
+    whole = on_one * baits / (1 - misses) + (stays_ml if on_one > 0 else 0.0)
+    return Amount(covers, on_one * baits, whole)
+
+
+def masked_away(film_um: Floats, open_film_um: Floats, surface: Surface) -> float:
+    """The share of what would land without the mask that its mask takes: it is sprayed all the same."""
+    areas = surface.areas_mm2
+    whole = float((open_film_um * areas).sum())
+    return float(np.clip(1 - float((film_um * areas).sum()) / whole, 0, 0.97)) if whole > 0 else 0.0

@@ -1,0 +1,130 @@
+"""Preparation and finish: what was done to the blank, eyes, and the conditions of the clear."""
+
+from collections.abc import Iterator
+from dataclasses import replace
+
+from diachrom.core.bait.checks import mends
+from diachrom.core.bait.checks.look import Found, Look
+
+COLD_C, HUMID_PERCENT = 18.0, 70.0
+SCALE_G, WITHIN = 0.1, 0.02  # a usual scale, and how well each part must be weighed
+USUAL_C, USUAL_HUMIDITY = 21.0, 50.0
+
+
+def _unprepared(look: Look, key: str, words: str, mend: str) -> Iterator[Found]:
+    if key not in look.plan.prepared and look.seen:
+        yield Found(words, mends=(mends.prepared(mend, key),))
+
+
+def not_degreased(look: Look) -> Iterator[Found]:
+    yield from _unprepared(
+        look, "degreased", "The blank is not degreased: paint crawls away from fingers.", "Degrease it"
+    )
+
+
+def not_sanded(look: Look) -> Iterator[Found]:
+    if look.plan.blank.state in ("repaint", "bare"):
+        words = "Nothing keys to a smooth old coat or a bare blank: sand it, wet and with a mask."
+        yield from _unprepared(look, "sanded", words, "Sand it")
+
+
+def eyes_not_taped(look: Look) -> Iterator[Found]:
+    if look.plan.blank.form.eye_sockets:
+        yield from _unprepared(look, "eyes-taped", "The eyes are not taped: they will be painted.", "Tape them")
+
+
+def bill_not_taped(look: Look) -> Iterator[Found]:
+    if any(one.key == "bill" for one in look.plan.blank.form.fittings):
+        yield from _unprepared(look, "bill-taped", "The bill is not taped.", "Tape it")
+
+
+def joints_not_taped(look: Look) -> Iterator[Found]:
+    if look.plan.blank.form.joints:
+        words = "The joints are not taped: paint in them makes it stiff."
+        yield from _unprepared(look, "joints-taped", words, "Tape them")
+
+
+def moist_inside(look: Look) -> Iterator[Found]:
+    if look.plan.blank.made_of in ("wood", "soft plastic"):
+        words = "The blank is not dry inside: moisture lifts the paint, and boils under heat."
+        yield from _unprepared(look, "dried", words, "Dry it first")
+
+
+def _clears(look: Look) -> list[int]:
+    return [one.number for one in look.seen if one.layer.what == "clear"]
+
+
+def too_cold_for_the_clear(look: Look) -> Iterator[Found]:
+    if _clears(look) and look.plan.temperature_c < COLD_C:
+        yield Found(
+            f"{look.plan.temperature_c:g} °C: most clears stay tacky below {COLD_C:g} °C; their data sheet says.",
+            tuple(_clears(look)),
+            mends=(mends.of_plan(f"Warm the room to {USUAL_C:g} °C", temperature_c=USUAL_C),),
+        )
+
+
+def too_humid_for_the_clear(look: Look) -> Iterator[Found]:
+    if _clears(look) and look.plan.humidity_percent > HUMID_PERCENT:
+        yield Found(
+            f"{look.plan.humidity_percent:g} % humidity: clear blushes or foams; its data sheet says.",
+            tuple(_clears(look)),
+            mends=(mends.of_plan("Wait for drier air", humidity_percent=USUAL_HUMIDITY),),
+        )
+
+
+def batch_too_small(look: Look) -> Iterator[Found]:
+    for one in look.seen:
+        part = one.made.need_ml / 2
+        if one.layer.what == "clear" and one.layer.source == "two-part" and 0 < part < SCALE_G / WITHIN:
+            baits = int(-(-look.plan.baits * SCALE_G / WITHIN // max(part, 1e-6)))
+            yield Found(
+                f"{one.name}: half of {one.made.need_ml:.1f} ml cannot be weighed within {100 * WITHIN:g} % by a "
+                f"scale of {SCALE_G:g} g.",
+                (one.number,),
+                one.at,
+                (mends.of_plan(f"Clear {baits} baits at once", baits=baits),) if baits > look.plan.baits else (),
+            )
+
+
+def eyes_after_everything(look: Look) -> Iterator[Found]:
+    clears = _clears(look)
+    if look.plan.eyes == "after" and len(clears) == 1 and look.plan.blank.form.eye_sockets:
+        last = next(one for one in look.seen if one.number == clears[-1])
+        again = replace(last.layer, wait_h=3.0, name="")
+        yield Found(
+            "Eyes that are set after the only clear lie open, and come off.",
+            tuple(clears),
+            mends=(
+                mends.of_plan("Set them before the clear", eyes="before"),
+                mends.on_top("Clear once more over them", again),
+            ),
+        )
+
+
+def painted_eyes_missing(look: Look) -> Iterator[Found]:
+    if look.plan.eyes == "painted" and not any(one.layer.region == "eye" for one in look.painting):
+        yield Found(
+            "The eyes are to be painted, and no layer paints them.",
+            mends=(mends.of_plan("Set eyes after the clear", eyes="after"),),
+        )
+
+
+def nothing_lands(look: Look) -> Iterator[Found]:
+    for one in look.seen:
+        if one.paints and not one.lands:
+            usual = (mends.changed(one, "Its usual edges", box=None),) if one.layer.box else ()
+            yield Found(
+                f"{one.name}: nothing of it lands on the bait.",
+                (one.number,),
+                mends=(*usual, mends.changed(one, "Spray it all around", origin="around", rake_deg=0.0)),
+            )
+
+
+def made_of_nothing(look: Look) -> Iterator[Found]:
+    for one in look.seen:
+        if one.layer.what in ("recipe", "paint", "wash") and not one.made.bottles:
+            yield Found(
+                f"{one.name}: what it was made of is not there any more.",
+                (one.number,),
+                mends=(mends.removed(one, "Leave it out"),),
+            )

@@ -1,0 +1,237 @@
+"""What the checks of a plan look at: its layers with what is in their cups, and what the picture says of each."""
+
+from collections.abc import Callable, Sequence
+from dataclasses import dataclass, field, replace
+from functools import cached_property
+
+import numpy as np
+
+from diachrom.core.bait.deposit import Skin
+from diachrom.core.bait.picture import Kept, Painted, Picture, picture
+from diachrom.core.bait.plan import WHATS, Layer, Plan
+from diachrom.core.film.mosaic import seen_weights
+from diachrom.core.light.bands import Bools, Floats
+from diachrom.core.light.difference import delta_e
+from diachrom.core.light.lab import lab_of_radiance, lch
+from diachrom.core.light.lights import light
+
+FINEST_CELLS = 3.0  # a pattern finer than this is not seen as it is
+THERE = 0.4  # of its thickest film: where a layer is what it is meant to be
+GLANCE, FACING, AWAY = 0, 2, 4
+FLASH = 15.0  # L between glance and turned away that is a flash
+
+
+@dataclass(frozen=True)
+class Bottle:
+    """A part of a layer's mix, and the bottle that it comes from."""
+
+    name: str
+    kind: str
+    share: float  # of the volume
+    condition: str = ""  # empty, nearly gone, settled ...
+    left_ml: float = 0.0
+    discontinued: bool = False
+    nozzle_mm: float | None = None  # that it asks for
+
+
+@dataclass(frozen=True, eq=False)
+class Made:
+    """What a layer is made of: for the picture, for the eye on its own ground, and bottle by bottle."""
+
+    painted: Painted
+    words: str
+    bottles: Sequence[Bottle] = ()
+    aim: Floats | None = None  # (3,) Lab of the mix as it was meant: on its own ground, in its own coats
+    need_ml: float = 0.0
+
+
+@dataclass(frozen=True)
+class Mend:
+    """What mends a finding in one press."""
+
+    words: str
+    apply: Callable[[Plan], Plan]
+
+
+@dataclass(frozen=True)
+class Found:
+    """What a check has found: the layers, where on the bait, the reason in a sentence, what mends it."""
+
+    words: str
+    layers: tuple[int, ...] = ()  # by their numbers, the one at fault first
+    at: tuple[float, float] | None = None
+    mends: tuple[Mend, ...] = ()
+
+
+@dataclass(frozen=True, eq=False)
+class Seen:
+    """A layer as the picture has it."""
+
+    layer: Layer
+    place: int  # from 1
+    made: Made
+    film_um: Floats  # (u, v)
+    below: Floats  # (angle, u, v, 3) Lab of the bait before it
+    after: Floats  # and with it
+    cell_mm: float  # along the bait
+
+    @property
+    def number(self) -> int:
+        return self.layer.number
+
+    @property
+    def name(self) -> str:
+        return f"layer {self.place}, {self.layer.name or self.made.words}"
+
+    @cached_property
+    def there(self) -> Bools:
+        most = float(self.film_um.max(initial=0.0))
+        return self.film_um > max(THERE * most, 0.05)
+
+    @property
+    def lands(self) -> bool:
+        return bool(self.there.any())
+
+    @cached_property
+    def at(self) -> tuple[float, float] | None:
+        """A place in the middle of where it lies thickest."""
+        if not self.lands:
+            return None
+        rows, columns = np.nonzero(self.there)
+        half = columns < self.film_um.shape[1] // 2
+        rows, columns = (rows[half], columns[half]) if half.any() else (rows, columns)
+        middle = int(np.argmin((rows - np.median(rows)) ** 2 + (columns - np.median(columns)) ** 2))
+        u, v = self.film_um.shape
+        return (float(rows[middle]) + 0.5) / u, (float(columns[middle]) + 0.5) / v
+
+    def before(self, angle: int = FACING) -> Floats:
+        """(3,) Lab below it, in the middle of the cells where it lies."""
+        return np.asarray(np.median(self.below[angle][self.there], axis=0))
+
+    def reached(self, angle: int = FACING) -> Floats:
+        return np.asarray(np.median(self.after[angle][self.there], axis=0))
+
+    def flash(self, *, before: bool = False) -> float:
+        """How much lighter the glance is than what is turned away."""
+        field_ = self.below if before else self.after
+        return float(np.median((field_[GLANCE, ..., 0] - field_[AWAY, ..., 0])[self.there]))
+
+    def flashes(self) -> Bools:
+        """Where it lies on something that flashes."""
+        return self.there & (self.below[GLANCE, ..., 0] - self.below[AWAY, ..., 0] > FLASH)
+
+    def of_kind(self, *kinds: str, least: float = 0.1) -> bool:
+        """Whether so much of what colours in its cup is of these kinds."""
+        colouring = [one for one in self.made.bottles if one.kind not in ("reducer", "medium")]
+        whole = sum(one.share for one in colouring)
+        return whole > 0 and sum(one.share for one in colouring if one.kind in kinds) >= least * whole
+
+    def share(self, *kinds: str) -> float:
+        return sum(one.share for one in self.made.bottles if one.kind in kinds)
+
+    @property
+    def paints(self) -> bool:
+        return WHATS[self.layer.what].paint and bool(self.made.bottles)
+
+    @property
+    def resolved(self) -> bool:
+        """Whether what it is sprayed through is larger than the cells that are looked at."""
+        way, wide = self.layer.through, FINEST_CELLS * self.cell_mm
+        if way.kind in ("free", "tape", "wash"):
+            return True
+        return min(way.size_mm, way.gap_mm or way.size_mm) >= wide
+
+    @property
+    def dark(self) -> bool:
+        return self.made.aim is not None and float(self.made.aim[0]) < 35
+
+    def meets(self, other: "Seen") -> Bools:
+        """Where both lie."""
+        return self.there & other.there
+
+
+@dataclass(frozen=True, eq=False)
+class Look:
+    """A plan, looked at layer by layer."""
+
+    plan: Plan
+    seen: Sequence[Seen]  # those that are on, from the inside out
+    final: Floats  # (angle, u, v, 3)
+    without: Callable[[int], Floats] = field(repr=False)  # the bait without a layer, by its number
+    white: str = ""  # paints of the shelf to block out and to deepen with, "" where there is none
+    black: str = ""
+
+    def above(self, one: Seen) -> Sequence[Seen]:
+        return [other for other in self.seen if other.place > one.place]
+
+    def beneath(self, one: Seen) -> Sequence[Seen]:
+        return [other for other in self.seen if other.place < one.place]
+
+    @property
+    def painting(self) -> Sequence[Seen]:
+        return [one for one in self.seen if one.paints and one.lands]
+
+
+def looked(plan: Plan, made: Sequence[Made], skin: Skin, kept: Kept, *, white: str = "", black: str = "") -> Look:
+    """See a plan after each of its layers; `made` goes with the plan's layers."""
+    painted = [one.painted for one in made]
+
+    def labs(some: Plan) -> tuple[Picture, Floats]:
+        found = picture(some, painted, skin, kept)
+        return found, _labs(found)
+
+    def only(keep: Callable[[int, Layer], bool]) -> Plan:
+        return replace(
+            plan, layers=tuple(one if keep(at, one) else replace(one, on=False) for at, one in enumerate(plan.layers))
+        )
+
+    def up_to(last: int) -> Plan:
+        return only(lambda at, one: at < last and one.on)
+
+    _, below = labs(only(lambda at, one: False))
+    rows = []
+    for place, layer in enumerate(plan.layers, start=1):
+        if not layer.on:
+            continue
+        found, after = labs(up_to(place))
+        rows.append(
+            Seen(
+                layer=layer,
+                place=place,
+                made=made[place - 1],
+                film_um=found.films_um[place - 1],
+                below=below,
+                after=after,
+                cell_mm=skin.surface.length_mm / skin.surface.cells[0],
+            )
+        )
+        below = after
+
+    def without(number: int) -> Floats:
+        return labs(only(lambda at, one: one.on and one.number != number))[1]
+
+    return Look(plan, rows, below, without, white=white, black=black)
+
+
+def _labs(found: Picture) -> Floats:
+    """(angle, u, v, 3) in daylight, glossy."""
+    day = light("D65")
+    factors = np.moveaxis(found.factors, 1, -1) @ seen_weights().T  # (angle, u, v, band)
+    radiance = factors * day.power
+    for dye in found.dyes:
+        radiance = radiance + np.moveaxis(dye.made, 0, -1) @ seen_weights().T
+    return lab_of_radiance(radiance, under=day)
+
+
+def off(one: Floats, other: Floats) -> float:
+    return float(delta_e(one, other))
+
+
+def chroma(lab: Floats) -> float:
+    return float(lch(lab)[1])
+
+
+def hue_apart(one: Floats, other: Floats) -> float:
+    """Degrees between two hues."""
+    turn = float(lch(one)[2] - lch(other)[2])
+    return abs((turn + 180) % 360 - 180)

@@ -1,0 +1,86 @@
+"""What mends a plan: each a small change to it."""
+
+from dataclasses import replace
+
+from diachrom.core.bait.checks.look import Mend, Seen
+from diachrom.core.bait.plan import Layer, Plan
+from diachrom.core.bait.through import FREE
+
+WHITE_FILM, BLACK_FILM = 10.0, 10.0
+
+
+def changed(one: Seen, words: str, **fields: object) -> Mend:
+    """A layer with other figures."""
+    number = one.number
+    return Mend(words, lambda plan: plan.changed(number, lambda layer: replace(layer, **fields)))  # type: ignore[arg-type]
+
+
+def of_plan(words: str, **fields: object) -> Mend:
+    return Mend(words, lambda plan: replace(plan, **fields))  # type: ignore[arg-type]
+
+
+def prepared(words: str, key: str) -> Mend:
+    return Mend(words, lambda plan: replace(plan, prepared=(*plan.prepared, key)))
+
+
+def moved_after(one: Seen, other: Seen, words: str) -> Mend:
+    """A layer laid right after another."""
+    number, last = one.number, other.number
+
+    def apply(plan: Plan) -> Plan:
+        place = plan.place(last)
+        return plan.moved(number, place if plan.place(number) < place else place + 1)
+
+    return Mend(words, apply)
+
+
+def moved_last(one: Seen, words: str) -> Mend:
+    """After all paint, yet under the clear."""
+    number = one.number
+
+    def apply(plan: Plan) -> Plan:
+        clears = [at for at, layer in enumerate(plan.layers) if layer.what == "clear" and layer.number != number]
+        return plan.moved(number, (clears[0] - 1) if clears and clears[0] > plan.place(number) else len(plan.layers))
+
+    return Mend(words, apply)
+
+
+def moved_first(one: Seen, words: str) -> Mend:
+    number = one.number
+    return Mend(words, lambda plan: plan.moved(number, 0))
+
+
+def removed(one: Seen, words: str) -> Mend:
+    number = one.number
+    return Mend(words, lambda plan: plan.without(number))
+
+
+def under(one: Seen, words: str, layer: Layer) -> Mend:
+    """Another layer under one, where that lies."""
+    number, own = one.number, one.layer
+    new = replace(
+        layer, region=own.region, box=own.box, soft_mm=own.soft_mm, sides=own.sides, origin=own.origin, through=FREE
+    )
+    return Mend(words, lambda plan: plan.with_layer(new, at=plan.place(number)))
+
+
+def block_out(one: Seen, white: str) -> Mend:
+    """White beneath it, and nothing where no white is on the shelf."""
+    layer = Layer(0, "paint", white, "White, to block out", film_um=WHITE_FILM, coats=3)
+    return under(one, "Block out with white under it", layer)
+
+
+def blacken(one: Seen, black: str) -> Mend:
+    layer = Layer(0, "paint", black, "Black, for depth", film_um=BLACK_FILM, coats=2)
+    return under(one, "Lay black under it", layer)
+
+
+def varnished(one: Seen, words: str) -> Mend:
+    """A save point under a layer."""
+    number = one.number
+    layer = Layer(0, "varnish", film_um=12.0, coats=1)
+    return Mend(words, lambda plan: plan.with_layer(layer, at=plan.place(number)))
+
+
+def on_top(words: str, layer: Layer) -> Mend:
+    return Mend(words, lambda plan: plan.with_layer(layer))

@@ -1,0 +1,235 @@
+"""Order and grip: what lies on what, and what was waited."""
+
+from collections.abc import Iterator
+from dataclasses import replace
+from itertools import pairwise
+
+import numpy as np
+
+from diachrom.core.bait.checks import mends
+from diachrom.core.bait.checks.look import Found, Look, Seen, off
+from diachrom.core.bait.plan import Layer
+from diachrom.core.light.bands import Floats
+
+CARRIED, FIRST_CARRIER = 0.05, 0.1  # of a mix; parts
+TOUCH_DRY_UM, TOUCH_DRY_H = 30.0, 0.5
+THROUGH_DRY_H = 12.0
+RECOAT_H, CURED_H = (1.0, 6.0), 24.0
+SEEN_DE = 2.0
+PRESSED = ("stencil", "net", "tape", "comb", "bars", "rays", "paper")
+CLEARS = ("clear", "varnish", "sealer")
+
+
+def _candies(look: Look) -> list[Seen]:
+    return [one for one in look.painting if one.of_kind("candy", least=0.3)]
+
+
+def candy_without_carrier(look: Look) -> Iterator[Found]:
+    for one in _candies(look):
+        if one.share("medium") + one.layer.medium / (1 + one.layer.medium) < CARRIED:
+            yield Found(
+                f"{one.name}: a dye has no binder of its own; without medium it chips off with the clear.",
+                (one.number,),
+                one.at,
+                (mends.changed(one, "Add a part of medium to ten", medium=FIRST_CARRIER),),
+            )
+
+
+def candy_unsealed(look: Look) -> Iterator[Found]:
+    for one in _candies(look):
+        if one.layer.sealed:
+            continue
+        over = next((other for other in look.above(one) if other.lands and one.meets(other).any()), None)
+        if over is None or not over.paints or over in _candies(look):
+            continue
+        yield Found(
+            f"{one.name}: its dye rises into {over.name}, which lies on it unsealed.",
+            (one.number, over.number),
+            over.at,
+            (mends.changed(one, "Seal it first", sealed=True), mends.moved_last(one, "Lay the candy last")),
+        )
+
+
+def two_wet_candies(look: Look) -> Iterator[Found]:
+    candies = _candies(look)
+    for one, other in pairwise(candies):
+        if not one.layer.sealed and other.place == one.place + 1 and one.meets(other).any():
+            if one.made.words == other.made.words:
+                continue
+            yield Found(
+                f"{other.name} goes onto {one.name} unsealed: two dyes run into each other.",
+                (one.number, other.number),
+                other.at,
+                (mends.changed(one, "Seal the first", sealed=True),),
+            )
+
+
+def _save_point(look: Look, one: Seen) -> bool:
+    return any(other.layer.what in CLEARS or other.layer.sealed for other in look.beneath(one))
+
+
+def wash_without_varnish(look: Look) -> Iterator[Found]:
+    for one in look.seen:
+        if one.layer.what in ("wash", "wipe") and look.beneath(one) and not _save_point(look, one):
+            yield Found(
+                f"{one.name}: wiping takes the paint beneath with it, since no varnish lies under it.",
+                (one.number,),
+                one.at,
+                (mends.varnished(one, "Varnish first"),),
+            )
+
+
+def swab_without_save_point(look: Look) -> Iterator[Found]:
+    for one in look.seen:
+        if one.layer.what == "swab" and not _save_point(look, one):
+            last = look.beneath(one)[-1:] or [one]
+            yield Found(
+                f"{one.name}: there is no save point beneath it; the swab goes down to the blank.",
+                (one.number,),
+                one.at,
+                (mends.varnished(last[0], "Varnish before the last layer"),),
+            )
+
+
+def rub_without_foil(look: Look) -> Iterator[Found]:
+    foil = look.plan.blank.comes.foil or look.plan.blank.comes.ground == "clear-body-foil"
+    for one in look.seen:
+        if one.layer.what == "rub" and not foil and not any(o.layer.what == "foil" for o in look.beneath(one)):
+            yield Found(
+                f"{one.name}: there is no foil under it to come out.",
+                (one.number,),
+                one.at,
+                (mends.removed(one, "Leave it out"),),
+            )
+
+
+def clear_over_wet_paint(look: Look) -> Iterator[Found]:
+    for one in look.seen:
+        below = [other for other in look.beneath(one) if other.paints]
+        if one.layer.what == "clear" and below and one.layer.wait_h < THROUGH_DRY_H:
+            yield Found(
+                f"{one.name}: paint that is not dry through wrinkles or clouds under clear.",
+                (one.number, below[-1].number),
+                one.at,
+                (mends.changed(one, "Wait a day before it", wait_h=CURED_H),),
+            )
+
+
+def clear_out_of_its_window(look: Look) -> Iterator[Found]:
+    clears = [one for one in look.seen if one.layer.what == "clear"]
+    for one, other in pairwise(clears):
+        early, late = RECOAT_H
+        if not (early <= other.layer.wait_h <= late or other.layer.wait_h >= CURED_H):
+            yield Found(
+                f"{other.name}: the second clear goes on after {early:g} to {late:g} h, or a day later, sanded.",
+                (other.number, one.number),
+                other.at,
+                (mends.changed(other, "Wait three hours", wait_h=3.0), mends.changed(other, "Wait a day", wait_h=24.0)),
+            )
+
+
+def mask_on_wet_paint(look: Look) -> Iterator[Found]:
+    for one in look.painting:
+        way = one.layer.through
+        if way.kind not in PRESSED or way.lift_mm > 0 or one.layer.wait_h >= TOUCH_DRY_H:
+            continue
+        below = [other for other in look.beneath(one) if one.meets(other).any() and other.layer.what != "foil"]
+        if below and float(below[-1].film_um.max()) > TOUCH_DRY_UM:
+            yield Found(
+                f"{one.name}: {below[-1].name} is {below[-1].film_um.max():.0f} µm thick and not touch dry; "
+                "what is pressed on it lifts it.",
+                (one.number, below[-1].number),
+                one.at,
+                (mends.changed(one, "Wait half an hour before it", wait_h=TOUCH_DRY_H),),
+            )
+
+
+def net_after_the_belly(look: Look) -> Iterator[Found]:
+    for one in look.painting:
+        if one.layer.through.kind != "net":
+            continue
+        bellies = [
+            other
+            for other in look.beneath(one)
+            if other.layer.region in ("belly", "throat") and other.paints and not other.of_kind("primer")
+        ]
+        for belly in bellies[-1:]:
+            yield Found(
+                f"{one.name}: the clamps of the net stand on the belly, and {belly.name} is there already.",
+                (one.number, belly.number),
+                belly.at,
+                (mends.moved_after(belly, one, "Lay the belly after the net"),),
+            )
+
+
+def bare_metal(look: Look) -> Iterator[Found]:
+    blank = look.plan.blank
+    first = look.seen[:1]
+    if blank.made_of == "metal" and blank.state == "bare" and first and first[0].layer.what not in CLEARS:
+        yield Found(
+            f"{first[0].name} goes onto bare metal, on which it has no grip.",
+            (first[0].number,),
+            first[0].at,
+            (mends.varnished(first[0], "A clear under it"),),
+        )
+
+
+def soft_parts_painted(look: Look) -> Iterator[Found]:
+    soft = [one.words for one in look.plan.blank.form.fittings if one.stuff == "soft" and one.painted]
+    if soft and look.painting:
+        blank = replace(look.plan.blank, tail_painted=False)
+        yield Found(
+            f"The soft {' and '.join(sorted(set(soft)))} bends, and paint on it cracks off.",
+            mends=(mends.of_plan("Leave soft parts bare", blank=blank),),
+        )
+
+
+def paint_over_clear(look: Look) -> Iterator[Found]:
+    for one in look.seen:
+        over = [other for other in look.above(one) if other.paints]
+        if one.layer.what == "clear" and over:
+            yield Found(
+                f"{over[0].name} goes onto the clear coat: nothing grips there unless it is sanded.",
+                (one.number, over[0].number),
+                over[0].at,
+                (mends.moved_last(one, "Clear last"), mends.changed(one, "Make it a varnish", what="varnish")),
+            )
+
+
+def foil_over_paint(look: Look) -> Iterator[Found]:
+    for one in look.seen:
+        below = [other for other in look.beneath(one) if other.paints]
+        if one.layer.what == "foil" and below:
+            yield Found(
+                f"{one.name}: foil on paint shows every grain of it, and lifts with it.",
+                (one.number, below[-1].number),
+                one.at,
+                (mends.moved_first(one, "Lay the foil first"),),
+            )
+
+
+def no_clear_at_last(look: Look) -> Iterator[Found]:
+    if look.painting and not any(one.layer.what == "clear" for one in look.seen):
+        yield Found(
+            "No clear coat protects it: teeth, boxes and water take the paint off.",
+            mends=(mends.on_top("Clear it", Layer(0, "clear", film_um=60.0, coats=1, wait_h=CURED_H)),),
+        )
+
+
+def hidden_under_another(look: Look) -> Iterator[Found]:
+    for one in look.painting:
+        own = np.median([off(a, b) for a, b in _some(one.below, one.after, one)])
+        left = np.max([off(a, b) for a, b in _some(look.without(one.number), look.final, one)])
+        if own >= SEEN_DE and left < 1:
+            yield Found(
+                f"{one.name} is covered by what lies on it: nobody will see that it is there.",
+                (one.number,),
+                one.at,
+                (mends.removed(one, "Leave it out"), mends.moved_last(one, "Lay it last")),
+            )
+
+
+def _some(one: Floats, other: Floats, seen: Seen) -> list[tuple[Floats, Floats]]:
+    rows, columns = np.nonzero(seen.there)
+    pick = np.linspace(0, len(rows) - 1, min(len(rows), 24)).astype(int)
+    return [(one[2, rows[at], columns[at]], other[2, rows[at], columns[at]]) for at in pick]

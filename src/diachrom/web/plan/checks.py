@@ -1,0 +1,155 @@
+"""What the checks say of a plan, what mends it, and the paint that it takes."""
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+from typing import Annotated
+
+from fastapi import APIRouter, Form, Query
+from fastapi.responses import Response
+
+from diachrom import clock
+from diachrom.core.bait.checks import CHECKS, Finding
+from diachrom.core.bait.plan import EYES, PREPARATIONS, Plan
+from diachrom.web.kit.choices import Choice
+from diachrom.web.kit.dependencies import GivenForm, OpenStore, RowId
+from diachrom.web.kit.formatting import count
+from diachrom.web.kit.pages import render
+from diachrom.work.kit.opened import Store
+from diachrom.work.plan import checking, pictures, plans
+
+router = APIRouter(include_in_schema=False)
+Which = Annotated[int, Form(ge=0, le=1000)]
+Asked = Annotated[int, Query(ge=0, le=1000)]
+CHANGED = {"HX-Trigger": "plan-changed"}  # the plan's own part of the page is asked for anew
+
+
+@dataclass(frozen=True)
+class FindingView:
+    check: str
+    at: int  # which of the check's findings
+    title: str
+    words: str
+    why: str
+    schools: str
+    place: tuple[float, float] | None
+    mends: Sequence[str]
+
+
+@dataclass(frozen=True)
+class AcceptedView:
+    check: str
+    title: str
+    note: str
+    still: bool
+
+
+@dataclass(frozen=True)
+class ChecksPage:
+    number: int
+    headline: str
+    findings: Sequence[FindingView]
+    accepted: Sequence[AcceptedView]
+    schools: Sequence[Choice]
+    prepared: Sequence[tuple[str, str, bool]]
+    eyes: Sequence[Choice]
+    plan: Plan
+    layers: Sequence[checking.LayerAmount]
+    bottles: Sequence[checking.BottleAmount]
+    baits: str
+    said: str
+
+
+def _findings(found: Sequence[Finding]) -> list[FindingView]:
+    seen: dict[str, int] = {}
+    rows = []
+    for one in found:
+        at = seen.get(one.check.id, 0)
+        seen[one.check.id] = at + 1
+        words = one.found.words
+        rows.append(
+            FindingView(
+                check=one.check.id,
+                at=at,
+                title=one.check.words,
+                words=f"{words[:1].upper()}{words[1:]}",
+                why=one.check.why,
+                schools=one.check.schools,
+                place=one.found.at,
+                mends=[mend.words for mend in one.found.mends],
+            )
+        )
+    return rows
+
+
+def _page(store: Store, number: int, said: str = "") -> ChecksPage:
+    plan = plans.now(store, number).plan
+    seen = checking.checked(store, plan)
+    layers, bottles = checking.amounts(seen.look)
+    return ChecksPage(
+        number=number,
+        headline=f"{count(len(seen.open), 'thing')} to look at" if seen.open else "The checks have nothing to say",
+        findings=_findings(seen.open),
+        accepted=[AcceptedView(check, CHECKS[check].words, note, still) for check, note, still in seen.accepted],
+        schools=[Choice(one, CHECKS[one].words) for one in seen.schools],
+        prepared=[(key, words, key in plan.prepared) for key, words in PREPARATIONS.items()],
+        eyes=[Choice(key, words) for key, words in EYES.items()],
+        plan=plan,
+        layers=layers,
+        bottles=bottles,
+        baits=count(plan.baits, "bait"),
+        said=said,
+    )
+
+
+def _answer(store: Store, number: int, said: str = "", *, changed: bool = True) -> Response:
+    answer = render("plan/checks.html", page=_page(store, number, said))
+    if changed:
+        answer.headers.update(CHANGED)
+    return answer
+
+
+@router.get("/plan/{number}/checks")
+def show(store: OpenStore, number: RowId) -> Response:
+    return _answer(store, number, changed=False)
+
+
+@router.post("/plan/{number}/checks/mend")
+def mend(store: OpenStore, number: RowId, check: Annotated[str, Form()], at: Which = 0, mend: Which = 0) -> Response:
+    _, words = checking.mended(store, number, check[:60], at, mend, when=clock.now())
+    return _answer(store, number, f"{words}: done; undo takes it back.")
+
+
+@router.get("/plan/{number}/checks/mend.png")
+def preview(store: OpenStore, number: RowId, check: str, at: Asked = 0, mend: Asked = 0) -> Response:
+    plan = plans.now(store, number).plan
+    made = pictures.mended(store, plan, (check[:60], at, mend), width=420)
+    return Response(made, media_type="image/png", headers={"Cache-Control": "no-store"})
+
+
+@router.post("/plan/{number}/checks/accept")
+def accept(
+    store: OpenStore, number: RowId, check: Annotated[str, Form()], note: Annotated[str, Form()] = ""
+) -> Response:
+    checking.accept(store, number, check[:60], note, when=clock.now())
+    return _answer(store, number, "Accepted for this plan.")
+
+
+@router.post("/plan/{number}/checks/hear")
+def hear(store: OpenStore, number: RowId, check: Annotated[str, Form()]) -> Response:
+    checking.take_back(store, number, check[:60], when=clock.now())
+    return _answer(store, number)
+
+
+@router.post("/plan/{number}/checks/school")
+def school(
+    store: OpenStore, number: RowId, check: Annotated[str, Form()], wanted: Annotated[bool, Form()] = False
+) -> Response:
+    checking.set_school(store, check[:60], wanted=wanted)
+    said = "It is heard again." if wanted else "This bench does not want it: it is not heard on any plan."
+    return _answer(store, number, said, changed=False)
+
+
+@router.post("/plan/{number}/work")
+def work(store: OpenStore, number: RowId, form: GivenForm) -> Response:
+    checking.set_work(store, number, form, when=clock.now())
+    return _answer(store, number)

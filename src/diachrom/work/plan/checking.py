@@ -1,0 +1,254 @@
+"""The checks of a plan, with what its layers are made of on this bench; mends; what was accepted."""
+
+import sqlite3
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass, replace
+
+import numpy as np
+
+from diachrom.core.bait.amounts import amount, masked_away
+from diachrom.core.bait.checks import CHECKS, Finding, findings
+from diachrom.core.bait.checks.look import Bottle, Look, Made, looked
+from diachrom.core.bait.deposit import film_um
+from diachrom.core.bait.plan import EYES, MOST_BAITS, PREPARATIONS, WHATS, Layer, Plan
+from diachrom.core.bait.surface import ROUGH
+from diachrom.core.bait.through import FREE
+from diachrom.core.film import seen
+from diachrom.core.film.surface import CLEARED
+from diachrom.core.light.bands import Floats
+from diachrom.core.light.lab import lab_of_radiance
+from diachrom.core.light.lights import light
+from diachrom.core.mix.draft import LONGEST_NOTE, checked_text
+from diachrom.core.mix.layers import Layer as CupLayer
+from diachrom.core.mix.layers import spray
+from diachrom.errors import DiachromError, InvalidInput, NotFound
+from diachrom.store import bottles, paints, settings
+from diachrom.store.connection import writing
+from diachrom.store.plans import PlanNow
+from diachrom.work.kit.fields import number_field
+from diachrom.work.mix.contents import cup_of
+from diachrom.work.mix.sprayed_over import over
+from diachrom.work.plan import plans
+from diachrom.work.plan.painting import LaidLayer, by_this_hand, kept, laid, skin_of
+
+WORK_FIELDS = {
+    "baits": number_field("baits", "Baits", least=1, most=MOST_BAITS),
+    "temperature_c": number_field("temperature_c", "Temperature, °C", least=-20, most=60),
+    "humidity_percent": number_field("humidity_percent", "Humidity, %", least=0, most=100),
+    "cup_ml": number_field("cup_ml", "Airbrush cup, ml", least=0.5, most=500),
+}
+SCHOOLS = "schools"  # the setting that holds the checks that this bench does not want
+AIM_UM, AIM_GROUND = 16.0, "white"
+
+
+@dataclass(frozen=True, eq=False)
+class Checked:
+    """What the checks say of a plan."""
+
+    look: Look
+    open: Sequence[Finding]
+    accepted: Sequence[tuple[str, str, bool]]  # check, note, and whether it would be found still
+    schools: Sequence[str]  # checks that this bench does not want
+
+
+def checked(connection: sqlite3.Connection, plan: Plan) -> Checked:
+    """Look at a plan."""
+    look = look_at(connection, plan)
+    schools = schools_of(connection)
+    every = findings(look, without=frozenset(schools))
+    accepted = dict(plan.accepted)
+    told = {one.check.id for one in every}
+    return Checked(
+        look,
+        [one for one in every if one.check.id not in accepted],
+        [(check, note, check in told) for check, note in plan.accepted if check in CHECKS],
+        schools,
+    )
+
+
+def look_at(connection: sqlite3.Connection, plan: Plan) -> Look:
+    own = by_this_hand(connection, plan)
+    skin = skin_of(connection, own, ROUGH)
+    made = [_made(connection, one, own, skin) for one in laid(connection, own.layers)]
+    white, black = (_plain(connection, word) for word in ("white", "black"))
+    return looked(own, made, skin, kept, white=white, black=black)
+
+
+def _made(connection: sqlite3.Connection, one: LaidLayer, plan: Plan, skin) -> Made:  # type: ignore[no-untyped-def]
+    layer = one.layer
+    needs = 0.0
+    if layer.on and not WHATS[layer.what].takes and layer.what != "foil":
+        own = film_um(layer, skin)
+        beside = masked_away(own, film_um(replace(layer, through=FREE), skin), skin.surface)
+        needs = amount(own, skin.surface, baits=plan.baits).volume_ml / max(1 - beside, 0.1)
+    return Made(one.painted, one.words, _bottles(connection, one), _aim(connection, one), needs)
+
+
+def _bottles(connection: sqlite3.Connection, one: LaidLayer) -> tuple[Bottle, ...]:
+    if one.held is None or one.saved is None:
+        return _of_paint(connection, one.layer) if one.look is not None else ()
+    cup = cup_of(one.held)
+    shares = [] if cup.empty else cup.fractions.tolist()
+    return tuple(
+        Bottle(
+            row.bottle.full_name,
+            row.bottle.kind,
+            share,
+            condition=row.condition,
+            left_ml=row.bottle.left_ml,
+            discontinued=row.bottle.discontinued,
+        )
+        for part, share in zip(one.held.draft.parts, shares, strict=False)
+        if (row := one.held.shelf[part.bottle]) and share > 0
+    )
+
+
+def _of_paint(connection: sqlite3.Connection, layer: Layer) -> tuple[Bottle, ...]:
+    record = paints.record(connection, layer.source)
+    own = [one for one in bottles.every(connection) if one.paint_id == layer.source]
+    left = sum(max(one.left_ml, 0.0) for one in own)
+    states = {one.state for one in own}
+    condition = "settled" if states == {"settled"} else "empty" if left <= 0 else ""
+    return (
+        Bottle(record.full_name, record.kind, 1.0, condition=condition, left_ml=left, discontinued=record.discontinued),
+    )
+
+
+def _aim(connection: sqlite3.Connection, one: LaidLayer) -> Floats | None:
+    """The mix as it was meant: a recipe on its own ground in its own coats, a paint in two light coats on white."""
+    if one.painted.mix is None or (one.look is None and one.saved is None):
+        return None
+    day = light("D65")
+    try:
+        if one.saved is not None and one.held is not None:
+            draft = one.saved.draft
+            on = over(connection, draft.ground)
+            own = CupLayer(cup_of(one.held), draft.film_um, draft.coats)
+            seen_there = seen.diffuse(spray([*on.below, own], streams=4), on.ground, sheen=CLEARED, under=day)
+            return lab_of_radiance(seen_there, under=day)
+    except DiachromError:
+        return None
+    return None if one.look is None or one.look.bead is None else np.array(one.look.bead.lab)
+
+
+def _plain(connection: sqlite3.Connection, word: str) -> str:
+    """An opaque paint of the shelf that is about white, or about black."""
+    best, found = 1e9, ""
+    for key, profile in paints.all_profiles(connection).items():
+        if profile.kind != "opaque":
+            continue
+        albedo = profile.scattering / (profile.scattering + profile.absorption + 1e-9)
+        middle = float(np.mean(albedo[4:32] ** 4))
+        far = 1 - middle if word == "white" else middle
+        spread = float(np.ptp(albedo[8:30]))
+        if far + spread < min(best, 0.6):
+            best, found = far + spread, key
+    return found
+
+
+@dataclass(frozen=True)
+class LayerAmount:
+    """What a layer takes for all baits: of the mix, and of each bottle."""
+
+    place: int
+    name: str
+    volume_ml: float
+    parts: Sequence[tuple[str, float]]
+
+
+@dataclass(frozen=True)
+class BottleAmount:
+    """What all layers take of a bottle, and what is left in it."""
+
+    name: str
+    needs_ml: float
+    left_ml: float
+
+
+def amounts(look: Look) -> tuple[list[LayerAmount], list[BottleAmount]]:
+    """Paint for the job, layer by layer and bottle by bottle."""
+    rows: list[LayerAmount] = []
+    needed: dict[str, float] = {}
+    left: dict[str, float] = {}
+    for one in look.painting:
+        parts = [(bottle.name, bottle.share * one.made.need_ml) for bottle in one.made.bottles]
+        rows.append(LayerAmount(one.place, one.layer.name or one.made.words, one.made.need_ml, parts))
+        for bottle, (name, ml) in zip(one.made.bottles, parts, strict=True):
+            needed[name] = needed.get(name, 0.0) + ml
+            left[name] = bottle.left_ml
+    return rows, [BottleAmount(name, ml, left[name]) for name, ml in needed.items()]
+
+
+def set_work(connection: sqlite3.Connection, number: int, form: Mapping[str, str], *, when: str) -> None:
+    """What was done to the blank, eyes, conditions, how many baits. Raises InvalidInput."""
+    figures = {key: field.value(form[key]) for key, field in WORK_FIELDS.items() if form.get(key, "").strip()}
+    fields: dict[str, object] = {key: value for key, value in figures.items() if isinstance(value, float)}
+    if "baits" in fields:
+        fields["baits"] = round(float(str(fields["baits"])))
+    if "of_prepared" in form:
+        fields["prepared"] = tuple(key for key in PREPARATIONS if f"prepared-{key}" in form)
+    if form.get("eyes") in EYES:
+        fields["eyes"] = form["eyes"]
+
+    def worked(plan: Plan) -> Plan:
+        return replace(plan, **fields)  # type: ignore[arg-type]
+
+    plans.change(connection, number, worked, did="what was done to the blank", at=when)
+
+
+def mended(
+    connection: sqlite3.Connection, number: int, check: str, at: int, mend: int, *, when: str
+) -> tuple[PlanNow, str]:
+    """Mend what a check found, its `at`-th finding by its `mend`-th way; a step that can be undone. Raises NotFound
+    when that is not there any more."""
+    plan = plans.now(connection, number).plan
+    own = [one for one in checked(connection, plan).open if one.check.id == check]
+    if at >= len(own) or mend >= len(own[at].found.mends):
+        raise NotFound("That is mended already: look at the checks again.", field="check")
+    way = own[at].found.mends[mend]
+    # By the numbers of layers, on the plan as it is written: the hand's own thickness stays out of it.
+    return plans.change(connection, number, way.apply, did=way.words.lower(), at=when), way.words
+
+
+def previewed(connection: sqlite3.Connection, plan: Plan, check: str, at: int, mend: int) -> Plan:
+    """The plan as it would be. Raises NotFound."""
+    own = [one for one in checked(connection, plan).open if one.check.id == check]
+    if at >= len(own) or mend >= len(own[at].found.mends):
+        raise NotFound("That is mended already: look at the checks again.", field="check")
+    return own[at].found.mends[mend].apply(plan)
+
+
+def accept(connection: sqlite3.Connection, number: int, check: str, note: str, *, when: str) -> None:
+    """Accept a check for this plan, with a note. Raises InvalidInput."""
+    if check not in CHECKS:
+        raise InvalidInput(f"There is no check called '{check[:40]}'.", field="check")
+    told = checked_text("note", note, LONGEST_NOTE)
+
+    def accepted(plan: Plan) -> Plan:
+        return replace(plan, accepted=(*(one for one in plan.accepted if one[0] != check), (check, told)))
+
+    plans.change(connection, number, accepted, did=f"accepting “{CHECKS[check].words}”", at=when)
+
+
+def take_back(connection: sqlite3.Connection, number: int, check: str, *, when: str) -> None:
+    """Have a check speak again."""
+    plans.change(
+        connection,
+        number,
+        lambda plan: replace(plan, accepted=tuple(one for one in plan.accepted if one[0] != check)),
+        did="hearing a check again",
+        at=when,
+    )
+
+
+def schools_of(connection: sqlite3.Connection) -> list[str]:
+    return [one for one in settings.every(connection).get(SCHOOLS, "").split() if one in CHECKS]
+
+
+def set_school(connection: sqlite3.Connection, check: str, *, wanted: bool) -> None:
+    """Whether this bench hears a check at all. Raises InvalidInput."""
+    if check not in CHECKS:
+        raise InvalidInput(f"There is no check called '{check[:40]}'.", field="check")
+    with writing(connection):
+        own = [one for one in schools_of(connection) if one != check]
+        settings.put(connection, {SCHOOLS: " ".join(own if wanted else [*own, check])})
