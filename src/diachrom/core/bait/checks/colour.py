@@ -9,12 +9,12 @@ from diachrom.core.bait.checks.look import AWAY, FACING, FLASH, GLANCE, Found, L
 from diachrom.core.light.bands import Bools, Floats
 
 FLASH_LEFT, MOST_COVERED = 0.3, 0.4  # of the flash at a place; of all that flashes
-LIGHT, DARK = 70.0, 30.0  # L
+LIGHT, DARK, LOST_L = 70.0, 30.0, 15.0  # L
 GREY = 15.0  # chroma below which a hue is none
 MUDDY, OTHER_HUE = 0.55, 35.0
 DARKER, AMISS = 14.0, 10.0
 THIN_COVER = 0.8
-GLOW_UM = 40.0
+GLOW_UM, DUSTED_UM = 40.0, 1.0
 FADED = 0.5
 SHADES = ("candy", "ink", "transparent")
 FLAKES = ("pearl", "metallic", "shift", "glitter")
@@ -43,13 +43,13 @@ def flash_lost(look: Look) -> Iterator[Found]:
             continue
         left = float(np.median(np.clip(after, 0, None)[lost] / before[lost]))
         fewer = (mends.changed(one, "One coat of it", coats=1),) if one.layer.coats > 1 else ()
-        thin = mends.changed(one, "Dust it thin", film_um=max(0.5, one.layer.film_um / 4), coats=1)
+        thin = mends.changed(one, "Dust it thin", film_um=DUSTED_UM, coats=1)
         share = lost.sum() / flashing.sum()
         yield Found(
             f"{one.name} leaves {100 * left:.0f} % of the flash beneath it, over {100 * share:.0f} % of what flashes.",
             (one.number,),
             one.at,
-            (*fewer, thin, mends.removed(one, "Leave it out")),
+            (thin, *fewer, mends.removed(one, "Leave it out")),
         )
 
 
@@ -107,7 +107,8 @@ def dye_over_dark(look: Look) -> Iterator[Found]:
     for one in look.painting:
         if not one.of_kind(*SHADES, least=0.7) or one.flash(before=True) > FLASH:
             continue
-        if float(one.before()[0]) < DARK and off(one.before(), one.reached()) < 3:
+        reached = one.reached()
+        if float(one.before()[0]) < DARK and float(reached[0]) < LOST_L and chroma(reached) < GREY:
             yield Found(
                 f"{one.name} only takes light away, and there is none left over so dark a ground.",
                 (one.number,),
@@ -124,11 +125,13 @@ def metal_half_over_white(look: Look) -> Iterator[Found]:
         area = 0.0 if mix is None else sum(float(cover) for _, cover in mix.flakes) * float(one.film_um.max())
         cover = 1 - float(np.exp(-area))
         if cover < THIN_COVER:
+            enough = one.layer.coats * float(-np.log(1 - THIN_COVER)) / max(area, 1e-3)
+            coats = min(int(np.ceil(1.05 * enough)), 50)
             yield Found(
                 f"{one.name} covers {100 * cover:.0f} % of a light ground: it looks milky.",
                 (one.number,),
                 one.at,
-                (mends.changed(one, "Two coats more", coats=one.layer.coats + 2), *_black(look, one)),
+                (mends.changed(one, f"{coats} coats", coats=coats), *_black(look, one)),
             )
 
 
@@ -210,5 +213,5 @@ def out_of_reach(look: Look) -> Iterator[Found]:
                 f"{one.name} stays dE {far:.0f} away from its own colour here.",
                 (one.number,),
                 one.at,
-                (more, *_block(look, one)),
+                (*_block(look, one), more),
             )

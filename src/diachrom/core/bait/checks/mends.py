@@ -6,7 +6,7 @@ from diachrom.core.bait.checks.look import Mend, Seen
 from diachrom.core.bait.plan import Layer, Plan
 from diachrom.core.bait.through import FREE
 
-WHITE_FILM, BLACK_FILM = 10.0, 10.0
+WHITE_FILM, BLACK_FILM, THINNED = 12.0, 10.0, 0.25
 
 
 def changed(one: Seen, words: str, **fields: object) -> Mend:
@@ -66,12 +66,12 @@ def under(one: Seen, words: str, layer: Layer) -> Mend:
 
 def block_out(one: Seen, white: str) -> Mend:
     """White beneath it, and nothing where no white is on the shelf."""
-    layer = Layer(0, "paint", white, "White, to block out", film_um=WHITE_FILM, coats=3)
+    layer = Layer(0, "paint", white, "White, to block out", film_um=WHITE_FILM, coats=4, reducer=THINNED)
     return under(one, "Block out with white under it", layer)
 
 
 def blacken(one: Seen, black: str) -> Mend:
-    layer = Layer(0, "paint", black, "Black, for depth", film_um=BLACK_FILM, coats=2)
+    layer = Layer(0, "paint", black, "Black, for depth", film_um=BLACK_FILM, coats=3, reducer=THINNED)
     return under(one, "Lay black under it", layer)
 
 

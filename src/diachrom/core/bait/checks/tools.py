@@ -1,5 +1,6 @@
 """Tools, amounts and bottles."""
 
+import math
 from collections.abc import Iterator
 
 from diachrom.core.bait.checks import mends
@@ -13,6 +14,7 @@ RUNS_UM = 30.0
 FAR_MM, NEAR_MM, USUAL_MM = 200.0, 30.0, 80.0
 SPIDER_BAR = 1.2
 MOST_THINNER = 0.65
+MOST_CUP_ML = 500.0
 
 
 def _thinned(one: Seen) -> float:
@@ -118,13 +120,16 @@ def spider_web(look: Look) -> Iterator[Found]:
 def more_than_the_cup(look: Look) -> Iterator[Found]:
     for one in look.painting:
         if one.made.need_ml > look.plan.cup_ml:
-            fewer = max(1, int(look.plan.baits * look.plan.cup_ml / one.made.need_ml))
+            baits, larger = look.plan.baits, float(math.ceil(one.made.need_ml))
+            fewer = int(baits * look.plan.cup_ml / one.made.need_ml)
+            at_once = (mends.of_plan(f"Plan {fewer} at a time", baits=fewer),) if fewer else ()
+            cup = (mends.of_plan(f"A cup of {larger:g} ml", cup_ml=larger),) if larger <= MOST_CUP_ML else ()
             yield Found(
-                f"{one.name} takes {one.made.need_ml:.1f} ml for {look.plan.baits} baits; the cup holds "
+                f"{one.name} takes {one.made.need_ml:.1f} ml for {baits} bait{'s' if baits > 1 else ''}; the cup holds "
                 f"{look.plan.cup_ml:g} ml.",
                 (one.number,),
                 one.at,
-                (mends.of_plan(f"Plan {fewer} at a time", baits=fewer),) if fewer < look.plan.baits else (),
+                (*at_once, *cup),
             )
 
 
