@@ -32,7 +32,15 @@ PAGES = (
     *("/test-cards", "/test-cards/18", "/test-cards/18/sheet", "/contrast-cards/1", "/paints/rav-gull"),
     *("/paints/rav-gull/effects?before=1&after=1", "/shelf-sheets", "/shelf-sheets/1", "/shelf-sheets/1/sheet"),
     *("/shelf/start", "/shelf/start/next", "/settings", "/terms"),
-    *("/plan", "/plan/blanks", "/plan/1?layer=1", "/plan/1/versions", "/plan/1/print", "/plan/1/reference"),
+    *(
+        "/plan",
+        "/plan/blanks",
+        "/plan/1?layer=1",
+        "/plan/1/versions",
+        "/plan/1/print",
+        "/plan/1/reference",
+        "/plan/1/checks",
+    ),
     *("/plan/1/skin?rough=1", "/plan/1/picture.png?width=120", "/plan/1/at?u=0.5&v=0.2", "/plan/1/document.json"),
 )
 

@@ -67,9 +67,9 @@ def set_field(page, name, value):
     expect(page.locator("#plan")).not_to_have_attribute("data-revision", revision)
 
 
-def press(page, name):
+def press(page, name, within=None):
     revision = page.locator("#plan").get_attribute("data-revision")
-    page.get_by_role("button", name=name, exact=True).click()
+    (within or page).get_by_role("button", name=name, exact=True).click()
     expect(page.locator("#plan")).not_to_have_attribute("data-revision", revision)
 
 
@@ -203,6 +203,22 @@ def test_an_edge_is_dragged_on_the_picture_and_a_layer_in_the_list(page, address
     expect(page.locator("#editor h2")).to_contain_text("Layer 2")
     page.keyboard.press("o")
     expect(page.locator("#layer-1")).to_have_class(re.compile("off"))
+
+
+def test_a_check_shows_where_and_is_mended_in_one_press(page, address):
+    page.goto(f"{address}/plan/9")
+    before = shown(page)
+    muddied = page.locator(".findings li").filter(has_text="Goes muddy")
+    muddied.get_by_role("button", name="show where").click()
+    expect(page.locator("#here")).to_contain_text("Rav Nype")
+    press(page, "Block out with white under it", within=muddied)
+    expect(page.locator("#plan")).to_have_attribute("data-layers", "6")
+    expect(muddied).to_have_count(0)
+    assert shown(page) != before
+    page.keyboard.press("Control+z")
+    expect(page.locator("#plan")).to_have_attribute("data-layers", "5")
+    expect(muddied).to_have_count(1)
+    assert shown(page) == before
 
 
 def test_bad_figures_are_said_and_nothing_is_lost(page, address, refusals):

@@ -136,7 +136,7 @@ def light(key: str) -> Light:
     if name == "dark":
         day = _daylight()
         flat = np.ones(BANDS)
-        words = f"lights off, {amount:g} minutes" if amount else "lights just off"
+        words = f"lights off, {amount:g} minute{'' if amount == 1 else 's'}" if amount else "lights just off"
         return Light(key, words, flat, _observer() / _observer()[:, 1].sum(), day.white, dark_minutes=amount)
     return _under_water(key, WATERS[name], amount)
 

@@ -281,7 +281,11 @@
     const button = event.target.closest("button");
     if (!button) return;
     if (button.dataset.look) choose(button.dataset.look);
-    if (button.dataset.u) { mark = { u: Number(button.dataset.u), v: Number(button.dataset.v) }; choose(mark.v < 0.12 ? "back" : mark.v > 0.4 ? "belly" : "left"); }
+    if (button.dataset.u) {
+      const u = Number(button.dataset.u), v = Number(button.dataset.v);
+      choose(v < 0.12 ? "back" : v > 0.4 ? "belly" : "left");
+      look_at({ u, v });
+    }
     if ("clear" in button.dataset) { cleared = !cleared; button.setAttribute("aria-pressed", String(cleared)); relight(); }
     if ("swim" in button.dataset) swim(button);
     if ("play" in button.dataset) play(button);

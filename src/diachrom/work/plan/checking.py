@@ -9,7 +9,7 @@ import numpy as np
 from diachrom.core.bait.amounts import amount, masked_away
 from diachrom.core.bait.checks import CHECKS, Finding, findings
 from diachrom.core.bait.checks.look import Bottle, Look, Made, looked
-from diachrom.core.bait.deposit import film_um
+from diachrom.core.bait.deposit import Skin, film_um
 from diachrom.core.bait.plan import EYES, MOST_BAITS, PREPARATIONS, WHATS, Layer, Plan
 from diachrom.core.bait.surface import ROUGH
 from diachrom.core.bait.through import FREE
@@ -21,13 +21,14 @@ from diachrom.core.light.lights import light
 from diachrom.core.mix.draft import LONGEST_NOTE, checked_text
 from diachrom.core.mix.layers import Layer as CupLayer
 from diachrom.core.mix.layers import spray
+from diachrom.core.mix.strip import Over
 from diachrom.errors import DiachromError, InvalidInput, NotFound
 from diachrom.store import bottles, paints, settings
 from diachrom.store.connection import writing
 from diachrom.store.plans import PlanNow
 from diachrom.work.kit.fields import number_field
 from diachrom.work.mix.contents import cup_of
-from diachrom.work.mix.sprayed_over import over
+from diachrom.work.mix.sprayed_over import over, read_at_once
 from diachrom.work.plan import plans
 from diachrom.work.plan.painting import LaidLayer, by_this_hand, kept, laid, skin_of
 
@@ -69,24 +70,31 @@ def checked(connection: sqlite3.Connection, plan: Plan) -> Checked:
 def look_at(connection: sqlite3.Connection, plan: Plan) -> Look:
     own = by_this_hand(connection, plan)
     skin = skin_of(connection, own, ROUGH)
-    made = [_made(connection, one, own, skin) for one in laid(connection, own.layers)]
+    layers = laid(connection, own.layers)
+    recipes = [one.saved.draft.ground for one in layers if one.saved is not None]
+    read_at_once(connection, recipes)
+    grounds = {key: over(connection, key) for key in recipes}
+    shelf = bottles.every(connection)
+    made = [
+        Made(one.painted, one.words, _bottles(one, shelf), _aim(one, grounds), _needs(one.layer, own, skin))
+        for one in layers
+    ]
     white, black = (_plain(connection, word) for word in ("white", "black"))
     return looked(own, made, skin, kept, white=white, black=black)
 
 
-def _made(connection: sqlite3.Connection, one: LaidLayer, plan: Plan, skin) -> Made:  # type: ignore[no-untyped-def]
-    layer = one.layer
-    needs = 0.0
-    if layer.on and not WHATS[layer.what].takes and layer.what != "foil":
-        own = film_um(layer, skin)
-        beside = masked_away(own, film_um(replace(layer, through=FREE), skin), skin.surface)
-        needs = amount(own, skin.surface, baits=plan.baits).volume_ml / max(1 - beside, 0.1)
-    return Made(one.painted, one.words, _bottles(connection, one), _aim(connection, one), needs)
+def _needs(layer: Layer, plan: Plan, skin: Skin) -> float:
+    """What has to be mixed for a layer on all baits, ml."""
+    if not layer.on or WHATS[layer.what].takes or layer.what == "foil":
+        return 0.0
+    own = film_um(layer, skin)
+    beside = masked_away(own, film_um(replace(layer, through=FREE), skin), skin.surface)
+    return amount(own, skin.surface, baits=plan.baits).volume_ml / max(1 - beside, 0.1)
 
 
-def _bottles(connection: sqlite3.Connection, one: LaidLayer) -> tuple[Bottle, ...]:
+def _bottles(one: LaidLayer, shelf: Sequence[bottles.Bottle]) -> tuple[Bottle, ...]:
     if one.held is None or one.saved is None:
-        return _of_paint(connection, one.layer) if one.look is not None else ()
+        return () if one.record is None else (_of_paint(one.record, shelf),)
     cup = cup_of(one.held)
     shares = [] if cup.empty else cup.fractions.tolist()
     return tuple(
@@ -103,18 +111,17 @@ def _bottles(connection: sqlite3.Connection, one: LaidLayer) -> tuple[Bottle, ..
     )
 
 
-def _of_paint(connection: sqlite3.Connection, layer: Layer) -> tuple[Bottle, ...]:
-    record = paints.record(connection, layer.source)
-    own = [one for one in bottles.every(connection) if one.paint_id == layer.source]
+def _of_paint(record: paints.PaintRecord, shelf: Sequence[bottles.Bottle]) -> Bottle:
+    own = [one for one in shelf if one.paint_id == record.id]
     left = sum(max(one.left_ml, 0.0) for one in own)
     states = {one.state for one in own}
     condition = "settled" if states == {"settled"} else "empty" if left <= 0 else ""
-    return (
-        Bottle(record.full_name, record.kind, 1.0, condition=condition, left_ml=left, discontinued=record.discontinued),
+    return Bottle(
+        record.full_name, record.kind, 1.0, condition=condition, left_ml=left, discontinued=record.discontinued
     )
 
 
-def _aim(connection: sqlite3.Connection, one: LaidLayer) -> Floats | None:
+def _aim(one: LaidLayer, grounds: Mapping[str, Over]) -> Floats | None:
     """The mix as it was meant: a recipe on its own ground in its own coats, a paint in two light coats on white."""
     if one.painted.mix is None or (one.look is None and one.saved is None):
         return None
@@ -122,7 +129,7 @@ def _aim(connection: sqlite3.Connection, one: LaidLayer) -> Floats | None:
     try:
         if one.saved is not None and one.held is not None:
             draft = one.saved.draft
-            on = over(connection, draft.ground)
+            on = grounds[draft.ground]
             own = CupLayer(cup_of(one.held), draft.film_um, draft.coats)
             seen_there = seen.diffuse(spray([*on.below, own], streams=4), on.ground, sheen=CLEARED, under=day)
             return lab_of_radiance(seen_there, under=day)

@@ -42,6 +42,7 @@ class LaidLayer:
     look: PaintLook | None = None  # of a bottle
     held: Contents | None = None  # of a recipe
     saved: Version | None = None
+    record: paints.PaintRecord | None = None  # of a bottle
     problem: str = ""  # why it cannot be seen
 
 
@@ -51,7 +52,8 @@ def laid(connection: sqlite3.Connection, layers: Sequence[Layer]) -> list[LaidLa
     known = recipes.several(connection, [one for one in numbers.values() if one is not None])
     held = contents_of(connection, [one.draft for one in known.values()])
     made = {key: (saved, own) for (key, saved), own in zip(known.items(), held, strict=True)}
-    return [_laid(connection, one, made.get(numbers.get(one) or (0, None))) for one in layers]
+    names = {one.id: one for one in paints.every_record(connection)}
+    return [_laid(connection, one, made.get(numbers.get(one) or (0, None)), names) for one in layers]
 
 
 def _numbers(source: str) -> tuple[int, int | None] | None:
@@ -61,7 +63,12 @@ def _numbers(source: str) -> tuple[int, int | None] | None:
     return int(number), int(version) if version.isdecimal() and len(version) < 15 else None
 
 
-def _laid(connection: sqlite3.Connection, layer: Layer, recipe: tuple[Version, Contents] | None) -> LaidLayer:
+def _laid(
+    connection: sqlite3.Connection,
+    layer: Layer,
+    recipe: tuple[Version, Contents] | None,
+    names: Mapping[str, paints.PaintRecord],
+) -> LaidLayer:
     kind = WHATS[layer.what]
     if kind.takes:
         return LaidLayer(layer, Painted(), kind.words)
@@ -80,12 +87,14 @@ def _laid(connection: sqlite3.Connection, layer: Layer, recipe: tuple[Version, C
         return _of_recipe(layer, recipe, sealed)
     try:
         paint = paints.profile(connection, layer.source)
-        words = paints.record(connection, layer.source).full_name
-    except DiachromError:
+        record = names[layer.source]
+    except (DiachromError, KeyError):
         gone = GONE.format("paint") if layer.source else "Choose a recipe or a paint."
         return LaidLayer(layer, Painted(), layer.source or kind.words, problem=gone)
     own = _thinned(mix([paint], np.ones(1)), layer)
-    return LaidLayer(layer, _painted(own, sealed), words, look=look(paint), problem=paint.problem)
+    return LaidLayer(
+        layer, _painted(own, sealed), record.full_name, look=look(paint), problem=paint.problem, record=record
+    )
 
 
 def _of_recipe(layer: Layer, recipe: tuple[Version, Contents], sealed: bool) -> LaidLayer:

@@ -1,0 +1,121 @@
+"""What the checks say on a plan's page: mends, what is accepted, what a bench does not want, the paint for the job."""
+
+from dataclasses import replace
+
+import pytest
+from starlette.testclient import TestClient
+
+from diachrom.errors import NotFound
+from diachrom.store import connection
+from diachrom.web.app import create_app
+from diachrom.work.kit.opened import opened
+from diachrom.work.plan import checking, plans
+
+AT = "2026-11-26T10:00:00+00:00"
+NET_FIRST = "Lay the belly after the net"
+
+
+@pytest.fixture
+def client(bench):
+    with TestClient(create_app(bench), base_url="http://127.0.0.1") as client:
+        yield client
+
+
+@pytest.fixture
+def on(bench):
+    """Do something on the bench as it is by then: a visit of its own each time."""
+
+    def did(does, *args, **more):
+        with opened(bench) as store:
+            return does(store, *args, **more)
+
+    return did
+
+
+def now(store, number):
+    return plans.now(store, number).plan
+
+
+def told(store, number):
+    return {one.check.id for one in checking.checked(store, now(store, number)).open}
+
+
+def laid(store, number, what, source):
+    layer = replace(plans.layer_of(store, what, source), source=source)
+    plans.change(store, number, lambda plan: plan.with_layer(layer), did="x", at=AT)
+
+
+def test_a_press_mends_undo_takes_it_back_and_a_press_too_late_is_said(client, on):
+    page = client.get("/plan/1/checks").text
+    assert NET_FIRST in page
+    before = on(now, 1)
+    press = {"check": "net-after-the-belly", "at": "0", "mend": "0"}
+    seen_so = client.get("/plan/1/checks/mend.png", params=press).content
+    answer = client.post("/plan/1/checks/mend", data=press)
+    assert answer.headers["HX-Trigger"] == "plan-changed"
+    assert f"{NET_FIRST}: done" in answer.text
+    assert "net-after-the-belly" not in on(told, 1)
+    assert seen_so == client.get("/plan/1/picture.png?width=420").content
+    late = client.post("/plan/1/checks/mend", data=press)
+    assert (late.status_code, "mended already" in late.text) == (404, True)
+    on(plans.undo, 1, at=AT)
+    assert on(now, 1) == before
+
+
+def test_accepted_for_a_plan_with_its_note_and_not_heard_on_this_bench(client, on):
+    answer = client.post("/plan/9/checks/accept", data={"check": "muddied", "note": "Meant <so>"})
+    assert "Meant &lt;so&gt;" in answer.text
+    assert "muddied" not in on(told, 9)
+    client.post("/plan/9/checks/hear", data={"check": "muddied"})
+    assert "muddied" in on(told, 9)
+    client.post("/plan/9/checks/school", data={"check": "darker-than-meant"})
+    assert on(told, 9) == {"muddied"}
+    client.post("/plan/9/checks/school", data={"check": "darker-than-meant", "wanted": "true"})
+    assert on(told, 9) == {"muddied", "darker-than-meant"}
+    for path in ("accept", "school"):
+        refused = client.post(f"/plan/9/checks/{path}", data={"check": "<b>"})
+        assert (refused.status_code, "no check called" in refused.text) == (422, True)
+    with pytest.raises(NotFound):
+        on(checking.mended, 9, "muddied", 0, 99, when=AT)
+
+
+def test_what_was_done_to_the_blank_and_the_room_is_kept_and_told(client, on):
+    on(laid, 1, "clear", "two-part")
+    form = {"of_prepared": "1", "prepared-sanded": "on", "eyes": "after", "baits": "12", "temperature_c": "9"}
+    answer = client.post("/plan/1/work", data=form)
+    assert {"not-degreased", "too-cold-for-the-clear"} <= on(told, 1)
+    assert "Paint for 12 baits" in answer.text
+    plan = on(now, 1)
+    assert (plan.prepared, plan.eyes, plan.baits, plan.temperature_c) == (("sanded",), "after", 12, 9.0)
+    for wrong in ({"baits": "none"}, {"humidity_percent": "120"}, {"cup_ml": "0"}):
+        refused = client.post("/plan/1/work", data=wrong)
+        assert (refused.status_code, next(iter(wrong.values())) in refused.text) == (422, True)
+    assert on(now, 1) == plan
+
+
+def test_the_paint_for_the_job_adds_up_and_grows_with_the_baits(client, on):
+    one, many = ((client.post("/plan/2/work", data={"baits": str(baits)}), on(_amounts, 2))[1] for baits in (1, 10))
+    for layers, bottles in (one, many):
+        assert sum(row.volume_ml for row in layers) == pytest.approx(sum(row.needs_ml for row in bottles), rel=1e-6)
+        assert all(sum(ml for _, ml in row.parts) == pytest.approx(row.volume_ml) for row in layers)
+    for few, more in zip(one[0], many[0], strict=True):
+        assert few.volume_ml < more.volume_ml < 10 * few.volume_ml  # what stays in the cup stays once
+
+
+def _amounts(store, number):
+    return checking.amounts(checking.look_at(store, now(store, number)))
+
+
+def _emptied(store, number):
+    for layer in now(store, number).layers:
+        plans.change(store, number, lambda plan, at=layer.number: plan.without(at), did="x", at=AT)
+
+
+def test_an_empty_plan_and_a_paint_that_is_not_made_any_more(client, on, bench):
+    on(_emptied, 1)
+    assert "nothing to say" in client.get("/plan/1/checks").text
+    on(laid, 1, "clear", "two-part")
+    assert on(told, 1) == {"batch-too-small"}
+    with connection.connected(bench) as store, connection.writing(store):
+        store.execute("UPDATE paint SET discontinued = 1")
+    assert "bottle-discontinued" in on(told, 2)
