@@ -215,7 +215,7 @@ def test_a_check_shows_where_and_is_mended_in_one_press(page, address):
     expect(page.locator("#plan")).to_have_attribute("data-layers", "6")
     expect(muddied).to_have_count(0)
     assert shown(page) != before
-    page.keyboard.press("Control+z")
+    page.keyboard.press("u")
     expect(page.locator("#plan")).to_have_attribute("data-layers", "5")
     expect(muddied).to_have_count(1)
     assert shown(page) == before
