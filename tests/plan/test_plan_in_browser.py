@@ -207,10 +207,11 @@ def test_an_edge_is_dragged_on_the_picture_and_a_layer_in_the_list(page, address
 
 def test_a_check_shows_where_and_is_mended_in_one_press(page, address):
     page.goto(f"{address}/plan/9")
-    before = shown(page)
+    shown(page)
     muddied = page.locator(".findings li").filter(has_text="Goes muddy")
     muddied.get_by_role("button", name="show where").click()
     expect(page.locator("#here")).to_contain_text("Rav Nype")
+    before = shown(page)
     press(page, "Block out with white under it", within=muddied)
     expect(page.locator("#plan")).to_have_attribute("data-layers", "6")
     expect(muddied).to_have_count(0)
