@@ -14,9 +14,9 @@ from diachrom.core.bait.surface import FULL, ROUGH
 from diachrom.core.film.mosaic import BLOCK, SOME_BANDS
 from diachrom.store.connection import connected
 from diachrom.web.server import running
-from diachrom.work.plan import here, painting, pictures, plans
+from diachrom.work.plan import checking, here, painting, pictures, plans
 
-SIX, FLAKED = 6, "Hornbeam"
+SIX, TWELVE, FLAKED = 6, 12, "Hornbeam"
 PRODUCTS = 4 * 4 * 4 * 3  # of the adding formula: B R, B T, T X
 DRAWS = """async (what) => {
   const input = document.getElementById(what), at = performance.now();
@@ -44,6 +44,7 @@ def bait(data: Path) -> None:
             f"bait: {len(flaked.layers)} layers, two of them with flakes", _anew(store, flaked, FULL), "ms", None, 0, ""
         )
         row("bait: what lies at a place", timed(lambda: here.here(store, six, 0.5, 0.2), 7), "ms", None, 0, "")
+        _checked(store, char)
         largest = max(len(pictures.skin(store, plan)) for plan in every.values())
         row(
             "bait: the page's data, the largest of nine plans",
@@ -91,6 +92,35 @@ def _top(store: object, six: Plan) -> None:
         return painting.painted_bait(store, plan)  # type: ignore[arg-type]
 
     row("bait: a change in the top layer, whole", timed(work, 9), "ms", 150, 0, "")
+
+
+def _checked(store: object, char: Plan) -> None:
+    """Twelve layers, of which the one in the middle changed: every check, beside the rough picture alone."""
+    twelve = char
+    for layer in char.layers[: TWELVE - len(char.layers)]:
+        twelve = twelve.with_layer(layer, at=1)
+    films = iter(range(1, 1000))
+
+    def changed() -> Plan:
+        film_um = 8 + 0.01 * next(films)
+        return twelve.changed(twelve.layers[5].number, lambda layer: replace(layer, film_um=film_um))
+
+    def seen() -> object:
+        return painting.painted_bait(store, changed(), cells=ROUGH)  # type: ignore[arg-type]
+
+    def checked() -> object:
+        return checking.checked(store, changed())  # type: ignore[arg-type]
+
+    picture, whole = timed(seen, 7), timed(checked, 7)
+    row(f"bait: checks of {TWELVE} layers, beyond the picture", whole - picture, "ms", 400, picture, "that picture")
+    skin = painting.skin_of(store, twelve, ROUGH)  # type: ignore[arg-type]
+
+    def needs() -> object:
+        return [checking.needs_ml(layer, twelve, skin) for layer in twelve.layers]
+
+    look = checking.look_at(store, twelve)  # type: ignore[arg-type]
+    both = timed(needs, 7) + timed(lambda: checking.amounts(look), 7)
+    row(f"bait: paint for the job, {TWELVE} layers", both, "ms", 50, 0, "")
 
 
 def _in_browser(data: Path) -> None:

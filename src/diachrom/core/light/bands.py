@@ -9,6 +9,7 @@ from diachrom.errors import BadSpectrum
 
 Floats = NDArray[np.float64]
 Bools = NDArray[np.bool_]
+Ints = NDArray[np.intp]
 Indices = NDArray[np.complex128]  # complex refractive indices n + ik
 
 WAVELENGTHS_NM: Floats = np.arange(380.0, 731.0, 10.0)  # (band,)

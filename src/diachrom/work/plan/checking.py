@@ -76,14 +76,14 @@ def look_at(connection: sqlite3.Connection, plan: Plan) -> Look:
     grounds = {key: over(connection, key) for key in recipes}
     shelf = bottles.every(connection)
     made = [
-        Made(one.painted, one.words, _bottles(one, shelf), _aim(one, grounds), _needs(one.layer, own, skin))
+        Made(one.painted, one.words, _bottles(one, shelf), _aim(one, grounds), needs_ml(one.layer, own, skin))
         for one in layers
     ]
     white, black = (_plain(connection, word) for word in ("white", "black"))
     return looked(own, made, skin, kept, white=white, black=black)
 
 
-def _needs(layer: Layer, plan: Plan, skin: Skin) -> float:
+def needs_ml(layer: Layer, plan: Plan, skin: Skin) -> float:
     """What has to be mixed for a layer on all baits, ml."""
     if not layer.on or WHATS[layer.what].takes or layer.what == "foil":
         return 0.0

@@ -17,7 +17,8 @@ from diachrom.core.light.lights import light
 
 FINEST_CELLS = 3.0  # a pattern finer than this is not seen as it is
 THERE = 0.4  # of its thickest film: where a layer is what it is meant to be
-GLANCE, FACING, AWAY = 0, 2, 4
+LOOKED_AT = (0, 2, 4)  # of the tilts that a picture has
+GLANCE, FACING, AWAY = 0, 1, 2
 FLASH = 15.0  # L between glance and turned away that is a flash
 
 
@@ -216,7 +217,7 @@ def looked(plan: Plan, made: Sequence[Made], skin: Skin, kept: Kept, *, white: s
 def _labs(found: Picture) -> Floats:
     """(angle, u, v, 3) in daylight, glossy."""
     day = light("D65")
-    factors = np.moveaxis(found.factors, 1, -1) @ seen_weights().T  # (angle, u, v, band)
+    factors = np.moveaxis(found.factors[list(LOOKED_AT)], 1, -1) @ seen_weights().T  # (angle, u, v, band)
     radiance = factors * day.power
     for dye in found.dyes:
         radiance = radiance + np.moveaxis(dye.made, 0, -1) @ seen_weights().T
