@@ -14,7 +14,7 @@ from diachrom.core.bait.surface import FULL, ROUGH
 from diachrom.core.film.mosaic import BLOCK, SOME_BANDS
 from diachrom.store.connection import connected
 from diachrom.web.server import running
-from diachrom.work.plan import checking, here, painting, pictures, plans
+from diachrom.work.plan import checking, here, job, painting, pictures, plans
 
 SIX, TWELVE, FLAKED = 6, 12, "Hornbeam"
 PRODUCTS = 4 * 4 * 4 * 3  # of the adding formula: B R, B T, T X
@@ -116,10 +116,10 @@ def _checked(store: object, char: Plan) -> None:
     skin = painting.skin_of(store, twelve, ROUGH)  # type: ignore[arg-type]
 
     def needs() -> object:
-        return [checking.needs_ml(layer, twelve, skin) for layer in twelve.layers]
+        return [job.needs_ml(layer, twelve, skin) for layer in twelve.layers]
 
     look = checking.look_at(store, twelve)  # type: ignore[arg-type]
-    both = timed(needs, 7) + timed(lambda: checking.amounts(look), 7)
+    both = timed(needs, 7) + timed(lambda: job.job(look), 7)
     row(f"bait: paint for the job, {TWELVE} layers", both, "ms", 50, 0, "")
 
 

@@ -10,6 +10,8 @@ from diachrom.store import connection
 from diachrom.web.app import create_app
 from diachrom.work.kit.opened import opened
 from diachrom.work.plan import checking, plans
+from diachrom.work.plan.job import job
+from diachrom.work.shelf import shopping
 
 AT = "2026-11-26T10:00:00+00:00"
 NET_FIRST = "Lay the belly after the net"
@@ -93,17 +95,43 @@ def test_what_was_done_to_the_blank_and_the_room_is_kept_and_told(client, on):
     assert on(now, 1) == plan
 
 
+def _job(store, number):
+    return job(checking.look_at(store, now(store, number)))
+
+
 def test_the_paint_for_the_job_adds_up_and_grows_with_the_baits(client, on):
-    one, many = ((client.post("/plan/2/work", data={"baits": str(baits)}), on(_amounts, 2))[1] for baits in (1, 10))
-    for layers, bottles in (one, many):
-        assert sum(row.volume_ml for row in layers) == pytest.approx(sum(row.needs_ml for row in bottles), rel=1e-6)
-        assert all(sum(ml for _, ml in row.parts) == pytest.approx(row.volume_ml) for row in layers)
-    for few, more in zip(one[0], many[0], strict=True):
+    one, many = ((client.post("/plan/2/work", data={"baits": str(baits)}), on(_job, 2))[1] for baits in (1, 10))
+    for found in (one, many):
+        taken = sum(row.needs_ml for row in found.bottles)
+        own = sum(part.ml for row in found.poured for part in row.parts if not part.name.endswith(", added"))
+        assert taken == pytest.approx(own)
+        assert all(sum(part.ml for part in row.parts) == pytest.approx(row.volume_ml) for row in found.poured)
+        assert found.price == pytest.approx(sum(row.price for row in found.bottles if row.price is not None))
+    for few, more in zip(one.poured, many.poured, strict=True):
         assert few.volume_ml < more.volume_ml < 10 * few.volume_ml  # what stays in the cup stays once
 
 
-def _amounts(store, number):
-    return checking.amounts(checking.look_at(store, now(store, number)))
+def test_a_mix_of_several_layers_is_poured_once_in_as_many_cups_as_it_fills_and_put_on_the_list(client, on):
+    job_ = on(_job, 9)
+    mottle = next(row for row in job_.poured if len(row.places) > 1)
+    assert list(mottle.places) == [1, 3]
+    client.post("/plan/9/work", data={"baits": "40", "cup_ml": "5"})
+    many = next(row for row in on(_job, 9).poured if len(row.places) > 1)
+    assert 5 * (many.cups - 1) < many.volume_ml <= 5 * many.cups
+    answer = client.post("/plan/9/list")
+    assert "1 recipe put on the shopping list. 2 layers straight from a bottle" in answer.text
+    coming = on(lambda store: shopping.shopping_list(store, at=AT).coming)
+    assert {one.saved.recipe: one.ml for one in coming}[many.recipe] == pytest.approx(many.volume_ml, abs=0.01)
+
+
+def test_what_a_layer_is_thinned_with_is_not_taken_out_of_its_bottles(on):
+    def thinned(store):
+        plans.change(store, 9, lambda plan: plan.changed(2, lambda layer: replace(layer, reducer=1.0)), did="x", at=AT)
+
+    on(thinned)
+    row = next(row for row in on(_job, 9).poured if list(row.places) == [2])
+    assert [part.ml for part in row.parts] == pytest.approx([row.volume_ml / 2] * 2)
+    assert row.parts[1].name == "reducer, added"
 
 
 def _emptied(store, number):

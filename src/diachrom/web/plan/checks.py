@@ -16,6 +16,7 @@ from diachrom.web.kit.formatting import count
 from diachrom.web.kit.pages import render
 from diachrom.work.kit.opened import Store
 from diachrom.work.plan import checking, pictures, plans
+from diachrom.work.plan.job import Job, job, put_on_list
 
 router = APIRouter(include_in_schema=False)
 Which = Annotated[int, Form(ge=0, le=1000)]
@@ -53,8 +54,7 @@ class ChecksPage:
     prepared: Sequence[tuple[str, str, bool]]
     eyes: Sequence[Choice]
     plan: Plan
-    layers: Sequence[checking.LayerAmount]
-    bottles: Sequence[checking.BottleAmount]
+    job: Job
     baits: str
     said: str
 
@@ -84,7 +84,6 @@ def _findings(found: Sequence[Finding]) -> list[FindingView]:
 def _page(store: Store, number: int, said: str = "") -> ChecksPage:
     plan = plans.now(store, number).plan
     seen = checking.checked(store, plan)
-    layers, bottles = checking.amounts(seen.look)
     return ChecksPage(
         number=number,
         headline=f"{count(len(seen.open), 'thing')} to look at" if seen.open else "The checks have nothing to say",
@@ -94,8 +93,7 @@ def _page(store: Store, number: int, said: str = "") -> ChecksPage:
         prepared=[(key, words, key in plan.prepared) for key, words in PREPARATIONS.items()],
         eyes=[Choice(key, words) for key, words in EYES.items()],
         plan=plan,
-        layers=layers,
-        bottles=bottles,
+        job=job(seen.look),
         baits=count(plan.baits, "bait"),
         said=said,
     )
@@ -153,3 +151,12 @@ def school(
 def work(store: OpenStore, number: RowId, form: GivenForm) -> Response:
     checking.set_work(store, number, form, when=clock.now())
     return _answer(store, number)
+
+
+@router.post("/plan/{number}/list")
+def put_down(store: OpenStore, number: RowId) -> Response:
+    """What the job takes, onto the shopping list."""
+    found = job(checking.look_at(store, plans.now(store, number).plan))
+    recipes, bottles = put_on_list(store, found, when=clock.now())
+    alone = f" {count(bottles, 'layer')} straight from a bottle: the list knows it by its level." if bottles else ""
+    return _answer(store, number, f"{count(recipes, 'recipe')} put on the shopping list.{alone}", changed=False)

@@ -6,13 +6,10 @@ from dataclasses import dataclass, replace
 
 import numpy as np
 
-from diachrom.core.bait.amounts import amount, masked_away
 from diachrom.core.bait.checks import CHECKS, Finding, findings
 from diachrom.core.bait.checks.look import Bottle, Look, Made, looked
-from diachrom.core.bait.deposit import Skin, film_um
-from diachrom.core.bait.plan import EYES, MOST_BAITS, PREPARATIONS, WHATS, Layer, Plan
+from diachrom.core.bait.plan import EYES, MOST_BAITS, PREPARATIONS, Plan
 from diachrom.core.bait.surface import ROUGH
-from diachrom.core.bait.through import FREE
 from diachrom.core.film import seen
 from diachrom.core.film.surface import CLEARED
 from diachrom.core.light.bands import Floats
@@ -30,6 +27,7 @@ from diachrom.work.kit.fields import number_field
 from diachrom.work.mix.contents import cup_of
 from diachrom.work.mix.sprayed_over import over, read_at_once
 from diachrom.work.plan import plans
+from diachrom.work.plan.job import USUAL_DROP_ML, needs_ml
 from diachrom.work.plan.painting import LaidLayer, by_this_hand, kept, laid, skin_of
 
 WORK_FIELDS = {
@@ -75,26 +73,21 @@ def look_at(connection: sqlite3.Connection, plan: Plan) -> Look:
     read_at_once(connection, recipes)
     grounds = {key: over(connection, key) for key in recipes}
     shelf = bottles.every(connection)
+    prices = {one.id: one.price for one in paints.every_record(connection)}
     made = [
-        Made(one.painted, one.words, _bottles(one, shelf), _aim(one, grounds), needs_ml(one.layer, own, skin))
+        Made(one.painted, one.words, _bottles(one, shelf, prices), _aim(one, grounds), needs_ml(one.layer, own, skin))
         for one in layers
     ]
     white, black = (_plain(connection, word) for word in ("white", "black"))
     return looked(own, made, skin, kept, white=white, black=black)
 
 
-def needs_ml(layer: Layer, plan: Plan, skin: Skin) -> float:
-    """What has to be mixed for a layer on all baits, ml."""
-    if not layer.on or WHATS[layer.what].takes or layer.what == "foil":
-        return 0.0
-    own = film_um(layer, skin)
-    beside = masked_away(own, film_um(replace(layer, through=FREE), skin), skin.surface)
-    return amount(own, skin.surface, baits=plan.baits).volume_ml / max(1 - beside, 0.1)
+Prices = Mapping[str, float | None]  # of a bottle, by paint
 
 
-def _bottles(one: LaidLayer, shelf: Sequence[bottles.Bottle]) -> tuple[Bottle, ...]:
+def _bottles(one: LaidLayer, shelf: Sequence[bottles.Bottle], prices: Prices) -> tuple[Bottle, ...]:
     if one.held is None or one.saved is None:
-        return () if one.record is None else (_of_paint(one.record, shelf),)
+        return () if one.record is None else (_of_paint(one.record, shelf, prices),)
     cup = cup_of(one.held)
     shares = [] if cup.empty else cup.fractions.tolist()
     return tuple(
@@ -105,19 +98,33 @@ def _bottles(one: LaidLayer, shelf: Sequence[bottles.Bottle]) -> tuple[Bottle, .
             condition=row.condition,
             left_ml=row.bottle.left_ml,
             discontinued=row.bottle.discontinued,
+            drop_ml=part.drop_ml,
+            price_ml=_price_ml(row.bottle, prices),
         )
         for part, share in zip(one.held.draft.parts, shares, strict=False)
         if (row := one.held.shelf[part.bottle]) and share > 0
     )
 
 
-def _of_paint(record: paints.PaintRecord, shelf: Sequence[bottles.Bottle]) -> Bottle:
+def _price_ml(bottle: bottles.Bottle, prices: Prices) -> float | None:
+    price = prices.get(bottle.paint_id)
+    return None if price is None else price / bottle.size_ml
+
+
+def _of_paint(record: paints.PaintRecord, shelf: Sequence[bottles.Bottle], prices: Prices) -> Bottle:
     own = [one for one in shelf if one.paint_id == record.id]
     left = sum(max(one.left_ml, 0.0) for one in own)
     states = {one.state for one in own}
     condition = "settled" if states == {"settled"} else "empty" if left <= 0 else ""
     return Bottle(
-        record.full_name, record.kind, 1.0, condition=condition, left_ml=left, discontinued=record.discontinued
+        record.full_name,
+        record.kind,
+        1.0,
+        condition=condition,
+        left_ml=left,
+        discontinued=record.discontinued,
+        drop_ml=own[0].drop_ml if own else USUAL_DROP_ML,
+        price_ml=_price_ml(own[0], prices) if own else None,
     )
 
 
@@ -151,39 +158,6 @@ def _plain(connection: sqlite3.Connection, word: str) -> str:
         if far + spread < min(best, 0.6):
             best, found = far + spread, key
     return found
-
-
-@dataclass(frozen=True)
-class LayerAmount:
-    """What a layer takes for all baits: of the mix, and of each bottle."""
-
-    place: int
-    name: str
-    volume_ml: float
-    parts: Sequence[tuple[str, float]]
-
-
-@dataclass(frozen=True)
-class BottleAmount:
-    """What all layers take of a bottle, and what is left in it."""
-
-    name: str
-    needs_ml: float
-    left_ml: float
-
-
-def amounts(look: Look) -> tuple[list[LayerAmount], list[BottleAmount]]:
-    """Paint for the job, layer by layer and bottle by bottle."""
-    rows: list[LayerAmount] = []
-    needed: dict[str, float] = {}
-    left: dict[str, float] = {}
-    for one in look.painting:
-        parts = [(bottle.name, bottle.share * one.made.need_ml) for bottle in one.made.bottles]
-        rows.append(LayerAmount(one.place, one.layer.name or one.made.words, one.made.need_ml, parts))
-        for bottle, (name, ml) in zip(one.made.bottles, parts, strict=True):
-            needed[name] = needed.get(name, 0.0) + ml
-            left[name] = bottle.left_ml
-    return rows, [BottleAmount(name, ml, left[name]) for name, ml in needed.items()]
 
 
 def set_work(connection: sqlite3.Connection, number: int, form: Mapping[str, str], *, when: str) -> None:

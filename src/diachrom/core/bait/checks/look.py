@@ -33,6 +33,8 @@ class Bottle:
     left_ml: float = 0.0
     discontinued: bool = False
     nozzle_mm: float | None = None  # that it asks for
+    drop_ml: float = 0.05
+    price_ml: float | None = None
 
 
 @dataclass(frozen=True, eq=False)
@@ -129,6 +131,11 @@ class Seen:
 
     def share(self, *kinds: str) -> float:
         return sum(one.share for one in self.made.bottles if one.kind in kinds)
+
+    @property
+    def thinned_by(self) -> float:
+        """Parts of what is sprayed to one of the mix."""
+        return 1 + self.layer.medium + self.layer.reducer
 
     @property
     def paints(self) -> bool:

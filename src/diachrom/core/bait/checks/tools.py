@@ -19,8 +19,7 @@ MOST_CUP_ML = 500.0
 
 def _thinned(one: Seen) -> float:
     """Share of what only thins, as it is sprayed."""
-    added = one.layer.medium + one.layer.reducer
-    return (one.share("reducer", "medium") + added) / (1 + added)
+    return (one.share("reducer", "medium") + one.thinned_by - 1) / one.thinned_by
 
 
 def _nozzle(look: Look, kinds: tuple[str, ...], least: float, words: str) -> Iterator[Found]:
@@ -154,7 +153,7 @@ def bottle_too_low(look: Look) -> Iterator[Found]:
     users: dict[str, list[Seen]] = {}
     for one in look.painting:
         for bottle in one.made.bottles:
-            needed[bottle.name] = needed.get(bottle.name, 0.0) + bottle.share * one.made.need_ml
+            needed[bottle.name] = needed.get(bottle.name, 0.0) + bottle.share * one.made.need_ml / one.thinned_by
             left[bottle.name] = bottle.left_ml
             users.setdefault(bottle.name, []).append(one)
     for name, need in needed.items():

@@ -1,0 +1,125 @@
+"""Paint for the job: what each mix of a plan takes for all baits, in ml, drops and cups, bottle by bottle."""
+
+import math
+import sqlite3
+from collections.abc import Sequence
+from dataclasses import dataclass, replace
+
+from diachrom.core.bait.amounts import amount, masked_away
+from diachrom.core.bait.checks.look import Look, Seen
+from diachrom.core.bait.deposit import Skin, film_um
+from diachrom.core.bait.plan import WHATS, Layer, Plan
+from diachrom.core.bait.through import FREE
+from diachrom.core.mix.amount import MISSES, STAYS_ML
+from diachrom.core.mix.draft import RECIPE_GROUND
+from diachrom.store.connection import writing
+from diachrom.work.shelf import shopping
+
+USUAL_DROP_ML = 0.05
+
+
+@dataclass(frozen=True)
+class Part:
+    """Of one bottle in a mix."""
+
+    name: str
+    ml: float
+    drops: int
+
+
+@dataclass(frozen=True)
+class Poured:
+    """A mix of the plan, poured once for all layers that use it."""
+
+    places: Sequence[int]  # of its layers, from 1
+    name: str
+    volume_ml: float
+    cups: int
+    parts: Sequence[Part]
+    recipe: int | None
+
+
+@dataclass(frozen=True)
+class BottleTakes:
+    """What all layers take of a bottle, and what is left in it."""
+
+    name: str
+    needs_ml: float
+    left_ml: float
+    price: float | None  # of what is taken
+
+
+@dataclass(frozen=True)
+class Job:
+    """All paint that a plan takes."""
+
+    poured: Sequence[Poured]
+    bottles: Sequence[BottleTakes]
+    price: float | None  # of what has one
+
+    @property
+    def volume_ml(self) -> float:
+        return sum(one.volume_ml for one in self.poured)
+
+
+def needs_ml(layer: Layer, plan: Plan, skin: Skin) -> float:
+    """What has to be mixed for a layer on all baits, ml; what its mask takes is sprayed all the same."""
+    if not layer.on or WHATS[layer.what].takes or layer.what == "foil":
+        return 0.0
+    own = film_um(layer, skin)
+    masked = masked_away(own, film_um(replace(layer, through=FREE), skin), skin.surface)
+    misses = 1 - (1 - MISSES) * max(1 - masked, 0.1)
+    return amount(own, skin.surface, baits=plan.baits, misses=misses).volume_ml
+
+
+def job(look: Look) -> Job:
+    """What is poured, and what that takes."""
+    groups: dict[tuple[str, float, float], list[Seen]] = {}
+    for one in look.painting:
+        groups.setdefault((one.layer.source, one.layer.medium, one.layer.reducer), []).append(one)
+    needed: dict[str, float] = {}
+    left: dict[str, float] = {}
+    prices: dict[str, float | None] = {}
+    poured = []
+    for layers in groups.values():
+        first = layers[0]
+        # What stays in the cup stays there once.
+        whole = sum(one.made.need_ml for one in layers) - (len(layers) - 1) * STAYS_ML
+        pure = whole / first.thinned_by
+        parts = [Part(one.name, one.share * pure, round(one.share * pure / one.drop_ml)) for one in first.made.bottles]
+        for bottle, part in zip(first.made.bottles, parts, strict=True):
+            needed[bottle.name] = needed.get(bottle.name, 0.0) + part.ml
+            left[bottle.name], prices[bottle.name] = bottle.left_ml, bottle.price_ml
+        parts += [
+            Part(f"{word}, added", share * pure, round(share * pure / USUAL_DROP_ML))
+            for word, share in (("medium", first.layer.medium), ("reducer", first.layer.reducer))
+            if share > 0
+        ]
+        cups = math.ceil(whole / look.plan.cup_ml - 1e-9)
+        name = first.layer.name or first.made.words
+        poured.append(Poured([one.place for one in layers], name, whole, cups, parts, _recipe(first.layer.source)))
+    takes = [BottleTakes(name, ml, left[name], _times(prices[name], ml)) for name, ml in needed.items()]
+    known = [one.price for one in takes if one.price is not None]
+    return Job(poured, takes, sum(known) if known else None)
+
+
+def _times(price_ml: float | None, ml: float) -> float | None:
+    return None if price_ml is None else price_ml * ml
+
+
+def _recipe(source: str) -> int | None:
+    number = source.removeprefix(RECIPE_GROUND).partition(":")[0]
+    return int(number) if source.startswith(RECIPE_GROUND) and number.isdecimal() and len(number) < 15 else None
+
+
+def put_on_list(connection: sqlite3.Connection, wanted: Job, *, when: str) -> tuple[int, int]:
+    """Put what is poured on the shopping list, in the place of what stood there of these recipes: how many recipes,
+    and how many mixes are bottles by themselves, which the list knows by their level alone."""
+    volumes: dict[int, float] = {}
+    for one in wanted.poured:
+        if one.recipe is not None:
+            volumes[one.recipe] = volumes.get(one.recipe, 0.0) + one.volume_ml
+    with writing(connection):
+        for recipe, ml in volumes.items():
+            shopping.put_down(connection, recipe, min(round(ml, 2), shopping.MOST_COMING_ML), at=when)
+    return len(volumes), sum(one.recipe is None for one in wanted.poured)
