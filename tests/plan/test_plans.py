@@ -209,6 +209,20 @@ def test_pictures_are_as_large_as_asked_clear_around_the_bait_and_an_svg_has_its
         pictures.image(store, plan, side="moon")
 
 
+def test_a_bill_lies_across_thin_from_the_side_and_wide_from_below(store):
+    squat = plans.now(store, 9).plan
+
+    def at_its_tip(side):
+        image = Image.open(io.BytesIO(pictures.image(store, squat, side=side, width=600)))
+        there = np.asarray(image)[..., 3] > 128
+        return there[:, np.flatnonzero(there.any(axis=0))[4]].sum()
+
+    assert at_its_tip("belly") == at_its_tip("back") > 6 * at_its_tip("left") > 0
+    assert plans.now(store, 3).plan.blank.form.fittings[0].plate
+    own = replace(squat, blank=replace(squat.blank, own=squat.blank.form))
+    assert read(written(own))[0].blank.own.fittings == own.blank.form.fittings
+
+
 def test_the_demo_has_eight_plans_or_more_made_of_its_own_recipes_and_every_one_can_be_seen(store):
     listed = bringing.listed(store)
     assert len(listed) >= 8

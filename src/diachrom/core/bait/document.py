@@ -197,6 +197,7 @@ def shape(values: object) -> Shape:
             tuple((float(u), float(high)) for u, high in one["points"])[:60],
             sound.text(one.get("stuff", "hard"), 20),
             bool(one.get("painted", True)),
+            _halves(one.get("halves", (0.0, 0.0))),
         )
         for one in values.get("fittings", ())[:12]
     )
@@ -213,6 +214,11 @@ def shape(values: object) -> Shape:
         gill_plate=bool(values.get("gill_plate", True)),
         eye_sockets=bool(values.get("eye_sockets", True)),
     )
+
+
+def _halves(values: Sequence[float]) -> tuple[float, float]:
+    root, end = (min(max(float(one), 0.0), 0.5) for one in values)
+    return root, end
 
 
 def _stencils(values: object) -> tuple[tuple[str, Polygons], ...]:

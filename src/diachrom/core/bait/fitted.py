@@ -17,8 +17,6 @@ EYELET = 0.012  # of the length
 def with_fittings(image: Drawn, shape: Shape, surface: Surface, *, side: str) -> tuple[Floats, Bools]:
     """(row, column, 3) encoded sRGB of 0 to 255, and what of it is bait or fitted to it."""
     rgb, there = image.rgb.copy(), image.there.copy()
-    if side not in ("left", "right"):
-        return _gaps(rgb, image, shape), there
     height, width, _ = rgb.shape
     pixel = image.frame.wide / width
     x = image.frame.start + (np.arange(width) + 0.5) * pixel
@@ -27,11 +25,17 @@ def with_fittings(image: Drawn, shape: Shape, surface: Surface, *, side: str) ->
     rise = image.frame.high - (np.arange(height) + 0.5) * pixel
     u, up = (each.ravel() for each in np.meshgrid(x, rise))
     free = ~image.there
+    upright = side in ("left", "right")
     for one in shape.fittings:
-        here = inside((one.points,), u, up).reshape(height, width) & free
+        points = one.points if upright else tuple((along, across) for along, across, _ in one.plate)
+        if not points:
+            continue
+        here = inside((points,), u, up).reshape(height, width) & free
         rgb[here] = _colour(one, image)
         rgb[here & _border(here | image.there)] = EDGE
         there |= here
+    if not upright:
+        return _gaps(rgb, image, shape), there
     for at, high in shape.metal_eyelets:
         far = np.hypot(u - at, up - high).reshape(height, width)
         ring = (abs(far - EYELET) < 0.3 * EYELET) & free

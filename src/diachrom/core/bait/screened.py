@@ -191,7 +191,9 @@ def _fitted(shape: Shape) -> dict[str, object]:
     """What stands out of the body, and where the eyes are."""
     marks = shape.landmarks
     eye = {"u": marks.eye_u, "v": marks.eye_v, "size": marks.eye_size} if shape.eye_sockets else None
-    fittings = [{"points": one.points, "stuff": one.stuff, "painted": one.painted} for one in shape.fittings]
+    fittings = [
+        {"points": one.points, "plate": one.plate, "stuff": one.stuff, "painted": one.painted} for one in shape.fittings
+    ]
     return {"fittings": fittings, "eye": eye, "eyelets": shape.metal_eyelets, "joints": shape.joints}
 
 

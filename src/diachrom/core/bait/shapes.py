@@ -23,13 +23,24 @@ class Landmarks:
 
 @dataclass(frozen=True)
 class Fitting:
-    """Something that stands out of the body, as seen from the side: (u, height above the axis)."""
+    """Something that stands out of the body, as seen from the side: (u, height above the axis). What lies across, as
+    a bill does, has half a width at its root and at its end."""
 
     key: str
     words: str
     points: Points
     stuff: str = "hard"  # hard, soft, metal or clear
     painted: bool = True
+    halves: tuple[float, float] = (0.0, 0.0)
+
+    @property
+    def plate(self) -> tuple[tuple[float, float, float], ...]:
+        """What lies across: (u, across, height) of its corners, none of what stands upright."""
+        root, end = self.halves
+        if end <= 0 or len(self.points) < 3:
+            return ()
+        (u0, z0), (u1, z1) = self.points[0], self.points[2]
+        return (u0, -root, z0), (u1, -end, z1), (u1, end, z1), (u0, root, z0)
 
 
 @dataclass(frozen=True)
@@ -76,11 +87,11 @@ def _ellipse(
 def bill(at: float = 0.03, *, long: float = 0.12, down: float = 0.10, high: float = -0.04) -> Fitting:
     points = (
         (at, high),
-        (at - 0.35 * long, high - down),
+        (at - 0.97 * long, high - 1.2 * down),
         (at - long, high - 1.15 * down),
         (at - 0.1 * long, high + 0.015),
     )
-    return Fitting("bill", "bill", points, "clear", painted=False)
+    return Fitting("bill", "bill", points, "clear", painted=False, halves=(0.018, 0.024 + 0.16 * long))
 
 
 def tail(

@@ -62,6 +62,8 @@ def framed(shape: Shape, surface: Surface, side: str) -> Frame:
     points = [(0.0, float(rise.min())), (1.0, float(rise.max()))]
     if side in ("left", "right"):
         points += [point for one in shape.fittings for point in one.points]
+    else:
+        points += [(u, across) for one in shape.fittings for u, across, _ in one.plate]
     along, up = zip(*points, strict=True)
     return Frame(min(along) - MARGIN, max(along) + MARGIN, min(up) - MARGIN, max(up) + MARGIN)
 

@@ -55,7 +55,7 @@
 
   const draw = () => {
     if (!bait || !bait.colours || !image) return;
-    pose.scale = Math.min(0.84, 0.94 / bait.long);
+    pose.scale = Math.min(0.84, 0.94 / bait.long, (0.96 * height) / WIDTH / (bait.high - bait.low));
     bait.words = new Uint32Array(image.data.buffer);
     bait.draw(image, pick, WIDTH, height, pose);
     plain.getContext("2d").putImageData(image, 0, 0);

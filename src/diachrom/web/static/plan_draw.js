@@ -19,6 +19,15 @@
       this.long = end - start;
       this.middle = (start + end) / 2 - 0.5;
       this.grid();
+      const heights = [...skin.head.fitted.fittings.flatMap((one) => one.points.map(([, z]) => z)), ...this.corners.filter((_, at) => at % 3 === 2)];
+      this.low = heights.reduce((a, b) => Math.min(a, b));
+      this.high = heights.reduce((a, b) => Math.max(a, b));
+    }
+
+    // The bait stands in the middle, and higher or lower only as far as a bill or a fin would be cut off.
+    middleOf(height, scale, upward) {
+      const [low, high] = [this.low * upward, this.high * upward].sort((a, b) => a - b), room = 0.48 * height;
+      return height / 2 - Math.max(0, -low * scale - room) + Math.max(0, high * scale - room);
     }
 
     // Corners of the cells, and where each cell faces, as the bait lies still.
@@ -85,7 +94,7 @@
       const { u, v, half, head } = this.skin, turn = turning(pose), spine = this.spine(pose.swim);
       image.data.fill(0);
       pick.fill(-1);
-      const scale = pose.scale * width, cx = width / 2, cy = height / 2;
+      const scale = pose.scale * width, cx = width / 2, cy = this.middleOf(height, scale, turn[8]);
       this.turn = turn; this.at = { scale, cx, cy, spine };
       const seen = (this.seen ??= new Float32Array(6 * u * v)); // x, y, how it faces the eye, r, g, b
       const table = this.places(), n = this.normals, m = this.middles, colours = this.colours, foil = this.skin.foil, last = head.angles.length - 2;
@@ -194,15 +203,18 @@
     // Bill, tail and fins, behind the body; unpainted they are grey.
     fittings(context, ratio, colourAt) {
       for (const one of this.skin.head.fitted.fittings) {
-        context.beginPath();
-        for (const [u, z] of one.points) context.lineTo(...this.project(u, 0, z).map((x) => x * ratio));
-        context.closePath();
         const grey = STUFFS[one.stuff] ?? 176;
         context.fillStyle = one.painted ? colourAt(one) : `rgb(${grey} ${grey} ${grey})`;
-        context.fill();
         context.strokeStyle = "#606060";
         context.lineWidth = 1;
-        context.stroke();
+        for (const corners of [one.points.map(([u, z]) => [u, 0, z]), one.plate ?? []]) {
+          if (!corners.length) continue;
+          context.beginPath();
+          for (const corner of corners) context.lineTo(...this.project(...corner).map((x) => x * ratio));
+          context.closePath();
+          context.fill();
+          context.stroke();
+        }
       }
     }
 
