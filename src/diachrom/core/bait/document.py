@@ -196,8 +196,8 @@ def shape(values: object) -> Shape:
             sound.text(one["words"], 40),
             tuple((float(u), float(high)) for u, high in one["points"])[:60],
             sound.text(one.get("stuff", "hard"), 20),
-            bool(one.get("painted", True)),
-            _halves(one.get("halves", (0.0, 0.0))),
+            painted=bool(one.get("painted", True)),
+            halves=_halves(one.get("halves", (0.0, 0.0))),
         )
         for one in values.get("fittings", ())[:12]
     )

@@ -97,7 +97,16 @@ def job(look: Look) -> Job:
         ]
         cups = math.ceil(whole / look.plan.cup_ml - 1e-9)
         name = first.layer.name or first.made.words
-        poured.append(Poured([one.place for one in layers], name, whole, cups, parts, _recipe(first.layer.source)))
+        poured.append(
+            Poured(
+                places=[one.place for one in layers],
+                name=name,
+                volume_ml=whole,
+                cups=cups,
+                parts=parts,
+                recipe=_recipe(first.layer.source),
+            )
+        )
     takes = [BottleTakes(name, ml, left[name], _times(prices[name], ml)) for name, ml in needed.items()]
     known = [one.price for one in takes if one.price is not None]
     return Job(poured, takes, sum(known) if known else None)
