@@ -46,6 +46,18 @@ def test_what_is_typed_before_the_page_listens_is_looked_for_all_the_same(page, 
     expect(page.locator(".shelf-bottle")).to_have_count(2)
 
 
+def test_a_press_before_the_page_listens_is_counted_once_it_does(page, address):
+    held = []
+    page.route("**/htmx.min.js*", lambda route: held.append(route))
+    page.goto(f"{address}/mix", wait_until="commit")
+    page.locator("#poured").click()
+    expect(page.locator("#said")).to_have_text("")
+    while not held:
+        page.wait_for_timeout(20)
+    held[0].continue_()
+    expect(page.locator("#said")).to_contain_text("taken out of")
+
+
 def test_no_button_of_the_scale_moves_when_it_is_plugged_in_tared_and_read(page, address):
     page.goto(f"{address}/bottles/22/drops")
     weigh = page.get_by_role("button", name="Take the weight")
