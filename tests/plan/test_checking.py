@@ -6,7 +6,7 @@ import pytest
 from starlette.testclient import TestClient
 
 from diachrom.errors import NotFound
-from diachrom.store import connection
+from diachrom.store import connection, hand_factor
 from diachrom.web.app import create_app
 from diachrom.work.kit.opened import opened
 from diachrom.work.plan import checking, plans
@@ -51,7 +51,7 @@ def test_a_press_mends_undo_takes_it_back_and_a_press_too_late_is_said(client, o
     page = client.get("/plan/1/checks").text
     assert NET_FIRST in page
     before = on(now, 1)
-    press = {"check": "net-after-the-belly", "at": "0", "mend": "0"}
+    press = {"check": "net-after-the-belly", "layers": "3,1", "mend": "0"}
     seen_so = client.get("/plan/1/checks/mend.png", params=press).content
     answer = client.post("/plan/1/checks/mend", data=press)
     assert answer.headers["HX-Trigger"] == "plan-changed"
@@ -62,6 +62,19 @@ def test_a_press_mends_undo_takes_it_back_and_a_press_too_late_is_said(client, o
     assert (late.status_code, "mended already" in late.text) == (404, True)
     on(plans.undo, 1, at=AT)
     assert on(now, 1) == before
+
+
+def test_a_mend_changes_what_is_written_whatever_the_hand_makes_of_it(client, on, bench):
+    with connection.connected(bench) as store, connection.writing(store):
+        hand_factor.set_to(store, 1.25, at=AT)
+    on(
+        lambda store: plans.change(
+            store, 9, lambda p: p.changed(4, lambda one: replace(one, film_um=40.0)), did="x", at=AT
+        )
+    )
+    client.post("/plan/9/checks/mend", data={"check": "coat-that-runs", "layers": "4", "mend": "0"})
+    layer = on(now, 9).layer(4)
+    assert layer.coats * layer.film_um == pytest.approx(3 * 40.0)
 
 
 def test_accepted_for_a_plan_with_its_note_and_not_heard_on_this_bench(client, on):
@@ -78,7 +91,7 @@ def test_accepted_for_a_plan_with_its_note_and_not_heard_on_this_bench(client, o
         refused = client.post(f"/plan/9/checks/{path}", data={"check": "<b>"})
         assert (refused.status_code, "no check called" in refused.text) == (422, True)
     with pytest.raises(NotFound):
-        on(checking.mended, 9, "muddied", 0, 99, when=AT)
+        on(checking.mended, 9, "muddied", "4", 99, when=AT)
 
 
 def test_what_was_done_to_the_blank_and_the_room_is_kept_and_told(client, on):

@@ -108,6 +108,18 @@ def test_a_document_goes_out_and_comes_back_equal_with_the_stencils_that_it_need
         assert everything(store) == before
 
 
+def test_what_was_noticed_of_a_file_is_told_on_the_page_to_which_it_leads(bench):
+    with TestClient(create_app(bench), base_url="http://127.0.0.1") as client:
+        plain = b'<svg xmlns="http://www.w3.org/2000/svg" width="96" height="48"><path d="M0,0 L96,0 96,48 Z"/></svg>'
+        files, into = {"drawing": ("wedge.svg", plain)}, {"kind": "stencil", "plan": "1", "layer": "3"}
+        page = client.post("/plan/drawings", files=files, data=into).text
+        assert "wedge is here. It is 25.4 mm long. Its size has no unit" in page
+        document = json.loads(client.get("/plan/2/document.json").content)
+        document["layers"][1] = "?"
+        page = client.post("/plan/bring", files={"document": ("p.json", json.dumps(document).encode())}).text
+        assert "Layer 2 cannot be read and is left out." in page
+
+
 def test_a_layer_whose_recipe_is_gone_says_so_and_the_rest_is_shown(store):
     with writing(store):
         standing = kept.now(store, 1)

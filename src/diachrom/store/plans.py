@@ -214,7 +214,3 @@ def drawings(connection: sqlite3.Connection, kind: str) -> Iterable[Drawing]:
         "SELECT id, name, document FROM drawing WHERE kind = :kind AND retired = 0 ORDER BY id DESC", {"kind": kind}
     ).fetchall()
     return [Drawing(row["id"], row["name"], sound.told(json.loads, row["document"], None)) for row in rows]
-
-
-def retire_drawing(connection: sqlite3.Connection, number: int) -> None:
-    connection.execute("UPDATE drawing SET retired = 1 WHERE id = :id", {"id": number})

@@ -9,7 +9,7 @@ from typing import Any, TypeVar
 from diachrom.core.bait import blank as blanks
 from diachrom.core.bait.blank import Blank
 from diachrom.core.bait.outline import ROUNDEST, SQUAREST, Outline
-from diachrom.core.bait.plan import EYES, MOST_BAITS, MOST_LAYERS, PREPARATIONS, Layer, Plan, checked_layer
+from diachrom.core.bait.plan import BOUNDS, EYES, MOST_LAYERS, PREPARATIONS, Layer, Plan, checked_layer
 from diachrom.core.bait.regions import Box
 from diachrom.core.bait.shapes import Fitting, Landmarks, Shape
 from diachrom.core.bait.through import Polygons, Through
@@ -78,15 +78,6 @@ def read(values: object) -> tuple[Plan, str]:
         wrong.append(f"of {len(rows)} layers the first {MOST_LAYERS} are taken")
     said = "; ".join(wrong)
     return found, f"{said[:1].upper()}{said[1:]}." if said else ""
-
-
-# What is said of the work on a plan, and within which bounds.
-BOUNDS = {
-    "temperature_c": (-20.0, 60.0),
-    "humidity_percent": (0.0, 100.0),
-    "baits": (1, MOST_BAITS),
-    "cup_ml": (0.5, 500.0),
-}
 
 
 def _work(values: Mapping[str, Any]) -> dict[str, Any]:

@@ -30,6 +30,13 @@ CLEARS = {
 }
 EYES = {"before": "before the clear", "after": "after the clear", "painted": "painted", "none": "none"}
 MOST_LAYERS, MOST_BAITS = 40, 500
+# What is said of the work on a plan, and within which bounds.
+BOUNDS = {
+    "temperature_c": (-20.0, 60.0),
+    "humidity_percent": (0.0, 100.0),
+    "baits": (1, MOST_BAITS),
+    "cup_ml": (0.5, 500.0),
+}
 USUAL = Blank()
 NEAREST_MM, FARTHEST_MM, USUAL_MM = 10.0, 500.0, 80.0
 MOST_SOFT_MM = 80.0

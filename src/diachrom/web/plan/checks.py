@@ -19,6 +19,7 @@ from diachrom.work.plan import checking, pictures, plans
 from diachrom.work.plan.job import Job, job, put_on_list
 
 router = APIRouter(include_in_schema=False)
+Text = Annotated[str, Form()]
 Which = Annotated[int, Form(ge=0, le=1000)]
 Asked = Annotated[int, Query(ge=0, le=1000)]
 CHANGED = {"HX-Trigger": "plan-changed"}  # the plan's own part of the page is asked for anew
@@ -27,7 +28,7 @@ CHANGED = {"HX-Trigger": "plan-changed"}  # the plan's own part of the page is a
 @dataclass(frozen=True)
 class FindingView:
     check: str
-    at: int  # which of the check's findings
+    layers: str  # that it is of
     title: str
     words: str
     why: str
@@ -59,26 +60,18 @@ class ChecksPage:
     said: str
 
 
-def _findings(found: Sequence[Finding]) -> list[FindingView]:
-    seen: dict[str, int] = {}
-    rows = []
-    for one in found:
-        at = seen.get(one.check.id, 0)
-        seen[one.check.id] = at + 1
-        words = one.found.words
-        rows.append(
-            FindingView(
-                check=one.check.id,
-                at=at,
-                title=one.check.words,
-                words=f"{words[:1].upper()}{words[1:]}",
-                why=one.check.why,
-                schools=one.check.schools,
-                place=one.found.at,
-                mends=[mend.words for mend in one.found.mends],
-            )
-        )
-    return rows
+def _finding(one: Finding) -> FindingView:
+    words = one.found.words
+    return FindingView(
+        check=one.check.id,
+        layers=checking.layers_of(one),
+        title=one.check.words,
+        words=f"{words[:1].upper()}{words[1:]}",
+        why=one.check.why,
+        schools=one.check.schools,
+        place=one.found.at,
+        mends=[mend.words for mend in one.found.mends],
+    )
 
 
 def _page(store: Store, number: int, said: str = "") -> ChecksPage:
@@ -87,7 +80,7 @@ def _page(store: Store, number: int, said: str = "") -> ChecksPage:
     return ChecksPage(
         number=number,
         headline=f"{count(len(seen.open), 'thing')} to look at" if seen.open else "The checks have nothing to say",
-        findings=_findings(seen.open),
+        findings=[_finding(one) for one in seen.open],
         accepted=[AcceptedView(check, CHECKS[check].words, note, still) for check, note, still in seen.accepted],
         schools=[Choice(one, CHECKS[one].words) for one in seen.schools],
         prepared=[(key, words, key in plan.prepared) for key, words in PREPARATIONS.items()],
@@ -112,36 +105,32 @@ def show(store: OpenStore, number: RowId) -> Response:
 
 
 @router.post("/plan/{number}/checks/mend")
-def mend(store: OpenStore, number: RowId, check: Annotated[str, Form()], at: Which = 0, mend: Which = 0) -> Response:
-    _, words = checking.mended(store, number, check[:60], at, mend, when=clock.now())
+def mend(store: OpenStore, number: RowId, check: Text, layers: Text = "", mend: Which = 0) -> Response:
+    _, words = checking.mended(store, number, check[:60], layers, mend, when=clock.now())
     return _answer(store, number, f"{words}: done; undo takes it back.")
 
 
 @router.get("/plan/{number}/checks/mend.png")
-def preview(store: OpenStore, number: RowId, check: str, at: Asked = 0, mend: Asked = 0) -> Response:
+def preview(store: OpenStore, number: RowId, check: str, layers: str = "", mend: Asked = 0) -> Response:
     plan = plans.now(store, number).plan
-    made = pictures.mended(store, plan, (check[:60], at, mend), width=420)
+    made = pictures.mended(store, plan, (check[:60], layers, mend), width=420)
     return Response(made, media_type="image/png", headers={"Cache-Control": "no-store"})
 
 
 @router.post("/plan/{number}/checks/accept")
-def accept(
-    store: OpenStore, number: RowId, check: Annotated[str, Form()], note: Annotated[str, Form()] = ""
-) -> Response:
+def accept(store: OpenStore, number: RowId, check: Text, note: Text = "") -> Response:
     checking.accept(store, number, check[:60], note, when=clock.now())
     return _answer(store, number, "Accepted for this plan.")
 
 
 @router.post("/plan/{number}/checks/hear")
-def hear(store: OpenStore, number: RowId, check: Annotated[str, Form()]) -> Response:
+def hear(store: OpenStore, number: RowId, check: Text) -> Response:
     checking.take_back(store, number, check[:60], when=clock.now())
     return _answer(store, number)
 
 
 @router.post("/plan/{number}/checks/school")
-def school(
-    store: OpenStore, number: RowId, check: Annotated[str, Form()], wanted: Annotated[bool, Form()] = False
-) -> Response:
+def school(store: OpenStore, number: RowId, check: Text, wanted: Annotated[bool, Form()] = False) -> Response:
     checking.set_school(store, check[:60], wanted=wanted)
     said = "It is heard again." if wanted else "This bench does not want it: it is not heard on any plan."
     return _answer(store, number, said, changed=False)

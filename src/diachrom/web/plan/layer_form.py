@@ -32,7 +32,6 @@ FIGURES = {
     "wait_h": number_field("wait_h", "Wait, h", least=0, most=1000),
 }
 CHOSEN = ("origin", "sides", "name")
-OF_MASK = ("size_mm", "gap_mm", "lift_mm")
 
 
 def whole(text: str, field: str) -> int:

@@ -80,11 +80,12 @@ def every(request: Request, store: OpenStore, q: str = "", put_away: int | None 
 
 
 @router.get("/plan/blanks")
-def blanks(request: Request, store: OpenStore, plan: int | None = None) -> Response:
+def blanks(request: Request, store: OpenStore, plan: int | None = None, drawn: str = "") -> Response:
     """Choose a blank: for a new plan, or in place of another."""
+    told = bringing.told_of(store, "blank", drawn) if drawn else ""
     stands = None if plan is None else plans.now(store, plan)
     page = blank_page(store, Blank() if stands is None else stands.plan.blank)
-    return render("plan/blanks.html", page=page, plan=stands, frame=frame(request, store, "plan"))
+    return render("plan/blanks.html", page=page, plan=stands, told=told, frame=frame(request, store, "plan"))
 
 
 def _blank(store: Store, form: GivenForm, old: Blank) -> Blank:
@@ -152,8 +153,8 @@ def bring(request: Request, store: OpenStore, document: Annotated[UploadFile, Fi
     content = document.file.read(MOST_DOCUMENT + 1)
     if len(content) > MOST_DOCUMENT:
         raise BadFile(name, "it has more than 2 MB: that is no plan.")
-    number, problem = bringing.plan(store, name, content, at=clock.now())
-    return go(request, f"/plan/{number}" + ("?partly=1" if problem else ""))
+    number, _ = bringing.plan(store, name, content, at=clock.now())
+    return go(request, f"/plan/{number}")
 
 
 @router.post("/plan/drawings")
@@ -171,5 +172,5 @@ def drawing(
     key = bringing.drawing(store, kind[:20], name, content, at=clock.now())
     if kind == "stencil" and plan is not None and layer is not None:
         bringing.through_it(store, plan, layer, key, at=clock.now())
-        return go(request, f"/plan/{plan}?layer={layer}")
-    return go(request, "/plan/blanks" + (f"?plan={plan}" if plan is not None else ""))
+        return go(request, f"/plan/{plan}?layer={layer}&drawn={key}")
+    return go(request, f"/plan/blanks?drawn={key}" + (f"&plan={plan}" if plan is not None else ""))

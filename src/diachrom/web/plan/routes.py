@@ -17,7 +17,7 @@ from diachrom.web.kit.pages import is_fragment_wanted, render
 from diachrom.web.plan.layer_form import changes_of, edges_of, whole
 from diachrom.web.plan.view import plan_page
 from diachrom.work.kit.opened import Store
-from diachrom.work.plan import plans
+from diachrom.work.plan import bringing, plans
 
 router = APIRouter(include_in_schema=False)
 Text = Annotated[str, Form()]
@@ -39,8 +39,8 @@ def answered(request: Request, store: Store, number: int, chosen: int | None, sa
 
 
 @router.get("/plan/{number}")
-def plan(request: Request, store: OpenStore, number: RowId, layer: int | None = None) -> Response:
-    return show(request, store, number, layer)
+def plan(request: Request, store: OpenStore, number: RowId, layer: int | None = None, drawn: str = "") -> Response:
+    return show(request, store, number, layer, bringing.told_of(store, "stencil", drawn) if drawn else "")
 
 
 @router.post("/plan/{number}/name")

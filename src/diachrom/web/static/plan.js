@@ -28,10 +28,16 @@
     pick = new Int32Array(WIDTH * height);
   };
 
+  // Between which two depths of the table the bait hangs: the upper one, and how far towards the next.
+  const sunk = () => {
+    const place = Number(byId("depth").value), low = Math.min(Math.floor(place), lights.depths.length - 2);
+    return [low, place - low];
+  };
+
   const lightNow = () => {
     const chosen = byId("light").value, water = lights.waters[chosen];
     if (!water) { const at = lights.lights.findIndex((one) => one.key === chosen); return [lights.lights[Math.max(at, 0)], Math.max(at, 0)]; }
-    const place = Number(byId("depth").value), low = Math.min(Math.floor(place), lights.depths.length - 2), part = place - low;
+    const [low, part] = sunk();
     const first = lights.lights.findIndex((one) => one.key === `${chosen}@${lights.depths[low]}`);
     const one = lights.lights[first], other = lights.lights[first + 1];
     const between = (a, b) => (Array.isArray(a) ? a.map((x, k) => between(x, b[k])) : a * (1 - part) + b * part);
@@ -49,8 +55,7 @@
   const colourAt = (one) => {
     const [u, z] = one.points[0], at = Math.min(Math.max(u, 0.03), 0.96), v = Math.abs(z) < 0.03 ? 0.25 : z > 0 ? 0.06 : 0.44;
     const skin = bait.skin, i = Math.floor(at * skin.u), j = Math.floor(v * skin.v), cell = 3 * (i * skin.half + Math.min(j, skin.half - 1));
-    const encoded = [0, 1, 2].map((k) => { const x = Math.min(Math.max(bait.colours[2][cell + k], 0), 1); return Math.round(255 * (x <= 0.0031308 ? 12.92 * x : 1.055 * x ** (1 / 2.4) - 0.055)); });
-    return `rgb(${encoded.join(" ")})`;
+    return `rgb(${screenColours.bytes([0, 1, 2].map((k) => bait.colours[2][cell + k])).join(" ")})`;
   };
 
   const draw = () => {
@@ -68,7 +73,6 @@
     bait.eyes(context, ratio);
     edges(ratio);
     cross(ratio);
-    canvas.dataset.frames = String(Number(canvas.dataset.frames ?? 0) + 1);
   };
 
   const line = (points, ratio) => {
@@ -153,9 +157,9 @@
   const say = () => {
     byId("roll-said").textContent = `${pose.roll}°`;
     byId("pitch-said").textContent = `${pose.pitch}°`;
-    const water = lights?.waters[byId("light").value], place = Number(byId("depth").value), low = Math.min(Math.floor(place), 12);
+    const water = lights?.waters[byId("light").value], [low, part] = water ? sunk() : [0, 0];
     byId("depth").disabled = !water;
-    byId("depth-said").textContent = water && lights ? `${(lights.depths[low] + (lights.depths[low + 1] - lights.depths[low]) * (place - low)).toFixed(1)} m` : "";
+    byId("depth-said").textContent = water ? `${(lights.depths[low] + (lights.depths[low + 1] - lights.depths[low]) * part).toFixed(1)} m` : "";
     const steps = byId("steps");
     byId("steps-said").textContent = `${steps.value} of ${steps.max}`;
   };
@@ -274,6 +278,7 @@
     photo.hidden = event.target.value === "0";
     photo.style.width = `${100 * pose.scale * 1.08}%`; // the photo has a margin at nose and tail
     photo.style.left = `${100 * (0.5 - pose.scale * (0.5 + bait.middle + 0.04))}%`;
+    photo.style.top = `${(100 * bait.at.cy) / height}%`;
     photo.style.opacity = String(event.target.value / 100);
   });
 

@@ -6,7 +6,7 @@
   const SIZE = 4096, encoded = new Uint8ClampedArray(SIZE + 1);
   for (let i = 0; i <= SIZE; i++) {
     const x = i / SIZE;
-    encoded[i] = Math.round(255 * (x <= 0.0031308 ? 12.92 * x : 1.055 * x ** (1 / 2.4) - 0.055));
+    encoded[i] = screenColours.bytes([x])[0];
   }
 
   function normal(a) { const l = Math.hypot(...a) || 1; return a.map((x) => x / l); }

@@ -3,12 +3,14 @@
 import json
 import sqlite3
 from dataclasses import asdict, replace
+from typing import Any
 
 from diachrom.core.bait.blank import outline_of
 from diachrom.core.bait.document import shape as read_shape
 from diachrom.core.bait.shapes import Landmarks, Shape
 from diachrom.core.bait.through import WAYS
 from diachrom.core.mix import sound
+from diachrom.core.mix.draft import LONGEST_NOTE
 from diachrom.errors import BadFile, InvalidInput
 from diachrom.exchange import drawings
 from diachrom.exchange.drawings import Drawing, Point
@@ -51,10 +53,19 @@ def drawing(connection: sqlite3.Connection, kind: str, name: str, content: bytes
         raise InvalidInput(f"A drawing is a stencil or a blank, not a '{kind[:20]}'.", field="kind")
     found = drawings.read(name, content)
     title = found.title or name.rpartition(".")[0] or name
-    document = {"outlines": found.outlines} if kind == "stencil" else asdict(_shape(name, title, found))
+    document: dict[str, Any] = {"outlines": found.outlines} if kind == "stencil" else asdict(_shape(name, title, found))
+    document["told"] = f"It is {found.width_mm:.1f} mm long. {found.noticed}".strip()
     with writing(connection):
         number = store.add_drawing(connection, kind, title[:80], document, at=at)
     return f"{OWN_STENCIL}{number}"
+
+
+def told_of(connection: sqlite3.Connection, kind: str, key: str) -> str:
+    """What is to be said of a drawing that was just brought."""
+    for one in store.drawings(connection, kind):
+        if key == f"{OWN_STENCIL}{one.id}" and isinstance(one.document, dict):
+            return f"{one.name} is here. {sound.text(one.document.get('told'), LONGEST_NOTE)}".strip()
+    return ""
 
 
 def _shape(name: str, title: str, found: Drawing) -> Shape:

@@ -7,8 +7,8 @@ from dataclasses import dataclass, replace
 import numpy as np
 
 from diachrom.core.bait.checks import CHECKS, Finding, findings
-from diachrom.core.bait.checks.look import Bottle, Look, Made, looked
-from diachrom.core.bait.plan import EYES, MOST_BAITS, PREPARATIONS, Plan
+from diachrom.core.bait.checks.look import Bottle, Look, Made, Mend, looked
+from diachrom.core.bait.plan import BOUNDS, EYES, PREPARATIONS, Plan
 from diachrom.core.bait.surface import ROUGH
 from diachrom.core.film import seen
 from diachrom.core.film.surface import CLEARED
@@ -30,14 +30,16 @@ from diachrom.work.plan import plans
 from diachrom.work.plan.job import USUAL_DROP_ML, needs_ml
 from diachrom.work.plan.painting import LaidLayer, by_this_hand, kept, laid, skin_of
 
+WORK_WORDS = {
+    "baits": "Baits",
+    "temperature_c": "Temperature, °C",
+    "humidity_percent": "Humidity, %",
+    "cup_ml": "Airbrush cup, ml",
+}
 WORK_FIELDS = {
-    "baits": number_field("baits", "Baits", least=1, most=MOST_BAITS),
-    "temperature_c": number_field("temperature_c", "Temperature, °C", least=-20, most=60),
-    "humidity_percent": number_field("humidity_percent", "Humidity, %", least=0, most=100),
-    "cup_ml": number_field("cup_ml", "Airbrush cup, ml", least=0.5, most=500),
+    key: number_field(key, words, least=BOUNDS[key][0], most=BOUNDS[key][1]) for key, words in WORK_WORDS.items()
 }
 SCHOOLS = "schools"  # the setting that holds the checks that this bench does not want
-AIM_UM, AIM_GROUND = 16.0, "white"
 
 
 @dataclass(frozen=True, eq=False)
@@ -178,25 +180,29 @@ def set_work(connection: sqlite3.Connection, number: int, form: Mapping[str, str
 
 
 def mended(
-    connection: sqlite3.Connection, number: int, check: str, at: int, mend: int, *, when: str
+    connection: sqlite3.Connection, number: int, check: str, layers: str, mend: int, *, when: str
 ) -> tuple[PlanNow, str]:
-    """Mend what a check found, its `at`-th finding by its `mend`-th way; a step that can be undone. Raises NotFound
-    when that is not there any more."""
-    plan = plans.now(connection, number).plan
-    own = [one for one in checked(connection, plan).open if one.check.id == check]
-    if at >= len(own) or mend >= len(own[at].found.mends):
-        raise NotFound("That is mended already: look at the checks again.", field="check")
-    way = own[at].found.mends[mend]
-    # By the numbers of layers, on the plan as it is written: the hand's own thickness stays out of it.
+    """Mend what a check found on these layers by its `mend`-th way; a step that can be undone. Raises NotFound when
+    that is not there any more."""
+    way = _way(connection, plans.now(connection, number).plan, check, layers, mend)
     return plans.change(connection, number, way.apply, did=way.words.lower(), at=when), way.words
 
 
-def previewed(connection: sqlite3.Connection, plan: Plan, check: str, at: int, mend: int) -> Plan:
+def previewed(connection: sqlite3.Connection, plan: Plan, check: str, layers: str, mend: int) -> Plan:
     """The plan as it would be. Raises NotFound."""
-    own = [one for one in checked(connection, plan).open if one.check.id == check]
-    if at >= len(own) or mend >= len(own[at].found.mends):
-        raise NotFound("That is mended already: look at the checks again.", field="check")
-    return own[at].found.mends[mend].apply(plan)
+    return _way(connection, plan, check, layers, mend).apply(plan)
+
+
+def _way(connection: sqlite3.Connection, plan: Plan, check: str, layers: str, mend: int) -> Mend:
+    for one in checked(connection, plan).open:
+        if one.check.id == check and layers_of(one) == layers and mend < len(one.found.mends):
+            return one.found.mends[mend]
+    raise NotFound("That is mended already: look at the checks again.", field="check")
+
+
+def layers_of(one: Finding) -> str:
+    """The layers that a finding is of, by their numbers: what it is known by, wherever it stands in the list."""
+    return ",".join(map(str, one.found.layers))
 
 
 def accept(connection: sqlite3.Connection, number: int, check: str, note: str, *, when: str) -> None:

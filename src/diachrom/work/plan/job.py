@@ -11,8 +11,8 @@ from diachrom.core.bait.deposit import Skin, film_um
 from diachrom.core.bait.plan import WHATS, Layer, Plan
 from diachrom.core.bait.through import FREE
 from diachrom.core.mix.amount import MISSES, STAYS_ML
-from diachrom.core.mix.draft import RECIPE_GROUND
 from diachrom.store.connection import writing
+from diachrom.work.plan.painting import recipe_numbers
 from diachrom.work.shelf import shopping
 
 USUAL_DROP_ML = 0.05
@@ -104,7 +104,7 @@ def job(look: Look) -> Job:
                 volume_ml=whole,
                 cups=cups,
                 parts=parts,
-                recipe=_recipe(first.layer.source),
+                recipe=numbers[0] if (numbers := recipe_numbers(first.layer.source)) else None,
             )
         )
     takes = [BottleTakes(name, ml, left[name], _times(prices[name], ml)) for name, ml in needed.items()]
@@ -114,11 +114,6 @@ def job(look: Look) -> Job:
 
 def _times(price_ml: float | None, ml: float) -> float | None:
     return None if price_ml is None else price_ml * ml
-
-
-def _recipe(source: str) -> int | None:
-    number = source.removeprefix(RECIPE_GROUND).partition(":")[0]
-    return int(number) if source.startswith(RECIPE_GROUND) and number.isdecimal() and len(number) < 15 else None
 
 
 def put_on_list(connection: sqlite3.Connection, wanted: Job, *, when: str) -> tuple[int, int]:

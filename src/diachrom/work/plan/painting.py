@@ -48,7 +48,7 @@ class LaidLayer:
 
 def laid(connection: sqlite3.Connection, layers: Sequence[Layer]) -> list[LaidLayer]:
     """Layers with what they are made of; one whose recipe or paint is gone says so, and is left out of the picture."""
-    numbers = {one: _numbers(one.source) for one in layers if one.source.startswith(RECIPE_GROUND)}
+    numbers = {one: recipe_numbers(one.source) for one in layers}
     known = recipes.several(connection, [one for one in numbers.values() if one is not None])
     held = contents_of(connection, [one.draft for one in known.values()])
     made = {key: (saved, own) for (key, saved), own in zip(known.items(), held, strict=True)}
@@ -56,7 +56,10 @@ def laid(connection: sqlite3.Connection, layers: Sequence[Layer]) -> list[LaidLa
     return [_laid(connection, one, made.get(numbers.get(one) or (0, None)), names) for one in layers]
 
 
-def _numbers(source: str) -> tuple[int, int | None] | None:
+def recipe_numbers(source: str) -> tuple[int, int | None] | None:
+    """The recipe that a layer is of, and its version, None for the newest; None for what is no recipe."""
+    if not source.startswith(RECIPE_GROUND):
+        return None
     number, _, version = source.removeprefix(RECIPE_GROUND).partition(":")
     if not number.isdecimal() or len(number) > 15:
         return None
@@ -81,9 +84,7 @@ def _laid(
         return LaidLayer(layer, Painted(own, sealed=True, digest=b"clear"), kind.words)
     if layer.source.startswith(RECIPE_GROUND):
         if recipe is None:
-            return LaidLayer(
-                layer, Painted(), layer.source, problem="Its recipe is not there any more: choose another."
-            )
+            return LaidLayer(layer, Painted(), layer.source, problem=GONE.format("recipe"))
         return _of_recipe(layer, recipe, sealed)
     try:
         paint = paints.profile(connection, layer.source)
@@ -124,7 +125,7 @@ def _thinned(own: Mix, layer: Layer) -> Mix:
 
 def _painted(own: Mix, sealed: bool) -> Painted:
     told = blake2b(own.absorption.tobytes() + own.scattering.tobytes(), digest_size=16)
-    told.update(repr((own.flakes, own.dyes, own.glows)).encode())
+    told.update(repr((own.flakes, own.dyes, own.glows, own.bleeding, own.forward)).encode())
     return Painted(own, sealed=sealed, digest=told.digest())
 
 

@@ -67,7 +67,7 @@ def image(
             return _drawn[key]
     cells = MIDDLE if wide <= 4 * MIDDLE[0] else FULL
     found, own = painted_bait(connection, plan, cells=cells, steps=steps)
-    colours = linear(found, under, sheen=sheen_of(plan))
+    colours = linear(found, under, sheen=sheen_of(up_to(plan, steps)))
     frame = framed(plan.blank.form, own.surface, side)
     looked = drawn(found, colours, own.surface, frame, side=side, width=wide)
     made = images.png(*with_fittings(looked, plan.blank.form, own.surface, side=side))
@@ -88,8 +88,9 @@ def as_svg(connection: sqlite3.Connection, plan: Plan, *, side: str = "left") ->
     return images.svg_of(made, (width, height), (wide, wide * height / width), plan.name or "A bait")
 
 
-def mended(connection: sqlite3.Connection, plan: Plan, way: tuple[str, int, int], *, width: int) -> bytes:
-    """A PNG of the plan as it would be. `way` is a check, which of its findings, and which mend. Raises NotFound."""
+def mended(connection: sqlite3.Connection, plan: Plan, way: tuple[str, str, int], *, width: int) -> bytes:
+    """A PNG of the plan as it would be. `way` is a check, the layers that its finding is of, and which mend. Raises
+    NotFound."""
     return image(connection, checking.previewed(connection, plan, *way), width=width)
 
 

@@ -13,12 +13,12 @@ from diachrom.core.bait.plan import WHATS, Layer, Plan
 from diachrom.core.bait.regions import REGIONS, Box
 from diachrom.core.film.grounds import GROUNDS
 from diachrom.core.light.lights import light
-from diachrom.core.mix.draft import RECIPE_GROUND
+from diachrom.core.mix.draft import LONGEST_NOTE, RECIPE_GROUND
 from diachrom.errors import BadFile, InvalidInput
 from diachrom.store import plans, recipes
 from diachrom.store.connection import writing
 from diachrom.store.plans import PlanNow, PlanVersion
-from diachrom.work.plan.painting import stencils_of
+from diachrom.work.plan.painting import recipe_numbers, stencils_of
 
 
 def now(connection: sqlite3.Connection, number: int) -> PlanNow:
@@ -34,14 +34,17 @@ def new(connection: sqlite3.Connection, blank: Blank, *, name: str = "", at: str
 
 
 def from_document(connection: sqlite3.Connection, name: str, values: Any, *, at: str) -> tuple[int, str]:
-    """A plan out of a document; returns its number, and what of it could not be read. Raises BadFile."""
+    """A plan out of a document; returns its number, and what of it could not be read: that stands in its note. Raises
+    BadFile."""
     if not isinstance(values, dict) or values.get("format") != "diachrom-plan":
         raise BadFile(name, "it is no plan of a bait.")
     if not isinstance(values.get("version"), int) or values["version"] > 1:
         raise BadFile(name, "it was written by a later version.")
     plan, problem = read(values)
+    note = "\n".join(part for part in (plan.note, problem) if part)[:LONGEST_NOTE]
     with writing(connection):
-        return plans.new(connection, replace(plan, reference=None), did=f"bringing {name[:60]}", at=at), problem
+        own = replace(plan, reference=None, note=note)
+        return plans.new(connection, own, did=f"bringing {name[:60]}", at=at), problem
 
 
 def document(connection: sqlite3.Connection, plan: Plan) -> dict[str, Any]:
@@ -81,11 +84,10 @@ def layer_of(connection: sqlite3.Connection, what: str, source: str) -> Layer:
     if kind.takes:
         return replace(layer, region="flank" if what == "rub" else "all")
     if source.startswith(RECIPE_GROUND):
-        parts = source.removeprefix(RECIPE_GROUND).split(":")
-        if not parts[0].isdecimal() or len(parts[0]) > 15:
+        numbers = recipe_numbers(source)
+        if numbers is None:
             raise InvalidInput("That is no recipe.", field="source")
-        wanted = int(parts[1]) if len(parts) > 1 and parts[1].isdecimal() and len(parts[1]) < 15 else None
-        saved = recipes.version(connection, int(parts[0]), wanted)
+        saved = recipes.version(connection, *numbers)
         draft = saved.draft
         return replace(
             layer,

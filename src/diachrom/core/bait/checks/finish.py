@@ -1,7 +1,6 @@
 """Preparation and finish: what was done to the blank, eyes, and the conditions of the clear."""
 
 from collections.abc import Iterator
-from dataclasses import replace
 
 from diachrom.core.bait.checks import mends
 from diachrom.core.bait.checks.look import Found, Look
@@ -90,13 +89,12 @@ def eyes_after_everything(look: Look) -> Iterator[Found]:
     clears = _clears(look)
     if look.plan.eyes == "after" and len(clears) == 1 and look.plan.blank.form.eye_sockets:
         last = next(one for one in look.seen if one.number == clears[-1])
-        again = replace(last.layer, wait_h=3.0, name="")
         yield Found(
             "Eyes that are set after the only clear lie open, and come off.",
             tuple(clears),
             mends=(
                 mends.of_plan("Set them before the clear", eyes="before"),
-                mends.on_top("Clear once more over them", again),
+                mends.again(last, "Clear once more over them", wait_h=3.0, name=""),
             ),
         )
 

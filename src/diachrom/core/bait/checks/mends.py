@@ -1,5 +1,6 @@
 """What mends a plan: each a small change to it."""
 
+from collections.abc import Callable
 from dataclasses import replace
 
 from diachrom.core.bait.checks.look import Mend, Seen
@@ -11,8 +12,13 @@ WHITE_FILM, BLACK_FILM, THINNED = 12.0, 10.0, 0.25
 
 def changed(one: Seen, words: str, **fields: object) -> Mend:
     """A layer with other figures."""
+    return altered(one, words, lambda layer: replace(layer, **fields))  # type: ignore[arg-type]
+
+
+def altered(one: Seen, words: str, change: Callable[[Layer], Layer]) -> Mend:
+    """A layer changed from what is written of it; what is looked at is as thick as this hand sprays it."""
     number = one.number
-    return Mend(words, lambda plan: plan.changed(number, lambda layer: replace(layer, **fields)))  # type: ignore[arg-type]
+    return Mend(words, lambda plan: plan.changed(number, change))
 
 
 def of_plan(words: str, **fields: object) -> Mend:
@@ -80,6 +86,12 @@ def varnished(one: Seen, words: str) -> Mend:
     number = one.number
     layer = Layer(0, "varnish", film_um=12.0, coats=1)
     return Mend(words, lambda plan: plan.with_layer(layer, at=plan.place(number)))
+
+
+def again(one: Seen, words: str, **fields: object) -> Mend:
+    """The same layer once more, on top, with other figures."""
+    number = one.number
+    return Mend(words, lambda plan: plan.with_layer(replace(plan.layer(number), **fields)))  # type: ignore[arg-type]
 
 
 def on_top(words: str, layer: Layer) -> Mend:

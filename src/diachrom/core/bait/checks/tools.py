@@ -2,9 +2,13 @@
 
 import math
 from collections.abc import Iterator
+from dataclasses import replace
+from functools import partial
 
 from diachrom.core.bait.checks import mends
 from diachrom.core.bait.checks.look import Found, Look, Seen
+from diachrom.core.bait.plan import BOUNDS, Layer
+from diachrom.core.mix.layers import MOST_COATS
 
 FLAKE_NOZZLE_MM, GLOW_NOZZLE_MM = 0.4, 0.5
 COARSE = 0.3  # mm; craft and brush paint unthinned clogs it
@@ -14,7 +18,6 @@ RUNS_UM = 30.0
 FAR_MM, NEAR_MM, USUAL_MM = 200.0, 30.0, 80.0
 SPIDER_BAR = 1.2
 MOST_THINNER = 0.65
-MOST_CUP_ML = 500.0
 
 
 def _thinned(one: Seen) -> float:
@@ -82,13 +85,17 @@ def coat_that_runs(look: Look) -> Iterator[Found]:
     for one in look.painting:
         if one.layer.film_um > RUNS_UM:
             parts = int(-(-one.layer.film_um // 14))
-            thin, coats = one.layer.film_um / parts, min(50, one.layer.coats * parts)
+            thin, coats = one.layer.film_um / parts, min(MOST_COATS, one.layer.coats * parts)
             yield Found(
                 f"{one.name}: a coat of {one.layer.film_um:g} µm runs.",
                 (one.number,),
                 one.at,
-                (mends.changed(one, f"{coats} coats of {thin:.0f} µm", film_um=thin, coats=coats),),
+                (mends.altered(one, f"{coats} coats of {thin:.0f} µm", partial(_in_coats, parts=parts)),),
             )
+
+
+def _in_coats(layer: Layer, *, parts: int) -> Layer:
+    return replace(layer, film_um=layer.film_um / parts, coats=min(MOST_COATS, layer.coats * parts))
 
 
 def dust_from_afar(look: Look) -> Iterator[Found]:
@@ -122,7 +129,7 @@ def more_than_the_cup(look: Look) -> Iterator[Found]:
             baits, larger = look.plan.baits, float(math.ceil(one.made.need_ml))
             fewer = int(baits * look.plan.cup_ml / one.made.need_ml)
             at_once = (mends.of_plan(f"Plan {fewer} at a time", baits=fewer),) if fewer else ()
-            cup = (mends.of_plan(f"A cup of {larger:g} ml", cup_ml=larger),) if larger <= MOST_CUP_ML else ()
+            cup = (mends.of_plan(f"A cup of {larger:g} ml", cup_ml=larger),) if larger <= BOUNDS["cup_ml"][1] else ()
             yield Found(
                 f"{one.name} takes {one.made.need_ml:.1f} ml for {baits} bait{'s' if baits > 1 else ''}; the cup holds "
                 f"{look.plan.cup_ml:g} ml.",
