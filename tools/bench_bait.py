@@ -14,6 +14,7 @@ from diachrom.core.bait.surface import FULL, ROUGH
 from diachrom.core.film.mosaic import BLOCK, SOME_BANDS
 from diachrom.store.connection import connected
 from diachrom.web.server import running
+from diachrom.work.mix import overspray_history
 from diachrom.work.plan import checking, here, job, painting, pictures, plans
 
 SIX, TWELVE, FLAKED = 6, 12, "Hornbeam"
@@ -114,12 +115,13 @@ def _checked(store: object, char: Plan) -> None:
     picture, whole = timed(seen, 7), timed(checked, 7)
     row(f"bait: checks of {TWELVE} layers, beyond the picture", whole - picture, "ms", 400, picture, "that picture")
     skin = painting.skin_of(store, twelve, ROUGH)  # type: ignore[arg-type]
+    waste = overspray_history.learned(store)  # type: ignore[arg-type]
 
     def needs() -> object:
-        return [job.needs_ml(layer, twelve, skin) for layer in twelve.layers]
+        return [job.needs_ml(layer, twelve, skin, waste) for layer in twelve.layers]
 
     look = checking.look_at(store, twelve)  # type: ignore[arg-type]
-    both = timed(needs, 7) + timed(lambda: job.job(look), 7)
+    both = timed(needs, 7) + timed(lambda: job.job([look], waste), 7)
     row(f"bait: paint for the job, {TWELVE} layers", both, "ms", 50, 0, "")
 
 

@@ -9,6 +9,7 @@ from diachrom.errors import NotFound
 from diachrom.store import connection, hand_factor
 from diachrom.web.app import create_app
 from diachrom.work.kit.opened import opened
+from diachrom.work.mix import overspray_history
 from diachrom.work.plan import checking, plans
 from diachrom.work.plan.job import job
 from diachrom.work.shelf import shopping
@@ -109,7 +110,7 @@ def test_what_was_done_to_the_blank_and_the_room_is_kept_and_told(client, on):
 
 
 def _job(store, number):
-    return job(checking.look_at(store, now(store, number)))
+    return job([checking.look_at(store, now(store, number))], overspray_history.learned(store))
 
 
 def test_the_paint_for_the_job_adds_up_and_grows_with_the_baits(client, on):

@@ -39,6 +39,7 @@ LANDED = {
     "0011_shelf_sheet.sql": "27fb7e1f4caa7c50",
     "0012_settings.sql": "ba48c58fb05d089a",
     "0013_plan.sql": "76d722deed82cced",
+    "0014_orders.sql": "95e28c423a15b69f",
 }
 
 
@@ -290,6 +291,7 @@ def test_a_card_that_was_read_before_cards_had_steps_is_a_card_of_one_film(tmp_p
         "0011_shelf_sheet.sql",
         "0012_settings.sql",
         "0013_plan.sql",
+        "0014_orders.sql",
     ]
     with connected(tmp_path) as store:
         card = cards.card(store, 3)

@@ -15,6 +15,7 @@ from diachrom.web.kit.dependencies import GivenForm, OpenStore, RowId
 from diachrom.web.kit.formatting import count
 from diachrom.web.kit.pages import render
 from diachrom.work.kit.opened import Store
+from diachrom.work.mix import overspray_history
 from diachrom.work.plan import checking, pictures, plans
 from diachrom.work.plan.job import Job, job, put_on_list
 
@@ -86,7 +87,7 @@ def _page(store: Store, number: int, said: str = "") -> ChecksPage:
         prepared=[(key, words, key in plan.prepared) for key, words in PREPARATIONS.items()],
         eyes=[Choice(key, words) for key, words in EYES.items()],
         plan=plan,
-        job=job(seen.look),
+        job=job([seen.look], overspray_history.learned(store)),
         baits=count(plan.baits, "bait"),
         said=said,
     )
@@ -145,7 +146,8 @@ def work(store: OpenStore, number: RowId, form: GivenForm) -> Response:
 @router.post("/plan/{number}/list")
 def put_down(store: OpenStore, number: RowId) -> Response:
     """What the job takes, onto the shopping list."""
-    found = job(checking.look_at(store, plans.now(store, number).plan))
+    look = checking.look_at(store, plans.now(store, number).plan, picture=False)
+    found = job([look], overspray_history.learned(store))
     recipes, bottles = put_on_list(store, found, when=clock.now())
     alone = f" {count(bottles, 'layer')} straight from a bottle: the list knows it by its level." if bottles else ""
     return _answer(store, number, f"{count(recipes, 'recipe')} put on the shopping list.{alone}", changed=False)

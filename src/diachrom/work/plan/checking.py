@@ -7,7 +7,7 @@ from dataclasses import dataclass, replace
 import numpy as np
 
 from diachrom.core.bait.checks import CHECKS, Finding, findings
-from diachrom.core.bait.checks.look import Bottle, Look, Made, Mend, looked
+from diachrom.core.bait.checks.look import Bottle, Look, Made, Mend, counted, looked
 from diachrom.core.bait.plan import BOUNDS, EYES, PREPARATIONS, Plan
 from diachrom.core.bait.surface import ROUGH
 from diachrom.core.film import seen
@@ -24,6 +24,7 @@ from diachrom.store import bottles, paints, settings
 from diachrom.store.connection import writing
 from diachrom.store.plans import PlanNow
 from diachrom.work.kit.fields import number_field
+from diachrom.work.mix import overspray_history
 from diachrom.work.mix.contents import cup_of
 from diachrom.work.mix.sprayed_over import over, read_at_once
 from diachrom.work.plan import plans
@@ -67,7 +68,8 @@ def checked(connection: sqlite3.Connection, plan: Plan) -> Checked:
     )
 
 
-def look_at(connection: sqlite3.Connection, plan: Plan) -> Look:
+def look_at(connection: sqlite3.Connection, plan: Plan, *, picture: bool = True) -> Look:
+    """A plan's layers with what they are made of here; without a picture where only amounts are asked for."""
     own = by_this_hand(connection, plan)
     skin = skin_of(connection, own, ROUGH)
     layers = laid(connection, own.layers)
@@ -76,10 +78,19 @@ def look_at(connection: sqlite3.Connection, plan: Plan) -> Look:
     grounds = {key: over(connection, key) for key in recipes}
     shelf = bottles.every(connection)
     prices = {one.id: one.price for one in paints.every_record(connection)}
+    waste = overspray_history.learned(connection)
     made = [
-        Made(one.painted, one.words, _bottles(one, shelf, prices), _aim(one, grounds), needs_ml(one.layer, own, skin))
+        Made(
+            one.painted,
+            one.words,
+            _bottles(one, shelf, prices),
+            _aim(one, grounds),
+            needs_ml(one.layer, own, skin, waste),
+        )
         for one in layers
     ]
+    if not picture:
+        return counted(own, made, skin)
     white, black = (_plain(connection, word) for word in ("white", "black"))
     return looked(own, made, skin, kept, white=white, black=black)
 

@@ -10,8 +10,8 @@ from diachrom.core.bait.checks.look import Look, Seen
 from diachrom.core.bait.deposit import Skin, film_um
 from diachrom.core.bait.plan import WHATS, Layer, Plan
 from diachrom.core.bait.through import FREE
-from diachrom.core.mix.amount import MISSES, STAYS_ML
 from diachrom.store.connection import writing
+from diachrom.work.mix.overspray_history import LearnedWaste
 from diachrom.work.plan.painting import recipe_numbers
 from diachrom.work.shelf import shopping
 
@@ -31,9 +31,11 @@ class Part:
 class Poured:
     """A mix of the plan, poured once for all layers that use it."""
 
+    key: str  # what makes it this mix
     places: Sequence[int]  # of its layers, from 1
     name: str
     volume_ml: float
+    reaches_ml: float  # of it, the baits and what is masked on them
     cups: int
     parts: Sequence[Part]
     recipe: int | None
@@ -46,6 +48,7 @@ class BottleTakes:
     name: str
     needs_ml: float
     left_ml: float
+    discontinued: bool
     price: float | None  # of what is taken
 
 
@@ -62,52 +65,64 @@ class Job:
         return sum(one.volume_ml for one in self.poured)
 
 
-def needs_ml(layer: Layer, plan: Plan, skin: Skin) -> float:
-    """What has to be mixed for a layer on all baits, ml; what its mask takes is sprayed all the same."""
+def needs_ml(layer: Layer, plan: Plan, skin: Skin, waste: LearnedWaste) -> float:
+    """What has to be mixed for a layer on all baits, ml; what its mask takes is sprayed all the same, and what misses
+    the bait is as this bench has learned."""
     if not layer.on or WHATS[layer.what].takes or layer.what == "foil":
         return 0.0
     own = film_um(layer, skin)
     masked = masked_away(own, film_um(replace(layer, through=FREE), skin), skin.surface)
-    misses = 1 - (1 - MISSES) * max(1 - masked, 0.1)
-    return amount(own, skin.surface, baits=plan.baits, misses=misses).volume_ml
+    misses = 1 - (1 - waste.misses) * max(1 - masked, 0.1)
+    return amount(own, skin.surface, baits=plan.baits, misses=misses, stays_ml=waste.stays_ml).volume_ml
 
 
-def job(look: Look) -> Job:
-    """What is poured, and what that takes."""
-    groups: dict[tuple[str, float, float], list[Seen]] = {}
-    for one in look.painting:
-        groups.setdefault((one.layer.source, one.layer.medium, one.layer.reducer), []).append(one)
+def mix_key(layer: Layer) -> str:
+    """Layers with the same one are sprayed from the same cup."""
+    return f"{layer.source}|{layer.medium:g}|{layer.reducer:g}"
+
+
+def job(looks: Sequence[Look], waste: LearnedWaste) -> Job:
+    """What is poured for all of these plans, and what that takes."""
+    groups: dict[str, list[Seen]] = {}
+    for look in looks:
+        for one in look.painting:
+            groups.setdefault(mix_key(one.layer), []).append(one)
+    cup_ml = min((look.plan.cup_ml for look in looks), default=9.0)
+    gone: set[str] = set()
     needed: dict[str, float] = {}
     left: dict[str, float] = {}
     prices: dict[str, float | None] = {}
     poured = []
-    for layers in groups.values():
+    for key, layers in groups.items():
         first = layers[0]
         # What stays in the cup stays there once.
-        whole = sum(one.made.need_ml for one in layers) - (len(layers) - 1) * STAYS_ML
+        whole = sum(one.made.need_ml for one in layers) - (len(layers) - 1) * waste.stays_ml
         pure = whole / first.thinned_by
         parts = [Part(one.name, one.share * pure, round(one.share * pure / one.drop_ml)) for one in first.made.bottles]
         for bottle, part in zip(first.made.bottles, parts, strict=True):
             needed[bottle.name] = needed.get(bottle.name, 0.0) + part.ml
             left[bottle.name], prices[bottle.name] = bottle.left_ml, bottle.price_ml
+            gone |= {bottle.name} if bottle.discontinued else set()
         parts += [
             Part(f"{word}, added", share * pure, round(share * pure / USUAL_DROP_ML))
             for word, share in (("medium", first.layer.medium), ("reducer", first.layer.reducer))
             if share > 0
         ]
-        cups = math.ceil(whole / look.plan.cup_ml - 1e-9)
+        cups = math.ceil(whole / cup_ml - 1e-9)
         name = first.layer.name or first.made.words
         poured.append(
             Poured(
+                key=key,
                 places=[one.place for one in layers],
                 name=name,
                 volume_ml=whole,
+                reaches_ml=max(whole - waste.stays_ml, 0.0) * (1 - waste.misses),
                 cups=cups,
                 parts=parts,
                 recipe=numbers[0] if (numbers := recipe_numbers(first.layer.source)) else None,
             )
         )
-    takes = [BottleTakes(name, ml, left[name], _times(prices[name], ml)) for name, ml in needed.items()]
+    takes = [BottleTakes(name, ml, left[name], name in gone, _times(prices[name], ml)) for name, ml in needed.items()]
     known = [one.price for one in takes if one.price is not None]
     return Job(poured, takes, sum(known) if known else None)
 

@@ -6,7 +6,7 @@ from functools import cached_property
 
 import numpy as np
 
-from diachrom.core.bait.deposit import Skin
+from diachrom.core.bait.deposit import Skin, film_um
 from diachrom.core.bait.picture import Kept, Painted, Picture, picture
 from diachrom.core.bait.plan import WHATS, Layer, Plan
 from diachrom.core.film.mosaic import seen_weights
@@ -178,6 +178,25 @@ class Look:
     @property
     def painting(self) -> Sequence[Seen]:
         return [one for one in self.seen if one.paints and one.lands]
+
+
+def counted(plan: Plan, made: Sequence[Made], skin: Skin) -> Look:
+    """A plan's layers with what is in their cups and where it lands, for what asks about amounts alone: no picture."""
+    none = np.zeros((len(LOOKED_AT), 1, 1, 3))
+    rows = [
+        Seen(
+            layer=layer,
+            place=place,
+            made=made[place - 1],
+            film_um=film_um(layer, skin),
+            below=none,
+            after=none,
+            cell_mm=skin.surface.length_mm / skin.surface.cells[0],
+        )
+        for place, layer in enumerate(plan.layers, start=1)
+        if layer.on
+    ]
+    return Look(plan, rows, none, lambda number: none)
 
 
 def looked(plan: Plan, made: Sequence[Made], skin: Skin, kept: Kept, *, white: str = "", black: str = "") -> Look:

@@ -48,5 +48,6 @@
 
   document.addEventListener("click", (event) => {
     if (event.target.closest("[data-keys-help]")) help.showModal();
+    if (event.target.closest("[data-print]")) print();
   });
 })();

@@ -1,0 +1,57 @@
+"""Which mix may follow another in the cup: what a rest of the first does to the second."""
+
+from collections.abc import Sequence
+
+import numpy as np
+
+from diachrom.core.film.fast import films_of, over_any
+from diachrom.core.film.grounds import GROUNDS
+from diachrom.core.film.paint import Mix
+from diachrom.core.light.bands import Floats
+from diachrom.core.light.difference import delta_e
+from diachrom.core.light.lab import lab
+from diachrom.core.light.lights import light
+
+LEFT, RINSED = 0.04, 0.006  # of the cup, shaken out and rinsed once
+SEEN_DE = 1.0
+FILM_UM = 16.0  # two light coats
+DAY = light("D65")
+CLEAN, RINSE, FOLLOWS = "clean", "rinse", "follows"
+
+
+def stains(mixes: Sequence[Mix], left: float) -> Floats:
+    """(first, second) dE over white of each second mix with a rest of each first in it; infinite where flakes or a
+    shine would stay that it has not."""
+    count = len(mixes)
+    absorption = np.stack([one.absorption for one in mixes])
+    scattering = np.stack([one.scattering for one in mixes])
+    share = np.array([left])[:, None, None]
+    stained = [
+        ((1 - share) * own[None, :, :] + share * own[:, None, :]).reshape(count * count, -1)
+        for own in (absorption, scattering)
+    ]
+    white = np.broadcast_to(GROUNDS["white"].reflectance, (count * count, absorption.shape[-1]))
+    seen = [
+        lab(over_any(films_of(a, s, film_um=FILM_UM), np.arange(len(a)), white[: len(a)]).T.astype(float), under=DAY)
+        for a, s in ((absorption, scattering), stained)
+    ]
+    apart = delta_e(seen[1].reshape(count, count, 3), seen[0][None, :, :])
+    for first, one in enumerate(mixes):
+        for second, other in enumerate(mixes):
+            if (one.flakes and not other.flakes) or (one.shines and not other.shines):
+                apart[first, second] = np.inf
+    return np.asarray(apart)
+
+
+def follows(mixes: Sequence[Mix]) -> list[list[str]]:
+    """[first][second]: whether the second follows without cleaning, after a rinse, or in a clean airbrush."""
+    if not mixes:
+        return []
+    as_it_is, rinsed = stains(mixes, LEFT), stains(mixes, RINSED)
+    return [
+        [
+            FOLLOWS if as_it_is[first, second] < SEEN_DE else RINSE if rinsed[first, second] < SEEN_DE else CLEAN
+            for second in range(len(mixes))
+        ]
+        for first in range(len(mixes))
+    ]

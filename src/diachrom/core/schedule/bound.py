@@ -1,0 +1,197 @@
+"""What no schedule can beat: the way of one bait, the painter's hands, the turner. None of it knows the search."""
+
+import heapq
+from collections.abc import Sequence
+from dataclasses import dataclass
+
+from diachrom.core.schedule.work import TURNER, Line, Stands, Step, Work
+
+
+@dataclass(frozen=True)
+class _Alike:
+    """Baits of a line that stand alike."""
+
+    line: Line
+    stands: Stands
+    count: int
+    heads: Sequence[int]  # for each coming step: when it could begin, were the bench this bait's own
+
+    @property
+    def ready(self) -> int:
+        if not self.heads:
+            return max(self.stands.ready, 0)
+        last = self.line.steps[-1]
+        return self.heads[-1] + last.minutes + last.dries
+
+
+def least_end(work: Work) -> int:
+    """A moment before which not everything can be ready. Raises DoesNotFit."""
+    alike = _alike(work)
+    low = max((one.ready for one in alike), default=0)
+    high = low + 1
+    while not _hands_manage(work, alike, high):
+        low, high = high, high * 2
+    while high - low > 1:
+        middle = (low + high) // 2
+        low, high = (low, middle) if _hands_manage(work, alike, middle) else (middle, high)
+    hands = low if _hands_manage(work, alike, low) else high
+    return max(hands, _turner(work, alike))
+
+
+def _alike(work: Work) -> list[_Alike]:
+    found = []
+    for line in work.lines:
+        counts: dict[Stands, int] = {}
+        for bait in range(line.baits):
+            counts[line.stands(bait)] = counts.get(line.stands(bait), 0) + 1
+        for stands, count in counts.items():
+            found.append(_Alike(line, stands, count, _heads(work, line, stands, alone=len(counts) == 1)))
+    return found
+
+
+def _heads(work: Work, line: Line, stands: Stands, *, alone: bool) -> list[int]:
+    """For each coming step: when it could begin on a bait that stands so; `alone` when all of its line do."""
+    hours = work.bench.hours
+    needed = {key: work.mixes[key].minutes for key in work.needed}
+    at, done, held, cleaned = max(stands.ready, 0), 0, "", 0
+    found: list[int] = []
+    for one in line.steps[stands.step :]:
+        if one.mix in needed:
+            own = work.mixes[one.mix]
+            making = sum(needed.values()) if work.premixed else own.minutes
+            at = max(at, hours.after(0, done + making), hours.after(0, own.minutes) + own.rests)
+        if one.loads and held and one.loads != held and work.bench.airbrushes == 1:
+            at = max(at, cleaned + _cheapest(work, held, one.loads))
+        # What is made at the beginning is made before this bait or before one that comes first: all alike, none is
+        # earlier.
+        at = hours.fit(at, one.minutes + alone * one.once) + alone * one.once
+        found.append(at)
+        done += one.minutes
+        if one.loads:
+            held, cleaned = one.loads, at + one.minutes
+        at += one.minutes + one.dries
+    return found
+
+
+def _cheapest(work: Work, old: str, new: str) -> int:
+    """Minutes of cleaning from one mix to another, with others between them where that is less."""
+    mixes = {step.loads for line in work.lines for step in line.steps if step.loads}
+    best, left = {old: 0}, set(mixes) | {old}
+    while left:
+        here = min(left, key=lambda key: best.get(key, 10**9))
+        if here == new or here not in best:
+            break
+        left.discard(here)
+        for other in left:
+            best[other] = min(best.get(other, 10**9), best[here] + work.change(here, other))
+    return best.get(new, 0)
+
+
+def _on(work: Work, line: Line, step: int, at: int) -> int:
+    """When a bait is ready whose step begins then."""
+    fit = work.bench.hours.fit
+    for one in line.steps[step:]:
+        at = fit(at, one.minutes) + one.minutes + one.dries
+    return at
+
+
+def _hands_manage(work: Work, alike: Sequence[_Alike], by: int) -> bool:
+    """Whether one painter who may break off any work could have everything ready by then (Jackson's preemptive rule:
+    the most pressing of what can be done; no schedule without breaks does better)."""
+    jobs: list[tuple[int, int, int]] = []  # may begin, must be over, minutes
+    needed = set(work.needed)
+    last_chance = by
+    for one in alike:
+        lasts = _lasts(work, one.line, by)
+        if lasts is None:
+            return False
+        steps = one.line.steps
+        for number, begin in enumerate(one.heads, start=one.stands.step):
+            if begin + steps[number].minutes > lasts[number]:
+                return False
+            jobs += [(begin, lasts[number], steps[number].minutes)] * one.count
+        mixed = [at for at in range(one.stands.step, len(steps)) if steps[at].mix in needed]
+        if mixed and work.premixed:
+            last_chance = min(last_chance, lasts[mixed[0]] - steps[mixed[0]].minutes)
+    # All mixes stand ready before the first spray, or each at some time; the cleaning that no order spares as well.
+    jobs += [(0, last_chance, work.mixes[key].minutes) for key in needed]
+    jobs.append((0, by, _least_cleaning(work)))
+    jobs += [(0, by, step.once) for line in work.lines for step in _coming(line) if step.once]
+    return _in_turn(work, jobs)
+
+
+def _coming(line: Line) -> Sequence[Step]:
+    first = min((line.stands(bait).step for bait in range(line.baits)), default=len(line.steps))
+    return line.steps[first:]
+
+
+def _least_cleaning(work: Work) -> int:
+    mixes = {step.loads for line in work.lines for step in _coming(line) if step.loads}
+    new = len(mixes - set(work.bench.loaded))
+    empty = work.bench.airbrushes - len(work.bench.loaded)
+    changes = max(0, new - max(empty, 0))
+    known = [work.change(old, other) for old in {*mixes, *work.bench.loaded} for other in mixes if old != other]
+    return changes * min(known, default=0)
+
+
+def _lasts(work: Work, line: Line, by: int) -> list[int] | None:
+    """For each step: when its work on a bait must be over so that the bait can be ready by then."""
+    latest = by
+    found = []
+    for one in reversed(line.steps):
+        end = latest - one.dries
+        start = work.bench.hours.latest(end, one.minutes)
+        if start is None:
+            return None
+        found.append(start + one.minutes)
+        latest = start
+    return found[::-1]
+
+
+def _in_turn(work: Work, jobs: list[tuple[int, int, int]]) -> bool:
+    """Whether all fit into the hours, the most pressing first."""
+    order = sorted(jobs)
+    waiting: list[list[int]] = []
+    at, place = 0, 0
+    for start, end in work.bench.hours.windows:
+        at = max(at, start)
+        while at < end:
+            while place < len(order) and order[place][0] <= at:
+                _, due, minutes = order[place]
+                heapq.heappush(waiting, [due, minutes])
+                place += 1
+            until = min(end, order[place][0]) if place < len(order) else end
+            if not waiting:
+                if place == len(order):
+                    return True
+                at = until
+                continue
+            most = waiting[0]
+            done = min(most[1], until - at)
+            at += done
+            most[1] -= done
+            if most[1] == 0:
+                if at > most[0]:
+                    return False
+                heapq.heappop(waiting)
+        if not waiting and place == len(order):
+            return True
+    return False
+
+
+def _turner(work: Work, alike: Sequence[_Alike]) -> int:
+    """One load after the other, each for as long as the shortest stays."""
+    holds = [
+        (one, number)
+        for one in alike
+        for number in range(one.stands.step, len(one.line.steps))
+        if one.line.steps[number].holds == TURNER
+    ]
+    if not holds:
+        return 0
+    loads = -(-sum(one.count for one, _ in holds) // work.bench.turner)
+    held = min(one.line.steps[number].held + one.line.steps[number].minutes for one, number in holds)
+    at = min(one.heads[number - one.stands.step] for one, number in holds)
+    for _ in range(loads - 1):
+        at = work.bench.hours.fit(at + held, 1)
+    return min(_on(work, one.line, number, at) for one, number in holds)

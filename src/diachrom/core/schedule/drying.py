@@ -1,0 +1,155 @@
+"""How long paint dries: a table by kind, carried to other coats and other air, and learned from what was waited.
+
+The table holds at 20 °C and 50 % relative humidity. Waterborne paint dries as fast as the air takes its water: in
+proportion to the pressure of vapour that the air lacks (Dalton's law; saturation after Alduchov and Eskridge 1996). A
+clear that cures by moisture is the faster the more vapour there is. What hardens by itself doubles its pace with every
+10 °C (Arrhenius' rule of thumb), and a solvent its pace with every 15.
+"""
+
+import math
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass, fields, replace
+
+import numpy as np
+
+from diachrom.errors import InvalidInput
+
+LAWS = {
+    "water": "dries by its water",
+    "solvent": "dries by its solvent",
+    "moisture": "cures by the air's moisture",
+    "two-part": "hardens by itself",
+    "none": "does not dry",
+}
+USUAL_C, USUAL_PERCENT = 20.0, 50.0
+LEAST_LACK, LEAST_VAPOUR = 0.08, 0.1  # of saturation: beyond it nothing is said any more
+TOO_HUMID, TOO_COLD_C = 85.0, 10.0
+WARM_AIR = 0.25  # of the wait that is left with a dryer
+LONGEST_MIN = 14 * 24 * 60
+
+
+@dataclass(frozen=True)
+class Dries:
+    """Of a kind of paint: minutes for a wet coat of `film_um`."""
+
+    words: str
+    law: str
+    film_um: float
+    flash: int  # before its own next coat
+    touch: int  # before anything else goes on, or is pressed on it
+    through: int  # before clear, or before it is handled
+    window: tuple[int, int] | None = None  # for its own next coat, where that is not open for ever
+
+
+TABLE: Mapping[str, Dries] = {
+    "opaque": Dries("Opaque", "water", 10, 4, 12, 720),
+    "transparent": Dries("Transparent", "water", 10, 4, 12, 720),
+    "candy": Dries("Candy", "water", 10, 6, 20, 720),
+    "pearl": Dries("Pearl", "water", 10, 4, 12, 720),
+    "metallic": Dries("Metallic", "water", 10, 4, 12, 720),
+    "colour-shift": Dries("Colour-shift", "water", 10, 4, 12, 720),
+    "fluorescent": Dries("Fluorescent", "water", 10, 5, 15, 720),
+    "glow": Dries("Glow", "water", 25, 10, 30, 1440),
+    "ink": Dries("Ink", "water", 5, 3, 8, 720),
+    "craft": Dries("Craft or brush paint", "water", 20, 10, 30, 1440),
+    "primer": Dries("Primer", "water", 15, 8, 30, 720),
+    "sealer": Dries("Sealer", "water", 10, 6, 20, 720),
+    "varnish": Dries("Varnish", "water", 15, 8, 30, 720),
+    "waterborne": Dries("Clear, waterborne", "water", 40, 30, 120, 1440),
+    "two-part": Dries("Clear, two-part", "two-part", 100, 60, 360, 1440, (60, 360)),
+    "dip": Dries("Clear, dip", "moisture", 60, 60, 240, 1440, (60, 360)),
+    "hot-dip": Dries("Hot dip", "none", 300, 5, 15, 60),
+}
+
+
+def pressure_kpa(temperature_c: float) -> float:
+    """Of saturated vapour over water, kPa: 2.339 at 20 °C."""
+    return 0.61094 * math.exp(17.625 * temperature_c / (243.04 + temperature_c))
+
+
+def pace(law: str, temperature_c: float, humidity_percent: float) -> float:
+    """How many times as long it takes as at 20 °C and 50 %."""
+    wet, usual = humidity_percent / 100, USUAL_PERCENT / 100
+    full, usual_full = pressure_kpa(temperature_c), pressure_kpa(USUAL_C)
+    if law == "water":
+        return usual_full * (1 - usual) / (full * max(1 - wet, LEAST_LACK))
+    if law == "moisture":
+        return usual_full * usual / (full * max(wet, LEAST_VAPOUR))
+    if law == "two-part":
+        return float(2 ** ((USUAL_C - temperature_c) / 10))
+    return float(2 ** ((USUAL_C - temperature_c) / 15)) if law == "solvent" else 1.0
+
+
+def waits(one: Dries, film_um: float, air: tuple[float, float], learned: float = 1.0) -> Dries:
+    """Of a wet coat of this thickness in this air, (°C, %)."""
+    thick = max(film_um / one.film_um, 0.25) if one.law == "water" else 1.0
+    by = pace(one.law, *air) * thick * learned
+
+    def minutes(value: int, by: float = by) -> int:
+        return min(max(math.ceil(value * by - 1e-9), 1 if value else 0), LONGEST_MIN)
+
+    window = None
+    if one.window is not None:
+        # A window is of the chemistry, not of how thick the coat is.
+        own = pace(one.law, *air) * learned
+        window = (minutes(one.window[0], own), minutes(one.window[1], own))
+    return replace(one, flash=minutes(one.flash), touch=minutes(one.touch), through=minutes(one.through), window=window)
+
+
+def bad_air(law: str, air: tuple[float, float]) -> str:
+    """What is to be said of the air, "" where nothing is."""
+    temperature_c, humidity_percent = air
+    if law == "water" and humidity_percent > TOO_HUMID:
+        return f"at {humidity_percent:g} % humidity waterborne paint hardly dries"
+    if law != "none" and temperature_c < TOO_COLD_C:
+        return f"at {temperature_c:g} °C paint and clear hardly harden: below what most data sheets allow"
+    return ""
+
+
+def checked(one: Dries) -> Dries:
+    """Raises InvalidInput for what cannot be, naming it."""
+    for each in fields(Dries):
+        value = getattr(one, each.name)
+        if each.name in ("flash", "touch", "through") and not 0 <= value <= LONGEST_MIN:
+            raise InvalidInput(f"{one.words}: a wait is 0 min to 14 days, not {value} min.", field=each.name)
+    if one.law not in LAWS:
+        raise InvalidInput(f"{one.words}: it dries in no such way as '{one.law[:20]}'.", field="law")
+    if not one.flash <= one.touch <= one.through:
+        raise InvalidInput(
+            f"{one.words}: the wait before its next coat is no longer than that before other paint, and that no longer "
+            f"than until it is dry through; not {one.flash}, {one.touch}, {one.through} min.",
+            field="touch",
+        )
+    if one.window is not None and not 0 < one.window[0] < one.window[1]:
+        raise InvalidInput(
+            f"{one.words}: its window closes before it opens ({one.window[0]} to {one.window[1]} min).", field="window"
+        )
+    return one
+
+
+@dataclass(frozen=True)
+class Waited:
+    """What was waited against what the table asked for, and whether it was dry then."""
+
+    kind: str
+    ratio: float
+    dry: bool
+
+
+FACTORS = np.exp(np.linspace(math.log(0.2), math.log(5), 161))
+PRIOR, BLUR = 0.5, 0.12  # how far benches lie apart, how blurred "dry" is: standard deviations of the logarithm
+
+
+def learned(seen: Sequence[Waited]) -> float:
+    """How many times as long paint dries at this bench, from what was dry and what was still wet.
+
+    Bayes' rule over a grid of factors: a priori log-normal about 1; a coat that dries in f times its wait was dry after
+    r times with probability logistic((ln r - ln f) / BLUR). Answers the median of what is left.
+    """
+    logs = np.log(FACTORS)
+    weight = -0.5 * (logs / PRIOR) ** 2
+    for one in seen:
+        sign = 1 if one.dry else -1
+        weight = weight - np.logaddexp(0, -sign * (math.log(min(max(one.ratio, 0.01), 100)) - logs) / BLUR)
+    share = np.cumsum(np.exp(weight - weight.max()))
+    return float(FACTORS[int(np.searchsorted(share, share[-1] / 2))])

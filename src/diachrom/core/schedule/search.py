@@ -1,0 +1,260 @@
+"""A good sequence: greedy starts, exact for few pieces, then small changes for as long as one likes to wait.
+
+Painters do one step on all baits before the next colour. So the search works on blocks: a step on neighbouring baits.
+Sizes of blocks are tried from all baits down to thirds; what goes on a turner comes by the load.
+"""
+
+import random
+from collections.abc import Callable, Iterator
+from dataclasses import dataclass, replace
+
+from diachrom.core.schedule.bound import least_end
+from diachrom.core.schedule.exact import exact
+from diachrom.core.schedule.hours import DoesNotFit
+from diachrom.core.schedule.timing import MOST_ROUNDS, Floors, Impossible, State, WindowCloses, timed
+from diachrom.core.schedule.work import TURNER, Block, Timed, Work
+
+PARTS = (1, 2, 3, 4)  # that the baits of a line are done in
+FAR = 10  # places that a block is moved by
+IDLE_ROUNDS = 3000  # without anything better
+FEW_PIECES = 60  # bait by bait: then the best one is looked for
+
+
+@dataclass(frozen=True)
+class Found:
+    """The best so far, and what nothing can beat."""
+
+    timed: Timed
+    bound: int
+    proven: bool  # that none ends earlier
+
+
+Go = Callable[[Found], bool]  # told of the best so far now and then; False ends the search
+
+
+def solve(work: Work, go_on: Go = lambda found: True) -> Found:
+    """Find a schedule; the best so far when `go_on` says no. Raises DoesNotFit when there is none."""
+    bound = least_end(work)
+    best: Timed | None = None
+
+    def found() -> Found:
+        assert best is not None
+        return Found(best, bound, proven or (best.ends <= bound and not best.missed))
+
+    proven = False
+    for made in _greedy(work):
+        if best is None or made.worth < best.worth:
+            best = made
+        if not go_on(found()):
+            return found()
+    if best is None:
+        raise DoesNotFit("A recoat window never falls into these hours: open the bench for longer.", field="hours")
+    if best.ends > bound and _count(work) <= FEW_PIECES:
+        exactly, proven = exact(work, best, lambda: go_on(found()))
+        best = exactly if exactly.worth < best.worth else best
+        if proven:
+            return found()
+    for changed in _improved(work, best):
+        if changed is not None and changed.worth < best.worth:
+            best = changed
+        if not go_on(found()):
+            break
+    best = _tidied(work, best)
+    return found()
+
+
+def _count(work: Work) -> int:
+    pieces = sum(len(line.steps) - line.stands(bait).step for line in work.lines for bait in range(line.baits))
+    return pieces + len(work.needed)
+
+
+def blocks(work: Work, parts: int) -> list[Block]:
+    """Everything that is to be done, each line's baits in so many parts."""
+    found = [Block(-1, 0, mix=key) for key in work.needed]
+    for at, line in enumerate(work.lines):
+        size = -(-line.baits // parts)
+        for number, step in enumerate(line.steps):
+            wanted = min(size, work.bench.turner) if step.holds == TURNER else size
+            for first, last in _runs(work, at, number):
+                starts = range(first, last, wanted)
+                found += [Block(at, number, start, min(start + wanted, last)) for start in starts]
+    return found
+
+
+def _runs(work: Work, at: int, number: int) -> Iterator[tuple[int, int]]:
+    """Neighbouring baits that still need this step, and stand at the same one now."""
+    line = work.lines[at]
+    first = 0
+    for bait in range(1, line.baits + 1):
+        if bait == line.baits or line.stands(bait).step != line.stands(first).step:
+            if line.stands(first).step <= number:
+                yield first, bait
+            first = bait
+
+
+@dataclass(frozen=True)
+class Rule:
+    """How the next block is chosen: what begins earliest, with minutes added for each colour change and for each group
+    of baits that is ahead of it; then what is farthest from being ready."""
+
+    change: int = 0
+    group: int = 0  # groups that come first go ahead of the others
+    grain: int = 1  # minutes that make no difference
+    lines: int = 1  # -1: the last line goes ahead
+
+    def of(self, state: State, block: Block, start: int, tail: int) -> tuple[int, int, int]:
+        if block.line < 0:
+            return start // self.grain, 0, -tail
+        line = state.work.lines[block.line]
+        changes = int(bool(mix := line.steps[block.step].loads) and mix not in state.loaded)
+        rank = block.first / max(line.baits, 1) * 4 + self.lines * block.line / 2
+        return int(start + self.change * changes + self.group * rank) // self.grain, changes, -tail
+
+
+RULES = (
+    Rule(),
+    Rule(change=8),
+    Rule(grain=10),
+    Rule(group=40),
+    Rule(change=8, group=15),
+    Rule(change=8, group=15, lines=-1),
+    Rule(group=400),
+    Rule(group=400, lines=-1),
+    Rule(grain=30, group=40, lines=-1),
+)
+
+
+def _greedy(work: Work) -> Iterator[Timed]:
+    tails = [_tails(line.steps) for line in work.lines]
+    most = max((line.baits for line in work.lines), default=1)
+    for parts in PARTS:
+        if parts > most:
+            break
+        every = blocks(work, parts)
+        for rule in RULES:
+            made = _by_rule(work, every, rule, tails)
+            if made is not None:
+                yield made
+
+
+def _tails(steps: object) -> list[int]:
+    """Minutes from the beginning of each step until a bait is ready."""
+    found, after = [], 0
+    for step in reversed(list(steps)):  # type: ignore[call-overload]
+        after += step.minutes + step.dries
+        found.append(after)
+    return found[::-1]
+
+
+def _by_rule(work: Work, every: list[Block], rule: Rule, tails: list[list[int]]) -> Timed | None:
+    table = {(block.line, block.step, block.first): block for block in every if block.line >= 0}
+    floors: Floors = {}
+    for _ in range(MOST_ROUNDS):
+        state = State(work, floors)
+        order: list[Block] = []
+        try:
+            while len(order) < len(every):
+                can = [(block, state.start_of(block)) for block in _next(state, table) if state.may(block)]
+                if not can:
+                    return None
+                chosen = _pressing(state, can)
+                if chosen is None:
+                    ranked = [
+                        (rule.of(state, one, start, tails[one.line][one.step] if one.line >= 0 else 0), at)
+                        for at, (one, start) in enumerate(can)
+                    ]
+                    chosen = can[min(ranked)[1]][0]
+                state.place(chosen)
+                order.append(chosen)
+        except WindowCloses as late:
+            floors[late.at] = max(floors.get(late.at, 0), late.floor)
+            continue
+        except (Impossible, DoesNotFit):
+            return None
+        return state.timed(order)
+    return None
+
+
+def _next(state: State, table: dict[tuple[int, int, int], Block]) -> Iterator[Block]:
+    """The blocks that begin with what their first bait waits for, and the mixes."""
+    for mix in state.work.needed if state.unmade else ():
+        yield Block(-1, 0, mix=mix)
+    for line, row in enumerate(state.step):
+        for bait, step in enumerate(row):
+            found = table.get((line, step, bait))
+            if found is not None:
+                yield found
+
+
+def _pressing(state: State, can: list[tuple[Block, int]]) -> Block | None:
+    """What has a window that would close if something else came first."""
+    closing: list[tuple[int, Block]] = []
+    longest = 0
+    for block, start in can:
+        if block.line < 0:
+            continue
+        row = state.closes[block.line][block.first : block.last]
+        closing += [(min(closes), block) for closes in [[one for one in row if one is not None]] if closes]
+        step = state.work.lines[block.line].steps[block.step]
+        longest = max(longest, start + step.once + step.minutes * len(row))
+    if not closing:
+        return None
+    closes, block = min(closing, key=lambda one: one[0])
+    return block if longest + block.last - block.first > closes else None
+
+
+def _tidied(work: Work, best: Timed) -> Timed:
+    """Parts of a step put together again where nothing is ready later by it: painters do one thing at a time."""
+    kept = best
+    at = 0
+    while at < len(kept.sequence):
+        one = kept.sequence[at]
+        others = [
+            place
+            for place, other in enumerate(kept.sequence)
+            if place > at and one.line >= 0 and (other.line, other.step, other.first) == (one.line, one.step, one.last)
+        ]
+        made = None
+        for where in (others[0], at) if others else ():
+            order = [each for place, each in enumerate(kept.sequence) if place not in (at, others[0])]
+            order.insert(where - (where > at), replace(one, last=kept.sequence[others[0]].last))
+            made = None if _too_many(work, one, kept.sequence[others[0]]) else timed(work, order)
+            if made is not None and made.worth[:3] <= kept.worth[:3]:
+                break
+            made = None
+        if made is None:
+            at += 1
+        else:
+            kept, at = made, 0
+    return kept
+
+
+def _too_many(work: Work, one: Block, other: Block) -> bool:
+    """For the turner."""
+    step = work.lines[one.line].steps[one.step]
+    return step.holds == TURNER and other.last - one.first > work.bench.turner
+
+
+def _improved(work: Work, best: Timed) -> Iterator[Timed | None]:
+    """Blocks moved to other places, some halved: what comes of it, None where nothing does."""
+    dice = random.Random(16)
+    here, idle = best, 0
+    while idle < IDLE_ROUNDS and len(here.sequence) > 1:
+        order = list(here.sequence)
+        at = dice.randrange(len(order))
+        block = order.pop(at)
+        half = (block.first + block.last) // 2
+        if dice.random() < 0.1 and block.line >= 0 and half > block.first:
+            order[at:at] = [
+                Block(block.line, block.step, block.first, half),
+                Block(block.line, block.step, half, block.last),
+            ]
+        else:
+            to = min(max(at + dice.choice((-1, 1)) * dice.randint(1, FAR), 0), len(order))
+            order.insert(to, block)
+        idle += 1
+        made = timed(work, order)
+        if made is not None and made.worth <= here.worth:
+            idle = 0 if made.worth < here.worth else idle
+            here = made
+        yield made

@@ -1,0 +1,230 @@
+"""What a plan asks of the painter's hands, step by step: the layers from the inside out, and what lies between them."""
+
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass, field, fields, replace
+
+from diachrom.core.bait.plan import WHATS, Layer, Plan
+from diachrom.core.schedule.drying import TABLE, WARM_AIR, Dries, waits
+from diachrom.core.schedule.work import RACK, TURNER, Step
+from diachrom.errors import InvalidInput
+
+A_MIXING_MIN = 25  # that two-part clear may be brushed, of its pot life
+PREPARED = ("sanded", "degreased", "eyes-taped", "bill-taped", "joints-taped")
+PRESSED = ("stencil", "net", "tape", "comb", "bars", "rays", "paper", "liquid", "rings")
+BY_HAND = ("dots", "line", "dagger", "dab", "dry", "stipple")
+DAY_MIN = 24 * 60
+TOUCH_MIN = 15  # before a bait is taken into the hand
+
+
+@dataclass(frozen=True)
+class Pace:
+    """How long this painter's hands take: minutes for one bait, unless said otherwise."""
+
+    prepare: int = 4
+    prepare_bare: int = 10
+    tape: int = 1  # eyes, bill, joints: each
+    foil: int = 12
+    mask: int = 3  # a net or a stencil, on and off
+    coat: int = 1  # of both sides
+    warm_air: int = 1  # after a coat
+    by_hand: int = 4  # spots, lines, a wash, wiping
+    eyes: int = 2
+    sign: int = 1
+    clear: int = 2
+    mix: int = 3  # of a cup
+    two_part: int = 6  # weighed and stirred
+    rests_candy: int = 10
+    clean: int = 4  # the airbrush, between colours
+    rinse: int = 1  # where the next colour bears the last
+
+    def __post_init__(self) -> None:
+        for each in fields(self):
+            if not 0 <= getattr(self, each.name) <= 240:
+                raise InvalidInput(
+                    f"{each.name.replace('_', ' ').capitalize()}: 0 to 240 minutes, not {getattr(self, each.name)}.",
+                    field=each.name,
+                )
+
+
+@dataclass(frozen=True)
+class Ways:
+    """How this bench works."""
+
+    pace: Pace = Pace()
+    table: Mapping[str, Dries] = field(default_factory=lambda: TABLE)
+    learned: Mapping[str, float] = field(default_factory=dict)  # by kind
+    warm_air: bool = True
+    signs: bool = True
+
+    def of(self, kind: str, film_um: float, air: tuple[float, float]) -> Dries:
+        key = kind if kind in self.table else "opaque"
+        return waits(self.table[key], film_um, air, self.learned.get(key, 1.0))
+
+
+@dataclass(frozen=True)
+class Laid:
+    """A layer of a plan as the schedule needs it."""
+
+    layer: Layer
+    words: str
+    kind: str  # of paint: a key of the table
+    mix: str  # what has to be in the airbrush, "" for what is not sprayed
+    film_um: float  # of a wet coat where it lies thickest
+
+
+def steps(plan: Plan, laid: Sequence[Laid], ways: Ways) -> list[Step]:
+    """For one bait; `laid` goes with the plan's layers that are on."""
+    air = (plan.temperature_c, plan.humidity_percent)
+    found = _prepared(plan, ways.pace)
+    clears = [at for at, one in enumerate(laid) if one.layer.what == "clear"]
+    for at, one in enumerate(laid):
+        following = laid[at + 1] if at + 1 < len(laid) else None
+        if clears and at == clears[0]:
+            found = _in_the_wait(found, _before_clear(plan, ways))
+        if one.layer.what == "clear":
+            found += _cleared(one, following, ways, air)
+        elif one.layer.what == "foil" or WHATS[one.layer.what].takes or one.layer.what == "wash":
+            found.append(_by_hand(one, ways, air))
+        else:
+            found += _sprayed(one, following, ways, air)
+    if not clears:
+        found += _before_clear(plan, ways)
+    if plan.eyes == "after":
+        found.append(Step("eyes", "Set the eyes", "eyes", ways.pace.eyes, dries=30))
+    return found
+
+
+def _prepared(plan: Plan, pace: Pace) -> list[Step]:
+    tapes = sum(key in plan.prepared and key.endswith("-taped") for key in PREPARED)
+    minutes = (pace.prepare_bare if plan.blank.state == "bare" else pace.prepare) + tapes * pace.tape
+    words = "Sand, degrease, tape" if tapes else "Sand and degrease"
+    return [Step("prepare", words, "prepare", minutes)] if minutes else []
+
+
+def _before_clear(plan: Plan, ways: Ways) -> list[Step]:
+    found = []
+    if plan.eyes == "before":
+        found.append(Step("eyes", "Set the eyes", "eyes", ways.pace.eyes))
+    if ways.signs and ways.pace.sign:
+        found.append(Step("sign", "Sign and number", "sign", ways.pace.sign))
+    return found
+
+
+def _in_the_wait(found: list[Step], small: list[Step]) -> list[Step]:
+    """Eyes and name while the paint dries through: what is left of the wait comes after them."""
+    if not found or not small:
+        return found + small
+    last = found[-1]
+    least = min(last.dries, max(last.held, TOUCH_MIN))
+    spent = least + sum(one.minutes for one in small)
+    rest = replace(small[-1], dries=max(0, last.dries - spent))
+    return [*found[:-1], replace(last, dries=least), *small[:-1], rest]
+
+
+def _after(following: Laid | None, dries: Dries, *, warm: bool, ready: bool = True) -> int:
+    """What is waited after the last coat of a layer, before the next."""
+    if following is None:
+        return dries.through if ready else dries.touch
+    least = dries.touch * (WARM_AIR if warm else 1)
+    if following.layer.what == "clear" and following.layer.wait_h == 0:
+        least = dries.through
+    return max(round(least), round(60 * following.layer.wait_h))
+
+
+def _sprayed(one: Laid, following: Laid | None, ways: Ways, air: tuple[float, float]) -> list[Step]:
+    """Coat by coat; through a mask all coats at once, since it is taken from bait to bait."""
+    pace, layer = ways.pace, one.layer
+    dries = ways.of(one.kind, one.film_um, air)
+    warm = pace.warm_air if ways.warm_air else 0
+    left = WARM_AIR if ways.warm_air else 1.0
+    after = _after(following, dries, warm=ways.warm_air)
+    key = f"layer{layer.number}"
+
+    def step(name: str, words: str, minutes: int, wait: int, kind: str = "spray") -> Step:
+        return Step(
+            name,
+            words,
+            kind,
+            minutes,
+            mix=one.mix,
+            by_hand=layer.through.kind in BY_HAND,
+            dries=wait,
+            holds=RACK,
+            held=min(wait, dries.touch),
+            layer=layer.number,
+            paint=one.kind,
+        )
+
+    if layer.through.kind in BY_HAND:
+        return [step(key, one.words, pace.by_hand + layer.coats * warm, after, "by hand")]
+    if layer.through.kind not in ("free", "wash"):
+        between = (layer.coats - 1) * round(left * dries.flash)
+        kind = "mask" if layer.through.kind in PRESSED else "pattern"
+        minutes = (pace.mask if kind == "mask" else pace.by_hand) + layer.coats * (pace.coat + warm) + between
+        return [step(key, one.words, minutes, after, kind)]
+    found = []
+    for coat in range(1, layer.coats + 1):
+        wait = after if coat == layer.coats else round(left * dries.flash)
+        words = one.words if layer.coats == 1 else f"{one.words}, coat {coat} of {layer.coats}"
+        found.append(step(f"{key}.{coat}", words, pace.coat + warm, wait))
+    return found
+
+
+def _by_hand(one: Laid, ways: Ways, air: tuple[float, float]) -> Step:
+    layer, pace = one.layer, ways.pace
+    wait = 0
+    if layer.what == "wash":
+        wait = ways.of(one.kind, one.film_um, air).touch
+    minutes = pace.foil if layer.what == "foil" else pace.by_hand
+    holds = RACK if wait else ""
+    return Step(
+        f"layer{layer.number}",
+        one.words,
+        layer.what,
+        minutes,
+        dries=wait,
+        holds=holds,
+        held=wait,
+        layer=layer.number,
+        paint=one.kind,
+    )
+
+
+def _cleared(one: Laid, following: Laid | None, ways: Ways, air: tuple[float, float]) -> list[Step]:
+    """A clear coat, on a turner where it is two-part; its next coat comes within its window, or a day later, sanded."""
+    layer, pace = one.layer, ways.pace
+    dries = ways.of(one.kind, one.film_um, air)
+    found = []
+    for coat in range(1, layer.coats + 1):
+        last = coat == layer.coats
+        again = following is not None and following.layer.what == "clear" if last else True
+        asked = round(60 * following.layer.wait_h) if last and following is not None and again else 0
+        closes: int | None = None
+        if not again:
+            wait = dries.through if following is None else max(dries.touch, asked)
+        elif dries.window is None:
+            wait = max(dries.flash, asked)
+        elif asked >= DAY_MIN:
+            wait = asked
+        else:
+            wait, closes = max(dries.window[0], min(asked, dries.window[1])), dries.window[1]
+        two = one.kind == "two-part"
+        found.append(
+            Step(
+                f"layer{layer.number}.{coat}",
+                one.words if layer.coats == 1 else f"{one.words}, coat {coat} of {layer.coats}",
+                "clear",
+                pace.clear,
+                once=pace.two_part if two else 0,
+                a_mixing=max(1, A_MIXING_MIN // max(pace.clear, 1)) if two else 0,
+                lasts=pace.two_part + A_MIXING_MIN if two else 0,
+                mix=one.mix,
+                dries=wait,
+                closes=closes,
+                holds=TURNER if two else RACK,
+                held=min(wait, dries.touch) if closes is not None else dries.touch,
+                layer=layer.number,
+                paint=one.kind,
+            )
+        )
+    return found

@@ -1,0 +1,253 @@
+"""The times of a sequence: everything as early as the order, the drying, the windows and the hours allow.
+
+Every rule says "not before": the order of the painter's work, what has to dry, what a closing window asks of the step
+before it (which then waits), open hours, free places. Such rules have one least solution, which is earliest for all
+work at once; it is found by going through the sequence, and again from a later start where a window would close.
+"""
+
+from collections.abc import Iterable, Sequence
+from dataclasses import replace
+
+from diachrom.core.schedule.hours import DoesNotFit
+from diachrom.core.schedule.work import RACK, TURNER, Block, Piece, Step, Timed, Work
+
+KEPT = 10**9  # on the turner until its next coat
+MOST_ROUNDS = 400
+Floors = dict[tuple[int, int, int], int]  # of a line's step on a bait: not before
+
+
+class WindowCloses(Exception):
+    """A bait's next step would come after its window: the step before has to begin later."""
+
+    def __init__(self, at: tuple[int, int, int], floor: int) -> None:
+        super().__init__(at, floor)
+        self.at, self.floor = at, floor
+
+
+class Impossible(Exception):
+    """No times lead through this sequence."""
+
+
+class Places:
+    """Of the rack or the turner: who holds one, and until when."""
+
+    def __init__(self, size: int, taken: Sequence[tuple[int, int]]) -> None:
+        self.size, self.taken = size, sorted(taken)
+        self.until: dict[tuple[int, int], int] = {}
+
+    def from_(self, at: int, length: int, who: tuple[int, int]) -> int:
+        """The first moment from `at` with a place for so long; nobody asks for an earlier one afterwards."""
+        if len(self.until) + len(self.taken) < self.size:
+            return at
+        if len(self.until) > 2 * self.size:
+            self.until = {key: end for key, end in self.until.items() if end > at}
+        while True:
+            own = [end for key, end in self.until.items() if end > at and key != who]
+            others = [end for start, end in self.taken if start < at + length and end > at]
+            if len(own) + len(others) < self.size:
+                return at
+            at = min([*own, *others])
+            if at >= KEPT:
+                raise Impossible("Every place of the turner waits for a next coat.")
+
+    def last(self) -> list[int]:
+        """When places are freed, the latest first, as many as there are places."""
+        ends = sorted(self.until.values(), reverse=True)[: self.size]
+        return ends + [0] * (self.size - len(ends))
+
+    def copy(self) -> "Places":
+        new = Places.__new__(Places)
+        new.size, new.taken, new.until = self.size, self.taken, dict(self.until)
+        return new
+
+
+class State:
+    """The bench after some of the sequence."""
+
+    def __init__(self, work: Work, floors: Floors) -> None:
+        self.work, self.floors = work, floors
+        self.free = 0
+        self.window = (0, 0)
+        self.loaded: tuple[str, ...] = (*work.bench.loaded, "", "")[: work.bench.airbrushes]
+        self.made = {
+            key: 0 if one.ready is None else one.ready for key, one in work.mixes.items() if one.ready is not None
+        }
+        self.unmade = set(work.needed)
+        self.step = [[line.stands(bait).step for bait in range(line.baits)] for line in work.lines]
+        self.ready = [[line.stands(bait).ready for bait in range(line.baits)] for line in work.lines]
+        self.closes = [[line.stands(bait).closes for bait in range(line.baits)] for line in work.lines]
+        taken = work.bench.taken
+        self.places = {
+            kind: Places(work.bench.places(kind), [(start, end) for of, start, end in taken if of == kind])
+            for kind in (RACK, TURNER)
+        }
+        self.pieces: list[Piece] = []
+        self.missed: list[tuple[int, int]] = []  # baits whose window was left to close before this work began
+        self.cleaning = 0
+
+    def copy(self) -> "State":
+        new = State.__new__(State)
+        new.work, new.floors = self.work, self.floors
+        new.free, new.loaded, new.cleaning, new.window = self.free, self.loaded, self.cleaning, self.window
+        new.made, new.unmade = dict(self.made), set(self.unmade)
+        new.step, new.ready, new.closes = ([row[:] for row in rows] for rows in (self.step, self.ready, self.closes))  # type: ignore[assignment]
+        new.places = {kind: one.copy() for kind, one in self.places.items()}
+        new.pieces, new.missed = self.pieces[:], self.missed[:]
+        return new
+
+    def may(self, block: Block) -> bool:
+        """Whether the block can come next: its baits are there, and its mix is made."""
+        if block.line < 0:
+            return block.mix in self.unmade
+        here = self.step[block.line][block.first : block.last]
+        if here.count(block.step) != len(here):
+            return False
+        if not self.unmade:
+            return True
+        mix = self.work.lines[block.line].steps[block.step].mix
+        return not mix or not (self.work.premixed or mix in self.unmade)
+
+    def _cleaned(self, mix: str, brush: int | None) -> tuple[int, int]:
+        """The airbrush for a mix, and the minutes until it can be filled."""
+        if not mix or mix in self.loaded:
+            return -1, 0
+        if brush is None:
+            costs = [self.work.change(old, mix) if old else 0 for old in self.loaded]
+            brush = costs.index(min(costs))
+        old = self.loaded[brush]
+        return brush, self.work.change(old, mix) if old else 0
+
+    def start_of(self, block: Block) -> int:
+        """When its first bait would begin, or its cleaning where that is what keeps it. Raises Impossible."""
+        fit = self.work.bench.hours.fit
+        if block.line < 0:
+            return fit(self.free, self.work.mixes[block.mix].minutes)
+        step = self.work.lines[block.line].steps[block.step]
+        _, clean = self._cleaned(step.loads, None)
+        free = max(fit(self.free, clean) + clean if clean else self.free, self._pin(block))
+        return self._start(block, step, block.first, free, step.once + step.minutes)
+
+    def _start(self, block: Block, step: Step, bait: int, free: int, minutes: int) -> int:
+        at = self.ready[block.line][bait]
+        if free > at:
+            at = free
+        if self.floors:
+            at = max(at, self.floors.get((block.line, block.step, bait), 0))
+        if step.mix:
+            at = max(at, self.made.get(step.mix, 0))
+        if not self.window[0] <= at <= self.window[1] - minutes:
+            at = self._fit(at, minutes)
+        if step.holds:
+            places, who = self.places[step.holds], (block.line, bait)
+            while (later := places.from_(at, minutes + step.held, who)) > at:
+                at = self._fit(later, minutes)
+        return at
+
+    def _fit(self, at: int, minutes: int) -> int:
+        """As the hours say; the window that was found is looked at first the next time."""
+        at = self.work.bench.hours.fit(at, minutes)
+        self.window = self.work.bench.hours.window(at)
+        return at
+
+    def place(self, block: Block, brush: int | None = None) -> None:
+        """Do it. Raises WindowCloses, Impossible, DoesNotFit."""
+        work, fit = self.work, self.work.bench.hours.fit
+        if block.line < 0:
+            mix = work.mixes[block.mix]
+            start = fit(max(self.free, self._pin(block)), mix.minutes)
+            self.free = start + mix.minutes
+            self.made[block.mix] = self.free + mix.rests
+            self.unmade.discard(block.mix)
+            self.pieces.append(Piece(start, self.free, "make", block))
+            return
+        line = work.lines[block.line]
+        step = line.steps[block.step]
+        brush, clean = self._cleaned(step.loads, brush)
+        if brush >= 0:
+            if clean:
+                start = fit(self.free, clean)
+                self.free = start + clean
+                self.cleaning += clean
+                self.pieces.append(Piece(start, self.free, "clean", block))
+            self.loaded = (*self.loaded[:brush], step.loads, *self.loaded[brush + 1 :])
+        self.free = max(self.free, self._pin(block))
+        mixed_at, baits_of_it = -KEPT, 0
+        last = block.step + 1 == len(line.steps)
+        stays = step.holds == TURNER and not last and line.steps[block.step + 1].holds == TURNER
+        for bait in range(block.first, block.last):
+            again = bait == block.first or bool(step.a_mixing and baits_of_it >= step.a_mixing)
+            minutes = step.minutes + (step.once if again else 0)
+            start = self._start(block, step, bait, self.free, minutes)
+            if not again and step.lasts and start + minutes - mixed_at > step.lasts:
+                again, minutes = True, step.minutes + step.once
+                start = self._start(block, step, bait, self.free, minutes)
+            if again:
+                mixed_at, baits_of_it = start, 0
+            baits_of_it += 1
+            self._in_time(block, bait, start, minutes - step.minutes)
+            end = start + minutes
+            self.free = end
+            self.pieces.append(Piece(start, end, "work", block, bait))
+            self.step[block.line][bait] += 1
+            self.ready[block.line][bait] = end + step.dries
+            self.closes[block.line][bait] = None if step.closes is None else end + step.closes
+            who = (block.line, bait)
+            self.places[TURNER].until.pop(who, None)
+            if step.holds:
+                self.places[step.holds].until[who] = KEPT if stays else end + step.held
+
+    def _pin(self, block: Block) -> int:
+        """What was dragged holds for the bait that it was dragged by, in whatever group it is now."""
+        if not self.work.pins:
+            return 0
+        keys = [replace(block, first=bait).key(self.work) for bait in range(block.first, max(block.last, 1))]
+        return max(self.work.pins.get(key, 0) for key in keys)
+
+    def _in_time(self, block: Block, bait: int, start: int, prepared: int) -> None:
+        """`prepared` minutes of it are spent before the bait is touched."""
+        closes = self.closes[block.line][bait]
+        late = 0 if closes is None else start + prepared - closes
+        if late <= 0:
+            return
+        if block.step <= self.work.lines[block.line].stands(bait).step:
+            self.missed.append((block.line, bait))  # what is done cannot be done later
+            return
+        before = next(
+            piece
+            for piece in reversed(self.pieces)
+            if piece.bait == bait and piece.block.line == block.line and piece.what == "work"
+        )
+        raise WindowCloses((block.line, block.step - 1, bait), before.start + late)
+
+    def timed(self, sequence: Sequence[Block]) -> Timed:
+        dry = {(at, bait): ready for at, row in enumerate(self.ready) for bait, ready in enumerate(row)}
+        ends = max(dry.values(), default=0)
+        return Timed(
+            sequence=tuple(sequence),
+            pieces=tuple(self.pieces),
+            ends=max(ends, self.free),
+            hands_end=self.free,
+            cleaning=self.cleaning,
+            dry=dry,
+            missed=tuple(self.missed),
+        )
+
+
+def timed(work: Work, sequence: Iterable[Block], brushes: Sequence[int | None] = ()) -> Timed | None:
+    """The least times of a sequence; None where it leads nowhere."""
+    order = list(sequence)
+    floors: Floors = {}
+    for _ in range(MOST_ROUNDS):
+        state = State(work, floors)
+        try:
+            for at, block in enumerate(order):
+                if not state.may(block):
+                    return None
+                state.place(block, brushes[at] if brushes else None)
+        except WindowCloses as late:
+            floors[late.at] = max(floors.get(late.at, 0), late.floor)
+            continue
+        except (Impossible, DoesNotFit):
+            return None
+        return state.timed(order)
+    return None

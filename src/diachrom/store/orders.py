@@ -1,0 +1,235 @@
+"""Orders as they are kept, the steps that were done, what was waited, and the stock of painted baits."""
+
+import sqlite3
+from collections.abc import Iterable
+from dataclasses import dataclass
+
+from diachrom.errors import NotFound
+
+WAITS_READ = 400  # of a kind, the latest
+
+
+@dataclass(frozen=True)
+class Order:
+    number: int
+    name: str
+    wish: str
+    price: float | None
+    due: str
+    starts: str
+    ready_by: bool
+    state: str
+    at: str
+    schedule: str
+
+
+@dataclass(frozen=True)
+class OrderLine:
+    """So many baits of a saved version of a plan."""
+
+    id: int
+    order: int
+    plan: int
+    version: int
+    ordered: int
+    baits: int
+
+
+@dataclass(frozen=True)
+class DoneStep:
+    line: int
+    step: str
+    bait: int
+    at: str
+
+
+@dataclass(frozen=True)
+class WaitSeen:
+    kind: str
+    waited_min: float
+    asked_min: float
+    dry: bool
+
+
+@dataclass(frozen=True)
+class InStock:
+    """Painted baits of a version of a plan that lie in the drawer."""
+
+    plan: int
+    version: int
+    count: int
+    note: str
+
+
+_ORDER = "SELECT number, name, wish, price, due, starts, ready_by, state, at, schedule FROM bait_order"
+_LINE = "SELECT id, bait_order, plan, version, ordered, baits FROM order_line"
+
+
+def _order(row: sqlite3.Row) -> Order:
+    return Order(
+        number=row["number"],
+        name=row["name"],
+        wish=row["wish"],
+        price=row["price"],
+        due=row["due"],
+        starts=row["starts"],
+        ready_by=bool(row["ready_by"]),
+        state=row["state"],
+        at=row["at"],
+        schedule=row["schedule"],
+    )
+
+
+def order(connection: sqlite3.Connection, number: int) -> Order:
+    """Raises NotFound."""
+    row = connection.execute(_ORDER + " WHERE number = :number", {"number": number}).fetchone()
+    if row is None:
+        raise NotFound(f"There is no order {number}.", field="order")
+    return _order(row)
+
+
+def every(connection: sqlite3.Connection, *, state: str = "open") -> list[Order]:
+    """Those that are due first before the others."""
+    rows = connection.execute(_ORDER + " WHERE state = :state ORDER BY due = '', due, number", {"state": state})
+    return [_order(row) for row in rows]
+
+
+def lines(connection: sqlite3.Connection, orders: Iterable[int]) -> dict[int, list[OrderLine]]:
+    """Of several orders, read at once."""
+    found: dict[int, list[OrderLine]] = {number: [] for number in orders}
+    marks = ", ".join("?" * len(found))
+    for row in connection.execute(f"{_LINE} WHERE bait_order IN ({marks}) ORDER BY id", list(found)):
+        found[row["bait_order"]].append(OrderLine(*row))
+    return found
+
+
+def add(connection: sqlite3.Connection, *, name: str, at: str) -> int:
+    row = connection.execute(
+        "INSERT INTO bait_order (number, name, at) SELECT coalesce(max(number), 0) + 1, :name, :at FROM bait_order"
+        " RETURNING number",
+        {"name": name, "at": at},
+    ).fetchone()
+    return int(row[0])
+
+
+def change(connection: sqlite3.Connection, order: Order) -> None:
+    connection.execute(
+        "UPDATE bait_order SET name = :name, wish = :wish, price = :price, due = :due, starts = :starts,"
+        " ready_by = :ready_by, state = :state, schedule = :schedule WHERE number = :number",
+        {**vars(order), "ready_by": int(order.ready_by)},
+    )
+
+
+def add_line(connection: sqlite3.Connection, order: int, plan: int, version: int, *, ordered: int, baits: int) -> int:
+    row = connection.execute(
+        "INSERT INTO order_line (bait_order, plan, version, ordered, baits)"
+        " VALUES (:order, :plan, :version, :ordered, :baits) RETURNING id",
+        {"order": order, "plan": plan, "version": version, "ordered": ordered, "baits": baits},
+    ).fetchone()
+    return int(row[0])
+
+
+def change_line(connection: sqlite3.Connection, line: OrderLine) -> None:
+    connection.execute(
+        "UPDATE order_line SET version = :version, ordered = :ordered, baits = :baits WHERE id = :id", vars(line)
+    )
+
+
+def remove_line(connection: sqlite3.Connection, line: int) -> None:
+    connection.execute("DELETE FROM order_done WHERE line = :line", {"line": line})
+    connection.execute("DELETE FROM order_line WHERE id = :line", {"line": line})
+
+
+def pins(connection: sqlite3.Connection, order: int) -> dict[str, str]:
+    rows = connection.execute("SELECT block, not_before FROM order_pin WHERE bait_order = :order", {"order": order})
+    return {str(block): str(at) for block, at in rows}
+
+
+def put_pin(connection: sqlite3.Connection, order: int, block: str, not_before: str) -> None:
+    """Nothing of it is kept with an empty time."""
+    own = {"order": order, "block": block, "at": not_before}
+    connection.execute("DELETE FROM order_pin WHERE bait_order = :order AND block = :block", own)
+    if not_before:
+        connection.execute("INSERT INTO order_pin VALUES (:order, :block, :at)", own)
+
+
+def drop_pins(connection: sqlite3.Connection, order: int) -> None:
+    connection.execute("DELETE FROM order_pin WHERE bait_order = :order", {"order": order})
+
+
+def done(connection: sqlite3.Connection, orders: Iterable[int]) -> dict[int, list[DoneStep]]:
+    """Of several orders, in the order of time."""
+    found: dict[int, list[DoneStep]] = {number: [] for number in orders}
+    marks = ", ".join("?" * len(found))
+    rows = connection.execute(
+        f"SELECT bait_order, line, step, bait, at FROM order_done WHERE bait_order IN ({marks}) ORDER BY at, bait",
+        list(found),
+    )
+    for number, line, step, bait, at in rows:
+        found[number].append(DoneStep(line, step, bait, at))
+    return found
+
+
+def put_done(connection: sqlite3.Connection, order: int, steps: Iterable[DoneStep]) -> None:
+    connection.executemany(
+        "INSERT OR REPLACE INTO order_done (bait_order, line, step, bait, at)"
+        " VALUES (:order, :line, :step, :bait, :at)",
+        [{"order": order, **vars(one)} for one in steps],
+    )
+
+
+def drop_done(connection: sqlite3.Connection, order: int, steps: Iterable[DoneStep]) -> None:
+    connection.executemany(
+        "DELETE FROM order_done WHERE bait_order = :order AND line = :line AND step = :step AND bait = :bait",
+        [{"order": order, "line": one.line, "step": one.step, "bait": one.bait} for one in steps],
+    )
+
+
+def add_wait(connection: sqlite3.Connection, seen: WaitSeen, *, at: str) -> None:
+    connection.execute(
+        "INSERT INTO wait_seen (kind, waited_min, asked_min, dry, at)"
+        " VALUES (:kind, :waited_min, :asked_min, :dry, :at)",
+        {**vars(seen), "dry": int(seen.dry), "at": at},
+    )
+
+
+def waits(connection: sqlite3.Connection) -> list[WaitSeen]:
+    rows = connection.execute(
+        "SELECT kind, waited_min, asked_min, dry FROM wait_seen ORDER BY id DESC LIMIT :most", {"most": WAITS_READ}
+    )
+    return [WaitSeen(kind, waited, asked, bool(dry)) for kind, waited, asked, dry in rows]
+
+
+def forget_waits(connection: sqlite3.Connection, kind: str) -> None:
+    connection.execute("DELETE FROM wait_seen WHERE kind = :kind", {"kind": kind})
+
+
+def put_stock(
+    connection: sqlite3.Connection, of: tuple[int, int], count: int, *, note: str, order: int | None, at: str
+) -> None:
+    """Into the drawer, or out of it; `of` is a plan and its version."""
+    connection.execute(
+        "INSERT INTO bait_stock (plan, version, count, note, bait_order, at)"
+        " VALUES (:plan, :version, :count, :note, :order, :at)",
+        {"plan": of[0], "version": of[1], "count": count, "note": note, "order": order, "at": at},
+    )
+
+
+def stock(connection: sqlite3.Connection) -> list[InStock]:
+    rows = connection.execute(
+        "SELECT plan, version, sum(count), max(note) FROM bait_stock GROUP BY plan, version HAVING sum(count) > 0"
+        " ORDER BY plan, version"
+    )
+    return [InStock(*row) for row in rows]
+
+
+def version_names(connection: sqlite3.Connection) -> dict[tuple[int, int], str]:
+    """Of every saved version of a plan."""
+    rows = connection.execute("SELECT plan, version, name FROM plan_version")
+    return {(plan, version): str(name) for plan, version, name in rows}
+
+
+def newest_recipes(connection: sqlite3.Connection) -> dict[int, tuple[int, str]]:
+    """The newest version of every recipe, and its name."""
+    rows = connection.execute("SELECT recipe, max(version), name FROM recipe_version GROUP BY recipe")
+    return {recipe: (version, str(name)) for recipe, version, name in rows}

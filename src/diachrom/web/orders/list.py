@@ -1,0 +1,249 @@
+"""The list of orders, the drawer of painted baits, and how this bench works: hours, places, ways, how paint dries."""
+
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass, fields, replace
+from typing import Annotated
+
+from fastapi import APIRouter, Form, Request
+from fastapi.responses import Response
+
+from diachrom import clock
+from diachrom.core.schedule.drying import LAWS, TABLE, Dries
+from diachrom.core.schedule.steps import Pace
+from diachrom.errors import InvalidInput
+from diachrom.store.orders import Order, OrderLine
+from diachrom.web.kit.answers import go
+from diachrom.web.kit.dependencies import FormRowId, GivenForm, OpenStore
+from diachrom.web.kit.formatting import count
+from diachrom.web.kit.frame import frame
+from diachrom.web.kit.pages import render
+from diachrom.web.orders.view import moment_words, ready_words
+from diachrom.work.kit.fields import number
+from diachrom.work.kit.opened import Store
+from diachrom.work.orders import bench, kept, orders
+from diachrom.work.orders.bench import DAYS, BenchTime
+from diachrom.work.plan import bringing
+
+router = APIRouter(include_in_schema=False)
+Number = Annotated[int, Form()]
+PACE_WORDS = {
+    "prepare": "Sand and degrease",
+    "prepare_bare": "Sand a bare blank",
+    "tape": "Tape eyes, bill, joints: each",
+    "foil": "Lay foil",
+    "mask": "A mask on and off",
+    "coat": "Spray a coat, both sides",
+    "warm_air": "Warm air after a coat",
+    "by_hand": "Spots, lines, a wash",
+    "eyes": "Set the eyes",
+    "sign": "Sign and number",
+    "clear": "Brush on clear",
+    "mix": "Mix a cup, once",
+    "two_part": "Weigh and stir two-part clear, once",
+    "rests_candy": "A candy mix rests",
+    "clean": "Clean the airbrush, once",
+    "rinse": "Rinse the airbrush, once",
+}
+
+
+@dataclass(frozen=True)
+class OrderRow:
+    number: int
+    name: str
+    what: str
+    due: str
+    ready: str
+    late: bool
+    price: str
+    plans: Sequence[int]
+
+
+@dataclass(frozen=True)
+class DrawerRow:
+    plan: int
+    version: int
+    name: str
+    count: int
+    note: str
+
+
+@dataclass(frozen=True)
+class OrdersPage:
+    open: Sequence[OrderRow]
+    done: Sequence[OrderRow]
+    drawer: Sequence[DrawerRow]
+    plans: Sequence[tuple[int, str]]
+    said: str
+
+
+@dataclass(frozen=True)
+class DryingRow:
+    kind: str
+    words: str
+    law: str
+    film_um: float
+    flash: int
+    touch: int
+    through_h: str
+    window: tuple[str, str] | None
+    learned: str
+    changed: bool
+
+
+@dataclass(frozen=True)
+class BenchPage:
+    own: BenchTime
+    days: Sequence[tuple[str, tuple[str, str]]]
+    paces: Sequence[tuple[str, str, int]]
+    drying: Sequence[DryingRow]
+
+
+@router.get("/orders")
+def every(request: Request, store: OpenStore, finished: int = 0, over: int = 0) -> Response:
+    said = ""
+    if finished:
+        said = f"Order {finished} is finished."
+        said += f" {count(over, 'bait')} more than ordered: they lie in the drawer." if over else ""
+    names = {one.now.number: one.now.plan.name or f"Plan {one.now.number}" for one in bringing.listed(store)}
+    page = OrdersPage(
+        open=[_row(one, lines, names) for one, lines in orders.every(store)],
+        done=[_row(one, lines, names) for one, lines in orders.every(store, "done")][-20:],
+        drawer=[DrawerRow(one.plan, one.version, name, one.count, one.note) for one, name in orders.drawer(store)],
+        plans=list(names.items()),
+        said=said,
+    )
+    return render("orders/orders.html", page=page, frame=frame(request, store, "orders"))
+
+
+def _row(order: Order, lines: Sequence[OrderLine], names: Mapping[int, str]) -> OrderRow:
+    found = kept.read(order.schedule)
+    told = [f"{one.ordered} × {names.get(one.plan, f'plan {one.plan}')}" for one in lines]
+    late = found is not None and bool(order.due) and "after" in ready_words(found, order)
+    return OrderRow(
+        number=order.number,
+        name=order.name,
+        what=", ".join(told) or "nothing on it yet",
+        due=moment_words(order.due) if order.due else "",
+        ready="" if found is None else f"{found.ends_at.astimezone():%a %-d %b, %H:%M}",
+        late=late,
+        price="" if order.price is None else f"{order.price:g}",
+        plans=[one.plan for one in lines][:3],
+    )
+
+
+@router.post("/orders")
+def new(request: Request, store: OpenStore, form: GivenForm) -> Response:
+    """An order, with a first plan where one is chosen."""
+    at = clock.now()
+    plan, baits = form.get("plan", ""), form.get("baits", "1").strip() or "1"
+    if plan and not (plan.isdecimal() and len(plan) < 12 and baits.isdecimal() and len(baits) < 6):
+        raise InvalidInput(f"Baits: a whole number, not '{baits[:20]}'.", field="baits")
+    made = orders.new_with(store, form, plan=int(plan) if plan else None, baits=int(baits), at=at)
+    return go(request, f"/orders/{made}")
+
+
+@router.post("/orders/drawer")
+def out_of_drawer(
+    request: Request, store: OpenStore, plan: FormRowId, version: FormRowId, count: Number = 1
+) -> Response:
+    orders.take_out(store, plan, version, count, at=clock.now())
+    return go(request, "/orders")
+
+
+@router.get("/orders/bench")
+def bench_page(request: Request, store: OpenStore) -> Response:
+    return render("orders/bench.html", page=_bench(store), frame=frame(request, store, "orders"))
+
+
+def _bench(store: Store) -> BenchPage:
+    own = bench.bench_time(store)
+    days = list(zip(DAYS, own.hours, strict=True))
+    paces = [(one.name, PACE_WORDS[one.name], getattr(own.pace, one.name)) for one in fields(Pace)]
+    learned = bench.drying_learned(store)
+    rows = []
+    for kind, one in bench.drying_table(store).items():
+        words = ""
+        if kind in learned:
+            words = f"× {learned[kind].factor:.2f}, from {count(learned[kind].seen, 'wait')}"
+        window = None if one.window is None else (f"{one.window[0] / 60:g}", f"{one.window[1] / 60:g}")
+        rows.append(
+            DryingRow(
+                kind=kind,
+                words=one.words,
+                law=LAWS[one.law],
+                film_um=one.film_um,
+                flash=one.flash,
+                touch=one.touch,
+                through_h=f"{one.through / 60:g}",
+                window=window,
+                learned=words,
+                changed=one != TABLE[kind],
+            )
+        )
+    return BenchPage(own, days, paces, rows)
+
+
+@router.post("/orders/bench")
+def keep_bench(request: Request, store: OpenStore, form: GivenForm) -> Response:
+    old = bench.bench_time(store)
+    hours = [
+        (form.get(f"from-{day.lower()}", first).strip(), form.get(f"until-{day.lower()}", last).strip())
+        for day, (first, last) in zip(DAYS, old.hours, strict=True)
+    ]
+    pace = {one.name: _whole(form, one.name, PACE_WORDS[one.name], getattr(old.pace, one.name)) for one in fields(Pace)}
+    wanted = BenchTime(
+        hours=hours,
+        airbrushes=_whole(form, "airbrushes", "Airbrushes", old.airbrushes),
+        rack=_whole(form, "rack", "Places on the rack", old.rack),
+        turner=_whole(form, "turner", "Places on the turner", old.turner),
+        warm_air=form.get("warm_air", "yes" if old.warm_air else "no") == "yes",
+        signs=form.get("signs", "yes" if old.signs else "no") == "yes",
+        premixed=form.get("premixed", "yes" if old.premixed else "no") == "yes",
+        pace=Pace(**pace),
+    )
+    bench.keep(store, wanted)
+    return go(request, "/orders/bench")
+
+
+def _whole(form: GivenForm, key: str, words: str, old: int) -> int:
+    text = form.get(key, str(old)).strip()
+    if not text.lstrip("-").isdecimal() or len(text) > 6:
+        raise InvalidInput(f"{words}: a whole number, not '{text[:20]}'.", field=key)
+    return int(text)
+
+
+@router.post("/orders/drying")
+def keep_drying(request: Request, store: OpenStore, form: GivenForm) -> Response:
+    kind = form.get("kind", "")[:30]
+    table = bench.drying_table(store)
+    if kind not in table:
+        raise InvalidInput(f"There is no kind of paint called '{kind}'.", field="kind")
+    if form.get("usual"):
+        wanted: Dries = TABLE[kind]
+    else:
+        old = table[kind]
+        window = old.window
+        if window is not None:
+            window = (
+                _minutes(form, "opens", f"{old.words}: its window opens", 60),
+                _minutes(form, "closes", f"{old.words}: its window closes", 60),
+            )
+        wanted = replace(
+            old,
+            flash=_minutes(form, "flash", f"{old.words}: before its next coat", 1),
+            touch=_minutes(form, "touch", f"{old.words}: before other paint", 1),
+            through=_minutes(form, "through", f"{old.words}: until dry through", 60),
+            window=window,
+        )
+    bench.keep_drying(store, kind, wanted)
+    return go(request, "/orders/bench#drying")
+
+
+def _minutes(form: GivenForm, key: str, words: str, unit: int) -> int:
+    try:
+        value = number(form.get(key, ""))
+    except ValueError:
+        raise InvalidInput(f"{words}: '{form.get(key, '')[:20]}' is no number.", field=key) from None
+    if not 0 <= value < 1e5:
+        raise InvalidInput(f"{words}: 0 or more, not {value:g}.", field=key)
+    return round(value * unit)

@@ -1,0 +1,198 @@
+"""An order: its page, its lines, its schedule, what is done of it."""
+
+from datetime import datetime
+from typing import Annotated
+
+from fastapi import APIRouter, Form, Request
+from fastapi.responses import RedirectResponse, Response
+
+from diachrom import clock
+from diachrom.errors import InvalidInput
+from diachrom.web.kit.answers import file, go
+from diachrom.web.kit.dependencies import Background, FormRowId, GivenForm, OpenStore, RowId
+from diachrom.web.kit.frame import frame
+from diachrom.web.kit.pages import is_fragment_wanted, render
+from diachrom.web.orders.view import order_page, paint_view, schedule_part
+from diachrom.work.kit.opened import Store
+from diachrom.work.kit.tasks import Tasks
+from diachrom.work.orders import dragging, kept, orders, paint, scheduling, sessions, waiting
+from diachrom.work.plan import bringing
+
+router = APIRouter(include_in_schema=False)
+Text = Annotated[str, Form()]
+Number = Annotated[int, Form()]
+
+
+def _answer(request: Request, store: Store, tasks: Tasks, number: int, said: str = "") -> Response:
+    """The schedule as it is by now; a plain form goes back to the page."""
+    if not is_fragment_wanted(request):
+        return RedirectResponse(f"/orders/{number}", 303)
+    part = schedule_part(store, tasks, orders.order(store, number), said=said)
+    return render("orders/schedule.html", part=part)
+
+
+@router.get("/orders/{number}")
+def show(request: Request, store: OpenStore, tasks: Background, number: RowId) -> Response:
+    page = order_page(store, tasks, number)
+    plans = [(one.now.number, one.now.plan.name or f"Plan {one.now.number}") for one in bringing.listed(store)]
+    return render("orders/page.html", page=page, plans=plans, frame=frame(request, store, "orders"))
+
+
+@router.post("/orders/{number}")
+def change(request: Request, store: OpenStore, number: RowId, form: GivenForm) -> Response:
+    orders.set_order(store, number, form, at=clock.now())
+    return go(request, f"/orders/{number}")
+
+
+@router.post("/orders/{number}/lines")
+def add_line(request: Request, store: OpenStore, number: RowId, plan: FormRowId, baits: Number = 1) -> Response:
+    orders.add_line(store, number, plan, baits, at=clock.now())
+    return go(request, f"/orders/{number}")
+
+
+@router.post("/orders/{number}/lines/{line}")
+def change_line(
+    request: Request, store: OpenStore, number: RowId, line: RowId, ordered: Number, baits: Number
+) -> Response:
+    orders.change_line(store, number, line, ordered=ordered, baits=baits)
+    return go(request, f"/orders/{number}")
+
+
+@router.post("/orders/{number}/lines/{line}/remove")
+def remove_line(request: Request, store: OpenStore, number: RowId, line: RowId) -> Response:
+    orders.remove_line(store, number, line)
+    return go(request, f"/orders/{number}")
+
+
+@router.post("/orders/{number}/lines/{line}/newest")
+def newest(request: Request, store: OpenStore, number: RowId, line: RowId) -> Response:
+    orders.take_newest(store, number, line, at=clock.now())
+    return go(request, f"/orders/{number}")
+
+
+@router.post("/orders/{number}/lines/{line}/drawer")
+def from_drawer(request: Request, store: OpenStore, number: RowId, line: RowId) -> Response:
+    orders.from_drawer(store, number, line, at=clock.now())
+    return go(request, f"/orders/{number}")
+
+
+@router.get("/orders/{number}/schedule")
+def schedule(request: Request, store: OpenStore, tasks: Background, number: RowId) -> Response:
+    return _answer(request, store, tasks, number)
+
+
+@router.post("/orders/{number}/schedule")
+def find(request: Request, store: OpenStore, tasks: Background, number: RowId) -> Response:
+    """Look for the best order of work; the first answer comes at once, the best within two seconds."""
+    orders.order(store, number)
+    task = scheduling.start(tasks, number, at=clock.now())
+    if task is not None:
+        task.wait(0.05)
+    return _answer(request, store, tasks, number)
+
+
+@router.post("/orders/{number}/schedule/stop")
+def stop(request: Request, store: OpenStore, tasks: Background, number: RowId) -> Response:
+    task = scheduling.running(tasks, number)
+    if task is not None:
+        task.stop()
+        task.wait(2)
+    return _answer(request, store, tasks, number)
+
+
+@router.post("/orders/{number}/drag")
+def drag(
+    request: Request, store: OpenStore, tasks: Background, number: RowId, block: Text, not_before: Text = ""
+) -> Response:
+    """Let a block begin no earlier than a time; without one it is let go."""
+    if not_before:
+        try:
+            not_before = datetime.fromisoformat(not_before).astimezone().isoformat(timespec="seconds")
+        except (ValueError, OverflowError):
+            raise InvalidInput(f"'{not_before[:40]}' is no time.", field="not_before") from None
+    said = dragging.drag(store, number, block[:200], not_before, at=clock.now())
+    return _answer(request, store, tasks, number, said)
+
+
+@router.post("/orders/{number}/drag/let-go")
+def let_go(request: Request, store: OpenStore, tasks: Background, number: RowId) -> Response:
+    """Forget what was dragged, and plan the time anew."""
+    dragging.let_go(store, number)
+    return find(request, store, tasks, number)
+
+
+@router.post("/orders/{number}/done")
+def done(
+    request: Request, store: OpenStore, tasks: Background, number: RowId, block: Text, beneath: Text = ""
+) -> Response:
+    waiting.done(store, number, block[:200], beneath=beneath[:10], at=clock.now())
+    return _answer(request, store, tasks, number, "Done. The rest is planned from here when you plan the time anew.")
+
+
+@router.post("/orders/{number}/not-done")
+def not_done(request: Request, store: OpenStore, tasks: Background, number: RowId, block: Text) -> Response:
+    waiting.not_done(store, number, block[:200])
+    return _answer(request, store, tasks, number, "It is to be done again.")
+
+
+@router.get("/orders/{number}/paint")
+def its_paint(store: OpenStore, number: RowId) -> Response:
+    return _paint(store, number)
+
+
+def _paint(store: Store, number: int, said: str = "") -> Response:
+    found = paint_view(paint.paint(store, number))
+    return render("orders/paint.html", view=found, number=number, said=said, stand_ins=[])
+
+
+@router.post("/orders/{number}/used")
+def used(store: OpenStore, number: RowId, key: Text, used_ml: Annotated[float, Form()]) -> Response:
+    share = paint.used(store, number, key[:200], used_ml, at=clock.now())
+    return _paint(store, number, f"{100 * share:.0f} % of it missed the baits: that is learned.")
+
+
+@router.get("/orders/{number}/calendar.ics")
+def calendar(store: OpenStore, number: RowId) -> Response:
+    order = orders.order(store, number)
+    found = kept.read(order.schedule)
+    if found is None:
+        raise InvalidInput("Plan its time first: there is nothing to put into a calendar yet.", field="schedule")
+    made = clock.moment(clock.now()) or found.start
+    return file(sessions.as_ics(order, found, made=made), f"order-{number}.ics", "text/calendar; charset=utf-8")
+
+
+@router.get("/orders/{number}/paper")
+def paper(request: Request, store: OpenStore, tasks: Background, number: RowId) -> Response:
+    page = order_page(store, tasks, number)
+    view = paint_view(paint.paint(store, number)) if page.lines else None
+    return render("orders/paper.html", page=page, view=view, frame=frame(request, store, "orders"))
+
+
+@router.post("/orders/{number}/finish")
+def finish(request: Request, store: OpenStore, number: RowId, form: GivenForm) -> Response:
+    """It is handed over; what is over goes into the drawer."""
+    painted = {}
+    for key, value in form.items():
+        line = key.removeprefix("painted-")
+        if line != key and line.isdecimal() and len(line) < 12:
+            if not value.strip().isdecimal() or len(value) > 6:
+                raise InvalidInput(f"Baits painted: a whole number, not '{value[:20]}'.", field="painted")
+            painted[int(line)] = int(value)
+    over = orders.finish(store, number, painted, at=clock.now())
+    return go(request, f"/orders?finished={number}&over={over}")
+
+
+@router.post("/orders/{number}/state")
+def state(request: Request, store: OpenStore, number: RowId, state: Text) -> Response:
+    """Put away, or back among the open ones."""
+    if state not in ("open", "away"):
+        raise InvalidInput("An order is open, or put away.", field="state")
+    orders.order(store, number)
+    orders.set_state(store, number, state)
+    return go(request, "/orders" if state == "away" else f"/orders/{number}")
+
+
+@router.post("/plan/{number}/order")
+def of_plan(request: Request, store: OpenStore, number: RowId) -> Response:
+    """A plan's own baits as an order."""
+    return go(request, f"/orders/{orders.of_plan(store, number, at=clock.now())}")

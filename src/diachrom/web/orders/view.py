@@ -1,0 +1,237 @@
+"""What the pages of an order show."""
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+from datetime import datetime, timedelta
+
+from diachrom import clock
+from diachrom.core.mix.rinse import CLEAN, FOLLOWS, RINSE
+from diachrom.store.orders import Order
+from diachrom.web.kit.formatting import count
+from diachrom.web.orders.timeline import Timeline, timeline
+from diachrom.work.kit.opened import Store
+from diachrom.work.kit.tasks import Tasks
+from diachrom.work.orders import kept, orders, scheduling
+from diachrom.work.orders.dragging import span
+from diachrom.work.orders.kept import Schedule
+from diachrom.work.orders.orders import LineNow
+from diachrom.work.orders.paint import Paint
+from diachrom.work.orders.sessions import sessions
+
+BEFORE = {"": "", FOLLOWS: "follows without cleaning", RINSE: "after a rinse", CLEAN: "in a clean airbrush"}
+
+
+@dataclass(frozen=True)
+class LineView:
+    id: int
+    plan: int
+    version: int
+    name: str
+    ordered: int
+    baits: int
+    changed: Sequence[str]
+    newest: int
+    in_stock: int
+
+
+@dataclass(frozen=True)
+class RowView:
+    """A line of a session."""
+
+    time: str
+    words: str
+    block: str  # "" where nothing is to be done
+    done: bool
+    waits: bool  # whether it can be told if the coat beneath was dry
+    pinned: bool
+
+
+@dataclass(frozen=True)
+class SessionView:
+    words: str
+    hands: str
+    rows: Sequence[RowView]
+    after: str
+
+
+@dataclass(frozen=True)
+class SchedulePart:
+    """What is found of the schedule so far."""
+
+    number: int
+    going_on: bool
+    progress: float
+    problem: str
+    ready: str  # the figure
+    ready_words: str
+    quality: str
+    notes: Sequence[str]
+    timeline: Timeline | None
+    sessions: Sequence[SessionView]
+    pinned: bool
+    said: str
+
+
+@dataclass(frozen=True)
+class OrderPage:
+    number: int
+    name: str
+    wish: str
+    price: str
+    due: str
+    starts: str
+    ready_by: bool
+    state: str
+    lines: Sequence[LineView]
+    schedule: SchedulePart
+
+
+def moment_words(at: str) -> str:
+    found = clock.moment(at)
+    return at[:20] if found is None else f"{found:%a %-d %b %Y, %H:%M}"
+
+
+def field_value(at: str) -> str:
+    """A time for a field of day and hour."""
+    found = clock.moment(at)
+    return "" if found is None else f"{found:%Y-%m-%dT%H:%M}"
+
+
+def order_page(store: Store, tasks: Tasks, number: int, *, said: str = "") -> OrderPage:
+    order = orders.order(store, number)
+    return OrderPage(
+        number=number,
+        name=order.name,
+        wish=order.wish,
+        price="" if order.price is None else f"{order.price:g}",
+        due=field_value(order.due),
+        starts=field_value(order.starts),
+        ready_by=order.ready_by,
+        state=order.state,
+        lines=[_line(one) for one in orders.lines_now(store, number)],
+        schedule=schedule_part(store, tasks, order, said=said),
+    )
+
+
+def _line(one: LineNow) -> LineView:
+    own = one.line
+    return LineView(
+        id=own.id,
+        plan=own.plan,
+        version=own.version,
+        name=one.plan.name or f"Plan {own.plan}",
+        ordered=own.ordered,
+        baits=own.baits,
+        changed=one.changed,
+        newest=one.newest,
+        in_stock=one.in_stock,
+    )
+
+
+def schedule_part(store: Store, tasks: Tasks, order: Order, *, said: str = "") -> SchedulePart:
+    task = scheduling.running(tasks, order.number)
+    found = kept.read(order.schedule)
+    going_on = task is not None and task.going_on
+    done = orders.blocks_done(store, order.number, found)
+    pins = frozenset(orders.pinned(store, order.number))
+    return SchedulePart(
+        number=order.number,
+        going_on=going_on,
+        progress=0.0 if task is None else 100 * task.done / max(task.total, 1),
+        problem="" if task is None else task.problem,
+        ready="" if found is None else f"{found.ends_at.astimezone():%a %-d %b, %H:%M}",
+        ready_words="" if found is None else ready_words(found, order),
+        quality="" if found is None else _quality(found),
+        notes=[] if found is None else _notes(found),
+        timeline=None if found is None else timeline(found, done=done, pinned=pins),
+        sessions=[] if found is None else _sessions(found, done, pins),
+        pinned=bool(pins),
+        said=said,
+    )
+
+
+def ready_words(found: Schedule, order: Order) -> str:
+    """Against its day."""
+    due = clock.moment(order.due)
+    if due is None:
+        return ""
+    left = due - found.ends_at
+    if left < timedelta(0):
+        return f"{span(-left)} after its day, {moment_words(order.due)}"
+    return f"{span(left)} before its day, {moment_words(order.due)}"
+
+
+def _quality(found: Schedule) -> str:
+    hands = sum(one.end - one.start for one in found.visits)
+    told = f"{span(timedelta(minutes=hands))} at the bench, {count(found.cleaning, 'minute')} of it cleaning. "
+    if found.proven:
+        return told + "No order of work is ready earlier."
+    if found.bound <= 0:
+        return told
+    return told + f"No order of work is ready before {found.at(found.bound).astimezone():%a %-d %b, %H:%M}."
+
+
+def _notes(found: Schedule) -> list[str]:
+    told = list(found.notes)
+    if found.missed:
+        which = ", ".join(found.missed[:4]) + (" and more" if len(found.missed) > 4 else "")
+        told.append(f"The recoat window of {which} has closed: let it cure, sand it, and go on.")
+    change = clock_change(found.start, found.ends_at)
+    if change:
+        told.append(f"The clocks change on {change}: hours at the bench are by the clock, drying goes on as it does.")
+    return told
+
+
+def clock_change(start: datetime, end: datetime) -> str:
+    """The day on which the clocks of this place change in between, "" where they do not."""
+    at = start
+    while at < end:
+        following = min(at + timedelta(days=1), end)
+        if at.astimezone().utcoffset() != following.astimezone().utcoffset():
+            return f"{following.astimezone():%A %-d %B}"
+        at = following
+    return ""
+
+
+def _sessions(found: Schedule, done: frozenset[str], pins: frozenset[str]) -> list[SessionView]:
+    dried = {(one.line, one.step) for one in found.visits if one.dries > 0}
+    steps = [(one.line, one.step) for one in found.visits if one.what == "work"]
+    order = {key: at for at, key in enumerate(dict.fromkeys(steps))}
+    views = []
+    for one in sessions(found):
+        rows = []
+        for row in one.rows:
+            visit = row.visit
+            block = "" if visit is None or visit.what == "clean" else visit.block
+            waits = visit is not None and any(
+                line == visit.line and order[line, step] < order.get((visit.line, visit.step), 0)
+                for line, step in dried
+            )
+            rows.append(
+                RowView(f"{row.start.astimezone():%H:%M}", row.words, block, block in done, waits, block in pins)
+            )
+        begin, end = one.start.astimezone(), one.end.astimezone()
+        hands = span(timedelta(minutes=one.hands_min))
+        views.append(SessionView(f"{begin:%A %-d %B}, {begin:%H:%M} to {end:%H:%M}", hands, rows, one.after))
+    return views
+
+
+@dataclass(frozen=True)
+class PaintView:
+    """The paint of an order."""
+
+    paint: Paint
+    order: Sequence[tuple[str, str]]
+    waste_words: str
+    price: str
+    baits: str
+
+
+def paint_view(found: Paint) -> PaintView:
+    return PaintView(
+        found,
+        [(words, BEFORE[how]) for words, how in found.order],
+        found.waste.words,
+        "" if found.job.price is None else f"{found.job.price:.2f}",
+        count(sum(one.plan.baits for one in found.plans), "bait"),
+    )

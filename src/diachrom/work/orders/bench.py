@@ -1,0 +1,186 @@
+"""When and how this bench works: hours by the day of the week, places, ways, the drying table. Kept in the settings."""
+
+import json
+import sqlite3
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass, field, fields, replace
+from datetime import UTC, datetime, timedelta
+from typing import Any
+
+from diachrom.core.mix import sound
+from diachrom.core.schedule.drying import TABLE, Dries, Waited, checked, learned
+from diachrom.core.schedule.hours import Hours
+from diachrom.core.schedule.steps import Pace, Ways
+from diachrom.core.schedule.work import Bench
+from diachrom.errors import InvalidInput
+from diachrom.store import orders, settings
+from diachrom.store.connection import writing
+
+KEY, DRYING = "bench_time", "drying"
+DAYS = ("Monday", "Tuesday", "Wednesday", "Thursday", "Friday", "Saturday", "Sunday")
+USUAL_HOURS = (*(("18:00", "22:00"),) * 5, ("09:00", "13:00"), ("", ""))
+LOOKED_AHEAD_DAYS = 400
+SURE_WAITS = 3  # seen before the table is told apart from them
+
+
+@dataclass(frozen=True)
+class BenchTime:
+    """How this bench works, as it was set."""
+
+    hours: Sequence[tuple[str, str]] = USUAL_HOURS  # a day each, from Monday; "" where nobody is there
+    airbrushes: int = 1
+    rack: int = 12
+    turner: int = 6
+    warm_air: bool = True
+    signs: bool = True
+    premixed: bool = True
+    pace: Pace = field(default_factory=Pace)
+
+
+def _told(connection: sqlite3.Connection, key: str) -> dict[str, Any]:
+    found: Any = sound.told(json.loads, settings.every(connection).get(key, "{}"), {})
+    return found if isinstance(found, dict) else {}
+
+
+def bench_time(connection: sqlite3.Connection) -> BenchTime:
+    """As it was set; what cannot be read is as usual."""
+    told = _told(connection, KEY)
+    usual = BenchTime()
+    try:
+        hours = [(str(one[0]), str(one[1])) for one in told.get("hours", usual.hours)]
+        checked_hours(hours)
+        pace = Pace(**{one.name: int(told.get("pace", {}).get(one.name, one.default)) for one in fields(Pace)})
+        found = BenchTime(
+            hours=tuple(hours),
+            airbrushes=int(told.get("airbrushes", usual.airbrushes)),
+            rack=int(told.get("rack", usual.rack)),
+            turner=int(told.get("turner", usual.turner)),
+            warm_air=bool(told.get("warm_air", True)),
+            signs=bool(told.get("signs", True)),
+            premixed=bool(told.get("premixed", True)),
+            pace=pace,
+        )
+        Bench(Hours([]), airbrushes=found.airbrushes, rack=found.rack, turner=found.turner)
+    except (InvalidInput, TypeError, ValueError, IndexError, AttributeError, KeyError):
+        return usual
+    return found
+
+
+def keep(connection: sqlite3.Connection, wanted: BenchTime) -> None:
+    """Raises InvalidInput for hours that end before they begin, a rack of none, paces that cannot be."""
+    checked_hours(wanted.hours)
+    Bench(Hours([]), airbrushes=wanted.airbrushes, rack=wanted.rack, turner=wanted.turner)
+    told = {**vars(wanted), "pace": vars(wanted.pace)}
+    with writing(connection):
+        settings.put(connection, {KEY: json.dumps(told)})
+
+
+def checked_hours(hours: Sequence[tuple[str, str]]) -> list[tuple[int, int] | None]:
+    """Minutes of the day for each day of the week. Raises InvalidInput."""
+    if len(hours) != len(DAYS):
+        raise InvalidInput("The hours are those of seven days.", field="hours")
+    found: list[tuple[int, int] | None] = []
+    for day, (first, last) in zip(DAYS, hours, strict=True):
+        if not first and not last:
+            found.append(None)
+            continue
+        start, end = _minute(day, first), _minute(day, last)
+        if end <= start:
+            raise InvalidInput(
+                f"{day}: the bench closes at {last} before it opens at {first}. Work past midnight belongs to the next "
+                "day's hours.",
+                field=f"until-{day.lower()}",
+            )
+        found.append((start, end))
+    if not any(found):
+        raise InvalidInput("Nobody is ever at the bench: give at least one day its hours.", field="hours")
+    return found
+
+
+def _minute(day: str, text: str) -> int:
+    hour, _, minute = text.strip().replace(".", ":").partition(":")
+    try:
+        at = int(hour) * 60 + int(minute or 0)
+    except ValueError:
+        at = -1
+    if not 0 <= at <= 24 * 60 or not 0 <= int(minute or 0) < 60:
+        raise InvalidInput(f"{day}: write '{text[:20]}' as hours and minutes, 18:30.", field=f"from-{day.lower()}")
+    return at
+
+
+def hours_from(hours: Sequence[tuple[str, str]], start: datetime, *, days: int = LOOKED_AHEAD_DAYS) -> Hours:
+    """Open times in minutes from `start` (in UTC), by this place's clocks: where they change, an evening is an hour
+    sooner or later, and drying is not."""
+    week = checked_hours(hours)
+    windows = []
+    today = start.astimezone().date()
+    for ahead in range(days):
+        day = today + timedelta(days=ahead)
+        opened = week[day.weekday()]
+        if opened is None:
+            continue
+        midnight = datetime(day.year, day.month, day.day)
+        first, last = (
+            int(((midnight + timedelta(minutes=minute)).astimezone(UTC) - start).total_seconds() // 60)
+            for minute in opened
+        )
+        if last > max(first, 0):
+            windows.append((max(first, 0), last))
+    return Hours(windows)
+
+
+def drying_table(connection: sqlite3.Connection) -> dict[str, Dries]:
+    """The table, with what was changed of it here."""
+    told = _told(connection, DRYING)
+    found = dict(TABLE)
+    for key, own in told.items():
+        if key in found and isinstance(own, dict):
+            old = found[key]
+            try:
+                window = own.get("window", old.window)
+                now = replace(
+                    old,
+                    flash=int(own.get("flash", old.flash)),
+                    touch=int(own.get("touch", old.touch)),
+                    through=int(own.get("through", old.through)),
+                    window=None if window is None else (int(window[0]), int(window[1])),
+                )
+                found[key] = checked(now)
+            except (InvalidInput, TypeError, ValueError, IndexError):
+                continue
+    return found
+
+
+def keep_drying(connection: sqlite3.Connection, kind: str, wanted: Dries) -> None:
+    """Raises InvalidInput."""
+    if kind not in TABLE:
+        raise InvalidInput(f"There is no kind of paint called '{kind[:30]}'.", field="kind")
+    checked(wanted)
+    with writing(connection):
+        told = _told(connection, DRYING)
+        told[kind] = {key: getattr(wanted, key) for key in ("flash", "touch", "through", "window")}
+        if wanted == TABLE[kind]:
+            del told[kind]
+        settings.put(connection, {DRYING: json.dumps(told)})
+
+
+@dataclass(frozen=True)
+class Learned:
+    """How a kind dries here, from what was waited."""
+
+    factor: float
+    seen: int
+
+
+def drying_learned(connection: sqlite3.Connection) -> Mapping[str, Learned]:
+    by_kind: dict[str, list[Waited]] = {}
+    for one in orders.waits(connection):
+        if one.kind in TABLE and 0 < one.asked_min < 1e6 and 0 < one.waited_min < 1e6:
+            by_kind.setdefault(one.kind, []).append(Waited(one.kind, one.waited_min / one.asked_min, one.dry))
+    return {kind: Learned(learned(seen), len(seen)) for kind, seen in by_kind.items() if len(seen) >= SURE_WAITS}
+
+
+def ways(connection: sqlite3.Connection) -> Ways:
+    own = bench_time(connection)
+    factors = {kind: one.factor for kind, one in drying_learned(connection).items()}
+    return Ways(own.pace, table=drying_table(connection), learned=factors, warm_air=own.warm_air, signs=own.signs)

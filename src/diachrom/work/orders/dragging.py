@@ -1,0 +1,102 @@
+"""Blocks of the schedule that are dragged, and what becomes late by it."""
+
+import sqlite3
+from datetime import timedelta
+
+from diachrom import clock
+from diachrom.core.schedule.search import Found, solve
+from diachrom.core.schedule.timing import timed
+from diachrom.core.schedule.work import Block, Work
+from diachrom.errors import InvalidInput
+from diachrom.store import orders
+from diachrom.store.connection import writing
+from diachrom.store.orders import Order
+from diachrom.work.orders import kept
+from diachrom.work.orders.found import schedule_of
+from diachrom.work.orders.kept import Schedule
+from diachrom.work.orders.scheduling import keep
+from diachrom.work.orders.todo import ToDo, to_do
+
+
+def drag(connection: sqlite3.Connection, number: int, block: str, not_before: str, *, at: str) -> str:
+    """Let a block begin no earlier; the others keep their order. Says what becomes late. Raises InvalidInput,
+    NotFound."""
+    order = orders.order(connection, number)
+    before = kept.read(order.schedule)
+    if before is None or block not in {one.block for one in before.visits}:
+        raise InvalidInput("That step is not on the schedule any more: look at it again.", field="block")
+    with writing(connection):
+        orders.put_pin(connection, number, block, not_before)
+        wanted = to_do(connection, number, at=at)
+        sequence = _in_order(wanted.work, before, block, wanted)
+        made = timed(wanted.work, sequence) or solve(wanted.work, lambda one: False).timed
+        bound = max(before.bound, 0)
+        keep(connection, wanted, Found(made, bound, False))
+        after = schedule_of(wanted, Found(made, bound, False))
+    return _said_late(before, after, order, block)
+
+
+def let_go(connection: sqlite3.Connection, number: int) -> None:
+    """Nothing is held any more."""
+    with writing(connection):
+        orders.drop_pins(connection, number)
+
+
+def _in_order(work: Work, before: Schedule, block: str, wanted: ToDo) -> list[Block]:
+    """The blocks as they were, the dragged one where its new time puts it."""
+    places = {line.key: at for at, line in enumerate(work.lines)}
+    steps_of = {line.key: {step.key: at for at, step in enumerate(line.steps)} for line in work.lines}
+    pin = work.pins.get(block)
+    shift = int((before.start - wanted.start).total_seconds() // 60)
+    begins = {one.block: one.start + shift for one in reversed(before.visits) if one.what != "clean"}
+    if pin is not None:
+        begins[block] = max(pin, 0)
+    found = []
+    for key, first, last in before.sequence:
+        line, _, rest = key.partition(":")
+        if line == "mix":
+            made = Block(-1, 0, mix=rest)
+            found.append((begins.get(key, 0), made))
+            continue
+        step = rest.rpartition(":")[0]
+        if line in places and step in steps_of[line]:
+            found.append((begins.get(key, 0), Block(places[line], steps_of[line][step], first, last)))
+    order = sorted(range(len(found)), key=lambda at: found[at][0])
+    return [found[at][1] for at in order]
+
+
+def _said_late(before: Schedule, after: Schedule, order: Order, block: str) -> str:
+    told = []
+    more = after.ends_at - before.ends_at
+    if more > timedelta(minutes=1):
+        told.append(f"all of it is ready {span(more)} later")
+    elif more < timedelta(minutes=-1):
+        told.append(f"all of it is ready {span(-more)} sooner")
+    due = clock.moment(order.due)
+    if due is not None and after.ends_at > due >= before.ends_at:
+        told.append(f"that is {span(after.ends_at - due)} after its day")
+    old = {(one.block, one.what): before.at(one.start) for one in before.visits}
+    moved = {
+        one.words
+        for one in after.visits
+        if one.block != block
+        and (key := (one.block, one.what)) in old
+        and after.at(one.start) - old[key] > timedelta(minutes=5)
+    }
+    if moved:
+        told.append(f"later as well: {', '.join(sorted(moved)[:4])}{' and more' if len(moved) > 4 else ''}")
+    return (
+        (told[0][:1].upper() + told[0][1:] + "".join(f"; {one}" for one in told[1:]) + ".")
+        if told
+        else "Nothing else becomes late."
+    )
+
+
+def span(length: timedelta) -> str:
+    """ "1 day 3 h", "40 min"."""
+    minutes = round(length.total_seconds() / 60)
+    days, rest = divmod(minutes, 24 * 60)
+    hours, minutes = divmod(rest, 60)
+    parts = [f"{days} day{'s' * (days != 1)}" if days else "", f"{hours} h" if hours else ""]
+    parts.append(f"{minutes} min" if minutes and not days else "")
+    return " ".join(one for one in parts if one) or "0 min"

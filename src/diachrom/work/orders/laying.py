@@ -1,0 +1,142 @@
+"""What the schedule must know of a plan: its layers with their kinds of paint, its mixes, what they take, and which of
+them may follow which in the cup."""
+
+import sqlite3
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass, replace
+
+from diachrom.core.bait.checks.look import Look, Seen
+from diachrom.core.bait.plan import WHATS, Plan
+from diachrom.core.bait.regions import REGIONS
+from diachrom.core.bait.through import WAYS
+from diachrom.core.film.paint import Mix
+from diachrom.core.light.screen import shown
+from diachrom.core.mix.rinse import CLEAN, FOLLOWS, RINSE, follows
+from diachrom.core.schedule.drying import TABLE
+from diachrom.core.schedule.steps import Laid, Pace
+from diachrom.core.schedule.work import MixWork
+from diachrom.work.plan.checking import look_at
+from diachrom.work.plan.job import mix_key
+
+CANDY = 0.3
+
+
+@dataclass(frozen=True, eq=False)
+class CupOf:
+    """A mix as it goes into the airbrush."""
+
+    key: str
+    words: str
+    fill: str  # "#rrggbb", "" for what has no colour
+    candy: bool
+    mix: Mix | None
+
+
+@dataclass(frozen=True, eq=False)
+class LaidPlan:
+    """A plan for so many baits."""
+
+    plan: Plan
+    laid: Sequence[Laid]
+    cups: Mapping[str, CupOf]
+    look: Look
+
+
+def laid_plan(connection: sqlite3.Connection, plan: Plan, baits: int) -> LaidPlan:
+    own = replace(plan, baits=max(baits, 1))
+    look = look_at(connection, own, picture=False)
+    laid: list[Laid] = []
+    cups: dict[str, CupOf] = {}
+    for one in look.seen:
+        cup = _cup(one)
+        if cup is not None:
+            cups.setdefault(cup.key, cup)
+        film_um = float(one.film_um.max(initial=0.0)) / max(one.layer.coats, 1)
+        laid.append(
+            Laid(
+                one.layer,
+                _words(one),
+                _kind(one),
+                "" if cup is None else cup.key,
+                max(film_um, 1.0),
+            )
+        )
+    return LaidPlan(own, laid, cups, look)
+
+
+def _words(one: Seen) -> str:
+    """ "Autumn char, back", "Torv Kritt, spots" """
+    layer = one.layer
+    name = layer.name or one.made.words
+    if layer.what not in ("recipe", "paint", "wash"):
+        return name
+    if layer.through.kind not in ("free", "wash"):
+        return f"{name}, {WAYS[layer.through.kind].words}"
+    return name if layer.name else f"{name}, {REGIONS[layer.region].words}"
+
+
+def _kind(one: Seen) -> str:
+    """A row of the drying table."""
+    what = one.layer.what
+    if what == "clear":
+        return one.layer.source if one.layer.source in TABLE else "two-part"
+    if what in ("sealer", "varnish"):
+        return what
+    shares: dict[str, float] = {}
+    for bottle in one.made.bottles:
+        if bottle.kind in TABLE:
+            shares[bottle.kind] = shares.get(bottle.kind, 0.0) + bottle.share
+    return max(shares, key=lambda kind: shares[kind], default="opaque")
+
+
+def _cup(one: Seen) -> CupOf | None:
+    layer = one.layer
+    if layer.what in ("sealer", "varnish"):
+        return CupOf(layer.what, WHATS[layer.what].words, "", False, one.made.painted.mix)
+    if not WHATS[layer.what].paint or layer.what == "wash":
+        return None
+    fill = "" if one.made.aim is None else shown(one.made.aim[None, :])[0].srgb
+    return CupOf(
+        mix_key(layer), layer.name or one.made.words, fill, one.of_kind("candy", least=CANDY), one.made.painted.mix
+    )
+
+
+def mixes(plans: Sequence[LaidPlan], pace: Pace) -> dict[str, MixWork]:
+    """Each mix of all plans once; what is poured as it is, a bottle's own paint or a sealer, takes no time."""
+    found: dict[str, MixWork] = {}
+    for plan in plans:
+        for cup in plan.cups.values():
+            if cup.key.startswith("recipe:"):
+                rests = pace.rests_candy if cup.candy else 0
+                found.setdefault(cup.key, MixWork(cup.key, cup.words, pace.mix, rests))
+    return found
+
+
+@dataclass(frozen=True)
+class Following:
+    """What has to be done to the airbrush from one mix to the next."""
+
+    first: str
+    second: str
+    how: str  # FOLLOWS, RINSE, CLEAN
+
+
+def following(cups: Mapping[str, CupOf]) -> list[Following]:
+    own = [one for one in cups.values() if one.mix is not None]
+    table = follows([one.mix for one in own if one.mix is not None])
+    return [
+        Following(one.key, other.key, table[a][b]) for a, one in enumerate(own) for b, other in enumerate(own) if a != b
+    ]
+
+
+def cleaning(found: Sequence[Following], pace: Pace) -> dict[tuple[str, str], int]:
+    minutes = {FOLLOWS: 0, RINSE: pace.rinse, CLEAN: pace.clean}
+    return {(one.first, one.second): minutes[one.how] for one in found}
+
+
+def all_cups(plans: Sequence[LaidPlan]) -> dict[str, CupOf]:
+    found: dict[str, CupOf] = {}
+    for plan in plans:
+        for key, cup in plan.cups.items():
+            found.setdefault(key, cup)
+    return found

@@ -1,0 +1,270 @@
+"""What can be done with an order: its lines, its day, what was done, the drawer of painted baits."""
+
+import sqlite3
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass, replace
+from datetime import UTC, datetime
+
+from diachrom import clock
+from diachrom.core.bait.plan import MOST_BAITS, Plan
+from diachrom.core.mix.draft import LONGEST_NAME, LONGEST_NOTE, checked_text
+from diachrom.errors import InvalidInput, NotFound
+from diachrom.store import orders, plans
+from diachrom.store.connection import writing
+from diachrom.store.orders import InStock, Order, OrderLine
+from diachrom.work.kit.fields import number_field
+from diachrom.work.orders.kept import Schedule
+from diachrom.work.plan import plans as planning
+from diachrom.work.plan.painting import recipe_numbers
+
+PRICE = number_field("price", "Price", least=0, most=1e6)
+DUE_AT = "18:00"
+
+
+@dataclass(frozen=True)
+class LineNow:
+    """A line with its plan as it was saved, and what has changed since."""
+
+    line: OrderLine
+    plan: Plan
+    changed: Sequence[str]  # sentences
+    newest: int  # version of the plan
+    in_stock: int
+
+
+def order(connection: sqlite3.Connection, number: int) -> Order:
+    """Raises NotFound."""
+    return orders.order(connection, number)
+
+
+def every(connection: sqlite3.Connection, state: str = "open") -> list[tuple[Order, list[OrderLine]]]:
+    found = orders.every(connection, state=state)
+    lines = orders.lines(connection, [one.number for one in found])
+    return [(one, lines[one.number]) for one in found]
+
+
+def new(connection: sqlite3.Connection, name: str, *, at: str) -> int:
+    """Raises InvalidInput."""
+    wanted = checked_text("name", " ".join(name.split()), LONGEST_NAME)
+    with writing(connection):
+        return orders.add(connection, name=wanted or "For the bench", at=at)
+
+
+def of_plan(connection: sqlite3.Connection, plan: int, *, at: str) -> int:
+    """A plan's own baits as an order. Raises NotFound, InvalidInput."""
+    standing = planning.now(connection, plan)
+    with writing(connection):
+        number = orders.add(connection, name=(standing.plan.name or "For the bench")[:LONGEST_NAME], at=at)
+        add_line(connection, number, plan, standing.plan.baits, at=at)
+    return number
+
+
+def _many(baits: int, words: str) -> int:
+    if not 1 <= baits <= MOST_BAITS:
+        raise InvalidInput(f"{words}: 1 to {MOST_BAITS} baits, not {baits}.", field="baits")
+    return baits
+
+
+def add_line(connection: sqlite3.Connection, number: int, plan: int, baits: int, *, at: str) -> int:
+    """So many baits of a plan as it stands, which is saved for it. Raises NotFound, InvalidInput."""
+    with writing(connection):
+        orders.order(connection, number)
+        version = planning.save(connection, plan, at=at).version
+        own = _many(baits, "Baits ordered")
+        return orders.add_line(connection, number, plan, version, ordered=own, baits=own)
+
+
+def change_line(connection: sqlite3.Connection, number: int, line: int, *, ordered: int, baits: int) -> None:
+    """Raises NotFound, InvalidInput."""
+    with writing(connection):
+        old = _line(connection, number, line)
+        if not 0 <= baits <= MOST_BAITS:
+            raise InvalidInput(f"Baits to paint: 0 to {MOST_BAITS}, not {baits}.", field="baits")
+        orders.change_line(connection, replace(old, ordered=_many(ordered, "Baits ordered"), baits=baits))
+
+
+def remove_line(connection: sqlite3.Connection, number: int, line: int) -> None:
+    with writing(connection):
+        orders.remove_line(connection, _line(connection, number, line).id)
+
+
+def take_newest(connection: sqlite3.Connection, number: int, line: int, *, at: str) -> int:
+    """The plan as it stands now in a line. Raises NotFound, InvalidInput."""
+    with writing(connection):
+        old = _line(connection, number, line)
+        version = planning.save(connection, old.plan, at=at).version
+        orders.change_line(connection, replace(old, version=version))
+    return version
+
+
+def _line(connection: sqlite3.Connection, number: int, line: int) -> OrderLine:
+    for one in orders.lines(connection, [number])[number]:
+        if one.id == line:
+            return one
+    raise NotFound("That line is not on this order any more.", field="line")
+
+
+def set_order(connection: sqlite3.Connection, number: int, form: Mapping[str, str], *, at: str) -> Order:
+    """Who it is for, wish, price, day. Fields that are not named stay. Raises InvalidInput, NotFound."""
+    with writing(connection):
+        old = orders.order(connection, number)
+        name = checked_text("name", " ".join(form.get("name", old.name).split()), LONGEST_NAME)
+        price = old.price
+        if "price" in form:
+            value = PRICE.value(form["price"])
+            price = value if isinstance(value, float) else None
+        due, starts = (_moment(form, key, getattr(old, key)) for key in ("due", "starts"))
+        if due and due != old.due and due < at:
+            raise InvalidInput(f"{_said(due)} is over already: give a day that comes.", field="due")
+        if due and starts and starts >= due:
+            raise InvalidInput(f"It cannot begin at {_said(starts)} to be ready by {_said(due)}.", field="starts")
+        new = replace(
+            old,
+            name=name or old.name,
+            wish=checked_text("wish", form.get("wish", old.wish), LONGEST_NOTE),
+            price=price,
+            due=due,
+            starts=starts,
+            ready_by=form["ready_by"] == "yes" if "ready_by" in form else old.ready_by,
+        )
+        if new.ready_by and not new.due:
+            raise InvalidInput("Give the day by which it has to be ready.", field="due")
+        orders.change(connection, new)
+        return new
+
+
+def _said(at: str) -> str:
+    found = clock.moment(at)
+    return at if found is None else f"{found:%-d %B %Y, %H:%M}"
+
+
+def _moment(form: Mapping[str, str], key: str, old: str) -> str:
+    """A day and an hour by this place's clocks -> UTC, "" for none; a day alone is its evening."""
+    if key not in form:
+        return old
+    text = form[key].strip()
+    if not text:
+        return ""
+    try:
+        found = datetime.fromisoformat(text if "T" in text or " " in text else f"{text}T{DUE_AT}")
+        if not clock.FIRST_YEAR <= found.year <= clock.LAST_YEAR:
+            raise ValueError(text)
+        return found.astimezone(UTC).isoformat(timespec="seconds")
+    except (ValueError, OverflowError):
+        raise InvalidInput(f"Write '{text[:30]}' as a day and an hour, 2026-12-05 18:00.", field=key) from None
+
+
+def lines_now(connection: sqlite3.Connection, number: int) -> list[LineNow]:
+    """The lines of an order with their plans, and what has changed since they were saved."""
+    rows = orders.lines(connection, [number])[number]
+    newest = orders.newest_recipes(connection)
+    stock = {(one.plan, one.version): one.count for one in orders.stock(connection)}
+    by_plan: dict[int, int] = {}
+    for (of, _), count in stock.items():
+        by_plan[of] = by_plan.get(of, 0) + count
+    last: dict[int, int] = {}
+    for of, version in orders.version_names(connection):
+        last[of] = max(last.get(of, 0), version)
+    found = []
+    for row in rows:
+        plan = plans.version(connection, row.plan, row.version).document
+        told = [
+            f"{newest[recipe][1]} is at version {newest[recipe][0]} since; this plan sprays version {own}."
+            for recipe, own in sorted(_pinned(plan))
+            if recipe in newest and newest[recipe][0] > own
+        ]
+        found.append(LineNow(row, plan, told, last.get(row.plan, row.version), by_plan.get(row.plan, 0)))
+    return found
+
+
+def _pinned(plan: Plan) -> set[tuple[int, int]]:
+    """Recipes of a plan with the version that it uses."""
+    numbers = [recipe_numbers(one.source) for one in plan.layers]
+    return {(one[0], one[1]) for one in numbers if one is not None and one[1] is not None}
+
+
+def set_state(connection: sqlite3.Connection, number: int, state: str) -> None:
+    with writing(connection):
+        orders.change(connection, replace(orders.order(connection, number), state=state))
+
+
+def finish(connection: sqlite3.Connection, number: int, painted: Mapping[int, int], *, at: str) -> int:
+    """It is handed over: what was painted beyond what was ordered goes into the drawer; how many baits that are.
+    Raises InvalidInput, NotFound."""
+    with writing(connection):
+        one = orders.order(connection, number)
+        if one.state != "open":
+            raise InvalidInput("This order is finished already.", field="order")
+        over = 0
+        for line in orders.lines(connection, [number])[number]:
+            made = painted.get(line.id, line.baits)
+            if not 0 <= made <= MOST_BAITS:
+                raise InvalidInput(f"Baits painted: 0 to {MOST_BAITS}, not {made}.", field="painted")
+            taken = line.ordered - line.baits  # from the drawer, where fewer were painted than ordered
+            more = made - (line.ordered - max(taken, 0))
+            if more > 0:
+                over += more
+                orders.put_stock(
+                    connection, (line.plan, line.version), more, note=f"over from {one.name}", order=number, at=at
+                )
+        orders.change(connection, replace(one, state="done"))
+    return over
+
+
+def from_drawer(connection: sqlite3.Connection, number: int, line: int, *, at: str) -> int:
+    """Take what lies in the drawer of this plan in place of painting it; how many. Raises NotFound, InvalidInput."""
+    with writing(connection):
+        own = _line(connection, number, line)
+        left = own.baits
+        for one in orders.stock(connection):
+            if one.plan == own.plan and left > 0:
+                taken = min(one.count, left)
+                orders.put_stock(connection, (one.plan, one.version), -taken, note="ordered", order=number, at=at)
+                left -= taken
+        if left == own.baits:
+            raise InvalidInput("None of it lies in the drawer any more.", field="line")
+        orders.change_line(connection, replace(own, baits=left))
+        return own.baits - left
+
+
+def drawer(connection: sqlite3.Connection) -> list[tuple[InStock, str]]:
+    """Painted baits that are kept, with their plans' names."""
+    names = orders.version_names(connection)
+    return [(one, names.get((one.plan, one.version), f"Plan {one.plan}")) for one in orders.stock(connection)]
+
+
+def take_out(connection: sqlite3.Connection, plan: int, version: int, count: int, *, at: str) -> None:
+    """Out of the drawer, or, where less than nothing, into it. Raises InvalidInput."""
+    with writing(connection):
+        there = sum(one.count for one in orders.stock(connection) if (one.plan, one.version) == (plan, version))
+        if count == 0 or not -MOST_BAITS <= count <= there:
+            raise InvalidInput(f"1 to {there} of them can be taken out, not {count}.", field="count")
+        orders.put_stock(connection, (plan, version), -count, note="", order=None, at=at)
+
+
+def pinned(connection: sqlite3.Connection, number: int) -> dict[str, str]:
+    """Blocks that were dragged."""
+    return orders.pins(connection, number)
+
+
+def blocks_done(connection: sqlite3.Connection, number: int, found: Schedule | None) -> frozenset[str]:
+    """Of a schedule: the blocks of which every step is done."""
+    if found is None:
+        return frozenset()
+    done = {(one.line, one.step, one.bait) for one in orders.done(connection, [number])[number]}
+    left = {
+        visit.block for visit in found.visits if visit.what != "clean" and any(each not in done for each in visit.steps)
+    }
+    return frozenset(visit.block for visit in found.visits if visit.what != "clean") - left
+
+
+def new_with(connection: sqlite3.Connection, form: Mapping[str, str], *, plan: int | None, baits: int, at: str) -> int:
+    """An order as a form has it, with a first line where a plan is chosen: all of it, or nothing. Raises InvalidInput,
+    NotFound."""
+    with writing(connection):
+        number = new(connection, form.get("name", ""), at=at)
+        if form.get("due", "").strip():
+            set_order(connection, number, {"due": form["due"]}, at=at)
+        if plan is not None:
+            add_line(connection, number, plan, baits, at=at)
+    return number

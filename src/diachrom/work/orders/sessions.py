@@ -1,0 +1,125 @@
+"""A schedule as the painter reads it: evening by evening, what is done, what dries meanwhile; and its calendar."""
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+from datetime import datetime, timedelta
+
+from diachrom.core.schedule.work import TURNER
+from diachrom.exchange.calendars import Entry, to_ics
+from diachrom.store.orders import Order
+from diachrom.work.orders.kept import Schedule, Visit
+
+APART_MIN = 150  # longer than this away from the bench is another session
+FREE_MIN = 10  # worth telling
+MEANWHILE = "shake the bottles, cut stencils, write labels, wipe the bench"
+
+
+@dataclass(frozen=True)
+class Row:
+    """A line of a session: a visit, or time that is free while something dries."""
+
+    start: datetime
+    end: datetime
+    visit: Visit | None
+    words: str
+
+
+@dataclass(frozen=True)
+class Session:
+    """Time at the bench without a long break."""
+
+    start: datetime
+    end: datetime
+    rows: Sequence[Row]
+    after: str  # what is told of the time until the next one
+
+    @property
+    def hands_min(self) -> int:
+        return round(sum((row.end - row.start).total_seconds() for row in self.rows if row.visit is not None) / 60)
+
+
+def sessions(schedule: Schedule) -> list[Session]:
+    """In the order of time."""
+    groups: list[list[Visit]] = []
+    for visit in sorted(schedule.visits, key=lambda one: (one.start, one.end)):
+        if groups and visit.start - groups[-1][-1].end < APART_MIN:
+            groups[-1].append(visit)
+        else:
+            groups.append([visit])
+    found = []
+    for at, group in enumerate(groups):
+        following = groups[at + 1][0] if at + 1 < len(groups) else None
+        found.append(_session(schedule, group, following))
+    return found
+
+
+def _session(schedule: Schedule, group: Sequence[Visit], following: Visit | None) -> Session:
+    rows: list[Row] = []
+    for at, visit in enumerate(group):
+        free = visit.start - group[at - 1].end if at else 0
+        drying = [one for one in group[:at] if one.line == visit.line and one.end + one.dries > visit.start - FREE_MIN]
+        if free >= FREE_MIN and drying:
+            words = f"{free} min free while {drying[-1].words} dries: {MEANWHILE}"
+            rows.append(Row(schedule.at(group[at - 1].end), schedule.at(visit.start), None, words))
+        rows.append(Row(schedule.at(visit.start), schedule.at(visit.end), visit, words_of(schedule, visit)))
+    last = group[-1]
+    dries = max((one.end + one.dries for one in group if one.what == "work"), default=last.end)
+    after = ""
+    if following is not None:
+        after = f"Until {schedule.at(following.start).astimezone():%A %H:%M} it dries."
+        closing = [one for one in group if one.closes is not None and one.end + one.closes >= following.start > one.end]
+        if closing:
+            latest = min(one.end + one.closes for one in closing if one.closes is not None)
+            after += f" Its recoat window closes at {schedule.at(latest).astimezone():%A %H:%M}."
+    elif dries > last.end:
+        turner = " on the turner first" if any(one.holds == TURNER for one in group) else ""
+        after = f"It cures until {schedule.at(dries).astimezone():%A %H:%M}{turner}."
+    return Session(schedule.at(group[0].start), schedule.at(last.end), rows, after)
+
+
+def words_of(schedule: Schedule, visit: Visit) -> str:
+    """ "Autumn char, back, coat 1 of 2 on baits 1 to 6" """
+    if visit.what == "make":
+        rest = f", then let it rest {visit.dries} min" if visit.dries else ""
+        return f"Mix {visit.words}{rest}"
+    if visit.what == "clean":
+        return f"{visit.kind.capitalize()} the airbrush for {visit.words}"
+    name, baits = schedule.lines.get(visit.line, ("", 1))
+    which = ""
+    if baits > 1:
+        count = visit.last - visit.first
+        which = " on all" if count == baits else f" on bait {visit.first + 1}"
+        if 1 < count < baits:
+            which = f" on baits {visit.first + 1} to {visit.last}"
+    plan = f" ({name})" if len(schedule.lines) > 1 else ""
+    words = visit.words[:1].upper() + visit.words[1:]
+    how = {"mask": ", its mask on and off", "clear": ", by brush"}.get(visit.kind, "")
+    return f"{words}{plan}{which}{how}"
+
+
+def as_ics(order: Order, schedule: Schedule, *, made: datetime) -> bytes:
+    """Each session, each recoat window that closes, and when all is ready."""
+    entries = []
+    own = f"order-{order.number}"
+    for at, one in enumerate(sessions(schedule)):
+        lines = [f"{row.start.astimezone():%H:%M} {row.words}" for row in one.rows]
+        entries.append(
+            Entry(
+                f"{own}-session-{at + 1}@diachrom",
+                f"At the bench: {order.name}",
+                one.start,
+                one.end,
+                "\n".join([*lines, one.after]).strip(),
+                alarm_min=15,
+            )
+        )
+    for at, visit in enumerate(one for one in schedule.visits if one.closes is not None):
+        assert visit.closes is not None
+        start, end = (schedule.at(visit.end + minutes) for minutes in (visit.dries, visit.closes))
+        title = f"Recoat window: {visit.words}"
+        entries.append(Entry(f"{own}-window-{at + 1}@diachrom", title, start, max(end, start + timedelta(minutes=1))))
+    ready = schedule.ends_at
+    entries.append(
+        Entry(f"{own}-ready@diachrom", f"Ready: {order.name}", ready, ready + timedelta(minutes=15), order.wish)
+    )
+    return to_ics(entries, made=made)

@@ -1,0 +1,118 @@
+"""What there is to do for an order: its steps and mixes, how far it is, and what other orders leave of the bench."""
+
+import sqlite3
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass, replace
+from datetime import UTC, datetime
+
+from diachrom import clock
+from diachrom.core.schedule.drying import bad_air
+from diachrom.core.schedule.hours import Hours
+from diachrom.core.schedule.steps import steps
+from diachrom.core.schedule.work import Bench, Line, Stands, Step, Work
+from diachrom.errors import InvalidInput
+from diachrom.store import orders
+from diachrom.store.orders import DoneStep, Order
+from diachrom.work.orders import kept
+from diachrom.work.orders.bench import bench_time, hours_from, ways
+from diachrom.work.orders.laying import CupOf, LaidPlan, all_cups, cleaning, following, laid_plan, mixes
+from diachrom.work.orders.orders import lines_now
+
+
+@dataclass(frozen=True, eq=False)
+class ToDo:
+    """The work of an order, and the moment from which its minutes count."""
+
+    order: Order
+    work: Work
+    start: datetime
+    plans: Mapping[int, LaidPlan]  # by line
+    cups: Mapping[str, CupOf]
+    rinse_min: int
+    notes: Sequence[str]  # that are said beside it
+
+
+def to_do(connection: sqlite3.Connection, number: int, *, at: str) -> ToDo:
+    """Raises NotFound, InvalidInput."""
+    order = orders.order(connection, number)
+    rows = [one for one in lines_now(connection, number) if one.line.baits]
+    if not rows:
+        raise InvalidInput("Nothing is to be painted on this order: add a plan and how many baits.", field="lines")
+    plans = {one.line.id: laid_plan(connection, one.plan, one.line.baits) for one in rows}
+    own, how = bench_time(connection), ways(connection)
+    start = max(one for one in (clock.moment(at), clock.moment(order.starts)) if one is not None).astimezone(UTC)
+    start = start.replace(second=0, microsecond=0)
+    done = orders.done(connection, [number])[number]
+    lines, notes = [], []
+    for one in rows:
+        laid = plans[one.line.id]
+        own_steps = steps(laid.plan, laid.laid, how)
+        if not own_steps:
+            raise InvalidInput(f"{laid.plan.name} has no work on it: lay at least one layer.", field="lines")
+        begun = _stands(own_steps, [each for each in done if each.line == one.line.id], start)
+        lines.append(Line(str(one.line.id), laid.plan.name, own_steps, one.line.baits, begun))
+        notes += _air(laid)
+    cups = all_cups(list(plans.values()))
+    made = {each.step: minute_of(each.at, start) for each in done if each.line == 0}
+    every = {
+        key: replace(mix, ready=made[key] + mix.rests if key in made else None)
+        for key, mix in mixes(list(plans.values()), own.pace).items()
+    }
+    hours, taken = _beside(connection, order, start, hours_from(own.hours, start))
+    bench = Bench(hours, airbrushes=own.airbrushes, rack=own.rack, turner=own.turner, taken=taken)
+    pins = {block: minute_of(when, start) for block, when in orders.pins(connection, number).items()}
+    table = cleaning(following(cups), own.pace)
+    work = Work(lines, every, bench, table, premixed=own.premixed, pins=pins)
+    return ToDo(
+        order=order,
+        work=work,
+        start=start,
+        plans=plans,
+        cups=cups,
+        rinse_min=own.pace.rinse,
+        notes=list(dict.fromkeys(notes)),
+    )
+
+
+def _air(laid: LaidPlan) -> list[str]:
+    air = (laid.plan.temperature_c, laid.plan.humidity_percent)
+    told = {bad_air(law, air) for law in ("water", "two-part")}
+    return [f"{laid.plan.name}: {one}." for one in sorted(told) if one]
+
+
+def minute_of(at: str, start: datetime) -> int:
+    found = clock.moment(at)
+    return 0 if found is None else int((found - start).total_seconds() // 60)
+
+
+def _stands(own: Sequence[Step], done: Sequence[DoneStep], start: datetime) -> dict[int, Stands]:
+    """How far each bait is, by the last of its steps that was done."""
+    places = {step.key: at for at, step in enumerate(own)}
+    found: dict[int, Stands] = {}
+    for one in done:
+        at = places.get(one.step)
+        if at is None or (one.bait in found and found[one.bait].step > at + 1):
+            continue
+        ended, step = minute_of(one.at, start), own[at]
+        closes = None if step.closes is None else ended + step.closes
+        found[one.bait] = Stands(at + 1, ended + step.dries, closes)
+    return found
+
+
+def _beside(
+    connection: sqlite3.Connection, order: Order, start: datetime, hours: Hours
+) -> tuple[Hours, list[tuple[str, int, int]]]:
+    """The hours and places that other orders leave: those that were planned, and are not done yet."""
+    busy, taken = [], []
+    for other in orders.every(connection):
+        found = None if other.number == order.number else kept.read(other.schedule)
+        if found is None:
+            continue
+        for visit in found.visits:
+            shift = int((found.start - start).total_seconds() // 60)
+            first, last = visit.start + shift, visit.end + shift
+            if last > 0:
+                busy.append((first, last))
+            if visit.holds and last + visit.held > 0:
+                taken += [(visit.holds, first, last + visit.held)] * max(visit.last - visit.first, 1)
+    return hours.without(busy), taken

@@ -1,0 +1,65 @@
+"""What was done, when; and how this bench dries, from what was really waited."""
+
+import sqlite3
+
+from diachrom import clock
+from diachrom.errors import InvalidInput
+from diachrom.store import orders
+from diachrom.store.connection import writing
+from diachrom.store.orders import DoneStep, WaitSeen
+from diachrom.work.orders import kept
+from diachrom.work.orders.bench import drying_learned
+from diachrom.work.orders.kept import Schedule, Visit
+
+DRY, WET = "dry", "wet"
+
+
+def done(connection: sqlite3.Connection, number: int, block: str, *, beneath: str = "", at: str) -> None:
+    """A block is done now; `beneath`: whether the coat before it was dry, "" where nobody looked. Raises InvalidInput,
+    NotFound."""
+    with writing(connection):
+        found, own = _block(connection, number, block)
+        if beneath in (DRY, WET) and own[0].what == "work":
+            _waited(connection, number, found, own, dry=beneath == DRY, at=at)
+        orders.put_done(connection, number, _steps(own, at))
+
+
+def not_done(connection: sqlite3.Connection, number: int, block: str) -> None:
+    """Raises InvalidInput, NotFound."""
+    with writing(connection):
+        _, own = _block(connection, number, block)
+        orders.drop_done(connection, number, _steps(own, ""))
+
+
+def _block(connection: sqlite3.Connection, number: int, block: str) -> tuple[Schedule, list[Visit]]:
+    found = kept.read(orders.order(connection, number).schedule)
+    own = [] if found is None else [one for one in found.visits if one.block == block and one.what != "clean"]
+    if found is None or not own:
+        raise InvalidInput("That step is not on the schedule any more: look at it again.", field="block")
+    return found, own
+
+
+def _steps(own: list[Visit], at: str) -> list[DoneStep]:
+    return [DoneStep(line, step, bait, at) for one in own for line, step, bait in one.steps]
+
+
+def _waited(
+    connection: sqlite3.Connection, number: int, found: Schedule, own: list[Visit], *, dry: bool, at: str
+) -> None:
+    """From the end of the coat before it on its first bait to the beginning of this one."""
+    first = own[0]
+    steps = [one for one in found.visits if one.line == first.line and one.what == "work" and one.start < first.start]
+    before = [one for one in steps if one.first <= first.first < one.last and one.step != first.step]
+    ended = {one.step: one.at for one in orders.done(connection, [number])[number] if one.bait == first.first}
+    coat = before[-1] if before else None
+    if coat is None or coat.dries <= 0 or not coat.paint or coat.step not in ended:
+        return
+    then, now = clock.moment(ended[coat.step]), clock.moment(at)
+    if then is None or now is None:
+        return
+    hands = sum(one.end - one.start for one in own)
+    waited = (now - then).total_seconds() / 60 - hands
+    factor = drying_learned(connection)
+    asked = coat.dries / (factor[coat.paint].factor if coat.paint in factor else 1.0)
+    if waited > 0:
+        orders.add_wait(connection, WaitSeen(coat.paint, waited, asked, dry), at=at)
