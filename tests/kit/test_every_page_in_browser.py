@@ -6,8 +6,14 @@ PAGES = (
     *("/bottles/22", "/bottles/22/change", "/bottles/22/drops", "/paints/rav-nype", "/paints/rav-nype/substitutes"),
     *("/contrast-cards/1", "/test-cards", "/learning", "/record", "/terms", "/settings"),
     *("/plan", "/plan/blanks", "/plan/1?layer=3", "/plan/2/versions", "/plan/1/reference"),
+    *("/orders", "/orders/1", "/orders/bench"),
 )
-PAPERS = ("/shelf/labels?bottle=22", "/recipes/cards?recipe=10", "/plan/1/print")  # paper is as wide as paper
+PAPERS = (
+    "/shelf/labels?bottle=22",
+    "/recipes/cards?recipe=10",
+    "/plan/1/print",
+    "/orders/1/print",
+)  # paper is as wide as paper
 SIZES = ((390, 844), (640, 400), (768, 1024), (1280, 800), (1920, 1080))
 
 

@@ -10,6 +10,7 @@ from diachrom.core.mix.draft import Draft, Part
 from diachrom.store import (
     bottles,
     connection,
+    orders,
     paints,
     planned_mixes,
     plans,
@@ -41,6 +42,7 @@ PAGES = (
         "/plan/1/reference",
         "/plan/1/checks",
     ),
+    *("/orders", "/orders/1", "/orders/1/paint", "/orders/1/print", "/orders/1/schedule", "/orders/bench"),
     *("/plan/1/skin?rough=1", "/plan/1/picture.png?width=120", "/plan/1/at?u=0.5&v=0.2", "/plan/1/document.json"),
 )
 
@@ -69,6 +71,10 @@ def grown(bench):
             plans.append(store, plans.now(store, 1), plans.now(store, 1).plan.with_layer(layer), did="x", at=AT)
             plans.add_version(store, 1, plan, parent_version=None, at=AT)
             plans.add_drawing(store, "stencil", "x", {"outlines": [[[0, 0], [1, 0], [1, 1]]]}, at=AT)
+        for at in range(MORE):
+            other = orders.add(store, name=f"Grown {at}", at=AT)
+            for order in (1, other):
+                orders.add_line(store, order, 1, 1 + at % 2, ordered=2, baits=2)
         several = [one.id for one in paints.every_record(store) if one.kind in ("opaque", "transparent")]
         shelf_sheets.add(store, several[:24], film_um=2.0, clear_coat=True, at=AT)
         for pair in range(1, 25):

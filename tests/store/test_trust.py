@@ -39,7 +39,7 @@ LANDED = {
     "0011_shelf_sheet.sql": "27fb7e1f4caa7c50",
     "0012_settings.sql": "ba48c58fb05d089a",
     "0013_plan.sql": "76d722deed82cced",
-    "0014_orders.sql": "95e28c423a15b69f",
+    "0014_orders.sql": "bf436fb3746fc447",
 }
 
 

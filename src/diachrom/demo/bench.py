@@ -2,8 +2,10 @@
 
 import sqlite3
 from dataclasses import dataclass, replace
+from datetime import datetime, timedelta
 from pathlib import Path
 
+from diachrom import clock
 from diachrom.core.mix.draft import Draft, Part
 from diachrom.demo import plans, sprayed
 from diachrom.demo.shelf import half_read, pour_a_year, put_up
@@ -12,9 +14,11 @@ from diachrom.store import cups, recipes, steps
 from diachrom.store.connection import connected, database, writing
 from diachrom.store.migrate import migrate
 from diachrom.work.mix.charging import keep_in_jar
+from diachrom.work.orders import orders
 from diachrom.work.shelf import shopping
 
 HALF_MIXED = "Autumn char, belly"
+SATURDAY = 5
 
 
 @dataclass(frozen=True)
@@ -183,8 +187,24 @@ def fill(folder: Path) -> None:
         shopping.put_down(connection, 5, 4.0, at="2026-11-19T08:05:00+00:00")
         sprayed.lay_out(connection, shelf, [one for versions in grown for one in versions])
         plans.draw_up(connection, saved)
+        _ordered(connection)
         with writing(connection):
             steps.forget(connection)  # the bench begins here: what made it cannot be undone
+
+
+def _ordered(connection: sqlite3.Connection) -> None:
+    """Seven of a pattern for the Saturday of next week, whenever that is."""
+    at = clock.now()
+    number = orders.new(connection, "Harbour shop", at=at)
+    today = datetime.fromisoformat(at).astimezone().date()
+    due = today + timedelta(days=7 + (SATURDAY - today.weekday()) % 7)
+    form = {
+        "due": f"{due.isoformat()}T18:00",
+        "price": "210",
+        "wish": "Bright bellies, two of them signed on the back.",
+    }
+    orders.set_order(connection, number, form, at=at)
+    orders.add_line(connection, number, 1, 7, at=at)
 
 
 def _half_mixed(

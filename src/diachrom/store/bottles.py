@@ -74,7 +74,8 @@ def there(connection: sqlite3.Connection, numbers: Sequence[int]) -> set[int]:
 
 def every(connection: sqlite3.Connection, *, retired_too: bool = False) -> list[Bottle]:
     """Every bottle, without those that are retired unless they are wanted, in the order in which they came."""
-    return [bottle_of(row) for row in every_row(connection, retired_too=retired_too)]
+    key = ("bottles", retired_too)
+    return once(connection, key, lambda: [bottle_of(row) for row in every_row(connection, retired_too=retired_too)])
 
 
 def every_row(connection: sqlite3.Connection, *, retired_too: bool = False) -> list[sqlite3.Row]:

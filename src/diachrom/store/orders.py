@@ -1,7 +1,7 @@
 """Orders as they are kept, the steps that were done, what was waited, and the stock of painted baits."""
 
 import sqlite3
-from collections.abc import Iterable
+from collections.abc import Iterable, Mapping
 from dataclasses import dataclass
 
 from diachrom.errors import NotFound
@@ -140,6 +140,34 @@ def remove_line(connection: sqlite3.Connection, line: int) -> None:
     connection.execute("DELETE FROM order_line WHERE id = :line", {"line": line})
 
 
+@dataclass(frozen=True)
+class OrderNeed:
+    """What an open order takes of a paint."""
+
+    order: int
+    name: str
+    paint: str
+    ml: float
+
+
+def put_needs(connection: sqlite3.Connection, order: int, needs: Mapping[str, float]) -> None:
+    """By paint, in place of what stood there."""
+    connection.execute("DELETE FROM order_need WHERE bait_order = :order", {"order": order})
+    connection.executemany(
+        "INSERT INTO order_need (bait_order, paint, ml) VALUES (:order, :paint, :ml)",
+        [{"order": order, "paint": paint, "ml": ml} for paint, ml in needs.items() if ml > 0],
+    )
+
+
+def needs(connection: sqlite3.Connection) -> list[OrderNeed]:
+    """Of all open orders."""
+    rows = connection.execute(
+        "SELECT number, name, paint, ml FROM order_need JOIN bait_order ON number = bait_order"
+        " WHERE state = 'open' AND ml BETWEEN 1e-6 AND 1e6 ORDER BY number, paint"
+    )
+    return [OrderNeed(*row) for row in rows]
+
+
 def pins(connection: sqlite3.Connection, order: int) -> dict[str, str]:
     rows = connection.execute("SELECT block, not_before FROM order_pin WHERE bait_order = :order", {"order": order})
     return {str(block): str(at) for block, at in rows}
@@ -221,6 +249,15 @@ def stock(connection: sqlite3.Connection) -> list[InStock]:
         " ORDER BY plan, version"
     )
     return [InStock(*row) for row in rows]
+
+
+def of_plans(connection: sqlite3.Connection) -> dict[int, tuple[int, int]]:
+    """Of every saved plan: its newest version, and how many painted baits of it are kept."""
+    rows = connection.execute(
+        "SELECT plan, max(version), coalesce((SELECT sum(count) FROM bait_stock WHERE bait_stock.plan = own.plan), 0)"
+        " FROM plan_version AS own GROUP BY plan"
+    )
+    return {plan: (version, count) for plan, version, count in rows}
 
 
 def version_names(connection: sqlite3.Connection) -> dict[tuple[int, int], str]:

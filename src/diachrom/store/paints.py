@@ -11,7 +11,7 @@ from diachrom.core.film.flakes import Flake
 from diachrom.core.film.paint import KINDS, ODD_KIND, Fluorescence, Glow, Paint, checked, unknown_paint
 from diachrom.core.mix import sound
 from diachrom.errors import PaintNotFound
-from diachrom.store.memory import each
+from diachrom.store.memory import each, once
 
 FARTHEST, DEAREST = 1000.0, 1e9  # what a Lab and a price stay within
 MADE_HERE = "Own mix"  # the line of what was mixed at this bench and kept
@@ -83,7 +83,7 @@ def _records(connection: sqlite3.Connection, paint_ids: list[str]) -> dict[str, 
 
 def every_record(connection: sqlite3.Connection) -> list[PaintRecord]:
     """Every paint, retired ones too."""
-    return [_record(row) for row in connection.execute(_PAINTS + "ORDER BY rowid")]
+    return once(connection, "records", lambda: [_record(row) for row in connection.execute(_PAINTS + "ORDER BY rowid")])
 
 
 def named(connection: sqlite3.Connection, *, line: str, name: str) -> PaintRecord | None:

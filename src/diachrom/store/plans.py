@@ -173,6 +173,20 @@ def add_version(connection: sqlite3.Connection, number: int, plan: Plan, *, pare
     return int(row[0])
 
 
+def several(connection: sqlite3.Connection, wanted: Iterable[tuple[int, int]]) -> dict[tuple[int, int], PlanVersion]:
+    """Saved versions of plans, read at once; those that are missing are left out."""
+    keys = list(dict.fromkeys(wanted))
+    if not keys:
+        return {}
+    marks = ", ".join(["(?, ?)"] * len(keys))
+    rows = connection.execute(
+        "SELECT plan, version, parent_version, at, document FROM plan_version"
+        f" WHERE (plan, version) IN (VALUES {marks})",
+        [value for key in keys for value in key],
+    )
+    return {(row[0], row[1]): PlanVersion(row[0], row[1], row[2], row[3], *_read(row[4])) for row in rows}
+
+
 def versions(connection: sqlite3.Connection, number: int) -> list[PlanVersion]:
     """Every version of a plan, the newest first."""
     rows = connection.execute(

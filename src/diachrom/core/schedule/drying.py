@@ -41,24 +41,29 @@ class Dries:
     window: tuple[int, int] | None = None  # for its own next coat, where that is not open for ever
 
 
+def _row(words: str, law: str, film_um: float, waits: tuple[int, int, int], window: tuple[int, int] | None) -> Dries:
+    flash, touch, through = waits
+    return Dries(words, law, film_um, flash=flash, touch=touch, through=through, window=window)
+
+
 TABLE: Mapping[str, Dries] = {
-    "opaque": Dries("Opaque", "water", 10, 4, 12, 720),
-    "transparent": Dries("Transparent", "water", 10, 4, 12, 720),
-    "candy": Dries("Candy", "water", 10, 6, 20, 720),
-    "pearl": Dries("Pearl", "water", 10, 4, 12, 720),
-    "metallic": Dries("Metallic", "water", 10, 4, 12, 720),
-    "colour-shift": Dries("Colour-shift", "water", 10, 4, 12, 720),
-    "fluorescent": Dries("Fluorescent", "water", 10, 5, 15, 720),
-    "glow": Dries("Glow", "water", 25, 10, 30, 1440),
-    "ink": Dries("Ink", "water", 5, 3, 8, 720),
-    "craft": Dries("Craft or brush paint", "water", 20, 10, 30, 1440),
-    "primer": Dries("Primer", "water", 15, 8, 30, 720),
-    "sealer": Dries("Sealer", "water", 10, 6, 20, 720),
-    "varnish": Dries("Varnish", "water", 15, 8, 30, 720),
-    "waterborne": Dries("Clear, waterborne", "water", 40, 30, 120, 1440),
-    "two-part": Dries("Clear, two-part", "two-part", 100, 60, 360, 1440, (60, 360)),
-    "dip": Dries("Clear, dip", "moisture", 60, 60, 240, 1440, (60, 360)),
-    "hot-dip": Dries("Hot dip", "none", 300, 5, 15, 60),
+    "opaque": _row("Opaque", "water", 10, (4, 12, 720), None),
+    "transparent": _row("Transparent", "water", 10, (4, 12, 720), None),
+    "candy": _row("Candy", "water", 10, (6, 20, 720), None),
+    "pearl": _row("Pearl", "water", 10, (4, 12, 720), None),
+    "metallic": _row("Metallic", "water", 10, (4, 12, 720), None),
+    "colour-shift": _row("Colour-shift", "water", 10, (4, 12, 720), None),
+    "fluorescent": _row("Fluorescent", "water", 10, (5, 15, 720), None),
+    "glow": _row("Glow", "water", 25, (10, 30, 1440), None),
+    "ink": _row("Ink", "water", 5, (3, 8, 720), None),
+    "craft": _row("Craft or brush paint", "water", 20, (10, 30, 1440), None),
+    "primer": _row("Primer", "water", 15, (8, 30, 720), None),
+    "sealer": _row("Sealer", "water", 10, (6, 20, 720), None),
+    "varnish": _row("Varnish", "water", 15, (8, 30, 720), None),
+    "waterborne": _row("Clear, waterborne", "water", 40, (30, 120, 1440), None),
+    "two-part": _row("Clear, two-part", "two-part", 100, (60, 360, 1440), (60, 360)),
+    "dip": _row("Clear, dip", "moisture", 60, (60, 240, 1440), (60, 360)),
+    "hot-dip": _row("Hot dip", "none", 300, (5, 15, 60), None),
 }
 
 

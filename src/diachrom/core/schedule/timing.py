@@ -125,9 +125,9 @@ class State:
         step = self.work.lines[block.line].steps[block.step]
         _, clean = self._cleaned(step.loads, None)
         free = max(fit(self.free, clean) + clean if clean else self.free, self._pin(block))
-        return self._start(block, step, block.first, free, step.once + step.minutes)
+        return self._start(block, step, block.first, free, minutes=step.once + step.minutes)
 
-    def _start(self, block: Block, step: Step, bait: int, free: int, minutes: int) -> int:
+    def _start(self, block: Block, step: Step, bait: int, free: int, *, minutes: int) -> int:
         at = self.ready[block.line][bait]
         if free > at:
             at = free
@@ -151,50 +151,62 @@ class State:
 
     def place(self, block: Block, brush: int | None = None) -> None:
         """Do it. Raises WindowCloses, Impossible, DoesNotFit."""
-        work, fit = self.work, self.work.bench.hours.fit
         if block.line < 0:
-            mix = work.mixes[block.mix]
-            start = fit(max(self.free, self._pin(block)), mix.minutes)
-            self.free = start + mix.minutes
-            self.made[block.mix] = self.free + mix.rests
-            self.unmade.discard(block.mix)
-            self.pieces.append(Piece(start, self.free, "make", block))
-            return
-        line = work.lines[block.line]
+            return self._make(block)
+        line = self.work.lines[block.line]
         step = line.steps[block.step]
-        brush, clean = self._cleaned(step.loads, brush)
-        if brush >= 0:
-            if clean:
-                start = fit(self.free, clean)
-                self.free = start + clean
-                self.cleaning += clean
-                self.pieces.append(Piece(start, self.free, "clean", block))
-            self.loaded = (*self.loaded[:brush], step.loads, *self.loaded[brush + 1 :])
+        self._load(block, step, brush)
         self.free = max(self.free, self._pin(block))
         mixed_at, baits_of_it = -KEPT, 0
-        last = block.step + 1 == len(line.steps)
-        stays = step.holds == TURNER and not last and line.steps[block.step + 1].holds == TURNER
         for bait in range(block.first, block.last):
             again = bait == block.first or bool(step.a_mixing and baits_of_it >= step.a_mixing)
             minutes = step.minutes + (step.once if again else 0)
-            start = self._start(block, step, bait, self.free, minutes)
+            start = self._start(block, step, bait, self.free, minutes=minutes)
             if not again and step.lasts and start + minutes - mixed_at > step.lasts:
                 again, minutes = True, step.minutes + step.once
-                start = self._start(block, step, bait, self.free, minutes)
+                start = self._start(block, step, bait, self.free, minutes=minutes)
             if again:
                 mixed_at, baits_of_it = start, 0
             baits_of_it += 1
             self._in_time(block, bait, start, minutes - step.minutes)
-            end = start + minutes
-            self.free = end
-            self.pieces.append(Piece(start, end, "work", block, bait))
-            self.step[block.line][bait] += 1
-            self.ready[block.line][bait] = end + step.dries
-            self.closes[block.line][bait] = None if step.closes is None else end + step.closes
-            who = (block.line, bait)
-            self.places[TURNER].until.pop(who, None)
-            if step.holds:
-                self.places[step.holds].until[who] = KEPT if stays else end + step.held
+            self._worked(block, step, bait, (start, start + minutes))
+        return None
+
+    def _make(self, block: Block) -> None:
+        """A mix."""
+        mix = self.work.mixes[block.mix]
+        start = self.work.bench.hours.fit(max(self.free, self._pin(block)), mix.minutes)
+        self.free = start + mix.minutes
+        self.made[block.mix] = self.free + mix.rests
+        self.unmade.discard(block.mix)
+        self.pieces.append(Piece(start, self.free, "make", block))
+
+    def _load(self, block: Block, step: Step, brush: int | None) -> None:
+        """Clean an airbrush for it where that is needed."""
+        brush, clean = self._cleaned(step.loads, brush)
+        if brush < 0:
+            return
+        if clean:
+            start = self.work.bench.hours.fit(self.free, clean)
+            self.free = start + clean
+            self.cleaning += clean
+            self.pieces.append(Piece(start, self.free, "clean", block))
+        self.loaded = (*self.loaded[:brush], step.loads, *self.loaded[brush + 1 :])
+
+    def _worked(self, block: Block, step: Step, bait: int, times: tuple[int, int]) -> None:
+        """A bait has its step: when the next may begin, and the place that it holds."""
+        start, end = times
+        self.free = end
+        self.pieces.append(Piece(start, end, "work", block, bait))
+        self.step[block.line][bait] += 1
+        self.ready[block.line][bait] = end + step.dries
+        self.closes[block.line][bait] = None if step.closes is None else end + step.closes
+        who = (block.line, bait)
+        self.places[TURNER].until.pop(who, None)
+        if step.holds:
+            steps = self.work.lines[block.line].steps
+            stays = step.holds == TURNER and block.step + 1 < len(steps) and steps[block.step + 1].holds == TURNER
+            self.places[step.holds].until[who] = KEPT if stays else end + step.held
 
     def _pin(self, block: Block) -> int:
         """What was dragged holds for the bait that it was dragged by, in whatever group it is now."""

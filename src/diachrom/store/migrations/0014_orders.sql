@@ -21,6 +21,13 @@ CREATE TABLE order_line (
     FOREIGN KEY (plan, version) REFERENCES plan_version (plan, version)
 ) STRICT;
 CREATE INDEX order_line_of ON order_line (bait_order);
+-- What an order takes of a paint, until it is mixed.
+CREATE TABLE order_need (
+    bait_order INTEGER NOT NULL REFERENCES bait_order (number),
+    paint TEXT NOT NULL REFERENCES paint (id),
+    ml REAL NOT NULL CHECK (ml > 0),
+    PRIMARY KEY (bait_order, paint)
+) STRICT, WITHOUT ROWID;
 -- Blocks that were dragged: not before.
 CREATE TABLE order_pin (
     bait_order INTEGER NOT NULL REFERENCES bait_order (number),

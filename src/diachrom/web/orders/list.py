@@ -20,7 +20,7 @@ from diachrom.web.kit.pages import render
 from diachrom.web.orders.view import moment_words, ready_words
 from diachrom.work.kit.fields import number
 from diachrom.work.kit.opened import Store
-from diachrom.work.orders import bench, kept, orders
+from diachrom.work.orders import bench, kept, orders, paint
 from diachrom.work.orders.bench import DAYS, BenchTime
 from diachrom.work.plan import bringing
 
@@ -139,6 +139,15 @@ def new(request: Request, store: OpenStore, form: GivenForm) -> Response:
     if plan and not (plan.isdecimal() and len(plan) < 12 and baits.isdecimal() and len(baits) < 6):
         raise InvalidInput(f"Baits: a whole number, not '{baits[:20]}'.", field="baits")
     made = orders.new_with(store, form, plan=int(plan) if plan else None, baits=int(baits), at=at)
+    paint.tell_list(store, made)
+    return go(request, f"/orders/{made}")
+
+
+@router.post("/orders/of-plan")
+def of_plan(request: Request, store: OpenStore, plan: FormRowId) -> Response:
+    """A plan's own baits as an order."""
+    made = orders.of_plan(store, plan, at=clock.now())
+    paint.tell_list(store, made)
     return go(request, f"/orders/{made}")
 
 

@@ -3,7 +3,7 @@
 from datetime import datetime
 from typing import Annotated
 
-from fastapi import APIRouter, Form, Request
+from fastapi import APIRouter, Form, Query, Request
 from fastapi.responses import RedirectResponse, Response
 
 from diachrom import clock
@@ -15,7 +15,7 @@ from diachrom.web.kit.pages import is_fragment_wanted, render
 from diachrom.web.orders.view import order_page, paint_view, schedule_part
 from diachrom.work.kit.opened import Store
 from diachrom.work.kit.tasks import Tasks
-from diachrom.work.orders import dragging, kept, orders, paint, scheduling, sessions, waiting
+from diachrom.work.orders import dragging, kept, orders, paint, scheduling, sessions, stand_ins, waiting
 from diachrom.work.plan import bringing
 
 router = APIRouter(include_in_schema=False)
@@ -44,10 +44,16 @@ def change(request: Request, store: OpenStore, number: RowId, form: GivenForm) -
     return go(request, f"/orders/{number}")
 
 
+def _other_lines(request: Request, store: Store, number: int) -> Response:
+    """Back to the order, of which the shopping list has heard."""
+    paint.tell_list(store, number)
+    return go(request, f"/orders/{number}")
+
+
 @router.post("/orders/{number}/lines")
 def add_line(request: Request, store: OpenStore, number: RowId, plan: FormRowId, baits: Number = 1) -> Response:
     orders.add_line(store, number, plan, baits, at=clock.now())
-    return go(request, f"/orders/{number}")
+    return _other_lines(request, store, number)
 
 
 @router.post("/orders/{number}/lines/{line}")
@@ -55,25 +61,25 @@ def change_line(
     request: Request, store: OpenStore, number: RowId, line: RowId, ordered: Number, baits: Number
 ) -> Response:
     orders.change_line(store, number, line, ordered=ordered, baits=baits)
-    return go(request, f"/orders/{number}")
+    return _other_lines(request, store, number)
 
 
 @router.post("/orders/{number}/lines/{line}/remove")
 def remove_line(request: Request, store: OpenStore, number: RowId, line: RowId) -> Response:
     orders.remove_line(store, number, line)
-    return go(request, f"/orders/{number}")
+    return _other_lines(request, store, number)
 
 
 @router.post("/orders/{number}/lines/{line}/newest")
 def newest(request: Request, store: OpenStore, number: RowId, line: RowId) -> Response:
     orders.take_newest(store, number, line, at=clock.now())
-    return go(request, f"/orders/{number}")
+    return _other_lines(request, store, number)
 
 
 @router.post("/orders/{number}/lines/{line}/drawer")
 def from_drawer(request: Request, store: OpenStore, number: RowId, line: RowId) -> Response:
     orders.from_drawer(store, number, line, at=clock.now())
-    return go(request, f"/orders/{number}")
+    return _other_lines(request, store, number)
 
 
 @router.get("/orders/{number}/schedule")
@@ -141,8 +147,22 @@ def its_paint(store: OpenStore, number: RowId) -> Response:
 
 
 def _paint(store: Store, number: int, said: str = "") -> Response:
-    found = paint_view(paint.paint(store, number))
-    return render("orders/paint.html", view=found, number=number, said=said, stand_ins=[])
+    return render("orders/paint.html", view=paint_view(paint.paint(store, number)), number=number, said=said)
+
+
+@router.get("/orders/{number}/stand-in")
+def stand_in(store: OpenStore, number: RowId, paint: Annotated[str, Query(max_length=200)]) -> Response:
+    """What stands in for a paint that is gone or short, and how it looks on these baits."""
+    found = stand_ins.stand_in(store, number, paint)
+    return render("orders/stand_in.html", found=found, number=number)
+
+
+@router.get("/orders/{number}/stand-in.png")
+def stand_in_picture(
+    store: OpenStore, number: RowId, line: int, paint: Annotated[str, Query(max_length=200)], key: str = ""
+) -> Response:
+    made = stand_ins.picture(store, number, line, paint=paint, key=key[:200])
+    return Response(made, media_type="image/png", headers={"Cache-Control": "no-cache"})
 
 
 @router.post("/orders/{number}/used")
@@ -161,11 +181,11 @@ def calendar(store: OpenStore, number: RowId) -> Response:
     return file(sessions.as_ics(order, found, made=made), f"order-{number}.ics", "text/calendar; charset=utf-8")
 
 
-@router.get("/orders/{number}/paper")
-def paper(request: Request, store: OpenStore, tasks: Background, number: RowId) -> Response:
+@router.get("/orders/{number}/print")
+def on_paper(request: Request, store: OpenStore, tasks: Background, number: RowId) -> Response:
     page = order_page(store, tasks, number)
     view = paint_view(paint.paint(store, number)) if page.lines else None
-    return render("orders/paper.html", page=page, view=view, frame=frame(request, store, "orders"))
+    return render("orders/print.html", page=page, view=view, frame=frame(request, store, "orders"))
 
 
 @router.post("/orders/{number}/finish")
@@ -190,9 +210,3 @@ def state(request: Request, store: OpenStore, number: RowId, state: Text) -> Res
     orders.order(store, number)
     orders.set_state(store, number, state)
     return go(request, "/orders" if state == "away" else f"/orders/{number}")
-
-
-@router.post("/plan/{number}/order")
-def of_plan(request: Request, store: OpenStore, number: RowId) -> Response:
-    """A plan's own baits as an order."""
-    return go(request, f"/orders/{orders.of_plan(store, number, at=clock.now())}")

@@ -18,6 +18,7 @@ from diachrom.work.orders.orders import LineNow
 from diachrom.work.orders.paint import Paint
 from diachrom.work.orders.sessions import sessions
 
+TOUCHES = ("spray", "mask", "pattern", "by hand", "wash", "wipe", "rub", "clear")  # what tells whether a coat is dry
 BEFORE = {"": "", FOLLOWS: "follows without cleaning", RINSE: "after a rinse", CLEAN: "in a clean airbrush"}
 
 
@@ -203,12 +204,23 @@ def _sessions(found: Schedule, done: frozenset[str], pins: frozenset[str]) -> li
         for row in one.rows:
             visit = row.visit
             block = "" if visit is None or visit.what == "clean" else visit.block
-            waits = visit is not None and any(
-                line == visit.line and order[line, step] < order.get((visit.line, visit.step), 0)
-                for line, step in dried
+            waits = (
+                visit is not None
+                and visit.kind in TOUCHES
+                and any(
+                    line == visit.line and order[line, step] < order.get((visit.line, visit.step), 0)
+                    for line, step in dried
+                )
             )
             rows.append(
-                RowView(f"{row.start.astimezone():%H:%M}", row.words, block, block in done, waits, block in pins)
+                RowView(
+                    time=f"{row.start.astimezone():%H:%M}",
+                    words=row.words,
+                    block=block,
+                    done=block in done,
+                    waits=waits,
+                    pinned=block in pins,
+                )
             )
         begin, end = one.start.astimezone(), one.end.astimezone()
         hands = span(timedelta(minutes=one.hands_min))

@@ -39,6 +39,7 @@ class BuyView:
 class ShoppingPage:
     rows: Sequence[BuyView]
     coming: Sequence[tuple[int, str, str]]  # recipe, name, ml
+    orders: Sequence[tuple[int, str, str]]  # order, name, ml
     price: str
     recipes: Sequence[Choice]
 
@@ -49,6 +50,7 @@ def shopping_page(request: Request, store: OpenStore) -> Response:
     page = ShoppingPage(
         [_buy(row) for row in found.rows],
         [(one.saved.recipe, one.saved.draft.name, f"{one.ml:g}") for one in found.coming],
+        [(one.number, one.name, f"{one.ml:.1f}") for one in found.orders],
         "" if found.price is None else f"{found.price:.2f}",
         [Choice(str(one.recipe), one.draft.name) for one in recipe_list.chosen(store, None, most=OFFERED)],
     )

@@ -77,14 +77,14 @@ def _said_late(before: Schedule, after: Schedule, order: Order, block: str) -> s
         told.append(f"that is {span(after.ends_at - due)} after its day")
     old = {(one.block, one.what): before.at(one.start) for one in before.visits}
     moved = {
-        one.words
+        one.words.split(", coat ")[0]
         for one in after.visits
         if one.block != block
         and (key := (one.block, one.what)) in old
         and after.at(one.start) - old[key] > timedelta(minutes=5)
     }
     if moved:
-        told.append(f"later as well: {', '.join(sorted(moved)[:4])}{' and more' if len(moved) > 4 else ''}")
+        told.append(f"later by it: {', '.join(sorted(moved)[:4])}{' and more' if len(moved) > 4 else ''}")
     return (
         (told[0][:1].upper() + told[0][1:] + "".join(f"; {one}" for one in told[1:]) + ".")
         if told

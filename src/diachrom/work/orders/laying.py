@@ -15,8 +15,10 @@ from diachrom.core.mix.rinse import CLEAN, FOLLOWS, RINSE, follows
 from diachrom.core.schedule.drying import TABLE
 from diachrom.core.schedule.steps import Laid, Pace
 from diachrom.core.schedule.work import MixWork
+from diachrom.store import paints
 from diachrom.work.plan.checking import look_at
 from diachrom.work.plan.job import mix_key
+from diachrom.work.plan.painting import laid
 
 CANDY = 0.3
 
@@ -42,17 +44,25 @@ class LaidPlan:
     look: Look
 
 
+def read_plans_at_once(connection: sqlite3.Connection, plans: Sequence[Plan]) -> None:
+    """What the layers of all these plans are made of, before they are asked for one by one."""
+    layers = [layer for plan in plans for layer in plan.layers]
+    known = {one.id for one in paints.every_record(connection)}
+    paints.profiles(connection, {one.source for one in layers} & known)
+    laid(connection, layers)
+
+
 def laid_plan(connection: sqlite3.Connection, plan: Plan, baits: int) -> LaidPlan:
     own = replace(plan, baits=max(baits, 1))
     look = look_at(connection, own, picture=False)
-    laid: list[Laid] = []
+    steps: list[Laid] = []
     cups: dict[str, CupOf] = {}
     for one in look.seen:
         cup = _cup(one)
         if cup is not None:
             cups.setdefault(cup.key, cup)
         film_um = float(one.film_um.max(initial=0.0)) / max(one.layer.coats, 1)
-        laid.append(
+        steps.append(
             Laid(
                 one.layer,
                 _words(one),
@@ -61,7 +71,7 @@ def laid_plan(connection: sqlite3.Connection, plan: Plan, baits: int) -> LaidPla
                 max(film_um, 1.0),
             )
         )
-    return LaidPlan(own, laid, cups, look)
+    return LaidPlan(own, steps, cups, look)
 
 
 def _words(one: Seen) -> str:

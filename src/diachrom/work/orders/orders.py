@@ -11,6 +11,7 @@ from diachrom.core.mix.draft import LONGEST_NAME, LONGEST_NOTE, checked_text
 from diachrom.errors import InvalidInput, NotFound
 from diachrom.store import orders, plans
 from diachrom.store.connection import writing
+from diachrom.store.memory import once
 from diachrom.store.orders import InStock, Order, OrderLine
 from diachrom.work.kit.fields import number_field
 from diachrom.work.orders.kept import Schedule
@@ -156,24 +157,23 @@ def _moment(form: Mapping[str, str], key: str, old: str) -> str:
 
 def lines_now(connection: sqlite3.Connection, number: int) -> list[LineNow]:
     """The lines of an order with their plans, and what has changed since they were saved."""
+    return once(connection, ("order lines", number), lambda: _lines_now(connection, number))
+
+
+def _lines_now(connection: sqlite3.Connection, number: int) -> list[LineNow]:
     rows = orders.lines(connection, [number])[number]
-    newest = orders.newest_recipes(connection)
-    stock = {(one.plan, one.version): one.count for one in orders.stock(connection)}
-    by_plan: dict[int, int] = {}
-    for (of, _), count in stock.items():
-        by_plan[of] = by_plan.get(of, 0) + count
-    last: dict[int, int] = {}
-    for of, version in orders.version_names(connection):
-        last[of] = max(last.get(of, 0), version)
+    newest, every = orders.newest_recipes(connection), orders.of_plans(connection)
+    saved = plans.several(connection, [(row.plan, row.version) for row in rows])
     found = []
     for row in rows:
-        plan = plans.version(connection, row.plan, row.version).document
+        plan = saved[row.plan, row.version].document
         told = [
             f"{newest[recipe][1]} is at version {newest[recipe][0]} since; this plan sprays version {own}."
             for recipe, own in sorted(_pinned(plan))
             if recipe in newest and newest[recipe][0] > own
         ]
-        found.append(LineNow(row, plan, told, last.get(row.plan, row.version), by_plan.get(row.plan, 0)))
+        version, in_stock = every[row.plan]
+        found.append(LineNow(row, plan, told, version, max(in_stock, 0)))
     return found
 
 

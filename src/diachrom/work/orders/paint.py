@@ -8,11 +8,11 @@ from itertools import pairwise
 from diachrom.core.mix.amount import missed
 from diachrom.core.mix.rinse import CLEAN, FOLLOWS, RINSE
 from diachrom.errors import InvalidInput
-from diachrom.store import overspray
+from diachrom.store import orders, overspray
 from diachrom.store.connection import writing
 from diachrom.work.mix import overspray_history
 from diachrom.work.mix.overspray_history import LearnedWaste
-from diachrom.work.orders.laying import LaidPlan, all_cups, following, laid_plan
+from diachrom.work.orders.laying import LaidPlan, all_cups, following, laid_plan, read_plans_at_once
 from diachrom.work.orders.orders import lines_now
 from diachrom.work.plan.job import Job, job
 
@@ -32,9 +32,28 @@ class Paint:
 
 def paint(connection: sqlite3.Connection, number: int) -> Paint:
     """Raises NotFound."""
-    plans = [laid_plan(connection, one.plan, one.line.baits) for one in lines_now(connection, number) if one.line.baits]
+    plans = laid_plans(connection, number)
     waste = overspray_history.learned(connection)
     return Paint(job([one.look for one in plans], waste), waste, cup_order(plans), plans)
+
+
+def laid_plans(connection: sqlite3.Connection, number: int) -> list[LaidPlan]:
+    lines = [one for one in lines_now(connection, number) if one.line.baits]
+    read_plans_at_once(connection, [one.plan for one in lines])
+    return [laid_plan(connection, one.plan, one.line.baits) for one in lines]
+
+
+def tell_list(connection: sqlite3.Connection, number: int) -> None:
+    """Tell the shopping list what an order still takes: what was mixed is taken already. Raises NotFound."""
+    wanted = paint(connection, number).job
+    done = {one.step for one in orders.done(connection, [number])[number] if one.line == 0}
+    found: dict[str, float] = {}
+    for cup in wanted.poured:
+        for part in cup.parts:
+            if cup.key not in done and part.paint:
+                found[part.paint] = found.get(part.paint, 0.0) + part.ml
+    with writing(connection):
+        orders.put_needs(connection, number, found)
 
 
 def cup_order(plans: Sequence[LaidPlan]) -> list[tuple[str, str]]:

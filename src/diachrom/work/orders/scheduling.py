@@ -12,7 +12,7 @@ from diachrom.store import orders
 from diachrom.store.connection import writing
 from diachrom.work.kit.opened import opened
 from diachrom.work.kit.tasks import Task, Tasks
-from diachrom.work.orders import kept
+from diachrom.work.orders import kept, paint
 from diachrom.work.orders.found import schedule_of
 from diachrom.work.orders.todo import ToDo, minute_of, to_do
 
@@ -46,6 +46,7 @@ class ScheduleTask(Task):
 
             found = late_enough(wanted, go_on) if wanted.order.ready_by else solve(wanted.work, go_on)
             keep(connection, wanted, found)
+            paint.tell_list(connection, self.number)
         self.done = self.total
 
 

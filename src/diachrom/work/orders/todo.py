@@ -15,7 +15,16 @@ from diachrom.store import orders
 from diachrom.store.orders import DoneStep, Order
 from diachrom.work.orders import kept
 from diachrom.work.orders.bench import bench_time, hours_from, ways
-from diachrom.work.orders.laying import CupOf, LaidPlan, all_cups, cleaning, following, laid_plan, mixes
+from diachrom.work.orders.laying import (
+    CupOf,
+    LaidPlan,
+    all_cups,
+    cleaning,
+    following,
+    laid_plan,
+    mixes,
+    read_plans_at_once,
+)
 from diachrom.work.orders.orders import lines_now
 
 
@@ -38,6 +47,7 @@ def to_do(connection: sqlite3.Connection, number: int, *, at: str) -> ToDo:
     rows = [one for one in lines_now(connection, number) if one.line.baits]
     if not rows:
         raise InvalidInput("Nothing is to be painted on this order: add a plan and how many baits.", field="lines")
+    read_plans_at_once(connection, [one.plan for one in rows])
     plans = {one.line.id: laid_plan(connection, one.plan, one.line.baits) for one in rows}
     own, how = bench_time(connection), ways(connection)
     start = max(one for one in (clock.moment(at), clock.moment(order.starts)) if one is not None).astimezone(UTC)

@@ -6,7 +6,7 @@ from collections.abc import Sequence
 from dataclasses import dataclass, replace
 
 from diachrom.core.bait.amounts import amount, masked_away
-from diachrom.core.bait.checks.look import Look, Seen
+from diachrom.core.bait.checks.look import Bottle, Look, Seen
 from diachrom.core.bait.deposit import Skin, film_um
 from diachrom.core.bait.plan import WHATS, Layer, Plan
 from diachrom.core.bait.through import FREE
@@ -25,6 +25,7 @@ class Part:
     name: str
     ml: float
     drops: int
+    paint: str = ""  # its id
 
 
 @dataclass(frozen=True)
@@ -43,9 +44,10 @@ class Poured:
 
 @dataclass(frozen=True)
 class BottleTakes:
-    """What all layers take of a bottle, and what is left in it."""
+    """What all layers take of a paint's bottles, and what is left in them."""
 
     name: str
+    paint: str
     needs_ml: float
     left_ml: float
     discontinued: bool
@@ -88,47 +90,53 @@ def job(looks: Sequence[Look], waste: LearnedWaste) -> Job:
         for one in look.painting:
             groups.setdefault(mix_key(one.layer), []).append(one)
     cup_ml = min((look.plan.cup_ml for look in looks), default=9.0)
-    gone: set[str] = set()
-    needed: dict[str, float] = {}
-    left: dict[str, float] = {}
-    prices: dict[str, float | None] = {}
-    poured = []
-    for key, layers in groups.items():
-        first = layers[0]
-        # What stays in the cup stays there once.
-        whole = sum(one.made.need_ml for one in layers) - (len(layers) - 1) * waste.stays_ml
-        pure = whole / first.thinned_by
-        parts = [Part(one.name, one.share * pure, round(one.share * pure / one.drop_ml)) for one in first.made.bottles]
-        for bottle, part in zip(first.made.bottles, parts, strict=True):
+    poured = [_poured(key, layers, waste, cup_ml) for key, layers in groups.items()]
+    needed: dict[str, float] = {}  # by name
+    known: dict[str, Bottle] = {}
+    for layers, cup in zip(groups.values(), poured, strict=True):
+        for bottle, part in zip(layers[0].made.bottles, cup.parts, strict=False):  # what is added comes after them
             needed[bottle.name] = needed.get(bottle.name, 0.0) + part.ml
-            left[bottle.name], prices[bottle.name] = bottle.left_ml, bottle.price_ml
-            gone |= {bottle.name} if bottle.discontinued else set()
-        parts += [
-            Part(f"{word}, added", share * pure, round(share * pure / USUAL_DROP_ML))
-            for word, share in (("medium", first.layer.medium), ("reducer", first.layer.reducer))
-            if share > 0
-        ]
-        cups = math.ceil(whole / cup_ml - 1e-9)
-        name = first.layer.name or first.made.words
-        poured.append(
-            Poured(
-                key=key,
-                places=[one.place for one in layers],
-                name=name,
-                volume_ml=whole,
-                reaches_ml=max(whole - waste.stays_ml, 0.0) * (1 - waste.misses),
-                cups=cups,
-                parts=parts,
-                recipe=numbers[0] if (numbers := recipe_numbers(first.layer.source)) else None,
-            )
-        )
-    takes = [BottleTakes(name, ml, left[name], name in gone, _times(prices[name], ml)) for name, ml in needed.items()]
-    known = [one.price for one in takes if one.price is not None]
-    return Job(poured, takes, sum(known) if known else None)
+            known[bottle.name] = bottle
+    takes = [_takes(known[name], ml) for name, ml in needed.items()]
+    prices = [one.price for one in takes if one.price is not None]
+    return Job(poured, takes, sum(prices) if prices else None)
 
 
-def _times(price_ml: float | None, ml: float) -> float | None:
-    return None if price_ml is None else price_ml * ml
+def _takes(bottle: Bottle, ml: float) -> BottleTakes:
+    price = None if bottle.price_ml is None else bottle.price_ml * ml
+    return BottleTakes(
+        name=bottle.name,
+        paint=bottle.paint,
+        needs_ml=ml,
+        left_ml=bottle.left_ml,
+        discontinued=bottle.discontinued,
+        price=price,
+    )
+
+
+def _poured(key: str, layers: Sequence[Seen], waste: LearnedWaste, cup_ml: float) -> Poured:
+    """A mix for all of its layers: what stays in the cup stays there once."""
+    first = layers[0]
+    whole = sum(one.made.need_ml for one in layers) - (len(layers) - 1) * waste.stays_ml
+    pure = whole / first.thinned_by
+    parts = [
+        Part(one.name, one.share * pure, round(one.share * pure / one.drop_ml), one.paint) for one in first.made.bottles
+    ]
+    parts += [
+        Part(f"{word}, added", share * pure, round(share * pure / USUAL_DROP_ML))
+        for word, share in (("medium", first.layer.medium), ("reducer", first.layer.reducer))
+        if share > 0
+    ]
+    return Poured(
+        key=key,
+        places=[one.place for one in layers],
+        name=first.layer.name or first.made.words,
+        volume_ml=whole,
+        reaches_ml=max(whole - waste.stays_ml, 0.0) * (1 - waste.misses),
+        cups=math.ceil(whole / cup_ml - 1e-9),
+        parts=parts,
+        recipe=numbers[0] if (numbers := recipe_numbers(first.layer.source)) else None,
+    )
 
 
 def put_on_list(connection: sqlite3.Connection, wanted: Job, *, when: str) -> tuple[int, int]:

@@ -15,7 +15,7 @@ from diachrom.core.bait.regions import REGIONS
 from diachrom.core.bait.surface import FULL, ROUGH
 from diachrom.core.bait.through import Polygons
 from diachrom.core.film.grounds import GROUNDS
-from diachrom.core.film.paint import Mix, clear_paint, mix
+from diachrom.core.film.paint import Mix, Paint, clear_paint, mix
 from diachrom.core.film.surface import CLEARED, SATIN
 from diachrom.core.mix.draft import RECIPE_GROUND
 from diachrom.core.mix.layers import by_hand
@@ -46,14 +46,37 @@ class LaidLayer:
     problem: str = ""  # why it cannot be seen
 
 
-def laid(connection: sqlite3.Connection, layers: Sequence[Layer]) -> list[LaidLayer]:
+Instead = Mapping[str, Sequence[tuple[Paint, float]]]  # for a paint's id: what stands in for it, by shares
+NOTHING: Instead = {}
+
+
+def laid(connection: sqlite3.Connection, layers: Sequence[Layer], instead: Instead = NOTHING) -> list[LaidLayer]:
     """Layers with what they are made of; one whose recipe or paint is gone says so, and is left out of the picture."""
     numbers = {one: recipe_numbers(one.source) for one in layers}
     known = recipes.several(connection, [one for one in numbers.values() if one is not None])
     held = contents_of(connection, [one.draft for one in known.values()])
     made = {key: (saved, own) for (key, saved), own in zip(known.items(), held, strict=True)}
     names = {one.id: one for one in paints.every_record(connection)}
-    return [_laid(connection, one, made.get(numbers.get(one) or (0, None)), names) for one in layers]
+    found = [_laid(connection, one, made.get(numbers.get(one) or (0, None)), names) for one in layers]
+    return [_with(one, instead) for one in found] if instead else found
+
+
+def _with(one: LaidLayer, instead: Instead) -> LaidLayer:
+    """A layer with other paints in the place of some."""
+    if one.record is not None and one.record.id in instead:
+        parts = list(instead[one.record.id])
+    elif one.held is not None and one.saved is not None and not (cup := cup_of(one.held)).empty:
+        ids = [one.held.shelf[part.bottle].bottle.paint_id for part in one.held.draft.parts]
+        if not instead.keys() & set(ids):
+            return one
+        parts = []
+        for paint_id, pour, share in zip(ids, cup.pours, cup.fractions, strict=True):
+            own = instead.get(paint_id, [(pour.paint, 1.0)])
+            parts += [(paint, float(share) * of) for paint, of in own]
+    else:
+        return one
+    made = mix([paint for paint, _ in parts], np.array([share for _, share in parts]))
+    return replace(one, painted=_painted(_thinned(made, one.layer), one.painted.sealed))
 
 
 def recipe_numbers(source: str) -> tuple[int, int | None] | None:
@@ -171,12 +194,17 @@ def up_to(plan: Plan, steps: int | None) -> Plan:
 
 
 def painted_bait(
-    connection: sqlite3.Connection, plan: Plan, *, cells: tuple[int, int] = FULL, steps: int | None = None
+    connection: sqlite3.Connection,
+    plan: Plan,
+    *,
+    cells: tuple[int, int] = FULL,
+    steps: int | None = None,
+    instead: Instead = NOTHING,
 ) -> tuple[Picture, Skin]:
     """A plan's bait, after all of its layers or the first few."""
     own = by_this_hand(connection, up_to(plan, steps))
     skin = skin_of(connection, plan, cells)
-    made = [one.painted for one in laid(connection, own.layers)]
+    made = [one.painted for one in laid(connection, own.layers, instead)]
     return picture(own, made, skin, kept), skin
 
 

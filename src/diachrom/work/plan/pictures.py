@@ -23,7 +23,16 @@ from diachrom.core.light.lights import light
 from diachrom.errors import InvalidInput
 from diachrom.exchange import images
 from diachrom.work.plan import checking
-from diachrom.work.plan.painting import by_this_hand, laid, painted_bait, sheen_of, stencils_of, up_to
+from diachrom.work.plan.painting import (
+    NOTHING,
+    Instead,
+    by_this_hand,
+    laid,
+    painted_bait,
+    sheen_of,
+    stencils_of,
+    up_to,
+)
 
 NARROWEST, WIDEST = 80, 2400  # pixels
 PICTURES_KEPT = 200
@@ -51,6 +60,7 @@ def image(
     width: int = 600,
     light_key: str = "D65",
     steps: int | None = None,
+    instead: Instead = NOTHING,
 ) -> bytes:
     """A PNG of a side. The same picture of the same bench is drawn once. Raises InvalidInput, UnknownLight."""
     if side not in SIDES:
@@ -58,7 +68,7 @@ def image(
     wide = min(max(width, NARROWEST), WIDEST)
     under = light(light_key)
     told = blake2b(json.dumps(written(by_this_hand(connection, plan)), sort_keys=True).encode(), digest_size=16)
-    for one in laid(connection, plan.layers):
+    for one in laid(connection, plan.layers, instead):
         told.update(one.painted.digest)
     key = f"{told.hexdigest()} {side} {wide} {under.key} {steps}"
     with _drawing:
@@ -66,7 +76,7 @@ def image(
             _drawn.move_to_end(key)
             return _drawn[key]
     cells = MIDDLE if wide <= 4 * MIDDLE[0] else FULL
-    found, own = painted_bait(connection, plan, cells=cells, steps=steps)
+    found, own = painted_bait(connection, plan, cells=cells, steps=steps, instead=instead)
     colours = linear(found, under, sheen=sheen_of(up_to(plan, steps)))
     frame = framed(plan.blank.form, own.surface, side)
     looked = drawn(found, colours, own.surface, frame, side=side, width=wide)

@@ -3,13 +3,14 @@
 import math
 import sqlite3
 from collections.abc import Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 from diachrom.errors import InvalidInput
 from diachrom.exchange.sheets import to_csv
-from diachrom.store import bottles, paints, planned_mixes, recipes
+from diachrom.store import bottles, orders, paints, planned_mixes, recipes
 from diachrom.store.bottles import Bottle
 from diachrom.store.connection import writing
+from diachrom.store.orders import OrderNeed
 from diachrom.store.recipes import Version
 from diachrom.work.shelf.shelf_index import NEARLY_GONE, index
 from diachrom.work.shelf.stock import RATE_WEEKS, rate_since
@@ -39,9 +40,19 @@ class ComingRecipe:
 
 
 @dataclass(frozen=True)
+class ComingOrder:
+    """An open order, and what it takes of all paints."""
+
+    number: int
+    name: str
+    ml: float
+
+
+@dataclass(frozen=True)
 class ShoppingList:
     rows: Sequence[ToBuy]
     coming: Sequence[ComingRecipe]
+    orders: Sequence[ComingOrder]
     price: float | None  # of what has one
 
 
@@ -62,7 +73,10 @@ def shopping_list(connection: sqlite3.Connection, *, at: str) -> ShoppingList:
     every = planned_mixes.every(connection)
     recipes.several(connection, [(one.recipe, one.version) for one in every])  # read at once
     planned = [ComingRecipe(recipes.version(connection, one.recipe, one.version), one.ml) for one in every]
+    ordered = orders.needs(connection)
     needed = _needed(connection, planned)
+    for one in ordered:
+        needed[one.paint] = needed.get(one.paint, 0.0) + one.ml
     poured = bottles.poured_since(connection, rate_since(at))
     by_paint: dict[str, list[Bottle]] = {}
     for row in index(connection).rows:
@@ -81,7 +95,15 @@ def shopping_list(connection: sqlite3.Connection, *, at: str) -> ShoppingList:
     priced = [_priced(row, prices.get(row.bottle.paint_id)) for row in rows]
     known = [row.price for row in priced if row.price is not None]
     order = sorted(priced, key=lambda row: (row.needed_ml <= row.left_ml, row.left_ml / row.bottle.size_ml))
-    return ShoppingList(order, planned, sum(known) if known else None)
+    return ShoppingList(order, planned, _by_order(ordered), sum(known) if known else None)
+
+
+def _by_order(needs: Sequence[OrderNeed]) -> list[ComingOrder]:
+    found: dict[int, ComingOrder] = {}
+    for one in needs:
+        before = found.get(one.order, ComingOrder(one.order, one.name, 0.0))
+        found[one.order] = replace(before, ml=before.ml + one.ml)
+    return list(found.values())
 
 
 def _needed(connection: sqlite3.Connection, planned: Sequence[ComingRecipe]) -> dict[str, float]:

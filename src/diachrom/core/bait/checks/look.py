@@ -35,6 +35,7 @@ class Bottle:
     nozzle_mm: float | None = None  # that it asks for
     drop_ml: float = 0.05
     price_ml: float | None = None
+    paint: str = ""  # its id
 
 
 @dataclass(frozen=True, eq=False)
@@ -205,7 +206,7 @@ def looked(plan: Plan, made: Sequence[Made], skin: Skin, kept: Kept, *, white: s
 
     def labs(some: Plan) -> tuple[Picture, Floats]:
         found = picture(some, painted, skin, kept)
-        return found, _labs(found)
+        return found, labs_of(found)
 
     def only(keep: Callable[[int, Layer], bool]) -> Plan:
         return replace(
@@ -240,7 +241,7 @@ def looked(plan: Plan, made: Sequence[Made], skin: Skin, kept: Kept, *, white: s
     return Look(plan, rows, below, without, white=white, black=black)
 
 
-def _labs(found: Picture) -> Floats:
+def labs_of(found: Picture) -> Floats:
     """(angle, u, v, 3) in daylight, glossy."""
     day = light("D65")
     factors = np.moveaxis(found.factors[list(LOOKED_AT)], 1, -1) @ seen_weights().T  # (angle, u, v, band)

@@ -1,0 +1,93 @@
+"""What stands in for a paint that an order lacks, and what that does to the colour of its baits."""
+
+import sqlite3
+from collections.abc import Sequence
+from dataclasses import dataclass
+
+import numpy as np
+
+from diachrom.core.bait.checks.look import labs_of
+from diachrom.core.bait.surface import ROUGH
+from diachrom.core.light.difference import delta_e
+from diachrom.errors import DiachromError, NotFound
+from diachrom.store import bottles, paints
+from diachrom.work.orders.orders import LineNow, lines_now
+from diachrom.work.plan import pictures
+from diachrom.work.plan.painting import Instead, painted_bait
+from diachrom.work.profiles import substitutes
+
+CHANGED_DE = 0.3  # of the bait, where it tells
+
+
+@dataclass(frozen=True)
+class OnBait:
+    """A line of the order with the stand-in."""
+
+    line: int
+    name: str
+    words: str
+
+
+@dataclass(frozen=True)
+class StandIn:
+    paint: str
+    words: str
+    key: str  # bottles and drops
+    seen: Sequence[OnBait]
+    problem: str = ""
+
+
+def stand_in(connection: sqlite3.Connection, number: int, paint_id: str) -> StandIn:
+    """The nearest paint or mix of the shelf, on each bait that has the paint. Raises NotFound."""
+    lines = [one for one in lines_now(connection, number) if one.line.baits]
+    name = paints.record(connection, paint_id).full_name
+    try:
+        found = substitutes.substitutes_for(connection, paint_id)
+        best = min([*found.singles, *found.mixes], key=lambda one: one.found.delta_e)
+    except (DiachromError, ValueError) as error:
+        told = str(error) if isinstance(error, DiachromError) else "Nothing on the shelf comes near it."
+        return StandIn(paint_id, f"{name}: what stands in", "", [], problem=told)
+    parts = " and ".join(
+        f"{row.bottle.full_name}{f' {drops} drops' if len(best.parts) > 1 else ''}" for row, drops in best.parts
+    )
+    own = instead(connection, paint_id, best.key)
+    seen = [_on_bait(connection, one, own) for one in lines]
+    return StandIn(paint_id, f"{parts} stands in for {name}", best.key, seen)
+
+
+def _on_bait(connection: sqlite3.Connection, one: LineNow, own: Instead) -> OnBait:
+    before, after = (labs_of(painted_bait(connection, one.plan, cells=ROUGH, instead=with_)[0]) for with_ in ({}, own))
+    apart = delta_e(before, after).max(axis=0)
+    there = apart > CHANGED_DE
+    name = one.plan.name or f"Plan {one.line.plan}"
+    if not there.any():
+        return OnBait(one.line.id, name, f"On {name} nobody sees it: dE {apart.max():.1f} at most.")
+    middle, most = np.median(apart[there]), np.quantile(apart[there], 0.95)
+    share = 100 * float(there.mean())
+    return OnBait(
+        one.line.id,
+        name,
+        f"On {name}: dE {middle:.1f} where it tells, {most:.1f} at most, on {share:.0f} % of its skin.",
+    )
+
+
+def instead(connection: sqlite3.Connection, paint_id: str, key: str) -> Instead:
+    """A substitute by its key, as shares of its paints. Raises InvalidInput, BottleNotFound."""
+    asked = substitutes.read_key(key)
+    own = bottles.by_id(connection, [bottle for bottle, _ in asked])
+    volumes = np.array([own[bottle].drop_ml * drops for bottle, drops in asked])
+    shares = (volumes / volumes.sum()).tolist()
+    found = [
+        (paints.profile(connection, own[bottle].paint_id), share)
+        for (bottle, _), share in zip(asked, shares, strict=True)
+    ]
+    return {paint_id: found}
+
+
+def picture(connection: sqlite3.Connection, number: int, line: int, *, paint: str, key: str) -> bytes:
+    """A PNG of a line's bait, with a substitute where a key is given. Raises NotFound, InvalidInput."""
+    for one in lines_now(connection, number):
+        if one.line.id == line:
+            own = instead(connection, paint, key) if key else {}
+            return pictures.image(connection, one.plan, width=560, instead=own)
+    raise NotFound("That line is not on this order any more.", field="line")
