@@ -58,6 +58,7 @@ def spoil(folder):
         _cards(db)
         _rest(db)
         _plans(db)
+        _orders(db)
         db.execute("UPDATE revision SET n = n + 1")
 
 
@@ -233,6 +234,58 @@ def _plans(db):
             next_number = db.execute("SELECT max(number) + 1 FROM plan").fetchone()[0]
             db.execute("INSERT INTO plan (number, seq, opened) VALUES (?, 1, 'then')", [next_number])
             db.execute("INSERT INTO plan_step VALUES (?, 1, 'then', 'then', ?)", [next_number, own])
+
+
+ODD_SCHEDULES = (
+    *ODD_JSON,
+    '{"format": 1}',
+    '{"format": 1, "start": "then", "visits": []}',
+    json.dumps(
+        {
+            "format": 1,
+            "start": "2026-11-26T18:00:00+00:00",
+            "ends": 10**9,
+            "hands_end": -5,
+            "bound": 0,
+            "cleaning": 0,
+            "proven": 1,
+            "visits": [],
+            "sequence": [],
+            "mixes": {},
+            "lines": {},
+            "missed": [],
+            "notes": [],
+        }
+    ),
+)
+
+
+def _orders(db):
+    for at, schedule in enumerate(ODD_SCHEDULES):
+        number, text = 90 + at, ODD_TEXTS[at % len(ODD_TEXTS)]
+        own = [number, LONG, text, text, text, text, schedule]
+        db.execute(
+            "INSERT INTO bait_order (number, name, wish, due, starts, at, schedule) VALUES (?, ?, ?, ?, ?, ?, ?)", own
+        )
+        for plan in (90 + at % len(ODD_PLANS), 1):
+            db.execute(
+                "INSERT INTO order_line (bait_order, plan, version, ordered, baits) VALUES (?, ?, 1, 0, ?)",
+                [number, plan, 500 * (at % 2)],
+            )
+        db.execute("INSERT INTO order_pin VALUES (?, 'x:y:9', ?)", [number, text])
+        db.execute("INSERT INTO order_done VALUES (?, 999, 'x', -7, ?)", [number, text])
+        db.execute("INSERT INTO order_need VALUES (?, 'odd-1', 1e300)", [number])
+        db.execute(
+            "INSERT INTO wait_seen (kind, waited_min, asked_min, dry, at) VALUES ('moon', 1e300, 1e-300, 1, ?)", [text]
+        )
+        db.execute(
+            "INSERT INTO bait_stock (plan, version, count, at) VALUES (?, 1, ?, ?)",
+            [90 + at % len(ODD_PLANS), 10**15 - 9 * at, text],
+        )
+    for key in ("bench_time", "drying"):
+        db.execute(
+            'INSERT OR REPLACE INTO setting (key, value) VALUES (?, \'{"hours": 7, "opaque": {"flash": "x"}}\')', [key]
+        )
 
 
 def _rest(db):

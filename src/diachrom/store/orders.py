@@ -1,10 +1,12 @@
 """Orders as they are kept, the steps that were done, what was waited, and the stock of painted baits."""
 
+import json
 import sqlite3
 from collections.abc import Iterable, Mapping
 from dataclasses import dataclass
 
 from diachrom.errors import NotFound
+from diachrom.store.memory import each, once
 
 WAITS_READ = 400  # of a kind, the latest
 
@@ -21,6 +23,7 @@ class Order:
     state: str
     at: str
     schedule: str
+    pins: Mapping[str, str]  # blocks that were dragged: not before
 
 
 @dataclass(frozen=True)
@@ -61,7 +64,11 @@ class InStock:
     note: str
 
 
-_ORDER = "SELECT number, name, wish, price, due, starts, ready_by, state, at, schedule FROM bait_order"
+_ORDER = """
+    SELECT number, name, wish, price, due, starts, ready_by, state, at, schedule,
+           (SELECT json_group_object(block, not_before) FROM order_pin WHERE bait_order = number) AS pins
+    FROM bait_order
+"""
 _LINE = "SELECT id, bait_order, plan, version, ordered, baits FROM order_line"
 
 
@@ -77,15 +84,21 @@ def _order(row: sqlite3.Row) -> Order:
         state=row["state"],
         at=row["at"],
         schedule=row["schedule"],
+        pins=json.loads(row["pins"]),
     )
 
 
 def order(connection: sqlite3.Connection, number: int) -> Order:
     """Raises NotFound."""
-    row = connection.execute(_ORDER + " WHERE number = :number", {"number": number}).fetchone()
-    if row is None:
+    found = once(connection, ("order", number), lambda: _one(connection, number))
+    if found is None:
         raise NotFound(f"There is no order {number}.", field="order")
-    return _order(row)
+    return found
+
+
+def _one(connection: sqlite3.Connection, number: int) -> Order | None:
+    row = connection.execute(_ORDER + " WHERE number = :number", {"number": number}).fetchone()
+    return None if row is None else _order(row)
 
 
 def every(connection: sqlite3.Connection, *, state: str = "open") -> list[Order]:
@@ -168,11 +181,6 @@ def needs(connection: sqlite3.Connection) -> list[OrderNeed]:
     return [OrderNeed(*row) for row in rows]
 
 
-def pins(connection: sqlite3.Connection, order: int) -> dict[str, str]:
-    rows = connection.execute("SELECT block, not_before FROM order_pin WHERE bait_order = :order", {"order": order})
-    return {str(block): str(at) for block, at in rows}
-
-
 def put_pin(connection: sqlite3.Connection, order: int, block: str, not_before: str) -> None:
     """Nothing of it is kept with an empty time."""
     own = {"order": order, "block": block, "at": not_before}
@@ -187,6 +195,10 @@ def drop_pins(connection: sqlite3.Connection, order: int) -> None:
 
 def done(connection: sqlite3.Connection, orders: Iterable[int]) -> dict[int, list[DoneStep]]:
     """Of several orders, in the order of time."""
+    return each(connection, "order done", orders, lambda missing: _done(connection, missing))
+
+
+def _done(connection: sqlite3.Connection, orders: list[int]) -> dict[int, list[DoneStep]]:
     found: dict[int, list[DoneStep]] = {number: [] for number in orders}
     marks = ", ".join("?" * len(found))
     rows = connection.execute(

@@ -141,6 +141,14 @@ def not_done(request: Request, store: OpenStore, tasks: Background, number: RowI
     return _answer(request, store, tasks, number, "It is to be done again.")
 
 
+@router.post("/orders/{number}/take-back")
+def take_back(request: Request, store: OpenStore, tasks: Background, number: RowId) -> Response:
+    """What was done last, also where it is not on the schedule any more."""
+    taken = waiting.take_back_last(store, number)
+    said = "It is to be done again: plan the time anew." if taken else "Nothing was done yet."
+    return _answer(request, store, tasks, number, said)
+
+
 @router.get("/orders/{number}/paint")
 def its_paint(store: OpenStore, number: RowId) -> Response:
     return _paint(store, number)

@@ -70,6 +70,7 @@ class SchedulePart:
     timeline: Timeline | None
     sessions: Sequence[SessionView]
     pinned: bool
+    steps_done: int
     said: str
 
 
@@ -134,7 +135,7 @@ def schedule_part(store: Store, tasks: Tasks, order: Order, *, said: str = "") -
     found = kept.read(order.schedule)
     going_on = task is not None and task.going_on
     done = orders.blocks_done(store, order.number, found)
-    pins = frozenset(orders.pinned(store, order.number))
+    pins = frozenset(order.pins)
     return SchedulePart(
         number=order.number,
         going_on=going_on,
@@ -147,6 +148,7 @@ def schedule_part(store: Store, tasks: Tasks, order: Order, *, said: str = "") -
         timeline=None if found is None else timeline(found, done=done, pinned=pins),
         sessions=[] if found is None else _sessions(found, done, pins),
         pinned=bool(pins),
+        steps_done=orders.steps_done(store, order.number),
         said=said,
     )
 

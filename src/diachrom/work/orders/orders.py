@@ -242,11 +242,6 @@ def take_out(connection: sqlite3.Connection, plan: int, version: int, count: int
         orders.put_stock(connection, (plan, version), -count, note="", order=None, at=at)
 
 
-def pinned(connection: sqlite3.Connection, number: int) -> dict[str, str]:
-    """Blocks that were dragged."""
-    return orders.pins(connection, number)
-
-
 def blocks_done(connection: sqlite3.Connection, number: int, found: Schedule | None) -> frozenset[str]:
     """Of a schedule: the blocks of which every step is done."""
     if found is None:
@@ -256,6 +251,11 @@ def blocks_done(connection: sqlite3.Connection, number: int, found: Schedule | N
         visit.block for visit in found.visits if visit.what != "clean" and any(each not in done for each in visit.steps)
     }
     return frozenset(visit.block for visit in found.visits if visit.what != "clean") - left
+
+
+def steps_done(connection: sqlite3.Connection, number: int) -> int:
+    """Steps on baits, and mixes."""
+    return len(orders.done(connection, [number])[number])
 
 
 def new_with(connection: sqlite3.Connection, form: Mapping[str, str], *, plan: int | None, baits: int, at: str) -> int:

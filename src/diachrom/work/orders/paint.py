@@ -38,6 +38,7 @@ def paint(connection: sqlite3.Connection, number: int) -> Paint:
 
 
 def laid_plans(connection: sqlite3.Connection, number: int) -> list[LaidPlan]:
+    orders.order(connection, number)
     lines = [one for one in lines_now(connection, number) if one.line.baits]
     read_plans_at_once(connection, [one.plan for one in lines])
     return [laid_plan(connection, one.plan, one.line.baits) for one in lines]

@@ -8,7 +8,7 @@ from datetime import UTC, datetime
 from diachrom import clock
 from diachrom.core.schedule.drying import bad_air
 from diachrom.core.schedule.hours import Hours
-from diachrom.core.schedule.steps import steps
+from diachrom.core.schedule.steps import Ways, steps
 from diachrom.core.schedule.work import Bench, Line, Stands, Step, Work
 from diachrom.errors import InvalidInput
 from diachrom.store import orders
@@ -25,7 +25,7 @@ from diachrom.work.orders.laying import (
     mixes,
     read_plans_at_once,
 )
-from diachrom.work.orders.orders import lines_now
+from diachrom.work.orders.orders import LineNow, lines_now
 
 
 @dataclass(frozen=True, eq=False)
@@ -53,15 +53,8 @@ def to_do(connection: sqlite3.Connection, number: int, *, at: str) -> ToDo:
     start = max(one for one in (clock.moment(at), clock.moment(order.starts)) if one is not None).astimezone(UTC)
     start = start.replace(second=0, microsecond=0)
     done = orders.done(connection, [number])[number]
-    lines, notes = [], []
-    for one in rows:
-        laid = plans[one.line.id]
-        own_steps = steps(laid.plan, laid.laid, how)
-        if not own_steps:
-            raise InvalidInput(f"{laid.plan.name} has no work on it: lay at least one layer.", field="lines")
-        begun = _stands(own_steps, [each for each in done if each.line == one.line.id], start)
-        lines.append(Line(str(one.line.id), laid.plan.name, own_steps, one.line.baits, begun))
-        notes += _air(laid)
+    lines = _lines(rows, plans, how, done, start)
+    notes = [words for laid in plans.values() for words in _air(laid)]
     cups = all_cups(list(plans.values()))
     made = {each.step: minute_of(each.at, start) for each in done if each.line == 0}
     every = {
@@ -70,7 +63,7 @@ def to_do(connection: sqlite3.Connection, number: int, *, at: str) -> ToDo:
     }
     hours, taken = _beside(connection, order, start, hours_from(own.hours, start))
     bench = Bench(hours, airbrushes=own.airbrushes, rack=own.rack, turner=own.turner, taken=taken)
-    pins = {block: minute_of(when, start) for block, when in orders.pins(connection, number).items()}
+    pins = {block: minute_of(when, start) for block, when in order.pins.items()}
     table = cleaning(following(cups), own.pace)
     work = Work(lines, every, bench, table, premixed=own.premixed, pins=pins)
     return ToDo(
@@ -82,6 +75,21 @@ def to_do(connection: sqlite3.Connection, number: int, *, at: str) -> ToDo:
         rinse_min=own.pace.rinse,
         notes=list(dict.fromkeys(notes)),
     )
+
+
+def _lines(
+    rows: Sequence[LineNow], plans: Mapping[int, LaidPlan], how: Ways, done: Sequence[DoneStep], start: datetime
+) -> list[Line]:
+    """The steps of each line, and how far its baits are. Raises InvalidInput."""
+    lines = []
+    for one in rows:
+        laid = plans[one.line.id]
+        own = steps(laid.plan, laid.laid, how)
+        if not own:
+            raise InvalidInput(f"{laid.plan.name} has no work on it: lay at least one layer.", field="lines")
+        begun = _stands(own, [each for each in done if each.line == one.line.id], start)
+        lines.append(Line(str(one.line.id), laid.plan.name, own, one.line.baits, begun))
+    return lines
 
 
 def _air(laid: LaidPlan) -> list[str]:

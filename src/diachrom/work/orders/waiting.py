@@ -31,6 +31,15 @@ def not_done(connection: sqlite3.Connection, number: int, block: str) -> None:
         orders.drop_done(connection, number, _steps(own, ""))
 
 
+def take_back_last(connection: sqlite3.Connection, number: int) -> bool:
+    """What was done last is to be done again; whether there was anything. Raises NotFound."""
+    with writing(connection):
+        orders.order(connection, number)
+        every = orders.done(connection, [number])[number]
+        orders.drop_done(connection, number, [one for one in every if one.at == every[-1].at])
+        return bool(every)
+
+
 def _block(connection: sqlite3.Connection, number: int, block: str) -> tuple[Schedule, list[Visit]]:
     found = kept.read(orders.order(connection, number).schedule)
     own = [] if found is None else [one for one in found.visits if one.block == block and one.what != "clean"]
