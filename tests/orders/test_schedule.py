@@ -10,8 +10,8 @@ import pytest
 from diachrom.core.bait.blank import Blank
 from diachrom.core.bait.plan import Layer, Plan
 from diachrom.core.bait.through import WAYS
-from diachrom.core.schedule import drying
-from diachrom.core.schedule.drying import TABLE, Waited, learned, pace, waits
+from diachrom.core.mix import drying
+from diachrom.core.mix.drying import TABLE, Waited, learned, pace, waits
 from diachrom.core.schedule.hours import DoesNotFit, Hours
 from diachrom.core.schedule.search import solve
 from diachrom.core.schedule.steps import Laid, Pace, Ways, steps

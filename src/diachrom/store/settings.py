@@ -1,7 +1,11 @@
 """What was chosen for this bench, by its key; and what its people wrote themselves."""
 
+import json
 import sqlite3
 from collections.abc import Mapping
+from typing import Any
+
+from diachrom.core.mix import sound
 
 # Where people write what they like. What they wrote stands on the pages as it is.
 WRITTEN = (
@@ -27,6 +31,12 @@ LONGEST = 2000  # of a text that is looked through
 
 def every(connection: sqlite3.Connection) -> dict[str, str]:
     return {str(key): str(value) for key, value in connection.execute("SELECT key, value FROM setting")}
+
+
+def document(connection: sqlite3.Connection, key: str) -> dict[str, Any]:
+    """One that holds several things (JSON); empty where it is not there, or cannot be read."""
+    found: Any = sound.told(json.loads, every(connection).get(key, "{}"), {})
+    return found if isinstance(found, dict) else {}
 
 
 def put(connection: sqlite3.Connection, values: Mapping[str, str]) -> None:

@@ -4,7 +4,7 @@ from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, field, fields, replace
 
 from diachrom.core.bait.plan import WHATS, Layer, Plan
-from diachrom.core.schedule.drying import TABLE, WARM_AIR, Dries, waits
+from diachrom.core.mix.drying import TABLE, WARM_AIR, Dries, waits
 from diachrom.core.schedule.work import RACK, TURNER, Step
 from diachrom.errors import InvalidInput
 

@@ -8,7 +8,7 @@ from fastapi import APIRouter, Form, Request
 from fastapi.responses import Response
 
 from diachrom import clock
-from diachrom.core.schedule.drying import LAWS, TABLE, Dries
+from diachrom.core.mix.drying import LAWS, TABLE, Dries
 from diachrom.core.schedule.steps import Pace
 from diachrom.errors import InvalidInput
 from diachrom.store.orders import Order, OrderLine
@@ -22,7 +22,7 @@ from diachrom.work.kit.fields import number
 from diachrom.work.kit.opened import Store
 from diachrom.work.orders import bench, kept, orders, paint
 from diachrom.work.orders.bench import DAYS, BenchTime
-from diachrom.work.plan import bringing
+from diachrom.work.plan import bringing, drying
 
 router = APIRouter(include_in_schema=False)
 Number = Annotated[int, Form()]
@@ -168,9 +168,9 @@ def _bench(store: Store) -> BenchPage:
     own = bench.bench_time(store)
     days = list(zip(DAYS, own.hours, strict=True))
     paces = [(one.name, PACE_WORDS[one.name], getattr(own.pace, one.name)) for one in fields(Pace)]
-    learned = bench.drying_learned(store)
+    learned = drying.drying_learned(store)
     rows = []
-    for kind, one in bench.drying_table(store).items():
+    for kind, one in drying.drying_table(store).items():
         words = ""
         if kind in learned:
             words = f"× {learned[kind].factor:.2f}, from {count(learned[kind].seen, 'wait')}"
@@ -224,7 +224,7 @@ def _whole(form: GivenForm, key: str, words: str, old: int) -> int:
 @router.post("/orders/drying")
 def keep_drying(request: Request, store: OpenStore, form: GivenForm) -> Response:
     kind = form.get("kind", "")[:30]
-    table = bench.drying_table(store)
+    table = drying.drying_table(store)
     if kind not in table:
         raise InvalidInput(f"There is no kind of paint called '{kind}'.", field="kind")
     if form.get("usual"):
@@ -244,7 +244,7 @@ def keep_drying(request: Request, store: OpenStore, form: GivenForm) -> Response
             through=_minutes(form, "through", f"{old.words}: until dry through", 60),
             window=window,
         )
-    bench.keep_drying(store, kind, wanted)
+    drying.keep_drying(store, kind, wanted)
     return go(request, "/orders/bench#drying")
 
 

@@ -1,26 +1,23 @@
-"""When and how this bench works: hours by the day of the week, places, ways, the drying table. Kept in the settings."""
+"""When and how this bench works: hours by the day of the week, places, ways. Kept in the settings."""
 
 import json
 import sqlite3
-from collections.abc import Mapping, Sequence
-from dataclasses import dataclass, field, fields, replace
+from collections.abc import Sequence
+from dataclasses import dataclass, field, fields
 from datetime import UTC, datetime, timedelta
-from typing import Any
 
-from diachrom.core.mix import sound
-from diachrom.core.schedule.drying import TABLE, Dries, Waited, checked, learned
 from diachrom.core.schedule.hours import Hours
 from diachrom.core.schedule.steps import Pace, Ways
 from diachrom.core.schedule.work import Bench
 from diachrom.errors import InvalidInput
-from diachrom.store import orders, settings
+from diachrom.store import settings
 from diachrom.store.connection import writing
+from diachrom.work.plan.drying import drying_learned, drying_table
 
-KEY, DRYING = "bench_time", "drying"
+KEY = "bench_time"
 DAYS = ("Monday", "Tuesday", "Wednesday", "Thursday", "Friday", "Saturday", "Sunday")
 USUAL_HOURS = (*(("18:00", "22:00"),) * 5, ("09:00", "13:00"), ("", ""))
 LOOKED_AHEAD_DAYS = 400
-SURE_WAITS = 3  # seen before the table is told apart from them
 
 
 @dataclass(frozen=True)
@@ -37,14 +34,9 @@ class BenchTime:
     pace: Pace = field(default_factory=Pace)
 
 
-def _told(connection: sqlite3.Connection, key: str) -> dict[str, Any]:
-    found: Any = sound.told(json.loads, settings.every(connection).get(key, "{}"), {})
-    return found if isinstance(found, dict) else {}
-
-
 def bench_time(connection: sqlite3.Connection) -> BenchTime:
     """As it was set; what cannot be read is as usual."""
-    told = _told(connection, KEY)
+    told = settings.document(connection, KEY)
     usual = BenchTime()
     try:
         hours = [(str(one[0]), str(one[1])) for one in told.get("hours", usual.hours)]
@@ -127,57 +119,6 @@ def hours_from(hours: Sequence[tuple[str, str]], start: datetime, *, days: int =
         if last > max(first, 0):
             windows.append((max(first, 0), last))
     return Hours(windows)
-
-
-def drying_table(connection: sqlite3.Connection) -> dict[str, Dries]:
-    """The table, with what was changed of it here."""
-    told = _told(connection, DRYING)
-    found = dict(TABLE)
-    for key, own in told.items():
-        if key in found and isinstance(own, dict):
-            old = found[key]
-            try:
-                window = own.get("window", old.window)
-                now = replace(
-                    old,
-                    flash=int(own.get("flash", old.flash)),
-                    touch=int(own.get("touch", old.touch)),
-                    through=int(own.get("through", old.through)),
-                    window=None if window is None else (int(window[0]), int(window[1])),
-                )
-                found[key] = checked(now)
-            except (InvalidInput, TypeError, ValueError, IndexError):
-                continue
-    return found
-
-
-def keep_drying(connection: sqlite3.Connection, kind: str, wanted: Dries) -> None:
-    """Raises InvalidInput."""
-    if kind not in TABLE:
-        raise InvalidInput(f"There is no kind of paint called '{kind[:30]}'.", field="kind")
-    checked(wanted)
-    with writing(connection):
-        told = _told(connection, DRYING)
-        told[kind] = {key: getattr(wanted, key) for key in ("flash", "touch", "through", "window")}
-        if wanted == TABLE[kind]:
-            del told[kind]
-        settings.put(connection, {DRYING: json.dumps(told)})
-
-
-@dataclass(frozen=True)
-class Learned:
-    """How a kind dries here, from what was waited."""
-
-    factor: float
-    seen: int
-
-
-def drying_learned(connection: sqlite3.Connection) -> Mapping[str, Learned]:
-    by_kind: dict[str, list[Waited]] = {}
-    for one in orders.waits(connection):
-        if one.kind in TABLE and 0 < one.asked_min < 1e6 and 0 < one.waited_min < 1e6:
-            by_kind.setdefault(one.kind, []).append(Waited(one.kind, one.waited_min / one.asked_min, one.dry))
-    return {kind: Learned(learned(seen), len(seen)) for kind, seen in by_kind.items() if len(seen) >= SURE_WAITS}
 
 
 def ways(connection: sqlite3.Connection) -> Ways:

@@ -5,14 +5,13 @@ import sqlite3
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, replace
 
-from diachrom.core.bait.checks.look import Look, Seen
+from diachrom.core.bait.checks.look import Look, Seen, kind_of
 from diachrom.core.bait.plan import WHATS, Plan
 from diachrom.core.bait.regions import REGIONS
 from diachrom.core.bait.through import WAYS
 from diachrom.core.film.paint import Mix
 from diachrom.core.light.screen import shown
 from diachrom.core.mix.rinse import CLEAN, FOLLOWS, RINSE, follows
-from diachrom.core.schedule.drying import TABLE
 from diachrom.core.schedule.steps import Laid, Pace
 from diachrom.core.schedule.work import MixWork
 from diachrom.store import paints
@@ -66,7 +65,7 @@ def laid_plan(connection: sqlite3.Connection, plan: Plan, baits: int) -> LaidPla
             Laid(
                 one.layer,
                 _words(one),
-                _kind(one),
+                kind_of(one),
                 "" if cup is None else cup.key,
                 max(film_um, 1.0),
             )
@@ -83,20 +82,6 @@ def _words(one: Seen) -> str:
     if layer.through.kind not in ("free", "wash"):
         return f"{name}, {WAYS[layer.through.kind].words}"
     return name if layer.name else f"{name}, {REGIONS[layer.region].words}"
-
-
-def _kind(one: Seen) -> str:
-    """A row of the drying table."""
-    what = one.layer.what
-    if what == "clear":
-        return one.layer.source if one.layer.source in TABLE else "two-part"
-    if what in ("sealer", "varnish"):
-        return what
-    shares: dict[str, float] = {}
-    for bottle in one.made.bottles:
-        if bottle.kind in TABLE:
-            shares[bottle.kind] = shares.get(bottle.kind, 0.0) + bottle.share
-    return max(shares, key=lambda kind: shares[kind], default="opaque")
 
 
 def _cup(one: Seen) -> CupOf | None:

@@ -6,7 +6,7 @@ from dataclasses import dataclass, replace
 from datetime import UTC, datetime
 
 from diachrom import clock
-from diachrom.core.schedule.drying import bad_air
+from diachrom.core.mix.drying import bad_air
 from diachrom.core.schedule.hours import Hours
 from diachrom.core.schedule.steps import Ways, steps
 from diachrom.core.schedule.work import Bench, Line, Stands, Step, Work

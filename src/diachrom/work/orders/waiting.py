@@ -8,8 +8,8 @@ from diachrom.store import orders
 from diachrom.store.connection import writing
 from diachrom.store.orders import DoneStep, WaitSeen
 from diachrom.work.orders import kept
-from diachrom.work.orders.bench import drying_learned
 from diachrom.work.orders.kept import Schedule, Visit
+from diachrom.work.plan.drying import drying_learned
 
 DRY, WET = "dry", "wet"
 

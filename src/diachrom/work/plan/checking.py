@@ -28,6 +28,7 @@ from diachrom.work.mix import overspray_history
 from diachrom.work.mix.contents import cup_of
 from diachrom.work.mix.sprayed_over import over, read_at_once
 from diachrom.work.plan import plans
+from diachrom.work.plan.drying import drying_table
 from diachrom.work.plan.job import USUAL_DROP_ML, needs_ml
 from diachrom.work.plan.painting import LaidLayer, by_this_hand, kept, laid, skin_of
 
@@ -92,7 +93,7 @@ def look_at(connection: sqlite3.Connection, plan: Plan, *, picture: bool = True)
     if not picture:
         return counted(own, made, skin)
     white, black = (_plain(connection, word) for word in ("white", "black"))
-    return looked(own, made, skin, kept, white=white, black=black)
+    return looked(own, made, skin, kept, drying=drying_table(connection), white=white, black=black)
 
 
 Prices = Mapping[str, float | None]  # of a bottle, by paint

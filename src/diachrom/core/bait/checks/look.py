@@ -1,6 +1,6 @@
 """What the checks of a plan look at: its layers with what is in their cups, and what the picture says of each."""
 
-from collections.abc import Callable, Sequence
+from collections.abc import Callable, Mapping, Sequence
 from dataclasses import dataclass, field, replace
 from functools import cached_property
 
@@ -14,11 +14,13 @@ from diachrom.core.light.bands import Bools, Floats
 from diachrom.core.light.difference import delta_e
 from diachrom.core.light.lab import lab_of_radiance, lch
 from diachrom.core.light.lights import light
+from diachrom.core.mix.drying import TABLE, Dries
 
 FINEST_CELLS = 3.0  # a pattern finer than this is not seen as it is
 THERE = 0.4  # of its thickest film: where a layer is what it is meant to be
 LOOKED_AT = (0, 2, 4)  # of the tilts that a picture has
 GLANCE, FACING, AWAY = 0, 1, 2
+NO_PICTURE = np.zeros((len(LOOKED_AT), 1, 1, 3))
 FLASH = 15.0  # L between glance and turned away that is a flash
 
 
@@ -167,8 +169,13 @@ class Look:
     seen: Sequence[Seen]  # those that are on, from the inside out
     final: Floats  # (angle, u, v, 3)
     without: Callable[[int], Floats] = field(repr=False)  # the bait without a layer, by its number
+    drying: Mapping[str, Dries] = field(default_factory=lambda: TABLE, repr=False)  # at this bench
     white: str = ""  # paints of the shelf to block out and to deepen with, "" where there is none
     black: str = ""
+
+    def dries(self, one: "Seen") -> Dries:
+        """A layer's row of the drying table."""
+        return self.drying.get(kind_of(one), self.drying["opaque"])
 
     def above(self, one: Seen) -> Sequence[Seen]:
         return [other for other in self.seen if other.place > one.place]
@@ -181,26 +188,46 @@ class Look:
         return [one for one in self.seen if one.paints and one.lands]
 
 
+def kind_of(one: Seen) -> str:
+    """What a layer dries as: a row of the drying table."""
+    what = one.layer.what
+    if what == "clear":
+        return one.layer.source if one.layer.source in TABLE else "two-part"
+    if what in ("sealer", "varnish"):
+        return what
+    shares: dict[str, float] = {}
+    for bottle in one.made.bottles:
+        if bottle.kind in TABLE:
+            shares[bottle.kind] = shares.get(bottle.kind, 0.0) + bottle.share
+    return max(shares, key=lambda kind: shares[kind], default="opaque")
+
+
 def counted(plan: Plan, made: Sequence[Made], skin: Skin) -> Look:
     """A plan's layers with what is in their cups and where it lands, for what asks about amounts alone: no picture."""
-    none = np.zeros((len(LOOKED_AT), 1, 1, 3))
     rows = [
-        Seen(
-            layer=layer,
-            place=place,
-            made=made[place - 1],
-            film_um=film_um(layer, skin),
-            below=none,
-            after=none,
-            cell_mm=skin.surface.length_mm / skin.surface.cells[0],
-        )
+        counted_layer(layer, place, made[place - 1], film_um(layer, skin), skin)
         for place, layer in enumerate(plan.layers, start=1)
         if layer.on
     ]
-    return Look(plan, rows, none, lambda number: none)
+    return Look(plan, rows, NO_PICTURE, lambda number: NO_PICTURE)
 
 
-def looked(plan: Plan, made: Sequence[Made], skin: Skin, kept: Kept, *, white: str = "", black: str = "") -> Look:
+def counted_layer(layer: Layer, place: int, made: Made, film: Floats, skin: Skin) -> Seen:
+    """A layer of which no picture was made."""
+    cell_mm = skin.surface.length_mm / skin.surface.cells[0]
+    return Seen(layer, place, made, film_um=film, below=NO_PICTURE, after=NO_PICTURE, cell_mm=cell_mm)
+
+
+def looked(
+    plan: Plan,
+    made: Sequence[Made],
+    skin: Skin,
+    kept: Kept,
+    *,
+    drying: Mapping[str, Dries] = TABLE,
+    white: str = "",
+    black: str = "",
+) -> Look:
     """See a plan after each of its layers; `made` goes with the plan's layers."""
     painted = [one.painted for one in made]
 
@@ -208,37 +235,27 @@ def looked(plan: Plan, made: Sequence[Made], skin: Skin, kept: Kept, *, white: s
         found = picture(some, painted, skin, kept)
         return found, labs_of(found)
 
-    def only(keep: Callable[[int, Layer], bool]) -> Plan:
-        return replace(
-            plan, layers=tuple(one if keep(at, one) else replace(one, on=False) for at, one in enumerate(plan.layers))
-        )
-
-    def up_to(last: int) -> Plan:
-        return only(lambda at, one: at < last and one.on)
-
-    _, below = labs(only(lambda at, one: False))
+    _, below = labs(_only(plan, lambda at, one: False))
     rows = []
     for place, layer in enumerate(plan.layers, start=1):
         if not layer.on:
             continue
-        found, after = labs(up_to(place))
-        rows.append(
-            Seen(
-                layer=layer,
-                place=place,
-                made=made[place - 1],
-                film_um=found.films_um[place - 1],
-                below=below,
-                after=after,
-                cell_mm=skin.surface.length_mm / skin.surface.cells[0],
-            )
-        )
+        found, after = labs(_only(plan, lambda at, one, last=place: at < last and one.on))
+        own = counted_layer(layer, place, made[place - 1], found.films_um[place - 1], skin)
+        rows.append(replace(own, below=below, after=after))
         below = after
 
     def without(number: int) -> Floats:
-        return labs(only(lambda at, one: one.on and one.number != number))[1]
+        return labs(_only(plan, lambda at, one: one.on and one.number != number))[1]
 
-    return Look(plan, rows, below, without, white=white, black=black)
+    return Look(plan, rows, below, without, drying=drying, white=white, black=black)
+
+
+def _only(plan: Plan, keep: Callable[..., bool]) -> Plan:
+    """With some of its layers alone; `keep` is asked with a layer's place from 0, and the layer."""
+    return replace(
+        plan, layers=tuple(one if keep(at, one) else replace(one, on=False) for at, one in enumerate(plan.layers))
+    )
 
 
 def labs_of(found: Picture) -> Floats:

@@ -14,8 +14,7 @@ from diachrom.core.light.difference import delta_e
 
 CARRIED, FIRST_CARRIER = 0.05, 0.1  # of a mix; parts
 TOUCH_DRY_UM, TOUCH_DRY_H = 30.0, 0.5
-THROUGH_DRY_H = 12.0
-RECOAT_H, CURED_H = (1.0, 6.0), 24.0
+CURED_H = 24.0
 SEEN_DE, SURELY_SEEN_DE = 2.0, 6.0
 FORWARD = 0.5  # of scattering, that turns light back
 PRESSED = ("stencil", "net", "tape", "comb", "bars", "rays", "paper")
@@ -108,25 +107,31 @@ def rub_without_foil(look: Look) -> Iterator[Found]:
 def clear_over_wet_paint(look: Look) -> Iterator[Found]:
     for one in look.seen:
         below = [other for other in look.beneath(one) if other.paints]
-        if one.layer.what == "clear" and below and one.layer.wait_h < THROUGH_DRY_H:
+        through_h = max((look.dries(other).through / 60 for other in below), default=0.0)
+        if one.layer.what == "clear" and below and one.layer.wait_h < through_h:
             yield Found(
                 f"{one.name}: paint that is not dry through wrinkles or clouds under clear.",
                 (one.number, below[-1].number),
                 one.at,
-                (mends.changed(one, "Wait a day before it", wait_h=CURED_H),),
+                (mends.changed(one, "Wait a day before it", wait_h=max(CURED_H, through_h)),),
             )
 
 
 def clear_out_of_its_window(look: Look) -> Iterator[Found]:
     clears = [one for one in look.seen if one.layer.what == "clear"]
     for one, other in pairwise(clears):
-        early, late = RECOAT_H
-        if not (early <= other.layer.wait_h <= late or other.layer.wait_h >= CURED_H):
+        window = look.dries(one).window
+        if window is None:
+            continue
+        early, late = (minutes / 60 for minutes in window)
+        cured_h = max(CURED_H, late)
+        if not (early <= other.layer.wait_h <= late or other.layer.wait_h >= cured_h):
+            within = mends.changed(other, "Wait until its window is open", wait_h=(early + late) / 2)
             yield Found(
                 f"{other.name}: the second clear goes on after {early:g} to {late:g} h, or a day later, sanded.",
                 (other.number, one.number),
                 other.at,
-                (mends.changed(other, "Wait three hours", wait_h=3.0), mends.changed(other, "Wait a day", wait_h=24.0)),
+                (within, mends.changed(other, "Wait a day", wait_h=cured_h)),
             )
 
 
