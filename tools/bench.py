@@ -21,6 +21,7 @@ import uvicorn
 from bench_bait import bait
 from bench_cards import cards
 from bench_matching import matching, painter
+from bench_orders import schedules
 from bench_sheet import sheet
 from fastapi import FastAPI
 from large_shelf import fill_large
@@ -321,6 +322,7 @@ PARTS: dict[str, Callable[[Path, Path], None]] = {
     "cards": lambda home, data: cards(home, fill, Client),
     "sheet": lambda home, data: sheet(),
     "bait": lambda home, data: bait(data),
+    "orders": lambda home, data: schedules(data),
     "large": large,
     "import": lambda home, data: big_import(home / "empty"),
     "server": lambda home, data: server(data),

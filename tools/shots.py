@@ -217,6 +217,12 @@ def _half(page: Page) -> None:
     page.wait_for_timeout(300)
 
 
+def _timed(page: Page) -> None:
+    page.get_by_text("Paint for").wait_for()
+    page.locator("#schedule").get_by_role("button", name="Plan the time").click()
+    page.get_by_role("button", name="Plan the time anew").wait_for(timeout=60_000)
+
+
 # name -> (size, path, what is done before the picture)
 def _shelf_sheet(page: Page) -> None:
     for at in range(24):
@@ -241,15 +247,19 @@ VIEWS: dict[str, tuple[tuple[int, int], str, Callable[[Page], None] | None]] = {
     "test-card": (WIDE, "/test-cards/18", None),
     "plans": (WIDE, "/plan", None),
     "plan": (WIDE, "/plan/2", _bait_told),
-    "plan-half": (WIDE, "/plan/5", _half),
     "plan-paper": (WIDE, "/plan/1/print", None),
     "plan-phone": (PHONE, "/plan/1?layer=3", _bait),
+    "order": (WIDE, "/orders/1", _timed),
     "learning": (WIDE, "/learning", _learn),
     "pour": (WIDE, "/match", _pour),
     "amounts": (WIDE, "/amounts?value=2.5&unit=ml", None),
 }
 # Looked at while working, not kept.
 MORE = {
+    "look-half": (WIDE, "/plan/5", _half),
+    "look-orders": (WIDE, "/orders", None),
+    "look-order-phone": (PHONE, "/orders/1", _timed),
+    "look-bench-time": (WIDE, "/orders/bench", None),
     "look-card": (WIDE, "/contrast-cards/1", _read_card),
     "look-substitutes": (WIDE, "/paints/torv-koral/substitutes", None),
     "look-family": (WIDE, "/family", None),

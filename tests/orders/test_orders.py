@@ -174,6 +174,22 @@ def test_other_orders_keep_the_painter_busy(on, taken):
         assert all(end <= start or begin >= last for start, last in own)
 
 
+def test_one_bait_of_every_plan_of_the_bench_is_proven_to_be_ready_as_early_as_can_be(on):
+    for number in range(1, 10):
+        order = on(orders.new_with, {"name": "One"}, plan=number, baits=1, at=AT)
+        found = solve(on(to_do, order, at=AT).work, lambda one: not one.proven)
+        assert found.proven, number
+        assert found.timed.ends >= found.bound
+
+
+@pytest.mark.parametrize("pair", [(1, 2), (3, 5)])
+def test_twelve_of_two_plans_are_ready_within_a_tenth_of_what_nothing_can_beat(on, pair):
+    order = on(orders.new_with, {"name": "Twelve"}, plan=pair[0], baits=6, at=AT)
+    on(orders.add_line, order, pair[1], 6, at=AT)
+    found = solve(on(to_do, order, at=AT).work, lambda one: one.timed.ends > 1.1 * one.bound)
+    assert found.timed.ends <= 1.1 * found.bound
+
+
 def test_ready_by_begins_as_late_as_the_day_allows(on, taken):
     soon = planned(on, taken)
     form = {"due": "2026-12-12T18:00", "ready_by": "yes"}

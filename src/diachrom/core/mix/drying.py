@@ -1,7 +1,7 @@
 """How long paint dries: a table by kind, carried to other coats and other air, and learned from what was waited.
 
 The table holds at 20 °C and 50 % relative humidity. Waterborne paint dries as fast as the air takes its water: in
-proportion to the pressure of vapour that the air lacks (Dalton's law; saturation after Alduchov and Eskridge 1996). A
+proportion to the pressure of vapour that the air lacks (Dalton's law; saturation [alduchov1996]). A
 clear that cures by moisture is the faster the more vapour there is. What hardens by itself doubles its pace with every
 10 °C (Arrhenius' rule of thumb), and a solvent its pace with every 15.
 """

@@ -96,7 +96,7 @@ def _on(work: Work, line: Line, step: int, at: int) -> int:
 
 
 def _hands_manage(work: Work, alike: Sequence[_Alike], by: int) -> bool:
-    """Whether one painter who may break off any work could have everything ready by then (Jackson's preemptive rule:
+    """Whether one painter who may break off any work could have everything ready by then ([jackson1955], preemptive:
     the most pressing of what can be done; no schedule without breaks does better)."""
     jobs: list[tuple[int, int, int]] = []  # may begin, must be over, minutes
     needed = set(work.needed)

@@ -17,6 +17,8 @@ from diachrom.core.schedule.work import TURNER, Block, Timed, Work
 PARTS = (1, 2, 3, 4)  # that the baits of a line are done in
 FAR = 10  # places that a block is moved by
 IDLE_ROUNDS = 3000  # without anything better
+MANY, HANDY = 30, 12  # baits
+MOST_TIDIED = 150  # blocks
 FEW_PIECES = 60  # bait by bait: then the best one is looked for
 
 
@@ -94,45 +96,55 @@ def _runs(work: Work, at: int, number: int) -> Iterator[tuple[int, int]]:
 
 @dataclass(frozen=True)
 class Rule:
-    """How the next block is chosen: what begins earliest, with minutes added for each colour change and for each group
-    of baits that is ahead of it; then what is farthest from being ready."""
+    """How the next block is chosen: what begins earliest, with minutes added for each colour change; or, of all that
+    can begin within its patience, what belongs to the group of baits that is to go ahead."""
 
     change: int = 0
-    group: int = 0  # groups that come first go ahead of the others
     grain: int = 1  # minutes that make no difference
-    lines: int = 1  # -1: the last line goes ahead
+    patience: int = -1  # less than 0: no group goes ahead
+    lines: int = 1  # -1: the last line goes ahead; 0: groups of all lines together
+    turner: bool = False  # what goes on the turner goes ahead of all: there it is longest
 
-    def of(self, state: State, block: Block, start: int, tail: int) -> tuple[int, int, int]:
+    def best(self, state: State, can: list[tuple[Block, int]], tails: list[list[int]]) -> Block:
+        earliest = min(start for _, start in can)
+        return min(can, key=lambda pair: self._key(state, pair, tails, earliest))[0]
+
+    def _key(
+        self, state: State, pair: tuple[Block, int], tails: list[list[int]], earliest: int
+    ) -> tuple[float, float, float, float]:
+        block, start = pair
         if block.line < 0:
-            return start // self.grain, 0, -tail
+            return (0, -1, start // self.grain, 0) if self.patience >= 0 else (start // self.grain, 0, 0, block.first)
         line = state.work.lines[block.line]
         changes = int(bool(mix := line.steps[block.step].loads) and mix not in state.loaded)
-        rank = block.first / max(line.baits, 1) * 4 + self.lines * block.line / 2
-        return int(start + self.change * changes + self.group * rank) // self.grain, changes, -tail
+        tail = -tails[block.line][block.step]
+        if self.patience < 0:
+            return ((start + self.change * changes) // self.grain, changes, tail, block.first)
+        rank = block.first / max(line.baits, 1) + self.lines * 10 * block.line
+        if self.turner and line.steps[block.step].holds == TURNER:
+            rank -= 1000
+        return (int(start > earliest + self.patience), rank, start, tail)
 
 
 RULES = (
     Rule(),
     Rule(change=8),
     Rule(grain=10),
-    Rule(group=40),
-    Rule(change=8, group=15),
-    Rule(change=8, group=15, lines=-1),
-    Rule(group=400),
-    Rule(group=400, lines=-1),
-    Rule(grain=30, group=40, lines=-1),
+    *(Rule(patience=patience, lines=0, turner=True) for patience in (6, 45)),
+    *(Rule(patience=patience, lines=lines) for patience in (0, 6, 20, 45) for lines in (1, -1, 0)),
 )
 
 
 def _greedy(work: Work) -> Iterator[Timed]:
     tails = [_tails(line.steps) for line in work.lines]
     most = max((line.baits for line in work.lines), default=1)
-    for parts in PARTS:
-        if parts > most:
-            break
-        every = blocks(work, parts)
-        for rule in RULES:
-            made = _by_rule(work, every, rule, tails)
+    rules, sizes = list(RULES), list(PARTS)
+    if most > MANY:  # each takes its time: what goes ahead in handy groups is tried first
+        rules = [RULES[0], *RULES[3:], *RULES[1:3]]
+        sizes = [1, -(-most // HANDY), -(-most // (2 * HANDY)), *PARTS[1:]]
+    for rule in rules:
+        for parts in sizes:
+            made = _by_rule(work, blocks(work, parts), rule, tails) if parts <= most else None
             if made is not None:
                 yield made
 
@@ -159,11 +171,7 @@ def _by_rule(work: Work, every: list[Block], rule: Rule, tails: list[list[int]])
                     return None
                 chosen = _pressing(state, can)
                 if chosen is None:
-                    ranked = [
-                        (rule.of(state, one, start, tails[one.line][one.step] if one.line >= 0 else 0), at)
-                        for at, (one, start) in enumerate(can)
-                    ]
-                    chosen = can[min(ranked)[1]][0]
+                    chosen = rule.best(state, can, tails)
                 state.place(chosen)
                 order.append(chosen)
         except WindowCloses as late:
@@ -206,26 +214,26 @@ def _pressing(state: State, can: list[tuple[Block, int]]) -> Block | None:
 def _tidied(work: Work, best: Timed) -> Timed:
     """Parts of a step put together again where nothing is ready later by it: painters do one thing at a time."""
     kept = best
-    at = 0
-    while at < len(kept.sequence):
+    for at in range(len(best.sequence) - 1, -1, -1):
+        if at >= len(kept.sequence) or len(best.sequence) > MOST_TIDIED:
+            continue
         one = kept.sequence[at]
-        others = [
+        following = [
             place
             for place, other in enumerate(kept.sequence)
-            if place > at and one.line >= 0 and (other.line, other.step, other.first) == (one.line, one.step, one.last)
+            if one.line >= 0 and (other.line, other.step, other.first) == (one.line, one.step, one.last)
         ]
-        made = None
-        for where in (others[0], at) if others else ():
-            order = [each for place, each in enumerate(kept.sequence) if place not in (at, others[0])]
-            order.insert(where - (where > at), replace(one, last=kept.sequence[others[0]].last))
-            made = None if _too_many(work, one, kept.sequence[others[0]]) else timed(work, order)
+        if not following or _too_many(work, one, kept.sequence[following[0]]):
+            continue
+        other = following[0]
+        both = replace(one, last=kept.sequence[other].last)
+        for where in (other, at):
+            order = [each for place, each in enumerate(kept.sequence) if place not in (at, other)]
+            order.insert(where - (where > min(at, other)), both)
+            made = timed(work, order)
             if made is not None and made.worth[:3] <= kept.worth[:3]:
+                kept = made
                 break
-            made = None
-        if made is None:
-            at += 1
-        else:
-            kept, at = made, 0
     return kept
 
 
