@@ -6,6 +6,7 @@ Sizes of blocks are tried from all baits down to thirds; what goes on a turner c
 
 import random
 from collections.abc import Callable, Iterator
+from contextlib import suppress
 from dataclasses import dataclass, replace
 
 from diachrom.core.schedule.bound import least_end
@@ -166,7 +167,7 @@ def _by_rule(work: Work, every: list[Block], rule: Rule, tails: list[list[int]])
         order: list[Block] = []
         try:
             while len(order) < len(every):
-                can = [(block, state.start_of(block)) for block in _next(state, table) if state.may(block)]
+                can = list(_starts(state, table))
                 if not can:
                     return None
                 chosen = _pressing(state, can)
@@ -181,6 +182,14 @@ def _by_rule(work: Work, every: list[Block], rule: Rule, tails: list[list[int]])
             return None
         return state.timed(order)
     return None
+
+
+def _starts(state: State, table: dict[tuple[int, int, int], Block]) -> Iterator[tuple[Block, int]]:
+    """What can come next, and when it would begin; not what waits for a place that only another step frees."""
+    for block in _next(state, table):
+        if state.may(block):
+            with suppress(Impossible):
+                yield block, state.start_of(block)
 
 
 def _next(state: State, table: dict[tuple[int, int, int], Block]) -> Iterator[Block]:
