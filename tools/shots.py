@@ -217,6 +217,16 @@ def _half(page: Page) -> None:
     page.wait_for_timeout(300)
 
 
+def _checked(page: Page) -> None:
+    _bait(page)
+    own = page.locator(".findings > li", has_text="Goes muddy")
+    own.get_by_text("Why, and what else").click()
+    own.locator(".before-after").scroll_into_view_if_needed()
+    pictures = own.locator(".before-after img")
+    while not all(pictures.evaluate_all("all => all.map((one) => one.naturalWidth > 0)")):
+        page.wait_for_timeout(100)
+
+
 def _timed(page: Page) -> None:
     page.get_by_text("Paint for").wait_for()
     page.locator("#schedule").get_by_role("button", name="Plan the time").click()
@@ -247,7 +257,7 @@ VIEWS: dict[str, tuple[tuple[int, int], str, Callable[[Page], None] | None]] = {
     "test-card": (WIDE, "/test-cards/18", None),
     "plans": (WIDE, "/plan", None),
     "plan": (WIDE, "/plan/2", _bait_told),
-    "plan-paper": (WIDE, "/plan/1/print", None),
+    "plan-checks": (WIDE, "/plan/9", _checked),
     "plan-phone": (PHONE, "/plan/1?layer=3", _bait),
     "order": (WIDE, "/orders/1", _timed),
     "learning": (WIDE, "/learning", _learn),
@@ -256,6 +266,7 @@ VIEWS: dict[str, tuple[tuple[int, int], str, Callable[[Page], None] | None]] = {
 }
 # Looked at while working, not kept.
 MORE = {
+    "look-plan-paper": (WIDE, "/plan/1/print", None),
     "look-half": (WIDE, "/plan/5", _half),
     "look-orders": (WIDE, "/orders", None),
     "look-order-phone": (PHONE, "/orders/1", _timed),

@@ -222,6 +222,29 @@ def test_a_check_shows_where_and_is_mended_in_one_press(page, address):
     assert shown(page) == before
 
 
+def test_three_checks_catch_the_plan_with_its_mistake_and_each_is_mended_by_a_press(page, address):
+    page.goto(f"{address}/plan/9")
+    shown(page)
+    findings = page.locator(".findings > li")
+    for title, mend in (
+        ("Goes muddy", "Block out with white under it"),
+        ("Darker than meant", "Block out with white under it"),
+        ("Clear over paint not dry", "Wait a day before it"),
+    ):
+        own = findings.filter(has_text=title).first
+        own.get_by_text("Why, and what else").click()
+        pictures = own.locator(".before-after img")
+        for at in (0, 1):
+            expect(pictures.nth(at)).to_have_js_property("naturalWidth", 420)
+        before = findings.filter(has_text=title).count()
+        press(page, mend, within=own)
+        expect(findings.filter(has_text=title)).to_have_count(before - 1)
+    while page.get_by_text("The checks have nothing to say").count() == 0:
+        left = findings.count()
+        press(page, findings.first.locator(".finding-ways button").first.inner_text(), within=findings.first)
+        expect(findings).not_to_have_count(left)
+
+
 def test_bad_figures_are_said_and_nothing_is_lost(page, address, refusals):
     refusals.append(422)
     page.goto(f"{address}/plan/blanks")

@@ -185,7 +185,7 @@ PLANS = (
     DemoPlan(
         "2026-10-05",
         "Lumpsucker",
-        "Bright over black: netting lifted, mottle on it.",
+        "Bright over black: netting lifted, mottle on it. Cleared the same evening.",
         Blank("squat", 60, state="primed-black"),
         (
             (
@@ -195,7 +195,7 @@ PLANS = (
             ("torv-mose", _on("back", "above", coats=1, soft_mm=14)),
             ("Lumpsucker, mottle", _on("sides", through=_way("mottle", size_mm=6, amount=0.35, seed=8), coats=3)),
             ("rav-nype", _on("belly", "below", coats=3, soft_mm=10)),
-            ("", _plain("clear")),
+            ("", replace(_plain("clear"), wait_h=2.0)),
         ),
     ),
 )

@@ -155,7 +155,12 @@ def its_paint(store: OpenStore, number: RowId) -> Response:
 
 
 def _paint(store: Store, number: int, said: str = "") -> Response:
-    return render("orders/paint.html", view=paint_view(paint.paint(store, number)), number=number, said=said)
+    return render(
+        "orders/paint.html",
+        view=paint_view(paint.paint(store, number), orders.order(store, number)),
+        number=number,
+        said=said,
+    )
 
 
 @router.get("/orders/{number}/stand-in")
@@ -192,7 +197,7 @@ def calendar(store: OpenStore, number: RowId) -> Response:
 @router.get("/orders/{number}/print")
 def on_paper(request: Request, store: OpenStore, tasks: Background, number: RowId) -> Response:
     page = order_page(store, tasks, number)
-    view = paint_view(paint.paint(store, number)) if page.lines else None
+    view = paint_view(paint.paint(store, number), orders.order(store, number)) if page.lines else None
     return render("orders/print.html", page=page, view=view, frame=frame(request, store, "orders"))
 
 

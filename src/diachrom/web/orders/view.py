@@ -238,14 +238,25 @@ class PaintView:
     order: Sequence[tuple[str, str]]
     waste_words: str
     price: str
+    leaves: str  # of the order's own price
     baits: str
 
 
-def paint_view(found: Paint) -> PaintView:
+def paint_view(found: Paint, order: Order) -> PaintView:
+    cost = found.job.price
     return PaintView(
-        found,
-        [(words, BEFORE[how]) for words, how in found.order],
-        found.waste.words,
-        "" if found.job.price is None else f"{found.job.price:.2f}",
-        count(sum(one.plan.baits for one in found.plans), "bait"),
+        paint=found,
+        order=[(words, BEFORE[how]) for words, how in found.order],
+        waste_words=found.waste.words,
+        price="" if cost is None else f"{cost:.2f}",
+        leaves="" if cost is None or order.price is None else _leaves(order.price - cost, order),
+        baits=count(sum(one.plan.baits for one in found.plans), "bait"),
     )
+
+
+def _leaves(left: float, order: Order) -> str:
+    """What the price leaves beside the paint, and an hour at the bench of it."""
+    schedule = kept.read(order.schedule)
+    hands = 0 if schedule is None else sum(one.end - one.start for one in schedule.visits)
+    hourly = f", {60 * left / hands:.2f} an hour at the bench" if hands else ""
+    return f"Of its price it leaves {left:.2f} in your currency{hourly}."

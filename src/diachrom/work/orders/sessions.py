@@ -72,7 +72,7 @@ def _session(schedule: Schedule, group: Sequence[Visit], following: Visit | None
             latest = min(one.end + one.closes for one in closing if one.closes is not None)
             after += f" Its recoat window closes at {schedule.at(latest).astimezone():%A %H:%M}."
     elif dries > last.end:
-        turner = " on the turner first" if any(one.holds == TURNER for one in group) else ""
+        turner = ", on the turner first" if any(one.holds == TURNER for one in group) else ""
         after = f"It cures until {schedule.at(dries).astimezone():%A %H:%M}{turner}."
     return Session(schedule.at(group[0].start), schedule.at(last.end), rows, after)
 

@@ -16,6 +16,11 @@ from diachrom.work.plan import pictures
 from diachrom.work.plan.painting import Instead, painted_bait
 from diachrom.work.profiles import substitutes
 
+# What no colour in daylight tells: of a kind, and the kinds that have it too.
+LOST = {
+    "glow": ("it does not glow in the dark", ("glow",)),
+    "fluorescent": ("it does not shine under black light", ("fluorescent",)),
+}
 CHANGED_DE = 0.3  # of the bait, where it tells
 
 
@@ -51,8 +56,11 @@ def stand_in(connection: sqlite3.Connection, number: int, paint_id: str) -> Stan
         f"{row.bottle.full_name}{f' {drops} drops' if len(best.parts) > 1 else ''}" for row, drops in best.parts
     )
     own = instead(connection, paint_id, best.key)
+    kinds = {row.bottle.kind for row, _ in best.parts}
+    lost = LOST.get(paints.record(connection, paint_id).kind, ("", ()))
+    without = f"; {lost[0]}" if lost[0] and not kinds & set(lost[1]) else ""
     seen = [_on_bait(connection, one, own) for one in lines]
-    return StandIn(paint_id, f"{parts} stands in for {name}", best.key, seen)
+    return StandIn(paint_id, f"{parts} stands in for {name}{without}", best.key, seen)
 
 
 def _on_bait(connection: sqlite3.Connection, one: LineNow, own: Instead) -> OnBait:
