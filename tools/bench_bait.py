@@ -118,7 +118,7 @@ def _checked(store: object, char: Plan) -> None:
     waste = overspray_history.learned(store)  # type: ignore[arg-type]
 
     def needs() -> object:
-        return [job.needs_ml(layer, twelve, skin, waste) for layer in twelve.layers]
+        return [job.takes(layer, twelve, skin, waste) for layer in twelve.layers]
 
     look = checking.look_at(store, twelve)  # type: ignore[arg-type]
     both = timed(needs, 7) + timed(lambda: job.job([look], waste), 7)

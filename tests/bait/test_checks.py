@@ -6,6 +6,7 @@ import numpy as np
 import pytest
 from bait.painting import CLEAR, PROFILES, through
 
+from diachrom.core.bait.amounts import Amount
 from diachrom.core.bait.blank import Blank
 from diachrom.core.bait.checks import CHECKS, findings
 from diachrom.core.bait.checks.look import Bottle, Made, looked
@@ -33,7 +34,7 @@ def made_of(layer, baits=1, **bottle):
     if layer.what == "foil":
         return Made(Painted(ground=GROUNDS["silver-foil"]), "foil")
     if not WHATS[layer.what].paint:
-        return Made(CLEAR, layer.what, need_ml=1.0 * baits)
+        return Made(CLEAR, layer.what, amount=Amount(0, 0, 1.0 * baits))
     words = layer.source.split()
     ids, drops = (words[::2], words[1::2]) if len(words) > 1 else (words, ["1"])
     if not ids:
@@ -53,7 +54,7 @@ def made_of(layer, baits=1, **bottle):
         Bottle(PROFILES[key].name, PROFILES[key].kind, float(share), **({"left_ml": 20.0} | bottle))
         for key, share in zip(ids, shares, strict=True)
     ]
-    return Made(painted, layer.source, bottles, aim, 1.0 * baits)
+    return Made(painted, layer.source, bottles, aim, Amount(0, 0, 1.0 * baits))
 
 
 def look_at(plan, **bottle):

@@ -5,6 +5,7 @@ from dataclasses import replace
 import pytest
 from starlette.testclient import TestClient
 
+from diachrom.core.mix.amount import STAYS_ML
 from diachrom.errors import NotFound
 from diachrom.store import connection, hand_factor
 from diachrom.web.app import create_app
@@ -85,9 +86,9 @@ def test_accepted_for_a_plan_with_its_note_and_not_heard_on_this_bench(client, o
     client.post("/plan/9/checks/hear", data={"check": "muddied"})
     assert "muddied" in on(told, 9)
     client.post("/plan/9/checks/school", data={"check": "darker-than-meant"})
-    assert on(told, 9) == {"muddied"}
+    assert on(told, 9) == {"muddied", "clear-over-wet-paint"}
     client.post("/plan/9/checks/school", data={"check": "darker-than-meant", "wanted": "true"})
-    assert on(told, 9) == {"muddied", "darker-than-meant"}
+    assert on(told, 9) == {"muddied", "darker-than-meant", "clear-over-wet-paint"}
     for path in ("accept", "school"):
         refused = client.post(f"/plan/9/checks/{path}", data={"check": "<b>"})
         assert (refused.status_code, "no check called" in refused.text) == (422, True)
@@ -127,10 +128,12 @@ def test_the_paint_for_the_job_adds_up_and_grows_with_the_baits(client, on):
 
 def test_a_mix_of_several_layers_is_poured_once_in_as_many_cups_as_it_fills_and_put_on_the_list(client, on):
     job_ = on(_job, 9)
-    mottle = next(row for row in job_.poured if len(row.places) > 1)
-    assert list(mottle.places) == [1, 3]
+    mottle = next(row for row in job_.poured if len(row.layers) > 1)
+    assert [one.place for one in mottle.layers] == [1, 3]
+    assert sum(one.ml for one in mottle.layers) == pytest.approx(mottle.volume_ml + STAYS_ML)
+    assert all(1 < one.covers_cm2 < 40 for one in mottle.layers)
     client.post("/plan/9/work", data={"baits": "40", "cup_ml": "5"})
-    many = next(row for row in on(_job, 9).poured if len(row.places) > 1)
+    many = next(row for row in on(_job, 9).poured if len(row.layers) > 1)
     assert 5 * (many.cups - 1) < many.volume_ml <= 5 * many.cups
     answer = client.post("/plan/9/list")
     assert "1 recipe put on the shopping list. 2 layers straight from a bottle" in answer.text
@@ -143,7 +146,7 @@ def test_what_a_layer_is_thinned_with_is_not_taken_out_of_its_bottles(on):
         plans.change(store, 9, lambda plan: plan.changed(2, lambda layer: replace(layer, reducer=1.0)), did="x", at=AT)
 
     on(thinned)
-    row = next(row for row in on(_job, 9).poured if list(row.places) == [2])
+    row = next(row for row in on(_job, 9).poured if [one.place for one in row.layers] == [2])
     assert [part.ml for part in row.parts] == pytest.approx([row.volume_ml / 2] * 2)
     assert row.parts[1].name == "reducer, added"
 

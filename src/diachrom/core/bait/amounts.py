@@ -18,6 +18,9 @@ class Amount:
     volume_ml: float  # that has to be mixed
 
 
+NONE = Amount(0.0, 0.0, 0.0)
+
+
 def amount(
     film_um: Floats, surface: Surface, *, baits: int, misses: float = MISSES, stays_ml: float = STAYS_ML
 ) -> Amount:

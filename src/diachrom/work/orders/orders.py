@@ -85,8 +85,14 @@ def change_line(connection: sqlite3.Connection, number: int, line: int, *, order
 
 
 def remove_line(connection: sqlite3.Connection, number: int, line: int) -> None:
+    """Raises NotFound, and InvalidInput where some of its work is done."""
     with writing(connection):
-        orders.remove_line(connection, _line(connection, number, line).id)
+        own = _line(connection, number, line)
+        if any(one.line == own.id for one in orders.done(connection, [number])[number]):
+            raise InvalidInput(
+                "Some of its steps are done: set what is to be painted to 0 instead, and they stay known.", field="line"
+            )
+        orders.remove_line(connection, own.id)
 
 
 def take_newest(connection: sqlite3.Connection, number: int, line: int, *, at: str) -> int:

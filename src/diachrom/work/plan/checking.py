@@ -29,7 +29,7 @@ from diachrom.work.mix.contents import cup_of
 from diachrom.work.mix.sprayed_over import over, read_at_once
 from diachrom.work.plan import plans
 from diachrom.work.plan.drying import drying_table
-from diachrom.work.plan.job import USUAL_DROP_ML, needs_ml
+from diachrom.work.plan.job import USUAL_DROP_ML, takes
 from diachrom.work.plan.painting import LaidLayer, by_this_hand, kept, laid, skin_of
 
 WORK_WORDS = {
@@ -86,7 +86,7 @@ def look_at(connection: sqlite3.Connection, plan: Plan, *, picture: bool = True)
             one.words,
             _bottles(one, shelf, prices),
             _aim(one, grounds),
-            needs_ml(one.layer, own, skin, waste),
+            takes(one.layer, own, skin, waste),
         )
         for one in layers
     ]

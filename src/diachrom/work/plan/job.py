@@ -5,7 +5,7 @@ import sqlite3
 from collections.abc import Sequence
 from dataclasses import dataclass, replace
 
-from diachrom.core.bait.amounts import amount, masked_away
+from diachrom.core.bait.amounts import NONE, Amount, amount, masked_away
 from diachrom.core.bait.checks.look import Bottle, Look, Seen
 from diachrom.core.bait.deposit import Skin, film_um
 from diachrom.core.bait.plan import WHATS, Layer, Plan
@@ -29,11 +29,22 @@ class Part:
 
 
 @dataclass(frozen=True)
+class LayerTakes:
+    """A layer's own part of a mix, for all baits."""
+
+    place: int  # on its plan, from 1
+    name: str
+    covers_cm2: float  # of a bait
+    ml: float
+    drops: int  # of all bottles together
+
+
+@dataclass(frozen=True)
 class Poured:
     """A mix of the plan, poured once for all layers that use it."""
 
     key: str  # what makes it this mix
-    places: Sequence[int]  # of its layers, from 1
+    layers: Sequence[LayerTakes]
     name: str
     volume_ml: float
     reaches_ml: float  # of it, the baits and what is masked on them
@@ -67,15 +78,15 @@ class Job:
         return sum(one.volume_ml for one in self.poured)
 
 
-def needs_ml(layer: Layer, plan: Plan, skin: Skin, waste: LearnedWaste) -> float:
-    """What has to be mixed for a layer on all baits, ml; what its mask takes is sprayed all the same, and what misses
+def takes(layer: Layer, plan: Plan, skin: Skin, waste: LearnedWaste) -> Amount:
+    """What has to be mixed for a layer on all baits; what its mask takes is sprayed all the same, and what misses
     the bait is as this bench has learned."""
     if not layer.on or WHATS[layer.what].takes or layer.what == "foil":
-        return 0.0
+        return NONE
     own = film_um(layer, skin)
     masked = masked_away(own, film_um(replace(layer, through=FREE), skin), skin.surface)
     misses = 1 - (1 - waste.misses) * max(1 - masked, 0.1)
-    return amount(own, skin.surface, baits=plan.baits, misses=misses, stays_ml=waste.stays_ml).volume_ml
+    return amount(own, skin.surface, baits=plan.baits, misses=misses, stays_ml=waste.stays_ml)
 
 
 def mix_key(layer: Layer) -> str:
@@ -117,7 +128,8 @@ def _takes(bottle: Bottle, ml: float) -> BottleTakes:
 def _poured(key: str, layers: Sequence[Seen], waste: LearnedWaste, cup_ml: float) -> Poured:
     """A mix for all of its layers: what stays in the cup stays there once."""
     first = layers[0]
-    whole = sum(one.made.need_ml for one in layers) - (len(layers) - 1) * waste.stays_ml
+    needs = [one.made.amount.volume_ml for one in layers]
+    whole = sum(needs) - (len(layers) - 1) * waste.stays_ml
     pure = whole / first.thinned_by
     parts = [
         Part(one.name, one.share * pure, round(one.share * pure / one.drop_ml), one.paint) for one in first.made.bottles
@@ -129,7 +141,16 @@ def _poured(key: str, layers: Sequence[Seen], waste: LearnedWaste, cup_ml: float
     ]
     return Poured(
         key=key,
-        places=[one.place for one in layers],
+        layers=[
+            LayerTakes(
+                place=one.place,
+                name=one.layer.name or one.made.words,
+                covers_cm2=one.made.amount.covers_mm2 / 100,
+                ml=ml,
+                drops=round(sum(part.drops for part in parts) * ml / whole),
+            )
+            for one, ml in zip(layers, needs, strict=True)
+        ],
         name=first.layer.name or first.made.words,
         volume_ml=whole,
         reaches_ml=max(whole - waste.stays_ml, 0.0) * (1 - waste.misses),

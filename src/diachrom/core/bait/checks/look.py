@@ -6,6 +6,7 @@ from functools import cached_property
 
 import numpy as np
 
+from diachrom.core.bait.amounts import NONE, Amount
 from diachrom.core.bait.deposit import Skin, film_um
 from diachrom.core.bait.picture import Kept, Painted, Picture, picture
 from diachrom.core.bait.plan import WHATS, Layer, Plan
@@ -48,7 +49,11 @@ class Made:
     words: str
     bottles: Sequence[Bottle] = ()
     aim: Floats | None = None  # (3,) Lab of the mix as it was meant: on its own ground, in its own coats
-    need_ml: float = 0.0
+    amount: Amount = NONE  # that its layer takes
+
+    @property
+    def need_ml(self) -> float:
+        return self.amount.volume_ml
 
 
 @dataclass(frozen=True)
