@@ -164,6 +164,16 @@ def test_waits_that_were_too_short_make_the_next_schedule_wait_longer(on):
     assert 1.6 < after.touch / before.touch < 2.1
 
 
+def test_a_schedule_of_other_baits_says_so(on, client, taken):
+    changed = "What is on this order has changed since"
+    assert changed not in client.get(f"/orders/{taken}").text
+    line = on(orders.lines_now, taken)[0].line
+    client.post(f"/orders/{taken}/lines/{line.id}", data={"ordered": 4, "baits": 6})
+    assert changed in client.get(f"/orders/{taken}").text
+    planned(on, taken)
+    assert changed not in client.get(f"/orders/{taken}").text
+
+
 def test_other_orders_keep_the_painter_busy(on, taken):
     first = kept.read(on(orders.order, taken).schedule)
     other = on(orders.new_with, {"name": "Another"}, plan=2, baits=2, at=AT)

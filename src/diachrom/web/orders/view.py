@@ -144,7 +144,7 @@ def schedule_part(store: Store, tasks: Tasks, order: Order, *, said: str = "") -
         ready="" if found is None else f"{found.ends_at.astimezone():%a %-d %b, %H:%M}",
         ready_words="" if found is None else ready_words(found, order),
         quality="" if found is None else _quality(found),
-        notes=[] if found is None else _notes(found),
+        notes=[] if found is None else _notes(found, orders.inputs_of(order, orders.lines_now(store, order.number))),
         timeline=None if found is None else timeline(found, done=done, pinned=pins),
         sessions=[] if found is None else _sessions(found, done, pins),
         pinned=bool(pins),
@@ -174,8 +174,10 @@ def _quality(found: Schedule) -> str:
     return told + f"No order of work is ready before {found.at(found.bound).astimezone():%a %-d %b, %H:%M}."
 
 
-def _notes(found: Schedule) -> list[str]:
+def _notes(found: Schedule, inputs: str) -> list[str]:
     told = list(found.notes)
+    if inputs != found.inputs:
+        told.insert(0, "What is on this order has changed since: plan the time anew.")
     if found.missed:
         which = ", ".join(found.missed[:4]) + (" and more" if len(found.missed) > 4 else "")
         told.append(f"The recoat window of {which} has closed: let it cure, sand it, and go on.")

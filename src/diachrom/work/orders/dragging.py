@@ -25,14 +25,14 @@ def drag(connection: sqlite3.Connection, number: int, block: str, not_before: st
     before = kept.read(order.schedule)
     if before is None or block not in {one.block for one in before.visits}:
         raise InvalidInput("That step is not on the schedule any more: look at it again.", field="block")
+    wanted = to_do(connection, number, at=at, dragged=(block, not_before))
+    sequence = _in_order(wanted.work, before, block, wanted)
+    made = timed(wanted.work, sequence) or solve(wanted.work, lambda one: False).timed
+    found = Found(made, max(before.bound, 0), False)
     with writing(connection):
         orders.put_pin(connection, number, block, not_before)
-        wanted = to_do(connection, number, at=at)
-        sequence = _in_order(wanted.work, before, block, wanted)
-        made = timed(wanted.work, sequence) or solve(wanted.work, lambda one: False).timed
-        bound = max(before.bound, 0)
-        keep(connection, wanted, Found(made, bound, False))
-        after = schedule_of(wanted, Found(made, bound, False))
+        keep(connection, wanted, found)
+    after = schedule_of(wanted, found)
     return _said_late(before, after, order, block)
 
 

@@ -56,6 +56,7 @@ class Schedule:
     sequence: Sequence[tuple[str, int, int]]  # blocks by key, first and last bait
     mixes: Mapping[str, tuple[str, str]] = field(default_factory=dict)  # words, "#rrggbb" or ""
     lines: Mapping[int, tuple[str, int]] = field(default_factory=dict)  # name, baits
+    inputs: str = ""  # what it was found for
     missed: Sequence[str] = ()
     notes: Sequence[str] = ()
 
@@ -90,6 +91,7 @@ def read(text: str) -> Schedule | None:
             sequence=[(str(key), int(first), int(last)) for key, first, last in told["sequence"]],
             mixes={str(key): (str(words), _fill(fill)) for key, (words, fill) in told["mixes"].items()},
             lines={int(key): (str(words), int(baits)) for key, (words, baits) in told["lines"].items()},
+            inputs=str(told["inputs"]),
             missed=[str(one) for one in told["missed"]],
             notes=[str(one) for one in told["notes"]],
         )

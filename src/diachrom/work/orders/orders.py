@@ -189,6 +189,12 @@ def _pinned(plan: Plan) -> set[tuple[int, int]]:
     return {(one[0], one[1]) for one in numbers if one is not None and one[1] is not None}
 
 
+def inputs_of(order: Order, rows: Sequence[LineNow]) -> str:
+    """What a schedule is found for: when it changes, the schedule is not of this order any more."""
+    lines = [(one.line.id, one.line.plan, one.line.version, one.line.baits) for one in rows if one.line.baits]
+    return repr((lines, order.starts, order.due if order.ready_by else ""))
+
+
 def set_state(connection: sqlite3.Connection, number: int, state: str) -> None:
     with writing(connection):
         orders.change(connection, replace(orders.order(connection, number), state=state))

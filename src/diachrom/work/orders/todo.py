@@ -25,7 +25,7 @@ from diachrom.work.orders.laying import (
     mixes,
     read_plans_at_once,
 )
-from diachrom.work.orders.orders import LineNow, lines_now
+from diachrom.work.orders.orders import LineNow, inputs_of, lines_now
 
 
 @dataclass(frozen=True, eq=False)
@@ -38,11 +38,13 @@ class ToDo:
     plans: Mapping[int, LaidPlan]  # by line
     cups: Mapping[str, CupOf]
     rinse_min: int
+    inputs: str
     notes: Sequence[str]  # that are said beside it
 
 
-def to_do(connection: sqlite3.Connection, number: int, *, at: str) -> ToDo:
-    """Raises NotFound, InvalidInput."""
+def to_do(connection: sqlite3.Connection, number: int, *, at: str, dragged: tuple[str, str] | None = None) -> ToDo:
+    """What there is to do; with one more block `dragged` (block, not before; "" lets it go). Raises NotFound,
+    InvalidInput."""
     order = orders.order(connection, number)
     rows = [one for one in lines_now(connection, number) if one.line.baits]
     if not rows:
@@ -63,7 +65,8 @@ def to_do(connection: sqlite3.Connection, number: int, *, at: str) -> ToDo:
     }
     hours, taken = _beside(connection, order, start, hours_from(own.hours, start))
     bench = Bench(hours, airbrushes=own.airbrushes, rack=own.rack, turner=own.turner, taken=taken)
-    pins = {block: minute_of(when, start) for block, when in order.pins.items()}
+    held = dict([*order.pins.items(), dragged] if dragged else order.pins)
+    pins = {block: minute_of(when, start) for block, when in held.items() if when}
     table = cleaning(following(cups), own.pace)
     work = Work(lines, every, bench, table, premixed=own.premixed, pins=pins)
     return ToDo(
@@ -73,6 +76,7 @@ def to_do(connection: sqlite3.Connection, number: int, *, at: str) -> ToDo:
         plans=plans,
         cups=cups,
         rinse_min=own.pace.rinse,
+        inputs=inputs_of(order, rows),
         notes=list(dict.fromkeys(notes)),
     )
 
