@@ -59,6 +59,7 @@ def spoil(folder):
         _rest(db)
         _plans(db)
         _orders(db)
+        _sessions(db)
         db.execute("UPDATE revision SET n = n + 1")
 
 
@@ -286,6 +287,28 @@ def _orders(db):
         db.execute(
             'INSERT OR REPLACE INTO setting (key, value) VALUES (?, \'{"hours": 7, "opaque": {"flash": "x"}}\')', [key]
         )
+
+
+ODD_SCRIPTS = (
+    *ODD_JSON,
+    json.dumps({"steps": [{"key": "x", "kind": "moon", "words": LONG, "plan": 9999, "steps": 3, "pours": [[1]]}, 7]}),
+    json.dumps({"steps": [{"key": "x", "kind": "make", "words": "", "cautions": ["moon"], "figures": [["a", 1]]}]}),
+)
+ODD_STATES = (
+    '{"position": "x"}',
+    '{"position": 7}',
+    '{"timers": [{"key": "x"}]}',
+    '{"drops": 3}',
+    '{"slips": [[]]}',
+    "[]",
+)
+
+
+def _sessions(db):
+    for at, script in enumerate(ODD_SCRIPTS):
+        own = [90 + at, LONG, ODD_TEXTS[at % len(ODD_TEXTS)], script, ODD_STATES[at % len(ODD_STATES)]]
+        db.execute("INSERT INTO session (number, name, at, script, state) VALUES (?, ?, ?, ?, ?)", own)
+        db.execute("INSERT INTO session_event VALUES (?, 1, 'then', ?)", [90 + at, script])
 
 
 def _rest(db):

@@ -48,6 +48,7 @@ def addresses(app):
         yield f"/plan/{number}/at?u=0.4&v=0.2"
         yield f"/plan/{number}/picture.png?width=90"
         yield f"/plan/{number}/reference"
+        yield f"/bench/{number}"
         yield f"/orders/{number}"
         yield f"/orders/{number}/paint"
         yield f"/orders/{number}/calendar.ics"
@@ -79,6 +80,9 @@ def test_every_page_of_a_folder_full_of_awkward_rows_answers(odd):
         "/orders/bench",
         "/orders/91",
         "/orders/92",
+        "/bench",
+        "/bench/91",
+        "/bench/98",
     )
     assert [path for path in whole if answers.get(path) != 200] == []
     client.app.state.settings = BenchSettings(units="imperial", decimals="comma", days="year")

@@ -115,6 +115,7 @@ def _bottles(one: LaidLayer, shelf: Sequence[bottles.Bottle], prices: Prices) ->
             drop_ml=part.drop_ml,
             price_ml=_price_ml(row.bottle, prices),
             paint=row.bottle.paint_id,
+            bottle=row.bottle.id,
         )
         for part, share in zip(one.held.draft.parts, shares, strict=False)
         if (row := one.held.shelf[part.bottle]) and share > 0
@@ -141,6 +142,7 @@ def _of_paint(record: paints.PaintRecord, shelf: Sequence[bottles.Bottle], price
         drop_ml=own[0].drop_ml if own else USUAL_DROP_ML,
         price_ml=_price_ml(own[0], prices) if own else None,
         paint=record.id,
+        bottle=own[0].id if own else 0,
     )
 
 

@@ -39,6 +39,7 @@ class Bottle:
     drop_ml: float = 0.05
     price_ml: float | None = None
     paint: str = ""  # its id
+    bottle: int = 0  # on the shelf
 
 
 @dataclass(frozen=True, eq=False)

@@ -1,0 +1,55 @@
+"""How a slip is mended, by what lies beneath: down to a save point with a swab, blocked out and again, or covered."""
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+
+from diachrom.core.bait.plan import WHATS, Layer, Plan
+
+SAVES = ("varnish", "clear", "sealer")
+
+
+@dataclass(frozen=True)
+class Way:
+    """One way out of a slip."""
+
+    words: str
+    again: tuple[int, ...] = ()  # layers that are laid again, by their numbers
+    loses: str = ""
+
+
+def ways(plan: Plan, layer: int, slip: str) -> Sequence[Way]:
+    """The ways to mend a slip that happened at this layer, the best first. Raises NotFound."""
+    place = plan.place(layer)
+    below = [one for one in plan.layers[:place] if one.on]
+    own = plan.layer(layer)
+    found = []
+    if slip == "tip-dry":
+        found.append(Way("Wipe the needle with cleaner on a swab, spray it clear on paper, and go on."))
+    save = next((at for at in range(len(below) - 1, -1, -1) if _is_save_point(below[at])), None)
+    if save is not None and slip != "scratch":
+        lost = [one for one in below[save + 1 :] if WHATS[one.what].paint]
+        words = "Swab it off down to " + (below[save].name or WHATS[below[save].what].words)
+        again = tuple(one.number for one in (*lost, own))
+        found.append(Way(f"{words}, then lay again what lay there.", again, f"{len(again)} layers there"))
+    painted = [one for one in below if WHATS[one.what].paint]
+    if plan.blank.comes.foil or any(one.what == "foil" for one in below):
+        words = "Rub it off the foil while it is fresh, with a dry swab, and lay it again."
+        found.append(Way(words, (own.number,), "nothing, if it is done at once"))
+    else:
+        again = tuple(one.number for one in (*painted, own))
+        words = "Once it is dry block it out with white, then lay again what lay there."
+        found.append(Way(words, again, "a thicker place"))
+    if slip in ("run", "scratch"):
+        found.append(
+            Way("Let it dry through, sand it flat and wet, and lay this layer again.", (own.number,), "an hour")
+        )
+    coming = [one for one in plan.layers[place + 1 :] if one.on and WHATS[one.what].paint]
+    if coming:
+        cover = coming[0].name or WHATS[coming[0].what].words
+        found.append(Way(f"Go on: {cover} comes over it, if it is where that lies."))
+    found.append(Way("Make something of it: a spot, a scar, a wound."))
+    return found
+
+
+def _is_save_point(layer: Layer) -> bool:
+    return layer.what in SAVES or layer.sealed

@@ -1,0 +1,157 @@
+"""Sessions at the bench: scripts that never change, events that are appended, and what they come to so far."""
+
+import json
+import sqlite3
+from dataclasses import asdict, dataclass, fields
+from typing import Any
+
+from diachrom.core.mix import sound
+from diachrom.core.session.script import BenchStep, Pour, Script
+from diachrom.core.session.state import Event, State, Timer
+from diachrom.errors import NotFound
+from diachrom.store.memory import once
+
+
+@dataclass(frozen=True)
+class Session:
+    """A session as it stands."""
+
+    number: int
+    order: int | None
+    name: str
+    at: str
+    script: Script
+    seq: int
+    state: State
+    ended: str
+
+
+@dataclass(frozen=True)
+class Listed:
+    number: int
+    order: int | None
+    name: str
+    at: str
+    position: int
+    ended: str
+
+
+def new(connection: sqlite3.Connection, *, order: int | None, name: str, script: Script, at: str) -> int:
+    """Inside `writing`."""
+    row = connection.execute(
+        "INSERT INTO session (number, bait_order, name, at, script)"
+        " SELECT coalesce(max(number), 0) + 1, :order, :name, :at, :script FROM session RETURNING number",
+        {"order": order, "name": name, "at": at, "script": json.dumps(asdict(script), ensure_ascii=False)},
+    ).fetchone()
+    return int(row[0])
+
+
+def session(connection: sqlite3.Connection, number: int) -> Session:
+    """Raises NotFound."""
+    found = once(connection, ("session", number), lambda: _session(connection, number))
+    if found is None:
+        raise NotFound(f"There is no session {number}.", field="session")
+    return found
+
+
+def _session(connection: sqlite3.Connection, number: int) -> Session | None:
+    row = connection.execute(
+        "SELECT number, bait_order, name, at, script, seq, state, ended FROM session WHERE number = :number",
+        {"number": number},
+    ).fetchone()
+    if row is None:
+        return None
+    return Session(
+        number=row["number"],
+        order=row["bait_order"],
+        name=row["name"],
+        at=row["at"],
+        script=_script(sound.told(json.loads, row["script"], None)),
+        seq=row["seq"],
+        state=_state(sound.told(json.loads, row["state"], None)),
+        ended=row["ended"],
+    )
+
+
+def append(connection: sqlite3.Connection, standing: Session, event: Event, state: State, *, at: str) -> None:
+    """An event, and what all of them come to. Inside `writing`."""
+    told = {key: value for key, value in asdict(event).items() if value}
+    own = {"session": standing.number, "seq": standing.seq + 1, "at": at, "body": json.dumps(told, ensure_ascii=False)}
+    connection.execute("INSERT INTO session_event (session, seq, at, body) VALUES (:session, :seq, :at, :body)", own)
+    connection.execute(
+        "UPDATE session SET seq = :seq, state = :state WHERE number = :session",
+        {**own, "state": json.dumps(asdict(state), ensure_ascii=False)},
+    )
+
+
+def end(connection: sqlite3.Connection, number: int, *, at: str) -> None:
+    connection.execute("UPDATE session SET ended = :at WHERE number = :number", {"number": number, "at": at})
+
+
+def every(connection: sqlite3.Connection) -> list[Listed]:
+    """Those under way first, the latest first."""
+    rows = connection.execute(
+        "SELECT number, bait_order, name, at,"
+        " CASE WHEN json_valid(state) THEN CAST(coalesce(json_extract(state, '$.position'), 0) AS INTEGER) ELSE 0 END,"
+        " ended"
+        " FROM session ORDER BY ended <> '', number DESC"
+    )
+    return [Listed(*row) for row in rows]
+
+
+def events(connection: sqlite3.Connection, number: int) -> list[Event]:
+    rows = connection.execute(
+        "SELECT body FROM session_event WHERE session = :number ORDER BY seq", {"number": number}
+    ).fetchall()
+    found = (_event(sound.told(json.loads, row["body"], None)) for row in rows)
+    return [one for one in found if one is not None]
+
+
+def _known(of: type, told: Any) -> dict[str, Any]:
+    names = {one.name for one in fields(of)}
+    return {key: value for key, value in told.items() if key in names} if isinstance(told, dict) else {}
+
+
+def _script(told: Any) -> Script:
+    steps = []
+    for one in told.get("steps", []) if isinstance(told, dict) else []:
+        try:
+            own = _known(BenchStep, one)
+            pours = tuple(Pour(**_known(Pour, each)) for each in own.pop("pours", ()))
+            figures = tuple((str(words), str(value)) for words, value in own.pop("figures", ()))
+            cautions = tuple(str(each) for each in own.pop("cautions", ()))
+            steps.append(BenchStep(**own, pours=pours, figures=figures, cautions=cautions))
+        except (TypeError, ValueError):
+            continue
+    return Script(steps)
+
+
+def _state(told: Any) -> State:
+    """What cannot be read of it is as at the beginning."""
+    try:
+        own = _known(State, told)
+        return State(
+            position=int(own.get("position", 0)),
+            done=tuple(str(one) for one in own.get("done", ())),
+            drops={
+                str(step): {int(bottle): int(count) for bottle, count in counts.items()}
+                for step, counts in own.get("drops", {}).items()
+            },
+            timers=tuple(Timer(**_known(Timer, one)) for one in own.get("timers", ())),
+            different=tuple(one for each in own.get("different", ()) if (one := _event(each)) is not None),
+            slips=tuple(one for each in own.get("slips", ()) if (one := _event(each)) is not None),
+            agreed=tuple(str(one) for one in own.get("agreed", ())),
+            paused=bool(own.get("paused", False)),
+            began=own.get("began"),
+            worked_s=float(own.get("worked_s", 0.0)),
+            last=own.get("last"),
+        )
+    except (TypeError, ValueError, AttributeError):
+        return State()
+
+
+def _event(told: Any) -> Event | None:
+    try:
+        return Event(**_known(Event, told))
+    except TypeError:
+        return None

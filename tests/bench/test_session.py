@@ -1,0 +1,238 @@
+"""A session at the bench: what is tapped is counted once, timers are moments, ledgers are right to the drop."""
+
+import random
+from dataclasses import replace
+
+import pytest
+from starlette.testclient import TestClient
+
+from diachrom.core.bait.blank import Blank
+from diachrom.core.bait.plan import Layer, Plan
+from diachrom.core.schedule.search import solve
+from diachrom.core.session import mends
+from diachrom.core.session.script import BenchStep, Pour, Script
+from diachrom.core.session.state import HAPPENS, Event, State, after, replayed
+from diachrom.errors import InvalidInput
+from diachrom.store import bottles
+from diachrom.store import orders as stored
+from diachrom.store import sessions as kept
+from diachrom.web.app import create_app
+from diachrom.work.bench import sessions
+from diachrom.work.kit.opened import opened
+from diachrom.work.orders import orders, scheduling
+from diachrom.work.orders.todo import to_do
+
+AT = "2026-11-26T18:00:00+00:00"
+MIX = BenchStep("0:make", "make", "Mix", pours=(Pour(1, "Rav", 3, 0.05), Pour(2, "Torv", 1, 0.05)), dries_s=600)
+SPRAY = BenchStep("1:work", "spray", "Spray", dries_s=120, closes_s=3600, cautions=("spray",))
+EYES = BenchStep("2:work", "eyes", "Eyes")
+SCRIPT = Script((MIX, SPRAY, EYES))
+
+
+@pytest.fixture
+def on(bench):
+    """Do something on the bench as it is by then: a visit of its own each time."""
+
+    def did(does, *args, **more):
+        with opened(bench) as store:
+            return does(store, *args, **more)
+
+    return did
+
+
+@pytest.fixture
+def client(bench):
+    with TestClient(create_app(bench), base_url="http://127.0.0.1") as client:
+        yield client
+
+
+@pytest.fixture
+def begun(on):
+    """Two baits at the bench."""
+    order = on(orders.new_with, {"name": "Harbour shop"}, plan=1, baits=2, at=AT)
+
+    def plan_it(store):
+        wanted = to_do(store, order, at=AT)
+        scheduling.keep(store, wanted, solve(wanted.work, lambda found: False))
+
+    on(plan_it)
+    return on(sessions.begin, order, at=AT)
+
+
+def happen(on, number, kind, at=AT, **more):
+    return on(sessions.happen, number, Event(kind, sessions.seconds(at), **more), at=at)
+
+
+def go_to(on, number, kind):
+    """On to the first step of a kind; every caution is read."""
+    while (here := (found := on(sessions.session, number)).script.at(found.state.position)).kind != kind:
+        for caution in here.cautions:
+            happen(on, number, "agree", what=caution)
+        happen(on, number, "next", step=here.key)
+    return here
+
+
+def test_a_timer_is_a_moment():
+    state = replayed(SCRIPT, [Event("next", 1000.0, step="0:make")])
+    assert [(one.began, one.ends, one.closes) for one in state.timers] == [(1000.0, 1600.0, None)]
+    state = after(SCRIPT, state, Event("agree", 1100.0, what="spray"))
+    state = after(SCRIPT, state, Event("next", 1200.0, step="1:work"))
+    assert [(one.key, one.ends, one.closes) for one in state.timers][1] == ("1:work", 1320.0, 4800.0)
+    assert after(SCRIPT, state, Event("timer-off", 1300.0, what="0:make")).timers == state.timers[1:]
+
+
+def test_a_caution_is_read_once_and_then_out_of_the_way():
+    state = after(SCRIPT, State(), Event("next", 1.0))
+    with pytest.raises(InvalidInput, match="caution"):
+        after(SCRIPT, state, Event("next", 2.0))
+    state = after(SCRIPT, state, Event("agree", 3.0, what="spray"))
+    assert after(SCRIPT, state, Event("next", 4.0)).position == 2
+    assert state.agreed == ("spray",)
+
+
+def test_time_at_the_bench_is_without_pauses_and_a_clock_set_back_adds_none():
+    events = [("tap", 0, 1), ("tap", 30, 1), ("pause", 40, 0), ("resume", 1000, 0), ("tap", 1010, 2), ("tap", -2600, 1)]
+    state = replayed(SCRIPT, [Event(kind, float(at), bottle=bottle) for kind, at, bottle in events])
+    assert state.worked_s == 50.0
+    assert state.fallen("0:make", 1) == 3
+
+
+@pytest.mark.parametrize(
+    ("event", "words"),
+    [
+        (Event("tap", 1.0, bottle=9), "not asked for"),
+        (Event("untap", 1.0, bottle=1), "No drop of it fell yet"),
+        (Event("tap", 1.0, step="2:work", bottle=1), "has gone on"),
+        (Event("moon", 1.0), "Nothing called 'moon'"),
+        (Event("back", 1.0, value="9"), "1 to 5 steps back"),
+        (Event("slip", 1.0, what="moon"), "no slip"),
+        (Event("different", 1.0, what="moon"), "no way of being different"),
+        (Event("tap", 1.0, bottle=1, note="x" * 501), "at most 500"),
+    ],
+)
+def test_what_cannot_happen_is_said(event, words):
+    with pytest.raises(InvalidInput, match=words):
+        after(SCRIPT, State(), event)
+
+
+def test_past_the_last_step_nothing_more_is_done():
+    state = State(position=3)
+    with pytest.raises(InvalidInput, match="Every step"):
+        after(SCRIPT, state, Event("next", 1.0))
+    assert after(SCRIPT, state, Event("back", 1.0, value="5")).position == 0
+
+
+@pytest.mark.parametrize("seed", range(6))
+def test_the_snapshot_is_what_all_events_come_to(on, begun, seed):
+    dice = random.Random(seed)
+    for at in range(60):
+        found = on(sessions.session, begun)
+        here = found.script.at(found.state.position)
+        bottle = dice.choice(here.pours).bottle if here and here.pours else 0
+        what = dice.choice(("spray", "dust", "splatter", "coats"))
+        kind = dice.choice((*HAPPENS, "tap", "tap", "next"))
+        event = Event(kind, 1000.0 + 7 * at, bottle=bottle, what=what, value=str(dice.randint(1, 3)))
+        try:
+            on(sessions.happen, begun, event, at=AT)
+        except InvalidInput:
+            assert on(sessions.session, begun) == found
+    found = on(sessions.session, begun)
+    assert found.seq == len(on(kept.events, begun)) > 20
+    assert replayed(found.script, on(kept.events, begun)) == found.state
+
+
+def test_bottles_are_charged_what_fell_and_once(on, begun):
+    make = go_to(on, begun, "make")
+    first, *rest = make.pours
+
+    def left():
+        return {number: one.left_ml for number, one in on(bottles.by_id, [one.bottle for one in make.pours]).items()}
+
+    before = left()
+    for _ in range(first.drops + 2):
+        happen(on, begun, "tap", step=make.key, bottle=first.bottle)
+    happen(on, begun, "untap", step=make.key, bottle=first.bottle)
+    for one in rest:
+        for _ in range(one.drops):
+            happen(on, begun, "tap", step=make.key, bottle=one.bottle)
+    assert left() == before
+    happen(on, begun, "next", step=make.key)
+    wanted = {one.bottle: before[one.bottle] - one.drops * one.drop_ml for one in rest}
+    wanted[first.bottle] = before[first.bottle] - (first.drops + 1) * first.drop_ml
+    assert left() == pytest.approx(wanted)
+    happen(on, begun, "back")
+    happen(on, begun, "next", step=make.key)
+    assert left() == pytest.approx(wanted)
+
+
+def test_what_was_not_tapped_was_poured_all_the_same(on, begun):
+    make = go_to(on, begun, "make")
+    one = make.pours[0]
+    before = on(bottles.by_id, [one.bottle])[one.bottle].left_ml
+    happen(on, begun, "next", step=make.key)
+    assert on(bottles.by_id, [one.bottle])[one.bottle].left_ml == pytest.approx(before - one.drops * one.drop_ml)
+
+
+def test_what_is_done_at_the_bench_is_done_for_the_order(on, begun):
+    order = on(sessions.session, begun).order
+    here = go_to(on, begun, "spray")
+    done = on(stored.done, [order])[order]
+    assert {one.step for one in done if one.line} == {"prepare"}
+    assert {one.bait for one in done if one.line} == {0, 1}
+    happen(on, begun, "agree", what="spray")
+    happen(on, begun, "next", step=here.key)
+    assert len(on(stored.done, [order])[order]) == len(done) + here.last - here.first
+    # Begun again it is the same session.
+    assert on(sessions.begin, order, at=AT) == begun
+
+
+def test_a_press_that_is_sent_twice_counts_once_and_a_late_one_changes_nothing(client, on, begun):
+    make = go_to(on, begun, "make")
+    one = make.pours[0]
+    press = {"kind": "tap", "step": make.key, "bottle": one.bottle}
+    for _ in range(3):
+        client.post(f"/bench/{begun}/happen", data=press, headers={"X-Tap": "the-same", "HX-Request": "true"})
+    assert on(sessions.session, begun).state.fallen(make.key, one.bottle) == 1
+    client.post(f"/bench/{begun}/happen", data={"kind": "next", "step": make.key}, headers={"HX-Request": "true"})
+    late = client.post(f"/bench/{begun}/happen", data=press, headers={"X-Tap": "late", "HX-Request": "true"})
+    assert late.status_code == 422
+    assert "has gone on" in late.text
+
+
+def test_an_ended_session_takes_nothing_more(client, on, begun):
+    client.post(f"/bench/{begun}/end")
+    with pytest.raises(InvalidInput, match="has ended"):
+        happen(on, begun, "pause")
+    assert "ended" in client.get("/bench").text
+    assert client.get("/bench/999").status_code == 404
+    assert client.post("/bench", data={"order": 999}).status_code == 404
+
+
+def test_the_bench_asks_for_a_schedule_first(client):
+    answer = client.post("/bench", data={"order": 1}, headers={"HX-Request": "true"})
+    assert answer.status_code == 422
+    assert "Plan the time of this order first" in answer.text
+
+
+def _plan(*layers, state="primed-white"):
+    plan = Plan(blank=Blank("minnow", 110, state=state))
+    for layer in layers:
+        plan = plan.with_layer(layer)
+    return plan
+
+
+GREEN, RED = Layer(0, "paint", "rav-gran", name="green"), Layer(0, "paint", "rav-nype", name="red")
+
+
+def test_a_slip_is_mended_by_what_lies_beneath():
+    saved = mends.ways(_plan(GREEN, Layer(0, "varnish"), RED), 3, "splatter")
+    assert "Swab it off down to varnish" in saved[0].words
+    assert saved[0].again == (3,)
+    sealed = mends.ways(_plan(replace(GREEN, sealed=True), RED, GREEN), 3, "run")
+    assert sealed[0].again == (2, 3)
+    foiled = mends.ways(_plan(GREEN, state="foil-silver"), 1, "splatter")
+    assert "Rub it off the foil" in foiled[0].words
+    plain = mends.ways(_plan(GREEN, RED), 1, "scratch")
+    assert any("red comes over it" in one.words for one in plain)
+    assert not any("Swab" in one.words for one in plain)
+    assert "needle" in mends.ways(_plan(GREEN), 1, "tip-dry")[0].words
