@@ -6,7 +6,7 @@ PAGES = (
     *("/bottles/22", "/bottles/22/change", "/bottles/22/drops", "/paints/rav-nype", "/paints/rav-nype/substitutes"),
     *("/contrast-cards/1", "/test-cards", "/learning", "/record", "/terms", "/settings"),
     *("/plan", "/plan/blanks", "/plan/1?layer=3", "/plan/2/versions", "/plan/1/reference"),
-    *("/orders", "/orders/1", "/orders/bench", "/bench"),
+    *("/orders", "/orders/1", "/orders/bench", "/bench", "/finish/1"),
 )
 PAPERS = (
     "/shelf/labels?bottle=22",

@@ -1,0 +1,33 @@
+"""Two-part clear for a plan's baits, by volume and by weight."""
+
+from fastapi import APIRouter, Request
+from fastapi.responses import Response
+
+from diachrom.web.kit.answers import go
+from diachrom.web.kit.dependencies import GivenForm, OpenStore, RowId
+from diachrom.web.kit.frame import frame
+from diachrom.web.kit.pages import is_fragment_wanted, render
+from diachrom.work.finish import clearing
+
+router = APIRouter(include_in_schema=False)
+
+
+@router.get("/finish/{plan}")
+def show(request: Request, store: OpenStore, plan: RowId) -> Response:
+    asked = clearing.asked(store, dict(request.query_params))
+    found = clearing.cleared(store, plan, asked)
+    fields = [
+        (key, words, f"{getattr(asked.resin if hasattr(asked.resin, key) else asked, key):g}")
+        for key, words in clearing.WORDS.items()
+    ]
+    template = "finish/batch.html" if is_fragment_wanted(request) else "finish/page.html"
+    return render(template, plan=plan, asked=asked, found=found, fields=fields, frame=frame(request, store, "orders"))
+
+
+@router.post("/finish/{plan}")
+def keep(request: Request, store: OpenStore, plan: RowId, form: GivenForm) -> Response:
+    """What the sheet says is kept for the next time."""
+    asked = clearing.asked(store, form)
+    clearing.cleared(store, plan, asked)
+    clearing.keep(store, asked)
+    return go(request, f"/finish/{plan}?baits={asked.baits}")

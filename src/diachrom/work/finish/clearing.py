@@ -1,0 +1,112 @@
+"""Clear for a plan's baits: what its sheet says, kept for the bench, and what a coat takes on the skin that it has."""
+
+import json
+import sqlite3
+from collections.abc import Mapping
+from dataclasses import dataclass, field, fields, replace
+
+from diachrom.core.finish.two_part import Batch, Clearing, Resin, batch, floats, pot_life_s
+from diachrom.errors import InvalidInput
+from diachrom.store import settings
+from diachrom.store.connection import writing
+from diachrom.work.kit.fields import number
+from diachrom.work.plan import plans
+
+KEY = "resin"  # the setting
+USUAL_SCALE_G, USUAL_C = 0.01, 20.0
+WORDS = {
+    "parts_a": "Parts of A, by volume",
+    "parts_b": "Parts of B, by volume",
+    "density_a": "Density of A, g/ml",
+    "density_b": "Density of B, g/ml",
+    "pot_life_min": "Pot life at 25 °C, min",
+    "film_um": "A coat, µm",
+    "coats": "Coats",
+    "stays_ml": "Stays in cup and brush, ml",
+    "scale_g": "The scale shows, g",
+    "temperature_c": "Temperature, °C",
+}
+WHOLE = ("coats", "baits")
+
+
+@dataclass(frozen=True)
+class Asked:
+    """A clear, and what it is for."""
+
+    resin: Resin = field(default_factory=Resin)
+    film_um: float = 150.0
+    coats: int = 1
+    stays_ml: float = 1.0
+    scale_g: float = USUAL_SCALE_G
+    temperature_c: float = USUAL_C
+    baits: int = 1
+    bait_g: float | None = None  # of a finished bait, and the water that it pushes away
+    bait_ml: float | None = None
+
+
+@dataclass(frozen=True)
+class Cleared:
+    name: str
+    area_mm2: float
+    batch: Batch
+    pot_life_s: float
+    floats: tuple[str, float] | None
+
+
+def asked(connection: sqlite3.Connection, form: Mapping[str, str]) -> Asked:
+    """As the form has it, else as it was kept, else as is usual. Raises InvalidInput for what is no number."""
+    told = settings.document(connection, KEY)
+    kept = {key: float(told[key]) for key in WORDS if isinstance(told.get(key), (int, float))}
+    try:
+        _usable(_asked(kept))
+    except (InvalidInput, OverflowError, ValueError):
+        kept = {}
+    given = {
+        key: _number(form[key], WORDS.get(key, "Baits" if key == "baits" else "The bait"), key)
+        for key in (*WORDS, "baits", "bait_g", "bait_ml")
+        if form.get(key, "").strip()
+    }
+    return _asked(kept | given)
+
+
+def _asked(values: Mapping[str, float]) -> Asked:
+    """Raises InvalidInput, OverflowError."""
+    resin = Resin(**{one.name: values[one.name] for one in fields(Resin) if one.name in values})
+    rest = {key: int(value) if key in WHOLE else value for key, value in values.items() if key not in vars(resin)}
+    return replace(Asked(resin=resin), **rest)  # type: ignore[arg-type]
+
+
+def _usable(wanted: Asked) -> None:
+    """Raises InvalidInput."""
+    clearing = Clearing(1000, wanted.film_um, wanted.coats, wanted.baits, wanted.stays_ml)
+    batch(wanted.resin, clearing, scale_g=wanted.scale_g)
+    pot_life_s(wanted.resin, wanted.temperature_c)
+
+
+def _number(text: str, words: str, key: str) -> float:
+    try:
+        return number(text[:20])
+    except ValueError:
+        raise InvalidInput(f"{words}: '{text[:20]}' is no number.", field=key) from None
+
+
+def keep(connection: sqlite3.Connection, wanted: Asked) -> None:
+    """What its sheet says, for the next time."""
+    own = {**vars(wanted.resin), **{key: getattr(wanted, key) for key in WORDS if key not in vars(wanted.resin)}}
+    with writing(connection):
+        settings.put(connection, {KEY: json.dumps(own)})
+
+
+def cleared(connection: sqlite3.Connection, plan: int, wanted: Asked) -> Cleared:
+    """For a plan's baits. Raises NotFound, InvalidInput."""
+    own = plans.now(connection, plan).plan
+    area = own.blank.surface().area_mm2
+    clearing = Clearing(area, wanted.film_um, wanted.coats, wanted.baits, wanted.stays_ml)
+    made = batch(wanted.resin, clearing, scale_g=wanted.scale_g)
+    afloat = None
+    if wanted.bait_g is not None and wanted.bait_ml is not None:
+        if not (0 < wanted.bait_g < 5000 and 0 < wanted.bait_ml < 5000):
+            raise InvalidInput("A bait weighs, and takes up, more than nothing.", field="bait_g")
+        afloat = floats(wanted.bait_g, wanted.bait_ml, made.on_bait_g, wanted.resin.density)
+    name = own.name or f"Plan {plan}"
+    return Cleared(name, area, made, pot_life_s(wanted.resin, wanted.temperature_c), afloat)
