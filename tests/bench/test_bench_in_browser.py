@@ -5,6 +5,7 @@ import subprocess
 import sys
 import time
 
+import httpx2
 from playwright.sync_api import expect
 
 from diachrom.core.schedule.search import solve
@@ -19,9 +20,19 @@ def serve(folder, port=0):
     """A server of its own, which can be killed; its address."""
     command = [sys.executable, "-m", "diachrom", "--data", str(folder), "serve", "--port", str(port)]
     server = subprocess.Popen(command, stdout=subprocess.PIPE, stderr=subprocess.DEVNULL, text=True)
-    with server.stdout as printed:
-        line = printed.readline()
-    return server, re.search(r"http://\S+", line)[0].rstrip("/")
+    address = re.search(r"http://\S+", server.stdout.readline())[0].rstrip("/")
+    while True:  # it says where it will listen before it does
+        try:
+            httpx2.get(f"{address}/bench", timeout=30)
+            return server, address
+        except httpx2.TransportError:
+            assert server.poll() is None
+            time.sleep(0.05)
+
+
+def stop(server):
+    server.kill()
+    server.communicate()
 
 
 def planned(bench):
@@ -63,13 +74,12 @@ def test_a_session_goes_on_when_the_server_was_killed_between_two_drops(page, be
             drop.click()
             expect(page.locator(".bench-count b").first).to_have_text(str(wanted - at))
 
-        server.kill()
-        server.wait()
+        stop(server)
         drop.click()  # nobody answers: it waits its turn in the page
         port = int(address.rsplit(":", 1)[1])
         server, again = serve(bench, port)
         assert again == address
-        expect(page.locator(".bench-count b").first).to_have_text(str(wanted - 3), timeout=30_000)
+        expect(page.locator(".bench-count b").first).to_have_text(str(wanted - 3), timeout=60_000)
         page.reload()
         expect(page.locator(".bench-count b").first).to_have_text(str(wanted - 3))
         expect(page.locator(".bench-beads").first).to_have_attribute("aria-label", f"3 of {wanted} drops fell")
@@ -96,5 +106,4 @@ def test_a_session_goes_on_when_the_server_was_killed_between_two_drops(page, be
         page.keyboard.press(" ")
         expect(page.locator(".count-line").first).to_contain_text("step")
     finally:
-        server.kill()
-        server.wait()
+        stop(server)

@@ -164,3 +164,9 @@ def test_an_empty_plan_and_a_paint_that_is_not_made_any_more(client, on, bench):
     with connection.connected(bench) as store, connection.writing(store):
         store.execute("UPDATE paint SET discontinued = 1")
     assert "bottle-discontinued" in on(told, 2)
+
+
+def test_a_plan_of_a_number_that_nothing_has_is_refused(client):
+    for number in ("9" * 40, "-1"):
+        assert client.get(f"/plan/blanks?plan={number}").status_code == 422
+    assert client.get("/plan/blanks?plan=999").status_code == 404

@@ -1,3 +1,3 @@
 from diachrom.web.kit.frame import RailEntry
 
-RAIL_ENTRY = RailEntry(65, "bench", "Bench", "b", on_phone=False)
+RAIL_ENTRY = RailEntry(65, "bench", "Bench", "b")

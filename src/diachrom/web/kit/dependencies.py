@@ -35,6 +35,7 @@ def _store(request: Request) -> Iterator[Store]:
 RowId = Annotated[int, InPath(ge=0, le=LARGEST_NUMBER)]
 FormRowId = Annotated[int, Form(ge=0, le=LARGEST_NUMBER)]
 MaybeFormRowId = Annotated[int | None, Form(ge=0, le=LARGEST_NUMBER)]
+MaybeRowId = Annotated[int | None, Query(ge=0, le=LARGEST_NUMBER)]
 Numbers = Annotated[list[int] | None, Query()]
 OpenStore = Annotated[Store, Depends(_store)]
 

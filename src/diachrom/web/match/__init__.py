@@ -1,3 +1,3 @@
 from diachrom.web.kit.frame import RailEntry
 
-RAIL_ENTRY = RailEntry(30, "match", "Match", "t")
+RAIL_ENTRY = RailEntry(30, "match", "Match", "t", on_phone=False)

@@ -13,7 +13,7 @@ from diachrom.core.bait.blank import Blank
 from diachrom.errors import BadFile
 from diachrom.store.plans import PlanVersion
 from diachrom.web.kit.answers import file, go
-from diachrom.web.kit.dependencies import GivenForm, OpenStore, RowId
+from diachrom.web.kit.dependencies import GivenForm, MaybeFormRowId, MaybeRowId, OpenStore, RowId
 from diachrom.web.kit.formatting import count, day
 from diachrom.web.kit.frame import frame
 from diachrom.web.kit.pages import is_fragment_wanted, render
@@ -80,7 +80,7 @@ def every(request: Request, store: OpenStore, q: str = "", put_away: int | None 
 
 
 @router.get("/plan/blanks")
-def blanks(request: Request, store: OpenStore, plan: int | None = None, drawn: str = "") -> Response:
+def blanks(request: Request, store: OpenStore, plan: MaybeRowId = None, drawn: str = "") -> Response:
     """Choose a blank: for a new plan, or in place of another."""
     told = bringing.told_of(store, "blank", drawn) if drawn else ""
     stands = None if plan is None else plans.now(store, plan)
@@ -163,8 +163,8 @@ def drawing(
     store: OpenStore,
     drawing: Annotated[UploadFile, File()],
     kind: Annotated[str, Form()],
-    plan: Annotated[int | None, Form()] = None,
-    layer: Annotated[int | None, Form()] = None,
+    plan: MaybeFormRowId = None,
+    layer: MaybeFormRowId = None,
 ) -> Response:
     """A stencil or a blank of one's own, out of an SVG."""
     content = drawing.file.read(bringing.MOST_DRAWING + 1)
