@@ -5,10 +5,13 @@ from shutil import copyfile
 import pytest
 from hypothesis import settings
 from in_browser import accessible, address, browser_context_args, browser_type_launch_args, page, refusals, still
+from starlette.testclient import TestClient
 
 from diachrom.demo.bench import fill
 from diachrom.store.connection import connected, database
 from diachrom.store.migrate import backup
+from diachrom.web.app import create_app
+from diachrom.work.kit.opened import opened
 from diachrom.work.sim.bench import devices as simulated
 
 __all__ = ["accessible", "address", "browser_context_args", "browser_type_launch_args", "page", "refusals", "still"]
@@ -80,3 +83,20 @@ def devices(unplugged, clock):
     with unplugged.reader("bench") as reader:
         reader.calibrate()
     return unplugged
+
+
+@pytest.fixture
+def on(bench):
+    """Do something on the bench as it is by then: a visit of its own each time."""
+
+    def did(does, *args, **more):
+        with opened(bench) as store:
+            return does(store, *args, **more)
+
+    return did
+
+
+@pytest.fixture
+def client(bench):
+    with TestClient(create_app(bench), base_url="http://127.0.0.1") as client:
+        yield client

@@ -4,7 +4,6 @@ import random
 from dataclasses import replace
 
 import pytest
-from starlette.testclient import TestClient
 
 from diachrom.core.bait.blank import Blank
 from diachrom.core.bait.plan import Layer, Plan
@@ -16,9 +15,7 @@ from diachrom.errors import InvalidInput
 from diachrom.store import bottles
 from diachrom.store import orders as stored
 from diachrom.store import sessions as kept
-from diachrom.web.app import create_app
 from diachrom.work.bench import sessions
-from diachrom.work.kit.opened import opened
 from diachrom.work.orders import orders, scheduling
 from diachrom.work.orders.todo import to_do
 
@@ -27,23 +24,6 @@ MIX = BenchStep("0:make", "make", "Mix", pours=(Pour(1, "Rav", 3, 0.05), Pour(2,
 SPRAY = BenchStep("1:work", "spray", "Spray", dries_s=120, closes_s=3600, cautions=("spray",))
 EYES = BenchStep("2:work", "eyes", "Eyes")
 SCRIPT = Script((MIX, SPRAY, EYES))
-
-
-@pytest.fixture
-def on(bench):
-    """Do something on the bench as it is by then: a visit of its own each time."""
-
-    def did(does, *args, **more):
-        with opened(bench) as store:
-            return does(store, *args, **more)
-
-    return did
-
-
-@pytest.fixture
-def client(bench):
-    with TestClient(create_app(bench), base_url="http://127.0.0.1") as client:
-        yield client
 
 
 @pytest.fixture

@@ -1,19 +1,11 @@
 """The page of two-part clear: for a plan's skin, with the sheet's figures kept, and bad ones said."""
 
 import pytest
-from starlette.testclient import TestClient
 
 from diachrom.store import connection, settings
-from diachrom.web.app import create_app
 from diachrom.work.finish import clearing
 from diachrom.work.kit.opened import opened
 from diachrom.work.plan import plans
-
-
-@pytest.fixture
-def client(bench):
-    with TestClient(create_app(bench), base_url="http://127.0.0.1") as client:
-        yield client
 
 
 def asked(bench, **form):

@@ -9,7 +9,6 @@ from itertools import pairwise, permutations
 import icalendar
 import numpy as np
 import pytest
-from starlette.testclient import TestClient
 
 from diachrom.core.film.paint import clear_paint, mix
 from diachrom.core.mix.rinse import CLEAN, FOLLOWS, RINSE, follows
@@ -17,9 +16,8 @@ from diachrom.core.schedule.search import solve
 from diachrom.errors import DiachromError, InvalidInput
 from diachrom.store import connection, paints, recipes
 from diachrom.store import orders as stored
-from diachrom.web.app import create_app
 from diachrom.web.orders.view import clock_change
-from diachrom.work.kit.opened import opened
+from diachrom.work.kit.bench_settings import BenchSettings
 from diachrom.work.orders import bench as bench_time
 from diachrom.work.orders import dragging, kept, orders, paint, scheduling, sessions, stand_ins, waiting
 from diachrom.work.orders.found import schedule_of
@@ -29,23 +27,6 @@ from diachrom.work.plan import plans
 from diachrom.work.shelf import shopping
 
 AT = "2026-11-26T10:00:00+00:00"
-
-
-@pytest.fixture
-def client(bench):
-    with TestClient(create_app(bench), base_url="http://127.0.0.1") as client:
-        yield client
-
-
-@pytest.fixture
-def on(bench):
-    """Do something on the bench as it is by then: a visit of its own each time."""
-
-    def did(does, *args, **more):
-        with opened(bench) as store:
-            return does(store, *args, **more)
-
-    return did
 
 
 @pytest.fixture
@@ -228,6 +209,47 @@ def test_what_was_really_used_is_learned(on, taken):
     assert on(paint.paint, taken).job.volume_ml > 1.3 * before.volume_ml
     with pytest.raises(InvalidInput, match="less than what lies on the baits"):
         on(paint.used, taken, cup.key, 0.01, at=AT)
+
+
+def test_a_wash_and_two_thinnings_of_one_recipe_each_have_their_own_row(on, client):
+    def draw(store):
+        layers = [plans.layer_of(store, "recipe", "recipe:2:2"), plans.layer_of(store, "wash", "torv-sot")]
+        layers.insert(1, replace(layers[0], reducer=0.5))
+        plan = plans.now(store, 1).plan
+        number = plans.new(store, plan.blank, name="Washed", at=AT)
+        for layer in layers:
+            plans.change(store, number, lambda one, layer=layer: one.with_layer(layer), did="x", at=AT)
+        return number
+
+    order = on(orders.new_with, {"name": "Wash"}, plan=on(draw), baits=2, at=AT)
+    poured = on(paint.paint, order).job.poured
+    assert len(poured) == 3
+    text = client.get(f"/orders/{order}/paint").text
+    assert all(text.count(f'value="{one.key}"') == 1 for one in poured)
+    found = planned(on, order)
+    assert any(one.kind == "wash" and one.mix for one in found.visits)
+    assert on(paint.used, order, poured[0].key, 3 * poured[0].volume_ml, at=AT) > 0.5
+    told = client.post(f"/orders/{order}/used", data={"key": poured[0].key, "used_ml": "2,5 ml"})
+    assert "missed the baits" in told.text
+
+
+def test_a_drag_after_some_is_done_keeps_the_order_of_the_rest(on, taken):
+    found = planned(on, taken)
+    blocks = list(dict.fromkeys(one.block for one in found.visits if one.what != "clean"))
+    for block in blocks[:4]:
+        on(waiting.done, taken, block, at=AT)
+    rest = [one.block for one in found.visits if one.what != "clean" and one.block in blocks[4:]]
+    last = found.visits[-1]
+    on(dragging.drag, taken, last.block, (found.at(last.start) + timedelta(minutes=5)).isoformat(), at=AT)
+    after = kept.read(on(orders.order, taken).schedule)
+    assert list(dict.fromkeys(one.block for one in after.visits if one.what != "clean")) == list(dict.fromkeys(rest))
+    assert after.bound <= after.ends
+
+
+def test_what_a_customer_wrote_stays_as_it_is_in_inches(on, client, taken):
+    on(orders.set_order, taken, {"wish": "spots of 3 mm"}, at=AT)
+    client.app.state.settings = BenchSettings(units="imperial")
+    assert "spots of 3 mm" in client.get(f"/orders/{taken}/print").text
 
 
 def test_the_shopping_list_knows_open_orders(on, client, taken):

@@ -130,6 +130,12 @@ def test_work_that_is_longer_than_any_evening_is_said():
         solve(Work([Line("A", "a", [Step("p", "", "prepare", 300)], 1)], {}, Bench(EVENINGS), {}))
 
 
+def test_more_work_than_all_hours_hold_is_said():
+    hours = Hours([(day * 7 * 1440, day * 7 * 1440 + 30) for day in range(57)])
+    with pytest.raises(DoesNotFit, match="give it more of them"):
+        solve(Work([Line("A", "a", [Step("p", "", "prepare", 20)], 200)], {}, Bench(hours), {}))
+
+
 def test_a_turner_takes_its_load_and_no_more():
     found = solve(_work(9, turner=4), lambda one: False).timed
     cleared = [one for one in found.pieces if one.block.step == 6]
@@ -202,5 +208,4 @@ def test_hours_are_cut_around_other_work():
     assert hours.fit(0, 41) == 210
     assert hours.after(30, 50) == 220
     assert hours.latest(90, 30) == 60
-    assert hours.open_between(0, 215) == 75
     assert np.all(np.diff([start for start, _ in hours.windows]) > 0)

@@ -3,13 +3,10 @@
 from dataclasses import replace
 
 import pytest
-from starlette.testclient import TestClient
 
 from diachrom.core.mix.amount import STAYS_ML
 from diachrom.errors import NotFound
 from diachrom.store import connection, hand_factor
-from diachrom.web.app import create_app
-from diachrom.work.kit.opened import opened
 from diachrom.work.mix import overspray_history
 from diachrom.work.plan import checking, plans
 from diachrom.work.plan.job import job
@@ -17,23 +14,6 @@ from diachrom.work.shelf import shopping
 
 AT = "2026-11-26T10:00:00+00:00"
 NET_FIRST = "Lay the belly after the net"
-
-
-@pytest.fixture
-def client(bench):
-    with TestClient(create_app(bench), base_url="http://127.0.0.1") as client:
-        yield client
-
-
-@pytest.fixture
-def on(bench):
-    """Do something on the bench as it is by then: a visit of its own each time."""
-
-    def did(does, *args, **more):
-        with opened(bench) as store:
-            return does(store, *args, **more)
-
-    return did
 
 
 def now(store, number):

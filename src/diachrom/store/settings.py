@@ -15,6 +15,7 @@ WRITTEN = (
     *(("target", column) for column in ("name", "source")),
     *(("test_card", "note"), ("upload", "name"), ("photo", "name")),
     *(("plan_version", "name"), ("plan_version", "note"), ("drawing", "name")),
+    *(("bait_order", "name"), ("bait_order", "wish"), ("bait_stock", "note"), ("session", "name")),
 )
 # Of what grows with every drop the last are looked through: pages show no more.
 NAME = "CASE WHEN json_valid(draft) THEN json_extract(draft, '$.name') END"
@@ -24,6 +25,12 @@ ON_PLANS = """
     SELECT one.value AS text FROM plan JOIN plan_step ON plan_step.plan = number AND plan_step.seq = plan.seq,
     json_tree(CASE WHEN json_valid(document) THEN document ELSE '{}' END) AS one
     WHERE one.type = 'text' AND one.key IN ('name', 'note', 'words')
+"""
+# What was said at the bench lately.
+AT_BENCH = """
+    SELECT one.value AS text FROM (SELECT body FROM session_event ORDER BY session DESC, seq DESC LIMIT 400) AS last,
+    json_tree(CASE WHEN json_valid(body) THEN body ELSE '{}' END) AS one
+    WHERE one.type = 'text' AND one.key IN ('value', 'note')
 """
 LAST = 400
 LONGEST = 2000  # of a text that is looked through
@@ -50,6 +57,6 @@ def texts_with_digits(connection: sqlite3.Connection) -> list[str]:
     """What people wrote that holds a digit."""
     parts = [f"SELECT {column} AS text FROM {table}" for table, column in WRITTEN]
     parts += [f"SELECT * FROM (SELECT {text} FROM {table} ORDER BY rowid DESC LIMIT {LAST})" for table, text in LATELY]
-    parts.append(ON_PLANS)
+    parts += [ON_PLANS, AT_BENCH]
     rows = connection.execute(f"SELECT DISTINCT text FROM ({' UNION ALL '.join(parts)}) WHERE text GLOB '*[0-9]*'")
     return [str(text) for (text,) in rows if len(str(text)) <= LONGEST]

@@ -4,6 +4,7 @@ import heapq
 from collections.abc import Sequence
 from dataclasses import dataclass
 
+from diachrom.core.schedule.hours import DoesNotFit
 from diachrom.core.schedule.work import TURNER, Line, Stands, Step, Work
 
 
@@ -29,13 +30,24 @@ def least_end(work: Work) -> int:
     alike = _alike(work)
     low = max((one.ready for one in alike), default=0)
     high = low + 1
+    last = _last(work)
     while not _hands_manage(work, alike, high):
+        if high > last:
+            raise DoesNotFit(
+                "It does not fit into the hours at the bench that were looked at: give it more of them.", field="hours"
+            )
         low, high = high, high * 2
     while high - low > 1:
         middle = (low + high) // 2
         low, high = (low, middle) if _hands_manage(work, alike, middle) else (middle, high)
     hands = low if _hands_manage(work, alike, low) else high
     return max(hands, _turner(work, alike))
+
+
+def _last(work: Work) -> int:
+    """After which nothing can be ready any more: the bench is never opened again, and all is dry."""
+    closes = work.bench.hours.windows[-1][1] if work.bench.hours.windows else 0
+    return closes + max((step.dries for line in work.lines for step in line.steps), default=0)
 
 
 def _alike(work: Work) -> list[_Alike]:

@@ -3,7 +3,7 @@
 from collections.abc import Callable, Sequence
 
 from diachrom.core.schedule.hours import DoesNotFit
-from diachrom.core.schedule.timing import MOST_ROUNDS, Floors, Impossible, State, WindowCloses, timed
+from diachrom.core.schedule.timing import Impossible, State, WindowCloses, placed, timed
 from diachrom.core.schedule.work import Block, Timed, Work
 
 MOST_NODES = 60_000
@@ -57,7 +57,7 @@ class _Search:
         try:
             after.place(block, brush)
         except WindowCloses:
-            moved = _again(self.work, [*order, block], [*brushes, brush])
+            moved = placed(self.work, [*order, block], [*brushes, brush])
             if moved is None:
                 return []
             after = moved
@@ -114,20 +114,3 @@ class _Search:
             return True
         others.append(value)
         return False
-
-
-def _again(work: Work, order: list[Block], brushes: list[int | None]) -> State | None:
-    """The state after a sequence, moved to where its windows hold; None where they cannot."""
-    floors: Floors = {}
-    for _ in range(MOST_ROUNDS):
-        state = State(work, floors)
-        try:
-            for block, brush in zip(order, brushes, strict=True):
-                state.place(block, brush)
-        except WindowCloses as late:
-            floors[late.at] = max(floors.get(late.at, 0), late.floor)
-            continue
-        except (Impossible, DoesNotFit):
-            return None
-        return state
-    return None

@@ -63,10 +63,6 @@ class Hours:
                 return begin
         return None
 
-    def open_between(self, first: int, last: int) -> int:
-        """Minutes of these hours."""
-        return sum(max(0, min(end, last) - max(start, first)) for start, end in self.windows)
-
     def without(self, busy: Iterable[tuple[int, int]]) -> "Hours":
         """The hours that are left beside other work."""
         left = list(self.windows)

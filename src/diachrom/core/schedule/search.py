@@ -5,15 +5,15 @@ Sizes of blocks are tried from all baits down to thirds; what goes on a turner c
 """
 
 import random
-from collections.abc import Callable, Iterator
+from collections.abc import Callable, Iterator, Sequence
 from contextlib import suppress
 from dataclasses import dataclass, replace
 
 from diachrom.core.schedule.bound import least_end
 from diachrom.core.schedule.exact import exact
 from diachrom.core.schedule.hours import DoesNotFit
-from diachrom.core.schedule.timing import MOST_ROUNDS, Floors, Impossible, State, WindowCloses, timed
-from diachrom.core.schedule.work import TURNER, Block, Timed, Work
+from diachrom.core.schedule.timing import Impossible, State, from_floors, timed
+from diachrom.core.schedule.work import TURNER, Block, Step, Timed, Work
 
 PARTS = (1, 2, 3, 4)  # that the baits of a line are done in
 FAR = 10  # places that a block is moved by
@@ -150,10 +150,10 @@ def _greedy(work: Work) -> Iterator[Timed]:
                 yield made
 
 
-def _tails(steps: object) -> list[int]:
+def _tails(steps: Sequence[Step]) -> list[int]:
     """Minutes from the beginning of each step until a bait is ready."""
     found, after = [], 0
-    for step in reversed(list(steps)):  # type: ignore[call-overload]
+    for step in reversed(steps):
         after += step.minutes + step.dries
         found.append(after)
     return found[::-1]
@@ -161,27 +161,21 @@ def _tails(steps: object) -> list[int]:
 
 def _by_rule(work: Work, every: list[Block], rule: Rule, tails: list[list[int]]) -> Timed | None:
     table = {(block.line, block.step, block.first): block for block in every if block.line >= 0}
-    floors: Floors = {}
-    for _ in range(MOST_ROUNDS):
-        state = State(work, floors)
-        order: list[Block] = []
-        try:
-            while len(order) < len(every):
-                can = list(_starts(state, table))
-                if not can:
-                    return None
-                chosen = _pressing(state, can)
-                if chosen is None:
-                    chosen = rule.best(state, can, tails)
-                state.place(chosen)
-                order.append(chosen)
-        except WindowCloses as late:
-            floors[late.at] = max(floors.get(late.at, 0), late.floor)
-            continue
-        except (Impossible, DoesNotFit):
-            return None
-        return state.timed(order)
-    return None
+    order: list[Block] = []
+
+    def go(state: State) -> bool:
+        order.clear()
+        while len(order) < len(every):
+            can = list(_starts(state, table))
+            if not can:
+                return False
+            chosen = _pressing(state, can) or rule.best(state, can, tails)
+            state.place(chosen)
+            order.append(chosen)
+        return True
+
+    state = from_floors(work, go)
+    return None if state is None else state.timed(order)
 
 
 def _starts(state: State, table: dict[tuple[int, int, int], Block]) -> Iterator[tuple[Block, int]]:

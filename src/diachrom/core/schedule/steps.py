@@ -121,10 +121,10 @@ def _in_the_wait(found: list[Step], small: list[Step]) -> list[Step]:
     return [*found[:-1], replace(last, dries=least), *small[:-1], rest]
 
 
-def _after(following: Laid | None, dries: Dries, *, warm: bool, ready: bool = True) -> int:
+def _after(following: Laid | None, dries: Dries, *, warm: bool) -> int:
     """What is waited after the last coat of a layer, before the next."""
     if following is None:
-        return dries.through if ready else dries.touch
+        return dries.through
     least = dries.touch * (WARM_AIR if warm else 1)
     if following.layer.what == "clear" and following.layer.wait_h == 0:
         least = dries.through
@@ -182,6 +182,8 @@ def _by_hand(one: Laid, ways: Ways, air: tuple[float, float]) -> Step:
         one.words,
         layer.what,
         minutes,
+        mix=one.mix,
+        by_hand=True,
         dries=wait,
         holds=holds,
         held=wait,

@@ -5,7 +5,7 @@ before it (which then waits), open hours, free places. Such rules have one least
 work at once; it is found by going through the sequence, and again from a later start where a window would close.
 """
 
-from collections.abc import Iterable, Sequence
+from collections.abc import Callable, Sequence
 from dataclasses import replace
 
 from diachrom.core.schedule.hours import DoesNotFit
@@ -245,21 +245,35 @@ class State:
         )
 
 
-def timed(work: Work, sequence: Iterable[Block], brushes: Sequence[int | None] = ()) -> Timed | None:
-    """The least times of a sequence; None where it leads nowhere."""
-    order = list(sequence)
+def from_floors(work: Work, go: Callable[[State], bool]) -> State | None:
+    """Go through the work, and again from the floors that closing windows have raised, until none closes. `go` answers
+    False where it leads nowhere; None then, and where no times do."""
     floors: Floors = {}
     for _ in range(MOST_ROUNDS):
         state = State(work, floors)
         try:
-            for at, block in enumerate(order):
-                if not state.may(block):
-                    return None
-                state.place(block, brushes[at] if brushes else None)
+            return state if go(state) else None
         except WindowCloses as late:
             floors[late.at] = max(floors.get(late.at, 0), late.floor)
-            continue
         except (Impossible, DoesNotFit):
             return None
-        return state.timed(order)
     return None
+
+
+def placed(work: Work, order: Sequence[Block], brushes: Sequence[int | None] = ()) -> State | None:
+    """The bench after a sequence, as early as it may be; None where it leads nowhere."""
+
+    def go(state: State) -> bool:
+        for at, block in enumerate(order):
+            if not state.may(block):
+                return False
+            state.place(block, brushes[at] if brushes else None)
+        return True
+
+    return from_floors(work, go)
+
+
+def timed(work: Work, order: Sequence[Block], brushes: Sequence[int | None] = ()) -> Timed | None:
+    """The least times of a sequence; None where it leads nowhere."""
+    state = placed(work, order, brushes)
+    return None if state is None else state.timed(order)

@@ -8,7 +8,9 @@ CAUTIONS = {
     "protection.",
     "dust": "Sanding dust of foil, resin or old paint: a mask, wet sanding; old paint may hold lead.",
     "resin": "Two-part resin sensitises skin: gloves, fresh air, the breathing protection that its data sheet names.",
-    "heat": "A dryer or heat gun only once solvent has flashed off; no open flame near solvent.",
+    "dip": "Moisture-cure and solvent clears may hold isocyanates: only as the data sheet says, with the breathing "
+    "protection that it names.",
+    "hot-dip": "Hot plastisol burns, fumes when it is too hot and erupts on moisture: the bait must be bone dry.",
 }
 FIRST_GO = "The product's data sheet, local rules and licensed practice come first."
 

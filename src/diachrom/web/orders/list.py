@@ -17,7 +17,7 @@ from diachrom.web.kit.dependencies import FormRowId, GivenForm, OpenStore
 from diachrom.web.kit.formatting import count
 from diachrom.web.kit.frame import frame
 from diachrom.web.kit.pages import render
-from diachrom.web.orders.view import moment_words, ready_words
+from diachrom.web.orders.view import moment_words
 from diachrom.work.kit.fields import number
 from diachrom.work.kit.opened import Store
 from diachrom.work.orders import bench, kept, orders, paint
@@ -118,14 +118,14 @@ def every(request: Request, store: OpenStore, finished: int = 0, over: int = 0) 
 def _row(order: Order, lines: Sequence[OrderLine], names: Mapping[int, str]) -> OrderRow:
     found = kept.read(order.schedule)
     told = [f"{one.ordered} × {names.get(one.plan, f'plan {one.plan}')}" for one in lines]
-    late = found is not None and bool(order.due) and "after" in ready_words(found, order)
+    due = clock.moment(order.due)
     return OrderRow(
         number=order.number,
         name=order.name,
         what=", ".join(told) or "nothing on it yet",
         due=moment_words(order.due) if order.due else "",
         ready="" if found is None else f"{found.ends_at.astimezone():%a %-d %b, %H:%M}",
-        late=late,
+        late=found is not None and due is not None and found.ends_at > due,
         price="" if order.price is None else f"{order.price:g}",
         plans=[one.plan for one in lines][:3],
     )

@@ -1,5 +1,6 @@
 """An order: its page, its lines, its schedule, what is done of it."""
 
+from dataclasses import replace
 from datetime import datetime
 from typing import Annotated
 
@@ -13,6 +14,7 @@ from diachrom.web.kit.dependencies import Background, FormRowId, GivenForm, Open
 from diachrom.web.kit.frame import frame
 from diachrom.web.kit.pages import is_fragment_wanted, render
 from diachrom.web.orders.view import order_page, paint_view, schedule_part
+from diachrom.work.kit.fields import ML, number_field
 from diachrom.work.kit.opened import Store
 from diachrom.work.kit.tasks import Tasks
 from diachrom.work.orders import dragging, kept, orders, paint, scheduling, sessions, stand_ins, waiting
@@ -21,6 +23,7 @@ from diachrom.work.plan import bringing
 router = APIRouter(include_in_schema=False)
 Text = Annotated[str, Form()]
 Number = Annotated[int, Form()]
+USED = replace(number_field("used_ml", "Really used, ml", least=0, most=1e4), units=ML, needed=True)
 
 
 def _answer(request: Request, store: Store, tasks: Tasks, number: int, said: str = "") -> Response:
@@ -179,8 +182,8 @@ def stand_in_picture(
 
 
 @router.post("/orders/{number}/used")
-def used(store: OpenStore, number: RowId, key: Text, used_ml: Annotated[float, Form()]) -> Response:
-    share = paint.used(store, number, key[:200], used_ml, at=clock.now())
+def used(store: OpenStore, number: RowId, key: Text, used_ml: Text = "") -> Response:
+    share = paint.used(store, number, key[:200], float(USED.value(used_ml) or 0), at=clock.now())
     return _paint(store, number, f"{100 * share:.0f} % of it missed the baits: that is learned.")
 
 

@@ -43,7 +43,6 @@ class LaneView:
     blocks: Sequence[BlockView]
     drying: Sequence[tuple[float, float, float]]  # x, width, y
     height: float
-    after: str
 
 
 @dataclass(frozen=True)
@@ -106,7 +105,6 @@ def _lane(schedule: Schedule, session: Session, start: datetime, minutes: float,
         blocks=[_block(schedule, one, (x(schedule.at(one.start)), x(schedule.at(one.end))), marks) for one in visits],
         drying=dry,
         height=TOP + BLOCK + 6 + rows * DRYING,
-        after=session.after,
     )
 
 

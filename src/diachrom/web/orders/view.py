@@ -17,6 +17,7 @@ from diachrom.work.orders.kept import Schedule
 from diachrom.work.orders.orders import LineNow
 from diachrom.work.orders.paint import Paint
 from diachrom.work.orders.sessions import sessions
+from diachrom.work.plan.job import Poured
 
 TOUCHES = ("spray", "mask", "pattern", "by hand", "wash", "wipe", "rub", "clear")  # what tells whether a coat is dry
 BEFORE = {"": "", FOLLOWS: "follows without cleaning", RINSE: "after a rinse", CLEAN: "in a clean airbrush"}
@@ -237,7 +238,7 @@ class PaintView:
     """The paint of an order."""
 
     paint: Paint
-    order: Sequence[tuple[str, str]]
+    poured: Sequence[tuple[Poured, str]]  # in the order that cleans least, with what comes before
     waste_words: str
     price: str
     leaves: str  # of the order's own price
@@ -248,12 +249,19 @@ def paint_view(found: Paint, order: Order) -> PaintView:
     cost = found.job.price
     return PaintView(
         paint=found,
-        order=[(words, BEFORE[how]) for words, how in found.order],
+        poured=_poured(found),
         waste_words=found.waste.words,
         price="" if cost is None else f"{cost:.2f}",
         leaves="" if cost is None or order.price is None else _leaves(order.price - cost, order),
         baits=count(sum(one.plan.baits for one in found.plans), "bait"),
     )
+
+
+def _poured(found: Paint) -> list[tuple[Poured, str]]:
+    places = {key: at for at, (key, _) in enumerate(found.order)}
+    before = dict(found.order)
+    poured = sorted(found.job.poured, key=lambda one: places.get(one.key, len(places)))
+    return [(one, BEFORE[before.get(one.key, "")]) for one in poured]
 
 
 def _leaves(left: float, order: Order) -> str:

@@ -17,7 +17,8 @@ from diachrom.work.orders.sessions import words_of
 from diachrom.work.plan.job import Poured
 
 SPRAYED = ("spray", "mask", "pattern")
-CAUTIONS = {"spray": ("spray",), "mask": ("spray",), "pattern": ("spray",), "prepare": ("dust",), "clear": ("resin",)}
+CAUTIONS = {"spray": ("spray",), "mask": ("spray",), "pattern": ("spray",), "prepare": ("dust",)}
+CLEARS = {"two-part": ("resin",), "dip": ("dip",), "hot-dip": ("hot-dip",)}  # by what it dries as
 
 
 @dataclass(frozen=True)
@@ -99,7 +100,7 @@ def _step(visit: Visit, number: int, told: _Told) -> BenchStep:
         figures=() if layer is None else _figures(layer, visit),
         dries_s=60 * visit.dries,
         closes_s=None if visit.closes is None else 60 * visit.closes,
-        cautions=CAUTIONS.get(visit.kind, ()),
+        cautions=CLEARS.get(visit.paint, CAUTIONS.get(visit.kind, ())),
     )
 
 

@@ -28,12 +28,17 @@ def every(connection: sqlite3.Connection) -> list[Listed]:
 def begin(connection: sqlite3.Connection, order: int, *, at: str) -> int:
     """A session over what is still to be done of an order; the one that is under way where there is one. Raises
     NotFound, InvalidInput."""
+    known = _under_way(connection, order)
+    if known is not None:
+        return known
+    script, name = script_of(connection, order), orders.order(connection, order).name
     with writing(connection):
-        for one in sessions.every(connection):
-            if one.order == order and not one.ended:
-                return one.number
-        script, name = script_of(connection, order), orders.order(connection, order).name
-        return sessions.new(connection, order=order, name=name, script=script, at=at)
+        known = _under_way(connection, order)  # another window may have been quicker
+        return known or sessions.new(connection, order=order, name=name, script=script, at=at)
+
+
+def _under_way(connection: sqlite3.Connection, order: int) -> int | None:
+    return next((one.number for one in sessions.every(connection) if one.order == order and not one.ended), None)
 
 
 def happen(connection: sqlite3.Connection, number: int, event: Event, *, at: str) -> Session:

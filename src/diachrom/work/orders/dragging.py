@@ -4,6 +4,7 @@ import sqlite3
 from datetime import timedelta
 
 from diachrom import clock
+from diachrom.core.schedule.bound import least_end
 from diachrom.core.schedule.search import Found, solve
 from diachrom.core.schedule.timing import timed
 from diachrom.core.schedule.work import Block, Work
@@ -28,7 +29,7 @@ def drag(connection: sqlite3.Connection, number: int, block: str, not_before: st
     wanted = to_do(connection, number, at=at, dragged=(block, not_before))
     sequence = _in_order(wanted.work, before, block, wanted)
     made = timed(wanted.work, sequence) or solve(wanted.work, lambda one: False).timed
-    found = Found(made, max(before.bound, 0), False)
+    found = Found(made, least_end(wanted.work), False)
     with writing(connection):
         orders.put_pin(connection, number, block, not_before)
         keep(connection, wanted, found)
@@ -55,12 +56,15 @@ def _in_order(work: Work, before: Schedule, block: str, wanted: ToDo) -> list[Bl
     for key, first, last in before.sequence:
         line, _, rest = key.partition(":")
         if line == "mix":
-            made = Block(-1, 0, mix=rest)
-            found.append((begins.get(key, 0), made))
+            if rest in work.needed:
+                found.append((begins.get(key, 0), Block(-1, 0, mix=rest)))
             continue
         step = rest.rpartition(":")[0]
         if line in places and step in steps_of[line]:
-            found.append((begins.get(key, 0), Block(places[line], steps_of[line][step], first, last)))
+            at, number = places[line], steps_of[line][step]
+            left = [bait for bait in range(first, last) if work.lines[at].stands(bait).step <= number]
+            if left:  # what is done of it stays done
+                found.append((begins.get(key, 0), Block(at, number, left[0], last)))
     order = sorted(range(len(found)), key=lambda at: found[at][0])
     return [found[at][1] for at in order]
 

@@ -88,7 +88,7 @@ def _cup(one: Seen) -> CupOf | None:
     layer = one.layer
     if layer.what in ("sealer", "varnish"):
         return CupOf(layer.what, WHATS[layer.what].words, "", False, one.made.painted.mix)
-    if not WHATS[layer.what].paint or layer.what == "wash":
+    if not WHATS[layer.what].paint:
         return None
     fill = "" if one.made.aim is None else shown(one.made.aim[None, :])[0].srgb
     return CupOf(

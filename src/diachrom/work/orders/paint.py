@@ -26,7 +26,7 @@ class Paint:
 
     job: Job
     waste: LearnedWaste
-    order: Sequence[tuple[str, str]]  # mixes in the order that cleans least, and what comes before each
+    order: Sequence[tuple[str, str]]  # mixes by key in the order that cleans least, and what comes before each
     plans: Sequence[LaidPlan]
 
 
@@ -58,7 +58,7 @@ def tell_list(connection: sqlite3.Connection, number: int) -> None:
 
 
 def cup_order(plans: Sequence[LaidPlan]) -> list[tuple[str, str]]:
-    """All mixes one after the other with the least cleaning: (words, "", FOLLOWS, RINSE or CLEAN before it)."""
+    """All mixes one after the other with the least cleaning: (key, "", FOLLOWS, RINSE or CLEAN before it)."""
     cups = {key: cup for key, cup in all_cups(plans).items() if cup.mix is not None and key.partition("|")[1]}
     costs = {(one.first, one.second): one.how for one in following(cups)}
     keys = list(cups)
@@ -66,7 +66,7 @@ def cup_order(plans: Sequence[LaidPlan]) -> list[tuple[str, str]]:
         return []
     best = min((_chain(keys, first, costs) for first in keys), key=lambda chain: _cost(chain, costs))
     befores = ["", *(costs[pair] for pair in pairwise(best))]
-    return [(cups[key].words, how) for key, how in zip(best, befores, strict=True)]
+    return list(zip(best, befores, strict=True))
 
 
 def _cost(chain: Sequence[str], costs: dict[tuple[str, str], str]) -> int:

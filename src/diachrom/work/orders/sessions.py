@@ -11,6 +11,7 @@ from diachrom.work.orders.kept import Schedule, Visit
 
 APART_MIN = 150  # longer than this away from the bench is another session
 FREE_MIN = 10  # worth telling
+CLEARED = {"two-part": ", by brush", "dip": ", dipped", "hot-dip": ", dipped hot"}
 MEANWHILE = "shake the bottles, cut stencils, write labels, wipe the bench"
 
 
@@ -93,7 +94,7 @@ def words_of(schedule: Schedule, visit: Visit) -> str:
             which = f" on baits {visit.first + 1} to {visit.last}"
     plan = f" ({name})" if len(schedule.lines) > 1 else ""
     words = visit.words[:1].upper() + visit.words[1:]
-    how = {"mask": ", its mask on and off", "clear": ", by brush"}.get(visit.kind, "")
+    how = ", its mask on and off" if visit.kind == "mask" else CLEARED.get(visit.paint, "")
     return f"{words}{plan}{which}{how}"
 
 
