@@ -10,7 +10,8 @@ from diachrom.core.bait.plan import Layer, Plan
 from diachrom.core.schedule.search import solve
 from diachrom.core.session import mends
 from diachrom.core.session.script import BenchStep, Pour, Script
-from diachrom.core.session.state import HAPPENS, Event, State, after, replayed
+from diachrom.core.session.events import Event
+from diachrom.core.session.state import HAPPENS, State, after, replayed
 from diachrom.errors import InvalidInput
 from diachrom.store import bottles
 from diachrom.store import orders as stored

@@ -41,6 +41,7 @@ LANDED = {
     "0013_plan.sql": "76d722deed82cced",
     "0014_orders.sql": "bf436fb3746fc447",
     "0015_bench.sql": "ef431a651ce05306",
+    "0016_finish.sql": "cecccc2dbd80c573",
 }
 
 
@@ -294,6 +295,7 @@ def test_a_card_that_was_read_before_cards_had_steps_is_a_card_of_one_film(tmp_p
         "0013_plan.sql",
         "0014_orders.sql",
         "0015_bench.sql",
+        "0016_finish.sql",
     ]
     with connected(tmp_path) as store:
         card = cards.card(store, 3)

@@ -90,20 +90,25 @@ def pick(
     places outside the picture."""
     if not 0.02 <= grey_reflectance <= 1:
         raise InvalidInput(f"A grey patch reflects 2 to 100 %, not {100 * grey_reflectance:g} %.", field="grey")
-    with Image.open(io.BytesIO(png)) as image:
-        encoded = np.asarray(image.convert("RGB"))  # (row, column, 3), of 255
+    encoded = _encoded(png)
     wanted = _disc(encoded, spot, radius, "spot")
     if is_grey(encoded):
         raise InvalidInput("The photo is grey: it has no colours to pick. Take one in colour.", field="photo")
     if grey is None:
         return Spot(linear_to_lab(wanted), bool(wanted.max() > CLIPPED), balanced=False)
+    patch = _patch(encoded, grey, radius)
+    balanced = wanted / patch * grey_reflectance
+    return Spot(linear_to_lab(balanced), bool(wanted.max() > CLIPPED))
+
+
+def _patch(encoded: Picture, grey: tuple[int, int], radius: int = 12) -> Floats:
+    """The linear light (3,) of a grey patch. Raises InvalidInput for one that says nothing."""
     patch = _disc(encoded, grey, radius, "grey")
     if patch.min() <= 0.004:
         raise InvalidInput("The grey patch is black there: pick its middle.", field="grey")
     if patch.max() > CLIPPED:
         raise InvalidInput("The grey patch is burnt out there: take a darker photo, or a darker patch.", field="grey")
-    balanced = wanted / patch * grey_reflectance
-    return Spot(linear_to_lab(balanced), bool(wanted.max() > CLIPPED))
+    return patch
 
 
 def _disc(encoded: Picture, place: tuple[int, int], radius: int, field: str) -> Floats:
@@ -123,11 +128,19 @@ STRAIGHT_WIDTH, MARGIN = 640, 0.04  # pixels; of the length, at nose and tail
 def straightened(png: bytes, nose: tuple[float, float], tail: tuple[float, float], high: float) -> Picture:
     """The part of a photo from nose to tail, turned so that the nose points left: (row, column, 3), `high` lengths
     high. Raises InvalidInput."""
+    return _straight(_encoded(png), nose, tail, high)
+
+
+def _encoded(png: bytes) -> Picture:
+    """(row, column, 3), of 255."""
+    with Image.open(io.BytesIO(png)) as image:
+        return np.asarray(image.convert("RGB"))
+
+
+def _straight(encoded: Picture, nose: tuple[float, float], tail: tuple[float, float], high: float) -> Picture:
     length = float(np.hypot(tail[0] - nose[0], tail[1] - nose[1]))
     if length < SHORTEST_BAIT:
         raise InvalidInput("Nose and tail lie on one another: touch them again.", field="photo")
-    with Image.open(io.BytesIO(png)) as image:
-        encoded = np.asarray(image.convert("RGB"))
     height, width, _ = encoded.shape
     if not all(0 <= x < width and 0 <= y < height for x, y in (nose, tail)):
         raise InvalidInput("Nose and tail must lie in the photo.", field="photo")
@@ -140,6 +153,26 @@ def straightened(png: bytes, nose: tuple[float, float], tail: tuple[float, float
     return np.asarray(
         cv2.warpAffine(encoded, np.column_stack([turn, move]), (STRAIGHT_WIDTH, rows), flags=cv2.INTER_AREA)
     )
+
+
+def side(
+    png: bytes,
+    ends: tuple[tuple[float, float], tuple[float, float]],
+    grey: tuple[float, float],
+    high: float,
+    *,
+    mirrored: bool,
+) -> tuple[Picture, Floats]:
+    """A side of a bait, its nose to the left: the straightened picture, and its linear light (row, column, 3) in the
+    light of the grey patch. The right side is mirrored. Raises InvalidInput."""
+    encoded = _encoded(png)
+    patch = _patch(encoded, (round(grey[0]), round(grey[1])))
+    (nose, tail), width = ends, encoded.shape[1]
+    if mirrored:
+        encoded = np.ascontiguousarray(encoded[:, ::-1])
+        nose, tail = ((width - 1 - x, y) for x, y in (nose, tail))
+    picture = _straight(encoded, nose, tail, high)
+    return picture, to_linear(picture / 255.0) / patch * USUAL_GREY
 
 
 def lab_of(picture: Picture) -> Floats:

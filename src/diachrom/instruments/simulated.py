@@ -158,3 +158,24 @@ class SimulatedScale(Simulated):
             grams = STEP_G * round((shown - self._tare) / STEP_G)
             return [f"G {grams:.2f} {'settling' if rest else 'stable'}"]
         return ["ERR unknown"]
+
+
+SETTLING_S, FELT_C, FELT_PERCENT = 5.0, 0.15, 0.8
+
+
+class SimulatedHygrometer(Simulated):
+    """A thermo-hygrometer in a room whose air changes slowly; just plugged in it feels the hand."""
+
+    def __init__(self, name: str, clock: Clock, air: Callable[[float], tuple[float, float]], *, seed: int) -> None:
+        super().__init__(name, clock)
+        self._air, self._random = air, random.Random(seed)
+
+    def answer(self, command: str) -> Iterable[str]:
+        if command != "AIR":
+            return ["ERR unknown"]
+        left = (self.plugged_at or 0.0) + SETTLING_S - self.clock()
+        if left > 0:
+            return [f"ERR settling {left:.0f}"]
+        temperature, humidity = self._air(self.clock())
+        felt = temperature + self._random.gauss(0, FELT_C), humidity + self._random.gauss(0, FELT_PERCENT)
+        return [f"AIR {felt[0]:.1f} {min(max(felt[1], 0), 100):.0f}"]

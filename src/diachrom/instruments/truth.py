@@ -64,3 +64,9 @@ def of_hand(card: int | None) -> float:
 def of_drop(bottle: int, drop_ml: float) -> float:
     """The true drop of a bottle, ml."""
     return float(drop_ml * np.exp(DROP * _random(f"bottle {bottle}").standard_normal()))
+
+
+def of_air(seconds: float) -> tuple[float, float]:
+    """°C and % relative humidity of the room: warmer and drier as the stove goes, over some hours."""
+    swing = float(np.sin(seconds / 3600))
+    return 18.5 + 1.5 * swing, 56.0 - 6.0 * swing

@@ -6,10 +6,14 @@ from dataclasses import asdict, dataclass, fields
 from typing import Any
 
 from diachrom.core.mix import sound
+from diachrom.core.session.again import Again
+from diachrom.core.session.events import Event
 from diachrom.core.session.script import BenchStep, Pour, Script
-from diachrom.core.session.state import Event, State, Timer
+from diachrom.core.session.state import State, Timer
 from diachrom.errors import NotFound
 from diachrom.store.memory import once
+
+USUAL = Event("", float("nan"))  # what is not written down
 
 
 @dataclass(frozen=True)
@@ -75,7 +79,7 @@ def _session(connection: sqlite3.Connection, number: int) -> Session | None:
 
 def append(connection: sqlite3.Connection, standing: Session, event: Event, state: State, *, at: str) -> None:
     """An event, and what all of them come to. Inside `writing`."""
-    told = {key: value for key, value in asdict(event).items() if value}
+    told = {key: value for key, value in asdict(event).items() if value != getattr(USUAL, key, None)}
     own = {"session": standing.number, "seq": standing.seq + 1, "at": at, "body": json.dumps(told, ensure_ascii=False)}
     connection.execute("INSERT INTO session_event (session, seq, at, body) VALUES (:session, :seq, :at, :body)", own)
     connection.execute(
@@ -113,17 +117,19 @@ def _known(of: type, told: Any) -> dict[str, Any]:
 
 
 def _script(told: Any) -> Script:
-    steps = []
-    for one in told.get("steps", []) if isinstance(told, dict) else []:
-        try:
-            own = _known(BenchStep, one)
-            pours = tuple(Pour(**_known(Pour, each)) for each in own.pop("pours", ()))
-            figures = tuple((str(words), str(value)) for words, value in own.pop("figures", ()))
-            cautions = tuple(str(each) for each in own.pop("cautions", ()))
-            steps.append(BenchStep(**own, pours=pours, figures=figures, cautions=cautions))
-        except (TypeError, ValueError):
-            continue
-    return Script(steps)
+    own = told if isinstance(told, dict) else {}
+    return Script(*([step for one in own.get(key, ()) if (step := _step(one))] for key in ("steps", "before")))
+
+
+def _step(told: Any) -> BenchStep | None:
+    try:
+        own = _known(BenchStep, told)
+        pours = tuple(Pour(**_known(Pour, each)) for each in own.pop("pours", ()))
+        figures = tuple((str(words), str(value)) for words, value in own.pop("figures", ()))
+        texts = {key: _texts(own.pop(key, ())) for key in ("cautions", "notes")}
+        return BenchStep(**own, pours=pours, figures=figures, **texts)
+    except (TypeError, ValueError):
+        return None
 
 
 def _state(told: Any) -> State:
@@ -132,22 +138,35 @@ def _state(told: Any) -> State:
         own = _known(State, told)
         return State(
             position=int(own.get("position", 0)),
-            done=tuple(str(one) for one in own.get("done", ())),
+            done=_texts(own.get("done", ())),
             drops={
                 str(step): {int(bottle): int(count) for bottle, count in counts.items()}
                 for step, counts in own.get("drops", {}).items()
             },
             timers=tuple(Timer(**_known(Timer, one)) for one in own.get("timers", ())),
-            different=tuple(one for each in own.get("different", ()) if (one := _event(each)) is not None),
-            slips=tuple(one for each in own.get("slips", ()) if (one := _event(each)) is not None),
-            agreed=tuple(str(one) for one in own.get("agreed", ())),
+            facts={
+                str(step): {str(what): float(value) for what, value in found.items()}
+                for step, found in own.get("facts", {}).items()
+            },
+            moments={str(step): float(at) for step, at in own.get("moments", {}).items()},
+            again=tuple(Again(**_known(Again, one)) for one in own.get("again", ())),
+            agreed=_texts(own.get("agreed", ())),
             paused=bool(own.get("paused", False)),
             began=own.get("began"),
             worked_s=float(own.get("worked_s", 0.0)),
             last=own.get("last"),
+            **{key: _events(own.get(key, ())) for key in ("different", "slips", "mends", "leftovers", "photos")},
         )
     except (TypeError, ValueError, AttributeError):
         return State()
+
+
+def _texts(told: Any) -> tuple[str, ...]:
+    return tuple(str(one) for one in told)
+
+
+def _events(told: Any) -> tuple[Event, ...]:
+    return tuple(one for each in told if (one := _event(each)) is not None)
 
 
 def _event(told: Any) -> Event | None:

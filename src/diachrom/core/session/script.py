@@ -7,12 +7,18 @@ CAUTIONS = {
     "spray": "Spraying: a fitted respirator for paint mist and vapours, a booth or a fan to the outside, gloves, eye "
     "protection.",
     "dust": "Sanding dust of foil, resin or old paint: a mask, wet sanding; old paint may hold lead.",
+    "powder": "Glow powder and flakes: a dust mask until they are wet.",
+    "solvent": "No open flame and no sparks near solvent; warm air only once it has flashed off. Soaked rags can heat "
+    "themselves: a metal can with a lid.",
     "resin": "Two-part resin sensitises skin: gloves, fresh air, the breathing protection that its data sheet names.",
     "dip": "Moisture-cure and solvent clears may hold isocyanates: only as the data sheet says, with the breathing "
     "protection that it names.",
     "hot-dip": "Hot plastisol burns, fumes when it is too hot and erupts on moisture: the bait must be bone dry.",
 }
 FIRST_GO = "The product's data sheet, local rules and licensed practice come first."
+DRIES, POT = "dries", "pot"  # what a step's timer is of
+LEFT, RIGHT = "left", "right"
+SIDES = {LEFT: "left side", RIGHT: "right side"}
 
 
 @dataclass(frozen=True)
@@ -31,7 +37,7 @@ class BenchStep:
     """One step that fills the screen."""
 
     key: str
-    kind: str  # "make", "spray", "mask", "prepare", "clear" ...
+    kind: str  # "make", "spray", "mask", "prepare", "weigh", "clear" ...
     words: str
     block: str = ""  # of the order's schedule
     line: int = 0
@@ -41,9 +47,16 @@ class BenchStep:
     steps: int | None = None  # layers of the plan that lie there after it
     first: int = 0  # baits, from 0
     last: int = 0  # after the last
+    side: str = ""  # LEFT or RIGHT, "" where both are met at once
+    twin: str = ""  # key of the same step on the other side, done before
     mix: str = ""
     pours: tuple[Pour, ...] = ()
+    coats: int = 0  # that are laid in it
     figures: tuple[tuple[str, str], ...] = ()  # what to set: words and value with its unit
+    notes: tuple[str, ...] = ()  # how it is done
+    eyes: int = 0  # of the stock, of which a pair goes on each bait
+    paint: str = ""  # its row of the drying table
+    timer: str = DRIES
     dries_s: int = 0
     closes_s: int | None = None
     cautions: tuple[str, ...] = ()
@@ -52,14 +65,20 @@ class BenchStep:
     def drops(self) -> int:
         return sum(one.drops for one in self.pours)
 
+    def holds(self, bait: int) -> bool:
+        """Whether it is done to a bait; -1 is any."""
+        return bait < 0 or self.first <= bait < self.last
+
 
 @dataclass(frozen=True)
 class Script:
     steps: Sequence[BenchStep]
+    before: Sequence[BenchStep] = ()  # that were done before it began, in their order
 
     def at(self, position: int) -> BenchStep | None:
         """The step at a place, None after the last."""
         return self.steps[position] if 0 <= position < len(self.steps) else None
 
-    def place(self, key: str) -> int | None:
-        return next((at for at, one in enumerate(self.steps) if one.key == key), None)
+    def like(self, key: str) -> BenchStep | None:
+        """A step by its key, also one that was done before."""
+        return next((one for one in (*self.steps, *self.before) if one.key == key), None)

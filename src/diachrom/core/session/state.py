@@ -4,46 +4,17 @@ Nothing here knows the time: an event brings its own, in seconds. A timer is the
 goes on whatever is switched off meanwhile.
 """
 
-from collections.abc import Iterable, Mapping
+from collections.abc import Iterable, Mapping, Sequence
 from dataclasses import dataclass, field, replace
 
-from diachrom.core.session.script import BenchStep, Script
+from diachrom.core.session.again import MOST_AGAIN, Again, needed, run_of
+from diachrom.core.session.events import COLOURS, DIFFERENT, FACTS, LEFTOVERS, LONGEST_NOTE, SLIPS, Event
+from diachrom.core.session.script import DRIES, LEFT, RIGHT, BenchStep, Script
 from diachrom.errors import InvalidInput
 
 MOST_BACK = 5  # steps that can be gone back at once
 MOST_DROPS = 9999
-LONGEST_NOTE = 500
-DIFFERENT = {
-    "coats": "other coats",
-    "pressure": "another pressure",
-    "nozzle": "another nozzle",
-    "distance": "from farther or nearer",
-    "bottle": "a bottle that stood in",
-    "colour": "the colour is not as it was meant",
-    "wait": "waited longer or shorter",
-}
-SLIPS = {
-    "splatter": "a splatter",
-    "run": "a run",
-    "spider-web": "a spider web",
-    "wrong-bottle": "the wrong bottle",
-    "scratch": "a scratch",
-    "tip-dry": "tip dry",
-    "lifted": "lifted by the net",
-}
-
-
-@dataclass(frozen=True)
-class Event:
-    """Something that happened at the bench."""
-
-    kind: str
-    at: float  # seconds
-    step: str = ""  # its key
-    bottle: int = 0
-    what: str = ""
-    value: str = ""
-    note: str = ""
+MOST_TOLD = 500  # things of a kind that a session tells
 
 
 @dataclass(frozen=True)
@@ -55,6 +26,7 @@ class Timer:
     began: float
     ends: float
     closes: float | None = None
+    of: str = DRIES
 
 
 @dataclass(frozen=True)
@@ -65,6 +37,12 @@ class State:
     timers: tuple[Timer, ...] = ()
     different: tuple[Event, ...] = ()
     slips: tuple[Event, ...] = ()
+    mends: tuple[Event, ...] = ()
+    leftovers: tuple[Event, ...] = ()
+    photos: tuple[Event, ...] = ()  # its value is the photo's number, its `what` the side
+    facts: Mapping[str, Mapping[str, float]] = field(default_factory=dict)  # measured at a step
+    moments: Mapping[str, float] = field(default_factory=dict)  # when a step was done
+    again: tuple[Again, ...] = ()
     agreed: tuple[str, ...] = ()  # cautions
     paused: bool = False
     began: float | None = None
@@ -77,6 +55,20 @@ class State:
     def left(self, step: BenchStep) -> int:
         """Drops that have not fallen yet."""
         return sum(max(0, one.drops - self.fallen(step.key, one.bottle)) for one in step.pours)
+
+    def run(self, script: Script) -> Sequence[BenchStep]:
+        """All steps as they are gone through, with those that come again."""
+        return run_of(script, self.again)
+
+    def here(self, script: Script) -> BenchStep | None:
+        """The step that it stands at, None after the last."""
+        steps = self.run(script)
+        return steps[self.position] if 0 <= self.position < len(steps) else None
+
+    def all_told(self) -> list[Event]:
+        """What was not as planned, in the order of time."""
+        told = (*self.different, *self.slips, *self.mends, *self.leftovers, *self.photos)
+        return sorted(told, key=lambda one: one.at)
 
 
 def after(script: Script, state: State, event: Event) -> State:
@@ -105,7 +97,7 @@ def _clocked(before: State, now: State, event: Event) -> State:
 
 def _here(script: Script, state: State, event: Event) -> BenchStep:
     """The step that an event is of; it must be where the session is. Raises InvalidInput."""
-    here = script.at(state.position)
+    here = state.here(script)
     if here is None:
         raise InvalidInput("Every step of this session is done.", field="step")
     if event.step and event.step != here.key:
@@ -130,12 +122,23 @@ def _next(script: Script, state: State, event: Event) -> State:
     asked = [one for one in here.cautions if one not in state.agreed]
     if asked:
         raise InvalidInput("Read the caution of this step first, and press that you did.", field="caution")
+    drops = _poured(state, here, every=event.value == "all")
     timers = tuple(one for one in state.timers if one.key != here.key)
     if here.dries_s > 0:
         closes = None if here.closes_s is None else event.at + here.closes_s
-        timers += (Timer(here.key, here.words, event.at, event.at + here.dries_s, closes),)
+        timers += (Timer(here.key, here.words, event.at, event.at + here.dries_s, closes, here.timer),)
     done = state.done if here.key in state.done else (*state.done, here.key)
-    return replace(state, position=state.position + 1, done=done, timers=timers, paused=False)
+    moments = {**state.moments, here.key: event.at}
+    position = state.position + 1
+    return replace(state, position=position, done=done, drops=drops, moments=moments, timers=timers, paused=False)
+
+
+def _poured(state: State, here: BenchStep, *, every: bool) -> Mapping[str, Mapping[int, int]]:
+    """What fell of a mix: where nobody tapped, or `every` drop is said to be in, all that was asked for at least."""
+    fell = state.drops.get(here.key, {})
+    if not here.pours or (fell and not every):
+        return state.drops
+    return {**state.drops, here.key: {one.bottle: max(one.drops, fell.get(one.bottle, 0)) for one in here.pours}}
 
 
 def _back(script: Script, state: State, event: Event) -> State:
@@ -146,18 +149,74 @@ def _back(script: Script, state: State, event: Event) -> State:
     return replace(state, position=max(0, state.position - by))
 
 
-def _different(script: Script, state: State, event: Event) -> State:
+def _told(script: Script, state: State, event: Event, before: Sequence[Event]) -> tuple[Event, ...]:
+    """What was told before, and an event of the step that the session stands at. Raises InvalidInput."""
     here = _here(script, state, event)
+    if len(before) >= MOST_TOLD:
+        raise InvalidInput(f"A session tells at most {MOST_TOLD} of these: end it, and begin the next.", field="kind")
+    if event.bait >= 0 and here.last > here.first and not here.holds(event.bait):
+        raise InvalidInput(f"This step is not of bait {event.bait + 1}.", field="bait")
+    return (*before, replace(event, step=here.key))
+
+
+def _different(script: Script, state: State, event: Event) -> State:
     if event.what not in DIFFERENT:
         raise InvalidInput(f"'{event.what[:20]}' is no way of being different.", field="what")
-    return replace(state, different=(*state.different, replace(event, step=here.key)))
+    _, figure = DIFFERENT[event.what]
+    if figure is not None:
+        event = replace(event, value=f"{figure.value(event.value, 'value'):g}")
+    elif event.what == "colour" and event.value not in COLOURS:
+        raise InvalidInput(f"Say whether it is {' or '.join(COLOURS.values())}.", field="value")
+    return replace(state, different=_told(script, state, event, state.different))
 
 
 def _slip(script: Script, state: State, event: Event) -> State:
-    here = _here(script, state, event)
     if event.what not in SLIPS:
         raise InvalidInput(f"There is no slip called '{event.what[:20]}'.", field="what")
-    return replace(state, slips=(*state.slips, replace(event, step=here.key)))
+    return replace(state, slips=_told(script, state, event, state.slips))
+
+
+def _mend(script: Script, state: State, event: Event) -> State:
+    """The way that was chosen: its layers come again, here and now."""
+    here = _here(script, state, event)
+    numbers = [part for part in event.value.split(",") if part]
+    if not all(part.isdecimal() and len(part) < 6 for part in numbers):
+        raise InvalidInput("A slip is mended by laying layers again, told by their numbers.", field="value")
+    done = [*script.before, *state.run(script)[: state.position]]
+    again = needed(done, here, [int(part) for part in numbers], event.bait)
+    if len(state.again) + len(again) > MOST_AGAIN:
+        raise InvalidInput(f"No more than {MOST_AGAIN} steps come again in a session.", field="value")
+    mends = _told(script, state, event, state.mends)
+    place = len(mends)
+    copies = tuple(
+        Again(state.position + at, one.key, f"{one.key}+{place}", event.bait) for at, one in enumerate(again)
+    )
+    return replace(state, mends=mends, again=(*state.again, *copies))
+
+
+def _fact(script: Script, state: State, event: Event) -> State:
+    here = _here(script, state, event)
+    if event.what not in FACTS:
+        raise InvalidInput(f"Nothing called '{event.what[:20]}' is measured at the bench.", field="what")
+    value = FACTS[event.what].value(event.value, event.what)
+    own = {**state.facts.get(here.key, {}), event.what: value}
+    return replace(state, facts={**state.facts, here.key: own})
+
+
+def _left(script: Script, state: State, event: Event) -> State:
+    if event.what not in LEFTOVERS:
+        raise InvalidInput(f"What is left goes {', or '.join(LEFTOVERS.values())}.", field="what")
+    if event.value:
+        event = replace(event, value=f"{FACTS['used_ml'].value(event.value, 'value'):g}")
+    return replace(state, leftovers=_told(script, state, event, state.leftovers))
+
+
+def _photo(script: Script, state: State, event: Event) -> State:
+    if event.what not in (LEFT, RIGHT):
+        raise InvalidInput("A photo is of the left side or of the right one.", field="what")
+    if not event.value.isdecimal():
+        raise InvalidInput("There is no such photo.", field="value")
+    return replace(state, photos=_told(script, state, event, state.photos))
 
 
 def _agree(script: Script, state: State, event: Event) -> State:
@@ -180,6 +239,10 @@ HAPPENS = {
     "back": _back,
     "different": _different,
     "slip": _slip,
+    "mend": _mend,
+    "fact": _fact,
+    "left": _left,
+    "photo": _photo,
     "agree": _agree,
     "pause": _pause,
     "resume": _pause,

@@ -6,47 +6,78 @@ from fastapi import APIRouter, Form, Request
 from fastapi.responses import RedirectResponse, Response
 
 from diachrom import clock
-from diachrom.core.session.state import LONGEST_NOTE, Event
+from diachrom.core.session.events import LONGEST_NOTE, Event
+from diachrom.store.sessions import Session
 from diachrom.web.bench.view import bench_page
-from diachrom.web.kit.answers import go
-from diachrom.web.kit.dependencies import FormRowId, OpenStore, RowId
+from diachrom.web.kit.answers import go, own_address
+from diachrom.web.kit.dependencies import FormRowId, MaybeFormRowId, OpenStore, RowId
 from diachrom.web.kit.formatting import day
 from diachrom.web.kit.frame import frame
 from diachrom.web.kit.pages import is_fragment_wanted, render
+from diachrom.web.kit.qr import qr
 from diachrom.work.bench import sessions
 from diachrom.work.kit.opened import Store
 from diachrom.work.orders import orders
+from diachrom.work.plan import bringing, sources
 
 router = APIRouter(include_in_schema=False)
 Text = Annotated[str, Form()]
+Bait = Annotated[int, Form(ge=-1, le=10_000)]
+Few = Annotated[int, Form()]
 
 
 @router.get("/bench")
 def every(request: Request, store: OpenStore) -> Response:
     rows = [(one, day(one.at)) for one in sessions.every(store)]
     open_orders = [(one.number, one.name) for one, _ in orders.every(store) if one.schedule]
-    return render("bench/sessions.html", rows=rows, orders=open_orders, frame=frame(request, store, "bench"))
+    plans = [(one.now.number, one.now.plan.name or f"Plan {one.now.number}") for one in bringing.listed(store, "")]
+    recipes = [
+        (key.split(":")[1], words) for key, words in sources.offered(store)["Recipes"] if key.startswith("recipe:")
+    ]
+    begun = {"orders": open_orders, "plans": plans, "recipes": recipes}
+    return render("bench/sessions.html", rows=rows, begun=begun, frame=frame(request, store, "bench"))
 
 
 @router.post("/bench")
-def begin(request: Request, store: OpenStore, order: FormRowId) -> Response:
-    """A session over an order; the one that is under way goes on."""
-    return go(request, f"/bench/{sessions.begin(store, order, at=clock.now())}")
+def begin(
+    request: Request,
+    store: OpenStore,
+    order: MaybeFormRowId = None,
+    plan: MaybeFormRowId = None,
+    recipe: Text = "",
+    baits: Few = 1,
+    times: Few = 1,
+    way: Text = "",
+) -> Response:
+    """A session over an order, of which the one that is under way goes on; over a plan; or over a cup."""
+    at = clock.now()
+    if order is not None:
+        number = sessions.begin(store, order, at=at)
+    elif plan is not None:
+        number = sessions.begin_plan(store, plan, baits=baits, one_by_one=way == "bait", at=at)
+    else:
+        wanted = int(recipe) if recipe.isdecimal() and len(recipe) < 15 else None
+        number = sessions.begin_cup(store, wanted, times=times, at=at)
+    return go(request, f"/bench/{number}")
 
 
-def _answer(request: Request, store: Store, number: int, *, slip: str = "", said: str = "") -> Response:
+def answer(request: Request, store: Store, session: Session) -> Response:
     if not is_fragment_wanted(request):
-        return RedirectResponse(f"/bench/{number}", 303)
-    page = bench_page(store, sessions.session(store, number), slip=slip, said=said)
-    return render("bench/step.html", page=page)
+        return RedirectResponse(f"/bench/{session.number}", 303)
+    return render("bench/step.html", page=bench_page(store, session))
 
 
 @router.get("/bench/{number}")
-def show(request: Request, store: OpenStore, number: RowId) -> Response:
-    page = bench_page(store, sessions.session(store, number))
+def show(request: Request, store: OpenStore, number: RowId, seen: int | None = None) -> Response:
+    """The session as it stands; nothing where it stands as it was `seen`, so that two at it see the same."""
+    session = sessions.session(store, number)
+    if seen == session.seq:
+        return Response(status_code=204)
+    page = bench_page(store, session)
     if is_fragment_wanted(request):
         return render("bench/step.html", page=page)
-    return render("bench/page.html", page=page, frame=frame(request, store, "bench"))
+    address = f"{own_address(request)}/bench/{number}"
+    return render("bench/page.html", page=page, address=address, code=qr(address), frame=frame(request, store, "bench"))
 
 
 @router.post("/bench/{number}/happen")
@@ -57,6 +88,7 @@ def happen(
     kind: Text,
     step: Text = "",
     bottle: FormRowId = 0,
+    bait: Bait = -1,
     what: Text = "",
     value: Text = "",
     note: Text = "",
@@ -71,9 +103,9 @@ def happen(
         what=what[:80],
         value=value[:80],
         note=note[: LONGEST_NOTE + 1],
+        bait=bait,
     )
-    sessions.happen(store, number, event, at=at)
-    return _answer(request, store, number, slip=event.what if event.kind == "slip" else "")
+    return answer(request, store, sessions.happen(store, number, event, at=at))
 
 
 @router.post("/bench/{number}/end")

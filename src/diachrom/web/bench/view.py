@@ -3,16 +3,19 @@
 from collections.abc import Sequence
 from dataclasses import dataclass
 
+from diachrom.core.session.events import COLOURS, DIFFERENT, FACTS, LEFTOVERS, SLIPS, Event, told
 from diachrom.core.session.mends import Way
-from diachrom.core.session.script import CAUTIONS, FIRST_GO, BenchStep
-from diachrom.core.session.state import DIFFERENT, SLIPS, Event
+from diachrom.core.session.script import CAUTIONS, FIRST_GO, LEFT, POT, RIGHT, SIDES, BenchStep
+from diachrom.core.session.state import MOST_BACK, Timer
 from diachrom.store.sessions import Session
 from diachrom.web.kit.choices import Choice
 from diachrom.work.bench import sessions
 from diachrom.work.kit.opened import Store
 
 COMING = 3
-TOLD = 6  # things that happened, the latest
+TOLD = 8  # things that happened, the latest
+BEADS = 60
+MEASURED = {"weigh": ("a_g", "b_g"), "clear": ("temperature_c", "humidity_percent")}  # at a kind of step
 
 
 @dataclass(frozen=True)
@@ -30,80 +33,152 @@ class PourView:
 
 
 @dataclass(frozen=True)
-class TimerView:
+class FactView:
     key: str
     words: str
-    began: float
-    ends: float
-    closes: float | None
+    value: str
+
+
+@dataclass(frozen=True)
+class Twin:
+    """The other side of the bait."""
+
+    words: str  # "The left side had"
+    settings: Sequence[str]
+
+
+@dataclass(frozen=True)
+class PhotoView:
+    photo: int
+    words: str
+
+
+@dataclass(frozen=True)
+class Slipped:
+    """A slip that is not mended yet."""
+
+    words: str
+    bait: int
+    ways: Sequence[Way]
 
 
 @dataclass(frozen=True)
 class BenchPage:
     number: int
+    seq: int
     order: int | None
     name: str
     place: int
     count: int
     step: BenchStep | None
+    again: bool  # this step was done before
     pours: Sequence[PourView]
+    drop: PourView | None  # that falls next
     drops_left: int
+    twin: Twin | None
+    facts: Sequence[FactView]
     cautions: Sequence[tuple[str, str]]
     first_go: str
     coming: Sequence[str]
-    timers: Sequence[TimerView]
+    timers: Sequence[Timer]
+    pot: str  # how a timer says that it is of a pot life
     told: Sequence[str]
-    slip: str
-    ways: Sequence[Way]
+    changed: bool  # something was not as planned
+    slipped: Slipped | None
+    left_over: str  # the mix that may be left over
+    left_now: bool  # nothing to come uses it
+    photos: Sequence[PhotoView]
+    both_sides: bool
     paused: bool
     ended: bool
     differents: Sequence[Choice]
+    units: Sequence[tuple[str, str]]
+    colours: Sequence[Choice]
     slips: Sequence[Choice]
-    said: str
+    leftovers: Sequence[Choice]
+    sides: Sequence[Choice]
+    most_back: int
 
 
-def bench_page(store: Store, session: Session, *, slip: str = "", said: str = "") -> BenchPage:
-    state, script = session.state, session.script
-    here = script.at(state.position)
+def bench_page(store: Store, session: Session) -> BenchPage:
+    state = session.state
+    run, here = state.run(session.script), state.here(session.script)
     asked = [] if here is None else [one for one in here.cautions if one not in state.agreed]
+    pours = [] if here is None else [_pour(session, here, at) for at in range(len(here.pours))]
+    left = sessions.left_over(session)
+    coming = run[state.position + 1 :]
+    photos = [PhotoView(int(one.value), SIDES.get(one.what, "")) for one in state.photos if one.value.isdecimal()]
     return BenchPage(
         number=session.number,
+        seq=session.seq,
         order=session.order,
         name=session.name,
         place=state.position + 1,
-        count=len(script.steps),
+        count=len(run),
         step=here,
-        pours=[] if here is None else [_pour(session, here, at) for at in range(len(here.pours))],
+        again=here is not None and here.key in state.done,
+        pours=pours,
+        drop=next((one for one in pours if one.left), None),
         drops_left=0 if here is None else state.left(here),
+        twin=None if here is None or not here.twin else _twin(session, here),
+        facts=[] if here is None else _facts(session, here),
         cautions=[(one, CAUTIONS[one]) for one in asked if one in CAUTIONS],
         first_go=FIRST_GO,
-        coming=[one.words for one in script.steps[state.position + 1 : state.position + 1 + COMING]],
-        timers=[TimerView(one.key, one.words, one.began, one.ends, one.closes) for one in state.timers],
-        told=[_told(one) for one in sorted((*state.different, *state.slips), key=lambda one: one.at)][-TOLD:],
-        slip=slip,
-        ways=sessions.mends_here(store, session, slip) if slip else [],
+        coming=[one.words for one in coming[:COMING]],
+        timers=state.timers,
+        pot=POT,
+        told=[told(one) for one in state.all_told()][-TOLD:],
+        changed=_is_changed(session, run),
+        slipped=None if here is None else _slipped(store, session, here),
+        left_over="" if left is None else left.words.partition(" ")[2],
+        left_now=left is not None and not any(one.mix == left.mix for one in (*([here] if here else []), *coming)),
+        photos=photos[-4:],
+        both_sides={one.what for one in state.photos} >= {LEFT, RIGHT},
         paused=state.paused,
         ended=bool(session.ended),
-        differents=[Choice(key, words) for key, words in DIFFERENT.items()],
+        differents=[Choice(key, words) for key, (words, _) in DIFFERENT.items() if key not in ("bottle", "colour")],
+        units=[(key, figure.unit) for key, (_, figure) in DIFFERENT.items() if figure is not None],
+        colours=[Choice(key, words) for key, words in COLOURS.items()],
         slips=[Choice(key, words) for key, words in SLIPS.items()],
-        said=said,
+        leftovers=[Choice(key, words) for key, words in LEFTOVERS.items()],
+        sides=[Choice(key, words) for key, words in SIDES.items()],
+        most_back=MOST_BACK,
     )
+
+
+def _is_changed(session: Session, run: Sequence[BenchStep]) -> bool:
+    """Whether the colour may be another than planned: then it is looked at."""
+    state = session.state
+    too_many = any(
+        state.fallen(step.key, one.bottle) > one.drops for step in run for one in step.pours if "+" not in step.key
+    )
+    return bool(state.different) or too_many
 
 
 def _pour(session: Session, step: BenchStep, at: int) -> PourView:
     one = step.pours[at]
     fallen = session.state.fallen(step.key, one.bottle)
-    return PourView(
-        bottle=one.bottle,
-        name=one.name,
-        drops=one.drops,
-        fallen=fallen,
-        fill=one.fill,
-        beads=[place < fallen for place in range(min(max(one.drops, fallen), 60))],
-    )
+    beads = [place < fallen for place in range(min(max(one.drops, fallen), BEADS))]
+    return PourView(one.bottle, one.name, one.drops, fallen, one.fill, beads)
 
 
-def _told(one: Event) -> str:
-    words = SLIPS.get(one.what, "") if one.kind == "slip" else DIFFERENT.get(one.what, "")
-    rest = " ".join(part for part in (one.value, one.note) if part)
-    return f"{words[:1].upper()}{words[1:]}{': ' + rest if rest else ''}"
+def _twin(session: Session, here: BenchStep) -> Twin:
+    """What the side before it really had."""
+    had = [told(one) for one in session.state.different if one.step == here.twin]
+    return Twin(f"The {SIDES[LEFT]} had", had or ["all as planned"])
+
+
+def _facts(session: Session, here: BenchStep) -> list[FactView]:
+    known = session.state.facts.get(here.key, {})
+    return [
+        FactView(key, f"{FACTS[key].words}, {FACTS[key].unit}", f"{known[key]:g}" if key in known else "")
+        for key in MEASURED.get(here.kind, ())
+    ]
+
+
+def _slipped(store: Store, session: Session, here: BenchStep) -> Slipped | None:
+    own = [one for one in (*session.state.slips, *session.state.mends) if one.step == here.key]
+    last: Event | None = max(own, key=lambda one: (one.at, one.kind == "mend"), default=None)
+    if last is None or last.kind != "slip":
+        return None
+    return Slipped(told(last), last.bait, sessions.mends_here(store, session, last.what))

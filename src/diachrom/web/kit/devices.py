@@ -24,12 +24,12 @@ class DevicePanel:
 
     key: str
     words: str
-    kind: str  # "reader" or "scale"
+    kind: str  # "reader", "scale" or "air"
     state: str
     choices: Sequence[Choice] = ()
     plugged: bool = True
     ready: bool = False
-    shows: str = ""  # what a scale shows now
+    shows: str = ""  # what a scale or a hygrometer shows now
     can_calibrate: bool = False
     ask_again_s: int | None = None
 
@@ -78,8 +78,24 @@ def scale_panel(devices: Devices, key: str = "scale") -> DevicePanel:
     return replace(panel, state=said, ready=stable, shows=shown, can_calibrate=True, ask_again_s=again)
 
 
+def air_panel(devices: Devices, key: str = "air") -> DevicePanel:
+    with devices.hygrometer(key) as hygrometer:
+        panel = DevicePanel(key, hygrometer.words, "air", "unplugged")
+        if not hygrometer.plugged:
+            return replace(panel, plugged=False)
+        try:
+            temperature, humidity = hygrometer.air()
+        except InstrumentError as error:
+            return replace(panel, state=str(error), ask_again_s=SOON_S)
+    shown = f"{temperature:.1f} °C, {humidity:.0f} %"
+    return replace(panel, state="in the room", ready=True, shows=shown, ask_again_s=LATER_S)
+
+
 def _panel(devices: Devices, key: str) -> Response:
-    panel = reader_panel(devices, key) if key in devices.readers else scale_panel(devices, key)
+    if key in devices.hygrometers:
+        panel = air_panel(devices, key)
+    else:
+        panel = reader_panel(devices, key) if key in devices.readers else scale_panel(devices, key)
     return render("kit/device.html", device=panel)
 
 

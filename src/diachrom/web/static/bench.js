@@ -29,7 +29,8 @@
       const over = now >= ends, left = one.querySelector(".timer-left");
       one.classList.toggle("over", over);
       one.querySelector(".timer-bar").style.width = `${Math.min(100, Math.max(0, 100 * (now - began) / Math.max(1, ends - began)))}%`;
-      left.textContent = !over ? said(ends - now) : closes ? (now < closes ? `open, ${said(closes - now)} left` : "its window has closed") : "dry";
+      const past = one.dataset.of === "pot" ? "over: mix anew" : "dry";
+      left.textContent = !over ? said(ends - now) : closes ? (now < closes ? `open, ${said(closes - now)} left` : "its window has closed") : past;
       if (over && !rung.has(one.dataset.timer)) {
         rung.add(one.dataset.timer);
         if (now - ends < 60) bell();
@@ -40,8 +41,19 @@
   setInterval(tick, 250);
   document.addEventListener("htmx:afterSettle", tick);
   document.addEventListener("pointerdown", () => { sound ??= new AudioContext(); }, { once: true }); // sound is let in by a touch
+  // A drop is drawn before it is answered; the answer says what is counted.
   document.addEventListener("submit", (event) => {
-    const drop = event.target.querySelector(".bench-drop"), next = event.target.closest("li")?.querySelector(".bead-dashed");
-    if (drop && next) { next.classList.remove("bead-dashed", "bead-clear"); next.classList.add("bead"); }
+    const { kind, bottle } = event.target.elements;
+    if (kind?.value !== "tap") return;
+    const row = document.querySelector(`.bench-pours [data-bottle="${CSS.escape(bottle.value)}"]`), next = row?.querySelector(".bead-dashed");
+    if (next) { next.setAttribute("class", "bead"); next.setAttribute("fill", next.dataset.fill); }
+    const count = row?.querySelector(".bench-count b");
+    if (next && count) count.textContent = Math.max(0, Number(count.textContent) - 1);
   }, true);
+  // A pedal types what it likes: each of these is the big press.
+  document.addEventListener("key", (event) => {
+    if (!["PageDown", "ArrowRight", "Enter"].includes(event.detail) || document.activeElement?.closest("a, button, summary")) return;
+    const press = document.querySelector(".bench-next");
+    if (press) { event.preventDefault(); press.click(); }
+  });
 })();

@@ -1,35 +1,33 @@
-"""The script of a session: an order's schedule as steps that fill the screen, with what each takes."""
+"""The script of a session: an order's schedule, a plan, or a single cup, step by step."""
 
 import sqlite3
-from collections.abc import Mapping, Sequence
-from dataclasses import dataclass
+from collections.abc import Iterable, Sequence
+from datetime import UTC, datetime
 
-from diachrom.core.bait.plan import ORIGINS, Layer, Plan
-from diachrom.core.bait.regions import REGIONS
+from diachrom.core.mix.draft import Draft
+from diachrom.core.mix.drying import waits
+from diachrom.core.schedule.steps import steps
 from diachrom.core.session.script import BenchStep, Pour, Script
 from diachrom.errors import InvalidInput
-from diachrom.store import orders, paints
+from diachrom.store import orders
+from diachrom.work.bench.steps import CAUTIONS, Told, fills_of, made, worked
 from diachrom.work.kit.looks import look
+from diachrom.work.mix import overspray_history
+from diachrom.work.mix.contents import contents, cup_of
 from diachrom.work.orders import kept, paint
+from diachrom.work.orders.bench import bench_time, ways
 from diachrom.work.orders.kept import Schedule, Visit
+from diachrom.work.orders.laying import LaidPlan, cleaning, following, laid_plan, mixes
 from diachrom.work.orders.orders import lines_now
-from diachrom.work.orders.sessions import words_of
-from diachrom.work.plan.job import Poured
+from diachrom.work.plan import plans
+from diachrom.work.plan.drying import drying_table
+from diachrom.work.plan.job import job
 
-SPRAYED = ("spray", "mask", "pattern")
-CAUTIONS = {"spray": ("spray",), "mask": ("spray",), "pattern": ("spray",), "prepare": ("dust",)}
-CLEARS = {"two-part": ("resin",), "dip": ("dip",), "hot-dip": ("hot-dip",)}  # by what it dries as
-
-
-@dataclass(frozen=True)
-class _Told:
-    schedule: Schedule
-    plans: Mapping[int, tuple[int, int, Plan]]  # by line: plan, version, and the plan itself
-    poured: Mapping[str, Poured]
-    fills: Mapping[str, str]  # of each paint's bead
+MOST_BAITS, MOST_TIMES = 60, 40  # at a time
+CANDY_REST_S = 600
 
 
-def script_of(connection: sqlite3.Connection, order: int) -> Script:
+def of_order(connection: sqlite3.Connection, order: int) -> Script:
     """What is still to be done of an order, in the order of its schedule. Raises NotFound, InvalidInput."""
     found = kept.read(orders.order(connection, order).schedule)
     if found is None:
@@ -37,83 +35,148 @@ def script_of(connection: sqlite3.Connection, order: int) -> Script:
     done = {(one.line, one.step, one.bait) for one in orders.done(connection, [order])[order]}
     own = paint.paint(connection, order)
     rows = {one.line.id: (one.line.plan, one.line.version, one.plan) for one in lines_now(connection, order)}
-    fills = _fills(connection, [part.paint for one in own.job.poured for part in one.parts if part.paint])
-    told = _Told(found, rows, {one.key: one for one in own.job.poured}, fills)
-    steps: list[BenchStep] = []
+    poured = {one.key: one for one in own.job.poured}
+    told = Told(connection, found, rows, poured, fills_of(connection, own.job.poured))
+    is_done = [visit.what != "clean" and all(each in done for each in visit.steps) for visit in found.visits]
+    script = _script(found.visits, told, is_done)
+    if not script.steps:
+        raise InvalidInput("Every step of this order is done.", field="order")
+    return script
+
+
+def of_plan(connection: sqlite3.Connection, number: int, *, baits: int, one_by_one: bool, at: str) -> Script:
+    """A plan as it stands, which is saved, for so many baits: each step on all of them, or bait by bait. Raises
+    NotFound, InvalidInput."""
+    if not 1 <= baits <= MOST_BAITS:
+        raise InvalidInput(f"1 to {MOST_BAITS} baits at a time, not {baits}.", field="baits")
+    version = plans.save(connection, number, at=at).version
+    plan = plans.version(connection, number, version).document
+    laid = laid_plan(connection, plan, baits)
+    poured = job([laid.look], overspray_history.learned(connection)).poured
+    schedule = _undated(plan.name, baits)
+    own = {one.key: one for one in poured}
+    told = Told(connection, schedule, {0: (number, version, plan)}, own, fills_of(connection, poured))
+    visits = list(_visits(connection, laid, baits, one_by_one=one_by_one))
+    return _script(visits, told, [False] * len(visits))
+
+
+def _undated(name: str, baits: int) -> Schedule:
+    """Of work that follows no clock."""
+    return Schedule(
+        start=datetime.fromtimestamp(0, UTC),
+        ends=0,
+        hands_end=0,
+        bound=0,
+        proven=False,
+        cleaning=0,
+        visits=[],
+        sequence=[],
+        lines={0: (name, baits)},
+    )
+
+
+def _visits(connection: sqlite3.Connection, laid: LaidPlan, baits: int, *, one_by_one: bool) -> Iterable[Visit]:
+    """Step by step over the baits; the airbrush is cleaned where the next colour does not bear the last."""
+    own = bench_time(connection)
+    every = mixes([laid], own.pace)
+    table = cleaning(following(laid.cups), own.pace)
+    if own.premixed:
+        for mix in every.values():
+            yield Visit("", "make", 0, 0, words=mix.words, mix=mix.key, dries=mix.rests)
+    groups = [(at, at + 1) for at in range(baits)] if one_by_one else [(0, baits)]
+    loaded = ""
+    for first, last in groups:
+        for step in steps(laid.plan, laid.laid, ways(connection)):
+            if step.loads and loaded and step.loads != loaded and (minutes := table.get((loaded, step.loads), 4)):
+                kind = "rinse" if minutes <= own.pace.rinse else "clean"
+                yield Visit("", "clean", 0, 0, kind=kind, words=laid.cups[step.loads].words)
+            loaded = step.loads or loaded
+            yield Visit(
+                "",
+                "work",
+                0,
+                0,
+                step=step.key,
+                words=step.words,
+                kind=step.kind,
+                mix=step.mix,
+                first=first,
+                last=last,
+                dries=step.dries,
+                closes=step.closes,
+                layer=step.layer,
+                paint=step.paint,
+            )
+
+
+def _script(visits: Sequence[Visit], told: Told, done: Sequence[bool]) -> Script:
+    """Each mix is made before it is first used, if nothing made it before."""
+    found: tuple[list[BenchStep], list[BenchStep]] = ([], [])
     poured: set[str] = set()
-    for number, visit in enumerate(found.visits):
-        if visit.what != "clean" and all(each in done for each in visit.steps):
-            poured |= {visit.mix} if visit.what == "make" else set()
-            continue
+    for number, (visit, is_done) in enumerate(zip(visits, done, strict=True)):
+        own = found[is_done]
         if visit.mix in told.poured and visit.mix not in poured and visit.what != "clean":
             poured.add(visit.mix)
-            steps.append(_made(visit, number, told))
+            own.append(made(visit, number, told))
         if visit.what != "make":
-            steps.append(_step(visit, number, told))
-    if not steps:
-        raise InvalidInput("Every step of this order is done.", field="order")
-    return Script(steps)
+            own += worked(visit, number, told)
+    return Script(*found)
 
 
-def _fills(connection: sqlite3.Connection, wanted: Sequence[str]) -> dict[str, str]:
-    beads = {key: look(one).bead for key, one in paints.profiles(connection, wanted).items()}
-    return {key: "" if one is None else one.shown.srgb for key, one in beads.items()}
+def of_cup(connection: sqlite3.Connection, draft: Draft, *, mix: str, times: int = 1) -> Script:
+    """A cup by itself: poured drop by drop, tried on paper, sprayed coat by coat. `mix` is what it is known by. Raises
+    InvalidInput."""
+    if not 1 <= times <= MOST_TIMES:
+        raise InvalidInput(f"1 to {MOST_TIMES} times the cup, not {times}.", field="times")
+    held = contents(connection, draft)
+    cup = cup_of(held)
+    if cup.empty:
+        raise InvalidInput("The cup is empty: let a drop fall first.", field="cup")
+    name = draft.name or "the cup"
+    pours = []
+    for part in draft.parts:
+        bead = look(held.shelf[part.bottle].paint).bead
+        fill = "" if bead is None else bead.shown.srgb
+        own = held.shelf[part.bottle].bottle
+        pours.append(Pour(own.id, own.full_name, times * part.drops, held.drop_ml(part), fill))
+    kinds = {held.shelf[part.bottle].bottle.kind for part in draft.parts}
+    volume = times * cup.volume_ml
+    shake = ", ".join(one.name for one in pours)
+    steps_ = [
+        BenchStep("shake", "shake", f"Shake {shake}", figures=(("Until", "nothing sits on the bottom"),)),
+        BenchStep(
+            "0:make",
+            "make",
+            f"Mix {name}",
+            mix=mix,
+            pours=tuple(pours),
+            figures=(("In all", f"{volume:.2f} ml"),),
+            dries_s=CANDY_REST_S if "candy" in kinds else 0,
+        ),
+        BenchStep("try", "try", f"A puff of {name} on white paper, and on what lies beneath", cautions=("spray",)),
+        *_coats(connection, draft, kinds),
+    ]
+    return Script(steps_)
 
 
-def _made(visit: Visit, number: int, told: _Told) -> BenchStep:
-    """A mix, drop by drop; what is sprayed straight from a bottle is poured as well."""
-    cup = told.poured[visit.mix]
-    pours = tuple(
-        Pour(one.bottle, one.name, one.drops, one.drop_ml, told.fills.get(one.paint, ""))
-        for one in cup.parts
-        if one.bottle and one.drops
-    )
-    added = [("Add", f"{one.name}: {one.drops} drops") for one in cup.parts if not one.bottle and one.drops]
-    return BenchStep(
-        key=f"{number}:make",
-        kind="make",
-        words=f"{'Mix' if len(cup.parts) > 1 else 'Pour'} {cup.name}",
-        block=visit.block if visit.what == "make" else "",
-        mix=visit.mix,
-        pours=pours,
-        figures=(("In all", f"{cup.volume_ml:.2f} ml"), *added),
-        dries_s=60 * visit.dries if visit.what == "make" else 0,
-    )
-
-
-def _step(visit: Visit, number: int, told: _Told) -> BenchStep:
-    plan_number, version, plan = told.plans.get(visit.line, (0, 0, Plan()))
-    layer = next((one for one in plan.layers if one.number == visit.layer), None)
-    return BenchStep(
-        key=f"{number}:{visit.what}",
-        kind=visit.kind,
-        words=words_of(told.schedule, visit),
-        block=visit.block if visit.what != "clean" else "",
-        line=visit.line,
-        plan=plan_number,
-        version=version,
-        layer=visit.layer,
-        steps=None if layer is None else plan.place(layer.number) + 1,
-        first=visit.first,
-        last=visit.last,
-        mix=visit.mix,
-        figures=() if layer is None else _figures(layer, visit),
-        dries_s=60 * visit.dries,
-        closes_s=None if visit.closes is None else 60 * visit.closes,
-        cautions=CLEARS.get(visit.paint, CAUTIONS.get(visit.kind, ())),
-    )
-
-
-def _figures(layer: Layer, visit: Visit) -> tuple[tuple[str, str], ...]:
-    """What to set at the airbrush, and where to hold it."""
-    where = ("Where", REGIONS[layer.region].words)
-    if visit.kind not in SPRAYED:
-        return (where,)
-    return (
-        where,
-        ("From", ORIGINS[layer.origin].words),
-        ("Coats", str(layer.coats) if visit.kind != "spray" else "1 now"),
-        ("Pressure", f"{layer.pressure_bar:g} bar"),
-        ("Nozzle", f"{layer.nozzle_mm:g} mm"),
-        ("Distance", f"{layer.distance_mm:g} mm"),
-    )
+def _coats(connection: sqlite3.Connection, draft: Draft, kinds: set[str]) -> list[BenchStep]:
+    table = drying_table(connection)
+    kind = "candy" if "candy" in kinds else next((one for one in sorted(kinds) if one in table), "opaque")
+    dries = waits(table[kind], max(draft.film_um, 1.0), (20.0, 50.0))
+    figures = (("Coat", f"{draft.film_um:g} µm"), ("Nozzle", f"{draft.nozzle_mm:g} mm"))
+    found = []
+    for coat in range(1, draft.coats + 1):
+        last = coat == draft.coats
+        found.append(
+            BenchStep(
+                f"coat:{coat}",
+                "spray",
+                f"{draft.name or 'The cup'}, coat {coat} of {draft.coats}",
+                coats=1,
+                figures=figures,
+                paint=kind,
+                dries_s=60 * (dries.touch if last else dries.flash),
+                cautions=CAUTIONS["spray"],
+            )
+        )
+    return found

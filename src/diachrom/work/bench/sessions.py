@@ -2,18 +2,24 @@
 
 import sqlite3
 from collections.abc import Sequence
+from dataclasses import replace
 
 from diachrom import clock
 from diachrom.core.session import mends
-from diachrom.core.session.script import BenchStep
-from diachrom.core.session.state import Event, after
+from diachrom.core.session.events import Event
+from diachrom.core.session.script import BenchStep, Script
+from diachrom.core.session.state import State, after
 from diachrom.errors import DiachromError, InvalidInput
-from diachrom.store import bottles, orders, plans, sessions
+from diachrom.store import bottles, cups, orders, plans, recipes, sessions
 from diachrom.store.connection import writing
 from diachrom.store.orders import DoneStep
 from diachrom.store.sessions import Listed, Session
-from diachrom.work.bench.scripts import script_of
+from diachrom.work.bench import as_done, scripts
+from diachrom.work.mix import charging
 from diachrom.work.orders import kept
+from diachrom.work.plan.painting import recipe_numbers
+
+CUP = "cup:"  # a mix that is the cup as it stands on Mix, with its batch
 
 
 def session(connection: sqlite3.Connection, number: int) -> Session:
@@ -31,7 +37,7 @@ def begin(connection: sqlite3.Connection, order: int, *, at: str) -> int:
     known = _under_way(connection, order)
     if known is not None:
         return known
-    script, name = script_of(connection, order), orders.order(connection, order).name
+    script, name = scripts.of_order(connection, order), orders.order(connection, order).name
     with writing(connection):
         known = _under_way(connection, order)  # another window may have been quicker
         return known or sessions.new(connection, order=order, name=name, script=script, at=at)
@@ -41,6 +47,31 @@ def _under_way(connection: sqlite3.Connection, order: int) -> int | None:
     return next((one.number for one in sessions.every(connection) if one.order == order and not one.ended), None)
 
 
+def begin_plan(connection: sqlite3.Connection, plan: int, *, baits: int, one_by_one: bool, at: str) -> int:
+    """A session over a plan, without an order. Raises NotFound, InvalidInput."""
+    script = scripts.of_plan(connection, plan, baits=baits, one_by_one=one_by_one, at=at)
+    name = plans.now(connection, plan).plan.name or f"Plan {plan}"
+    return _begun(connection, name, script, at=at)
+
+
+def begin_cup(connection: sqlite3.Connection, recipe: int | None, *, times: int, at: str) -> int:
+    """A session over a single cup: a recipe so many times, or the cup as it stands on Mix. Raises RecipeNotFound,
+    InvalidInput."""
+    if recipe is None:
+        standing = cups.now(connection)
+        draft, mix = standing.draft, f"{CUP}{standing.batch}"
+    else:
+        saved = recipes.version(connection, recipe, None)
+        draft, mix = saved.draft, f"recipe:{saved.recipe}:{saved.version}"
+    script = scripts.of_cup(connection, draft, mix=mix, times=1 if recipe is None else times)
+    return _begun(connection, draft.name or "The cup", script, at=at)
+
+
+def _begun(connection: sqlite3.Connection, name: str, script: Script, *, at: str) -> int:
+    with writing(connection):
+        return sessions.new(connection, order=None, name=name, script=script, at=at)
+
+
 def happen(connection: sqlite3.Connection, number: int, event: Event, *, at: str) -> Session:
     """Append what happened, whoever else is at the same session. A step that is done charges its bottles, and counts
     for the order. Raises InvalidInput, NotFound."""
@@ -48,13 +79,19 @@ def happen(connection: sqlite3.Connection, number: int, event: Event, *, at: str
         standing = sessions.session(connection, number)
         if standing.ended:
             raise InvalidInput("This session has ended.", field="session")
-        here = standing.script.at(standing.state.position)
+        here = standing.state.here(standing.script)
         state = after(standing.script, standing.state, event)
+        if event.kind == "left" and event.what == "jar":
+            event, state = _into_jar(connection, standing, state, at=at)
+        if event.what == "bottle" and event.kind == "different":
+            bottles.by_id(connection, [int(event.value) if event.value.isdecimal() else 0])
+        now = replace(standing, state=state)
+        if here is not None:
+            _charge(connection, standing, now, here, at=at)
+            if event.kind == "next" and here.key not in standing.state.done:
+                _count(connection, standing, here, at=at)
         sessions.append(connection, standing, event, state, at=at)
-        if event.kind == "next" and here is not None and here.key not in standing.state.done:
-            _charge(connection, standing, here, at=at)
-            _count(connection, standing, here, at=at)
-        return sessions.session(connection, number)
+        return replace(now, seq=standing.seq + 1)
 
 
 def end(connection: sqlite3.Connection, number: int, *, at: str) -> None:
@@ -64,14 +101,56 @@ def end(connection: sqlite3.Connection, number: int, *, at: str) -> None:
         sessions.end(connection, number, at=at)
 
 
-def _charge(connection: sqlite3.Connection, standing: Session, step: BenchStep, *, at: str) -> None:
-    """The drops that fell leave their bottles, once: all that were asked for, where none was tapped."""
-    tapped = standing.state.drops.get(step.key, {})
+def _charge(connection: sqlite3.Connection, before: Session, now: Session, step: BenchStep, *, at: str) -> None:
+    """The drops of a mix that is made leave their bottles, once: what was told later of it enters the difference."""
+    wanted = _poured(now, step)
+    known = _poured(before, step)
+    batch = int(step.mix.removeprefix(CUP)) if step.mix.startswith(CUP) else None
+    if batch is not None and wanted:
+        known = bottles.poured_by(connection, batch)
+    for bottle in dict.fromkeys((*wanted, *known)):
+        ml = wanted.get(bottle, 0.0) - known.get(bottle, 0.0)
+        if (bottle in wanted or batch is None) and abs(ml) > 1e-9:
+            bottles.enter(
+                connection,
+                bottle=bottle,
+                at=at,
+                kind="poured",
+                ml=-ml,
+                note=f"at the bench, {now.name}",
+                cup_batch=batch,
+            )
+
+
+def _poured(session: Session, step: BenchStep) -> dict[int, float]:
+    """ml of each bottle that a step took; nothing before it is done."""
+    if step.key not in session.state.done:
+        return {}
+    stands, found = as_done.stood_in(session, step), dict[int, float]()
     for one in step.pours:
-        drops = tapped.get(one.bottle, 0) if tapped else one.drops
-        if drops:
-            ml, note = -drops * one.drop_ml, f"at the bench, {standing.name}"
-            bottles.enter(connection, bottle=one.bottle, at=at, kind="poured", ml=ml, note=note)
+        bottle = stands.get(one.bottle, one.bottle)
+        ml = session.state.fallen(step.key, one.bottle) * one.drop_ml
+        found[bottle] = found.get(bottle, 0.0) + ml
+    return found
+
+
+def _into_jar(connection: sqlite3.Connection, standing: Session, state: State, *, at: str) -> tuple[Event, State]:
+    """What is left of a mix becomes a bottle. Raises InvalidInput for what is no recipe's."""
+    told = state.leftovers[-1]
+    mix = left_over(standing)
+    numbers = recipe_numbers(mix.mix.partition("|")[0]) if mix is not None else None
+    if mix is None or numbers is None:
+        raise InvalidInput("Only what was mixed by a recipe goes into a jar of its own.", field="what")
+    jar = charging.keep_in_jar(connection, *numbers, told.number or 0.0, at=at, poured=True)
+    own = replace(told, bottle=jar, note=f"jar No. {jar}")
+    return own, replace(state, leftovers=(*state.leftovers[:-1], own))
+
+
+def left_over(session: Session) -> BenchStep | None:
+    """The step that made what is in the cup now; None where nothing was mixed."""
+    run = session.state.run(session.script)
+    used = [one.mix for one in run[: session.state.position + 1] if one.mix and one.kind != "make"]
+    return next((one for one in reversed(run) if used and one.kind == "make" and one.mix == used[-1]), None)
 
 
 def _count(connection: sqlite3.Connection, standing: Session, step: BenchStep, *, at: str) -> None:
@@ -91,7 +170,7 @@ def _count(connection: sqlite3.Connection, standing: Session, step: BenchStep, *
 
 def mends_here(connection: sqlite3.Connection, standing: Session, slip: str) -> Sequence[mends.Way]:
     """How a slip at this step is mended, by what lies beneath; nothing where no layer is laid."""
-    here = standing.script.at(standing.state.position)
+    here = standing.state.here(standing.script)
     if here is None or here.layer is None:
         return []
     try:

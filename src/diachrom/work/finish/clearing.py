@@ -5,6 +5,7 @@ import sqlite3
 from collections.abc import Mapping
 from dataclasses import dataclass, field, fields, replace
 
+from diachrom.core.bait.plan import Plan
 from diachrom.core.finish.two_part import Batch, Clearing, Resin, batch, floats, pot_life_s
 from diachrom.errors import InvalidInput
 from diachrom.store import settings
@@ -95,6 +96,26 @@ def keep(connection: sqlite3.Connection, wanted: Asked) -> None:
     own = {**vars(wanted.resin), **{key: getattr(wanted, key) for key in WORDS if key not in vars(wanted.resin)}}
     with writing(connection):
         settings.put(connection, {KEY: json.dumps(own)})
+
+
+@dataclass(frozen=True)
+class Coat:
+    """What a coat of two-part clear takes, weighable on this bench's scale."""
+
+    batch: Batch
+    pot_life_s: float
+    temperature_c: float
+
+
+def coat_for(connection: sqlite3.Connection, plan: Plan, *, baits: int) -> Coat:
+    """A coat of the bench's own clear on so many baits of a plan, in the plan's air."""
+    wanted = asked(connection, {})
+    clearing = Clearing(plan.blank.surface().area_mm2, wanted.film_um, 1, baits, wanted.stays_ml)
+    made = batch(wanted.resin, clearing, scale_g=wanted.scale_g)
+    if not made.weighable:
+        more = made.least_ml - clearing.a_coat_ml
+        made = batch(wanted.resin, replace(clearing, stays_ml=clearing.stays_ml + more), scale_g=wanted.scale_g)
+    return Coat(made, pot_life_s(wanted.resin, plan.temperature_c), plan.temperature_c)
 
 
 def cleared(connection: sqlite3.Connection, plan: int, wanted: Asked) -> Cleared:

@@ -56,6 +56,14 @@ class Scale(Device, Protocol):
         ...
 
 
+class Hygrometer(Device, Protocol):
+    """A thermo-hygrometer. Raises InstrumentError."""
+
+    def air(self) -> tuple[float, float]:
+        """°C, and % relative humidity."""
+        ...
+
+
 class Camera(Protocol):
     @property
     def shots(self) -> Mapping[str, str]:
@@ -79,8 +87,14 @@ class DeviceReading:
 class Devices:
     """Every device of this server; one person's hand at a time."""
 
-    def __init__(self, readers: Mapping[str, Reader], scales: Mapping[str, Scale], camera: Camera) -> None:
-        self.readers, self.scales, self.camera = readers, scales, camera
+    def __init__(
+        self,
+        readers: Mapping[str, Reader],
+        scales: Mapping[str, Scale],
+        camera: Camera,
+        hygrometers: Mapping[str, Hygrometer],
+    ) -> None:
+        self.readers, self.scales, self.camera, self.hygrometers = readers, scales, camera, hygrometers
         self._lock = threading.RLock()
 
     @contextmanager
@@ -100,9 +114,15 @@ class Devices:
         with self.reader(key) as reader:
             return DeviceReading(reader.read(there), reader.words)
 
+    @contextmanager
+    def hygrometer(self, key: str = "air") -> Iterator[Hygrometer]:
+        """A thermo-hygrometer, for oneself. Raises InstrumentError for one that there is not."""
+        with self._lock:
+            yield self._known(self.hygrometers, key)
+
     def plug(self, key: str, *, plugged: bool) -> None:
         """Plug a device in, or pull its plug, also while another request holds it."""
-        found: Device = self._known({**self.readers, **self.scales}, key)
+        found: Device = self._known({**self.readers, **self.scales, **self.hygrometers}, key)
         found.plug(plugged=plugged)
 
     @staticmethod

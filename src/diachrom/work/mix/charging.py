@@ -5,11 +5,13 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 
 from diachrom import clock
+from diachrom.core.film.paint import Paint
 from diachrom.core.profiles.one_paint import as_paint
 from diachrom.errors import InvalidInput
 from diachrom.store import bottles, cups, paints, recipes, steps
 from diachrom.store.connection import writing
 from diachrom.store.paints import MADE_HERE, PaintRecord
+from diachrom.store.recipes import Version
 from diachrom.work.mix.contents import contents, cup_of
 from diachrom.work.shelf.keeping import keep_profile, put_bottle, put_paint
 
@@ -63,21 +65,23 @@ def take_from_stock(connection: sqlite3.Connection, *, at: str) -> Taken:
         return Taken(len(taken), sum(taken), below)
 
 
-def keep_in_jar(connection: sqlite3.Connection, recipe: int, version: int | None, ml: float, *, at: str) -> int:
-    """Make a recipe to stock: its paints leave their bottles, and the mix becomes a bottle that goes into recipes.
+def keep_in_jar(
+    connection: sqlite3.Connection, recipe: int, version: int | None, ml: float, *, at: str, poured: bool = False
+) -> int:
+    """Make a recipe to stock: its paints leave their bottles, unless it was `poured` already and this is what is left
+    of it; the mix becomes a bottle that goes into recipes.
 
     Returns the jar's number. Raises RecipeNotFound, and InvalidInput for a mix that cannot be kept as one paint.
     """
     with writing(connection):
         saved = recipes.version(connection, recipe, version)
-        held = contents(connection, saved.draft)
-        cup = cup_of(held)
+        cup = cup_of(contents(connection, saved.draft))
         if not 0 < ml <= 1000:
-            raise InvalidInput(f"A jar takes up to 1000 ml, not {ml:g}.", field="ml")
+            raise InvalidInput(f"A jar takes more than nothing, and up to 1000 ml, not {ml:g}.", field="ml")
         name = f"{saved.draft.name} v{saved.version}"[:60]
         profile = as_paint(f"{MADE_HERE} {name}", [(pour.paint, pour.volume_ml) for pour in cup.pours if pour.drops])
         with steps.step(connection, f"keeping {ml:g} ml of {saved.draft.name}", at=at) as recorder:
-            for part in saved.draft.parts:
+            for part in () if poured else saved.draft.parts:
                 entry = bottles.enter(
                     connection,
                     bottle=part.bottle,
@@ -89,16 +93,24 @@ def keep_in_jar(connection: sqlite3.Connection, recipe: int, version: int | None
                     version=saved.version,
                 )
                 recorder.entered(entry)
-            known = paints.named(connection, line=MADE_HERE, name=name)
-            paint = PaintRecord(
-                "", MADE_HERE, name, profile.kind, note=f"recipe {recipe}", recipe=recipe, version=saved.version
-            )
-            if known is None or known.retired:
-                paint_id = put_paint(connection, recorder, paint, known)
-                source = f"mixed by recipe {saved.recipe}, version {saved.version}"
-                keep_profile(connection, profile, paint_id=paint_id, source=source, at=at)
-            else:
-                paint_id = known.id
+            paint_id = _jar_paint(connection, recorder, saved, name, profile, at=at)
             drop_ul = 1000 * cup.volume_ml / cup.drops
             values = {"size_ml": ml, "drop_ul": drop_ul, "state": "open", "opened_on": clock.today(at)}
-            return put_bottle(connection, recorder, paint_id, values, at=at, note=f"made from recipe {recipe}")
+            note = f"left of recipe {recipe}" if poured else f"made from recipe {recipe}"
+            return put_bottle(connection, recorder, paint_id, values, at=at, note=note)
+
+
+def _jar_paint(
+    connection: sqlite3.Connection, recorder: steps.Recorder, saved: Version, name: str, profile: Paint, *, at: str
+) -> str:
+    """The paint that a mix is as a bottle."""
+    known = paints.named(connection, line=MADE_HERE, name=name)
+    if known is not None and not known.retired:
+        return known.id
+    paint = PaintRecord(
+        "", MADE_HERE, name, profile.kind, note=f"recipe {saved.recipe}", recipe=saved.recipe, version=saved.version
+    )
+    paint_id = put_paint(connection, recorder, paint, known)
+    source = f"mixed by recipe {saved.recipe}, version {saved.version}"
+    keep_profile(connection, profile, paint_id=paint_id, source=source, at=at)
+    return paint_id

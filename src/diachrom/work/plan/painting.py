@@ -46,7 +46,7 @@ class LaidLayer:
     problem: str = ""  # why it cannot be seen
 
 
-Instead = Mapping[str, Sequence[tuple[Paint, float]]]  # for a paint's id: what stands in for it, by shares
+Instead = Mapping[str, Sequence[tuple[Paint, float]]]  # for a paint, or a layer's source: what is there, by shares
 NOTHING: Instead = {}
 
 
@@ -63,8 +63,8 @@ def laid(connection: sqlite3.Connection, layers: Sequence[Layer], instead: Inste
 
 def _with(one: LaidLayer, instead: Instead) -> LaidLayer:
     """A layer with other paints in the place of some."""
-    if one.record is not None and one.record.id in instead:
-        parts = list(instead[one.record.id])
+    if one.layer.source in instead:
+        parts = list(instead[one.layer.source])
     elif one.held is not None and one.saved is not None and not (cup := cup_of(one.held)).empty:
         ids = [one.held.shelf[part.bottle].bottle.paint_id for part in one.held.draft.parts]
         if not instead.keys() & set(ids):

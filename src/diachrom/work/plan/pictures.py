@@ -11,6 +11,7 @@ from threading import Lock
 
 import numpy as np
 
+from diachrom.core.bait.deposit import Skin, share
 from diachrom.core.bait.document import written
 from diachrom.core.bait.fitted import with_fittings
 from diachrom.core.bait.openings import drawing
@@ -19,6 +20,7 @@ from diachrom.core.bait.screened import lights_document, linear, package
 from diachrom.core.bait.surface import FULL, MIDDLE, ROUGH
 from diachrom.core.bait.through import WAYS
 from diachrom.core.bait.view import SIDES, drawn, framed
+from diachrom.core.light.bands import Floats
 from diachrom.core.light.lights import light
 from diachrom.errors import InvalidInput
 from diachrom.exchange import images
@@ -36,6 +38,7 @@ from diachrom.work.plan.painting import (
 
 NARROWEST, WIDEST = 80, 2400  # pixels
 PICTURES_KEPT = 200
+DIMMED = 0.12  # of the light that a layer leaves dark where it is not
 _drawn: OrderedDict[str, bytes] = OrderedDict()
 _drawing = Lock()
 
@@ -61,8 +64,10 @@ def image(
     light_key: str = "D65",
     steps: int | None = None,
     instead: Instead = NOTHING,
+    lit: int | None = None,
 ) -> bytes:
-    """A PNG of a side. The same picture of the same bench is drawn once. Raises InvalidInput, UnknownLight."""
+    """A PNG of a side; where a layer is lit up, all that it does not meet is dimmed. The same picture of the same bench
+    is drawn once. Raises InvalidInput, UnknownLight."""
     if side not in SIDES:
         raise InvalidInput(f"A bait is seen from {', '.join(SIDES)}, not '{side[:20]}'.", field="side")
     wide = min(max(width, NARROWEST), WIDEST)
@@ -70,7 +75,7 @@ def image(
     told = blake2b(json.dumps(written(by_this_hand(connection, plan)), sort_keys=True).encode(), digest_size=16)
     for one in laid(connection, plan.layers, instead):
         told.update(one.painted.digest)
-    key = f"{told.hexdigest()} {side} {wide} {under.key} {steps}"
+    key = f"{told.hexdigest()} {side} {wide} {under.key} {steps} {lit}"
     with _drawing:
         if key in _drawn:
             _drawn.move_to_end(key)
@@ -78,6 +83,7 @@ def image(
     cells = MIDDLE if wide <= 4 * MIDDLE[0] else FULL
     found, own = painted_bait(connection, plan, cells=cells, steps=steps, instead=instead)
     colours = linear(found, under, sheen=sheen_of(up_to(plan, steps)))
+    colours = colours * _light_on(plan, lit, own)[..., None]
     frame = framed(plan.blank.form, own.surface, side)
     looked = drawn(found, colours, own.surface, frame, side=side, width=wide)
     made = images.png(*with_fittings(looked, plan.blank.form, own.surface, side=side))
@@ -86,6 +92,15 @@ def image(
         while len(_drawn) > PICTURES_KEPT:
             _drawn.popitem(last=False)
     return made
+
+
+def _light_on(plan: Plan, lit: int | None, own: Skin) -> Floats:
+    """(u, v) how bright each cell is, 1 where the layer that is lit up lands, or everywhere."""
+    layer = next((one for one in plan.layers if one.number == lit), None)
+    if layer is None:
+        return np.ones(own.surface.cells)
+    lands = share(layer, own)
+    return DIMMED + (1 - DIMMED) * lands / max(float(lands.max()), 1e-6)
 
 
 def as_svg(connection: sqlite3.Connection, plan: Plan, *, side: str = "left") -> bytes:

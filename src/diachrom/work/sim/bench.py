@@ -1,4 +1,4 @@
-"""The simulated bench: two readers, a scale and a camera that measure the simulated truth of what is put under them."""
+"""The simulated bench: readers, a scale, a thermo-hygrometer and a camera; they measure the truth put under them."""
 
 import time
 from collections.abc import Callable, Mapping
@@ -6,11 +6,19 @@ from pathlib import Path
 
 from diachrom.core.light.bands import Floats
 from diachrom.errors import NotFound
-from diachrom.instruments import camera
+from diachrom.instruments import camera, truth
 from diachrom.instruments.camera import SHOTS
+from diachrom.instruments.hygrometer import Hygrometer
 from diachrom.instruments.reader import ColourReader, ReaderState
 from diachrom.instruments.scale import DropScale
-from diachrom.instruments.simulated import TILE, ReaderMake, Simulated, SimulatedReader, SimulatedScale
+from diachrom.instruments.simulated import (
+    TILE,
+    ReaderMake,
+    Simulated,
+    SimulatedHygrometer,
+    SimulatedReader,
+    SimulatedScale,
+)
 from diachrom.store.connection import connected
 from diachrom.work.kit.devices import Devices
 from diachrom.work.kit.there import CardSheet, FallingDrops, PairsSheet, There
@@ -19,7 +27,7 @@ from diachrom.work.sim import simulated_truth
 BENCH_READER = ReaderMake(warm_up_s=12, tile_lasts_s=600, noise=0.0012, drift=0.0008, offset=0.002)
 POCKET_READER = ReaderMake(warm_up_s=4, tile_lasts_s=240, noise=0.004, drift=0.003, offset=0.006)
 MAKES = (("bench", "The bench reader", BENCH_READER, 11), ("pocket", "The pocket reader", POCKET_READER, 12))
-SCALE = "The drop scale"
+SCALE, AIR = "The drop scale", "The thermo-hygrometer"
 
 
 class _Plugged:
@@ -79,6 +87,15 @@ class BenchScale(_Plugged):
         self._device.drip(there.drops, drop_g=drop_g)
 
 
+class BenchHygrometer(_Plugged):
+    def __init__(self, folder: Path, device: SimulatedHygrometer) -> None:
+        super().__init__(folder, device)
+        self._client = Hygrometer(device.name, device)
+
+    def air(self) -> tuple[float, float]:
+        return self._client.air()
+
+
 class BenchCamera:
     def __init__(self, folder: Path) -> None:
         self._folder = folder
@@ -103,4 +120,5 @@ def devices(
         key: BenchReader(folder, SimulatedReader(words, clock, make, seed=seed)) for key, words, make, seed in MAKES
     }
     scale = BenchScale(folder, SimulatedScale(SCALE, clock, seed=13), wait)
-    return Devices(readers, {"scale": scale}, BenchCamera(folder))
+    air = BenchHygrometer(folder, SimulatedHygrometer(AIR, clock, truth.of_air, seed=14))
+    return Devices(readers, {"scale": scale}, BenchCamera(folder), {"air": air})

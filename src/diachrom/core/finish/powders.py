@@ -1,0 +1,64 @@
+"""Glitter and glow powder in a clear, by weight."""
+
+import math
+from dataclasses import dataclass
+
+from diachrom.errors import InvalidInput
+
+MOST_PERCENT = 60.0
+
+
+@dataclass(frozen=True)
+class Powder:
+    """What is stirred in: density g/ml; of flakes the thickness, um, None for grains."""
+
+    key: str
+    words: str
+    density: float
+    usual_percent: float
+    most_percent: float  # beyond it the clear is too stiff to level
+    flake_um: float | None = None
+    size_um: float = 100.0
+
+
+POWDERS = {
+    powder.key: powder
+    for powder in (
+        Powder("glitter-fine", "fine glitter, 0.1 mm", 1.4, 2.0, 8.0, flake_um=25.0, size_um=100.0),
+        Powder("glitter", "glitter, 0.4 mm", 1.4, 2.5, 8.0, flake_um=50.0, size_um=400.0),
+        Powder("glow", "glow powder", 3.6, 20.0, 40.0, size_um=45.0),
+    )
+}
+
+
+@dataclass(frozen=True)
+class Stirred:
+    """A powder in a batch."""
+
+    grams: float
+    covers: float | None  # share of the skin under flakes
+    words: tuple[str, ...]
+
+
+def stirred(
+    powder: Powder, percent: float, *, batch_g: float, on_bait_g: float, area_mm2: float, film_um: float
+) -> Stirred:
+    """`percent` of the clear's weight. Flakes lie flat and fall anywhere: they cover 1 - exp(-their area over the
+    skin's), Poisson's share. Raises InvalidInput."""
+    if not 0 < percent <= MOST_PERCENT:
+        raise InvalidInput(f"Powder is more than nothing, and up to {MOST_PERCENT:g} % of the clear.", field="percent")
+    grams = batch_g * percent / 100
+    told = []
+    if percent > powder.most_percent:
+        told.append(f"More than {powder.most_percent:g} % of {powder.words} is stiff, and does not level any more.")
+    if powder.size_um > film_um and powder.flake_um is None:
+        told.append(f"Its grains of {powder.size_um:g} µm stand out of a film of {film_um:g} µm.")
+    if powder.flake_um is not None and powder.flake_um * 2 > film_um:
+        told.append(
+            f"Flakes of {powder.flake_um:g} µm stand up in a film of {film_um:g} µm: another clear goes over it."
+        )
+    covers = None
+    if powder.flake_um is not None:
+        flakes_mm2 = on_bait_g * percent / 100 / powder.density * 1000 / (powder.flake_um / 1000)
+        covers = 1 - math.exp(-flakes_mm2 / area_mm2)
+    return Stirred(grams, covers, tuple(told))

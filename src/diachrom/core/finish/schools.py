@@ -1,0 +1,176 @@
+"""The schools of clear coat: steps, waits, air, and when a bait may be touched, handled and fished.
+
+Everything here is a usual figure, meant to be overruled by the product's own data sheet.
+"""
+
+from collections.abc import Mapping
+from dataclasses import dataclass
+
+from diachrom.core.mix.drying import TABLE, Dries, pace, waits
+
+TOUCH, HANDLE, FISH = "touch", "handle", "fish"
+SLOW, FAST = 1.25, 0.8  # from where a pace is worth a word
+
+
+@dataclass(frozen=True)
+class Air:
+    """Within which a school is usually laid: °C, % relative humidity."""
+
+    temperature_c: tuple[float, float]
+    humidity_percent: tuple[float, float]
+
+
+@dataclass(frozen=True)
+class School:
+    """A way of clearing baits. Its key is a row of the drying table."""
+
+    key: str
+    words: str
+    coats: tuple[int, int]
+    film_um: float  # of a coat
+    air: Air
+    steps: tuple[str, ...]
+    cautions: tuple[str, ...]  # keys of the session's
+    cures: float  # times as long as until it is dry through, before it is fished
+    keeps_days: int  # once opened
+    keeps: str
+    too_humid: str = ""
+    too_dry: str = ""
+    too_cold: str = "below that it may stay tacky"
+
+
+SCHOOLS: Mapping[str, School] = {
+    school.key: school
+    for school in (
+        School(
+            "two-part",
+            "two-part, on a turner",
+            (1, 3),
+            150.0,
+            Air((18, 30), (20, 70)),
+            (
+                "Warm both bottles to the room's temperature; what is cold is thick, and holds bubbles.",
+                "Dust off, and wipe the bait without touching it again.",
+                "Weigh both parts, stir slowly for two minutes, scrape wall and floor of the cup.",
+                "Let the bubbles rise, or spread it thin on foil.",
+                "Brush it on thin, joints and eyelets last; look along the bait for bare places.",
+                "On the turner until it is set; warm air from afar takes the last bubbles.",
+            ),
+            ("resin",),
+            3.0,
+            365,
+            "closed at once, caps not swapped, dark, at room temperature",
+            too_humid="above that the hardener draws water: haze, and a greasy film",
+        ),
+        School(
+            "dip",
+            "dip that cures by air moisture",
+            (1, 4),
+            60.0,
+            Air((10, 30), (35, 75)),
+            (
+                "A drip wire at the tail, before dipping.",
+                "Slowly in, wait until no bubble rises, slowly out: some 3 s for a centimetre.",
+                "Hang it nose up, the drop at the wire taken off after ten minutes.",
+                "Close the jar at once, a film over its mouth under the lid.",
+                "24 h before the next coat within its window, or keyed after it.",
+            ),
+            ("dip", "solvent"),
+            5.0,
+            120,
+            "air-tight, a film over the mouth, as little air in it as can be",
+            too_humid="above that it foams and clouds",
+            too_dry="below that it cures slowly, or not through",
+        ),
+        School(
+            "brushed",
+            "brushed coats, of one part",
+            (2, 4),
+            40.0,
+            Air((12, 28), (20, 70)),
+            (
+                "Stir, do not shake: bubbles stay in it.",
+                "A soft brush, its loose hairs wiped out before.",
+                "Thin coats from the back down, not gone over twice.",
+                "Flat and wet sanded between coats, dust off.",
+            ),
+            ("solvent",),
+            5.0,
+            180,
+            "lid tight, stored upside down once",
+            too_humid="above that it blushes white",
+        ),
+        School(
+            "waterborne",
+            "waterborne, sprayed or dipped",
+            (2, 5),
+            40.0,
+            Air((15, 30), (20, 75)),
+            (
+                "Strain it; a big nozzle, or dipped slowly.",
+                "Thin coats, each until it is clear: milky is still wet.",
+                "Warm moving air from afar between coats.",
+                "A day before another clear goes over it.",
+            ),
+            ("spray",),
+            7.0,
+            365,
+            "lid tight, free of frost",
+            too_humid="above that it hardly dries, and stays milky",
+        ),
+        School(
+            "hot-dip",
+            "hot dip, for soft baits",
+            (1, 2),
+            300.0,
+            Air((10, 35), (0, 100)),
+            (
+                "The bait bone dry, its paint dry through: moisture erupts in hot plastisol.",
+                "Heat it slowly and stirred, with a thermometer, as its sheet says; out of doors or under a hood.",
+                "Straight in and out, a second or two.",
+                "Hang it, trim the drip while it is warm.",
+            ),
+            ("hot-dip",),
+            24.0,
+            365,
+            "cold, closed, stirred before each use",
+            too_cold="",
+        ),
+    )
+}
+
+
+def air_words(school: School, temperature_c: float, humidity_percent: float) -> list[str]:
+    """What this air means for it, the worst first; empty where it is as it should be."""
+    found = []
+    (cold, warm), (dry, humid) = school.air.temperature_c, school.air.humidity_percent
+    if temperature_c < cold and school.too_cold:
+        found.append(f"{temperature_c:g} °C is below its {cold:g} °C: {school.too_cold}.")
+    if temperature_c > warm:
+        found.append(f"{temperature_c:g} °C is above its {warm:g} °C: it sets before it has levelled.")
+    if humidity_percent > humid and school.too_humid:
+        found.append(f"{humidity_percent:g} % humidity is above its {humid:g} %: {school.too_humid}.")
+    if humidity_percent < dry and school.too_dry:
+        found.append(f"{humidity_percent:g} % humidity is below its {dry:g} %: {school.too_dry}.")
+    slower = pace(TABLE[school.key].law, temperature_c, humidity_percent)
+    if slower > SLOW or slower < FAST:
+        found.append(f"It takes {slower:.1f} times as long as at 20 °C and 50 %.")
+    return found
+
+
+@dataclass(frozen=True)
+class Cured:
+    """Minutes after a coat was laid."""
+
+    touch: int
+    opens: int | None  # window of the next coat
+    closes: int | None
+    handle: int
+    fish: int
+
+
+def cured(school: School, row: Dries, air: tuple[float, float], learned: float = 1.0) -> Cured:
+    """By its row of the drying table, in this air (°C, %)."""
+    own = waits(row, school.film_um, air, learned)
+    opens, closes = own.window or (None, None)
+    return Cured(own.touch, opens, closes, own.through, round(own.through * school.cures))

@@ -1,0 +1,66 @@
+"""Steps that come again after a slip: copies of what the script has for their layers, put in where the session is."""
+
+from collections.abc import Sequence
+from dataclasses import dataclass, replace
+
+from diachrom.core.session.script import BenchStep, Script
+
+MOST_AGAIN = 200  # steps of a session that come again
+
+
+@dataclass(frozen=True)
+class Again:
+    """A step that is done once more."""
+
+    at: int  # its place among the steps when it was put in
+    of: str  # key of the step that it is like
+    key: str
+    bait: int = -1
+
+
+def run_of(script: Script, again: Sequence[Again]) -> Sequence[BenchStep]:
+    """All steps as they are gone through."""
+    if not again:
+        return script.steps
+    found = list(script.steps)
+    for one in again:
+        like = script.like(one.of)
+        if like is not None:
+            found.insert(min(max(one.at, 0), len(found)), _copy(like, one))
+    return found
+
+
+def _copy(like: BenchStep, one: Again) -> BenchStep:
+    """On a bait alone; its order has counted it already. Of a mix a spot needs little: what falls is tapped."""
+    first, last = (like.first, like.last) if one.bait < 0 else (one.bait, one.bait + 1)
+    if like.kind == "make":
+        return replace(
+            like,
+            key=one.key,
+            block="",
+            words=f"{like.words} again, as much as the spot needs, if the cup is empty",
+            pours=tuple(replace(pour, drops=0) for pour in like.pours),
+            figures=(),
+        )
+    return replace(like, key=one.key, block="", twin="", words=f"Again: {like.words}", first=first, last=last)
+
+
+def needed(done: Sequence[BenchStep], here: BenchStep, layers: Sequence[int], bait: int) -> list[BenchStep]:
+    """Of the steps that were done, those that lay these layers again, each mix poured before it is first used. The
+    step that slipped is still to be done, and not among them."""
+    makes = {one.mix: one for one in done if one.kind == "make"}
+    found: list[BenchStep] = []
+    seen: set[str] = set()
+    for layer in layers:
+        own = [one for one in done if one.layer == layer and (one.line, one.plan) == (here.line, here.plan)]
+        on_bait = [one for one in own if one.holds(bait)] or own
+        for one in on_bait:
+            told = f"{one.words}{one.side}"  # the same coat on other baits, or once more
+            if told in seen or one.key == here.key or (here.side and one.side not in ("", here.side)):
+                continue
+            seen.add(told)
+            if one.mix in makes and f"make {one.mix}" not in seen:
+                seen.add(f"make {one.mix}")
+                found.append(makes[one.mix])
+            found.append(one)
+    return found

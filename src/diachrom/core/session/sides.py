@@ -1,0 +1,70 @@
+"""Both sides of a bait from two photos: where they differ most, and in words."""
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+
+import numpy as np
+
+from diachrom.core.bait.zones import BY_HEIGHT
+from diachrom.core.light.bands import Bools, Floats
+from diachrom.core.light.difference import delta_e
+from diachrom.core.light.screen import linear_to_lab
+from diachrom.core.light.words import difference
+
+ALONG = ((0.22, "at the head"), (0.45, "behind the gill"), (0.70, "in the middle"), (0.88, "before the tail"))
+LAST = "at the tail"
+LEAST_CELLS = 12  # pixels of a zone that is told
+SAME_DE = 2.0  # two photos of one side differ by about so much
+
+
+@dataclass(frozen=True)
+class Apart:
+    """A zone of the bait on both sides."""
+
+    words: str  # "the back, in the middle"
+    place: tuple[float, float]  # of its middle: from nose to tail, from the picture's top
+    delta_e: float
+    tells: str  # how the right side looks beside the left one
+
+    @property
+    def same(self) -> bool:
+        return self.delta_e <= SAME_DE
+
+
+def compared(left: Floats, right: Floats, inside: Bools) -> list[Apart]:
+    """Two pictures (row, column, 3) of linear light, nose to the left in both and each balanced by its own grey patch
+    -> zones of the bait, the most different first. Zones are compared by their means: two hands hold a bait a little
+    otherwise."""
+    rows, columns = np.nonzero(inside)
+    top = np.where(inside.any(0), inside.argmax(0), 0)
+    bottom = np.where(inside.any(0), inside.shape[0] - 1 - inside[::-1].argmax(0), 1)
+    height = (rows - top[columns]) / np.maximum(bottom[columns] - top[columns], 1)
+    first, last = columns.min(), columns.max()
+    u = (columns - first) / max(last - first, 1)
+    across = np.searchsorted([limit for limit, _ in BY_HEIGHT], height)
+    along = np.searchsorted([limit for limit, _ in ALONG], u)
+    found = []
+    for a, high in enumerate([words for _, words in BY_HEIGHT]):
+        for b, far in enumerate([*(words for _, words in ALONG), LAST]):
+            own = (across == a) & (along == b)
+            if own.sum() < LEAST_CELLS:
+                continue
+            cells = rows[own], columns[own]
+            one, two = (linear_to_lab(side[cells].mean(axis=0)) for side in (left, right))
+            place = (float(columns[own].mean()) / inside.shape[1], float(rows[own].mean()) / inside.shape[0])
+            found.append(Apart(f"the {high}, {far}", place, float(delta_e(one, two)), difference(one, two)))
+    return sorted(found, key=lambda zone: -zone.delta_e)
+
+
+def in_words(zones: Sequence[Apart], most: int = 3) -> list[str]:
+    """What is to be said of both sides, the worst first."""
+    told = [
+        f"{one.words[:1].upper()}{one.words[1:]}: the right side is {one.tells} than the left one, "
+        f"dE {one.delta_e:.1f}."
+        for one in zones[:most]
+        if not one.same
+    ]
+    if told:
+        return told
+    worst = zones[0].delta_e if zones else 0.0
+    return [f"Both sides are the same as far as two photos can tell: dE {worst:.1f} at most."]

@@ -1,0 +1,61 @@
+"""Photos that were taken at the bench: of which side of which bait, and where grey patch, nose and tail lie in them."""
+
+import json
+import sqlite3
+from dataclasses import asdict, dataclass
+
+from diachrom.core.mix import sound
+from diachrom.errors import NotFound
+
+Point = tuple[float, float]
+
+
+@dataclass(frozen=True)
+class Marks:
+    """Pixels of the photo."""
+
+    grey: Point
+    nose: Point
+    tail: Point
+
+
+@dataclass(frozen=True)
+class SidePhoto:
+    photo: int
+    session: int
+    side: str
+    bait: int
+    marks: Marks | None
+
+
+def add(connection: sqlite3.Connection, *, photo: int, session: int, side: str, bait: int) -> None:
+    """Inside `writing`."""
+    connection.execute(
+        "INSERT INTO session_photo (photo, session, side, bait) VALUES (:photo, :session, :side, :bait)",
+        {"photo": photo, "session": session, "side": side, "bait": bait},
+    )
+
+
+def mark(connection: sqlite3.Connection, photo: int, marks: Marks) -> None:
+    """Inside `writing`. Raises NotFound."""
+    own = {"photo": photo, "marks": json.dumps(asdict(marks))}
+    row = connection.execute("UPDATE session_photo SET marks = :marks WHERE photo = :photo RETURNING photo", own)
+    if row.fetchone() is None:
+        raise NotFound("That photo is not of this session.", field="photo")
+
+
+def of(connection: sqlite3.Connection, session: int) -> list[SidePhoto]:
+    """The latest first."""
+    rows = connection.execute(
+        "SELECT photo, session, side, bait, marks FROM session_photo WHERE session = :session ORDER BY photo DESC",
+        {"session": session},
+    )
+    return [SidePhoto(row[0], row[1], row[2], row[3], sound.told(_marks, row[4], None)) for row in rows]
+
+
+def _marks(text: str) -> Marks | None:
+    told = json.loads(text)
+    if told is None:
+        return None
+    points = {key: (float(told[key][0]), float(told[key][1])) for key in ("grey", "nose", "tail")}
+    return Marks(**points)

@@ -1,0 +1,101 @@
+"""What is looked at in a session: the bait at its step, what was different, photos of both sides; and the air."""
+
+from typing import Annotated
+
+from fastapi import APIRouter, File, Form, Request, UploadFile
+from fastapi.responses import Response
+
+from diachrom import clock
+from diachrom.core.session.events import Event
+from diachrom.core.session.script import SIDES
+from diachrom.core.session.sides import in_words
+from diachrom.errors import BadFile, InvalidInput
+from diachrom.web.bench.routes import Bait, answer
+from diachrom.web.kit.answers import go
+from diachrom.web.kit.dependencies import AtBench, GivenForm, OpenStore, RowId
+from diachrom.web.kit.frame import frame
+from diachrom.web.kit.pages import render
+from diachrom.work.bench import as_done, sessions, sides
+
+router = APIRouter(include_in_schema=False)
+MOST_PHOTO = 40_000_000
+WIDTH = 700
+KEPT = {"Cache-Control": "no-cache"}
+
+
+@router.get("/bench/{number}/picture.png")
+def picture(store: OpenStore, number: RowId, step: str = "", finished: bool = False, done: bool = True) -> Response:
+    """The bait at a step with what it meets lit up; or finished, as it is done or as it was planned."""
+    session = sessions.session(store, number)
+    made = as_done.picture(store, session, step=step[:120], finished=finished, done=done, width=WIDTH)
+    return Response(made, media_type="image/png", headers=KEPT)
+
+
+@router.get("/bench/{number}/effect")
+def effect(store: OpenStore, number: RowId) -> Response:
+    session = sessions.session(store, number)
+    return render("bench/effect.html", effect=as_done.effect(store, session), number=number, seq=session.seq)
+
+
+@router.post("/bench/{number}/air")
+def air(request: Request, store: OpenStore, devices: AtBench, number: RowId) -> Response:
+    """The thermo-hygrometer's reading is kept with the step."""
+    with devices.hygrometer() as hygrometer:
+        temperature, humidity = hygrometer.air()
+    at = clock.now()
+    session = sessions.session(store, number)
+    for what, value in (("temperature_c", temperature), ("humidity_percent", humidity)):
+        event = Event("fact", sessions.seconds(at), what=what, value=f"{value:g}", note="by the thermo-hygrometer")
+        session = sessions.happen(store, number, event, at=at)
+    return answer(request, store, session)
+
+
+@router.post("/bench/{number}/photo")
+def photo(
+    request: Request,
+    store: OpenStore,
+    number: RowId,
+    photo: Annotated[UploadFile, File()],
+    side: Annotated[str, Form()],
+    bait: Bait = -1,
+) -> Response:
+    name = (photo.filename or "photo")[:80]
+    content = photo.file.read(MOST_PHOTO + 1)
+    if len(content) > MOST_PHOTO:
+        raise BadFile(name, "it has more than 40 MB.")
+    return answer(request, store, sides.keep(store, number, side, bait, name, content, at=clock.now()))
+
+
+@router.get("/bench/{number}/sides")
+def both_sides(request: Request, store: OpenStore, number: RowId) -> Response:
+    found = sides.both(store, number)
+    told = in_words(found.zones) if found.zones else []
+    return render(
+        "bench/sides.html",
+        number=number,
+        name=sessions.session(store, number).name,
+        found=found,
+        sides=SIDES,
+        told=told,
+        worst=[one for one in found.zones[:3] if not one.same],
+        frame=frame(request, store, "bench"),
+    )
+
+
+@router.get("/bench/{number}/sides/{side}.png")
+def side_picture(store: OpenStore, number: RowId, side: str) -> Response:
+    return Response(sides.picture(store, number, side[:10]), media_type="image/png", headers=KEPT)
+
+
+@router.post("/bench/{number}/sides/{photo}")
+def mark(request: Request, store: OpenStore, number: RowId, photo: RowId, form: GivenForm) -> Response:
+    """Where grey patch, nose and tail lie in a photo."""
+    points = []
+    for key in ("grey", "nose", "tail"):
+        try:
+            x, y = (float(part) for part in form.get(key, "").split(","))
+        except ValueError:
+            raise InvalidInput("Touch the grey patch, then the nose, then the tail.", field="photo") from None
+        points.append((x, y))
+    sides.mark(store, number, photo, points)
+    return go(request, f"/bench/{number}/sides")

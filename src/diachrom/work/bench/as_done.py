@@ -1,0 +1,214 @@
+"""The bait as it was really laid: its plan with what was different at the bench, and what that does to the layers to
+come."""
+
+import sqlite3
+from collections.abc import Callable, Iterable, Mapping, Sequence
+from dataclasses import dataclass, replace
+
+import numpy as np
+
+from diachrom.core.bait.checks.look import FACING, labs_of
+from diachrom.core.bait.plan import WHATS, Layer, Plan
+from diachrom.core.bait.surface import ROUGH
+from diachrom.core.film.paint import Paint
+from diachrom.core.light.bands import Floats
+from diachrom.core.light.difference import delta_e
+from diachrom.core.light.words import difference
+from diachrom.core.mix.layers import MOST_COATS, THICKEST_COAT_UM
+from diachrom.core.session.script import BenchStep
+from diachrom.errors import DiachromError, NotFound
+from diachrom.store import bottles, paints, plans
+from diachrom.store.sessions import Session
+from diachrom.work.plan import pictures
+from diachrom.work.plan.painting import Instead, painted_bait
+
+# What the eye calls darker than meant is taken as so much more film, lighter as so much less.
+FILM = {"darker": 1.4, "lighter": 0.7}
+SEEN_DE = 0.3
+MOST_TRIED = 6  # layers to come whose coats are tried
+
+
+@dataclass(frozen=True, eq=False)
+class Bait:
+    """A bait of a session: as it was planned, and as it was done so far."""
+
+    planned: Plan
+    done: Plan
+    instead: Instead  # by a layer's source: what was really in the cup
+
+    @property
+    def changed(self) -> bool:
+        return self.planned != self.done or bool(self.instead)
+
+
+@dataclass(frozen=True)
+class Effect:
+    """What was different does to the colour, in words."""
+
+    now: str
+    finished: str
+    advice: Sequence[str]
+
+
+def bait_of(connection: sqlite3.Connection, session: Session, here: BenchStep) -> Bait:
+    """The bait that a step is of. Raises NotFound."""
+    planned = plans.version(connection, here.plan, here.version).document
+    run = session.state.run(session.script)
+    own = [
+        one
+        for one in (*session.script.before, *run)
+        if one.plan == here.plan and one.line == here.line and one.holds(here.first) and _same_side(one, here)
+    ]
+    layers = tuple(_as_laid(one, [step for step in own if step.layer == one.number], session) for one in planned.layers)
+    return Bait(planned, replace(planned, layers=layers), _cups(connection, session, run))
+
+
+def _same_side(one: BenchStep, here: BenchStep) -> bool:
+    return not here.side or not one.side or one.side == here.side
+
+
+def _as_laid(layer: Layer, steps: Sequence[BenchStep], session: Session) -> Layer:
+    keys = {one.key: one for one in steps}
+    told: dict[tuple[str, str], str] = {}  # by step and what: the last that was said
+    for event in session.state.different:
+        if event.step in keys:
+            told[event.step, event.what] = event.value
+    if not told:
+        return layer
+    coats = {one.key: float(told.get((one.key, "coats"), one.coats)) for one in steps}
+    if any(what == "coats" for _, what in told):
+        # A step that comes again takes the place of what was swabbed off.
+        whole = round(sum(count for key, count in coats.items() if "+" not in key))
+        layer = replace(layer, coats=min(max(whole, 1), MOST_COATS), on=layer.on and whole > 0)
+    for (_, what), value in told.items():
+        if what == "distance":
+            layer = replace(layer, distance_mm=float(value))
+        elif what == "pressure":
+            layer = replace(layer, pressure_bar=float(value))
+        elif what == "nozzle":
+            layer = replace(layer, nozzle_mm=float(value))
+        elif what == "colour":
+            layer = replace(layer, film_um=min(layer.film_um * FILM[value], THICKEST_COAT_UM))
+    return layer
+
+
+def _cups(connection: sqlite3.Connection, session: Session, run: Iterable[BenchStep]) -> Instead:
+    """Mixes whose drops fell otherwise than they were asked for."""
+    found: dict[str, list[tuple[Paint, float]]] = {}
+    for step in run:
+        fell = session.state.drops.get(step.key, {})
+        swapped = stood_in(session, step)
+        asked = {one.bottle: one.drops for one in step.pours}
+        is_mixed = step.key in session.state.done or any(fell.get(key, 0) > count for key, count in asked.items())
+        if not is_mixed or (not swapped and all(fell.get(key, 0) == count for key, count in asked.items())):
+            continue
+        own = bottles.by_id(connection, {swapped.get(key, key) for key in asked})
+        parts = []
+        for one in step.pours:
+            bottle = own.get(swapped.get(one.bottle, one.bottle))
+            ml = fell.get(one.bottle, 0) * one.drop_ml
+            if bottle is not None and ml > 0:
+                parts.append((paints.profile(connection, bottle.paint_id), ml))
+        whole = sum(ml for _, ml in parts)
+        source = step.mix.partition("|")[0]
+        if whole and source and "+" not in step.key:
+            found[source] = [(paint, ml / whole) for paint, ml in parts]
+    return found
+
+
+def stood_in(session: Session, step: BenchStep) -> Mapping[int, int]:
+    """Bottles that were asked for at a step, and those that were taken in their place."""
+    return {
+        one.bottle: int(one.value)
+        for one in session.state.different
+        if one.step == step.key and one.what == "bottle" and one.value.isdecimal()
+    }
+
+
+def effect(connection: sqlite3.Connection, session: Session) -> Effect | None:
+    """What was different so far does to this bait: now, when it is finished, and what mends it. None where nothing
+    was, or nothing can be said."""
+    here = session.state.here(session.script)
+    if here is None or not here.plan:
+        here = next((one for one in reversed(session.script.steps) if one.plan), None)
+    if here is None:
+        return None
+    try:
+        own = bait_of(connection, session, here)
+        return _effect(connection, own, here) if own.changed else None
+    except DiachromError:
+        return None
+
+
+def _effect(connection: sqlite3.Connection, own: Bait, here: BenchStep) -> Effect:
+    steps = len(own.planned.layers) if here.steps is None else here.steps
+    now = _apart(_seen(connection, own.planned, {}, steps), _seen(connection, own.done, own.instead, steps))
+    meant = _seen(connection, own.planned, {}, None)
+    finished = _seen(connection, own.done, own.instead, None)
+    return Effect(f"Now: {now[1]}.", f"Finished: {_apart(meant, finished)[1]}.", _advice(connection, own, here, meant))
+
+
+def _seen(connection: sqlite3.Connection, plan: Plan, instead: Instead, steps: int | None) -> Floats:
+    picture, _ = painted_bait(connection, plan, cells=ROUGH, steps=steps, instead=instead)
+    return labs_of(picture)
+
+
+def _apart(meant: Floats, seen: Floats) -> tuple[float, str]:
+    """Mean dE over the skin, and where it tells in words."""
+    apart = delta_e(meant, seen).max(axis=0)
+    there = apart > SEEN_DE
+    if not there.any():
+        return 0.0, "nobody sees it"
+    worst = apart >= np.quantile(apart[there], 0.5)
+    one, two = (side[FACING][worst].mean(axis=0) for side in (meant, seen))
+    share = 100 * float(there.mean())
+    words = difference(one, two)
+    return float(apart.mean()), f"dE {np.median(apart[there]):.1f} on {share:.0f} % of its skin, {words}"
+
+
+def _advice(connection: sqlite3.Connection, own: Bait, here: BenchStep, meant: Floats) -> list[str]:
+    """Layers to come: how many coats of each bring it nearest, the one that helps most first."""
+    if not any(one.number == here.layer for one in own.done.layers):
+        return []
+    place = own.done.place(here.layer or 0)
+    standing = float(delta_e(meant, _seen(connection, own.done, own.instead, None)).max(axis=0).mean())
+    tried = []
+    coming = [one for one in own.done.layers[place + 1 :] if one.on and WHATS[one.what].paint]
+    for layer in coming[:MOST_TRIED]:
+        for coats in {max(layer.coats - 1, 0), layer.coats + 1}:
+            other = own.done.changed(layer.number, _with_coats(coats))
+            apart = float(delta_e(meant, _seen(connection, other, own.instead, None)).max(axis=0).mean())
+            if apart < 0.9 * standing:
+                name = layer.name or WHATS[layer.what].words
+                how = f"leave {name} out" if coats == 0 else f"{coats} coat{'s' if coats != 1 else ''} of {name}"
+                words = f"{how[:1].upper()}{how[1:]} in place of {layer.coats}" if coats else f"L{how[1:]}"
+                tried.append((apart, f"{words} brings it nearer: dE {apart:.1f} in the mean, {standing:.1f} as it is."))
+    return [words for _, words in sorted(tried)[:2]]
+
+
+def _with_coats(coats: int) -> Callable[[Layer], Layer]:
+    return lambda layer: replace(layer, coats=max(coats, 1), on=coats > 0)
+
+
+def picture(
+    connection: sqlite3.Connection, session: Session, *, step: str, finished: bool, done: bool, width: int
+) -> bytes:
+    """A PNG of the bait at a step, what it meets lit up; or finished: as it is done, or as it was planned. Raises
+    NotFound."""
+    run = session.state.run(session.script)
+    here = next((one for one in run if one.key == step), None) or session.state.here(session.script)
+    if here is None or not here.plan:
+        here = next((one for one in reversed(run) if one.plan), None)
+    if here is None:
+        raise NotFound("No bait is painted in this session.", field="session")
+    own = bait_of(connection, session, here)
+    plan, instead = (own.done, own.instead) if done else (own.planned, {})
+    return pictures.image(
+        connection,
+        plan,
+        side=here.side or "left",
+        width=width,
+        steps=None if finished else here.steps,
+        instead=instead,
+        lit=None if finished else here.layer,
+    )

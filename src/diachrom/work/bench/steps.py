@@ -1,0 +1,153 @@
+"""What is done without a break as steps that fill the screen: with what each takes, sets and waits for."""
+
+import sqlite3
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass, field, replace
+
+from diachrom.core.bait.plan import ORIGINS, Layer, Plan
+from diachrom.core.bait.regions import REGIONS
+from diachrom.core.finish.schools import SCHOOLS
+from diachrom.core.session.script import LEFT, POT, RIGHT, SIDES, BenchStep, Pour
+from diachrom.store import paints
+from diachrom.work.finish import clearing
+from diachrom.work.kit.looks import look
+from diachrom.work.orders.kept import Schedule, Visit
+from diachrom.work.orders.sessions import words_of
+from diachrom.work.plan.job import Poured
+
+SPRAYED = ("spray", "mask", "pattern")
+CAUTIONS = {
+    "spray": ("spray",),
+    "mask": ("spray",),
+    "pattern": ("spray",),
+    "prepare": ("dust",),
+    "weigh": ("resin",),
+    "clean": ("solvent",),
+    "rinse": ("solvent",),
+}
+POWDERS = ("glow", "metallic", "pearl", "colour-shift")
+
+
+@dataclass(frozen=True)
+class Told:
+    """What is known of the work."""
+
+    connection: sqlite3.Connection
+    schedule: Schedule
+    plans: Mapping[int, tuple[int, int, Plan]]  # by line: plan, version, and the plan itself
+    poured: Mapping[str, Poured]
+    fills: Mapping[str, str] = field(default_factory=dict)  # of each paint's bead
+
+
+def fills_of(connection: sqlite3.Connection, poured: Sequence[Poured]) -> dict[str, str]:
+    wanted = [part.paint for one in poured for part in one.parts if part.paint]
+    beads = {key: look(one).bead for key, one in paints.profiles(connection, wanted).items()}
+    return {key: "" if one is None else one.shown.srgb for key, one in beads.items()}
+
+
+def made(visit: Visit, number: int, told: Told) -> BenchStep:
+    """A mix, drop by drop; what is sprayed straight from a bottle is poured as well."""
+    cup = told.poured[visit.mix]
+    pours = tuple(
+        Pour(one.bottle, one.name, one.drops, one.drop_ml, told.fills.get(one.paint, ""))
+        for one in cup.parts
+        if one.bottle and one.drops
+    )
+    added = [("Add", f"{one.name}: {one.drops} drops") for one in cup.parts if not one.bottle and one.drops]
+    return BenchStep(
+        key=f"{number}:make",
+        kind="make",
+        words=f"{'Mix' if len(cup.parts) > 1 else 'Pour'} {cup.name}",
+        block=visit.block if visit.what == "make" else "",
+        mix=visit.mix,
+        pours=pours,
+        figures=(("In all", f"{cup.volume_ml:.2f} ml"), *added),
+        dries_s=60 * visit.dries if visit.what == "make" else 0,
+    )
+
+
+def worked(visit: Visit, number: int, told: Told) -> list[BenchStep]:
+    """What is done of a visit: a side at a time where it is sprayed from either; a clear of two parts weighed first."""
+    plan_number, version, plan = told.plans.get(visit.line, (0, 0, Plan()))
+    layer = next((one for one in plan.layers if one.number == visit.layer), None)
+    own = BenchStep(
+        key=f"{number}:{visit.what}",
+        kind=visit.kind,
+        words=words_of(told.schedule, visit),
+        block=visit.block if visit.what != "clean" else "",
+        line=visit.line,
+        plan=plan_number,
+        version=version,
+        layer=visit.layer,
+        steps=None if layer is None else plan.place(layer.number) + 1,
+        first=visit.first,
+        last=visit.last,
+        mix=visit.mix,
+        coats=0 if layer is None else layer.coats if visit.kind in ("mask", "pattern", "by hand") else 1,
+        figures=() if layer is None else _figures(layer, visit),
+        paint=visit.paint,
+        dries_s=60 * visit.dries,
+        closes_s=None if visit.closes is None else 60 * visit.closes,
+        cautions=_cautions(visit),
+    )
+    if visit.kind == "clear" and visit.paint == "two-part":
+        return [_weighed(own, plan, told), own]
+    if layer is None or visit.kind not in SPRAYED or not ORIGINS[layer.origin].both:
+        return [own]
+    if layer.sides != "both":
+        return [_side(own, layer.sides)]
+    left = replace(_side(own, LEFT), key=f"{own.key}:{LEFT}", block="", dries_s=0, closes_s=None)
+    return [left, replace(_side(own, RIGHT), twin=left.key)]
+
+
+def _side(step: BenchStep, side: str) -> BenchStep:
+    return replace(step, side=side, words=f"{step.words}, {SIDES[side]}")
+
+
+def _cautions(visit: Visit) -> tuple[str, ...]:
+    school = SCHOOLS.get(visit.paint) if visit.kind == "clear" else None
+    found = CAUTIONS.get(visit.kind, ()) if school is None else school.cautions
+    return (*found, "powder") if visit.paint in POWDERS and visit.kind in SPRAYED else found
+
+
+def _weighed(clear: BenchStep, plan: Plan, told: Told) -> BenchStep:
+    """Both parts on the scale; its pot life counts from the moment they meet."""
+    own = clearing.coat_for(told.connection, plan, baits=max(clear.last - clear.first, 1))
+    made = own.batch
+    return BenchStep(
+        key=f"{clear.key}:weigh",
+        kind="weigh",
+        words="Weigh the two parts of the clear, and stir them",
+        line=clear.line,
+        plan=clear.plan,
+        version=clear.version,
+        layer=clear.layer,
+        steps=clear.steps,
+        first=clear.first,
+        last=clear.last,
+        figures=(
+            ("Part A", f"{made.a_g:.2f} g"),
+            ("Part B", f"{made.b_g:.2f} g"),
+            ("In all", f"{made.volume_ml:.1f} ml"),
+            ("Pot life", f"{own.pot_life_s / 60:.0f} min at {own.temperature_c:g} °C"),
+        ),
+        paint=clear.paint,
+        timer=POT,
+        dries_s=round(own.pot_life_s),
+        cautions=CAUTIONS["weigh"],
+    )
+
+
+def _figures(layer: Layer, visit: Visit) -> tuple[tuple[str, str], ...]:
+    """What to set at the airbrush, and where to hold it."""
+    where = ("Where", REGIONS[layer.region].words)
+    if visit.kind not in SPRAYED:
+        return (where,)
+    return (
+        where,
+        ("From", ORIGINS[layer.origin].words),
+        ("Coats", str(layer.coats) if visit.kind != "spray" else "1 now"),
+        ("Pressure", f"{layer.pressure_bar:g} bar"),
+        ("Nozzle", f"{layer.nozzle_mm:g} mm"),
+        ("Distance", f"{layer.distance_mm:g} mm"),
+    )
