@@ -9,10 +9,10 @@ from diachrom.core.bait.blank import Blank
 from diachrom.core.bait.plan import Layer, Plan
 from diachrom.core.schedule.search import solve
 from diachrom.core.session import mends
-from diachrom.core.session.script import BenchStep, Pour, Script
 from diachrom.core.session.events import Event
+from diachrom.core.session.script import BenchStep, Pour, Script
 from diachrom.core.session.state import HAPPENS, State, after, replayed
-from diachrom.errors import InvalidInput
+from diachrom.errors import DiachromError, InvalidInput
 from diachrom.store import bottles
 from diachrom.store import orders as stored
 from diachrom.store import sessions as kept
@@ -103,6 +103,18 @@ def test_past_the_last_step_nothing_more_is_done():
     assert after(SCRIPT, state, Event("back", 1.0, value="5")).position == 0
 
 
+# What is said with some of what happens; some of it cannot be.
+SAID = {
+    "different": (("coats", "pressure", "distance", "bottle", "colour"), ("2", "darker", "0.8")),
+    "slip": (("run", "splatter"), ("",)),
+    "mend": (("run",), ("1", "1,2,3", "")),
+    "fact": (("temperature_c", "a_g"), ("21", "4.5")),
+    "left": (("next", "waste"), ("", "2.5")),
+    "photo": (("left", "right"), ("1", "x")),
+    "agree": (("spray", "dust", "resin"), ("",)),
+}
+
+
 @pytest.mark.parametrize("seed", range(6))
 def test_the_snapshot_is_what_all_events_come_to(on, begun, seed):
     dice = random.Random(seed)
@@ -110,12 +122,19 @@ def test_the_snapshot_is_what_all_events_come_to(on, begun, seed):
         found = on(sessions.session, begun)
         here = found.script.at(found.state.position)
         bottle = dice.choice(here.pours).bottle if here and here.pours else 0
-        what = dice.choice(("spray", "dust", "splatter", "coats"))
-        kind = dice.choice((*HAPPENS, "tap", "tap", "next"))
-        event = Event(kind, 1000.0 + 7 * at, bottle=bottle, what=what, value=str(dice.randint(1, 3)))
+        kind = dice.choice((*HAPPENS, "tap", "tap", "next", "agree"))
+        what, values = SAID.get(kind, (("spray", "dust", "splatter"), ("1", "2", "3")))
+        event = Event(
+            kind,
+            1000.0 + 7 * at,
+            bottle=bottle,
+            what=dice.choice(what),
+            value=dice.choice(values),
+            bait=dice.choice((-1, 0, 1)),
+        )
         try:
             on(sessions.happen, begun, event, at=AT)
-        except InvalidInput:
+        except DiachromError:
             assert on(sessions.session, begun) == found
     found = on(sessions.session, begun)
     assert found.seq == len(on(kept.events, begun)) > 20

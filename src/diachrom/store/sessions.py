@@ -126,8 +126,8 @@ def _step(told: Any) -> BenchStep | None:
         own = _known(BenchStep, told)
         pours = tuple(Pour(**_known(Pour, each)) for each in own.pop("pours", ()))
         figures = tuple((str(words), str(value)) for words, value in own.pop("figures", ()))
-        texts = {key: _texts(own.pop(key, ())) for key in ("cautions", "notes")}
-        return BenchStep(**own, pours=pours, figures=figures, **texts)
+        cautions, notes = (_texts(own.pop(key, ())) for key in ("cautions", "notes"))
+        return BenchStep(**own, pours=pours, figures=figures, cautions=cautions, notes=notes)
     except (TypeError, ValueError):
         return None
 
@@ -143,7 +143,7 @@ def _state(told: Any) -> State:
                 str(step): {int(bottle): int(count) for bottle, count in counts.items()}
                 for step, counts in own.get("drops", {}).items()
             },
-            timers=tuple(Timer(**_known(Timer, one)) for one in own.get("timers", ())),
+            timers=tuple(_timer(one) for one in own.get("timers", ())),
             facts={
                 str(step): {str(what): float(value) for what, value in found.items()}
                 for step, found in own.get("facts", {}).items()
@@ -159,6 +159,12 @@ def _state(told: Any) -> State:
         )
     except (TypeError, ValueError, AttributeError):
         return State()
+
+
+def _timer(told: Any) -> Timer:
+    own = _known(Timer, told)
+    line, first, last = own.pop("baits", (0, 0, 0))
+    return Timer(**own, baits=(line, first, last))
 
 
 def _texts(told: Any) -> tuple[str, ...]:

@@ -29,7 +29,13 @@ CLEARS = {
     "waterborne": "waterborne",
     "hot-dip": "hot dip for soft baits",
 }
-EYES = {"before": "before the clear", "after": "after the clear", "painted": "painted", "none": "none"}
+EYES = {
+    "before": "before the clear",
+    "after": "after the clear",
+    "painted": "painted",
+    "factory": "its maker's own, taped",
+    "none": "none",
+}
 MOST_LAYERS, MOST_BAITS = 40, 500
 # What is said of the work on a plan, and within which bounds.
 BOUNDS = {

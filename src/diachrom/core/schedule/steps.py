@@ -97,14 +97,30 @@ def steps(plan: Plan, laid: Sequence[Laid], ways: Ways) -> list[Step]:
 def _prepared(plan: Plan, pace: Pace) -> list[Step]:
     tapes = sum(key in plan.prepared and key.endswith("-taped") for key in PREPARED)
     minutes = (pace.prepare_bare if plan.blank.state == "bare" else pace.prepare) + tapes * pace.tape
-    words = "Sand, degrease, tape" if tapes else "Sand and degrease"
+    words = _prepared_words(plan) + (", tape" if tapes else "")
     return [Step("prepare", words, "prepare", minutes)] if minutes else []
+
+
+def _prepared_words(plan: Plan) -> str:
+    """What this blank asks for before paint."""
+    blank = plan.blank
+    if blank.made_of == "soft plastic":
+        return "Wash, and dry to the bone"
+    if blank.comes.foil:
+        return "Burnish the foil, degrease"
+    if blank.state == "repaint":
+        return "Scuff it wet, degrease"
+    if blank.state in ("clear", "clear-foil") or (blank.made_of == "metal" and blank.state == "bare"):
+        return "Degrease"
+    return "Sand, degrease"
 
 
 def _before_clear(plan: Plan, ways: Ways) -> list[Step]:
     found = []
     if plan.eyes == "before":
         found.append(Step("eyes", "Set the eyes", "eyes", ways.pace.eyes))
+    if plan.eyes == "factory" or "bill-taped" in plan.prepared:
+        found.append(Step("untape", "Take the tape off", "untape", ways.pace.tape))
     if ways.signs and ways.pace.sign:
         found.append(Step("sign", "Sign and number", "sign", ways.pace.sign))
     return found

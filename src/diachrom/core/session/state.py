@@ -27,6 +27,13 @@ class Timer:
     ends: float
     closes: float | None = None
     of: str = DRIES
+    baits: tuple[int, int, int] = (0, 0, 0)  # of which line, first, and after the last; of none where those are alike
+
+    def over_by(self, step: BenchStep) -> bool:
+        """Whether a step makes it idle: done again, or more laid on the same baits."""
+        line, first, last = self.baits
+        on_all = line == step.line and step.first <= first < last <= step.last
+        return self.key == step.key or (self.of == DRIES and on_all and step.kind != "weigh")
 
 
 @dataclass(frozen=True)
@@ -123,10 +130,11 @@ def _next(script: Script, state: State, event: Event) -> State:
     if asked:
         raise InvalidInput("Read the caution of this step first, and press that you did.", field="caution")
     drops = _poured(state, here, every=event.value == "all")
-    timers = tuple(one for one in state.timers if one.key != here.key)
+    timers = tuple(one for one in state.timers if not one.over_by(here))
     if here.dries_s > 0:
         closes = None if here.closes_s is None else event.at + here.closes_s
-        timers += (Timer(here.key, here.words, event.at, event.at + here.dries_s, closes, here.timer),)
+        ends, baits = event.at + here.dries_s, (here.line, here.first, here.last)
+        timers += (Timer(here.key, here.words, event.at, ends, closes=closes, of=here.timer, baits=baits),)
     done = state.done if here.key in state.done else (*state.done, here.key)
     moments = {**state.moments, here.key: event.at}
     position = state.position + 1

@@ -63,7 +63,7 @@ def photo(
     content = photo.file.read(MOST_PHOTO + 1)
     if len(content) > MOST_PHOTO:
         raise BadFile(name, "it has more than 40 MB.")
-    return answer(request, store, sides.keep(store, number, side, bait, name, content, at=clock.now()))
+    return answer(request, store, sides.keep(store, number, name, content, side=side, bait=bait, at=clock.now()))
 
 
 @router.get("/bench/{number}/sides")

@@ -1,6 +1,6 @@
 """What the bench shows: one step that fills the screen, what comes next, and what dries meanwhile."""
 
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 
 from diachrom.core.session.events import COLOURS, DIFFERENT, FACTS, LEFTOVERS, SLIPS, Event, told
@@ -15,6 +15,7 @@ from diachrom.work.kit.opened import Store
 COMING = 3
 TOLD = 8  # things that happened, the latest
 BEADS = 60
+MOST_PHOTOS = 4
 MEASURED = {"weigh": ("a_g", "b_g"), "clear": ("temperature_c", "humidity_percent")}  # at a kind of step
 
 
@@ -84,6 +85,7 @@ class BenchPage:
     pot: str  # how a timer says that it is of a pot life
     told: Sequence[str]
     changed: bool  # something was not as planned
+    changed_here: bool  # at this step
     slipped: Slipped | None
     left_over: str  # the mix that may be left over
     left_now: bool  # nothing to come uses it
@@ -91,23 +93,43 @@ class BenchPage:
     both_sides: bool
     paused: bool
     ended: bool
+    choices: "Choices"
+
+
+@dataclass(frozen=True)
+class Choices:
+    """What can be said at any step."""
+
     differents: Sequence[Choice]
-    units: Sequence[tuple[str, str]]
     colours: Sequence[Choice]
     slips: Sequence[Choice]
     leftovers: Sequence[Choice]
     sides: Sequence[Choice]
-    most_back: int
+    most_back: int = MOST_BACK
+
+
+def _choices(words: Mapping[str, str]) -> list[Choice]:
+    return [Choice(key, told) for key, told in words.items()]
+
+
+CHOICES = Choices(
+    differents=[
+        Choice(key, f"{words}, {figure.unit}" if figure.unit else words)
+        for key, (words, figure) in DIFFERENT.items()
+        if figure is not None
+    ],
+    colours=_choices(COLOURS),
+    slips=_choices(SLIPS),
+    leftovers=_choices(LEFTOVERS),
+    sides=_choices(SIDES),
+)
 
 
 def bench_page(store: Store, session: Session) -> BenchPage:
     state = session.state
     run, here = state.run(session.script), state.here(session.script)
-    asked = [] if here is None else [one for one in here.cautions if one not in state.agreed]
     pours = [] if here is None else [_pour(session, here, at) for at in range(len(here.pours))]
     left = sessions.left_over(session)
-    coming = run[state.position + 1 :]
-    photos = [PhotoView(int(one.value), SIDES.get(one.what, "")) for one in state.photos if one.value.isdecimal()]
     return BenchPage(
         number=session.number,
         seq=session.seq,
@@ -122,28 +144,41 @@ def bench_page(store: Store, session: Session) -> BenchPage:
         drops_left=0 if here is None else state.left(here),
         twin=None if here is None or not here.twin else _twin(session, here),
         facts=[] if here is None else _facts(session, here),
-        cautions=[(one, CAUTIONS[one]) for one in asked if one in CAUTIONS],
+        cautions=[] if here is None else _cautions(session, here),
         first_go=FIRST_GO,
-        coming=[one.words for one in coming[:COMING]],
+        coming=[one.words for one in run[state.position + 1 :][:COMING]],
         timers=state.timers,
         pot=POT,
         told=[told(one) for one in state.all_told()][-TOLD:],
         changed=_is_changed(session, run),
+        changed_here=here is not None and _is_changed(session, [here]),
         slipped=None if here is None else _slipped(store, session, here),
         left_over="" if left is None else left.words.partition(" ")[2],
-        left_now=left is not None and not any(one.mix == left.mix for one in (*([here] if here else []), *coming)),
-        photos=photos[-4:],
+        left_now=left is not None and _is_left_now(session, run, left),
+        photos=_photos(session),
         both_sides={one.what for one in state.photos} >= {LEFT, RIGHT},
         paused=state.paused,
         ended=bool(session.ended),
-        differents=[Choice(key, words) for key, (words, _) in DIFFERENT.items() if key not in ("bottle", "colour")],
-        units=[(key, figure.unit) for key, (_, figure) in DIFFERENT.items() if figure is not None],
-        colours=[Choice(key, words) for key, words in COLOURS.items()],
-        slips=[Choice(key, words) for key, words in SLIPS.items()],
-        leftovers=[Choice(key, words) for key, words in LEFTOVERS.items()],
-        sides=[Choice(key, words) for key, words in SIDES.items()],
-        most_back=MOST_BACK,
+        choices=CHOICES,
     )
+
+
+def _cautions(session: Session, here: BenchStep) -> list[tuple[str, str]]:
+    """Those that were not read yet."""
+    return [(one, CAUTIONS[one]) for one in here.cautions if one in CAUTIONS and one not in session.state.agreed]
+
+
+def _is_left_now(session: Session, run: Sequence[BenchStep], left: BenchStep) -> bool:
+    """Whether it was just used for the last time, and nobody said yet what becomes of the rest."""
+    at = session.state.position
+    last = at > 0 and run[at - 1].mix == left.mix and all(one.mix != left.mix for one in run[at:])
+    here = run[at].key if at < len(run) else ""
+    return last and all(one.step != here for one in session.state.leftovers)
+
+
+def _photos(session: Session) -> list[PhotoView]:
+    own = [one for one in session.state.photos if one.value.isdecimal()]
+    return [PhotoView(int(one.value), SIDES.get(one.what, "")) for one in own[-MOST_PHOTOS:]]
 
 
 def _is_changed(session: Session, run: Sequence[BenchStep]) -> bool:
@@ -152,14 +187,15 @@ def _is_changed(session: Session, run: Sequence[BenchStep]) -> bool:
     too_many = any(
         state.fallen(step.key, one.bottle) > one.drops for step in run for one in step.pours if "+" not in step.key
     )
-    return bool(state.different) or too_many
+    keys = {step.key for step in run}
+    return too_many or any(one.step in keys for one in state.different)
 
 
 def _pour(session: Session, step: BenchStep, at: int) -> PourView:
     one = step.pours[at]
     fallen = session.state.fallen(step.key, one.bottle)
     beads = [place < fallen for place in range(min(max(one.drops, fallen), BEADS))]
-    return PourView(one.bottle, one.name, one.drops, fallen, one.fill, beads)
+    return PourView(one.bottle, one.name, one.drops, fallen, fill=one.fill, beads=beads)
 
 
 def _twin(session: Session, here: BenchStep) -> Twin:

@@ -3,11 +3,13 @@
 from fastapi import APIRouter, Request
 from fastapi.responses import Response
 
+from diachrom.core.finish.powders import POWDERS
 from diachrom.web.kit.answers import go
+from diachrom.web.kit.choices import Choice
 from diachrom.web.kit.dependencies import GivenForm, OpenStore, RowId
 from diachrom.web.kit.frame import frame
 from diachrom.web.kit.pages import is_fragment_wanted, render
-from diachrom.work.finish import clearing
+from diachrom.work.finish import clearing, looks
 
 router = APIRouter(include_in_schema=False)
 
@@ -21,7 +23,22 @@ def show(request: Request, store: OpenStore, plan: RowId) -> Response:
         for key, words in clearing.WORDS.items()
     ]
     template = "finish/batch.html" if is_fragment_wanted(request) else "finish/page.html"
-    return render(template, plan=plan, asked=asked, found=found, fields=fields, frame=frame(request, store, "orders"))
+    return render(
+        template,
+        plan=plan,
+        asked=asked,
+        found=found,
+        fields=fields,
+        powders=[Choice(key, one.words) for key, one in POWDERS.items()],
+        deepened=looks.deepened(store, plan) if template.endswith("page.html") else None,
+        frame=frame(request, store, "finish"),
+    )
+
+
+@router.get("/finish/{plan}/picture.png")
+def picture(store: OpenStore, plan: RowId, cleared: bool = True) -> Response:
+    made = looks.picture(store, plan, cleared=cleared)
+    return Response(made, media_type="image/png", headers={"Cache-Control": "no-cache"})
 
 
 @router.post("/finish/{plan}")

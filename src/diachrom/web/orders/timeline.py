@@ -42,6 +42,7 @@ class LaneView:
     ticks: Sequence[tuple[float, str]]
     blocks: Sequence[BlockView]
     drying: Sequence[tuple[float, float, float]]  # x, width, y
+    windows: Sequence[tuple[float, float, float, str]]  # x, width, y, words: in which the next coat goes on
     height: float
 
 
@@ -97,6 +98,17 @@ def _lane(schedule: Schedule, session: Session, start: datetime, minutes: float,
                 free[place] = last
                 dry.append((first, round(last - first, 1), TOP + BLOCK + 4 + place * DRYING))
     rows = sum(until > 0 for until in free)
+    windows = [
+        (first, round(last - first, 1), TOP + BLOCK + 4 + rows * DRYING, words)
+        for one in visits
+        if one.closes is not None
+        and (first := x(schedule.at(one.end + one.dries))) < WIDE - LEFT
+        and (last := min(x(schedule.at(one.end + one.closes)), WIDE - LEFT)) > first
+        and (
+            words := f"Recoat window of {one.words}: {_clock(schedule, one, one.dries)} to "
+            f"{_clock(schedule, one, one.closes)}"
+        )
+    ]
     begin, end = session.start.astimezone(), session.end.astimezone()
     return LaneView(
         words=f"{begin:%A %-d %B}, {begin:%H:%M} to {end:%H:%M}",
@@ -104,8 +116,13 @@ def _lane(schedule: Schedule, session: Session, start: datetime, minutes: float,
         ticks=ticks,
         blocks=[_block(schedule, one, (x(schedule.at(one.start)), x(schedule.at(one.end))), marks) for one in visits],
         drying=dry,
-        height=TOP + BLOCK + 6 + rows * DRYING,
+        windows=windows,
+        height=TOP + BLOCK + 6 + (rows + bool(windows)) * DRYING,
     )
+
+
+def _clock(schedule: Schedule, visit: Visit, after: int) -> str:
+    return f"{schedule.at(visit.end + after).astimezone():%H:%M}"
 
 
 def _hours(start: datetime, minutes: float) -> list[datetime]:

@@ -10,6 +10,7 @@ from fastapi.responses import Response
 
 from diachrom import clock
 from diachrom.core.bait.blank import Blank
+from diachrom.core.bait.bodies import BODIES
 from diachrom.errors import BadFile
 from diachrom.store.plans import PlanVersion
 from diachrom.web.kit.answers import file, go
@@ -20,7 +21,7 @@ from diachrom.web.kit.pages import is_fragment_wanted, render
 from diachrom.web.plan.blank_view import blank_page
 from diachrom.work.kit.fields import MM, number_field
 from diachrom.work.kit.opened import Store
-from diachrom.work.plan import bringing, plans, sources
+from diachrom.work.plan import bodies, bringing, plans, sources
 
 router = APIRouter(include_in_schema=False)
 LENGTH = replace(number_field("length_mm", "Length, mm", least=0, most=10_000), units=MM, needed=True)
@@ -85,7 +86,14 @@ def blanks(request: Request, store: OpenStore, plan: MaybeRowId = None, drawn: s
     told = bringing.told_of(store, "blank", drawn) if drawn else ""
     stands = None if plan is None else plans.now(store, plan)
     page = blank_page(store, Blank() if stands is None else stands.plan.blank)
-    return render("plan/blanks.html", page=page, plan=stands, told=told, frame=frame(request, store, "plan"))
+    return render(
+        "plan/blanks.html",
+        page=page,
+        plan=stands,
+        told=told,
+        bodies=BODIES.values(),
+        frame=frame(request, store, "plan"),
+    )
 
 
 def _blank(store: Store, form: GivenForm, old: Blank) -> Blank:
@@ -109,6 +117,18 @@ def _blank(store: Store, form: GivenForm, old: Blank) -> Blank:
 @router.post("/plan/new")
 def new(request: Request, store: OpenStore, form: GivenForm) -> Response:
     number = plans.new(store, _blank(store, form, Blank()), name=" ".join(form.get("name", "").split()), at=clock.now())
+    return go(request, f"/plan/{number}")
+
+
+@router.post("/plan/body")
+def from_body(request: Request, store: OpenStore, body: Annotated[str, Form()]) -> Response:
+    """A plan that starts from a template of steps."""
+    return go(request, f"/plan/{bodies.begin(store, body[:20], at=clock.now())}")
+
+
+@router.post("/plan/{number}/eyes")
+def paint_eyes(request: Request, store: OpenStore, number: RowId) -> Response:
+    bodies.paint_eyes(store, number, at=clock.now())
     return go(request, f"/plan/{number}")
 
 

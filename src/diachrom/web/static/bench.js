@@ -39,7 +39,12 @@
   };
   tick();
   setInterval(tick, 250);
-  document.addEventListener("htmx:afterSettle", tick);
+  let step = document.getElementById("bench")?.dataset.step; // another step begins at its top
+  document.addEventListener("htmx:afterSettle", () => {
+    tick();
+    const now = document.getElementById("bench")?.dataset.step;
+    if (now !== step) { step = now; scrollTo(0, 0); }
+  });
   document.addEventListener("pointerdown", () => { sound ??= new AudioContext(); }, { once: true }); // sound is let in by a touch
   // A drop is drawn before it is answered; the answer says what is counted.
   document.addEventListener("submit", (event) => {

@@ -80,13 +80,14 @@ def _visits(connection: sqlite3.Connection, laid: LaidPlan, baits: int, *, one_b
     own = bench_time(connection)
     every = mixes([laid], own.pace)
     table = cleaning(following(laid.cups), own.pace)
-    if own.premixed:
-        for mix in every.values():
-            yield Visit("", "make", 0, 0, words=mix.words, mix=mix.key, dries=mix.rests)
+    unmade = list(every.values()) if own.premixed else []
     groups = [(at, at + 1) for at in range(baits)] if one_by_one else [(0, baits)]
     loaded = ""
     for first, last in groups:
         for step in steps(laid.plan, laid.laid, ways(connection)):
+            if step.mix:  # all mixes are made once the blanks are ready
+                yield from (Visit("", "make", 0, 0, words=one.words, mix=one.key, dries=one.rests) for one in unmade)
+                unmade = []
             if step.loads and loaded and step.loads != loaded and (minutes := table.get((loaded, step.loads), 4)):
                 kind = "rinse" if minutes <= own.pace.rinse else "clean"
                 yield Visit("", "clean", 0, 0, kind=kind, words=laid.cups[step.loads].words)

@@ -10,7 +10,7 @@ from diachrom.core.session.events import Event
 from diachrom.core.session.script import BenchStep, Script
 from diachrom.core.session.state import State, after
 from diachrom.errors import DiachromError, InvalidInput
-from diachrom.store import bottles, cups, orders, plans, recipes, sessions
+from diachrom.store import bottles, cups, finish, orders, plans, recipes, sessions
 from diachrom.store.connection import writing
 from diachrom.store.orders import DoneStep
 from diachrom.store.sessions import Listed, Session
@@ -90,6 +90,8 @@ def happen(connection: sqlite3.Connection, number: int, event: Event, *, at: str
             _charge(connection, standing, now, here, at=at)
             if event.kind == "next" and here.key not in standing.state.done:
                 _count(connection, standing, here, at=at)
+                if here.eyes:
+                    finish.take_eyes(connection, here.eyes, max(here.last - here.first, 1))
         sessions.append(connection, standing, event, state, at=at)
         return replace(now, seq=standing.seq + 1)
 

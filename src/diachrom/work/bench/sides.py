@@ -35,7 +35,7 @@ class BothSides:
 
 
 def keep(
-    connection: sqlite3.Connection, number: int, side: str, bait: int, name: str, content: bytes, *, at: str
+    connection: sqlite3.Connection, number: int, name: str, content: bytes, *, side: str, bait: int, at: str
 ) -> Session:
     """A photo of a side. Raises BadFile, InvalidInput, NotFound."""
     if side not in SIDES:

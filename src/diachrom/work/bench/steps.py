@@ -9,7 +9,7 @@ from diachrom.core.bait.regions import REGIONS
 from diachrom.core.finish.schools import SCHOOLS
 from diachrom.core.session.script import LEFT, POT, RIGHT, SIDES, BenchStep, Pour
 from diachrom.store import paints
-from diachrom.work.finish import clearing
+from diachrom.work.finish import clearing, stock
 from diachrom.work.kit.looks import look
 from diachrom.work.orders.kept import Schedule, Visit
 from diachrom.work.orders.sessions import words_of
@@ -85,11 +85,14 @@ def worked(visit: Visit, number: int, told: Told) -> list[BenchStep]:
         mix=visit.mix,
         coats=0 if layer is None else layer.coats if visit.kind in ("mask", "pattern", "by hand") else 1,
         figures=() if layer is None else _figures(layer, visit),
+        notes=SCHOOLS[visit.paint].steps if visit.kind == "clear" and visit.paint in SCHOOLS else (),
         paint=visit.paint,
         dries_s=60 * visit.dries,
         closes_s=None if visit.closes is None else 60 * visit.closes,
         cautions=_cautions(visit),
     )
+    if visit.kind == "eyes":
+        return [_eyes(own, plan, told)]
     if visit.kind == "clear" and visit.paint == "two-part":
         return [_weighed(own, plan, told), own]
     if layer is None or visit.kind not in SPRAYED or not ORIGINS[layer.origin].both:
@@ -98,6 +101,18 @@ def worked(visit: Visit, number: int, told: Told) -> list[BenchStep]:
         return [_side(own, layer.sides)]
     left = replace(_side(own, LEFT), key=f"{own.key}:{LEFT}", block="", dries_s=0, closes_s=None)
     return [left, replace(_side(own, RIGHT), twin=left.key)]
+
+
+def _eyes(step: BenchStep, plan: Plan, told: Told) -> BenchStep:
+    """The pair of the stock that fills the socket."""
+    found = stock.proposed(told.connection, plan)
+    if found is None:
+        return step
+    if found.best is None:
+        return replace(step, figures=(("Eyes", found.words),))
+    count = f"{found.best.pairs} pair{'s' if found.best.pairs != 1 else ''}"
+    figures = (("Eyes", f"{found.best.size_mm:g} mm, {found.best.kind}"), ("In stock", count))
+    return replace(step, figures=figures, notes=(found.words,), eyes=found.best.id)
 
 
 def _side(step: BenchStep, side: str) -> BenchStep:

@@ -6,6 +6,7 @@ from collections.abc import Mapping
 from dataclasses import dataclass, field, fields, replace
 
 from diachrom.core.bait.plan import Plan
+from diachrom.core.finish.powders import POWDERS, Stirred, stirred
 from diachrom.core.finish.two_part import Batch, Clearing, Resin, batch, floats, pot_life_s
 from diachrom.errors import InvalidInput
 from diachrom.store import settings
@@ -27,6 +28,12 @@ WORDS = {
     "scale_g": "The scale shows, g",
     "temperature_c": "Temperature, °C",
 }
+OTHERS = {
+    "baits": "Baits",
+    "bait_g": "A bait weighs, g",
+    "bait_ml": "It takes up, ml of water",
+    "percent": "Powder, % of the clear's weight",
+}
 WHOLE = ("coats", "baits")
 
 
@@ -43,6 +50,8 @@ class Asked:
     baits: int = 1
     bait_g: float | None = None  # of a finished bait, and the water that it pushes away
     bait_ml: float | None = None
+    powder: str = ""  # glitter or glow that is stirred in
+    percent: float | None = None  # of the clear's weight; as is usual where nobody said
 
 
 @dataclass(frozen=True)
@@ -52,6 +61,7 @@ class Cleared:
     batch: Batch
     pot_life_s: float
     floats: tuple[str, float] | None
+    stirred: Stirred | None
 
 
 def asked(connection: sqlite3.Connection, form: Mapping[str, str]) -> Asked:
@@ -63,11 +73,14 @@ def asked(connection: sqlite3.Connection, form: Mapping[str, str]) -> Asked:
     except (InvalidInput, OverflowError, ValueError):
         kept = {}
     given = {
-        key: _number(form[key], WORDS.get(key, "Baits" if key == "baits" else "The bait"), key)
-        for key in (*WORDS, "baits", "bait_g", "bait_ml")
+        key: _number(form[key], WORDS.get(key, OTHERS.get(key, "")), key)
+        for key in (*WORDS, *OTHERS)
         if form.get(key, "").strip()
     }
-    return _asked(kept | given)
+    powder = form.get("powder", "")
+    if powder and powder not in POWDERS:
+        raise InvalidInput(f"There is no powder called '{powder[:30]}'.", field="powder")
+    return replace(_asked(kept | given), powder=powder)
 
 
 def _asked(values: Mapping[str, float]) -> Asked:
@@ -130,4 +143,22 @@ def cleared(connection: sqlite3.Connection, plan: int, wanted: Asked) -> Cleared
             raise InvalidInput("A bait weighs, and takes up, more than nothing.", field="bait_g")
         afloat = floats(wanted.bait_g, wanted.bait_ml, made.on_bait_g, wanted.resin.density)
     name = own.name or f"Plan {plan}"
-    return Cleared(name, area, made, pot_life_s(wanted.resin, wanted.temperature_c), afloat)
+    pot_life = pot_life_s(wanted.resin, wanted.temperature_c)
+    return Cleared(name, area, made, pot_life, floats=afloat, stirred=_stirred(wanted, made, area))
+
+
+def _stirred(wanted: Asked, made: Batch, area_mm2: float) -> Stirred | None:
+    """Raises InvalidInput."""
+    if not wanted.powder:
+        return None
+    powder = POWDERS[wanted.powder]
+    percent = powder.usual_percent if wanted.percent is None else wanted.percent
+    a_coat_g = made.on_bait_g / wanted.coats
+    return stirred(
+        powder,
+        percent,
+        batch_g=made.a_g + made.b_g,
+        on_bait_g=a_coat_g,
+        area_mm2=area_mm2,
+        film_um=wanted.film_um,
+    )

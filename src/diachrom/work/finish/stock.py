@@ -1,0 +1,123 @@
+"""Eyes by size and kind, and opened tins and jars with the day until which they are good."""
+
+import math
+import sqlite3
+from collections.abc import Sequence
+from dataclasses import dataclass, replace
+from datetime import date, timedelta
+
+from diachrom import clock
+from diachrom.core.bait.plan import Plan
+from diachrom.core.finish.schools import SCHOOLS
+from diachrom.core.mix.draft import checked_text
+from diachrom.errors import InvalidInput
+from diachrom.store import finish
+from diachrom.store.connection import writing
+from diachrom.store.finish import Eyes, Tin
+from diachrom.work.kit.fields import MM, number_field
+
+SIZE = replace(number_field("size_mm", "Size of an eye, mm", least=0.5, most=60), units=MM)
+LONGEST = 80
+SNUG = 0.3  # mm by which an eye may be larger than its socket, pressed in
+
+
+@dataclass(frozen=True)
+class Proposed:
+    """Eyes for a plan's socket."""
+
+    socket_mm: float
+    best: Eyes | None  # of the stock
+    words: str
+
+
+def eyes(connection: sqlite3.Connection) -> list[Eyes]:
+    return finish.eyes(connection)
+
+
+def proposed(connection: sqlite3.Connection, plan: Plan) -> Proposed | None:
+    """The eyes that fill a plan's socket best without standing over it; None for a blank without sockets."""
+    form = plan.blank.form
+    if not form.eye_sockets or plan.eyes in ("painted", "none", "factory"):
+        return None
+    socket = form.landmarks.eye_size * plan.blank.length_mm
+    fitting = [one for one in finish.eyes(connection) if one.size_mm <= socket + SNUG and one.pairs > 0]
+    best = max(fitting, key=lambda one: (one.size_mm, one.pairs), default=None)
+    if best is None:
+        words = f"The socket is {socket:.1f} mm across; no eyes of up to that size are in stock."
+    else:
+        words = f"{best.size_mm:g} mm, {best.kind}: the socket is {socket:.1f} mm across. A pair is mirrored."
+    return Proposed(socket, best, words)
+
+
+def put_eyes(connection: sqlite3.Connection, size: str, kind: str, pairs: str) -> None:
+    """Raises InvalidInput."""
+    size_mm = SIZE.value(size)
+    words = " ".join(checked_text("kind", kind, LONGEST).split())
+    if not isinstance(size_mm, float) or not words:
+        raise InvalidInput("Say the size of the eyes in mm, and of what kind they are.", field="kind")
+    try:
+        count = int(pairs.strip())
+    except ValueError:
+        raise InvalidInput(f"Pairs: '{pairs[:20]}' is no whole number.", field="pairs") from None
+    if not -1000 <= count <= 10_000 or count == 0:
+        raise InvalidInput("Put in 1 to 10000 pairs, or take out up to 1000.", field="pairs")
+    with writing(connection):
+        finish.put_eyes(connection, size_mm=size_mm, kind=words, pairs=count)
+
+
+@dataclass(frozen=True)
+class TinNow:
+    """An opened tin as it is today."""
+
+    tin: Tin
+    good_until: date | None
+    days_left: int | None
+    words: str
+
+
+def tins(connection: sqlite3.Connection, *, at: str) -> Sequence[TinNow]:
+    today = date.fromisoformat(clock.today(at))
+    return sorted((_now(one, today) for one in finish.tins(connection)), key=_by_day)
+
+
+def _by_day(one: TinNow) -> float:
+    return math.inf if one.days_left is None else one.days_left
+
+
+def _now(tin: Tin, today: date) -> TinNow:
+    try:
+        until = date.fromisoformat(tin.opened_on) + timedelta(days=tin.keeps_days)
+    except (ValueError, OverflowError):
+        return TinNow(tin, None, None, "nobody knows since when it is open")
+    left = (until - today).days
+    words = f"good until {until:%-d %B %Y}" if left >= 0 else f"past its day since {until:%-d %B %Y}: try it on a scrap"
+    return TinNow(tin, until, left, words)
+
+
+def open_tin(connection: sqlite3.Connection, name: str, school: str, opened_on: str, sealed: str, *, at: str) -> None:
+    """Raises InvalidInput."""
+    words = " ".join(checked_text("name", name, LONGEST).split())
+    if not words:
+        raise InvalidInput("Say which tin or jar it is.", field="name")
+    if school not in SCHOOLS:
+        raise InvalidInput(f"There is no clear called '{school[:30]}'.", field="school")
+    try:
+        day = date.fromisoformat(opened_on or clock.today(at))
+    except ValueError:
+        raise InvalidInput(f"'{opened_on[:20]}' is no day.", field="opened_on") from None
+    how = " ".join(checked_text("sealed", sealed, LONGEST).split())
+    with writing(connection):
+        finish.open_tin(
+            connection,
+            name=words,
+            school=school,
+            opened_on=day.isoformat(),
+            sealed=how or SCHOOLS[school].keeps,
+            keeps_days=SCHOOLS[school].keeps_days,
+        )
+
+
+def use_up(connection: sqlite3.Connection, number: int, *, gone: bool) -> None:
+    """Raises NotFound."""
+    with writing(connection):
+        finish.use_up(connection, number, gone=gone)
