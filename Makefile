@@ -1,4 +1,4 @@
-# make demo | test | bench [NAMES="matching server"] | shots | vendor | lock | tables | clean
+# make demo | test | torture | bench [NAMES="matching server"] | shots | vendor | lock | tables | clean
 PYTHON ?= python3
 PORT ?= 8765
 VENV := .venv
@@ -6,7 +6,7 @@ BIN := $(VENV)/bin
 export PIP_DISABLE_PIP_VERSION_CHECK = 1
 export PYTHONDONTWRITEBYTECODE =
 
-.PHONY: demo test bench shots vendor lock tables fix clean packages
+.PHONY: demo test torture bench shots vendor lock tables fix clean packages
 .DEFAULT_GOAL := demo
 
 demo: $(VENV)/run.done
@@ -21,6 +21,10 @@ test: $(VENV)/dev.done packages
 	@$(BIN)/mypy & types=$$!; \
 	$(BIN)/pytest --numprocesses 3 --dist loadfile; tests=$$?; \
 	wait $$types && exit $$tests
+
+# Two clients tap a session while the server is killed 300 times: about a quarter of an hour.
+torture: $(VENV)/dev.done
+	@$(BIN)/python tools/torture.py
 
 bench: $(VENV)/dev.done
 	@$(BIN)/python tools/bench.py $(NAMES)

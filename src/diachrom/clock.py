@@ -1,5 +1,6 @@
 """The time of day, in one place, so that tests can stop it. Kept in UTC; said as the bench's own day."""
 
+import time
 from datetime import UTC, date, datetime
 
 FIRST_YEAR, LAST_YEAR = 1980, 2199  # nothing of a bench is older; what says so is no time
@@ -8,6 +9,14 @@ FIRST_YEAR, LAST_YEAR = 1980, 2199  # nothing of a bench is older; what says so 
 def now() -> str:
     """This moment as ISO 8601 in UTC, to the second."""
     return datetime.now(UTC).isoformat(timespec="seconds")
+
+
+_STARTED = time.time() - time.monotonic()
+
+
+def steady() -> float:
+    """Seconds since 1970 that do not run back while this process runs, whoever sets the clock; sleep is counted."""
+    return max(_STARTED + time.monotonic(), time.time())
 
 
 def moment(at: str) -> datetime | None:

@@ -7,7 +7,7 @@ from pathlib import Path
 
 from diachrom import clock
 from diachrom.core.mix.draft import Draft, Part
-from diachrom.demo import plans, sprayed
+from diachrom.demo import plans, session, sprayed
 from diachrom.demo.shelf import half_read, pour_a_year, put_up
 from diachrom.errors import DataExists
 from diachrom.store import cups, recipes, steps
@@ -188,6 +188,8 @@ def fill(folder: Path) -> None:
         sprayed.lay_out(connection, shelf, [one for versions in grown for one in versions])
         plans.draw_up(connection, saved)
         _ordered(connection)
+        session.put_by(connection)
+        session.left_half_done(connection)
         with writing(connection):
             steps.forget(connection)  # the bench begins here: what made it cannot be undone
 

@@ -155,6 +155,7 @@ def _state(told: Any) -> State:
             began=own.get("began"),
             worked_s=float(own.get("worked_s", 0.0)),
             last=own.get("last"),
+            shift=float(own.get("shift", 0.0)),
             **{key: _events(own.get(key, ())) for key in ("different", "slips", "mends", "leftovers", "photos")},
         )
     except (TypeError, ValueError, AttributeError):

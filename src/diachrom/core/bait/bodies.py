@@ -11,7 +11,7 @@ from diachrom.core.bait.blank import Blank
 from diachrom.core.bait.plan import PREPARATIONS, Layer
 from diachrom.core.bait.through import WAYS
 
-WHITE, BLACK = (96.0, 0.0, 2.0), (20.0, 0.0, 0.0)
+WHITE, BLACK = (96.0, 0.0, 2.0), (5.0, 0.0, 0.0)
 BLUE, OLIVE, ORANGE, RED = (40.0, 0.0, -40.0), (45.0, -8.0, 35.0), (65.0, 45.0, 60.0), (42.0, 55.0, 30.0)
 GOLD = (72.0, 8.0, 60.0)
 
@@ -62,7 +62,7 @@ BODIES: Mapping[str, Body] = {
             "small. Glitter goes into the last clear, some 2.5 % by weight.",
             Blank("spoon-flat", 60, state="bare"),
             (
-                (_clear("waterborne", name="grip coat, thin"), None),
+                (Layer(0, "varnish", name="grip coat, thin", coats=1, film_um=12.0), None),
                 (_paint("all", "side", coats=2, film_um=10.0, name="white ground"), Want(("primer", *OPAQUE), WHITE)),
                 (_paint("sides", "side", coats=3, film_um=25.0, nozzle_mm=0.5, name="glow"), Want(("glow",), WHITE)),
                 (_dots(4.5), Want(OPAQUE, BLACK)),

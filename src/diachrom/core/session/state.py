@@ -1,7 +1,7 @@
 """A session as events that are appended, and the state that follows from them: `after(script, state, event)`.
 
 Nothing here knows the time: an event brings its own, in seconds. A timer is the moment at which it ends, so that it
-goes on whatever is switched off meanwhile.
+goes on whatever is switched off meanwhile. Where a clock is set back the session's own time goes on from where it was.
 """
 
 from collections.abc import Iterable, Mapping, Sequence
@@ -55,6 +55,11 @@ class State:
     began: float | None = None
     worked_s: float = 0.0  # without the pauses
     last: float | None = None
+    shift: float = 0.0  # by which clocks were set back meanwhile
+
+    def now(self, clock: float) -> float:
+        """The session's time where a clock says so: it never runs back, and is the clock's again once that is right."""
+        return clock if self.last is None or clock >= self.last else max(clock + self.shift, self.last)
 
     def fallen(self, step: str, bottle: int) -> int:
         return self.drops.get(step, {}).get(bottle, 0)
@@ -84,7 +89,9 @@ def after(script: Script, state: State, event: Event) -> State:
         raise InvalidInput(f"Nothing called '{event.kind[:20]}' happens at the bench.", field="kind")
     if len(event.note) > LONGEST_NOTE:
         raise InvalidInput(f"A note has at most {LONGEST_NOTE} characters.", field="note")
-    return _clocked(state, HAPPENS[event.kind](script, state, event), event)
+    now = state.now(event.at)
+    told = replace(event, at=now)
+    return _clocked(state, HAPPENS[event.kind](script, state, told), now, now - event.at)
 
 
 def replayed(script: Script, events: Iterable[Event]) -> State:
@@ -95,11 +102,12 @@ def replayed(script: Script, events: Iterable[Event]) -> State:
     return state
 
 
-def _clocked(before: State, now: State, event: Event) -> State:
-    """Time at the bench grows by what lies between two events, but for pauses; a clock that was set back adds none."""
-    spent = 0.0 if before.last is None or before.paused else max(0.0, event.at - before.last)
-    began = event.at if before.began is None else before.began
-    return replace(now, began=began, worked_s=before.worked_s + spent, last=event.at)
+def _clocked(before: State, after: State, now: float, shift: float) -> State:
+    """Time at the bench grows by what lies between two events, but for pauses; a clock that was set back adds none, and
+    from then on its time is counted on."""
+    spent = 0.0 if before.last is None or before.paused else now - before.last
+    began = now if before.began is None else before.began
+    return replace(after, began=began, worked_s=before.worked_s + spent, last=now, shift=shift)
 
 
 def _here(script: Script, state: State, event: Event) -> BenchStep:

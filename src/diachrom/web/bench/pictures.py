@@ -45,7 +45,7 @@ def air(request: Request, store: OpenStore, devices: AtBench, number: RowId) -> 
     at = clock.now()
     session = sessions.session(store, number)
     for what, value in (("temperature_c", temperature), ("humidity_percent", humidity)):
-        event = Event("fact", sessions.seconds(at), what=what, value=f"{value:g}", note="by the thermo-hygrometer")
+        event = Event("fact", clock.steady(), what=what, value=f"{value:g}", note="by the thermo-hygrometer")
         session = sessions.happen(store, number, event, at=at)
     return answer(request, store, session)
 

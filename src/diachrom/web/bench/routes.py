@@ -64,7 +64,14 @@ def begin(
 def answer(request: Request, store: Store, session: Session) -> Response:
     if not is_fragment_wanted(request):
         return RedirectResponse(f"/bench/{session.number}", 303)
-    return render("bench/step.html", page=bench_page(store, session))
+    return fragment(store, session)
+
+
+def fragment(store: Store, session: Session) -> Response:
+    """The session's part of the page, with how far it is: an older answer that comes late is not shown."""
+    answered = render("bench/step.html", page=bench_page(store, session))
+    answered.headers["X-Bench-Seq"] = str(session.seq)
+    return answered
 
 
 @router.get("/bench/{number}")
@@ -72,10 +79,10 @@ def show(request: Request, store: OpenStore, number: RowId, seen: int | None = N
     """The session as it stands; nothing where it stands as it was `seen`, so that two at it see the same."""
     session = sessions.session(store, number)
     if seen == session.seq:
-        return Response(status_code=204)
-    page = bench_page(store, session)
+        return Response(status_code=204, headers={"X-Bench-Now": f"{session.state.now(clock.steady()):.3f}"})
     if is_fragment_wanted(request):
-        return render("bench/step.html", page=page)
+        return fragment(store, session)
+    page = bench_page(store, session)
     address = f"{own_address(request)}/bench/{number}"
     return render("bench/page.html", page=page, address=address, code=qr(address), frame=frame(request, store, "bench"))
 
@@ -97,7 +104,7 @@ def happen(
     at = clock.now()
     event = Event(
         kind=kind[:20],
-        at=sessions.seconds(at),
+        at=clock.steady(),
         step=step[:80],
         bottle=bottle,
         what=what[:80],

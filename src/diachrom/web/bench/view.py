@@ -3,6 +3,7 @@
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 
+from diachrom import clock
 from diachrom.core.session.events import COLOURS, DIFFERENT, FACTS, LEFTOVERS, SLIPS, Event, told
 from diachrom.core.session.mends import Way
 from diachrom.core.session.script import CAUTIONS, FIRST_GO, LEFT, POT, RIGHT, SIDES, BenchStep
@@ -80,6 +81,7 @@ class BenchPage:
     facts: Sequence[FactView]
     cautions: Sequence[tuple[str, str]]
     first_go: str
+    now: float  # the session's time, s
     coming: Sequence[str]
     timers: Sequence[Timer]
     pot: str  # how a timer says that it is of a pot life
@@ -146,6 +148,7 @@ def bench_page(store: Store, session: Session) -> BenchPage:
         facts=[] if here is None else _facts(session, here),
         cautions=[] if here is None else _cautions(session, here),
         first_go=FIRST_GO,
+        now=state.now(clock.steady()),
         coming=[one.words for one in run[state.position + 1 :][:COMING]],
         timers=state.timers,
         pot=POT,

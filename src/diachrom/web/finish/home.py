@@ -2,7 +2,7 @@
 
 from collections.abc import Sequence
 from dataclasses import dataclass
-from datetime import datetime, timedelta
+from datetime import UTC, datetime, timedelta
 from typing import Annotated
 
 from fastapi import APIRouter, Form, Request
@@ -61,7 +61,9 @@ def _curing(meant: Meant, now: datetime) -> Curing:
     if own.opens is not None and own.closes is not None:
         moments += [(own.opens, "next coat from"), (own.closes, "next coat until")]
     marks = [
-        Mark(_x(minutes, longest), words, f"{now + timedelta(minutes=minutes):%A %H:%M}", lasting(minutes))
+        Mark(
+            _x(minutes, longest), words, f"{(now + timedelta(minutes=minutes)).astimezone():%A %H:%M}", lasting(minutes)
+        )
         for minutes, words in sorted(moments)
     ]
     window = None
@@ -81,7 +83,7 @@ def home(request: Request, store: OpenStore, devices: AtBench, school: str = "tw
         air=own,
         meant=meant,
         schools=[Choice(key, one.words) for key, one in SCHOOLS.items()],
-        curing=None if moment is None else _curing(meant, moment.astimezone()),
+        curing=None if moment is None else _curing(meant, moment.astimezone(UTC)),
         cautions=[CAUTIONS[key] for key in meant.school.cautions],
         first_go=FIRST_GO,
         device=air_panel(devices),
@@ -114,7 +116,7 @@ def keep_air(
 @router.post("/finish/eyes")
 def put_eyes(request: Request, store: OpenStore, size_mm: Text = "", kind: Text = "", pairs: Text = "") -> Response:
     stock.put_eyes(store, size_mm, kind, pairs)
-    return go(request, "/finish#eyes")
+    return go(request, "/finish")
 
 
 @router.post("/finish/tins")
@@ -122,10 +124,10 @@ def open_tin(
     request: Request, store: OpenStore, name: Text = "", school: Text = "", opened_on: Text = "", sealed: Text = ""
 ) -> Response:
     stock.open_tin(store, name, school, opened_on, sealed, at=clock.now())
-    return go(request, "/finish#tins")
+    return go(request, "/finish")
 
 
 @router.post("/finish/tins/gone")
 def use_up(request: Request, store: OpenStore, tin: FormRowId, gone: Annotated[bool, Form()] = True) -> Response:
     stock.use_up(store, tin, gone=gone)
-    return go(request, "/finish#tins")
+    return go(request, "/finish")

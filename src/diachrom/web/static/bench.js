@@ -1,6 +1,9 @@
 // Timers are moments: they are drawn from the time of day, and ring once when it comes. A drop is drawn as it is tapped.
 (() => {
+  const SOON_S = 600; // before a window closes
   const rung = new Set();
+  let offset = 0; // from the page's own steady clock to the session's time: no clock that is set moves a timer
+  const heard = (now) => { if (now) offset = Number(now) - performance.now() / 1000; };
   let sound = null;
 
   const bell = () => { // three strokes that carry over a compressor
@@ -18,12 +21,17 @@
       }
     } catch { /* a browser without sound still shows the bar */ }
   };
+  const ring = (what, since) => { // once, when it comes; not for what is long past
+    if (since < 0 || rung.has(what)) return;
+    rung.add(what);
+    if (since < 60) bell();
+  };
   const said = (seconds) => {
     const whole = Math.max(0, Math.ceil(seconds)), hours = Math.floor(whole / 3600), minutes = Math.floor(whole / 60) % 60;
     return hours ? `${hours} h ${String(minutes).padStart(2, "0")}` : `${minutes}:${String(whole % 60).padStart(2, "0")}`;
   };
   const tick = () => {
-    const now = Date.now() / 1000;
+    const now = performance.now() / 1000 + offset;
     for (const one of document.querySelectorAll("[data-timer]")) {
       const began = Number(one.dataset.began), ends = Number(one.dataset.ends), closes = Number(one.dataset.closes);
       const over = now >= ends, left = one.querySelector(".timer-left");
@@ -31,29 +39,49 @@
       one.querySelector(".timer-bar").style.width = `${Math.min(100, Math.max(0, 100 * (now - began) / Math.max(1, ends - began)))}%`;
       const past = one.dataset.of === "pot" ? "over: mix anew" : "dry";
       left.textContent = !over ? said(ends - now) : closes ? (now < closes ? `open, ${said(closes - now)} left` : "its window has closed") : past;
-      if (over && !rung.has(one.dataset.timer)) {
-        rung.add(one.dataset.timer);
-        if (now - ends < 60) bell();
-      }
+      ring(`${one.dataset.timer} ${ends}`, now - ends);
+      if (closes) ring(`${one.dataset.timer} ${closes} closes`, now - closes + SOON_S);
     }
   };
+  heard(document.getElementById("bench")?.dataset.now);
+  document.addEventListener("htmx:afterRequest", (event) => heard(event.detail.xhr.getResponseHeader("X-Bench-Now")));
   tick();
   setInterval(tick, 250);
+  let said_at = document.getElementById("bench")?.dataset.now;
   let step = document.getElementById("bench")?.dataset.step; // another step begins at its top
   document.addEventListener("htmx:afterSettle", () => {
+    const told = document.getElementById("bench")?.dataset.now;
+    if (told !== said_at) { said_at = told; heard(told); } // a fragment inside of it tells no time
     tick();
     const now = document.getElementById("bench")?.dataset.step;
     if (now !== step) { step = now; scrollTo(0, 0); }
   });
   document.addEventListener("pointerdown", () => { sound ??= new AudioContext(); }, { once: true }); // sound is let in by a touch
-  // A drop is drawn before it is answered; the answer says what is counted.
+  // An answer that was overtaken by a later one is not shown.
+  document.addEventListener("htmx:beforeSwap", (event) => {
+    const seq = event.detail.xhr.getResponseHeader("X-Bench-Seq"), shown = document.getElementById("bench")?.dataset.seq;
+    if (seq !== null && Number(seq) < Number(shown)) event.detail.shouldSwap = false;
+  });
+  // A drop is drawn before it is answered, and the big press goes on to what is due next; the answer says what is counted.
+  const drawn = (row) => {
+    const next = row.querySelector(".bead-dashed"), count = row.querySelector(".bench-count b");
+    if (!next) return;
+    next.setAttribute("class", "bead");
+    next.setAttribute("fill", next.dataset.fill);
+    count.textContent = Math.max(0, Number(count.textContent) - 1);
+  };
+  const due = () => {
+    const form = document.querySelector(".bench-next")?.form, rows = [...document.querySelectorAll(".bench-pours li")];
+    if (form?.elements.kind?.value !== "tap") return;
+    const row = rows.find((one) => one.querySelector(".bead-dashed")), words = form.querySelector("button");
+    if (row) form.elements.bottle.value = row.dataset.bottle; else form.elements.kind.value = "next";
+    words.firstChild.textContent = row ? row.querySelector(".bench-drop").textContent : "Done";
+    words.querySelector("small").textContent = row ? `a drop; ${row.querySelector(".bench-count b").textContent} to fall` : "";
+  };
   document.addEventListener("submit", (event) => {
     const { kind, bottle } = event.target.elements;
-    if (kind?.value !== "tap") return;
-    const row = document.querySelector(`.bench-pours [data-bottle="${CSS.escape(bottle.value)}"]`), next = row?.querySelector(".bead-dashed");
-    if (next) { next.setAttribute("class", "bead"); next.setAttribute("fill", next.dataset.fill); }
-    const count = row?.querySelector(".bench-count b");
-    if (next && count) count.textContent = Math.max(0, Number(count.textContent) - 1);
+    const row = kind?.value === "tap" && document.querySelector(`.bench-pours [data-bottle="${CSS.escape(bottle.value)}"]`);
+    if (row) { drawn(row); setTimeout(due); } // what is sent now is as it was pressed
   }, true);
   // A pedal types what it likes: each of these is the big press.
   document.addEventListener("key", (event) => {

@@ -6,6 +6,7 @@ from dataclasses import dataclass, replace
 
 import numpy as np
 
+from diachrom import clock
 from diachrom.core.bait import zones
 from diachrom.core.bait.blank import Blank
 from diachrom.core.light.bands import Floats
@@ -20,7 +21,7 @@ from diachrom.store.connection import writing
 from diachrom.store.session_photos import Marks, SidePhoto
 from diachrom.store.sessions import Session
 from diachrom.store.uploads import Photo
-from diachrom.work.bench.sessions import happen, seconds
+from diachrom.work.bench.sessions import happen
 
 AROUND = 0.10  # lengths, above and below the blank's outline
 
@@ -45,7 +46,7 @@ def keep(
         sessions.session(connection, number)
         photo = uploads.keep_photo(connection, name=name[:80], width=width, height=height, png=png, at=at)
         session_photos.add(connection, photo=photo, session=number, side=side, bait=bait)
-        event = Event("photo", seconds(at), what=side, value=str(photo), bait=bait)
+        event = Event("photo", clock.steady(), what=side, value=str(photo), bait=bait)
         return happen(connection, number, event, at=at)
 
 
