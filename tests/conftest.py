@@ -3,6 +3,7 @@
 from shutil import copyfile
 
 import pytest
+from at_bench import over_plan_with
 from hypothesis import settings
 from in_browser import accessible, address, browser_context_args, browser_type_launch_args, page, refusals, still
 from starlette.testclient import TestClient
@@ -94,6 +95,12 @@ def on(bench):
             return does(store, *args, **more)
 
     return did
+
+
+@pytest.fixture
+def over_plan(on):
+    """A session over a plan of the bench."""
+    return over_plan_with(on)
 
 
 @pytest.fixture

@@ -6,7 +6,8 @@ PAGES = (
     *("/bottles/22", "/bottles/22/change", "/bottles/22/drops", "/paints/rav-nype", "/paints/rav-nype/substitutes"),
     *("/contrast-cards/1", "/test-cards", "/learning", "/record", "/terms", "/settings"),
     *("/plan", "/plan/blanks", "/plan/1?layer=3", "/plan/2/versions", "/plan/1/reference"),
-    *("/orders", "/orders/1", "/orders/bench", "/bench", "/finish/1"),
+    *("/orders", "/orders/1", "/orders/bench", "/bench", "/bench/1", "/bench/1/sides"),
+    *("/finish", "/finish/1", "/finish/faults?session=1&fault=tacky"),
 )
 PAPERS = (
     "/shelf/labels?bottle=22",

@@ -43,7 +43,8 @@ PAGES = (
         "/plan/1/checks",
     ),
     *("/orders", "/orders/1", "/orders/1/paint", "/orders/1/print", "/orders/1/schedule", "/orders/bench"),
-    *("/bench", "/finish/1"),
+    *("/bench", "/bench/1", "/bench/1/effect", "/bench/1/sides", "/finish", "/finish/1"),
+    "/finish/faults?session=1&fault=tacky",
     *("/plan/1/skin?rough=1", "/plan/1/picture.png?width=120", "/plan/1/at?u=0.5&v=0.2", "/plan/1/document.json"),
 )
 

@@ -25,6 +25,7 @@ from diachrom.work.plan.painting import Instead, painted_bait
 # What the eye calls darker than meant is taken as so much more film, lighter as so much less.
 FILM = {"darker": 1.4, "lighter": 0.7}
 SEEN_DE = 0.3
+HELPS = 0.9  # of the difference as it stands: what is less than that is worth a word
 MOST_TRIED = 6  # layers to come whose coats are tried
 
 
@@ -172,18 +173,38 @@ def _advice(connection: sqlite3.Connection, own: Bait, here: BenchStep, meant: F
         return []
     place = own.done.place(here.layer or 0)
     standing = float(delta_e(meant, _seen(connection, own.done, own.instead, None)).max(axis=0).mean())
+    own_layer, *coming = [one for one in own.done.layers[place:] if one.number == here.layer or _is_coming(one)]
+    tries = [(own_layer, own_layer.coats * own_layer.on + more) for more in (1, 2)]
+    tries += [(one, coats) for one in coming[:MOST_TRIED] for coats in (max(one.coats - 1, 0), one.coats + 1)]
     tried = []
-    coming = [one for one in own.done.layers[place + 1 :] if one.on and WHATS[one.what].paint]
-    for layer in coming[:MOST_TRIED]:
-        for coats in {max(layer.coats - 1, 0), layer.coats + 1}:
-            other = own.done.changed(layer.number, _with_coats(coats))
-            apart = float(delta_e(meant, _seen(connection, other, own.instead, None)).max(axis=0).mean())
-            if apart < 0.9 * standing:
-                name = layer.name or WHATS[layer.what].words
-                how = f"leave {name} out" if coats == 0 else f"{coats} coat{'s' if coats != 1 else ''} of {name}"
-                words = f"{how[:1].upper()}{how[1:]} in place of {layer.coats}" if coats else f"L{how[1:]}"
-                tried.append((apart, f"{words} brings it nearer: dE {apart:.1f} in the mean, {standing:.1f} as it is."))
+    for layer, coats in tries:
+        other = own.done.changed(layer.number, _with_coats(coats))
+        apart = float(delta_e(meant, _seen(connection, other, own.instead, None)).max(axis=0).mean())
+        if apart < HELPS * standing:
+            tried.append(
+                (
+                    apart,
+                    f"{_how(layer, coats, now=layer is own_layer)}: dE {apart:.1f} in the mean, "
+                    f"{standing:.1f} as it is.",
+                )
+            )
+    if not tried:
+        return ["No other number of coats, now or of what is to come, brings it nearer."]
     return [words for _, words in sorted(tried)[:2]]
+
+
+def _is_coming(layer: Layer) -> bool:
+    return layer.on and WHATS[layer.what].paint
+
+
+def _how(layer: Layer, coats: int, *, now: bool) -> str:
+    name = layer.name or WHATS[layer.what].words
+    if now:
+        more = coats - layer.coats * layer.on
+        return f"{more} more coat{'s' if more > 1 else ''} of {name} now"
+    return (
+        f"{coats} coat{'s' if coats != 1 else ''} of {name} in place of {layer.coats}" if coats else f"Without {name}"
+    )
 
 
 def _with_coats(coats: int) -> Callable[[Layer], Layer]:

@@ -33,9 +33,9 @@ def begin(connection: sqlite3.Connection, key: str, *, name: str = "", at: str) 
 
 
 def _shelf(connection: sqlite3.Connection) -> Shelf:
-    """Paints of which a bottle stands there."""
+    """Paints of which a bottle stands there; what was mixed here is for its own recipe."""
     found: dict[str, dict[str, np.ndarray]] = {}
-    ids = {one.paint_id for one in bottles.every(connection)}
+    ids = {one.paint_id for one in bottles.every(connection) if one.recipe is None}
     for key, profile in paints.profiles(connection, sorted(ids)).items():
         bead = look(profile).bead
         if bead is not None:
