@@ -1,4 +1,4 @@
-"""A session that was left half finished: two of the char, the second mix at its third drop; eyes and opened tins."""
+"""A session that was left half finished: two of the Butterfish, the second mix at its second drop; eyes and opened tins."""
 
 import sqlite3
 from datetime import datetime, timedelta
@@ -9,18 +9,18 @@ from diachrom.store import finish
 from diachrom.store.connection import writing
 from diachrom.work.bench import sessions
 
-CHAR = 1  # the plan
+BUTTERFISH = 6  # the plan
 AGO = timedelta(minutes=50)
 STEP = timedelta(minutes=2)
-FELL = 3  # drops of the second mix
+FELL = 2  # drops of the second mix
 EYES = ((5.0, "gold, domed", 14), (5.0, "silver, flat", 3), (4.0, "red, domed", 22), (3.0, "gold, flat", 9))
 TINS = (("Skall, two-part, small set", "two-part", 120), ("Skall, dip, the tall jar", "dip", 131))
 
 
 def left_half_done(connection: sqlite3.Connection) -> None:
-    """Begun an hour ago, by two coats of the belly."""
+    """Begun an hour ago: one mix is made, of the next two drops have fallen."""
     began = datetime.fromisoformat(clock.now()) - AGO
-    number = sessions.begin_plan(connection, CHAR, baits=2, one_by_one=False, at=began.isoformat())
+    number = sessions.begin_plan(connection, BUTTERFISH, baits=2, one_by_one=False, at=began.isoformat())
     moment = began
 
     def happen(kind: str, **more: str | int) -> None:

@@ -57,31 +57,69 @@
     if (now !== step) { step = now; scrollTo(0, 0); }
   });
   document.addEventListener("pointerdown", () => { sound ??= new AudioContext(); }, { once: true }); // sound is let in by a touch
-  // An answer that was overtaken by a later one is not shown.
-  document.addEventListener("htmx:beforeSwap", (event) => {
-    const seq = event.detail.xhr.getResponseHeader("X-Bench-Seq"), shown = document.getElementById("bench")?.dataset.seq;
-    if (seq !== null && Number(seq) < Number(shown)) event.detail.shouldSwap = false;
-  });
-  // A drop is drawn before it is answered, and the big press goes on to what is due next; the answer says what is counted.
-  const drawn = (row) => {
-    const next = row.querySelector(".bead-dashed"), count = row.querySelector(".bench-count b");
-    if (!next) return;
-    next.setAttribute("class", "bead");
-    next.setAttribute("fill", next.dataset.fill);
+  // A drop is drawn as it is tapped. Presses wait their turn (hx-sync on #content) and are answered in their order: what
+  // an answer does not know of yet is drawn again on it. The big press goes on to the drop that is due.
+  const tapped = []; // bottles whose drops are not answered yet
+  const rows = () => [...document.querySelectorAll(".bench-pours li")];
+  const draw = (bottle) => {
+    const row = rows().find((one) => one.dataset.bottle === bottle);
+    const bead = row?.querySelector(".bead-dashed"), count = row?.querySelector(".bench-count b");
+    if (!bead) return;
+    bead.setAttribute("class", "bead");
+    bead.setAttribute("fill", bead.dataset.fill);
     count.textContent = Math.max(0, Number(count.textContent) - 1);
   };
   const due = () => {
-    const form = document.querySelector(".bench-next")?.form, rows = [...document.querySelectorAll(".bench-pours li")];
+    const form = document.querySelector(".bench-next")?.form, row = rows().find((one) => one.querySelector(".bead-dashed"));
     if (form?.elements.kind?.value !== "tap") return;
-    const row = rows.find((one) => one.querySelector(".bead-dashed")), words = form.querySelector("button");
+    const words = form.querySelector("button");
     if (row) form.elements.bottle.value = row.dataset.bottle; else form.elements.kind.value = "next";
     words.firstChild.textContent = row ? row.querySelector(".bench-drop").textContent : "Done";
     words.querySelector("small").textContent = row ? `a drop; ${row.querySelector(".bench-count b").textContent} to fall` : "";
   };
   document.addEventListener("submit", (event) => {
-    const { kind, bottle } = event.target.elements;
-    const row = kind?.value === "tap" && document.querySelector(`.bench-pours [data-bottle="${CSS.escape(bottle.value)}"]`);
-    if (row) { drawn(row); setTimeout(due); } // what is sent now is as it was pressed
+    const form = event.target, values = Object.fromEntries(new FormData(form));
+    if (values.kind !== "tap" || !form.closest("#bench")) return;
+    event.preventDefault();
+    event.stopPropagation();
+    const sent = form.cloneNode(true); // as it was pressed, whatever the form says by the time that its turn comes
+    tapped.push(values.bottle);
+    draw(values.bottle);
+    due();
+    sent.hidden = true;
+    sent.querySelector("button").remove();
+    document.getElementById("content").append(sent);
+    htmx.process(sent);
+    sent.requestSubmit();
+  }, true);
+  const heardOf = new WeakSet();
+  const answered = ({ detail: { xhr, requestConfig } }) => {
+    if (!xhr.status || heardOf.has(xhr) || requestConfig?.formData?.get("kind") !== "tap") return;
+    heardOf.add(xhr);
+    tapped.shift();
+  };
+  const anew = async () => { // with what was said of a refusal
+    const said = document.getElementById("said").textContent, { session } = document.getElementById("bench").dataset;
+    await htmx.ajax("GET", `/bench/${session}`, { target: "#bench", swap: "morph:outerHTML" });
+    document.getElementById("said").textContent = said;
+  };
+  document.addEventListener("htmx:beforeSwap", (event) => {
+    answered(event);
+    const seq = event.detail.xhr.getResponseHeader("X-Bench-Seq"), shown = document.getElementById("bench")?.dataset.seq;
+    if (seq !== null && Number(seq) < Number(shown)) { event.detail.shouldSwap = false; anew(); } // it was overtaken
+  });
+  document.addEventListener("htmx:afterSwap", () => { for (const one of tapped) draw(one); if (tapped.length) due(); });
+  document.addEventListener("htmx:afterRequest", (event) => {
+    answered(event);
+    if (event.detail.xhr.status && event.detail.elt.parentElement?.id === "content" && event.detail.elt.matches("form[hidden]")) event.detail.elt.remove();
+    if (event.detail.xhr.status >= 400 && event.detail.requestConfig?.path.startsWith("/bench/")) anew();
+  });
+  // What another at the session taps leaves what is typed here, and what stands open; a thing that was said closes.
+  Idiomorph.defaults.ignoreActiveValue = true;
+  Idiomorph.defaults.callbacks.beforeAttributeUpdated = (name, node) => !(name === "open" && node.closest("#bench"));
+  document.addEventListener("submit", (event) => {
+    const open = event.target.closest("#bench details");
+    if (open) setTimeout(() => { open.open = false; });
   }, true);
   // A pedal types what it likes: each of these is the big press.
   document.addEventListener("key", (event) => {
