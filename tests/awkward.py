@@ -292,9 +292,45 @@ def _orders(db):
 ODD_SCRIPTS = (
     *ODD_JSON,
     json.dumps({"steps": [{"key": "x", "kind": "moon", "words": LONG, "plan": 9999, "steps": 3, "pours": [[1]]}, 7]}),
+    json.dumps(
+        {
+            "steps": [
+                {"key": "x", "kind": "clear", "words": LONG, "plan": 93, "version": 1, "layer": 1, "steps": "x"},
+                {
+                    "key": "y",
+                    "kind": "spray",
+                    "words": "",
+                    "plan": 1,
+                    "version": 99,
+                    "layer": 1,
+                    "first": "x",
+                    "last": 9e9,
+                },
+                {"key": "z", "kind": "eyes", "words": "", "eyes": 999, "dries_s": -5, "closes_s": "x", "notes": [7]},
+            ],
+            "before": 7,
+        }
+    ),
     json.dumps({"steps": [{"key": "x", "kind": "make", "words": "", "cautions": ["moon"], "figures": [["a", 1]]}]}),
 )
 ODD_STATES = (
+    json.dumps(
+        {
+            "position": 0,
+            "again": [{"at": 0, "of": "x", "key": "x+1"}, {"at": "x"}, 7],
+            "facts": {"x": {"a_g": 1e300, "b_g": 0}},
+            "moments": {"x": 1e300},
+            "different": [
+                {"kind": "different", "at": 1e300, "step": "x", "what": "coats", "value": "many"},
+                {"what": 7},
+            ],
+            "slips": [{"kind": "slip", "at": "x", "step": "x", "what": "moon", "bait": 99}],
+            "photos": [{"kind": "photo", "at": 1, "what": "top", "value": "99999"}],
+            "leftovers": [{"kind": "left", "at": 1, "what": "moon", "value": "x"}],
+            "timers": [{"key": "x", "words": LONG, "began": 0, "ends": 1e300, "baits": [0, 0, 0]}],
+            "shift": 1e300,
+        }
+    ),
     '{"position": "x"}',
     '{"position": 7}',
     '{"timers": [{"key": "x"}]}',
@@ -309,6 +345,19 @@ def _sessions(db):
         own = [90 + at, LONG, ODD_TEXTS[at % len(ODD_TEXTS)], script, ODD_STATES[at % len(ODD_STATES)]]
         db.execute("INSERT INTO session (number, name, at, script, state) VALUES (?, ?, ?, ?, ?)", own)
         db.execute("INSERT INTO session_event VALUES (?, 1, 'then', ?)", [90 + at, script])
+        for side in ("left", "right"):
+            db.execute("INSERT INTO photo (at, name, width, height, png) VALUES ('', 'x', 1, 1, ?)", [b"x"])
+            marks = ('{"grey": [1, 1], "nose": [1e300, 1], "tail": [0, "1"]}', "[]", "null")[at % 3]
+            db.execute(
+                "INSERT INTO session_photo VALUES ((SELECT max(id) FROM photo), ?, ?, ?, ?)",
+                [90 + at, side, 10**12, marks],
+            )
+    for at, text in enumerate(ODD_TEXTS):
+        db.execute("INSERT INTO eye_stock (size_mm, kind, pairs) VALUES (?, ?, -9999)", [1 + at, text or "x"])
+        db.execute(
+            "INSERT INTO opened_tin (name, school, opened_on, sealed, keeps_days) VALUES (?, 'moon', ?, ?, 5000)",
+            [LONG, text, text],
+        )
 
 
 def _rest(db):

@@ -22,6 +22,7 @@ from bench_bait import bait
 from bench_cards import cards
 from bench_matching import matching, painter
 from bench_orders import schedules
+from bench_session import bench_sessions
 from bench_sheet import sheet
 from fastapi import FastAPI
 from large_shelf import fill_large
@@ -323,6 +324,7 @@ PARTS: dict[str, Callable[[Path, Path], None]] = {
     "sheet": lambda home, data: sheet(),
     "bait": lambda home, data: bait(data),
     "orders": lambda home, data: schedules(data),
+    "session": lambda home, data: bench_sessions(data),
     "large": large,
     "import": lambda home, data: big_import(home / "empty"),
     "server": lambda home, data: server(data),

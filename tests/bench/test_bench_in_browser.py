@@ -176,7 +176,9 @@ def test_the_half_finished_session_is_taken_up_killed_mended_and_cleared(page, b
         for at, grams in ((0, a_g), (1, b_g.replace(".", ","))):
             page.locator(".bench-facts input[name=value]").nth(at).fill(grams)
             page.locator(".bench-facts button").nth(at).click()
-            expect(page.locator(".bench-facts input[name=value]").nth(at)).to_have_value(f"{float(grams.replace(',', '.')):g}")
+            expect(page.locator(".bench-facts input[name=value]").nth(at)).to_have_value(
+                f"{float(grams.replace(',', '.')):g}"
+            )
         go_on(page)
         read_cautions(page)
         go_on(page)

@@ -1,10 +1,13 @@
 """A session at the bench: what is tapped is counted once, timers are moments, ledgers are right to the drop."""
 
 import random
+import time
 from dataclasses import replace
+from datetime import datetime, timedelta
 
 import pytest
 
+from diachrom import clock
 from diachrom.core.bait.blank import Blank
 from diachrom.core.bait.plan import Layer, Plan
 from diachrom.core.schedule.search import solve
@@ -76,6 +79,41 @@ def test_time_at_the_bench_is_without_pauses_and_a_clock_set_back_adds_none():
     state = replayed(SCRIPT, [Event(kind, float(at), bottle=bottle) for kind, at, bottle in events])
     assert state.worked_s == 50.0
     assert state.fallen("0:make", 1) == 3
+
+
+def test_a_clock_set_back_an_hour_moves_no_timer_and_set_right_again_neither():
+    hour = 3600.0
+    state = replayed(SCRIPT, [Event("next", 10 * hour, step="0:make")])  # 10 min
+    assert state.now(10 * hour + 60) == 10 * hour + 60
+    # The clock is set back: a minute later it says 9 h 2 min.
+    state = after(SCRIPT, state, Event("pause", 9 * hour + 120))
+    state = after(SCRIPT, state, Event("agree", 9 * hour + 180, what="spray"))
+    state = after(SCRIPT, state, Event("next", 9 * hour + 240, step="1:work"))
+    make, spray = state.timers
+    assert (make.ends, spray.ends - spray.began) == (10 * hour + 600, 120)
+    assert spray.began - make.began == 120  # two minutes of those that the clock still told rightly
+    assert state.now(9 * hour + 300) - spray.began == 60
+    # It is set right: the session's time is the clock's again.
+    assert state.now(10 * hour + 900) == 10 * hour + 900
+
+
+def test_the_server_counts_on_when_somebody_sets_its_clock(monkeypatch):
+    before, wall = clock.steady(), clock.time.time()
+    monkeypatch.setattr(clock.time, "time", lambda: wall - 3600)
+    assert 0 <= clock.steady() - before < 60
+
+
+@pytest.mark.parametrize("day", ["2026-03-29T00:59:00+00:00", "2026-10-25T00:59:00+00:00", "2026-12-31T22:59:30+00:00"])
+def test_summer_time_and_midnight_move_no_timer(day, monkeypatch):
+    monkeypatch.setenv("TZ", "Europe/Oslo")
+    time.tzset()
+    try:
+        state = replayed(SCRIPT, [Event("next", sessions.seconds(day), step="0:make")])
+        later = (datetime.fromisoformat(day) + timedelta(minutes=10)).isoformat()
+        assert state.timers[0].ends == state.now(sessions.seconds(later))
+    finally:
+        monkeypatch.undo()
+        time.tzset()
 
 
 @pytest.mark.parametrize(

@@ -49,6 +49,12 @@ def addresses(app):
         yield f"/plan/{number}/picture.png?width=90"
         yield f"/plan/{number}/reference"
         yield f"/bench/{number}"
+        yield f"/bench/{number}/effect"
+        yield f"/bench/{number}/sides"
+        yield f"/bench/{number}/sides/left.png"
+        yield f"/bench/{number}/picture.png"
+        yield f"/finish/{number}"
+        yield f"/finish/faults?session={number}&fault=tacky"
         yield f"/orders/{number}"
         yield f"/orders/{number}/paint"
         yield f"/orders/{number}/calendar.ics"
@@ -83,6 +89,8 @@ def test_every_page_of_a_folder_full_of_awkward_rows_answers(odd):
         "/bench",
         "/bench/91",
         "/bench/98",
+        "/bench/99",
+        "/finish",
     )
     assert [path for path in whole if answers.get(path) != 200] == []
     client.app.state.settings = BenchSettings(units="imperial", decimals="comma", days="year")

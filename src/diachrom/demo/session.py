@@ -1,4 +1,4 @@
-"""A session that was left half finished: two of the Butterfish, the second mix at its second drop; eyes and opened tins."""
+"""A session left half finished: two of the Butterfish, the second mix at its second drop; eyes, opened tins."""
 
 import sqlite3
 from datetime import datetime, timedelta

@@ -132,9 +132,12 @@ def straightened(png: bytes, nose: tuple[float, float], tail: tuple[float, float
 
 
 def _encoded(png: bytes) -> Picture:
-    """(row, column, 3), of 255."""
-    with Image.open(io.BytesIO(png)) as image:
-        return np.asarray(image.convert("RGB"))
+    """(row, column, 3), of 255. Raises InvalidInput for what is no picture any more."""
+    try:
+        with Image.open(io.BytesIO(png)) as image:
+            return np.asarray(image.convert("RGB"))
+    except (OSError, ValueError, SyntaxError):
+        raise InvalidInput("The photo cannot be read any more: bring it again.", field="photo") from None
 
 
 def _straight(encoded: Picture, nose: tuple[float, float], tail: tuple[float, float], high: float) -> Picture:

@@ -3,6 +3,7 @@
 import json
 import sqlite3
 from dataclasses import asdict, dataclass, fields
+from types import NoneType
 from typing import Any
 
 from diachrom.core.mix import sound
@@ -112,13 +113,30 @@ def events(connection: sqlite3.Connection, number: int) -> list[Event]:
 
 
 def _known(of: type, told: Any) -> dict[str, Any]:
-    names = {one.name for one in fields(of)}
-    return {key: value for key, value in told.items() if key in names} if isinstance(told, dict) else {}
+    """What of it can stand in a value of this type, by how its fields are declared."""
+    if not isinstance(told, dict):
+        return {}
+    kinds = {one.name: str(one.type) for one in fields(of)}
+    return {key: value for key, value in told.items() if key in kinds and _fits(value, kinds[key])}
+
+
+def _fits(value: Any, kind: str) -> bool:
+    kinds: dict[str, type | tuple[type, ...]] = {
+        "int": int,
+        "str": str,
+        "float": (int, float),
+        "bool": bool,
+        "int | None": (int, NoneType),
+        "float | None": (int, float, NoneType),
+    }
+    wanted = kinds.get(kind, object)
+    return isinstance(value, wanted) and (wanted is object or kind == "bool" or not isinstance(value, bool))
 
 
 def _script(told: Any) -> Script:
     own = told if isinstance(told, dict) else {}
-    return Script(*([step for one in own.get(key, ()) if (step := _step(one))] for key in ("steps", "before")))
+    lists = [own[key] if isinstance(own.get(key), list) else [] for key in ("steps", "before")]
+    return Script(*([step for one in rows if (step := _step(one))] for rows in lists))
 
 
 def _step(told: Any) -> BenchStep | None:

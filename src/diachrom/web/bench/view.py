@@ -85,7 +85,7 @@ class BenchPage:
     coming: Sequence[str]
     timers: Sequence[Timer]
     pot: str  # how a timer says that it is of a pot life
-    told: Sequence[str]
+    told: Sequence[tuple[str, int]]  # words, and the jar that came of it, 0 for none
     changed: bool  # something was not as planned
     changed_here: bool  # at this step
     slipped: Slipped | None
@@ -152,7 +152,7 @@ def bench_page(store: Store, session: Session) -> BenchPage:
         coming=[one.words for one in run[state.position + 1 :][:COMING]],
         timers=state.timers,
         pot=POT,
-        told=[told(one) for one in state.all_told()][-TOLD:],
+        told=[(told(one), one.bottle if one.kind == "left" else 0) for one in state.all_told()][-TOLD:],
         changed=_is_changed(session, run),
         changed_here=here is not None and _is_changed(session, [here]),
         slipped=None if here is None else _slipped(store, session, here),

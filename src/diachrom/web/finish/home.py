@@ -47,14 +47,6 @@ def _x(minutes: float, longest: float) -> float:
     return round(LEFT + (WIDE - 2 * LEFT) * float((minutes / max(longest, 1)) ** 0.5), 1)
 
 
-def lasting(minutes: float) -> str:
-    """ "40 min", "6 h", "3 days" """
-    if minutes < 100:
-        return f"{minutes:.0f} min"
-    hours = minutes / 60
-    return f"{hours:.0f} h" if hours < 72 else f"{hours / 24:.0f} days"
-
-
 def _curing(meant: Meant, now: datetime) -> Curing:
     own, longest = meant.cured, meant.cured.fish
     moments = [(own.touch, "touch it"), (own.handle, "handle it"), (own.fish, "fish it")]
@@ -62,7 +54,10 @@ def _curing(meant: Meant, now: datetime) -> Curing:
         moments += [(own.opens, "next coat from"), (own.closes, "next coat until")]
     marks = [
         Mark(
-            _x(minutes, longest), words, f"{(now + timedelta(minutes=minutes)).astimezone():%A %H:%M}", lasting(minutes)
+            _x(minutes, longest),
+            words,
+            f"{(now + timedelta(minutes=minutes)).astimezone():%A %H:%M}",
+            air.lasting(minutes),
         )
         for minutes, words in sorted(moments)
     ]

@@ -10,6 +10,7 @@ from diachrom.core.finish.schools import SCHOOLS
 from diachrom.core.session.script import LEFT, POT, RIGHT, SIDES, BenchStep, Pour
 from diachrom.store import paints
 from diachrom.work.finish import clearing, stock
+from diachrom.work.finish.air import lasting
 from diachrom.work.kit.looks import look
 from diachrom.work.orders.kept import Schedule, Visit
 from diachrom.work.orders.sessions import words_of
@@ -156,8 +157,9 @@ def _weighed(clear: BenchStep, plan: Plan, told: Told) -> BenchStep:
 def _figures(layer: Layer, visit: Visit) -> tuple[tuple[str, str], ...]:
     """What to set at the airbrush, and where to hold it."""
     where = ("Where", REGIONS[layer.region].words)
+    wait = (("Then wait", lasting(visit.dries)),) if visit.dries else ()
     if visit.kind not in SPRAYED:
-        return (where,)
+        return (where, *wait)
     return (
         where,
         ("From", ORIGINS[layer.origin].words),
@@ -165,4 +167,5 @@ def _figures(layer: Layer, visit: Visit) -> tuple[tuple[str, str], ...]:
         ("Pressure", f"{layer.pressure_bar:g} bar"),
         ("Nozzle", f"{layer.nozzle_mm:g} mm"),
         ("Distance", f"{layer.distance_mm:g} mm"),
+        *wait,
     )

@@ -13,6 +13,7 @@ from diachrom.work.plan.drying import drying_learned, drying_table
 
 KEY = "air"
 USUAL = (20.0, 50.0)
+LONG_MIN, MANY_H = 100, 72  # from where hours are told, and days
 
 
 @dataclass(frozen=True)
@@ -63,3 +64,11 @@ def meant(connection: sqlite3.Connection, key: str, air: tuple[float, float]) ->
     factor = 1.0 if own is None else own.factor
     row = drying_table(connection)[key]
     return Meant(school, air_words(school, *air), cured(school, row, air, factor), factor)
+
+
+def lasting(minutes: float) -> str:
+    """ "40 min", "6 h", "3 days" """
+    if minutes < LONG_MIN:
+        return f"{minutes:.0f} min"
+    hours = minutes / 60
+    return f"{hours:.0f} h" if hours < MANY_H else f"{hours / 24:.0f} days"
