@@ -9,10 +9,18 @@ from diachrom.core.light.bands import BANDS, WAVELENGTHS_NM
 from diachrom.demo.paints import PAINTS
 from diachrom.errors import InstrumentError
 from diachrom.instruments import truth
+from diachrom.instruments.hygrometer import Hygrometer
 from diachrom.instruments.line import Garbled, Unplugged
 from diachrom.instruments.reader import ColourReader
 from diachrom.instruments.scale import DropScale
-from diachrom.instruments.simulated import LIMIT_G, TILE, ReaderMake, SimulatedReader, SimulatedScale
+from diachrom.instruments.simulated import (
+    LIMIT_G,
+    TILE,
+    ReaderMake,
+    SimulatedHygrometer,
+    SimulatedReader,
+    SimulatedScale,
+)
 from diachrom.web.app import create_app
 from diachrom.work.profiles import card_readings, contrast_cards
 
@@ -195,3 +203,30 @@ def test_a_real_reader_is_one_more_class_and_cards_and_pages_take_it_as_it_is(be
         assert "its tile holds 5 min more" in client.get(f"/contrast-cards/{card}").text
         client.post("/devices/calibrate", data={"key": "serial"}).raise_for_status()
     assert line.asked == ["READ", "STATE", "TILE", "STATE"]
+
+
+def test_a_hygrometer_settles_and_tells_the_air(clock):
+    device = SimulatedHygrometer("The hygrometer", clock, lambda seconds: (19.0, 60.0), seed=3)
+    reader = Hygrometer("The hygrometer", device)
+    with pytest.raises(Unplugged):
+        reader.air()
+    device.plug()
+    with pytest.raises(InstrumentError, match="feels the hand that held it: 5 s"):
+        reader.air()
+    clock.wait(6)
+    found = np.array([reader.air() for _ in range(60)])
+    assert np.abs(found.mean(axis=0) - (19.0, 60.0)).max() < 0.4
+    assert 0 < found[:, 0].std() < 0.4
+
+
+@pytest.mark.parametrize("answer", ["AIR 21", "AIR x 40", "AIR 21 140", "21 40 AIR", ""])
+def test_air_that_cannot_be_is_no_reading(answer):
+    class Line:
+        def send(self, line):
+            assert line == "AIR"
+
+        def receive(self):
+            return answer
+
+    with pytest.raises(Garbled, match="cannot be read"):
+        Hygrometer("It", Line()).air()
