@@ -15,6 +15,7 @@ from diachrom.demo.bench import fill
 from diachrom.web.server import running
 
 WIDE, TABLET, PHONE, LARGE = (1280, 800), (768, 1024), (390, 844), (1920, 1080)
+BENCH_TABLET = (820, 1180)
 
 
 def _booth(page: Page) -> None:
@@ -233,7 +234,34 @@ def _timed(page: Page) -> None:
     page.get_by_role("button", name="Plan the time anew").wait_for(timeout=60_000)
 
 
-# name -> (size, path, what is done before the picture)
+def _bench_mix(page: Page) -> None:
+    """In the booth, as it was left, with a drop more."""
+    page.evaluate("document.cookie = 'theme=booth'")
+    page.reload()
+    page.locator(".bench-next").click()
+    page.locator(".bench-next", has_text="1 to fall").wait_for()
+
+
+def _bench_spray(page: Page) -> None:
+    """The second side through the comb, after a coat more on the first."""
+    page.evaluate("document.cookie = 'theme=booth'")
+    page.reload()
+    while "right side" not in page.locator(".bench-words").inner_text():
+        while page.get_by_role("button", name="I have read it").count():
+            page.get_by_role("button", name="I have read it").first.click()
+            page.wait_for_timeout(300)
+        if "left side" in page.locator(".bench-words").inner_text():
+            page.get_by_text("Something was different").click()
+            page.get_by_label("How many coats").fill("3")
+            page.get_by_role("button", name="Keep it").first.click()
+            page.locator("#bench-effect h2").wait_for()
+        step = page.locator("#bench").get_attribute("data-step")
+        every = page.get_by_role("button", name="All of it is in, on")
+        (every if every.count() else page.locator(".bench-next")).click()
+        page.locator(f"#bench:not([data-step='{step}'])").wait_for()
+    page.locator(".bench-picture img").evaluate("image => image.decode()")
+
+
 def _shelf_sheet(page: Page) -> None:
     for at in range(24):
         page.locator("input[name=paint]").nth(at).check()
@@ -249,16 +277,16 @@ VIEWS: dict[str, tuple[tuple[int, int], str, Callable[[Page], None] | None]] = {
     "mix-booth": (WIDE, "/mix", _booth),
     "shelf": (WIDE, "/shelf", None),
     "recipes": (WIDE, "/recipes", None),
-    "recipe": (WIDE, "/recipes/10", None),
     "bottle": (WIDE, "/bottles/22", None),
-    "compare": (WIDE, "/compare?mix=recipe:11:1", None),
     "match": (WIDE, "/match", _match),
     "shelf-sheet": (WIDE, "/shelf-sheets", _shelf_sheet),
     "test-card": (WIDE, "/test-cards/18", None),
     "plans": (WIDE, "/plan", None),
     "plan": (WIDE, "/plan/2", _bait_told),
     "plan-checks": (WIDE, "/plan/9", _checked),
-    "plan-phone": (PHONE, "/plan/1?layer=3", _bait),
+    "bench-phone": (PHONE, "/bench/1", _bench_mix),
+    "bench-tablet": (BENCH_TABLET, "/bench/1", _bench_spray),
+    "finish": (WIDE, "/finish", None),
     "order": (WIDE, "/orders/1", _timed),
     "learning": (WIDE, "/learning", _learn),
     "pour": (WIDE, "/match", _pour),
@@ -266,6 +294,9 @@ VIEWS: dict[str, tuple[tuple[int, int], str, Callable[[Page], None] | None]] = {
 }
 # Looked at while working, not kept.
 MORE = {
+    "look-recipe": (WIDE, "/recipes/10", None),
+    "look-compare": (WIDE, "/compare?mix=recipe:11:1", None),
+    "look-plan-phone": (PHONE, "/plan/1?layer=3", _bait),
     "look-plan-paper": (WIDE, "/plan/1/print", None),
     "look-half": (WIDE, "/plan/5", _half),
     "look-orders": (WIDE, "/orders", None),

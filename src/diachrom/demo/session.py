@@ -4,6 +4,7 @@ import sqlite3
 from datetime import datetime, timedelta
 
 from diachrom import clock
+from diachrom.core.finish.schools import SCHOOLS
 from diachrom.core.session.events import Event
 from diachrom.store import finish
 from diachrom.store.connection import writing
@@ -58,6 +59,6 @@ def put_by(connection: sqlite3.Connection) -> None:
                 name=name,
                 school=school,
                 opened_on=(today - timedelta(days=days)).isoformat(),
-                sealed="",
-                keeps_days={"two-part": 365, "dip": 120}[school],
+                sealed=SCHOOLS[school].keeps,
+                keeps_days=SCHOOLS[school].keeps_days,
             )

@@ -77,20 +77,34 @@
     words.firstChild.textContent = row ? row.querySelector(".bench-drop").textContent : "Done";
     words.querySelector("small").textContent = row ? `a drop; ${row.querySelector(".bench-count b").textContent} to fall` : "";
   };
-  document.addEventListener("submit", (event) => {
-    const form = event.target, values = Object.fromEntries(new FormData(form));
-    if (values.kind !== "tap" || !form.closest("#bench")) return;
-    event.preventDefault();
-    event.stopPropagation();
-    const sent = form.cloneNode(true); // as it was pressed, whatever the form says by the time that its turn comes
-    tapped.push(values.bottle);
-    draw(values.bottle);
-    due();
+  // It is sent as it was pressed, whatever its form says by the time that its turn comes.
+  const asPressed = (form, values) => {
+    const sent = document.createElement("form");
+    for (const { name, value } of form.attributes) if (name.startsWith("hx-") || ["method", "action"].includes(name)) sent.setAttribute(name, value);
+    for (const [name, value] of values) {
+      const input = document.createElement("input");
+      Object.assign(input, { type: "hidden", name, value });
+      sent.append(input);
+    }
     sent.hidden = true;
-    sent.querySelector("button").remove();
     document.getElementById("content").append(sent);
     htmx.process(sent);
     sent.requestSubmit();
+  };
+  addEventListener("submit", (event) => { // on the window: before anybody else hears of it
+    const form = event.target, values = new FormData(form);
+    if (!form.closest("#bench") || !form.hasAttribute("hx-post")) return;
+    const open = form.closest("details");
+    if (open) open.open = false; // it was said
+    if (form.enctype === "multipart/form-data") return;
+    event.preventDefault();
+    event.stopPropagation();
+    if (values.get("kind") === "tap") {
+      tapped.push(values.get("bottle"));
+      draw(values.get("bottle"));
+      due();
+    }
+    asPressed(form, values);
   }, true);
   const heardOf = new WeakSet();
   const answered = ({ detail: { xhr, requestConfig } }) => {
@@ -114,13 +128,9 @@
     if (event.detail.xhr.status && event.detail.elt.parentElement?.id === "content" && event.detail.elt.matches("form[hidden]")) event.detail.elt.remove();
     if (event.detail.xhr.status >= 400 && event.detail.requestConfig?.path.startsWith("/bench/")) anew();
   });
-  // What another at the session taps leaves what is typed here, and what stands open; a thing that was said closes.
-  Idiomorph.defaults.ignoreActiveValue = true;
-  Idiomorph.defaults.callbacks.beforeAttributeUpdated = (name, node) => !(name === "open" && node.closest("#bench"));
-  document.addEventListener("submit", (event) => {
-    const open = event.target.closest("#bench details");
-    if (open) setTimeout(() => { open.open = false; });
-  }, true);
+  // What another at the session taps leaves what is typed here, and what stands open.
+  Idiomorph.defaults.callbacks.beforeAttributeUpdated = (name, node) =>
+    !(name === "open" && node.closest("#bench")) && !(name === "value" && node === document.activeElement && node.matches("input"));
   // A pedal types what it likes: each of these is the big press.
   document.addEventListener("key", (event) => {
     if (!["PageDown", "ArrowRight", "Enter"].includes(event.detail) || document.activeElement?.closest("a, button, summary")) return;

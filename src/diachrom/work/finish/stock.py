@@ -74,6 +74,13 @@ class TinNow:
     days_left: int | None
     words: str
 
+    @property
+    def opened(self) -> str:
+        """The day on which it was opened, in words."""
+        if self.good_until is None:
+            return "nobody knows when"
+        return f"{self.good_until - timedelta(days=self.tin.keeps_days):%-d %B %Y}"
+
 
 def tins(connection: sqlite3.Connection, *, at: str) -> Sequence[TinNow]:
     today = date.fromisoformat(clock.today(at))
@@ -88,7 +95,7 @@ def _now(tin: Tin, today: date) -> TinNow:
     try:
         until = date.fromisoformat(tin.opened_on) + timedelta(days=tin.keeps_days)
     except (ValueError, OverflowError):
-        return TinNow(tin, None, None, "nobody knows since when it is open")
+        return TinNow(tin, None, None, "how long it is good cannot be told")
     left = (until - today).days
     words = f"good until {until:%-d %B %Y}" if left >= 0 else f"past its day since {until:%-d %B %Y}: try it on a scrap"
     return TinNow(tin, until, left, words)
