@@ -77,7 +77,7 @@ def both_sides(request: Request, store: OpenStore, number: RowId) -> Response:
         found=found,
         sides=SIDES,
         told=told,
-        worst=[one for one in found.zones[:3] if not one.same],
+        worst=[one for one in found.zones[:1] if not one.same],
         frame=frame(request, store, "bench"),
     )
 
