@@ -242,6 +242,10 @@ def test_an_ended_session_takes_nothing_more(client, on, begun):
     with pytest.raises(InvalidInput, match="has ended"):
         happen(on, begun, "pause")
     assert "ended" in client.get("/bench").text
+    assert "This session has ended" in client.get(f"/bench/{begun}").text
+    client.post(f"/bench/{begun}/end", data={"again": "true"})
+    assert happen(on, begun, "pause").state.paused
+    client.post(f"/bench/{begun}/end")
     assert client.get("/bench/999").status_code == 404
     assert client.post("/bench", data={"order": 999}).status_code == 404
 

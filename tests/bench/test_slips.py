@@ -122,6 +122,22 @@ def test_a_bottle_that_stood_in_is_charged_in_the_place_of_the_other(over_plan, 
         hand.does("different", what="bottle", bottle=one.bottle, value="9999")
 
 
+def test_what_was_told_is_taken_back_with_what_it_charged(over_plan, on):
+    hand = over_plan()
+    make = hand.goes_to(lambda step: step.kind == "make")
+    one, other = make.pours[0], 31
+    before = levels(on)
+    hand.does("different", step=make.key, what="bottle", bottle=one.bottle, value=str(other))
+    hand.goes_on()
+    hand.goes_on()
+    hand.does("unsay")
+    after = levels(on)
+    assert after[other] == pytest.approx(before[other])
+    assert before[one.bottle] - after[one.bottle] == pytest.approx(one.drops * one.drop_ml)
+    with pytest.raises(InvalidInput, match="Nothing was told"):
+        hand.does("unsay")
+
+
 def test_what_is_left_of_a_recipe_goes_into_a_jar_that_is_a_bottle_and_takes_nothing_more(over_plan, on, client):
     hand = over_plan()
     hand.goes_to(lambda step: step.kind == "clean")

@@ -186,6 +186,13 @@ def _different(script: Script, state: State, event: Event) -> State:
     return replace(state, different=_told(script, state, event, state.different))
 
 
+def _unsay(script: Script, state: State, event: Event) -> State:
+    """What was last told to be different was not."""
+    if not state.different:
+        raise InvalidInput("Nothing was told to be different.", field="kind")
+    return replace(state, different=state.different[:-1])
+
+
 def _slip(script: Script, state: State, event: Event) -> State:
     if event.what not in SLIPS:
         raise InvalidInput(f"There is no slip called '{event.what[:20]}'.", field="what")
@@ -254,6 +261,7 @@ HAPPENS = {
     "next": _next,
     "back": _back,
     "different": _different,
+    "unsay": _unsay,
     "slip": _slip,
     "mend": _mend,
     "fact": _fact,

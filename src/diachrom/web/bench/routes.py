@@ -116,6 +116,7 @@ def happen(
 
 
 @router.post("/bench/{number}/end")
-def end(request: Request, store: OpenStore, number: RowId) -> Response:
-    sessions.end(store, number, at=clock.now())
-    return go(request, "/bench")
+def end(request: Request, store: OpenStore, number: RowId, again: Annotated[bool, Form()] = False) -> Response:
+    """It has ended; or is taken up again."""
+    sessions.end(store, number, at="" if again else clock.now())
+    return go(request, f"/bench/{number}" if again else "/bench")

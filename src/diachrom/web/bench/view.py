@@ -86,6 +86,7 @@ class BenchPage:
     timers: Sequence[Timer]
     pot: str  # how a timer says that it is of a pot life
     told: Sequence[tuple[str, int]]  # words, and the jar that came of it, 0 for none
+    can_unsay: bool  # the last of it
     changed: bool  # something was not as planned
     changed_here: bool  # at this step
     slipped: Slipped | None
@@ -153,6 +154,7 @@ def bench_page(store: Store, session: Session) -> BenchPage:
         timers=state.timers,
         pot=POT,
         told=[(told(one), one.bottle if one.kind == "left" else 0) for one in state.all_told()][-TOLD:],
+        can_unsay=bool(state.different) and state.all_told()[-1] == state.different[-1] and not session.ended,
         changed=_is_changed(session, run),
         changed_here=here is not None and _is_changed(session, [here]),
         slipped=None if here is None else _slipped(store, session, here),

@@ -86,6 +86,8 @@ def happen(connection: sqlite3.Connection, number: int, event: Event, *, at: str
         if event.what == "bottle" and event.kind == "different":
             bottles.by_id(connection, [int(event.value) if event.value.isdecimal() else 0])
         now = replace(standing, state=state)
+        if event.kind == "unsay":  # of whatever step it was
+            here = standing.script.like(standing.state.different[-1].step)
         if here is not None:
             _charge(connection, standing, now, here, at=at)
             if event.kind == "next" and here.key not in standing.state.done:
@@ -97,7 +99,7 @@ def happen(connection: sqlite3.Connection, number: int, event: Event, *, at: str
 
 
 def end(connection: sqlite3.Connection, number: int, *, at: str) -> None:
-    """It is over, whatever is left of it. Raises NotFound."""
+    """It is over, whatever is left of it; or goes on after all, where `at` is "". Raises NotFound."""
     with writing(connection):
         sessions.session(connection, number)
         sessions.end(connection, number, at=at)
