@@ -155,7 +155,7 @@ def test_the_half_finished_session_is_taken_up_killed_mended_and_cleared(page, b
         page.locator("#bench-slip").get_by_label("On which bait").select_option("1")
         page.get_by_role("button", name="What now?").click()
         page.get_by_role("button", name="This way").first.click()
-        expect(page.locator("#bench .count-line").first).to_contain_text(f"of {count + 3}")
+        expect(page.locator("#bench .count-line").first).to_contain_text(f"of {count + 4}")
         go_to(page, "Again: ")
         assert "coat 1 of 2" in words(page)
 

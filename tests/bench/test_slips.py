@@ -19,15 +19,17 @@ def test_a_slip_puts_its_layers_in_again_on_its_bait_alone(over_plan):
     here = hand.goes_to(lambda step: step.kind == "mask" and step.side == "right")
     place, count = hand.session.state.position, len(hand.session.script.steps)
     hand.does("slip", step=here.key, what="run", bait=1)
-    hand.does("mend", step=here.key, value="1,2,3", bait=1, note="blocked out")
+    hand.does("mend", step=here.key, value="1,2,3", bait=1, note="Block it out, then lay it again.")
     own = hand.session
     run = own.state.run(own.script)
     again = run[place : place + len(run) - count]
+    by_hand, *again = again
+    assert (by_hand.kind, by_hand.words, by_hand.first, by_hand.last) == ("mend", "Block it out", 1, 2)
     assert all(one.words.startswith("Again: ") for one in again if one.kind != "make")
     assert {(one.first, one.last) for one in again if one.kind != "make"} == {(1, 2)}
     assert [one.layer for one in again if one.kind != "make"] == [1, 1, 1, 2, 2, 2]  # its own layer is still to come
     assert [one.kind for one in again if one.kind == "make"] == ["make", "make"]  # each mix once
-    assert run[place + len(again)].key == here.key
+    assert run[place + 1 + len(again)].key == here.key
     assert all(not one.block for one in again)
 
 
@@ -35,6 +37,8 @@ def test_a_spot_takes_what_is_tapped_for_it_and_no_more(over_plan, on):
     hand = over_plan()
     here = hand.goes_to(lambda step: step.layer == 2)
     hand.does("mend", step=here.key, value="1", bait=0)
+    assert hand.here.kind == "mend"
+    hand.goes_on()
     make = hand.here
     assert make.kind == "make"
     assert make.drops == 0

@@ -16,6 +16,7 @@ class Again:
     of: str  # key of the step that it is like
     key: str
     bait: int = -1
+    words: str = ""  # of what is done by hand before: it is no step of the script, only at its place
 
 
 def run_of(script: Script, again: Sequence[Again]) -> Sequence[BenchStep]:
@@ -33,6 +34,20 @@ def run_of(script: Script, again: Sequence[Again]) -> Sequence[BenchStep]:
 def _copy(like: BenchStep, one: Again) -> BenchStep:
     """On a bait alone; its order has counted it already. Of a mix a spot needs little: what falls is tapped."""
     first, last = (like.first, like.last) if one.bait < 0 else (one.bait, one.bait + 1)
+    if one.words:
+        return BenchStep(
+            one.key,
+            "mend",
+            one.words,
+            line=like.line,
+            plan=like.plan,
+            version=like.version,
+            layer=like.layer,
+            steps=like.steps,
+            first=first,
+            last=last,
+            side=like.side,
+        )
     if like.kind == "make":
         return replace(
             like,

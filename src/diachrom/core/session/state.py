@@ -211,10 +211,15 @@ def _mend(script: Script, state: State, event: Event) -> State:
         raise InvalidInput(f"No more than {MOST_AGAIN} steps come again in a session.", field="value")
     mends = _told(script, state, event, state.mends)
     place = len(mends)
-    copies = tuple(
-        Again(state.position + at, one.key, f"{one.key}+{place}", event.bait) for at, one in enumerate(again)
-    )
-    return replace(state, mends=mends, again=(*state.again, *copies))
+    by_hand = [Again(0, here.key, f"{here.key}+{place}:by-hand", event.bait, _by_hand(event))] if numbers else []
+    copies = [Again(0, one.key, f"{one.key}+{place}", event.bait) for one in again]
+    placed = (replace(one, at=state.position + at) for at, one in enumerate([*by_hand, *copies]))
+    return replace(state, mends=mends, again=(*state.again, *placed))
+
+
+def _by_hand(event: Event) -> str:
+    """What is done before anything is laid again: the beginning of the way that was chosen."""
+    return event.note.partition(", then ")[0].removesuffix(".") or "Take it off"
 
 
 def _fact(script: Script, state: State, event: Event) -> State:

@@ -48,12 +48,13 @@
   tick();
   setInterval(tick, 250);
   let said_at = document.getElementById("bench")?.dataset.now;
-  let step = document.getElementById("bench")?.dataset.step; // another step begins at its top
+  const placed = () => `${document.getElementById("bench")?.dataset.step} ${document.querySelectorAll(".bench-caution").length}`;
+  let step = placed(); // another step begins at its top, and one whose caution was read
   document.addEventListener("htmx:afterSettle", () => {
     const told = document.getElementById("bench")?.dataset.now;
     if (told !== said_at) { said_at = told; heard(told); } // a fragment inside of it tells no time
     tick();
-    const now = document.getElementById("bench")?.dataset.step;
+    const now = placed();
     if (now !== step) { step = now; scrollTo(0, 0); }
   });
   document.addEventListener("pointerdown", () => { sound ??= new AudioContext(); }, { once: true }); // sound is let in by a touch
