@@ -128,3 +128,12 @@ def test_pictures_of_it_are_drawn_lit_up_planned_and_done(over_plan, on, client)
     assert len(set(found.values())) == 3
     assert all(one.startswith(b"\x89PNG") for one in found.values())
     assert "dE" in client.get(f"/bench/{hand.number}/effect").text
+
+
+def test_coats_of_both_sides_are_not_added(over_plan, on):
+    hand = over_plan()
+    left = hand.goes_to(lambda step: step.side == "left")
+    hand.does("different", step=left.key, what="coats", value="3")
+    step = hand.goes_to(lambda step: step.layer == 7)
+    assert step.side == ""
+    assert on(as_done.bait_of, hand.session, step).done.layer(3).coats == 3

@@ -42,6 +42,7 @@ LANDED = {
     "0014_orders.sql": "bf436fb3746fc447",
     "0015_bench.sql": "ef431a651ce05306",
     "0016_finish.sql": "cecccc2dbd80c573",
+    "0017_log.sql": "abb4f8b8e023dce7",
 }
 
 
@@ -296,6 +297,7 @@ def test_a_card_that_was_read_before_cards_had_steps_is_a_card_of_one_film(tmp_p
         "0014_orders.sql",
         "0015_bench.sql",
         "0016_finish.sql",
+        "0017_log.sql",
     ]
     with connected(tmp_path) as store:
         card = cards.card(store, 3)

@@ -17,5 +17,13 @@ def _now(connection: sqlite3.Connection) -> float:
     return 1.0 if row is None else float(row["times"])
 
 
+def at(connection: sqlite3.Connection, when: str) -> float:
+    """As it was believed then."""
+    row = connection.execute(
+        "SELECT times FROM hand_factor WHERE at <= :at ORDER BY id DESC LIMIT 1", {"at": when}
+    ).fetchone()
+    return 1.0 if row is None else float(row["times"])
+
+
 def set_to(connection: sqlite3.Connection, times: float, *, at: str) -> None:
     connection.execute("INSERT INTO hand_factor (at, times) VALUES (:at, :times)", {"at": at, "times": times})

@@ -16,7 +16,8 @@ WRITTEN = (
     *(("test_card", "note"), ("upload", "name"), ("photo", "name")),
     *(("plan_version", "name"), ("plan_version", "note"), ("drawing", "name")),
     *(("bait_order", "name"), ("bait_order", "wish"), ("bait_stock", "note"), ("session", "name")),
-    *(("eye_stock", "kind"), ("opened_tin", "name"), ("opened_tin", "sealed")),
+    *(("log_entry", column) for column in ("name", "customer", "wish", "clear", "note")),
+    *(("log_fault", "note"), ("eye_stock", "kind"), ("opened_tin", "name"), ("opened_tin", "sealed")),
 )
 # Of what grows with every drop the last are looked through: pages show no more.
 NAME = "CASE WHEN json_valid(draft) THEN json_extract(draft, '$.name') END"

@@ -53,7 +53,8 @@ def keep_photo(connection: sqlite3.Connection, *, name: str, width: int, height:
     ).fetchone()[0]
     connection.execute(
         "DELETE FROM photo WHERE id <= :old AND id NOT IN (SELECT photo FROM test_card WHERE photo IS NOT NULL)"
-        " AND id NOT IN (SELECT photo FROM reference) AND id NOT IN (SELECT photo FROM session_photo)",
+        " AND id NOT IN (SELECT photo FROM reference) AND id NOT IN (SELECT photo FROM session_photo)"
+        " AND id NOT IN (SELECT photo FROM log_photo)",
         {"old": number - PHOTOS_KEPT},
     )
     return int(number)

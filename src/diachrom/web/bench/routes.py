@@ -17,6 +17,7 @@ from diachrom.web.kit.pages import is_fragment_wanted, render
 from diachrom.web.kit.qr import qr
 from diachrom.work.bench import sessions
 from diachrom.work.kit.opened import Store
+from diachrom.work.log import filling
 from diachrom.work.orders import orders
 from diachrom.work.plan import bringing, sources
 
@@ -118,5 +119,8 @@ def happen(
 @router.post("/bench/{number}/end")
 def end(request: Request, store: OpenStore, number: RowId, again: Annotated[bool, Form()] = False) -> Response:
     """It has ended; or is taken up again."""
-    sessions.end(store, number, at="" if again else clock.now())
-    return go(request, f"/bench/{number}" if again else "/bench")
+    if again:
+        sessions.end(store, number, at="")
+        return go(request, f"/bench/{number}")
+    made = filling.end(store, number, at=clock.now())
+    return go(request, f"/log/{made[0]}" if made else "/bench")

@@ -77,7 +77,7 @@ def _finding(one: Finding) -> FindingView:
 
 def _page(store: Store, number: int, said: str = "") -> ChecksPage:
     plan = plans.now(store, number).plan
-    seen = checking.checked(store, plan)
+    seen = checking.checked(store, plan, of=number)
     return ChecksPage(
         number=number,
         headline=f"{count(len(seen.open), 'thing')} to look at" if seen.open else "The checks have nothing to say",

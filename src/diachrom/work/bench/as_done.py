@@ -15,7 +15,7 @@ from diachrom.core.light.bands import Floats
 from diachrom.core.light.difference import delta_e
 from diachrom.core.light.words import difference
 from diachrom.core.mix.layers import MOST_COATS, THICKEST_COAT_UM
-from diachrom.core.session.script import BenchStep
+from diachrom.core.session.script import LEFT, RIGHT, BenchStep
 from diachrom.errors import DiachromError, NotFound
 from diachrom.store import bottles, paints, plans
 from diachrom.store.sessions import Session
@@ -58,14 +58,19 @@ def bait_of(connection: sqlite3.Connection, session: Session, here: BenchStep) -
     own = [
         one
         for one in (*session.script.before, *run)
-        if one.plan == here.plan and one.line == here.line and one.holds(here.first) and _same_side(one, here)
+        if one.plan == here.plan and one.line == here.line and one.holds(here.first)
     ]
-    layers = tuple(_as_laid(one, [step for step in own if step.layer == one.number], session) for one in planned.layers)
+    layers = tuple(
+        _as_laid(one, _of_a_side([step for step in own if step.layer == one.number], here.side), session)
+        for one in planned.layers
+    )
     return Bait(planned, replace(planned, layers=layers), _cups(connection, session, run))
 
 
-def _same_side(one: BenchStep, here: BenchStep) -> bool:
-    return not here.side or not one.side or one.side == here.side
+def _of_a_side(steps: Sequence[BenchStep], side: str) -> Sequence[BenchStep]:
+    """Those of one side of the bait: of the left one where none is meant."""
+    wanted = side or (LEFT if any(one.side == LEFT for one in steps) else RIGHT)
+    return [one for one in steps if one.side in ("", wanted)]
 
 
 def _as_laid(layer: Layer, steps: Sequence[BenchStep], session: Session) -> Layer:

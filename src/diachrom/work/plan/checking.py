@@ -20,7 +20,7 @@ from diachrom.core.mix.layers import Layer as CupLayer
 from diachrom.core.mix.layers import spray
 from diachrom.core.mix.strip import Over
 from diachrom.errors import DiachromError, InvalidInput, NotFound
-from diachrom.store import bottles, paints, settings
+from diachrom.store import bottles, log, paints, settings
 from diachrom.store.connection import writing
 from diachrom.store.plans import PlanNow
 from diachrom.work.kit.fields import number_field
@@ -54,9 +54,11 @@ class Checked:
     schools: Sequence[str]  # checks that this bench does not want
 
 
-def checked(connection: sqlite3.Connection, plan: Plan) -> Checked:
-    """Look at a plan."""
+def checked(connection: sqlite3.Connection, plan: Plan, *, of: int | None = None) -> Checked:
+    """Look at a plan; with its number, also at what was told later of its baits."""
     look = look_at(connection, plan)
+    if of is not None:
+        look = replace(look, reported=_reported(connection, of))
     schools = schools_of(connection)
     every = findings(look, without=frozenset(schools))
     accepted = dict(plan.accepted)
@@ -67,6 +69,15 @@ def checked(connection: sqlite3.Connection, plan: Plan) -> Checked:
         [(check, note, check in told) for check, note in plan.accepted if check in CHECKS],
         schools,
     )
+
+
+def _reported(connection: sqlite3.Connection, number: int) -> list[str]:
+    """ "Entry 12 of the log: it chipped, told 2026-11-02 (at the tail)." """
+    return [
+        f"Entry {one.entry} of the log: {log.FAULTS.get(one.fault, one.fault)}, told {one.at}"
+        f"{f' ({one.note})' if one.note else ''}."
+        for one in log.reported(connection, number)
+    ]
 
 
 def look_at(connection: sqlite3.Connection, plan: Plan, *, picture: bool = True) -> Look:

@@ -126,6 +126,7 @@ CHECKS = {
             "They come off.",
             "Eyes before the clear, after it, or painted.",
         ),
+        _check(finish.fared_badly, "It fared badly before", "What failed once fails again, unless something changes."),
         _check(finish.painted_eyes_missing, "Eyes to be painted", "Fish look for them."),
         _check(finish.nothing_lands, "A layer that does not land", "It changes nothing."),
         _check(finish.made_of_nothing, "A layer without its paint", "It cannot be sprayed."),

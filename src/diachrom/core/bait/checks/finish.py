@@ -99,6 +99,11 @@ def eyes_after_everything(look: Look) -> Iterator[Found]:
         )
 
 
+def fared_badly(look: Look) -> Iterator[Found]:
+    for words in look.reported:
+        yield Found(words)
+
+
 def painted_eyes_missing(look: Look) -> Iterator[Found]:
     if look.plan.eyes == "painted" and not any(one.layer.region == "eye" for one in look.painting):
         yield Found(

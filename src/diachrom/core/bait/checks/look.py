@@ -178,6 +178,7 @@ class Look:
     drying: Mapping[str, Dries] = field(default_factory=lambda: TABLE, repr=False)  # at this bench
     white: str = ""  # paints of the shelf to block out and to deepen with, "" where there is none
     black: str = ""
+    reported: Sequence[str] = ()  # faults that were told later of baits of this plan
 
     def dries(self, one: "Seen") -> Dries:
         """A layer's row of the drying table."""

@@ -1,0 +1,175 @@
+"""The log: an entry for every batch that was finished, faults that were told of it later, photos."""
+
+import json
+import sqlite3
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass
+from typing import Any
+
+from diachrom.core.mix import sound
+from diachrom.errors import NotFound
+from diachrom.store.memory import once
+
+FAULTS = {
+    "chipped": "it chipped",
+    "tacky": "it stayed tacky",
+    "faded": "it faded",
+    "flash": "it lost its flash",
+    "bled": "a colour bled",
+    "came-back": "it came back",
+}
+COLUMNS = (
+    "number, at, session, line, plan, version, name, baits, customer, wish, price, clear, weight_g, note, minutes, told"
+)
+TYPED = ("name", "customer", "wish", "price", "clear", "weight_g", "note")  # what a painter writes
+
+
+@dataclass(frozen=True)
+class Entry:
+    """A batch that was finished."""
+
+    number: int
+    at: str
+    session: int | None
+    line: int
+    plan: int | None
+    version: int | None
+    name: str
+    baits: int
+    customer: str = ""
+    wish: str = ""
+    price: float | None = None
+    clear: str = ""
+    weight_g: float | None = None
+    note: str = ""
+    minutes: float = 0.0
+    told: Mapping[str, Any] | None = None
+
+
+@dataclass(frozen=True)
+class Fault:
+    id: int
+    entry: int
+    at: str
+    fault: str
+    note: str
+
+
+@dataclass(frozen=True)
+class Reported:
+    """A fault of a plan's bait, with its entry."""
+
+    fault: str
+    entry: int
+    at: str
+    note: str
+
+
+def add(connection: sqlite3.Connection, values: Mapping[str, Any]) -> int:
+    """Another entry; one of the same session and line is filled anew, and what was typed of it stays. Inside
+    `writing`."""
+    own = {**values, "told": json.dumps(values.get("told") or {}, ensure_ascii=False)}
+    names = list(own)
+    filled = ("at", "baits", "minutes", "told")
+    row = connection.execute(
+        f"INSERT INTO log_entry ({', '.join(names)}) VALUES ({', '.join(f':{one}' for one in names)})"
+        f" ON CONFLICT (session, line) DO UPDATE SET {', '.join(f'{one} = excluded.{one}' for one in filled)}"
+        " RETURNING number",
+        {"minutes": 0.0, **own},
+    ).fetchone()
+    return int(row[0])
+
+
+def change(connection: sqlite3.Connection, number: int, values: Mapping[str, Any]) -> None:
+    """What a painter writes of it. Inside `writing`."""
+    own = {key: values[key] for key in TYPED if key in values}
+    if own:
+        sets = ", ".join(f"{key} = :{key}" for key in own)
+        connection.execute(f"UPDATE log_entry SET {sets} WHERE number = :number", {**own, "number": number})
+
+
+def entry(connection: sqlite3.Connection, number: int) -> Entry:
+    """Raises NotFound."""
+    row = connection.execute(f"SELECT {COLUMNS} FROM log_entry WHERE number = :number", {"number": number}).fetchone()
+    if row is None:
+        raise NotFound(f"There is no entry {number} in the log.", field="entry")
+    return _entry(row)
+
+
+def every(connection: sqlite3.Connection) -> list[Entry]:
+    """The latest first."""
+    found: list[Entry] = once(connection, "log", lambda: _every(connection))
+    return found
+
+
+def _every(connection: sqlite3.Connection) -> list[Entry]:
+    rows = connection.execute(f"SELECT {COLUMNS} FROM log_entry ORDER BY at DESC, number DESC")
+    return [_entry(row) for row in rows]
+
+
+def _entry(row: sqlite3.Row) -> Entry:
+    found: Any = sound.told(json.loads, row["told"], {})
+    return Entry(**{**dict(row), "told": found if isinstance(found, dict) else {}})
+
+
+def faults(connection: sqlite3.Connection) -> dict[int, list[Fault]]:
+    """Of each entry, in the order in which they were told."""
+    found: dict[int, list[Fault]] = {}
+    for row in connection.execute("SELECT id, entry, at, fault, note FROM log_fault ORDER BY at, id"):
+        found.setdefault(row["entry"], []).append(Fault(*row))
+    return found
+
+
+def add_fault(connection: sqlite3.Connection, *, entry: int, at: str, fault: str, note: str) -> None:
+    """Inside `writing`. Raises NotFound."""
+    _known(connection, entry)
+    connection.execute(
+        "INSERT INTO log_fault (entry, at, fault, note) VALUES (:entry, :at, :fault, :note)",
+        {"entry": entry, "at": at, "fault": fault, "note": note},
+    )
+
+
+def drop_fault(connection: sqlite3.Connection, number: int, *, entry: int) -> None:
+    """Inside `writing`. Raises NotFound."""
+    row = connection.execute(
+        "DELETE FROM log_fault WHERE id = :id AND entry = :entry RETURNING id", {"id": number, "entry": entry}
+    ).fetchone()
+    if row is None:
+        raise NotFound("That fault is not of this entry.", field="fault")
+
+
+def _known(connection: sqlite3.Connection, number: int) -> None:
+    entry(connection, number)
+
+
+def reported(connection: sqlite3.Connection, plan: int) -> list[Reported]:
+    """Faults that were told of a plan's baits, the latest first."""
+    rows = connection.execute(
+        "SELECT fault, entry, log_fault.at, log_fault.note FROM log_fault JOIN log_entry ON log_entry.number = entry"
+        " WHERE plan = :plan ORDER BY log_fault.at DESC, log_fault.id DESC",
+        {"plan": plan},
+    )
+    return [Reported(*row) for row in rows]
+
+
+def photos(connection: sqlite3.Connection, entries: Sequence[int]) -> dict[int, list[tuple[str, int]]]:
+    """(side, photo) of each entry: brought to it, or taken in its session; the latest last."""
+    found: dict[int, list[tuple[str, int]]] = {}
+    rows = connection.execute(
+        "SELECT log_entry.number, session_photo.side, session_photo.photo FROM session_photo"
+        " JOIN log_entry ON log_entry.session = session_photo.session"
+        " WHERE log_entry.number IN (SELECT value FROM json_each(:entries))"
+        " UNION ALL SELECT entry, side, photo FROM log_photo WHERE entry IN (SELECT value FROM json_each(:entries))"
+        " ORDER BY 3",
+        {"entries": json.dumps(list(entries))},
+    )
+    for number, side, photo in rows:
+        found.setdefault(number, []).append((side, photo))
+    return found
+
+
+def add_photo(connection: sqlite3.Connection, *, photo: int, entry: int, side: str) -> None:
+    """Inside `writing`. Raises NotFound."""
+    _known(connection, entry)
+    own = {"photo": photo, "entry": entry, "side": side}
+    connection.execute("INSERT INTO log_photo (photo, entry, side) VALUES (:photo, :entry, :side)", own)

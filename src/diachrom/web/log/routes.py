@@ -1,0 +1,112 @@
+"""The log: what was done, how it fared, and the same again."""
+
+from dataclasses import replace
+from typing import Annotated
+
+from fastapi import APIRouter, File, Form, Query, Request, UploadFile
+from fastapi.responses import Response
+
+from diachrom import clock
+from diachrom.core.session.script import SIDES
+from diachrom.errors import BadFile, InvalidInput
+from diachrom.web.kit.answers import go
+from diachrom.web.kit.choices import Choice
+from diachrom.web.kit.dependencies import FormRowId, GivenForm, MaybeRowId, OpenStore, RowId
+from diachrom.web.kit.frame import frame
+from diachrom.web.kit.pages import is_fragment_wanted, render
+from diachrom.web.log.view import FIELDS, entry_page, wall
+from diachrom.work.kit.fields import MM, number_field
+from diachrom.work.log import again as repeating
+from diachrom.work.log import entries
+from diachrom.work.plan import bringing
+
+router = APIRouter(include_in_schema=False)
+Text = Annotated[str, Form()]
+MOST_PHOTO = 40_000_000
+LENGTH = replace(number_field("length_mm", "Length, mm", least=15, most=600), units=MM)
+
+
+@router.get("/log")
+def every(request: Request, store: OpenStore, q: str = "", bottle: MaybeRowId = None) -> Response:
+    page = wall(store, q[:200], bottle)
+    template = "log/wall.html" if is_fragment_wanted(request) else "log/log.html"
+    return render(template, page=page, frame=frame(request, store, "log"))
+
+
+@router.get("/log/new")
+def blank(request: Request, store: OpenStore) -> Response:
+    plans = [Choice(str(one.now.number), one.now.plan.name or "") for one in bringing.listed(store, "")]
+    return render("log/new.html", fields=FIELDS, plans=plans, frame=frame(request, store, "log"))
+
+
+@router.post("/log/new")
+def new(request: Request, store: OpenStore, form: GivenForm) -> Response:
+    """A bait that was painted before."""
+    return go(request, f"/log/{entries.new(store, form, at=clock.now())}")
+
+
+@router.get("/log/{number}")
+def show(request: Request, store: OpenStore, number: RowId) -> Response:
+    page = entry_page(store, entries.one(store, number))
+    return render("log/entry.html", page=page, frame=frame(request, store, "log"))
+
+
+@router.post("/log/{number}")
+def change(request: Request, store: OpenStore, number: RowId, form: GivenForm) -> Response:
+    entries.change(store, number, form)
+    return go(request, f"/log/{number}")
+
+
+@router.post("/log/{number}/faults")
+def tell_fault(
+    request: Request, store: OpenStore, number: RowId, fault: Text = "", note: Text = "", day: Text = ""
+) -> Response:
+    entries.tell_fault(store, number, fault, note, day, at=clock.now())
+    return go(request, f"/log/{number}")
+
+
+@router.post("/log/{number}/faults/back")
+def take_back(request: Request, store: OpenStore, number: RowId, fault: FormRowId) -> Response:
+    entries.take_back_fault(store, number, fault)
+    return go(request, f"/log/{number}")
+
+
+@router.post("/log/{number}/photo")
+def photo(
+    request: Request, store: OpenStore, number: RowId, photo: Annotated[UploadFile, File()], side: Text = ""
+) -> Response:
+    name = (photo.filename or "photo")[:80]
+    content = photo.file.read(MOST_PHOTO + 1)
+    if len(content) > MOST_PHOTO:
+        raise BadFile(name, "it has more than 40 MB.")
+    entries.add_photo(store, number, side if side in SIDES else "", name, content, at=clock.now())
+    return go(request, f"/log/{number}")
+
+
+def _length(text: str) -> float | None:
+    """In mm; None for as it was. Raises InvalidInput."""
+    value = LENGTH.value(text)
+    return value if isinstance(value, float) else None
+
+
+def _baits(text: str) -> int:
+    try:
+        return int(text.strip() or "1")
+    except ValueError:
+        raise InvalidInput(f"Baits: '{text[:20]}' is no whole number.", field="baits") from None
+
+
+@router.get("/log/{number}/again")
+def again(
+    request: Request, store: OpenStore, number: RowId, baits: str = "1", length_mm: Annotated[str, Query()] = ""
+) -> Response:
+    found = repeating.again(store, number, baits=_baits(baits), length_mm=_length(length_mm))
+    template = "log/changed.html" if is_fragment_wanted(request) else "log/again.html"
+    return render(template, found=found, number=number, length_mm=length_mm[:20], frame=frame(request, store, "log"))
+
+
+@router.post("/log/{number}/again")
+def order(request: Request, store: OpenStore, number: RowId, baits: Text = "1", length_mm: Text = "") -> Response:
+    """An order comes of it."""
+    made = repeating.order(store, number, baits=_baits(baits), length_mm=_length(length_mm), at=clock.now())
+    return go(request, f"/orders/{made}")

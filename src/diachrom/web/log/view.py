@@ -1,0 +1,160 @@
+"""The log as pages show it: a wall of pictures, and an entry with what was planned beside what was done."""
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+from typing import Any
+
+from diachrom.core.session.script import SIDES
+from diachrom.store.log import FAULTS, Entry
+from diachrom.web.kit.choices import Choice
+from diachrom.web.kit.formatting import count, day
+from diachrom.work.kit.opened import Store
+from diachrom.work.log import entries
+from diachrom.work.log.entries import Found
+
+FIELDS = (
+    ("name", "Name"),
+    ("customer", "Who for"),
+    ("wish", "What they wished"),
+    ("price", "Price"),
+    ("clear", "Clear"),
+    ("weight_g", "A bait weighs, g"),
+    ("note", "Note"),
+)
+SHOWN = 200
+
+
+@dataclass(frozen=True)
+class Tile:
+    number: int
+    name: str
+    detail: str
+    picture: str  # an address, "" where there is none
+    faults: str
+
+
+@dataclass(frozen=True)
+class WallPage:
+    tiles: Sequence[Tile]
+    query: str
+    bottle: int | None
+    more: int
+    empty_words: str
+
+
+@dataclass(frozen=True)
+class FaultView:
+    id: int
+    words: str
+
+
+@dataclass(frozen=True)
+class EntryPage:
+    number: int
+    name: str
+    detail: str
+    picture: str
+    photos: Sequence[tuple[str, str]]  # words, address
+    fields: Sequence[tuple[str, str, str]]
+    layers: Sequence[Any]
+    mixes: Sequence[Any]
+    paint: Sequence[tuple[int, str, str, str]]
+    paint_cost: str
+    waits: Sequence[Any]
+    told: Sequence[str]
+    facts: Sequence[str]
+    colours: Sequence[str]
+    faults: Sequence[FaultView]
+    known_faults: Sequence[Choice]
+    sides: Sequence[Choice]
+    plan: int | None
+    version: int | None
+    session: int | None
+
+
+def _picture(found: Found, width: int) -> str:
+    """Its latest photo; its plan's picture where there is none."""
+    if found.photos:
+        return f"/photos/{found.photos[-1][1]}.png"
+    own = found.entry
+    if own.plan is None:
+        return ""
+    version = f"&version={own.version}" if own.version is not None else ""
+    return f"/plan/{own.plan}/picture.png?width={width}{version}"
+
+
+def _detail(one: Entry) -> str:
+    parts = [count(one.baits, "bait"), day(one.at), f"for {one.customer}" if one.customer else ""]
+    if one.minutes:
+        parts.append(f"{one.minutes / 60:.1f} h at the bench" if one.minutes >= 100 else f"{one.minutes:.0f} min")
+    return " · ".join(part for part in parts if part)
+
+
+def wall(store: Store, query: str, bottle: int | None) -> WallPage:
+    found = entries.found(store, query, bottle=bottle)
+    tiles = [
+        Tile(
+            one.entry.number,
+            one.entry.name,
+            _detail(one.entry),
+            _picture(one, 420),
+            faults=", ".join(FAULTS.get(each.fault, each.fault) for each in one.faults),
+        )
+        for one in found[:SHOWN]
+    ]
+    empty = (
+        "Nothing is in the log yet: a session that is ended stands here, and what was painted before can be written in."
+    )
+    if query or bottle is not None:
+        empty = "No entry has that."
+    return WallPage(tiles, query, bottle, max(0, len(found) - SHOWN), empty)
+
+
+def _rows(told: Any, key: str) -> Sequence[Any]:
+    found = told.get(key)
+    return found if isinstance(found, list) else []
+
+
+def entry_page(store: Store, found: Found) -> EntryPage:
+    own = found.entry
+    told = own.told or {}
+    paint = [one for one in _rows(told, "paint") if isinstance(one, list) and len(one) == 4]
+    costs = [one[3] for one in paint if isinstance(one[3], (int, float))]
+    facts, colours = told.get("facts"), told.get("colours")
+    return EntryPage(
+        number=own.number,
+        name=own.name,
+        detail=_detail(own),
+        picture=_picture(found, 900),
+        photos=[(SIDES.get(side, ""), f"/photos/{photo}.png") for side, photo in found.photos],
+        fields=[(key, words, _written(getattr(own, key))) for key, words in FIELDS],
+        layers=[one for one in _rows(told, "layers") if isinstance(one, dict)],
+        mixes=[one for one in _rows(told, "mixes") if isinstance(one, dict)],
+        paint=[(one[0], str(one[1]), f"{one[2]} ml", "" if one[3] is None else f"{one[3]:.2f}") for one in paint],
+        paint_cost=f"{sum(costs):.2f}" if costs else "",
+        waits=[one for one in _rows(told, "waits") if isinstance(one, list) and len(one) == 3],
+        told=[str(one) for one in _rows(told, "told")],
+        facts=_facts(facts if isinstance(facts, dict) else {}),
+        colours=[f"{colour} {where}" for where, colour in (colours.items() if isinstance(colours, dict) else ())],
+        faults=[FaultView(one.id, _fault(one.fault, one.note, one.at)) for one in found.faults],
+        known_faults=[Choice(key, words) for key, words in FAULTS.items()],
+        sides=[Choice(key, words) for key, words in SIDES.items()],
+        plan=own.plan,
+        version=own.version,
+        session=own.session,
+    )
+
+
+def _fault(fault: str, note: str, at: str) -> str:
+    return f"{FAULTS.get(fault, fault)}, {day(at)}{f': {note}' if note else ''}"
+
+
+def _facts(told: dict[str, Any]) -> list[str]:
+    units = {"a_g": "g of A", "b_g": "g of B", "temperature_c": "°C", "humidity_percent": "% humidity", "used_ml": "ml"}
+    return [
+        f"{value:g} {units[key]}" for key, value in told.items() if key in units and isinstance(value, (int, float))
+    ]
+
+
+def _written(value: object) -> str:
+    return "" if value is None else f"{value:g}" if isinstance(value, float) else str(value)

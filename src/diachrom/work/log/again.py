@@ -1,0 +1,190 @@
+"""The same again: what has changed since an entry, what each change does to the bait, and what mends it."""
+
+import sqlite3
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass, replace
+
+import numpy as np
+
+from diachrom.core.bait.checks.look import labs_of
+from diachrom.core.bait.plan import Plan
+from diachrom.core.bait.surface import ROUGH
+from diachrom.core.film.paint import Paint
+from diachrom.core.light.bands import Floats
+from diachrom.core.light.difference import delta_e
+from diachrom.core.mix.draft import LONGEST_NAME
+from diachrom.core.mix.layers import by_hand
+from diachrom.errors import DiachromError, InvalidInput
+from diachrom.store import bottles, hand_factor, log, paints, plans
+from diachrom.store.connection import writing
+from diachrom.store.log import Entry
+from diachrom.work.mix import overspray_history
+from diachrom.work.orders import orders
+from diachrom.work.orders.laying import laid_plan
+from diachrom.work.orders.stand_ins import instead
+from diachrom.work.plan import plans as planning
+from diachrom.work.plan.job import job
+from diachrom.work.plan.painting import Instead, LaidLayer, laid, painted_bait
+from diachrom.work.profiles import substitutes
+
+DROP_CHANGED = 0.03  # of its volume, where it is worth a word
+SEEN_DE = 0.1
+Profiles = Mapping[str, tuple[Paint, Paint]]  # by paint: as it was known then, and now
+
+
+@dataclass(frozen=True)
+class Changed:
+    """Something that is not as it was, and how far the finished bait is off by it (dE, at its 95 percent)."""
+
+    words: str
+    delta_e: float
+    mend: str = ""
+
+
+@dataclass(frozen=True)
+class Again:
+    entry: Entry
+    plan: Plan  # of which size was asked for
+    baits: int
+    changed: Sequence[Changed]  # the worst first
+
+
+def again(connection: sqlite3.Connection, number: int, *, baits: int, length_mm: float | None) -> Again:
+    """So many baits like an entry's, of this size, by what stands on the shelf today. Raises InvalidInput, NotFound."""
+    entry = log.entry(connection, number)
+    if entry.plan is None or entry.version is None:
+        raise InvalidInput("This entry has no plan: draw one up, and it can be made again.", field="plan")
+    if not 1 <= baits <= 500:
+        raise InvalidInput(f"1 to 500 baits, not {baits}.", field="baits")
+    plan = plans.version(connection, entry.plan, entry.version).document
+    if length_mm is not None:
+        plan = plan.on_blank(replace(plan.blank, length_mm=length_mm), scaled=True)
+    layers = laid(connection, plan.layers)
+    now = _seen(connection, plan)
+    changed = [
+        *_profiles(connection, entry, plan, layers, now),
+        *_hand(connection, entry, plan, now),
+        *_drops(connection, plan, layers, now),
+        *_shelf(connection, entry, plan, baits, now),
+    ]
+    return Again(entry, plan, baits, sorted(changed, key=lambda one: -one.delta_e))
+
+
+def _seen(connection: sqlite3.Connection, plan: Plan, instead_: Instead | None = None) -> Floats:
+    return labs_of(painted_bait(connection, plan, cells=ROUGH, instead=instead_ or {})[0])
+
+
+def _off(now: Floats, other: Floats) -> float:
+    return float(np.quantile(delta_e(now, other).max(axis=0), 0.95))
+
+
+def _used(layers: Sequence[LaidLayer]) -> dict[str, str]:
+    """Paints of all layers, with their names."""
+    found = {}
+    for one in layers:
+        if one.record is not None:
+            found[one.record.id] = one.record.full_name
+        for part in () if one.held is None else one.held.draft.parts:
+            bottle = one.held.shelf[part.bottle].bottle if one.held is not None else None
+            if bottle is not None:
+                found[bottle.paint_id] = bottle.full_name
+    return found
+
+
+def _profiles(
+    connection: sqlite3.Connection, entry: Entry, plan: Plan, layers: Sequence[LaidLayer], now: Floats
+) -> list[Changed]:
+    """Paints that are known otherwise by now."""
+    found = []
+    used = _used(layers)
+    for key, versions in paints.versions_of(connection, used).items():
+        then = next((one for one in versions if one.at <= entry.at), versions[-1])
+        if then.version != versions[0].version:
+            off = _off(now, _seen(connection, plan, {key: [(then.paint, 1.0)]}))
+            words = f"{used[key]} was measured again since: {versions[0].source or 'a new profile'}"
+            found.append(Changed(words, off, "The recipe can be matched anew to what it was."))
+    return found
+
+
+def _hand(connection: sqlite3.Connection, entry: Entry, plan: Plan, now: Floats) -> list[Changed]:
+    then, today = hand_factor.at(connection, entry.at), hand_factor.now(connection)
+    if abs(then / today - 1) < DROP_CHANGED:
+        return []
+    layers = tuple(replace(one, film_um=by_hand(one.film_um, then / today)) for one in plan.layers)
+    off = _off(now, _seen(connection, replace(plan, layers=layers)))
+    words = f"The hand was learned: {today:.2f} times as thick as meant, {then:.2f} then"
+    return [Changed(words, off, "Coats are reckoned by it already.")]
+
+
+def _drops(connection: sqlite3.Connection, plan: Plan, layers: Sequence[LaidLayer], now: Floats) -> list[Changed]:
+    """Droppers that give another drop than when the recipe was saved."""
+    found: dict[str, Changed] = {}
+    for one in layers:
+        if one.held is None or one.saved is None:
+            continue
+        parts = []
+        told = []
+        for part in one.held.draft.parts:
+            own = one.held.shelf[part.bottle]
+            drop = own.bottle.drop_ml
+            parts.append((own.paint, part.drops * drop))
+            if abs(drop / part.drop_ml - 1) > DROP_CHANGED:
+                told.append(f"{own.bottle.full_name} drips {1000 * drop:.0f} µl, {1000 * part.drop_ml:.0f} then")
+        whole = sum(ml for _, ml in parts)
+        if told and whole > 0:
+            shares = [(paint, ml / whole) for paint, ml in parts]
+            off = _off(now, _seen(connection, plan, {one.layer.source: shares}))
+            words = f"{one.saved.draft.name}, poured by the same drops: {'; '.join(told)}"
+            found[one.layer.source] = Changed(words, off, "Its amounts are poured by ml, or its drops scaled.")
+    return list(found.values())
+
+
+def _shelf(connection: sqlite3.Connection, entry: Entry, plan: Plan, baits: int, now: Floats) -> list[Changed]:
+    """Bottles that do not last, are gone, or are others than then."""
+    found = []
+    wanted = job([laid_plan(connection, plan, baits).look], overspray_history.learned(connection))
+    stands = {one.paint_id: one for one in bottles.every(connection)}
+    for one in wanted.bottles:
+        short = one.left_ml < one.needs_ml
+        if short or one.discontinued:
+            what = (
+                "is not made any more"
+                if one.discontinued and not short
+                else f"lacks {one.needs_ml - one.left_ml:.1f} ml"
+            )
+            mend, off = _stand_in(connection, plan, one.paint, now) if short else ("There is enough of it still.", 0.0)
+            found.append(Changed(f"{one.name} {what}", off, mend))
+        bottle = stands.get(one.paint)
+        if bottle is not None and bottle.opened_on and bottle.opened_on > entry.at[:10]:
+            batch = f", batch {bottle.batch}" if bottle.batch else ""
+            found.append(
+                Changed(f"{one.name} is of another bottle{batch}, opened since", 0.0, "Try it on a test card.")
+            )
+    return found
+
+
+def _stand_in(connection: sqlite3.Connection, plan: Plan, paint: str, now: Floats) -> tuple[str, float]:
+    try:
+        offered = substitutes.substitutes_for(connection, paint)
+        best = min([*offered.singles, *offered.mixes], key=lambda one: one.found.delta_e)
+        off = _off(now, _seen(connection, plan, instead(connection, paint, best.key)))
+    except (DiachromError, ValueError):
+        return "Nothing on the shelf comes near it: put it on the shopping list.", 0.0
+    names = " and ".join(row.bottle.full_name for row, _ in best.parts)
+    return f"{names} stands in for it.", off
+
+
+def order(connection: sqlite3.Connection, number: int, *, baits: int, length_mm: float | None, at: str) -> int:
+    """An order for so many of them; another size becomes a plan of its own. Raises InvalidInput, NotFound."""
+    wanted = again(connection, number, baits=baits, length_mm=length_mm)
+    entry = wanted.entry
+    with writing(connection):
+        plan = entry.plan
+        if (
+            length_mm is not None
+            and length_mm != plans.version(connection, entry.plan or 0, entry.version or 0).document.blank.length_mm
+        ):
+            name = f"{wanted.plan.name}, {length_mm:g} mm"[:LONGEST_NAME]
+            plan = plans.new(connection, replace(wanted.plan, name=name), did=f"again, of entry {number}", at=at)
+            planning.save(connection, plan, at=at)
+        return orders.new_with(connection, {"name": entry.customer or entry.name}, plan=plan, baits=baits, at=at)

@@ -1,0 +1,177 @@
+"""The log as it is looked through: found by anything, written on, with what was told of it later."""
+
+import sqlite3
+from collections.abc import Iterable, Mapping, Sequence
+from dataclasses import dataclass
+from datetime import date
+
+from diachrom import clock
+from diachrom.core.mix.draft import LONGEST_NOTE, checked_text
+from diachrom.core.session.script import SIDES
+from diachrom.errors import InvalidInput
+from diachrom.exchange import photos
+from diachrom.store import log, plans, uploads
+from diachrom.store.connection import writing
+from diachrom.store.log import FAULTS, Entry, Fault
+from diachrom.work.kit.fields import Field, number_field
+
+LONGEST = 80
+FIELDS: Mapping[str, Field] = {
+    "price": number_field("price", "Price", least=0, most=1e6),
+    "weight_g": number_field("weight_g", "A bait weighs, g", least=0.01, most=99_999),
+    "baits": number_field("baits", "Baits", least=1, most=500),
+    "minutes": number_field("minutes", "Time at the bench, min", least=0, most=100_000),
+}
+
+
+@dataclass(frozen=True)
+class Found:
+    """An entry with what was told of it later, and its photos by side."""
+
+    entry: Entry
+    faults: Sequence[Fault]
+    photos: Sequence[tuple[str, int]]
+
+
+def found(connection: sqlite3.Connection, query: str = "", *, bottle: int | None = None) -> list[Found]:
+    """Entries in which every word of a query stands somewhere: name, customer, month, colour, paint, fault; or those
+    that hold a bottle."""
+    words = query.lower().split()
+    faults = log.faults(connection)
+    rows = [
+        one
+        for one in log.every(connection)
+        if (bottle is None or bottle in bottles_of(one)) and _holds(one, faults.get(one.number, ()), words)
+    ]
+    pictures = log.photos(connection, [one.number for one in rows])
+    return [Found(one, faults.get(one.number, ()), pictures.get(one.number, ())) for one in rows]
+
+
+def one(connection: sqlite3.Connection, number: int) -> Found:
+    """Raises NotFound."""
+    entry = log.entry(connection, number)
+    faults, pictures = log.faults(connection).get(number, []), log.photos(connection, [number]).get(number, [])
+    return Found(entry, faults, pictures)
+
+
+def bottles_of(entry: Entry) -> set[int]:
+    rows = (entry.told or {}).get("paint")
+    return {one[0] for one in rows if isinstance(one, list) and one} if isinstance(rows, list) else set()
+
+
+def _holds(entry: Entry, faults: Iterable[Fault], words: Sequence[str]) -> bool:
+    if not words:
+        return True
+    moment = clock.moment(entry.at)
+    told = entry.told or {}
+    colours = told.get("colours")
+    parts = [
+        *(entry.name, entry.customer, entry.wish, entry.note, entry.clear, f"no. {entry.number}"),
+        "" if moment is None else f"{moment:%B %Y}",
+        *(_texts(told.get("paint"))),
+        *(_texts(told.get("mixes"))),
+        *(_texts(told.get("told"))),
+        *(f"{colour} {where}" for where, colour in (colours.items() if isinstance(colours, dict) else ())),
+        *(f"{FAULTS.get(one.fault, one.fault)} {one.note}" for one in faults),
+    ]
+    whole = " \n".join(parts).lower()
+    return all(word in whole for word in words)
+
+
+def _texts(told: object) -> Iterable[str]:
+    """Every text in a document."""
+    if isinstance(told, str):
+        yield told
+    elif isinstance(told, list):
+        for one in told:
+            yield from _texts(one)
+    elif isinstance(told, dict):
+        yield from _texts(list(told.values()))
+
+
+def _text(form: Mapping[str, str], key: str, longest: int = LONGEST) -> str:
+    return checked_text(key, " ".join(form.get(key, "").split()), longest)
+
+
+def _typed(form: Mapping[str, str]) -> dict[str, object]:
+    """Raises InvalidInput."""
+    values: dict[str, object] = {key: _text(form, key) for key in ("name", "customer", "clear") if key in form}
+    values |= {key: checked_text(key, form[key].strip(), LONGEST_NOTE) for key in ("wish", "note") if key in form}
+    values |= {key: FIELDS[key].value(form[key]) for key in ("price", "weight_g") if key in form}
+    if values.get("name") == "":
+        raise InvalidInput("Give the entry a name.", field="name")
+    return values
+
+
+def change(connection: sqlite3.Connection, number: int, form: Mapping[str, str]) -> None:
+    """What a painter writes of it. Raises InvalidInput, NotFound."""
+    values = _typed(form)
+    with writing(connection):
+        log.entry(connection, number)
+        log.change(connection, number, values)
+
+
+def new(connection: sqlite3.Connection, form: Mapping[str, str], *, at: str) -> int:
+    """A bait that was painted before, or elsewhere. Raises InvalidInput, NotFound."""
+    values = _typed({"name": "", **form})
+    day = _day(form.get("day", ""), at)
+    baits, minutes = (
+        FIELDS["baits"].value(form.get("baits") or "1"),
+        FIELDS["minutes"].value(form.get("minutes") or "0"),
+    )
+    plan = form.get("plan", "")
+    number = int(plan) if plan.isdecimal() and len(plan) < 15 else None
+    version = None
+    with writing(connection):
+        if number is not None:
+            plans.now(connection, number)
+            known = plans.versions(connection, number)
+            version = known[0].version if known else None
+        return log.add(
+            connection,
+            {
+                **values,
+                "at": f"{day.isoformat()}T12:00:00+00:00",
+                "plan": number,
+                "version": version,
+                "baits": round(float(str(baits))),
+                "minutes": minutes,
+            },
+        )
+
+
+def _day(text: str, at: str) -> date:
+    """Raises InvalidInput for what is none, or is still to come."""
+    today = date.fromisoformat(clock.today(at))
+    try:
+        found = date.fromisoformat(text) if text.strip() else today
+    except ValueError:
+        raise InvalidInput(f"'{text[:20]}' is no day.", field="day") from None
+    if found > today:
+        raise InvalidInput(f"{found:%-d %B %Y} is still to come.", field="day")
+    return found
+
+
+def tell_fault(connection: sqlite3.Connection, number: int, fault: str, note: str, day: str, *, at: str) -> None:
+    """Raises InvalidInput, NotFound."""
+    if fault not in FAULTS:
+        raise InvalidInput(f"There is no fault called '{fault[:30]}'.", field="fault")
+    words, when = checked_text("note", note.strip(), LONGEST_NOTE), _day(day, at)
+    with writing(connection):
+        log.add_fault(connection, entry=number, at=when.isoformat(), fault=fault, note=words)
+
+
+def take_back_fault(connection: sqlite3.Connection, number: int, fault: int) -> None:
+    """Raises NotFound."""
+    with writing(connection):
+        log.drop_fault(connection, fault, entry=number)
+
+
+def add_photo(connection: sqlite3.Connection, number: int, side: str, name: str, content: bytes, *, at: str) -> None:
+    """Raises BadFile, InvalidInput, NotFound."""
+    if side not in SIDES:
+        raise InvalidInput("A photo is of the left side or of the right one.", field="side")
+    width, height, png = photos.taken(name, content)
+    with writing(connection):
+        photo = uploads.keep_photo(connection, name=name[:80], width=width, height=height, png=png, at=at)
+        log.add_photo(connection, photo=photo, entry=number, side=side)

@@ -1,0 +1,165 @@
+"""An entry out of its session: what was planned beside what was done, never typed twice."""
+
+import sqlite3
+from collections.abc import Mapping, Sequence
+from typing import Any
+
+import numpy as np
+
+from diachrom.core.bait.checks.look import FACING, labs_of
+from diachrom.core.bait.plan import CLEARS, WHATS, Layer, Plan
+from diachrom.core.bait.regions import REGIONS
+from diachrom.core.bait.surface import ROUGH
+from diachrom.core.light.names import name
+from diachrom.core.session.events import told as words_of
+from diachrom.core.session.script import BenchStep
+from diachrom.errors import DiachromError
+from diachrom.store import bottles, log, orders, paints, sessions
+from diachrom.store.connection import writing
+from diachrom.store.sessions import Session
+from diachrom.work.bench import as_done
+from diachrom.work.bench import sessions as bench
+from diachrom.work.plan.painting import painted_bait, recipe_numbers
+
+SET = (
+    ("coats", "coats", ""),
+    ("pressure_bar", "pressure", "bar"),
+    ("nozzle_mm", "nozzle", "mm"),
+    ("distance_mm", "distance", "mm"),
+    ("film_um", "a coat", "µm"),
+)
+NAMED = ("back", "flank", "belly", "head", "tail")  # regions whose colour an entry is found by
+INSIDE = 0.5  # of a cell
+
+
+def end(connection: sqlite3.Connection, number: int, *, at: str) -> list[int]:
+    """A session is over, and stands in the log: an entry for each of its plans. Ended again it is filled anew. Raises
+    NotFound."""
+    with writing(connection):
+        session = sessions.session(connection, number)
+        bench.end(connection, number, at=at)
+        return [log.add(connection, one) for one in _entries(connection, session, at)]
+
+
+def _entries(connection: sqlite3.Connection, session: Session, at: str) -> list[Mapping[str, Any]]:
+    run = [*session.script.before, *session.state.run(session.script)]
+    done = [one for one in run if one.key in session.state.done and one.plan]
+    batches = dict.fromkeys((one.line, one.plan, one.version) for one in done if one.layer is not None)
+    order = None if session.order is None else orders.order(connection, session.order)
+    found: list[Mapping[str, Any]] = []
+    for line, plan, version in batches:
+        own = [one for one in run if (one.line, one.plan, one.version) == (line, plan, version)]
+        try:
+            bait = as_done.bait_of(connection, session, own[-1])
+        except DiachromError:
+            continue
+        share = sum((one.line, one.plan) == (line, plan) for one in done) / len(done)
+        found.append(
+            {
+                "at": at,
+                "session": session.number,
+                "line": line,
+                "plan": plan,
+                "version": version,
+                "name": (bait.planned.name or f"Plan {plan}")[:80],
+                "baits": min(max(max(one.last for one in own), 1), 500),
+                "customer": "" if order is None else order.name,
+                "wish": "" if order is None else order.wish,
+                "price": None if order is None else order.price,
+                "clear": _clear(bait.done),
+                "minutes": session.state.worked_s / 60 * share,
+                "told": _told(connection, session, bait, own),
+            }
+        )
+    return found
+
+
+def _clear(plan: Plan) -> str:
+    own = [one for one in plan.layers if one.what == "clear" and one.on]
+    if not own:
+        return ""
+    coats = sum(one.coats for one in own)
+    return f"{CLEARS.get(own[-1].source or 'two-part', '')}, {coats} coat{'s' if coats != 1 else ''}"
+
+
+def _told(
+    connection: sqlite3.Connection, session: Session, bait: as_done.Bait, own: Sequence[BenchStep]
+) -> dict[str, Any]:
+    mixes = {one.mix for one in own if one.mix}
+    run = session.state.run(session.script)
+    made = [one for one in run if one.kind == "make" and one.mix in mixes and one.key in session.state.done]
+    keys = {one.key for one in (*own, *made)}
+    events = [one for one in session.state.all_told() if one.step in keys and one.kind != "photo"]
+    return {
+        "layers": [_layer(planned, done) for planned, done in zip(bait.planned.layers, bait.done.layers, strict=True)],
+        "mixes": [_mix(session, one) for one in made],
+        "paint": _paint(connection, session, made),
+        "recipes": list(dict.fromkeys(filter(None, (recipe_numbers(one.source) for one in bait.planned.layers)))),
+        "waits": _waits(session, own),
+        "told": [words_of(one) for one in events],
+        "facts": {key: value for step in own for key, value in session.state.facts.get(step.key, {}).items()},
+        "colours": colours(connection, bait),
+    }
+
+
+def _layer(planned: Layer, done: Layer) -> dict[str, Any]:
+    rows = []
+    for key, words, unit in SET:
+        meant, was = getattr(planned, key), getattr(done, key)
+        if key == "coats" and not done.on:
+            was = 0
+        if WHATS[planned.what].paint or key == "coats":
+            rows.append([words, f"{meant:g} {unit}".rstrip(), f"{was:g} {unit}".rstrip()])
+    return {"name": planned.name or WHATS[planned.what].words, "where": REGIONS[planned.region].words, "rows": rows}
+
+
+def _mix(session: Session, step: BenchStep) -> dict[str, Any]:
+    fell = [[one.name, one.drops, session.state.fallen(step.key, one.bottle)] for one in step.pours]
+    return {"name": step.words.partition(" ")[2], "drops": fell}
+
+
+def _paint(connection: sqlite3.Connection, session: Session, made: Sequence[BenchStep]) -> list[list[Any]]:
+    """[bottle, its name, ml, cost] of all that was poured."""
+    found: dict[int, float] = {}
+    for step in made:
+        stands = as_done.stood_in(session, step)
+        for one in step.pours:
+            bottle = stands.get(one.bottle, one.bottle)
+            found[bottle] = found.get(bottle, 0.0) + session.state.fallen(step.key, one.bottle) * one.drop_ml
+    known = bottles.by_id(connection, found)
+    prices = {one.id: one.price for one in paints.every_record(connection)}
+    rows = []
+    for bottle, ml in found.items():
+        price = prices.get(known[bottle].paint_id)
+        cost = None if price is None else round(price / known[bottle].size_ml * ml, 3)
+        rows.append([bottle, known[bottle].full_name, round(ml, 4), cost])
+    return rows
+
+
+def _waits(session: Session, own: Sequence[BenchStep]) -> list[list[Any]]:
+    """[what dried, minutes that were planned, and until more was laid on it]."""
+    moments = session.state.moments
+    done = sorted((one for one in own if one.key in moments), key=lambda one: moments[one.key])
+    found = []
+    for at, one in enumerate(done):
+        after = next((other for other in done[at + 1 :] if other.layer is not None and other.holds(one.first)), None)
+        if one.dries_s and after is not None and one.timer == "dries":
+            waited = (moments[after.key] - moments[one.key]) / 60
+            found.append([one.words, round(one.dries_s / 60, 1), round(waited, 1)])
+    return found
+
+
+def colours(connection: sqlite3.Connection, bait: as_done.Bait) -> dict[str, str]:
+    """What the finished bait's regions would be called."""
+    try:
+        picture, skin = painted_bait(connection, bait.done, cells=ROUGH, instead=bait.instead)
+    except DiachromError:
+        return {}
+    seen, at, marks = labs_of(picture)[FACING], skin.surface.places, skin.landmarks
+    found = {}
+    for key in NAMED:
+        region = REGIONS[key]
+        inside = region.share(at, region.box(marks), marks, 0.0) > INSIDE
+        if inside.any():
+            found[region.words] = name(np.median(seen[inside], axis=0))
+    return found
