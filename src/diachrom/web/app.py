@@ -82,7 +82,7 @@ def create_app(folder: Path) -> FastAPI:
 
     @app.get("/", include_in_schema=False)
     def start(store: OpenStore) -> Response:
-        return RedirectResponse("/shelf/start" if first_evening.is_empty(store) else "/mix", 303)
+        return RedirectResponse("/shelf/start" if first_evening.is_empty(store) else "/home", 303)
 
     @app.post("/theme", include_in_schema=False)
     def theme(request: Request, theme: Annotated[str, Form()]) -> Response:

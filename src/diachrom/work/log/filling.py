@@ -11,6 +11,7 @@ from diachrom.core.bait.plan import CLEARS, WHATS, Layer, Plan
 from diachrom.core.bait.regions import REGIONS
 from diachrom.core.bait.surface import ROUGH
 from diachrom.core.light.names import name
+from diachrom.core.session.events import Event
 from diachrom.core.session.events import told as words_of
 from diachrom.core.session.script import BenchStep
 from diachrom.errors import DiachromError
@@ -96,10 +97,16 @@ def _told(
         "paint": _paint(connection, session, made),
         "recipes": list(dict.fromkeys(filter(None, (recipe_numbers(one.source) for one in bait.planned.layers)))),
         "waits": _waits(session, own),
-        "told": [words_of(one) for one in events],
+        "told": [_with_step(own, made, one) for one in events],
         "facts": {key: value for step in own for key, value in session.state.facts.get(step.key, {}).items()},
         "colours": colours(connection, bait),
     }
+
+
+def _with_step(own: Sequence[BenchStep], made: Sequence[BenchStep], event: Event) -> str:
+    """ "Autumn char, back, netting, left side. Other coats: 3" """
+    step = next((one for one in (*own, *made) if one.key == event.step), None)
+    return words_of(event) if step is None else f"{step.words}. {words_of(event)}"
 
 
 def _layer(planned: Layer, done: Layer) -> dict[str, Any]:

@@ -1,0 +1,122 @@
+"""What there is to do now: what is under way and at which drop, what dries, what is due, what runs low."""
+
+import sqlite3
+from collections.abc import Sequence
+from dataclasses import dataclass
+from datetime import UTC, datetime
+
+from diachrom import clock
+from diachrom.core.session.script import POT, BenchStep
+from diachrom.store import bottles, orders, sessions, test_cards
+from diachrom.store.sessions import Session
+from diachrom.work.finish import stock
+from diachrom.work.finish.stock import TinNow
+from diachrom.work.orders import kept
+from diachrom.work.orders.sessions import words_of
+from diachrom.work.shelf import shopping
+
+MOST, CARDS_LOOKED_AT = 8, 40  # of a kind; the latest
+
+
+@dataclass(frozen=True)
+class UnderWay:
+    """A session that goes on with one press."""
+
+    number: int
+    name: str
+    words: str  # "step 3 of 18: Mix Butterfish, spots"
+    drop: str  # "2 of 4 drops of Glo Oransje fell", "" where none is due
+
+
+@dataclass(frozen=True)
+class Waiting:
+    """Something that dries, or a window that is open; of a session."""
+
+    session: int
+    words: str
+    ends: float
+    closes: float | None
+
+
+@dataclass(frozen=True)
+class Due:
+    order: int
+    name: str
+    words: str
+    at: datetime
+
+
+@dataclass(frozen=True)
+class Now:
+    now: float
+    under_way: Sequence[UnderWay]
+    waiting: Sequence[Waiting]  # what is dry or closes soonest first
+    due: Sequence[Due]  # today
+    to_shake: Sequence[bottles.Bottle]
+    to_buy: int
+    cards: Sequence[int]  # that wait to be read
+    tins: Sequence[TinNow]  # past their day, or within a month
+
+
+def now(connection: sqlite3.Connection, *, at: str) -> Now:
+    standing = [sessions.session(connection, one.number) for one in sessions.every(connection)[:MOST] if not one.ended]
+    time = clock.steady()
+    waiting = [
+        Waiting(one.number, "pot life" if timer.of == POT else timer.words, timer.ends, timer.closes)
+        for one in standing
+        for timer in one.state.timers
+    ]
+    return Now(
+        now=time,
+        under_way=[_under_way(one) for one in standing],
+        waiting=sorted(waiting, key=lambda one: _next(one, time))[:MOST],
+        due=_due(connection, at),
+        to_shake=[one for one in bottles.every(connection) if one.state == "settled"][:MOST],
+        to_buy=len(shopping.shopping_list(connection, at=at).rows),
+        cards=[
+            one.id
+            for one in test_cards.latest(connection, CARDS_LOOKED_AT)
+            if not any(patch.readings for patch in one.patches)
+        ][:MOST],
+        tins=[one for one in stock.tins(connection, at=at) if one.days_left is not None and one.days_left < 31][:MOST],
+    )
+
+
+def _next(one: Waiting, time: float) -> float:
+    """When something is to be done about it."""
+    return one.ends if one.ends > time else one.closes or one.ends
+
+
+def _under_way(session: Session) -> UnderWay:
+    run, here = session.state.run(session.script), session.state.here(session.script)
+    if here is None:
+        return UnderWay(session.number, session.name, "every step is done: end it", "")
+    words = f"step {session.state.position + 1} of {len(run)}: {here.words}"
+    return UnderWay(session.number, session.name, words, _drop(session, here))
+
+
+def _drop(session: Session, here: BenchStep) -> str:
+    due = next((one for one in here.pours if session.state.fallen(here.key, one.bottle) < one.drops), None)
+    if due is None:
+        return ""
+    return f"{session.state.fallen(here.key, due.bottle)} of {due.drops} drops of {due.name} fell"
+
+
+def _due(connection: sqlite3.Connection, at: str) -> list[Due]:
+    """Steps of orders that are planned for today, and not done; orders whose day it is."""
+    moment = clock.moment(at) or datetime.now(UTC)
+    found = []
+    own = [one for one in orders.every(connection) if one.state == "open"]
+    done = orders.done(connection, [one.number for one in own])
+    for one in own:
+        schedule = kept.read(one.schedule)
+        did = {(each.line, each.step, each.bait) for each in done[one.number]}
+        for visit in () if schedule is None else schedule.visits:
+            start = schedule.at(visit.start) if schedule is not None else moment
+            is_done = visit.what == "clean" or all(each in did for each in visit.steps)
+            if schedule is not None and not is_done and start.astimezone().date() == moment.date():
+                found.append(Due(one.number, one.name, words_of(schedule, visit), start))
+        due = clock.moment(one.due) if one.due else None
+        if due is not None and due.date() == moment.date():
+            found.append(Due(one.number, one.name, "it is to be ready", due))
+    return sorted(found, key=lambda each: each.at)[:MOST]
