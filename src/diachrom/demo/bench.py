@@ -7,7 +7,7 @@ from pathlib import Path
 
 from diachrom import clock
 from diachrom.core.mix.draft import Draft, Part
-from diachrom.demo import plans, session, sprayed
+from diachrom.demo import plans, session, sprayed, year
 from diachrom.demo.shelf import half_read, pour_a_year, put_up
 from diachrom.errors import DataExists
 from diachrom.store import cups, recipes, steps
@@ -190,6 +190,7 @@ def fill(folder: Path) -> None:
         _ordered(connection)
         session.put_by(connection)
         session.left_half_done(connection)
+        year.written(connection)
         with writing(connection):
             steps.forget(connection)  # the bench begins here: what made it cannot be undone
 

@@ -28,3 +28,16 @@ def svg_of(image: bytes, size: tuple[int, int], millimetres: tuple[float, float]
         f' height="{high:.2f}mm" viewBox="0 0 {width} {height}"><title>{plain}</title>'
         f'<image width="{width}" height="{height}" xlink:href="data:image/png;base64,{told}"/></svg>'
     ).encode()
+
+
+def address_of(picture: bytes, *, wide: int, see_through: bool = False) -> str:
+    """A picture as a data address: its points alone, so that no place and no device goes with it. Raises OSError for
+    what is none."""
+    kind, mode = ("PNG", "RGBA") if see_through else ("JPEG", "RGB")
+    with Image.open(io.BytesIO(picture)) as image:
+        bare = image.convert(mode)
+    bare.thumbnail((wide, wide))
+    clean = Image.frombytes(bare.mode, bare.size, bare.tobytes())
+    out = io.BytesIO()
+    clean.save(out, kind, quality=88)
+    return f"data:image/{kind.lower()};base64,{base64.b64encode(out.getvalue()).decode()}"

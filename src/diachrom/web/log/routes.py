@@ -9,15 +9,15 @@ from fastapi.responses import Response
 from diachrom import clock
 from diachrom.core.session.script import SIDES
 from diachrom.errors import BadFile, InvalidInput
-from diachrom.web.kit.answers import go
+from diachrom.web.kit.answers import file, go
 from diachrom.web.kit.choices import Choice
 from diachrom.web.kit.dependencies import FormRowId, GivenForm, MaybeRowId, OpenStore, RowId
 from diachrom.web.kit.frame import frame
 from diachrom.web.kit.pages import is_fragment_wanted, render
-from diachrom.web.log.view import FIELDS, entry_page, wall
+from diachrom.web.log.view import FIELDS, bars, entry_page, wall
 from diachrom.work.kit.fields import MM, number_field
 from diachrom.work.log import again as repeating
-from diachrom.work.log import entries
+from diachrom.work.log import customer, entries, year
 from diachrom.work.plan import bringing
 
 router = APIRouter(include_in_schema=False)
@@ -31,6 +31,13 @@ def every(request: Request, store: OpenStore, q: str = "", bottle: MaybeRowId = 
     page = wall(store, q[:200], bottle)
     template = "log/wall.html" if is_fragment_wanted(request) else "log/log.html"
     return render(template, page=page, frame=frame(request, store, "log"))
+
+
+@router.get("/log/year")
+def in_figures(request: Request, store: OpenStore, of: int | None = None) -> Response:
+    """A year in figures."""
+    found = year.year(store, of)
+    return render("log/year.html", year=found, bars=bars(found), frame=frame(request, store, "log"))
 
 
 @router.get("/log/new")
@@ -49,6 +56,19 @@ def new(request: Request, store: OpenStore, form: GivenForm) -> Response:
 def show(request: Request, store: OpenStore, number: RowId) -> Response:
     page = entry_page(store, entries.one(store, number))
     return render("log/entry.html", page=page, frame=frame(request, store, "log"))
+
+
+@router.get("/log/{number}/card")
+def card(request: Request, store: OpenStore, number: RowId) -> Response:
+    """To print, for the one who gets it."""
+    return render("log/card.html", own=customer.page(store, number), frame=frame(request, store, "log"))
+
+
+@router.get("/log/{number}/page.html")
+def page(store: OpenStore, number: RowId) -> Response:
+    """The same as a file by itself, without scripts."""
+    made = render("log/alone.html", own=customer.page(store, number))
+    return file(bytes(made.body), f"bait-{number}.html", "text/html")
 
 
 @router.post("/log/{number}")

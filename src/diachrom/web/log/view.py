@@ -11,6 +11,7 @@ from diachrom.web.kit.formatting import count, day
 from diachrom.work.kit.opened import Store
 from diachrom.work.log import entries
 from diachrom.work.log.entries import Found
+from diachrom.work.log.year import Year
 
 FIELDS = (
     ("name", "Name"),
@@ -158,3 +159,39 @@ def _facts(told: dict[str, Any]) -> list[str]:
 
 def _written(value: object) -> str:
     return "" if value is None else f"{value:g}" if isinstance(value, float) else str(value)
+
+
+@dataclass(frozen=True)
+class Bar:
+    x: float
+    y: float
+    width: float
+    height: float
+    words: str  # of the month
+    figure: str
+
+
+HIGH, STEP, BAR = 120.0, 50.0, 34.0
+
+
+def bars(year: Year) -> Sequence[tuple[str, Sequence[Bar]]]:
+    """Baits and hours, month by month."""
+    return [
+        ("Baits", _bars([(one.words, float(one.baits), f"{one.baits}") for one in year.months])),
+        ("Hours at the bench", _bars([(one.words, one.hours, f"{one.hours:.1f}") for one in year.months])),
+    ]
+
+
+def _bars(rows: Sequence[tuple[str, float, str]]) -> list[Bar]:
+    most = max((value for _, value, _ in rows), default=0.0) or 1.0
+    return [
+        Bar(
+            x=at * STEP + 8,
+            y=round(HIGH * (1 - value / most), 1) + 18,
+            width=BAR,
+            height=round(HIGH * value / most, 1),
+            words=words,
+            figure=figure if value else "",
+        )
+        for at, (words, value, figure) in enumerate(rows)
+    ]

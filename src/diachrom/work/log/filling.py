@@ -20,6 +20,9 @@ from diachrom.store.connection import writing
 from diachrom.store.sessions import Session
 from diachrom.work.bench import as_done
 from diachrom.work.bench import sessions as bench
+from diachrom.work.mix import overspray_history
+from diachrom.work.orders.laying import laid_plan
+from diachrom.work.plan.job import job
 from diachrom.work.plan.painting import painted_bait, recipe_numbers
 
 SET = (
@@ -40,6 +43,28 @@ def end(connection: sqlite3.Connection, number: int, *, at: str) -> list[int]:
         session = sessions.session(connection, number)
         bench.end(connection, number, at=at)
         return [log.add(connection, one) for one in _entries(connection, session, at)]
+
+
+def as_planned(connection: sqlite3.Connection, plan: Plan) -> dict[str, Any]:
+    """What an entry of a plan's bait tells where all was as planned: name, clear, and layers, paint, colours of one."""
+    wanted = job([laid_plan(connection, plan, 1).look], overspray_history.learned(connection))
+    paint = [
+        [part.bottle, part.name, round(part.ml, 4), None]
+        for cup in wanted.poured
+        for part in cup.parts
+        if part.bottle and part.ml > 0
+    ]
+    told = {
+        "layers": [_layer(one, one) for one in plan.layers],
+        "paint": _priced(connection, paint),
+        "recipes": _recipes(plan),
+        "colours": colours(connection, as_done.Bait(plan, plan, {})),
+    }
+    return {"name": plan.name[:80], "clear": _clear(plan), "told": told}
+
+
+def _recipes(plan: Plan) -> list[tuple[int, int | None]]:
+    return list(dict.fromkeys(filter(None, (recipe_numbers(one.source) for one in plan.layers))))
 
 
 def _entries(connection: sqlite3.Connection, session: Session, at: str) -> list[Mapping[str, Any]]:
@@ -95,7 +120,7 @@ def _told(
         "layers": [_layer(planned, done) for planned, done in zip(bait.planned.layers, bait.done.layers, strict=True)],
         "mixes": [_mix(session, one) for one in made],
         "paint": _paint(connection, session, made),
-        "recipes": list(dict.fromkeys(filter(None, (recipe_numbers(one.source) for one in bait.planned.layers)))),
+        "recipes": _recipes(bait.planned),
         "waits": _waits(session, own),
         "told": [_with_step(own, made, one) for one in events],
         "facts": {key: value for step in own for key, value in session.state.facts.get(step.key, {}).items()},
@@ -133,14 +158,19 @@ def _paint(connection: sqlite3.Connection, session: Session, made: Sequence[Benc
         for one in step.pours:
             bottle = stands.get(one.bottle, one.bottle)
             found[bottle] = found.get(bottle, 0.0) + session.state.fallen(step.key, one.bottle) * one.drop_ml
-    known = bottles.by_id(connection, found)
+    return _priced(connection, [[bottle, "", round(ml, 4), None] for bottle, ml in found.items()])
+
+
+def _priced(connection: sqlite3.Connection, rows: Sequence[Sequence[Any]]) -> list[list[Any]]:
+    """The same with the names of the bottles, and what so much of each costs."""
+    known = bottles.by_id(connection, [row[0] for row in rows])
     prices = {one.id: one.price for one in paints.every_record(connection)}
-    rows = []
-    for bottle, ml in found.items():
+    found = []
+    for bottle, _, ml, _ in rows:
         price = prices.get(known[bottle].paint_id)
         cost = None if price is None else round(price / known[bottle].size_ml * ml, 3)
-        rows.append([bottle, known[bottle].full_name, round(ml, 4), cost])
-    return rows
+        found.append([bottle, known[bottle].full_name, ml, cost])
+    return found
 
 
 def _waits(session: Session, own: Sequence[BenchStep]) -> list[list[Any]]:

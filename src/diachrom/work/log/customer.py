@@ -1,0 +1,57 @@
+"""What the one who gets a bait is given: its picture, pattern and number, and how it is cared for."""
+
+import sqlite3
+from dataclasses import dataclass
+
+from diachrom.core.session.script import SIDES
+from diachrom.errors import DiachromError
+from diachrom.exchange import images
+from diachrom.store import plans, uploads
+from diachrom.store.log import Entry
+from diachrom.work.log import entries
+from diachrom.work.plan import pictures
+
+WIDE = 1000
+CARE = (
+    "Rinse it in fresh water after the sea, and dry it before it is put away.",
+    "Not with soft plastic baits in one box: they dissolve paint and clear.",
+    "Out of the sun when it is not fished: bright colours fade.",
+)
+FRESH = "Its clear goes on hardening for some weeks: no box with others until then."
+
+
+@dataclass(frozen=True)
+class Shown:
+    words: str
+    picture: str  # a data address
+
+
+@dataclass(frozen=True)
+class ForCustomer:
+    entry: Entry
+    pictures: tuple[Shown, ...]
+    colours: str
+    care: tuple[str, ...]
+
+
+def page(connection: sqlite3.Connection, number: int) -> ForCustomer:
+    """All of it in itself: a page of it needs nothing from anywhere. Raises NotFound."""
+    found = entries.one(connection, number)
+    own = found.entry
+    latest = dict(found.photos)  # of each side the last
+    shown = [
+        Shown(SIDES.get(side, ""), images.address_of(uploads.photo(connection, photo).png, wide=WIDE))
+        for side, photo in latest.items()
+    ]
+    if not shown and own.plan is not None and own.version is not None:
+        try:
+            plan = plans.version(connection, own.plan, own.version).document
+            shown = [
+                Shown("", images.address_of(pictures.image(connection, plan, width=WIDE), wide=WIDE, see_through=True))
+            ]
+        except DiachromError:
+            shown = []
+    told = (own.told or {}).get("colours")
+    colours = ", ".join(f"{colour} {where}" for where, colour in told.items()) if isinstance(told, dict) else ""
+    care = (*CARE, FRESH) if own.clear else CARE
+    return ForCustomer(own, tuple(shown), colours, care)

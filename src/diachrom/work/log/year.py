@@ -1,0 +1,107 @@
+"""A year in figures: baits, hours, paint, cost, faults by clear and by paint, predictions that came true."""
+
+import sqlite3
+from collections import Counter
+from collections.abc import Sequence
+from dataclasses import dataclass
+
+from diachrom import clock
+from diachrom.store import log
+from diachrom.store.log import FAULTS, Entry
+
+MONTHS = ("Jan", "Feb", "Mar", "Apr", "May", "Jun", "Jul", "Aug", "Sep", "Oct", "Nov", "Dec")
+NO_CLEAR = "without clear"
+
+
+@dataclass(frozen=True)
+class Month:
+    words: str
+    baits: int
+    hours: float
+
+
+@dataclass(frozen=True)
+class Share:
+    """How many of the baits with something were told to have a fault."""
+
+    words: str
+    faults: int
+    entries: int
+
+
+@dataclass(frozen=True)
+class Year:
+    year: int
+    years: Sequence[int]
+    months: Sequence[Month]
+    baits: int
+    hours: float
+    paint_ml: float
+    cost: float
+    price: float
+    by_fault: Sequence[tuple[str, int]]
+    by_clear: Sequence[Share]
+    by_paint: Sequence[Share]
+    by_pattern: Sequence[tuple[str, int, float]]  # baits, hours: where time goes
+
+
+def year(connection: sqlite3.Connection, wanted: int | None) -> Year:
+    """A year of the log; the latest that has entries where none is asked for."""
+    dated = [(one, moment) for one in log.every(connection) if (moment := clock.moment(one.at)) is not None]
+    years = sorted({moment.year for _, moment in dated}, reverse=True)
+    chosen = wanted if wanted in years else years[0] if years else clock.moment(clock.now()).year  # type: ignore[union-attr]
+    own = [(one, moment.month) for one, moment in dated if moment.year == chosen]
+    faults = log.faults(connection)
+    faulty = {one.number for one, _ in own if one.number in faults}
+    paint = [row for one, _ in own for row in _paint(one)]
+    return Year(
+        year=chosen,
+        years=years,
+        months=[_month(at, own) for at in range(1, 13)],
+        baits=sum(one.baits for one, _ in own),
+        hours=sum(one.minutes for one, _ in own) / 60,
+        paint_ml=sum(ml for _, ml, _ in paint),
+        cost=sum(cost for _, _, cost in paint),
+        price=sum((one.price or 0.0) * one.baits for one, _ in own),
+        by_fault=Counter(
+            FAULTS.get(each.fault, each.fault) for one, _ in own for each in faults.get(one.number, ())
+        ).most_common(),
+        by_clear=_shares([(one.number, {one.clear.partition(",")[0] or NO_CLEAR}) for one, _ in own], faulty),
+        by_paint=_shares([(one.number, {name for name, _, _ in _paint(one)}) for one, _ in own], faulty),
+        by_pattern=_patterns([one for one, _ in own]),
+    )
+
+
+def _month(at: int, own: Sequence[tuple[Entry, int]]) -> Month:
+    rows = [one for one, month in own if month == at]
+    return Month(MONTHS[at - 1], sum(one.baits for one in rows), sum(one.minutes for one in rows) / 60)
+
+
+def _paint(entry: Entry) -> list[tuple[str, float, float]]:
+    """(paint, ml, cost) of what it took."""
+    rows = (entry.told or {}).get("paint")
+    return [
+        (str(row[1]), float(row[2]), float(row[3]) if isinstance(row[3], (int, float)) else 0.0)
+        for row in (rows if isinstance(rows, list) else ())
+        if isinstance(row, list) and len(row) == 4 and isinstance(row[2], (int, float))
+    ]
+
+
+def _shares(own: Sequence[tuple[int, set[str]]], faulty: set[int]) -> list[Share]:
+    """By what they have: those with faults first."""
+    every: Counter[str] = Counter()
+    bad: Counter[str] = Counter()
+    for number, having in own:
+        every.update(having)
+        bad.update(having if number in faulty else ())
+    rows = [Share(words, bad[words], count) for words, count in every.items()]
+    return sorted(rows, key=lambda one: (-one.faults / one.entries, -one.entries, one.words))
+
+
+def _patterns(own: Sequence[Entry]) -> list[tuple[str, int, float]]:
+    found: dict[str, tuple[int, float]] = {}
+    for one in own:
+        baits, hours = found.get(one.name, (0, 0.0))
+        found[one.name] = (baits + one.baits, hours + one.minutes / 60)
+    rows = [(name, baits, hours) for name, (baits, hours) in found.items()]
+    return sorted(rows, key=lambda row: -row[2])
