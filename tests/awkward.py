@@ -352,6 +352,16 @@ def _sessions(db):
                 "INSERT INTO session_photo VALUES ((SELECT max(id) FROM photo), ?, ?, ?, ?)",
                 [90 + at, side, 10**12, marks],
             )
+    for at, told in enumerate(
+        (*ODD_JSON, '{"layers": 7, "paint": [[1], ["x", 2, "y", "z"]], "colours": [], "facts": 3}')
+    ):
+        text = ODD_TEXTS[at % len(ODD_TEXTS)]
+        db.execute(
+            "INSERT INTO log_entry (number, at, session, line, plan, version, name, baits, minutes, told)"
+            " VALUES (?, ?, ?, ?, ?, ?, ?, 500, 1e300, ?)",
+            [90 + at, text, 90 + at % 5, at, None if at % 2 else 90 + at % len(ODD_PLANS), at, LONG, told],
+        )
+        db.execute("INSERT INTO log_fault (entry, at, fault, note) VALUES (?, ?, 'moon', ?)", [90 + at, text, text])
     for at, text in enumerate(ODD_TEXTS):
         db.execute("INSERT INTO eye_stock (size_mm, kind, pairs) VALUES (?, ?, -9999)", [1 + at, text or "x"])
         db.execute(

@@ -50,6 +50,10 @@ def addresses(app):
         yield f"/plan/{number}/reference"
         yield f"/bench/{number}"
         yield f"/bench/{number}/effect"
+        yield f"/log/{number}"
+        yield f"/log/{number}/again"
+        yield f"/log/{number}/card"
+        yield f"/log/{number}/page.html"
         yield f"/bench/{number}/sides"
         yield f"/bench/{number}/sides/left.png"
         yield f"/bench/{number}/picture.png"
@@ -91,6 +95,10 @@ def test_every_page_of_a_folder_full_of_awkward_rows_answers(odd):
         "/bench/98",
         "/bench/99",
         "/finish",
+        "/home",
+        "/log",
+        "/log/year",
+        "/log/91",
     )
     assert [path for path in whole if answers.get(path) != 200] == []
     client.app.state.settings = BenchSettings(units="imperial", decimals="comma", days="year")

@@ -7,6 +7,7 @@ PAGES = (
     *("/contrast-cards/1", "/test-cards", "/learning", "/record", "/terms", "/settings"),
     *("/plan", "/plan/blanks", "/plan/1?layer=3", "/plan/2/versions", "/plan/1/reference"),
     *("/orders", "/orders/1", "/orders/bench", "/bench", "/bench/1", "/bench/1/sides"),
+    *("/home", "/log?q=char", "/log/14", "/log/14/again", "/log/year", "/log/new"),
     *("/finish", "/finish/1", "/finish/faults?session=1&fault=tacky"),
 )
 PAPERS = (
@@ -14,6 +15,7 @@ PAPERS = (
     "/recipes/cards?recipe=10",
     "/plan/1/print",
     "/orders/1/print",
+    "/log/14/card",
 )  # paper is as wide as paper
 SIZES = ((390, 844), (640, 400), (768, 1024), (1280, 800), (1920, 1080))
 

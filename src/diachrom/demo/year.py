@@ -16,11 +16,11 @@ CUSTOMERS = ("Harbour shop", "The lighthouse", "Ferry crew", "Northern boathouse
 WISHES = ("", "", "", "Bright belly, please.", "As last time.", "One of them for the wall.")
 AGAIN = {14: 3, 33: 12, 51: 27}  # batch -> the one that it repeats
 FAULTS = (
-    (6, 40, "chipped", "at the tail, on rock; no sealer under the clear"),
+    (8, 40, "chipped", "at the tail, on rock; no sealer under the clear"),
     (17, 21, "tacky", "it was 14 °C in the workshop that evening"),
-    (26, 60, "faded", "the orange, after a summer in the window"),
-    (38, 12, "bled", "candy into the white of the belly: it was not sealed"),
-    (47, 30, "came-back", "the hook hanger was painted shut"),
+    (36, 60, "faded", "the orange, after a summer in the window"),
+    (41, 12, "bled", "candy into the white of the belly: it was not sealed"),
+    (46, 30, "came-back", "the hook hanger was painted shut"),
 )
 YEAR = 365
 STEP_DAYS = 6.0

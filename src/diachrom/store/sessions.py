@@ -59,13 +59,21 @@ def session(connection: sqlite3.Connection, number: int) -> Session:
     return found
 
 
+def under_way(connection: sqlite3.Connection, most: int) -> list[Session]:
+    """Those that have not ended, the latest first."""
+    rows = connection.execute(f"{COLUMNS} WHERE ended = '' ORDER BY number DESC LIMIT :most", {"most": most})
+    return [_read(row) for row in rows]
+
+
+COLUMNS = "SELECT number, bait_order, name, at, script, seq, state, ended FROM session"
+
+
 def _session(connection: sqlite3.Connection, number: int) -> Session | None:
-    row = connection.execute(
-        "SELECT number, bait_order, name, at, script, seq, state, ended FROM session WHERE number = :number",
-        {"number": number},
-    ).fetchone()
-    if row is None:
-        return None
+    row = connection.execute(f"{COLUMNS} WHERE number = :number", {"number": number}).fetchone()
+    return None if row is None else _read(row)
+
+
+def _read(row: sqlite3.Row) -> Session:
     return Session(
         number=row["number"],
         order=row["bait_order"],

@@ -14,7 +14,7 @@ from diachrom.web.kit.choices import Choice
 from diachrom.web.kit.dependencies import FormRowId, GivenForm, MaybeRowId, OpenStore, RowId
 from diachrom.web.kit.frame import frame
 from diachrom.web.kit.pages import is_fragment_wanted, render
-from diachrom.web.log.view import FIELDS, bars, entry_page, wall
+from diachrom.web.log.view import FIELDS, bars, entry_page, given_pictures, wall
 from diachrom.work.kit.fields import MM, number_field
 from diachrom.work.log import again as repeating
 from diachrom.work.log import customer, entries, year
@@ -61,13 +61,16 @@ def show(request: Request, store: OpenStore, number: RowId) -> Response:
 @router.get("/log/{number}/card")
 def card(request: Request, store: OpenStore, number: RowId) -> Response:
     """To print, for the one who gets it."""
-    return render("log/card.html", own=customer.page(store, number), frame=frame(request, store, "log"))
+    own = customer.page(store, number)
+    pictures = given_pictures(entries.one(store, number))
+    return render("log/card.html", own=own, pictures=pictures, frame=frame(request, store, "log"))
 
 
 @router.get("/log/{number}/page.html")
 def page(store: OpenStore, number: RowId) -> Response:
     """The same as a file by itself, without scripts."""
-    made = render("log/alone.html", own=customer.page(store, number))
+    own = customer.page(store, number)
+    made = render("log/alone.html", own=own, pictures=[(one.words, one.picture) for one in own.pictures])
     return file(bytes(made.body), f"bait-{number}.html", "text/html")
 
 

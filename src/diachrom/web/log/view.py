@@ -2,6 +2,7 @@
 
 from collections.abc import Sequence
 from dataclasses import dataclass
+from types import NoneType
 from typing import Any
 
 from diachrom.core.session.script import SIDES
@@ -84,6 +85,14 @@ def _picture(found: Found, width: int) -> str:
     return f"/plan/{own.plan}/picture.png?width={width}{version}"
 
 
+def given_pictures(found: Found) -> Sequence[tuple[str, str]]:
+    """(side, address): its latest photo of each side; its plan's picture where there is none."""
+    latest = {side: f"/photos/{photo}.png" for side, photo in found.photos}
+    if latest:
+        return [(SIDES.get(side, ""), address) for side, address in latest.items()]
+    return [("", own)] if (own := _picture(found, 900)) else []
+
+
 def _detail(one: Entry) -> str:
     parts = [count(one.baits, "bait"), day(one.at), f"for {one.customer}" if one.customer else ""]
     if one.minutes:
@@ -116,10 +125,17 @@ def _rows(told: Any, key: str) -> Sequence[Any]:
     return found if isinstance(found, list) else []
 
 
+def _is_paint(row: Any) -> bool:
+    """[bottle, name, ml, cost or nothing]."""
+    if not isinstance(row, list) or len(row) != 4:
+        return False
+    return isinstance(row[0], int) and isinstance(row[2], (int, float)) and isinstance(row[3], (int, float, NoneType))
+
+
 def entry_page(store: Store, found: Found) -> EntryPage:
     own = found.entry
     told = own.told or {}
-    paint = [one for one in _rows(told, "paint") if isinstance(one, list) and len(one) == 4]
+    paint = [one for one in _rows(told, "paint") if _is_paint(one)]
     costs = [one[3] for one in paint if isinstance(one[3], (int, float))]
     facts, colours = told.get("facts"), told.get("colours")
     return EntryPage(

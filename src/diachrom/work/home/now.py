@@ -59,7 +59,7 @@ class Now:
 
 
 def now(connection: sqlite3.Connection, *, at: str) -> Now:
-    standing = [sessions.session(connection, one.number) for one in sessions.every(connection)[:MOST] if not one.ended]
+    standing = sessions.under_way(connection, MOST)
     time = clock.steady()
     waiting = [
         Waiting(one.number, "pot life" if timer.of == POT else timer.words, timer.ends, timer.closes)

@@ -39,10 +39,7 @@ def page(connection: sqlite3.Connection, number: int) -> ForCustomer:
     found = entries.one(connection, number)
     own = found.entry
     latest = dict(found.photos)  # of each side the last
-    shown = [
-        Shown(SIDES.get(side, ""), images.address_of(uploads.photo(connection, photo).png, wide=WIDE))
-        for side, photo in latest.items()
-    ]
+    shown = [one for side, photo in latest.items() if (one := _photo(connection, side, photo)) is not None]
     if not shown and own.plan is not None and own.version is not None:
         try:
             plan = plans.version(connection, own.plan, own.version).document
@@ -55,3 +52,11 @@ def page(connection: sqlite3.Connection, number: int) -> ForCustomer:
     colours = ", ".join(f"{colour} {where}" for where, colour in told.items()) if isinstance(told, dict) else ""
     care = (*CARE, FRESH) if own.clear else CARE
     return ForCustomer(own, tuple(shown), colours, care)
+
+
+def _photo(connection: sqlite3.Connection, side: str, photo: int) -> Shown | None:
+    """None for what cannot be read any more."""
+    try:
+        return Shown(SIDES.get(side, ""), images.address_of(uploads.photo(connection, photo).png, wide=WIDE))
+    except (DiachromError, OSError, ValueError):
+        return None

@@ -4,6 +4,8 @@ import gzip
 import json
 import sqlite3
 from collections import OrderedDict
+from collections.abc import Iterator
+from contextlib import contextmanager
 from dataclasses import replace
 from functools import cache
 from hashlib import blake2b
@@ -21,7 +23,7 @@ from diachrom.core.bait.surface import FULL, MIDDLE, ROUGH
 from diachrom.core.bait.through import WAYS
 from diachrom.core.bait.view import SIDES, drawn, framed
 from diachrom.core.light.bands import Floats
-from diachrom.core.light.lights import light
+from diachrom.core.light.lights import Light, light
 from diachrom.errors import InvalidInput
 from diachrom.exchange import images
 from diachrom.work.plan import checking
@@ -40,6 +42,7 @@ NARROWEST, WIDEST = 80, 2400  # pixels
 PICTURES_KEPT = 200
 DIMMED = 0.12  # of the light that a layer leaves dark where it is not
 _drawn: OrderedDict[str, bytes] = OrderedDict()
+_under_way: dict[str, tuple[Lock, int]] = {}
 _drawing = Lock()
 
 
@@ -76,22 +79,59 @@ def image(
     for one in laid(connection, plan.layers, instead):
         told.update(one.painted.digest)
     key = f"{told.hexdigest()} {side} {wide} {under.key} {steps} {lit}"
+    with _alone(key):
+        known = _known(key)
+        if known is None:
+            known = _made(connection, plan, (side, wide, steps, lit), under, instead)
+            _keep(key, known)
+        return known
+
+
+@contextmanager
+def _alone(key: str) -> Iterator[None]:
+    """One at a time draws a picture: who asks for the same meanwhile waits for it."""
+    with _drawing:
+        lock, waiting = _under_way.get(key, (Lock(), 0))
+        _under_way[key] = lock, waiting + 1
+    try:
+        with lock:
+            yield
+    finally:
+        with _drawing:
+            lock, waiting = _under_way.pop(key)
+            if waiting > 1:
+                _under_way[key] = lock, waiting - 1
+
+
+def _known(key: str) -> bytes | None:
     with _drawing:
         if key in _drawn:
             _drawn.move_to_end(key)
-            return _drawn[key]
+        return _drawn.get(key)
+
+
+def _keep(key: str, made: bytes) -> None:
+    with _drawing:
+        _drawn[key] = made
+        while len(_drawn) > PICTURES_KEPT:
+            _drawn.popitem(last=False)
+
+
+def _made(
+    connection: sqlite3.Connection,
+    plan: Plan,
+    how: tuple[str, int, int | None, int | None],
+    under: Light,
+    instead: Instead,
+) -> bytes:
+    side, wide, steps, lit = how
     cells = MIDDLE if wide <= 4 * MIDDLE[0] else FULL
     found, own = painted_bait(connection, plan, cells=cells, steps=steps, instead=instead)
     colours = linear(found, under, sheen=sheen_of(up_to(plan, steps)))
     colours = colours * _light_on(plan, lit, own)[..., None]
     frame = framed(plan.blank.form, own.surface, side)
     looked = drawn(found, colours, own.surface, frame, side=side, width=wide)
-    made = images.png(*with_fittings(looked, plan.blank.form, own.surface, side=side))
-    with _drawing:
-        _drawn[key] = made
-        while len(_drawn) > PICTURES_KEPT:
-            _drawn.popitem(last=False)
-    return made
+    return images.png(*with_fittings(looked, plan.blank.form, own.surface, side=side))
 
 
 def _light_on(plan: Plan, lit: int | None, own: Skin) -> Floats:
