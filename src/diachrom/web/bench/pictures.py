@@ -18,7 +18,7 @@ from diachrom.web.kit.pages import render
 from diachrom.work.bench import as_done, sessions, sides
 
 router = APIRouter(include_in_schema=False)
-MOST_PHOTO = 40_000_000
+MOST_PHOTO = 10_000_000
 WIDTH = 700
 KEPT = {"Cache-Control": "no-cache"}
 
@@ -62,7 +62,7 @@ def photo(
     name = (photo.filename or "photo")[:80]
     content = photo.file.read(MOST_PHOTO + 1)
     if len(content) > MOST_PHOTO:
-        raise BadFile(name, "it has more than 40 MB.")
+        raise BadFile(name, "it has more than 10 MB.")
     return answer(request, store, sides.keep(store, number, name, content, side=side, bait=bait, at=clock.now()))
 
 

@@ -10,13 +10,14 @@ from fastapi.responses import Response
 
 from diachrom import clock
 from diachrom.core.film.paint import KINDS
+from diachrom.errors import BadFile
 from diachrom.web.kit import answers
 from diachrom.web.kit.answers import go
 from diachrom.web.kit.choices import Choice
 from diachrom.web.kit.dependencies import Background, OpenStore, RowId
 from diachrom.web.kit.frame import frame
 from diachrom.web.kit.pages import render
-from diachrom.work.files import exporting, import_task, importing
+from diachrom.work.files import exporting, import_task, importing, whole
 from diachrom.work.files.importing import Read
 from diachrom.work.files.inventory_preview import CellError, RowFate
 from diachrom.work.kit.tasks import Tasks
@@ -29,6 +30,7 @@ SHOWN = 400  # rows of a preview; the rest is counted
 class FilesPage:
     forms: Sequence[tuple[str, str]]
     kinds: Sequence[Choice]
+    empty: bool  # a whole bench may be brought
 
 
 @dataclass(frozen=True)
@@ -52,8 +54,30 @@ def show(request: Request, store: OpenStore) -> Response:
     page = FilesPage(
         [(form.suffix, form.words) for form in exporting.FORMS.values()],
         [Choice(key, kind.words) for key, kind in KINDS.items() if kind.colours],
+        whole.is_empty(store),
     )
     return render("files/page.html", page=page, frame=frame(request, store, "files"))
+
+
+MOST_WHOLE = 500_000_000
+
+
+@router.get("/files/bench.zip")
+def whole_bench(store: OpenStore) -> Response:
+    """Everything as one file."""
+    at = clock.now()
+    return answers.file(whole.out(store, at=at), f"bench-{at[:10]}.zip", "application/zip")
+
+
+@router.post("/files/bench")
+def bring_bench(request: Request, store: OpenStore, bench: Annotated[UploadFile, File()]) -> Response:
+    """A whole bench into an empty folder."""
+    name = (bench.filename or "bench")[:80]
+    content = bench.file.read(MOST_WHOLE + 1)
+    if len(content) > MOST_WHOLE:
+        raise BadFile(name, "it has more than 500 MB.")
+    whole.bring(store, name, content)
+    return go(request, "/home")
 
 
 @router.get("/files/shelf.{suffix}")

@@ -8,6 +8,7 @@ from starlette.types import ASGIApp, Message, Receive, Scope, Send
 
 LARGEST_BODY = 1_000_000  # bytes
 LARGEST_UPLOAD = 10_200_000  # a file of at most 10 MB, and the form around it
+LARGEST_BENCH, WHOLE_BENCH = 500_200_000, "/files/bench"
 
 HEADERS = {
     "Content-Security-Policy": (
@@ -26,8 +27,11 @@ class TooLarge(Exception):
     """The body is larger than any document, or any file, of this application."""
 
 
-def _limit(headers: Headers) -> tuple[int, str]:
-    """How large a body may be, and what is said of a larger one: files are forms of several parts."""
+def _limit(scope: Scope, headers: Headers) -> tuple[int, str]:
+    """How large a body may be, and what is said of a larger one: files are forms of several parts, and a whole bench
+    comes with its photos."""
+    if scope["path"] == WHOLE_BENCH:
+        return LARGEST_BENCH, "The file is larger than 500 MB; it was refused before it was read."
     if headers.get("content-type", "").startswith("multipart/form-data"):
         return LARGEST_UPLOAD, "The file is larger than 10 MB; it was refused before it was read."
     return LARGEST_BODY, "The body is larger than 1 MB."
@@ -65,7 +69,7 @@ class Guard:
         if refuse is not None:
             await self.refuse(Request(scope), *refuse)(scope, receive, self._dressed(scope, send))
             return
-        await self.app(scope, self._limited(receive, *_limit(headers)), self._dressed(scope, send))
+        await self.app(scope, self._limited(receive, *_limit(scope, headers)), self._dressed(scope, send))
 
     @staticmethod
     def _refusal(scope: Scope, headers: Headers) -> tuple[int, str, str] | None:
@@ -74,7 +78,7 @@ class Guard:
             # Any other name is one that somebody else may have pointed here.
             return 421, f"This server answers to 127.0.0.1 and localhost only, not to '{host[:80]}'.", "host"
         length = headers.get("content-length", "0")
-        most, sentence = _limit(headers)
+        most, sentence = _limit(scope, headers)
         if length.isdigit() and int(length[:20]) > most:
             return 413, sentence, "body"
         origin = headers.get("origin")

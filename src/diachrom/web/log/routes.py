@@ -22,7 +22,7 @@ from diachrom.work.plan import bringing
 
 router = APIRouter(include_in_schema=False)
 Text = Annotated[str, Form()]
-MOST_PHOTO = 40_000_000
+MOST_PHOTO = 10_000_000
 LENGTH = replace(number_field("length_mm", "Length, mm", least=15, most=600), units=MM)
 
 
@@ -101,7 +101,7 @@ def photo(
     name = (photo.filename or "photo")[:80]
     content = photo.file.read(MOST_PHOTO + 1)
     if len(content) > MOST_PHOTO:
-        raise BadFile(name, "it has more than 40 MB.")
+        raise BadFile(name, "it has more than 10 MB.")
     entries.add_photo(store, number, side if side in SIDES else "", name, content, at=clock.now())
     return go(request, f"/log/{number}")
 

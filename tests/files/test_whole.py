@@ -1,0 +1,236 @@
+"""A whole bench out as one file and into an empty folder: equal to the row, or nothing and a sentence."""
+
+import csv
+import hashlib
+import io
+import json
+import random
+import zipfile
+
+import pytest
+from at_bench import over_plan_with
+from PIL import Image
+from starlette.testclient import TestClient
+
+from diachrom.errors import InvalidInput
+from diachrom.exchange import whole as form
+from diachrom.store import whole as rows
+from diachrom.store.connection import connected
+from diachrom.store.migrate import migrate
+from diachrom.store.schema import LATEST
+from diachrom.web.app import create_app
+from diachrom.work.files import checking, whole
+from diachrom.work.kit.opened import opened
+from diachrom.work.log import entries, filling
+
+AT = "2026-11-28T18:00:00+00:00"
+
+
+def everything(folder):
+    with connected(folder) as store:
+        return {one.name: (list(one.columns), list(one.rows)) for one in rows.every(store)}
+
+
+@pytest.fixture
+def empty(tmp_path_factory):
+    folder = tmp_path_factory.mktemp("empty")
+    migrate(folder)
+    return folder
+
+
+def brought(folder, content):
+    with opened(folder) as store:
+        return whole.bring(store, "bench.zip", content)
+
+
+@pytest.fixture
+def out(bench):
+    with opened(bench) as store:
+        return whole.out(store, at=AT)
+
+
+def photo(seed):
+    picture = io.BytesIO()
+    Image.effect_noise((60, 40), seed).convert("RGB").save(picture, "PNG")
+    return picture.getvalue()
+
+
+@pytest.mark.parametrize("seed", [1, 2, 3])
+def test_a_bench_comes_back_equal_to_the_row(bench, on, empty, seed):
+    """Sessions with drops and slips, entries, faults and photos, by chance."""
+    dice = random.Random(seed)
+    for _ in range(2):
+        hand = over_plan_with(on)(plan=dice.randint(1, 6), baits=dice.randint(1, 3))
+        for _ in range(dice.randint(3, 14)):
+            here = hand.here
+            if here.pours and dice.random() < 0.7:
+                hand.does("tap", step=here.key, bottle=dice.choice(here.pours).bottle)
+            hand.goes_on()
+        numbers = on(filling.end, hand.number, at=AT)
+        for number in numbers:
+            on(entries.tell_fault, number, "chipped", "æ “x”\n=1+1", "", at=AT)
+            on(entries.add_photo, number, "left", "x.png", photo(dice.randint(10, 90)), at=AT)
+    before = everything(bench)
+    with opened(bench) as store:
+        content = whole.out(store, at=AT)
+    count = brought(empty, content)
+    assert everything(empty) == before
+    assert count == sum(len(own) for _, own in before.values())
+    assert checking.check_folder(empty) == checking.check_folder(bench)
+    # What stands there goes on: ledgers count, saved versions stay.
+    with opened(empty) as store:
+        assert whole.out(store, at=AT)
+        with pytest.raises(InvalidInput, match="holds a bench already"):
+            whole.bring(store, "bench.zip", content)
+
+
+def test_what_was_brought_is_a_bench_that_can_be_worked_at(out, empty):
+    brought(empty, out)
+    with TestClient(create_app(empty), base_url="http://127.0.0.1") as client:
+        for path in ("/home", "/shelf", "/bench/1", "/log", "/plan/1", "/orders/1"):
+            assert client.get(path).status_code == 200
+        before = client.get("/bottles/22").text
+        client.post("/mix/pour", data={"bottle": 22, "drops": 1})
+        client.post("/bench/1/happen", data={"kind": "next", "value": "all"})
+        assert client.get("/bottles/47").status_code == 200
+        assert before
+    with connected(empty) as store:
+        left, entered = (
+            store.execute(query).fetchone()[0]
+            for query in (
+                "SELECT left_ml FROM bottle WHERE id = 47",
+                "SELECT sum(ml) FROM stock_entry WHERE bottle_id = 47",
+            )
+        )
+        assert left == pytest.approx(entered)  # the ledger's trigger is there again
+
+
+def test_log_and_ledger_are_tables_for_people_and_no_formulas(bench, on):
+    on(entries.new, {"name": "=1+1", "customer": "@x"}, at=AT)
+    with opened(bench) as store:
+        archive = zipfile.ZipFile(io.BytesIO(whole.out(store, at=AT)))
+    log = list(csv.reader(io.StringIO(archive.read("csv/log.csv").decode("utf-8-sig"))))
+    assert len(log) == 62
+    assert any(cell.endswith("=1+1") and not cell.startswith("=") for row in log for cell in row)
+    ledger = list(csv.reader(io.StringIO(archive.read("csv/ledger.csv").decode("utf-8-sig"))))
+    assert len(ledger) - 1 == len(everything(bench)["stock_entry"][1])
+
+
+def changed(content, change):
+    """A ZIP with its files changed by `change(files)`, its checksums as they then are."""
+    archive = zipfile.ZipFile(io.BytesIO(content))
+    files = {one: archive.read(one) for one in archive.namelist()}
+    manifest = json.loads(files.pop("manifest.json"))
+    files = change(files, manifest) or files
+    manifest["files"] = {
+        name: {"sha256": hashlib.sha256(own).hexdigest(), "bytes": len(own)} for name, own in files.items()
+    }
+    made = io.BytesIO()
+    with zipfile.ZipFile(made, "w", zipfile.ZIP_DEFLATED) as archive:
+        archive.writestr("manifest.json", json.dumps(manifest))
+        for name, own in files.items():
+            archive.writestr(name, own)
+    return made.getvalue()
+
+
+def _table(name, change):
+    def changing(files, manifest):
+        told = json.loads(files[f"tables/{name}.json"])
+        change(told)
+        files[f"tables/{name}.json"] = json.dumps(told).encode()
+
+    return changing
+
+
+BAD = {
+    "its middle cut": (lambda content: content[: len(content) // 2], "no ZIP, or it is cut off"),
+    "no zip": (lambda content: b"PK nothing", "no ZIP"),
+    "another version": (
+        lambda c: changed(c, lambda files, manifest: manifest.update(data=LATEST + 1)),
+        "a later version",
+    ),
+    "an older one": (lambda c: changed(c, lambda files, manifest: manifest.update(data=3)), "an older version"),
+    "another form": (
+        lambda c: changed(c, lambda files, manifest: manifest.update(format="x")),
+        "no bench of this form",
+    ),
+    "a path outside": (lambda c: changed(c, lambda files, _: files.update({"../evil.json": b"{}"})), "does not belong"),
+    "a bomb": (
+        lambda c: changed(c, lambda files, _: files.update({"csv/bomb.csv": b"0" * 40_000_000})),
+        "larger than it can",
+    ),
+    "a picture that is none": (
+        lambda c: changed(c, lambda files, _: files.update({"pictures/photo-1.png": b"x"}) or _point(files)),
+        "is no picture",
+    ),
+    "a table left out": (
+        lambda c: changed(c, lambda files, _: files.pop("tables/bottle.json") and None),
+        "other tables",
+    ),
+    "another column": (
+        lambda c: changed(c, _table("bottle", lambda told: told["columns"].append("x"))),
+        "other columns",
+    ),
+    "a row of nobody": (
+        lambda c: changed(c, _table("log_fault", lambda told: told["rows"].append([99, 999, "x", "chipped", ""]))),
+        "belong to rows that it has not",
+    ),
+    "a row that cannot be": (
+        lambda c: changed(c, _table("log_entry", lambda told: told["rows"][0].__setitem__(7, -5))),
+        "Rows of it cannot be",
+    ),
+    "no json": (lambda c: changed(c, lambda files, _: files.update({"tables/bottle.json": b"{"})), "cannot be read"),
+}
+
+
+def _point(files):
+    told = json.loads(files["tables/photo.json"])
+    told["rows"].append([9, AT, "x", 1, 1, {"picture": "pictures/photo-1.png"}])
+    files["tables/photo.json"] = json.dumps(told).encode()
+    return files
+
+
+@pytest.mark.parametrize("bad", BAD)
+def test_a_bad_file_is_refused_with_a_sentence_and_the_folder_stays_empty(out, empty, bad):
+    make, words = BAD[bad]
+    before = everything(empty)
+    with pytest.raises(InvalidInput, match=words):
+        brought(empty, make(out))
+    assert everything(empty) == before
+    brought(empty, out)  # and takes the right one after it
+
+
+def test_a_byte_that_was_turned_is_found(out, empty):
+    archive = zipfile.ZipFile(io.BytesIO(out))
+    made = io.BytesIO()
+    with zipfile.ZipFile(made, "w") as other:
+        for name in archive.namelist():
+            own = archive.read(name)
+            other.writestr(name, own.replace(b"Rav", b"Rov") if name == "tables/paint.json" else own)
+    with pytest.raises(InvalidInput, match=r"tables/paint\.json is missing, or is not as it was"):
+        brought(empty, made.getvalue())
+
+
+def test_the_page_gives_it_and_an_empty_bench_takes_it(client, empty):
+    answer = client.get("/files/bench.zip")
+    assert answer.headers["content-type"] == "application/zip"
+    assert "A whole bench (ZIP)" not in client.get("/files").text
+    with TestClient(create_app(empty), base_url="http://127.0.0.1") as other:
+        assert "A whole bench (ZIP)" in other.get("/files").text
+        sent = other.post(
+            "/files/bench", files={"bench": ("b.zip", answer.content, "application/zip")}, follow_redirects=False
+        )
+        assert sent.headers["location"] == "/home"
+        twice = other.post(
+            "/files/bench",
+            files={"bench": ("b.zip", answer.content, "application/zip")},
+            headers={"HX-Request": "true"},
+        )
+        assert twice.status_code == 422
+        assert "holds a bench already" in twice.text
+
+
+def test_bounds_are_looked_at_before_anything_is_read(monkeypatch, out):
+    monkeypatch.setattr(form, "MOST_FILES", 3)
+    with pytest.raises(InvalidInput, match="more than a bench can have"):
+        form.read("x", out, data=LATEST)
