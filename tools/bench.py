@@ -20,6 +20,7 @@ import numpy as np
 import uvicorn
 from bench_bait import bait
 from bench_cards import cards
+from bench_log import bench_log
 from bench_matching import matching, painter
 from bench_orders import schedules
 from bench_session import bench_sessions
@@ -324,6 +325,7 @@ PARTS: dict[str, Callable[[Path, Path], None]] = {
     "sheet": lambda home, data: sheet(),
     "bait": lambda home, data: bait(data),
     "orders": lambda home, data: schedules(data),
+    "log": lambda home, data: bench_log(data),
     "session": lambda home, data: bench_sessions(data),
     "large": large,
     "import": lambda home, data: big_import(home / "empty"),

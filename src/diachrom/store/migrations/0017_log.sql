@@ -15,10 +15,12 @@ CREATE TABLE log_entry (
     weight_g REAL CHECK (weight_g > 0 AND weight_g < 1e5), -- of a bait
     note TEXT NOT NULL DEFAULT '',
     minutes REAL NOT NULL DEFAULT 0 CHECK (minutes >= 0), -- at the bench
+    words TEXT NOT NULL DEFAULT '', -- all that it is found by, in small letters; before what is long
     told TEXT NOT NULL DEFAULT '{}', -- planned beside done, paint used, what was not as planned (JSON)
     UNIQUE (session, line)
 ) STRICT;
 CREATE INDEX log_entry_plan ON log_entry (plan);
+CREATE INDEX log_entry_found ON log_entry (at DESC, number DESC, words); -- to look through without what is long
 CREATE TABLE log_fault (
     id INTEGER PRIMARY KEY,
     entry INTEGER NOT NULL REFERENCES log_entry (number),

@@ -23,7 +23,6 @@ FIELDS = (
     ("weight_g", "A bait weighs, g"),
     ("note", "Note"),
 )
-SHOWN = 200
 
 
 @dataclass(frozen=True)
@@ -110,14 +109,14 @@ def wall(store: Store, query: str, bottle: int | None) -> WallPage:
             _picture(one, 420),
             faults=", ".join(FAULTS.get(each.fault, each.fault) for each in one.faults),
         )
-        for one in found[:SHOWN]
+        for one in found.rows
     ]
     empty = (
         "Nothing is in the log yet: a session that is ended stands here, and what was painted before can be written in."
     )
     if query or bottle is not None:
         empty = "No entry has that."
-    return WallPage(tiles, query, bottle, max(0, len(found) - SHOWN), empty)
+    return WallPage(tiles, query, bottle, found.more, empty)
 
 
 def _rows(told: Any, key: str) -> Sequence[Any]:

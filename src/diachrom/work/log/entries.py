@@ -16,6 +16,7 @@ from diachrom.store.log import FAULTS, Entry, Fault
 from diachrom.work.kit.fields import Field, number_field
 
 LONGEST = 80
+MOST, MOST_WORDS = 60, 12  # shown at once; looked for at once
 FIELDS: Mapping[str, Field] = {
     "price": number_field("price", "Price", least=0, most=1e6),
     "weight_g": number_field("weight_g", "A bait weighs, g", least=0.01, most=99_999),
@@ -33,49 +34,58 @@ class Found:
     photos: Sequence[tuple[str, int]]
 
 
-def found(connection: sqlite3.Connection, query: str = "", *, bottle: int | None = None) -> list[Found]:
+@dataclass(frozen=True)
+class Page:
+    """The latest of what was found, and how many more there are."""
+
+    rows: Sequence[Found]
+    more: int
+
+
+def found(connection: sqlite3.Connection, query: str = "", *, bottle: int | None = None, most: int = MOST) -> Page:
     """Entries in which every word of a query stands somewhere: name, customer, month, colour, paint, fault; or those
     that hold a bottle."""
-    words = query.lower().split()
-    faults = log.faults(connection)
-    rows = [
-        one
-        for one in log.every(connection)
-        if (bottle is None or bottle in bottles_of(one)) and _holds(one, faults.get(one.number, ()), words)
-    ]
-    pictures = log.photos(connection, [one.number for one in rows])
-    return [Found(one, faults.get(one.number, ()), pictures.get(one.number, ())) for one in rows]
+    words = [*query.lower().split()[:MOST_WORDS], *([] if bottle is None else [_bottle_word(bottle)])]
+    rows, count = log.found(connection, words, most=most)
+    numbers = [one.number for one in rows]
+    faults, pictures = log.faults(connection, numbers), log.photos(connection, numbers)
+    own = [Found(one, faults.get(one.number, ()), pictures.get(one.number, ())) for one in rows]
+    return Page(own, count - len(rows))
 
 
 def one(connection: sqlite3.Connection, number: int) -> Found:
     """Raises NotFound."""
     entry = log.entry(connection, number)
-    faults, pictures = log.faults(connection).get(number, []), log.photos(connection, [number]).get(number, [])
+    faults = log.faults(connection, [number]).get(number, [])
+    pictures = log.photos(connection, [number]).get(number, [])
     return Found(entry, faults, pictures)
 
 
-def bottles_of(entry: Entry) -> set[int]:
-    rows = (entry.told or {}).get("paint")
-    return {one[0] for one in rows if isinstance(one, list) and one} if isinstance(rows, list) else set()
+def _bottle_word(bottle: int) -> str:
+    return f"\nbottle {bottle}\n"
 
 
-def _holds(entry: Entry, faults: Iterable[Fault], words: Sequence[str]) -> bool:
-    if not words:
-        return True
+def keep_words(connection: sqlite3.Connection, number: int) -> None:
+    """What an entry is found by, as it stands now. Inside `writing`."""
+    entry, faults = log.entry(connection, number), log.faults(connection, [number]).get(number, [])
+    log.set_words(connection, number, _words(entry, faults))
+
+
+def _words(entry: Entry, faults: Iterable[Fault]) -> str:
     moment = clock.moment(entry.at)
     told = entry.told or {}
-    colours = told.get("colours")
+    colours, paint = told.get("colours"), told.get("paint")
     parts = [
         *(entry.name, entry.customer, entry.wish, entry.note, entry.clear, f"no. {entry.number}"),
         "" if moment is None else f"{moment:%B %Y}",
-        *(_texts(told.get("paint"))),
+        *(_texts(paint)),
         *(_texts(told.get("mixes"))),
         *(_texts(told.get("told"))),
         *(f"{colour} {where}" for where, colour in (colours.items() if isinstance(colours, dict) else ())),
         *(f"{FAULTS.get(one.fault, one.fault)} {one.note}" for one in faults),
+        *(f"bottle {row[0]}" for row in (paint if isinstance(paint, list) else ()) if isinstance(row, list) and row),
     ]
-    whole = " \n".join(parts).lower()
-    return all(word in whole for word in words)
+    return f"\n{chr(10).join(parts).lower()}\n"
 
 
 def _texts(told: object) -> Iterable[str]:
@@ -109,6 +119,7 @@ def change(connection: sqlite3.Connection, number: int, form: Mapping[str, str])
     with writing(connection):
         log.entry(connection, number)
         log.change(connection, number, values)
+        keep_words(connection, number)
 
 
 def new(connection: sqlite3.Connection, form: Mapping[str, str], *, at: str) -> int:
@@ -127,7 +138,7 @@ def new(connection: sqlite3.Connection, form: Mapping[str, str], *, at: str) -> 
             plans.now(connection, number)
             known = plans.versions(connection, number)
             version = known[0].version if known else None
-        return log.add(
+        made = log.add(
             connection,
             {
                 **values,
@@ -138,6 +149,8 @@ def new(connection: sqlite3.Connection, form: Mapping[str, str], *, at: str) -> 
                 "minutes": minutes,
             },
         )
+        keep_words(connection, made)
+        return made
 
 
 def _day(text: str, at: str) -> date:
@@ -159,12 +172,14 @@ def tell_fault(connection: sqlite3.Connection, number: int, fault: str, note: st
     words, when = checked_text("note", note.strip(), LONGEST_NOTE), _day(day, at)
     with writing(connection):
         log.add_fault(connection, entry=number, at=when.isoformat(), fault=fault, note=words)
+        keep_words(connection, number)
 
 
 def take_back_fault(connection: sqlite3.Connection, number: int, fault: int) -> None:
     """Raises NotFound."""
     with writing(connection):
         log.drop_fault(connection, fault, entry=number)
+        keep_words(connection, number)
 
 
 def add_photo(connection: sqlite3.Connection, number: int, side: str, name: str, content: bytes, *, at: str) -> None:

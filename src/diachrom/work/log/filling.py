@@ -20,6 +20,7 @@ from diachrom.store.connection import writing
 from diachrom.store.sessions import Session
 from diachrom.work.bench import as_done
 from diachrom.work.bench import sessions as bench
+from diachrom.work.log import entries
 from diachrom.work.mix import overspray_history
 from diachrom.work.orders.laying import laid_plan
 from diachrom.work.plan.job import job
@@ -42,7 +43,10 @@ def end(connection: sqlite3.Connection, number: int, *, at: str) -> list[int]:
     with writing(connection):
         session = sessions.session(connection, number)
         bench.end(connection, number, at=at)
-        return [log.add(connection, one) for one in _entries(connection, session, at)]
+        made = [log.add(connection, one) for one in _entries(connection, session, at)]
+        for one in made:
+            entries.keep_words(connection, one)
+        return made
 
 
 def as_planned(connection: sqlite3.Connection, plan: Plan) -> dict[str, Any]:

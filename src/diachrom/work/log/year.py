@@ -47,11 +47,11 @@ class Year:
 
 def year(connection: sqlite3.Connection, wanted: int | None) -> Year:
     """A year of the log; the latest that has entries where none is asked for."""
-    dated = [(one, moment) for one in log.every(connection) if (moment := clock.moment(one.at)) is not None]
-    years = sorted({moment.year for _, moment in dated}, reverse=True)
-    chosen = wanted if wanted in years else years[0] if years else clock.moment(clock.now()).year  # type: ignore[union-attr]
-    own = [(one, moment.month) for one, moment in dated if moment.year == chosen]
-    faults = log.faults(connection)
+    years = log.years(connection)
+    chosen = wanted if wanted in years else years[0] if years else int(clock.today(clock.now())[:4])
+    rows = log.of_year(connection, chosen)
+    own = [(one, moment.month) for one in rows if (moment := clock.moment(one.at)) is not None]
+    faults = log.faults(connection, [one.number for one, _ in own])
     faulty = {one.number for one, _ in own if one.number in faults}
     paint = [row for one, _ in own for row in _paint(one)]
     return Year(
