@@ -8,6 +8,7 @@ from diachrom.core.schedule.search import solve
 from diachrom.store.migrate import migrate
 from diachrom.web.app import create_app
 from diachrom.work.home import now
+from diachrom.work.log import entries, filling
 from diachrom.work.orders import orders, scheduling
 from diachrom.work.orders.todo import to_do
 
@@ -64,3 +65,21 @@ def test_an_empty_folder_leads_into_the_first_evening(tmp_path):
     with TestClient(create_app(tmp_path), base_url="http://127.0.0.1") as client:
         for path in ("/", "/home"):
             assert client.get(path, follow_redirects=False).headers["location"] == "/shelf/start"
+
+
+def test_what_was_cleared_may_not_be_fished_before_it_has_cured(over_plan, on, client):
+    hand = over_plan(plan=1, baits=1)
+    while hand.here is not None:
+        hand.goes_on(at="2026-11-26T20:00:00+00:00")
+    (number,) = on(filling.end, hand.number, at="2026-11-26T20:30:00+00:00")
+    laid = datetime.fromisoformat("2026-11-26T20:00:00+00:00").timestamp()
+    (told,) = [one for one in on(entries.one, number).entry.told["cleared"] if one == "two-part"]
+    assert told == "two-part"
+
+    def cures(at):
+        return on(lambda store: now._curing(store, at))
+
+    (one,) = cures(laid + 3600)
+    assert (one.entry, one.handle, one.fish) == (number, laid + 86_400, laid + 3 * 86_400)
+    assert cures(laid + 4 * 86_400) == []
+    assert client.get("/home").status_code == 200

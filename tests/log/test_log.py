@@ -9,6 +9,7 @@ import pytest
 from PIL import Image
 
 from diachrom.errors import InvalidInput
+from diachrom.exchange import photos
 from diachrom.store import bottles, hand_factor, log, paints
 from diachrom.store.connection import writing
 from diachrom.work.log import again, entries, filling, year
@@ -278,3 +279,31 @@ def test_a_year_in_figures_adds_up(client, on):
     page = client.get("/log/year").text
     assert f"{found.year} in figures" in page
     assert client.get("/log/year?of=1066").status_code == 200
+
+
+def test_of_predictions_those_that_came_true_are_counted(on):
+    found = on(year.year, 2026).hits
+    assert found.patches > 40
+    assert 0 < found.hit <= found.patches
+
+
+def test_a_photo_is_kept_within_four_megabytes_and_its_small_one_is_made_once(finished, client, on, monkeypatch):
+    noise = io.BytesIO()
+    grains = Image.merge("RGB", [Image.effect_noise((1800, 1500), 120) for _ in range(3)])
+    grains.save(noise, "JPEG", quality=60)
+    number = finished[1]
+    sent = {"photo": ("x.jpg", noise.getvalue(), "image/jpeg")}
+    assert (
+        client.post(f"/log/{number}/photo", data={"side": "left"}, files=sent, follow_redirects=False).status_code
+        == 303
+    )
+    side, photo = on(entries.one, number).photos[-1]
+    assert side == "left"
+    assert len(client.get(f"/photos/{photo}.png").content) <= 4_000_000
+    assert f"/photos/{photo}/small.jpg" in client.get("/log").text
+    first = client.get(f"/photos/{photo}/small.jpg")
+    assert first.headers["content-type"] == "image/jpeg"
+    assert max(Image.open(io.BytesIO(first.content)).size) == 480
+    monkeypatch.setattr(photos, "small", None)  # it is not made again
+    assert client.get(f"/photos/{photo}/small.jpg").content == first.content
+    assert client.get("/photos/99999/small.jpg").status_code == 404

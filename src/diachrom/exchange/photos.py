@@ -14,7 +14,8 @@ from diachrom.errors import BadFile, InvalidInput
 from diachrom.exchange.marks import Picture
 from diachrom.exchange.text import check_size
 
-LONGEST_SIDE = 1400
+LONGEST_SIDE, SMALL_SIDE = 1400, 480
+MOST_KEPT = 4_000_000  # bytes
 MOST_PIXELS = 60_000_000
 FORMATS = ("JPEG", "PNG", "WEBP")
 GREY_PHOTO = 0.02  # encoded, between the channels
@@ -51,10 +52,23 @@ def taken(name: str, content: bytes) -> tuple[int, int, bytes]:
         Image.DecompressionBombWarning,
     ) as error:
         raise BadFile(name, "it is no JPEG, PNG or WebP picture, or it is cut off.") from error
-    upright.thumbnail((LONGEST_SIDE, LONGEST_SIDE))
+    side = LONGEST_SIDE
+    while True:  # grain does not compress: such a photo is made smaller until it is small enough to be kept
+        upright.thumbnail((side, side))
+        out = io.BytesIO()
+        upright.save(out, "PNG", compress_level=2)  # a fifth of the time of the usual, a tenth larger
+        if out.tell() <= MOST_KEPT:
+            return upright.width, upright.height, out.getvalue()
+        side = round(0.85 * side)
+
+
+def small(png: bytes) -> bytes:
+    """A JPEG to look through a wall by. Raises InvalidInput for what is no picture any more."""
+    image = Image.fromarray(_encoded(png))
+    image.thumbnail((SMALL_SIDE, SMALL_SIDE))
     out = io.BytesIO()
-    upright.save(out, "PNG", compress_level=2)  # a fifth of the time of the usual, a tenth larger
-    return upright.width, upright.height, out.getvalue()
+    image.save(out, "JPEG", quality=85)
+    return out.getvalue()
 
 
 def _in_srgb(image: Image.Image) -> Image.Image:

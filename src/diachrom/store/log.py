@@ -101,6 +101,11 @@ def every(connection: sqlite3.Connection) -> list[Entry]:
     return [_entry(row) for row in rows]
 
 
+def latest(connection: sqlite3.Connection, most: int) -> list[Entry]:
+    rows = connection.execute(f"SELECT {COLUMNS} FROM log_entry ORDER BY at DESC, number DESC LIMIT ?", [most])
+    return [_entry(row) for row in rows]
+
+
 def found(connection: sqlite3.Connection, words: Sequence[str], *, most: int) -> tuple[list[Entry], int]:
     """The latest of those in which all of these words stand, and how many there are."""
     where = " AND ".join(["1", *("instr(words, ?) > 0" for _ in words)])

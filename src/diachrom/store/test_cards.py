@@ -212,6 +212,16 @@ def one(connection: sqlite3.Connection, number: int) -> KeptCard:
     return _whole(connection, [row])[0]
 
 
+def unread(connection: sqlite3.Connection, most: int) -> list[int]:
+    """Cards of which no patch was read, the latest first."""
+    rows = connection.execute(
+        "SELECT id FROM test_card WHERE id NOT IN (SELECT card_id FROM test_card_patch JOIN test_card_reading"
+        " ON test_card_reading.patch = test_card_patch.id) ORDER BY id DESC LIMIT ?",
+        [most],
+    )
+    return [row[0] for row in rows]
+
+
 def latest(connection: sqlite3.Connection, most: int = -1) -> list[KeptCard]:
     """The newest first."""
     rows = connection.execute(_CARDS + "ORDER BY id DESC LIMIT :most", {"most": most}).fetchall()

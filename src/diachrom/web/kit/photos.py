@@ -73,6 +73,12 @@ def _picked(
 PickedSpot = Annotated[Spot, Depends(_picked)]
 
 
+@router.get("/photos/{photo}/small.jpg")
+def small(store: OpenStore, photo: RowId) -> Response:
+    made = photo_picks.small(store, photo)
+    return Response(made, media_type="image/jpeg", headers={"Cache-Control": "max-age=86400"})
+
+
 @router.get("/photos/{photo}.png")
 def picture(store: OpenStore, photo: RowId) -> Response:
     return Response(photo_picks.photo(store, photo).png, media_type="image/png")

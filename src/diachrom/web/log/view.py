@@ -25,6 +25,9 @@ FIELDS = (
 )
 
 
+SMALL = 480  # pixels
+
+
 @dataclass(frozen=True)
 class Tile:
     number: int
@@ -76,7 +79,8 @@ class EntryPage:
 def _picture(found: Found, width: int) -> str:
     """Its latest photo; its plan's picture where there is none."""
     if found.photos:
-        return f"/photos/{found.photos[-1][1]}.png"
+        number = found.photos[-1][1]
+        return f"/photos/{number}/small.jpg" if width <= SMALL else f"/photos/{number}.png"
     own = found.entry
     if own.plan is None:
         return ""

@@ -6,16 +6,18 @@ from dataclasses import dataclass
 from datetime import UTC, datetime
 
 from diachrom import clock
+from diachrom.core.finish.schools import SCHOOLS, Cured
 from diachrom.core.session.script import POT, BenchStep
-from diachrom.store import bottles, orders, sessions, test_cards
+from diachrom.store import bottles, log, orders, sessions, test_cards
 from diachrom.store.sessions import Session
-from diachrom.work.finish import stock
+from diachrom.work.finish import air, stock
 from diachrom.work.finish.stock import TinNow
 from diachrom.work.orders import kept
 from diachrom.work.orders.sessions import words_of
 from diachrom.work.shelf import shopping
+from diachrom.work.shelf.shelf_index import index
 
-MOST, CARDS_LOOKED_AT = 8, 40  # of a kind; the latest
+MOST, LATELY = 8, 12  # of a kind; entries of the log
 
 
 @dataclass(frozen=True)
@@ -47,10 +49,22 @@ class Due:
 
 
 @dataclass(frozen=True)
+class Curing:
+    """Baits that were cleared, and may not be fished yet."""
+
+    entry: int
+    name: str
+    handle: float  # moments, s
+    fish: float
+
+
+@dataclass(frozen=True)
 class Now:
+    empty: bool  # nothing stands on the shelf
     now: float
     under_way: Sequence[UnderWay]
     waiting: Sequence[Waiting]  # what is dry or closes soonest first
+    curing: Sequence[Curing]
     due: Sequence[Due]  # today
     to_shake: Sequence[bottles.Bottle]
     to_buy: int
@@ -66,18 +80,17 @@ def now(connection: sqlite3.Connection, *, at: str) -> Now:
         for one in standing
         for timer in one.state.timers
     ]
+    shelf = index(connection).rows
     return Now(
+        empty=not shelf,
         now=time,
         under_way=[_under_way(one) for one in standing],
         waiting=sorted(waiting, key=lambda one: _next(one, time))[:MOST],
+        curing=_curing(connection, time),
         due=_due(connection, at),
-        to_shake=[one for one in bottles.every(connection) if one.state == "settled"][:MOST],
+        to_shake=[one.bottle for one in shelf if one.bottle.state == "settled"][:MOST],
         to_buy=len(shopping.shopping_list(connection, at=at).rows),
-        cards=[
-            one.id
-            for one in test_cards.latest(connection, CARDS_LOOKED_AT)
-            if not any(patch.readings for patch in one.patches)
-        ][:MOST],
+        cards=test_cards.unread(connection, MOST),
         tins=[one for one in stock.tins(connection, at=at) if one.days_left is not None and one.days_left < 31][:MOST],
     )
 
@@ -100,6 +113,27 @@ def _drop(session: Session, here: BenchStep) -> str:
     if due is None:
         return ""
     return f"{session.state.fallen(here.key, due.bottle)} of {due.drops} drops of {due.name} fell"
+
+
+def _curing(connection: sqlite3.Connection, time: float) -> list[Curing]:
+    """By the last clear coat of what was finished lately, in the air that was told last."""
+    found = []
+    known: dict[str, Cured] = {}
+    for one in log.latest(connection, LATELY):
+        told = (one.told or {}).get("cleared")
+        if (
+            not isinstance(told, list)
+            or len(told) != 2
+            or told[0] not in SCHOOLS
+            or not isinstance(told[1], (int, float))
+        ):
+            continue
+        if told[0] not in known:
+            known[told[0]] = air.meant(connection, told[0], air.now(connection)).cured
+        cured = known[told[0]]
+        if told[1] + 60 * cured.fish > time:
+            found.append(Curing(one.number, one.name, told[1] + 60 * cured.handle, told[1] + 60 * cured.fish))
+    return found[:MOST]
 
 
 def _due(connection: sqlite3.Connection, at: str) -> list[Due]:

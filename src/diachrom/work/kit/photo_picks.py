@@ -1,12 +1,15 @@
 """Photos that are brought to pick colours from."""
 
 import sqlite3
+from functools import lru_cache
 
 from diachrom.exchange import photos
 from diachrom.exchange.photos import Spot
 from diachrom.store import uploads
 from diachrom.store.connection import writing
 from diachrom.store.uploads import Photo
+
+SMALL_KEPT = 400
 
 
 def keep(connection: sqlite3.Connection, name: str, content: bytes, *, at: str) -> int:
@@ -19,6 +22,16 @@ def keep(connection: sqlite3.Connection, name: str, content: bytes, *, at: str) 
 def photo(connection: sqlite3.Connection, number: int) -> Photo:
     """Raises NotFound."""
     return uploads.photo(connection, number)
+
+
+def small(connection: sqlite3.Connection, number: int) -> bytes:
+    """A JPEG of it, made once. Raises NotFound, InvalidInput."""
+    return _small(uploads.photo(connection, number).png)
+
+
+@lru_cache(maxsize=SMALL_KEPT)
+def _small(png: bytes) -> bytes:
+    return photos.small(png)
 
 
 def caution(spot: Spot) -> str:

@@ -126,6 +126,7 @@ def _told(
         "paint": _paint(connection, session, made),
         "recipes": _recipes(bait.planned),
         "waits": _waits(session, own),
+        "cleared": _cleared(session, own),
         "told": [_with_step(own, made, one) for one in events],
         "facts": {key: value for step in own for key, value in session.state.facts.get(step.key, {}).items()},
         "colours": colours(connection, bait),
@@ -136,6 +137,13 @@ def _with_step(own: Sequence[BenchStep], made: Sequence[BenchStep], event: Event
     """ "Autumn char, back, netting, left side. Other coats: 3" """
     step = next((one for one in (*own, *made) if one.key == event.step), None)
     return words_of(event) if step is None else f"{step.words}. {words_of(event)}"
+
+
+def _cleared(session: Session, own: Sequence[BenchStep]) -> list[Any]:
+    """[row of the drying table, moment in seconds] of the last clear coat; empty without one."""
+    moments = session.state.moments
+    coats = [one for one in own if one.kind == "clear" and one.key in moments]
+    return [coats[-1].paint, moments[coats[-1].key]] if coats else []
 
 
 def _layer(planned: Layer, done: Layer) -> dict[str, Any]:

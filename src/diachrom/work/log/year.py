@@ -8,9 +8,11 @@ from dataclasses import dataclass
 from diachrom import clock
 from diachrom.store import log
 from diachrom.store.log import FAULTS, Entry
+from diachrom.work.cards import record
 
 MONTHS = ("Jan", "Feb", "Mar", "Apr", "May", "Jun", "Jul", "Aug", "Sep", "Oct", "Nov", "Dec")
 NO_CLEAR = "without clear"
+ARMS_LENGTH_DE = 2.5
 
 
 @dataclass(frozen=True)
@@ -30,6 +32,18 @@ class Share:
 
 
 @dataclass(frozen=True)
+class Hits:
+    """Patches of test cards whose colour came out as it was predicted."""
+
+    patches: int
+    hit: int  # the same at arm's length
+
+    @property
+    def percent(self) -> float:
+        return 100 * self.hit / self.patches
+
+
+@dataclass(frozen=True)
 class Year:
     year: int
     years: Sequence[int]
@@ -39,6 +53,7 @@ class Year:
     paint_ml: float
     cost: float
     price: float
+    hits: Hits | None  # of what was predicted, by the test cards of that year
     by_fault: Sequence[tuple[str, int]]
     by_clear: Sequence[Share]
     by_paint: Sequence[Share]
@@ -63,6 +78,7 @@ def year(connection: sqlite3.Connection, wanted: int | None) -> Year:
         paint_ml=sum(ml for _, ml, _ in paint),
         cost=sum(cost for _, _, cost in paint),
         price=sum((one.price or 0.0) * one.baits for one, _ in own),
+        hits=_hits(connection, chosen),
         by_fault=Counter(
             FAULTS.get(each.fault, each.fault) for one, _ in own for each in faults.get(one.number, ())
         ).most_common(),
@@ -70,6 +86,16 @@ def year(connection: sqlite3.Connection, wanted: int | None) -> Year:
         by_paint=_shares([(one.number, {name for name, _, _ in _paint(one)}) for one, _ in own], faulty),
         by_pattern=_patterns([one for one, _ in own]),
     )
+
+
+def _hits(connection: sqlite3.Connection, year: int) -> Hits | None:
+    far = [
+        patch.delta_e
+        for card in record.record(connection).cards
+        if card.card.at.startswith(f"{year}-")
+        for patch in card.patches
+    ]
+    return Hits(len(far), sum(one <= ARMS_LENGTH_DE for one in far)) if far else None
 
 
 def _month(at: int, own: Sequence[tuple[Entry, int]]) -> Month:
