@@ -234,6 +234,12 @@ def _timed(page: Page) -> None:
     page.get_by_role("button", name="Plan the time anew").wait_for(timeout=60_000)
 
 
+def _pictures(page: Page) -> None:
+    pictures = page.locator(".log-wall img")
+    for at in range(12):
+        pictures.nth(at).evaluate("image => image.decode()")
+
+
 def _bench_mix(page: Page) -> None:
     """In the booth, as it was left, with a drop more."""
     page.evaluate("document.cookie = 'theme=booth'")
@@ -276,8 +282,6 @@ VIEWS: dict[str, tuple[tuple[int, int], str, Callable[[Page], None] | None]] = {
     "mix-phone": (PHONE, "/mix", None),
     "mix-booth": (WIDE, "/mix", _booth),
     "shelf": (WIDE, "/shelf", None),
-    "recipes": (WIDE, "/recipes", None),
-    "bottle": (WIDE, "/bottles/22", None),
     "match": (WIDE, "/match", _match),
     "shelf-sheet": (WIDE, "/shelf-sheets", _shelf_sheet),
     "test-card": (WIDE, "/test-cards/18", None),
@@ -287,6 +291,8 @@ VIEWS: dict[str, tuple[tuple[int, int], str, Callable[[Page], None] | None]] = {
     "bench-phone": (PHONE, "/bench/1", _bench_mix),
     "bench-tablet": (BENCH_TABLET, "/bench/1", _bench_spray),
     "finish": (WIDE, "/finish", None),
+    "log": (WIDE, "/log", _pictures),
+    "today": (WIDE, "/home", None),
     "order": (WIDE, "/orders/1", _timed),
     "learning": (WIDE, "/learning", _learn),
     "pour": (WIDE, "/match", _pour),
@@ -294,6 +300,11 @@ VIEWS: dict[str, tuple[tuple[int, int], str, Callable[[Page], None] | None]] = {
 }
 # Looked at while working, not kept.
 MORE = {
+    "look-bottle": (WIDE, "/bottles/22", None),
+    "look-recipes": (WIDE, "/recipes", None),
+    "look-entry": (WIDE, "/log/14", None),
+    "look-again": (WIDE, "/log/14/again?baits=60", None),
+    "look-year": (WIDE, "/log/year", None),
     "look-recipe": (WIDE, "/recipes/10", None),
     "look-compare": (WIDE, "/compare?mix=recipe:11:1", None),
     "look-plan-phone": (PHONE, "/plan/1?layer=3", _bait),

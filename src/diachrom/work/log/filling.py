@@ -24,7 +24,7 @@ from diachrom.work.log import entries
 from diachrom.work.mix import overspray_history
 from diachrom.work.orders.laying import laid_plan
 from diachrom.work.plan.job import job
-from diachrom.work.plan.painting import painted_bait, recipe_numbers
+from diachrom.work.plan.painting import laid, painted_bait, recipe_numbers
 
 SET = (
     ("coats", "coats", ""),
@@ -59,7 +59,7 @@ def as_planned(connection: sqlite3.Connection, plan: Plan) -> dict[str, Any]:
         if part.bottle and part.ml > 0
     ]
     told = {
-        "layers": [_layer(one, one) for one in plan.layers],
+        "layers": _layers(connection, plan, plan),
         "paint": _priced(connection, paint),
         "recipes": _recipes(plan),
         "colours": colours(connection, as_done.Bait(plan, plan, {})),
@@ -121,7 +121,7 @@ def _told(
     keys = {one.key for one in (*own, *made)}
     events = [one for one in session.state.all_told() if one.step in keys and one.kind != "photo"]
     return {
-        "layers": [_layer(planned, done) for planned, done in zip(bait.planned.layers, bait.done.layers, strict=True)],
+        "layers": _layers(connection, bait.planned, bait.done),
         "mixes": [_mix(session, one) for one in made],
         "paint": _paint(connection, session, made),
         "recipes": _recipes(bait.planned),
@@ -146,7 +146,12 @@ def _cleared(session: Session, own: Sequence[BenchStep]) -> list[Any]:
     return [coats[-1].paint, moments[coats[-1].key]] if coats else []
 
 
-def _layer(planned: Layer, done: Layer) -> dict[str, Any]:
+def _layers(connection: sqlite3.Connection, planned: Plan, done: Plan) -> list[dict[str, Any]]:
+    names = {one.layer.number: one.layer.name or one.words for one in laid(connection, planned.layers)}
+    return [_layer(one, names[one.number], was) for one, was in zip(planned.layers, done.layers, strict=True)]
+
+
+def _layer(planned: Layer, called: str, done: Layer) -> dict[str, Any]:
     rows = []
     for key, words, unit in SET:
         meant, was = getattr(planned, key), getattr(done, key)
@@ -154,7 +159,7 @@ def _layer(planned: Layer, done: Layer) -> dict[str, Any]:
             was = 0
         if WHATS[planned.what].paint or key == "coats":
             rows.append([words, f"{meant:g} {unit}".rstrip(), f"{was:g} {unit}".rstrip()])
-    return {"name": planned.name or WHATS[planned.what].words, "where": REGIONS[planned.region].words, "rows": rows}
+    return {"name": called, "where": REGIONS[planned.region].words, "rows": rows}
 
 
 def _mix(session: Session, step: BenchStep) -> dict[str, Any]:
