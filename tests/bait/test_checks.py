@@ -229,9 +229,23 @@ OF_BOTTLES = {
 }
 
 
+OF_THE_LOG = {"fared-badly"}
+
+
+def test_what_was_told_later_of_its_baits_is_found():
+    look = look_at(plan(lay(GULL)))
+    assert "fared-badly" not in {one.check.id for one in findings(look)}
+    told = [
+        one.found.words
+        for one in findings(replace(look, reported=["Entry 3: it chipped."]))
+        if one.check.id in OF_THE_LOG
+    ]
+    assert told == ["Entry 3: it chipped."]
+
+
 def test_there_are_forty_checks_or_more_and_each_is_tried():
     assert len(CHECKS) >= 40
-    assert CASES.keys() | OF_BOTTLES.keys() == CHECKS.keys()
+    assert CASES.keys() | OF_BOTTLES.keys() | OF_THE_LOG == CHECKS.keys()
     assert all(check.words and check.why.endswith(".") for check in CHECKS.values())
 
 

@@ -132,9 +132,9 @@ def test_the_demo_bench_is_visited_and_left_and_nothing_of_it_stays(page, bare, 
     assert not page.url.startswith(address)
     there = page.url
     accessible()
-    page.goto(there.replace("/mix", "/shelf"))
+    page.goto(there.replace("/home", "/shelf"))
     expect(page.locator(".shelf-bottle")).to_have_count(48)
-    page.goto(there)
+    page.goto(there.replace("/home", "/mix"))
     page.locator("[data-pour='1']").first.click()
     expect(page.locator("#undo")).to_be_enabled()
     note.get_by_role("link", name="Back to my bench").click()
