@@ -105,6 +105,14 @@ def test_what_was_brought_is_a_bench_that_can_be_worked_at(out, empty):
         assert left == pytest.approx(entered)  # the ledger's trigger is there again
 
 
+def test_calendars_of_orders_go_out_with_it_and_come_in_as_nothing(bench, empty):
+    with opened(bench) as store:
+        content = whole.out(store, at=AT, calendars={1: b"BEGIN:VCALENDAR"})
+    assert zipfile.ZipFile(io.BytesIO(content)).read("calendars/order-1.ics") == b"BEGIN:VCALENDAR"
+    brought(empty, content)
+    assert everything(empty) == everything(bench)
+
+
 def test_log_and_ledger_are_tables_for_people_and_no_formulas(bench, on):
     on(entries.new, {"name": "=1+1", "customer": "@x"}, at=AT)
     with opened(bench) as store:
@@ -213,6 +221,7 @@ def test_a_byte_that_was_turned_is_found(out, empty):
 
 def test_the_page_gives_it_and_an_empty_bench_takes_it(client, empty):
     answer = client.get("/files/bench.zip")
+    assert {"csv/log.csv", "csv/ledger.csv"} < set(zipfile.ZipFile(io.BytesIO(answer.content)).namelist())
     assert answer.headers["content-type"] == "application/zip"
     assert "A whole bench (ZIP)" not in client.get("/files").text
     with TestClient(create_app(empty), base_url="http://127.0.0.1") as other:

@@ -38,7 +38,7 @@ def finished(over_plan, on):
     return hand, number
 
 
-def test_an_entry_tells_what_was_planned_beside_what_was_done(finished, on):
+def test_an_entry_tells_what_was_planned_beside_what_was_done(finished, on, client):
     hand, number = finished
     own = on(entries.one, number).entry
     assert (own.session, own.plan, own.version, own.name, own.baits) == (hand.number, 1, 1, "Autumn char", 2)
@@ -63,6 +63,7 @@ def test_an_entry_tells_what_was_planned_beside_what_was_done(finished, on):
     assert {one[0] for one in own.told["recipes"]} == {2, 10}
     assert set(own.told["colours"]) >= {"back", "flank", "belly"}
     assert own.told["waits"]
+    assert "Recipe 10, version 2" in client.get(f"/log/{number}").text
 
 
 def test_ended_again_it_is_the_same_entry_and_what_was_typed_stays(finished, on):
@@ -213,6 +214,7 @@ def test_again_makes_an_order_and_another_size_a_plan_of_its_own(finished, on, c
     assert answer.headers["location"].startswith("/orders/")
     page = client.get(answer.headers["location"]).text
     assert "Autumn char, 55 mm" in page
+    assert "min at the bench" in page  # its time is planned
     plan = on(plans.now, 10).plan
     assert plan.blank.length_mm == 55
     net = next(one for one in plan.layers if one.through.kind == "net")

@@ -15,7 +15,8 @@ from diachrom.errors import BadFile
 FORMAT, VERSION = "diachrom-bench", 1
 MANIFEST = "manifest.json"
 NAMES = re.compile(
-    r"(manifest\.json|tables/[a-z_]{1,40}\.json|pictures/[a-z_]{1,40}-\d{1,9}\.png|csv/[a-z]{1,20}\.csv)"
+    r"(manifest\.json|tables/[a-z_]{1,40}\.json|pictures/[a-z_]{1,40}-\d{1,9}\.png"
+    r"|csv/[a-z]{1,20}\.csv|calendars/order-\d{1,9}\.ics)"
 )
 MOST_FILES, MOST_BYTES, MOST_OF_ONE = 50_000, 2_000_000_000, 400_000_000
 Rows = Sequence[Sequence[Any]]
@@ -24,12 +25,13 @@ Rows = Sequence[Sequence[Any]]
 def written(
     tables: Mapping[str, tuple[Sequence[str], Rows]], sheets: Mapping[str, bytes], *, data: int, made: str
 ) -> bytes:
-    """`tables` by name: columns, rows; `sheets` for people, which are not read again; `data` is the version of them."""
+    """`tables` by name: columns, rows; `sheets` by path, for people, which are not read again; `data` is the version of
+    the tables."""
     files: dict[str, bytes] = {}
     for name, (columns, rows) in tables.items():
         told = [[_out(files, name, value) for value in row] for row in rows]
         files[f"tables/{name}.json"] = json.dumps({"columns": list(columns), "rows": told}, ensure_ascii=True).encode()
-    files |= {f"csv/{name}.csv": content for name, content in sheets.items()}
+    files |= sheets
     sums = {
         name: {"sha256": hashlib.sha256(content).hexdigest(), "bytes": len(content)} for name, content in files.items()
     }

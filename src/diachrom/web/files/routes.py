@@ -21,6 +21,7 @@ from diachrom.work.files import exporting, import_task, importing, whole
 from diachrom.work.files.importing import Read
 from diachrom.work.files.inventory_preview import CellError, RowFate
 from diachrom.work.kit.tasks import Tasks
+from diachrom.work.orders import calendars
 
 router = APIRouter(include_in_schema=False)
 SHOWN = 400  # rows of a preview; the rest is counted
@@ -66,7 +67,9 @@ MOST_WHOLE = 500_000_000
 def whole_bench(store: OpenStore) -> Response:
     """Everything as one file."""
     at = clock.now()
-    return answers.file(whole.out(store, at=at), f"bench-{at[:10]}.zip", "application/zip")
+    return answers.file(
+        whole.out(store, at=at, calendars=calendars.of_every(store, at=at)), f"bench-{at[:10]}.zip", "application/zip"
+    )
 
 
 @router.post("/files/bench")

@@ -64,6 +64,7 @@ class EntryPage:
     mixes: Sequence[Any]
     paint: Sequence[tuple[int, str, str, str]]
     paint_cost: str
+    recipes: Sequence[tuple[int, int | None]]
     waits: Sequence[Any]
     told: Sequence[str]
     facts: Sequence[str]
@@ -152,6 +153,7 @@ def entry_page(store: Store, found: Found) -> EntryPage:
         mixes=[one for one in _rows(told, "mixes") if isinstance(one, dict)],
         paint=[(one[0], str(one[1]), f"{one[2]} ml", "" if one[3] is None else f"{one[3]:.2f}") for one in paint],
         paint_cost=f"{sum(costs):.2f}" if costs else "",
+        recipes=[(one[0], one[1]) for one in _rows(told, "recipes") if isinstance(one, list) and len(one) == 2],
         waits=[one for one in _rows(told, "waits") if isinstance(one, list) and len(one) == 3],
         told=[str(one) for one in _rows(told, "told")],
         facts=_facts(facts if isinstance(facts, dict) else {}),

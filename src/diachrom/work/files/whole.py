@@ -1,6 +1,7 @@
 """The whole bench out as one file, and into an empty folder again."""
 
 import sqlite3
+from collections.abc import Mapping
 
 from diachrom.errors import InvalidInput
 from diachrom.exchange import whole as form
@@ -13,10 +14,11 @@ from diachrom.store.whole import Table
 FILLED = ("paint", "recipe", "plan", "session", "log_entry")  # where anything stands in them a folder is not empty
 
 
-def out(connection: sqlite3.Connection, *, at: str) -> bytes:
-    """Everything, equal to the row; and the log and the ledger once more as tables for people."""
+def out(connection: sqlite3.Connection, *, at: str, calendars: Mapping[int, bytes] | None = None) -> bytes:
+    """Everything, equal to the row; and for people the log and the ledger as tables, and calendars of orders."""
     tables = {one.name: (one.columns, one.rows) for one in whole.every(connection)}
-    sheets = {"log": _log(connection), "ledger": _ledger(connection)}
+    sheets = {"csv/log.csv": _log(connection), "csv/ledger.csv": _ledger(connection)}
+    sheets |= {f"calendars/order-{number}.ics": content for number, content in (calendars or {}).items()}
     return form.written(tables, sheets, data=LATEST, made=at)
 
 

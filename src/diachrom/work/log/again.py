@@ -14,14 +14,17 @@ from diachrom.core.light.bands import Floats
 from diachrom.core.light.difference import delta_e
 from diachrom.core.mix.draft import LONGEST_NAME
 from diachrom.core.mix.layers import by_hand
+from diachrom.core.schedule.hours import DoesNotFit
+from diachrom.core.schedule.search import solve
 from diachrom.errors import DiachromError, InvalidInput
 from diachrom.store import bottles, hand_factor, log, paints, plans
 from diachrom.store.connection import writing
 from diachrom.store.log import Entry
 from diachrom.work.mix import overspray_history
-from diachrom.work.orders import orders
+from diachrom.work.orders import orders, scheduling
 from diachrom.work.orders.laying import laid_plan
 from diachrom.work.orders.stand_ins import instead
+from diachrom.work.orders.todo import to_do
 from diachrom.work.plan import plans as planning
 from diachrom.work.plan.job import job
 from diachrom.work.plan.painting import Instead, LaidLayer, laid, painted_bait
@@ -179,12 +182,21 @@ def order(connection: sqlite3.Connection, number: int, *, baits: int, length_mm:
     wanted = again(connection, number, baits=baits, length_mm=length_mm)
     entry = wanted.entry
     with writing(connection):
-        plan = entry.plan
-        if (
-            length_mm is not None
-            and length_mm != plans.version(connection, entry.plan or 0, entry.version or 0).document.blank.length_mm
-        ):
-            name = f"{wanted.plan.name}, {length_mm:g} mm"[:LONGEST_NAME]
-            plan = plans.new(connection, replace(wanted.plan, name=name), did=f"again, of entry {number}", at=at)
-            planning.save(connection, plan, at=at)
-        return orders.new_with(connection, {"name": entry.customer or entry.name}, plan=plan, baits=baits, at=at)
+        made = _ordered(connection, entry, wanted, at=at)
+    try:  # a first schedule stands at once: the order's page looks for a better one
+        todo = to_do(connection, made, at=at)
+        scheduling.keep(connection, todo, solve(todo.work, lambda found: False))
+    except (DiachromError, DoesNotFit):
+        pass
+    return made
+
+
+def _ordered(connection: sqlite3.Connection, entry: Entry, wanted: Again, *, at: str) -> int:
+    """Inside `writing`."""
+    plan, size = entry.plan, wanted.plan.blank.length_mm
+    if size != plans.version(connection, entry.plan or 0, entry.version or 0).document.blank.length_mm:
+        name = f"{wanted.plan.name}, {size:g} mm"[:LONGEST_NAME]
+        plan = plans.new(connection, replace(wanted.plan, name=name), did=f"again, of entry {entry.number}", at=at)
+        planning.save(connection, plan, at=at)
+    name = entry.customer or entry.name
+    return orders.new_with(connection, {"name": name}, plan=plan, baits=wanted.baits, at=at)
