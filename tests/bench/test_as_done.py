@@ -128,6 +128,7 @@ def test_pictures_of_it_are_drawn_lit_up_planned_and_done(over_plan, on, client)
     assert len(set(found.values())) == 3
     assert all(one.startswith(b"\x89PNG") for one in found.values())
     assert "dE" in client.get(f"/bench/{hand.number}/effect").text
+    assert re.search(rf">http://[^/]+/bench/{hand.number}<", client.get(f"/bench/{hand.number}").text)
 
 
 def test_coats_of_both_sides_are_not_added(over_plan, on):

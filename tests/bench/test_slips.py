@@ -142,6 +142,23 @@ def test_what_was_told_is_taken_back_with_what_it_charged(over_plan, on):
         hand.does("unsay")
 
 
+def test_what_was_told_at_a_step_that_came_again_is_taken_back_as_well(over_plan, on):
+    hand = over_plan()
+    here = hand.goes_to(lambda step: step.layer == 2)
+    hand.does("mend", step=here.key, value="1", bait=0)
+    hand.goes_on()
+    make, other = hand.here, 31
+    one, before = make.pours[0], levels(on)
+    hand.does("different", step=make.key, what="bottle", bottle=one.bottle, value=str(other))
+    hand.does("tap", step=make.key, bottle=one.bottle)
+    hand.goes_on()
+    assert before[other] - levels(on)[other] == pytest.approx(one.drop_ml)
+    hand.does("unsay")
+    after = levels(on)
+    assert after[other] == pytest.approx(before[other])
+    assert before[one.bottle] - after[one.bottle] == pytest.approx(one.drop_ml)
+
+
 def test_what_is_left_of_a_recipe_goes_into_a_jar_that_is_a_bottle_and_takes_nothing_more(over_plan, on, client):
     hand = over_plan()
     hand.goes_to(lambda step: step.kind == "clean")

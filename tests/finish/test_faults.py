@@ -6,6 +6,7 @@ from diachrom.core.finish.evidence import Facts
 from diachrom.core.finish.faults import BY_FAULT, CAUSES, FAULTS, causes
 from diachrom.core.finish.schools import SCHOOLS
 from diachrom.errors import InvalidInput
+from diachrom.store.connection import writing
 from diachrom.work.finish import faults
 
 
@@ -99,6 +100,19 @@ def test_a_session_tells_what_it_recorded(over_plan, on):
     assert facts.wiped is True
     assert facts.beneath == pytest.approx(25 * 3600 / 85260, rel=0.05)  # a day and an hour after it was signed
     assert causes("tacky", facts)[0].cause.key == "ratio"
+
+
+def damage(connection):
+    with writing(connection):
+        connection.execute("UPDATE session SET state = replace(state, '\"a_g\": 1.16', '\"a_g\": 0')")
+
+
+def test_a_part_that_weighs_nothing_by_a_damaged_row_is_no_ratio(over_plan, on, client):
+    hand = over_plan()
+    cleared(hand, "2026-11-27T18:00:00+00:00", b_g="1.5", temperature="13", waited_s=3600)
+    on(damage)
+    assert on(faults.facts_of, hand.number, {}).ratio_off is None
+    assert client.get(f"/finish/faults?session={hand.number}&fault=tacky").status_code == 200
 
 
 def test_of_a_session_without_a_clear_only_the_wiping_is_known(on):

@@ -8,7 +8,6 @@ from dataclasses import dataclass
 
 from diachrom.core.mix.drying import TABLE, Dries, pace, waits
 
-TOUCH, HANDLE, FISH = "touch", "handle", "fish"
 SLOW, FAST = 1.25, 0.8  # from where a pace is worth a word
 
 

@@ -9,7 +9,7 @@ from diachrom import clock
 from diachrom.core.session.events import Event
 from diachrom.core.session.script import SIDES
 from diachrom.core.session.sides import in_words
-from diachrom.errors import BadFile, InvalidInput
+from diachrom.errors import InvalidInput
 from diachrom.web.bench.routes import Bait, answer
 from diachrom.web.kit.answers import go
 from diachrom.web.kit.dependencies import AtBench, GivenForm, OpenStore, RowId
@@ -18,7 +18,6 @@ from diachrom.web.kit.pages import render
 from diachrom.work.bench import as_done, sessions, sides
 
 router = APIRouter(include_in_schema=False)
-MOST_PHOTO = 10_000_000
 WIDTH = 700
 KEPT = {"Cache-Control": "no-cache"}
 
@@ -60,9 +59,7 @@ def photo(
     bait: Bait = -1,
 ) -> Response:
     name = (photo.filename or "photo")[:80]
-    content = photo.file.read(MOST_PHOTO + 1)
-    if len(content) > MOST_PHOTO:
-        raise BadFile(name, "it has more than 10 MB.")
+    content = photo.file.read()
     return answer(request, store, sides.keep(store, number, name, content, side=side, bait=bait, at=clock.now()))
 
 

@@ -84,7 +84,7 @@ def show(request: Request, store: OpenStore, number: RowId, seen: int | None = N
     if is_fragment_wanted(request):
         return fragment(store, session)
     page = bench_page(store, session)
-    address = f"{own_address(request)}/bench/{number}"
+    address = f"{own_address(request)}bench/{number}"
     return render("bench/page.html", page=page, address=address, code=qr(address), frame=frame(request, store, "bench"))
 
 

@@ -68,7 +68,6 @@ class Slipped:
 class BenchPage:
     number: int
     seq: int
-    order: int | None
     name: str
     place: int
     count: int
@@ -136,7 +135,6 @@ def bench_page(store: Store, session: Session) -> BenchPage:
     return BenchPage(
         number=session.number,
         seq=session.seq,
-        order=session.order,
         name=session.name,
         place=state.position + 1,
         count=len(run),

@@ -8,7 +8,7 @@ from fastapi.responses import Response
 
 from diachrom import clock
 from diachrom.core.session.script import SIDES
-from diachrom.errors import BadFile, InvalidInput
+from diachrom.errors import InvalidInput
 from diachrom.web.kit.answers import file, go
 from diachrom.web.kit.choices import Choice
 from diachrom.web.kit.dependencies import FormRowId, GivenForm, MaybeRowId, OpenStore, RowId
@@ -22,7 +22,6 @@ from diachrom.work.plan import bringing
 
 router = APIRouter(include_in_schema=False)
 Text = Annotated[str, Form()]
-MOST_PHOTO = 10_000_000
 LENGTH = replace(number_field("length_mm", "Length, mm", least=15, most=600), units=MM)
 
 
@@ -99,9 +98,7 @@ def photo(
     request: Request, store: OpenStore, number: RowId, photo: Annotated[UploadFile, File()], side: Text = ""
 ) -> Response:
     name = (photo.filename or "photo")[:80]
-    content = photo.file.read(MOST_PHOTO + 1)
-    if len(content) > MOST_PHOTO:
-        raise BadFile(name, "it has more than 10 MB.")
+    content = photo.file.read()
     entries.add_photo(store, number, side if side in SIDES else "", name, content, at=clock.now())
     return go(request, f"/log/{number}")
 

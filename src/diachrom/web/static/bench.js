@@ -1,4 +1,4 @@
-// Timers are moments: they are drawn from the time of day, and ring once when it comes. A drop is drawn as it is tapped.
+// Timers are moments of the session's own time: they are drawn from it, and ring once when they come. A drop is drawn as it is tapped.
 (() => {
   const SOON_S = 600; // before a window closes
   const rung = new Set();

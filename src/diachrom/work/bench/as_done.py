@@ -151,7 +151,7 @@ def _effect(connection: sqlite3.Connection, own: Bait, here: BenchStep) -> Effec
     now = _apart(_seen(connection, own.planned, {}, steps), _seen(connection, own.done, own.instead, steps))
     meant = _seen(connection, own.planned, {}, None)
     finished = _seen(connection, own.done, own.instead, None)
-    return Effect(f"Now: {now[1]}.", f"Finished: {_apart(meant, finished)[1]}.", _advice(connection, own, here, meant))
+    return Effect(f"Now: {now}.", f"Finished: {_apart(meant, finished)}.", _advice(connection, own, here, meant))
 
 
 def _seen(connection: sqlite3.Connection, plan: Plan, instead: Instead, steps: int | None) -> Floats:
@@ -159,17 +159,17 @@ def _seen(connection: sqlite3.Connection, plan: Plan, instead: Instead, steps: i
     return labs_of(picture)
 
 
-def _apart(meant: Floats, seen: Floats) -> tuple[float, str]:
-    """Mean dE over the skin, and where it tells in words."""
+def _apart(meant: Floats, seen: Floats) -> str:
+    """How far, and on how much of the skin."""
     apart = delta_e(meant, seen).max(axis=0)
     there = apart > SEEN_DE
     if not there.any():
-        return 0.0, "nobody sees it"
+        return "nobody sees it"
     worst = apart >= np.quantile(apart[there], 0.5)
     one, two = (side[FACING][worst].mean(axis=0) for side in (meant, seen))
     share = 100 * float(there.mean())
     words = difference(one, two)
-    return float(apart.mean()), f"dE {np.median(apart[there]):.1f} on {share:.0f} % of its skin, {words}"
+    return f"dE {np.median(apart[there]):.1f} on {share:.0f} % of its skin, {words}"
 
 
 def _advice(connection: sqlite3.Connection, own: Bait, here: BenchStep, meant: Floats) -> list[str]:

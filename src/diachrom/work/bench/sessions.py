@@ -87,7 +87,7 @@ def happen(connection: sqlite3.Connection, number: int, event: Event, *, at: str
             bottles.by_id(connection, [int(event.value) if event.value.isdecimal() else 0])
         now = replace(standing, state=state)
         if event.kind == "unsay":  # of whatever step it was
-            here = standing.script.like(standing.state.different[-1].step)
+            here = _step(standing, standing.state.different[-1].step)
         if here is not None:
             _charge(connection, standing, now, here, at=at)
             if event.kind == "next" and here.key not in standing.state.done:
@@ -107,8 +107,8 @@ def end(connection: sqlite3.Connection, number: int, *, at: str) -> None:
 
 def _charge(connection: sqlite3.Connection, before: Session, now: Session, step: BenchStep, *, at: str) -> None:
     """The drops of a mix that is made leave their bottles, once: what was told later of it enters the difference."""
-    wanted = _poured(now, step)
-    known = _poured(before, step)
+    wanted = poured(now, step)
+    known = poured(before, step)
     batch = int(step.mix.removeprefix(CUP)) if step.mix.startswith(CUP) else None
     if batch is not None and wanted:
         known = bottles.poured_by(connection, batch)
@@ -126,7 +126,7 @@ def _charge(connection: sqlite3.Connection, before: Session, now: Session, step:
             )
 
 
-def _poured(session: Session, step: BenchStep) -> dict[int, float]:
+def poured(session: Session, step: BenchStep) -> dict[int, float]:
     """ml of each bottle that a step took; nothing before it is done."""
     if step.key not in session.state.done:
         return {}
@@ -148,6 +148,12 @@ def _into_jar(connection: sqlite3.Connection, standing: Session, state: State, *
     jar = charging.keep_in_jar(connection, *numbers, told.number or 0.0, at=at, poured=True)
     own = replace(told, bottle=jar, note=f"jar No. {jar}")
     return own, replace(state, leftovers=(*state.leftovers[:-1], own))
+
+
+def _step(session: Session, key: str) -> BenchStep | None:
+    """Also one that comes again, or was done before this session."""
+    every = (*session.script.before, *session.state.run(session.script))
+    return next((one for one in every if one.key == key), None)
 
 
 def left_over(session: Session) -> BenchStep | None:

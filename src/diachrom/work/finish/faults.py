@@ -36,7 +36,7 @@ def _with(connection: sqlite3.Connection, facts: Facts, told: Mapping[str, float
         temperature_c=told.get("temperature_c", facts.temperature_c),
         humidity_percent=told.get("humidity_percent", facts.humidity_percent),
     )
-    if "a_g" not in told or "b_g" not in told:
+    if not (told.get("a_g", 0.0) > 0 and told.get("b_g", 0.0) > 0):
         return found
     own = clearing.asked(connection, {})
     off = told["b_g"] / told["a_g"] / own.resin.weight_ratio - 1

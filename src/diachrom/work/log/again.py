@@ -1,7 +1,7 @@
 """The same again: what has changed since an entry, what each change does to the bait, and what mends it."""
 
 import sqlite3
-from collections.abc import Mapping, Sequence
+from collections.abc import Sequence
 from dataclasses import dataclass, replace
 
 import numpy as np
@@ -9,7 +9,6 @@ import numpy as np
 from diachrom.core.bait.checks.look import labs_of
 from diachrom.core.bait.plan import Plan
 from diachrom.core.bait.surface import ROUGH
-from diachrom.core.film.paint import Paint
 from diachrom.core.light.bands import Floats
 from diachrom.core.light.difference import delta_e
 from diachrom.core.mix.draft import LONGEST_NAME
@@ -31,8 +30,6 @@ from diachrom.work.plan.painting import Instead, LaidLayer, laid, painted_bait
 from diachrom.work.profiles import substitutes
 
 DROP_CHANGED = 0.03  # of its volume, where it is worth a word
-SEEN_DE = 0.1
-Profiles = Mapping[str, tuple[Paint, Paint]]  # by paint: as it was known then, and now
 
 
 @dataclass(frozen=True)
@@ -87,9 +84,9 @@ def _used(layers: Sequence[LaidLayer]) -> dict[str, str]:
     for one in layers:
         if one.record is not None:
             found[one.record.id] = one.record.full_name
-        for part in () if one.held is None else one.held.draft.parts:
-            bottle = one.held.shelf[part.bottle].bottle if one.held is not None else None
-            if bottle is not None:
+        if one.held is not None:
+            for part in one.held.draft.parts:
+                bottle = one.held.shelf[part.bottle].bottle
                 found[bottle.paint_id] = bottle.full_name
     return found
 

@@ -171,10 +171,8 @@ def _paint(connection: sqlite3.Connection, session: Session, made: Sequence[Benc
     """[bottle, its name, ml, cost] of all that was poured."""
     found: dict[int, float] = {}
     for step in made:
-        stands = as_done.stood_in(session, step)
-        for one in step.pours:
-            bottle = stands.get(one.bottle, one.bottle)
-            found[bottle] = found.get(bottle, 0.0) + session.state.fallen(step.key, one.bottle) * one.drop_ml
+        for bottle, ml in bench.poured(session, step).items():
+            found[bottle] = found.get(bottle, 0.0) + ml
     return _priced(connection, [[bottle, "", round(ml, 4), None] for bottle, ml in found.items()])
 
 
