@@ -19,7 +19,7 @@ test: $(VENV)/dev.done packages
 	@$(BIN)/djlint src/diachrom/web/templates --check --quiet >/dev/null || { echo 'A template is not in its form: run "make fix".' >&2; exit 1; }
 	@$(BIN)/lint-imports --no-logo
 	@$(BIN)/mypy & types=$$!; \
-	$(BIN)/pytest --numprocesses 3 --dist loadfile; tests=$$?; \
+	$(BIN)/pytest --numprocesses 3 --dist loadfile --no-loadscope-reorder; tests=$$?; \
 	wait $$types && exit $$tests
 
 # Two clients tap a session while the server is killed 300 times: about a quarter of an hour.

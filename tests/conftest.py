@@ -1,5 +1,7 @@
 """Shared by all tests: the same random examples on every run, and a demo bench to change."""
 
+import os
+from fcntl import LOCK_EX, flock
 from shutil import copyfile
 
 import pytest
@@ -17,25 +19,39 @@ from diachrom.work.sim.bench import devices as simulated
 
 __all__ = ["accessible", "address", "browser_context_args", "browser_type_launch_args", "page", "refusals", "still"]
 
+LONG = ("test_awkward", "test_log", "test_rows_at_once", "test_targets")
+
 settings.register_profile("steady", derandomize=True, deadline=None, max_examples=60)
 settings.load_profile("steady")
 
 
+def pytest_collection_modifyitems(items):
+    """Long files first: whoever runs them is not waited for at the end."""
+    items.sort(key=lambda item: not (item.path.stem.endswith("_in_browser") or item.path.stem in LONG))
+
+
 @pytest.fixture(scope="session")
-def filled(tmp_path_factory):
+def copied(tmp_path_factory):
+    """The demo bench in one file, whole, with nobody at it: filled by the first who needs it, for all that run."""
+    base = tmp_path_factory.getbasetemp()
+    shared = base.parent if "PYTEST_XDIST_WORKER" in os.environ else base
+    file = shared / "whole"
+    with (shared / "filling").open("w") as lock:
+        flock(lock, LOCK_EX)
+        if not file.exists():
+            folder = tmp_path_factory.mktemp("bench")
+            fill(folder)
+            with connected(folder) as connection:
+                backup(connection, file)
+    return file
+
+
+@pytest.fixture(scope="session")
+def filled(copied, tmp_path_factory):
     """The demo bench as it is delivered; not to be changed."""
     folder = tmp_path_factory.mktemp("bench")
-    fill(folder)
+    copyfile(copied, database(folder))
     return folder
-
-
-@pytest.fixture(scope="session")
-def copied(filled, tmp_path_factory):
-    """The demo bench in one file, whole, with nobody at it."""
-    file = tmp_path_factory.mktemp("copied") / "whole"
-    with connected(filled) as connection:
-        backup(connection, file)
-    return file
 
 
 @pytest.fixture

@@ -68,7 +68,7 @@ def grown(bench):
             weighings.add(store, every[at].id, at=AT, drops=20, ml=1.0, source="x")
             seen = SeenAs(f"recipe:{number}:1", clear_coat=True)
             targets.add(store, name="x", source="", seen=seen, labs=[[50, 1, 2]], reflectance=None, at=AT)
-            layer = Layer(0, "recipe", f"recipe:{number}:1")
+            layer = Layer(0, "recipe", f"recipe:{number}:1", region="throat")  # small: it is counted, not looked at
             plan = Plan("x").with_layer(layer).with_layer(layer)
             plans.new(store, plan, did="x", at=AT)
             plans.append(store, plans.now(store, 1), plans.now(store, 1).plan.with_layer(layer), did="x", at=AT)

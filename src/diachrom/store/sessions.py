@@ -3,6 +3,7 @@
 import json
 import sqlite3
 from dataclasses import asdict, dataclass, fields
+from functools import cache, lru_cache
 from types import NoneType
 from typing import Any
 
@@ -79,7 +80,7 @@ def _read(row: sqlite3.Row) -> Session:
         order=row["bait_order"],
         name=row["name"],
         at=row["at"],
-        script=_script(sound.told(json.loads, row["script"], None)),
+        script=_script(row["script"]),
         seq=row["seq"],
         state=_state(sound.told(json.loads, row["state"], None)),
         ended=row["ended"],
@@ -124,27 +125,36 @@ def _known(of: type, told: Any) -> dict[str, Any]:
     """What of it can stand in a value of this type, by how its fields are declared."""
     if not isinstance(told, dict):
         return {}
-    kinds = {one.name: str(one.type) for one in fields(of)}
+    kinds = _kinds(of)
     return {key: value for key, value in told.items() if key in kinds and _fits(value, kinds[key])}
 
 
+@cache
+def _kinds(of: type) -> dict[str, str]:
+    return {one.name: str(one.type) for one in fields(of)}
+
+
+KINDS: dict[str, type | tuple[type, ...]] = {
+    "int": int,
+    "str": str,
+    "float": (int, float),
+    "bool": bool,
+    "int | None": (int, NoneType),
+    "float | None": (int, float, NoneType),
+}
+
+
 def _fits(value: Any, kind: str) -> bool:
-    kinds: dict[str, type | tuple[type, ...]] = {
-        "int": int,
-        "str": str,
-        "float": (int, float),
-        "bool": bool,
-        "int | None": (int, NoneType),
-        "float | None": (int, float, NoneType),
-    }
-    wanted = kinds.get(kind, object)
+    wanted = KINDS.get(kind, object)
     return isinstance(value, wanted) and (wanted is object or kind == "bool" or not isinstance(value, bool))
 
 
-def _script(told: Any) -> Script:
+@lru_cache(maxsize=16)  # a session's script stays as it was written; each press reads it
+def _script(text: str) -> Script:
+    told = sound.told(json.loads, text, None)
     own = told if isinstance(told, dict) else {}
     lists = [own[key] if isinstance(own.get(key), list) else [] for key in ("steps", "before")]
-    return Script(*([step for one in rows if (step := _step(one))] for rows in lists))
+    return Script(*(tuple(step for one in rows if (step := _step(one))) for rows in lists))
 
 
 def _step(told: Any) -> BenchStep | None:

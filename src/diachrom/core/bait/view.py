@@ -86,20 +86,24 @@ def drawn(
     """Draw a bait of these colours, linear light (angle, u, v, 3): nose to the left unless seen from its right."""
     look = SIDES[side]
     u, v, there = _seen_places(surface, look, frame, width)
-    around = _around(u, v, picture.cells)
-    normals = _between(surface.normals, around)  # (row, column, 3)
+    around = _around(u[there], v[there], picture.cells)
+    normals = _between(surface.normals.reshape(-1, 3), around)  # (place, 3)
     normals = normals / np.maximum(np.linalg.norm(normals, axis=-1, keepdims=True), 1e-9)
     up, eye = np.array(look.up, float), np.array(look.eye, float)
     lamp = LAMP[1] * eye + LAMP[2] * up + LAMP[0] * np.array([1.0, 0, 0])
-    seen = np.stack([_between(one, around) for one in colours])
-    foil = np.asarray(sum(picture.foil[i, j] * weight for i, j, weight in around))
-    grain = _grain(picture.grain, normals)
-    shaded = _shaded(seen, normals, lamp / np.linalg.norm(lamp), eye, grain=grain * foil[..., None])
-    image = 255 * encode(shaded / np.maximum(shaded.max(axis=-1, keepdims=True), 1))
-    return Drawn(frame, np.where(there[..., None], image, PAPER), there, u, v)
+    foil = _between(picture.foil.reshape(-1, 1), around)
+    grain = _grain(picture.grain, normals) * foil
+    flat = colours.reshape(len(colours), -1, 3)
+    shaded = _shaded(flat, around, normals, lamp / np.linalg.norm(lamp), eye, grain=grain)
+    image = np.full((*there.shape, 3), PAPER)
+    image[there] = 255 * encode(shaded / np.maximum(shaded.max(axis=-1, keepdims=True), 1))
+    return Drawn(frame, image, there, u, v)
 
 
-def _around(u: Floats, v: Floats, cells: tuple[int, int]) -> list[tuple[Cells, Cells, Floats]]:
+Around = list[tuple[Cells, Floats]]  # cells counted along the skin (place,), with their weights (place, 1)
+
+
+def _around(u: Floats, v: Floats, cells: tuple[int, int]) -> Around:
     """The four cells whose middles lie around each place, with their weights."""
     x = np.clip(u * cells[0] - 0.5, 0, cells[0] - 1)
     y = v * cells[1] - 0.5
@@ -107,28 +111,28 @@ def _around(u: Floats, v: Floats, cells: tuple[int, int]) -> list[tuple[Cells, C
     fx, fy = x - i, y - j
     after = np.minimum(i + 1, cells[0] - 1)
     return [
-        (row, np.mod(column, cells[1]), a * b)
+        (row * cells[1] + np.mod(column, cells[1]), (a * b)[:, None])
         for row, a in ((i, 1 - fx), (after, fx))
         for column, b in ((j, 1 - fy), (j + 1, fy))
     ]
 
 
-def _between(values: Floats, around: list[tuple[Cells, Cells, Floats]]) -> Floats:
-    """(row, column, 3) of values (u, v, 3), between the middles of the cells."""
-    return np.asarray(sum(values[i, j] * weight[..., None] for i, j, weight in around))
+def _between(values: Floats, around: Around, first: Cells | int = 0) -> Floats:
+    """(place, n) of values (cell, n), between the middles of the cells; counted from the cell `first`."""
+    return np.asarray(sum(values[first + cell] * weight for cell, weight in around))
 
 
 def _grain(grain: str, normals: Floats) -> Floats:
-    """(row, column, 3) along the lines of foil, on the skin."""
+    """(place, 3) along the lines of foil, on the skin."""
     along = np.array([1.0, 0, 0]) - normals[..., :1] * normals
     along = along / np.maximum(np.linalg.norm(along, axis=-1, keepdims=True), 1e-9)
     across = np.cross(normals, along)
     return across if grain == "around" else (along + across) / np.sqrt(2) if grain == "slant" else along
 
 
-def _shaded(colours: Floats, normals: Floats, lamp: Floats, eye: Floats, *, grain: Floats) -> Floats:
-    """(row, column, 3) linear light: what falls on each place, by the angle from its mirror image of the lamp. Foil
-    throws light farther across its lines than along them."""
+def _shaded(colours: Floats, around: Around, normals: Floats, lamp: Floats, eye: Floats, *, grain: Floats) -> Floats:
+    """(place, 3) linear light of colours (angle, cell, 3): what falls on each place, by the angle from its mirror image
+    of the lamp. Foil throws light farther across its lines than along them."""
     falls = normals @ lamp
     half = (lamp + eye) / np.linalg.norm(lamp + eye)
     rises = np.maximum(normals @ half, 1e-6)
@@ -141,11 +145,11 @@ def _shaded(colours: Floats, normals: Floats, lamp: Floats, eye: Floats, *, grai
     place = np.interp(aspecular, ANGLES, np.arange(len(ANGLES)))
     low = np.minimum(place.astype(int), len(ANGLES) - 2)
     part = (place - low)[..., None]
-    rows, columns = np.indices(low.shape)
-    at = colours[low, rows, columns] * (1 - part) + colours[low + 1, rows, columns] * part
-    around = colours[3, rows, columns]
+    count, all_angles = colours.shape[1], colours.reshape(-1, 3)
+    at = _between(all_angles, around, low * count) * (1 - part) + _between(all_angles, around, (low + 1) * count) * part
+    diffuse = _between(colours[3], around)
     lit = np.maximum(falls, 0)[..., None]
-    return np.maximum(BRIGHT * (at * lit * (1 - AMBIENT) / 0.75 + around * AMBIENT), 0)
+    return np.maximum(BRIGHT * (at * lit * (1 - AMBIENT) / 0.75 + diffuse * AMBIENT), 0)
 
 
 def _seen_places(surface: Surface, look: Side, frame: Frame, width: int) -> tuple[Floats, Floats, Bools]:
