@@ -126,6 +126,11 @@ class Busy(StoreError):
         super().__init__("The database was busy for too long. Nothing was saved; try again.")
 
 
+class Crowded(StoreError):
+    def __init__(self) -> None:
+        super().__init__("Too many files are being read just now. Nothing was kept; try again in half a minute.")
+
+
 class Repeated(DiachromError):
     """A press that was counted already and was sent again."""
 

@@ -68,7 +68,7 @@ def test_a_photo_is_turned_upright_put_into_srgb_and_a_grey_one_is_refused():
 def test_a_hundred_megapixels_are_refused_by_their_number():
     out = io.BytesIO()
     Image.new("1", (10_000, 10_000)).save(out, "PNG")
-    with pytest.raises(BadFile, match=r"pixels: too many|no JPEG"):
+    with pytest.raises(BadFile, match="at most 24 million"):
         photos.taken("card", out.getvalue())
 
 

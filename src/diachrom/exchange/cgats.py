@@ -1,7 +1,6 @@
 """Spectra as CGATS.17 text: keywords, a data format, and a row a sample. Lab under D65 stands beside each spectrum."""
 
 import re
-import shlex
 from collections.abc import Sequence
 
 from diachrom.core.light.bands import BANDS, WAVELENGTHS_NM
@@ -14,6 +13,7 @@ from diachrom.exchange.text import writable
 SPECTRAL = re.compile(
     r"(?:(?P<percent>SPECTRAL_PCT_?)|SPEC_|SPECTRAL_NM_?|SPECTRAL_|NM_?|R_?)(?P<nm>\d{3})(?:NM)?", re.I
 )
+CELL = re.compile(r'"([^"]*)"|([^\s"]+)')
 PERCENT_FORMS = ("CTI3", "SPECT")  # first words of files whose spectra are percent
 NAMES = ("SAMPLE_NAME", "SAMPLE_ID", "SAMPLEID", "SAMPLE_LOC")
 
@@ -39,8 +39,8 @@ def write(title: str, samples: Sequence[Sample]) -> bytes:
         "BEGIN_DATA",
     ]
     for number, one in enumerate(samples, start=1):
-        figures = " ".join(f"{value:.4f}" for value in lab(one.reflectance, under=light("D65")))
-        spectrum = " ".join(f"{value:.6f}" for value in one.reflectance)
+        figures = " ".join(f"{value:.7g}" for value in lab(one.reflectance, under=light("D65")))
+        spectrum = " ".join(f"{value:.7g}" for value in one.reflectance)
         lines.append(f'{number} "{_plain(one.name)}" {figures} {spectrum}')
     return ("\n".join([*lines, "END_DATA"]) + "\n").encode("utf-8")
 
@@ -75,10 +75,9 @@ def read(name: str, text: str) -> tuple[list[Raw], bool | None]:
 def _cells(name: str, row: str) -> list[str]:
     if '"' not in row:
         return row.split()
-    try:
-        return shlex.split(row.replace("\\", "\\\\"), posix=True)
-    except ValueError:
-        raise BadFile(name, f"'{row.strip()[:40]}' has a quote that does not end.") from None
+    if row.count('"') % 2:
+        raise BadFile(name, f"'{row.strip()[:40]}' has a quote that does not end.")
+    return [quoted or plain for quoted, plain in CELL.findall(row)]
 
 
 def _numbers(name: str, label: str, cells: Sequence[str]) -> list[float]:

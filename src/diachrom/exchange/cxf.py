@@ -1,10 +1,11 @@
 """Spectra as CxF3 XML (ISO 17972-1): objects with a reflectance spectrum each."""
 
+import io
 from collections.abc import Sequence
 from xml.etree.ElementTree import Element, SubElement, tostring
 
 from defusedxml import DefusedXmlException
-from defusedxml.ElementTree import ParseError, fromstring
+from defusedxml.ElementTree import ParseError, iterparse
 
 from diachrom.core.light.bands import WAVELENGTHS_NM
 from diachrom.errors import BadFile
@@ -14,6 +15,7 @@ from diachrom.exchange.text import writable
 SPACE = "http://colorexchangeformat.com/CxF3-core"
 SPECIFICATION = "d65-2-d8"
 SCALE = "Reflectance"
+DEEPEST = 60  # a file of the standard has a dozen elements in one another
 
 
 def write(title: str, samples: Sequence[Sample], *, at: str) -> bytes:
@@ -31,7 +33,7 @@ def write(title: str, samples: Sequence[Sample], *, at: str) -> bytes:
         values = SubElement(element, "cc:ColorValues")
         attributes = {"ColorSpecification": SPECIFICATION, "StartWL": f"{WAVELENGTHS_NM[0]:.0f}"}
         spectrum = SubElement(values, "cc:ReflectanceSpectrum", attributes)
-        spectrum.text = " ".join(f"{value:.6f}" for value in one.reflectance)
+        spectrum.text = " ".join(f"{value:.7g}" for value in one.reflectance)
     specifications = SubElement(resources, "cc:ColorSpecificationCollection")
     specification = SubElement(specifications, "cc:ColorSpecification", {"Id": SPECIFICATION})
     measured = SubElement(specification, "cc:MeasurementSpec")
@@ -65,12 +67,19 @@ def read(name: str, content: bytes) -> list[Raw]:
 
 
 def _root(name: str, content: bytes) -> Element:
+    found, depth = None, 0
     try:
-        found: Element = fromstring(content, forbid_dtd=True)
+        for event, element in iterparse(io.BytesIO(content), events=("start", "end"), forbid_dtd=True):
+            found = element if found is None else found
+            depth += 1 if event == "start" else -1
+            if depth > DEEPEST:
+                raise BadFile(name, f"it is more than {DEEPEST} elements deep: refused.")
     except DefusedXmlException:
         raise BadFile(name, "it declares entities or a document type: refused.") from None
     except (ParseError, ValueError) as error:
         raise BadFile(name, f"it is no XML ({error}): is it cut off?") from None
+    if found is None:
+        raise BadFile(name, "it is no XML: it is empty.")
     return found
 
 

@@ -12,6 +12,7 @@ from defusedxml.ElementTree import ParseError, fromstring
 from svgelements import SVG, Path, Shape
 
 from diachrom.errors import BadFile
+from diachrom.exchange.apart import apart
 from diachrom.exchange.text import decoded
 
 MM_PER_PX = 25.4 / 96  # as the standard of SVG has it
@@ -41,6 +42,10 @@ def read(name: str, content: bytes) -> Drawing:
     """Raises BadFile, saying what is wrong with it."""
     if len(content) > LARGEST:
         raise BadFile(name, f"it has {len(content) / 1e6:.0f} MB; a drawing of outlines has at most 2 MB.")
+    return apart(name, _read, content)
+
+
+def _read(name: str, content: bytes) -> Drawing:
     text, _ = decoded(name, content)
     root = _safe(name, text)
     noticed = _noticed(root.get("width"))
@@ -165,4 +170,4 @@ def library() -> dict[str, Drawing]:
     """The stencils that ship, by their keys."""
     folder = files("diachrom.core.bait") / "stencils"
     own = sorted((one for one in folder.iterdir() if one.name.endswith(".svg")), key=lambda one: one.name)
-    return {one.name.removesuffix(".svg"): read(one.name, one.read_bytes()) for one in own}
+    return {one.name.removesuffix(".svg"): _read(one.name, one.read_bytes()) for one in own}

@@ -1,36 +1,51 @@
 """Palettes: named colours as GPL text and as ASE. Both keep a name and an sRGB colour, and nothing else."""
 
+import io
 import re
 import struct
 from collections.abc import Sequence
-from dataclasses import dataclass
 
 from diachrom.errors import BadFile
+from diachrom.exchange import colour_lists
+from diachrom.exchange.apart import apart
+from diachrom.exchange.named import MOST_COLOURS, Named
 from diachrom.exchange.text import check_size, decoded
 
-MOST_COLOURS = 5000
 GPL = "GIMP Palette"  # the first line of such a file
 ASE = b"ASEF"
 COLOUR, GROUP, GROUP_END = 0x0001, 0xC001, 0xC002
 
 
-@dataclass(frozen=True)
-class Named:
-    """A colour of a palette."""
-
-    name: str
-    srgb: str  # "#rrggbb"
-
-
 def read_palette(name: str, content: bytes) -> list[Named]:
-    """GPL or ASE, by what it is. Raises BadFile."""
+    """GPL, ASE, CSS, JSON or a list of hex colours, by what it is. Raises BadFile, Crowded."""
     check_size(name, len(content))
-    found = _ase(name, content) if content.startswith(ASE) else _gpl(name, decoded(name, content)[0])
+    return apart(name, _read, content)
+
+
+def _read(name: str, content: bytes) -> list[Named]:
+    found = _ase(name, content) if content.startswith(ASE) else _of_text(name, decoded(name, content)[0])
     if not found:
         raise BadFile(name, "it holds no colours.")
     if len(found) > MOST_COLOURS:
         raise BadFile(name, f"it holds {len(found)} colours; at most {MOST_COLOURS} are read.")
     return found
+
+
+def _of_text(name: str, text: str) -> list[Named]:
+    plain = text.lstrip()
+    if plain.startswith(GPL):
+        return _gpl(name, plain)
+    if plain.startswith(("{", "[")):
+        return colour_lists.read_json(name, text)
+    return colour_lists.read_css(name, text) if colour_lists.is_css(text) else colour_lists.read_list(name, text)
+
+
+def is_palette(content: bytes) -> bool:
+    """Whether it looks like one, by its start."""
+    if content.startswith((ASE, GPL.encode())):
+        return True
+    text = content[:100_000].decode("utf-8", "replace").lstrip("\ufeff")
+    return colour_lists.is_list(text) or colour_lists.is_css(text)
 
 
 def to_gpl(title: str, colours: Sequence[Named]) -> bytes:
@@ -42,11 +57,13 @@ def to_gpl(title: str, colours: Sequence[Named]) -> bytes:
 
 
 def _gpl(name: str, text: str) -> list[Named]:
-    lines = text.splitlines()
-    if not lines or lines[0].strip() != GPL:
+    lines = io.StringIO(text)
+    if next(lines, "").strip() != GPL:
         raise BadFile(name, f"it does not begin with '{GPL}'.")
-    found = []
-    for number, line in enumerate(lines[1:], start=2):
+    found: list[Named] = []
+    for number, line in enumerate(lines, start=2):
+        if len(found) > MOST_COLOURS:
+            raise BadFile(name, f"it holds more than {MOST_COLOURS} colours; no more are read.")
         if not line.strip() or line.startswith("#") or re.match(r"(Name|Columns|Channels)\s*:", line):
             continue
         parts = re.match(r"\s*(\d{1,3})\s+(\d{1,3})\s+(\d{1,3})(?:\s+(.*))?$", line)

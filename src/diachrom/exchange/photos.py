@@ -11,12 +11,13 @@ from PIL import Image, ImageCms, ImageOps, UnidentifiedImageError
 from diachrom.core.light.bands import Floats
 from diachrom.core.light.screen import linear_to_lab, to_linear
 from diachrom.errors import BadFile, InvalidInput
+from diachrom.exchange.apart import apart
 from diachrom.exchange.marks import Picture
 from diachrom.exchange.text import check_size
 
 LONGEST_SIDE, SMALL_SIDE = 1400, 480
 MOST_KEPT = 4_000_000  # bytes
-MOST_PIXELS = 60_000_000
+MOST_PIXELS = {"JPEG": 120_000_000, "PNG": 24_000_000, "WEBP": 12_000_000}  # a JPEG need not be unpacked whole
 FORMATS = ("JPEG", "PNG", "WEBP")
 GREY_PHOTO = 0.02  # encoded, between the channels
 USUAL_GREY = 0.18  # of a photographer's grey card
@@ -34,14 +35,26 @@ class Spot:
 
 
 def taken(name: str, content: bytes) -> tuple[int, int, bytes]:
-    """A photo made fit to be kept: turned upright, at most 1400 pixels long -> (width, height, PNG). Raises BadFile."""
+    """A photo made fit to be kept: turned upright, at most 1400 pixels long -> (width, height, PNG). Raises BadFile,
+    Crowded."""
     check_size(name, len(content))
+    return apart(name, made_fit, content)
+
+
+def made_fit(name: str, content: bytes) -> tuple[int, int, bytes]:
+    """The same, in this process."""
     try:
         with warnings.catch_warnings():
-            warnings.simplefilter("error", Image.DecompressionBombWarning)
+            warnings.simplefilter("ignore", Image.DecompressionBombWarning)  # its pixels are counted below
             with Image.open(io.BytesIO(content), formats=FORMATS) as image:
-                if image.width * image.height > MOST_PIXELS:
-                    raise BadFile(name, f"it has {image.width} x {image.height} pixels: too many.")
+                most = MOST_PIXELS[image.format or "PNG"]
+                if image.width * image.height > most:
+                    raise BadFile(
+                        name,
+                        f"it has {image.width} x {image.height} pixels; at most {most // 1_000_000} million are read.",
+                    )
+                image.draft("RGB", (2 * LONGEST_SIDE, 2 * LONGEST_SIDE))
+                image.thumbnail((2 * LONGEST_SIDE, 2 * LONGEST_SIDE))
                 upright = _in_srgb(ImageOps.exif_transpose(image))
     except (
         UnidentifiedImageError,
@@ -49,14 +62,13 @@ def taken(name: str, content: bytes) -> tuple[int, int, bytes]:
         ValueError,
         SyntaxError,
         Image.DecompressionBombError,
-        Image.DecompressionBombWarning,
     ) as error:
         raise BadFile(name, "it is no JPEG, PNG or WebP picture, or it is cut off.") from error
     side = LONGEST_SIDE
     while True:  # grain does not compress: such a photo is made smaller until it is small enough to be kept
         upright.thumbnail((side, side))
         out = io.BytesIO()
-        upright.save(out, "PNG", compress_level=2)  # a fifth of the time of the usual, a tenth larger
+        upright.save(out, "PNG", compress_level=2, icc_profile=None)  # a fifth of the time of the usual, a tenth larger
         if out.tell() <= MOST_KEPT:
             return upright.width, upright.height, out.getvalue()
         side = round(0.85 * side)
@@ -64,7 +76,7 @@ def taken(name: str, content: bytes) -> tuple[int, int, bytes]:
 
 def small(png: bytes) -> bytes:
     """A JPEG to look through a wall by. Raises InvalidInput for what is no picture any more."""
-    image = Image.fromarray(_encoded(png))
+    image = Image.fromarray(points_of(png))
     image.thumbnail((SMALL_SIDE, SMALL_SIDE))
     out = io.BytesIO()
     image.save(out, "JPEG", quality=85)
@@ -104,7 +116,7 @@ def pick(
     places outside the picture."""
     if not 0.02 <= grey_reflectance <= 1:
         raise InvalidInput(f"A grey patch reflects 2 to 100 %, not {100 * grey_reflectance:g} %.", field="grey")
-    encoded = _encoded(png)
+    encoded = points_of(png)
     wanted = _disc(encoded, spot, radius, "spot")
     if is_grey(encoded):
         raise InvalidInput("The photo is grey: it has no colours to pick. Take one in colour.", field="photo")
@@ -142,10 +154,10 @@ STRAIGHT_WIDTH, MARGIN = 640, 0.04  # pixels; of the length, at nose and tail
 def straightened(png: bytes, nose: tuple[float, float], tail: tuple[float, float], high: float) -> Picture:
     """The part of a photo from nose to tail, turned so that the nose points left: (row, column, 3), `high` lengths
     high. Raises InvalidInput."""
-    return _straight(_encoded(png), nose, tail, high)
+    return _straight(points_of(png), nose, tail, high)
 
 
-def _encoded(png: bytes) -> Picture:
+def points_of(png: bytes) -> Picture:
     """(row, column, 3), of 255. Raises InvalidInput for what is no picture any more."""
     try:
         with Image.open(io.BytesIO(png)) as image:
@@ -182,7 +194,7 @@ def side(
 ) -> tuple[Picture, Floats]:
     """A side of a bait, its nose to the left: the straightened picture, and its linear light (row, column, 3) in the
     light of the grey patch. The right side is mirrored. Raises InvalidInput."""
-    encoded = _encoded(png)
+    encoded = points_of(png)
     patch = _patch(encoded, (round(grey[0]), round(grey[1])))
     (nose, tail), width = ends, encoded.shape[1]
     if mirrored:

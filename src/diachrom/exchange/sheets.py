@@ -1,97 +1,127 @@
-"""Tables as CSV and XLSX: rows of text under a header."""
+"""Tables in: CSV, XLSX and ODS as grids of text, each sheet as it stands. What its columns mean is found elsewhere."""
 
 import csv
 import io
 import zipfile
-from collections.abc import Iterable, Sequence
+from collections.abc import Sequence
 from dataclasses import dataclass
-from datetime import date, datetime
+from datetime import date, datetime, time, timedelta
 from typing import Any
 
 from diachrom.errors import BadFile
-from diachrom.exchange.text import check_size, decoded, writable
+from diachrom.exchange.apart import apart
+from diachrom.exchange.sheets_out import unguarded
+from diachrom.exchange.text import check_size, decoded
 
-MOST_ROWS, MOST_COLUMNS = 20_000, 200
-MOST_UNPACKED = 80_000_000  # bytes of an XLSX
+MOST_ROWS, MOST_COLUMNS, MOST_SHEETS = 20_000, 200, 40
+MOST_UNPACKED = 80_000_000  # bytes of a workbook
 MOST_PACKED_TIMES = 150  # how much smaller than its content a part may be
-FORMULA = ("=", "+", "-", "@", "\t", "\r")  # what a spreadsheet may take for one
-GUARD = "'"
+Rows = list[tuple[int, list[str]]]  # (row number in the file, cells)
 
 
 @dataclass(frozen=True)
-class Table:
-    """A table as text. Row numbers are those of the file: empty ones are left out, and counted."""
+class Grid:
+    """A sheet as text. Empty rows are left out; row numbers are those of the file."""
 
-    header: Sequence[str]
-    rows: Sequence[tuple[int, Sequence[str]]]  # (row number in the file, cells)
+    name: str
+    rows: Rows
+
+
+@dataclass(frozen=True)
+class Grids:
+    """The sheets of a file that hold anything, and what was noticed about how it was written."""
+
+    sheets: Sequence[Grid]
     notes: Sequence[str]
 
 
-def read_sheet(name: str, content: bytes) -> Table:
-    """CSV or XLSX, by what it is and not by what it is called. Raises BadFile."""
+def read_grids(name: str, content: bytes) -> Grids:
+    """CSV, XLSX or ODS, by what it is and not by what it is called. Raises BadFile, Crowded."""
     check_size(name, len(content))
+    return apart(name, _read, content)
+
+
+def _read(name: str, content: bytes) -> Grids:
     if content.startswith(b"PK"):
-        notes = [] if name.lower().endswith(".xlsx") else ["read as XLSX, which it is"]
-        return _sheet(name, _xlsx(name, content), notes)
-    text, notes = decoded(name, content)
-    if name.lower().endswith(".xlsx"):
-        notes.append("read as CSV, which it is")
-    return _csv(name, text, notes)
+        form, found = _workbook(name, content)
+        notes = [] if name.lower().endswith(f".{form.lower()}") else [f"read as {form}, which it is"]
+    else:
+        text, notes = decoded(name, content)
+        if name.lower().endswith((".xlsx", ".ods")):
+            notes.append("read as CSV, which it is")
+        found = [Grid("", _csv(name, text, notes))]
+    filled = [one for one in found if one.rows]
+    if not filled:
+        raise BadFile(name, "it holds no rows.")
+    for one in filled:
+        if len(one.rows[0][1]) > MOST_COLUMNS:
+            raise BadFile(name, f"it has {len(one.rows[0][1])} columns; at most {MOST_COLUMNS} are read.")
+    return Grids(filled, notes)
 
 
-def _csv(name: str, text: str, notes: list[str]) -> Table:
+def _csv(name: str, text: str, notes: list[str]) -> Rows:
     first = next((line for line in text.splitlines() if line.strip()), "")
     delimiter = max(";\t,|", key=first.count)
     if delimiter != ",":
         notes.append({";": "parted by semicolons", "\t": "parted by tabs", "|": "parted by bars"}[delimiter])
     reader = csv.reader(io.StringIO(text, newline=""), delimiter=delimiter, strict=True)
-    rows: list[tuple[int, list[str]]] = []
+    rows: Rows = []
     try:
         for cells in reader:
             if any(cell.strip() for cell in cells):
-                rows.append((reader.line_num, [_unguarded(cell) for cell in cells]))
+                rows.append((reader.line_num, [unguarded(cell) for cell in cells]))
             if len(rows) > MOST_ROWS + 1:
                 raise BadFile(name, f"it has more than {MOST_ROWS} rows.")
     except csv.Error as error:
         cut = " Is the file cut off?" if "unexpected end" in str(error) else ""
         raise BadFile(name, f"row {reader.line_num}: {error}.{cut}") from None
-    return _sheet(name, rows, notes)
+    return rows
 
 
-def _sheet(name: str, rows: list[tuple[int, list[str]]], notes: list[str]) -> Table:
-    if len(rows) < 2:
-        raise BadFile(name, "it has no rows below its header.")
-    header = [cell.strip() for cell in rows[0][1]]
-    if len(header) > MOST_COLUMNS:
-        raise BadFile(name, f"it has {len(header)} columns; at most {MOST_COLUMNS} are read.")
-    return Table(header, rows[1:], notes)
-
-
-def _xlsx(name: str, content: bytes) -> list[tuple[int, list[str]]]:
-    _check_archive(name, content)
-    import openpyxl  # takes a while, and few need it
+def _workbook(name: str, content: bytes) -> tuple[str, list[Grid]]:
+    """What form it has, and its sheets."""
+    form = _check_archive(name, content)
+    from python_calamine import load_workbook
 
     try:
-        book = openpyxl.load_workbook(io.BytesIO(content), read_only=True, data_only=True)
-        sheet = book.worksheets[0]
-        rows = []
-        for number, row in enumerate(sheet.iter_rows(max_col=MOST_COLUMNS, values_only=True), start=1):
-            cells = [_unguarded(_shown(value)) for value in row]
-            if any(cell.strip() for cell in cells):
-                rows.append((number, cells))
-            if len(rows) > MOST_ROWS + 1:
-                raise BadFile(name, f"it has more than {MOST_ROWS} rows.")
-    except BadFile:
+        book = load_workbook(io.BytesIO(content))
+        return form, [_grid(name, book.get_sheet_by_name(one)) for one in book.sheet_names[:MOST_SHEETS]]
+    except (BadFile, MemoryError):
         raise
-    except Exception as error:  # whatever a broken workbook makes the library raise
-        raise BadFile(name, f"it cannot be read as XLSX ({type(error).__name__}).") from error
-    width = max((len(cells) for _, cells in rows), default=0)
-    last = max((at for _, cells in rows[:1] for at, cell in enumerate(cells, 1) if cell.strip()), default=width)
-    return [(number, (cells + [""] * width)[:last]) for number, cells in rows]
+    except BaseException as error:  # whatever a broken workbook makes the library raise, its panics too
+        raise BadFile(name, f"it cannot be read as {form} ({type(error).__name__}).") from error
 
 
-def _check_archive(name: str, content: bytes) -> None:
-    """Look at the parts before any is unpacked whole. Raises BadFile."""
+def _grid(name: str, sheet: Any) -> Grid:
+    if sheet.width > MOST_COLUMNS:
+        raise BadFile(name, f"it has {sheet.width} columns; at most {MOST_COLUMNS} are read.")
+    above, left = sheet.start or (0, 0)
+    rows: Rows = []
+    for number, row in enumerate(sheet.to_python(skip_empty_area=True), start=above + 1):
+        if any(value not in ("", None) for value in row):
+            rows.append((number, [unguarded(_shown(value)) for value in row]))
+        if len(rows) > MOST_ROWS + 1:
+            raise BadFile(name, f"it has more than {MOST_ROWS} rows.")
+    return Grid(sheet.name, _filled(rows, sheet.merged_cell_ranges or [], left))
+
+
+def _filled(rows: Rows, merged: Sequence[tuple[tuple[int, int], tuple[int, int]]], left: int) -> Rows:
+    """Cells that were merged downwards say in each row what they say in the first."""
+    by_number = dict(rows)
+    for (top, first), (bottom, _) in merged:
+        column = first - left
+        source = by_number.get(top + 1)
+        if source is None or not 0 <= column < len(source):
+            continue
+        for number in range(top + 2, min(bottom + 1, top + MOST_ROWS) + 1):
+            cells = by_number.get(number)
+            if cells is not None:  # a row that holds nothing but what is merged is none
+                cells[column] = source[column]
+    return rows
+
+
+def _check_archive(name: str, content: bytes) -> str:
+    """Look at the parts before any is unpacked whole; XLSX or ODS. Raises BadFile."""
     try:
         with zipfile.ZipFile(io.BytesIO(content)) as archive:
             parts = archive.infolist()
@@ -104,8 +134,10 @@ def _check_archive(name: str, content: bytes) -> None:
                     with archive.open(part) as opened:
                         if b"<!" in opened.read(2000).replace(b"<!--", b""):
                             raise BadFile(name, f"{part.filename} declares entities: refused.")
+            is_ods = any(part.filename == "content.xml" for part in parts)
     except (zipfile.BadZipFile, EOFError, OSError, NotImplementedError, RuntimeError, zipfile.LargeZipFile) as error:
         raise BadFile(name, "it is cut off or no XLSX.") from error
+    return "ODS" if is_ods else "XLSX"
 
 
 def _shown(value: Any) -> str:
@@ -114,48 +146,11 @@ def _shown(value: Any) -> str:
     if isinstance(value, bool):
         return "yes" if value else "no"
     if isinstance(value, datetime):
-        return value.date().isoformat() if value.time().isoformat() == "00:00:00" else value.isoformat(" ")
-    if isinstance(value, date):
+        return value.date().isoformat() if value.time() == time() else value.isoformat(" ")
+    if isinstance(value, (date, time)):
         return value.isoformat()
-    return (
-        repr(value)
-        if isinstance(value, float) and not value.is_integer()
-        else f"{value:.0f}"
-        if isinstance(value, float)
-        else str(value)
-    )
-
-
-def harmless(cell: object) -> object:
-    """Text that a spreadsheet would take for a formula gets a mark in front, which reading takes off again."""
-    if isinstance(cell, str) and cell.startswith((*FORMULA, GUARD)):
-        return GUARD + cell
-    return cell
-
-
-def _unguarded(cell: str) -> str:
-    return cell[1:] if cell.startswith(GUARD) and cell[1:].startswith((*FORMULA, GUARD)) else cell
-
-
-def to_csv(header: Sequence[str], rows: Iterable[Sequence[object]]) -> bytes:
-    """UTF-8 with a mark that spreadsheets know it by; formulas made harmless."""
-    out = io.StringIO(newline="")
-    writer = csv.writer(out)
-    writer.writerow(header)
-    writer.writerows([harmless("" if cell is None else cell) for cell in row] for row in rows)
-    return b"\xef\xbb\xbf" + out.getvalue().encode("utf-8")
-
-
-def to_xlsx(title: str, header: Sequence[str], rows: Iterable[Sequence[object]]) -> bytes:
-    """One sheet with its header held in place; formulas made harmless."""
-    import openpyxl
-
-    book = openpyxl.Workbook(write_only=True)
-    sheet = book.create_sheet(title)
-    sheet.freeze_panes = "A2"
-    sheet.append(list(header))
-    for row in rows:
-        sheet.append([writable(cell) if isinstance(cell, str) else cell for cell in map(harmless, row)])
-    out = io.BytesIO()
-    book.save(out)
-    return out.getvalue()
+    if isinstance(value, timedelta):
+        return str(value)
+    if isinstance(value, float):
+        return f"{value:.0f}" if value.is_integer() else repr(value)
+    return str(value)

@@ -6,8 +6,9 @@ from diachrom.core.light.lab import lab
 from diachrom.core.light.lights import light
 from diachrom.errors import BadFile, InvalidInput
 from diachrom.exchange import cgats, cxf
+from diachrom.exchange.apart import apart
 from diachrom.exchange.sample import Raw, Sample, on_grids
-from diachrom.exchange.text import decoded
+from diachrom.exchange.text import check_size, decoded
 
 LIGHTEST_BLACK = 40.0  # L of the black of a card
 
@@ -20,6 +21,11 @@ def read_spectra(name: str, content: bytes, values: str = "") -> list[Sample]:
 
     if values not in VALUES:
         raise InvalidInput(f"Values are percent or share, not '{values[:20]}'.", field="values")
+    check_size(name, len(content))
+    return apart(name, _read, content, values)
+
+
+def _read(name: str, content: bytes, values: str) -> list[Sample]:
     text, _ = decoded(name, content)
     percent: bool | None = False
     if text.lstrip().startswith("<"):

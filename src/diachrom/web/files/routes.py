@@ -3,21 +3,22 @@
 from collections import Counter
 from collections.abc import Sequence
 from dataclasses import dataclass
-from typing import Annotated
+from typing import Annotated, Any
 
 from fastapi import APIRouter, File, Form, Request, UploadFile
 from fastapi.responses import Response
 
 from diachrom import clock
 from diachrom.core.film.paint import KINDS
-from diachrom.errors import BadFile
+from diachrom.errors import BadFile, InvalidInput
 from diachrom.web.kit import answers
 from diachrom.web.kit.answers import go
 from diachrom.web.kit.choices import Choice
-from diachrom.web.kit.dependencies import Background, OpenStore, RowId
+from diachrom.web.kit.dependencies import Background, GivenForm, OpenStore, RowId
 from diachrom.web.kit.frame import frame
 from diachrom.web.kit.pages import render
 from diachrom.work.files import exporting, import_task, importing, whole
+from diachrom.work.files.headings import CHOICES, LOOKED_AT, MOST_COLUMNS
 from diachrom.work.files.importing import Read
 from diachrom.work.files.inventory_preview import CellError, RowFate
 from diachrom.work.kit.tasks import Tasks
@@ -25,6 +26,8 @@ from diachrom.work.orders import calendars
 
 router = APIRouter(include_in_schema=False)
 SHOWN = 400  # rows of a preview; the rest is counted
+EXAMPLES = 3  # cells of a column that say what it is
+KIND_CHOICES = [Choice(key, kind.words) for key, kind in KINDS.items() if kind.colours]
 
 
 @dataclass(frozen=True)
@@ -32,6 +35,16 @@ class FilesPage:
     forms: Sequence[tuple[str, str]]
     kinds: Sequence[Choice]
     empty: bool  # a whole bench may be brought
+
+
+@dataclass(frozen=True)
+class ColumnView:
+    """A column of a table: its heading, what it is taken for, and how it begins."""
+
+    at: int
+    heading: str
+    key: str
+    cells: Sequence[str]
 
 
 @dataclass(frozen=True)
@@ -48,13 +61,22 @@ class PreviewPage:
     can_write: bool
     values: str  # what the values of spectra were said to be
     question: str  # to be answered before it is written
+    sheets: Sequence[Choice]  # of a table that has several
+    sheet: int
+    headings: Sequence[Choice]  # rows that may hold them
+    heading: int
+    columns: Sequence[ColumnView]
+    choices: Sequence[Choice]  # what a column may be
+    chosen: bool  # by somebody, and remembered
+    kinds: Sequence[Choice]
+    is_spectra: bool
 
 
 @router.get("/files")
 def show(request: Request, store: OpenStore) -> Response:
     page = FilesPage(
         [(form.suffix, form.words) for form in exporting.FORMS.values()],
-        [Choice(key, kind.words) for key, kind in KINDS.items() if kind.colours],
+        KIND_CHOICES,
         whole.is_empty(store),
     )
     return render("files/page.html", page=page, frame=frame(request, store, "files"))
@@ -124,7 +146,59 @@ def _preview(found: Read, number: int, kind: str, values: str) -> PreviewPage:
         can_write=not found.errors and not found.question and bool(found.fates),
         values=values,
         question=found.question,
+        **_columns(found),
+        kinds=KIND_CHOICES,
+        is_spectra=found.what == "spectra",
     )
+
+
+def _columns(found: Read) -> dict[str, Any]:
+    """The part of the page that says what the columns are."""
+    if found.grids is None or found.columns is None:
+        return {
+            "sheets": (),
+            "sheet": 0,
+            "headings": (),
+            "heading": 0,
+            "columns": (),
+            "choices": (),
+            "chosen": False,
+        }
+    sheets, columns = found.grids.sheets, found.columns
+    rows = sheets[columns.sheet].rows
+    below = [cells for _, cells in rows[columns.row + 1 : columns.row + 1 + EXAMPLES]]
+    return {
+        "sheets": [Choice(str(at), one.name or "the table") for at, one in enumerate(sheets)],
+        "sheet": str(columns.sheet),
+        "headings": [
+            Choice(str(at), f"row {number}: {', '.join(cell for cell in cells if cell.strip())[:60]}")
+            for at, (number, cells) in enumerate(rows[:LOOKED_AT])
+        ],
+        "heading": str(columns.row),
+        "columns": [
+            ColumnView(
+                at, cell or f"column {at + 1}", columns.keys[at], [row[at][:40] for row in below if at < len(row)]
+            )
+            for at, cell in enumerate(rows[columns.row][1])
+        ],
+        "choices": [Choice(key, words) for key, words in CHOICES.items()],
+        "chosen": columns.chosen,
+    }
+
+
+@router.post("/files/import/{number}/columns")
+def choose_columns(request: Request, store: OpenStore, number: RowId, given: GivenForm) -> Response:
+    """What its columns are, remembered for the next table with these headings."""
+    places = {key: given.get(key, "0") for key in ("sheet", "heading", "was_sheet", "was_heading")}
+    wrong = next((value for value in places.values() if not (value.isdecimal() and len(value) < 6)), None)
+    if wrong is not None:
+        raise InvalidInput(f"'{wrong[:20]}' is no place in the table.", field="heading")
+    moved = places["sheet"] != places["was_sheet"] or places["heading"] != places["was_heading"]
+    # Those of another row are guessed first.
+    keys = None if moved else [given.get(f"column-{at}", "") for at in range(MOST_COLUMNS)]
+    row = 0 if places["sheet"] != places["was_sheet"] else int(places["heading"])
+    importing.choose_columns(store, number, sheet=int(places["sheet"]), row=row, keys=keys)
+    return go(request, f"/files/import/{number}?kind={given.get('kind', 'transparent')[:20]}")
 
 
 def _short(fate: str) -> str:

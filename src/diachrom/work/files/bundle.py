@@ -13,6 +13,8 @@ from pydantic import ValidationError
 
 from diachrom.core.film.paint import Paint
 from diachrom.errors import BadFile, DiachromError, InvalidInput
+from diachrom.exchange.apart import apart
+from diachrom.exchange.json_bounds import check_json
 from diachrom.exchange.text import check_size
 from diachrom.store import bottles, hand_factor, paints, recipes, steps
 from diachrom.store.paints import PaintRecord
@@ -96,9 +98,15 @@ def profile_document(paint: Paint) -> documents.Profile:
     )
 
 
+def is_ours(content: bytes) -> bool:
+    """Whether a document says so where it begins, or holds what only a shelf holds."""
+    return FORMAT.encode() in content[:2000] or b'"format"' in content[:2000] or b'"bottles"' in content
+
+
 def read(name: str, content: bytes) -> Bundle:
     """Raises BadFile, naming the place, for what is no such document or a newer one."""
     check_size(name, len(content))
+    apart(name, check_json, content)
     try:
         head = json.loads(content)
     except (ValueError, RecursionError) as error:

@@ -9,8 +9,8 @@ import numpy as np
 from diachrom.core.light.screen import shown
 from diachrom.core.profiles.contrast_card import on_card
 from diachrom.errors import InvalidInput
-from diachrom.exchange import cgats, cxf, palettes, sheets
-from diachrom.exchange.palettes import Named
+from diachrom.exchange import cgats, cxf, palettes, sheets_out
+from diachrom.exchange.named import Named
 from diachrom.exchange.sample import Sample
 from diachrom.store import paints
 from diachrom.work.files import bundle, inventory
@@ -63,13 +63,13 @@ FORMS = {
             "csv",
             "inventory, as a table",
             "text/csv",
-            lambda store, at: sheets.to_csv(HEADER, inventory.rows(store)),
+            lambda store, at: sheets_out.to_csv(HEADER, inventory.rows(store)),
         ),
         Form(
             "xlsx",
             "inventory, as a workbook",
             "application/vnd.openxmlformats-officedocument.spreadsheetml.sheet",
-            lambda store, at: sheets.to_xlsx("Inventory", HEADER, inventory.rows(store)),
+            lambda store, at: sheets_out.to_xlsx("Inventory", HEADER, inventory.rows(store)),
         ),
         Form(
             "json",

@@ -3,24 +3,24 @@
 import sqlite3
 from collections.abc import Callable, Sequence
 
-import numpy as np
-
 from diachrom.core.film.paint import KINDS, Paint
 from diachrom.core.light.bands import Floats
-from diachrom.core.light.screen import hex_to_lab, shown
+from diachrom.core.light.screen import hex_to_lab
 from diachrom.core.profiles.guess import guess
 from diachrom.core.profiles.guess_basis import ToGuess
 from diachrom.errors import InvalidInput
-from diachrom.exchange.palettes import Named
-from diachrom.exchange.sheets import Table
+from diachrom.exchange.named import Named
 from diachrom.store import bottles, paints, steps
 from diachrom.work.files.inventory_preview import (
     COLOUR,
     HEADER,
     NUMBER,
+    PAINT_ID,
     PAINT_KEYS,
     Planned,
     Preview,
+    Table,
+    as_shown,
     changed_columns,
     paint_key,
 )
@@ -47,7 +47,8 @@ def rows(connection: sqlite3.Connection) -> list[list[object]]:
             "bottle_note": bottle.note,
             "left_ml": round(bottle.left_ml, 4) + 0.0,
             "discontinued": "yes" if record.discontinued else "no",
-            COLOUR: "" if np.isnan(whole.labs[at, 0]) else shown(whole.labs[at])[0].srgb,
+            COLOUR: as_shown(whole.labs[at]),
+            PAINT_ID: record.id,
         }
         table.append([known[key] for key in HEADER])
     return table
@@ -55,9 +56,9 @@ def rows(connection: sqlite3.Connection) -> list[list[object]]:
 
 def palette_rows(colours: Sequence[Named], kind: str) -> Table:
     """A palette as a table of paints of one kind, to be guessed from their colours."""
-    header = ["name", "kind", "size_ml", COLOUR]
+    keys = ["name", "kind", "size_ml", COLOUR]
     cells = [(at, [one.name, kind, USUAL_SIZE_ML, one.srgb]) for at, one in enumerate(colours, start=1)]
-    return Table(header, cells, [f"{len(cells)} colours, taken for {KINDS[kind].words} paints in bottles of 30 ml"])
+    return Table(keys, cells, [f"{len(cells)} colours, taken for {KINDS[kind].words} paints in bottles of 30 ml"])
 
 
 def apply(connection: sqlite3.Connection, found: Preview, *, name: str, at: str, progress: Progress) -> None:
@@ -66,6 +67,7 @@ def apply(connection: sqlite3.Connection, found: Preview, *, name: str, at: str,
         raise InvalidInput(f"{name} has {len(found.errors)} errors; nothing was written.", field="file")
     new = _new_paints(found)
     ids: dict[tuple[str, str], str] = {}
+    recoloured: set[str] = set()
     total = len(found.planned)
     with steps.step(connection, f"importing {name}", at=at) as recorder:
         for count, one in enumerate(found.planned, start=1):
@@ -74,6 +76,9 @@ def apply(connection: sqlite3.Connection, found: Preview, *, name: str, at: str,
                 ids[key] = put_paint(connection, recorder, one.record, one.known)
                 _guessed(connection, one, new[key], paint_id=ids[key], at=at)
             paint_id = ids.get(key) or (one.known.id if one.known else "")
+            if one.recoloured and paint_id not in recoloured:
+                recoloured.add(paint_id)
+                _recolour(connection, one, paint_id, at=at)
             _write(connection, recorder, one, paint_id, at=at)
             progress(count, total)
 
@@ -97,6 +102,12 @@ def _guessed(connection: sqlite3.Connection, one: Planned, profile: Paint, *, pa
     lab, source = _lab(one), f"guessed from {one.colour or 'kind'}"
     known = None if lab is None or profile.flake else lab.tolist()
     keep_profile(connection, profile, paint_id=paint_id, source=source, at=at, lab=known)
+
+
+def _recolour(connection: sqlite3.Connection, one: Planned, paint_id: str, *, at: str) -> None:
+    """A paint that was guessed is guessed anew from the colour that it is now said to have."""
+    (profile,) = guess([ToGuess(one.record.full_name, one.record.kind, _lab(one))])
+    _guessed(connection, one, profile, paint_id=paint_id, at=at)
 
 
 def _write(connection: sqlite3.Connection, recorder: steps.Recorder, one: Planned, paint_id: str, *, at: str) -> None:

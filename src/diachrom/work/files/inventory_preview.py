@@ -4,25 +4,34 @@ import sqlite3
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, field
 
+import numpy as np
+
 from diachrom.core.film.paint import KINDS
-from diachrom.core.light.screen import hex_to_lab
+from diachrom.core.light.bands import Floats
+from diachrom.core.light.screen import hex_to_lab, shown
 from diachrom.core.profiles.guess_basis import ToGuess, check_guess
 from diachrom.errors import BadFile, InvalidInput
-from diachrom.exchange.sheets import Table
 from diachrom.store import paints
 from diachrom.store.bottles import Bottle
 from diachrom.store.paints import PaintRecord
+from diachrom.work.files.cells import Form, form_of, plain_cells
+from diachrom.work.kit import bench_settings
 from diachrom.work.kit.fields import BOTTLE_FIELDS, LEFT, PAINT_FIELDS, Field, Value, bottle_columns
 from diachrom.work.shelf.shelf_index import index
 
-NUMBER, COLOUR = "bottle", "colour"
+MEASURED = ("contrast card", "shelf sheet", "spectra of", "learned from")  # how such a profile's source begins
+NUMBER, COLOUR, PAINT_ID = "bottle", "colour", "paint"
 FIELDS = (*PAINT_FIELDS, *BOTTLE_FIELDS, LEFT)
-HEADER = (NUMBER, *(one.key for one in FIELDS), COLOUR)
-BY_NAME = {name.casefold(): one.key for one in FIELDS for name in (one.key, one.words)} | {
-    NUMBER: NUMBER,
-    COLOUR: COLOUR,
-    "color": COLOUR,
-}
+HEADER = (NUMBER, *(one.key for one in FIELDS), COLOUR, PAINT_ID)
+
+
+@dataclass(frozen=True)
+class Table:
+    """Rows of text under keys of HEADER; "" over a column that is not kept."""
+
+    keys: Sequence[str]
+    rows: Sequence[tuple[int, Sequence[str]]]  # (row number in the file, cells)
+    notes: Sequence[str]
 
 
 @dataclass(frozen=True)
@@ -54,6 +63,7 @@ class Planned:
     known: PaintRecord | None
     bottle: Bottle | None
     colour: str
+    recoloured: bool = False  # a paint on the shelf, of another colour than it has
 
 
 @dataclass(frozen=True, eq=False)
@@ -63,62 +73,111 @@ class Preview:
     fates: Sequence[RowFate]
     errors: Sequence[CellError]
     notes: Sequence[str]
-    unknown_columns: Sequence[str]
     planned: Sequence[Planned] = field(repr=False, default=())
 
 
-def preview(connection: sqlite3.Connection, name: str, sheet: Table) -> Preview:
-    """What each row would do, and every error by row and column. Raises BadFile for a table without names and kinds."""
-    columns = [BY_NAME.get(cell.casefold().strip(), "") for cell in sheet.header]
-    unknown = [cell for cell, key in zip(sheet.header, columns, strict=True) if not key and cell]
-    for needed in ("name", "kind"):
-        if needed not in columns:
-            raise BadFile(name, f"it has no column '{needed}'; its columns are {', '.join(sheet.header[:12])}.")
-    twice = next((key for key in columns if key and columns.count(key) > 1), None)
-    if twice:
-        raise BadFile(name, f"it has the column '{twice}' twice.")
-    reader = _Reader(connection, columns)
-    for row, cells in sheet.rows:
+def preview(connection: sqlite3.Connection, name: str, table: Table, *, kind: str) -> Preview:
+    """What each row would do, and every error by row and column; a new paint of which no column says the kind is taken
+    for `kind`. Raises BadFile for a table without names."""
+    if "name" not in table.keys:
+        raise BadFile(name, "none of its columns is chosen as the name of a paint.")
+    reader = _Reader(connection, table, kind)
+    for row, cells in table.rows:
         reader.read(row, cells)
-    return Preview(reader.fates, reader.errors, sheet.notes, unknown, reader.planned)
+    notes = [*table.notes, *reader.notes()]
+    return Preview(reader.fates, reader.errors, notes, reader.planned)
 
 
 class _Reader:
     """Reads a table row by row, beside the shelf as it is and the rows before."""
 
-    def __init__(self, connection: sqlite3.Connection, columns: Sequence[str]) -> None:
-        self.columns = columns
+    def __init__(self, connection: sqlite3.Connection, table: Table, kind: str) -> None:
+        self.columns, self.kind = table.keys, kind
         self.fates: list[RowFate] = []
         self.errors: list[CellError] = []
         self.planned: list[Planned] = []
+        self._forms: dict[str, Form] = {
+            key: form_of(cells[at] for _, cells in table.rows if at < len(cells))
+            for at, key in enumerate(table.keys)
+            if key
+        }
+        self._first = "month" if bench_settings.read(connection).days == "month" else "day"
         self._on_shelf = {paint_key(one.line, one.name): one for one in paints.every_record(connection)}
-        self._bottles = {row.bottle.id: row.bottle for row in index(connection).rows}
+        self._by_id = {one.id: one for one in self._on_shelf.values() if not one.retired}
+        whole = index(connection)
+        self._bottles = {row.bottle.id: row.bottle for row in whole.rows}
+        self._colours = {row.bottle.paint_id: as_shown(whole.labs[at]) for at, row in enumerate(whole.rows)}
         self._new: dict[tuple[str, str], tuple[int, str]] = {}  # paints of this file: row and kind
+        self._renamed: dict[str, tuple[int, tuple[str, str]]] = {}  # by id: row and name
+        self._connection = connection
+        self._measured: set[str] = set()  # paints whose colour a table does not change
+        self._seen: dict[tuple[str, ...], int] = {}  # rows as they were read
+
+    def notes(self) -> list[str]:
+        """What was assumed of the table as a whole."""
+        found = []
+        if "kind" not in self.columns and self._new:
+            found.append(f"no column says the kind: what is new is taken for {KINDS[self.kind].words}")
+        days = [form for key, form in self._forms.items() if key.endswith("_on")]
+        if any(not form.first for form in days):
+            found.append(f"days such as 03/04/2026 are read with the {self._first} first")
+        return found
 
     def read(self, row: int, cells: Sequence[str]) -> None:
         if len(cells) != len(self.columns):
             hint = "is the file cut off, or a decimal comma not in quotes?"
-            self._wrong(row, "", f"it has {len(cells)} cells, the header {len(self.columns)}: {hint}")
+            self._wrong(row, "", f"it has {len(cells)} cells, the headings {len(self.columns)}: {hint}")
             return
         given = {key: cell.strip() for key, cell in zip(self.columns, cells, strict=True) if key}
-        values = self._values(row, given)
+        given = plain_cells(FIELDS, given, self._forms, self._first)
+        before = len(self.errors)
+        known, line, name = self._known(row, given)
+        if not given.get("kind"):
+            given["kind"] = known.kind if known is not None else self.kind
+        values = self._values(row, {**given, "name": name})
         if values is None:
             return
-        line, name, kind = str(values.get("line") or ""), str(values["name"]), str(values["kind"])
         own = {key: value for key, value in values.items() if key in PAINT_KEYS and value is not None}
         record = PaintRecord(**{"id": "", "line": "", **own})  # type: ignore[arg-type]
-        known = self._on_shelf.get(paint_key(line, name))
-        before = len(self.errors)
         bottle = self._bottle(row, given, known)
         if not self._fits(row, record, known, given) or len(self.errors) > before:
             return
+        colour = given.get(COLOUR, "")
+        recoloured = known is not None and not known.retired and self._recoloured(known, bottle, colour)
         planned = Planned(
-            row=row, values=values, record=record, known=known, bottle=bottle, colour=given.get(COLOUR, "")
+            row=row, values=values, record=record, known=known, bottle=bottle, colour=colour, recoloured=recoloured
         )
         self.planned.append(planned)
         self.fates.append(self._fate(planned))
         if known is None:
-            self._new.setdefault(paint_key(line, name), (row, kind))
+            self._new.setdefault(paint_key(line, name), (row, record.kind))
+
+    def _known(self, row: int, given: Mapping[str, str]) -> tuple[PaintRecord | None, str, str]:
+        """The paint that the row is about, as it is on the shelf, and what the row calls it. A table of this shelf
+        tells the paint's id: then another name is a new name of that paint."""
+        line, name = given.get("line", ""), given.get("name", "")
+        own = self._by_id.get(given.get(PAINT_ID, ""))
+        number = given.get(NUMBER, "")
+        ours = self._bottles.get(int(number)) if number.isdecimal() and len(number) <= 15 else None
+        if own is None or ours is None or ours.paint_id != own.id:
+            return self._on_shelf.get(paint_key(line, name)), line, name
+        key = paint_key(line, name) if "line" in given else paint_key(own.line, name)
+        if key != paint_key(own.line, own.name):
+            there, said = self._on_shelf.get(key), self._renamed.setdefault(own.id, (row, key))
+            if there is not None and there.id != own.id:
+                self._wrong(row, "name", f"{there.full_name} is another paint on the shelf.")
+            elif said[1] != key:
+                self._wrong(row, "name", f"row {said[0]} calls the same paint otherwise.")
+        return own, line, name
+
+    def _recoloured(self, known: PaintRecord, bottle: Bottle | None, colour: str) -> bool:
+        """Whether a paint is said to have another colour than it has, and was never measured."""
+        if bottle is None or not colour or colour.lower() == self._colours.get(known.id, ""):
+            return False
+        if not paints.profile_versions(self._connection, known.id)[0].source.startswith(MEASURED):
+            return True
+        self._measured.add(known.id)
+        return False
 
     def _values(self, row: int, given: Mapping[str, str]) -> dict[str, Value] | None:
         values: dict[str, Value] = {}
@@ -176,21 +235,34 @@ class _Reader:
     def _fate(self, one: Planned) -> RowFate:
         left = one.values.get("left_ml")
         warning = "below nothing: to be corrected" if isinstance(left, float) and left < 0 else ""
-        name = one.record.full_name
+        name, twice = one.record.full_name, self._twice(one)
         if one.bottle is not None:
             changed = changed_columns(one, one.bottle)
+            changed += [COLOUR] if one.recoloured else []
             words = f"changes: {', '.join(changed)}" if changed else "is there already, as it is"
-            return RowFate(one.row, name, words, warning)
+            stays = "its colour was measured, and stays" if one.bottle.paint_id in self._measured else ""
+            return RowFate(one.row, name, words, warning or stays or twice)
         if one.known is not None and not one.known.retired:
-            double = warning or "the name is on the shelf already"
+            double = warning or twice or "the name is on the shelf already"
             return RowFate(one.row, name, f"another bottle of {name}", double)
         if paint_key(one.record.line, one.record.name) in self._new:
-            return RowFate(one.row, name, f"another bottle of {name}", warning)
+            return RowFate(one.row, name, f"another bottle of {name}", warning or twice)
         kind = one.record.kind
         guessed = (
             "" if not KINDS[kind].colours else "a guess from its colour" if one.colour else "a guess from its kind"
         )
         return RowFate(one.row, name, "new paint", warning or guessed)
+
+    def _twice(self, one: Planned) -> str:
+        """What to say of a row that says all that another said."""
+        said = (*(f"{key}={value}" for key, value in sorted(one.values.items())), one.colour, str(one.bottle))
+        first = self._seen.setdefault(said, one.row)
+        return "" if first == one.row else f"says the same as row {first}: the same bottle twice?"
+
+
+def as_shown(lab: Floats) -> str:
+    """#rrggbb, "" of what has no colour."""
+    return "" if np.isnan(lab[0]) else shown(lab)[0].srgb
 
 
 def paint_key(line: str, name: str) -> tuple[str, str]:

@@ -5,7 +5,7 @@ from collections.abc import Mapping
 
 from diachrom.errors import InvalidInput
 from diachrom.exchange import whole as form
-from diachrom.exchange.sheets import to_csv
+from diachrom.exchange.sheets_out import to_csv
 from diachrom.store import log, whole
 from diachrom.store.connection import writing
 from diachrom.store.schema import LATEST

@@ -36,6 +36,11 @@ class Field:
     choices: tuple[str, ...] = ()
     needed: bool = False
 
+    @property
+    def of(self) -> str:
+        """number, day, or "" for the others."""
+        return "number" if self.read is _number else "day" if self.read is _day else ""
+
     def value(self, text: str) -> Value:
         """What was written, checked; empty text is no value. Raises InvalidInput, naming the field."""
         text = text.strip()
@@ -52,9 +57,24 @@ def _text(field: Field, text: str) -> str:
     return " ".join(checked_text(field.key, text, field.longest).split())
 
 
+THOUSANDS = re.compile(r"[-+]?\d{1,3},\d{3}")  # or a decimal comma: nobody can tell
+
+
+class TwoWays(ValueError):
+    """A number that may be meant in two ways."""
+
+    def __init__(self, text: str) -> None:
+        whole, _, part = text.partition(",")
+        super().__init__(
+            f"'{text}' can be {whole}{part} or {float(f'{whole}.{part}'):g}: write which, without the comma"
+        )
+
+
 def number(text: str) -> float:
-    """A number with a decimal point or comma. Raises ValueError."""
+    """A number with a decimal point or comma. Raises ValueError, TwoWays."""
     plain = text.replace("\u00a0", "").replace(" ", "").replace("\u2212", "-")
+    if THOUSANDS.fullmatch(plain) and not plain.lstrip("+-").startswith("0"):
+        raise TwoWays(plain)
     if "," in plain and "." in plain:
         thousands = "." if plain.rfind(",") > plain.rfind(".") else ","
         plain = plain.replace(thousands, "")
@@ -79,6 +99,8 @@ def _number(field: Field, text: str) -> float:
             raise ValueError(plain)
         unit = found["unit"].strip()
         value = number((found["digits"] or "").strip()) * (units[unit.lower()] if unit else 1.0)
+    except TwoWays as error:
+        raise InvalidInput(f"{field.words}: {error}.", field=field.key) from None
     except (ValueError, KeyError):
         known = f" in {' or '.join(units)}" if own else ""
         raise InvalidInput(f"{field.words}: '{plain[:LONGEST_NUMBER]}' is no number{known}.", field=field.key) from None
@@ -187,5 +209,7 @@ def paint_columns(values: Mapping[str, Value]) -> dict[str, Value]:
 def read_number(text: str, words: str) -> float:
     try:
         return number(text)
+    except TwoWays as error:
+        raise InvalidInput(f"{words}: {error}.", field=words) from None
     except ValueError:
         raise InvalidInput(f"{words}: '{text}' is no number.", field=words) from None

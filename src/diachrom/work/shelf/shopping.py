@@ -6,7 +6,7 @@ from collections.abc import Sequence
 from dataclasses import dataclass, replace
 
 from diachrom.errors import InvalidInput
-from diachrom.exchange.sheets import to_csv
+from diachrom.exchange.sheets_out import to_csv
 from diachrom.store import bottles, orders, paints, planned_mixes, recipes
 from diachrom.store.bottles import Bottle
 from diachrom.store.connection import writing

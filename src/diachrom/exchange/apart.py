@@ -1,0 +1,95 @@
+"""Files from anywhere are read in a process of their own that is ended at its bounds: whatever a file makes reading do,
+nobody else waits for it, and nothing of it stays.
+
+The first file starts a helper (`diachrom.exchange.helper`) that has the readers loaded; a copy of it reads each file.
+The helper goes when the process that started it is gone.
+"""
+
+import pickle
+import socket
+import subprocess
+import sys
+import threading
+from collections.abc import Callable
+from contextlib import suppress
+from typing import Any, TypeVar
+
+from diachrom.errors import BadFile, Crowded
+
+MOST_S = 10.0
+MOST_BYTES = 300_000_000  # of memory, that of the readers themselves counted too
+AT_ONCE, PATIENCE_S = 2, 30.0
+Found = TypeVar("Found")
+
+_turns = threading.BoundedSemaphore(AT_ONCE)
+
+
+class Helper:
+    """The process that makes readers."""
+
+    def __init__(self) -> None:
+        self._lock = threading.Lock()
+        self._orders: socket.socket | None = None
+
+    def reader(self) -> socket.socket:
+        """A new reader's end of the line."""
+        with self._lock:
+            ours, theirs = socket.socketpair()
+            with theirs:
+                try:
+                    self._order(theirs)
+                except OSError:  # it is gone: another one
+                    self._orders = None
+                    self._order(theirs)
+            return ours
+
+    def _order(self, theirs: socket.socket) -> None:
+        if self._orders is None:
+            self._orders = self._begun()
+        socket.send_fds(self._orders, [b"."], [theirs.fileno()])
+
+    @staticmethod
+    def _begun() -> socket.socket:
+        ours, theirs = socket.socketpair()
+        with theirs:
+            fd = theirs.fileno()
+            command = [sys.executable, "-m", "diachrom.exchange.helper", str(fd), str(MOST_S), str(MOST_BYTES)]
+            quiet = dict.fromkeys(("stdin", "stdout", "stderr"), subprocess.DEVNULL)
+            subprocess.Popen(command, pass_fds=(fd,), **quiet)  # type: ignore[call-overload]
+        return ours
+
+
+_helper = Helper()
+
+
+def apart(file: str, read: Callable[..., Found], *args: Any) -> Found:
+    """`read(file, *args)` in a process of its own; both ways everything is passed as pickles. Raises what it raises;
+    BadFile where it comes to its bounds, Crowded where too many are read already."""
+    if not _turns.acquire(timeout=PATIENCE_S):
+        raise Crowded
+    try:
+        with _helper.reader() as line:
+            return _answer(file, line, pickle.dumps((read, (file, *args))))
+    finally:
+        _turns.release()
+
+
+def _answer(file: str, line: socket.socket, asked: bytes) -> Any:
+    line.settimeout(2 * MOST_S)  # the reader ends itself before
+    content = b""
+    with suppress(OSError), line.makefile("rwb") as pipe:
+        pipe.write(asked)
+        pipe.flush()
+        line.shutdown(socket.SHUT_WR)
+        content = pipe.read()
+    if not content:
+        raise BadFile(file, f"reading it takes more than {MOST_S:.0f} seconds, or breaks off: refused.")
+    did, found = pickle.loads(content)
+    if did == "read":
+        return found
+    if did == "too large":
+        raise BadFile(file, f"reading it takes more than {MOST_BYTES // 1_000_000} MB of memory: refused.")
+    kind, words, told = found
+    error = kind.__new__(kind)
+    error.args, error.__dict__ = words, told
+    raise error

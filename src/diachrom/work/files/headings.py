@@ -1,0 +1,149 @@
+"""Which column of somebody's table is what: guessed from its heading in several languages, changed by choosing, and
+remembered for the next table with the same headings."""
+
+import hashlib
+import json
+import re
+import sqlite3
+import unicodedata
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass
+from importlib import resources
+
+from diachrom.errors import BadFile, InvalidInput
+from diachrom.exchange.sheets import MOST_COLUMNS, Grid, Grids
+from diachrom.store import settings
+from diachrom.store.connection import writing
+from diachrom.work.files.inventory_preview import COLOUR, HEADER, NUMBER, PAINT_ID, Table
+from diachrom.work.kit.fields import BOTTLE_FIELDS, LEFT, PAINT_FIELDS
+
+__all__ = ["CHOICES", "LOOKED_AT", "MOST_COLUMNS", "Columns", "choose", "find", "guess", "table"]
+
+LOOKED_AT = 10  # rows from the top that may hold the headings
+REMEMBERED, KEPT = "headings", 40
+
+
+def plain(text: str) -> str:
+    """A heading without accents, signs and case."""
+    bare = unicodedata.normalize("NFKD", text.casefold().replace("ø", "o").replace("æ", "a").replace("ß", "ss"))
+    letters = "".join(one for one in bare if not unicodedata.combining(one)).replace("ł", "l")
+    return " ".join(re.sub(r"[^a-z0-9]+", " ", letters.replace("µ", "u")).split())
+
+
+def _known() -> dict[str, str]:
+    lines = resources.files("diachrom.work.files").joinpath("heading_words.txt").read_text("utf-8").splitlines()
+    told = (line.split(":", 1) for line in lines if not line.startswith("#"))
+    words = {plain(word): key for key, every in told for word in every.split(",")}
+    own = {plain(name): one.key for one in (*PAINT_FIELDS, *BOTTLE_FIELDS, LEFT) for name in (one.key, one.words)}
+    return {**words, **own, NUMBER: NUMBER, COLOUR: COLOUR, plain(PAINT_ID): PAINT_ID}
+
+
+KNOWN = _known()
+CHOICES = {"": "is not kept", **{one.key: one.words for one in (*PAINT_FIELDS, *BOTTLE_FIELDS, LEFT)}} | {
+    COLOUR: "Colour, #rrggbb",
+    NUMBER: "Bottle's number",
+    PAINT_ID: "Paint's id",
+}
+
+
+@dataclass(frozen=True)
+class Columns:
+    """Where the headings of a table stand, and which of its columns is what ("" is not kept)."""
+
+    sheet: int
+    row: int  # its place among the rows of the sheet
+    keys: Sequence[str]
+    signature: str  # of the table, to remember it by
+    chosen: bool = False  # by somebody, and not guessed
+
+
+def guess(heading: str) -> str:
+    """A key for a heading, "" if it says nothing. A unit or a remark in brackets is not needed to know it."""
+    whole = plain(heading)
+    bare = plain(re.sub(r"[(\[].*?[)\]]|,.*$", " ", heading))
+    return KNOWN.get(whole) or KNOWN.get(bare, "")
+
+
+def _guessed(cells: Sequence[str]) -> list[str]:
+    keys: list[str] = []
+    for cell in cells:
+        key = guess(cell)
+        keys.append(key if key not in keys else "")
+    return keys
+
+
+def find(connection: sqlite3.Connection, name: str, grids: Grids) -> Columns:
+    """As it was chosen for a table with these headings, else the row among the first ten of any sheet that says most.
+    Raises BadFile where none says anything."""
+    places = [
+        (sum(map(bool, _guessed(cells))), -at, -sheet)
+        for sheet, grid in enumerate(grids.sheets)
+        for at, (_, cells) in enumerate(grid.rows[:LOOKED_AT])
+    ]
+    score, at, sheet = max(places)
+    cells = grids.sheets[-sheet].rows[-at][1]
+    signature = hashlib.sha256(json.dumps([[one.name for one in grids.sheets], list(cells)]).encode()).hexdigest()[:16]
+    kept = settings.document(connection, REMEMBERED).get(signature)
+    if isinstance(kept, dict):
+        chosen = _remembered(kept, grids, signature)
+        if chosen is not None:
+            return chosen
+    if not score:
+        first = ", ".join(one[:30] for one in grids.sheets[0].rows[0][1][:12])
+        raise BadFile(
+            name, f"no row of its first ten names columns such as name, kind, left ml; its first says: {first}."
+        )
+    return Columns(-sheet, -at, _guessed(cells), signature)
+
+
+def _remembered(kept: Mapping[str, object], grids: Grids, signature: str) -> Columns | None:
+    sheet, row, keys = kept.get("sheet"), kept.get("row"), kept.get("keys")
+    if not (isinstance(sheet, int) and isinstance(row, int) and isinstance(keys, list)):
+        return None
+    if not 0 <= sheet < len(grids.sheets) or not 0 <= row < min(len(grids.sheets[sheet].rows), LOOKED_AT):
+        return None
+    wide = len(grids.sheets[sheet].rows[row][1])
+    known = [key if key in CHOICES else "" for key in map(str, keys)]
+    return Columns(sheet, row, (known + [""] * wide)[:wide], signature, chosen=True)
+
+
+def choose(
+    connection: sqlite3.Connection, name: str, grids: Grids, *, sheet: int, row: int, keys: Sequence[str] | None
+) -> Columns:
+    """Choose otherwise, and remember it; without keys those of another row are guessed. Raises InvalidInput."""
+    if not 0 <= sheet < len(grids.sheets):
+        raise InvalidInput(f"{name} has no sheet {sheet + 1}.", field="sheet")
+    rows = grids.sheets[sheet].rows
+    if not 0 <= row < min(len(rows), LOOKED_AT):
+        raise InvalidInput(f"Headings stand in one of the first {LOOKED_AT} rows.", field="row")
+    wide = len(rows[row][1])
+    wanted = _guessed(rows[row][1]) if keys is None else (list(keys) + [""] * wide)[:wide]
+    for key in wanted:
+        if key not in CHOICES:
+            raise InvalidInput(f"There is no column '{key[:40]}'.", field="column")
+        if key and wanted.count(key) > 1:
+            raise InvalidInput(f"'{CHOICES[key]}' is chosen for two columns.", field="column")
+    signature = find(connection, name, grids).signature
+    with writing(connection):
+        every = settings.document(connection, REMEMBERED)
+        every.pop(signature, None)
+        every[signature] = {"sheet": sheet, "row": row, "keys": wanted}
+        settings.put(connection, {REMEMBERED: json.dumps(dict(list(every.items())[-KEPT:]))})
+    return Columns(sheet, row, wanted, signature, chosen=True)
+
+
+def table(name: str, grids: Grids, columns: Columns) -> Table:
+    """The rows below the headings, under keys. Raises BadFile where there are none."""
+    grid: Grid = grids.sheets[columns.sheet]
+    if not grid.rows[columns.row + 1 :]:
+        raise BadFile(name, "it has no rows below its headings.")
+    headings = grid.rows[columns.row][1]
+    notes = list(grids.notes)
+    if len(grids.sheets) > 1:
+        notes.append(f"of the sheet '{grid.name}'")
+    if grid.rows[columns.row][0] > 1:
+        notes.append(f"headings in row {grid.rows[columns.row][0]}")
+    left = [head for head, key in zip(headings, columns.keys, strict=True) if head.strip() and not key]
+    if left:
+        notes.append(f"columns that are not kept: {', '.join(left[:10])}")
+    return Table([key if key in HEADER else "" for key in columns.keys], grid.rows[columns.row + 1 :], notes)

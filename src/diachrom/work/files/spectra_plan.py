@@ -1,0 +1,134 @@
+"""Spectra over white and over black become profiles: of paints on the shelf, and of such as are new to it."""
+
+import sqlite3
+from collections.abc import Sequence
+from dataclasses import dataclass, replace
+
+from diachrom.core.film.paint import KINDS, Paint
+from diachrom.core.light.lab import lab
+from diachrom.core.light.lights import light
+from diachrom.core.profiles.card_fit import Bare, CardFilm
+from diachrom.core.profiles.contrast_card import CARD_UM, UNSURE, from_card
+from diachrom.core.profiles.guess import guess
+from diachrom.core.profiles.guess_basis import ToGuess
+from diachrom.errors import BadFile
+from diachrom.exchange.sample import Sample
+from diachrom.store import paints, steps
+from diachrom.store.paints import PaintRecord
+from diachrom.work.files.inventory import Progress
+from diachrom.work.files.inventory_preview import RowFate
+from diachrom.work.profiles.contrast_cards import can_be_carded
+from diachrom.work.shelf.keeping import keep_profile, put_bottle, put_paint
+
+USUAL_SIZE = {"size_ml": 30.0}
+
+
+@dataclass(frozen=True, eq=False)
+class Own:
+    """What a file tells of one paint: over white and black where it has both, else one spectrum."""
+
+    paint_id: str  # "" of one that is new
+    name: str
+    white: Sample
+    black: Sample | None
+
+
+@dataclass(frozen=True, eq=False)
+class SpectraPlan:
+    """Spectra that make profiles of paints on the shelf, or new paints of a kind."""
+
+    own: Sequence[Own]
+    kind: str
+    bare: tuple[Sample, Sample] | None
+    fates: Sequence[RowFate]
+    notes: Sequence[str]
+
+    def write(self, connection: sqlite3.Connection, name: str, *, at: str, progress: Progress) -> None:
+        if not self.own:
+            raise BadFile(name, "it holds no paint over white and black, and none that is new; nothing was written.")
+        new = [one for one in self.own if not one.paint_id]
+        guessed = dict(zip((one.name for one in new), self._guessed(new), strict=True))
+        with steps.step(connection, f"importing {name}", at=at) as recorder:
+            for done, one in enumerate(self.own, start=1):
+                paint_id = one.paint_id
+                if not paint_id:
+                    paint_id = put_paint(connection, recorder, PaintRecord("", "", one.name, self.kind), None)
+                    put_bottle(connection, recorder, paint_id, USUAL_SIZE, at=at, note="imported")
+                old = guessed[one.name] if one.name in guessed else paints.profile(connection, paint_id)
+                self._keep(connection, one, old, paint_id, name, at=at)
+                progress(done, len(self.own))
+
+    def _guessed(self, new: Sequence[Own]) -> Sequence[Paint]:
+        colours = [lab(one.white.reflectance, under=light("D65")) for one in new]
+        told = [ToGuess(one.name, self.kind, colour) for one, colour in zip(new, colours, strict=True)]
+        return guess(told) if told else []
+
+    def _keep(self, connection: sqlite3.Connection, one: Own, old: Paint, paint_id: str, name: str, *, at: str) -> None:
+        if one.black is None or self.bare is None:
+            keep_profile(connection, old, paint_id=paint_id, source=f"guessed from a spectrum of {name[:120]}", at=at)
+            return
+        film = CardFilm(CARD_UM, one.white.reflectance, one.black.reflectance)
+        bare = Bare(self.bare[0].reflectance, self.bare[1].reflectance)
+        profile, source, uncertain_nm = _told(old, film, bare, name)
+        keep_profile(connection, profile, paint_id=paint_id, source=source, at=at, uncertain_nm=uncertain_nm)
+
+
+def _told(old: Paint, film: CardFilm, bare: Bare, name: str) -> tuple[Paint, str, tuple[float, ...]]:
+    """A paint as one film tells it, where it came from, and the bands that it does not tell. What a film that takes all
+    the light cannot tell stays what it was."""
+    found = from_card([film], bare, kind=old.kind)
+    sure = found.uncertainty <= UNSURE
+    if not sure:
+        found = from_card([film], bare, kind=old.kind, before=old)
+    uncertainty = found.uncertainty if sure else old.uncertainty
+    new = replace(old, absorption=found.absorption, scattering=found.scattering, uncertainty=uncertainty)
+    kept = "" if sure else ", its strength as before: the film was too thick to tell it"
+    return new, f"spectra of {name[:120]}{kept}", found.uncertain_nm
+
+
+def plan(connection: sqlite3.Connection, samples: Sequence[Sample], *, kind: str) -> SpectraPlan:
+    """What would become of spectra; a paint that is not on the shelf yet is new there, of that kind."""
+    by_name = {one.name.casefold(): one for one in samples}
+    bare = (by_name.get("bare white"), by_name.get("bare black"))
+    records = {one.full_name.casefold(): one for one in paints.every_record(connection) if not one.retired}
+    own: list[Own] = []
+    fates: list[RowFate] = []
+    for row, one in enumerate(samples, start=1):
+        called, _, field = one.name.rpartition(", over ") if ", over " in one.name.casefold() else (one.name, "", "")
+        paint = called.casefold()
+        black = by_name.get(f"{paint}, over black")
+        paired = None not in bare and f"{paint}, over white" in by_name and black is not None
+        found, fate = _one(records.get(paint), one, (called, field.casefold()), black if paired else None, kind=kind)
+        if found is not None and found.name.casefold() in [other.name.casefold() for other in own]:
+            found, fate = None, "left out: it has the name of another"
+        own += [found] if found is not None else []
+        fates.append(RowFate(row, one.name, fate, "; ".join(one.notes)))
+    notes = ["no profile comes of it"] if not own else []
+    if any(one.black is not None for one in own):
+        notes.append(f"taken for {CARD_UM:.0f} µm of wet film under clear")
+    if any(not one.paint_id for one in own):
+        notes.append(f"what is new is taken for {KINDS[kind].words} paints in bottles of 30 ml")
+    notes += sorted({note for one in samples for note in one.notes})
+    whole = (bare[0], bare[1]) if bare[0] is not None and bare[1] is not None else None
+    return SpectraPlan(own, kind, whole, fates, notes)
+
+
+def _one(
+    record: PaintRecord | None, one: Sample, named: tuple[str, str], black: Sample | None, *, kind: str
+) -> tuple[Own | None, str]:
+    """What becomes of a spectrum, in words too. `black` is there when the paint has both, and both bare are there."""
+    called, field = named
+    if one.name.casefold() in ("bare white", "bare black"):
+        return None, "the bare card"
+    if record is not None and not can_be_carded(record.kind):
+        return None, "left out: a contrast card cannot describe its kind"
+    if field:
+        if black is None:
+            return None, "left out: it takes the paint over white and over black, and both bare"
+        if record is None and not can_be_carded(kind):
+            return None, f"left out: a contrast card cannot describe {KINDS[kind].words} paints"
+        fate = f"new profile of {record.full_name}" if record is not None else f"new paint, {KINDS[kind].words}"
+        return (Own(record.id if record else "", called, one, black) if field == "white" else None), fate
+    if record is not None:
+        return None, "left out: it takes the paint over white and over black, and both bare"
+    return Own("", called, one, None), f"new paint, {KINDS[kind].words}, a guess from the colour of its spectrum"
