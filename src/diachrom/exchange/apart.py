@@ -5,6 +5,7 @@ The first file starts a helper (`diachrom.exchange.helper`) that has the readers
 The helper goes when the process that started it is gone.
 """
 
+import atexit
 import pickle
 import socket
 import subprocess
@@ -30,6 +31,8 @@ class Helper:
     def __init__(self) -> None:
         self._lock = threading.Lock()
         self._orders: socket.socket | None = None
+        self._process: subprocess.Popen[bytes] | None = None
+        atexit.register(self.end)
 
     def reader(self) -> socket.socket:
         """A new reader's end of the line."""
@@ -39,24 +42,31 @@ class Helper:
                 try:
                     self._order(theirs)
                 except OSError:  # it is gone: another one
-                    self._orders = None
+                    self.end()
                     self._order(theirs)
             return ours
 
     def _order(self, theirs: socket.socket) -> None:
-        if self._orders is None:
-            self._orders = self._begun()
-        socket.send_fds(self._orders, [b"."], [theirs.fileno()])
+        orders = self._orders or self._begun()
+        socket.send_fds(orders, [b"."], [theirs.fileno()])
 
-    @staticmethod
-    def _begun() -> socket.socket:
+    def _begun(self) -> socket.socket:
         ours, theirs = socket.socketpair()
         with theirs:
             fd = theirs.fileno()
             command = [sys.executable, "-m", "diachrom.exchange.helper", str(fd), str(MOST_S), str(MOST_BYTES)]
             quiet = dict.fromkeys(("stdin", "stdout", "stderr"), subprocess.DEVNULL)
-            subprocess.Popen(command, pass_fds=(fd,), **quiet)  # type: ignore[call-overload]
+            self._process = subprocess.Popen(command, pass_fds=(fd,), **quiet)  # type: ignore[call-overload]
+        self._orders = ours
         return ours
+
+    def end(self) -> None:
+        """It goes when nobody holds its line."""
+        if self._orders is not None:
+            self._orders.close()
+        if self._process is not None:
+            self._process.wait()
+        self._orders = self._process = None
 
 
 _helper = Helper()
