@@ -9,10 +9,12 @@ from diachrom.core.light.lights import light
 from diachrom.core.mix.cup import USUAL_DROP_ML, Cup, Pour
 from diachrom.core.mix.layers import Layer
 from diachrom.core.mix.prediction import Colour, predict
-from diachrom.errors import EmptyCup, PaintNotFound
+from diachrom.errors import EmptyCup, InvalidInput, PaintNotFound
 from diachrom.store import bottles, paints
 from diachrom.work.kit import documents
 from diachrom.work.kit.document_values import ground_of, paint_of
+
+MOST_WEIGHT, FEWEST_LAYERS = 1200, 10  # about 250 MB and 10 s
 
 # From a paint's id and where it stands in the document to the paint and its bottle's drop in ml.
 FindPaint = Callable[[str, str], tuple[Paint, float]]
@@ -39,8 +41,10 @@ def nothing_on_shelf(paint_id: str, field: str) -> tuple[Paint, float]:
 
 def answer(request: documents.PredictRequest, find: FindPaint) -> documents.PredictAnswer:
     """Predict. Raises InvalidInput and NotFound, naming the field."""
+    layers = [_layer(layer, f"layers.{at}", find) for at, layer in enumerate(request.layers)]
+    _check_weight(layers)
     result = predict(
-        [_layer(layer, f"layers.{at}", find) for at, layer in enumerate(request.layers)],
+        layers,
         over=ground_of(request.ground),
         sheen=documents.sheen(request.clear_coat),
         under=light(request.light),
@@ -60,6 +64,19 @@ def answer(request: documents.PredictRequest, find: FindPaint) -> documents.Pred
         spread_delta_e=result.spread.delta_e,
         spread_cause=result.spread.cause,
     )
+
+
+def _check_weight(layers: list[Layer]) -> None:
+    """What is reckoned grows with layers times all that may meet in them. Raises InvalidInput."""
+    poured = [pour.paint for layer in layers for pour in layer.cup.pours if pour.drops]
+    met = sum(1 + sum(one is not None for one in (paint.flake, paint.fluorescence, paint.glow)) for paint in poured)
+    weight = max(len(layers), FEWEST_LAYERS) * met
+    if weight > MOST_WEIGHT:
+        raise InvalidInput(
+            f"{len(layers)} layers of {len(poured)} paints with their flakes and dyes are more than can be reckoned"
+            f" together: at most {MOST_WEIGHT}, layers times what meets in them, not {weight}.",
+            field="layers",
+        )
 
 
 def _layer(layer: documents.Layer, field: str, find: FindPaint) -> Layer:
