@@ -5,7 +5,7 @@ import os
 import sys
 import tempfile
 from pathlib import Path
-from typing import Annotated
+from typing import Annotated, Any
 
 import typer
 
@@ -40,9 +40,30 @@ def _folder(context: typer.Context, data: Path | None) -> Path:
 
 
 @app.command()
-def serve(context: typer.Context, port: Port = 8765, data: Data = None) -> None:
+def serve(
+    context: typer.Context,
+    port: Port = 8765,
+    data: Data = None,
+    share: Annotated[bool, typer.Option("--share", help="On the network too; takes a passphrase.")] = False,
+    https: Annotated[bool, typer.Option("--https", help="There with a certificate of its own.")] = False,
+    on: Annotated[str, typer.Option("--on", help="The address of this machine to share on.")] = "",
+) -> None:
     """Start the server on loopback; the address is the first line printed."""
-    _serve(_folder(context, data), port)
+    _serve(_folder(context, data), port, (on, https) if share or https or on else None)
+
+
+@app.command()
+def passphrase(context: typer.Context, data: Data = None) -> None:
+    """Set what other devices sign in with; asked for twice, or read from standard input."""
+    from diachrom.store.migrate import migrate
+    from diachrom.work.access.door import Door
+
+    folder = _folder(context, data)
+    migrate(folder)
+    asked = sys.stdin.isatty()
+    text = typer.prompt("Passphrase", hide_input=True, confirmation_prompt=True) if asked else sys.stdin.readline()
+    Door(folder).set_passphrase(text)
+    typer.echo("Kept. Devices that were let in by another passphrase are sent away.")
 
 
 @app.command()
@@ -56,7 +77,7 @@ def demo(context: typer.Context, port: Port = 8765, data: Data = None) -> None:
     _serve(folder, port)
 
 
-def _serve(folder: Path, port: int) -> None:
+def _serve(folder: Path, port: int, shared: tuple[str, bool] | None = None) -> None:
     gc.disable()  # what is loaded now stays to the end: nothing to collect, a sixth of the start saved
     from diachrom.store.migrate import migrate
     from diachrom.web.server import address_of, listen, server_for
@@ -66,10 +87,27 @@ def _serve(folder: Path, port: int) -> None:
     server = server_for(folder)
     typer.echo(address_of(listening))
     typer.echo(f"Everything lies in {folder}. To come back to it: diachrom serve --data {folder}")
+    if shared is not None:
+        _share(server.config.app.state, listening.getsockname()[1], *shared)  # type: ignore[union-attr]
     sys.stdout.flush()
     gc.freeze()
     gc.enable()
     server.run(sockets=[listening])
+
+
+def _share(state: Any, port: int, on: str, https: bool) -> None:
+    """On the network, with a code to be scanned by a phone."""
+    from diachrom.exchange import qr
+    from diachrom.web.access.routes import begin_sharing
+
+    state.sharing.on = on
+    address = begin_sharing(state, port, secured=https)
+    code = f"{state.names.address(address)}pair/{state.door.new_code()}"
+    typer.echo(f"On the network: {address}")
+    if state.sharing.now.fingerprint:
+        typer.echo(f"Its certificate's SHA-256 fingerprint: {state.sharing.now.fingerprint}")
+    typer.echo(f"Scan this to pair a phone, within five minutes: {code}")
+    typer.echo(qr.text(code))
 
 
 @app.command()

@@ -43,6 +43,7 @@ LANDED = {
     "0015_bench.sql": "ef431a651ce05306",
     "0016_finish.sql": "cecccc2dbd80c573",
     "0017_log.sql": "d5197ed2261384dc",
+    "0018_access.sql": "2996a57caeae3da3",
 }
 
 

@@ -1,5 +1,7 @@
 """Addresses as QR codes."""
 
+import io
+
 import segno
 
 QUIET_MODULES = 2
@@ -17,3 +19,10 @@ def svg(address: str) -> str:
         border=QUIET_MODULES, omitsize=True, svgclass="qr", lineclass=None, dark="#000", light="#fff"
     )
     return drawn
+
+
+def text(address: str) -> str:
+    """For a terminal."""
+    out = io.StringIO()
+    segno.make(address, error="m").terminal(out, compact=True)
+    return out.getvalue().rstrip("\n")

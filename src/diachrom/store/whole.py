@@ -7,7 +7,7 @@ from typing import Any
 
 from diachrom.errors import InvalidInput
 
-SERVERS = ("tap", "upload")  # of a server and its pages, not of the bench
+SERVERS = ("tap", "upload", "device", "passphrase")  # of a server, its pages and its door, not of the bench
 
 
 @dataclass(frozen=True)

@@ -19,8 +19,10 @@ from diachrom.web.kit.answers import came_from
 from diachrom.web.kit.dependencies import OpenStore
 from diachrom.web.kit.frame import THEME_COOKIE, THEMES
 from diachrom.web.kit.guard import Guard
+from diachrom.web.kit.names import Names
 from diachrom.web.kit.pages import STATIC, TEMPLATES
 from diachrom.web.kit.plot import HEIGHT, WIDTH
+from diachrom.work.access.door import Door
 from diachrom.work.kit import bench_settings
 from diachrom.work.kit.bench_settings import BenchSettings
 from diachrom.work.kit.opened import opened
@@ -57,13 +59,15 @@ async def _lifespan(app: FastAPI) -> AsyncIterator[None]:
     app.state.tasks.stop_all()
     if app.state.visit is not None:
         app.state.visit.end()
+    if app.state.sharing is not None:
+        app.state.sharing.end()
 
 
 class Guarded(FastAPI):
     """The guard stands around everything, also around the answer to a fault of ours."""
 
     def build_middleware_stack(self) -> ASGIApp:
-        return Guard(super().build_middleware_stack(), error_pages.answer)
+        return Guard(super().build_middleware_stack(), error_pages.answer, self.state.names, self.state.door.lets_in)
 
 
 def create_app(folder: Path) -> FastAPI:
@@ -73,6 +77,8 @@ def create_app(folder: Path) -> FastAPI:
     app.state.devices = devices(folder)
     app.state.tasks = Tasks(folder)
     app.state.settings = _settings(folder)
+    app.state.door, app.state.names, app.state.sharing = Door(folder), Names(), None  # a server may share it
+    app.state.names.public = app.state.settings.address
     app.state.visit, app.state.visited_from = None, ""  # a server may have them
     error_pages.install(app)
     app.mount("/static", StaticFiles(directory=STATIC), name="static")

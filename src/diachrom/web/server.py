@@ -6,25 +6,32 @@ from collections.abc import Callable, Iterator
 from contextlib import AbstractContextManager, contextmanager
 from functools import partial
 from pathlib import Path
+from typing import Any
 
 import uvicorn
+from fastapi import FastAPI
 
 from diachrom.errors import InvalidInput
 from diachrom.web.app import create_app
+from diachrom.web.kit.patient import PatientProtocol
+from diachrom.web.kit.sharing import Sharing
 from diachrom.web.kit.visit import Visit
 
+CONFIG: dict[str, Any] = {"log_level": "warning", "ws": "none", "http": PatientProtocol}
 
-def listen(port: int) -> socket.socket:
-    """A socket listening on loopback; port 0 picks a free one. Raises InvalidInput when the port cannot be had."""
+
+def listen(port: int, host: str = "127.0.0.1") -> socket.socket:
+    """A socket listening at an address of this machine; port 0 picks a free one. Raises InvalidInput when it cannot
+    be had."""
     # Named as TCP, or asyncio does not know that it may switch off the wait for fuller packets: 40 ms an answer.
     listening = socket.socket(socket.AF_INET, socket.SOCK_STREAM, socket.IPPROTO_TCP)
     listening.setsockopt(socket.SOL_SOCKET, socket.SO_REUSEADDR, 1)
     try:
-        listening.bind(("127.0.0.1", port))
+        listening.bind((host, port))
     except OSError as error:
         listening.close()
         raise InvalidInput(
-            f"Port {port} cannot be used ({error.strerror}). Choose another with --port, or 0 for a free one.",
+            f"Port {port} of {host} cannot be used ({error.strerror}). Choose another, or 0 for a free one.",
             field="port",
         ) from error
     listening.listen(128)
@@ -40,7 +47,14 @@ def server_for(folder: Path, *, visited_from: str = "") -> uvicorn.Server:
     app = create_app(folder)
     app.state.visited_from = visited_from
     app.state.visit = None if visited_from else Visit(_demo)
-    return uvicorn.Server(uvicorn.Config(app, log_level="warning", lifespan="on", ws="none"))
+    app.state.sharing = None if visited_from else Sharing(listen, partial(_shared, app))
+    return uvicorn.Server(uvicorn.Config(app, lifespan="on", **CONFIG))
+
+
+def _shared(app: FastAPI, tls: tuple[Path, Path] | None) -> uvicorn.Server:
+    """The same application, at another address."""
+    files: dict[str, Any] = {"ssl_certfile": str(tls[0]), "ssl_keyfile": str(tls[1])} if tls else {}
+    return uvicorn.Server(uvicorn.Config(app, lifespan="off", **CONFIG, **files))
 
 
 def _demo(folder: Path, back: str) -> AbstractContextManager[str]:

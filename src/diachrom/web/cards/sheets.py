@@ -6,7 +6,7 @@ from fastapi.responses import Response
 from diachrom.core.cards.sheet import PRINTED
 from diachrom.core.film.grounds import GROUNDS
 from diachrom.web.cards.view import how_words
-from diachrom.web.kit.answers import own_address
+from diachrom.web.kit.answers import code_for
 from diachrom.web.kit.dependencies import OpenStore, RowId
 from diachrom.web.kit.formatting import count, day
 from diachrom.web.kit.frame import frame
@@ -38,7 +38,7 @@ def sheet(request: Request, store: OpenStore, number: RowId) -> Response:
         name=f"Card {card.id}: {name}",
         detail=f"{day(card.at)} · {how_words(card)}",
         fields=fields,
-        qr=qr(own_address(request) + sheets.address(card)),
+        qr=qr(code_for(request, sheets.address(card))),
         qr_place=laid.qr,
         by_hand=[_by_hand(key, words[key]) for key in laid.columns if key not in PRINTED and key in sprayed],
         spray="Spray each field with its number of coats",

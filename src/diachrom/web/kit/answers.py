@@ -5,6 +5,7 @@ from urllib.parse import quote, urlsplit
 from fastapi import Request
 from fastapi.responses import RedirectResponse, Response
 
+from diachrom.web.kit.names import Names
 from diachrom.web.kit.pages import is_fragment_wanted
 
 PLAIN = ":/%#?=@[]!$&'()*+,;"  # what an address in a header may hold as it is
@@ -18,9 +19,18 @@ def go(request: Request, path: str) -> Response:
 
 
 def own_address(request: Request) -> str:
-    """Where this server is, by the socket that it listens on and not by what a request calls it; ends in a slash."""
+    """Where this server is reached, by what was set or shared, else by the socket that it listens on; not by what a
+    request calls it. Ends in a slash."""
     host, port = request.scope["server"]
-    return f"http://{host}:{port}/" if port != 80 else f"http://{host}/"
+    names: Names = request.app.state.names
+    return names.address(f"http://{host}:{port}" if port != 80 else f"http://{host}")
+
+
+def code_for(request: Request, path: str) -> str:
+    """What a printed code of a page says: its address, or where nobody is to be led anywhere, its number."""
+    if request.app.state.settings.codes == "number":
+        return path.replace("/", " ")
+    return own_address(request) + path
 
 
 def came_from(request: Request) -> str:

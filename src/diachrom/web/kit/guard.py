@@ -1,10 +1,16 @@
 """What every request passes: whom it is for, where it comes from, how large it is; headers that keep a page at home."""
 
 from collections.abc import Callable
+from contextlib import suppress
+from http.cookies import CookieError, SimpleCookie
+from urllib.parse import urlsplit
 
 from starlette.datastructures import Headers, MutableHeaders
 from starlette.requests import Request
+from starlette.responses import RedirectResponse
 from starlette.types import ASGIApp, Message, Receive, Scope, Send
+
+from diachrom.web.kit.names import Names, at_machine, name_of
 
 LARGEST_BODY = 1_000_000  # bytes
 LARGEST_UPLOAD = 10_200_000  # a file of at most 10 MB, and the form around it
@@ -19,7 +25,12 @@ HEADERS = {
     "Referrer-Policy": "same-origin",
     "Cross-Origin-Resource-Policy": "same-origin",
 }
-LOOPBACK = ("127.0.0.1", "localhost", "[::1]")  # the names that this server answers to
+SAFE = ("GET", "HEAD", "OPTIONS")
+OPEN_TO_ALL = ("/sign-in", "/pair/", "/guest/", "/static/")  # without being known
+DEVICE_COOKIE = "device"
+COSTLY = ("skin", "at", "effect", "found", "next")  # and whatever is a file
+MOST_COSTLY = 24  # at once
+LetsIn = Callable[[str], bool]
 OWN_SITE = ("same-origin", "none")  # a page of ours, or somebody's own hand
 
 
@@ -37,12 +48,6 @@ def _limit(scope: Scope, headers: Headers) -> tuple[int, str]:
     return LARGEST_BODY, "The body is larger than 1 MB."
 
 
-def _name(host: str) -> str:
-    """A Host header without its port."""
-    name, _, port = host.rpartition(":")
-    return (name if name and port.isdigit() else host).lower()
-
-
 def _foreign(origin: str | None) -> str:
     return f"A request from {(origin or '')[:80]} is not taken: only Diachrom's own pages may ask for anything."
 
@@ -50,15 +55,26 @@ def _foreign(origin: str | None) -> str:
 def _is_followed_link(scope: Scope, headers: Headers) -> bool:
     """A page that somebody opens by a link elsewhere; no other site can see what it holds."""
     opened = headers.get("sec-fetch-mode") == "navigate" and headers.get("sec-fetch-dest") == "document"
-    return scope["method"] == "GET" and opened and not scope["path"].startswith("/api/")
+    path = scope["path"]
+    return scope["method"] == "GET" and opened and not path.startswith("/api/") and not _is_costly(scope)
+
+
+def _is_costly(scope: Scope) -> bool:
+    """Drawn or written for this request alone, and nothing that anybody elsewhere links to."""
+    path = scope["path"]
+    return not path.startswith("/static/") and (path.rpartition("/")[2] in COSTLY or "." in path.rpartition("/")[2])
 
 
 class Guard:
     """Plain ASGI around everything else, so that an answer to a fault of ours is dressed too."""
 
-    def __init__(self, app: ASGIApp, refuse: Callable[[Request, int, str, str], ASGIApp]) -> None:
-        """`refuse` dresses a status, a sentence and what it is about for whoever asked."""
-        self.app, self.refuse = app, refuse
+    def __init__(
+        self, app: ASGIApp, refuse: Callable[[Request, int, str, str], ASGIApp], names: Names, lets_in: LetsIn
+    ) -> None:
+        """`refuse` dresses a status, a sentence and what it is about for whoever asked; `lets_in` knows the tokens of
+        devices that may come in from the network."""
+        self.app, self.refuse, self.names, self.lets_in = app, refuse, names, lets_in
+        self._costly = 0
 
     async def __call__(self, scope: Scope, receive: Receive, send: Send) -> None:
         if scope["type"] != "http":
@@ -66,28 +82,66 @@ class Guard:
             return
         headers = Headers(scope=scope)
         refuse = self._refusal(scope, headers)
+        dressed = self._dressed(scope, send)
         if refuse is not None:
-            await self.refuse(Request(scope), *refuse)(scope, receive, self._dressed(scope, send))
-            return
-        await self.app(scope, self._limited(receive, *_limit(scope, headers)), self._dressed(scope, send))
+            await self.refuse(Request(scope), *refuse)(scope, receive, dressed)
+        elif not self._may_come_in(scope, headers):
+            if scope["method"] == "GET" and headers.get("sec-fetch-mode", "navigate") == "navigate":
+                await RedirectResponse("/sign-in", 303)(scope, receive, dressed)
+            else:
+                await self.refuse(Request(scope), 401, "Pair this device first, or sign in.", "device")(
+                    scope, receive, dressed
+                )
+        elif self._costly >= MOST_COSTLY and _is_costly(scope):
+            await self.refuse(Request(scope), 503, "Too many pictures are being drawn just now.", "path")(
+                scope, receive, dressed
+            )
+        else:
+            await self._let(scope, self._limited(receive, *_limit(scope, headers)), dressed)
 
-    @staticmethod
-    def _refusal(scope: Scope, headers: Headers) -> tuple[int, str, str] | None:
+    async def _let(self, scope: Scope, receive: Receive, send: Send) -> None:
+        costly = _is_costly(scope)
+        self._costly += costly
+        try:
+            await self.app(scope, receive, send)
+        finally:
+            self._costly -= costly
+
+    def _may_come_in(self, scope: Scope, headers: Headers) -> bool:
+        if scope["path"].startswith(OPEN_TO_ALL) or at_machine(scope, headers):
+            return True
+        cookies = SimpleCookie()
+        with suppress(CookieError):
+            cookies.load(headers.get("cookie", "")[:4000])
+        return DEVICE_COOKIE in cookies and self.lets_in(cookies[DEVICE_COOKIE].value)
+
+    def _refusal(self, scope: Scope, headers: Headers) -> tuple[int, str, str] | None:
         host = headers.get("host", "")
-        if _name(host) not in LOOPBACK:
+        if name_of(host) not in self.names.hosts:
             # Any other name is one that somebody else may have pointed here.
-            return 421, f"This server answers to 127.0.0.1 and localhost only, not to '{host[:80]}'.", "host"
+            own = " and ".join(dict.fromkeys(one for one in self.names.hosts if one != "[::1]"))
+            return 421, f"This server answers to {own} only, not to '{host[:80]}'.", "host"
         length = headers.get("content-length", "0")
         most, sentence = _limit(scope, headers)
         if length.isdigit() and int(length[:20]) > most:
             return 413, sentence, "body"
         origin = headers.get("origin")
-        if scope["method"] not in ("GET", "HEAD", "OPTIONS") and origin not in (None, f"http://{host}"):
-            return 403, _foreign(origin), "origin"
+        if scope["method"] not in SAFE:
+            if origin is not None and not self.names.is_own(origin, host):
+                return 403, _foreign(origin), "origin"
+            if origin is None and self._is_nameless_form(headers, host):
+                return 403, _foreign("a page that does not say which it is"), "origin"
         site = headers.get("sec-fetch-site", "none")
         if site not in OWN_SITE and not _is_followed_link(scope, headers):
             return 403, _foreign("another site"), "sec-fetch-site"
         return None
+
+    def _is_nameless_form(self, headers: Headers, host: str) -> bool:
+        """A browser's form without anything that says whose page it is from; scripts by hand say no such thing."""
+        if "sec-fetch-site" in headers or "mozilla" not in headers.get("user-agent", "").lower():
+            return False
+        there = urlsplit(headers.get("referer", ""))
+        return not self.names.is_own(f"{there.scheme}://{there.netloc}", host)
 
     @staticmethod
     def _limited(receive: Receive, most: int, sentence: str) -> Receive:

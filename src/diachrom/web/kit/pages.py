@@ -86,7 +86,7 @@ class Page(HTMLResponse):
 
     async def __call__(self, scope: Scope, receive: Receive, send: Send) -> None:
         state = scope["app"].state
-        if state.settings != BenchSettings():
+        if state.settings.reads_otherwise:
             self.body = await run_in_threadpool(_as_read, bytes(self.body), state.settings, state.folder)
             self.headers["content-length"] = str(len(self.body))
         await super().__call__(scope, receive, send)

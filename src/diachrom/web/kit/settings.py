@@ -14,7 +14,12 @@ from diachrom.work.kit.bench_settings import CHOICES, BenchSettings
 from diachrom.work.kit.opened import Store
 
 router = APIRouter(include_in_schema=False)
-WORDS = {"units": "Units", "decimals": "Decimals are written with", "days": "Days are written"}
+WORDS = {
+    "units": "Units",
+    "decimals": "Decimals are written with",
+    "days": "Days are written",
+    "codes": "Printed codes hold",
+}
 
 
 def _page(request: Request, store: Store, chosen: BenchSettings, said: str = "") -> Response:

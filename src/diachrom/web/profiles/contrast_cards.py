@@ -7,7 +7,7 @@ from fastapi import APIRouter, File, Form, Request, UploadFile
 from fastapi.responses import Response
 
 from diachrom import clock
-from diachrom.web.kit.answers import go, own_address
+from diachrom.web.kit.answers import code_for, go, own_address
 from diachrom.web.kit.dependencies import AtBench, FormRowId, GivenForm, OpenStore, RowId
 from diachrom.web.kit.devices import chosen_reader, reader_panel, shots
 from diachrom.web.kit.formatting import count
@@ -106,7 +106,7 @@ def sheet(request: Request, store: OpenStore, card: RowId) -> Response:
         name=f"Contrast card {card}: {record.full_name}",
         detail=f"passes of {found.film_um:g} µm · {'cleared' if found.clear_coat else 'not cleared'}",
         fields=fields,
-        qr=qr(own_address(request) + card_readings.address(found)),
+        qr=qr(code_for(request, card_readings.address(found))),
         qr_place=laid.qr,
         by_hand=(),
         spray="Spray each field with its number of passes, all in one go: cover the finished fields with paper",

@@ -12,7 +12,7 @@ from diachrom.core.cards.shelf_sheet import MOST_PAIRS
 from diachrom.core.film.paint import KINDS
 from diachrom.core.profiles.contrast_card import PASS_UM, STEPS
 from diachrom.store.paints import PaintRecord
-from diachrom.web.kit.answers import go, own_address
+from diachrom.web.kit.answers import code_for, go, own_address
 from diachrom.web.kit.dependencies import AtBench, Background, OpenStore, RowId
 from diachrom.web.kit.devices import shots
 from diachrom.web.kit.formatting import count, day
@@ -145,7 +145,7 @@ def sheet(request: Request, store: OpenStore, number: RowId) -> Response:
         detail=f"{', '.join(map(str, STEPS))} mist passes of {kept.film_um:g} µm, left to right"
         f" · {'cleared' if kept.clear_coat else 'not cleared'}",
         fields=fields,
-        qr=qr(own_address(request) + read_sheets.address(kept)),
+        qr=qr(code_for(request, read_sheets.address(kept))),
         qr_place=laid.qr,
         by_hand=(),
         spray=f"For each number: {STEPS[0]} mist pass over all six fields; cover the first two, go on to {STEPS[1]};"

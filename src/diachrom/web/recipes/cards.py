@@ -7,7 +7,7 @@ from fastapi import APIRouter, Request
 from fastapi.responses import Response
 from markupsafe import Markup
 
-from diachrom.web.kit.answers import own_address
+from diachrom.web.kit.answers import code_for
 from diachrom.web.kit.dependencies import Numbers, OpenStore
 from diachrom.web.kit.formatting import count, day
 from diachrom.web.kit.frame import frame
@@ -50,7 +50,7 @@ def cards(request: Request, store: OpenStore, recipe: Numbers = None, q: str = "
     for one, held in zip(saved, contents_of(store, [one.draft for one in saved]), strict=True):
         draft = one.draft
         total = sum(part.drops * part.drop_ml for part in draft.parts)
-        address = own_address(request) + f"recipes/{one.recipe}"
+        address = code_for(request, f"recipes/{one.recipe}")
         parts = [PrintedPart(part.drops, held.shelf[part.bottle].bottle.full_name) for part in draft.parts]
         views.append(
             CardView(

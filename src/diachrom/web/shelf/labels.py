@@ -8,7 +8,7 @@ from fastapi.responses import Response
 from markupsafe import Markup
 
 from diachrom.core.film.paint import KINDS
-from diachrom.web.kit.answers import own_address
+from diachrom.web.kit.answers import code_for
 from diachrom.web.kit.dependencies import Numbers, OpenStore
 from diachrom.web.kit.formatting import short_day
 from diachrom.web.kit.frame import frame
@@ -47,11 +47,11 @@ def labels(request: Request, store: OpenStore, bottle: Numbers = None, q: str = 
         rows = list(on_shelf(store, bottle[:MOST_LABELS]).values())
     else:
         rows = seen(store, [one.bottle for one in find(store, WantedBottles(q[:200])).rows[:MOST_LABELS]])
-    views = [_label(store, row, own_address(request)) for row in rows]
+    views = [_label(request, store, row) for row in rows]
     return render("shelf/labels.html", labels=views, frame=frame(request, store, "shelf"))
 
 
-def _label(store: Store, row: OnShelf, home: str) -> LabelView:
+def _label(request: Request, store: Store, row: OnShelf) -> LabelView:
     own = row.bottle
     # A jar of one's own leads to its recipe, any other label to the bottle.
     jar = None if own.recipe is None else recipe_list.newest(store, own.recipe)
@@ -63,7 +63,7 @@ def _label(store: Store, row: OnShelf, home: str) -> LabelView:
         colour=_colour(row),
         lines=[one for one in _lines(row) if one],
         beads=None if jar is None else bead_string(jar.draft.parts, contents(store, jar.draft).shelf),
-        qr=qr(home + (f"bottles/{own.id}" if jar is None else f"recipes/{jar.recipe}")),
+        qr=qr(code_for(request, f"bottles/{own.id}" if jar is None else f"recipes/{jar.recipe}")),
     )
 
 

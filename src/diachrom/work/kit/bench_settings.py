@@ -1,8 +1,10 @@
 """How a bench reads figures and days: kept in its folder, metric with a point unless somebody says otherwise."""
 
+import re
 import sqlite3
 from collections.abc import Mapping
 from dataclasses import asdict, dataclass, fields
+from urllib.parse import urlsplit
 
 from diachrom.errors import InvalidInput
 from diachrom.store import settings
@@ -11,33 +13,66 @@ from diachrom.store.connection import writing
 CHOICES = {
     "units": {"metric": "metric: ml, µm, bar", "imperial": "imperial: fl oz, mil, psi"},
     "decimals": {"point": "a point: 0.61", "comma": "a comma: 0,61"},
+    "codes": {"address": "the address of the page", "number": "the number alone"},
     "days": {"day": "day first: 2 September 2026", "month": "month first: September 2, 2026", "year": "2026-09-02"},
 }
 
 
 @dataclass(frozen=True)
 class BenchSettings:
-    """One of CHOICES each."""
+    """One of CHOICES each, and the address by which others reach this bench, "" for the machine's own."""
 
     units: str = "metric"
     decimals: str = "point"
     days: str = "day"
+    codes: str = "address"
+    address: str = ""
+
+    @property
+    def reads_otherwise(self) -> bool:
+        """Whether pages are to be written in another way than the usual."""
+        return (self.units, self.decimals, self.days) != ("metric", "point", "day")
 
 
 def read(connection: sqlite3.Connection) -> BenchSettings:
     """What was chosen; what is none of the choices counts as never chosen."""
     kept = settings.every(connection)
-    known = {one.name: kept.get(one.name, "") for one in fields(BenchSettings)}
-    return BenchSettings(**{key: value for key, value in known.items() if value in CHOICES[key]})
+    known = {one.name: kept.get(one.name, "") for one in fields(BenchSettings) if one.name in CHOICES}
+    own = {key: value for key, value in known.items() if value in CHOICES[key]}
+    return BenchSettings(**own, address=_address(kept.get("address", "")) or "")
+
+
+def _address(text: str) -> str | None:
+    """An address as scheme, name and port; None for what is none."""
+    parts = urlsplit(text.strip())
+    if not text.strip():
+        return ""
+    try:
+        told = parts.port
+    except ValueError:
+        return None
+    plain = parts.scheme in ("http", "https") and parts.hostname and parts.path in ("", "/") and not parts.username
+    if not plain or parts.query or parts.fragment or not re.fullmatch(r"[a-z0-9.-]+|[0-9a-f:]+", parts.hostname or ""):
+        return None
+    return f"{parts.scheme}://{parts.netloc.lower()}" if told is None or told else None
 
 
 def change(connection: sqlite3.Connection, given: Mapping[str, str]) -> BenchSettings:
     """Choose some of them anew. Raises InvalidInput for what is none of the choices."""
-    for key, value in given.items():
-        if value not in CHOICES.get(key, {}):
+    own = dict(given)
+    if "address" in own:
+        address = _address(own["address"])
+        if address is None:
+            raise InvalidInput(
+                f"'{own['address'][:60]}' is no address such as https://bench.example or http://192.0.2.5:8765.",
+                field="address",
+            )
+        own["address"] = address
+    for key, value in own.items():
+        if key != "address" and value not in CHOICES.get(key, {}):
             raise InvalidInput(f"{key}: there is no choice called '{value[:40]}'.", field=key)
     with writing(connection):
-        settings.put(connection, {**asdict(read(connection)), **given})
+        settings.put(connection, {**asdict(read(connection)), **own})
     return read(connection)
 
 

@@ -1,0 +1,28 @@
+"""A device that scanned the code which the machine shows."""
+
+from typing import Annotated
+
+from fastapi import APIRouter, Form, Request
+from fastapi.responses import Response
+
+from diachrom import clock
+from diachrom.web.access.welcome import door_of, name_of, welcomed
+from diachrom.web.kit.pages import render
+
+router = APIRouter(include_in_schema=False)
+
+
+@router.get("/pair/{code}")
+def ask_to_pair(request: Request, code: str) -> Response:
+    """Asked before it is done, so that nobody who only looks at an address uses its code up."""
+    return render("access/pair.html", holds=door_of(request).holds(code), code=code, problem="", name=name_of(request))
+
+
+@router.post("/pair/{code}")
+def pair(request: Request, code: str, name: Annotated[str, Form()] = "") -> Response:
+    return welcomed(
+        request,
+        lambda: door_of(request).pair(code, name or name_of(request), at=clock.now()),
+        "access/pair.html",
+        code=code,
+    )

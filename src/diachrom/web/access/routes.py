@@ -1,0 +1,152 @@
+"""Who comes in from the network: shared or not, the passphrase, devices paired by a code and sent away, links."""
+
+from dataclasses import dataclass
+from typing import Annotated
+
+from fastapi import APIRouter, Form, Request
+from fastapi.responses import Response
+
+from diachrom import clock
+from diachrom.errors import InvalidInput
+from diachrom.web.access.welcome import door_of
+from diachrom.web.kit.dependencies import FormRowId, OpenStore
+from diachrom.web.kit.frame import frame
+from diachrom.web.kit.names import at_machine
+from diachrom.web.kit.pages import render
+from diachrom.web.kit.qr import qr
+from diachrom.web.kit.sharing import Sharing
+from diachrom.work.access import certificate
+from diachrom.work.kit import bench_settings
+from diachrom.work.kit.opened import Store
+
+router = APIRouter(include_in_schema=False)
+USUAL_PORT = 8765
+
+
+@dataclass(frozen=True)
+class DeviceView:
+    number: int
+    name: str
+    since: str
+    is_link: bool
+    entry: int | None
+
+
+@dataclass(frozen=True)
+class AccessPage:
+    locked: bool
+    can_share: bool
+    shared: str  # the address, "" while it is not
+    fingerprint: str
+    devices: list[DeviceView]
+    code: str  # drawn
+    code_address: str
+    link: str  # a new one, to be copied
+    address: str
+    said: str
+
+
+def _only_here(request: Request) -> None:
+    if not at_machine(request.scope, request.headers):
+        raise InvalidInput(
+            "Who comes in is decided at the machine itself, at its own address 127.0.0.1.", field="device"
+        )
+
+
+def _page(request: Request, store: Store, *, code: str = "", link: str = "", said: str = "") -> Response:
+    door, names = door_of(request), request.app.state.names
+    sharing: Sharing | None = request.app.state.sharing
+    shared = sharing.now if sharing is not None else None
+    base = names.address(str(request.base_url))
+    address = f"{base}pair/{code}" if code else ""
+    devices = [DeviceView(one.number, one.name, one.at[:10], one.entry is not None, one.entry) for one in door.every()]
+    page = AccessPage(
+        locked=door.locked,
+        can_share=sharing is not None,
+        shared=shared.address if shared else "",
+        fingerprint=shared.fingerprint if shared else "",
+        devices=devices,
+        code=qr(address) if address else "",
+        code_address=address,
+        link=f"{base}guest/{link}" if link else "",
+        address=bench_settings.read(store).address,
+        said=said,
+    )
+    return render("access/page.html", page=page, frame=frame(request, store, "settings"))
+
+
+@router.get("/access")
+def see(request: Request, store: OpenStore) -> Response:
+    _only_here(request)
+    return _page(request, store)
+
+
+@router.post("/access/passphrase")
+def set_passphrase(request: Request, store: OpenStore, passphrase: Annotated[str, Form()] = "") -> Response:
+    _only_here(request)
+    door_of(request).set_passphrase(passphrase)
+    return _page(request, store, said="Kept. Devices that were let in by another passphrase are sent away.")
+
+
+@router.post("/access/share")
+def share(
+    request: Request,
+    store: OpenStore,
+    on: Annotated[str, Form()] = "",
+    secured: Annotated[str, Form()] = "",
+    port: Annotated[str, Form()] = str(USUAL_PORT),
+) -> Response:
+    _only_here(request)
+    sharing: Sharing | None = request.app.state.sharing
+    if sharing is None:
+        raise InvalidInput("This server cannot be shared: begin it by 'diachrom serve'.", field="share")
+    sharing.end()
+    request.app.state.names.network = ""
+    if on:
+        if not (port.isdecimal() and int(port[:6]) <= 65_535):
+            raise InvalidInput(f"A port is a number up to 65535, not '{port[:20]}'.", field="port")
+        begin_sharing(request.app.state, int(port), secured=bool(secured))
+    return _page(request, store)
+
+
+def begin_sharing(state: object, port: int, *, secured: bool) -> str:
+    """Share a server's application; the address. Raises InvalidInput without a passphrase."""
+    door, sharing, names = (getattr(state, one) for one in ("door", "sharing", "names"))
+    if not door.locked:
+        raise InvalidInput("Set a passphrase first: nobody is let in from the network without one.", field="passphrase")
+    files, told = None, ""
+    if secured:
+        files = certificate.certificate(door.folder, sharing.host())
+        told = certificate.fingerprint(files[0])
+    shared = sharing.begin(port, files, told)
+    names.network = shared.address
+    return str(shared.address)
+
+
+@router.post("/access/pair")
+def show_code(request: Request, store: OpenStore) -> Response:
+    _only_here(request)
+    return _page(request, store, code=door_of(request).new_code())
+
+
+@router.post("/access/away")
+def send_away(request: Request, store: OpenStore, number: Annotated[int, Form(ge=0)]) -> Response:
+    _only_here(request)
+    door_of(request).send_away(number)
+    return _page(request, store, said="Sent away.")
+
+
+@router.post("/access/address")
+def set_address(request: Request, store: OpenStore, address: Annotated[str, Form()] = "") -> Response:
+    _only_here(request)
+    chosen = bench_settings.change(store, {"address": address})
+    request.app.state.settings = chosen
+    request.app.state.names.public = chosen.address
+    return _page(request, store, said="Kept. Codes that are printed from now on hold it.")
+
+
+@router.post("/access/link")
+def make_link(request: Request, store: OpenStore, entry: FormRowId) -> Response:
+    """A read-only link to a customer's page."""
+    _only_here(request)
+    return _page(request, store, link=door_of(request).link(entry, at=clock.now()))

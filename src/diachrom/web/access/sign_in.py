@@ -1,0 +1,26 @@
+"""A device that has the passphrase."""
+
+from typing import Annotated
+
+from fastapi import APIRouter, Form, Request
+from fastapi.responses import Response
+
+from diachrom import clock
+from diachrom.web.access.welcome import door_of, name_of, welcomed
+from diachrom.web.kit.pages import render
+
+router = APIRouter(include_in_schema=False)
+
+
+@router.get("/sign-in")
+def ask(request: Request) -> Response:
+    return render("access/sign_in.html", problem="", name=name_of(request))
+
+
+@router.post("/sign-in")
+def sign_in(request: Request, passphrase: Annotated[str, Form()] = "", name: Annotated[str, Form()] = "") -> Response:
+    return welcomed(
+        request,
+        lambda: door_of(request).sign_in(passphrase, name or name_of(request), at=clock.now()),
+        "access/sign_in.html",
+    )

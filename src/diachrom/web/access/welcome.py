@@ -1,0 +1,39 @@
+"""What whoever is let in is given, and what a device calls itself."""
+
+from collections.abc import Callable
+
+from fastapi import Request
+from fastapi.responses import RedirectResponse, Response
+
+from diachrom.errors import InvalidInput
+from diachrom.web.kit.guard import DEVICE_COOKIE
+from diachrom.web.kit.pages import render
+from diachrom.work.access.door import Door
+
+YEAR_S = 31_536_000
+
+
+def door_of(request: Request) -> Door:
+    door: Door = request.app.state.door
+    return door
+
+
+def welcomed(request: Request, let_in: Callable[[], str], template: str, code: str = "") -> Response:
+    """Home, with a token to come back by; or what was wrong, on the page that asked."""
+    try:
+        token = let_in()
+    except InvalidInput as error:
+        more = {"code": code, "holds": False} if code else {}
+        return render(template, status=403, problem=str(error), name=name_of(request), **more)
+    answer = RedirectResponse("/home", 303)
+    secure = request.url.scheme == "https"
+    answer.set_cookie(DEVICE_COOKIE, token, max_age=YEAR_S, httponly=True, samesite="strict", secure=secure)
+    return answer
+
+
+def name_of(request: Request) -> str:
+    """What a device may be called, by what it says of itself."""
+    told = request.headers.get("user-agent", "")
+    known = {"iPhone": "a phone", "Android": "a phone", "iPad": "a tablet"}
+    known |= dict.fromkeys(("Windows", "Mac OS", "Linux"), "a computer")
+    return next((words for key, words in known.items() if key in told), "a device")

@@ -1,0 +1,66 @@
+"""A phone at another address of the server: paired by its code, it taps a drop, and is sent away again."""
+
+import re
+
+import pytest
+from playwright.sync_api import expect
+
+from diachrom.web.server import running, server_for
+
+PHONE = {"viewport": {"width": 390, "height": 844}, "ignore_https_errors": True, "reduced_motion": "reduce"}
+
+
+def shared_on_another_address(folder):
+    server = server_for(folder)
+    server.config.app.state.sharing.on = "127.0.0.2"
+    return server
+
+
+@pytest.fixture
+def machine(bench):
+    with running(bench, shared_on_another_address) as address:
+        yield address
+
+
+def test_a_phone_is_paired_taps_a_drop_and_is_sent_away(page, machine, browser, accessible):
+    page.goto(f"{machine}/access")
+    accessible()
+    page.get_by_label("Passphrase, 8 characters or more").fill("four plain words here")
+    page.get_by_role("button", name="Keep it").first.click()
+    page.get_by_label("Port").fill("0")
+    page.get_by_label("By HTTPS").check()
+    page.get_by_role("button", name="Share on this network").click()
+    shared = page.locator("main .sentence b").inner_text()
+    assert shared.startswith("https://127.0.0.2:")
+    assert page.locator(".fingerprint").inner_text().count(":") == 31
+    page.get_by_role("button", name="Pair a device").click()
+    expect(page.locator(".pair-code svg")).to_be_visible()
+    code = page.locator(".count-line", has_text="/pair/").inner_text()
+    assert code.startswith(shared)
+
+    context = browser.new_context(**PHONE)
+    phone = context.new_page()
+    phone.goto(f"{shared}/mix")
+    expect(phone.get_by_role("heading", name="Diachrom")).to_be_visible()
+    assert phone.url.endswith("/sign-in")
+    phone.goto(code)
+    phone.get_by_label("What this device is called").fill("Kari's phone")
+    phone.get_by_role("button", name="Pair this device").click()
+    phone.wait_for_url("**/home")
+    phone.goto(f"{shared}/mix")
+    more = phone.get_by_role("button", name=re.compile("^One drop of .* more$")).first
+    beads = phone.locator("#string .bead")
+    before = beads.count()
+    more.click()
+    expect(beads).to_have_count(before + 1)
+
+    page.reload()
+    page.goto(f"{machine}/access")
+    expect(page.locator(".devices")).to_contain_text("Kari's phone")
+    page.get_by_role("button", name="Send away").click()
+    expect(page.locator("main")).to_contain_text("No device has been let in.")
+    phone.reload()
+    phone.wait_for_url("**/sign-in")
+    context.close()
+    page.get_by_role("button", name="Stop sharing").click()
+    expect(page.get_by_role("button", name="Share on this network")).to_be_visible()
