@@ -2,6 +2,7 @@
 
 import gc
 import os
+import shutil
 import sys
 import tempfile
 from pathlib import Path
@@ -10,7 +11,7 @@ from typing import Annotated, Any
 import typer
 
 from diachrom import __version__, config
-from diachrom.errors import DiachromError, InvalidInput
+from diachrom.errors import DiachromError, InvalidInput, counted
 
 LARGEST_DOCUMENT, LARGEST_FILE = 1_000_000, 10_000_000  # bytes
 
@@ -171,10 +172,14 @@ def export(
     context: typer.Context,
     target: Annotated[Path, typer.Argument(metavar="FILE", help="Its suffix says the form: see docs/formats.md.")],
     data: Data = None,
+    form: Annotated[str, typer.Option("--form", help="Of standard output, as its suffix would be.")] = "json",
 ) -> None:
-    """Write the shelf to a new file: .csv .xlsx .json .gpl .ase .cgats .cxf."""
-    from diachrom.work.api.command import export_to
+    """Write the shelf to a new file: .csv .xlsx .json .gpl .ase .cgats .cxf; - for standard output."""
+    from diachrom.work.api.command import export_to, exported
 
+    if str(target) == "-":
+        sys.stdout.buffer.write(exported(_folder(context, data), form))
+        return
     export_to(target, _folder(context, data))
     typer.echo(f"The shelf is in {target}.")
 
@@ -199,16 +204,24 @@ def import_(
 
 
 @app.command()
-def check(context: typer.Context, data: Data = None) -> None:
+def check(
+    context: typer.Context,
+    data: Data = None,
+    mend: Annotated[bool, typer.Option("--mend", help="Put right what can be, after a copy was made.")] = False,
+) -> None:
     """Test a data folder and say what is wrong with it; exit status 2 when something is."""
-    from diachrom.work.files.checking import check_folder
+    from diachrom.work.files.checking import check_folder, mend_folder
 
     folder = _folder(context, data)
+    if mend:
+        before, done = mend_folder(folder)
+        for line in [*done, f"As it was before it lies in {before}."] if done else ["Nothing could be mended."]:
+            typer.echo(line)
     wrong = check_folder(folder)
     for line in wrong:
         typer.echo(line)
     if wrong:
-        raise InvalidInput(f"{folder} has {len(wrong)} faults.", field="data")
+        raise InvalidInput(f"{folder} has {counted(len(wrong), 'fault')}.", field="data")
     typer.echo(f"{folder}: nothing is wrong.")
 
 
@@ -235,14 +248,29 @@ def main() -> int:
         app(standalone_mode=False)
     except DiachromError as error:
         named = f"{error.field}: " if error.field and not str(error).startswith(error.field) else ""
-        print(f"{named}{error}", file=sys.stderr)
+        print(_typed(f"{named}{error}"), file=sys.stderr)
         return 2
-    except typer.Abort:
+    except (typer.Abort, KeyboardInterrupt):
         return 130
+    except BrokenPipeError:  # whoever read the answer has had enough
+        os.dup2(os.open(os.devnull, os.O_WRONLY), sys.stdout.fileno())
+        return 2
     except Exception as error:
         # Typer's own errors of usage know how to show themselves.
         if hasattr(error, "exit_code") and hasattr(error, "format_message"):
             print(error.format_message(), file=sys.stderr)
             return int(error.exit_code)
-        raise
+        if os.environ.get("DIACHROM_TRACE"):
+            raise
+        said = f"{type(error).__name__}: {error}".splitlines()[0][:300]
+        print(f"Something is wrong in Diachrom itself ({said}). DIACHROM_TRACE=1 shows where.", file=sys.stderr)
+        return 2
     return 0
+
+
+def _typed(sentence: str) -> str:
+    """A sentence with the command as it can be typed here."""
+    if shutil.which("diachrom") is not None:
+        return sentence
+    own = sys.argv[0] if os.path.basename(sys.argv[0]) == "diachrom" else f"{sys.executable} -m diachrom"
+    return sentence.replace("'diachrom ", f"'{own} ")

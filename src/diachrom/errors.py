@@ -1,6 +1,11 @@
 """One tree of errors. Each builds its own sentence from its data; the outermost layers only decide where to say it."""
 
 
+def counted(many: int, what: str) -> str:
+    """1 error, 2 errors."""
+    return f"{many} {what}{'' if many == 1 else 's'}"
+
+
 class DiachromError(Exception):
     """Something a person can understand and act on. `field` names the input at fault, if one is."""
 

@@ -206,6 +206,7 @@ def test_a_certificate_of_its_own_holds_its_address_and_is_kept(bench):
         ("http://192.0.2.7:8765/bottles/22", "/bottles/22"),
         ("https://old.example/recipes/10", "/recipes/10"),
         ("bottles 22", "/bottles/22"),
+        ("recipes 10?card=3&sheet=00ff", "/recipes/10"),
         ("http://x.example/test-cards/18/sheet", "/test-cards/18/sheet"),
         ("http://x.example/access", None),
         ("//x.example/bottles/22", None),

@@ -137,7 +137,7 @@ def test_every_error_is_said_by_row_and_column_and_stops_the_whole_file(store, r
     found = importing.read(store, "a.csv", table(f"Bar,Rav,ink,30,1,,#101020\n{row}\n"))
     assert [(one.row, one.column) for one in found.errors] == [(3, column)]
     assert why in found.errors[0].sentence
-    with pytest.raises(InvalidInput, match="1 errors; nothing was written"), writing(store):
+    with pytest.raises(InvalidInput, match="1 error; nothing was written"), writing(store):
         found.write(store, at=AT)
     assert everything(store) == before
 

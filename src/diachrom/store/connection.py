@@ -1,5 +1,6 @@
 """One connection a request or command, what it reads one snapshot, and the one way to write."""
 
+import os
 import sqlite3
 from collections.abc import Iterator
 from contextlib import closing, contextmanager
@@ -86,9 +87,28 @@ def connected(folder: Path, *, any_version: bool = False) -> Iterator[Connection
             yield connection
 
 
+@contextmanager
+def foreign_keys_later(connection: sqlite3.Connection) -> Iterator[None]:
+    """Around a transaction that takes rows out whose references are wrong already."""
+    own = _own(connection)
+    if own.in_transaction:
+        own.execute("COMMIT")
+    own.execute("PRAGMA foreign_keys = OFF")
+    try:
+        yield
+    finally:
+        if own.in_transaction:
+            own.execute("COMMIT")
+        own.execute("PRAGMA foreign_keys = ON")
+        if own.snapshot:
+            _read_one_moment(own)
+
+
 def open_file(path: Path, *, create: bool = False) -> Connection:
-    """Open a database file with this project's settings. A file that is gone is not made anew unless asked."""
-    address = f"{path.absolute().as_uri()}?mode={'rwc' if create else 'rw'}"
+    """Open a database file with this project's settings. A file that is gone is not made anew unless asked; one that
+    cannot be written is opened to be read."""
+    sealed = not create and not (os.access(path, os.W_OK) and os.access(path.parent, os.W_OK))
+    address = f"{path.absolute().as_uri()}?mode={'rwc' if create else 'ro&immutable=1' if sealed else 'rw'}"
     connection = sqlite3.connect(
         address, uri=True, isolation_level=None, check_same_thread=False, timeout=BUSY_MS / 1000, factory=Connection
     )
@@ -98,8 +118,9 @@ def open_file(path: Path, *, create: bool = False) -> Connection:
     try:
         connection.execute("PRAGMA foreign_keys = ON")
         connection.execute(f"PRAGMA busy_timeout = {BUSY_MS}")
-        connection.execute("PRAGMA journal_mode = WAL")
-        connection.execute("PRAGMA synchronous = FULL")  # what was said to be saved survives a power cut
+        if not sealed:
+            connection.execute("PRAGMA journal_mode = WAL")
+            connection.execute("PRAGMA synchronous = FULL")  # what was said to be saved survives a power cut
     except sqlite3.Error:
         connection.close()
         raise

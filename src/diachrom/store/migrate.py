@@ -34,13 +34,15 @@ def migrate(folder: Path) -> list[str]:
     """
     path = database(folder)
     with plain_errors(folder), plain_disk(folder):
-        folder.mkdir(parents=True, exist_ok=True)
+        folder.mkdir(mode=0o700, parents=True, exist_ok=True)
         if not path.exists():
             if path.with_name(f"{path.name}-wal").exists():
                 raise Damaged(path, "it is gone; only what was written last is there")
             taken = _create(path)
             if taken:
                 return taken
+        if path.stat().st_mode & 0o077:
+            path.chmod(0o600)
         _look_first(path)
         with closing(open_file(path)) as connection:
             with writing(connection):
@@ -63,6 +65,7 @@ def _create(path: Path) -> list[str]:
     try:
         with closing(open_file(making, create=True)) as connection:
             taken = _steps(connection)
+        making.chmod(0o600)
         _put_in_place(making, path)
     except FileExistsError:
         return []
@@ -129,15 +132,17 @@ def copy_to(folder: Path, target: Path) -> None:
         backup(connection, target)
 
 
-def backup(connection: sqlite3.Connection, target: Path) -> None:
-    """Copy the live database to `target`, whole and consistent. Raises Damaged, and leaves no file, for what is not."""
+def backup(connection: sqlite3.Connection, target: Path, *, whole: bool = True) -> None:
+    """Copy the live database to `target`, whole and consistent. Raises Damaged, and leaves no file, for what is not,
+    unless it is wanted as it is."""
     target.parent.mkdir(parents=True, exist_ok=True)
     try:
         with closing(sqlite3.connect(target)) as copy:
             connection.backup(copy)
-            found = first_damage(copy)
+            found = first_damage(copy) if whole else "ok"
         if found != "ok":
             raise Damaged(target, found)
-    except (sqlite3.Error, Damaged):
+        target.chmod(0o600)
+    except (sqlite3.Error, Damaged, OSError):
         target.unlink(missing_ok=True)
         raise

@@ -23,6 +23,7 @@ from diachrom.web.kit.names import Names
 from diachrom.web.kit.pages import STATIC, TEMPLATES
 from diachrom.web.kit.plot import HEIGHT, WIDTH
 from diachrom.work.access.door import Door
+from diachrom.work.files.backups import Daily
 from diachrom.work.kit import bench_settings
 from diachrom.work.kit.bench_settings import BenchSettings
 from diachrom.work.kit.opened import opened
@@ -76,6 +77,7 @@ def create_app(folder: Path) -> FastAPI:
     app.state.folder = folder
     app.state.devices = devices(folder)
     app.state.tasks = Tasks(folder)
+    app.state.daily = Daily(folder)
     app.state.settings = _settings(folder)
     app.state.door, app.state.names, app.state.sharing = Door(folder), Names(), None  # a server may share it
     app.state.names.public = app.state.settings.address

@@ -26,6 +26,8 @@ def _tap(request: Request) -> str | None:
 
 def _store(request: Request) -> Iterator[Store]:
     folder: Path = request.app.state.folder
+    if request.method not in ("GET", "HEAD"):
+        request.app.state.daily.before_change()
     with opened(folder) as store:
         store.tap = _tap(request)
         request.state.store = store  # what an error is answered with depends on whether anything was saved

@@ -7,7 +7,7 @@ from typing import TypeVar
 from pydantic import BaseModel, ValidationError
 
 from diachrom import clock
-from diachrom.errors import FileExists, InvalidInput
+from diachrom.errors import FileExists, InvalidInput, counted
 from diachrom.store.connection import connected, writing
 from diachrom.work.api import guessing, matching, predicting, profiling
 from diachrom.work.api.match_documents import MatchRequest
@@ -48,15 +48,24 @@ def guess_text(content: bytes) -> str:
     return guessing.answer(_read(GuessRequest, content)).model_dump_json(exclude_none=True)
 
 
+def exported(folder: Path, form: str) -> bytes:
+    """The shelf in a form. Raises InvalidInput, StoreError."""
+    with connected(folder) as connection:
+        return exporting.export(connection, form, at=clock.now())
+
+
 def export_to(target: Path, folder: Path) -> None:
-    """Write the shelf to a new file, in the form of its suffix. Raises FileExists, InvalidInput, StoreError."""
+    """Write the shelf to a new file, in the form of its suffix; all of it, or no file. Raises FileExists, InvalidInput,
+    StoreError."""
     if target.exists():
         raise FileExists(target)
-    with connected(folder) as connection:
-        content = exporting.export(connection, target.suffix.lstrip("."), at=clock.now())
+    content = exported(folder, target.suffix.lstrip("."))
     try:
-        target.write_bytes(content)
+        with open(target, "xb") as file:
+            file.write(content)
     except OSError as error:
+        if not isinstance(error, FileExistsError):
+            target.unlink(missing_ok=True)
         raise InvalidInput(f"{target} cannot be written: {error.strerror}.", field="FILE") from error
 
 
@@ -74,13 +83,13 @@ def import_from(file: str, content: bytes, folder: Path, *, kind: str, values: s
         for one in found.fates:
             yield f"row {one.row}, {one.name}: {one.fate}" + (f" ({one.warning})" if one.warning else "")
         if found.errors:
-            raise InvalidInput(f"{name} has {len(found.errors)} errors; nothing was written.", field="FILE")
+            raise InvalidInput(f"{name} has {counted(len(found.errors), 'error')}; nothing was written.", field="FILE")
         if found.question:
             raise InvalidInput(found.question, field="--values")
         if write:
             with writing(connection):
                 found.write(connection, at=clock.now())
-            yield f"{len(found.fates)} rows written."
+            yield f"{counted(len(found.fates), 'row')} written."
 
 
 def _read(kind: type[Kind], content: bytes) -> Kind:

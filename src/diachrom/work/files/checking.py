@@ -9,8 +9,20 @@ from diachrom import clock
 from diachrom.core.film.paint import KINDS
 from diachrom.errors import DiachromError
 from diachrom.exchange.text import writable
-from diachrom.store import cups, integrity, learnings, paints, recipes, rounds, stories, targets, test_cards
-from diachrom.store.connection import connected
+from diachrom.store import (
+    backups,
+    cups,
+    integrity,
+    learnings,
+    mending,
+    paints,
+    recipes,
+    rounds,
+    stories,
+    targets,
+    test_cards,
+)
+from diachrom.store.connection import connected, foreign_keys_later, writing
 from diachrom.store.integrity import Kept
 from diachrom.store.schema import LATEST, version
 from diachrom.work.files.bundle_document import PAINT_ID
@@ -30,6 +42,21 @@ def check_folder(folder: Path) -> list[str]:
             other = f"The data are of version {has}, this Diachrom is of {LATEST}: {what_to_do}."
             return [*_said(_file, connection), other]
         return [sentence for check in CHECKS for sentence in _said(check, connection)]
+
+
+def mend_folder(folder: Path) -> tuple[Path, list[str]]:
+    """Put right what can be, after a copy was made: where that is, and what was done, a sentence each. Raises
+    StoreError; then nothing was changed."""
+    now = clock.now()[:19].replace(":", "-")
+    before = backups.folder_of(folder) / f"before-mending-{now}.sqlite3"
+    backups.take(folder, before, whole=False)
+    with connected(folder) as connection, foreign_keys_later(connection), writing(connection):
+        done = [
+            *mending.reindex(connection),
+            *mending.orphans(connection),
+            *mending.ledger_sums(connection, SUM_TOLERANCE_ML),
+        ]
+    return before, done
 
 
 def _said(check: Check, connection: sqlite3.Connection) -> Iterator[str]:

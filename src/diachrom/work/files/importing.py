@@ -5,7 +5,7 @@ from collections.abc import Sequence
 from dataclasses import dataclass, replace
 
 from diachrom.core.film.paint import KINDS
-from diachrom.errors import InvalidInput
+from diachrom.errors import InvalidInput, counted
 from diachrom.exchange import palettes, sheets
 from diachrom.exchange.spectra import read_spectra, too_light_for_black
 from diachrom.store import uploads
@@ -32,7 +32,9 @@ class Read:
     def write(self, connection: sqlite3.Connection, *, at: str, progress: Progress = lambda done, total: None) -> None:
         """Inside `writing`. Raises InvalidInput when there are errors."""
         if self.errors:
-            raise InvalidInput(f"{self.name} has {len(self.errors)} errors; nothing was written.", field="file")
+            raise InvalidInput(
+                f"{self.name} has {counted(len(self.errors), 'error')}; nothing was written.", field="file"
+            )
         if self.question:
             raise InvalidInput(self.question, field="values")
         if isinstance(self._plan, Preview):

@@ -8,7 +8,7 @@ from diachrom.core.light.bands import Floats
 from diachrom.core.light.screen import hex_to_lab
 from diachrom.core.profiles.guess import guess
 from diachrom.core.profiles.guess_basis import ToGuess
-from diachrom.errors import InvalidInput
+from diachrom.errors import InvalidInput, counted
 from diachrom.exchange.named import Named
 from diachrom.store import bottles, paints, steps
 from diachrom.work.files.inventory_preview import (
@@ -64,7 +64,7 @@ def palette_rows(colours: Sequence[Named], kind: str) -> Table:
 def apply(connection: sqlite3.Connection, found: Preview, *, name: str, at: str, progress: Progress) -> None:
     """Write what the preview showed, as one step. Call it inside `writing`: all of it is kept, or nothing."""
     if found.errors:
-        raise InvalidInput(f"{name} has {len(found.errors)} errors; nothing was written.", field="file")
+        raise InvalidInput(f"{name} has {counted(len(found.errors), 'error')}; nothing was written.", field="file")
     new = _new_paints(found)
     ids: dict[tuple[str, str], str] = {}
     recoloured: set[str] = set()

@@ -1,0 +1,175 @@
+"""Copies of the whole database in a folder: made each day at the first change and before each migration, thinned out
+with their age, looked into and put back."""
+
+import os
+import re
+import shutil
+import sqlite3
+from collections.abc import Iterable, Iterator
+from contextlib import closing, contextmanager, suppress
+from dataclasses import dataclass
+from datetime import date
+from pathlib import Path
+
+from diachrom.errors import Damaged, DataFolderNotWritable, NewerData, NotFound, StoreError
+from diachrom.store.connection import Connection, connected, database, open_file, plain_disk, plain_errors
+from diachrom.store.migrate import backup, migrate
+from diachrom.store.schema import APPLICATION_ID, LATEST, version
+
+DAYS, WEEKS, MONTHS = 7, 8, 12
+FOLDER = "backups"
+NAME = re.compile(
+    r"(?P<kind>day|before-restore|before-mending|before-\d{4}-from-\d{4})(?:-(?P<at>[\dT-]{10,19}))?\.sqlite3"
+)
+
+
+@dataclass(frozen=True)
+class Backup:
+    """A copy, and where it lies."""
+
+    path: Path
+    kind: str  # day, before-restore, before-mending, before-NNNN-from-NNNN
+    at: str  # by its name, else by the file's own time: year-month-day
+    bytes: int
+
+    @property
+    def name(self) -> str:
+        return self.path.name
+
+
+@dataclass(frozen=True)
+class Content:
+    """How much is in a copy: rows by table; and its version."""
+
+    version: int
+    rows: dict[str, int]
+    last: str  # when something was last entered in it
+
+
+def folder_of(folder: Path) -> Path:
+    return folder / FOLDER
+
+
+def every(folders: Iterable[Path]) -> list[Backup]:
+    """The latest first."""
+    found = []
+    for folder in folders:
+        with suppress(OSError):
+            for path in folder.glob("*.sqlite3"):
+                named = NAME.fullmatch(path.name)
+                if named is not None and path.is_file() and not path.is_symlink():
+                    told = path.stat()
+                    at = named["at"] or date.fromtimestamp(told.st_mtime).isoformat()
+                    found.append(Backup(path, named["kind"], at, told.st_size))
+    return sorted(found, key=lambda one: (one.at, one.name), reverse=True)
+
+
+def take(folder: Path, target: Path, *, whole: bool = True) -> bool:
+    """Copy a folder's database to a file, whole or not at all; False where that file is there already. What is not
+    whole itself is copied only where that is wanted. Raises StoreError."""
+    if target.exists():
+        return False
+    making = target.with_name(f"{target.name}.{os.getpid()}.part")
+    with plain_disk(target.parent):
+        target.parent.mkdir(mode=0o700, parents=True, exist_ok=True)
+        try:
+            with connected(folder, any_version=True) as connection:
+                backup(connection, making, whole=whole)
+            os.chmod(making, 0o600)
+            making.replace(target)
+        except sqlite3.Error as error:
+            raise DataFolderNotWritable(target.parent, str(error)) from error
+        finally:
+            for left in target.parent.glob(f"{making.name}*"):
+                left.unlink()
+    return True
+
+
+def thinned(days: Iterable[str], today: str) -> set[str]:
+    """Of days with a copy those whose copy is kept: each of the last seven, the first of each of the last eight weeks,
+    and of each of the last twelve months that have one."""
+    known = sorted(day for day in days if day <= today)
+    now = date.fromisoformat(today)
+    kept = {day for day in known if (now - date.fromisoformat(day)).days < DAYS}
+    weeks: dict[tuple[int, int], str] = {}
+    months: dict[str, str] = {}
+    for day in known:
+        year, week, _ = date.fromisoformat(day).isocalendar()
+        weeks.setdefault((year, week), day)
+        months.setdefault(day[:7], day)
+    kept |= {weeks[one] for one in sorted(weeks)[-WEEKS:]} | {months[one] for one in sorted(months)[-MONTHS:]}
+    return kept | {day for day in days if day > today}  # of a clock that was wrong: not ours to throw away
+
+
+def thin_out(folder: Path, today: str) -> list[str]:
+    """Throw away what is not kept; the names."""
+    own = [one for one in every([folder]) if one.kind == "day"]
+    kept = thinned([one.at for one in own], today)
+    gone = [one for one in own if one.at not in kept]
+    for one in gone:
+        with suppress(OSError):
+            one.path.unlink()
+    return [one.name for one in gone]
+
+
+def copy_on(source: Path, folder: Path) -> None:
+    """A copy to another folder too, such as a stick. Raises DataFolderNotWritable."""
+    with plain_disk(folder):
+        if not folder.is_dir():
+            raise DataFolderNotWritable(folder, "it is not there: is the stick in?")
+        making = folder / f"{source.name}.part"
+        try:
+            shutil.copyfile(source, making)
+            making.replace(folder / source.name)
+        finally:
+            making.unlink(missing_ok=True)
+
+
+@contextmanager
+def opened(one: Backup) -> Iterator[Connection]:
+    """A copy, to be looked at. Raises StoreError for what is no data of ours."""
+    with plain_errors(one.path.parent), closing(_read_only(one.path)) as connection:
+        if connection.execute("PRAGMA application_id").fetchone()[0] != APPLICATION_ID:
+            raise StoreError(f"{one.name} is no data of Diachrom.")
+        yield connection
+
+
+def _read_only(path: Path) -> Connection:
+    connection = sqlite3.connect(
+        f"{path.absolute().as_uri()}?mode=ro&immutable=1", uri=True, isolation_level=None, factory=Connection
+    )
+    connection.row_factory = sqlite3.Row
+    return connection
+
+
+def content(connection: sqlite3.Connection) -> Content:
+    names = [row[0] for row in connection.execute("SELECT name FROM sqlite_schema WHERE type = 'table'")]
+    plain = [name for name in names if not name.startswith("sqlite_")]
+    rows = {name: int(connection.execute(f'SELECT count(*) FROM "{name}"').fetchone()[0]) for name in plain}
+    last = connection.execute("SELECT max(at) FROM stock_entry").fetchone()[0] if "stock_entry" in rows else None
+    return Content(version(connection), rows, str(last or ""))
+
+
+def find(folders: Iterable[Path], name: str) -> Backup:
+    """Raises NotFound."""
+    found = next((one for one in every(folders) if one.name == name), None)
+    if found is None:
+        raise NotFound(f"There is no backup '{name[:80]}'.", field="backup")
+    return found
+
+
+def restore(folder: Path, one: Backup, *, now: str) -> Path:
+    """Put a copy in the place of what is there, in one step, also while others read and write; what was there is kept
+    as a copy, whose path this answers. Raises StoreError; then all is as it was."""
+    with opened(one) as copy:
+        if version(copy) > LATEST:
+            raise NewerData(one.path, version(copy), LATEST)
+        before = folder_of(folder) / f"before-restore-{now}.sqlite3"
+        take(folder, before)
+        with plain_errors(folder), closing(open_file(database(folder))) as live:
+            found = copy.execute("PRAGMA quick_check(1)").fetchone()[0]
+            if found != "ok":
+                raise Damaged(one.path, str(found))
+            copy.backup(live)  # one transaction of the database that is written
+    migrate(folder)
+    return before

@@ -1,0 +1,90 @@
+"""Backups: listed, looked into, and put back after it was said what would be lost."""
+
+from dataclasses import dataclass
+from pathlib import Path
+from typing import Annotated
+
+from fastapi import APIRouter, Form, Request
+from fastapi.responses import Response
+
+from diachrom.errors import InvalidInput
+from diachrom.web.kit.answers import go
+from diachrom.web.kit.dependencies import OpenStore
+from diachrom.web.kit.frame import frame
+from diachrom.web.kit.names import at_machine
+from diachrom.web.kit.pages import render
+from diachrom.work.files import backups
+
+router = APIRouter(include_in_schema=False)
+
+
+@dataclass(frozen=True)
+class BackupView:
+    name: str
+    at: str
+    words: str
+    megabytes: str
+    elsewhere: bool
+
+
+@dataclass(frozen=True)
+class BackupsPage:
+    rows: list[BackupView]
+    second: str
+    problem: str
+    here: bool  # at the machine itself: only there is anything put back
+
+
+@dataclass(frozen=True)
+class ChangeView:
+    words: str
+    now: int
+    then: int
+    lost: int
+
+
+def _folder(request: Request) -> Path:
+    folder: Path = request.app.state.folder
+    return folder
+
+
+def _only_here(request: Request) -> None:
+    if not at_machine(request.scope, request.headers):
+        raise InvalidInput("Backups are put back at the machine itself.", field="backup")
+
+
+@router.get("/files/backups")
+def show(request: Request, store: OpenStore) -> Response:
+    folder = _folder(request)
+    rows = [
+        BackupView(one.backup.name, one.backup.at[:10], one.words, f"{one.backup.bytes / 1e6:.1f}", one.elsewhere)
+        for one in backups.listed(folder)
+    ]
+    second = backups.second(folder)
+    here = at_machine(request.scope, request.headers)
+    page = BackupsPage(rows, str(second or ""), request.app.state.daily.problem, here)
+    return render("files/backups.html", page=page, frame=frame(request, store, "files"))
+
+
+@router.get("/files/backups/{name}")
+def look(request: Request, store: OpenStore, name: str) -> Response:
+    one, changes, last = backups.differences(_folder(request), name)
+    views = [ChangeView(row.words, row.now, row.then, row.lost) for row in changes]
+    at = (one.at[:10], last[:16].replace("T", " "))
+    here = at_machine(request.scope, request.headers)
+    return render("files/backup.html", name=name, at=at, rows=views, here=here, frame=frame(request, store, "files"))
+
+
+@router.post("/files/backups/second")
+def set_second(request: Request, second: Annotated[str, Form()] = "") -> Response:
+    _only_here(request)
+    backups.set_second(_folder(request), second)
+    return go(request, "/files/backups")
+
+
+@router.post("/files/backups/{name}/restore")
+def restore(request: Request, name: str) -> Response:
+    _only_here(request)
+    backups.restore(_folder(request), name)
+    request.app.state.door.reload()
+    return go(request, "/files/backups")

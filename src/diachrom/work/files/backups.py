@@ -1,0 +1,156 @@
+"""Backups as a painter meets them: made by themselves, copied to a stick, looked into, put back with what it costs."""
+
+import sqlite3
+import threading
+from collections.abc import Sequence
+from contextlib import suppress
+from dataclasses import dataclass, field
+from pathlib import Path
+
+from diachrom import clock
+from diachrom.errors import InvalidInput, StoreError
+from diachrom.store import backups, settings
+from diachrom.store.backups import Backup
+from diachrom.store.connection import connected, writing
+
+SECOND = "second_folder"
+KINDS = {
+    "day": "before the first change of that day",
+    "before-restore": "before a backup was put back",
+    "before-mending": "before it was mended",
+}
+# What a painter would miss, by its table.
+WORDS = {
+    "paint": "paints",
+    "paint_profile": "versions of profiles",
+    "bottle": "bottles",
+    "stock_entry": "entries of the ledger",
+    "recipe_version": "versions of recipes",
+    "test_card": "test cards",
+    "reading": "readings",
+    "plan": "plans",
+    "bait_order": "orders",
+    "session": "sessions at the bench",
+    "session_event": "presses at the bench",
+    "log_entry": "entries of the log",
+    "photo": "photos",
+}
+
+
+@dataclass(frozen=True)
+class Listed:
+    backup: Backup
+    words: str
+    elsewhere: bool  # in the second folder
+
+
+@dataclass(frozen=True)
+class Difference:
+    """Rows of a sort: how many are there now and how many in a backup."""
+
+    words: str
+    now: int
+    then: int
+
+    @property
+    def lost(self) -> int:
+        return max(0, self.now - self.then)
+
+
+@dataclass
+class Daily:
+    """The backup before a day's first change, for all requests of a server."""
+
+    folder: Path
+    day: str = ""  # of which it is made
+    problem: str = ""
+    _lock: threading.Lock = field(default_factory=threading.Lock)
+
+    def before_change(self) -> None:
+        """Once a day; a disk that is full keeps nobody from working, and is told on the page."""
+        today = clock.today(clock.now())
+        if self.day == today:
+            return
+        with self._lock:
+            if self.day == today:
+                return
+            self.day = today
+            self.problem = _made(self.folder, today)
+
+
+def _made(folder: Path, today: str) -> str:
+    """Make today's backup, copy it on, thin out; what went wrong, in words."""
+    own = backups.folder_of(folder)
+    target = own / f"day-{today}.sqlite3"
+    try:
+        if not backups.take(folder, target):
+            return ""
+        backups.thin_out(own, today)
+        other = second(folder)
+        if other is not None:
+            backups.copy_on(target, other)
+            backups.thin_out(other, today)
+    except (StoreError, OSError, sqlite3.Error) as error:
+        return str(error)
+    return ""
+
+
+def second(folder: Path) -> Path | None:
+    """The second folder, if one is set."""
+    with connected(folder) as connection:
+        found = settings.every(connection).get(SECOND, "")
+    return Path(found) if found else None
+
+
+def set_second(folder: Path, text: str) -> None:
+    """Raises InvalidInput for what is no folder that can be written."""
+    wanted = text.strip()
+    if wanted:
+        path = Path(wanted).expanduser()
+        if not path.is_absolute() or not path.is_dir():
+            raise InvalidInput(f"'{wanted[:120]}' is no folder: write it whole, from /.", field="second")
+        if path.resolve() == backups.folder_of(folder).resolve():
+            raise InvalidInput("That is where backups lie already: another disk is meant.", field="second")
+        try:
+            probe = path / ".diachrom-probe"
+            probe.touch()
+            probe.unlink()
+        except OSError as error:
+            raise InvalidInput(f"{path} cannot be written: {error.strerror}.", field="second") from error
+        wanted = str(path)
+    with connected(folder) as connection, writing(connection):
+        settings.put(connection, {SECOND: wanted})
+
+
+def listed(folder: Path) -> list[Listed]:
+    """The latest first."""
+    own = backups.folder_of(folder)
+    return [
+        Listed(one, KINDS.get(one.kind, "before this version's tables"), one.path.parent != own)
+        for one in backups.every(_folders(folder))
+    ]
+
+
+def _folders(folder: Path) -> Sequence[Path]:
+    other = None
+    with suppress(StoreError):
+        other = second(folder)
+    return [backups.folder_of(folder), *([other] if other is not None else [])]
+
+
+def differences(folder: Path, name: str) -> tuple[Backup, list[Difference], str]:
+    """A backup, what differs of it and what is there now, and when something was last entered in it. Raises NotFound,
+    StoreError."""
+    one = backups.find(_folders(folder), name)
+    with backups.opened(one) as copy:
+        then = backups.content(copy)
+    with connected(folder) as connection:
+        now = backups.content(connection)
+    both = [Difference(words, now.rows.get(table, 0), then.rows.get(table, 0)) for table, words in WORDS.items()]
+    return one, [row for row in both if row.now or row.then], then.last
+
+
+def restore(folder: Path, name: str) -> Path:
+    """Put it back; what was there is kept, and this is where. Raises NotFound, StoreError."""
+    one = backups.find(_folders(folder), name)
+    return backups.restore(folder, one, now=clock.now()[:19].replace(":", "-"))
