@@ -3,6 +3,7 @@
 import re
 import subprocess
 
+import colour_cxf
 import numpy as np
 import pytest
 
@@ -28,7 +29,7 @@ def smooth(nm):
 @pytest.mark.parametrize("name", WRITERS)
 def test_spectra_that_go_out_come_back_equal(name):
     found = read_spectra(name, WRITERS[name]())
-    assert [one.name.replace("'", '"') for one in found] == [one.name for one in SAMPLES]
+    assert [one.name for one in found] == [one.name for one in SAMPLES]
     for one, other in zip(found, SAMPLES, strict=True):
         assert np.abs(one.reflectance - other.reflectance).max() < 1e-6
         assert one.notes == []
@@ -46,6 +47,8 @@ def test_an_outside_reader_opens_them_and_finds_the_same_spectra(tmp_path, name,
     path.write_bytes(WRITERS[name]())
     said = outside(command, path)
     read = next(file for file in (path.with_suffix(".ti3"), path.with_suffix(".cie")) if file.exists()).read_text()
+    back = read_spectra("back.ti3", read.encode())
+    assert [one.name for one in back] == [one.name for one in SAMPLES]
     if name == "x.cgats":
         assert "36 spectral values, from 380 to 730 nm" in said
     fields = read.split("BEGIN_DATA_FORMAT")[1].split("END_DATA_FORMAT")[0].split()
@@ -55,6 +58,17 @@ def test_an_outside_reader_opens_them_and_finds_the_same_spectra(tmp_path, name,
         values = [float(cell) for cell in row.split()[-BANDS:]]
         scale = 100 if max(values) > 1.5 else 1
         assert np.abs(np.array(values) / scale - sample.reflectance).max() < 1e-4
+
+
+def test_a_reader_that_was_made_from_the_standards_schema_reads_cxf():
+    found = colour_cxf.read_cxf(WRITERS["x.cxf"]()).resources
+    assert [one.name for one in found.object_collection.object_value] == [one.name for one in SAMPLES]
+    (measured,) = found.color_specification_collection.color_specification
+    assert measured.measurement_spec.geometry_choice.choice.value == "Specular_Excluded"
+    for one, sample in zip(found.object_collection.object_value, SAMPLES, strict=True):
+        (spectrum,) = one.color_values.choice
+        assert (spectrum.start_wl, spectrum.color_specification) == (380, measured.id)
+        assert np.allclose(spectrum.value, sample.reflectance, rtol=1e-6)
 
 
 @pytest.mark.parametrize("step", [1, 5, 20])

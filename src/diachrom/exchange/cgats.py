@@ -13,9 +13,9 @@ from diachrom.exchange.text import writable
 SPECTRAL = re.compile(
     r"(?:(?P<percent>SPECTRAL_PCT_?)|SPEC_|SPECTRAL_NM_?|SPECTRAL_|NM_?|R_?)(?P<nm>\d{3})(?:NM)?", re.I
 )
-CELL = re.compile(r'"([^"]*)"|([^\s"]+)')
+CELL = re.compile(r'"((?:[^"]|"")*)"|([^\s"]+)')  # a quote within quotes stands twice
 PERCENT_FORMS = ("CTI3", "SPECT")  # first words of files whose spectra are percent
-NAMES = ("SAMPLE_NAME", "SAMPLE_ID", "SAMPLEID", "SAMPLE_LOC")
+NAMES = ("SAMPLE_NAME", "SAMPLE_LOC", "SAMPLE_ID", "SAMPLEID")
 
 
 def write(title: str, samples: Sequence[Sample]) -> bytes:
@@ -46,7 +46,7 @@ def write(title: str, samples: Sequence[Sample]) -> bytes:
 
 
 def _plain(text: str) -> str:
-    return " ".join(writable(text).replace('"', "'").split())
+    return " ".join(writable(text).replace('"', '""').split())
 
 
 def read(name: str, text: str) -> tuple[list[Raw], bool | None]:
@@ -62,7 +62,7 @@ def read(name: str, text: str) -> tuple[list[Raw], bool | None]:
     found, marked = [], any(match["percent"] for match in spectral.values())
     for number, row in enumerate(rows, start=1):
         cells = _cells(name, row)
-        label = cells[named] if named < len(cells) else f"sample {number}"
+        label = (_bare(cells[named]) if named < len(cells) else "") or f"sample {number}"
         if len(cells) != len(fields):
             raise BadFile(name, f"'{label}' has {len(cells)} fields, its format {len(fields)}: is the file cut off?")
         own = [cells[at] for at in places.values()]
@@ -77,7 +77,13 @@ def _cells(name: str, row: str) -> list[str]:
         return row.split()
     if row.count('"') % 2:
         raise BadFile(name, f"'{row.strip()[:40]}' has a quote that does not end.")
-    return [quoted or plain for quoted, plain in CELL.findall(row)]
+    return [quoted.replace('""', '"') or plain for quoted, plain in CELL.findall(row)]
+
+
+def _bare(name: str) -> str:
+    """Some programs put a name's own quotes into the name."""
+    quoted = len(name) > 1 and name.startswith('"') and name.endswith('"')
+    return name[1:-1].replace('""', '"') if quoted else name
 
 
 def _numbers(name: str, label: str, cells: Sequence[str]) -> list[float]:

@@ -39,8 +39,7 @@ def write(title: str, samples: Sequence[Sample], *, at: str) -> bytes:
     measured = SubElement(specification, "cc:MeasurementSpec")
     SubElement(measured, "cc:MeasurementType").text = "Spectrum_Reflectance"
     geometry = SubElement(measured, "cc:GeometryChoice")
-    sphere = SubElement(geometry, "cc:SphereGeometry")
-    SubElement(sphere, "cc:DegreeOfGloss").text = "Specular_Excluded"
+    SubElement(geometry, "cc:SphereGeometry").text = "Specular_Excluded"
     step = f"{WAVELENGTHS_NM[1] - WAVELENGTHS_NM[0]:.0f}"
     SubElement(measured, "cc:WavelengthRange", {"StartWL": f"{WAVELENGTHS_NM[0]:.0f}", "Increment": step})
     return b'<?xml version="1.0" encoding="UTF-8"?>\n' + tostring(root, encoding="utf-8")
