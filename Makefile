@@ -1,4 +1,4 @@
-# make demo | test | torture | bench [NAMES="matching server"] | shots | vendor | lock | tables | clean
+# make demo | test | torture | fuzz | sbom | bench [NAMES="matching server"] | shots | vendor | lock | tables | clean
 PYTHON ?= python3
 PORT ?= 8765
 VENV := .venv
@@ -6,7 +6,7 @@ BIN := $(VENV)/bin
 export PIP_DISABLE_PIP_VERSION_CHECK = 1
 export PYTHONDONTWRITEBYTECODE =
 
-.PHONY: demo test torture bench shots vendor lock tables fix clean packages
+.PHONY: demo test torture fuzz sbom bench shots vendor lock tables fix clean packages
 .DEFAULT_GOAL := demo
 
 demo: $(VENV)/run.done
@@ -25,6 +25,15 @@ test: $(VENV)/dev.done packages
 # Two clients tap a session while the server is killed 300 times: about a quarter of an hour.
 torture: $(VENV)/dev.done
 	@$(BIN)/python tools/torture.py
+
+# Ten thousand requests made from the API's description, and as many forms that nobody means: about ten minutes.
+fuzz: $(VENV)/dev.done
+	@$(BIN)/python tools/fuzz.py
+
+# What is delivered, as CycloneDX, from the lock.
+sbom: $(VENV)/dev.done
+	@$(BIN)/cyclonedx-py requirements --pyproject pyproject.toml --output-reproducible --output-file sbom.json requirements/run.txt
+	@echo sbom.json
 
 bench: $(VENV)/dev.done
 	@$(BIN)/python tools/bench.py $(NAMES)

@@ -14,6 +14,7 @@ from starlette.types import ASGIApp
 from diachrom import __version__
 from diachrom.errors import DiachromError
 from diachrom.web import chapters
+from diachrom.web.api.described import describe
 from diachrom.web.kit import error_pages
 from diachrom.web.kit.answers import came_from
 from diachrom.web.kit.dependencies import OpenStore
@@ -83,6 +84,7 @@ def create_app(folder: Path) -> FastAPI:
     app.state.names.public = app.state.settings.address
     app.state.visit, app.state.visited_from = None, ""  # a server may have them
     error_pages.install(app)
+    describe(app)
     app.mount("/static", StaticFiles(directory=STATIC), name="static")
     for router in chapters.routers():
         # As they stand: to include a router would build each of its routes once more, at the first request.

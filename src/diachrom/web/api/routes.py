@@ -3,34 +3,50 @@
 from fastapi import APIRouter
 
 from diachrom.web.kit.dependencies import OpenStore
-from diachrom.work.api import guessing, matching, predicting, profiling
+from diachrom.work.api import guessing, listing, matching, predicting, profiling
+from diachrom.work.api.listing import ListedPaint
 from diachrom.work.api.match_documents import MatchAnswer, MatchRequest
 from diachrom.work.api.profile_documents import GuessAnswer, GuessRequest, ProfileAnswer, ProfileRequest
 from diachrom.work.kit.documents import PredictAnswer, PredictRequest, Refusal
 
 router = APIRouter(
     prefix="/api",
-    responses={status: {"model": Refusal} for status in (400, 403, 404, 413, 422, 507)},
+    responses={status: {"model": Refusal} for status in (400, 401, 403, 404, 405, 413, 421, 422, 503, 507)},
 )
 
 
-@router.post("/predict", summary="Predict the colour of a stack of coats")
+@router.get("/paints", summary="The paints on the shelf, by their ids", operation_id="paints")
+def paints(store: OpenStore) -> list[ListedPaint]:
+    return listing.paints_of(store)
+
+
+@router.post("/predict", operation_id="predict", summary="Predict the colour of a stack of coats")
 def predict(request: PredictRequest, store: OpenStore) -> PredictAnswer:
     return predicting.answer(request, predicting.from_shelf(store))
 
 
-@router.post("/match", summary="Find the mixes of whole drops that come nearest to a colour")
+@router.post("/match", operation_id="match", summary="Find the mixes of whole drops that come nearest to a colour")
 def match(request: MatchRequest, store: OpenStore) -> MatchAnswer:
     from_shelf = predicting.from_shelf(store)
     candidates = matching.given(request, from_shelf) if request.paints else matching.of_shelf(request, store)
     return matching.answer(request, candidates)
 
 
-@router.post("/profile", summary="Derive a paint's profile from a contrast card", response_model_exclude_none=True)
+@router.post(
+    "/profile",
+    operation_id="profile",
+    summary="Derive a paint's profile from a contrast card",
+    response_model_exclude_none=True,
+)
 def profile(request: ProfileRequest) -> ProfileAnswer:
     return profiling.answer(request)
 
 
-@router.post("/guess", summary="Guess a paint's profile from its kind and one colour", response_model_exclude_none=True)
+@router.post(
+    "/guess",
+    operation_id="guess",
+    summary="Guess a paint's profile from its kind and one colour",
+    response_model_exclude_none=True,
+)
 def guess(request: GuessRequest) -> GuessAnswer:
     return guessing.answer(request)

@@ -7,6 +7,7 @@ from fastapi import FastAPI, Request
 from fastapi.exceptions import RequestValidationError
 from fastapi.responses import JSONResponse, Response
 from starlette.exceptions import HTTPException
+from starlette.routing import Match
 
 from diachrom.errors import Busy, Damaged, DiachromError, NotADatabase, NotFound, Repeated, StoreError
 from diachrom.web.kit.answers import counted_already
@@ -70,7 +71,20 @@ def refused(request: Request, error: HTTPException) -> Response:
         404: f"There is no page at {request.url.path[:200]}.",
         405: f"{request.method} is not answered at {request.url.path[:200]}.",
     }.get(error.status_code, str(error.detail))
-    return answer(request, error.status_code, sentence)
+    said = answer(request, error.status_code, sentence)
+    if error.status_code == 405:
+        said.headers["Allow"] = ", ".join(_allowed(request))
+    return said
+
+
+def _allowed(request: Request) -> list[str]:
+    """What is answered at an address."""
+    found: set[str] = set()
+    for route in request.app.router.routes:
+        match, _ = route.matches({**request.scope, "method": "GET"})
+        if match is not Match.NONE:
+            found |= getattr(route, "methods", None) or set()
+    return sorted(found | ({"HEAD"} if "GET" in found else set()))
 
 
 def too_large(request: Request, error: TooLarge) -> Response:

@@ -59,6 +59,13 @@ def _is_followed_link(scope: Scope, headers: Headers) -> bool:
     return scope["method"] == "GET" and opened and not path.startswith("/api/") and not _is_costly(scope)
 
 
+def _headless(send: Send) -> Send:
+    async def headless(message: Message) -> None:
+        await send({**message, "body": b""} if message["type"] == "http.response.body" else message)
+
+    return headless
+
+
 def _is_costly(scope: Scope) -> bool:
     """Drawn or written for this request alone, and nothing that anybody elsewhere links to."""
     path = scope["path"]
@@ -100,6 +107,8 @@ class Guard:
             await self._let(scope, self._limited(receive, *_limit(scope, headers)), dressed)
 
     async def _let(self, scope: Scope, receive: Receive, send: Send) -> None:
+        if scope["method"] == "HEAD":  # the same as GET, without what it would hold
+            scope, send = {**scope, "method": "GET"}, _headless(send)
         costly = _is_costly(scope)
         self._costly += costly
         try:
