@@ -18,7 +18,7 @@ from diachrom.exchange.json_bounds import check_json
 from diachrom.exchange.text import check_size
 from diachrom.store import bottles, hand_factor, paints, recipes, steps
 from diachrom.store.paints import PaintRecord
-from diachrom.work.files import bundle_cards
+from diachrom.work.files import bundle_cards, bundle_merge
 from diachrom.work.files.bundle_checks import check_whole
 from diachrom.work.files.bundle_document import FORMAT, VERSION, BottleDoc, Bundle, EntryDoc, PaintDoc, ProfileDoc
 from diachrom.work.files.bundle_recipes import add_recipe, every_recipe
@@ -136,32 +136,34 @@ class BundlePlan:
     cards: dict[int, int]
     card_fates: dict[int, str]  # of those that are new
 
+    news: bundle_merge.News  # of what is here already
+
     @property
     def fates(self) -> list[RowFate]:
         """In words, a thing a row."""
         found = []
         for at, paint in enumerate(self.whole.paints, start=1):
-            fate = "is there already" if paint.id in self.paints else "new paint"
+            fate = self._fate("profiles", paint.id) if paint.id in self.paints else "new paint"
             found.append(RowFate(at, f"{paint.line} {paint.name}".strip(), fate))
         for at, bottle in enumerate(self.whole.bottles, start=1):
-            fate = "is there already" if bottle.number in self.bottles else "new bottle"
+            fate = self._fate("entries", bottle.number) if bottle.number in self.bottles else "new bottle"
             found.append(RowFate(at, f"bottle {bottle.number} of {bottle.paint}", fate))
         for at, recipe in enumerate(self.whole.recipes, start=1):
-            fate = "is there already" if recipe.number in self.recipes else "new recipe"
+            fate = self._fate("versions", recipe.number) if recipe.number in self.recipes else "new recipe"
             found.append(RowFate(at, recipe.versions[-1].name, fate))
         for at, card in enumerate(self.whole.cards, start=1):
-            fate = self.card_fates.get(card.number, "is there already")
+            fate = self.card_fates.get(card.number) or self._fate("readings", card.number)
             found.append(RowFate(at, f"test card {card.number}", fate))
         return found
+
+    def _fate(self, sort: str, key: object) -> str:
+        new = self.news.of(sort, key)
+        return f"is there already; new of it: {new}" if new else "is there already"
 
 
 def plan(connection: sqlite3.Connection, whole: Bundle) -> BundlePlan:
     """Find what is on the shelf already: paints by name, bottles by paint and first ledger line, recipes by content."""
-    known_paints = {}
-    for paint in whole.paints:
-        found = paints.named(connection, line=paint.line, name=paint.name)
-        if found is not None:
-            known_paints[paint.id] = found.id
+    known_paints = bundle_merge.known_paints(connection, whole)
     known_bottles: dict[int, int] = {}
     for bottle in whole.bottles:
         if bottle.paint in known_paints:
@@ -186,6 +188,9 @@ def plan(connection: sqlite3.Connection, whole: Bundle) -> BundlePlan:
         recipes=known_recipes,
         cards=known_cards,
         card_fates=fates,
+        news=bundle_merge.news(
+            connection, whole, known=known_paints, places=known_bottles, numbers=known_recipes, cards=known_cards
+        ),
     )
 
 
@@ -223,10 +228,35 @@ def apply(connection: sqlite3.Connection, found: BundlePlan, *, name: str, at: s
         for recipe in new_recipes:
             add_recipe(connection, recipe, places=places, numbers=numbers)
             progress(done := done + 1, total)
+        _bring_together(connection, found, ids, places, numbers)
         new_cards = [one for one in whole.cards if one.number not in found.cards]
         bundle_cards.add_cards(connection, new_cards, places=places, numbers=numbers)
-        bundle_cards.learn_again(connection, whole, places=places, at=at)
+        if bundle_merge.profiles_are_theirs(connection, whole, ids):  # hand and profiles were learned together
+            bundle_cards.learn_again(connection, whole, places=places, at=at)
         progress(total, total)
+
+
+def _bring_together(
+    connection: sqlite3.Connection,
+    found: BundlePlan,
+    ids: dict[str, str],
+    places: dict[int, int],
+    numbers: dict[int, int],
+) -> None:
+    """What is new of all that is here already."""
+    news = found.news
+    for paint in found.whole.paints:
+        if paint.id in news.profiles:
+            bundle_merge.add_profiles(connection, paint, ids[paint.id], news.profiles[paint.id])
+    for recipe in found.whole.recipes:
+        if recipe.number in news.versions:
+            bundle_merge.add_versions(connection, recipe, news, places=places, numbers=numbers)
+    for bottle in found.whole.bottles:
+        if bottle.number in news.entries:
+            bundle_merge.add_entries(connection, bottle, places[bottle.number], news, numbers)
+    for card in found.whole.cards:
+        if card.number in news.readings:
+            bundle_merge.add_readings(connection, card, found.cards[card.number], news, numbers)
 
 
 def _add_paint(

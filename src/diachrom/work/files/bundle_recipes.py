@@ -9,6 +9,9 @@ from diachrom.core.mix.story import Told, Verdict
 from diachrom.store import recipes, stories
 from diachrom.work.files.bundle_document import PartDoc, RecipeDoc, ToldDoc, VersionDoc
 
+Versions = Mapping[tuple[int, int], int]  # (recipe, version) in a document -> version here
+NO_OTHERS: Versions = {}
+
 
 def every_recipe(connection: sqlite3.Connection) -> list[RecipeDoc]:
     return [
@@ -35,17 +38,17 @@ def add_recipe(
     for version in recipe.versions:
         saved = recipes.add_version(
             connection,
-            _draft(version, places, numbers),
+            draft_here(version, places, numbers),
             recipe=numbers[recipe.number],
             parent_version=version.parent,
             at=version.at,
         )
         if version.story:
-            told = [_told(one, places) for one in version.story]
+            told = [told_here(one, places) for one in version.story]
             stories.keep(connection, saved.recipe, saved.version, told)
 
 
-def _told(one: ToldDoc, places: Mapping[int, int]) -> Told:
+def told_here(one: ToldDoc, places: Mapping[int, int]) -> Told:
     bottle = None if one.bottle is None else places.get(one.bottle, one.bottle)
     if one.verdict is None:
         return Told(bottle, one.drops, one.drop_ml)
@@ -54,20 +57,26 @@ def _told(one: ToldDoc, places: Mapping[int, int]) -> Told:
     return Told(bottle, one.drops, one.drop_ml, Verdict(one.verdict.words, one.verdict.source, seen))
 
 
-def ground_here(ground: str, numbers: Mapping[int, int]) -> str:
-    """The key of a ground; a recipe as sprayed may have another number here."""
+def ground_here(ground: str, numbers: Mapping[int, int], versions: Versions = NO_OTHERS) -> str:
+    """The key of a ground; a recipe as sprayed, and its version, may have other numbers here."""
     if not ground.startswith(RECIPE_GROUND):
         return ground
     recipe, _, under = ground.removeprefix(RECIPE_GROUND).partition(":")
-    return f"{RECIPE_GROUND}{numbers.get(int(recipe), int(recipe)) if recipe.isdecimal() else recipe}:{under}"
+    if not (recipe.isdecimal() and under.isdecimal()):
+        return ground
+    version = versions.get((int(recipe), int(under)), int(under))
+    return f"{RECIPE_GROUND}{numbers.get(int(recipe), int(recipe))}:{version}"
 
 
-def _draft(version: VersionDoc, places: Mapping[int, int], numbers: Mapping[int, int]) -> Draft:
+def draft_here(
+    version: VersionDoc, places: Mapping[int, int], numbers: Mapping[int, int], versions: Versions = NO_OTHERS
+) -> Draft:
+    """A version as it is here."""
     return Draft(
         parts=tuple(Part(places[one.bottle], one.drops, one.drop_ml) for one in version.parts),
         name=version.name,
         note=version.note,
-        ground=ground_here(version.ground, numbers),
+        ground=ground_here(version.ground, numbers, versions),
         film_um=version.film_um,
         coats=version.coats,
         clear_coat=version.clear_coat,
