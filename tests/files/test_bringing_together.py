@@ -6,10 +6,24 @@ from shutil import copyfile
 
 import pytest
 
-from diachrom.store import bottles, hand_factor, paints, recipes, test_cards
+from diachrom.store import (
+    bottles,
+    contrast_cards,
+    hand_factor,
+    paints,
+    planned_mixes,
+    recipes,
+    rounds,
+    targets,
+    test_cards,
+    weighings,
+)
 from diachrom.store.connection import connected, database, writing
+from diachrom.store.migrate import migrate
+from diachrom.store.targets import SeenAs
 from diachrom.work.files import exporting, importing
 from diachrom.work.files.checking import check_folder
+from diachrom.work.kit import bench_settings
 
 AT = "2026-11-27T10:00:00+00:00"
 LATER = "2026-11-28T10:00:00+00:00"
@@ -151,3 +165,37 @@ def test_a_hand_comes_with_its_profiles_or_not_at_all(two):
     measure(there, LATER, "contrast card 9")
     bring(here, out(there))
     assert hand_factor.now(here) == 1.2
+
+
+def test_what_stands_beside_the_shelf_goes_out_and_comes_in_once(two, tmp_path):
+    _, there = two
+    with writing(there):
+        card = contrast_cards.new(there, paint_id="rav-nype", at=AT, film_um=12.0, steps=(1, 2))
+        contrast_cards.describe(
+            there, card, film_um=12.0, steps=(1, 2), clear_coat=False, white_paint="torv-kritt", white_drops=9
+        )
+        reading = contrast_cards.add_reading(
+            there, card, field="over_white:1", at=AT, source="reader:x", reflectance=[0.25] * 36
+        )
+        contrast_cards.set_aside(there, card, reading)
+        weighings.add(there, 22, at=AT, drops=20, ml=1.02, source="scale")
+        planned_mixes.put(there, recipe=10, version=2, ml=12.5, at=AT)
+        seen = SeenAs("white", clear_coat=True, views=(15.0, None))
+        targets.add(there, name="Belly", source="typed", seen=seen, labs=[[50, 1, 2]] * 2, reflectance=None, at=AT)
+        number = rounds.add(
+            there, skill="drops", level=2, shelf="plain", paints=["rav-nype"], sizes=[0.05], drops=[3], at=AT
+        )
+        rounds.guessed(there, number, [4], 2.5)
+    bench_settings.change(there, {"units": "imperial"})
+    content = out(there)
+    folder = tmp_path / "empty"
+    migrate(folder)
+    with connected(folder) as empty:
+        bring(empty, content)
+        assert out(empty) == content
+        fates = bring(empty, content)
+        assert set(fates.values()) == {"is there already"}
+        assert out(empty) == content
+        (kept,) = [one for one in targets.latest(empty, 99) if one.name == "Belly"]
+        assert kept.seen == seen
+        assert bench_settings.read(empty).units == "imperial"

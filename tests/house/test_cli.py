@@ -115,7 +115,7 @@ def test_a_shelf_goes_out_and_comes_into_an_empty_folder_by_commands(filled, tmp
     assert "row 1, Grunn Hvit: new paint" in dry.stdout
     assert "rows written" not in dry.stdout
     run = diachrom("import", everything, "--data", tmp_path / "new")
-    assert run.stdout.splitlines()[-1] == "146 rows written."
+    assert run.stdout.splitlines()[-1] == "147 rows written."
     diachrom("export", again, "--data", tmp_path / "new")
     assert again.read_bytes() == everything.read_bytes()
     assert diachrom("check", "--data", tmp_path / "new").stdout.endswith("nothing is wrong.\n")

@@ -70,6 +70,10 @@ def under_way(connection: sqlite3.Connection, paint_id: str) -> int | None:
     return None if row[0] is None else int(row[0])
 
 
+def numbers(connection: sqlite3.Connection) -> list[int]:
+    return [row[0] for row in connection.execute("SELECT id FROM contrast_card ORDER BY id")]
+
+
 def card(connection: sqlite3.Connection, number: int) -> ContrastCard:
     """Raises CardNotFound."""
     row = connection.execute("SELECT * FROM contrast_card WHERE id = :id", {"id": number}).fetchone()

@@ -11,6 +11,7 @@ class PlannedMix:
     recipe: int
     version: int
     ml: float
+    at: str
 
 
 def put(connection: sqlite3.Connection, *, recipe: int, version: int, ml: float, at: str) -> None:
@@ -27,6 +28,6 @@ def drop(connection: sqlite3.Connection, recipe: int) -> None:
 def every(connection: sqlite3.Connection) -> list[PlannedMix]:
     """In the order in which they were put down."""
     rows = connection.execute(
-        "SELECT recipe, version, ml FROM planned_mix WHERE ml BETWEEN 1e-6 AND 1e6 ORDER BY at, recipe"
+        "SELECT recipe, version, ml, at FROM planned_mix WHERE ml BETWEEN 1e-6 AND 1e6 ORDER BY at, recipe"
     )
     return [PlannedMix(*row) for row in rows]

@@ -22,11 +22,14 @@ class Weighing:
     counts: bool
 
 
-def add(connection: sqlite3.Connection, bottle: int, *, at: str, drops: int, ml: float, source: str) -> None:
-    connection.execute(
-        "INSERT INTO drop_weighing (bottle_id, at, drops, ml, source) VALUES (:bottle, :at, :drops, :ml, :source)",
+def add(connection: sqlite3.Connection, bottle: int, *, at: str, drops: int, ml: float, source: str) -> int:
+    """Returns its number."""
+    row = connection.execute(
+        "INSERT INTO drop_weighing (bottle_id, at, drops, ml, source) VALUES (:bottle, :at, :drops, :ml, :source)"
+        " RETURNING id",
         {"bottle": bottle, "at": at, "drops": drops, "ml": ml, "source": source},
-    )
+    ).fetchone()
+    return int(row[0])
 
 
 def of_bottle(connection: sqlite3.Connection, bottle: int) -> list[Weighing]:

@@ -18,7 +18,8 @@ from diachrom.exchange.json_bounds import check_json
 from diachrom.exchange.text import check_size
 from diachrom.store import bottles, hand_factor, paints, recipes, steps
 from diachrom.store.paints import PaintRecord
-from diachrom.work.files import bundle_cards, bundle_merge
+from diachrom.work.files import bundle_beside, bundle_cards, bundle_merge
+from diachrom.work.files.beside_document import Beside
 from diachrom.work.files.bundle_checks import check_whole
 from diachrom.work.files.bundle_document import FORMAT, VERSION, BottleDoc, Bundle, EntryDoc, PaintDoc, ProfileDoc
 from diachrom.work.files.bundle_recipes import add_recipe, every_recipe
@@ -67,6 +68,7 @@ def _whole(connection: sqlite3.Connection) -> Bundle:
         cards=bundle_cards.every_card(connection),
         hand=hand_factor.now(connection),
         learned_drops=bundle_cards.learned_drops(connection),
+        beside=bundle_beside.out(connection),
     )
 
 
@@ -137,6 +139,7 @@ class BundlePlan:
     card_fates: dict[int, str]  # of those that are new
 
     news: bundle_merge.News  # of what is here already
+    beside: Beside  # what is new of it
 
     @property
     def fates(self) -> list[RowFate]:
@@ -154,6 +157,10 @@ class BundlePlan:
         for at, card in enumerate(self.whole.cards, start=1):
             fate = self.card_fates.get(card.number) or self._fate("readings", card.number)
             found.append(RowFate(at, f"test card {card.number}", fate))
+        if self.whole.beside.count():
+            new = self.beside.count()
+            words = f"{new} new of {self.whole.beside.count()}" if new else "is there already"
+            found.append(RowFate(1, "contrast cards, weighings, what is coming, targets, rounds", words))
         return found
 
     def _fate(self, sort: str, key: object) -> str:
@@ -181,6 +188,10 @@ def plan(connection: sqlite3.Connection, whole: Bundle) -> BundlePlan:
                 known_recipes[recipe.number] = same
     known_cards = bundle_cards.known_cards(connection, whole)
     fates = {one.number: bundle_cards.fate_of(connection, one) for one in whole.cards if one.number not in known_cards}
+    found = bundle_merge.news(
+        connection, whole, known=known_paints, places=known_bottles, numbers=known_recipes, cards=known_cards
+    )
+    here = bundle_beside.Here(known_paints, known_bottles, known_recipes, found.numbers)
     return BundlePlan(
         whole=whole,
         paints=known_paints,
@@ -188,9 +199,8 @@ def plan(connection: sqlite3.Connection, whole: Bundle) -> BundlePlan:
         recipes=known_recipes,
         cards=known_cards,
         card_fates=fates,
-        news=bundle_merge.news(
-            connection, whole, known=known_paints, places=known_bottles, numbers=known_recipes, cards=known_cards
-        ),
+        news=found,
+        beside=bundle_beside.new_of(connection, whole.beside, here),
     )
 
 
@@ -231,6 +241,7 @@ def apply(connection: sqlite3.Connection, found: BundlePlan, *, name: str, at: s
         _bring_together(connection, found, ids, places, numbers)
         new_cards = [one for one in whole.cards if one.number not in found.cards]
         bundle_cards.add_cards(connection, new_cards, places=places, numbers=numbers)
+        bundle_beside.add(connection, found.beside, bundle_beside.Here(ids, places, numbers, found.news.numbers))
         if bundle_merge.profiles_are_theirs(connection, whole, ids):  # hand and profiles were learned together
             bundle_cards.learn_again(connection, whole, places=places, at=at)
         progress(total, total)

@@ -10,7 +10,7 @@ from diachrom.work.files.bundle_document import Bundle
 
 def check_whole(name: str, whole: Bundle) -> None:
     """Everything that is named is there, and nothing is there twice. Raises BadFile."""
-    for check in (_check_paints, _check_recipes, _check_grounds, _check_cards, _check_once):
+    for check in (_check_paints, _check_recipes, _check_grounds, _check_cards, _check_beside, _check_once):
         check(name, whole)
 
 
@@ -73,6 +73,26 @@ def _check_cards(name: str, whole: Bundle) -> None:
     for drop in whole.learned_drops:
         if drop.bottle not in bottles:
             raise BadFile(name, f"a drop was learned of bottle {drop.bottle}, which is not there.")
+
+
+def _check_beside(name: str, whole: Bundle) -> None:
+    ids, numbers = {one.id for one in whole.paints}, {one.number for one in whole.bottles}
+    versions = {recipe.number: len(recipe.versions) for recipe in whole.recipes}
+    beside = whole.beside
+    for card in beside.contrast_cards:
+        if card.paint not in ids or (card.white_paint is not None and card.white_paint not in ids):
+            raise BadFile(name, f"a contrast card is of '{card.paint}', which is not among the paints.")
+    for one in beside.weighings:
+        if one.bottle not in numbers:
+            raise BadFile(name, f"drops of bottle {one.bottle} were weighed, which is not there.")
+    for mix in beside.planned_mixes:
+        if not 1 <= mix.version <= versions.get(mix.recipe, 0):
+            raise BadFile(name, f"version {mix.version} of recipe {mix.recipe} is coming, which is not there.")
+    for target in beside.targets:
+        if len(target.views) != len(target.labs):
+            raise BadFile(
+                name, f"the target '{target.name}' has {len(target.labs)} colours in {len(target.views)} views."
+            )
 
 
 def _check_once(name: str, whole: Bundle) -> None:

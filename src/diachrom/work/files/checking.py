@@ -25,7 +25,7 @@ from diachrom.store import (
 from diachrom.store.connection import connected, foreign_keys_later, writing
 from diachrom.store.integrity import Kept
 from diachrom.store.schema import LATEST, version
-from diachrom.work.files.bundle_document import PAINT_ID
+from diachrom.work.files.bundle_types import PAINT_ID
 from diachrom.work.mix.sprayed_over import over_named
 
 SUM_TOLERANCE_ML = 1e-6
