@@ -120,7 +120,7 @@ def test_photos_of_a_session_stay_when_others_are_brought(over_plan, on):
     def many(store):
         with writing(store):
             for _ in range(uploads.PHOTOS_KEPT + 3):
-                uploads.keep_photo(store, name="x", width=1, height=1, png=b"x", at=AT)
+                uploads.keep_photo(store, name="x", width=1, height=1, picture=b"x", at=AT)
 
     on(many)
     assert on(uploads.photo, number).id == number

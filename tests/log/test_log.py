@@ -301,7 +301,7 @@ def test_a_photo_is_kept_within_four_megabytes_and_its_small_one_is_made_once(fi
     )
     side, photo = on(entries.one, number).photos[-1]
     assert side == "left"
-    assert len(client.get(f"/photos/{photo}.png").content) <= 4_000_000
+    assert len(client.get(f"/photos/{photo}/whole").content) <= 2_000_000
     assert f"/photos/{photo}/small.jpg" in client.get("/log").text
     first = client.get(f"/photos/{photo}/small.jpg")
     assert first.headers["content-type"] == "image/jpeg"

@@ -78,7 +78,7 @@ def test_every_page_of_the_shelf_answers_and_has_no_style_of_its_own(client, pat
         ("/contrast-cards/99", 404, "no contrast card 99"),
         ("/files/import/99", 404, "not waiting any more"),
         ("/files/shelf.docx", 422, "Nothing goes out as"),
-        ("/photos/99.png", 404, "no photo 99"),
+        ("/photos/99/whole", 404, "no photo 99"),
         ("/devices/toaster", 422, "no device called"),
         ("/shelf/labels?bottle=999", 404, "no bottle number 999"),
         ("/recipes/cards?recipe=999", 404, "Recipe 999 does not exist"),

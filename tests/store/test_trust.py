@@ -43,7 +43,7 @@ LANDED = {
     "0015_bench.sql": "ef431a651ce05306",
     "0016_finish.sql": "cecccc2dbd80c573",
     "0017_log.sql": "d5197ed2261384dc",
-    "0018_access.sql": "2996a57caeae3da3",
+    "0018_access.sql": "7d4971e1f317de48",
 }
 
 
@@ -299,6 +299,7 @@ def test_a_card_that_was_read_before_cards_had_steps_is_a_card_of_one_film(tmp_p
         "0015_bench.sql",
         "0016_finish.sql",
         "0017_log.sql",
+        "0018_access.sql",
     ]
     with connected(tmp_path) as store:
         card = cards.card(store, 3)

@@ -13,9 +13,9 @@ from PIL import Image
 from diachrom.errors import BadFile
 
 FORMAT, VERSION = "diachrom-bench", 1
-MANIFEST = "manifest.json"
+MANIFEST, PNG = "manifest.json", b"\x89PNG"
 NAMES = re.compile(
-    r"(manifest\.json|tables/[a-z_]{1,40}\.json|pictures/[a-z_]{1,40}-\d{1,9}\.png"
+    r"(manifest\.json|tables/[a-z_]{1,40}\.json|pictures/[a-z_]{1,40}-\d{1,9}\.(png|jpg)"
     r"|csv/[a-z]{1,20}\.csv|calendars/order-\d{1,9}\.ics)"
 )
 MOST_FILES, MOST_BYTES, MOST_OF_ONE = 50_000, 2_000_000_000, 400_000_000
@@ -47,7 +47,7 @@ def written(
 def _out(files: dict[str, bytes], table: str, value: Any) -> Any:
     if not isinstance(value, bytes):
         return value
-    name = f"pictures/{table}-{len(files)}.png"
+    name = f"pictures/{table}-{len(files)}.{'png' if value.startswith(PNG) else 'jpg'}"
     files[name] = value
     return {"picture": name}
 
@@ -122,7 +122,7 @@ def _in(name: str, value: Any, files: Mapping[str, bytes]) -> Any:
         return value
     picture = files[value["picture"]]  # type: ignore[call-overload]
     try:
-        with Image.open(io.BytesIO(picture), formats=("PNG",)) as image:
+        with Image.open(io.BytesIO(picture), formats=("PNG", "JPEG")) as image:
             image.verify()
     except (OSError, ValueError, SyntaxError):
         raise BadFile(name, f"{value['picture']} is no picture.") from None  # type: ignore[call-overload]

@@ -3,9 +3,10 @@
 import sqlite3
 from dataclasses import dataclass
 
-from diachrom.errors import NotFound
+from diachrom.errors import InvalidInput, NotFound
 
 FILES_KEPT, PHOTOS_KEPT = 5, 20
+MOST_BYTES = 400_000_000  # of all photos
 
 
 @dataclass(frozen=True)
@@ -43,13 +44,24 @@ class Photo:
     name: str
     width: int
     height: int
-    png: bytes
+    picture: bytes  # JPEG; PNG of those of before
 
 
-def keep_photo(connection: sqlite3.Connection, *, name: str, width: int, height: int, png: bytes, at: str) -> int:
+def room(connection: sqlite3.Connection) -> int:
+    """Bytes that all photos take."""
+    return int(connection.execute("SELECT coalesce(sum(length(picture)), 0) FROM photo").fetchone()[0])
+
+
+def keep_photo(connection: sqlite3.Connection, *, name: str, width: int, height: int, picture: bytes, at: str) -> int:
+    """Raises InvalidInput where photos take all the room that they have."""
+    if room(connection) + len(picture) > MOST_BYTES:
+        raise InvalidInput(
+            f"All photos together would take more than {MOST_BYTES // 1_000_000} MB. Nothing was kept.", field="photo"
+        )
     number = connection.execute(
-        "INSERT INTO photo (at, name, width, height, png) VALUES (:at, :name, :width, :height, :png) RETURNING id",
-        {"at": at, "name": name, "width": width, "height": height, "png": png},
+        "INSERT INTO photo (at, name, width, height, picture)"
+        " VALUES (:at, :name, :width, :height, :picture) RETURNING id",
+        {"at": at, "name": name, "width": width, "height": height, "picture": picture},
     ).fetchone()[0]
     connection.execute(
         "DELETE FROM photo WHERE id <= :old AND id NOT IN (SELECT photo FROM test_card WHERE photo IS NOT NULL)"
@@ -62,7 +74,9 @@ def keep_photo(connection: sqlite3.Connection, *, name: str, width: int, height:
 
 def photo(connection: sqlite3.Connection, number: int) -> Photo:
     """Raises NotFound."""
-    row = connection.execute("SELECT id, name, width, height, png FROM photo WHERE id = :id", {"id": number}).fetchone()
+    row = connection.execute(
+        "SELECT id, name, width, height, picture FROM photo WHERE id = :id", {"id": number}
+    ).fetchone()
     if row is None:
         raise NotFound(f"There is no photo {number}: bring it again.", field="photo")
     return Photo(*row)

@@ -11,3 +11,5 @@ CREATE TABLE passphrase (
     one INTEGER PRIMARY KEY CHECK (one = 1),
     digest TEXT NOT NULL
 ) STRICT;
+-- Photos are kept as JPEG; those of before stay what they are.
+ALTER TABLE photo RENAME COLUMN png TO picture;

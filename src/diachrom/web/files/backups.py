@@ -32,6 +32,7 @@ class BackupsPage:
     rows: list[BackupView]
     second: str
     problem: str
+    photos: str  # how much they take, and may
     here: bool  # at the machine itself: only there is anything put back
 
 
@@ -62,7 +63,8 @@ def show(request: Request, store: OpenStore) -> Response:
     ]
     second = backups.second(folder)
     here = at_machine(request.scope, request.headers)
-    page = BackupsPage(rows, str(second or ""), request.app.state.daily.problem, here)
+    photos = " of at most ".join(f"{many / 1e6:.1f} MB" for many in backups.photos(store))
+    page = BackupsPage(rows, str(second or ""), request.app.state.daily.problem, photos, here)
     return render("files/backups.html", page=page, frame=frame(request, store, "files"))
 
 

@@ -16,6 +16,7 @@ from diachrom.work.kit import photo_picks
 from diachrom.work.kit.fields import number
 
 router = APIRouter(include_in_schema=False)
+PNG = b"\x89PNG"
 LONGEST = 5  # digits of a pixel's place
 Text = Annotated[str, Form()]
 
@@ -79,6 +80,7 @@ def small(store: OpenStore, photo: RowId) -> Response:
     return Response(made, media_type="image/jpeg", headers={"Cache-Control": "max-age=86400"})
 
 
-@router.get("/photos/{photo}.png")
+@router.get("/photos/{photo}/whole")
 def picture(store: OpenStore, photo: RowId) -> Response:
-    return Response(photo_picks.photo(store, photo).png, media_type="image/png")
+    found = photo_picks.photo(store, photo).picture
+    return Response(found, media_type="image/png" if found.startswith(PNG) else "image/jpeg")

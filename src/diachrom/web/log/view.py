@@ -81,7 +81,7 @@ def _picture(found: Found, width: int) -> str:
     """Its latest photo; its plan's picture where there is none."""
     if found.photos:
         number = found.photos[-1][1]
-        return f"/photos/{number}/small.jpg" if width <= SMALL else f"/photos/{number}.png"
+        return f"/photos/{number}/small.jpg" if width <= SMALL else f"/photos/{number}/whole"
     own = found.entry
     if own.plan is None:
         return ""
@@ -91,7 +91,7 @@ def _picture(found: Found, width: int) -> str:
 
 def given_pictures(found: Found) -> Sequence[tuple[str, str]]:
     """(side, address): its latest photo of each side; its plan's picture where there is none."""
-    latest = {side: f"/photos/{photo}.png" for side, photo in found.photos}
+    latest = {side: f"/photos/{photo}/whole" for side, photo in found.photos}
     if latest:
         return [(SIDES.get(side, ""), address) for side, address in latest.items()]
     return [("", own)] if (own := _picture(found, 900)) else []
@@ -147,7 +147,7 @@ def entry_page(store: Store, found: Found) -> EntryPage:
         name=own.name,
         detail=_detail(own),
         picture=_picture(found, 900),
-        photos=[(SIDES.get(side, ""), f"/photos/{photo}.png") for side, photo in found.photos],
+        photos=[(SIDES.get(side, ""), f"/photos/{photo}/whole") for side, photo in found.photos],
         fields=[(key, words, _written(getattr(own, key))) for key, words in FIELDS],
         layers=[one for one in _rows(told, "layers") if isinstance(one, dict)],
         mixes=[one for one in _rows(told, "mixes") if isinstance(one, dict)],

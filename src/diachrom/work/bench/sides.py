@@ -44,7 +44,9 @@ def keep(
     width, height, png = photos.taken(name, content)
     with writing(connection):
         sessions.session(connection, number)
-        photo = uploads.keep_photo(connection, name=name[:80], width=width, height=height, png=png, at=at)
+        photo = uploads.keep_photo(
+            connection, name=name[:80], width=width, height=height, picture=photos.to_keep(png), at=at
+        )
         session_photos.add(connection, photo=photo, session=number, side=side, bait=bait)
         event = Event("photo", clock.steady(), what=side, value=str(photo), bait=bait)
         return happen(connection, number, event, at=at)
@@ -95,7 +97,7 @@ def _side(connection: sqlite3.Connection, one: SidePhoto, blank: Blank) -> tuple
     assert one.marks is not None
     upper, lower, _ = blank.form.outline.edges(np.linspace(0, 1, 41))
     high = 2 * float(max(upper.max(), -lower.min()) + AROUND)
-    png = uploads.photo(connection, one.photo).png
+    png = uploads.photo(connection, one.photo).picture
     ends = (one.marks.nose, one.marks.tail)
     return photos.side(png, ends, one.marks.grey, high, mirrored=one.side == RIGHT)
 

@@ -57,7 +57,9 @@ def read_photo(
         for bare in (True, False):
             readings = [_reading(one, source) for one in read if (one.field.coats == 0) == bare]
             compare_prediction.keep(connection, card.id, readings, at=at)
-        photo = uploads.keep_photo(connection, name=name[:80], width=width, height=height, png=png, at=at)
+        photo = uploads.keep_photo(
+            connection, name=name[:80], width=width, height=height, picture=photos.to_keep(png), at=at
+        )
         test_cards.show_photo(connection, card.id, photo)
     aside: dict[str, list[str]] = {}
     for one in read:

@@ -9,7 +9,7 @@ from pathlib import Path
 
 from diachrom import clock
 from diachrom.errors import InvalidInput, StoreError
-from diachrom.store import backups, settings
+from diachrom.store import backups, settings, uploads
 from diachrom.store.backups import Backup
 from diachrom.store.connection import connected, writing
 
@@ -120,6 +120,11 @@ def set_second(folder: Path, text: str) -> None:
         wanted = str(path)
     with connected(folder) as connection, writing(connection):
         settings.put(connection, {SECOND: wanted})
+
+
+def photos(connection: sqlite3.Connection) -> tuple[int, int]:
+    """Bytes that photos take, and may."""
+    return uploads.room(connection), uploads.MOST_BYTES
 
 
 def listed(folder: Path) -> list[Listed]:

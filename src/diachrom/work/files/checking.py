@@ -50,12 +50,16 @@ def mend_folder(folder: Path) -> tuple[Path, list[str]]:
     now = clock.now()[:19].replace(":", "-")
     before = backups.folder_of(folder) / f"before-mending-{now}.sqlite3"
     backups.take(folder, before, whole=False)
-    with connected(folder) as connection, foreign_keys_later(connection), writing(connection):
-        done = [
-            *mending.reindex(connection),
-            *mending.orphans(connection),
-            *mending.ledger_sums(connection, SUM_TOLERANCE_ML),
-        ]
+    with connected(folder) as connection, foreign_keys_later(connection):
+        with writing(connection):
+            done = [
+                *mending.reindex(connection),
+                *mending.orphans(connection),
+                *mending.ledger_sums(connection, SUM_TOLERANCE_ML),
+            ]
+        connection.execute("COMMIT")  # of what reads after it
+        connection.execute("PRAGMA query_only = OFF")
+        done += mending.give_back(connection)
     return before, done
 
 

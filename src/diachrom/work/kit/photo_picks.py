@@ -16,7 +16,9 @@ def keep(connection: sqlite3.Connection, name: str, content: bytes, *, at: str) 
     """Keep a photo for picking; returns its number. Raises BadFile."""
     width, height, png = photos.taken(name, content)
     with writing(connection):
-        return uploads.keep_photo(connection, name=name[:80], width=width, height=height, png=png, at=at)
+        return uploads.keep_photo(
+            connection, name=name[:80], width=width, height=height, picture=photos.to_keep(png), at=at
+        )
 
 
 def photo(connection: sqlite3.Connection, number: int) -> Photo:
@@ -26,7 +28,7 @@ def photo(connection: sqlite3.Connection, number: int) -> Photo:
 
 def small(connection: sqlite3.Connection, number: int) -> bytes:
     """A JPEG of it, made once. Raises NotFound, InvalidInput."""
-    return _small(uploads.photo(connection, number).png)
+    return _small(uploads.photo(connection, number).picture)
 
 
 @lru_cache(maxsize=SMALL_KEPT)
@@ -50,5 +52,5 @@ def pick(
     grey_percent: float,
 ) -> Spot:
     """The colour of a disc of the photo, by its grey patch if it has one. Raises NotFound, InvalidInput."""
-    png = uploads.photo(connection, number).png
+    png = uploads.photo(connection, number).picture
     return photos.pick(png, spot, grey, radius=radius, grey_reflectance=grey_percent / 100)

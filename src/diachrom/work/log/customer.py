@@ -57,6 +57,6 @@ def page(connection: sqlite3.Connection, number: int) -> ForCustomer:
 def _photo(connection: sqlite3.Connection, side: str, photo: int) -> Shown | None:
     """None for what cannot be read any more."""
     try:
-        return Shown(SIDES.get(side, ""), images.address_of(uploads.photo(connection, photo).png, wide=WIDE))
+        return Shown(SIDES.get(side, ""), images.address_of(uploads.photo(connection, photo).picture, wide=WIDE))
     except (DiachromError, OSError, ValueError):
         return None

@@ -188,5 +188,7 @@ def add_photo(connection: sqlite3.Connection, number: int, side: str, name: str,
         raise InvalidInput("A photo is of the left side or of the right one.", field="side")
     width, height, png = photos.taken(name, content)
     with writing(connection):
-        photo = uploads.keep_photo(connection, name=name[:80], width=width, height=height, png=png, at=at)
+        photo = uploads.keep_photo(
+            connection, name=name[:80], width=width, height=height, picture=photos.to_keep(png), at=at
+        )
         log.add_photo(connection, photo=photo, entry=number, side=side)

@@ -66,7 +66,7 @@ def _high(now: PlanNow) -> float:
 def straighten(connection: sqlite3.Connection, number: int, nose: Point, tail: Point) -> None:
     """Say where nose and tail are; its zones are proposed. Raises InvalidInput where no bait is between them."""
     now, reference = _reference(connection, number)
-    picture = photos.straightened(photo_picks.photo(connection, reference.photo).png, nose, tail, _high(now))
+    picture = photos.straightened(photo_picks.photo(connection, reference.photo).picture, nose, tail, _high(now))
     inside = found_zones.silhouette(now.plan.blank.form.outline, picture.shape[:2], photos.MARGIN)
     proposed = found_zones.proposed(photos.lab_of(picture), inside)
     with writing(connection):
@@ -79,7 +79,7 @@ def straightened(connection: sqlite3.Connection, number: int) -> bytes:
     now, reference = _reference(connection, number)
     if reference.ends is None:
         raise InvalidInput("Touch nose and tail first.", field="photo")
-    picture = photos.straightened(photo_picks.photo(connection, reference.photo).png, *reference.ends, _high(now))
+    picture = photos.straightened(photo_picks.photo(connection, reference.photo).picture, *reference.ends, _high(now))
     return images.png(picture.astype(np.float64), np.ones(picture.shape[:2], dtype=bool))
 
 
@@ -89,7 +89,7 @@ def touch(connection: sqlite3.Connection, number: int, which: int, x: float, y: 
     now, reference = _reference(connection, number)
     if reference.ends is None:
         raise InvalidInput("Touch nose and tail first.", field="photo")
-    picture = photos.straightened(photo_picks.photo(connection, reference.photo).png, *reference.ends, _high(now))
+    picture = photos.straightened(photo_picks.photo(connection, reference.photo).picture, *reference.ends, _high(now))
     height, width, _ = picture.shape
     row, column = min(int(y * height), height - 1), min(int(x * width), width - 1)
     part = picture[max(0, row - DISC) : row + DISC, max(0, column - DISC) : column + DISC]

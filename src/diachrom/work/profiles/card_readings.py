@@ -88,7 +88,7 @@ def from_sheet(connection: sqlite3.Connection, number: int, name: str, content: 
     aside: list[str] = []
     with writing(connection):
         still_open(connection, number)
-        uploads.keep_photo(connection, name=name[:80], width=width, height=height, png=png, at=at)
+        uploads.keep_photo(connection, name=name[:80], width=width, height=height, picture=photos.to_keep(png), at=at)
         for field in fields_of(card):
             one = found.get((field.ground, field.passes))
             if one is None or field.let_down:

@@ -96,7 +96,7 @@ def from_photo(connection: sqlite3.Connection, number: int, name: str, content: 
                 "Profiles of this sheet are in use: take the whole sheet back before another photo of it is read.",
                 field="photo",
             )
-        uploads.keep_photo(connection, name=name[:80], width=width, height=height, png=png, at=at)
+        uploads.keep_photo(connection, name=name[:80], width=width, height=height, picture=photos.to_keep(png), at=at)
         shelf_sheets.read(connection, number, photo=name[:80], bare=[_kept(one) for one in bare], pairs=by_pair)
 
 
