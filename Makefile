@@ -22,9 +22,10 @@ test: $(VENV)/dev.done packages
 	$(BIN)/pytest --numprocesses 3 --dist loadfile --no-loadscope-reorder; tests=$$?; \
 	wait $$types && exit $$tests
 
-# Two clients tap a session while the server is killed 300 times: about a quarter of an hour.
+# Clients tap, bring files, pour and put backups back while the server is killed 360 times: about a quarter of an hour.
 torture: $(VENV)/dev.done
 	@$(BIN)/python tools/torture.py
+	@$(BIN)/python tools/torture_shelf.py
 
 # Ten thousand requests made from the API's description, and as many forms that nobody means: about ten minutes.
 fuzz: $(VENV)/dev.done

@@ -346,7 +346,7 @@ def _sessions(db):
         db.execute("INSERT INTO session (number, name, at, script, state) VALUES (?, ?, ?, ?, ?)", own)
         db.execute("INSERT INTO session_event VALUES (?, 1, 'then', ?)", [90 + at, script])
         for side in ("left", "right"):
-            db.execute("INSERT INTO photo (at, name, width, height, png) VALUES ('', 'x', 1, 1, ?)", [b"x"])
+            db.execute("INSERT INTO photo (at, name, width, height, picture) VALUES ('', 'x', 1, 1, ?)", [b"x"])
             marks = ('{"grey": [1, 1], "nose": [1e300, 1], "tail": [0, "1"]}', "[]", "null")[at % 3]
             db.execute(
                 "INSERT INTO session_photo VALUES ((SELECT max(id) FROM photo), ?, ?, ?, ?)",
@@ -422,7 +422,7 @@ def _rest(db):
         ['[{"verdict": {"words": "too green", "source": "the stick", "lab": [1e300, 0, 0]}}]'],
     )
     db.execute("INSERT INTO overspray (at, on_baits_ml, stays_ml, used_ml) VALUES ('', 1e-300, 1e300, 9e999)")
-    db.execute("INSERT INTO photo (id, at, name, width, height, png) VALUES (900, '', ?, -5, 0, x'00')", [LONG])
+    db.execute("INSERT INTO photo (id, at, name, width, height, picture) VALUES (900, '', ?, -5, 0, x'00')", [LONG])
     db.execute("INSERT INTO upload (id, at, name, content) VALUES (900, '', 'x', x'7b')")
     db.execute("INSERT INTO shelf_step (at, did) VALUES ('', ?)", [LONG])
     for noun, row_id, was in (("bottle", "x", "[]"), ("stock_entry", "nine", "{}"), ("paint", "gone", '{"id": 1}')):

@@ -15,10 +15,11 @@ import threading
 import time
 import uuid
 from collections import Counter
-from collections.abc import Mapping
+from collections.abc import Mapping, Sequence
 from contextlib import closing
 from dataclasses import dataclass, field
 from pathlib import Path
+from typing import Protocol
 
 import httpx2
 
@@ -128,10 +129,24 @@ def begun(folder: Path) -> int:
 
 def torture(folder: Path, kills: int, seed: int = 1) -> Presses:
     """Kill the server so often while two tap; returns what was pressed when all of it is answered."""
-    number = begun(folder)
-    dice, told = random.Random(seed), Presses(number)
+    number, told = begun(folder), Presses(0)
+    told.session = number
     with closing(listen(0)) as free:
         port, address = free.getsockname()[1], address_of(free)
+    clients = [Client(address, number, folder, told, seed + at) for at in (1, 2)]
+    under_kills(folder, port, clients, kills, told, dice=random.Random(seed))
+    return told
+
+
+class Told(Protocol):
+    over: bool
+
+
+def under_kills(
+    folder: Path, port: int, clients: Sequence[threading.Thread], kills: int, told: Told, *, dice: random.Random
+) -> None:
+    """Serve a folder, and kill the server so often, while clients work; they end when they are told that it is over,
+    once all that they have sent is answered."""
     environment = {**os.environ, "PYTHONPATH": os.pathsep.join(sys.path)}
     starter = subprocess.Popen(
         [sys.executable, "-c", STARTER, str(folder), str(port)],
@@ -142,13 +157,12 @@ def torture(folder: Path, kills: int, seed: int = 1) -> Presses:
     )
     assert starter.stdin is not None
     assert starter.stdout is not None
-    clients = [Client(address, number, folder, told, seed + at) for at in (1, 2)]
     try:
         for kill in range(kills + 1):
             starter.stdin.write("\n")
             starter.stdin.flush()
             child = int(starter.stdout.readline())
-            _answers(address)
+            _answers(f"http://127.0.0.1:{port}")
             if not kill:
                 for client in clients:
                     client.start()
@@ -163,7 +177,6 @@ def torture(folder: Path, kills: int, seed: int = 1) -> Presses:
         told.over = True
         starter.kill()
         starter.communicate()
-    return told
 
 
 def _answers(address: str) -> None:

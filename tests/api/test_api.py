@@ -259,7 +259,7 @@ def test_colours_may_stand_for_spectra_on_the_command_line_too():
 @pytest.mark.parametrize(
     ("changes", "field", "says"),
     [
-        ({"film_um": 0}, "film_um", "greater than 0"),
+        ({"film_um": 0}, "film_um", "greater than or equal to 0.01"),
         ({"over_white": {"reflectance": [0.5] * 35}}, "over_white.reflectance", "at least 36"),
         ({"over_white": {"reflectance": [1.5] * 36}}, "over_white.reflectance.0", "less than or equal to 1"),
         ({"over_black": {"srgb": "orange"}}, "over_black.srgb", "pattern"),

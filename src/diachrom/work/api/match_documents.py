@@ -8,7 +8,7 @@ from diachrom.core.match.pourable import USUAL_CLOSENESS
 from diachrom.core.match.search import MOST_DROPS, MOST_PAINTS
 from diachrom.core.mix.layers import MOST_COATS, THICKEST_COAT_UM
 from diachrom.core.mix.prediction import LARGEST_ANGLE_DEG
-from diachrom.work.kit.documents import AnyGround, AnyPaint, ClearCoat, Document, Finite, Measured
+from diachrom.work.kit.documents import AnyGround, AnyPaint, ClearCoat, Coordinate, Document, Finite, Measured
 
 MOST_TO_MATCH = 400  # paints
 FARTHEST = 20.0  # dE that may be called near enough
@@ -18,7 +18,7 @@ class MeasuredAngles(Document):
     """The colour at several aspecular angles, to be met at all of them together."""
 
     angles: list[Annotated[Finite, Field(ge=0, le=LARGEST_ANGLE_DEG)]] = Field(min_length=1, max_length=16)
-    labs: list[Annotated[list[Finite], Field(min_length=3, max_length=3)]] = Field(
+    labs: list[Annotated[list[Coordinate], Field(min_length=3, max_length=3)]] = Field(
         min_length=1, max_length=16, description="L*, a*, b* at each of them"
     )
 

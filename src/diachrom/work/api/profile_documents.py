@@ -8,9 +8,12 @@ from pydantic_core import PydanticCustomError
 from diachrom.core.film.paint import KINDS
 from diachrom.core.mix.cup import MOST_DROPS
 from diachrom.core.mix.layers import THICKEST_STACK_UM
-from diachrom.work.kit.documents import IN_FIELD, ClearCoat, Document, Finite, Measured, Profile
+from diachrom.core.mix.sound import THINNEST_UM
+from diachrom.work.kit.documents import IN_FIELD, ClearCoat, Coordinate, Document, Measured, Profile
 
-FilmUm = Annotated[float, Field(gt=0, le=THICKEST_STACK_UM, allow_inf_nan=False, description="wet, all coats together")]
+FilmUm = Annotated[
+    float, Field(ge=THINNEST_UM, le=THICKEST_STACK_UM, allow_inf_nan=False, description="wet, all coats together")
+]
 MOST_FILMS = 12
 
 
@@ -89,7 +92,7 @@ class GuessRequest(Document):
     """A paint by its kind and one colour of it."""
 
     kind: Literal[tuple(KINDS)]  # type: ignore[valid-type]
-    lab: Annotated[list[Finite], Field(min_length=3, max_length=3)] | None = None
+    lab: Annotated[list[Coordinate], Field(min_length=3, max_length=3)] | None = None
     srgb: str | None = Field(default=None, pattern="^#?[0-9a-fA-F]{6}$", description="#rrggbb")
     seen: Literal["white", "black-glance", "cup"] | None = Field(
         default=None,

@@ -14,6 +14,7 @@ from diachrom.core.mix.layers import MOST_COATS, MOST_LAYERS, THICKEST_COAT_UM
 from diachrom.core.mix.prediction import ANGLES_DEG, LARGEST_ANGLE_DEG
 
 Finite = Annotated[float, Field(allow_inf_nan=False)]
+Coordinate = Annotated[float, Field(ge=-1000, le=1000, allow_inf_nan=False)]  # of L*, a*, b*
 Coefficient = Annotated[float, Field(ge=0, le=MOST_PER_UM, allow_inf_nan=False)]
 Reflectance = Annotated[float, Field(ge=0, le=1, allow_inf_nan=False)]
 Whole = Annotated[int, Field(ge=0, le=MOST_DROPS)]
@@ -182,7 +183,7 @@ class MeasuredSpectrum(Document):
 class MeasuredLab(Document):
     """A colour under D65; it is taken to be a smooth spectrum."""
 
-    lab: Annotated[list[Finite], Field(min_length=3, max_length=3)]
+    lab: Annotated[list[Coordinate], Field(min_length=3, max_length=3)]
 
 
 class MeasuredHex(Document):

@@ -1,0 +1,80 @@
+"""Requests that nobody means: from the API's description by a fuzzer from outside, and by every form of every page.
+
+usage: fuzz.py [REQUESTS] - so many of each, 10,000 if nothing is said; exit status 1 when one was not handled.
+"""
+
+import subprocess
+import sys
+import time
+from collections import Counter
+from importlib import import_module
+from pathlib import Path
+from random import Random
+from tempfile import TemporaryDirectory
+
+from starlette.testclient import TestClient
+
+from diachrom.demo.bench import fill
+from diachrom.web.app import create_app
+from diachrom.web.server import running
+
+HERE = Path(__file__).parents[1]
+sys.path.append(str(HERE / "tests"))
+
+awkward, fuzzing = import_module("awkward"), import_module("fuzzing")
+
+OPERATIONS = 5  # of the API
+CHECKS = "not_a_server_error,status_code_conformance,content_type_conformance,response_schema_conformance"
+
+
+def by_description(folder: Path, many: int) -> bool:
+    """Whether the fuzzer found nothing."""
+    command = [
+        *(str(Path(sys.executable).with_name("schemathesis")), "run", "--checks", CHECKS, "--workers", "2"),
+        *("--phases", "examples,coverage,fuzzing", "--max-examples", str(many // OPERATIONS), "--seed", "7"),
+        *("--suppress-health-check", "all"),
+    ]
+    with running(folder) as address, TemporaryDirectory() as elsewhere:
+        run = subprocess.run(
+            [*command, f"{address}/openapi.json"], capture_output=True, text=True, check=False, cwd=elsewhere
+        )
+    print("\n".join(run.stdout.splitlines()[-25:]))
+    return run.returncode == 0
+
+
+def by_forms(folder: Path, many: int) -> bool:
+    """Whether every request was answered; a folder full of awkward rows is asked."""
+    awkward.spoil(folder)
+    random, statuses, unhandled = Random(11), Counter[int](), []
+    with TestClient(
+        create_app(folder), base_url="http://127.0.0.1", follow_redirects=False, raise_server_exceptions=False
+    ) as client:
+        known = list(fuzzing.routes(client.app))
+        for at in range(many):
+            if at % 40 == 0:
+                awkward.put_cup(folder, random.choice(awkward.ODD_DRAFTS))
+            method, path, given = fuzzing.request(random, known)
+            status = client.request(method, path, **given).status_code
+            statuses[status] += 1
+            if status == 500:
+                unhandled.append((method, path, str(given)[:300]))
+    print(f"{many} requests to {len(known)} routes: {dict(sorted(statuses.items()))}; {len(unhandled)} unhandled")
+    for one in unhandled[:20]:
+        print(*one)
+    return not unhandled
+
+
+def main() -> int:
+    many = int(sys.argv[1]) if len(sys.argv) > 1 else 10_000
+    good = []
+    for way in (by_description, by_forms):
+        with TemporaryDirectory() as folder:
+            fill(Path(folder))
+            began = time.monotonic()
+            good.append(way(Path(folder), many))
+            print(f"{way.__name__.replace('_', ' ')}: {time.monotonic() - began:.0f} s")
+    return 0 if all(good) else 1
+
+
+if __name__ == "__main__":
+    sys.exit(main())
