@@ -8,6 +8,7 @@ PAGES = (
     *("/plan", "/plan/blanks", "/plan/1?layer=3", "/plan/2/versions", "/plan/1/reference"),
     *("/orders", "/orders/1", "/orders/bench", "/bench", "/bench/1", "/bench/1/sides"),
     *("/home", "/log?q=char", "/log/14", "/log/14/again", "/log/year", "/log/new"),
+    *("/access", "/scan", "/files/backups"),
     *("/finish", "/finish/1", "/finish/faults?session=1&fault=tacky"),
 )
 PAPERS = (

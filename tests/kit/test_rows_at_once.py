@@ -32,7 +32,7 @@ PAGES = (
     *("/match", "/match/found", "/recipes", "/recipes/10", "/recipes/cards", "/learning", "/record", "/trainer"),
     *("/test-cards", "/test-cards/18", "/test-cards/18/sheet", "/contrast-cards/1", "/paints/rav-gull"),
     *("/paints/rav-gull/effects?before=1&after=1", "/shelf-sheets", "/shelf-sheets/1", "/shelf-sheets/1/sheet"),
-    *("/shelf/start", "/shelf/start/next", "/settings", "/terms"),
+    *("/shelf/start", "/shelf/start/next", "/settings", "/terms", "/access", "/scan", "/files/backups"),
     *(
         "/plan",
         "/plan/blanks",
