@@ -55,7 +55,7 @@ WORDS = {
     "reflectance": REFLECTANCE,
     "seconds": "time that it took, s",
     "sparkle": "few and large: they are seen one by one",
-    "spread_cause": "what the spread comes from most: film, paint, drops or dilution; more than one with +",
+    "spread_cause": "what the spread comes from most, in words: the coat's thickness, the drops of NAME, the profile of NAME",
     "spread_delta_e": "how far sprayings differ, CIEDE2000, one standard deviation",
     "srgb": "#rrggbb",
     "strength_per_um": "1/µm of wet film",
