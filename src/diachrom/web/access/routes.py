@@ -10,6 +10,7 @@ from diachrom import clock
 from diachrom.errors import InvalidInput
 from diachrom.web.access.welcome import door_of
 from diachrom.web.kit.dependencies import FormRowId, OpenStore
+from diachrom.web.kit.formatting import day
 from diachrom.web.kit.frame import frame
 from diachrom.web.kit.names import at_machine
 from diachrom.web.kit.pages import render
@@ -59,7 +60,7 @@ def _page(request: Request, store: Store, *, code: str = "", link: str = "", sai
     shared = sharing.now if sharing is not None else None
     base = names.address(str(request.base_url))
     address = f"{base}pair/{code}" if code else ""
-    devices = [DeviceView(one.number, one.name, one.at[:10], one.entry is not None, one.entry) for one in door.every()]
+    devices = [DeviceView(one.number, one.name, day(one.at), one.entry is not None, one.entry) for one in door.every()]
     page = AccessPage(
         locked=door.locked,
         can_share=sharing is not None,

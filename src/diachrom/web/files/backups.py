@@ -10,6 +10,7 @@ from fastapi.responses import Response
 from diachrom.errors import InvalidInput
 from diachrom.web.kit.answers import go
 from diachrom.web.kit.dependencies import OpenStore
+from diachrom.web.kit.formatting import day
 from diachrom.web.kit.frame import frame
 from diachrom.web.kit.names import at_machine
 from diachrom.web.kit.pages import render
@@ -58,7 +59,7 @@ def _only_here(request: Request) -> None:
 def show(request: Request, store: OpenStore) -> Response:
     folder = _folder(request)
     rows = [
-        BackupView(one.backup.name, one.backup.at[:10], one.words, f"{one.backup.bytes / 1e6:.1f}", one.elsewhere)
+        BackupView(one.backup.name, day(one.backup.at[:10]), one.words, f"{one.backup.bytes / 1e6:.1f}", one.elsewhere)
         for one in backups.listed(folder)
     ]
     second = backups.second(folder)
@@ -72,7 +73,7 @@ def show(request: Request, store: OpenStore) -> Response:
 def look(request: Request, store: OpenStore, name: str) -> Response:
     one, changes, last = backups.differences(_folder(request), name)
     views = [ChangeView(row.words, row.now, row.then, row.lost) for row in changes]
-    at = (one.at[:10], last[:16].replace("T", " "))
+    at = (day(one.at[:10]), day(last) if last else "")
     here = at_machine(request.scope, request.headers)
     return render("files/backup.html", name=name, at=at, rows=views, here=here, frame=frame(request, store, "files"))
 
