@@ -1,4 +1,5 @@
-"""Requests that nobody means: from the API's description by a fuzzer from outside, and by every form of every page.
+"""Requests that nobody means: from the API's description by a fuzzer from outside, by every form of every page, and
+files that went wrong.
 
 usage: fuzz.py [REQUESTS] - so many of each, 10,000 if nothing is said; exit status 1 when one was not handled.
 """
@@ -24,6 +25,8 @@ sys.path.append(str(HERE / "tests"))
 awkward, fuzzing = import_module("awkward"), import_module("fuzzing")
 
 OPERATIONS = 5  # of the API
+FORMS = ("json", "csv", "xlsx", "gpl", "ase", "cgats", "cxf")
+LARGEST, SLOWEST_S = 9_900_000, 15.0
 CHECKS = "not_a_server_error,status_code_conformance,content_type_conformance,response_schema_conformance"
 
 
@@ -64,14 +67,49 @@ def by_forms(folder: Path, many: int) -> bool:
     return not unhandled
 
 
+def mutated(random: Random, content: bytes) -> bytes:
+    """A file as a bad copy, a bad program or a bad mind would leave it."""
+    at, length = random.randrange(len(content)), random.randrange(1, 400)
+    piece = content[at : at + length]
+    return random.choice(
+        (
+            content[:at],
+            content[:at] + piece * random.choice((2, 50, 8_000_000 // max(len(piece), 1))) + content[at:],
+            content[:at] + bytes(random.randrange(256) for _ in range(length)) + content[at + length :],
+            content[:at] + b"\0" * length + content[at:],
+            content[:at] + random.choice((b"9" * 400, b"<" * 5000, b"[" * 5000, b'"' * 99, b"-1e999")) + content[at:],
+        )
+    )[:LARGEST]
+
+
+def by_files(folder: Path, many: int) -> bool:
+    """Whether files that went wrong are answered within their bounds, and write nothing."""
+    random, statuses, slow = Random(5), Counter[int](), []
+    with TestClient(create_app(folder), base_url="http://127.0.0.1", follow_redirects=False) as client:
+        good = {suffix: client.get(f"/files/shelf.{suffix}").content for suffix in FORMS}
+        for _ in range(many):
+            suffix = random.choice(FORMS)
+            began = time.monotonic()
+            answer = client.post(
+                "/files/import", files={"file": (f"a.{suffix}", mutated(random, good[suffix]))}, data={"kind": "opaque"}
+            )
+            statuses[answer.status_code] += 1
+            if time.monotonic() - began > SLOWEST_S:
+                slow.append((suffix, time.monotonic() - began))
+        left = {suffix: client.get(f"/files/shelf.{suffix}").content for suffix in ("json", "csv")}
+    same = all(left[suffix] == good[suffix] for suffix in left)
+    print(f"{many} files: {dict(sorted(statuses.items()))}; {len(slow)} took too long; the shelf is as it was: {same}")
+    return same and not slow and not any(status >= 500 for status in statuses)
+
+
 def main() -> int:
     many = int(sys.argv[1]) if len(sys.argv) > 1 else 10_000
     good = []
-    for way in (by_description, by_forms):
+    for way in (by_description, by_forms, by_files):
         with TemporaryDirectory() as folder:
             fill(Path(folder))
             began = time.monotonic()
-            good.append(way(Path(folder), many))
+            good.append(way(Path(folder), many if way is not by_files else many // 50))
             print(f"{way.__name__.replace('_', ' ')}: {time.monotonic() - began:.0f} s")
     return 0 if all(good) else 1
 

@@ -7,11 +7,13 @@ import sqlite3
 import subprocess
 import sys
 import time
-from contextlib import contextmanager
+from contextlib import closing, contextmanager
 from urllib.parse import urlsplit
 
 import pytest
 from command_line import diachrom
+
+from diachrom.store.connection import database
 
 
 @contextmanager
@@ -105,6 +107,21 @@ def test_a_backup_is_whole_and_never_overwrites(filled, tmp_path):
     target.rename(tmp_path / "diachrom.sqlite3")
     with started("serve", "--port", "0", "--data", tmp_path) as (_, address, _where):
         assert status(address, "/recipes/10") == 200
+
+
+def test_the_shelf_goes_to_standard_output_and_mending_and_a_passphrase_are_commands(bench):
+    run = diachrom("export", "-", "--form", "csv", "--data", bench)
+    assert run.stdout.lstrip("\ufeff").startswith("bottle,line,name")
+    with closing(sqlite3.connect(database(bench), isolation_level=None)) as db:
+        db.execute("UPDATE bottle SET left_ml = 99 WHERE id = 22")
+    assert "has 1 fault." in diachrom("check", "--data", bench).stderr
+    run = diachrom("check", "--mend", "--data", bench)
+    assert run.stdout.splitlines()[0].startswith("Bottle 22 holds ")
+    assert "before-mending-" in run.stdout
+    assert run.returncode == 0
+    run = diachrom("passphrase", "--data", bench, input="short\n")
+    assert (run.returncode, "8 to 200" in run.stderr) == (2, True)
+    assert diachrom("passphrase", "--data", bench, input="four plain words\n").returncode == 0
 
 
 def test_a_shelf_goes_out_and_comes_into_an_empty_folder_by_commands(filled, tmp_path):

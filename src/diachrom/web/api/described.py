@@ -55,7 +55,7 @@ WORDS = {
     "reflectance": REFLECTANCE,
     "seconds": "time that it took, s",
     "sparkle": "few and large: they are seen one by one",
-    "spread_cause": "what the spread comes from most, in words: the coat's thickness, a paint's drops, a paint's profile",
+    "spread_cause": "what it comes from most, in words: the coat's thickness, a paint's drops, a paint's profile",
     "spread_delta_e": "nine of ten sprayings stay within it, CIEDE2000",
     "srgb": "#rrggbb",
     "strength_per_um": "1/µm of wet film",

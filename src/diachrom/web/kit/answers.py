@@ -18,12 +18,16 @@ def go(request: Request, path: str) -> Response:
     return RedirectResponse(path, 303)
 
 
-def own_address(request: Request) -> str:
-    """Where this server is reached, by what was set or shared, else by the socket that it listens on; not by what a
-    request calls it. Ends in a slash."""
+def socket_address(request: Request) -> str:
+    """Where this server is, by the socket that a request came in by and not by what it calls it; ends in a slash."""
     host, port = request.scope["server"]
+    return f"http://{host}:{port}/" if port != 80 else f"http://{host}/"
+
+
+def own_address(request: Request) -> str:
+    """Where others reach this server, by what was set or shared, else by its socket. Ends in a slash."""
     names: Names = request.app.state.names
-    return names.address(f"http://{host}:{port}" if port != 80 else f"http://{host}")
+    return names.address(socket_address(request))
 
 
 def code_for(request: Request, path: str) -> str:

@@ -14,7 +14,7 @@ from diachrom.core.light.screen import hex_to_lab
 from diachrom.core.shelf.bottle_list import MOST_LINES, STARTER, ListedBottle, read, read_line
 from diachrom.errors import InvalidInput
 from diachrom.store.bottles import Bottle
-from diachrom.web.kit.answers import go, own_address
+from diachrom.web.kit.answers import go, socket_address
 from diachrom.web.kit.choices import Choice
 from diachrom.web.kit.dependencies import GivenForm, OpenStore
 from diachrom.web.kit.formatting import count
@@ -107,7 +107,7 @@ def visit(request: Request) -> Response:
     """To the demo bench, at its own address: what is done there stays there."""
     if request.app.state.visit is None:
         raise InvalidInput("The demo bench is visited from a bench of your own.", field="demo")
-    return RedirectResponse(request.app.state.visit.begin(own_address(request)), 303)
+    return RedirectResponse(request.app.state.visit.begin(socket_address(request)), 303)
 
 
 @router.post("/shelf/start/read")

@@ -13,6 +13,7 @@ from diachrom.work.api import guessing, matching, predicting, profiling
 from diachrom.work.api.match_documents import MatchRequest
 from diachrom.work.api.profile_documents import GuessRequest, ProfileRequest
 from diachrom.work.files import exporting, importing
+from diachrom.work.files.backups import Daily
 from diachrom.work.kit import documents
 
 Kind = TypeVar("Kind", bound=BaseModel)
@@ -87,6 +88,7 @@ def import_from(file: str, content: bytes, folder: Path, *, kind: str, values: s
         if found.question:
             raise InvalidInput(found.question, field="--values")
         if write:
+            Daily(folder).before_change()
             with writing(connection):
                 found.write(connection, at=clock.now())
             yield f"{counted(len(found.fates), 'row')} written."
