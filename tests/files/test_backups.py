@@ -13,6 +13,7 @@ from diachrom import clock
 from diachrom.errors import DiachromError, InvalidInput, NotFound
 from diachrom.store import backups, bottles, recipes
 from diachrom.store.connection import connected, database, writing
+from diachrom.store.migrate import migrate
 from diachrom.work.files import backups as own
 from diachrom.work.files import whole
 from diachrom.work.files.checking import check_folder, mend_folder
@@ -174,6 +175,15 @@ def test_a_backup_is_put_back_while_others_read_and_write(bench):
         one.join()
     assert errors == []
     assert check_folder(bench) == []
+
+
+def test_nobody_else_on_the_machine_can_read_a_folder(tmp_path):
+    folder = tmp_path / "new"
+    migrate(folder)
+    assert (folder.stat().st_mode & 0o077, database(folder).stat().st_mode & 0o077) == (0, 0)
+    database(folder).chmod(0o644)
+    migrate(folder)
+    assert database(folder).stat().st_mode & 0o077 == 0
 
 
 def test_mending_puts_sums_and_orphans_right_and_keeps_what_was(bench):
