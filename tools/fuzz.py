@@ -35,7 +35,7 @@ def by_description(folder: Path, many: int) -> bool:
     command = [
         *(str(Path(sys.executable).with_name("schemathesis")), "run", "--checks", CHECKS, "--workers", "2"),
         *("--phases", "examples,coverage,fuzzing", "--max-examples", str(many // OPERATIONS), "--seed", "7"),
-        *("--suppress-health-check", "all"),
+        *("--suppress-health-check", "all", "--request-timeout", "120"),
     ]
     with running(folder) as address, TemporaryDirectory() as elsewhere:
         run = subprocess.run(

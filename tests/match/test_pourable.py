@@ -116,3 +116,9 @@ def test_no_eight_drops_of_what_shines_are_advised_and_what_is_in_the_cup_comes_
     advice = advise(cup, candidates, np.array(COLOURS["perch olive"], dtype=float), ON_WHITE)
     assert all(one.drops <= MOST_UNCOMMON for one in advice.helps if uncommon(candidates[one.index][0]))
     assert all(candidates[one.index][0].kind != "primer" for one in advice.helps)
+
+
+def test_a_search_that_found_nothing_ranks_nothing():
+    search, _, _ = found(COLOURS["trout spot"], Wish(), drops=4)
+    assert Ranking(search.judge, Wish(1.0), coats=2, most_drops=4).of([]) == []
+    assert one_drop(search.judge, []) == []

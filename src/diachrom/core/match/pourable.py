@@ -124,6 +124,8 @@ class Ranking:
 def one_drop(judge: Judge, matches: Sequence[Match]) -> list[Floats]:
     """(part,) of each match: dE between it and itself with one drop more or less of that part, the worse of both."""
     size = max((len(one.parts) for one in matches), default=0)
+    if not size:  # a search that found nothing
+        return [np.zeros(0) for _ in matches]
     which = np.zeros((len(matches), size), dtype=np.intp)
     counts = np.zeros((len(matches), size))
     for row, one in enumerate(matches):
