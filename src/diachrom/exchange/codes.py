@@ -1,7 +1,5 @@
 """Codes read out of photos: the address, or the number, that a label or a card carries."""
 
-import cv2
-
 from diachrom.errors import BadFile
 from diachrom.exchange import photos
 from diachrom.exchange.apart import apart
@@ -17,6 +15,8 @@ def read(name: str, content: bytes) -> str:
 
 
 def _read(name: str, content: bytes) -> str:
+    import cv2  # takes a while, and few need it
+
     _, _, png = photos.made_fit(name, content)
     whole = cv2.cvtColor(photos.points_of(png), cv2.COLOR_RGB2GRAY)
     reader = cv2.QRCodeDetector()

@@ -9,6 +9,8 @@ import sys
 from contextlib import suppress
 from typing import Any
 
+import cv2  # noqa: F401 - the readers ask for it
+
 from diachrom.errors import DiachromError
 from diachrom.exchange import codes, drawings, palettes, photos, sheets, spectra
 

@@ -4,7 +4,6 @@ import io
 import warnings
 from dataclasses import dataclass
 
-import cv2
 import numpy as np
 from PIL import Image, ImageCms, ImageOps, UnidentifiedImageError
 
@@ -176,6 +175,8 @@ def points_of(png: bytes) -> Picture:
 
 
 def _straight(encoded: Picture, nose: tuple[float, float], tail: tuple[float, float], high: float) -> Picture:
+    import cv2  # takes a while, and few need it
+
     length = float(np.hypot(tail[0] - nose[0], tail[1] - nose[1]))
     if length < SHORTEST_BAIT:
         raise InvalidInput("Nose and tail lie on one another: touch them again.", field="photo")

@@ -16,7 +16,6 @@ from diachrom.web.kit.names import at_machine
 from diachrom.web.kit.pages import render
 from diachrom.web.kit.qr import qr
 from diachrom.web.kit.sharing import Sharing
-from diachrom.work.access import certificate
 from diachrom.work.kit import bench_settings
 from diachrom.work.kit.opened import Store
 
@@ -117,6 +116,8 @@ def begin_sharing(state: object, port: int, *, secured: bool) -> str:
         raise InvalidInput("Set a passphrase first: nobody is let in from the network without one.", field="passphrase")
     files, told = None, ""
     if secured:
+        from diachrom.work.access import certificate  # takes a while, and few need it
+
         files = certificate.certificate(door.folder, sharing.host())
         told = certificate.fingerprint(files[0])
     shared = sharing.begin(port, files, told)

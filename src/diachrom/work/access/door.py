@@ -9,9 +9,6 @@ from collections.abc import Callable
 from contextlib import suppress
 from pathlib import Path
 
-from argon2 import PasswordHasher
-from argon2.exceptions import InvalidHashError, VerificationError
-
 from diachrom.errors import DiachromError, InvalidInput, NotFound
 from diachrom.store import access, log
 from diachrom.store.access import Device
@@ -32,6 +29,16 @@ class TooSoon(InvalidInput):
 
 def digest(token: str) -> str:
     return hashlib.sha256(token.encode()).hexdigest()
+
+
+def _is_right(kept: str, text: str) -> bool:
+    from argon2 import PasswordHasher
+    from argon2.exceptions import InvalidHashError, VerificationError
+
+    try:
+        return PasswordHasher().verify(kept, text)
+    except (VerificationError, InvalidHashError):
+        return False
 
 
 class Door:
@@ -77,6 +84,8 @@ class Door:
             raise InvalidInput(
                 f"A passphrase has {SHORTEST} to {LONGEST} characters; four words do well.", field="passphrase"
             )
+        from argon2 import PasswordHasher  # only whoever uses a passphrase waits for it
+
         made = PasswordHasher().hash(text.strip())
         with connected(self.folder) as connection, writing(connection):
             access.put_passphrase(connection, made)
@@ -110,11 +119,8 @@ class Door:
         self._wait_for_turn()
         with connected(self.folder) as connection:
             kept = access.passphrase(connection)
-        try:
-            with self._verifying:
-                right = bool(kept) and PasswordHasher().verify(kept, passphrase.strip()[:LONGEST])
-        except (VerificationError, InvalidHashError):
-            right = False
+        with self._verifying:
+            right = bool(kept) and _is_right(kept, passphrase.strip()[:LONGEST])
         if not right:
             with self._lock:
                 self._failed.append(self._clock())
