@@ -86,29 +86,37 @@ def _serve(folder: Path, port: int, shared: tuple[str, bool] | None = None) -> N
     migrate(folder)
     listening = listen(port)
     server = server_for(folder)
+    state: Any = getattr(server.config.app, "state", None)
+    try:
+        told = [] if shared is None else _share(state, listening.getsockname()[1], *shared)
+    except DiachromError:
+        listening.close()
+        raise
     typer.echo(address_of(listening))
     typer.echo(f"Everything lies in {folder}. To come back to it: diachrom serve --data {folder}")
-    if shared is not None:
-        _share(server.config.app.state, listening.getsockname()[1], *shared)  # type: ignore[union-attr]
+    for line in told:
+        typer.echo(line)
     sys.stdout.flush()
     gc.freeze()
     gc.enable()
     server.run(sockets=[listening])
 
 
-def _share(state: Any, port: int, on: str, https: bool) -> None:
-    """On the network, with a code to be scanned by a phone."""
+def _share(state: Any, port: int, on: str, https: bool) -> list[str]:
+    """On the network; what is said of it, with a code to be scanned by a phone. Raises InvalidInput."""
     from diachrom.exchange import qr
     from diachrom.web.access.routes import begin_sharing
 
     state.sharing.on = on
     address = begin_sharing(state, port, secured=https)
     code = f"{state.names.address(address)}pair/{state.door.new_code()}"
-    typer.echo(f"On the network: {address}")
-    if state.sharing.now.fingerprint:
-        typer.echo(f"Its certificate's SHA-256 fingerprint: {state.sharing.now.fingerprint}")
-    typer.echo(f"Scan this to pair a phone, within five minutes: {code}")
-    typer.echo(qr.text(code))
+    fingerprint = state.sharing.now.fingerprint
+    return [
+        f"On the network: {address}",
+        *([f"Its certificate's SHA-256 fingerprint: {fingerprint}"] if fingerprint else []),
+        f"Scan this to pair a phone, within five minutes: {code}",
+        qr.text(code),
+    ]
 
 
 @app.command()

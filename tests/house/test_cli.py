@@ -109,6 +109,23 @@ def test_a_backup_is_whole_and_never_overwrites(filled, tmp_path):
         assert status(address, "/recipes/10") == 200
 
 
+def test_a_bench_is_shared_on_the_network_only_with_a_passphrase(bench):
+    run = diachrom("serve", "--share", "--on", "127.0.0.2", "--port", "0", "--data", bench)
+    assert (run.returncode, run.stdout) == (2, "")
+    assert "Set a passphrase first" in run.stderr
+    assert diachrom("passphrase", "--data", bench, input="four plain words\n").returncode == 0
+    with started("serve", "--share", "--on", "127.0.0.2", "--port", "0", "--data", bench) as (process, first, _):
+        assert first.startswith("http://127.0.0.1:")
+        address = process.stdout.readline().strip().removeprefix("On the network: ")
+        assert address.startswith("http://127.0.0.2:")
+        assert f"{address}/pair/" in process.stdout.readline()
+        asked = http.client.HTTPConnection(urlsplit(address).netloc, timeout=20)
+        asked.request("GET", "/home")
+        answer = asked.getresponse()
+        assert (answer.status, answer.headers["location"]) == (303, "/sign-in")
+        asked.close()
+
+
 def test_the_shelf_goes_to_standard_output_and_mending_and_a_passphrase_are_commands(bench):
     run = diachrom("export", "-", "--form", "csv", "--data", bench)
     assert run.stdout.lstrip("\ufeff").startswith("bottle,line,name")
