@@ -95,10 +95,10 @@ def test_onto_an_older_state_comes_all_that_was_new_and_both_are_equal(two):
     read_card(new, AT)
     fates = bring(old, out(new))
     assert {name: fate for name, fate in fates.items() if fate != "is there already"} == {
-        "bottle 22 of rav-nype": "is there already; new of it: 1 entry of its ledger",
-        "Rav Nype": "is there already; new of it: 1 profile",
-        "Brighter belly": "is there already; new of it: 1 version",
-        "test card 18": "is there already; new of it: 1 reading",
+        "bottle 22 of rav-nype": "gains 1 entry of its ledger",
+        "Rav Nype": "gains 1 profile",
+        "Brighter belly": "gains 1 version",
+        "test card 18": "gains 1 reading",
     }
     assert out(old) == out(new)
     assert set(bring(old, out(new)).values()) == {"is there already"}

@@ -165,7 +165,7 @@ class BundlePlan:
 
     def _fate(self, sort: str, key: object) -> str:
         new = self.news.of(sort, key)
-        return f"is there already; new of it: {new}" if new else "is there already"
+        return f"gains {new}" if new else "is there already"
 
 
 def plan(connection: sqlite3.Connection, whole: Bundle) -> BundlePlan:
