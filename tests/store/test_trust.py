@@ -2,6 +2,7 @@
 
 import hashlib
 import json
+import re
 import sqlite3
 import threading
 from contextlib import closing, suppress
@@ -12,7 +13,7 @@ import pytest
 from diachrom.core.film.paint import clear_paint
 from diachrom.core.mix.draft import Draft, Part
 from diachrom.errors import Damaged, NewerData, NotADatabase, OlderData, Repeated
-from diachrom.store import bottles, cups, migrate, paints, recipes, rounds, schema, targets, test_cards, uploads
+from diachrom.store import bottles, cups, log, migrate, paints, recipes, rounds, schema, targets, test_cards, uploads
 from diachrom.store import contrast_cards as cards
 from diachrom.store.connection import connected, database, open_file, writing
 from diachrom.store.paints import PaintRecord
@@ -271,6 +272,35 @@ def test_recipes_stand_by_their_number_and_not_by_a_clock_that_may_have_gone_bac
         found = [one.recipe for one in recipes.newest_versions(store)]
         assert found == sorted(found, reverse=True)
         assert found[0] == number
+
+
+def test_a_log_of_before_its_words_keeps_its_entries_and_finds_them(tmp_path, monkeypatch):
+    forms = [
+        (number, name, (REFERENCE / "0017_first.sql").read_text() if number == 17 else text)
+        for number, name, text in schema.scripts()
+        if number <= 17
+    ]
+    with monkeypatch.context() as older:
+        older.setattr(migrate, "scripts", lambda: forms)
+        older.setattr(migrate, "LATEST", 17)
+        migrate.migrate(tmp_path)
+    with closing(sqlite3.connect(database(tmp_path), isolation_level=None)) as db:
+        db.execute("INSERT INTO log_entry (number, at, name, baits, note) VALUES (3, ?, 'Old char', 2, 'x')", [AT])
+        db.execute("INSERT INTO log_fault (entry, at, fault, note) VALUES (3, '2026-11-26', 'run', 'at the tail')")
+    assert migrate.migrate(tmp_path) == ["0018_access.sql"]
+    new = tmp_path / "new"
+    migrate.migrate(new)
+    with connected(tmp_path) as store, connected(new) as fresh:
+        assert [one.name for one in log.found(store, ["char", "no. 3"], most=9)[0]] == ["Old char"]
+        assert log.faults(store, [3])[3][0].note == "at the tail"
+        told = "SELECT name, sql FROM sqlite_schema WHERE tbl_name LIKE 'log_%' ORDER BY name"
+        plain = [
+            {row["name"]: re.sub(r"--[^\n]*|\s+|main\\.", "", row["sql"] or "") for row in one.execute(told)}
+            for one in (store, fresh)
+        ]
+        assert plain[0].keys() == plain[1].keys()
+        assert plain[0]["log_entry_found"] == plain[1]["log_entry_found"]
+    assert checking.check_folder(tmp_path) == []
 
 
 def test_a_card_that_was_read_before_cards_had_steps_is_a_card_of_one_film(tmp_path):

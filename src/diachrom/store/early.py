@@ -1,6 +1,7 @@
 """Tables as they were in folders made before their migration had its present form, brought to what it makes of them.
 
-Migrations 4 and 7 were changed when folders made by them existed already. What such a folder has is told by its tables.
+Migrations 4, 7 and 17 were changed when folders made by them existed already. What such a folder has is told by its
+tables.
 """
 
 import sqlite3
@@ -17,6 +18,23 @@ def mend(connection: sqlite3.Connection) -> None:
         _rebuild_patches(connection)
     if "AUTOINCREMENT" not in _made_by(connection, "trainer_round"):
         _rebuild(connection, "trainer_round", 7)
+
+
+def mend_log(connection: sqlite3.Connection) -> None:
+    """Inside `writing`, before migration 18: entries of the log are found by words of their own."""
+    if "words" in _columns(connection, "log_entry"):
+        return
+    beside = ("log_fault", "log_photo")  # nothing may name a row while its table is made anew
+    for table in beside:
+        connection.execute(f"CREATE TEMP TABLE held_{table} AS SELECT * FROM main.{table}")
+        connection.execute(f"DELETE FROM main.{table}")
+    words = " || ' ' || ".join(("name", "customer", "wish", "clear", "note", "at", "'no. ' || number", "told"))
+    _rebuild(connection, "log_entry", 17, {"words": f"lower({words})"})
+    connection.execute("CREATE INDEX log_entry_plan ON log_entry (plan)")
+    connection.execute("CREATE INDEX log_entry_found ON log_entry (at DESC, number DESC, words)")
+    for table in beside:
+        connection.execute(f"INSERT INTO main.{table} SELECT * FROM temp.held_{table}")
+        connection.execute(f"DROP TABLE temp.held_{table}")
 
 
 def _columns(connection: sqlite3.Connection, table: str) -> list[str]:

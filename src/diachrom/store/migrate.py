@@ -11,7 +11,7 @@ from diachrom.store import early
 from diachrom.store.connection import Connection, connected, database, open_file, plain_disk, plain_errors, writing
 from diachrom.store.schema import APPLICATION_ID, LATEST, first_damage, scripts, version
 
-MENDED_BEFORE = 8  # folders of that time may have tables of two forms
+MENDED_BEFORE = {8: early.mend, 18: early.mend_log}  # folders of these times may have tables of two forms
 
 
 def statements(script: str) -> Iterator[str]:
@@ -115,8 +115,8 @@ def _step(connection: Connection, number: int, script: str) -> bool:
     with writing(connection):
         if version(connection) >= number:
             return False
-        if number == MENDED_BEFORE and version(connection) == MENDED_BEFORE - 1:
-            early.mend(connection)
+        if number in MENDED_BEFORE and version(connection) == number - 1:
+            MENDED_BEFORE[number](connection)
         for statement in statements(script):
             connection.execute(statement)
         connection.execute(f"PRAGMA application_id = {APPLICATION_ID}")
