@@ -12,7 +12,7 @@ from starlette.testclient import TestClient
 
 from diachrom.demo.bench import fill
 from diachrom.store.connection import connected, database
-from diachrom.store.migrate import backup
+from diachrom.store.migrate import backup, migrate
 from diachrom.web.app import create_app
 from diachrom.work.kit.opened import opened
 from diachrom.work.sim.bench import devices as simulated
@@ -65,6 +65,15 @@ def bench(copied, tmp_path):
 def store(bench):
     """A copy of the demo bench, opened, for what a user can do."""
     with connected(bench) as connection:
+        yield connection
+
+
+@pytest.fixture
+def empty(tmp_path):
+    """An empty folder, opened."""
+    folder = tmp_path / "empty"
+    migrate(folder)
+    with connected(folder) as connection:
         yield connection
 
 

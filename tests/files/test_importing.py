@@ -14,7 +14,6 @@ from diachrom.errors import BadFile, InvalidInput
 from diachrom.exchange.spectra import read_spectra
 from diachrom.store import bottles, paints, uploads
 from diachrom.store.connection import connected, writing
-from diachrom.store.migrate import migrate
 from diachrom.work.files import bundle, exporting, import_task, importing, inventory
 from diachrom.work.files.checking import check_folder
 from diachrom.work.files.inventory_preview import HEADER as COLUMNS
@@ -23,14 +22,6 @@ from diachrom.work.shelf import keeping, shelf_index
 
 AT = "2026-11-25T10:00:00+00:00"
 HEADER = "name,line,kind,size_ml,left_ml,place,colour\n"
-
-
-@pytest.fixture
-def empty(tmp_path):
-    folder = tmp_path / "empty"
-    migrate(folder)
-    with connected(folder) as connection:
-        yield connection
 
 
 def write(store, name, content, **how):

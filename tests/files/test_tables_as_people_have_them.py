@@ -8,20 +8,11 @@ import pytest
 from diachrom.errors import BadFile, InvalidInput
 from diachrom.exchange.sheets_out import to_csv
 from diachrom.store import bottles, paints
-from diachrom.store.connection import connected, writing
-from diachrom.store.migrate import migrate
+from diachrom.store.connection import writing
 from diachrom.work.files import cells, exporting, headings, importing, inventory
 from diachrom.work.files.inventory_preview import HEADER
 
 AT = "2026-11-27T10:00:00+00:00"
-
-
-@pytest.fixture
-def empty(tmp_path):
-    folder = tmp_path / "empty"
-    migrate(folder)
-    with connected(folder) as connection:
-        yield connection
 
 
 def written(store, name, content, **how):

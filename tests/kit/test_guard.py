@@ -7,7 +7,8 @@ from awkward import ODD_DRAFTS, put_cup, spoil
 from fuzzing import PNG, request, routes
 from starlette.testclient import TestClient
 
-from diachrom.errors import Busy
+from diachrom.errors import Busy, Crowded
+from diachrom.exchange import sheets
 from diachrom.store import cups
 from diachrom.store.connection import connected
 from diachrom.web.app import create_app
@@ -119,6 +120,16 @@ def test_what_is_typed_goes_into_no_header_as_it_stands(client):
         assert answer.status_code == 204
         assert "set-cookie" not in answer.headers
         assert answer.headers["HX-Redirect"].isascii()
+
+
+def test_too_many_files_at_once_is_busy_and_no_fault_of_the_folder(client, monkeypatch):
+    def crowded(*_, **__):
+        raise Crowded
+
+    monkeypatch.setattr(sheets, "apart", crowded)
+    answer = client.post("/files/import", files={"file": ("a.csv", b"name,kind")})
+    assert answer.status_code == 503
+    assert "Too many files are being read just now" in answer.text
 
 
 def test_a_damaged_folder_is_called_damaged_and_not_full(client, bench):

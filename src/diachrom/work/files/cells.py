@@ -38,7 +38,7 @@ KIND_WORDS: Mapping[str, str] = {
     "transparent": "lasierend|translucent|transparente|trasparente|transparant|gjennomsiktig|lapikuultava",
     "candy": "candy dye|candylack|kandy|caramelo",
     "pearl": "pearlescent|perl|perle|perlglanz|nacre|perlado|perlato|parelmoer|perlemor|parlemor|helmiais",
-    "metallic": "metal|metall|metallise|metalizado|metallizzato|metallisk|metaaliq",
+    "metallic": "metal|metall|metallise|metalizado|metallizzato|metallisk|metalli",
     "shift": "colour shift|color shift|colourshift|colorshift|chameleon|kameleon|kamaleon|flip flop|flipflop",
     "fluorescent": "fluo|neon|day glow|dayglo|fluoreszierend|fluorescente|fluorescerend|fluoriserende",
     "glow": "glow in the dark|phosphorescent|nachleuchtend|luminescent|selvlysende|sjalvlysande|fosforescente",
@@ -47,7 +47,6 @@ KIND_WORDS: Mapping[str, str] = {
     "primer": "grundierung|appret|imprimacion|grondverf|grunning|grundfarg|pohjamaali|base",
     "reducer": "thinner|verdunner|diluant|diluyente|tynner",
     "medium": "binder|mischmedium|medio",
-    "clear": "clear coat|clearcoat|klarlack|vernis|barniz|klarlakk",
 }
 
 
