@@ -8,7 +8,8 @@ import pytest
 from starlette.testclient import TestClient
 
 from diachrom.errors import InvalidInput, NotFound
-from diachrom.store.connection import connected, database
+from diachrom.store import settings
+from diachrom.store.connection import connected, database, writing
 from diachrom.store.whole import names
 from diachrom.web.access.scan import place_of
 from diachrom.web.app import create_app
@@ -162,6 +163,7 @@ def test_a_browsers_form_without_a_word_of_where_it_is_from_is_refused(client):
     data = {"bottle": "22"}
     assert client.post("/mix/add", data=data, headers=named).status_code == 403
     assert client.post("/mix/add", data=data, headers={**named, "referer": "http://x.example/"}).status_code == 403
+    assert client.post("/mix/add", data=data, headers={**named, "referer": "http://["}).status_code == 403
     own = {**named, "referer": "http://127.0.0.1/mix"}
     assert client.post("/mix/add", data=data, headers=own, follow_redirects=False).status_code == 303
     assert client.post("/mix/add", data=data, follow_redirects=False).status_code == 303  # a script by hand
@@ -189,6 +191,17 @@ def test_nothing_is_shared_without_a_passphrase_and_the_page_says_so(client):
     assert 'value="https://bench.example"' in client.get("/access").text
 
 
+@pytest.mark.parametrize("odd", ["http://[", "http://x:99999", "\0", "//"])
+def test_an_odd_address_or_folder_in_the_settings_takes_no_page_down(bench, odd):
+    with connected(bench) as store, writing(store):
+        settings.put(store, {"address": odd, "second_folder": odd, "headings": odd})
+    with TestClient(create_app(bench), base_url="http://127.0.0.1") as client:
+        for path in ("/access", "/files/backups", "/settings", "/shelf/labels?bottle=22"):
+            assert client.get(path).status_code == 200, path
+        answer = client.post("/files/import", files={"file": ("a.csv", b"name,kind,colour\nTang,opaque,#445533\n")})
+        assert "new paint" in answer.text
+
+
 def test_a_certificate_of_its_own_holds_its_address_and_is_kept(bench):
     first, key = certificate.certificate(bench, "192.0.2.7")
     assert key.stat().st_mode & 0o077 == 0
@@ -211,6 +224,7 @@ def test_a_certificate_of_its_own_holds_its_address_and_is_kept(bench):
         ("http://x.example/access", None),
         ("//x.example/bottles/22", None),
         ("javascript:alert(1)", None),
+        ("http://[", None),
     ],
 )
 def test_a_code_leads_to_a_page_of_this_bench_or_nowhere(text, path):

@@ -54,7 +54,7 @@ def every(folders: Iterable[Path]) -> list[Backup]:
     """The latest first."""
     found = []
     for folder in folders:
-        with suppress(OSError):
+        with suppress(OSError, ValueError):  # a stick that is out, a path that is none
             for path in folder.glob("*.sqlite3"):
                 named = NAME.fullmatch(path.name)
                 if named is not None and path.is_file() and not path.is_symlink():

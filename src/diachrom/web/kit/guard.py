@@ -3,7 +3,6 @@
 from collections.abc import Callable
 from contextlib import suppress
 from http.cookies import CookieError, SimpleCookie
-from urllib.parse import urlsplit
 
 from starlette.datastructures import Headers, MutableHeaders
 from starlette.requests import Request
@@ -149,8 +148,8 @@ class Guard:
         """A browser's form without anything that says whose page it is from; scripts by hand say no such thing."""
         if "sec-fetch-site" in headers or "mozilla" not in headers.get("user-agent", "").lower():
             return False
-        there = urlsplit(headers.get("referer", ""))
-        return not self.names.is_own(f"{there.scheme}://{there.netloc}", host)
+        scheme, _, rest = headers.get("referer", "").partition("://")
+        return not self.names.is_own(f"{scheme}://{rest.partition('/')[0]}", host)
 
     @staticmethod
     def _limited(receive: Receive, most: int, sentence: str) -> Receive:

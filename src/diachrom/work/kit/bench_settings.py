@@ -44,10 +44,10 @@ def read(connection: sqlite3.Connection) -> BenchSettings:
 
 def _address(text: str) -> str | None:
     """An address as scheme, name and port; None for what is none."""
-    parts = urlsplit(text.strip())
     if not text.strip():
         return ""
     try:
+        parts = urlsplit(text.strip())
         told = parts.port
     except ValueError:
         return None
