@@ -106,6 +106,8 @@ def test_a_press_that_is_sent_again_is_answered_and_not_counted_again(client, be
     answers = [client.post("/pour/fall", data={"bottle": 22}, headers={**HTMX, "X-Tap": "one"}) for _ in range(3)]
     assert drops(bench) == before + 1
     assert [answer.status_code for answer in answers] == [200, 204, 204]
+    odd = client.post("/theme", data={"theme": "booth"}, headers={"Referer": "http://["}, follow_redirects=False)
+    assert odd.headers["location"] == "/mix"
     plain = {"X-Tap": "one", "Referer": "http://127.0.0.1/pour"}
     answer = client.post("/pour/fall", data={"bottle": 22}, headers=plain, follow_redirects=False)
     assert (answer.status_code, answer.headers["location"]) == (303, "/pour")

@@ -39,7 +39,10 @@ def code_for(request: Request, path: str) -> str:
 
 def came_from(request: Request) -> str:
     """The path of our own page that a request came from, the cup's when it came from anywhere else."""
-    there = urlsplit(request.headers.get("referer", ""))
+    try:
+        there = urlsplit(request.headers.get("referer", ""))
+    except ValueError:  # no address at all
+        return "/mix"
     own = there.netloc == request.headers.get("host") and there.path.startswith("/") and there.path[1:2] not in "/\\"
     return f"{there.path}{'?' * bool(there.query)}{there.query}" if own else "/mix"
 
