@@ -15,7 +15,7 @@ from diachrom.web.app import create_app
 from diachrom.work.cards import apply_learning, compare_prediction, learn_task
 from diachrom.work.cards import test_cards as cards
 from diachrom.work.cards.learning import lesson
-from diachrom.work.files import bundle, importing
+from diachrom.work.files import bundle_out, importing
 
 AT = "2026-11-25T10:00:00+00:00"
 
@@ -175,19 +175,19 @@ def test_the_page_learns_while_other_pages_answer_can_be_stopped_and_takes_after
 
 def test_cards_hand_and_learned_drops_go_out_and_come_into_an_empty_folder_equal(store, learned, tmp_path):
     apply_learning.take(store, learned, at=AT)
-    whole = bundle.write(store)
+    whole = bundle_out.write(store)
     migrate(tmp_path)
     with connected(tmp_path) as other:
         found = importing.read(other, "all.json", whole)
         with writing(other):
             found.write(other, at=AT)
-        assert bundle.write(other) == whole
+        assert bundle_out.write(other) == whole
         assert missed(other) == pytest.approx(missed(store))
         assert {one.fate for one in importing.read(other, "all.json", whole).fates} == {"is there already"}
 
 
 def test_a_card_that_comes_in_under_a_number_that_is_taken_gets_the_next_free_one(store):
-    whole = json.loads(bundle.write(store))
+    whole = json.loads(bundle_out.write(store))
     for card in whole["cards"]:
         card["at"] = "2027" + card["at"][4:]
     found = importing.read(store, "all.json", json.dumps(whole).encode())

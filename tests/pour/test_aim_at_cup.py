@@ -7,7 +7,7 @@ from diachrom.core.light.difference import delta_e
 from diachrom.errors import EmptyCup, InstrumentError, InvalidInput
 from diachrom.store import bottles, cups, recipes, stories
 from diachrom.store.connection import writing
-from diachrom.work.files import bundle
+from diachrom.work.files import bundle, bundle_out
 from diachrom.work.match import own_targets, targets
 from diachrom.work.mix import cup
 from diachrom.work.pour import pouring
@@ -92,7 +92,7 @@ def test_stories_go_out_and_come_in_with_the_recipes(store, tmp_path):
     pour_all(store)
     pouring.judge(store, "right", at=AT)
     saved = pouring.finish(store, at=AT).saved
-    document = bundle.read("all.json", bundle.write(store))
+    document = bundle.read("all.json", bundle_out.write(store))
     version = next(one for one in document.recipes if one.number == saved.recipe).versions[saved.version - 1]
     assert version.story[-1].verdict.words == "right"
     assert recipes.version(store, saved.recipe).version == saved.version

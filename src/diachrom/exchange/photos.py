@@ -2,6 +2,7 @@
 
 import io
 import warnings
+from collections.abc import Sequence
 from dataclasses import dataclass
 
 import numpy as np
@@ -80,6 +81,29 @@ def to_keep(png: bytes) -> bytes:
         if out.tell() <= MOST_KEPT:
             break
     return out.getvalue()
+
+
+def is_jpeg(picture: bytes) -> bool:
+    return picture.startswith(b"\xff\xd8")
+
+
+def size_of(picture: bytes) -> tuple[int, int]:
+    """(width, height) of a picture that was checked."""
+    with Image.open(io.BytesIO(picture)) as image:
+        return image.size
+
+
+def check_kept(name: str, pictures: Sequence[tuple[str, bytes]]) -> None:
+    """Each, called by its words, is a photo as `to_keep` leaves it: nothing but its points. Raises BadFile."""
+    for words, picture in pictures:
+        try:
+            with Image.open(io.BytesIO(picture), formats=("JPEG",)) as image:
+                plain = image.mode == "RGB" and max(image.size) <= LONGEST_SIDE and len(picture) <= MOST_KEPT
+                if not plain or [marker for marker, _ in image.applist] != ["APP0"]:  # type: ignore[attr-defined]
+                    raise BadFile(name, f"{words} is larger than photos are kept, or holds more than its points.")
+                image.load()
+        except (UnidentifiedImageError, OSError, ValueError, SyntaxError, Image.DecompressionBombError) as error:
+            raise BadFile(name, f"{words} is no JPEG picture, or it is cut off.") from error
 
 
 def small(png: bytes) -> bytes:

@@ -6,98 +6,27 @@ there stays, and what is new is added.
 
 import json
 import sqlite3
-from collections import defaultdict
-from dataclasses import asdict, dataclass, replace
+from collections.abc import Sequence
+from dataclasses import dataclass, replace
 
 from pydantic import ValidationError
 
-from diachrom.core.film.paint import Paint
-from diachrom.errors import BadFile, DiachromError, InvalidInput
+from diachrom.errors import BadFile, DiachromError
 from diachrom.exchange.apart import apart
 from diachrom.exchange.json_bounds import check_json
 from diachrom.exchange.text import check_size
-from diachrom.store import bottles, hand_factor, paints, recipes, steps
+from diachrom.store import bottles, paints, recipes, steps
 from diachrom.store.paints import PaintRecord
-from diachrom.work.files import bundle_beside, bundle_cards, bundle_merge
+from diachrom.work.files import bundle_beside, bundle_cards, bundle_merge, bundle_photos
 from diachrom.work.files.beside_document import Beside
 from diachrom.work.files.bundle_checks import check_whole
-from diachrom.work.files.bundle_document import FORMAT, VERSION, BottleDoc, Bundle, EntryDoc, PaintDoc, ProfileDoc
-from diachrom.work.files.bundle_recipes import add_recipe, every_recipe
+from diachrom.work.files.bundle_document import FORMAT, VERSION, BottleDoc, Bundle, PaintDoc
+from diachrom.work.files.bundle_recipes import add_recipe
 from diachrom.work.files.inventory import Progress
 from diachrom.work.files.inventory_preview import RowFate
-from diachrom.work.kit import documents
 from diachrom.work.kit.document_values import paint_of
 from diachrom.work.kit.documents import first_problem
 from diachrom.work.kit.looks import look
-
-
-def write(connection: sqlite3.Connection) -> bytes:
-    """Everything on the shelf and in the book, as JSON. Raises InvalidInput naming what no document can hold."""
-    try:
-        return _whole(connection).model_dump_json(exclude_defaults=True, indent=1).encode("utf-8")
-    except ValidationError as error:
-        field, sentence = first_problem(error)
-        raise InvalidInput(
-            f"Not written: something on this shelf cannot stand in a file. {sentence} 'diachrom check' lists it all.",
-            field=field,
-        ) from None
-
-
-def _whole(connection: sqlite3.Connection) -> Bundle:
-    ledgers: dict[int, list[EntryDoc]] = defaultdict(list)
-    for entry in bottles.every_entry(connection):
-        ledgers[entry.bottle_id].append(
-            EntryDoc(
-                at=entry.at, kind=entry.kind, ml=entry.ml, note=entry.note, recipe=entry.recipe, version=entry.version
-            )
-        )
-    return Bundle(
-        format="diachrom-shelf",
-        version=1,
-        paints=[_paint(connection, record) for record in paints.every_record(connection)],
-        bottles=[
-            BottleDoc(
-                **{key: getattr(one, key) for key in BottleDoc.model_fields if hasattr(one, key)},
-                number=one.id,
-                paint=one.paint_id,
-                ledger=ledgers[one.id],
-            )
-            for one in bottles.every(connection, retired_too=True)
-        ],
-        recipes=every_recipe(connection),
-        cards=bundle_cards.every_card(connection),
-        hand=hand_factor.now(connection),
-        learned_drops=bundle_cards.learned_drops(connection),
-        beside=bundle_beside.out(connection),
-    )
-
-
-def _paint(connection: sqlite3.Connection, record: PaintRecord) -> PaintDoc:
-    profiles = [
-        ProfileDoc(
-            at=one.at, source=one.source, uncertain_nm=list(one.uncertain_nm), profile=profile_document(one.paint)
-        )
-        for one in reversed(paints.profile_versions(connection, record.id))
-    ]
-    return PaintDoc(**asdict(record), profiles=profiles)
-
-
-def profile_document(paint: Paint) -> documents.Profile:
-    """A paint's profile as scripts and files have it."""
-    parts = {
-        key: None if (part := getattr(paint, key)) is None else asdict(part)
-        for key in ("flake", "fluorescence", "glow")
-    }
-    return documents.Profile(
-        name=paint.name,
-        kind=paint.kind,
-        absorption=paint.absorption.tolist(),
-        scattering=paint.scattering.tolist(),
-        uncertainty=paint.uncertainty,
-        bleeds=paint.bleeds,
-        anisotropy=paint.anisotropy,
-        **parts,
-    )
 
 
 def is_ours(content: bytes) -> bool:
@@ -146,16 +75,16 @@ class BundlePlan:
         """In words, a thing a row."""
         found = []
         for at, paint in enumerate(self.whole.paints, start=1):
-            fate = self._fate("profiles", paint.id) if paint.id in self.paints else "new paint"
+            fate = self._fate(("profiles",), paint.id) if paint.id in self.paints else "new paint"
             found.append(RowFate(at, f"{paint.line} {paint.name}".strip(), fate))
         for at, bottle in enumerate(self.whole.bottles, start=1):
-            fate = self._fate("entries", bottle.number) if bottle.number in self.bottles else "new bottle"
+            fate = self._fate(("entries",), bottle.number) if bottle.number in self.bottles else "new bottle"
             found.append(RowFate(at, f"bottle {bottle.number} of {bottle.paint}", fate))
         for at, recipe in enumerate(self.whole.recipes, start=1):
-            fate = self._fate("versions", recipe.number) if recipe.number in self.recipes else "new recipe"
+            fate = self._fate(("versions",), recipe.number) if recipe.number in self.recipes else "new recipe"
             found.append(RowFate(at, recipe.versions[-1].name, fate))
         for at, card in enumerate(self.whole.cards, start=1):
-            fate = self.card_fates.get(card.number) or self._fate("readings", card.number)
+            fate = self.card_fates.get(card.number) or self._fate(("readings", "photos"), card.number)
             found.append(RowFate(at, f"test card {card.number}", fate))
         if self.whole.beside.count():
             new = self.beside.count()
@@ -163,9 +92,9 @@ class BundlePlan:
             found.append(RowFate(1, "contrast cards, weighings, what is coming, targets, rounds", words))
         return found
 
-    def _fate(self, sort: str, key: object) -> str:
-        new = self.news.of(sort, key)
-        return f"gains {new}" if new else "is there already"
+    def _fate(self, sorts: Sequence[str], key: object) -> str:
+        new = [words for sort in sorts if (words := self.news.of(sort, key))]
+        return f"gains {' and '.join(new)}" if new else "is there already"
 
 
 def plan(connection: sqlite3.Connection, whole: Bundle) -> BundlePlan:
@@ -240,7 +169,9 @@ def apply(connection: sqlite3.Connection, found: BundlePlan, *, name: str, at: s
             progress(done := done + 1, total)
         _bring_together(connection, found, ids, places, numbers)
         new_cards = [one for one in whole.cards if one.number not in found.cards]
-        bundle_cards.add_cards(connection, new_cards, places=places, numbers=numbers)
+        added = bundle_cards.add_cards(connection, new_cards, places=places, numbers=numbers)
+        shown = [one for one in whole.cards if one.number in added or one.number in found.news.photos]
+        bundle_photos.bring_photos(connection, shown, found.cards | added)
         bundle_beside.add(connection, found.beside, bundle_beside.Here(ids, places, numbers, found.news.numbers))
         if bundle_merge.profiles_are_theirs(connection, whole, ids):  # hand and profiles were learned together
             bundle_cards.learn_again(connection, whole, places=places, at=at)

@@ -76,16 +76,17 @@ def fate_of(connection: sqlite3.Connection, one: CardDoc) -> str:
 
 def add_cards(
     connection: sqlite3.Connection, cards: Sequence[CardDoc], *, places: Mapping[int, int], numbers: Mapping[int, int]
-) -> None:
-    """Write new cards, under their own numbers where these are free; bottles and recipes may have other numbers here.
+) -> dict[int, int]:
+    """Write new cards -> number in the document: number here. They come under their own numbers
+    where these are free; bottles and recipes may have other numbers here.
 
     Those that keep their number come first, so that none of the others takes it.
     """
-    for one in sorted(cards, key=lambda card: test_cards.is_taken(connection, card.number)):
-        _add(connection, one, places, numbers)
+    in_order = sorted(cards, key=lambda card: test_cards.is_taken(connection, card.number))
+    return {one.number: _add(connection, one, places, numbers) for one in in_order}
 
 
-def _add(connection: sqlite3.Connection, one: CardDoc, places: Mapping[int, int], numbers: Mapping[int, int]) -> None:
+def _add(connection: sqlite3.Connection, one: CardDoc, places: Mapping[int, int], numbers: Mapping[int, int]) -> int:
     parts = tuple(Part(places[part.bottle], part.drops, part.drop_ml) for part in one.parts)
     ground = ground_here(one.ground, numbers)
     draft = Draft(
@@ -117,6 +118,7 @@ def _add(connection: sqlite3.Connection, one: CardDoc, places: Mapping[int, int]
         own = test_cards.patch_of(connection, number, ground_here(patch.ground, numbers), patch.coats)
         for reading in patch.readings:
             test_cards.read(connection, own, **reading.model_dump())
+    return number
 
 
 def learn_again(connection: sqlite3.Connection, whole: Bundle, *, places: Mapping[int, int], at: str) -> None:

@@ -6,11 +6,13 @@ from diachrom.core.mix.draft import RECIPE_GROUND
 from diachrom.core.mix.layers import MOST_LAYERS
 from diachrom.errors import BadFile
 from diachrom.work.files.bundle_document import Bundle
+from diachrom.work.files.bundle_photos import check_photos
 
 
 def check_whole(name: str, whole: Bundle) -> None:
     """Everything that is named is there, and nothing is there twice. Raises BadFile."""
-    for check in (_check_paints, _check_recipes, _check_grounds, _check_cards, _check_beside, _check_once):
+    checks = (_check_paints, _check_recipes, _check_grounds, _check_cards, _check_beside, _check_once)
+    for check in (*checks, check_photos):
         check(name, whole)
 
 

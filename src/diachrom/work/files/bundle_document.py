@@ -29,6 +29,7 @@ from diachrom.work.kit.documents import Document
 from diachrom.work.kit.fields import LARGEST_BOTTLE_ML
 
 FORMAT, VERSION = "diachrom-shelf", 1
+LONGEST_PHOTO = 3_000_000  # signs of base64
 
 
 class ProfileDoc(Document):
@@ -142,6 +143,13 @@ class PatchDoc(Document):
     readings: list[ReadingDoc] = Field(default=[], max_length=500)
 
 
+class PhotoDoc(Document):
+    """A photo as it is kept: at most 1400 pixels long, its points alone."""
+
+    name: Short
+    jpeg: str = Field(min_length=4, max_length=LONGEST_PHOTO, description="the picture in base64")
+
+
 class CardDoc(Document):
     """A test card."""
 
@@ -164,6 +172,7 @@ class CardDoc(Document):
     counts: bool = True
     parts: list[PartDoc] = Field(min_length=1, max_length=100)
     patches: list[PatchDoc] = Field(default=[], max_length=100)
+    photo: PhotoDoc | None = None
 
 
 class LearnedDropDoc(Document):

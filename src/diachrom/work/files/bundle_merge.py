@@ -24,11 +24,13 @@ class News:
     entries: dict[int, list[int]] = field(default_factory=dict)
     versions: dict[int, list[int]] = field(default_factory=dict)
     readings: dict[int, list[tuple[int, int]]] = field(default_factory=dict)
+    photos: dict[int, list[int]] = field(default_factory=dict)
     numbers: dict[tuple[int, int], int] = field(default_factory=dict)  # (recipe, version) there -> version here
 
     def of(self, sort: str, key: object) -> str:
         """What is new of a thing that is here, in words; "" if nothing is."""
-        what = {"profiles": "profile", "entries": "entry of its ledger", "versions": "version", "readings": "reading"}
+        what = {"profiles": "profile", "entries": "entry of its ledger", "versions": "version"}
+        what |= {"readings": "reading", "photos": "photo"}
         found = getattr(self, sort).get(key, ())
         words = what[sort]
         if len(found) > 1 and sort == "entries":
@@ -130,6 +132,8 @@ def _readings(connection: sqlite3.Connection, card: CardDoc, own: int, found: Ne
     ]
     if missing:
         found.readings[card.number] = missing
+    if card.photo is not None and kept.photo is None:
+        found.photos[card.number] = [own]
 
 
 def add_profiles(connection: sqlite3.Connection, paint: PaintDoc, own: str, missing: Sequence[int]) -> None:

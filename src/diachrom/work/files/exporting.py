@@ -13,7 +13,7 @@ from diachrom.exchange import cgats, cxf, palettes, sheets_out
 from diachrom.exchange.named import Named
 from diachrom.exchange.sample import Sample
 from diachrom.store import paints
-from diachrom.work.files import bundle, inventory
+from diachrom.work.files import bundle_out, inventory
 from diachrom.work.files.inventory_preview import HEADER
 from diachrom.work.profiles.contrast_cards import can_be_carded
 from diachrom.work.shelf.shelf_index import index
@@ -75,7 +75,7 @@ FORMS = {
             "json",
             "everything: paints, bottles, ledger, recipes",
             "application/json",
-            lambda store, at: bundle.write(store),
+            lambda store, at: bundle_out.write(store),
         ),
         Form("gpl", "palette, as text", "text/plain", lambda store, at: palettes.to_gpl(TITLE, _palette(store))),
         Form(

@@ -1,0 +1,93 @@
+"""A shelf out into its JSON document: everything on it, and the book."""
+
+import sqlite3
+from collections import defaultdict
+from dataclasses import asdict
+
+from pydantic import ValidationError
+
+from diachrom.core.film.paint import Paint
+from diachrom.errors import InvalidInput
+from diachrom.store import bottles, hand_factor, paints
+from diachrom.store.paints import PaintRecord
+from diachrom.work.files import bundle_beside, bundle_cards, bundle_photos
+from diachrom.work.files.bundle_document import BottleDoc, Bundle, EntryDoc, PaintDoc, ProfileDoc
+from diachrom.work.files.bundle_recipes import every_recipe
+from diachrom.work.kit import documents
+from diachrom.work.kit.documents import first_problem
+
+
+def write(connection: sqlite3.Connection) -> bytes:
+    """Everything on the shelf and in the book, as JSON. Raises InvalidInput naming what no document can hold."""
+    try:
+        whole = _whole(connection)
+        written = _json(whole)
+        bundle_photos.add_photos(connection, whole, len(written))
+        return _json(whole)
+    except ValidationError as error:
+        field, sentence = first_problem(error)
+        raise InvalidInput(
+            f"Not written: something on this shelf cannot stand in a file. {sentence} 'diachrom check' lists it all.",
+            field=field,
+        ) from None
+
+
+def _json(whole: Bundle) -> bytes:
+    return whole.model_dump_json(exclude_defaults=True, indent=1).encode("utf-8")
+
+
+def _whole(connection: sqlite3.Connection) -> Bundle:
+    ledgers: dict[int, list[EntryDoc]] = defaultdict(list)
+    for entry in bottles.every_entry(connection):
+        ledgers[entry.bottle_id].append(
+            EntryDoc(
+                at=entry.at, kind=entry.kind, ml=entry.ml, note=entry.note, recipe=entry.recipe, version=entry.version
+            )
+        )
+    return Bundle(
+        format="diachrom-shelf",
+        version=1,
+        paints=[_paint(connection, record) for record in paints.every_record(connection)],
+        bottles=[
+            BottleDoc(
+                **{key: getattr(one, key) for key in BottleDoc.model_fields if hasattr(one, key)},
+                number=one.id,
+                paint=one.paint_id,
+                ledger=ledgers[one.id],
+            )
+            for one in bottles.every(connection, retired_too=True)
+        ],
+        recipes=every_recipe(connection),
+        cards=bundle_cards.every_card(connection),
+        hand=hand_factor.now(connection),
+        learned_drops=bundle_cards.learned_drops(connection),
+        beside=bundle_beside.out(connection),
+    )
+
+
+def _paint(connection: sqlite3.Connection, record: PaintRecord) -> PaintDoc:
+    profiles = [
+        ProfileDoc(
+            at=one.at, source=one.source, uncertain_nm=list(one.uncertain_nm), profile=profile_document(one.paint)
+        )
+        for one in reversed(paints.profile_versions(connection, record.id))
+    ]
+    return PaintDoc(**asdict(record), profiles=profiles)
+
+
+def profile_document(paint: Paint) -> documents.Profile:
+    """A paint's profile as scripts and files have it."""
+    parts = {
+        key: None if (part := getattr(paint, key)) is None else asdict(part)
+        for key in ("flake", "fluorescence", "glow")
+    }
+    return documents.Profile(
+        name=paint.name,
+        kind=paint.kind,
+        absorption=paint.absorption.tolist(),
+        scattering=paint.scattering.tolist(),
+        uncertainty=paint.uncertainty,
+        bleeds=paint.bleeds,
+        anisotropy=paint.anisotropy,
+        **parts,
+    )

@@ -1,0 +1,65 @@
+"""Photos of test cards in the JSON document: whole, the newest first, as far as the document may grow and be read."""
+
+import base64
+import sqlite3
+from collections.abc import Iterable, Mapping
+from contextlib import suppress
+
+from diachrom.errors import BadFile, InvalidInput
+from diachrom.exchange import photos
+from diachrom.exchange.apart import apart
+from diachrom.exchange.text import LARGEST_FILE
+from diachrom.store import test_cards, uploads
+from diachrom.work.files.bundle_document import Bundle, CardDoc, PhotoDoc
+
+AROUND = 100  # bytes of a photo's name and keys
+
+
+def add_photos(connection: sqlite3.Connection, whole: Bundle, size: int) -> None:
+    """Add them to a document of so many bytes."""
+    shown = _shown(connection)
+    for card in sorted(whole.cards, key=lambda one: one.at, reverse=True):
+        if card.number in shown:
+            with suppress(InvalidInput):  # one that cannot be read any more stays out
+                photo = _document(uploads.photo(connection, shown[card.number]))
+                grown = size + AROUND + len(photo.jpeg)
+                if grown <= LARGEST_FILE:
+                    card.photo, size = photo, grown
+
+
+def _shown(connection: sqlite3.Connection) -> dict[int, int]:
+    return {one.id: one.photo for one in test_cards.latest(connection) if one.photo is not None}
+
+
+def _document(photo: uploads.Photo) -> PhotoDoc:
+    picture = photo.picture if photos.is_jpeg(photo.picture) else photos.to_keep(photo.picture)
+    return PhotoDoc(name=photo.name, jpeg=base64.b64encode(picture).decode())
+
+
+def check_photos(name: str, whole: Bundle) -> None:
+    """Raises BadFile, naming the card, for what is no photo as one is kept."""
+    for card in whole.cards:
+        if card.photo is not None:
+            try:
+                base64.b64decode(card.photo.jpeg, validate=True)
+            except ValueError:
+                raise BadFile(name, f"the photo of test card {card.number} is not written in base64.") from None
+    pictures = [(f"the photo of test card {one.number}", _picture(one)) for one in whole.cards if one.photo is not None]
+    if pictures:
+        apart(name, photos.check_kept, pictures)
+
+
+def _picture(card: CardDoc) -> bytes:
+    return base64.b64decode(card.photo.jpeg) if card.photo is not None else b""
+
+
+def bring_photos(connection: sqlite3.Connection, cards: Iterable[CardDoc], here: Mapping[int, int]) -> None:
+    """Show them on the cards, by the numbers that these have here. Inside `writing`."""
+    for card in cards:
+        if card.photo is not None:
+            picture = _picture(card)
+            width, height = photos.size_of(picture)
+            number = uploads.keep_photo(
+                connection, name=card.photo.name, width=width, height=height, picture=picture, at=card.at
+            )
+            test_cards.show_photo(connection, here[card.number], number)

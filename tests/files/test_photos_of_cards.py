@@ -1,0 +1,113 @@
+"""Photos of test cards go out with the JSON document and come in, to the byte; nothing else comes in as one."""
+
+import base64
+import io
+import json
+
+import numpy as np
+import pytest
+from PIL import Image
+
+from diachrom.errors import BadFile
+from diachrom.exchange.text import LARGEST_FILE
+from diachrom.store import test_cards, uploads
+from diachrom.store.connection import connected, writing
+from diachrom.store.migrate import migrate
+from diachrom.work.files import exporting, importing
+from diachrom.work.kit import photo_picks
+
+AT = "2026-11-27T10:00:00+00:00"
+RANDOM = np.random.default_rng(7)
+
+
+def picture(side=200, form="JPEG", **more):
+    into = io.BytesIO()
+    Image.fromarray(RANDOM.integers(0, 255, (side, side, 3), dtype=np.uint8)).save(into, form, **more)
+    return into.getvalue()
+
+
+def photographed(store, card, content):
+    number = photo_picks.keep(store, f"card {card}.jpg", content, at=AT)
+    with writing(store):
+        test_cards.show_photo(store, card, number)
+    return uploads.photo(store, number).picture
+
+
+def out(store):
+    return exporting.export(store, "json", at=AT)
+
+
+def bring(store, content):
+    found = importing.read(store, "shelf.json", content)
+    with writing(store):
+        found.write(store, at=AT)
+    return {one.name: one.fate for one in found.fates}
+
+
+def shown(store, card):
+    number = test_cards.one(store, card).photo
+    return number and uploads.photo(store, number).picture
+
+
+def test_they_come_into_an_empty_folder_equal_and_onto_a_card_that_had_none(store, tmp_path):
+    before = out(store)
+    kept = photographed(store, 18, picture())
+    whole = out(store)
+    migrate(tmp_path / "other")
+    with connected(tmp_path / "other") as other:
+        bring(other, before)
+        assert shown(other, 18) is None
+        fates = bring(other, whole)
+        assert fates["test card 18"] == "gains 1 photo"
+        assert shown(other, 18) == kept
+        assert out(other) == whole
+        assert bring(other, whole)["test card 18"] == "is there already"
+        assert other.execute("SELECT count(*) FROM photo").fetchone()[0] == 1
+    migrate(tmp_path / "third")
+    with connected(tmp_path / "third") as third:
+        bring(third, whole)
+        assert shown(third, 18) == kept
+        assert out(third) == whole
+
+
+def test_the_newest_go_out_as_far_as_the_document_can_be_read_again(store):
+    for card in range(1, 19):
+        photographed(store, card, picture(700, quality=95))
+    whole = out(store)
+    assert LARGEST_FILE * 0.8 < len(whole) <= LARGEST_FILE
+    cards = {one["number"]: one for one in json.loads(whole)["cards"]}
+    shows = [number for number, one in cards.items() if "photo" in one]
+    assert 0 < len(shows) < 18
+    oldest_shown = min(cards[number]["at"] for number in shows)
+    assert all(cards[number]["at"] <= oldest_shown for number in range(1, 19) if number not in shows)
+    assert importing.read(store, "shelf.json", whole).fates
+
+
+def test_a_photo_that_cannot_be_read_any_more_stays_out_and_the_rest_goes(store):
+    photographed(store, 18, picture())
+    with writing(store):
+        store.execute("UPDATE photo SET picture = x'00'")
+    assert all("photo" not in one for one in json.loads(out(store))["cards"])
+
+
+EXIF = Image.Exif()
+EXIF[0x010F] = "a maker"
+BAD = {
+    "no base64": ("????", "not written in base64"),
+    "no picture": (b"moon", "no JPEG picture"),
+    "cut off": (picture()[:3000], "no JPEG picture"),
+    "a PNG": (picture(form="PNG"), "no JPEG picture"),
+    "too many points": (picture(2000, quality=5), "larger than photos are kept"),
+    "its maker": (picture(exif=EXIF), "holds more than its points"),
+}
+
+
+@pytest.mark.parametrize("bad", BAD)
+def test_what_is_no_photo_as_one_is_kept_is_refused_by_its_card(store, bad):
+    content, said = BAD[bad]
+    whole = json.loads(out(store))
+    jpeg = content if isinstance(content, str) else base64.b64encode(content).decode()
+    card = next(one for one in whole["cards"] if one["number"] == 18)
+    card["photo"] = {"name": "x", "jpeg": jpeg}
+    with pytest.raises(BadFile, match=f"the photo of test card 18 .*{said}"):
+        importing.read(store, "shelf.json", json.dumps(whole).encode())
