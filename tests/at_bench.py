@@ -2,6 +2,7 @@
 
 from diachrom.core.session.events import Event
 from diachrom.work.bench import sessions
+from diachrom.work.kit.opened import opened
 
 AT = "2026-11-26T18:00:00+00:00"
 
@@ -34,6 +35,16 @@ class Hand:
         while not wanted(self.here):
             self.goes_on()
         return self.here
+
+
+def visits(folder):
+    """Do something in a folder: a visit of its own each time."""
+
+    def did(does, *args, **more):
+        with opened(folder) as store:
+            return does(store, *args, **more)
+
+    return did
 
 
 def over_plan_with(on):

@@ -5,7 +5,7 @@ from fcntl import LOCK_EX, flock
 from shutil import copyfile
 
 import pytest
-from at_bench import over_plan_with
+from at_bench import over_plan_with, visits
 from hypothesis import settings
 from in_browser import accessible, address, browser_context_args, browser_type_launch_args, page, refusals, still
 from starlette.testclient import TestClient
@@ -14,7 +14,6 @@ from diachrom.demo.bench import fill
 from diachrom.store.connection import connected, database
 from diachrom.store.migrate import backup, migrate
 from diachrom.web.app import create_app
-from diachrom.work.kit.opened import opened
 from diachrom.work.sim.bench import devices as simulated
 
 __all__ = ["accessible", "address", "browser_context_args", "browser_type_launch_args", "page", "refusals", "still"]
@@ -114,12 +113,7 @@ def devices(unplugged, clock):
 @pytest.fixture
 def on(bench):
     """Do something on the bench as it is by then: a visit of its own each time."""
-
-    def did(does, *args, **more):
-        with opened(bench) as store:
-            return does(store, *args, **more)
-
-    return did
+    return visits(bench)
 
 
 @pytest.fixture

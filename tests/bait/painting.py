@@ -5,8 +5,9 @@ from dataclasses import replace
 import numpy as np
 
 from diachrom.core.bait.blank import Blank
+from diachrom.core.bait.coated import Painted
 from diachrom.core.bait.deposit import Skin
-from diachrom.core.bait.picture import Kept, Painted, picture
+from diachrom.core.bait.picture import Kept, picture
 from diachrom.core.bait.plan import Layer, Plan
 from diachrom.core.bait.through import WAYS
 from diachrom.core.film.mosaic import seen_weights

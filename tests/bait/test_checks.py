@@ -10,8 +10,9 @@ from diachrom.core.bait.amounts import Amount
 from diachrom.core.bait.blank import Blank
 from diachrom.core.bait.checks import CHECKS, findings
 from diachrom.core.bait.checks.look import Bottle, Made, looked
+from diachrom.core.bait.coated import Painted
 from diachrom.core.bait.deposit import Skin
-from diachrom.core.bait.picture import Kept, Painted
+from diachrom.core.bait.picture import Kept
 from diachrom.core.bait.plan import PREPARATIONS, WHATS, Layer, Plan
 from diachrom.core.bait.regions import Box
 from diachrom.core.film import seen

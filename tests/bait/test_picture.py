@@ -9,9 +9,10 @@ import pytest
 from bait.painting import SMALL, at, on, paint, painted, through
 
 from diachrom.core.bait.blank import Blank
+from diachrom.core.bait.coated import Painted
 from diachrom.core.bait.deposit import Skin
 from diachrom.core.bait.openings import opening
-from diachrom.core.bait.picture import Kept, Painted, picture
+from diachrom.core.bait.picture import Kept, picture
 from diachrom.core.bait.plan import MOST_LAYERS, Plan
 from diachrom.core.bait.regions import REGIONS
 from diachrom.core.bait.through import WAYS

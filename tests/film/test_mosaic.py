@@ -3,7 +3,8 @@
 import numpy as np
 import pytest
 
-from diachrom.core.bait.picture import ANGLES, Kept, Painted, _stacks
+from diachrom.core.bait.coated import Painted
+from diachrom.core.bait.picture import ANGLES, Kept, _stacks
 from diachrom.core.film import emission, mosaic, stack, transport
 from diachrom.core.film.grounds import GROUNDS
 from diachrom.core.film.layer import Coat

@@ -4,14 +4,17 @@ import base64
 import io
 import json
 from dataclasses import replace
+from shutil import copyfile
 
 import pytest
+from at_bench import Hand, over_plan_with, visits
 from PIL import Image
 
 from diachrom.errors import InvalidInput
 from diachrom.exchange import photos
 from diachrom.store import bottles, hand_factor, log, paints
-from diachrom.store.connection import writing
+from diachrom.store.connection import connected, database, writing
+from diachrom.store.migrate import backup
 from diachrom.work.log import again, entries, filling, year
 from diachrom.work.plan import plans
 from diachrom.work.shelf import stock
@@ -19,10 +22,14 @@ from diachrom.work.shelf import stock
 AT = "2026-11-28T18:00:00+00:00"
 
 
-@pytest.fixture
-def finished(over_plan, on):
-    """Two of the Autumn char, with a coat more on the left side, a drop too many and a slip."""
-    hand = over_plan(baits=2)
+@pytest.fixture(scope="module")
+def painted(copied, tmp_path_factory):
+    """Two of the Autumn char were painted, with a coat more on the left side, a drop too many and a slip: the folder,
+    the session, its entry."""
+    folder = tmp_path_factory.mktemp("painted")
+    copyfile(copied, database(folder))
+    on = visits(folder)
+    hand = over_plan_with(on)(baits=2)
     make = hand.goes_to(lambda step: step.kind == "make")
     for one in make.pours:
         for _ in range(one.drops + (one is make.pours[0])):
@@ -35,7 +42,17 @@ def finished(over_plan, on):
     while hand.here is not None:
         hand.goes_on()
     (number,) = on(filling.end, hand.number, at=AT)
-    return hand, number
+    with connected(folder) as connection:
+        backup(connection, folder / "whole")
+    return folder / "whole", hand.number, number
+
+
+@pytest.fixture
+def finished(painted, bench, on):
+    """The same on a bench of its own: who painted them, and the entry."""
+    whole, session, number = painted
+    copyfile(whole, database(bench))
+    return Hand(on, session), number
 
 
 def test_an_entry_tells_what_was_planned_beside_what_was_done(finished, on, client):

@@ -318,6 +318,7 @@ def test_a_painters_own_paint_is_put_on_the_shelf_counted_and_poured(page, addre
     refusals.append(422)
     page.goto(f"{address}/shelf")
     page.get_by_role("link", name="New paint").click()
+    page.wait_for_url("**/shelf/new")
     accessible()
     page.get_by_label("Name").fill("Krekling")
     page.get_by_role("button", name="Add it to the shelf").click()

@@ -11,7 +11,8 @@ from threading import Lock
 
 import numpy as np
 
-from diachrom.core.bait.deposit import Skin, films, foiled, share
+from diachrom.core.bait.coated import Painted, coated
+from diachrom.core.bait.deposit import Skin
 from diachrom.core.bait.plan import Plan
 from diachrom.core.film import mosaic, mosaic_light, mosaic_mirrors, stack, transport
 from diachrom.core.film.bleed import bled
@@ -29,16 +30,6 @@ ANGLES = (15.0, 25.0, 45.0, 75.0, 110.0)
 MOST_BYTES = 100_000_000  # of what layers have made of their cells
 TABLES_KEPT, FILMS_KEPT = 40, 120
 THICKEST_UM = 400.0
-
-
-@dataclass(frozen=True, eq=False)
-class Painted:
-    """What a layer of a plan is to light: a mix, or another ground; neither for what only takes away or seals."""
-
-    mix: Mix | None = None
-    ground: Ground | None = None
-    sealed: bool = False
-    digest: bytes = b""  # the same for what is the same to light
 
 
 @dataclass(frozen=True, eq=False)
@@ -144,12 +135,8 @@ class _Ready:
 
 def picture(plan: Plan, painted: Sequence[Painted], skin: Skin, kept: Kept) -> Picture:
     """Every cell of a plan's bait; `painted` goes with the plan's layers."""
-    laid = films(plan.layers, skin, kept.film)
-    grounds, ground_at = _grounds(plan, painted, skin, laid)
-    for at, one in enumerate(painted):
-        if one.mix is None:
-            laid[at] = np.zeros_like(laid[at])
-    films_um = np.stack(laid) if laid else np.zeros((0, *skin.surface.cells))
+    lies = coated(plan, painted, skin, kept.film)
+    films_um, grounds, ground_at = lies.films_um, lies.grounds, lies.ground_at
     alike = _alike(films_um) and bool((ground_at == ground_at[:, ::-1]).all())
     count_u, count_v = skin.surface.cells
     half = count_v // 2 if alike else count_v
@@ -178,25 +165,6 @@ def picture(plan: Plan, painted: Sequence[Painted], skin: Skin, kept: Kept) -> P
 
 def _alike(films_um: Floats) -> bool:
     return bool((films_um == films_um[..., ::-1]).all())
-
-
-def _grounds(plan: Plan, painted: Sequence[Painted], skin: Skin, laid: list[Floats]) -> tuple[list[Ground], Cells]:
-    """The grounds that there are, and which each cell has. Foil laid as a layer hides what lies beneath it."""
-    state = plan.blank.comes
-    grounds = [GROUNDS[state.ground]]
-    at = np.zeros(skin.surface.cells, dtype=np.intp)
-    if state.foil and plan.blank.foil_on != "all":
-        grounds.append(GROUNDS["white"])
-        at = np.where(foiled(plan.blank.foil_on, skin) > 0.5, 0, 1)
-    for place, (layer, one) in enumerate(zip(plan.layers, painted, strict=True)):
-        if one.ground is None or not layer.on:
-            continue
-        here = share(replace(layer, origin="around", soft_mm=0.0, distance_mm=40.0), skin) > 0.5
-        grounds.append(one.ground)
-        at = np.where(here, len(grounds) - 1, at)
-        for below in range(place):
-            laid[below] = np.where(here, 0.0, laid[below])
-    return grounds, at
 
 
 @dataclass(frozen=True, eq=False)

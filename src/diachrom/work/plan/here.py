@@ -20,7 +20,7 @@ from diachrom.core.light.lights import Light, light
 from diachrom.core.light.words import SAME, difference
 from diachrom.core.mix.prediction import Colour, colours_of
 from diachrom.core.mix.spread import COAT_SIGMA, NINETY_PERCENT
-from diachrom.work.plan.painting import LaidLayer, by_this_hand, laid, painted_bait, sheen_of
+from diachrom.work.plan.painting import LaidLayer, by_this_hand, coated_bait, laid, sheen_of
 
 STREAMS = 4  # differences need fewer streams than colours do
 THINNEST_UM = 0.02
@@ -54,13 +54,13 @@ class Here:
 def here(connection: sqlite3.Connection, plan: Plan, u: float, v: float, *, light_key: str = "D65") -> Here:
     """Reckoned by the exact stack. Raises UnknownLight."""
     under = light(light_key)
-    picture, _ = painted_bait(connection, plan)
-    cells_u, cells_v = picture.cells
+    lies = coated_bait(connection, plan)
+    cells_u, cells_v = lies.ground_at.shape
     at = min(int(u * cells_u), cells_u - 1), int(v * cells_v) % cells_v
-    ground = picture.grounds[int(picture.ground_at[at])]
+    ground = lies.grounds[int(lies.ground_at[at])]
     own = by_this_hand(connection, plan)
     lying = [
-        (place, one, float(picture.films_um[(place - 1, *at)]))
+        (place, one, float(lies.films_um[(place - 1, *at)]))
         for place, one in enumerate(laid(connection, own.layers), start=1)
     ]
     there = [(place, one, um) for place, one, um in lying if one.painted.mix is not None and um > THINNEST_UM]

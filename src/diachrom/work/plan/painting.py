@@ -7,9 +7,10 @@ from hashlib import blake2b
 
 import numpy as np
 
+from diachrom.core.bait.coated import Coated, Painted, coated
 from diachrom.core.bait.deposit import Skin, share
 from diachrom.core.bait.openings import opening
-from diachrom.core.bait.picture import Kept, Painted, Picture, picture
+from diachrom.core.bait.picture import Kept, Picture, picture
 from diachrom.core.bait.plan import WHATS, Layer, Plan
 from diachrom.core.bait.regions import REGIONS
 from diachrom.core.bait.surface import FULL, ROUGH
@@ -206,6 +207,13 @@ def painted_bait(
     skin = skin_of(connection, plan, cells)
     made = [one.painted for one in laid(connection, own.layers, instead)]
     return picture(own, made, skin, kept), skin
+
+
+def coated_bait(connection: sqlite3.Connection, plan: Plan) -> Coated:
+    """What lies on a plan's bait, not what is seen of it."""
+    own = by_this_hand(connection, plan)
+    made = [one.painted for one in laid(connection, own.layers)]
+    return coated(own, made, skin_of(connection, plan), kept.film)
 
 
 def lands(connection: sqlite3.Connection, plan: Plan, layer: Layer) -> str:

@@ -7,8 +7,9 @@ from functools import cached_property
 import numpy as np
 
 from diachrom.core.bait.amounts import NONE, Amount
+from diachrom.core.bait.coated import Painted
 from diachrom.core.bait.deposit import Skin, film_um
-from diachrom.core.bait.picture import Kept, Painted, Picture, picture
+from diachrom.core.bait.picture import Kept, Picture, picture
 from diachrom.core.bait.plan import WHATS, Layer, Plan
 from diachrom.core.film.mosaic import seen_weights
 from diachrom.core.light.bands import Bools, Floats
