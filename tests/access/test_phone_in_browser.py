@@ -26,7 +26,7 @@ def test_a_phone_is_paired_taps_a_drop_and_is_sent_away(page, machine, browser, 
     page.goto(f"{machine}/access")
     accessible()
     page.get_by_label("Passphrase, 8 characters or more").fill("four plain words here")
-    page.get_by_role("button", name="Keep it").first.click()
+    page.get_by_role("button", name="Keep the passphrase").click()
     page.get_by_label("Port").fill("0")
     page.get_by_label("By HTTPS").check()
     page.get_by_role("button", name="Share on this network").click()

@@ -153,6 +153,22 @@ def test_a_file_is_shown_then_written_with_progress_and_taken_back(client, bench
     assert "Bar" not in client.get("/shelf?q=bar&kind=ink").text.split('id="bottles"')[1]
 
 
+def test_what_is_wrong_in_the_same_way_is_said_once_by_the_headings_of_the_file(client):
+    rows = ["Farge;Type;Rest ml", *(f"Lang {'x' * 40};opaque;{at}" for at in (1, 2, 3)), "Kort;opaque;mange"]
+    text = "\n".join([*rows, f"Lang {'x' * 40};opaque;5"])
+    where = post(client, "/files/import", files={"file": ("hylle.csv", text.encode())}).headers["HX-Redirect"]
+    page = client.get(where).text
+    assert "5 cells are wrong." in page
+    told = [
+        re.sub(r"<[^>]+>", "|", row).split("|")[1::2]
+        for row in re.findall(r"<tr>(.*?)</tr>", re.sub(r">\s+<", "><", page))
+    ]
+    assert ["2 to 4, 6", "Farge", "Name: 45 characters; at most 40 fit."] in told
+    assert next(row for row in told if row[:2] == ["5", "Rest ml"])[2].startswith(
+        "Left, ml: &#39;mange&#39; is no number"
+    )
+
+
 def test_a_large_file_is_refused_before_it_is_read_and_a_bad_one_by_its_name(client):
     answer = post(client, "/files/import", files={"file": ("large.csv", b"x" * 10_300_000)})
     assert answer.status_code == 413

@@ -42,7 +42,7 @@ class ChangeView:
     words: str
     now: int
     then: int
-    lost: int
+    lost: str
 
 
 def _folder(request: Request) -> Path:
@@ -64,7 +64,8 @@ def show(request: Request, store: OpenStore) -> Response:
     ]
     second = backups.second(folder)
     here = at_machine(request.scope, request.headers)
-    photos = " of at most ".join(f"{many / 1e6:.1f} MB" for many in backups.photos(store))
+    taken, most = backups.photos(store)
+    photos = f"{taken / 1e6:.1f} of at most {most / 1e6:.0f} MB"
     page = BackupsPage(rows, str(second or ""), request.app.state.daily.problem, photos, here)
     return render("files/backups.html", page=page, frame=frame(request, store, "files"))
 
@@ -72,7 +73,7 @@ def show(request: Request, store: OpenStore) -> Response:
 @router.get("/files/backups/{name}")
 def look(request: Request, store: OpenStore, name: str) -> Response:
     one, changes, last = backups.differences(_folder(request), name)
-    views = [ChangeView(row.words, row.now, row.then, row.lost) for row in changes]
+    views = [ChangeView(row.words[1], row.now, row.then, row.lost) for row in changes]
     at = (day(one.at[:10]), day(last) if last else "")
     here = at_machine(request.scope, request.headers)
     return render("files/backup.html", name=name, at=at, rows=views, here=here, frame=frame(request, store, "files"))

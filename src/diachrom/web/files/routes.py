@@ -15,12 +15,13 @@ from diachrom.web.kit import answers
 from diachrom.web.kit.answers import go
 from diachrom.web.kit.choices import Choice
 from diachrom.web.kit.dependencies import Background, GivenForm, OpenStore, RowId
+from diachrom.web.kit.formatting import ranges
 from diachrom.web.kit.frame import frame
 from diachrom.web.kit.pages import render
 from diachrom.work.files import exporting, import_task, importing, whole
 from diachrom.work.files.headings import CHOICES, LOOKED_AT, MOST_COLUMNS
 from diachrom.work.files.importing import Read
-from diachrom.work.files.inventory_preview import CellError, RowFate
+from diachrom.work.files.inventory_preview import RowFate
 from diachrom.work.kit.tasks import Tasks
 from diachrom.work.orders import calendars
 
@@ -48,6 +49,15 @@ class ColumnView:
 
 
 @dataclass(frozen=True)
+class WrongView:
+    """What is wrong in the same way, in rows of one column."""
+
+    rows: str
+    column: str
+    sentence: str
+
+
+@dataclass(frozen=True)
 class PreviewPage:
     number: int
     name: str
@@ -55,7 +65,8 @@ class PreviewPage:
     what: str
     counts: Sequence[tuple[int, str]]
     notes: Sequence[str]
-    errors: Sequence[CellError]
+    many_wrong: int  # cells
+    errors: Sequence[WrongView]
     rows: Sequence[RowFate]
     left_out: int
     can_write: bool
@@ -140,7 +151,8 @@ def _preview(found: Read, number: int, kind: str, values: str) -> PreviewPage:
         what=found.what,
         counts=[(many, words) for words, many in fates.most_common()],
         notes=found.notes,
-        errors=found.errors[:SHOWN],
+        many_wrong=len(found.errors),
+        errors=_wrong(found)[:SHOWN],
         rows=found.fates[:SHOWN],
         left_out=max(0, len(found.fates) - SHOWN),
         can_write=not found.errors and not found.question and bool(found.fates),
@@ -150,6 +162,18 @@ def _preview(found: Read, number: int, kind: str, values: str) -> PreviewPage:
         kinds=KIND_CHOICES,
         is_spectra=found.what == "spectra",
     )
+
+
+def _wrong(found: Read) -> list[WrongView]:
+    """By the headings of the file itself."""
+    own: dict[str, str] = {}
+    if found.grids is not None and found.columns is not None:
+        _, cells = found.grids.sheets[found.columns.sheet].rows[found.columns.row]
+        own = {key: cell for key, cell in zip(found.columns.keys, cells, strict=False) if key}
+    rows: dict[tuple[str, str], list[int]] = {}
+    for one in found.errors:
+        rows.setdefault((own.get(one.column, one.column) or "all", one.sentence), []).append(one.row)
+    return [WrongView(ranges(numbers), column, sentence) for (column, sentence), numbers in rows.items()]
 
 
 def _columns(found: Read) -> dict[str, Any]:

@@ -1,5 +1,7 @@
 """How figures and days are said."""
 
+from collections.abc import Sequence
+
 from diachrom.clock import day_of
 from diachrom.core.mix.layers import COATS_UM
 
@@ -45,3 +47,14 @@ def coats_words(coats: int, film_um: float) -> str:
     count = COUNTS[coats] if coats < len(COUNTS) else str(coats)
     size = next((key for key, um in COATS_UM.items() if um == film_um), f"{film_um:g} µm")
     return f"{count} {size} {'coat' if coats == 1 else 'coats'}"
+
+
+def ranges(numbers: Sequence[int]) -> str:
+    """Rising numbers, those that follow one another together: "2, 5 to 9, 12"."""
+    runs: list[list[int]] = []
+    for number in numbers:
+        if runs and number == runs[-1][-1] + 1:
+            runs[-1].append(number)
+        else:
+            runs.append([number])
+    return ", ".join(str(run[0]) if len(run) == 1 else f"{run[0]} to {run[-1]}" for run in runs)

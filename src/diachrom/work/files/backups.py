@@ -19,21 +19,21 @@ KINDS = {
     "before-restore": "before a backup was put back",
     "before-mending": "before it was mended",
 }
-# What a painter would miss, by its table.
+# What a painter would miss, by its table: one, and several.
 WORDS = {
-    "paint": "paints",
-    "paint_profile": "versions of profiles",
-    "bottle": "bottles",
-    "stock_entry": "entries of the ledger",
-    "recipe_version": "versions of recipes",
-    "test_card": "test cards",
-    "reading": "readings",
-    "plan": "plans",
-    "bait_order": "orders",
-    "session": "sessions at the bench",
-    "session_event": "presses at the bench",
-    "log_entry": "entries of the log",
-    "photo": "photos",
+    "paint": ("paint", "paints"),
+    "paint_profile": ("version of a profile", "versions of profiles"),
+    "bottle": ("bottle", "bottles"),
+    "stock_entry": ("entry of the ledger", "entries of the ledger"),
+    "recipe_version": ("version of a recipe", "versions of recipes"),
+    "test_card": ("test card", "test cards"),
+    "reading": ("reading", "readings"),
+    "plan": ("plan", "plans"),
+    "bait_order": ("order", "orders"),
+    "session": ("session at the bench", "sessions at the bench"),
+    "session_event": ("press at the bench", "presses at the bench"),
+    "log_entry": ("entry of the log", "entries of the log"),
+    "photo": ("photo", "photos"),
 }
 
 
@@ -48,13 +48,15 @@ class Listed:
 class Difference:
     """Rows of a sort: how many are there now and how many in a backup."""
 
-    words: str
+    words: tuple[str, str]  # one, and several
     now: int
     then: int
 
     @property
-    def lost(self) -> int:
-        return max(0, self.now - self.then)
+    def lost(self) -> str:
+        """What would be missed, "" if nothing would."""
+        many = max(0, self.now - self.then)
+        return f"{many} {self.words[many != 1]}" if many else ""
 
 
 @dataclass

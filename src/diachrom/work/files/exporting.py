@@ -73,7 +73,7 @@ FORMS = {
         ),
         Form(
             "json",
-            "everything: paints, bottles, ledger, recipes",
+            "the shelf: paints, bottles, ledger, recipes, cards",
             "application/json",
             lambda store, at: bundle_out.write(store),
         ),

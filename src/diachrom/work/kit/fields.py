@@ -102,7 +102,7 @@ def _number(field: Field, text: str) -> float:
     except TwoWays as error:
         raise InvalidInput(f"{field.words}: {error}.", field=field.key) from None
     except (ValueError, KeyError):
-        known = f" in {' or '.join(units)}" if own else ""
+        known = f" in {', '.join(units)}" if own else ""
         raise InvalidInput(f"{field.words}: '{plain[:LONGEST_NUMBER]}' is no number{known}.", field=field.key) from None
     if not field.least <= value <= field.most:
         top = f" to {field.most:g}" if math.isfinite(field.most) else " or more"
