@@ -1,11 +1,14 @@
 """No stored state takes a page down: every page of a folder full of awkward rows answers, and what is wrong is said."""
 
 import re
+from shutil import copyfile
 
 import pytest
 from awkward import ODD_DRAFTS, put_cup, spoil
 from starlette.testclient import TestClient
 
+from diachrom.store.connection import connected, database
+from diachrom.store.migrate import backup
 from diachrom.web.app import create_app
 from diachrom.work.files.checking import check_folder
 from diachrom.work.kit.bench_settings import BenchSettings
@@ -18,9 +21,19 @@ NUMBERS = {
 PAINTS = ("odd-0", "odd-4", "odd-7", "odd-kind", "bare", "rav-gull")
 
 
+@pytest.fixture(scope="module")
+def copied(copied, tmp_path_factory):
+    """The demo bench spoilt, in one file."""
+    folder = tmp_path_factory.mktemp("spoilt")
+    copyfile(copied, database(folder))
+    spoil(folder)
+    with connected(folder) as connection:
+        backup(connection, folder / "whole")
+    return folder / "whole"
+
+
 @pytest.fixture
 def odd(bench):
-    spoil(bench)
     with TestClient(create_app(bench), base_url="http://127.0.0.1", raise_server_exceptions=True) as client:
         yield client, bench
 

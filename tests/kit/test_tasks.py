@@ -1,5 +1,7 @@
 """Work in the background: what came of a press of stop is said when it is known."""
 
+import subprocess
+import sys
 import threading
 
 from diachrom.work.kit.tasks import Task, Tasks
@@ -49,3 +51,21 @@ def test_when_the_server_goes_nothing_goes_on(tmp_path):
         task.let.release()
         assert task.wait(30)
     assert [task.stopped for task in both] == [True, True]
+
+
+GOES_ON = """
+import threading, time
+from diachrom.core.mix.together import together
+
+def work():
+    while True:
+        together(lambda part: sum(range(20_000)), [1, 2])
+
+threading.Thread(target=work, daemon=True).start()
+time.sleep(0.3)
+"""
+
+
+def test_what_goes_on_when_everything_ends_ends_without_a_word():
+    ended = subprocess.run([sys.executable, "-c", GOES_ON], capture_output=True, text=True, check=False)
+    assert (ended.returncode, ended.stderr) == (0, "")

@@ -31,4 +31,8 @@ def together(work: Callable[[Part], Found], parts: Iterable[Part]) -> list[Found
     several = list(parts)
     if len(several) < 2 or getattr(_within, "pool", False):
         return [work(one) for one in several]
-    return list(_pool().map(work, several))
+    try:
+        begun = _pool().map(work, several)
+    except RuntimeError:  # the interpreter is about to end, and whoever asked with it
+        return [work(one) for one in several]
+    return list(begun)
