@@ -18,30 +18,37 @@ PAPERS = (
     "/orders/1/print",
     "/log/14/card",
 )  # paper is as wide as paper
-SIZES = ((390, 844), (640, 400), (768, 1024), (1280, 800), (1920, 1080))
+WIDE, PHONE = (1280, 800), (390, 844)
+SIZES = (PHONE, (640, 400), (768, 1024), (1920, 1080))
 
 
 # In the booth by rules of their own; the others only by their colours.
 LAID_OUT_OTHERWISE = ("/mix", "/pour")
 
-BOOTH = "() => Object.assign(document.documentElement.dataset, { theme: 'booth', bsTheme: 'dark' })"
+THEME = "([theme, look]) => Object.assign(document.documentElement.dataset, { theme, bsTheme: look })"
+DAY, BOOTH = ("day", "light"), ("booth", "dark")
 
 
 def test_each_page_is_accessible_and_fits_whatever_it_is_shown_on(page, still, accessible):
     """In both themes: the second is the first one's page with another look (`test_the_themes_differ_by_their_look`)."""
+
+    def fits(path, width, *themes):
+        for theme in themes:
+            page.evaluate(THEME, theme)
+            assert page.evaluate("document.documentElement.scrollWidth") <= width, (path, theme, width)
+
     for path in (*PAGES, *PAPERS):
-        page.set_viewport_size({"width": 1280, "height": 800})
+        page.set_viewport_size({"width": WIDE[0], "height": WIDE[1]})
         page.goto(still + path)
         accessible()
-        for theme in ("day", "booth"):
-            if theme == "booth":
-                page.evaluate(BOOTH)
-                accessible(contrast_alone=True)
-            if path not in PAPERS:
-                for width, height in SIZES if theme == "day" or path in LAID_OUT_OTHERWISE else SIZES[:1]:
-                    page.set_viewport_size({"width": width, "height": height})
-                    assert page.evaluate("document.documentElement.scrollWidth") <= width, (path, theme, width)
-                page.set_viewport_size({"width": 1280, "height": 800})
+        page.evaluate(THEME, BOOTH)
+        accessible(contrast_alone=True)
+        if path not in PAPERS:
+            fits(path, WIDE[0], BOOTH, DAY)
+            for width, height in SIZES:
+                page.set_viewport_size({"width": width, "height": height})
+                both = path in LAID_OUT_OTHERWISE or (width, height) == PHONE
+                fits(path, width, *((DAY, BOOTH) if both else (DAY,)))
 
 
 def test_the_themes_differ_by_their_look(page, still):
