@@ -1,6 +1,7 @@
 """Matches that a painter would pour: near enough, of few bottles, forgiving, of plain paints."""
 
 import json
+from functools import lru_cache
 
 import numpy as np
 import pytest
@@ -25,11 +26,19 @@ MUTED = ("perch olive", "roach back", "trout spot", "tench bronze", "zander grey
 
 
 def found(target, wish, shelf=SHELF, drops=12):
+    search, matches = searched(tuple(map(float, target)), wish.special, tuple(shelf), drops)
+    return search, matches, Ranking(search.judge, wish, coats=2, most_drops=drops).of(matches)
+
+
+@lru_cache
+def searched(target, special, shelf, drops):
+    """Once for all who look for the same."""
     paints, drop_ml = zip(*shelf, strict=True)
-    how = {"most_paints": 3, "most_drops": drops, "dilution": 0.3, "reluctance": wish.reluctance(paints)}
-    search = Search(np.array(target, dtype=float), paints, drop_ml, ON_WHITE, **how)
+    how = {"most_paints": 3, "most_drops": drops, "dilution": 0.3}
+    how["reluctance"] = Wish(special=special).reluctance(paints)
+    search = Search(np.array(target), paints, drop_ml, ON_WHITE, **how)
     *_, last = search.steps()
-    return search, last.matches, Ranking(search.judge, wish, coats=2, most_drops=drops).of(last.matches)
+    return search, last.matches
 
 
 @pytest.mark.parametrize("name", MUTED)
