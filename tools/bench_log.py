@@ -48,7 +48,7 @@ def _grow(data: Path) -> None:
             values["customer"] = f"Number {at}"
             number = log.add(store, {**values, "minutes": like.minutes, "told": like.told})
             own = store.execute(
-                "INSERT INTO photo (at, name, width, height, png) VALUES ('', 'x', 40, 24, ?) RETURNING id",
+                "INSERT INTO photo (at, name, width, height, picture) VALUES ('', 'x', 40, 24, ?) RETURNING id",
                 [picture.getvalue()],
             ).fetchone()
             log.add_photo(store, photo=own[0], entry=number, side="left")
