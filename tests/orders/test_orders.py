@@ -18,6 +18,7 @@ from diachrom.store import connection, paints, recipes
 from diachrom.store import orders as stored
 from diachrom.web.orders.view import clock_change
 from diachrom.work.kit.bench_settings import BenchSettings
+from diachrom.work.kit.tasks import Tasks
 from diachrom.work.orders import bench as bench_time
 from diachrom.work.orders import dragging, kept, orders, paint, scheduling, sessions, stand_ins, waiting
 from diachrom.work.orders.found import schedule_of
@@ -107,6 +108,29 @@ def test_what_is_dragged_says_what_becomes_late(on, taken):
     assert planned(on, taken).ends_at == found.ends_at
     with pytest.raises(InvalidInput, match="not on the schedule"):
         on(dragging.drag, taken, "9:moon:0", late, at=AT)
+
+
+def test_what_was_dragged_while_a_search_went_on_stays(bench, on, taken, monkeypatch):
+    found = planned(on, taken)
+    coat = next(one for one in found.visits if one.kind == "spray")
+    late = (found.at(coat.start) + timedelta(days=3)).isoformat()
+
+    def dragged_meanwhile(work, go_on):
+        first = solve(work, lambda one: False)
+        go_on(first)
+        on(dragging.drag, taken, coat.block, late, at=AT)
+        return first
+
+    monkeypatch.setattr(scheduling, "solve", dragged_meanwhile)
+    task = scheduling.start(Tasks(bench), taken, at=AT)
+    assert task.wait(30)
+    after = kept.read(on(orders.order, taken).schedule)
+    assert after.at(next(one.start for one in after.visits if one.block == coat.block)) >= datetime.fromisoformat(late)
+    assert (task.stopped, task.problem) == (True, "")
+    monkeypatch.undo()
+    again = scheduling.start(Tasks(bench), taken, at=AT)
+    assert again.wait(30)
+    assert again.finished
 
 
 def test_what_is_done_is_not_planned_again_and_teaches_how_paint_dries(on, client, taken):
