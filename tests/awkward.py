@@ -425,7 +425,12 @@ def _rest(db):
     db.execute("INSERT INTO photo (id, at, name, width, height, picture) VALUES (900, '', ?, -5, 0, x'00')", [LONG])
     db.execute("INSERT INTO upload (id, at, name, content) VALUES (900, '', 'x', x'7b')")
     db.execute("INSERT INTO shelf_step (at, did) VALUES ('', ?)", [LONG])
-    for noun, row_id, was in (("bottle", "x", "[]"), ("stock_entry", "nine", "{}"), ("paint", "gone", '{"id": 1}')):
+    for noun, row_id, was in (
+        ("bottle", "x", "[]"),
+        ("stock_entry", "nine", "{}"),
+        ("paint", "gone", '{"id": 1}'),
+        ("paint_profile", "x", "[]"),
+    ):
         db.execute(
             "INSERT INTO shelf_change (step, noun, row_id, was, became) VALUES ((SELECT max(id) FROM shelf_step), ?, ?, ?, '{}')",
             [noun, row_id, was],

@@ -24,6 +24,7 @@ from diachrom.store.targets import SeenAs
 from diachrom.work.files import exporting, importing
 from diachrom.work.files.checking import check_folder
 from diachrom.work.kit import bench_settings
+from diachrom.work.shelf import keeping
 
 AT = "2026-11-27T10:00:00+00:00"
 LATER = "2026-11-28T10:00:00+00:00"
@@ -142,6 +143,19 @@ def test_a_paint_that_was_renamed_there_is_the_same_and_one_that_went_into_anoth
         bottles.enter(there, bottle=bottles.of_paint(there, "rav-siv")[0].id, at=AT, kind="corrected", ml=1.0, note="x")
     assert len(bring(here, out(there))) > 100
     assert len(paints.every_record(here)) == before
+
+
+def test_what_was_brought_onto_profiles_and_ledgers_is_taken_back_by_undo(two):
+    one, other = two
+    pour(one, LATER)
+    measure(one, LATER, "contrast card 9")
+    left, counted = bottles.one(other, 22).left_ml, paints.profile_versions(other, "rav-nype")[0]
+    bring(other, out(one))
+    assert bottles.one(other, 22).left_ml == pytest.approx(left - 2)
+    assert paints.profile_versions(other, "rav-nype")[0].source == "contrast card 9"
+    keeping.undo(other, at=LATER)
+    assert bottles.one(other, 22).left_ml == pytest.approx(left)
+    assert paints.profile_versions(other, "rav-nype")[0].source == counted.source
 
 
 def test_the_same_twice_in_a_second_is_counted_twice(two):

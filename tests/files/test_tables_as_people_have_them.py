@@ -5,12 +5,13 @@ import io
 import openpyxl
 import pytest
 
-from diachrom.errors import BadFile, InvalidInput
+from diachrom.errors import BadFile, ChangedSince, InvalidInput
 from diachrom.exchange.sheets_out import to_csv
 from diachrom.store import bottles, paints
 from diachrom.store.connection import writing
 from diachrom.work.files import cells, exporting, headings, importing, inventory
 from diachrom.work.files.inventory_preview import HEADER
+from diachrom.work.shelf import keeping
 
 AT = "2026-11-27T10:00:00+00:00"
 
@@ -196,6 +197,31 @@ def test_our_own_table_with_a_name_and_a_colour_changed_is_a_change_and_no_doubl
     assert paints.record(store, names[0]).name == "Renamed"
     assert paints.profile_versions(store, names[0])[0].source == "guessed from #112244"
     assert paints.profile_versions(store, names[1])[0].source == "learned from 9"
+
+
+def test_undo_takes_a_changed_colour_back_too_and_redo_brings_it_unless_it_was_measured_meanwhile(store):
+    rows = [list(row) for row in inventory.rows(store)]
+    at = {key: place for place, key in enumerate(HEADER)}
+    next(row for row in rows if row[at["paint"]] == "rav-nype")[at["colour"]] = "#112244"
+    before = look_of(store, "rav-nype")
+    written(store, "a.csv", to_csv(HEADER, rows))
+    changed = look_of(store, "rav-nype")
+    assert changed != before
+    keeping.undo(store, at=AT)
+    assert look_of(store, "rav-nype") == before
+    keeping.undo(store, back=False, at=AT)
+    assert look_of(store, "rav-nype") == changed
+    with writing(store):
+        paints.add_profile(store, paints.profile(store, "rav-gull"), paint_id="rav-nype", source="learned", at=AT)
+    with pytest.raises(ChangedSince, match="The profile of paint rav-nype has been changed since; nothing was taken"):
+        keeping.undo(store, at=AT)
+
+
+def look_of(store, paint):
+    """Of what counts: its spectra, where they are from, the colour that it is found by."""
+    one = paints.profile_versions(store, paint)[0]
+    found = store.execute("SELECT l, a, b FROM paint_colour WHERE (paint_id, version) = (?, ?)", [paint, one.version])
+    return one.paint.absorption.tolist(), one.source, [tuple(row) for row in found]
 
 
 @pytest.mark.parametrize(

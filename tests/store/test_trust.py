@@ -45,6 +45,7 @@ LANDED = {
     "0016_finish.sql": "cecccc2dbd80c573",
     "0017_log.sql": "d5197ed2261384dc",
     "0018_access.sql": "7d4971e1f317de48",
+    "0019_taken_back.sql": "a8e1e4c09262b07b",
 }
 
 
@@ -287,7 +288,7 @@ def test_a_log_of_before_its_words_keeps_its_entries_and_finds_them(tmp_path, mo
     with closing(sqlite3.connect(database(tmp_path), isolation_level=None)) as db:
         db.execute("INSERT INTO log_entry (number, at, name, baits, note) VALUES (3, ?, 'Old char', 2, 'x')", [AT])
         db.execute("INSERT INTO log_fault (entry, at, fault, note) VALUES (3, '2026-11-26', 'run', 'at the tail')")
-    assert migrate.migrate(tmp_path) == ["0018_access.sql"]
+    assert migrate.migrate(tmp_path) == [name for name in LANDED if name > "0018"]
     new = tmp_path / "new"
     migrate.migrate(new)
     with connected(tmp_path) as store, connected(new) as fresh:
@@ -319,18 +320,7 @@ def test_a_card_that_was_read_before_cards_had_steps_is_a_card_of_one_film(tmp_p
                     " VALUES (3, :field, :at, 'reader:x', :values)",
                     {"field": field, "at": AT, "values": json.dumps([0.5] * 36)},
                 )
-    assert migrate.migrate(tmp_path) == [
-        "0009_truth.sql",
-        "0010_house.sql",
-        "0011_shelf_sheet.sql",
-        "0012_settings.sql",
-        "0013_plan.sql",
-        "0014_orders.sql",
-        "0015_bench.sql",
-        "0016_finish.sql",
-        "0017_log.sql",
-        "0018_access.sql",
-    ]
+    assert migrate.migrate(tmp_path) == [name for name in LANDED if name > "0009"]
     with connected(tmp_path) as store:
         card = cards.card(store, 3)
         assert (card.steps, card.film_um, card.white_paint) == ((3,), 8.0, None)

@@ -1,6 +1,7 @@
 """What was done to the shelf, step by step, and undoing it: rows as they were and as they became.
 
-Nothing is deleted by undoing: what was added is retired, and the ledger gets the opposite entry.
+Nothing is deleted by undoing: what was added is retired, the ledger gets the opposite entry, and a profile that was
+made anew is followed by the one before it.
 """
 
 import json
@@ -32,6 +33,7 @@ class Recorder:
         self._connection = connection
         self._was: dict[tuple[str, str], dict[str, object]] = {}
         self._entries: list[int] = []
+        self._profiles: list[tuple[str, int, int]] = []
 
     def touch(self, noun: str, row_id: object) -> None:
         """Call it before a row is changed."""
@@ -47,6 +49,10 @@ class Recorder:
         """Call it after the ledger got an entry."""
         self._entries.append(entry)
 
+    def measured(self, paint_id: str, before: int, version: int) -> None:
+        """Call it after a paint whose profile was of one version got others, the last of which is of another."""
+        self._profiles.append((paint_id, before, version))
+
     def changes(self) -> Iterator[tuple[str, str, str, str]]:
         for (noun, row_id), was in self._was.items():
             became = _row(self._connection, noun, row_id)
@@ -54,6 +60,8 @@ class Recorder:
                 yield noun, row_id, json.dumps(was), json.dumps(became)
         for entry in self._entries:
             yield "stock_entry", str(entry), "{}", "{}"
+        for paint_id, before, version in self._profiles:
+            yield "paint_profile", paint_id, json.dumps({"version": before}), json.dumps({"version": version})
 
 
 def _row(connection: sqlite3.Connection, noun: str, row_id: str) -> dict[str, object]:
@@ -106,8 +114,12 @@ def move(connection: sqlite3.Connection, *, back: bool, at: str) -> Step | None:
         try:
             if noun == "stock_entry":
                 _reverse(connection, int(row_id), found, back=back, at=at)
+                continue
+            now, then = json.loads(became if back else was), json.loads(was if back else became)
+            if noun == "paint_profile":
+                _measure(connection, row_id, int(now["version"]), int(then["version"]), at=at)
             else:
-                _put(connection, noun, row_id, json.loads(became if back else was), json.loads(was if back else became))
+                _put(connection, noun, row_id, now, then)
         except sound.UNREADABLE:
             raise ChangedSince(noun, row_id, "what was done to it cannot be read, and nothing was taken back") from None
     connection.execute(
@@ -127,6 +139,31 @@ def _put(
     put = ", ".join(f"{key} = :{key}" for key in changed)
     connection.execute(
         f"UPDATE {noun} SET {put} WHERE id = :row_id", {**{key: then[key] for key in changed}, "row_id": row_id}
+    )
+
+
+def _measure(connection: sqlite3.Connection, paint_id: str, now: int, then: int, *, at: str) -> None:
+    """The profile that was then becomes the latest, with the colour that it is found by; unless another than that of
+    now counts."""
+    own = {"id": paint_id, "now": now, "then": then, "at": at}
+    rows = connection.execute(
+        "SELECT absorption, scattering, uncertainty, optics, source FROM paint_profile WHERE paint_id = :id"
+        " AND version IN (:now, (SELECT max(version) FROM paint_profile WHERE paint_id = :id))",
+        own,
+    ).fetchall()
+    if not rows or tuple(rows[0]) != tuple(rows[-1]):
+        raise ChangedSince("profile of paint", paint_id)
+    connection.execute(
+        "INSERT INTO paint_profile (paint_id, version, absorption, scattering, uncertainty, optics, source, at,"
+        " uncertain_nm) SELECT paint_id, (SELECT max(version) + 1 FROM paint_profile WHERE paint_id = :id), absorption,"
+        " scattering, uncertainty, optics, source, :at, uncertain_nm FROM paint_profile"
+        " WHERE paint_id = :id AND version = :then",
+        own,
+    )
+    connection.execute(
+        "INSERT INTO paint_colour (paint_id, version, l, a, b) SELECT paint_id, (SELECT max(version) FROM paint_profile"
+        " WHERE paint_id = :id), l, a, b FROM paint_colour WHERE paint_id = :id AND version = :then",
+        own,
     )
 
 

@@ -167,7 +167,7 @@ def apply(connection: sqlite3.Connection, found: BundlePlan, *, name: str, at: s
         for recipe in new_recipes:
             add_recipe(connection, recipe, places=places, numbers=numbers)
             progress(done := done + 1, total)
-        _bring_together(connection, found, ids, places, numbers)
+        _bring_together(connection, recorder, found, ids=ids, places=places, numbers=numbers)
         new_cards = [one for one in whole.cards if one.number not in found.cards]
         added = bundle_cards.add_cards(connection, new_cards, places=places, numbers=numbers)
         shown = [one for one in whole.cards if one.number in added or one.number in found.news.photos]
@@ -180,7 +180,9 @@ def apply(connection: sqlite3.Connection, found: BundlePlan, *, name: str, at: s
 
 def _bring_together(
     connection: sqlite3.Connection,
+    recorder: steps.Recorder,
     found: BundlePlan,
+    *,
     ids: dict[str, str],
     places: dict[int, int],
     numbers: dict[int, int],
@@ -189,13 +191,15 @@ def _bring_together(
     news = found.news
     for paint in found.whole.paints:
         if paint.id in news.profiles:
-            bundle_merge.add_profiles(connection, paint, ids[paint.id], news.profiles[paint.id])
+            own = ids[paint.id]
+            recorder.measured(own, *bundle_merge.add_profiles(connection, paint, own, news.profiles[paint.id]))
     for recipe in found.whole.recipes:
         if recipe.number in news.versions:
             bundle_merge.add_versions(connection, recipe, news, places=places, numbers=numbers)
     for bottle in found.whole.bottles:
         if bottle.number in news.entries:
-            bundle_merge.add_entries(connection, bottle, places[bottle.number], news, numbers)
+            for entry in bundle_merge.add_entries(connection, bottle, places[bottle.number], news, numbers):
+                recorder.entered(entry)
     for card in found.whole.cards:
         if card.number in news.readings:
             bundle_merge.add_readings(connection, card, found.cards[card.number], news, numbers)

@@ -136,16 +136,20 @@ def _readings(connection: sqlite3.Connection, card: CardDoc, own: int, found: Ne
         found.photos[card.number] = [own]
 
 
-def add_profiles(connection: sqlite3.Connection, paint: PaintDoc, own: str, missing: Sequence[int]) -> None:
-    """Versions that are not here; the latest of both stays the one that counts."""
+def add_profiles(connection: sqlite3.Connection, paint: PaintDoc, own: str, missing: Sequence[int]) -> tuple[int, int]:
+    """Versions that are not here; the latest of both stays the one that counts. Returns the version that counted, and
+    the one that does now."""
     newest = paints.profile_versions(connection, own)[0]
     told = sorted((paint.profiles[at] for at in missing), key=lambda one: one.at)
     name = paints.record(connection, own).full_name
+    last = newest.version
     for one in told:
         profile = replace(paint_of(one.profile), name=name)
-        keep_profile(connection, profile, paint_id=own, source=one.source, at=one.at, uncertain_nm=one.uncertain_nm)
+        last = keep_profile(
+            connection, profile, paint_id=own, source=one.source, at=one.at, uncertain_nm=one.uncertain_nm
+        )
     if told[-1].at < newest.at:
-        keep_profile(
+        last = keep_profile(
             connection,
             newest.paint,
             paint_id=own,
@@ -153,18 +157,23 @@ def add_profiles(connection: sqlite3.Connection, paint: PaintDoc, own: str, miss
             at=newest.at,
             uncertain_nm=newest.uncertain_nm,
         )
+    return newest.version, last
 
 
-def add_entries(connection: sqlite3.Connection, bottle: BottleDoc, own: int, found: News, numbers: Known) -> None:
+def add_entries(connection: sqlite3.Connection, bottle: BottleDoc, own: int, found: News, numbers: Known) -> list[int]:
+    """Returns their numbers here."""
+    entered = []
     for at in found.entries[bottle.number]:
         one = bottle.ledger[at]
         recipe = numbers.get(one.recipe) if one.recipe else None
         version = (
             found.numbers.get((one.recipe, one.version), one.version) if one.recipe and one.version else one.version
         )
-        bottles.enter(
+        number = bottles.enter(
             connection, bottle=own, at=one.at, kind=one.kind, ml=one.ml, note=one.note, recipe=recipe, version=version
         )
+        entered.append(number)
+    return entered
 
 
 def add_versions(
