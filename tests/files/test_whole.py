@@ -208,6 +208,20 @@ def test_a_bad_file_is_refused_with_a_sentence_and_the_folder_stays_empty(out, e
     brought(empty, out)  # and takes the right one after it
 
 
+@pytest.mark.parametrize("version", [17, 18])
+def test_one_of_before_comes_in_as_what_its_folder_would_have_become(bench, out, empty, version):
+    def as_then(files, manifest):
+        manifest.update(data=version)
+        if version < 18:  # photos were in a column of another name
+            told = json.loads(files["tables/photo.json"])
+            told["columns"] = ["png" if one == "picture" else one for one in told["columns"]]
+            files["tables/photo.json"] = json.dumps(told).encode()
+
+    brought(empty, changed(out, as_then))
+    assert everything(empty) == everything(bench)
+    assert checking.check_folder(empty) == []
+
+
 def test_a_byte_that_was_turned_is_found(out, empty):
     archive = zipfile.ZipFile(io.BytesIO(out))
     made = io.BytesIO()
@@ -242,4 +256,4 @@ def test_the_page_gives_it_and_an_empty_bench_takes_it(client, empty):
 def test_bounds_are_looked_at_before_anything_is_read(monkeypatch, out):
     monkeypatch.setattr(form, "MOST_FILES", 3)
     with pytest.raises(InvalidInput, match="more than a bench can have"):
-        form.read("x", out, data=LATEST)
+        form.read("x", out, oldest=LATEST, latest=LATEST)

@@ -52,14 +52,16 @@ def _out(files: dict[str, bytes], table: str, value: Any) -> Any:
     return {"picture": name}
 
 
-def read(name: str, content: bytes, *, data: int) -> dict[str, tuple[list[str], list[list[Any]]]]:
-    """Tables by name. Raises BadFile, saying why."""
+def read(
+    name: str, content: bytes, *, oldest: int, latest: int
+) -> tuple[int, dict[str, tuple[list[str], list[list[Any]]]]]:
+    """(version of the data, tables by name). Raises BadFile, saying why."""
     try:
         with zipfile.ZipFile(io.BytesIO(content)) as archive:
             files = _files(name, archive)
     except (zipfile.BadZipFile, OSError, EOFError, RuntimeError, NotImplementedError, ValueError) as error:
         raise BadFile(name, "it is no ZIP, or it is cut off.") from error
-    manifest = _manifest(name, files, data)
+    data, manifest = _manifest(name, files, oldest, latest)
     for path, told in manifest.items():
         own = files.get(path)
         if own is None or hashlib.sha256(own).hexdigest() != told:
@@ -68,7 +70,7 @@ def read(name: str, content: bytes, *, data: int) -> dict[str, tuple[list[str], 
     for path in manifest:
         if path.startswith("tables/"):
             found[path[7:-5]] = _table(name, path, files)
-    return found
+    return data, found
 
 
 def _files(name: str, archive: zipfile.ZipFile) -> dict[str, bytes]:
@@ -89,22 +91,21 @@ def _files(name: str, archive: zipfile.ZipFile) -> dict[str, bytes]:
     return found
 
 
-def _manifest(name: str, files: Mapping[str, bytes], data: int) -> dict[str, str]:
-    """Checksums by path. Raises BadFile."""
+def _manifest(name: str, files: Mapping[str, bytes], oldest: int, latest: int) -> tuple[int, dict[str, str]]:
+    """(version of the data, checksums by path). Raises BadFile."""
     try:
         told = json.loads(files[MANIFEST])
         sums = {str(path): str(one["sha256"]) for path, one in told["files"].items()}
-        form, version, own = told["format"], told["version"], told["data"]
+        form, version, own = told["format"], told["version"], int(told["data"])
     except (KeyError, TypeError, ValueError, AttributeError, RecursionError):
         raise BadFile(name, "its manifest is missing, or cannot be read.") from None
     if form != FORMAT or version != VERSION:
         raise BadFile(name, "it is no bench of this form.")
-    if own != data:
-        how = "an older" if isinstance(own, int) and own < data else "a later"
-        raise BadFile(
-            name, f"it was written by {how} version (data {own}, here {data}): open it there, and write it anew."
-        )
-    return sums
+    if not oldest <= own <= latest:
+        how = "an older" if own < oldest else "a later"
+        here = f"{oldest} to {latest} are read"
+        raise BadFile(name, f"it was written by {how} version (data {own}; {here}): open it there, and write it anew.")
+    return own, sums
 
 
 def _table(name: str, path: str, files: Mapping[str, bytes]) -> tuple[list[str], list[list[Any]]]:

@@ -52,7 +52,7 @@ def migrate(folder: Path) -> list[str]:
                 raise NewerData(path, has, LATEST)
             if 0 < has < LATEST:
                 backup(connection, folder / "backups" / f"before-{LATEST:04d}-from-{has:04d}.sqlite3")
-            return _steps(connection)
+            return take_steps(connection)
 
 
 def _create(path: Path) -> list[str]:
@@ -64,7 +64,7 @@ def _create(path: Path) -> list[str]:
     making.unlink(missing_ok=True)
     try:
         with closing(open_file(making, create=True)) as connection:
-            taken = _steps(connection)
+            taken = take_steps(connection)
         making.chmod(0o600)
         _put_in_place(making, path)
     except FileExistsError:
@@ -87,8 +87,13 @@ def _put_in_place(making: Path, path: Path) -> None:
         making.rename(path)
 
 
-def _steps(connection: Connection) -> list[str]:
-    return [name for number, name, script in scripts() if _step(connection, number, script)]
+def take_steps(connection: Connection, last: int | None = None) -> list[str]:
+    """Bring a database up to a version, the latest unless told; returns the names of the steps taken."""
+    return [
+        name
+        for number, name, script in scripts()
+        if (last is None or number <= last) and _step(connection, number, script)
+    ]
 
 
 def _look_first(path: Path) -> None:

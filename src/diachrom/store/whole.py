@@ -2,11 +2,17 @@
 
 import sqlite3
 from collections.abc import Iterator, Mapping, Sequence
+from contextlib import closing
 from dataclasses import dataclass
+from pathlib import Path
+from tempfile import TemporaryDirectory
 from typing import Any
 
 from diachrom.errors import InvalidInput
+from diachrom.store.connection import database, open_file, writing
+from diachrom.store.migrate import take_steps
 
+FIRST = 17  # the version from which on whole benches were written
 SERVERS = ("tap", "upload", "device", "passphrase")  # of a server, its pages and its door, not of the bench
 
 
@@ -46,6 +52,17 @@ def ledger(connection: sqlite3.Connection) -> list[Sequence[Any]]:
         " ORDER BY stock_entry.at, stock_entry.id"
     )
     return [tuple(row) for row in rows]
+
+
+def brought_up(tables: Mapping[str, Table], version: int) -> dict[str, Table]:
+    """Tables of an older version as they are now: an empty folder of that version is filled, and taken through the
+    migrations since. Raises InvalidInput for what does not fit."""
+    with TemporaryDirectory() as place, closing(open_file(database(Path(place)), create=True)) as connection:
+        take_steps(connection, version)
+        with writing(connection):
+            fill(connection, tables)
+        take_steps(connection)
+        return {one.name: one for one in every(connection)}
 
 
 def fill(connection: sqlite3.Connection, tables: Mapping[str, Table]) -> None:

@@ -55,7 +55,10 @@ def is_empty(connection: sqlite3.Connection) -> bool:
 
 def bring(connection: sqlite3.Connection, name: str, content: bytes) -> int:
     """Fill this folder, which must be empty; returns how many rows. Raises BadFile, InvalidInput."""
-    tables = {key: Table(key, *told) for key, told in form.read(name, content, data=LATEST).items()}
+    version, found = form.read(name, content, oldest=whole.FIRST, latest=LATEST)
+    tables = {key: Table(key, *told) for key, told in found.items()}
+    if version < LATEST:
+        tables = whole.brought_up(tables, version)
     with writing(connection):
         if not is_empty(connection):
             raise InvalidInput("This folder holds a bench already: a whole bench goes into an empty one.", field="file")
