@@ -12,9 +12,9 @@ import pytest
 
 from diachrom import clock
 from diachrom.errors import DiachromError, InvalidInput, NotFound
-from diachrom.store import backups, bottles, recipes
-from diachrom.store.connection import connected, database, writing
-from diachrom.store.migrate import migrate
+from diachrom.store import backups, bottles, paints, recipes
+from diachrom.store.connection import connected, database, open_file, writing
+from diachrom.store.migrate import migrate, take_steps
 from diachrom.work.files import backups as own
 from diachrom.work.files import whole
 from diachrom.work.files.checking import check_folder, mend_folder
@@ -109,6 +109,19 @@ def test_a_second_folder_has_each_days_too_and_a_stick_that_is_out_is_said(clien
     assert client.post("/mix/add", data={"bottle": "22"}).status_code == 200
     assert "is the stick in?" in client.get("/files/backups").text
     assert len(own.listed(bench)) == 1
+
+
+def test_one_of_an_older_version_is_put_back_and_brought_up(bench):
+    folder = bench / "backups"
+    folder.mkdir()
+    with closing(open_file(folder / "day-2026-11-20.sqlite3", create=True)) as older:
+        take_steps(older, 12)
+        with writing(older):
+            older.execute("INSERT INTO paint (id, line, name, kind) VALUES ('of-then', 'Rav', 'Of then', 'opaque')")
+    own.restore(bench, "day-2026-11-20.sqlite3")
+    with connected(bench) as store:
+        assert [one.name for one in paints.every_record(store)] == ["Of then"]
+    assert [one.backup.kind for one in own.listed(bench)].count("before-restore") == 1
 
 
 def test_what_would_be_lost_is_said_and_putting_back_is_equal_and_can_be_taken_back(client, bench):
