@@ -5,6 +5,7 @@ from dataclasses import replace
 from shutil import copyfile
 
 import pytest
+from shelf_document import bring, out
 
 from diachrom.store import (
     bottles,
@@ -21,7 +22,6 @@ from diachrom.store import (
 from diachrom.store.connection import connected, database, writing
 from diachrom.store.migrate import migrate
 from diachrom.store.targets import SeenAs
-from diachrom.work.files import exporting, importing
 from diachrom.work.files.checking import check_folder
 from diachrom.work.kit import bench_settings
 from diachrom.work.shelf import keeping
@@ -39,17 +39,6 @@ def two(copied, tmp_path):
         copyfile(copied, database(folder))
     with connected(folders[0]) as one, connected(folders[1]) as other:
         yield one, other
-
-
-def out(store):
-    return exporting.export(store, "json", at=AT)
-
-
-def bring(store, content):
-    found = importing.read(store, "shelf.json", content)
-    with writing(store):
-        found.write(store, at=AT)
-    return {one.name: one.fate for one in found.fates}
 
 
 def pour(store, at, ml=-2.0):

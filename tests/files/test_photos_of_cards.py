@@ -7,13 +7,14 @@ import json
 import numpy as np
 import pytest
 from PIL import Image
+from shelf_document import bring, out
 
 from diachrom.errors import BadFile
 from diachrom.exchange.text import LARGEST_FILE
 from diachrom.store import test_cards, uploads
 from diachrom.store.connection import connected, writing
 from diachrom.store.migrate import migrate
-from diachrom.work.files import exporting, importing
+from diachrom.work.files import importing
 from diachrom.work.kit import photo_picks
 
 AT = "2026-11-27T10:00:00+00:00"
@@ -31,17 +32,6 @@ def photographed(store, card, content):
     with writing(store):
         test_cards.show_photo(store, card, number)
     return uploads.photo(store, number).picture
-
-
-def out(store):
-    return exporting.export(store, "json", at=AT)
-
-
-def bring(store, content):
-    found = importing.read(store, "shelf.json", content)
-    with writing(store):
-        found.write(store, at=AT)
-    return {one.name: one.fate for one in found.fates}
 
 
 def shown(store, card):
@@ -86,7 +76,7 @@ def test_the_newest_go_out_as_far_as_the_document_can_be_read_again(store):
 def test_a_photo_that_cannot_be_read_any_more_stays_out_and_the_rest_goes(store):
     photographed(store, 18, picture())
     with writing(store):
-        store.execute("UPDATE photo SET picture = x'00'")
+        store.execute("UPDATE photo SET picture = x'FFD8FF00'")
     assert all("photo" not in one for one in json.loads(out(store))["cards"])
 
 

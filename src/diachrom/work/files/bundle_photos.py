@@ -12,7 +12,7 @@ from diachrom.exchange.text import LARGEST_FILE
 from diachrom.store import test_cards, uploads
 from diachrom.work.files.bundle_document import Bundle, CardDoc, PhotoDoc
 
-AROUND = 100  # bytes of a photo's name and keys
+AROUND = 600  # bytes of a photo's name and keys, at most
 
 
 def add_photos(connection: sqlite3.Connection, whole: Bundle, size: int) -> None:
@@ -33,6 +33,7 @@ def _shown(connection: sqlite3.Connection) -> dict[int, int]:
 
 def _document(photo: uploads.Photo) -> PhotoDoc:
     picture = photo.picture if photos.is_jpeg(photo.picture) else photos.to_keep(photo.picture)
+    photos.check_kept(photo.name, [("the photo", picture)])
     return PhotoDoc(name=photo.name, jpeg=base64.b64encode(picture).decode())
 
 
