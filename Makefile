@@ -27,7 +27,7 @@ torture: $(VENV)/dev.done
 	@$(BIN)/python tools/torture.py
 	@$(BIN)/python tools/torture_shelf.py
 
-# Ten thousand requests made from the API's description, and as many forms that nobody means: about ten minutes.
+# Ten thousand requests made from the API's description, and as many forms that nobody means: about half an hour.
 fuzz: $(VENV)/dev.done
 	@$(BIN)/python tools/fuzz.py
 
