@@ -127,10 +127,24 @@ def test_what_was_dragged_while_a_search_went_on_stays(bench, on, taken, monkeyp
     after = kept.read(on(orders.order, taken).schedule)
     assert after.at(next(one.start for one in after.visits if one.block == coat.block)) >= datetime.fromisoformat(late)
     assert (task.stopped, task.problem) == (True, "")
+    assert on(stored.needs)
     monkeypatch.undo()
     again = scheduling.start(Tasks(bench), taken, at=AT)
     assert again.wait(30)
     assert again.finished
+
+
+def test_of_two_searches_the_later_counts_also_when_the_earlier_ends_meanwhile(bench, on, taken, monkeypatch):
+    def found_meanwhile(work, go_on):
+        found = solve(work, lambda one: False)
+        planned(on, taken, at="2026-11-27T10:00:00+00:00")  # by another
+        return found
+
+    monkeypatch.setattr(scheduling, "solve", found_meanwhile)
+    task = scheduling.start(Tasks(bench), taken, at=AT)
+    assert task.wait(30)
+    assert (task.finished, task.problem) == (True, "")
+    assert kept.read(on(orders.order, taken).schedule).start == datetime.fromisoformat(AT)
 
 
 def test_what_is_done_is_not_planned_again_and_teaches_how_paint_dries(on, client, taken):

@@ -304,10 +304,25 @@ def test_a_log_of_before_its_words_keeps_its_entries_and_finds_them(tmp_path, mo
     assert checking.check_folder(tmp_path) == []
 
 
+def test_photos_of_before_they_were_jpegs_are_there_in_both_forms_of_their_folder(tmp_path):
+    for form, version in (("first", 18), ("of before", 17)):
+        folder = tmp_path / form
+        folder.mkdir()
+        with closing(open_file(database(folder), create=True)) as store:
+            migrate.take_steps(store, version)
+            if version == 18:  # as that migration was at first
+                store.execute("ALTER TABLE photo RENAME COLUMN picture TO png")
+            with writing(store):
+                store.execute("INSERT INTO photo (at, name, width, height, png) VALUES (?, 'x', 1, 1, x'89')", [AT])
+        migrate.migrate(folder)
+        with connected(folder) as store:
+            assert uploads.photo(store, 1).picture == b"\x89"
+        assert checking.check_folder(folder) == []
+
+
 def test_a_card_that_was_read_before_cards_had_steps_is_a_card_of_one_film(tmp_path):
     with closing(open_file(database(tmp_path), create=True)) as store:
-        for number, _, script in schema.scripts()[:8]:
-            migrate._step(store, number, script)
+        migrate.take_steps(store, 8)
         with writing(store):
             store.execute("INSERT INTO paint (id, line, name, kind) VALUES ('rav-nype', 'Rav', 'Nype', 'transparent')")
             store.execute(

@@ -11,9 +11,10 @@ from typing import Any
 from PIL import Image
 
 from diachrom.errors import BadFile
+from diachrom.exchange.photos import is_jpeg
 
 FORMAT, VERSION = "diachrom-bench", 1
-MANIFEST, PNG = "manifest.json", b"\x89PNG"
+MANIFEST = "manifest.json"
 NAMES = re.compile(
     r"(manifest\.json|tables/[a-z_]{1,40}\.json|pictures/[a-z_]{1,40}-\d{1,9}\.(png|jpg)"
     r"|csv/[a-z]{1,20}\.csv|calendars/order-\d{1,9}\.ics)"
@@ -47,7 +48,7 @@ def written(
 def _out(files: dict[str, bytes], table: str, value: Any) -> Any:
     if not isinstance(value, bytes):
         return value
-    name = f"pictures/{table}-{len(files)}.{'png' if value.startswith(PNG) else 'jpg'}"
+    name = f"pictures/{table}-{len(files)}.{'jpg' if is_jpeg(value) else 'png'}"
     files[name] = value
     return {"picture": name}
 
@@ -96,10 +97,10 @@ def _manifest(name: str, files: Mapping[str, bytes], oldest: int, latest: int) -
     try:
         told = json.loads(files[MANIFEST])
         sums = {str(path): str(one["sha256"]) for path, one in told["files"].items()}
-        form, version, own = told["format"], told["version"], int(told["data"])
+        form, version, own = told["format"], told["version"], told["data"]
     except (KeyError, TypeError, ValueError, AttributeError, RecursionError):
         raise BadFile(name, "its manifest is missing, or cannot be read.") from None
-    if form != FORMAT or version != VERSION:
+    if form != FORMAT or version != VERSION or not isinstance(own, int):
         raise BadFile(name, "it is no bench of this form.")
     if not oldest <= own <= latest:
         how = "an older" if own < oldest else "a later"

@@ -1,6 +1,6 @@
 """Tables as they were in folders made before their migration had its present form, brought to what it makes of them.
 
-Migrations 4, 7 and 17 were changed when folders made by them existed already. What such a folder has is told by its
+Migrations 4, 7, 17 and 18 were changed when folders made by them existed already. What such a folder has is told by its
 tables.
 """
 
@@ -35,6 +35,12 @@ def mend_log(connection: sqlite3.Connection) -> None:
     for table in beside:
         connection.execute(f"INSERT INTO main.{table} SELECT * FROM temp.held_{table}")
         connection.execute(f"DROP TABLE temp.held_{table}")
+
+
+def mend_photo(connection: sqlite3.Connection) -> None:
+    """Inside `writing`, before migration 19: a photo's picture need not be a PNG."""
+    if "png" in _columns(connection, "photo"):
+        connection.execute("ALTER TABLE photo RENAME COLUMN png TO picture")
 
 
 def _columns(connection: sqlite3.Connection, table: str) -> list[str]:

@@ -18,7 +18,10 @@ def reindex(connection: sqlite3.Connection) -> Iterator[str]:
 
 
 def give_back(connection: sqlite3.Connection) -> Iterator[str]:
-    """Room in the file that nothing takes any more. Outside `writing`."""
+    """Room in the file that nothing takes any more. Outside `writing`, and the last that a connection does."""
+    if connection.in_transaction:
+        connection.execute("COMMIT")  # of what reads
+    connection.execute("PRAGMA query_only = OFF")
     page, free = (int(connection.execute(f"PRAGMA {one}").fetchone()[0]) for one in ("page_size", "freelist_count"))
     if page * free > 1_000_000:
         connection.execute("VACUUM")

@@ -11,7 +11,8 @@ from diachrom.store import early
 from diachrom.store.connection import Connection, connected, database, open_file, plain_disk, plain_errors, writing
 from diachrom.store.schema import APPLICATION_ID, LATEST, first_damage, scripts, version
 
-MENDED_BEFORE = {8: early.mend, 18: early.mend_log}  # folders of these times may have tables of two forms
+# Folders of these times may have tables of two forms.
+MENDED_BEFORE = {8: early.mend, 18: early.mend_log, 19: early.mend_photo}
 
 
 def statements(script: str) -> Iterator[str]:

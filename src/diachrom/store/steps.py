@@ -61,7 +61,8 @@ class Recorder:
         for entry in self._entries:
             yield "stock_entry", str(entry), "{}", "{}"
         for paint_id, before, version in self._profiles:
-            yield "paint_profile", paint_id, json.dumps({"version": before}), json.dumps({"version": version})
+            if before != version:
+                yield "paint_profile", paint_id, json.dumps({"version": before}), json.dumps({"version": version})
 
 
 def _row(connection: sqlite3.Connection, noun: str, row_id: str) -> dict[str, object]:

@@ -34,10 +34,6 @@ def read(request: Request, photo: Annotated[UploadFile, File()]) -> Response:
 
 def place_of(text: str) -> str | None:
     """The path of a page: whatever address a label was printed with, it is this bench's own page that is meant."""
-    plain = (
-        re.sub(r"^[a-z]+://[^/]*", "", text).partition("?")[0]
-        if "://" in text
-        else text.strip().replace(" ", "/").partition("?")[0]
-    )
-    found = re.fullmatch(rf"/?({'|'.join(PLACES)})/(\d{{1,9}})(/[a-z-]{{1,20}})?", plain)
+    path = re.sub(r"^[a-z]+://[^/]*", "", text) if "://" in text else text.strip().replace(" ", "/")
+    found = re.fullmatch(rf"/?({'|'.join(PLACES)})/(\d{{1,9}})(/[a-z-]{{1,20}})?", path.partition("?")[0])
     return f"/{found[1]}/{found[2]}{found[3] or ''}" if found else None

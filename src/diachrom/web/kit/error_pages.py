@@ -16,9 +16,10 @@ from diachrom.web.kit.pages import is_fragment_wanted, render
 from diachrom.work.kit.documents import Refusal, first_problem
 
 # What it is answered with, and what such a page is called; the first that fits.
-STATUS: tuple[tuple[type[DiachromError] | tuple[type[DiachromError], ...], int, str], ...] = (
+STATUS: tuple[tuple[type[DiachromError], int, str], ...] = (
     (NotFound, 404, "Not found"),
-    ((Busy, Crowded), 503, "Busy"),
+    (Busy, 503, "Busy"),
+    (Crowded, 503, "Busy"),
     (Damaged, 503, "The data are damaged"),
     (NotADatabase, 503, "The data are damaged"),
     (StoreError, 507, "The data folder"),

@@ -8,7 +8,7 @@ from fastapi import APIRouter, Depends, Form
 from fastapi.responses import Response
 
 from diachrom.errors import InvalidInput
-from diachrom.exchange.photos import Spot
+from diachrom.exchange.photos import Spot, is_jpeg
 from diachrom.web.kit.choices import Choice, Group
 from diachrom.web.kit.dependencies import OpenStore, RowId
 from diachrom.web.kit.target_view import TargetView
@@ -16,7 +16,6 @@ from diachrom.work.kit import photo_picks
 from diachrom.work.kit.fields import number
 
 router = APIRouter(include_in_schema=False)
-PNG = b"\x89PNG"
 LONGEST = 5  # digits of a pixel's place
 Text = Annotated[str, Form()]
 
@@ -83,4 +82,4 @@ def small(store: OpenStore, photo: RowId) -> Response:
 @router.get("/photos/{photo}/whole")
 def picture(store: OpenStore, photo: RowId) -> Response:
     found = photo_picks.photo(store, photo).picture
-    return Response(found, media_type="image/png" if found.startswith(PNG) else "image/jpeg")
+    return Response(found, media_type="image/jpeg" if is_jpeg(found) else "image/png")

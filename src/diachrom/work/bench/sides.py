@@ -22,6 +22,7 @@ from diachrom.store.session_photos import Marks, SidePhoto
 from diachrom.store.sessions import Session
 from diachrom.store.uploads import Photo
 from diachrom.work.bench.sessions import happen
+from diachrom.work.kit import photo_picks
 
 AROUND = 0.10  # lengths, above and below the blank's outline
 
@@ -41,12 +42,10 @@ def keep(
     """A photo of a side. Raises BadFile, InvalidInput, NotFound."""
     if side not in SIDES:
         raise InvalidInput("A photo is of the left side or of the right one.", field="side")
-    width, height, png = photos.taken(name, content)
+    taken = photo_picks.taken(name, content)
     with writing(connection):
         sessions.session(connection, number)
-        photo = uploads.keep_photo(
-            connection, name=name[:80], width=width, height=height, picture=photos.to_keep(png), at=at
-        )
+        photo = photo_picks.put(connection, taken, at=at)
         session_photos.add(connection, photo=photo, session=number, side=side, bait=bait)
         event = Event("photo", clock.steady(), what=side, value=str(photo), bait=bait)
         return happen(connection, number, event, at=at)

@@ -4,13 +4,14 @@ import sqlite3
 
 from diachrom.core.cards.sheet import MOST_GROUNDS, Sheet, sheet
 from diachrom.core.film.grounds import GROUNDS
-from diachrom.exchange import photos, sheet_photos
+from diachrom.exchange import sheet_photos
 from diachrom.exchange.sheet_photos import FieldRead
-from diachrom.store import test_cards, uploads
+from diachrom.store import test_cards
 from diachrom.store.connection import writing
 from diachrom.store.test_cards import KeptCard
 from diachrom.work.cards import compare_prediction
 from diachrom.work.cards.compare_prediction import NewReading
+from diachrom.work.kit import photo_picks
 from diachrom.work.kit.devices import Devices
 from diachrom.work.kit.there import CardSheet
 from diachrom.work.mix.sprayed_over import over
@@ -44,8 +45,8 @@ def read_photo(
     A ground that was left bare is read too: the others lie on it. Raises NotFound, BadFile, BadPhoto, InvalidInput.
     """
     card = test_cards.one(connection, number)
-    width, height, png = photos.taken(name, content)
-    found = sheet_photos.read(png, sheet_of(card), card.id)
+    taken = photo_picks.taken(name, content)
+    found = sheet_photos.read(taken.png, sheet_of(card), card.id)
     sprayed = {one.ground for one in card.patches}
     read = [one for one in found if one.field.ground in sprayed and (one.field.coats or not _mirrors(one.field.ground))]
     source = f"the photo {name[:60]}"
@@ -57,9 +58,7 @@ def read_photo(
         for bare in (True, False):
             readings = [_reading(one, source) for one in read if (one.field.coats == 0) == bare]
             compare_prediction.keep(connection, card.id, readings, at=at)
-        photo = uploads.keep_photo(
-            connection, name=name[:80], width=width, height=height, picture=photos.to_keep(png), at=at
-        )
+        photo = photo_picks.put(connection, taken, at=at)
         test_cards.show_photo(connection, card.id, photo)
     aside: dict[str, list[str]] = {}
     for one in read:

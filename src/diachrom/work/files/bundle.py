@@ -6,7 +6,6 @@ there stays, and what is new is added.
 
 import json
 import sqlite3
-from collections.abc import Sequence
 from dataclasses import dataclass, replace
 
 from pydantic import ValidationError
@@ -75,16 +74,16 @@ class BundlePlan:
         """In words, a thing a row."""
         found = []
         for at, paint in enumerate(self.whole.paints, start=1):
-            fate = self._fate(("profiles",), paint.id) if paint.id in self.paints else "new paint"
+            fate = self._fate(paint.id, "profiles") if paint.id in self.paints else "new paint"
             found.append(RowFate(at, f"{paint.line} {paint.name}".strip(), fate))
         for at, bottle in enumerate(self.whole.bottles, start=1):
-            fate = self._fate(("entries",), bottle.number) if bottle.number in self.bottles else "new bottle"
+            fate = self._fate(bottle.number, "entries") if bottle.number in self.bottles else "new bottle"
             found.append(RowFate(at, f"bottle {bottle.number} of {bottle.paint}", fate))
         for at, recipe in enumerate(self.whole.recipes, start=1):
-            fate = self._fate(("versions",), recipe.number) if recipe.number in self.recipes else "new recipe"
+            fate = self._fate(recipe.number, "versions") if recipe.number in self.recipes else "new recipe"
             found.append(RowFate(at, recipe.versions[-1].name, fate))
         for at, card in enumerate(self.whole.cards, start=1):
-            fate = self.card_fates.get(card.number) or self._fate(("readings", "photos"), card.number)
+            fate = self.card_fates.get(card.number) or self._fate(card.number, "readings", "photos")
             found.append(RowFate(at, f"test card {card.number}", fate))
         if self.whole.beside.count():
             new = self.beside.count()
@@ -92,7 +91,7 @@ class BundlePlan:
             found.append(RowFate(1, "contrast cards, weighings, what is coming, targets, rounds", words))
         return found
 
-    def _fate(self, sorts: Sequence[str], key: object) -> str:
+    def _fate(self, key: object, *sorts: str) -> str:
         new = [words for sort in sorts if (words := self.news.of(sort, key))]
         return f"gains {' and '.join(new)}" if new else "is there already"
 

@@ -138,18 +138,17 @@ def _readings(connection: sqlite3.Connection, card: CardDoc, own: int, found: Ne
 
 def add_profiles(connection: sqlite3.Connection, paint: PaintDoc, own: str, missing: Sequence[int]) -> tuple[int, int]:
     """Versions that are not here; the latest of both stays the one that counts. Returns the version that counted, and
-    the one that does now."""
+    the one whose profile does now."""
     newest = paints.profile_versions(connection, own)[0]
     told = sorted((paint.profiles[at] for at in missing), key=lambda one: one.at)
     name = paints.record(connection, own).full_name
-    last = newest.version
     for one in told:
         profile = replace(paint_of(one.profile), name=name)
         last = keep_profile(
             connection, profile, paint_id=own, source=one.source, at=one.at, uncertain_nm=one.uncertain_nm
         )
     if told[-1].at < newest.at:
-        last = keep_profile(
+        keep_profile(
             connection,
             newest.paint,
             paint_id=own,
@@ -157,6 +156,7 @@ def add_profiles(connection: sqlite3.Connection, paint: PaintDoc, own: str, miss
             at=newest.at,
             uncertain_nm=newest.uncertain_nm,
         )
+        last = newest.version
     return newest.version, last
 
 

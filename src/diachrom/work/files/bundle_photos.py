@@ -39,26 +39,23 @@ def _document(photo: uploads.Photo) -> PhotoDoc:
 
 def check_photos(name: str, whole: Bundle) -> None:
     """Raises BadFile, naming the card, for what is no photo as one is kept."""
+    pictures = []
     for card in whole.cards:
         if card.photo is not None:
+            words = f"the photo of test card {card.number}"
             try:
-                base64.b64decode(card.photo.jpeg, validate=True)
+                pictures.append((words, base64.b64decode(card.photo.jpeg, validate=True)))
             except ValueError:
-                raise BadFile(name, f"the photo of test card {card.number} is not written in base64.") from None
-    pictures = [(f"the photo of test card {one.number}", _picture(one)) for one in whole.cards if one.photo is not None]
+                raise BadFile(name, f"{words} is not written in base64.") from None
     if pictures:
         apart(name, photos.check_kept, pictures)
-
-
-def _picture(card: CardDoc) -> bytes:
-    return base64.b64decode(card.photo.jpeg) if card.photo is not None else b""
 
 
 def bring_photos(connection: sqlite3.Connection, cards: Iterable[CardDoc], here: Mapping[int, int]) -> None:
     """Show them on the cards, by the numbers that these have here. Inside `writing`."""
     for card in cards:
         if card.photo is not None:
-            picture = _picture(card)
+            picture = base64.b64decode(card.photo.jpeg)
             width, height = photos.size_of(picture)
             number = uploads.keep_photo(
                 connection, name=card.photo.name, width=width, height=height, picture=picture, at=card.at

@@ -57,8 +57,6 @@ def mend_folder(folder: Path) -> tuple[Path, list[str]]:
                 *mending.orphans(connection),
                 *mending.ledger_sums(connection, SUM_TOLERANCE_ML),
             ]
-        connection.execute("COMMIT")  # of what reads after it
-        connection.execute("PRAGMA query_only = OFF")
         done += mending.give_back(connection)
     return before, done
 

@@ -1,6 +1,7 @@
 """Photos that are brought to pick colours from."""
 
 import sqlite3
+from dataclasses import dataclass
 from functools import lru_cache
 
 from diachrom.exchange import photos
@@ -13,12 +14,33 @@ SMALL_KEPT = 400
 
 
 def keep(connection: sqlite3.Connection, name: str, content: bytes, *, at: str) -> int:
-    """Keep a photo for picking; returns its number. Raises BadFile."""
-    width, height, png = photos.taken(name, content)
+    """Keep a photo for picking; returns its number. Raises BadFile, Crowded, InvalidInput."""
+    photo = taken(name, content)
     with writing(connection):
-        return uploads.keep_photo(
-            connection, name=name[:80], width=width, height=height, picture=photos.to_keep(png), at=at
-        )
+        return put(connection, photo, at=at)
+
+
+@dataclass(frozen=True, eq=False)
+class Taken:
+    """A photo that was brought."""
+
+    name: str
+    width: int
+    height: int
+    png: bytes  # to be read
+    picture: bytes  # to be kept
+
+
+def taken(name: str, content: bytes) -> Taken:
+    """Made fit before `writing`: it takes a while. Raises BadFile, Crowded."""
+    width, height, png = photos.taken(name, content)
+    return Taken(name[:80], width, height, png, photos.to_keep(png))
+
+
+def put(connection: sqlite3.Connection, photo: Taken, *, at: str) -> int:
+    """Keep it; returns its number. Inside `writing`. Raises InvalidInput."""
+    own = {key: getattr(photo, key) for key in ("name", "width", "height", "picture")}
+    return uploads.keep_photo(connection, **own, at=at)
 
 
 def photo(connection: sqlite3.Connection, number: int) -> Photo:

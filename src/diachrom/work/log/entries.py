@@ -9,10 +9,10 @@ from diachrom import clock
 from diachrom.core.mix.draft import LONGEST_NOTE, checked_text
 from diachrom.core.session.script import SIDES
 from diachrom.errors import InvalidInput
-from diachrom.exchange import photos
-from diachrom.store import log, plans, uploads
+from diachrom.store import log, plans
 from diachrom.store.connection import writing
 from diachrom.store.log import FAULTS, Entry, Fault
+from diachrom.work.kit import photo_picks
 from diachrom.work.kit.fields import Field, number_field
 
 LONGEST = 80
@@ -186,9 +186,7 @@ def add_photo(connection: sqlite3.Connection, number: int, side: str, name: str,
     """Raises BadFile, InvalidInput, NotFound."""
     if side not in SIDES:
         raise InvalidInput("A photo is of the left side or of the right one.", field="side")
-    width, height, png = photos.taken(name, content)
+    taken = photo_picks.taken(name, content)
     with writing(connection):
-        photo = uploads.keep_photo(
-            connection, name=name[:80], width=width, height=height, picture=photos.to_keep(png), at=at
-        )
+        photo = photo_picks.put(connection, taken, at=at)
         log.add_photo(connection, photo=photo, entry=number, side=side)

@@ -29,12 +29,10 @@ class ScheduleTask(Task):
         super().__init__()
         self.number, self.at = number, at
         self.total = int(SEARCH_S * 1000)
-        self.replaces = ""  # the schedule that there was when this last looked
 
     def work(self, folder: Path) -> None:
         with opened(folder) as connection:
             wanted = to_do(connection, self.number, at=self.at)
-            self.replaces = wanted.order.schedule
             began = time.monotonic()
             last: list[int] = []
 
@@ -43,20 +41,13 @@ class ScheduleTask(Task):
                 self.done = min(int(spent * 1000), self.total - 1)
                 if not last:
                     last.append(found.timed.ends)
-                    self._keep(connection, wanted, found)
+                    _keep_unless_dragged(connection, wanted, found)
                 return spent < SEARCH_S and not self.stopping
 
             found = late_enough(wanted, go_on) if wanted.order.ready_by else solve(wanted.work, go_on)
-            self._keep(connection, wanted, found)
             paint.tell_list(connection, self.number)
+            _keep_unless_dragged(connection, wanted, found)
         self.done = self.total
-
-    def _keep(self, connection: sqlite3.Connection, wanted: ToDo, found: Found) -> None:
-        """Raises Stopped when somebody dragged it meanwhile: what a hand did stays."""
-        with writing(connection):
-            if orders.order(connection, self.number).schedule != self.replaces:
-                raise Stopped
-            self.replaces = keep(connection, wanted, found)
 
 
 def late_enough(wanted: ToDo, go_on: Callable[[Found], bool]) -> Found:
@@ -95,10 +86,17 @@ def running(tasks: Tasks, number: int) -> ScheduleTask | None:
     return tasks.of(("schedule", number), ScheduleTask)
 
 
-def keep(connection: sqlite3.Connection, wanted: ToDo, found: Found) -> str:
-    """What was found, as the order's schedule; returns it as it is kept."""
-    schedule = kept.written(schedule_of(wanted, found))
+def _keep_unless_dragged(connection: sqlite3.Connection, wanted: ToDo, found: Found) -> None:
+    """Raises Stopped when somebody dragged a block meanwhile, or let go: what a hand did stays."""
+    with writing(connection):
+        if orders.order(connection, wanted.order.number).pins != wanted.order.pins:
+            raise Stopped
+        keep(connection, wanted, found)
+
+
+def keep(connection: sqlite3.Connection, wanted: ToDo, found: Found) -> None:
+    """What was found, as the order's schedule."""
+    schedule = schedule_of(wanted, found)
     with writing(connection):
         order = orders.order(connection, wanted.order.number)
-        orders.change(connection, replace(order, schedule=schedule))
-    return schedule
+        orders.change(connection, replace(order, schedule=kept.written(schedule)))

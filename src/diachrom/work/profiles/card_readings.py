@@ -7,7 +7,7 @@ from diachrom.core.cards.sheet import Sheet, sheet
 from diachrom.core.light.bands import Floats
 from diachrom.core.light.smooth import smooth_reflectance
 from diachrom.errors import InvalidInput
-from diachrom.exchange import photos, sheet_photos
+from diachrom.exchange import sheet_photos
 from diachrom.exchange.photos import Spot
 from diachrom.exchange.sample import Sample
 from diachrom.exchange.spectra import too_light_for_black
@@ -82,13 +82,13 @@ def from_sheet(connection: sqlite3.Connection, number: int, name: str, content: 
     """Take every field of a photo of the sheet, all or nothing; returns the words of those that are doubtful, and
     why; they are set aside. Raises CardNotFound, BadFile, BadPhoto, InvalidInput."""
     card = still_open(connection, number)
-    width, height, png = photos.taken(name, content)
-    read = sheet_photos.read(png, sheet_of(card), card.id, tag="contrast")
+    taken = photo_picks.taken(name, content)
+    read = sheet_photos.read(taken.png, sheet_of(card), card.id, tag="contrast")
     found = {(one.field.ground, one.field.coats): one for one in read}
     aside: list[str] = []
     with writing(connection):
         still_open(connection, number)
-        uploads.keep_photo(connection, name=name[:80], width=width, height=height, picture=photos.to_keep(png), at=at)
+        photo_picks.put(connection, taken, at=at)
         for field in fields_of(card):
             one = found.get((field.ground, field.passes))
             if one is None or field.let_down:

@@ -16,12 +16,13 @@ from diachrom.core.mix.together import together
 from diachrom.core.profiles.contrast_card import PASS_UM, STEPS
 from diachrom.core.profiles.pair_fit import PairFit, PairKey, ReadField, fit_pair
 from diachrom.errors import BadPhoto, DiachromError, InvalidInput
-from diachrom.exchange import photos, sheet_photos
+from diachrom.exchange import sheet_photos
 from diachrom.exchange.sheet_photos import BEYOND, FieldRead
-from diachrom.store import paints, shelf_sheets, uploads
+from diachrom.store import paints, shelf_sheets
 from diachrom.store.connection import connected, writing
 from diachrom.store.paints import PaintRecord
 from diachrom.store.shelf_sheets import KeptField, KeptPair, ShelfSheet
+from diachrom.work.kit import photo_picks
 from diachrom.work.kit.devices import Devices
 from diachrom.work.kit.fields import number_field, read_fields
 from diachrom.work.kit.tasks import Task, Tasks
@@ -78,8 +79,8 @@ def address(kept: ShelfSheet) -> str:
 def from_photo(connection: sqlite3.Connection, number: int, name: str, content: bytes, *, at: str) -> None:
     """Keep what a photo shows of every field, all or nothing. Raises NotFound, BadFile, BadPhoto."""
     kept = shelf_sheets.one(connection, number)
-    width, height, png = photos.taken(name, content)
-    found = sheet_photos.measured(png, sheet_of(kept), number, tag="shelf")
+    taken = photo_picks.taken(name, content)
+    found = sheet_photos.measured(taken.png, sheet_of(kept), number, tag="shelf")
     bare = [one for one in found if not one.field.pair]
     spoilt = [f"bare {one.field.ground} ({one.doubt})" for one in bare if one.doubt]
     if spoilt:
@@ -96,8 +97,8 @@ def from_photo(connection: sqlite3.Connection, number: int, name: str, content: 
                 "Profiles of this sheet are in use: take the whole sheet back before another photo of it is read.",
                 field="photo",
             )
-        uploads.keep_photo(connection, name=name[:80], width=width, height=height, picture=photos.to_keep(png), at=at)
-        shelf_sheets.read(connection, number, photo=name[:80], bare=[_kept(one) for one in bare], pairs=by_pair)
+        photo_picks.put(connection, taken, at=at)
+        shelf_sheets.read(connection, number, photo=taken.name, bare=[_kept(one) for one in bare], pairs=by_pair)
 
 
 def _kept(one: FieldRead) -> KeptField:
