@@ -87,7 +87,7 @@ class BundlePlan:
             found.append(RowFate(at, f"test card {card.number}", fate))
         if self.whole.beside.count():
             new = self.beside.count()
-            words = f"{new} new of {self.whole.beside.count()}" if new else "is there already"
+            words = f"new beside the shelf: {new} of {self.whole.beside.count()}" if new else "is there already"
             found.append(RowFate(1, "contrast cards, weighings, what is coming, targets, rounds", words))
         return found
 
