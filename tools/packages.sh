@@ -1,12 +1,13 @@
 #!/bin/sh
-# The page tests drive the headless shell of Chromium, and the spectra that go out are opened by ArgyllCMS: what is missing for that is
-# installed here when this is root.
+# The page tests drive the headless shell of Chromium, the spectra that go out are opened by ArgyllCMS, and the door is tried behind
+# nginx: what is missing for that is installed here when this is root.
 # libatomic1 is what the driver's own runtime asks for, and a small Debian has not got it.
 set -eu
 missing=
 [ -x /usr/bin/chromium-headless-shell ] || missing="chromium-headless-shell"
 find -L /usr/lib /lib -maxdepth 2 -name libatomic.so.1 2>/dev/null | grep -q . || missing="$missing libatomic1"
 [ -x /usr/bin/txt2ti3 ] || missing="$missing argyll"
+[ -x /usr/sbin/nginx ] || missing="$missing nginx-light"
 [ -n "$missing" ] || exit 0
 if [ "$(id -u)" = 0 ] && command -v apt-get >/dev/null; then
     apt-get update -qq >&2

@@ -11,7 +11,7 @@ from typing import Annotated, Any
 import typer
 
 from diachrom import __version__, config
-from diachrom.errors import DiachromError, InvalidInput, counted
+from diachrom.errors import DataFolderNotWritable, DiachromError, InvalidInput, counted
 
 LARGEST_DOCUMENT, LARGEST_FILE = 1_000_000, 10_000_000  # bytes
 
@@ -67,6 +67,22 @@ def passphrase(context: typer.Context, data: Data = None) -> None:
     typer.echo("Kept. Devices that were let in by another passphrase are sent away.")
 
 
+@app.command(name="open")
+def open_(
+    context: typer.Context,
+    port: Annotated[int, typer.Option(min=0, max=65535, help="Of the server; else that of the latest one.")] = 0,
+    data: Data = None,
+) -> None:
+    """Print a link that lets one browser of this machine in, once, where an address is set for others."""
+    from diachrom.web.kit.served_at import served_at
+    from diachrom.work.access.door import Door
+
+    folder = _folder(context, data)
+    address = served_at(folder, port)
+    typer.echo(f"{address}/pair/{Door(folder).new_code(here=True)}")
+    typer.echo("Open it in this machine's own browser within five minutes; it holds once.")
+
+
 @app.command()
 def demo(context: typer.Context, port: Port = 8765, data: Data = None) -> None:
     """Start on a fresh copy of the demo bench, in a folder of its own."""
@@ -81,9 +97,16 @@ def demo(context: typer.Context, port: Port = 8765, data: Data = None) -> None:
 def _serve(folder: Path, port: int, shared: tuple[str, bool] | None = None) -> None:
     gc.disable()  # what is loaded now stays to the end: nothing to collect, a sixth of the start saved
     from diachrom.store.migrate import migrate
+    from diachrom.web.kit.served_at import note
     from diachrom.web.server import address_of, listen, server_for
+    from diachrom.work.kit.opened import opened
 
-    migrate(folder)
+    problem = ""
+    try:
+        migrate(folder)
+    except DataFolderNotWritable as error:
+        with opened(folder):  # what is there can be read all the same
+            problem = f"{error} It can be looked at, and nothing can be kept."
     listening = listen(port)
     server = server_for(folder)
     state: Any = getattr(server.config.app, "state", None)
@@ -94,9 +117,10 @@ def _serve(folder: Path, port: int, shared: tuple[str, bool] | None = None) -> N
         raise
     typer.echo(address_of(listening))
     typer.echo(f"Everything lies in {folder}. To come back to it: diachrom serve --data {folder}")
-    for line in told:
+    for line in [*told, *([problem] if problem else [])]:
         typer.echo(line)
     sys.stdout.flush()
+    note(folder, address_of(listening))
     gc.freeze()
     gc.enable()
     server.run(sockets=[listening])

@@ -2,13 +2,14 @@
 
 import socket
 import time
+from concurrent.futures import ThreadPoolExecutor
 from contextlib import suppress
 
 import pytest
 from starlette.testclient import TestClient
 
 from diachrom.errors import InvalidInput, NotFound
-from diachrom.store import settings
+from diachrom.store import backups, settings
 from diachrom.store.connection import connected, database, writing
 from diachrom.store.whole import names
 from diachrom.web.access.scan import place_of
@@ -17,6 +18,8 @@ from diachrom.web.kit import patient
 from diachrom.web.server import running
 from diachrom.work.access import certificate, door
 from diachrom.work.access.door import Door, TooSoon
+from diachrom.work.files.backups import restore
+from diachrom.work.kit import bench_settings
 
 AT = "2026-11-27T10:00:00+00:00"
 WORDS = "four plain words here"
@@ -42,7 +45,7 @@ def outside(bench):
 def test_a_code_is_used_once_and_for_five_minutes(own, clock):
     code = own.new_code()
     token = own.pair(code, "  a   phone ", at=AT)
-    assert own.lets_in(token)
+    assert own.device(token)
     assert [one.name for one in own.every()] == ["a phone"]
     with pytest.raises(InvalidInput, match="used already"):
         own.pair(code, "another", at=AT)
@@ -52,7 +55,7 @@ def test_a_code_is_used_once_and_for_five_minutes(own, clock):
     with pytest.raises(InvalidInput, match="older than five minutes"):
         own.pair(late, "x", at=AT)
     own.send_away(own.every()[0].number)
-    assert not own.lets_in(token)
+    assert not own.device(token)
     with pytest.raises(NotFound):
         own.send_away(99)
 
@@ -64,7 +67,7 @@ def test_the_passphrase_is_kept_as_argon2_tried_slowly_and_a_new_one_sends_all_a
     with connected(bench) as store:
         assert store.execute("SELECT digest FROM passphrase").fetchone()[0].startswith("$argon2id$")
     token = own.sign_in(WORDS, "", at=AT)
-    assert own.lets_in(token)
+    assert own.device(token)
     for _ in range(door.TRIES):
         with pytest.raises(InvalidInput, match="not the passphrase"):
             own.sign_in("guess", "x", at=AT)
@@ -75,11 +78,65 @@ def test_the_passphrase_is_kept_as_argon2_tried_slowly_and_a_new_one_sends_all_a
         own.sign_in("guess", "x", at=AT)
     with pytest.raises(TooSoon, match="wait 120 seconds"):
         own.sign_in(WORDS, "x", at=AT)
+    assert own.device(own.sign_in(WORDS, "x", at=AT, source="198.51.100.9"))  # from elsewhere nobody waits
     clock.wait(121)
     own.sign_in(WORDS, "x", at=AT)
     own.set_passphrase("other plain words")
-    assert not own.lets_in(token)
+    assert not own.device(token)
     assert own.every() == []
+
+
+def test_of_two_hundred_guesses_at_once_five_are_tried(own, monkeypatch):
+    own.set_passphrase(WORDS)
+    tried = []
+    monkeypatch.setattr(door, "_is_right", lambda kept, text: bool(tried.append(text)))
+
+    def guess(text):
+        try:
+            own.sign_in(text, "x", at=AT, source="198.51.100.4")
+        except InvalidInput as error:
+            return type(error)
+
+    with ThreadPoolExecutor(50) as many:
+        answers = list(many.map(guess, map(str, range(200))))
+    assert len(tried) == door.TRIES
+    assert answers.count(TooSoon) == 200 - door.TRIES
+
+
+def test_whoever_is_sent_away_elsewhere_is_away_here_at_once(own, clock, bench):
+    """By another server of the folder, or a command beside it."""
+    own.set_passphrase(WORDS)
+    first, second, code = own.sign_in(WORDS, "a", at=AT), own.sign_in(WORDS, "b", at=AT), own.new_code()
+    other = Door(bench, clock)
+    assert other.holds(code)
+    other.send_away(next(one.number for one in other.every() if one.name == "a"))
+    assert not own.device(first)
+    assert own.device(second)
+    other.set_passphrase("other plain words")
+    assert not own.device(second)
+    third = other.pair(code, "c", at=AT)
+    assert own.device(third).name == "c"
+
+
+def test_a_backup_put_back_lets_nobody_in_again_and_keeps_the_passphrase(own, bench):
+    own.set_passphrase(WORDS)
+    gone, there = own.sign_in(WORDS, "gone", at=AT), own.pair(own.new_code(), "there", at=AT)
+    with connected(bench) as store:
+        bench_settings.change(store, {"address": "https://then.example"})
+    backups.take(bench, bench / "backups" / "day-2026-11-01.sqlite3")
+    own.set_passphrase("other plain words")
+    later = own.pair(own.new_code(), "later", at=AT)
+    with connected(bench) as store:
+        bench_settings.change(store, {"address": "https://now.example", "units": "imperial"})
+    restore(bench, "day-2026-11-01.sqlite3")
+    assert not own.device(gone)
+    assert not own.device(there)
+    assert own.device(later).name == "later"
+    with pytest.raises(InvalidInput, match="not the passphrase"):
+        own.sign_in(WORDS, "x", at=AT)
+    with connected(bench) as store:
+        now = bench_settings.read(store)
+    assert (now.address, now.units) == ("https://now.example", "metric")
 
 
 def test_tokens_are_nowhere_in_the_file_and_never_go_out_with_the_bench(own, bench):
@@ -137,6 +194,7 @@ def test_pairing_by_the_code_is_asked_first_and_a_link_shows_one_page_only(outsi
     link = gate.link(14, at=AT)
     page = outside.get(f"/guest/{link}")
     assert page.status_code == 200
+    assert "img-src data:;" in page.headers["content-security-policy"]
     assert "<script" not in page.text
     outside.cookies.set("device", link)
     assert outside.get("/log/14").headers["location"] == "/sign-in"
@@ -146,7 +204,8 @@ def test_pairing_by_the_code_is_asked_first_and_a_link_shows_one_page_only(outsi
 
 def test_behind_a_proxy_its_https_address_is_ours_and_loopback_is_no_way_round(bench):
     app = create_app(bench)
-    app.state.names.public = "https://bench.example"
+    with connected(bench) as store:
+        bench_settings.change(store, {"address": "https://bench.example"})
     app.state.door.set_passphrase(WORDS)
     forwarded = {"x-forwarded-for": "198.51.100.4", "x-forwarded-proto": "https"}
     with TestClient(app, base_url="http://127.0.0.1", follow_redirects=False, headers=forwarded) as client:

@@ -114,7 +114,7 @@ def test_every_page_of_a_folder_full_of_awkward_rows_answers(odd):
         "/log/91",
     )
     assert [path for path in whole if answers.get(path) != 200] == []
-    client.app.state.settings = BenchSettings(units="imperial", decimals="comma", days="year")
+    client.app.state.settings = lambda: BenchSettings(units="imperial", decimals="comma", days="year")
     assert [path for path in whole if client.get(path).status_code != 200] == []
     assert len(answers) > 100
 

@@ -286,7 +286,7 @@ def test_a_drag_after_some_is_done_keeps_the_order_of_the_rest(on, taken):
 
 def test_what_a_customer_wrote_stays_as_it_is_in_inches(on, client, taken):
     on(orders.set_order, taken, {"wish": "spots of 3 mm"}, at=AT)
-    client.app.state.settings = BenchSettings(units="imperial")
+    client.app.state.settings = lambda: BenchSettings(units="imperial")
     assert "spots of 3 mm" in client.get(f"/orders/{taken}/print").text
 
 

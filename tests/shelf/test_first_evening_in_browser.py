@@ -126,7 +126,7 @@ def test_colours_are_touched_in_a_photo_and_picked_on_the_wheel(page, bare, acce
 def test_the_demo_bench_is_visited_and_left_and_nothing_of_it_stays(page, bare, accessible):
     address, folder = bare
     page.goto(f"{address}/shelf/start")
-    page.get_by_role("link", name="Visit the demo bench").click()
+    page.get_by_role("button", name="Visit the demo bench").click()
     note = page.get_by_role("complementary", name="A visit")
     expect(note).to_contain_text("visiting the demo bench")
     assert not page.url.startswith(address)
@@ -142,5 +142,6 @@ def test_the_demo_bench_is_visited_and_left_and_nothing_of_it_stays(page, bare, 
     expect(note).to_have_count(0)
     with connected(folder) as store:
         assert bottles.every(store) == []
-    page.goto(f"{address}/shelf/start/demo")
+    page.get_by_role("button", name="Visit the demo bench").click()
+    page.wait_for_url(there)
     assert page.url == there  # as it was left, while the server runs

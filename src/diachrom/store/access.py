@@ -11,20 +11,24 @@ class Device:
     name: str
     digest: str
     entry: int | None  # of the log: a link that shows nothing else
+    here: bool  # a browser of this machine itself
 
 
-def add(connection: sqlite3.Connection, *, name: str, digest: str, entry: int | None, at: str) -> int:
+def add(
+    connection: sqlite3.Connection, *, name: str, digest: str, at: str, entry: int | None = None, here: bool = False
+) -> int:
     row = connection.execute(
-        "INSERT INTO device (at, name, digest, entry) VALUES (:at, :name, :digest, :entry) RETURNING number",
-        {"at": at, "name": name, "digest": digest, "entry": entry},
+        "INSERT INTO device (at, name, digest, entry, here) VALUES (:at, :name, :digest, :entry, :here)"
+        " RETURNING number",
+        {"at": at, "name": name, "digest": digest, "entry": entry, "here": here},
     ).fetchone()
     return int(row[0])
 
 
 def every(connection: sqlite3.Connection) -> list[Device]:
     """The latest first."""
-    rows = connection.execute("SELECT number, at, name, digest, entry FROM device ORDER BY number DESC")
-    return [Device(*row) for row in rows]
+    rows = connection.execute("SELECT number, at, name, digest, entry, here FROM device ORDER BY number DESC")
+    return [Device(number, at, name, digest, entry, bool(here)) for number, at, name, digest, entry, here in rows]
 
 
 def take_away(connection: sqlite3.Connection, number: int) -> bool:
@@ -32,8 +36,8 @@ def take_away(connection: sqlite3.Connection, number: int) -> bool:
 
 
 def take_away_devices(connection: sqlite3.Connection) -> None:
-    """All but the links."""
-    connection.execute("DELETE FROM device WHERE entry IS NULL")
+    """All but the links, and the browsers of this machine: no passphrase let these in."""
+    connection.execute("DELETE FROM device WHERE entry IS NULL AND NOT here")
 
 
 def passphrase(connection: sqlite3.Connection) -> str:
@@ -44,3 +48,28 @@ def passphrase(connection: sqlite3.Connection) -> str:
 
 def put_passphrase(connection: sqlite3.Connection, digest: str) -> None:
     connection.execute("REPLACE INTO passphrase (one, digest) VALUES (1, :digest)", {"digest": digest})
+
+
+def keep_code(connection: sqlite3.Connection, *, digest: str, until: int, here: bool, now: int) -> None:
+    """A code that pairs one device; those that are over are thrown away."""
+    connection.execute("DELETE FROM pairing_code WHERE until <= :now", {"now": now})
+    connection.execute(
+        "INSERT INTO pairing_code (digest, until, here) VALUES (:digest, :until, :here)",
+        {"digest": digest, "until": until, "here": here},
+    )
+
+
+def code_holds(connection: sqlite3.Connection, digest: str, now: int) -> bool:
+    row = connection.execute(
+        "SELECT 1 FROM pairing_code WHERE digest = :digest AND until > :now", {"digest": digest, "now": now}
+    ).fetchone()
+    return row is not None
+
+
+def use_code(connection: sqlite3.Connection, digest: str, now: int) -> bool | None:
+    """Use a code up: whether it was made for this machine itself, None where it does not hold. Inside `writing`."""
+    row = connection.execute(
+        "DELETE FROM pairing_code WHERE digest = :digest AND until > :now RETURNING here",
+        {"digest": digest, "now": now},
+    ).fetchone()
+    return None if row is None else bool(row[0])

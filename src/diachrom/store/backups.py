@@ -12,9 +12,10 @@ from datetime import date
 from pathlib import Path
 
 from diachrom.errors import Damaged, DataFolderNotWritable, NewerData, NotFound, StoreError
-from diachrom.store.connection import Connection, connected, database, open_file, plain_disk, plain_errors
+from diachrom.store.connection import Connection, connected, database, plain_disk, plain_errors
+from diachrom.store.in_place import aside, put_in_place
 from diachrom.store.migrate import backup, migrate
-from diachrom.store.schema import APPLICATION_ID, LATEST, version
+from diachrom.store.schema import APPLICATION_ID, LATEST, first_damage, version
 
 DAYS, WEEKS, MONTHS = 7, 8, 12
 FOLDER = "backups"
@@ -119,10 +120,17 @@ def copy_on(source: Path, folder: Path) -> None:
             raise DataFolderNotWritable(folder, "it is not there: is the stick in?")
         making = folder / f"{source.name}.part"
         try:
-            shutil.copyfile(source, making)
+            making.unlink(missing_ok=True)
+            with open(making, "wb", opener=_private) as copy, source.open("rb") as own:
+                shutil.copyfileobj(own, copy)
             making.replace(folder / source.name)
         finally:
             making.unlink(missing_ok=True)
+
+
+def _private(path: str, flags: int) -> int:
+    """Opens a file that nobody else can read, from its first byte on."""
+    return os.open(path, flags, 0o600)
 
 
 @contextmanager
@@ -164,12 +172,13 @@ def restore(folder: Path, one: Backup, *, now: str) -> Path:
     with opened(one) as copy:
         if version(copy) > LATEST:
             raise NewerData(one.path, version(copy), LATEST)
-        before = folder_of(folder) / f"before-restore-{now}.sqlite3"
-        take(folder, before)
-        with plain_errors(folder), closing(open_file(database(folder))) as live:
-            found = copy.execute("PRAGMA quick_check(1)").fetchone()[0]
-            if found != "ok":
-                raise Damaged(one.path, str(found))
-            copy.backup(live)  # one transaction of the database that is written
-    migrate(folder)
+        found = first_damage(copy)
+        if found != "ok":
+            raise Damaged(one.path, found)
+    before = folder_of(folder) / f"before-restore-{now}.sqlite3"
+    take(folder, before)
+    with aside(folder) as place:
+        shutil.copyfile(one.path, database(place))
+        migrate(place)
+        put_in_place(folder, place)
     return before

@@ -12,6 +12,7 @@ from diachrom.store.schema import check_version, first_damage
 
 DATABASE = "diachrom.sqlite3"
 BUSY_MS = 15_000
+NO_ROOM = (sqlite3.SQLITE_FULL, sqlite3.SQLITE_IOERR, sqlite3.SQLITE_CANTOPEN)
 
 _damaged: set[str] = set()  # files that SQLite found damaged while they were in use
 
@@ -24,6 +25,7 @@ class Connection(sqlite3.Connection):
     saved = False  # something was committed through it
     memory: dict[object, object] | None = None  # what was read in this moment
     tap: str | None = None  # the press that this request carries, counted once
+    sealed = ""  # why it can only read: it is told nothing of what others write meanwhile
 
 
 def database(folder: Path) -> Path:
@@ -48,9 +50,14 @@ def plain_disk(folder: Path) -> Iterator[None]:
         raise DataFolderNotWritable(folder, error.strerror or str(error)) from error
 
 
-def _plain(error: sqlite3.Error, folder: Path) -> Exception:
+def _primary(error: sqlite3.Error) -> int | None:
+    """The primary code in an extended one."""
     code = getattr(error, "sqlite_errorcode", None)
-    match code & 0xFF if isinstance(code, int) else None:  # the primary code in an extended one
+    return code & 0xFF if isinstance(code, int) else None
+
+
+def _plain(error: sqlite3.Error, folder: Path) -> Exception:
+    match _primary(error):
         case sqlite3.SQLITE_BUSY | sqlite3.SQLITE_LOCKED:
             return Busy()
         case sqlite3.SQLITE_FULL:
@@ -106,14 +113,34 @@ def foreign_keys_later(connection: sqlite3.Connection) -> Iterator[None]:
 
 def open_file(path: Path, *, create: bool = False) -> Connection:
     """Open a database file with this project's settings. A file that is gone is not made anew unless asked; one that
-    cannot be written is opened to be read."""
-    sealed = not create and not (os.access(path, os.W_OK) and os.access(path.parent, os.W_OK))
-    address = f"{path.absolute().as_uri()}?mode={'rwc' if create else 'ro&immutable=1' if sealed else 'rw'}"
+    cannot be written, or whose disk is full, is opened to be read."""
+    if create:
+        return _opened(path, "rwc")
+    if not (os.access(path, os.W_OK) and os.access(path.parent, os.W_OK)):
+        return _opened(path, "ro&immutable=1", sealed="it may only be read")
+    try:
+        return _opened(path, "rw")
+    except sqlite3.OperationalError as error:
+        # The first connection makes an index (-shm) of what was written last; a full disk has no room for it. Where
+        # nothing is waiting to be written into the file (-wal), it can be read without.
+        waiting = path.with_name(f"{path.name}-wal")
+        if _primary(error) not in NO_ROOM or (waiting.exists() and waiting.stat().st_size):
+            raise
+        return _opened(path, "ro&immutable=1", sealed="the disk is full")
+
+
+def _opened(path: Path, mode: str, sealed: str = "") -> Connection:
     connection = sqlite3.connect(
-        address, uri=True, isolation_level=None, check_same_thread=False, timeout=BUSY_MS / 1000, factory=Connection
+        f"{path.absolute().as_uri()}?mode={mode}",
+        uri=True,
+        isolation_level=None,
+        check_same_thread=False,
+        timeout=BUSY_MS / 1000,
+        factory=Connection,
     )
     connection.row_factory = sqlite3.Row
     connection.text_factory = _text
+    connection.sealed = sealed
     connection.create_function("casefold", 1, _casefold, deterministic=True)
     try:
         connection.execute("PRAGMA foreign_keys = ON")
@@ -121,6 +148,7 @@ def open_file(path: Path, *, create: bool = False) -> Connection:
         if not sealed:
             connection.execute("PRAGMA journal_mode = WAL")
             connection.execute("PRAGMA synchronous = FULL")  # what was said to be saved survives a power cut
+            connection.execute("SELECT 1 FROM sqlite_schema LIMIT 1").fetchone()
     except sqlite3.Error:
         connection.close()
         raise
@@ -159,6 +187,8 @@ def writing(connection: sqlite3.Connection) -> Iterator[None]:
     if own.writing:
         yield
         return
+    if own.sealed:
+        raise DataFolderNotWritable(Path(file_of(own)).parent, own.sealed)
     if own.in_transaction:
         own.execute("COMMIT")  # the reading ends
     own.execute("PRAGMA query_only = OFF")

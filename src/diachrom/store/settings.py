@@ -35,6 +35,8 @@ AT_BENCH = """
     json_tree(CASE WHEN json_valid(body) THEN body ELSE '{}' END) AS one
     WHERE one.type = 'text' AND one.key IN ('value', 'note')
 """
+# Of this machine and its network, not of the bench: they stay when another bench is put in this one's place.
+OF_MACHINE = ("address", "second_folder")
 LAST = 400
 LONGEST = 2000  # of a text that is looked through
 

@@ -13,7 +13,13 @@ from diachrom.store.connection import database, open_file, writing
 from diachrom.store.migrate import take_steps
 
 FIRST = 17  # the version from which on whole benches were written
-SERVERS = ("tap", "upload", "device", "passphrase")  # of a server, its pages and its door, not of the bench
+SERVERS = (
+    "tap",
+    "upload",
+    "device",
+    "passphrase",
+    "pairing_code",
+)  # of a server, its pages and its door, not of the bench
 
 
 @dataclass(frozen=True)

@@ -3,6 +3,7 @@
 import threading
 from collections.abc import AsyncIterator
 from contextlib import asynccontextmanager, suppress
+from functools import partial
 from pathlib import Path
 from typing import Annotated
 
@@ -12,7 +13,6 @@ from fastapi.staticfiles import StaticFiles
 from starlette.types import ASGIApp
 
 from diachrom import __version__
-from diachrom.errors import DiachromError
 from diachrom.web import chapters
 from diachrom.web.api.described import describe
 from diachrom.web.kit import error_pages
@@ -27,7 +27,7 @@ from diachrom.work.access.door import Door
 from diachrom.work.files.backups import Daily
 from diachrom.work.kit import bench_settings
 from diachrom.work.kit.bench_settings import BenchSettings
-from diachrom.work.kit.opened import opened
+from diachrom.work.kit.opened import Watch, opened
 from diachrom.work.kit.tasks import Tasks
 from diachrom.work.shelf import first_evening
 from diachrom.work.sim.bench import devices
@@ -45,12 +45,6 @@ def _look_ahead(folder: Path) -> None:
             look_ahead(store)
 
 
-def _settings(folder: Path) -> BenchSettings:
-    with suppress(DiachromError), opened(folder) as store:
-        return bench_settings.read(store)
-    return BenchSettings()  # whoever opens a page is told what is wrong with the folder
-
-
 @asynccontextmanager
 async def _lifespan(app: FastAPI) -> AsyncIterator[None]:
     later = threading.Timer(LOOK_AHEAD_AFTER_S, _look_ahead, (app.state.folder,))
@@ -63,13 +57,14 @@ async def _lifespan(app: FastAPI) -> AsyncIterator[None]:
         app.state.visit.end()
     if app.state.sharing is not None:
         app.state.sharing.end()
+    app.state.watch.close()
 
 
 class Guarded(FastAPI):
     """The guard stands around everything, also around the answer to a fault of ours."""
 
     def build_middleware_stack(self) -> ASGIApp:
-        return Guard(super().build_middleware_stack(), error_pages.answer, self.state.names, self.state.door.lets_in)
+        return Guard(super().build_middleware_stack(), error_pages.answer, self.state.names, self.state.door.device)
 
 
 def create_app(folder: Path) -> FastAPI:
@@ -79,9 +74,10 @@ def create_app(folder: Path) -> FastAPI:
     app.state.devices = devices(folder)
     app.state.tasks = Tasks(folder)
     app.state.daily = Daily(folder)
-    app.state.settings = _settings(folder)
-    app.state.door, app.state.names, app.state.sharing = Door(folder), Names(), None  # a server may share it
-    app.state.names.public = app.state.settings.address
+    app.state.watch = watch = Watch(folder)
+    app.state.settings = partial(watch.now, "settings", bench_settings.read, BenchSettings())
+    app.state.door, app.state.sharing = Door(folder, watch=watch), None  # a server may share it
+    app.state.names = Names(lambda: app.state.settings().address)
     app.state.visit, app.state.visited_from = None, ""  # a server may have them
     error_pages.install(app)
     describe(app)

@@ -13,7 +13,9 @@ from fastapi import FastAPI
 
 from diachrom.errors import InvalidInput
 from diachrom.web.app import create_app
-from diachrom.web.kit.patient import PatientProtocol
+from diachrom.web.kit.few_lines import keep_few
+from diachrom.web.kit.patient import PatientProtocol, PatientServer
+from diachrom.web.kit.ports import MOST, RESERVE, StrangersPort, more_files
 from diachrom.web.kit.sharing import Sharing
 from diachrom.web.kit.visit import Visit
 
@@ -21,10 +23,14 @@ CONFIG: dict[str, Any] = {"log_level": "warning", "ws": "none", "http": PatientP
 
 
 def listen(port: int, host: str = "127.0.0.1") -> socket.socket:
-    """A socket listening at an address of this machine; port 0 picks a free one. Raises InvalidInput when it cannot
-    be had."""
+    """A socket listening at an address of this machine; port 0 picks a free one. What others reach takes so many
+    connections and no more. Raises InvalidInput when it cannot be had."""
     # Named as TCP, or asyncio does not know that it may switch off the wait for fuller packets: 40 ms an answer.
-    listening = socket.socket(socket.AF_INET, socket.SOCK_STREAM, socket.IPPROTO_TCP)
+    kind = (socket.AF_INET, socket.SOCK_STREAM, socket.IPPROTO_TCP)
+    files = more_files()
+    listening = (
+        socket.socket(*kind) if host == "127.0.0.1" else StrangersPort(*kind, most=min(MOST, max(files - RESERVE, 64)))
+    )
     listening.setsockopt(socket.SOL_SOCKET, socket.SO_REUSEADDR, 1)
     try:
         listening.bind((host, port))
@@ -48,13 +54,14 @@ def server_for(folder: Path, *, visited_from: str = "") -> uvicorn.Server:
     app.state.visited_from = visited_from
     app.state.visit = None if visited_from else Visit(_demo)
     app.state.sharing = None if visited_from else Sharing(listen, partial(_shared, app))
-    return uvicorn.Server(uvicorn.Config(app, lifespan="on", **CONFIG))
+    keep_few()
+    return PatientServer(uvicorn.Config(app, lifespan="on", **CONFIG))
 
 
 def _shared(app: FastAPI, tls: tuple[Path, Path] | None) -> uvicorn.Server:
     """The same application, at another address."""
     files: dict[str, Any] = {"ssl_certfile": str(tls[0]), "ssl_keyfile": str(tls[1])} if tls else {}
-    return uvicorn.Server(uvicorn.Config(app, lifespan="off", **CONFIG, **files))
+    return PatientServer(uvicorn.Config(app, lifespan="off", **CONFIG, **files))
 
 
 def _demo(folder: Path, back: str) -> AbstractContextManager[str]:

@@ -8,11 +8,11 @@ from fastapi.responses import Response
 
 from diachrom import clock
 from diachrom.errors import InvalidInput
-from diachrom.web.access.welcome import door_of
+from diachrom.web.access.welcome import door_of, give_token, name_of
 from diachrom.web.kit.dependencies import FormRowId, OpenStore
 from diachrom.web.kit.formatting import day
 from diachrom.web.kit.frame import frame
-from diachrom.web.kit.names import at_machine
+from diachrom.web.kit.guard import at_machine
 from diachrom.web.kit.pages import render
 from diachrom.web.kit.qr import qr
 from diachrom.web.kit.sharing import Sharing
@@ -30,6 +30,7 @@ class DeviceView:
     since: str
     is_link: bool
     entry: int | None
+    here: bool  # a browser of this machine itself
 
 
 @dataclass(frozen=True)
@@ -47,9 +48,11 @@ class AccessPage:
 
 
 def _only_here(request: Request) -> None:
-    if not at_machine(request.scope, request.headers):
+    if not at_machine(request):
         raise InvalidInput(
-            "Who comes in is decided at the machine itself, at its own address 127.0.0.1.", field="device"
+            "Who comes in is decided at the machine itself: run 'diachrom open' there, and open the address that it"
+            " prints.",
+            field="device",
         )
 
 
@@ -59,7 +62,10 @@ def _page(request: Request, store: Store, *, code: str = "", link: str = "", sai
     shared = sharing.now if sharing is not None else None
     base = names.address(str(request.base_url))
     address = f"{base}pair/{code}" if code else ""
-    devices = [DeviceView(one.number, one.name, day(one.at), one.entry is not None, one.entry) for one in door.every()]
+    devices = [
+        DeviceView(one.number, one.name, day(one.at), one.entry is not None, one.entry, one.here)
+        for one in door.every()
+    ]
     page = AccessPage(
         locked=door.locked,
         can_share=sharing is not None,
@@ -140,11 +146,22 @@ def send_away(request: Request, store: OpenStore, number: Annotated[int, Form(ge
 
 @router.post("/access/address")
 def set_address(request: Request, store: OpenStore, address: Annotated[str, Form()] = "") -> Response:
+    """From here on a browser of this machine needs a token as well: this one is given it."""
     _only_here(request)
-    chosen = bench_settings.change(store, {"address": address})
-    request.app.state.settings = chosen
-    request.app.state.names.public = chosen.address
-    return _page(request, store, said="Kept. Codes that are printed from now on hold it.")
+    door, names = door_of(request), request.app.state.names
+    was_open = not names.public
+    bench_settings.change(store, {"address": address})
+    if not names.public or not was_open:
+        return _page(request, store, said="Kept. Codes that are printed from now on hold it.")
+    token = door.pair_here(f"{name_of(request)}, this machine's own", at=clock.now())
+    answer = _page(
+        request,
+        store,
+        said="Kept. Codes that are printed from now on hold it. This browser is let in as this machine's own; for"
+        " another one run 'diachrom open'.",
+    )
+    give_token(request, answer, token)
+    return answer
 
 
 @router.post("/access/link")

@@ -7,6 +7,7 @@ from fastapi.responses import Response
 
 from diachrom import clock
 from diachrom.web.access.welcome import door_of, name_of, welcomed
+from diachrom.web.kit.names import in_at_loopback
 from diachrom.web.kit.pages import render
 
 router = APIRouter(include_in_schema=False)
@@ -14,13 +15,14 @@ router = APIRouter(include_in_schema=False)
 
 @router.get("/sign-in")
 def ask(request: Request) -> Response:
-    return render("access/sign_in.html", problem="", name=name_of(request))
+    return render("access/sign_in.html", problem="", name=name_of(request), here=in_at_loopback(request.scope))
 
 
 @router.post("/sign-in")
 def sign_in(request: Request, passphrase: Annotated[str, Form()] = "", name: Annotated[str, Form()] = "") -> Response:
+    source = request.app.state.names.source(request.scope, request.headers)
     return welcomed(
         request,
-        lambda: door_of(request).sign_in(passphrase, name or name_of(request), at=clock.now()),
+        lambda: door_of(request).sign_in(passphrase, name or name_of(request), at=clock.now(), source=source),
         "access/sign_in.html",
     )

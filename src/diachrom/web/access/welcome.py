@@ -7,6 +7,7 @@ from fastapi.responses import RedirectResponse, Response
 
 from diachrom.errors import InvalidInput
 from diachrom.web.kit.guard import DEVICE_COOKIE
+from diachrom.web.kit.names import in_at_loopback
 from diachrom.web.kit.pages import render
 from diachrom.work.access.door import Door
 
@@ -24,11 +25,22 @@ def welcomed(request: Request, let_in: Callable[[], str], template: str, code: s
         token = let_in()
     except InvalidInput as error:
         more = {"code": code, "holds": False} if code else {}
-        return render(template, status=403, problem=str(error), name=name_of(request), **more)
+        return render(
+            template, status=403, problem=str(error), name=name_of(request), here=in_at_loopback(request.scope), **more
+        )
     answer = RedirectResponse("/home", 303)
-    secure = request.url.scheme == "https"
-    answer.set_cookie(DEVICE_COOKIE, token, max_age=YEAR_S, httponly=True, samesite="strict", secure=secure)
+    give_token(request, answer, token)
     return answer
+
+
+def give_token(request: Request, answer: Response, token: str) -> None:
+    """To come back by. What a proxy handed on goes out by the scheme of the address that was set, whatever a header
+    says; a browser of this machine asks at loopback, where nobody else listens."""
+    device = door_of(request).device(token)
+    handed_on = in_at_loopback(request.scope) and not (device is not None and device.here)
+    by_proxy = handed_on and request.app.state.names.public.startswith("https://")
+    secure = by_proxy or request.url.scheme == "https"
+    answer.set_cookie(DEVICE_COOKIE, token, max_age=YEAR_S, httponly=True, samesite="strict", secure=secure)
 
 
 def name_of(request: Request) -> str:

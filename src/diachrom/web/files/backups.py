@@ -12,7 +12,7 @@ from diachrom.web.kit.answers import go
 from diachrom.web.kit.dependencies import OpenStore
 from diachrom.web.kit.formatting import day
 from diachrom.web.kit.frame import frame
-from diachrom.web.kit.names import at_machine
+from diachrom.web.kit.guard import at_machine
 from diachrom.web.kit.pages import render
 from diachrom.work.files import backups
 
@@ -51,7 +51,7 @@ def _folder(request: Request) -> Path:
 
 
 def _only_here(request: Request) -> None:
-    if not at_machine(request.scope, request.headers):
+    if not at_machine(request):
         raise InvalidInput("Backups are put back at the machine itself.", field="backup")
 
 
@@ -63,7 +63,7 @@ def show(request: Request, store: OpenStore) -> Response:
         for one in backups.listed(folder)
     ]
     second = backups.second(folder)
-    here = at_machine(request.scope, request.headers)
+    here = at_machine(request)
     taken, most = backups.photos(store)
     photos = f"{taken / 1e6:.1f} of at most {most / 1e6:.0f} MB"
     page = BackupsPage(rows, str(second or ""), request.app.state.daily.problem, photos, here)
@@ -75,7 +75,7 @@ def look(request: Request, store: OpenStore, name: str) -> Response:
     one, changes, last = backups.differences(_folder(request), name)
     views = [ChangeView(row.words[1], row.now, row.then, row.lost) for row in changes]
     at = (day(one.at[:10]), day(last) if last else "")
-    here = at_machine(request.scope, request.headers)
+    here = at_machine(request)
     return render("files/backup.html", name=name, at=at, rows=views, here=here, frame=frame(request, store, "files"))
 
 
@@ -90,5 +90,4 @@ def set_second(request: Request, second: Annotated[str, Form()] = "") -> Respons
 def restore(request: Request, name: str) -> Response:
     _only_here(request)
     backups.restore(_folder(request), name)
-    request.app.state.door.reload()
     return go(request, "/files/backups")

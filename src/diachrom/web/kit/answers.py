@@ -32,7 +32,7 @@ def own_address(request: Request) -> str:
 
 def code_for(request: Request, path: str) -> str:
     """What a printed code of a page says: its address, or where nobody is to be led anywhere, its number."""
-    if request.app.state.settings.codes == "number":
+    if request.app.state.settings().codes == "number":
         return path.replace("/", " ")
     return own_address(request) + path
 

@@ -9,7 +9,8 @@ from starlette.requests import Request
 from starlette.responses import RedirectResponse
 from starlette.types import ASGIApp, Message, Receive, Scope, Send
 
-from diachrom.web.kit.names import Names, at_machine, name_of
+from diachrom.store.access import Device
+from diachrom.web.kit.names import Names, by_own_hand, name_of
 
 LARGEST_BODY = 1_000_000  # bytes
 LARGEST_UPLOAD = 10_200_000  # a file of at most 10 MB, and the form around it
@@ -29,8 +30,14 @@ OPEN_TO_ALL = ("/sign-in", "/pair/", "/guest/", "/static/")  # without being kno
 DEVICE_COOKIE = "device"
 COSTLY = ("skin", "at", "effect", "found", "next")  # and whatever is a file
 MOST_COSTLY = 24  # at once
-LetsIn = Callable[[str], bool]
+DeviceOf = Callable[[str], Device | None]
+AT_MACHINE = "diachrom.at_machine"  # what a scope says of a request
 OWN_SITE = ("same-origin", "none")  # a page of ours, or somebody's own hand
+
+
+def at_machine(request: Request) -> bool:
+    """Whether it comes from the machine itself: what only it may do is decided by this."""
+    return request.scope.get(AT_MACHINE) is True
 
 
 class TooLarge(Exception):
@@ -75,11 +82,11 @@ class Guard:
     """Plain ASGI around everything else, so that an answer to a fault of ours is dressed too."""
 
     def __init__(
-        self, app: ASGIApp, refuse: Callable[[Request, int, str, str], ASGIApp], names: Names, lets_in: LetsIn
+        self, app: ASGIApp, refuse: Callable[[Request, int, str, str], ASGIApp], names: Names, device_of: DeviceOf
     ) -> None:
-        """`refuse` dresses a status, a sentence and what it is about for whoever asked; `lets_in` knows the tokens of
-        devices that may come in from the network."""
-        self.app, self.refuse, self.names, self.lets_in = app, refuse, names, lets_in
+        """`refuse` dresses a status, a sentence and what it is about for whoever asked; `device_of` knows the tokens of
+        devices that were let in."""
+        self.app, self.refuse, self.names, self.device_of = app, refuse, names, device_of
         self._costly = 0
 
     async def __call__(self, scope: Scope, receive: Receive, send: Send) -> None:
@@ -116,12 +123,18 @@ class Guard:
             self._costly -= costly
 
     def _may_come_in(self, scope: Scope, headers: Headers) -> bool:
-        if scope["path"].startswith(OPEN_TO_ALL) or at_machine(scope, headers):
-            return True
+        """What nobody handed on is at home, until an address is set: behind a proxy strangers come in there too, and
+        their requests may look the same. From then on a browser of the machine bears a token as any other device."""
+        device = self._device(headers)
+        own_hand = by_own_hand(scope, headers)
+        scope[AT_MACHINE] = own_hand and (not self.names.public or (device is not None and device.here))
+        return scope[AT_MACHINE] or device is not None or scope["path"].startswith(OPEN_TO_ALL)
+
+    def _device(self, headers: Headers) -> Device | None:
         cookies = SimpleCookie()
         with suppress(CookieError):
             cookies.load(headers.get("cookie", "")[:4000])
-        return DEVICE_COOKIE in cookies and self.lets_in(cookies[DEVICE_COOKIE].value)
+        return self.device_of(cookies[DEVICE_COOKIE].value) if DEVICE_COOKIE in cookies else None
 
     def _refusal(self, scope: Scope, headers: Headers) -> tuple[int, str, str] | None:
         host = headers.get("host", "")
@@ -172,7 +185,7 @@ class Guard:
             if message["type"] == "http.response.start":
                 headers = MutableHeaders(scope=message)
                 for name, value in HEADERS.items():
-                    headers[name] = value
+                    headers.setdefault(name, value)
                 kept = scope["path"].startswith("/static/") and b"v=" in scope["query_string"]
                 headers["Cache-Control"] = "public, max-age=31536000, immutable" if kept else "no-store"
             await send(message)

@@ -86,8 +86,9 @@ class Page(HTMLResponse):
 
     async def __call__(self, scope: Scope, receive: Receive, send: Send) -> None:
         state = scope["app"].state
-        if state.settings.reads_otherwise:
-            self.body = await run_in_threadpool(_as_read, bytes(self.body), state.settings, state.folder)
+        how = state.settings()
+        if how.reads_otherwise:
+            self.body = await run_in_threadpool(_as_read, bytes(self.body), how, state.folder)
             self.headers["content-length"] = str(len(self.body))
         await super().__call__(scope, receive, send)
 

@@ -38,5 +38,4 @@ def see(request: Request, store: OpenStore) -> Response:
 @router.post("/settings")
 def choose(request: Request, store: OpenStore, given: GivenForm) -> Response:
     chosen = bench_settings.change(store, {key: value for key, value in given.items() if key in CHOICES})
-    request.app.state.settings = chosen
     return _page(request, store, chosen, "Kept in this bench's folder; every page follows.")

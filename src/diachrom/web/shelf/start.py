@@ -6,7 +6,7 @@ from dataclasses import dataclass, replace
 from typing import Annotated
 
 from fastapi import APIRouter, Form, Request
-from fastapi.responses import RedirectResponse, Response
+from fastapi.responses import Response
 
 from diachrom import clock
 from diachrom.core.film.paint import KINDS
@@ -102,12 +102,12 @@ def start(request: Request, store: OpenStore, starter: bool = False) -> Response
     return _read(request, store, STARTER) if starter else _page(request, store, _List())
 
 
-@router.get("/shelf/start/demo")
+@router.post("/shelf/start/demo")
 def visit(request: Request) -> Response:
     """To the demo bench, at its own address: what is done there stays there."""
     if request.app.state.visit is None:
         raise InvalidInput("The demo bench is visited from a bench of your own.", field="demo")
-    return RedirectResponse(request.app.state.visit.begin(socket_address(request)), 303)
+    return go(request, request.app.state.visit.begin(socket_address(request)))
 
 
 @router.post("/shelf/start/read")

@@ -1,22 +1,28 @@
 """Who comes in from the network: devices that were paired by a code or signed in with the passphrase, and customers by
-a link. Tokens are long and random and kept as digests; the passphrase by Argon2id, and tried slowly."""
+a link. Tokens are long and random and kept as digests; the passphrase by Argon2id, and tried slowly.
+
+All of it is in the folder and is asked for anew whenever anybody wrote there: whoever is sent away, by this server, by
+another or by a command, is away at once.
+"""
 
 import hashlib
 import secrets
+import sqlite3
 import threading
 import time
-from collections.abc import Callable
-from contextlib import suppress
+from collections.abc import Callable, Mapping
 from pathlib import Path
 
-from diachrom.errors import DiachromError, InvalidInput, NotFound
+from diachrom.errors import InvalidInput, NotFound
 from diachrom.store import access, log
 from diachrom.store.access import Device
 from diachrom.store.connection import connected, writing
+from diachrom.store.watch import Watch
 
 SHORTEST, LONGEST = 8, 200  # characters of a passphrase
-CODE_HOLDS_S = 300.0
-TRIES, TRIES_IN_S, LONGEST_WAIT_S = 5, 60.0, 3600.0
+CODE_HOLDS_S = 300
+TRIES, FIRST_WAIT_S, LONGEST_WAIT_S = 5, 60.0, 3600.0
+MOST_SOURCES = 1000  # whose tries are remembered
 MOST_NAME = 40
 
 
@@ -41,36 +47,61 @@ def _is_right(kept: str, text: str) -> bool:
         return False
 
 
+class Tries:
+    """Wrong passphrases, by where they came from: whoever guesses waits, and nobody else does."""
+
+    def __init__(self, clock: Callable[[], float]) -> None:
+        self._clock = clock
+        self._lock = threading.Lock()
+        self._of: dict[str, list[float]] = {}  # the latest last, as are the sources
+
+    def begin(self, source: str) -> None:
+        """Counts as failed until it is known to be right, so that of many at once no more are tried. After five
+        failures the wait doubles with each more. Raises TooSoon."""
+        with self._lock:
+            now = self._clock()
+            failed = [at for at in self._of.pop(source, []) if now - at < LONGEST_WAIT_S][-40:]
+            self._of[source] = failed
+            more = len(failed) - TRIES
+            if more >= 0:
+                until = failed[-1] + min(FIRST_WAIT_S * 2.0**more, LONGEST_WAIT_S)
+                if until > now:
+                    raise TooSoon(until - now)
+            failed.append(now)
+            while len(self._of) > MOST_SOURCES:
+                self._of.pop(next(iter(self._of)))
+
+    def succeeded(self, source: str) -> None:
+        with self._lock:
+            self._of.pop(source, None)
+
+
 class Door:
     """The door of a bench, for all that ask at once."""
 
-    def __init__(self, folder: Path, clock: Callable[[], float] = time.monotonic) -> None:
+    def __init__(self, folder: Path, clock: Callable[[], float] = time.time, watch: Watch | None = None) -> None:
         self.folder, self._clock = folder, clock
-        self._lock = threading.Lock()
+        self._watch = watch or Watch(folder)
+        self._tries = Tries(clock)
         self._verifying = threading.Lock()  # one at a time: each takes its memory
-        self._codes: dict[str, float] = {}  # by digest: until when it holds
-        self._failed: list[float] = []
-        self._known: dict[str, Device] = {}
-        self.reload()
 
-    def reload(self) -> None:
-        """Who is let in, as it is written."""
-        with suppress(DiachromError), connected(self.folder) as connection:
-            self._known = {one.digest: one for one in access.every(connection)}
+    def _known(self) -> Mapping[str, Device]:
+        return self._watch.now("devices", lambda connection: {one.digest: one for one in access.every(connection)}, {})
 
-    def lets_in(self, token: str) -> bool:
-        found = self._known.get(digest(token)) if token else None
-        return found is not None and found.entry is None
+    def device(self, token: str) -> Device | None:
+        """The device that a token lets in; a customer's link is none."""
+        found = self._known().get(digest(token)) if token else None
+        return found if found is not None and found.entry is None else None
 
     def entry_for(self, token: str) -> int:
         """The entry of the log that a customer's link shows. Raises NotFound."""
-        found = self._known.get(digest(token))
+        found = self._known().get(digest(token))
         if found is None or found.entry is None:
             raise NotFound("This link does not hold any more: ask for another one.", field="link")
         return found.entry
 
     def every(self) -> list[Device]:
-        return sorted(self._known.values(), key=lambda one: -one.number)
+        return sorted(self._known().values(), key=lambda one: -one.number)
 
     @property
     def locked(self) -> bool:
@@ -90,63 +121,47 @@ class Door:
         with connected(self.folder) as connection, writing(connection):
             access.put_passphrase(connection, made)
             access.take_away_devices(connection)
-        self.reload()
 
-    def new_code(self) -> str:
-        """To be scanned by a device, once, within five minutes."""
-        code = secrets.token_urlsafe(16)
-        with self._lock:
-            now = self._clock()
-            self._codes = {one: until for one, until in self._codes.items() if until > now}
-            self._codes[digest(code)] = now + CODE_HOLDS_S
+    def new_code(self, *, here: bool = False) -> str:
+        """To be scanned by a device, once, within five minutes; `here` for a browser of this machine itself."""
+        code, now = secrets.token_urlsafe(16), int(self._clock())
+        with connected(self.folder) as connection, writing(connection):
+            access.keep_code(connection, digest=digest(code), until=now + CODE_HOLDS_S, here=here, now=now)
         return code
 
     def holds(self, code: str) -> bool:
-        with self._lock:
-            return self._codes.get(digest(code), 0.0) > self._clock()
+        with connected(self.folder) as connection:
+            return access.code_holds(connection, digest(code), int(self._clock()))
 
     def pair(self, code: str, name: str, *, at: str) -> str:
         """A device's token for a code. Raises InvalidInput for one that was used, or is old."""
-        with self._lock:
-            if self._codes.pop(digest(code), 0.0) <= self._clock():
+        with connected(self.folder) as connection, writing(connection):
+            here = access.use_code(connection, digest(code), int(self._clock()))
+            if here is None:
                 raise InvalidInput(
                     "This code was used already, or is older than five minutes: show a new one.", field="code"
                 )
-        return self._welcome(name, at=at)
+            return _welcome(connection, name, at=at, here=here)
 
-    def sign_in(self, passphrase: str, name: str, *, at: str) -> str:
-        """A device's token for the passphrase. Raises InvalidInput, TooSoon."""
-        self._wait_for_turn()
+    def pair_here(self, name: str, *, at: str) -> str:
+        """A token for a browser of this machine itself, which asks for it there."""
+        with connected(self.folder) as connection, writing(connection):
+            return _welcome(connection, name, at=at, here=True)
+
+    def sign_in(self, passphrase: str, name: str, *, at: str, source: str = "") -> str:
+        """A device's token for the passphrase, asked for from `source`. Raises InvalidInput, TooSoon."""
+        self._tries.begin(source)
         with connected(self.folder) as connection:
             kept = access.passphrase(connection)
         with self._verifying:
             right = bool(kept) and _is_right(kept, passphrase.strip()[:LONGEST])
         if not right:
-            with self._lock:
-                self._failed.append(self._clock())
             raise InvalidInput("That is not the passphrase.", field="passphrase")
-        with self._lock:
-            self._failed.clear()
-        return self._welcome(name, at=at)
-
-    def _wait_for_turn(self) -> None:
-        """After five failures within a minute the wait doubles with each more."""
-        with self._lock:
-            now = self._clock()
-            self._failed = [one for one in self._failed if now - one < LONGEST_WAIT_S][-40:]
-            more = len(self._failed) - TRIES
-            if more >= 0:
-                until = self._failed[-1] + min(TRIES_IN_S * 2.0**more, LONGEST_WAIT_S)
-                if until > now:
-                    raise TooSoon(until - now)
-
-    def _welcome(self, name: str, *, at: str) -> str:
-        token = secrets.token_urlsafe(32)
-        called = " ".join(name.split())[:MOST_NAME] or "a device"
+        self._tries.succeeded(source)
         with connected(self.folder) as connection, writing(connection):
-            access.add(connection, name=called, digest=digest(token), entry=None, at=at)
-        self.reload()
-        return token
+            if access.passphrase(connection) != kept:
+                raise InvalidInput("The passphrase was changed just now.", field="passphrase")
+            return _welcome(connection, name, at=at)
 
     def link(self, entry: int, *, at: str) -> str:
         """A token that shows the customer's page of an entry of the log, and nothing else. Raises NotFound."""
@@ -155,13 +170,17 @@ class Door:
             name = log.entry(connection, entry).name
             with writing(connection):
                 access.add(connection, name=name[:MOST_NAME], digest=digest(token), entry=entry, at=at)
-        self.reload()
         return token
 
     def send_away(self, number: int) -> None:
         """From now on. Raises NotFound."""
         with connected(self.folder) as connection, writing(connection):
-            gone = access.take_away(connection, number)
-        self.reload()
-        if not gone:
-            raise NotFound(f"There is no device {number}.", field="device")
+            if not access.take_away(connection, number):
+                raise NotFound(f"There is no device {number}.", field="device")
+
+
+def _welcome(connection: sqlite3.Connection, name: str, *, at: str, here: bool = False) -> str:
+    token = secrets.token_urlsafe(32)
+    called = " ".join(name.split())[:MOST_NAME] or "a device"
+    access.add(connection, name=called, digest=digest(token), at=at, here=here)
+    return token

@@ -2,5 +2,6 @@
 
 from diachrom.store.connection import Connection as Store
 from diachrom.store.connection import connected as opened
+from diachrom.store.watch import Watch
 
-__all__ = ["Store", "opened"]
+__all__ = ["Store", "Watch", "opened"]
