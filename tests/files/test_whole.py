@@ -6,6 +6,8 @@ import io
 import json
 import random
 import zipfile
+from concurrent.futures import ThreadPoolExecutor
+from functools import cache
 
 import pytest
 from at_bench import over_plan_with
@@ -13,22 +15,30 @@ from PIL import Image
 from starlette.testclient import TestClient
 
 from diachrom.errors import InvalidInput
+from diachrom.exchange import photos
 from diachrom.exchange import whole as form
+from diachrom.store import settings, uploads
 from diachrom.store import whole as rows
-from diachrom.store.connection import connected
+from diachrom.store.connection import connected, writing
 from diachrom.store.migrate import migrate
 from diachrom.store.schema import LATEST
 from diachrom.web.app import create_app
+from diachrom.work.access.door import Door
 from diachrom.work.files import checking, whole
+from diachrom.work.finish import stock
+from diachrom.work.kit import bench_settings
 from diachrom.work.kit.opened import opened
 from diachrom.work.log import entries, filling
+from diachrom.work.orders import orders
 
 AT = "2026-11-28T18:00:00+00:00"
 
 
 def everything(folder):
     with connected(folder) as store:
-        return {one.name: (list(one.columns), list(one.rows)) for one in rows.every(store)}
+        found = {one.name: (list(one.columns), list(one.rows)) for one in rows.every(store)}
+    del found["revision"]  # its counters go on where they were
+    return found
 
 
 @pytest.fixture
@@ -39,8 +49,7 @@ def empty(tmp_path_factory):
 
 
 def brought(folder, content):
-    with opened(folder) as store:
-        return whole.bring(store, "bench.zip", content)
+    return whole.bring(folder, "bench.zip", io.BytesIO(content))
 
 
 @pytest.fixture
@@ -75,13 +84,13 @@ def test_a_bench_comes_back_equal_to_the_row(bench, on, empty, seed):
         content = whole.out(store, at=AT)
     count = brought(empty, content)
     assert everything(empty) == before
-    assert count == sum(len(own) for _, own in before.values())
+    assert count == sum(len(own) for _, own in before.values()) + 4  # counters
     assert checking.check_folder(empty) == checking.check_folder(bench)
     # What stands there goes on: ledgers count, saved versions stay.
     with opened(empty) as store:
         assert whole.out(store, at=AT)
-        with pytest.raises(InvalidInput, match="holds a bench already"):
-            whole.bring(store, "bench.zip", content)
+    with pytest.raises(InvalidInput, match="holds a bench already"):
+        brought(empty, content)
 
 
 def test_what_was_brought_is_a_bench_that_can_be_worked_at(out, empty):
@@ -169,7 +178,7 @@ BAD = {
     ),
     "a picture that is none": (
         lambda c: changed(c, lambda files, _: files.update({"pictures/photo-1.png": b"x"}) or _point(files)),
-        "is no picture",
+        "is no picture that is read",
     ),
     "a table left out": (
         lambda c: changed(c, lambda files, _: files.pop("tables/bottle.json") and None),
@@ -187,8 +196,51 @@ BAD = {
         lambda c: changed(c, _table("log_entry", lambda told: told["rows"][0].__setitem__(7, -5))),
         "Rows of it cannot be",
     ),
+    "an integer that no table holds": (
+        lambda c: changed(c, _table("bottle", lambda told: told["rows"][0].__setitem__(0, 2**70))),
+        "Rows of it cannot be",
+    ),
+    "an amount beyond all paint": (
+        lambda c: changed(c, _table("stock_entry", lambda told: told["rows"][0].__setitem__(_ml(told), 1e308))),
+        r"its ledger comes to 1e\+308 ml",
+    ),
+    "a yes for an amount": (
+        lambda c: changed(c, _table("stock_entry", lambda told: told["rows"][0].__setitem__(_ml(told), True))),
+        "a yes or no",
+    ),
+    "no number": (
+        lambda c: changed(c, lambda files, _: files.update({"tables/tin.json": b'{"columns": [], "rows": [[NaN]]}'})),
+        "cannot be read",
+    ),
+    "a picture that unpacks to half a gigabyte": (
+        lambda c: changed(c, lambda files, _: files.update({"pictures/photo-1.png": large()}) or _point(files)),
+        "13000 x 13000 pixels",
+    ),
+    "pictures where none are": (
+        lambda c: changed(
+            c,
+            lambda files, _: (
+                files.update({"pictures/photo-1.png": b"x"})
+                or _table("bottle", lambda told: told["rows"][0].__setitem__(-1, {"picture": "pictures/photo-1.png"}))(
+                    files, _
+                )
+            ),
+        ),
+        "more pictures, or other ones",
+    ),
     "no json": (lambda c: changed(c, lambda files, _: files.update({"tables/bottle.json": b"{"})), "cannot be read"),
 }
+
+
+def _ml(told):
+    return told["columns"].index("ml")
+
+
+@cache
+def large():
+    picture = io.BytesIO()
+    Image.new("1", (13_000, 13_000)).save(picture, "PNG")
+    return picture.getvalue()
 
 
 def _point(files):
@@ -206,6 +258,83 @@ def test_a_bad_file_is_refused_with_a_sentence_and_the_folder_stays_empty(out, e
         brought(empty, make(out))
     assert everything(empty) == before
     brought(empty, out)  # and takes the right one after it
+
+
+def test_photos_come_in_as_uploads_do_with_nothing_of_their_maker(out, empty):
+    """Turned upright, no longer than photos are kept, without the place and the device that were written in them."""
+    picture = io.BytesIO()
+    exif = Image.Exif()
+    exif[0x010F], exif[0x0112] = "Somebody's camera", 6
+    Image.effect_noise((3000, 1500), 60).convert("RGB").save(picture, "JPEG", exif=exif)
+
+    def with_photo(files, _):
+        files["pictures/photo-1.png"] = picture.getvalue()
+        return _point(files)
+
+    brought(empty, changed(out, with_photo))
+    with connected(empty) as store:
+        kept = uploads.photo(store, 9)
+    assert (kept.width, kept.height) == photos.size_of(kept.picture) == (700, 1400)
+    assert b"Somebody" not in kept.picture
+
+
+def test_what_belongs_to_the_machine_neither_comes_in_nor_goes(bench, empty):
+    with connected(bench) as store, writing(store):
+        settings.put(store, {"address": "https://elsewhere.example", "second_folder": "/", "units": "imperial"})
+    with connected(empty) as store, writing(store):
+        settings.put(store, {"address": "https://own.example"})
+    with opened(bench) as store:
+        content = whole.out(store, at=AT)
+    Door(empty).set_passphrase("four plain words here")
+    token = Door(empty).pair_here("this one", at=AT)
+    brought(empty, content)
+    with connected(empty) as store:
+        found = settings.every(store)
+    assert (found["address"], found["units"], "second_folder" in found) == ("https://own.example", "imperial", False)
+    assert Door(empty).locked
+    assert Door(empty).device(token).here
+
+
+@pytest.mark.parametrize("what", ["order", "eyes", "setting"])
+def test_what_holds_anything_at_all_is_not_empty(out, empty, what):
+    on_it = {
+        "order": lambda store: orders.new(store, "Seven", at=AT),
+        "eyes": lambda store: stock.put_eyes(store, "6", "gold", "4"),
+        "setting": lambda store: bench_settings.change(store, {"units": "imperial"}),
+    }
+    with opened(empty) as store:
+        on_it[what](store)
+    before = everything(empty)
+    with pytest.raises(InvalidInput, match="holds a bench already"):
+        brought(empty, out)
+    assert everything(empty) == before
+    with TestClient(create_app(empty), base_url="http://127.0.0.1") as client:
+        assert "A whole bench (ZIP)" not in client.get("/files").text
+
+
+def test_what_was_looked_at_is_as_empty_as_before(out, empty):
+    with TestClient(create_app(empty), base_url="http://127.0.0.1") as client:
+        for path in ("/", "/shelf", "/mix", "/match", "/plan", "/orders", "/bench", "/log", "/finish", "/settings"):
+            client.get(path)
+    brought(empty, out)
+
+
+def test_a_bench_that_would_take_long_is_given_up_and_others_are_answered_meanwhile(out, empty):
+    """Rows without end: they are read apart, and end at its bounds."""
+
+    def many(files, _):
+        rows = ",".join(map("[{}]".format, range(4_000_000)))
+        files["tables/log_entry.json"] = f'{{"columns": [], "rows": [{rows}]}}'.encode()
+
+    content = changed(out, many)
+    with TestClient(create_app(empty), base_url="http://127.0.0.1") as client, ThreadPoolExecutor(1) as beside:
+        sent = beside.submit(client.post, "/files/bench", files={"bench": ("b.zip", content, "application/zip")})
+        answered = 0
+        while not sent.done():
+            assert client.get("/static/kit.css").status_code == 200
+            answered += 1
+        assert "of memory: refused" in sent.result().text or "takes more than 10 seconds" in sent.result().text
+        assert answered > 3
 
 
 @pytest.mark.parametrize("version", [17, 18])
@@ -253,7 +382,8 @@ def test_the_page_gives_it_and_an_empty_bench_takes_it(client, empty):
         assert "holds a bench already" in twice.text
 
 
-def test_bounds_are_looked_at_before_anything_is_read(monkeypatch, out):
+def test_bounds_are_looked_at_before_anything_is_read(monkeypatch, out, tmp_path):
     monkeypatch.setattr(form, "MOST_FILES", 3)
+    (tmp_path / "x.zip").write_bytes(out)
     with pytest.raises(InvalidInput, match="more than a bench can have"):
-        form.read("x", out, oldest=LATEST, latest=LATEST)
+        form.Reader("x", tmp_path / "x.zip", oldest=LATEST, latest=LATEST)

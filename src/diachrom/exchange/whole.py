@@ -5,10 +5,10 @@ import io
 import json
 import re
 import zipfile
-from collections.abc import Mapping, Sequence
+import zlib
+from collections.abc import Iterator, Mapping, Sequence
+from pathlib import Path
 from typing import Any
-
-from PIL import Image
 
 from diachrom.errors import BadFile
 from diachrom.exchange.photos import is_jpeg
@@ -21,6 +21,7 @@ NAMES = re.compile(
 )
 MOST_FILES, MOST_BYTES, MOST_OF_ONE = 50_000, 2_000_000_000, 400_000_000
 Rows = Sequence[Sequence[Any]]
+CUT_OFF = (zipfile.BadZipFile, OSError, EOFError, RuntimeError, NotImplementedError, ValueError, zlib.error)
 
 
 def written(
@@ -41,7 +42,8 @@ def written(
     with zipfile.ZipFile(out, "w", zipfile.ZIP_DEFLATED) as archive:
         archive.writestr(MANIFEST, json.dumps(manifest, indent=1))
         for name, content in files.items():
-            archive.writestr(name, content)
+            packed = name.startswith("pictures/")
+            archive.writestr(name, content, zipfile.ZIP_STORED if packed else zipfile.ZIP_DEFLATED)
     return out.getvalue()
 
 
@@ -53,49 +55,92 @@ def _out(files: dict[str, bytes], table: str, value: Any) -> Any:
     return {"picture": name}
 
 
-def read(
-    name: str, content: bytes, *, oldest: int, latest: int
-) -> tuple[int, dict[str, tuple[list[str], list[list[Any]]]]]:
-    """(version of the data, tables by name). Raises BadFile, saying why."""
-    try:
-        with zipfile.ZipFile(io.BytesIO(content)) as archive:
-            files = _files(name, archive)
-    except (zipfile.BadZipFile, OSError, EOFError, RuntimeError, NotImplementedError, ValueError) as error:
-        raise BadFile(name, "it is no ZIP, or it is cut off.") from error
-    data, manifest = _manifest(name, files, oldest, latest)
-    for path, told in manifest.items():
-        own = files.get(path)
-        if own is None or hashlib.sha256(own).hexdigest() != told:
-            raise BadFile(name, f"{path} is missing, or is not as it was when it was written.")
-    found = {}
-    for path in manifest:
-        if path.startswith("tables/"):
-            found[path[7:-5]] = _table(name, path, files)
-    return data, found
+class Reader:
+    """A whole bench that is read table by table, so that no more of it is in memory than one table and one picture."""
+
+    def __init__(self, name: str, path: Path, *, oldest: int, latest: int) -> None:
+        """Raises BadFile, saying why."""
+        self.name = name
+        try:
+            self._archive = zipfile.ZipFile(path)
+            self._sizes = _sizes(name, self._archive)
+            self.data, self._sums = _manifest(name, self._own(MANIFEST), oldest, latest)
+        except CUT_OFF as error:
+            raise BadFile(name, "it is no ZIP, or it is cut off.") from error
+        for path_ in self._sums:
+            if path_ not in self._sizes:
+                raise BadFile(name, f"{path_} is missing, or is not as it was when it was written.")
+
+    def tables(self) -> Iterator[tuple[str, list[str], Iterator[list[Any]]]]:
+        """(name, columns, rows) of each; pictures stand in the rows as bytes. Raises BadFile."""
+        for path in self._sums:
+            if path.startswith("tables/"):
+                try:
+                    told = json.loads(self._read(path), parse_constant=_no_number)
+                    columns = [str(one) for one in told["columns"]]
+                    rows = [list(row) for row in told["rows"]]
+                except (KeyError, TypeError, ValueError, RecursionError):
+                    raise BadFile(self.name, f"{path} cannot be read.") from None
+                yield path[7:-5], columns, ([self._value(path, value) for value in row] for row in rows)
+
+    def check_rest(self) -> None:
+        """What is only for people to read is as it was written, too. Raises BadFile."""
+        for path in self._sums:
+            if not path.startswith(("tables/", "pictures/")):
+                self._read(path)
+
+    def _value(self, path: str, value: Any) -> Any:
+        if isinstance(value, bool):
+            raise BadFile(self.name, f"{path} holds a yes or no, where only figures and texts are.")
+        if not isinstance(value, (dict, list)):
+            return value
+        picture = value.get("picture") if isinstance(value, dict) else None
+        if not isinstance(picture, str) or not picture.startswith("pictures/"):
+            raise BadFile(self.name, f"{path} cannot be read.")
+        return self._read(picture)
+
+    def _read(self, path: str) -> bytes:
+        try:
+            content = self._own(path)
+        except CUT_OFF as error:
+            raise BadFile(self.name, "it is no ZIP, or it is cut off.") from error
+        if hashlib.sha256(content).hexdigest() != self._sums.get(path):
+            raise BadFile(self.name, f"{path} is missing, or is not as it was when it was written.")
+        return content
+
+    def _own(self, path: str) -> bytes:
+        if path not in self._sizes:
+            return b""
+        with self._archive.open(path) as opened:
+            content = opened.read(self._sizes[path] + 1)
+        if len(content) != self._sizes[path]:
+            raise BadFile(self.name, f"{path} is of another size than it says.")
+        return content
 
 
-def _files(name: str, archive: zipfile.ZipFile) -> dict[str, bytes]:
-    """Everything in it, once it is seen that it is not too much. Raises BadFile."""
+def _no_number(text: str) -> float:
+    raise ValueError(f"{text} is no number")
+
+
+def _sizes(name: str, archive: zipfile.ZipFile) -> dict[str, int]:
+    """Bytes of everything in it, once it is seen that it is not too much. Raises BadFile."""
     entries = archive.infolist()
     if len(entries) > MOST_FILES or sum(one.file_size for one in entries) > MOST_BYTES:
         raise BadFile(name, "it holds more than a bench can have.")
-    found = {}
+    found: dict[str, int] = {}
     for one in entries:
         if not NAMES.fullmatch(one.filename) or one.filename in found:
             raise BadFile(name, f"'{one.filename[:60]}' does not belong into a bench.")
         if one.file_size > MOST_OF_ONE or one.file_size > 1000 * max(one.compress_size, 1000):
             raise BadFile(name, f"{one.filename} is larger than it can be.")
-        with archive.open(one) as opened:
-            found[one.filename] = opened.read(one.file_size + 1)
-        if len(found[one.filename]) != one.file_size:
-            raise BadFile(name, f"{one.filename} is of another size than it says.")
+        found[one.filename] = one.file_size
     return found
 
 
-def _manifest(name: str, files: Mapping[str, bytes], oldest: int, latest: int) -> tuple[int, dict[str, str]]:
+def _manifest(name: str, content: bytes, oldest: int, latest: int) -> tuple[int, dict[str, str]]:
     """(version of the data, checksums by path). Raises BadFile."""
     try:
-        told = json.loads(files[MANIFEST])
+        told = json.loads(content)
         sums = {str(path): str(one["sha256"]) for path, one in told["files"].items()}
         form, version, own = told["format"], told["version"], told["data"]
     except (KeyError, TypeError, ValueError, AttributeError, RecursionError):
@@ -107,25 +152,3 @@ def _manifest(name: str, files: Mapping[str, bytes], oldest: int, latest: int) -
         here = f"{oldest} to {latest} are read"
         raise BadFile(name, f"it was written by {how} version (data {own}; {here}): open it there, and write it anew.")
     return own, sums
-
-
-def _table(name: str, path: str, files: Mapping[str, bytes]) -> tuple[list[str], list[list[Any]]]:
-    try:
-        told = json.loads(files[path])
-        columns = [str(one) for one in told["columns"]]
-        rows = [[_in(name, value, files) for value in row] for row in told["rows"]]
-    except (KeyError, TypeError, ValueError, RecursionError):
-        raise BadFile(name, f"{path} cannot be read.") from None
-    return columns, rows
-
-
-def _in(name: str, value: Any, files: Mapping[str, bytes]) -> Any:
-    if not isinstance(value, (dict, list)):
-        return value
-    picture = files[value["picture"]]  # type: ignore[call-overload]
-    try:
-        with Image.open(io.BytesIO(picture), formats=("PNG", "JPEG")) as image:
-            image.verify()
-    except (OSError, ValueError, SyntaxError):
-        raise BadFile(name, f"{value['picture']} is no picture.") from None  # type: ignore[call-overload]
-    return picture

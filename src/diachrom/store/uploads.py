@@ -80,3 +80,10 @@ def photo(connection: sqlite3.Connection, number: int) -> Photo:
     if row is None:
         raise NotFound(f"There is no photo {number}: bring it again.", field="photo")
     return Photo(*row)
+
+
+def replace_photo(connection: sqlite3.Connection, number: int, *, width: int, height: int, picture: bytes) -> None:
+    connection.execute(
+        "UPDATE photo SET width = :width, height = :height, picture = :picture WHERE id = :id",
+        {"id": number, "width": width, "height": height, "picture": picture},
+    )

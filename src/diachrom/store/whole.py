@@ -1,16 +1,18 @@
 """All rows of a folder, table by table, as they are; and an empty folder filled with them again."""
 
 import sqlite3
-from collections.abc import Iterator, Mapping, Sequence
+from collections.abc import Iterable, Iterator, Mapping, Sequence
 from contextlib import closing
 from dataclasses import dataclass
+from functools import cache
 from pathlib import Path
 from tempfile import TemporaryDirectory
 from typing import Any
 
 from diachrom.errors import InvalidInput
-from diachrom.store.connection import database, open_file, writing
+from diachrom.store.connection import database, open_file
 from diachrom.store.migrate import take_steps
+from diachrom.store.settings import OF_MACHINE
 
 FIRST = 17  # the version from which on whole benches were written
 SERVERS = (
@@ -20,6 +22,8 @@ SERVERS = (
     "passphrase",
     "pairing_code",
 )  # of a server, its pages and its door, not of the bench
+COUNTERS = ("revision",)  # they move with whatever is done, and taken back
+BUT = {"setting": f"WHERE key NOT IN ({', '.join(map(repr, OF_MACHINE))})"}  # rows that are not looked at
 
 
 @dataclass(frozen=True)
@@ -46,10 +50,6 @@ def every(connection: sqlite3.Connection) -> Iterator[Table]:
         yield Table(name, own, [tuple(row) for row in rows])
 
 
-def has_rows(connection: sqlite3.Connection, table: str) -> bool:
-    return connection.execute(f"SELECT 1 FROM {table} LIMIT 1").fetchone() is not None
-
-
 def ledger(connection: sqlite3.Connection) -> list[Sequence[Any]]:
     """(when, bottle, paint, kind, ml, note) of every entry, the oldest first."""
     rows = connection.execute(
@@ -60,44 +60,79 @@ def ledger(connection: sqlite3.Connection) -> list[Sequence[Any]]:
     return [tuple(row) for row in rows]
 
 
-def brought_up(tables: Mapping[str, Table], version: int) -> dict[str, Table]:
-    """Tables of an older version as they are now: an empty folder of that version is filled, and taken through the
-    migrations since. Raises InvalidInput for what does not fit."""
-    with TemporaryDirectory() as place, closing(open_file(database(Path(place)), create=True)) as connection:
-        take_steps(connection, version)
-        with writing(connection):
-            fill(connection, tables)
-        take_steps(connection)
-        return {one.name: one for one in every(connection)}
-
-
-def fill(connection: sqlite3.Connection, tables: Mapping[str, Table]) -> None:
-    """An empty folder with these rows: all of them, or nothing. Inside `writing`. Raises InvalidInput for what does
-    not fit."""
+def fill(connection: sqlite3.Connection, tables: Iterable[tuple[str, Sequence[str], Iterable[Sequence[Any]]]]) -> int:
+    """An empty folder with these tables by (name, columns, rows): all of them, or nothing; how many rows. Inside
+    `writing`. Raises InvalidInput for what does not fit."""
     known = names(connection)
-    if set(tables) != set(known):
-        odd = sorted(set(tables) ^ set(known))
-        raise InvalidInput(f"It holds other tables than this version has: {', '.join(odd)[:80]}.", field="file")
     connection.execute("PRAGMA defer_foreign_keys = ON")
     triggers = connection.execute("SELECT name, sql FROM sqlite_master WHERE type = 'trigger'").fetchall()
     for name, _ in triggers:  # what follows from rows comes with them
         connection.execute(f"DROP TRIGGER {name}")
-    try:
-        for name in reversed(known):
-            connection.execute(f"DELETE FROM {name}")
-        for name in known:
-            _put(connection, tables[name])
-    except sqlite3.Error as error:
-        raise InvalidInput(f"Rows of it cannot be: {error}.", field="file") from error
+    for name in reversed(known):
+        connection.execute(f"DELETE FROM {name}")
+    given, count = set(), 0
+    for name, own, rows in tables:
+        if name not in known:
+            raise InvalidInput(f"It holds other tables than this version has: {name[:80]}.", field="file")
+        given.add(name)
+        count += _put(connection, name, own, rows)
+    if given != set(known):
+        odd = sorted(set(known) - given)
+        raise InvalidInput(f"It holds other tables than this version has: without {', '.join(odd)[:80]}.", field="file")
     for _, sql in triggers:
         connection.execute(sql)
     if connection.execute("PRAGMA foreign_key_check").fetchone() is not None:
         raise InvalidInput("Rows of it belong to rows that it has not.", field="file")
+    return count
 
 
-def _put(connection: sqlite3.Connection, table: Table) -> None:
-    own = columns(connection, table.name)
-    if list(table.columns) != own or any(len(row) != len(own) for row in table.rows):
-        raise InvalidInput(f"Its table {table.name} has other columns than this version's.", field="file")
-    marks = ", ".join("?" * len(own))
-    connection.executemany(f"INSERT INTO {table.name} ({', '.join(own)}) VALUES ({marks})", table.rows)
+def _put(connection: sqlite3.Connection, table: str, given: Sequence[str], rows: Iterable[Sequence[Any]]) -> int:
+    own = columns(connection, table)
+    other = InvalidInput(f"Its table {table} has other columns than this version's.", field="file")
+    if list(given) != own:
+        raise other
+    count = 0
+
+    def fitting() -> Iterator[Sequence[Any]]:
+        nonlocal count
+        for row in rows:
+            if len(row) != len(own):
+                raise other
+            count += 1
+            yield row
+
+    try:
+        connection.executemany(
+            f"INSERT INTO {table} ({', '.join(own)}) VALUES ({', '.join('?' * len(own))})", fitting()
+        )
+    except (sqlite3.Error, OverflowError, UnicodeError) as error:
+        raise InvalidInput(f"Rows of it cannot be: {error}.", field="file") from error
+    return count
+
+
+def in_a_hurry(connection: sqlite3.Connection) -> None:
+    """For a file that is thrown away after a power cut anyway."""
+    connection.execute("PRAGMA synchronous = OFF")
+
+
+@cache
+def _of_new() -> Mapping[str, Sequence[Sequence[Any]]]:
+    """Rows of a folder that was made just now."""
+    with TemporaryDirectory() as place, closing(open_file(database(Path(place)), create=True)) as connection:
+        in_a_hurry(connection)
+        take_steps(connection)
+        return {one.name: one.rows for one in every(connection)}
+
+
+def held(connection: sqlite3.Connection) -> list[str]:
+    """Tables that hold anything a new folder has not, but for what is of the machine. In one moment."""
+    new = _of_new()
+    found = []
+    for name in names(connection):
+        if name in COUNTERS:
+            continue
+        most = len(new[name])
+        rows = [tuple(row) for row in connection.execute(f"SELECT * FROM {name} {BUT.get(name, '')} LIMIT {most + 1}")]
+        if sorted(rows, key=repr) != sorted(new[name], key=repr):
+            found.append(name)
+    return found

@@ -106,13 +106,12 @@ def whole_bench(store: OpenStore) -> Response:
 
 
 @router.post("/files/bench")
-def bring_bench(request: Request, store: OpenStore, bench: Annotated[UploadFile, File()]) -> Response:
+def bring_bench(request: Request, bench: Annotated[UploadFile, File()]) -> Response:
     """A whole bench into an empty folder."""
     name = (bench.filename or "bench")[:80]
-    content = bench.file.read(MOST_WHOLE + 1)
-    if len(content) > MOST_WHOLE:
+    if (bench.size or 0) > MOST_WHOLE:
         raise BadFile(name, "it has more than 500 MB.")
-    whole.bring(store, name, content)
+    whole.bring(request.app.state.folder, name, bench.file)
     return go(request, "/home")
 
 

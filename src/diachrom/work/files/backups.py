@@ -34,6 +34,11 @@ WORDS = {
     "session_event": ("press at the bench", "presses at the bench"),
     "log_entry": ("entry of the log", "entries of the log"),
     "photo": ("photo", "photos"),
+    "setting": ("setting", "settings"),
+    "eye_stock": ("kind of eyes", "eyes"),
+    "opened_tin": ("opened tin", "opened tins"),
+    "bait_stock": ("bait in the drawer", "baits in the drawer"),
+    "target": ("target", "targets"),
 }
 
 

@@ -79,7 +79,7 @@ def _file(connection: sqlite3.Connection) -> Iterator[str]:
 def _sums(connection: sqlite3.Connection) -> Iterator[str]:
     for bottle, left_ml, summed in integrity.ledger_sums(connection):
         if not abs(left_ml - summed) <= SUM_TOLERANCE_ML * max(1.0, abs(summed)):
-            yield f"Bottle {bottle} is said to hold {left_ml:.3f} ml, its ledger comes to {summed:.3f}."
+            yield f"Bottle {bottle} is said to hold {left_ml:.6g} ml, its ledger comes to {summed:.6g} ml."
 
 
 def _paints(connection: sqlite3.Connection) -> Iterator[str]:
