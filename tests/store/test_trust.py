@@ -47,6 +47,7 @@ LANDED = {
     "0018_access.sql": "7d4971e1f317de48",
     "0019_taken_back.sql": "a8e1e4c09262b07b",
     "0020_door.sql": "0b897d39577f9463",
+    "0021_profile_rows.sql": "b17b3d39bc80bac3",
 }
 
 

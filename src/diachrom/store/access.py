@@ -28,7 +28,7 @@ def add(
 def every(connection: sqlite3.Connection) -> list[Device]:
     """The latest first."""
     rows = connection.execute("SELECT number, at, name, digest, entry, here FROM device ORDER BY number DESC")
-    return [Device(number, at, name, digest, entry, bool(here)) for number, at, name, digest, entry, here in rows]
+    return [Device(**{**dict(row), "here": bool(row["here"])}) for row in rows]
 
 
 def take_away(connection: sqlite3.Connection, number: int) -> bool:

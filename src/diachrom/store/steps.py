@@ -6,7 +6,7 @@ made anew is followed by the one before it.
 
 import json
 import sqlite3
-from collections.abc import Iterator
+from collections.abc import Iterator, Sequence
 from contextlib import contextmanager
 from dataclasses import dataclass
 
@@ -56,13 +56,28 @@ class Recorder:
     def changes(self) -> Iterator[tuple[str, str, str, str]]:
         for (noun, row_id), was in self._was.items():
             became = _row(self._connection, noun, row_id)
-            if was != became:
-                yield noun, row_id, json.dumps(was), json.dumps(became)
-        for entry in self._entries:
-            yield "stock_entry", str(entry), "{}", "{}"
+            changed = [key for key in became if became[key] != was[key]]
+            if changed:
+                then, now = (json.dumps({key: row[key] for key in changed}) for row in (was, became))
+                yield noun, row_id, then, now
+        for first, last in _runs(self._entries):
+            yield "stock_entry", f"{first}-{last}" if last > first else str(first), "{}", "{}"
         for paint_id, before, version in self._profiles:
             if before != version:
                 yield "paint_profile", paint_id, json.dumps({"version": before}), json.dumps({"version": version})
+
+
+def _runs(numbers: Sequence[int]) -> Iterator[tuple[int, int]]:
+    """(first, last) of numbers that follow one another."""
+    first: int | None = None
+    last = 0
+    for number in numbers:
+        if first is not None and number != last + 1:
+            yield first, last
+            first = None
+        first, last = number if first is None else first, number
+    if first is not None:
+        yield first, last
 
 
 def _row(connection: sqlite3.Connection, noun: str, row_id: str) -> dict[str, object]:
@@ -114,7 +129,9 @@ def move(connection: sqlite3.Connection, *, back: bool, at: str) -> Step | None:
     for noun, row_id, was, became in reversed(rows) if back else rows:
         try:
             if noun == "stock_entry":
-                _reverse(connection, int(row_id), found, back=back, at=at)
+                first, _, last = row_id.partition("-")
+                for entry in range(int(first), int(last or first) + 1):
+                    _reverse(connection, entry, found, back=back, at=at)
                 continue
             now, then = json.loads(became if back else was), json.loads(was if back else became)
             if noun == "paint_profile":

@@ -58,16 +58,30 @@ class Judge:
         """(row, paint) of the sprayed volume."""
         volumes = counts * self.drop_ml[which]
         dense = np.zeros((len(counts), len(self.paints)))
-        dense[np.arange(len(counts))[:, None], which] = self.full * volumes / volumes.sum(axis=1, keepdims=True)
+        dense[np.arange(len(counts))[:, None], which] = self._of_whole(volumes)
         return dense
 
     def labs(self, which: Indexes, counts: Indexes) -> Floats:
         """(row, view, 3) by the tables."""
-        return self.looks.labs(self.shares(which, counts))
+        used, places = np.unique(which, return_inverse=True)
+        if len(used) == len(self.paints):
+            return self.looks.labs(self.shares(which, counts))
+        # Of a large shelf few are in so many rows: shares of all would fill the memory with zeros.
+        volumes = counts * self.drop_ml[which]
+        dense = np.zeros((len(counts), len(used)))
+        dense[np.arange(len(counts))[:, None], places.reshape(which.shape)] = self._of_whole(volumes)
+        return self.looks.of(used).labs(dense)
+
+    def _of_whole(self, volumes: Floats) -> Floats:
+        return self.full * volumes / volumes.sum(axis=1, keepdims=True)
 
     def distances(self, which: Indexes, counts: Indexes) -> Floats:
         """dE (row,) by the tables, the mean over all views, and what speaks against their paints."""
         self.evaluated += len(counts)
+        return self.by_tables(which, counts)
+
+    def by_tables(self, which: Indexes, counts: Indexes) -> Floats:
+        """The same, not counted: for who looks in several threads at once."""
         return self._far(self.labs(which, counts), which)
 
     def solved(self, which: Indexes, counts: Indexes, *, count: int) -> Floats:

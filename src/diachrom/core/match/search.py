@@ -1,8 +1,9 @@
 """Matching: which bottles, and how many whole drops of each, come nearest to a colour.
 
 Small shelves are tried whole: every set of paints, every number of drops. On larger ones every set of up to three is
-tried in few parts, the best are given a fourth, and the best sets of all sizes then in every number of drops. All of
-this by tables; the nearest are seen exactly, so that what is said is what the transport solution says. It goes in
+tried in few parts, the best are given a fourth, and the best sets of all sizes then in every number of drops. Of very
+large ones those paints are listed first that are worth it (`shortlist`), and the others left out. All of this by
+tables; the nearest are seen exactly, so that what is said is what the transport solution says. It goes in
 steps, each with the best so far, and may be stopped after any.
 
 A target that was seen at several angles is matched over all of them together: by the mean of their differences.
@@ -11,8 +12,9 @@ is solved, until the nearest of all are solved ones.
 """
 
 from collections.abc import Iterator, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from itertools import combinations
+from typing import Any
 
 import numpy as np
 
@@ -21,6 +23,7 @@ from diachrom.core.light.bands import Floats
 from diachrom.core.match.best_sets import SEVERAL, SORTS, BestSets, Paints
 from diachrom.core.match.judge import Judge, Match, parts_of
 from diachrom.core.match.sets import Sets
+from diachrom.core.match.shortlist import MANY, apart, shortlist
 from diachrom.core.mix.mixes import Indexes, Parts, compositions
 from diachrom.core.mix.together import together
 from diachrom.core.mix.where import FEW_STREAMS, Where, facing
@@ -73,6 +76,7 @@ class Search:
         paint to be taken for it. Raises InvalidInput.
         """
         _check(most_paints, most_drops, dilution)
+        self._how: dict[str, Any] = {"most_paints": most_paints, "most_drops": most_drops, "dilution": dilution}
         plain = [at for at, paint in enumerate(paints) if not paint.thins and not paint.flake]
         flaked = [at for at, paint in enumerate(paints) if paint.flake]
         self.sets = Sets(plain, flaked, kept_in, most_paints=most_paints, most_drops=most_drops)
@@ -94,6 +98,9 @@ class Search:
         at_once = [at for at in sets.plain if not paints[at].fluorescence]  # whose tables are there already
         self._try(sets.of_size(1, at_once), 1)
         yield self._found(finished=False)
+        if len(sets.every) > MANY:
+            yield from self._of_a_list()
+            return
         self._try(sets.of_size(1, [at for at in sets.every if at not in at_once]), 1)
         if sets.count() <= TRY_ALL:
             for size in range(2, sets.largest + 1):
@@ -102,6 +109,25 @@ class Search:
             yield from self._choosing()
         self._solve_flakes()
         yield self._found(finished=True)
+
+    def _of_a_list(self) -> Iterator[FoundMixes]:
+        """The same with the paints that are worth a close look, and those that are in every mix."""
+        judge = self.judge
+        listed = list(dict.fromkeys([*self.sets.kept_in, *shortlist(judge, self.sets.plain, self.sets.flaked)]))
+        narrow = Search(
+            judge.target,
+            [judge.paints[at] for at in listed],
+            judge.drop_ml[listed].tolist(),
+            judge.where,
+            kept_in=range(len(self.sets.kept_in)),
+            reluctance=judge.reluctance[listed].tolist(),
+            **self._how,
+        )
+        for found in narrow.steps():
+            matches = [
+                replace(one, parts=tuple((listed[at], drops) for at, drops in one.parts)) for one in found.matches
+            ]
+            yield replace(found, matches=matches, evaluated=judge.evaluated + found.evaluated)
 
     def _choosing(self) -> Iterator[FoundMixes]:
         """Few parts of many sets, then all of the best."""
@@ -206,14 +232,19 @@ class Search:
         return FoundMixes(list(nearest.values()), self.judge.evaluated, finished)
 
     def pairs(self) -> Floats:
-        """(n, 3) Lab of every paint alone and of every two without flakes, facing the eye: how far the shelf goes."""
-        alone = np.array(self.sets.every, dtype=np.intp)[:, None]
-        found = [self.judge.labs(alone, np.ones_like(alone))]
-        two = np.array(list(combinations(self.sets.plain, 2)), dtype=np.intp).reshape(-1, 2)
+        """(n, 3) Lab of every paint alone and of every two without flakes, facing the eye: how far the shelf goes. Of
+        many paints those that lie farthest out are paired."""
+        view, plain = facing(self.judge.where.views), np.array(self.sets.plain, dtype=np.intp)
+        alone = np.array(self.sets.every, dtype=np.intp)
+        if len(alone) > MANY:  # flakes would take a table each
+            alone, plain = plain, apart(self.judge, plain, MANY)
+        some = np.array_split(alone[:, None], -(-len(alone) // CHUNK) or 1)
+        found = [self.judge.labs(one, np.ones_like(one))[:, view] for one in some]
+        two = np.array(list(combinations(sorted(plain.tolist()), 2)), dtype=np.intp).reshape(-1, 2)
         if len(two):
             few = compositions(2, FEW_PARTS[2])
-            found.append(self.judge.labs(np.repeat(two, len(few), axis=0), np.tile(few, (len(two), 1))))
-        return np.concatenate(found)[:, facing(self.judge.where.views)]
+            found.append(self.judge.labs(np.repeat(two, len(few), axis=0), np.tile(few, (len(two), 1)))[:, view])
+        return np.concatenate(found)
 
 
 def _check(most_paints: int, most_drops: int, dilution: float) -> None:

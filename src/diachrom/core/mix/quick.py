@@ -38,6 +38,16 @@ class QuickLooks:
 
     where: Where
     paints: Sequence[Paint]
+    clouded: bool = False  # flakes as a cloud: farther off, and no table is made of each make
+
+    def of(self, some: Indexes) -> "QuickLooks":
+        """Of some of these paints alone, by their places; what is known of each goes along."""
+        own = QuickLooks(self.where, [self.paints[at] for at in some.tolist()], self.clouded)
+        own._alone = (self._alone[0][some], self._alone[1][some])
+        own._behind = self._behind
+        if self.where.turned:
+            own._dimming_each = self._dimming_each[some]
+        return own
 
     def of_volumes(self, volumes: Floats) -> Floats:
         """(row, paint) ml, sprayed as they are -> (row, view, 3). Where nothing is poured the ground is seen."""
@@ -64,7 +74,7 @@ class QuickLooks:
     def _alike(self, shares: Floats, flaked: Sequence[int]) -> Floats:
         """Of mixes with flakes of the same paints, or none."""
         used = np.flatnonzero((shares > 0).any(axis=0)).tolist() or [0]  # nothing of the first is as clear as nothing
-        film_um, made = self.where.film_um, self._films(shares, used)
+        film_um, made = self.where.film_um, self._films(shares, used, clouded=self.clouded)
         covered = [
             (flake, shares[:, at] * flake.cover_per_um) for at in flaked if (flake := self.paints[at].flake) is not None
         ]
@@ -92,7 +102,7 @@ class QuickLooks:
     def _diffuse(self, made: Films, covered: Sequence[tuple[Flake, Floats]]) -> Singles:
         """(band, row) by the tables. Of several kinds of flakes each is looked up as if all were of it, and the mean
         taken by cover."""
-        if not covered:
+        if not covered or self.clouded:
             return self.where.tables().reflectance(made)
         whole = np.sum([cover for _, cover in covered], axis=0)
         cells = Cells.of(made, whole * self.where.film_um)

@@ -5,8 +5,12 @@ for the kind. Each kind has its way: `guess_plain` for pigments and dyes, `guess
 """
 
 from collections.abc import Sequence
+from dataclasses import replace
+
+import numpy as np
 
 from diachrom.core.film.paint import Paint, clear_paint
+from diachrom.core.light.bands import Floats
 from diachrom.core.profiles import guess_flakes, guess_light, guess_plain
 from diachrom.core.profiles.guess_basis import FLAKED, ToGuess, check_guess
 
@@ -22,5 +26,17 @@ def guess(wanted: Sequence[ToGuess]) -> list[Paint]:
         (guess_light.guess, ("fluorescent", "glow")),
     ):
         own = [at for at, one in enumerate(wanted) if one.kind in kinds]
-        paints |= dict(zip(own, ways([wanted[at] for at in own]), strict=True)) if own else {}
+        made = [_in_few_digits(one) for one in ways([wanted[at] for at in own])] if own else []
+        paints |= dict(zip(own, made, strict=True))
     return [paints.get(at) or clear_paint(one.name, one.kind) for at, one in enumerate(wanted)]
+
+
+def _in_few_digits(paint: Paint) -> Paint:
+    """More would say more than is known, and take three times the room where it is kept."""
+    return replace(paint, absorption=_rounded(paint.absorption), scattering=_rounded(paint.scattering))
+
+
+def _rounded(figures: Floats) -> Floats:
+    """To seven digits each."""
+    scale = 10.0 ** (6 - np.floor(np.log10(np.where(figures > 0, figures, 1.0))))
+    return np.round(figures * scale) / scale

@@ -8,6 +8,7 @@ from fastapi.responses import Response
 
 from diachrom import clock
 from diachrom.errors import InvalidInput
+from diachrom.store.access import Device
 from diachrom.web.access.welcome import door_of, give_token, name_of
 from diachrom.web.kit.dependencies import FormRowId, OpenStore
 from diachrom.web.kit.formatting import day
@@ -25,12 +26,8 @@ USUAL_PORT = 8765
 
 @dataclass(frozen=True)
 class DeviceView:
-    number: int
-    name: str
+    device: Device
     since: str
-    is_link: bool
-    entry: int | None
-    here: bool  # a browser of this machine itself
 
 
 @dataclass(frozen=True)
@@ -62,10 +59,7 @@ def _page(request: Request, store: Store, *, code: str = "", link: str = "", sai
     shared = sharing.now if sharing is not None else None
     base = names.address(str(request.base_url))
     address = f"{base}pair/{code}" if code else ""
-    devices = [
-        DeviceView(one.number, one.name, day(one.at), one.entry is not None, one.entry, one.here)
-        for one in door.every()
-    ]
+    devices = [DeviceView(one, day(one.at)) for one in door.every()]
     page = AccessPage(
         locked=door.locked,
         can_share=sharing is not None,

@@ -8,7 +8,8 @@ from pydantic import BaseModel, ValidationError
 
 from diachrom import clock
 from diachrom.errors import FileExists, InvalidInput, counted
-from diachrom.store.connection import connected, writing
+from diachrom.store.connection import Connection, connected
+from diachrom.store.staged import write_beside
 from diachrom.work.api import guessing, matching, predicting, profiling
 from diachrom.work.api.match_documents import MatchRequest
 from diachrom.work.api.profile_documents import GuessRequest, ProfileRequest
@@ -76,6 +77,10 @@ def import_from(file: str, content: bytes, folder: Path, *, kind: str, values: s
     Raises BadFile, StoreError, and InvalidInput when a row is wrong, after every error was said.
     """
     name = Path(file).name if file != "-" else "standard input"
+
+    def again(copy: Connection) -> None:
+        importing.read(copy, name, content, kind=kind, values=values).write(copy, at=clock.now())
+
     with connected(folder) as connection:
         found = importing.read(connection, name, content, kind=kind, values=values)
         yield f"{name}, read as {'; '.join([found.what, *found.notes])}"
@@ -89,8 +94,7 @@ def import_from(file: str, content: bytes, folder: Path, *, kind: str, values: s
             raise InvalidInput(found.question, field="--values")
         if write:
             Daily(folder).before_change()
-            with writing(connection):
-                found.write(connection, at=clock.now())
+            write_beside(folder, again)
             yield f"{counted(len(found.fates), 'row')} written."
 
 

@@ -3,7 +3,8 @@
 from pathlib import Path
 
 from diachrom.store import uploads
-from diachrom.store.connection import connected, writing
+from diachrom.store.connection import Connection, connected
+from diachrom.store.staged import write_beside
 from diachrom.work.files.importing import read
 from diachrom.work.kit.tasks import Task, Tasks
 
@@ -16,13 +17,14 @@ class ImportTask(Task):
         self.number, self.name, self.kind, self.values, self.at = number, name, kind, values, at
 
     def work(self, folder: Path) -> None:
-        with connected(folder) as connection, writing(connection):
-            file = uploads.file(connection, self.number)
-            # Read again: the shelf may have changed since it was shown.
-            found = read(connection, file.name, file.content, kind=self.kind, values=self.values)
-            found.write(connection, at=self.at, progress=self.tell)
-            uploads.forget_file(connection, self.number)
-            self.tell(self.total, self.total)  # after this it is written
+        write_beside(folder, self._write, lambda: self.tell(self.total, self.total))
+
+    def _write(self, connection: Connection) -> None:
+        file = uploads.file(connection, self.number)
+        # Read again: the shelf may have changed since it was shown.
+        found = read(connection, file.name, file.content, kind=self.kind, values=self.values)
+        found.write(connection, at=self.at, progress=self.tell)
+        uploads.forget_file(connection, self.number)
 
     @property
     def said(self) -> str:
