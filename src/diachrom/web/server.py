@@ -14,6 +14,7 @@ from fastapi import FastAPI
 from diachrom.errors import InvalidInput
 from diachrom.web.app import create_app
 from diachrom.web.kit.few_lines import keep_few
+from diachrom.web.kit.memory import give_back
 from diachrom.web.kit.patient import PatientProtocol, PatientServer
 from diachrom.web.kit.ports import MOST, RESERVE, StrangersPort, more_files
 from diachrom.web.kit.sharing import Sharing
@@ -55,6 +56,7 @@ def server_for(folder: Path, *, visited_from: str = "") -> uvicorn.Server:
     app.state.visit = None if visited_from else Visit(_demo)
     app.state.sharing = None if visited_from else Sharing(listen, partial(_shared, app))
     keep_few()
+    give_back()
     return PatientServer(uvicorn.Config(app, lifespan="on", **CONFIG))
 
 

@@ -27,8 +27,8 @@ from diachrom.core.light.bands import Bools, Floats
 from diachrom.core.light.lights import light
 
 ANGLES = (15.0, 25.0, 45.0, 75.0, 110.0)
-MOST_BYTES = 100_000_000  # of what layers have made of their cells
-TABLES_KEPT, FILMS_KEPT = 40, 120
+MOST_BYTES = 60_000_000  # of what layers have made of their cells
+TABLES_KEPT, FILMS_KEPT = 32, 120
 THICKEST_UM = 400.0
 
 

@@ -18,6 +18,9 @@ BRIGHT = 1.0 / 0.95
 MARGIN = 0.04  # of the length
 GRAIN = (1.35, 0.72)  # how much a tilt along and across the lines of foil counts
 PAPER = 255.0
+AT_ONCE = (
+    1 << 15
+)  # places of an image that are shaded together: they stay in the cache, and large ones take no more room
 
 
 @dataclass(frozen=True)
@@ -86,17 +89,20 @@ def drawn(
     """Draw a bait of these colours, linear light (angle, u, v, 3): nose to the left unless seen from its right."""
     look = SIDES[side]
     u, v, there = _seen_places(surface, look, frame, width)
-    around = _around(u[there], v[there], picture.cells)
-    normals = _between(surface.normals.reshape(-1, 3), around)  # (place, 3)
-    normals = normals / np.maximum(np.linalg.norm(normals, axis=-1, keepdims=True), 1e-9)
     up, eye = np.array(look.up, float), np.array(look.eye, float)
     lamp = LAMP[1] * eye + LAMP[2] * up + LAMP[0] * np.array([1.0, 0, 0])
-    foil = _between(picture.foil.reshape(-1, 1), around)
-    grain = _grain(picture.grain, normals) * foil
+    lamp = lamp / np.linalg.norm(lamp)
     flat = colours.reshape(len(colours), -1, 3)
-    shaded = _shaded(flat, around, normals, lamp / np.linalg.norm(lamp), eye, grain=grain)
     image = np.full((*there.shape, 3), PAPER)
-    image[there] = 255 * encode(shaded / np.maximum(shaded.max(axis=-1, keepdims=True), 1))
+    rows, columns = np.nonzero(there)
+    for start in range(0, len(rows), AT_ONCE):
+        at = rows[start : start + AT_ONCE], columns[start : start + AT_ONCE]
+        around = _around(u[at], v[at], picture.cells)
+        normals = _between(surface.normals.reshape(-1, 3), around)  # (place, 3)
+        normals = normals / np.maximum(np.linalg.norm(normals, axis=-1, keepdims=True), 1e-9)
+        grain = _grain(picture.grain, normals) * _between(picture.foil.reshape(-1, 1), around)
+        shaded = _shaded(flat, around, normals, lamp, eye, grain=grain)
+        image[at] = 255 * encode(shaded / np.maximum(shaded.max(axis=-1, keepdims=True), 1))
     return Drawn(frame, image, there, u, v)
 
 

@@ -17,6 +17,7 @@ from diachrom.core.bait.deposit import Skin, share
 from diachrom.core.bait.document import written
 from diachrom.core.bait.fitted import with_fittings
 from diachrom.core.bait.openings import drawing
+from diachrom.core.bait.picture import Picture
 from diachrom.core.bait.plan import Layer, Plan
 from diachrom.core.bait.screened import lights_document, linear, package
 from diachrom.core.bait.surface import FULL, MIDDLE, ROUGH
@@ -39,16 +40,23 @@ from diachrom.work.plan.painting import (
 )
 
 NARROWEST, WIDEST = 80, 2400  # pixels
-PICTURES_KEPT = 200
+MOST_KEPT = 24_000_000  # bytes of pictures that are remembered
 DIMMED = 0.12  # of the light that a layer leaves dark where it is not
 _drawn: OrderedDict[str, bytes] = OrderedDict()
 _under_way: dict[str, tuple[Lock, int]] = {}
 _drawing = Lock()
+# One picture and one skin at a time: more of them take no less time, but room, and the turn of who taps.
+_turns = {"picture": Lock(), "skin": Lock(), "rough": Lock()}
 
 
 def skin(connection: sqlite3.Connection, plan: Plan, *, steps: int | None = None, rough: bool = False) -> bytes:
     """What a page needs to show the bait after some of its layers, or all: gzip."""
-    found, own = painted_bait(connection, plan, cells=ROUGH if rough else FULL, steps=steps)
+    with _turns["rough" if rough else "skin"]:
+        found, own = painted_bait(connection, plan, cells=ROUGH if rough else FULL, steps=steps)
+        return _packed(found, own, plan, steps)
+
+
+def _packed(found: Picture, own: Skin, plan: Plan, steps: int | None) -> bytes:
     return gzip.compress(package(found, own.surface, plan.blank.form, sheen=sheen_of(up_to(plan, steps))), 4)
 
 
@@ -82,7 +90,8 @@ def image(
     with _alone(key):
         known = _known(key)
         if known is None:
-            known = _made(connection, plan, (side, wide, steps, lit), under, instead)
+            with _turns["picture"]:
+                known = _made(connection, plan, (side, wide, steps, lit), under, instead)
             _keep(key, known)
         return known
 
@@ -113,7 +122,7 @@ def _known(key: str) -> bytes | None:
 def _keep(key: str, made: bytes) -> None:
     with _drawing:
         _drawn[key] = made
-        while len(_drawn) > PICTURES_KEPT:
+        while len(_drawn) > 1 and sum(map(len, _drawn.values())) > MOST_KEPT:
             _drawn.popitem(last=False)
 
 
