@@ -7,8 +7,11 @@ FIRST_YEAR, LAST_YEAR = 1980, 2199  # nothing of a bench is older; what says so 
 
 
 def now() -> str:
-    """This moment as ISO 8601 in UTC, to the second."""
-    return datetime.now(UTC).isoformat(timespec="seconds")
+    """This moment as ISO 8601 in UTC, to the second. A clock that was never set, or is centuries ahead, is taken for
+    the nearest time that there is, so that nothing is kept that nobody can read."""
+    told = datetime.now(UTC)
+    year = min(max(told.year, FIRST_YEAR), LAST_YEAR)
+    return (told if told.year == year else told.replace(year=year, month=1, day=1)).isoformat(timespec="seconds")
 
 
 _STARTED = time.time() - time.monotonic()

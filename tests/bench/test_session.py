@@ -19,6 +19,7 @@ from diachrom.errors import DiachromError, InvalidInput
 from diachrom.store import bottles
 from diachrom.store import orders as stored
 from diachrom.store import sessions as kept
+from diachrom.store.connection import writing
 from diachrom.work.bench import sessions
 from diachrom.work.orders import orders, scheduling
 from diachrom.work.orders.todo import to_do
@@ -278,3 +279,24 @@ def test_a_slip_is_mended_by_what_lies_beneath():
     assert any("red comes over it" in one.words for one in plain)
     assert not any("Swab" in one.words for one in plain)
     assert "needle" in mends.ways(_plan(GREEN), 1, "tip-dry")[0].words
+
+
+def test_a_session_whose_number_lags_behind_what_happened_stands_where_it_was_and_goes_on(client, on, begun):
+    go_to(on, begun, "spray")
+    whole = on(sessions.session, begun)
+
+    def lag(store):
+        with writing(store):
+            store.execute("UPDATE session SET seq = 1, state = '{}' WHERE number = :number", {"number": begun})
+
+    on(lag)
+    assert on(sessions.session, begun) == whole
+    answer = client.post(f"/bench/{begun}/happen", data={"kind": "pause"})
+    assert answer.status_code == 200
+    assert on(sessions.session, begun).seq == whole.seq + 1
+
+
+@pytest.mark.parametrize("recipe", ["abc", "1e3", "-1"])
+def test_a_recipe_that_is_no_number_does_not_begin_the_cup_on_mix(client, recipe):
+    answer = client.post("/bench", data={"recipe": recipe}, follow_redirects=False)
+    assert (answer.status_code, "no recipe" in answer.text) == (422, True)

@@ -124,3 +124,21 @@ def test_photos_of_a_session_stay_when_others_are_brought(over_plan, on):
 
     on(many)
     assert on(uploads.photo, number).id == number
+
+
+def test_marks_that_are_no_place_are_refused_and_those_kept_before_are_asked_for_again(over_plan, on, client):
+    hand = over_plan()
+    png, grey, nose, tail = photo(on, "left", LEFT_LIGHT)
+    kept(on, hand, "left", (png, grey, nose, tail))
+    number = on(session_photos.of, hand.number)[0].photo
+    answer = client.post(f"/bench/{hand.number}/sides/{number}", data={"grey": "nan,1", "nose": "1,1", "tail": "9,inf"})
+    assert answer.status_code == 422
+
+    def spoil(store):
+        with writing(store):
+            session_photos.mark(store, number, session_photos.Marks((float("nan"), 1.0), (1.0, 1.0), (9.0, 1.0)))
+
+    on(spoil)
+    assert client.get(f"/bench/{hand.number}/sides").status_code == 200
+    data = {key: f"{x},{y}" for key, (x, y) in (("grey", grey), ("nose", nose), ("tail", tail))}
+    assert client.post(f"/bench/{hand.number}/sides/{number}", data=data).status_code == 200

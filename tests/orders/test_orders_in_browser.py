@@ -19,7 +19,7 @@ def saturday():
     return today + timedelta(days=7 + (5 - today.weekday()) % 7)
 
 
-def test_seven_for_saturday_from_taking_on_to_the_calendar(page, address, tmp_path):
+def test_seven_for_saturday_from_taking_on_to_the_calendar(page, address, tmp_path, accessible):
     page.goto(f"{address}/orders")
     page.get_by_label("Who it is for").fill("Pier kiosk")
     page.locator("[name=plan]").select_option(label="Autumn char")
@@ -31,6 +31,7 @@ def test_seven_for_saturday_from_taking_on_to_the_calendar(page, address, tmp_pa
     planned(page)
     expect(page.locator(".order-figure")).to_contain_text("before its day, Sat")
     expect(page.locator("#schedule")).to_contain_text("No order of work is ready")
+    accessible()
 
     # Its calendar, by another reader: each time at the bench, and when all is ready.
     page.locator(".more > summary").click()

@@ -13,7 +13,7 @@ from starlette.testclient import TestClient
 
 from diachrom.core.bait.blank import Blank
 from diachrom.core.bait.document import read, written
-from diachrom.core.bait.plan import Layer
+from diachrom.core.bait.plan import Layer, Plan
 from diachrom.core.bait.regions import Box
 from diachrom.core.bait.through import Through
 from diachrom.errors import BadFile, InvalidInput, NotFound
@@ -261,3 +261,15 @@ def test_where_a_bench_reads_inches_sizes_are_turned_and_names_stay(bench):
     assert "Net 3 mm, 110 mm" in page
     assert "minnow, 110 mm" not in page
     assert re.search(r"minnow, 4\.3\d? in", page)
+
+
+def test_versions_of_a_plan_that_was_never_saved_say_so(client):
+    made = client.post("/plan/new", data={"shape": "minnow"}, follow_redirects=False).headers["location"]
+    assert f'href="{made}/versions"' in client.get(made).text
+    assert "Nothing was saved of it yet" in client.get(f"{made}/versions").text
+
+
+@pytest.mark.parametrize("odd", [[[]], {}, [["before"]], None, 7])
+def test_a_document_whose_eyes_are_nothing_of_the_kind_is_read_without_them(odd):
+    found, said = read({"format": "diachrom-plan", "eyes": odd, "blank": {"eyes": odd}})
+    assert (found.eyes, said) == (Plan().eyes, "")

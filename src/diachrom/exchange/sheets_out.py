@@ -7,6 +7,7 @@ from datetime import date
 from typing import Any
 
 from diachrom.exchange.text import writable
+from diachrom.exchange.undated import UndatedZip
 
 FORMULA = ("=", "+", "-", "@", "\t", "\r")  # what a spreadsheet may take for one
 GUARD = "'"
@@ -40,6 +41,7 @@ def to_xlsx(title: str, header: Sequence[str], rows: Iterable[Sequence[object]])
     import openpyxl  # takes a while, and few need it
     from openpyxl.styles import Font
     from openpyxl.utils import get_column_letter
+    from openpyxl.writer.excel import ExcelWriter
 
     book = openpyxl.Workbook()
     sheet = book.active
@@ -62,7 +64,7 @@ def to_xlsx(title: str, header: Sequence[str], rows: Iterable[Sequence[object]])
     sheet.sheet_properties.pageSetUpPr.fitToPage = True
     sheet.print_title_rows = "1:1"
     file = io.BytesIO()
-    book.save(file)
+    ExcelWriter(book, UndatedZip(file)).save()
     return file.getvalue()
 
 

@@ -12,6 +12,7 @@ from typing import Any
 
 from diachrom.errors import BadFile
 from diachrom.exchange.photos import is_jpeg
+from diachrom.exchange.undated import UndatedZip
 
 FORMAT, VERSION = "diachrom-bench", 1
 MANIFEST = "manifest.json"
@@ -39,7 +40,7 @@ def written(
     }
     manifest = {"format": FORMAT, "version": VERSION, "data": data, "made": made, "files": sums}
     out = io.BytesIO()
-    with zipfile.ZipFile(out, "w", zipfile.ZIP_DEFLATED) as archive:
+    with UndatedZip(out) as archive:
         archive.writestr(MANIFEST, json.dumps(manifest, indent=1))
         for name, content in files.items():
             packed = name.startswith("pictures/")

@@ -1,6 +1,7 @@
 """Photos that were taken at the bench: of which side of which bait, and where grey patch, nose and tail lie in them."""
 
 import json
+import math
 import sqlite3
 from dataclasses import asdict, dataclass
 
@@ -58,4 +59,6 @@ def _marks(text: str) -> Marks | None:
     if told is None:
         return None
     points = {key: (float(told[key][0]), float(told[key][1])) for key in ("grey", "nose", "tail")}
+    if not all(math.isfinite(place) for point in points.values() for place in point):
+        return None
     return Marks(**points)

@@ -2,7 +2,7 @@
 
 import json
 import sqlite3
-from dataclasses import asdict, dataclass, fields
+from dataclasses import asdict, dataclass, fields, replace
 from functools import cache, lru_cache
 from types import NoneType
 from typing import Any
@@ -11,7 +11,7 @@ from diachrom.core.mix import sound
 from diachrom.core.session.again import Again
 from diachrom.core.session.events import Event
 from diachrom.core.session.script import BenchStep, Pour, Script
-from diachrom.core.session.state import State, Timer
+from diachrom.core.session.state import State, Timer, replayed
 from diachrom.errors import NotFound
 from diachrom.store.memory import once
 
@@ -66,12 +66,22 @@ def under_way(connection: sqlite3.Connection, most: int) -> list[Session]:
     return [_read(row) for row in rows]
 
 
-COLUMNS = "SELECT number, bait_order, name, at, script, seq, state, ended FROM session"
+COLUMNS = """
+    SELECT number, bait_order, name, at, script, seq, state, ended,
+           (SELECT max(seq) FROM session_event WHERE session = number) AS last FROM session
+"""
 
 
 def _session(connection: sqlite3.Connection, number: int) -> Session | None:
     row = connection.execute(f"{COLUMNS} WHERE number = :number", {"number": number}).fetchone()
-    return None if row is None else _read(row)
+    if row is None:
+        return None
+    found = _read(row)
+    if row["last"] is None or row["last"] <= found.seq:
+        return found
+    # What stands beside it lags behind what happened: that counts.
+    state = sound.told(lambda number: replayed(found.script, events(connection, number)), number, found.state)
+    return replace(found, seq=int(row["last"]), state=state)
 
 
 def _read(row: sqlite3.Row) -> Session:

@@ -86,8 +86,9 @@ def _work(values: Mapping[str, Any]) -> dict[str, Any]:
     given = values.get("prepared")
     if isinstance(given, list):
         found["prepared"] = tuple(key for key in PREPARATIONS if key in given)
-    if values.get("eyes") in EYES:
-        found["eyes"] = values["eyes"]
+    eyes = values.get("eyes")
+    if isinstance(eyes, str) and eyes in EYES:
+        found["eyes"] = eyes
     conditions = values.get("conditions")
     for key, (least, most) in BOUNDS.items():
         number = sound.number(conditions.get(key) if isinstance(conditions, Mapping) else None, least, most)

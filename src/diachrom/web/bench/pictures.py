@@ -1,5 +1,6 @@
 """What is looked at in a session: the bait at its step, what was different, photos of both sides; and the air."""
 
+import math
 from typing import Annotated
 
 from fastapi import APIRouter, File, Form, Request, UploadFile
@@ -92,7 +93,9 @@ def mark(request: Request, store: OpenStore, number: RowId, photo: RowId, form: 
         try:
             x, y = (float(part) for part in form.get(key, "").split(","))
         except ValueError:
-            raise InvalidInput("Touch the grey patch, then the nose, then the tail.", field="photo") from None
+            x = y = math.nan
+        if not (math.isfinite(x) and math.isfinite(y)):
+            raise InvalidInput("Touch the grey patch, then the nose, then the tail.", field="photo")
         points.append((x, y))
     sides.mark(store, number, photo, points)
     return go(request, f"/bench/{number}/sides")

@@ -7,6 +7,7 @@ from fastapi.responses import RedirectResponse, Response
 
 from diachrom import clock
 from diachrom.core.session.events import LONGEST_NOTE, Event
+from diachrom.errors import InvalidInput
 from diachrom.store.sessions import Session
 from diachrom.web.bench.view import bench_page
 from diachrom.web.kit.answers import go, own_address
@@ -57,8 +58,10 @@ def begin(
     elif plan is not None:
         number = sessions.begin_plan(store, plan, baits=baits, one_by_one=way == "bait", at=at)
     else:
-        wanted = int(recipe) if recipe.isdecimal() and len(recipe) < 15 else None
-        number = sessions.begin_cup(store, wanted, times=times, at=at)
+        wanted = recipe.strip()
+        if wanted and not (wanted.isdecimal() and len(wanted) < 15):
+            raise InvalidInput(f"'{wanted[:20]}' is no recipe's number.", field="recipe")
+        number = sessions.begin_cup(store, int(wanted) if wanted else None, times=times, at=at)
     return go(request, f"/bench/{number}")
 
 

@@ -129,12 +129,15 @@ def _hours(start: datetime, minutes: float) -> list[datetime]:
     return [start + timedelta(hours=at) for at in range(int(minutes // 60) + 1)]
 
 
+def _as_far_as_it_fits(words: str, room: int) -> str:
+    """Whole words alone: what is seen is a part of what is read aloud."""
+    return words if len(words) <= room else words[: max(room + 1, 0)].rpartition(" ")[0].rstrip(",:")
+
+
 def _block(schedule: Schedule, visit: Visit, edges: tuple[float, float], marks: _Marks) -> BlockView:
     width = max(edges[1] - edges[0] - 0.8, 1.2)
     words = words_of(schedule, visit)
-    room = int((width - 8) / LETTER)
-    short = visit.words.split(", coat ")[0]
-    label = short if len(short) <= room else f"{short[: room - 1]}…" if room >= 5 else ""
+    label = _as_far_as_it_fits(visit.words.split(", coat ")[0], int((width - 8) / LETTER))
     begin = schedule.at(visit.start)
     fill = marks.fills.get(visit.mix, "") if visit.mix and visit.what != "clean" else ""
     return BlockView(

@@ -3,6 +3,7 @@
 import json
 from collections.abc import Sequence
 from dataclasses import dataclass, replace
+from itertools import zip_longest
 from typing import Annotated
 
 from fastapi import APIRouter, File, Form, Request, UploadFile
@@ -144,7 +145,7 @@ def on_blank(request: Request, store: OpenStore, number: RowId, form: GivenForm)
 def versions(request: Request, store: OpenStore, number: RowId) -> Response:
     found, now = plans.versions(store, number), plans.now(store, number)
     since = plans.differences(found[0].document, now.plan) if found else []
-    rows = [_version(one, before) for one, before in zip(found, [*found[1:], None], strict=True)]
+    rows = [_version(one, before) for one, before in zip_longest(found, found[1:])]
     page = VersionsPage(number, now.plan.name or f"Plan {number}", rows, since)
     return render("plan/versions.html", page=page, frame=frame(request, store, "plan"))
 
