@@ -12,6 +12,7 @@ from diachrom.store.schema import check_version, first_damage
 
 DATABASE = "diachrom.sqlite3"
 BUSY_MS = 15_000
+FULL = "the disk is full"
 NO_ROOM = (sqlite3.SQLITE_FULL, sqlite3.SQLITE_IOERR, sqlite3.SQLITE_CANTOPEN)
 
 _damaged: set[str] = set()  # files that SQLite found damaged while they were in use
@@ -61,7 +62,9 @@ def _plain(error: sqlite3.Error, folder: Path) -> Exception:
         case sqlite3.SQLITE_BUSY | sqlite3.SQLITE_LOCKED:
             return Busy()
         case sqlite3.SQLITE_FULL:
-            return DataFolderNotWritable(folder, "the disk is full")
+            return DataFolderNotWritable(folder, FULL)
+        case sqlite3.SQLITE_IOERR if getattr(error, "sqlite_errorcode", 0) == sqlite3.SQLITE_IOERR_SHMSIZE:
+            return DataFolderNotWritable(folder, FULL)
         case sqlite3.SQLITE_READONLY | sqlite3.SQLITE_IOERR | sqlite3.SQLITE_CANTOPEN:
             return DataFolderNotWritable(folder, str(error))
         case sqlite3.SQLITE_NOTADB:
@@ -126,7 +129,7 @@ def open_file(path: Path, *, create: bool = False) -> Connection:
         waiting = path.with_name(f"{path.name}-wal")
         if _primary(error) not in NO_ROOM or (waiting.exists() and waiting.stat().st_size):
             raise
-        return _opened(path, "ro&immutable=1", sealed="the disk is full")
+        return _opened(path, "ro&immutable=1", sealed=FULL)
 
 
 def _opened(path: Path, mode: str, sealed: str = "") -> Connection:
@@ -148,7 +151,6 @@ def _opened(path: Path, mode: str, sealed: str = "") -> Connection:
         if not sealed:
             connection.execute("PRAGMA journal_mode = WAL")
             connection.execute("PRAGMA synchronous = FULL")  # what was said to be saved survives a power cut
-            connection.execute("SELECT 1 FROM sqlite_schema LIMIT 1").fetchone()
     except sqlite3.Error:
         connection.close()
         raise
