@@ -20,6 +20,7 @@ import numpy as np
 import uvicorn
 from bench_bait import bait
 from bench_cards import cards
+from bench_limits import large_match, list_beside_all, long_import, many_pictures, strangers
 from bench_log import bench_log
 from bench_matching import matching, painter
 from bench_orders import schedules
@@ -329,9 +330,14 @@ PARTS: dict[str, Callable[[Path, Path], None]] = {
     "session": lambda home, data: bench_sessions(data),
     "large": large,
     "import": lambda home, data: big_import(home / "empty"),
+    "large-match": lambda home, data: large_match(),
+    "list-beside-all": lambda home, data: list_beside_all(),
+    "long-import": lambda home, data: long_import(),
+    "pictures": lambda home, data: many_pictures(),
+    "strangers": lambda home, data: strangers(),
     "server": lambda home, data: server(data),
 }
-LONG = ("painter",)  # run when they are named
+LONG = ("painter", "list-beside-all")  # run when they are named
 
 
 def main(wanted: Sequence[str]) -> int:

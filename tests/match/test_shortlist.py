@@ -7,7 +7,6 @@ from diachrom.core.film.grounds import GROUNDS
 from diachrom.core.film.surface import CLEARED
 from diachrom.core.light.lights import light
 from diachrom.core.light.screen import hex_to_lab
-from diachrom.core.match import search as searching
 from diachrom.core.match.search import Search
 from diachrom.core.match.shortlist import MANY, shortlist
 from diachrom.core.mix.where import ALL_ANGLES, DIFFUSE, Where
@@ -45,11 +44,10 @@ def test_a_recipe_hidden_among_hundreds_is_found_again(many):
 
 
 @pytest.mark.parametrize("target", [(45.0, 30.0, 40.0), (15.0, -60.0, 60.0)], ids=["within reach", "out of it"])
-def test_it_comes_as_near_as_a_search_over_all(many, target, monkeypatch):
+def test_it_comes_as_near_as_a_search_over_all(many, target):
     paints = many[:100]
     *_, listed = made(np.array(target), paints).steps()
-    monkeypatch.setattr(searching, "MANY", 1000)
-    *_, whole = made(np.array(target), paints).steps()
+    *_, whole = made(np.array(target), paints, many=1000).steps()
     assert listed.matches[0].delta_e <= whole.matches[0].delta_e + 0.05
     assert listed.evaluated < whole.evaluated
 

@@ -69,13 +69,16 @@ class Search:
         dilution: float,
         kept_in: Sequence[int] = (),
         reluctance: Sequence[float] | None = None,
+        many: int = MANY,
     ) -> None:
         """`target` is a Lab (3,), or one for each view of `where` (view, 3), under its light.
 
         Every mix holds the paints that are `kept_in`. `reluctance` is how much nearer, in dE, a mix must be for each
-        paint to be taken for it. Raises InvalidInput.
+        paint to be taken for it. Of more than so `many` paints those are listed that are looked at closely. Raises
+        InvalidInput.
         """
         _check(most_paints, most_drops, dilution)
+        self._many = many
         self._how: dict[str, Any] = {"most_paints": most_paints, "most_drops": most_drops, "dilution": dilution}
         plain = [at for at, paint in enumerate(paints) if not paint.thins and not paint.flake]
         flaked = [at for at, paint in enumerate(paints) if paint.flake]
@@ -98,7 +101,7 @@ class Search:
         at_once = [at for at in sets.plain if not paints[at].fluorescence]  # whose tables are there already
         self._try(sets.of_size(1, at_once), 1)
         yield self._found(finished=False)
-        if len(sets.every) > MANY:
+        if len(sets.every) > self._many:
             yield from self._of_a_list()
             return
         self._try(sets.of_size(1, [at for at in sets.every if at not in at_once]), 1)
