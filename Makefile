@@ -22,10 +22,11 @@ test: $(VENV)/dev.done packages
 	$(BIN)/pytest --numprocesses 3 --dist loadfile --no-loadscope-reorder; tests=$$?; \
 	wait $$types && exit $$tests
 
-# Clients tap, bring files, pour and put backups back while the server is killed 360 times: about a quarter of an hour.
+# Clients tap, bring files, pour, put backups back and bring whole benches while the server is killed 460 times: about twenty minutes.
 torture: $(VENV)/dev.done
 	@$(BIN)/python tools/torture.py
 	@$(BIN)/python tools/torture_shelf.py
+	@$(BIN)/python tools/torture_bench.py
 
 # Ten thousand requests made from the API's description, and as many forms that nobody means: about half an hour.
 fuzz: $(VENV)/dev.done

@@ -24,6 +24,7 @@ from diachrom.core.film.surface import CLEARED
 from diachrom.core.light.bands import Floats
 from diachrom.core.light.screen import hex_to_lab
 from diachrom.core.match.search import FoundMixes, Search
+from diachrom.core.match.shortlist import MANY
 from diachrom.core.mix.where import Where
 from diachrom.core.profiles.guess import guess
 from diachrom.core.profiles.guess_basis import FLAKED, ToGuess
@@ -65,8 +66,9 @@ def _shelf(count: int) -> list[Paint]:
     )
 
 
-def _search(target: Floats, paints: list[Paint], **more: int) -> Search:
-    return Search(target, paints, [0.05] * len(paints), WHITE, most_paints=4, most_drops=24, dilution=0.3, **more)
+def _search(target: Floats, paints: list[Paint], many: int = MANY) -> Search:
+    how = {"most_paints": 4, "most_drops": 24, "many": many}
+    return Search(target, paints, [0.05] * len(paints), WHITE, dilution=0.3, **how)  # type: ignore[arg-type]
 
 
 def _end(search: Search) -> FoundMixes:

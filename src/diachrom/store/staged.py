@@ -164,13 +164,13 @@ class _Delta:
             live.execute("UPDATE stage.new_shelf_change SET row_id = ? WHERE id = ?", (ends, number))
 
     def _put_table(self, live: Connection, table: str) -> None:
-        live.execute(
-            f"DELETE FROM main.{table} AS there WHERE EXISTS (SELECT 1 FROM stage.gone_{table} AS was"
-            f" WHERE {self._same(table, 'was', 'there')})"
-            if live.execute(f"SELECT 1 FROM stage.gone_{table} LIMIT 1").fetchone()
-            else "SELECT 1"
-        )
-        if live.execute(f"SELECT 1 FROM stage.now_{table} LIMIT 1").fetchone():
+        ways = self._touched[table]
+        if "delete" in ways:
+            live.execute(
+                f"DELETE FROM main.{table} AS there WHERE EXISTS (SELECT 1 FROM stage.gone_{table} AS was"
+                f" WHERE {self._same(table, 'was', 'there')})"
+            )
+        if "update" in ways:
             values = [
                 f"{name} = there.{name} + now.{name} - was.{name}" if (table, name) == SUM else f"{name} = now.{name}"
                 for name in self._columns[table]

@@ -127,12 +127,14 @@ def _of_new() -> Mapping[str, Sequence[Sequence[Any]]]:
 def held(connection: sqlite3.Connection) -> list[str]:
     """Tables that hold anything a new folder has not, but for what is of the machine. In one moment."""
     new = _of_new()
-    found = []
-    for name in names(connection):
-        if name in COUNTERS:
-            continue
-        most = len(new[name])
-        rows = [tuple(row) for row in connection.execute(f"SELECT * FROM {name} {BUT.get(name, '')} LIMIT {most + 1}")]
-        if sorted(rows, key=repr) != sorted(new[name], key=repr):
-            found.append(name)
+    bare = [name for name in new if not new[name]]
+    any_row = " UNION ALL ".join(
+        f"SELECT '{name}' WHERE EXISTS (SELECT 1 FROM {name} {BUT.get(name, '')})" for name in bare
+    )
+    found = [str(name) for (name,) in connection.execute(any_row)]
+    for name in new:
+        if new[name] and name not in COUNTERS:
+            rows = connection.execute(f"SELECT * FROM {name} LIMIT {len(new[name]) + 1}")
+            if sorted(map(tuple, rows), key=repr) != sorted(new[name], key=repr):
+                found.append(name)
     return found

@@ -124,6 +124,7 @@ class Search:
             judge.where,
             kept_in=range(len(self.sets.kept_in)),
             reluctance=judge.reluctance[listed].tolist(),
+            many=len(listed),
             **self._how,
         )
         for found in narrow.steps():

@@ -147,7 +147,7 @@ def set_address(request: Request, store: OpenStore, address: Annotated[str, Form
     bench_settings.change(store, {"address": address})
     if not names.public or not was_open:
         return _page(request, store, said="Kept. Codes that are printed from now on hold it.")
-    token = door.pair_here(f"{name_of(request)}, this machine's own", at=clock.now())
+    token = door.pair_here(name_of(request), at=clock.now())
     answer = _page(
         request,
         store,
