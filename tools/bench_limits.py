@@ -31,6 +31,7 @@ from diachrom.core.profiles.guess_basis import FLAKED, ToGuess
 from diachrom.demo.bench import fill
 from diachrom.store import uploads
 from diachrom.store.connection import connected, writing
+from diachrom.web.kit.memory import give_back
 from diachrom.work.access.door import Door
 from diachrom.work.files.import_task import ImportTask
 
@@ -77,6 +78,7 @@ def _end(search: Search) -> FoundMixes:
 
 
 def _on_two_thousand() -> tuple[float, float, float, list[float]]:
+    give_back()  # as the server does
     paints, chance = _shelf(2_000), np.random.default_rng(9)
     first, whole, gaps = [], [], []
     for _ in range(20):
@@ -130,8 +132,12 @@ def _tapping(address: str, every_s: float = 0.05) -> Iterator[list[float]]:
             client.post("/mix/pour", data={"bottle": "22", "drops": "1"})
             while not over.is_set():
                 start = time.perf_counter()
-                client.post("/mix/pour", data={"bottle": "22", "drops": "1"}).raise_for_status()
+                answer = client.post("/mix/pour", data={"bottle": "22", "drops": "1"})
                 taken.append(1000 * (time.perf_counter() - start))
+                if answer.status_code == 422:  # the cup is full
+                    client.post("/mix/new")
+                elif answer.status_code != 200:
+                    answer.raise_for_status()
                 time.sleep(every_s)
 
     painter = threading.Thread(target=taps)

@@ -4,6 +4,7 @@ over in one short transaction. Who reads sees nothing of it before, and all of i
 What was done at the bench meanwhile stays. Where it touches what the long write stood on, that is made once more.
 """
 
+import json
 import sqlite3
 from collections.abc import Callable, Sequence
 from contextlib import closing
@@ -12,6 +13,7 @@ from pathlib import Path
 from diachrom.errors import StoreError
 from diachrom.store.connection import Connection, database, open_file, plain_errors, writing
 from diachrom.store.in_place import aside
+from diachrom.store.steps import rows_of
 
 TRIES = 3
 STOOD_ON = ("profiles", "bottles", "cards")  # counters of what a long write reads: these may not move meanwhile
@@ -155,13 +157,14 @@ class _Delta:
             live.execute("UPDATE revision SET n = n + :moved WHERE name = :name", {"moved": moved, "name": name})
 
     def _shift_steps(self, live: Connection, further: int) -> None:
-        """Steps that can be undone name the entries of the ledger that they made: one, or the first and the last."""
+        """Steps that can be undone name the entries of the ledger that they made."""
         if "shelf_change" not in self._touched:
             return
         rows = live.execute(f"SELECT id, row_id FROM stage.new_shelf_change WHERE noun = '{LEDGER}'").fetchall()
-        for number, entries in rows:
-            ends = "-".join(str(int(one) + further) for one in entries.split("-"))
-            live.execute("UPDATE stage.new_shelf_change SET row_id = ? WHERE id = ?", (ends, number))
+        for number, named in rows:
+            moved = [str(int(one) + further) for one in rows_of(named)]
+            own = moved[0] if len(moved) == 1 else json.dumps(moved)
+            live.execute("UPDATE stage.new_shelf_change SET row_id = ? WHERE id = ?", (own, number))
 
     def _put_table(self, live: Connection, table: str) -> None:
         ways = self._touched[table]

@@ -6,7 +6,7 @@ made anew is followed by the one before it.
 
 import json
 import sqlite3
-from collections.abc import Iterator, Sequence
+from collections.abc import Iterator
 from contextlib import contextmanager
 from dataclasses import dataclass
 
@@ -54,30 +54,26 @@ class Recorder:
         self._profiles.append((paint_id, before, version))
 
     def changes(self) -> Iterator[tuple[str, str, str, str]]:
+        """(noun, rows, was, became): the columns that changed; rows that changed alike are one."""
+        alike: dict[tuple[str, str, str], list[str]] = {}
         for (noun, row_id), was in self._was.items():
             became = _row(self._connection, noun, row_id)
             changed = [key for key in became if became[key] != was[key]]
             if changed:
                 then, now = (json.dumps({key: row[key] for key in changed}) for row in (was, became))
-                yield noun, row_id, then, now
-        for first, last in _runs(self._entries):
-            yield "stock_entry", f"{first}-{last}" if last > first else str(first), "{}", "{}"
+                alike.setdefault((noun, then, now), []).append(row_id)
+        for entry in self._entries:
+            alike.setdefault(("stock_entry", "{}", "{}"), []).append(str(entry))
+        for (noun, then, now), row_ids in alike.items():
+            yield noun, row_ids[0] if len(row_ids) == 1 else json.dumps(row_ids), then, now
         for paint_id, before, version in self._profiles:
             if before != version:
                 yield "paint_profile", paint_id, json.dumps({"version": before}), json.dumps({"version": version})
 
 
-def _runs(numbers: Sequence[int]) -> Iterator[tuple[int, int]]:
-    """(first, last) of numbers that follow one another."""
-    first: int | None = None
-    last = 0
-    for number in numbers:
-        if first is not None and number != last + 1:
-            yield first, last
-            first = None
-        first, last = number if first is None else first, number
-    if first is not None:
-        yield first, last
+def rows_of(kept: str) -> list[str]:
+    """The rows that a change names: one, or several as JSON."""
+    return [str(one) for one in json.loads(kept)] if kept.startswith("[") else [kept]
 
 
 def _row(connection: sqlite3.Connection, noun: str, row_id: str) -> dict[str, object]:
@@ -126,20 +122,21 @@ def move(connection: sqlite3.Connection, *, back: bool, at: str) -> Step | None:
     rows = connection.execute(
         "SELECT noun, row_id, was, became FROM shelf_change WHERE step = :step ORDER BY id", {"step": found.id}
     ).fetchall()
-    for noun, row_id, was, became in reversed(rows) if back else rows:
+    for noun, named, was, became in reversed(rows) if back else rows:
         try:
-            if noun == "stock_entry":
-                first, _, last = row_id.partition("-")
-                for entry in range(int(first), int(last or first) + 1):
-                    _reverse(connection, entry, found, back=back, at=at)
-                continue
             now, then = json.loads(became if back else was), json.loads(was if back else became)
-            if noun == "paint_profile":
-                _measure(connection, row_id, int(now["version"]), int(then["version"]), at=at)
-            else:
-                _put(connection, noun, row_id, now, then)
+            own = rows_of(named)
+            for row_id in reversed(own) if back else own:
+                if noun == "stock_entry":
+                    _reverse(connection, int(row_id), found, back=back, at=at)
+                elif noun == "paint_profile":
+                    _measure(connection, row_id, int(now["version"]), int(then["version"]), at=at)
+                else:
+                    _put(connection, noun, row_id, now, then)
         except sound.UNREADABLE:
-            raise ChangedSince(noun, row_id, "what was done to it cannot be read, and nothing was taken back") from None
+            raise ChangedSince(
+                noun, named[:40], "what was done to it cannot be read, and nothing was taken back"
+            ) from None
     connection.execute(
         "UPDATE shelf_step SET undone = :undone WHERE id = :step", {"undone": int(back), "step": found.id}
     )
