@@ -6,6 +6,7 @@ import pytest
 from playwright.sync_api import expect
 
 from diachrom.web.server import running, server_for
+from diachrom.work.access.door import Door
 
 PHONE = {"viewport": {"width": 390, "height": 844}, "ignore_https_errors": True, "reduced_motion": "reduce"}
 
@@ -64,3 +65,31 @@ def test_a_phone_is_paired_taps_a_drop_and_is_sent_away(page, machine, browser, 
     context.close()
     page.get_by_role("button", name="Stop sharing").click()
     expect(page.get_by_role("button", name="Share on this network")).to_be_visible()
+
+
+def test_where_an_address_is_set_this_machines_browsers_come_in_one_by_one(page, address, bench, browser, accessible):
+    page.goto(f"{address}/access")
+    page.get_by_label("Address on printed codes").fill("https://bench.example")
+    page.get_by_role("button", name="Keep the address").click()
+    expect(page.locator(".said")).to_contain_text("This browser is let in")
+    expect(page.locator(".devices")).to_contain_text("a browser of this machine")
+    accessible()
+    context = browser.new_context(reduced_motion="reduce")
+    other = context.new_page()
+    other.goto(f"{address}/mix")
+    expect(other.locator("main")).to_contain_text("Run diachrom open there")
+    other.goto(f"{address}/pair/{Door(bench).new_code(here=True)}")
+    other.get_by_role("button", name="Pair this device").click()
+    other.goto(f"{address}/access")
+    expect(other.locator(".devices li")).to_have_count(2)
+    context.close()
+    page.get_by_role("button", name="Send away").first.click()
+    expect(page.locator(".devices li")).to_have_count(1)
+
+
+def test_a_customers_link_shows_its_picture_in_its_own_dress(page, address, bench):
+    """Refused by our own policy they would be errors of the console, which fail every test."""
+    page.goto(f"{address}/guest/{Door(bench).link(14, at='2026-11-27T10:00:00+00:00')}")
+    expect(page.locator("figure img")).to_be_visible()
+    assert page.evaluate("document.images[0].naturalWidth") > 0
+    assert page.evaluate("getComputedStyle(document.body).maxWidth") == "720px"
