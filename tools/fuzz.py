@@ -1,7 +1,7 @@
 """Requests that nobody means: from the API's description by a fuzzer from outside, by every form of every page, and
 files that went wrong.
 
-usage: fuzz.py [REQUESTS] - so many of each, 10,000 if nothing is said; exit status 1 when one was not handled.
+usage: fuzz.py [REQUESTS [SEED]] - so many of each, 10,000 if nothing is said; exit status 1 when one was not handled.
 """
 
 import os
@@ -34,7 +34,7 @@ LARGEST, SLOWEST_S = 9_900_000, 15.0
 CHECKS = "not_a_server_error,status_code_conformance,content_type_conformance,response_schema_conformance"
 
 
-def by_description(folder: Path, many: int) -> bool:
+def by_description(folder: Path, many: int, seed: int) -> bool:
     """Whether the fuzzer found nothing. In short rounds, each of another seed: in long ones it ponders more than it
     asks."""
     several = os.cpu_count() or 1
@@ -51,7 +51,7 @@ def by_description(folder: Path, many: int) -> bool:
             return int(made[1]) if made else 0, "" if run.returncode == 0 else run.stdout
 
         made, found = round_(0, "examples,coverage", 1)
-        seeds = count(1)
+        seeds = count(1 + 10_000 * seed)
         while made < many and not found:
             for more, told in pool.map(round_, islice(seeds, several)):
                 made, found = made + more, found or told
@@ -61,10 +61,10 @@ def by_description(folder: Path, many: int) -> bool:
     return not found
 
 
-def by_forms(folder: Path, many: int) -> bool:
+def by_forms(folder: Path, many: int, seed: int) -> bool:
     """Whether every request was answered; a folder full of awkward rows is asked."""
     awkward.spoil(folder)
-    random, statuses, unhandled = Random(11), Counter[int](), []
+    random, statuses, unhandled = Random(11 + seed), Counter[int](), []
     with TestClient(
         create_app(folder), base_url="http://127.0.0.1", follow_redirects=False, raise_server_exceptions=False
     ) as client:
@@ -98,9 +98,9 @@ def mutated(random: Random, content: bytes) -> bytes:
     )[:LARGEST]
 
 
-def by_files(folder: Path, many: int) -> bool:
+def by_files(folder: Path, many: int, seed: int) -> bool:
     """Whether files that went wrong are answered within their bounds, and write nothing."""
-    random, statuses, slow = Random(5), Counter[int](), []
+    random, statuses, slow = Random(5 + seed), Counter[int](), []
     with TestClient(create_app(folder), base_url="http://127.0.0.1", follow_redirects=False) as client:
         good = {suffix: client.get(f"/files/shelf.{suffix}").content for suffix in FORMS}
         for _ in range(many):
@@ -119,13 +119,13 @@ def by_files(folder: Path, many: int) -> bool:
 
 
 def main() -> int:
-    many = int(sys.argv[1]) if len(sys.argv) > 1 else 10_000
+    many, seed = (int(one) for one in (*sys.argv[1:], *("10000", "0")[len(sys.argv) - 1 :]))
     good = []
     for way in (by_description, by_forms, by_files):
         with TemporaryDirectory() as folder:
             fill(Path(folder))
             began = time.monotonic()
-            good.append(way(Path(folder), many if way is not by_files else many // 50))
+            good.append(way(Path(folder), many if way is not by_files else many // 50, seed))
             print(f"{way.__name__.replace('_', ' ')}: {time.monotonic() - began:.0f} s")
     return 0 if all(good) else 1
 
