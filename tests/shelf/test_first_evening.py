@@ -201,3 +201,9 @@ def test_of_a_long_list_the_rest_is_read_when_its_beginning_is_kept(empty):
     assert client.post("/shelf/start/keep", data=_fields(answer.text)).status_code == 303
     with connected(folder) as store:
         assert len(bottles.every(store)) == MOST_LINES + 3
+
+
+def test_a_link_that_somebody_follows_begins_no_second_server(empty):
+    client, _ = empty
+    assert client.get("/shelf/start/demo").status_code == 405
+    assert "visited from a bench of your own" in client.post("/shelf/start/demo").text
