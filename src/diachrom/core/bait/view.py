@@ -18,9 +18,7 @@ BRIGHT = 1.0 / 0.95
 MARGIN = 0.04  # of the length
 GRAIN = (1.35, 0.72)  # how much a tilt along and across the lines of foil counts
 PAPER = 255.0
-AT_ONCE = (
-    1 << 15
-)  # places of an image that are shaded together: they stay in the cache, and large ones take no more room
+AT_ONCE = 1 << 15  # places of an image that are shaded together: they stay in the cache
 
 
 @dataclass(frozen=True)

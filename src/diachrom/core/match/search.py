@@ -240,8 +240,8 @@ class Search:
         many paints those that lie farthest out are paired."""
         view, plain = facing(self.judge.where.views), np.array(self.sets.plain, dtype=np.intp)
         alone = np.array(self.sets.every, dtype=np.intp)
-        if len(alone) > MANY:  # flakes would take a table each
-            alone, plain = plain, apart(self.judge, plain, MANY)
+        if len(alone) > self._many:  # flakes would take a table each
+            alone, plain = plain, apart(self.judge, plain, self._many)
         some = np.array_split(alone[:, None], -(-len(alone) // CHUNK) or 1)
         found = [self.judge.labs(one, np.ones_like(one))[:, view] for one in some]
         two = np.array(list(combinations(sorted(plain.tolist()), 2)), dtype=np.intp).reshape(-1, 2)

@@ -14,6 +14,8 @@ from diachrom.core.light.bands import Floats
 from diachrom.core.profiles import guess_flakes, guess_light, guess_plain
 from diachrom.core.profiles.guess_basis import FLAKED, ToGuess, check_guess
 
+LEAST = 1e-30  # 1/um
+
 
 def guess(wanted: Sequence[ToGuess]) -> list[Paint]:
     """A paint each. Raises InvalidInput."""
@@ -37,6 +39,6 @@ def _in_few_digits(paint: Paint) -> Paint:
 
 
 def _rounded(figures: Floats) -> Floats:
-    """To seven digits each."""
-    scale = 10.0 ** (6 - np.floor(np.log10(np.where(figures > 0, figures, 1.0))))
+    """To seven digits each; what is next to nothing is nothing."""
+    scale = 10.0 ** (6 - np.floor(np.log10(np.where(figures > LEAST, figures, 1.0))))
     return np.round(figures * scale) / scale
