@@ -24,6 +24,7 @@ from diachrom.store.migrate import migrate
 from diachrom.store.targets import SeenAs
 from diachrom.work.files.checking import check_folder
 from diachrom.work.kit import bench_settings
+from diachrom.work.mix.charging import keep_in_jar
 from diachrom.work.shelf import keeping
 
 AT = "2026-11-27T10:00:00+00:00"
@@ -132,6 +133,24 @@ def test_a_paint_that_was_renamed_there_is_the_same_and_one_that_went_into_anoth
         bottles.enter(there, bottle=bottles.of_paint(there, "rav-siv")[0].id, at=AT, kind="corrected", ml=1.0, note="x")
     assert len(bring(here, out(there))) > 100
     assert len(paints.every_record(here)) == before
+
+
+def test_a_jar_that_comes_in_is_no_other_jar_whose_recipe_is_called_alike(two):
+    jars = []
+    for store, recipe, at in zip(two, (10, 5), (AT, LATER), strict=True):
+        draft = replace(recipes.version(store, recipe).draft, name="Belly")
+        with writing(store):
+            recipes.add_version(store, draft, recipe=recipes.new_recipe(store), parent_version=None, at=at)
+        jars.append(bottles.one(store, keep_in_jar(store, recipes.numbers(store)[-1], None, 8.0, at=at)))
+    here, there = two
+    mine, theirs = jars
+    assert mine.name == theirs.name == "Belly v1"
+    assert mine.kind != theirs.kind
+    for _ in range(2):  # brought again it is the same
+        bring(here, out(there))
+        came = [one for one in bottles.every(here) if one.name.startswith("Belly v1") and one.id != mine.id]
+        assert [(one.kind, one.left_ml) for one in came] == [(theirs.kind, 8.0)]
+        assert bottles.one(here, mine.id).paint_id == mine.paint_id != came[0].paint_id
 
 
 def test_what_was_brought_onto_profiles_and_ledgers_is_taken_back_by_undo(two):

@@ -7,6 +7,7 @@ from diachrom.core.light.difference import delta_e
 from diachrom.errors import InvalidInput, RecipeNotFound
 from diachrom.store import bottles, paints
 from diachrom.store.connection import writing
+from diachrom.work.files.checking import check_folder, mend_folder
 from diachrom.work.mix import charging, cup
 from diachrom.work.mix.contents import contents, cup_of
 from diachrom.work.recipes import recipe_list
@@ -101,6 +102,43 @@ def test_an_own_mix_in_a_jar_looks_like_its_recipe_and_goes_into_recipes(store):
     assert cup.save(store, at=AT)[1]
     again = charging.keep_in_jar(store, 10, 2, 5.0, at=AT)
     assert bottles.one(store, again).paint_id == bottle.paint_id
+
+
+def recipe_of(store, name, bottle):
+    cup.start_new(store, at=AT)
+    cup.add_bottle(store, bottle, at=AT)
+    cup.call_it(store, name=name, note="", at=AT)
+    return cup.save(store, at=AT)[0].recipe
+
+
+def test_a_jar_is_known_by_its_recipe_and_not_by_what_that_is_called(store):
+    chalk, soot = (recipe_of(store, "Belly", number) for number in (1, 2))
+    long = recipe_of(store, "Belly " * 9 + "of pike", 3)
+    light, dark, other = (charging.keep_in_jar(store, one, None, 8.0, at=AT) for one in (chalk, soot, long))
+    found = [bottles.one(store, one) for one in (light, dark)]
+    assert [one.recipe for one in found] == [chalk, soot]
+    assert [one.name for one in found] == ["Belly v1", f"Belly v1 (recipe {soot})"]
+    for jar, own in ((light, 1), (dark, 2)):
+        mine, theirs = (paints.profile(store, bottles.one(store, one).paint_id) for one in (jar, own))
+        assert mine.scattering == pytest.approx(theirs.scattering)
+    assert bottles.one(store, other).name.endswith("v1")  # a long name loses its end, never its version
+    assert (bottles.ledger(store, dark)[0].recipe, bottles.ledger(store, dark)[0].version) == (soot, 1)
+    keeping.change_paint(store, found[1].paint_id, {"name": "Belly v1 dark"}, at=AT)
+    again = charging.keep_in_jar(store, soot, 1, 2.0, at=AT)
+    assert bottles.one(store, again).paint_id == found[1].paint_id
+
+
+def test_jars_that_were_kept_by_their_names_are_found_and_put_right(store, bench):
+    chalk, soot = (recipe_of(store, "Belly", number) for number in (1, 2))
+    jars = [charging.keep_in_jar(store, one, None, 8.0, at=AT) for one in (chalk, soot)]
+    wrong = bottles.one(store, jars[0]).paint_id
+    with writing(store):
+        bottles.change(store, jars[1], paint_id=wrong)
+    assert [one for one in check_folder(bench) if f"recipe {soot}, version 1" in one]
+    _, done = mend_folder(bench)
+    assert any(f"Bottle {jars[1]}" in one for one in done)
+    assert bottles.one(store, jars[1]).recipe == soot
+    assert check_folder(bench) == []
 
 
 def test_flakes_and_dyes_keep_their_share_in_a_jar_and_two_kinds_are_refused(store):

@@ -231,6 +231,15 @@ def every_entry(connection: sqlite3.Connection) -> Iterator[StockEntry]:
         yield StockEntry(*row)
 
 
+def poured_into(connection: sqlite3.Connection, recipe: int, at: str) -> int | None:
+    """The version of a recipe that went into a jar at a time, by the entries of its bottles."""
+    row = connection.execute(
+        "SELECT version FROM stock_entry WHERE recipe = :recipe AND at = :at AND kind = 'poured' AND cup_batch IS NULL",
+        {"recipe": recipe, "at": at},
+    ).fetchone()
+    return None if row is None else row[0]
+
+
 def poured_since(connection: sqlite3.Connection, since: str, ids: Iterable[int] | None = None) -> dict[int, float]:
     """Millilitres poured and spilled from each bottle since a time; of these bottles, or of all."""
     query = "SELECT bottle_id, -sum(ml) FROM stock_entry WHERE at >= :since AND kind IN ('poured', 'spilled')"

@@ -94,6 +94,24 @@ def named(connection: sqlite3.Connection, *, line: str, name: str) -> PaintRecor
     return None if row is None else _record(row)
 
 
+def made_of(connection: sqlite3.Connection, recipe: int, version: int) -> PaintRecord | None:
+    """The paint that a version of a recipe is as a jar, whatever it is called; one on the shelf first."""
+    row = connection.execute(
+        _PAINTS
+        + "WHERE recipe = :recipe AND version = :version AND merged_into IS NULL ORDER BY retired, rowid LIMIT 1",
+        {"recipe": recipe, "version": version},
+    ).fetchone()
+    return None if row is None else _record(row)
+
+
+def free_name(connection: sqlite3.Connection, *, line: str, name: str, beside: str = "") -> str:
+    """The name, told apart from others of its line: by what stands beside it, then by a number."""
+    tried = iter(
+        (name, *((f"{name[:50]} {beside}",) if beside else ()), *(f"{name[:60]} ({n})" for n in range(2, 1000)))
+    )
+    return next(one for one in tried if named(connection, line=line, name=one) is None)
+
+
 def add(connection: sqlite3.Connection, paint: PaintRecord) -> None:
     values = {**vars(paint), "discontinued": int(paint.discontinued), "retired": int(paint.retired)}
     connection.execute(

@@ -54,7 +54,7 @@ def labels(request: Request, store: OpenStore, bottle: Numbers = None, q: str = 
 def _label(request: Request, store: Store, row: OnShelf) -> LabelView:
     own = row.bottle
     # A jar of one's own leads to its recipe, any other label to the bottle.
-    jar = None if own.recipe is None else recipe_list.newest(store, own.recipe)
+    jar = None if own.recipe is None else recipe_list.made_of(store, own.paint_id)
     return LabelView(
         bottle=own.id,
         name=own.full_name,

@@ -10,7 +10,7 @@ from dataclasses import dataclass, replace
 
 from pydantic import ValidationError
 
-from diachrom.errors import BadFile, DiachromError
+from diachrom.errors import BadFile
 from diachrom.exchange.apart import apart
 from diachrom.exchange.json_bounds import check_json
 from diachrom.exchange.text import check_size
@@ -208,10 +208,11 @@ def _add_paint(
     connection: sqlite3.Connection, recorder: steps.Recorder, paint: PaintDoc, numbers: dict[int, int]
 ) -> str:
     own = paint.model_dump(exclude={"profiles", "merged_into", "id", "recipe"})
-    paint_id = paint.id if not paints.has_id(connection, paint.id) else f"{paint.id[:60]}-{len(numbers)}-in"
-    if paints.has_id(connection, paint_id):
-        raise DiachromError(f"There is a paint with the id {paint_id} already, under another name.", field="id")
+    tried = (paint.id, *(f"{paint.id[:60]}-in-{number}" for number in range(1, 1000)))
+    paint_id = next(one for one in tried if not paints.has_id(connection, one))
     recipe = numbers.get(paint.recipe) if paint.recipe else None
+    if recipe is not None:
+        own["name"] = paints.free_name(connection, line=paint.line, name=paint.name, beside=f"(recipe {recipe})")
     paints.add(connection, PaintRecord(id=paint_id, recipe=recipe, **own))
     for one in paint.profiles:
         profile = replace(paint_of(one.profile), name=f"{paint.line} {paint.name}".strip())

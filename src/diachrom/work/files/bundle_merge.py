@@ -8,6 +8,7 @@ from dataclasses import dataclass, field, replace
 
 from diachrom.errors import counted
 from diachrom.store import bottles, paints, recipes, stories, test_cards
+from diachrom.store.paints import PaintRecord
 from diachrom.work.files.bundle_document import BottleDoc, Bundle, CardDoc, PaintDoc, RecipeDoc, VersionDoc
 from diachrom.work.files.bundle_recipes import draft_here, ground_here, told_here
 from diachrom.work.kit.document_values import paint_of
@@ -40,21 +41,34 @@ class News:
 
 def known_paints(connection: sqlite3.Connection, whole: Bundle) -> dict[str, str]:
     """Id in the document -> id here: by id where both have a profile or the name in common, else by name; what went
-    into another paint here is that one."""
+    into another paint here is that one. A mix kept in a jar is known by its profile alone: recipes may be called
+    alike."""
     here = {one.id: one for one in paints.every_record(connection)}
     found: dict[str, str] = {}
     for paint in whole.paints:
-        own = here.get(paint.id)
-        named = paints.named(connection, line=paint.line, name=paint.name)
-        if own is not None and (named is None or named.id == own.id):
-            told = {(one.at, one.source) for one in paint.profiles}
-            shared = any((one.at, one.source) in told for one in paints.profile_versions(connection, own.id))
-            named = own if shared or named is not None else None
+        if paint.recipe is None:
+            named = _same_paint(connection, paint, here)
+        else:
+            jars = (one for one in here.values() if one.recipe is not None)
+            named = next((one for one in jars if _told_alike(connection, paint, one)), None)
         if named is not None:
             while named.merged_into and named.merged_into in here:
                 named = here[named.merged_into]
             found[paint.id] = named.id
     return found
+
+
+def _same_paint(connection: sqlite3.Connection, paint: PaintDoc, here: Mapping[str, PaintRecord]) -> PaintRecord | None:
+    own, named = here.get(paint.id), paints.named(connection, line=paint.line, name=paint.name)
+    if own is None or (named is not None and named.id != own.id):
+        return named
+    return own if named is not None or _told_alike(connection, paint, own) else None
+
+
+def _told_alike(connection: sqlite3.Connection, paint: PaintDoc, own: PaintRecord) -> bool:
+    """Whether both have a profile in common."""
+    told = {(one.at, one.source) for one in paint.profiles}
+    return any((one.at, one.source) in told for one in paints.profile_versions(connection, own.id))
 
 
 def news(

@@ -25,6 +25,7 @@ from diachrom.store import (
 from diachrom.store.connection import connected, foreign_keys_later, writing
 from diachrom.store.integrity import Kept
 from diachrom.store.schema import LATEST, version
+from diachrom.work.files import kept_wrongly
 from diachrom.work.files.bundle_types import PAINT_ID
 from diachrom.work.mix.sprayed_over import over_named
 
@@ -56,6 +57,7 @@ def mend_folder(folder: Path) -> tuple[Path, list[str]]:
                 *mending.reindex(connection),
                 *mending.orphans(connection),
                 *mending.ledger_sums(connection, SUM_TOLERANCE_ML),
+                *kept_wrongly.jars(connection, mend=True, at=clock.now()),
             ]
         done += mending.give_back(connection)
     return before, done
@@ -161,4 +163,7 @@ def _no(one: Kept, what: str) -> str:
     return f"{one.place}: {str(one.value)[:40]!r} is no {what}."
 
 
-CHECKS: tuple[Check, ...] = (_file, _sums, _paints, _recipes, _cards, _cup, _documents, _values)
+CHECKS: tuple[Check, ...] = (
+    *(_file, _sums, _paints, _recipes, _cards, _cup, _documents, _values),
+    kept_wrongly.jars,
+)

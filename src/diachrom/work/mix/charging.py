@@ -2,10 +2,9 @@
 
 import sqlite3
 from collections.abc import Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 from diachrom import clock
-from diachrom.core.film.paint import Paint
 from diachrom.core.profiles.one_paint import as_paint
 from diachrom.errors import InvalidInput
 from diachrom.store import bottles, cups, paints, recipes, steps
@@ -78,9 +77,8 @@ def keep_in_jar(
         cup = cup_of(contents(connection, saved.draft))
         if not 0 < ml <= 1000:
             raise InvalidInput(f"A jar takes more than nothing, and up to 1000 ml, not {ml:g}.", field="ml")
-        name = f"{saved.draft.name} v{saved.version}"[:60]
-        profile = as_paint(f"{MADE_HERE} {name}", [(pour.paint, pour.volume_ml) for pour in cup.pours if pour.drops])
         with steps.step(connection, f"keeping {ml:g} ml of {saved.draft.name}", at=at) as recorder:
+            paint = jar_paint(connection, recorder, saved, at=at)
             for part in () if poured else saved.draft.parts:
                 entry = bottles.enter(
                     connection,
@@ -88,29 +86,33 @@ def keep_in_jar(
                     at=at,
                     kind="poured",
                     ml=-ml * part.drops * part.drop_ml / cup.volume_ml,
-                    note=f"into a jar of {name}",
+                    note=f"into a jar of {paint.name}",
                     recipe=saved.recipe,
                     version=saved.version,
                 )
                 recorder.entered(entry)
-            paint_id = _jar_paint(connection, recorder, saved, name, profile, at=at)
             drop_ul = 1000 * cup.volume_ml / cup.drops
             values = {"size_ml": ml, "drop_ul": drop_ul, "state": "open", "opened_on": clock.today(at)}
             note = f"left of recipe {recipe}" if poured else f"made from recipe {recipe}"
-            return put_bottle(connection, recorder, paint_id, values, at=at, note=note)
+            made_of = (saved.recipe, saved.version)
+            return put_bottle(connection, recorder, paint.id, values, at=at, note=note, made_of=made_of)
 
 
-def _jar_paint(
-    connection: sqlite3.Connection, recorder: steps.Recorder, saved: Version, name: str, profile: Paint, *, at: str
-) -> str:
-    """The paint that a mix is as a bottle."""
-    known = paints.named(connection, line=MADE_HERE, name=name)
+def jar_paint(connection: sqlite3.Connection, recorder: steps.Recorder, saved: Version, *, at: str) -> PaintRecord:
+    """The paint that a version of a recipe is as a jar, known by its numbers: others may be called alike.
+
+    Inside a step. Raises InvalidInput for a mix that cannot be kept as one paint."""
+    known = paints.made_of(connection, saved.recipe, saved.version)
     if known is not None and not known.retired:
-        return known.id
-    paint = PaintRecord(
+        return known
+    name = f"{saved.draft.name[:50]} v{saved.version}"
+    name = paints.free_name(connection, line=MADE_HERE, name=name, beside=f"(recipe {saved.recipe})")
+    pours = cup_of(contents(connection, saved.draft)).pours
+    profile = as_paint(f"{MADE_HERE} {name}", [(pour.paint, pour.volume_ml) for pour in pours if pour.drops])
+    paint = known or PaintRecord(
         "", MADE_HERE, name, profile.kind, note=f"recipe {saved.recipe}", recipe=saved.recipe, version=saved.version
     )
     paint_id = put_paint(connection, recorder, paint, known)
     source = f"mixed by recipe {saved.recipe}, version {saved.version}"
     keep_profile(connection, profile, paint_id=paint_id, source=source, at=at)
-    return paint_id
+    return replace(paint, id=paint_id)

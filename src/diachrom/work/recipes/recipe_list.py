@@ -6,7 +6,7 @@ from dataclasses import dataclass, replace
 
 from diachrom.core.mix.strip import Strip
 from diachrom.errors import DiachromError
-from diachrom.store import hand_factor, recipes
+from diachrom.store import hand_factor, paints, recipes
 from diachrom.store.recipes import Version
 from diachrom.work.mix.contents import Contents, contents_of, cup_of
 from diachrom.work.mix.cup import columns_of, strip_of
@@ -62,9 +62,10 @@ def versions(connection: sqlite3.Connection, recipe: int) -> list[tuple[ListedRe
     return looked_at
 
 
-def newest(connection: sqlite3.Connection, recipe: int) -> Version:
-    """Raises RecipeNotFound."""
-    return recipes.version(connection, recipe)
+def made_of(connection: sqlite3.Connection, paint_id: str) -> Version | None:
+    """What a jar was made of, the version too; None for a paint of no recipe. Raises PaintNotFound, RecipeNotFound."""
+    paint = paints.record(connection, paint_id)
+    return None if paint.recipe is None else recipes.version(connection, paint.recipe, paint.version)
 
 
 def chosen(

@@ -108,15 +108,21 @@ def put_bottle(
     at: str,
     left_ml: float | None = None,
     note: str = "",
+    made_of: tuple[int | None, int | None] = (None, None),
 ) -> int:
-    """Put a bottle on the shelf, full unless said otherwise; returns its number. Inside a step."""
+    """Put a bottle on the shelf, full unless said otherwise, of a recipe and version where it was made here; returns
+    its number. Inside a step."""
     columns = bottle_columns(dict(values))  # type: ignore[arg-type]
     columns.setdefault("drop_ml", USUAL_DROP_ML)
     size = float(str(columns["size_ml"]))
     columns.setdefault("bought_on", clock.today(at))
     bottle = bottles.add(connection, paint_id=paint_id, **columns)  # type: ignore[arg-type]
     recorder.made("bottle", bottle)
-    recorder.entered(bottles.enter(connection, bottle=bottle, at=at, kind="bought", ml=size, note=note))
+    recipe, version = made_of
+    entry = bottles.enter(
+        connection, bottle=bottle, at=at, kind="bought", ml=size, note=note, recipe=recipe, version=version
+    )
+    recorder.entered(entry)
     if left_ml is not None and left_ml != size:
         words = "as counted when it came into the ledger"
         entry = bottles.enter(connection, bottle=bottle, at=at, kind="corrected", ml=left_ml - size, note=words)
