@@ -37,7 +37,8 @@ def test_a_session_that_ends_stands_in_the_log_is_found_and_made_again(page, add
     page.get_by_label("Baits").fill("3")
     page.get_by_role("button", name="Make an order of it").click()
     page.wait_for_url(re.compile(r"/orders/\d+"))
-    expect(page.locator("h1")).to_contain_text("Boathouse at the point")
+    expect(page.locator("h1")).to_contain_text("Butterfish")
+    expect(page.get_by_label("Who it is for")).to_have_value("Boathouse at the point")
 
     page.goto(f"{address}/plan/6")
     expect(page.locator(".findings")).to_contain_text("Entry 61 of the log: it stayed tacky")

@@ -17,6 +17,8 @@ from diachrom.errors import DiachromError, InvalidInput
 from diachrom.store import connection, paints, recipes
 from diachrom.store import orders as stored
 from diachrom.web.orders.view import clock_change
+from diachrom.work.bench import sessions as at_bench
+from diachrom.work.files.checking import check_folder, mend_folder
 from diachrom.work.kit.bench_settings import BenchSettings
 from diachrom.work.kit.tasks import Tasks
 from diachrom.work.orders import bench as bench_time
@@ -203,6 +205,61 @@ def test_other_orders_keep_the_painter_busy(on, taken):
         assert all(end <= start or begin >= last for start, last in own)
 
 
+def listed(on, number):
+    return next(one for one in on(orders.listed) if one.order.number == number)
+
+
+def everything_done(on, number, at):
+    for block in dict.fromkeys(one.block for one in kept.read(on(orders.order, number).schedule).visits):
+        on(waiting.done, number, block, at=at)
+
+
+def test_work_that_is_done_keeps_nobody_busy_and_is_offered_no_more(on, client, taken):
+    alone = on(orders.new_with, {"name": "Another"}, plan=2, baits=2, at=AT)
+    for number in (taken, alone):
+        on(orders.set_state, number, "away" if number == taken else "open")
+    free = planned(on, alone)
+    on(orders.set_state, taken, "open")
+    assert planned(on, alone).ends > free.ends
+    some = kept.read(on(orders.order, taken).schedule)
+    on(waiting.done, taken, next(one.block for one in some.visits if one.what == "work"), at=AT)
+    half = listed(on, taken)
+    assert (half.baits_done, half.anything_left, half.to_hand_over) == (0, True, False)
+    everything_done(on, taken, AT)
+    assert planned(on, alone).ends == free.ends
+    done = listed(on, taken)
+    assert (done.baits_done, done.anything_left, done.to_hand_over) == (4, False, True)
+    with pytest.raises(InvalidInput, match="Every step of this order is done"):
+        on(at_bench.begin, taken, at=AT)
+    assert f'name="order" value="{taken}"' not in client.get("/bench").text
+    assert "To the bench" not in client.get(f"/orders/{taken}").text
+    assert "hand it over" in client.get("/orders").text
+
+
+def test_a_rack_is_full_until_what_hangs_there_is_dry_counted_from_when_it_was_done(on, taken):
+    found = kept.read(on(orders.order, taken).schedule)
+    holding = next(one for one in found.visits if one.holds and one.held)
+    on(waiting.done, taken, holding.block, at=AT)
+    other = on(orders.new_with, {"name": "Another"}, plan=2, baits=1, at=AT)
+
+    def places(store):
+        return to_do(store, other, at=AT).work.bench.taken
+
+    assert (holding.holds, 0, holding.held) in on(places)
+
+
+def test_who_an_order_is_for_is_not_what_it_is_called(on, client):
+    form = {"name": "", "customer": "Harbour shop", "plan": "1", "baits": "2"}
+    made = client.post("/orders", data=form, follow_redirects=False).headers["location"]
+    number = int(made.rpartition("/")[2])
+    own = on(orders.order, number)
+    assert (own.name, own.customer) == ("Autumn char", "Harbour shop")
+    client.post(made, data={"name": "The window", "customer": "Ferry crew"})
+    own = on(orders.order, number)
+    assert (own.name, own.customer) == ("The window", "Ferry crew")
+    assert "For Ferry crew" in client.get(made).text
+
+
 def test_one_bait_of_every_plan_of_the_bench_is_proven_to_be_ready_as_early_as_can_be(on):
     for number in range(1, 10):
         order = on(orders.new_with, {"name": "One"}, plan=number, baits=1, at=AT)
@@ -342,6 +399,44 @@ def test_what_is_over_lies_in_the_drawer_and_is_taken_for_the_next_order(on, cli
     assert on(orders.finish, following, {}, at=AT) == 0
 
 
+def test_an_order_that_is_finished_again_brings_its_surplus_once(on, client, taken):
+    line = on(orders.lines_now, taken)[0].line
+    client.post(f"/orders/{taken}/lines/{line.id}", data={"ordered": 4, "baits": 6})
+    for painted, over in (("6", 2), ("6", 2), ("7", 3), ("4", 0)):
+        client.post(f"/orders/{taken}/finish", data={f"painted-{line.id}": painted})
+        assert sum(one.count for one, _ in on(orders.drawer)) == over
+        client.post(f"/orders/{taken}/state", data={"state": "open"})
+
+
+def test_baits_of_the_drawer_lie_there_again_when_their_line_is_taken_off_or_painted_after_all(on, client, taken):
+    on(orders.take_out, 1, on(orders.lines_now, taken)[0].line.version, -3, at=AT)
+    line = on(orders.lines_now, taken)[0].line
+    on(orders.from_drawer, taken, line.id, at=AT)
+    assert on(orders.drawer) == []
+    client.post(f"/orders/{taken}/lines/{line.id}", data={"ordered": 4, "baits": 3})
+    assert [one.count for one, _ in on(orders.drawer)] == [2]
+    client.post(f"/orders/{taken}/lines/{line.id}/remove")
+    assert on(orders.lines_now, taken) == []
+    assert [one.count for one, _ in on(orders.drawer)] == [3]
+
+
+def test_drawers_that_were_kept_wrongly_are_put_right(on, bench, taken):
+    line = on(orders.lines_now, taken)[0].line
+    of = (line.plan, line.version)
+
+    def wrong(store):
+        with connection.writing(store):
+            for why, count, own in ((stored.AGAIN, 2, None), (stored.OVER, 2, None), (stored.TAKEN, -1, 999)):
+                stored.put_stock(store, of, count, order=taken, why=why, line=own, at=AT)
+
+    on(wrong)
+    told = [one for one in check_folder(bench) if one.startswith(f"Order {taken}")]
+    assert [("twice" in one, "not on it any more" in one) for one in told] == [(True, False), (False, True)]
+    mend_folder(bench)
+    assert [one.count for one, _ in on(orders.drawer)] == [2]
+    assert check_folder(bench) == []
+
+
 def test_a_plan_and_a_recipe_that_changed_since_are_told(on, client, taken):
     assert on(orders.lines_now, taken)[0].changed == []
     on(plans.change, 1, lambda plan: plan.copied(plan.layers[0].number), did="more", at=AT)
@@ -391,11 +486,11 @@ def test_a_recipe_that_was_changed_since_is_told(on, client, taken):
     ],
 )
 def test_bad_input_is_said_plainly_and_loses_nothing(client, on, path, data, words):
-    before = len(on(orders.every))
+    before = len(on(stored.every))
     answer = client.post(path, data=data, headers={"HX-Request": "true"})
     assert answer.status_code == 422
     assert words in answer.text
-    assert len(on(orders.every)) == before
+    assert len(on(stored.every)) == before
     assert on(bench_time.bench_time) == bench_time.BenchTime()
 
 

@@ -22,11 +22,13 @@ def saturday():
 def test_seven_for_saturday_from_taking_on_to_the_calendar(page, address, tmp_path, accessible):
     page.goto(f"{address}/orders")
     page.get_by_label("Who it is for").fill("Pier kiosk")
+    page.get_by_label("What to call it").fill("Seven for Saturday")
     page.locator("[name=plan]").select_option(label="Autumn char")
     page.locator("[name=baits]").fill("7")
     page.get_by_label("Ready by, if there is a day").fill(f"{saturday().isoformat()}T18:00")
     page.get_by_role("button", name="Take it on").click()
-    expect(page.get_by_role("heading", name="Pier kiosk")).to_be_visible()
+    expect(page.get_by_role("heading", name="Seven for Saturday")).to_be_visible()
+    expect(page.locator("main")).to_contain_text("For Pier kiosk")
     expect(page.locator("#order-paint")).to_contain_text("Paint for 7 baits")
     planned(page)
     expect(page.locator(".order-figure")).to_contain_text("before its day, Sat")
@@ -39,9 +41,9 @@ def test_seven_for_saturday_from_taking_on_to_the_calendar(page, address, tmp_pa
         page.get_by_role("link", name="Calendar (ICS)").click()
     kept.value.save_as(tmp_path / "order.ics")
     events = list(icalendar.Calendar.from_ical(Path(tmp_path / "order.ics").read_bytes()).walk("VEVENT"))
-    benches = [one for one in events if str(one["SUMMARY"]) == "At the bench: Pier kiosk"]
+    benches = [one for one in events if str(one["SUMMARY"]) == "At the bench: Seven for Saturday"]
     assert len(benches) == page.locator(".order-sessions > li").count()
-    ready = next(one for one in events if str(one["SUMMARY"]) == "Ready: Pier kiosk")
+    ready = next(one for one in events if str(one["SUMMARY"]) == "Ready: Seven for Saturday")
     assert ready.decoded("DTSTART").date() < saturday()
     page.keyboard.press("Escape")
 

@@ -198,10 +198,11 @@ def fill(folder: Path) -> None:
 def _ordered(connection: sqlite3.Connection) -> None:
     """Seven of a pattern for the Saturday of next week, whenever that is."""
     at = clock.now()
-    number = orders.new(connection, "Harbour shop", at=at)
+    number = orders.new(connection, "Seven for the shop window", at=at)
     today = datetime.fromisoformat(at).astimezone().date()
     due = today + timedelta(days=7 + (SATURDAY - today.weekday()) % 7)
     form = {
+        "customer": "Harbour shop",
         "due": f"{due.isoformat()}T18:00",
         "price": "210",
         "wish": "Bright bellies, two of them signed on the back.",

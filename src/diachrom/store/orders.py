@@ -23,6 +23,7 @@ class Order:
     state: str
     at: str
     schedule: str
+    customer: str
     pins: Mapping[str, str]  # blocks that were dragged: not before
 
 
@@ -65,7 +66,7 @@ class InStock:
 
 
 _ORDER = """
-    SELECT number, name, wish, price, due, starts, ready_by, state, at, schedule,
+    SELECT number, name, wish, price, due, starts, ready_by, state, at, schedule, customer,
            (SELECT json_group_object(block, not_before) FROM order_pin WHERE bait_order = number) AS pins
     FROM bait_order
 """
@@ -84,6 +85,7 @@ def _order(row: sqlite3.Row) -> Order:
         state=row["state"],
         at=row["at"],
         schedule=row["schedule"],
+        customer=row["customer"],
         pins=json.loads(row["pins"]),
     )
 
@@ -127,8 +129,8 @@ def add(connection: sqlite3.Connection, *, name: str, at: str) -> int:
 
 def change(connection: sqlite3.Connection, order: Order) -> None:
     connection.execute(
-        "UPDATE bait_order SET name = :name, wish = :wish, price = :price, due = :due, starts = :starts,"
-        " ready_by = :ready_by, state = :state, schedule = :schedule WHERE number = :number",
+        "UPDATE bait_order SET name = :name, customer = :customer, wish = :wish, price = :price, due = :due,"
+        " starts = :starts, ready_by = :ready_by, state = :state, schedule = :schedule WHERE number = :number",
         {**vars(order), "ready_by": int(order.ready_by)},
     )
 
@@ -244,15 +246,56 @@ def forget_waits(connection: sqlite3.Connection, kind: str) -> None:
     connection.execute("DELETE FROM wait_seen WHERE kind = :kind", {"kind": kind})
 
 
+OVER, TAKEN, AGAIN = "over", "taken", "again"
+
+
+@dataclass(frozen=True)
+class Moved:
+    """Painted baits that an order put into the drawer (`why` is OVER), or that were taken out for a line of it.
+
+    AGAIN is what older versions put there once more when an order was finished anew."""
+
+    plan: int
+    version: int
+    count: int  # less than nothing where they were taken out
+    why: str
+    line: int | None
+    at: str
+
+
 def put_stock(
-    connection: sqlite3.Connection, of: tuple[int, int], count: int, *, note: str, order: int | None, at: str
+    connection: sqlite3.Connection,
+    of: tuple[int, int],
+    count: int,
+    *,
+    at: str,
+    note: str = "",
+    order: int | None = None,
+    why: str = "",
+    line: int | None = None,
 ) -> None:
     """Into the drawer, or out of it; `of` is a plan and its version."""
+    own = {"plan": of[0], "version": of[1], "count": count, "note": note, "order": order, "at": at}
     connection.execute(
-        "INSERT INTO bait_stock (plan, version, count, note, bait_order, at)"
-        " VALUES (:plan, :version, :count, :note, :order, :at)",
-        {"plan": of[0], "version": of[1], "count": count, "note": note, "order": order, "at": at},
+        "INSERT INTO bait_stock (plan, version, count, note, bait_order, at, why, line)"
+        " VALUES (:plan, :version, :count, :note, :order, :at, :why, :line)",
+        {**own, "why": why, "line": line},
     )
+
+
+def moved(connection: sqlite3.Connection, order: int) -> list[Moved]:
+    """What an order put into the drawer and took out of it, in the order of time."""
+    rows = connection.execute(
+        "SELECT plan, version, count, why, line, at FROM bait_stock"
+        " WHERE bait_order = :order AND why <> '' ORDER BY id",
+        {"order": order},
+    )
+    return [Moved(*row) for row in rows]
+
+
+def numbers(connection: sqlite3.Connection) -> list[int]:
+    """Of every order, whatever became of it."""
+    return [row[0] for row in connection.execute("SELECT number FROM bait_order ORDER BY number")]
 
 
 def stock(connection: sqlite3.Connection) -> list[InStock]:

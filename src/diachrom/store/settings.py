@@ -16,7 +16,13 @@ WRITTEN = (
     *(("target", column) for column in ("name", "source")),
     *(("test_card", "note"), ("upload", "name"), ("photo", "name")),
     *(("plan_version", "name"), ("plan_version", "note"), ("drawing", "name")),
-    *(("bait_order", "name"), ("bait_order", "wish"), ("bait_stock", "note"), ("session", "name")),
+    *(
+        ("bait_order", "name"),
+        ("bait_order", "wish"),
+        ("bait_order", "customer"),
+        ("bait_stock", "note"),
+        ("session", "name"),
+    ),
     *(("log_entry", column) for column in ("name", "customer", "wish", "clear", "note")),
     *(("log_fault", "note"), ("eye_stock", "kind"), ("opened_tin", "name"), ("opened_tin", "sealed")),
 )

@@ -31,7 +31,8 @@ Few = Annotated[int, Form()]
 @router.get("/bench")
 def every(request: Request, store: OpenStore) -> Response:
     rows = [(one, day(one.at)) for one in sessions.every(store)]
-    open_orders = [(one.number, one.name) for one, _ in orders.every(store) if one.schedule]
+    own = [one for one in orders.listed(store) if one.schedule is not None and one.anything_left]
+    open_orders = [(one.order.number, one.order.name) for one in own]
     plans = [(one.now.number, one.now.plan.name or f"Plan {one.now.number}") for one in bringing.listed(store, "")]
     recipes = [
         (key.split(":")[1], words) for key, words in sources.offered(store)["Recipes"] if key.startswith("recipe:")

@@ -11,7 +11,6 @@ from diachrom import clock
 from diachrom.core.mix.drying import LAWS, TABLE, Dries
 from diachrom.core.schedule.steps import Pace
 from diachrom.errors import InvalidInput
-from diachrom.store.orders import Order, OrderLine
 from diachrom.web.kit.answers import go
 from diachrom.web.kit.dependencies import FormRowId, GivenForm, OpenStore
 from diachrom.web.kit.formatting import count
@@ -20,8 +19,9 @@ from diachrom.web.kit.pages import render
 from diachrom.web.orders.view import moment_words
 from diachrom.work.kit.fields import number
 from diachrom.work.kit.opened import Store
-from diachrom.work.orders import bench, kept, orders, paint
+from diachrom.work.orders import bench, orders, paint
 from diachrom.work.orders.bench import DAYS, BenchTime
+from diachrom.work.orders.orders import Listed
 from diachrom.work.plan import bringing, drying
 
 router = APIRouter(include_in_schema=False)
@@ -56,6 +56,9 @@ class OrderRow:
     late: bool
     price: str
     plans: Sequence[int]
+    customer: str
+    painted: str  # "4 of 7 baits painted", once something is done
+    to_hand_over: bool
 
 
 @dataclass(frozen=True)
@@ -106,8 +109,8 @@ def every(request: Request, store: OpenStore, finished: int = 0, over: int = 0) 
         said += f" {count(over, 'bait')} more than ordered: they lie in the drawer." if over else ""
     names = {one.now.number: one.now.plan.name or f"Plan {one.now.number}" for one in bringing.listed(store)}
     page = OrdersPage(
-        open=[_row(one, lines, names) for one, lines in orders.every(store)],
-        done=[_row(one, lines, names) for one, lines in orders.every(store, "done")][-20:],
+        open=[_row(one, names) for one in orders.listed(store)],
+        done=[_row(one, names) for one in orders.listed(store, "done")][-20:],
         drawer=[DrawerRow(one.plan, one.version, name, one.count, one.note) for one, name in orders.drawer(store)],
         plans=list(names.items()),
         said=said,
@@ -115,9 +118,10 @@ def every(request: Request, store: OpenStore, finished: int = 0, over: int = 0) 
     return render("orders/orders.html", page=page, frame=frame(request, store, "orders"))
 
 
-def _row(order: Order, lines: Sequence[OrderLine], names: Mapping[int, str]) -> OrderRow:
-    found = kept.read(order.schedule)
-    told = [f"{one.ordered} × {names.get(one.plan, f'plan {one.plan}')}" for one in lines]
+def _row(own: Listed, names: Mapping[int, str]) -> OrderRow:
+    order, found = own.order, own.schedule
+    told = [f"{one.ordered} × {names.get(one.plan, f'plan {one.plan}')}" for one in own.lines]
+    painted = f"{own.baits_done} of {count(sum(one.baits for one in own.lines), 'bait')} painted"
     due = clock.moment(order.due)
     return OrderRow(
         number=order.number,
@@ -127,7 +131,10 @@ def _row(order: Order, lines: Sequence[OrderLine], names: Mapping[int, str]) -> 
         ready="" if found is None else f"{found.ends_at.astimezone():%a %-d %b, %H:%M}",
         late=found is not None and due is not None and found.ends_at > due,
         price="" if order.price is None else f"{order.price:g}",
-        plans=[one.plan for one in lines][:3],
+        plans=[one.plan for one in own.lines][:3],
+        customer=order.customer,
+        painted=painted if own.steps_done and order.state == "open" else "",
+        to_hand_over=own.to_hand_over,
     )
 
 

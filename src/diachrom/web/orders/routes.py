@@ -63,13 +63,13 @@ def add_line(request: Request, store: OpenStore, number: RowId, plan: FormRowId,
 def change_line(
     request: Request, store: OpenStore, number: RowId, line: RowId, ordered: Number, baits: Number
 ) -> Response:
-    orders.change_line(store, number, line, ordered=ordered, baits=baits)
+    orders.change_line(store, number, line, ordered=ordered, baits=baits, at=clock.now())
     return _other_lines(request, store, number)
 
 
 @router.post("/orders/{number}/lines/{line}/remove")
 def remove_line(request: Request, store: OpenStore, number: RowId, line: RowId) -> Response:
-    orders.remove_line(store, number, line)
+    orders.remove_line(store, number, line, at=clock.now())
     return _other_lines(request, store, number)
 
 

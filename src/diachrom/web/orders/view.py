@@ -87,6 +87,8 @@ class OrderPage:
     state: str
     lines: Sequence[LineView]
     schedule: SchedulePart
+    customer: str
+    to_hand_over: bool
 
 
 def moment_words(at: str) -> str:
@@ -113,6 +115,8 @@ def order_page(store: Store, tasks: Tasks, number: int, *, said: str = "") -> Or
         state=order.state,
         lines=[_line(one) for one in orders.lines_now(store, number)],
         schedule=schedule_part(store, tasks, order, said=said),
+        customer=order.customer,
+        to_hand_over=orders.to_hand_over(store, order),
     )
 
 

@@ -32,16 +32,14 @@ def of_order(connection: sqlite3.Connection, order: int) -> Script:
     found = kept.read(orders.order(connection, order).schedule)
     if found is None:
         raise InvalidInput("Plan the time of this order first: the bench follows its schedule.", field="order")
-    done = {(one.line, one.step, one.bait) for one in orders.done(connection, [order])[order]}
     own = paint.paint(connection, order)
     rows = {one.line.id: (one.line.plan, one.line.version, one.plan) for one in lines_now(connection, order)}
     poured = {one.key: one for one in own.job.poured}
     told = Told(connection, found, rows, poured, fills_of(connection, own.job.poured))
-    is_done = [visit.what != "clean" and all(each in done for each in visit.steps) for visit in found.visits]
-    script = _script(found.visits, told, is_done)
-    if not script.steps:
-        raise InvalidInput("Every step of this order is done.", field="order")
-    return script
+    left = {id(one) for one in kept.left(found, orders.done(connection, [order])[order])}
+    if not left:
+        raise InvalidInput("Every step of this order is done: finish the order on its page.", field="order")
+    return _script(found.visits, told, [id(visit) not in left for visit in found.visits])
 
 
 def of_plan(connection: sqlite3.Connection, number: int, *, baits: int, one_by_one: bool, at: str) -> Script:

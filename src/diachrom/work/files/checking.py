@@ -57,7 +57,7 @@ def mend_folder(folder: Path) -> tuple[Path, list[str]]:
                 *mending.reindex(connection),
                 *mending.orphans(connection),
                 *mending.ledger_sums(connection, SUM_TOLERANCE_ML),
-                *kept_wrongly.jars(connection, mend=True, at=clock.now()),
+                *(told for each in kept_wrongly.FOUND for told in each(connection, mend=True, at=clock.now())),
             ]
         done += mending.give_back(connection)
     return before, done
@@ -165,5 +165,5 @@ def _no(one: Kept, what: str) -> str:
 
 CHECKS: tuple[Check, ...] = (
     *(_file, _sums, _paints, _recipes, _cards, _cup, _documents, _values),
-    kept_wrongly.jars,
+    *kept_wrongly.FOUND,
 )

@@ -2,10 +2,12 @@
 
 import re
 import sqlite3
+from collections import Counter
 from collections.abc import Iterator
 
-from diachrom.errors import DiachromError
-from diachrom.store import bottles, paints, recipes, steps
+from diachrom.core.mix.rinse import CLEAN, RINSE
+from diachrom.errors import DiachromError, counted
+from diachrom.store import bottles, orders, paints, recipes, sessions, steps
 from diachrom.store.bottles import Bottle
 from diachrom.work.mix.charging import jar_paint
 
@@ -52,3 +54,42 @@ def _made_of(connection: sqlite3.Connection, bottle: Bottle) -> tuple[int, int] 
     known = paints.record(connection, bottle.paint_id)
     same = [known.version] if known.recipe == number and known.version is not None else []
     return next(((number, one) for one in (poured, *same, *by_name) if one in own), None)
+
+
+def drawers(connection: sqlite3.Connection, *, mend: bool = False, at: str = "") -> Iterator[str]:
+    """The surplus of an order that was finished, opened and finished again; baits of lines that were taken off."""
+    lines = orders.lines(connection, orders.numbers(connection))
+    for number, own in lines.items():
+        moved = orders.moved(connection, number)
+        there = {line.id for line in own}
+        wrong: Counter[tuple[int, int, str, int | None]] = Counter()
+        for one in moved:
+            if one.why == orders.AGAIN or (one.why == orders.TAKEN and one.line not in there):
+                wrong[one.plan, one.version, one.why, one.line] += one.count
+        for (plan, version, why, line), count in wrong.items():
+            if not count:
+                continue
+            sentence = f"Order {number}: {counted(abs(count), 'bait')} of plan {plan}, version {version}, "
+            sentence += "lay in the drawer twice" if count > 0 else "were taken for a line that is not on it any more"
+            if mend:
+                orders.put_stock(
+                    connection, (plan, version), -count, note="put right", order=number, why=why, line=line, at=at
+                )
+            yield f"{sentence}: put right." if mend else f"{sentence}."
+
+
+def finished_sessions(connection: sqlite3.Connection, *, mend: bool = False, at: str = "") -> Iterator[str]:
+    """Sessions under way of which nothing but cleaning is left."""
+    for one in sessions.every(connection):
+        if one.ended:
+            continue
+        session = sessions.session(connection, one.number)
+        left = [step for step in session.state.run(session.script) if step.key not in session.state.done]
+        if session.order is not None and not session.state.done and all(step.kind in (CLEAN, RINSE) for step in left):
+            if mend:
+                sessions.end(connection, one.number, at=at)
+            sentence = f"Session {one.number}, {one.name}, has nothing to do but cleaning"
+            yield f"{sentence}: ended." if mend else f"{sentence}."
+
+
+FOUND = (jars, drawers, finished_sessions)

@@ -195,5 +195,5 @@ def _ordered(connection: sqlite3.Connection, entry: Entry, wanted: Again, *, at:
         name = f"{wanted.plan.name}, {size:g} mm"[:LONGEST_NAME]
         plan = plans.new(connection, replace(wanted.plan, name=name), did=f"again, of entry {entry.number}", at=at)
         planning.save(connection, plan, at=at)
-    name = entry.customer or entry.name
-    return orders.new_with(connection, {"name": name}, plan=plan, baits=wanted.baits, at=at)
+    told = {"name": entry.name, "customer": entry.customer}
+    return orders.new_with(connection, told, plan=plan, baits=wanted.baits, at=at)

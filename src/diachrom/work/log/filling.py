@@ -93,7 +93,7 @@ def _entries(connection: sqlite3.Connection, session: Session, at: str) -> list[
                 "version": version,
                 "name": (bait.planned.name or f"Plan {plan}")[:80],
                 "baits": min(max(max(one.last for one in own), 1), 500),
-                "customer": "" if order is None else order.name,
+                "customer": "" if order is None else order.customer,
                 "wish": "" if order is None else order.wish,
                 "price": None if order is None else order.price,
                 "clear": _clear(bait.done),

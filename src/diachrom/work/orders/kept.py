@@ -2,12 +2,13 @@
 
 import json
 import re
-from collections.abc import Mapping, Sequence
+from collections.abc import Iterable, Mapping, Sequence
 from dataclasses import asdict, dataclass, field
 from datetime import UTC, datetime, timedelta
 
 from diachrom import clock
 from diachrom.core.mix import sound
+from diachrom.store.orders import DoneStep
 
 FORMAT = 1
 MOST_VISITS = 20_000
@@ -66,6 +67,15 @@ class Schedule:
     @property
     def ends_at(self) -> datetime:
         return self.at(self.ends)
+
+
+def left(schedule: Schedule, done: Iterable[DoneStep]) -> list[Visit]:
+    """What is still to be done of it: cleaning belongs to what is sprayed after it."""
+    did = {(one.line, one.step, one.bait) for one in done}
+    open_visits = [one for one in schedule.visits if any(each not in did for each in one.steps)]
+    blocks = {one.block for one in open_visits}
+    own = {id(one) for one in open_visits}
+    return [one for one in schedule.visits if id(one) in own or (one.what == "clean" and one.block in blocks)]
 
 
 def written(schedule: Schedule) -> str:

@@ -1,6 +1,7 @@
 """What can be done with an order: its lines, its day, what was done, the drawer of painted baits."""
 
 import sqlite3
+from collections import Counter
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, replace
 from datetime import UTC, datetime
@@ -12,9 +13,9 @@ from diachrom.errors import InvalidInput, NotFound
 from diachrom.store import orders, plans
 from diachrom.store.connection import writing
 from diachrom.store.memory import once
-from diachrom.store.orders import InStock, Order, OrderLine
+from diachrom.store.orders import DoneStep, InStock, Order, OrderLine
 from diachrom.work.kit.fields import number_field
-from diachrom.work.orders.kept import Schedule
+from diachrom.work.orders.kept import Schedule, left, read
 from diachrom.work.plan import plans as planning
 from diachrom.work.plan.painting import recipe_numbers
 
@@ -33,15 +34,48 @@ class LineNow:
     in_stock: int
 
 
+@dataclass(frozen=True)
+class Listed:
+    """An order, how far it is, and whether anything is left to do at the bench."""
+
+    order: Order
+    lines: Sequence[OrderLine]
+    schedule: Schedule | None
+    steps_done: int
+    baits_done: int
+    anything_left: bool
+
+    @property
+    def to_hand_over(self) -> bool:
+        return self.order.state == "open" and self.steps_done > 0 and not self.anything_left
+
+
+def listed(connection: sqlite3.Connection, state: str = "open") -> list[Listed]:
+    """All of a state, those that are due first before the others."""
+    every = orders.every(connection, state=state)
+    numbers = [one.number for one in every]
+    lines, done = orders.lines(connection, numbers), orders.done(connection, numbers)
+    return [_listed(one, lines[one.number], done[one.number]) for one in every]
+
+
+def to_hand_over(connection: sqlite3.Connection, order: Order) -> bool:
+    """Whether an order is open and everything on it done."""
+    return _listed(order, [], orders.done(connection, [order.number])[order.number]).to_hand_over
+
+
+def _listed(one: Order, own: Sequence[OrderLine], done: Sequence[DoneStep]) -> Listed:
+    schedule = read(one.schedule)
+    open_visits = [] if schedule is None else left(schedule, done)
+    unpainted = {(each.line, bait) for each in open_visits for bait in range(each.first, each.last)}
+    begun = {(each.line, each.bait) for each in done if each.line}
+    whole = not open_visits and schedule is not None
+    baits = sum(line.baits for line in own) if whole else len(begun - unpainted)
+    return Listed(one, own, schedule, len(done), baits, not whole)
+
+
 def order(connection: sqlite3.Connection, number: int) -> Order:
     """Raises NotFound."""
     return orders.order(connection, number)
-
-
-def every(connection: sqlite3.Connection, state: str = "open") -> list[tuple[Order, list[OrderLine]]]:
-    found = orders.every(connection, state=state)
-    lines = orders.lines(connection, [one.number for one in found])
-    return [(one, lines[one.number]) for one in found]
 
 
 def new(connection: sqlite3.Connection, name: str, *, at: str) -> int:
@@ -75,23 +109,42 @@ def add_line(connection: sqlite3.Connection, number: int, plan: int, baits: int,
         return orders.add_line(connection, number, plan, version, ordered=own, baits=own)
 
 
-def change_line(connection: sqlite3.Connection, number: int, line: int, *, ordered: int, baits: int) -> None:
-    """Raises NotFound, InvalidInput."""
+def change_line(connection: sqlite3.Connection, number: int, line: int, *, ordered: int, baits: int, at: str) -> None:
+    """What is to be painted after all lies in the drawer again. Raises NotFound, InvalidInput."""
     with writing(connection):
         old = _line(connection, number, line)
         if not 0 <= baits <= MOST_BAITS:
             raise InvalidInput(f"Baits to paint: 0 to {MOST_BAITS}, not {baits}.", field="baits")
-        orders.change_line(connection, replace(old, ordered=_many(ordered, "Baits ordered"), baits=baits))
+        new = replace(old, ordered=_many(ordered, "Baits ordered"), baits=baits)
+        _give_back(connection, new, most=max(new.ordered - new.baits, 0), at=at)
+        orders.change_line(connection, new)
 
 
-def remove_line(connection: sqlite3.Connection, number: int, line: int) -> None:
-    """Raises NotFound, and InvalidInput where some of its work is done."""
+def _give_back(connection: sqlite3.Connection, line: OrderLine, *, most: int, at: str) -> None:
+    """Of what was taken out of the drawer for a line, all beyond `most` goes back into it."""
+    taken: dict[tuple[int, int], int] = {}
+    for one in orders.moved(connection, line.order):
+        if (one.why, one.line) == (orders.TAKEN, line.id):
+            taken[one.plan, one.version] = taken.get((one.plan, one.version), 0) - one.count
+    back = sum(taken.values()) - most
+    for of, count in taken.items():
+        given = min(count, back)
+        if given > 0:
+            back -= given
+            own = {"order": line.order, "why": orders.TAKEN, "line": line.id, "at": at}
+            orders.put_stock(connection, of, given, note="given back", **own)  # type: ignore[arg-type]
+
+
+def remove_line(connection: sqlite3.Connection, number: int, line: int, *, at: str) -> None:
+    """What was taken out of the drawer for it lies there again. Raises NotFound, and InvalidInput where some of its
+    work is done."""
     with writing(connection):
         own = _line(connection, number, line)
         if any(one.line == own.id for one in orders.done(connection, [number])[number]):
             raise InvalidInput(
                 "Some of its steps are done: set what is to be painted to 0 instead, and they stay known.", field="line"
             )
+        _give_back(connection, own, most=0, at=at)
         orders.remove_line(connection, own.id)
 
 
@@ -112,7 +165,7 @@ def _line(connection: sqlite3.Connection, number: int, line: int) -> OrderLine:
 
 
 def set_order(connection: sqlite3.Connection, number: int, form: Mapping[str, str], *, at: str) -> Order:
-    """Who it is for, wish, price, day. Fields that are not named stay. Raises InvalidInput, NotFound."""
+    """Its name, who it is for, wish, price, day. Fields that are not named stay. Raises InvalidInput, NotFound."""
     with writing(connection):
         old = orders.order(connection, number)
         name = checked_text("name", " ".join(form.get("name", old.name).split()), LONGEST_NAME)
@@ -128,6 +181,7 @@ def set_order(connection: sqlite3.Connection, number: int, form: Mapping[str, st
         new = replace(
             old,
             name=name or old.name,
+            customer=checked_text("customer", " ".join(form.get("customer", old.customer).split()), LONGEST_NAME),
             wish=checked_text("wish", form.get("wish", old.wish), LONGEST_NOTE),
             price=price,
             due=due,
@@ -201,42 +255,46 @@ def set_state(connection: sqlite3.Connection, number: int, state: str) -> None:
 
 
 def finish(connection: sqlite3.Connection, number: int, painted: Mapping[int, int], *, at: str) -> int:
-    """It is handed over: what was painted beyond what was ordered goes into the drawer; how many baits that are.
-    Raises InvalidInput, NotFound."""
+    """It is handed over: what was painted beyond what was ordered goes into the drawer; how many baits that are. One
+    that was opened again and is finished again brings there only what has changed. Raises InvalidInput, NotFound."""
     with writing(connection):
         one = orders.order(connection, number)
         if one.state != "open":
             raise InvalidInput("This order is finished already.", field="order")
-        over = 0
+        over: Counter[tuple[int, int]] = Counter()
         for line in orders.lines(connection, [number])[number]:
             made = painted.get(line.id, line.baits)
             if not 0 <= made <= MOST_BAITS:
                 raise InvalidInput(f"Baits painted: 0 to {MOST_BAITS}, not {made}.", field="painted")
             taken = line.ordered - line.baits  # from the drawer, where fewer were painted than ordered
-            more = made - (line.ordered - max(taken, 0))
-            if more > 0:
-                over += more
-                orders.put_stock(
-                    connection, (line.plan, line.version), more, note=f"over from {one.name}", order=number, at=at
-                )
+            over[line.plan, line.version] += max(made - (line.ordered - max(taken, 0)), 0)
+        there: Counter[tuple[int, int]] = Counter()
+        for row in orders.moved(connection, number):
+            there[row.plan, row.version] += row.count if row.why == orders.OVER else 0
+        for of in dict.fromkeys((*over, *there)):
+            if over[of] != there[of]:
+                note = f"over from {one.name}"
+                own = {"order": number, "why": orders.OVER, "at": at}
+                orders.put_stock(connection, of, over[of] - there[of], note=note, **own)  # type: ignore[arg-type]
         orders.change(connection, replace(one, state="done"))
-    return over
+    return over.total()
 
 
 def from_drawer(connection: sqlite3.Connection, number: int, line: int, *, at: str) -> int:
     """Take what lies in the drawer of this plan in place of painting it; how many. Raises NotFound, InvalidInput."""
     with writing(connection):
         own = _line(connection, number, line)
-        left = own.baits
+        unmet = own.baits
         for one in orders.stock(connection):
-            if one.plan == own.plan and left > 0:
-                taken = min(one.count, left)
-                orders.put_stock(connection, (one.plan, one.version), -taken, note="ordered", order=number, at=at)
-                left -= taken
-        if left == own.baits:
+            if one.plan == own.plan and unmet > 0:
+                taken = min(one.count, unmet)
+                row = {"order": number, "why": orders.TAKEN, "line": line, "at": at}
+                orders.put_stock(connection, (one.plan, one.version), -taken, note="ordered", **row)  # type: ignore[arg-type]
+                unmet -= taken
+        if unmet == own.baits:
             raise InvalidInput("None of it lies in the drawer any more.", field="line")
-        orders.change_line(connection, replace(own, baits=left))
-        return own.baits - left
+        orders.change_line(connection, replace(own, baits=unmet))
+        return own.baits - unmet
 
 
 def drawer(connection: sqlite3.Connection) -> list[tuple[InStock, str]]:
@@ -251,18 +309,15 @@ def take_out(connection: sqlite3.Connection, plan: int, version: int, count: int
         there = sum(one.count for one in orders.stock(connection) if (one.plan, one.version) == (plan, version))
         if count == 0 or not -MOST_BAITS <= count <= there:
             raise InvalidInput(f"1 to {there} of them can be taken out, not {count}.", field="count")
-        orders.put_stock(connection, (plan, version), -count, note="", order=None, at=at)
+        orders.put_stock(connection, (plan, version), -count, at=at)
 
 
 def blocks_done(connection: sqlite3.Connection, number: int, found: Schedule | None) -> frozenset[str]:
     """Of a schedule: the blocks of which every step is done."""
     if found is None:
         return frozenset()
-    done = {(one.line, one.step, one.bait) for one in orders.done(connection, [number])[number]}
-    left = {
-        visit.block for visit in found.visits if visit.what != "clean" and any(each not in done for each in visit.steps)
-    }
-    return frozenset(visit.block for visit in found.visits if visit.what != "clean") - left
+    open_blocks = {visit.block for visit in left(found, orders.done(connection, [number])[number])}
+    return frozenset(visit.block for visit in found.visits if visit.what != "clean") - open_blocks
 
 
 def steps_done(connection: sqlite3.Connection, number: int) -> int:
@@ -274,9 +329,13 @@ def new_with(connection: sqlite3.Connection, form: Mapping[str, str], *, plan: i
     """An order as a form has it, with a first line where a plan is chosen: all of it, or nothing. Raises InvalidInput,
     NotFound."""
     with writing(connection):
-        number = new(connection, form.get("name", ""), at=at)
-        if form.get("due", "").strip():
-            set_order(connection, number, {"due": form["due"]}, at=at)
+        name = form.get("name", "").strip()
+        if not name and plan is not None:
+            name = planning.now(connection, plan).plan.name[:LONGEST_NAME]
+        number = new(connection, name, at=at)
+        told = {key: form[key] for key in ("customer", "due") if form.get(key, "").strip()}
+        if told:
+            set_order(connection, number, told, at=at)
         if plan is not None:
             add_line(connection, number, plan, baits, at=at)
     return number

@@ -126,14 +126,21 @@ def _beside(
 ) -> tuple[Hours, list[tuple[str, int, int]]]:
     """The hours and places that other orders leave: those that were planned, and are not done yet."""
     busy, taken = [], []
-    for other in orders.every(connection):
-        found = None if other.number == order.number else kept.read(other.schedule)
+    others = [one for one in orders.every(connection) if one.number != order.number]
+    done = orders.done(connection, [one.number for one in others])
+    for other in others:
+        found = kept.read(other.schedule)
         if found is None:
             continue
+        shift = int((found.start - start).total_seconds() // 60)
+        left = {id(one) for one in kept.left(found, done[other.number])}
+        ended = {(one.line, one.step, one.bait): minute_of(one.at, start) for one in done[other.number]}
         for visit in found.visits:
-            shift = int((found.start - start).total_seconds() // 60)
             first, last = visit.start + shift, visit.end + shift
-            if last > 0:
+            if id(visit) not in left:  # what is done lies where it dries from when it was done
+                last = max((ended[each] for each in visit.steps), default=last)
+                first = min(first, last)
+            elif last > 0:
                 busy.append((first, last))
             if visit.holds and last + visit.held > 0:
                 taken += [(visit.holds, first, last + visit.held)] * max(visit.last - visit.first, 1)
