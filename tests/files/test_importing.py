@@ -11,6 +11,7 @@ from everything import everything
 from diachrom.core.light.difference import delta_e
 from diachrom.core.light.screen import hex_to_lab
 from diachrom.errors import BadFile, InvalidInput
+from diachrom.exchange import cgats, cxf
 from diachrom.exchange.spectra import read_spectra
 from diachrom.store import bottles, paints, uploads
 from diachrom.store.connection import connected, writing
@@ -170,7 +171,24 @@ def test_spectra_over_white_and_black_become_profiles_that_give_them_back(store)
     old, new = (read_spectra("s", one) for one in (guessed, exporting.export(store, "cgats", at=AT)))
     for one, other in zip(old, new, strict=True):
         assert one.name == other.name
-        assert np.abs(one.reflectance - other.reflectance).max() < 0.01
+        assert np.abs(one.reflectance - other.reflectance).max() < 2e-6, one.name
+
+
+def test_spectra_are_equal_to_six_digits_on_an_empty_shelf_too_and_a_measurement_is_not_taken_for_exact(store, empty):
+    some = {"bare white", "bare black"}
+    some |= {
+        f"{one}, over {ground}" for one in ("Lykt Royk", "Grunn Graa", "Rav Nype") for ground in ("white", "black")
+    }
+    own = [one for one in exporting.spectra_of(store) if one.name in some]
+    content = cgats.write("Three", own)
+    write(empty, "s.cgats", content)
+    back = {one.name: one.reflectance for one in exporting.spectra_of(empty)}
+    assert max(np.abs(back[one.name] - one.reflectance).max() for one in own) < 1e-6
+    other = content.replace(b'ORIGINATOR "Diachrom"', b'ORIGINATOR "A reader"')
+    assert [one.computed for one in read_spectra("s", content)] == [True] * 8
+    assert [one.computed for one in read_spectra("s", other)] == [False] * 8
+    by_xml = read_spectra("s", cxf.write("Three", own, at=AT))
+    assert [one.computed for one in by_xml] == [True] * 8
 
 
 def test_spectra_are_the_same_in_either_format(store):

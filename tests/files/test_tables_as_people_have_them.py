@@ -119,6 +119,45 @@ def test_a_thousand_or_one_is_asked_about_and_never_taken_for_one(empty):
     assert "'1,000' can be 1000 or 1: write which" in wrong.sentence
 
 
+@pytest.mark.parametrize(
+    ("text", "words", "keys"),
+    [
+        ("Farbe;Inhalt (ml);Rest (ml)\nTang;30;12,5", "'Inhalt (ml)' and 'Rest (ml)'", ["name", "size_ml", "left_ml"]),
+        ("name,Amount,Remaining\nTang,30,12.5", "'Amount' and 'Remaining'", ["name", "size_ml", "left_ml"]),
+        ("name,left,remaining ml\nTang,9,12.5", "'left' and 'remaining ml'", ["name", "", "left_ml"]),
+        ("name,Colour name,ml left\nTang,Tara,12.5", "'name' and 'Colour name'", ["name", "", "left_ml"]),
+    ],
+)
+def test_two_columns_that_fit_one_field_are_asked_about(empty, text, words, keys):
+    content = text.encode()
+    found = importing.read(empty, "a.csv", content, kind="pearl")
+    assert found.question.startswith(f"{words} can both be")
+    with pytest.raises(InvalidInput, match="can both be"), writing(empty):
+        found.write(empty, at=AT)
+    assert bottles.every(empty) == []
+    number = importing.keep(empty, "a.csv", content, kind="pearl", at=AT)
+    importing.choose_columns(empty, number, sheet=0, row=0, keys=keys)
+    written(empty, "a.csv", content, kind="pearl")
+    (bottle,) = bottles.every(empty)
+    assert (bottle.name, bottle.size_ml, bottle.left_ml) == ("Tang", 30.0, 12.5)
+
+
+def test_what_a_bottle_holds_is_proposed_as_its_size_beside_what_is_left(empty):
+    found = importing.read(empty, "a.csv", b"name;Inhalt (ml);Rest (ml)\nTang;30;12,5\n", kind="pearl")
+    assert found.columns.keys == ["name", "size_ml", "left_ml"]
+    alone = importing.read(empty, "a.csv", b"name;Inhalt (ml)\nTang;30\n", kind="pearl")
+    assert alone.question == ""
+
+
+@pytest.mark.parametrize("suffix", ["csv", "xlsx"])
+def test_no_colour_changes_on_its_way_out_and_in(store, empty, suffix):
+    written(empty, f"a.{suffix}", exporting.export(store, suffix, at=AT))
+    name, colour = HEADER.index("name"), HEADER.index("colour")
+    before, after = ({row[name]: row[colour] for row in inventory.rows(one)} for one in (store, empty))
+    assert after == before
+    assert len(before) > 40
+
+
 def test_headings_are_found_below_a_title_on_a_second_sheet_and_merged_cells_hold_for_each_row(empty):
     rows = [["Unser Regal 2026"], [], ["Marke", "Farbe", "Art", "Rest (ml)", "Hex"]]
     rows += [["Torv", "Tang", "deckend", 12, "#445533"], [None, "Sten", "deckend", 3, "#777777"]]

@@ -15,6 +15,7 @@ SPECTRAL = re.compile(
 )
 CELL = re.compile(r'"((?:[^"]|"")*)"|([^\s"]+)')  # a quote within quotes stands twice
 PERCENT_FORMS = ("CTI3", "SPECT")  # first words of files whose spectra are percent
+ORIGIN = 'ORIGINATOR "Diachrom"'
 NAMES = ("SAMPLE_NAME", "SAMPLE_LOC", "SAMPLE_ID", "SAMPLEID")
 
 
@@ -23,7 +24,7 @@ def write(title: str, samples: Sequence[Sample]) -> bytes:
     lines = [
         "CGATS.17",
         "",
-        'ORIGINATOR "Diachrom"',
+        ORIGIN,
         f'DESCRIPTOR "{_plain(title)}"',
         'MEASUREMENT_SOURCE "Illumination=D65 ObserverAngle=2 Geometry=d:8 mirror part left out"',
         f'KEYWORD "SPECTRAL_BANDS"\nSPECTRAL_BANDS "{BANDS}"',
@@ -59,6 +60,7 @@ def read(name: str, text: str) -> tuple[list[Raw], bool | None]:
         raise BadFile(name, "its data format names no spectral fields.")
     named = next((fields.index(key) for key in NAMES if key in fields), len(fields))
     rows = [row for row in _between(name, lines, "BEGIN_DATA", "END_DATA") if row.strip() and row.lstrip()[0] != "#"]
+    computed = ORIGIN in lines
     found, marked = [], any(match["percent"] for match in spectral.values())
     for number, row in enumerate(rows, start=1):
         cells = _cells(name, row)
@@ -67,7 +69,7 @@ def read(name: str, text: str) -> tuple[list[Raw], bool | None]:
             raise BadFile(name, f"'{label}' has {len(cells)} fields, its format {len(fields)}: is the file cut off?")
         own = [cells[at] for at in places.values()]
         marked |= any(cell.endswith("%") for cell in own)
-        found.append(Raw(label, list(places), _numbers(name, label, own)))
+        found.append(Raw(label, list(places), _numbers(name, label, own), computed=computed))
     _check_count(name, lines, len(found))
     return found, _percent(lines, marked=marked)
 

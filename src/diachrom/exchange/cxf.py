@@ -14,6 +14,7 @@ from diachrom.exchange.text import writable
 
 SPACE = "http://colorexchangeformat.com/CxF3-core"
 SPECIFICATION = "d65-2-d8"
+CREATOR = "Diachrom"
 SCALE = "Reflectance"
 DEEPEST = 60  # a file of the standard has a dozen elements in one another
 
@@ -21,7 +22,7 @@ DEEPEST = 60  # a file of the standard has a dozen elements in one another
 def write(title: str, samples: Sequence[Sample], *, at: str) -> bytes:
     root = Element("cc:CxF", {"xmlns:cc": SPACE})
     about = SubElement(root, "cc:FileInformation")
-    for key, text in (("Creator", "Diachrom"), ("CreationDate", at), ("Description", title)):
+    for key, text in (("Creator", CREATOR), ("CreationDate", at), ("Description", title)):
         SubElement(about, f"cc:{key}").text = text
     resources = SubElement(root, "cc:Resources")
     objects = SubElement(resources, "cc:ObjectCollection")
@@ -50,6 +51,7 @@ def read(name: str, content: bytes) -> list[Raw]:
     root = _root(name, content)
     every = list(root.iter())
     steps = {one.get("Id"): _step(name, one) for one in every if _tag(one) == "ColorSpecification" and one.get("Id")}
+    computed = any(_tag(one) == "Creator" and one.text == CREATOR for one in every)
     objects = ((one, _spectrum(one)) for one in every if _tag(one) == "Object")
     measured = [(one, spectrum) for one, spectrum in objects if spectrum is not None]
     found = []
@@ -61,7 +63,7 @@ def read(name: str, content: bytes) -> list[Raw]:
             first = float(spectrum.get("StartWL") or start or "")
         except ValueError:
             raise BadFile(name, f"'{label}' has a spectrum that cannot be read.") from None
-        found.append(Raw(label, [first + step * at for at in range(len(values))], values))
+        found.append(Raw(label, [first + step * at for at in range(len(values))], values, computed=computed))
     return found
 
 

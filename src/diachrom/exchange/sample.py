@@ -1,7 +1,7 @@
 """A spectrum brought onto the band grid, and what that took said."""
 
 from collections.abc import Sequence
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 
 import numpy as np
 
@@ -24,6 +24,7 @@ class Sample:
     name: str
     reflectance: Floats  # (band,)
     notes: Sequence[str] = field(default=())
+    computed: bool = False  # by this program from a profile: exact to its digits, and no measurement
 
 
 @dataclass(frozen=True)
@@ -33,6 +34,7 @@ class Raw:
     name: str
     wavelengths_nm: Sequence[float]
     values: Sequence[float]
+    computed: bool = False
 
 
 def on_grids(file: str, found: Sequence[Raw], *, percent: bool | None) -> list[Sample]:
@@ -40,7 +42,10 @@ def on_grids(file: str, found: Sequence[Raw], *, percent: bool | None) -> list[S
     then one value beyond any reflectance tells it of the whole file. Raises BadFile, naming the sample."""
     if percent is None:
         percent = any(value > PERCENT_ABOVE for one in found for value in one.values)
-    return [on_grid(file, one.name, one.wavelengths_nm, one.values, percent=percent) for one in found]
+    return [
+        replace(on_grid(file, one.name, one.wavelengths_nm, one.values, percent=percent), computed=one.computed)
+        for one in found
+    ]
 
 
 def on_grid(file: str, name: str, wavelengths_nm: Sequence[float], values: Sequence[float], *, percent: bool) -> Sample:

@@ -7,7 +7,7 @@ How sure the strength is follows from the covariance of the fit [tarantola2005].
 """
 
 from collections.abc import Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 import numpy as np
 
@@ -22,7 +22,7 @@ from diachrom.core.light.difference import delta_e
 from diachrom.core.light.lab import lab
 from diachrom.core.light.lights import light, xyz
 from diachrom.core.light.screen import linear_to_lab
-from diachrom.core.profiles.card_fit import Bare, CardEye, CardFilm, CardFit, reader
+from diachrom.core.profiles.card_fit import MOST, Bare, CardEye, CardFilm, CardFit, reader
 from diachrom.errors import InvalidInput
 
 CARD_UM = 24.0  # three light coats
@@ -33,6 +33,8 @@ MATTERS, DROWNS = 0.05, 0.05  # of optical depth; of the absorption
 SUREST, UNKNOWN = 0.01, 1.0  # of strength
 FARTHEST = 30.0  # standard deviations
 HAND = 0.05  # of all films of a paint alike: nobody sprays as thick as meant
+NOTHING, FEW, TINIEST = 1e-11, 1e-8, 1e-22  # 1/um, of scattering too; of a reflectance squared
+DIGITS, EXACT_TURNS = 5e-8, 80  # of a reflectance that was computed
 UNSURE = 0.25  # of strength: more than that is not taken unasked
 
 
@@ -73,6 +75,44 @@ def from_card(
         fit_delta_e=float(errors.max()),
         fields_delta_e=errors.reshape(-1, 2),
     )
+
+
+def as_computed(film: CardFilm, bare: Bare, *, near: Paint) -> Paint:
+    """The paint next to `near` that gives a film which was computed, and not measured, to its last digits: two figures
+    a band for two unknowns, each band by itself. A dye that takes nearly all the light is far from anything that
+    scatters: it is begun anew by Beer's law."""
+    fit = CardFit([film], bare, near.kind, reader(), None)
+    own = np.log(np.clip(np.stack([near.absorption, near.scattering]), NOTHING, MOST))  # (coefficient, band)
+    values, missing = _met_exactly(fit, own)
+    off = np.abs(missing).max(axis=0) > DIGITS
+    if off.any():
+        depth = np.log(np.maximum(fit.measured[0], NOTHING) / np.maximum(bare.white, NOTHING))
+        dye = np.log(np.clip(np.stack([-depth / (2.5 * film.film_um), np.full(BANDS, FEW)]), NOTHING, MOST))
+        again, left = _met_exactly(fit, np.where(off, dye, values))
+        values = np.where((left**2).sum(axis=0) < (missing**2).sum(axis=0), again, values)
+    absorption, scattering = np.exp(values)
+    return replace(near, absorption=absorption, scattering=scattering)
+
+
+def _met_exactly(fit: CardFit, values: Floats) -> tuple[Floats, Floats]:
+    """Unknowns (coefficient, band) by damped Gauss-Newton, and what is missing still (field, band)."""
+    damping = np.full(BANDS, 1e-3)
+    missing = fit.measured - fit.fields(values.ravel())
+    for _ in range(EXACT_TURNS):
+        if np.abs(missing).max() < DIGITS:
+            break
+        moved = values + 1e-4 * np.eye(2)[:, :, None]  # (moved, coefficient, band)
+        now = fit.measured - missing
+        slopes = ((fit.fields(moved.reshape(2, -1)) - now[:, None]) / 1e-4).transpose(2, 0, 1)  # (band, field, moved)
+        normal, right = slopes.transpose(0, 2, 1) @ slopes, np.einsum("bfm,fb->bm", slopes, missing)
+        size = damping * np.trace(normal, axis1=1, axis2=2) + TINIEST
+        step = np.linalg.solve(normal + size[:, None, None] * np.eye(2), right[..., None])[..., 0].T
+        tried = np.clip(values + np.clip(step, -2, 2), np.log(NOTHING), np.log(MOST))
+        left = fit.measured - fit.fields(tried.ravel())
+        better = (left**2).sum(axis=0) < (missing**2).sum(axis=0)
+        values, missing = np.where(better, tried, values), np.where(better, left, missing)
+        damping = np.clip(np.where(better, damping / 5, damping * 4), 1e-9, 1e9)
+    return values, missing
 
 
 def _errors(fit: CardFit, values: Floats) -> Floats:

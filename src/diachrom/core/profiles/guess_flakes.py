@@ -27,6 +27,8 @@ DEEPEST_FALL = 30.0  # films of a swatch's thickness that light goes through at 
 MILKS = (1.0, 30.0)  # times the usual haze
 TILTS_DEG, TIMES, ENOUGH = (12.0, 18.0, 26.0), (1.0, 1.8, 3.0, 6.0, 12.0), 0.5
 NEAR, NEAR_HUE = 2.5, 8.0  # dE and degrees: near enough for flakes without a dissolved colour
+MORE, TINGE = 1.25, 0.002  # of the dissolved colour, and 1/um: what meets it exactly is hardly more of a dye
+HEADROOM, HALVINGS = 0.6, 9  # of L, that a tinge takes again
 SHARES = (0.0, 0.35, 0.7, 1.0)  # of the dissolved colour that would meet it altogether
 
 # The flakes that are tried, by kind; the first is taken where no colour is known.
@@ -58,7 +60,25 @@ def _one(one: ToGuess) -> Paint:
         got = _lab(made.look(absorption[None], one.seen_at))[0]
         if float(delta_e(got, one.colour)) < NEAR and _apart(got, one.colour) < NEAR_HUE:
             break
+    if share < 1:
+        made = _as_light(made, absorption, one)
+        rest = _dissolved(made, one.colour, one.seen_at)
+        if float(rest.mean()) < MORE * float(absorption.mean()) + TINGE:
+            absorption = rest
     return _paint(one, made, absorption)
+
+
+def _as_light(made: "_Made", absorption: Floats, one: ToGuess) -> "_Made":
+    """With fewer flakes where these are lighter than the colour; a little lighter, for what is dissolved still."""
+    if one.colour is None:
+        return made
+    low, high = 0.2, 1.0
+    for _ in range(HALVINGS):
+        share = (low + high) / 2
+        tried = replace(made, flake=replace(made.flake, cover_per_um=share * made.flake.cover_per_um))
+        light = float(_lab(tried.look(absorption[None], one.seen_at))[0, 0])
+        low, high = (low, share) if light > one.colour[0] + HEADROOM else (share, high)
+    return replace(made, flake=replace(made.flake, cover_per_um=high * made.flake.cover_per_um))
 
 
 @dataclass(frozen=True)

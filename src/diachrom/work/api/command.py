@@ -91,6 +91,8 @@ def import_from(file: str, content: bytes, folder: Path, *, kind: str, values: s
         if found.errors:
             raise InvalidInput(f"{name} has {counted(len(found.errors), 'error')}; nothing was written.", field="FILE")
         if found.question:
+            if found.columns is not None:
+                raise InvalidInput(f"{found.question} Rename a heading, or bring it on the page 'Files'.", field="FILE")
             raise InvalidInput(found.question, field="--values")
         if write:
             Daily(folder).before_change()

@@ -20,6 +20,8 @@ from diachrom.work.kit.fields import BOTTLE_FIELDS, LEFT, PAINT_FIELDS
 __all__ = ["CHOICES", "LOOKED_AT", "MOST_COLUMNS", "Columns", "choose", "find", "guess", "table"]
 
 LOOKED_AT = 10  # rows from the top that may hold the headings
+SIZE = "size_ml"
+HOLDS = {"inhalt", "amount", "menge", "quantity", "quantite", "cantidad", "antal", "contents", "content"}
 REMEMBERED, KEPT = "headings", 40
 
 
@@ -55,21 +57,40 @@ class Columns:
     keys: Sequence[str]
     signature: str  # of the table, to remember it by
     chosen: bool = False  # by somebody, and not guessed
+    doubt: str = ""  # columns that fit the same field: which is meant is asked
 
 
 def guess(heading: str) -> str:
     """A key for a heading, "" if it says nothing. A unit or a remark in brackets is not needed to know it."""
-    whole = plain(heading)
-    bare = plain(re.sub(r"[(\[].*?[)\]]|,.*$", " ", heading))
-    return KNOWN.get(whole) or KNOWN.get(bare, "")
+    return KNOWN.get(plain(heading)) or KNOWN.get(_bare(heading), "")
+
+
+def _bare(heading: str) -> str:
+    return plain(re.sub(r"[(\[].*?[)\]]|,.*$", " ", heading))
 
 
 def _guessed(cells: Sequence[str]) -> list[str]:
+    """A key each, none twice. What a bottle holds beside what is left in it is its size."""
+    fits = [guess(cell) for cell in cells]
+    if fits.count(LEFT.key) > 1 and SIZE not in fits:
+        holds = [at for at, cell in enumerate(cells) if fits[at] == LEFT.key and _bare(cell) in HOLDS]
+        if len(holds) == 1:
+            fits[holds[0]] = SIZE
     keys: list[str] = []
-    for cell in cells:
-        key = guess(cell)
+    for key in fits:
         keys.append(key if key not in keys else "")
     return keys
+
+
+def _doubt(cells: Sequence[str]) -> str:
+    """Columns that fit one field alike, "" if there are none: a guess would write one in the place of the other."""
+    fits = [guess(cell) for cell in cells]
+    for key in dict.fromkeys(filter(None, fits)):
+        alike = [cell.strip()[:40] for cell, own in zip(cells, fits, strict=True) if own == key]
+        if len(alike) > 1:
+            named = " and ".join(f"'{one}'" for one in alike[:4])
+            return f"{named} can both be '{CHOICES[key]}': say what each is, nothing is written before."
+    return ""
 
 
 def find(connection: sqlite3.Connection, name: str, grids: Grids) -> Columns:
@@ -93,7 +114,7 @@ def find(connection: sqlite3.Connection, name: str, grids: Grids) -> Columns:
         raise BadFile(
             name, f"no row of its first ten names columns such as name, kind, left ml; its first says: {first}."
         )
-    return Columns(-sheet, -at, _guessed(cells), signature)
+    return Columns(-sheet, -at, _guessed(cells), signature, doubt=_doubt(cells))
 
 
 def _remembered(kept: Mapping[str, object], grids: Grids, signature: str) -> Columns | None:

@@ -36,7 +36,7 @@ class Read:
                 f"{self.name} has {counted(len(self.errors), 'error')}; nothing was written.", field="file"
             )
         if self.question:
-            raise InvalidInput(self.question, field="values")
+            raise InvalidInput(self.question, field="values" if self.columns is None else "columns")
         if isinstance(self._plan, Preview):
             inventory.apply(connection, self._plan, name=self.name, at=at, progress=progress)
         elif isinstance(self._plan, bundle.BundlePlan):
@@ -68,7 +68,7 @@ def read(
     grids = sheets.read_grids(name, content)
     columns = headings.find(connection, name, grids)
     read_ = _table(connection, name, headings.table(name, grids, columns), "an inventory", kind=kind)
-    return replace(read_, grids=grids, columns=columns)
+    return replace(read_, grids=grids, columns=columns, question=read_.question or columns.doubt)
 
 
 def _table(connection: sqlite3.Connection, name: str, table: Table, what: str, *, kind: str) -> Read:

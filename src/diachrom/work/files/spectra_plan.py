@@ -8,7 +8,7 @@ from diachrom.core.film.paint import KINDS, Paint
 from diachrom.core.light.lab import lab
 from diachrom.core.light.lights import light
 from diachrom.core.profiles.card_fit import Bare, CardFilm
-from diachrom.core.profiles.contrast_card import CARD_UM, UNSURE, from_card
+from diachrom.core.profiles.contrast_card import CARD_UM, UNSURE, as_computed, from_card
 from diachrom.core.profiles.guess import guess
 from diachrom.core.profiles.guess_basis import ToGuess
 from diachrom.errors import BadFile
@@ -69,11 +69,11 @@ class SpectraPlan:
             return
         film = CardFilm(CARD_UM, one.white.reflectance, one.black.reflectance)
         bare = Bare(self.bare[0].reflectance, self.bare[1].reflectance)
-        profile, source, uncertain_nm = _told(old, film, bare, name)
+        profile, source, uncertain_nm = _told(old, film, bare, name, computed=one.white.computed)
         keep_profile(connection, profile, paint_id=paint_id, source=source, at=at, uncertain_nm=uncertain_nm)
 
 
-def _told(old: Paint, film: CardFilm, bare: Bare, name: str) -> tuple[Paint, str, tuple[float, ...]]:
+def _told(old: Paint, film: CardFilm, bare: Bare, name: str, *, computed: bool) -> tuple[Paint, str, tuple[float, ...]]:
     """A paint as one film tells it, where it came from, and the bands that it does not tell. What a film that takes all
     the light cannot tell stays what it was."""
     found = from_card([film], bare, kind=old.kind)
@@ -82,6 +82,8 @@ def _told(old: Paint, film: CardFilm, bare: Bare, name: str) -> tuple[Paint, str
         found = from_card([film], bare, kind=old.kind, before=old)
     uncertainty = found.uncertainty if sure else old.uncertainty
     new = replace(old, absorption=found.absorption, scattering=found.scattering, uncertainty=uncertainty)
+    if computed:  # how sure it is does not grow by being written down
+        new = as_computed(film, bare, near=new)
     kept = "" if sure else ", its strength as before: the film was too thick to tell it"
     return new, f"spectra of {name[:120]}{kept}", found.uncertain_nm
 
