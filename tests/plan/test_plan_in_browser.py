@@ -272,3 +272,47 @@ def test_the_bait_stays_in_view_while_its_layers_are_worked_on(page, still, size
     box = page.locator("#bait").bounding_box()
     assert box["y"] > -box["height"] / 2
     assert box["y"] + box["height"] / 2 < size[1]
+
+
+def test_a_choice_made_while_an_edit_is_answered_is_laid_once_and_beneath_the_clear(page, address):
+    page.goto(f"{address}/plan/blanks")
+    page.get_by_role("button", name="Begin the plan").click()
+    lay(page, "torv-kritt")
+    page.locator("#add-what").select_option("clear")
+    page.get_by_role("button", name="Lay it", exact=True).click()
+    expect(page.locator("#plan")).to_have_attribute("data-layers", "2")
+    page.locator("#layer-1 a").click()
+    expect(page.locator("#editor h2")).to_contain_text("Layer 1")
+
+    # The edit's answer is held back until the next paint is chosen and Lay was pressed seven times.
+    held = []
+    page.route("**/layers/1", lambda route: held.append(route))
+    revision = page.locator("#plan").get_attribute("data-revision")
+    page.locator("#edit-coats").fill("3")
+    page.locator("#edit-coats").press("Tab")
+    page.locator("#add-source").select_option("rav-sitron")
+    page.wait_for_function("() => document.querySelector('#add-source').value === 'rav-sitron'")
+    while not held:
+        page.wait_for_timeout(20)
+    for route in held:
+        route.continue_()
+    expect(page.locator("#plan")).not_to_have_attribute("data-revision", revision)
+    expect(page.locator("#add-source")).to_have_value("rav-sitron")
+    for _ in range(7):
+        page.get_by_role("button", name="Lay it", exact=True).click()
+    expect(page.locator("#plan")).to_have_attribute("data-layers", "3")
+    expect(page.locator("#said")).to_contain_text("Choose what to lay first")
+    expect(page.locator("#add-source")).to_have_value("")
+    expect(page.locator(".layer").nth(1)).to_contain_text("Rav Sitron")
+    expect(page.locator(".layer").nth(2)).to_contain_text("Clear coat")
+
+    # A stencil layer begins with a stencil; a wash asks for its paint.
+    set_field(page, "kind", "stencil")
+    expect(page.locator("#edit-stencil")).not_to_have_value("")
+    page.locator("#add-what").select_option("wash")
+    page.get_by_role("button", name="Lay it", exact=True).click()
+    expect(page.locator("#said")).to_contain_text("A wash is of a paint: choose which")
+    page.locator("#add-source").select_option("torv-sot")
+    page.get_by_role("button", name="Lay it", exact=True).click()
+    expect(page.locator("#plan")).to_have_attribute("data-layers", "4")
+    expect(page.locator(".layer").nth(2)).to_contain_text("wash")

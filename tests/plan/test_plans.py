@@ -273,3 +273,14 @@ def test_versions_of_a_plan_that_was_never_saved_say_so(client):
 def test_a_document_whose_eyes_are_nothing_of_the_kind_is_read_without_them(odd):
     found, said = read({"format": "diachrom-plan", "eyes": odd, "blank": {"eyes": odd}})
     assert (found.eyes, said) == (Plan().eyes, "")
+
+
+def test_a_wash_asks_for_its_paint_and_a_layer_goes_beneath_the_last_clear_coats_alone(store, client):
+    answer = client.post("/plan/1/layers", data={"what": "wash"}, headers={"HX-Request": "true"})
+    assert answer.status_code == 422
+    assert "A wash is of a paint" in answer.text
+    plan = Plan().with_layer(Layer(0, "clear")).with_layer(Layer(0, "paint", "torv-sot"))
+    assert plan.beneath_clear == 2
+    twice = plan.with_layer(Layer(0, "clear")).with_layer(Layer(0, "clear"))
+    assert twice.beneath_clear == 2
+    assert Plan().beneath_clear == 0

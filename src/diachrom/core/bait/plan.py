@@ -186,6 +186,14 @@ class Plan:
         new = checked_layer(replace(layer, number=number))
         return replace(self, layers=(*self.layers[:where], new, *self.layers[where:]))
 
+    @property
+    def beneath_clear(self) -> int:
+        """Where another layer goes: on top, but for the clear coats that end the plan."""
+        at = len(self.layers)
+        while at and self.layers[at - 1].what == "clear":
+            at -= 1
+        return at
+
     def changed(self, number: int, change: Callable[[Layer], Layer]) -> "Plan":
         """Raises InvalidInput, NotFound."""
         old = self.layer(number)

@@ -54,10 +54,11 @@ class Way:
     fields: tuple[Field, ...] = ()
     random: bool = False
     note: str = ""
+    stencil: str = ""  # that it begins with
 
     def usual(self) -> Through:
         given = {field.key: field.usual if field.key != "every" else 1 for field in self.fields}
-        return Through(self.key, **given)  # type: ignore[arg-type]
+        return Through(self.key, stencil=self.stencil, **given)  # type: ignore[arg-type]
 
 
 def _mm(key: str, words: str, usual: float, least: float = 0.1, most: float = 60.0) -> Field:
@@ -98,7 +99,7 @@ WAYS = {
                 _LIFT,
             ),
         ),
-        Way("stencil", "stencil", (_mm("size_mm", "width", 30.0, 2, MOST_MM), _ANGLE, _LIFT)),
+        Way("stencil", "stencil", (_mm("size_mm", "width", 30.0, 2, MOST_MM), _ANGLE, _LIFT), stencil="bars-tapered"),
         Way(
             "rays",
             "fin rays: an edge moved a step at a time",

@@ -54,13 +54,19 @@ def name(request: Request, store: OpenStore, number: RowId, form: GivenForm, lay
 
 @router.post("/plan/{number}/layers")
 def add(request: Request, store: OpenStore, number: RowId, source: Text = "", what: Text = "") -> Response:
-    """Another layer on top: of a recipe or a paint, or of a kind that needs none."""
+    """Another layer on top, beneath the clear coat: of a recipe or a paint, or of a kind that needs none."""
     kind = what or ("recipe" if source.startswith("recipe:") else "paint")
     if not what and not source:
         raise InvalidInput("Choose what to lay: a recipe, a paint, or another kind of layer.", field="source")
     new = plans.layer_of(store, kind, source)
-    now = plans.change(store, number, lambda plan: plan.with_layer(new), did="a layer more", at=clock.now())
-    return answered(request, store, number, now.plan.layers[-1].number)
+
+    def laid(plan: Plan) -> Plan:
+        return plan.with_layer(new, at=None if kind == "clear" else plan.beneath_clear)
+
+    now = plans.change(store, number, laid, did="a layer more", at=clock.now()).plan
+    made = max(one.number for one in now.layers)
+    said = "" if now.layers[-1].number == made else "It lies beneath the clear coat."
+    return answered(request, store, number, made, said)
 
 
 def _at_layer(

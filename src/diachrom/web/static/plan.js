@@ -333,6 +333,20 @@
     if (field.type !== "checkbox") values[field.name] = field.value;
     change(form.getAttribute("action"), values);
   });
+  // What is being chosen for the next layer is the hand's: an answer that comes meanwhile leaves it, and a press takes it.
+  const choosing = () => [byId("add-source"), byId("add-what")];
+  Idiomorph.defaults.callbacks.beforeNodeMorphed = (old) => !(choosing().includes(old) && (old.value || old === document.activeElement));
+  document.addEventListener("submit", (event) => {
+    if (event.target.id !== "layer-add") return;
+    event.preventDefault();
+    const [source, what] = choosing(), values = { source: source.value, what: what.value };
+    if (!values.source && (!values.what || values.what === "wash")) {
+      byId("said").textContent = values.what ? "A wash is of a paint: choose which." : "Choose what to lay first.";
+      return source.focus();
+    }
+    source.value = what.value = "";
+    change(event.target.getAttribute("action"), values);
+  });
   let lifted = null;
   document.addEventListener("dragstart", (event) => { lifted = event.target.closest?.(".layer")?.dataset.number ?? null; });
   document.addEventListener("dragover", (event) => { if (lifted && event.target.closest(".layer")) event.preventDefault(); });

@@ -78,6 +78,8 @@ def layer_of(connection: sqlite3.Connection, what: str, source: str) -> Layer:
     if what == "foil" and source not in GROUNDS:
         return replace(layer, source="silver-foil", through=ways.WAYS["tape"].usual(), region="sides")
     if what == "wash":
+        if not source:
+            raise InvalidInput("A wash is of a paint: choose which, and lay it as a wash.", field="source")
         return replace(layer, through=ways.WAYS["wash"].usual(), coats=1)
     if what == "clear":
         return replace(layer, source="", wait_h=24.0)

@@ -183,7 +183,9 @@ def lay(connection: sqlite3.Connection, tasks: Tasks, number: int, which: int, *
         recipe = recipes.new_recipe(connection)
         recipes.add_version(connection, draft, recipe=recipe, parent_version=None, at=at)
         standing = kept_plans.now(connection, number)
-        plan = standing.plan.with_layer(_layer(found.zone, f"{RECIPE_GROUND}{recipe}:1", name))
+        plan = standing.plan.with_layer(
+            _layer(found.zone, f"{RECIPE_GROUND}{recipe}:1", name), at=standing.plan.beneath_clear
+        )
         kept_plans.append(connection, standing, plan, did=f"laying {found.zone.name}", at=at)
     return f"{name} is recipe {recipe}, and lies on the plan."
 
