@@ -8,6 +8,7 @@ from diachrom.errors import EmptyCup, InstrumentError, InvalidInput
 from diachrom.store import bottles, cups, recipes, stories
 from diachrom.store.connection import writing
 from diachrom.work.files import bundle, bundle_out
+from diachrom.work.files.checking import mend_folder
 from diachrom.work.match import own_targets, targets
 from diachrom.work.mix import cup
 from diachrom.work.pour import pouring
@@ -99,3 +100,29 @@ def test_stories_go_out_and_come_in_with_the_recipes(store, tmp_path):
     with pytest.raises(Exception, match="a story never changes"), writing(store):
         store.execute("UPDATE recipe_story SET told = '[]'")
     assert stories.of(store, 999, 1) == []
+
+
+def test_back_from_the_cup_stands_what_was_counted_until_a_drop_has_fallen(store, client, bench):
+    cup.open_recipe(store, 10, at=AT)
+    counted = cups.now(store).draft
+    pouring.start(store, at=AT)
+    page = client.get("/mix").text
+    assert f"Poured 0 of {counted.drops} drops" in page
+    assert "Back to the counted cup" in page
+    client.post("/pour/back")
+    assert cups.now(store).draft == counted
+    pouring.start(store, at=AT)
+    first = pouring.see(store).lines[0].row.bottle.id
+    cup.pour(store, first, 1, at=AT)
+    client.post("/pour/back")
+    assert cups.now(store).draft.drops == 1
+    assert f"Poured 1 of {counted.drops} drops" in client.get("/mix").text
+    # Started again it goes on by the same count; taken back by hand to nothing, the count comes back too.
+    pouring.start(store, at=AT)
+    assert sum(line.planned for line in pouring.see(store).lines) == counted.drops
+    cup.pour(store, first, -1, at=AT)
+    mend_folder(bench)
+    assert {(part.bottle, part.drops) for part in cups.now(store).draft.parts} == {
+        (part.bottle, part.drops) for part in counted.parts
+    }
+    assert cups.now(store).recipe == 10

@@ -119,6 +119,7 @@ class MixPage:
     warnings: Sequence[str]
     rest: RestView | None
     aimed: bool  # there is a target on the bench
+    pouring: tuple[int, int] | None  # drops that fell, and that were counted, while it is poured by a count
     rail_cup: CupUnderWay
     said: str
 
@@ -145,6 +146,7 @@ def mix_page(seen: CupSeen, said: str = "", *, large: bool = False) -> MixPage:
         warnings=warnings,
         rest=rest_view(seen.rest),
         aimed=seen.aimed,
+        pouring=seen.pouring,
         rail_cup=under_way(seen.contents),
         said=said,
     )

@@ -127,6 +127,12 @@ def start(store: OpenStore) -> Response:
     return RedirectResponse("/pour", 303)
 
 
+@router.post("/pour/back")
+def back(store: OpenStore) -> Response:
+    cup.back_to_counted(store, at=clock.now())
+    return RedirectResponse("/mix", 303)
+
+
 @router.post("/pour/fall")
 def fall(
     request: Request,

@@ -9,6 +9,7 @@ from diachrom.core.mix.rinse import CLEAN, RINSE
 from diachrom.errors import DiachromError, counted
 from diachrom.store import bottles, orders, paints, recipes, sessions, steps
 from diachrom.store.bottles import Bottle
+from diachrom.work.mix import cup
 from diachrom.work.mix.charging import jar_paint
 
 MADE_FROM = re.compile(r"(?:made from|left of) recipe (\d+)")
@@ -92,4 +93,10 @@ def finished_sessions(connection: sqlite3.Connection, *, mend: bool = False, at:
             yield f"{sentence}: ended." if mend else f"{sentence}."
 
 
-FOUND = (jars, drawers, finished_sessions)
+def cup_at_nothing(connection: sqlite3.Connection, *, mend: bool = False, at: str = "") -> Iterator[str]:
+    """A cup that was to be poured by its count and was left before a drop fell: no fault, but its count comes back."""
+    if mend and cup.back_to_counted(connection, at=at):
+        yield "The cup was to be poured and nothing had fallen: it stands as it was counted again."
+
+
+FOUND = (jars, drawers, finished_sessions, cup_at_nothing)

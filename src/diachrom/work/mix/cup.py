@@ -26,6 +26,7 @@ from diachrom.work.mix.sprayed_over import offered, over, over_named
 
 TILTS_DEG = (15.0, 20.0, 25.0, 35.0, 45.0, 60.0, 75.0, 90.0, 110.0)
 FEWEST_COATS_SHOWN, MOST_COATS_SHOWN = 4, 8
+STARTING = "starting to pour"
 
 
 @dataclass(frozen=True, eq=False)
@@ -59,6 +60,7 @@ class CupSeen:
     recipes: Sequence[Version]  # the latest, to be sprayed over
     rest: Rest | None  # what a mix with a dye in it has still to wait
     aimed: bool  # it has a target
+    pouring: tuple[int, int] | None  # drops that fell and drops that were counted, while it is poured by a count
 
 
 def see(connection: sqlite3.Connection) -> CupSeen:
@@ -78,7 +80,34 @@ def see(connection: sqlite3.Connection) -> CupSeen:
         recipes=offered(connection),
         rest=resting.rest(connection),
         aimed=targets.at_cup(connection) is not None,
+        pouring=under_way(connection, now),
     )
+
+
+def under_way(connection: sqlite3.Connection, now: CupNow) -> tuple[int, int] | None:
+    """(drops that fell, drops that were counted) of a cup that is being poured by its count; None of any other."""
+    plan = cups.plan_of(connection, now.batch)
+    fallen = {part.bottle: part.drops for part in now.draft.parts}
+    if all(fallen.get(part.bottle, 0) >= part.drops for part in plan):
+        return None
+    return now.draft.drops, sum(part.drops for part in plan)
+
+
+def back_to_counted(connection: sqlite3.Connection, *, at: str) -> bool:
+    """Back from the cup: where nothing has fallen yet, it stands as it was counted again; whether it does."""
+    with writing(connection):
+        standing = cups.now(connection)
+        plan = cups.plan_of(connection, standing.batch)
+        if standing.draft.drops or not plan:
+            return False
+        if standing.undo == STARTING:
+            cups.move(connection, back=True)
+            return True
+        aim = targets.number_at_cup(connection)
+        batch = cups.new_batch(connection, recipe=standing.recipe, version=standing.version, target=aim)
+        counted = replace(standing.draft, parts=tuple(plan))
+        cups.append(connection, counted, did="going back to the counted cup", at=at, batch=batch)
+        return True
 
 
 def _foreseen(cup: Cup, draft: Draft, columns: Sequence[Over], chosen: Over, *, hand: float) -> Foreseen:

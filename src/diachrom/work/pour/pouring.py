@@ -61,12 +61,15 @@ class AtCup:
 
 
 def start(connection: sqlite3.Connection, *, at: str) -> None:
-    """Pour what is in the cup on the bench drop by drop, into an empty one. Undo brings the counted one back.
+    """Pour what is in the cup on the bench drop by drop, into an empty one; one that is being poured already goes on.
+    Undo brings the counted one back.
 
     Raises EmptyCup.
     """
     with writing(connection):
         standing = cups.now(connection)
+        if cup_work.under_way(connection, standing) is not None:
+            return
         draft = standing.draft
         if not draft.drops:
             raise EmptyCup("pouring it drop by drop")
@@ -75,7 +78,7 @@ def start(connection: sqlite3.Connection, *, at: str) -> None:
         batch = cups.new_batch(connection, recipe=standing.recipe, version=standing.version, target=aim)
         cups.set_plan(connection, batch, plan)
         empty = replace(draft, parts=tuple(replace(part, drops=0) for part in plan))
-        cups.append(connection, empty, did="starting to pour", at=at, batch=batch)
+        cups.append(connection, empty, did=cup_work.STARTING, at=at, batch=batch)
 
 
 def _in_order(connection: sqlite3.Connection, draft: Draft) -> Sequence[Part]:
