@@ -118,12 +118,15 @@ def test_colours_of_a_photo_are_touched_one_after_the_other_and_matched_together
         )
 
     touch(100, 60)
+    page.get_by_text("More: figures").click()
+    page.locator("input[name=grey_percent]").fill("19.5")
     for name, y in (("back", 250), ("flank", 350)):
         touch(300, y)
         page.locator("input[name=name]").fill(name)
         page.get_by_role("button", name="Take this colour").click()
         expect(page.locator(".palette b").last).to_have_text(name)
     expect(told).to_contain_text("Touch the colour")  # the grey patch stayed where it was
+    expect(page.locator("input[name=grey_percent]")).to_have_value("19.5")  # and what it is
     picture.focus()
     page.keyboard.press("ArrowRight")
     expect(page.locator("input[name=x]")).to_have_value("308")

@@ -137,7 +137,8 @@ def test_what_is_wrong_is_said_at_its_row_and_nothing_typed_is_lost(empty):
     for words in (
         "stands in row 1 already",
         "Bare: say its colour",
-        "4 rows to mend",
+        "To mend: rows 2, 3, 4, 5.",
+        "Row 3: ",
         'value="much"',
         'value="Zork"',
     ):
@@ -167,6 +168,7 @@ def test_names_that_cannot_be_kept_are_told_as_the_list_is_read(empty):
     page = client.post("/shelf/start/read", data={"bottles": f"Moss\n{'Olive of the far bank ' * 3}\nZork"}).text
     assert "Moss is on the shelf already" in page
     assert "at most 40 fit" in page
+    assert "To mend: rows 1, 2." in page
     assert page.count("listed-wrong") == 2  # a colour that is still to come is no fault yet
 
 

@@ -145,3 +145,16 @@ def test_the_demo_bench_is_visited_and_left_and_nothing_of_it_stays(page, bare, 
     page.get_by_role("button", name="Visit the demo bench").click()
     page.wait_for_url(there)
     assert page.url == there  # as it was left, while the server runs
+
+
+def test_what_is_wrong_with_a_long_list_is_where_the_eye_is_led(page, address, refusals):
+    refusals.append(422)
+    page.goto(f"{address}/shelf/start")
+    page.get_by_label("Bottles, one on each line").fill("\n".join(f"Green {at}" for at in range(40)))
+    page.get_by_role("button", name="Read the list").click()
+    page.locator("[name=size_ml-31]").fill("much")
+    page.get_by_role("button", name="Put 40 on the shelf").click()
+    expect(page.locator("#said")).to_contain_text("To mend: row 32.")
+    expect(page.locator("[name=size_ml-31]")).to_be_focused()
+    expect(page.locator("#listed-31 .listed-wrong")).to_be_in_viewport()
+    expect(page.locator("#listed-31 .listed-wrong")).to_contain_text("Row 32:")

@@ -35,6 +35,8 @@ class PhotoPage:
     seen_at: Sequence[Choice] = ()
     grey: tuple[int, int] | None = None  # where the grey patch lies, from the last pick
     bare: bool = False  # there is none in it
+    grey_percent: str = "18"  # that it reflects
+    radius: int = 12  # of the ring, pixels
 
 
 def _grey(grey_x: Text = "", grey_y: Text = "", no_grey: Text = "") -> tuple[int, int] | None:

@@ -1,6 +1,7 @@
 """Where targets come from: typed, a file, a recipe, a paint, the reader, a photo."""
 
 from typing import Annotated
+from urllib.parse import urlencode
 
 from fastapi import APIRouter, Depends, File, Form, Query, Request, UploadFile
 from fastapi.responses import Response
@@ -103,6 +104,8 @@ def show_photo(
     grey_x: Within = None,
     grey_y: Within = None,
     no_grey: bool = False,
+    grey_percent: Annotated[str, Query(max_length=20)] = "18",
+    radius: Annotated[int, Query(ge=1, le=200)] = 12,
 ) -> Response:
     kept = photo_picks.photo(store, photo)
     own = [one for one in targets.latest(store, 8) if one.source.startswith(f"the photo {kept.name}")]
@@ -120,6 +123,8 @@ def show_photo(
         seen_at=SEEN_AT,
         grey=None if grey_x is None or grey_y is None else (grey_x, grey_y),
         bare=no_grey,
+        grey_percent=grey_percent,
+        radius=radius,
     )
     return render("kit/photo.html", page=page, frame=frame(request, store, "match"))
 
@@ -133,8 +138,11 @@ def pick(
     grey: GreyPatch,
     seen: GivenSeenAs,
     name: Text = "",
+    grey_percent: Text = "18",
+    radius: Annotated[int, Form()] = 12,
 ) -> Response:
-    """The grey patch stays where it is: the next colour of the same photo is one touch away."""
+    """The grey patch stays what it is and where it is: the next colour of the same photo is one touch away."""
     targets.from_photo(store, spot, name, photo_picks.photo(store, photo).name, seen, at=clock.now())
-    stays = "no_grey=true" if grey is None else f"grey_x={grey[0]}&grey_y={grey[1]}"
+    patch = {"no_grey": "true"} if grey is None else {"grey_x": grey[0], "grey_y": grey[1]}
+    stays = urlencode({**patch, "grey_percent": grey_percent[:20], "radius": radius})
     return go(request, f"/match/photo/{photo}?{stays}")

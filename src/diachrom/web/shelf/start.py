@@ -12,7 +12,7 @@ from diachrom import clock
 from diachrom.core.film.paint import KINDS
 from diachrom.core.light.screen import hex_to_lab
 from diachrom.core.shelf.bottle_list import MOST_LINES, STARTER, ListedBottle, read, read_line
-from diachrom.errors import InvalidInput
+from diachrom.errors import DiachromError, InvalidInput
 from diachrom.store.bottles import Bottle
 from diachrom.web.kit.answers import go, socket_address
 from diachrom.web.kit.choices import Choice
@@ -23,6 +23,7 @@ from diachrom.web.kit.pages import render
 from diachrom.web.shelf.drops import whole
 from diachrom.work.kit.opened import Store
 from diachrom.work.shelf import droppers, first_evening
+from diachrom.work.shelf.first_evening import Wrong
 from diachrom.work.shelf.shelf_index import index
 
 router = APIRouter(include_in_schema=False)
@@ -49,6 +50,7 @@ class RowView:
     told_by: str
     fill: str  # "" where there is no colour that can be shown
     wrong: str = ""
+    wrong_field: str = ""  # that it is about, or its name
 
     @property
     def kind_words(self) -> str:
@@ -131,7 +133,9 @@ def _read(request: Request, store: Store, text: str, *, kept: int = 0) -> Respon
         text = "\n".join([line for line in text.splitlines() if line.strip()][MOST_LINES:])
     rows = [_row(one) for one in found]
     wrong = first_evening.wrong_already(store, [{key: getattr(row, key) for key in FIELDS} for row in rows])
-    rows = [replace(row, wrong=wrong.get(at, "")) for at, row in enumerate(rows)]
+    rows = [_told_wrong(row, wrong.get(at)) for at, row in enumerate(rows)]
+    if wrong:
+        said.append(_to_mend(wrong))
     return _page(request, store, _List(text, bool(unread), rows), said=" ".join(said))
 
 
@@ -152,8 +156,8 @@ def keep(request: Request, store: OpenStore, given: GivenForm) -> Response:
     wrong = first_evening.put_all(store, [{key: row[key] for key in FIELDS} for row in typed], at=clock.now())
     text, unread = given.get("bottles", ""), given.get("unread") == "true"
     if wrong or not typed:
-        listed = _List(text, unread, [_typed_row(row, wrong.get(at, "")) for at, row in enumerate(typed)])
-        said = f"None of them was put on the shelf: {count(len(wrong), 'row')} to mend."
+        listed = _List(text, unread, [_told_wrong(_typed_row(row), wrong.get(at)) for at, row in enumerate(typed)])
+        said = f"None of them was put on the shelf. {_to_mend(wrong)}"
         return _page(request, store, listed, said=said if typed else "No bottle is left here.", status=422)
     return _read(request, store, text, kept=len(typed)) if unread and text.strip() else go(request, "/shelf/start/next")
 
@@ -197,8 +201,21 @@ def _typed(given: Mapping[str, str]) -> list[dict[str, str]]:
     return [rows[at] for at in sorted(rows)]
 
 
-def _typed_row(row: Mapping[str, str], wrong: str) -> RowView:
+def _to_mend(wrong: Wrong) -> str:
+    """ "To mend: rows 3 and 17." """
+    rows = [str(at + 1) for at in sorted(wrong)]
+    named = ", ".join(rows[:8]) + (" and more" if len(rows) > 8 else "")
+    return f"To mend: {'row' if len(rows) == 1 else 'rows'} {named}."
+
+
+def _told_wrong(row: RowView, wrong: DiachromError | None) -> RowView:
+    if wrong is None:
+        return row
+    return replace(row, wrong=str(wrong), wrong_field=wrong.field if wrong.field in FIELDS else "name")
+
+
+def _typed_row(row: Mapping[str, str]) -> RowView:
     kind = row["kind"] if row["kind"] in KINDS else "opaque"
     fill = row["colour"] if hex_to_lab(row["colour"]) is not None else ""
     typed = {key: row[key] for key in ("name", "size_ml", "colour", "told_by")}
-    return RowView(**typed, kind=kind, fill=fill, wrong=wrong)
+    return RowView(**typed, kind=kind, fill=fill)

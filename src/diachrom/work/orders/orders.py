@@ -70,7 +70,7 @@ def _listed(one: Order, own: Sequence[OrderLine], done: Sequence[DoneStep]) -> L
     begun = {(each.line, each.bait) for each in done if each.line}
     whole = not open_visits and schedule is not None
     baits = sum(line.baits for line in own) if whole else len(begun - unpainted)
-    return Listed(one, own, schedule, len(done), baits, not whole)
+    return Listed(one, own, schedule, steps_done=len(done), baits_done=baits, anything_left=not whole)
 
 
 def order(connection: sqlite3.Connection, number: int) -> Order:

@@ -20,7 +20,10 @@ def is_empty(connection: sqlite3.Connection) -> bool:
     return not index(connection).rows
 
 
-def put_all(connection: sqlite3.Connection, every: Sequence[Typed], *, at: str) -> dict[int, str]:
+Wrong = Mapping[int, DiachromError]  # by row: a sentence, and the field that it is about
+
+
+def put_all(connection: sqlite3.Connection, every: Sequence[Typed], *, at: str) -> Wrong:
     """Put them on the shelf as guesses. Answers what is wrong with which of them, and then none of them is kept."""
     ready, wrong = _looked_over(connection, every)
     if wrong or not ready:
@@ -33,14 +36,14 @@ def put_all(connection: sqlite3.Connection, every: Sequence[Typed], *, at: str) 
     return {}
 
 
-def wrong_already(connection: sqlite3.Connection, every: Sequence[Typed]) -> dict[int, str]:
+def wrong_already(connection: sqlite3.Connection, every: Sequence[Typed]) -> Wrong:
     """What is wrong with which of them, colours that are still to come left aside."""
     return _looked_over(connection, [{**typed, "colour": typed["colour"] or ANY_COLOUR} for typed in every])[1]
 
 
-def _looked_over(connection: sqlite3.Connection, every: Sequence[Typed]) -> tuple[list[NewPaint], dict[int, str]]:
+def _looked_over(connection: sqlite3.Connection, every: Sequence[Typed]) -> tuple[list[NewPaint], Wrong]:
     ready: list[NewPaint] = []
-    wrong: dict[int, str] = {}
+    wrong: dict[int, DiachromError] = {}
     names: dict[tuple[str, str], int] = {}
     for row, typed in enumerate(every):
         try:
@@ -51,7 +54,7 @@ def _looked_over(connection: sqlite3.Connection, every: Sequence[Typed]) -> tupl
                 raise InvalidInput(f"{first}: tell them apart by their names.", field="name")
             ready.append(one)
         except DiachromError as error:
-            wrong[row] = str(error)
+            wrong[row] = error
     return ready, wrong
 
 
