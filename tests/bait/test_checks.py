@@ -20,6 +20,7 @@ from diachrom.core.film.grounds import GROUNDS
 from diachrom.core.film.layer import Coat
 from diachrom.core.film.paint import mix
 from diachrom.core.film.stack import sprayed
+from diachrom.core.finish.two_part import Resin, least_ml
 from diachrom.core.light.lab import lab_of_radiance
 from diachrom.core.light.lights import light
 
@@ -35,7 +36,7 @@ def made_of(layer, baits=1, **bottle):
     if layer.what == "foil":
         return Made(Painted(ground=GROUNDS["silver-foil"]), "foil")
     if not WHATS[layer.what].paint:
-        return Made(CLEAR, layer.what, amount=Amount(0, 0, 1.0 * baits))
+        return Made(CLEAR, layer.what, amount=Amount(0, layer.film_um / 60 * baits, layer.film_um / 60 * baits))
     words = layer.source.split()
     ids, drops = (words[::2], words[1::2]) if len(words) > 1 else (words, ["1"])
     if not ids:
@@ -61,7 +62,7 @@ def made_of(layer, baits=1, **bottle):
 def look_at(plan, **bottle):
     skin = Skin(plan.blank.surface(CELLS), plan.blank.form.landmarks, {})
     made = [made_of(one, plan.baits, **bottle) for one in plan.layers]
-    return looked(plan, made, skin, KEPT, white="torv-kritt", black="torv-sot")
+    return looked(plan, made, skin, KEPT, white="torv-kritt", black="torv-sot", scale=(0.01, least_ml(Resin(), 0.01)))
 
 
 def ids(plan, **bottle):
@@ -213,7 +214,10 @@ CASES = {
     ),
     "too-cold-for-the-clear": (plan(clear(), temperature_c=12.0), plan(clear(), temperature_c=20.0)),
     "too-humid-for-the-clear": (plan(clear(), humidity_percent=85.0), plan(clear(), humidity_percent=50.0)),
-    "batch-too-small": (plan(clear(source="two-part")), plan(clear(source="dip"))),
+    "batch-too-small": (
+        plan(lay("two-part", what="clear", film_um=20.0, coats=1, wait_h=24.0)),
+        plan(lay("dip", what="clear", film_um=20.0, coats=1, wait_h=24.0)),
+    ),
     "eyes-after-everything": (plan(clear(), eyes="after"), plan(clear(), eyes="before")),
     "painted-eyes-missing": (plan(lay(GULL), eyes="painted"), plan(lay(GULL, "eye", "side"), eyes="painted")),
     "nothing-lands": (

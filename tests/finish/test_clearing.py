@@ -1,22 +1,31 @@
 """The page of two-part clear: for a plan's skin, with the sheet's figures kept, and bad ones said."""
 
+from dataclasses import replace
+
 import pytest
 
+from diachrom.core.bait.plan import Layer, Plan
+from diachrom.core.finish.schools import SCHOOLS
+from diachrom.core.finish.two_part import Resin
+from diachrom.core.mix.drying import TABLE
 from diachrom.store import connection, settings
-from diachrom.work.finish import clearing
+from diachrom.work.bench import scripts
+from diachrom.work.finish import air, clearing
 from diachrom.work.kit.opened import opened
-from diachrom.work.plan import plans
+from diachrom.work.plan import checking, plans, two_part
+
+AT = "2026-11-27T10:00:00+00:00"
 
 
 def asked(bench, **form):
     with opened(bench) as store:
-        return clearing.asked(store, form)
+        return two_part.asked(store, form)
 
 
 def test_a_coat_is_for_the_skin_of_the_plan(bench):
     with opened(bench) as store:
         area = plans.now(store, 1).plan.blank.surface().area_mm2
-        found = clearing.cleared(store, 1, clearing.asked(store, {"baits": "7", "film_um": "100", "stays_ml": "0,5"}))
+        found = clearing.cleared(store, 1, two_part.asked(store, {"baits": "7", "film_um": "100", "stays_ml": "0,5"}))
     assert found.batch.volume_ml == pytest.approx(area * 100e-6 * 7 + 0.5)
     assert found.floats is None
 
@@ -56,6 +65,75 @@ def test_bad_figures_are_said(client, query, words):
 
 def test_a_setting_that_cannot_be_read_is_as_usual(bench, client):
     with opened(bench) as store, connection.writing(store):
-        settings.put(store, {clearing.KEY: '{"parts_a": -7, "film_um": "x", "coats": 1e300}'})
-    assert asked(bench).resin == clearing.Resin()
+        settings.put(store, {two_part.KEY: '{"parts_a": -7, "film_um": "x", "coats": 1e300}'})
+    assert asked(bench).resin == Resin()
     assert client.get("/finish/1").status_code == 200
+
+
+def glittered(store, *, film_um=150.0, name="two-part with glitter", baits=8):
+    """A plan that is cleared in two parts, and its number."""
+    plan = plans.now(store, 1).plan
+    layers = tuple(one for one in plan.layers if one.what != "clear")
+    plan = replace(plan, layers=layers, baits=baits)
+    plan = plan.with_layer(Layer(0, "clear", "two-part", film_um=film_um, coats=1, wait_h=24.0, name=name))
+    plans.change(store, 1, lambda _: plan, did="x", at=AT)
+    return plan
+
+
+def test_page_check_and_session_weigh_the_same_clear(bench, client):
+    with opened(bench) as store:
+        plan = glittered(store)
+        wanted = two_part.asked(store, {}, plan)
+        found = clearing.cleared(store, 1, wanted)
+        assert (wanted.baits, wanted.film_um) == (8, 150.0)
+        at_bench = two_part.coat_for(store, plan, baits=8)
+        checked = checking.look_at(store, plan).seen[-1].made.amount
+        assert checked.volume_ml == pytest.approx(found.batch.volume_ml, rel=0.01)  # by rough cells
+        assert at_bench.batch.volume_ml == found.batch.volume_ml
+        assert not [one for one in checking.checked(store, plan).open if one.check.id == "batch-too-small"]
+        with connection.writing(store):
+            settings.put(store, {two_part.KEY: '{"scale_g": 0.5}'})
+        (small,) = [one for one in checking.checked(store, plan).open if one.check.id == "batch-too-small"]
+        least = clearing.cleared(store, 1, two_part.asked(store, {}, plan)).batch.least_ml
+        assert f"mix at least {least:.1f} ml" in small.found.words
+        more = small.found.mends[0].apply(plan)
+        assert not [one for one in checking.checked(store, more).open if one.check.id == "batch-too-small"]
+
+
+def test_a_plans_glitter_reaches_the_weighing(bench, client):
+    with opened(bench) as store:
+        plan = glittered(store)
+        assert two_part.asked(store, {}, plan).powder == "glitter"
+        own = two_part.coat_for(store, plan, baits=8)
+        assert own.stirred[1].grams == pytest.approx(0.025 * (own.batch.a_g + own.batch.b_g))
+        assert "g of powder in it" in client.get("/finish/1").text
+        assert "g of powder in it" not in client.get("/finish/1?powder=").text
+        script = scripts.of_plan(store, 1, baits=8, one_by_one=False, at=AT)
+        weigh = next(one for one in script.steps if one.kind == "weigh")
+        assert dict(weigh.figures)["Stirred in"].endswith("g of glitter, 0.4 mm")
+        assert "powder" in weigh.cautions
+        plain = glittered(store, name="")
+        assert two_part.asked(store, {}, plain).powder == ""
+
+
+def test_a_clear_says_of_its_next_coat_what_the_drying_table_says(bench, client):
+    for key in ("dip", "moisture-brushed"):
+        page = client.get(f"/finish?school={key}").text
+        assert "The next coat after 1 to 6 h, or once it is dry through, keyed." in page
+        assert "24 h before the next coat" not in page
+    assert all(key in TABLE for key in SCHOOLS)
+    with opened(bench) as store:
+        meant = air.meant(store, "dip", (20.0, 35.0))
+        assert f"{meant.cured.opens / 60:.2g} to {meant.cured.closes / 60:.2g} h" in " ".join(meant.steps)
+
+
+def test_a_clear_that_cures_by_moisture_is_brushed_too(bench, client):
+    with opened(bench) as store:
+        plan = Plan().with_layer(Layer(0, "clear", "moisture-brushed", film_um=40.0, wait_h=24.0))
+        plan = plan.named(name="By moisture", note="")
+        number = plans.from_document(store, "x", plans.document(store, plan), at=AT)[0]
+        script = scripts.of_plan(store, number, baits=1, one_by_one=False, at=AT)
+    clear = next(one for one in script.steps if one.kind == "clear")
+    assert clear.words.endswith(", by brush")
+    assert "dip" in clear.cautions  # of isocyanates
+    assert "brushed coats that cure by air moisture" in client.get(f"/plan/{number}?layer=1").text

@@ -25,6 +25,7 @@ CLEARS = {
     "": "as it comes",
     "two-part": "two-part, on a turner",
     "dip": "dip that cures by air moisture",
+    "moisture-brushed": "brushed coats that cure by air moisture",
     "brushed": "brushed coats, of one part",
     "waterborne": "waterborne",
     "hot-dip": "hot dip for soft baits",

@@ -76,7 +76,7 @@ CAUSES: Mapping[str, Cause] = {
             "too dry an air for a clear that cures by moisture",
             "Hang it in a moist room, a wet cloth beside it.",
             evidence.dry_air,
-            ("dip",),
+            ("dip", "moisture-brushed"),
         ),
         Cause(
             "pot",

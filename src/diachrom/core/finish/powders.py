@@ -40,6 +40,14 @@ class Stirred:
     words: tuple[str, ...]
 
 
+def share_for(powder: Powder, covers: float, *, film_um: float, density: float) -> float:
+    """The share of a clear's weight, %, at which flakes have `covers` times the skin's area in a film of a clear of
+    this density, g/ml."""
+    if powder.flake_um is None:
+        raise ValueError(f"{powder.key} is no flake")
+    return 100 * covers * powder.density * powder.flake_um / (film_um * density)
+
+
 def stirred(
     powder: Powder, percent: float, *, batch_g: float, on_bait_g: float, area_mm2: float, film_um: float
 ) -> Stirred:

@@ -8,6 +8,7 @@ from dataclasses import dataclass
 
 from diachrom.core.mix.drying import TABLE, Dries, pace, waits
 
+NEXT_COAT = "{next coat}"  # a step that the drying table says
 SLOW, FAST = 1.25, 0.8  # from where a pace is worth a word
 
 
@@ -72,7 +73,27 @@ SCHOOLS: Mapping[str, School] = {
                 "Slowly in, wait until no bubble rises, slowly out: some 3 s for a centimetre.",
                 "Hang it nose up, the drop at the wire taken off after ten minutes.",
                 "Close the jar at once, a film over its mouth under the lid.",
-                "24 h before the next coat within its window, or keyed after it.",
+                NEXT_COAT,
+            ),
+            cautions=("dip", "solvent"),
+            cures=5.0,
+            keeps_days=120,
+            keeps="air-tight, a film over the mouth, as little air in it as can be",
+            too_humid="above that it foams and clouds",
+            too_dry="below that it cures slowly, or not through",
+        ),
+        School(
+            "moisture-brushed",
+            "brushed coats that cure by air moisture",
+            coats=(1, 3),
+            film_um=40.0,
+            air=Air((10, 30), (35, 75)),
+            steps=(
+                "Pour what one coat takes into a small dish, and close the jar at once, a film over its mouth.",
+                "A soft brush, its loose hairs wiped out before; thin, from the back down, not gone over twice.",
+                "Hang it nose up; what is left in the dish cures there and does not go back.",
+                NEXT_COAT,
+                "The brush into its solvent before it sets.",
             ),
             cautions=("dip", "solvent"),
             cures=5.0,
@@ -166,6 +187,16 @@ class Cured:
     closes: int | None
     handle: int
     fish: int
+
+
+def steps_told(school: School, now: Cured) -> tuple[str, ...]:
+    """Its steps in words; when the next coat may follow is said by the table alone."""
+    if now.opens is None or now.closes is None:
+        following = "The next coat once it is touch dry."
+    else:
+        opens, closes = now.opens / 60, now.closes / 60
+        following = f"The next coat after {opens:.2g} to {closes:.2g} h, or once it is dry through, keyed."
+    return tuple(following if one == NEXT_COAT else one for one in school.steps)
 
 
 def cured(school: School, row: Dries, air: tuple[float, float], learned: float = 1.0) -> Cured:

@@ -63,6 +63,7 @@ TABLE: Mapping[str, Dries] = {
     "waterborne": _row("Clear, waterborne", "water", 40, (30, 120, 1440), None),
     "two-part": _row("Clear, two-part", "two-part", 100, (60, 360, 1440), (60, 360)),
     "dip": _row("Clear, dip", "moisture", 60, (60, 240, 1440), (60, 360)),
+    "moisture-brushed": _row("Clear, brushed, by moisture", "moisture", 40, (60, 240, 1440), (60, 360)),
     "brushed": _row("Clear, brushed", "solvent", 40, (120, 360, 2880), (360, 2880)),
     "hot-dip": _row("Hot dip", "none", 300, (5, 15, 60), None),
 }

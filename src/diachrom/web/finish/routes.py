@@ -1,5 +1,7 @@
 """Two-part clear for a plan's baits, by volume and by weight."""
 
+from urllib.parse import urlencode
+
 from fastapi import APIRouter, Request
 from fastapi.responses import Response
 
@@ -10,17 +12,18 @@ from diachrom.web.kit.dependencies import GivenForm, OpenStore, RowId
 from diachrom.web.kit.frame import frame
 from diachrom.web.kit.pages import is_fragment_wanted, render
 from diachrom.work.finish import clearing, looks
+from diachrom.work.plan import plans, two_part
 
 router = APIRouter(include_in_schema=False)
 
 
 @router.get("/finish/{plan}")
 def show(request: Request, store: OpenStore, plan: RowId) -> Response:
-    asked = clearing.asked(store, dict(request.query_params))
+    asked = two_part.asked(store, dict(request.query_params), plans.now(store, plan).plan)
     found = clearing.cleared(store, plan, asked)
     fields = [
         (key, words, f"{getattr(asked.resin if hasattr(asked.resin, key) else asked, key):g}")
-        for key, words in clearing.WORDS.items()
+        for key, words in two_part.WORDS.items()
     ]
     template = "finish/batch.html" if is_fragment_wanted(request) else "finish/page.html"
     return render(
@@ -44,7 +47,8 @@ def picture(store: OpenStore, plan: RowId, cleared: bool = True) -> Response:
 @router.post("/finish/{plan}")
 def keep(request: Request, store: OpenStore, plan: RowId, form: GivenForm) -> Response:
     """What the sheet says is kept for the next time."""
-    asked = clearing.asked(store, form)
+    asked = two_part.asked(store, form, plans.now(store, plan).plan)
     clearing.cleared(store, plan, asked)
-    clearing.keep(store, asked)
-    return go(request, f"/finish/{plan}?baits={asked.baits}")
+    two_part.keep(store, asked)
+    given = urlencode({key: form[key] for key in two_part.ASKED if form.get(key, "").strip()})
+    return go(request, f"/finish/{plan}?{given}")

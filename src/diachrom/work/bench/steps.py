@@ -9,11 +9,12 @@ from diachrom.core.bait.regions import REGIONS
 from diachrom.core.finish.schools import SCHOOLS
 from diachrom.core.session.script import LEFT, POT, RIGHT, SIDES, BenchStep, Pour
 from diachrom.store import paints
-from diachrom.work.finish import clearing, stock
+from diachrom.work.finish import air, stock
 from diachrom.work.finish.air import lasting
 from diachrom.work.kit.looks import look
 from diachrom.work.orders.kept import Schedule, Visit
 from diachrom.work.orders.sessions import words_of
+from diachrom.work.plan import two_part
 from diachrom.work.plan.job import Poured
 
 SPRAYED = ("spray", "mask", "pattern")
@@ -86,7 +87,7 @@ def worked(visit: Visit, number: int, told: Told) -> list[BenchStep]:
         mix=visit.mix,
         coats=0 if layer is None else layer.coats if visit.kind in ("mask", "pattern", "by hand") else 1,
         figures=() if layer is None else _figures(layer, visit),
-        notes=SCHOOLS[visit.paint].steps if visit.kind == "clear" and visit.paint in SCHOOLS else (),
+        notes=_school_steps(visit, plan, told),
         paint=visit.paint,
         dries_s=60 * visit.dries,
         closes_s=None if visit.closes is None else 60 * visit.closes,
@@ -102,6 +103,13 @@ def worked(visit: Visit, number: int, told: Told) -> list[BenchStep]:
         return [_side(own, layer.sides)]
     left = replace(_side(own, LEFT), key=f"{own.key}:{LEFT}", block="", dries_s=0, closes_s=None)
     return [left, replace(_side(own, RIGHT), twin=left.key)]
+
+
+def _school_steps(visit: Visit, plan: Plan, told: Told) -> tuple[str, ...]:
+    """Of the kind of clear, in the plan's air."""
+    if visit.kind != "clear" or visit.paint not in SCHOOLS:
+        return ()
+    return tuple(air.meant(told.connection, visit.paint, (plan.temperature_c, plan.humidity_percent)).steps)
 
 
 def _eyes(step: BenchStep, plan: Plan, told: Told) -> BenchStep:
@@ -127,9 +135,12 @@ def _cautions(visit: Visit) -> tuple[str, ...]:
 
 
 def _weighed(clear: BenchStep, plan: Plan, told: Told) -> BenchStep:
-    """Both parts on the scale; its pot life counts from the moment they meet."""
-    own = clearing.coat_for(told.connection, plan, baits=max(clear.last - clear.first, 1))
+    """Both parts on the scale, and what the plan stirs in; its pot life counts from the moment they meet."""
+    own = two_part.coat_for(told.connection, plan, baits=max(clear.last - clear.first, 1))
     made = own.batch
+    powder: tuple[tuple[str, str], ...] = ()
+    if own.stirred is not None:
+        powder = (("Stirred in", f"{own.stirred[1].grams:.2f} g of {own.stirred[0]}"),)
     return BenchStep(
         key=f"{clear.key}:weigh",
         kind="weigh",
@@ -144,13 +155,14 @@ def _weighed(clear: BenchStep, plan: Plan, told: Told) -> BenchStep:
         figures=(
             ("Part A", f"{made.a_g:.2f} g"),
             ("Part B", f"{made.b_g:.2f} g"),
+            *powder,
             ("In all", f"{made.volume_ml:.1f} ml"),
             ("Pot life", f"{own.pot_life_s / 60:.0f} min at {own.temperature_c:g} °C"),
         ),
         paint=clear.paint,
         timer=POT,
         dries_s=round(own.pot_life_s),
-        cautions=CAUTIONS["weigh"],
+        cautions=(*CAUTIONS["weigh"], "powder") if powder else CAUTIONS["weigh"],
     )
 
 

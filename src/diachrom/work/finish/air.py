@@ -4,7 +4,7 @@ import json
 import sqlite3
 from dataclasses import dataclass
 
-from diachrom.core.finish.schools import SCHOOLS, Cured, School, air_words, cured
+from diachrom.core.finish.schools import SCHOOLS, Cured, School, air_words, cured, steps_told
 from diachrom.core.session.events import FACTS
 from diachrom.errors import InvalidInput
 from diachrom.store import settings
@@ -21,6 +21,7 @@ class Meant:
     """A school in this air."""
 
     school: School
+    steps: tuple[str, ...]  # in words
     words: list[str]
     cured: Cured
     learned: float
@@ -63,7 +64,8 @@ def meant(connection: sqlite3.Connection, key: str, air: tuple[float, float]) ->
     own = drying_learned(connection).get(key)
     factor = 1.0 if own is None else own.factor
     row = drying_table(connection)[key]
-    return Meant(school, air_words(school, *air), cured(school, row, air, factor), factor)
+    now = cured(school, row, air, factor)
+    return Meant(school, steps_told(school, now), air_words(school, *air), now, factor)
 
 
 def lasting(minutes: float) -> str:

@@ -11,7 +11,7 @@ from diachrom.core.session.script import BenchStep
 from diachrom.errors import InvalidInput
 from diachrom.store import sessions
 from diachrom.store.sessions import Session
-from diachrom.work.finish import clearing
+from diachrom.work.plan import two_part
 
 TYPED = ("a_g", "b_g", "temperature_c", "humidity_percent")
 HOUR_S = 3600
@@ -38,7 +38,7 @@ def _with(connection: sqlite3.Connection, facts: Facts, told: Mapping[str, float
     )
     if not (told.get("a_g", 0.0) > 0 and told.get("b_g", 0.0) > 0):
         return found
-    own = clearing.asked(connection, {})
+    own = two_part.asked(connection, {})
     off = told["b_g"] / told["a_g"] / own.resin.weight_ratio - 1
     return replace(found, ratio_off=off, smaller_g=min(told["a_g"], told["b_g"]), scale_g=own.scale_g)
 
@@ -59,7 +59,7 @@ def _recorded(connection: sqlite3.Connection, session: Session) -> Facts:
     facts = Facts(
         school=last.paint,
         wiped=wiped,
-        film_um=clearing.asked(connection, {}).film_um if last.paint == "two-part" else None,
+        film_um=two_part.asked(connection, {}).film_um if last.paint == "two-part" else None,
     )
     facts = _with(connection, facts, told)
     if weigh is not None and weigh.dries_s:

@@ -11,7 +11,14 @@ from diachrom.work.orders.kept import Schedule, Visit
 
 APART_MIN = 150  # longer than this away from the bench is another session
 FREE_MIN = 10  # worth telling
-CLEARED = {"two-part": ", by brush", "brushed": ", by brush", "dip": ", dipped", "hot-dip": ", dipped hot"}
+BRUSHED = ", by brush"
+CLEARED = {
+    "two-part": BRUSHED,
+    "moisture-brushed": BRUSHED,
+    "brushed": BRUSHED,
+    "dip": ", dipped",
+    "hot-dip": ", dipped hot",
+}
 MEANWHILE = "shake the bottles, cut stencils, write labels, wipe the bench"
 
 

@@ -27,7 +27,7 @@ from diachrom.work.kit.fields import number_field
 from diachrom.work.mix import overspray_history
 from diachrom.work.mix.contents import cup_of
 from diachrom.work.mix.sprayed_over import over, read_at_once
-from diachrom.work.plan import plans
+from diachrom.work.plan import plans, two_part
 from diachrom.work.plan.drying import drying_table
 from diachrom.work.plan.job import USUAL_DROP_ML, takes
 from diachrom.work.plan.painting import LaidLayer, by_this_hand, kept, laid, skin_of
@@ -90,21 +90,22 @@ def look_at(connection: sqlite3.Connection, plan: Plan, *, picture: bool = True)
     grounds = {key: over(connection, key) for key in recipes}
     shelf = bottles.every(connection)
     prices = {one.id: one.price for one in paints.every_record(connection)}
-    waste = overspray_history.learned(connection)
+    waste, clear = overspray_history.learned(connection), two_part.asked(connection, {}, own)
     made = [
         Made(
             one.painted,
             one.words,
             _bottles(one, shelf, prices),
             _aim(one, grounds),
-            takes(one.layer, own, skin, waste),
+            takes(one.layer, own, skin, waste, clear_stays_ml=clear.stays_ml),
         )
         for one in layers
     ]
     if not picture:
         return counted(own, made, skin)
     white, black = (_plain(connection, word) for word in ("white", "black"))
-    return looked(own, made, skin, kept, drying=drying_table(connection), white=white, black=black)
+    scale = (clear.scale_g, two_part.least_to_weigh_ml(connection))
+    return looked(own, made, skin, kept, drying=drying_table(connection), white=white, black=black, scale=scale)
 
 
 Prices = Mapping[str, float | None]  # of a bottle, by paint

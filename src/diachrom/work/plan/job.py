@@ -16,6 +16,7 @@ from diachrom.work.plan.painting import recipe_numbers
 from diachrom.work.shelf import shopping
 
 USUAL_DROP_ML = 0.05
+CLEAR_SPRAYED = ("waterborne",)
 
 
 @dataclass(frozen=True)
@@ -80,12 +81,14 @@ class Job:
         return sum(one.volume_ml for one in self.poured)
 
 
-def takes(layer: Layer, plan: Plan, skin: Skin, waste: LearnedWaste) -> Amount:
+def takes(layer: Layer, plan: Plan, skin: Skin, waste: LearnedWaste, *, clear_stays_ml: float = 0.0) -> Amount:
     """What has to be mixed for a layer on all baits; what its mask takes is sprayed all the same, and what misses
-    the bait is as this bench has learned."""
+    the bait is as this bench has learned. Of a clear that is brushed or dipped a coat, and what cup and brush keep."""
     if not layer.on or WHATS[layer.what].takes or layer.what == "foil":
         return NONE
     own = film_um(layer, skin)
+    if layer.what == "clear" and layer.source not in CLEAR_SPRAYED:  # each coat is mixed anew
+        return amount(own / layer.coats, skin.surface, baits=plan.baits, misses=0.0, stays_ml=clear_stays_ml)
     masked = masked_away(own, film_um(replace(layer, through=FREE), skin), skin.surface)
     misses = 1 - (1 - waste.misses) * max(1 - masked, 0.1)
     return amount(own, skin.surface, baits=plan.baits, misses=misses, stays_ml=waste.stays_ml)

@@ -177,11 +177,13 @@ def skin_of(connection: sqlite3.Connection, plan: Plan, cells: tuple[int, int] =
 
 
 def by_this_hand(connection: sqlite3.Connection, plan: Plan) -> Plan:
-    """Coats as they are really sprayed at this bench."""
+    """Coats as they are really sprayed at this bench; clear is brushed or dipped as thick as its sheet says."""
     hand = hand_factor.now(connection)
     if hand == 1:
         return plan
-    layers = tuple(replace(one, film_um=by_hand(one.film_um, hand)) for one in plan.layers)
+    layers = tuple(
+        one if one.what == "clear" else replace(one, film_um=by_hand(one.film_um, hand)) for one in plan.layers
+    )
     return replace(plan, layers=layers)
 
 

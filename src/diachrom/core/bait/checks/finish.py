@@ -1,12 +1,13 @@
 """Preparation and finish: what was done to the blank, eyes, and the conditions of the clear."""
 
+import math
 from collections.abc import Iterator
 
 from diachrom.core.bait.checks import mends
-from diachrom.core.bait.checks.look import Found, Look
+from diachrom.core.bait.checks.look import Found, Look, kind_of
+from diachrom.core.bait.plan import MOST_BAITS
 
 COLD_C, HUMID_PERCENT = 18.0, 70.0
-SCALE_G, WITHIN = 0.1, 0.02  # a usual scale, and how well each part must be weighed
 USUAL_C, USUAL_HUMIDITY = 21.0, 50.0
 
 
@@ -72,16 +73,18 @@ def too_humid_for_the_clear(look: Look) -> Iterator[Found]:
 
 
 def batch_too_small(look: Look) -> Iterator[Found]:
+    scale_g, least_ml = look.scale
     for one in look.seen:
-        part = one.made.need_ml / 2
-        if one.layer.what == "clear" and one.layer.source == "two-part" and 0 < part < SCALE_G / WITHIN:
-            baits = int(-(-look.plan.baits * SCALE_G / WITHIN // max(part, 1e-6)))
+        takes = one.made.amount
+        if one.layer.what == "clear" and kind_of(one) == "two-part" and 0 < takes.volume_ml < least_ml:
+            of_one, stays_ml = takes.on_baits_ml / look.plan.baits, takes.volume_ml - takes.on_baits_ml
+            baits = math.ceil((least_ml - stays_ml) / max(of_one, 1e-6) - 1e-9)
             yield Found(
-                f"{one.name}: half of {one.made.need_ml:.1f} ml cannot be weighed within {100 * WITHIN:g} % by a "
-                f"scale of {SCALE_G:g} g.",
+                f"{one.name}: {takes.volume_ml:.1f} ml is too little to weigh its parts on a scale of {scale_g:g} g: "
+                f"mix at least {least_ml:.1f} ml.",
                 (one.number,),
                 one.at,
-                (mends.of_plan(f"Clear {baits} baits at once", baits=baits),) if baits > look.plan.baits else (),
+                (mends.of_plan(f"Clear {baits} baits at once", baits=baits),) if baits <= MOST_BAITS else (),
             )
 
 

@@ -180,6 +180,7 @@ class Look:
     white: str = ""  # paints of the shelf to block out and to deepen with, "" where there is none
     black: str = ""
     reported: Sequence[str] = ()  # faults that were told later of baits of this plan
+    scale: tuple[float, float] = (0.0, 0.0)  # g that it shows; ml of two-part clear that it can weigh at least
 
     def dries(self, one: "Seen") -> Dries:
         """A layer's row of the drying table."""
@@ -235,6 +236,7 @@ def looked(
     drying: Mapping[str, Dries] = TABLE,
     white: str = "",
     black: str = "",
+    scale: tuple[float, float] = (0.0, 0.0),
 ) -> Look:
     """See a plan after each of its layers; `made` goes with the plan's layers."""
     painted = [one.painted for one in made]
@@ -256,7 +258,7 @@ def looked(
     def without(number: int) -> Floats:
         return labs(_only(plan, lambda at, one: one.on and one.number != number))[1]
 
-    return Look(plan, rows, below, without, drying=drying, white=white, black=black)
+    return Look(plan, rows, below, without, drying=drying, white=white, black=black, scale=scale)
 
 
 def _only(plan: Plan, keep: Callable[..., bool]) -> Plan:
