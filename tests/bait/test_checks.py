@@ -176,6 +176,10 @@ CASES = {
         plan(lay("torv-smor", coats=1, film_um=4.0), state="primed-black"),
         plan(lay("torv-smor", coats=2)),
     ),
+    "lifted-too-far": (
+        plan(lay(MOSS, through=replace(NET, lift_mm=9.0))),
+        plan(lay(MOSS, through=replace(NET, lift_mm=2.0))),
+    ),
     "flakes-through-a-small-nozzle": (
         plan(lay("perlemor-blaa"), state="primed-black"),
         plan(lay("perlemor-blaa", nozzle_mm=0.5), state="primed-black"),
@@ -241,9 +245,10 @@ def test_what_was_told_later_of_its_baits_is_found():
     look = look_at(plan(lay(GULL)))
     assert "fared-badly" not in {one.check.id for one in findings(look)}
     told = [
-        one.found.words
+        each.words
         for one in findings(replace(look, reported=["Entry 3: it chipped."]))
         if one.check.id in OF_THE_LOG
+        for each in one.each
     ]
     assert told == ["Entry 3: it chipped."]
 
@@ -259,19 +264,61 @@ def test_a_plan_breaks_it_a_near_one_does_not_and_what_mends_it_does(check):
     broken, near = CASES[check]
     assert check in ids(broken)
     assert check not in ids(near)
-    own = [one.found for one in findings(look_at(broken)) if one.check.id == check]
+    own = [each for one in findings(look_at(broken)) if one.check.id == check for each in one.each]
     assert own[0].words[0] != " "
     assert own[0].mends, "what mends it"
     for mend in own[0].mends:
         mended, left = broken, own
         for _ in range(4):  # one press a finding
             mended = next(one for one in left[0].mends if one.words.split()[0] == mend.words.split()[0]).apply(mended)
-            left = [one.found for one in findings(look_at(mended)) if one.check.id == check]
+            left = [each for one in findings(look_at(mended)) if one.check.id == check for each in one.each]
             if not left or not any(one.words.split()[0] == mend.words.split()[0] for one in left[0].mends):
                 break
         assert mended != broken
         if mend is own[0].mends[0]:
             assert not left
+
+
+# What each check missed, or cried at, on plans as painters lay them.
+BARS = through("bars", size_mm=22.0, gap_mm=9.0)
+MISSED = {
+    "dark-before-the-rest": plan(lay("torv-kritt", through=BARS), lay("torv-mose", coats=4), state="primed-black"),
+    "dye-over-dark": plan(lay("rav-sitron", coats=2), state="primed-black"),
+    "candy-unsealed": plan(lay(CANDY), lay("lykt-gul 3 tynn-medium 6"), lay(MOSS)),
+}
+CRIED = {
+    "clear-over-wet-paint": plan(lay(GULL), clear(24.0), clear(3.0)),
+    "candy-unsealed": plan(lay(CANDY), lay("lykt-gul 3 tynn-medium 6", sealed=True), lay(MOSS)),
+    "darker-than-meant": plan(lay(CANDY, "back", "above", coats=3), state="foil-silver"),
+    "pearl-over-light": plan(lay("perlemor-solv", nozzle_mm=0.5)),
+}
+
+
+@pytest.mark.parametrize("check", MISSED)
+def test_what_was_missed_is_found(check):
+    assert check in ids(MISSED[check])
+
+
+@pytest.mark.parametrize("check", CRIED)
+def test_what_is_as_it_should_be_is_not_cried_at(check):
+    assert check not in ids(CRIED[check])
+
+
+def test_no_white_is_offered_over_a_flash():
+    for one in findings(look_at(plan(lay("lykt-blaa 3 tynn-medium 6", coats=4), state="foil-gold"))):
+        assert not any("white" in mend.words for mend in one.mends), one.check.id
+
+
+def test_findings_alike_are_one_with_one_press_for_all():
+    own = plan(*(lay("perlemor-blaa", region) for region in ("back", "flank", "belly")), state="primed-black")
+    (found,) = [one for one in findings(look_at(own)) if one.check.id == "flakes-through-a-small-nozzle"]
+    assert (len(found.each), found.layers) == (3, (1, 2, 3))
+    (mend,) = found.mends
+    assert mend.words == "Take 0.4 mm, all 3"
+    assert {one.nozzle_mm for one in mend.apply(own).layers} == {0.4}
+    runs = plan(lay(MOSS, film_um=40.0), lay(RED, film_um=80.0))
+    (found,) = [one for one in findings(look_at(runs)) if one.check.id == "coat-that-runs"]
+    assert found.mends[0].words.endswith("and the others alike")
 
 
 @pytest.mark.parametrize("check", OF_BOTTLES)

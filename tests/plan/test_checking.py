@@ -30,8 +30,11 @@ def laid(store, number, what, source):
 
 
 def test_a_press_mends_undo_takes_it_back_and_a_press_too_late_is_said(client, on):
-    page = client.get("/plan/1/checks").text
+    at_once = client.get("/plan/1/checks").text
+    assert "trying what mends it" in at_once
+    page = client.get("/plan/1/checks?ways=1").text
     assert NET_FIRST in page
+    assert "trying what mends it" not in page
     before = on(now, 1)
     press = {"check": "net-after-the-belly", "layers": "3,1", "mend": "0"}
     seen_so = client.get("/plan/1/checks/mend.png", params=press).content
@@ -44,6 +47,27 @@ def test_a_press_mends_undo_takes_it_back_and_a_press_too_late_is_said(client, o
     assert (late.status_code, "mended already" in late.text) == (404, True)
     on(plans.undo, 1, at=AT)
     assert on(now, 1) == before
+
+
+def test_a_mend_is_offered_once_it_was_tried(on):
+    """On the plan with its mistakes: it takes away what was found, and brings nothing else."""
+    plan = on(now, 9)
+    raw = [(one.check.id, mend.words) for one in on(checking.checked, plan, of=9).open for mend in one.mends]
+    assert any(words.startswith("A coat less") for _, words in raw)
+    offered = on(lambda store: checking.with_ways(store, plan, checking.checked(store, plan, of=9), of=9))
+    ways = [(one.finding, which, words) for one in offered for which, words in one.mends]
+    assert len(ways) >= 3
+    assert not any(words.startswith("A coat less") for _, _, words in ways)  # it mends nothing there
+
+    def found(store, own):
+        every = checking.checked(store, own, of=9).open
+        return {(one.check.id, each.layers) for one in every for each in one.each}
+
+    before = on(found, plan)
+    for finding, which, words in ways:
+        after = on(found, finding.mends[which].apply(plan))
+        assert after < before, words
+        assert not {(finding.check.id, each.layers) for each in finding.each} & after
 
 
 def test_a_mend_changes_what_is_written_whatever_the_hand_makes_of_it(client, on, bench):

@@ -239,6 +239,7 @@ def test_three_checks_catch_the_plan_with_its_mistake_and_each_is_mended_by_a_pr
         press(page, mend, within=own)
         expect(findings.filter(has_text=title)).to_have_count(before - 1)
     while page.get_by_text("The checks have nothing to say").count() == 0:
+        expect(page.get_by_text("trying what mends it")).to_have_count(0)
         left = findings.count()
         press(page, findings.first.locator(".finding-ways button").first.inner_text(), within=findings.first)
         expect(findings).not_to_have_count(left)

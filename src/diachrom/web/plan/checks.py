@@ -31,11 +31,12 @@ class FindingView:
     check: str
     layers: str  # that it is of
     title: str
-    words: str
+    words: Sequence[str]  # a sentence each of those that are alike
     why: str
     schools: str
     place: tuple[float, float] | None
-    mends: Sequence[str]
+    mends: Sequence[tuple[int, str]] | None  # None until they were tried
+    hand: bool  # nothing that was tried mends it
 
 
 @dataclass(frozen=True)
@@ -59,29 +60,34 @@ class ChecksPage:
     job: Job
     baits: str
     said: str
+    to_try: bool  # whether mends are still to be tried
 
 
-def _finding(one: Finding) -> FindingView:
-    words = one.found.words
+def _finding(one: Finding, mends: Sequence[tuple[int, str]] | None) -> FindingView:
     return FindingView(
         check=one.check.id,
         layers=checking.layers_of(one),
         title=one.check.words,
-        words=f"{words[:1].upper()}{words[1:]}",
+        words=[f"{each.words[:1].upper()}{each.words[1:]}" for each in one.each],
         why=one.check.why,
         schools=one.check.schools,
-        place=one.found.at,
-        mends=[mend.words for mend in one.found.mends],
+        place=next((each.at for each in one.each if each.at is not None), None),
+        mends=mends,
+        hand=bool(one.mends) and mends is not None and not mends,
     )
 
 
-def _page(store: Store, number: int, said: str = "") -> ChecksPage:
+def _page(store: Store, number: int, said: str = "", *, ways: bool = False) -> ChecksPage:
     plan = plans.now(store, number).plan
     seen = checking.checked(store, plan, of=number)
+    if ways:
+        rows = [_finding(one.finding, one.mends) for one in checking.with_ways(store, plan, seen, of=number)]
+    else:
+        rows = [_finding(one, None if one.mends else []) for one in seen.open]
     return ChecksPage(
         number=number,
-        headline=f"{count(len(seen.open), 'thing')} to look at" if seen.open else "The checks have nothing to say",
-        findings=[_finding(one) for one in seen.open],
+        headline=f"{count(len(seen.open), 'warning')}" if seen.open else "The checks have nothing to say",
+        findings=rows,
         accepted=[AcceptedView(check, CHECKS[check].words, note, still) for check, note, still in seen.accepted],
         schools=[Choice(one, CHECKS[one].words) for one in seen.schools],
         prepared=[(key, words, key in plan.prepared) for key, words in PREPARATIONS.items()],
@@ -90,19 +96,21 @@ def _page(store: Store, number: int, said: str = "") -> ChecksPage:
         job=job([seen.look], overspray_history.learned(store)),
         baits=count(plan.baits, "bait"),
         said=said,
+        to_try=any(one.mends is None for one in rows),
     )
 
 
-def _answer(store: Store, number: int, said: str = "", *, changed: bool = True) -> Response:
-    answer = render("plan/checks.html", page=_page(store, number, said))
+def _answer(store: Store, number: int, said: str = "", *, changed: bool = True, ways: bool = False) -> Response:
+    answer = render("plan/checks.html", page=_page(store, number, said, ways=ways))
     if changed:
         answer.headers.update(CHANGED)
     return answer
 
 
 @router.get("/plan/{number}/checks")
-def show(store: OpenStore, number: RowId) -> Response:
-    return _answer(store, number, changed=False)
+def show(store: OpenStore, number: RowId, ways: bool = False, said: str = "") -> Response:
+    """What is found comes at once; what mends it once that was tried."""
+    return _answer(store, number, said[:200], changed=False, ways=ways)
 
 
 @router.post("/plan/{number}/checks/mend")

@@ -336,6 +336,8 @@
   // What is being chosen for the next layer is the hand's: an answer that comes meanwhile leaves it, and a press takes it.
   const choosing = () => [byId("add-source"), byId("add-what")];
   Idiomorph.defaults.callbacks.beforeNodeMorphed = (old) => !(choosing().includes(old) && (old.value || old === document.activeElement));
+  // What was opened below a finding stays open while its mends come.
+  Idiomorph.defaults.callbacks.beforeAttributeUpdated = (name, node) => !(name === "open" && node.closest("#checks"));
   document.addEventListener("submit", (event) => {
     if (event.target.id !== "layer-add") return;
     event.preventDefault();

@@ -54,6 +54,14 @@ class Checked:
     schools: Sequence[str]  # checks that this bench does not want
 
 
+@dataclass(frozen=True)
+class Ways:
+    """A finding, and which of its mends do mend it: (place among its mends, words)."""
+
+    finding: Finding
+    mends: Sequence[tuple[int, str]]
+
+
 def checked(connection: sqlite3.Connection, plan: Plan, *, of: int | None = None) -> Checked:
     """Look at a plan; with its number, also at what was told later of its baits."""
     look = look_at(connection, plan)
@@ -69,6 +77,34 @@ def checked(connection: sqlite3.Connection, plan: Plan, *, of: int | None = None
         [(check, note, check in told) for check, note in plan.accepted if check in CHECKS],
         schools,
     )
+
+
+def with_ways(connection: sqlite3.Connection, plan: Plan, seen: Checked, *, of: int | None = None) -> list[Ways]:
+    """What mends each finding: tried on the plan, so that the finding is gone, and nothing else is found that was not
+    before."""
+    before = _ids(seen.open)
+
+    def ways(one: Finding) -> Ways:
+        found, own = [], _ids([one])
+        for which, mend in enumerate(one.mends):
+            try:
+                after = _ids(checked(connection, mend.apply(plan), of=of).open)
+            except DiachromError:
+                continue
+            if not own & after and not after - before:
+                found.append((which, mend.words))
+        return Ways(one, found)
+
+    every = []
+    for one in seen.open:
+        whole = ways(one)
+        alone = [] if whole.mends or len(one.each) == 1 else [ways(each) for each in one.apart]
+        every += alone if any(each.mends for each in alone) else [whole]
+    return every
+
+
+def _ids(every: Sequence[Finding]) -> set[tuple[str, tuple[int, ...]]]:
+    return {(one.check.id, each.layers) for one in every for each in one.each}
 
 
 def _reported(connection: sqlite3.Connection, number: int) -> list[str]:
@@ -222,15 +258,16 @@ def previewed(connection: sqlite3.Connection, plan: Plan, check: str, layers: st
 
 
 def _way(connection: sqlite3.Connection, plan: Plan, check: str, layers: str, mend: int) -> Mend:
-    for one in checked(connection, plan).open:
-        if one.check.id == check and layers_of(one) == layers and mend < len(one.found.mends):
-            return one.found.mends[mend]
+    every = checked(connection, plan).open
+    for one in (*every, *(each for whole in every for each in whole.apart)):
+        if one.check.id == check and layers_of(one) == layers and mend < len(one.mends):
+            return one.mends[mend]
     raise NotFound("That is mended already: look at the checks again.", field="check")
 
 
 def layers_of(one: Finding) -> str:
     """The layers that a finding is of, by their numbers: what it is known by, wherever it stands in the list."""
-    return ",".join(map(str, one.found.layers))
+    return ",".join(map(str, one.layers))
 
 
 def accept(connection: sqlite3.Connection, number: int, check: str, note: str, *, when: str) -> None:

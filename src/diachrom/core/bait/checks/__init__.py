@@ -3,9 +3,10 @@ what mends it. None blocks, and where painters differ it says so."""
 
 from collections.abc import Callable, Iterator
 from dataclasses import dataclass
+from functools import reduce
 
 from diachrom.core.bait.checks import colour, finish, order, tools
-from diachrom.core.bait.checks.look import Found, Look
+from diachrom.core.bait.checks.look import Found, Look, Mend
 
 Does = Callable[[Look], Iterator[Found]]
 
@@ -21,8 +22,9 @@ class Check:
     schools: str = ""
 
 
-def _check(does: Does, words: str, why: str, schools: str = "") -> Check:
-    return Check(does.__name__.replace("_", "-"), words, does, why, schools)
+def _check(does: Does, words: str, why: str, schools: str = "", *, key: str = "") -> Check:
+    """Known by what it does; a `key` is the name by which plans have accepted it."""
+    return Check(key or does.__name__.replace("_", "-"), words, does, why, schools)
 
 
 SEALING = "Candy last and no sealer, or seal and go on: either passes."
@@ -75,7 +77,10 @@ CHECKS = {
             "Black for depth; white or silver for brightness.",
         ),
         _check(
-            colour.pearl_over_light, "Pearl over light", "Its glance drowns in what comes back.", "Some want it pale."
+            colour.pearl_over_light,
+            "Coloured pearl over light",
+            "Its glance drowns in what comes back.",
+            "Over black it is vivid, over white pale with a sheen: both are wanted.",
         ),
         _check(
             colour.shift_over_light,
@@ -86,7 +91,13 @@ CHECKS = {
         _check(colour.fluorescent_without_white, "Fluorescent without white", "Its light goes down as well as up."),
         _check(colour.glow_without_white, "Glow without white", "A dark ground swallows half of it."),
         _check(colour.glow_too_thin, "Glow too thin", "Few grains store little light."),
-        _check(colour.dark_before_the_rest, "Dark marks covered again", "They cannot be brought back.", ORDERS),
+        _check(
+            colour.marks_covered_again,
+            "Marks covered again",
+            "They cannot be brought back.",
+            ORDERS,
+            key="dark-before-the-rest",
+        ),
         _check(colour.out_of_reach, "Out of its reach", "This stack cannot give that colour."),
         _check(tools.flakes_through_a_small_nozzle, "Flakes through a small nozzle", "They clog the tip."),
         _check(tools.grains_through_a_small_nozzle, "Powder through a small nozzle", "It clogs the tip."),
@@ -100,6 +111,7 @@ CHECKS = {
         _check(tools.pressure_too_high_for_a_line, "Pressure too high for a line", "It blows apart."),
         _check(tools.coat_that_runs, "A coat that runs", "Wet paint hangs until it slides."),
         _check(tools.dust_from_afar, "Dust from afar", "It lands dry and rough.", "Some dust on purpose."),
+        _check(tools.lifted_too_far, "Lifted until it blurs away", "A pattern that is lifted high is a haze."),
         _check(tools.spider_web, "Too near, too hard", "Air drives wet paint into legs."),
         _check(tools.more_than_the_cup, "More than the cup holds", "The second cup is never quite the first."),
         _check(tools.bottle_empty, "A bottle is empty", "It cannot be mixed."),
@@ -136,12 +148,37 @@ CHECKS = {
 
 @dataclass(frozen=True)
 class Finding:
-    """What a check found on a plan."""
+    """What a check found on a plan: in one place, or alike in several."""
 
     check: Check
-    found: Found
+    each: tuple[Found, ...]
+
+    @property
+    def layers(self) -> tuple[int, ...]:
+        """By their numbers, each once."""
+        return tuple(dict.fromkeys(number for one in self.each for number in one.layers))
+
+    @property
+    def mends(self) -> tuple[Mend, ...]:
+        """One press for all of them alike."""
+        return tuple(_for_all(ways) for ways in zip(*(one.mends for one in self.each), strict=False))
+
+    @property
+    def apart(self) -> "tuple[Finding, ...]":
+        """Each by itself."""
+        return tuple(Finding(self.check, (one,)) for one in self.each)
+
+
+def _for_all(ways: tuple[Mend, ...]) -> Mend:
+    first, many = ways[0], len(ways)
+    if many == 1:
+        return first
+    alike = all(one.words == first.words for one in ways)
+    words = f"{first.words}, all {many}" if alike else f"{first.words}, and the others alike"
+    return Mend(words, lambda plan: reduce(lambda so_far, way: way.apply(so_far), ways, plan))
 
 
 def findings(look: Look, *, without: frozenset[str] = frozenset()) -> list[Finding]:
-    """Of all checks but those that are left out, in their order."""
-    return [Finding(check, found) for check in CHECKS.values() if check.id not in without for found in check.does(look)]
+    """Of all checks but those that are left out, in their order; findings alike are one."""
+    found = [(check, tuple(check.does(look))) for check in CHECKS.values() if check.id not in without]
+    return [Finding(check, each) for check, each in found if each]

@@ -5,7 +5,20 @@ from collections.abc import Iterator
 import numpy as np
 
 from diachrom.core.bait.checks import mends
-from diachrom.core.bait.checks.look import AWAY, FACING, FLASH, GLANCE, Found, Look, Mend, Seen, chroma, hue_apart, off
+from diachrom.core.bait.checks.look import (
+    AWAY,
+    FACING,
+    FLASH,
+    GLANCE,
+    Found,
+    Look,
+    Mend,
+    Seen,
+    at_the_glance,
+    chroma,
+    hue_apart,
+    off,
+)
 from diachrom.core.light.bands import Bools, Floats
 
 FLASH_LEFT, MOST_COVERED = 0.3, 0.4  # of the flash at a place; of all that flashes
@@ -15,14 +28,15 @@ MUDDY, OTHER_HUE = 0.55, 35.0
 DARKER, AMISS = 14.0, 10.0
 THIN_COVER = 0.8
 GLOW_UM, DUSTED_UM = 40.0, 1.0
-FADED = 0.5
+FADED, BURIED = 0.5, 0.25  # of a dark pattern's contrast, and of a lighter one's
 SHADES = ("candy", "ink", "transparent")
 FLAKES = ("pearl", "metallic", "shift", "glitter")
 
 
 def _block(look: Look, one: Seen) -> tuple[Mend, ...]:
+    """White beneath it; never over what flashes."""
     white = look.white
-    return (mends.block_out(one, white),) if white else ()
+    return (mends.block_out(one, white),) if white and one.flash(before=True) < FLASH else ()
 
 
 def _black(look: Look, one: Seen) -> tuple[Mend, ...]:
@@ -64,6 +78,8 @@ def _meant(look: Look, *kinds: str) -> Iterator[tuple[Seen, Floats]]:
 
 def muddied(look: Look) -> Iterator[Found]:
     for one, aim in _meant(look, *SHADES):
+        if one.flash(before=True) > FLASH:
+            continue  # what lies on foil is seen by its flash
         reached = one.reached()
         if chroma(aim) > GREY and chroma(reached) < MUDDY * chroma(aim) and one.before()[0] > DARK:
             if chroma(one.before()) < GREY:
@@ -93,6 +109,8 @@ def another_hue(look: Look) -> Iterator[Found]:
 def darker_than_meant(look: Look) -> Iterator[Found]:
     for one, aim in _meant(look, *SHADES):
         short = float(aim[0] - one.reached()[0])
+        if one.flash(before=True) > FLASH:
+            continue
         if short > DARKER and float(one.before()[0]) > DARK:
             fewer = (mends.changed(one, "A coat less", coats=one.layer.coats - 1),) if one.layer.coats > 1 else ()
             yield Found(
@@ -107,8 +125,9 @@ def dye_over_dark(look: Look) -> Iterator[Found]:
     for one in look.painting:
         if not one.of_kind(*SHADES, least=0.7) or one.flash(before=True) > FLASH:
             continue
-        reached = one.reached()
-        if float(one.before()[0]) < DARK and float(reached[0]) < LOST_L and chroma(reached) < GREY:
+        reached, aim = one.reached(), one.made.aim
+        lost = aim is not None and float(aim[0] - reached[0]) > LOST_L
+        if float(one.before()[0]) < DARK and float(reached[0]) < LOST_L and (lost or chroma(reached) < GREY):
             yield Found(
                 f"{one.name} only takes light away, and there is none left over so dark a ground.",
                 (one.number,),
@@ -142,7 +161,15 @@ def _over_light(look: Look, kind: str, words: str) -> Iterator[Found]:
 
 
 def pearl_over_light(look: Look) -> Iterator[Found]:
-    yield from _over_light(look, "pearl", "over a light ground a pearl is pale; what it does not mirror comes back.")
+    """A pearl of a colour; a white one is white over white, with a sheen."""
+    words = "over a light ground its colour is pale, a sheen; over black it is vivid."
+    for one in look.painting:
+        mix = one.made.painted.mix
+        if mix is None or not one.of_kind("pearl", least=0.5) or chroma(at_the_glance(mix)) < GREY:
+            continue
+        if float(one.before()[0]) > LIGHT and one.flash(before=True) < FLASH:
+            kept = mends.accepted("Keep it pale", "pearl-over-light", "pale on purpose")
+            yield Found(f"{one.name}: {words}", (one.number,), one.at, (*_black(look, one), kept))
 
 
 def shift_over_light(look: Look) -> Iterator[Found]:
@@ -176,10 +203,10 @@ def glow_too_thin(look: Look) -> Iterator[Found]:
             )
 
 
-def dark_before_the_rest(look: Look) -> Iterator[Found]:
-    """A dark pattern that later layers take away again."""
+def marks_covered_again(look: Look) -> Iterator[Found]:
+    """A pattern, dark or light, that later layers take away again."""
     for one in look.painting:
-        if one.layer.through.kind in ("free", "tape", "wash") or not one.dark:
+        if one.layer.through.kind in ("free", "tape", "wash") or not (one.dark or one.resolved):
             continue
         there, beside = one.there, (~one.there) & (one.film_um < 0.1)
         if not beside.any():
@@ -187,7 +214,7 @@ def dark_before_the_rest(look: Look) -> Iterator[Found]:
         own = _contrast(one.after[FACING], there, beside)
         left = _contrast(look.final[FACING], there, beside)
         later = [other for other in look.above(one) if other.paints and one.meets(other).any()]
-        if own > 15 and left < FADED * own and later:
+        if own > 15 and left < (FADED if one.dark else BURIED) * own and later:
             yield Found(
                 f"{one.name} loses {100 * (1 - left / own):.0f} % of its contrast to {later[-1].name}.",
                 (one.number, later[-1].number),

@@ -11,18 +11,26 @@ from diachrom.core.bait.coated import Painted
 from diachrom.core.bait.deposit import Skin, film_um
 from diachrom.core.bait.picture import Kept, Picture, picture
 from diachrom.core.bait.plan import WHATS, Layer, Plan
+from diachrom.core.film import seen as seen_film
+from diachrom.core.film.grounds import GROUNDS
+from diachrom.core.film.layer import Coat
 from diachrom.core.film.mosaic import seen_weights
+from diachrom.core.film.paint import Mix
+from diachrom.core.film.stack import sprayed
+from diachrom.core.film.surface import CLEARED
 from diachrom.core.light.bands import Bools, Floats
 from diachrom.core.light.difference import delta_e
 from diachrom.core.light.lab import lab_of_radiance, lch
 from diachrom.core.light.lights import light
 from diachrom.core.mix.drying import TABLE, Dries
+from diachrom.core.mix.where import waves
 
 FINEST_CELLS = 3.0  # a pattern finer than this is not seen as it is
 THERE = 0.4  # of its thickest film: where a layer is what it is meant to be
 LOOKED_AT = (0, 2, 4)  # of the tilts that a picture has
 GLANCE, FACING, AWAY = 0, 1, 2
 NO_PICTURE = np.zeros((len(LOOKED_AT), 1, 1, 3))
+BOTTLED_UM, GLANCE_DEG, FEW_STREAMS = 24.0, 25.0, 4
 FLASH = 15.0  # L between glance and turned away that is a flash
 
 
@@ -209,6 +217,13 @@ def kind_of(one: Seen) -> str:
         if bottle.kind in TABLE:
             shares[bottle.kind] = shares.get(bottle.kind, 0.0) + bottle.share
     return max(shares, key=lambda kind: shares[kind], default="opaque")
+
+
+def at_the_glance(mix: Mix) -> Floats:
+    """(3,) Lab of what flakes, at the glance over black: how it shows in its bottle."""
+    films, over, day = sprayed([Coat(mix, BOTTLED_UM)], FEW_STREAMS), GROUNDS["black"], light("D65")
+    shone = seen_film.glance(films, over, [GLANCE_DEG], under=day, orders=waves(FEW_STREAMS))[..., 0, :]
+    return lab_of_radiance(seen_film.diffuse(films, over, sheen=CLEARED, under=day) + shone, under=day)
 
 
 def counted(plan: Plan, made: Sequence[Made], skin: Skin) -> Look:

@@ -25,6 +25,15 @@ def of_plan(words: str, **fields: object) -> Mend:
     return Mend(words, lambda plan: replace(plan, **fields))  # type: ignore[arg-type]
 
 
+def accepted(words: str, check: str, note: str) -> Mend:
+    """It is meant so: what a check says is accepted for this plan."""
+
+    def apply(plan: Plan) -> Plan:
+        return replace(plan, accepted=(*(one for one in plan.accepted if one[0] != check), (check, note)))
+
+    return Mend(words, apply)
+
+
 def prepared(words: str, key: str) -> Mend:
     return Mend(words, lambda plan: replace(plan, prepared=(*plan.prepared, key)))
 

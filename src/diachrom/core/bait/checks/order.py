@@ -40,15 +40,36 @@ def candy_unsealed(look: Look) -> Iterator[Found]:
     for one in _candies(look):
         if one.layer.sealed:
             continue
-        over = next((other for other in look.above(one) if other.lands and one.meets(other).any()), None)
-        if over is None or not over.paints or over in _candies(look):
+        over, through = _risen_into(look, one)
+        if over is None:
             continue
+        words = f"its dye rises into {over.name}, which lies on it unsealed."
+        if through:
+            words = f"its dye rises through {through[0].name} into {over.name}: a candy holds no dye back."
         yield Found(
-            f"{one.name}: its dye rises into {over.name}, which lies on it unsealed.",
+            f"{one.name}: {words}",
             (one.number, over.number),
             over.at,
             (mends.changed(one, "Seal it first", sealed=True), mends.moved_last(one, "Lay the candy last")),
         )
+
+
+def _risen_into(look: Look, one: Seen) -> tuple[Seen | None, list[Seen]]:
+    """The paint that a candy's dye reaches, and the candies that it goes through on its way: they hold no dye back."""
+    left, through = one.there, list[Seen]()
+    for other in look.above(one):
+        meets = left & other.there
+        if not other.lands or not meets.any():
+            continue
+        if not other.paints:  # a seal, where it lies
+            left = left & ~other.there
+        elif other not in _candies(look):
+            return other, through
+        elif other.layer.sealed:
+            left = left & ~other.there
+        else:
+            through.append(other)
+    return None, through
 
 
 def two_wet_candies(look: Look) -> Iterator[Found]:
@@ -106,7 +127,9 @@ def rub_without_foil(look: Look) -> Iterator[Found]:
 
 def clear_over_wet_paint(look: Look) -> Iterator[Found]:
     for one in look.seen:
-        below = [other for other in look.beneath(one) if other.paints]
+        below = list(look.beneath(one))
+        clears = [at for at, other in enumerate(below) if other.layer.what == "clear"]
+        below = [other for other in below[clears[-1] + 1 if clears else 0 :] if other.paints]  # what it lies on
         through_h = max((look.dries(other).through / 60 for other in below), default=0.0)
         if one.layer.what == "clear" and below and one.layer.wait_h < through_h:
             yield Found(

@@ -7,6 +7,7 @@ from functools import partial
 
 from diachrom.core.bait.checks import mends
 from diachrom.core.bait.checks.look import Found, Look, Seen
+from diachrom.core.bait.deposit import BLUR
 from diachrom.core.bait.plan import BOUNDS, Layer
 from diachrom.core.mix.layers import MOST_COATS
 
@@ -18,6 +19,7 @@ RUNS_UM = 30.0
 FAR_MM, NEAR_MM, USUAL_MM = 200.0, 30.0, 80.0
 SPIDER_BAR = 1.2
 MOST_THINNER = 0.65
+HAZE, STILL_SEEN = 0.25, 0.6  # of a pattern's contrast
 
 
 def _thinned(one: Seen) -> float:
@@ -107,6 +109,29 @@ def dust_from_afar(look: Look) -> Iterator[Found]:
                 one.at,
                 (mends.changed(one, f"From {USUAL_MM:g} mm", distance_mm=USUAL_MM),),
             )
+
+
+def lifted_too_far(look: Look) -> Iterator[Found]:
+    """A pattern of one pitch keeps exp(-2 (pi blur / pitch)^2) of its contrast under a Gaussian blur."""
+    for one in look.painting:
+        way = one.layer.through
+        pitch_mm = way.size_mm * (way.every if way.kind == "comb" else 1)
+        if way.kind not in ("net", "comb", "bars") or way.lift_mm <= 0 or pitch_mm <= 0:
+            continue
+        left = math.exp(-2 * (math.pi * BLUR * way.lift_mm / pitch_mm) ** 2)
+        if left < HAZE:
+            lower = round(pitch_mm * math.sqrt(-math.log(STILL_SEEN) / 2) / (math.pi * BLUR), 1)
+            yield Found(
+                f"{one.name}: lifted by {way.lift_mm:g} mm its pattern of {pitch_mm:g} mm keeps {100 * left:.0f} % of "
+                "its contrast.",
+                (one.number,),
+                one.at,
+                (mends.altered(one, f"Lift it by {lower:g} mm", partial(_lifted, mm=lower)),),
+            )
+
+
+def _lifted(layer: Layer, *, mm: float) -> Layer:
+    return replace(layer, through=replace(layer.through, lift_mm=mm))
 
 
 def spider_web(look: Look) -> Iterator[Found]:
