@@ -25,6 +25,7 @@ class _Now:
     held: tuple[tuple[str, int, int, int], ...]  # place, line, bait, until
     loaded: tuple[str, ...]
     made: tuple[tuple[str, int], ...]
+    mixing: tuple[int, int, int, int] | None = None  # line, step, when it was made, baits that it served
 
 
 def _set(rows, line, bait, value):
@@ -44,7 +45,7 @@ def _begun(work, now, at):
         mix = work.mixes[key]
         if key not in made and _open(work, at, mix.minutes):
             end = at + mix.minutes
-            yield mix.minutes, replace(now, made=tuple(sorted({**made, key: end + mix.rests}.items())))
+            yield mix.minutes, replace(now, made=tuple(sorted({**made, key: end + mix.rests}.items())), mixing=None)
     for number, line in enumerate(work.lines):
         for bait in range(line.baits):
             if now.steps[number][bait] < len(line.steps):
@@ -64,12 +65,28 @@ def _worked(work, now, at, who):
                 minutes = work.change(old, step.mix) if old else 0
                 if _open(work, at, minutes):
                     loaded = (*now.loaded[:brush], step.mix, *now.loaded[brush + 1 :])
-                    yield minutes, replace(now, loaded=loaded)
+                    yield minutes, replace(now, loaded=loaded, mixing=None)
             return
         if made.get(step.mix, 0) > at:
             return
-    end = at + step.minutes
-    if now.ready[number][bait] > at or now.closes[number][bait] < at or not _open(work, at, step.minutes):
+    if not step.once:
+        yield from _done(work, now, at, who, (0, None))
+        return
+    yield from _done(work, now, at, who, (step.once, (number, now.steps[number][bait], at, 1)))
+    if now.mixing is not None and now.mixing[:2] == (number, now.steps[number][bait]):
+        made_at, served = now.mixing[2:]
+        lasts = not step.lasts or at + step.minutes - made_at <= step.lasts
+        if lasts and (not step.a_mixing or served < step.a_mixing):
+            yield from _done(work, now, at, who, (0, (*now.mixing[:3], served + 1)))
+
+
+def _done(work, now, at, who, mixed):
+    """`mixed`: minutes spent before the bait is touched, and what is mixed from then on."""
+    number, bait = who
+    step = work.lines[number].steps[now.steps[number][bait]]
+    minutes = mixed[0] + step.minutes
+    end = at + minutes
+    if now.ready[number][bait] > at or now.closes[number][bait] < at + mixed[0] or not _open(work, at, minutes):
         return
     held = tuple(one for one in now.held if one[3] > at and one[1:3] != who)
     if step.holds and sum(one[0] == step.holds for one in held) >= work.bench.places(step.holds):
@@ -77,7 +94,7 @@ def _worked(work, now, at, who):
     if step.holds:
         held = tuple(sorted((*held, (step.holds, number, bait, end + step.held))))
     yield (
-        step.minutes,
+        minutes,
         _Now(
             steps=_set(now.steps, number, bait, now.steps[number][bait] + 1),
             ready=_set(now.ready, number, bait, end + step.dries),
@@ -85,6 +102,7 @@ def _worked(work, now, at, who):
             held=held,
             loaded=now.loaded,
             made=now.made,
+            mixing=mixed[1],
         ),
     )
 
@@ -204,6 +222,44 @@ def _case(seed):
     return Work(
         lines, {key: one for key, one in mixes.items() if key in used}, bench, cleaning, premixed=dice.random() < 0.5
     )
+
+
+MIXED = range(200, 245)
+
+
+def _mixed_case(seed):
+    """A small job with a step for which something is made at the beginning, and serves several baits."""
+    dice = random.Random(seed)
+    steps = [
+        Step("a", "", "spray", dice.randint(1, 2), dries=dice.randint(0, 3)),
+        Step(
+            "b",
+            "",
+            "clear",
+            1,
+            once=dice.randint(2, 6),
+            a_mixing=dice.choice((0, 0, 2)),
+            lasts=dice.choice((0, 9)),
+            dries=dice.randint(0, 4),
+            holds=dice.choice(("", TURNER)),
+            held=2,
+        ),
+    ]
+    if dice.random() < 0.5:
+        steps.append(Step("c", "", "spray", 1, dries=1))
+    hours = Hours([(0, dice.randint(12, 30)), (40, 400)])
+    bench = Bench(hours, turner=dice.choice((2, 3)))
+    return Work([Line("A", "A", steps, dice.choice((2, 3, 3)))], {}, bench, {})
+
+
+@pytest.mark.parametrize("seed", MIXED)
+def test_what_is_mixed_once_serves_several_baits_and_proven_is_proven(seed):
+    work = _mixed_case(seed)
+    found = solve(work)
+    assert found.proven
+    assert least_end(work) <= found.timed.ends
+    assert not _before(work, found.timed.ends)
+    assert _before(work, found.timed.ends + 1)
 
 
 @pytest.mark.parametrize("seed", SEEDS)

@@ -1,6 +1,7 @@
 """The best sequence of few pieces, by branch and bound over baits one by one."""
 
 from collections.abc import Callable, Sequence
+from dataclasses import replace
 
 from diachrom.core.schedule.hours import DoesNotFit
 from diachrom.core.schedule.timing import Impossible, State, WindowCloses, placed, timed
@@ -21,7 +22,32 @@ def exact(work: Work, best: Timed, go_on: Callable[[], bool]) -> tuple[Timed, bo
         search.look(State(work, {}), [], [])
     except _Enough:
         return search.best, False
-    return search.best, True
+    return search.best, _in_order(work)
+
+
+def _in_order(work: Work) -> bool:
+    """Whether the baits of each line for which something is mixed come in the order in which they stand. What is mixed
+    is tried for neighbours alone: baits that stand alike, or the farthest first, may always be done so."""
+    for line in work.lines:
+        stand = [line.stands(bait) for bait in range(line.baits)]
+        if any(step.once for step in line.steps) and stand != sorted(stand, key=lambda one: (-one.step, one.ready)):
+            return False
+    return True
+
+
+def _joined(work: Work, order: Sequence[Block], brushes: Sequence[int | None]) -> tuple[list[Block], list[int | None]]:
+    """Neighbouring baits that have a step right after each other as one block: what was mixed serves them all."""
+    found: list[Block] = []
+    own: list[int | None] = []
+    for block, brush in zip(order, brushes, strict=True):
+        last = found[-1] if found else None
+        follows = last is not None and (last.line, last.step, last.last) == (block.line, block.step, block.first)
+        if last is not None and follows and block.line >= 0 and work.lines[block.line].steps[block.step].once:
+            found[-1] = replace(last, last=block.last)
+            continue
+        found.append(block)
+        own.append(brush)
+    return found, own
 
 
 class _Search:
@@ -37,7 +63,7 @@ class _Search:
             raise _Enough
         can = self._can(state)
         if not can:
-            made = timed(self.work, order, brushes)  # windows may have moved what came before
+            made = timed(self.work, *_joined(self.work, order, brushes))  # windows may have moved what came before
             if made is not None and made.worth < self.best.worth:
                 self.best = made
             return
@@ -100,7 +126,11 @@ class _Search:
     def _known(self, state: State) -> bool:
         """Whether another way led to the same work being done, and nothing of it later. Where a window is open or
         moved what lay before, no way stands for another."""
-        if state.floors or any(closes is not None for row in state.closes for closes in row):
+        if (
+            state.floors
+            or state.mixing is not None
+            or any(closes is not None for row in state.closes for closes in row)
+        ):
             return False
         key = (tuple(map(tuple, state.step)), frozenset(state.unmade), state.loaded)
         value = (

@@ -6,7 +6,7 @@ work at once; it is found by going through the sequence, and again from a later 
 """
 
 from collections.abc import Callable, Sequence
-from dataclasses import replace
+from dataclasses import dataclass, replace
 
 from diachrom.core.schedule.hours import DoesNotFit
 from diachrom.core.schedule.work import RACK, TURNER, Block, Piece, Step, Timed, Work
@@ -61,6 +61,20 @@ class Places:
         return new
 
 
+@dataclass(frozen=True)
+class Mixing:
+    """What was made at the beginning of a step, for the bait that comes next if nothing comes between."""
+
+    line: int
+    step: int
+    bait: int
+    at: int  # when it was made
+    serves: int  # baits so far
+
+    def goes_on(self, block: Block) -> bool:
+        return (self.line, self.step, self.bait) == (block.line, block.step, block.first)
+
+
 class State:
     """The bench after some of the sequence."""
 
@@ -81,6 +95,7 @@ class State:
             kind: Places(work.bench.places(kind), [(start, end) for of, start, end in taken if of == kind])
             for kind in (RACK, TURNER)
         }
+        self.mixing: Mixing | None = None
         self.pieces: list[Piece] = []
         self.missed: list[tuple[int, int]] = []  # baits whose window was left to close before this work began
         self.cleaning = 0
@@ -92,7 +107,7 @@ class State:
         new.made, new.unmade = dict(self.made), set(self.unmade)
         new.step, new.ready, new.closes = ([row[:] for row in rows] for rows in (self.step, self.ready, self.closes))  # type: ignore[assignment]
         new.places = {kind: one.copy() for kind, one in self.places.items()}
-        new.pieces, new.missed = self.pieces[:], self.missed[:]
+        new.pieces, new.missed, new.mixing = self.pieces[:], self.missed[:], self.mixing
         return new
 
     def may(self, block: Block) -> bool:
@@ -157,9 +172,12 @@ class State:
         step = line.steps[block.step]
         self._load(block, step, brush)
         self.free = max(self.free, self._pin(block))
-        mixed_at, baits_of_it = -KEPT, 0
+        mixed_at, baits_of_it, mixed = -KEPT, 0, False
+        if step.once and self.mixing is not None and self.mixing.goes_on(block):
+            mixed_at, baits_of_it, mixed = self.mixing.at, self.mixing.serves, True
         for bait in range(block.first, block.last):
-            again = bait == block.first or bool(step.a_mixing and baits_of_it >= step.a_mixing)
+            again = not mixed or bool(step.a_mixing and baits_of_it >= step.a_mixing)
+            mixed = True
             minutes = step.minutes + (step.once if again else 0)
             start = self._start(block, step, bait, self.free, minutes=minutes)
             if not again and step.lasts and start + minutes - mixed_at > step.lasts:
@@ -170,10 +188,12 @@ class State:
             baits_of_it += 1
             self._in_time(block, bait, start, minutes - step.minutes)
             self._worked(block, step, bait, (start, start + minutes))
+        self.mixing = Mixing(block.line, block.step, block.last, mixed_at, baits_of_it) if step.once else None
         return None
 
     def _make(self, block: Block) -> None:
         """A mix."""
+        self.mixing = None
         mix = self.work.mixes[block.mix]
         start = self.work.bench.hours.fit(max(self.free, self._pin(block)), mix.minutes)
         self.free = start + mix.minutes
