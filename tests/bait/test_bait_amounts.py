@@ -9,8 +9,9 @@ from bait.painting import through
 from diachrom.core.bait.amounts import amount, masked_away
 from diachrom.core.bait.blank import Blank
 from diachrom.core.bait.deposit import Skin, film_um
-from diachrom.core.bait.plan import Layer
-from diachrom.core.bait.through import FREE
+from diachrom.core.bait.plan import Layer, Plan
+from diachrom.core.bait.shapes import Fitting
+from diachrom.core.bait.through import FREE, Through
 from diachrom.core.mix.amount import MISSES, STAYS_ML
 
 DROPS = 40_000
@@ -55,3 +56,36 @@ def test_a_mask_takes_what_it_covers_and_no_layer_takes_no_paint():
     none = amount(np.zeros((60, 24)), skin.surface, baits=3)
     assert (none.volume_ml, none.covers_mm2) == (0.0, 0.0)
     assert masked_away(np.zeros((60, 24)), np.zeros((60, 24)), skin.surface) == 0.0
+
+
+def test_fins_and_tails_that_are_painted_take_their_share_and_a_bare_bill_none():
+    blank = Blank("minnow", 100)
+    skin = Skin(blank.surface((60, 24)), blank.form.landmarks, {})
+    film = film_um(Layer(1, film_um=10.0, coats=2), skin)
+    whole = {"baits": 3, "misses": 0.0, "stays_ml": 0.0}
+    bare = amount(film, skin.surface, **whole).volume_ml
+    square = Fitting("fin", "fin", ((0.4, 0.1), (0.6, 0.1), (0.6, 0.2), (0.4, 0.2)))
+    finned = amount(film, skin.surface, fittings=(square,), **whole).volume_ml
+    # Two faces of 20 x 10 mm under 20 um, on three baits.
+    assert finned - bare == pytest.approx(3 * 2 * 200 * 20 * 1e-6, rel=0.05)
+    unpainted = replace(square, painted=False)
+    assert amount(film, skin.surface, fittings=(unpainted,), **whole).volume_ml == bare
+    plate = Fitting("bill", "bill", ((0.0, 0.0), (0.1, 0.0), (0.1, 0.0)), halves=(0.02, 0.02))
+    assert plate.area == pytest.approx(2 * 0.1 * 0.04)
+
+
+def test_a_scaled_plan_keeps_film_and_distance():
+    plan = Plan(blank=Blank("minnow", 60)).with_layer(
+        Layer(0, "paint", "x", film_um=12.0, distance_mm=80.0, region="flank", through=Through("net", size_mm=3.0))
+    )
+    long = plan.on_blank(Blank("minnow", 150), scaled=True)
+    (layer,) = long.layers
+    assert (layer.film_um, layer.distance_mm, layer.through.size_mm) == (12.0, 80.0, 7.5)
+    assert layer.softness_mm == pytest.approx(2.5 * plan.layers[0].softness_mm)
+    films = [
+        film_um(replace(own.layers[0], through=FREE), Skin(own.blank.surface((60, 24)), own.blank.form.landmarks, {}))
+        for own in (plan, long)
+    ]
+    assert films[1].max() == pytest.approx(films[0].max(), rel=0.02)
+    taped = replace(plan.layers[0], through=Through("tape"))
+    assert taped.scaled(2.5).softness_mm == 0

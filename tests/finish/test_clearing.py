@@ -95,8 +95,8 @@ def test_page_check_and_session_weigh_the_same_clear(bench, client):
             settings.put(store, {two_part.KEY: '{"scale_g": 0.5}'})
         (small,) = [one for one in checking.checked(store, plan).open if one.check.id == "batch-too-small"]
         least = clearing.cleared(store, 1, two_part.asked(store, {}, plan)).batch.least_ml
-        assert f"mix at least {least:.1f} ml" in small.found.words
-        more = small.found.mends[0].apply(plan)
+        assert f"mix at least {least:.1f} ml" in small.each[0].words
+        more = small.mends[0].apply(plan)
         assert not [one for one in checking.checked(store, more).open if one.check.id == "batch-too-small"]
 
 

@@ -1,9 +1,11 @@
 """How much paint each layer of a plan takes, from where it really lands on this shape."""
 
+from collections.abc import Sequence
 from dataclasses import dataclass
 
 import numpy as np
 
+from diachrom.core.bait.shapes import Fitting
 from diachrom.core.bait.surface import Surface
 from diachrom.core.light.bands import Floats
 from diachrom.core.mix.amount import MISSES, STAYS_ML
@@ -22,15 +24,36 @@ NONE = Amount(0.0, 0.0, 0.0)
 
 
 def amount(
-    film_um: Floats, surface: Surface, *, baits: int, misses: float = MISSES, stays_ml: float = STAYS_ML
+    film_um: Floats,
+    surface: Surface,
+    *,
+    baits: int,
+    misses: float = MISSES,
+    stays_ml: float = STAYS_ML,
+    fittings: Sequence[Fitting] = (),
 ) -> Amount:
-    """`film_um` (u, v) wet, of all coats; `misses` is the share that is blown past, beside the mask and the bait."""
+    """`film_um` (u, v) wet, of all coats; `misses` is the share that is blown past, beside the mask and the bait. What
+    is fitted and painted takes its share."""
     areas = surface.areas_mm2
     on_one = float((film_um * areas).sum()) * 1e-6  # um x mm2 -> ml
+    on_one += on_fittings_ml(film_um, fittings, surface.length_mm)
     most = float(film_um.max(initial=0.0))
     covers = float(areas[film_um > most / 2].sum()) if most > 0 else 0.0
     whole = on_one * baits / (1 - misses) + (stays_ml if on_one > 0 else 0.0)
     return Amount(covers, on_one * baits, whole)
+
+
+def on_fittings_ml(film_um: Floats, fittings: Sequence[Fitting], length_mm: float) -> float:
+    """What lands on the fins, tails and bills of one bait that are painted: on both faces, as thick as where they
+    stand."""
+    rows, columns = film_um.shape
+    found = 0.0
+    for one in fittings:
+        if one.painted:
+            u, v = one.stands_at
+            film = float(film_um[min(int(u * rows), rows - 1), min(int(v * columns), columns - 1)])
+            found += film * one.area * length_mm**2 * 1e-6
+    return found
 
 
 def masked_away(film_um: Floats, open_film_um: Floats, surface: Surface) -> float:

@@ -145,8 +145,12 @@ class Layer:
         return Box(max(0.0, found.u0), min(1.0, found.u1), max(0.0, found.v0), min(0.5, found.v1))
 
     def scaled(self, by: float) -> "Layer":
-        soft_mm = None if self.soft_mm is None else self.soft_mm * by
-        return replace(self, distance_mm=self.distance_mm * by, soft_mm=soft_mm, through=self.through.scaled(by))
+        """Its edges and its mask so many times as large; film and distance are the hand's, and stay."""
+        if by == 1:
+            return self
+        hard = self.soft_mm is None and self.through.kind == "tape"
+        soft_mm = None if hard else min(self.softness_mm * by, MOST_SOFT_MM)
+        return replace(self, soft_mm=soft_mm, through=self.through.scaled(by))
 
 
 @dataclass(frozen=True)

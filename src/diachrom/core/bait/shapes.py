@@ -21,6 +21,9 @@ class Landmarks:
     fins: tuple[tuple[float, float, float], ...] = ((0.27, 0.31, 0.075),)  # (u, v, length) of those painted on the skin
 
 
+LOW = 0.03  # above the axis: what stands there, stands on the flank
+
+
 @dataclass(frozen=True)
 class Fitting:
     """Something that stands out of the body, as seen from the side: (u, height above the axis). What lies across, as
@@ -32,6 +35,20 @@ class Fitting:
     stuff: str = "hard"  # hard, soft, metal or clear
     painted: bool = True
     halves: tuple[float, float] = (0.0, 0.0)
+
+    @property
+    def area(self) -> float:
+        """Of both faces, in squares of the bait's length."""
+        corners = [(u, across) for u, across, _ in self.plate] or list(self.points)
+        ring = zip(corners, (*corners[1:], corners[0]), strict=True)
+        return abs(sum(u * other_h - other_u * h for (u, h), (other_u, other_h) in ring))
+
+    @property
+    def stands_at(self) -> tuple[float, float]:
+        """(u, v) of the skin at its root, on the left side."""
+        u, high = self.points[0]
+        v = 0.25 if abs(high) < LOW else 0.04 if high > 0 else 0.46
+        return min(max(u, 0.03), 0.97), v
 
     @property
     def plate(self) -> tuple[tuple[float, float, float], ...]:

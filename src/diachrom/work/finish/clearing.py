@@ -7,7 +7,7 @@ from diachrom.core.finish.powders import Stirred
 from diachrom.core.finish.two_part import Batch, Clearing, batch, floats, pot_life_s
 from diachrom.errors import InvalidInput
 from diachrom.work.plan import plans
-from diachrom.work.plan.two_part import Asked, stirred_in
+from diachrom.work.plan.two_part import Asked, cleared_mm2, stirred_in
 
 
 @dataclass(frozen=True)
@@ -23,7 +23,7 @@ class Cleared:
 def cleared(connection: sqlite3.Connection, plan: int, wanted: Asked) -> Cleared:
     """For a plan's baits. Raises NotFound, InvalidInput."""
     own = plans.now(connection, plan).plan
-    area = own.blank.surface().area_mm2
+    area = cleared_mm2(own)
     clearing = Clearing(area, wanted.film_um, wanted.coats, wanted.baits, wanted.stays_ml)
     made = batch(wanted.resin, clearing, scale_g=wanted.scale_g)
     afloat = None

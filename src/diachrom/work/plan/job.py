@@ -86,12 +86,13 @@ def takes(layer: Layer, plan: Plan, skin: Skin, waste: LearnedWaste, *, clear_st
     the bait is as this bench has learned. Of a clear that is brushed or dipped a coat, and what cup and brush keep."""
     if not layer.on or WHATS[layer.what].takes or layer.what == "foil":
         return NONE
-    own = film_um(layer, skin)
+    own, fittings = film_um(layer, skin), plan.blank.form.fittings
     if layer.what == "clear" and layer.source not in CLEAR_SPRAYED:  # each coat is mixed anew
-        return amount(own / layer.coats, skin.surface, baits=plan.baits, misses=0.0, stays_ml=clear_stays_ml)
+        once = {"misses": 0.0, "stays_ml": clear_stays_ml}
+        return amount(own / layer.coats, skin.surface, baits=plan.baits, fittings=fittings, **once)
     masked = masked_away(own, film_um(replace(layer, through=FREE), skin), skin.surface)
     misses = 1 - (1 - waste.misses) * max(1 - masked, 0.1)
-    return amount(own, skin.surface, baits=plan.baits, misses=misses, stays_ml=waste.stays_ml)
+    return amount(own, skin.surface, baits=plan.baits, misses=misses, stays_ml=waste.stays_ml, fittings=fittings)
 
 
 def mix_key(layer: Layer) -> str:

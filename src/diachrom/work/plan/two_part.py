@@ -151,6 +151,13 @@ class Coat:
     stirred: tuple[str, Stirred] | None  # a powder's words, and how much of it
 
 
+def cleared_mm2(plan: Plan) -> float:
+    """The skin of a bait, and both faces of what is fitted and painted."""
+    blank = plan.blank
+    fitted = sum(one.area for one in blank.form.fittings if one.painted) * blank.length_mm**2
+    return blank.surface().area_mm2 + fitted
+
+
 def least_to_weigh_ml(connection: sqlite3.Connection) -> float:
     """The smallest batch of the bench's clear that its scale can weigh."""
     wanted = asked(connection, {})
@@ -160,7 +167,7 @@ def least_to_weigh_ml(connection: sqlite3.Connection) -> float:
 def coat_for(connection: sqlite3.Connection, plan: Plan, *, baits: int) -> Coat:
     """A coat of the bench's own clear on so many baits of a plan, in the plan's air."""
     wanted = asked(connection, {}, plan)
-    area_mm2 = plan.blank.surface().area_mm2
+    area_mm2 = cleared_mm2(plan)
     clearing = Clearing(area_mm2, wanted.film_um, 1, baits, wanted.stays_ml)
     made = batch(wanted.resin, clearing, scale_g=wanted.scale_g)
     if not made.weighable:
