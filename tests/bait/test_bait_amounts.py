@@ -76,7 +76,7 @@ def test_fins_and_tails_that_are_painted_take_their_share_and_a_bare_bill_none()
 
 def test_a_scaled_plan_keeps_film_and_distance():
     plan = Plan(blank=Blank("minnow", 60)).with_layer(
-        Layer(0, "paint", "x", film_um=12.0, distance_mm=80.0, region="flank", through=Through("net", size_mm=3.0))
+        Layer(0, "paint", "x", film_um=12.0, distance_mm=80.0, region="flank", through=through("net", size_mm=3.0))
     )
     long = plan.on_blank(Blank("minnow", 150), scaled=True)
     (layer,) = long.layers
