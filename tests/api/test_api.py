@@ -209,7 +209,7 @@ def test_a_file_that_is_not_there_and_a_folder_without_data_are_named(tmp_path):
 
 def test_the_documents_are_described_for_other_programs(client):
     described = client.get("/openapi.json").json()
-    assert {"PredictRequest", "PredictAnswer", "Profile", "Refusal"} <= set(described["components"]["schemas"])
+    assert {"PredictRequest", "PredictAnswer", "GivenProfile", "Refusal"} <= set(described["components"]["schemas"])
     assert set(described["paths"]["/api/predict"]["post"]["responses"]) >= {"200", "400", "404", "413", "422"}
 
 
@@ -224,23 +224,23 @@ def card_of(client, paint, **changes):
     return fields | {"film_um": 12, "clear_coat": True, "kind": "transparent"} | changes
 
 
-SAID_BESIDE = ("uncertain_bands", "saturated_bands", "fit_delta_e")
-
-
 def test_a_profile_from_a_card_stands_in_for_the_paint(client):
     answer = client.post("/api/profile", json=card_of(client, "rav-fjord")).raise_for_status().json()
     assert answer["fit_delta_e"] < 0.3
     assert len(answer["absorption"]) == len(answer["scattering"]) == 36
     assert set(answer["uncertain_bands"]) <= set(range(380, 731, 10))
-    given = {
-        key: value for key, value in answer.items() if key not in ("uncertain_bands", "saturated_bands", "fit_delta_e")
-    }
+    assert answer["uncertainty"] >= 0.05  # the hand's own, as on the pages
 
     def seen(paint):
         layers = [{"parts": [{"paint": paint, "drops": 1}], "coats": 3}]
         return client.post("/api/predict", json={"layers": layers}).raise_for_status().json()["diffuse"]["lab"]
 
-    assert seen(given) == pytest.approx(seen("rav-fjord"), abs=0.6)
+    assert seen(answer) == pytest.approx(seen("rav-fjord"), abs=0.6)  # as it is
+    target = {"lab": seen("rav-fjord")}
+    matched = client.post("/api/match", json={"target": target, "paints": [answer, "torv-kritt"], "film_um": 8})
+    assert matched.raise_for_status().json()["recipes"]
+    wrong = client.post("/api/predict", json={"layers": [{"parts": [{"paint": {**answer, "met": 1}, "drops": 1}]}]})
+    assert (wrong.status_code, "is not a field" in wrong.text) == (422, True)
 
 
 def test_colours_may_stand_for_spectra_on_the_command_line_too():
@@ -294,7 +294,6 @@ def test_a_step_card_with_a_let_down_tells_a_strong_paint_and_one_thick_film_doe
 
     own = [{"paint": "torv-sot", "drops": 1}]
     white_part = client.post("/api/guess", json={"kind": "opaque", "srgb": "#f0f0ec"}).json()
-    white_part = {key: value for key, value in white_part.items() if key not in ("guess", "met_delta_e")}
     bare = {"white": fields([])["over_white"], "black": fields([])["over_black"], "kind": "opaque"}
     thick = {"film_um": 24, **fields([{"parts": own, "film_um": 24}])}
     one = client.post("/api/profile", json={**thick, **bare}).raise_for_status().json()
@@ -333,10 +332,9 @@ def test_a_guess_is_answered_with_a_profile_that_predicts_its_colour():
     assert answer["guess"] is True
     assert answer["uncertainty"] >= 0.3
     assert answer["met_delta_e"] < 4
-    profile = {key: value for key, value in answer.items() if key not in ("guess", "met_delta_e")}
     document = {
         "ground": "black",
-        "layers": [{"parts": [{"paint": profile, "drops": 1}], "film_um": 8, "coats": 3}],
+        "layers": [{"parts": [{"paint": answer, "drops": 1}], "film_um": 8, "coats": 3}],
         "angles": [25],
     }
     seen = predicting.answer(documents.PredictRequest.model_validate(document), predicting.nothing_on_shelf)

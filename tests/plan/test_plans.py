@@ -284,3 +284,16 @@ def test_a_wash_asks_for_its_paint_and_a_layer_goes_beneath_the_last_clear_coats
     twice = plan.with_layer(Layer(0, "clear")).with_layer(Layer(0, "clear"))
     assert twice.beneath_clear == 2
     assert Plan().beneath_clear == 0
+
+
+@pytest.mark.parametrize(
+    ("accepts", "packed"),
+    [("gzip, br", True), ("*", True), ("identity", False), ("gzip;q=0, *", False), ("GZIP;q=0.5", True), ("", False)],
+)
+def test_answers_are_packed_only_for_those_who_ask_for_it(client, accepts, packed):
+    for path in ("/plan/lights", "/plan/1/skin?rough=1"):
+        with client.stream("GET", path, headers={"Accept-Encoding": accepts}) as answer:
+            raw = b"".join(answer.iter_raw())
+        assert (answer.headers.get("content-encoding") == "gzip") == packed == raw.startswith(b"\x1f\x8b")
+        assert answer.headers["vary"] == "Accept-Encoding"
+        assert answer.headers["cache-control"] in ("max-age=86400", "no-store")

@@ -1,5 +1,7 @@
 """Answers that are not a page: going elsewhere, and files."""
 
+import gzip
+import re
 from urllib.parse import quote, urlsplit
 
 from fastapi import Request
@@ -52,6 +54,24 @@ def counted_already(request: Request) -> Response:
     if is_fragment_wanted(request):
         return Response(status_code=204, headers={"X-Counted-Already": "true"})
     return RedirectResponse(came_from(request), 303)
+
+
+def packed(request: Request, content: bytes, media: str, *, cache: str) -> Response:
+    """What is kept as gzip: as it is for who says that it takes that, else unpacked."""
+    headers = {"Vary": "Accept-Encoding", "Cache-Control": cache}
+    if not _takes_gzip(request.headers.get("accept-encoding", "")):
+        return Response(gzip.decompress(content), media_type=media, headers=headers)
+    return Response(content, media_type=media, headers={"Content-Encoding": "gzip", **headers})
+
+
+def _takes_gzip(accepts: str) -> bool:
+    """By Accept-Encoding: named, or any, and not with a weight of nothing [RFC 9110, 12.5.3]."""
+    weights = {}
+    for one in accepts.lower().split(","):
+        coding, *parameters = (part.strip() for part in one.split(";"))
+        told = next((part[2:] for part in parameters if part.startswith("q=")), "1")
+        weights[coding] = not re.fullmatch(r"0(\.0*)?", told.strip())
+    return weights.get("gzip", weights.get("x-gzip", weights.get("*", False)))
 
 
 def file(content: bytes, name: str, media: str) -> Response:

@@ -5,7 +5,7 @@ from typing import Annotated
 from fastapi import APIRouter, Query, Request
 from fastapi.responses import Response
 
-from diachrom.web.kit.answers import file
+from diachrom.web.kit.answers import file, packed
 from diachrom.web.kit.dependencies import OpenStore, RowId
 from diachrom.web.kit.frame import frame
 from diachrom.web.kit.pages import render
@@ -13,14 +13,12 @@ from diachrom.web.plan.view import here_view, plan_page
 from diachrom.work.plan import here, pictures, plans
 
 router = APIRouter(include_in_schema=False)
-PACKED = {"Content-Encoding": "gzip", "Cache-Control": "no-store"}
 Place = Annotated[float, Query(ge=0, le=1)]
 
 
 @router.get("/plan/lights")
-def lights() -> Response:
-    kept = {"Content-Encoding": "gzip", "Cache-Control": "max-age=86400"}
-    return Response(pictures.lights(), media_type="application/json", headers=kept)
+def lights(request: Request) -> Response:
+    return packed(request, pictures.lights(), "application/json", cache="max-age=86400")
 
 
 @router.get("/plan/masks/{kind}.png")
@@ -30,9 +28,9 @@ def mask(store: OpenStore, kind: str, stencil: str = "") -> Response:
 
 
 @router.get("/plan/{number}/skin")
-def skin(store: OpenStore, number: RowId, steps: int | None = None, rough: bool = False) -> Response:
+def skin(request: Request, store: OpenStore, number: RowId, steps: int | None = None, rough: bool = False) -> Response:
     made = pictures.skin(store, plans.now(store, number).plan, steps=steps, rough=rough)
-    return Response(made, media_type="application/octet-stream", headers=PACKED)
+    return packed(request, made, "application/octet-stream", cache="no-store")
 
 
 @router.get("/plan/{number}/at")

@@ -9,7 +9,7 @@ from diachrom.core.film.paint import KINDS
 from diachrom.core.mix.cup import MOST_DROPS
 from diachrom.core.mix.layers import THICKEST_STACK_UM
 from diachrom.core.mix.sound import THINNEST_UM
-from diachrom.work.kit.documents import IN_FIELD, ClearCoat, Coordinate, Document, Measured, Profile
+from diachrom.work.kit.documents import IN_FIELD, ClearCoat, Coordinate, Document, GivenProfile, Measured, Profile
 
 FilmUm = Annotated[
     float, Field(ge=THINNEST_UM, le=THICKEST_STACK_UM, allow_inf_nan=False, description="wet, all coats together")
@@ -32,7 +32,7 @@ class FilmMeasured(Document):
 class LetDown(Document):
     """The paint in a white whose profile is known, sprayed on the same card."""
 
-    white_paint: Profile
+    white_paint: GivenProfile
     drops: int = Field(default=1, ge=1, le=MOST_DROPS)
     white_drops: int = Field(default=9, ge=1, le=MOST_DROPS)
     film_um: FilmUm = 8.0
@@ -78,7 +78,7 @@ class ProfileRequest(Document):
 
 
 class ProfileAnswer(Profile):
-    """The profile, fit to be used in a predict document once the last three are taken out."""
+    """The profile, fit to stand as a paint in any document as it is."""
 
     uncertainty: float = Field(ge=0, le=1, description="of its strength, one standard deviation, from the fit")
     uncertain_bands: list[float] = Field(description="nm where the fields alone do not tell")

@@ -7,7 +7,7 @@ from diachrom.core.light.lights import light
 from diachrom.core.light.screen import hex_to_lab
 from diachrom.core.light.smooth import smooth_reflectance
 from diachrom.core.profiles.card_fit import Bare, CardFilm
-from diachrom.core.profiles.contrast_card import from_card
+from diachrom.core.profiles.contrast_card import HAND, from_card
 from diachrom.errors import InvalidInput
 from diachrom.work.api.profile_documents import ProfileAnswer, ProfileRequest
 from diachrom.work.kit import documents
@@ -29,7 +29,7 @@ def answer(request: ProfileRequest) -> ProfileAnswer:
         kind=request.kind,
         absorption=found.absorption.tolist(),
         scattering=found.scattering.tolist(),
-        uncertainty=found.uncertainty,
+        uncertainty=min(float(np.hypot(found.uncertainty, HAND)), 1.0),  # nobody sprays as thick as meant
         uncertain_bands=list(found.uncertain_nm),
         saturated_bands=list(found.saturated_nm),
         fit_delta_e=found.fit_delta_e,

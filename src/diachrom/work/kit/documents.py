@@ -106,12 +106,25 @@ class Profile(Document):
     )
 
 
+TOLD = "tells of the paint and is ignored here"
+
+
+class GivenProfile(Profile):
+    """A profile as a paint, with what the answers of profile and guess tell of it beside: that is ignored."""
+
+    uncertain_bands: list[float] | None = Field(default=None, description=TOLD)
+    saturated_bands: list[float] | None = Field(default=None, description=TOLD)
+    fit_delta_e: float | None = Field(default=None, description=TOLD)
+    guess: bool | None = Field(default=None, description=TOLD)
+    met_delta_e: float | None = Field(default=None, description=TOLD)
+
+
 def _paint_form(value: Any) -> str:
     return "profile" if isinstance(value, (dict, Profile)) else "id"
 
 
 AnyPaint = Annotated[
-    Annotated[str, Field(max_length=200), Tag("id")] | Annotated[Profile, Tag("profile")],
+    Annotated[str, Field(max_length=200), Tag("id")] | Annotated[GivenProfile, Tag("profile")],
     Discriminator(_paint_form),
 ]
 
