@@ -1,6 +1,6 @@
 #!/bin/sh
 # The page tests drive the headless shell of Chromium, the spectra that go out are opened by ArgyllCMS, and the door is tried behind
-# nginx: what is missing for that is installed here when this is root.
+# nginx, and printed codes are read a second time by zbar: what is missing for that is installed here when this is root.
 # libatomic1 is what the driver's own runtime asks for, and a small Debian has not got it.
 set -eu
 missing=
@@ -8,6 +8,7 @@ missing=
 find -L /usr/lib /lib -maxdepth 2 -name libatomic.so.1 2>/dev/null | grep -q . || missing="$missing libatomic1"
 [ -x /usr/bin/txt2ti3 ] || missing="$missing argyll"
 [ -x /usr/sbin/nginx ] || missing="$missing nginx-light"
+find -L /usr/lib /lib -maxdepth 2 -name libzbar.so.0 2>/dev/null | grep -q . || missing="$missing libzbar0"
 [ -n "$missing" ] || exit 0
 if [ "$(id -u)" = 0 ] && command -v apt-get >/dev/null; then
     apt-get update -qq >&2

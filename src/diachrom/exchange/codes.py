@@ -1,29 +1,38 @@
-"""Codes read out of photos: the address, or the number, that a label or a card carries."""
+"""Codes read out of photos: the addresses, or the numbers, that labels and cards carry."""
+
+from typing import Any
 
 from diachrom.errors import BadFile
 from diachrom.exchange import photos
 from diachrom.exchange.apart import apart
 from diachrom.exchange.text import check_size
 
-SIDES = (1400, 900, 600)  # a reader may miss a code at one size and find it at another
+HALVES = 2  # of a photo: a code that is blurred is read where it is smaller
 
 
-def read(name: str, content: bytes) -> str:
-    """What the code in a photo says. Raises BadFile, Crowded."""
+def read(name: str, content: bytes) -> list[str]:
+    """What the codes in a photo say, each once, from top to bottom. Raises BadFile, Crowded."""
     check_size(name, len(content))
     return apart(name, _read, content)
 
 
-def _read(name: str, content: bytes) -> str:
-    import cv2  # takes a while, and few need it
+def texts(seen: Any) -> list[str]:
+    """Of grey points (row, column), or RGB."""
+    import zxingcpp  # takes a while, and few need it
+
+    found = zxingcpp.read_barcodes(seen, formats=zxingcpp.BarcodeFormats([zxingcpp.BarcodeFormat.QRCode]))
+    return [one.text for one in sorted(found, key=lambda one: (one.position.top_left.y, one.position.top_left.x))]
+
+
+def _read(name: str, content: bytes) -> list[str]:
+    import cv2
 
     _, _, png = photos.made_fit(name, content)
-    whole = cv2.cvtColor(photos.points_of(png), cv2.COLOR_RGB2GRAY)
-    reader = cv2.QRCodeDetector()
-    for side in SIDES:
-        share = min(1.0, side / max(whole.shape))
-        seen = cv2.resize(whole, None, fx=share, fy=share, interpolation=cv2.INTER_AREA)
-        text, _, _ = reader.detectAndDecode(seen)
-        if text:
-            return str(text)
-    raise BadFile(name, "there is no code in it that can be read: nearer, straight from above, without glare.")
+    seen = cv2.cvtColor(photos.points_of(png), cv2.COLOR_RGB2GRAY)
+    found: list[str] = []
+    for _ in range(HALVES + 1):
+        found += [one for one in texts(seen) if one and one not in found]
+        seen = cv2.resize(seen, None, fx=0.5, fy=0.5, interpolation=cv2.INTER_AREA)
+    if not found:
+        raise BadFile(name, "there is no code in it that can be read: nearer, straight from above, without glare.")
+    return found

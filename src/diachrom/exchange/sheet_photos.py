@@ -15,7 +15,7 @@ from diachrom.core.light.bands import Floats
 from diachrom.core.light.difference import delta_e
 from diachrom.core.light.screen import linear_to_lab, to_linear
 from diachrom.errors import BadPhoto
-from diachrom.exchange import marks
+from diachrom.exchange import codes, marks
 from diachrom.exchange.photos import is_grey
 
 PER_MM = 4.0  # pixels of the flattened sheet
@@ -222,8 +222,7 @@ def _check_code(flat: marks.Picture, sheet: Sheet, card: int, tag: str) -> None:
     seen = np.ascontiguousarray(_part(flat, grown))
     code = cv2.resize(seen, None, fx=3, fy=3, interpolation=cv2.INTER_CUBIC)
     framed = np.pad(code, ((30, 30), (30, 30), (0, 0)), constant_values=255)
-    text, *_ = cv2.QRCodeDetector().detectAndDecode(framed)
-    match = re.search(r"\b(card|contrast|shelf)=(\d{1,9})&sheet=([0-9a-f]{4})", text or "")
+    match = re.search(r"\b(card|contrast|shelf)=(\d{1,9})&sheet=([0-9a-f]{4})", " ".join(codes.texts(framed)))
     if match and (match[1] != tag or int(match[2]) != card):
         raise BadPhoto(f"it is of the sheet of {SORTS[match[1]]} {match[2]}, not of {SORTS[tag]} {card}")
     if match and match[3] != sheet.key:

@@ -1,6 +1,7 @@
 """A code read by the camera or out of a photo leads to the page that it was printed for."""
 
 import re
+from collections.abc import Sequence
 from typing import Annotated
 
 from fastapi import APIRouter, File, Request, UploadFile
@@ -12,24 +13,41 @@ from diachrom.web.kit.dependencies import OpenStore
 from diachrom.web.kit.frame import frame
 from diachrom.web.kit.pages import render
 from diachrom.work.kit import code_photos
+from diachrom.work.kit.opened import Store
+from diachrom.work.shelf.shelf_index import index
 
 router = APIRouter(include_in_schema=False)
+MOST = 60  # codes of one photo
 PLACES = ("bottles", "recipes", "test-cards", "contrast-cards", "shelf-sheets", "bench", "log", "orders", "plan")
 
 
 @router.get("/scan")
-def show(request: Request, store: OpenStore) -> Response:
-    return render("access/scan.html", frame=frame(request, store, "settings"))
+def show(request: Request, store: OpenStore, found: str = "") -> Response:
+    """With what a photo of several codes has led to."""
+    paths = [path for one in found.split()[:MOST] if (path := place_of(one)) is not None]
+    return render("access/scan.html", found=_named(store, paths), frame=frame(request, store, "settings"))
+
+
+def _named(store: Store, paths: Sequence[str]) -> list[tuple[str, str]]:
+    """Each with its page's words."""
+    names = {row.bottle.id: row.bottle.full_name for row in index(store).rows}
+    words = []
+    for path in paths:
+        sort, number = path.split("/")[1:3]
+        name = names.get(int(number), "") if sort == "bottles" else ""
+        words.append((path, f"{name}, bottle {number}" if name else f"{sort[:-1].replace('-', ' ')} {number}"))
+    return words
 
 
 @router.post("/scan")
 def read(request: Request, photo: Annotated[UploadFile, File()]) -> Response:
+    """To the page of the code; of several codes, to a choice."""
     name = (photo.filename or "the photo")[:80]
-    text = code_photos.read(name, photo.file.read())
-    path = place_of(text)
-    if path is None:
-        raise BadFile(name, f"its code says '{text[:60]}', which is no page of this bench.")
-    return go(request, path)
+    told = code_photos.read(name, photo.file.read())
+    paths = list(dict.fromkeys(path for text in told if (path := place_of(text)) is not None))
+    if not paths:
+        raise BadFile(name, f"its code says '{told[0][:60]}', which is no page of this bench.")
+    return go(request, paths[0] if len(paths) == 1 else f"/scan?found={'+'.join(paths[:MOST])}")
 
 
 def place_of(text: str) -> str | None:

@@ -1,8 +1,8 @@
-"""The code in a photo that somebody brings."""
+"""The codes in a photo that somebody brings."""
 
 from diachrom.exchange import codes
 
 
-def read(name: str, content: bytes) -> str:
-    """What it says. Raises BadFile, Crowded."""
+def read(name: str, content: bytes) -> list[str]:
+    """What they say. Raises BadFile, Crowded."""
     return codes.read(name, content)
