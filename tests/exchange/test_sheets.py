@@ -11,6 +11,8 @@ from hypothesis import strategies as st
 from diachrom.errors import BadFile
 from diachrom.exchange.sheets import read_grids
 from diachrom.exchange.sheets_out import harmless, to_csv, to_xlsx
+from diachrom.work.files import exporting, inventory
+from diachrom.work.files.inventory_preview import HEADER as HEADER_ALL
 
 HEADER = ["name", "kind", "left_ml", "note"]
 ROWS = [["Blåbær", "ink", 1.5, 'say "half", or so'], ["=1+1", "opaque", -2, "+47 @home"], ["'tis", "candy", 0, ""]]
@@ -111,3 +113,17 @@ def test_what_cannot_be_a_table_is_refused_with_a_reason(name, content, why):
     with pytest.raises(BadFile, match=why) as caught:
         read_grids(name, content)
     assert str(caught.value).startswith(name)
+
+
+def test_a_workbook_prints_one_page_wide_in_letters_that_can_be_read(store):
+    """A4 across holds 10.7 inches; a column's unit is 7 of 96 pixels to the inch, and 5 around it."""
+    for printed in ((), exporting.ON_PAPER):
+        book = openpyxl.load_workbook(io.BytesIO(to_xlsx("A", HEADER_ALL, inventory.rows(store), printed=printed)))
+        sheet = book.active
+        last = sheet[sheet.print_area.replace("$", "").partition(":")[2]].column
+        assert last == (len(printed) or len(HEADER_ALL))
+        widths = [sheet.column_dimensions[openpyxl.utils.get_column_letter(at)].width for at in range(1, last + 1)]
+        size = 11 * min(1.0, 10.7 * 96 / sum(7 * one + 5 for one in widths))
+        assert (size > 8) == bool(printed)
+    assert [cell.value for cell in sheet[1]][: len(exporting.ON_PAPER)] == list(exporting.ON_PAPER)
+    assert sheet.print_title_rows == "$1:$1"

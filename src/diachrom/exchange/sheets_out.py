@@ -11,7 +11,7 @@ from diachrom.exchange.undated import UndatedZip
 
 FORMULA = ("=", "+", "-", "@", "\t", "\r")  # what a spreadsheet may take for one
 GUARD = "'"
-WIDEST = 48  # characters of a column
+WIDEST, WIDEST_PRINTED = 48, 26  # characters of a column
 DAY = "yyyy-mm-dd"
 
 
@@ -36,10 +36,13 @@ def to_csv(header: Sequence[str], rows: Iterable[Sequence[object]]) -> bytes:
     return b"\xef\xbb\xbf" + out.getvalue().encode("utf-8")
 
 
-def to_xlsx(title: str, header: Sequence[str], rows: Iterable[Sequence[object]]) -> bytes:
-    """One sheet, its header held in place and on every page, as wide as one page; numbers and days as what they are."""
+def to_xlsx(
+    title: str, header: Sequence[str], rows: Iterable[Sequence[object]], *, printed: Sequence[str] = ()
+) -> bytes:
+    """One sheet, its header held in place and on every page; numbers and days as what they are. The columns that are
+    `printed` stand first and are the print area, one page wide in letters that can be read; all where none is named."""
     import openpyxl  # takes a while, and few need it
-    from openpyxl.styles import Font
+    from openpyxl.styles import Alignment, Font
     from openpyxl.utils import get_column_letter
     from openpyxl.writer.excel import ExcelWriter
 
@@ -47,18 +50,26 @@ def to_xlsx(title: str, header: Sequence[str], rows: Iterable[Sequence[object]])
     sheet = book.active
     sheet.title = title
     sheet.freeze_panes = "A2"
-    table = [list(header), *([_cell(key, cell) for key, cell in zip(header, row, strict=True)] for row in rows)]
+    order = [*(header.index(key) for key in printed), *(at for at, key in enumerate(header) if key not in printed)]
+    header = [header[at] for at in order]
+    every = ([row[at] for at in order] for row in rows)
+    table = [list(header), *([_cell(key, cell) for key, cell in zip(header, row, strict=True)] for row in every)]
     for row in table:
         sheet.append(row)
     for cell in sheet[1]:
         cell.font = Font(bold=True)
     for at, key in enumerate(header):
         column = sheet.column_dimensions[get_column_letter(at + 1)]
-        column.width = min(WIDEST, 2 + max(len(_shown(row[at])) for row in table))
+        widest = WIDEST_PRINTED if key in printed else WIDEST
+        column.width = min(widest, 2 + max(len(_shown(row[at])) for row in table))
+        if key in printed:
+            for (cell,) in sheet.iter_rows(1, sheet.max_row, at + 1, at + 1):
+                cell.alignment = Alignment(wrap_text=True, vertical="top")
         if key.endswith("_on"):
             for (cell,) in sheet.iter_rows(2, sheet.max_row, at + 1, at + 1):
                 cell.number_format = DAY
     sheet.auto_filter.ref = sheet.dimensions
+    sheet.print_area = f"A1:{get_column_letter(len(printed) or len(header))}{sheet.max_row}"
     sheet.page_setup.orientation = "landscape"
     sheet.page_setup.fitToWidth, sheet.page_setup.fitToHeight = 1, 0
     sheet.sheet_properties.pageSetUpPr.fitToPage = True

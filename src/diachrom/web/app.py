@@ -20,6 +20,7 @@ from diachrom.web.kit.answers import came_from
 from diachrom.web.kit.dependencies import OpenStore
 from diachrom.web.kit.frame import THEME_COOKIE, THEMES
 from diachrom.web.kit.guard import Guard
+from diachrom.web.kit.keys import KEYS
 from diachrom.web.kit.names import Names
 from diachrom.web.kit.pages import STATIC, TEMPLATES
 from diachrom.web.kit.plot import HEIGHT, WIDTH
@@ -34,7 +35,7 @@ from diachrom.work.sim.bench import devices
 
 LOOK_AHEAD_AFTER_S = 2.0  # the first page comes first
 
-TEMPLATES.globals.update(rail=chapters.rail(), themes=THEMES, plot_width=WIDTH, plot_height=HEIGHT)
+TEMPLATES.globals.update(rail=chapters.rail(), every_key=KEYS, themes=THEMES, plot_width=WIDTH, plot_height=HEIGHT)
 
 
 def _look_ahead(folder: Path) -> None:

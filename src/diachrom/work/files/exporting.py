@@ -19,6 +19,7 @@ from diachrom.work.profiles.contrast_cards import can_be_carded
 from diachrom.work.shelf.shelf_index import index
 
 OVER = {"over white": "white", "over black": "black"}
+ON_PAPER = ("bottle", "line", "name", "kind", "left_ml", "size_ml", "state", "place", "colour")  # of the workbook
 TITLE = "Paints on the shelf"
 
 
@@ -69,7 +70,7 @@ FORMS = {
             "xlsx",
             "inventory, as a workbook",
             "application/vnd.openxmlformats-officedocument.spreadsheetml.sheet",
-            lambda store, at: sheets_out.to_xlsx("Inventory", HEADER, inventory.rows(store)),
+            lambda store, at: sheets_out.to_xlsx("Inventory", HEADER, inventory.rows(store), printed=ON_PAPER),
         ),
         Form(
             "json",
