@@ -13,7 +13,20 @@ import pytest
 from diachrom.core.film.paint import clear_paint
 from diachrom.core.mix.draft import Draft, Part
 from diachrom.errors import Damaged, NewerData, NotADatabase, OlderData, Repeated
-from diachrom.store import bottles, cups, log, migrate, paints, recipes, rounds, schema, targets, test_cards, uploads
+from diachrom.store import (
+    bottles,
+    cups,
+    log,
+    migrate,
+    orders,
+    paints,
+    recipes,
+    rounds,
+    schema,
+    targets,
+    test_cards,
+    uploads,
+)
 from diachrom.store import contrast_cards as cards
 from diachrom.store.connection import connected, database, open_file, writing
 from diachrom.store.paints import PaintRecord
@@ -48,6 +61,7 @@ LANDED = {
     "0019_taken_back.sql": "a8e1e4c09262b07b",
     "0020_door.sql": "0b897d39577f9463",
     "0021_profile_rows.sql": "b17b3d39bc80bac3",
+    "0022_mended.sql": "b18a2607dbabd271",
 }
 
 
@@ -303,6 +317,42 @@ def test_a_log_of_before_its_words_keeps_its_entries_and_finds_them(tmp_path, mo
         ]
         assert plain[0].keys() == plain[1].keys()
         assert plain[0]["log_entry_found"] == plain[1]["log_entry_found"]
+    assert checking.check_folder(tmp_path) == []
+
+
+def test_orders_of_before_know_their_customers_and_what_their_drawer_counted_twice(tmp_path):
+    with closing(open_file(database(tmp_path), create=True)) as store:
+        migrate.take_steps(store, 21)
+        with writing(store):
+            store.execute("INSERT INTO plan (number, opened) VALUES (1, :at)", {"at": AT})
+            store.execute(
+                "INSERT INTO plan_version (plan, version, at, name, note, document)"
+                " VALUES (1, 1, :at, 'Char', '', '{}')",
+                {"at": AT},
+            )
+            for number, name in ((1, "Harbour shop"), (2, "Char"), (3, "For the bench")):
+                store.execute("INSERT INTO bait_order (number, name, at) VALUES (?, ?, ?)", [number, name, AT])
+            line = "INSERT INTO order_line (id, bait_order, plan, version, ordered, baits) VALUES (7, 1, 1, 1, 4, 2)"
+            store.execute(line)
+            for at, count, note in (
+                (1, 2, "over from x"),
+                (2, 2, "over from x"),
+                (3, -1, "ordered"),
+                (4, 5, "by hand"),
+            ):
+                store.execute(
+                    "INSERT INTO bait_stock (plan, version, count, note, bait_order, at) VALUES (1, 1, ?, ?, 1, ?)",
+                    [count, note, f"2026-11-0{at}T10:00:00+00:00"],
+                )
+    assert migrate.migrate(tmp_path) == ["0022_mended.sql"]
+    with connected(tmp_path) as store:
+        assert [one.customer for one in orders.every(store)] == ["Harbour shop", "", ""]
+        moved = [(one.why, one.count, one.line) for one in orders.moved(store, 1)]
+        assert moved == [("again", 2, None), ("over", 2, None), ("taken", -1, 7)]
+        assert sum(one.count for one in orders.stock(store)) == 8
+    checking.mend_folder(tmp_path)
+    with connected(tmp_path) as store:
+        assert sum(one.count for one in orders.stock(store)) == 6
     assert checking.check_folder(tmp_path) == []
 
 

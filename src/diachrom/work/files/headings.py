@@ -89,7 +89,7 @@ def _doubt(cells: Sequence[str]) -> str:
         alike = [cell.strip()[:40] for cell, own in zip(cells, fits, strict=True) if own == key]
         if len(alike) > 1:
             named = " and ".join(f"'{one}'" for one in alike[:4])
-            return f"{named} can both be '{CHOICES[key]}': say what each is, nothing is written before."
+            return f"{named} can both be '{CHOICES[key]}': say what each is; until then nothing is written."
     return ""
 
 

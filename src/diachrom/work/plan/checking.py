@@ -126,7 +126,10 @@ def look_at(connection: sqlite3.Connection, plan: Plan, *, picture: bool = True)
     grounds = {key: over(connection, key) for key in recipes}
     shelf = bottles.every(connection)
     prices = {one.id: one.price for one in paints.every_record(connection)}
-    waste, clear = overspray_history.learned(connection), two_part.asked(connection, {}, own)
+    waste, clear = (
+        overspray_history.learned(connection),
+        two_part.asked(connection, {}) if picture else two_part.Asked(),
+    )
     made = [
         Made(
             one.painted,
