@@ -73,6 +73,7 @@ class SchedulePart:
     pinned: bool
     steps_done: int
     said: str
+    to_hand_over: bool  # nothing is left to do
 
 
 @dataclass(frozen=True)
@@ -88,7 +89,10 @@ class OrderPage:
     lines: Sequence[LineView]
     schedule: SchedulePart
     customer: str
-    to_hand_over: bool
+
+    @property
+    def to_hand_over(self) -> bool:
+        return self.schedule.to_hand_over
 
 
 def moment_words(at: str) -> str:
@@ -116,7 +120,6 @@ def order_page(store: Store, tasks: Tasks, number: int, *, said: str = "") -> Or
         lines=[_line(one) for one in orders.lines_now(store, number)],
         schedule=schedule_part(store, tasks, order, said=said),
         customer=order.customer,
-        to_hand_over=orders.to_hand_over(store, order),
     )
 
 
@@ -155,6 +158,7 @@ def schedule_part(store: Store, tasks: Tasks, order: Order, *, said: str = "") -
         pinned=bool(pins),
         steps_done=orders.steps_done(store, order.number),
         said=said,
+        to_hand_over=orders.to_hand_over(store, order),
     )
 
 
