@@ -20,7 +20,10 @@ from diachrom.store import bottles
 from diachrom.store import orders as stored
 from diachrom.store import sessions as kept
 from diachrom.store.connection import writing
+from diachrom.store.orders import DoneStep
 from diachrom.work.bench import sessions
+from diachrom.work.files.checking import check_folder, mend_folder
+from diachrom.work.kit import schedules
 from diachrom.work.orders import orders, scheduling
 from diachrom.work.orders.todo import to_do
 
@@ -55,6 +58,26 @@ def go_to(on, number, kind):
             happen(on, number, "agree", what=caution)
         happen(on, number, "next", step=here.key)
     return here
+
+
+def test_a_session_of_nothing_but_cleaning_is_ended_and_a_done_order_is_told(on, bench, begun):
+    rinse = BenchStep("3:clean", "rinse", "Rinse the airbrush")
+
+    def left(store):
+        with writing(store):
+            order = kept.session(store, begun).order
+            kept.end(store, begun, at=AT)
+            found = schedules.read(stored.order(store, order).schedule)
+            steps = [DoneStep(*each, AT) for visit in found.visits for each in visit.steps]
+            stored.put_done(store, order, steps)
+            return kept.new(store, order=order, name="Cleaning", script=Script((rinse,)), at=AT)
+
+    number = on(left)
+    assert any(one.startswith(f"Session {number}, Cleaning, has nothing to do") for one in check_folder(bench))
+    _, done = mend_folder(bench)
+    assert any(one.endswith("is all painted and still open: hand it over on its page.") for one in done)
+    assert on(sessions.session, number).ended
+    assert check_folder(bench) == []
 
 
 def test_a_timer_is_a_moment():

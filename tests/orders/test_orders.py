@@ -19,10 +19,11 @@ from diachrom.store import orders as stored
 from diachrom.web.orders.view import clock_change
 from diachrom.work.bench import sessions as at_bench
 from diachrom.work.files.checking import check_folder, mend_folder
+from diachrom.work.kit import schedules
 from diachrom.work.kit.bench_settings import BenchSettings
 from diachrom.work.kit.tasks import Tasks
 from diachrom.work.orders import bench as bench_time
-from diachrom.work.orders import dragging, kept, orders, paint, scheduling, sessions, stand_ins, waiting
+from diachrom.work.orders import dragging, orders, paint, scheduling, sessions, stand_ins, waiting
 from diachrom.work.orders.found import schedule_of
 from diachrom.work.orders.laying import all_cups, following, laid_plan
 from diachrom.work.orders.todo import to_do
@@ -52,7 +53,7 @@ def planned(on, number, at=AT):
 
 def test_a_schedule_is_kept_as_it_was_found(on, taken):
     wanted = planned(on, taken)
-    assert kept.read(on(orders.order, taken).schedule) == wanted
+    assert schedules.read(on(orders.order, taken).schedule) == wanted
     assert {visit.what for visit in wanted.visits} == {"work", "make", "clean"}
     assert wanted.lines[next(iter(wanted.lines))] == ("Autumn char", 4)
 
@@ -100,7 +101,7 @@ def test_what_is_dragged_says_what_becomes_late(on, taken):
     late = (found.at(coat.start) + timedelta(days=3)).isoformat()
     said = on(dragging.drag, taken, coat.block, late, at=AT)
     assert "later" in said
-    after = kept.read(on(orders.order, taken).schedule)
+    after = schedules.read(on(orders.order, taken).schedule)
     moved = next(one for one in after.visits if one.block == coat.block and one.what == "work")
     assert after.at(moved.start) >= datetime.fromisoformat(late)
     assert after.ends_at > found.ends_at
@@ -126,7 +127,7 @@ def test_what_was_dragged_while_a_search_went_on_stays(bench, on, taken, monkeyp
     monkeypatch.setattr(scheduling, "solve", dragged_meanwhile)
     task = scheduling.start(Tasks(bench), taken, at=AT)
     assert task.wait(30)
-    after = kept.read(on(orders.order, taken).schedule)
+    after = schedules.read(on(orders.order, taken).schedule)
     assert after.at(next(one.start for one in after.visits if one.block == coat.block)) >= datetime.fromisoformat(late)
     assert (task.stopped, task.problem) == (True, "")
     assert on(stored.needs)
@@ -146,7 +147,7 @@ def test_of_two_searches_the_later_counts_also_when_the_earlier_ends_meanwhile(b
     task = scheduling.start(Tasks(bench), taken, at=AT)
     assert task.wait(30)
     assert (task.finished, task.problem) == (True, "")
-    assert kept.read(on(orders.order, taken).schedule).start == datetime.fromisoformat(AT)
+    assert schedules.read(on(orders.order, taken).schedule).start == datetime.fromisoformat(AT)
 
 
 def test_what_is_done_is_not_planned_again_and_teaches_how_paint_dries(on, client, taken):
@@ -196,7 +197,7 @@ def test_a_schedule_of_other_baits_says_so(on, client, taken):
 
 
 def test_other_orders_keep_the_painter_busy(on, taken):
-    first = kept.read(on(orders.order, taken).schedule)
+    first = schedules.read(on(orders.order, taken).schedule)
     other = on(orders.new_with, {"name": "Another"}, plan=2, baits=2, at=AT)
     second = planned(on, other)
     own = [(first.at(one.start), first.at(one.end)) for one in first.visits]
@@ -210,7 +211,7 @@ def listed(on, number):
 
 
 def everything_done(on, number, at):
-    for block in dict.fromkeys(one.block for one in kept.read(on(orders.order, number).schedule).visits):
+    for block in dict.fromkeys(one.block for one in schedules.read(on(orders.order, number).schedule).visits):
         on(waiting.done, number, block, at=at)
 
 
@@ -221,7 +222,7 @@ def test_work_that_is_done_keeps_nobody_busy_and_is_offered_no_more(on, client, 
     free = planned(on, alone)
     on(orders.set_state, taken, "open")
     assert planned(on, alone).ends > free.ends
-    some = kept.read(on(orders.order, taken).schedule)
+    some = schedules.read(on(orders.order, taken).schedule)
     on(waiting.done, taken, next(one.block for one in some.visits if one.what == "work"), at=AT)
     half = listed(on, taken)
     assert (half.baits_done, half.anything_left, half.to_hand_over) == (0, True, False)
@@ -237,7 +238,7 @@ def test_work_that_is_done_keeps_nobody_busy_and_is_offered_no_more(on, client, 
 
 
 def test_a_rack_is_full_until_what_hangs_there_is_dry_counted_from_when_it_was_done(on, taken):
-    found = kept.read(on(orders.order, taken).schedule)
+    found = schedules.read(on(orders.order, taken).schedule)
     holding = next(one for one in found.visits if one.holds and one.held)
     on(waiting.done, taken, holding.block, at=AT)
     other = on(orders.new_with, {"name": "Another"}, plan=2, baits=1, at=AT)
@@ -336,7 +337,7 @@ def test_a_drag_after_some_is_done_keeps_the_order_of_the_rest(on, taken):
     rest = [one.block for one in found.visits if one.what != "clean" and one.block in blocks[4:]]
     last = found.visits[-1]
     on(dragging.drag, taken, last.block, (found.at(last.start) + timedelta(minutes=5)).isoformat(), at=AT)
-    after = kept.read(on(orders.order, taken).schedule)
+    after = schedules.read(on(orders.order, taken).schedule)
     assert list(dict.fromkeys(one.block for one in after.visits if one.what != "clean")) == list(dict.fromkeys(rest))
     assert after.bound <= after.ends
 

@@ -5,7 +5,7 @@ from datetime import UTC, datetime
 import pytest
 
 from diachrom.web.orders.timeline import LEFT, WIDE, timeline
-from diachrom.work.orders.kept import Schedule, Visit
+from diachrom.work.kit.schedules import Schedule, Visit
 
 START = datetime(2026, 11, 27, 18, 0, tzinfo=UTC)
 

@@ -5,6 +5,7 @@ Everything here is a usual figure, meant to be overruled by the product's own da
 
 from collections.abc import Mapping
 from dataclasses import dataclass
+from typing import Any
 
 from diachrom.core.mix.drying import TABLE, Dries, pace, waits
 
@@ -39,6 +40,16 @@ class School:
     too_cold: str = "below that it may stay tacky"
 
 
+# What cures by the air's moisture, however it is laid on.
+BY_MOISTURE: dict[str, Any] = {
+    "air": Air((10, 30), (35, 75)),
+    "cautions": ("dip", "solvent"),
+    "cures": 5.0,
+    "keeps_days": 120,
+    "keeps": "air-tight, a film over the mouth, as little air in it as can be",
+    "too_humid": "above that it foams and clouds",
+    "too_dry": "below that it cures slowly, or not through",
+}
 SCHOOLS: Mapping[str, School] = {
     school.key: school
     for school in (
@@ -67,7 +78,6 @@ SCHOOLS: Mapping[str, School] = {
             "dip that cures by air moisture",
             coats=(1, 4),
             film_um=60.0,
-            air=Air((10, 30), (35, 75)),
             steps=(
                 "A drip wire at the tail, before dipping.",
                 "Slowly in, wait until no bubble rises, slowly out: some 3 s for a centimetre.",
@@ -75,19 +85,13 @@ SCHOOLS: Mapping[str, School] = {
                 "Close the jar at once, a film over its mouth under the lid.",
                 NEXT_COAT,
             ),
-            cautions=("dip", "solvent"),
-            cures=5.0,
-            keeps_days=120,
-            keeps="air-tight, a film over the mouth, as little air in it as can be",
-            too_humid="above that it foams and clouds",
-            too_dry="below that it cures slowly, or not through",
+            **BY_MOISTURE,
         ),
         School(
             "moisture-brushed",
             "brushed coats that cure by air moisture",
             coats=(1, 3),
             film_um=40.0,
-            air=Air((10, 30), (35, 75)),
             steps=(
                 "Pour what one coat takes into a small dish, and close the jar at once, a film over its mouth.",
                 "A soft brush, its loose hairs wiped out before; thin, from the back down, not gone over twice.",
@@ -95,12 +99,7 @@ SCHOOLS: Mapping[str, School] = {
                 NEXT_COAT,
                 "The brush into its solvent before it sets.",
             ),
-            cautions=("dip", "solvent"),
-            cures=5.0,
-            keeps_days=120,
-            keeps="air-tight, a film over the mouth, as little air in it as can be",
-            too_humid="above that it foams and clouds",
-            too_dry="below that it cures slowly, or not through",
+            **BY_MOISTURE,
         ),
         School(
             "brushed",

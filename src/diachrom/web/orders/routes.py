@@ -14,10 +14,11 @@ from diachrom.web.kit.dependencies import Background, FormRowId, GivenForm, Open
 from diachrom.web.kit.frame import frame
 from diachrom.web.kit.pages import is_fragment_wanted, render
 from diachrom.web.orders.view import order_page, paint_view, schedule_part
+from diachrom.work.kit import schedules
 from diachrom.work.kit.fields import ML, number_field
 from diachrom.work.kit.opened import Store
 from diachrom.work.kit.tasks import Tasks
-from diachrom.work.orders import dragging, kept, orders, paint, scheduling, sessions, stand_ins, waiting
+from diachrom.work.orders import dragging, orders, paint, scheduling, sessions, stand_ins, waiting
 from diachrom.work.plan import bringing
 
 router = APIRouter(include_in_schema=False)
@@ -190,7 +191,7 @@ def used(store: OpenStore, number: RowId, key: Text, used_ml: Text = "") -> Resp
 @router.get("/orders/{number}/calendar.ics")
 def calendar(store: OpenStore, number: RowId) -> Response:
     order = orders.order(store, number)
-    found = kept.read(order.schedule)
+    found = schedules.read(order.schedule)
     if found is None:
         raise InvalidInput("Plan its time first: there is nothing to put into a calendar yet.", field="schedule")
     made = clock.moment(clock.now()) or found.start

@@ -4,7 +4,7 @@ from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 from datetime import datetime, timedelta
 
-from diachrom.work.orders.kept import Schedule, Visit
+from diachrom.work.kit.schedules import Schedule, Visit
 from diachrom.work.orders.sessions import Session, sessions, words_of
 
 WIDE, LEFT, TOP, BLOCK, DRYING = 1000.0, 4.0, 18.0, 40.0, 7.0

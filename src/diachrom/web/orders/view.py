@@ -9,11 +9,12 @@ from diachrom.core.mix.rinse import CLEAN, FOLLOWS, RINSE
 from diachrom.store.orders import Order
 from diachrom.web.kit.formatting import count
 from diachrom.web.orders.timeline import Timeline, timeline
+from diachrom.work.kit import schedules
 from diachrom.work.kit.opened import Store
+from diachrom.work.kit.schedules import Schedule
 from diachrom.work.kit.tasks import Tasks
-from diachrom.work.orders import kept, orders, scheduling
+from diachrom.work.orders import orders, scheduling
 from diachrom.work.orders.dragging import span
-from diachrom.work.orders.kept import Schedule
 from diachrom.work.orders.orders import LineNow
 from diachrom.work.orders.paint import Paint
 from diachrom.work.orders.sessions import sessions
@@ -140,7 +141,7 @@ def _line(one: LineNow) -> LineView:
 
 def schedule_part(store: Store, tasks: Tasks, order: Order, *, said: str = "") -> SchedulePart:
     task = scheduling.running(tasks, order.number)
-    found = kept.read(order.schedule)
+    found = schedules.read(order.schedule)
     going_on = task is not None and task.going_on
     done = orders.blocks_done(store, order.number, found)
     pins = frozenset(order.pins)
@@ -274,7 +275,7 @@ def _poured(found: Paint) -> list[tuple[Poured, str]]:
 
 def _leaves(left: float, order: Order) -> str:
     """What the price leaves beside the paint, and an hour at the bench of it."""
-    schedule = kept.read(order.schedule)
+    schedule = schedules.read(order.schedule)
     hands = 0 if schedule is None else sum(one.end - one.start for one in schedule.visits)
     hourly = f", {60 * left / hands:.2f} an hour at the bench" if hands else ""
     return f"Of its price it leaves {left:.2f} in your currency{hourly}."

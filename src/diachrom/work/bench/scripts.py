@@ -11,12 +11,13 @@ from diachrom.core.session.script import BenchStep, Pour, Script
 from diachrom.errors import InvalidInput
 from diachrom.store import orders
 from diachrom.work.bench.steps import CAUTIONS, Told, fills_of, made, worked
+from diachrom.work.kit import schedules
 from diachrom.work.kit.looks import look
+from diachrom.work.kit.schedules import Schedule, Visit
 from diachrom.work.mix import overspray_history
 from diachrom.work.mix.contents import contents, cup_of
-from diachrom.work.orders import kept, paint
+from diachrom.work.orders import paint
 from diachrom.work.orders.bench import bench_time, ways
-from diachrom.work.orders.kept import Schedule, Visit
 from diachrom.work.orders.laying import LaidPlan, cleaning, following, laid_plan, mixes
 from diachrom.work.orders.orders import lines_now
 from diachrom.work.plan import plans
@@ -29,14 +30,14 @@ CANDY_REST_S = 600
 
 def of_order(connection: sqlite3.Connection, order: int) -> Script:
     """What is still to be done of an order, in the order of its schedule. Raises NotFound, InvalidInput."""
-    found = kept.read(orders.order(connection, order).schedule)
+    found = schedules.read(orders.order(connection, order).schedule)
     if found is None:
         raise InvalidInput("Plan the time of this order first: the bench follows its schedule.", field="order")
     own = paint.paint(connection, order)
     rows = {one.line.id: (one.line.plan, one.line.version, one.plan) for one in lines_now(connection, order)}
     poured = {one.key: one for one in own.job.poured}
     told = Told(connection, found, rows, poured, fills_of(connection, own.job.poured))
-    left = {id(one) for one in kept.left(found, orders.done(connection, [order])[order])}
+    left = {id(one) for one in schedules.left(found, orders.done(connection, [order])[order])}
     if not left:
         raise InvalidInput("Every step of this order is done: finish the order on its page.", field="order")
     return _script(found.visits, told, [id(visit) not in left for visit in found.visits])

@@ -15,8 +15,8 @@ from diachrom.store.connection import writing
 from diachrom.store.orders import DoneStep
 from diachrom.store.sessions import Listed, Session
 from diachrom.work.bench import as_done, scripts
+from diachrom.work.kit import schedules
 from diachrom.work.mix import charging
-from diachrom.work.orders import kept
 from diachrom.work.plan.painting import recipe_numbers
 
 CUP = "cup:"  # a mix that is the cup as it stands on Mix, with its batch
@@ -167,7 +167,7 @@ def _count(connection: sqlite3.Connection, standing: Session, step: BenchStep, *
     """For the order's schedule."""
     if standing.order is None or not step.block:
         return
-    found = kept.read(orders.order(connection, standing.order).schedule)
+    found = schedules.read(orders.order(connection, standing.order).schedule)
     own = [] if found is None else [one for one in found.visits if one.block == step.block and one.what != "clean"]
     done = [
         DoneStep(line, name, bait, at)

@@ -12,7 +12,7 @@ from diachrom.store import paints
 from diachrom.work.finish import air, stock
 from diachrom.work.finish.air import lasting
 from diachrom.work.kit.looks import look
-from diachrom.work.orders.kept import Schedule, Visit
+from diachrom.work.kit.schedules import Schedule, Visit
 from diachrom.work.orders.sessions import words_of
 from diachrom.work.plan import two_part
 from diachrom.work.plan.job import Poured

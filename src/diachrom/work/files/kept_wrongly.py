@@ -9,6 +9,7 @@ from diachrom.core.mix.rinse import CLEAN, RINSE
 from diachrom.errors import DiachromError, counted
 from diachrom.store import bottles, orders, paints, recipes, sessions, steps
 from diachrom.store.bottles import Bottle
+from diachrom.work.kit import schedules
 from diachrom.work.mix import cup
 from diachrom.work.mix.charging import jar_paint
 
@@ -93,10 +94,20 @@ def finished_sessions(connection: sqlite3.Connection, *, mend: bool = False, at:
             yield f"{sentence}: ended." if mend else f"{sentence}."
 
 
+def done_orders(connection: sqlite3.Connection, *, mend: bool = False, at: str = "") -> Iterator[str]:
+    """Orders that are open and all painted: no fault, but told where somebody mends."""
+    every = orders.every(connection) if mend else []
+    done = orders.done(connection, [one.number for one in every])
+    for one in every:
+        schedule = schedules.read(one.schedule)
+        if schedule is not None and done[one.number] and not schedules.left(schedule, done[one.number]):
+            yield f"Order {one.number}, {one.name}, is all painted and still open: hand it over on its page."
+
+
 def cup_at_nothing(connection: sqlite3.Connection, *, mend: bool = False, at: str = "") -> Iterator[str]:
     """A cup that was to be poured by its count and was left before a drop fell: no fault, but its count comes back."""
     if mend and cup.back_to_counted(connection, at=at):
         yield "The cup was to be poured and nothing had fallen: it stands as it was counted again."
 
 
-FOUND = (jars, drawers, finished_sessions, cup_at_nothing)
+FOUND = (jars, drawers, finished_sessions, done_orders, cup_at_nothing)

@@ -12,7 +12,7 @@ from diachrom.store import bottles, log, orders, sessions, test_cards
 from diachrom.store.sessions import Session
 from diachrom.work.finish import air, stock
 from diachrom.work.finish.stock import TinNow
-from diachrom.work.orders import kept
+from diachrom.work.kit import schedules
 from diachrom.work.orders.sessions import words_of
 from diachrom.work.shelf import shopping
 from diachrom.work.shelf.shelf_index import index
@@ -143,7 +143,7 @@ def _due(connection: sqlite3.Connection, at: str) -> list[Due]:
     own = [one for one in orders.every(connection) if one.state == "open"]
     done = orders.done(connection, [one.number for one in own])
     for one in own:
-        schedule = kept.read(one.schedule)
+        schedule = schedules.read(one.schedule)
         did = {(each.line, each.step, each.bait) for each in done[one.number]}
         for visit in () if schedule is None else schedule.visits:
             start = schedule.at(visit.start) if schedule is not None else moment

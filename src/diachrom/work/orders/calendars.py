@@ -5,12 +5,12 @@ from datetime import UTC, datetime
 
 from diachrom import clock
 from diachrom.store import orders
-from diachrom.work.orders import kept
+from diachrom.work.kit import schedules
 from diachrom.work.orders.sessions import as_ics
 
 
 def of_every(connection: sqlite3.Connection, *, at: str) -> dict[int, bytes]:
     """By the order's number."""
     made = (clock.moment(at) or datetime.now(UTC)).astimezone(UTC)
-    planned = ((one, kept.read(one.schedule)) for one in orders.every(connection))
+    planned = ((one, schedules.read(one.schedule)) for one in orders.every(connection))
     return {one.number: as_ics(one, schedule, made=made) for one, schedule in planned if schedule is not None}

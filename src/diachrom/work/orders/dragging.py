@@ -12,9 +12,9 @@ from diachrom.errors import InvalidInput
 from diachrom.store import orders
 from diachrom.store.connection import writing
 from diachrom.store.orders import Order
-from diachrom.work.orders import kept
+from diachrom.work.kit import schedules
+from diachrom.work.kit.schedules import Schedule
 from diachrom.work.orders.found import schedule_of
-from diachrom.work.orders.kept import Schedule
 from diachrom.work.orders.scheduling import keep
 from diachrom.work.orders.todo import ToDo, to_do
 
@@ -23,7 +23,7 @@ def drag(connection: sqlite3.Connection, number: int, block: str, not_before: st
     """Let a block begin no earlier; the others keep their order. Says what becomes late. Raises InvalidInput,
     NotFound."""
     order = orders.order(connection, number)
-    before = kept.read(order.schedule)
+    before = schedules.read(order.schedule)
     if before is None or block not in {one.block for one in before.visits}:
         raise InvalidInput("That step is not on the schedule any more: look at it again.", field="block")
     wanted = to_do(connection, number, at=at, dragged=(block, not_before))

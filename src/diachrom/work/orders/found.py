@@ -4,7 +4,7 @@ from collections.abc import Sequence
 
 from diachrom.core.schedule.search import Found
 from diachrom.core.schedule.work import Piece
-from diachrom.work.orders.kept import Schedule, Visit
+from diachrom.work.kit.schedules import Schedule, Visit
 from diachrom.work.orders.todo import ToDo
 
 

@@ -15,7 +15,7 @@ from diachrom.store.connection import writing
 from diachrom.store.memory import once
 from diachrom.store.orders import DoneStep, InStock, Order, OrderLine
 from diachrom.work.kit.fields import number_field
-from diachrom.work.orders.kept import Schedule, left, read
+from diachrom.work.kit.schedules import Schedule, left, read
 from diachrom.work.plan import plans as planning
 from diachrom.work.plan.painting import recipe_numbers
 

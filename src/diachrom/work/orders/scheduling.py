@@ -10,9 +10,10 @@ from diachrom.core.schedule.hours import DoesNotFit, Hours
 from diachrom.core.schedule.search import Found, solve
 from diachrom.store import orders
 from diachrom.store.connection import writing
+from diachrom.work.kit import schedules
 from diachrom.work.kit.opened import opened
 from diachrom.work.kit.tasks import Stopped, Task, Tasks
-from diachrom.work.orders import kept, paint
+from diachrom.work.orders import paint
 from diachrom.work.orders.found import schedule_of
 from diachrom.work.orders.todo import ToDo, minute_of, to_do
 
@@ -99,4 +100,4 @@ def keep(connection: sqlite3.Connection, wanted: ToDo, found: Found) -> None:
     schedule = schedule_of(wanted, found)
     with writing(connection):
         order = orders.order(connection, wanted.order.number)
-        orders.change(connection, replace(order, schedule=kept.written(schedule)))
+        orders.change(connection, replace(order, schedule=schedules.written(schedule)))

@@ -7,7 +7,7 @@ from datetime import datetime, timedelta
 from diachrom.core.schedule.work import TURNER
 from diachrom.exchange.calendars import Entry, to_ics
 from diachrom.store.orders import Order
-from diachrom.work.orders.kept import Schedule, Visit
+from diachrom.work.kit.schedules import Schedule, Visit
 
 APART_MIN = 150  # longer than this away from the bench is another session
 FREE_MIN = 10  # worth telling

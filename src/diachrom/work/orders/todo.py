@@ -13,7 +13,7 @@ from diachrom.core.schedule.work import Bench, Line, Stands, Step, Work
 from diachrom.errors import InvalidInput
 from diachrom.store import orders
 from diachrom.store.orders import DoneStep, Order
-from diachrom.work.orders import kept
+from diachrom.work.kit import schedules
 from diachrom.work.orders.bench import bench_time, hours_from, ways
 from diachrom.work.orders.laying import (
     CupOf,
@@ -129,11 +129,11 @@ def _beside(
     others = [one for one in orders.every(connection) if one.number != order.number]
     done = orders.done(connection, [one.number for one in others])
     for other in others:
-        found = kept.read(other.schedule)
+        found = schedules.read(other.schedule)
         if found is None:
             continue
         shift = int((found.start - start).total_seconds() // 60)
-        left = {id(one) for one in kept.left(found, done[other.number])}
+        left = {id(one) for one in schedules.left(found, done[other.number])}
         ended = {(one.line, one.step, one.bait): minute_of(one.at, start) for one in done[other.number]}
         for visit in found.visits:
             first, last = visit.start + shift, visit.end + shift

@@ -7,8 +7,8 @@ from diachrom.errors import InvalidInput
 from diachrom.store import orders
 from diachrom.store.connection import writing
 from diachrom.store.orders import DoneStep, WaitSeen
-from diachrom.work.orders import kept
-from diachrom.work.orders.kept import Schedule, Visit
+from diachrom.work.kit import schedules
+from diachrom.work.kit.schedules import Schedule, Visit
 from diachrom.work.plan.drying import drying_learned
 
 DRY, WET = "dry", "wet"
@@ -41,7 +41,7 @@ def take_back_last(connection: sqlite3.Connection, number: int) -> bool:
 
 
 def _block(connection: sqlite3.Connection, number: int, block: str) -> tuple[Schedule, list[Visit]]:
-    found = kept.read(orders.order(connection, number).schedule)
+    found = schedules.read(orders.order(connection, number).schedule)
     own = [] if found is None else [one for one in found.visits if one.block == block and one.what != "clean"]
     if found is None or not own:
         raise InvalidInput("That step is not on the schedule any more: look at it again.", field="block")
