@@ -100,6 +100,15 @@ def test_page_check_and_session_weigh_the_same_clear(bench, client):
         assert not [one for one in checking.checked(store, more).open if one.check.id == "batch-too-small"]
 
 
+def test_what_a_plan_asks_for_is_not_kept_for_the_others(client, bench):
+    with opened(bench) as store:
+        glittered(store, film_um=80.0)
+    client.post("/finish/1", data={"film_um": "80", "scale_g": "0.1", "stays_ml": "2"})
+    assert (asked(bench).film_um, asked(bench).scale_g, asked(bench).stays_ml) == (150.0, 0.1, 2.0)
+    client.post("/finish/1", data={"film_um": "120"})
+    assert asked(bench).film_um == 120.0
+
+
 def test_a_plans_glitter_reaches_the_weighing(bench, client):
     with opened(bench) as store:
         plan = glittered(store)

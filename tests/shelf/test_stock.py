@@ -141,6 +141,18 @@ def test_jars_that_were_kept_by_their_names_are_found_and_put_right(store, bench
     assert check_folder(bench) == []
 
 
+def test_a_jar_of_before_the_ledger_told_its_recipe_is_believed_only_where_it_was_made(store, bench):
+    chalk, soot = (recipe_of(store, "Belly", number) for number in (1, 2))
+    paint_id = bottles.one(store, charging.keep_in_jar(store, chalk, None, 8.0, at=AT)).paint_id
+    with writing(store):
+        old = bottles.add(store, paint_id=paint_id, size_ml=5.0, drop_ml=0.05)
+        bottles.enter(store, bottle=old, at=AT, kind="bought", ml=5.0, note=f"left of recipe {soot}")
+    assert [one for one in check_folder(bench) if one.startswith(f"Bottle {old}, ")]
+    with writing(store):  # as it is called where it came from
+        paints.change(store, paint_id, note="recipe 99")
+    assert check_folder(bench) == []
+
+
 def test_flakes_and_dyes_keep_their_share_in_a_jar_and_two_kinds_are_refused(store):
     jar = bottles.one(store, charging.keep_in_jar(store, 12, None, 10.0, at=AT))
     pearl, own = paints.profile(store, "perlemor-blaa"), paints.profile(store, jar.paint_id)

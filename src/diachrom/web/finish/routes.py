@@ -47,8 +47,9 @@ def picture(store: OpenStore, plan: RowId, cleared: bool = True) -> Response:
 @router.post("/finish/{plan}")
 def keep(request: Request, store: OpenStore, plan: RowId, form: GivenForm) -> Response:
     """What the sheet says is kept for the next time."""
-    asked = two_part.asked(store, form, plans.now(store, plan).plan)
+    own = plans.now(store, plan).plan
+    asked = two_part.asked(store, form, own)
     clearing.cleared(store, plan, asked)
-    two_part.keep(store, asked)
+    two_part.keep(store, asked, own)
     given = urlencode({key: form[key] for key in two_part.ASKED if form.get(key, "").strip()})
     return go(request, f"/finish/{plan}?{given}")

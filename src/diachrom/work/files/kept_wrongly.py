@@ -48,12 +48,14 @@ def _made_of(connection: sqlite3.Connection, bottle: Bottle) -> tuple[int, int] 
         return None
     if first[0].recipe is not None and first[0].version is not None:
         return first[0].recipe, first[0].version
-    # Before the ledger told it: by what was poured into it in the same step, else by the name that it was given.
-    number = int(told[1])
+    # Before the ledger told it: by what was poured into it in the same step, else by the name that it was given. What
+    # came from another bench tells that one's numbers, and nothing here.
+    known, number = paints.record(connection, bottle.paint_id), int(told[1])
+    if known.note != f"recipe {known.recipe}":
+        return None
     own = {one.version: one for one in recipes.versions(connection, number)}
     poured = bottles.poured_into(connection, number, first[0].at)
     by_name = [key for key, one in own.items() if f"{one.draft.name} v{key}"[:60] == bottle.name]
-    known = paints.record(connection, bottle.paint_id)
     same = [known.version] if known.recipe == number and known.version is not None else []
     return next(((number, one) for one in (poured, *same, *by_name) if one in own), None)
 

@@ -134,9 +134,13 @@ def _number(text: str, words: str, key: str) -> float:
         raise InvalidInput(f"{words}: '{text[:20]}' is no number.", field=key) from None
 
 
-def keep(connection: sqlite3.Connection, wanted: Asked) -> None:
-    """What its sheet says, for the next time."""
+def keep(connection: sqlite3.Connection, wanted: Asked, plan: Plan) -> None:
+    """What its sheet says, for the next time; what the plan itself asks for is the plan's alone."""
     own = {**vars(wanted.resin), **{key: getattr(wanted, key) for key in WORDS if key not in vars(wanted.resin)}}
+    said, before = _of_plan(plan), settings.document(connection, KEY)
+    for key in [key for key, value in said.items() if own.get(key) == value]:
+        del own[key]
+        own |= {key: before[key]} if key in before else {}
     with writing(connection):
         settings.put(connection, {KEY: json.dumps(own)})
 
