@@ -235,6 +235,10 @@ def test_work_that_is_done_keeps_nobody_busy_and_is_offered_no_more(on, client, 
     assert f'name="order" value="{taken}"' not in client.get("/bench").text
     assert "To the bench" not in client.get(f"/orders/{taken}").text
     assert "hand it over" in client.get("/orders").text
+    line = on(orders.lines_now, taken)[0].line
+    client.post(f"/orders/{taken}/lines/{line.id}", data={"ordered": 5, "baits": 5})
+    assert not listed(on, taken).to_hand_over  # one more than it was planned for
+    assert "hand it over" not in client.get("/orders").text
 
 
 def test_a_rack_is_full_until_what_hangs_there_is_dry_counted_from_when_it_was_done(on, taken):

@@ -60,7 +60,8 @@ def listed(connection: sqlite3.Connection, state: str = "open") -> list[Listed]:
 
 def to_hand_over(connection: sqlite3.Connection, order: Order) -> bool:
     """Whether an order is open and everything on it done."""
-    return _listed(order, [], orders.done(connection, [order.number])[order.number]).to_hand_over
+    lines = [one.line for one in lines_now(connection, order.number)]
+    return _listed(order, lines, orders.done(connection, [order.number])[order.number]).to_hand_over
 
 
 def _listed(one: Order, own: Sequence[OrderLine], done: Sequence[DoneStep]) -> Listed:
@@ -68,7 +69,9 @@ def _listed(one: Order, own: Sequence[OrderLine], done: Sequence[DoneStep]) -> L
     open_visits = [] if schedule is None else left(schedule, done)
     unpainted = {(each.line, bait) for each in open_visits for bait in range(each.first, each.last)}
     begun = {(each.line, each.bait) for each in done if each.line}
-    whole = not open_visits and schedule is not None
+    planned = {} if schedule is None else schedule.lines
+    missing = any(line.baits > planned.get(line.id, ("", 0))[1] for line in own)  # more than it was planned for
+    whole = not open_visits and not missing and schedule is not None
     baits = sum(line.baits for line in own) if whole else len(begun - unpainted)
     return Listed(one, own, schedule, steps_done=len(done), baits_done=baits, anything_left=not whole)
 
@@ -131,8 +134,9 @@ def _give_back(connection: sqlite3.Connection, line: OrderLine, *, most: int, at
         given = min(count, back)
         if given > 0:
             back -= given
-            own = {"order": line.order, "why": orders.TAKEN, "line": line.id, "at": at}
-            orders.put_stock(connection, of, given, note="given back", **own)  # type: ignore[arg-type]
+            orders.put_stock(
+                connection, of, given, note="given back", order=line.order, why=orders.TAKEN, line=line.id, at=at
+            )
 
 
 def remove_line(connection: sqlite3.Connection, number: int, line: int, *, at: str) -> None:
@@ -273,9 +277,8 @@ def finish(connection: sqlite3.Connection, number: int, painted: Mapping[int, in
             there[row.plan, row.version] += row.count if row.why == orders.OVER else 0
         for of in dict.fromkeys((*over, *there)):
             if over[of] != there[of]:
-                note = f"over from {one.name}"
-                own = {"order": number, "why": orders.OVER, "at": at}
-                orders.put_stock(connection, of, over[of] - there[of], note=note, **own)  # type: ignore[arg-type]
+                more, note = over[of] - there[of], f"over from {one.name}"
+                orders.put_stock(connection, of, more, note=note, order=number, why=orders.OVER, at=at)
         orders.change(connection, replace(one, state="done"))
     return over.total()
 
@@ -288,8 +291,10 @@ def from_drawer(connection: sqlite3.Connection, number: int, line: int, *, at: s
         for one in orders.stock(connection):
             if one.plan == own.plan and unmet > 0:
                 taken = min(one.count, unmet)
-                row = {"order": number, "why": orders.TAKEN, "line": line, "at": at}
-                orders.put_stock(connection, (one.plan, one.version), -taken, note="ordered", **row)  # type: ignore[arg-type]
+                of = (one.plan, one.version)
+                orders.put_stock(
+                    connection, of, -taken, note="ordered", order=number, why=orders.TAKEN, line=line, at=at
+                )
                 unmet -= taken
         if unmet == own.baits:
             raise InvalidInput("None of it lies in the drawer any more.", field="line")
