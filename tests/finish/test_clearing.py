@@ -146,3 +146,12 @@ def test_a_clear_that_cures_by_moisture_is_brushed_too(bench, client):
     assert clear.words.endswith(", by brush")
     assert "dip" in clear.cautions  # of isocyanates
     assert "brushed coats that cure by air moisture" in client.get(f"/plan/{number}?layer=1").text
+
+
+def test_a_clear_thinner_than_can_be_brushed_takes_no_page_and_no_session_down(bench, client):
+    with opened(bench) as store:
+        plan = glittered(store, film_um=0.5)
+        assert two_part.asked(store, {}, plan).film_um == 5.0
+        assert any(one.kind == "weigh" for one in scripts.of_plan(store, 1, baits=2, one_by_one=False, at=AT).steps)
+    assert client.get("/finish/1").status_code == 200
+    assert client.get("/plan/1/checks").status_code == 200

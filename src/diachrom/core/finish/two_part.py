@@ -14,6 +14,7 @@ LIGHTEST, HEAVIEST = 0.5, 2.5  # g/ml
 POT_LIFE_C = 25.0  # at which data sheets give it
 HALVES_PER_C = 10.0  # warmer by so much it is half as long
 MOST_BAITS, MOST_COATS = 500, 10
+THINNEST_UM = 5.0  # of a coat
 
 
 @dataclass(frozen=True)
@@ -83,7 +84,7 @@ class Clearing:
     def __post_init__(self) -> None:
         for words, value, least, most in (
             ("The area, mm²", self.area_mm2, 1, 1e6),
-            ("A coat, µm", self.film_um, 5, 2000),
+            ("A coat, µm", self.film_um, THINNEST_UM, 2000),
             ("Coats", self.coats, 1, MOST_COATS),
             ("Baits", self.baits, 1, MOST_BAITS),
             ("What stays in cup and brush, ml", self.stays_ml, 0, 50),

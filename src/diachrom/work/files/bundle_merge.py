@@ -44,13 +44,17 @@ def known_paints(connection: sqlite3.Connection, whole: Bundle) -> dict[str, str
     into another paint here is that one. A mix kept in a jar is known by its profile alone: recipes may be called
     alike."""
     here = {one.id: one for one in paints.every_record(connection)}
+    jars = {
+        key: {(one.at, one.source) for one in versions if one.version}
+        for key, versions in paints.versions_of(connection, [one.id for one in here.values() if one.recipe]).items()
+    }
     found: dict[str, str] = {}
     for paint in whole.paints:
         if paint.recipe is None:
             named = _same_paint(connection, paint, here)
         else:
-            jars = (one for one in here.values() if one.recipe is not None)
-            named = next((one for one in jars if _told_alike(connection, paint, one)), None)
+            told = {(one.at, one.source) for one in paint.profiles}
+            named = next((here[key] for key, own in jars.items() if own & told), None)
         if named is not None:
             while named.merged_into and named.merged_into in here:
                 named = here[named.merged_into]

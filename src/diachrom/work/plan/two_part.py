@@ -8,7 +8,7 @@ from dataclasses import dataclass, field, fields, replace
 
 from diachrom.core.bait.plan import WHATS, Layer, Plan
 from diachrom.core.finish.powders import MOST_PERCENT, POWDERS, Stirred, share_for, stirred
-from diachrom.core.finish.two_part import MOST_COATS, Batch, Clearing, Resin, batch, least_ml, pot_life_s
+from diachrom.core.finish.two_part import MOST_COATS, THINNEST_UM, Batch, Clearing, Resin, batch, least_ml, pot_life_s
 from diachrom.errors import InvalidInput
 from diachrom.store import settings
 from diachrom.store.connection import writing
@@ -35,6 +35,7 @@ OTHERS = {
     "bait_ml": "It takes up, ml of water",
     "percent": "Powder, % of the clear's weight",
 }
+LEAST_PERCENT = 0.1  # of a powder that is told at all
 WHOLE = ("coats", "baits")
 ASKED = ("film_um", "coats", "baits", "temperature_c", "powder", "percent")  # of the work at hand, not of the sheet
 
@@ -86,7 +87,10 @@ def _of_plan(plan: Plan) -> dict[str, float]:
     own = [one for one in plan.layers if one.on and is_two_part(one)]
     said = {"baits": float(plan.baits), "temperature_c": plan.temperature_c}
     if own:
-        said |= {"film_um": own[0].film_um, "coats": float(min(sum(one.coats for one in own), MOST_COATS))}
+        said |= {
+            "film_um": max(own[0].film_um, THINNEST_UM),
+            "coats": float(min(sum(one.coats for one in own), MOST_COATS)),
+        }
     return said
 
 
@@ -110,7 +114,7 @@ def powder_of(connection: sqlite3.Connection, plan: Plan, wanted: Asked) -> tupl
     if not covers or not any(one.on and is_two_part(one) for one in plan.layers):
         return "", None
     percent = share_for(POWDERS["glitter"], covers, film_um=wanted.film_um, density=wanted.resin.density)
-    return "glitter", min(round(percent, 1), MOST_PERCENT)
+    return "glitter", min(max(round(percent, 1), LEAST_PERCENT), MOST_PERCENT)
 
 
 def _asked(values: Mapping[str, float]) -> Asked:

@@ -164,10 +164,9 @@ def pearl_over_light(look: Look) -> Iterator[Found]:
     """A pearl of a colour; a white one is white over white, with a sheen."""
     words = "over a light ground its colour is pale, a sheen; over black it is vivid."
     for one in look.painting:
-        mix = one.made.painted.mix
-        if mix is None or not one.of_kind("pearl", least=0.5) or chroma(at_the_glance(mix)) < GREY:
-            continue
-        if float(one.before()[0]) > LIGHT and one.flash(before=True) < FLASH:
+        mix, pearl = one.made.painted.mix, one.of_kind("pearl", least=0.5)
+        over_light = pearl and float(one.before()[0]) > LIGHT and one.flash(before=True) < FLASH
+        if over_light and mix is not None and chroma(at_the_glance(mix)) >= GREY:
             kept = mends.accepted("Keep it pale", "pearl-over-light", "pale on purpose")
             yield Found(f"{one.name}: {words}", (one.number,), one.at, (*_black(look, one), kept))
 
