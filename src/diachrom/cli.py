@@ -280,7 +280,14 @@ def main() -> int:
         app(standalone_mode=False)
     except DiachromError as error:
         named = f"{error.field}: " if error.field and not str(error).startswith(error.field) else ""
-        print(_typed(f"{named}{error}"), file=sys.stderr)
+        # A sentence with the command as it can be typed here.
+        sentence = f"{named}{error}"
+        if shutil.which("diachrom") is not None:
+            typed = sentence
+        else:
+            own = sys.argv[0] if os.path.basename(sys.argv[0]) == "diachrom" else f"{sys.executable} -m diachrom"
+            typed = sentence.replace("'diachrom ", f"'{own} ")
+        print(typed, file=sys.stderr)
         return 2
     except (typer.Abort, KeyboardInterrupt):
         return 130
@@ -298,11 +305,3 @@ def main() -> int:
         print(f"Something is wrong in Diachrom itself ({said}). DIACHROM_TRACE=1 shows where.", file=sys.stderr)
         return 2
     return 0
-
-
-def _typed(sentence: str) -> str:
-    """A sentence with the command as it can be typed here."""
-    if shutil.which("diachrom") is not None:
-        return sentence
-    own = sys.argv[0] if os.path.basename(sys.argv[0]) == "diachrom" else f"{sys.executable} -m diachrom"
-    return sentence.replace("'diachrom ", f"'{own} ")

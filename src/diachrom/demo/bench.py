@@ -179,7 +179,13 @@ def fill(folder: Path) -> None:
             grown = [_save(connection, recipe, shelf) for recipe in RECIPES]
             saved = [versions[-1] for versions in grown]
             pour_a_year(connection, saved)
-            _half_mixed(connection, shelf, saved)
+            # The belly was opened again today; one more drop of red has fallen since.
+            belly = next(one for one in saved if one.draft.name == HALF_MIXED)
+            opened = cups.new_batch(connection, recipe=belly.recipe, version=belly.version)
+            at = "2026-11-20T17:40:00+00:00"
+            cups.append(connection, belly.draft, did=f"opening recipe {belly.recipe}", at=at, batch=opened)
+            more = belly.draft.with_drops(shelf["rav-nype"][0], 3)
+            cups.append(connection, more, did="1 drop of Rav Nype", at=at, batch=opened)
         back = next(one for one in saved if one.draft.name == "Night saithe, back")
         keep_in_jar(connection, back.recipe, None, 12.0, at="2026-11-14T15:00:00+00:00")
         half_read(connection)
@@ -209,18 +215,6 @@ def _ordered(connection: sqlite3.Connection) -> None:
     }
     orders.set_order(connection, number, form, at=at)
     orders.add_line(connection, number, 1, 7, at=at)
-
-
-def _half_mixed(
-    connection: sqlite3.Connection, shelf: dict[str, tuple[int, float]], saved: list[recipes.Version]
-) -> None:
-    """The belly was opened again today; one more drop of red has fallen since."""
-    belly = next(one for one in saved if one.draft.name == HALF_MIXED)
-    opened = cups.new_batch(connection, recipe=belly.recipe, version=belly.version)
-    at = "2026-11-20T17:40:00+00:00"
-    cups.append(connection, belly.draft, did=f"opening recipe {belly.recipe}", at=at, batch=opened)
-    more = belly.draft.with_drops(shelf["rav-nype"][0], 3)
-    cups.append(connection, more, did="1 drop of Rav Nype", at=at, batch=opened)
 
 
 def _save(

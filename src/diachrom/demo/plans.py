@@ -208,22 +208,22 @@ def draw_up(connection: sqlite3.Connection, saved: Sequence[Version]) -> None:
         for one in PLANS:
             plan = Plan(name=one.name, note=one.note, blank=one.blank)
             for source, layer in one.layers:
-                plan = plan.with_layer(_made_of(layer, source, by_name))
+                if not source:
+                    made_of = layer
+                elif source not in by_name:
+                    line = source.partition("-")[0]
+                    thinned = 0.3 if line == "torv" else 0.0
+                    medium = 0.2 if line == "lykt" else 0.0
+                    nozzle_mm = BIG_NOZZLE.get(line, 0.3)
+                    made_of = replace(
+                        layer, what="paint", source=source, reducer=thinned, medium=medium, nozzle_mm=nozzle_mm
+                    )
+                else:
+                    recipe = by_name[source]
+                    key = f"{RECIPE_GROUND}{recipe.recipe}:{recipe.version}"
+                    nozzle_mm = 0.5 if recipe.draft.name in FLAKED else 0.3
+                    made_of = replace(layer, what="recipe", source=key, name=recipe.draft.name, nozzle_mm=nozzle_mm)
+                plan = plan.with_layer(made_of)
             at = f"{one.day}T15:00:00+00:00"
             number = plans.new(connection, plan, did="beginning", at=at)
             plans.add_version(connection, number, plan.to_save(), parent_version=None, at=at)
-
-
-def _made_of(layer: Layer, source: str, by_name: dict[str, Version]) -> Layer:
-    if not source:
-        return layer
-    if source not in by_name:
-        line = source.partition("-")[0]
-        thinned = 0.3 if line == "torv" else 0.0
-        medium = 0.2 if line == "lykt" else 0.0
-        nozzle_mm = BIG_NOZZLE.get(line, 0.3)
-        return replace(layer, what="paint", source=source, reducer=thinned, medium=medium, nozzle_mm=nozzle_mm)
-    recipe = by_name[source]
-    key = f"{RECIPE_GROUND}{recipe.recipe}:{recipe.version}"
-    nozzle_mm = 0.5 if recipe.draft.name in FLAKED else 0.3
-    return replace(layer, what="recipe", source=key, name=recipe.draft.name, nozzle_mm=nozzle_mm)

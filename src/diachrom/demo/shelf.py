@@ -71,7 +71,26 @@ def put_up(connection: sqlite3.Connection) -> dict[str, tuple[int, float]]:
     chance = random.Random(7)
     first = {}
     for paint in PAINTS:
-        _paint(connection, paint)
+        ways = WAYS[paint.line]
+        paints.add(
+            connection,
+            PaintRecord(
+                paint.id,
+                paint.line,
+                paint.name,
+                paint.kind,
+                pigments=", ".join(key for key, _ in paint.pigments),
+                discontinued=paint.discontinued,
+                nozzle_mm=ways.nozzle_mm,
+                pressure_bar=ways.pressure_bar,
+                needs_under=ways.under,
+                needs_in=ways.inside,
+                needs_over=ways.over,
+                thinner=ways.thinner,
+                price=ways.price,
+            ),
+        )
+        keep_profile(connection, paint.profile(), paint_id=paint.id, source="generic pigments", at=_at(COUNTED))
         bought = FIRST_DAY + timedelta(days=chance.randrange(0, 60))
         number = _bottle(connection, paint, bought, chance)
         first[paint.id] = (number, paint.drop_ml)
@@ -91,29 +110,6 @@ def put_up(connection: sqlite3.Connection) -> dict[str, tuple[int, float]]:
 
 def _at(day: date, hour: int = 8) -> str:
     return f"{day.isoformat()}T{hour:02d}:00:00+00:00"
-
-
-def _paint(connection: sqlite3.Connection, paint: DemoPaint) -> None:
-    ways = WAYS[paint.line]
-    paints.add(
-        connection,
-        PaintRecord(
-            paint.id,
-            paint.line,
-            paint.name,
-            paint.kind,
-            pigments=", ".join(key for key, _ in paint.pigments),
-            discontinued=paint.discontinued,
-            nozzle_mm=ways.nozzle_mm,
-            pressure_bar=ways.pressure_bar,
-            needs_under=ways.under,
-            needs_in=ways.inside,
-            needs_over=ways.over,
-            thinner=ways.thinner,
-            price=ways.price,
-        ),
-    )
-    keep_profile(connection, paint.profile(), paint_id=paint.id, source="generic pigments", at=_at(COUNTED))
 
 
 def _bottle(connection: sqlite3.Connection, paint: DemoPaint, bought: date, chance: random.Random) -> int:

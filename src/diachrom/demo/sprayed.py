@@ -86,7 +86,12 @@ def lay_out(connection: sqlite3.Connection, shelf: Shelf, saved: Sequence[Versio
     for number, one in enumerate(CARDS, start=1):
         chance = np.random.default_rng([number, 25])
         at = f"{one.day}T17:30:00+00:00"
-        draft, version = _draft(one, shelf, saved)
+        if not one.recipe:
+            parts = tuple(Part(shelf[paint][0], drops, shelf[paint][1]) for paint, drops in one.drops)
+            draft, version = Draft(parts, coats=max(one.coats), clear_coat=one.clear), None
+        else:
+            draft_version = next(old for old in saved if old.draft.name == one.recipe and old.version == one.version)
+            draft, version = replace(draft_version.draft.kept(), coats=max(one.coats)), draft_version
         patches = [(ground, coats) for ground in one.grounds for coats in one.coats]
         with writing(connection):
             test_cards.add(
@@ -111,14 +116,6 @@ def lay_out(connection: sqlite3.Connection, shelf: Shelf, saved: Sequence[Versio
             if one.eye:
                 patch = test_cards.patch_of(connection, number, *patches[0])
                 test_cards.read(connection, patch, source=THE_EYE, lab=None, words=one.eye, at=at)
-
-
-def _draft(one: DemoCard, shelf: Shelf, saved: Sequence[Version]) -> tuple[Draft, Version | None]:
-    if not one.recipe:
-        parts = tuple(Part(shelf[paint][0], drops, shelf[paint][1]) for paint, drops in one.drops)
-        return Draft(parts, coats=max(one.coats), clear_coat=one.clear), None
-    version = next(old for old in saved if old.draft.name == one.recipe and old.version == one.version)
-    return replace(version.draft.kept(), coats=max(one.coats)), version
 
 
 def _instead(draft: Draft, shelf: Shelf, bottles: tuple[str, str]) -> Draft:

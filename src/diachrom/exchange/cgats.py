@@ -63,23 +63,24 @@ def read(name: str, text: str) -> tuple[list[Raw], bool | None]:
     computed = ORIGIN in lines
     found, marked = [], any(match["percent"] for match in spectral.values())
     for number, row in enumerate(rows, start=1):
-        cells = _cells(name, row)
+        if '"' not in row:
+            cells = row.split()
+        else:
+            if row.count('"') % 2:
+                raise BadFile(name, f"'{row.strip()[:40]}' has a quote that does not end.")
+            cells = [quoted.replace('""', '"') or plain for quoted, plain in CELL.findall(row)]
         label = (_bare(cells[named]) if named < len(cells) else "") or f"sample {number}"
         if len(cells) != len(fields):
             raise BadFile(name, f"'{label}' has {len(cells)} fields, its format {len(fields)}: is the file cut off?")
         own = [cells[at] for at in places.values()]
         marked |= any(cell.endswith("%") for cell in own)
         found.append(Raw(label, list(places), _numbers(name, label, own), computed=computed))
-    _check_count(name, lines, len(found))
+    count = len(found)
+    pairs = (words for words in map(str.split, lines) if len(words) == 2)
+    said = next((words[1] for words in pairs if words[0] == "NUMBER_OF_SETS"), None)
+    if said is not None and said.lstrip("0") != str(count):
+        raise BadFile(name, f"it says {said[:12]} samples and holds {count}: is it cut off?")
     return found, _percent(lines, marked=marked)
-
-
-def _cells(name: str, row: str) -> list[str]:
-    if '"' not in row:
-        return row.split()
-    if row.count('"') % 2:
-        raise BadFile(name, f"'{row.strip()[:40]}' has a quote that does not end.")
-    return [quoted.replace('""', '"') or plain for quoted, plain in CELL.findall(row)]
 
 
 def _bare(name: str) -> str:
@@ -93,13 +94,6 @@ def _numbers(name: str, label: str, cells: Sequence[str]) -> list[float]:
         return [float(cell.replace(",", ".").rstrip("%")) for cell in cells]
     except ValueError as error:
         raise BadFile(name, f"'{label}': {error}.") from None
-
-
-def _check_count(name: str, lines: Sequence[str], count: int) -> None:
-    pairs = (words for words in map(str.split, lines) if len(words) == 2)
-    said = next((words[1] for words in pairs if words[0] == "NUMBER_OF_SETS"), None)
-    if said is not None and said.lstrip("0") != str(count):
-        raise BadFile(name, f"it says {said[:12]} samples and holds {count}: is it cut off?")
 
 
 def _percent(lines: Sequence[str], *, marked: bool) -> bool | None:

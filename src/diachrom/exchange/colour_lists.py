@@ -99,15 +99,12 @@ def _colours(told: Any, path: tuple[str, ...], depth: int) -> Iterator[Named]:
             return
         for key, value in told.items():
             if not str(key).startswith("$"):
-                yield from _colours(value, (*path, _words(str(key))) if _says(str(key)) else path, depth + 1)
+                # Whether a key is part of a colour's name, and not a word for palettes in general.
+                says = str(key).lower() not in ("colors", "colours", "palette", "swatches", "data", "items", "values")
+                yield from _colours(value, (*path, _words(str(key))) if says else path, depth + 1)
     elif isinstance(told, list):
         for value in told:
             yield from _colours(value, path if len(told) == 1 else (), depth + 1)
-
-
-def _says(key: str) -> bool:
-    """Whether a key is part of a colour's name, and not a word for palettes in general."""
-    return key.lower() not in ("colors", "colours", "palette", "swatches", "data", "items", "values")
 
 
 def _told(value: Any) -> str:

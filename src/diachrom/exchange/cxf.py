@@ -48,11 +48,27 @@ def write(title: str, samples: Sequence[Sample], *, at: str) -> bytes:
 
 def read(name: str, content: bytes) -> list[Raw]:
     """The objects that have a reflectance spectrum. Raises BadFile; entities are refused."""
-    root = _root(name, content)
+    root, depth = None, 0
+    try:
+        for event, element in iterparse(io.BytesIO(content), events=("start", "end"), forbid_dtd=True):
+            root = element if root is None else root
+            depth += 1 if event == "start" else -1
+            if depth > DEEPEST:
+                raise BadFile(name, f"it is more than {DEEPEST} elements deep: refused.")
+    except DefusedXmlException:
+        raise BadFile(name, "it declares entities or a document type: refused.") from None
+    except (ParseError, ValueError) as error:
+        raise BadFile(name, f"it is no XML ({error}): is it cut off?") from None
+    if root is None:
+        raise BadFile(name, "it is no XML: it is empty.")
     every = list(root.iter())
     steps = {one.get("Id"): _step(name, one) for one in every if _tag(one) == "ColorSpecification" and one.get("Id")}
     computed = any(_tag(one) == "Creator" and one.text == CREATOR for one in every)
-    objects = ((one, _spectrum(one)) for one in every if _tag(one) == "Object")
+    objects = (
+        (one, next((child for child in one.iter() if _tag(child) == "ReflectanceSpectrum"), None))
+        for one in every
+        if _tag(one) == "Object"
+    )
     measured = [(one, spectrum) for one, spectrum in objects if spectrum is not None]
     found = []
     for number, (one, spectrum) in enumerate(measured, start=1):
@@ -65,27 +81,6 @@ def read(name: str, content: bytes) -> list[Raw]:
             raise BadFile(name, f"'{label}' has a spectrum that cannot be read.") from None
         found.append(Raw(label, [first + step * at for at in range(len(values))], values, computed=computed))
     return found
-
-
-def _root(name: str, content: bytes) -> Element:
-    found, depth = None, 0
-    try:
-        for event, element in iterparse(io.BytesIO(content), events=("start", "end"), forbid_dtd=True):
-            found = element if found is None else found
-            depth += 1 if event == "start" else -1
-            if depth > DEEPEST:
-                raise BadFile(name, f"it is more than {DEEPEST} elements deep: refused.")
-    except DefusedXmlException:
-        raise BadFile(name, "it declares entities or a document type: refused.") from None
-    except (ParseError, ValueError) as error:
-        raise BadFile(name, f"it is no XML ({error}): is it cut off?") from None
-    if found is None:
-        raise BadFile(name, "it is no XML: it is empty.")
-    return found
-
-
-def _spectrum(one: Element) -> Element | None:
-    return next((child for child in one.iter() if _tag(child) == "ReflectanceSpectrum"), None)
 
 
 def _tag(element: Element) -> str:

@@ -47,8 +47,31 @@ def read(name: str, content: bytes) -> Drawing:
 
 def _read(name: str, content: bytes) -> Drawing:
     text, _ = decoded(name, content)
-    root = _safe(name, text)
-    noticed = _noticed(root.get("width"))
+    # The root of a drawing that does nothing and leads nowhere.
+    try:
+        root = fromstring(text.encode(), forbid_dtd=False)
+    except (ParseError, DefusedXmlException, ValueError) as error:
+        raise BadFile(name, "it is no SVG drawing, or it is cut off.") from error
+    if root.tag.rpartition("}")[2] != "svg":
+        raise BadFile(name, "it is no SVG drawing.")
+    for element in root.iter():
+        tag = str(element.tag).rpartition("}")[2].lower()
+        if tag in ACTIVE or tag == "style":
+            raise BadFile(
+                name, f"it holds '{tag}': only outlines are taken. Save it as plain SVG, objects turned to paths."
+            )
+        for key, value in element.attrib.items():
+            plain = key.rpartition("}")[2].lower()
+            if plain.startswith("on") or (plain == "href" and not value.startswith("#")) or "url(" in value.lower():
+                raise BadFile(name, "it holds scripts or links: only outlines are taken.")
+    found = SIZE.fullmatch(root.get("width") or "")
+    unit = found[2].lower() if found else ""
+    if unit == "mm":
+        noticed = ""
+    elif unit in ("", "px"):
+        noticed = "Its size has no unit: it was taken as 96 to the inch."
+    else:
+        noticed = f"Its size is in {unit}: it was turned into mm."
     outlines: list[tuple[Point, ...]] = []
     names: list[str] = []
     for shape in _shapes(name, text):
@@ -56,7 +79,11 @@ def _read(name: str, content: bytes) -> Drawing:
             points = _points(Path(part))
             if len(points) < 3:
                 continue
-            _check_closed(name, points)
+            (x0, y0), (x1, y1) = points[0], points[-1]
+            if abs(x0 - x1) + abs(y0 - y1) > CLOSED_MM:
+                raise BadFile(
+                    name, f"an outline is open: it begins at {x0:.1f}, {y0:.1f} mm and ends at {x1:.1f}, {y1:.1f} mm."
+                )
             outlines.append(tuple(points[:-1]))
             names.append(str(shape.values.get("id") or "") if shape.values else "")
     if not outlines:
@@ -69,37 +96,6 @@ def _read(name: str, content: bytes) -> Drawing:
     xs = [x for one in outlines for x, _ in one]
     title = next((one.text or "" for one in root.iter() if one.tag.rpartition("}")[2] == "title"), "")
     return Drawing(title.strip()[:80], tuple(outlines), tuple(names), max(xs) - min(xs), noticed)
-
-
-def _safe(name: str, text: str):  # type: ignore[no-untyped-def]
-    """The root of a drawing that does nothing and leads nowhere."""
-    try:
-        root = fromstring(text.encode(), forbid_dtd=False)
-    except (ParseError, DefusedXmlException, ValueError) as error:
-        raise BadFile(name, "it is no SVG drawing, or it is cut off.") from error
-    if root.tag.rpartition("}")[2] != "svg":
-        raise BadFile(name, "it is no SVG drawing.")
-    for one in root.iter():
-        tag = str(one.tag).rpartition("}")[2].lower()
-        if tag in ACTIVE or tag == "style":
-            raise BadFile(
-                name, f"it holds '{tag}': only outlines are taken. Save it as plain SVG, objects turned to paths."
-            )
-        for key, value in one.attrib.items():
-            plain = key.rpartition("}")[2].lower()
-            if plain.startswith("on") or (plain == "href" and not value.startswith("#")) or "url(" in value.lower():
-                raise BadFile(name, "it holds scripts or links: only outlines are taken.")
-    return root
-
-
-def _noticed(width: str | None) -> str:
-    found = SIZE.fullmatch(width or "")
-    unit = found[2].lower() if found else ""
-    if unit == "mm":
-        return ""
-    if unit in ("", "px"):
-        return "Its size has no unit: it was taken as 96 to the inch."
-    return f"Its size is in {unit}: it was turned into mm."
 
 
 def _shapes(name: str, text: str) -> list[Path]:
@@ -129,14 +125,6 @@ def _points(part: Path) -> list[Point]:
             if not points or abs(point[0] - points[-1][0]) + abs(point[1] - points[-1][1]) > 1e-6:
                 points.append(point)
     return points
-
-
-def _check_closed(name: str, points: list[Point]) -> None:
-    (x0, y0), (x1, y1) = points[0], points[-1]
-    if abs(x0 - x1) + abs(y0 - y1) > CLOSED_MM:
-        raise BadFile(
-            name, f"an outline is open: it begins at {x0:.1f}, {y0:.1f} mm and ends at {x1:.1f}, {y1:.1f} mm."
-        )
 
 
 def _crosses(points: tuple[Point, ...]) -> bool:

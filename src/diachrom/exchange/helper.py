@@ -34,7 +34,12 @@ def main(orders: socket.socket, most_s: float, most_bytes: int) -> None:
 
 def _read(line: socket.socket, most_s: float, most_bytes: int) -> None:
     """One file. What comes to its end before it has answered has closed its line by that."""
-    _bound(most_s, most_bytes)
+    signal.setitimer(signal.ITIMER_REAL, most_s)  # the signal ends it, whatever it does just then
+    with suppress(OSError, ValueError):  # a system without /proc has the time alone
+        with open("/proc/self/statm") as status:
+            mapped, resident = (int(pages) * resource.getpagesize() for pages in status.read().split()[:2])
+        most = mapped + max(most_bytes - resident, 0)
+        resource.setrlimit(resource.RLIMIT_AS, (most, most))
     with line, line.makefile("rwb") as pipe:
         read, args = pickle.loads(pipe.read())
         pipe.write(pickle.dumps(_told(read, args)))
@@ -47,15 +52,6 @@ def _told(read: Any, args: tuple[Any, ...]) -> tuple[str, Any]:
         return "refused", (type(error), error.args, error.__dict__)
     except MemoryError:
         return "too large", None
-
-
-def _bound(most_s: float, most_bytes: int) -> None:
-    signal.setitimer(signal.ITIMER_REAL, most_s)  # the signal ends it, whatever it does just then
-    with suppress(OSError, ValueError):  # a system without /proc has the time alone
-        with open("/proc/self/statm") as status:
-            mapped, resident = (int(pages) * resource.getpagesize() for pages in status.read().split()[:2])
-        most = mapped + max(most_bytes - resident, 0)
-        resource.setrlimit(resource.RLIMIT_AS, (most, most))
 
 
 if __name__ == "__main__":

@@ -34,7 +34,21 @@ def _read(name: str, content: bytes) -> list[Named]:
 def _of_text(name: str, text: str) -> list[Named]:
     plain = text.lstrip()
     if plain.startswith(GPL):
-        return _gpl(name, plain)
+        lines = io.StringIO(plain)
+        if next(lines, "").strip() != GPL:
+            raise BadFile(name, f"it does not begin with '{GPL}'.")
+        found: list[Named] = []
+        for number, line in enumerate(lines, start=2):
+            if len(found) > MOST_COLOURS:
+                raise BadFile(name, f"it holds more than {MOST_COLOURS} colours; no more are read.")
+            if not line.strip() or line.startswith("#") or re.match(r"(Name|Columns|Channels)\s*:", line):
+                continue
+            parts = re.match(r"\s*(\d{1,3})\s+(\d{1,3})\s+(\d{1,3})(?:\s+(.*))?$", line)
+            if parts is None or any(int(value) > 255 for value in parts.groups()[:3]):
+                raise BadFile(name, f"row {number}: '{line.strip()[:40]}' is no colour.")
+            srgb = "#" + bytes(int(value) for value in parts.groups()[:3]).hex()
+            found.append(Named((parts[4] or srgb).strip(), srgb))
+        return found
     if plain.startswith(("{", "[")):
         return colour_lists.read_json(name, text)
     return colour_lists.read_css(name, text) if colour_lists.is_css(text) else colour_lists.read_list(name, text)
@@ -54,24 +68,6 @@ def to_gpl(title: str, colours: Sequence[Named]) -> bytes:
         r, g, b = bytes.fromhex(one.srgb[1:])
         lines.append(f"{r:3d} {g:3d} {b:3d}\t{' '.join(one.name.split())}")
     return ("\n".join(lines) + "\n").encode("utf-8")
-
-
-def _gpl(name: str, text: str) -> list[Named]:
-    lines = io.StringIO(text)
-    if next(lines, "").strip() != GPL:
-        raise BadFile(name, f"it does not begin with '{GPL}'.")
-    found: list[Named] = []
-    for number, line in enumerate(lines, start=2):
-        if len(found) > MOST_COLOURS:
-            raise BadFile(name, f"it holds more than {MOST_COLOURS} colours; no more are read.")
-        if not line.strip() or line.startswith("#") or re.match(r"(Name|Columns|Channels)\s*:", line):
-            continue
-        parts = re.match(r"\s*(\d{1,3})\s+(\d{1,3})\s+(\d{1,3})(?:\s+(.*))?$", line)
-        if parts is None or any(int(value) > 255 for value in parts.groups()[:3]):
-            raise BadFile(name, f"row {number}: '{line.strip()[:40]}' is no colour.")
-        srgb = "#" + bytes(int(value) for value in parts.groups()[:3]).hex()
-        found.append(Named((parts[4] or srgb).strip(), srgb))
-    return found
 
 
 def to_ase(title: str, colours: Sequence[Named]) -> bytes:

@@ -55,7 +55,15 @@ def on_grid(file: str, name: str, wavelengths_nm: Sequence[float], values: Seque
         raise BadFile(file, f"'{name}' has {raw.size} values for {at.size} wavelengths.")
     order = np.argsort(at)
     at, raw = at[order], raw[order]
-    _check(file, name, at, raw)
+    # Of a grid in order. Raises BadFile.
+    if not (np.isfinite(raw).all() and np.isfinite(at).all()):
+        raise BadFile(file, f"'{name}' has a value that is not a number.")
+    if np.diff(at).max() > WIDEST_STEP_NM or np.diff(at).min() <= 0:
+        raise BadFile(file, f"'{name}' steps by {np.diff(at).max():g} nm; at most {WIDEST_STEP_NM:g} can be read.")
+    low, high = MUST_REACH_NM
+    if at[0] > low or at[-1] < high:
+        reach = f"from {at[0]:g} to {at[-1]:g} nm"
+        raise BadFile(file, f"'{name}' reaches {reach}; it must reach from {low:g} to {high:g}.")
     notes = ["given in percent"] if percent else []
     raw = raw / 100 if percent else raw
     if raw.min() < -0.02 or raw.max() > PERCENT_ABOVE:
@@ -65,26 +73,12 @@ def on_grid(file: str, name: str, wavelengths_nm: Sequence[float], values: Seque
     notes.append(f"resampled from {at[0]:g} to {at[-1]:g} nm in {len(at)} steps")
     if at[0] > WAVELENGTHS_NM[0] or at[-1] < WAVELENGTHS_NM[-1]:
         notes.append("its ends held where it has none")
-    return Sample(name, np.clip(_resampled(at, raw), 0, 1), notes)
-
-
-def _check(file: str, name: str, at: Floats, raw: Floats) -> None:
-    """Of a grid in order. Raises BadFile."""
-    if not (np.isfinite(raw).all() and np.isfinite(at).all()):
-        raise BadFile(file, f"'{name}' has a value that is not a number.")
-    if np.diff(at).max() > WIDEST_STEP_NM or np.diff(at).min() <= 0:
-        raise BadFile(file, f"'{name}' steps by {np.diff(at).max():g} nm; at most {WIDEST_STEP_NM:g} can be read.")
-    low, high = MUST_REACH_NM
-    if at[0] > low or at[-1] < high:
-        reach = f"from {at[0]:g} to {at[-1]:g} nm"
-        raise BadFile(file, f"'{name}' reaches {reach}; it must reach from {low:g} to {high:g}.")
-
-
-def _resampled(at: Floats, raw: Floats) -> Floats:
-    """Finer grids are averaged with a triangle of one band, coarser ones joined by straight lines."""
+    # Finer grids are averaged with a triangle of one band, coarser ones joined by straight lines.
     if np.diff(at).mean() >= 9.0:
-        return np.interp(WAVELENGTHS_NM, at, raw)
-    weights = np.maximum(0.0, 1 - np.abs(WAVELENGTHS_NM[:, None] - at) / 10.0)  # (band, given)
-    total = weights.sum(axis=1)
-    nearest = np.interp(WAVELENGTHS_NM, at, raw)
-    return np.where(total > 0, weights @ raw / np.maximum(total, 1e-12), nearest)
+        resampled = np.interp(WAVELENGTHS_NM, at, raw)
+    else:
+        weights = np.maximum(0.0, 1 - np.abs(WAVELENGTHS_NM[:, None] - at) / 10.0)  # (band, given)
+        total = weights.sum(axis=1)
+        nearest = np.interp(WAVELENGTHS_NM, at, raw)
+        resampled = np.where(total > 0, weights @ raw / np.maximum(total, 1e-12), nearest)
+    return Sample(name, np.clip(resampled, 0, 1), notes)

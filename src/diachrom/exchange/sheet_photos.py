@@ -2,7 +2,6 @@
 
 import io
 import re
-from collections.abc import Iterable, Sequence
 from dataclasses import dataclass
 from typing import Any
 
@@ -55,7 +54,8 @@ def read(png: bytes, sheet: Sheet, card: int, *, tag: str = "card") -> list[Fiel
     found = measured(png, sheet, card, tag=tag)
     glare = [one.field for one in found if one.doubt == GLARING]
     if glare:
-        raise BadPhoto(f"a lamp shines on {_named(glare)}. Turn the sheet away from it")
+        named = ", ".join(f"{one.ground} with {one.coats or 'no'} coat{'' if one.coats == 1 else 's'}" for one in glare)
+        raise BadPhoto(f"a lamp shines on {named}. Turn the sheet away from it")
     return found
 
 
@@ -68,7 +68,20 @@ def measured(png: bytes, sheet: Sheet, card: int, *, tag: str) -> list[FieldRead
     flat = _flattened(encoded)
     _check_code(flat, sheet, card, tag)
     light = LINEAR[flat]
-    white = _white(flat, light, sheet.crosses)
+    # The paper's light all over the sheet (row, column, 3), by the bare paper between the arms of the crosses.
+    spots = [
+        Place(x + dx - 0.8, y + dy - 0.8, 1.6, 1.6)
+        for x, y in (cross.middle for cross in sheet.crosses)
+        for dx in (-CROSS_MM / 4, CROSS_MM / 4)
+        for dy in (-CROSS_MM / 4, CROSS_MM / 4)
+    ]
+    if np.mean([np.median(_part(flat, spot).max(axis=-1)) > 255 * CLIPPED for spot in spots]) > 0.1:
+        raise BadPhoto("it is burnt out: the paper itself is clipped. Take it darker")
+    seen = np.array([np.median(_part(light, spot).reshape(-1, 3), axis=0) for spot in spots])  # (spot, 3)
+    if float(np.median(seen.max(axis=1))) < TOO_DARK:
+        raise BadPhoto("it is too dark. Take it in more light")
+    corners = len({cross.x for cross in sheet.crosses}) > 2  # two columns of them tell no bend across
+    white = _plane(np.array([spot.middle for spot in spots]), seen, light.shape, bent=corners)
     black = _black(light, white)
     if float((black / white).mean()) > MOST_VEIL:
         raise BadPhoto("it is too glossy: its black marks shine like grey. Turn the sheet away from the lamp")
@@ -78,7 +91,14 @@ def measured(png: bytes, sheet: Sheet, card: int, *, tag: str) -> list[FieldRead
         balanced = INK + (PAPER - INK) * (inside - dark) / np.maximum(bright - dark, 1e-6)
         values = np.median(balanced.reshape(-1, 3), axis=0)
         doubt = ""
-        if _glares(_part(flat, field.place.within(0.6)), inside):
+        # A lamp is mirrored in it: clipped, or much brighter in one part than in its middle.
+        if np.mean((_part(flat, field.place.within(0.6)) >= 255 * CLIPPED).any(axis=-1)) > 0.02:
+            glares = True
+        else:
+            bright = inside.mean(axis=-1)
+            middle = float(np.median(bright))
+            glares = float(np.quantile(bright, 0.95)) > GLARE * middle + 0.03
+        if glares:
             doubt = GLARING
         elif values.min() < LEAST and values.max() > STRONG:
             doubt = BEYOND
@@ -96,10 +116,6 @@ def _uneven(balanced: Floats) -> bool:
     off = np.abs(middles - usual).max(axis=1) > GRAIN
     far = delta_e(linear_to_lab(np.clip(middles, 0.0, 1.0)), linear_to_lab(np.clip(usual, 0.0, 1.0)))
     return bool((off & (far > UNEVEN)).any())
-
-
-def _named(fields: Iterable[SheetField]) -> str:
-    return ", ".join(f"{one.ground} with {one.coats or 'no'} coat{'' if one.coats == 1 else 's'}" for one in fields)
 
 
 def _flattened(encoded: marks.Picture) -> marks.Picture:
@@ -146,23 +162,6 @@ def _part(picture: NDArray[Any], place: Place) -> NDArray[Any]:
     return picture[rows, columns]
 
 
-def _white(flat: marks.Picture, light: Floats, crosses: Sequence[Place]) -> Floats:
-    """The paper's light all over the sheet (row, column, 3), by the bare paper between the arms of the crosses."""
-    spots = [
-        Place(x + dx - 0.8, y + dy - 0.8, 1.6, 1.6)
-        for x, y in (cross.middle for cross in crosses)
-        for dx in (-CROSS_MM / 4, CROSS_MM / 4)
-        for dy in (-CROSS_MM / 4, CROSS_MM / 4)
-    ]
-    if np.mean([np.median(_part(flat, spot).max(axis=-1)) > 255 * CLIPPED for spot in spots]) > 0.1:
-        raise BadPhoto("it is burnt out: the paper itself is clipped. Take it darker")
-    seen = np.array([np.median(_part(light, spot).reshape(-1, 3), axis=0) for spot in spots])  # (spot, 3)
-    if float(np.median(seen.max(axis=1))) < TOO_DARK:
-        raise BadPhoto("it is too dark. Take it in more light")
-    corners = len({cross.x for cross in crosses}) > 2  # two columns of them tell no bend across
-    return _plane(np.array([spot.middle for spot in spots]), seen, light.shape, bent=corners)
-
-
 def _black(light: Floats, white: Floats) -> Floats:
     """What ink sends all over the sheet (row, column, 3): its share of the paper's light, and the veil over it that the
     marks' border tells, which is black all around."""
@@ -202,15 +201,6 @@ def _basis(x: Floats, y: Floats, *, bent: bool) -> Floats:
     across, down = x / WIDTH_MM, y / HEIGHT_MM
     terms = [np.ones_like(x), across, down]
     return np.stack([*terms, across**2, across * down, down**2] if bent else terms, axis=-1)
-
-
-def _glares(encoded: marks.Picture, light: Floats) -> bool:
-    """A lamp is mirrored in it: clipped, or much brighter in one part than in its middle."""
-    if np.mean((encoded >= 255 * CLIPPED).any(axis=-1)) > 0.02:
-        return True
-    bright = light.mean(axis=-1)
-    middle = float(np.median(bright))
-    return float(np.quantile(bright, 0.95)) > GLARE * middle + 0.03
 
 
 def _check_code(flat: marks.Picture, sheet: Sheet, card: int, tag: str) -> None:

@@ -49,7 +49,22 @@ def _read(name: str, content: bytes) -> Grids:
         text, notes = decoded(name, content)
         if name.lower().endswith((".xlsx", ".ods")):
             notes.append("read as CSV, which it is")
-        found = [Grid("", _csv(name, text, notes))]
+        first = next((line for line in text.splitlines() if line.strip()), "")
+        delimiter = max(";\t,|", key=first.count)
+        if delimiter != ",":
+            notes.append({";": "parted by semicolons", "\t": "parted by tabs", "|": "parted by bars"}[delimiter])
+        reader = csv.reader(io.StringIO(text, newline=""), delimiter=delimiter, strict=True)
+        rows: Rows = []
+        try:
+            for cells in reader:
+                if any(cell.strip() for cell in cells):
+                    rows.append((reader.line_num, [unguarded(cell) for cell in cells]))
+                if len(rows) > MOST_ROWS + 1:
+                    raise BadFile(name, f"it has more than {MOST_ROWS} rows.")
+        except csv.Error as error:
+            cut = " Is the file cut off?" if "unexpected end" in str(error) else ""
+            raise BadFile(name, f"row {reader.line_num}: {error}.{cut}") from None
+        found = [Grid("", rows)]
     filled = [one for one in found if one.rows]
     if not filled:
         raise BadFile(name, "it holds no rows.")
@@ -57,25 +72,6 @@ def _read(name: str, content: bytes) -> Grids:
         if len(one.rows[0][1]) > MOST_COLUMNS:
             raise BadFile(name, f"it has {len(one.rows[0][1])} columns; at most {MOST_COLUMNS} are read.")
     return Grids(filled, notes)
-
-
-def _csv(name: str, text: str, notes: list[str]) -> Rows:
-    first = next((line for line in text.splitlines() if line.strip()), "")
-    delimiter = max(";\t,|", key=first.count)
-    if delimiter != ",":
-        notes.append({";": "parted by semicolons", "\t": "parted by tabs", "|": "parted by bars"}[delimiter])
-    reader = csv.reader(io.StringIO(text, newline=""), delimiter=delimiter, strict=True)
-    rows: Rows = []
-    try:
-        for cells in reader:
-            if any(cell.strip() for cell in cells):
-                rows.append((reader.line_num, [unguarded(cell) for cell in cells]))
-            if len(rows) > MOST_ROWS + 1:
-                raise BadFile(name, f"it has more than {MOST_ROWS} rows.")
-    except csv.Error as error:
-        cut = " Is the file cut off?" if "unexpected end" in str(error) else ""
-        raise BadFile(name, f"row {reader.line_num}: {error}.{cut}") from None
-    return rows
 
 
 def _workbook(name: str, content: bytes) -> tuple[str, list[Grid]]:

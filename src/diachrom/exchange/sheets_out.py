@@ -69,19 +69,15 @@ def to_xlsx(
             for (cell,) in sheet.iter_rows(2, sheet.max_row, at + 1, at + 1):
                 cell.number_format = DAY
     sheet.auto_filter.ref = sheet.dimensions
-    _one_page_wide(sheet, get_column_letter(len(printed) or len(header)))
-    file = io.BytesIO()
-    ExcelWriter(book, UndatedZip(file)).save()
-    return file.getvalue()
-
-
-def _one_page_wide(sheet: Any, last: str) -> None:
-    """Down to a column: that much is printed, its headings on every page."""
-    sheet.print_area = f"A1:{last}{sheet.max_row}"
+    # Down to a column: that much is printed, its headings on every page.
+    sheet.print_area = f"A1:{get_column_letter(len(printed) or len(header))}{sheet.max_row}"
     sheet.page_setup.orientation = "landscape"
     sheet.page_setup.fitToWidth, sheet.page_setup.fitToHeight = 1, 0
     sheet.sheet_properties.pageSetUpPr.fitToPage = True
     sheet.print_title_rows = "1:1"
+    file = io.BytesIO()
+    ExcelWriter(book, UndatedZip(file)).save()
+    return file.getvalue()
 
 
 def _cell(key: str, cell: object) -> Any:

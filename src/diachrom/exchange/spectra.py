@@ -55,7 +55,9 @@ def _columns(name: str, text: str) -> tuple[list[Raw], bool | None]:
     rows: list[tuple[float, float]] = []
     percent, header = False, ""
     for number, line in enumerate(text.splitlines(), start=1):
-        cells = _cells(line)
+        # A semicolon or a tab parts columns; then a comma is a decimal comma.
+        plain = line.replace(",", ".") if ";" in line or "\t" in line else line
+        cells = plain.replace(";", " ").replace("\t", " ").replace(",", " ").split()
         if not cells or (not rows and not _is_number(cells[0])):
             header = line if cells else header
             continue
@@ -69,12 +71,6 @@ def _columns(name: str, text: str) -> tuple[list[Raw], bool | None]:
         raise BadFile(name, "it is neither CGATS, CxF3, nor rows of a wavelength and a value.")
     at, values = zip(*rows, strict=True)
     return [Raw(name.rsplit(".", 1)[0], at, values)], True if percent else None
-
-
-def _cells(line: str) -> list[str]:
-    """A semicolon or a tab parts columns; then a comma is a decimal comma."""
-    plain = line.replace(",", ".") if ";" in line or "\t" in line else line
-    return plain.replace(";", " ").replace("\t", " ").replace(",", " ").split()
 
 
 def _is_number(text: str) -> bool:

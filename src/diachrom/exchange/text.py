@@ -42,25 +42,21 @@ def decoded(name: str, content: bytes) -> tuple[str, list[str]]:
     if content.startswith((b"\xff\xfe", b"\xfe\xff")):
         return _strict(name, content, "utf-16"), ["read as UTF-16"]
     if b"\x00" in content:
-        return _unmarked(name, content), ["read as UTF-16, which it does not say"]
+        # UTF-16 without its mark: most of it are plain letters, every second byte of which is 0. Raises BadFile.
+        start = content[:4000]
+        evens, odds = start[0::2].count(0), start[1::2].count(0)
+        if len(content) % 2 or max(evens, odds) < 0.3 * len(start[1::2]) or min(evens, odds) > 0:
+            raise BadFile(name, "it is not text.")
+        found = _strict(name, content, "utf-16-le" if odds > evens else "utf-16-be")
+        if UNWRITABLE.search(found[:2000]):
+            raise BadFile(name, "it is not text.")
+        return found, ["read as UTF-16, which it does not say"]
     try:
         return content.decode("utf-8"), []
     except UnicodeDecodeError:
         return content.decode("cp1252", errors="replace"), [
             "read as Latin-1, since it is no UTF-8: look at the accents"
         ]
-
-
-def _unmarked(name: str, content: bytes) -> str:
-    """UTF-16 without its mark: most of it are plain letters, every second byte of which is 0. Raises BadFile."""
-    start = content[:4000]
-    evens, odds = start[0::2].count(0), start[1::2].count(0)
-    if len(content) % 2 or max(evens, odds) < 0.3 * len(start[1::2]) or min(evens, odds) > 0:
-        raise BadFile(name, "it is not text.")
-    found = _strict(name, content, "utf-16-le" if odds > evens else "utf-16-be")
-    if UNWRITABLE.search(found[:2000]):
-        raise BadFile(name, "it is not text.")
-    return found
 
 
 def _strict(name: str, content: bytes, encoding: str) -> str:

@@ -65,7 +65,23 @@ class Reader:
         try:
             self._archive = zipfile.ZipFile(path)
             self._sizes = _sizes(name, self._archive)
-            self.data, self._sums = _manifest(name, self._own(MANIFEST), oldest, latest)
+            # (version of the data, checksums by path). Raises BadFile.
+            content = self._own(MANIFEST)
+            try:
+                told = json.loads(content)
+                sums = {str(path): str(one["sha256"]) for path, one in told["files"].items()}
+                form, version, own = told["format"], told["version"], told["data"]
+            except (KeyError, TypeError, ValueError, AttributeError, RecursionError):
+                raise BadFile(name, "its manifest is missing, or cannot be read.") from None
+            if form != FORMAT or version != VERSION or not isinstance(own, int):
+                raise BadFile(name, "it is no bench of this form.")
+            if not oldest <= own <= latest:
+                how = "an older" if own < oldest else "a later"
+                here = f"{oldest} to {latest} are read"
+                raise BadFile(
+                    name, f"it was written by {how} version (data {own}; {here}): open it there, and write it anew."
+                )
+            self.data, self._sums = own, sums
         except CUT_OFF as error:
             raise BadFile(name, "it is no ZIP, or it is cut off.") from error
         for path_ in self._sums:
@@ -136,20 +152,3 @@ def _sizes(name: str, archive: zipfile.ZipFile) -> dict[str, int]:
             raise BadFile(name, f"{one.filename} is larger than it can be.")
         found[one.filename] = one.file_size
     return found
-
-
-def _manifest(name: str, content: bytes, oldest: int, latest: int) -> tuple[int, dict[str, str]]:
-    """(version of the data, checksums by path). Raises BadFile."""
-    try:
-        told = json.loads(content)
-        sums = {str(path): str(one["sha256"]) for path, one in told["files"].items()}
-        form, version, own = told["format"], told["version"], told["data"]
-    except (KeyError, TypeError, ValueError, AttributeError, RecursionError):
-        raise BadFile(name, "its manifest is missing, or cannot be read.") from None
-    if form != FORMAT or version != VERSION or not isinstance(own, int):
-        raise BadFile(name, "it is no bench of this form.")
-    if not oldest <= own <= latest:
-        how = "an older" if own < oldest else "a later"
-        here = f"{oldest} to {latest} are read"
-        raise BadFile(name, f"it was written by {how} version (data {own}; {here}): open it there, and write it anew.")
-    return own, sums

@@ -94,36 +94,28 @@ def _page(sheet: Sheet, seen: Mapping[FieldKey, Floats], marks: Sequence[Cells],
     shape = (int((HEIGHT_MM + 2 * MARGIN_MM) * PER_MM), int((WIDTH_MM + 2 * MARGIN_MM) * PER_MM), 3)
     page = np.full(shape, PAPER)
     for place, cells in [*zip(MARKS, marks, strict=True), (sheet.qr, qr)]:
-        _print(page, place, cells)
+        high, wide = place.height / len(cells), place.width / len(cells[0])
+        for row, line in enumerate(cells):
+            for column, black in enumerate(line):
+                if black:
+                    _fill(page, Place(place.x + column * wide, place.y + row * high, wide, high), INK)
     for cross in sheet.crosses:
         x, y = cross.middle
         _fill(page, Place(x - 0.25, cross.y, 0.5, cross.height), INK)
         _fill(page, Place(cross.x, y - 0.25, cross.width, 0.5), INK)
     for field in sheet.fields:
-        _fill(page, field.place, _linear(seen[field.key]))
+        # (3,) linear light of the screen's channels.
+        point = lab(seen[field.key], under=light("D65"))
+        _fill(page, field.place, np.clip(lab_to_xyz(point, white=WHITE) @ SRGB.T, 0, 1))
     if smeared:
         place = sheet.fields[len(sheet.fields) // 2].place
         _fill(page, Place(place.middle[0], place.y, place.width / 2, place.height), PAPER / 2)
     return page
 
 
-def _linear(reflectance: Floats) -> Floats:
-    """(3,) linear light of the screen's channels."""
-    point = lab(reflectance, under=light("D65"))
-    return np.clip(lab_to_xyz(point, white=WHITE) @ SRGB.T, 0, 1)
-
-
 def _fill(page: Floats, place: Place, value: float | Floats) -> None:
     x, y = (place.x + MARGIN_MM) * PER_MM, (place.y + MARGIN_MM) * PER_MM
     page[round(y) : round(y + place.height * PER_MM), round(x) : round(x + place.width * PER_MM)] = value
-
-
-def _print(page: Floats, place: Place, cells: Cells) -> None:
-    high, wide = place.height / len(cells), place.width / len(cells[0])
-    for row, line in enumerate(cells):
-        for column, black in enumerate(line):
-            if black:
-                _fill(page, Place(place.x + column * wide, place.y + row * high, wide, high), INK)
 
 
 def _seen_from(shot: Shot, shape: tuple[int, ...]) -> Floats:

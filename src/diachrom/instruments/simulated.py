@@ -85,7 +85,12 @@ class SimulatedReader(Simulated):
     def answer(self, command: str) -> Iterable[str]:
         warm = (self.plugged_at or 0.0) + self.make.warm_up_s - self.clock()
         if command == "STATE":
-            return [self._state(warm)]
+            if warm > 0:
+                state = f"STATE warming {warm:.1f}"
+            else:
+                left = self._left()
+                state = f"STATE ready {left:.0f}" if left > 0 else "STATE uncalibrated"
+            return [state]
         if command not in ("TILE", "READ"):
             return ["ERR unknown"]
         if warm > 0:
@@ -95,12 +100,6 @@ class SimulatedReader(Simulated):
     def _left(self) -> float:
         """Seconds that the calibration still holds."""
         return 0.0 if self.calibrated_at is None else self.calibrated_at + self.make.tile_lasts_s - self.clock()
-
-    def _state(self, warm: float) -> str:
-        if warm > 0:
-            return f"STATE warming {warm:.1f}"
-        left = self._left()
-        return f"STATE ready {left:.0f}" if left > 0 else "STATE uncalibrated"
 
     def _tile(self) -> list[str]:
         if self.under is not TILE:

@@ -136,18 +136,14 @@ def _private(path: str, flags: int) -> int:
 @contextmanager
 def opened(one: Backup) -> Iterator[Connection]:
     """A copy, to be looked at. Raises StoreError for what is no data of ours."""
-    with plain_errors(one.path.parent), closing(_read_only(one.path)) as connection:
+    read_only = sqlite3.connect(
+        f"{one.path.absolute().as_uri()}?mode=ro&immutable=1", uri=True, isolation_level=None, factory=Connection
+    )
+    read_only.row_factory = sqlite3.Row
+    with plain_errors(one.path.parent), closing(read_only) as connection:
         if connection.execute("PRAGMA application_id").fetchone()[0] != APPLICATION_ID:
             raise StoreError(f"{one.name} is no data of Diachrom.")
         yield connection
-
-
-def _read_only(path: Path) -> Connection:
-    connection = sqlite3.connect(
-        f"{path.absolute().as_uri()}?mode=ro&immutable=1", uri=True, isolation_level=None, factory=Connection
-    )
-    connection.row_factory = sqlite3.Row
-    return connection
 
 
 def content(connection: sqlite3.Connection) -> Content:

@@ -196,7 +196,13 @@ def writing(connection: sqlite3.Connection) -> Iterator[None]:
     own.execute("PRAGMA query_only = OFF")
     own.memory = None
     try:
-        _refuse_damaged(own)
+        # Look again at a file that was found damaged: it may have been put right meanwhile.
+        path = file_of(own) if _damaged else ""
+        if path in _damaged:
+            found = first_damage(own)
+            if found != "ok":
+                raise Damaged(path, found)
+            _damaged.discard(path)
         own.execute("BEGIN IMMEDIATE")
         own.writing = True
         taps.count_once(own, own.tap)
@@ -220,13 +226,3 @@ def _own(connection: sqlite3.Connection) -> Connection:
     if not isinstance(connection, Connection):
         raise TypeError("open the database by open_file or connected")
     return connection
-
-
-def _refuse_damaged(connection: Connection) -> None:
-    """Look again at a file that was found damaged: it may have been put right meanwhile."""
-    path = file_of(connection) if _damaged else ""
-    if path in _damaged:
-        found = first_damage(connection)
-        if found != "ok":
-            raise Damaged(path, found)
-        _damaged.discard(path)

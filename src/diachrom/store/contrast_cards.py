@@ -84,26 +84,22 @@ def card(connection: sqlite3.Connection, number: int) -> ContrastCard:
         {"id": number},
     )
     found = tuple(reading for one in readings if (reading := _reading(one)) is not None)
+    # One film, of all its coats, where nothing else is said that can be meant.
+    given = sound.told(json.loads, row["steps"], ())
+    several = given if isinstance(given, list) else ()
+    steps = {whole for one in several if (whole := sound.whole(one, 1, MOST_COATS)) is not None}
     return ContrastCard(
         id=row["id"],
         paint_id=row["paint_id"],
         at=row["at"],
         film_um=row["film_um"],
-        steps=_steps(row),
+        steps=tuple(sorted(steps)[:MOST_STEPS]) or (row["coats"],),
         clear_coat=bool(row["clear_coat"]),
         white_paint=row["white_paint"],
         white_drops=row["white_drops"],
         version=row["version"],
         readings=found,
     )
-
-
-def _steps(row: sqlite3.Row) -> tuple[int, ...]:
-    """One film, of all its coats, where nothing else is said that can be meant."""
-    given = sound.told(json.loads, row["steps"], ())
-    several = given if isinstance(given, list) else ()
-    found = {whole for one in several if (whole := sound.whole(one, 1, MOST_COATS)) is not None}
-    return tuple(sorted(found)[:MOST_STEPS]) or (row["coats"],)
 
 
 def _reading(row: sqlite3.Row) -> FieldReading | None:

@@ -85,7 +85,7 @@ def steps_of(connection: sqlite3.Connection, batch: int) -> list[tuple[str, Draf
         "SELECT at, draft, verdict FROM cup_step WHERE batch = :batch AND seq <= (SELECT seq FROM cup) ORDER BY seq",
         {"batch": batch},
     ).fetchall()
-    known = _every_bottle(connection)
+    known = {row[0] for row in connection.execute("SELECT id FROM bottle")}
     return [
         (
             row["at"],
@@ -94,10 +94,6 @@ def steps_of(connection: sqlite3.Connection, batch: int) -> list[tuple[str, Draf
         )
         for row in rows
     ]
-
-
-def _every_bottle(connection: sqlite3.Connection) -> set[int]:
-    return {row[0] for row in connection.execute("SELECT id FROM bottle")}
 
 
 def set_plan(connection: sqlite3.Connection, batch: int, parts: Sequence[Part]) -> None:

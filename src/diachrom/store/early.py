@@ -13,9 +13,19 @@ from diachrom.store.schema import scripts
 def mend(connection: sqlite3.Connection) -> None:
     """Inside `writing`, before migration 8. A table that is as it should be is left alone."""
     if "l" in _columns(connection, "target"):
-        _rebuild_targets(connection)
+        # One colour without a direction, in place of colours by view.
+        aimed = connection.execute("SELECT target_id FROM aim").fetchone()[0]
+        connection.execute("UPDATE aim SET target_id = NULL")  # nothing may name a row while its table is made anew
+        seen = {"ground": "''", "clear_coat": "NULL", "views": "'[null]'", "labs": "json_array(json_array(l, a, b))"}
+        _rebuild(connection, "target", 4, seen)
+        connection.execute("UPDATE aim SET target_id = :aimed", {"aimed": aimed})
     if "BETWEEN 0 AND 20" in _made_by(connection, "spray_patch"):
-        _rebuild_patches(connection)
+        # Patches of up to fifty coats; their readings stand aside meanwhile.
+        connection.execute("CREATE TEMP TABLE held_readings AS SELECT * FROM main.patch_reading")
+        connection.execute("DELETE FROM main.patch_reading")
+        _rebuild(connection, "spray_patch", 7)
+        connection.execute("INSERT INTO main.patch_reading SELECT * FROM temp.held_readings")
+        connection.execute("DROP TABLE temp.held_readings")
     if "AUTOINCREMENT" not in _made_by(connection, "trainer_round"):
         _rebuild(connection, "trainer_round", 7)
 
@@ -52,39 +62,18 @@ def _made_by(connection: sqlite3.Connection, table: str) -> str:
     return str(row[0])
 
 
-def _as_meant(table: str, version: int) -> str:
-    """The statement that makes a table in the migration of this version."""
-    script = next(text for number, _, text in scripts() if number == version)
-    start = script.index(f"CREATE TABLE {table} (")
-    return script[start : script.index(") STRICT;", start) + len(") STRICT")]
-
-
 def _rebuild(connection: sqlite3.Connection, table: str, version: int, values: Mapping[str, str] | None = None) -> None:
     """Make a table anew and put its rows back; `values` are the expressions of columns that were others before."""
     old = _columns(connection, table)
     connection.execute(f"CREATE TEMP TABLE held AS SELECT * FROM main.{table}")
     connection.execute(f"DROP TABLE main.{table}")
-    connection.execute(_as_meant(table, version))
+    # The statement that makes a table in the migration of this version.
+    script = next(text for number, _, text in scripts() if number == version)
+    start = script.index(f"CREATE TABLE {table} (")
+    as_meant = script[start : script.index(") STRICT;", start) + len(") STRICT")]
+    connection.execute(as_meant)
     given = dict(values or {})
     columns = [name for name in _columns(connection, table) if name in old or name in given]
     taken = ", ".join(given.get(name, name) for name in columns)
     connection.execute(f"INSERT INTO main.{table} ({', '.join(columns)}) SELECT {taken} FROM temp.held")
     connection.execute("DROP TABLE temp.held")
-
-
-def _rebuild_targets(connection: sqlite3.Connection) -> None:
-    """One colour without a direction, in place of colours by view."""
-    aimed = connection.execute("SELECT target_id FROM aim").fetchone()[0]
-    connection.execute("UPDATE aim SET target_id = NULL")  # nothing may name a row while its table is made anew
-    seen = {"ground": "''", "clear_coat": "NULL", "views": "'[null]'", "labs": "json_array(json_array(l, a, b))"}
-    _rebuild(connection, "target", 4, seen)
-    connection.execute("UPDATE aim SET target_id = :aimed", {"aimed": aimed})
-
-
-def _rebuild_patches(connection: sqlite3.Connection) -> None:
-    """Patches of up to fifty coats; their readings stand aside meanwhile."""
-    connection.execute("CREATE TEMP TABLE held_readings AS SELECT * FROM main.patch_reading")
-    connection.execute("DELETE FROM main.patch_reading")
-    _rebuild(connection, "spray_patch", 7)
-    connection.execute("INSERT INTO main.patch_reading SELECT * FROM temp.held_readings")
-    connection.execute("DROP TABLE temp.held_readings")

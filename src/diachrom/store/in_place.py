@@ -51,17 +51,12 @@ def put_in_place(folder: Path, prepared: Path, *, allowed: Allowed = lambda conn
                 allowed(before)
                 _keep(before, source)
 
-    source = _plain(database(prepared))
+    # Without a log of its own: a copy from it is of one piece.
+    source = sqlite3.connect(database(prepared), isolation_level=None)
+    source.execute("PRAGMA journal_mode = DELETE")
     with plain_errors(folder), closing(source), closing(open_file(database(folder))) as live:
         # What the connection that is copied from changes meanwhile goes along with the copy.
         source.backup(live, pages=PAGES, progress=keep, sleep=0.02)
-
-
-def _plain(path: Path) -> sqlite3.Connection:
-    """Without a log of its own: a copy from it is of one piece."""
-    connection = sqlite3.connect(path, isolation_level=None)
-    connection.execute("PRAGMA journal_mode = DELETE")
-    return connection
 
 
 def _keep(before: Connection, source: sqlite3.Connection) -> None:

@@ -46,24 +46,19 @@ def orphans(connection: sqlite3.Connection) -> Iterator[str]:
         if not found:
             break
         for table, named, which in sorted(found):
-            taken[table, named] = taken.get((table, named), 0) + _without(connection, table, named, which)
+            # Take out of a table what its reference finds nothing for; how many.
+            pairs = [
+                (row[3], row[4] or _key(connection, named))
+                for row in connection.execute(f'PRAGMA foreign_key_list("{table}")')
+                if row[0] == which
+            ]
+            there = " AND ".join(f'other."{theirs}" = own."{own}"' for own, theirs in pairs)
+            filled = " AND ".join(f'own."{own}" IS NOT NULL' for own, _ in pairs)
+            known = f'EXISTS (SELECT 1 FROM "{named}" AS other WHERE {there})'
+            query = f'DELETE FROM "{table}" AS own WHERE {filled} AND NOT {known}'
+            taken[table, named] = taken.get((table, named), 0) + connection.execute(query).rowcount
     for (table, named), many in taken.items():
         yield f"{many} {'row' if many == 1 else 'rows'} of {table} named one of {named} that is not there: taken out."
-
-
-def _without(connection: sqlite3.Connection, table: str, named: str, which: int) -> int:
-    """Take out of a table what its reference finds nothing for; how many."""
-    pairs = [
-        (row[3], row[4] or _key(connection, named))
-        for row in connection.execute(f'PRAGMA foreign_key_list("{table}")')
-        if row[0] == which
-    ]
-    there = " AND ".join(f'other."{theirs}" = own."{own}"' for own, theirs in pairs)
-    filled = " AND ".join(f'own."{own}" IS NOT NULL' for own, _ in pairs)
-    query = (
-        f'DELETE FROM "{table}" AS own WHERE {filled} AND NOT EXISTS (SELECT 1 FROM "{named}" AS other WHERE {there})'
-    )
-    return connection.execute(query).rowcount
 
 
 def _key(connection: sqlite3.Connection, table: str) -> str:

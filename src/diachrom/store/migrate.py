@@ -67,25 +67,21 @@ def _create(path: Path) -> list[str]:
         with closing(open_file(making, create=True)) as connection:
             taken = take_steps(connection)
         making.chmod(0o600)
-        _put_in_place(making, path)
+        # Raises FileExistsError when another process was faster.
+        try:
+            os.link(making, path)
+        except FileExistsError:
+            raise
+        except OSError:  # a disk without hard links
+            if path.exists():
+                raise FileExistsError(path) from None
+            making.rename(path)
     except FileExistsError:
         return []
     finally:
         for left in path.parent.glob(f"{making.name}*"):
             left.unlink()
     return taken
-
-
-def _put_in_place(making: Path, path: Path) -> None:
-    """Raises FileExistsError when another process was faster."""
-    try:
-        os.link(making, path)
-    except FileExistsError:
-        raise
-    except OSError:  # a disk without hard links
-        if path.exists():
-            raise FileExistsError(path) from None
-        making.rename(path)
 
 
 def take_steps(connection: Connection, last: int | None = None) -> list[str]:

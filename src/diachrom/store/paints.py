@@ -173,17 +173,6 @@ def _read(row: sqlite3.Row) -> Paint:
     )
 
 
-def _optics(paint: Paint) -> str:
-    """What a paint has beside its coefficients, as JSON."""
-    parts = {"flake": paint.flake, "fluorescence": paint.fluorescence, "glow": paint.glow}
-    optics: dict[str, object] = {key: asdict(part) for key, part in parts.items() if part is not None}
-    if paint.anisotropy is not None:
-        optics["anisotropy"] = paint.anisotropy
-    if paint.bleeds:
-        optics["bleeds"] = paint.bleeds
-    return json.dumps(optics)
-
-
 def profile(connection: sqlite3.Connection, paint_id: str) -> Paint:
     """The newest profile of a paint. Raises PaintNotFound."""
     return profiles(connection, [paint_id])[paint_id]
@@ -240,16 +229,13 @@ def versions_of(connection: sqlite3.Connection, paint_ids: Iterable[str]) -> dic
     )
     found: dict[str, list[ProfileVersion]] = {one: [] for one in wanted}
     for row in rows:
-        one = ProfileVersion(row["version"], row["at"], row["source"], _profile(row), _doubtful(row))
+        given = sound.told(json.loads, row["uncertain_nm"], ())
+        doubtful = tuple(one for one in given if sound.number(one, 0, 2000)) if isinstance(given, list) else ()
+        one = ProfileVersion(row["version"], row["at"], row["source"], _profile(row), doubtful)
         found[row["id"]].append(one)
     for key in (key for key, versions in found.items() if not versions):
         found[key] = [ProfileVersion(0, "", "none was kept", _missing(record(connection, key)), ())]
     return found
-
-
-def _doubtful(row: sqlite3.Row) -> tuple[float, ...]:
-    given = sound.told(json.loads, row["uncertain_nm"], ())
-    return tuple(one for one in given if sound.number(one, 0, 2000)) if isinstance(given, list) else ()
 
 
 @dataclass(frozen=True)
@@ -291,6 +277,13 @@ def add_profile(
     uncertain_nm: Sequence[float] = (),
 ) -> int:
     """Append a profile as the paint's next version; returns the version."""
+    # What a paint has beside its coefficients, as JSON.
+    parts = {"flake": paint.flake, "fluorescence": paint.fluorescence, "glow": paint.glow}
+    optics: dict[str, object] = {key: asdict(part) for key, part in parts.items() if part is not None}
+    if paint.anisotropy is not None:
+        optics["anisotropy"] = paint.anisotropy
+    if paint.bleeds:
+        optics["bleeds"] = paint.bleeds
     row = connection.execute(
         "INSERT INTO paint_profile (paint_id, version, absorption, scattering, uncertainty, optics, source, at,"
         " uncertain_nm) SELECT :id, coalesce(max(version), 0) + 1, :absorption, :scattering, :uncertainty, :optics,"
@@ -301,7 +294,7 @@ def add_profile(
             "absorption": json.dumps(paint.absorption.tolist()),
             "scattering": json.dumps(paint.scattering.tolist()),
             "uncertainty": paint.uncertainty,
-            "optics": _optics(paint),
+            "optics": json.dumps(optics),
             "source": source,
             "at": at,
             "uncertain_nm": json.dumps(list(uncertain_nm)),

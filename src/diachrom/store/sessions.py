@@ -202,7 +202,10 @@ def _state(told: Any) -> State:
             worked_s=float(own.get("worked_s", 0.0)),
             last=own.get("last"),
             shift=float(own.get("shift", 0.0)),
-            **{key: _events(own.get(key, ())) for key in ("different", "slips", "mends", "leftovers", "photos")},
+            **{
+                key: tuple(one for each in own.get(key, ()) if (one := _event(each)) is not None)
+                for key in ("different", "slips", "mends", "leftovers", "photos")
+            },
         )
     except (TypeError, ValueError, AttributeError):
         return State()
@@ -216,10 +219,6 @@ def _timer(told: Any) -> Timer:
 
 def _texts(told: Any) -> tuple[str, ...]:
     return tuple(str(one) for one in told)
-
-
-def _events(told: Any) -> tuple[Event, ...]:
-    return tuple(one for each in told if (one := _event(each)) is not None)
 
 
 def _event(told: Any) -> Event | None:

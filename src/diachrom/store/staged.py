@@ -141,7 +141,13 @@ class _Delta:
         further = ends - self._ledger_ends  # entries from the bench, meanwhile
         if further and LEDGER in self._touched:
             live.execute(f"UPDATE stage.new_{LEDGER} SET id = id + :further", {"further": further})
-            self._shift_steps(live, further)
+            # Steps that can be undone name the entries of the ledger that they made.
+            if "shelf_change" in self._touched:
+                rows = live.execute(f"SELECT id, row_id FROM stage.new_shelf_change WHERE noun = '{LEDGER}'").fetchall()
+                for number, named in rows:
+                    steps_moved = [str(int(one) + further) for one in rows_of(named)]
+                    own = steps_moved[0] if len(steps_moved) == 1 else json.dumps(steps_moved)
+                    live.execute("UPDATE stage.new_shelf_change SET row_id = ? WHERE id = ?", (own, number))
         marks = ", ".join("?" * len(self._touched))
         triggers = live.execute(
             f"SELECT name, sql FROM main.sqlite_schema WHERE type = 'trigger' AND tbl_name IN ({marks})",
@@ -150,42 +156,31 @@ class _Delta:
         for name, _ in triggers:  # what follows from rows comes with them
             live.execute(f"DROP TRIGGER {name}")
         for table in self._touched:
-            self._put_table(live, table)
+            ways = self._touched[table]
+            if "delete" in ways:
+                live.execute(
+                    f"DELETE FROM main.{table} AS there WHERE EXISTS (SELECT 1 FROM stage.gone_{table} AS was"
+                    f" WHERE {self._same(table, 'was', 'there')})"
+                )
+            if "update" in ways:
+                values = [
+                    f"{name} = there.{name} + now.{name} - was.{name}"
+                    if (table, name) == SUM
+                    else f"{name} = now.{name}"
+                    for name in self._columns[table]
+                    if name not in self._keys[table]
+                ]
+                live.execute(
+                    f"UPDATE main.{table} AS there SET {', '.join(values)} FROM stage.now_{table} AS now"
+                    f" JOIN stage.was_{table} AS was ON {self._same(table, 'was', 'now')}"
+                    f" WHERE {self._same(table, 'now', 'there')}"
+                )
+            names = ", ".join(self._columns[table])
+            live.execute(f"INSERT INTO main.{table} ({names}) SELECT {names} FROM stage.new_{table}")
         for _, sql in triggers:
             live.execute(sql)
         for name, (_, moved) in self._counters.items():
             live.execute("UPDATE revision SET n = n + :moved WHERE name = :name", {"moved": moved, "name": name})
-
-    def _shift_steps(self, live: Connection, further: int) -> None:
-        """Steps that can be undone name the entries of the ledger that they made."""
-        if "shelf_change" not in self._touched:
-            return
-        rows = live.execute(f"SELECT id, row_id FROM stage.new_shelf_change WHERE noun = '{LEDGER}'").fetchall()
-        for number, named in rows:
-            moved = [str(int(one) + further) for one in rows_of(named)]
-            own = moved[0] if len(moved) == 1 else json.dumps(moved)
-            live.execute("UPDATE stage.new_shelf_change SET row_id = ? WHERE id = ?", (own, number))
-
-    def _put_table(self, live: Connection, table: str) -> None:
-        ways = self._touched[table]
-        if "delete" in ways:
-            live.execute(
-                f"DELETE FROM main.{table} AS there WHERE EXISTS (SELECT 1 FROM stage.gone_{table} AS was"
-                f" WHERE {self._same(table, 'was', 'there')})"
-            )
-        if "update" in ways:
-            values = [
-                f"{name} = there.{name} + now.{name} - was.{name}" if (table, name) == SUM else f"{name} = now.{name}"
-                for name in self._columns[table]
-                if name not in self._keys[table]
-            ]
-            live.execute(
-                f"UPDATE main.{table} AS there SET {', '.join(values)} FROM stage.now_{table} AS now"
-                f" JOIN stage.was_{table} AS was ON {self._same(table, 'was', 'now')}"
-                f" WHERE {self._same(table, 'now', 'there')}"
-            )
-        names = ", ".join(self._columns[table])
-        live.execute(f"INSERT INTO main.{table} ({names}) SELECT {names} FROM stage.new_{table}")
 
     def _same(self, table: str, one: str, other: str) -> str:
         return " AND ".join(f"{one}.{name} = {other}.{name}" for name in self._keys[table])

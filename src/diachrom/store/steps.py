@@ -128,7 +128,18 @@ def move(connection: sqlite3.Connection, *, back: bool, at: str) -> Step | None:
             own = rows_of(named)
             for row_id in reversed(own) if back else own:
                 if noun == "stock_entry":
-                    _reverse(connection, int(row_id), found, back=back, at=at)
+                    old = bottles.entry(connection, int(row_id))
+                    bottles.enter(
+                        connection,
+                        bottle=old.bottle_id,
+                        at=at,
+                        kind="corrected" if back else old.kind,
+                        ml=-old.ml if back else old.ml,
+                        note=f"{'taken back' if back else 'done again'}: {found.did}",
+                        recipe=old.recipe,
+                        version=old.version,
+                        cup_batch=old.cup_batch,
+                    )
                 elif noun == "paint_profile":
                     _measure(connection, row_id, int(now["version"]), int(then["version"]), at=at)
                 else:
@@ -179,21 +190,6 @@ def _measure(connection: sqlite3.Connection, paint_id: str, now: int, then: int,
         "INSERT INTO paint_colour (paint_id, version, l, a, b) SELECT paint_id, (SELECT max(version) FROM paint_profile"
         " WHERE paint_id = :id), l, a, b FROM paint_colour WHERE paint_id = :id AND version = :then",
         own,
-    )
-
-
-def _reverse(connection: sqlite3.Connection, number: int, of: Step, *, back: bool, at: str) -> None:
-    old = bottles.entry(connection, number)
-    bottles.enter(
-        connection,
-        bottle=old.bottle_id,
-        at=at,
-        kind="corrected" if back else old.kind,
-        ml=-old.ml if back else old.ml,
-        note=f"{'taken back' if back else 'done again'}: {of.did}",
-        recipe=old.recipe,
-        version=old.version,
-        cup_batch=old.cup_batch,
     )
 
 

@@ -34,7 +34,12 @@ class Watch:
         with self._lock:
             try:
                 with plain_errors(self.folder), plain_disk(self.folder):
-                    self._look(what, read)
+                    connection = self._open()
+                    moment = (self._opened, int(connection.execute("PRAGMA data_version").fetchone()[0]))
+                    if what not in self._kept or self._kept[what][0] != moment:
+                        self._kept[what] = (moment, read(connection))
+                    if connection.sealed:  # it is told nothing of what others write
+                        self._close()
             except DiachromError:
                 self._close()
             value: Value = self._kept.get(what, (None, otherwise))[1]
@@ -42,14 +47,6 @@ class Watch:
 
     def close(self) -> None:
         with self._lock:
-            self._close()
-
-    def _look(self, what: str, read: Callable[[sqlite3.Connection], Any]) -> None:
-        connection = self._open()
-        moment = (self._opened, int(connection.execute("PRAGMA data_version").fetchone()[0]))
-        if what not in self._kept or self._kept[what][0] != moment:
-            self._kept[what] = (moment, read(connection))
-        if connection.sealed:  # it is told nothing of what others write
             self._close()
 
     def _open(self) -> Connection:

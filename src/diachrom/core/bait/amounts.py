@@ -36,24 +36,20 @@ def amount(
     is fitted and painted takes its share."""
     areas = surface.areas_mm2
     on_one = float((film_um * areas).sum()) * 1e-6  # um x mm2 -> ml
-    on_one += on_fittings_ml(film_um, fittings, surface.length_mm)
-    most = float(film_um.max(initial=0.0))
-    covers = float(areas[film_um > most / 2].sum()) if most > 0 else 0.0
-    whole = on_one * baits / (1 - misses) + (stays_ml if on_one > 0 else 0.0)
-    return Amount(covers, on_one * baits, whole)
-
-
-def on_fittings_ml(film_um: Floats, fittings: Sequence[Fitting], length_mm: float) -> float:
-    """What lands on the fins, tails and bills of one bait that are painted: on both faces, as thick as where they
-    stand."""
+    # What lands on the fins, tails and bills of one bait that are painted: on both faces, as thick as where they
+    # stand.
     rows, columns = film_um.shape
     found = 0.0
     for one in fittings:
         if one.painted:
             u, v = one.stands_at
             film = float(film_um[min(int(u * rows), rows - 1), min(int(v * columns), columns - 1)])
-            found += film * one.area * length_mm**2 * 1e-6
-    return found
+            found += film * one.area * surface.length_mm**2 * 1e-6
+    on_one += found
+    most = float(film_um.max(initial=0.0))
+    covers = float(areas[film_um > most / 2].sum()) if most > 0 else 0.0
+    whole = on_one * baits / (1 - misses) + (stays_ml if on_one > 0 else 0.0)
+    return Amount(covers, on_one * baits, whole)
 
 
 def masked_away(film_um: Floats, open_film_um: Floats, surface: Surface) -> float:

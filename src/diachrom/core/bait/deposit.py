@@ -14,8 +14,8 @@ from diachrom.core.bait.openings import opening
 from diachrom.core.bait.plan import ORIGINS, WHATS, Layer
 from diachrom.core.bait.regions import REGIONS, soft
 from diachrom.core.bait.shapes import Landmarks
-from diachrom.core.bait.surface import MIRRORED, Places, Surface
-from diachrom.core.bait.through import Polygons, Through
+from diachrom.core.bait.surface import MIRRORED, Surface
+from diachrom.core.bait.through import Polygons
 from diachrom.core.light.bands import Floats
 
 REACH_MM = 120.0  # farther away part of a coat dries before it lands
@@ -65,13 +65,33 @@ def share(layer: Layer, skin: Skin) -> Floats:
     surface, at = skin.surface, skin.surface.fine_places
     way, box = layer.through, layer.edges(skin.landmarks)
     region = REGIONS[layer.region].share(at, box, skin.landmarks, layer.softness_mm)
-    mask = opening(_raked(way, layer), at, box, skin.stencils.get(way.stencil, ()))
-    found = at.coarse(region * _sides(layer, at, mask))
+    # A raking spray leaves the lee of each thread bare.
+    if way.kind != "net" or not layer.rake_deg:
+        raked = way
+    else:
+        lee = THREAD_HEIGHT * way.gap_mm * abs(np.tan(np.radians(layer.rake_deg)))
+        raked = replace(way, gap_mm=float(min(way.gap_mm + lee, 0.6 * way.size_mm)))
+    mask = opening(raked, at, box, skin.stencils.get(way.stencil, ()))
+    # Both sides alike, unless the layer says otherwise: then the right one is as the same hand would do it again.
+    half = mask.shape[1] // 2
+    if layer.mirrored:
+        mask = np.concatenate([mask[:, :half], mask[:, :half][:, ::-1]], axis=1)
+    else:
+        mask = np.concatenate([mask[:, :half], mask[::-1, :half][:, ::-1]], axis=1)
+    if layer.sides != "both":
+        mask = mask * (at.left if layer.sides == "left" else 1 - at.left)
+    found = at.coarse(region * mask)
     if way.lift_mm and way.kind != "free":
         found = _blurred(found, BLUR * way.lift_mm, surface)
     found = found * faced(surface, layer) * reach(layer)
     if layer.distance_mm > GRAIN_MM:
-        found = found * _grain(surface, layer)
+        # Dust from afar: droplets that land singly.
+        rough = min(0.6, (layer.distance_mm - GRAIN_MM) / 400)
+        chance = np.random.default_rng([layer.through.seed, layer.number, 9])
+        half = surface.cells[1] // 2
+        grain = np.exp(chance.normal(0, rough, (surface.cells[0], half)))
+        grain = grain / grain.mean()
+        found = found * np.concatenate([grain, grain[:, ::-1]], axis=1)
     if way.kind == "dry":
         found = found * (1 - HEIGHTS_CATCH * surface.recess)
     if way.kind == "wash" or layer.what == "wash":
@@ -94,26 +114,6 @@ def reach(layer: Layer) -> float:
     return float(min(1.0, (REACH_MM / layer.distance_mm) ** 2))
 
 
-def _raked(through: Through, layer: Layer) -> Through:
-    """A raking spray leaves the lee of each thread bare."""
-    if through.kind != "net" or not layer.rake_deg:
-        return through
-    lee = THREAD_HEIGHT * through.gap_mm * abs(np.tan(np.radians(layer.rake_deg)))
-    return replace(through, gap_mm=float(min(through.gap_mm + lee, 0.6 * through.size_mm)))
-
-
-def _sides(layer: Layer, at: Places, mask: Floats) -> Floats:
-    """Both sides alike, unless the layer says otherwise: then the right one is as the same hand would do it again."""
-    half = mask.shape[1] // 2
-    if layer.mirrored:
-        mask = np.concatenate([mask[:, :half], mask[:, :half][:, ::-1]], axis=1)
-    else:
-        mask = np.concatenate([mask[:, :half], mask[::-1, :half][:, ::-1]], axis=1)
-    if layer.sides == "both":
-        return mask
-    return mask * (at.left if layer.sides == "left" else 1 - at.left)
-
-
 def _blurred(values: Floats, blur_mm: float, surface: Surface) -> Floats:
     """A Gaussian of this spread, along the bait and around it."""
     per_u = surface.length_mm / surface.cells[0]
@@ -129,16 +129,6 @@ def _blurred(values: Floats, blur_mm: float, surface: Surface) -> Floats:
         else:
             values = np.fft.irfft(np.fft.rfft(values, axis=1) * weight, count, axis=1)
     return values
-
-
-def _grain(surface: Surface, layer: Layer) -> Floats:
-    """Dust from afar: droplets that land singly."""
-    rough = min(0.6, (layer.distance_mm - GRAIN_MM) / 400)
-    chance = np.random.default_rng([layer.through.seed, layer.number, 9])
-    half = surface.cells[1] // 2
-    grain = np.exp(chance.normal(0, rough, (surface.cells[0], half)))
-    grain = grain / grain.mean()
-    return np.concatenate([grain, grain[:, ::-1]], axis=1)
 
 
 def taken(layer: Layer, skin: Skin) -> Floats:
@@ -166,31 +156,26 @@ def films(layers: tuple[Layer, ...], skin: Skin, remember: Remember = _anew) -> 
             found.append(nothing)
         elif WHATS[layer.what].takes:
             left = 1 - taken(layer, skin)
-            for below in range(_first_taken(layers, at), at):
+            # The lowest layer that what stands at a place takes away: a wipe the last one, a rub all above the foil,
+            # a swab all above the last save point.
+            if layers[at].what == "wipe":
+                lain = [below for below in range(at) if layers[below].on and not WHATS[layers[below].what].takes]
+                first_taken = lain[-1] if lain else at
+            else:
+                stops = ("foil",) if layers[at].what == "rub" else ("varnish", "clear", "foil")
+                held = [below for below in range(at) if layers[below].on and layers[below].what in stops]
+                first_taken = held[-1] + 1 if held else 0
+            for below in range(first_taken, at):
                 found[below] = found[below] * left
             found.append(nothing)
         else:
-            found.append(remember(_depends_on(layer, skin), partial(film_um, layer, skin)))
+            # All that its film depends on.
+            surface = skin.surface
+            own = replace(layer, name="", source="", what="wash" if layer.what == "wash" else "recipe")
+            stencil = skin.stencils.get(layer.through.stencil, ())
+            depends_on = own, surface.outline, surface.length_mm, surface.relief, surface.cells, skin.landmarks, stencil
+            found.append(remember(depends_on, partial(film_um, layer, skin)))
     return found
-
-
-def _depends_on(layer: Layer, skin: Skin) -> object:
-    """All that its film depends on."""
-    surface = skin.surface
-    own = replace(layer, name="", source="", what="wash" if layer.what == "wash" else "recipe")
-    stencil = skin.stencils.get(layer.through.stencil, ())
-    return own, surface.outline, surface.length_mm, surface.relief, surface.cells, skin.landmarks, stencil
-
-
-def _first_taken(layers: tuple[Layer, ...], at: int) -> int:
-    """The lowest layer that what stands at a place takes away: a wipe the last one, a rub all above the foil, a swab
-    all above the last save point."""
-    if layers[at].what == "wipe":
-        own = [below for below in range(at) if layers[below].on and not WHATS[layers[below].what].takes]
-        return own[-1] if own else at
-    stops = ("foil",) if layers[at].what == "rub" else ("varnish", "clear", "foil")
-    held = [below for below in range(at) if layers[below].on and layers[below].what in stops]
-    return held[-1] + 1 if held else 0
 
 
 def foiled(blank_foil: str, skin: Skin, soft_mm: float = 0.0) -> Floats:

@@ -4,7 +4,7 @@ is grey unless it is painted: then it has the colour of the skin that it stands 
 import numpy as np
 
 from diachrom.core.bait.openings import inside
-from diachrom.core.bait.shapes import Fitting, Shape
+from diachrom.core.bait.shapes import Shape
 from diachrom.core.bait.surface import Surface
 from diachrom.core.bait.view import Drawn
 from diachrom.core.light.bands import Bools, Floats
@@ -31,7 +31,18 @@ def with_fittings(image: Drawn, shape: Shape, surface: Surface, *, side: str) ->
         if not points:
             continue
         here = inside((points,), u, up).reshape(height, width) & free
-        rgb[here] = _colour(one, image)
+        # Of the skin nearest to where it stands.
+        if not one.painted:
+            rgb[here] = STUFFS.get(one.stuff, STUFFS["hard"])
+        else:
+            start = np.clip(one.points[0][0], 0.03, 0.96)
+            column = int(np.argmin(abs(image.cell_u[0] - start)))
+            rows = np.flatnonzero(image.there[:, column])
+            if not len(rows):
+                rgb[here] = STUFFS["hard"]
+            else:
+                row = rows[len(rows) // 2] if abs(one.points[0][1]) < 0.03 else rows[2 if one.points[0][1] > 0 else -3]
+                rgb[here] = np.asarray(image.rgb[row, column])
         rgb[here & _border(here | image.there)] = EDGE
         there |= here
     if not upright:
@@ -44,28 +55,11 @@ def with_fittings(image: Drawn, shape: Shape, surface: Surface, *, side: str) ->
     rgb = _gaps(rgb, image, shape)
     if shape.eye_sockets:
         marks = shape.landmarks
-        eye = float(_rise_of(surface, marks.eye_u, marks.eye_v))
+        eye = float(surface.outline.section(np.array([marks.eye_u]), np.array([marks.eye_v]))[1][0, 0])
         far = np.hypot(u - marks.eye_u, up - eye).reshape(height, width) / (marks.eye_size / 2)
         for reach, grey in ((1.12, EDGE), (1.0, IRIS), (0.55, PUPIL)):
             rgb[(far < reach) & image.there] = grey
     return rgb, there
-
-
-def _rise_of(surface: Surface, u: float, v: float) -> float:
-    return float(surface.outline.section(np.array([u]), np.array([v]))[1][0, 0])
-
-
-def _colour(one: Fitting, image: Drawn) -> Floats | float:
-    """Of the skin nearest to where it stands."""
-    if not one.painted:
-        return STUFFS.get(one.stuff, STUFFS["hard"])
-    start = np.clip(one.points[0][0], 0.03, 0.96)
-    column = int(np.argmin(abs(image.cell_u[0] - start)))
-    rows = np.flatnonzero(image.there[:, column])
-    if not len(rows):
-        return STUFFS["hard"]
-    row = rows[len(rows) // 2] if abs(one.points[0][1]) < 0.03 else rows[2 if one.points[0][1] > 0 else -3]
-    return np.asarray(image.rgb[row, column])
 
 
 def _gaps(rgb: Floats, image: Drawn, shape: Shape) -> Floats:

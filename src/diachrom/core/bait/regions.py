@@ -40,7 +40,10 @@ class Region:
         """How far inside the region a place lies, in mm; less than nothing outside."""
         length = float(at.along_mm.max())
         if self.form == "oval":
-            return _oval(at, box, length)
+            u, v = (box.u0 + box.u1) / 2, (box.v0 + box.v1) / 2
+            wide, high = (box.u1 - box.u0) / 2 * length, (box.v1 - box.v0) / 2 * at.girth_mm
+            x, y = (at.u - u) * length, (at.folded - v) * at.girth_mm
+            return (1 - np.hypot(x / wide, y / np.maximum(high, 1e-6))) * np.minimum(wide, high)
         if self.form == "fins":
             return _fins(at, marks, length)
         far = np.full(at.u.shape, 1e9)
@@ -62,13 +65,6 @@ def soft(depth_mm: Floats, soft_mm: float) -> Floats:
     """An edge that runs out over some mm around where it lies."""
     t = np.clip(depth_mm / max(soft_mm, HARD_MM) + 0.5, 0, 1)
     return t * t * (3 - 2 * t)
-
-
-def _oval(at: Places, box: Box, length: float) -> Floats:
-    u, v = (box.u0 + box.u1) / 2, (box.v0 + box.v1) / 2
-    wide, high = (box.u1 - box.u0) / 2 * length, (box.v1 - box.v0) / 2 * at.girth_mm
-    x, y = (at.u - u) * length, (at.folded - v) * at.girth_mm
-    return (1 - np.hypot(x / wide, y / np.maximum(high, 1e-6))) * np.minimum(wide, high)
 
 
 def _fins(at: Places, marks: Landmarks, length: float) -> Floats:

@@ -122,7 +122,9 @@ def package(picture: Picture, surface: Surface, shape: Shape, *, sheen: float) -
     u, v = picture.cells
     half = v // 2 if picture.alike else v
     rows = picture.factors[..., :half].reshape(len(ANGLES) * SOME_BANDS, -1).T.astype(np.float64)
-    eye = np.sqrt(screen_weight())
+    # (some band,) how much an eye makes of each band in daylight.
+    day = light("D65")
+    eye = np.sqrt((seen_weights().T @ day.weights).sum(axis=1) + 0.002)
     colours = _packed(rows, np.tile(eye, len(ANGLES)), COMPONENTS)
     parts = [colours.figures.astype(np.uint8).tobytes(), colours.scale.astype("<u2").tobytes()]
     head: dict[str, object] = {
@@ -145,7 +147,13 @@ def package(picture: Picture, surface: Surface, shape: Shape, *, sheen: float) -
     parts.append(picture.foil[:, :half].astype(np.uint8).tobytes())
     head["grain"] = [picture.grain, *GRAIN]
     parts.append(_geometry(surface, head))
-    head["fitted"] = _fitted(shape)
+    # What stands out of the body, and where the eyes are.
+    marks = shape.landmarks
+    socket = {"u": marks.eye_u, "v": marks.eye_v, "size": marks.eye_size} if shape.eye_sockets else None
+    fittings = [
+        {"points": one.points, "plate": one.plate, "stuff": one.stuff, "painted": one.painted} for one in shape.fittings
+    ]
+    head["fitted"] = {"fittings": fittings, "eye": socket, "eyelets": shape.metal_eyelets, "joints": shape.joints}
     told = json.dumps(head, separators=(",", ":")).encode()
     return struct.pack("<I", len(told)) + told + b"".join(parts)
 
@@ -185,22 +193,6 @@ def _geometry(surface: Surface, head: dict[str, object]) -> bytes:
     }
     points = np.stack([across, up]) / most * 32767
     return np.rint(points).astype("<i2").tobytes() + np.rint(255 * height / top).astype(np.uint8).tobytes()
-
-
-def _fitted(shape: Shape) -> dict[str, object]:
-    """What stands out of the body, and where the eyes are."""
-    marks = shape.landmarks
-    eye = {"u": marks.eye_u, "v": marks.eye_v, "size": marks.eye_size} if shape.eye_sockets else None
-    fittings = [
-        {"points": one.points, "plate": one.plate, "stuff": one.stuff, "painted": one.painted} for one in shape.fittings
-    ]
-    return {"fittings": fittings, "eye": eye, "eyelets": shape.metal_eyelets, "joints": shape.joints}
-
-
-def screen_weight() -> Floats:
-    """(some band,) how much an eye makes of each band in daylight."""
-    day = light("D65")
-    return (seen_weights().T @ day.weights).sum(axis=1) + 0.002
 
 
 def lights_document() -> dict[str, object]:

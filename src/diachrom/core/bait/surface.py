@@ -45,9 +45,6 @@ class Surface:
     def corners(self) -> Floats:
         """(u + 1, v + 1, 3) mm."""
         u, v = (np.linspace(0, 1, count + 1) for count in self.cells)
-        return self._points(u, v)
-
-    def _points(self, u: Floats, v: Floats) -> Floats:
         y, z = self.outline.section(u, v)
         x = np.broadcast_to(u[:, None], y.shape)
         return np.stack([x, y, z], axis=-1) * self.length_mm

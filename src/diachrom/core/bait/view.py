@@ -98,7 +98,18 @@ def drawn(
         around = _around(u[at], v[at], picture.cells)
         normals = _between(surface.normals.reshape(-1, 3), around)  # (place, 3)
         normals = normals / np.maximum(np.linalg.norm(normals, axis=-1, keepdims=True), 1e-9)
-        grain = _grain(picture.grain, normals) * _between(picture.foil.reshape(-1, 1), around)
+        # (place, 3) along the lines of foil, on the skin.
+        along = np.array([1.0, 0, 0]) - normals[..., :1] * normals
+        along = along / np.maximum(np.linalg.norm(along, axis=-1, keepdims=True), 1e-9)
+        across = np.cross(normals, along)
+        direction = (
+            across
+            if picture.grain == "around"
+            else (along + across) / np.sqrt(2)
+            if picture.grain == "slant"
+            else along
+        )
+        grain = direction * _between(picture.foil.reshape(-1, 1), around)
         shaded = _shaded(flat, around, normals, lamp, eye, grain=grain)
         image[at] = 255 * encode(shaded / np.maximum(shaded.max(axis=-1, keepdims=True), 1))
     return Drawn(frame, image, there, u, v)
@@ -124,14 +135,6 @@ def _around(u: Floats, v: Floats, cells: tuple[int, int]) -> Around:
 def _between(values: Floats, around: Around, first: Cells | int = 0) -> Floats:
     """(place, n) of values (cell, n), between the middles of the cells; counted from the cell `first`."""
     return np.asarray(sum(values[first + cell] * weight for cell, weight in around))
-
-
-def _grain(grain: str, normals: Floats) -> Floats:
-    """(place, 3) along the lines of foil, on the skin."""
-    along = np.array([1.0, 0, 0]) - normals[..., :1] * normals
-    along = along / np.maximum(np.linalg.norm(along, axis=-1, keepdims=True), 1e-9)
-    across = np.cross(normals, along)
-    return across if grain == "around" else (along + across) / np.sqrt(2) if grain == "slant" else along
 
 
 def _shaded(colours: Floats, around: Around, normals: Floats, lamp: Floats, eye: Floats, *, grain: Floats) -> Floats:

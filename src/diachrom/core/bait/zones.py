@@ -50,7 +50,13 @@ def proposed(lab: Floats, inside: Bools) -> list[Zone]:
     rows, columns = np.nonzero(inside)
     if len(rows) < 200:
         raise InvalidInput("The bait is too small in the photo: touch nose and tail of a larger one.", field="photo")
-    around = _around(inside)
+    # What lies near the bait, and is not it.
+    wide = max(3, inside.shape[0] // 12)
+    grown = inside.copy()
+    for step in range(1, wide + 1):
+        grown[step:] |= inside[:-step]
+        grown[:-step] |= inside[step:]
+    around = grown & ~inside
     difference = np.linalg.norm(lab[inside].mean(axis=0) - lab[around].mean(axis=0))
     if difference < NO_BAIT and lab[inside].std(axis=0).max() < NO_BAIT:
         raise InvalidInput(
@@ -58,9 +64,15 @@ def proposed(lab: Floats, inside: Bools) -> list[Zone]:
             " nose and its tail.",
             field="photo",
         )
-    top, bottom = (np.where(inside.any(0), found, 0) for found in (inside.argmax(0), _last(inside)))
+    last = np.asarray(inside.shape[0] - 1 - inside[::-1].argmax(axis=0))
+    top, bottom = (np.where(inside.any(0), found, 0) for found in (inside.argmax(0), last))
     height = (rows - top[columns]) / np.maximum(bottom[columns] - top[columns], 1)
-    points = np.column_stack([_smooth(lab, inside)[rows, columns], HEIGHT_COUNTS * height])
+    # The mean of what lies around each place and is bait.
+    total, weight = np.where(inside[..., None], lab, 0.0), inside.astype(np.float64)[..., None]
+    steps = range(-SMOOTH, SMOOTH + 1)
+    for axis in (0, 1):
+        total, weight = (np.sum([np.roll(one, step, axis) for step in steps], axis=0) for one in (total, weight))
+    points = np.column_stack([(total / np.maximum(weight, 1e-9))[rows, columns], HEIGHT_COUNTS * height])
     which = _clusters(points)
     zones = []
     for one in range(which.max() + 1):
@@ -72,29 +84,6 @@ def proposed(lab: Floats, inside: Bools) -> list[Zone]:
             zones.append(_zone(lab[rows[own], columns[own]], height[own], mask, share))
     zones.sort(key=lambda zone: -zone.share)
     return _named(zones[:MOST_ZONES])
-
-
-def _last(inside: Bools) -> Floats:
-    return np.asarray(inside.shape[0] - 1 - inside[::-1].argmax(axis=0))
-
-
-def _around(inside: Bools) -> Bools:
-    """What lies near the bait, and is not it."""
-    wide = max(3, inside.shape[0] // 12)
-    grown = inside.copy()
-    for step in range(1, wide + 1):
-        grown[step:] |= inside[:-step]
-        grown[:-step] |= inside[step:]
-    return grown & ~inside
-
-
-def _smooth(lab: Floats, inside: Bools) -> Floats:
-    """The mean of what lies around each place and is bait."""
-    total, weight = np.where(inside[..., None], lab, 0.0), inside.astype(np.float64)[..., None]
-    steps = range(-SMOOTH, SMOOTH + 1)
-    for axis in (0, 1):
-        total, weight = (np.sum([np.roll(one, step, axis) for step in steps], axis=0) for one in (total, weight))
-    return total / np.maximum(weight, 1e-9)
 
 
 def _clusters(points: Floats) -> Floats:
@@ -131,21 +120,17 @@ def _zone(lab: Floats, height: Floats, mask: Bools, share: float) -> Zone:
     middle = float(np.median(height))
     region = next(key for limit, key in BY_HEIGHT if middle < limit)
     colour = np.median(lab, axis=0)
-    across = _runs(mask)
+    # How many pieces a row has in the mean, of rows that have any; what is smaller than a speck aside.
+    kept = mask & np.roll(mask, 1, 1) & np.roll(mask, -1, 1)
+    starts = (kept & ~np.roll(kept, 1, 1)).sum(axis=1)
+    rows = starts[starts > 0]
+    across = float(np.mean(rows)) if len(rows) else 0.0
     through, name = "free", region
     if share < 0.3 and across > STRIPES and float(np.ptp(np.percentile(height, [10, 90]))) > 0.45:
         through, name, region = "bars", "bars", "flank"
     elif share < 0.12 and across > SPECKS:
         through, name = "spots", "spots"
     return Zone(name, region, through, (float(colour[0]), float(colour[1]), float(colour[2])), share)
-
-
-def _runs(mask: Bools) -> float:
-    """How many pieces a row has in the mean, of rows that have any; what is smaller than a speck aside."""
-    kept = mask & np.roll(mask, 1, 1) & np.roll(mask, -1, 1)
-    starts = (kept & ~np.roll(kept, 1, 1)).sum(axis=1)
-    rows = starts[starts > 0]
-    return float(np.mean(rows)) if len(rows) else 0.0
 
 
 def _named(zones: list[Zone]) -> list[Zone]:

@@ -80,13 +80,18 @@ def learn(
 
     Raises InvalidInput where there are too few cards, or one holds what cannot be learned from.
     """
-    _check(cards)
+    if len(cards) < FEWEST:
+        raise InvalidInput(f"{FEWEST} cards or more are needed to learn from, not {len(cards)}.", field="cards")
+    if not all(card.patches and card.parts for card in cards):
+        raise InvalidInput("A card without a mix or without a reading tells nothing.", field="cards")
     places = ParameterIndex(len(paints), bottles, len(cards))
     fit = _Fitting(Predictor(paints, cards, places), places, progress)
     every = list(range(len(cards)))
     before = fit.miss(np.zeros(places.size), every)
     whole, _ = fit.solve(every)
-    aside = _set_aside(fit, whole, every)
+    missed = fit.miss(whole, every)
+    limit = max(ASIDE, ASIDE_TIMES * float(np.median(missed)))
+    aside = [at for at, far in zip(every, missed.tolist(), strict=True) if far > limit]
     used = [at for at in every if at not in aside]
     left_out, trial = _leave_out(fit, whole, used, before)
     apart = trial.found()
@@ -98,8 +103,17 @@ def learn(
         kept = [*helping, *([places.card(at)] for at in used)]
         found, sure = fit.solve(used, start=whole, free=[place for own in kept for place in own])
     progress(1.0)
+    by_paint = found[: PER_PAINT * places.paints].reshape(places.paints, PER_PAINT)
+    drops = found[PER_PAINT * places.paints : places.hand]
     return Learned(
-        corrections=_named(found, sure, places),
+        corrections=Corrections(
+            strength=np.exp(by_paint[:, 0]),
+            scattering=np.exp(by_paint[:, 1]),
+            tilt=by_paint[:, 2],
+            drop=np.exp(drops),
+            hand=float(np.exp(found[places.hand])),
+            strength_sure=sure[: PER_PAINT * places.paints : PER_PAINT],
+        ),
         before=before,
         left_out=left_out,
         aside=aside,
@@ -108,20 +122,18 @@ def learn(
     )
 
 
-def _check(cards: Sequence[TestCard]) -> None:
-    if len(cards) < FEWEST:
-        raise InvalidInput(f"{FEWEST} cards or more are needed to learn from, not {len(cards)}.", field="cards")
-    if not all(card.patches and card.parts for card in cards):
-        raise InvalidInput("A card without a mix or without a reading tells nothing.", field="cards")
-
-
 def _leave_out(fit: "_Fitting", whole: Floats, used: Sequence[int], before: Floats) -> tuple[Floats, "_Trial"]:
     """dE of each card (card,) predicted from the others, and what each correction is worth there."""
-    left_out, trial, folds = before.copy(), _Trial(fit), _folds(used)
+    # Which cards are left out together: with few cards each by itself, so that the others are enough to learn from.
+    count = min(len(used), MOST_FOLDS if len(used) <= FEW else FEWEST)
+    folds = [[at for place, at in enumerate(used) if place % count == fold] for fold in range(count)]
+    left_out, trial = before.copy(), _Trial(fit)
     fit.solves = 2 + len(folds)
     for out in folds:
         found, _ = fit.solve([at for at in used if at not in out], start=whole)
-        known = _without_cards(found, fit.places)
+        # What is known of a card that was not seen: nothing of its own.
+        known = found.copy()
+        known[fit.places.hand + 1 :] = 0
         left_out[out] = fit.miss(known, out)
         trial.judge(known, out)
     return left_out, trial
@@ -145,38 +157,6 @@ def corrected(paint: Paint, corrections: Corrections, at: int) -> Paint:
         flake=flake and replace(flake, cover_per_um=min(MOST_COVER, flake.cover_per_um * strength)),
         fluorescence=dye and replace(dye, strength_per_um=dye.strength_per_um * strength),
         glow=glow and replace(glow, strength_per_um=glow.strength_per_um * strength),
-    )
-
-
-def _folds(used: Sequence[int]) -> list[list[int]]:
-    """Which cards are left out together: with few cards each by itself, so that the others are enough to learn from."""
-    count = min(len(used), MOST_FOLDS if len(used) <= FEW else FEWEST)
-    return [[at for place, at in enumerate(used) if place % count == fold] for fold in range(count)]
-
-
-def _without_cards(found: Floats, places: ParameterIndex) -> Floats:
-    """What is known of a card that was not seen: nothing of its own."""
-    known = found.copy()
-    known[places.hand + 1 :] = 0
-    return known
-
-
-def _set_aside(fit: "_Fitting", whole: Floats, every: Sequence[int]) -> list[int]:
-    missed = fit.miss(whole, every)
-    limit = max(ASIDE, ASIDE_TIMES * float(np.median(missed)))
-    return [at for at, far in zip(every, missed.tolist(), strict=True) if far > limit]
-
-
-def _named(found: Floats, sure: Floats, places: ParameterIndex) -> Corrections:
-    paints = found[: PER_PAINT * places.paints].reshape(places.paints, PER_PAINT)
-    drops = found[PER_PAINT * places.paints : places.hand]
-    return Corrections(
-        strength=np.exp(paints[:, 0]),
-        scattering=np.exp(paints[:, 1]),
-        tilt=paints[:, 2],
-        drop=np.exp(drops),
-        hand=float(np.exp(found[places.hand])),
-        strength_sure=sure[: PER_PAINT * places.paints : PER_PAINT],
     )
 
 

@@ -47,7 +47,15 @@ class Beside:
 def beside(card: TestCard, paints: Sequence[Paint]) -> Beside:
     """A card with at least one patch, beside what its paints' profiles predict."""
     places = ParameterIndex(len(paints), 1 + max((part.bottle for part in card.parts), default=0), 1)
-    usual, ways = _usual(card, paints, places), _ways(card, places)
+    times, tilts = np.log(np.geomspace(THINNEST, THICKEST, TRIED)), np.linspace(-MOST_TILT, MOST_TILT, TRIED)
+    own = [places.of_paint(at) for at in sorted({part.paint for part in card.parts})]
+    ways = [
+        _Way("film", times, [places.hand], factor=True),
+        _Way("strength", times, [strength for strength, _, _ in own], factor=True),
+        _Way("hiding", times, [scattering for _, scattering, _ in own], factor=True),
+        _Way("hue", tilts, [tilt for _, _, tilt in own], factor=False),
+    ]
+    usual = _usual(card, paints, places)
     rows = [np.zeros(places.size), *usual, *(row for way in ways for row in way.rows(places.size))]
     seen = Predictor(paints, [card], places).labs([(0, np.stack(rows))])[0]  # (row, patch, 3)
     predicted, shaken, tried = seen[0], seen[1 : 1 + len(usual)], seen[1 + len(usual) :]
@@ -85,17 +93,6 @@ class _Way:
         best = int(np.argmin(left))
         value = float(np.exp(self.values[best]) if self.factor else self.values[best])
         return Cause(self.key, value, 1 - float(left[best]) / whole if whole > 0 else 0.0)
-
-
-def _ways(card: TestCard, places: ParameterIndex) -> list[_Way]:
-    times, tilts = np.log(np.geomspace(THINNEST, THICKEST, TRIED)), np.linspace(-MOST_TILT, MOST_TILT, TRIED)
-    own = [places.of_paint(at) for at in sorted({part.paint for part in card.parts})]
-    return [
-        _Way("film", times, [places.hand], factor=True),
-        _Way("strength", times, [strength for strength, _, _ in own], factor=True),
-        _Way("hiding", times, [scattering for _, scattering, _ in own], factor=True),
-        _Way("hue", tilts, [tilt for _, _, tilt in own], factor=False),
-    ]
 
 
 def _usual(card: TestCard, paints: Sequence[Paint], places: ParameterIndex) -> list[Floats]:

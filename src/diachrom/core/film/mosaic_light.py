@@ -25,7 +25,7 @@ from diachrom.core.film.mosaic import (
     solve,
     surface,
 )
-from diachrom.core.film.paint import Fluorescence, Glow
+from diachrom.core.film.paint import Glow
 from diachrom.core.film.streams import STREAMS
 from diachrom.core.light.bands import WAVELENGTHS_NM, Floats
 
@@ -73,22 +73,19 @@ def shining(layers: Sequence[Lying], whole: Singles, power: Floats) -> tuple[lis
         fluence = _fluence(layers[at:], gathered(whole, cells), cells)  # (band, cell)
         film_um = layer.film_um[cells].astype(np.float32)
         for dye, absorption in layer.tables.mix.dyes:
-            made, excited = _fluorescence(dye, absorption, fluence * film_um, power)
+            # Light made (band, cell) before it leaves, and what excites it (band,).
+            lit = fluence * film_um
+            taken = WAVELENGTHS_NM * absorption  # (all bands,)
+            photons = ((power * taken) @ seen_weights()) @ lit  # (cell,)
+            shape = taken * (seen_weights() @ lit.mean(axis=1))
+            fluorescence = dye.quantum_yield * (dye.emission / WAVELENGTHS_NM)[SOME][:, None] * photons / 4
+            made, excited = fluorescence, shape / max(float(power @ shape), FEW)
             dyes.append(Shining(_spread(made * fluence, cells, count), excited))
         for powder, strength in layer.tables.mix.glows:
             field = fluence[CHARGING[SOME]].mean(axis=0)
             made = float(strength) * powder.emission[SOME][:, None] * film_um * field / (1 + field) / 4
             powders.append(Glowing(powder, _spread(made * fluence, cells, count)))
     return dyes, powders
-
-
-def _fluorescence(dye: Fluorescence, absorption: Floats, lit: Singles, power: Floats) -> tuple[Floats, Floats]:
-    """Light made (band, cell) before it leaves, and what excites it (band,)."""
-    taken = WAVELENGTHS_NM * absorption  # (all bands,)
-    photons = ((power * taken) @ seen_weights()) @ lit  # (cell,)
-    shape = taken * (seen_weights() @ lit.mean(axis=1))
-    made = dye.quantum_yield * (dye.emission / WAVELENGTHS_NM)[SOME][:, None] * photons / 4
-    return made, shape / max(float(power @ shape), FEW)
 
 
 def _spread(values: Floats, cells: Cells, count: int) -> Singles:

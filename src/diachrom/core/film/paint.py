@@ -182,6 +182,13 @@ def mix(paints: Sequence[Paint], fractions: Floats) -> Mix:
     scattering = np.stack([paint.scattering for paint in paints])
     bled = np.stack([paint.bleeds * paint.absorption for paint in paints])
     share = [fractions[..., at] for at in range(len(paints))]  # (...,) each
+    # (..., band) mean cosine, weighed by scattering; None where all share the usual one.
+    if all(paint.anisotropy is None for paint in paints):
+        forward = None
+    else:
+        own = np.array([FORWARD if paint.anisotropy is None else paint.anisotropy for paint in paints])
+        reduced, whole = fractions @ scattering, fractions @ (scattering / (1 - own)[:, None])
+        forward = 1 - np.divide(reduced, whole, out=np.full_like(reduced, 1 - FORWARD), where=whole > 0)
     return Mix(
         absorption=fractions @ absorption,
         scattering=fractions @ scattering,
@@ -193,14 +200,5 @@ def mix(paints: Sequence[Paint], fractions: Floats) -> Mix:
         ),
         glows=tuple((p.glow, part * p.glow.strength_per_um) for p, part in zip(paints, share, strict=True) if p.glow),
         bleeding=fractions @ bled if bled.any() else None,
-        forward=_forward(paints, fractions, scattering),
+        forward=forward,
     )
-
-
-def _forward(paints: Sequence[Paint], fractions: Floats, scattering: Floats) -> Floats | None:
-    """(..., band) mean cosine, weighed by scattering; None where all share the usual one."""
-    if all(paint.anisotropy is None for paint in paints):
-        return None
-    own = np.array([FORWARD if paint.anisotropy is None else paint.anisotropy for paint in paints])
-    reduced, whole = fractions @ scattering, fractions @ (scattering / (1 - own)[:, None])
-    return 1 - np.divide(reduced, whole, out=np.full_like(reduced, 1 - FORWARD), where=whole > 0)

@@ -36,26 +36,22 @@ def fresnel(*, cos_in: Floats | float, index_in: float, index_out: Floats | Indi
     return (np.abs(s_polarised) ** 2 + np.abs(p_polarised) ** 2) / 2
 
 
-def _radau_right(count: int) -> tuple[Floats, Floats]:
-    """Nodes and weights of Radau's rule on [-1, 1] with a node at +1."""
-    legendre = np.polynomial.legendre
-    both = np.zeros(count + 1)
-    both[count - 1 :] = 1  # P_(n-1) + P_n, which has the root -1
-    nodes = np.sort(legendre.legroots(both).real)
-    nodes[0] = -1
-    last = np.zeros(count)
-    last[-1] = 1
-    weights = (1 - nodes) / (count**2 * legendre.legval(nodes, last) ** 2)
-    return -nodes[::-1], weights[::-1]
-
-
 @cache
 def streams(count: int = STREAMS) -> Streams:
     """The quadrature with `count` streams, an even number: half beyond the critical angle, half within it."""
     half = count // 2
     critical = float(np.sqrt(1 - 1 / INDEX**2))
     outer, outer_weight = np.polynomial.legendre.leggauss(half)
-    inner, inner_weight = _radau_right(half)
+    # Nodes and weights of Radau's rule on [-1, 1] with a node at +1.
+    legendre = np.polynomial.legendre
+    both = np.zeros(half + 1)
+    both[half - 1 :] = 1  # P_(n-1) + P_n, which has the root -1
+    nodes = np.sort(legendre.legroots(both).real)
+    nodes[0] = -1
+    last = np.zeros(half)
+    last[-1] = 1
+    weights = (1 - nodes) / (half**2 * legendre.legval(nodes, last) ** 2)
+    inner, inner_weight = -nodes[::-1], weights[::-1]
     mu = np.concatenate([critical * (outer + 1) / 2, critical + (1 - critical) * (inner + 1) / 2])
     weight = np.concatenate([critical * outer_weight / 2, (1 - critical) * inner_weight / 2])
     q = np.sqrt(2 * mu * weight)

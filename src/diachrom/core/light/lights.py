@@ -70,18 +70,15 @@ def _adapted(key: str, words: str, power: Floats, water: Water | None = None) ->
     return Light(key=key, words=words, power=power, observer=observer, white=power @ observer, water=water)
 
 
-def _black_light() -> Light:
-    """A lamp near 385 nm. The eye does not adapt to it: what all of it made into green light would be is white."""
-    power = np.exp(-(((WAVELENGTHS_NM - 385) / 8) ** 2) / 2) + 1e-6
-    scale = 1 / (power.sum() * 385 / 555)
-    return Light("black-light", WORDS["black-light"], power, scale * _observer(), _daylight().white)
-
-
 @cache
 def all_lights() -> dict[str, Light]:
     """The lights of the table; those under water and in the dark are made as they are asked for."""
     lights = {key: _adapted(key, WORDS[key], power) for key, power in table("lights.csv").items()}
-    return lights | {"black-light": _black_light()}
+    # A lamp near 385 nm. The eye does not adapt to it: what all of it made into green light would be is white.
+    power = np.exp(-(((WAVELENGTHS_NM - 385) / 8) ** 2) / 2) + 1e-6
+    scale = 1 / (power.sum() * 385 / 555)
+    black_light = Light("black-light", WORDS["black-light"], power, scale * _observer(), _daylight().white)
+    return lights | {"black-light": black_light}
 
 
 def _under_water(key: str, water: Water, metres: float) -> Light:

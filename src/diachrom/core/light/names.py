@@ -75,16 +75,11 @@ def name_of(lightness: float, chroma: float, angle: float) -> str:
         tint = "warm" if angle < 112 or angle > 330 else "cool"
         return f"{tint} {_grey(lightness)}" if lightness < 86 else f"{_grey(lightness)}, a breath of {hue.word}"
     if hue.dark is not None and lightness < hue.dark_below:
-        return _how_dark(lightness, chroma) + hue.dark.removeprefix("dark ")
+        how = "deep " if chroma > 38 else "very dark " if lightness < 18 else "dull " if chroma < 20 else ""
+        return how + hue.dark.removeprefix("dark ")
     if hue.pale is not None and lightness > hue.pale_above and chroma < hue.pale_chroma:
         return hue.pale
     return f"{_how(lightness, chroma)} {hue.word}".strip()
-
-
-def _how_dark(lightness: float, chroma: float) -> str:
-    if chroma > 38:
-        return "deep "
-    return "very dark " if lightness < 18 else "dull " if chroma < 20 else ""
 
 
 def _how(lightness: float, chroma: float) -> str:

@@ -53,31 +53,19 @@ def to_linear(encoded: Floats) -> Floats:
     return np.where(encoded <= 0.04045, encoded / 12.92, ((encoded + 0.055) / 1.055) ** 2.4)
 
 
-def _linear(lab: Floats, matrix: Floats) -> Floats:
-    """(..., 3) Lab -> (..., 3) linear screen light; the light's white is the screen's white."""
-    return lab_to_xyz(lab, white=WHITE) @ matrix.T
-
-
-def _inside(linear: Floats) -> Bools:
-    return np.all((linear >= -TOLERANCE) & (linear <= 1 + TOLERANCE), axis=-1)
-
-
 def _fit(lab: Floats, matrix: Floats) -> tuple[Floats, Bools]:
     """(n, 3) Lab -> encoded screen values (n, 3), and whether each was inside as it is (n,)."""
-    linear = _linear(lab, matrix)
-    inside = _inside(linear)
+    # (..., 3) Lab -> (..., 3) linear screen light; the light's white is the screen's white.
+    linear = lab_to_xyz(lab, white=WHITE) @ matrix.T
+    inside = np.all((linear >= -TOLERANCE) & (linear <= 1 + TOLERANCE), axis=-1)
     # Too bright in a channel: dim the light, which keeps the chromaticity.
     linear = linear / np.maximum(linear.max(axis=-1, keepdims=True), 1)
     # Too colourful still: mix with the grey of the same luminance until no channel is below nothing.
     low = linear.min(axis=-1, keepdims=True)
-    grey = np.clip((linear @ _luminance(matrix))[:, None], 0, 1)
+    # (3,) the share of Y that each channel carries.
+    grey = np.clip((linear @ np.linalg.inv(matrix)[1])[:, None], 0, 1)
     share = np.where(low < 0, grey / np.maximum(grey - low, 1e-12), 1.0)
     return encode(grey + share * (linear - grey)), inside
-
-
-def _luminance(matrix: Floats) -> Floats:
-    """(3,) the share of Y that each channel carries."""
-    return np.linalg.inv(matrix)[1]
 
 
 def shown(lab: Floats) -> list[Shown]:

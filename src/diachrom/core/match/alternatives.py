@@ -77,13 +77,23 @@ class ShortList:
         parts = one.match.parts
         if parts not in self._told:
             worst_light, worst = self._other_lights(one.match)
+            prices = [self.price_ml[at] for at, _ in one.match.parts]
+            if any(price is None for price in prices):
+                price = None
+            else:
+                price = float(
+                    sum(
+                        (price or 0.0) * drops * self.search.judge.drop_ml[at]
+                        for price, (at, drops) in zip(prices, one.match.parts, strict=True)
+                    )
+                )
             self._told[parts] = Alternative(
                 kinds=(),
                 match=one.match,
                 uncommon=one.uncommon,
                 worst_drop=one.worst_drop,
                 spread_delta_e=one.spread_delta_e,
-                price=_price(self.search, one.match, self.price_ml),
+                price=price,
                 worst_light=worst_light,
                 worst_delta_e=worst,
                 by_view=delta_e(one.match.labs, self.search.judge.target).tolist(),
@@ -131,18 +141,6 @@ def _radiance(search: Search, one: Match, under: Light) -> Floats:
     mixed = mix([search.judge.paints[at] for at, _ in one.parts], search.judge.full * volumes / volumes.sum())
     where = replace(search.judge.where, under=under)
     return np.asarray(where.radiance(Coat(mixed, where.film_um))[facing(where.views)])
-
-
-def _price(search: Search, one: Match, price_ml: Sequence[float | None]) -> float | None:
-    prices = [price_ml[at] for at, _ in one.parts]
-    if any(price is None for price in prices):
-        return None
-    return float(
-        sum(
-            (price or 0.0) * drops * search.judge.drop_ml[at]
-            for price, (at, drops) in zip(prices, one.parts, strict=True)
-        )
-    )
 
 
 def reach(search: Search) -> Floats:

@@ -42,7 +42,7 @@ def fewest(
             if _nearest(wider).delta_e < so_far - OUT_OF_REACH:
                 allowed[at], found[at] = every, wider
     bottles = smallest_union([_near(own, closeness) for own in found])
-    mixes = [_within(own, bottles) for own in found]
+    mixes = [_nearest([one for one in own if _of(one) <= bottles]) for own in found]
     yield Palette(mixes)
     limits = [max(closeness, one.delta_e) for one in mixes]
     for one in sorted(_of(*mixes), key=lambda own: sum(own in _of(mix) for mix in mixes)):
@@ -94,7 +94,3 @@ def _near(matches: Sequence[Match], closeness: float) -> list[tuple[Bottles, flo
     nearest = _nearest(matches).delta_e
     enough = closeness if nearest <= closeness else nearest + ABOUT
     return [(_of(one), one.delta_e) for one in matches if one.delta_e <= enough]
-
-
-def _within(matches: Sequence[Match], bottles: Bottles) -> Match:
-    return _nearest([one for one in matches if _of(one) <= bottles])

@@ -71,10 +71,18 @@ class Ranking:
     def of(self, matches: Sequence[Match]) -> list[Pourable]:
         """Those that a painter would rather pour first: near enough before what is not, and what is special only where
         it is needed or let in. Of many only the most promising are answered, and the nearest of all."""
-        every = self.told([*matches, *self._larger(matches)])
+        # The same colours in as many drops as there may be: in a larger cup one amiss does less.
+        times = [(one, self.most_drops // one.drops) for one in matches]
+        larger = [replace(one, parts=tuple((at, k * n) for at, n in one.parts)) for one, k in times if k > 1]
+        every = self.told([*matches, *larger])
         if not every:
             return []
-        needed = self._needed(every)
+        # Nothing plain comes near, and what is special does: the target needs it.
+        plain, odd = ([one.match.delta_e for one in every if bool(one.uncommon) is kind] for kind in (False, True))
+        if self.wish.special or not plain:
+            needed = True
+        else:
+            needed = bool(odd) and min(plain) > NEEDED and min(odd) <= min(plain) - A_SPECIAL
         rows = [one for one in every if needed or not one.uncommon]
         nearest = min(rows, key=lambda one: one.match.delta_e)
         enough = max(self.wish.closeness, nearest.match.delta_e + SLACK)
@@ -87,24 +95,12 @@ class Ranking:
             first.append(nearest)
         return sorted((self._scored(self._sure(one), needed=needed) for one in first), key=order)
 
-    def _larger(self, matches: Sequence[Match]) -> list[Match]:
-        """The same colours in as many drops as there may be: in a larger cup one amiss does less."""
-        times = [(one, self.most_drops // one.drops) for one in matches]
-        return [replace(one, parts=tuple((at, k * n) for at, n in one.parts)) for one, k in times if k > 1]
-
     def told(self, matches: Sequence[Match]) -> list[Pourable]:
         """In this order, with what a drop amiss does; nothing is known of their spread."""
         return [
             Pourable(one, tuple(at for at, _ in one.parts if uncommon(self.judge.paints[at])), step, 0.0, 0.0)
             for one, step in zip(matches, one_drop(self.judge, matches), strict=True)
         ]
-
-    def _needed(self, rows: Sequence[Pourable]) -> bool:
-        """Nothing plain comes near, and what is special does: the target needs it."""
-        plain, odd = ([one.match.delta_e for one in rows if bool(one.uncommon) is kind] for kind in (False, True))
-        if self.wish.special or not plain:
-            return True
-        return bool(odd) and min(plain) > NEEDED and min(odd) <= min(plain) - A_SPECIAL
 
     def _sure(self, one: Pourable) -> Pourable:
         parts = one.match.parts

@@ -77,7 +77,12 @@ class Search:
         paint to be taken for it. Of more than so `many` paints those are listed that are looked at closely. Raises
         InvalidInput.
         """
-        _check(most_paints, most_drops, dilution)
+        if not 1 <= most_paints <= MOST_PAINTS:
+            raise InvalidInput(f"A match takes 1 to {MOST_PAINTS} paints, not {most_paints}.", field="max_paints")
+        if not 1 <= most_drops <= MOST_DROPS:
+            raise InvalidInput(f"A match takes 1 to {MOST_DROPS} drops, not {most_drops}.", field="max_drops")
+        if not 0 <= dilution < 1:
+            raise InvalidInput(f"The share of reducer and medium is 0 to 1, not {dilution:g}.", field="dilution")
         self._many = many
         self._how: dict[str, Any] = {"most_paints": most_paints, "most_drops": most_drops, "dilution": dilution}
         plain = [at for at, paint in enumerate(paints) if not paint.thins and not paint.flake]
@@ -110,7 +115,9 @@ class Search:
                 self._try(sets.of_size(size, sets.every))
         else:
             yield from self._choosing()
-        self._solve_flakes()
+        # What the tables promise of the nearest sets with flakes, solved in few streams: they are coarser there.
+        sizes = range(2, self.sets.largest + 1)
+        together(self._solve_sort, [(size, sort, most) for size in sizes for sort, most in FLAKED_SOLVED.items()])
         yield self._found(finished=True)
 
     def _of_a_list(self) -> Iterator[FoundMixes]:
@@ -145,20 +152,17 @@ class Search:
             self._try([one for one in sets.of_size(2, sets.every) if self._best.sort(one)], FLAKED_GROWN_PARTS)
             yield self._found(finished=False)
         for size in range(3, sets.largest + 1):
-            self._grow(size, flat=flat)
+            # The nearest of the sets that are one smaller, each with another paint.
+            if size > 3 and flat:
+                self._try(self.sets.grown(self._best.nearest(size - 1, SETS_TO_GROW), size), GROWN_PARTS)
+            for sort in (1, SEVERAL):
+                nearest = self._best.nearest(size - 1, FLAKED_TO_GROW, sort=sort)
+                self._try(self.sets.grown(nearest, size), FLAKED_GROWN_PARTS)
             yield self._found(finished=False)
         for size in range(2, sets.largest + 1):
             for sort in SORTS:
                 self._try(self._best.nearest(size, FLAKED_IN_FULL if sort else SETS_IN_FULL[size], sort=sort))
             yield self._found(finished=False)
-
-    def _grow(self, size: int, *, flat: bool) -> None:
-        """The nearest of the sets that are one smaller, each with another paint."""
-        if size > 3 and flat:
-            self._try(self.sets.grown(self._best.nearest(size - 1, SETS_TO_GROW), size), GROWN_PARTS)
-        for sort in (1, SEVERAL):
-            nearest = self._best.nearest(size - 1, FLAKED_TO_GROW, sort=sort)
-            self._try(self.sets.grown(nearest, size), FLAKED_GROWN_PARTS)
 
     def _try(self, some: Sequence[Paints], parts: int | None = None) -> None:
         """Look up sets of one size in at most so many parts, or in every number of drops; keep the best of each."""
@@ -191,11 +195,6 @@ class Search:
     def _in_full(self, paints: Paints) -> Indexes:
         most = FLAKED_COMPOSITIONS if self._best.sort(paints) else COMPOSITIONS_IN_FULL
         return self.sets.drops(paints, self._best.of(paints), most=most)
-
-    def _solve_flakes(self) -> None:
-        """What the tables promise of the nearest sets with flakes, solved in few streams: they are coarser there."""
-        sizes = range(2, self.sets.largest + 1)
-        together(self._solve_sort, [(size, sort, most) for size in sizes for sort, most in FLAKED_SOLVED.items()])
 
     def _solve_sort(self, what: tuple[int, int, int]) -> None:
         """Of the sets of a size and a sort at most so many: the nearest, as each is corrected."""
@@ -249,12 +248,3 @@ class Search:
             few = compositions(2, FEW_PARTS[2])
             found.append(self.judge.labs(np.repeat(two, len(few), axis=0), np.tile(few, (len(two), 1)))[:, view])
         return np.concatenate(found)
-
-
-def _check(most_paints: int, most_drops: int, dilution: float) -> None:
-    if not 1 <= most_paints <= MOST_PAINTS:
-        raise InvalidInput(f"A match takes 1 to {MOST_PAINTS} paints, not {most_paints}.", field="max_paints")
-    if not 1 <= most_drops <= MOST_DROPS:
-        raise InvalidInput(f"A match takes 1 to {MOST_DROPS} drops, not {most_drops}.", field="max_drops")
-    if not 0 <= dilution < 1:
-        raise InvalidInput(f"The share of reducer and medium is 0 to 1, not {dilution:g}.", field="dilution")

@@ -29,26 +29,29 @@ ROWS, BLOCK = 8_000, 48  # mixes, and paints, that are looked up at once
 
 def shortlist(judge: Judge, plain: Sequence[int], flaked: Sequence[int]) -> list[int]:
     """At most `MANY` of these paints, by their places, those of the best cups first."""
-    listed = _of_flaked(judge, flaked)
+    # Those that come nearest alone, and those that lie farthest apart.
+    if len(flaked) <= MOST_FLAKED:
+        listed = list(flaked)
+    else:
+        paints = np.array(flaked, dtype=np.intp)
+        looks = QuickLooks(judge.where, [judge.paints[at] for at in flaked], clouded=True)
+        labs = looks.labs(judge.full * np.eye(len(flaked)))
+        nearest = np.argsort(mean_delta_e(labs, judge.target) + judge.reluctance[paints])[: MOST_FLAKED // 2]
+        far = _apart(labs[:, facing(judge.where.views)], judge.target.mean(axis=0), MOST_FLAKED)
+        listed = paints[list(dict.fromkeys([*nearest.tolist(), *far]))[:MOST_FLAKED]].tolist()
     return [*listed, *_of_plain(judge, plain)][:MANY]
-
-
-def _of_flaked(judge: Judge, some: Sequence[int]) -> list[int]:
-    """Those that come nearest alone, and those that lie farthest apart."""
-    if len(some) <= MOST_FLAKED:
-        return list(some)
-    paints = np.array(some, dtype=np.intp)
-    looks = QuickLooks(judge.where, [judge.paints[at] for at in some], clouded=True)
-    labs = looks.labs(judge.full * np.eye(len(some)))
-    nearest = np.argsort(mean_delta_e(labs, judge.target) + judge.reluctance[paints])[: MOST_FLAKED // 2]
-    far = _apart(labs[:, facing(judge.where.views)], judge.target.mean(axis=0), MOST_FLAKED)
-    return paints[list(dict.fromkeys([*nearest.tolist(), *far]))[:MOST_FLAKED]].tolist()
 
 
 def _of_plain(judge: Judge, some: Sequence[int]) -> list[int]:
     if len(some) <= MANY - MOST_FLAKED:
         return list(some)
-    paints, judge = np.array(some, dtype=np.intp), _facing(judge)
+    # By one view alone: what has no flakes looks the same from all, or nearly.
+    view = facing(judge.where.views)
+    where = replace(judge.where, views=judge.where.views[view : view + 1])
+    target = judge.target[min(view, len(judge.target) - 1)]
+    drops, against = judge.drop_ml.tolist(), judge.reluctance.tolist()
+    judge = Judge(target, judge.paints, drops, where, dilution=1 - judge.full, reluctance=against)
+    paints = np.array(some, dtype=np.intp)
     alone = _alone(judge, paints)
     beside = np.union1d(paints[np.argsort(alone)[:NEAREST]], apart(judge, paints, APART))
     in_pairs, pairs = _with_each(judge, beside[:, None], paints, PARTS_OF_TWO)
@@ -57,15 +60,6 @@ def _of_plain(judge: Judge, some: Sequence[int]) -> list[int]:
     own = [paints[np.argsort(far)[:most]] for far, most in looks]
     of_best = np.concatenate([pairs[:12].ravel(), *own])
     return list(dict.fromkeys(of_best.tolist()))[:MANY]
-
-
-def _facing(judge: Judge) -> Judge:
-    """By one view alone: what has no flakes looks the same from all, or nearly."""
-    view = facing(judge.where.views)
-    where = replace(judge.where, views=judge.where.views[view : view + 1])
-    target = judge.target[min(view, len(judge.target) - 1)]
-    drops, against = judge.drop_ml.tolist(), judge.reluctance.tolist()
-    return Judge(target, judge.paints, drops, where, dilution=1 - judge.full, reluctance=against)
 
 
 def _alone(judge: Judge, paints: Indexes) -> Floats:

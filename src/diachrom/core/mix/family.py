@@ -146,7 +146,14 @@ class Makers:
         first, grows, bottles = plan
         start, best = way.start_ml(grows), None
         for _ in range(TRIES):
-            whole = self._whole(first * start / first.sum(), least=self.own)
+            # In whole drops, never less than is needed in all; at least one of what must be in it.
+            volumes = first * start / first.sum()
+            drops = np.floor(volumes / self.drop_ml)
+            for at in self.own:
+                drops[at] = max(1, drops[at])
+            while drops @ self.drop_ml < volumes.sum() - 1e-9:
+                drops[int(np.argmax(volumes - drops * self.drop_ml))] += 1
+            whole = np.asarray(drops * self.drop_ml)
             found = self._poured(whole, way, bottles)
             if found is None:
                 break
@@ -184,7 +191,14 @@ class Makers:
     def _turn(self, cup: Floats, turn: int, way: _Way, *, of: Sequence[int] = ()) -> Floats | None:
         """What comes into the cup at a turn: a step on, or back to the recipe where it is the recipe's turn."""
         if turn == way.place:
-            return self._towards(cup, of)
+            # (paint,) ml of the recipe's own paints that bring the cup to its colour.
+            wanted = self._labs(self.base[None])[0]
+            many = self._counts(cup, MOST_ADDED, ADDED)
+            pool = of or self.own
+            tries: list[Parts] = [((at, drops),) for at in pool for drops in many]
+            tries += [((one, a), (two, b)) for one, two in combinations(pool, 2) for a in many for b in many]
+            more, off = self._best(cup, tries, lambda seen: delta_e(seen, wanted))
+            return more if off < SMALLEST_STEP else None
         return self._step(cup, way.step, darker=way.darker, of=of)
 
     def _poured(self, cup: Floats, way: _Way, bottles: Sequence[tuple[int, ...]]) -> Family | None:
@@ -220,15 +234,6 @@ class Makers:
             step=0.0 if before is None else float(delta_e(before, seen)),
             words="" if before is None else words.difference(before, seen),
         )
-
-    def _whole(self, volumes: Floats, *, least: Sequence[int] = ()) -> Floats:
-        """In whole drops, never less than is needed in all; at least one of what must be in it."""
-        drops = np.floor(volumes / self.drop_ml)
-        for at in least:
-            drops[at] = max(1, drops[at])
-        while drops @ self.drop_ml < volumes.sum() - 1e-9:
-            drops[int(np.argmax(volumes - drops * self.drop_ml))] += 1
-        return np.asarray(drops * self.drop_ml)
 
     def _lab(self, volumes: Floats) -> Floats:
         return np.asarray(exact_labs(self.paints, volumes[None] / volumes.sum(), self.where)[0, self.front])
@@ -291,16 +296,6 @@ class Makers:
         seen = self._labs(cup + volumes_of([((at, some),) for at in self.able], self.drop_ml))[:, 0]
         way = lightness - seen if darker else seen - lightness
         return [self.able[row] for row in np.argsort(-way) if way[row] > 0][:STRONG]
-
-    def _towards(self, cup: Floats, of: Sequence[int] = ()) -> Floats | None:
-        """(paint,) ml of the recipe's own paints that bring the cup to its colour."""
-        wanted = self._labs(self.base[None])[0]
-        many = self._counts(cup, MOST_ADDED, ADDED)
-        pool = of or self.own
-        tries: list[Parts] = [((at, drops),) for at in pool for drops in many]
-        tries += [((one, a), (two, b)) for one, two in combinations(pool, 2) for a in many for b in many]
-        more, off = self._best(cup, tries, lambda seen: delta_e(seen, wanted))
-        return more if off < SMALLEST_STEP else None
 
 
 NAMES = ("light", "middle", "dark")

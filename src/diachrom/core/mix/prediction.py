@@ -82,12 +82,16 @@ def predict(
     films = spray(layers)
     diffuse = seen.diffuse(films, over, sheen=sheen, under=under)  # (band,)
     angled = diffuse + seen.glance(films, over, angles, under=under)  # (angle, band)
+    # Luminance over black against luminance over white, in daylight: 0 hides nothing, 1 hides all.
+    black, white = (
+        float(xyz(stack.diffuse(films, GROUNDS[key], sheen=sheen), under=light("D65"))[1]) for key in ("black", "white")
+    )
     return Prediction(
         angles_deg=angles,
         at_angle=tuple(colours_of(angled, under=under)),
         diffuse=colours_of(diffuse[None], under=under)[0],
         cup=in_cup(layers[-1], under=under) if layers else None,
-        contrast_ratio=_contrast_ratio(films, sheen=sheen),
+        contrast_ratio=black / white if white > 0 else 1.0,
         spread=spread(layers, over=over, sheen=sheen, under=under),
     )
 
@@ -97,14 +101,6 @@ def in_cup(layer: Layer, *, under: Light, modes: Modes | None = None) -> Colour 
     if layer.cup.only_thinner:
         return None
     return colours_of(seen.cup(layer.cup.mix(), under=under, modes=modes)[None], under=under)[0]
-
-
-def _contrast_ratio(films: stack.Sprayed, *, sheen: float) -> float:
-    """Luminance over black against luminance over white, in daylight: 0 hides nothing, 1 hides all."""
-    black, white = (
-        float(xyz(stack.diffuse(films, GROUNDS[key], sheen=sheen), under=light("D65"))[1]) for key in ("black", "white")
-    )
-    return black / white if white > 0 else 1.0  # what sends nothing back lets nothing through either
 
 
 def colour_of(values: Sequence[float]) -> Colour:

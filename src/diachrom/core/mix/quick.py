@@ -83,7 +83,12 @@ class QuickLooks:
         if not self.where.turned or not (covered or self.ground_turns):
             one = xyz_to_lab(values, white=under.white)[:, None, :]
             return np.broadcast_to(one, (len(one), len(self.where.views), 3))
-        top = _Mirrors(_in_singles(film_um, self._dimming(shares, used), covered))
+        # (row, band) 1/um that light loses which keeps its direction.
+        dimming = shares[:, used].astype(np.float32) @ self._dimming_each[used]
+        # A layer in single figures, which take half as long and are exact enough to choose by.
+        covers = tuple((flake, cast(Floats, cover.astype(np.float32))) for flake, cover in covered)
+        in_singles = Laid(cast(Floats, np.asarray(film_um, dtype=np.float32)), cast(Floats, dimming), covers)
+        top = _Mirrors(in_singles)
         views = [
             values if angle is None else values + top.seen(angle, *self._behind[angle]) @ under.weights
             for angle in self.where.views
@@ -123,10 +128,6 @@ class QuickLooks:
     def _alone(self) -> tuple[Floats, Floats]:
         """Absorption and scattering of every paint, (paint, band) each."""
         return np.stack([one.absorption for one in self.paints]), np.stack([one.scattering for one in self.paints])
-
-    def _dimming(self, shares: Floats, used: Sequence[int]) -> Singles:
-        """(row, band) 1/um that light loses which keeps its direction."""
-        return shares[:, used].astype(np.float32) @ self._dimming_each[used]
 
     @cached_property
     def _dimming_each(self) -> Singles:
@@ -196,12 +197,6 @@ class _Mirrors:
         for flake, share in self._gained:
             found += _again(flake, angle_deg) * share
         return np.asarray(found, dtype=np.float32)
-
-
-def _in_singles(film_um: float, dimming: Singles, covered: Sequence[tuple[Flake, Floats]]) -> Laid:
-    """A layer in single figures, which take half as long and are exact enough to choose by."""
-    covers = tuple((flake, cast(Floats, cover.astype(np.float32))) for flake, cover in covered)
-    return Laid(cast(Floats, np.asarray(film_um, dtype=np.float32)), cast(Floats, dimming), covers)
 
 
 @lru_cache(maxsize=512)

@@ -67,42 +67,18 @@ def reduction(cup: Cup, *, nozzle_mm: float, hand: str, pressure_bar: float | No
     bar = USUAL_BAR[hand] if pressure_bar is None else pressure_bar
     if not LOWEST_BAR <= bar <= HIGHEST_BAR:
         raise InvalidInput(f"Pressure: {LOWEST_BAR:g} to {HIGHEST_BAR:g} bar, not {bar:g}.", field="pressure")
-    ways = _ways(cup)
+    # Each coloured paint's share of the coloured volume, and how its kind is thinned. Raises EmptyCup.
+    coloured = _coloured(cup)
+    total = sum(pour.volume_ml for pour in coloured)
+    if not coloured:
+        raise EmptyCup("thinning it")
+    ways = [(pour.volume_ml / total, WAYS[pour.paint.kind]) for pour in coloured]
     usual = sum(share * (way.thick if hand == "thick" else way.thin) for share, way in ways)
     most = sum(share * way.most for share, way in ways)
     by_tool = BY_NOZZLE * (USUAL_NOZZLE_MM - nozzle_mm) + BY_BAR * (USUAL_BAR[hand] - bar)
     share = min(max(0.0, usual + by_tool), most) if usual else 0.0
     total = sum(pour.volume_ml for pour in _coloured(cup))
     add = max(0.0, (share * total - (1 - share) * (cup.volume_ml - total)) / (1 - share)) if share < 1 else 0.0
-    return Reduction(
-        share=share,
-        now=cup.dilution,
-        add_ml=add,
-        with_medium=sum(share for share, way in ways if way.with_medium) > 0.3,
-        most=most,
-        notes=_notes(cup, nozzle_mm, bar, most),
-    )
-
-
-def _coloured(cup: Cup) -> list[Pour]:
-    return [pour for pour in cup.pours if pour.drops and not pour.paint.thins]
-
-
-def _ways(cup: Cup) -> list[tuple[float, Way]]:
-    """Each coloured paint's share of the coloured volume, and how its kind is thinned. Raises EmptyCup."""
-    coloured = _coloured(cup)
-    total = sum(pour.volume_ml for pour in coloured)
-    if not coloured:
-        raise EmptyCup("thinning it")
-    return [(pour.volume_ml / total, WAYS[pour.paint.kind]) for pour in coloured]
-
-
-def rest_minutes(cup: Cup) -> int:
-    """How long a cup rests after its last drop, 0 for one that need not."""
-    return REST_MINUTES if any(pour.drops and pour.paint.kind == "candy" for pour in cup.pours) else 0
-
-
-def _notes(cup: Cup, nozzle_mm: float, bar: float, most: float) -> list[str]:
     notes = []
     kinds = {pour.paint.kind for pour in cup.pours if pour.drops}
     if cup.dilution > most:
@@ -116,4 +92,20 @@ def _notes(cup: Cup, nozzle_mm: float, bar: float, most: float) -> list[str]:
         notes.append(f"Flakes want {FLAKES_BAR:g} bar or more, or they settle in the tip.")
     if flaked and nozzle_mm < SMALLEST_FOR_FLAKES_MM:
         notes.append(f"Flakes want a nozzle of {SMALLEST_FOR_FLAKES_MM:g} mm or more.")
-    return notes
+    return Reduction(
+        share=share,
+        now=cup.dilution,
+        add_ml=add,
+        with_medium=sum(share for share, way in ways if way.with_medium) > 0.3,
+        most=most,
+        notes=notes,
+    )
+
+
+def _coloured(cup: Cup) -> list[Pour]:
+    return [pour for pour in cup.pours if pour.drops and not pour.paint.thins]
+
+
+def rest_minutes(cup: Cup) -> int:
+    """How long a cup rests after its last drop, 0 for one that need not."""
+    return REST_MINUTES if any(pour.drops and pour.paint.kind == "candy" for pour in cup.pours) else 0

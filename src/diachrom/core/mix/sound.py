@@ -101,6 +101,7 @@ def draft(values: object, *, there: Callable[[Sequence[int]], set[int]]) -> tupl
     own = tuple(one for one in named if one.bottle in known)
     if len(own) != (len(given) if isinstance(given, (list, tuple)) else -1):
         wrong.append("drops of it cannot be read, or their bottle is not there; they are left out")
+    nozzle = number(values.get("nozzle_mm"), 0, 10)
     found = Draft(
         parts=own,
         name=text(values.get("name"), LONGEST_NAME),
@@ -115,7 +116,7 @@ def draft(values: object, *, there: Callable[[Sequence[int]], set[int]]) -> tupl
         satin=bool(values.get("satin", usual.satin)),
         own_ground=kept(_ground(values.get("own_ground")), usual.own_ground, "own_ground", "last column"),
         light=kept(light_key(values.get("light")), usual.light, "light", "light"),
-        nozzle_mm=kept(_nozzle(values.get("nozzle_mm")), usual.nozzle_mm, "nozzle_mm", "nozzle in mm"),
+        nozzle_mm=kept(nozzle if nozzle in NOZZLES_MM else None, usual.nozzle_mm, "nozzle_mm", "nozzle in mm"),
     )
     said = "; ".join(wrong)
     return found, f"{said[:1].upper()}{said[1:]}." if said else ""
@@ -142,8 +143,3 @@ def light_key(value: object) -> str | None:
         return light(value).key if isinstance(value, str) else None
     except DiachromError:
         return None
-
-
-def _nozzle(value: object) -> float | None:
-    found = number(value, 0, 10)
-    return found if found in NOZZLES_MM else None

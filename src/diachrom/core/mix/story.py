@@ -54,22 +54,19 @@ def story(steps: Iterable[tuple[str, Draft, Verdict | None]]) -> list[Told]:
         for bottle in dict.fromkeys([*now, *before]):
             drops = now.get(bottle, 0) - before.get(bottle, 0)
             if drops:
-                _tell(told, Told(bottle, drops, sizes.get(bottle, 0.0)))
+                one = Told(bottle, drops, sizes.get(bottle, 0.0))
+                last = told[-1] if told else None
+                if last is None or last.bottle != one.bottle:
+                    told.append(one)
+                else:
+                    together = last.drops + one.drops
+                    told[-1] = replace(last, drops=together)
+                    if not together:
+                        told.pop()
         if verdict is not None:
             told.append(Told(None, 0, 0.0, verdict))
         before = now
     return told
-
-
-def _tell(told: list[Told], one: Told) -> None:
-    last = told[-1] if told else None
-    if last is None or last.bottle != one.bottle:
-        told.append(one)
-        return
-    together = last.drops + one.drops
-    told[-1] = replace(last, drops=together)
-    if not together:
-        told.pop()
 
 
 def since_last_drop(steps: Iterable[tuple[str, Draft, Verdict | None]]) -> tuple[str | None, list[Verdict]]:

@@ -80,13 +80,15 @@ def advise(cup: Cup, candidates: Sequence[tuple[Paint, float]], target: Floats, 
     at_cup = _AtCup(cup, candidates, np.atleast_2d(target), where)
     now, ways = at_cup.ways(at_cup.able())
     singles = [way for way in ways if way.drops == 1]
+    # dE that the first drop of each bottle moves the cup.
+    steps = mean_delta_e(np.array([way.labs for way in singles]).reshape(-1, *now.labs.shape), now.labs)
     return Advice(
         now=now.labs,
         delta_e=now.delta_e,
         difference=words.turning(at_cup.target, now.labs),
         helps=_helping(ways, at_cup, now, facing(where.views)),
         spoils=[way.index for way in singles if way.nearer < -SPOILS],
-        first_drop=_moved(singles, now),
+        first_drop={way.index: step for way, step in zip(singles, steps.tolist(), strict=True)},
         rescue=at_cup.rescue(now, ways),
     )
 
@@ -165,9 +167,3 @@ def _helping(ways: Sequence[Drop], at_cup: _AtCup, now: Drop, front: int) -> lis
         )
         for way in sorted(best.values(), key=lambda way: -way.nearer - INSIDE_FIRST * at_cup.inside(way.index))
     ]
-
-
-def _moved(singles: Sequence[Drop], now: Drop) -> dict[int, float]:
-    """dE that the first drop of each bottle moves the cup."""
-    steps = mean_delta_e(np.array([way.labs for way in singles]).reshape(-1, *now.labs.shape), now.labs)
-    return {way.index: step for way, step in zip(singles, steps.tolist(), strict=True)}

@@ -154,18 +154,16 @@ class CardFit:
         """Beer's law there and back through the thinnest film, the kind's usual scattering; or an earlier profile."""
         whites = [at for at in range(0, len(self.measured), 2) if not self.spoilt[at]] or [0]
         film = self.films[whites[0] // 2]
-        depth = -np.log(np.clip(self._per_band(self.measured[whites[0]]), 1e-3, 0.95)) / 2.5
+        # (band,) about what such channels (channel,) are seen of.
+        weights = np.abs(self.eye.channels)
+        per_band = np.asarray(self.measured[whites[0]] @ weights / weights.sum(axis=0))
+        depth = -np.log(np.clip(per_band, 1e-3, 0.95)) / 2.5
         each = np.log(np.maximum(depth / (film.film_um * film.share), LEAST))
         beer = np.concatenate([each, np.full(BANDS, self.usual)])
         starts = [beer] if self.before is None else [beer, self.before]
         if self.fitted:
             starts = [np.append(one, MATTE / 2) for one in starts]
         return min(starts, key=lambda one: self.cost(self.fields(one), one))
-
-    def _per_band(self, channels: Floats) -> Floats:
-        """(band,) about what such channels (channel,) are seen of."""
-        weights = np.abs(self.eye.channels)
-        return np.asarray(channels @ weights / weights.sum(axis=0))
 
     def _bounded(self, values: Floats) -> Floats:
         bounded = np.clip(values, np.log(LEAST), np.log(MOST))

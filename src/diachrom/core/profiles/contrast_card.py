@@ -64,12 +64,21 @@ def from_card(
     values, slopes = fit.solved()
     absorption, scattering = np.exp(values[:BANDS]), np.exp(values[BANDS : 2 * BANDS])
     covariance = np.asarray(np.linalg.inv(fit.information(slopes, values, preferring=False)), dtype=np.float64)
-    errors = _errors(fit, values)
+    # dE (field,) of what is given back from what was measured; none of what is spoilt.
+    now, day = fit.fields(values), light("D65")
+    if _by_band(fit):
+        far = delta_e(lab(now, under=day), lab(fit.measured, under=day))
+    else:
+        shown = np.clip(now @ fit.eye.channels.T, fit.eye.floor, None)
+        far = delta_e(linear_to_lab(shown), linear_to_lab(np.clip(fit.measured, fit.eye.floor, None)))
+    errors = np.where(fit.spoilt, 0.0, far)
+    # Bands, nm, of which the thinnest film over white tells nothing any more.
+    unmoved = (np.abs(slopes[0, :, :BANDS]) < fit.noise[0][:, None]).all(axis=0) & ~fit.spoilt[0]  # (band,)
     return FromCard(
         absorption=absorption,
         scattering=scattering,
         uncertain_nm=_uncertain(fit, absorption, scattering, slopes, covariance),
-        saturated_nm=_saturated(fit, absorption, slopes),
+        saturated_nm=tuple(WAVELENGTHS_NM[(absorption * fit.thinnest_um > 1) & unmoved].tolist()),
         uncertainty=_uncertainty(fit, values, covariance),
         sheen=fit.sheen(values),
         fit_delta_e=float(errors.max()),
@@ -115,17 +124,6 @@ def _met_exactly(fit: CardFit, values: Floats) -> tuple[Floats, Floats]:
     return values, missing
 
 
-def _errors(fit: CardFit, values: Floats) -> Floats:
-    """dE (field,) of what is given back from what was measured; none of what is spoilt."""
-    now, day = fit.fields(values), light("D65")
-    if _by_band(fit):
-        far = delta_e(lab(now, under=day), lab(fit.measured, under=day))
-    else:
-        shown = np.clip(now @ fit.eye.channels.T, fit.eye.floor, None)
-        far = delta_e(linear_to_lab(shown), linear_to_lab(np.clip(fit.measured, fit.eye.floor, None)))
-    return np.where(fit.spoilt, 0.0, far)
-
-
 def _by_band(fit: CardFit) -> bool:
     """Every band has a channel of its own."""
     return len(fit.eye.channels) == BANDS
@@ -147,12 +145,6 @@ def _uncertain(
     matters = np.stack([absorption, scattering]) * fit.films[-1].film_um > MATTERS
     matters[1] &= scattering > DROWNS * absorption
     return tuple(WAVELENGTHS_NM[((doubt > DOUBT) & matters).any(axis=0)].tolist())
-
-
-def _saturated(fit: CardFit, absorption: Floats, slopes: Floats) -> tuple[float, ...]:
-    """Bands, nm, of which the thinnest film over white tells nothing any more."""
-    unmoved = (np.abs(slopes[0, :, :BANDS]) < fit.noise[0][:, None]).all(axis=0) & ~fit.spoilt[0]  # (band,)
-    return tuple(WAVELENGTHS_NM[(absorption * fit.thinnest_um > 1) & unmoved].tolist())
 
 
 def _uncertainty(fit: CardFit, values: Floats, covariance: Floats) -> float:

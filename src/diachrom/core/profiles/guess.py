@@ -28,14 +28,17 @@ def guess(wanted: Sequence[ToGuess]) -> list[Paint]:
         (guess_light.guess, ("fluorescent", "glow")),
     ):
         own = [at for at, one in enumerate(wanted) if one.kind in kinds]
-        made = [_in_few_digits(one) for one in ways([wanted[at] for at in own])] if own else []
+        # More would say more than is known, and take three times the room where it is kept.
+        made = (
+            [
+                replace(one, absorption=_rounded(one.absorption), scattering=_rounded(one.scattering))
+                for one in ways([wanted[at] for at in own])
+            ]
+            if own
+            else []
+        )
         paints |= dict(zip(own, made, strict=True))
     return [paints.get(at) or clear_paint(one.name, one.kind) for at, one in enumerate(wanted)]
-
-
-def _in_few_digits(paint: Paint) -> Paint:
-    """More would say more than is known, and take three times the room where it is kept."""
-    return replace(paint, absorption=_rounded(paint.absorption), scattering=_rounded(paint.scattering))
 
 
 def _rounded(figures: Floats) -> Floats:

@@ -52,7 +52,14 @@ def _one(one: ToGuess) -> Paint:
     nothing = np.full(BANDS, BARE)
     if one.colour is None:
         return _paint(one, _Made(USUAL[one.kind][0]), nothing)
-    made = _bright_enough(_nearest(one.kind, one.colour, one.seen_at), one.colour, one.seen_at)
+    # What a dissolved colour could make of each by taking light away, and how little it would have to.
+    colour = one.colour
+    shown, target = _shown(one.kind, one.seen_at), smooth_reflectances(colour[None], under=D65)
+    left = delta_e(_lab(np.minimum(shown, target)), colour)
+    alone = _lab(shown)
+    alone[:, 0] = colour[0]  # lightness is a matter of how many they are
+    nearest = USUAL[one.kind][int(np.argmin(left + LITTLE * delta_e(alone, colour)))]
+    made = _bright_enough(nearest, one.colour, one.seen_at)
     whole = _dissolved(made, one.colour, one.seen_at)
     # A pearl is no dye: as little of it as brings the colour near. Of a metal all of it, since its own colour is known.
     for share in SHARES if one.kind in ("pearl", "shift") else SHARES[-1:]:
@@ -61,24 +68,19 @@ def _one(one: ToGuess) -> Paint:
         if float(delta_e(got, one.colour)) < NEAR and _apart(got, one.colour) < NEAR_HUE:
             break
     if share < 1:
-        made = _as_light(made, absorption, one)
+        # With fewer flakes where these are lighter than the colour; a little lighter, for what is dissolved still.
+        if one.colour is not None:
+            low, high = 0.2, 1.0
+            for _ in range(HALVINGS):
+                light_share = (low + high) / 2
+                tried = replace(made, flake=replace(made.flake, cover_per_um=light_share * made.flake.cover_per_um))
+                light = float(_lab(tried.look(absorption[None], one.seen_at))[0, 0])
+                low, high = (low, light_share) if light > one.colour[0] + HEADROOM else (light_share, high)
+            made = replace(made, flake=replace(made.flake, cover_per_um=high * made.flake.cover_per_um))
         rest = _dissolved(made, one.colour, one.seen_at)
         if float(rest.mean()) < MORE * float(absorption.mean()) + TINGE:
             absorption = rest
     return _paint(one, made, absorption)
-
-
-def _as_light(made: "_Made", absorption: Floats, one: ToGuess) -> "_Made":
-    """With fewer flakes where these are lighter than the colour; a little lighter, for what is dissolved still."""
-    if one.colour is None:
-        return made
-    low, high = 0.2, 1.0
-    for _ in range(HALVINGS):
-        share = (low + high) / 2
-        tried = replace(made, flake=replace(made.flake, cover_per_um=share * made.flake.cover_per_um))
-        light = float(_lab(tried.look(absorption[None], one.seen_at))[0, 0])
-        low, high = (low, share) if light > one.colour[0] + HEADROOM else (share, high)
-    return replace(made, flake=replace(made.flake, cover_per_um=high * made.flake.cover_per_um))
 
 
 @dataclass(frozen=True)
@@ -125,15 +127,6 @@ def _shown(kind: str, where: Seen) -> Floats:
     """Radiance factor (flake, band) of the flakes of a kind where they cover all but all."""
     nothing = np.full((1, BANDS), BARE)
     return np.concatenate([_Made(replace(one, cover_per_um=FULL_COVER)).look(nothing, where) for one in USUAL[kind]])
-
-
-def _nearest(kind: str, colour: Floats, where: Seen) -> Flake:
-    """What a dissolved colour could make of each by taking light away, and how little it would have to."""
-    shown, target = _shown(kind, where), smooth_reflectances(colour[None], under=D65)
-    left = delta_e(_lab(np.minimum(shown, target)), colour)
-    alone = _lab(shown)
-    alone[:, 0] = colour[0]  # lightness is a matter of how many they are
-    return USUAL[kind][int(np.argmin(left + LITTLE * delta_e(alone, colour)))]
 
 
 def _bright_enough(flake: Flake, colour: Floats, where: Seen) -> _Made:

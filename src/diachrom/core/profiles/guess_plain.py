@@ -4,7 +4,7 @@ from collections.abc import Sequence
 
 import numpy as np
 
-from diachrom.core.film.fast import FIRST, LAST, FastFilms, Films, films_of
+from diachrom.core.film.fast import FIRST, LAST, FastFilms, films_of
 from diachrom.core.film.grounds import GROUNDS
 from diachrom.core.film.paint import USUAL_BLEED, Paint
 from diachrom.core.light.bands import Floats
@@ -40,17 +40,16 @@ def guess(wanted: Sequence[ToGuess]) -> list[Paint]:
         absorption[rows] = _absorption(colours[rows], level[rows], where)
     scattering = level[:, None] * FALLING
     return [
-        Paint(one.name, one.kind, absorption[at], scattering[at], _uncertainty(one.kind), bleeds=_bleeds(one.kind))
+        Paint(
+            one.name,
+            one.kind,
+            absorption[at],
+            scattering[at],
+            WHITENED_UNCERTAINTY if one.kind in WHITENED else UNCERTAINTY,
+            bleeds=USUAL_BLEED if one.kind == "candy" else 0.0,
+        )
         for at, one in enumerate(wanted)
     ]
-
-
-def _uncertainty(kind: str) -> float:
-    return WHITENED_UNCERTAINTY if kind in WHITENED else UNCERTAINTY
-
-
-def _bleeds(kind: str) -> float:
-    return USUAL_BLEED if kind == "candy" else 0.0
 
 
 def _usual(kind: str, colour: Floats) -> float:
@@ -97,14 +96,10 @@ def _hiding(colours: Floats, hides: Floats, where: Seen) -> Floats:
         level = np.exp(middle)
         absorption = _absorption(colours, level, where)
         made = films_of(absorption, level[:, None] * FALLING, film_um=SWATCH_UM)
-        too_thin = _contrast(made) < hides
+        black, white = (
+            xyz(FastFilms.over(GROUNDS[key]).reflectance(made).T.astype(np.float64), under=D65)[:, 1]
+            for key in ("black", "white")
+        )
+        too_thin = np.asarray(black / np.maximum(white, 1e-9)) < hides
         low, high = np.where(too_thin, middle, low), np.where(too_thin, high, middle)
     return np.exp((low + high) / 2)
-
-
-def _contrast(made: Films) -> Floats:
-    black, white = (
-        xyz(FastFilms.over(GROUNDS[key]).reflectance(made).T.astype(np.float64), under=D65)[:, 1]
-        for key in ("black", "white")
-    )
-    return np.asarray(black / np.maximum(white, 1e-9))

@@ -24,7 +24,11 @@ def as_paint(name: str, parts: Parts) -> Paint:
     """
     total = sum(ml for _, ml in parts)
     shares = [(paint, ml / total) for paint, ml in parts]
-    _check(shares)
+    for key, words in ONE_OF_EACH:
+        if sum(getattr(paint, key) is not None for paint, _ in shares) > 1:
+            raise InvalidInput(f"Two kinds of {words} in one jar cannot be kept as one paint yet.", field="recipe")
+    if all(paint.thins for paint, _ in shares):
+        raise InvalidInput("Nothing in that recipe colours.", field="recipe")
     absorption = _sum(shares, [paint.absorption for paint, _ in shares])
     bled = _sum(shares, [paint.bleeds * paint.absorption for paint, _ in shares])
     flakes = [(paint.flake, share) for paint, share in shares if paint.flake is not None]
@@ -39,14 +43,6 @@ def as_paint(name: str, parts: Parts) -> Paint:
         glow=_weaker([(paint.glow, share) for paint, share in shares]),
         bleeds=float(bled.sum() / absorption.sum()) if bled.any() else 0.0,
     )
-
-
-def _check(shares: Parts) -> None:
-    for key, words in ONE_OF_EACH:
-        if sum(getattr(paint, key) is not None for paint, _ in shares) > 1:
-            raise InvalidInput(f"Two kinds of {words} in one jar cannot be kept as one paint yet.", field="recipe")
-    if all(paint.thins for paint, _ in shares):
-        raise InvalidInput("Nothing in that recipe colours.", field="recipe")
 
 
 def _sum(shares: Parts, values: Sequence[Floats]) -> Floats:

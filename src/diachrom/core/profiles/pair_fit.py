@@ -9,7 +9,6 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from diachrom.core.film.paint import Paint
 from diachrom.core.light.bands import Floats
 from diachrom.core.light.lab import lab_to_xyz
 from diachrom.core.light.lights import light
@@ -57,10 +56,18 @@ def fit_pair(
     if not any(key[0] == "white" and key not in spoilt for key in fields):
         raise InvalidInput(f"None of its films can be told from this photo ({'; '.join(doubts)}).", field="photo")
     white, black = smooth_reflectances(np.stack([bare[one, 0].lab for one in GROUNDS]), under=light("D65"))
-    ground, usual = Bare(white, black, sheen), _usual(kind, fields, spoilt, film_um)
+    # A paint of this kind that looks in three light coats as this one does; None where no film is that thick.
+    told = [count for ground, count in fields if ground == "white" and (ground, count) not in spoilt]
+    nearest = min(told, key=lambda one: abs(one * film_um - CARD_UM))
+    if abs(nearest * film_um - CARD_UM) > CARD_UM / 2:
+        usual = None
+    else:
+        usual = guess([ToGuess("", kind, fields["white", nearest].lab)])[0]
+    ground = Bare(white, black, sheen)
     found = from_card(_films(fields, spoilt, film_um), ground, kind=kind, eye=camera(), before=usual)
     if found.fit_delta_e > OFF and len(fields) - len(spoilt) > LEAST_FIELDS:
-        worst = _worst(fields, found)
+        film, worst_ground = np.unravel_index(int(found.fields_delta_e.argmax()), found.fields_delta_e.shape)
+        worst = GROUNDS[int(worst_ground)], sorted({count for _, count in fields})[int(film)]
         fewer = _films(fields, {*spoilt, worst}, film_um)
         again = from_card(fewer, ground, kind=kind, eye=camera(), before=usual)
         if again.fit_delta_e < found.fit_delta_e / 2:
@@ -73,15 +80,11 @@ def _films(fields: Mapping[PairKey, ReadField], spoilt: Collection[PairKey], fil
     passes = sorted({count for _, count in fields})
     films = []
     for one in passes:
-        white, black = (_channels(fields[ground, one].lab) for ground in GROUNDS)
+        # Linear light of a screen's channels (3,).
+        white, black = (np.asarray(lab_to_xyz(fields[ground, one].lab, white=WHITE) @ SRGB.T) for ground in GROUNDS)
         lost = ("white", one) in spoilt, ("black", one) in spoilt
         films.append(CardFilm(one * film_um, white, black, spoilt=lost))
     return films
-
-
-def _worst(fields: Mapping[PairKey, ReadField], found: FromCard) -> PairKey:
-    film, ground = np.unravel_index(int(found.fields_delta_e.argmax()), found.fields_delta_e.shape)
-    return GROUNDS[int(ground)], sorted({count for _, count in fields})[int(film)]
 
 
 def _told(found: FromCard, doubts: Sequence[str]) -> PairFit:
@@ -99,20 +102,6 @@ def _told(found: FromCard, doubts: Sequence[str]) -> PairFit:
         fit_delta_e=found.fit_delta_e,
         doubts=(*doubts, *more),
     )
-
-
-def _usual(kind: str, fields: Mapping[PairKey, ReadField], spoilt: Collection[PairKey], film_um: float) -> Paint | None:
-    """A paint of this kind that looks in three light coats as this one does; None where no film is that thick."""
-    told = [count for ground, count in fields if ground == "white" and (ground, count) not in spoilt]
-    nearest = min(told, key=lambda one: abs(one * film_um - CARD_UM))
-    if abs(nearest * film_um - CARD_UM) > CARD_UM / 2:
-        return None
-    return guess([ToGuess("", kind, fields["white", nearest].lab)])[0]
-
-
-def _channels(lab: Floats) -> Floats:
-    """Linear light of a screen's channels (3,)."""
-    return np.asarray(lab_to_xyz(lab, white=WHITE) @ SRGB.T)
 
 
 def _words(key: PairKey) -> str:

@@ -30,7 +30,9 @@ def least_end(work: Work) -> int:
     alike = _alike(work)
     low = max((one.ready for one in alike), default=0)
     high = low + 1
-    last = _last(work)
+    # After which nothing can be ready any more: the bench is never opened again, and all is dry.
+    closes = work.bench.hours.windows[-1][1] if work.bench.hours.windows else 0
+    last = closes + max((step.dries for line in work.lines for step in line.steps), default=0)
     while not _hands_manage(work, alike, high):
         if high > last:
             raise DoesNotFit(
@@ -42,12 +44,6 @@ def least_end(work: Work) -> int:
         low, high = (low, middle) if _hands_manage(work, alike, middle) else (middle, high)
     hands = low if _hands_manage(work, alike, low) else high
     return max(hands, _turner(work, alike))
-
-
-def _last(work: Work) -> int:
-    """After which nothing can be ready any more: the bench is never opened again, and all is dry."""
-    closes = work.bench.hours.windows[-1][1] if work.bench.hours.windows else 0
-    return closes + max((step.dries for line in work.lines for step in line.steps), default=0)
 
 
 def _alike(work: Work) -> list[_Alike]:
@@ -127,7 +123,12 @@ def _hands_manage(work: Work, alike: Sequence[_Alike], by: int) -> bool:
             last_chance = min(last_chance, lasts[mixed[0]] - steps[mixed[0]].minutes)
     # All mixes stand ready before the first spray, or each at some time; the cleaning that no order spares as well.
     jobs += [(0, last_chance, work.mixes[key].minutes) for key in needed]
-    jobs.append((0, by, _least_cleaning(work)))
+    mixes = {step.loads for line in work.lines for step in _coming(line) if step.loads}
+    new = len(mixes - set(work.bench.loaded))
+    empty = work.bench.airbrushes - len(work.bench.loaded)
+    changes = max(0, new - max(empty, 0))
+    known = [work.change(old, other) for old in {*mixes, *work.bench.loaded} for other in mixes if old != other]
+    jobs.append((0, by, changes * min(known, default=0)))
     jobs += [(0, by, step.once) for line in work.lines for step in _coming(line) if step.once]
     return _in_turn(work, jobs)
 
@@ -135,15 +136,6 @@ def _hands_manage(work: Work, alike: Sequence[_Alike], by: int) -> bool:
 def _coming(line: Line) -> Sequence[Step]:
     first = min((line.stands(bait).step for bait in range(line.baits)), default=len(line.steps))
     return line.steps[first:]
-
-
-def _least_cleaning(work: Work) -> int:
-    mixes = {step.loads for line in work.lines for step in _coming(line) if step.loads}
-    new = len(mixes - set(work.bench.loaded))
-    empty = work.bench.airbrushes - len(work.bench.loaded)
-    changes = max(0, new - max(empty, 0))
-    known = [work.change(old, other) for old in {*mixes, *work.bench.loaded} for other in mixes if old != other]
-    return changes * min(known, default=0)
 
 
 def _lasts(work: Work, line: Line, by: int) -> list[int] | None:

@@ -71,7 +71,12 @@ class _Search:
             return
         ways = []
         for block in can:
-            for brush in self._brushes(state, block):
+            if block.line < 0 or len(state.loaded) == 1:
+                choices: tuple[int | None, ...] = (None,)
+            else:
+                mix = self.work.lines[block.line].steps[block.step].loads
+                choices = (None,) if not mix or mix in state.loaded else (0, 1)
+            for brush in choices:
                 ways += self._way(state, block, brush, order, brushes)
         for _, after, block, brush in sorted(ways, key=lambda way: way[0]):
             self.look(after, [*order, block], [*brushes, brush])
@@ -103,12 +108,6 @@ class _Search:
                     seen.add(like)
                     found.append(block)
         return found
-
-    def _brushes(self, state: State, block: Block) -> Sequence[int | None]:
-        if block.line < 0 or len(state.loaded) == 1:
-            return (None,)
-        mix = self.work.lines[block.line].steps[block.step].loads
-        return (None,) if not mix or mix in state.loaded else (0, 1)
 
     def _least(self, state: State) -> int:
         """What no way from here can beat."""

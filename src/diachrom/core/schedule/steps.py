@@ -75,12 +75,24 @@ class Laid:
 def steps(plan: Plan, laid: Sequence[Laid], ways: Ways) -> list[Step]:
     """For one bait; `laid` goes with the plan's layers that are on."""
     air = (plan.temperature_c, plan.humidity_percent)
-    found = _prepared(plan, ways.pace)
+    tapes = sum(key in plan.prepared and key.endswith("-taped") for key in PREPARED)
+    minutes = (ways.pace.prepare_bare if plan.blank.state == "bare" else ways.pace.prepare) + tapes * ways.pace.tape
+    words = _prepared_words(plan) + (", tape" if tapes else "")
+    found = [Step("prepare", words, "prepare", minutes)] if minutes else []
     clears = [at for at, one in enumerate(laid) if one.layer.what == "clear"]
     for at, one in enumerate(laid):
         following = laid[at + 1] if at + 1 < len(laid) else None
         if clears and at == clears[0]:
-            found = _in_the_wait(found, _before_clear(plan, ways))
+            # Eyes and name while the paint dries through: what is left of the wait comes after them.
+            small = _before_clear(plan, ways)
+            if not found or not small:
+                found = found + small
+            else:
+                last = found[-1]
+                least = min(last.dries, max(last.held, TOUCH_MIN))
+                spent = least + sum(one.minutes for one in small)
+                rest = replace(small[-1], dries=max(0, last.dries - spent))
+                found = [*found[:-1], replace(last, dries=least), *small[:-1], rest]
         if one.layer.what == "clear":
             found += _cleared(one, following, ways, air)
         elif one.layer.what == "foil" or WHATS[one.layer.what].takes or one.layer.what == "wash":
@@ -92,13 +104,6 @@ def steps(plan: Plan, laid: Sequence[Laid], ways: Ways) -> list[Step]:
     if plan.eyes == "after":
         found.append(Step("eyes", "Set the eyes", "eyes", ways.pace.eyes, dries=30))
     return found
-
-
-def _prepared(plan: Plan, pace: Pace) -> list[Step]:
-    tapes = sum(key in plan.prepared and key.endswith("-taped") for key in PREPARED)
-    minutes = (pace.prepare_bare if plan.blank.state == "bare" else pace.prepare) + tapes * pace.tape
-    words = _prepared_words(plan) + (", tape" if tapes else "")
-    return [Step("prepare", words, "prepare", minutes)] if minutes else []
 
 
 def _prepared_words(plan: Plan) -> str:
@@ -126,34 +131,20 @@ def _before_clear(plan: Plan, ways: Ways) -> list[Step]:
     return found
 
 
-def _in_the_wait(found: list[Step], small: list[Step]) -> list[Step]:
-    """Eyes and name while the paint dries through: what is left of the wait comes after them."""
-    if not found or not small:
-        return found + small
-    last = found[-1]
-    least = min(last.dries, max(last.held, TOUCH_MIN))
-    spent = least + sum(one.minutes for one in small)
-    rest = replace(small[-1], dries=max(0, last.dries - spent))
-    return [*found[:-1], replace(last, dries=least), *small[:-1], rest]
-
-
-def _after(following: Laid | None, dries: Dries, *, warm: bool) -> int:
-    """What is waited after the last coat of a layer, before the next."""
-    if following is None:
-        return dries.through
-    least = dries.touch * (WARM_AIR if warm else 1)
-    if following.layer.what == "clear" and following.layer.wait_h == 0:
-        least = dries.through
-    return max(round(least), round(60 * following.layer.wait_h))
-
-
 def _sprayed(one: Laid, following: Laid | None, ways: Ways, air: tuple[float, float]) -> list[Step]:
     """Coat by coat; through a mask all coats at once, since it is taken from bait to bait."""
     pace, layer = ways.pace, one.layer
     dries = ways.of(one.kind, one.film_um, air)
     warm = pace.warm_air if ways.warm_air else 0
     left = WARM_AIR if ways.warm_air else 1.0
-    after = _after(following, dries, warm=ways.warm_air)
+    # What is waited after the last coat of a layer, before the next.
+    if following is None:
+        after = dries.through
+    else:
+        least = dries.touch * (WARM_AIR if ways.warm_air else 1)
+        if following.layer.what == "clear" and following.layer.wait_h == 0:
+            least = dries.through
+        after = max(round(least), round(60 * following.layer.wait_h))
     key = f"layer{layer.number}"
 
     def step(name: str, words: str, minutes: int, wait: int, kind: str = "spray") -> Step:

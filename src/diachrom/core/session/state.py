@@ -91,7 +91,17 @@ def after(script: Script, state: State, event: Event) -> State:
         raise InvalidInput(f"A note has at most {LONGEST_NOTE} characters.", field="note")
     now = state.now(event.at)
     told = replace(event, at=now)
-    return _clocked(state, HAPPENS[event.kind](script, state, told), now, now - event.at)
+    # Time at the bench grows by what lies between two events, but for pauses; a clock that was set back adds none,
+    # and from then on its time is counted on.
+    spent = 0.0 if state.last is None or state.paused else now - state.last
+    began = now if state.began is None else state.began
+    return replace(
+        HAPPENS[event.kind](script, state, told),
+        began=began,
+        worked_s=state.worked_s + spent,
+        last=now,
+        shift=(now - event.at),
+    )
 
 
 def replayed(script: Script, events: Iterable[Event]) -> State:
@@ -100,14 +110,6 @@ def replayed(script: Script, events: Iterable[Event]) -> State:
     for event in events:
         state = after(script, state, event)
     return state
-
-
-def _clocked(before: State, after: State, now: float, shift: float) -> State:
-    """Time at the bench grows by what lies between two events, but for pauses; a clock that was set back adds none, and
-    from then on its time is counted on."""
-    spent = 0.0 if before.last is None or before.paused else now - before.last
-    began = now if before.began is None else before.began
-    return replace(after, began=began, worked_s=before.worked_s + spent, last=now, shift=shift)
 
 
 def _here(script: Script, state: State, event: Event) -> BenchStep:
@@ -211,15 +213,13 @@ def _mend(script: Script, state: State, event: Event) -> State:
         raise InvalidInput(f"No more than {MOST_AGAIN} steps come again in a session.", field="value")
     mends = _told(script, state, event, state.mends)
     place = len(mends)
-    by_hand = [Again(0, here.key, f"{here.key}+{place}:by-hand", event.bait, _by_hand(event))] if numbers else []
-    copies = [Again(0, one.key, f"{one.key}+{place}", event.bait) for one in again]
-    placed = (replace(one, at=state.position + at) for at, one in enumerate([*by_hand, *copies]))
+    # What is done before anything is laid again: the beginning of the way that was chosen.
+    repeated = [Again(0, one.key, f"{one.key}+{place}", event.bait) for one in again]
+    if numbers:
+        first = event.note.partition(", then ")[0].removesuffix(".") or "Take it off"
+        repeated.insert(0, Again(0, here.key, f"{here.key}+{place}:by-hand", event.bait, first))
+    placed = (replace(one, at=state.position + at) for at, one in enumerate(repeated))
     return replace(state, mends=mends, again=(*state.again, *placed))
-
-
-def _by_hand(event: Event) -> str:
-    """What is done before anything is laid again: the beginning of the way that was chosen."""
-    return event.note.partition(", then ")[0].removesuffix(".") or "Take it off"
 
 
 def _fact(script: Script, state: State, event: Event) -> State:

@@ -153,20 +153,15 @@ def read_line(line: str) -> ListedBottle | None:
         return None
     pigment = _pigment(text)
     words = [one.casefold() for one in re.findall(r"[^\W\d_]+(?:-[^\W\d_]+)*", bare)]
-    kind = _kind(words) or (pigment[0] if pigment else "opaque")
+    said = next((kind for kind, own in KIND_WORDS if any(word in own for word in words)), None)
+    kind = said or (pigment[0] if pigment else "opaque")
     colour, told_by = _colour(text, words, pigment) if KINDS[kind].colours else ("", "")
-    return ListedBottle(name, kind, _ml(amount), colour, told_by)
-
-
-def _ml(found: re.Match[str] | None) -> float:
-    if found is None:
-        return USUAL_ML
-    unit = found[2].lower().replace(".", "").replace(" ", "")
-    return round(float(found[1].replace(",", ".")) * ML[unit], 1) or USUAL_ML
-
-
-def _kind(words: Sequence[str]) -> str | None:
-    return next((kind for kind, own in KIND_WORDS if any(word in own for word in words)), None)
+    if amount is None:
+        ml = USUAL_ML
+    else:
+        unit = amount[2].lower().replace(".", "").replace(" ", "")
+        ml = round(float(amount[1].replace(",", ".")) * ML[unit], 1) or USUAL_ML
+    return ListedBottle(name, kind, ml, colour, told_by)
 
 
 def _pigment(text: str) -> tuple[str, tuple[int, int, int], str] | None:

@@ -57,12 +57,8 @@ def drop_volume_from(counted: Sequence[Counted]) -> DropVolume:
     t = T95[freedom - 4] if freedom - 4 < len(T95) else T95_MANY
     reading = len(counted) * 2 * STEP_ML**2 / 12  # tare and weight are both rounded
     sure = t * math.sqrt(variance / total + reading / total**2)
-    return DropVolume(mean, math.sqrt(variance), sure, total, _more(mean, variance, t, reading, total))
-
-
-def _more(mean: float, variance: float, t: float, reading: float, total: int) -> int:
-    """Drops still wanted, if they come in one more weighing."""
+    # Drops still wanted, if they come in one more weighing.
     wanted = (WANTED * mean / t) ** 2
     # variance / n + reading / n^2 = wanted, for n
     enough = (variance + math.sqrt(variance**2 + 4 * wanted * reading)) / (2 * wanted)
-    return max(0, math.ceil(enough) - total)
+    return DropVolume(mean, math.sqrt(variance), sure, total, max(0, math.ceil(enough) - total))

@@ -1,7 +1,6 @@
 """A code read by the camera or out of a photo leads to the page that it was printed for."""
 
 import re
-from collections.abc import Sequence
 from typing import Annotated
 
 from fastapi import APIRouter, File, Request, UploadFile
@@ -13,7 +12,6 @@ from diachrom.web.kit.dependencies import OpenStore
 from diachrom.web.kit.frame import frame
 from diachrom.web.kit.pages import render
 from diachrom.work.kit import code_photos
-from diachrom.work.kit.opened import Store
 from diachrom.work.shelf.shelf_index import index
 
 router = APIRouter(include_in_schema=False)
@@ -25,18 +23,14 @@ PLACES = ("bottles", "recipes", "test-cards", "contrast-cards", "shelf-sheets", 
 def show(request: Request, store: OpenStore, found: str = "") -> Response:
     """With what a photo of several codes has led to."""
     paths = [path for one in found.split()[:MOST] if (path := place_of(one)) is not None]
-    return render("access/scan.html", found=_named(store, paths), frame=frame(request, store, "settings"))
-
-
-def _named(store: Store, paths: Sequence[str]) -> list[tuple[str, str]]:
-    """Each with its page's words."""
+    # Each with its page's words.
     names = {row.bottle.id: row.bottle.full_name for row in index(store).rows}
     words = []
     for path in paths:
         sort, number = path.split("/")[1:3]
         name = names.get(int(number), "") if sort == "bottles" else ""
         words.append((path, f"{name}, bottle {number}" if name else f"{sort[:-1].replace('-', ' ')} {number}"))
-    return words
+    return render("access/scan.html", found=words, frame=frame(request, store, "settings"))
 
 
 @router.post("/scan")

@@ -132,6 +132,7 @@ def bench_page(store: Store, session: Session) -> BenchPage:
     run, here = state.run(session.script), state.here(session.script)
     pours = [] if here is None else [_pour(session, here, at) for at in range(len(here.pours))]
     left = sessions.left_over(session)
+    own = [one for one in session.state.photos if one.value.isdecimal()]
     return BenchPage(
         number=session.number,
         seq=session.seq,
@@ -158,7 +159,7 @@ def bench_page(store: Store, session: Session) -> BenchPage:
         slipped=None if here is None else _slipped(store, session, here),
         left_over="" if left is None else left.words.partition(" ")[2],
         left_now=left is not None and _is_left_now(session, run, left),
-        photos=_photos(session),
+        photos=[PhotoView(int(one.value), SIDES.get(one.what, "")) for one in own[-MOST_PHOTOS:]],
         both_sides={one.what for one in state.photos} >= {LEFT, RIGHT},
         paused=state.paused,
         ended=bool(session.ended),
@@ -177,11 +178,6 @@ def _is_left_now(session: Session, run: Sequence[BenchStep], left: BenchStep) ->
     last = at > 0 and run[at - 1].mix == left.mix and all(one.mix != left.mix for one in run[at:])
     here = run[at].key if at < len(run) else ""
     return last and all(one.step != here for one in session.state.leftovers)
-
-
-def _photos(session: Session) -> list[PhotoView]:
-    own = [one for one in session.state.photos if one.value.isdecimal()]
-    return [PhotoView(int(one.value), SIDES.get(one.what, "")) for one in own[-MOST_PHOTOS:]]
 
 
 def _is_changed(session: Session, run: Sequence[BenchStep]) -> bool:

@@ -96,6 +96,7 @@ class LearningPage:
 
 def learning_page(store: Store, tasks: Tasks, said: str = "") -> LearningPage:
     task = learn_task.now(tasks)
+    standing_first = sorted(apply_learning.every(store), key=lambda one: one.undone_at is not None)
     return LearningPage(
         cards=cards_there(store),
         needed=FEWEST,
@@ -104,13 +105,9 @@ def learning_page(store: Store, tasks: Tasks, said: str = "") -> LearningPage:
         problem="" if task is None else task.problem,
         stopped=task is not None and task.stopping and not task.finished,
         lesson=_lesson(task.lesson) if task is not None and task.finished and task.lesson is not None else None,
-        taken=[_taken(one, at) for at, one in enumerate(_standing_first(apply_learning.every(store)))],
+        taken=[_taken(one, at) for at, one in enumerate(standing_first)],
         said=said,
     )
-
-
-def _standing_first(every: Sequence[Learning]) -> list[Learning]:
-    return sorted(every, key=lambda one: one.undone_at is not None)
 
 
 def _taken(one: Learning, at: int) -> TakenView:

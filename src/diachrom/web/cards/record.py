@@ -65,37 +65,37 @@ def show(request: Request, store: OpenStore) -> Response:
 def _page(found: Record) -> RecordPage:
     half, nine = found.within
     patches = sum(len(one.patches) for one in found.cards)
+    both = [(one.then, one.now) for one in found.cards if one.now is not None]
+    if not both:
+        now_words = ""
+    else:
+        then, now = (median(own) for own in zip(*both, strict=True))
+        if abs(then - now) < TOLD:
+            now_words = "By today's profiles the same cards lie as far off."
+        else:
+            now_words = (
+                f"The same cards by today's profiles: the middle one dE {now:.1f}, {closeness(now)};"
+                f" when read, {then:.1f}."
+            )
+    if found.thickness is None:
+        hand = "Too few cards tell how thick the coats came out."
+    else:
+        times, scatter = found.thickness
+        believed = "" if abs(found.hand - 1) < 0.01 else f", and are reckoned with at {found.hand:.2f} times"
+        whole = times * found.hand
+        way = "as thick as" if abs(whole - 1) < 0.015 else f"{whole:.2f} times as thick as"
+        hand = f"Coats come out {way} meant{believed}; from card to card they differ by {100 * scatter:.0f} %."
     return RecordPage(
         headline=f"Half of {count(patches, 'patch')} came within dE {half:.1f} of what was predicted, "
         f"nine of ten within {nine:.1f}.",
-        now=_now(found.cards),
+        now=now_words,
         over_time=_over_time(found),
         thickness=_thickness(found) if found.thickness else None,
-        hand=_hand(found),
+        hand=hand,
         by_kind=_bars(found.by_kind, "card", lambda key: KINDS[key].words),
         by_ground=_bars(found.by_ground, "patch", lambda words: f"on {words}"),
         drops=[_drop(one) for one in found.drops],
     )
-
-
-def _now(cards: Sequence[CardRecord]) -> str:
-    both = [(one.then, one.now) for one in cards if one.now is not None]
-    if not both:
-        return ""
-    then, now = (median(own) for own in zip(*both, strict=True))
-    if abs(then - now) < TOLD:
-        return "By today's profiles the same cards lie as far off."
-    return f"The same cards by today's profiles: the middle one dE {now:.1f}, {closeness(now)}; when read, {then:.1f}."
-
-
-def _hand(found: Record) -> str:
-    if found.thickness is None:
-        return "Too few cards tell how thick the coats came out."
-    times, scatter = found.thickness
-    believed = "" if abs(found.hand - 1) < 0.01 else f", and are reckoned with at {found.hand:.2f} times"
-    whole = times * found.hand
-    way = "as thick as" if abs(whole - 1) < 0.015 else f"{whole:.2f} times as thick as"
-    return f"Coats come out {way} meant{believed}; from card to card they differ by {100 * scatter:.0f} %."
 
 
 def _day(at: str) -> float:

@@ -104,6 +104,16 @@ def card_page(
     for one in seen.patches:
         columns.setdefault(one.over.words, []).append(_patch(one))
     unread = (one for own in columns.values() for one in own if one.measured is None)
+    if seen.beside is None:
+        sentence = (
+            "What one cause would explain is not told of flakes and light of its own."
+            if any(one.told for one in seen.patches)
+            else ""
+        )
+    else:
+        close = words.closeness(seen.beside.delta_e)
+        over = count(len(seen.beside.patches), "patch")
+        sentence = f"{close[0].upper()}{close[1:]}: dE {seen.beside.delta_e:.1f} over {over}."
     return TestCardPage(
         number=card.id,
         name=called(card, seen.contents),
@@ -111,7 +121,7 @@ def card_page(
         beads=bead_string(card.draft.parts, seen.contents.shelf),
         columns=[PatchColumn(words, sorted(own, key=lambda one: one.coats)) for words, own in columns.items()],
         next=next(unread, None),
-        sentence=" ".join(filter(None, [card.problem, _sentence(seen)])),
+        sentence=" ".join(filter(None, [card.problem, sentence])),
         causes=[_cause(one, seen.beside, seen.card.draft.coats) for one in seen.beside.causes] if seen.beside else [],
         counts=card.counts,
         unread=not any(patch.readings for patch in card.patches),
@@ -144,10 +154,6 @@ def _how(card: KeptCard) -> TestCardHow:
     )
 
 
-def patch_words(one: PatchSeen) -> str:
-    return f"{one.over.words}, {count(one.patch.coats, 'coat')}" if one.patch.coats else f"{one.over.words}, bare"
-
-
 def _patch(one: PatchSeen) -> TestPatchView:
     told, figures = "", ""
     far = one.delta_e
@@ -170,7 +176,7 @@ def _patch(one: PatchSeen) -> TestPatchView:
     return TestPatchView(
         ground=key.ground,
         coats=key.coats,
-        words=patch_words(one),
+        words=f"{one.over.words}, {count(one.patch.coats, 'coat')}" if one.patch.coats else f"{one.over.words}, bare",
         short=short,
         predicted=swatch(one.predicted),
         measured=measured,
@@ -182,18 +188,6 @@ def _patch(one: PatchSeen) -> TestPatchView:
 
 def _figures(lab: tuple[float, float, float] | None) -> str:
     return "" if lab is None else f"L {lab[0]:.0f}, a {lab[1]:.0f}, b {lab[2]:.0f}"
-
-
-def _sentence(seen: TestCardSeen) -> str:
-    if seen.beside is None:
-        return (
-            "What one cause would explain is not told of flakes and light of its own."
-            if any(one.told for one in seen.patches)
-            else ""
-        )
-    close = words.closeness(seen.beside.delta_e)
-    over = count(len(seen.beside.patches), "patch")
-    return f"{close[0].upper()}{close[1:]}: dE {seen.beside.delta_e:.1f} over {over}."
 
 
 def _cause(one: Cause, whole: Beside, coats: int) -> str:

@@ -86,11 +86,19 @@ def _shelf(store: Store, key: str) -> Shelf:
 def _page(store: Store, seen: RoundSeen | None) -> TrainerPage:
     found = training.record(store)
     shelf = seen.kept.shelf if seen else OWN
+    worst = max((one.delta_e for one in found if one.delta_e is not None), default=None)
+    views = []
+    for one in found:
+        if one.delta_e is None:
+            told = "not tried yet"
+        else:
+            told = f"level {one.level}, lately dE {one.delta_e:.1f}, {count(len(one.rounds), 'round')}"
+        views.append(SkillView(one.words, told, one.delta_e is not None and one.delta_e == worst))
     return TrainerPage(
         _round(seen) if seen else None,
         shelf,
         [Choice(key, words) for key, words in SHELVES.items()],
-        _skills(found),
+        views,
         _plot(found),
     )
 
@@ -133,18 +141,6 @@ def _one_drop(now: float, drops: Sequence[OneDrop], bottles: Sequence[Trainee]) 
         way = "nearer" if gain > LEAST_GAIN else "farther" if gain < -LEAST_GAIN else "no nearer"
         told.append(f"{step} of {bottles[one.place].name}: {way}, dE {one.delta_e:.1f}, {one.words}.")
     return told
-
-
-def _skills(found: Sequence[SkillRecord]) -> list[SkillView]:
-    worst = max((one.delta_e for one in found if one.delta_e is not None), default=None)
-    views = []
-    for one in found:
-        if one.delta_e is None:
-            told = "not tried yet"
-        else:
-            told = f"level {one.level}, lately dE {one.delta_e:.1f}, {count(len(one.rounds), 'round')}"
-        views.append(SkillView(one.words, told, one.delta_e is not None and one.delta_e == worst))
-    return views
 
 
 def _plot(found: Sequence[SkillRecord]) -> Plot | None:

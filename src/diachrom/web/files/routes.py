@@ -137,13 +137,9 @@ def bring(
 @router.get("/files/import/{number}")
 def preview(request: Request, store: OpenStore, number: RowId, kind: str = "transparent", values: str = "") -> Response:
     file = importing.waiting(store, number)
-    page = _preview(importing.read(store, file.name, file.content, kind=kind, values=values), number, kind, values)
-    return render("files/import.html", page=page, frame=frame(request, store, "files"))
-
-
-def _preview(found: Read, number: int, kind: str, values: str) -> PreviewPage:
-    fates = Counter(_short(one.fate) for one in found.fates)
-    return PreviewPage(
+    found = importing.read(store, file.name, file.content, kind=kind, values=values)
+    fates = Counter(one.fate.split(":")[0].split(" of ")[0] for one in found.fates)
+    page = PreviewPage(
         number=number,
         name=found.name,
         kind=kind,
@@ -161,6 +157,7 @@ def _preview(found: Read, number: int, kind: str, values: str) -> PreviewPage:
         kinds=KIND_CHOICES,
         is_spectra=found.what == "spectra",
     )
+    return render("files/import.html", page=page, frame=frame(request, store, "files"))
 
 
 def _wrong(found: Read) -> list[WrongView]:
@@ -222,10 +219,6 @@ def choose_columns(request: Request, store: OpenStore, number: RowId, given: Giv
     row = 0 if places["sheet"] != places["was_sheet"] else int(places["heading"])
     importing.choose_columns(store, number, sheet=int(places["sheet"]), row=row, keys=keys)
     return go(request, f"/files/import/{number}?kind={given.get('kind', 'transparent')[:20]}")
-
-
-def _short(fate: str) -> str:
-    return fate.split(":")[0].split(" of ")[0]
 
 
 @router.post("/files/import/{number}/write")

@@ -59,19 +59,17 @@ def counted_already(request: Request) -> Response:
 def packed(request: Request, content: bytes, media: str, *, cache: str) -> Response:
     """What is kept as gzip: as it is for who says that it takes that, else unpacked."""
     headers = {"Vary": "Accept-Encoding", "Cache-Control": cache}
-    if not _takes_gzip(request.headers.get("accept-encoding", "")):
-        return Response(gzip.decompress(content), media_type=media, headers=headers)
-    return Response(content, media_type=media, headers={"Content-Encoding": "gzip", **headers})
-
-
-def _takes_gzip(accepts: str) -> bool:
-    """By Accept-Encoding: named, or any, and not with a weight of nothing [RFC 9110, 12.5.3]."""
+    # By Accept-Encoding: named, or any, and not with a weight of nothing [RFC 9110, 12.5.3].
+    accepts = request.headers.get("accept-encoding", "")
     weights = {}
     for one in accepts.lower().split(","):
         coding, *parameters = (part.strip() for part in one.split(";"))
         told = next((part[2:] for part in parameters if part.startswith("q=")), "1")
         weights[coding] = not re.fullmatch(r"0(\.0*)?", told.strip())
-    return weights.get("gzip", weights.get("x-gzip", weights.get("*", False)))
+    takes_gzip = weights.get("gzip", weights.get("x-gzip", weights.get("*", False)))
+    if not takes_gzip:
+        return Response(gzip.decompress(content), media_type=media, headers=headers)
+    return Response(content, media_type=media, headers={"Content-Encoding": "gzip", **headers})
 
 
 def file(content: bytes, name: str, media: str) -> Response:

@@ -17,19 +17,15 @@ TAP = "X-Tap"  # the id of the press that a request carries
 LONGEST_TAP = 80
 
 
-def _tap(request: Request) -> str | None:
-    tap = request.headers.get(TAP)
-    if tap is not None and not (tap.isascii() and tap.isprintable() and 0 < len(tap) <= LONGEST_TAP):
-        raise InvalidInput(f"{TAP}: the id of a press has 1 to {LONGEST_TAP} plain characters.", field=TAP)
-    return tap
-
-
 def _store(request: Request) -> Iterator[Store]:
     folder: Path = request.app.state.folder
     if request.method not in ("GET", "HEAD"):
         request.app.state.daily.before_change()
     with opened(folder) as store:
-        store.tap = _tap(request)
+        tap = request.headers.get(TAP)
+        if tap is not None and not (tap.isascii() and tap.isprintable() and 0 < len(tap) <= LONGEST_TAP):
+            raise InvalidInput(f"{TAP}: the id of a press has 1 to {LONGEST_TAP} plain characters.", field=TAP)
+        store.tap = tap
         request.state.store = store  # what an error is answered with depends on whether anything was saved
         yield store
 

@@ -74,18 +74,14 @@ def refused(request: Request, error: HTTPException) -> Response:
     }.get(error.status_code, str(error.detail))
     said = answer(request, error.status_code, sentence)
     if error.status_code == 405:
-        said.headers["Allow"] = ", ".join(_allowed(request))
+        # What is answered at an address.
+        found: set[str] = set()
+        for route in request.app.router.routes:
+            match, _ = route.matches({**request.scope, "method": "GET"})
+            if match is not Match.NONE:
+                found |= getattr(route, "methods", None) or set()
+        said.headers["Allow"] = ", ".join(sorted(found | ({"HEAD"} if "GET" in found else set())))
     return said
-
-
-def _allowed(request: Request) -> list[str]:
-    """What is answered at an address."""
-    found: set[str] = set()
-    for route in request.app.router.routes:
-        match, _ = route.matches({**request.scope, "method": "GET"})
-        if match is not Match.NONE:
-            found |= getattr(route, "methods", None) or set()
-    return sorted(found | ({"HEAD"} if "GET" in found else set()))
 
 
 def too_large(request: Request, error: TooLarge) -> Response:

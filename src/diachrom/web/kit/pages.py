@@ -51,23 +51,21 @@ class Compiled(FileSystemBytecodeCache):
             super().dump_bytecode(bucket)
 
 
-def _compiled() -> Compiled | None:
-    if sys.dont_write_bytecode:
-        return None
-    folder = Path(sys.pycache_prefix or HERE) / "__pycache__" / "templates"
-    with suppress(OSError):
-        folder.mkdir(parents=True, exist_ok=True)
-    return Compiled(str(folder))
-
-
 def _environment() -> Environment:
+    if sys.dont_write_bytecode:
+        compiled = None
+    else:
+        folder = Path(sys.pycache_prefix or HERE) / "__pycache__" / "templates"
+        with suppress(OSError):
+            folder.mkdir(parents=True, exist_ok=True)
+        compiled = Compiled(str(folder))
     environment = Environment(
         loader=FileSystemLoader(HERE / "templates"),
         autoescape=True,
         undefined=StrictUndefined,
         trim_blocks=True,
         lstrip_blocks=True,
-        bytecode_cache=_compiled(),
+        bytecode_cache=compiled,
     )
     environment.filters["json"] = json.dumps  # for attributes: what is in it is escaped like all else
     environment.globals.update(static_url=static_url, chapter_style=chapter_style)

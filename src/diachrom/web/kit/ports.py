@@ -52,7 +52,13 @@ class StrangersPort(socket.socket):
         listens comes back."""
         with self._counting:
             if sum(map(len, self._open.values())) >= self._most:
-                self._let_one_go()
+                # It hears of it, and whoever has it closes it.
+                most = max(self._open, key=lambda address: len(self._open[address]))
+                first = next((one for one in self._open[most] if not one.leaving), None)
+                if first is not None:
+                    first.leaving = True
+                    with suppress(OSError):
+                        first.shutdown(socket.SHUT_RDWR)
                 raise BlockingIOError
             descriptor, peer = self._accept()  # type: ignore[attr-defined]
             taken = _Taken(self.family, self.type, self.proto, fileno=descriptor)
@@ -64,15 +70,6 @@ class StrangersPort(socket.socket):
             taken.port = self
             own[taken] = None
             return taken, peer
-
-    def _let_one_go(self) -> None:
-        """It hears of it, and whoever has it closes it."""
-        most = max(self._open, key=lambda address: len(self._open[address]))
-        first = next((one for one in self._open[most] if not one.leaving), None)
-        if first is not None:
-            first.leaving = True
-            with suppress(OSError):
-                first.shutdown(socket.SHUT_RDWR)
 
     def over(self, taken: _Taken) -> None:
         with self._counting:

@@ -42,27 +42,25 @@ def story_view(store: Store, told: Sequence[Told], path: Sequence[Floats], targe
             row = rows[one.bottle]
             some = str(one.drops) if one.drops > 0 else f"{one.drops}, counted too many,"
             views.append(ToldView(f"{some} {row.bottle.full_name}", bead(row), "", None))
-    return StoryView(views, _plot(path, target))
-
-
-def _plot(path: Sequence[Floats], target: Target | None) -> Plot | None:
-    """From the first colour to the last: left a* and b*, right the lightness."""
+    # From the first colour to the last: left a* and b*, right the lightness.
     if len(path) < 2:
-        return None
-    points = [point.tolist() for point in path]
-    aim_at = [] if target is None else [targets.point(target).tolist()]
-    around = Around.of(
-        [(one[1], one[2]) for one in points + aim_at], [one[0] for one in points + aim_at], len(points) - 1
-    )
-    curves = around.way(points) + [around.aim(one) for one in aim_at]
-    marks = [(around.middle_ab, "a* and b*"), (around.middle_l, "L*, one after the other")]
-    words = f"The colour went from L {points[0][0]:.0f} to L {points[-1][0]:.0f} in {len(points)} steps"
-    return Plot(
-        key="story",
-        title="The way its colour went",
-        words=words,
-        curves=curves,
-        x_ticks=marks,
-        y_ticks=[],
-        height=HEIGHT,
-    )
+        plot = None
+    else:
+        points = [point.tolist() for point in path]
+        aim_at = [] if target is None else [targets.point(target).tolist()]
+        around = Around.of(
+            [(one[1], one[2]) for one in points + aim_at], [one[0] for one in points + aim_at], len(points) - 1
+        )
+        curves = around.way(points) + [around.aim(one) for one in aim_at]
+        marks = [(around.middle_ab, "a* and b*"), (around.middle_l, "L*, one after the other")]
+        words = f"The colour went from L {points[0][0]:.0f} to L {points[-1][0]:.0f} in {len(points)} steps"
+        plot = Plot(
+            key="story",
+            title="The way its colour went",
+            words=words,
+            curves=curves,
+            x_ticks=marks,
+            y_ticks=[],
+            height=HEIGHT,
+        )
+    return StoryView(views, plot)

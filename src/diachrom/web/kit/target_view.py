@@ -6,7 +6,7 @@ from diachrom.core.film.surface import SURFACES, surface_key
 from diachrom.core.mix import prediction
 from diachrom.core.mix.prediction import ANGLES_DEG
 from diachrom.core.mix.strip import Patch
-from diachrom.store.targets import SeenAs, Target
+from diachrom.store.targets import Target
 from diachrom.web.kit import strip_view
 from diachrom.web.kit.strip_view import ColumnView
 from diachrom.web.kit.swatches import Swatch, swatch
@@ -26,22 +26,19 @@ class TargetView:
 
 
 def target_view(store: Store, one: Target) -> TargetView:
-    detail = ", ".join(filter(None, [one.source, seen_words(store, one.seen)]))
-    patch = target_patch(one)
-    column = strip_view.single(patch, "target", "The target")
-    return TargetView(
-        id=one.id, name=one.name, detail=detail, swatch=swatch(patch.diffuse), column=column, turns=bool(patch.at_angle)
-    )
-
-
-def seen_words(store: Store, seen: SeenAs) -> str:
-    """On what, under what, at which angle it was looked at."""
+    # On what, under what, at which angle it was looked at.
+    seen = one.seen
     on = "" if seen.ground is None else f"on {over(store, seen.ground).words}"
     known = seen.clear_coat is not None
     under = SURFACES[surface_key(clear_coat=bool(seen.clear_coat), satin=seen.satin)] if known else ""
     angles = [angle for angle in seen.views if angle is not None]
     at = "" if not angles else f"at {angles[0]:g}°" if len(angles) == 1 else f"at {len(angles)} angles"
-    return ", ".join(filter(None, [on, under, at]))
+    detail = ", ".join(filter(None, [one.source, ", ".join(filter(None, [on, under, at]))]))
+    patch = target_patch(one)
+    column = strip_view.single(patch, "target", "The target")
+    return TargetView(
+        id=one.id, name=one.name, detail=detail, swatch=swatch(patch.diffuse), column=column, turns=bool(patch.at_angle)
+    )
 
 
 def target_patch(one: Target) -> Patch:

@@ -52,7 +52,9 @@ def written(page: str, how: BenchSettings, own_words: Sequence[str]) -> str:
     if not turns:
         return page
     shown = {str(escape(one)) for one in own_words}
-    kept = _any_of([one for one in shown if any(turn(one) != one for turn in turns)])
+    texts = [one for one in shown if any(turn(one) != one for turn in turns)]
+    longest_first = sorted(texts, key=len, reverse=True)
+    kept = re.compile(f"({'|'.join(map(re.escape, longest_first))})") if texts else None
 
     def around(by: Sequence[Turn]) -> Turn:
         """What people wrote stays."""
@@ -66,11 +68,6 @@ def _turned(text: str, turns: Sequence[Turn]) -> str:
     for turn in turns:
         text = turn(text)
     return text
-
-
-def _any_of(texts: Sequence[str]) -> re.Pattern[str] | None:
-    longest_first = sorted(texts, key=len, reverse=True)
-    return re.compile(f"({'|'.join(map(re.escape, longest_first))})") if texts else None
 
 
 def _parts(page: str, turned: Turn, scale: Turn, *, comma: bool) -> list[str]:
@@ -112,14 +109,10 @@ def _in_line(line: Sequence[str], turned: Turn) -> list[str]:
         tags
     ):  # nothing to turn, or a text that holds a mark itself
         return list(line)
-    text = turned(whole) if MARK not in whole else _with_marks(whole, turned)
+    # As if the tags were not there: they are taken for blanks while figures are turned, and put back after.
+    text = turned(whole) if MARK not in whole else turned(whole.replace(MARK, f" {MARK} ")).replace(f" {MARK} ", MARK)
     first, *others = text.split(MARK)
     return [first, *(part for pair in zip(tags, others, strict=True) for part in pair)]
-
-
-def _with_marks(whole: str, turned: Turn) -> str:
-    """As if the tags were not there: they are taken for blanks while figures are turned, and put back after."""
-    return turned(whole.replace(MARK, f" {MARK} ")).replace(f" {MARK} ", MARK)
 
 
 def _tag(tag: str, turned: Turn, *, comma: bool) -> str:

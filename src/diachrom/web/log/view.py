@@ -158,17 +158,16 @@ def entry_page(store: Store, found: Found) -> EntryPage:
         told=[str(one) for one in _rows(told, "told")],
         facts=_facts(facts if isinstance(facts, dict) else {}),
         colours=[f"{colour} {where}" for where, colour in (colours.items() if isinstance(colours, dict) else ())],
-        faults=[FaultView(one.id, _fault(one.fault, one.note, one.at)) for one in found.faults],
+        faults=[
+            FaultView(one.id, f"{FAULTS.get(one.fault, one.fault)}, {day(one.at)}{f': {one.note}' if one.note else ''}")
+            for one in found.faults
+        ],
         known_faults=[Choice(key, words) for key, words in FAULTS.items()],
         sides=[Choice(key, words) for key, words in SIDES.items()],
         plan=own.plan,
         version=own.version,
         session=own.session,
     )
-
-
-def _fault(fault: str, note: str, at: str) -> str:
-    return f"{FAULTS.get(fault, fault)}, {day(at)}{f': {note}' if note else ''}"
 
 
 def _facts(told: dict[str, Any]) -> list[str]:

@@ -73,6 +73,9 @@ def _found(store: Store, tasks: Tasks) -> FoundPage:
 def show(request: Request, store: OpenStore, tasks: Background, devices: AtBench) -> Response:
     target, settings = targets.aim(store)
     recipes = offered(store)
+    # Those with a colour that stand on the shelf, by name.
+    rows = shelf_index.index(store).rows
+    names = {row.bottle.paint_id: row.bottle.full_name for row in rows if KINDS[row.bottle.kind].colours}
     page = MatchPage(
         target=target_view(store, target) if target else None,
         targets=[target_view(store, one) for one in targets.latest(store)],
@@ -82,18 +85,11 @@ def show(request: Request, store: OpenStore, tasks: Background, devices: AtBench
         thicknesses=[(um, key) for key, um in COATS_UM.items()],
         seen_at=SEEN_AT,
         recipes=[Choice(str(one.recipe), called(one)) for one in recipes],
-        paints=_paints(store),
+        paints=[Choice(key, name) for key, name in sorted(names.items(), key=lambda item: item[1].casefold())],
         found=_found(store, tasks),
         device=reader_panel(devices, chosen_reader(request, devices)),
     )
     return render("match/page.html", page=page, frame=frame(request, store, "match"))
-
-
-def _paints(store: Store) -> list[Choice]:
-    """Those with a colour that stand on the shelf, by name."""
-    rows = shelf_index.index(store).rows
-    names = {row.bottle.paint_id: row.bottle.full_name for row in rows if KINDS[row.bottle.kind].colours}
-    return [Choice(key, name) for key, name in sorted(names.items(), key=lambda item: item[1].casefold())]
 
 
 @router.get("/match/found")

@@ -59,26 +59,24 @@ def _page(store: Store, tasks: Tasks, wanted: Sequence[int] = ()) -> SeveralPage
     chosen = set(wanted) or ({one.id for one in task.targets} if task else set())
     views = [(target_view(store, one), one.id in chosen) for one in targets.latest(store)]
     zones = [] if task is None or task.palette is None else _zones(store, task)
+    if task is None or task.palette is None:
+        headline = ""
+    else:
+        closeness = task.settings.wish.closeness
+        near = sum(one.delta_e <= closeness for one in task.palette.mixes)
+        bottles, colours = count(len(task.palette.bottles), "bottle"), len(task.palette.mixes)
+        which = "all" if near == colours else f"{near} of"
+        rest = "" if near == colours else ", the rest about as near as this shelf goes"
+        headline = f"{bottles} bring {which} {colours} colours within dE {closeness:g}{rest}."
     return SeveralPage(
         choices=views,
         running=task is not None and task.going_on,
         problem="" if task is None else task.problem,
-        headline=_headline(task),
+        headline=headline,
         bottles="" if task is None else _bottles(task),
         zones=zones,
         most=several.MOST_TARGETS,
     )
-
-
-def _headline(task: SeveralTask | None) -> str:
-    if task is None or task.palette is None:
-        return ""
-    closeness = task.settings.wish.closeness
-    near = sum(one.delta_e <= closeness for one in task.palette.mixes)
-    bottles, colours = count(len(task.palette.bottles), "bottle"), len(task.palette.mixes)
-    which = "all" if near == colours else f"{near} of"
-    rest = "" if near == colours else ", the rest about as near as this shelf goes"
-    return f"{bottles} bring {which} {colours} colours within dE {closeness:g}{rest}."
 
 
 def _bottles(task: SeveralTask) -> str:

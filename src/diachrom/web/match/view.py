@@ -77,11 +77,16 @@ def found_page(store: Store, task: MatchTask) -> FoundPage:
         limits = (
             f"No mix of these bottles comes nearer here: the target is {missing} than they go. The shelf ends here."
         )
+    if task.stopped and not task.evaluated:
+        count = "Stopped before the first answer. Open Match again and it goes on."
+    else:
+        tried = f"{task.evaluated:,} cups tried".replace(",", " ")
+        count = f"{tried}, still looking" if task.going_on else f"{tried}, then stopped" if task.stopped else tried
     return FoundPage(
         target=target_view(store, task.target),
         going_on=task.going_on,
         problem=task.problem,
-        count_words=_count(task),
+        count_words=count,
         limits=limits,
         start=_start(task),
         alternatives=[_alternative(store, task, one) for one in found],
@@ -98,6 +103,19 @@ def _alternative(store: Store, task: MatchTask, one: Alternative) -> Alternative
     own = [Part(c.bottle.id, drops, c.drop_ml) for c, drops in parts if c.bottle is not None]
     strip = task.strips[one.match.parts]
     kinds = ", ".join(one.kinds)
+    facts = [
+        ("One drop amiss", f"dE {one.worst_drop:.1f} at most"),
+        ("As it is sprayed", f"nine in ten within dE {one.spread_delta_e:.1f}"),
+    ]
+    if one.uncommon:
+        facts.append(("Special paint", " and ".join(task.candidates[at].paint.name for at in one.uncommon)))
+    if len(one.by_view) > 1:
+        far, angle = max(zip(one.by_view, task.target.seen.views, strict=True), key=lambda pair: pair[0])
+        facts.append(("At its worst", f"dE {far:.1f} at {angle:g}°"))
+    close = f"{words.closeness(one.worst_delta_e)}, dE {one.worst_delta_e:.1f}"
+    facts.append(("In other light", f"{one.worst_light}: {close}"))
+    if one.price is not None:
+        facts.append(("Paint for it", f"{one.price:.2f} in your currency"))
     return AlternativeView(
         kinds=kinds[0].upper() + kinds[1:],
         parts="-".join(f"{part.bottle}x{part.drops}" for part in own),
@@ -109,15 +127,8 @@ def _alternative(store: Store, task: MatchTask, one: Alternative) -> Alternative
         delta_e=f"dE {one.match.delta_e:.1f}" + (" on average" if len(one.match.labs) > 1 else ""),
         why=one.why,
         bottles=[(part.bottle, rows[part.bottle].bottle.full_name) for part in own],
-        facts=_facts(task, one),
+        facts=facts,
     )
-
-
-def _count(task: MatchTask) -> str:
-    if task.stopped and not task.evaluated:
-        return "Stopped before the first answer. Open Match again and it goes on."
-    tried = f"{task.evaluated:,} cups tried".replace(",", " ")
-    return f"{tried}, still looking" if task.going_on else f"{tried}, then stopped" if task.stopped else tried
 
 
 def _start(task: MatchTask) -> str:
@@ -134,23 +145,6 @@ def _start(task: MatchTask) -> str:
 def _coats(task: MatchTask) -> str:
     coats = task.settings.coats
     return "one is" if coats == 1 else f"{coats} are"
-
-
-def _facts(task: MatchTask, one: Alternative) -> list[tuple[str, str]]:
-    facts = [
-        ("One drop amiss", f"dE {one.worst_drop:.1f} at most"),
-        ("As it is sprayed", f"nine in ten within dE {one.spread_delta_e:.1f}"),
-    ]
-    if one.uncommon:
-        facts.append(("Special paint", " and ".join(task.candidates[at].paint.name for at in one.uncommon)))
-    if len(one.by_view) > 1:
-        far, angle = max(zip(one.by_view, task.target.seen.views, strict=True), key=lambda pair: pair[0])
-        facts.append(("At its worst", f"dE {far:.1f} at {angle:g}°"))
-    close = f"{words.closeness(one.worst_delta_e)}, dE {one.worst_delta_e:.1f}"
-    facts.append(("In other light", f"{one.worst_light}: {close}"))
-    if one.price is not None:
-        facts.append(("Paint for it", f"{one.price:.2f} in your currency"))
-    return facts
 
 
 def _plot(task: MatchTask) -> Plot:

@@ -132,12 +132,30 @@ def _page(store: Store, seen: AmountsSeen, asked: dict[str, str], hand: str, pro
     scaled, needs = None, None
     try:
         if asked.get("value", "").strip() and not seen.cup.empty:
-            scaled = _scaled(store, seen, asked["value"], _unit(asked))
+            value = asked["value"]
+            unit = _unit(asked)
+            amount = read_number(value, "Scale to")
+            each = seen.cup.volume_ml / seen.cup.drops
+            wanted = {"ml": amount, "drops": amount * each, "times": amount * seen.cup.volume_ml}[unit]
+            found = amounts.scale(store, wanted)
+            parts = [
+                replace(part, drops=min(drops, MOST_DROPS))
+                for part, drops in zip(seen.contents.draft.parts, found.scaled.drops, strict=True)
+            ]
+            beads = bead_string(parts, seen.contents.shelf)
+            total = f"{count(sum(found.scaled.drops), 'drop')}, {found.scaled.volume_ml:.2f} ml"
+            scaled = ScaledView(total, beads, beads.words, _costs(found.delta_e, found.words), wanted)
         if not seen.cup.empty:
             needs = amounts.needed(store, job_of(given, draft.coats, draft.film_um))
     except DiachromError as error:
         problem = str(error)
     places = {part.bottle: at for at, part in enumerate(draft.parts)}
+    # The volumes at which whole drops cost nothing, around what is asked for: for the address, and in words.
+    free = [(f"{ml:.4f}", f"{ml:.2f} ml") for ml in amounts.free_near(store, scaled.volume_ml if scaled else None)]
+    learned, said = overspray_history.learned(store), ""
+    if needs is not None:
+        ml, drops, cups_ = needs
+        said = f"{ml:.1f} ml, {count(drops, 'drop')}, {count(cups_, 'airbrush cup')}"
     return AmountsPage(
         name=draft.name or "The cup",
         beads=bead_string(draft.parts, seen.contents.shelf),
@@ -146,13 +164,19 @@ def _page(store: Store, seen: AmountsSeen, asked: dict[str, str], hand: str, pro
         idle=[at for at, part in enumerate(draft.parts) if not part.drops],
         counted_in=amounts.COUNTED_IN,
         scale=ScaleView(
-            _free(store, scaled),
+            free,
             [Choice(key, words) for key, words in UNITS.items()],
             _unit(asked),
             asked.get("value", ""),
             scaled,
         ),
-        job=_job(store, given, needs),
+        job=JobView(
+            [(key, words, given[key]) for key, words in FIELDS],
+            learned.words,
+            learned.jobs > 0,
+            said,
+            "" if needs is None else f"{needs[0]:.2f}",
+        ),
         thinning=_thinning(seen, asked, hand),
         rest=rest_view(resting.rest(store)),
         droppers=_droppers(seen),
@@ -177,61 +201,26 @@ def _amount(one: PartAmounts, at: int) -> AmountView:
     )
 
 
-def _job(store: Store, given: dict[str, str], needs: tuple[float, int, int] | None) -> JobView:
-    learned, said = overspray_history.learned(store), ""
-    if needs is not None:
-        ml, drops, cups_ = needs
-        said = f"{ml:.1f} ml, {count(drops, 'drop')}, {count(cups_, 'airbrush cup')}"
-    return JobView(
-        [(key, words, given[key]) for key, words in FIELDS],
-        learned.words,
-        learned.jobs > 0,
-        said,
-        "" if needs is None else f"{needs[0]:.2f}",
-    )
-
-
 def _thinning(seen: AmountsSeen, asked: dict[str, str], hand: str) -> ThinningView:
     wants, said = seen.wants, ""
     if wants is not None:
         said = f"Usual for it: {100 * wants.share:.0f} % of the volume; it has {100 * wants.now:.0f} %."
+    coats = seen.contents.draft.coats
+    needed = [
+        f"{found or f'more than {LADDER_COATS}'} at {100 * share:.0f} %" for share, found in seen.coats_needed(coats)
+    ]
     return ThinningView(
         hands=[Choice(key, words) for key, words in HANDS.items()],
         hand=hand,
         pressure=asked.get("pressure", "").strip() or f"{USUAL_BAR[hand]:g} bar",
         wants=said,
-        coats_needed=_coats_needed(seen),
+        coats_needed=f"Where {count(coats, 'coat')} get as it comes, thinned it takes {', '.join(needed)}."
+        if needed
+        else "",
         notes=wants.notes if wants else [],
         thinner=seen.thinner,
         ladder=_ladder(seen) if seen.ladder else None,
     )
-
-
-def _free(store: Store, scaled: ScaledView | None) -> list[tuple[str, str]]:
-    """The volumes at which whole drops cost nothing, around what is asked for: for the address, and in words."""
-    return [(f"{ml:.4f}", f"{ml:.2f} ml") for ml in amounts.free_near(store, scaled.volume_ml if scaled else None)]
-
-
-def _scaled(store: Store, seen: AmountsSeen, value: str, unit: str) -> ScaledView:
-    amount = read_number(value, "Scale to")
-    each = seen.cup.volume_ml / seen.cup.drops
-    wanted = {"ml": amount, "drops": amount * each, "times": amount * seen.cup.volume_ml}[unit]
-    found = amounts.scale(store, wanted)
-    parts = [
-        replace(part, drops=min(drops, MOST_DROPS))
-        for part, drops in zip(seen.contents.draft.parts, found.scaled.drops, strict=True)
-    ]
-    beads = bead_string(parts, seen.contents.shelf)
-    total = f"{count(sum(found.scaled.drops), 'drop')}, {found.scaled.volume_ml:.2f} ml"
-    return ScaledView(total, beads, beads.words, _costs(found.delta_e, found.words), wanted)
-
-
-def _coats_needed(seen: AmountsSeen) -> str:
-    coats = seen.contents.draft.coats
-    needed = [
-        f"{found or f'more than {LADDER_COATS}'} at {100 * share:.0f} %" for share, found in seen.coats_needed(coats)
-    ]
-    return f"Where {count(coats, 'coat')} get as it comes, thinned it takes {', '.join(needed)}." if needed else ""
 
 
 def _costs(delta_e: float, said: str) -> str:

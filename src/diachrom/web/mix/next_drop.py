@@ -60,10 +60,24 @@ def next_page(store: Store, found: NextDrop, order: str) -> NextPage:
         return bottle.full_name if bottle is not None else candidates[at].key
 
     strong = sorted(advice.spoils, key=lambda at: -advice.first_drop[at])[:4]
+    close = words.closeness(advice.delta_e)
+    beside = "" if advice.difference.startswith("the same") else f": it is {advice.difference}"
+    stop = " Stop: no single bottle brings it nearer." if advice.stop else ""
+    front = facing(target.seen.views)
     return NextPage(
         target=target_view(store, target),
-        sentence=_sentence(target, advice),
-        helps=_helps(found, facing(target.seen.views), name),
+        sentence=f"Beside {target.name} {close}, dE {advice.delta_e:.1f}{beside}.{stop}",
+        helps=[
+            HelpView(
+                helps.id,
+                way.drops,
+                f"{way.drops} {_short(name(way.index))}",
+                f"{way.words}; then dE {way.delta_e:.1f}",
+                swatch(prediction.colour_of(way.labs[front].tolist())),
+            )
+            for way in found.advice.helps[:HELPS_SHOWN]
+            if (helps := found.candidates[way.index].bottle) is not None
+        ],
         spoils=f"One drop too many: {', '.join(name(at) for at in strong)}." if strong else "",
         spoiling=" ".join(str(own.id) for at in advice.spoils if (own := candidates[at].bottle) is not None),
         rescue="" if advice.rescue is None else _rescue(advice.rescue, name),
@@ -72,30 +86,9 @@ def next_page(store: Store, found: NextDrop, order: str) -> NextPage:
     )
 
 
-def _helps(found: NextDrop, front: int, name: Callable[[int], str]) -> list[HelpView]:
-    return [
-        HelpView(
-            own.id,
-            way.drops,
-            f"{way.drops} {_short(name(way.index))}",
-            f"{way.words}; then dE {way.delta_e:.1f}",
-            swatch(prediction.colour_of(way.labs[front].tolist())),
-        )
-        for way in found.advice.helps[:HELPS_SHOWN]
-        if (own := found.candidates[way.index].bottle) is not None
-    ]
-
-
 def _short(name: str) -> str:
     """A name that keeps its button small; the row in the cup has the whole of it."""
     return name if len(name) <= LONGEST_NAME else f"{name[:LONGEST_NAME].rsplit(' ', 1)[0]}…"
-
-
-def _sentence(target: Target, advice: Advice) -> str:
-    close = words.closeness(advice.delta_e)
-    beside = "" if advice.difference.startswith("the same") else f": it is {advice.difference}"
-    stop = " Stop: no single bottle brings it nearer." if advice.stop else ""
-    return f"Beside {target.name} {close}, dE {advice.delta_e:.1f}{beside}.{stop}"
 
 
 def _rescue(rescue: Rescue, name: Callable[[int], str]) -> str:

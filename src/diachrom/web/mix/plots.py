@@ -18,7 +18,30 @@ def plots(strip: Strip, *, ground: str, coats: int) -> list[Plot]:
     shown = [_coats(strip, ground=column.over.key, coats=coats)]
     if any(one.has_direction for one in strip.columns):
         shown.append(_tilt(strip, column, coats))
-    return [*shown, _spectrum(strip, column, patch)]
+    lines: list[tuple[str, Colour, bool]] = []
+    if patch.at_angle:
+        lines += [("glance", patch.at_angle[0], False), ("turned away", patch.at_angle[-1], False)]
+    else:
+        lines.append((_short(column), patch.diffuse, False))
+    if strip.cup:
+        lines.append(("cup", strip.cup, True))
+    highest = max(1.0, *(float(colour.radiance_factor.max()) for _, colour, _ in lines))
+    axes = Axes(float(WAVELENGTHS_NM[0]), float(WAVELENGTHS_NM[-1]), highest)
+    curves = [_line(axes, label, colour, dashed=dashed) for label, colour, dashed in lines]
+    marks = [(axes.x(nm), f"{nm} nm" if nm == 700 else str(nm)) for nm in (400, 500, 600, 700)]
+    ticks = [(axes.y(0.0), "0 %"), (axes.y(highest), f"{100 * highest:.0f} %")]
+    if highest > 1.3:
+        ticks.append((axes.y(1.0), "100 %"))
+    words = "; ".join(f"{label}: up to {100 * colour.radiance_factor.max():.0f} percent" for label, colour, _ in lines)
+    spectrum = Plot(
+        key="spectrum",
+        title=f"What comes back, on {column.over.words}",
+        words=words,
+        curves=apart(curves),
+        x_ticks=marks,
+        y_ticks=ticks,
+    )
+    return [*shown, spectrum]
 
 
 def _short(column: Column) -> str:
@@ -30,7 +53,17 @@ def _coats(strip: Strip, *, ground: str, coats: int) -> Plot:
     axes = Axes(0, most, BRIGHTEST)
     curves, told = [], []
     for column in strip.columns:
-        for label, colours in _series(column):
+        # A ground with a direction has two curves: its glance and its turned-away side.
+        patches = [column.bare, *column.patches]
+        if not column.has_direction:
+            series = [(_short(column), [patch.diffuse for patch in patches])]
+        else:
+            name = "foil" if column.over.key == "silver-foil" else _short(column)
+            series = [
+                (f"{name}, glance", [_at(patch, 0) for patch in patches]),
+                (f"{name}, away", [_at(patch, -1) for patch in patches]),
+            ]
+        for label, colours in series:
             chosen = float(coats) if column.over.key == ground else None
             points = [(float(at), colour) for at, colour in enumerate(colours)]
             dots = axes.dots(points, chosen)
@@ -53,18 +86,6 @@ def _coats(strip: Strip, *, ground: str, coats: int) -> Plot:
         x_ticks=counts,
         y_ticks=ticks,
     )
-
-
-def _series(column: Column) -> list[tuple[str, list[Colour]]]:
-    """A ground with a direction has two curves: its glance and its turned-away side."""
-    patches = [column.bare, *column.patches]
-    if not column.has_direction:
-        return [(_short(column), [patch.diffuse for patch in patches])]
-    name = "foil" if column.over.key == "silver-foil" else _short(column)
-    return [
-        (f"{name}, glance", [_at(patch, 0) for patch in patches]),
-        (f"{name}, away", [_at(patch, -1) for patch in patches]),
-    ]
 
 
 def _at(patch: Patch, which: int) -> Colour:
@@ -98,32 +119,6 @@ def _tilt(strip: Strip, chosen: Column, coats: int) -> Plot:
         title=title,
         words="Lightness against the tilt: " + "; ".join(told),
         curves=curves,
-        x_ticks=marks,
-        y_ticks=ticks,
-    )
-
-
-def _spectrum(strip: Strip, column: Column, patch: Patch) -> Plot:
-    lines: list[tuple[str, Colour, bool]] = []
-    if patch.at_angle:
-        lines += [("glance", patch.at_angle[0], False), ("turned away", patch.at_angle[-1], False)]
-    else:
-        lines.append((_short(column), patch.diffuse, False))
-    if strip.cup:
-        lines.append(("cup", strip.cup, True))
-    highest = max(1.0, *(float(colour.radiance_factor.max()) for _, colour, _ in lines))
-    axes = Axes(float(WAVELENGTHS_NM[0]), float(WAVELENGTHS_NM[-1]), highest)
-    curves = [_line(axes, label, colour, dashed=dashed) for label, colour, dashed in lines]
-    marks = [(axes.x(nm), f"{nm} nm" if nm == 700 else str(nm)) for nm in (400, 500, 600, 700)]
-    ticks = [(axes.y(0.0), "0 %"), (axes.y(highest), f"{100 * highest:.0f} %")]
-    if highest > 1.3:
-        ticks.append((axes.y(1.0), "100 %"))
-    words = "; ".join(f"{label}: up to {100 * colour.radiance_factor.max():.0f} percent" for label, colour, _ in lines)
-    return Plot(
-        key="spectrum",
-        title=f"What comes back, on {column.over.words}",
-        words=words,
-        curves=apart(curves),
         x_ticks=marks,
         y_ticks=ticks,
     )

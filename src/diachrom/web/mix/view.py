@@ -10,8 +10,7 @@ from diachrom.core.light.lights import against_water, light
 from diachrom.core.mix.cup import AIRBRUSH_CUP_ML
 from diachrom.core.mix.draft import Part
 from diachrom.core.mix.layers import COATS_UM
-from diachrom.core.mix.prediction import Colour
-from diachrom.core.mix.strip import Column, Patch, Strip
+from diachrom.core.mix.strip import Column, Strip
 from diachrom.web.kit.choices import Choices, choices
 from diachrom.web.kit.formatting import coats_words
 from diachrom.web.kit.frame import CupUnderWay, under_way
@@ -137,9 +136,25 @@ def mix_page(seen: CupSeen, said: str = "", *, large: bool = False) -> MixPage:
     warnings = [*_troubles(seen), *_warnings(seen), *seen.advice]
     many = len(seen.now.draft.parts) > (FEW - 1 if seen.aimed or large else FEW)
     strip = seen.foreseen.strip
+    draft = seen.now.draft
+    # What a press on the surface makes of it.
+    keys = list(SURFACES)
     return MixPage(
         cup=_cup(seen),
-        spray=_spray(seen),
+        spray=SprayView(
+            ground=draft.ground,
+            film_um=draft.film_um,
+            coats=draft.coats,
+            most_coats=MOST_COATS_SHOWN,
+            surface=draft.surface,
+            next_surface=keys[(keys.index(draft.surface) + 1) % len(keys)],
+            sealed=draft.sealed,
+            own_ground=draft.own_ground,
+            light=draft.light,
+            nozzle_mm=draft.nozzle_mm,
+            choices=choices(seen.recipes, draft),
+            thicknesses=[CoatChoice(um, key, um == draft.film_um) for key, um in COATS_UM.items()],
+        ),
         room=Room(many, (many or large) and strip is not None, _panels(aimed=seen.aimed, warnings=len(warnings))),
         seen=_seen(seen, strip) if strip else None,
         problem=seen.foreseen.problem,
@@ -154,16 +169,26 @@ def mix_page(seen: CupSeen, said: str = "", *, large: bool = False) -> MixPage:
 
 def _cup(seen: CupSeen) -> CupView:
     draft, cup, shelf = seen.now.draft, seen.cup, seen.contents.shelf
+    if seen.saved.version is None:
+        save_words = "Save as a recipe"
+    else:
+        save_words = f"Save version {seen.saved.next_version}" if seen.saved.changed else "Saved"
+    saved = seen.saved.version
+    if saved is None:
+        status = "A new mix, not saved yet" if seen.now.draft.parts else "An empty cup"
+    else:
+        place = f"Recipe {saved.recipe}, version {saved.version}"
+        status = f"{place}, changed since" if seen.saved.changed else f"{place}, as saved"
     return CupView(
         name=draft.name,
         note=draft.note,
-        status=_status(seen),
+        status=status,
         beads=bead_string(draft.parts, shelf),
         rows=[_row(shelf[part.bottle], part, cup.volume_ml) for part in draft.parts],
         drops=cup.drops,
         volume_ml=f"{cup.volume_ml:.2f}",
         thinner=f"{100 * cup.dilution:.0f}",
-        save_words=_save_words(seen),
+        save_words=save_words,
         can_save=seen.saved.changed and not cup.empty,
         undo=seen.now.undo,
         redo=seen.now.redo,
@@ -180,38 +205,6 @@ def _row(own: OnShelf, part: Part, total_ml: float) -> Row:
         drops=part.drops,
         percent=f"{100 * part.drops * part.drop_ml / total_ml:.0f} %" if total_ml else "",
     )
-
-
-def _spray(seen: CupSeen) -> SprayView:
-    draft = seen.now.draft
-    return SprayView(
-        ground=draft.ground,
-        film_um=draft.film_um,
-        coats=draft.coats,
-        most_coats=MOST_COATS_SHOWN,
-        surface=draft.surface,
-        next_surface=_after(draft.surface),
-        sealed=draft.sealed,
-        own_ground=draft.own_ground,
-        light=draft.light,
-        nozzle_mm=draft.nozzle_mm,
-        choices=choices(seen.recipes, draft),
-        thicknesses=[CoatChoice(um, key, um == draft.film_um) for key, um in COATS_UM.items()],
-    )
-
-
-def _status(seen: CupSeen) -> str:
-    saved = seen.saved.version
-    if saved is None:
-        return "A new mix, not saved yet" if seen.now.draft.parts else "An empty cup"
-    place = f"Recipe {saved.recipe}, version {saved.version}"
-    return f"{place}, changed since" if seen.saved.changed else f"{place}, as saved"
-
-
-def _save_words(seen: CupSeen) -> str:
-    if seen.saved.version is None:
-        return "Save as a recipe"
-    return f"Save version {seen.saved.next_version}" if seen.saved.changed else "Saved"
 
 
 def _troubles(seen: CupSeen) -> Iterator[str]:
@@ -255,6 +248,14 @@ def _seen(seen: CupSeen, strip: Strip) -> SeenView:
     sure = seen.foreseen.spread
     sparkle = any(pour.drops and pour.paint.flake and pour.paint.flake.sparkle for pour in seen.cup.pours)
     views = columns(strip, sparkle=bool(sparkle))
+    # Whether it is still seen down there, "" out of the water.
+    contrast = against_water(patch.diffuse.radiance_factor, under=light(draft.light))
+    if contrast is None:
+        in_water = ""
+    elif abs(contrast) < FAINT_CONTRAST:
+        in_water = "It hardly stands out from the water."
+    else:
+        in_water = "It stands out lighter than the water." if contrast > 0 else "It stands out darker than the water."
     return SeenView(
         cup=swatch(strip.cup) if strip.cup else None,
         columns=views,
@@ -262,22 +263,12 @@ def _seen(seen: CupSeen, strip: Strip) -> SeenView:
         figures=swatch(patch.at_angle[0] if patch.at_angle else patch.diffuse).figures
         + (" at the glance" if patch.at_angle else ""),
         sureness=f"Likely within dE {sure.delta_e:.1f}, mostly {sure.cause}." if sure else "",
-        in_water=_in_water(patch, draft.light),
+        in_water=in_water,
         beyond_screen=not all(view.fits_screen for one in views for view in one.patches),
         plots=plots(strip, ground=draft.ground, coats=draft.coats),
         angles=strip.angles_deg,
         turns=any(one.has_direction for one in strip.columns),
     )
-
-
-def _in_water(patch: Patch, light_key: str) -> str:
-    """Whether it is still seen down there, "" out of the water."""
-    contrast = against_water(patch.diffuse.radiance_factor, under=light(light_key))
-    if contrast is None:
-        return ""
-    if abs(contrast) < FAINT_CONTRAST:
-        return "It hardly stands out from the water."
-    return "It stands out lighter than the water." if contrast > 0 else "It stands out darker than the water."
 
 
 def _told(strip: Strip, column: Column, coats: int) -> str:
@@ -288,17 +279,9 @@ def _told(strip: Strip, column: Column, coats: int) -> str:
         if glance.name == away.name:
             return f"{glance.name} at every tilt."
         return f"{glance.name} at the glance, {away.name} turned away."
-    return f"{swatch(patch.diffuse).name}{_beside_cup(strip.cup, patch.diffuse)}"
-
-
-def _beside_cup(cup: Colour | None, patch: Colour) -> str:
-    if cup is None:
-        return ", as the ground is: nothing in the cup colours."
-    said = words.difference(cup.lab, patch.lab)
-    return f", {said} as in the cup." if said.startswith("the same") else f", {said} than in the cup."
-
-
-def _after(surface: str) -> str:
-    """What a press on the surface makes of it."""
-    keys = list(SURFACES)
-    return keys[(keys.index(surface) + 1) % len(keys)]
+    if strip.cup is None:
+        beside_cup = ", as the ground is: nothing in the cup colours."
+    else:
+        said = words.difference(strip.cup.lab, patch.diffuse.lab)
+        beside_cup = f", {said} as in the cup." if said.startswith("the same") else f", {said} than in the cup."
+    return f"{swatch(patch.diffuse).name}{beside_cup}"

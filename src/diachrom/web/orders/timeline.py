@@ -87,7 +87,8 @@ def _lane(schedule: Schedule, session: Session, start: datetime, minutes: float,
         return round(LEFT + scale * (at - start).total_seconds() / 60, 1)
 
     visits = [row.visit for row in session.rows if row.visit is not None]
-    ticks = [(x(at), f"{at.astimezone():%H:%M}" if x(at) < LAST_TICK else "") for at in _hours(start, minutes)]
+    hours = [start + timedelta(hours=at) for at in range(int(minutes // 60) + 1)]
+    ticks = [(x(at), f"{at.astimezone():%H:%M}" if x(at) < LAST_TICK else "") for at in hours]
     dry: list[tuple[float, float, float]] = []
     free: list[float] = [0.0] * MOST_DRYING
     for one in visits:
@@ -125,10 +126,6 @@ def _clock(schedule: Schedule, visit: Visit, after: int) -> str:
     return f"{schedule.at(visit.end + after).astimezone():%H:%M}"
 
 
-def _hours(start: datetime, minutes: float) -> list[datetime]:
-    return [start + timedelta(hours=at) for at in range(int(minutes // 60) + 1)]
-
-
 def _as_far_as_it_fits(words: str, room: int) -> str:
     """Whole words alone: what is seen is a part of what is read aloud."""
     return words if len(words) <= room else words[: max(room + 1, 0)].rpartition(" ")[0].rstrip(",:")
@@ -140,13 +137,19 @@ def _block(schedule: Schedule, visit: Visit, edges: tuple[float, float], marks: 
     label = _as_far_as_it_fits(visit.words.split(", coat ")[0], int((width - 8) / LETTER))
     begin = schedule.at(visit.start)
     fill = marks.fills.get(visit.mix, "") if visit.mix and visit.what != "clean" else ""
+    # Whether white stands out more from a colour than black (WCAG's contrast: they are alike at 0.18).
+    if not fill:
+        dark = False
+    else:
+        red, green, blue = (int(fill[at : at + 2], 16) / 255 for at in (1, 3, 5))
+        dark = 0.2126 * red**2.2 + 0.7152 * green**2.2 + 0.0722 * blue**2.2 <= 0.18
     return BlockView(
         block=visit.block,
         what=visit.what,
         x=edges[0],
         width=round(width, 1),
         fill=fill,
-        on_dark=_dark(fill),
+        on_dark=dark,
         label=label[:1].upper() + label[1:],
         words=f"{begin.astimezone():%H:%M} to {schedule.at(visit.end).astimezone():%H:%M}: {words}",
         start=begin.isoformat(),
@@ -154,11 +157,3 @@ def _block(schedule: Schedule, visit: Visit, edges: tuple[float, float], marks: 
         pinned=visit.block in marks.pinned,
         draggable=visit.what != "clean",
     )
-
-
-def _dark(fill: str) -> bool:
-    """Whether white stands out more from a colour than black (WCAG's contrast: they are alike at 0.18)."""
-    if not fill:
-        return False
-    red, green, blue = (int(fill[at : at + 2], 16) / 255 for at in (1, 3, 5))
-    return 0.2126 * red**2.2 + 0.7152 * green**2.2 + 0.0722 * blue**2.2 <= 0.18

@@ -77,31 +77,30 @@ def _finding(one: Finding, mends: Sequence[tuple[int, str]] | None) -> FindingVi
     )
 
 
-def _page(store: Store, number: int, said: str = "", *, ways: bool = False) -> ChecksPage:
+def _answer(store: Store, number: int, said: str = "", *, changed: bool = True, ways: bool = False) -> Response:
     plan = plans.now(store, number).plan
     seen = checking.checked(store, plan, of=number)
     if ways:
         rows = [_finding(one.finding, one.mends) for one in checking.with_ways(store, plan, seen, of=number)]
     else:
         rows = [_finding(one, None if one.mends else []) for one in seen.open]
-    return ChecksPage(
-        number=number,
-        headline=f"{count(len(seen.open), 'warning')}" if seen.open else "The checks have nothing to say",
-        findings=rows,
-        accepted=[AcceptedView(check, CHECKS[check].words, note, still) for check, note, still in seen.accepted],
-        schools=[Choice(one, CHECKS[one].words) for one in seen.schools],
-        prepared=[(key, words, key in plan.prepared) for key, words in PREPARATIONS.items()],
-        eyes=[Choice(key, words) for key, words in EYES.items()],
-        plan=plan,
-        job=job([seen.look], overspray_history.learned(store)),
-        baits=count(plan.baits, "bait"),
-        said=said,
-        to_try=any(one.mends is None for one in rows),
+    answer = render(
+        "plan/checks.html",
+        page=ChecksPage(
+            number=number,
+            headline=f"{count(len(seen.open), 'warning')}" if seen.open else "The checks have nothing to say",
+            findings=rows,
+            accepted=[AcceptedView(check, CHECKS[check].words, note, still) for check, note, still in seen.accepted],
+            schools=[Choice(one, CHECKS[one].words) for one in seen.schools],
+            prepared=[(key, words, key in plan.prepared) for key, words in PREPARATIONS.items()],
+            eyes=[Choice(key, words) for key, words in EYES.items()],
+            plan=plan,
+            job=job([seen.look], overspray_history.learned(store)),
+            baits=count(plan.baits, "bait"),
+            said=said,
+            to_try=any(one.mends is None for one in rows),
+        ),
     )
-
-
-def _answer(store: Store, number: int, said: str = "", *, changed: bool = True, ways: bool = False) -> Response:
-    answer = render("plan/checks.html", page=_page(store, number, said, ways=ways))
     if changed:
         answer.headers.update(CHANGED)
     return answer

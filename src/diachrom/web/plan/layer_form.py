@@ -42,18 +42,18 @@ def whole(text: str, field: str) -> int:
     return int(plain)
 
 
-def _figure(key: str, text: str) -> float:
-    value = FIGURES[key].value(text)
-    if not isinstance(value, float):
-        raise InvalidInput(f"{FIGURES[key].words} is missing.", field=key)
-    return value
-
-
 def changes_of(store: Store, layer: Layer, form: Mapping[str, str], blank: Blank) -> Layer:
     """A layer as a form has it. Raises InvalidInput."""
     found = layer
     if form.get("source") and form["source"] != layer.source:
-        found = _of_source(store, layer, form["source"])
+        # Of another recipe or paint: where it goes stays.
+        source = form["source"]
+        if layer.what in ("foil", "clear"):
+            found = replace(layer, source=source if layer.what == "foil" or source in CLEARS else "")
+        else:
+            kind = layer.what if layer.what == "wash" else "recipe" if source.startswith("recipe:") else "paint"
+            new = plans.layer_of(store, kind, source)
+            found = replace(layer, what=kind, source=new.source, name=new.name, sealed=new.sealed)
     if form.get("region"):
         found = plans.in_region(found, form["region"])
     for key in CHOSEN:
@@ -63,20 +63,13 @@ def changes_of(store: Store, layer: Layer, form: Mapping[str, str], blank: Blank
         if key == "soft_mm" and key in form and not form[key].strip():
             found = replace(found, soft_mm=None)
         elif key in form:
-            value = _figure(key, form[key])
+            value = FIGURES[key].value(form[key])
+            if not isinstance(value, float):
+                raise InvalidInput(f"{FIGURES[key].words} is missing.", field=key)
             found = replace(found, **{key: round(value) if key == "coats" else value})  # type: ignore[arg-type]
     if "of_switches" in form:
         found = replace(found, sealed="sealed" in form, mirrored="mirrored" in form)
     return replace(found, through=_through(found.through, form))
-
-
-def _of_source(store: Store, layer: Layer, source: str) -> Layer:
-    """Of another recipe or paint: where it goes stays."""
-    if layer.what in ("foil", "clear"):
-        return replace(layer, source=source if layer.what == "foil" or source in CLEARS else "")
-    kind = layer.what if layer.what == "wash" else "recipe" if source.startswith("recipe:") else "paint"
-    new = plans.layer_of(store, kind, source)
-    return replace(layer, what=kind, source=new.source, name=new.name, sealed=new.sealed)
 
 
 def _through(old: Through, form: Mapping[str, str]) -> Through:

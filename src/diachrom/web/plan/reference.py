@@ -67,6 +67,11 @@ def _page(store: Store, tasks: Tasks, number: int, said: str = "") -> ReferenceP
     mixes = [] if found is None else reference.mixes(task, found)
     own = {one.zone: one for one in mixes}
     running = task is not None and task.going_on and any(zone.target for zone in zones)
+    if not mixes:
+        headline = ""
+    else:
+        bottles = {part.bottle for one in mixes for part in one.parts}
+        headline = f"{count(len(bottles), 'bottle')} make all {len(mixes)} zones."
     return ReferencePage(
         number=number,
         name=now.plan.name or f"Plan {number}",
@@ -87,7 +92,7 @@ def _page(store: Store, tasks: Tasks, number: int, said: str = "") -> ReferenceP
         ],
         regions=[Choice(key, one.words) for key, one in REGIONS.items()],
         running=running,
-        headline=_headline(mixes),
+        headline=headline,
         problem="" if task is None else task.problem,
         said=said,
     )
@@ -103,13 +108,6 @@ def _mixed(store: Store, one: ZoneMix | None) -> dict[str, object]:
         "words": f"{', '.join(f'{part.drops} {shelf[part.bottle].bottle.full_name}' for part in one.parts)}; "
         f"dE {one.mix.delta_e:.1f}",
     }
-
-
-def _headline(mixes: Sequence[ZoneMix]) -> str:
-    if not mixes:
-        return ""
-    bottles = {part.bottle for one in mixes for part in one.parts}
-    return f"{count(len(bottles), 'bottle')} make all {len(mixes)} zones."
 
 
 def _answer(request: Request, store: Store, tasks: Tasks, number: int, said: str = "") -> Response:

@@ -134,6 +134,7 @@ def plan_page(store: Store, now: PlanNow, *, chosen: int | None = None, said: st
         None,
     )
     surface = now.plan.blank.surface()
+    found = sources.offered(store, {one.source for one in now.plan.layers})
     return PlanPage(
         number=now.number,
         revision=now.revision,
@@ -143,7 +144,21 @@ def plan_page(store: Store, now: PlanNow, *, chosen: int | None = None, said: st
         area_words=f"{surface.area_mm2 / 100:.1f} cm² of skin, {surface.girth_mm:.0f} mm around",
         layers=views,
         edited=edited,
-        offered=_offered(store, now),
+        offered=Offered(
+            sources=[Group(words, [Choice(key, name) for key, name in rows]) for words, rows in found.items()],
+            whats=[Choice(key, one.words) for key, one in WHATS.items()],
+            origins=choices(ORIGINS),
+            regions=choices(REGIONS),
+            sides=choices(SIDES),
+            ways=choices(WAYS),
+            clears=choices(CLEARS),
+            foils=[Choice(key, one.words) for key, one in GROUNDS.items() if one.mirror is not None and not one.wall],
+            stencils=[
+                Group(words, [Choice(key, name) for key, name in rows])
+                for words, rows in sources.stencils(store, now.plan).items()
+                if rows
+            ],
+        ),
         undo=now.undo,
         redo=now.redo,
         light=now.plan.light,
@@ -161,24 +176,7 @@ def _layer(one: LaidLayer, place: int) -> LayerView:
     beads = None
     if one.held is not None:
         beads = bead_string(one.held.draft.parts, one.held.shelf, fold_above=SMALL_ABOVE, most_runs=SMALL_RUNS)
-    return LayerView(
-        number=layer.number,
-        place=place,
-        name=layer.name or one.words[:1].upper() + one.words[1:],
-        what=kind.words,
-        source=one.words,
-        where=_where(layer),
-        how="" if kind.takes or layer.what == "foil" else coats_words(layer.coats, layer.film_um).lower(),
-        beads=beads,
-        bead=None if one.look is None else bead_of(one.look, "paint"),
-        on=layer.on,
-        sealed=layer.sealed or kind.sealed,
-        problem=one.problem,
-    )
-
-
-def _where(layer: Layer) -> str:
-    """ "back, straight down the back, through netting" """
+    # "back, straight down the back, through netting"
     parts = [REGIONS[layer.region].words + (", edges moved" if layer.box else "")]
     if not WHATS[layer.what].takes and layer.what != "foil":
         origin = ORIGINS[layer.origin]
@@ -189,7 +187,20 @@ def _where(layer: Layer) -> str:
         parts.append(f"through {way.words}{lifted}" if layer.what != "wash" else way.words)
     if layer.sides != "both":
         parts.append(f"{SIDES[layer.sides]} alone")
-    return " · ".join(parts)
+    return LayerView(
+        number=layer.number,
+        place=place,
+        name=layer.name or one.words[:1].upper() + one.words[1:],
+        what=kind.words,
+        source=one.words,
+        where=" · ".join(parts),
+        how="" if kind.takes or layer.what == "foil" else coats_words(layer.coats, layer.film_um).lower(),
+        beads=beads,
+        bead=None if one.look is None else bead_of(one.look, "paint"),
+        on=layer.on,
+        sealed=layer.sealed or kind.sealed,
+        problem=one.problem,
+    )
 
 
 def _edited(one: LaidLayer, view: LayerView, plan: Plan, lands: str) -> EditedLayer:
@@ -221,25 +232,6 @@ def _field(field: Field, value: float) -> FieldView:
 
 def choices(table: dict) -> list[Choice]:  # type: ignore[type-arg]
     return [Choice(key, getattr(one, "words", one)) for key, one in table.items()]
-
-
-def _offered(store: Store, now: PlanNow) -> Offered:
-    found = sources.offered(store, {one.source for one in now.plan.layers})
-    return Offered(
-        sources=[Group(words, [Choice(key, name) for key, name in rows]) for words, rows in found.items()],
-        whats=[Choice(key, one.words) for key, one in WHATS.items()],
-        origins=choices(ORIGINS),
-        regions=choices(REGIONS),
-        sides=choices(SIDES),
-        ways=choices(WAYS),
-        clears=choices(CLEARS),
-        foils=[Choice(key, one.words) for key, one in GROUNDS.items() if one.mirror is not None and not one.wall],
-        stencils=[
-            Group(words, [Choice(key, name) for key, name in rows])
-            for words, rows in sources.stencils(store, now.plan).items()
-            if rows
-        ],
-    )
 
 
 def here_view(here: Here) -> HereView:

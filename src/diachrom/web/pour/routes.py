@@ -23,7 +23,6 @@ from diachrom.work.kit.devices import Devices
 from diachrom.work.kit.opened import Store
 from diachrom.work.mix import cup
 from diachrom.work.pour import pouring
-from diachrom.work.pour.pouring import AtCup
 from diachrom.work.shelf.on_shelf import at_hand
 
 router = APIRouter(include_in_schema=False)
@@ -82,6 +81,11 @@ def _line(one: pouring.PouringLine, following: int | None) -> LineView:
 def pour_page(request: Request, store: Store, devices: Devices, said: str = "") -> PourPage:
     seen = pouring.see(store)
     lines = [_line(one, seen.next_bottle) for one in seen.lines]
+    if seen.delta_e is None or seen.target is None:
+        sentence = "" if seen.lab is None else "No target is on the bench: the cup stands by itself."
+    else:
+        start = seen.difference[0].upper() + seen.difference[1:]
+        sentence = f"{start} beside {seen.target.name}, dE {seen.delta_e:.1f}."
     return PourPage(
         name=seen.now.draft.name,
         revision=seen.now.revision,
@@ -90,7 +94,7 @@ def pour_page(request: Request, store: Store, devices: Devices, said: str = "") 
         next_name=next((one.name for one in lines if one.is_next), ""),
         target=target_view(store, seen.target) if seen.target else None,
         now=None if seen.lab is None else swatch(prediction.colour_of(seen.lab.tolist())),
-        sentence=_sentence(seen),
+        sentence=sentence,
         verdicts=VERDICTS,
         bottles=[Choice(str(one.id), one.full_name) for one in at_hand(store)],
         story=story_view(store, seen.told, seen.path, seen.target),
@@ -100,13 +104,6 @@ def pour_page(request: Request, store: Store, devices: Devices, said: str = "") 
         said=said,
         rail_cup=under_way(seen.contents),
     )
-
-
-def _sentence(seen: AtCup) -> str:
-    if seen.delta_e is None or seen.target is None:
-        return "" if seen.lab is None else "No target is on the bench: the cup stands by itself."
-    start = seen.difference[0].upper() + seen.difference[1:]
-    return f"{start} beside {seen.target.name}, dE {seen.delta_e:.1f}."
 
 
 @router.get("/pour")

@@ -104,9 +104,10 @@ def card_page(
 def _how(store: Store, seen: ContrastCardSeen) -> ContrastHow:
     card = seen.card
     thick = [f"{passes * card.film_um:g}" for passes in card.steps]
+    usual = [(PASS_UM, "mist pass"), *((um, f"{key} coat") for key, um in COATS_UM.items())]
     return ContrastHow(
         film_um=card.film_um,
-        thicknesses=_thicknesses(card.film_um),
+        thicknesses=usual if card.film_um in dict(usual) else [*usual, (card.film_um, "as it was")],
         steps=", ".join(str(passes) for passes in card.steps),
         films=f"{' and '.join(filter(None, [', '.join(thick[:-1]), thick[-1]]))} µm",
         clear_coat=card.clear_coat,
@@ -114,11 +115,6 @@ def _how(store: Store, seen: ContrastCardSeen) -> ContrastHow:
         white_paint=card.white_paint or "",
         white_drops=card.white_drops,
     )
-
-
-def _thicknesses(own_um: float) -> Sequence[tuple[float, str]]:
-    usual = [(PASS_UM, "mist pass"), *((um, f"{key} coat") for key, um in COATS_UM.items())]
-    return usual if own_um in dict(usual) else [*usual, (own_um, "as it was")]
 
 
 def _field(field: FieldSeen) -> CardFieldView:

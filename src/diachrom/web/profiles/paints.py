@@ -245,13 +245,12 @@ def _substitute(one: Substitute) -> SubstituteView:
         else ", ".join(f"{row.bottle.name} is a guess" for row, _ in one.parts if row.guess),
         beads=beads,
         closeness=f"{closeness(one.found.delta_e)}, dE {one.found.delta_e:.1f} over all grounds and angles",
-        differs=[(_view(key, um), words) for key, um, _, words in one.found.by_view],
+        differs=[
+            (f"{'thin ' if um == THIN_UM else ''}on {GROUNDS[key].words}", words)
+            for key, um, _, words in one.found.by_view
+        ],
         columns=columns(substitutes.strip_of(one)),
     )
-
-
-def _view(ground: str, film_um: float) -> str:
-    return f"{'thin ' if film_um == THIN_UM else ''}on {GROUNDS[ground].words}"
 
 
 @router.post("/paints/{paint_id}/substitutes")

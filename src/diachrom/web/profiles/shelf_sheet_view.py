@@ -55,6 +55,18 @@ def sheet_page(
     pairs = [_pair(one) for one in seen.pairs]
     states = [one.state for one in pairs]
     kept = seen.sheet
+    if achieved is None:
+        achieved_words = (
+            "No test card of these paints was read yet: spray one, and this line tells how right they are."
+            if bool(seen.told)
+            else ""
+        )
+    else:
+        achieved_words = (
+            f"On {count(achieved.cards, 'test card')} of your own with these paints, half of the patches lay within"
+            f" dE {achieved.before:.1f} before and lie within dE {achieved.after:.1f} with this sheet"
+            f" ({closeness(achieved.after)})."
+        )
     return ShelfSheetPage(
         number=kept.id,
         detail=f"{day(kept.at)} · {count(len(pairs), 'paint')} · passes of {kept.film_um:g} µm ·"
@@ -70,21 +82,8 @@ def sheet_page(
         sure=states.count("sure"),
         doubtful=states.count("doubtful"),
         taken=states.count("taken"),
-        achieved=_achieved(achieved, bool(seen.told)),
+        achieved=achieved_words,
         said=said,
-    )
-
-
-def _achieved(one: Achieved | None, told: bool) -> str:
-    if one is None:
-        return (
-            "No test card of these paints was read yet: spray one, and this line tells how right they are."
-            if told
-            else ""
-        )
-    return (
-        f"On {count(one.cards, 'test card')} of your own with these paints, half of the patches lay within"
-        f" dE {one.before:.1f} before and lie within dE {one.after:.1f} with this sheet ({closeness(one.after)})."
     )
 
 

@@ -75,15 +75,13 @@ class RecipePage:
     versions: Sequence[VersionView]
 
 
-def _ground(key: str) -> str:
-    if not key.startswith(RECIPE_GROUND):
-        return ground(key).words
-    number, _, version = key.removeprefix(RECIPE_GROUND).partition(":")
-    return f"recipe {number}, version {version}"
-
-
 def how(draft: Draft) -> str:
-    return f"{coats_words(draft.coats, draft.film_um).lower()} on {_ground(draft.ground)}, {SURFACES[draft.surface]}"
+    if not draft.ground.startswith(RECIPE_GROUND):
+        ground_words = ground(draft.ground).words
+    else:
+        number, _, version = draft.ground.removeprefix(RECIPE_GROUND).partition(":")
+        ground_words = f"recipe {number}, version {version}"
+    return f"{coats_words(draft.coats, draft.film_um).lower()} on {ground_words}, {SURFACES[draft.surface]}"
 
 
 def _recipe(one: ListedRecipe) -> RecipeView:

@@ -13,7 +13,6 @@ from diachrom.core.film.paint import KINDS
 from diachrom.core.mix.prediction import Colour
 from diachrom.errors import InvalidInput
 from diachrom.store.bottles import Bottle, StockEntry
-from diachrom.store.paints import PaintRecord
 from diachrom.web.kit import guess_view
 from diachrom.web.kit.answers import go
 from diachrom.web.kit.choices import Choice
@@ -132,35 +131,8 @@ def show(request: Request, store: OpenStore, bottle: RowId, ledger: str = "") ->
 def _bottle_page(seen: BottleSeen, *, whole: bool) -> BottlePage:
     record = seen.record
     row, bottle = seen.row, seen.row.bottle
-    return BottlePage(
-        bottle=bottle.id,
-        paint_id=bottle.paint_id,
-        name=bottle.full_name,
-        detail=bottle_detail(row),
-        left_ml=f"{bottle.left_ml:.1f}",
-        size_ml=f"{bottle.size_ml:g}",
-        drop_ul=f"{1000 * bottle.drop_ml:.0f}",
-        drops_left=row.drops_left,
-        weeks=weeks(seen.weeks_left),
-        reminders=seen.reminders,
-        facts=[(words, value) for words, value in _facts(bottle, record) if value],
-        retired=bottle.retired,
-        below_nothing=bottle.left_ml < -1e-6,
-        columns=columns(row.look.strip) if row.look.bead else [],
-        plot=_stock_plot(seen.ledger, bottle, row.look.bead) if len(seen.ledger) > 1 else None,
-        ledger=[_line(entry, bottle) for entry in (seen.ledger if whole else seen.ledger[:LEDGER_SHOWN])],
-        whole_ledger=whole or len(seen.ledger) <= LEDGER_SHOWN,
-    )
-
-
-def _line(entry: StockEntry, bottle: Bottle) -> LedgerLine:
-    kind = "made" if entry.kind == "bought" and bottle.recipe is not None else entry.kind
-    return LedgerLine(day(entry.at), kind, f"{entry.ml:+.2f}", entry.note, entry.recipe)
-
-
-def _facts(bottle: Bottle, record: PaintRecord) -> list[tuple[str, str]]:
-    """What is written about a bottle and its paint, in the painter's words."""
-    return [
+    # What is written about a bottle and its paint, in the painter's words.
+    facts = [
         ("Place", bottle.place),
         ("Spray with", _joined([_unit(record.nozzle_mm, "mm nozzle"), _unit(record.pressure_bar, "bar")])),
         ("Wants under it", record.needs_under),
@@ -175,6 +147,30 @@ def _facts(bottle: Bottle, record: PaintRecord) -> list[tuple[str, str]]:
         ("Price of a bottle", "" if record.price is None else f"{record.price:.2f} in your currency"),
         ("Note", _joined([bottle.note, record.note])),
     ]
+    return BottlePage(
+        bottle=bottle.id,
+        paint_id=bottle.paint_id,
+        name=bottle.full_name,
+        detail=bottle_detail(row),
+        left_ml=f"{bottle.left_ml:.1f}",
+        size_ml=f"{bottle.size_ml:g}",
+        drop_ul=f"{1000 * bottle.drop_ml:.0f}",
+        drops_left=row.drops_left,
+        weeks=weeks(seen.weeks_left),
+        reminders=seen.reminders,
+        facts=[(words, value) for words, value in facts if value],
+        retired=bottle.retired,
+        below_nothing=bottle.left_ml < -1e-6,
+        columns=columns(row.look.strip) if row.look.bead else [],
+        plot=_stock_plot(seen.ledger, bottle, row.look.bead) if len(seen.ledger) > 1 else None,
+        ledger=[_line(entry, bottle) for entry in (seen.ledger if whole else seen.ledger[:LEDGER_SHOWN])],
+        whole_ledger=whole or len(seen.ledger) <= LEDGER_SHOWN,
+    )
+
+
+def _line(entry: StockEntry, bottle: Bottle) -> LedgerLine:
+    kind = "made" if entry.kind == "bought" and bottle.recipe is not None else entry.kind
+    return LedgerLine(day(entry.at), kind, f"{entry.ml:+.2f}", entry.note, entry.recipe)
 
 
 def _joined(parts: Sequence[str]) -> str:

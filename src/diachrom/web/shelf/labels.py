@@ -55,23 +55,21 @@ def _label(request: Request, store: Store, row: OnShelf) -> LabelView:
     own = row.bottle
     # A jar of one's own leads to its recipe, any other label to the bottle.
     jar = None if own.recipe is None else recipe_list.made_of(store, own.paint_id)
+    # What it is on white; what has no colour is told by its kind.
+    if row.look.bead is None:
+        colour = KINDS[row.bottle.kind].note
+    else:
+        colour = columns(row.look.strip)[0].patches[-1].words.split(",")[0]
     return LabelView(
         bottle=own.id,
         name=own.full_name,
         kind=KINDS[own.kind].words,
         bead=bead(row),
-        colour=_colour(row),
+        colour=colour,
         lines=[one for one in _lines(row) if one],
         beads=None if jar is None else bead_string(jar.draft.parts, contents(store, jar.draft).shelf),
         qr=qr(code_for(request, f"bottles/{own.id}" if jar is None else f"recipes/{jar.recipe}")),
     )
-
-
-def _colour(row: OnShelf) -> str:
-    """What it is on white; what has no colour is told by its kind."""
-    if row.look.bead is None:
-        return KINDS[row.bottle.kind].note
-    return columns(row.look.strip)[0].patches[-1].words.split(",")[0]
 
 
 def _lines(row: OnShelf) -> Iterator[str]:

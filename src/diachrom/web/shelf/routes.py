@@ -11,7 +11,6 @@ from fastapi.responses import Response
 from diachrom import clock
 from diachrom.core.film.paint import KINDS
 from diachrom.core.light import words
-from diachrom.store.bottles import Bottle
 from diachrom.web.kit.answers import go
 from diachrom.web.kit.choices import Choice
 from diachrom.web.kit.dependencies import OpenStore
@@ -24,7 +23,7 @@ from diachrom.web.shelf import PAGE
 from diachrom.work.shelf import droppers, keeping, stock
 from diachrom.work.shelf.on_shelf import OnShelf
 from diachrom.work.shelf.on_shelf import page as look_along
-from diachrom.work.shelf.shelf_index import Index, WantedBottles, fill_of, index
+from diachrom.work.shelf.shelf_index import WantedBottles, fill_of, index
 
 router = APIRouter(include_in_schema=False)
 ORDERS = [
@@ -133,6 +132,23 @@ def _page(store: OpenStore, wanted: WantedBottles, start: int) -> ShelfPage:
     undo, redo = keeping.standing(store)
     total = len(found.found.rows)
     sought = f", nearest to {found.found.colour_words} first" if found.found.colour is not None else ""
+    if wanted.gone and not wanted.query:
+        empty = "No bottle was taken off the shelf."
+    elif not bool(whole.rows):
+        empty = "The shelf is empty. New paint puts the first bottle on it, Files a whole inventory; or all at once:"
+    else:
+        what = f"“{wanted.query}” in its name, kind, place or note" if wanted.query else "all of that"
+        empty = f"No bottle has {what}. Take a filter off, or ask for a colour: “dark olive”, “#3b3f1c”."
+    # What is only guessed of this shelf.
+    uncounted = droppers.unknown(store)
+    missing = []
+    if whole.guesses:
+        are = "colour is a guess" if whole.guesses == 1 else "colours are guesses"
+        missing.append((f"{whole.guesses} {are}", "/shelf-sheets"))
+    if uncounted:
+        are = "dropper is unknown" if len(uncounted) == 1 else "droppers are unknown"
+        where = "/shelf/start/next" if len(uncounted) > 1 else f"/bottles/{uncounted[0].id}/drops"
+        missing.append((f"{len(uncounted)} {are}", where))
     return ShelfPage(
         wanted=wanted,
         kinds=[Choice(key, KINDS[key].words) for key in whole.kinds],
@@ -145,34 +161,12 @@ def _page(store: OpenStore, wanted: WantedBottles, start: int) -> ShelfPage:
         count_words=f"{count(total, 'bottle')}{sought}. "
         "Each as sprayed: three light coats, one below the other, on white, silver foil and black, under clear.",
         empty=not whole.rows,
-        missing=_missing(whole, droppers.unknown(store)),
-        empty_words=_empty(wanted, any_bottle=bool(whole.rows)),
+        missing=missing,
+        empty_words=empty,
         doubles=[(one.full_name, other.full_name, other.paint_id) for one, other in whole.doubles[:3]],
         undo=undo.did if undo else None,
         redo=redo.did if redo else None,
     )
-
-
-def _missing(whole: Index, uncounted: Sequence[Bottle]) -> list[tuple[str, str]]:
-    """What is only guessed of this shelf."""
-    found = []
-    if whole.guesses:
-        are = "colour is a guess" if whole.guesses == 1 else "colours are guesses"
-        found.append((f"{whole.guesses} {are}", "/shelf-sheets"))
-    if uncounted:
-        are = "dropper is unknown" if len(uncounted) == 1 else "droppers are unknown"
-        where = "/shelf/start/next" if len(uncounted) > 1 else f"/bottles/{uncounted[0].id}/drops"
-        found.append((f"{len(uncounted)} {are}", where))
-    return found
-
-
-def _empty(wanted: WantedBottles, *, any_bottle: bool) -> str:
-    if wanted.gone and not wanted.query:
-        return "No bottle was taken off the shelf."
-    if not any_bottle:
-        return "The shelf is empty. New paint puts the first bottle on it, Files a whole inventory; or all at once:"
-    what = f"“{wanted.query}” in its name, kind, place or note" if wanted.query else "all of that"
-    return f"No bottle has {what}. Take a filter off, or ask for a colour: “dark olive”, “#3b3f1c”."
 
 
 def _address(wanted: WantedBottles, *, start: int = 0) -> str:

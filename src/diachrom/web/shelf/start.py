@@ -152,7 +152,14 @@ def _row(one: ListedBottle) -> RowView:
 
 @router.post("/shelf/start/keep")
 def keep(request: Request, store: OpenStore, given: GivenForm) -> Response:
-    typed = [row for row in _typed(given) if row["name"].strip()]  # a row whose name was emptied is left out
+    rows: dict[int, dict[str, str]] = {}
+    for key, value in given.items():
+        found = NAMED.fullmatch(key)
+        if found:
+            rows.setdefault(int(found[2]), dict.fromkeys((*FIELDS, "told_by"), ""))[found[1]] = value
+    typed = [
+        row for row in [rows[at] for at in sorted(rows)] if row["name"].strip()
+    ]  # a row whose name was emptied is left out
     wrong = first_evening.put_all(store, [{key: row[key] for key in FIELDS} for row in typed], at=clock.now())
     text, unread = given.get("bottles", ""), given.get("unread") == "true"
     if wrong or not typed:
@@ -190,15 +197,6 @@ def count_drops(request: Request, store: OpenStore, drops: Text = "") -> Respons
     except InvalidInput as error:
         return _next(request, store, str(error), 422)
     return _next(request, store, f"{drops.strip()} drops in a millilitre, for {count(many, 'bottle')}.")
-
-
-def _typed(given: Mapping[str, str]) -> list[dict[str, str]]:
-    rows: dict[int, dict[str, str]] = {}
-    for key, value in given.items():
-        found = NAMED.fullmatch(key)
-        if found:
-            rows.setdefault(int(found[2]), dict.fromkeys((*FIELDS, "told_by"), ""))[found[1]] = value
-    return [rows[at] for at in sorted(rows)]
 
 
 def _to_mend(wrong: Wrong) -> str:

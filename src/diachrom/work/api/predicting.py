@@ -42,7 +42,16 @@ def nothing_on_shelf(paint_id: str, field: str) -> tuple[Paint, float]:
 def answer(request: documents.PredictRequest, find: FindPaint) -> documents.PredictAnswer:
     """Predict. Raises InvalidInput and NotFound, naming the field."""
     layers = [_layer(layer, f"layers.{at}", find) for at, layer in enumerate(request.layers)]
-    _check_weight(layers)
+    # What is reckoned grows with layers times all that may meet in them. Raises InvalidInput.
+    poured = [pour.paint for layer in layers for pour in layer.cup.pours if pour.drops]
+    met = sum(1 + sum(one is not None for one in (paint.flake, paint.fluorescence, paint.glow)) for paint in poured)
+    weight = max(len(layers), FEWEST_LAYERS) * met
+    if weight > MOST_WEIGHT:
+        raise InvalidInput(
+            f"{len(layers)} layers of {len(poured)} paints with their flakes and dyes are more than can be reckoned"
+            f" together: at most {MOST_WEIGHT}, layers times what meets in them, not {weight}.",
+            field="layers",
+        )
     result = predict(
         layers,
         over=ground_of(request.ground),
@@ -64,19 +73,6 @@ def answer(request: documents.PredictRequest, find: FindPaint) -> documents.Pred
         spread_delta_e=result.spread.delta_e,
         spread_cause=result.spread.cause,
     )
-
-
-def _check_weight(layers: list[Layer]) -> None:
-    """What is reckoned grows with layers times all that may meet in them. Raises InvalidInput."""
-    poured = [pour.paint for layer in layers for pour in layer.cup.pours if pour.drops]
-    met = sum(1 + sum(one is not None for one in (paint.flake, paint.fluorescence, paint.glow)) for paint in poured)
-    weight = max(len(layers), FEWEST_LAYERS) * met
-    if weight > MOST_WEIGHT:
-        raise InvalidInput(
-            f"{len(layers)} layers of {len(poured)} paints with their flakes and dyes are more than can be reckoned"
-            f" together: at most {MOST_WEIGHT}, layers times what meets in them, not {weight}.",
-            field="layers",
-        )
 
 
 def _layer(layer: documents.Layer, field: str, find: FindPaint) -> Layer:

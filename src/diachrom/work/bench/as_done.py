@@ -2,8 +2,9 @@
 come."""
 
 import sqlite3
-from collections.abc import Callable, Iterable, Mapping, Sequence
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, replace
+from functools import partial
 
 import numpy as np
 
@@ -64,7 +65,27 @@ def bait_of(connection: sqlite3.Connection, session: Session, here: BenchStep) -
         _as_laid(one, _of_a_side([step for step in own if step.layer == one.number], here.side), session)
         for one in planned.layers
     )
-    return Bait(planned, replace(planned, layers=layers), _cups(connection, session, run))
+    # Mixes whose drops fell otherwise than they were asked for.
+    found: dict[str, list[tuple[Paint, float]]] = {}
+    for step in run:
+        fell = session.state.drops.get(step.key, {})
+        swapped = stood_in(session, step)
+        asked = {one.bottle: one.drops for one in step.pours}
+        is_mixed = step.key in session.state.done or any(fell.get(key, 0) > count for key, count in asked.items())
+        if not is_mixed or (not swapped and all(fell.get(key, 0) == count for key, count in asked.items())):
+            continue
+        cups = bottles.by_id(connection, {swapped.get(key, key) for key in asked})
+        parts = []
+        for one in step.pours:
+            bottle = cups.get(swapped.get(one.bottle, one.bottle))
+            ml = fell.get(one.bottle, 0) * one.drop_ml
+            if bottle is not None and ml > 0:
+                parts.append((paints.profile(connection, bottle.paint_id), ml))
+        whole = sum(ml for _, ml in parts)
+        source = step.mix.partition("|")[0]
+        if whole and source and "+" not in step.key:
+            found[source] = [(paint, ml / whole) for paint, ml in parts]
+    return Bait(planned, replace(planned, layers=layers), found)
 
 
 def _of_a_side(steps: Sequence[BenchStep], side: str) -> Sequence[BenchStep]:
@@ -96,30 +117,6 @@ def _as_laid(layer: Layer, steps: Sequence[BenchStep], session: Session) -> Laye
         elif what == "colour":
             layer = replace(layer, film_um=min(layer.film_um * FILM[value], THICKEST_COAT_UM))
     return layer
-
-
-def _cups(connection: sqlite3.Connection, session: Session, run: Iterable[BenchStep]) -> Instead:
-    """Mixes whose drops fell otherwise than they were asked for."""
-    found: dict[str, list[tuple[Paint, float]]] = {}
-    for step in run:
-        fell = session.state.drops.get(step.key, {})
-        swapped = stood_in(session, step)
-        asked = {one.bottle: one.drops for one in step.pours}
-        is_mixed = step.key in session.state.done or any(fell.get(key, 0) > count for key, count in asked.items())
-        if not is_mixed or (not swapped and all(fell.get(key, 0) == count for key, count in asked.items())):
-            continue
-        own = bottles.by_id(connection, {swapped.get(key, key) for key in asked})
-        parts = []
-        for one in step.pours:
-            bottle = own.get(swapped.get(one.bottle, one.bottle))
-            ml = fell.get(one.bottle, 0) * one.drop_ml
-            if bottle is not None and ml > 0:
-                parts.append((paints.profile(connection, bottle.paint_id), ml))
-        whole = sum(ml for _, ml in parts)
-        source = step.mix.partition("|")[0]
-        if whole and source and "+" not in step.key:
-            found[source] = [(paint, ml / whole) for paint, ml in parts]
-    return found
 
 
 def stood_in(session: Session, step: BenchStep) -> Mapping[int, int]:
@@ -178,12 +175,14 @@ def _advice(connection: sqlite3.Connection, own: Bait, here: BenchStep, meant: F
         return []
     place = own.done.place(here.layer or 0)
     standing = float(delta_e(meant, _seen(connection, own.done, own.instead, None)).max(axis=0).mean())
-    own_layer, *coming = [one for one in own.done.layers[place:] if one.number == here.layer or _is_coming(one)]
+    own_layer, *coming = [
+        one for one in own.done.layers[place:] if one.number == here.layer or (one.on and WHATS[one.what].paint)
+    ]
     tries = [(own_layer, own_layer.coats * own_layer.on + more) for more in (1, 2)]
     tries += [(one, coats) for one in coming[:MOST_TRIED] for coats in (max(one.coats - 1, 0), one.coats + 1)]
     tried = []
     for layer, coats in tries:
-        other = own.done.changed(layer.number, _with_coats(coats))
+        other = own.done.changed(layer.number, partial(replace, coats=max(coats, 1), on=coats > 0))
         apart = float(delta_e(meant, _seen(connection, other, own.instead, None)).max(axis=0).mean())
         if apart < HELPS * standing:
             tried.append(
@@ -198,10 +197,6 @@ def _advice(connection: sqlite3.Connection, own: Bait, here: BenchStep, meant: F
     return [words for _, words in sorted(tried)[:2]]
 
 
-def _is_coming(layer: Layer) -> bool:
-    return layer.on and WHATS[layer.what].paint
-
-
 def _how(layer: Layer, coats: int, *, now: bool) -> str:
     name = layer.name or WHATS[layer.what].words
     if now:
@@ -210,10 +205,6 @@ def _how(layer: Layer, coats: int, *, now: bool) -> str:
     return (
         f"{coats} coat{'s' if coats != 1 else ''} of {name} in place of {layer.coats}" if coats else f"Without {name}"
     )
-
-
-def _with_coats(coats: int) -> Callable[[Layer], Layer]:
-    return lambda layer: replace(layer, coats=max(coats, 1), on=coats > 0)
 
 
 def picture(

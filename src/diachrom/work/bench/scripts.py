@@ -52,16 +52,8 @@ def of_plan(connection: sqlite3.Connection, number: int, *, baits: int, one_by_o
     plan = plans.version(connection, number, version).document
     laid = laid_plan(connection, plan, baits)
     poured = job([laid.look], overspray_history.learned(connection)).poured
-    schedule = _undated(plan.name, baits)
-    own = {one.key: one for one in poured}
-    told = Told(connection, schedule, {0: (number, version, plan)}, own, fills_of(connection, poured))
-    visits = list(_visits(connection, laid, baits, one_by_one=one_by_one))
-    return _script(visits, told, [False] * len(visits))
-
-
-def _undated(name: str, baits: int) -> Schedule:
-    """Of work that follows no clock."""
-    return Schedule(
+    # Of work that follows no clock.
+    schedule = Schedule(
         start=datetime.fromtimestamp(0, UTC),
         ends=0,
         hands_end=0,
@@ -70,8 +62,12 @@ def _undated(name: str, baits: int) -> Schedule:
         cleaning=0,
         visits=[],
         sequence=[],
-        lines={0: (name, baits)},
+        lines={0: (plan.name, baits)},
     )
+    own = {one.key: one for one in poured}
+    told = Told(connection, schedule, {0: (number, version, plan)}, own, fills_of(connection, poured))
+    visits = list(_visits(connection, laid, baits, one_by_one=one_by_one))
+    return _script(visits, told, [False] * len(visits))
 
 
 def _visits(connection: sqlite3.Connection, laid: LaidPlan, baits: int, *, one_by_one: bool) -> Iterable[Visit]:
@@ -142,24 +138,6 @@ def of_cup(connection: sqlite3.Connection, draft: Draft, *, mix: str, times: int
     kinds = {held.shelf[part.bottle].bottle.kind for part in draft.parts}
     volume = times * cup.volume_ml
     shake = ", ".join(one.name for one in pours)
-    steps_ = [
-        BenchStep("shake", "shake", f"Shake {shake}", figures=(("Until", "nothing sits on the bottom"),)),
-        BenchStep(
-            "0:make",
-            "make",
-            f"Mix {name}",
-            mix=mix,
-            pours=tuple(pours),
-            figures=(("In all", f"{volume:.2f} ml"),),
-            dries_s=CANDY_REST_S if "candy" in kinds else 0,
-        ),
-        BenchStep("try", "try", f"A puff of {name} on white paper, and on what lies beneath", cautions=("spray",)),
-        *_coats(connection, draft, kinds),
-    ]
-    return Script(steps_)
-
-
-def _coats(connection: sqlite3.Connection, draft: Draft, kinds: set[str]) -> list[BenchStep]:
     table = drying_table(connection)
     kind = "candy" if "candy" in kinds else next((one for one in sorted(kinds) if one in table), "opaque")
     dries = waits(table[kind], max(draft.film_um, 1.0), (20.0, 50.0))
@@ -179,4 +157,18 @@ def _coats(connection: sqlite3.Connection, draft: Draft, kinds: set[str]) -> lis
                 cautions=CAUTIONS["spray"],
             )
         )
-    return found
+    steps_ = [
+        BenchStep("shake", "shake", f"Shake {shake}", figures=(("Until", "nothing sits on the bottom"),)),
+        BenchStep(
+            "0:make",
+            "make",
+            f"Mix {name}",
+            mix=mix,
+            pours=tuple(pours),
+            figures=(("In all", f"{volume:.2f} ml"),),
+            dries_s=CANDY_REST_S if "candy" in kinds else 0,
+        ),
+        BenchStep("try", "try", f"A puff of {name} on white paper, and on what lies beneath", cautions=("spray",)),
+        *found,
+    ]
+    return Script(steps_)

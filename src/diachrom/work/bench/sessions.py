@@ -8,7 +8,7 @@ from diachrom import clock
 from diachrom.core.session import mends
 from diachrom.core.session.events import Event
 from diachrom.core.session.script import BenchStep, Script
-from diachrom.core.session.state import State, after
+from diachrom.core.session.state import after
 from diachrom.errors import DiachromError, InvalidInput
 from diachrom.store import bottles, cups, finish, orders, plans, recipes, sessions
 from diachrom.store.connection import writing
@@ -82,16 +82,56 @@ def happen(connection: sqlite3.Connection, number: int, event: Event, *, at: str
         here = standing.state.here(standing.script)
         state = after(standing.script, standing.state, event)
         if event.kind == "left" and event.what == "jar":
-            event, state = _into_jar(connection, standing, state, at=at)
+            # What is left of a mix becomes a bottle. Raises InvalidInput for what is no recipe's.
+            told = state.leftovers[-1]
+            mix = left_over(standing)
+            numbers = recipe_numbers(mix.mix.partition("|")[0]) if mix is not None else None
+            if mix is None or numbers is None:
+                raise InvalidInput("Only what was mixed by a recipe goes into a jar of its own.", field="what")
+            jar = charging.keep_in_jar(connection, *numbers, told.number or 0.0, at=at, poured=True)
+            own = replace(told, bottle=jar, note=f"jar No. {jar}")
+            event, state = own, replace(state, leftovers=(*state.leftovers[:-1], own))
         if event.what == "bottle" and event.kind == "different":
             bottles.by_id(connection, [int(event.value) if event.value.isdecimal() else 0])
         now = replace(standing, state=state)
         if event.kind == "unsay":  # of whatever step it was
             here = _step(standing, standing.state.different[-1].step)
         if here is not None:
-            _charge(connection, standing, now, here, at=at)
+            # The drops of a mix that is made leave their bottles, once: what was told later of it enters the
+            # difference.
+            wanted = poured(now, here)
+            known = poured(standing, here)
+            batch = int(here.mix.removeprefix(CUP)) if here.mix.startswith(CUP) else None
+            if batch is not None and wanted:
+                known = bottles.poured_by(connection, batch)
+            for bottle in dict.fromkeys((*wanted, *known)):
+                ml = wanted.get(bottle, 0.0) - known.get(bottle, 0.0)
+                if (bottle in wanted or batch is None) and abs(ml) > 1e-9:
+                    bottles.enter(
+                        connection,
+                        bottle=bottle,
+                        at=at,
+                        kind="poured",
+                        ml=-ml,
+                        note=f"at the bench, {now.name}",
+                        cup_batch=batch,
+                    )
             if event.kind == "next" and here.key not in standing.state.done:
-                _count(connection, standing, here, at=at)
+                # For the order's schedule.
+                if not (standing.order is None or not here.block):
+                    found = schedules.read(orders.order(connection, standing.order).schedule)
+                    count = (
+                        []
+                        if found is None
+                        else [one for one in found.visits if one.block == here.block and one.what != "clean"]
+                    )
+                    done = [
+                        DoneStep(line, name, bait, at)
+                        for one in count
+                        for line, name, bait in one.steps
+                        if here.kind == "make" or here.first <= bait < here.last
+                    ]
+                    orders.put_done(connection, standing.order, done)
                 if here.eyes:
                     finish.take_eyes(connection, here.eyes, max(here.last - here.first, 1))
         sessions.append(connection, standing, event, state, at=at)
@@ -103,27 +143,6 @@ def end(connection: sqlite3.Connection, number: int, *, at: str) -> None:
     with writing(connection):
         sessions.session(connection, number)
         sessions.end(connection, number, at=at)
-
-
-def _charge(connection: sqlite3.Connection, before: Session, now: Session, step: BenchStep, *, at: str) -> None:
-    """The drops of a mix that is made leave their bottles, once: what was told later of it enters the difference."""
-    wanted = poured(now, step)
-    known = poured(before, step)
-    batch = int(step.mix.removeprefix(CUP)) if step.mix.startswith(CUP) else None
-    if batch is not None and wanted:
-        known = bottles.poured_by(connection, batch)
-    for bottle in dict.fromkeys((*wanted, *known)):
-        ml = wanted.get(bottle, 0.0) - known.get(bottle, 0.0)
-        if (bottle in wanted or batch is None) and abs(ml) > 1e-9:
-            bottles.enter(
-                connection,
-                bottle=bottle,
-                at=at,
-                kind="poured",
-                ml=-ml,
-                note=f"at the bench, {now.name}",
-                cup_batch=batch,
-            )
 
 
 def poured(session: Session, step: BenchStep) -> dict[int, float]:
@@ -138,18 +157,6 @@ def poured(session: Session, step: BenchStep) -> dict[int, float]:
     return found
 
 
-def _into_jar(connection: sqlite3.Connection, standing: Session, state: State, *, at: str) -> tuple[Event, State]:
-    """What is left of a mix becomes a bottle. Raises InvalidInput for what is no recipe's."""
-    told = state.leftovers[-1]
-    mix = left_over(standing)
-    numbers = recipe_numbers(mix.mix.partition("|")[0]) if mix is not None else None
-    if mix is None or numbers is None:
-        raise InvalidInput("Only what was mixed by a recipe goes into a jar of its own.", field="what")
-    jar = charging.keep_in_jar(connection, *numbers, told.number or 0.0, at=at, poured=True)
-    own = replace(told, bottle=jar, note=f"jar No. {jar}")
-    return own, replace(state, leftovers=(*state.leftovers[:-1], own))
-
-
 def _step(session: Session, key: str) -> BenchStep | None:
     """Also one that comes again, or was done before this session."""
     every = (*session.script.before, *session.state.run(session.script))
@@ -161,21 +168,6 @@ def left_over(session: Session) -> BenchStep | None:
     run = session.state.run(session.script)
     used = [one.mix for one in run[: session.state.position + 1] if one.mix and one.kind != "make"]
     return next((one for one in reversed(run) if used and one.kind == "make" and one.mix == used[-1]), None)
-
-
-def _count(connection: sqlite3.Connection, standing: Session, step: BenchStep, *, at: str) -> None:
-    """For the order's schedule."""
-    if standing.order is None or not step.block:
-        return
-    found = schedules.read(orders.order(connection, standing.order).schedule)
-    own = [] if found is None else [one for one in found.visits if one.block == step.block and one.what != "clean"]
-    done = [
-        DoneStep(line, name, bait, at)
-        for one in own
-        for line, name, bait in one.steps
-        if step.kind == "make" or step.first <= bait < step.last
-    ]
-    orders.put_done(connection, standing.order, done)
 
 
 def mends_here(connection: sqlite3.Connection, standing: Session, slip: str) -> Sequence[mends.Way]:

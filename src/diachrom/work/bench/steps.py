@@ -72,6 +72,13 @@ def worked(visit: Visit, number: int, told: Told) -> list[BenchStep]:
     """What is done of a visit: a side at a time where it is sprayed from either; a clear of two parts weighed first."""
     plan_number, version, plan = told.plans.get(visit.line, (0, 0, Plan()))
     layer = next((one for one in plan.layers if one.number == visit.layer), None)
+    school = SCHOOLS.get(visit.paint) if visit.kind == "clear" else None
+    found = CAUTIONS.get(visit.kind, ()) if school is None else school.cautions
+    # Of the kind of clear, in the plan's air.
+    if visit.kind != "clear" or visit.paint not in SCHOOLS:
+        school_steps: tuple[str, ...] = ()
+    else:
+        school_steps = tuple(air.meant(told.connection, visit.paint, (plan.temperature_c, plan.humidity_percent)).steps)
     own = BenchStep(
         key=f"{number}:{visit.what}",
         kind=visit.kind,
@@ -87,14 +94,24 @@ def worked(visit: Visit, number: int, told: Told) -> list[BenchStep]:
         mix=visit.mix,
         coats=0 if layer is None else layer.coats if visit.kind in ("mask", "pattern", "by hand") else 1,
         figures=() if layer is None else _figures(layer, visit),
-        notes=_school_steps(visit, plan, told),
+        notes=school_steps,
         paint=visit.paint,
         dries_s=60 * visit.dries,
         closes_s=None if visit.closes is None else 60 * visit.closes,
-        cautions=_cautions(visit),
+        cautions=(*found, "powder") if visit.paint in POWDERS and visit.kind in SPRAYED else found,
     )
     if visit.kind == "eyes":
-        return [_eyes(own, plan, told)]
+        # The pair of the stock that fills the socket.
+        eyes = stock.proposed(told.connection, plan)
+        if eyes is None:
+            step = own
+        elif eyes.best is None:
+            step = replace(own, figures=(("Eyes", eyes.words),))
+        else:
+            count = f"{eyes.best.pairs} pair{'s' if eyes.best.pairs != 1 else ''}"
+            figures = (("Eyes", f"{eyes.best.size_mm:g} mm, {eyes.best.kind}"), ("In stock", count))
+            step = replace(own, figures=figures, notes=(eyes.words,), eyes=eyes.best.id)
+        return [step]
     if visit.kind == "clear" and visit.paint == "two-part":
         return [_weighed(own, plan, told), own]
     if layer is None or visit.kind not in SPRAYED or not ORIGINS[layer.origin].both:
@@ -105,33 +122,8 @@ def worked(visit: Visit, number: int, told: Told) -> list[BenchStep]:
     return [left, replace(_side(own, RIGHT), twin=left.key)]
 
 
-def _school_steps(visit: Visit, plan: Plan, told: Told) -> tuple[str, ...]:
-    """Of the kind of clear, in the plan's air."""
-    if visit.kind != "clear" or visit.paint not in SCHOOLS:
-        return ()
-    return tuple(air.meant(told.connection, visit.paint, (plan.temperature_c, plan.humidity_percent)).steps)
-
-
-def _eyes(step: BenchStep, plan: Plan, told: Told) -> BenchStep:
-    """The pair of the stock that fills the socket."""
-    found = stock.proposed(told.connection, plan)
-    if found is None:
-        return step
-    if found.best is None:
-        return replace(step, figures=(("Eyes", found.words),))
-    count = f"{found.best.pairs} pair{'s' if found.best.pairs != 1 else ''}"
-    figures = (("Eyes", f"{found.best.size_mm:g} mm, {found.best.kind}"), ("In stock", count))
-    return replace(step, figures=figures, notes=(found.words,), eyes=found.best.id)
-
-
 def _side(step: BenchStep, side: str) -> BenchStep:
     return replace(step, side=side, words=f"{step.words}, {SIDES[side]}")
-
-
-def _cautions(visit: Visit) -> tuple[str, ...]:
-    school = SCHOOLS.get(visit.paint) if visit.kind == "clear" else None
-    found = CAUTIONS.get(visit.kind, ()) if school is None else school.cautions
-    return (*found, "powder") if visit.paint in POWDERS and visit.kind in SPRAYED else found
 
 
 def _weighed(clear: BenchStep, plan: Plan, told: Told) -> BenchStep:

@@ -9,7 +9,6 @@ from diachrom.core.film.paint import Paint
 from diachrom.core.light.difference import delta_e
 from diachrom.errors import DiachromError
 from diachrom.store import test_cards
-from diachrom.store.test_cards import KeptCard
 from diachrom.work.cards import compare_prediction
 from diachrom.work.mix.contents import contents_of
 
@@ -33,26 +32,23 @@ def achieved(connection: sqlite3.Connection, changed: Changed) -> Achieved | Non
     contents_of(connection, [one.draft for one in every])  # read at once
     for card in every:
         try:
-            own = _off(connection, card, changed)
+            # dE of each patch that was read, before and after; nothing where none of the paints is in it.
+            means = [(one, compare_prediction.mean_of(one)[0]) for one in card.patches if one.coats]
+            told = [(one, mean) for one, mean in means if mean is not None]
+            off = changed.keys() & compare_prediction.paints_of(connection, card)
+            if not told or not off:
+                own = []
+            else:
+                sides = []
+                for side in (0, 1):
+                    profiles = {key: changed[key][side] for key in off}
+                    looks = compare_prediction.predicted(connection, card, [one for one, _ in told], profiles=profiles)
+                    pairs = zip(looks, told, strict=True)
+                    sides.append([float(delta_e(colour.lab, mean)) for (_, colour), (_, mean) in pairs])
+                own = list(zip(*sides, strict=True))
         except DiachromError:
             continue  # its page says what is wrong with it
         cards += bool(own)
         befores += [before for before, _ in own]
         afters += [after for _, after in own]
     return Achieved(cards, median(befores), median(afters)) if cards else None
-
-
-def _off(connection: sqlite3.Connection, card: KeptCard, changed: Changed) -> list[tuple[float, float]]:
-    """dE of each patch that was read, before and after; nothing where none of the paints is in it."""
-    means = [(one, compare_prediction.mean_of(one)[0]) for one in card.patches if one.coats]
-    told = [(one, mean) for one, mean in means if mean is not None]
-    own = changed.keys() & compare_prediction.paints_of(connection, card)
-    if not told or not own:
-        return []
-    sides = []
-    for side in (0, 1):
-        profiles = {key: changed[key][side] for key in own}
-        looks = compare_prediction.predicted(connection, card, [one for one, _ in told], profiles=profiles)
-        pairs = zip(looks, told, strict=True)
-        sides.append([float(delta_e(colour.lab, mean)) for (_, colour), (_, mean) in pairs])
-    return list(zip(*sides, strict=True))

@@ -8,7 +8,6 @@ import numpy as np
 
 from diachrom.core.cards.residual_causes import Beside, beside
 from diachrom.core.cards.test_cards import CardPart, ReadPatch, TestCard
-from diachrom.core.film.grounds import Ground
 from diachrom.core.film.paint import Paint
 from diachrom.core.light.bands import Floats
 from diachrom.core.light.difference import delta_e
@@ -86,13 +85,11 @@ def grounds_of(connection: sqlite3.Connection, card: KeptCard) -> dict[str, Over
     for patch in card.patches:
         on, (bare, _) = found[patch.ground], mean_of(patch)
         if patch.coats == 0 and bare is not None and not (on.below or on.ground.glossy):
-            found[patch.ground] = replace(on, ground=_as_read(on.ground, bare, sheen=card.draft.sheen))
+            measured = smooth_reflectance(bare, under=D65)
+            found[patch.ground] = replace(
+                on, ground=replace(on.ground, reflectance=bare_to_internal(measured, sheen=card.draft.sheen))
+            )
     return found
-
-
-def _as_read(ground: Ground, bare: Floats, *, sheen: float) -> Ground:
-    measured = smooth_reflectance(bare, under=D65)
-    return replace(ground, reflectance=bare_to_internal(measured, sheen=sheen))
 
 
 def film_um(card: KeptCard, hand: float) -> float:
@@ -173,7 +170,8 @@ def see(connection: sqlite3.Connection, card: KeptCard) -> TestCardSeen:
     told = [one for one in patches if one.told]
     if not told:
         return TestCardSeen(card, held, patches, None)
-    if is_special(cup):
+    # It has flakes or light of its own, which the tables do not know.
+    if any(special(pour.paint) for pour in cup.pours if pour.drops):
         whole, spreads = None, [_spread(cup, card, hand, one) for one in told]
     else:
         places = {part.bottle: at for at, part in enumerate(card.draft.parts)}
@@ -188,11 +186,6 @@ def _spread(cup: Cup, card: KeptCard, hand: float, one: PatchSeen) -> float:
     """Of what the tables do not know."""
     top = Layer(cup, film_um(card, hand), one.patch.coats)
     return spread([*one.over.below, top], over=one.over.ground, sheen=card.draft.sheen, under=D65).delta_e
-
-
-def is_special(cup: Cup) -> bool:
-    """It has flakes or light of its own, which the tables do not know."""
-    return any(special(pour.paint) for pour in cup.pours if pour.drops)
 
 
 def core_card(

@@ -168,7 +168,16 @@ def lesson(connection: sqlite3.Connection, *, progress: Progress = lambda _: Non
     changes = _paints(connection, gathered, found, after, used)
     hand = hand_factor.now(connection)
     new_hand = min(max(hand * found.corrections.hand, hand_factor.THINNEST), hand_factor.HEAVIEST)
-    drops = _drops(connection, gathered, found)
+    # By bottle, and by what was counted as its drop.
+    drop_changes = {}
+    for card in gathered.core:
+        for part in card.parts:
+            times = float(found.corrections.drop[part.bottle])
+            if abs(times - 1) > DROP_CHANGED:
+                bottle = bottles.one(connection, gathered.bottles[part.bottle])
+                really = min(max(part.drop_ml * times, SMALLEST_DROP_ML), LARGEST_DROP_ML)
+                drop_changes[bottle.id, part.drop_ml] = DropChange(bottle, part.drop_ml, really)
+    drops = sorted(drop_changes.values(), key=lambda one: -abs(np.log(one.after_ml / one.counted_ml)))
     learned = {one.record.id: one.after for one in changes if one.taken}
     sizes = {(one.bottle.id, one.counted_ml): one.after_ml for one in drops}
     return Lesson(
@@ -207,19 +216,6 @@ def _paints(
             )
         )
     return sorted(changes, key=lambda one: (not one.taken, -abs(np.log(one.strength))))
-
-
-def _drops(connection: sqlite3.Connection, gathered: Gathered, found: Learned) -> list[DropChange]:
-    """By bottle, and by what was counted as its drop."""
-    changes = {}
-    for card in gathered.core:
-        for part in card.parts:
-            times = float(found.corrections.drop[part.bottle])
-            if abs(times - 1) > DROP_CHANGED:
-                bottle = bottles.one(connection, gathered.bottles[part.bottle])
-                really = min(max(part.drop_ml * times, SMALLEST_DROP_ML), LARGEST_DROP_ML)
-                changes[bottle.id, part.drop_ml] = DropChange(bottle, part.drop_ml, really)
-    return sorted(changes.values(), key=lambda one: -abs(np.log(one.after_ml / one.counted_ml)))
 
 
 def _recipes(

@@ -83,10 +83,14 @@ def record(connection: sqlite3.Connection) -> Record:
         middle = float(np.median(logs))
         thickness = float(np.exp(middle)), 1.4826 * float(np.median(np.abs(logs - middle)))
     learned = [one.at for one in learnings.every(connection) if one.undone_at is None]
+    found: dict[str, list[float]] = defaultdict(list)
+    for one in cards:
+        for patch in one.patches:
+            found[patch.patch.ground].append(patch.delta_e)
     return Record(
         cards=cards,
         by_kind=_by_kind(connection, cards),
-        by_ground=_by_ground(connection, cards),
+        by_ground=_shares({over(connection, key).words: far for key, far in found.items()}),
         hand=hand_factor.now(connection),
         thickness=thickness,
         drops=_drops(connection),
@@ -123,14 +127,6 @@ def _by_kind(connection: sqlite3.Connection, cards: Sequence[CardRecord]) -> lis
         for kind in {shelf[part.bottle].bottle.kind for part in parts if not shelf[part.bottle].paint.thins}:
             found[kind].append(one.then)
     return _shares(found)
-
-
-def _by_ground(connection: sqlite3.Connection, cards: Sequence[CardRecord]) -> list[Share]:
-    found: dict[str, list[float]] = defaultdict(list)
-    for one in cards:
-        for patch in one.patches:
-            found[patch.patch.ground].append(patch.delta_e)
-    return _shares({over(connection, key).words: far for key, far in found.items()})
 
 
 def _drops(connection: sqlite3.Connection) -> list[DropRecord]:

@@ -103,7 +103,13 @@ def plan(connection: sqlite3.Connection, whole: Bundle) -> BundlePlan:
     for bottle in whole.bottles:
         if bottle.paint in known_paints:
             for own in bottles.of_paint(connection, known_paints[bottle.paint]):
-                if _same_bottle(connection, own.id, bottle) and own.id not in known_bottles.values():
+                entries = bottles.ledger(connection, own.id)
+                if not entries or not bottle.ledger:
+                    same_bottle = not entries and not bottle.ledger
+                else:
+                    bottle_first = min(entries, key=lambda entry: entry.id)
+                    same_bottle = (bottle_first.at, bottle_first.ml) == (bottle.ledger[0].at, bottle.ledger[0].ml)
+                if same_bottle and own.id not in known_bottles.values():
                     known_bottles[bottle.number] = own.id
                     break
     known_recipes = {}
@@ -130,14 +136,6 @@ def plan(connection: sqlite3.Connection, whole: Bundle) -> BundlePlan:
         news=found,
         beside=bundle_beside.new_of(connection, whole.beside, here),
     )
-
-
-def _same_bottle(connection: sqlite3.Connection, own: int, bottle: BottleDoc) -> bool:
-    entries = bottles.ledger(connection, own)
-    if not entries or not bottle.ledger:
-        return not entries and not bottle.ledger
-    first = min(entries, key=lambda entry: entry.id)
-    return (first.at, first.ml) == (bottle.ledger[0].at, bottle.ledger[0].ml)
 
 
 def apply(connection: sqlite3.Connection, found: BundlePlan, *, name: str, at: str, progress: Progress) -> None:

@@ -51,22 +51,19 @@ def known_paints(connection: sqlite3.Connection, whole: Bundle) -> dict[str, str
     found: dict[str, str] = {}
     for paint in whole.paints:
         if paint.recipe is None:
-            named = _same_paint(connection, paint, here)
+            own, named = here.get(paint.id), paints.named(connection, line=paint.line, name=paint.name)
+            if own is None or (named is not None and named.id != own.id):
+                known = named
+            else:
+                known = own if named is not None or _told_alike(connection, paint, own) else None
         else:
             told = {(one.at, one.source) for one in paint.profiles}
-            named = next((here[key] for key, own in jars.items() if own & told), None)
-        if named is not None:
-            while named.merged_into and named.merged_into in here:
-                named = here[named.merged_into]
-            found[paint.id] = named.id
+            known = next((here[key] for key, own in jars.items() if own & told), None)
+        if known is not None:
+            while known.merged_into and known.merged_into in here:
+                known = here[known.merged_into]
+            found[paint.id] = known.id
     return found
-
-
-def _same_paint(connection: sqlite3.Connection, paint: PaintDoc, here: Mapping[str, PaintRecord]) -> PaintRecord | None:
-    own, named = here.get(paint.id), paints.named(connection, line=paint.line, name=paint.name)
-    if own is None or (named is not None and named.id != own.id):
-        return named
-    return own if named is not None or _told_alike(connection, paint, own) else None
 
 
 def _told_alike(connection: sqlite3.Connection, paint: PaintDoc, own: PaintRecord) -> bool:
@@ -94,7 +91,19 @@ def news(
             _entries(connection, bottle, places[bottle.number], found)
     for recipe in whole.recipes:
         if recipe.number in numbers:
-            _versions(connection, recipe, numbers[recipe.number], found)
+            own = numbers[recipe.number]
+            here = {
+                (one.at, one.draft.name, len(one.draft.parts)): one.version for one in recipes.versions(connection, own)
+            }
+            missing = []
+            for at, one in enumerate(recipe.versions):
+                same = here.get((one.at, one.name, len(one.parts)))
+                if same is None:
+                    missing.append(at)
+                else:
+                    found.numbers[recipe.number, at + 1] = same
+            if missing:
+                found.versions[recipe.number] = missing
     for card in whole.cards:
         if card.number in cards:
             _readings(connection, card, cards[card.number], found, numbers)
@@ -120,19 +129,6 @@ def _entries(connection: sqlite3.Connection, bottle: BottleDoc, own: int, found:
             missing.append(at)
     if missing:
         found.entries[bottle.number] = missing
-
-
-def _versions(connection: sqlite3.Connection, recipe: RecipeDoc, own: int, found: News) -> None:
-    here = {(one.at, one.draft.name, len(one.draft.parts)): one.version for one in recipes.versions(connection, own)}
-    missing = []
-    for at, one in enumerate(recipe.versions):
-        same = here.get((one.at, one.name, len(one.parts)))
-        if same is None:
-            missing.append(at)
-        else:
-            found.numbers[recipe.number, at + 1] = same
-    if missing:
-        found.versions[recipe.number] = missing
 
 
 def _readings(connection: sqlite3.Connection, card: CardDoc, own: int, found: News, numbers: Known) -> None:

@@ -17,7 +17,7 @@ AROUND = 600  # bytes of a photo's name and keys, at most
 
 def add_photos(connection: sqlite3.Connection, whole: Bundle, size: int) -> None:
     """Add them to a document of so many bytes."""
-    shown = _shown(connection)
+    shown = {one.id: one.photo for one in test_cards.latest(connection) if one.photo is not None}
     for card in sorted(whole.cards, key=lambda one: one.at, reverse=True):
         if card.number in shown:
             with suppress(InvalidInput):  # one that cannot be read any more stays out
@@ -25,10 +25,6 @@ def add_photos(connection: sqlite3.Connection, whole: Bundle, size: int) -> None
                 grown = size + AROUND + len(photo.jpeg)
                 if grown <= LARGEST_FILE:
                     card.photo, size = photo, grown
-
-
-def _shown(connection: sqlite3.Connection) -> dict[int, int]:
-    return {one.id: one.photo for one in test_cards.latest(connection) if one.photo is not None}
 
 
 def _document(photo: uploads.Photo) -> PhotoDoc:

@@ -137,22 +137,21 @@ def day(text: str, first: str) -> str:
     if parts:
         one, two = (parts[3], parts[1]) if first == "month" and parts[2] != "." else (parts[1], parts[3])
         return _day(text, parts[4], two, one)
-    return _named(text, plain)
-
-
-def _named(text: str, plain: str) -> str:
-    """31 March 2026, March 31, 2026, 31-Mar-26."""
+    # 31 March 2026, March 31, 2026, 31-Mar-26.
     words = bare(plain).split()
-    month = next((found for word in words if (found := _month(word))), 0)
+    month = next(
+        (
+            found
+            for word in words
+            if (found := next((MONTHS[word[:size]] for size in range(6, 2, -1) if word[:size] in MONTHS), 0))
+        ),
+        0,
+    )
     figures = [word for word in words if word.isdecimal()]
     if not month or len(figures) < 2:
         return text
     year, own = (figures[0], figures[1]) if len(figures[0]) == 4 else (figures[1], figures[0])
     return _day(text, year, str(month), own)
-
-
-def _month(word: str) -> int:
-    return next((MONTHS[word[:size]] for size in range(6, 2, -1) if word[:size] in MONTHS), 0)
 
 
 def _day(text: str, year: str, month: str, own: str) -> str:

@@ -6,7 +6,7 @@ import json
 import re
 import sqlite3
 import unicodedata
-from collections.abc import Mapping, Sequence
+from collections.abc import Sequence
 from dataclasses import dataclass
 from importlib import resources
 
@@ -106,26 +106,21 @@ def find(connection: sqlite3.Connection, name: str, grids: Grids) -> Columns:
     signature = hashlib.sha256(json.dumps([[one.name for one in grids.sheets], list(cells)]).encode()).hexdigest()[:16]
     kept = settings.document(connection, REMEMBERED).get(signature)
     if isinstance(kept, dict):
-        chosen = _remembered(kept, grids, signature)
-        if chosen is not None:
-            return chosen
+        place, row, keys = kept.get("sheet"), kept.get("row"), kept.get("keys")
+        if (
+            (isinstance(place, int) and isinstance(row, int) and isinstance(keys, list))
+            and 0 <= place < len(grids.sheets)
+            and 0 <= row < min(len(grids.sheets[place].rows), LOOKED_AT)
+        ):
+            wide = len(grids.sheets[place].rows[row][1])
+            known = [key if key in CHOICES else "" for key in map(str, keys)]
+            return Columns(place, row, (known + [""] * wide)[:wide], signature, chosen=True)
     if not score:
         first = ", ".join(one[:30] for one in grids.sheets[0].rows[0][1][:12])
         raise BadFile(
             name, f"no row of its first ten names columns such as name, kind, left ml; its first says: {first}."
         )
     return Columns(-sheet, -at, _guessed(cells), signature, doubt=_doubt(cells))
-
-
-def _remembered(kept: Mapping[str, object], grids: Grids, signature: str) -> Columns | None:
-    sheet, row, keys = kept.get("sheet"), kept.get("row"), kept.get("keys")
-    if not (isinstance(sheet, int) and isinstance(row, int) and isinstance(keys, list)):
-        return None
-    if not 0 <= sheet < len(grids.sheets) or not 0 <= row < min(len(grids.sheets[sheet].rows), LOOKED_AT):
-        return None
-    wide = len(grids.sheets[sheet].rows[row][1])
-    known = [key if key in CHOICES else "" for key in map(str, keys)]
-    return Columns(sheet, row, (known + [""] * wide)[:wide], signature, chosen=True)
 
 
 def choose(

@@ -78,7 +78,11 @@ def apply(connection: sqlite3.Connection, found: Preview, *, name: str, at: str,
             paint_id = ids.get(key) or (one.known.id if one.known else "")
             if one.recoloured and paint_id not in recoloured:
                 recoloured.add(paint_id)
-                _recolour(connection, recorder, one, paint_id, at=at)
+                # A paint that was guessed is guessed anew from the colour that it is now said to have.
+                (profile,) = guess([ToGuess(one.record.full_name, one.record.kind, _lab(one))])
+                version = _guessed(connection, one, profile, paint_id=paint_id, at=at)
+                if version > 1:
+                    recorder.measured(paint_id, version - 1, version)
             _write(connection, recorder, one, paint_id, at=at)
             progress(count, total)
 
@@ -103,16 +107,6 @@ def _guessed(connection: sqlite3.Connection, one: Planned, profile: Paint, *, pa
     lab, source = _lab(one), f"guessed from {one.colour or 'kind'}"
     known = None if lab is None or profile.flake else lab.tolist()
     return keep_profile(connection, profile, paint_id=paint_id, source=source, at=at, lab=known)
-
-
-def _recolour(
-    connection: sqlite3.Connection, recorder: steps.Recorder, one: Planned, paint_id: str, *, at: str
-) -> None:
-    """A paint that was guessed is guessed anew from the colour that it is now said to have."""
-    (profile,) = guess([ToGuess(one.record.full_name, one.record.kind, _lab(one))])
-    version = _guessed(connection, one, profile, paint_id=paint_id, at=at)
-    if version > 1:
-        recorder.measured(paint_id, version - 1, version)
 
 
 def _write(connection: sqlite3.Connection, recorder: steps.Recorder, one: Planned, paint_id: str, *, at: str) -> None:

@@ -139,7 +139,17 @@ class _Reader:
             return
         own = {key: value for key, value in values.items() if key in PAINT_KEYS and value is not None}
         record = PaintRecord(**{"id": "", "line": "", **own})  # type: ignore[arg-type]
-        bottle = self._bottle(row, given, known)
+        # The bottle that the row is about, None for a new one.
+        text = given.get(NUMBER, "")
+        if not text:
+            bottle = None
+        elif not text.isdecimal() or len(text) > 15:
+            self._wrong(row, NUMBER, f"'{text[:20]}' is no bottle's number.")
+            bottle = None
+        else:
+            found = self._bottles.get(int(text))
+            # A number from another shelf says nothing here: then the row is a new bottle.
+            bottle = found if found is not None and known is not None and found.paint_id == known.id else None
         if not self._fits(row, record, known, given) or len(self.errors) > before:
             return
         colour = given.get(COLOUR, "")
@@ -198,18 +208,6 @@ class _Reader:
     def _wrong(self, row: int, column: str, sentence: str) -> None:
         self.errors.append(CellError(row, column, sentence))
 
-    def _bottle(self, row: int, given: Mapping[str, str], known: PaintRecord | None) -> Bottle | None:
-        """The bottle that the row is about, None for a new one."""
-        text = given.get(NUMBER, "")
-        if not text:
-            return None
-        if not text.isdecimal() or len(text) > 15:
-            self._wrong(row, NUMBER, f"'{text[:20]}' is no bottle's number.")
-            return None
-        found = self._bottles.get(int(text))
-        # A number from another shelf says nothing here: then the row is a new bottle.
-        return found if found is not None and known is not None and found.paint_id == known.id else None
-
     def _fits(self, row: int, record: PaintRecord, known: PaintRecord | None, given: Mapping[str, str]) -> bool:
         text = given.get(COLOUR, "")
         colour = hex_to_lab(text) if text else None
@@ -235,7 +233,11 @@ class _Reader:
     def _fate(self, one: Planned) -> RowFate:
         left = one.values.get("left_ml")
         warning = "below nothing: to be corrected" if isinstance(left, float) and left < 0 else ""
-        name, twice = one.record.full_name, self._twice(one)
+        # What to say of a row that says all that another said.
+        said = (*(f"{key}={value}" for key, value in sorted(one.values.items())), one.colour, str(one.bottle))
+        first = self._seen.setdefault(said, one.row)
+        twice_words = "" if first == one.row else f"says the same as row {first}: the same bottle twice?"
+        name, twice = one.record.full_name, twice_words
         if one.bottle is not None:
             changed = changed_columns(one, one.bottle)
             changed += [COLOUR] if one.recoloured else []
@@ -252,12 +254,6 @@ class _Reader:
             "" if not KINDS[kind].colours else "a guess from its colour" if one.colour else "a guess from its kind"
         )
         return RowFate(one.row, name, "new paint", warning or guessed)
-
-    def _twice(self, one: Planned) -> str:
-        """What to say of a row that says all that another said."""
-        said = (*(f"{key}={value}" for key, value in sorted(one.values.items())), one.colour, str(one.bottle))
-        first = self._seen.setdefault(said, one.row)
-        return "" if first == one.row else f"says the same as row {first}: the same bottle twice?"
 
 
 def as_shown(lab: Floats) -> str:

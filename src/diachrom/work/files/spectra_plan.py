@@ -47,7 +47,9 @@ class SpectraPlan:
         if not self.own:
             raise BadFile(name, "it holds no paint over white and black, and none that is new; nothing was written.")
         new = [one for one in self.own if not one.paint_id]
-        guessed = dict(zip((one.name for one in new), self._guessed(new), strict=True))
+        colours = [lab(one.white.reflectance, under=light("D65")) for one in new]
+        told = [ToGuess(one.name, self.kind, colour) for one, colour in zip(new, colours, strict=True)]
+        guessed = dict(zip((one.name for one in new), guess(told) if told else [], strict=True))
         with steps.step(connection, f"importing {name}", at=at) as recorder:
             for done, one in enumerate(self.own, start=1):
                 paint_id = one.paint_id
@@ -55,22 +57,18 @@ class SpectraPlan:
                     paint_id = put_paint(connection, recorder, PaintRecord("", "", one.name, self.kind), None)
                     put_bottle(connection, recorder, paint_id, USUAL_SIZE, at=at, note="imported")
                 old = guessed[one.name] if one.name in guessed else paints.profile(connection, paint_id)
-                self._keep(connection, one, old, paint_id, name, at=at)
+                if one.black is None or self.bare is None:
+                    keep_profile(
+                        connection, old, paint_id=paint_id, source=f"guessed from a spectrum of {name[:120]}", at=at
+                    )
+                else:
+                    film = CardFilm(CARD_UM, one.white.reflectance, one.black.reflectance)
+                    bare = Bare(self.bare[0].reflectance, self.bare[1].reflectance)
+                    profile, source, uncertain_nm = _told(old, film, bare, name, computed=one.white.computed)
+                    keep_profile(
+                        connection, profile, paint_id=paint_id, source=source, at=at, uncertain_nm=uncertain_nm
+                    )
                 progress(done, len(self.own))
-
-    def _guessed(self, new: Sequence[Own]) -> Sequence[Paint]:
-        colours = [lab(one.white.reflectance, under=light("D65")) for one in new]
-        told = [ToGuess(one.name, self.kind, colour) for one, colour in zip(new, colours, strict=True)]
-        return guess(told) if told else []
-
-    def _keep(self, connection: sqlite3.Connection, one: Own, old: Paint, paint_id: str, name: str, *, at: str) -> None:
-        if one.black is None or self.bare is None:
-            keep_profile(connection, old, paint_id=paint_id, source=f"guessed from a spectrum of {name[:120]}", at=at)
-            return
-        film = CardFilm(CARD_UM, one.white.reflectance, one.black.reflectance)
-        bare = Bare(self.bare[0].reflectance, self.bare[1].reflectance)
-        profile, source, uncertain_nm = _told(old, film, bare, name, computed=one.white.computed)
-        keep_profile(connection, profile, paint_id=paint_id, source=source, at=at, uncertain_nm=uncertain_nm)
 
 
 def _told(old: Paint, film: CardFilm, bare: Bare, name: str, *, computed: bool) -> tuple[Paint, str, tuple[float, ...]]:

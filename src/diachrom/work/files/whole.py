@@ -26,12 +26,7 @@ MOST_ODD, PHOTOS_AT_ONCE = 240, 24  # photos that are not as this version keeps 
 def out(connection: sqlite3.Connection, *, at: str, calendars: Mapping[int, bytes] | None = None) -> bytes:
     """Everything, equal to the row; and for people the log and the ledger as tables, and calendars of orders."""
     tables = {one.name: (one.columns, one.rows) for one in whole.every(connection)}
-    sheets = {"csv/log.csv": _log(connection), "csv/ledger.csv": _ledger(connection)}
-    sheets |= {f"calendars/order-{number}.ics": content for number, content in (calendars or {}).items()}
-    return form.written(tables, sheets, data=LATEST, made=at)
-
-
-def _log(connection: sqlite3.Connection) -> bytes:
+    ledger = to_csv(("at", "bottle", "paint", "kind", "ml", "note"), whole.ledger(connection))
     heads = ("number", "finished", "name", "baits", "customer", "wish", "price", "clear", "minutes", "note", "faults")
     faults = log.faults(connection)
     rows = (
@@ -50,11 +45,9 @@ def _log(connection: sqlite3.Connection) -> bytes:
         )
         for one in log.every(connection)
     )
-    return to_csv(heads, rows)
-
-
-def _ledger(connection: sqlite3.Connection) -> bytes:
-    return to_csv(("at", "bottle", "paint", "kind", "ml", "note"), whole.ledger(connection))
+    sheets = {"csv/log.csv": to_csv(heads, rows), "csv/ledger.csv": ledger}
+    sheets |= {f"calendars/order-{number}.ics": content for number, content in (calendars or {}).items()}
+    return form.written(tables, sheets, data=LATEST, made=at)
 
 
 def is_empty(connection: sqlite3.Connection) -> bool:

@@ -7,7 +7,7 @@ from datetime import UTC, datetime
 
 from diachrom import clock
 from diachrom.core.finish.schools import SCHOOLS, Cured
-from diachrom.core.session.script import POT, BenchStep
+from diachrom.core.session.script import POT
 from diachrom.store import bottles, log, orders, sessions, test_cards
 from diachrom.store.sessions import Session
 from diachrom.work.finish import air, stock
@@ -81,11 +81,12 @@ def now(connection: sqlite3.Connection, *, at: str) -> Now:
         for timer in one.state.timers
     ]
     shelf = index(connection).rows
+    # When something is to be done about it.
     return Now(
         empty=not shelf,
         now=time,
         under_way=[_under_way(one) for one in standing],
-        waiting=sorted(waiting, key=lambda one: _next(one, time))[:MOST],
+        waiting=sorted(waiting, key=lambda one: one.ends if one.ends > time else one.closes or one.ends)[:MOST],
         curing=_curing(connection, time),
         due=_due(connection, at),
         to_shake=[one.bottle for one in shelf if one.bottle.state == "settled"][:MOST],
@@ -95,24 +96,17 @@ def now(connection: sqlite3.Connection, *, at: str) -> Now:
     )
 
 
-def _next(one: Waiting, time: float) -> float:
-    """When something is to be done about it."""
-    return one.ends if one.ends > time else one.closes or one.ends
-
-
 def _under_way(session: Session) -> UnderWay:
     run, here = session.state.run(session.script), session.state.here(session.script)
     if here is None:
         return UnderWay(session.number, session.name, "every step is done: end it", "")
     words = f"step {session.state.position + 1} of {len(run)}: {here.words}"
-    return UnderWay(session.number, session.name, words, _drop(session, here))
-
-
-def _drop(session: Session, here: BenchStep) -> str:
     due = next((one for one in here.pours if session.state.fallen(here.key, one.bottle) < one.drops), None)
     if due is None:
-        return ""
-    return f"{session.state.fallen(here.key, due.bottle)} of {due.drops} drops of {due.name} fell"
+        drop = ""
+    else:
+        drop = f"{session.state.fallen(here.key, due.bottle)} of {due.drops} drops of {due.name} fell"
+    return UnderWay(session.number, session.name, words, drop)
 
 
 def _curing(connection: sqlite3.Connection, time: float) -> list[Curing]:

@@ -99,7 +99,10 @@ def read(text: str) -> Schedule | None:
             proven=bool(told["proven"]),
             visits=visits,
             sequence=[(str(key), int(first), int(last)) for key, first, last in told["sequence"]],
-            mixes={str(key): (str(words), _fill(fill)) for key, (words, fill) in told["mixes"].items()},
+            mixes={
+                str(key): (str(words), fill if isinstance(fill, str) and FILL.fullmatch(fill) else "")
+                for key, (words, fill) in told["mixes"].items()
+            },
             lines={int(key): (str(words), int(baits)) for key, (words, baits) in told["lines"].items()},
             inputs=str(told["inputs"]),
             missed=[str(one) for one in told["missed"]],
@@ -107,10 +110,6 @@ def read(text: str) -> Schedule | None:
         )
     except (TypeError, ValueError, KeyError, AttributeError, OverflowError):
         return None
-
-
-def _fill(text: object) -> str:
-    return text if isinstance(text, str) and FILL.fullmatch(text) else ""
 
 
 def _sound(one: Visit) -> bool:

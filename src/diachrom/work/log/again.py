@@ -61,9 +61,17 @@ def again(connection: sqlite3.Connection, number: int, *, baits: int, length_mm:
         plan = plan.on_blank(replace(plan.blank, length_mm=length_mm), scaled=True)
     layers = laid(connection, plan.layers)
     now = _seen(connection, plan)
+    then, today = hand_factor.at(connection, entry.at), hand_factor.now(connection)
+    if abs(then / today - 1) < DROP_CHANGED:
+        hand = []
+    else:
+        hand_layers = tuple(replace(one, film_um=by_hand(one.film_um, then / today)) for one in plan.layers)
+        off = _off(now, _seen(connection, replace(plan, layers=hand_layers)))
+        words = f"The hand was learned: {today:.2f} times as thick as meant, {then:.2f} then"
+        hand = [Changed(words, off, "Coats are reckoned by it already.")]
     changed = [
         *_profiles(connection, entry, plan, layers, now),
-        *_hand(connection, entry, plan, now),
+        *hand,
         *_drops(connection, plan, layers, now),
         *_shelf(connection, entry, plan, baits, now),
     ]
@@ -78,25 +86,20 @@ def _off(now: Floats, other: Floats) -> float:
     return float(np.quantile(delta_e(now, other).max(axis=0), 0.95))
 
 
-def _used(layers: Sequence[LaidLayer]) -> dict[str, str]:
-    """Paints of all layers, with their names."""
-    found = {}
-    for one in layers:
-        if one.record is not None:
-            found[one.record.id] = one.record.full_name
-        if one.held is not None:
-            for part in one.held.draft.parts:
-                bottle = one.held.shelf[part.bottle].bottle
-                found[bottle.paint_id] = bottle.full_name
-    return found
-
-
 def _profiles(
     connection: sqlite3.Connection, entry: Entry, plan: Plan, layers: Sequence[LaidLayer], now: Floats
 ) -> list[Changed]:
     """Paints that are known otherwise by now."""
     found = []
-    used = _used(layers)
+    # Paints of all layers, with their names.
+    used = {}
+    for one in layers:
+        if one.record is not None:
+            used[one.record.id] = one.record.full_name
+        if one.held is not None:
+            for part in one.held.draft.parts:
+                bottle = one.held.shelf[part.bottle].bottle
+                used[bottle.paint_id] = bottle.full_name
     for key, versions in paints.versions_of(connection, used).items():
         then = next((one for one in versions if one.at <= entry.at), versions[-1])
         if then.version != versions[0].version:
@@ -104,16 +107,6 @@ def _profiles(
             words = f"{used[key]} was measured again since: {versions[0].source or 'a new profile'}"
             found.append(Changed(words, off, "The recipe can be matched anew to what it was."))
     return found
-
-
-def _hand(connection: sqlite3.Connection, entry: Entry, plan: Plan, now: Floats) -> list[Changed]:
-    then, today = hand_factor.at(connection, entry.at), hand_factor.now(connection)
-    if abs(then / today - 1) < DROP_CHANGED:
-        return []
-    layers = tuple(replace(one, film_um=by_hand(one.film_um, then / today)) for one in plan.layers)
-    off = _off(now, _seen(connection, replace(plan, layers=layers)))
-    words = f"The hand was learned: {today:.2f} times as thick as meant, {then:.2f} then"
-    return [Changed(words, off, "Coats are reckoned by it already.")]
 
 
 def _drops(connection: sqlite3.Connection, plan: Plan, layers: Sequence[LaidLayer], now: Floats) -> list[Changed]:
@@ -179,21 +172,17 @@ def order(connection: sqlite3.Connection, number: int, *, baits: int, length_mm:
     wanted = again(connection, number, baits=baits, length_mm=length_mm)
     entry = wanted.entry
     with writing(connection):
-        made = _ordered(connection, entry, wanted, at=at)
+        # Inside `writing`.
+        plan, size = entry.plan, wanted.plan.blank.length_mm
+        if size != plans.version(connection, entry.plan or 0, entry.version or 0).document.blank.length_mm:
+            name = f"{wanted.plan.name}, {size:g} mm"[:LONGEST_NAME]
+            plan = plans.new(connection, replace(wanted.plan, name=name), did=f"again, of entry {entry.number}", at=at)
+            planning.save(connection, plan, at=at)
+        told = {"name": entry.name, "customer": entry.customer}
+        made = orders.new_with(connection, told, plan=plan, baits=wanted.baits, at=at)
     try:  # a first schedule stands at once: the order's page looks for a better one
         todo = to_do(connection, made, at=at)
         scheduling.keep(connection, todo, solve(todo.work, lambda found: False))
     except (DiachromError, DoesNotFit):
         pass
     return made
-
-
-def _ordered(connection: sqlite3.Connection, entry: Entry, wanted: Again, *, at: str) -> int:
-    """Inside `writing`."""
-    plan, size = entry.plan, wanted.plan.blank.length_mm
-    if size != plans.version(connection, entry.plan or 0, entry.version or 0).document.blank.length_mm:
-        name = f"{wanted.plan.name}, {size:g} mm"[:LONGEST_NAME]
-        plan = plans.new(connection, replace(wanted.plan, name=name), did=f"again, of entry {entry.number}", at=at)
-        planning.save(connection, plan, at=at)
-    told = {"name": entry.name, "customer": entry.customer}
-    return orders.new_with(connection, told, plan=plan, baits=wanted.baits, at=at)

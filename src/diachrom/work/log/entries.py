@@ -45,7 +45,7 @@ class Page:
 def found(connection: sqlite3.Connection, query: str = "", *, bottle: int | None = None, most: int = MOST) -> Page:
     """Entries in which every word of a query stands somewhere: name, customer, month, colour, paint, fault; or those
     that hold a bottle."""
-    words = [*query.lower().split()[:MOST_WORDS], *([] if bottle is None else [_bottle_word(bottle)])]
+    words = [*query.lower().split()[:MOST_WORDS], *([] if bottle is None else [f"\nbottle {bottle}\n"])]
     rows, count = log.found(connection, words, most=most)
     numbers = [one.number for one in rows]
     faults, pictures = log.faults(connection, numbers), log.photos(connection, numbers)
@@ -61,17 +61,9 @@ def one(connection: sqlite3.Connection, number: int) -> Found:
     return Found(entry, faults, pictures)
 
 
-def _bottle_word(bottle: int) -> str:
-    return f"\nbottle {bottle}\n"
-
-
 def keep_words(connection: sqlite3.Connection, number: int) -> None:
     """What an entry is found by, as it stands now. Inside `writing`."""
     entry, faults = log.entry(connection, number), log.faults(connection, [number]).get(number, [])
-    log.set_words(connection, number, _words(entry, faults))
-
-
-def _words(entry: Entry, faults: Iterable[Fault]) -> str:
     moment = clock.moment(entry.at)
     told = entry.told or {}
     colours, paint = told.get("colours"), told.get("paint")
@@ -85,7 +77,7 @@ def _words(entry: Entry, faults: Iterable[Fault]) -> str:
         *(f"{FAULTS.get(one.fault, one.fault)} {one.note}" for one in faults),
         *(f"bottle {row[0]}" for row in (paint if isinstance(paint, list) else ()) if isinstance(row, list) and row),
     ]
-    return f"\n{chr(10).join(parts).lower()}\n"
+    log.set_words(connection, number, f"\n{chr(10).join(parts).lower()}\n")
 
 
 def _texts(told: object) -> Iterable[str]:
@@ -99,13 +91,13 @@ def _texts(told: object) -> Iterable[str]:
         yield from _texts(list(told.values()))
 
 
-def _text(form: Mapping[str, str], key: str, longest: int = LONGEST) -> str:
-    return checked_text(key, " ".join(form.get(key, "").split()), longest)
-
-
 def _typed(form: Mapping[str, str]) -> dict[str, object]:
     """Raises InvalidInput."""
-    values: dict[str, object] = {key: _text(form, key) for key in ("name", "customer", "clear") if key in form}
+    values: dict[str, object] = {
+        key: checked_text(key, " ".join(form.get(key, "").split()), LONGEST)
+        for key in ("name", "customer", "clear")
+        if key in form
+    }
     values |= {key: checked_text(key, form[key].strip(), LONGEST_NOTE) for key in ("wish", "note") if key in form}
     values |= {key: FIELDS[key].value(form[key]) for key in ("price", "weight_g") if key in form}
     if values.get("name") == "":

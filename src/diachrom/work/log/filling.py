@@ -120,13 +120,31 @@ def _told(
     made = [one for one in run if one.kind == "make" and one.mix in mixes and one.key in session.state.done]
     keys = {one.key for one in (*own, *made)}
     events = [one for one in session.state.all_told() if one.step in keys and one.kind != "photo"]
+    # [row of the drying table, moment in seconds] of the last clear coat; empty without one.
+    moments = session.state.moments
+    coats = [one for one in own if one.kind == "clear" and one.key in moments]
+    # [bottle, its name, ml, cost] of all that was poured.
+    found: dict[int, float] = {}
+    for step in made:
+        for bottle, ml in bench.poured(session, step).items():
+            found[bottle] = found.get(bottle, 0.0) + ml
+    paint = _priced(connection, [[bottle, "", round(ml, 4), None] for bottle, ml in found.items()])
+    # [what dried, minutes that were planned, and until more was laid on it].
+    moments = session.state.moments
+    done = sorted((one for one in own if one.key in moments), key=lambda one: moments[one.key])
+    waits = []
+    for at, one in enumerate(done):
+        after = next((other for other in done[at + 1 :] if other.layer is not None and other.holds(one.first)), None)
+        if one.dries_s and after is not None and one.timer == "dries":
+            waited = (moments[after.key] - moments[one.key]) / 60
+            waits.append([one.words, round(one.dries_s / 60, 1), round(waited, 1)])
     return {
         "layers": _layers(connection, bait.planned, bait.done),
         "mixes": [_mix(session, one) for one in made],
-        "paint": _paint(connection, session, made),
+        "paint": paint,
         "recipes": _recipes(bait.planned),
-        "waits": _waits(session, own),
-        "cleared": _cleared(session, own),
+        "waits": waits,
+        "cleared": [coats[-1].paint, moments[coats[-1].key]] if coats else [],
         "told": [_with_step(own, made, one) for one in events],
         "facts": {key: value for step in own for key, value in session.state.facts.get(step.key, {}).items()},
         "colours": colours(connection, bait),
@@ -137,13 +155,6 @@ def _with_step(own: Sequence[BenchStep], made: Sequence[BenchStep], event: Event
     """ "Autumn char, back, netting, left side. Other coats: 3" """
     step = next((one for one in (*own, *made) if one.key == event.step), None)
     return words_of(event) if step is None else f"{step.words}. {words_of(event)}"
-
-
-def _cleared(session: Session, own: Sequence[BenchStep]) -> list[Any]:
-    """[row of the drying table, moment in seconds] of the last clear coat; empty without one."""
-    moments = session.state.moments
-    coats = [one for one in own if one.kind == "clear" and one.key in moments]
-    return [coats[-1].paint, moments[coats[-1].key]] if coats else []
 
 
 def _layers(connection: sqlite3.Connection, planned: Plan, done: Plan) -> list[dict[str, Any]]:
@@ -167,15 +178,6 @@ def _mix(session: Session, step: BenchStep) -> dict[str, Any]:
     return {"name": step.words.partition(" ")[2], "drops": fell}
 
 
-def _paint(connection: sqlite3.Connection, session: Session, made: Sequence[BenchStep]) -> list[list[Any]]:
-    """[bottle, its name, ml, cost] of all that was poured."""
-    found: dict[int, float] = {}
-    for step in made:
-        for bottle, ml in bench.poured(session, step).items():
-            found[bottle] = found.get(bottle, 0.0) + ml
-    return _priced(connection, [[bottle, "", round(ml, 4), None] for bottle, ml in found.items()])
-
-
 def _priced(connection: sqlite3.Connection, rows: Sequence[Sequence[Any]]) -> list[list[Any]]:
     """The same with the names of the bottles, and what so much of each costs."""
     known = bottles.by_id(connection, [row[0] for row in rows])
@@ -185,19 +187,6 @@ def _priced(connection: sqlite3.Connection, rows: Sequence[Sequence[Any]]) -> li
         price = prices.get(known[bottle].paint_id)
         cost = None if price is None else round(price / known[bottle].size_ml * ml, 3)
         found.append([bottle, known[bottle].full_name, ml, cost])
-    return found
-
-
-def _waits(session: Session, own: Sequence[BenchStep]) -> list[list[Any]]:
-    """[what dried, minutes that were planned, and until more was laid on it]."""
-    moments = session.state.moments
-    done = sorted((one for one in own if one.key in moments), key=lambda one: moments[one.key])
-    found = []
-    for at, one in enumerate(done):
-        after = next((other for other in done[at + 1 :] if other.layer is not None and other.holds(one.first)), None)
-        if one.dries_s and after is not None and one.timer == "dries":
-            waited = (moments[after.key] - moments[one.key]) / 60
-            found.append([one.words, round(one.dries_s / 60, 1), round(waited, 1)])
     return found
 
 

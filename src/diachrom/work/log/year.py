@@ -69,6 +69,12 @@ def year(connection: sqlite3.Connection, wanted: int | None) -> Year:
     faults = log.faults(connection, [one.number for one, _ in own])
     faulty = {one.number for one, _ in own if one.number in faults}
     paint = [row for one, _ in own for row in _paint(one)]
+    far = [
+        patch.delta_e
+        for card in record.record(connection).cards
+        if card.card.at.startswith(f"{chosen}-")
+        for patch in card.patches
+    ]
     return Year(
         year=chosen,
         years=years,
@@ -78,7 +84,7 @@ def year(connection: sqlite3.Connection, wanted: int | None) -> Year:
         paint_ml=sum(ml for _, ml, _ in paint),
         cost=sum(cost for _, _, cost in paint),
         price=sum((one.price or 0.0) * one.baits for one, _ in own),
-        hits=_hits(connection, chosen),
+        hits=Hits(len(far), sum(one <= ARMS_LENGTH_DE for one in far)) if far else None,
         by_fault=Counter(
             FAULTS.get(each.fault, each.fault) for one, _ in own for each in faults.get(one.number, ())
         ).most_common(),
@@ -86,16 +92,6 @@ def year(connection: sqlite3.Connection, wanted: int | None) -> Year:
         by_paint=_shares([(one.number, {name for name, _, _ in _paint(one)}) for one, _ in own], faulty),
         by_pattern=_patterns([one for one, _ in own]),
     )
-
-
-def _hits(connection: sqlite3.Connection, year: int) -> Hits | None:
-    far = [
-        patch.delta_e
-        for card in record.record(connection).cards
-        if card.card.at.startswith(f"{year}-")
-        for patch in card.patches
-    ]
-    return Hits(len(far), sum(one <= ARMS_LENGTH_DE for one in far)) if far else None
 
 
 def _month(at: int, own: Sequence[tuple[Entry, int]]) -> Month:

@@ -13,7 +13,7 @@ from diachrom.core.match.search import Search
 from diachrom.core.mix.cup import Cup, Pour
 from diachrom.core.mix.mixes import Parts
 from diachrom.core.mix.strip import Over, Strip, strip
-from diachrom.core.mix.where import Views, Where
+from diachrom.core.mix.where import Views
 from diachrom.store import bottles, hand_factor, paints, revisions
 from diachrom.store.connection import connected
 from diachrom.store.targets import Target
@@ -51,7 +51,18 @@ class MatchTask(Task):
             where = where_sprayed(connection, self.settings, self.target.seen.views)
             in_lights = in_other_lights(connection, self.target)
             grounds = [over(connection, key) for key in dict.fromkeys([self.settings.ground, *SHELF_GROUNDS])]
-        search = self._search(where)
+        every, settings = self.candidates, self.settings
+        search = Search(
+            labs_of(self.target),
+            [one.paint for one in every],
+            [one.drop_ml for one in every],
+            where,
+            most_paints=settings.max_paints,
+            most_drops=settings.max_drops,
+            dilution=settings.dilution,
+            kept_in=[at for at, one in enumerate(every) if one.bottle and one.bottle.id in settings.kept_in],
+            reluctance=reluctance(every, settings),
+        )
         price_ml = [_price_ml(prices.get(one.key), one) for one in self.candidates]
         short = ShortList(search, self.settings.wish, in_lights=in_lights, price_ml=price_ml, coats=self.settings.coats)
         for found in search.steps():
@@ -64,20 +75,6 @@ class MatchTask(Task):
             self.alone = min(alone, key=search.judge.cost, default=self.alone)
             if self.reach is None:
                 self.reach = reach(search)
-
-    def _search(self, where: Where) -> Search:
-        every, settings = self.candidates, self.settings
-        return Search(
-            labs_of(self.target),
-            [one.paint for one in every],
-            [one.drop_ml for one in every],
-            where,
-            most_paints=settings.max_paints,
-            most_drops=settings.max_drops,
-            dilution=settings.dilution,
-            kept_in=[at for at, one in enumerate(every) if one.bottle and one.bottle.id in settings.kept_in],
-            reluctance=reluctance(every, settings),
-        )
 
 
 def start(tasks: Tasks) -> MatchTask | None:

@@ -102,7 +102,13 @@ def see(connection: sqlite3.Connection, *, hand: str, pressure_bar: float | None
     if cup.only_thinner:
         return AmountsSeen(contents=held, cup=cup, parts=parts, wants=None, thinner=None, droppers=None, ladder=[])
     wants = reduction(cup, nozzle_mm=draft.nozzle_mm, hand=hand, pressure_bar=pressure_bar)
-    thinner, droppers, ladder, problem = _thinner(connection, wants), None, [], ""
+    # The bottle on the shelf that would thin it, and its drops.
+    if wants.add_ml <= 0:
+        thinner = None
+    else:
+        found = thinner_in_stock(connection, "medium" if wants.with_medium else "reducer", wants.add_ml)
+        thinner = None if found is None else (found[0].id, found[0].full_name, found[1])
+    droppers, ladder, problem = None, [], ""
     try:
         droppers, ladder = _droppers(connection, held), _ladder(connection, held, cup)
     except DiachromError as error:  # its amounts are as they are
@@ -129,14 +135,6 @@ def _density(connection: sqlite3.Connection, held: Contents, at: int) -> float:
     """g/ml of a part of the cup."""
     bottle = held.shelf[held.draft.parts[at].bottle].bottle
     return paints.record(connection, bottle.paint_id).density or density(bottle.kind)
-
-
-def _thinner(connection: sqlite3.Connection, wants: Reduction) -> tuple[int, str, int] | None:
-    """The bottle on the shelf that would thin it, and its drops."""
-    if wants.add_ml <= 0:
-        return None
-    found = thinner_in_stock(connection, "medium" if wants.with_medium else "reducer", wants.add_ml)
-    return None if found is None else (found[0].id, found[0].full_name, found[1])
 
 
 def _ladder(connection: sqlite3.Connection, held: Contents, cup: Cup) -> list[tuple[float, Sequence[Colour]]]:

@@ -4,8 +4,6 @@ import sqlite3
 from collections.abc import Sequence
 from dataclasses import dataclass
 
-from diachrom.core.mix.cup import Cup
-from diachrom.core.mix.draft import Draft
 from diachrom.core.mix.strip import Strip
 from diachrom.errors import InvalidInput
 from diachrom.store import cups, hand_factor, recipes
@@ -38,7 +36,13 @@ def compare(
         raise InvalidInput(f"At most {MOST} can stand side by side.", field="over")
     found = []
     for mix_key in mixes:
-        draft, cup, words = _mix(connection, mix_key)
+        # The cup under way, or a saved recipe by its key.
+        if mix_key == THE_CUP:
+            held = contents(connection)
+            draft, cup, words = held.draft, cup_of(held), held.draft.name or "In the cup"
+        else:
+            saved = by_key(connection, mix_key)
+            draft, cup, words = saved.draft, cup_of(contents(connection, saved.draft)), called(saved)
         if cup.empty:
             continue
         draft = draft.looked_at(light_key=light_key, nozzle_mm=draft.nozzle_mm)
@@ -50,15 +54,6 @@ def compare(
             else:
                 found.append(Compared(mix_key, words, shown))
     return found
-
-
-def _mix(connection: sqlite3.Connection, key: str) -> tuple[Draft, Cup, str]:
-    """The cup under way, or a saved recipe by its key."""
-    if key == THE_CUP:
-        held = contents(connection)
-        return held.draft, cup_of(held), held.draft.name or "In the cup"
-    saved = by_key(connection, key)
-    return saved.draft, cup_of(contents(connection, saved.draft)), called(saved)
 
 
 def mixes_to_choose(connection: sqlite3.Connection) -> list[tuple[str, str]]:

@@ -70,12 +70,17 @@ def see(connection: sqlite3.Connection) -> CupSeen:
     cup = cup_of(held)
     columns = columns_of(connection, now.draft)
     chosen = next((one for one in columns if one.key == now.draft.ground), columns[-1])
+    if not now.recipe:
+        as_saved = AsSaved(None, True, 1)
+    else:
+        saved, newest = (recipes.version(connection, now.recipe, number) for number in (now.version, None))
+        as_saved = AsSaved(saved, now.draft.kept() != saved.draft.kept(), newest.version + 1)
     return CupSeen(
         now=now,
         contents=held,
         cup=cup,
         foreseen=_foreseen(cup, now.draft, columns, chosen, hand=hand_factor.now(connection)),
-        saved=_as_saved(connection, now),
+        saved=as_saved,
         advice=advice(Situation(cup, chosen.ground, chosen.below, now.draft.nozzle_mm)),
         recipes=offered(connection),
         rest=resting.rest(connection),
@@ -119,13 +124,6 @@ def _foreseen(cup: Cup, draft: Draft, columns: Sequence[Over], chosen: Over, *, 
         return Foreseen(seen, _spread(cup, draft, chosen, hand=hand, turns=turns), "")
     except DiachromError as error:  # it can still be changed, and undone
         return Foreseen(None, None, str(error))
-
-
-def _as_saved(connection: sqlite3.Connection, now: CupNow) -> AsSaved:
-    if not now.recipe:
-        return AsSaved(None, True, 1)
-    saved, newest = (recipes.version(connection, now.recipe, number) for number in (now.version, None))
-    return AsSaved(saved, now.draft.kept() != saved.draft.kept(), newest.version + 1)
 
 
 def strip_of(cup: Cup, draft: Draft, over: Sequence[Over], *, hand: float) -> Strip:
@@ -313,7 +311,13 @@ def save(connection: sqlite3.Connection, *, at: str) -> tuple[Version, bool]:
     with writing(connection):
         standing = cups.now(connection)
         draft = standing.draft.to_save()
-        for known in _saved_and_newest(connection, standing):
+        if standing.recipe is None:
+            saved_and_newest = []
+        else:
+            saved_and_newest = [
+                recipes.version(connection, standing.recipe, number) for number in (standing.version, None)
+            ]
+        for known in saved_and_newest:
             if known.draft.kept() == draft:
                 cups.link_batch(connection, standing.batch, recipe=known.recipe, version=known.version)
                 return known, False
@@ -322,9 +326,3 @@ def save(connection: sqlite3.Connection, *, at: str) -> tuple[Version, bool]:
         stories.keep(connection, saved.recipe, saved.version, story(cups.steps_of(connection, standing.batch)))
         cups.link_batch(connection, standing.batch, recipe=saved.recipe, version=saved.version)
         return saved, True
-
-
-def _saved_and_newest(connection: sqlite3.Connection, standing: CupNow) -> list[Version]:
-    if standing.recipe is None:
-        return []
-    return [recipes.version(connection, standing.recipe, number) for number in (standing.version, None)]

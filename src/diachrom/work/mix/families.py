@@ -52,7 +52,13 @@ def see(connection: sqlite3.Connection, wanted: WantedFamily) -> FamilySeen:
     held = contents(connection, draft)
     if cup_of(held).only_thinner:
         raise EmptyCup("making a family of it")
-    shelf = _shelf(connection, held)
+    # What is in stock, with the bottles that stand beside the cup and drip as they were counted.
+    beside = [
+        Candidate(row.bottle.paint_id, -1, row.paint, part.drop_ml, row.bottle)
+        for part in held.draft.parts
+        for row in [held.shelf[part.bottle]]
+    ]
+    shelf = beside + [one for one in in_stock(connection) if one.bottle and one.key not in {own.key for own in beside}]
     places = {one.bottle.id: at for at, one in enumerate(shelf) if one.bottle}
     makers = Makers(
         [one.paint for one in shelf],
@@ -64,16 +70,6 @@ def see(connection: sqlite3.Connection, wanted: WantedFamily) -> FamilySeen:
     bottles = [one.bottle for one in shelf if one.bottle]
     rows = on_shelf(connection, [one.id for one in bottles])
     return FamilySeen(held, found, [_member(connection, one, bottles, rows, draft) for one in found.members])
-
-
-def _shelf(connection: sqlite3.Connection, held: Contents) -> list[Candidate]:
-    """What is in stock, with the bottles that stand beside the cup and drip as they were counted."""
-    beside = [
-        Candidate(row.bottle.paint_id, -1, row.paint, part.drop_ml, row.bottle)
-        for part in held.draft.parts
-        for row in [held.shelf[part.bottle]]
-    ]
-    return beside + [one for one in in_stock(connection) if one.bottle and one.key not in {own.key for own in beside}]
 
 
 def _member(

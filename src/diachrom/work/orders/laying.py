@@ -5,7 +5,7 @@ import sqlite3
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, replace
 
-from diachrom.core.bait.checks.look import Look, Seen, kind_of
+from diachrom.core.bait.checks.look import Look, kind_of
 from diachrom.core.bait.plan import WHATS, Plan
 from diachrom.core.bait.regions import REGIONS
 from diachrom.core.bait.through import WAYS
@@ -57,43 +57,42 @@ def laid_plan(connection: sqlite3.Connection, plan: Plan, baits: int) -> LaidPla
     steps: list[Laid] = []
     cups: dict[str, CupOf] = {}
     for one in look.seen:
-        cup = _cup(one)
+        cup_layer = one.layer
+        if cup_layer.what in ("sealer", "varnish"):
+            cup = CupOf(cup_layer.what, WHATS[cup_layer.what].words, "", False, one.made.painted.mix)
+        elif not WHATS[cup_layer.what].paint:
+            cup = None
+        else:
+            fill = "" if one.made.aim is None else shown(one.made.aim[None, :])[0].srgb
+            cup = CupOf(
+                mix_key(cup_layer),
+                cup_layer.name or one.made.words,
+                fill,
+                one.of_kind("candy", least=CANDY),
+                one.made.painted.mix,
+            )
         if cup is not None:
             cups.setdefault(cup.key, cup)
         film_um = float(one.film_um.max(initial=0.0)) / max(one.layer.coats, 1)
+        # "Autumn char, back", "Torv Kritt, spots"
+        layer = one.layer
+        name = layer.name or one.made.words
+        if layer.what not in ("recipe", "paint", "wash"):
+            words = name
+        elif layer.through.kind not in ("free", "wash"):
+            words = f"{name}, {WAYS[layer.through.kind].words}"
+        else:
+            words = name if layer.name else f"{name}, {REGIONS[layer.region].words}"
         steps.append(
             Laid(
                 one.layer,
-                _words(one),
+                words,
                 kind_of(one),
                 "" if cup is None else cup.key,
                 max(film_um, 1.0),
             )
         )
     return LaidPlan(own, steps, cups, look)
-
-
-def _words(one: Seen) -> str:
-    """ "Autumn char, back", "Torv Kritt, spots" """
-    layer = one.layer
-    name = layer.name or one.made.words
-    if layer.what not in ("recipe", "paint", "wash"):
-        return name
-    if layer.through.kind not in ("free", "wash"):
-        return f"{name}, {WAYS[layer.through.kind].words}"
-    return name if layer.name else f"{name}, {REGIONS[layer.region].words}"
-
-
-def _cup(one: Seen) -> CupOf | None:
-    layer = one.layer
-    if layer.what in ("sealer", "varnish"):
-        return CupOf(layer.what, WHATS[layer.what].words, "", False, one.made.painted.mix)
-    if not WHATS[layer.what].paint:
-        return None
-    fill = "" if one.made.aim is None else shown(one.made.aim[None, :])[0].srgb
-    return CupOf(
-        mix_key(layer), layer.name or one.made.words, fill, one.of_kind("candy", least=CANDY), one.made.painted.mix
-    )
 
 
 def mixes(plans: Sequence[LaidPlan], pace: Pace) -> dict[str, MixWork]:

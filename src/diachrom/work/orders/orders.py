@@ -231,20 +231,17 @@ def _lines_now(connection: sqlite3.Connection, number: int) -> list[LineNow]:
     found = []
     for row in rows:
         plan = saved[row.plan, row.version].document
+        # Recipes of a plan with the version that it uses.
+        numbers = [recipe_numbers(one.source) for one in plan.layers]
+        pinned = {(one[0], one[1]) for one in numbers if one is not None and one[1] is not None}
         told = [
             f"{newest[recipe][1]} is at version {newest[recipe][0]} since; this plan sprays version {own}."
-            for recipe, own in sorted(_pinned(plan))
+            for recipe, own in sorted(pinned)
             if recipe in newest and newest[recipe][0] > own
         ]
         version, in_stock = every[row.plan]
         found.append(LineNow(row, plan, told, version, max(in_stock, 0)))
     return found
-
-
-def _pinned(plan: Plan) -> set[tuple[int, int]]:
-    """Recipes of a plan with the version that it uses."""
-    numbers = [recipe_numbers(one.source) for one in plan.layers]
-    return {(one[0], one[1]) for one in numbers if one is not None and one[1] is not None}
 
 
 def inputs_of(order: Order, rows: Sequence[LineNow]) -> str:

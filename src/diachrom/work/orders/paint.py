@@ -32,16 +32,12 @@ class Paint:
 
 def paint(connection: sqlite3.Connection, number: int) -> Paint:
     """Raises NotFound."""
-    plans = laid_plans(connection, number)
-    waste = overspray_history.learned(connection)
-    return Paint(job([one.look for one in plans], waste), waste, cup_order(plans), plans)
-
-
-def laid_plans(connection: sqlite3.Connection, number: int) -> list[LaidPlan]:
     orders.order(connection, number)
     lines = [one for one in lines_now(connection, number) if one.line.baits]
     read_plans_at_once(connection, [one.plan for one in lines])
-    return [laid_plan(connection, one.plan, one.line.baits) for one in lines]
+    plans = [laid_plan(connection, one.plan, one.line.baits) for one in lines]
+    waste = overspray_history.learned(connection)
+    return Paint(job([one.look for one in plans], waste), waste, cup_order(plans), plans)
 
 
 def tell_list(connection: sqlite3.Connection, number: int) -> None:
@@ -64,13 +60,12 @@ def cup_order(plans: Sequence[LaidPlan]) -> list[tuple[str, str]]:
     keys = list(cups)
     if not keys:
         return []
-    best = min((_chain(keys, first, costs) for first in keys), key=lambda chain: _cost(chain, costs))
+    best = min(
+        (_chain(keys, first, costs) for first in keys),
+        key=lambda chain: sum(ORDER[costs[pair]] for pair in pairwise(chain)),
+    )
     befores = ["", *(costs[pair] for pair in pairwise(best))]
     return list(zip(best, befores, strict=True))
-
-
-def _cost(chain: Sequence[str], costs: dict[tuple[str, str], str]) -> int:
-    return sum(ORDER[costs[pair]] for pair in pairwise(chain))
 
 
 def _chain(keys: Sequence[str], first: str, costs: dict[tuple[str, str], str]) -> list[str]:

@@ -20,7 +20,24 @@ def done(connection: sqlite3.Connection, number: int, block: str, *, beneath: st
     with writing(connection):
         found, own = _block(connection, number, block)
         if beneath in (DRY, WET) and own[0].what == "work":
-            _waited(connection, number, found, own, dry=beneath == DRY, at=at)
+            # From the end of the coat before it on its first bait to the beginning of this one.
+            dry = beneath == DRY
+            first = own[0]
+            steps = [
+                one for one in found.visits if one.line == first.line and one.what == "work" and one.start < first.start
+            ]
+            before = [one for one in steps if one.first <= first.first < one.last and one.step != first.step]
+            ended = {one.step: one.at for one in orders.done(connection, [number])[number] if one.bait == first.first}
+            coat = before[-1] if before else None
+            if not (coat is None or coat.dries <= 0 or not coat.paint or coat.step not in ended):
+                then, now = clock.moment(ended[coat.step]), clock.moment(at)
+                if not (then is None or now is None):
+                    hands = sum(one.end - one.start for one in own)
+                    waited = (now - then).total_seconds() / 60 - hands
+                    factor = drying_learned(connection)
+                    asked = coat.dries / (factor[coat.paint].factor if coat.paint in factor else 1.0)
+                    if waited > 0:
+                        orders.add_wait(connection, WaitSeen(coat.paint, waited, asked, dry), at=at)
         orders.put_done(connection, number, _steps(own, at))
 
 
@@ -50,25 +67,3 @@ def _block(connection: sqlite3.Connection, number: int, block: str) -> tuple[Sch
 
 def _steps(own: list[Visit], at: str) -> list[DoneStep]:
     return [DoneStep(line, step, bait, at) for one in own for line, step, bait in one.steps]
-
-
-def _waited(
-    connection: sqlite3.Connection, number: int, found: Schedule, own: list[Visit], *, dry: bool, at: str
-) -> None:
-    """From the end of the coat before it on its first bait to the beginning of this one."""
-    first = own[0]
-    steps = [one for one in found.visits if one.line == first.line and one.what == "work" and one.start < first.start]
-    before = [one for one in steps if one.first <= first.first < one.last and one.step != first.step]
-    ended = {one.step: one.at for one in orders.done(connection, [number])[number] if one.bait == first.first}
-    coat = before[-1] if before else None
-    if coat is None or coat.dries <= 0 or not coat.paint or coat.step not in ended:
-        return
-    then, now = clock.moment(ended[coat.step]), clock.moment(at)
-    if then is None or now is None:
-        return
-    hands = sum(one.end - one.start for one in own)
-    waited = (now - then).total_seconds() / 60 - hands
-    factor = drying_learned(connection)
-    asked = coat.dries / (factor[coat.paint].factor if coat.paint in factor else 1.0)
-    if waited > 0:
-        orders.add_wait(connection, WaitSeen(coat.paint, waited, asked, dry), at=at)

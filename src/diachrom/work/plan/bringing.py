@@ -70,7 +70,14 @@ def told_of(connection: sqlite3.Connection, kind: str, key: str) -> str:
 
 def _shape(name: str, title: str, found: Drawing) -> Shape:
     """A blank seen from the side and from the back: outlines called so, or the first two, the upper one the side."""
-    side, back = _views(name, found)
+    named = {key.casefold(): one for key, one in zip(found.names, found.outlines, strict=True)}
+    if "side" in named and "back" in named:
+        side, back = named["side"], named["back"]
+    else:
+        if len(found.outlines) < 2:
+            raise BadFile(name, "a blank has two outlines: seen from the side, and from the back below it.")
+        first, second = sorted(found.outlines[:2], key=lambda one: min(y for _, y in one))
+        side, back = first, second
     up = [(x, -y) for x, y in side]  # a drawing's y runs down
     outline = outline_of(up, list(back))
     length = max(x for x, _ in side) - min(x for x, _ in side)
@@ -79,16 +86,6 @@ def _shape(name: str, title: str, found: Drawing) -> Shape:
         return read_shape(asdict(shape))
     except sound.UNREADABLE as error:
         raise BadFile(name, "no blank comes of these outlines.") from error
-
-
-def _views(name: str, found: Drawing) -> tuple[Line, Line]:
-    named = {key.casefold(): one for key, one in zip(found.names, found.outlines, strict=True)}
-    if "side" in named and "back" in named:
-        return named["side"], named["back"]
-    if len(found.outlines) < 2:
-        raise BadFile(name, "a blank has two outlines: seen from the side, and from the back below it.")
-    first, second = sorted(found.outlines[:2], key=lambda one: min(y for _, y in one))
-    return first, second
 
 
 def through_it(connection: sqlite3.Connection, number: int, layer: int, key: str, *, at: str) -> None:

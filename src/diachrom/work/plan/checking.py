@@ -66,7 +66,15 @@ def checked(connection: sqlite3.Connection, plan: Plan, *, of: int | None = None
     """Look at a plan; with its number, also at what was told later of its baits."""
     look = look_at(connection, plan)
     if of is not None:
-        look = replace(look, reported=_reported(connection, of))
+        # "Entry 12 of the log: it chipped, told 2026-11-02 (at the tail)."
+        look = replace(
+            look,
+            reported=[
+                f"Entry {one.entry} of the log: {log.FAULTS.get(one.fault, one.fault)}, told {one.at}"
+                f"{f' ({one.note})' if one.note else ''}."
+                for one in log.reported(connection, of)
+            ],
+        )
     schools = schools_of(connection)
     every = findings(look, without=frozenset(schools))
     accepted = dict(plan.accepted)
@@ -105,15 +113,6 @@ def with_ways(connection: sqlite3.Connection, plan: Plan, seen: Checked, *, of: 
 
 def _ids(every: Sequence[Finding]) -> set[tuple[str, tuple[int, ...]]]:
     return {(one.check.id, each.layers) for one in every for each in one.each}
-
-
-def _reported(connection: sqlite3.Connection, number: int) -> list[str]:
-    """ "Entry 12 of the log: it chipped, told 2026-11-02 (at the tail)." """
-    return [
-        f"Entry {one.entry} of the log: {log.FAULTS.get(one.fault, one.fault)}, told {one.at}"
-        f"{f' ({one.note})' if one.note else ''}."
-        for one in log.reported(connection, number)
-    ]
 
 
 def look_at(connection: sqlite3.Connection, plan: Plan, *, picture: bool = True) -> Look:

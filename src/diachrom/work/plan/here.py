@@ -94,13 +94,9 @@ def _coat(one: LaidLayer, film_um: float) -> Coat:
     return Coat(mix, film_um, max(1, one.layer.coats), one.painted.sealed)
 
 
-def _radiance(coats: Sequence[Coat], ground: Ground, sheen: float, under: Light, count: int) -> Floats:
-    films = stack.sprayed(coats, count)
-    return seen.diffuse(films, ground, sheen=sheen, under=under)
-
-
 def _lab(coats: Sequence[Coat], ground: Ground, sheen: float, under: Light) -> Floats:
-    return lab_of_radiance(_radiance(coats, ground, sheen, under, STREAMS), under=under)
+    films = stack.sprayed(coats, STREAMS)
+    return lab_of_radiance(seen.diffuse(films, ground, sheen=sheen, under=under), under=under)
 
 
 def _colours(coats: Sequence[Coat], ground: Ground, sheen: float, under: Light) -> tuple[Colour, Colour | None]:

@@ -137,7 +137,23 @@ def _poured(key: str, layers: Sequence[Seen], waste: LearnedWaste, cup_ml: float
     needs = [one.made.amount.volume_ml for one in layers]
     whole = sum(needs) - (len(layers) - 1) * waste.stays_ml
     pure = whole / first.thinned_by
-    parts = _parts(first, pure)
+    # Of so much of the mix itself, and what is added to it.
+    parts = [
+        Part(
+            name=one.name,
+            ml=one.share * pure,
+            drops=round(one.share * pure / one.drop_ml),
+            paint=one.paint,
+            bottle=one.bottle,
+            drop_ml=one.drop_ml,
+        )
+        for one in first.made.bottles
+    ]
+    parts += [
+        Part(f"{word}, added", share * pure, round(share * pure / USUAL_DROP_ML))
+        for word, share in (("medium", first.layer.medium), ("reducer", first.layer.reducer))
+        if share > 0
+    ]
     return Poured(
         key=key,
         layers=[
@@ -157,27 +173,6 @@ def _poured(key: str, layers: Sequence[Seen], waste: LearnedWaste, cup_ml: float
         parts=parts,
         recipe=numbers[0] if (numbers := recipe_numbers(first.layer.source)) else None,
     )
-
-
-def _parts(first: Seen, pure: float) -> list[Part]:
-    """Of so much of the mix itself, and what is added to it."""
-    found = [
-        Part(
-            name=one.name,
-            ml=one.share * pure,
-            drops=round(one.share * pure / one.drop_ml),
-            paint=one.paint,
-            bottle=one.bottle,
-            drop_ml=one.drop_ml,
-        )
-        for one in first.made.bottles
-    ]
-    found += [
-        Part(f"{word}, added", share * pure, round(share * pure / USUAL_DROP_ML))
-        for word, share in (("medium", first.layer.medium), ("reducer", first.layer.reducer))
-        if share > 0
-    ]
-    return found
 
 
 def put_on_list(connection: sqlite3.Connection, wanted: Job, *, when: str) -> tuple[int, int]:

@@ -109,7 +109,12 @@ def _laid(
     if layer.source.startswith(RECIPE_GROUND):
         if recipe is None:
             return LaidLayer(layer, Painted(), layer.source, problem=GONE.format("recipe"))
-        return _of_recipe(layer, recipe, sealed)
+        saved, held = recipe
+        words = f"{saved.draft.name}, No. {saved.recipe}, version {saved.version}"
+        cup = cup_of(held)
+        if cup.empty:
+            return LaidLayer(layer, Painted(), words, held=held, saved=saved, problem="Its recipe is empty.")
+        return LaidLayer(layer, _painted(_thinned(cup.mix(), layer), sealed), words, held=held, saved=saved)
     try:
         paint = paints.profile(connection, layer.source)
         record = names[layer.source]
@@ -120,15 +125,6 @@ def _laid(
     return LaidLayer(
         layer, _painted(own, sealed), record.full_name, look=look(paint), problem=paint.problem, record=record
     )
-
-
-def _of_recipe(layer: Layer, recipe: tuple[Version, Contents], sealed: bool) -> LaidLayer:
-    saved, held = recipe
-    words = f"{saved.draft.name}, No. {saved.recipe}, version {saved.version}"
-    cup = cup_of(held)
-    if cup.empty:
-        return LaidLayer(layer, Painted(), words, held=held, saved=saved, problem="Its recipe is empty.")
-    return LaidLayer(layer, _painted(_thinned(cup.mix(), layer), sealed), words, held=held, saved=saved)
 
 
 def _thinned(own: Mix, layer: Layer) -> Mix:

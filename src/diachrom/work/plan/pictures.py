@@ -13,17 +13,15 @@ from threading import Lock
 
 import numpy as np
 
-from diachrom.core.bait.deposit import Skin, share
+from diachrom.core.bait.deposit import share
 from diachrom.core.bait.document import written
 from diachrom.core.bait.fitted import with_fittings
 from diachrom.core.bait.openings import drawing
-from diachrom.core.bait.picture import Picture
 from diachrom.core.bait.plan import Layer, Plan
 from diachrom.core.bait.screened import lights_document, linear, package
 from diachrom.core.bait.surface import FULL, MIDDLE, ROUGH
 from diachrom.core.bait.through import WAYS
 from diachrom.core.bait.view import SIDES, drawn, framed
-from diachrom.core.light.bands import Floats
 from diachrom.core.light.lights import Light, light
 from diachrom.errors import InvalidInput
 from diachrom.exchange import images
@@ -53,11 +51,7 @@ def skin(connection: sqlite3.Connection, plan: Plan, *, steps: int | None = None
     """What a page needs to show the bait after some of its layers, or all: gzip."""
     with _turns["rough" if rough else "skin"]:
         found, own = painted_bait(connection, plan, cells=ROUGH if rough else FULL, steps=steps)
-        return _packed(found, own, plan, steps)
-
-
-def _packed(found: Picture, own: Skin, plan: Plan, steps: int | None) -> bytes:
-    return gzip.compress(package(found, own.surface, plan.blank.form, sheen=sheen_of(up_to(plan, steps))), 4)
+        return gzip.compress(package(found, own.surface, plan.blank.form, sheen=sheen_of(up_to(plan, steps))), 4)
 
 
 @cache
@@ -92,7 +86,10 @@ def image(
         if known is None:
             with _turns["picture"]:
                 known = _made(connection, plan, (side, wide, steps, lit), under, instead)
-            _keep(key, known)
+            with _drawing:
+                _drawn[key] = known
+                while len(_drawn) > 1 and sum(map(len, _drawn.values())) > MOST_KEPT:
+                    _drawn.popitem(last=False)
         return known
 
 
@@ -119,13 +116,6 @@ def _known(key: str) -> bytes | None:
         return _drawn.get(key)
 
 
-def _keep(key: str, made: bytes) -> None:
-    with _drawing:
-        _drawn[key] = made
-        while len(_drawn) > 1 and sum(map(len, _drawn.values())) > MOST_KEPT:
-            _drawn.popitem(last=False)
-
-
 def _made(
     connection: sqlite3.Connection,
     plan: Plan,
@@ -137,19 +127,17 @@ def _made(
     cells = MIDDLE if wide <= 4 * MIDDLE[0] else FULL
     found, own = painted_bait(connection, plan, cells=cells, steps=steps, instead=instead)
     colours = linear(found, under, sheen=sheen_of(up_to(plan, steps)))
-    colours = colours * _light_on(plan, lit, own)[..., None]
+    # (u, v) how bright each cell is, 1 where the layer that is lit up lands, or everywhere.
+    layer = next((one for one in plan.layers if one.number == lit), None)
+    if layer is None:
+        light_on = np.ones(own.surface.cells)
+    else:
+        lands = share(layer, own)
+        light_on = DIMMED + (1 - DIMMED) * lands / max(float(lands.max()), 1e-6)
+    colours = colours * light_on[..., None]
     frame = framed(plan.blank.form, own.surface, side)
     looked = drawn(found, colours, own.surface, frame, side=side, width=wide)
     return images.png(*with_fittings(looked, plan.blank.form, own.surface, side=side))
-
-
-def _light_on(plan: Plan, lit: int | None, own: Skin) -> Floats:
-    """(u, v) how bright each cell is, 1 where the layer that is lit up lands, or everywhere."""
-    layer = next((one for one in plan.layers if one.number == lit), None)
-    if layer is None:
-        return np.ones(own.surface.cells)
-    lands = share(layer, own)
-    return DIMMED + (1 - DIMMED) * lands / max(float(lands.max()), 1e-6)
 
 
 def as_svg(connection: sqlite3.Connection, plan: Plan, *, side: str = "left") -> bytes:

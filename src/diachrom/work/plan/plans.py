@@ -185,7 +185,9 @@ def differences(one: Plan, other: Plan) -> list[str]:
             told.append(f"layer {at} is new ({layer.name or WHATS[layer.what].words})")
             continue
         was_at, was = before[number]
-        changed = [_words(key) for key in vars(layer) if getattr(layer, key) != getattr(was, key)]
+        changed = [
+            WORDS.get(key, key.replace("_", " ")) for key in vars(layer) if getattr(layer, key) != getattr(was, key)
+        ]
         if was_at != at:
             changed.insert(0, f"its place, {was_at} before")
         if changed:
@@ -205,10 +207,6 @@ WORDS = {
     "source": "paint",
     "on": "on or off",
 }
-
-
-def _words(key: str) -> str:
-    return WORDS.get(key, key.replace("_", " "))
 
 
 def blank_words(blank: Blank) -> str:

@@ -63,7 +63,11 @@ def asked(connection: sqlite3.Connection, form: Mapping[str, str], plan: Plan | 
     told = settings.document(connection, KEY)
     kept = {key: float(told[key]) for key in WORDS if isinstance(told.get(key), (int, float))}
     try:
-        _usable(_asked(kept))
+        # Raises InvalidInput.
+        wanted = _asked(kept)
+        clearing = Clearing(1000, wanted.film_um, wanted.coats, wanted.baits, wanted.stays_ml)
+        batch(wanted.resin, clearing, scale_g=wanted.scale_g)
+        pot_life_s(wanted.resin, wanted.temperature_c)
     except (InvalidInput, OverflowError, ValueError):
         kept = {}
     given = {
@@ -122,13 +126,6 @@ def _asked(values: Mapping[str, float]) -> Asked:
     resin = Resin(**{one.name: values[one.name] for one in fields(Resin) if one.name in values})
     rest = {key: int(value) if key in WHOLE else value for key, value in values.items() if key not in vars(resin)}
     return replace(Asked(resin=resin), **rest)  # type: ignore[arg-type]
-
-
-def _usable(wanted: Asked) -> None:
-    """Raises InvalidInput."""
-    clearing = Clearing(1000, wanted.film_um, wanted.coats, wanted.baits, wanted.stays_ml)
-    batch(wanted.resin, clearing, scale_g=wanted.scale_g)
-    pot_life_s(wanted.resin, wanted.temperature_c)
 
 
 def _number(text: str, words: str, key: str) -> float:

@@ -16,7 +16,6 @@ from diachrom.core.pour.order import InOrder, pouring_order
 from diachrom.store import bottles, cups, targets
 from diachrom.store.connection import writing
 from diachrom.store.targets import Target
-from diachrom.work.match.settings import Settings
 from diachrom.work.match.targets import aim, labs_of, point
 from diachrom.work.mix.candidates import Candidate, in_stock, thinner_in_stock, thinner_ml, where_sprayed
 from diachrom.work.mix.contents import contents, cup_of
@@ -43,9 +42,16 @@ def into_cup(connection: sqlite3.Connection, parts: Sequence[tuple[int, int]], *
         for bottle, drops in parts:
             draft = draft.with_bottle(bottle, drop_ml=found[bottle].drop_ml, paint=found[bottle].full_name)
             draft = draft.with_drops(bottle, drops, paint=found[bottle].full_name)
-        draft = replace(draft, parts=(*draft.parts, *_thinner(connection, draft, settings.dilution)))
+        # As many drops of the reducer on the shelf as make this share of the volume.
+        volume = thinner_ml(sum(part.drops * part.drop_ml for part in draft.parts), settings.dilution)
+        thinner = thinner_in_stock(connection, "reducer", volume) if settings.dilution > 0 else None
+        thinned = [] if thinner is None else [Part(thinner[0].id, thinner[1], thinner[0].drop_ml)]
+        draft = replace(draft, parts=(*draft.parts, *thinned))
         batch = cups.new_batch(connection, target=None if target is None else target.id)
-        order = _in_order(connection, draft, settings)
+        # The strong paints last, so that each can be stopped in time.
+        where = where_sprayed(connection, settings)
+        poured = pouring_order(cup_of(contents(connection, draft)), where)
+        order = tuple(draft.parts[one.index] for one in poured)
         draft = (
             replace(draft, parts=order)
             .sprayed(
@@ -58,20 +64,6 @@ def into_cup(connection: sqlite3.Connection, parts: Sequence[tuple[int, int]], *
             .over(settings.ground)
         )
         cups.append(connection, draft, did="the match", at=at, batch=batch)
-
-
-def _in_order(connection: sqlite3.Connection, draft: Draft, settings: Settings) -> tuple[Part, ...]:
-    """The strong paints last, so that each can be stopped in time."""
-    where = where_sprayed(connection, settings)
-    order = pouring_order(cup_of(contents(connection, draft)), where)
-    return tuple(draft.parts[one.index] for one in order)
-
-
-def _thinner(connection: sqlite3.Connection, draft: Draft, dilution: float) -> list[Part]:
-    """As many drops of the reducer on the shelf as make this share of the volume."""
-    volume = thinner_ml(sum(part.drops * part.drop_ml for part in draft.parts), dilution)
-    found = thinner_in_stock(connection, "reducer", volume) if dilution > 0 else None
-    return [] if found is None else [Part(found[0].id, found[1], found[0].drop_ml)]
 
 
 def pouring(connection: sqlite3.Connection) -> list[tuple[InOrder, str]]:

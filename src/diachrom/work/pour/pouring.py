@@ -11,7 +11,6 @@ from diachrom.core.light.bands import Floats
 from diachrom.core.light.difference import delta_e, mean_delta_e
 from diachrom.core.light.lab import lab
 from diachrom.core.mix.cup import Cup
-from diachrom.core.mix.draft import Draft, Part
 from diachrom.core.mix.mixes import exact_labs
 from diachrom.core.mix.quick import QuickLooks
 from diachrom.core.mix.story import Told, Verdict, by_eye, cups_along, story
@@ -73,30 +72,18 @@ def start(connection: sqlite3.Connection, *, at: str) -> None:
         draft = standing.draft
         if not draft.drops:
             raise EmptyCup("pouring it drop by drop")
-        plan = [part for part in _in_order(connection, draft) if part.drops]
+        cup = cup_of(contents(connection, draft))
+        if cup.only_thinner:
+            in_order = list(draft.parts)
+        else:
+            order = pouring_order(cup, where_sprayed(connection, draft))
+            in_order = [draft.parts[one.index] for one in order]
+        plan = [part for part in in_order if part.drops]
         aim = targets.number_at_cup(connection)
         batch = cups.new_batch(connection, recipe=standing.recipe, version=standing.version, target=aim)
         cups.set_plan(connection, batch, plan)
         empty = replace(draft, parts=tuple(replace(part, drops=0) for part in plan))
         cups.append(connection, empty, did=cup_work.STARTING, at=at, batch=batch)
-
-
-def _in_order(connection: sqlite3.Connection, draft: Draft) -> Sequence[Part]:
-    cup = cup_of(contents(connection, draft))
-    if cup.only_thinner:
-        return draft.parts
-    order = pouring_order(cup, where_sprayed(connection, draft))
-    return [draft.parts[one.index] for one in order]
-
-
-def _first_shares(connection: sqlite3.Connection, draft: Draft, plan: Sequence[Part]) -> dict[int, float]:
-    """By bottle of the plan, where more than one drop is to come."""
-    whole = replace(draft, parts=tuple(plan))
-    cup = cup_of(contents(connection, whole))
-    if cup.only_thinner:
-        return {}
-    order = pouring_order(cup, where_sprayed(connection, draft))
-    return {plan[one.index].bottle: one.first_goes for one in order if one.first_goes is not None and one.drops > 1}
 
 
 def see(connection: sqlite3.Connection) -> AtCup:
@@ -105,7 +92,16 @@ def see(connection: sqlite3.Connection) -> AtCup:
     draft, plan = now.draft, cups.plan_of(connection, now.batch)
     held = contents(connection, draft)
     wanted = {part.bottle: part.drops for part in plan}
-    first = _first_shares(connection, draft, plan)
+    # By bottle of the plan, where more than one drop is to come.
+    whole = replace(draft, parts=tuple(plan))
+    shares_cup = cup_of(contents(connection, whole))
+    if shares_cup.only_thinner:
+        first = {}
+    else:
+        order = pouring_order(shares_cup, where_sprayed(connection, draft))
+        first = {
+            plan[one.index].bottle: one.first_goes for one in order if one.first_goes is not None and one.drops > 1
+        }
     lines = [
         PouringLine(held.shelf[part.bottle], part.drops, wanted.get(part.bottle, 0), first.get(part.bottle))
         for part in draft.parts

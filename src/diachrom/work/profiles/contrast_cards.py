@@ -156,17 +156,14 @@ def spectrum_of(reading: FieldReading) -> Floats:
     return np.array(reading.reflectance)
 
 
-def white_of(connection: sqlite3.Connection, card: ContrastCard) -> Paint | None:
-    """What its paint is let down with."""
-    return None if card.white_paint is None else paints.profile(connection, card.white_paint)
-
-
 def _derive(
     connection: sqlite3.Connection, card: ContrastCard, fields: Sequence[FieldSeen], before: Paint
 ) -> Derived | None:
     """None while the bare card or every film still wants a reading."""
     means = {one.field.key: one.mean for one in fields if one.mean is not None}
-    films, white = [], white_of(connection, card)
+    # What its paint is let down with.
+    white = None if card.white_paint is None else paints.profile(connection, card.white_paint)
+    films = []
     for passes in card.steps:
         pair = means.get(f"over_white:{passes}"), means.get(f"over_black:{passes}")
         if pair[0] is not None and pair[1] is not None:

@@ -2,7 +2,7 @@
 whole, and judged by the painter's own test cards."""
 
 import sqlite3
-from collections.abc import Collection, Mapping, Sequence
+from collections.abc import Collection, Sequence
 from dataclasses import dataclass, replace
 
 import numpy as np
@@ -76,10 +76,16 @@ def see(connection: sqlite3.Connection, number: int) -> SheetSeen:
 
 def _pair(one: KeptPair, record: PaintRecord, versions: Sequence[ProfileVersion]) -> PairSeen:
     before = next((own.paint for own in versions if own.version == one.before), versions[0].paint)
-    after = _profile(before, one.found)
+    absorption, scattering = (_coefficients(one.found.get(key)) for key in ("absorption", "scattering"))
+    uncertainty = sound.number(one.found.get("uncertainty"), 0, 1)
+    if absorption is None or scattering is None or uncertainty is None:
+        after = None
+    else:
+        after = replace(before, absorption=absorption, scattering=scattering, uncertainty=uncertainty)
     doubts = [str(own) for own in one.found.get("doubts", ()) or ()] if after is not None else []  # type: ignore[attr-defined]
     if after is not None:
-        far = _apart(before, after)
+        apart, other = (look(own).bead for own in (before, after))
+        far = 0.0 if apart is None or other is None else float(delta_e(apart.lab, other.lab))
         if far > ANOTHER:
             doubts.append(f"quite another colour than was believed, dE {far:.0f}: is it the right field?")
     problem = str(one.found.get("problem", ""))
@@ -97,14 +103,6 @@ def _pair(one: KeptPair, record: PaintRecord, versions: Sequence[ProfileVersion]
     )
 
 
-def _profile(before: Paint, found: Mapping[str, object]) -> Paint | None:
-    absorption, scattering = (_coefficients(found.get(key)) for key in ("absorption", "scattering"))
-    uncertainty = sound.number(found.get("uncertainty"), 0, 1)
-    if absorption is None or scattering is None or uncertainty is None:
-        return None
-    return replace(before, absorption=absorption, scattering=scattering, uncertainty=uncertainty)
-
-
 def _coefficients(given: object) -> Floats | None:
     values = [sound.number(one, 0, STRONGEST) for one in given] if isinstance(given, list) else []
     return None if len(values) != BANDS or None in values else np.array(values, dtype=np.float64)
@@ -113,11 +111,6 @@ def _coefficients(given: object) -> Floats | None:
 def _bands(given: object) -> tuple[float, ...]:
     values = [sound.number(one, 300, 900) for one in given] if isinstance(given, list) else []
     return tuple(one for one in values if one is not None)
-
-
-def _apart(before: Paint, after: Paint) -> float:
-    one, other = (look(own).bead for own in (before, after))
-    return 0.0 if one is None or other is None else float(delta_e(one.lab, other.lab))
 
 
 def take(connection: sqlite3.Connection, number: int, wanted: Collection[int] | None, *, at: str) -> int:

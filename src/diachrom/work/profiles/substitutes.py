@@ -73,7 +73,23 @@ def wanted(connection: sqlite3.Connection, paint_id: str) -> WantedSubstitute:
 def substitutes_for(connection: sqlite3.Connection, paint_id: str) -> Substitutes:
     """Raises what `wanted` raises, and InvalidInput when there is nothing else on the shelf."""
     missing = wanted(connection, paint_id)
-    rows = seen(connection, _candidates(connection, paint_id))
+    # A bottle of every other paint that can be poured; on a large shelf those that are nearest, and the strong ones
+    # that lie far out and are good to mix with.
+    whole = index(connection)
+    best = [at for at in whole.to_pour if whole.rows[at].bottle.paint_id != paint_id]
+    if len(best) <= MOST_CANDIDATES:
+        candidates = [whole.rows[at].bottle for at in best]
+    else:
+        own = [at for at, row in enumerate(whole.rows) if row.bottle.paint_id == paint_id]
+        aim = whole.labs[own[0]] if own else _lab(connection, paint_id)
+        places = [at for at in best if not np.isnan(whole.labs[at, 0])]
+        near = delta_e(whole.labs[places], aim)
+        strong = np.hypot(whole.labs[places, 1], whole.labs[places, 2])
+        order = [places[at] for at in np.argsort(near)[: 2 * MOST_CANDIDATES // 3]]
+        order += [places[at] for at in np.argsort(-strong)[: MOST_CANDIDATES // 3]]
+        thinners = [at for at in best if np.isnan(whole.labs[at, 0])]
+        candidates = [whole.rows[at].bottle for at in (*dict.fromkeys(order), *thinners[:3])]
+    rows = seen(connection, candidates)
     if not rows:
         raise InvalidInput("There is no other bottle with paint in it on the shelf.", field="paint")
     singles, mixes = find_substitutes(missing.paint, [row.paint for row in rows])
@@ -87,24 +103,6 @@ def substitutes_for(connection: sqlite3.Connection, paint_id: str) -> Substitute
 def strip_of(one: Substitute) -> Strip:
     """A substitute as the shelf would show it."""
     return shelf_strip(Cup([Pour(row.paint, drops) for row, drops in one.parts]))
-
-
-def _candidates(connection: sqlite3.Connection, paint_id: str) -> list[Bottle]:
-    """A bottle of every other paint that can be poured; on a large shelf those that are nearest, and the strong ones
-    that lie far out and are good to mix with."""
-    whole = index(connection)
-    best = [at for at in whole.to_pour if whole.rows[at].bottle.paint_id != paint_id]
-    if len(best) <= MOST_CANDIDATES:
-        return [whole.rows[at].bottle for at in best]
-    own = [at for at, row in enumerate(whole.rows) if row.bottle.paint_id == paint_id]
-    aim = whole.labs[own[0]] if own else _lab(connection, paint_id)
-    places = [at for at in best if not np.isnan(whole.labs[at, 0])]
-    near = delta_e(whole.labs[places], aim)
-    strong = np.hypot(whole.labs[places, 1], whole.labs[places, 2])
-    order = [places[at] for at in np.argsort(near)[: 2 * MOST_CANDIDATES // 3]]
-    order += [places[at] for at in np.argsort(-strong)[: MOST_CANDIDATES // 3]]
-    thinners = [at for at in best if np.isnan(whole.labs[at, 0])]
-    return [whole.rows[at].bottle for at in (*dict.fromkeys(order), *thinners[:3])]
 
 
 def _lab(connection: sqlite3.Connection, paint_id: str) -> Floats:

@@ -93,7 +93,13 @@ def put_paint(
         back = replace(record, id=known.id, retired=False)
         paints.change(connection, known.id, **{**vars(back), "discontinued": int(back.discontinued), "retired": 0})
         return known.id
-    paint_id = _free_id(connection, record.full_name)
+    # A readable id that no paint has yet.
+    plain = unicodedata.normalize("NFKD", record.full_name).encode("ascii", "ignore").decode().lower()
+    base = re.sub(r"[^a-z0-9]+", "-", plain).strip("-")[:60] or "paint"
+    paint_id, number = base, 1
+    while paints.has_id(connection, paint_id):
+        number += 1
+        paint_id = f"{base}-{number}"
     paints.add(connection, replace(record, id=paint_id))
     recorder.made("paint", paint_id)
     return paint_id
@@ -148,18 +154,16 @@ def change_paint(connection: sqlite3.Connection, paint_id: str, given: Mapping[s
             same = paints.named(connection, line=line, name=name)
             if same is not None and same.id != paint_id:
                 raise InvalidInput(f"{same.full_name} is another paint already: merge the two instead.", field="name")
-            _check_kind(connection, old, str(values.get("kind", old.kind)))
+            # What has a colour cannot become what has none, nor the other way round: the profile would be wrong.
+            kind = str(values.get("kind", old.kind))
+            if KINDS[kind].colours != KINDS[old.kind].colours:
+                raise InvalidInput(
+                    f"{old.full_name} is a {KINDS[old.kind].words} and cannot become a {KINDS[kind].words}: "
+                    "add it anew.",
+                    field="kind",
+                )
             recorder.touch("paint", paint_id)
             paints.change(connection, paint_id, **paint_columns(values))
-
-
-def _check_kind(connection: sqlite3.Connection, old: PaintRecord, kind: str) -> None:
-    """What has a colour cannot become what has none, nor the other way round: the profile would be wrong."""
-    if KINDS[kind].colours != KINDS[old.kind].colours:
-        raise InvalidInput(
-            f"{old.full_name} is a {KINDS[old.kind].words} and cannot become a {KINDS[kind].words}: add it anew.",
-            field="kind",
-        )
 
 
 def change_bottle(connection: sqlite3.Connection, bottle: int, given: Mapping[str, str], *, at: str) -> None:
@@ -237,17 +241,6 @@ def undo(connection: sqlite3.Connection, *, back: bool = True, at: str) -> Step 
     """Take the last step on the shelf back, or do it again; returns which, None when there is none."""
     with writing(connection):
         return steps.move(connection, back=back, at=at)
-
-
-def _free_id(connection: sqlite3.Connection, full_name: str) -> str:
-    """A readable id that no paint has yet."""
-    plain = unicodedata.normalize("NFKD", full_name).encode("ascii", "ignore").decode().lower()
-    base = re.sub(r"[^a-z0-9]+", "-", plain).strip("-")[:60] or "paint"
-    taken, number = base, 1
-    while paints.has_id(connection, taken):
-        number += 1
-        taken = f"{base}-{number}"
-    return taken
 
 
 def standing(connection: sqlite3.Connection) -> tuple[Step | None, Step | None]:

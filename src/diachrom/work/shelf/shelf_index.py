@@ -199,7 +199,14 @@ def find(connection: sqlite3.Connection, wanted: WantedBottles) -> FoundBottles:
     for word in words:
         places = [at for at in places if word in whole.rows[at].text]
     if colour is not None:
-        return _by_nearness(whole, places, colour, said)
+        coloured = [at for at in places if not np.isnan(whole.labs[at, 0])]
+        if not coloured:
+            return FoundBottles([], colour, said)
+        far = delta_e(whole.labs[coloured], colour)
+        nearness_order = np.argsort(far, kind="stable")
+        return FoundBottles(
+            [whole.rows[coloured[at]] for at in nearness_order], colour, said, far[nearness_order].tolist()
+        )
     if words:
         places.sort(key=lambda at: _rank(whole.rows[at], words))
     return FoundBottles([whole.rows[at] for at in places], None, "")
@@ -247,15 +254,6 @@ def _read(query: str, whole: Index) -> tuple[list[str], Floats | None, str]:
     if value is None:
         return words, None, ""
     return [word for word in words if word not in colours], value, " ".join(colours)
-
-
-def _by_nearness(whole: Index, places: Sequence[int], colour: Floats, said: str) -> FoundBottles:
-    coloured = [at for at in places if not np.isnan(whole.labs[at, 0])]
-    if not coloured:
-        return FoundBottles([], colour, said)
-    far = delta_e(whole.labs[coloured], colour)
-    order = np.argsort(far, kind="stable")
-    return FoundBottles([whole.rows[coloured[at]] for at in order], colour, said, far[order].tolist())
 
 
 def _hue(whole: Index, at: int) -> tuple[float, ...]:

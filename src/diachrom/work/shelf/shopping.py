@@ -10,7 +10,6 @@ from diachrom.exchange.sheets_out import to_csv
 from diachrom.store import bottles, orders, paints, planned_mixes, recipes
 from diachrom.store.bottles import Bottle
 from diachrom.store.connection import writing
-from diachrom.store.orders import OrderNeed
 from diachrom.store.recipes import Version
 from diachrom.work.shelf.shelf_index import NEARLY_GONE, index
 from diachrom.work.shelf.stock import RATE_WEEKS, rate_since
@@ -95,15 +94,11 @@ def shopping_list(connection: sqlite3.Connection, *, at: str) -> ShoppingList:
     priced = [_priced(row, prices.get(row.bottle.paint_id)) for row in rows]
     known = [row.price for row in priced if row.price is not None]
     order = sorted(priced, key=lambda row: (row.needed_ml <= row.left_ml, row.left_ml / row.bottle.size_ml))
-    return ShoppingList(order, planned, _by_order(ordered), sum(known) if known else None)
-
-
-def _by_order(needs: Sequence[OrderNeed]) -> list[ComingOrder]:
     found: dict[int, ComingOrder] = {}
-    for one in needs:
-        before = found.get(one.order, ComingOrder(one.order, one.name, 0.0))
-        found[one.order] = replace(before, ml=before.ml + one.ml)
-    return list(found.values())
+    for need in ordered:
+        before = found.get(need.order, ComingOrder(need.order, need.name, 0.0))
+        found[need.order] = replace(before, ml=before.ml + need.ml)
+    return ShoppingList(order, planned, list(found.values()), sum(known) if known else None)
 
 
 def _needed(connection: sqlite3.Connection, planned: Sequence[ComingRecipe]) -> dict[str, float]:
