@@ -31,6 +31,10 @@ PLAN = 2
 Ask = Callable[[], Response]
 
 
+def _is_ours(code: CodeType) -> bool:
+    return code.co_filename.startswith(SOURCE) and code.co_filename.endswith(".py")  # compiled templates aside
+
+
 class Walk:
     """Notes each function that is entered, in whichever thread, while it is under way."""
 
@@ -42,7 +46,7 @@ class Walk:
 
     def _note(self, frame: FrameType, event: str, _: object) -> None:
         code = frame.f_code
-        if self.under_way and event == "call" and code.co_filename.startswith(SOURCE) and code.co_name[0] != "<":
+        if self.under_way and event == "call" and code.co_name[0] != "<" and _is_ours(code):
             self.entered[code] = None
 
     def of(self, ask: Ask) -> list[CodeType]:

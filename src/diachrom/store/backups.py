@@ -12,7 +12,7 @@ from datetime import date
 from pathlib import Path
 
 from diachrom.errors import Damaged, DataFolderNotWritable, NewerData, NotFound, StoreError
-from diachrom.store.connection import Connection, connected, database, plain_disk, plain_errors
+from diachrom.store.connection import Connection, connected, database, plain_errors
 from diachrom.store.in_place import aside, put_in_place
 from diachrom.store.migrate import backup, migrate
 from diachrom.store.schema import APPLICATION_ID, LATEST, first_damage, version
@@ -71,7 +71,7 @@ def take(folder: Path, target: Path, *, whole: bool = True) -> bool:
     if target.exists():
         return False
     making = target.with_name(f"{target.name}.{os.getpid()}.part")
-    with plain_disk(target.parent):
+    with plain_errors(target.parent, disk=True):
         target.parent.mkdir(mode=0o700, parents=True, exist_ok=True)
         try:
             with connected(folder, any_version=True) as connection:
@@ -115,7 +115,7 @@ def thin_out(folder: Path, today: str) -> list[str]:
 
 def copy_on(source: Path, folder: Path) -> None:
     """A copy to another folder too, such as a stick. Raises DataFolderNotWritable."""
-    with plain_disk(folder):
+    with plain_errors(folder, disk=True):
         if not folder.is_dir():
             raise DataFolderNotWritable(folder, "it is not there: is the stick in?")
         making = folder / f"{source.name}.part"

@@ -8,7 +8,7 @@ from dataclasses import dataclass
 from diachrom.core.film.paint import KINDS, ODD_KIND
 from diachrom.core.mix import sound
 from diachrom.errors import BottleNotFound
-from diachrom.store.memory import each, once
+from diachrom.store.memory import cached, cached_many
 
 LARGEST_ML, USUAL_ML = 1e6, 30.0
 STATES = ("sealed", "open", "settled", "thick", "nearly gone", "empty", "unreadable label")
@@ -68,14 +68,18 @@ def bottle_of(row: sqlite3.Row) -> Bottle:
 
 def there(connection: sqlite3.Connection, numbers: Sequence[int]) -> set[int]:
     """Which of these bottles there are."""
-    every = once(connection, "bottles there", lambda: {row[0] for row in connection.execute("SELECT id FROM bottle")})
-    return every.intersection(numbers)
+    return _numbers(connection).intersection(numbers)
 
 
+@cached
+def _numbers(connection: sqlite3.Connection) -> set[int]:
+    return {row[0] for row in connection.execute("SELECT id FROM bottle")}
+
+
+@cached
 def every(connection: sqlite3.Connection, *, retired_too: bool = False) -> list[Bottle]:
     """Every bottle, without those that are retired unless they are wanted, in the order in which they came."""
-    key = ("bottles", retired_too)
-    return once(connection, key, lambda: [bottle_of(row) for row in every_row(connection, retired_too=retired_too)])
+    return [bottle_of(row) for row in every_row(connection, retired_too=retired_too)]
 
 
 def every_row(connection: sqlite3.Connection, *, retired_too: bool = False) -> list[sqlite3.Row]:
@@ -88,7 +92,7 @@ def every_row(connection: sqlite3.Connection, *, retired_too: bool = False) -> l
 def by_id(connection: sqlite3.Connection, ids: Iterable[int]) -> dict[int, Bottle]:
     """The bottles with these ids, retired ones too. Raises BottleNotFound."""
     wanted = list(ids)
-    found = each(connection, "bottles", wanted, lambda missing: _read(connection, missing))
+    found = cached_many(connection, "bottles", wanted, lambda missing: _read(connection, missing))
     for bottle_id in wanted:
         if bottle_id not in found:
             raise BottleNotFound(bottle_id)

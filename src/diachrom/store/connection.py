@@ -13,6 +13,7 @@ from diachrom.store.schema import check_version, first_damage
 DATABASE = "diachrom.sqlite3"
 BUSY_MS = 15_000
 FULL = "the disk is full"
+PRIMARY = 0xFF  # the primary code in an extended one
 NO_ROOM = (sqlite3.SQLITE_FULL, sqlite3.SQLITE_IOERR, sqlite3.SQLITE_CANTOPEN)
 
 _damaged: set[str] = set()  # files that SQLite found damaged while they were in use
@@ -34,45 +35,32 @@ def database(folder: Path) -> Path:
 
 
 @contextmanager
-def plain_errors(folder: Path) -> Iterator[None]:
-    """Turn what SQLite says into sentences."""
-    try:
-        yield
-    except sqlite3.Error as error:
-        raise _plain(error, folder) from error
-
-
-@contextmanager
-def plain_disk(folder: Path) -> Iterator[None]:
-    """Turn what the disk says into a sentence; only around what makes, opens or copies a database."""
+def plain_errors(folder: Path, *, disk: bool = False) -> Iterator[None]:
+    """Turn what SQLite says into sentences; with `disk` what the disk says too, only around what makes, opens or copies
+    a database."""
     try:
         yield
     except OSError as error:
+        if not disk:
+            raise
         raise DataFolderNotWritable(folder, error.strerror or str(error)) from error
-
-
-def _primary(error: sqlite3.Error) -> int | None:
-    """The primary code in an extended one."""
-    code = getattr(error, "sqlite_errorcode", None)
-    return code & 0xFF if isinstance(code, int) else None
-
-
-def _plain(error: sqlite3.Error, folder: Path) -> Exception:
-    match _primary(error):
-        case sqlite3.SQLITE_BUSY | sqlite3.SQLITE_LOCKED:
-            return Busy()
-        case sqlite3.SQLITE_FULL:
-            return DataFolderNotWritable(folder, FULL)
-        case sqlite3.SQLITE_IOERR if getattr(error, "sqlite_errorcode", 0) == sqlite3.SQLITE_IOERR_SHMSIZE:
-            return DataFolderNotWritable(folder, FULL)
-        case sqlite3.SQLITE_READONLY | sqlite3.SQLITE_IOERR | sqlite3.SQLITE_CANTOPEN:
-            return DataFolderNotWritable(folder, str(error))
-        case sqlite3.SQLITE_NOTADB:
-            return NotADatabase(database(folder))
-        case sqlite3.SQLITE_CORRUPT:
-            _damaged.add(str(database(folder).resolve()))
-            return Damaged(database(folder), str(error))
-    return error
+    except sqlite3.Error as error:
+        path, code = database(folder), getattr(error, "sqlite_errorcode", None) or 0
+        match code & PRIMARY:
+            case sqlite3.SQLITE_BUSY | sqlite3.SQLITE_LOCKED:
+                raise Busy() from error
+            case sqlite3.SQLITE_FULL:
+                raise DataFolderNotWritable(folder, FULL) from error
+            case sqlite3.SQLITE_IOERR if code == sqlite3.SQLITE_IOERR_SHMSIZE:
+                raise DataFolderNotWritable(folder, FULL) from error
+            case sqlite3.SQLITE_READONLY | sqlite3.SQLITE_IOERR | sqlite3.SQLITE_CANTOPEN:
+                raise DataFolderNotWritable(folder, str(error)) from error
+            case sqlite3.SQLITE_NOTADB:
+                raise NotADatabase(path) from error
+            case sqlite3.SQLITE_CORRUPT:
+                _damaged.add(str(path.resolve()))
+                raise Damaged(path, str(error)) from error
+        raise
 
 
 @contextmanager
@@ -87,7 +75,7 @@ def connected(folder: Path, *, any_version: bool = False) -> Iterator[Connection
     with plain_errors(folder):
         if path.stat().st_size == 0:
             raise Damaged(path, "it is empty")
-        with plain_disk(folder):
+        with plain_errors(folder, disk=True):
             opened = open_file(path)
         with closing(opened) as connection:
             if not any_version:
@@ -114,46 +102,41 @@ def foreign_keys_later(connection: sqlite3.Connection) -> Iterator[None]:
             _read_one_moment(own)
 
 
-def open_file(path: Path, *, create: bool = False) -> Connection:
+def open_file(path: Path, *, create: bool = False, sealed: str = "") -> Connection:
     """Open a database file with this project's settings. A file that is gone is not made anew unless asked; one that
-    cannot be written, or whose disk is full, is opened to be read."""
-    if create:
-        return _opened(path, "rwc")
-    if not (os.access(path, os.W_OK) and os.access(path.parent, os.W_OK)):
-        return _opened(path, "ro&immutable=1", sealed="it may only be read")
+    cannot be written, or whose disk is full, is opened to be read: it is sealed, and says why."""
+    if not create and not (os.access(path, os.W_OK) and os.access(path.parent, os.W_OK)):
+        sealed = sealed or "it may only be read"
+    mode = "rwc" if create else "ro&immutable=1" if sealed else "rw"
+    connection: Connection | None = None
     try:
-        return _opened(path, "rw")
-    except sqlite3.OperationalError as error:
-        # The first connection makes an index (-shm) of what was written last; a full disk has no room for it. Where
-        # nothing is waiting to be written into the file (-wal), it can be read without.
-        waiting = path.with_name(f"{path.name}-wal")
-        if _primary(error) not in NO_ROOM or (waiting.exists() and waiting.stat().st_size):
-            raise
-        return _opened(path, "ro&immutable=1", sealed=FULL)
-
-
-def _opened(path: Path, mode: str, sealed: str = "") -> Connection:
-    connection = sqlite3.connect(
-        f"{path.absolute().as_uri()}?mode={mode}",
-        uri=True,
-        isolation_level=None,
-        check_same_thread=False,
-        timeout=BUSY_MS / 1000,
-        factory=Connection,
-    )
-    connection.row_factory = sqlite3.Row
-    connection.text_factory = _text
-    connection.sealed = sealed
-    connection.create_function("casefold", 1, _casefold, deterministic=True)
-    try:
+        connection = sqlite3.connect(
+            f"{path.absolute().as_uri()}?mode={mode}",
+            uri=True,
+            isolation_level=None,
+            check_same_thread=False,
+            timeout=BUSY_MS / 1000,
+            factory=Connection,
+        )
+        connection.row_factory = sqlite3.Row
+        connection.text_factory = _text
+        connection.sealed = sealed
+        connection.create_function("casefold", 1, _casefold, deterministic=True)
         connection.execute("PRAGMA foreign_keys = ON")
         connection.execute(f"PRAGMA busy_timeout = {BUSY_MS}")
         if not sealed:
             connection.execute("PRAGMA journal_mode = WAL")
             connection.execute("PRAGMA synchronous = FULL")  # what was said to be saved survives a power cut
-    except sqlite3.Error:
-        connection.close()
-        raise
+    except sqlite3.Error as error:
+        if connection is not None:
+            connection.close()
+        # The first connection makes an index (-shm) of what was written last; a full disk has no room for it. Where
+        # nothing is waiting to be written into the file (-wal), it can be read without.
+        waiting = path.with_name(f"{path.name}-wal")
+        has_room = (getattr(error, "sqlite_errorcode", None) or 0) & PRIMARY not in NO_ROOM
+        if create or sealed or has_room or (waiting.exists() and waiting.stat().st_size):
+            raise
+        return open_file(path, sealed=FULL)
     return connection
 
 

@@ -9,7 +9,7 @@ from diachrom.core.mix import sound
 from diachrom.core.mix.draft import Draft, Part
 from diachrom.core.mix.story import Verdict
 from diachrom.store import bottles, drafts
-from diachrom.store.memory import once
+from diachrom.store.memory import cached
 
 STEPS_KEPT = 500
 
@@ -29,12 +29,9 @@ class CupNow:
     problem: str = ""  # what could not be read of it
 
 
+@cached
 def now(connection: sqlite3.Connection) -> CupNow:
     """The cup as it stands; an empty one when none was ever started."""
-    return once(connection, "cup", lambda: _now(connection))
-
-
-def _now(connection: sqlite3.Connection) -> CupNow:
     row = connection.execute(
         """
         SELECT cup.seq, cup.revision, cup_step.batch, cup_step.did, cup_step.draft, recipe, version,

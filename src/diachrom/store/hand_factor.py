@@ -2,17 +2,14 @@
 
 import sqlite3
 
-from diachrom.store.memory import once
+from diachrom.store.memory import cached
 
 THINNEST, HEAVIEST = 0.2, 5.0  # as the table takes them
 
 
+@cached
 def now(connection: sqlite3.Connection) -> float:
     """1 before anything was learned."""
-    return once(connection, "hand factor", lambda: _now(connection))
-
-
-def _now(connection: sqlite3.Connection) -> float:
     row = connection.execute("SELECT times FROM hand_factor ORDER BY id DESC LIMIT 1").fetchone()
     return 1.0 if row is None else float(row["times"])
 

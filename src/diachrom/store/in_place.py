@@ -10,7 +10,7 @@ from tempfile import TemporaryDirectory
 from typing import Any
 
 from diachrom.errors import Busy
-from diachrom.store.connection import BUSY_MS, Connection, database, open_file, plain_disk, plain_errors
+from diachrom.store.connection import BUSY_MS, Connection, database, open_file, plain_errors
 from diachrom.store.settings import OF_MACHINE
 
 PAGES = 16  # a step: less than the smallest database has
@@ -22,7 +22,7 @@ Allowed = Callable[[sqlite3.Connection], None]
 @contextmanager
 def aside(folder: Path) -> Iterator[Path]:
     """A folder on the same disk, in which something is prepared; gone afterwards. Raises DataFolderNotWritable."""
-    with plain_disk(folder):
+    with plain_errors(folder, disk=True):
         for left in folder.glob("aside-*"):
             if time.time() - left.stat().st_mtime > LEFT_S:
                 shutil.rmtree(left, ignore_errors=True)

@@ -8,7 +8,7 @@ from dataclasses import dataclass
 from diachrom.core.mix import sound
 from diachrom.core.mix.cup import LARGEST_DROP_ML, SMALLEST_DROP_ML
 from diachrom.errors import NotFound
-from diachrom.store.memory import once
+from diachrom.store.memory import cached
 
 POSSIBLE_DROP_ML = (SMALLEST_DROP_ML, LARGEST_DROP_ML)  # what counted drops may really have been
 Drops = Mapping[tuple[int, float], float]  # (bottle, ml as counted) -> ml as it really was
@@ -90,12 +90,9 @@ def undone(connection: sqlite3.Connection, number: int, *, at: str) -> None:
     connection.execute("UPDATE learning SET undone_at = :at WHERE id = :id", {"at": at, "id": number})
 
 
+@cached
 def drops(connection: sqlite3.Connection) -> Drops:
     """What counted drops really were, by all that was learned and not undone."""
-    return once(connection, "learned drops", lambda: _all_drops(connection))
-
-
-def _all_drops(connection: sqlite3.Connection) -> Drops:
     found: dict[tuple[int, float], float] = {}
     for row in connection.execute("SELECT document FROM learning WHERE undone_at IS NULL ORDER BY id"):
         for one in sound.told(_drops, row, ()):

@@ -8,7 +8,7 @@ from pathlib import Path
 
 from diachrom.errors import Damaged, FileExists, NewerData, NotADatabase
 from diachrom.store import early
-from diachrom.store.connection import Connection, connected, database, open_file, plain_disk, plain_errors, writing
+from diachrom.store.connection import Connection, connected, database, open_file, plain_errors, writing
 from diachrom.store.schema import APPLICATION_ID, LATEST, first_damage, scripts, version
 
 # Folders of these times may have tables of two forms.
@@ -34,7 +34,7 @@ def migrate(folder: Path) -> list[str]:
     for data of a later code, DataFolderNotWritable.
     """
     path = database(folder)
-    with plain_errors(folder), plain_disk(folder):
+    with plain_errors(folder, disk=True):
         folder.mkdir(mode=0o700, parents=True, exist_ok=True)
         if not path.exists():
             if path.with_name(f"{path.name}-wal").exists():
@@ -130,7 +130,7 @@ def copy_to(folder: Path, target: Path) -> None:
     """Back up a data folder into a new file. Raises FileExists when the file is there already, and StoreError."""
     if target.exists():
         raise FileExists(target)
-    with connected(folder, any_version=True) as connection, plain_disk(target.parent):
+    with connected(folder, any_version=True) as connection, plain_errors(target.parent, disk=True):
         backup(connection, target)
 
 

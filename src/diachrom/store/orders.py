@@ -6,7 +6,7 @@ from collections.abc import Iterable, Mapping
 from dataclasses import dataclass
 
 from diachrom.errors import NotFound
-from diachrom.store.memory import each, once
+from diachrom.store.memory import cached, cached_many
 
 WAITS_READ = 400  # of a kind, the latest
 
@@ -90,17 +90,13 @@ def _order(row: sqlite3.Row) -> Order:
     )
 
 
+@cached
 def order(connection: sqlite3.Connection, number: int) -> Order:
     """Raises NotFound."""
-    found = once(connection, ("order", number), lambda: _one(connection, number))
-    if found is None:
-        raise NotFound(f"There is no order {number}.", field="order")
-    return found
-
-
-def _one(connection: sqlite3.Connection, number: int) -> Order | None:
     row = connection.execute(_ORDER + " WHERE number = :number", {"number": number}).fetchone()
-    return None if row is None else _order(row)
+    if row is None:
+        raise NotFound(f"There is no order {number}.", field="order")
+    return _order(row)
 
 
 def every(connection: sqlite3.Connection, *, state: str = "open") -> list[Order]:
@@ -197,7 +193,7 @@ def drop_pins(connection: sqlite3.Connection, order: int) -> None:
 
 def done(connection: sqlite3.Connection, orders: Iterable[int]) -> dict[int, list[DoneStep]]:
     """Of several orders, in the order of time."""
-    return each(connection, "order done", orders, lambda missing: _done(connection, missing))
+    return cached_many(connection, "order done", orders, lambda missing: _done(connection, missing))
 
 
 def _done(connection: sqlite3.Connection, orders: list[int]) -> dict[int, list[DoneStep]]:

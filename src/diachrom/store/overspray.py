@@ -3,7 +3,7 @@
 import sqlite3
 from dataclasses import dataclass
 
-from diachrom.store.memory import once
+from diachrom.store.memory import cached
 
 
 @dataclass(frozen=True)
@@ -22,12 +22,9 @@ def add(connection: sqlite3.Connection, *, at: str, on_baits_ml: float, stays_ml
     )
 
 
+@cached
 def latest(connection: sqlite3.Connection, most: int) -> list[JobUsed]:
     """Those that count, the newest first."""
-    return once(connection, ("overspray", most), lambda: _latest(connection, most))
-
-
-def _latest(connection: sqlite3.Connection, most: int) -> list[JobUsed]:
     rows = connection.execute(
         "SELECT id, at, on_baits_ml, stays_ml, used_ml FROM overspray WHERE counts = 1"
         " AND max(on_baits_ml, used_ml, stays_ml) < 1e6 AND on_baits_ml > 1e-6 ORDER BY id DESC LIMIT :most",

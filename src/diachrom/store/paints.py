@@ -11,7 +11,7 @@ from diachrom.core.film.flakes import Flake
 from diachrom.core.film.paint import KINDS, ODD_KIND, Fluorescence, Glow, Paint, checked, unknown_paint
 from diachrom.core.mix import sound
 from diachrom.errors import PaintNotFound
-from diachrom.store.memory import each, once
+from diachrom.store.memory import cached, cached_many
 
 FARTHEST, DEAREST = 1000.0, 1e9  # what a Lab and a price stay within
 MADE_HERE = "Own mix"  # the line of what was mixed at this bench and kept
@@ -67,7 +67,7 @@ def record(connection: sqlite3.Connection, paint_id: str) -> PaintRecord:
 
 def records(connection: sqlite3.Connection, paint_ids: Sequence[str]) -> dict[str, PaintRecord]:
     """Of several paints. Raises PaintNotFound."""
-    found = each(connection, "paint records", paint_ids, lambda missing: _records(connection, missing))
+    found = cached_many(connection, "paint records", paint_ids, lambda missing: _records(connection, missing))
     for paint_id in paint_ids:
         if paint_id not in found:
             raise PaintNotFound(paint_id)
@@ -81,9 +81,10 @@ def _records(connection: sqlite3.Connection, paint_ids: list[str]) -> dict[str, 
     return {row["id"]: _record(row) for row in rows}
 
 
+@cached
 def every_record(connection: sqlite3.Connection) -> list[PaintRecord]:
     """Every paint, retired ones too."""
-    return once(connection, "records", lambda: [_record(row) for row in connection.execute(_PAINTS + "ORDER BY rowid")])
+    return [_record(row) for row in connection.execute(_PAINTS + "ORDER BY rowid")]
 
 
 def named(connection: sqlite3.Connection, *, line: str, name: str) -> PaintRecord | None:
@@ -180,7 +181,7 @@ def profile(connection: sqlite3.Connection, paint_id: str) -> Paint:
 
 def profiles(connection: sqlite3.Connection, paint_ids: Iterable[str]) -> dict[str, Paint]:
     """The newest profiles of these paints. Raises PaintNotFound."""
-    return each(connection, "profiles", paint_ids, lambda missing: _newest_profiles(connection, missing))
+    return cached_many(connection, "profiles", paint_ids, lambda missing: _newest_profiles(connection, missing))
 
 
 def _newest_profiles(connection: sqlite3.Connection, paint_ids: list[str]) -> dict[str, Paint]:

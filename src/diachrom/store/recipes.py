@@ -9,7 +9,7 @@ from functools import lru_cache
 from diachrom.core.mix import sound
 from diachrom.core.mix.draft import Draft, Part
 from diachrom.errors import RecipeNotFound
-from diachrom.store.memory import each
+from diachrom.store.memory import cached_many
 
 
 @dataclass(frozen=True)
@@ -78,7 +78,7 @@ Wanted = tuple[int, int | None]  # recipe, and version or the newest
 
 def several(connection: sqlite3.Connection, wanted: Iterable[Wanted]) -> dict[Wanted, Version]:
     """Those of these versions that there are."""
-    return each(connection, "versions", wanted, lambda missing: _read(connection, missing))
+    return cached_many(connection, "versions", wanted, lambda missing: _read(connection, missing))
 
 
 def _read(connection: sqlite3.Connection, wanted: list[Wanted]) -> dict[Wanted, Version]:

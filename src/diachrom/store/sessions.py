@@ -13,7 +13,7 @@ from diachrom.core.session.events import Event
 from diachrom.core.session.script import BenchStep, Pour, Script
 from diachrom.core.session.state import State, Timer, replayed
 from diachrom.errors import NotFound
-from diachrom.store.memory import once
+from diachrom.store.memory import cached
 
 USUAL = Event("", float("nan"))  # what is not written down
 
@@ -52,14 +52,6 @@ def new(connection: sqlite3.Connection, *, order: int | None, name: str, script:
     return int(row[0])
 
 
-def session(connection: sqlite3.Connection, number: int) -> Session:
-    """Raises NotFound."""
-    found = once(connection, ("session", number), lambda: _session(connection, number))
-    if found is None:
-        raise NotFound(f"There is no session {number}.", field="session")
-    return found
-
-
 def under_way(connection: sqlite3.Connection, most: int) -> list[Session]:
     """Those that have not ended, the latest first."""
     rows = connection.execute(f"{COLUMNS} WHERE ended = '' ORDER BY number DESC LIMIT :most", {"most": most})
@@ -72,10 +64,12 @@ COLUMNS = """
 """
 
 
-def _session(connection: sqlite3.Connection, number: int) -> Session | None:
+@cached
+def session(connection: sqlite3.Connection, number: int) -> Session:
+    """Raises NotFound."""
     row = connection.execute(f"{COLUMNS} WHERE number = :number", {"number": number}).fetchone()
     if row is None:
-        return None
+        raise NotFound(f"There is no session {number}.", field="session")
     found = _read(row)
     if row["last"] is None or row["last"] <= found.seq:
         return found

@@ -6,7 +6,7 @@ from collections.abc import Mapping
 from typing import Any
 
 from diachrom.core.mix import sound
-from diachrom.store.memory import once
+from diachrom.store.memory import cached
 
 # Where people write what they like. What they wrote stands on the pages as it is.
 WRITTEN = (
@@ -47,11 +47,8 @@ LAST = 400
 LONGEST = 2000  # of a text that is looked through
 
 
+@cached
 def every(connection: sqlite3.Connection) -> Mapping[str, str]:
-    return once(connection, "settings", lambda: _every(connection))
-
-
-def _every(connection: sqlite3.Connection) -> dict[str, str]:
     return {str(key): str(value) for key, value in connection.execute("SELECT key, value FROM setting")}
 
 

@@ -9,7 +9,7 @@ from diachrom.core.mix import sound
 from diachrom.core.mix.cup import LARGEST_DROP_ML, MOST_DROPS
 from diachrom.core.mix.story import Told
 from diachrom.store import bottles, drafts
-from diachrom.store.memory import once
+from diachrom.store.memory import cached
 
 
 def keep(connection: sqlite3.Connection, recipe: int, version: int, told: Sequence[Told]) -> None:
@@ -21,13 +21,14 @@ def keep(connection: sqlite3.Connection, recipe: int, version: int, told: Sequen
 
 def of(connection: sqlite3.Connection, recipe: int, version: int) -> list[Told]:
     """Empty for a version of which nothing was kept."""
-    every: dict[int, str] = once(connection, ("stories", recipe), lambda: _of_recipe(connection, recipe))
+    every = _of_recipe(connection, recipe)
     kept = sound.told(json.loads, every[version], ()) if version in every else ()
     found = [one for one in map(_told, kept if isinstance(kept, list) else ()) if one is not None]
     known = bottles.there(connection, [one.bottle for one in found if one.bottle is not None])
     return [one for one in found if one.bottle is None or one.bottle in known]
 
 
+@cached
 def _of_recipe(connection: sqlite3.Connection, recipe: int) -> dict[int, str]:
     rows = connection.execute("SELECT version, told FROM recipe_story WHERE recipe = :recipe", {"recipe": recipe})
     return dict(rows.fetchall())

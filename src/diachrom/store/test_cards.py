@@ -10,7 +10,7 @@ from diachrom.core.mix import sound
 from diachrom.core.mix.draft import Draft
 from diachrom.errors import InvalidInput, NotFound
 from diachrom.store import drafts
-from diachrom.store.memory import once
+from diachrom.store.memory import cached
 
 MOST_NUMBER = 99_999
 
@@ -252,14 +252,11 @@ def count(connection: sqlite3.Connection) -> int:
     return int(connection.execute("SELECT count(*) FROM test_card").fetchone()[0])
 
 
+@cached
 def of_recipe(connection: sqlite3.Connection, recipe: int) -> list[KeptCard]:
     """Of all its versions, the newest first."""
     query = _CARDS + "WHERE recipe = :recipe ORDER BY id DESC"
-    return once(
-        connection,
-        ("cards of", recipe),
-        lambda: _whole(connection, connection.execute(query, {"recipe": recipe}).fetchall()),
-    )
+    return _whole(connection, connection.execute(query, {"recipe": recipe}).fetchall())
 
 
 def _point(text: str | None) -> tuple[float, float, float] | None:

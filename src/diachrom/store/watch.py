@@ -8,7 +8,7 @@ from pathlib import Path
 from typing import Any, TypeVar
 
 from diachrom.errors import DiachromError, StoreError
-from diachrom.store.connection import Connection, database, open_file, plain_disk, plain_errors
+from diachrom.store.connection import Connection, database, open_file, plain_errors
 
 Value = TypeVar("Value")
 
@@ -33,12 +33,19 @@ class Watch:
         `otherwise`."""
         with self._lock:
             try:
-                with plain_errors(self.folder), plain_disk(self.folder):
-                    connection = self._open()
-                    moment = (self._opened, int(connection.execute("PRAGMA data_version").fetchone()[0]))
-                    if what not in self._kept or self._kept[what][0] != moment:
-                        self._kept[what] = (moment, read(connection))
-                    if connection.sealed:  # it is told nothing of what others write
+                with plain_errors(self.folder, disk=True):
+                    path = database(self.folder)
+                    status = os.stat(path)
+                    if self._connection is None or self._file != (status.st_dev, status.st_ino):
+                        self._close()
+                        if not status.st_size:
+                            raise StoreError(f"{path} is empty.")
+                        self._connection, self._file = open_file(path), (status.st_dev, status.st_ino)
+                        self._opened += 1
+                    version = self._connection.execute("PRAGMA data_version").fetchone()[0]
+                    if what not in self._kept or self._kept[what][0] != (self._opened, version):
+                        self._kept[what] = (self._opened, version), read(self._connection)
+                    if self._connection.sealed:  # it is told nothing of what others write
                         self._close()
             except DiachromError:
                 self._close()
@@ -48,17 +55,6 @@ class Watch:
     def close(self) -> None:
         with self._lock:
             self._close()
-
-    def _open(self) -> Connection:
-        path = database(self.folder)
-        told = os.stat(path)
-        if self._connection is None or self._file != (told.st_dev, told.st_ino):
-            self._close()
-            if not told.st_size:
-                raise StoreError(f"{path} is empty.")
-            self._connection, self._file = open_file(path), (told.st_dev, told.st_ino)
-            self._opened += 1
-        return self._connection
 
     def _close(self) -> None:
         if self._connection is not None:

@@ -5,7 +5,7 @@ import sqlite3
 from collections.abc import Sequence
 from dataclasses import dataclass
 
-from diachrom.store.memory import each
+from diachrom.store.memory import cached_many
 
 POSSIBLE = "drops BETWEEN 1 AND 500 AND ml BETWEEN 1e-6 AND 1000"  # anything else is no weighing
 
@@ -39,7 +39,7 @@ def of_bottle(connection: sqlite3.Connection, bottle: int) -> list[Weighing]:
 
 def of_bottles(connection: sqlite3.Connection, numbers: Sequence[int]) -> dict[int, list[Weighing]]:
     """Of several bottles."""
-    return each(connection, "weighings", numbers, lambda missing: _read(connection, missing))
+    return cached_many(connection, "weighings", numbers, lambda missing: _read(connection, missing))
 
 
 def _read(connection: sqlite3.Connection, numbers: list[int]) -> dict[int, list[Weighing]]:

@@ -28,13 +28,14 @@ class Names:
         return self.set_address()
 
     @property
-    def _told(self) -> dict[str, str]:
+    def _schemes(self) -> dict[str, str]:
         """Schemes by name and port of the addresses that it has beside loopback."""
         return {urlsplit(one).netloc: urlsplit(one).scheme for one in (self.network, self.public) if one}
 
     @property
     def hosts(self) -> tuple[str, ...]:
-        return (*LOOPBACK, *(name_of(one) for one in self._told))
+        """The names by which it is asked for."""
+        return (*LOOPBACK, *map(name_of, self._schemes))
 
     def is_own(self, origin: str, host: str) -> bool:
         """Whether an origin is one of this server's own pages, asked at this host: a proxy may have put another host in
@@ -42,7 +43,7 @@ class Names:
         if origin and origin == self.public:
             return True
         if origin in (f"http://{host}", f"https://{host}"):
-            return self._told.get(host, "http") == urlsplit(origin).scheme
+            return self._schemes.get(host, "http") == urlsplit(origin).scheme
         return False
 
     def address(self, own: str) -> str:

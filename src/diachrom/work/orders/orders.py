@@ -12,7 +12,7 @@ from diachrom.core.mix.draft import LONGEST_NAME, LONGEST_NOTE, checked_text
 from diachrom.errors import InvalidInput, NotFound
 from diachrom.store import orders, plans
 from diachrom.store.connection import writing
-from diachrom.store.memory import once
+from diachrom.store.memory import cached
 from diachrom.store.orders import DoneStep, InStock, Order, OrderLine
 from diachrom.work.kit.fields import number_field
 from diachrom.work.kit.schedules import Schedule, left, read
@@ -219,12 +219,9 @@ def _moment(form: Mapping[str, str], key: str, old: str) -> str:
         raise InvalidInput(f"Write '{text[:30]}' as a day and an hour, 2026-12-05 18:00.", field=key) from None
 
 
+@cached
 def lines_now(connection: sqlite3.Connection, number: int) -> list[LineNow]:
     """The lines of an order with their plans, and what has changed since they were saved."""
-    return once(connection, ("order lines", number), lambda: _lines_now(connection, number))
-
-
-def _lines_now(connection: sqlite3.Connection, number: int) -> list[LineNow]:
     rows = orders.lines(connection, [number])[number]
     newest, every = orders.newest_recipes(connection), orders.of_plans(connection)
     saved = plans.several(connection, [(row.plan, row.version) for row in rows])
