@@ -15,7 +15,8 @@ from diachrom.exchange import cgats, cxf
 from diachrom.exchange.spectra import read_spectra
 from diachrom.store import bottles, paints, uploads
 from diachrom.store.connection import connected, writing
-from diachrom.work.files import bundle, exporting, import_task, importing, inventory
+from diachrom.store.migrate import migrate
+from diachrom.work.files import exporting, import_task, importing, inventory
 from diachrom.work.files.checking import check_folder
 from diachrom.work.files.inventory_preview import HEADER as COLUMNS
 from diachrom.work.kit.tasks import Tasks
@@ -286,15 +287,11 @@ def test_a_document_that_cannot_be_meant_is_refused_by_its_place(store, content,
         importing.read(store, "shelf.json", content)
 
 
-def test_a_document_joins_a_shelf_that_has_other_things_under_its_numbers(store):
-    write(store, "shelf.json", json.dumps(BUNDLE).encode())
-    added = bottles.every(store)[-1]
-    assert (added.name, added.left_ml) == ("A", 30.0)
-    assert added.id != 1
-    whole = bundle.read("x", exporting.export(store, "json", at=AT))
-    recipe = whole.recipes[-1]
-    assert (recipe.number, recipe.versions[0].parts[0].bottle) == (16, added.id)
-    assert {one.fate for one in importing.read(store, "x", json.dumps(BUNDLE).encode()).fates} == {"is there already"}
+def test_a_document_whose_numbers_are_taken_by_other_things_is_refused(store):
+    before = everything(store)
+    with pytest.raises(BadFile, match="it is of another bench: its bottle 1 of"):
+        importing.read(store, "shelf.json", json.dumps(BUNDLE).encode())
+    assert everything(store) == before
 
 
 def test_an_import_that_is_stopped_half_way_leaves_nothing_behind(bench, store):
@@ -387,8 +384,10 @@ def test_a_document_that_would_break_pages_is_refused_in_a_sentence(store, conte
     assert everything(store) == before
 
 
-def test_the_document_that_they_were_made_from_comes_in(store):
-    found = importing.read(store, "x.json", whole())
-    with writing(store):
-        found.write(store, at=AT)
-    assert paints.named(store, line="Ny", name="En") is not None
+def test_the_document_that_they_were_made_from_comes_in(tmp_path):
+    migrate(tmp_path)
+    with connected(tmp_path) as store:
+        found = importing.read(store, "x.json", whole())
+        with writing(store):
+            found.write(store, at=AT)
+        assert paints.named(store, line="Ny", name="En") is not None

@@ -90,5 +90,5 @@ def test_calls_name_what_they_give():
     for path in SOURCE.rglob("*.py"):
         for node in ast.walk(ast.parse(path.read_text(encoding="utf-8"))):
             if isinstance(node, ast.Call) and len(node.args) > 5 and not path.is_relative_to(SOURCE / "demo"):
-                unnamed.append(f"{path.name}: {ast.unparse(node.func)}")
+                unnamed += [f"{path.name}: {ast.unparse(node.func)}"]
     assert unnamed == []

@@ -1,8 +1,8 @@
 """What stands beside a shelf, out to the JSON document and in again: each thing known by when it was."""
 
 import sqlite3
-from collections.abc import Iterator, Mapping
-from dataclasses import asdict, dataclass
+from collections.abc import Iterator
+from dataclasses import asdict
 
 from diachrom.core.mix.draft import RECIPE_GROUND
 from diachrom.store import bottles, contrast_cards, paints, planned_mixes, rounds, targets, weighings
@@ -22,16 +22,6 @@ from diachrom.work.kit import bench_settings
 from diachrom.work.kit.bench_settings import CHOICES
 
 MOST = 10_000
-
-
-@dataclass(frozen=True)
-class Here:
-    """How what a document names is called here."""
-
-    paints: Mapping[str, str]
-    places: Mapping[int, int]
-    numbers: Mapping[int, int]
-    versions: Mapping[tuple[int, int], int]
 
 
 def out(connection: sqlite3.Connection) -> Beside:
@@ -99,42 +89,33 @@ def _target(one: targets.Target) -> TargetDoc:
     )
 
 
-def new_of(connection: sqlite3.Connection, beside: Beside, known: Here) -> Beside:
-    """The part of it that is not here."""
-    cards = {(one.paint_id, one.at) for one in _cards(connection)}
-    weighed = {
-        (number, one.at, one.drops)
-        for number, every in weighings.of_bottles(connection, [one.id for one in _bottles(connection)]).items()
-        for one in every
-    }
-    coming = {one.recipe for one in planned_mixes.every(connection)}
-    aimed = {(one.at, one.name) for one in targets.latest(connection, MOST)}
-    guessed = {(one.at, one.skill) for one in rounds.every_guessed(connection, MOST)}
+def new_of(here: Beside, beside: Beside) -> Beside:
+    """The part of a document that this bench does not have."""
+    cards = {(one.paint, one.at) for one in here.contrast_cards}
+    weighed = {(one.bottle, one.at, one.drops) for one in here.weighings}
+    coming = {one.recipe for one in here.planned_mixes}
+    aimed = {(one.at, one.name) for one in here.targets}
+    guessed = {(one.at, one.skill) for one in here.rounds}
     return Beside(
-        contrast_cards=[
-            one for one in beside.contrast_cards if (known.paints.get(one.paint, one.paint), one.at) not in cards
-        ],
-        weighings=[one for one in beside.weighings if (known.places.get(one.bottle), one.at, one.drops) not in weighed],
-        planned_mixes=[one for one in beside.planned_mixes if known.numbers.get(one.recipe) not in coming],
+        contrast_cards=[one for one in beside.contrast_cards if (one.paint, one.at) not in cards],
+        weighings=[one for one in beside.weighings if (one.bottle, one.at, one.drops) not in weighed],
+        planned_mixes=[one for one in beside.planned_mixes if one.recipe not in coming],
         targets=[one for one in beside.targets if (one.at, one.name) not in aimed],
         rounds=[one for one in beside.rounds if (one.at, one.skill) not in guessed],
         settings=beside.settings,
     )
 
 
-def add(connection: sqlite3.Connection, new: Beside, here: Here) -> None:
+def add(connection: sqlite3.Connection, new: Beside) -> None:
     """Write what is new. Inside `writing`."""
     for card in new.contrast_cards:
-        _add_card(connection, card, here)
+        _add_card(connection, card)
     for weighed in new.weighings:
-        bottle = here.places[weighed.bottle]
-        own = weighed.model_dump(exclude={"bottle", "counts"})
-        number = weighings.add(connection, bottle, **own)
+        number = weighings.add(connection, **weighed.model_dump(exclude={"counts"}))
         if not weighed.counts:
-            weighings.set_aside(connection, bottle, number)
+            weighings.set_aside(connection, weighed.bottle, number)
     for mix in new.planned_mixes:
-        version = here.versions.get((mix.recipe, mix.version), mix.version)
-        planned_mixes.put(connection, recipe=here.numbers[mix.recipe], version=version, ml=mix.ml, at=mix.at)
+        planned_mixes.put(connection, **mix.model_dump())
     for target in new.targets:
         ground = target.ground if not (target.ground or "").startswith(RECIPE_GROUND) else None
         seen = SeenAs(ground, target.clear_coat, target.satin, tuple(target.views))
@@ -150,22 +131,21 @@ def add(connection: sqlite3.Connection, new: Beside, here: Here) -> None:
         bench_settings.change(connection, new.settings.model_dump())
 
 
-def _add_card(connection: sqlite3.Connection, card: ContrastCardDoc, here: Here) -> None:
-    paint = here.paints[card.paint]
-    number = contrast_cards.new(connection, paint_id=paint, at=card.at, film_um=card.film_um, steps=card.steps)
+def _add_card(connection: sqlite3.Connection, card: ContrastCardDoc) -> None:
+    number = contrast_cards.new(connection, paint_id=card.paint, at=card.at, film_um=card.film_um, steps=card.steps)
     contrast_cards.describe(
         connection,
         number,
         film_um=card.film_um,
         steps=card.steps,
         clear_coat=card.clear_coat,
-        white_paint=here.paints.get(card.white_paint) if card.white_paint else None,
+        white_paint=card.white_paint,
         white_drops=card.white_drops,
     )
     for one in card.readings:
         reading = contrast_cards.add_reading(connection, number, **one.model_dump(exclude={"counts"}))
         if not one.counts:
             contrast_cards.set_aside(connection, number, reading)
-    newest = paints.profile_versions(connection, paint)[0]
+    newest = paints.profile_versions(connection, card.paint)[0]
     if newest.source.startswith("contrast card") and newest.at >= card.at:
         contrast_cards.accepted(connection, number, newest.version)

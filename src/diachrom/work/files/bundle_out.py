@@ -19,21 +19,24 @@ from diachrom.work.kit.documents import first_problem
 
 def write(connection: sqlite3.Connection) -> bytes:
     """Everything on the shelf and in the book, as JSON. Raises InvalidInput naming what no document can hold."""
-    try:
-        whole = _whole(connection)
-        written = _json(whole)
-        bundle_photos.add_photos(connection, whole, len(written))
-        return _json(whole)
-    except ValidationError as error:
-        field, sentence = first_problem(error)
-        raise InvalidInput(
-            f"Not written: something on this shelf cannot stand in a file. {sentence} 'diachrom check' lists it all.",
-            field=field,
-        ) from None
+    whole = document(connection)
+    bundle_photos.add_photos(connection, whole, len(_json(whole)))
+    return _json(whole)
 
 
 def _json(whole: Bundle) -> bytes:
     return whole.model_dump_json(exclude_defaults=True, indent=1).encode("utf-8")
+
+
+def document(connection: sqlite3.Connection) -> Bundle:
+    """The same without photos. Raises InvalidInput."""
+    try:
+        return _whole(connection)
+    except ValidationError as error:
+        field, sentence = first_problem(error)
+        raise InvalidInput(
+            f"Something on this shelf cannot stand in a file. {sentence} 'diachrom check' lists it all.", field=field
+        ) from None
 
 
 def _whole(connection: sqlite3.Connection) -> Bundle:

@@ -2,7 +2,6 @@
 
 import base64
 import sqlite3
-from collections.abc import Iterable, Mapping
 from contextlib import suppress
 
 from diachrom.errors import BadFile, InvalidInput
@@ -47,13 +46,12 @@ def check_photos(name: str, whole: Bundle) -> None:
         apart(name, photos.check_kept, pictures)
 
 
-def bring_photos(connection: sqlite3.Connection, cards: Iterable[CardDoc], here: Mapping[int, int]) -> None:
-    """Show them on the cards, by the numbers that these have here. Inside `writing`."""
-    for card in cards:
-        if card.photo is not None:
-            picture = base64.b64decode(card.photo.jpeg)
-            width, height = photos.size_of(picture)
-            number = uploads.keep_photo(
-                connection, name=card.photo.name, width=width, height=height, picture=picture, at=card.at
-            )
-            test_cards.show_photo(connection, here[card.number], number)
+def bring_photo(connection: sqlite3.Connection, card: CardDoc) -> None:
+    """Show it on its card. Inside `writing`."""
+    if card.photo is not None:
+        picture = base64.b64decode(card.photo.jpeg)
+        width, height = photos.size_of(picture)
+        number = uploads.keep_photo(
+            connection, name=card.photo.name, width=width, height=height, picture=picture, at=card.at
+        )
+        test_cards.show_photo(connection, card.number, number)
