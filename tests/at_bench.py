@@ -23,7 +23,7 @@ class Hand:
         return found.state.here(found.script)
 
     def does(self, kind, at=AT, **more):
-        return self.on(sessions.happen, self.number, Event(kind, sessions.seconds(at), **more), at=at)
+        return self.on(sessions.record_event, self.number, Event(kind, sessions.seconds(at), **more), at=at)
 
     def goes_on(self, **more):
         for caution in self.here.cautions:

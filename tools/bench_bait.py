@@ -11,7 +11,7 @@ from playwright.sync_api import sync_playwright
 
 from diachrom.core.bait.plan import Plan
 from diachrom.core.bait.surface import FULL, ROUGH
-from diachrom.core.film.mosaic import BLOCK, SOME_BANDS
+from diachrom.core.film.cell_stacks import BLOCK, SOME_BANDS
 from diachrom.store.connection import connected
 from diachrom.web.server import running
 from diachrom.work.mix import overspray_history

@@ -11,11 +11,11 @@ from measuring import row, timed
 from simulated_bench import NOISE, SimulatedBench
 
 from diachrom.core.cards.learning import learn
-from diachrom.store import test_cards as kept
+from diachrom.store import spray_out_cards as kept
 from diachrom.store.connection import connected, writing
-from diachrom.store.test_cards import KeptCard
+from diachrom.store.spray_out_cards import KeptCard
 from diachrom.web.server import running
-from diachrom.work.cards import test_cards
+from diachrom.work.cards import spray_out_cards
 
 MANY = 500
 AT = "2026-11-25T10:00:00+00:00"
@@ -46,12 +46,12 @@ def worth() -> None:
 def one_card(folder: Path) -> None:
     """A card of 12 patches: four grounds, three numbers of coats."""
     with connected(folder) as connection:
-        number = test_cards.begin(connection, 10, 1, at=AT)
+        number = spray_out_cards.begin(connection, 10, 1, at=AT)
         for ground in ("white", "black", "grey", "bone"):
             for coats in (1, 2, 3):
-                test_cards.add_patch(connection, number, ground, coats)
-                test_cards.typed(connection, number, ground, coats, f"{30 + 9 * coats} 20 30", at=AT)
-        taken = timed(lambda: test_cards.see(connection, number), 20)
+                spray_out_cards.add_patch(connection, number, ground, coats)
+                spray_out_cards.typed(connection, number, ground, coats, f"{30 + 9 * coats} 20 30", at=AT)
+        taken = timed(lambda: spray_out_cards.see(connection, number), 20)
         row("a card of 12 patches, predicted and compared", taken, "ms", 60, 0, "")
 
 

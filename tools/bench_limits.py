@@ -32,7 +32,7 @@ from diachrom.demo.bench import fill
 from diachrom.store import uploads
 from diachrom.store.connection import connected, writing
 from diachrom.web.kit.memory import give_back
-from diachrom.work.access.door import Door
+from diachrom.work.access.auth import Auth
 from diachrom.work.files.import_task import ImportTask
 
 WHITE = Where(GROUNDS["white"], 16.0, CLEARED, D65)
@@ -229,7 +229,7 @@ def strangers() -> None:
     """1,300 connections of strangers that say nothing, while drops are tapped at the machine."""
     folder = Path(mkdtemp(prefix="bench-strangers-"))
     fill(folder)
-    Door(folder).set_passphrase(WORDS)
+    Auth(folder).set_passphrase(WORDS)
     for words, more in (("do not shake hands", ("--https",)), ("do not ask", ())):
         with (
             _served(folder, "--on", "127.0.0.2", *more, files=1024) as (address, _),

@@ -22,7 +22,7 @@ from diachrom.core.match.judge import Judge
 from diachrom.core.match.pourable import CLOSENESS, Pourable, Ranking, Wish, one_drop
 from diachrom.core.match.search import Search
 from diachrom.core.mix.cup import Pour
-from diachrom.core.mix.family import Makers
+from diachrom.core.mix.family import FamilyBuilder
 from diachrom.core.mix.mixes import Parts, compositions, special
 from diachrom.core.mix.where import ALL_ANGLES, DIFFUSE, Views, Where
 from diachrom.core.pour.next_drop import advise
@@ -49,7 +49,9 @@ def matching() -> None:
     keys = list(SHELF)
     paints, drops = [one.paint for one in SHELF.values()], [one.drop_ml for one in SHELF.values()]
     recipe = [(keys.index("rav-gull"), 6), (keys.index("torv-kritt"), 1), (keys.index("rav-nype"), 2)]
-    family = timed(lambda: Makers(paints, drops, recipe, where).family(needs_ml=(1, 1, 1), step=8, given="middle"), 5)
+    family = timed(
+        lambda: FamilyBuilder(paints, drops, recipe, where).family(needs_ml=(1, 1, 1), step=8, given="middle"), 5
+    )
     row("a family of three", family, "ms", None, 0, "")
 
 

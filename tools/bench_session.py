@@ -28,7 +28,7 @@ def bench_sessions(data: Path) -> None:
         assert here is not None
         for at in range(EVENTS):
             event = Event("untap" if at % 2 else "tap", 1e9 + at, step=here.key, bottle=here.pours[0].bottle)
-            sessions.happen(store, long, event, at=AT)
+            sessions.record_event(store, long, event, at=AT)
     with running(data) as address, httpx2.Client(base_url=address, timeout=30) as client:
         floor = timed(lambda: client.get("/static/icon.svg"), 30)
         for number, words in ((fresh, "first"), (long, f"after {EVENTS}")):
@@ -51,8 +51,8 @@ def _go_to_a_mix(data: Path, number: int) -> None:
     with connected(data) as store:
         while (own := sessions.session(store, number)) and (here := own.state.here(own.script)) and not here.pours:
             for caution in here.cautions:
-                sessions.happen(store, number, Event("agree", 1e9, what=caution), at=AT)
-            sessions.happen(store, number, Event("next", 1e9, step=here.key), at=AT)
+                sessions.record_event(store, number, Event("agree", 1e9, what=caution), at=AT)
+            sessions.record_event(store, number, Event("next", 1e9, step=here.key), at=AT)
 
 
 def _tap(client: httpx2.Client, data: Path, number: int) -> None:

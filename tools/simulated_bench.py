@@ -7,7 +7,7 @@ import numpy as np
 from measuring import D65, SHELF
 
 from diachrom.core.cards.learning import Corrections
-from diachrom.core.cards.test_cards import CardPart, ParameterIndex, Predictor, ReadPatch, TestCard
+from diachrom.core.cards.spray_out_cards import CardPart, ParameterIndex, Predictor, ReadPatch, TestCard
 from diachrom.core.film.grounds import GROUNDS
 from diachrom.core.film.layer import Coat
 from diachrom.core.film.paint import mix

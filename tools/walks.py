@@ -65,8 +65,10 @@ def tap(client: TestClient, folder: Path) -> Ask:
             if here.pours:
                 break
             for caution in here.cautions:
-                sessions.happen(store, number, Event("agree", clock.steady(), what=caution), at=clock.now())
-            sessions.happen(store, number, Event("next", clock.steady(), step=here.key), at=clock.now())
+                sessions.record_event(
+                    store, number, Event("agree", clock.monotonic_epoch(), what=caution), at=clock.now()
+                )
+            sessions.record_event(store, number, Event("next", clock.monotonic_epoch(), step=here.key), at=clock.now())
     assert here is not None
     values = {"kind": "tap", "step": here.key, "bottle": str(here.pours[0].bottle)}
     return lambda: client.post(f"/bench/{number}/happen", data=values, headers={"HX-Request": "true"})

@@ -11,7 +11,7 @@ from typing import Annotated, Any
 import typer
 
 from diachrom import __version__, config
-from diachrom.errors import DataFolderNotWritable, DiachromError, InvalidInput, counted
+from diachrom.errors import DataFolderNotWritable, DiachromError, InvalidInput, pluralize
 
 LARGEST_DOCUMENT, LARGEST_FILE = 1_000_000, 10_000_000  # bytes
 
@@ -57,13 +57,13 @@ def serve(
 def passphrase(context: typer.Context, data: Data = None) -> None:
     """Set what other devices sign in with; asked for twice, or read from standard input."""
     from diachrom.store.migrate import migrate
-    from diachrom.work.access.door import Door
+    from diachrom.work.access.auth import Auth
 
     folder = _folder(context, data)
     migrate(folder)
     asked = sys.stdin.isatty()
     text = typer.prompt("Passphrase", hide_input=True, confirmation_prompt=True) if asked else sys.stdin.readline()
-    Door(folder).set_passphrase(text)
+    Auth(folder).set_passphrase(text)
     typer.echo("Kept. Devices that were let in by another passphrase are sent away.")
 
 
@@ -75,11 +75,11 @@ def open_(
 ) -> None:
     """Print a link that lets one browser of this machine in, once, where an address is set for others."""
     from diachrom.web.kit.served_at import served_at
-    from diachrom.work.access.door import Door
+    from diachrom.work.access.auth import Auth
 
     folder = _folder(context, data)
     address = served_at(folder, port)
-    typer.echo(f"{address}/pair/{Door(folder).new_code(here=True)}")
+    typer.echo(f"{address}/pair/{Auth(folder).new_code(here=True)}")
     typer.echo("Open it in this machine's own browser within five minutes; it holds once.")
 
 
@@ -253,7 +253,7 @@ def check(
     for line in wrong:
         typer.echo(line)
     if wrong:
-        raise InvalidInput(f"{folder} has {counted(len(wrong), 'fault')}.", field="data")
+        raise InvalidInput(f"{folder} has {pluralize(len(wrong), 'fault')}.", field="data")
     typer.echo(f"{folder}: nothing is wrong.")
 
 

@@ -17,7 +17,7 @@ def now() -> str:
 _STARTED = time.time() - time.monotonic()
 
 
-def steady() -> float:
+def monotonic_epoch() -> float:
     """Seconds since 1970 that do not run back while this process runs, whoever sets the clock; sleep is counted."""
     return max(_STARTED + time.monotonic(), time.time())
 

@@ -1,7 +1,7 @@
 """One tree of errors. Each builds its own sentence from its data; the outermost layers only decide where to say it."""
 
 
-def counted(many: int, what: str) -> str:
+def pluralize(many: int, what: str) -> str:
     """1 error, 2 errors."""
     return f"{many} {what}{'' if many == 1 else 's'}"
 
@@ -131,7 +131,7 @@ class Busy(StoreError):
         super().__init__("The database was busy for too long. Nothing was saved; try again.")
 
 
-class Crowded(StoreError):
+class ReadersBusy(StoreError):
     def __init__(self) -> None:
         super().__init__("Too many files are being read just now. Nothing was kept; try again in half a minute.")
 

@@ -17,7 +17,7 @@ from diachrom.store.connection import connected, writing
 from diachrom.web.app import create_app
 from diachrom.web.kit.served_at import note, served_at
 from diachrom.web.server import running
-from diachrom.work.access.door import Door
+from diachrom.work.access.auth import Auth
 from diachrom.work.kit import bench_settings
 
 PUBLIC = "https://bench.example"
@@ -143,7 +143,7 @@ USUAL = "server {{ listen 80; location / {{ proxy_pass {}; }} }}"
 
 @pytest.mark.parametrize("settings", [snippet, USUAL.format], ids=["as the README has it", "by its usual settings"])
 def test_behind_a_real_proxy_nobody_unknown_comes_in_and_whoever_signs_in_does(bench, tmp_path_factory, settings):
-    Door(bench).set_passphrase(WORDS)
+    Auth(bench).set_passphrase(WORDS)
     with connected(bench) as store, writing(store):
         bench_settings.change(store, {"address": PUBLIC})
     place = tmp_path_factory.mktemp("nginx")

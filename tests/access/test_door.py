@@ -14,10 +14,10 @@ from diachrom.store.connection import connected, database, writing
 from diachrom.store.whole import names
 from diachrom.web.access.scan import place_of
 from diachrom.web.app import create_app
-from diachrom.web.kit import patient
+from diachrom.web.kit import timeouts
 from diachrom.web.server import running
-from diachrom.work.access import certificate, door
-from diachrom.work.access.door import Door, TooSoon
+from diachrom.work.access import auth, certificate
+from diachrom.work.access.auth import Auth, TooSoon
 from diachrom.work.files.backups import restore
 from diachrom.work.kit import bench_settings
 
@@ -29,7 +29,7 @@ PHONE = {"user-agent": "Mozilla/5.0 (iPhone)", "origin": HOST}
 
 @pytest.fixture
 def own(bench, clock):
-    return Door(bench, clock)
+    return Auth(bench, clock)
 
 
 @pytest.fixture
@@ -68,7 +68,7 @@ def test_the_passphrase_is_kept_as_argon2_tried_slowly_and_a_new_one_sends_all_a
         assert store.execute("SELECT digest FROM passphrase").fetchone()[0].startswith("$argon2id$")
     token = own.sign_in(WORDS, "", at=AT)
     assert own.device(token)
-    for _ in range(door.TRIES):
+    for _ in range(auth.TRIES):
         with pytest.raises(InvalidInput, match="not the passphrase"):
             own.sign_in("guess", "x", at=AT)
     with pytest.raises(TooSoon, match="wait 60 seconds"):
@@ -89,7 +89,7 @@ def test_the_passphrase_is_kept_as_argon2_tried_slowly_and_a_new_one_sends_all_a
 def test_of_two_hundred_guesses_at_once_five_are_tried(own, monkeypatch):
     own.set_passphrase(WORDS)
     tried = []
-    monkeypatch.setattr(door, "_is_right", lambda kept, text: bool(tried.append(text)))
+    monkeypatch.setattr(auth, "_is_right", lambda kept, text: bool(tried.append(text)))
 
     def guess(text):
         try:
@@ -99,15 +99,15 @@ def test_of_two_hundred_guesses_at_once_five_are_tried(own, monkeypatch):
 
     with ThreadPoolExecutor(50) as many:
         answers = list(many.map(guess, map(str, range(200))))
-    assert len(tried) == door.TRIES
-    assert answers.count(TooSoon) == 200 - door.TRIES
+    assert len(tried) == auth.TRIES
+    assert answers.count(TooSoon) == 200 - auth.TRIES
 
 
 def test_whoever_is_sent_away_elsewhere_is_away_here_at_once(own, clock, bench):
     """By another server of the folder, or a command beside it."""
     own.set_passphrase(WORDS)
     first, second, code = own.sign_in(WORDS, "a", at=AT), own.sign_in(WORDS, "b", at=AT), own.new_code()
-    other = Door(bench, clock)
+    other = Auth(bench, clock)
     assert other.holds(code)
     other.send_away(next(one.number for one in other.every() if one.name == "a"))
     assert not own.device(first)
@@ -291,8 +291,8 @@ def test_a_code_leads_to_a_page_of_this_bench_or_nowhere(text, path):
 
 
 def test_connections_that_never_ask_keep_nobody_out(bench, monkeypatch):
-    monkeypatch.setattr(patient, "MOST_HALF_OPEN", 20)
-    monkeypatch.setattr(patient, "ASKS_WITHIN_S", 0.5)
+    monkeypatch.setattr(timeouts, "MOST_HALF_OPEN", 20)
+    monkeypatch.setattr(timeouts, "ASKS_WITHIN_S", 0.5)
     with running(bench) as address:
         port = int(address.rpartition(":")[2])
         silent = [socket.create_connection(("127.0.0.1", port)) for _ in range(60)]

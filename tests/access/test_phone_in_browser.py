@@ -6,7 +6,7 @@ import pytest
 from playwright.sync_api import expect
 
 from diachrom.web.server import running, server_for
-from diachrom.work.access.door import Door
+from diachrom.work.access.auth import Auth
 
 PHONE = {"viewport": {"width": 390, "height": 844}, "ignore_https_errors": True, "reduced_motion": "reduce"}
 
@@ -78,7 +78,7 @@ def test_where_an_address_is_set_this_machines_browsers_come_in_one_by_one(page,
     other = context.new_page()
     other.goto(f"{address}/mix")
     expect(other.locator("main")).to_contain_text("Run diachrom open there")
-    other.goto(f"{address}/pair/{Door(bench).new_code(here=True)}")
+    other.goto(f"{address}/pair/{Auth(bench).new_code(here=True)}")
     other.get_by_role("button", name="Pair this device").click()
     other.goto(f"{address}/access")
     expect(other.locator(".devices li")).to_have_count(2)
@@ -89,7 +89,7 @@ def test_where_an_address_is_set_this_machines_browsers_come_in_one_by_one(page,
 
 def test_a_customers_link_shows_its_picture_in_its_own_dress(page, address, bench):
     """Refused by our own policy they would be errors of the console, which fail every test."""
-    page.goto(f"{address}/guest/{Door(bench).link(14, at='2026-11-27T10:00:00+00:00')}")
+    page.goto(f"{address}/guest/{Auth(bench).link(14, at='2026-11-27T10:00:00+00:00')}")
     expect(page.locator("figure img")).to_be_visible()
     assert page.evaluate("document.images[0].naturalWidth") > 0
     assert page.evaluate("getComputedStyle(document.body).maxWidth") == "720px"

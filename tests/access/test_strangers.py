@@ -13,11 +13,11 @@ from contextlib import ExitStack, contextmanager, suppress
 import httpx2 as httpx
 import pytest
 
-from diachrom.web.kit import patient
+from diachrom.web.kit import timeouts
 from diachrom.web.kit.few_lines import FewLines
 from diachrom.web.kit.ports import StrangersPort
 from diachrom.web.server import running, server_for
-from diachrom.work.access.door import Door
+from diachrom.work.access.auth import Auth
 
 MANY = 1300
 WORDS = "four plain words here"
@@ -57,7 +57,7 @@ def is_over(connection):
 def served(folder, *more):
     """In a process of its own that may have no more files open than most systems let it: its address, its port on the
     network, and its log."""
-    Door(folder).set_passphrase(WORDS)
+    Auth(folder).set_passphrase(WORDS)
     log = folder / "log"
     command = [
         sys.executable,
@@ -100,7 +100,7 @@ def test_strangers_by_the_hundred_keep_nobody_at_the_machine_from_tapping(bench,
 
 
 def test_who_does_not_shake_hands_in_time_is_sent_away_and_others_come_in(bench, monkeypatch):
-    monkeypatch.setattr(patient, "SHAKES_HANDS_WITHIN_S", 0.5)
+    monkeypatch.setattr(timeouts, "SHAKES_HANDS_WITHIN_S", 0.5)
     with running(bench, shared_on_another_address) as address:
         port = share(address)
         with connect(port, "127.0.0.9") as silent:
@@ -112,7 +112,7 @@ def test_who_does_not_shake_hands_in_time_is_sent_away_and_others_come_in(bench,
 
 
 def test_who_never_reads_is_sent_away(bench, monkeypatch):
-    monkeypatch.setattr(patient, "TAKES_WITHIN_S", 0.5)
+    monkeypatch.setattr(timeouts, "TAKES_WITHIN_S", 0.5)
     made = []
     with running(bench, lambda folder: made.append(server_for(folder)) or made[-1]) as address:
         port = int(address.rpartition(":")[2])

@@ -7,10 +7,10 @@ import numpy as np
 from diachrom.core.bait.blank import Blank
 from diachrom.core.bait.coated import Painted
 from diachrom.core.bait.deposit import Skin
+from diachrom.core.bait.masks import MASKS
 from diachrom.core.bait.picture import Kept, picture
 from diachrom.core.bait.plan import Layer, Plan
-from diachrom.core.bait.through import WAYS
-from diachrom.core.film.mosaic import seen_weights
+from diachrom.core.film.cell_stacks import seen_weights
 from diachrom.core.film.paint import clear_paint, mix
 from diachrom.core.light.lab import lab_of_radiance, lch
 from diachrom.core.light.lights import light
@@ -35,7 +35,7 @@ CLEAR = Painted(mix([clear_paint("clear", "medium")], np.ones(1)), sealed=True, 
 
 
 def through(kind, **figures):
-    return replace(WAYS[kind].usual(), **figures)
+    return replace(MASKS[kind].usual(), **figures)
 
 
 def painted(state, *layers, shape="minnow", cells=SMALL, length_mm=110.0, kept=None, **blank):

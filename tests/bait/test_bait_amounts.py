@@ -9,9 +9,9 @@ from bait.painting import through
 from diachrom.core.bait.amounts import amount, masked_away
 from diachrom.core.bait.blank import Blank
 from diachrom.core.bait.deposit import Skin, film_um
+from diachrom.core.bait.masks import FREE, Mask
 from diachrom.core.bait.plan import Layer, Plan
 from diachrom.core.bait.shapes import Fitting
-from diachrom.core.bait.through import FREE, Through
 from diachrom.core.mix.amount import MISSES, STAYS_ML
 
 DROPS = 40_000
@@ -50,8 +50,8 @@ def test_what_lands_is_what_thrown_drops_leave(shape, origin, axis, turns):
 
 def test_a_mask_takes_what_it_covers_and_no_layer_takes_no_paint():
     skin = skin_of("pencil")
-    bars = Layer(1, film_um=10.0, coats=1, through=through("bars", size_mm=9.0, gap_mm=3.0, amount=0.0))
-    own, without = film_um(bars, skin), film_um(replace(bars, through=FREE), skin)
+    bars = Layer(1, film_um=10.0, coats=1, mask=through("bars", size_mm=9.0, gap_mm=3.0, amount=0.0))
+    own, without = film_um(bars, skin), film_um(replace(bars, mask=FREE), skin)
     assert masked_away(own, without, skin.surface) == pytest.approx(2 / 3, abs=0.04)
     none = amount(np.zeros((60, 24)), skin.surface, baits=3)
     assert (none.volume_ml, none.covers_mm2) == (0.0, 0.0)
@@ -76,16 +76,16 @@ def test_fins_and_tails_that_are_painted_take_their_share_and_a_bare_bill_none()
 
 def test_a_scaled_plan_keeps_film_and_distance():
     plan = Plan(blank=Blank("minnow", 60)).with_layer(
-        Layer(0, "paint", "x", film_um=12.0, distance_mm=80.0, region="flank", through=through("net", size_mm=3.0))
+        Layer(0, "paint", "x", film_um=12.0, distance_mm=80.0, region="flank", mask=through("net", size_mm=3.0))
     )
     long = plan.on_blank(Blank("minnow", 150), scaled=True)
     (layer,) = long.layers
-    assert (layer.film_um, layer.distance_mm, layer.through.size_mm) == (12.0, 80.0, 7.5)
+    assert (layer.film_um, layer.distance_mm, layer.mask.size_mm) == (12.0, 80.0, 7.5)
     assert layer.softness_mm == pytest.approx(2.5 * plan.layers[0].softness_mm)
     films = [
-        film_um(replace(own.layers[0], through=FREE), Skin(own.blank.surface((60, 24)), own.blank.form.landmarks, {}))
+        film_um(replace(own.layers[0], mask=FREE), Skin(own.blank.surface((60, 24)), own.blank.form.landmarks, {}))
         for own in (plan, long)
     ]
     assert films[1].max() == pytest.approx(films[0].max(), rel=0.02)
-    taped = replace(plan.layers[0], through=Through("tape"))
+    taped = replace(plan.layers[0], mask=Mask("tape"))
     assert taped.scaled(2.5).softness_mm == 0

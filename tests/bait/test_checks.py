@@ -117,12 +117,12 @@ CASES = {
     "clear-over-wet-paint": (plan(lay(GULL), clear(0.0)), plan(lay(GULL), clear(24.0))),
     "clear-out-of-its-window": (plan(lay(GULL), clear(), clear(10.0)), plan(lay(GULL), clear(), clear(3.0))),
     "mask-on-wet-paint": (
-        plan(lay(MOSS, coats=3, film_um=14.0), lay(RED, through=NET)),
-        plan(lay(MOSS, coats=3, film_um=14.0), lay(RED, through=replace(NET, lift_mm=2.0))),
+        plan(lay(MOSS, coats=3, film_um=14.0), lay(RED, mask=NET)),
+        plan(lay(MOSS, coats=3, film_um=14.0), lay(RED, mask=replace(NET, lift_mm=2.0))),
     ),
     "net-after-the-belly": (
-        plan(lay(GULL, "belly", "below"), lay(MOSS, through=NET)),
-        plan(lay(MOSS, through=NET), lay(GULL, "belly", "below")),
+        plan(lay(GULL, "belly", "below"), lay(MOSS, mask=NET)),
+        plan(lay(MOSS, mask=NET), lay(GULL, "belly", "below")),
     ),
     "bare-metal": (
         plan(lay(GULL), shape="spoon-flat", state="bare"),
@@ -169,16 +169,16 @@ CASES = {
     ),
     "glow-too-thin": (plan(lay("morild-gronn", coats=1)), plan(lay("morild-gronn", coats=4, film_um=25.0))),
     "dark-before-the-rest": (
-        plan(lay("torv-sot", through=through("bars", size_mm=22.0, gap_mm=9.0)), lay("torv-mose", coats=3)),
-        plan(lay("torv-mose", coats=3), lay("torv-sot", through=through("bars", size_mm=22.0, gap_mm=9.0))),
+        plan(lay("torv-sot", mask=through("bars", size_mm=22.0, gap_mm=9.0)), lay("torv-mose", coats=3)),
+        plan(lay("torv-mose", coats=3), lay("torv-sot", mask=through("bars", size_mm=22.0, gap_mm=9.0))),
     ),
     "out-of-reach": (
         plan(lay("torv-smor", coats=1, film_um=4.0), state="primed-black"),
         plan(lay("torv-smor", coats=2)),
     ),
     "lifted-too-far": (
-        plan(lay(MOSS, through=replace(NET, lift_mm=9.0))),
-        plan(lay(MOSS, through=replace(NET, lift_mm=2.0))),
+        plan(lay(MOSS, mask=replace(NET, lift_mm=9.0))),
+        plan(lay(MOSS, mask=replace(NET, lift_mm=2.0))),
     ),
     "flakes-through-a-small-nozzle": (
         plan(lay("perlemor-blaa"), state="primed-black"),
@@ -188,8 +188,8 @@ CASES = {
     "thick-paint-unthinned": (plan(lay("torv-mose")), plan(lay("torv-mose", reducer=0.25))),
     "thinned-too-far": (plan(lay("torv-mose", reducer=3.0)), plan(lay("torv-mose", reducer=1.0))),
     "pressure-too-high-for-a-line": (
-        plan(lay(MOSS, through=through("line"))),
-        plan(lay(MOSS, through=through("line"), pressure_bar=0.8)),
+        plan(lay(MOSS, mask=through("line"))),
+        plan(lay(MOSS, mask=through("line"), pressure_bar=0.8)),
     ),
     "coat-that-runs": (plan(lay(GULL, film_um=60.0)), plan(lay(GULL, film_um=14.0))),
     "dust-from-afar": (plan(lay(GULL, distance_mm=300.0)), plan(lay(GULL, distance_mm=150.0))),
@@ -282,7 +282,7 @@ def test_a_plan_breaks_it_a_near_one_does_not_and_what_mends_it_does(check):
 # What each check missed, or cried at, on plans as painters lay them.
 BARS = through("bars", size_mm=22.0, gap_mm=9.0)
 MISSED = {
-    "dark-before-the-rest": plan(lay("torv-kritt", through=BARS), lay("torv-mose", coats=4), state="primed-black"),
+    "dark-before-the-rest": plan(lay("torv-kritt", mask=BARS), lay("torv-mose", coats=4), state="primed-black"),
     "dye-over-dark": plan(lay("rav-sitron", coats=2), state="primed-black"),
     "candy-unsealed": plan(lay(CANDY), lay("lykt-gul 3 tynn-medium 6"), lay(MOSS)),
 }

@@ -11,11 +11,11 @@ from bait.painting import SMALL, at, on, paint, painted, through
 from diachrom.core.bait.blank import Blank
 from diachrom.core.bait.coated import Painted
 from diachrom.core.bait.deposit import Skin
+from diachrom.core.bait.masks import MASKS
 from diachrom.core.bait.openings import opening
 from diachrom.core.bait.picture import Kept, picture
 from diachrom.core.bait.plan import MOST_LAYERS, Plan
 from diachrom.core.bait.regions import REGIONS
-from diachrom.core.bait.through import WAYS
 from diachrom.core.film.grounds import GROUNDS
 from diachrom.core.light.difference import delta_e
 from diachrom.core.light.lights import light
@@ -58,8 +58,8 @@ def openings():
     skin = Skin(Blank("minnow", 110).surface(SMALL), Blank().form.landmarks, {})
     place, box = skin.surface.fine_places, REGIONS["flank"].box(skin.landmarks)
     found = {}
-    for key in sorted(WAYS):
-        if WAYS[key].random:
+    for key in sorted(MASKS):
+        if MASKS[key].random:
             open_ = opening(through(key, seed=11), place, box)
             found[key] = open_.reshape(6, 60, 4, 36).mean(axis=(1, 3)).round(4).tolist()
     return found
@@ -85,7 +85,7 @@ def test_a_layer_under_the_one_that_changed_is_not_reckoned_anew():
     layers = [
         (on("belly", "below"), paint(torv_kritt=1)),
         (on("flank", "side"), paint(rav_gull=1)),
-        (on("back", "above", through=through("net")), paint(rav_gran=1)),
+        (on("back", "above", mask=through("net")), paint(rav_gran=1)),
         (on("spine", "above"), paint(torv_sot=1)),
     ]
     first, _ = painted("primed-white", *layers, kept=kept)
@@ -111,7 +111,7 @@ def test_what_takes_away_takes_what_it_says():
     saved, _ = painted("primed-white", (on(), paint(rav_gull=1)), varnish)
     swabbed, _ = painted("primed-white", (on(), paint(rav_gull=1)), varnish, dirty, (replace(on(), what="swab"), red))
     assert np.abs(swabbed.factors - saved.factors).max() < 1e-4
-    wash = (replace(on(coats=1), what="wash", through=through("wash", amount=0.9)), paint(torv_sot=1))
+    wash = (replace(on(coats=1), what="wash", mask=through("wash", amount=0.9)), paint(torv_sot=1))
     washed, skin = painted("primed-white", wash)
     recess = skin.surface.recess
     film = washed.films_um[0]
@@ -119,13 +119,13 @@ def test_what_takes_away_takes_what_it_says():
 
 
 def test_foil_laid_as_a_layer_hides_what_is_beneath_it_and_nothing_else():
-    foil = (replace(on("flank"), what="foil", through=through("tape")), Painted(ground=GROUNDS["silver-foil"]))
+    foil = (replace(on("flank"), what="foil", mask=through("tape")), Painted(ground=GROUNDS["silver-foil"]))
     seen, _ = painted("primed-white", (on(), paint(torv_sot=1)), foil)
     assert at(seen, 0.5, 0.25, 0)[0] > 80
     assert at(seen, 0.5, 0.45, 0)[0] < 30
 
 
-@pytest.mark.parametrize("way", [way for way in WAYS if way != "stencil"])
+@pytest.mark.parametrize("way", [way for way in MASKS if way != "stencil"])
 def test_every_mask_lets_something_through_and_covers_something_unless_it_is_none(way):
     skin = Skin(Blank("minnow", 110).surface(SMALL), Blank().form.landmarks, {})
     place, box = skin.surface.fine_places, REGIONS["all"].box(skin.landmarks)
@@ -137,7 +137,7 @@ def test_every_mask_lets_something_through_and_covers_something_unless_it_is_non
 
 
 def test_a_mask_that_covers_all_or_nothing_and_a_plan_that_is_too_high_are_met_plainly():
-    nothing = on(through=through("spots", size_mm=0.1, gap_mm=60.0))
+    nothing = on(mask=through("spots", size_mm=0.1, gap_mm=60.0))
     seen, _ = painted("primed-white", (nothing, paint(torv_sot=1)))
     bare, _ = painted("primed-white")
     assert np.abs(seen.factors - bare.factors).mean() < 0.01

@@ -37,7 +37,7 @@ def test_fluorescent_yellow_over_a_black_back_is_a_deep_green():
 
 
 def test_gold_under_green_sprayed_through_a_net_shines_through_as_a_net_of_gold():
-    net = on(coats=3, film_um=14.0, through=through("net", size_mm=6.0, gap_mm=1.2))
+    net = on(coats=3, film_um=14.0, mask=through("net", size_mm=6.0, gap_mm=1.2))
     seen, skin = painted("primed-white", (on(coats=3), paint(perlemor_gull=1)), (net, paint(torv_mose=1)))
     film = film_um(replace(net, number=2), skin)[30:90, 8:18]
     glance = labs(seen, GLANCE)[30:90, 8:18]
@@ -110,9 +110,9 @@ def test_black_reduced_one_to_two_on_the_spine_runs_out_into_the_flanks():
 def test_a_plan_on_a_bait_half_as_long_with_scaled_elements_looks_the_same():
     plan = Plan(blank=Blank("minnow", 120))
     layers = (
-        on("back", "above", coats=3, through=through("net", size_mm=4.0)),
-        on("flank", "side", through=through("spots", seed=4)),
-        on("all", "side", through=through("mottle", seed=2), soft_mm=4.0),
+        on("back", "above", coats=3, mask=through("net", size_mm=4.0)),
+        on("flank", "side", mask=through("spots", seed=4)),
+        on("all", "side", mask=through("mottle", seed=2), soft_mm=4.0),
     )
     for layer in layers:
         plan = plan.with_layer(layer)
@@ -128,7 +128,7 @@ def test_a_plan_on_a_bait_half_as_long_with_scaled_elements_looks_the_same():
 
 
 def test_the_second_side_is_the_mirror_of_the_first_unless_it_says_otherwise():
-    mottled = on("all", "side", through=through("mottle", seed=7))
+    mottled = on("all", "side", mask=through("mottle", seed=7))
     alike, _ = painted("primed-white", (mottled, paint(torv_bark=1)))
     assert (alike.factors == alike.factors[..., ::-1]).all()
     own, _ = painted("primed-white", (replace(mottled, mirrored=False), paint(torv_bark=1)))

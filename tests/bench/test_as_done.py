@@ -12,7 +12,7 @@ from diachrom.core.light.difference import delta_e
 from diachrom.core.mix.draft import Part
 from diachrom.store import recipes
 from diachrom.store.connection import writing
-from diachrom.work.bench import as_done
+from diachrom.work.bench import as_painted
 from diachrom.work.plan.painting import painted_bait
 
 AT = "2026-11-26T18:00:00+00:00"
@@ -23,7 +23,7 @@ def seen(on, plan, instead=None):
 
 
 def bait(on, hand):
-    return on(as_done.bait_of, hand.session, hand.here)
+    return on(as_painted.bait_of, hand.session, hand.here)
 
 
 def test_more_coats_are_a_plan_with_more_coats(over_plan, on):
@@ -46,7 +46,7 @@ def test_other_drops_are_a_recipe_of_these_drops(over_plan, on):
     for _ in range(2):
         hand.does("tap", step=make.key, bottle=red.bottle)
     step = hand.goes_to(lambda step: step.layer == 1)
-    own = on(as_done.bait_of, hand.session, step)
+    own = on(as_painted.bait_of, hand.session, step)
     assert list(own.instead) == [make.mix.partition("|")[0]]
 
     def as_recipe(store):
@@ -73,14 +73,14 @@ def test_as_planned_nothing_is_said(over_plan, on):
     hand = over_plan()
     hand.goes_to(lambda step: step.layer == 2)
     assert not bait(on, hand).changed
-    assert on(as_done.effect, hand.session) is None
+    assert on(as_painted.effect, hand.session) is None
 
 
 def test_darker_than_meant_is_said_for_now_and_for_the_end_with_what_mends_it(over_plan, on):
     hand = over_plan()
     step = hand.goes_to(lambda step: step.layer == 2)
     hand.does("different", step=step.key, what="coats", value="3")
-    effect = on(as_done.effect, hand.session)
+    effect = on(as_painted.effect, hand.session)
     assert effect.now.startswith("Now: dE ")
     assert effect.finished.startswith("Finished: dE ")
     assert "of its skin" in effect.now
@@ -91,7 +91,7 @@ def test_a_coat_that_was_left_out_is_asked_for_now(over_plan, on):
     hand = over_plan()
     step = hand.goes_to(lambda step: step.layer == 2)
     hand.does("different", step=step.key, what="coats", value="0")
-    effect = on(as_done.effect, hand.session)
+    effect = on(as_painted.effect, hand.session)
     assert effect.advice[0].startswith("1 more coat of Autumn char, back now: dE 0.0 in the mean")
     for one in effect.advice:
         brought, standing = (float(part) for part in re.search(r"dE ([\d.]+) in the mean, ([\d.]+) as", one).groups())
@@ -137,4 +137,4 @@ def test_coats_of_both_sides_are_not_added(over_plan, on):
     hand.does("different", step=left.key, what="coats", value="3")
     step = hand.goes_to(lambda step: step.layer == 7)
     assert step.side == ""
-    assert on(as_done.bait_of, hand.session, step).done.layer(3).coats == 3
+    assert on(as_painted.bait_of, hand.session, step).done.layer(3).coats == 3

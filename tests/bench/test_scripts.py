@@ -104,7 +104,7 @@ def test_the_cup_that_was_charged_already_is_not_charged_again(on):
     taken = levels(on)
     number = on(sessions.begin_cup, None, times=1, at=AT)
     for step in on(sessions.session, number).script.steps[:2]:
-        on(sessions.happen, number, sessions.Event("next", 1e9, step=step.key), at=AT)
+        on(sessions.record_event, number, sessions.Event("next", 1e9, step=step.key), at=AT)
     assert levels(on) == pytest.approx(taken)
 
 
@@ -113,7 +113,7 @@ def test_the_cup_poured_at_the_bench_is_not_charged_again_on_mix(on):
     number = on(sessions.begin_cup, None, times=1, at=AT)
     own = on(sessions.session, number)
     for step in own.script.steps[:2]:
-        on(sessions.happen, number, sessions.Event("next", 1e9, step=step.key), at=AT)
+        on(sessions.record_event, number, sessions.Event("next", 1e9, step=step.key), at=AT)
     poured = levels(on)
     for pour in own.script.steps[1].pours:
         assert before[pour.bottle] - poured[pour.bottle] == pytest.approx(pour.drops * pour.drop_ml)

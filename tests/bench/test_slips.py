@@ -2,7 +2,7 @@
 
 import pytest
 
-from diachrom.core.session.again import run_of
+from diachrom.core.session.repeated_step import run_of
 from diachrom.errors import InvalidInput
 from diachrom.store import bottles, paints
 from diachrom.store.finish import eyes

@@ -7,13 +7,13 @@ from starlette.testclient import TestClient
 
 from diachrom.core.light.difference import delta_e
 from diachrom.errors import BadFile, ChangedSince, InvalidInput, NotFound
-from diachrom.store import bottles, hand_factor, learnings, paints, test_cards
+from diachrom.store import bottles, hand_factor, learnings, paints, spray_out_cards
 from diachrom.store import recipes as saved_recipes
 from diachrom.store.connection import connected, writing
 from diachrom.store.migrate import migrate
 from diachrom.web.app import create_app
 from diachrom.work.cards import apply_learning, compare_prediction, learn_task
-from diachrom.work.cards import test_cards as cards
+from diachrom.work.cards import spray_out_cards as cards
 from diachrom.work.cards.learning import lesson
 from diachrom.work.files import bundle_out, importing
 
@@ -36,7 +36,7 @@ def state(store):
 
 def missed(store):
     """dE of every card of plain paints that fits."""
-    seen = [compare_prediction.see(store, one) for one in test_cards.latest(store)]
+    seen = [compare_prediction.see(store, one) for one in spray_out_cards.latest(store)]
     return [one.beside.delta_e for one in seen if one.beside and one.card.id != 20]
 
 
@@ -138,7 +138,7 @@ def test_taking_that_fails_at_its_last_step_takes_nothing(store, learned, monkey
 
 
 def test_cards_that_do_not_count_and_too_few_teach_nothing(store):
-    for card in test_cards.latest(store):
+    for card in spray_out_cards.latest(store):
         if card.id > 4:
             cards.turn_card(store, card.id)
     with pytest.raises(InvalidInput, match="5 cards or more are needed to learn from, not 4"):

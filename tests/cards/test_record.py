@@ -3,9 +3,9 @@
 import pytest
 from starlette.testclient import TestClient
 
-from diachrom.store import test_cards as kept
+from diachrom.store import spray_out_cards as kept
 from diachrom.web.app import create_app
-from diachrom.work.cards import apply_learning, test_cards
+from diachrom.work.cards import apply_learning, spray_out_cards
 from diachrom.work.cards.learning import lesson
 from diachrom.work.cards.record import record
 from diachrom.work.shelf import droppers
@@ -44,7 +44,7 @@ def test_after_learning_todays_figures_fall_and_those_of_then_stay(store):
 def test_weighed_drops_stand_in_the_record_and_a_card_set_aside_does_not(store):
     for grams in (0.9, 0.92, 0.88):
         droppers.add(store, 22, drops=20, grams=grams, ml=None, at=AT)
-    test_cards.turn_card(store, 20)
+    spray_out_cards.turn_card(store, 20)
     found = record(store)
     assert [one.bottle.id for one in found.drops] == [22]
     assert found.drops[0].weighed.drops == 60
@@ -61,6 +61,6 @@ def test_the_page_plots_the_record_and_says_what_to_do_without_one(bench, tmp_pa
 
 def test_without_a_card_the_page_says_what_to_do(store, bench):
     for card in kept.latest(store):
-        test_cards.turn_card(store, card.id)
+        spray_out_cards.turn_card(store, card.id)
     with TestClient(create_app(bench), base_url="http://127.0.0.1") as client:
         assert "No card was read yet" in client.get("/record").text

@@ -6,7 +6,7 @@ import numpy as np
 import pytest
 
 from diachrom.core.cards.residual_causes import beside
-from diachrom.core.cards.test_cards import EVEN, CardPart, ReadPatch, TestCard
+from diachrom.core.cards.spray_out_cards import EVEN, CardPart, ReadPatch, TestCard
 from diachrom.core.film.grounds import GROUNDS
 from diachrom.core.film.layer import Coat
 from diachrom.core.film.paint import mix

@@ -13,9 +13,9 @@ from diachrom.core.light.difference import delta_e
 from diachrom.core.light.lab import lab
 from diachrom.core.light.lights import light
 from diachrom.errors import BadFile, BadPhoto, InvalidInput
-from diachrom.store import test_cards as kept
+from diachrom.store import spray_out_cards as kept
 from diachrom.web.app import create_app
-from diachrom.work.cards import sheets, test_cards
+from diachrom.work.cards import sheets, spray_out_cards
 from diachrom.work.sim.simulated_truth import patches_of
 
 AT = "2026-11-25T10:00:00+00:00"
@@ -72,7 +72,7 @@ def test_a_photo_of_the_sheet_gives_every_patch_at_once_with_the_lights_cast_tak
     assert max(apart) < 4
     assert aside == {}
     assert card.photo is not None
-    assert test_cards.see(store, 2).beside is not None
+    assert spray_out_cards.see(store, 2).beside is not None
 
 
 def test_what_a_photo_cannot_tell_is_kept_but_set_aside(store, shot):
@@ -102,13 +102,13 @@ def test_a_photo_that_cannot_be_measured_is_said_plainly_and_nothing_of_it_is_ke
 
 
 def test_a_photo_of_another_cards_sheet_a_grey_one_a_small_one_and_no_picture_are_told_from_it(store, shot):
-    test_cards.add_patch(store, 19, "white", 1)
-    test_cards.add_patch(store, 19, "black", 1)
-    test_cards.add_patch(store, 19, "grey", 1)
+    spray_out_cards.add_patch(store, 19, "white", 1)
+    spray_out_cards.add_patch(store, 19, "black", 1)
+    spray_out_cards.add_patch(store, 19, "grey", 1)
     with pytest.raises(BadPhoto, match="sheet of card 19, not of card 2"):
         sheets.read_photo(store, 2, "sheet.jpg", shot(store, 19, "good"), at=AT)
     printed = shot(store, 2, "good")
-    test_cards.add_patch(store, 2, "white", 3)
+    spray_out_cards.add_patch(store, 2, "white", 3)
     with pytest.raises(BadPhoto, match="printed before patches were added"):
         sheets.read_photo(store, 2, "sheet.jpg", printed, at=AT)
     picture = Image.open(io.BytesIO(shot(store, 2, "good")))

@@ -13,11 +13,10 @@ import openpyxl
 import pytest
 from PIL import Image
 
-from diachrom.errors import BadFile, Crowded
-from diachrom.exchange import apart as aparted
-from diachrom.exchange import codes, drawings, palettes, photos, sheets, spectra
-from diachrom.exchange.apart import apart
+from diachrom.errors import BadFile, ReadersBusy
+from diachrom.exchange import codes, drawings, palettes, photos, sandbox, sheets, spectra
 from diachrom.exchange.json_bounds import check_json
+from diachrom.exchange.sandbox import run_sandboxed
 from diachrom.work.api import command
 
 SPECTRAL = " ".join(f"SPECTRAL_NM{nm}" for nm in range(380, 731, 10))
@@ -53,7 +52,7 @@ def packed(name, content):
 
 
 def counts(name, content):
-    return apart(name, check_json, content)
+    return run_sandboxed(name, check_json, content)
 
 
 SVG = b'<svg xmlns="http://www.w3.org/2000/svg">'
@@ -109,42 +108,44 @@ def _dies(name, content):
 def helper(monkeypatch):
     """One of its own, which finds the readers of this file."""
     monkeypatch.setenv("PYTHONPATH", os.path.dirname(__file__), prepend=os.pathsep)
-    own = aparted.Helper()
-    monkeypatch.setattr(aparted, "_helper", own)
+    own = sandbox.Helper()
+    monkeypatch.setattr(sandbox, "_helper", own)
     yield own
     own.end()
 
 
 def test_memory_time_and_life_of_a_reader_have_their_bounds(helper, monkeypatch):
-    assert apart("a", _takes, b"100000000") == 100_000_000
+    assert run_sandboxed("a", _takes, b"100000000") == 100_000_000
     with pytest.raises(BadFile, match="more than 300 MB of memory"):
-        apart("a", _takes, b"400000000")
+        run_sandboxed("a", _takes, b"400000000")
     with pytest.raises(BadFile, match="breaks off"):
-        apart("a", _dies, b"")
+        run_sandboxed("a", _dies, b"")
     helper.end()
     with monkeypatch.context() as patch:
-        patch.setattr(aparted, "MOST_S", 1.0)
+        patch.setattr(sandbox, "MOST_S", 1.0)
         with pytest.raises(BadFile, match="breaks off"):
-            apart("a", _waits, b"30")
+            run_sandboxed("a", _waits, b"30")
     helper._process.kill()
     helper._process.wait()
-    assert apart("a", _takes, b"1") == 1  # another helper
+    assert run_sandboxed("a", _takes, b"1") == 1  # another helper
 
 
 def test_who_else_reads_waits_for_a_turn_and_is_told_when_there_is_none(helper, monkeypatch):
-    monkeypatch.setattr(aparted, "PATIENCE_S", 0.2)
+    monkeypatch.setattr(sandbox, "PATIENCE_S", 0.2)
     pids = []
-    slow = [threading.Thread(target=lambda: pids.append(apart("a", _waits, b"2"))) for _ in range(aparted.AT_ONCE)]
+    slow = [
+        threading.Thread(target=lambda: pids.append(run_sandboxed("a", _waits, b"2"))) for _ in range(sandbox.AT_ONCE)
+    ]
     for one in slow:
         one.start()
-    while aparted._turns._value:
+    while sandbox._turns._value:
         time.sleep(0.01)
-    with pytest.raises(Crowded, match="try again"):
-        apart("b", _takes, b"1")
+    with pytest.raises(ReadersBusy, match="try again"):
+        run_sandboxed("b", _takes, b"1")
     for one in slow:
         one.join()
-    assert len(set(pids) | {os.getpid()}) == aparted.AT_ONCE + 1
-    assert apart("b", _takes, b"1") == 1
+    assert len(set(pids) | {os.getpid()}) == sandbox.AT_ONCE + 1
+    assert run_sandboxed("b", _takes, b"1") == 1
 
 
 def test_a_photo_of_many_megapixels_is_kept_small_and_nothing_of_its_maker_stays():

@@ -16,8 +16,8 @@ from diachrom.store import (
     planned_mixes,
     recipes,
     rounds,
+    spray_out_cards,
     targets,
-    test_cards,
     weighings,
 )
 from diachrom.store.connection import connected, database, writing
@@ -59,9 +59,9 @@ def again(store, at, name):
 
 def read_card(store, at):
     with writing(store):
-        patch = test_cards.one(store, 18).patches[0]
-        number = test_cards.patch_of(store, 18, patch.ground, patch.coats)
-        test_cards.read(store, number, source="eye", lab=(50.0, 1.0, 2.0), predicted=None, at=at)
+        patch = spray_out_cards.one(store, 18).patches[0]
+        number = spray_out_cards.patch_of(store, 18, patch.ground, patch.coats)
+        spray_out_cards.read(store, number, source="eye", lab=(50.0, 1.0, 2.0), predicted=None, at=at)
 
 
 def test_what_is_new_comes_under_its_own_numbers_and_what_is_there_stays(two):

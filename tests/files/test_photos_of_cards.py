@@ -11,7 +11,7 @@ from shelf_document import bring, out
 
 from diachrom.errors import BadFile
 from diachrom.exchange.text import LARGEST_FILE
-from diachrom.store import test_cards, uploads
+from diachrom.store import spray_out_cards, uploads
 from diachrom.store.connection import connected, writing
 from diachrom.store.migrate import migrate
 from diachrom.work.files import importing
@@ -30,12 +30,12 @@ def picture(side=200, form="JPEG", **more):
 def photographed(store, card, content):
     number = photo_picks.keep(store, f"card {card}.jpg", content, at=AT)
     with writing(store):
-        test_cards.show_photo(store, card, number)
+        spray_out_cards.show_photo(store, card, number)
     return uploads.photo(store, number).picture
 
 
 def shown(store, card):
-    number = test_cards.one(store, card).photo
+    number = spray_out_cards.one(store, card).photo
     return number and uploads.photo(store, number).picture
 
 

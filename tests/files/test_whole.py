@@ -25,7 +25,7 @@ from diachrom.store.connection import connected, writing
 from diachrom.store.migrate import migrate
 from diachrom.store.schema import LATEST
 from diachrom.web.app import create_app
-from diachrom.work.access.door import Door
+from diachrom.work.access.auth import Auth
 from diachrom.work.files import checking, whole
 from diachrom.work.finish import stock
 from diachrom.work.kit import bench_settings
@@ -287,14 +287,14 @@ def test_what_belongs_to_the_machine_neither_comes_in_nor_goes(bench, empty):
         settings.put(store, {"address": "https://own.example"})
     with opened(bench) as store:
         content = whole.out(store, at=AT)
-    Door(empty).set_passphrase("four plain words here")
-    token = Door(empty).pair_here("this one", at=AT)
+    Auth(empty).set_passphrase("four plain words here")
+    token = Auth(empty).pair_here("this one", at=AT)
     brought(empty, content)
     with connected(empty) as store:
         found = settings.every(store)
     assert (found["address"], found["units"], "second_folder" in found) == ("https://own.example", "imperial", False)
-    assert Door(empty).locked
-    assert Door(empty).device(token).here
+    assert Auth(empty).locked
+    assert Auth(empty).device(token).here
 
 
 @pytest.mark.parametrize("what", ["order", "eyes", "setting"])

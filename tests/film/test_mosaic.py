@@ -5,7 +5,7 @@ import pytest
 
 from diachrom.core.bait.coated import Painted
 from diachrom.core.bait.picture import ANGLES, Kept, _stacks
-from diachrom.core.film import emission, mosaic, stack, transport
+from diachrom.core.film import cell_stacks, emission, stack, transport
 from diachrom.core.film.grounds import GROUNDS
 from diachrom.core.film.layer import Coat
 from diachrom.core.film.paint import mix
@@ -52,7 +52,7 @@ def differences(found):
             coats = [Coat(one, um, 1, sealed=True) for one, um in zip(mixes, film_um[:, cell], strict=True)]
             exact = stack.sprayed(coats)
             factors = stack.diffuse(exact, ground, sheen=0.0) + stack.glance(exact, ground, ANGLES)
-            own = seen.factors[:, :, cell] @ mosaic.seen_weights().T
+            own = seen.factors[:, :, cell] @ cell_stacks.seen_weights().T
             told.append(delta_e(lab(own, under=D65), lab(factors, under=D65)))
     return np.array(told)
 
@@ -90,9 +90,9 @@ def test_what_shines_is_near_the_exact_light_in_daylight_and_under_black_light()
                 under = light(key)
                 plain = transport.out_of_surface(stack.below_each(exact, ground)[-1])
                 wanted = under.power * plain + emission.fluorescence(exact, ground, under.power)
-                own = under.power * (mosaic.seen_weights() @ seen.factors[0, :, cell])
+                own = under.power * (cell_stacks.seen_weights() @ seen.factors[0, :, cell])
                 for dye in seen.dyes:
-                    own = own + float(under.power @ dye.excited_by) * (mosaic.seen_weights() @ dye.made[:, cell])
+                    own = own + float(under.power @ dye.excited_by) * (cell_stacks.seen_weights() @ dye.made[:, cell])
                 told.append(float(delta_e(*lab_of_radiance(np.stack([wanted, own]), under=under))))
     assert np.percentile(far["D65"], 95) < 1.5
     assert np.percentile(far["black-light"], 95) < 4.0

@@ -7,7 +7,7 @@ from awkward import ODD_DRAFTS, put_cup, spoil
 from fuzzing import PNG, request, routes
 from starlette.testclient import TestClient
 
-from diachrom.errors import Busy, Crowded
+from diachrom.errors import Busy, ReadersBusy
 from diachrom.exchange import sheets
 from diachrom.store import cups
 from diachrom.store.connection import connected
@@ -126,9 +126,9 @@ def test_what_is_typed_goes_into_no_header_as_it_stands(client):
 
 def test_too_many_files_at_once_is_busy_and_no_fault_of_the_folder(client, monkeypatch):
     def crowded(*_, **__):
-        raise Crowded
+        raise ReadersBusy
 
-    monkeypatch.setattr(sheets, "apart", crowded)
+    monkeypatch.setattr(sheets, "run_sandboxed", crowded)
     answer = client.post("/files/import", files={"file": ("a.csv", b"name,kind")})
     assert answer.status_code == 503
     assert "Too many files are being read just now" in answer.text

@@ -231,21 +231,6 @@ def test_more_than_six_sides_are_refused_and_not_cut_off(client):
     assert "At most 6 can stand side by side" in answer.text
 
 
-@pytest.mark.parametrize(
-    ("old", "new"),
-    [
-        ("/cards/1?contrast=1&sheet=x", "/contrast-cards/1?contrast=1&sheet=x"),
-        ("/spray-outs", "/test-cards"),
-        ("/spray-outs/18/sheet", "/test-cards/18/sheet"),
-        ("/paints/rav-nype/stand-ins", "/paints/rav-nype/substitutes"),
-    ],
-)
-def test_codes_and_bookmarks_of_before_lead_to_where_their_pages_are_now(client, old, new):
-    answer = client.get(old, follow_redirects=False)
-    assert (answer.status_code, answer.headers["location"]) == (308, new)
-    assert client.get(old).status_code == 200
-
-
 @pytest.mark.parametrize("cut", [0, 3, 15, 40])
 def test_a_compiled_template_that_was_cut_off_is_made_anew(tmp_path, cut):
     source = tmp_path / "templates"

@@ -16,8 +16,8 @@ from diachrom.store import (
     plans,
     recipes,
     shelf_sheets,
+    spray_out_cards,
     targets,
-    test_cards,
     weighings,
 )
 from diachrom.store.targets import SeenAs
@@ -62,9 +62,9 @@ def grown(bench):
             recipes.add_version(store, draft, recipe=number, parent_version=None, at=AT)
             recipes.add_version(store, draft.over("grey"), recipe=10, parent_version=1, at=AT)
             planned_mixes.put(store, recipe=number, version=1, ml=1.0, at=AT)
-            card = test_cards.add(store, draft, [("white", 2)], recipe=number, version=1, at=AT)
-            patch = test_cards.patch_of(store, card, "white", 2)
-            test_cards.read(store, patch, source="x", lab=(50, 1, 2), predicted=(51, 2, 3), at=AT)
+            card = spray_out_cards.add(store, draft, [("white", 2)], recipe=number, version=1, at=AT)
+            patch = spray_out_cards.patch_of(store, card, "white", 2)
+            spray_out_cards.read(store, patch, source="x", lab=(50, 1, 2), predicted=(51, 2, 3), at=AT)
             weighings.add(store, every[at].id, at=AT, drops=20, ml=1.0, source="x")
             seen = SeenAs(f"recipe:{number}:1", clear_coat=True)
             targets.add(store, name="x", source="", seen=seen, labs=[[50, 1, 2]], reflectance=None, at=AT)

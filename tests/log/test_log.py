@@ -234,9 +234,9 @@ def test_again_makes_an_order_and_another_size_a_plan_of_its_own(finished, on, c
     assert "min at the bench" in page  # its time is planned
     plan = on(plans.now, 10).plan
     assert plan.blank.length_mm == 55
-    net = next(one for one in plan.layers if one.through.kind == "net")
-    was = next(one for one in on(plans.now, 1).plan.layers if one.through.kind == "net")
-    assert net.through.size_mm == pytest.approx(was.through.size_mm / 2)
+    net = next(one for one in plan.layers if one.mask.kind == "net")
+    was = next(one for one in on(plans.now, 1).plan.layers if one.mask.kind == "net")
+    assert net.mask.size_mm == pytest.approx(was.mask.size_mm / 2)
 
 
 def test_an_entry_with_what_cannot_be_read_is_shown_all_the_same(finished, on, client):

@@ -77,7 +77,7 @@ def test_a_cup_is_poured_drop_by_drop_judged_corrected_and_saved_as_it_was_poure
     page.get_by_role("button", name=re.compile("A drop of Rav Nype fell")).click()
     page.get_by_role("button", name="too dark").click()
     expect(page.locator(".story-said")).to_contain_text("too dark")
-    page.locator(".keeping-row select[name=bottle]").select_option(label="Torv Kritt")
+    page.locator(".form-row select[name=bottle]").select_option(label="Torv Kritt")
     page.locator("input[name=drops][type=number]").fill("3")
     page.get_by_role("button", name="Add these drops").click()
     expect(page.locator(".story li")).to_have_count(4)

@@ -13,10 +13,10 @@ from diachrom.core.light.screen import hex_to_lab
 from diachrom.core.match.search import Search
 from diachrom.core.mix import where as where_module
 from diachrom.core.mix.cup import Cup, Pour
+from diachrom.core.mix.fast_predictor import FastPredictor
 from diachrom.core.mix.layers import Layer
 from diachrom.core.mix.mixes import compositions, exact_labs
 from diachrom.core.mix.prediction import predict
-from diachrom.core.mix.quick import QuickLooks
 from diachrom.core.mix.where import ALL_ANGLES, Where, facing
 from diachrom.core.pour.next_drop import advise
 from diachrom.demo.paints import PAINTS
@@ -94,14 +94,14 @@ def test_a_quick_look_is_near_the_transport_solution_also_with_flakes_and_fluore
     shares[20:35, [0, 2]] = 0
     shares[35:50, [1, 2]] = 0  # the last ten hold two kinds of flakes, of which a mean of the tables is taken
     where = Where(GROUNDS[ground], 16.0, CLEARED, D65, views=(None, *ALL_ANGLES))
-    far = delta_e(QuickLooks(where, paints).labs(shares), exact_labs(paints, shares, where))
+    far = delta_e(FastPredictor(where, paints).labs(shares), exact_labs(paints, shares, where))
     assert np.median(far) < 0.2
     assert far[:50].max() < 1.7
     assert np.median(far[50:]) < 2
     assert far[50:].max() < 8
     shading = [PROFILES[key] for key in ("nordlys-fiol", "glo-oransje", "rav-nype")]
     shares = 0.7 * np.array([[5, 1, 1], [2, 4, 1], [1, 6, 1], [5, 1, 0]]) / np.array([[7], [7], [8], [6]])
-    far = delta_e(QuickLooks(where, shading).labs(shares), exact_labs(shading, shares, where))
+    far = delta_e(FastPredictor(where, shading).labs(shares), exact_labs(shading, shares, where))
     assert far.max() < 6  # more than 20 if the flakes took no light
 
 

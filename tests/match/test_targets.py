@@ -56,13 +56,13 @@ def test_a_target_remembers_where_it_came_from(store):
     assert [one.name for one in kept] == ["back", "Rav Nype", "No. 10, Autumn char, belly", "belly"]
     assert (kept[2].source, kept[2].seen) == ("recipe 10, version 2", SeenAs("white", clear_coat=True))
     assert kept[3].seen == SeenAs()
-    assert aiming.aim(store)[0] == kept[0]
+    assert aiming.active_target(store)[0] == kept[0]
     assert np.allclose(aiming.spectrum_of(kept[0]), 0.2)
     assert delta_e(np.array(kept[3].labs[0]), hex_to_lab("#c85a28")) < 1e-6
     aiming.choose(store, kept[3].id)
-    assert aiming.aim(store)[0].name == "belly"
+    assert aiming.active_target(store)[0].name == "belly"
     aiming.take_away(store, kept[3].id)
-    assert aiming.aim(store)[0] is None
+    assert aiming.active_target(store)[0] is None
     assert len(targets.latest(store, 9)) == 3
 
 
@@ -125,7 +125,7 @@ def test_another_setting_is_another_search_and_bottles_can_be_left_out(store, be
 
 def test_what_turns_is_matched_at_all_angles_on_what_it_lay_on_and_may_have_flakes(store, bench):
     own_targets.from_paint(store, "perlemor-blaa", at=AT)
-    target, settings = aiming.aim(store)
+    target, settings = aiming.active_target(store)
     assert target.seen == SeenAs("black", clear_coat=True, views=ALL_ANGLES)
     assert settings.ground == "black"
     aiming.set_up(store, lambda old: replace(old, max_paints=2, max_drops=8))
@@ -135,7 +135,7 @@ def test_what_turns_is_matched_at_all_angles_on_what_it_lay_on_and_may_have_flak
     assert best.match.delta_e == pytest.approx(np.mean(best.by_view))
     assert len(searching.start(tasks).strips[best.match.parts].column("black").patches) >= 2
     aiming.typed(store, "#3060a0", "", SeenAs("silver-foil", clear_coat=False, views=(25.0,)), at=AT)
-    assert (aiming.aim(store)[1].ground, aiming.aim(store)[1].clear_coat) == ("silver-foil", False)
+    assert (aiming.active_target(store)[1].ground, aiming.active_target(store)[1].clear_coat) == ("silver-foil", False)
     assert ended(tasks).found[0].match.labs.shape == (1, 3)
 
 
@@ -152,7 +152,7 @@ def test_flakes_stay_out_of_a_flat_colour_until_a_bottle_is_wanted_in_every_mix(
     assert kept
     assert all(pearl in some for some in kept)
     aiming.leave_out(store, pearl)
-    assert aiming.aim(store)[1].kept_in == ()
+    assert aiming.active_target(store)[1].kept_in == ()
 
 
 def test_open_bottles_come_first_where_that_is_wanted(store, bench):
@@ -174,9 +174,9 @@ def test_open_bottles_come_first_where_that_is_wanted(store, bench):
 
 def test_a_bottle_is_left_out_and_taken_in_again(store):
     aiming.leave_out(store, 22)
-    assert aiming.aim(store)[1].left_out == (22,)
+    assert aiming.active_target(store)[1].left_out == (22,)
     aiming.leave_out(store, 22)
-    assert aiming.aim(store)[1].left_out == ()
+    assert aiming.active_target(store)[1].left_out == ()
     with pytest.raises(BottleNotFound):
         aiming.leave_out(store, 999)
 
@@ -294,13 +294,13 @@ def test_a_target_belongs_to_its_cup_and_can_be_put_away(store):
     assert aim_at_cup.next_drop(store) is not None
     aiming.put_away(store)
     assert aim_at_cup.next_drop(store) is None
-    assert aiming.aim(store)[0].name == "Somebody's olive"  # Match keeps it
+    assert aiming.active_target(store)[0].name == "Somebody's olive"  # Match keeps it
     # A cup that is started again goes on to its target; one that was saved is done with it.
-    aiming.choose(store, aiming.aim(store)[0].id)
+    aiming.choose(store, aiming.active_target(store)[0].id)
     cup.start_new(store, at=AT)
     assert targets.at_cup(store) is None
     cup.add_bottle(store, 22, at=AT)
-    aiming.choose(store, aiming.aim(store)[0].id)
+    aiming.choose(store, aiming.active_target(store)[0].id)
     cup.start_new(store, at=AT)
     assert targets.at_cup(store) is not None
 
@@ -360,7 +360,7 @@ def test_a_fluorescent_target_is_another_colour_in_another_light_and_a_target_th
 
 def test_a_search_that_was_stopped_before_it_found_anything_says_how_to_go_on(store, bench):
     aiming.typed(store, "#c85a28", "belly", at=AT)
-    target, settings = aiming.aim(store)
+    target, settings = aiming.active_target(store)
     task = searching.MatchTask(target, settings, "key")
     task.stopped = True
     page = found_page(store, task)
@@ -372,7 +372,7 @@ def test_a_search_that_was_stopped_before_it_found_anything_says_how_to_go_on(st
 
 def test_how_close_is_one_of_three_another_is_refused_and_an_odd_one_read_as_usual(store):
     aiming.set_up(store, lambda old: replace(old, closeness="arms-length", special=True))
-    settings = aiming.aim(store)[1]
+    settings = aiming.active_target(store)[1]
     assert (settings.wish.closeness, settings.wish.special) == (2.5, True)
     with pytest.raises(InvalidInput) as refused:
         aiming.set_up(store, lambda old: replace(old, closeness="by the moon"))

@@ -8,7 +8,7 @@ from diachrom.core.film.surface import CLEARED
 from diachrom.core.light.difference import delta_e
 from diachrom.core.light.lab import hue_difference, lch
 from diachrom.core.light.lights import light
-from diachrom.core.mix.family import NAMES, Makers
+from diachrom.core.mix.family import NAMES, FamilyBuilder
 from diachrom.core.mix.where import Where
 from diachrom.demo.paints import PAINTS
 from diachrom.errors import EmptyCup, InvalidInput
@@ -20,7 +20,9 @@ WHITE = Where(GROUNDS["white"], 16.0, CLEARED, light("D65"))
 
 
 def makers(**recipe):
-    return Makers(PROFILES, DROPS, [(IDS.index(key.replace("_", "-")), drops) for key, drops in recipe.items()], WHITE)
+    return FamilyBuilder(
+        PROFILES, DROPS, [(IDS.index(key.replace("_", "-")), drops) for key, drops in recipe.items()], WHITE
+    )
 
 
 ORANGE = {"rav_gull": 6, "torv_kritt": 1, "rav_nype": 3, "tynn_reducer": 4}
@@ -65,7 +67,7 @@ def test_what_cannot_be_a_family_is_said():
     for wrong in ({"step": 1}, {"step": 99}, {"needs_ml": (1, 0, 1)}, {"needs_ml": (1, 1)}, {"given": "pale"}):
         with pytest.raises(InvalidInput):
             own.family(**({"needs_ml": (1, 1, 1), "step": 6, "given": "light"} | wrong))
-    alone = Makers(PROFILES[:1], DROPS[:1], [(0, 4)], WHITE)
+    alone = FamilyBuilder(PROFILES[:1], DROPS[:1], [(0, 4)], WHITE)
     with pytest.raises(InvalidInput, match="No bottle on the shelf"):
         alone.family(needs_ml=(1, 1, 1), step=8, given="middle")
 

@@ -23,7 +23,7 @@ from diachrom.work.kit import schedules
 from diachrom.work.kit.bench_settings import BenchSettings
 from diachrom.work.kit.tasks import Tasks
 from diachrom.work.orders import bench as bench_time
-from diachrom.work.orders import dragging, orders, paint, scheduling, sessions, stand_ins, waiting
+from diachrom.work.orders import dragging, orders, paint, scheduling, stand_ins, waiting, work_evenings
 from diachrom.work.orders.found import schedule_of
 from diachrom.work.orders.laying import all_cups, following, laid_plan
 from diachrom.work.orders.todo import to_do
@@ -85,7 +85,7 @@ def test_the_calendar_is_read_by_another_reader(on, taken, client):
     answer = client.get(f"/orders/{taken}/calendar.ics")
     assert answer.headers["content-type"].startswith("text/calendar")
     events = list(icalendar.Calendar.from_ical(answer.content).walk("VEVENT"))
-    own = sessions.sessions(found)
+    own = work_evenings.sessions(found)
     titles = [str(one["SUMMARY"]) for one in events]
     assert titles.count("At the bench: Harbour shop") == len(own)
     assert [one.decoded("DTSTART") for one in events[: len(own)]] == [one.start for one in own]

@@ -8,8 +8,8 @@ import numpy as np
 import pytest
 
 from diachrom.core.bait.blank import Blank
+from diachrom.core.bait.masks import MASKS
 from diachrom.core.bait.plan import Layer, Plan
-from diachrom.core.bait.through import WAYS
 from diachrom.core.mix import drying
 from diachrom.core.mix.drying import TABLE, Waited, learned, pace, waits
 from diachrom.core.schedule.hours import DoesNotFit, Hours
@@ -31,7 +31,7 @@ def _laid(number, kind, *, what="paint", **more):
 PLAN = Plan(blank=Blank("minnow", 110), prepared=("sanded", "eyes-taped"), eyes="before")
 LAYERS = (
     _laid(1, "opaque", coats=2),
-    _laid(2, "pearl", coats=1, through=WAYS["net"].usual()),
+    _laid(2, "pearl", coats=1, mask=MASKS["net"].usual()),
     _laid(3, "two-part", what="clear", coats=2, wait_h=24.0),
 )
 

@@ -5,7 +5,7 @@ from datetime import UTC, datetime
 import pytest
 
 from diachrom.web.orders.timeline import LEFT, WIDE, timeline
-from diachrom.work.kit.schedules import Schedule, Visit
+from diachrom.work.kit.schedules import Schedule, ScheduledBlock
 
 START = datetime(2026, 11, 27, 18, 0, tzinfo=UTC)
 
@@ -15,7 +15,9 @@ def scheduled(*visits):
 
 
 def clear(start, end, *, opens, closes):
-    return Visit("a", "work", start, end, line=1, words="clear", kind="clear", last=1, dries=opens, closes=closes)
+    return ScheduledBlock(
+        "a", "work", start, end, line=1, words="clear", kind="clear", last=1, dries=opens, closes=closes
+    )
 
 
 def test_a_recoat_window_opens_and_closes_where_it_does():

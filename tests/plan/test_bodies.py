@@ -45,7 +45,7 @@ def test_the_shelf_gives_what_is_nearest(on):
     number = on(bodies.begin, "spoon", at=AT)
     layers = {one.name: one for one in on(plans.now, number).plan.layers}
     assert on(paints.record, layers["glow"].source).kind == "glow"
-    dots = next(one for one in on(plans.now, number).plan.layers if one.through.kind == "dots")
+    dots = next(one for one in on(plans.now, number).plan.layers if one.mask.kind == "dots")
     assert dots.source == "torv-sot"
 
 

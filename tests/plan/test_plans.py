@@ -13,9 +13,9 @@ from starlette.testclient import TestClient
 
 from diachrom.core.bait.blank import Blank
 from diachrom.core.bait.document import read, written
+from diachrom.core.bait.masks import Mask
 from diachrom.core.bait.plan import Layer, Plan
 from diachrom.core.bait.regions import Box
-from diachrom.core.bait.through import Through
 from diachrom.errors import BadFile, InvalidInput, NotFound
 from diachrom.exchange import drawings
 from diachrom.store import plans as kept
@@ -141,10 +141,10 @@ def test_a_mask_that_covers_all_or_nothing_is_said(store):
     assert "Nothing of it lands" in painting.lands(
         store, plan, replace(free, box=Box(0.3, 0.7, 0.44, 0.5), origin="above", soft_mm=0.5)
     )
-    closed = replace(free, through=Through("stencil", size_mm=30, stencil="none"))
+    closed = replace(free, mask=Mask("stencil", size_mm=30, stencil="none"))
     assert "Nothing of it lands" in painting.lands(store, plan, closed)
-    assert "covers nothing" in painting.lands(store, plan, replace(free, through=replace(closed.through, turned=True)))
-    assert painting.lands(store, plan, replace(free, through=Through("net", 3.0, 0.5))) == ""
+    assert "covers nothing" in painting.lands(store, plan, replace(free, mask=replace(closed.mask, turned=True)))
+    assert painting.lands(store, plan, replace(free, mask=Mask("net", 3.0, 0.5))) == ""
 
 
 @pytest.mark.parametrize(

@@ -84,7 +84,9 @@ def test_a_reader_says_what_the_puff_is_and_a_failed_reading_keeps_nothing(store
     assert all(one.verdict is None for one in pouring.see(store).told)
     devices = request.getfixturevalue("devices")
     verdict = pouring.read_paper(store, devices, "bench", at=AT)
-    assert verdict.words.endswith(f"dE {delta_e(np.array(verdict.lab), targets.point(targets.aim(store)[0])):.1f}")
+    assert verdict.words.endswith(
+        f"dE {delta_e(np.array(verdict.lab), targets.point(targets.active_target(store)[0])):.1f}"
+    )
     assert pouring.see(store).told[-1].verdict == verdict
 
 

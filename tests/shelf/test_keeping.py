@@ -5,7 +5,7 @@ import pytest
 
 from diachrom.core.light.difference import delta_e
 from diachrom.errors import BottleNotFound, ChangedSince, InvalidInput
-from diachrom.store import bottles, paints, steps
+from diachrom.store import bottles, paints, shelf_history
 from diachrom.store.connection import writing
 from diachrom.work.mix import cup
 from diachrom.work.shelf import keeping, shelf_index
@@ -75,7 +75,7 @@ def test_what_cannot_be_put_on_the_shelf_is_said_by_field_and_nothing_is_half_th
         add(store, **{"colour": COLOUR} | changes)
     assert caught.value.field == field
     assert (len(paints.all_profiles(store)), len(bottles.every(store))) == before
-    assert steps.standing(store) == (None, None)
+    assert shelf_history.standing(store) == (None, None)
 
 
 def test_another_bottle_is_full_and_like_the_first(store):

@@ -5,7 +5,7 @@ import threading
 
 import pytest
 
-from diachrom.store import bottles, paints, staged, steps, uploads
+from diachrom.store import bottles, paints, shelf_history, staged, uploads
 from diachrom.store.connection import connected, writing
 from diachrom.work.files import importing
 from diachrom.work.files.checking import check_folder
@@ -57,7 +57,7 @@ def test_what_was_poured_meanwhile_stays_and_both_are_undone_each_by_itself(benc
         new = next(one for one in bottles.every(store) if one.full_name == "Rekke Farge 7")
         assert [entry.ml for entry in bottles.ledger(store, new.id)] == [-23.0, 30.0]
         with writing(store):
-            assert steps.move(store, back=True, at=AT).did == "importing large.csv"
+            assert shelf_history.move(store, back=True, at=AT).did == "importing large.csv"
         assert len(bottles.every(store)) == had
         assert sum(entry.ml for entry in bottles.ledger(store, new.id)) == pytest.approx(0)
         assert bottles.one(store, 22).left_ml == pytest.approx(before - 0.5)

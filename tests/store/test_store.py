@@ -14,7 +14,7 @@ import pytest
 from diachrom.core.mix.draft import Draft, Part
 from diachrom.demo.bench import fill
 from diachrom.errors import Busy, DataExists, DataFolderNotWritable, NewerData, NotADatabase, StoreError
-from diachrom.store import bottles, cups, drafts, migrate, paints, recipes, test_cards
+from diachrom.store import bottles, cups, drafts, migrate, paints, recipes, spray_out_cards
 from diachrom.store import connection as connections
 from diachrom.store.connection import connected, database, writing
 
@@ -82,7 +82,7 @@ def test_a_folder_made_by_an_older_version_is_brought_up_with_everything_in_it(t
         standing = cups.now(connection).draft
         assert (standing.name, standing.ground, standing.drops) == ("Half", "black", 3)
         if old == 6:
-            card = test_cards.one(connection, 4)
+            card = spray_out_cards.one(connection, 4)
             assert (card.recipe, card.counts, card.how.reduction) == (1, True, 0)
             (patch,) = card.patches
             (reading,) = patch.readings

@@ -23,8 +23,8 @@ from diachrom.store import (
     recipes,
     rounds,
     schema,
+    spray_out_cards,
     targets,
-    test_cards,
     uploads,
 )
 from diachrom.store import contrast_cards as cards
@@ -163,10 +163,10 @@ def test_a_pour_is_saved_and_charged_or_neither(bench, monkeypatch):
 
 def test_two_changes_of_how_a_target_is_matched_both_hold(bench):
     with connected(bench) as one, connected(bench) as other:
-        aiming.aim(one)  # seen before the other leaves a bottle out
+        aiming.active_target(one)  # seen before the other leaves a bottle out
         aiming.leave_out(other, 22)
         aiming.set_up(one, lambda old: type(old)(**{**vars(old), "max_paints": 2}))
-        _, settings = aiming.aim(one)
+        _, settings = aiming.active_target(one)
         assert (settings.left_out, settings.max_paints) == ((22,), 2)
 
 
@@ -270,10 +270,10 @@ def test_folders_from_before_a_migration_was_changed_are_brought_to_what_it_make
     with connected(tmp_path) as store:
         target = targets.one(store, 1)
         assert (target.labs, target.seen.views, targets.at_cup(store).id) == (((40, 2, 20),), (None,), 1)
-        (patch,) = test_cards.one(store, 4).patches
+        (patch,) = spray_out_cards.one(store, 4).patches
         assert (patch.coats, patch.readings[0].lab) == (20, (1, 2, 3))
         with writing(store):
-            test_cards.add_patch(store, 4, "white", 50)
+            spray_out_cards.add_patch(store, 4, "white", 50)
             number = rounds.add(store, skill="hue", level=1, shelf="own", paints=["x"], sizes=[0.05], drops=[1], at=AT)
             assert rounds.open_round(store).id == number
             aiming.targets.add(store, name="x", source="", seen=target.seen, labs=[[1, 2, 3]], reflectance=None, at=AT)

@@ -10,7 +10,7 @@ from diachrom.core.mix.draft import Draft, Part
 from diachrom.demo import plans, session, sprayed, year
 from diachrom.demo.shelf import half_read, pour_a_year, put_up
 from diachrom.errors import DataExists
-from diachrom.store import cups, recipes, steps
+from diachrom.store import cups, recipes, shelf_history
 from diachrom.store.connection import connected, database, writing
 from diachrom.store.migrate import migrate
 from diachrom.work.mix.charging import keep_in_jar
@@ -198,7 +198,7 @@ def fill(folder: Path) -> None:
         session.left_half_done(connection)
         year.written(connection)
         with writing(connection):
-            steps.forget(connection)  # the bench begins here: what made it cannot be undone
+            shelf_history.forget(connection)  # the bench begins here: what made it cannot be undone
 
 
 def _ordered(connection: sqlite3.Connection) -> None:

@@ -5,9 +5,9 @@ from collections.abc import Sequence
 from dataclasses import dataclass, replace
 
 from diachrom.core.bait.blank import Blank
+from diachrom.core.bait.masks import MASKS, Mask
 from diachrom.core.bait.plan import Layer, Plan
 from diachrom.core.bait.regions import Box
-from diachrom.core.bait.through import WAYS, Through
 from diachrom.core.mix.draft import RECIPE_GROUND
 from diachrom.store import plans
 from diachrom.store.connection import writing
@@ -25,8 +25,8 @@ class DemoPlan:
     layers: tuple[tuple[str, Layer], ...]
 
 
-def _way(kind: str, **figures: object) -> Through:
-    return replace(WAYS[kind].usual(), **figures)  # type: ignore[arg-type]
+def _way(kind: str, **figures: object) -> Mask:
+    return replace(MASKS[kind].usual(), **figures)  # type: ignore[arg-type]
 
 
 def _on(region: str, origin: str = "side", **more: object) -> Layer:
@@ -52,11 +52,11 @@ PLANS = (
         (
             ("Autumn char, belly", _on("belly", "below", coats=3, soft_mm=14)),
             ("Autumn char, back", _on("back", "above", coats=3, soft_mm=20)),
-            ("Autumn char, back", _on("shoulder", "shoulder", coats=2, through=NET)),
-            ("torv-kritt", _on("flank", through=_way("spots", size_mm=2.4, gap_mm=5.5, seed=3), coats=2, soft_mm=10)),
+            ("Autumn char, back", _on("shoulder", "shoulder", coats=2, mask=NET)),
+            ("torv-kritt", _on("flank", mask=_way("spots", size_mm=2.4, gap_mm=5.5, seed=3), coats=2, soft_mm=10)),
             (
                 "Autumn char, belly",
-                _on("flank", through=_way("spots", size_mm=1.3, gap_mm=5.5, seed=3), coats=2, soft_mm=10),
+                _on("flank", mask=_way("spots", size_mm=1.3, gap_mm=5.5, seed=3), coats=2, soft_mm=10),
             ),
             ("torv-kritt", _on("fins", coats=2, soft_mm=1)),
             ("", _plain("clear")),
@@ -71,7 +71,7 @@ PLANS = (
             ("Cuckoo wrasse, ground", _on("all", "around")),
             (
                 "Cuckoo wrasse, maze",
-                _on("sides", through=_way("stencil", size_mm=44, stencil="maze"), coats=3, soft_mm=6),
+                _on("sides", mask=_way("stencil", size_mm=44, stencil="maze"), coats=3, soft_mm=6),
             ),
             ("Cuckoo wrasse, maze", _on("back", "above", coats=2, soft_mm=12)),
             ("lykt-oransje", _on("belly", "below", coats=2, soft_mm=16)),
@@ -87,13 +87,13 @@ PLANS = (
             ("Capelin, back over foil", _on("back", "above", coats=3, soft_mm=14, sealed=True)),
             (
                 "Capelin, back over foil",
-                _on("shoulder", "shoulder", coats=1, through=_way("net", size_mm=2.2, gap_mm=0.4), sealed=True),
+                _on("shoulder", "shoulder", coats=1, mask=_way("net", size_mm=2.2, gap_mm=0.4), sealed=True),
             ),
             ("torv-kritt", _on("belly", "below", coats=2, soft_mm=12)),
             ("Night saithe, back", _on("spine", "above", coats=1, soft_mm=8)),
             (
                 "blekk-natt",
-                _on("lateral", coats=1, film_um=4.0, through=_way("stencil", size_mm=100, stencil="lateral-line")),
+                _on("lateral", coats=1, film_um=4.0, mask=_way("stencil", size_mm=100, stencil="lateral-line")),
             ),
             ("", _plain("clear")),
         ),
@@ -108,7 +108,7 @@ PLANS = (
             ("rav-siv", _on("back", "above", coats=3, soft_mm=8)),
             (
                 "torv-mose",
-                _on("lateral", through=_way("line", size_mm=1.6), pressure_bar=0.8, box=LINE),
+                _on("lateral", mask=_way("line", size_mm=1.6), pressure_bar=0.8, box=LINE),
             ),
             ("torv-kritt", _on("belly", "below", coats=2, soft_mm=6)),
             ("", _plain("clear")),
@@ -123,7 +123,7 @@ PLANS = (
             ("torv-kritt", _on("flank", coats=3, soft_mm=14)),
             ("Night saithe, flank", _on("flank", coats=3, film_um=25.0, soft_mm=10)),
             ("Night saithe, back", _on("back", "above", coats=2, soft_mm=16)),
-            ("Night saithe, back", _on("flank", through=_way("bars", size_mm=14, gap_mm=4, lift_mm=1.5), coats=2)),
+            ("Night saithe, back", _on("flank", mask=_way("bars", size_mm=14, gap_mm=4, lift_mm=1.5), coats=2)),
             ("", _plain("clear")),
         ),
     ),
@@ -134,24 +134,18 @@ PLANS = (
         Blank("needle", 150, state="primed-white"),
         (
             ("rav-honning", _on("all", "around", coats=2)),
-            ("Butterfish, bars", _on("sides", through=_way("comb", size_mm=9, gap_mm=3.2, lift_mm=1.0), coats=2)),
+            ("Butterfish, bars", _on("sides", mask=_way("comb", size_mm=9, gap_mm=3.2, lift_mm=1.0), coats=2)),
             (
                 "torv-kritt",
-                _on(
-                    "back", "above", through=_way("dots", size_mm=5.0, gap_mm=11), coats=2, box=Box(0.2, 0.95, 0.0, 0.1)
-                ),
+                _on("back", "above", mask=_way("dots", size_mm=5.0, gap_mm=11), coats=2, box=Box(0.2, 0.95, 0.0, 0.1)),
             ),
             (
                 "Butterfish, spots",
-                _on(
-                    "back", "above", through=_way("dots", size_mm=3.6, gap_mm=11), coats=3, box=Box(0.2, 0.95, 0.0, 0.1)
-                ),
+                _on("back", "above", mask=_way("dots", size_mm=3.6, gap_mm=11), coats=3, box=Box(0.2, 0.95, 0.0, 0.1)),
             ),
             (
                 "torv-sot",
-                _on(
-                    "back", "above", through=_way("dots", size_mm=2.0, gap_mm=11), coats=2, box=Box(0.2, 0.95, 0.0, 0.1)
-                ),
+                _on("back", "above", mask=_way("dots", size_mm=2.0, gap_mm=11), coats=2, box=Box(0.2, 0.95, 0.0, 0.1)),
             ),
             ("", _plain("clear")),
         ),
@@ -163,9 +157,9 @@ PLANS = (
         Blank("squat", 55, state="primed-grey"),
         (
             ("Shore crab, shell", _on("all", "around", coats=2)),
-            ("torv-leire", _on("back", "above", through=_way("mottle", size_mm=5, amount=0.4, seed=5), coats=2)),
-            ("torv-tang", _on("sides", through=_way("stencil", size_mm=34, stencil="mottle-fine"), coats=2)),
-            ("rav-te", _on("all", "around", through=_way("splatter", size_mm=0.8, amount=0.3), coats=2)),
+            ("torv-leire", _on("back", "above", mask=_way("mottle", size_mm=5, amount=0.4, seed=5), coats=2)),
+            ("torv-tang", _on("sides", mask=_way("stencil", size_mm=34, stencil="mottle-fine"), coats=2)),
+            ("rav-te", _on("all", "around", mask=_way("splatter", size_mm=0.8, amount=0.3), coats=2)),
             ("", _plain("varnish")),
         ),
     ),
@@ -176,7 +170,7 @@ PLANS = (
         Blank("needle", 180, state="primed-black"),
         (
             ("Hornbeam, back", _on("back", "above", coats=3, soft_mm=10)),
-            ("Hornbeam, back", _on("sides", through=_way("net", size_mm=2.4, gap_mm=0.5), coats=3)),
+            ("Hornbeam, back", _on("sides", mask=_way("net", size_mm=2.4, gap_mm=0.5), coats=3)),
             ("malm-solv", _on("flank", coats=2, soft_mm=6)),
             ("torv-kritt", _on("belly", "below", coats=3, soft_mm=8)),
             ("", _plain("clear")),
@@ -190,10 +184,10 @@ PLANS = (
         (
             (
                 "Lumpsucker, mottle",
-                _on("all", "around", through=_way("net", size_mm=4, gap_mm=0.8, lift_mm=1.0), coats=4),
+                _on("all", "around", mask=_way("net", size_mm=4, gap_mm=0.8, lift_mm=1.0), coats=4),
             ),
             ("torv-mose", _on("back", "above", coats=1, soft_mm=14)),
-            ("Lumpsucker, mottle", _on("sides", through=_way("mottle", size_mm=6, amount=0.35, seed=8), coats=3)),
+            ("Lumpsucker, mottle", _on("sides", mask=_way("mottle", size_mm=6, amount=0.35, seed=8), coats=3)),
             ("rav-nype", _on("belly", "below", coats=3, soft_mm=10)),
             ("", replace(_plain("clear"), wait_h=2.0)),
         ),

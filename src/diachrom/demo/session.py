@@ -28,7 +28,7 @@ def left_half_done(connection: sqlite3.Connection) -> None:
         nonlocal moment
         moment += STEP
         at = moment.isoformat()
-        sessions.happen(connection, number, Event(kind, sessions.seconds(at), **more), at=at)  # type: ignore[arg-type]
+        sessions.record_event(connection, number, Event(kind, sessions.seconds(at), **more), at=at)  # type: ignore[arg-type]
 
     while True:
         own = sessions.session(connection, number)

@@ -10,7 +10,7 @@ from diachrom.store import bottles, contrast_cards, paints
 from diachrom.store.connection import writing
 from diachrom.store.paints import PaintRecord
 from diachrom.store.recipes import Version
-from diachrom.work.kit.there import ContrastField
+from diachrom.work.kit.measurement_target import ContrastField
 from diachrom.work.profiles.contrast_cards import begin, fields_of
 from diachrom.work.shelf.keeping import keep_profile
 from diachrom.work.sim import simulated_truth

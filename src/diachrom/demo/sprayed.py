@@ -10,10 +10,10 @@ from diachrom.core.light.lab import lab
 from diachrom.core.light.lights import light
 from diachrom.core.mix.draft import Draft, Part
 from diachrom.core.mix.story import THE_EYE
-from diachrom.store import test_cards
+from diachrom.store import spray_out_cards
 from diachrom.store.connection import writing
 from diachrom.store.recipes import Version
-from diachrom.store.test_cards import How
+from diachrom.store.spray_out_cards import How
 from diachrom.work.cards import compare_prediction
 from diachrom.work.cards.compare_prediction import NewReading
 from diachrom.work.sim import simulated_truth
@@ -94,7 +94,7 @@ def lay_out(connection: sqlite3.Connection, shelf: Shelf, saved: Sequence[Versio
             draft, version = replace(draft_version.draft.kept(), coats=max(one.coats)), draft_version
         patches = [(ground, coats) for ground in one.grounds for coats in one.coats]
         with writing(connection):
-            test_cards.add(
+            spray_out_cards.add(
                 connection,
                 draft,
                 patches,
@@ -103,7 +103,7 @@ def lay_out(connection: sqlite3.Connection, shelf: Shelf, saved: Sequence[Versio
                 at=at,
                 number=number,
             )
-            test_cards.describe(connection, number, draft, How(one.nozzle_mm, one.pressure_bar), one.note)
+            spray_out_cards.describe(connection, number, draft, How(one.nozzle_mm, one.pressure_bar), one.note)
         poured = _instead(draft, shelf, one.instead) if one.instead else draft
         true = simulated_truth.patches_of(connection, poured, patches, card=number)
         labs = lab(np.stack(true), under=light("D65")) + chance.normal(0, NOISE / np.sqrt(3), (len(true), 3))
@@ -114,8 +114,8 @@ def lay_out(connection: sqlite3.Connection, shelf: Shelf, saved: Sequence[Versio
         with writing(connection):
             compare_prediction.keep(connection, number, readings, at=at)
             if one.eye:
-                patch = test_cards.patch_of(connection, number, *patches[0])
-                test_cards.read(connection, patch, source=THE_EYE, lab=None, words=one.eye, at=at)
+                patch = spray_out_cards.patch_of(connection, number, *patches[0])
+                spray_out_cards.read(connection, patch, source=THE_EYE, lab=None, words=one.eye, at=at)
 
 
 def _instead(draft: Draft, shelf: Shelf, bottles: tuple[str, str]) -> Draft:

@@ -4,7 +4,7 @@ from typing import Any
 
 from diachrom.errors import BadFile
 from diachrom.exchange import photos
-from diachrom.exchange.apart import apart
+from diachrom.exchange.sandbox import run_sandboxed
 from diachrom.exchange.text import check_size
 
 HALVES = 2  # of a photo: a code that is blurred is read where it is smaller
@@ -13,7 +13,7 @@ HALVES = 2  # of a photo: a code that is blurred is read where it is smaller
 def read(name: str, content: bytes) -> list[str]:
     """What the codes in a photo say, each once, from top to bottom. Raises BadFile, Crowded."""
     check_size(name, len(content))
-    return apart(name, _read, content)
+    return run_sandboxed(name, _read, content)
 
 
 def texts(seen: Any) -> list[str]:
@@ -27,7 +27,7 @@ def texts(seen: Any) -> list[str]:
 def _read(name: str, content: bytes) -> list[str]:
     import cv2
 
-    _, _, png = photos.made_fit(name, content)
+    _, _, png = photos.normalize_image(name, content)
     seen = cv2.cvtColor(photos.points_of(png), cv2.COLOR_RGB2GRAY)
     found: list[str] = []
     for _ in range(HALVES + 1):

@@ -12,7 +12,7 @@ from defusedxml.ElementTree import ParseError, fromstring
 from svgelements import SVG, Path, Shape
 
 from diachrom.errors import BadFile
-from diachrom.exchange.apart import apart
+from diachrom.exchange.sandbox import run_sandboxed
 from diachrom.exchange.text import decoded
 
 MM_PER_PX = 25.4 / 96  # as the standard of SVG has it
@@ -42,7 +42,7 @@ def read(name: str, content: bytes) -> Drawing:
     """Raises BadFile, saying what is wrong with it."""
     if len(content) > LARGEST:
         raise BadFile(name, f"it has {len(content) / 1e6:.0f} MB; a drawing of outlines has at most 2 MB.")
-    return apart(name, _read, content)
+    return run_sandboxed(name, _read, content)
 
 
 def _read(name: str, content: bytes) -> Drawing:

@@ -7,8 +7,8 @@ from collections.abc import Sequence
 
 from diachrom.errors import BadFile
 from diachrom.exchange import colour_lists
-from diachrom.exchange.apart import apart
 from diachrom.exchange.named import MOST_COLOURS, Named
+from diachrom.exchange.sandbox import run_sandboxed
 from diachrom.exchange.text import check_size, decoded
 
 GPL = "GIMP Palette"  # the first line of such a file
@@ -19,7 +19,7 @@ COLOUR, GROUP, GROUP_END = 0x0001, 0xC001, 0xC002
 def read_palette(name: str, content: bytes) -> list[Named]:
     """GPL, ASE, CSS, JSON or a list of hex colours, by what it is. Raises BadFile, Crowded."""
     check_size(name, len(content))
-    return apart(name, _read, content)
+    return run_sandboxed(name, _read, content)
 
 
 def _read(name: str, content: bytes) -> list[Named]:

@@ -11,8 +11,8 @@ from PIL import Image, ImageCms, ImageOps, UnidentifiedImageError
 from diachrom.core.light.bands import Floats
 from diachrom.core.light.screen import linear_to_lab, to_linear
 from diachrom.errors import BadFile, InvalidInput
-from diachrom.exchange.apart import apart
 from diachrom.exchange.marks import Picture
+from diachrom.exchange.sandbox import run_sandboxed
 from diachrom.exchange.text import check_size
 
 LONGEST_SIDE, SMALL_SIDE = 1400, 480
@@ -39,10 +39,10 @@ def taken(name: str, content: bytes) -> tuple[int, int, bytes]:
     """A photo made fit to be read: turned upright, at most 1400 pixels long -> (width, height, PNG). Raises BadFile,
     Crowded."""
     check_size(name, len(content))
-    return apart(name, made_fit, content)
+    return run_sandboxed(name, normalize_image, content)
 
 
-def made_fit(name: str, content: bytes) -> tuple[int, int, bytes]:
+def normalize_image(name: str, content: bytes) -> tuple[int, int, bytes]:
     """The same, in this process."""
     try:
         with warnings.catch_warnings():

@@ -9,7 +9,7 @@ from datetime import date, datetime, time, timedelta
 from typing import Any
 
 from diachrom.errors import BadFile
-from diachrom.exchange.apart import apart
+from diachrom.exchange.sandbox import run_sandboxed
 from diachrom.exchange.sheets_out import unguarded
 from diachrom.exchange.text import check_size, decoded
 
@@ -38,7 +38,7 @@ class Grids:
 def read_grids(name: str, content: bytes) -> Grids:
     """CSV, XLSX or ODS, by what it is and not by what it is called. Raises BadFile, Crowded."""
     check_size(name, len(content))
-    return apart(name, _read, content)
+    return run_sandboxed(name, _read, content)
 
 
 def _read(name: str, content: bytes) -> Grids:

@@ -6,8 +6,8 @@ from diachrom.core.light.lab import lab
 from diachrom.core.light.lights import light
 from diachrom.errors import BadFile, InvalidInput
 from diachrom.exchange import cgats, cxf
-from diachrom.exchange.apart import apart
 from diachrom.exchange.sample import Raw, Sample, on_grids
+from diachrom.exchange.sandbox import run_sandboxed
 from diachrom.exchange.text import check_size, decoded
 
 LIGHTEST_BLACK = 40.0  # L of the black of a card
@@ -22,7 +22,7 @@ def read_spectra(name: str, content: bytes, values: str = "") -> list[Sample]:
     if values not in VALUES:
         raise InvalidInput(f"Values are percent or share, not '{values[:20]}'.", field="values")
     check_size(name, len(content))
-    return apart(name, _read, content, values)
+    return run_sandboxed(name, _read, content, values)
 
 
 def _read(name: str, content: bytes, values: str) -> list[Sample]:

@@ -85,7 +85,7 @@ def card(connection: sqlite3.Connection, number: int) -> ContrastCard:
     )
     found = tuple(reading for one in readings if (reading := _reading(one)) is not None)
     # One film, of all its coats, where nothing else is said that can be meant.
-    given = sound.told(json.loads, row["steps"], ())
+    given = sound.parse_or_default(json.loads, row["steps"], ())
     several = given if isinstance(given, list) else ()
     steps = {whole for one in several if (whole := sound.whole(one, 1, MOST_COATS)) is not None}
     return ContrastCard(
@@ -104,7 +104,7 @@ def card(connection: sqlite3.Connection, number: int) -> ContrastCard:
 
 def _reading(row: sqlite3.Row) -> FieldReading | None:
     """None for one that cannot be read."""
-    given = sound.told(json.loads, row["reflectance"], ())
+    given = sound.parse_or_default(json.loads, row["reflectance"], ())
     values = tuple(value for one in given if (value := sound.number(one, -BRIGHTEST, BRIGHTEST)) is not None)
     if len(values) != BANDS:
         return None

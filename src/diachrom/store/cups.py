@@ -87,7 +87,7 @@ def steps_of(connection: sqlite3.Connection, batch: int) -> list[tuple[str, Draf
         (
             row["at"],
             drafts.from_json(connection, row["draft"], known)[0],
-            drafts.verdict(sound.told(json.loads, row["verdict"] or "null", None)),
+            drafts.verdict(sound.parse_or_default(json.loads, row["verdict"] or "null", None)),
         )
         for row in rows
     ]
@@ -104,7 +104,7 @@ def plan_of(connection: sqlite3.Connection, batch: int) -> list[Part]:
     row = connection.execute("SELECT plan FROM cup_batch WHERE id = :batch", {"batch": batch}).fetchone()
     if row is None or row["plan"] is None:
         return []
-    planned = sound.parts(sound.told(json.loads, row["plan"], ()))
+    planned = sound.parts(sound.parse_or_default(json.loads, row["plan"], ()))
     known = bottles.there(connection, [part.bottle for part in planned])
     return [part for part in planned if part.bottle in known]
 

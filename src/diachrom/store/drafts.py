@@ -16,7 +16,7 @@ def to_json(draft: Draft) -> str:
 
 def from_json(connection: sqlite3.Connection, text: str, known: set[int] | None = None) -> tuple[Draft, str]:
     """A draft, and what is wrong with what was kept of it, "" when nothing is. `known` are bottles that there are."""
-    values = sound.told(json.loads, text, None)
+    values = sound.parse_or_default(json.loads, text, None)
     return sound.draft(values, there=lambda ids: bottles.there(connection, ids) if known is None else known)
 
 

@@ -71,7 +71,7 @@ def add(
 def every(connection: sqlite3.Connection) -> list[Learning]:
     """The newest first."""
     rows = connection.execute("SELECT * FROM learning ORDER BY id DESC")
-    kept = [sound.told(_learning, row, None) for row in rows]
+    kept = [sound.parse_or_default(_learning, row, None) for row in rows]
     return [one for one in kept if one is not None]
 
 
@@ -80,7 +80,7 @@ def last(connection: sqlite3.Connection) -> Learning:
     row = connection.execute("SELECT * FROM learning WHERE undone_at IS NULL ORDER BY id DESC LIMIT 1").fetchone()
     if row is None:
         raise NotFound("Nothing learned is left to be undone.", field="learning")
-    found = sound.told(_learning, row, None)
+    found = sound.parse_or_default(_learning, row, None)
     if found is None:
         raise NotFound("What was learned last cannot be read, and so not be undone.", field="learning")
     return found
@@ -95,7 +95,7 @@ def drops(connection: sqlite3.Connection) -> Drops:
     """What counted drops really were, by all that was learned and not undone."""
     found: dict[tuple[int, float], float] = {}
     for row in connection.execute("SELECT document FROM learning WHERE undone_at IS NULL ORDER BY id"):
-        for one in sound.told(_drops, row, ()):
+        for one in sound.parse_or_default(_drops, row, ()):
             bottle, before, after = one.bottle, one.before, one.after
             for key, ml in found.items():
                 if key[0] == bottle and ml == before:
@@ -130,7 +130,7 @@ def _learning(row: sqlite3.Row) -> Learning:
 def unreadable(connection: sqlite3.Connection) -> list[int]:
     """Numbers of those that cannot be read as a whole: what cannot be is left out everywhere."""
     rows = connection.execute("SELECT * FROM learning").fetchall()
-    return [row["id"] for row in rows if not sound.told(_is_whole, row, False)]
+    return [row["id"] for row in rows if not sound.parse_or_default(_is_whole, row, False)]
 
 
 def _is_whole(row: sqlite3.Row) -> bool:

@@ -135,7 +135,7 @@ def of_year(connection: sqlite3.Connection, year: int) -> list[Entry]:
 
 
 def _entry(row: sqlite3.Row) -> Entry:
-    found: Any = sound.told(json.loads, row["told"], {})
+    found: Any = sound.parse_or_default(json.loads, row["told"], {})
     return Entry(**{**dict(row), "told": found if isinstance(found, dict) else {}})
 
 

@@ -143,7 +143,7 @@ _PROFILES = """
 def _profile(row: sqlite3.Row) -> Paint:
     """As it is kept; one that cannot be read counts as clear, and says so."""
     kind = row["kind"] if row["kind"] in KINDS else ODD_KIND
-    found = sound.told(_read, row, None)
+    found = sound.parse_or_default(_read, row, None)
     try:
         if kind != row["kind"]:
             raise ValueError(f"there is no kind '{row['kind'][:20]}'")
@@ -230,7 +230,7 @@ def versions_of(connection: sqlite3.Connection, paint_ids: Iterable[str]) -> dic
     )
     found: dict[str, list[ProfileVersion]] = {one: [] for one in wanted}
     for row in rows:
-        given = sound.told(json.loads, row["uncertain_nm"], ())
+        given = sound.parse_or_default(json.loads, row["uncertain_nm"], ())
         doubtful = tuple(one for one in given if sound.number(one, 0, 2000)) if isinstance(given, list) else ()
         one = ProfileVersion(row["version"], row["at"], row["source"], _profile(row), doubtful)
         found[row["id"]].append(one)

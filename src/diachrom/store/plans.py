@@ -50,7 +50,7 @@ class Listed:
 
 
 def _read(text: str) -> tuple[Plan, str]:
-    return read(sound.told(json.loads, text, None))
+    return read(sound.parse_or_default(json.loads, text, None))
 
 
 def _text(plan: Plan) -> str:
@@ -227,4 +227,4 @@ def drawings(connection: sqlite3.Connection, kind: str) -> Iterable[Drawing]:
     rows = connection.execute(
         "SELECT id, name, document FROM drawing WHERE kind = :kind AND retired = 0 ORDER BY id DESC", {"kind": kind}
     ).fetchall()
-    return [Drawing(row["id"], row["name"], sound.told(json.loads, row["document"], None)) for row in rows]
+    return [Drawing(row["id"], row["name"], sound.parse_or_default(json.loads, row["document"], None)) for row in rows]

@@ -37,8 +37,10 @@ def one(connection: sqlite3.Connection, number: int) -> Reference:
     row = connection.execute("SELECT id, photo, ends, zones FROM reference WHERE id = :id", {"id": number}).fetchone()
     if row is None:
         raise NotFound("That reference photo is not there any more: bring it again.", field="photo")
-    ends = sound.told(_ends, row["ends"], None)
-    zones = [sound.told(_zone, each, None) for each in sound.told(json.loads, row["zones"], []) or ()]
+    ends = sound.parse_or_default(_ends, row["ends"], None)
+    zones = [
+        sound.parse_or_default(_zone, each, None) for each in sound.parse_or_default(json.loads, row["zones"], []) or ()
+    ]
     kept = tuple(each for each in zones if each is not None)[:MOST_ZONES]
     return Reference(row["id"], row["photo"], ends, kept)
 

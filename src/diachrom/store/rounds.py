@@ -54,7 +54,7 @@ def guessed(connection: sqlite3.Connection, number: int, guess: Sequence[int], d
 def one(connection: sqlite3.Connection, number: int) -> KeptRound:
     """Raises NotFound."""
     row = connection.execute("SELECT * FROM trainer_round WHERE id = :id", {"id": number}).fetchone()
-    found = None if row is None else sound.told(_kept, row, None)
+    found = None if row is None else sound.parse_or_default(_kept, row, None)
     if found is None:
         raise NotFound(f"There is no round {number}.", field="round")
     return found
@@ -63,7 +63,7 @@ def one(connection: sqlite3.Connection, number: int) -> KeptRound:
 def open_round(connection: sqlite3.Connection) -> KeptRound | None:
     """The newest, when it was not guessed yet."""
     row = connection.execute("SELECT * FROM trainer_round ORDER BY id DESC LIMIT 1").fetchone()
-    return None if row is None or row["guess"] is not None else sound.told(_kept, row, None)
+    return None if row is None or row["guess"] is not None else sound.parse_or_default(_kept, row, None)
 
 
 def drop_open(connection: sqlite3.Connection) -> None:
@@ -76,7 +76,7 @@ def every_guessed(connection: sqlite3.Connection, most: int) -> list[KeptRound]:
     rows = connection.execute(
         "SELECT * FROM trainer_round WHERE guess IS NOT NULL ORDER BY id DESC LIMIT :most", {"most": most}
     ).fetchall()
-    kept = [sound.told(_kept, row, None) for row in reversed(rows)]
+    kept = [sound.parse_or_default(_kept, row, None) for row in reversed(rows)]
     return [one for one in kept if one is not None]
 
 
@@ -107,4 +107,4 @@ def _kept(row: sqlite3.Row) -> KeptRound:
 def unreadable(connection: sqlite3.Connection) -> list[int]:
     """Numbers of those that cannot be read, and so are left out everywhere."""
     rows = connection.execute("SELECT * FROM trainer_round").fetchall()
-    return [row["id"] for row in rows if sound.told(_kept, row, None) is None]
+    return [row["id"] for row in rows if sound.parse_or_default(_kept, row, None) is None]

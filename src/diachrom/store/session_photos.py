@@ -51,7 +51,7 @@ def of(connection: sqlite3.Connection, session: int) -> list[SidePhoto]:
         "SELECT photo, session, side, bait, marks FROM session_photo WHERE session = :session ORDER BY photo DESC",
         {"session": session},
     )
-    return [SidePhoto(row[0], row[1], row[2], row[3], sound.told(_marks, row[4], None)) for row in rows]
+    return [SidePhoto(row[0], row[1], row[2], row[3], sound.parse_or_default(_marks, row[4], None)) for row in rows]
 
 
 def _marks(text: str) -> Marks | None:

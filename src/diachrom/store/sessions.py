@@ -8,8 +8,8 @@ from types import NoneType
 from typing import Any
 
 from diachrom.core.mix import sound
-from diachrom.core.session.again import Again
 from diachrom.core.session.events import Event
+from diachrom.core.session.repeated_step import RepeatedStep
 from diachrom.core.session.script import BenchStep, Pour, Script
 from diachrom.core.session.state import State, Timer, replayed
 from diachrom.errors import NotFound
@@ -74,7 +74,9 @@ def session(connection: sqlite3.Connection, number: int) -> Session:
     if row["last"] is None or row["last"] <= found.seq:
         return found
     # What stands beside it lags behind what happened: that counts.
-    state = sound.told(lambda number: replayed(found.script, events(connection, number)), number, found.state)
+    state = sound.parse_or_default(
+        lambda number: replayed(found.script, events(connection, number)), number, found.state
+    )
     return replace(found, seq=int(row["last"]), state=state)
 
 
@@ -86,7 +88,7 @@ def _read(row: sqlite3.Row) -> Session:
         at=row["at"],
         script=_script(row["script"]),
         seq=row["seq"],
-        state=_state(sound.told(json.loads, row["state"], None)),
+        state=_state(sound.parse_or_default(json.loads, row["state"], None)),
         ended=row["ended"],
     )
 
@@ -121,7 +123,7 @@ def events(connection: sqlite3.Connection, number: int) -> list[Event]:
     rows = connection.execute(
         "SELECT body FROM session_event WHERE session = :number ORDER BY seq", {"number": number}
     ).fetchall()
-    found = (_event(sound.told(json.loads, row["body"], None)) for row in rows)
+    found = (_event(sound.parse_or_default(json.loads, row["body"], None)) for row in rows)
     return [one for one in found if one is not None]
 
 
@@ -155,7 +157,7 @@ def _fits(value: Any, kind: str) -> bool:
 
 @lru_cache(maxsize=16)  # a session's script stays as it was written; each press reads it
 def _script(text: str) -> Script:
-    told = sound.told(json.loads, text, None)
+    told = sound.parse_or_default(json.loads, text, None)
     own = told if isinstance(told, dict) else {}
     lists = [own[key] if isinstance(own.get(key), list) else [] for key in ("steps", "before")]
     return Script(*(tuple(step for one in rows if (step := _step(one))) for rows in lists))
@@ -189,7 +191,7 @@ def _state(told: Any) -> State:
                 for step, found in own.get("facts", {}).items()
             },
             moments={str(step): float(at) for step, at in own.get("moments", {}).items()},
-            again=tuple(Again(**_known(Again, one)) for one in own.get("again", ())),
+            again=tuple(RepeatedStep(**_known(RepeatedStep, one)) for one in own.get("again", ())),
             agreed=_texts(own.get("agreed", ())),
             paused=bool(own.get("paused", False)),
             began=own.get("began"),

@@ -54,7 +54,7 @@ def every(connection: sqlite3.Connection) -> Mapping[str, str]:
 
 def document(connection: sqlite3.Connection, key: str) -> dict[str, Any]:
     """One that holds several things (JSON); empty where it is not there, or cannot be read."""
-    found: Any = sound.told(json.loads, every(connection).get(key, "{}"), {})
+    found: Any = sound.parse_or_default(json.loads, every(connection).get(key, "{}"), {})
     return found if isinstance(found, dict) else {}
 
 

@@ -94,7 +94,7 @@ def latest(connection: sqlite3.Connection, most: int) -> list[tuple[int, str, in
 
 
 def _pair(row: sqlite3.Row) -> KeptPair:
-    found: object = sound.told(json.loads, row["found"], None)
+    found: object = sound.parse_or_default(json.loads, row["found"], None)
     return KeptPair(
         number=row["number"],
         paint_id=row["paint_id"],
@@ -108,7 +108,7 @@ def _pair(row: sqlite3.Row) -> KeptPair:
 
 def _fields(text: str) -> tuple[KeptField, ...]:
     """What can be read of them."""
-    given = sound.told(json.loads, text, ())
+    given = sound.parse_or_default(json.loads, text, ())
     found: list[KeptField] = []
     for own in given if isinstance(given, list) else ():
         if not (isinstance(own, list) and len(own) == 4):

@@ -13,7 +13,7 @@ from pathlib import Path
 from diachrom.errors import StoreError
 from diachrom.store.connection import Connection, database, open_file, plain_errors, writing
 from diachrom.store.in_place import aside
-from diachrom.store.steps import rows_of
+from diachrom.store.shelf_history import rows_of
 
 TRIES = 3
 STOOD_ON = ("profiles", "bottles", "cards")  # counters of what a long write reads: these may not move meanwhile

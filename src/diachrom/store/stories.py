@@ -22,7 +22,7 @@ def keep(connection: sqlite3.Connection, recipe: int, version: int, told: Sequen
 def of(connection: sqlite3.Connection, recipe: int, version: int) -> list[Told]:
     """Empty for a version of which nothing was kept."""
     every = _of_recipe(connection, recipe)
-    kept = sound.told(json.loads, every[version], ()) if version in every else ()
+    kept = sound.parse_or_default(json.loads, every[version], ()) if version in every else ()
     found = [one for one in map(_told, kept if isinstance(kept, list) else ()) if one is not None]
     known = bottles.there(connection, [one.bottle for one in found if one.bottle is not None])
     return [one for one in found if one.bottle is None or one.bottle in known]
@@ -54,7 +54,7 @@ def unreadable(connection: sqlite3.Connection) -> list[tuple[int, int]]:
 
 def _is_whole(connection: sqlite3.Connection, row: sqlite3.Row) -> bool:
     """Nothing of it is left out where it is shown."""
-    kept, read = sound.told(json.loads, row["told"], None), of(connection, row["recipe"], row["version"])
+    kept, read = sound.parse_or_default(json.loads, row["told"], None), of(connection, row["recipe"], row["version"])
     return isinstance(kept, list) and [_has_lab(one.get("verdict")) for one in kept if isinstance(one, dict)] == [
         one.verdict is not None and one.verdict.lab is not None for one in read
     ]

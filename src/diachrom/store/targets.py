@@ -42,7 +42,7 @@ _TARGETS = "SELECT id, at, name, source, ground, clear_coat, satin, views, labs,
 
 def _list(text: str) -> list[object]:
     """What was kept as a list, an empty one where it is none."""
-    found = sound.told(json.loads, text, None)
+    found = sound.parse_or_default(json.loads, text, None)
     return found if isinstance(found, list) else []
 
 
@@ -57,7 +57,7 @@ def _views(text: str) -> tuple[float | None, ...]:
 def _target(row: sqlite3.Row) -> Target | None:
     """None for one that cannot be read."""
     clear_coat = None if row["clear_coat"] is None else bool(row["clear_coat"])
-    views = sound.told(_views, row["views"], ())
+    views = sound.parse_or_default(_views, row["views"], ())
     labs = [sound.triple(one, BRIGHTEST) for one in _list(row["labs"])]
     if not views or len(labs) != len(views) or None in labs:
         return None
@@ -124,12 +124,12 @@ def one(connection: sqlite3.Connection, number: int) -> Target:
     return found
 
 
-def aim(connection: sqlite3.Connection) -> tuple[Target | None, dict[str, object]]:
+def active_target(connection: sqlite3.Connection) -> tuple[Target | None, dict[str, object]]:
     """The target on the bench, and how it is being matched."""
     row = connection.execute(
         f"SELECT settings, aimed.* FROM aim LEFT JOIN ({_TARGETS}) AS aimed ON aimed.id = target_id"
     ).fetchone()
-    settings = sound.told(json.loads, row["settings"], None)
+    settings = sound.parse_or_default(json.loads, row["settings"], None)
     return None if row["id"] is None else _target(row), settings if isinstance(settings, dict) else {}
 
 
@@ -173,4 +173,4 @@ def put_at_cup(connection: sqlite3.Connection, number: int | None) -> None:
 def unreadable(connection: sqlite3.Connection) -> list[int]:
     """Numbers of those that cannot be read, and so are left out everywhere."""
     rows = connection.execute(_TARGETS).fetchall()
-    return [row["id"] for row in rows if sound.told(_target, row, None) is None]
+    return [row["id"] for row in rows if sound.parse_or_default(_target, row, None) is None]

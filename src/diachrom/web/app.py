@@ -24,7 +24,7 @@ from diachrom.web.kit.keys import KEYS
 from diachrom.web.kit.names import Names
 from diachrom.web.kit.pages import STATIC, TEMPLATES
 from diachrom.web.kit.plot import HEIGHT, WIDTH
-from diachrom.work.access.door import Door
+from diachrom.work.access.auth import Auth
 from diachrom.work.files.backups import Daily
 from diachrom.work.kit import bench_settings
 from diachrom.work.kit.bench_settings import BenchSettings
@@ -33,22 +33,22 @@ from diachrom.work.kit.tasks import Tasks
 from diachrom.work.shelf import first_evening
 from diachrom.work.sim.bench import devices
 
-LOOK_AHEAD_AFTER_S = 2.0  # the first page comes first
+PREWARM_AFTER_S = 2.0  # the first page comes first
 
 TEMPLATES.globals.update(rail=chapters.rail(), every_key=KEYS, themes=THEMES, plot_width=WIDTH, plot_height=HEIGHT)
 
 
-def _look_ahead(folder: Path) -> None:
+def _prewarm(folder: Path) -> None:
     """What is wanted soon; after this it is remembered."""
     # A folder may go away meanwhile: whoever opens a page is told what is wrong with it.
     with suppress(Exception), opened(folder) as store:
-        for look_ahead in chapters.looking_ahead():
-            look_ahead(store)
+        for prewarm in chapters.prewarming():
+            prewarm(store)
 
 
 @asynccontextmanager
 async def _lifespan(app: FastAPI) -> AsyncIterator[None]:
-    later = threading.Timer(LOOK_AHEAD_AFTER_S, _look_ahead, (app.state.folder,))
+    later = threading.Timer(PREWARM_AFTER_S, _prewarm, (app.state.folder,))
     later.daemon = True
     later.start()
     yield
@@ -77,7 +77,7 @@ def create_app(folder: Path) -> FastAPI:
     app.state.daily = Daily(folder)
     app.state.watch = watch = Watch(folder)
     app.state.settings = partial(watch.now, "settings", bench_settings.read, BenchSettings())
-    app.state.door, app.state.sharing = Door(folder, watch=watch), None  # a server may share it
+    app.state.door, app.state.sharing = Auth(folder, watch=watch), None  # a server may share it
     app.state.names = Names(lambda: app.state.settings().address)
     app.state.visit, app.state.visited_from = None, ""  # a server may have them
     error_pages.install(app)

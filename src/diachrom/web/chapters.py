@@ -1,7 +1,7 @@
 """The chapters of the pages: each is a folder here, and what it brings is found in it.
 
 A module with a `router` answers requests. A folder's own module may say where it stands on the rail (`RAIL_ENTRY`) and
-what it computes before anybody asks (`look_ahead`).
+what it computes before anybody asks (`prewarm`).
 """
 
 from collections.abc import Callable, Iterator
@@ -35,8 +35,8 @@ def rail() -> list[RailEntry]:
     return sorted((one for one in entries if one is not None), key=lambda entry: entry.place)
 
 
-def looking_ahead() -> Iterator[Callable[[Store], object]]:
+def prewarming() -> Iterator[Callable[[Store], object]]:
     for chapter in chapters():
-        look_ahead = getattr(chapter, "look_ahead", None)
-        if look_ahead is not None:
-            yield look_ahead
+        prewarm = getattr(chapter, "prewarm", None)
+        if prewarm is not None:
+            yield prewarm

@@ -13,14 +13,14 @@ from fastapi import FastAPI
 
 from diachrom.errors import InvalidInput
 from diachrom.web.app import create_app
+from diachrom.web.kit.demo_server import DemoServer
 from diachrom.web.kit.few_lines import keep_few
 from diachrom.web.kit.memory import give_back
-from diachrom.web.kit.patient import PatientProtocol, PatientServer
 from diachrom.web.kit.ports import MOST, RESERVE, StrangersPort, more_files
 from diachrom.web.kit.sharing import Sharing
-from diachrom.web.kit.visit import Visit
+from diachrom.web.kit.timeouts import TimeoutProtocol, TimeoutServer
 
-CONFIG: dict[str, Any] = {"log_level": "warning", "ws": "none", "http": PatientProtocol}
+CONFIG: dict[str, Any] = {"log_level": "warning", "ws": "none", "http": TimeoutProtocol}
 
 
 def listen(port: int, host: str = "127.0.0.1") -> socket.socket:
@@ -53,17 +53,17 @@ def server_for(folder: Path, *, visited_from: str = "") -> uvicorn.Server:
     """On a data folder; on the demo bench, a visitor's way back."""
     app = create_app(folder)
     app.state.visited_from = visited_from
-    app.state.visit = None if visited_from else Visit(_demo)
+    app.state.visit = None if visited_from else DemoServer(_demo)
     app.state.sharing = None if visited_from else Sharing(listen, partial(_shared, app))
     keep_few()
     give_back()
-    return PatientServer(uvicorn.Config(app, lifespan="on", **CONFIG))
+    return TimeoutServer(uvicorn.Config(app, lifespan="on", **CONFIG))
 
 
 def _shared(app: FastAPI, tls: tuple[Path, Path] | None) -> uvicorn.Server:
     """The same application, at another address."""
     files: dict[str, Any] = {"ssl_certfile": str(tls[0]), "ssl_keyfile": str(tls[1])} if tls else {}
-    return PatientServer(uvicorn.Config(app, lifespan="off", **CONFIG, **files))
+    return TimeoutServer(uvicorn.Config(app, lifespan="off", **CONFIG, **files))
 
 
 def _demo(folder: Path, back: str) -> AbstractContextManager[str]:

@@ -8,8 +8,8 @@ from collections.abc import Mapping
 from dataclasses import dataclass, replace
 
 from diachrom.core.bait.blank import Blank
+from diachrom.core.bait.masks import MASKS
 from diachrom.core.bait.plan import PREPARATIONS, Layer
-from diachrom.core.bait.through import WAYS
 
 WHITE, BLACK = (96.0, 0.0, 2.0), (5.0, 0.0, 0.0)
 BLUE, OLIVE, ORANGE, RED = (40.0, 0.0, -40.0), (45.0, -8.0, 35.0), (65.0, 45.0, 60.0), (42.0, 55.0, 30.0)
@@ -39,8 +39,8 @@ class Body:
 
 
 def _dots(size_mm: float) -> Layer:
-    through = replace(WAYS["dots"].usual(), size_mm=size_mm, gap_mm=2.4 * size_mm)
-    return Layer(0, "paint", region="sides", origin="side", through=through, coats=1, film_um=14.0)
+    mask = replace(MASKS["dots"].usual(), size_mm=size_mm, gap_mm=2.4 * size_mm)
+    return Layer(0, "paint", region="sides", origin="side", mask=mask, coats=1, film_um=14.0)
 
 
 def _paint(region: str, origin: str, *, coats: int = 2, film_um: float = 8.0, **more: object) -> Layer:

@@ -7,8 +7,8 @@ import numpy as np
 
 from diachrom.core.bait.deposit import Remember, Skin, films, foiled, share
 from diachrom.core.bait.plan import Plan
+from diachrom.core.film.cell_stacks import Cells
 from diachrom.core.film.grounds import GROUNDS, Ground
-from diachrom.core.film.mosaic import Cells
 from diachrom.core.film.paint import Mix
 from diachrom.core.light.bands import Floats
 

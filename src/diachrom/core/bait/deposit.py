@@ -10,12 +10,12 @@ from functools import partial
 
 import numpy as np
 
+from diachrom.core.bait.masks import Polygons
 from diachrom.core.bait.openings import opening
 from diachrom.core.bait.plan import ORIGINS, WHATS, Layer
 from diachrom.core.bait.regions import REGIONS, soft
 from diachrom.core.bait.shapes import Landmarks
 from diachrom.core.bait.surface import MIRRORED, Surface
-from diachrom.core.bait.through import Polygons
 from diachrom.core.light.bands import Floats
 
 REACH_MM = 120.0  # farther away part of a coat dries before it lands
@@ -63,7 +63,7 @@ def faced(surface: Surface, layer: Layer) -> Floats:
 def share(layer: Layer, skin: Skin) -> Floats:
     """(u, v) share of a full coat that lands at each cell of the skin, 0 to 1."""
     surface, at = skin.surface, skin.surface.fine_places
-    way, box = layer.through, layer.edges(skin.landmarks)
+    way, box = layer.mask, layer.edges(skin.landmarks)
     region = REGIONS[layer.region].share(at, box, skin.landmarks, layer.softness_mm)
     # A raking spray leaves the lee of each thread bare.
     if way.kind != "net" or not layer.rake_deg:
@@ -87,7 +87,7 @@ def share(layer: Layer, skin: Skin) -> Floats:
     if layer.distance_mm > GRAIN_MM:
         # Dust from afar: droplets that land singly.
         rough = min(0.6, (layer.distance_mm - GRAIN_MM) / 400)
-        chance = np.random.default_rng([layer.through.seed, layer.number, 9])
+        chance = np.random.default_rng([layer.mask.seed, layer.number, 9])
         half = surface.cells[1] // 2
         grain = np.exp(chance.normal(0, rough, (surface.cells[0], half)))
         grain = grain / grain.mean()
@@ -172,7 +172,7 @@ def films(layers: tuple[Layer, ...], skin: Skin, remember: Remember = _anew) -> 
             # All that its film depends on.
             surface = skin.surface
             own = replace(layer, name="", source="", what="wash" if layer.what == "wash" else "recipe")
-            stencil = skin.stencils.get(layer.through.stencil, ())
+            stencil = skin.stencils.get(layer.mask.stencil, ())
             depends_on = own, surface.outline, surface.length_mm, surface.relief, surface.cells, skin.landmarks, stencil
             found.append(remember(depends_on, partial(film_um, layer, skin)))
     return found

@@ -8,11 +8,11 @@ from typing import Any, TypeVar
 
 from diachrom.core.bait import blank as blanks
 from diachrom.core.bait.blank import Blank
+from diachrom.core.bait.masks import Mask, Polygons
 from diachrom.core.bait.outline import ROUNDEST, SQUAREST, Outline
 from diachrom.core.bait.plan import BOUNDS, EYES, MOST_LAYERS, PREPARATIONS, Layer, Plan, checked_layer
 from diachrom.core.bait.regions import Box
 from diachrom.core.bait.shapes import Fitting, Landmarks, Shape
-from diachrom.core.bait.through import Polygons, Through
 from diachrom.core.mix import sound
 from diachrom.core.mix.draft import LONGEST_NAME, LONGEST_NOTE
 from diachrom.errors import DiachromError
@@ -20,6 +20,7 @@ from diachrom.errors import DiachromError
 FORMAT = "diachrom-plan"
 VERSION = 1
 MOST_POINTS = 4000
+KEYS = {"mask": "through"}  # what is called otherwise in the document
 T = TypeVar("T")
 
 
@@ -28,9 +29,9 @@ def written(plan: Plan) -> dict[str, Any]:
     usual = asdict(Layer(0))
     layers = []
     for one in plan.layers:
-        own = {key: value for key, value in asdict(one).items() if value != usual[key] or key in ("what", "source")}
-        own["number"] = one.number
-        layers.append(own)
+        values = {key: value for key, value in asdict(one).items() if value != usual[key] or key in ("what", "source")}
+        values["number"] = one.number
+        layers.append({KEYS.get(key, key): value for key, value in values.items()})
     return {
         "format": FORMAT,
         "version": VERSION,
@@ -66,7 +67,7 @@ def read(values: object) -> tuple[Plan, str]:
     rows = given if isinstance(given, Sequence) and not isinstance(given, str) else ()
     taken: set[int] = set()
     for at, one in enumerate(rows[:MOST_LAYERS], start=1):
-        layer = sound.told(_layer, one, None)
+        layer = sound.parse_or_default(_layer, one, None)
         if layer is None:
             wrong.append(f"layer {at} cannot be read and is left out")
             continue
@@ -95,7 +96,7 @@ def _work(values: Mapping[str, Any]) -> dict[str, Any]:
         if number is not None:
             found[key] = int(number) if isinstance(getattr(usual, key), int) else number
     pairs = values.get("accepted")
-    kept = [sound.told(_accepted, one, None) for one in (pairs[:200] if isinstance(pairs, list) else ())]
+    kept = [sound.parse_or_default(_accepted, one, None) for one in (pairs[:200] if isinstance(pairs, list) else ())]
     found["accepted"] = tuple(one for one in kept if one is not None)
     return found
 
@@ -134,7 +135,7 @@ def _layer(values: object) -> Layer:
     """Raises what damaged values raise."""
     if not isinstance(values, Mapping):
         raise TypeError
-    plain = {key: value for key, value in values.items() if key not in ("box", "soft_mm", "through")}
+    plain = {key: value for key, value in values.items() if key not in ("box", "soft_mm", "mask", "through")}
     found = _of(lambda **own: Layer(**{"number": 1, **own}), plain)
     box = values.get("box")
     soft_mm = values.get("soft_mm")
@@ -143,7 +144,7 @@ def _layer(values: object) -> Layer:
         name=sound.text(values.get("name"), LONGEST_NAME),
         box=None if box is None else Box(**{key: float(box[key]) for key in ("u0", "u1", "v0", "v1")}),
         soft_mm=None if soft_mm is None else float(soft_mm),
-        through=_of(Through, values.get("through", {})),
+        mask=_of(Mask, values.get("through", {})),
     )
     try:
         return checked_layer(found)
@@ -216,7 +217,7 @@ def _halves(values: Sequence[float]) -> tuple[float, float]:
 def _stencils(values: object) -> tuple[tuple[str, Polygons], ...]:
     found = []
     for one in values[:MOST_LAYERS] if isinstance(values, Sequence) and not isinstance(values, str) else ():
-        own = sound.told(_stencil, one, None)
+        own = sound.parse_or_default(_stencil, one, None)
         if own is not None:
             found.append(own)
     return tuple(found)

@@ -4,22 +4,22 @@ from collections.abc import Callable
 
 import numpy as np
 
+from diachrom.core.bait.masks import Mask, Polygons
 from diachrom.core.bait.outline import Outline
 from diachrom.core.bait.regions import Box
 from diachrom.core.bait.surface import Places, Surface
-from diachrom.core.bait.through import Polygons, Through
 from diachrom.core.light.bands import Bools, Floats
 
-Opening = Callable[[Through, Places, Box], Floats]
+Opening = Callable[[Mask, Places, Box], Floats]
 MOST_SPOTS, MOST_PLATES = 6000, 400
 
 
-def _turned(through: Through, at: Places, box: Box) -> tuple[Floats, Floats]:
+def _turned(mask: Mask, at: Places, box: Box) -> tuple[Floats, Floats]:
     """Places in mm from the middle of the region, turned by the slant: (along, up)."""
     length = float(at.along_mm.max())
     x = at.along_mm - (box.u0 + box.u1) / 2 * length
     y = at.up_mm - at.girth_mm * (0.25 - (box.v0 + box.v1) / 2)
-    turn = np.radians(through.angle_deg)
+    turn = np.radians(mask.angle_deg)
     return x * np.cos(turn) + y * np.sin(turn), y * np.cos(turn) - x * np.sin(turn)
 
 
@@ -28,36 +28,36 @@ def _edge(depth: Floats, at: Places) -> Floats:
     return (depth > 0).astype(np.float64)
 
 
-def _net(through: Through, at: Places, box: Box) -> Floats:
+def _net(mask: Mask, at: Places, box: Box) -> Floats:
     """A lattice of diamonds, longer along the bait the more it is stretched."""
-    wide = through.size_mm * (1 + through.amount)
-    high = through.size_mm / (1 + 0.6 * through.amount)
+    wide = mask.size_mm * (1 + mask.amount)
+    high = mask.size_mm / (1 + 0.6 * mask.amount)
     a, b = at.along_mm / wide, at.up_mm / high
     lean = np.hypot(1 / wide, 1 / high)
     far = [np.abs(np.mod(one + 0.5, 1.0) - 0.5) / lean for one in (a + b, a - b)]
-    return _edge(np.minimum(*far) - through.gap_mm / 2, at)
+    return _edge(np.minimum(*far) - mask.gap_mm / 2, at)
 
 
-def _comb(through: Through, at: Places, box: Box) -> Floats:
+def _comb(mask: Mask, at: Places, box: Box) -> Floats:
     """Teeth cover; where some were broken out it is open from one that is left to the next."""
-    x, _ = _turned(through, at, box)
-    pitch = through.size_mm * max(1, through.every)
-    tooth = max(through.size_mm - through.gap_mm, 0.0)
+    x, _ = _turned(mask, at, box)
+    pitch = mask.size_mm * max(1, mask.every)
+    tooth = max(mask.size_mm - mask.gap_mm, 0.0)
     return _edge(np.abs(np.mod(x / pitch, 1.0) - 0.5) * pitch - tooth / 2, at)
 
 
-def _bars(through: Through, at: Places, box: Box) -> Floats:
-    x, _ = _turned(through, at, box)
+def _bars(mask: Mask, at: Places, box: Box) -> Floats:
+    x, _ = _turned(mask, at, box)
     down = np.clip((at.folded - box.v0) / max(box.v1 - box.v0, 1e-6), 0, 1)
-    wide = through.gap_mm * (1 - through.amount * down)
-    return _edge(wide / 2 - np.abs(np.mod(x / through.size_mm + 0.5, 1.0) - 0.5) * through.size_mm, at)
+    wide = mask.gap_mm * (1 - mask.amount * down)
+    return _edge(wide / 2 - np.abs(np.mod(x / mask.size_mm + 0.5, 1.0) - 0.5) * mask.size_mm, at)
 
 
-def _rays(through: Through, at: Places, box: Box) -> Floats:
+def _rays(mask: Mask, at: Places, box: Box) -> Floats:
     """At each step the edge's near side is dark, and runs out."""
-    x, _ = _turned(through, at, box)
-    run = np.mod(x / through.size_mm, 1.0)
-    return np.clip(1 - run / max(through.amount, 0.05), 0, 1)
+    x, _ = _turned(mask, at, box)
+    run = np.mod(x / mask.size_mm, 1.0)
+    return np.clip(1 - run / max(mask.amount, 0.05), 0, 1)
 
 
 def _scattered(at: Places, pitch_mm: float, seed: int) -> tuple[Floats, Floats, Floats, Floats]:
@@ -96,17 +96,17 @@ def _discs(at: Places, discs: list[tuple[float, float, float]], line_mm: float |
     return open_.astype(np.float64)
 
 
-def _rings(through: Through, at: Places, box: Box) -> Floats:
-    u, v, size, _ = _scattered(at, through.size_mm, through.seed)
-    radius = through.size_mm * (0.22 + 0.16 * size)
-    return _discs(at, list(zip(u, v, radius, strict=True)), through.gap_mm)
+def _rings(mask: Mask, at: Places, box: Box) -> Floats:
+    u, v, size, _ = _scattered(at, mask.size_mm, mask.seed)
+    radius = mask.size_mm * (0.22 + 0.16 * size)
+    return _discs(at, list(zip(u, v, radius, strict=True)), mask.gap_mm)
 
 
-def _spots(through: Through, at: Places, box: Box) -> Floats:
-    u, v, size, kept = _scattered(at, through.gap_mm, through.seed)
+def _spots(mask: Mask, at: Places, box: Box) -> Floats:
+    u, v, size, kept = _scattered(at, mask.gap_mm, mask.seed)
     # Towards the region's lower edge spots get smaller and fewer.
-    down = np.clip((v - box.v0) / max(box.v1 - box.v0, 1e-6), 0, 1) * through.amount
-    radius = through.size_mm / 2 * (0.55 + 0.45 * size) * (1 - 0.7 * down)
+    down = np.clip((v - box.v0) / max(box.v1 - box.v0, 1e-6), 0, 1) * mask.amount
+    radius = mask.size_mm / 2 * (0.55 + 0.45 * size) * (1 - 0.7 * down)
     return _discs(
         at, [one for one, there in zip(zip(u, v, radius, strict=True), kept > 0.8 * down, strict=True) if there]
     )
@@ -130,94 +130,94 @@ def _noise(at: Places, size_mm: float, seed: int, *, stretched: float = 1.0, oct
     return (order.reshape(total.shape) / total.size).astype(np.float64)
 
 
-def _mottle(through: Through, at: Places, box: Box) -> Floats:
-    return _edge(_noise(at, through.size_mm, through.seed) - (1 - through.amount), at)
+def _mottle(mask: Mask, at: Places, box: Box) -> Floats:
+    return _edge(_noise(at, mask.size_mm, mask.seed) - (1 - mask.amount), at)
 
 
-def _paper(through: Through, at: Places, box: Box) -> Floats:
+def _paper(mask: Mask, at: Places, box: Box) -> Floats:
     """Covers what lies below a torn edge along the region's lower edge."""
-    wave = _noise(at, through.size_mm, through.seed, octaves=3)
-    depth = (box.v1 - at.folded) * at.girth_mm - through.gap_mm * (0.5 + wave)
+    wave = _noise(at, mask.size_mm, mask.seed, octaves=3)
+    depth = (box.v1 - at.folded) * at.girth_mm - mask.gap_mm * (0.5 + wave)
     return _edge(depth, at)
 
 
-def _liquid(through: Through, at: Places, box: Box) -> Floats:
-    return _edge(_noise(at, through.size_mm, through.seed, octaves=1) - through.amount, at)
+def _liquid(mask: Mask, at: Places, box: Box) -> Floats:
+    return _edge(_noise(at, mask.size_mm, mask.seed, octaves=1) - mask.amount, at)
 
 
-def _splatter(through: Through, at: Places, box: Box) -> Floats:
+def _splatter(mask: Mask, at: Places, box: Box) -> Floats:
     """Drops whose sizes are log-normal: many small, few large; the large ones are thin."""
-    pitch = through.size_mm * 1.1 / max(np.sqrt(through.amount), 0.1)
-    u, v, _, _ = _scattered(at, pitch, through.seed)
-    rng = np.random.default_rng([through.seed, 3])
-    radius = np.minimum(through.size_mm / 2 * np.exp(rng.normal(-0.35, 0.6, len(u))), 2.5 * through.size_mm)
+    pitch = mask.size_mm * 1.1 / max(np.sqrt(mask.amount), 0.1)
+    u, v, _, _ = _scattered(at, pitch, mask.seed)
+    rng = np.random.default_rng([mask.seed, 3])
+    radius = np.minimum(mask.size_mm / 2 * np.exp(rng.normal(-0.35, 0.6, len(u))), 2.5 * mask.size_mm)
     return _discs(at, list(zip(u, v, radius, strict=True)))
 
 
-def _dots(through: Through, at: Places, box: Box) -> Floats:
+def _dots(mask: Mask, at: Places, box: Box) -> Floats:
     """A row along the middle of the region, each load three dots that get smaller."""
     length = float(at.along_mm.max())
-    count = int((box.u1 - box.u0) * length / through.gap_mm)
+    count = int((box.u1 - box.u0) * length / mask.gap_mm)
     middle = (box.v0 + box.v1) / 2
     rows = [
-        (box.u0 + (at_ + 0.5) * through.gap_mm / length, middle, through.size_mm / 2 * (1.0, 0.72, 0.45)[at_ % 3])
+        (box.u0 + (at_ + 0.5) * mask.gap_mm / length, middle, mask.size_mm / 2 * (1.0, 0.72, 0.45)[at_ % 3])
         for at_ in range(min(count, MOST_SPOTS))
     ]
     return _discs(at, rows)
 
 
-def _line(through: Through, at: Places, box: Box) -> Floats:
+def _line(mask: Mask, at: Places, box: Box) -> Floats:
     """Along the middle of the region: it starts faint, swells, and wobbles as a hand does."""
     along = np.clip((at.u - box.u0) / max(box.u1 - box.u0, 1e-6), 0, 1)
-    rng = np.random.default_rng([through.seed, 5])
+    rng = np.random.default_rng([mask.seed, 5])
     waves = rng.uniform(0, 2 * np.pi, 4), np.array([1.0, 0.5, 0.35, 0.2])
     wobble = sum(w * np.sin((k + 1) * 2.3 * np.pi * along + p) for k, (p, w) in enumerate(zip(*waves, strict=True)))
-    middle = at.girth_mm * (0.25 - (box.v0 + box.v1) / 2) + through.amount * through.size_mm * 0.6 * wobble
-    wide = through.size_mm * (0.25 + 0.75 * np.sin(np.pi * along) ** 0.7)
-    inside = np.clip((wide / 2 - np.abs(at.up_mm - middle)) / (0.35 * through.size_mm) + 0.5, 0, 1)
+    middle = at.girth_mm * (0.25 - (box.v0 + box.v1) / 2) + mask.amount * mask.size_mm * 0.6 * wobble
+    wide = mask.size_mm * (0.25 + 0.75 * np.sin(np.pi * along) ** 0.7)
+    inside = np.clip((wide / 2 - np.abs(at.up_mm - middle)) / (0.35 * mask.size_mm) + 0.5, 0, 1)
     faint = np.clip(along / 0.12, 0, 1) * np.clip((1 - along) / 0.2, 0, 1)
     return inside * faint
 
 
-def _dagger(through: Through, at: Places, box: Box) -> Floats:
+def _dagger(mask: Mask, at: Places, box: Box) -> Floats:
     """Strokes that begin broad at the region's upper edge and end in a point."""
-    x, _ = _turned(through, at, box)
+    x, _ = _turned(mask, at, box)
     down = np.clip((at.folded - box.v0) / max(box.v1 - box.v0, 1e-6), 0, 1)
-    wide = through.gap_mm * np.sqrt(np.clip(1 - down, 0, 1)) * np.clip(down / 0.08, 0, 1)
-    return _edge(wide / 2 - np.abs(np.mod(x / through.size_mm + 0.5, 1.0) - 0.5) * through.size_mm, at)
+    wide = mask.gap_mm * np.sqrt(np.clip(1 - down, 0, 1)) * np.clip(down / 0.08, 0, 1)
+    return _edge(wide / 2 - np.abs(np.mod(x / mask.size_mm + 0.5, 1.0) - 0.5) * mask.size_mm, at)
 
 
-def _dab(through: Through, at: Places, box: Box) -> Floats:
-    return _edge(_noise(at, through.size_mm, through.seed, octaves=3) - (1 - through.amount), at)
+def _dab(mask: Mask, at: Places, box: Box) -> Floats:
+    return _edge(_noise(at, mask.size_mm, mask.seed, octaves=3) - (1 - mask.amount), at)
 
 
-def _dry(through: Through, at: Places, box: Box) -> Floats:
+def _dry(mask: Mask, at: Places, box: Box) -> Floats:
     """Streaks along the stroke; more of it catches on what stands out, see `deposit`."""
-    return np.clip(3 * (_noise(at, through.size_mm, through.seed, stretched=9.0) - (1 - through.amount)) + 0.5, 0, 1)
+    return np.clip(3 * (_noise(at, mask.size_mm, mask.seed, stretched=9.0) - (1 - mask.amount)) + 0.5, 0, 1)
 
 
-def _stipple(through: Through, at: Places, box: Box) -> Floats:
-    pitch = through.size_mm / max(np.sqrt(through.amount), 0.1)
-    u, v, size, _ = _scattered(at, pitch, through.seed)
-    return _discs(at, list(zip(u, v, through.size_mm / 2 * (0.7 + 0.5 * size), strict=True)))
+def _stipple(mask: Mask, at: Places, box: Box) -> Floats:
+    pitch = mask.size_mm / max(np.sqrt(mask.amount), 0.1)
+    u, v, size, _ = _scattered(at, pitch, mask.seed)
+    return _discs(at, list(zip(u, v, mask.size_mm / 2 * (0.7 + 0.5 * size), strict=True)))
 
 
-def _cracks(through: Through, at: Places, box: Box) -> Floats:
+def _cracks(mask: Mask, at: Places, box: Box) -> Floats:
     """Open where the nearest two plates' middles are about as far."""
     length, girth, half = float(at.along_mm.max()), float(at.girth_mm.max()), at.u.shape[1] // 2
-    pitch = max(through.size_mm, np.sqrt(length * girth / 2 / MOST_PLATES))
-    u, v, _, _ = _scattered(at, pitch, through.seed)
+    pitch = max(mask.size_mm, np.sqrt(length * girth / 2 / MOST_PLATES))
+    u, v, _, _ = _scattered(at, pitch, mask.seed)
     x, y = at.along_mm[:, :half], at.folded[:, :half] * girth
     first, second = np.full(x.shape, 1e9), np.full(x.shape, 1e9)
     for cx, cy in zip(u * length, v * girth, strict=True):
         far = np.hypot(x - cx, y - cy)
         second = np.minimum(second, np.maximum(first, far))
         first = np.minimum(first, far)
-    inside = (second - first < through.gap_mm).astype(np.float64)
+    inside = (second - first < mask.gap_mm).astype(np.float64)
     return np.concatenate([inside, inside[:, ::-1]], axis=1)
 
 
-def _open(through: Through, at: Places, box: Box) -> Floats:
+def _open(mask: Mask, at: Places, box: Box) -> Floats:
     return np.ones(at.u.shape)
 
 
@@ -245,15 +245,15 @@ OPENINGS: dict[str, Opening] = {
 }
 
 
-def stencil(polygons: Polygons, through: Through, at: Places, box: Box) -> Floats:
+def stencil(polygons: Polygons, mask: Mask, at: Places, box: Box) -> Floats:
     """A stencil laid with its middle on the region's middle, so wide."""
     points = [point for one in polygons for point in one]
     if not points:
         return np.zeros(at.u.shape)
     xs, ys = zip(*points, strict=True)
     wide = max(max(xs) - min(xs), 1e-6)
-    scale = through.size_mm / wide
-    x, y = _turned(through, at, box)
+    scale = mask.size_mm / wide
+    x, y = _turned(mask, at, box)
     x, y = x / scale + (max(xs) + min(xs)) / 2, (max(ys) + min(ys)) / 2 - y / scale  # a drawing's y runs down
     near = np.flatnonzero((x >= min(xs)) & (x <= max(xs)) & (y >= min(ys)) & (y <= max(ys)))
     found = np.zeros(x.size)
@@ -273,19 +273,17 @@ def inside(polygons: Polygons, x: Floats, y: Floats) -> Bools:
     return odd
 
 
-def opening(through: Through, at: Places, box: Box, polygons: Polygons = ()) -> Floats:
+def opening(mask: Mask, at: Places, box: Box, polygons: Polygons = ()) -> Floats:
     """(n, m) how open a mask is. What it lets through and what it covers may have changed places."""
-    found = (
-        stencil(polygons, through, at, box) if through.kind == "stencil" else OPENINGS[through.kind](through, at, box)
-    )
-    return 1 - found if through.turned else found
+    found = stencil(polygons, mask, at, box) if mask.kind == "stencil" else OPENINGS[mask.kind](mask, at, box)
+    return 1 - found if mask.turned else found
 
 
 FLAT = Outline(((0, 0.19), (1, 0.19)), ((0, -0.19), (1, -0.19)), ((0, 0.19), (1, 0.19)))
 FLAT_MM, FLAT_CELLS = 48.0, (132, 96)
 
 
-def drawing(through: Through, polygons: Polygons = ()) -> Floats:
+def drawing(mask: Mask, polygons: Polygons = ()) -> Floats:
     """(row, column) how open a mask is, on a straight flank of 48 mm, the spine on top: to be recognised by."""
     at = Surface(FLAT, FLAT_MM, cells=FLAT_CELLS).places
-    return opening(through, at, Box(0, 1, 0.06, 0.44), polygons)[:, : FLAT_CELLS[1] // 2].T
+    return opening(mask, at, Box(0, 1, 0.06, 0.44), polygons)[:, : FLAT_CELLS[1] // 2].T

@@ -14,13 +14,13 @@ import numpy as np
 from diachrom.core.bait.coated import Painted, coated
 from diachrom.core.bait.deposit import Skin
 from diachrom.core.bait.plan import Plan
-from diachrom.core.film import mosaic, mosaic_light, mosaic_mirrors, stack, transport
+from diachrom.core.film import cell_light, cell_mirrors, cell_stacks, stack, transport
 from diachrom.core.film.bleed import bled
+from diachrom.core.film.cell_light import Glowing, Lying, Shining
+from diachrom.core.film.cell_stacks import Cells, MixTables
 from diachrom.core.film.fast import Singles
 from diachrom.core.film.grounds import GROUNDS, Ground
 from diachrom.core.film.layer import Coat
-from diachrom.core.film.mosaic import Cells, MixTables
-from diachrom.core.film.mosaic_light import Glowing, Lying, Shining
 from diachrom.core.film.paint import Mix
 from diachrom.core.film.streams import STREAMS, streams
 from diachrom.core.light.bands import Bools, Floats
@@ -70,21 +70,21 @@ class Step:
 class Kept:
     """What was solved and reckoned before, for the next look; what was asked for longest ago goes first."""
 
-    tables: OrderedDict[bytes, tuple[MixTables, mosaic_mirrors.MirrorTables]] = field(default_factory=OrderedDict)
+    tables: OrderedDict[bytes, tuple[MixTables, cell_mirrors.MirrorTables]] = field(default_factory=OrderedDict)
     steps: OrderedDict[bytes, Step] = field(default_factory=OrderedDict)
     films: OrderedDict[object, Floats] = field(default_factory=OrderedDict)
     lock: Lock = field(default_factory=Lock)
     nbytes: int = 0  # of the steps
     reckoned: int = 0  # layers laid anew, in all
 
-    def tabled(self, mix: Mix, most_um: float, digest: bytes) -> tuple[MixTables, mosaic_mirrors.MirrorTables]:
+    def tabled(self, mix: Mix, most_um: float, digest: bytes) -> tuple[MixTables, cell_mirrors.MirrorTables]:
         # Thickest films by powers of two, so that a little more of a paint is the same table.
         most = min(THICKEST_UM, 16.0 * 2.0 ** np.ceil(np.log2(max(most_um, 1.0) / 16.0)))
         key = digest + np.float64(most).tobytes()
         with self.lock:
             found = self.tables.get(key)
         if found is None:
-            found = mosaic.tables(mix, most), mosaic_mirrors.mirror_tables(mix, most)
+            found = cell_stacks.tables(mix, most), cell_mirrors.mirror_tables(mix, most)
         with self.lock:
             self.tables[key] = found
             self.tables.move_to_end(key)
@@ -129,7 +129,7 @@ class _Ready:
     painted: Painted
     film_um: Floats  # (cell,)
     whole: MixTables
-    mirrors: mosaic_mirrors.MirrorTables
+    mirrors: cell_mirrors.MirrorTables
     bled: tuple[MixTables, Floats] | None  # what a dye below has made of it, and how much of that each cell has (cell,)
 
 
@@ -178,7 +178,7 @@ def _stacks(
     painted: Sequence[Painted], films_um: list[Floats], grounds: list[Ground], ground_at: Cells, kept: Kept
 ) -> _Whole:
     ready = _ready(painted, films_um, kept)
-    rows = [mosaic.ground_rows(ground) for ground in grounds]
+    rows = [cell_stacks.ground_rows(ground) for ground in grounds]
     key = blake2b(ground_at.tobytes() + repr([ground.key for ground in grounds]).encode(), digest_size=16).digest()
     glossy = np.array([ground.glossy for ground in grounds])[ground_at]
     flaked = np.zeros(len(ground_at), dtype=bool)
@@ -200,7 +200,7 @@ def _stacks(
         directed[step.mirroring] = step.directed
     below = whole, directed
     factors = _seen(ready, (below[0], below[1]), grounds, ground_at, flaked)
-    dyes, powders = mosaic_light.shining(lying, below[0], light("D65").power)
+    dyes, powders = cell_light.shining(lying, below[0], light("D65").power)
     return _Whole(factors, dyes, powders)
 
 
@@ -249,14 +249,14 @@ def _rising(
 def _laid(one: _Ready, whole: Singles, directed: Singles, mirroring: Bools) -> Step:
     """What all, and what light that met no particle, becomes with one layer more."""
     cells = np.flatnonzero(one.film_um > 0)
-    laid = mosaic.lay(one.whole.whole, one.film_um, whole, cells)
+    laid = cell_stacks.lay(one.whole.whole, one.film_um, whole, cells)
     if one.bled is not None:
         tables, load = one.bled
-        dyed = mosaic.lay(tables.whole, one.film_um, whole, cells)
+        dyed = cell_stacks.lay(tables.whole, one.film_um, whole, cells)
         laid += load[cells].astype(np.float32)[:, None, None] * (dyed - laid)
     mirrored = np.flatnonzero((one.film_um > 0) & mirroring)
     flakes = one.painted.mix is not None and one.painted.mix.flakes
-    lay = mosaic.lay if flakes else mosaic.dim
+    lay = cell_stacks.lay if flakes else cell_stacks.dim
     return Step(cells, laid, mirrored, lay(one.whole.directed, one.film_um, directed, mirrored))
 
 
@@ -265,7 +265,7 @@ def _seen(
 ) -> Singles:
     """(angle, band, cell) radiance factors, the surface's own sheen left out."""
     whole, directed = below
-    diffuse = mosaic.seen_straight(whole)
+    diffuse = cell_stacks.seen_straight(whole)
     factors = np.repeat(diffuse[None], len(ANGLES), axis=0)
     films = [(one.mirrors, one.film_um.astype(np.float32)) for one in ready]
     for which, ground in enumerate(grounds):
@@ -273,8 +273,8 @@ def _seen(
         if not len(cells):
             continue
         own = [(table, film_um[cells]) for table, film_um in films]
-        mirrors = mosaic_mirrors.seen(own, ground if ground.glossy else GROUNDS["black"], ANGLES, len(cells))
-        straight = mosaic.seen_straight(directed[cells]) / np.float32(
+        mirrors = cell_mirrors.seen(own, ground if ground.glossy else GROUNDS["black"], ANGLES, len(cells))
+        straight = cell_stacks.seen_straight(directed[cells]) / np.float32(
             transport.entering(STREAMS) * streams(STREAMS).q[-1]
         )
         slanted = straight * mirrors.slanted_to_straight

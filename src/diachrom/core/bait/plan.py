@@ -4,11 +4,11 @@ from collections.abc import Callable
 from dataclasses import dataclass, replace
 
 from diachrom.core.bait import blank as blanks
-from diachrom.core.bait import through as ways
+from diachrom.core.bait import masks as ways
 from diachrom.core.bait.blank import Blank
+from diachrom.core.bait.masks import FREE, Mask
 from diachrom.core.bait.regions import REGIONS, Box
 from diachrom.core.bait.shapes import Landmarks
-from diachrom.core.bait.through import FREE, Through
 from diachrom.core.mix.draft import LONGEST_NAME, LONGEST_NOTE, checked_text
 from diachrom.core.mix.layers import MOST_COATS, THICKEST_COAT_UM
 from diachrom.errors import InvalidInput, NotFound
@@ -123,7 +123,7 @@ class Layer:
     soft_mm: float | None = None  # None: as soft as the distance makes it
     sides: str = "both"
     mirrored: bool = True
-    through: Through = FREE
+    mask: Mask = FREE
     sealed: bool = False
     on: bool = True
     # How it is sprayed, and what is waited before it.
@@ -138,7 +138,7 @@ class Layer:
         """Of its edges: a free edge is as wide as a fifth of the distance."""
         if self.soft_mm is not None:
             return self.soft_mm
-        return 0.0 if self.through.kind == "tape" else 0.2 * self.distance_mm
+        return 0.0 if self.mask.kind == "tape" else 0.2 * self.distance_mm
 
     def edges(self, landmarks: Landmarks) -> Box:
         found = self.box or REGIONS[self.region].box(landmarks)
@@ -148,9 +148,9 @@ class Layer:
         """Its edges and its mask so many times as large; film and distance are the hand's, and stay."""
         if by == 1:
             return self
-        hard = self.soft_mm is None and self.through.kind == "tape"
+        hard = self.soft_mm is None and self.mask.kind == "tape"
         soft_mm = None if hard else min(self.softness_mm * by, MOST_SOFT_MM)
-        return replace(self, soft_mm=soft_mm, through=self.through.scaled(by))
+        return replace(self, soft_mm=soft_mm, mask=self.mask.scaled(by))
 
 
 @dataclass(frozen=True)
@@ -268,5 +268,5 @@ def checked_layer(layer: Layer) -> Layer:
     if layer.box is not None and not layer.box.within():
         raise InvalidInput("The edges of a region must lie on the bait, and in their order.", field="box")
     checked_text("name", layer.name, LONGEST_NAME)
-    ways.checked(layer.through)
+    ways.checked(layer.mask)
     return layer

@@ -12,9 +12,9 @@ from diachrom.core.bait.picture import ANGLES, Picture
 from diachrom.core.bait.shapes import Shape
 from diachrom.core.bait.surface import Surface
 from diachrom.core.bait.view import GRAIN
+from diachrom.core.film.cell_light import Glowing, Shining
+from diachrom.core.film.cell_stacks import SOME_BANDS, seen_weights
 from diachrom.core.film.fast import Singles
-from diachrom.core.film.mosaic import SOME_BANDS, seen_weights
-from diachrom.core.film.mosaic_light import Glowing, Shining
 from diachrom.core.light.bands import Floats
 from diachrom.core.light.lights import Light, light
 from diachrom.core.light.screen import SRGB, WHITE

@@ -8,7 +8,7 @@ import numpy as np
 from diachrom.core.bait.picture import ANGLES, Picture
 from diachrom.core.bait.shapes import Shape
 from diachrom.core.bait.surface import Surface
-from diachrom.core.film.mosaic import Cells
+from diachrom.core.film.cell_stacks import Cells
 from diachrom.core.light.bands import Bools, Floats
 from diachrom.core.light.screen import encode
 

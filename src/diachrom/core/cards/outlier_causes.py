@@ -5,7 +5,7 @@ from dataclasses import dataclass, replace
 
 import numpy as np
 
-from diachrom.core.cards.test_cards import PER_PAINT, ParameterIndex, Predictor, TestCard
+from diachrom.core.cards.spray_out_cards import PER_PAINT, ParameterIndex, Predictor, TestCard
 from diachrom.core.film.paint import Paint
 from diachrom.core.light.bands import Floats
 from diachrom.core.light.difference import mean_delta_e

@@ -5,7 +5,7 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from diachrom.core.cards.test_cards import PER_PAINT, ParameterIndex, Predictor, TestCard
+from diachrom.core.cards.spray_out_cards import PER_PAINT, ParameterIndex, Predictor, TestCard
 from diachrom.core.film.paint import Paint
 from diachrom.core.light import words
 from diachrom.core.light.bands import Floats
@@ -37,14 +37,14 @@ class Cause:
 
 
 @dataclass(frozen=True, eq=False)
-class Beside:
+class Comparison:
     patches: Sequence[PatchBeside]
     delta_e: float  # the mean over the patches
     causes: Sequence[Cause]  # what explains most first; those that explain little are left out
     film: float  # how many times as thick as it was meant, by the film alone
 
 
-def beside(card: TestCard, paints: Sequence[Paint]) -> Beside:
+def beside(card: TestCard, paints: Sequence[Paint]) -> Comparison:
     """A card with at least one patch, beside what its paints' profiles predict."""
     places = ParameterIndex(len(paints), 1 + max((part.bottle for part in card.parts), default=0), 1)
     times, tilts = np.log(np.geomspace(THINNEST, THICKEST, TRIED)), np.linspace(-MOST_TILT, MOST_TILT, TRIED)
@@ -70,7 +70,7 @@ def beside(card: TestCard, paints: Sequence[Paint]) -> Beside:
         for one, two, step, around in zip(predicted, measured, far, spread, strict=True)
     ]
     explaining = sorted((one for one in causes if one.explains >= EXPLAINS), key=lambda cause: -cause.explains)
-    return Beside(patches, whole, explaining, next(one.value for one in causes if one.key == "film"))
+    return Comparison(patches, whole, explaining, next(one.value for one in causes if one.key == "film"))
 
 
 @dataclass(frozen=True, eq=False)

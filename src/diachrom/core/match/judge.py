@@ -9,8 +9,8 @@ from diachrom.core.film.paint import Paint
 from diachrom.core.film.streams import STREAMS
 from diachrom.core.light.bands import Floats
 from diachrom.core.light.difference import mean_delta_e
+from diachrom.core.mix.fast_predictor import FastPredictor
 from diachrom.core.mix.mixes import Indexes, Parts, exact_labs
-from diachrom.core.mix.quick import QuickLooks
 from diachrom.core.mix.where import Where, facing
 
 
@@ -51,7 +51,7 @@ class Judge:
         self.full = 1 - dilution  # share of paint in what is sprayed
         self.reluctance = np.zeros(len(paints)) if reluctance is None else np.asarray(reluctance, dtype=np.float64)
         self.evaluated = 0
-        self.looks = QuickLooks(where, paints)
+        self.looks = FastPredictor(where, paints)
         self._seen: dict[Parts, Match] = {}  # exactly, each once
 
     def shares(self, which: Indexes, counts: Indexes) -> Floats:

@@ -13,8 +13,8 @@ import numpy as np
 from diachrom.core.light.bands import Floats
 from diachrom.core.light.difference import mean_delta_e
 from diachrom.core.match.judge import Judge
+from diachrom.core.mix.fast_predictor import FastPredictor
 from diachrom.core.mix.mixes import Indexes
-from diachrom.core.mix.quick import QuickLooks
 from diachrom.core.mix.together import together
 from diachrom.core.mix.where import facing
 
@@ -34,7 +34,7 @@ def shortlist(judge: Judge, plain: Sequence[int], flaked: Sequence[int]) -> list
         listed = list(flaked)
     else:
         paints = np.array(flaked, dtype=np.intp)
-        looks = QuickLooks(judge.where, [judge.paints[at] for at in flaked], clouded=True)
+        looks = FastPredictor(judge.where, [judge.paints[at] for at in flaked], clouded=True)
         labs = looks.labs(judge.full * np.eye(len(flaked)))
         nearest = np.argsort(mean_delta_e(labs, judge.target) + judge.reluctance[paints])[: MOST_FLAKED // 2]
         far = _apart(labs[:, facing(judge.where.views)], judge.target.mean(axis=0), MOST_FLAKED)

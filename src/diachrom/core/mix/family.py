@@ -17,8 +17,8 @@ from diachrom.core.light import words
 from diachrom.core.light.bands import Floats
 from diachrom.core.light.difference import delta_e
 from diachrom.core.light.lab import hue_difference, lch
+from diachrom.core.mix.fast_predictor import FastPredictor
 from diachrom.core.mix.mixes import Parts, exact_labs, special, volumes_of
-from diachrom.core.mix.quick import QuickLooks
 from diachrom.core.mix.where import Where, facing
 from diachrom.errors import EmptyCup, InvalidInput
 
@@ -90,7 +90,7 @@ class _Way:
         return self.needs_ml[0] + left
 
 
-class Makers:
+class FamilyBuilder:
     """A shelf and a recipe to make a family from."""
 
     def __init__(
@@ -103,7 +103,7 @@ class Makers:
         self.base = np.zeros(len(paints))
         for at, drops in recipe:
             self.base[at] += drops * self.drop_ml[at]
-        self.looks = QuickLooks(where, paints)
+        self.looks = FastPredictor(where, paints)
         self.own = [at for at, drops in recipe if drops and not paints[at].thins]
         self.able = self._able()
         self.front = facing(where.views)

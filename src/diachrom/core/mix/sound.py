@@ -31,7 +31,7 @@ Given = TypeVar("Given")
 Otherwise = TypeVar("Otherwise")
 
 
-def told(read: Callable[[Given], T], given: Given, otherwise: Otherwise) -> T | Otherwise:
+def parse_or_default(read: Callable[[Given], T], given: Given, otherwise: Otherwise) -> T | Otherwise:
     """What was kept, as it is read; or something in its place when it cannot be."""
     try:
         return read(given)

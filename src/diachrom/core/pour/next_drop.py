@@ -14,8 +14,8 @@ from diachrom.core.light import words
 from diachrom.core.light.bands import Floats
 from diachrom.core.light.difference import mean_delta_e
 from diachrom.core.mix.cup import Cup
+from diachrom.core.mix.fast_predictor import FastPredictor
 from diachrom.core.mix.mixes import Parts, special, uncommon, volumes_of
-from diachrom.core.mix.quick import QuickLooks
 from diachrom.core.mix.where import Where, facing
 
 DROPS_TRIED = (1, 2, 3, 4, 6, 8)
@@ -104,7 +104,7 @@ class _AtCup:
         self.target, self.turned = target, where.turned
         self._names = {paint.name for paint in self.own}
         self._base = np.array([pour.volume_ml for pour in own] + [0.0] * len(candidates))
-        self._looks = QuickLooks(where, self.own + self.candidates)
+        self._looks = FastPredictor(where, self.own + self.candidates)
 
     def able(self) -> list[int]:
         """Primers, flakes and light of its own are no correction for a cup that has none of them, unless the target

@@ -8,7 +8,7 @@ import numpy as np
 from diachrom.core.light.bands import Floats
 from diachrom.core.light.difference import mean_delta_e
 from diachrom.core.mix.cup import Cup
-from diachrom.core.mix.quick import QuickLooks
+from diachrom.core.mix.fast_predictor import FastPredictor
 from diachrom.core.mix.where import Where
 from diachrom.errors import EmptyCup
 
@@ -33,7 +33,7 @@ def pouring_order(cup: Cup, where: Where) -> list[InOrder]:
     own = [at for at, pour in enumerate(pours) if pour.drops and not pour.paint.thins]
     if not own:
         raise EmptyCup("pouring it in order")
-    looks = QuickLooks(where, [pour.paint for pour in pours])
+    looks = FastPredictor(where, [pour.paint for pour in pours])
     volumes = np.array([pour.volume_ml for pour in pours])
     drops = np.array([pour.drop_ml for pour in pours])
     less = np.array([volumes] + [volumes - drops * (np.arange(len(pours)) == at) for at in own])
@@ -48,7 +48,7 @@ def pouring_order(cup: Cup, where: Where) -> list[InOrder]:
     return [*found, *(InOrder(at, pours[at].drops, 0.0, None) for at in thin)]
 
 
-def _first_shares(looks: QuickLooks, order: Sequence[int], volumes: Floats, drops: Floats) -> list[float | None]:
+def _first_shares(looks: FastPredictor, order: Sequence[int], volumes: Floats, drops: Floats) -> list[float | None]:
     if len(order) < 2:
         return [None]
     rows, sofar = [], np.zeros_like(volumes)

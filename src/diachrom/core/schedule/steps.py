@@ -154,7 +154,7 @@ def _sprayed(one: Laid, following: Laid | None, ways: Ways, air: tuple[float, fl
             kind,
             minutes,
             mix=one.mix,
-            by_hand=layer.through.kind in BY_HAND,
+            by_hand=layer.mask.kind in BY_HAND,
             dries=wait,
             holds=RACK,
             held=min(wait, dries.touch),
@@ -162,11 +162,11 @@ def _sprayed(one: Laid, following: Laid | None, ways: Ways, air: tuple[float, fl
             paint=one.kind,
         )
 
-    if layer.through.kind in BY_HAND:
+    if layer.mask.kind in BY_HAND:
         return [step(key, one.words, pace.by_hand + layer.coats * warm, after, "by hand")]
-    if layer.through.kind not in ("free", "wash"):
+    if layer.mask.kind not in ("free", "wash"):
         between = (layer.coats - 1) * round(left * dries.flash)
-        kind = "mask" if layer.through.kind in PRESSED else "pattern"
+        kind = "mask" if layer.mask.kind in PRESSED else "pattern"
         minutes = (pace.mask if kind == "mask" else pace.by_hand) + layer.coats * (pace.coat + warm) + between
         return [step(key, one.words, minutes, after, kind)]
     found = []

@@ -7,8 +7,8 @@ goes on whatever is switched off meanwhile. Where a clock is set back the sessio
 from collections.abc import Iterable, Mapping, Sequence
 from dataclasses import dataclass, field, replace
 
-from diachrom.core.session.again import MOST_AGAIN, Again, needed, run_of
 from diachrom.core.session.events import COLOURS, DIFFERENT, FACTS, LEFTOVERS, LONGEST_NOTE, SLIPS, Event
+from diachrom.core.session.repeated_step import MOST_AGAIN, RepeatedStep, needed, run_of
 from diachrom.core.session.script import DRIES, LEFT, RIGHT, BenchStep, Script
 from diachrom.errors import InvalidInput
 
@@ -49,7 +49,7 @@ class State:
     photos: tuple[Event, ...] = ()  # its value is the photo's number, its `what` the side
     facts: Mapping[str, Mapping[str, float]] = field(default_factory=dict)  # measured at a step
     moments: Mapping[str, float] = field(default_factory=dict)  # when a step was done
-    again: tuple[Again, ...] = ()
+    again: tuple[RepeatedStep, ...] = ()
     agreed: tuple[str, ...] = ()  # cautions
     paused: bool = False
     began: float | None = None
@@ -214,10 +214,10 @@ def _mend(script: Script, state: State, event: Event) -> State:
     mends = _told(script, state, event, state.mends)
     place = len(mends)
     # What is done before anything is laid again: the beginning of the way that was chosen.
-    repeated = [Again(0, one.key, f"{one.key}+{place}", event.bait) for one in again]
+    repeated = [RepeatedStep(0, one.key, f"{one.key}+{place}", event.bait) for one in again]
     if numbers:
         first = event.note.partition(", then ")[0].removesuffix(".") or "Take it off"
-        repeated.insert(0, Again(0, here.key, f"{here.key}+{place}:by-hand", event.bait, first))
+        repeated.insert(0, RepeatedStep(0, here.key, f"{here.key}+{place}:by-hand", event.bait, first))
     placed = (replace(one, at=state.position + at) for at, one in enumerate(repeated))
     return replace(state, mends=mends, again=(*state.again, *placed))
 

@@ -9,13 +9,13 @@ from diachrom.errors import InvalidInput
 from diachrom.web.kit.guard import DEVICE_COOKIE
 from diachrom.web.kit.names import in_at_loopback
 from diachrom.web.kit.pages import render
-from diachrom.work.access.door import Door
+from diachrom.work.access.auth import Auth
 
 YEAR_S = 31_536_000
 
 
-def door_of(request: Request) -> Door:
-    door: Door = request.app.state.door
+def door_of(request: Request) -> Auth:
+    door: Auth = request.app.state.door
     return door
 
 

@@ -16,7 +16,7 @@ from diachrom.web.kit.answers import go
 from diachrom.web.kit.dependencies import AtBench, GivenForm, OpenStore, RowId
 from diachrom.web.kit.frame import frame
 from diachrom.web.kit.pages import render
-from diachrom.work.bench import as_done, sessions, sides
+from diachrom.work.bench import as_painted, sessions, sides
 
 router = APIRouter(include_in_schema=False)
 WIDTH = 700
@@ -27,14 +27,14 @@ KEPT = {"Cache-Control": "no-cache"}
 def picture(store: OpenStore, number: RowId, step: str = "", finished: bool = False, done: bool = True) -> Response:
     """The bait at a step with what it meets lit up; or finished, as it is done or as it was planned."""
     session = sessions.session(store, number)
-    made = as_done.picture(store, session, step=step[:120], finished=finished, done=done, width=WIDTH)
+    made = as_painted.picture(store, session, step=step[:120], finished=finished, done=done, width=WIDTH)
     return Response(made, media_type="image/png", headers=KEPT)
 
 
 @router.get("/bench/{number}/effect")
 def effect(store: OpenStore, number: RowId) -> Response:
     session = sessions.session(store, number)
-    return render("bench/effect.html", effect=as_done.effect(store, session), number=number, seq=session.seq)
+    return render("bench/effect.html", effect=as_painted.effect(store, session), number=number, seq=session.seq)
 
 
 @router.post("/bench/{number}/air")
@@ -45,8 +45,8 @@ def air(request: Request, store: OpenStore, devices: AtBench, number: RowId) -> 
     at = clock.now()
     session = sessions.session(store, number)
     for what, value in (("temperature_c", temperature), ("humidity_percent", humidity)):
-        event = Event("fact", clock.steady(), what=what, value=f"{value:g}", note="by the thermo-hygrometer")
-        session = sessions.happen(store, number, event, at=at)
+        event = Event("fact", clock.monotonic_epoch(), what=what, value=f"{value:g}", note="by the thermo-hygrometer")
+        session = sessions.record_event(store, number, event, at=at)
     return answer(request, store, session)
 
 

@@ -84,7 +84,7 @@ def show(request: Request, store: OpenStore, number: RowId, seen: int | None = N
     """The session as it stands; nothing where it stands as it was `seen`, so that two at it see the same."""
     session = sessions.session(store, number)
     if seen == session.seq:
-        return Response(status_code=204, headers={"X-Bench-Now": f"{session.state.now(clock.steady()):.3f}"})
+        return Response(status_code=204, headers={"X-Bench-Now": f"{session.state.now(clock.monotonic_epoch()):.3f}"})
     if is_fragment_wanted(request):
         return fragment(store, session)
     page = bench_page(store, session)
@@ -109,7 +109,7 @@ def happen(
     at = clock.now()
     event = Event(
         kind=kind[:20],
-        at=clock.steady(),
+        at=clock.monotonic_epoch(),
         step=step[:80],
         bottle=bottle,
         what=what[:80],
@@ -117,7 +117,7 @@ def happen(
         note=note[: LONGEST_NOTE + 1],
         bait=bait,
     )
-    return answer(request, store, sessions.happen(store, number, event, at=at))
+    return answer(request, store, sessions.record_event(store, number, event, at=at))
 
 
 @router.post("/bench/{number}/end")

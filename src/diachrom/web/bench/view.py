@@ -148,7 +148,7 @@ def bench_page(store: Store, session: Session) -> BenchPage:
         facts=[] if here is None else _facts(session, here),
         cautions=[] if here is None else _cautions(session, here),
         first_go=FIRST_GO,
-        now=state.now(clock.steady()),
+        now=state.now(clock.monotonic_epoch()),
         coming=[one.words for one in run[state.position + 1 :][:COMING]],
         timers=state.timers,
         pot=POT,

@@ -4,13 +4,13 @@ from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 
 from diachrom.core.cards.by_eye import DEGREES, DIRECTIONS
-from diachrom.core.cards.residual_causes import Beside, Cause
+from diachrom.core.cards.residual_causes import Cause, Comparison
 from diachrom.core.film.surface import SURFACES
 from diachrom.core.light import words
 from diachrom.core.mix import prediction
 from diachrom.core.mix.advice import NOZZLES_MM
 from diachrom.core.mix.layers import COATS_UM
-from diachrom.store.test_cards import KeptCard
+from diachrom.store.spray_out_cards import KeptCard
 from diachrom.web.kit.choices import Choice, Group
 from diachrom.web.kit.devices import DevicePanel
 from diachrom.web.kit.formatting import coats_words, count, day
@@ -190,7 +190,7 @@ def _figures(lab: tuple[float, float, float] | None) -> str:
     return "" if lab is None else f"L {lab[0]:.0f}, a {lab[1]:.0f}, b {lab[2]:.0f}"
 
 
-def _cause(one: Cause, whole: Beside, coats: int) -> str:
+def _cause(one: Cause, whole: Comparison, coats: int) -> str:
     share = f"{100 * one.explains:.0f} % of it"
     match one.key:
         case "film":

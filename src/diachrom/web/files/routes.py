@@ -21,7 +21,7 @@ from diachrom.web.kit.pages import render
 from diachrom.work.files import exporting, import_task, importing, whole
 from diachrom.work.files.headings import CHOICES, LOOKED_AT, MOST_COLUMNS
 from diachrom.work.files.importing import Read
-from diachrom.work.files.inventory_preview import RowFate
+from diachrom.work.files.inventory_preview import RowOutcome
 from diachrom.work.kit.tasks import Tasks
 from diachrom.work.orders import calendars
 
@@ -67,7 +67,7 @@ class PreviewPage:
     notes: Sequence[str]
     many_wrong: int  # cells
     errors: Sequence[WrongView]
-    rows: Sequence[RowFate]
+    rows: Sequence[RowOutcome]
     left_out: int
     can_write: bool
     values: str  # what the values of spectra were said to be

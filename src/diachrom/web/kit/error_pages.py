@@ -9,7 +9,7 @@ from fastapi.responses import JSONResponse, Response
 from starlette.exceptions import HTTPException
 from starlette.routing import Match
 
-from diachrom.errors import Busy, Crowded, Damaged, DiachromError, NotADatabase, NotFound, Repeated, StoreError
+from diachrom.errors import Busy, Damaged, DiachromError, NotADatabase, NotFound, ReadersBusy, Repeated, StoreError
 from diachrom.web.kit.answers import counted_already
 from diachrom.web.kit.guard import TooLarge
 from diachrom.web.kit.pages import is_fragment_wanted, render
@@ -19,7 +19,7 @@ from diachrom.work.kit.documents import Refusal, first_problem
 STATUS: tuple[tuple[type[DiachromError], int, str], ...] = (
     (NotFound, 404, "Not found"),
     (Busy, 503, "Busy"),
-    (Crowded, 503, "Busy"),
+    (ReadersBusy, 503, "Busy"),
     (Damaged, 503, "The data are damaged"),
     (NotADatabase, 503, "The data are damaged"),
     (StoreError, 507, "The data folder"),

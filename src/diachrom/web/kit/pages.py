@@ -16,7 +16,7 @@ from jinja2.bccache import Bucket
 from starlette.types import Receive, Scope, Send
 
 from diachrom.errors import DiachromError
-from diachrom.web.kit.written import written
+from diachrom.web.kit.localize import localize
 from diachrom.work.kit import bench_settings
 from diachrom.work.kit.bench_settings import BenchSettings
 from diachrom.work.kit.opened import opened
@@ -95,7 +95,7 @@ def _as_read(body: bytes, how: BenchSettings, folder: Path) -> bytes:
     own: list[str] = []
     with suppress(DiachromError), opened(folder) as store:
         own = bench_settings.own_words(store)
-    return written(body.decode(), how, own).encode()
+    return localize(body.decode(), how, own).encode()
 
 
 def render(template: str, *, status: int = 200, **context: Any) -> HTMLResponse:

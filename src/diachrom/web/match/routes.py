@@ -71,7 +71,7 @@ def _found(store: Store, tasks: Tasks) -> FoundPage:
 
 @router.get("/match")
 def show(request: Request, store: OpenStore, tasks: Background, devices: AtBench) -> Response:
-    target, settings = targets.aim(store)
+    target, settings = targets.active_target(store)
     recipes = offered(store)
     # Those with a colour that stand on the shelf, by name.
     rows = shelf_index.index(store).rows

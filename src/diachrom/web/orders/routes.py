@@ -18,7 +18,7 @@ from diachrom.work.kit import schedules
 from diachrom.work.kit.fields import ML, number_field
 from diachrom.work.kit.opened import Store
 from diachrom.work.kit.tasks import Tasks
-from diachrom.work.orders import dragging, orders, paint, scheduling, sessions, stand_ins, waiting
+from diachrom.work.orders import dragging, orders, paint, scheduling, stand_ins, waiting, work_evenings
 from diachrom.work.plan import bringing
 
 router = APIRouter(include_in_schema=False)
@@ -195,7 +195,7 @@ def calendar(store: OpenStore, number: RowId) -> Response:
     if found is None:
         raise InvalidInput("Plan its time first: there is nothing to put into a calendar yet.", field="schedule")
     made = clock.moment(clock.now()) or found.start
-    return file(sessions.as_ics(order, found, made=made), f"order-{number}.ics", "text/calendar; charset=utf-8")
+    return file(work_evenings.as_ics(order, found, made=made), f"order-{number}.ics", "text/calendar; charset=utf-8")
 
 
 @router.get("/orders/{number}/print")

@@ -4,8 +4,8 @@ from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 from datetime import datetime, timedelta
 
-from diachrom.work.kit.schedules import Schedule, Visit
-from diachrom.work.orders.sessions import Session, sessions, words_of
+from diachrom.work.kit.schedules import Schedule, ScheduledBlock
+from diachrom.work.orders.work_evenings import Session, sessions, words_of
 
 WIDE, LEFT, TOP, BLOCK, DRYING = 1000.0, 4.0, 18.0, 40.0, 7.0
 LEAST_HOURS = 1
@@ -122,7 +122,7 @@ def _lane(schedule: Schedule, session: Session, start: datetime, minutes: float,
     )
 
 
-def _clock(schedule: Schedule, visit: Visit, after: int) -> str:
+def _clock(schedule: Schedule, visit: ScheduledBlock, after: int) -> str:
     return f"{schedule.at(visit.end + after).astimezone():%H:%M}"
 
 
@@ -131,7 +131,7 @@ def _as_far_as_it_fits(words: str, room: int) -> str:
     return words if len(words) <= room else words[: max(room + 1, 0)].rpartition(" ")[0].rstrip(",:")
 
 
-def _block(schedule: Schedule, visit: Visit, edges: tuple[float, float], marks: _Marks) -> BlockView:
+def _block(schedule: Schedule, visit: ScheduledBlock, edges: tuple[float, float], marks: _Marks) -> BlockView:
     width = max(edges[1] - edges[0] - 0.8, 1.2)
     words = words_of(schedule, visit)
     label = _as_far_as_it_fits(visit.words.split(", coat ")[0], int((width - 8) / LETTER))

@@ -17,7 +17,7 @@ from diachrom.work.orders import orders, scheduling
 from diachrom.work.orders.dragging import span
 from diachrom.work.orders.orders import LineNow
 from diachrom.work.orders.paint import Paint
-from diachrom.work.orders.sessions import sessions
+from diachrom.work.orders.work_evenings import sessions
 from diachrom.work.plan.job import Poured
 
 TOUCHES = ("spray", "mask", "pattern", "by hand", "wash", "wipe", "rub", "clear")  # what tells whether a coat is dry

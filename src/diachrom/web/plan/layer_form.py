@@ -4,8 +4,8 @@ from collections.abc import Mapping
 from dataclasses import replace
 
 from diachrom.core.bait.blank import Blank
+from diachrom.core.bait.masks import MASKS, Mask
 from diachrom.core.bait.plan import CLEARS, Layer
-from diachrom.core.bait.through import WAYS, Through
 from diachrom.errors import InvalidInput
 from diachrom.work.kit.fields import BAR, MM, Field, number_field
 from diachrom.work.kit.opened import Store
@@ -69,16 +69,16 @@ def changes_of(store: Store, layer: Layer, form: Mapping[str, str], blank: Blank
             found = replace(found, **{key: round(value) if key == "coats" else value})  # type: ignore[arg-type]
     if "of_switches" in form:
         found = replace(found, sealed="sealed" in form, mirrored="mirrored" in form)
-    return replace(found, through=_through(found.through, form))
+    return replace(found, mask=_mask(found.mask, form))
 
 
-def _through(old: Through, form: Mapping[str, str]) -> Through:
+def _mask(old: Mask, form: Mapping[str, str]) -> Mask:
     found = old
     if form.get("kind") and form["kind"] != old.kind:
-        if form["kind"] not in WAYS:
+        if form["kind"] not in MASKS:
             raise InvalidInput(f"There is no way of masking called '{form['kind'][:30]}'.", field="kind")
-        found = replace(WAYS[form["kind"]].usual(), seed=old.seed)
-    for field in WAYS[found.kind].fields:
+        found = replace(MASKS[form["kind"]].usual(), seed=old.seed)
+    for field in MASKS[found.kind].fields:
         if field.key in form:
             known = number_field(field.key, field.words, least=-1e6, most=1e6)
             value = (replace(known, units=MM) if field.unit == "mm" else known).value(form[field.key].replace("%", ""))

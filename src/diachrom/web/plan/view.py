@@ -3,9 +3,9 @@
 from collections.abc import Sequence
 from dataclasses import dataclass
 
+from diachrom.core.bait.masks import MASKS, Field
 from diachrom.core.bait.plan import CLEARS, ORIGINS, SIDES, WHATS, Layer, Plan
 from diachrom.core.bait.regions import REGIONS
-from diachrom.core.bait.through import WAYS, Field
 from diachrom.core.film.grounds import GROUNDS
 from diachrom.store.plans import PlanNow
 from diachrom.web.kit.choices import Choice, Group
@@ -150,7 +150,7 @@ def plan_page(store: Store, now: PlanNow, *, chosen: int | None = None, said: st
             origins=choices(ORIGINS),
             regions=choices(REGIONS),
             sides=choices(SIDES),
-            ways=choices(WAYS),
+            ways=choices(MASKS),
             clears=choices(CLEARS),
             foils=[Choice(key, one.words) for key, one in GROUNDS.items() if one.mirror is not None and not one.wall],
             stencils=[
@@ -181,9 +181,9 @@ def _layer(one: LaidLayer, place: int) -> LayerView:
     if not WHATS[layer.what].takes and layer.what != "foil":
         origin = ORIGINS[layer.origin]
         parts.append(origin.words + (f", leaning {abs(layer.rake_deg):g}°" if layer.rake_deg else ""))
-    way = WAYS[layer.through.kind]
-    if layer.through.kind != "free":
-        lifted = f", lifted {layer.through.lift_mm:g} mm" if layer.through.lift_mm else ""
+    way = MASKS[layer.mask.kind]
+    if layer.mask.kind != "free":
+        lifted = f", lifted {layer.mask.lift_mm:g} mm" if layer.mask.lift_mm else ""
         parts.append(f"through {way.words}{lifted}" if layer.what != "wash" else way.words)
     if layer.sides != "both":
         parts.append(f"{SIDES[layer.sides]} alone")
@@ -205,8 +205,8 @@ def _layer(one: LaidLayer, place: int) -> LayerView:
 
 def _edited(one: LaidLayer, view: LayerView, plan: Plan, lands: str) -> EditedLayer:
     layer, blank = one.layer, plan.blank
-    way = WAYS[layer.through.kind]
-    fields = [_field(field, getattr(layer.through, field.key)) for field in way.fields]
+    way = MASKS[layer.mask.kind]
+    fields = [_field(field, getattr(layer.mask, field.key)) for field in way.fields]
     box = layer.edges(blank.form.landmarks)
     return EditedLayer(
         seen=view,

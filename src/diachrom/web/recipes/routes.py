@@ -22,7 +22,7 @@ from diachrom.web.kit.pages import is_fragment_wanted, render
 from diachrom.web.kit.story_view import StoryView, story_view
 from diachrom.web.kit.strip_view import ColumnView, columns
 from diachrom.web.kit.swatches import BeadString, bead_string
-from diachrom.work.cards import test_cards
+from diachrom.work.cards import spray_out_cards
 from diachrom.work.kit.fields import LEFT
 from diachrom.work.kit.opened import Store
 from diachrom.work.mix import charging, cup
@@ -124,7 +124,7 @@ def _version(store: Store, one: ListedRecipe, strip: Strip | None) -> VersionVie
         ground_words=", ".join(view.words.lower() for view in views),
         coats_words=f"1 to {len(views[0].patches)} coats" if views else "",
         story=story_view(store, *pouring.story_of(store, saved), None),
-        cards=test_cards.of_version(store, saved),
+        cards=spray_out_cards.of_version(store, saved),
         problem=saved.problem,
     )
 

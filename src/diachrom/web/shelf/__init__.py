@@ -7,6 +7,6 @@ PAGE = 48  # bottles
 RAIL_ENTRY = RailEntry(10, "shelf", "Shelf", "s")
 
 
-def look_ahead(store: Store) -> None:
+def prewarm(store: Store) -> None:
     """The looks on the first page."""
     on_shelf.page(store, WantedBottles(), most=PAGE)

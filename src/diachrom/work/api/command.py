@@ -7,7 +7,7 @@ from typing import TypeVar
 from pydantic import BaseModel, ValidationError
 
 from diachrom import clock
-from diachrom.errors import FileExists, InvalidInput, counted
+from diachrom.errors import FileExists, InvalidInput, pluralize
 from diachrom.store.connection import Connection, connected
 from diachrom.store.staged import write_beside
 from diachrom.work.api import guessing, matching, predicting, profiling
@@ -89,7 +89,9 @@ def import_from(file: str, content: bytes, folder: Path, *, kind: str, values: s
         for one in found.fates:
             yield f"row {one.row}, {one.name}: {one.fate}" + (f" ({one.warning})" if one.warning else "")
         if found.errors:
-            raise InvalidInput(f"{name} has {counted(len(found.errors), 'error')}; nothing was written.", field="FILE")
+            raise InvalidInput(
+                f"{name} has {pluralize(len(found.errors), 'error')}; nothing was written.", field="FILE"
+            )
         if found.question:
             if found.columns is not None:
                 raise InvalidInput(f"{found.question} Rename a heading, or bring it on the page 'Files'.", field="FILE")
@@ -97,7 +99,7 @@ def import_from(file: str, content: bytes, folder: Path, *, kind: str, values: s
         if write:
             Daily(folder).before_change()
             write_beside(folder, again)
-            yield f"{counted(len(found.fates), 'row')} written."
+            yield f"{pluralize(len(found.fates), 'row')} written."
 
 
 def _read(kind: type[Kind], content: bytes) -> Kind:

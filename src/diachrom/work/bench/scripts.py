@@ -10,10 +10,10 @@ from diachrom.core.schedule.steps import steps
 from diachrom.core.session.script import BenchStep, Pour, Script
 from diachrom.errors import InvalidInput
 from diachrom.store import orders
-from diachrom.work.bench.steps import CAUTIONS, Told, fills_of, made, worked
+from diachrom.work.bench.steps import CAUTIONS, StepContext, fills_of, made, worked
 from diachrom.work.kit import schedules
 from diachrom.work.kit.looks import look
-from diachrom.work.kit.schedules import Schedule, Visit
+from diachrom.work.kit.schedules import Schedule, ScheduledBlock
 from diachrom.work.mix import overspray_history
 from diachrom.work.mix.contents import contents, cup_of
 from diachrom.work.orders import paint
@@ -36,7 +36,7 @@ def of_order(connection: sqlite3.Connection, order: int) -> Script:
     own = paint.paint(connection, order)
     rows = {one.line.id: (one.line.plan, one.line.version, one.plan) for one in lines_now(connection, order)}
     poured = {one.key: one for one in own.job.poured}
-    told = Told(connection, found, rows, poured, fills_of(connection, own.job.poured))
+    told = StepContext(connection, found, rows, poured, fills_of(connection, own.job.poured))
     left = {id(one) for one in schedules.left(found, orders.done(connection, [order])[order])}
     if not left:
         raise InvalidInput("Every step of this order is done: finish the order on its page.", field="order")
@@ -65,12 +65,14 @@ def of_plan(connection: sqlite3.Connection, number: int, *, baits: int, one_by_o
         lines={0: (plan.name, baits)},
     )
     own = {one.key: one for one in poured}
-    told = Told(connection, schedule, {0: (number, version, plan)}, own, fills_of(connection, poured))
-    visits = list(_visits(connection, laid, baits, one_by_one=one_by_one))
+    told = StepContext(connection, schedule, {0: (number, version, plan)}, own, fills_of(connection, poured))
+    visits = list(_blocks(connection, laid, baits, one_by_one=one_by_one))
     return _script(visits, told, [False] * len(visits))
 
 
-def _visits(connection: sqlite3.Connection, laid: LaidPlan, baits: int, *, one_by_one: bool) -> Iterable[Visit]:
+def _blocks(
+    connection: sqlite3.Connection, laid: LaidPlan, baits: int, *, one_by_one: bool
+) -> Iterable[ScheduledBlock]:
     """Step by step over the baits; the airbrush is cleaned where the next colour does not bear the last."""
     own = bench_time(connection)
     every = mixes([laid], own.pace)
@@ -81,13 +83,15 @@ def _visits(connection: sqlite3.Connection, laid: LaidPlan, baits: int, *, one_b
     for first, last in groups:
         for step in steps(laid.plan, laid.laid, ways(connection)):
             if step.mix:  # all mixes are made once the blanks are ready
-                yield from (Visit("", "make", 0, 0, words=one.words, mix=one.key, dries=one.rests) for one in unmade)
+                yield from (
+                    ScheduledBlock("", "make", 0, 0, words=one.words, mix=one.key, dries=one.rests) for one in unmade
+                )
                 unmade = []
             if step.loads and loaded and step.loads != loaded and (minutes := table.get((loaded, step.loads), 4)):
                 kind = "rinse" if minutes <= own.pace.rinse else "clean"
-                yield Visit("", "clean", 0, 0, kind=kind, words=laid.cups[step.loads].words)
+                yield ScheduledBlock("", "clean", 0, 0, kind=kind, words=laid.cups[step.loads].words)
             loaded = step.loads or loaded
-            yield Visit(
+            yield ScheduledBlock(
                 "",
                 "work",
                 0,
@@ -105,7 +109,7 @@ def _visits(connection: sqlite3.Connection, laid: LaidPlan, baits: int, *, one_b
             )
 
 
-def _script(visits: Sequence[Visit], told: Told, done: Sequence[bool]) -> Script:
+def _script(visits: Sequence[ScheduledBlock], told: StepContext, done: Sequence[bool]) -> Script:
     """Each mix is made before it is first used, if nothing made it before."""
     found: tuple[list[BenchStep], list[BenchStep]] = ([], [])
     poured: set[str] = set()

@@ -14,7 +14,7 @@ from diachrom.store import bottles, cups, finish, orders, plans, recipes, sessio
 from diachrom.store.connection import writing
 from diachrom.store.orders import DoneStep
 from diachrom.store.sessions import Listed, Session
-from diachrom.work.bench import as_done, scripts
+from diachrom.work.bench import as_painted, scripts
 from diachrom.work.kit import schedules
 from diachrom.work.mix import charging
 from diachrom.work.plan.painting import recipe_numbers
@@ -72,7 +72,7 @@ def _begun(connection: sqlite3.Connection, name: str, script: Script, *, at: str
         return sessions.new(connection, order=None, name=name, script=script, at=at)
 
 
-def happen(connection: sqlite3.Connection, number: int, event: Event, *, at: str) -> Session:
+def record_event(connection: sqlite3.Connection, number: int, event: Event, *, at: str) -> Session:
     """Append what happened, whoever else is at the same session. A step that is done charges its bottles, and counts
     for the order. Raises InvalidInput, NotFound."""
     with writing(connection):
@@ -149,7 +149,7 @@ def poured(session: Session, step: BenchStep) -> dict[int, float]:
     """ml of each bottle that a step took; nothing before it is done."""
     if step.key not in session.state.done:
         return {}
-    stands, found = as_done.stood_in(session, step), dict[int, float]()
+    stands, found = as_painted.stood_in(session, step), dict[int, float]()
     for one in step.pours:
         bottle = stands.get(one.bottle, one.bottle)
         ml = session.state.fallen(step.key, one.bottle) * one.drop_ml

@@ -21,7 +21,7 @@ from diachrom.store.connection import writing
 from diachrom.store.session_photos import Marks, SidePhoto
 from diachrom.store.sessions import Session
 from diachrom.store.uploads import Photo
-from diachrom.work.bench.sessions import happen
+from diachrom.work.bench.sessions import record_event
 from diachrom.work.kit import photo_picks
 
 AROUND = 0.10  # lengths, above and below the blank's outline
@@ -47,8 +47,8 @@ def keep(
         sessions.session(connection, number)
         photo = photo_picks.put(connection, taken, at=at)
         session_photos.add(connection, photo=photo, session=number, side=side, bait=bait)
-        event = Event("photo", clock.steady(), what=side, value=str(photo), bait=bait)
-        return happen(connection, number, event, at=at)
+        event = Event("photo", clock.monotonic_epoch(), what=side, value=str(photo), bait=bait)
+        return record_event(connection, number, event, at=at)
 
 
 def mark(connection: sqlite3.Connection, number: int, photo: int, points: Sequence[tuple[float, float]]) -> None:

@@ -12,8 +12,8 @@ from diachrom.store import paints
 from diachrom.work.finish import air, stock
 from diachrom.work.finish.air import lasting
 from diachrom.work.kit.looks import look
-from diachrom.work.kit.schedules import Schedule, Visit
-from diachrom.work.orders.sessions import words_of
+from diachrom.work.kit.schedules import Schedule, ScheduledBlock
+from diachrom.work.orders.work_evenings import words_of
 from diachrom.work.plan import two_part
 from diachrom.work.plan.job import Poured
 
@@ -31,7 +31,7 @@ POWDERS = ("glow", "metallic", "pearl", "colour-shift")
 
 
 @dataclass(frozen=True)
-class Told:
+class StepContext:
     """What is known of the work."""
 
     connection: sqlite3.Connection
@@ -47,7 +47,7 @@ def fills_of(connection: sqlite3.Connection, poured: Sequence[Poured]) -> dict[s
     return {key: "" if one is None else one.shown.srgb for key, one in beads.items()}
 
 
-def made(visit: Visit, number: int, told: Told) -> BenchStep:
+def made(visit: ScheduledBlock, number: int, told: StepContext) -> BenchStep:
     """A mix, drop by drop; what is sprayed straight from a bottle is poured as well."""
     cup = told.poured[visit.mix]
     pours = tuple(
@@ -68,7 +68,7 @@ def made(visit: Visit, number: int, told: Told) -> BenchStep:
     )
 
 
-def worked(visit: Visit, number: int, told: Told) -> list[BenchStep]:
+def worked(visit: ScheduledBlock, number: int, told: StepContext) -> list[BenchStep]:
     """What is done of a visit: a side at a time where it is sprayed from either; a clear of two parts weighed first."""
     plan_number, version, plan = told.plans.get(visit.line, (0, 0, Plan()))
     layer = next((one for one in plan.layers if one.number == visit.layer), None)
@@ -126,7 +126,7 @@ def _side(step: BenchStep, side: str) -> BenchStep:
     return replace(step, side=side, words=f"{step.words}, {SIDES[side]}")
 
 
-def _weighed(clear: BenchStep, plan: Plan, told: Told) -> BenchStep:
+def _weighed(clear: BenchStep, plan: Plan, told: StepContext) -> BenchStep:
     """Both parts on the scale, and what the plan stirs in; its pot life counts from the moment they meet."""
     own = two_part.coat_for(told.connection, plan, baits=max(clear.last - clear.first, 1))
     made = own.batch
@@ -158,7 +158,7 @@ def _weighed(clear: BenchStep, plan: Plan, told: Told) -> BenchStep:
     )
 
 
-def _figures(layer: Layer, visit: Visit) -> tuple[tuple[str, str], ...]:
+def _figures(layer: Layer, visit: ScheduledBlock) -> tuple[tuple[str, str], ...]:
     """What to set at the airbrush, and where to hold it."""
     where = ("Where", REGIONS[layer.region].words)
     wait = (("Then wait", lasting(visit.dries)),) if visit.dries else ()

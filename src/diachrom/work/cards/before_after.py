@@ -8,7 +8,7 @@ from statistics import median
 from diachrom.core.film.paint import Paint
 from diachrom.core.light.difference import delta_e
 from diachrom.errors import DiachromError
-from diachrom.store import test_cards
+from diachrom.store import spray_out_cards
 from diachrom.work.cards import compare_prediction
 from diachrom.work.mix.contents import contents_of
 
@@ -28,7 +28,7 @@ class Achieved:
 def achieved(connection: sqlite3.Connection, changed: Changed) -> Achieved | None:
     """Of the cards that hold one of these paints. None where no such card was read."""
     befores, afters, cards = [], [], 0
-    every = [one for one in test_cards.latest(connection, LATEST) if one.counts] if changed else []
+    every = [one for one in spray_out_cards.latest(connection, LATEST) if one.counts] if changed else []
     contents_of(connection, [one.draft for one in every])  # read at once
     for card in every:
         try:

@@ -6,8 +6,8 @@ from dataclasses import dataclass, replace
 
 import numpy as np
 
-from diachrom.core.cards.residual_causes import Beside, beside
-from diachrom.core.cards.test_cards import CardPart, ReadPatch, TestCard
+from diachrom.core.cards.residual_causes import Comparison, beside
+from diachrom.core.cards.spray_out_cards import CardPart, ReadPatch, TestCard
 from diachrom.core.film.paint import Paint
 from diachrom.core.light.bands import Floats
 from diachrom.core.light.difference import delta_e
@@ -22,8 +22,8 @@ from diachrom.core.mix.spread import spread
 from diachrom.core.mix.strip import Over, strip
 from diachrom.core.profiles.card_fit import bare_to_internal
 from diachrom.errors import DiachromError
-from diachrom.store import hand_factor, test_cards
-from diachrom.store.test_cards import KeptCard, KeptPatch
+from diachrom.store import hand_factor, spray_out_cards
+from diachrom.store.spray_out_cards import KeptCard, KeptPatch
 from diachrom.work.mix.contents import Contents, contents, cup_of
 from diachrom.work.mix.sprayed_over import over as resolve
 
@@ -61,7 +61,7 @@ class TestCardSeen:
     card: KeptCard
     contents: Contents
     patches: Sequence[PatchSeen]
-    beside: Beside | None  # None before anything was read, or for a mix that the tables do not know
+    beside: Comparison | None  # None before anything was read, or for a mix that the tables do not know
 
 
 def called(card: KeptCard, held: Contents) -> str:
@@ -148,12 +148,12 @@ class NewReading:
 
 def keep(connection: sqlite3.Connection, number: int, readings: Sequence[NewReading], *, at: str) -> None:
     """Readings of a card's patches, each with what is predicted there now. Inside `writing`. Raises NotFound."""
-    card = test_cards.one(connection, number)
+    card = spray_out_cards.one(connection, number)
     looks = predicted(connection, card, [KeptPatch(one.ground, one.coats, ()) for one in readings])
     for one, (_, colour) in zip(readings, looks, strict=True):
-        patch = test_cards.patch_of(connection, number, one.ground, one.coats)
+        patch = spray_out_cards.patch_of(connection, number, one.ground, one.coats)
         lab, now = list(one.lab), colour.lab.tolist()
-        test_cards.read(connection, patch, source=one.source, lab=lab, predicted=now, counts=one.counts, at=at)
+        spray_out_cards.read(connection, patch, source=one.source, lab=lab, predicted=now, counts=one.counts, at=at)
 
 
 def see(connection: sqlite3.Connection, card: KeptCard) -> TestCardSeen:

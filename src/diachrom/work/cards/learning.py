@@ -9,7 +9,7 @@ import numpy as np
 
 from diachrom.core.cards.learning import Learned, Progress, corrected, learn
 from diachrom.core.cards.outlier_causes import Reason, reason
-from diachrom.core.cards.test_cards import TestCard, is_elsewhere, table_of
+from diachrom.core.cards.spray_out_cards import TestCard, is_elsewhere, table_of
 from diachrom.core.film.layer import Coat
 from diachrom.core.film.paint import Paint
 from diachrom.core.light.bands import Floats
@@ -19,11 +19,11 @@ from diachrom.core.light.words import difference
 from diachrom.core.mix.cup import LARGEST_DROP_ML, SMALLEST_DROP_ML, Cup, Pour
 from diachrom.core.mix.mixes import special
 from diachrom.core.mix.where import Where
-from diachrom.store import bottles, hand_factor, paints, recipes, revisions, test_cards
+from diachrom.store import bottles, hand_factor, paints, recipes, revisions, spray_out_cards
 from diachrom.store.bottles import Bottle
 from diachrom.store.paints import PaintRecord
 from diachrom.store.recipes import Version
-from diachrom.store.test_cards import KeptCard, KeptPatch
+from diachrom.store.spray_out_cards import KeptCard, KeptPatch
 from diachrom.work.cards.compare_prediction import CONTRADICTS, D65, called, core_card, mean_of
 from diachrom.work.mix.contents import Contents, contents, contents_of, cup_of
 from diachrom.work.mix.sprayed_over import over
@@ -123,7 +123,7 @@ def gather(connection: sqlite3.Connection, *, only: Collection[int] | None = Non
     found, core = [], []
     every = [
         card
-        for card in reversed(test_cards.latest(connection))
+        for card in reversed(spray_out_cards.latest(connection))
         if (only is None or card.id in only) and card.counts and any(_tells(one) for one in card.patches)
     ]
     for card, held in zip(every, contents_of(connection, [card.draft for card in every]), strict=True):
@@ -279,4 +279,4 @@ def _aside(connection: sqlite3.Connection, gathered: Gathered, found: Learned, a
 
 
 def cards_there(connection: sqlite3.Connection) -> int:
-    return test_cards.count(connection)
+    return spray_out_cards.count(connection)

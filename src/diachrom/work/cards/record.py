@@ -7,13 +7,13 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from diachrom.core.cards.test_cards import ParameterIndex, Predictor, thickness_of
+from diachrom.core.cards.spray_out_cards import ParameterIndex, Predictor, thickness_of
 from diachrom.core.shelf.dropper import DropVolume
-from diachrom.store import hand_factor, learnings, test_cards, weighings
+from diachrom.store import hand_factor, learnings, spray_out_cards, weighings
 from diachrom.store.bottles import Bottle
-from diachrom.store.test_cards import KeptCard
+from diachrom.store.spray_out_cards import KeptCard
 from diachrom.work.cards.learning import gather
-from diachrom.work.cards.test_cards import AsRead, as_read, missed_by
+from diachrom.work.cards.spray_out_cards import AsRead, as_read, missed_by
 from diachrom.work.mix.contents import contents_of
 from diachrom.work.mix.sprayed_over import over
 from diachrom.work.shelf import droppers
@@ -69,7 +69,7 @@ class Record:
 
 def record(connection: sqlite3.Connection) -> Record:
     """Of the cards that count and were read."""
-    every = [one for one in test_cards.latest(connection, LATEST) if one.counts]
+    every = [one for one in spray_out_cards.latest(connection, LATEST) if one.counts]
     read = {one.id: pairs for one in every if (pairs := as_read(one))}
     now, film = _today(connection, set(read))
     cards = [

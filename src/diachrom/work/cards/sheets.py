@@ -6,14 +6,14 @@ from diachrom.core.cards.sheet import MOST_GROUNDS, Sheet, sheet
 from diachrom.core.film.grounds import GROUNDS
 from diachrom.exchange import sheet_photos
 from diachrom.exchange.sheet_photos import FieldRead
-from diachrom.store import test_cards
+from diachrom.store import spray_out_cards
 from diachrom.store.connection import writing
-from diachrom.store.test_cards import KeptCard
+from diachrom.store.spray_out_cards import KeptCard
 from diachrom.work.cards import compare_prediction
 from diachrom.work.cards.compare_prediction import NewReading
 from diachrom.work.kit import photo_picks
 from diachrom.work.kit.devices import Devices
-from diachrom.work.kit.there import CardSheet
+from diachrom.work.kit.measurement_target import CardSheet
 from diachrom.work.mix.sprayed_over import over
 
 FOIL = "silver-foil"
@@ -44,7 +44,7 @@ def read_photo(
 
     A ground that was left bare is read too: the others lie on it. Raises NotFound, BadFile, BadPhoto, InvalidInput.
     """
-    card = test_cards.one(connection, number)
+    card = spray_out_cards.one(connection, number)
     taken = photo_picks.taken(name, content)
     found = sheet_photos.read(taken.png, sheet_of(card), card.id)
     sprayed = {one.ground for one in card.patches}
@@ -54,12 +54,12 @@ def read_photo(
         # The bare grounds first: what is predicted of the others lies on them.
         bare_first = sorted(read, key=lambda one: one.field.coats > 0)
         for one in bare_first:
-            test_cards.add_patch(connection, card.id, one.field.ground, one.field.coats)
+            spray_out_cards.add_patch(connection, card.id, one.field.ground, one.field.coats)
         for bare in (True, False):
             readings = [_reading(one, source) for one in read if (one.field.coats == 0) == bare]
             compare_prediction.keep(connection, card.id, readings, at=at)
         photo = photo_picks.put(connection, taken, at=at)
-        test_cards.show_photo(connection, card.id, photo)
+        spray_out_cards.show_photo(connection, card.id, photo)
     aside: dict[str, list[str]] = {}
     for one in read:
         if why := _why_aside(one):
@@ -84,10 +84,10 @@ def _mirrors(ground: str) -> bool:
 
 def take_photo(connection: sqlite3.Connection, devices: Devices, number: int, shot: str, base: str) -> bytes:
     """The bench's camera takes a photo of a card's sheet; `base` is this server's address. Raises NotFound."""
-    card = test_cards.one(connection, number)
+    card = spray_out_cards.one(connection, number)
     return devices.camera.photo(shot, CardSheet(card.id, contrast=False, address=base + address(card)))
 
 
 def card_of(connection: sqlite3.Connection, number: int) -> KeptCard:
     """Raises NotFound."""
-    return test_cards.one(connection, number)
+    return spray_out_cards.one(connection, number)

@@ -13,17 +13,17 @@ from typing import Any
 from pydantic import ValidationError
 
 from diachrom.errors import BadFile
-from diachrom.exchange.apart import apart
 from diachrom.exchange.json_bounds import check_json
+from diachrom.exchange.sandbox import run_sandboxed
 from diachrom.exchange.text import check_size
-from diachrom.store import bottles, paints, recipes, steps
+from diachrom.store import bottles, paints, recipes, shelf_history
 from diachrom.store.paints import PaintRecord
 from diachrom.work.files import bundle_beside, bundle_cards, bundle_out, bundle_photos
 from diachrom.work.files.bundle_checks import check_whole
 from diachrom.work.files.bundle_document import FORMAT, VERSION, Bundle, PaintDoc
 from diachrom.work.files.bundle_recipes import add_recipe
 from diachrom.work.files.inventory import Progress
-from diachrom.work.files.inventory_preview import RowFate
+from diachrom.work.files.inventory_preview import RowOutcome
 from diachrom.work.kit.document_values import paint_of
 from diachrom.work.kit.documents import first_problem
 from diachrom.work.kit.looks import look
@@ -37,7 +37,7 @@ def is_ours(content: bytes) -> bool:
 def read(name: str, content: bytes) -> Bundle:
     """Raises BadFile, naming the place, for what is no such document or a newer one."""
     check_size(name, len(content))
-    apart(name, check_json, content)
+    run_sandboxed(name, check_json, content)
     try:
         head = json.loads(content)
     except (ValueError, RecursionError) as error:
@@ -104,7 +104,7 @@ class BundlePlan:
     """What is new in a document; all else is there already."""
 
     new: Bundle
-    fates: Sequence[RowFate]  # in words, a thing a row
+    fates: Sequence[RowOutcome]  # in words, a thing a row
     hand: bool  # hand and drops were learned with these profiles, and come with them
 
 
@@ -112,7 +112,7 @@ def plan(connection: sqlite3.Connection, name: str, whole: Bundle) -> BundlePlan
     """Compare a document with the one that this bench would write. Raises BadFile where a number means something else
     here, InvalidInput where this bench cannot stand in a document."""
     here = bundle_out.document(connection)
-    fates: list[RowFate] = []
+    fates: list[RowOutcome] = []
     new: dict[str, list[Any]] = {}
     for fate, sort in SORTS.items():
         known = {sort.number(one): one for one in getattr(here, sort.field)}
@@ -131,11 +131,11 @@ def plan(connection: sqlite3.Connection, name: str, whole: Bundle) -> BundlePlan
                 told = "is there in an older state, which stays: only the whole bench's file brings the newer one"
             else:
                 told = "is there already"
-            fates.append(RowFate(place, sort.words(one), told))
+            fates.append(RowOutcome(place, sort.words(one), told))
     beside = bundle_beside.new_of(here.beside, whole.beside)
     if count := whole.beside.count():
         words = f"new beside the shelf: {beside.count()} of {count}" if beside.count() else "is there already"
-        fates.append(RowFate(1, "contrast cards, weighings, what is coming, targets, rounds", words))
+        fates.append(RowOutcome(1, "contrast cards, weighings, what is coming, targets, rounds", words))
     names = {(one.line.casefold(), one.name.casefold()): one for one in here.paints}
     for paint in new["paints"]:
         if (paint.line.casefold(), paint.name.casefold()) in names:
@@ -150,7 +150,7 @@ def apply(connection: sqlite3.Connection, found: BundlePlan, *, name: str, at: s
     new = found.new
     total = len(new.paints) + len(new.bottles) + len(new.recipes) + len(new.cards)
     done = 0
-    with steps.step(connection, f"importing {name}", at=at) as recorder:
+    with shelf_history.step(connection, f"importing {name}", at=at) as recorder:
         for recipe in new.recipes:
             recipes.new_recipe(connection, recipe.number)
         for paint in new.paints:
@@ -180,7 +180,7 @@ def apply(connection: sqlite3.Connection, found: BundlePlan, *, name: str, at: s
         progress(total, total)
 
 
-def _add_paint(connection: sqlite3.Connection, recorder: steps.Recorder, paint: PaintDoc) -> None:
+def _add_paint(connection: sqlite3.Connection, recorder: shelf_history.Recorder, paint: PaintDoc) -> None:
     own = paint.model_dump(exclude={"profiles", "merged_into"})
     paints.add(connection, PaintRecord(**own))
     for one in paint.profiles:

@@ -3,15 +3,15 @@
 import sqlite3
 
 from diachrom.core.mix.draft import Draft
-from diachrom.store import hand_factor, learnings, test_cards
+from diachrom.store import hand_factor, learnings, spray_out_cards
 from diachrom.store.learnings import NewDrop
-from diachrom.store.test_cards import How, KeptCard
+from diachrom.store.spray_out_cards import How, KeptCard
 from diachrom.work.files.bundle_document import Bundle, CardDoc, LearnedDropDoc, PartDoc, PatchDoc, ReadingDoc
 from diachrom.work.files.bundle_recipes import parts_of
 
 
 def every_card(connection: sqlite3.Connection) -> list[CardDoc]:
-    return [_card(one) for one in sorted(test_cards.latest(connection), key=lambda card: card.id)]
+    return [_card(one) for one in sorted(spray_out_cards.latest(connection), key=lambda card: card.id)]
 
 
 def learned_drops(connection: sqlite3.Connection) -> list[LearnedDropDoc]:
@@ -74,16 +74,16 @@ def add(connection: sqlite3.Connection, one: CardDoc) -> None:
         satin=one.satin,
     )
     patches = [(patch.ground, patch.coats) for patch in one.patches]
-    number = test_cards.add(
+    number = spray_out_cards.add(
         connection, draft, patches, recipe=one.recipe, version=one.version, at=one.at, number=one.number
     )
-    test_cards.describe(connection, number, draft, How(one.nozzle_mm, one.pressure_bar, one.reduction), one.note)
+    spray_out_cards.describe(connection, number, draft, How(one.nozzle_mm, one.pressure_bar, one.reduction), one.note)
     if not one.counts:
-        test_cards.turn_card(connection, number)
+        spray_out_cards.turn_card(connection, number)
     for patch in one.patches:
-        own = test_cards.patch_of(connection, number, patch.ground, patch.coats)
+        own = spray_out_cards.patch_of(connection, number, patch.ground, patch.coats)
         for reading in patch.readings:
-            test_cards.read(connection, own, **reading.model_dump())
+            spray_out_cards.read(connection, own, **reading.model_dump())
 
 
 def learn_again(connection: sqlite3.Connection, whole: Bundle, *, at: str) -> None:

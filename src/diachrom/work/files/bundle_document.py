@@ -9,7 +9,7 @@ from diachrom.core.mix.cup import LARGEST_DROP_ML, MOST_DROPS, SMALLEST_DROP_ML
 from diachrom.core.mix.layers import MOST_COATS
 from diachrom.store.bottles import HAPPENINGS, STATES
 from diachrom.store.hand_factor import HEAVIEST, THINNEST
-from diachrom.store.test_cards import MOST_NUMBER
+from diachrom.store.spray_out_cards import MOST_NUMBER
 from diachrom.work.files.beside_document import Beside
 from diachrom.work.files.bundle_types import (
     Day,

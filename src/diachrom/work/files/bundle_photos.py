@@ -6,9 +6,9 @@ from contextlib import suppress
 
 from diachrom.errors import BadFile, InvalidInput
 from diachrom.exchange import photos
-from diachrom.exchange.apart import apart
+from diachrom.exchange.sandbox import run_sandboxed
 from diachrom.exchange.text import LARGEST_FILE
-from diachrom.store import test_cards, uploads
+from diachrom.store import spray_out_cards, uploads
 from diachrom.work.files.bundle_document import Bundle, CardDoc, PhotoDoc
 
 AROUND = 600  # bytes of a photo's name and keys, at most
@@ -16,7 +16,7 @@ AROUND = 600  # bytes of a photo's name and keys, at most
 
 def add_photos(connection: sqlite3.Connection, whole: Bundle, size: int) -> None:
     """Add them to a document of so many bytes."""
-    shown = {one.id: one.photo for one in test_cards.latest(connection) if one.photo is not None}
+    shown = {one.id: one.photo for one in spray_out_cards.latest(connection) if one.photo is not None}
     for card in sorted(whole.cards, key=lambda one: one.at, reverse=True):
         if card.number in shown:
             with suppress(InvalidInput):  # one that cannot be read any more stays out
@@ -43,7 +43,7 @@ def check_photos(name: str, whole: Bundle) -> None:
             except ValueError:
                 raise BadFile(name, f"{words} is not written in base64.") from None
     if pictures:
-        apart(name, photos.check_kept, pictures)
+        run_sandboxed(name, photos.check_kept, pictures)
 
 
 def bring_photo(connection: sqlite3.Connection, card: CardDoc) -> None:
@@ -54,4 +54,4 @@ def bring_photo(connection: sqlite3.Connection, card: CardDoc) -> None:
         number = uploads.keep_photo(
             connection, name=card.photo.name, width=width, height=height, picture=picture, at=card.at
         )
-        test_cards.show_photo(connection, card.number, number)
+        spray_out_cards.show_photo(connection, card.number, number)

@@ -18,9 +18,9 @@ from diachrom.store import (
     paints,
     recipes,
     rounds,
+    spray_out_cards,
     stories,
     targets,
-    test_cards,
 )
 from diachrom.store.connection import connected, foreign_keys_later, writing
 from diachrom.store.integrity import Kept
@@ -117,7 +117,7 @@ def _ground(connection: sqlite3.Connection, place: str, key: str) -> Iterator[st
 
 
 def _cards(connection: sqlite3.Connection) -> Iterator[str]:
-    for one in test_cards.latest(connection):
+    for one in spray_out_cards.latest(connection):
         if one.problem:
             yield f"Test card {one.id}: {one.problem}"
         for ground in {patch.ground for patch in one.patches}:
@@ -136,7 +136,7 @@ def _documents(connection: sqlite3.Connection) -> Iterator[str]:
         yield f"Target {number} cannot be read."
     for number in learnings.unreadable(connection):
         yield f"What was learned as number {number} cannot be read as a whole."
-    for card, number in test_cards.unreadable(connection):
+    for card, number in spray_out_cards.unreadable(connection):
         yield f"Test card {card}: a colour of its reading {number} cannot be read."
     for number in rounds.unreadable(connection):
         yield f"Round {number} of the trainer cannot be read."

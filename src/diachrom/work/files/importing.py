@@ -5,14 +5,14 @@ from collections.abc import Sequence
 from dataclasses import dataclass, replace
 
 from diachrom.core.film.paint import KINDS
-from diachrom.errors import InvalidInput, counted
+from diachrom.errors import InvalidInput, pluralize
 from diachrom.exchange import palettes, sheets
 from diachrom.exchange.spectra import read_spectra, too_light_for_black
 from diachrom.store import uploads
 from diachrom.store.connection import writing
 from diachrom.work.files import bundle, headings, inventory, spectra_plan
 from diachrom.work.files.inventory import Progress
-from diachrom.work.files.inventory_preview import CellError, Preview, RowFate, Table, preview
+from diachrom.work.files.inventory_preview import CellError, Preview, RowOutcome, Table, preview
 
 
 @dataclass(frozen=True, eq=False)
@@ -21,7 +21,7 @@ class Read:
 
     name: str
     what: str  # in words
-    fates: Sequence[RowFate]
+    fates: Sequence[RowOutcome]
     errors: Sequence[CellError]
     notes: Sequence[str]
     _plan: "Preview | bundle.BundlePlan | spectra_plan.SpectraPlan"
@@ -33,7 +33,7 @@ class Read:
         """Inside `writing`. Raises InvalidInput when there are errors."""
         if self.errors:
             raise InvalidInput(
-                f"{self.name} has {counted(len(self.errors), 'error')}; nothing was written.", field="file"
+                f"{self.name} has {pluralize(len(self.errors), 'error')}; nothing was written.", field="file"
             )
         if self.question:
             raise InvalidInput(self.question, field="values" if self.columns is None else "columns")

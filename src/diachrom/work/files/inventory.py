@@ -8,9 +8,10 @@ from diachrom.core.light.bands import Floats
 from diachrom.core.light.screen import hex_to_lab
 from diachrom.core.profiles.guess import guess
 from diachrom.core.profiles.guess_basis import ToGuess
-from diachrom.errors import InvalidInput, counted
+from diachrom.errors import InvalidInput, pluralize
 from diachrom.exchange.named import Named
-from diachrom.store import bottles, paints, steps
+from diachrom.store import bottles, paints, shelf_history
+from diachrom.store.shelf_history import Recorder
 from diachrom.work.files.inventory_preview import (
     COLOUR,
     HEADER,
@@ -64,12 +65,12 @@ def palette_rows(colours: Sequence[Named], kind: str) -> Table:
 def apply(connection: sqlite3.Connection, found: Preview, *, name: str, at: str, progress: Progress) -> None:
     """Write what the preview showed, as one step. Call it inside `writing`: all of it is kept, or nothing."""
     if found.errors:
-        raise InvalidInput(f"{name} has {counted(len(found.errors), 'error')}; nothing was written.", field="file")
+        raise InvalidInput(f"{name} has {pluralize(len(found.errors), 'error')}; nothing was written.", field="file")
     new = _new_paints(found)
     ids: dict[tuple[str, str], str] = {}
     recoloured: set[str] = set()
     total = len(found.planned)
-    with steps.step(connection, f"importing {name}", at=at) as recorder:
+    with shelf_history.step(connection, f"importing {name}", at=at) as recorder:
         for count, one in enumerate(found.planned, start=1):
             key = paint_key(one.record.line, one.record.name)
             if key in new and key not in ids:
@@ -109,7 +110,7 @@ def _guessed(connection: sqlite3.Connection, one: Planned, profile: Paint, *, pa
     return keep_profile(connection, profile, paint_id=paint_id, source=source, at=at, lab=known)
 
 
-def _write(connection: sqlite3.Connection, recorder: steps.Recorder, one: Planned, paint_id: str, *, at: str) -> None:
+def _write(connection: sqlite3.Connection, recorder: Recorder, one: Planned, paint_id: str, *, at: str) -> None:
     values = {key: value for key, value in one.values.items() if key not in PAINT_KEYS}
     left = values.pop("left_ml", None)
     left_ml = float(left) if isinstance(left, (int, float)) else None

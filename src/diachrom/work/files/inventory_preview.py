@@ -44,7 +44,7 @@ class CellError:
 
 
 @dataclass(frozen=True)
-class RowFate:
+class RowOutcome:
     """What would become of a row."""
 
     row: int
@@ -70,7 +70,7 @@ class Planned:
 class Preview:
     """What importing a table would do; nothing is written while it has errors."""
 
-    fates: Sequence[RowFate]
+    fates: Sequence[RowOutcome]
     errors: Sequence[CellError]
     notes: Sequence[str]
     planned: Sequence[Planned] = field(repr=False, default=())
@@ -93,7 +93,7 @@ class _Reader:
 
     def __init__(self, connection: sqlite3.Connection, table: Table, kind: str) -> None:
         self.columns, self.kind = table.keys, kind
-        self.fates: list[RowFate] = []
+        self.fates: list[RowOutcome] = []
         self.errors: list[CellError] = []
         self.planned: list[Planned] = []
         self._forms: dict[str, Form] = {
@@ -230,7 +230,7 @@ class _Reader:
                 return False
         return True
 
-    def _fate(self, one: Planned) -> RowFate:
+    def _fate(self, one: Planned) -> RowOutcome:
         left = one.values.get("left_ml")
         warning = "below nothing: to be corrected" if isinstance(left, float) and left < 0 else ""
         # What to say of a row that says all that another said.
@@ -243,17 +243,17 @@ class _Reader:
             changed += [COLOUR] if one.recoloured else []
             words = f"changes: {', '.join(changed)}" if changed else "is there already, as it is"
             stays = "its colour was measured, and stays" if one.bottle.paint_id in self._measured else ""
-            return RowFate(one.row, name, words, warning or stays or twice)
+            return RowOutcome(one.row, name, words, warning or stays or twice)
         if one.known is not None and not one.known.retired:
             double = warning or twice or "the name is on the shelf already"
-            return RowFate(one.row, name, f"another bottle of {name}", double)
+            return RowOutcome(one.row, name, f"another bottle of {name}", double)
         if paint_key(one.record.line, one.record.name) in self._new:
-            return RowFate(one.row, name, f"another bottle of {name}", warning or twice)
+            return RowOutcome(one.row, name, f"another bottle of {name}", warning or twice)
         kind = one.record.kind
         guessed = (
             "" if not KINDS[kind].colours else "a guess from its colour" if one.colour else "a guess from its kind"
         )
-        return RowFate(one.row, name, "new paint", warning or guessed)
+        return RowOutcome(one.row, name, "new paint", warning or guessed)
 
 
 def as_shown(lab: Floats) -> str:

@@ -6,8 +6,8 @@ from collections import Counter
 from collections.abc import Iterator
 
 from diachrom.core.mix.rinse import CLEAN, RINSE
-from diachrom.errors import DiachromError, counted
-from diachrom.store import bottles, orders, paints, recipes, sessions, steps
+from diachrom.errors import DiachromError, pluralize
+from diachrom.store import bottles, orders, paints, recipes, sessions, shelf_history
 from diachrom.store.bottles import Bottle
 from diachrom.work.kit import schedules
 from diachrom.work.mix import cup
@@ -29,7 +29,7 @@ def jars(connection: sqlite3.Connection, *, mend: bool = False, at: str = "") ->
             continue
         try:
             saved = recipes.version(connection, *made_of)
-            with steps.step(connection, f"the paint in bottle {bottle.id}", at=at) as recorder:
+            with shelf_history.step(connection, f"the paint in bottle {bottle.id}", at=at) as recorder:
                 right = jar_paint(connection, recorder, saved, at=at)
                 recorder.touch("bottle", bottle.id)
                 bottles.change(connection, bottle.id, paint_id=right.id)
@@ -73,7 +73,7 @@ def drawers(connection: sqlite3.Connection, *, mend: bool = False, at: str = "")
         for (plan, version, why, line), count in wrong.items():
             if not count:
                 continue
-            sentence = f"Order {number}: {counted(abs(count), 'bait')} of plan {plan}, version {version}, "
+            sentence = f"Order {number}: {pluralize(abs(count), 'bait')} of plan {plan}, version {version}, "
             sentence += "lay in the drawer twice" if count > 0 else "were taken for a line that is not on it any more"
             if mend:
                 orders.put_stock(

@@ -13,10 +13,10 @@ from diachrom.core.profiles.guess import guess
 from diachrom.core.profiles.guess_basis import ToGuess
 from diachrom.errors import BadFile
 from diachrom.exchange.sample import Sample
-from diachrom.store import paints, steps
+from diachrom.store import paints, shelf_history
 from diachrom.store.paints import PaintRecord
 from diachrom.work.files.inventory import Progress
-from diachrom.work.files.inventory_preview import RowFate
+from diachrom.work.files.inventory_preview import RowOutcome
 from diachrom.work.profiles.contrast_cards import can_be_carded
 from diachrom.work.shelf.keeping import keep_profile, put_bottle, put_paint
 
@@ -40,7 +40,7 @@ class SpectraPlan:
     own: Sequence[Own]
     kind: str
     bare: tuple[Sample, Sample] | None
-    fates: Sequence[RowFate]
+    fates: Sequence[RowOutcome]
     notes: Sequence[str]
 
     def write(self, connection: sqlite3.Connection, name: str, *, at: str, progress: Progress) -> None:
@@ -50,7 +50,7 @@ class SpectraPlan:
         colours = [lab(one.white.reflectance, under=light("D65")) for one in new]
         told = [ToGuess(one.name, self.kind, colour) for one, colour in zip(new, colours, strict=True)]
         guessed = dict(zip((one.name for one in new), guess(told) if told else [], strict=True))
-        with steps.step(connection, f"importing {name}", at=at) as recorder:
+        with shelf_history.step(connection, f"importing {name}", at=at) as recorder:
             for done, one in enumerate(self.own, start=1):
                 paint_id = one.paint_id
                 if not paint_id:
@@ -92,7 +92,7 @@ def plan(connection: sqlite3.Connection, samples: Sequence[Sample], *, kind: str
     bare = (by_name.get("bare white"), by_name.get("bare black"))
     records = {one.full_name.casefold(): one for one in paints.every_record(connection) if not one.retired}
     own: list[Own] = []
-    fates: list[RowFate] = []
+    fates: list[RowOutcome] = []
     for row, one in enumerate(samples, start=1):
         called, _, field = one.name.rpartition(", over ") if ", over " in one.name.casefold() else (one.name, "", "")
         paint = called.casefold()
@@ -102,7 +102,7 @@ def plan(connection: sqlite3.Connection, samples: Sequence[Sample], *, kind: str
         if found is not None and found.name.casefold() in [other.name.casefold() for other in own]:
             found, fate = None, "left out: it has the name of another"
         own += [found] if found is not None else []
-        fates.append(RowFate(row, one.name, fate, "; ".join(one.notes)))
+        fates.append(RowOutcome(row, one.name, fate, "; ".join(one.notes)))
     notes = ["no profile comes of it"] if not own else []
     if any(one.black is not None for one in own):
         notes.append(f"taken for {CARD_UM:.0f} µm of wet film under clear")

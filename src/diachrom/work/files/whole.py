@@ -7,10 +7,10 @@ from contextlib import closing
 from pathlib import Path
 from typing import Any, BinaryIO
 
-from diachrom.errors import BadFile, InvalidInput, counted
+from diachrom.errors import BadFile, InvalidInput, pluralize
 from diachrom.exchange import photos
 from diachrom.exchange import whole as form
-from diachrom.exchange.apart import apart
+from diachrom.exchange.sandbox import run_sandboxed
 from diachrom.exchange.sheets_out import to_csv
 from diachrom.store import log, uploads, whole
 from diachrom.store.connection import connected, database, open_file, writing
@@ -75,10 +75,10 @@ def bring(folder: Path, name: str, content: BinaryIO) -> int:
         file = place / "bench.zip"
         with file.open("wb") as copy:
             shutil.copyfileobj(content, copy)
-        count, odd = apart(name, _prepare, file, place)
+        count, odd = run_sandboxed(name, _prepare, file, place)
         file.unlink()
         for at in range(0, len(odd), PHOTOS_AT_ONCE):
-            apart(name, _make_fit, place, odd[at : at + PHOTOS_AT_ONCE])
+            run_sandboxed(name, _make_fit, place, odd[at : at + PHOTOS_AT_ONCE])
         put_in_place(folder, place, allowed=_refuse_what_is_held)
     return count
 
@@ -98,7 +98,7 @@ def _prepare(name: str, file: Path, place: Path) -> tuple[int, list[int]]:
     wrong = check_folder(place)
     if wrong:
         raise BadFile(
-            name, f"{wrong[0]} It has {counted(len(wrong), 'fault')}: run 'diachrom check --mend' there first."
+            name, f"{wrong[0]} It has {pluralize(len(wrong), 'fault')}: run 'diachrom check --mend' there first."
         )
     return count, odd
 
@@ -134,7 +134,7 @@ def _make_fit(name: str, place: Path, numbers: Sequence[int]) -> None:
         for number in numbers:
             own = uploads.photo(connection, number)
             try:
-                width, height, made = photos.made_fit(name, own.picture)
+                width, height, made = photos.normalize_image(name, own.picture)
             except BadFile as error:
                 raise BadFile(name, f"its photo {number} is no picture that is read: {error}") from error
             uploads.replace_photo(connection, number, width=width, height=height, picture=photos.to_keep(made))

@@ -8,12 +8,12 @@ from datetime import UTC, datetime
 from diachrom import clock
 from diachrom.core.finish.schools import SCHOOLS, Cured
 from diachrom.core.session.script import POT
-from diachrom.store import bottles, log, orders, sessions, test_cards
+from diachrom.store import bottles, log, orders, sessions, spray_out_cards
 from diachrom.store.sessions import Session
 from diachrom.work.finish import air, stock
 from diachrom.work.finish.stock import TinNow
 from diachrom.work.kit import schedules
-from diachrom.work.orders.sessions import words_of
+from diachrom.work.orders.work_evenings import words_of
 from diachrom.work.shelf import shopping
 from diachrom.work.shelf.shelf_index import index
 
@@ -74,7 +74,7 @@ class Now:
 
 def now(connection: sqlite3.Connection, *, at: str) -> Now:
     standing = sessions.under_way(connection, MOST)
-    time = clock.steady()
+    time = clock.monotonic_epoch()
     waiting = [
         Waiting(one.number, "pot life" if timer.of == POT else timer.words, timer.ends, timer.closes)
         for one in standing
@@ -91,7 +91,7 @@ def now(connection: sqlite3.Connection, *, at: str) -> Now:
         due=_due(connection, at),
         to_shake=[one.bottle for one in shelf if one.bottle.state == "settled"][:MOST],
         to_buy=len(shopping.shopping_list(connection, at=at).rows),
-        cards=test_cards.unread(connection, MOST),
+        cards=spray_out_cards.unread(connection, MOST),
         tins=[one for one in stock.tins(connection, at=at) if one.days_left is not None and one.days_left < 31][:MOST],
     )
 

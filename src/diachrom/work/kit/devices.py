@@ -13,7 +13,7 @@ from typing import Protocol, TypeVar
 from diachrom.core.light.bands import Floats
 from diachrom.errors import InstrumentError
 from diachrom.instruments.reader import ReaderState
-from diachrom.work.kit.there import CardSheet, FallingDrops, PairsSheet, There
+from diachrom.work.kit.measurement_target import CardSheet, FallingDrops, MeasurementTarget, PairsSheet
 
 
 class Device(Protocol):
@@ -34,7 +34,7 @@ class Reader(Device, Protocol):
         """On its white tile."""
         ...
 
-    def read(self, there: There) -> Floats:
+    def read(self, there: MeasurementTarget) -> Floats:
         """A spectrum (band,) of what lies under it."""
         ...
 
@@ -109,7 +109,7 @@ class Devices:
         with self._lock:
             yield self._known(self.scales, key)
 
-    def read(self, key: str, *, there: There) -> DeviceReading:
+    def read(self, key: str, *, there: MeasurementTarget) -> DeviceReading:
         """Put a reader on something and read it. Raises InstrumentError."""
         with self.reader(key) as reader:
             return DeviceReading(reader.read(there), reader.words)

@@ -16,7 +16,7 @@ FILL = re.compile("#[0-9a-f]{6}")
 
 
 @dataclass(frozen=True)
-class Visit:
+class ScheduledBlock:
     """What is done of a block without a break. Times are minutes from the schedule's start."""
 
     block: str
@@ -53,7 +53,7 @@ class Schedule:
     bound: int
     proven: bool
     cleaning: int
-    visits: Sequence[Visit]
+    visits: Sequence[ScheduledBlock]
     sequence: Sequence[tuple[str, int, int]]  # blocks by key, first and last bait
     mixes: Mapping[str, tuple[str, str]] = field(default_factory=dict)  # words, "#rrggbb" or ""
     lines: Mapping[int, tuple[str, int]] = field(default_factory=dict)  # name, baits
@@ -69,7 +69,7 @@ class Schedule:
         return self.at(self.ends)
 
 
-def left(schedule: Schedule, done: Iterable[DoneStep]) -> list[Visit]:
+def left(schedule: Schedule, done: Iterable[DoneStep]) -> list[ScheduledBlock]:
     """What is still to be done of it: cleaning belongs to what is sprayed after it."""
     did = {(one.line, one.step, one.bait) for one in done}
     open_visits = [one for one in schedule.visits if any(each not in did for each in one.steps)]
@@ -85,12 +85,12 @@ def written(schedule: Schedule) -> str:
 
 def read(text: str) -> Schedule | None:
     """None for what is none, or cannot be read any more."""
-    told = sound.told(json.loads, text or "null", None)
+    told = sound.parse_or_default(json.loads, text or "null", None)
     if not isinstance(told, dict) or told.get("format") != FORMAT:
         return None
     try:
         start = clock.moment(told["start"])
-        visits = [Visit(**one) for one in told["visits"][:MOST_VISITS]]
+        visits = [ScheduledBlock(**one) for one in told["visits"][:MOST_VISITS]]
         if start is None or not all(_sound(one) for one in visits):
             return None
         return Schedule(
@@ -112,6 +112,6 @@ def read(text: str) -> Schedule | None:
         return None
 
 
-def _sound(one: Visit) -> bool:
+def _sound(one: ScheduledBlock) -> bool:
     numbers = (one.start, one.end, one.line, one.first, one.last, one.dries, one.held)
     return all(isinstance(value, int) and abs(value) < 10**8 for value in numbers) and one.start <= one.end

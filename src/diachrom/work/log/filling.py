@@ -18,7 +18,7 @@ from diachrom.errors import DiachromError
 from diachrom.store import bottles, log, orders, paints, sessions
 from diachrom.store.connection import writing
 from diachrom.store.sessions import Session
-from diachrom.work.bench import as_done
+from diachrom.work.bench import as_painted
 from diachrom.work.bench import sessions as bench
 from diachrom.work.log import entries
 from diachrom.work.mix import overspray_history
@@ -62,7 +62,7 @@ def as_planned(connection: sqlite3.Connection, plan: Plan) -> dict[str, Any]:
         "layers": _layers(connection, plan, plan),
         "paint": _priced(connection, paint),
         "recipes": _recipes(plan),
-        "colours": colours(connection, as_done.Bait(plan, plan, {})),
+        "colours": colours(connection, as_painted.Bait(plan, plan, {})),
     }
     return {"name": plan.name[:80], "clear": _clear(plan), "told": told}
 
@@ -80,7 +80,7 @@ def _entries(connection: sqlite3.Connection, session: Session, at: str) -> list[
     for line, plan, version in batches:
         own = [one for one in run if (one.line, one.plan, one.version) == (line, plan, version)]
         try:
-            bait = as_done.bait_of(connection, session, own[-1])
+            bait = as_painted.bait_of(connection, session, own[-1])
         except DiachromError:
             continue
         share = sum((one.line, one.plan) == (line, plan) for one in done) / len(done)
@@ -113,7 +113,7 @@ def _clear(plan: Plan) -> str:
 
 
 def _told(
-    connection: sqlite3.Connection, session: Session, bait: as_done.Bait, own: Sequence[BenchStep]
+    connection: sqlite3.Connection, session: Session, bait: as_painted.Bait, own: Sequence[BenchStep]
 ) -> dict[str, Any]:
     mixes = {one.mix for one in own if one.mix}
     run = session.state.run(session.script)
@@ -190,7 +190,7 @@ def _priced(connection: sqlite3.Connection, rows: Sequence[Sequence[Any]]) -> li
     return found
 
 
-def colours(connection: sqlite3.Connection, bait: as_done.Bait) -> dict[str, str]:
+def colours(connection: sqlite3.Connection, bait: as_painted.Bait) -> dict[str, str]:
     """What the finished bait's regions would be called."""
     try:
         picture, skin = painted_bait(connection, bait.done, cells=ROUGH, instead=bait.instead)

@@ -21,7 +21,7 @@ from diachrom.work.kit.looks import SHELF_GROUNDS
 from diachrom.work.kit.tasks import Task, Tasks
 from diachrom.work.match.own_targets import in_other_lights
 from diachrom.work.match.settings import Settings
-from diachrom.work.match.targets import aim, labs_of
+from diachrom.work.match.targets import active_target, labs_of
 from diachrom.work.mix.candidates import Candidate, for_a_target, in_stock, where_sprayed
 from diachrom.work.mix.sprayed_over import over
 from diachrom.work.shelf.on_shelf import at_hand
@@ -83,7 +83,7 @@ def start(tasks: Tasks) -> MatchTask | None:
     def begin(known: MatchTask | None) -> MatchTask | None:
         # What is on the bench is read here, under the lock: a later wish is never put off by an earlier one.
         with connected(tasks.folder) as connection:
-            target, settings = aim(connection)
+            target, settings = active_target(connection)
             if target is None:
                 return None
             # Not the stock itself, which every pour changes, but what of it may be mixed.

@@ -16,7 +16,7 @@ from diachrom.store.targets import Target
 from diachrom.work.kit.tasks import Task, Tasks
 from diachrom.work.match.searching import candidates, reluctance
 from diachrom.work.match.settings import Settings
-from diachrom.work.match.targets import aim, labs_of
+from diachrom.work.match.targets import active_target, labs_of
 from diachrom.work.mix.candidates import Candidate, where_sprayed
 
 KIND = "several targets"
@@ -72,7 +72,7 @@ def start(connection: sqlite3.Connection, tasks: Tasks, numbers: Sequence[int]) 
     if not 2 <= len(several) <= MOST_TARGETS:
         raise InvalidInput(f"Choose 2 to {MOST_TARGETS} targets; {len(several)} chosen.", field="target")
     targets = [kept.one(connection, one) for one in several]
-    _, settings = aim(connection)
+    _, settings = active_target(connection)
     task = SeveralTask(targets, replace(settings, kept_in=()))
     tasks.start(KIND, lambda known: task)
 

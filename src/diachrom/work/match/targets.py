@@ -19,7 +19,7 @@ from diachrom.store.connection import writing
 from diachrom.store.targets import BRIGHTEST, SeenAs, Target
 from diachrom.work.kit import photo_picks
 from diachrom.work.kit.devices import Devices
-from diachrom.work.kit.there import SprayedPatch
+from diachrom.work.kit.measurement_target import SprayedPatch
 from diachrom.work.kit.typed import typed_colour
 from diachrom.work.match.settings import Settings, settings_of
 from diachrom.work.mix.sprayed_over import called, over_named, read_at_once
@@ -46,9 +46,9 @@ EXAMPLES = {
 }
 
 
-def aim(connection: sqlite3.Connection) -> tuple[Target | None, Settings]:
+def active_target(connection: sqlite3.Connection) -> tuple[Target | None, Settings]:
     """The target on the bench, and how it is matched."""
-    found, values = targets.aim(connection)
+    found, values = targets.active_target(connection)
     return found, settings_of(values, there=lambda ids: bottles.there(connection, ids))
 
 
@@ -58,7 +58,7 @@ def set_up(connection: sqlite3.Connection, change: Callable[[Settings], Settings
     Raises InvalidInput, UnknownGround, RecipeNotFound.
     """
     with writing(connection):
-        settings = change(aim(connection)[1]).checked()
+        settings = change(active_target(connection)[1]).checked()
         over_named(connection, settings.ground)
         targets.set_up(connection, asdict(settings))
 
@@ -67,7 +67,7 @@ def leave_out(connection: sqlite3.Connection, bottle: int) -> None:
     """Match without this bottle, or with it again. Raises BottleNotFound."""
     own = bottles.one(connection, bottle).id
     with writing(connection):
-        _, old = aim(connection)
+        _, old = active_target(connection)
         new = replace(old, left_out=_turned(old.left_out, own), kept_in=_without(old.kept_in, own))
         targets.set_up(connection, asdict(new))
 
@@ -76,7 +76,7 @@ def keep_in(connection: sqlite3.Connection, bottle: int) -> None:
     """Match with this bottle in every mix, or not any more. Raises BottleNotFound, InvalidInput."""
     own = bottles.one(connection, bottle).id
     with writing(connection):
-        _, old = aim(connection)
+        _, old = active_target(connection)
         new = replace(old, kept_in=_turned(old.kept_in, own), left_out=_without(old.left_out, own))
         targets.set_up(connection, asdict(new.checked()))
 
@@ -133,7 +133,7 @@ def _aim_at(connection: sqlite3.Connection, target: Target) -> None:
     Inside `writing`."""
     targets.aim_at(connection, target.id)
     targets.put_at_cup(connection, target.id)
-    _, settings = aim(connection)
+    _, settings = active_target(connection)
     if target.seen.ground is not None:
         settings = replace(settings, ground=target.seen.ground)
     if target.seen.clear_coat is not None:

@@ -7,10 +7,11 @@ from dataclasses import dataclass, replace
 from diachrom import clock
 from diachrom.core.profiles.one_paint import as_paint
 from diachrom.errors import InvalidInput
-from diachrom.store import bottles, cups, paints, recipes, steps
+from diachrom.store import bottles, cups, paints, recipes, shelf_history
 from diachrom.store.connection import writing
 from diachrom.store.paints import MADE_HERE, PaintRecord
 from diachrom.store.recipes import Version
+from diachrom.store.shelf_history import Recorder
 from diachrom.work.mix.contents import contents, cup_of
 from diachrom.work.shelf.keeping import keep_profile, put_bottle, put_paint
 
@@ -37,7 +38,7 @@ def take_from_stock(connection: sqlite3.Connection, *, at: str) -> Taken:
         name = now.draft.name or "the cup"
         found = bottles.by_id(connection, [part.bottle for part in now.draft.parts])
         taken, below = [], []
-        with steps.step(connection, f"pouring {name}", at=at) as recorder:
+        with shelf_history.step(connection, f"pouring {name}", at=at) as recorder:
             for part in now.draft.parts:
                 ml = part.drops * part.drop_ml - before.get(part.bottle, 0.0)
                 if abs(ml) < 1e-9:
@@ -77,7 +78,7 @@ def keep_in_jar(
         cup = cup_of(contents(connection, saved.draft))
         if not 0 < ml <= 1000:
             raise InvalidInput(f"A jar takes more than nothing, and up to 1000 ml, not {ml:g}.", field="ml")
-        with steps.step(connection, f"keeping {ml:g} ml of {saved.draft.name}", at=at) as recorder:
+        with shelf_history.step(connection, f"keeping {ml:g} ml of {saved.draft.name}", at=at) as recorder:
             paint = jar_paint(connection, recorder, saved, at=at)
             for part in () if poured else saved.draft.parts:
                 entry = bottles.enter(
@@ -98,7 +99,7 @@ def keep_in_jar(
             return put_bottle(connection, recorder, paint.id, values, at=at, note=note, made_of=made_of)
 
 
-def jar_paint(connection: sqlite3.Connection, recorder: steps.Recorder, saved: Version, *, at: str) -> PaintRecord:
+def jar_paint(connection: sqlite3.Connection, recorder: Recorder, saved: Version, *, at: str) -> PaintRecord:
     """The paint that a version of a recipe is as a jar, known by its numbers: others may be called alike.
 
     Inside a step. Raises InvalidInput for a mix that cannot be kept as one paint."""

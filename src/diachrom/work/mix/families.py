@@ -7,7 +7,7 @@ from dataclasses import dataclass, replace
 import numpy as np
 
 from diachrom.core.mix.draft import Draft, Part
-from diachrom.core.mix.family import Family, Makers, Member
+from diachrom.core.mix.family import Family, FamilyBuilder, Member
 from diachrom.core.mix.scaling import times_in_whole_drops
 from diachrom.core.mix.strip import Strip
 from diachrom.errors import EmptyCup, InvalidInput
@@ -60,7 +60,7 @@ def see(connection: sqlite3.Connection, wanted: WantedFamily) -> FamilySeen:
     ]
     shelf = beside + [one for one in in_stock(connection) if one.bottle and one.key not in {own.key for own in beside}]
     places = {one.bottle.id: at for at, one in enumerate(shelf) if one.bottle}
-    makers = Makers(
+    makers = FamilyBuilder(
         [one.paint for one in shelf],
         [one.drop_ml for one in shelf],
         [(places[part.bottle], part.drops) for part in draft.parts],

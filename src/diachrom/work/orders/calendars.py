@@ -6,7 +6,7 @@ from datetime import UTC, datetime
 from diachrom import clock
 from diachrom.store import orders
 from diachrom.work.kit import schedules
-from diachrom.work.orders.sessions import as_ics
+from diachrom.work.orders.work_evenings import as_ics
 
 
 def of_every(connection: sqlite3.Connection, *, at: str) -> dict[int, bytes]:

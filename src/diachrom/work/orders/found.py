@@ -4,7 +4,7 @@ from collections.abc import Sequence
 
 from diachrom.core.schedule.search import Found
 from diachrom.core.schedule.work import Piece
-from diachrom.work.kit.schedules import Schedule, Visit
+from diachrom.work.kit.schedules import Schedule, ScheduledBlock
 from diachrom.work.orders.todo import ToDo
 
 
@@ -36,21 +36,21 @@ def schedule_of(wanted: ToDo, found: Found) -> Schedule:
     )
 
 
-def _visit(wanted: ToDo, group: Sequence[Piece]) -> Visit:
+def _visit(wanted: ToDo, group: Sequence[Piece]) -> ScheduledBlock:
     work, first = wanted.work, group[0]
     block, start, end = first.block, first.start, group[-1].end
     key = block.key(work)
     if block.line < 0:
         words = wanted.cups[block.mix].words
-        return Visit(
+        return ScheduledBlock(
             key, first.what, start, end, words=words, kind="mix", mix=block.mix, dries=work.mixes[block.mix].rests
         )
     line = work.lines[block.line]
     step = line.steps[block.step]
     if first.what == "clean":
         how = "clean" if end - start > wanted.rinse_min else "rinse"
-        return Visit(key, "clean", start, end, words=wanted.cups[step.mix].words, kind=how, mix=step.mix)
-    return Visit(
+        return ScheduledBlock(key, "clean", start, end, words=wanted.cups[step.mix].words, kind=how, mix=step.mix)
+    return ScheduledBlock(
         block=key,
         what=first.what,
         start=start,

@@ -6,9 +6,9 @@ from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, replace
 
 from diachrom.core.bait.checks.look import Look, kind_of
+from diachrom.core.bait.masks import MASKS
 from diachrom.core.bait.plan import WHATS, Plan
 from diachrom.core.bait.regions import REGIONS
-from diachrom.core.bait.through import WAYS
 from diachrom.core.film.paint import Mix
 from diachrom.core.light.screen import shown
 from diachrom.core.mix.rinse import CLEAN, FOLLOWS, RINSE, follows
@@ -79,8 +79,8 @@ def laid_plan(connection: sqlite3.Connection, plan: Plan, baits: int) -> LaidPla
         name = layer.name or one.made.words
         if layer.what not in ("recipe", "paint", "wash"):
             words = name
-        elif layer.through.kind not in ("free", "wash"):
-            words = f"{name}, {WAYS[layer.through.kind].words}"
+        elif layer.mask.kind not in ("free", "wash"):
+            words = f"{name}, {MASKS[layer.mask.kind].words}"
         else:
             words = name if layer.name else f"{name}, {REGIONS[layer.region].words}"
         steps.append(

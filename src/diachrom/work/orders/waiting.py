@@ -8,7 +8,7 @@ from diachrom.store import orders
 from diachrom.store.connection import writing
 from diachrom.store.orders import DoneStep, WaitSeen
 from diachrom.work.kit import schedules
-from diachrom.work.kit.schedules import Schedule, Visit
+from diachrom.work.kit.schedules import Schedule, ScheduledBlock
 from diachrom.work.plan.drying import drying_learned
 
 DRY, WET = "dry", "wet"
@@ -57,7 +57,7 @@ def take_back_last(connection: sqlite3.Connection, number: int) -> bool:
         return bool(every)
 
 
-def _block(connection: sqlite3.Connection, number: int, block: str) -> tuple[Schedule, list[Visit]]:
+def _block(connection: sqlite3.Connection, number: int, block: str) -> tuple[Schedule, list[ScheduledBlock]]:
     found = schedules.read(orders.order(connection, number).schedule)
     own = [] if found is None else [one for one in found.visits if one.block == block and one.what != "clean"]
     if found is None or not own:
@@ -65,5 +65,5 @@ def _block(connection: sqlite3.Connection, number: int, block: str) -> tuple[Sch
     return found, own
 
 
-def _steps(own: list[Visit], at: str) -> list[DoneStep]:
+def _steps(own: list[ScheduledBlock], at: str) -> list[DoneStep]:
     return [DoneStep(line, step, bait, at) for one in own for line, step, bait in one.steps]

@@ -7,8 +7,8 @@ from typing import Any
 
 from diachrom.core.bait.blank import outline_of
 from diachrom.core.bait.document import shape as read_shape
+from diachrom.core.bait.masks import MASKS
 from diachrom.core.bait.shapes import Landmarks, Shape
-from diachrom.core.bait.through import WAYS
 from diachrom.core.mix import sound
 from diachrom.core.mix.draft import LONGEST_NOTE
 from diachrom.errors import BadFile, InvalidInput
@@ -90,11 +90,11 @@ def _shape(name: str, title: str, found: Drawing) -> Shape:
 
 def through_it(connection: sqlite3.Connection, number: int, layer: int, key: str, *, at: str) -> None:
     """Spray a layer through a stencil that was brought."""
-    usual = replace(WAYS["stencil"].usual(), stencil=key)
+    usual = replace(MASKS["stencil"].usual(), stencil=key)
     plans.change(
         connection,
         number,
-        lambda plan: plan.changed(layer, lambda one: replace(one, through=usual)),
+        lambda plan: plan.changed(layer, lambda one: replace(one, mask=usual)),
         did=f"a stencil for layer {layer}",
         at=at,
     )

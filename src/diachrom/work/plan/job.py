@@ -8,8 +8,8 @@ from dataclasses import dataclass, replace
 from diachrom.core.bait.amounts import NONE, Amount, amount, masked_away
 from diachrom.core.bait.checks.look import Bottle, Look, Seen
 from diachrom.core.bait.deposit import Skin, film_um
+from diachrom.core.bait.masks import FREE
 from diachrom.core.bait.plan import WHATS, Layer, Plan
-from diachrom.core.bait.through import FREE
 from diachrom.store.connection import writing
 from diachrom.work.mix.overspray_history import LearnedWaste
 from diachrom.work.plan.painting import recipe_numbers
@@ -90,7 +90,7 @@ def takes(layer: Layer, plan: Plan, skin: Skin, waste: LearnedWaste, *, clear_st
     if layer.what == "clear" and layer.source not in CLEAR_SPRAYED:  # each coat is mixed anew
         once = {"misses": 0.0, "stays_ml": clear_stays_ml}
         return amount(own / layer.coats, skin.surface, baits=plan.baits, fittings=fittings, **once)
-    masked = masked_away(own, film_um(replace(layer, through=FREE), skin), skin.surface)
+    masked = masked_away(own, film_um(replace(layer, mask=FREE), skin), skin.surface)
     misses = 1 - (1 - waste.misses) * max(1 - masked, 0.1)
     return amount(own, skin.surface, baits=plan.baits, misses=misses, stays_ml=waste.stays_ml, fittings=fittings)
 

@@ -9,12 +9,12 @@ import numpy as np
 
 from diachrom.core.bait.coated import Coated, Painted, coated
 from diachrom.core.bait.deposit import Skin, share
+from diachrom.core.bait.masks import Polygons
 from diachrom.core.bait.openings import opening
 from diachrom.core.bait.picture import Kept, Picture, picture
 from diachrom.core.bait.plan import WHATS, Layer, Plan
 from diachrom.core.bait.regions import REGIONS
 from diachrom.core.bait.surface import FULL, ROUGH
-from diachrom.core.bait.through import Polygons
 from diachrom.core.film.grounds import GROUNDS
 from diachrom.core.film.paint import Mix, Paint, clear_paint, mix
 from diachrom.core.film.surface import CLEARED, SATIN
@@ -151,7 +151,7 @@ def _painted(own: Mix, sealed: bool) -> Painted:
 
 def stencils_of(connection: sqlite3.Connection, plan: Plan) -> Mapping[str, Polygons]:
     """The stencils that a plan uses: of its own document, of the bench, or of the library."""
-    used = {one.through.stencil for one in plan.layers if one.through.kind == "stencil"}
+    used = {one.mask.stencil for one in plan.layers if one.mask.kind == "stencil"}
     found = dict(plan.stencils)
     if used - found.keys():
         ready = drawings.library()
@@ -221,7 +221,7 @@ def lands(connection: sqlite3.Connection, plan: Plan, layer: Layer) -> str:
     skin = skin_of(connection, plan, ROUGH)
     if share(layer, skin).max() < LEAST_SHARE:
         return "Nothing of it lands: its mask covers all of its region, or the region is turned away from the spray."
-    way = layer.through
+    way = layer.mask
     if way.kind not in ALWAYS_OPEN:
         at, box = skin.surface.fine_places, layer.edges(skin.landmarks)
         inside = REGIONS[layer.region].share(at, box, skin.landmarks, 0.0) > 0.5

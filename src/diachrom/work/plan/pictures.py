@@ -16,11 +16,11 @@ import numpy as np
 from diachrom.core.bait.deposit import share
 from diachrom.core.bait.document import written
 from diachrom.core.bait.fitted import with_fittings
+from diachrom.core.bait.masks import MASKS
 from diachrom.core.bait.openings import drawing
 from diachrom.core.bait.plan import Layer, Plan
 from diachrom.core.bait.screened import lights_document, linear, package
 from diachrom.core.bait.surface import FULL, MIDDLE, ROUGH
-from diachrom.core.bait.through import WAYS
 from diachrom.core.bait.view import SIDES, drawn, framed
 from diachrom.core.light.lights import Light, light
 from diachrom.errors import InvalidInput
@@ -161,10 +161,10 @@ OPEN, COVERED = 236.0, 84.0  # greys
 
 def mask(connection: sqlite3.Connection, kind: str, stencil: str = "") -> bytes:
     """A PNG of a mask, to be recognised by. Raises InvalidInput, NotFound."""
-    if kind not in WAYS:
+    if kind not in MASKS:
         raise InvalidInput(f"There is no way of masking called '{kind[:30]}'.", field="kind")
-    through = replace(WAYS[kind].usual(), stencil=stencil)
-    layer = Layer(0, through=through)
+    through = replace(MASKS[kind].usual(), stencil=stencil)
+    layer = Layer(0, mask=through)
     polygons = stencils_of(connection, Plan(layers=(layer,))).get(stencil, ())
     open_ = drawing(through, polygons)
     grey = COVERED + (OPEN - COVERED) * open_

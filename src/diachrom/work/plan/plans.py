@@ -6,7 +6,7 @@ from dataclasses import dataclass, replace
 from typing import Any
 
 from diachrom.core.bait import blank as blanks
-from diachrom.core.bait import through as ways
+from diachrom.core.bait import masks as ways
 from diachrom.core.bait.blank import Blank
 from diachrom.core.bait.document import read, written
 from diachrom.core.bait.plan import WHATS, Layer, Plan
@@ -49,7 +49,7 @@ def from_document(connection: sqlite3.Connection, name: str, values: Any, *, at:
 
 def document(connection: sqlite3.Connection, plan: Plan) -> dict[str, Any]:
     """A plan as it goes out: with the stencils that it uses, so that it stands by itself."""
-    used = {one.through.stencil for one in plan.layers if one.through.kind == "stencil"}
+    used = {one.mask.stencil for one in plan.layers if one.mask.kind == "stencil"}
     own = tuple((key, outlines) for key, outlines in stencils_of(connection, plan).items() if key in used)
     return written(replace(plan, stencils=own, reference=None))
 
@@ -76,11 +76,11 @@ def layer_of(connection: sqlite3.Connection, what: str, source: str) -> Layer:
     kind = WHATS[what]
     layer = Layer(0, what=what, source=source, film_um=kind.film_um or 8.0, coats=1 if not kind.paint else 2)
     if what == "foil" and source not in GROUNDS:
-        return replace(layer, source="silver-foil", through=ways.WAYS["tape"].usual(), region="sides")
+        return replace(layer, source="silver-foil", mask=ways.MASKS["tape"].usual(), region="sides")
     if what == "wash":
         if not source:
             raise InvalidInput("A wash is of a paint: choose which, and lay it as a wash.", field="source")
-        return replace(layer, through=ways.WAYS["wash"].usual(), coats=1)
+        return replace(layer, mask=ways.MASKS["wash"].usual(), coats=1)
     if what == "clear":
         return replace(layer, source="", wait_h=24.0)
     if kind.takes:
@@ -202,7 +202,7 @@ WORDS = {
     "origin": "where it is sprayed from",
     "rake_deg": "lean",
     "distance_mm": "distance",
-    "through": "what it goes through",
+    "mask": "what it goes through",
     "what": "what is done",
     "source": "paint",
     "on": "on or off",

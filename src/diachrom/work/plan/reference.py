@@ -8,9 +8,9 @@ from dataclasses import dataclass, replace
 import numpy as np
 
 from diachrom.core.bait import zones as found_zones
+from diachrom.core.bait.masks import MASKS
 from diachrom.core.bait.plan import Layer
 from diachrom.core.bait.regions import REGIONS
-from diachrom.core.bait.through import WAYS
 from diachrom.core.bait.zones import Zone, in_order
 from diachrom.core.match.judge import Match
 from diachrom.core.mix.draft import RECIPE_GROUND, Draft, Part
@@ -194,6 +194,6 @@ ORIGIN_OF = {"back": "above", "spine": "above", "shoulder": "shoulder", "belly":
 
 
 def _layer(zone: Zone, source: str, name: str) -> Layer:
-    way = WAYS.get(zone.through, WAYS["free"]).usual()
+    way = MASKS.get(zone.through, MASKS["free"]).usual()
     origin = "side" if zone.through != "free" else ORIGIN_OF.get(zone.region, "side")
-    return Layer(0, "recipe", source, name, region=zone.region, origin=origin, through=way)
+    return Layer(0, "recipe", source, name, region=zone.region, origin=origin, mask=way)

@@ -52,7 +52,7 @@ def own_blanks(connection: sqlite3.Connection) -> dict[str, Shape]:
     """Blanks of one's own, by their keys; those that cannot be read are left out."""
     found = {}
     for one in plans.drawings(connection, "blank"):
-        own = sound.told(read_shape, one.document, None)
+        own = sound.parse_or_default(read_shape, one.document, None)
         if own is not None:
             found[f"{OWN_BLANK}{one.id}"] = own
     return found

@@ -16,7 +16,7 @@ from diachrom.core.pour.order import InOrder, pouring_order
 from diachrom.store import bottles, cups, targets
 from diachrom.store.connection import writing
 from diachrom.store.targets import Target
-from diachrom.work.match.targets import aim, labs_of, point
+from diachrom.work.match.targets import active_target, labs_of, point
 from diachrom.work.mix.candidates import Candidate, in_stock, thinner_in_stock, thinner_ml, where_sprayed
 from diachrom.work.mix.contents import contents, cup_of
 from diachrom.work.pour.pouring import path as pouring_path
@@ -27,7 +27,7 @@ OTHER_COLOUR = 15.0  # dE beyond which two colours are not two shades of one
 def into_cup(connection: sqlite3.Connection, parts: Sequence[tuple[int, int]], *, at: str) -> None:
     """Pour a match into a new cup: bottles and drops, with the reducer that it was reckoned with. Undo brings the old
     cup back. Raises BottleNotFound, BadDrops."""
-    target, settings = aim(connection)
+    target, settings = active_target(connection)
     found = bottles.by_id(connection, [bottle for bottle, _ in parts])
     with writing(connection):
         standing = cups.now(connection)

@@ -11,8 +11,8 @@ from diachrom.core.light.bands import Floats
 from diachrom.core.light.difference import delta_e, mean_delta_e
 from diachrom.core.light.lab import lab
 from diachrom.core.mix.cup import Cup
+from diachrom.core.mix.fast_predictor import FastPredictor
 from diachrom.core.mix.mixes import exact_labs
-from diachrom.core.mix.quick import QuickLooks
 from diachrom.core.mix.story import Told, Verdict, by_eye, cups_along, story
 from diachrom.core.mix.where import DIFFUSE, Where, facing
 from diachrom.core.pour.order import pouring_order
@@ -23,7 +23,7 @@ from diachrom.store.cups import CupNow
 from diachrom.store.recipes import Version
 from diachrom.store.targets import Target
 from diachrom.work.kit.devices import Devices
-from diachrom.work.kit.there import SprayedPatch
+from diachrom.work.kit.measurement_target import SprayedPatch
 from diachrom.work.match.targets import labs_of, point
 from diachrom.work.mix import charging
 from diachrom.work.mix import cup as cup_work
@@ -153,7 +153,7 @@ def path(connection: sqlite3.Connection, told: Sequence[Told], where: Where) -> 
     volumes = volumes[volumes[:, coloured].sum(axis=1) > 0]
     if not len(volumes):
         return []
-    return list(QuickLooks(where, paints).of_volumes(volumes)[:, facing(where.views)])
+    return list(FastPredictor(where, paints).of_volumes(volumes)[:, facing(where.views)])
 
 
 def judge(connection: sqlite3.Connection, said: str, *, at: str) -> None:

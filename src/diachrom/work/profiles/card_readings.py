@@ -16,7 +16,7 @@ from diachrom.store.connection import writing
 from diachrom.store.contrast_cards import ContrastCard
 from diachrom.work.kit import photo_picks
 from diachrom.work.kit.devices import Devices
-from diachrom.work.kit.there import CardSheet, ContrastField
+from diachrom.work.kit.measurement_target import CardSheet, ContrastField
 from diachrom.work.kit.typed import typed_colour
 from diachrom.work.profiles.contrast_cards import D65, field_of, fields_of, still_open
 

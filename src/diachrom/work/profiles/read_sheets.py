@@ -25,8 +25,8 @@ from diachrom.store.shelf_sheets import KeptField, KeptPair, ShelfSheet
 from diachrom.work.kit import photo_picks
 from diachrom.work.kit.devices import Devices
 from diachrom.work.kit.fields import number_field, read_fields
+from diachrom.work.kit.measurement_target import PairsSheet
 from diachrom.work.kit.tasks import Task, Tasks
-from diachrom.work.kit.there import PairsSheet
 from diachrom.work.profiles.contrast_cards import can_be_carded
 from diachrom.work.shelf.shelf_index import index
 

@@ -7,12 +7,12 @@ from dataclasses import dataclass
 from diachrom.core.shelf.dropper import Counted, DropVolume, drop_volume_from
 from diachrom.core.shelf.keeping import density
 from diachrom.errors import InstrumentError, InvalidInput
-from diachrom.store import bottles, paints, steps, weighings
+from diachrom.store import bottles, paints, shelf_history, weighings
 from diachrom.store.bottles import Bottle
 from diachrom.store.connection import writing
 from diachrom.store.weighings import Weighing
 from diachrom.work.kit.devices import Devices
-from diachrom.work.kit.there import FallingDrops
+from diachrom.work.kit.measurement_target import FallingDrops
 from diachrom.work.shelf import keeping
 from diachrom.work.shelf.shelf_index import index
 
@@ -50,7 +50,7 @@ def count_for_all(connection: sqlite3.Connection, drops: int, *, at: str) -> int
     if not 2 <= drops <= 200:
         raise InvalidInput(f"A millilitre is 2 to 200 drops, not {drops}: count again.", field="drops")
     every = unknown(connection)
-    with writing(connection), steps.step(connection, f"the drop of {len(every)} bottles", at=at) as recorder:
+    with writing(connection), shelf_history.step(connection, f"the drop of {len(every)} bottles", at=at) as recorder:
         for one in every:
             recorder.touch("bottle", one.id)
             weighings.add(connection, one.id, at=at, drops=drops, ml=1.0, source="counted once for all bottles")

@@ -6,7 +6,7 @@ from collections.abc import Mapping, Sequence
 from diachrom.core.film.paint import KINDS
 from diachrom.core.profiles.guess import guess
 from diachrom.errors import DiachromError, InvalidInput
-from diachrom.store import steps
+from diachrom.store import shelf_history
 from diachrom.store.connection import writing
 from diachrom.work.shelf.keeping import NewPaint
 from diachrom.work.shelf.shelf_index import index
@@ -30,7 +30,7 @@ def put_all(connection: sqlite3.Connection, every: Sequence[Typed], *, at: str) 
         return wrong
     profiles = guess([one.to_guess for one in ready])
     words = f"putting {len(ready)} bottles on the shelf" if len(ready) > 1 else "putting a bottle on the shelf"
-    with writing(connection), steps.step(connection, words, at=at) as recorder:
+    with writing(connection), shelf_history.step(connection, words, at=at) as recorder:
         for one, profile in zip(ready, profiles, strict=True):
             one.put(connection, recorder, profile, at=at)
     return {}

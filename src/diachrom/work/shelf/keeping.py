@@ -12,10 +12,10 @@ from diachrom.core.mix.cup import USUAL_DROP_ML, drop_volume
 from diachrom.core.profiles.guess import guess
 from diachrom.core.profiles.guess_basis import ToGuess, check_guess
 from diachrom.errors import InvalidInput
-from diachrom.store import bottles, paints, steps
+from diachrom.store import bottles, paints, shelf_history
 from diachrom.store.connection import writing
 from diachrom.store.paints import PaintRecord
-from diachrom.store.steps import Recorder, Step
+from diachrom.store.shelf_history import Recorder, Step
 from diachrom.work.kit.fields import BOTTLE_FIELDS, PAINT_FIELDS, bottle_columns, paint_columns, read_fields
 from diachrom.work.kit.looks import look
 from diachrom.work.shelf import guessing
@@ -80,7 +80,10 @@ def add_paint(connection: sqlite3.Connection, given: Mapping[str, str], *, at: s
     """Put a paint on the shelf, as a guess from its colour; returns its bottle's number. Raises InvalidInput."""
     new = NewPaint.of(given)
     (profile,) = guess([new.to_guess])
-    with writing(connection), steps.step(connection, f"putting {new.record.full_name} on the shelf", at=at) as recorder:
+    with (
+        writing(connection),
+        shelf_history.step(connection, f"putting {new.record.full_name} on the shelf", at=at) as recorder,
+    ):
         return new.put(connection, recorder, profile, at=at)
 
 
@@ -139,7 +142,7 @@ def put_bottle(
 def another_bottle(connection: sqlite3.Connection, bottle: int, *, at: str) -> int:
     """A new bottle of the same paint, size and dropper. Raises BottleNotFound."""
     old = bottles.one(connection, bottle)
-    with writing(connection), steps.step(connection, f"another bottle of {old.full_name}", at=at) as recorder:
+    with writing(connection), shelf_history.step(connection, f"another bottle of {old.full_name}", at=at) as recorder:
         values = {"size_ml": old.size_ml, "drop_ul": 1000 * old.drop_ml, "place": old.place}
         return put_bottle(connection, recorder, old.paint_id, values, at=at)
 
@@ -149,7 +152,7 @@ def change_paint(connection: sqlite3.Connection, paint_id: str, given: Mapping[s
     values = read_fields(PAINT_FIELDS, given)
     with writing(connection):
         old = paints.record(connection, paint_id)
-        with steps.step(connection, f"changing {old.full_name}", at=at) as recorder:
+        with shelf_history.step(connection, f"changing {old.full_name}", at=at) as recorder:
             line, name = str(values.get("line", old.line)), str(values.get("name", old.name))
             same = paints.named(connection, line=line, name=name)
             if same is not None and same.id != paint_id:
@@ -171,7 +174,7 @@ def change_bottle(connection: sqlite3.Connection, bottle: int, given: Mapping[st
     columns = bottle_columns(read_fields(BOTTLE_FIELDS, given))
     with writing(connection):
         old = bottles.one(connection, bottle)
-        with steps.step(connection, f"changing the bottle of {old.full_name}", at=at) as recorder:
+        with shelf_history.step(connection, f"changing the bottle of {old.full_name}", at=at) as recorder:
             recorder.touch("bottle", bottle)
             if columns.get("state") == "open" and old.state == "sealed":
                 columns["opened_on"] = columns.get("opened_on") or clock.today(at)
@@ -187,7 +190,7 @@ def shaken(connection: sqlite3.Connection, bottle: int, *, at: str) -> None:
     """It was shaken just now; what had settled is stirred up."""
     with writing(connection):
         old = bottles.one(connection, bottle)
-        with steps.step(connection, f"shaking {old.full_name}", at=at) as recorder:
+        with shelf_history.step(connection, f"shaking {old.full_name}", at=at) as recorder:
             recorder.touch("bottle", bottle)
             bottles.change(
                 connection, bottle, shaken_on=clock.today(at), state="open" if old.state == "settled" else old.state
@@ -198,7 +201,7 @@ def set_drop(connection: sqlite3.Connection, bottle: int, drop_ml: float, *, at:
     """Say how big the bottle's drop is, from now on; recipes keep the drop that they were poured with."""
     with writing(connection):
         old = bottles.one(connection, bottle)
-        with steps.step(connection, f"the drop of {old.full_name}", at=at) as recorder:
+        with shelf_history.step(connection, f"the drop of {old.full_name}", at=at) as recorder:
             recorder.touch("bottle", bottle)
             bottles.change(connection, bottle, drop_ml=drop_volume(drop_ml, paint=old.full_name))
 
@@ -207,7 +210,7 @@ def retire(connection: sqlite3.Connection, bottle: int, *, at: str) -> None:
     """Take a bottle off the shelf. Its ledger and every recipe that names it stay."""
     with writing(connection):
         old = bottles.one(connection, bottle)
-        with steps.step(connection, f"taking {old.full_name} off the shelf", at=at) as recorder:
+        with shelf_history.step(connection, f"taking {old.full_name} off the shelf", at=at) as recorder:
             recorder.touch("bottle", bottle)
             bottles.change(connection, bottle, retired=int(not old.retired))
 
@@ -229,7 +232,7 @@ def merge(connection: sqlite3.Connection, double: str, into: str, *, at: str) ->
                 "they cannot be the same paint.",
                 field="into",
             )
-        with steps.step(connection, f"merging {one.full_name} into {other.full_name}", at=at) as recorder:
+        with shelf_history.step(connection, f"merging {one.full_name} into {other.full_name}", at=at) as recorder:
             for bottle in bottles.of_paint(connection, one.id):
                 recorder.touch("bottle", bottle.id)
                 bottles.change(connection, bottle.id, paint_id=other.id)
@@ -240,9 +243,9 @@ def merge(connection: sqlite3.Connection, double: str, into: str, *, at: str) ->
 def undo(connection: sqlite3.Connection, *, back: bool = True, at: str) -> Step | None:
     """Take the last step on the shelf back, or do it again; returns which, None when there is none."""
     with writing(connection):
-        return steps.move(connection, back=back, at=at)
+        return shelf_history.move(connection, back=back, at=at)
 
 
 def standing(connection: sqlite3.Connection) -> tuple[Step | None, Step | None]:
     """What may be undone, and what done again."""
-    return steps.standing(connection)
+    return shelf_history.standing(connection)

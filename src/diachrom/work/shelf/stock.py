@@ -9,7 +9,7 @@ from typing import Literal
 from diachrom import clock
 from diachrom.core.shelf.keeping import ageing, shaking
 from diachrom.errors import InvalidInput
-from diachrom.store import bottles, paints, steps
+from diachrom.store import bottles, paints, shelf_history
 from diachrom.store.bottles import Bottle, StockEntry
 from diachrom.store.connection import writing
 from diachrom.store.paints import PaintRecord
@@ -85,7 +85,7 @@ def correct(connection: sqlite3.Connection, bottle: int, left_ml: float, *, at: 
                 field="left_ml",
             )
         if left_ml != old.left_ml:
-            with steps.step(connection, f"correcting {old.full_name}", at=at) as recorder:
+            with shelf_history.step(connection, f"correcting {old.full_name}", at=at) as recorder:
                 change = left_ml - old.left_ml
                 recorder.entered(bottles.enter(connection, bottle=bottle, at=at, kind="corrected", ml=change))
                 if left_ml > 0 and old.state == "empty":
@@ -110,6 +110,6 @@ def happened(
                 "Correct what is left first.",
                 field="ml",
             )
-        with steps.step(connection, f"{ml:g} ml of {old.full_name} {kind}", at=at) as recorder:
+        with shelf_history.step(connection, f"{ml:g} ml of {old.full_name} {kind}", at=at) as recorder:
             signed = ml if kind == "bought" else -ml
             recorder.entered(bottles.enter(connection, bottle=bottle, at=at, kind=kind, ml=signed, note=note))

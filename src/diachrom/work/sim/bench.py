@@ -21,7 +21,7 @@ from diachrom.instruments.simulated import (
 )
 from diachrom.store.connection import connected
 from diachrom.work.kit.devices import Devices
-from diachrom.work.kit.there import CardSheet, FallingDrops, PairsSheet, There
+from diachrom.work.kit.measurement_target import CardSheet, FallingDrops, MeasurementTarget, PairsSheet
 from diachrom.work.sim import simulated_truth
 
 BENCH_READER = ReaderMake(warm_up_s=12, tile_lasts_s=600, noise=0.0012, drift=0.0008, offset=0.002)
@@ -60,7 +60,7 @@ class BenchReader(_Plugged):
         self._device.under = TILE
         self._client.calibrate()
 
-    def read(self, there: There) -> Floats:
+    def read(self, there: MeasurementTarget) -> Floats:
         with connected(self._folder) as connection:
             self._device.under = None if there is None else simulated_truth.seen(connection, there)
         return self._client.read()

@@ -17,10 +17,10 @@ from diachrom.core.mix.strip import strip
 from diachrom.exchange import marks, qr
 from diachrom.instruments import truth
 from diachrom.instruments.camera import Cells
-from diachrom.store import contrast_cards, paints, shelf_sheets, test_cards
+from diachrom.store import contrast_cards, paints, shelf_sheets, spray_out_cards
 from diachrom.store.shelf_sheets import ShelfSheet
 from diachrom.work.cards import sheets
-from diachrom.work.kit.there import CardSheet, ContrastField, PairsSheet, SprayedPatch
+from diachrom.work.kit.measurement_target import CardSheet, ContrastField, PairsSheet, SprayedPatch
 from diachrom.work.mix.contents import contents, cup_of
 from diachrom.work.mix.sprayed_over import over
 from diachrom.work.profiles import card_readings, read_sheets
@@ -117,7 +117,7 @@ def sheet(
             if not one.let_down
         }
     else:
-        card = test_cards.one(connection, there.card)
+        card = spray_out_cards.one(connection, there.card)
         laid = sheets.sheet_of(card)
         wanted = [(one.ground, one.coats) for one in laid.fields]
         true = patches_of(connection, card.draft, wanted, card=card.id, thinned=card.how.reduction)

@@ -205,7 +205,7 @@ def glow_too_thin(look: Look) -> Iterator[Found]:
 def marks_covered_again(look: Look) -> Iterator[Found]:
     """A pattern, dark or light, that later layers take away again."""
     for one in look.painting:
-        if one.layer.through.kind in ("free", "tape", "wash") or not (one.dark or one.resolved):
+        if one.layer.mask.kind in ("free", "tape", "wash") or not (one.dark or one.resolved):
             continue
         there, beside = one.there, (~one.there) & (one.film_um < 0.1)
         if not beside.any():

@@ -12,9 +12,9 @@ from diachrom.core.bait.deposit import Skin, film_um
 from diachrom.core.bait.picture import Kept, Picture, picture
 from diachrom.core.bait.plan import WHATS, Layer, Plan
 from diachrom.core.film import seen as seen_film
+from diachrom.core.film.cell_stacks import seen_weights
 from diachrom.core.film.grounds import GROUNDS
 from diachrom.core.film.layer import Coat
-from diachrom.core.film.mosaic import seen_weights
 from diachrom.core.film.paint import Mix
 from diachrom.core.film.stack import sprayed
 from diachrom.core.film.surface import CLEARED
@@ -162,7 +162,7 @@ class Seen:
     @property
     def resolved(self) -> bool:
         """Whether what it is sprayed through is larger than the cells that are looked at."""
-        way, wide = self.layer.through, FINEST_CELLS * self.cell_mm
+        way, wide = self.layer.mask, FINEST_CELLS * self.cell_mm
         if way.kind in ("free", "tape", "wash"):
             return True
         return min(way.size_mm, way.gap_mm or way.size_mm) >= wide

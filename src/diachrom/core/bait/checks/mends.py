@@ -4,8 +4,8 @@ from collections.abc import Callable
 from dataclasses import replace
 
 from diachrom.core.bait.checks.look import Mend, Seen
+from diachrom.core.bait.masks import FREE
 from diachrom.core.bait.plan import Layer, Plan
-from diachrom.core.bait.through import FREE
 
 WHITE_FILM, BLACK_FILM, THINNED = 12.0, 10.0, 0.25
 
@@ -74,7 +74,7 @@ def under(one: Seen, words: str, layer: Layer) -> Mend:
     """Another layer under one, where that lies."""
     number, own = one.number, one.layer
     new = replace(
-        layer, region=own.region, box=own.box, soft_mm=own.soft_mm, sides=own.sides, origin=own.origin, through=FREE
+        layer, region=own.region, box=own.box, soft_mm=own.soft_mm, sides=own.sides, origin=own.origin, mask=FREE
     )
     return Mend(words, lambda plan: plan.with_layer(new, at=plan.place(number)))
 

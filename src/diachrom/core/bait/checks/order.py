@@ -160,7 +160,7 @@ def clear_out_of_its_window(look: Look) -> Iterator[Found]:
 
 def mask_on_wet_paint(look: Look) -> Iterator[Found]:
     for one in look.painting:
-        way = one.layer.through
+        way = one.layer.mask
         if way.kind not in PRESSED or way.lift_mm > 0 or one.layer.wait_h >= TOUCH_DRY_H:
             continue
         below = [other for other in look.beneath(one) if one.meets(other).any() and other.layer.what != "foil"]
@@ -176,7 +176,7 @@ def mask_on_wet_paint(look: Look) -> Iterator[Found]:
 
 def net_after_the_belly(look: Look) -> Iterator[Found]:
     for one in look.painting:
-        if one.layer.through.kind != "net":
+        if one.layer.mask.kind != "net":
             continue
         bellies = [
             other

@@ -49,7 +49,7 @@ def grains_through_a_small_nozzle(look: Look) -> Iterator[Found]:
 def thick_paint_unthinned(look: Look) -> Iterator[Found]:
     for one in look.painting:
         if one.of_kind("opaque", "primer", least=0.5) and _thinned(one) < LEAST_THINNED:
-            if one.layer.nozzle_mm > COARSE or one.layer.through.kind in ("dab", "dry", "dots"):
+            if one.layer.nozzle_mm > COARSE or one.layer.mask.kind in ("dab", "dry", "dots"):
                 continue
             yield Found(
                 f"{one.name} is thick as bottled: through {one.layer.nozzle_mm:g} mm it spits.",
@@ -74,7 +74,7 @@ def thinned_too_far(look: Look) -> Iterator[Found]:
 
 def pressure_too_high_for_a_line(look: Look) -> Iterator[Found]:
     for one in look.painting:
-        if one.layer.through.kind in ("line", "dagger") and one.layer.pressure_bar > FINE_BAR:
+        if one.layer.mask.kind in ("line", "dagger") and one.layer.pressure_bar > FINE_BAR:
             yield Found(
                 f"{one.name}: at {one.layer.pressure_bar:g} bar a fine line blows apart.",
                 (one.number,),
@@ -114,7 +114,7 @@ def dust_from_afar(look: Look) -> Iterator[Found]:
 def lifted_too_far(look: Look) -> Iterator[Found]:
     """A pattern of one pitch keeps exp(-2 (pi blur / pitch)^2) of its contrast under a Gaussian blur."""
     for one in look.painting:
-        way = one.layer.through
+        way = one.layer.mask
         pitch_mm = way.size_mm * (way.every if way.kind == "comb" else 1)
         if way.kind not in ("net", "comb", "bars") or way.lift_mm <= 0 or pitch_mm <= 0:
             continue
@@ -131,7 +131,7 @@ def lifted_too_far(look: Look) -> Iterator[Found]:
 
 
 def _lifted(layer: Layer, *, mm: float) -> Layer:
-    return replace(layer, through=replace(layer.through, lift_mm=mm))
+    return replace(layer, mask=replace(layer.mask, lift_mm=mm))
 
 
 def spider_web(look: Look) -> Iterator[Found]:

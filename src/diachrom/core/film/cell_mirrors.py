@@ -14,12 +14,7 @@ from typing import Any, cast
 import numpy as np
 
 from diachrom.core.film import mirroring, transport
-from diachrom.core.film.facets import GRAZING_DEG, LIGHT_DEG, passing, view
-from diachrom.core.film.fast import Singles
-from diachrom.core.film.flakes import Flake
-from diachrom.core.film.grounds import Ground
-from diachrom.core.film.layer import Laid
-from diachrom.core.film.mosaic import (
+from diachrom.core.film.cell_stacks import (
     BLOCK,
     FOUR,
     SOME,
@@ -32,6 +27,11 @@ from diachrom.core.film.mosaic import (
     over,
     solve,
 )
+from diachrom.core.film.facets import GRAZING_DEG, LIGHT_DEG, passing, view
+from diachrom.core.film.fast import Singles
+from diachrom.core.film.flakes import Flake
+from diachrom.core.film.grounds import Ground
+from diachrom.core.film.layer import Laid
 from diachrom.core.film.paint import Mix
 from diachrom.core.film.streams import INDEX, streams
 from diachrom.core.light.bands import BANDS, Floats

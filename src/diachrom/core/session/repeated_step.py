@@ -9,7 +9,7 @@ MOST_AGAIN = 200  # steps of a session that come again
 
 
 @dataclass(frozen=True)
-class Again:
+class RepeatedStep:
     """A step that is done once more."""
 
     at: int  # its place among the steps when it was put in
@@ -19,7 +19,7 @@ class Again:
     words: str = ""  # of what is done by hand before: it is no step of the script, only at its place
 
 
-def run_of(script: Script, again: Sequence[Again]) -> Sequence[BenchStep]:
+def run_of(script: Script, again: Sequence[RepeatedStep]) -> Sequence[BenchStep]:
     """All steps as they are gone through."""
     if not again:
         return script.steps
@@ -31,7 +31,7 @@ def run_of(script: Script, again: Sequence[Again]) -> Sequence[BenchStep]:
     return found
 
 
-def _copy(like: BenchStep, one: Again) -> BenchStep:
+def _copy(like: BenchStep, one: RepeatedStep) -> BenchStep:
     """On a bait alone; its order has counted it already. Of a mix a spot needs little: what falls is tapped."""
     first, last = (like.first, like.last) if one.bait < 0 else (one.bait, one.bait + 1)
     if one.words:

@@ -39,7 +39,7 @@ LABELS = re.compile(r'((?:aria-label|title|aria-valuetext)=")([^"]*)(")')
 TYPED = re.compile(r'(inputmode="decimal"[^>]*?value="|value=")(\d+)\.(\d+)(?=")')
 
 
-def written(page: str, how: BenchSettings, own_words: Sequence[str]) -> str:
+def localize(page: str, how: BenchSettings, own_words: Sequence[str]) -> str:
     """A page, or a part of one, as HTML."""
     turns: list[Turn] = []
     if how.days != "day":

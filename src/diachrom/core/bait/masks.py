@@ -26,7 +26,7 @@ class Field:
 
 
 @dataclass(frozen=True)
-class Through:
+class Mask:
     """A mask, or a way of laying paint without one."""
 
     kind: str = "free"
@@ -40,13 +40,13 @@ class Through:
     stencil: str = ""
     turned: bool = False  # what it lets through and what it covers change places
 
-    def scaled(self, by: float) -> "Through":
+    def scaled(self, by: float) -> "Mask":
         """The same on a bait so many times as long."""
         return replace(self, size_mm=self.size_mm * by, gap_mm=self.gap_mm * by, lift_mm=self.lift_mm * by)
 
 
 @dataclass(frozen=True)
-class Way:
+class MaskKind:
     """A kind of mask: its words, and the figures that it has."""
 
     key: str
@@ -56,9 +56,9 @@ class Way:
     note: str = ""
     stencil: str = ""  # that it begins with
 
-    def usual(self) -> Through:
+    def usual(self) -> Mask:
         given = {field.key: field.usual if field.key != "every" else 1 for field in self.fields}
-        return Through(self.key, stencil=self.stencil, **given)  # type: ignore[arg-type]
+        return Mask(self.key, stencil=self.stencil, **given)  # type: ignore[arg-type]
 
 
 def _mm(key: str, words: str, usual: float, least: float = 0.1, most: float = 60.0) -> Field:
@@ -73,22 +73,22 @@ _ANGLE = Field("angle_deg", "slant", "°", least=-90, most=90, usual=0)
 _EVERY = Field("every", "every nth tooth left", "", least=1, most=9, usual=1)
 _LIFT = Field("lift_mm", "lifted by", "mm", least=0, most=20, usual=0)
 
-WAYS = {
+MASKS = {
     way.key: way
     for way in (
-        Way("free", "nothing: sprayed freely"),
-        Way(
+        MaskKind("free", "nothing: sprayed freely"),
+        MaskKind(
             "net",
             "netting",
             (_mm("size_mm", "cell", 3.0, 0.8), _mm("gap_mm", "thread", 0.45, 0.1, 4), _share("stretched", 0.35), _LIFT),
             note="what lies under the thread stays",
         ),
-        Way(
+        MaskKind(
             "comb",
             "comb",
             (_mm("size_mm", "from tooth to tooth", 7.0), _mm("gap_mm", "between teeth", 2.6), _EVERY, _ANGLE, _LIFT),
         ),
-        Way(
+        MaskKind(
             "bars",
             "bars that taper",
             (
@@ -99,54 +99,56 @@ WAYS = {
                 _LIFT,
             ),
         ),
-        Way("stencil", "stencil", (_mm("size_mm", "width", 30.0, 2, MOST_MM), _ANGLE, _LIFT), stencil="bars-tapered"),
-        Way(
+        MaskKind(
+            "stencil", "stencil", (_mm("size_mm", "width", 30.0, 2, MOST_MM), _ANGLE, _LIFT), stencil="bars-tapered"
+        ),
+        MaskKind(
             "rays",
             "fin rays: an edge moved a step at a time",
             (_mm("size_mm", "step", 1.6), _share("run out over", 0.8), _ANGLE),
         ),
-        Way("rings", "rings", (_mm("size_mm", "from ring to ring", 6.0), _mm("gap_mm", "line", 0.8)), random=True),
-        Way(
+        MaskKind("rings", "rings", (_mm("size_mm", "from ring to ring", 6.0), _mm("gap_mm", "line", 0.8)), random=True),
+        MaskKind(
             "spots",
             "spots, thinning out towards the edge",
             (_mm("size_mm", "largest", 3.2), _mm("gap_mm", "from spot to spot", 5.0, 0.5), _share("thins out", 0.5)),
             random=True,
         ),
-        Way("mottle", "mottle", (_mm("size_mm", "patch", 5.0), _share("open", 0.45)), random=True),
-        Way("paper", "torn paper edge", (_mm("size_mm", "waves", 9.0), _mm("gap_mm", "depth", 2.0)), random=True),
-        Way("tape", "tape", note="its edge is the region's, hard"),
-        Way("liquid", "liquid mask", (_mm("size_mm", "patch", 4.0), _share("covered", 0.4)), random=True),
-        Way("splatter", "splatter", (_mm("size_mm", "drops", 0.9), _share("dense", 0.3)), random=True),
-        Way(
+        MaskKind("mottle", "mottle", (_mm("size_mm", "patch", 5.0), _share("open", 0.45)), random=True),
+        MaskKind("paper", "torn paper edge", (_mm("size_mm", "waves", 9.0), _mm("gap_mm", "depth", 2.0)), random=True),
+        MaskKind("tape", "tape", note="its edge is the region's, hard"),
+        MaskKind("liquid", "liquid mask", (_mm("size_mm", "patch", 4.0), _share("covered", 0.4)), random=True),
+        MaskKind("splatter", "splatter", (_mm("size_mm", "drops", 0.9), _share("dense", 0.3)), random=True),
+        MaskKind(
             "dots",
             "dots from one load: big, middle, small",
             (_mm("size_mm", "biggest", 2.6), _mm("gap_mm", "from dot to dot", 6.0, 0.5)),
         ),
-        Way("line", "line by hand", (_mm("size_mm", "width", 2.0), _share("wobble", 0.3)), random=True),
-        Way(
+        MaskKind("line", "line by hand", (_mm("size_mm", "width", 2.0), _share("wobble", 0.3)), random=True),
+        MaskKind(
             "dagger",
             "dagger strokes",
             (_mm("size_mm", "from stroke to stroke", 8.0), _mm("gap_mm", "width", 2.4), _ANGLE),
         ),
-        Way("dab", "dabbing with a sponge", (_mm("size_mm", "grain", 1.4), _share("open", 0.4)), random=True),
-        Way("dry", "dry brush", (_mm("size_mm", "bristles", 0.7), _share("open", 0.4)), random=True),
-        Way("stipple", "stipple", (_mm("size_mm", "point", 0.9), _share("dense", 0.35)), random=True),
-        Way("wash", "wash: stays in recesses", (_share("wiped off the heights", 0.85),)),
-        Way("cracks", "cracks", (_mm("size_mm", "plates", 8.0), _mm("gap_mm", "crack", 0.7)), random=True),
+        MaskKind("dab", "dabbing with a sponge", (_mm("size_mm", "grain", 1.4), _share("open", 0.4)), random=True),
+        MaskKind("dry", "dry brush", (_mm("size_mm", "bristles", 0.7), _share("open", 0.4)), random=True),
+        MaskKind("stipple", "stipple", (_mm("size_mm", "point", 0.9), _share("dense", 0.35)), random=True),
+        MaskKind("wash", "wash: stays in recesses", (_share("wiped off the heights", 0.85),)),
+        MaskKind("cracks", "cracks", (_mm("size_mm", "plates", 8.0), _mm("gap_mm", "crack", 0.7)), random=True),
     )
 }
 
 
-FREE = Through()
+FREE = Mask()
 
 
-def checked(through: Through) -> Through:
+def checked(mask: Mask) -> Mask:
     """Raises InvalidInput for a way that there is not, or figures out of its bounds."""
-    way = WAYS.get(through.kind)
+    way = MASKS.get(mask.kind)
     if way is None:
-        raise InvalidInput(f"There is no way of masking called '{through.kind[:30]}'.", field="through")
+        raise InvalidInput(f"There is no way of masking called '{mask.kind[:30]}'.", field="through")
     for field in way.fields:
-        value = getattr(through, field.key)
+        value = getattr(mask, field.key)
         if not field.least <= value <= field.most:
             scale = 100 if field.unit == "%" else 1
             raise InvalidInput(
@@ -154,4 +156,4 @@ def checked(through: Through) -> Through:
                 f"{scale * field.most:g} {field.unit}, not {scale * value:g}.",
                 field=field.key,
             )
-    return through
+    return mask

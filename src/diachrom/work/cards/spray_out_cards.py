@@ -14,16 +14,16 @@ from diachrom.core.mix.layers import MOST_COATS, THICKEST_COAT_UM
 from diachrom.core.mix.story import THE_EYE
 from diachrom.errors import EmptyCup, InvalidInput
 from diachrom.exchange.photos import Spot
-from diachrom.store import cups, recipes, test_cards
+from diachrom.store import cups, recipes, spray_out_cards
 from diachrom.store.connection import writing
 from diachrom.store.recipes import Version
-from diachrom.store.test_cards import How, KeptCard, KeptPatch
+from diachrom.store.spray_out_cards import How, KeptCard, KeptPatch
 from diachrom.work.cards import compare_prediction
 from diachrom.work.cards.compare_prediction import D65, NewReading, TestCardSeen
 from diachrom.work.kit import photo_picks
 from diachrom.work.kit.devices import Devices
 from diachrom.work.kit.fields import PAINT_FIELDS, Value, number_field, read_fields, text_field
-from diachrom.work.kit.there import SprayedPatch
+from diachrom.work.kit.measurement_target import SprayedPatch
 from diachrom.work.kit.typed import typed_colour
 from diachrom.work.mix.contents import contents, contents_of, cup_of
 from diachrom.work.mix.sprayed_over import over_named
@@ -64,15 +64,15 @@ def begin(
         if not draft.drops or cup_of(contents(connection, draft)).only_thinner:
             raise EmptyCup("spraying it on a card")
         patches = [(ground, draft.coats) for ground in dict.fromkeys([*USUAL_GROUNDS, draft.ground])]
-        card = test_cards.add(connection, draft, patches, recipe=recipe, version=version, at=at, number=number)
-        test_cards.describe(connection, card, draft, How(nozzle_mm), "")
+        card = spray_out_cards.add(connection, draft, patches, recipe=recipe, version=version, at=at, number=number)
+        spray_out_cards.describe(connection, card, draft, How(nozzle_mm), "")
         _check(connection, card)
     return card
 
 
 def _check(connection: sqlite3.Connection, number: int) -> None:
     """A card that cannot be predicted is not kept. Inside `writing`. Raises InvalidInput."""
-    compare_prediction.predicted(connection, test_cards.one(connection, number))
+    compare_prediction.predicted(connection, spray_out_cards.one(connection, number))
 
 
 def describe(connection: sqlite3.Connection, number: int, given: Mapping[str, str]) -> None:
@@ -80,7 +80,7 @@ def describe(connection: sqlite3.Connection, number: int, given: Mapping[str, st
 
     Raises NotFound, and InvalidInput naming the field.
     """
-    card = test_cards.one(connection, number)
+    card = spray_out_cards.one(connection, number)
     values = read_fields(HOW, given)
     clear_coat, satin = surface_of(str(values.get("surface") or card.draft.surface))
     draft = card.draft.sprayed(
@@ -96,7 +96,7 @@ def describe(connection: sqlite3.Connection, number: int, given: Mapping[str, st
         float(values.get("thinned") or 0.0) / 100 if "thinned" in values else card.how.reduction,
     )
     with writing(connection):
-        test_cards.describe(connection, card.id, draft, how, str(values.get("note", card.note)))
+        spray_out_cards.describe(connection, card.id, draft, how, str(values.get("note", card.note)))
         _check(connection, card.id)
 
 
@@ -109,42 +109,42 @@ def add_patch(connection: sqlite3.Connection, number: int, ground: str, coats: i
 
     Raises NotFound, UnknownGround, RecipeNotFound, InvalidInput.
     """
-    card = test_cards.one(connection, number)
+    card = spray_out_cards.one(connection, number)
     if not 0 <= coats <= MOST_COATS:
         raise InvalidInput(f"A patch has 0 to {MOST_COATS} coats, not {coats}.", field="coats")
     if len(card.patches) >= MOST_PATCHES:
         raise InvalidInput(f"A card holds {MOST_PATCHES} patches: begin another.", field="ground")
     key = over_named(connection, ground).key
     with writing(connection):
-        test_cards.add_patch(connection, card.id, key, coats)
+        spray_out_cards.add_patch(connection, card.id, key, coats)
         _check(connection, card.id)
 
 
 def take_patch_away(connection: sqlite3.Connection, number: int, ground: str, coats: int) -> None:
     """A patch that was not sprayed after all. Raises NotFound, and InvalidInput for one that was read."""
     with writing(connection):
-        test_cards.take_patch_away(connection, test_cards.patch_of(connection, number, ground, coats))
+        spray_out_cards.take_patch_away(connection, spray_out_cards.patch_of(connection, number, ground, coats))
 
 
 def take_away(connection: sqlite3.Connection, number: int) -> None:
     """A card that was begun by mistake. Raises NotFound, and InvalidInput for one that was read."""
     with writing(connection):
-        test_cards.take_away(connection, test_cards.one(connection, number).id)
+        spray_out_cards.take_away(connection, spray_out_cards.one(connection, number).id)
 
 
 def read(
     connection: sqlite3.Connection, devices: Devices, device: str, number: int, ground: str, coats: int, *, at: str
 ) -> None:
     """A patch under a colour reader. Raises NotFound, InstrumentError; a reading that failed keeps nothing."""
-    card = test_cards.one(connection, number)
-    test_cards.patch_of(connection, number, ground, coats)
+    card = spray_out_cards.one(connection, number)
+    spray_out_cards.patch_of(connection, number, ground, coats)
     found = devices.read(device, there=SprayedPatch(card.draft, ground, coats, card.id, card.how.reduction))
     _keep(connection, number, NewReading(ground, coats, lab(found.values, under=D65).tolist(), found.by), at=at)
 
 
 def typed(connection: sqlite3.Connection, number: int, ground: str, coats: int, text: str, *, at: str) -> None:
     """A patch's colour as typed, Lab or hex. Raises NotFound, InvalidInput."""
-    test_cards.patch_of(connection, number, ground, coats)
+    spray_out_cards.patch_of(connection, number, ground, coats)
     point, form = typed_colour(text)
     _keep(connection, number, NewReading(ground, coats, point.tolist(), f"typed as {form}"), at=at)
 
@@ -153,11 +153,11 @@ def from_photo(
     connection: sqlite3.Connection, number: int, ground: str, coats: int, photo: int, spot: Spot, *, at: str
 ) -> None:
     """A spot of a photo, balanced by its grey patch. Raises NotFound."""
-    test_cards.patch_of(connection, number, ground, coats)
+    spray_out_cards.patch_of(connection, number, ground, coats)
     source = f"the photo {photo_picks.photo(connection, photo).name}{photo_picks.caution(spot)}"
     with writing(connection):
         compare_prediction.keep(connection, number, [NewReading(ground, coats, spot.lab.tolist(), source)], at=at)
-        test_cards.show_photo(connection, number, photo)
+        spray_out_cards.show_photo(connection, number, photo)
 
 
 def _keep(connection: sqlite3.Connection, number: int, reading: NewReading, *, at: str) -> None:
@@ -176,21 +176,21 @@ def judge(
     at: str,
 ) -> None:
     """What the eye says of a patch beside the prediction. Raises NotFound, InvalidInput."""
-    patch, words = test_cards.patch_of(connection, number, ground, coats), said(directions, degree)
+    patch, words = spray_out_cards.patch_of(connection, number, ground, coats), said(directions, degree)
     with writing(connection):
-        test_cards.read(connection, patch, source=THE_EYE, lab=None, words=words, at=at)
+        spray_out_cards.read(connection, patch, source=THE_EYE, lab=None, words=words, at=at)
 
 
 def turn(connection: sqlite3.Connection, number: int, reading: int) -> None:
     """Set a reading aside, or let it count again. Raises NotFound."""
     with writing(connection):
-        test_cards.turn(connection, test_cards.one(connection, number).id, reading)
+        spray_out_cards.turn(connection, spray_out_cards.one(connection, number).id, reading)
 
 
 def turn_card(connection: sqlite3.Connection, number: int) -> None:
     """Do not learn from a card, or learn from it again. Raises NotFound."""
     with writing(connection):
-        test_cards.turn_card(connection, test_cards.one(connection, number).id)
+        spray_out_cards.turn_card(connection, spray_out_cards.one(connection, number).id)
 
 
 @dataclass(frozen=True)
@@ -221,25 +221,25 @@ def missed_by(pairs: Sequence[AsRead]) -> float | None:
 
 def see(connection: sqlite3.Connection, number: int) -> TestCardSeen:
     """A card beside its prediction. Raises NotFound."""
-    return compare_prediction.see(connection, test_cards.one(connection, number))
+    return compare_prediction.see(connection, spray_out_cards.one(connection, number))
 
 
 def find(connection: sqlite3.Connection, query: str, *, start: int, most: int) -> list[KeptCard]:
     """The newest first, of those that have every word of the query in number, name, note or paints."""
-    found = test_cards.find(connection, query, start=start, most=most)
+    found = spray_out_cards.find(connection, query, start=start, most=most)
     contents_of(connection, [card.draft for card in found])  # read at once
     return found
 
 
 def next_number(connection: sqlite3.Connection) -> int:
-    return test_cards.next_number(connection)
+    return spray_out_cards.next_number(connection)
 
 
 def check_patch(connection: sqlite3.Connection, number: int, ground: str, coats: int) -> None:
     """Raises NotFound for a patch that the card has not."""
-    test_cards.patch_of(connection, number, ground, coats)
+    spray_out_cards.patch_of(connection, number, ground, coats)
 
 
 def of_version(connection: sqlite3.Connection, saved: Version) -> list[int]:
     """Numbers of the cards that were sprayed of it."""
-    return [card.id for card in test_cards.of_recipe(connection, saved.recipe) if card.version == saved.version]
+    return [card.id for card in spray_out_cards.of_recipe(connection, saved.recipe) if card.version == saved.version]

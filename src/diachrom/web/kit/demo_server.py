@@ -9,7 +9,7 @@ from tempfile import TemporaryDirectory
 Serve = Callable[[Path, str], AbstractContextManager[str]]  # a folder, and where a visitor goes back to -> its address
 
 
-class Visit:
+class DemoServer:
     """Begins with the first visitor and ends with the server that it was begun from; then its folder is gone."""
 
     def __init__(self, serve: Serve) -> None:

@@ -33,16 +33,16 @@ LEAST_ABSORBED = 1e-4  # of optical depth, so that the light inside a film can b
 
 
 @dataclass(eq=False)
-class QuickLooks:
+class FastPredictor:
     """Mixes of these paints, as one film."""
 
     where: Where
     paints: Sequence[Paint]
     clouded: bool = False  # flakes as a cloud: farther off, and no table is made of each make
 
-    def of(self, some: Indexes) -> "QuickLooks":
+    def of(self, some: Indexes) -> "FastPredictor":
         """Of some of these paints alone, by their places; what is known of each goes along."""
-        own = QuickLooks(self.where, [self.paints[at] for at in some.tolist()], self.clouded)
+        own = FastPredictor(self.where, [self.paints[at] for at in some.tolist()], self.clouded)
         own._alone = (self._alone[0][some], self._alone[1][some])
         own._behind = self._behind
         if self.where.turned:

@@ -10,9 +10,7 @@ from dataclasses import dataclass
 import numpy as np
 
 from diachrom.core.film import transport
-from diachrom.core.film.emission import CHARGING
-from diachrom.core.film.fast import Singles
-from diachrom.core.film.mosaic import (
+from diachrom.core.film.cell_stacks import (
     FOUR,
     SOME,
     SOME_BANDS,
@@ -25,6 +23,8 @@ from diachrom.core.film.mosaic import (
     solve,
     surface,
 )
+from diachrom.core.film.emission import CHARGING
+from diachrom.core.film.fast import Singles
 from diachrom.core.film.paint import Glow
 from diachrom.core.film.streams import STREAMS
 from diachrom.core.light.bands import WAVELENGTHS_NM, Floats

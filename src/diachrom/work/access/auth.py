@@ -76,7 +76,7 @@ class Tries:
             self._of.pop(source, None)
 
 
-class Door:
+class Auth:
     """The door of a bench, for all that ask at once."""
 
     def __init__(self, folder: Path, clock: Callable[[], float] = time.time, watch: Watch | None = None) -> None:

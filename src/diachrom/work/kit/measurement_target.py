@@ -47,4 +47,4 @@ class FallingDrops:
     drops: int
 
 
-There = SprayedPatch | ContrastField | None  # None: nothing; the reader is held in the air
+MeasurementTarget = SprayedPatch | ContrastField | None  # None: nothing; the reader is held in the air

@@ -7,7 +7,7 @@ from datetime import datetime, timedelta
 from diachrom.core.schedule.work import TURNER
 from diachrom.exchange.calendars import Entry, to_ics
 from diachrom.store.orders import Order
-from diachrom.work.kit.schedules import Schedule, Visit
+from diachrom.work.kit.schedules import Schedule, ScheduledBlock
 
 APART_MIN = 150  # longer than this away from the bench is another session
 FREE_MIN = 10  # worth telling
@@ -28,7 +28,7 @@ class Row:
 
     start: datetime
     end: datetime
-    visit: Visit | None
+    visit: ScheduledBlock | None
     words: str
 
 
@@ -48,7 +48,7 @@ class Session:
 
 def sessions(schedule: Schedule) -> list[Session]:
     """In the order of time."""
-    groups: list[list[Visit]] = []
+    groups: list[list[ScheduledBlock]] = []
     for visit in sorted(schedule.visits, key=lambda one: (one.start, one.end)):
         if groups and visit.start - groups[-1][-1].end < APART_MIN:
             groups[-1].append(visit)
@@ -61,7 +61,7 @@ def sessions(schedule: Schedule) -> list[Session]:
     return found
 
 
-def _session(schedule: Schedule, group: Sequence[Visit], following: Visit | None) -> Session:
+def _session(schedule: Schedule, group: Sequence[ScheduledBlock], following: ScheduledBlock | None) -> Session:
     rows: list[Row] = []
     for at, visit in enumerate(group):
         free = visit.start - group[at - 1].end if at else 0
@@ -85,7 +85,7 @@ def _session(schedule: Schedule, group: Sequence[Visit], following: Visit | None
     return Session(schedule.at(group[0].start), schedule.at(last.end), rows, after)
 
 
-def words_of(schedule: Schedule, visit: Visit) -> str:
+def words_of(schedule: Schedule, visit: ScheduledBlock) -> str:
     """ "Autumn char, back, coat 1 of 2 on baits 1 to 6" """
     if visit.what == "make":
         rest = f", then let it rest {visit.dries} min" if visit.dries else ""

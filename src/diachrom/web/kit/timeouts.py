@@ -18,17 +18,17 @@ SHAKES_HANDS_WITHIN_S, PARTS_WITHIN_S = 5.0, 5.0  # by TLS
 MOST_HALF_OPEN = 200
 
 
-_half_open_of: "WeakKeyDictionary[asyncio.AbstractEventLoop, OrderedDict[PatientProtocol, None]]" = WeakKeyDictionary()
+_half_open_of: "WeakKeyDictionary[asyncio.AbstractEventLoop, OrderedDict[TimeoutProtocol, None]]" = WeakKeyDictionary()
 
 
-class PatientProtocol(H11Protocol):
+class TimeoutProtocol(H11Protocol):
     """Closes what has not asked within its time; of too many that have not, the oldest."""
 
     _timer: asyncio.TimerHandle | None = None
     _taking: asyncio.TimerHandle | None = None
 
     @property
-    def _half_open(self) -> "OrderedDict[PatientProtocol, None]":
+    def _half_open(self) -> "OrderedDict[TimeoutProtocol, None]":
         """Of this server, the oldest first."""
         return _half_open_of.setdefault(self.loop, OrderedDict())
 
@@ -104,7 +104,7 @@ class PatientProtocol(H11Protocol):
             self.transport.abort()
 
 
-class PatientServer(uvicorn.Server):
+class TimeoutServer(uvicorn.Server):
     """Gives up on who does not shake hands in time; uvicorn has no setting for it."""
 
     async def startup(self, sockets: list[socket.socket] | None = None) -> None:

@@ -11,7 +11,7 @@ from fastapi.responses import RedirectResponse, Response
 from diachrom import clock
 from diachrom.core.light.words import closeness
 from diachrom.core.mix.prediction import colour_of
-from diachrom.store.test_cards import KeptCard
+from diachrom.store.spray_out_cards import KeptCard
 from diachrom.web.cards.view import TestCardPage, card_page, how_words
 from diachrom.web.kit import choices
 from diachrom.web.kit.answers import go, own_address
@@ -22,7 +22,7 @@ from diachrom.web.kit.frame import frame
 from diachrom.web.kit.pages import is_fragment_wanted, render
 from diachrom.web.kit.photos import PhotoPage, PickedSpot
 from diachrom.web.kit.swatches import BeadString, Swatch, bead_string, swatch
-from diachrom.work.cards import sheets, test_cards
+from diachrom.work.cards import sheets, spray_out_cards
 from diachrom.work.cards.compare_prediction import called
 from diachrom.work.kit import photo_picks
 from diachrom.work.kit.devices import Devices
@@ -58,13 +58,13 @@ class CardsPage:
 @router.get("/test-cards")
 def cards(request: Request, store: OpenStore, q: str = "", start: int = 0) -> Response:
     query, begin_at = q[:200], min(max(start, 0), 10**9)
-    found = test_cards.find(store, query, start=begin_at, most=LISTED + 1)
+    found = spray_out_cards.find(store, query, start=begin_at, most=LISTED + 1)
     rest = urlencode({"q": query, "start": begin_at + LISTED})
     page = CardsPage(
         query,
         [_listed(store, one) for one in found[:LISTED]],
         f"/test-cards?{rest}" if len(found) > LISTED else "",
-        test_cards.next_number(store),
+        spray_out_cards.next_number(store),
         f"No test card has “{query}” in its number, name, note or paints." if query else "",
     )
     if is_fragment_wanted(request):
@@ -73,10 +73,10 @@ def cards(request: Request, store: OpenStore, q: str = "", start: int = 0) -> Re
 
 
 def _listed(store: Store, one: KeptCard) -> ListedCard:
-    pairs = test_cards.as_read(one)
+    pairs = spray_out_cards.as_read(one)
     detail = f"{day(one.at)} · {how_words(one)} · {len(pairs)} of {count(len(one.patches), 'patch')} read"
     detail += "" if one.counts else " · not learned from"
-    far = test_cards.missed_by(pairs)
+    far = spray_out_cards.missed_by(pairs)
     told = "" if far is None else f"{closeness(far)}, dE {far:.1f}"
     looks = [(swatch(colour_of(pair.predicted)), swatch(colour_of(pair.measured))) for pair in pairs]
     held = contents(store, one.draft)
@@ -88,7 +88,7 @@ def _page(request: Request, store: Store, devices: Devices, number: int, said: s
     recipes = offered(store)
     grounds = [choices.grounds(), choices.recipe_grounds(recipes)]
     panel = reader_panel(devices, chosen_reader(request, devices))
-    return card_page(test_cards.see(store, number), panel, shots=shots(devices), grounds=grounds, said=said)
+    return card_page(spray_out_cards.see(store, number), panel, shots=shots(devices), grounds=grounds, said=said)
 
 
 def _changed(request: Request, store: Store, devices: Devices, number: int, said: str = "") -> Response:
@@ -105,7 +105,7 @@ def begin(
     version: MaybeFormRowId = None,
     number: MaybeFormRowId = None,
 ) -> Response:
-    return go(request, f"/test-cards/{test_cards.begin(store, recipe, version, number=number, at=clock.now())}")
+    return go(request, f"/test-cards/{spray_out_cards.begin(store, recipe, version, number=number, at=clock.now())}")
 
 
 @router.get("/test-cards/{number}")
@@ -116,13 +116,13 @@ def show(request: Request, store: OpenStore, devices: AtBench, number: RowId) ->
 
 @router.post("/test-cards/{number}/how")
 def how(request: Request, store: OpenStore, devices: AtBench, number: RowId, given: GivenForm) -> Response:
-    test_cards.describe(store, number, given)
+    spray_out_cards.describe(store, number, given)
     return _changed(request, store, devices, number)
 
 
 @router.post("/test-cards/{number}/read")
 def read(request: Request, store: OpenStore, devices: AtBench, number: RowId, ground: Text, coats: Whole) -> Response:
-    test_cards.read(
+    spray_out_cards.read(
         connection=store,
         devices=devices,
         device=chosen_reader(request, devices),
@@ -138,7 +138,7 @@ def read(request: Request, store: OpenStore, devices: AtBench, number: RowId, gr
 def typed(
     request: Request, store: OpenStore, devices: AtBench, number: RowId, ground: Text, coats: Whole, typed: Text = ""
 ) -> Response:
-    test_cards.typed(store, number, ground, coats, typed[:60], at=clock.now())
+    spray_out_cards.typed(store, number, ground, coats, typed[:60], at=clock.now())
     return _changed(request, store, devices, number)
 
 
@@ -153,7 +153,7 @@ def judge(
     direction: Annotated[Sequence[str], Form()] = (),
     degree: Text = "a touch",
 ) -> Response:
-    test_cards.judge(
+    spray_out_cards.judge(
         connection=store, number=number, ground=ground, coats=coats, directions=direction, degree=degree, at=clock.now()
     )
     return _changed(request, store, devices, number)
@@ -167,19 +167,19 @@ def aside(
     number: RowId,
     reading: FormRowId,
 ) -> Response:
-    test_cards.turn(store, number, reading)
+    spray_out_cards.turn(store, number, reading)
     return _changed(request, store, devices, number)
 
 
 @router.post("/test-cards/{number}/counts")
 def counts(request: Request, store: OpenStore, devices: AtBench, number: RowId) -> Response:
-    test_cards.turn_card(store, number)
+    spray_out_cards.turn_card(store, number)
     return _changed(request, store, devices, number)
 
 
 @router.post("/test-cards/{number}/away")
 def away(request: Request, store: OpenStore, number: RowId) -> Response:
-    test_cards.take_away(store, number)
+    spray_out_cards.take_away(store, number)
     return go(request, "/test-cards")
 
 
@@ -187,13 +187,13 @@ def away(request: Request, store: OpenStore, number: RowId) -> Response:
 def patch_away(
     request: Request, store: OpenStore, devices: AtBench, number: RowId, ground: Text, coats: Whole
 ) -> Response:
-    test_cards.take_patch_away(store, number, ground, coats)
+    spray_out_cards.take_patch_away(store, number, ground, coats)
     return _changed(request, store, devices, number)
 
 
 @router.post("/test-cards/{number}/patch")
 def patch(request: Request, store: OpenStore, devices: AtBench, number: RowId, ground: Text, coats: Whole) -> Response:
-    test_cards.add_patch(store, number, ground[:80], coats)
+    spray_out_cards.add_patch(store, number, ground[:80], coats)
     return _changed(request, store, devices, number)
 
 
@@ -225,7 +225,7 @@ def bring(
     request: Request, store: OpenStore, number: RowId, ground: Text, coats: Whole, file: Annotated[UploadFile, File()]
 ) -> Response:
     """A photo with a grey patch, to pick one patch from."""
-    test_cards.check_patch(store, number, ground, coats)
+    spray_out_cards.check_patch(store, number, ground, coats)
     photo = photo_picks.keep(store, file.filename or "photo", file.file.read(), at=clock.now())
     return go(request, f"/test-cards/{number}/photo/{photo}?ground={ground[:80]}&coats={coats}")
 
@@ -235,7 +235,7 @@ def pick_page(
     request: Request, store: OpenStore, number: RowId, photo: RowId, ground: str = "white", coats: int = 1
 ) -> Response:
     found = photo_picks.photo(store, photo)
-    test_cards.check_patch(store, number, ground, coats)
+    spray_out_cards.check_patch(store, number, ground, coats)
     words = over(store, ground).words
     page = PhotoPage(
         photo=photo,
@@ -254,7 +254,7 @@ def pick_page(
 def pick(request: Request, store: OpenStore, number: RowId, photo: RowId, spot: PickedSpot, field: Text) -> Response:
     coats, _, ground = field.partition(":")
     own = int(coats) if coats.isdecimal() and len(coats) < 3 else -1
-    test_cards.from_photo(
+    spray_out_cards.from_photo(
         connection=store, number=number, ground=ground, coats=own, photo=photo, spot=spot, at=clock.now()
     )
     return go(request, f"/test-cards/{number}")

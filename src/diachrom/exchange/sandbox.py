@@ -15,7 +15,7 @@ from collections.abc import Callable
 from contextlib import suppress
 from typing import Any, TypeVar
 
-from diachrom.errors import BadFile, Crowded
+from diachrom.errors import BadFile, ReadersBusy
 
 MOST_S = 10.0
 MOST_BYTES = 300_000_000  # of memory, that of the readers themselves counted too
@@ -72,11 +72,11 @@ class Helper:
 _helper = Helper()
 
 
-def apart(file: str, read: Callable[..., Found], *args: Any) -> Found:
+def run_sandboxed(file: str, read: Callable[..., Found], *args: Any) -> Found:
     """`read(file, *args)` in a process of its own; both ways everything is passed as pickles. Raises what it raises;
     BadFile where it comes to its bounds, Crowded where too many are read already."""
     if not _turns.acquire(timeout=PATIENCE_S):
-        raise Crowded
+        raise ReadersBusy
     try:
         with _helper.reader() as line:
             return _answer(file, line, pickle.dumps((read, (file, *args))))

@@ -262,7 +262,7 @@ def of_recipe(connection: sqlite3.Connection, recipe: int) -> list[KeptCard]:
 def _point(text: str | None) -> tuple[float, float, float] | None:
     if text is None:
         return None
-    return sound.triple(sound.told(json.loads, text, None))
+    return sound.triple(sound.parse_or_default(json.loads, text, None))
 
 
 def _whole(connection: sqlite3.Connection, rows: Sequence[sqlite3.Row]) -> list[KeptCard]:

@@ -7,7 +7,7 @@ from starlette.testclient import TestClient
 
 from diachrom.store.connection import connected
 from diachrom.web.app import create_app
-from diachrom.web.kit.written import written
+from diachrom.web.kit.localize import localize
 from diachrom.work.kit.bench_settings import BenchSettings
 from diachrom.work.mix import cup
 from diachrom.work.shelf import keeping
@@ -51,9 +51,9 @@ COMMA = BenchSettings(decimals="comma", days="year")
     ],
 )
 def test_figures_are_turned_and_nothing_else_is(text, imperial, comma):
-    assert written(text, IMPERIAL, []) == imperial
-    assert written(text, COMMA, []) == comma
-    assert written(text, BenchSettings(), []) == text
+    assert localize(text, IMPERIAL, []) == imperial
+    assert localize(text, COMMA, []) == comma
+    assert localize(text, BenchSettings(), []) == text
 
 
 @pytest.mark.parametrize(
@@ -66,14 +66,14 @@ def test_figures_are_turned_and_nothing_else_is(text, imperial, comma):
     ],
 )
 def test_samples_what_is_being_written_and_what_is_damaged_stay(text):
-    assert written(text, IMPERIAL, []) == written(text, COMMA, []) == text
+    assert localize(text, IMPERIAL, []) == localize(text, COMMA, []) == text
 
 
 def test_what_people_wrote_stays_where_it_stands_in_a_sentence():
     own = ["Bait 2.5 & 30 ml", "2 May 2026"]
     text = "<b>Bait 2.5 &amp; 30 ml</b>: 2.5 and 30 ml, 2 May 2026"
-    assert written(text, IMPERIAL, own) == "<b>Bait 2.5 &amp; 30 ml</b>: 0.08 and 1.0 fl oz, 2 May 2026"
-    assert written(text, COMMA, own) == "<b>Bait 2.5 &amp; 30 ml</b>: 2,5 and 30 ml, 2 May 2026"
+    assert localize(text, IMPERIAL, own) == "<b>Bait 2.5 &amp; 30 ml</b>: 0.08 and 1.0 fl oz, 2 May 2026"
+    assert localize(text, COMMA, own) == "<b>Bait 2.5 &amp; 30 ml</b>: 2,5 and 30 ml, 2 May 2026"
 
 
 def test_what_is_chosen_is_kept_in_the_folder_and_every_page_follows(bench):
