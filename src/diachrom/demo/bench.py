@@ -180,7 +180,7 @@ def fill(folder: Path) -> None:
             saved = [versions[-1] for versions in grown]
             pour_a_year(connection, saved)
             # The belly was opened again today; one more drop of red has fallen since.
-            belly = next(one for one in saved if one.draft.name == HALF_MIXED)
+            belly = next(version for version in saved if version.draft.name == HALF_MIXED)
             opened = cups.new_batch(connection, recipe=belly.recipe, version=belly.version)
             at = "2026-11-20T17:40:00+00:00"
             cups.append(connection, belly.draft, did=f"opening recipe {belly.recipe}", at=at, batch=opened)

@@ -197,7 +197,7 @@ PLANS = (
 
 def draw_up(connection: sqlite3.Connection, saved: Sequence[Version]) -> None:
     """Save every plan as its first version."""
-    by_name = {one.draft.name: one for one in saved}
+    by_name = {version.draft.name: version for version in saved}
     with writing(connection):
         for one in PLANS:
             plan = Plan(name=one.name, note=one.note, blank=one.blank)

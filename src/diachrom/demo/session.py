@@ -37,7 +37,7 @@ def left_half_done(connection: sqlite3.Connection) -> None:
         for caution in here.cautions:
             if caution not in own.state.agreed:
                 happen("agree", what=caution)
-        if here.kind == "make" and any(one.kind == "make" for one in own.script.steps if one.key in own.state.done):
+        if here.kind == "make" and any(step.kind == "make" for step in own.script.steps if step.key in own.state.done):
             break
         if here.kind == "spray":
             happen("different", step=here.key, what="pressure", value="1.6")

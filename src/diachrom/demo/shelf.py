@@ -137,9 +137,9 @@ def pour_a_year(connection: sqlite3.Connection, saved: list[Version]) -> None:
     """What is gone from each bottle went in pours over the year, for the recipes that name it and for test strips."""
     chance = random.Random(11)
     named: dict[int, list[Version]] = {}
-    for one in saved:
-        for part in one.draft.parts:
-            named.setdefault(part.bottle, []).append(one)
+    for version in saved:
+        for part in version.draft.parts:
+            named.setdefault(part.bottle, []).append(version)
     for number, paint in enumerate(PAINTS, start=1):
         gone = paint.size_ml - paint.left_ml
         row = bottles.one(connection, number)
@@ -153,8 +153,8 @@ def pour_a_year(connection: sqlite3.Connection, saved: list[Version]) -> None:
             at, ml = _at(start + timedelta(days=day), 9 + day % 9), -gone * share / sum(shares)
             able = [one for one in named.get(number, []) if one.at <= at]
             if able and chance.random() < 0.8:
-                one = chance.choice(able)
-                recipe = {"recipe": one.recipe, "version": one.version, "note": f"for {one.draft.name}"}
+                version = chance.choice(able)
+                recipe = {"recipe": version.recipe, "version": version.version, "note": f"for {version.draft.name}"}
                 bottles.enter(connection, bottle=number, at=at, kind="poured", ml=ml, **recipe)  # type: ignore[arg-type]
             elif chance.random() < 0.06:
                 bottles.enter(connection, bottle=number, at=at, kind="spilled", ml=ml, note="knocked over")

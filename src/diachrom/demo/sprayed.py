@@ -83,16 +83,16 @@ CARDS = (
 
 def lay_out(connection: sqlite3.Connection, shelf: Shelf, saved: Sequence[Version]) -> None:
     """Spray and read every card."""
-    for number, one in enumerate(CARDS, start=1):
+    for number, card in enumerate(CARDS, start=1):
         chance = np.random.default_rng([number, 25])
-        at = f"{one.day}T17:30:00+00:00"
-        if not one.recipe:
-            parts = tuple(Part(shelf[paint][0], drops, shelf[paint][1]) for paint, drops in one.drops)
-            draft, version = Draft(parts, coats=max(one.coats), clear_coat=one.clear), None
+        at = f"{card.day}T17:30:00+00:00"
+        if not card.recipe:
+            parts = tuple(Part(shelf[paint][0], drops, shelf[paint][1]) for paint, drops in card.drops)
+            draft, version = Draft(parts, coats=max(card.coats), clear_coat=card.clear), None
         else:
-            draft_version = next(old for old in saved if old.draft.name == one.recipe and old.version == one.version)
-            draft, version = replace(draft_version.draft.kept(), coats=max(one.coats)), draft_version
-        patches = [(ground, coats) for ground in one.grounds for coats in one.coats]
+            draft_version = next(old for old in saved if old.draft.name == card.recipe and old.version == card.version)
+            draft, version = replace(draft_version.draft.kept(), coats=max(card.coats)), draft_version
+        patches = [(ground, coats) for ground in card.grounds for coats in card.coats]
         with writing(connection):
             spray_out_cards.add(
                 connection,
@@ -103,19 +103,19 @@ def lay_out(connection: sqlite3.Connection, shelf: Shelf, saved: Sequence[Versio
                 at=at,
                 number=number,
             )
-            spray_out_cards.describe(connection, number, draft, How(one.nozzle_mm, one.pressure_bar), one.note)
-        poured = _instead(draft, shelf, one.instead) if one.instead else draft
+            spray_out_cards.describe(connection, number, draft, How(card.nozzle_mm, card.pressure_bar), card.note)
+        poured = _instead(draft, shelf, card.instead) if card.instead else draft
         true = simulated_truth.patches_of(connection, poured, patches, card=number)
         labs = lab(np.stack(true), under=light("D65")) + chance.normal(0, NOISE / np.sqrt(3), (len(true), 3))
         readings = [
             NewReading(ground, coats, point, READER)
-            for (ground, coats), point in list(zip(patches, labs.round(2).tolist(), strict=True))[: one.read]
+            for (ground, coats), point in list(zip(patches, labs.round(2).tolist(), strict=True))[: card.read]
         ]
         with writing(connection):
             compare_prediction.keep(connection, number, readings, at=at)
-            if one.eye:
+            if card.eye:
                 patch = spray_out_cards.patch_of(connection, number, *patches[0])
-                spray_out_cards.read(connection, patch, source=THE_EYE, lab=None, words=one.eye, at=at)
+                spray_out_cards.read(connection, patch, source=THE_EYE, lab=None, words=card.eye, at=at)
 
 
 def _instead(draft: Draft, shelf: Shelf, bottles: tuple[str, str]) -> Draft:

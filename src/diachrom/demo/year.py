@@ -33,11 +33,11 @@ def written(connection: sqlite3.Connection) -> None:
     told = {number: _of_plan(connection, number) for number in range(1, PLANS + 1)}
     with writing(connection):
         batches: dict[int, Mapping[str, Any]] = {}
-        for at in range(1, BATCHES + 1):
-            like = batches.get(AGAIN.get(at, 0))
+        for index in range(1, BATCHES + 1):
+            like = batches.get(AGAIN.get(index, 0))
             plan = dice.randint(1, PLANS) if like is None else int(like["plan"])
             baits = dice.choice((1, 1, 2, 2, 3, 4, 6))
-            day = today - timedelta(days=YEAR - STEP_DAYS * at + dice.random() * 3)
+            day = today - timedelta(days=YEAR - STEP_DAYS * index + dice.random() * 3)
             own: dict[str, Any] = {
                 **told[plan],
                 "at": day.isoformat(timespec="seconds"),
@@ -48,15 +48,17 @@ def written(connection: sqlite3.Connection) -> None:
                 "price": dice.choice((24.0, 26.0, 30.0, 36.0)),
                 "minutes": round(35 + baits * dice.uniform(18, 34), 1),
                 "weight_g": round(dice.uniform(9, 34), 1),
-                "note": f"As No. {AGAIN[at]}." if at in AGAIN else "",
+                "note": f"As No. {AGAIN[index]}." if index in AGAIN else "",
             }
             own["told"] = _for_baits(told[plan]["told"], baits)
-            batches[at] = {**own, "number": log.add(connection, own)}
-        for at, days, fault, note in FAULTS:
-            when = min(datetime.fromisoformat(batches[at]["at"]) + timedelta(days=days), today)
-            log.add_fault(connection, entry=batches[at]["number"], at=when.date().isoformat(), fault=fault, note=note)
-        for one in batches.values():
-            entries.keep_words(connection, one["number"])
+            batches[index] = {**own, "number": log.add(connection, own)}
+        for index, days, fault, note in FAULTS:
+            when = min(datetime.fromisoformat(batches[index]["at"]) + timedelta(days=days), today)
+            log.add_fault(
+                connection, entry=batches[index]["number"], at=when.date().isoformat(), fault=fault, note=note
+            )
+        for batch in batches.values():
+            entries.keep_words(connection, batch["number"])
 
 
 def _of_plan(connection: sqlite3.Connection, number: int) -> dict[str, Any]:

@@ -26,20 +26,20 @@ def to_ics(entries: Iterable[Entry], *, made: datetime) -> bytes:
     calendar = Calendar()
     calendar.add("prodid", NAMED)
     calendar.add("version", "2.0")
-    for one in entries:
+    for entry in entries:
         event = Event()
-        event.add("uid", one.uid)
+        event.add("uid", entry.uid)
         event.add("dtstamp", made.astimezone(UTC))
-        event.add("summary", one.title)
-        event.add("dtstart", one.start.astimezone(UTC))
-        event.add("dtend", one.end.astimezone(UTC))
-        if one.words:
-            event.add("description", one.words)
-        if one.alarm_min is not None:
+        event.add("summary", entry.title)
+        event.add("dtstart", entry.start.astimezone(UTC))
+        event.add("dtend", entry.end.astimezone(UTC))
+        if entry.words:
+            event.add("description", entry.words)
+        if entry.alarm_min is not None:
             alarm = Alarm()
             alarm.add("action", "DISPLAY")
-            alarm.add("description", one.title)
-            alarm.add("trigger", timedelta(minutes=-one.alarm_min))
+            alarm.add("description", entry.title)
+            alarm.add("trigger", timedelta(minutes=-entry.alarm_min))
             event.add_component(alarm)
         calendar.add_component(event)
     return bytes(calendar.to_ical())

@@ -54,14 +54,14 @@ def read(name: str, text: str) -> tuple[list[Raw], bool | None]:
     """The spectra of a CGATS text, and whether it says that they are percent. Raises BadFile."""
     lines = [line.strip() for line in text.splitlines()]
     fields = " ".join(_between(name, lines, "BEGIN_DATA_FORMAT", "END_DATA_FORMAT")).split()
-    spectral = {at: match for at, field in enumerate(fields) if (match := SPECTRAL.fullmatch(field))}
+    spectral = {index: match for index, field in enumerate(fields) if (match := SPECTRAL.fullmatch(field))}
     places = {int(match["nm"]): at for at, match in spectral.items()}
     if not places:
         raise BadFile(name, "its data format names no spectral fields.")
     named = next((fields.index(key) for key in NAMES if key in fields), len(fields))
     rows = [row for row in _between(name, lines, "BEGIN_DATA", "END_DATA") if row.strip() and row.lstrip()[0] != "#"]
     computed = ORIGIN in lines
-    found, marked = [], any(match["percent"] for match in spectral.values())
+    raws, marked = [], any(match["percent"] for match in spectral.values())
     for number, row in enumerate(rows, start=1):
         if '"' not in row:
             cells = row.split()
@@ -72,15 +72,15 @@ def read(name: str, text: str) -> tuple[list[Raw], bool | None]:
         label = (_bare(cells[named]) if named < len(cells) else "") or f"sample {number}"
         if len(cells) != len(fields):
             raise BadFile(name, f"'{label}' has {len(cells)} fields, its format {len(fields)}: is the file cut off?")
-        own = [cells[at] for at in places.values()]
+        own = [cells[place] for place in places.values()]
         marked |= any(cell.endswith("%") for cell in own)
-        found.append(Raw(label, list(places), _numbers(name, label, own), computed=computed))
-    count = len(found)
+        raws.append(Raw(label, list(places), _numbers(name, label, own), computed=computed))
+    count = len(raws)
     pairs = (words for words in map(str.split, lines) if len(words) == 2)
     said = next((words[1] for words in pairs if words[0] == "NUMBER_OF_SETS"), None)
     if said is not None and said.lstrip("0") != str(count):
         raise BadFile(name, f"it says {said[:12]} samples and holds {count}: is it cut off?")
-    return found, _percent(lines, marked=marked)
+    return raws, _percent(lines, marked=marked)
 
 
 def _bare(name: str) -> str:

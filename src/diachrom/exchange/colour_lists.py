@@ -41,7 +41,7 @@ def is_css(text: str) -> bool:
 
 def read_list(name: str, text: str) -> list[Named]:
     """Raises BadFile for a line that is no colour."""
-    found = []
+    colours = []
     for number, line in enumerate(text.splitlines(), start=1):
         if not line.strip() or line.startswith("//"):
             continue
@@ -50,23 +50,23 @@ def read_list(name: str, text: str) -> list[Named]:
             raise BadFile(name, f"row {number}: '{line.strip()[:40]}' is no colour.")
         known = parts.groupdict()
         called = " ".join((known.get("before") or known.get("after") or "").strip(" ,;:=\t\"'").split())
-        found.append(Named(called or _srgb(parts["hex"]), _srgb(parts["hex"])))
-        _check_count(name, found)
-    return found
+        colours.append(Named(called or _srgb(parts["hex"]), _srgb(parts["hex"])))
+        _check_count(name, colours)
+    return colours
 
 
 def read_css(name: str, text: str) -> list[Named]:
     """Custom properties, variables and classes that are a colour. Raises BadFile."""
-    found, selector = [], ""
+    colours, selector = [], ""
     for one in CSS.finditer(COMMENT.sub(" ", text)):
         selector = one["selector"] if one["open"] and one["selector"] else selector
         srgb = _srgb(one["hex"]) if one["hex"] else _of_rgb(one["rgb"])
         own = one["property"].lower()
         called = one["property"] if own.startswith(("--", "$")) else selector or one["property"]
         if srgb:
-            found.append(Named(_words(called), srgb))
-        _check_count(name, found)
-    return found
+            colours.append(Named(_words(called), srgb))
+        _check_count(name, colours)
+    return colours
 
 
 def read_json(name: str, text: str) -> list[Named]:
@@ -75,13 +75,13 @@ def read_json(name: str, text: str) -> list[Named]:
         told = json.loads(text)
     except (ValueError, RecursionError):
         raise BadFile(name, "it is no JSON: is it cut off?") from None
-    found = []
-    for one in _colours(told, (), 0):
-        found.append(one)
-        _check_count(name, found)
-    if not found:
+    colours = []
+    for colour in _colours(told, (), 0):
+        colours.append(colour)
+        _check_count(name, colours)
+    if not colours:
         raise BadFile(name, "it is neither a shelf of ours nor a palette: there is no colour in it.")
-    return found
+    return colours
 
 
 def _colours(told: Any, path: tuple[str, ...], depth: int) -> Iterator[Named]:
@@ -123,8 +123,10 @@ def _told(value: Any) -> str:
 
 def _of_rgb(text: str) -> str:
     figures = re.findall(r"[\d.]+%?", text)[:3]
-    values = [float(one.rstrip("%")) * (2.55 if one.endswith("%") else 1) for one in figures if one.strip(".%")]
-    return "#" + bytes(round(min(one, 255)) for one in values).hex() if len(values) == 3 else ""
+    values = [
+        float(figure.rstrip("%")) * (2.55 if figure.endswith("%") else 1) for figure in figures if figure.strip(".%")
+    ]
+    return "#" + bytes(round(min(value, 255)) for value in values).hex() if len(values) == 3 else ""
 
 
 def _srgb(text: str) -> str:

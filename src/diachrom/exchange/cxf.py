@@ -70,7 +70,7 @@ def read(name: str, content: bytes) -> list[Raw]:
         if _tag(one) == "Object"
     )
     measured = [(one, spectrum) for one, spectrum in objects if spectrum is not None]
-    found = []
+    raws = []
     for number, (one, spectrum) in enumerate(measured, start=1):
         label = one.get("Name") or one.get("Id") or f"sample {number}"
         start, step = steps.get(spectrum.get("ColorSpecification"), (None, 10.0))
@@ -79,8 +79,8 @@ def read(name: str, content: bytes) -> list[Raw]:
             first = float(spectrum.get("StartWL") or start or "")
         except ValueError:
             raise BadFile(name, f"'{label}' has a spectrum that cannot be read.") from None
-        found.append(Raw(label, [first + step * at for at in range(len(values))], values, computed=computed))
-    return found
+        raws.append(Raw(label, [first + step * index for index in range(len(values))], values, computed=computed))
+    return raws
 
 
 def _tag(element: Element) -> str:
@@ -88,11 +88,11 @@ def _tag(element: Element) -> str:
 
 
 def _step(name: str, specification: Element) -> tuple[float | None, float]:
-    for one in specification.iter():
-        if _tag(one) == "WavelengthRange":
+    for element in specification.iter():
+        if _tag(element) == "WavelengthRange":
             try:
-                start = one.get("StartWL")
-                return (float(start) if start else None), float(one.get("Increment") or 10)
+                start = element.get("StartWL")
+                return (float(start) if start else None), float(element.get("Increment") or 10)
             except ValueError:
                 raise BadFile(name, "a wavelength range cannot be read.") from None
     return None, 10.0

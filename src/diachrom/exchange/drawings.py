@@ -88,7 +88,7 @@ def _read(name: str, content: bytes) -> Drawing:
             names.append(str(shape.values.get("id") or "") if shape.values else "")
     if not outlines:
         raise BadFile(name, "there is no closed outline in it.")
-    if len(outlines) > MOST_OUTLINES or sum(len(one) for one in outlines) > MOST_POINTS:
+    if len(outlines) > MOST_OUTLINES or sum(len(outline) for outline in outlines) > MOST_POINTS:
         raise BadFile(name, f"it has more than {MOST_OUTLINES} outlines or {MOST_POINTS} points: draw it simpler.")
     for number, one in enumerate(outlines, start=1):
         if _crosses(one):
@@ -119,8 +119,8 @@ def _points(part: Path) -> list[Point]:
         count = 1
         if curved:
             count = int(min(MOST_A_CURVE, max(4, segment.length(error=1e-2) * MM_PER_PX / CHORD_MM / 4)))
-        for at in range(1, count + 1):
-            place = segment.point(at / count) if curved else end
+        for index in range(1, count + 1):
+            place = segment.point(index / count) if curved else end
             point = (float(place.x) * MM_PER_PX, float(place.y) * MM_PER_PX)
             if not points or abs(point[0] - points[-1][0]) + abs(point[1] - points[-1][1]) > 1e-6:
                 points.append(point)
@@ -132,14 +132,14 @@ def _crosses(points: tuple[Point, ...]) -> bool:
     count = len(points)
     sides = [(*points[at], *points[(at + 1) % count]) for at in range(count)]
     order = sorted(range(count), key=lambda at: min(sides[at][0], sides[at][2]))
-    for place, at in enumerate(order):
-        right = max(sides[at][0], sides[at][2])
+    for place, index in enumerate(order):
+        right = max(sides[index][0], sides[index][2])
         for other in order[place + 1 :]:
             if min(sides[other][0], sides[other][2]) > right:
                 break
-            if abs(at - other) in (0, 1, count - 1):
+            if abs(index - other) in (0, 1, count - 1):
                 continue
-            if _cross(sides[at], sides[other]):
+            if _cross(sides[index], sides[other]):
                 return True
     return False
 

@@ -23,12 +23,12 @@ def read_palette(name: str, content: bytes) -> list[Named]:
 
 
 def _read(name: str, content: bytes) -> list[Named]:
-    found = _ase(name, content) if content.startswith(ASE) else _of_text(name, decoded(name, content)[0])
-    if not found:
+    colours = _ase(name, content) if content.startswith(ASE) else _of_text(name, decoded(name, content)[0])
+    if not colours:
         raise BadFile(name, "it holds no colours.")
-    if len(found) > MOST_COLOURS:
-        raise BadFile(name, f"it holds {len(found)} colours; at most {MOST_COLOURS} are read.")
-    return found
+    if len(colours) > MOST_COLOURS:
+        raise BadFile(name, f"it holds {len(colours)} colours; at most {MOST_COLOURS} are read.")
+    return colours
 
 
 def _of_text(name: str, text: str) -> list[Named]:
@@ -37,9 +37,9 @@ def _of_text(name: str, text: str) -> list[Named]:
         lines = io.StringIO(plain)
         if next(lines, "").strip() != GPL:
             raise BadFile(name, f"it does not begin with '{GPL}'.")
-        found: list[Named] = []
+        colours: list[Named] = []
         for number, line in enumerate(lines, start=2):
-            if len(found) > MOST_COLOURS:
+            if len(colours) > MOST_COLOURS:
                 raise BadFile(name, f"it holds more than {MOST_COLOURS} colours; no more are read.")
             if not line.strip() or line.startswith("#") or re.match(r"(Name|Columns|Channels)\s*:", line):
                 continue
@@ -47,8 +47,8 @@ def _of_text(name: str, text: str) -> list[Named]:
             if parts is None or any(int(value) > 255 for value in parts.groups()[:3]):
                 raise BadFile(name, f"row {number}: '{line.strip()[:40]}' is no colour.")
             srgb = "#" + bytes(int(value) for value in parts.groups()[:3]).hex()
-            found.append(Named((parts[4] or srgb).strip(), srgb))
-        return found
+            colours.append(Named((parts[4] or srgb).strip(), srgb))
+        return colours
     if plain.startswith(("{", "[")):
         return colour_lists.read_json(name, text)
     return colour_lists.read_css(name, text) if colour_lists.is_css(text) else colour_lists.read_list(name, text)
@@ -64,18 +64,18 @@ def is_palette(content: bytes) -> bool:
 
 def to_gpl(title: str, colours: Sequence[Named]) -> bytes:
     lines = [GPL, f"Name: {title}", "Columns: 8", "#"]
-    for one in colours:
-        r, g, b = bytes.fromhex(one.srgb[1:])
-        lines.append(f"{r:3d} {g:3d} {b:3d}\t{' '.join(one.name.split())}")
+    for colour in colours:
+        r, g, b = bytes.fromhex(colour.srgb[1:])
+        lines.append(f"{r:3d} {g:3d} {b:3d}\t{' '.join(colour.name.split())}")
     return ("\n".join(lines) + "\n").encode("utf-8")
 
 
 def to_ase(title: str, colours: Sequence[Named]) -> bytes:
     """Big-endian blocks: a group with its name, a colour each, the group's end."""
     blocks = [struct.pack(">HI", GROUP, len(_text(title))) + _text(title)]
-    for one in colours:
-        values = [value / 255 for value in bytes.fromhex(one.srgb[1:])]
-        body = _text(one.name) + b"RGB " + struct.pack(">fffH", *values, 2)
+    for colour in colours:
+        values = [value / 255 for value in bytes.fromhex(colour.srgb[1:])]
+        body = _text(colour.name) + b"RGB " + struct.pack(">fffH", *values, 2)
         blocks.append(struct.pack(">HI", COLOUR, len(body)) + body)
     blocks.append(struct.pack(">HI", GROUP_END, 0))
     return ASE + struct.pack(">HHI", 1, 0, len(blocks)) + b"".join(blocks)
@@ -87,20 +87,20 @@ def _text(text: str) -> bytes:
 
 
 def _ase(name: str, content: bytes) -> list[Named]:
-    found = []
+    colours = []
     try:
-        at, count = 12, struct.unpack_from(">I", content, 8)[0]
+        index, count = 12, struct.unpack_from(">I", content, 8)[0]
         for _ in range(count):
-            kind, length = struct.unpack_from(">HI", content, at)
-            body = content[at + 6 : at + 6 + length]
+            kind, length = struct.unpack_from(">HI", content, index)
+            body = content[index + 6 : index + 6 + length]
             if len(body) < length:
                 raise BadFile(name, "it is cut off.")
-            at += 6 + length
+            index += 6 + length
             if kind == COLOUR:
-                found.append(_colour(name, body))
+                colours.append(_colour(name, body))
     except struct.error:
         raise BadFile(name, "it is cut off.") from None
-    return found
+    return colours
 
 
 def _colour(file: str, body: bytes) -> Named:

@@ -131,7 +131,7 @@ def _in_srgb(image: Image.Image) -> Image.Image:
 
 def is_grey(encoded: Picture) -> bool:
     """Whether a picture has no colours at all."""
-    red, green, blue = (encoded[..., at] for at in range(3))
+    red, green, blue = (encoded[..., index] for index in range(3))
     most, least = np.maximum(np.maximum(red, green), blue), np.minimum(np.minimum(red, green), blue)
     return bool((most - least).max() < 255 * GREY_PHOTO)
 

@@ -41,7 +41,7 @@ def on_grids(file: str, found: Sequence[Raw], *, percent: bool | None) -> list[S
     """Spectra of one file -> samples; all of them are percent, or none is. `percent` is None where nothing says which:
     then one value beyond any reflectance tells it of the whole file. Raises BadFile, naming the sample."""
     if percent is None:
-        percent = any(value > PERCENT_ABOVE for one in found for value in one.values)
+        percent = any(value > PERCENT_ABOVE for raw in found for value in raw.values)
     return [
         replace(on_grid(file, one.name, one.wavelengths_nm, one.values, percent=percent), computed=one.computed)
         for one in found

@@ -51,12 +51,12 @@ class FieldRead:
 def read(png: bytes, sheet: Sheet, card: int, *, tag: str = "card") -> list[FieldRead]:
     """Every field of a card's sheet; `tag` is what cards of its sort are called in its code. Raises BadPhoto, saying
     what is wrong with the photo and what to do, also where a lamp shines on a field."""
-    found = measured(png, sheet, card, tag=tag)
-    glare = [one.field for one in found if one.doubt == GLARING]
+    fields = measured(png, sheet, card, tag=tag)
+    glare = [field.field for field in fields if field.doubt == GLARING]
     if glare:
         named = ", ".join(f"{one.ground} with {one.coats or 'no'} coat{'' if one.coats == 1 else 's'}" for one in glare)
         raise BadPhoto(f"a lamp shines on {named}. Turn the sheet away from it")
-    return found
+    return fields
 
 
 def measured(png: bytes, sheet: Sheet, card: int, *, tag: str) -> list[FieldRead]:
@@ -85,7 +85,7 @@ def measured(png: bytes, sheet: Sheet, card: int, *, tag: str) -> list[FieldRead
     black = _black(light, white)
     if float((black / white).mean()) > MOST_VEIL:
         raise BadPhoto("it is too glossy: its black marks shine like grey. Turn the sheet away from the lamp")
-    found = []
+    fields = []
     for field in sheet.fields:
         inside, bright, dark = (_part(one, field.place.within(0.6)) for one in (light, white, black))
         balanced = INK + (PAPER - INK) * (inside - dark) / np.maximum(bright - dark, 1e-6)
@@ -104,8 +104,8 @@ def measured(png: bytes, sheet: Sheet, card: int, *, tag: str) -> list[FieldRead
             doubt = BEYOND
         elif _uneven(balanced):
             doubt = SMEARED
-        found.append(FieldRead(field, linear_to_lab(np.clip(values, 0.0, 1.0)), doubt))
-    return found
+        fields.append(FieldRead(field, linear_to_lab(np.clip(values, 0.0, 1.0)), doubt))
+    return fields
 
 
 def _uneven(balanced: Floats) -> bool:
@@ -125,7 +125,7 @@ def _flattened(encoded: marks.Picture) -> marks.Picture:
     found = marks.find(np.asarray(cv2.cvtColor(encoded, cv2.COLOR_RGB2GRAY), dtype=np.uint8))
     if not found:
         raise BadPhoto("none of the sheet's four corner marks is in it. Take the whole sheet, sharp, from above")
-    missing = [CORNERS[at] for at in range(len(MARKS)) if at not in found]
+    missing = [CORNERS[index] for index in range(len(MARKS)) if index not in found]
     if missing:
         raise BadPhoto(
             f"the {' and the '.join(missing)} corner mark is missing: torn off, covered or outside the picture. "
@@ -167,9 +167,9 @@ def _black(light: Floats, white: Floats) -> Floats:
     marks' border tells, which is black all around."""
     cell, share = MARKS[0].width / marks.CELLS, INK / PAPER
     spots = [
-        Place(mark.x + at * cell + 0.25 * cell, mark.y + row * cell + 0.25 * cell, cell / 2, cell / 2)
+        Place(mark.x + index * cell + 0.25 * cell, mark.y + row * cell + 0.25 * cell, cell / 2, cell / 2)
         for mark in MARKS
-        for at in range(1, marks.CELLS - 1)
+        for index in range(1, marks.CELLS - 1)
         for row in (0, marks.CELLS - 1)
     ]
     ink, paper = (

@@ -43,7 +43,7 @@ def read_grids(name: str, content: bytes) -> Grids:
 
 def _read(name: str, content: bytes) -> Grids:
     if content.startswith(b"PK"):
-        form, found = _workbook(name, content)
+        form, grids = _workbook(name, content)
         notes = [] if name.lower().endswith(f".{form.lower()}") else [f"read as {form}, which it is"]
     else:
         text, notes = decoded(name, content)
@@ -64,13 +64,13 @@ def _read(name: str, content: bytes) -> Grids:
         except csv.Error as error:
             cut = " Is the file cut off?" if "unexpected end" in str(error) else ""
             raise BadFile(name, f"row {reader.line_num}: {error}.{cut}") from None
-        found = [Grid("", rows)]
-    filled = [one for one in found if one.rows]
+        grids = [Grid("", rows)]
+    filled = [one for one in grids if one.rows]
     if not filled:
         raise BadFile(name, "it holds no rows.")
-    for one in filled:
-        if len(one.rows[0][1]) > MOST_COLUMNS:
-            raise BadFile(name, f"it has {len(one.rows[0][1])} columns; at most {MOST_COLUMNS} are read.")
+    for grid in filled:
+        if len(grid.rows[0][1]) > MOST_COLUMNS:
+            raise BadFile(name, f"it has {len(grid.rows[0][1])} columns; at most {MOST_COLUMNS} are read.")
     return Grids(filled, notes)
 
 
@@ -81,7 +81,7 @@ def _workbook(name: str, content: bytes) -> tuple[str, list[Grid]]:
 
     try:
         book = load_workbook(io.BytesIO(content))
-        return form, [_grid(name, book.get_sheet_by_name(one)) for one in book.sheet_names[:MOST_SHEETS]]
+        return form, [_grid(name, book.get_sheet_by_name(sheet_name)) for sheet_name in book.sheet_names[:MOST_SHEETS]]
     except (BadFile, MemoryError):
         raise
     except BaseException as error:  # whatever a broken workbook makes the library raise, its panics too

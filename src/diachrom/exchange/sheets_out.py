@@ -58,15 +58,15 @@ def to_xlsx(
         sheet.append(row)
     for cell in sheet[1]:
         cell.font = Font(bold=True)
-    for at, key in enumerate(header):
-        column = sheet.column_dimensions[get_column_letter(at + 1)]
+    for index, key in enumerate(header):
+        column = sheet.column_dimensions[get_column_letter(index + 1)]
         widest = WIDEST_PRINTED if key in printed else WIDEST
-        column.width = min(widest, 2 + max(len(_shown(row[at])) for row in table))
+        column.width = min(widest, 2 + max(len(_shown(row[index])) for row in table))
         if key in printed:
-            for (cell,) in sheet.iter_rows(1, sheet.max_row, at + 1, at + 1):
+            for (cell,) in sheet.iter_rows(1, sheet.max_row, index + 1, index + 1):
                 cell.alignment = Alignment(wrap_text=True, vertical="top")
         if key.endswith("_on"):
-            for (cell,) in sheet.iter_rows(2, sheet.max_row, at + 1, at + 1):
+            for (cell,) in sheet.iter_rows(2, sheet.max_row, index + 1, index + 1):
                 cell.number_format = DAY
     sheet.auto_filter.ref = sheet.dimensions
     # Down to a column: that much is printed, its headings on every page.

@@ -29,14 +29,14 @@ def _read(name: str, content: bytes, values: str) -> list[Sample]:
     text, _ = decoded(name, content)
     percent: bool | None = False
     if text.lstrip().startswith("<"):
-        found = cxf.read(name, content)
+        raws = cxf.read(name, content)
     elif "BEGIN_DATA" in text:
-        found, percent = cgats.read(name, text)
+        raws, percent = cgats.read(name, text)
     else:
-        found, percent = _columns(name, text)
-    if not found:
+        raws, percent = _columns(name, text)
+    if not raws:
         raise BadFile(name, "it holds no spectra.")
-    return on_grids(name, found, percent=percent if not values else values == "percent")
+    return on_grids(name, raws, percent=percent if not values else values == "percent")
 
 
 def too_light_for_black(sample: Sample) -> str:

@@ -145,10 +145,10 @@ def _sizes(name: str, archive: zipfile.ZipFile) -> dict[str, int]:
     if len(entries) > MOST_FILES or sum(one.file_size for one in entries) > MOST_BYTES:
         raise BadFile(name, "it holds more than a bench can have.")
     found: dict[str, int] = {}
-    for one in entries:
-        if not NAMES.fullmatch(one.filename) or one.filename in found:
-            raise BadFile(name, f"'{one.filename[:60]}' does not belong into a bench.")
-        if one.file_size > MOST_OF_ONE or one.file_size > 1000 * max(one.compress_size, 1000):
-            raise BadFile(name, f"{one.filename} is larger than it can be.")
-        found[one.filename] = one.file_size
+    for entry in entries:
+        if not NAMES.fullmatch(entry.filename) or entry.filename in found:
+            raise BadFile(name, f"'{entry.filename[:60]}' does not belong into a bench.")
+        if entry.file_size > MOST_OF_ONE or entry.file_size > 1000 * max(entry.compress_size, 1000):
+            raise BadFile(name, f"{entry.filename} is larger than it can be.")
+        found[entry.filename] = entry.file_size
     return found

@@ -53,7 +53,7 @@ def folder_of(folder: Path) -> Path:
 
 def every(folders: Iterable[Path]) -> list[Backup]:
     """The latest first."""
-    found = []
+    backups = []
     for folder in folders:
         with suppress(OSError, ValueError):  # a stick that is out, a path that is none
             for path in folder.glob("*.sqlite3"):
@@ -61,8 +61,8 @@ def every(folders: Iterable[Path]) -> list[Backup]:
                 if named is not None and path.is_file() and not path.is_symlink():
                     told = path.stat()
                     at = named["at"] or date.fromtimestamp(told.st_mtime).isoformat()
-                    found.append(Backup(path, named["kind"], at, told.st_size))
-    return sorted(found, key=lambda one: (one.at, one.name), reverse=True)
+                    backups.append(Backup(path, named["kind"], at, told.st_size))
+    return sorted(backups, key=lambda one: (one.at, one.name), reverse=True)
 
 
 def take(folder: Path, target: Path, *, whole: bool = True) -> bool:
@@ -104,9 +104,9 @@ def thinned(days: Iterable[str], today: str) -> set[str]:
 
 def thin_out(folder: Path, today: str) -> list[str]:
     """Throw away what is not kept; the names."""
-    own = [one for one in every([folder]) if one.kind == "day"]
-    kept = thinned([one.at for one in own], today)
-    gone = [one for one in own if one.at not in kept]
+    backups = [one for one in every([folder]) if one.kind == "day"]
+    kept = thinned([one.at for one in backups], today)
+    gone = [one for one in backups if one.at not in kept]
     for one in gone:
         with suppress(OSError):
             one.path.unlink()

@@ -92,11 +92,11 @@ def every_row(connection: sqlite3.Connection, *, retired_too: bool = False) -> l
 def by_id(connection: sqlite3.Connection, ids: Iterable[int]) -> dict[int, Bottle]:
     """The bottles with these ids, retired ones too. Raises BottleNotFound."""
     wanted = list(ids)
-    found = cached_many(connection, "bottles", wanted, lambda missing: _read(connection, missing))
+    bottles = cached_many(connection, "bottles", wanted, lambda missing: _read(connection, missing))
     for bottle_id in wanted:
-        if bottle_id not in found:
+        if bottle_id not in bottles:
             raise BottleNotFound(bottle_id)
-    return found
+    return bottles
 
 
 def _read(connection: sqlite3.Connection, ids: list[int]) -> dict[int, Bottle]:

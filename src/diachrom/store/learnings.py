@@ -56,8 +56,8 @@ def add(
 ) -> int:
     document = {
         "cards": cards,
-        "profiles": [vars(one) for one in profiles],
-        "drops": [vars(one) for one in drops],
+        "profiles": [vars(profile) for profile in profiles],
+        "drops": [vars(drop) for drop in drops],
         "hand": hand,
         "delta_e": delta_e,
     }
@@ -72,7 +72,7 @@ def every(connection: sqlite3.Connection) -> list[Learning]:
     """The newest first."""
     rows = connection.execute("SELECT * FROM learning ORDER BY id DESC")
     kept = [sound.parse_or_default(_learning, row, None) for row in rows]
-    return [one for one in kept if one is not None]
+    return [learning for learning in kept if learning is not None]
 
 
 def last(connection: sqlite3.Connection) -> Learning:
@@ -80,10 +80,10 @@ def last(connection: sqlite3.Connection) -> Learning:
     row = connection.execute("SELECT * FROM learning WHERE undone_at IS NULL ORDER BY id DESC LIMIT 1").fetchone()
     if row is None:
         raise NotFound("Nothing learned is left to be undone.", field="learning")
-    found = sound.parse_or_default(_learning, row, None)
-    if found is None:
+    learning = sound.parse_or_default(_learning, row, None)
+    if learning is None:
         raise NotFound("What was learned last cannot be read, and so not be undone.", field="learning")
-    return found
+    return learning
 
 
 def undone(connection: sqlite3.Connection, number: int, *, at: str) -> None:
@@ -95,8 +95,8 @@ def drops(connection: sqlite3.Connection) -> Drops:
     """What counted drops really were, by all that was learned and not undone."""
     found: dict[tuple[int, float], float] = {}
     for row in connection.execute("SELECT document FROM learning WHERE undone_at IS NULL ORDER BY id"):
-        for one in sound.parse_or_default(_drops, row, ()):
-            bottle, before, after = one.bottle, one.before, one.after
+        for drop in sound.parse_or_default(_drops, row, ()):
+            bottle, before, after = drop.bottle, drop.before, drop.after
             for key, ml in found.items():
                 if key[0] == bottle and ml == before:
                     found[key] = after
@@ -108,7 +108,9 @@ def _drops(row: sqlite3.Row) -> list[NewDrop]:
     """Those that can be."""
     drops = [NewDrop(**one) for one in json.loads(row["document"])["drops"]]
     return [
-        one for one in drops if all(sound.number(ml, *POSSIBLE_DROP_ML) is not None for ml in (one.before, one.after))
+        drop
+        for drop in drops
+        if all(sound.number(ml, *POSSIBLE_DROP_ML) is not None for ml in (drop.before, drop.after))
     ]
 
 

@@ -71,7 +71,7 @@ def add(connection: sqlite3.Connection, values: Mapping[str, Any]) -> int:
     names = list(own)
     filled = ("at", "baits", "minutes", "told")
     row = connection.execute(
-        f"INSERT INTO log_entry ({', '.join(names)}) VALUES ({', '.join(f':{one}' for one in names)})"
+        f"INSERT INTO log_entry ({', '.join(names)}) VALUES ({', '.join(f':{name}' for name in names)})"
         f" ON CONFLICT (session, line) DO UPDATE SET {', '.join(f'{one} = excluded.{one}' for one in filled)}"
         " RETURNING number",
         {"minutes": 0.0, **own},

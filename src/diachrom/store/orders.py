@@ -197,29 +197,32 @@ def done(connection: sqlite3.Connection, orders: Iterable[int]) -> dict[int, lis
 
 
 def _done(connection: sqlite3.Connection, orders: list[int]) -> dict[int, list[DoneStep]]:
-    found: dict[int, list[DoneStep]] = {number: [] for number in orders}
-    marks = ", ".join("?" * len(found))
+    done_steps: dict[int, list[DoneStep]] = {number: [] for number in orders}
+    marks = ", ".join("?" * len(done_steps))
     rows = connection.execute(
         f"SELECT bait_order, line, step, bait, at FROM order_done WHERE bait_order IN ({marks}) ORDER BY at, bait",
-        list(found),
+        list(done_steps),
     )
     for number, line, step, bait, at in rows:
-        found[number].append(DoneStep(line, step, bait, at))
-    return found
+        done_steps[number].append(DoneStep(line, step, bait, at))
+    return done_steps
 
 
 def put_done(connection: sqlite3.Connection, order: int, steps: Iterable[DoneStep]) -> None:
     connection.executemany(
         "INSERT OR REPLACE INTO order_done (bait_order, line, step, bait, at)"
         " VALUES (:order, :line, :step, :bait, :at)",
-        [{"order": order, **vars(one)} for one in steps],
+        [{"order": order, **vars(done_step)} for done_step in steps],
     )
 
 
 def drop_done(connection: sqlite3.Connection, order: int, steps: Iterable[DoneStep]) -> None:
     connection.executemany(
         "DELETE FROM order_done WHERE bait_order = :order AND line = :line AND step = :step AND bait = :bait",
-        [{"order": order, "line": one.line, "step": one.step, "bait": one.bait} for one in steps],
+        [
+            {"order": order, "line": done_step.line, "step": done_step.step, "bait": done_step.bait}
+            for done_step in steps
+        ],
     )
 
 

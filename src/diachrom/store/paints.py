@@ -67,11 +67,11 @@ def record(connection: sqlite3.Connection, paint_id: str) -> PaintRecord:
 
 def records(connection: sqlite3.Connection, paint_ids: Sequence[str]) -> dict[str, PaintRecord]:
     """Of several paints. Raises PaintNotFound."""
-    found = cached_many(connection, "paint records", paint_ids, lambda missing: _records(connection, missing))
+    paints = cached_many(connection, "paint records", paint_ids, lambda missing: _records(connection, missing))
     for paint_id in paint_ids:
-        if paint_id not in found:
+        if paint_id not in paints:
             raise PaintNotFound(paint_id)
-    return found
+    return paints
 
 
 def _records(connection: sqlite3.Connection, paint_ids: list[str]) -> dict[str, PaintRecord]:
@@ -188,8 +188,10 @@ def _newest_profiles(connection: sqlite3.Connection, paint_ids: list[str]) -> di
     rows = connection.execute(
         _PROFILES + "AND paint.id IN (SELECT value FROM json_each(:ids))", {"ids": json.dumps(paint_ids)}
     )
-    found = {row["id"]: _profile(row) for row in rows}
-    return found | {one: _missing(record(connection, one)) for one in paint_ids if one not in found}
+    paints = {row["id"]: _profile(row) for row in rows}
+    return paints | {
+        paint_id: _missing(record(connection, paint_id)) for paint_id in paint_ids if paint_id not in paints
+    }
 
 
 def _missing(own: PaintRecord) -> Paint:
@@ -198,8 +200,8 @@ def _missing(own: PaintRecord) -> Paint:
 
 def all_profiles(connection: sqlite3.Connection) -> dict[str, Paint]:
     """The newest profile of every paint, by the paint's id."""
-    found = {row["id"]: _profile(row) for row in connection.execute(_PROFILES)}
-    return found | {own.id: _missing(own) for own in every_record(connection) if own.id not in found}
+    paints = {row["id"]: _profile(row) for row in connection.execute(_PROFILES)}
+    return paints | {own.id: _missing(own) for own in every_record(connection) if own.id not in paints}
 
 
 @dataclass(frozen=True, eq=False)
@@ -232,8 +234,8 @@ def versions_of(connection: sqlite3.Connection, paint_ids: Iterable[str]) -> dic
     for row in rows:
         given = sound.parse_or_default(json.loads, row["uncertain_nm"], ())
         doubtful = tuple(one for one in given if sound.number(one, 0, 2000)) if isinstance(given, list) else ()
-        one = ProfileVersion(row["version"], row["at"], row["source"], _profile(row), doubtful)
-        found[row["id"]].append(one)
+        version = ProfileVersion(row["version"], row["at"], row["source"], _profile(row), doubtful)
+        found[row["id"]].append(version)
     for key in (key for key, versions in found.items() if not versions):
         found[key] = [ProfileVersion(0, "", "none was kept", _missing(record(connection, key)), ())]
     return found

@@ -198,10 +198,10 @@ def versions(connection: sqlite3.Connection, number: int) -> list[PlanVersion]:
 
 def version(connection: sqlite3.Connection, number: int, which: int) -> PlanVersion:
     """Raises NotFound."""
-    found = next((one for one in versions(connection, number) if one.version == which), None)
-    if found is None:
+    plan_version = next((one for one in versions(connection, number) if one.version == which), None)
+    if plan_version is None:
         raise NotFound(f"Plan {number} has no version {which}.", field="version")
-    return found
+    return plan_version
 
 
 @dataclass(frozen=True)

@@ -121,7 +121,7 @@ def newest_versions(
     first. All of them, or `most` from `start` on."""
     words = query.casefold().split()
     rows = connection.execute(
-        f"{_VERSIONS} WHERE {_NEWEST} {''.join(_HAS_WORD.format(at=at) for at in range(len(words)))}"
+        f"{_VERSIONS} WHERE {_NEWEST} {''.join(_HAS_WORD.format(at=index) for index in range(len(words)))}"
         " ORDER BY recipe DESC LIMIT :most OFFSET :start",
         {"most": most, "start": start, **{f"word{at}": word for at, word in enumerate(words)}},
     ).fetchall()

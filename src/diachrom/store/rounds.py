@@ -54,10 +54,10 @@ def guessed(connection: sqlite3.Connection, number: int, guess: Sequence[int], d
 def one(connection: sqlite3.Connection, number: int) -> KeptRound:
     """Raises NotFound."""
     row = connection.execute("SELECT * FROM trainer_round WHERE id = :id", {"id": number}).fetchone()
-    found = None if row is None else sound.parse_or_default(_kept, row, None)
-    if found is None:
+    trial = None if row is None else sound.parse_or_default(_kept, row, None)
+    if trial is None:
         raise NotFound(f"There is no round {number}.", field="round")
-    return found
+    return trial
 
 
 def open_round(connection: sqlite3.Connection) -> KeptRound | None:
@@ -77,7 +77,7 @@ def every_guessed(connection: sqlite3.Connection, most: int) -> list[KeptRound]:
         "SELECT * FROM trainer_round WHERE guess IS NOT NULL ORDER BY id DESC LIMIT :most", {"most": most}
     ).fetchall()
     kept = [sound.parse_or_default(_kept, row, None) for row in reversed(rows)]
-    return [one for one in kept if one is not None]
+    return [trial for trial in kept if trial is not None]
 
 
 def _kept(row: sqlite3.Row) -> KeptRound:
@@ -87,7 +87,7 @@ def _kept(row: sqlite3.Row) -> KeptRound:
     paints, drops = tuple(str(one) for one in held["paints"]), tuple(int(one) for one in held["drops"])
     sizes = tuple(float(one) for one in held["sizes"])
     if not len(paints) == len(drops) == len(sizes) == len(guess or drops) or not all(
-        SMALLEST_DROP_ML <= one <= LARGEST_DROP_ML for one in sizes
+        SMALLEST_DROP_ML <= size <= LARGEST_DROP_ML for size in sizes
     ):
         raise ValueError(row["id"])
     return KeptRound(

@@ -124,7 +124,7 @@ def events(connection: sqlite3.Connection, number: int) -> list[Event]:
         "SELECT body FROM session_event WHERE session = :number ORDER BY seq", {"number": number}
     ).fetchall()
     found = (_event(sound.parse_or_default(json.loads, row["body"], None)) for row in rows)
-    return [one for one in found if one is not None]
+    return [event for event in found if event is not None]
 
 
 def _known(of: type, told: Any) -> dict[str, Any]:
@@ -160,7 +160,7 @@ def _script(text: str) -> Script:
     told = sound.parse_or_default(json.loads, text, None)
     own = told if isinstance(told, dict) else {}
     lists = [own[key] if isinstance(own.get(key), list) else [] for key in ("steps", "before")]
-    return Script(*(tuple(step for one in rows if (step := _step(one))) for rows in lists))
+    return Script(*(tuple(step for row in rows if (step := _step(row))) for rows in lists))
 
 
 def _step(told: Any) -> BenchStep | None:
@@ -199,7 +199,7 @@ def _state(told: Any) -> State:
             last=own.get("last"),
             shift=float(own.get("shift", 0.0)),
             **{
-                key: tuple(one for each in own.get(key, ()) if (one := _event(each)) is not None)
+                key: tuple(event for each in own.get(key, ()) if (event := _event(each)) is not None)
                 for key in ("different", "slips", "mends", "leftovers", "photos")
             },
         )

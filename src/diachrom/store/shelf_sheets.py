@@ -58,7 +58,7 @@ def add(connection: sqlite3.Connection, paint_ids: Sequence[str], *, film_um: fl
     )
     connection.executemany(
         "INSERT INTO shelf_sheet_pair (sheet_id, number, paint_id) VALUES (?, ?, ?)",
-        [(number, at + 1, one) for at, one in enumerate(paint_ids)],
+        [(number, index + 1, one) for index, one in enumerate(paint_ids)],
     )
     return number
 
@@ -78,7 +78,7 @@ def one(connection: sqlite3.Connection, number: int) -> ShelfSheet:
         clear_coat=bool(row["clear_coat"]),
         photo=row["photo"],
         bare=_fields(row["bare"]),
-        pairs=tuple(_pair(own) for own in pairs),
+        pairs=tuple(_pair(pair) for pair in pairs),
     )
 
 
@@ -109,14 +109,14 @@ def _pair(row: sqlite3.Row) -> KeptPair:
 def _fields(text: str) -> tuple[KeptField, ...]:
     """What can be read of them."""
     given = sound.parse_or_default(json.loads, text, ())
-    found: list[KeptField] = []
+    fields: list[KeptField] = []
     for own in given if isinstance(given, list) else ():
         if not (isinstance(own, list) and len(own) == 4):
             continue
         ground, passes, lab = own[0], sound.whole(own[1], 0, MOST_COATS), sound.triple(own[2])
         if ground in ("white", "black") and passes is not None and lab is not None:
-            found.append(KeptField(str(ground), passes, lab, str(own[3])[:80]))
-    return tuple(found)
+            fields.append(KeptField(str(ground), passes, lab, str(own[3])[:80]))
+    return tuple(fields)
 
 
 def read(
@@ -139,7 +139,9 @@ def read(
 
 
 def _text(fields: Sequence[KeptField]) -> str:
-    return json.dumps([[one.ground, one.passes, [round(value, 4) for value in one.lab], one.lost] for one in fields])
+    return json.dumps(
+        [[field.ground, field.passes, [round(value, 4) for value in field.lab], field.lost] for field in fields]
+    )
 
 
 def found(connection: sqlite3.Connection, number: int, pair: int, what: Mapping[str, object]) -> None:

@@ -240,7 +240,7 @@ _HAS_WORD = """
 def find(connection: sqlite3.Connection, query: str, *, start: int, most: int) -> list[KeptCard]:
     """Those that have every word in number, name, note or paints, the newest first."""
     words = query.casefold().split()
-    where = " AND ".join(_HAS_WORD.format(at=at) for at in range(len(words))) or "1"
+    where = " AND ".join(_HAS_WORD.format(at=index) for index in range(len(words))) or "1"
     rows = connection.execute(
         f"{_CARDS} WHERE {where} ORDER BY id DESC LIMIT :most OFFSET :start",
         {"most": most, "start": start, **{f"word{at}": word for at, word in enumerate(words)}},
@@ -279,7 +279,7 @@ def _whole(connection: sqlite3.Connection, rows: Sequence[sqlite3.Row]) -> list[
         readings = patches[row["card_id"]].setdefault((row["ground"], row["coats"]), [])
         if row["id"] is not None:
             lab, predicted = _point(row["lab"]), _point(row["predicted"])
-            own = PatchReading(
+            reading = PatchReading(
                 id=row["id"],
                 at=row["at"],
                 source=row["source"],
@@ -288,7 +288,7 @@ def _whole(connection: sqlite3.Connection, rows: Sequence[sqlite3.Row]) -> list[
                 counts=bool(row["counts"]),
                 predicted=predicted,
             )
-            readings.append(own)
+            readings.append(reading)
     return [_card(connection, row, patches[row["id"]]) for row in rows]
 
 

@@ -49,7 +49,7 @@ def _list(text: str) -> list[object]:
 def _views(text: str) -> tuple[float | None, ...]:
     """Raises one of UNREADABLE."""
     angles = [None if one is None else float(one) for one in json.loads(text)]
-    if not all(one is None or 0 <= one <= WIDEST_DEG for one in angles):
+    if not all(angle is None or 0 <= angle <= WIDEST_DEG for angle in angles):
         raise ValueError(text)
     return tuple(angles)
 
@@ -64,7 +64,7 @@ def _target(row: sqlite3.Row) -> Target | None:
     given = [sound.number(one, 0, 1) for one in _list(row["reflectance"] or "[]")]
     spectrum = tuple(one for one in given if one is not None)
     seen = SeenAs(row["ground"] if sound.is_ground(row["ground"]) else None, clear_coat, bool(row["satin"]), views)
-    points = tuple(one for one in labs if one is not None)
+    points = tuple(lab for lab in labs if lab is not None)
     return Target(
         id=row["id"],
         at=row["at"],
@@ -100,7 +100,7 @@ def add(
             "clear_coat": seen.clear_coat,
             "satin": int(seen.satin),
             "views": json.dumps(seen.views),
-            "labs": json.dumps([list(one) for one in labs]),
+            "labs": json.dumps([list(lab) for lab in labs]),
             "made_of": made_of,
             "reflectance": None if reflectance is None else json.dumps(list(reflectance)),
         },
@@ -110,7 +110,7 @@ def add(
 
 def latest(connection: sqlite3.Connection, most: int) -> list[Target]:
     rows = connection.execute(_TARGETS + "WHERE gone = 0 ORDER BY id DESC LIMIT :most", {"most": most})
-    return [one for one in map(_target, rows) if one is not None]
+    return [target for target in map(_target, rows) if target is not None]
 
 
 def one(connection: sqlite3.Connection, number: int) -> Target:
@@ -118,10 +118,10 @@ def one(connection: sqlite3.Connection, number: int) -> Target:
     row = connection.execute(_TARGETS + "WHERE id = :id", {"id": number}).fetchone()
     if row is None:
         raise NotFound(f"There is no target {number}.", field="target")
-    found = _target(row)
-    if found is None:
+    target = _target(row)
+    if target is None:
         raise NotFound(f"Target {number} cannot be read: put it away and take its colour again.", field="target")
-    return found
+    return target
 
 
 def active_target(connection: sqlite3.Connection) -> tuple[Target | None, dict[str, object]]:

@@ -43,15 +43,15 @@ def of_bottles(connection: sqlite3.Connection, numbers: Sequence[int]) -> dict[i
 
 
 def _read(connection: sqlite3.Connection, numbers: list[int]) -> dict[int, list[Weighing]]:
-    found: dict[int, list[Weighing]] = {number: [] for number in numbers}
+    weighings: dict[int, list[Weighing]] = {number: [] for number in numbers}
     rows = connection.execute(
         "SELECT bottle_id, id, at, drops, ml, source, counts FROM drop_weighing"
         f" WHERE bottle_id IN (SELECT value FROM json_each(:numbers)) AND {POSSIBLE} ORDER BY id",
         {"numbers": json.dumps(numbers)},
     )
     for bottle, number, at, drops, ml, source, counts in rows:
-        found[bottle].append(Weighing(id=number, at=at, drops=drops, ml=ml, source=source, counts=bool(counts)))
-    return found
+        weighings[bottle].append(Weighing(id=number, at=at, drops=drops, ml=ml, source=source, counts=bool(counts)))
+    return weighings
 
 
 def set_aside(connection: sqlite3.Connection, bottle: int, weighing: int) -> None:

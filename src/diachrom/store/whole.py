@@ -121,7 +121,7 @@ def _of_new() -> Mapping[str, Sequence[Sequence[Any]]]:
     with TemporaryDirectory() as place, closing(open_file(database(Path(place)), create=True)) as connection:
         in_a_hurry(connection)
         take_steps(connection)
-        return {one.name: one.rows for one in every(connection)}
+        return {table.name: table.rows for table in every(connection)}
 
 
 def held(connection: sqlite3.Connection) -> list[str]:

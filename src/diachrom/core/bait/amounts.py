@@ -40,11 +40,11 @@ def amount(
     # stand.
     rows, columns = film_um.shape
     found = 0.0
-    for one in fittings:
-        if one.painted:
-            u, v = one.stands_at
+    for fitting in fittings:
+        if fitting.painted:
+            u, v = fitting.stands_at
             film = float(film_um[min(int(u * rows), rows - 1), min(int(v * columns), columns - 1)])
-            found += film * one.area * surface.length_mm**2 * 1e-6
+            found += film * fitting.area * surface.length_mm**2 * 1e-6
     on_one += found
     most = float(film_um.max(initial=0.0))
     covers = float(areas[film_um > most / 2].sum()) if most > 0 else 0.0

@@ -59,13 +59,14 @@ class Blank:
 
     @property
     def form(self) -> Shape:
-        found = self.own if self.own is not None else SHAPES.get(self.shape, SHAPES["minnow"])
+        shape = self.own if self.own is not None else SHAPES.get(self.shape, SHAPES["minnow"])
         if self.tail_painted is None:
-            return found
+            return shape
         wanted = tuple(
-            replace(one, painted=self.tail_painted) if one.stuff != "clear" else one for one in found.fittings
+            replace(fitting, painted=self.tail_painted) if fitting.stuff != "clear" else fitting
+            for fitting in shape.fittings
         )
-        return replace(found, fittings=wanted)
+        return replace(shape, fittings=wanted)
 
     @property
     def made_of(self) -> str:

@@ -34,9 +34,9 @@ def coated(plan: Plan, painted: Sequence[Painted], skin: Skin, remember: Remembe
     """`painted` goes with the plan's layers; films that were laid before are had from `remember`."""
     laid = films(plan.layers, skin, remember)
     grounds, ground_at = _grounds(plan, painted, skin, laid)
-    for at, one in enumerate(painted):
+    for index, one in enumerate(painted):
         if one.mix is None:
-            laid[at] = np.zeros_like(laid[at])
+            laid[index] = np.zeros_like(laid[index])
     return Coated(np.stack(laid) if laid else np.zeros((0, *skin.surface.cells)), grounds, ground_at)
 
 

@@ -150,7 +150,7 @@ def films(layers: tuple[Layer, ...], skin: Skin, remember: Remember = _anew) -> 
     """(u, v) of each layer in um, after what takes away has taken it; a layer that is off, or takes, leaves none.
     `remember` may know what was laid before, by what it depends on."""
     found: list[Floats] = []
-    for at, layer in enumerate(layers):
+    for index, layer in enumerate(layers):
         nothing = np.zeros(skin.surface.cells)
         if not layer.on:
             found.append(nothing)
@@ -158,14 +158,14 @@ def films(layers: tuple[Layer, ...], skin: Skin, remember: Remember = _anew) -> 
             left = 1 - taken(layer, skin)
             # The lowest layer that what stands at a place takes away: a wipe the last one, a rub all above the foil,
             # a swab all above the last save point.
-            if layers[at].what == "wipe":
-                lain = [below for below in range(at) if layers[below].on and not WHATS[layers[below].what].takes]
-                first_taken = lain[-1] if lain else at
+            if layers[index].what == "wipe":
+                lain = [below for below in range(index) if layers[below].on and not WHATS[layers[below].what].takes]
+                first_taken = lain[-1] if lain else index
             else:
-                stops = ("foil",) if layers[at].what == "rub" else ("varnish", "clear", "foil")
-                held = [below for below in range(at) if layers[below].on and layers[below].what in stops]
+                stops = ("foil",) if layers[index].what == "rub" else ("varnish", "clear", "foil")
+                held = [below for below in range(index) if layers[below].on and layers[below].what in stops]
                 first_taken = held[-1] + 1 if held else 0
-            for below in range(first_taken, at):
+            for below in range(first_taken, index):
                 found[below] = found[below] * left
             found.append(nothing)
         else:

@@ -28,9 +28,11 @@ def written(plan: Plan) -> dict[str, Any]:
     """Plain values; what is as usual is left out of layers."""
     usual = asdict(Layer(0))
     layers = []
-    for one in plan.layers:
-        values = {key: value for key, value in asdict(one).items() if value != usual[key] or key in ("what", "source")}
-        values["number"] = one.number
+    for layer in plan.layers:
+        values = {
+            key: value for key, value in asdict(layer).items() if value != usual[key] or key in ("what", "source")
+        }
+        values["number"] = layer.number
         layers.append({KEYS.get(key, key): value for key, value in values.items()})
     return {
         "format": FORMAT,
@@ -66,10 +68,10 @@ def read(values: object) -> tuple[Plan, str]:
     given = values.get("layers", ())
     rows = given if isinstance(given, Sequence) and not isinstance(given, str) else ()
     taken: set[int] = set()
-    for at, one in enumerate(rows[:MOST_LAYERS], start=1):
+    for index, one in enumerate(rows[:MOST_LAYERS], start=1):
         layer = sound.parse_or_default(_layer, one, None)
         if layer is None:
-            wrong.append(f"layer {at} cannot be read and is left out")
+            wrong.append(f"layer {index} cannot be read and is left out")
             continue
         if layer.number in taken:
             layer = replace(layer, number=max(taken) + 1)
@@ -136,18 +138,18 @@ def _layer(values: object) -> Layer:
     if not isinstance(values, Mapping):
         raise TypeError
     plain = {key: value for key, value in values.items() if key not in ("box", "soft_mm", "mask", "through")}
-    found = _of(lambda **own: Layer(**{"number": 1, **own}), plain)
+    layer = _of(lambda **own: Layer(**{"number": 1, **own}), plain)
     box = values.get("box")
     soft_mm = values.get("soft_mm")
-    found = replace(
-        found,
+    layer = replace(
+        layer,
         name=sound.text(values.get("name"), LONGEST_NAME),
         box=None if box is None else Box(**{key: float(box[key]) for key in ("u0", "u1", "v0", "v1")}),
         soft_mm=None if soft_mm is None else float(soft_mm),
         mask=_of(Mask, values.get("through", {})),
     )
     try:
-        return checked_layer(found)
+        return checked_layer(layer)
     except DiachromError as error:
         raise ValueError(str(error)) from error
 
@@ -175,7 +177,7 @@ def shape(values: object) -> Shape:
         raise TypeError
     outline, marks = values["outline"], values.get("landmarks", {})
     curves = [tuple((float(u), float(size)) for u, size in outline[key]) for key in ("upper", "lower", "half")]
-    if any(len(one) < 2 or len(one) > 200 or any(abs(x) > 5 for pair in one for x in pair) for one in curves):
+    if any(len(curve) < 2 or len(curve) > 200 or any(abs(x) > 5 for pair in curve for x in pair) for curve in curves):
         raise ValueError("outline")
     if any(a[0] >= b[0] for one in curves for a, b in pairwise(one)):
         raise ValueError("outline")
@@ -210,7 +212,7 @@ def shape(values: object) -> Shape:
 
 
 def _halves(values: Sequence[float]) -> tuple[float, float]:
-    root, end = (min(max(float(one), 0.0), 0.5) for one in values)
+    root, end = (min(max(float(value), 0.0), 0.5) for value in values)
     return root, end
 
 
@@ -230,7 +232,7 @@ def _stencil(values: Any) -> tuple[str, Polygons]:
 
 def outlines(polygons: Any) -> Polygons:
     """Closed outlines in mm. Raises what damaged values raise."""
-    found = tuple(tuple((float(x), float(y)) for x, y in one) for one in polygons)
+    found = tuple(tuple((float(x), float(y)) for x, y in polygon) for polygon in polygons)
     if sum(len(one) for one in found) > MOST_POINTS or any(abs(x) > 1e5 for one in found for pair in one for x in pair):
         raise ValueError("stencil")
     return found

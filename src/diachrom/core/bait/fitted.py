@@ -26,22 +26,26 @@ def with_fittings(image: Drawn, shape: Shape, surface: Surface, *, side: str) ->
     u, up = (each.ravel() for each in np.meshgrid(x, rise))
     free = ~image.there
     upright = side in ("left", "right")
-    for one in shape.fittings:
-        points = one.points if upright else tuple((along, across) for along, across, _ in one.plate)
+    for fitting in shape.fittings:
+        points = fitting.points if upright else tuple((along, across) for along, across, _ in fitting.plate)
         if not points:
             continue
         here = inside((points,), u, up).reshape(height, width) & free
         # Of the skin nearest to where it stands.
-        if not one.painted:
-            rgb[here] = STUFFS.get(one.stuff, STUFFS["hard"])
+        if not fitting.painted:
+            rgb[here] = STUFFS.get(fitting.stuff, STUFFS["hard"])
         else:
-            start = np.clip(one.points[0][0], 0.03, 0.96)
+            start = np.clip(fitting.points[0][0], 0.03, 0.96)
             column = int(np.argmin(abs(image.cell_u[0] - start)))
             rows = np.flatnonzero(image.there[:, column])
             if not len(rows):
                 rgb[here] = STUFFS["hard"]
             else:
-                row = rows[len(rows) // 2] if abs(one.points[0][1]) < 0.03 else rows[2 if one.points[0][1] > 0 else -3]
+                row = (
+                    rows[len(rows) // 2]
+                    if abs(fitting.points[0][1]) < 0.03
+                    else rows[2 if fitting.points[0][1] > 0 else -3]
+                )
                 rgb[here] = np.asarray(image.rgb[row, column])
         rgb[here & _border(here | image.there)] = EDGE
         there |= here

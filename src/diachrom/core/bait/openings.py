@@ -247,7 +247,7 @@ OPENINGS: dict[str, Opening] = {
 
 def stencil(polygons: Polygons, mask: Mask, at: Places, box: Box) -> Floats:
     """A stencil laid with its middle on the region's middle, so wide."""
-    points = [point for one in polygons for point in one]
+    points = [point for polygon in polygons for point in polygon]
     if not points:
         return np.zeros(at.u.shape)
     xs, ys = zip(*points, strict=True)

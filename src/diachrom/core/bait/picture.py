@@ -106,10 +106,10 @@ class Kept:
 
     def step(self, key: bytes) -> Step | None:
         with self.lock:
-            found = self.steps.get(key)
-            if found is not None:
+            step = self.steps.get(key)
+            if step is not None:
                 self.steps.move_to_end(key)
-            return found
+            return step
 
     def keep(self, key: bytes, step: Step) -> None:
         with self.lock:
@@ -151,8 +151,8 @@ def picture(plan: Plan, painted: Sequence[Painted], skin: Skin, kept: Kept) -> P
     covered = films_um.sum(axis=0) > 0 if len(films_um) else np.zeros(skin.surface.cells, dtype=bool)
     return Picture(
         factors=spread(whole.factors),
-        dyes=[replace(one, made=spread(one.made)) for one in whole.dyes],
-        powders=[replace(one, made=spread(one.made)) for one in whole.powders],
+        dyes=[replace(dye, made=spread(dye.made)) for dye in whole.dyes],
+        powders=[replace(powder, made=spread(powder.made)) for powder in whole.powders],
         films_um=films_um,
         grounds=grounds,
         ground_at=ground_at,
@@ -204,16 +204,16 @@ def _stacks(
     return _Whole(factors, dyes, powders)
 
 
-def _told(below: bytes, one: _Ready) -> bytes:
+def _told(below: bytes, ready: _Ready) -> bytes:
     """The same for the same layer over the same layers."""
-    told = blake2b(below + one.painted.digest + one.film_um.tobytes(), digest_size=16)
-    if one.bled is not None:
-        told.update(one.bled[1].tobytes())
+    told = blake2b(below + ready.painted.digest + ready.film_um.tobytes(), digest_size=16)
+    if ready.bled is not None:
+        told.update(ready.bled[1].tobytes())
     return told.digest()
 
 
 def _ready(painted: Sequence[Painted], films_um: list[Floats], kept: Kept) -> list[_Ready]:
-    found: list[_Ready] = []
+    readies: list[_Ready] = []
     last: tuple[Painted, Floats] | None = None  # the layer that dye may rise from
     for one, film_um in zip(painted, films_um, strict=True):
         if one.mix is None:
@@ -225,9 +225,9 @@ def _ready(painted: Sequence[Painted], films_um: list[Floats], kept: Kept) -> li
             continue
         whole, mirrors = kept.tabled(one.mix, most, one.digest)
         rises = None if last is None else _rising(last, one, film_um, kept)
-        found.append(_Ready(one, film_um, whole, mirrors, rises))
+        readies.append(_Ready(one, film_um, whole, mirrors, rises))
         last = None if one.sealed else (one, film_um)
-    return found
+    return readies
 
 
 def _rising(
@@ -246,18 +246,18 @@ def _rising(
     return tables, np.minimum(load, 1.0)
 
 
-def _laid(one: _Ready, whole: Singles, directed: Singles, mirroring: Bools) -> Step:
+def _laid(ready: _Ready, whole: Singles, directed: Singles, mirroring: Bools) -> Step:
     """What all, and what light that met no particle, becomes with one layer more."""
-    cells = np.flatnonzero(one.film_um > 0)
-    laid = cell_stacks.lay(one.whole.whole, one.film_um, whole, cells)
-    if one.bled is not None:
-        tables, load = one.bled
-        dyed = cell_stacks.lay(tables.whole, one.film_um, whole, cells)
+    cells = np.flatnonzero(ready.film_um > 0)
+    laid = cell_stacks.lay(ready.whole.whole, ready.film_um, whole, cells)
+    if ready.bled is not None:
+        tables, load = ready.bled
+        dyed = cell_stacks.lay(tables.whole, ready.film_um, whole, cells)
         laid += load[cells].astype(np.float32)[:, None, None] * (dyed - laid)
-    mirrored = np.flatnonzero((one.film_um > 0) & mirroring)
-    flakes = one.painted.mix is not None and one.painted.mix.flakes
+    mirrored = np.flatnonzero((ready.film_um > 0) & mirroring)
+    flakes = ready.painted.mix is not None and ready.painted.mix.flakes
     lay = cell_stacks.lay if flakes else cell_stacks.dim
-    return Step(cells, laid, mirrored, lay(one.whole.directed, one.film_um, directed, mirrored))
+    return Step(cells, laid, mirrored, lay(ready.whole.directed, ready.film_um, directed, mirrored))
 
 
 def _seen(

@@ -141,8 +141,8 @@ class Layer:
         return 0.0 if self.mask.kind == "tape" else 0.2 * self.distance_mm
 
     def edges(self, landmarks: Landmarks) -> Box:
-        found = self.box or REGIONS[self.region].box(landmarks)
-        return Box(max(0.0, found.u0), min(1.0, found.u1), max(0.0, found.v0), min(0.5, found.v1))
+        box = self.box or REGIONS[self.region].box(landmarks)
+        return Box(max(0.0, box.u0), min(1.0, box.u1), max(0.0, box.v0), min(0.5, box.v1))
 
     def scaled(self, by: float) -> "Layer":
         """Its edges and its mask so many times as large; film and distance are the hand's, and stay."""
@@ -174,9 +174,9 @@ class Plan:
 
     def layer(self, number: int) -> Layer:
         """Raises NotFound."""
-        for one in self.layers:
-            if one.number == number:
-                return one
+        for layer in self.layers:
+            if layer.number == number:
+                return layer
         raise NotFound(f"There is no layer {number} on this plan any more.")
 
     def place(self, number: int) -> int:
@@ -194,37 +194,39 @@ class Plan:
     @property
     def beneath_clear(self) -> int:
         """Where another layer goes: on top, but for the clear coats that end the plan."""
-        at = len(self.layers)
-        while at and self.layers[at - 1].what == "clear":
-            at -= 1
-        return at
+        index = len(self.layers)
+        while index and self.layers[index - 1].what == "clear":
+            index -= 1
+        return index
 
     def changed(self, number: int, change: Callable[[Layer], Layer]) -> "Plan":
         """Raises InvalidInput, NotFound."""
         old = self.layer(number)
         new = checked_layer(change(old))
-        return replace(self, layers=tuple(new if one is old else one for one in self.layers))
+        return replace(self, layers=tuple(new if layer is old else layer for layer in self.layers))
 
     def moved(self, number: int, to: int) -> "Plan":
         """A layer at another place, counted from the inside."""
-        one = self.layer(number)
-        rest = [other for other in self.layers if other is not one]
+        layer = self.layer(number)
+        rest = [other for other in self.layers if other is not layer]
         where = min(max(to, 0), len(rest))
-        return replace(self, layers=(*rest[:where], one, *rest[where:]))
+        return replace(self, layers=(*rest[:where], layer, *rest[where:]))
 
     def without(self, number: int) -> "Plan":
         gone = self.layer(number)
-        return replace(self, layers=tuple(one for one in self.layers if one is not gone))
+        return replace(self, layers=tuple(layer for layer in self.layers if layer is not gone))
 
     def copied(self, number: int) -> "Plan":
-        one = self.layer(number)
-        return self.with_layer(replace(one, name=f"{one.name} again" if one.name else ""), at=self.place(number) + 1)
+        layer = self.layer(number)
+        return self.with_layer(
+            replace(layer, name=f"{layer.name} again" if layer.name else ""), at=self.place(number) + 1
+        )
 
     def on_blank(self, blank: Blank, *, scaled: bool) -> "Plan":
         """On another blank or size: its elements as large as they are, or as large as the blank has become."""
         wanted = blanks.checked(blank)
         by = wanted.length_mm / self.blank.length_mm if scaled else 1.0
-        return replace(self, blank=wanted, layers=tuple(one.scaled(by) for one in self.layers))
+        return replace(self, blank=wanted, layers=tuple(layer.scaled(by) for layer in self.layers))
 
     def named(self, *, name: str, note: str) -> "Plan":
         """Raises InvalidInput."""

@@ -69,8 +69,8 @@ def made(picture: Picture, under: Light) -> Floats:
     """(some band, u, v) radiance of what shines."""
     total = np.zeros((SOME_BANDS, *picture.cells))
     if under.dark_minutes is not None:
-        for one in picture.powders:
-            total += one.powder.left_after(under.dark_minutes) * one.made
+        for powder in picture.powders:
+            total += powder.powder.left_after(under.dark_minutes) * powder.made
         return total
     for dye in picture.dyes:
         total += float(under.power @ dye.excited_by) * dye.made
@@ -140,8 +140,8 @@ def package(picture: Picture, surface: Surface, shape: Shape, *, sheen: float) -
         "shining": [],
     }
     lights = [light(key) for key in LIGHTS]
-    shining = [_shining(one.made[..., :half], _excited(one, lights), parts) for one in picture.dyes]
-    shining += [_shining(one.made[..., :half], _left(one, lights), parts) for one in picture.powders]
+    shining = [_shining(dye.made[..., :half], _excited(dye, lights), parts) for dye in picture.dyes]
+    shining += [_shining(powder.made[..., :half], _left(powder, lights), parts) for powder in picture.powders]
     head["shining"] = shining
     parts.append((255 * picture.bare[:, :half]).astype(np.uint8).tobytes())
     parts.append(picture.foil[:, :half].astype(np.uint8).tobytes())
@@ -151,7 +151,8 @@ def package(picture: Picture, surface: Surface, shape: Shape, *, sheen: float) -
     marks = shape.landmarks
     socket = {"u": marks.eye_u, "v": marks.eye_v, "size": marks.eye_size} if shape.eye_sockets else None
     fittings = [
-        {"points": one.points, "plate": one.plate, "stuff": one.stuff, "painted": one.painted} for one in shape.fittings
+        {"points": fitting.points, "plate": fitting.plate, "stuff": fitting.stuff, "painted": fitting.painted}
+        for fitting in shape.fittings
     ]
     head["fitted"] = {"fittings": fittings, "eye": socket, "eyelets": shape.metal_eyelets, "joints": shape.joints}
     told = json.dumps(head, separators=(",", ":")).encode()

@@ -62,7 +62,7 @@ def framed(shape: Shape, surface: Surface, side: str) -> Frame:
     rise = surface.corners @ np.array(SIDES[side].up, float) / surface.length_mm
     points = [(0.0, float(rise.min())), (1.0, float(rise.max()))]
     if side in ("left", "right"):
-        points += [point for one in shape.fittings for point in one.points]
+        points += [point for fitting in shape.fittings for point in fitting.points]
     else:
         points += [(u, across) for one in shape.fittings for u, across, _ in one.plate]
     along, up = zip(*points, strict=True)

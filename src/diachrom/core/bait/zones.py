@@ -92,13 +92,16 @@ def _clusters(points: Floats) -> Floats:
     some = points[chance.choice(len(points), min(len(points), 6000), replace=False)]
     centres = [some.mean(axis=0)]
     for _ in range(MOST_ZONES - 1):  # the farthest next, so that small strong marks are found
-        far = np.min([np.linalg.norm(some - one, axis=1) for one in centres], axis=0)
+        far = np.min([np.linalg.norm(some - centre, axis=1) for centre in centres], axis=0)
         centres.append(some[np.argsort(far)[int(0.995 * (len(far) - 1))]])
     found = np.array(centres)
     for _ in range(ROUNDS):
         which = _nearest(some, found)
         found = np.array(
-            [some[which == at].mean(axis=0) if (which == at).any() else found[at] for at in range(len(found))]
+            [
+                some[which == index].mean(axis=0) if (which == index).any() else found[index]
+                for index in range(len(found))
+            ]
         )
     while len(found) > FEWEST_ZONES:
         apart = np.linalg.norm(found[:, None] - found[None], axis=-1) + 1e9 * np.eye(len(found))

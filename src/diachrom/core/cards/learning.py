@@ -91,7 +91,7 @@ def learn(
     whole, _ = fit.solve(every)
     missed = fit.miss(whole, every)
     limit = max(ASIDE, ASIDE_TIMES * float(np.median(missed)))
-    aside = [at for at, far in zip(every, missed.tolist(), strict=True) if far > limit]
+    aside = [index for index, far in zip(every, missed.tolist(), strict=True) if far > limit]
     used = [at for at in every if at not in aside]
     left_out, trial = _leave_out(fit, whole, used, before)
     apart = trial.found()
@@ -126,7 +126,7 @@ def _leave_out(fit: "_Fitting", whole: Floats, used: Sequence[int], before: Floa
     """dE of each card (card,) predicted from the others, and what each correction is worth there."""
     # Which cards are left out together: with few cards each by itself, so that the others are enough to learn from.
     count = min(len(used), MOST_FOLDS if len(used) <= FEW else FEWEST)
-    folds = [[at for place, at in enumerate(used) if place % count == fold] for fold in range(count)]
+    folds = [[index for place, index in enumerate(used) if place % count == fold] for fold in range(count)]
     left_out, trial = before.copy(), _Trial(fit)
     fit.solves = 2 + len(folds)
     for out in folds:
@@ -167,13 +167,13 @@ class _Fitting:
         usual = np.tile([STRENGTH, SCATTERING, TILT], places.paints)
         rest = [np.full(places.bottles, DROP), [HAND], np.full(places.cards, CARD)]
         self.usual = np.concatenate([usual, *rest])
-        self.touched = [places.touched(card, at) for at, card in enumerate(predictor.cards)]
+        self.touched = [places.touched(card, index) for index, card in enumerate(predictor.cards)]
         self.measured = [np.array([patch.lab for patch in card.patches]) for card in predictor.cards]
         self.even = [_even(labs) for labs in self.measured]  # (patch, 3, 3) each
 
     def miss(self, corrections: Floats, cards: Sequence[int]) -> Floats:
         """(card,) dE between prediction and reading, the mean over the patches."""
-        seen = self.predictor.labs([(at, corrections[None]) for at in cards])
+        seen = self.predictor.labs([(index, corrections[None]) for index in cards])
         return np.array([float(mean_delta_e(one[0], self.measured[at])) for at, one in zip(cards, seen, strict=True)])
 
     def solve(
@@ -211,16 +211,16 @@ class _Fitting:
     def _slopes(self, now: Floats, cards: Sequence[int]) -> Iterator[tuple[list[int], Floats, Floats]]:
         """Per card: the corrections that it touches, residuals (patch, 3) and slopes (patch, 3, correction)."""
         wanted = []
-        for at in cards:
-            touched = self.touched[at]
+        for index in cards:
+            touched = self.touched[index]
             rows = np.repeat(now[None], 1 + len(touched), axis=0)
             rows[np.arange(1, len(rows)), touched] += STEP
-            wanted.append((at, rows))
-        for (at, _), seen in zip(wanted, self.predictor.labs(wanted), strict=True):
+            wanted.append((index, rows))
+        for (index, _), seen in zip(wanted, self.predictor.labs(wanted), strict=True):
             base, moves = seen[0], np.moveaxis(seen[1:] - seen[0], 0, -1)  # (patch, 3, correction)
-            even = self.even[at]
-            residual = (even @ (self.measured[at] - base)[..., None])[..., 0]
-            yield self.touched[at], residual, even @ (moves / STEP)
+            even = self.even[index]
+            residual = (even @ (self.measured[index] - base)[..., None])[..., 0]
+            yield self.touched[index], residual, even @ (moves / STEP)
 
 
 class _Trial:
@@ -229,7 +229,7 @@ class _Trial:
     def __init__(self, fit: _Fitting) -> None:
         self.fit, places = fit, fit.places
         self.groups: list[list[int]] = [
-            *(places.of_paint(at) for at in range(places.paints)),
+            *(places.of_paint(index) for index in range(places.paints)),
             *([places.bottle(at)] for at in range(places.bottles)),
             [places.hand],
         ]
@@ -238,16 +238,16 @@ class _Trial:
     def judge(self, known: Floats, out: Sequence[int]) -> None:
         """Corrections that were learned from other cards, on these."""
         wanted, whose = [], []
-        for at in out:
-            touched = set(self.fit.touched[at])
+        for index in out:
+            touched = set(self.fit.touched[index])
             groups = [group for group, own in enumerate(self.groups) if touched.issuperset(own)]
             rows = np.repeat(known[None], 1 + len(groups), axis=0)
             for row, group in enumerate(groups, start=1):
                 rows[row, self.groups[group]] = 0
-            wanted.append((at, rows))
+            wanted.append((index, rows))
             whose.append(groups)
-        for (at, _), groups, seen in zip(wanted, whose, self.fit.predictor.labs(wanted), strict=True):
-            missed = delta_e(seen, self.fit.measured[at]).mean(axis=-1)
+        for (index, _), groups, seen in zip(wanted, whose, self.fit.predictor.labs(wanted), strict=True):
+            missed = delta_e(seen, self.fit.measured[index]).mean(axis=-1)
             for group, without in zip(groups, missed[1:].tolist(), strict=True):
                 self.sums[group] += without, float(missed[0]), 1
 

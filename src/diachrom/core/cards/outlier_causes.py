@@ -36,11 +36,12 @@ def reason(card: TestCard, paints: Sequence[Paint]) -> Reason | None:
     as_meant = np.zeros(places.size)
     tried = list(_thicker(card, as_meant, places))
     coloured = [at for at in sorted({part.paint for part in card.parts}) if not paints[at].thins]
-    for at in coloured:
-        tried += _weak(card, as_meant, at)
+    for index in coloured:
+        tried += _weak(card, as_meant, index)
         others = [other for other, one in enumerate(paints) if other not in coloured and not one.thins]
         tried += [
-            (Reason("wrong bottle", 0.0, paint=at, instead=one), _swapped(card, at, one), as_meant) for one in others
+            (Reason("wrong bottle", 0.0, paint=index, instead=one), _swapped(card, index, one), as_meant)
+            for one in others
         ]
     cards = [card, *(own for _, own, _ in tried)]
     predictor = Predictor(paints, cards, ParameterIndex(places.paints, places.bottles, len(cards)))

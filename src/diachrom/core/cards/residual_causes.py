@@ -48,7 +48,7 @@ def beside(card: TestCard, paints: Sequence[Paint]) -> Comparison:
     """A card with at least one patch, beside what its paints' profiles predict."""
     places = ParameterIndex(len(paints), 1 + max((part.bottle for part in card.parts), default=0), 1)
     times, tilts = np.log(np.geomspace(THINNEST, THICKEST, TRIED)), np.linspace(-MOST_TILT, MOST_TILT, TRIED)
-    own = [places.of_paint(at) for at in sorted({part.paint for part in card.parts})]
+    own = [places.of_paint(index) for index in sorted({part.paint for part in card.parts})]
     ways = [
         _Way("film", times, [places.hand], factor=True),
         _Way("strength", times, [strength for strength, _, _ in own], factor=True),
@@ -101,9 +101,9 @@ def _usual(card: TestCard, paints: Sequence[Paint], places: ParameterIndex) -> l
     moves += [(places.bottle(at), DROP_SIGMA) for at in sorted({part.bottle for part in card.parts})]
     own = {part.paint for part in card.parts}
     moves += [(PER_PAINT * at, paints[at].uncertainty) for at in sorted(own) if paints[at].uncertainty > 0]
-    for at in sorted(own):
-        if paints[at].uncertainty >= GUESSED:
-            moves += [(PER_PAINT * at + 1, HIDING_SIGMA), (PER_PAINT * at + 2, HUE_SIGMA)]
+    for index in sorted(own):
+        if paints[index].uncertainty >= GUESSED:
+            moves += [(PER_PAINT * index + 1, HIDING_SIGMA), (PER_PAINT * index + 2, HUE_SIGMA)]
     rows = []
     for place, sigma in moves:
         for side in SIDES:

@@ -40,7 +40,7 @@ def shelf_sheet(pairs: int, steps: Sequence[int]) -> Sheet:
     rows = -(-pairs // (2 * own))
     half = (RIGHT - LEFT - BARE_MIDDLE) / 2
     width, height = (half - (own - 1) * APART) / own, (BOTTOM - TOP) / rows
-    lefts = [LEFT + side * (half + BARE_MIDDLE) + at * (width + APART) for side in (0, 1) for at in range(own)]
+    lefts = [LEFT + side * (half + BARE_MIDDLE) + index * (width + APART) for side in (0, 1) for index in range(own)]
     fields = [_bare(at, ground) for at, ground in enumerate(GROUNDS)]
     for pair in range(pairs):
         row, column = divmod(pair, 2 * own)
@@ -63,9 +63,9 @@ def _pair(number: int, steps: Sequence[int], room: Place) -> list[SheetField]:
         SheetField(
             ground,
             passes,
-            Place(room.x + film * (width + BETWEEN), room.y + LABEL + at * height, width, height),
+            Place(room.x + film * (width + BETWEEN), room.y + LABEL + index * height, width, height),
             number,
         )
-        for at, ground in enumerate(GROUNDS)
+        for index, ground in enumerate(GROUNDS)
         for film, passes in enumerate(steps)
     ]

@@ -95,7 +95,7 @@ class ParameterIndex:
         paints = sorted({part.paint for part in card.parts})
         bottles = sorted({part.bottle for part in card.parts})
         own = [place for paint in paints for place in self.of_paint(paint)]
-        return [*own, *(self.bottle(one) for one in bottles), self.hand, self.card(at)]
+        return [*own, *(self.bottle(bottle) for bottle in bottles), self.hand, self.card(at)]
 
 
 class Predictor:
@@ -156,14 +156,14 @@ class Predictor:
 
     def _looked_up(self, wanted: Sequence[tuple[int, Floats]]) -> list[Floats]:
         lost, kept, which, grounds, sheen, others = [], [], [], [], [], []
-        at = 0
+        index = 0
         for card, corrections in wanted:
             plan, (one_lost, one_kept) = self._plans[card], self._films(card, corrections)
             rows, films = len(corrections), len(plan.coats)
             lost.append((one_lost[:, None, :] * plan.coats[:, None]).reshape(-1, BANDS))
             kept.append((one_kept[:, None, :] * plan.coats[:, None]).reshape(-1, BANDS))
-            which.append((plan.film + films * np.arange(rows)[:, None]).ravel() + at)
-            at += rows * films
+            which.append((plan.film + films * np.arange(rows)[:, None]).ravel() + index)
+            index += rows * films
             grounds.append(np.broadcast_to(plan.grounds, (rows, *plan.grounds.shape)).reshape(-1, BANDS))
             sheen.append(np.full(len(which[-1]), self.cards[card].sheen))
             patches = len(plan.film)

@@ -87,32 +87,34 @@ def _strong(looks: Floats, at: int, lightest: float = 100.0) -> bool:
 def _hues(looks: Floats, paints: Sequence[Paint], level: int, three: Three) -> bool:
     """Two neighbours in hue, the nearer the higher the level, and one from afar."""
     one, two, far = three
-    strong = all(_strong(looks, at) for at in three)
+    strong = all(_strong(looks, index) for index in three)
     return strong and 8 < _apart(looks, one, two) < 120 - 15 * level and _apart(looks, one, far) > 40
 
 
 def _lightness(looks: Floats, paints: Sequence[Paint], level: int, three: Three) -> bool:
     """A white in two colours."""
     white, one, two = three
-    return bool(looks[white, 0] > 82 and looks[white, 1] < NEUTRAL) and all(_strong(looks, at, 75) for at in (one, two))
+    return bool(looks[white, 0] > 82 and looks[white, 1] < NEUTRAL) and all(
+        _strong(looks, index, 75) for index in (one, two)
+    )
 
 
 def _darks(looks: Floats, paints: Sequence[Paint], level: int, three: Three) -> bool:
     """A drop or two of something dark in two bright colours."""
     dark, one, two = three
-    bright = all(_strong(looks, at) and looks[at, 0] > 45 for at in (one, two))
+    bright = all(_strong(looks, index) and looks[index, 0] > 45 for index in (one, two))
     return bright and bool(looks[dark, 0] < 32 and looks[dark, 1] < COLOURFUL)
 
 
 def _over_foil(looks: Floats, paints: Sequence[Paint], level: int, three: Three) -> bool:
     """Three that let the foil through."""
-    clear = all(float(paints[at].scattering.mean()) < CLEAR and _strong(looks, at) for at in three)
+    clear = all(float(paints[index].scattering.mean()) < CLEAR and _strong(looks, index) for index in three)
     return clear and min(_apart(looks, three[0], three[1]), _apart(looks, three[0], three[2])) > 20
 
 
 SKILLS: Mapping[str, Skill] = {
-    one.key: one
-    for one in (
+    skill.key: skill
+    for skill in (
         Skill("hue", "hue", "white", _hues),
         Skill("lightness", "lightness", "white", _lightness),
         Skill("darks", "strength of darks", "white", _darks),
@@ -168,9 +170,9 @@ def make(
         level = level_of(rounds.get(key, ()))
         drawn = (chance.sample(range(len(paints)), BOTTLES) for _ in range(DRAWN if len(paints) >= BOTTLES else 0))
         triples = ((one, two, three) for one, two, three in drawn)
-        chosen = next((own for own in triples if SKILLS[key].suits(looks, paints, level, own)), None)
+        chosen = next((triple for triple in triples if SKILLS[key].suits(looks, paints, level, triple)), None)
         if chosen is not None:
-            own, sizes = [paints[at] for at in chosen], [drop_ml[at] for at in chosen]
+            own, sizes = [paints[index] for index in chosen], [drop_ml[at] for at in chosen]
             return Round(key, level, chosen, _target(key, level, own, sizes, chance))
         left.remove(key)
     raise InvalidInput(
@@ -186,7 +188,7 @@ def _target(skill: str, level: int, paints: Sequence[Paint], sizes: Sequence[flo
     for _ in range(TRIES):
         first = chance.randint(1, 1 + level // 2) if skill == "darks" else chance.randint(1, 2 + level)
         drops = (first, *(chance.randint(1, 3 + level) for _ in range(BOTTLES - 1)))
-        rows = [drops, *(_stepped(drops, at, -1) for at in range(BOTTLES))]
+        rows = [drops, *(_stepped(drops, index, -1) for index in range(BOTTLES))]
         labs = exact_labs(paints, _shares([row for row in rows if any(row)], sizes), where, count=4)
         least = min(float(mean_delta_e(one, labs[0])) for one in labs[1:])
         if least > told:
@@ -220,7 +222,7 @@ def judge(
     skill: str, paints: Sequence[Paint], sizes: Sequence[float], target: Sequence[int], guess: Sequence[int]
 ) -> Judged:
     """A guess beside its target, both drops of the round's three paints."""
-    steps = [(at, step) for at in range(BOTTLES) for step in (1, -1)]
+    steps = [(index, step) for index in range(BOTTLES) for step in (1, -1)]
     stepped = [(at, step, _stepped(guess, at, step)) for at, step in steps]
     able = [one for one in stepped if min(one[2]) >= 0 and any(one[2])]
     labs = exact_labs(paints, _shares([target, guess, *(row for _, _, row in able)], sizes), where_of(skill))
@@ -230,4 +232,4 @@ def judge(
         for (at, step, _), seen in zip(able, others, strict=True)
     ]
     far = float(mean_delta_e(own, aim))
-    return Judged(far, words.turning(aim, own), sorted(tried, key=lambda one: one.delta_e))
+    return Judged(far, words.turning(aim, own), sorted(tried, key=lambda drop: drop.delta_e))

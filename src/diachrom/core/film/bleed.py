@@ -40,12 +40,12 @@ def _joined(coats: Sequence[Coat]) -> list[Coat]:
     return result
 
 
-def _same_candy(one: Mix, other: Mix) -> bool:
-    if one is other:
-        return one.bleeding is not None
-    if one.bleeding is None or other.bleeding is None or one.flakes or other.flakes:
+def _same_candy(mix: Mix, other: Mix) -> bool:
+    if mix is other:
+        return mix.bleeding is not None
+    if mix.bleeding is None or other.bleeding is None or mix.flakes or other.flakes:
         return False
-    pairs = [(one.absorption, other.absorption), (one.scattering, other.scattering), (one.bleeding, other.bleeding)]
+    pairs = [(mix.absorption, other.absorption), (mix.scattering, other.scattering), (mix.bleeding, other.bleeding)]
     return all(np.array_equal(first, second) for first, second in pairs)
 
 
@@ -54,7 +54,7 @@ def _singly(coat: Coat) -> list[Coat]:
     count = np.asarray(coat.coats, dtype=np.float64)
     film_um = np.asarray(coat.film_um, dtype=np.float64)
     each = np.divide(film_um, count, out=np.zeros(np.broadcast(film_um, count).shape), where=count > 0)
-    parts = [np.clip(count - at, 0, 1) for at in range(max(1, int(np.ceil(count.max()))))]
+    parts = [np.clip(count - index, 0, 1) for index in range(max(1, int(np.ceil(count.max()))))]
     singles = [Coat(coat.mix, each * part, part) for part in parts]
     singles[-1] = replace(singles[-1], sealed=coat.sealed)
     return singles

@@ -64,13 +64,13 @@ def shining(layers: Sequence[Lying], whole: Singles, power: Floats) -> tuple[lis
     dyes: list[Shining] = []
     powders: list[Glowing] = []
     count = len(whole)
-    for at, layer in enumerate(layers):
+    for index, layer in enumerate(layers):
         if not layer.tables.mix.shines:
             continue
         cells = np.flatnonzero(layer.film_um > 0)
         if not len(cells):
             continue
-        fluence = _fluence(layers[at:], gathered(whole, cells), cells)  # (band, cell)
+        fluence = _fluence(layers[index:], gathered(whole, cells), cells)  # (band, cell)
         film_um = layer.film_um[cells].astype(np.float32)
         for dye, absorption in layer.tables.mix.dyes:
             # Light made (band, cell) before it leaves, and what excites it (band,).

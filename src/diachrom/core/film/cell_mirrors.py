@@ -95,8 +95,8 @@ def _over_ground(films: Films, ground: Ground, angles_deg: tuple[float, ...], co
     if not ground.glossy:
         return np.zeros((len(angles_deg), SOME_BANDS, count), np.float32), np.ones((SOME_BANDS, count), np.float32)
     depth = np.zeros((SOME_BANDS, count), dtype=np.float32)
-    for one, film_um in films:
-        depth += np.outer(one.dimming, film_um)
+    for tables, film_um in films:
+        depth += np.outer(tables.dimming, film_um)
     table = _by_depth(ground, angles_deg)
     at = level(depth, MOST_DEPTH)  # (band, cell)
     band = np.arange(SOME_BANDS)[:, None]
@@ -167,9 +167,9 @@ class _Stack:
         way = view(angle_deg)
         through: Any = np.float32(1)
         total: Any = np.float32(0)
-        for at in reversed(range(len(self.films))):
-            table, film_um = self.films[at]
-            path = self._path(at, (way.cos_in, way.cos_out))
+        for index in reversed(range(len(self.films))):
+            table, film_um = self.films[index]
+            path = self._path(index, (way.cos_in, way.cos_out))
             passed = np.exp(-path)
             part = _shaded(path, passed) if table.covers else path
             for flake, cover in table.covers:
@@ -186,8 +186,8 @@ class _Stack:
         grid = streams(COUNT)
         above: Any = np.float32(1)
         found = []
-        for at in reversed(range(len(self.films))):
-            own = np.stack([self._path(at, (float(mu),)) for mu in grid.mu])
+        for index in reversed(range(len(self.films))):
+            own = np.stack([self._path(index, (float(mu),)) for mu in grid.mu])
             passed = np.exp(-own)
             found.append((own, passed, above))
             above = above * passed
@@ -198,12 +198,12 @@ class _Stack:
         cos_in = view(LIGHT_DEG - out_deg).cos_out
         found = np.zeros((WAVES, COUNT, *self._depths[0].shape), dtype=np.float32)
         falling: Any = np.float32(1)
-        for at in reversed(range(len(self.films))):
-            table, film_um = self.films[at]
-            down = self._path(at, (cos_in,))
+        for index in reversed(range(len(self.films))):
+            table, film_um = self.films[index]
+            down = self._path(index, (cos_in,))
             through = np.exp(-down)
             if table.covers:
-                own, passed, above = self._ways_up[at]
+                own, passed, above = self._ways_up[index]
                 both = above * falling * _shaded(own + down, passed * through)
                 for flake, cover in table.covers:
                     made = np.moveaxis(flake.towards(COUNT, out_deg)[:WAVES, SOME], 1, 2).astype(np.float32)
@@ -236,7 +236,9 @@ class _Stack:
             if dark:  # nothing below it mirrors
                 below = rows[:, :10].copy()
             else:
-                below = np.stack([over(FOUR, rows[at, :10], rows[at, 10:], below[at]) for at in range(WAVES)])
+                below = np.stack(
+                    [over(FOUR, rows[index, :10], rows[index, 10:], below[index]) for index in range(WAVES)]
+                )
             dark = False
             pending = np.zeros_like(pending)
         return dimmed()
@@ -250,11 +252,11 @@ class _Stack:
         """(wave, stream, band, cell) all that comes up under the surface, of what comes up at first."""
         inner = streams(COUNT).inner.astype(np.float32)
         found = []
-        for at in range(len(first)):
-            left = [[self.whole[at, FOUR.at(i, j)] * -inner[j] for j in range(4)] for i in range(4)]
+        for index in range(len(first)):
+            left = [[self.whole[index, FOUR.at(i, j)] * -inner[j] for j in range(4)] for i in range(4)]
             for i in range(4):
                 left[i][i] += 1
-            right = [[first[at, i].copy()] for i in range(4)]
+            right = [[first[index, i].copy()] for i in range(4)]
             solve(left, right)
             found.append([row[0] for row in right])
         return np.array(found)

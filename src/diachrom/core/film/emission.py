@@ -39,10 +39,10 @@ def _lit(stack: Sprayed, ground: Ground) -> list[tuple[Floats, Floats]]:
     straight[-1] = transport.entering(stack.streams)
     down = straight + grid.inner * transport.rising(below[-1], below[-1] @ straight)
     found = []
-    for at in reversed(range(len(stack.layers))):
-        film = stack.layers[at].film
-        out = transport.between(film, below[at], down)
-        found.append((down, (below[at] @ out[..., None])[..., 0]))
+    for index in reversed(range(len(stack.layers))):
+        film = stack.layers[index].film
+        out = transport.between(film, below[index], down)
+        found.append((down, (below[index] @ out[..., None])[..., 0]))
         down = out
     return found[::-1]
 

@@ -38,15 +38,15 @@ def _film_terms() -> tuple[Floats, Floats, Floats]:
     modes = transport.modes(Mix(absorbed, 1 - absorbed), STREAMS)  # (x, 1, ...)
     r, t, s = (np.empty((NODES, NODES)) for _ in range(3))
     entering = transport.entering(STREAMS)
-    for at, depth in enumerate(film_um):
+    for index, depth in enumerate(film_um):
         film = transport.film(modes, depth)
         # With U = R + g d d^T, g = rho / (1 - rho q.R q): the surface is a rank-one update too.
         down, straight, raised = (one[:, 0] for one in film.turned)  # (x, stream) each
         alone = entering * straight
         falling = entering * down[:, -1] + (down * grid.inner * alone).sum(-1)
-        r[:, at] = transport.escaping(alone)
-        t[:, at] = transport.escaping(raised) * falling
-        s[:, at] = (film.reflection[:, 0] @ grid.q) @ grid.q + (down * grid.inner * raised).sum(-1)
+        r[:, index] = transport.escaping(alone)
+        t[:, index] = transport.escaping(raised) * falling
+        s[:, index] = (film.reflection[:, 0] @ grid.q) @ grid.q + (down * grid.inner * raised).sum(-1)
     return r, t, s
 
 
@@ -118,12 +118,12 @@ class FastFilms:
     def _of_corners(cls, corners: Iterable[Floats], count: int, table_of: Sequence[int]) -> "FastFilms":
         """From the values at the corners of the cells, (ACROSS + 1, ALONG + 1) each."""
         value, in_x, in_y = (np.empty((count, ACROSS * ALONG), dtype=np.float32) for _ in range(3))
-        for at, corner in enumerate(corners):
+        for index, corner in enumerate(corners):
             low = corner[:-1, :-1]
             along_x, along_y = corner[1:, :-1] - low, corner[:-1, 1:] - low
             twist = corner[1:, 1:] - low - along_x - along_y
-            value[at] = (low - twist / 4).ravel()
-            in_x[at], in_y[at] = (along_x + twist / 2).ravel(), (along_y + twist / 2).ravel()
+            value[index] = (low - twist / 4).ravel()
+            in_x[index], in_y[index] = (along_x + twist / 2).ravel(), (along_y + twist / 2).ravel()
         return cls(value, in_x, in_y, tuple(table_of))
 
     def reflectance(self, films: "Films") -> Singles:

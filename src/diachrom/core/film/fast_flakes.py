@@ -75,7 +75,7 @@ class FlakedFilms:
 
     @property
     def nbytes(self) -> int:
-        return self.value.nbytes + sum(one.nbytes for one in self.slopes)
+        return self.value.nbytes + sum(slope.nbytes for slope in self.slopes)
 
     @classmethod
     def over(cls, flake: Flake, ground: Ground, *, below: tuple[FilmLayer, ...], sheen: float) -> "FlakedFilms":

@@ -46,7 +46,7 @@ class Laid:
 
     def path(self, *cosines: float) -> Floats:
         """Optical depth (..., band) of film and flakes for light on ways through the film at these cosines."""
-        found = self.depth * sum(1 / one for one in cosines)
+        found = self.depth * sum(1 / cosine for cosine in cosines)
         for flake, area in self.areas:
             lost = np.sum([flake.lost(one) for one in cosines], axis=0, dtype=area.dtype)
             found = found + area[..., None] * lost

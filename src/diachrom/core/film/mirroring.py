@@ -29,13 +29,13 @@ def matrices(layers: Sequence[Laid], ground: Ground, count: int, *, orders: int 
     from flake to flake as often as it happens."""
     below = ground.matrices(count)[:orders]
     nothing = not ground.glossy  # a diffuser sends nothing back that keeps a direction
-    for one in layers:
-        if one.covers:
-            film = one.directed(count, orders)
+    for laid in layers:
+        if laid.covers:
+            film = laid.directed(count, orders)
             below = film.reflection if nothing else transport.over(film, below)
             nothing = False
         elif not nothing:
-            through = np.exp(-one.paths(count))  # (..., band, stream)
+            through = np.exp(-laid.paths(count))  # (..., band, stream)
             below = below * (through[..., :, None] * through[..., None, :])[..., None, :, :, :]
     return below
 
@@ -43,10 +43,10 @@ def matrices(layers: Sequence[Laid], ground: Ground, count: int, *, orders: int 
 def _once_each(layers: Sequence[Laid], ground: Ground, count: int, *, orders: int) -> Floats:
     """The part of `matrices` that was mirrored once."""
     found, up = np.zeros((orders, BANDS, count, count)), np.ones((BANDS, count))
-    for one in reversed(layers):
-        paths = one.paths(count)  # (..., band, stream)
+    for laid in reversed(layers):
+        paths = laid.paths(count)  # (..., band, stream)
         both = (up[..., :, None] * up[..., None, :])[..., None, :, :, :]
-        for flake, area in one.areas:
+        for flake, area in laid.areas:
             part = shaded(paths[..., :, None] + paths[..., None, :])[..., None, :, :, :]
             found = found + area[..., None, None, None, None] * flake.mirrors(count)[:orders] * both * part
         up = up * np.exp(-paths)
@@ -65,7 +65,7 @@ class _Turns:
     @classmethod
     def of(cls, layers: Sequence[Laid], ground: Ground, count: int, *, orders: int) -> "_Turns":
         whole = matrices(layers, ground, count, orders=orders)
-        if not any(one.covers for one in layers):
+        if not any(laid.covers for laid in layers):
             return cls(whole, None)
         return cls(whole, whole - _once_each(layers, ground, count, orders=orders))
 
@@ -97,10 +97,10 @@ def _towards(layers: Sequence[Laid], ground: Ground, count: int, out_deg: float,
     """What they make of a unit of light that enters from an angle in air: amplitudes (..., order, band, stream)."""
     cos_in = view(LIGHT_DEG - out_deg).cos_out
     found, up, down = np.zeros((orders, BANDS, count)), np.ones((BANDS, count)), np.ones((BANDS, 1))
-    for one in reversed(layers):
-        paths, path = one.paths(count), one.path(cos_in)[..., None]
+    for laid in reversed(layers):
+        paths, path = laid.paths(count), laid.path(cos_in)[..., None]
         both = (up * down)[..., None, :, :]
-        for flake, area in one.areas:
+        for flake, area in laid.areas:
             part = shaded(paths + path)[..., None, :, :]
             found = found + area[..., None, None, None] * flake.towards(count, out_deg)[:orders] * both * part
         up, down = up * np.exp(-paths), down * np.exp(-path)
@@ -144,18 +144,18 @@ def once(layers: Sequence[Laid], below: Floats, angle_deg: float) -> Floats:
     """(..., band) mirrored once at one angle, over what is `below` and mirrors (..., band) by itself."""
     seen = view(angle_deg)
     through, total = np.ones(BANDS), np.zeros(BANDS)
-    for one in reversed(layers):
-        path = one.path(seen.cos_in, seen.cos_out)
+    for laid in reversed(layers):
+        path = laid.path(seen.cos_in, seen.cos_out)
         passed = np.exp(-path)
-        if one.areas:
-            total = total + through * mirrored_once(one, angle_deg, shaded(path, passed))
+        if laid.areas:
+            total = total + through * mirrored_once(laid, angle_deg, shaded(path, passed))
         through = through * passed
     return total + through * below
 
 
-def mirrored_once(one: Laid, angle_deg: float, part: Floats) -> Floats:
+def mirrored_once(laid: Laid, angle_deg: float, part: Floats) -> Floats:
     """(..., band) by the flakes of a layer, of light that is `shaded` in it."""
-    each = (area[..., None] * flake.glance(angle_deg).astype(area.dtype) for flake, area in one.areas)
+    each = (area[..., None] * flake.glance(angle_deg).astype(area.dtype) for flake, area in laid.areas)
     return np.asarray(sum(each) * part)
 
 

@@ -181,7 +181,7 @@ def mix(paints: Sequence[Paint], fractions: Floats) -> Mix:
     absorption = np.stack([paint.absorption for paint in paints])  # (paint, band)
     scattering = np.stack([paint.scattering for paint in paints])
     bled = np.stack([paint.bleeds * paint.absorption for paint in paints])
-    share = [fractions[..., at] for at in range(len(paints))]  # (...,) each
+    share = [fractions[..., index] for index in range(len(paints))]  # (...,) each
     # (..., band) mean cosine, weighed by scattering; None where all share the usual one.
     if all(paint.anisotropy is None for paint in paints):
         forward = None

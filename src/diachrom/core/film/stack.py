@@ -41,8 +41,8 @@ def below_each(stack: Sprayed, ground: Ground) -> list[Floats]:
     """Reflection matrices (..., band, stream, stream) of all that lies below each layer, and last of the whole."""
     count = stack.streams
     matrices = [ground.matrix(count)]
-    for at, one in enumerate(stack.layers):
-        if at == 0 and not ground.glossy:
+    for index, one in enumerate(stack.layers):
+        if index == 0 and not ground.glossy:
             matrices.append(transport.over_diffuser(one.film, ground.reflectance, count))
         else:
             matrices.append(transport.over(one.film, matrices[-1]))

@@ -195,7 +195,7 @@ def steps_told(school: School, now: Cured) -> tuple[str, ...]:
     else:
         opens, closes = now.opens / 60, now.closes / 60
         following = f"The next coat after {opens:.2g} to {closes:.2g} h, or once it is dry through, keyed."
-    return tuple(following if one == NEXT_COAT else one for one in school.steps)
+    return tuple(following if step == NEXT_COAT else step for step in school.steps)
 
 
 def cured(school: School, row: Dries, air: tuple[float, float], learned: float = 1.0) -> Cured:

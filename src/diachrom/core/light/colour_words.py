@@ -58,7 +58,7 @@ def colour_of(words: tuple[str, ...]) -> Floats | None:
     spoken = [OTHER_WORDS.get(word, word) for word in words]
     hues = [word for word in spoken if word not in SHIFTS]
     points, names = _named()
-    having = [at for at, name in enumerate(names) if set(name).issuperset(hues)]
+    having = [index for index, name in enumerate(names) if set(name).issuperset(hues)]
     # A name is what its last word says: an olive brown is a brown, and no olive.
     region = points[[at for at in having if not hues or names[at][-1] in hues] or having]
     if not len(region) or not spoken:

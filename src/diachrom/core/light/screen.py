@@ -76,8 +76,8 @@ def shown(lab: Floats) -> list[Shown]:
     eight_bits = np.rint(255 * srgb).astype(np.uint8).tobytes().hex()
     rows = zip(p3.round(4).tolist(), in_srgb.tolist(), in_p3.tolist(), (lab[:, 0] > 100.5).tolist(), strict=True)
     return [
-        Shown(f"#{eight_bits[6 * at : 6 * at + 6]}", f"color(display-p3 {r} {g} {b})", fits, fits_wide, bright)
-        for at, ((r, g, b), fits, fits_wide, bright) in enumerate(rows)
+        Shown(f"#{eight_bits[6 * index : 6 * index + 6]}", f"color(display-p3 {r} {g} {b})", fits, fits_wide, bright)
+        for index, ((r, g, b), fits, fits_wide, bright) in enumerate(rows)
     ]
 
 

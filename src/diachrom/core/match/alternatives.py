@@ -69,15 +69,15 @@ class ShortList:
         """The one to pour first."""
         whole = [self._of(one) for one in self.ranking.of(matches)]
         named: dict[int, list[str]] = {}
-        for kind, at in _best(whole):
-            named.setdefault(at, []).append(kind)
+        for kind, index in _best(whole):
+            named.setdefault(index, []).append(kind)
         return [replace(whole[at], kinds=tuple(named[at])) for at in sorted(named)]
 
     def _of(self, one: Pourable) -> Alternative:
         parts = one.match.parts
         if parts not in self._told:
             worst_light, worst = self._other_lights(one.match)
-            prices = [self.price_ml[at] for at, _ in one.match.parts]
+            prices = [self.price_ml[index] for index, _ in one.match.parts]
             if any(price is None for price in prices):
                 price = None
             else:
@@ -103,7 +103,7 @@ class ShortList:
     def _other_lights(self, one: Match) -> tuple[str, float]:
         """The light in which match and target part most, and by how much."""
         judge = self.search.judge
-        shines = any(judge.paints[at].fluorescence or judge.paints[at].glow for at, _ in one.parts)
+        shines = any(judge.paints[index].fluorescence or judge.paints[index].glow for index, _ in one.parts)
         here = judge.where.under
         factor = None if shines else here.factor(_radiance(self.search, one, here))
         far = {}
@@ -122,7 +122,7 @@ def _best(whole: Sequence[Alternative]) -> Iterator[tuple[str, int]]:
         return
     yield "to pour", 0
     keys: tuple[tuple[str, Callable[[Alternative], tuple[float, ...]]], ...] = (
-        ("the nearest", lambda one: (one.match.delta_e,)),
+        ("the nearest", lambda alternative: (alternative.match.delta_e,)),
         ("the fewest bottles", lambda one: (len(one.match.parts), one.match.delta_e)),
         ("the smallest cup", lambda one: (one.match.drops, one.match.delta_e)),
         ("the most forgiving", lambda one: (one.spread_delta_e**2 + one.worst_drop**2,)),
@@ -130,14 +130,14 @@ def _best(whole: Sequence[Alternative]) -> Iterator[tuple[str, int]]:
         ("the same in other light", lambda one: (one.worst_delta_e,)),
     )
     for kind, key in keys:
-        best = min(range(len(whole)), key=lambda at: key(whole[at]))
+        best = min(range(len(whole)), key=lambda index: key(whole[index]))
         if kind != "the cheapest" or whole[best].price is not None:
             yield kind, best
 
 
 def _radiance(search: Search, one: Match, under: Light) -> Floats:
     """What is seen of a match in a light, facing the eye (band,)."""
-    volumes = np.array([drops * search.judge.drop_ml[at] for at, drops in one.parts])
+    volumes = np.array([drops * search.judge.drop_ml[index] for index, drops in one.parts])
     mixed = mix([search.judge.paints[at] for at, _ in one.parts], search.judge.full * volumes / volumes.sum())
     where = replace(search.judge.where, under=under)
     return np.asarray(where.radiance(Coat(mixed, where.film_um))[facing(where.views)])

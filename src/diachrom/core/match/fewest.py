@@ -35,12 +35,12 @@ def fewest(
     """The best so far for `count` colours, better and better: out of `plain` paints, and for a colour that these do
     not reach out of `every` one."""
     allowed, found = [plain] * count, [_matches(search, at, plain) for at in range(count)]
-    for at, own in enumerate(found):
+    for index, own in enumerate(found):
         so_far = _nearest(own).delta_e
         if len(every) > len(plain) and so_far > max(OUT_OF_REACH, closeness):
-            wider = _matches(search, at, every)
+            wider = _matches(search, index, every)
             if _nearest(wider).delta_e < so_far - OUT_OF_REACH:
-                allowed[at], found[at] = every, wider
+                allowed[index], found[index] = every, wider
     bottles = smallest_union([_near(own, closeness) for own in found])
     mixes = [_nearest([one for one in own if _of(one) <= bottles]) for own in found]
     yield Palette(mixes)
@@ -50,12 +50,12 @@ def fewest(
         if not left:
             continue
         tried = list(mixes)
-        for at, mix in enumerate(mixes):
+        for index, mix in enumerate(mixes):
             if one in _of(mix):
-                if not left.intersection(allowed[at]):
+                if not left.intersection(allowed[index]):
                     break
-                tried[at] = _nearest(_matches(search, at, sorted(left.intersection(allowed[at]))))
-                if tried[at].delta_e > limits[at]:
+                tried[index] = _nearest(_matches(search, index, sorted(left.intersection(allowed[index]))))
+                if tried[index].delta_e > limits[index]:
                     break
         else:
             mixes = tried
@@ -77,12 +77,12 @@ def smallest_union(choices: Sequence[Sequence[tuple[Bottles, float]]]) -> Bottle
 
 def _matches(search: Searcher, at: int, some: Sequence[int]) -> list[Match]:
     """The best for a colour of some paints, by their places among all."""
-    *_, found = search(at, some).steps()
-    return [replace(one, parts=tuple((some[own], drops) for own, drops in one.parts)) for one in found.matches]
+    *_, mixes = search(at, some).steps()
+    return [replace(one, parts=tuple((some[own], drops) for own, drops in one.parts)) for one in mixes.matches]
 
 
 def _of(*mixes: Match) -> Bottles:
-    return frozenset(at for mix in mixes for at, _ in mix.parts)
+    return frozenset(index for mix in mixes for index, _ in mix.parts)
 
 
 def _nearest(matches: Sequence[Match]) -> Match:

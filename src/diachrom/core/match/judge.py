@@ -29,7 +29,7 @@ class Match:
 
 
 def parts_of(paints: Sequence[int], drops: Iterable[int]) -> Parts:
-    return tuple((at, int(count)) for at, count in zip(paints, drops, strict=True))
+    return tuple((index, int(count)) for index, count in zip(paints, drops, strict=True))
 
 
 class Judge:
@@ -98,12 +98,14 @@ class Judge:
             shares = np.concatenate([self.shares(*_row(parts)) for parts in new])
             labs = exact_labs(self.paints, shares, self.where, count=STREAMS)
             facing_us, far = labs[:, facing(self.where.views)], mean_delta_e(labs, self.target).tolist()
-            self._seen |= {parts: Match(parts, far[at], labs[at], facing_us[at]) for at, parts in enumerate(new)}
+            self._seen |= {
+                parts: Match(parts, far[index], labs[index], facing_us[index]) for index, parts in enumerate(new)
+            }
         return [self._seen[parts] for parts in mixes]
 
     def against(self, one: Match) -> float:
         """dE that a mix must be nearer for what speaks against its paints."""
-        return float(self.reluctance[[at for at, _ in one.parts]].sum())
+        return float(self.reluctance[[index for index, _ in one.parts]].sum())
 
     def cost(self, one: Match) -> float:
         """dE, and what speaks against its paints."""

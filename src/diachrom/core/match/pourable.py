@@ -73,12 +73,14 @@ class Ranking:
         it is needed or let in. Of many only the most promising are answered, and the nearest of all."""
         # The same colours in as many drops as there may be: in a larger cup one amiss does less.
         times = [(one, self.most_drops // one.drops) for one in matches]
-        larger = [replace(one, parts=tuple((at, k * n) for at, n in one.parts)) for one, k in times if k > 1]
+        larger = [replace(one, parts=tuple((index, k * n) for index, n in one.parts)) for one, k in times if k > 1]
         every = self.told([*matches, *larger])
         if not every:
             return []
         # Nothing plain comes near, and what is special does: the target needs it.
-        plain, odd = ([one.match.delta_e for one in every if bool(one.uncommon) is kind] for kind in (False, True))
+        plain, odd = (
+            [pourable.match.delta_e for pourable in every if bool(pourable.uncommon) is kind] for kind in (False, True)
+        )
         if self.wish.special or not plain:
             needed = True
         else:
@@ -90,7 +92,7 @@ class Ranking:
         def order(one: Pourable) -> tuple[bool, float, int]:
             return one.match.delta_e > enough, one.score, one.match.drops
 
-        first = sorted((self._scored(one, needed=needed) for one in rows), key=order)[:SURE_OF]
+        first = sorted((self._scored(row, needed=needed) for row in rows), key=order)[:SURE_OF]
         if nearest.match not in [one.match for one in first]:
             first.append(nearest)
         return sorted((self._scored(self._sure(one), needed=needed) for one in first), key=order)
@@ -98,23 +100,25 @@ class Ranking:
     def told(self, matches: Sequence[Match]) -> list[Pourable]:
         """In this order, with what a drop amiss does; nothing is known of their spread."""
         return [
-            Pourable(one, tuple(at for at, _ in one.parts if uncommon(self.judge.paints[at])), step, 0.0, 0.0)
+            Pourable(one, tuple(index for index, _ in one.parts if uncommon(self.judge.paints[index])), step, 0.0, 0.0)
             for one, step in zip(matches, one_drop(self.judge, matches), strict=True)
         ]
 
-    def _sure(self, one: Pourable) -> Pourable:
-        parts = one.match.parts
+    def _sure(self, pourable: Pourable) -> Pourable:
+        parts = pourable.match.parts
         if parts not in self._spread:
-            self._spread[parts] = spread_of(self.judge, one.match, self.coats)
-        return replace(one, spread_delta_e=self._spread[parts])
+            self._spread[parts] = spread_of(self.judge, pourable.match, self.coats)
+        return replace(pourable, spread_delta_e=self._spread[parts])
 
-    def _scored(self, one: Pourable, *, needed: bool) -> Pourable:
+    def _scored(self, pourable: Pourable, *, needed: bool) -> Pourable:
         """dE, and what is as bad."""
-        far, likely = max(one.match.delta_e, self.wish.closeness), one.spread_delta_e / NINETY_PERCENT
-        whole = float(np.sqrt(far**2 + likely**2 + one.worst_drop**2 / 4))
-        more = A_BOTTLE * max(len(one.match.parts) - FEW_BOTTLES, 0)
-        back = A_SPECIAL if needed and one.uncommon and not self.wish.special else 0.0  # one is needed, a second is not
-        return replace(one, score=whole + more + self.judge.against(one.match) - back)
+        far, likely = max(pourable.match.delta_e, self.wish.closeness), pourable.spread_delta_e / NINETY_PERCENT
+        whole = float(np.sqrt(far**2 + likely**2 + pourable.worst_drop**2 / 4))
+        more = A_BOTTLE * max(len(pourable.match.parts) - FEW_BOTTLES, 0)
+        back = (
+            A_SPECIAL if needed and pourable.uncommon and not self.wish.special else 0.0
+        )  # one is needed, a second is not
+        return replace(pourable, score=whole + more + self.judge.against(pourable.match) - back)
 
 
 def one_drop(judge: Judge, matches: Sequence[Match]) -> list[Floats]:
@@ -125,7 +129,7 @@ def one_drop(judge: Judge, matches: Sequence[Match]) -> list[Floats]:
     which = np.zeros((len(matches), size), dtype=np.intp)
     counts = np.zeros((len(matches), size))
     for row, one in enumerate(matches):
-        used = [at for at, _ in one.parts]
+        used = [index for index, _ in one.parts]
         # Places that are not needed hold no drop of a paint that is not in it.
         spare = [at for at in range(len(judge.paints)) if at not in used][: size - len(used)]
         which[row, : len(used) + len(spare)] = used + spare
@@ -143,7 +147,7 @@ def one_drop(judge: Judge, matches: Sequence[Match]) -> list[Floats]:
 
 def spread_of(judge: Judge, one: Match, coats: int) -> float:
     """How sure it is, dE at 90 %."""
-    pours = [Pour(judge.paints[at], drops, float(judge.drop_ml[at])) for at, drops in one.parts]
+    pours = [Pour(judge.paints[index], drops, float(judge.drop_ml[index])) for index, drops in one.parts]
     where = judge.where
     layer = Layer(Cup(pours), where.film_um * judge.full / coats, coats)  # as thin as if it were thinned
     return spread(

@@ -85,7 +85,7 @@ class Search:
             raise InvalidInput(f"The share of reducer and medium is 0 to 1, not {dilution:g}.", field="dilution")
         self._many = many
         self._how: dict[str, Any] = {"most_paints": most_paints, "most_drops": most_drops, "dilution": dilution}
-        plain = [at for at, paint in enumerate(paints) if not paint.thins and not paint.flake]
+        plain = [index for index, paint in enumerate(paints) if not paint.thins and not paint.flake]
         flaked = [at for at, paint in enumerate(paints) if paint.flake]
         self.sets = Sets(plain, flaked, kept_in, most_paints=most_paints, most_drops=most_drops)
         self.judge = Judge(target, paints, drop_ml, where, dilution=dilution, reluctance=reluctance)
@@ -103,7 +103,7 @@ class Search:
     def steps(self) -> Iterator[FoundMixes]:
         """The best so far, again and again until it is the best there is."""
         sets, paints = self.sets, self.judge.paints
-        at_once = [at for at in sets.plain if not paints[at].fluorescence]  # whose tables are there already
+        at_once = [index for index in sets.plain if not paints[index].fluorescence]  # whose tables are there already
         self._try(sets.of_size(1, at_once), 1)
         yield self._found(finished=False)
         if len(sets.every) > self._many:
@@ -126,7 +126,7 @@ class Search:
         listed = list(dict.fromkeys([*self.sets.kept_in, *shortlist(judge, self.sets.plain, self.sets.flaked)]))
         narrow = Search(
             judge.target,
-            [judge.paints[at] for at in listed],
+            [judge.paints[index] for index in listed],
             judge.drop_ml[listed].tolist(),
             judge.where,
             kept_in=range(len(self.sets.kept_in)),
@@ -172,17 +172,17 @@ class Search:
         own: list[Paints] = []
         drops: list[Indexes] = []
         rows = 0
-        for at, one in enumerate(some, start=1):
+        for index, one in enumerate(some, start=1):
             own.append(one)
             drops.append(self._in_full(one) if few is None else few)
             rows += len(drops[-1])
-            if at == len(some) or rows + len(drops[-1]) > CHUNK:
+            if index == len(some) or rows + len(drops[-1]) > CHUNK:
                 self._try_drops(own, drops)
                 own, drops, rows = [], [], 0
 
     def _try_drops(self, some: Sequence[Paints], drops: Sequence[Indexes]) -> None:
         """Sets of one size, and the numbers of drops of each."""
-        ends = np.cumsum([len(one) for one in drops]).tolist()
+        ends = np.cumsum([len(drop) for drop in drops]).tolist()
         if not ends[-1]:
             return
         which = np.repeat(np.array(some, dtype=np.intp), [len(one) for one in drops], axis=0)
@@ -231,7 +231,7 @@ class Search:
         looked = sorted(self.judge.exactly(some), key=lambda one: (self.judge.cost(one), one.drops))
         nearest: dict[Paints, Match] = {}
         for one in looked:
-            nearest.setdefault(tuple(at for at, _ in one.parts), one)
+            nearest.setdefault(tuple(index for index, _ in one.parts), one)
         return FoundMixes(list(nearest.values()), self.judge.evaluated, finished)
 
     def pairs(self) -> Floats:

@@ -27,7 +27,7 @@ class Sets:
         self.most_drops, self.largest = most_drops, min(most_paints, most_drops, len(self.every))
 
     def of_size(self, size: int, of: Sequence[int]) -> list[Paints]:
-        others = [at for at in of if at not in self.kept_in]
+        others = [index for index in of if index not in self.kept_in]
         more = size - len(self.kept_in)
         return [] if more < 0 else [tuple(sorted((*self.kept_in, *one))) for one in combinations(others, more)]
 

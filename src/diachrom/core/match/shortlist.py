@@ -34,7 +34,7 @@ def shortlist(judge: Judge, plain: Sequence[int], flaked: Sequence[int]) -> list
         listed = list(flaked)
     else:
         paints = np.array(flaked, dtype=np.intp)
-        looks = FastPredictor(judge.where, [judge.paints[at] for at in flaked], clouded=True)
+        looks = FastPredictor(judge.where, [judge.paints[index] for index in flaked], clouded=True)
         labs = looks.labs(judge.full * np.eye(len(flaked)))
         nearest = np.argsort(mean_delta_e(labs, judge.target) + judge.reluctance[paints])[: MOST_FLAKED // 2]
         far = _apart(labs[:, facing(judge.where.views)], judge.target.mean(axis=0), MOST_FLAKED)
@@ -101,7 +101,7 @@ def _with_each(judge: Judge, sets: Indexes, paints: Indexes, few: Indexes) -> tu
         return far.reshape(len(sets), len(others)).min(axis=0), best
 
     # So few others at once that few paints are in all rows of a look.
-    found = together(with_some, [paints[at : at + BLOCK] for at in range(0, len(paints), BLOCK)])
+    found = together(with_some, [paints[index : index + BLOCK] for index in range(0, len(paints), BLOCK)])
     judge.evaluated += len(sets) * len(paints) * len(few)
     grown = sorted(one for _, near in found for one in near)
     return np.concatenate([best for best, _ in found]), np.array([one for _, one in grown], dtype=np.intp)
@@ -117,10 +117,10 @@ def _several(pairs: Indexes) -> Indexes:
     """The nearest of them, each paint in few: pairs that are alike grow to the same."""
     taken: list[Indexes] = []
     often: dict[int, int] = {}
-    for one in pairs:
-        if all(often.get(at, 0) < 4 for at in one.tolist()):
-            taken.append(one)
-            for at in one.tolist():
+    for pair in pairs:
+        if all(often.get(at, 0) < 4 for at in pair.tolist()):
+            taken.append(pair)
+            for at in pair.tolist():
                 often[at] = often.get(at, 0) + 1
         if len(taken) == PAIRS:
             break

@@ -87,20 +87,22 @@ def pace(law: str, temperature_c: float, humidity_percent: float) -> float:
     return float(2 ** ((USUAL_C - temperature_c) / 15)) if law == "solvent" else 1.0
 
 
-def waits(one: Dries, film_um: float, air: tuple[float, float], learned: float = 1.0) -> Dries:
+def waits(drying: Dries, film_um: float, air: tuple[float, float], learned: float = 1.0) -> Dries:
     """Of a wet coat of this thickness in this air, (°C, %)."""
-    thick = max(film_um / one.film_um, 0.25) if one.law == "water" else 1.0
-    by = pace(one.law, *air) * thick * learned
+    thick = max(film_um / drying.film_um, 0.25) if drying.law == "water" else 1.0
+    by = pace(drying.law, *air) * thick * learned
 
     def minutes(value: int, by: float = by) -> int:
         return min(max(math.ceil(value * by - 1e-9), 1 if value else 0), LONGEST_MIN)
 
     window = None
-    if one.window is not None:
+    if drying.window is not None:
         # A window is of the chemistry, not of how thick the coat is.
-        own = pace(one.law, *air) * learned
-        window = (minutes(one.window[0], own), minutes(one.window[1], own))
-    return replace(one, flash=minutes(one.flash), touch=minutes(one.touch), through=minutes(one.through), window=window)
+        own = pace(drying.law, *air) * learned
+        window = (minutes(drying.window[0], own), minutes(drying.window[1], own))
+    return replace(
+        drying, flash=minutes(drying.flash), touch=minutes(drying.touch), through=minutes(drying.through), window=window
+    )
 
 
 def bad_air(law: str, air: tuple[float, float]) -> str:
@@ -113,25 +115,26 @@ def bad_air(law: str, air: tuple[float, float]) -> str:
     return ""
 
 
-def checked(one: Dries) -> Dries:
+def checked(drying: Dries) -> Dries:
     """Raises InvalidInput for what cannot be, naming it."""
     for each in fields(Dries):
-        value = getattr(one, each.name)
+        value = getattr(drying, each.name)
         if each.name in ("flash", "touch", "through") and not 0 <= value <= LONGEST_MIN:
-            raise InvalidInput(f"{one.words}: a wait is 0 min to 14 days, not {value} min.", field=each.name)
-    if one.law not in LAWS:
-        raise InvalidInput(f"{one.words}: it dries in no such way as '{one.law[:20]}'.", field="law")
-    if not one.flash <= one.touch <= one.through:
+            raise InvalidInput(f"{drying.words}: a wait is 0 min to 14 days, not {value} min.", field=each.name)
+    if drying.law not in LAWS:
+        raise InvalidInput(f"{drying.words}: it dries in no such way as '{drying.law[:20]}'.", field="law")
+    if not drying.flash <= drying.touch <= drying.through:
         raise InvalidInput(
-            f"{one.words}: the wait before its next coat is no longer than that before other paint, and that no longer "
-            f"than until it is dry through; not {one.flash}, {one.touch}, {one.through} min.",
+            f"{drying.words}: the wait before its next coat is no longer than that before other paint, and that no "
+            f"longer than until it is dry through; not {drying.flash}, {drying.touch}, {drying.through} min.",
             field="touch",
         )
-    if one.window is not None and not 0 < one.window[0] < one.window[1]:
+    if drying.window is not None and not 0 < drying.window[0] < drying.window[1]:
         raise InvalidInput(
-            f"{one.words}: its window closes before it opens ({one.window[0]} to {one.window[1]} min).", field="window"
+            f"{drying.words}: its window closes before it opens ({drying.window[0]} to {drying.window[1]} min).",
+            field="window",
         )
-    return one
+    return drying
 
 
 @dataclass(frozen=True)
@@ -155,8 +158,8 @@ def learned(seen: Sequence[Waited]) -> float:
     """
     logs = np.log(FACTORS)
     weight = -0.5 * (logs / PRIOR) ** 2
-    for one in seen:
-        sign = 1 if one.dry else -1
-        weight = weight - np.logaddexp(0, -sign * (math.log(min(max(one.ratio, 0.01), 100)) - logs) / BLUR)
+    for waited in seen:
+        sign = 1 if waited.dry else -1
+        weight = weight - np.logaddexp(0, -sign * (math.log(min(max(waited.ratio, 0.01), 100)) - logs) / BLUR)
     share = np.cumsum(np.exp(weight - weight.max()))
     return float(FACTORS[int(np.searchsorted(share, share[-1] / 2))])

@@ -63,7 +63,7 @@ class Family:
     @property
     def uneven(self) -> float:
         """How far the steps differ, in dE."""
-        steps = [one.step for one in self.members[1:]]
+        steps = [member.step for member in self.members[1:]]
         return max(steps) - min(steps) if steps else 0.0
 
 
@@ -80,7 +80,7 @@ class _Way:
     @classmethod
     def of(cls, needs_ml: Sequence[float], step: float, given: int, *, darker: bool) -> "_Way":
         order = list(range(len(NAMES)))[:: 1 if darker else -1]
-        return cls([NAMES[at] for at in order], [needs_ml[at] for at in order], order.index(given), step, darker)
+        return cls([NAMES[index] for index in order], [needs_ml[at] for at in order], order.index(given), step, darker)
 
     def start_ml(self, grows: Sequence[float]) -> float:
         """Of the first cup, so that each has what it needs and nothing is left."""
@@ -101,8 +101,8 @@ class FamilyBuilder:
             raise EmptyCup("making a family of it")
         self.paints, self.drop_ml, self.where = paints, np.asarray(drop_ml, dtype=np.float64), where
         self.base = np.zeros(len(paints))
-        for at, drops in recipe:
-            self.base[at] += drops * self.drop_ml[at]
+        for index, drops in recipe:
+            self.base[index] += drops * self.drop_ml[index]
         self.looks = FastPredictor(where, paints)
         self.own = [at for at, drops in recipe if drops and not paints[at].thins]
         self.able = self._able()
@@ -110,8 +110,8 @@ class FamilyBuilder:
 
     def _able(self) -> list[int]:
         """No flakes, no light of its own and no dye into a mix that has none."""
-        own = [self.paints[at] for at in self.own]
-        inside, dyed = {one.name for one in own}, any(one.kind == "candy" for one in own)
+        paints = [self.paints[index] for index in self.own]
+        inside, dyed = {one.name for one in paints}, any(one.kind == "candy" for one in paints)
 
         def fits(one: Paint) -> bool:
             return not (one.thins or special(one) or (one.kind == "candy" and not dyed))
@@ -129,8 +129,10 @@ class FamilyBuilder:
             raise InvalidInput(f"Each of them is 0 to {MOST_ML:g} ml.", field="ml")
         if given not in NAMES:
             raise InvalidInput(f"The recipe is one of {', '.join(NAMES)}, not '{given[:20]}'.", field="given")
-        found = [self._one_way(_Way.of(needs_ml, step, NAMES.index(given), darker=darker)) for darker in (True, False)]
-        ways = [one for one in found if one is not None]
+        families = [
+            self._one_way(_Way.of(needs_ml, step, NAMES.index(given), darker=darker)) for darker in (True, False)
+        ]
+        ways = [family for family in families if family is not None]
         if not ways:
             raise InvalidInput(
                 f"No bottle on the shelf makes steps of dE {step:g} from it in its hue: try a smaller step.",
@@ -149,22 +151,22 @@ class FamilyBuilder:
             # In whole drops, never less than is needed in all; at least one of what must be in it.
             volumes = first * start / first.sum()
             drops = np.floor(volumes / self.drop_ml)
-            for at in self.own:
-                drops[at] = max(1, drops[at])
+            for index in self.own:
+                drops[index] = max(1, drops[index])
             while drops @ self.drop_ml < volumes.sum() - 1e-9:
                 drops[int(np.argmax(volumes - drops * self.drop_ml))] += 1
             whole = np.asarray(drops * self.drop_ml)
-            found = self._poured(whole, way, bottles)
-            if found is None:
+            family = self._poured(whole, way, bottles)
+            if family is None:
                 break
-            short = max(need - one.cup_ml for need, one in zip(way.needs_ml, found.members, strict=True))
+            short = max(need - member.cup_ml for need, member in zip(way.needs_ml, family.members, strict=True))
             if short > SHORT_ML:
                 start += short
                 continue
-            best = found if best is None or found.poured_ml < best.poured_ml else best
-            if found.left_ml < LEFT_SHARE * found.poured_ml:
+            best = family if best is None or family.poured_ml < best.poured_ml else best
+            if family.left_ml < LEFT_SHARE * family.poured_ml:
                 break
-            start = max(start / 2, start - found.left_ml / (1 + grows[0]) / (1 + grows[1]))
+            start = max(start / 2, start - family.left_ml / (1 + grows[0]) / (1 + grows[1]))
         return best
 
     def _plan(self, way: _Way) -> tuple[Floats, list[float], list[tuple[int, ...]]] | None:
@@ -195,7 +197,7 @@ class FamilyBuilder:
             wanted = self._labs(self.base[None])[0]
             many = self._counts(cup, MOST_ADDED, ADDED)
             pool = of or self.own
-            tries: list[Parts] = [((at, drops),) for at in pool for drops in many]
+            tries: list[Parts] = [((index, drops),) for index in pool for drops in many]
             tries += [((one, a), (two, b)) for one, two in combinations(pool, 2) for a in many for b in many]
             more, off = self._best(cup, tries, lambda seen: delta_e(seen, wanted))
             return more if off < SMALLEST_STEP else None
@@ -214,9 +216,9 @@ class FamilyBuilder:
                     return None
                 added, cup = more, cup + more
                 poured += float(added.sum())
-            one = self._member(name, cup, added, need, members[-1].lab if members else None)
-            members.append(one)
-            cup = cup * (1 - one.taken_ml / one.cup_ml)
+            member = self._member(name, cup, added, need, members[-1].lab if members else None)
+            members.append(member)
+            cup = cup * (1 - member.taken_ml / member.cup_ml)
         off = float(delta_e(members[way.place].lab, self._lab(self.base)))
         return Family(members, off, poured, float(cup.sum()))
 
@@ -226,7 +228,7 @@ class FamilyBuilder:
         drops = np.rint(added / self.drop_ml).astype(int)
         return Member(
             name=name,
-            added=tuple((at, int(drops[at])) for at in np.flatnonzero(drops).tolist()),
+            added=tuple((index, int(drops[index])) for index in np.flatnonzero(drops).tolist()),
             cup_ml=whole,
             taken_ml=min(need, whole),
             volumes=cup,
@@ -256,7 +258,7 @@ class FamilyBuilder:
             if costs[best] < found[1]:
                 found = (added[best], float(costs[best]))
             around = [range(max(1, drops - NEARBY), drops + NEARBY + 1) for _, drops in tries[best]]
-            tries = [tuple(zip([at for at, _ in tries[best]], some, strict=True)) for some in product(*around)]
+            tries = [tuple(zip([index for index, _ in tries[best]], some, strict=True)) for some in product(*around)]
         return found
 
     def _step(self, cup: Floats, step: float, *, darker: bool, of: Sequence[int] = ()) -> Floats | None:
@@ -293,7 +295,7 @@ class FamilyBuilder:
     def _leading(self, cup: Floats, lightness: float, *, darker: bool) -> list[int]:
         """The bottles of which a share into the cup leads down, or up, the farthest first."""
         some = max(1, round(TASTE * cup.sum() / float(np.median(self.drop_ml))))
-        seen = self._labs(cup + volumes_of([((at, some),) for at in self.able], self.drop_ml))[:, 0]
+        seen = self._labs(cup + volumes_of([((index, some),) for index in self.able], self.drop_ml))[:, 0]
         way = lightness - seen if darker else seen - lightness
         return [self.able[row] for row in np.argsort(-way) if way[row] > 0][:STRONG]
 

@@ -42,12 +42,12 @@ class FastPredictor:
 
     def of(self, some: Indexes) -> "FastPredictor":
         """Of some of these paints alone, by their places; what is known of each goes along."""
-        own = FastPredictor(self.where, [self.paints[at] for at in some.tolist()], self.clouded)
-        own._alone = (self._alone[0][some], self._alone[1][some])
-        own._behind = self._behind
+        predictor = FastPredictor(self.where, [self.paints[at] for at in some.tolist()], self.clouded)
+        predictor._alone = (self._alone[0][some], self._alone[1][some])
+        predictor._behind = self._behind
         if self.where.turned:
-            own._dimming_each = self._dimming_each[some]
-        return own
+            predictor._dimming_each = self._dimming_each[some]
+        return predictor
 
     def of_volumes(self, volumes: Floats) -> Floats:
         """(row, paint) ml, sprayed as they are -> (row, view, 3). Where nothing is poured the ground is seen."""
@@ -56,7 +56,7 @@ class FastPredictor:
 
     def labs(self, shares: Floats) -> Floats:
         """(row, paint) shares of the sprayed volume -> (row, view, 3)."""
-        flaked = [at for at, paint in enumerate(self.paints) if paint.flake]
+        flaked = [index for index, paint in enumerate(self.paints) if paint.flake]
         having = shares[:, flaked] > 0  # (row, flaked paint)
         if not having.any():
             return self._alike(shares, ())
@@ -76,7 +76,9 @@ class FastPredictor:
         used = np.flatnonzero((shares > 0).any(axis=0)).tolist() or [0]  # nothing of the first is as clear as nothing
         film_um, made = self.where.film_um, self._films(shares, used, clouded=self.clouded)
         covered = [
-            (flake, shares[:, at] * flake.cover_per_um) for at in flaked if (flake := self.paints[at].flake) is not None
+            (flake, shares[:, index] * flake.cover_per_um)
+            for index in flaked
+            if (flake := self.paints[index].flake) is not None
         ]
         values = self._without_direction(self._diffuse(made, covered), self._shone(shares, used))
         under = self.where.under
@@ -117,8 +119,8 @@ class FastPredictor:
     def _films(self, shares: Floats, used: Sequence[int], *, clouded: bool = False) -> Films:
         """Without the flakes in them, or with these as a cloud that takes light and turns it back."""
         absorption, scattering = (each[used] for each in self._alone)  # (used, band), copies
-        for row, at in enumerate(used):
-            if clouded and (flake := self.paints[at].flake) is not None:
+        for row, index in enumerate(used):
+            if clouded and (flake := self.paints[index].flake) is not None:
                 mirrored, passed = flake.faces(ASLANT)
                 absorption[row] += CLOUD_TAKES * flake.cover_per_um * (1 - mirrored - passed)
                 scattering[row] += CLOUD_TURNS * flake.cover_per_um * mirrored
@@ -160,9 +162,9 @@ class FastPredictor:
         lost = made.albedo_place().T.astype(np.float64) ** 2 * made.depth.T
         fluence = taken / np.maximum(lost, LEAST_ABSORBED)
         lit = self.where.under.power * WAVELENGTHS_NM * fluence
-        for at, dye in dyes:
-            absorbed = lit @ dye.absorption(self.paints[at].absorption)
-            photons = own[:, at] * self.where.film_um * absorbed
+        for index, dye in dyes:
+            absorbed = lit @ dye.absorption(self.paints[index].absorption)
+            photons = own[:, index] * self.where.film_um * absorbed
             seen += dye.quantum_yield * photons[:, None] * (dye.emission / WAVELENGTHS_NM)
         return rows, seen * fluence / 4
 

@@ -35,8 +35,8 @@ def volumes_of(mixes: Sequence[Parts], drop_ml: Sequence[float] | Floats) -> Flo
     """(mix, paint) ml"""
     found = np.zeros((len(mixes), len(drop_ml)))
     for row, parts in enumerate(mixes):
-        for at, drops in parts:
-            found[row, at] += drops * drop_ml[at]
+        for index, drops in parts:
+            found[row, index] += drops * drop_ml[index]
     return found
 
 
@@ -54,7 +54,7 @@ def by_special(paints: Sequence[Paint], mixes: Sequence[Parts]) -> list[list[Par
     """Mixes that share what is special in them: they can be solved together."""
     groups: dict[tuple[int, ...], list[Parts]] = {}
     for parts in mixes:
-        groups.setdefault(tuple(at for at, _ in parts if special(paints[at])), []).append(parts)
+        groups.setdefault(tuple(index for index, _ in parts if special(paints[index])), []).append(parts)
     return list(groups.values())
 
 
@@ -65,7 +65,7 @@ def exact_labs(paints: Sequence[Paint], shares: Floats, where: Where, *, count: 
 
     def solve(rows: Indexes) -> None:
         used = np.flatnonzero((shares[rows] > 0).any(axis=0)).tolist()
-        mixed = mix([paints[at] for at in used], shares[rows][:, used])
+        mixed = mix([paints[index] for index in used], shares[rows][:, used])
         result[rows] = lab_of_radiance(where.radiance(Coat(mixed, where.film_um), count=count), under=where.under)
 
     alike = [np.flatnonzero((odd == kind).all(axis=1)) for kind in np.unique(odd, axis=0)]

@@ -36,9 +36,9 @@ def stains(mixes: Sequence[Mix], left: float) -> Floats:
         for a, s in ((absorption, scattering), stained)
     ]
     apart = delta_e(seen[1].reshape(count, count, 3), seen[0][None, :, :])
-    for first, one in enumerate(mixes):
+    for first, mix in enumerate(mixes):
         for second, other in enumerate(mixes):
-            if (one.flakes and not other.flakes) or (one.shines and not other.shines):
+            if (mix.flakes and not other.flakes) or (mix.shines and not other.shines):
                 apart[first, second] = np.inf
     return np.asarray(apart)
 

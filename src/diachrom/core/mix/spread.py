@@ -115,7 +115,7 @@ class _Moved:
 
     def coat(self, at: int, changes: Sequence[_Change]) -> Coat:
         """A row for the recipe itself, then one for each change of any layer."""
-        own = [one if one.layer == at else None for one in changes]
+        own = [change if change.layer == at else None for change in changes]
         plain = self.volumes / self.volumes.sum()
         rows = [plain, *(plain if one is None else one.volumes / one.volumes.sum() * one.strength for one in own)]
         thickness = np.array([1.0, *(1.0 if one is None else one.thickness for one in own)])
@@ -131,7 +131,7 @@ def spread(
     Raises what checking the layers raises.
     """
     check_layers(layers)
-    moved = [_Moved(at, layer) for at, layer in enumerate(layers)]
+    moved = [_Moved(index, layer) for index, layer in enumerate(layers)]
     changes = [change for one in moved for change in one.changes]
     if not changes:
         return Spread(0.0, "nothing")

@@ -69,7 +69,7 @@ class Strip:
 
     def column(self, key: str) -> Column:
         """The column over the ground of this key; the last, which is the painter's own, when there is none."""
-        return next((one for one in self.columns if one.over.key == key), self.columns[-1])
+        return next((column for column in self.columns if column.over.key == key), self.columns[-1])
 
 
 def strip(
@@ -101,11 +101,11 @@ def strip(
             glance = seen.glance(films, one.ground, angles, under=under)  # (coat, angle, band)
             seen_at.append((diffuse[:, None, :] + glance).reshape(-1, BANDS))
     # All colours in one call: many small ones cost more than one large one.
-    found = iter(colours_of(np.concatenate(seen_at), under=under))
+    colours = iter(colours_of(np.concatenate(seen_at), under=under))
     columns = []
     for one, turns in zip(over, turning, strict=True):
-        flat = list(islice(found, len(counts)))
-        turned = [tuple(islice(found, len(angles))) if turns else () for _ in flat]
+        flat = list(islice(colours, len(counts)))
+        turned = [tuple(islice(colours, len(angles))) if turns else () for _ in flat]
         patches = [Patch(colour, around) for colour, around in zip(flat, turned, strict=True)]
         columns.append(Column(one, patches[0], patches[1], tuple(patches[2:])))
     modes = solver.modes_of(grown)

@@ -45,7 +45,7 @@ def waves(count: int) -> int:
 
 def facing(views: Views) -> int:
     """The view in which a colour is shown and named, where there is room for one."""
-    return min(range(len(views)), key=lambda at: abs(_angle(views[at]) - FACING_DEG))
+    return min(range(len(views)), key=lambda index: abs(_angle(views[index]) - FACING_DEG))
 
 
 def _angle(view: float | None) -> float:
@@ -74,7 +74,7 @@ class Where:
             return found
         none = np.zeros_like(glances[..., :1, :])
         order = iter(range(len(turned)))
-        rows = [none if angle is None else glances[..., (at := next(order)) : at + 1, :] for angle in self.views]
+        rows = [none if angle is None else glances[..., (index := next(order)) : index + 1, :] for angle in self.views]
         return found + np.concatenate(rows, axis=-2)
 
     @property

@@ -97,20 +97,20 @@ class _AtCup:
     """The cup with the bottles that may be added to it, beside its target."""
 
     def __init__(self, cup: Cup, candidates: Sequence[tuple[Paint, float]], target: Floats, where: Where) -> None:
-        own = [pour for pour in cup.pours if pour.drops]
-        self.own = [pour.paint for pour in own]
+        pours = [pour for pour in cup.pours if pour.drops]
+        self.own = [pour.paint for pour in pours]
         self.candidates = [paint for paint, _ in candidates]
         self.drop_ml = [drop_ml for _, drop_ml in candidates]
         self.target, self.turned = target, where.turned
         self._names = {paint.name for paint in self.own}
-        self._base = np.array([pour.volume_ml for pour in own] + [0.0] * len(candidates))
+        self._base = np.array([pour.volume_ml for pour in pours] + [0.0] * len(candidates))
         self._looks = FastPredictor(where, self.own + self.candidates)
 
     def able(self) -> list[int]:
         """Primers, flakes and light of its own are no correction for a cup that has none of them, unless the target
         turns."""
         every = enumerate(self.candidates)
-        return [at for at, paint in every if self.turned or not uncommon(paint) or self.inside(at)]
+        return [index for index, paint in every if self.turned or not uncommon(paint) or self.inside(index)]
 
     def inside(self, at: int) -> bool:
         """It is in the cup already."""
@@ -123,10 +123,10 @@ class _AtCup:
     def ways(self, able: Sequence[int]) -> tuple[Drop, list[Drop]]:
         """The cup as it stands, as no drop of none, and some drops of each of these bottles."""
         tried = [
-            (at, drops)
-            for at in able
+            (index, drops)
+            for index in able
             for drops in DROPS_TRIED
-            if drops <= MOST_UNCOMMON or self.turned or not uncommon(self.candidates[at])
+            if drops <= MOST_UNCOMMON or self.turned or not uncommon(self.candidates[index])
         ]
         labs = self._looks.of_volumes(self._volumes([(), *((one,) for one in tried)]))
         far = mean_delta_e(labs, self.target).tolist()
@@ -163,7 +163,7 @@ def _helping(ways: Sequence[Drop], at_cup: _AtCup, now: Drop, front: int) -> lis
         replace(
             way,
             words=words.turning(now.labs, way.labs),
-            path=[one.labs[front] for one in ways if one.index == way.index and one.drops <= way.drops],
+            path=[drop.labs[front] for drop in ways if drop.index == way.index and drop.drops <= way.drops],
         )
         for way in sorted(best.values(), key=lambda way: -way.nearer - INSIDE_FIRST * at_cup.inside(way.index))
     ]

@@ -29,7 +29,7 @@ def pouring_order(cup: Cup, where: Where) -> list[InOrder]:
     Raises EmptyCup for one without a colour.
     """
     pours = cup.pours
-    thin = [at for at, pour in enumerate(pours) if pour.drops and pour.paint.thins]
+    thin = [index for index, pour in enumerate(pours) if pour.drops and pour.paint.thins]
     own = [at for at, pour in enumerate(pours) if pour.drops and not pour.paint.thins]
     if not own:
         raise EmptyCup("pouring it in order")
@@ -52,9 +52,9 @@ def _first_shares(looks: FastPredictor, order: Sequence[int], volumes: Floats, d
     if len(order) < 2:
         return [None]
     rows, sofar = [], np.zeros_like(volumes)
-    for at in order:
+    for index in order:
         one, whole = sofar.copy(), sofar.copy()
-        one[at], whole[at] = drops[at], volumes[at]
+        one[index], whole[index] = drops[index], volumes[index]
         rows += [sofar, one, whole]
         sofar = whole
     seen = looks.of_volumes(np.array(rows[3:])).reshape(len(order) - 1, 3, -1, 3)  # (pour, before/one/whole, view, 3)

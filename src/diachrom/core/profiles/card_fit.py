@@ -109,7 +109,7 @@ class CardFit:
         each: Iterator[Floats] = iter(())
         if alone:
             stack = sprayed([Coat(Mix(absorption[..., None, :], scattering[..., None, :]), np.array(alone))])
-            each = iter(np.moveaxis(np.stack([diffuse(stack, one, sheen=sheen) for one in grounds]), -2, 0))
+            each = iter(np.moveaxis(np.stack([diffuse(stack, ground, sheen=sheen) for ground in grounds]), -2, 0))
         found = [next(each) if one.let_down is None else self._let_down(one, values, grounds) for one in self.films]
         return np.concatenate(found)
 
@@ -152,7 +152,7 @@ class CardFit:
 
     def _start(self) -> Floats:
         """Beer's law there and back through the thinnest film, the kind's usual scattering; or an earlier profile."""
-        whites = [at for at in range(0, len(self.measured), 2) if not self.spoilt[at]] or [0]
+        whites = [index for index in range(0, len(self.measured), 2) if not self.spoilt[index]] or [0]
         film = self.films[whites[0] // 2]
         # (band,) about what such channels (channel,) are seen of.
         weights = np.abs(self.eye.channels)
@@ -162,7 +162,7 @@ class CardFit:
         beer = np.concatenate([each, np.full(BANDS, self.usual)])
         starts = [beer] if self.before is None else [beer, self.before]
         if self.fitted:
-            starts = [np.append(one, MATTE / 2) for one in starts]
+            starts = [np.append(start, MATTE / 2) for start in starts]
         return min(starts, key=lambda one: self.cost(self.fields(one), one))
 
     def _bounded(self, values: Floats) -> Floats:

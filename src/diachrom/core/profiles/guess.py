@@ -27,7 +27,7 @@ def guess(wanted: Sequence[ToGuess]) -> list[Paint]:
         (guess_flakes.guess, FLAKED),
         (guess_light.guess, ("fluorescent", "glow")),
     ):
-        own = [at for at, one in enumerate(wanted) if one.kind in kinds]
+        own = [index for index, one in enumerate(wanted) if one.kind in kinds]
         # More would say more than is known, and take three times the room where it is kept.
         made = (
             [

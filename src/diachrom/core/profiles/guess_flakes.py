@@ -126,7 +126,9 @@ def _apart(one: Floats, other: Floats) -> float:
 def _shown(kind: str, where: Seen) -> Floats:
     """Radiance factor (flake, band) of the flakes of a kind where they cover all but all."""
     nothing = np.full((1, BANDS), BARE)
-    return np.concatenate([_Made(replace(one, cover_per_um=FULL_COVER)).look(nothing, where) for one in USUAL[kind]])
+    return np.concatenate(
+        [_Made(replace(flake, cover_per_um=FULL_COVER)).look(nothing, where) for flake in USUAL[kind]]
+    )
 
 
 def _bright_enough(flake: Flake, colour: Floats, where: Seen) -> _Made:

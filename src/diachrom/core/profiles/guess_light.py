@@ -60,7 +60,7 @@ def _radiance(absorption: Floats, scattering: Floats, where: Seen, dye: Fluoresc
     dyes = () if dye is None else ((dye, dye.absorption(absorption)),)
     mixed = Mix(absorption, np.broadcast_to(scattering, absorption.shape), dyes=dyes)
     if where == "cup" and dyes:
-        return np.stack([radiance(_row(mixed, at), where, count=STREAMS) for at in range(len(absorption))])
+        return np.stack([radiance(_row(mixed, index), where, count=STREAMS) for index in range(len(absorption))])
     return radiance(mixed, where, count=STREAMS)
 
 
@@ -76,7 +76,7 @@ def _body(colour: Floats, where: Seen, dye: Fluorescence | None, scattering: Flo
     aim, best, nearest = wanted, absorption[0], np.inf
     before: tuple[Floats, Floats] | None = None
     for turn in range(TURNS):
-        whole, plain = (_radiance(absorption, scattering, where, one) for one in (dye, None))
+        whole, plain = (_radiance(absorption, scattering, where, fluorescence) for fluorescence in (dye, None))
         got = whole[0] @ D65.observer
         far = float(delta_e(xyz_to_lab(got, white=day), colour))
         if far < nearest:

@@ -30,7 +30,7 @@ def guess(wanted: Sequence[ToGuess]) -> list[Paint]:
     level = np.array([_usual(one.kind, colour) for one, colour in zip(wanted, colours, strict=True)])
     absorption = np.empty((len(wanted), len(FALLING)))
     for where in {one.seen_at for one in wanted}:
-        rows = np.array([at for at, one in enumerate(wanted) if one.seen_at == where])
+        rows = np.array([index for index, one in enumerate(wanted) if one.seen_at == where])
         hides = np.array([np.nan if wanted[at].hides is None else float(wanted[at].hides or 0) for at in rows])
         told = ~np.isnan(hides)
         if where == "cup":

@@ -38,7 +38,7 @@ def as_paint(name: str, parts: Parts) -> Paint:
         absorption=absorption,
         scattering=_sum(shares, [paint.scattering for paint, _ in shares]),
         uncertainty=sum((share * paint.uncertainty) ** 2 for paint, share in shares) ** 0.5,
-        flake=next((replace(one, cover_per_um=share * one.cover_per_um) for one, share in flakes), None),
+        flake=next((replace(flake, cover_per_um=share * flake.cover_per_um) for flake, share in flakes), None),
         fluorescence=_weaker([(paint.fluorescence, share) for paint, share in shares]),
         glow=_weaker([(paint.glow, share) for paint, share in shares]),
         bleeds=float(bled.sum() / absorption.sum()) if bled.any() else 0.0,

@@ -51,8 +51,8 @@ def fit_pair(
     wanted = [(ground, passes) for ground in GROUNDS for passes in {count for _, count in fields}]
     if not wanted or {*wanted, *((ground, 0) for ground in GROUNDS)} - {*fields, *bare}:
         raise InvalidInput("Not all that a photo showed of it can be read any more: read a photo again.", field="photo")
-    doubts = [f"{_words(key)}: {one.lost}, left out" for key, one in fields.items() if one.lost]
-    spoilt = {key for key, one in fields.items() if one.lost}
+    doubts = [f"{_words(key)}: {read_field.lost}, left out" for key, read_field in fields.items() if read_field.lost]
+    spoilt = {key for key, field in fields.items() if field.lost}
     if not any(key[0] == "white" and key not in spoilt for key in fields):
         raise InvalidInput(f"None of its films can be told from this photo ({'; '.join(doubts)}).", field="photo")
     white, black = smooth_reflectances(np.stack([bare[one, 0].lab for one in GROUNDS]), under=light("D65"))
@@ -64,16 +64,16 @@ def fit_pair(
     else:
         usual = guess([ToGuess("", kind, fields["white", nearest].lab)])[0]
     ground = Bare(white, black, sheen)
-    found = from_card(_films(fields, spoilt, film_um), ground, kind=kind, eye=camera(), before=usual)
-    if found.fit_delta_e > OFF and len(fields) - len(spoilt) > LEAST_FIELDS:
-        film, worst_ground = np.unravel_index(int(found.fields_delta_e.argmax()), found.fields_delta_e.shape)
+    card = from_card(_films(fields, spoilt, film_um), ground, kind=kind, eye=camera(), before=usual)
+    if card.fit_delta_e > OFF and len(fields) - len(spoilt) > LEAST_FIELDS:
+        film, worst_ground = np.unravel_index(int(card.fields_delta_e.argmax()), card.fields_delta_e.shape)
         worst = GROUNDS[int(worst_ground)], sorted({count for _, count in fields})[int(film)]
         fewer = _films(fields, {*spoilt, worst}, film_um)
         again = from_card(fewer, ground, kind=kind, eye=camera(), before=usual)
-        if again.fit_delta_e < found.fit_delta_e / 2:
-            doubts.append(f"{_words(worst)}: does not fit the others, dE {found.fit_delta_e:.0f} off, left out")
-            found = again
-    return _told(found, doubts)
+        if again.fit_delta_e < card.fit_delta_e / 2:
+            doubts.append(f"{_words(worst)}: does not fit the others, dE {card.fit_delta_e:.0f} off, left out")
+            card = again
+    return _told(card, doubts)
 
 
 def _films(fields: Mapping[PairKey, ReadField], spoilt: Collection[PairKey], film_um: float) -> list[CardFilm]:

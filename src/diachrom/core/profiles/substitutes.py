@@ -83,7 +83,7 @@ def find_substitutes(target: Paint, candidates: Sequence[Paint], *, most: int = 
         then = ranked(_in(SPECIAL_RATIOS, near), FEW_STREAMS)[:EXACTLY]
         return ranked([one.parts for one in then], STREAMS)
 
-    alone = ranked([((at, 1),) for at, paint in enumerate(candidates) if not paint.thins], FEW_STREAMS)
+    alone = ranked([((index, 1),) for index, paint in enumerate(candidates) if not paint.thins], FEW_STREAMS)
     order = [one.parts[0][0] for one in alone]
     singles = ranked([one.parts for one in alone[: 2 * most]], STREAMS)
     if special(target):
@@ -100,7 +100,7 @@ def _plain(
     target: Paint, candidates: Sequence[Paint], order: Sequence[int], thinners: Sequence[int]
 ) -> Iterator[Parts]:
     """The most promising mixes without flakes, by the tables over white and black."""
-    pool = [at for at in order if not special(candidates[at])][:POOL] + list(thinners)
+    pool = [index for index in order if not special(candidates[index])][:POOL] + list(thinners)
     if len(pool) < 2:
         return
     tried: list[Parts] = [
@@ -125,14 +125,14 @@ def _plain(
 
 def _beside_special(candidates: Sequence[Paint], order: Sequence[int]) -> Iterator[Pair]:
     """Each of the nearest paints with flakes or light of its own, with each of some others."""
-    with_flakes = [at for at in order if special(candidates[at])][:SPECIAL_POOL]
+    with_flakes = [index for index in order if special(candidates[index])][:SPECIAL_POOL]
     others = [at for at in order if not special(candidates[at]) and candidates[at].kind in ("transparent", "candy")]
     thinners = [at for at, paint in enumerate(candidates) if paint.thins]
     beside = others[:BESIDE_SPECIAL] + thinners[:2] + with_flakes
-    for one in with_flakes:
+    for with_flake in with_flakes:
         for other in beside:
-            if other != one:
-                yield one, other
+            if other != with_flake:
+                yield with_flake, other
 
 
 def _in(ratios: Sequence[tuple[int, int]], pairs: Sequence[Pair]) -> list[Parts]:
@@ -149,9 +149,9 @@ def _looks(
     paints: Sequence[Paint], tried: Sequence[Parts], count: int, *, turns: bool, views: Sequence[int] = EVERY
 ) -> Looks:
     """What each of these mixes of the same paints looks like in some views: a row a mix."""
-    used = sorted({at for parts in tried for at, _ in parts})
+    used = sorted({index for parts in tried for index, _ in parts})
     mixed = mix([paints[at] for at in used], _shares(tried, len(paints))[:, used])
-    solved = {um: sprayed([Coat(mixed, um)], count) for um in {VIEWS[at][1] for at in views}}
+    solved = {um: sprayed([Coat(mixed, um)], count) for um in {VIEWS[view][1] for view in views}}
     orders = waves(count) if len(views) == len(VIEWS) else 1  # the first look is a rough one
     found = []
     for key, film_um in (VIEWS[at] for at in views):
@@ -174,16 +174,16 @@ def _ranked(
     views: Sequence[int],
 ) -> list[_Seen]:
     """Seen, compared and sorted. Mixes that share their flakes are solved together."""
-    found: list[_Seen] = []
+    seens: list[_Seen] = []
     for together in by_special(candidates, tried):
         looks = _looks(candidates, together, count, turns=turns, views=views)
         squares = [
             (delta_e(got, wanted) ** 2).mean(axis=-1)
-            for got, wanted in zip(looks, (aim[at] for at in views), strict=True)
+            for got, wanted in zip(looks, (aim[index] for index in views), strict=True)
         ]
         whole = np.sqrt(np.mean(squares, axis=0)).tolist()
-        found += [_Seen(parts, whole[row], [look[row] for look in looks]) for row, parts in enumerate(together)]
-    return sorted(found, key=lambda one: one.delta_e)
+        seens += [_Seen(parts, whole[row], [look[row] for look in looks]) for row, parts in enumerate(together)]
+    return sorted(seens, key=lambda one: one.delta_e)
 
 
 def _told(one: _Seen, aim: Looks) -> Found:
@@ -199,5 +199,5 @@ def _different(found: Sequence[_Seen], most: int) -> list[_Seen]:
     """The best of each set of paints, so that five rows are five ideas."""
     best: dict[frozenset[int], _Seen] = {}
     for one in found:
-        best.setdefault(frozenset(at for at, _ in one.parts), one)
+        best.setdefault(frozenset(index for index, _ in one.parts), one)
     return list(best.values())[:most]

@@ -47,37 +47,37 @@ def least_end(work: Work) -> int:
 
 
 def _alike(work: Work) -> list[_Alike]:
-    found = []
+    alikes = []
     for line in work.lines:
         counts: dict[Stands, int] = {}
         for bait in range(line.baits):
             counts[line.stands(bait)] = counts.get(line.stands(bait), 0) + 1
         for stands, count in counts.items():
-            found.append(_Alike(line, stands, count, _heads(work, line, stands, alone=len(counts) == 1)))
-    return found
+            alikes.append(_Alike(line, stands, count, _heads(work, line, stands, alone=len(counts) == 1)))
+    return alikes
 
 
 def _heads(work: Work, line: Line, stands: Stands, *, alone: bool) -> list[int]:
     """For each coming step: when it could begin on a bait that stands so; `alone` when all of its line do."""
     hours = work.bench.hours
     needed = {key: work.mixes[key].minutes for key in work.needed}
-    at, done, held, cleaned = max(stands.ready, 0), 0, "", 0
+    index, done, held, cleaned = max(stands.ready, 0), 0, "", 0
     found: list[int] = []
-    for one in line.steps[stands.step :]:
-        if one.mix in needed:
-            own = work.mixes[one.mix]
-            making = sum(needed.values()) if work.premixed else own.minutes
-            at = max(at, hours.after(0, done + making), hours.after(0, own.minutes) + own.rests)
-        if one.loads and held and one.loads != held and work.bench.airbrushes == 1:
-            at = max(at, cleaned + _cheapest(work, held, one.loads))
+    for step in line.steps[stands.step :]:
+        if step.mix in needed:
+            mix = work.mixes[step.mix]
+            making = sum(needed.values()) if work.premixed else mix.minutes
+            index = max(index, hours.after(0, done + making), hours.after(0, mix.minutes) + mix.rests)
+        if step.loads and held and step.loads != held and work.bench.airbrushes == 1:
+            index = max(index, cleaned + _cheapest(work, held, step.loads))
         # What is made at the beginning is made before this bait or before one that comes first: all alike, none is
         # earlier.
-        at = hours.fit(at, one.minutes + alone * one.once) + alone * one.once
-        found.append(at)
-        done += one.minutes
-        if one.loads:
-            held, cleaned = one.loads, at + one.minutes
-        at += one.minutes + one.dries
+        index = hours.fit(index, step.minutes + alone * step.once) + alone * step.once
+        found.append(index)
+        done += step.minutes
+        if step.loads:
+            held, cleaned = step.loads, index + step.minutes
+        index += step.minutes + step.dries
     return found
 
 
@@ -118,7 +118,7 @@ def _hands_manage(work: Work, alike: Sequence[_Alike], by: int) -> bool:
             if begin + steps[number].minutes > lasts[number]:
                 return False
             jobs += [(begin, lasts[number], steps[number].minutes)] * one.count
-        mixed = [at for at in range(one.stands.step, len(steps)) if steps[at].mix in needed]
+        mixed = [index for index in range(one.stands.step, len(steps)) if steps[index].mix in needed]
         if mixed and work.premixed:
             last_chance = min(last_chance, lasts[mixed[0]] - steps[mixed[0]].minutes)
     # All mixes stand ready before the first spray, or each at some time; the cleaning that no order spares as well.
@@ -142,12 +142,12 @@ def _lasts(work: Work, line: Line, by: int) -> list[int] | None:
     """For each step: when its work on a bait must be over so that the bait can be ready by then."""
     latest = by
     found = []
-    for one in reversed(line.steps):
-        end = latest - one.dries
-        start = work.bench.hours.latest(end, one.minutes)
+    for step in reversed(line.steps):
+        end = latest - step.dries
+        start = work.bench.hours.latest(end, step.minutes)
         if start is None:
             return None
-        found.append(start + one.minutes)
+        found.append(start + step.minutes)
         latest = start
     return found[::-1]
 
@@ -156,11 +156,11 @@ def _in_turn(work: Work, jobs: list[tuple[int, int, int]]) -> bool:
     """Whether all fit into the hours, the most pressing first."""
     order = sorted(jobs)
     waiting: list[list[int]] = []
-    at, place = 0, 0
+    index, place = 0, 0
     for start, end in work.bench.hours.windows:
-        at = max(at, start)
-        while at < end:
-            while place < len(order) and order[place][0] <= at:
+        index = max(index, start)
+        while index < end:
+            while place < len(order) and order[place][0] <= index:
                 _, due, minutes = order[place]
                 heapq.heappush(waiting, [due, minutes])
                 place += 1
@@ -168,14 +168,14 @@ def _in_turn(work: Work, jobs: list[tuple[int, int, int]]) -> bool:
             if not waiting:
                 if place == len(order):
                     return True
-                at = until
+                index = until
                 continue
             most = waiting[0]
-            done = min(most[1], until - at)
-            at += done
+            done = min(most[1], until - index)
+            index += done
             most[1] -= done
             if most[1] == 0:
-                if at > most[0]:
+                if index > most[0]:
                     return False
                 heapq.heappop(waiting)
         if not waiting and place == len(order):
@@ -195,7 +195,7 @@ def _turner(work: Work, alike: Sequence[_Alike]) -> int:
         return 0
     loads = -(-sum(one.count for one, _ in holds) // work.bench.turner)
     held = min(one.line.steps[number].held + one.line.steps[number].minutes for one, number in holds)
-    at = min(one.heads[number - one.stands.step] for one, number in holds)
+    index = min(one.heads[number - one.stands.step] for one, number in holds)
     for _ in range(loads - 1):
-        at = work.bench.hours.fit(at + held, 1)
-    return min(_on(work, one.line, number, at) for one, number in holds)
+        index = work.bench.hours.fit(index + held, 1)
+    return min(_on(work, one.line, number, index) for one, number in holds)

@@ -37,17 +37,17 @@ def _in_order(work: Work) -> bool:
 
 def _joined(work: Work, order: Sequence[Block], brushes: Sequence[int | None]) -> tuple[list[Block], list[int | None]]:
     """Neighbouring baits that have a step right after each other as one block: what was mixed serves them all."""
-    found: list[Block] = []
+    blocks: list[Block] = []
     own: list[int | None] = []
     for block, brush in zip(order, brushes, strict=True):
-        last = found[-1] if found else None
+        last = blocks[-1] if blocks else None
         follows = last is not None and (last.line, last.step, last.last) == (block.line, block.step, block.first)
         if last is not None and follows and block.line >= 0 and work.lines[block.line].steps[block.step].once:
-            found[-1] = replace(last, last=block.last)
+            blocks[-1] = replace(last, last=block.last)
             continue
-        found.append(block)
+        blocks.append(block)
         own.append(brush)
-    return found, own
+    return blocks, own
 
 
 class _Search:
@@ -98,23 +98,23 @@ class _Search:
 
     def _can(self, state: State) -> list[Block]:
         """What may come next; of like baits the first."""
-        found = [Block(-1, 0, mix=key) for key in sorted(state.unmade)]
-        for at, line in enumerate(self.work.lines):
+        blocks = [Block(-1, 0, mix=key) for key in sorted(state.unmade)]
+        for index, line in enumerate(self.work.lines):
             seen = set()
-            for bait, step in enumerate(state.step[at]):
-                like = (step, state.ready[at][bait] if step == line.stands(bait).step else bait)
-                block = Block(at, step, bait, bait + 1)
+            for bait, step in enumerate(state.step[index]):
+                like = (step, state.ready[index][bait] if step == line.stands(bait).step else bait)
+                block = Block(index, step, bait, bait + 1)
                 if step < len(line.steps) and like not in seen and state.may(block):
                     seen.add(like)
-                    found.append(block)
-        return found
+                    blocks.append(block)
+        return blocks
 
     def _least(self, state: State) -> int:
         """What no way from here can beat."""
         hours, hands, ends = self.work.bench.hours, 0, state.free
-        for at, line in enumerate(self.work.lines):
-            for bait, step in enumerate(state.step[at]):
-                when = max(state.ready[at][bait], state.free if step < len(line.steps) else 0)
+        for index, line in enumerate(self.work.lines):
+            for bait, step in enumerate(state.step[index]):
+                when = max(state.ready[index][bait], state.free if step < len(line.steps) else 0)
                 for one in line.steps[step:]:
                     when = hours.fit(when, one.minutes) + one.minutes + one.dries
                     hands += one.minutes

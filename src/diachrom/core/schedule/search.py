@@ -74,13 +74,13 @@ def _count(work: Work) -> int:
 def blocks(work: Work, parts: int) -> list[Block]:
     """Everything that is to be done, each line's baits in so many parts."""
     found = [Block(-1, 0, mix=key) for key in work.needed]
-    for at, line in enumerate(work.lines):
+    for index, line in enumerate(work.lines):
         size = -(-line.baits // parts)
         for number, step in enumerate(line.steps):
             wanted = min(size, work.bench.turner) if step.holds == TURNER else size
-            for first, last in _runs(work, at, number):
+            for first, last in _runs(work, index, number):
                 starts = range(first, last, wanted)
-                found += [Block(at, number, start, min(start + wanted, last)) for start in starts]
+                found += [Block(index, number, start, min(start + wanted, last)) for start in starts]
     return found
 
 
@@ -192,9 +192,9 @@ def _next(state: State, table: dict[tuple[int, int, int], Block]) -> Iterator[Bl
         yield Block(-1, 0, mix=mix)
     for line, row in enumerate(state.step):
         for bait, step in enumerate(row):
-            found = table.get((line, step, bait))
-            if found is not None:
-                yield found
+            block = table.get((line, step, bait))
+            if block is not None:
+                yield block
 
 
 def _pressing(state: State, can: list[tuple[Block, int]]) -> Block | None:
@@ -217,22 +217,22 @@ def _pressing(state: State, can: list[tuple[Block, int]]) -> Block | None:
 def _tidied(work: Work, best: Timed) -> Timed:
     """Parts of a step put together again where nothing is ready later by it: painters do one thing at a time."""
     kept = best
-    for at in range(len(best.sequence) - 1, -1, -1):
-        if at >= len(kept.sequence) or len(best.sequence) > MOST_TIDIED:
+    for index in range(len(best.sequence) - 1, -1, -1):
+        if index >= len(kept.sequence) or len(best.sequence) > MOST_TIDIED:
             continue
-        one = kept.sequence[at]
+        block = kept.sequence[index]
         following = [
             place
             for place, other in enumerate(kept.sequence)
-            if one.line >= 0 and (other.line, other.step, other.first) == (one.line, one.step, one.last)
+            if block.line >= 0 and (other.line, other.step, other.first) == (block.line, block.step, block.last)
         ]
-        if not following or _too_many(work, one, kept.sequence[following[0]]):
+        if not following or _too_many(work, block, kept.sequence[following[0]]):
             continue
         other = following[0]
-        both = replace(one, last=kept.sequence[other].last)
-        for where in (other, at):
-            order = [each for place, each in enumerate(kept.sequence) if place not in (at, other)]
-            order.insert(where - (where > min(at, other)), both)
+        both = replace(block, last=kept.sequence[other].last)
+        for where in (other, index):
+            order = [each for place, each in enumerate(kept.sequence) if place not in (index, other)]
+            order.insert(where - (where > min(index, other)), both)
             made = timed(work, order)
             if made is not None and made.worth[:3] <= kept.worth[:3]:
                 kept = made
@@ -240,10 +240,10 @@ def _tidied(work: Work, best: Timed) -> Timed:
     return kept
 
 
-def _too_many(work: Work, one: Block, other: Block) -> bool:
+def _too_many(work: Work, block: Block, other: Block) -> bool:
     """For the turner."""
-    step = work.lines[one.line].steps[one.step]
-    return step.holds == TURNER and other.last - one.first > work.bench.turner
+    step = work.lines[block.line].steps[block.step]
+    return step.holds == TURNER and other.last - block.first > work.bench.turner
 
 
 def _improved(work: Work, best: Timed) -> Iterator[Timed | None]:
@@ -252,16 +252,16 @@ def _improved(work: Work, best: Timed) -> Iterator[Timed | None]:
     here, idle = best, 0
     while idle < IDLE_ROUNDS and len(here.sequence) > 1:
         order = list(here.sequence)
-        at = dice.randrange(len(order))
-        block = order.pop(at)
+        index = dice.randrange(len(order))
+        block = order.pop(index)
         half = (block.first + block.last) // 2
         if dice.random() < 0.1 and block.line >= 0 and half > block.first:
-            order[at:at] = [
+            order[index:index] = [
                 Block(block.line, block.step, block.first, half),
                 Block(block.line, block.step, half, block.last),
             ]
         else:
-            to = min(max(at + dice.choice((-1, 1)) * dice.randint(1, FAR), 0), len(order))
+            to = min(max(index + dice.choice((-1, 1)) * dice.randint(1, FAR), 0), len(order))
             order.insert(to, block)
         idle += 1
         made = timed(work, order)

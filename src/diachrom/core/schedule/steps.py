@@ -80,9 +80,9 @@ def steps(plan: Plan, laid: Sequence[Laid], ways: Ways) -> list[Step]:
     words = _prepared_words(plan) + (", tape" if tapes else "")
     found = [Step("prepare", words, "prepare", minutes)] if minutes else []
     clears = [at for at, one in enumerate(laid) if one.layer.what == "clear"]
-    for at, one in enumerate(laid):
-        following = laid[at + 1] if at + 1 < len(laid) else None
-        if clears and at == clears[0]:
+    for index, one in enumerate(laid):
+        following = laid[index + 1] if index + 1 < len(laid) else None
+        if clears and index == clears[0]:
             # Eyes and name while the paint dries through: what is left of the wait comes after them.
             small = _before_clear(plan, ways)
             if not found or not small:
@@ -90,7 +90,7 @@ def steps(plan: Plan, laid: Sequence[Laid], ways: Ways) -> list[Step]:
             else:
                 last = found[-1]
                 least = min(last.dries, max(last.held, TOUCH_MIN))
-                spent = least + sum(one.minutes for one in small)
+                spent = least + sum(step.minutes for step in small)
                 rest = replace(small[-1], dries=max(0, last.dries - spent))
                 found = [*found[:-1], replace(last, dries=least), *small[:-1], rest]
         if one.layer.what == "clear":
@@ -131,10 +131,10 @@ def _before_clear(plan: Plan, ways: Ways) -> list[Step]:
     return found
 
 
-def _sprayed(one: Laid, following: Laid | None, ways: Ways, air: tuple[float, float]) -> list[Step]:
+def _sprayed(laid: Laid, following: Laid | None, ways: Ways, air: tuple[float, float]) -> list[Step]:
     """Coat by coat; through a mask all coats at once, since it is taken from bait to bait."""
-    pace, layer = ways.pace, one.layer
-    dries = ways.of(one.kind, one.film_um, air)
+    pace, layer = ways.pace, laid.layer
+    dries = ways.of(laid.kind, laid.film_um, air)
     warm = pace.warm_air if ways.warm_air else 0
     left = WARM_AIR if ways.warm_air else 1.0
     # What is waited after the last coat of a layer, before the next.
@@ -153,56 +153,56 @@ def _sprayed(one: Laid, following: Laid | None, ways: Ways, air: tuple[float, fl
             words,
             kind,
             minutes,
-            mix=one.mix,
+            mix=laid.mix,
             by_hand=layer.mask.kind in BY_HAND,
             dries=wait,
             holds=RACK,
             held=min(wait, dries.touch),
             layer=layer.number,
-            paint=one.kind,
+            paint=laid.kind,
         )
 
     if layer.mask.kind in BY_HAND:
-        return [step(key, one.words, pace.by_hand + layer.coats * warm, after, "by hand")]
+        return [step(key, laid.words, pace.by_hand + layer.coats * warm, after, "by hand")]
     if layer.mask.kind not in ("free", "wash"):
         between = (layer.coats - 1) * round(left * dries.flash)
         kind = "mask" if layer.mask.kind in PRESSED else "pattern"
         minutes = (pace.mask if kind == "mask" else pace.by_hand) + layer.coats * (pace.coat + warm) + between
-        return [step(key, one.words, minutes, after, kind)]
+        return [step(key, laid.words, minutes, after, kind)]
     found = []
     for coat in range(1, layer.coats + 1):
         wait = after if coat == layer.coats else round(left * dries.flash)
-        words = one.words if layer.coats == 1 else f"{one.words}, coat {coat} of {layer.coats}"
+        words = laid.words if layer.coats == 1 else f"{laid.words}, coat {coat} of {layer.coats}"
         found.append(step(f"{key}.{coat}", words, pace.coat + warm, wait))
     return found
 
 
-def _by_hand(one: Laid, ways: Ways, air: tuple[float, float]) -> Step:
-    layer, pace = one.layer, ways.pace
+def _by_hand(laid: Laid, ways: Ways, air: tuple[float, float]) -> Step:
+    layer, pace = laid.layer, ways.pace
     wait = 0
     if layer.what == "wash":
-        wait = ways.of(one.kind, one.film_um, air).touch
+        wait = ways.of(laid.kind, laid.film_um, air).touch
     minutes = pace.foil if layer.what == "foil" else pace.by_hand
     holds = RACK if wait else ""
     return Step(
         f"layer{layer.number}",
-        one.words,
+        laid.words,
         layer.what,
         minutes,
-        mix=one.mix,
+        mix=laid.mix,
         by_hand=True,
         dries=wait,
         holds=holds,
         held=wait,
         layer=layer.number,
-        paint=one.kind,
+        paint=laid.kind,
     )
 
 
-def _cleared(one: Laid, following: Laid | None, ways: Ways, air: tuple[float, float]) -> list[Step]:
+def _cleared(laid: Laid, following: Laid | None, ways: Ways, air: tuple[float, float]) -> list[Step]:
     """A clear coat, on a turner where it is two-part; its next coat comes within its window, or a day later, sanded."""
-    layer, pace = one.layer, ways.pace
-    dries = ways.of(one.kind, one.film_um, air)
+    layer, pace = laid.layer, ways.pace
+    dries = ways.of(laid.kind, laid.film_um, air)
     found = []
     for coat in range(1, layer.coats + 1):
         last = coat == layer.coats
@@ -217,23 +217,23 @@ def _cleared(one: Laid, following: Laid | None, ways: Ways, air: tuple[float, fl
             wait = asked
         else:
             wait, closes = max(dries.window[0], min(asked, dries.window[1])), dries.window[1]
-        two = one.kind == "two-part"
+        two = laid.kind == "two-part"
         found.append(
             Step(
                 f"layer{layer.number}.{coat}",
-                one.words if layer.coats == 1 else f"{one.words}, coat {coat} of {layer.coats}",
+                laid.words if layer.coats == 1 else f"{laid.words}, coat {coat} of {layer.coats}",
                 "clear",
                 pace.clear,
                 once=pace.two_part if two else 0,
                 a_mixing=max(1, A_MIXING_MIN // max(pace.clear, 1)) if two else 0,
                 lasts=pace.two_part + A_MIXING_MIN if two else 0,
-                mix=one.mix,
+                mix=laid.mix,
                 dries=wait,
                 closes=closes,
                 holds=TURNER if two else RACK,
                 held=min(wait, dries.touch) if closes is not None else dries.touch,
                 layer=layer.number,
-                paint=one.kind,
+                paint=laid.kind,
             )
         )
     return found

@@ -84,7 +84,7 @@ class State:
         self.window = (0, 0)
         self.loaded: tuple[str, ...] = (*work.bench.loaded, "", "")[: work.bench.airbrushes]
         self.made = {
-            key: 0 if one.ready is None else one.ready for key, one in work.mixes.items() if one.ready is not None
+            key: 0 if mix.ready is None else mix.ready for key, mix in work.mixes.items() if mix.ready is not None
         }
         self.unmade = set(work.needed)
         self.step = [[line.stands(bait).step for bait in range(line.baits)] for line in work.lines]
@@ -106,7 +106,7 @@ class State:
         new.free, new.loaded, new.cleaning, new.window = self.free, self.loaded, self.cleaning, self.window
         new.made, new.unmade = dict(self.made), set(self.unmade)
         new.step, new.ready, new.closes = ([row[:] for row in rows] for rows in (self.step, self.ready, self.closes))  # type: ignore[assignment]
-        new.places = {kind: one.copy() for kind, one in self.places.items()}
+        new.places = {kind: places.copy() for kind, places in self.places.items()}
         new.pieces, new.missed, new.mixing = self.pieces[:], self.missed[:], self.mixing
         return new
 
@@ -143,20 +143,20 @@ class State:
         return self._start(block, step, block.first, free, minutes=step.once + step.minutes)
 
     def _start(self, block: Block, step: Step, bait: int, free: int, *, minutes: int) -> int:
-        at = self.ready[block.line][bait]
-        if free > at:
-            at = free
+        index = self.ready[block.line][bait]
+        if free > index:
+            index = free
         if self.floors:
-            at = max(at, self.floors.get((block.line, block.step, bait), 0))
+            index = max(index, self.floors.get((block.line, block.step, bait), 0))
         if step.mix:
-            at = max(at, self.made.get(step.mix, 0))
-        if not self.window[0] <= at <= self.window[1] - minutes:
-            at = self._fit(at, minutes)
+            index = max(index, self.made.get(step.mix, 0))
+        if not self.window[0] <= index <= self.window[1] - minutes:
+            index = self._fit(index, minutes)
         if step.holds:
             places, who = self.places[step.holds], (block.line, bait)
-            while (later := places.from_(at, minutes + step.held, who)) > at:
-                at = self._fit(later, minutes)
-        return at
+            while (later := places.from_(index, minutes + step.held, who)) > index:
+                index = self._fit(later, minutes)
+        return index
 
     def _fit(self, at: int, minutes: int) -> int:
         """As the hours say; the window that was found is looked at first the next time."""
@@ -252,7 +252,7 @@ class State:
         raise WindowCloses((block.line, block.step - 1, bait), before.start + late)
 
     def timed(self, sequence: Sequence[Block]) -> Timed:
-        dry = {(at, bait): ready for at, row in enumerate(self.ready) for bait, ready in enumerate(row)}
+        dry = {(index, bait): ready for index, row in enumerate(self.ready) for bait, ready in enumerate(row)}
         ends = max(dry.values(), default=0)
         return Timed(
             sequence=tuple(sequence),
@@ -284,10 +284,10 @@ def placed(work: Work, order: Sequence[Block], brushes: Sequence[int | None] = (
     """The bench after a sequence, as early as it may be; None where it leads nowhere."""
 
     def go(state: State) -> bool:
-        for at, block in enumerate(order):
+        for index, block in enumerate(order):
             if not state.may(block):
                 return False
-            state.place(block, brushes[at] if brushes else None)
+            state.place(block, brushes[index] if brushes else None)
         return True
 
     return from_floors(work, go)

@@ -25,7 +25,7 @@ def ways(plan: Plan, layer: int, slip: str) -> Sequence[Way]:
     found = []
     if slip == "tip-dry":
         found.append(Way("Wipe the needle with cleaner on a swab, spray it clear on paper, and go on."))
-    save = next((at for at in range(len(below) - 1, -1, -1) if _is_save_point(below[at])), None)
+    save = next((index for index in range(len(below) - 1, -1, -1) if _is_save_point(below[index])), None)
     if save is not None and slip != "scratch":
         lost = [one for one in below[save + 1 :] if WHATS[one.what].paint]
         words = "Swab it off down to " + (below[save].name or WHATS[below[save].what].words)

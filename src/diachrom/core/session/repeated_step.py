@@ -23,22 +23,22 @@ def run_of(script: Script, again: Sequence[RepeatedStep]) -> Sequence[BenchStep]
     """All steps as they are gone through."""
     if not again:
         return script.steps
-    found = list(script.steps)
-    for one in again:
-        like = script.like(one.of)
+    steps = list(script.steps)
+    for repeated_step in again:
+        like = script.like(repeated_step.of)
         if like is not None:
-            found.insert(min(max(one.at, 0), len(found)), _copy(like, one))
-    return found
+            steps.insert(min(max(repeated_step.at, 0), len(steps)), _copy(like, repeated_step))
+    return steps
 
 
-def _copy(like: BenchStep, one: RepeatedStep) -> BenchStep:
+def _copy(like: BenchStep, repeated_step: RepeatedStep) -> BenchStep:
     """On a bait alone; its order has counted it already. Of a mix a spot needs little: what falls is tapped."""
-    first, last = (like.first, like.last) if one.bait < 0 else (one.bait, one.bait + 1)
-    if one.words:
+    first, last = (like.first, like.last) if repeated_step.bait < 0 else (repeated_step.bait, repeated_step.bait + 1)
+    if repeated_step.words:
         return BenchStep(
-            one.key,
+            repeated_step.key,
             "mend",
-            one.words,
+            repeated_step.words,
             line=like.line,
             plan=like.plan,
             version=like.version,
@@ -51,13 +51,13 @@ def _copy(like: BenchStep, one: RepeatedStep) -> BenchStep:
     if like.kind == "make":
         return replace(
             like,
-            key=one.key,
+            key=repeated_step.key,
             block="",
             words=f"{like.words} again, as much as the spot needs, if the cup is empty",
             pours=tuple(replace(pour, drops=0) for pour in like.pours),
             figures=(),
         )
-    return replace(like, key=one.key, block="", twin="", words=f"Again: {like.words}", first=first, last=last)
+    return replace(like, key=repeated_step.key, block="", twin="", words=f"Again: {like.words}", first=first, last=last)
 
 
 def needed(done: Sequence[BenchStep], here: BenchStep, layers: Sequence[int], bait: int) -> list[BenchStep]:
@@ -67,15 +67,15 @@ def needed(done: Sequence[BenchStep], here: BenchStep, layers: Sequence[int], ba
     found: list[BenchStep] = []
     seen: set[str] = set()
     for layer in layers:
-        own = [one for one in done if one.layer == layer and (one.line, one.plan) == (here.line, here.plan)]
-        on_bait = [one for one in own if one.holds(bait)] or own
-        for one in on_bait:
-            told = f"{one.words}{one.side}"  # the same coat on other baits, or once more
-            if told in seen or one.key == here.key or (here.side and one.side not in ("", here.side)):
+        steps = [one for one in done if one.layer == layer and (one.line, one.plan) == (here.line, here.plan)]
+        on_bait = [one for one in steps if one.holds(bait)] or steps
+        for step in on_bait:
+            told = f"{step.words}{step.side}"  # the same coat on other baits, or once more
+            if told in seen or step.key == here.key or (here.side and step.side not in ("", here.side)):
                 continue
             seen.add(told)
-            if one.mix in makes and f"make {one.mix}" not in seen:
-                seen.add(f"make {one.mix}")
-                found.append(makes[one.mix])
-            found.append(one)
+            if step.mix in makes and f"make {step.mix}" not in seen:
+                seen.add(f"make {step.mix}")
+                found.append(makes[step.mix])
+            found.append(step)
     return found

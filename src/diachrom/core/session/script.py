@@ -63,7 +63,7 @@ class BenchStep:
 
     @property
     def drops(self) -> int:
-        return sum(one.drops for one in self.pours)
+        return sum(pour.drops for pour in self.pours)
 
     def holds(self, bait: int) -> bool:
         """Whether it is done to a bait; -1 is any."""
@@ -81,4 +81,4 @@ class Script:
 
     def like(self, key: str) -> BenchStep | None:
         """A step by its key, also one that was done before."""
-        return next((one for one in (*self.steps, *self.before) if one.key == key), None)
+        return next((step for step in (*self.steps, *self.before) if step.key == key), None)

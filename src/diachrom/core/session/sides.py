@@ -59,10 +59,10 @@ def compared(left: Floats, right: Floats, inside: Bools) -> list[Apart]:
 def in_words(zones: Sequence[Apart], most: int = 3) -> list[str]:
     """What is to be said of both sides, the worst first."""
     told = [
-        f"{one.words[:1].upper()}{one.words[1:]}: the right side is {one.tells} than the left one, "
-        f"dE {one.delta_e:.1f}."
-        for one in zones[:most]
-        if not one.same
+        f"{zone.words[:1].upper()}{zone.words[1:]}: the right side is {zone.tells} than the left one, "
+        f"dE {zone.delta_e:.1f}."
+        for zone in zones[:most]
+        if not zone.same
     ]
     if told:
         return told

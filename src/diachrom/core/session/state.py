@@ -66,7 +66,7 @@ class State:
 
     def left(self, step: BenchStep) -> int:
         """Drops that have not fallen yet."""
-        return sum(max(0, one.drops - self.fallen(step.key, one.bottle)) for one in step.pours)
+        return sum(max(0, pour.drops - self.fallen(step.key, pour.bottle)) for pour in step.pours)
 
     def run(self, script: Script) -> Sequence[BenchStep]:
         """All steps as they are gone through, with those that come again."""
@@ -80,7 +80,7 @@ class State:
     def all_told(self) -> list[Event]:
         """What was not as planned, in the order of time."""
         told = (*self.different, *self.slips, *self.mends, *self.leftovers, *self.photos)
-        return sorted(told, key=lambda one: one.at)
+        return sorted(told, key=lambda event: event.at)
 
 
 def after(script: Script, state: State, event: Event) -> State:
@@ -124,7 +124,7 @@ def _here(script: Script, state: State, event: Event) -> BenchStep:
 
 def _tap(script: Script, state: State, event: Event) -> State:
     here = _here(script, state, event)
-    if event.bottle not in {one.bottle for one in here.pours}:
+    if event.bottle not in {pour.bottle for pour in here.pours}:
         raise InvalidInput("That bottle is not asked for at this step.", field="bottle")
     by = -1 if event.kind == "untap" else 1
     count = state.fallen(here.key, event.bottle) + by
@@ -136,11 +136,11 @@ def _tap(script: Script, state: State, event: Event) -> State:
 
 def _next(script: Script, state: State, event: Event) -> State:
     here = _here(script, state, event)
-    asked = [one for one in here.cautions if one not in state.agreed]
+    asked = [caution for caution in here.cautions if caution not in state.agreed]
     if asked:
         raise InvalidInput("Read the caution of this step first, and press that you did.", field="caution")
     drops = _poured(state, here, every=event.value == "all")
-    timers = tuple(one for one in state.timers if not one.over_by(here))
+    timers = tuple(timer for timer in state.timers if not timer.over_by(here))
     if here.dries_s > 0:
         closes = None if here.closes_s is None else event.at + here.closes_s
         ends, baits = event.at + here.dries_s, (here.line, here.first, here.last)
@@ -156,7 +156,7 @@ def _poured(state: State, here: BenchStep, *, every: bool) -> Mapping[str, Mappi
     fell = state.drops.get(here.key, {})
     if not here.pours or (fell and not every):
         return state.drops
-    return {**state.drops, here.key: {one.bottle: max(one.drops, fell.get(one.bottle, 0)) for one in here.pours}}
+    return {**state.drops, here.key: {pour.bottle: max(pour.drops, fell.get(pour.bottle, 0)) for pour in here.pours}}
 
 
 def _back(script: Script, state: State, event: Event) -> State:
@@ -214,11 +214,11 @@ def _mend(script: Script, state: State, event: Event) -> State:
     mends = _told(script, state, event, state.mends)
     place = len(mends)
     # What is done before anything is laid again: the beginning of the way that was chosen.
-    repeated = [RepeatedStep(0, one.key, f"{one.key}+{place}", event.bait) for one in again]
+    repeated = [RepeatedStep(0, step.key, f"{step.key}+{place}", event.bait) for step in again]
     if numbers:
         first = event.note.partition(", then ")[0].removesuffix(".") or "Take it off"
         repeated.insert(0, RepeatedStep(0, here.key, f"{here.key}+{place}:by-hand", event.bait, first))
-    placed = (replace(one, at=state.position + at) for at, one in enumerate(repeated))
+    placed = (replace(one, at=state.position + index) for index, one in enumerate(repeated))
     return replace(state, mends=mends, again=(*state.again, *placed))
 
 
@@ -257,7 +257,7 @@ def _pause(script: Script, state: State, event: Event) -> State:
 
 def _off(script: Script, state: State, event: Event) -> State:
     """A timer was heard."""
-    return replace(state, timers=tuple(one for one in state.timers if one.key != event.what))
+    return replace(state, timers=tuple(timer for timer in state.timers if timer.key != event.what))
 
 
 HAPPENS = {

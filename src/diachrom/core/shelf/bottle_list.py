@@ -132,15 +132,15 @@ class ListedBottle:
 def read(text: str) -> tuple[list[ListedBottle], int]:
     """The bottles of a list, each once, and the lines that were left unread because there are too many."""
     lines = [line for line in text.splitlines() if line.strip()]
-    found: dict[tuple[str, str], ListedBottle] = {}
+    bottles: dict[tuple[str, str], ListedBottle] = {}
     for line in lines[:MOST_LINES]:
-        one = read_line(line)
-        if one is None:
+        bottle = read_line(line)
+        if bottle is None:
             continue
-        key = one.name.casefold(), one.kind
-        known = found.get(key)
-        found[key] = one if known is None else replace(known, count=known.count + 1)
-    return list(found.values()), max(0, len(lines) - MOST_LINES)
+        key = bottle.name.casefold(), bottle.kind
+        known = bottles.get(key)
+        bottles[key] = bottle if known is None else replace(known, count=known.count + 1)
+    return list(bottles.values()), max(0, len(lines) - MOST_LINES)
 
 
 def read_line(line: str) -> ListedBottle | None:

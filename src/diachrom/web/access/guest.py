@@ -18,10 +18,10 @@ router = APIRouter(include_in_schema=False)
 @router.get("/guest/{token}")
 def guest(request: Request, store: OpenStore, token: str) -> Response:
     own = customer.page(store, door_of(request).entry_for(token))
-    answer = render("log/alone.html", own=own, pictures=[(one.words, one.picture) for one in own.pictures])
+    answer = render("log/alone.html", own=own, pictures=[(picture.words, picture.picture) for picture in own.pictures])
     # Its style and its pictures are in it, and nothing else may be.
     styles = re.findall(rb"<style>(.*?)</style>", bytes(answer.body), re.DOTALL)
-    allowed = " ".join(f"'sha256-{base64.b64encode(hashlib.sha256(one).digest()).decode()}'" for one in styles)
+    allowed = " ".join(f"'sha256-{base64.b64encode(hashlib.sha256(style).digest()).decode()}'" for style in styles)
     answer.headers["Content-Security-Policy"] = (
         f"default-src 'none'; style-src {allowed}; img-src data:; base-uri 'none'; frame-ancestors 'none'"
     )

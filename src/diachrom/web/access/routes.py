@@ -59,7 +59,7 @@ def _page(request: Request, store: Store, *, code: str = "", link: str = "", sai
     shared = sharing.now if sharing is not None else None
     base = names.address(str(request.base_url))
     address = f"{base}pair/{code}" if code else ""
-    devices = [DeviceView(one, day(one.at)) for one in door.every()]
+    devices = [DeviceView(device, day(device.at)) for device in door.every()]
     page = AccessPage(
         locked=door.locked,
         can_share=sharing is not None,

@@ -75,7 +75,7 @@ def both_sides(request: Request, store: OpenStore, number: RowId) -> Response:
         found=found,
         sides=SIDES,
         told=told,
-        worst=[one for one in found.zones[:1] if not one.same],
+        worst=[zone for zone in found.zones[:1] if not zone.same],
         frame=frame(request, store, "bench"),
     )
 

@@ -130,9 +130,9 @@ CHOICES = Choices(
 def bench_page(store: Store, session: Session) -> BenchPage:
     state = session.state
     run, here = state.run(session.script), state.here(session.script)
-    pours = [] if here is None else [_pour(session, here, at) for at in range(len(here.pours))]
+    pours = [] if here is None else [_pour(session, here, index) for index in range(len(here.pours))]
     left = sessions.left_over(session)
-    own = [one for one in session.state.photos if one.value.isdecimal()]
+    own = [event for event in session.state.photos if event.value.isdecimal()]
     return BenchPage(
         number=session.number,
         seq=session.seq,
@@ -142,14 +142,14 @@ def bench_page(store: Store, session: Session) -> BenchPage:
         step=here,
         again=here is not None and here.key in state.done,
         pours=pours,
-        drop=next((one for one in pours if one.left), None),
+        drop=next((pour for pour in pours if pour.left), None),
         drops_left=0 if here is None else state.left(here),
         twin=None if here is None or not here.twin else _twin(session, here),
         facts=[] if here is None else _facts(session, here),
         cautions=[] if here is None else _cautions(session, here),
         first_go=FIRST_GO,
         now=state.now(clock.monotonic_epoch()),
-        coming=[one.words for one in run[state.position + 1 :][:COMING]],
+        coming=[step.words for step in run[state.position + 1 :][:COMING]],
         timers=state.timers,
         pot=POT,
         told=[(told(one), one.bottle if one.kind == "left" else 0) for one in state.all_told()][-TOLD:],
@@ -160,7 +160,7 @@ def bench_page(store: Store, session: Session) -> BenchPage:
         left_over="" if left is None else left.words.partition(" ")[2],
         left_now=left is not None and _is_left_now(session, run, left),
         photos=[PhotoView(int(one.value), SIDES.get(one.what, "")) for one in own[-MOST_PHOTOS:]],
-        both_sides={one.what for one in state.photos} >= {LEFT, RIGHT},
+        both_sides={photo.what for photo in state.photos} >= {LEFT, RIGHT},
         paused=state.paused,
         ended=bool(session.ended),
         choices=CHOICES,
@@ -169,37 +169,41 @@ def bench_page(store: Store, session: Session) -> BenchPage:
 
 def _cautions(session: Session, here: BenchStep) -> list[tuple[str, str]]:
     """Those that were not read yet."""
-    return [(one, CAUTIONS[one]) for one in here.cautions if one in CAUTIONS and one not in session.state.agreed]
+    return [
+        (caution, CAUTIONS[caution])
+        for caution in here.cautions
+        if caution in CAUTIONS and caution not in session.state.agreed
+    ]
 
 
 def _is_left_now(session: Session, run: Sequence[BenchStep], left: BenchStep) -> bool:
     """Whether it was just used for the last time, and nobody said yet what becomes of the rest."""
-    at = session.state.position
-    last = at > 0 and run[at - 1].mix == left.mix and all(one.mix != left.mix for one in run[at:])
-    here = run[at].key if at < len(run) else ""
-    return last and all(one.step != here for one in session.state.leftovers)
+    index = session.state.position
+    last = index > 0 and run[index - 1].mix == left.mix and all(step.mix != left.mix for step in run[index:])
+    here = run[index].key if index < len(run) else ""
+    return last and all(event.step != here for event in session.state.leftovers)
 
 
 def _is_changed(session: Session, run: Sequence[BenchStep]) -> bool:
     """Whether the colour may be another than planned: then it is looked at."""
     state = session.state
     too_many = any(
-        state.fallen(step.key, one.bottle) > one.drops for step in run for one in step.pours if "+" not in step.key
+        state.fallen(step.key, pour.bottle) > pour.drops for step in run for pour in step.pours if "+" not in step.key
     )
     keys = {step.key for step in run}
-    return too_many or any(one.step in keys for one in state.different)
+    return too_many or any(event.step in keys for event in state.different)
 
 
 def _pour(session: Session, step: BenchStep, at: int) -> PourView:
-    one = step.pours[at]
-    fallen = session.state.fallen(step.key, one.bottle)
-    beads = [place < fallen for place in range(min(max(one.drops, fallen), BEADS))]
-    return PourView(one.bottle, one.name, one.drops, fallen, fill=one.fill, beads=beads)
+    pour = step.pours[at]
+    fallen = session.state.fallen(step.key, pour.bottle)
+    beads = [place < fallen for place in range(min(max(pour.drops, fallen), BEADS))]
+    return PourView(pour.bottle, pour.name, pour.drops, fallen, fill=pour.fill, beads=beads)
 
 
 def _twin(session: Session, here: BenchStep) -> Twin:
     """What the side before it really had."""
-    had = [told(one) for one in session.state.different if one.step == here.twin]
+    had = [told(event) for event in session.state.different if event.step == here.twin]
     return Twin(f"The {SIDES[LEFT]} had", had or ["all as planned"])
 
 
@@ -212,7 +216,7 @@ def _facts(session: Session, here: BenchStep) -> list[FactView]:
 
 
 def _slipped(store: Store, session: Session, here: BenchStep) -> Slipped | None:
-    own = [one for one in (*session.state.slips, *session.state.mends) if one.step == here.key]
+    own = [event for event in (*session.state.slips, *session.state.mends) if event.step == here.key]
     last: Event | None = max(own, key=lambda one: (one.at, one.kind == "mend"), default=None)
     if last is None or last.kind != "slip":
         return None

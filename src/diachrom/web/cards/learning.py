@@ -105,7 +105,7 @@ def learning_page(store: Store, tasks: Tasks, said: str = "") -> LearningPage:
         problem="" if task is None else task.problem,
         stopped=task is not None and task.stopping and not task.finished,
         lesson=_lesson(task.lesson) if task is not None and task.finished and task.lesson is not None else None,
-        taken=[_taken(one, at) for at, one in enumerate(standing_first)],
+        taken=[_taken(one, index) for index, one in enumerate(standing_first)],
         said=said,
     )
 
@@ -119,30 +119,30 @@ def _taken(one: Learning, at: int) -> TakenView:
     return TakenView(words, undone, at == 0 and one.undone_at is None)
 
 
-def _lesson(one: Lesson) -> LessonView:
-    before, after = one.delta_e
-    taken = [own for own in one.paints if own.taken]
-    left = [own.record.full_name for own in one.paints if not own.taken]
-    if one.helps:
+def _lesson(lesson: Lesson) -> LessonView:
+    before, after = lesson.delta_e
+    taken = [change for change in lesson.paints if change.taken]
+    left = [paint.record.full_name for paint in lesson.paints if not paint.taken]
+    if lesson.helps:
         headline = f"Cards left out come nearer: from dE {before:.1f} to {after:.1f}, {closeness(after)}."
     else:
         headline = "Nothing was learned that helps cards left out. The profiles stay as they are."
     return LessonView(
         headline=headline,
-        hand=_hand(*one.hand) if one.helps else "",
-        based=f"From {count(one.cards, 'card')}, {len(one.aside)} of them set aside. "
+        hand=_hand(*lesson.hand) if lesson.helps else "",
+        based=f"From {count(lesson.cards, 'card')}, {len(lesson.aside)} of them set aside. "
         "Each paint is judged on cards that it was not learned from.",
         paints=[_paint(own) for own in taken],
         untouched=", ".join(left),
         drops=[
-            f"{own.bottle.full_name}, bottle {own.bottle.id}:"
-            f" {1000 * own.counted_ml:.1f} to {1000 * own.after_ml:.1f} µl"
-            for own in one.drops
+            f"{drop.bottle.full_name}, bottle {drop.bottle.id}:"
+            f" {1000 * drop.counted_ml:.1f} to {1000 * drop.after_ml:.1f} µl"
+            for drop in lesson.drops
         ],
-        recipes=[_recipe(own) for own in one.recipes[:SHOWN_RECIPES]],
-        more_recipes=max(0, len(one.recipes) - SHOWN_RECIPES),
-        aside=[_aside(own) for own in one.aside],
-        helps=one.helps,
+        recipes=[_recipe(recipe) for recipe in lesson.recipes[:SHOWN_RECIPES]],
+        more_recipes=max(0, len(lesson.recipes) - SHOWN_RECIPES),
+        aside=[_aside(aside) for aside in lesson.aside],
+        helps=lesson.helps,
     )
 
 
@@ -154,24 +154,26 @@ def _hand(before: float, after: float) -> str:
     return f"Your coats come out {100 * abs(after - 1):.0f} % {way} than meant{so_far}."
 
 
-def _paint(one: PaintChange) -> PaintView:
+def _paint(change: PaintChange) -> PaintView:
     told = [
-        _times(one.strength, "stronger", "weaker"),
-        _times(one.scattering, "more hiding", "less hiding"),
-        "" if abs(one.tilt) < LEANS else f"leans {'yellower and redder' if one.tilt < 0 else 'bluer and greener'}",
+        _times(change.strength, "stronger", "weaker"),
+        _times(change.scattering, "more hiding", "less hiding"),
+        ""
+        if abs(change.tilt) < LEANS
+        else f"leans {'yellower and redder' if change.tilt < 0 else 'bluer and greener'}",
     ]
-    beads = [look(own).bead for own in (one.before, one.after)]
+    beads = [look(paint).bead for paint in (change.before, change.after)]
     first, second = (swatch(bead) if bead else swatch(colour_of((50, 0, 0))) for bead in beads)
-    without, with_it = one.delta_e
-    lines = [(f"over {key}", on_card(one.after, key), False) for key in ("white", "black")]
-    lines += [("", on_card(one.before, key), True) for key in ("white", "black")]
+    without, with_it = change.delta_e
+    lines = [(f"over {key}", on_card(change.after, key), False) for key in ("white", "black")]
+    lines += [("", on_card(change.before, key), True) for key in ("white", "black")]
     return PaintView(
-        id=one.record.id,
-        name=one.record.full_name,
+        id=change.record.id,
+        name=change.record.full_name,
         before=first,
         after=second,
         words=", ".join(filter(None, told)) or "all but the same",
-        gain=f"on {count(one.cards, 'card')}, without it dE {without:.1f}, with it {with_it:.1f}",
+        gain=f"on {count(change.cards, 'card')}, without it dE {without:.1f}, with it {with_it:.1f}",
         plot=spectra("Solid: as learned; dashed: as it was", lines),
     )
 
@@ -180,23 +182,25 @@ def _times(times: float, more: str, less: str) -> str:
     return "" if abs(times - 1) < SAME else f"{100 * abs(times - 1):.0f} % {more if times > 1 else less}"
 
 
-def _recipe(one: RecipeChange) -> ChangedRecipe:
-    before, after = (swatch(colour_of(own.tolist())) for own in (one.before, one.after))
-    return ChangedRecipe(one.saved.recipe, called(one.saved), before, after, f"{one.words}, dE {one.delta_e:.1f}")
+def _recipe(change: RecipeChange) -> ChangedRecipe:
+    before, after = (swatch(colour_of(own.tolist())) for own in (change.before, change.after))
+    return ChangedRecipe(
+        change.saved.recipe, called(change.saved), before, after, f"{change.words}, dE {change.delta_e:.1f}"
+    )
 
 
-def _aside(one: Aside) -> AsideView:
-    why = one.reason
+def _aside(aside: Aside) -> AsideView:
+    why = aside.reason
     if why is None:
         words = "neither other coats nor another bottle explain it: look at the card again"
     elif why.key == "coats":
         words = f"as if its coats were {why.film:.1f} times as thick: other coats than written?"
     elif why.key == "not shaken":
-        words = f"as if {one.meant} were far weaker: not shaken?"
+        words = f"as if {aside.meant} were far weaker: not shaken?"
     else:
-        words = f"as if {one.poured} had been poured in place of {one.meant}: the wrong bottle?"
+        words = f"as if {aside.poured} had been poured in place of {aside.meant}: the wrong bottle?"
     left = "" if why is None else f" That would leave dE {why.left:.1f}."
-    return AsideView(one.card.id, one.name, f"dE {one.delta_e:.0f} off; {words}{left}")
+    return AsideView(aside.card.id, aside.name, f"dE {aside.delta_e:.0f} off; {words}{left}")
 
 
 def _answer(request: Request, store: Store, tasks: Tasks, said: str = "") -> Response:

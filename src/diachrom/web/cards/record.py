@@ -64,7 +64,7 @@ def show(request: Request, store: OpenStore) -> Response:
 
 def _page(found: Record) -> RecordPage:
     half, nine = found.within
-    patches = sum(len(one.patches) for one in found.cards)
+    patches = sum(len(card.patches) for card in found.cards)
     both = [(one.then, one.now) for one in found.cards if one.now is not None]
     if not both:
         now_words = ""
@@ -94,7 +94,7 @@ def _page(found: Record) -> RecordPage:
         hand=hand,
         by_kind=_bars(found.by_kind, "card", lambda key: KINDS[key].words),
         by_ground=_bars(found.by_ground, "patch", lambda words: f"on {words}"),
-        drops=[_drop(one) for one in found.drops],
+        drops=[_drop(drop) for drop in found.drops],
     )
 
 
@@ -105,7 +105,7 @@ def _day(at: str) -> float:
 
 
 def _days(cards: Sequence[CardRecord]) -> tuple[float, float]:
-    days = [day for one in cards if (day := _day(one.card.at))] or [0.0]
+    days = [day for card in cards if (day := _day(card.card.at))] or [0.0]
     return min(days) - 3, max(days) + 3
 
 
@@ -122,7 +122,7 @@ def _dot(axes: Axes, one: CardRecord, value: float) -> Dot:
 
 
 def _over_time(found: Record) -> Plot:
-    far = sorted(one.then for one in found.cards)
+    far = sorted(card.then for card in found.cards)
     top = max(4.0, math.ceil(1.3 * far[int(0.9 * (len(far) - 1))]))
     first, last = _days(found.cards)
     axes = Axes(first, last, top, width=WIDE, height=HIGH, left=LEFT)
@@ -139,7 +139,7 @@ def _over_time(found: Record) -> Plot:
 def _thickness(found: Record) -> Plot:
     first, last = _days(found.cards)
     axes = Axes(first, last, math.log(2), -math.log(2), width=WIDE, height=HIGH, left=LEFT)
-    known = [(one, math.log(one.film)) for one in found.cards if one.film is not None]
+    known = [(card, math.log(card.film)) for card in found.cards if card.film is not None]
     curves = [Curve("", 0, "", [_dot(axes, one, value) for one, value in known])]
     ticks = [(axes.y(math.log(times)), f"{times:g} x") for times in (0.5, 0.7, 1.0, 1.4, 2.0)]
     words = f"thickness of {count(len(known), 'card')} beside what was meant"
@@ -148,7 +148,7 @@ def _thickness(found: Record) -> Plot:
 
 
 def _bars(shares: Sequence[Share], noun: str, words: Callable[[str], str]) -> list[BarView]:
-    longest = max((one.delta_e for one in shares), default=1.0) or 1.0
+    longest = max((share.delta_e for share in shares), default=1.0) or 1.0
     return [
         BarView(
             words(one.words), round(100 * one.delta_e / longest, 1), f"dE {one.delta_e:.1f}, {count(one.cards, noun)}"

@@ -27,11 +27,11 @@ def sheet(request: Request, store: OpenStore, number: RowId) -> Response:
     card = sheets.card_of(store, number)
     laid = sheets.sheet_of(card)
     words = {key: over(store, key).words for key in laid.columns}
-    sprayed = {one.ground for one in card.patches}
+    sprayed = {patch.ground for patch in card.patches}
     fields = []
-    for one in laid.fields:
-        name = words[one.ground][:LONGEST_LABEL] if one.ground in sprayed else "foil"
-        fields.append(printed(one, f"{name}, {count(one.coats, 'coat') if one.coats else 'bare'}"))
+    for field in laid.fields:
+        name = words[field.ground][:LONGEST_LABEL] if field.ground in sprayed else "foil"
+        fields.append(printed(field, f"{name}, {count(field.coats, 'coat') if field.coats else 'bare'}"))
     name = called(card, contents(store, card.draft))
     page = SheetPage(
         title=f"Sheet of card {card.id}",

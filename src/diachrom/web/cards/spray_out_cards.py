@@ -62,7 +62,7 @@ def cards(request: Request, store: OpenStore, q: str = "", start: int = 0) -> Re
     rest = urlencode({"q": query, "start": begin_at + LISTED})
     page = CardsPage(
         query,
-        [_listed(store, one) for one in found[:LISTED]],
+        [_listed(store, card) for card in found[:LISTED]],
         f"/test-cards?{rest}" if len(found) > LISTED else "",
         spray_out_cards.next_number(store),
         f"No test card has “{query}” in its number, name, note or paints." if query else "",
@@ -72,16 +72,16 @@ def cards(request: Request, store: OpenStore, q: str = "", start: int = 0) -> Re
     return render("cards/page.html", page=page, frame=frame(request, store, "test-cards"))
 
 
-def _listed(store: Store, one: KeptCard) -> ListedCard:
-    pairs = spray_out_cards.as_read(one)
-    detail = f"{day(one.at)} · {how_words(one)} · {len(pairs)} of {count(len(one.patches), 'patch')} read"
-    detail += "" if one.counts else " · not learned from"
+def _listed(store: Store, card: KeptCard) -> ListedCard:
+    pairs = spray_out_cards.as_read(card)
+    detail = f"{day(card.at)} · {how_words(card)} · {len(pairs)} of {count(len(card.patches), 'patch')} read"
+    detail += "" if card.counts else " · not learned from"
     far = spray_out_cards.missed_by(pairs)
     told = "" if far is None else f"{closeness(far)}, dE {far:.1f}"
     looks = [(swatch(colour_of(pair.predicted)), swatch(colour_of(pair.measured))) for pair in pairs]
-    held = contents(store, one.draft)
-    beads = bead_string(one.draft.parts, held.shelf)
-    return ListedCard(number=one.id, name=called(one, held), detail=detail, beads=beads, pairs=looks, told=told)
+    held = contents(store, card.draft)
+    beads = bead_string(card.draft.parts, held.shelf)
+    return ListedCard(number=card.id, name=called(card, held), detail=detail, beads=beads, pairs=looks, told=told)
 
 
 def _page(request: Request, store: Store, devices: Devices, number: int, said: str = "") -> TestCardPage:

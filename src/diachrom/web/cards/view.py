@@ -103,7 +103,7 @@ def card_page(
     columns: dict[str, list[TestPatchView]] = {}
     for one in seen.patches:
         columns.setdefault(one.over.words, []).append(_patch(one))
-    unread = (one for own in columns.values() for one in own if one.measured is None)
+    unread = (patch for patches in columns.values() for patch in patches if patch.measured is None)
     if seen.beside is None:
         sentence = (
             "What one cause would explain is not told of flakes and light of its own."
@@ -119,10 +119,12 @@ def card_page(
         name=called(card, seen.contents),
         detail=f"Card {card.id} · {day(card.at)} · {how_words(card)}",
         beads=bead_string(card.draft.parts, seen.contents.shelf),
-        columns=[PatchColumn(words, sorted(own, key=lambda one: one.coats)) for words, own in columns.items()],
+        columns=[PatchColumn(words, sorted(patches, key=lambda one: one.coats)) for words, patches in columns.items()],
         next=next(unread, None),
         sentence=" ".join(filter(None, [card.problem, sentence])),
-        causes=[_cause(one, seen.beside, seen.card.draft.coats) for one in seen.beside.causes] if seen.beside else [],
+        causes=[_cause(cause, seen.beside, seen.card.draft.coats) for cause in seen.beside.causes]
+        if seen.beside
+        else [],
         counts=card.counts,
         unread=not any(patch.readings for patch in card.patches),
         how=_how(card),
@@ -154,31 +156,35 @@ def _how(card: KeptCard) -> TestCardHow:
     )
 
 
-def _patch(one: PatchSeen) -> TestPatchView:
+def _patch(patch: PatchSeen) -> TestPatchView:
     told, figures = "", ""
-    far = one.delta_e
-    if far is not None and one.patch.coats:
-        told = "As predicted" if "the same" in one.words else f"{one.words[0].upper()}{one.words[1:]} than predicted"
+    far = patch.delta_e
+    if far is not None and patch.patch.coats:
+        told = (
+            "As predicted" if "the same" in patch.words else f"{patch.words[0].upper()}{patch.words[1:]} than predicted"
+        )
         figures = f"dE {far:.1f}"
-        if one.spread is not None:
-            figures += f", {'within' if far <= one.spread else 'beyond'} the usual {one.spread:.1f}"
-    if one.eye:
-        told = "; ".join(filter(None, [told, f"the eye: {one.eye}"]))
-    if one.contradicts:
+        if patch.spread is not None:
+            figures += f", {'within' if far <= patch.spread else 'beyond'} the usual {patch.spread:.1f}"
+    if patch.eye:
+        told = "; ".join(filter(None, [told, f"the eye: {patch.eye}"]))
+    if patch.contradicts:
         told += f"{'. ' if told else ''}The readings contradict each other: set the wrong one aside"
-    measured = None if one.measured is None else swatch(prediction.colour_of(one.measured.tolist()))
+    measured = None if patch.measured is None else swatch(prediction.colour_of(patch.measured.tolist()))
     readings = [
         PatchReadingView(reading.id, f"{reading.words or _figures(reading.lab)}, {reading.source}", reading.counts)
-        for reading in one.patch.readings
+        for reading in patch.patch.readings
     ]
-    key = one.patch
+    key = patch.patch
     short = count(key.coats, "coat") if key.coats else "bare"
     return TestPatchView(
         ground=key.ground,
         coats=key.coats,
-        words=f"{one.over.words}, {count(one.patch.coats, 'coat')}" if one.patch.coats else f"{one.over.words}, bare",
+        words=f"{patch.over.words}, {count(patch.patch.coats, 'coat')}"
+        if patch.patch.coats
+        else f"{patch.over.words}, bare",
         short=short,
-        predicted=swatch(one.predicted),
+        predicted=swatch(patch.predicted),
         measured=measured,
         verdict=told,
         figures=figures,
@@ -190,15 +196,15 @@ def _figures(lab: tuple[float, float, float] | None) -> str:
     return "" if lab is None else f"L {lab[0]:.0f}, a {lab[1]:.0f}, b {lab[2]:.0f}"
 
 
-def _cause(one: Cause, whole: Comparison, coats: int) -> str:
-    share = f"{100 * one.explains:.0f} % of it"
-    match one.key:
+def _cause(cause: Cause, whole: Comparison, coats: int) -> str:
+    share = f"{100 * cause.explains:.0f} % of it"
+    match cause.key:
         case "film":
             really = f"{coats * whole.film:.1f} coats in place of {coats}"
             return f"Film thickness would explain {share}: as if it were {really}."
         case "strength":
-            return f"Strength would explain {share}: as if the paints were {one.value:.2f} times as strong."
+            return f"Strength would explain {share}: as if the paints were {cause.value:.2f} times as strong."
         case "hiding":
-            return f"Hiding would explain {share}: as if they scattered {one.value:.2f} times as much."
-    lean = "yellower and redder" if one.value < 0 else "bluer and greener"
+            return f"Hiding would explain {share}: as if they scattered {cause.value:.2f} times as much."
+    lean = "yellower and redder" if cause.value < 0 else "bluer and greener"
     return f"Hue would explain {share}: as if they were {lean} by themselves."

@@ -76,7 +76,10 @@ class TrainerPage:
 
 @lru_cache(maxsize=1)
 def _demo_shelf() -> Shelf:
-    return {one.id: Trainee(one.id, one.full_name, one.profile(), one.drop_ml) for one in PAINTS}
+    return {
+        demo_paint.id: Trainee(demo_paint.id, demo_paint.full_name, demo_paint.profile(), demo_paint.drop_ml)
+        for demo_paint in PAINTS
+    }
 
 
 def _shelf(store: Store, key: str) -> Shelf:
@@ -84,22 +87,22 @@ def _shelf(store: Store, key: str) -> Shelf:
 
 
 def _page(store: Store, seen: RoundSeen | None) -> TrainerPage:
-    found = training.record(store)
+    records = training.record(store)
     shelf = seen.kept.shelf if seen else OWN
-    worst = max((one.delta_e for one in found if one.delta_e is not None), default=None)
+    worst = max((one.delta_e for one in records if one.delta_e is not None), default=None)
     views = []
-    for one in found:
-        if one.delta_e is None:
+    for record in records:
+        if record.delta_e is None:
             told = "not tried yet"
         else:
-            told = f"level {one.level}, lately dE {one.delta_e:.1f}, {count(len(one.rounds), 'round')}"
-        views.append(SkillView(one.words, told, one.delta_e is not None and one.delta_e == worst))
+            told = f"level {record.level}, lately dE {record.delta_e:.1f}, {count(len(record.rounds), 'round')}"
+        views.append(SkillView(record.words, told, record.delta_e is not None and record.delta_e == worst))
     return TrainerPage(
         _round(seen) if seen else None,
         shelf,
         [Choice(key, words) for key, words in SHELVES.items()],
         views,
-        _plot(found),
+        _plot(records),
     )
 
 
@@ -135,11 +138,11 @@ def _verdict(words: str) -> str:
 def _one_drop(now: float, drops: Sequence[OneDrop], bottles: Sequence[Trainee]) -> list[str]:
     """What one drop would have done, the best first."""
     told = []
-    for one in drops:
-        step = "One drop more" if one.step > 0 else "One drop fewer"
-        gain = now - one.delta_e
+    for drop in drops:
+        step = "One drop more" if drop.step > 0 else "One drop fewer"
+        gain = now - drop.delta_e
         way = "nearer" if gain > LEAST_GAIN else "farther" if gain < -LEAST_GAIN else "no nearer"
-        told.append(f"{step} of {bottles[one.place].name}: {way}, dE {one.delta_e:.1f}, {one.words}.")
+        told.append(f"{step} of {bottles[drop.place].name}: {way}, dE {drop.delta_e:.1f}, {drop.words}.")
     return told
 
 
@@ -150,11 +153,11 @@ def _plot(found: Sequence[SkillRecord]) -> Plot | None:
         return None
     axes = Axes(1, longest, WORST_SHOWN, width=WIDE, height=HIGH, left=LEFT)
     curves = []
-    for one in found:
-        points = [(float(at), kept.delta_e or 0.0) for at, kept in enumerate(one.rounds, start=1)]
+    for record in found:
+        points = [(float(index), kept.delta_e or 0.0) for index, kept in enumerate(record.rounds, start=1)]
         if points:
             dots = [Dot(axes.x(x), axes.y(y), "#6b6b6b", "color(display-p3 .42 .42 .42)") for x, y in points]
-            curves.append(Curve(one.words, dots[0].y, axes.line(points), dots))
+            curves.append(Curve(record.words, dots[0].y, axes.line(points), dots))
     ticks = [(axes.y(value), f"dE {value:g}") for value in (0.0, 3.0, 6.0, 12.0)]
     marks = [(axes.x(1), "first"), (axes.x(longest), f"round {longest}")]
     words = "; ".join(f"{one.words}: {len(one.rounds)} rounds" for one in found if one.rounds)

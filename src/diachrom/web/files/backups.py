@@ -72,9 +72,9 @@ def show(request: Request, store: OpenStore) -> Response:
 
 @router.get("/files/backups/{name}")
 def look(request: Request, store: OpenStore, name: str) -> Response:
-    one, changes, last = backups.differences(_folder(request), name)
+    backup, changes, last = backups.differences(_folder(request), name)
     views = [ChangeView(row.words[1], row.now, row.then, row.lost) for row in changes]
-    at = (day(one.at[:10]), day(last) if last else "")
+    at = (day(backup.at[:10]), day(last) if last else "")
     here = at_machine(request)
     return render("files/backup.html", name=name, at=at, rows=views, here=here, frame=frame(request, store, "files"))
 

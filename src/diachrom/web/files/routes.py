@@ -138,7 +138,7 @@ def bring(
 def preview(request: Request, store: OpenStore, number: RowId, kind: str = "transparent", values: str = "") -> Response:
     file = importing.waiting(store, number)
     found = importing.read(store, file.name, file.content, kind=kind, values=values)
-    fates = Counter(one.fate.split(":")[0].split(" of ")[0] for one in found.fates)
+    fates = Counter(outcome.fate.split(":")[0].split(" of ")[0] for outcome in found.fates)
     page = PreviewPage(
         number=number,
         name=found.name,
@@ -167,8 +167,10 @@ def _wrong(found: Read) -> list[WrongView]:
         _, cells = found.grids.sheets[found.columns.sheet].rows[found.columns.row]
         own = {key: cell for key, cell in zip(found.columns.keys, cells, strict=False) if key}
     rows: dict[tuple[str, str], list[int]] = {}
-    for one in found.errors:
-        rows.setdefault((own.get(one.column, one.column) or "all", one.sentence), []).append(one.row)
+    for cell_error in found.errors:
+        rows.setdefault((own.get(cell_error.column, cell_error.column) or "all", cell_error.sentence), []).append(
+            cell_error.row
+        )
     return [WrongView(ranges(numbers), column, sentence) for (column, sentence), numbers in rows.items()]
 
 
@@ -188,7 +190,7 @@ def _columns(found: Read) -> dict[str, Any]:
     rows = sheets[columns.sheet].rows
     below = [cells for _, cells in rows[columns.row + 1 : columns.row + 1 + EXAMPLES]]
     return {
-        "sheets": [Choice(str(at), one.name or "the table") for at, one in enumerate(sheets)],
+        "sheets": [Choice(str(index), grid.name or "the table") for index, grid in enumerate(sheets)],
         "sheet": str(columns.sheet),
         "headings": [
             Choice(str(at), f"row {number}: {', '.join(cell for cell in cells if cell.strip())[:60]}")
@@ -215,7 +217,7 @@ def choose_columns(request: Request, store: OpenStore, number: RowId, given: Giv
         raise InvalidInput(f"'{wrong[:20]}' is no place in the table.", field="heading")
     moved = places["sheet"] != places["was_sheet"] or places["heading"] != places["was_heading"]
     # Those of another row are guessed first.
-    keys = None if moved else [given.get(f"column-{at}", "") for at in range(MOST_COLUMNS)]
+    keys = None if moved else [given.get(f"column-{index}", "") for index in range(MOST_COLUMNS)]
     row = 0 if places["sheet"] != places["was_sheet"] else int(places["heading"])
     importing.choose_columns(store, number, sheet=int(places["sheet"]), row=row, keys=keys)
     return go(request, f"/files/import/{number}?kind={given.get('kind', 'transparent')[:20]}")

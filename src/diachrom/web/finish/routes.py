@@ -20,7 +20,7 @@ router = APIRouter(include_in_schema=False)
 @router.get("/finish/{plan}")
 def show(request: Request, store: OpenStore, plan: RowId) -> Response:
     asked = two_part.asked(store, dict(request.query_params), plans.now(store, plan).plan)
-    found = clearing.cleared(store, plan, asked)
+    cleared = clearing.cleared(store, plan, asked)
     fields = [
         (key, words, f"{getattr(asked.resin if hasattr(asked.resin, key) else asked, key):g}")
         for key, words in two_part.WORDS.items()
@@ -30,9 +30,9 @@ def show(request: Request, store: OpenStore, plan: RowId) -> Response:
         template,
         plan=plan,
         asked=asked,
-        found=found,
+        found=cleared,
         fields=fields,
-        powders=[Choice(key, one.words) for key, one in POWDERS.items()],
+        powders=[Choice(key, powder.words) for key, powder in POWDERS.items()],
         deepened=looks.deepened(store, plan) if template.endswith("page.html") else None,
         frame=frame(request, store, "finish"),
     )

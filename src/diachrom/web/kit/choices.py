@@ -41,14 +41,14 @@ def grounds() -> Group:
 def recipe_grounds(recipes: Sequence[Version]) -> Group:
     return Group(
         "Recipes, as sprayed",
-        [Choice(recipe_key(one), called(one)) for one in recipes],
+        [Choice(recipe_key(version), called(version)) for version in recipes],
     )
 
 
 def lights() -> list[Group]:
     return [
         Group("Lights", [Choice(key, words) for key, words in WORDS.items()]),
-        Group("Lights off, after a charge", [Choice(f"dark@{at}", f"dark, {at} min") for at in DARK_MINUTES]),
+        Group("Lights off, after a charge", [Choice(f"dark@{index}", f"dark, {index} min") for index in DARK_MINUTES]),
         *(
             Group(
                 water.words.capitalize(), [Choice(f"{key}@{depth}", f"{water.words}, {depth} m") for depth in DEPTHS_M]
@@ -61,7 +61,7 @@ def lights() -> list[Group]:
 def choices(recipes: Sequence[Version], draft: Draft) -> Choices:
     """For the Mix page; what is chosen is always among them, be it an old version or an odd depth."""
     over = [
-        Group("Grounds", [one for one in grounds().choices if one.key not in ALWAYS_SHOWN]),
+        Group("Grounds", [choice for choice in grounds().choices if choice.key not in ALWAYS_SHOWN]),
         recipe_grounds(recipes),
     ]
     known = {one.key for group in over for one in group.choices}

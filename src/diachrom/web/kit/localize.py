@@ -51,7 +51,7 @@ def localize(page: str, how: BenchSettings, own_words: Sequence[str]) -> str:
         turns.insert(0, lambda text: MEASURE.sub(_imperial, text))
     if not turns:
         return page
-    shown = {str(escape(one)) for one in own_words}
+    shown = {str(escape(own_word)) for own_word in own_words}
     texts = [one for one in shown if any(turn(one) != one for turn in turns)]
     longest_first = sorted(texts, key=len, reverse=True)
     kept = re.compile(f"({'|'.join(map(re.escape, longest_first))})") if texts else None
@@ -59,7 +59,7 @@ def localize(page: str, how: BenchSettings, own_words: Sequence[str]) -> str:
     def around(by: Sequence[Turn]) -> Turn:
         """What people wrote stays."""
         parts_of = kept.split if kept is not None else lambda text: [text]
-        return lambda text: "".join(one if at % 2 else _turned(one, by) for at, one in enumerate(parts_of(text)))
+        return lambda text: "".join(one if index % 2 else _turned(one, by) for index, one in enumerate(parts_of(text)))
 
     return "".join(_parts(page, around(turns), around(scales), comma=how.decimals == "comma"))
 
@@ -81,10 +81,10 @@ def _parts(page: str, turned: Turn, scale: Turn, *, comma: bool) -> list[str]:
             parts.extend(_in_line(line, turned))
             line.clear()
 
-    at = 0
+    index = 0
     for tag in TOKEN.finditer(page):
-        line.append(page[at : tag.start()])
-        at = tag.end()
+        line.append(page[index : tag.start()])
+        index = tag.end()
         if tag["whole"] in ("samp", "textarea"):
             end_line()
             parts.append(tag[0])
@@ -96,7 +96,7 @@ def _parts(page: str, turned: Turn, scale: Turn, *, comma: bool) -> list[str]:
         else:
             end_line()
             parts.append(_tag(tag[0], turned, comma=comma))
-    line.append(page[at:])
+    line.append(page[index:])
     end_line()
     return parts
 
@@ -156,5 +156,5 @@ def _day(found: re.Match[str], how: str) -> str:
     day, month, year = found.groups()
     if how == "month":
         return f"{month} {day}, {year}"
-    number = 1 + next(at for at, one in enumerate(MONTHS) if one.startswith(month))
+    number = 1 + next(index for index, one in enumerate(MONTHS) if one.startswith(month))
     return f"{year}-{number:02}-{int(day):02}"

@@ -57,7 +57,7 @@ class Around:
     def way(self, labs: Sequence[Sequence[float]]) -> list[Curve]:
         """The path through these colours in both plots; the first one has no mark of its own."""
         curves = []
-        for at in ([self.in_ab(one) for one in labs], [self.in_l(one, step) for step, one in enumerate(labs)]):
+        for at in ([self.in_ab(lab) for lab in labs], [self.in_l(one, step) for step, one in enumerate(labs)]):
             dots = [dot(one, where) for one, where in zip(labs[1:], at[1:], strict=True)]
             curves.append(Curve("", 0, "M" + " L".join(f"{x} {y}" for x, y in at), dots))
         return curves

@@ -41,11 +41,11 @@ class SheetPage:
         return [mark_path(mark) for mark in range(len(MARKS))]
 
 
-def printed(one: SheetField, label: str) -> Printed:
+def printed(field: SheetField, label: str) -> Printed:
     """A field in its ink, where a printer has one."""
-    ink = PRINTED.get(one.ground)
+    ink = PRINTED.get(field.ground)
     grey = None if ink is None else "#" + 3 * f"{round(255 * (1 - ink)):02x}"
-    return Printed(one.place, grey, label, one.place.y - LABEL / 3)
+    return Printed(field.place, grey, label, field.place.y - LABEL / 3)
 
 
 def mark_path(mark: int) -> str:

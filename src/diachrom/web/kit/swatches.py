@@ -84,7 +84,7 @@ def bead_string(
         shown = runs if most_runs is None or len(runs) <= most_runs + 1 else runs[:most_runs]
         return BeadString((), shown, words, len(runs) - len(shown))
     beads = [run.bead for run in runs for _ in range(run.count)]
-    return BeadString([beads[at : at + FIVE] for at in range(0, len(beads), FIVE)], (), words)
+    return BeadString([beads[index : index + FIVE] for index in range(0, len(beads), FIVE)], (), words)
 
 
 def bottle_detail(row: OnShelf) -> str:

@@ -25,23 +25,28 @@ class TargetView:
     turns: bool
 
 
-def target_view(store: Store, one: Target) -> TargetView:
+def target_view(store: Store, target: Target) -> TargetView:
     # On what, under what, at which angle it was looked at.
-    seen = one.seen
+    seen = target.seen
     on = "" if seen.ground is None else f"on {over(store, seen.ground).words}"
     known = seen.clear_coat is not None
     under = SURFACES[surface_key(clear_coat=bool(seen.clear_coat), satin=seen.satin)] if known else ""
     angles = [angle for angle in seen.views if angle is not None]
     at = "" if not angles else f"at {angles[0]:g}°" if len(angles) == 1 else f"at {len(angles)} angles"
-    detail = ", ".join(filter(None, [one.source, ", ".join(filter(None, [on, under, at]))]))
-    patch = target_patch(one)
+    detail = ", ".join(filter(None, [target.source, ", ".join(filter(None, [on, under, at]))]))
+    patch = target_patch(target)
     column = strip_view.single(patch, "target", "The target")
     return TargetView(
-        id=one.id, name=one.name, detail=detail, swatch=swatch(patch.diffuse), column=column, turns=bool(patch.at_angle)
+        id=target.id,
+        name=target.name,
+        detail=detail,
+        swatch=swatch(patch.diffuse),
+        column=column,
+        turns=bool(patch.at_angle),
     )
 
 
-def target_patch(one: Target) -> Patch:
-    facing = prediction.colour_of(targets.point(one).tolist())
-    turning = tuple(prediction.colour_of(lab) for lab in one.labs) if one.seen.views == ANGLES_DEG else ()
+def target_patch(target: Target) -> Patch:
+    facing = prediction.colour_of(targets.point(target).tolist())
+    turning = tuple(prediction.colour_of(lab) for lab in target.labs) if target.seen.views == ANGLES_DEG else ()
     return Patch(facing, turning)

@@ -69,7 +69,7 @@ def card(request: Request, store: OpenStore, number: RowId) -> Response:
 def page(store: OpenStore, number: RowId) -> Response:
     """The same as a file by itself, without scripts."""
     own = customer.page(store, number)
-    made = render("log/alone.html", own=own, pictures=[(one.words, one.picture) for one in own.pictures])
+    made = render("log/alone.html", own=own, pictures=[(picture.words, picture.picture) for picture in own.pictures])
     return file(bytes(made.body), f"bait-{number}.html", "text/html")
 
 

@@ -82,11 +82,11 @@ def _picture(found: Found, width: int) -> str:
     if found.photos:
         number = found.photos[-1][1]
         return f"/photos/{number}/small.jpg" if width <= SMALL else f"/photos/{number}/whole"
-    own = found.entry
-    if own.plan is None:
+    entry = found.entry
+    if entry.plan is None:
         return ""
-    version = f"&version={own.version}" if own.version is not None else ""
-    return f"/plan/{own.plan}/picture.png?width={width}{version}"
+    version = f"&version={entry.version}" if entry.version is not None else ""
+    return f"/plan/{entry.plan}/picture.png?width={width}{version}"
 
 
 def given_pictures(found: Found) -> Sequence[tuple[str, str]]:
@@ -97,31 +97,31 @@ def given_pictures(found: Found) -> Sequence[tuple[str, str]]:
     return [("", own)] if (own := _picture(found, 900)) else []
 
 
-def _detail(one: Entry) -> str:
-    parts = [count(one.baits, "bait"), day(one.at), f"for {one.customer}" if one.customer else ""]
-    if one.minutes:
-        parts.append(f"{one.minutes / 60:.1f} h at the bench" if one.minutes >= 100 else f"{one.minutes:.0f} min")
+def _detail(entry: Entry) -> str:
+    parts = [count(entry.baits, "bait"), day(entry.at), f"for {entry.customer}" if entry.customer else ""]
+    if entry.minutes:
+        parts.append(f"{entry.minutes / 60:.1f} h at the bench" if entry.minutes >= 100 else f"{entry.minutes:.0f} min")
     return " · ".join(part for part in parts if part)
 
 
 def wall(store: Store, query: str, bottle: int | None) -> WallPage:
-    found = entries.found(store, query, bottle=bottle)
+    page = entries.found(store, query, bottle=bottle)
     tiles = [
         Tile(
-            one.entry.number,
-            one.entry.name,
-            _detail(one.entry),
-            _picture(one, 420),
-            faults=", ".join(FAULTS.get(each.fault, each.fault) for each in one.faults),
+            row.entry.number,
+            row.entry.name,
+            _detail(row.entry),
+            _picture(row, 420),
+            faults=", ".join(FAULTS.get(each.fault, each.fault) for each in row.faults),
         )
-        for one in found.rows
+        for row in page.rows
     ]
     empty = (
         "Nothing is in the log yet: a session that is ended stands here, and what was painted before can be written in."
     )
     if query or bottle is not None:
         empty = "No entry has that."
-    return WallPage(tiles, query, bottle, found.more, empty)
+    return WallPage(tiles, query, bottle, page.more, empty)
 
 
 def _rows(told: Any, key: str) -> Sequence[Any]:
@@ -137,18 +137,18 @@ def _is_paint(row: Any) -> bool:
 
 
 def entry_page(store: Store, found: Found) -> EntryPage:
-    own = found.entry
-    told = own.told or {}
+    entry = found.entry
+    told = entry.told or {}
     paint = [one for one in _rows(told, "paint") if _is_paint(one)]
     costs = [one[3] for one in paint if isinstance(one[3], (int, float))]
     facts, colours = told.get("facts"), told.get("colours")
     return EntryPage(
-        number=own.number,
-        name=own.name,
-        detail=_detail(own),
+        number=entry.number,
+        name=entry.name,
+        detail=_detail(entry),
         picture=_picture(found, 900),
         photos=[(SIDES.get(side, ""), f"/photos/{photo}/whole") for side, photo in found.photos],
-        fields=[(key, words, _written(getattr(own, key))) for key, words in FIELDS],
+        fields=[(key, words, _written(getattr(entry, key))) for key, words in FIELDS],
         layers=[one for one in _rows(told, "layers") if isinstance(one, dict)],
         mixes=[one for one in _rows(told, "mixes") if isinstance(one, dict)],
         paint=[(one[0], str(one[1]), f"{one[2]} ml", "" if one[3] is None else f"{one[3]:.2f}") for one in paint],
@@ -159,14 +159,17 @@ def entry_page(store: Store, found: Found) -> EntryPage:
         facts=_facts(facts if isinstance(facts, dict) else {}),
         colours=[f"{colour} {where}" for where, colour in (colours.items() if isinstance(colours, dict) else ())],
         faults=[
-            FaultView(one.id, f"{FAULTS.get(one.fault, one.fault)}, {day(one.at)}{f': {one.note}' if one.note else ''}")
-            for one in found.faults
+            FaultView(
+                fault.id,
+                f"{FAULTS.get(fault.fault, fault.fault)}, {day(fault.at)}{f': {fault.note}' if fault.note else ''}",
+            )
+            for fault in found.faults
         ],
         known_faults=[Choice(key, words) for key, words in FAULTS.items()],
         sides=[Choice(key, words) for key, words in SIDES.items()],
-        plan=own.plan,
-        version=own.version,
-        session=own.session,
+        plan=entry.plan,
+        version=entry.version,
+        session=entry.session,
     )
 
 
@@ -197,7 +200,7 @@ HIGH, STEP, BAR = 120.0, 50.0, 34.0
 def bars(year: Year) -> Sequence[tuple[str, Sequence[Bar]]]:
     """Baits and hours, month by month."""
     return [
-        ("Baits", _bars([(one.words, float(one.baits), f"{one.baits}") for one in year.months])),
+        ("Baits", _bars([(month.words, float(month.baits), f"{month.baits}") for month in year.months])),
         ("Hours at the bench", _bars([(one.words, one.hours, f"{one.hours:.1f}") for one in year.months])),
     ]
 
@@ -206,12 +209,12 @@ def _bars(rows: Sequence[tuple[str, float, str]]) -> list[Bar]:
     most = max((value for _, value, _ in rows), default=0.0) or 1.0
     return [
         Bar(
-            x=at * STEP + 8,
+            x=index * STEP + 8,
             y=round(HIGH * (1 - value / most), 1) + 18,
             width=BAR,
             height=round(HIGH * value / most, 1),
             words=words,
             figure=figure if value else "",
         )
-        for at, (words, value, figure) in enumerate(rows)
+        for index, (words, value, figure) in enumerate(rows)
     ]

@@ -84,7 +84,7 @@ def show(request: Request, store: OpenStore, tasks: Background, devices: AtBench
         grounds=[choices.grounds(), choices.recipe_grounds(recipes)],
         thicknesses=[(um, key) for key, um in COATS_UM.items()],
         seen_at=SEEN_AT,
-        recipes=[Choice(str(one.recipe), called(one)) for one in recipes],
+        recipes=[Choice(str(version.recipe), called(version)) for version in recipes],
         paints=[Choice(key, name) for key, name in sorted(names.items(), key=lambda item: item[1].casefold())],
         found=_found(store, tasks),
         device=reader_panel(devices, chosen_reader(request, devices)),

@@ -54,7 +54,7 @@ class SeveralPage:
 
 def _page(store: Store, tasks: Tasks, wanted: Sequence[int] = ()) -> SeveralPage:
     task = several.now(tasks)
-    if task is not None and wanted and {one.id for one in task.targets} != set(wanted):
+    if task is not None and wanted and {target.id for target in task.targets} != set(wanted):
         task = None  # what was found is of others
     chosen = set(wanted) or ({one.id for one in task.targets} if task else set())
     views = [(target_view(store, one), one.id in chosen) for one in targets.latest(store)]
@@ -82,18 +82,22 @@ def _page(store: Store, tasks: Tasks, wanted: Sequence[int] = ()) -> SeveralPage
 def _bottles(task: SeveralTask) -> str:
     if task.palette is None:
         return ""
-    own = [task.candidates[at].bottle for at in sorted(task.palette.bottles)]
-    return ", ".join(one.full_name for one in own if one is not None)
+    bottles = [task.candidates[index].bottle for index in sorted(task.palette.bottles)]
+    return ", ".join(bottle.full_name for bottle in bottles if bottle is not None)
 
 
 def _zones(store: Store, task: SeveralTask) -> list[MixedZone]:
     if task.palette is None:
         return []
-    return [_zone(store, task, one, mix) for one, mix in zip(task.targets, task.palette.mixes, strict=True)]
+    return [_zone(store, task, target, mix) for target, mix in zip(task.targets, task.palette.mixes, strict=True)]
 
 
 def _zone(store: Store, task: SeveralTask, target: Target, mix: Match) -> MixedZone:
-    held = [(one.bottle, one.drop_ml, drops) for one, drops in task.parts(mix) if one.bottle is not None]
+    held = [
+        (candidate.bottle, candidate.drop_ml, drops)
+        for candidate, drops in task.parts(mix)
+        if candidate.bottle is not None
+    ]
     rows = {row.bottle.id: row for row in seen_on_shelf(store, [bottle for bottle, _, _ in held])}
     parts = [Part(bottle.id, drops, drop_ml) for bottle, drop_ml, drops in held]
     told = words.turning(targets.labs_of(target), mix.labs)

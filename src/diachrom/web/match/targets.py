@@ -108,7 +108,7 @@ def show_photo(
     radius: Annotated[int, Query(ge=1, le=200)] = 12,
 ) -> Response:
     kept = photo_picks.photo(store, photo)
-    own = [one for one in targets.latest(store, 8) if one.source.startswith(f"the photo {kept.name}")]
+    own = [target for target in targets.latest(store, 8) if target.source.startswith(f"the photo {kept.name}")]
     page = PhotoPage(
         photo,
         kept.name,

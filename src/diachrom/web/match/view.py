@@ -70,7 +70,7 @@ NOTHING_FOUND = FoundPage(
 
 def found_page(store: Store, task: MatchTask) -> FoundPage:
     found = list(task.found)
-    best = min((one.match for one in found), key=lambda one: one.delta_e, default=None)
+    best = min((alternative.match for alternative in found), key=lambda one: one.delta_e, default=None)
     limits = ""
     if best is not None and task.finished and best.delta_e > OUT_OF_REACH:
         missing = words.turning(best.labs, targets.labs_of(task.target))
@@ -96,26 +96,26 @@ def found_page(store: Store, task: MatchTask) -> FoundPage:
     )
 
 
-def _alternative(store: Store, task: MatchTask, one: Alternative) -> AlternativeView:
-    parts = [(task.candidates[at], drops) for at, drops in one.match.parts]
+def _alternative(store: Store, task: MatchTask, alternative: Alternative) -> AlternativeView:
+    parts = [(task.candidates[index], drops) for index, drops in alternative.match.parts]
     bottles_ = [candidate.bottle for candidate, _ in parts if candidate.bottle is not None]
     rows = {row.bottle.id: row for row in seen_on_shelf(store, bottles_)}
     own = [Part(c.bottle.id, drops, c.drop_ml) for c, drops in parts if c.bottle is not None]
-    strip = task.strips[one.match.parts]
-    kinds = ", ".join(one.kinds)
+    strip = task.strips[alternative.match.parts]
+    kinds = ", ".join(alternative.kinds)
     facts = [
-        ("One drop amiss", f"dE {one.worst_drop:.1f} at most"),
-        ("As it is sprayed", f"nine in ten within dE {one.spread_delta_e:.1f}"),
+        ("One drop amiss", f"dE {alternative.worst_drop:.1f} at most"),
+        ("As it is sprayed", f"nine in ten within dE {alternative.spread_delta_e:.1f}"),
     ]
-    if one.uncommon:
-        facts.append(("Special paint", " and ".join(task.candidates[at].paint.name for at in one.uncommon)))
-    if len(one.by_view) > 1:
-        far, angle = max(zip(one.by_view, task.target.seen.views, strict=True), key=lambda pair: pair[0])
+    if alternative.uncommon:
+        facts.append(("Special paint", " and ".join(task.candidates[at].paint.name for at in alternative.uncommon)))
+    if len(alternative.by_view) > 1:
+        far, angle = max(zip(alternative.by_view, task.target.seen.views, strict=True), key=lambda pair: pair[0])
         facts.append(("At its worst", f"dE {far:.1f} at {angle:g}°"))
-    close = f"{words.closeness(one.worst_delta_e)}, dE {one.worst_delta_e:.1f}"
-    facts.append(("In other light", f"{one.worst_light}: {close}"))
-    if one.price is not None:
-        facts.append(("Paint for it", f"{one.price:.2f} in your currency"))
+    close = f"{words.closeness(alternative.worst_delta_e)}, dE {alternative.worst_delta_e:.1f}"
+    facts.append(("In other light", f"{alternative.worst_light}: {close}"))
+    if alternative.price is not None:
+        facts.append(("Paint for it", f"{alternative.price:.2f} in your currency"))
     return AlternativeView(
         kinds=kinds[0].upper() + kinds[1:],
         parts="-".join(f"{part.bottle}x{part.drops}" for part in own),
@@ -123,9 +123,9 @@ def _alternative(store: Store, task: MatchTask, one: Alternative) -> Alternative
         beads=bead_string(own, rows),
         columns=[strip_view.single(target_patch(task.target), "target", "The target"), *strip_view.columns(strip)],
         on=f"{', '.join(column.over.words for column in strip.columns)}; coats downwards, {_coats(task)} compared",
-        difference=words.turning(targets.labs_of(task.target), one.match.labs),
-        delta_e=f"dE {one.match.delta_e:.1f}" + (" on average" if len(one.match.labs) > 1 else ""),
-        why=one.why,
+        difference=words.turning(targets.labs_of(task.target), alternative.match.labs),
+        delta_e=f"dE {alternative.match.delta_e:.1f}" + (" on average" if len(alternative.match.labs) > 1 else ""),
+        why=alternative.why,
         bottles=[(part.bottle, rows[part.bottle].bottle.full_name) for part in own],
         facts=facts,
     )
@@ -151,7 +151,7 @@ def _plot(task: MatchTask) -> Plot:
     """The reach of the shelf in a*b*, the target and what was found."""
     outline = [] if task.reach is None else task.reach.tolist()
     aim_at = targets.point(task.target).tolist()
-    labs = [one.match.lab.tolist() for one in task.found]
+    labs = [alternative.match.lab.tolist() for alternative in task.found]
     points = [(aim_at[1], aim_at[2]), *((lab[1], lab[2]) for lab in labs)]
     most = max(60.0, *(abs(value) for point in [*outline, *points] for value in point)) * 1.08
     axes = Axes(-most * 1.25, most * 1.25, most, -most)

@@ -149,7 +149,7 @@ def _page(store: Store, seen: AmountsSeen, asked: dict[str, str], hand: str, pro
             needs = amounts.needed(store, job_of(given, draft.coats, draft.film_um))
     except DiachromError as error:
         problem = str(error)
-    places = {part.bottle: at for at, part in enumerate(draft.parts)}
+    places = {part.bottle: index for index, part in enumerate(draft.parts)}
     # The volumes at which whole drops cost nothing, around what is asked for: for the address, and in words.
     free = [(f"{ml:.4f}", f"{ml:.2f} ml") for ml in amounts.free_near(store, scaled.volume_ml if scaled else None)]
     learned, said = overspray_history.learned(store), ""
@@ -189,14 +189,14 @@ def _unit(asked: dict[str, str]) -> str:
     return unit if unit in UNITS else "ml"
 
 
-def _amount(one: PartAmounts, at: int) -> AmountView:
+def _amount(part: PartAmounts, at: int) -> AmountView:
     return AmountView(
-        name=one.name,
-        drops=str(one.drops),
-        parts=f"{one.parts:.1f}",
-        percent=f"{100 * one.share:.1f}",
-        ml=f"{one.ml:.3f}",
-        grams=f"{one.grams:.3f}",
+        name=part.name,
+        drops=str(part.drops),
+        parts=f"{part.parts:.1f}",
+        percent=f"{100 * part.share:.1f}",
+        ml=f"{part.ml:.3f}",
+        grams=f"{part.grams:.3f}",
         at=at,
     )
 
@@ -228,8 +228,8 @@ def _costs(delta_e: float, said: str) -> str:
 
 
 def _droppers(seen: AmountsSeen) -> DroppersView | None:
-    found = seen.droppers
-    if found is None:
+    scaled = seen.droppers
+    if scaled is None:
         return None
     rows = seen.contents.shelf
     changed = [
@@ -238,9 +238,9 @@ def _droppers(seen: AmountsSeen) -> DroppersView | None:
         for part in seen.contents.draft.parts
         if part.drops and part.drop_ml != rows[part.bottle].bottle.drop_ml
     ]
-    pours = zip(found.scaled.drops, seen.contents.draft.parts, strict=True)
+    pours = zip(scaled.scaled.drops, seen.contents.draft.parts, strict=True)
     told = ", ".join(f"{drops} {rows[part.bottle].bottle.full_name}" for drops, part in pours if drops)
-    return DroppersView(f"{'; '.join(changed)}.", told, _costs(found.delta_e, found.words))
+    return DroppersView(f"{'; '.join(changed)}.", told, _costs(scaled.delta_e, scaled.words))
 
 
 def _ladder(seen: AmountsSeen) -> Plot:
@@ -250,12 +250,12 @@ def _ladder(seen: AmountsSeen) -> Plot:
     shares = [share for share, _ in seen.ladder]
     curves = []
     for share, colours in seen.ladder:
-        points = [(float(at), colour) for at, colour in enumerate(colours)]
+        points = [(float(index), colour) for index, colour in enumerate(colours)]
         dots = axes.dots(points)
         path = axes.line((x, colour.lch[0]) for x, colour in points)
         label = {shares[0]: "as is", shares[-1]: f"{100 * share:.0f} %"}.get(share, "")  # those between lie close
         curves.append(Curve(label, dots[1].y, path, dots))
-    curves = [one for one in curves if not one.label] + apart([one for one in curves if one.label])
+    curves = [curve for curve in curves if not curve.label] + apart([one for one in curves if one.label])
     ticks = [(axes.y(0), "0"), (axes.y(50), "50"), (axes.y(100), "L 100")]
     marks = [(axes.x(at), f"{at} coats" if at == most else str(at)) for at in range(most + 1)]
     said = "; ".join(f"{100 * share:.0f} % thinned: to L {colours[-1].lch[0]:.0f}" for share, colours in seen.ladder)

@@ -60,7 +60,7 @@ def show(
     recipes = Group("Mixes", [Choice(key, words) for key, words in mixes_to_choose(store)])
     grounds = [choices.grounds(), Group("Recipes, as sprayed", recipes.choices[1:])]
     if by_mix:
-        several = mix or [one.key for one in recipes.choices][:MOST]
+        several = mix or [choice.key for choice in recipes.choices][:MOST]
         single = (over or ["white"])[0]
         found = compare(store, mixes=several, grounds=[single], light_key=light)
     else:

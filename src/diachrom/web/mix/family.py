@@ -74,7 +74,7 @@ def show(request: Request, store: OpenStore) -> Response:
         step=asked.get("step", f"{USUAL_STEP:g}"),
         steps=STEPS,
         needs=[(name, asked.get(name, f"{USUAL_ML:g}")) for name in NAMES],
-        members=[_member(one, first=not at) for at, one in enumerate(seen.members)] if seen else [],
+        members=[_member(member, first=not index) for index, member in enumerate(seen.members)] if seen else [],
         sentence=_sentence(seen) if seen else "",
         detail=_detail(seen, given) if seen else "",
         problem=problem,
@@ -100,7 +100,7 @@ def _member(one: MemberSeen, *, first: bool) -> MemberView:
 
 
 def _sentence(seen: FamilySeen) -> str:
-    order = ", then ".join(one.member.name for one in seen.members)
+    order = ", then ".join(member.member.name for member in seen.members)
     family = seen.family
     return f"Pour {order}: {family.poured_ml:.1f} ml in all, {family.left_ml:.2f} ml left over."
 

@@ -59,7 +59,7 @@ def next_page(store: Store, found: NextDrop, order: str) -> NextPage:
         bottle = candidates[at].bottle
         return bottle.full_name if bottle is not None else candidates[at].key
 
-    strong = sorted(advice.spoils, key=lambda at: -advice.first_drop[at])[:4]
+    strong = sorted(advice.spoils, key=lambda index: -advice.first_drop[index])[:4]
     close = words.closeness(advice.delta_e)
     beside = "" if advice.difference.startswith("the same") else f": it is {advice.difference}"
     stop = " Stop: no single bottle brings it nearer." if advice.stop else ""
@@ -79,7 +79,7 @@ def next_page(store: Store, found: NextDrop, order: str) -> NextPage:
             if (helps := found.candidates[way.index].bottle) is not None
         ],
         spoils=f"One drop too many: {', '.join(name(at) for at in strong)}." if strong else "",
-        spoiling=" ".join(str(own.id) for at in advice.spoils if (own := candidates[at].bottle) is not None),
+        spoiling=" ".join(str(own.id) for spoil in advice.spoils if (own := candidates[spoil].bottle) is not None),
         rescue="" if advice.rescue is None else _rescue(advice.rescue, name),
         order=order,
         plot=_paths(target, advice, [name(way.index) for way in advice.helps[:HELPS_SHOWN]]),
@@ -92,7 +92,7 @@ def _short(name: str) -> str:
 
 
 def _rescue(rescue: Rescue, name: Callable[[int], str]) -> str:
-    parts = " and ".join(f"{drops} {name(at)}" for at, drops in rescue.parts)
+    parts = " and ".join(f"{drops} {name(index)}" for index, drops in rescue.parts)
     said = f"Two together go nearer: {parts}, to dE {rescue.delta_e:.1f}; the cup is then {rescue.volume_ml:.2f} ml."
     if rescue.costs_more:
         said += f" That is {rescue.added_ml:.2f} ml more than is in it: starting again takes less paint."
@@ -143,5 +143,5 @@ def put_away(request: Request, store: OpenStore) -> Response:
 
 @router.get("/mix/next")
 def next_drop(store: OpenStore) -> Response:
-    found = aim_at_cup.next_drop(store)
-    return render("mix/next_drop.html", next=next_page(store, found, _order(store)) if found else None)
+    drop = aim_at_cup.next_drop(store)
+    return render("mix/next_drop.html", next=next_page(store, drop, _order(store)) if drop else None)

@@ -65,7 +65,7 @@ def _coats(strip: Strip, *, ground: str, coats: int) -> Plot:
             ]
         for label, colours in series:
             chosen = float(coats) if column.over.key == ground else None
-            points = [(float(at), colour) for at, colour in enumerate(colours)]
+            points = [(float(index), colour) for index, colour in enumerate(colours)]
             dots = axes.dots(points, chosen)
             path = axes.line((x, colour.lch[0]) for x, colour in points)
             curves.append(Curve(label, dots[0].y, path, dots))
@@ -98,7 +98,7 @@ def _tilt(strip: Strip, chosen: Column, coats: int) -> Plot:
     curves, told = [], []
     for column in strip.columns:
         patch = column.after(coats)
-        colours = [_at(patch, at) for at in range(len(angles))]
+        colours = [_at(patch, index) for index in range(len(angles))]
         dots = axes.dots(zip(angles, colours, strict=True))
         path = axes.line((angle, colour.lch[0]) for angle, colour in zip(angles, colours, strict=True))
         curves.append(Curve(_short(column), dots[0].y, path, dots))

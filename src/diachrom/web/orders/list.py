@@ -120,7 +120,7 @@ def every(request: Request, store: OpenStore, finished: int = 0, over: int = 0) 
 
 def _row(own: Listed, names: Mapping[int, str]) -> OrderRow:
     order, found = own.order, own.schedule
-    told = [f"{one.ordered} × {names.get(one.plan, f'plan {one.plan}')}" for one in own.lines]
+    told = [f"{line.ordered} × {names.get(line.plan, f'plan {line.plan}')}" for line in own.lines]
     painted = f"{own.baits_done} of {count(sum(one.baits for one in own.lines), 'bait')} painted"
     due = clock.moment(order.due)
     return OrderRow(
@@ -172,9 +172,9 @@ def bench_page(request: Request, store: OpenStore) -> Response:
 
 
 def _bench(store: Store) -> BenchPage:
-    own = bench.bench_time(store)
-    days = list(zip(DAYS, own.hours, strict=True))
-    paces = [(one.name, PACE_WORDS[one.name], getattr(own.pace, one.name)) for one in fields(Pace)]
+    bench_time = bench.bench_time(store)
+    days = list(zip(DAYS, bench_time.hours, strict=True))
+    paces = [(one.name, PACE_WORDS[one.name], getattr(bench_time.pace, one.name)) for one in fields(Pace)]
     learned = drying.drying_learned(store)
     rows = []
     for kind, one in drying.drying_table(store).items():
@@ -196,7 +196,7 @@ def _bench(store: Store) -> BenchPage:
                 changed=one != TABLE[kind],
             )
         )
-    return BenchPage(own, days, paces, rows)
+    return BenchPage(bench_time, days, paces, rows)
 
 
 @router.post("/orders/bench")

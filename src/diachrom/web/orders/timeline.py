@@ -56,7 +56,7 @@ class Timeline:
 def timeline(schedule: Schedule, *, done: frozenset[str], pinned: frozenset[str]) -> Timeline:
     every = sessions(schedule)
     shown = every[:MOST_SESSIONS]
-    spans = [_span(one) for one in shown]
+    spans = [_span(session) for session in shown]
     minutes = max((span.total_seconds() / 60 for _, span in spans), default=60.0)
     fills = {key: fill for key, (_, fill) in schedule.mixes.items()}
     lanes = [
@@ -87,13 +87,13 @@ def _lane(schedule: Schedule, session: Session, start: datetime, minutes: float,
         return round(LEFT + scale * (at - start).total_seconds() / 60, 1)
 
     visits = [row.visit for row in session.rows if row.visit is not None]
-    hours = [start + timedelta(hours=at) for at in range(int(minutes // 60) + 1)]
+    hours = [start + timedelta(hours=index) for index in range(int(minutes // 60) + 1)]
     ticks = [(x(at), f"{at.astimezone():%H:%M}" if x(at) < LAST_TICK else "") for at in hours]
     dry: list[tuple[float, float, float]] = []
     free: list[float] = [0.0] * MOST_DRYING
-    for one in visits:
-        if one.what == "work" and one.dries > 0:
-            first, last = x(schedule.at(one.end)), min(x(schedule.at(one.end + one.dries)), WIDE - LEFT)
+    for block in visits:
+        if block.what == "work" and block.dries > 0:
+            first, last = x(schedule.at(block.end)), min(x(schedule.at(block.end + block.dries)), WIDE - LEFT)
             place = next((at for at, until in enumerate(free) if until <= first), None)
             if place is not None and last > first:
                 free[place] = last
@@ -101,13 +101,13 @@ def _lane(schedule: Schedule, session: Session, start: datetime, minutes: float,
     rows = sum(until > 0 for until in free)
     windows = [
         (first, round(last - first, 1), TOP + BLOCK + 4 + rows * DRYING, words)
-        for one in visits
-        if one.closes is not None
-        and (first := x(schedule.at(one.end + one.dries))) < WIDE - LEFT
-        and (last := min(x(schedule.at(one.end + one.closes)), WIDE - LEFT)) > first
+        for visit in visits
+        if visit.closes is not None
+        and (first := x(schedule.at(visit.end + visit.dries))) < WIDE - LEFT
+        and (last := min(x(schedule.at(visit.end + visit.closes)), WIDE - LEFT)) > first
         and (
-            words := f"Recoat window of {one.words}: {_clock(schedule, one, one.dries)} to "
-            f"{_clock(schedule, one, one.closes)}"
+            words := f"Recoat window of {visit.words}: {_clock(schedule, visit, visit.dries)} to "
+            f"{_clock(schedule, visit, visit.closes)}"
         )
     ]
     begin, end = session.start.astimezone(), session.end.astimezone()

@@ -118,21 +118,21 @@ def order_page(store: Store, tasks: Tasks, number: int, *, said: str = "") -> Or
         starts=field_value(order.starts),
         ready_by=order.ready_by,
         state=order.state,
-        lines=[_line(one) for one in orders.lines_now(store, number)],
+        lines=[_line(line) for line in orders.lines_now(store, number)],
         schedule=schedule_part(store, tasks, order, said=said),
         customer=order.customer,
     )
 
 
 def _line(one: LineNow) -> LineView:
-    own = one.line
+    line = one.line
     return LineView(
-        id=own.id,
-        plan=own.plan,
-        version=own.version,
-        name=one.plan.name or f"Plan {own.plan}",
-        ordered=own.ordered,
-        baits=own.baits,
+        id=line.id,
+        plan=line.plan,
+        version=line.version,
+        name=one.plan.name or f"Plan {line.plan}",
+        ordered=line.ordered,
+        baits=line.baits,
         changed=one.changed,
         newest=one.newest,
         in_stock=one.in_stock,
@@ -141,21 +141,23 @@ def _line(one: LineNow) -> LineView:
 
 def schedule_part(store: Store, tasks: Tasks, order: Order, *, said: str = "") -> SchedulePart:
     task = scheduling.running(tasks, order.number)
-    found = schedules.read(order.schedule)
+    schedule = schedules.read(order.schedule)
     going_on = task is not None and task.going_on
-    done = orders.blocks_done(store, order.number, found)
+    done = orders.blocks_done(store, order.number, schedule)
     pins = frozenset(order.pins)
     return SchedulePart(
         number=order.number,
         going_on=going_on,
         progress=0.0 if task is None else 100 * task.done / max(task.total, 1),
         problem="" if task is None else task.problem,
-        ready="" if found is None else f"{found.ends_at.astimezone():%a %-d %b, %H:%M}",
-        ready_words="" if found is None else ready_words(found, order),
-        quality="" if found is None else _quality(found),
-        notes=[] if found is None else _notes(found, orders.inputs_of(order, orders.lines_now(store, order.number))),
-        timeline=None if found is None else timeline(found, done=done, pinned=pins),
-        sessions=[] if found is None else _sessions(found, done, pins),
+        ready="" if schedule is None else f"{schedule.ends_at.astimezone():%a %-d %b, %H:%M}",
+        ready_words="" if schedule is None else ready_words(schedule, order),
+        quality="" if schedule is None else _quality(schedule),
+        notes=[]
+        if schedule is None
+        else _notes(schedule, orders.inputs_of(order, orders.lines_now(store, order.number))),
+        timeline=None if schedule is None else timeline(schedule, done=done, pinned=pins),
+        sessions=[] if schedule is None else _sessions(schedule, done, pins),
         pinned=bool(pins),
         steps_done=orders.steps_done(store, order.number),
         said=said,
@@ -175,7 +177,7 @@ def ready_words(found: Schedule, order: Order) -> str:
 
 
 def _quality(found: Schedule) -> str:
-    hands = sum(one.end - one.start for one in found.visits)
+    hands = sum(block.end - block.start for block in found.visits)
     told = f"{span(timedelta(minutes=hands))} at the bench, {count(found.cleaning, 'minute')} of it cleaning. "
     if found.proven:
         return told + "No order of work is ready earlier."
@@ -211,11 +213,11 @@ def clock_change(start: datetime, end: datetime) -> str:
 def _sessions(found: Schedule, done: frozenset[str], pins: frozenset[str]) -> list[SessionView]:
     dried = {(one.line, one.step) for one in found.visits if one.dries > 0}
     steps = [(one.line, one.step) for one in found.visits if one.what == "work"]
-    order = {key: at for at, key in enumerate(dict.fromkeys(steps))}
+    order = {key: index for index, key in enumerate(dict.fromkeys(steps))}
     views = []
-    for one in sessions(found):
+    for session in sessions(found):
         rows = []
-        for row in one.rows:
+        for row in session.rows:
             visit = row.visit
             block = "" if visit is None or visit.what == "clean" else visit.block
             waits = (
@@ -236,9 +238,9 @@ def _sessions(found: Schedule, done: frozenset[str], pins: frozenset[str]) -> li
                     pinned=block in pins,
                 )
             )
-        begin, end = one.start.astimezone(), one.end.astimezone()
-        hands = span(timedelta(minutes=one.hands_min))
-        views.append(SessionView(f"{begin:%A %-d %B}, {begin:%H:%M} to {end:%H:%M}", hands, rows, one.after))
+        begin, end = session.start.astimezone(), session.end.astimezone()
+        hands = span(timedelta(minutes=session.hands_min))
+        views.append(SessionView(f"{begin:%A %-d %B}, {begin:%H:%M} to {end:%H:%M}", hands, rows, session.after))
     return views
 
 
@@ -262,12 +264,12 @@ def paint_view(found: Paint, order: Order) -> PaintView:
         waste_words=found.waste.words,
         price="" if cost is None else f"{cost:.2f}",
         leaves="" if cost is None or order.price is None else _leaves(order.price - cost, order),
-        baits=count(sum(one.plan.baits for one in found.plans), "bait"),
+        baits=count(sum(laid_plan.plan.baits for laid_plan in found.plans), "bait"),
     )
 
 
 def _poured(found: Paint) -> list[tuple[Poured, str]]:
-    places = {key: at for at, (key, _) in enumerate(found.order)}
+    places = {key: index for index, (key, _) in enumerate(found.order)}
     before = dict(found.order)
     poured = sorted(found.job.poured, key=lambda one: places.get(one.key, len(places)))
     return [(one, BEFORE[before.get(one.key, "")]) for one in poured]
@@ -276,6 +278,6 @@ def _poured(found: Paint) -> list[tuple[Poured, str]]:
 def _leaves(left: float, order: Order) -> str:
     """What the price leaves beside the paint, and an hour at the bench of it."""
     schedule = schedules.read(order.schedule)
-    hands = 0 if schedule is None else sum(one.end - one.start for one in schedule.visits)
+    hands = 0 if schedule is None else sum(block.end - block.start for block in schedule.visits)
     hourly = f", {60 * left / hands:.2f} an hour at the bench" if hands else ""
     return f"Of its price it leaves {left:.2f} in your currency{hourly}."

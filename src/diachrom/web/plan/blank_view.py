@@ -44,7 +44,7 @@ def blank_page(store: Store, blank: Blank) -> BlankPage:
     shapes = [*SHAPES.values()]
     own = sources.own_blanks(store)
     chosen = "own" if blank.own is not None else blank.shape
-    views = [blank_view(one, one.key, one.key == chosen) for one in shapes]
+    views = [blank_view(shape, shape.key, shape.key == chosen) for shape in shapes]
     views += [blank_view(one, key, False) for key, one in own.items()]
     if blank.own is not None:
         views.insert(0, blank_view(blank.own, "own", True))
@@ -88,7 +88,7 @@ def blank_view(shape: Shape, key: str, chosen: bool) -> BlankView:
         material=shape.material,
         side=side,
         back=path(back),
-        fittings=[path([place(u, high) for u, high in one.points]) for one in shape.fittings],
+        fittings=[path([place(u, high) for u, high in fitting.points]) for fitting in shape.fittings],
         eye=eye,
         chosen=chosen,
     )

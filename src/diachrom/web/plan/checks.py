@@ -63,17 +63,17 @@ class ChecksPage:
     to_try: bool  # whether mends are still to be tried
 
 
-def _finding(one: Finding, mends: Sequence[tuple[int, str]] | None) -> FindingView:
+def _finding(finding: Finding, mends: Sequence[tuple[int, str]] | None) -> FindingView:
     return FindingView(
-        check=one.check.id,
-        layers=checking.layers_of(one),
-        title=one.check.words,
-        words=[f"{each.words[:1].upper()}{each.words[1:]}" for each in one.each],
-        why=one.check.why,
-        schools=one.check.schools,
-        place=next((each.at for each in one.each if each.at is not None), None),
+        check=finding.check.id,
+        layers=checking.layers_of(finding),
+        title=finding.check.words,
+        words=[f"{each.words[:1].upper()}{each.words[1:]}" for each in finding.each],
+        why=finding.check.why,
+        schools=finding.check.schools,
+        place=next((each.at for each in finding.each if each.at is not None), None),
         mends=mends,
-        hand=bool(one.mends) and mends is not None and not mends,
+        hand=bool(finding.mends) and mends is not None and not mends,
     )
 
 
@@ -83,7 +83,7 @@ def _answer(store: Store, number: int, said: str = "", *, changed: bool = True, 
     if ways:
         rows = [_finding(one.finding, one.mends) for one in checking.with_ways(store, plan, seen, of=number)]
     else:
-        rows = [_finding(one, None if one.mends else []) for one in seen.open]
+        rows = [_finding(finding, None if finding.mends else []) for finding in seen.open]
     answer = render(
         "plan/checks.html",
         page=ChecksPage(
@@ -98,7 +98,7 @@ def _answer(store: Store, number: int, said: str = "", *, changed: bool = True, 
             job=job([seen.look], overspray_history.learned(store)),
             baits=count(plan.baits, "bait"),
             said=said,
-            to_try=any(one.mends is None for one in rows),
+            to_try=any(row.mends is None for row in rows),
         ),
     )
     if changed:

@@ -73,26 +73,26 @@ def changes_of(store: Store, layer: Layer, form: Mapping[str, str], blank: Blank
 
 
 def _mask(old: Mask, form: Mapping[str, str]) -> Mask:
-    found = old
+    mask = old
     if form.get("kind") and form["kind"] != old.kind:
         if form["kind"] not in MASKS:
             raise InvalidInput(f"There is no way of masking called '{form['kind'][:30]}'.", field="kind")
-        found = replace(MASKS[form["kind"]].usual(), seed=old.seed)
-    for field in MASKS[found.kind].fields:
+        mask = replace(MASKS[form["kind"]].usual(), seed=old.seed)
+    for field in MASKS[mask.kind].fields:
         if field.key in form:
             known = number_field(field.key, field.words, least=-1e6, most=1e6)
             value = (replace(known, units=MM) if field.unit == "mm" else known).value(form[field.key].replace("%", ""))
             if not isinstance(value, float):
                 raise InvalidInput(f"{field.words} is missing.", field=field.key)
             share = value / (100 if field.unit == "%" else 1)
-            found = replace(found, **{field.key: round(share) if field.key == "every" else share})  # type: ignore[arg-type]
+            mask = replace(mask, **{field.key: round(share) if field.key == "every" else share})  # type: ignore[arg-type]
     if form.get("stencil"):
-        found = replace(found, kind="stencil", stencil=form["stencil"][:80])
+        mask = replace(mask, kind="stencil", stencil=form["stencil"][:80])
     if "seed" in form:
-        found = replace(found, seed=min(max(whole(form["seed"], "seed"), 0), MOST_SEED))
+        mask = replace(mask, seed=min(max(whole(form["seed"], "seed"), 0), MOST_SEED))
     if "of_mask" in form:
-        found = replace(found, turned="turned" in form)
-    return found
+        mask = replace(mask, turned="turned" in form)
+    return mask
 
 
 def edges_of(form: Mapping[str, str]) -> dict[str, float]:

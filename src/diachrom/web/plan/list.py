@@ -100,18 +100,18 @@ def blanks(request: Request, store: OpenStore, plan: MaybeRowId = None, drawn: s
 def _blank(store: Store, form: GivenForm, old: Blank) -> Blank:
     """Raises InvalidInput."""
     key = form.get("shape", old.shape)[:40]
-    own = old.own if key == "own" else sources.shape_of(store, key)
+    shape = old.own if key == "own" else sources.shape_of(store, key)
     length = LENGTH.value(form.get("length_mm", f"{old.length_mm:g}"))
     fittings = form.get("fittings", "")
     return Blank(
-        shape="minnow" if own is not None else key,
+        shape="minnow" if shape is not None else key,
         length_mm=length if isinstance(length, float) else old.length_mm,
         material=form.get("material", old.material)[:20],
         state=form.get("state", old.state)[:20],
         foil_on=form.get("foil_on", old.foil_on)[:20],
         foil_direction=form.get("foil_direction", old.foil_direction)[:20],
         tail_painted={"painted": True, "bare": False}.get(fittings),
-        own=own,
+        own=shape,
     )
 
 
@@ -143,19 +143,19 @@ def on_blank(request: Request, store: OpenStore, number: RowId, form: GivenForm)
 
 @router.get("/plan/{number}/versions")
 def versions(request: Request, store: OpenStore, number: RowId) -> Response:
-    found, now = plans.versions(store, number), plans.now(store, number)
-    since = plans.differences(found[0].document, now.plan) if found else []
-    rows = [_version(one, before) for one, before in zip_longest(found, found[1:])]
+    plan_versions, now = plans.versions(store, number), plans.now(store, number)
+    since = plans.differences(plan_versions[0].document, now.plan) if plan_versions else []
+    rows = [_version(one, before) for one, before in zip_longest(plan_versions, plan_versions[1:])]
     page = VersionsPage(number, now.plan.name or f"Plan {number}", rows, since)
     return render("plan/versions.html", page=page, frame=frame(request, store, "plan"))
 
 
-def _version(one: PlanVersion, before: PlanVersion | None) -> VersionRow:
-    plan = one.document
+def _version(plan_version: PlanVersion, before: PlanVersion | None) -> VersionRow:
+    plan = plan_version.document
     return VersionRow(
-        version=one.version,
-        detail=f"{day(one.at)} · {plans.blank_words(plan.blank)} · {count(len(plan.layers), 'layer')}",
-        note=" ".join(part for part in (plan.note, one.problem) if part),
+        version=plan_version.version,
+        detail=f"{day(plan_version.at)} · {plans.blank_words(plan.blank)} · {count(len(plan.layers), 'layer')}",
+        note=" ".join(part for part in (plan.note, plan_version.problem) if part),
         changes=[] if before is None else plans.differences(before.document, plan),
         layers=[layer.name or layer.what for layer in plan.layers],
     )

@@ -90,7 +90,7 @@ def _page(store: Store, tasks: Tasks, number: int, said: str = "") -> ReferenceP
             )
             for which, zone in enumerate(zones)
         ],
-        regions=[Choice(key, one.words) for key, one in REGIONS.items()],
+        regions=[Choice(key, region.words) for key, region in REGIONS.items()],
         running=running,
         headline=headline,
         problem="" if task is None else task.problem,
@@ -98,15 +98,15 @@ def _page(store: Store, tasks: Tasks, number: int, said: str = "") -> ReferenceP
     )
 
 
-def _mixed(store: Store, one: ZoneMix | None) -> dict[str, object]:
-    if one is None:
+def _mixed(store: Store, zone: ZoneMix | None) -> dict[str, object]:
+    if zone is None:
         return {"mixed": None, "beads": None, "words": ""}
-    shelf = on_shelf(store, [part.bottle for part in one.parts])
+    shelf = on_shelf(store, [part.bottle for part in zone.parts])
     return {
-        "mixed": swatch(colour_of(one.mix.lab.tolist())),
-        "beads": bead_string(one.parts, shelf),
-        "words": f"{', '.join(f'{part.drops} {shelf[part.bottle].bottle.full_name}' for part in one.parts)}; "
-        f"dE {one.mix.delta_e:.1f}",
+        "mixed": swatch(colour_of(zone.mix.lab.tolist())),
+        "beads": bead_string(zone.parts, shelf),
+        "words": f"{', '.join(f'{part.drops} {shelf[part.bottle].bottle.full_name}' for part in zone.parts)}; "
+        f"dE {zone.mix.delta_e:.1f}",
     }
 
 

@@ -64,7 +64,7 @@ def add(request: Request, store: OpenStore, number: RowId, source: Text = "", wh
         return plan.with_layer(new, at=None if kind == "clear" else plan.beneath_clear)
 
     now = plans.change(store, number, laid, did="a layer more", at=clock.now()).plan
-    made = max(one.number for one in now.layers)
+    made = max(layer.number for layer in now.layers)
     said = "" if now.layers[-1].number == made else "It lies beneath the clear coat."
     return answered(request, store, number, made, said)
 

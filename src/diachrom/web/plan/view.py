@@ -127,9 +127,9 @@ def plan_page(store: Store, now: PlanNow, *, chosen: int | None = None, said: st
     views = [_layer(one, place) for place, one in enumerate(laid, start=1)]
     edited = next(
         (
-            _edited(one, own, now.plan, painting.lands(store, now.plan, one.layer))
-            for one, own in zip(laid, views, strict=True)
-            if own.number == chosen
+            _edited(one, layer, now.plan, painting.lands(store, now.plan, one.layer))
+            for one, layer in zip(laid, views, strict=True)
+            if layer.number == chosen
         ),
         None,
     )
@@ -146,13 +146,17 @@ def plan_page(store: Store, now: PlanNow, *, chosen: int | None = None, said: st
         edited=edited,
         offered=Offered(
             sources=[Group(words, [Choice(key, name) for key, name in rows]) for words, rows in found.items()],
-            whats=[Choice(key, one.words) for key, one in WHATS.items()],
+            whats=[Choice(key, what.words) for key, what in WHATS.items()],
             origins=choices(ORIGINS),
             regions=choices(REGIONS),
             sides=choices(SIDES),
             ways=choices(MASKS),
             clears=choices(CLEARS),
-            foils=[Choice(key, one.words) for key, one in GROUNDS.items() if one.mirror is not None and not one.wall],
+            foils=[
+                Choice(key, ground.words)
+                for key, ground in GROUNDS.items()
+                if ground.mirror is not None and not ground.wall
+            ],
             stencils=[
                 Group(words, [Choice(key, name) for key, name in rows])
                 for words, rows in sources.stencils(store, now.plan).items()
@@ -171,11 +175,11 @@ def plan_page(store: Store, now: PlanNow, *, chosen: int | None = None, said: st
     )
 
 
-def _layer(one: LaidLayer, place: int) -> LayerView:
-    layer, kind = one.layer, WHATS[one.layer.what]
+def _layer(laid: LaidLayer, place: int) -> LayerView:
+    layer, kind = laid.layer, WHATS[laid.layer.what]
     beads = None
-    if one.held is not None:
-        beads = bead_string(one.held.draft.parts, one.held.shelf, fold_above=SMALL_ABOVE, most_runs=SMALL_RUNS)
+    if laid.held is not None:
+        beads = bead_string(laid.held.draft.parts, laid.held.shelf, fold_above=SMALL_ABOVE, most_runs=SMALL_RUNS)
     # "back, straight down the back, through netting"
     parts = [REGIONS[layer.region].words + (", edges moved" if layer.box else "")]
     if not WHATS[layer.what].takes and layer.what != "foil":
@@ -190,21 +194,21 @@ def _layer(one: LaidLayer, place: int) -> LayerView:
     return LayerView(
         number=layer.number,
         place=place,
-        name=layer.name or one.words[:1].upper() + one.words[1:],
+        name=layer.name or laid.words[:1].upper() + laid.words[1:],
         what=kind.words,
-        source=one.words,
+        source=laid.words,
         where=" · ".join(parts),
         how="" if kind.takes or layer.what == "foil" else coats_words(layer.coats, layer.film_um).lower(),
         beads=beads,
-        bead=None if one.look is None else bead_of(one.look, "paint"),
+        bead=None if laid.look is None else bead_of(laid.look, "paint"),
         on=layer.on,
         sealed=layer.sealed or kind.sealed,
-        problem=one.problem,
+        problem=laid.problem,
     )
 
 
-def _edited(one: LaidLayer, view: LayerView, plan: Plan, lands: str) -> EditedLayer:
-    layer, blank = one.layer, plan.blank
+def _edited(laid: LaidLayer, view: LayerView, plan: Plan, lands: str) -> EditedLayer:
+    layer, blank = laid.layer, plan.blank
     way = MASKS[layer.mask.kind]
     fields = [_field(field, getattr(layer.mask, field.key)) for field in way.fields]
     box = layer.edges(blank.form.landmarks)
@@ -240,6 +244,8 @@ def here_view(here: Here) -> HereView:
         glance=None if here.glance is None else swatch(here.glance),
         spread=here.spread,
         ground=here.ground,
-        layers=[LyingView(one.place, one.name, f"{one.film_um:.1f} µm", swatch(one.left)) for one in here.layers],
+        layers=[
+            LyingView(layer.place, layer.name, f"{layer.film_um:.1f} µm", swatch(layer.left)) for layer in here.layers
+        ],
         most=here.most,
     )

@@ -60,27 +60,27 @@ class PourPage:
     rail_cup: CupUnderWay
 
 
-def _line(one: pouring.PouringLine, following: int | None) -> LineView:
-    over = one.drops - one.planned
-    counted = f"{one.drops} of {one.planned}" if one.planned else str(one.drops)
-    if one.planned and over > 0:
-        counted = f"{one.drops}, {over} more than planned"
-    bottle = one.row.bottle
+def _line(line: pouring.PouringLine, following: int | None) -> LineView:
+    over = line.drops - line.planned
+    counted = f"{line.drops} of {line.planned}" if line.planned else str(line.drops)
+    if line.planned and over > 0:
+        counted = f"{line.drops}, {over} more than planned"
+    bottle = line.row.bottle
     return LineView(
         bottle=bottle.id,
         name=bottle.full_name,
-        bead=bead(one.row),
-        fallen=one.drops,
+        bead=bead(line.row),
+        fallen=line.drops,
         coming=max(0, -over),
         counted=counted,
         is_next=bottle.id == following,
-        hint="" if one.first_goes is None else f"its first drop goes {100 * one.first_goes:.0f} % of its way",
+        hint="" if line.first_goes is None else f"its first drop goes {100 * line.first_goes:.0f} % of its way",
     )
 
 
 def pour_page(request: Request, store: Store, devices: Devices, said: str = "") -> PourPage:
     seen = pouring.see(store)
-    lines = [_line(one, seen.next_bottle) for one in seen.lines]
+    lines = [_line(line, seen.next_bottle) for line in seen.lines]
     if seen.delta_e is None or seen.target is None:
         sentence = "" if seen.lab is None else "No target is on the bench: the cup stands by itself."
     else:
@@ -96,7 +96,7 @@ def pour_page(request: Request, store: Store, devices: Devices, said: str = "") 
         now=None if seen.lab is None else swatch(prediction.colour_of(seen.lab.tolist())),
         sentence=sentence,
         verdicts=VERDICTS,
-        bottles=[Choice(str(one.id), one.full_name) for one in at_hand(store)],
+        bottles=[Choice(str(bottle.id), bottle.full_name) for bottle in at_hand(store)],
         story=story_view(store, seen.told, seen.path, seen.target),
         device=reader_panel(devices, chosen_reader(request, devices)),
         undo=seen.now.undo,

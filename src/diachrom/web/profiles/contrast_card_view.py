@@ -111,7 +111,10 @@ def _how(store: Store, seen: ContrastCardSeen) -> ContrastHow:
         steps=", ".join(str(passes) for passes in card.steps),
         films=f"{' and '.join(filter(None, [', '.join(thick[:-1]), thick[-1]]))} µm",
         clear_coat=card.clear_coat,
-        whites=[Choice("", "none"), *(Choice(one.id, one.full_name) for one in card_sprayed.whites_for(store, card))],
+        whites=[
+            Choice("", "none"),
+            *(Choice(paint.id, paint.full_name) for paint in card_sprayed.whites_for(store, card)),
+        ],
         white_paint=card.white_paint or "",
         white_drops=card.white_drops,
     )
@@ -121,18 +124,18 @@ def _field(field: FieldSeen) -> CardFieldView:
     day = light("D65")
     readings = [
         FieldReadingView(
-            one.id,
-            one.source.replace(":", ": ", 1),
-            swatch(colours(contrast_cards.spectrum_of(one)[None], under=day)[0]),
-            one.counts,
+            reading.id,
+            reading.source.replace(":", ": ", 1),
+            swatch(colours(contrast_cards.spectrum_of(reading)[None], under=day)[0]),
+            reading.counts,
         )
-        for one in field.readings
+        for reading in field.readings
     ]
     key, words = field.field.key, field.field.words
     if field.mean is None:
         return CardFieldView(key, words, None, "not read yet", readings)
     mean = swatch(colours(field.mean[None], under=day)[0])
-    counted = sum(one.counts for one in readings)
+    counted = sum(field_reading.counts for field_reading in readings)
     apart = f", within dE {field.apart:.1f} of their mean" if counted > 1 else ""
     said = f"{mean.name} · {count(counted, 'reading')}{apart}"
     return CardFieldView(key, words, mean, said, readings)
@@ -150,7 +153,7 @@ def _derived(seen: ContrastCardSeen, found: Derived) -> DerivedView:
         strength = "but the card does not tell how strong it is"
     thickest = max(seen.card.steps)
     lines = [(f"over {key}", on_card(found.paint, key), False) for key in ("white", "black")]
-    means = {one.field.key: one.mean for one in seen.fields}
+    means = {field.field.key: field.mean for field in seen.fields}
     shown = (f"over_{key}:{thickest}" for key in ("white", "black"))
     lines += [("", mean, True) for key in shown if (mean := means.get(key)) is not None]
     sheen = "" if seen.card.clear_coat else f" · its surface has a sheen of {100 * found.sheen:.1f} %"

@@ -83,10 +83,10 @@ def from_file(
     field: Text,
     brought: BroughtFile,
 ) -> Response:
-    found = brought.sample
-    card_readings.from_sample(store, card, field, found, asked=brought.asked, at=clock.now())
-    notes = f" {'; '.join(found.notes)}." if found.notes else ""
-    return _answer(request, store, devices, card, f"Taken from {brought.name}: {found.name}.{notes}")
+    sample = brought.sample
+    card_readings.from_sample(store, card, field, sample, asked=brought.asked, at=clock.now())
+    notes = f" {'; '.join(sample.notes)}." if sample.notes else ""
+    return _answer(request, store, devices, card, f"Taken from {brought.name}: {sample.name}.{notes}")
 
 
 @router.post("/contrast-cards/{card}/aside")
@@ -100,7 +100,10 @@ def sheet(request: Request, store: OpenStore, card: RowId) -> Response:
     """To be printed, sprayed and photographed."""
     found, record = contrast_cards.sprayed(store, card)
     laid = card_readings.sheet_of(found)
-    fields = [printed(one, f"{one.ground}, {count(one.coats, 'pass') if one.coats else 'bare'}") for one in laid.fields]
+    fields = [
+        printed(field, f"{field.ground}, {count(field.coats, 'pass') if field.coats else 'bare'}")
+        for field in laid.fields
+    ]
     page = SheetPage(
         title=f"Sheet of contrast card {card}",
         name=f"Contrast card {card}: {record.full_name}",

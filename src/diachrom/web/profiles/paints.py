@@ -68,7 +68,7 @@ class PaintPage:
 def show(request: Request, store: OpenStore, paint_id: str) -> Response:
     seen = paint_seen.see(store, paint_id)
     record, kind = seen.record, KINDS[seen.record.kind]
-    others = [Choice(one.id, one.full_name) for one in seen.others]
+    others = [Choice(other.id, other.full_name) for other in seen.others]
     marks = ["discontinued"] * record.discontinued + ["retired"] * record.retired
     page = PaintPage(
         id=paint_id,
@@ -79,12 +79,12 @@ def show(request: Request, store: OpenStore, paint_id: str) -> Response:
         if contrast_cards.can_be_carded(record.kind)
         else "A contrast card cannot tell flakes or light of its own apart: this profile is described, not measured.",
         has_colour=kind.colours,
-        profiles=[_profile(one) for one in seen.versions],
+        profiles=[_profile(version) for version in seen.versions],
         bottles=[
-            (one.id, f"Bottle {one.id}, {one.left_ml:.0f} ml left{', retired' if one.retired else ''}")
-            for one in seen.bottles
+            (bottle.id, f"Bottle {bottle.id}, {bottle.left_ml:.0f} ml left{', retired' if bottle.retired else ''}")
+            for bottle in seen.bottles
         ],
-        recipes=[(one.recipe, called(one)) for one in seen.recipes],
+        recipes=[(recipe.recipe, called(recipe)) for recipe in seen.recipes],
         others=others,
         double_of=seen.double_of,
         merged_into=record.merged_into,
@@ -95,17 +95,17 @@ def show(request: Request, store: OpenStore, paint_id: str) -> Response:
     )
 
 
-def _profile(one: ProfileVersion) -> ProfileView:
-    guess = one.paint.uncertainty >= GUESSED
-    said = f"strength sure within {100 * one.paint.uncertainty:.0f} %"
-    seen = look(one.paint)
+def _profile(version: ProfileVersion) -> ProfileView:
+    guess = version.paint.uncertainty >= GUESSED
+    said = f"strength sure within {100 * version.paint.uncertainty:.0f} %"
+    seen = look(version.paint)
     plot = None
-    if contrast_cards.can_be_carded(one.paint.kind):
-        over = [(f"over {key}", on_card(one.paint, key), False) for key in ("white", "black")]
-        plot = spectra("24 µm under clear, over white and black", over, one.uncertain_nm)
+    if contrast_cards.can_be_carded(version.paint.kind):
+        over = [(f"over {key}", on_card(version.paint, key), False) for key in ("white", "black")]
+        plot = spectra("24 µm under clear, over white and black", over, version.uncertain_nm)
     return ProfileView(
-        one.version,
-        f"{day(one.at)} · {one.source} · {'a guess, ' if guess else ''}{said}",
+        version.version,
+        f"{day(version.at)} · {version.source} · {'a guess, ' if guess else ''}{said}",
         guess,
         columns(seen.strip) if seen.bead else [],
         plot,
@@ -214,8 +214,8 @@ class SubstitutesPage:
 
 @router.get("/paints/{paint_id}/substitutes")
 def find_substitutes(request: Request, store: OpenStore, paint_id: str) -> Response:
-    found = substitutes.wanted(store, paint_id)
-    page = WantedPage(paint_id, found.record.full_name, columns(found.look.strip))
+    substitute = substitutes.wanted(store, paint_id)
+    page = WantedPage(paint_id, substitute.record.full_name, columns(substitute.look.strip))
     return render("profiles/substitutes.html", page=page, frame=frame(request, store, "shelf"))
 
 
@@ -225,31 +225,32 @@ def substitutes_found(store: OpenStore, paint_id: str) -> Response:
     page = SubstitutesPage(
         paint_id,
         found.wanted.record.full_name,
-        [_substitute(one) for one in found.singles],
+        [_substitute(substitute) for substitute in found.singles],
         [_substitute(one) for one in found.mixes],
-        [Choice(str(one.recipe), called(one)) for one in found.recipes],
+        [Choice(str(version.recipe), called(version)) for version in found.recipes],
     )
     return render("profiles/substitutes_found.html", page=page)
 
 
-def _substitute(one: Substitute) -> SubstituteView:
-    rows = {row.bottle.id: row for row, _ in one.parts}
-    beads = bead_string([Part(row.bottle.id, drops, row.bottle.drop_ml) for row, drops in one.parts], rows)
+def _substitute(substitute: Substitute) -> SubstituteView:
+    rows = {row.bottle.id: row for row, _ in substitute.parts}
+    beads = bead_string([Part(row.bottle.id, drops, row.bottle.drop_ml) for row, drops in substitute.parts], rows)
     return SubstituteView(
-        key=one.key,
-        words=", ".join(f"{drops} {row.bottle.full_name}" for row, drops in one.parts)
-        if len(one.parts) > 1
-        else one.parts[0][0].bottle.full_name,
-        detail="; ".join(bottle_detail(row) for row, _ in one.parts)
-        if len(one.parts) == 1
-        else ", ".join(f"{row.bottle.name} is a guess" for row, _ in one.parts if row.guess),
+        key=substitute.key,
+        words=", ".join(f"{drops} {row.bottle.full_name}" for row, drops in substitute.parts)
+        if len(substitute.parts) > 1
+        else substitute.parts[0][0].bottle.full_name,
+        detail="; ".join(bottle_detail(row) for row, _ in substitute.parts)
+        if len(substitute.parts) == 1
+        else ", ".join(f"{row.bottle.name} is a guess" for row, _ in substitute.parts if row.guess),
         beads=beads,
-        closeness=f"{closeness(one.found.delta_e)}, dE {one.found.delta_e:.1f} over all grounds and angles",
+        closeness=f"{closeness(substitute.found.delta_e)},"
+        f" dE {substitute.found.delta_e:.1f} over all grounds and angles",
         differs=[
             (f"{'thin ' if um == THIN_UM else ''}on {GROUNDS[key].words}", words)
-            for key, um, _, words in one.found.by_view
+            for key, um, _, words in substitute.found.by_view
         ],
-        columns=columns(substitutes.strip_of(one)),
+        columns=columns(substitutes.strip_of(substitute)),
     )
 
 

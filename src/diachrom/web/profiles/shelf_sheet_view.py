@@ -52,7 +52,7 @@ class ShelfSheetPage:
 def sheet_page(
     seen: SheetSeen, task: SheetTask | None, achieved: Achieved | None, *, shots: Sequence[Choice], said: str
 ) -> ShelfSheetPage:
-    pairs = [_pair(one) for one in seen.pairs]
+    pairs = [_pair(pair) for pair in seen.pairs]
     states = [one.state for one in pairs]
     kept = seen.sheet
     if achieved is None:
@@ -87,27 +87,27 @@ def sheet_page(
     )
 
 
-def _pair(one: PairSeen) -> PairView:
-    before, after = look(one.before), None if one.after is None else look(one.after)
+def _pair(pair: PairSeen) -> PairView:
+    before, after = look(pair.before), None if pair.after is None else look(pair.after)
     return PairView(
-        number=one.pair.number,
-        paint_id=one.record.id,
-        name=one.record.full_name,
+        number=pair.pair.number,
+        paint_id=pair.record.id,
+        name=pair.record.full_name,
         over_white=_both(before, after, 0),
         over_black=_both(before, after, -1),
-        words=_words(before, after, 0.0 if one.after is None else one.after.uncertainty),
-        doubts=one.doubts,
-        problem=one.problem,
-        state=_state(one),
+        words=_words(before, after, 0.0 if pair.after is None else pair.after.uncertainty),
+        doubts=pair.doubts,
+        problem=pair.problem,
+        state=_state(pair),
     )
 
 
-def _state(one: PairSeen) -> str:
-    if one.taken:
+def _state(pair: PairSeen) -> str:
+    if pair.taken:
         return "taken"
-    if one.after is None:
-        return "none" if one.pair.found else "waiting"
-    return "doubtful" if one.doubts else "sure"
+    if pair.after is None:
+        return "none" if pair.pair.found else "waiting"
+    return "doubtful" if pair.doubts else "sure"
 
 
 def _both(before: PaintLook, after: PaintLook | None, column: int) -> tuple[Swatch, Swatch] | None:

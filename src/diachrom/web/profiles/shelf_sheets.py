@@ -54,8 +54,8 @@ class ChoosePage:
 def choose(request: Request, store: OpenStore) -> Response:
     able, others = read_sheets.choices(store)
     page = ChoosePage(
-        paints=[_choice(record, guess, at) for at, (record, guess) in enumerate(able)],
-        left_out=", ".join(one.full_name for one in others),
+        paints=[_choice(record, guess, index) for index, (record, guess) in enumerate(able)],
+        left_out=", ".join(other.full_name for other in others),
         most=MOST_PAIRS,
         pass_um=PASS_UM,
         sheets=[
@@ -133,12 +133,18 @@ def sheet(request: Request, store: OpenStore, number: RowId) -> Response:
     """To be printed, sprayed and photographed."""
     seen = shelf_sheets.see(store, number)
     kept, laid = seen.sheet, read_sheets.sheet_of(seen.sheet)
-    names = {one.pair.number: one.record.full_name[:LONGEST_LABEL] for one in seen.pairs}
+    names = {pair.pair.number: pair.record.full_name[:LONGEST_LABEL] for pair in seen.pairs}
     fields = []
-    for one in laid.fields:
-        first = one.ground == "white" and one.coats == STEPS[0]
-        label = "" if one.pair and not first else f"{one.pair} {names[one.pair]}" if one.pair else f"bare {one.ground}"
-        fields.append(printed(one, label))
+    for field in laid.fields:
+        first = field.ground == "white" and field.coats == STEPS[0]
+        label = (
+            ""
+            if field.pair and not first
+            else f"{field.pair} {names[field.pair]}"
+            if field.pair
+            else f"bare {field.ground}"
+        )
+        fields.append(printed(field, label))
     page = SheetPage(
         title=f"Shelf sheet {number}",
         name=f"Shelf sheet {number}: {count(len(kept.pairs), 'paint')}",

@@ -47,17 +47,17 @@ def cards(request: Request, store: OpenStore, recipe: Numbers = None, q: str = "
     """Of these recipes, or of those that a search finds."""
     saved = recipe_list.chosen(store, recipe, q[:200], most=MOST_CARDS)
     views = []
-    for one, held in zip(saved, contents_of(store, [one.draft for one in saved]), strict=True):
-        draft = one.draft
+    for version, held in zip(saved, contents_of(store, [one.draft for one in saved]), strict=True):
+        draft = version.draft
         total = sum(part.drops * part.drop_ml for part in draft.parts)
-        address = code_for(request, f"recipes/{one.recipe}")
+        address = code_for(request, f"recipes/{version.recipe}")
         parts = [PrintedPart(part.drops, held.shelf[part.bottle].bottle.full_name) for part in draft.parts]
         views.append(
             CardView(
-                number=one.recipe,
-                version=one.version,
+                number=version.recipe,
+                version=version.version,
                 name=draft.name,
-                day=day(one.at),
+                day=day(version.at),
                 how=how(draft),
                 note=draft.note,
                 beads=bead_string(draft.parts, held.shelf),

@@ -93,15 +93,15 @@ def _recipe(one: ListedRecipe) -> RecipeView:
 @router.get("/recipes")
 def recipes(request: Request, store: OpenStore, q: str = "", start: int = 0) -> Response:
     query = q[:200]
-    found = recipe_list.listed(store, query, start=min(max(start, 0), 10**9))
-    views = [_recipe(one) for one in found.recipes]
+    listed_recipes = recipe_list.listed(store, query, start=min(max(start, 0), 10**9))
+    views = [_recipe(one) for one in listed_recipes.recipes]
     empty = (
         f"No recipe has “{query}” in its name, number, note or paints."
         if query
         else ("No recipe yet. Mix something on the Mix page and save it: it gets the next number.")
     )
-    rest = urlencode({"q": query, "start": found.start + len(views)})
-    page = RecipesPage(query, views, f"/recipes?{rest}" if found.more else "", empty)
+    rest = urlencode({"q": query, "start": listed_recipes.start + len(views)})
+    page = RecipesPage(query, views, f"/recipes?{rest}" if listed_recipes.more else "", empty)
     if is_fragment_wanted(request):
         return render("recipes/more.html" if start else "recipes/list.html", page=page)
     return render("recipes/page.html", page=page, frame=frame(request, store, "recipes"))

@@ -80,16 +80,16 @@ def field_views(fields: Sequence[Field], values: Mapping[str, object]) -> list[F
     """Fields of the table as a form shows them."""
     return [
         FormField(
-            key=one.key,
-            words=one.words,
-            value=_shown(values.get(one.key)),
-            choices=[Choice(key, KINDS[key].words if one.key == "kind" else key) for key in one.choices],
-            is_day=one.key.endswith("_on"),
-            is_yes=one.key == "discontinued",
-            longest=one.longest,
-            needed=one.needed,
+            key=field.key,
+            words=field.words,
+            value=_shown(values.get(field.key)),
+            choices=[Choice(key, KINDS[key].words if field.key == "kind" else key) for key in field.choices],
+            is_day=field.key.endswith("_on"),
+            is_yes=field.key == "discontinued",
+            longest=field.longest,
+            needed=field.needed,
         )
-        for one in fields
+        for field in fields
     ]
 
 
@@ -106,8 +106,8 @@ def new_paint(request: Request, store: OpenStore) -> Response:
     first = ("name", "line", "kind", "size_ml", "drop_ul", "place")
     return render(
         "shelf/new_paint.html",
-        fields=[one for key in first for one in fields if one.key == key],
-        more=[one for one in fields if one.key not in first],
+        fields=[field for key in first for field in fields if field.key == key],
+        more=[field for field in fields if field.key not in first],
         seen=guess_view.SEEN,
         hiding=guess_view.hiding(),
         frame=frame(request, store, "shelf"),
@@ -201,7 +201,7 @@ def _stock_plot(ledger: Sequence[StockEntry], bottle: Bottle, colour: Colour | N
     points.append((max(today, points[-1][0] + 1), points[-1][1]))
     axes = Axes(points[0][0], points[-1][0], max(bottle.size_ml, max(y for _, y in points)))
     dots = [] if colour is None else axes.dots([(points[-1][0], colour)])
-    end = [type(one)(one.x, axes.y(points[-1][1]), one.fill, one.p3, chosen=True) for one in dots]
+    end = [type(dot)(dot.x, axes.y(points[-1][1]), dot.fill, dot.p3, chosen=True) for dot in dots]
     top = axes.y_to
     ticks = [(axes.y(0), "0 ml"), (axes.y(top / 2), f"{top / 2:g}"), (axes.y(top), f"{top:g} ml")]
     first, last = (day(datetime.fromtimestamp(86400 * x).isoformat()) for x in (points[0][0], points[-1][0]))

@@ -51,24 +51,27 @@ class DropsPage:
 
 
 def drops_page(seen: DropsSeen, device: DevicePanel, said: str = "") -> DropsPage:
-    found = seen.volume
+    drop_volume = seen.volume
     usual = " (usual for its kind)" if seen.density_is_usual else ""
     enough = ""
-    if found:
+    if drop_volume:
         enough = (
-            f"{count(found.drops, 'drop')} counted: enough to be sure within 3 %."
-            if found.more_drops == 0
-            else f"{count(found.more_drops, 'more drop')} would make it sure within 3 %."
+            f"{count(drop_volume.drops, 'drop')} counted: enough to be sure within 3 %."
+            if drop_volume.more_drops == 0
+            else f"{count(drop_volume.more_drops, 'more drop')} would make it sure within 3 %."
         )
     return DropsPage(
         bottle=seen.bottle.id,
         name=seen.bottle.full_name,
         now_ul=f"{1000 * seen.bottle.drop_ml:.1f}",
         density=f"{seen.density:.2f} g/ml{usual}",
-        mean_ul=f"{1000 * found.mean_ml:.1f}" if found else None,
-        spread=f"one drop from the next: ± {100 * found.spread_ml / found.mean_ml:.0f} %" if found else "",
-        sure=f"the mean is sure within ± {1000 * found.sure_ml:.1f} µl, {100 * found.sure_ml / found.mean_ml:.0f} %"
-        if found
+        mean_ul=f"{1000 * drop_volume.mean_ml:.1f}" if drop_volume else None,
+        spread=f"one drop from the next: ± {100 * drop_volume.spread_ml / drop_volume.mean_ml:.0f} %"
+        if drop_volume
+        else "",
+        sure=f"the mean is sure within ± {1000 * drop_volume.sure_ml:.1f} µl,"
+        f" {100 * drop_volume.sure_ml / drop_volume.mean_ml:.0f} %"
+        if drop_volume
         else "",
         enough=enough,
         weighings=[

@@ -52,33 +52,33 @@ def labels(request: Request, store: OpenStore, bottle: Numbers = None, q: str = 
 
 
 def _label(request: Request, store: Store, row: OnShelf) -> LabelView:
-    own = row.bottle
+    bottle = row.bottle
     # A jar of one's own leads to its recipe, any other label to the bottle.
-    jar = None if own.recipe is None else recipe_list.made_of(store, own.paint_id)
+    jar = None if bottle.recipe is None else recipe_list.made_of(store, bottle.paint_id)
     # What it is on white; what has no colour is told by its kind.
     if row.look.bead is None:
         colour = KINDS[row.bottle.kind].note
     else:
         colour = columns(row.look.strip)[0].patches[-1].words.split(",")[0]
     return LabelView(
-        bottle=own.id,
-        name=own.full_name,
-        kind=KINDS[own.kind].words,
+        bottle=bottle.id,
+        name=bottle.full_name,
+        kind=KINDS[bottle.kind].words,
         bead=bead(row),
         colour=colour,
         lines=[one for one in _lines(row) if one],
         beads=None if jar is None else bead_string(jar.draft.parts, contents(store, jar.draft).shelf),
-        qr=qr(code_for(request, f"bottles/{own.id}" if jar is None else f"recipes/{jar.recipe}")),
+        qr=qr(code_for(request, f"bottles/{bottle.id}" if jar is None else f"recipes/{jar.recipe}")),
     )
 
 
 def _lines(row: OnShelf) -> Iterator[str]:
-    own = row.bottle
-    yield f"{own.size_ml:g} ml · drop {1000 * own.drop_ml:.0f} µl"
-    yield " · ".join(filter(None, (own.place, f"batch {own.batch}" if own.batch else "")))
-    if own.opened_on:
-        yield f"opened {short_day(own.opened_on)}"
-    elif own.bought_on:
-        yield f"bought {short_day(own.bought_on)}"
+    bottle = row.bottle
+    yield f"{bottle.size_ml:g} ml · drop {1000 * bottle.drop_ml:.0f} µl"
+    yield " · ".join(filter(None, (bottle.place, f"batch {bottle.batch}" if bottle.batch else "")))
+    if bottle.opened_on:
+        yield f"opened {short_day(bottle.opened_on)}"
+    elif bottle.bought_on:
+        yield f"bought {short_day(bottle.bought_on)}"
     if row.guess:
         yield "profile: a guess"

@@ -163,14 +163,14 @@ def _page(store: OpenStore, wanted: WantedBottles, start: int) -> ShelfPage:
         empty=not whole.rows,
         missing=missing,
         empty_words=empty,
-        doubles=[(one.full_name, other.full_name, other.paint_id) for one, other in whole.doubles[:3]],
+        doubles=[(bottle.full_name, other.full_name, other.paint_id) for bottle, other in whole.doubles[:3]],
         undo=undo.did if undo else None,
         redo=redo.did if redo else None,
     )
 
 
 def _address(wanted: WantedBottles, *, start: int = 0) -> str:
-    pairs = [("q", wanted.query), *(("kind", one) for one in wanted.kinds), ("place", wanted.place)]
+    pairs = [("q", wanted.query), *(("kind", kind) for kind in wanted.kinds), ("place", wanted.place)]
     pairs += [
         ("low", "true" if wanted.low else ""),
         ("gone", "true" if wanted.gone else ""),

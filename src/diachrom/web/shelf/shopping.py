@@ -46,13 +46,13 @@ class ShoppingPage:
 
 @router.get("/shelf/shopping")
 def shopping_page(request: Request, store: OpenStore) -> Response:
-    found = shopping.shopping_list(store, at=clock.now())
+    shopping_list = shopping.shopping_list(store, at=clock.now())
     page = ShoppingPage(
-        [_buy(row) for row in found.rows],
-        [(one.saved.recipe, one.saved.draft.name, f"{one.ml:g}") for one in found.coming],
-        [(one.number, one.name, f"{one.ml:.1f}") for one in found.orders],
-        "" if found.price is None else f"{found.price:.2f}",
-        [Choice(str(one.recipe), one.draft.name) for one in recipe_list.chosen(store, None, most=OFFERED)],
+        [_buy(row) for row in shopping_list.rows],
+        [(recipe.saved.recipe, recipe.saved.draft.name, f"{recipe.ml:g}") for recipe in shopping_list.coming],
+        [(coming_order.number, coming_order.name, f"{coming_order.ml:.1f}") for coming_order in shopping_list.orders],
+        "" if shopping_list.price is None else f"{shopping_list.price:.2f}",
+        [Choice(str(version.recipe), version.draft.name) for version in recipe_list.chosen(store, None, most=OFFERED)],
     )
     return render("shelf/shopping.html", page=page, frame=frame(request, store, "shelf"))
 

@@ -92,7 +92,7 @@ def _page(request: Request, store: Store, listed: _List, *, said: str = "", stat
         kinds=[Choice(key, kind.words) for key, kind in KINDS.items()],
         said=said,
         empty=first_evening.is_empty(store),
-        examples=[(line, _row(one)) for line in EXAMPLES if (one := read_line(line)) is not None],
+        examples=[(line, _row(bottle)) for line in EXAMPLES if (bottle := read_line(line)) is not None],
         can_visit=request.app.state.visit is not None,
         missing=sum(1 for row in rows if not row.fill and row.colours),
     )
@@ -124,7 +124,7 @@ def _read(request: Request, store: Store, text: str, *, kept: int = 0) -> Respon
     if not found:
         said.append("No bottle is named in this list: write one on each line.")
         return _page(request, store, _List(text), said=" ".join(said))
-    twice = sum(one.count - 1 for one in found)
+    twice = sum(bottle.count - 1 for bottle in found)
     said.append(f"{count(len(found), 'bottle')} read. Look them over: what is wrong is changed in its field.")
     if twice:
         said.append(f"{count(twice, 'line')} said the same as another; each bottle stands here once.")
@@ -139,14 +139,14 @@ def _read(request: Request, store: Store, text: str, *, kept: int = 0) -> Respon
     return _page(request, store, _List(text, bool(unread), rows), said=" ".join(said))
 
 
-def _row(one: ListedBottle) -> RowView:
+def _row(bottle: ListedBottle) -> RowView:
     return RowView(
-        name=one.name,
-        kind=one.kind,
-        size_ml=f"{one.size_ml:g}",
-        colour=one.colour,
-        told_by=one.told_by,
-        fill=one.colour,
+        name=bottle.name,
+        kind=bottle.kind,
+        size_ml=f"{bottle.size_ml:g}",
+        colour=bottle.colour,
+        told_by=bottle.told_by,
+        fill=bottle.colour,
     )
 
 

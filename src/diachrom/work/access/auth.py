@@ -86,22 +86,24 @@ class Auth:
         self._verifying = threading.Lock()  # one at a time: each takes its memory
 
     def _known(self) -> Mapping[str, Device]:
-        return self._watch.now("devices", lambda connection: {one.digest: one for one in access.every(connection)}, {})
+        return self._watch.now(
+            "devices", lambda connection: {device.digest: device for device in access.every(connection)}, {}
+        )
 
     def device(self, token: str) -> Device | None:
         """The device that a token lets in; a customer's link is none."""
-        found = self._known().get(digest(token)) if token else None
-        return found if found is not None and found.entry is None else None
+        device = self._known().get(digest(token)) if token else None
+        return device if device is not None and device.entry is None else None
 
     def entry_for(self, token: str) -> int:
         """The entry of the log that a customer's link shows. Raises NotFound."""
-        found = self._known().get(digest(token))
-        if found is None or found.entry is None:
+        device = self._known().get(digest(token))
+        if device is None or device.entry is None:
             raise NotFound("This link does not hold any more: ask for another one.", field="link")
-        return found.entry
+        return device.entry
 
     def every(self) -> list[Device]:
-        return sorted(self._known().values(), key=lambda one: -one.number)
+        return sorted(self._known().values(), key=lambda device: -device.number)
 
     @property
     def locked(self) -> bool:

@@ -28,14 +28,14 @@ def fingerprint(path: Path) -> str:
     """SHA-256, as browsers show it."""
     own = x509.load_pem_x509_certificate(path.read_bytes())
     told = hashlib.sha256(own.public_bytes(serialization.Encoding.DER)).hexdigest().upper()
-    return ":".join(told[at : at + 2] for at in range(0, len(told), 2))
+    return ":".join(told[index : index + 2] for index in range(0, len(told), 2))
 
 
 def _holds(path: Path, host: str) -> bool:
     try:
         own = x509.load_pem_x509_certificate(path.read_bytes())
         names = own.extensions.get_extension_for_class(x509.SubjectAlternativeName).value
-        known = [str(one.value) for one in names]
+        known = [str(name.value) for name in names]
     except (ValueError, x509.ExtensionNotFound, OSError):
         return False
     return host in known and own.not_valid_after_utc > datetime.now(UTC) + timedelta(days=30)

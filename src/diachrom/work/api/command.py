@@ -32,7 +32,7 @@ def predict_text(content: bytes, folder: Path) -> str:
 def match_text(content: bytes, folder: Path) -> str:
     """A match document as JSON -> its answer as JSON. Raises InvalidInput, naming the field, and NotFound."""
     request = _read(MatchRequest, content)
-    if request.paints is not None and not any(isinstance(one, str) for one in request.paints):
+    if request.paints is not None and not any(isinstance(paint, str) for paint in request.paints):
         return matching.answer(request, matching.given(request, predicting.nothing_on_shelf)).model_dump_json()
     with connected(folder) as connection:
         from_shelf = predicting.from_shelf(connection)
@@ -86,8 +86,10 @@ def import_from(file: str, content: bytes, folder: Path, *, kind: str, values: s
         yield f"{name}, read as {'; '.join([found.what, *found.notes])}"
         for wrong in found.errors:
             yield f"row {wrong.row}, {wrong.column or 'all of it'}: {wrong.sentence}"
-        for one in found.fates:
-            yield f"row {one.row}, {one.name}: {one.fate}" + (f" ({one.warning})" if one.warning else "")
+        for outcome in found.fates:
+            yield f"row {outcome.row}, {outcome.name}: {outcome.fate}" + (
+                f" ({outcome.warning})" if outcome.warning else ""
+            )
         if found.errors:
             raise InvalidInput(
                 f"{name} has {pluralize(len(found.errors), 'error')}; nothing was written.", field="FILE"

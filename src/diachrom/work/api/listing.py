@@ -21,9 +21,9 @@ class ListedPaint(Document):
 def paints_of(connection: sqlite3.Connection) -> list[ListedPaint]:
     """Those that stand there, by name."""
     left: dict[str, float] = defaultdict(float)
-    for one in bottles.every(connection):
-        left[one.paint_id] += one.left_ml
-    own = [one for one in paints.every_record(connection) if not one.retired]
+    for bottle in bottles.every(connection):
+        left[bottle.paint_id] += bottle.left_ml
+    own = [paint for paint in paints.every_record(connection) if not paint.retired]
     return [
         ListedPaint(id=one.id, name=one.full_name, kind=one.kind, in_stock_ml=round(left[one.id], 4))
         for one in sorted(own, key=lambda one: one.full_name)

@@ -29,12 +29,12 @@ ANSWERED = 10
 def given(request: match_documents.MatchRequest, find: FindPaint) -> list[Candidate]:
     """The paints that a document names. Raises PaintNotFound, naming the field."""
     found = []
-    for at, one in enumerate(request.paints or ()):
-        if isinstance(one, str):
-            paint, drop_ml = find(one, f"paints.{at}")
-            found.append(Candidate(one, at, paint, drop_ml))
+    for index, given_profile in enumerate(request.paints or ()):
+        if isinstance(given_profile, str):
+            paint, drop_ml = find(given_profile, f"paints.{index}")
+            found.append(Candidate(given_profile, index, paint, drop_ml))
         else:
-            found.append(Candidate(one.name, at, paint_of(one), USUAL_DROP_ML))
+            found.append(Candidate(given_profile.name, index, paint_of(given_profile), USUAL_DROP_ML))
     return found
 
 
@@ -54,7 +54,7 @@ def answer(request: match_documents.MatchRequest, candidates: Sequence[Candidate
         D65,
         views=views,
     )
-    paints, wish = [one.paint for one in candidates], Wish(request.closeness)
+    paints, wish = [candidate.paint for candidate in candidates], Wish(request.closeness)
     search = Search(
         point,
         paints,
@@ -65,10 +65,10 @@ def answer(request: match_documents.MatchRequest, candidates: Sequence[Candidate
         dilution=request.dilution,
         reluctance=wish.reluctance(paints) if request.order == "pour" else None,
     )
-    found, ranking = last(search), Ranking(search.judge, wish, coats=request.coats, most_drops=request.max_drops)
-    ranked = ranking.of(found.matches) if request.order == "pour" else ranking.told(found.matches[:ANSWERED])
+    mixes, ranking = last(search), Ranking(search.judge, wish, coats=request.coats, most_drops=request.max_drops)
+    ranked = ranking.of(mixes.matches) if request.order == "pour" else ranking.told(mixes.matches[:ANSWERED])
     recipes = [_recipe(one, candidates, request, where) for one in ranked[:ANSWERED]]
-    return match_documents.MatchAnswer(recipes=recipes, evaluated=found.evaluated, seconds=time.perf_counter() - start)
+    return match_documents.MatchAnswer(recipes=recipes, evaluated=mixes.evaluated, seconds=time.perf_counter() - start)
 
 
 def aim_of(request: match_documents.MatchRequest) -> tuple[Floats, Views]:
@@ -98,7 +98,7 @@ def _recipe(
     ranked: Pourable, candidates: Sequence[Candidate], request: match_documents.MatchRequest, where: Where
 ) -> match_documents.MatchRecipe:
     one = ranked.match
-    parts = [(candidates[at], drops) for at, drops in one.parts]
+    parts = [(candidates[index], drops) for index, drops in one.parts]
     cup = Cup(thinned([Pour(part.paint, drops, part.drop_ml) for part, drops in parts], request.dilution))
     sure = spread(
         [Layer(cup, request.film_um, request.coats)],

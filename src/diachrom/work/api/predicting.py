@@ -41,7 +41,7 @@ def nothing_on_shelf(paint_id: str, field: str) -> tuple[Paint, float]:
 
 def answer(request: documents.PredictRequest, find: FindPaint) -> documents.PredictAnswer:
     """Predict. Raises InvalidInput and NotFound, naming the field."""
-    layers = [_layer(layer, f"layers.{at}", find) for at, layer in enumerate(request.layers)]
+    layers = [_layer(layer, f"layers.{index}", find) for index, layer in enumerate(request.layers)]
     # What is reckoned grows with layers times all that may meet in them. Raises InvalidInput.
     poured = [pour.paint for layer in layers for pour in layer.cup.pours if pour.drops]
     met = sum(1 + sum(one is not None for one in (paint.flake, paint.fluorescence, paint.glow)) for paint in poured)
@@ -76,7 +76,7 @@ def answer(request: documents.PredictRequest, find: FindPaint) -> documents.Pred
 
 
 def _layer(layer: documents.Layer, field: str, find: FindPaint) -> Layer:
-    pours = tuple(_pour(part, f"{field}.parts.{at}", find) for at, part in enumerate(layer.parts))
+    pours = tuple(_pour(part, f"{field}.parts.{index}", find) for index, part in enumerate(layer.parts))
     cup = Cup(pours)
     if cup.empty:
         raise EmptyCup("asking for its colour", field=f"{field}.parts")

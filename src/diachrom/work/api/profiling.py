@@ -17,22 +17,25 @@ from diachrom.work.kit.document_values import paint_of
 def answer(request: ProfileRequest) -> ProfileAnswer:
     """Derive the profile. Raises InvalidInput for a card whose white is not lighter than its black."""
     white, black = measured(request.white), measured(request.black)
-    films = [CardFilm(one.film_um, measured(one.over_white), measured(one.over_black)) for one in request.every_film()]
+    films = [
+        CardFilm(film_measured.film_um, measured(film_measured.over_white), measured(film_measured.over_black))
+        for film_measured in request.every_film()
+    ]
     if (down := request.let_down) is not None:
         share = down.drops / (down.drops + down.white_drops)
         fields = measured(down.over_white), measured(down.over_black)
         films.append(CardFilm(down.film_um, *fields, share, paint_of(down.white_paint)))
     sheen = None if request.clear_coat is False else documents.sheen(request.clear_coat)
-    found = from_card(films, Bare(white, black, sheen), kind=request.kind)
+    card = from_card(films, Bare(white, black, sheen), kind=request.kind)
     return ProfileAnswer(
         name=request.name,
         kind=request.kind,
-        absorption=found.absorption.tolist(),
-        scattering=found.scattering.tolist(),
-        uncertainty=min(float(np.hypot(found.uncertainty, HAND)), 1.0),  # nobody sprays as thick as meant
-        uncertain_bands=list(found.uncertain_nm),
-        saturated_bands=list(found.saturated_nm),
-        fit_delta_e=found.fit_delta_e,
+        absorption=card.absorption.tolist(),
+        scattering=card.scattering.tolist(),
+        uncertainty=min(float(np.hypot(card.uncertainty, HAND)), 1.0),  # nobody sprays as thick as meant
+        uncertain_bands=list(card.uncertain_nm),
+        saturated_bands=list(card.saturated_nm),
+        fit_delta_e=card.fit_delta_e,
     )
 
 

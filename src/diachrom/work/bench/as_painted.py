@@ -56,14 +56,14 @@ def bait_of(connection: sqlite3.Connection, session: Session, here: BenchStep) -
     """The bait that a step is of. Raises NotFound."""
     planned = plans.version(connection, here.plan, here.version).document
     run = session.state.run(session.script)
-    own = [
+    steps = [
         one
         for one in (*session.script.before, *run)
         if one.plan == here.plan and one.line == here.line and one.holds(here.first)
     ]
     layers = tuple(
-        _as_laid(one, _of_a_side([step for step in own if step.layer == one.number], here.side), session)
-        for one in planned.layers
+        _as_laid(layer, _of_a_side([step for step in steps if step.layer == layer.number], here.side), session)
+        for layer in planned.layers
     )
     # Mixes whose drops fell otherwise than they were asked for.
     found: dict[str, list[tuple[Paint, float]]] = {}
@@ -76,9 +76,9 @@ def bait_of(connection: sqlite3.Connection, session: Session, here: BenchStep) -
             continue
         cups = bottles.by_id(connection, {swapped.get(key, key) for key in asked})
         parts = []
-        for one in step.pours:
-            bottle = cups.get(swapped.get(one.bottle, one.bottle))
-            ml = fell.get(one.bottle, 0) * one.drop_ml
+        for pour in step.pours:
+            bottle = cups.get(swapped.get(pour.bottle, pour.bottle))
+            ml = fell.get(pour.bottle, 0) * pour.drop_ml
             if bottle is not None and ml > 0:
                 parts.append((paints.profile(connection, bottle.paint_id), ml))
         whole = sum(ml for _, ml in parts)
@@ -90,12 +90,12 @@ def bait_of(connection: sqlite3.Connection, session: Session, here: BenchStep) -
 
 def _of_a_side(steps: Sequence[BenchStep], side: str) -> Sequence[BenchStep]:
     """Those of one side of the bait: of the left one where none is meant."""
-    wanted = side or (LEFT if any(one.side == LEFT for one in steps) else RIGHT)
+    wanted = side or (LEFT if any(step.side == LEFT for step in steps) else RIGHT)
     return [one for one in steps if one.side in ("", wanted)]
 
 
 def _as_laid(layer: Layer, steps: Sequence[BenchStep], session: Session) -> Layer:
-    keys = {one.key: one for one in steps}
+    keys = {step.key: step for step in steps}
     told: dict[tuple[str, str], str] = {}  # by step and what: the last that was said
     for event in session.state.different:
         if event.step in keys:
@@ -122,9 +122,9 @@ def _as_laid(layer: Layer, steps: Sequence[BenchStep], session: Session) -> Laye
 def stood_in(session: Session, step: BenchStep) -> Mapping[int, int]:
     """Bottles that were asked for at a step, and those that were taken in their place."""
     return {
-        one.bottle: int(one.value)
-        for one in session.state.different
-        if one.step == step.key and one.what == "bottle" and one.value.isdecimal()
+        event.bottle: int(event.value)
+        for event in session.state.different
+        if event.step == step.key and event.what == "bottle" and event.value.isdecimal()
     }
 
 
@@ -133,7 +133,7 @@ def effect(connection: sqlite3.Connection, session: Session) -> Effect | None:
     was, or nothing can be said."""
     here = session.state.here(session.script)
     if here is None or not here.plan:
-        here = next((one for one in reversed(session.script.steps) if one.plan), None)
+        here = next((step for step in reversed(session.script.steps) if step.plan), None)
     if here is None:
         return None
     try:

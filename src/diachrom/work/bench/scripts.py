@@ -34,13 +34,13 @@ def of_order(connection: sqlite3.Connection, order: int) -> Script:
     if found is None:
         raise InvalidInput("Plan the time of this order first: the bench follows its schedule.", field="order")
     own = paint.paint(connection, order)
-    rows = {one.line.id: (one.line.plan, one.line.version, one.plan) for one in lines_now(connection, order)}
+    rows = {line.line.id: (line.line.plan, line.line.version, line.plan) for line in lines_now(connection, order)}
     poured = {one.key: one for one in own.job.poured}
-    told = StepContext(connection, found, rows, poured, fills_of(connection, own.job.poured))
-    left = {id(one) for one in schedules.left(found, orders.done(connection, [order])[order])}
+    context = StepContext(connection, found, rows, poured, fills_of(connection, own.job.poured))
+    left = {id(block) for block in schedules.left(found, orders.done(connection, [order])[order])}
     if not left:
         raise InvalidInput("Every step of this order is done: finish the order on its page.", field="order")
-    return _script(found.visits, told, [id(visit) not in left for visit in found.visits])
+    return _script(found.visits, context, [id(visit) not in left for visit in found.visits])
 
 
 def of_plan(connection: sqlite3.Connection, number: int, *, baits: int, one_by_one: bool, at: str) -> Script:
@@ -65,20 +65,20 @@ def of_plan(connection: sqlite3.Connection, number: int, *, baits: int, one_by_o
         lines={0: (plan.name, baits)},
     )
     own = {one.key: one for one in poured}
-    told = StepContext(connection, schedule, {0: (number, version, plan)}, own, fills_of(connection, poured))
+    context = StepContext(connection, schedule, {0: (number, version, plan)}, own, fills_of(connection, poured))
     visits = list(_blocks(connection, laid, baits, one_by_one=one_by_one))
-    return _script(visits, told, [False] * len(visits))
+    return _script(visits, context, [False] * len(visits))
 
 
 def _blocks(
     connection: sqlite3.Connection, laid: LaidPlan, baits: int, *, one_by_one: bool
 ) -> Iterable[ScheduledBlock]:
     """Step by step over the baits; the airbrush is cleaned where the next colour does not bear the last."""
-    own = bench_time(connection)
-    every = mixes([laid], own.pace)
-    table = cleaning(following(laid.cups), own.pace)
-    unmade = list(every.values()) if own.premixed else []
-    groups = [(at, at + 1) for at in range(baits)] if one_by_one else [(0, baits)]
+    time = bench_time(connection)
+    every = mixes([laid], time.pace)
+    table = cleaning(following(laid.cups), time.pace)
+    unmade = list(every.values()) if time.premixed else []
+    groups = [(index, index + 1) for index in range(baits)] if one_by_one else [(0, baits)]
     loaded = ""
     for first, last in groups:
         for step in steps(laid.plan, laid.laid, ways(connection)):
@@ -88,7 +88,7 @@ def _blocks(
                 )
                 unmade = []
             if step.loads and loaded and step.loads != loaded and (minutes := table.get((loaded, step.loads), 4)):
-                kind = "rinse" if minutes <= own.pace.rinse else "clean"
+                kind = "rinse" if minutes <= time.pace.rinse else "clean"
                 yield ScheduledBlock("", "clean", 0, 0, kind=kind, words=laid.cups[step.loads].words)
             loaded = step.loads or loaded
             yield ScheduledBlock(
@@ -137,11 +137,11 @@ def of_cup(connection: sqlite3.Connection, draft: Draft, *, mix: str, times: int
     for part in draft.parts:
         bead = look(held.shelf[part.bottle].paint).bead
         fill = "" if bead is None else bead.shown.srgb
-        own = held.shelf[part.bottle].bottle
-        pours.append(Pour(own.id, own.full_name, times * part.drops, held.drop_ml(part), fill))
+        bottle = held.shelf[part.bottle].bottle
+        pours.append(Pour(bottle.id, bottle.full_name, times * part.drops, held.drop_ml(part), fill))
     kinds = {held.shelf[part.bottle].bottle.kind for part in draft.parts}
     volume = times * cup.volume_ml
-    shake = ", ".join(one.name for one in pours)
+    shake = ", ".join(pour.name for pour in pours)
     table = drying_table(connection)
     kind = "candy" if "candy" in kinds else next((one for one in sorted(kinds) if one in table), "opaque")
     dries = waits(table[kind], max(draft.film_um, 1.0), (20.0, 50.0))

@@ -119,11 +119,11 @@ def record_event(connection: sqlite3.Connection, number: int, event: Event, *, a
             if event.kind == "next" and here.key not in standing.state.done:
                 # For the order's schedule.
                 if not (standing.order is None or not here.block):
-                    found = schedules.read(orders.order(connection, standing.order).schedule)
+                    schedule = schedules.read(orders.order(connection, standing.order).schedule)
                     count = (
                         []
-                        if found is None
-                        else [one for one in found.visits if one.block == here.block and one.what != "clean"]
+                        if schedule is None
+                        else [block for block in schedule.visits if block.block == here.block and block.what != "clean"]
                     )
                     done = [
                         DoneStep(line, name, bait, at)
@@ -150,9 +150,9 @@ def poured(session: Session, step: BenchStep) -> dict[int, float]:
     if step.key not in session.state.done:
         return {}
     stands, found = as_painted.stood_in(session, step), dict[int, float]()
-    for one in step.pours:
-        bottle = stands.get(one.bottle, one.bottle)
-        ml = session.state.fallen(step.key, one.bottle) * one.drop_ml
+    for pour in step.pours:
+        bottle = stands.get(pour.bottle, pour.bottle)
+        ml = session.state.fallen(step.key, pour.bottle) * pour.drop_ml
         found[bottle] = found.get(bottle, 0.0) + ml
     return found
 
@@ -160,13 +160,13 @@ def poured(session: Session, step: BenchStep) -> dict[int, float]:
 def _step(session: Session, key: str) -> BenchStep | None:
     """Also one that comes again, or was done before this session."""
     every = (*session.script.before, *session.state.run(session.script))
-    return next((one for one in every if one.key == key), None)
+    return next((step for step in every if step.key == key), None)
 
 
 def left_over(session: Session) -> BenchStep | None:
     """The step that made what is in the cup now; None where nothing was mixed."""
     run = session.state.run(session.script)
-    used = [one.mix for one in run[: session.state.position + 1] if one.mix and one.kind != "make"]
+    used = [step.mix for step in run[: session.state.position + 1] if step.mix and step.kind != "make"]
     return next((one for one in reversed(run) if used and one.kind == "make" and one.mix == used[-1]), None)
 
 

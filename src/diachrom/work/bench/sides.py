@@ -68,7 +68,7 @@ def both(connection: sqlite3.Connection, number: int) -> BothSides:
     """Raises NotFound."""
     session = sessions.session(connection, number)
     every = session_photos.of(connection, number)
-    latest = {side: next((one for one in every if one.side == side), None) for side in (LEFT, RIGHT)}
+    latest = {side: next((photo for photo in every if photo.side == side), None) for side in (LEFT, RIGHT)}
     found = {side: (one, uploads.photo(connection, one.photo)) for side, one in latest.items() if one is not None}
     if len(found) < 2 or any(one.marks is None for one, _ in found.values()):
         return BothSides(found, [])
@@ -92,13 +92,13 @@ def _blank(connection: sqlite3.Connection, session: Session) -> Blank:
     return Blank()
 
 
-def _side(connection: sqlite3.Connection, one: SidePhoto, blank: Blank) -> tuple[Picture, Floats]:
-    assert one.marks is not None
+def _side(connection: sqlite3.Connection, photo: SidePhoto, blank: Blank) -> tuple[Picture, Floats]:
+    assert photo.marks is not None
     upper, lower, _ = blank.form.outline.edges(np.linspace(0, 1, 41))
     high = 2 * float(max(upper.max(), -lower.min()) + AROUND)
-    png = uploads.photo(connection, one.photo).picture
-    ends = (one.marks.nose, one.marks.tail)
-    return photos.side(png, ends, one.marks.grey, high, mirrored=one.side == RIGHT)
+    png = uploads.photo(connection, photo.photo).picture
+    ends = (photo.marks.nose, photo.marks.tail)
+    return photos.side(png, ends, photo.marks.grey, high, mirrored=photo.side == RIGHT)
 
 
 def picture(connection: sqlite3.Connection, number: int, side: str) -> bytes:

@@ -43,17 +43,17 @@ class StepContext:
 
 def fills_of(connection: sqlite3.Connection, poured: Sequence[Poured]) -> dict[str, str]:
     wanted = [part.paint for one in poured for part in one.parts if part.paint]
-    beads = {key: look(one).bead for key, one in paints.profiles(connection, wanted).items()}
-    return {key: "" if one is None else one.shown.srgb for key, one in beads.items()}
+    beads = {key: look(paint).bead for key, paint in paints.profiles(connection, wanted).items()}
+    return {key: "" if colour is None else colour.shown.srgb for key, colour in beads.items()}
 
 
 def made(visit: ScheduledBlock, number: int, told: StepContext) -> BenchStep:
     """A mix, drop by drop; what is sprayed straight from a bottle is poured as well."""
     cup = told.poured[visit.mix]
     pours = tuple(
-        Pour(one.bottle, one.name, one.drops, one.drop_ml, told.fills.get(one.paint, ""))
-        for one in cup.parts
-        if one.bottle and one.drops
+        Pour(part.bottle, part.name, part.drops, part.drop_ml, told.fills.get(part.paint, ""))
+        for part in cup.parts
+        if part.bottle and part.drops
     )
     added = [("Add", f"{one.name}: {one.drops} drops") for one in cup.parts if not one.bottle and one.drops]
     return BenchStep(
@@ -128,11 +128,11 @@ def _side(step: BenchStep, side: str) -> BenchStep:
 
 def _weighed(clear: BenchStep, plan: Plan, told: StepContext) -> BenchStep:
     """Both parts on the scale, and what the plan stirs in; its pot life counts from the moment they meet."""
-    own = two_part.coat_for(told.connection, plan, baits=max(clear.last - clear.first, 1))
-    made = own.batch
+    coat = two_part.coat_for(told.connection, plan, baits=max(clear.last - clear.first, 1))
+    made = coat.batch
     powder: tuple[tuple[str, str], ...] = ()
-    if own.stirred is not None:
-        powder = (("Stirred in", f"{own.stirred[1].grams:.2f} g of {own.stirred[0]}"),)
+    if coat.stirred is not None:
+        powder = (("Stirred in", f"{coat.stirred[1].grams:.2f} g of {coat.stirred[0]}"),)
     return BenchStep(
         key=f"{clear.key}:weigh",
         kind="weigh",
@@ -149,11 +149,11 @@ def _weighed(clear: BenchStep, plan: Plan, told: StepContext) -> BenchStep:
             ("Part B", f"{made.b_g:.2f} g"),
             *powder,
             ("In all", f"{made.volume_ml:.1f} ml"),
-            ("Pot life", f"{own.pot_life_s / 60:.0f} min at {own.temperature_c:g} °C"),
+            ("Pot life", f"{coat.pot_life_s / 60:.0f} min at {coat.temperature_c:g} °C"),
         ),
         paint=clear.paint,
         timer=POT,
-        dries_s=round(own.pot_life_s),
+        dries_s=round(coat.pot_life_s),
         cautions=(*CAUTIONS["weigh"], "powder") if powder else CAUTIONS["weigh"],
     )
 

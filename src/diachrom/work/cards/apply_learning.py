@@ -17,22 +17,22 @@ def take(connection: sqlite3.Connection, lesson: Lesson, *, at: str) -> int:
     are not those that it was learned from."""
     if not lesson.helps:
         raise InvalidInput("Nothing was learned that helps cards left out; nothing was changed.", field="learning")
-    taken = [one for one in lesson.paints if one.taken]
+    taken = [paint for paint in lesson.paints if paint.taken]
     beads = [look(one.after).bead for one in taken]
     with writing(connection):
         if revision(connection) != lesson.revision:
             raise ChangedSince("shelf", "or a test card", "nothing was changed. Learn again")
         profiles = []
-        for one, bead in zip(taken, beads, strict=True):
+        for change, bead in zip(taken, beads, strict=True):
             version = keep_profile(
                 connection,
-                one.after,
-                paint_id=one.record.id,
-                source=f"learned from {one.cards} test card{'' if one.cards == 1 else 's'}",
+                change.after,
+                paint_id=change.record.id,
+                source=f"learned from {change.cards} test card{'' if change.cards == 1 else 's'}",
                 at=at,
                 lab=None if bead is None else bead.lab.tolist(),
             )
-            profiles.append(NewProfile(one.record.id, one.version, version))
+            profiles.append(NewProfile(change.record.id, change.version, version))
         for drop in lesson.drops:
             if bottles.one(connection, drop.bottle.id).drop_ml == drop.counted_ml:
                 bottles.change(connection, drop.bottle.id, drop_ml=drop.after_ml)
@@ -56,13 +56,15 @@ def undo(connection: sqlite3.Connection, *, at: str) -> tuple[Learning, list[str
     with writing(connection):
         last = learnings.last(connection)
         left = []
-        for one in last.profiles:
-            versions = {own.version: own.paint for own in paints.profile_versions(connection, one.paint_id)}
-            if max(versions) != one.after:
-                left.append(paints.record(connection, one.paint_id).full_name)
+        for profile in last.profiles:
+            versions = {
+                version.version: version.paint for version in paints.profile_versions(connection, profile.paint_id)
+            }
+            if max(versions) != profile.after:
+                left.append(paints.record(connection, profile.paint_id).full_name)
                 continue
             source = f"as it was before learning on {clock.today(last.at)}"
-            keep_profile(connection, versions[one.before], paint_id=one.paint_id, source=source, at=at)
+            keep_profile(connection, versions[profile.before], paint_id=profile.paint_id, source=source, at=at)
         for drop in last.drops:
             if bottles.one(connection, drop.bottle).drop_ml == drop.after:
                 bottles.change(connection, drop.bottle, drop_ml=drop.before)

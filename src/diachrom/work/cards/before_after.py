@@ -33,7 +33,7 @@ def achieved(connection: sqlite3.Connection, changed: Changed) -> Achieved | Non
     for card in every:
         try:
             # dE of each patch that was read, before and after; nothing where none of the paints is in it.
-            means = [(one, compare_prediction.mean_of(one)[0]) for one in card.patches if one.coats]
+            means = [(patch, compare_prediction.mean_of(patch)[0]) for patch in card.patches if patch.coats]
             told = [(one, mean) for one, mean in means if mean is not None]
             off = changed.keys() & compare_prediction.paints_of(connection, card)
             if not told or not off:

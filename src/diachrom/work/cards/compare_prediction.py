@@ -66,13 +66,15 @@ class TestCardSeen:
 
 def called(card: KeptCard, held: Contents) -> str:
     """The name of its mix; without one, what is in it."""
-    own = [held.shelf[part.bottle] for part in card.draft.parts if part.drops]
-    return card.draft.name or " and ".join(row.bottle.full_name for row in own if not row.paint.thins)
+    bottles = [held.shelf[part.bottle] for part in card.draft.parts if part.drops]
+    return card.draft.name or " and ".join(row.bottle.full_name for row in bottles if not row.paint.thins)
 
 
 def mean_of(patch: KeptPatch) -> tuple[Floats | None, float]:
     """(3,) of the readings that count, and how far the farthest lies from it."""
-    labs = np.array([one.lab for one in patch.readings if one.counts and one.lab is not None]).reshape(-1, 3)
+    labs = np.array([reading.lab for reading in patch.readings if reading.counts and reading.lab is not None]).reshape(
+        -1, 3
+    )
     if not len(labs):
         return None, 0.0
     mean = labs.mean(axis=0)
@@ -81,15 +83,15 @@ def mean_of(patch: KeptPatch) -> tuple[Floats | None, float]:
 
 def grounds_of(connection: sqlite3.Connection, card: KeptCard) -> dict[str, Over]:
     """What the card's patches lie on, by key; a plain ground that was read bare is as it was read."""
-    found = {key: resolve(connection, key) for key in dict.fromkeys(one.ground for one in card.patches)}
+    overs = {key: resolve(connection, key) for key in dict.fromkeys(one.ground for one in card.patches)}
     for patch in card.patches:
-        on, (bare, _) = found[patch.ground], mean_of(patch)
+        on, (bare, _) = overs[patch.ground], mean_of(patch)
         if patch.coats == 0 and bare is not None and not (on.below or on.ground.glossy):
             measured = smooth_reflectance(bare, under=D65)
-            found[patch.ground] = replace(
+            overs[patch.ground] = replace(
                 on, ground=replace(on.ground, reflectance=bare_to_internal(measured, sheen=card.draft.sheen))
             )
-    return found
+    return overs
 
 
 def film_um(card: KeptCard, hand: float) -> float:
@@ -129,9 +131,9 @@ def predicted(
     )
     columns = dict(zip(keys, seen.columns, strict=True))
     found = []
-    for one in wanted:
-        column = columns[one.ground]
-        found.append((grounds[one.ground], (column.after(one.coats) if one.coats else column.bare).diffuse))
+    for patch in wanted:
+        column = columns[patch.ground]
+        found.append((grounds[patch.ground], (column.after(patch.coats) if patch.coats else column.bare).diffuse))
     return found
 
 
@@ -149,11 +151,13 @@ class NewReading:
 def keep(connection: sqlite3.Connection, number: int, readings: Sequence[NewReading], *, at: str) -> None:
     """Readings of a card's patches, each with what is predicted there now. Inside `writing`. Raises NotFound."""
     card = spray_out_cards.one(connection, number)
-    looks = predicted(connection, card, [KeptPatch(one.ground, one.coats, ()) for one in readings])
-    for one, (_, colour) in zip(readings, looks, strict=True):
-        patch = spray_out_cards.patch_of(connection, number, one.ground, one.coats)
-        lab, now = list(one.lab), colour.lab.tolist()
-        spray_out_cards.read(connection, patch, source=one.source, lab=lab, predicted=now, counts=one.counts, at=at)
+    looks = predicted(connection, card, [KeptPatch(reading.ground, reading.coats, ()) for reading in readings])
+    for new_reading, (_, colour) in zip(readings, looks, strict=True):
+        patch = spray_out_cards.patch_of(connection, number, new_reading.ground, new_reading.coats)
+        lab, now = list(new_reading.lab), colour.lab.tolist()
+        spray_out_cards.read(
+            connection, patch, source=new_reading.source, lab=lab, predicted=now, counts=new_reading.counts, at=at
+        )
 
 
 def see(connection: sqlite3.Connection, card: KeptCard) -> TestCardSeen:
@@ -165,7 +169,7 @@ def see(connection: sqlite3.Connection, card: KeptCard) -> TestCardSeen:
         return TestCardSeen(
             replace(card, problem=f"{card.problem} It cannot be predicted. {error}".strip()), held, [], None
         )
-    patches = [_patch(one, over, colour) for one, (over, colour) in zip(card.patches, looks, strict=True)]
+    patches = [_patch(patch, over, colour) for patch, (over, colour) in zip(card.patches, looks, strict=True)]
     cup, hand = cup_of(held), hand_factor.now(connection)
     told = [one for one in patches if one.told]
     if not told:
@@ -174,18 +178,18 @@ def see(connection: sqlite3.Connection, card: KeptCard) -> TestCardSeen:
     if any(special(pour.paint) for pour in cup.pours if pour.drops):
         whole, spreads = None, [_spread(cup, card, hand, one) for one in told]
     else:
-        places = {part.bottle: at for at, part in enumerate(card.draft.parts)}
+        places = {part.bottle: index for index, part in enumerate(card.draft.parts)}
         core = core_card(connection, card, cup, hand, lambda bottle: (places[bottle], places[bottle]))
         whole = beside(core, [pour.paint for pour in cup.pours])
-        spreads = [one.spread for one in whole.patches]
+        spreads = [patch_beside.spread for patch_beside in whole.patches]
     usual = iter(spreads)
     return TestCardSeen(card, held, [replace(one, spread=next(usual)) if one.told else one for one in patches], whole)
 
 
-def _spread(cup: Cup, card: KeptCard, hand: float, one: PatchSeen) -> float:
+def _spread(cup: Cup, card: KeptCard, hand: float, patch: PatchSeen) -> float:
     """Of what the tables do not know."""
-    top = Layer(cup, film_um(card, hand), one.patch.coats)
-    return spread([*one.over.below, top], over=one.over.ground, sheen=card.draft.sheen, under=D65).delta_e
+    top = Layer(cup, film_um(card, hand), patch.patch.coats)
+    return spread([*patch.over.below, top], over=patch.over.ground, sheen=card.draft.sheen, under=D65).delta_e
 
 
 def core_card(
@@ -203,18 +207,18 @@ def core_card(
         if part.drops
     ]
     patches = []
-    for one in card.patches:
-        mean, apart = mean_of(one)
-        if one.coats and mean is not None and apart <= CONTRADICTS:
-            patches.append(ReadPatch(grounds[one.ground].ground, one.coats, mean, grounds[one.ground].below))
+    for patch in card.patches:
+        mean, apart = mean_of(patch)
+        if patch.coats and mean is not None and apart <= CONTRADICTS:
+            patches.append(ReadPatch(grounds[patch.ground].ground, patch.coats, mean, grounds[patch.ground].below))
     return TestCard(parts, film_um(card, hand), card.draft.sheen, patches)
 
 
-def _patch(one: KeptPatch, over: Over, colour: Colour) -> PatchSeen:
-    mean, apart = mean_of(one)
-    eye = next((reading.words for reading in reversed(one.readings) if reading.counts and reading.lab is None), "")
+def _patch(patch: KeptPatch, over: Over, colour: Colour) -> PatchSeen:
+    mean, apart = mean_of(patch)
+    eye = next((reading.words for reading in reversed(patch.readings) if reading.counts and reading.lab is None), "")
     words = "" if mean is None else difference(colour.lab, mean)
     far = None if mean is None else float(delta_e(colour.lab, mean))
     return PatchSeen(
-        patch=one, over=over, predicted=colour, measured=mean, delta_e=far, apart=apart, words=words, eye=eye
+        patch=patch, over=over, predicted=colour, measured=mean, delta_e=far, apart=apart, words=words, eye=eye
     )

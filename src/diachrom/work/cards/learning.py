@@ -96,7 +96,7 @@ class Lesson:
     @property
     def helps(self) -> bool:
         before, after = self.hand
-        return any(one.taken for one in self.paints) or bool(self.drops) or abs(after / before - 1) > HAND_CHANGED
+        return any(change.taken for change in self.paints) or bool(self.drops) or abs(after / before - 1) > HAND_CHANGED
 
 
 @dataclass(frozen=True, eq=False)
@@ -124,7 +124,7 @@ def gather(connection: sqlite3.Connection, *, only: Collection[int] | None = Non
     every = [
         card
         for card in reversed(spray_out_cards.latest(connection))
-        if (only is None or card.id in only) and card.counts and any(_tells(one) for one in card.patches)
+        if (only is None or card.id in only) and card.counts and any(_tells(patch) for patch in card.patches)
     ]
     for card, held in zip(every, contents_of(connection, [card.draft for card in every]), strict=True):
 
@@ -137,18 +137,20 @@ def gather(connection: sqlite3.Connection, *, only: Collection[int] | None = Non
         core.append(core_card(connection, card, cup_of(held), hand, place))
         found.append(card)
     core = _bounded(core)
-    told = [at for at, one in enumerate(core) if one.patches]
+    told = [index for index, one in enumerate(core) if one.patches]
     found, core = [found[at] for at in told], [core[at] for at in told]
     return Gathered(found, core, list(ids), [profiles[one] for one in ids], list(bottle_numbers))
 
 
 def _bounded(cards: Sequence[TestCard]) -> list[TestCard]:
     """Without the patches on foils and films that few others lie on: each of those takes a table, and a second."""
-    lies = [[table_of(one) if is_elsewhere(one) else None for one in card.patches] for card in cards]
+    lies = [
+        [table_of(read_patch) if is_elsewhere(read_patch) else None for read_patch in card.patches] for card in cards
+    ]
     often = Counter(key for own in lies for key in own if key is not None)
     kept = {None, *(key for key, _ in often.most_common(MOST_TABLES))}
     return [
-        replace(card, patches=[one for one, key in zip(card.patches, own, strict=True) if key in kept])
+        replace(card, patches=[patch for patch, key in zip(card.patches, own, strict=True) if key in kept])
         for card, own in zip(cards, lies, strict=True)
     ]
 
@@ -163,7 +165,7 @@ def lesson(connection: sqlite3.Connection, *, progress: Progress = lambda _: Non
     now = revision(connection)
     gathered = gather(connection)
     found = learn(gathered.profiles, len(gathered.bottles), gathered.core, progress=lambda share: progress(0.9 * share))
-    after = [corrected(one, found.corrections, at) for at, one in enumerate(gathered.profiles)]
+    after = [corrected(one, found.corrections, index) for index, one in enumerate(gathered.profiles)]
     used = [at for at in range(len(gathered.core)) if at not in found.aside]
     changes = _paints(connection, gathered, found, after, used)
     hand = hand_factor.now(connection)
@@ -177,9 +179,9 @@ def lesson(connection: sqlite3.Connection, *, progress: Progress = lambda _: Non
                 bottle = bottles.one(connection, gathered.bottles[part.bottle])
                 really = min(max(part.drop_ml * times, SMALLEST_DROP_ML), LARGEST_DROP_ML)
                 drop_changes[bottle.id, part.drop_ml] = DropChange(bottle, part.drop_ml, really)
-    drops = sorted(drop_changes.values(), key=lambda one: -abs(np.log(one.after_ml / one.counted_ml)))
+    drops = sorted(drop_changes.values(), key=lambda change: -abs(np.log(change.after_ml / change.counted_ml)))
     learned = {one.record.id: one.after for one in changes if one.taken}
-    sizes = {(one.bottle.id, one.counted_ml): one.after_ml for one in drops}
+    sizes = {(drop.bottle.id, drop.counted_ml): drop.after_ml for drop in drops}
     return Lesson(
         revision=now,
         cards=len(gathered.core),
@@ -196,8 +198,8 @@ def _paints(
     connection: sqlite3.Connection, gathered: Gathered, found: Learned, after: Sequence[Paint], used: Sequence[int]
 ) -> list[PaintChange]:
     changes = []
-    for at, (paint_id, before) in enumerate(zip(gathered.paint_ids, gathered.profiles, strict=True)):
-        own = [card for card in used if any(part.paint == at for part in gathered.core[card].parts)]
+    for index, (paint_id, before) in enumerate(zip(gathered.paint_ids, gathered.profiles, strict=True)):
+        own = [card for card in used if any(part.paint == index for part in gathered.core[card].parts)]
         if before.thins or not own:
             continue
         record, corrections = paints.record(connection, paint_id), found.corrections
@@ -206,16 +208,16 @@ def _paints(
                 record=record,
                 version=paints.profile_versions(connection, paint_id)[0].version,
                 before=before,
-                after=after[at],
-                strength=float(corrections.strength[at]),
-                scattering=float(corrections.scattering[at]),
-                tilt=float(corrections.tilt[at]),
+                after=after[index],
+                strength=float(corrections.strength[index]),
+                scattering=float(corrections.scattering[index]),
+                tilt=float(corrections.tilt[index]),
                 cards=len(own),
-                delta_e=(found.apart[at].without, found.apart[at].with_it),
-                taken=at in found.helped,
+                delta_e=(found.apart[index].without, found.apart[index].with_it),
+                taken=index in found.helped,
             )
         )
-    return sorted(changes, key=lambda one: (not one.taken, -abs(np.log(one.strength))))
+    return sorted(changes, key=lambda change: (not change.taken, -abs(np.log(change.strength))))
 
 
 def _recipes(
@@ -227,8 +229,10 @@ def _recipes(
 ) -> list[RecipeChange]:
     changes = []
     every = recipes.newest_versions(connection)
-    for at, (saved, held) in enumerate(zip(every, contents_of(connection, [one.draft for one in every]), strict=True)):
-        progress(at / len(every))
+    for index, (saved, held) in enumerate(
+        zip(every, contents_of(connection, [version.draft for version in every]), strict=True)
+    ):
+        progress(index / len(every))
         pours = cup_of(held).pours
         new = [
             replace(
@@ -244,7 +248,7 @@ def _recipes(
         far = float(delta_e(before, after))
         if far > CHANGED:
             changes.append(RecipeChange(saved, before, after, far, difference(before, after)))
-    return sorted(changes, key=lambda one: -one.delta_e)
+    return sorted(changes, key=lambda change: -change.delta_e)
 
 
 def _look(connection: sqlite3.Connection, saved: Version, pours: Sequence[Pour], hand: float) -> Floats:
@@ -262,18 +266,18 @@ def _aside(connection: sqlite3.Connection, gathered: Gathered, found: Learned, a
     every = [*after, *(shelf[key] for key in ids[len(after) :])]
     drop, hand = found.corrections.drop, found.corrections.hand
     result = []
-    for at in found.aside:
-        core = gathered.core[at]
+    for index in found.aside:
+        core = gathered.core[index]
         parts = [replace(part, drop_ml=part.drop_ml * float(drop[part.bottle])) for part in core.parts]
         why = reason(replace(core, parts=parts, film_um=core.film_um * hand), every)
         meant, poured = (
             "" if place is None else paints.record(connection, ids[place]).full_name
             for place in ((why.paint, why.instead) if why else (None, None))
         )
-        card = gathered.cards[at]
+        card = gathered.cards[index]
         name = called(card, contents(connection, card.draft))
         result.append(
-            Aside(card=card, name=name, delta_e=float(found.before[at]), reason=why, meant=meant, poured=poured)
+            Aside(card=card, name=name, delta_e=float(found.before[index]), reason=why, meant=meant, poured=poured)
         )
     return result
 

@@ -84,8 +84,8 @@ def record(connection: sqlite3.Connection) -> Record:
         thickness = float(np.exp(middle)), 1.4826 * float(np.median(np.abs(logs - middle)))
     learned = [one.at for one in learnings.every(connection) if one.undone_at is None]
     found: dict[str, list[float]] = defaultdict(list)
-    for one in cards:
-        for patch in one.patches:
+    for card in cards:
+        for patch in card.patches:
             found[patch.patch.ground].append(patch.delta_e)
     return Record(
         cards=cards,
@@ -106,8 +106,8 @@ def _today(connection: sqlite3.Connection, wanted: set[int]) -> tuple[dict[int, 
     places = ParameterIndex(len(gathered.profiles), len(gathered.bottles), len(gathered.core))
     predictor = Predictor(gathered.profiles, gathered.core, places)
     now, film = {}, {}
-    for at, card in enumerate(gathered.cards):
-        far, times = thickness_of(predictor, at)
+    for index, card in enumerate(gathered.cards):
+        far, times = thickness_of(predictor, index)
         now[card.id] = far
         if times is not None:
             film[card.id] = times
@@ -116,12 +116,12 @@ def _today(connection: sqlite3.Connection, wanted: set[int]) -> tuple[dict[int, 
 
 def _shares(found: dict[str, list[float]]) -> list[Share]:
     rows = [Share(words, len(far), float(np.median(far))) for words, far in found.items()]
-    return sorted(rows, key=lambda one: -one.delta_e)
+    return sorted(rows, key=lambda share: -share.delta_e)
 
 
 def _by_kind(connection: sqlite3.Connection, cards: Sequence[CardRecord]) -> list[Share]:
     found: dict[str, list[float]] = defaultdict(list)
-    for one, held in zip(cards, contents_of(connection, [one.card.draft for one in cards]), strict=True):
+    for one, held in zip(cards, contents_of(connection, [card.card.draft for card in cards]), strict=True):
         shelf = held.shelf
         parts = [part for part in one.card.draft.parts if part.drops]
         for kind in {shelf[part.bottle].bottle.kind for part in parts if not shelf[part.bottle].paint.thins}:
@@ -134,4 +134,4 @@ def _drops(connection: sqlite3.Connection) -> list[DropRecord]:
     learned = {bottle: before for (bottle, before), _ in learnings.drops(connection).items()}
     numbers = {*learned, *weighings.bottles(connection)}
     every = droppers.see_each(connection, sorted(numbers))
-    return [DropRecord(one.bottle, one.volume, learned.get(one.bottle.id)) for one in every]
+    return [DropRecord(drops_seen.bottle, drops_seen.volume, learned.get(drops_seen.bottle.id)) for drops_seen in every]

@@ -25,7 +25,7 @@ def sheet_of(card: KeptCard) -> Sheet:
 
     Raises InvalidInput for more patches than a sheet holds.
     """
-    patches = [(one.ground, one.coats) for one in card.patches]
+    patches = [(patch.ground, patch.coats) for patch in card.patches]
     if not any(_mirrors(ground) for ground, _ in patches) and len({ground for ground, _ in patches}) < MOST_GROUNDS:
         patches.append((FOIL, card.draft.coats))
     return sheet(patches)
@@ -46,36 +46,38 @@ def read_photo(
     """
     card = spray_out_cards.one(connection, number)
     taken = photo_picks.taken(name, content)
-    found = sheet_photos.read(taken.png, sheet_of(card), card.id)
-    sprayed = {one.ground for one in card.patches}
-    read = [one for one in found if one.field.ground in sprayed and (one.field.coats or not _mirrors(one.field.ground))]
+    fields = sheet_photos.read(taken.png, sheet_of(card), card.id)
+    sprayed = {patch.ground for patch in card.patches}
+    read = [
+        one for one in fields if one.field.ground in sprayed and (one.field.coats or not _mirrors(one.field.ground))
+    ]
     source = f"the photo {name[:60]}"
     with writing(connection):
         # The bare grounds first: what is predicted of the others lies on them.
         bare_first = sorted(read, key=lambda one: one.field.coats > 0)
-        for one in bare_first:
-            spray_out_cards.add_patch(connection, card.id, one.field.ground, one.field.coats)
+        for field in bare_first:
+            spray_out_cards.add_patch(connection, card.id, field.field.ground, field.field.coats)
         for bare in (True, False):
             readings = [_reading(one, source) for one in read if (one.field.coats == 0) == bare]
             compare_prediction.keep(connection, card.id, readings, at=at)
         photo = photo_picks.put(connection, taken, at=at)
         spray_out_cards.show_photo(connection, card.id, photo)
     aside: dict[str, list[str]] = {}
-    for one in read:
-        if why := _why_aside(one):
-            aside.setdefault(why, []).append(f"{over(connection, one.field.ground).words} {one.field.coats}")
+    for field in read:
+        if why := _why_aside(field):
+            aside.setdefault(why, []).append(f"{over(connection, field.field.ground).words} {field.field.coats}")
     return aside
 
 
-def _reading(one: FieldRead, source: str) -> NewReading:
-    why = _why_aside(one)
+def _reading(field: FieldRead, source: str) -> NewReading:
+    why = _why_aside(field)
     return NewReading(
-        one.field.ground, one.field.coats, one.lab.tolist(), f"{source}{f', {why}' if why else ''}", not why
+        field.field.ground, field.field.coats, field.lab.tolist(), f"{source}{f', {why}' if why else ''}", not why
     )
 
 
-def _why_aside(one: FieldRead) -> str:
-    return MIRRORS if _mirrors(one.field.ground) else one.doubt
+def _why_aside(field: FieldRead) -> str:
+    return MIRRORS if _mirrors(field.field.ground) else field.doubt
 
 
 def _mirrors(ground: str) -> bool:

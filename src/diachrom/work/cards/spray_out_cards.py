@@ -138,8 +138,8 @@ def read(
     """A patch under a colour reader. Raises NotFound, InstrumentError; a reading that failed keeps nothing."""
     card = spray_out_cards.one(connection, number)
     spray_out_cards.patch_of(connection, number, ground, coats)
-    found = devices.read(device, there=SprayedPatch(card.draft, ground, coats, card.id, card.how.reduction))
-    _keep(connection, number, NewReading(ground, coats, lab(found.values, under=D65).tolist(), found.by), at=at)
+    reading = devices.read(device, there=SprayedPatch(card.draft, ground, coats, card.id, card.how.reduction))
+    _keep(connection, number, NewReading(ground, coats, lab(reading.values, under=D65).tolist(), reading.by), at=at)
 
 
 def typed(connection: sqlite3.Connection, number: int, ground: str, coats: int, text: str, *, at: str) -> None:
@@ -205,18 +205,22 @@ class AsRead:
 
 def as_read(card: KeptCard) -> list[AsRead]:
     """Every patch of paint that was read."""
-    found = []
+    as_reads = []
     for patch in card.patches:
-        own = [one for one in patch.readings if one.counts and one.lab is not None and one.predicted is not None]
-        if patch.coats and own and (lab_ := own[-1].lab) and (predicted := own[-1].predicted):
+        readings = [
+            reading
+            for reading in patch.readings
+            if reading.counts and reading.lab is not None and reading.predicted is not None
+        ]
+        if patch.coats and readings and (lab_ := readings[-1].lab) and (predicted := readings[-1].predicted):
             far = float(delta_e(np.array(predicted), np.array(lab_)))
-            found.append(AsRead(patch, predicted, lab_, far))
-    return found
+            as_reads.append(AsRead(patch, predicted, lab_, far))
+    return as_reads
 
 
 def missed_by(pairs: Sequence[AsRead]) -> float | None:
     """dE of a card as it was predicted when it was read, the mean over its patches; None before it was read."""
-    return sum(one.delta_e for one in pairs) / len(pairs) if pairs else None
+    return sum(pair.delta_e for pair in pairs) / len(pairs) if pairs else None
 
 
 def see(connection: sqlite3.Connection, number: int) -> TestCardSeen:

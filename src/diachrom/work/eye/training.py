@@ -66,8 +66,13 @@ class SkillRecord:
 def own_shelf(connection: sqlite3.Connection) -> Shelf:
     """What is in stock."""
     return {
-        one.key: Trainee(one.key, one.bottle.full_name if one.bottle else one.key, one.paint, one.drop_ml)
-        for one in in_stock(connection)
+        candidate.key: Trainee(
+            candidate.key,
+            candidate.bottle.full_name if candidate.bottle else candidate.key,
+            candidate.paint,
+            candidate.drop_ml,
+        )
+        for candidate in in_stock(connection)
     }
 
 
@@ -75,12 +80,12 @@ def start(connection: sqlite3.Connection, shelf: Shelf, key: str, *, chance: Ran
     """A new round; one that is open is dropped. Returns its number. Raises InvalidInput."""
     if key not in SHELVES:
         raise InvalidInput(f"There is no shelf '{key[:20]}' to train with.", field="shelf")
-    able = [one for one in shelf.values() if trainer.fit(one.paint)]
+    able = [trainee for trainee in shelf.values() if trainer.fit(trainee.paint)]
     done = defaultdict(list)
-    for one in rounds.every_guessed(connection, REMEMBERED):
-        done[one.skill].append((one.level, one.delta_e or 0.0))
+    for trial in rounds.every_guessed(connection, REMEMBERED):
+        done[trial.skill].append((trial.level, trial.delta_e or 0.0))
     made = trainer.make([one.paint for one in able], [one.drop_ml for one in able], done, chance)
-    own = [able[at] for at in made.paints]
+    trainees = [able[index] for index in made.paints]
     with writing(connection):
         rounds.drop_open(connection)
         return rounds.add(
@@ -88,8 +93,8 @@ def start(connection: sqlite3.Connection, shelf: Shelf, key: str, *, chance: Ran
             skill=made.skill,
             level=made.level,
             shelf=key,
-            paints=[one.id for one in own],
-            sizes=[one.drop_ml for one in own],
+            paints=[one.id for one in trainees],
+            sizes=[one.drop_ml for one in trainees],
             drops=made.drops,
             at=at,
         )
@@ -99,8 +104,8 @@ def guess(connection: sqlite3.Connection, shelf: Shelf, number: int, drops: Sequ
     """Say how many drops of each. A round that was guessed stays. Raises NotFound, InvalidInput."""
     kept = rounds.one(connection, number)
     counted = trainer.checked(drops)
-    own = _bottles(connection, shelf, kept)
-    judged = trainer.judge(kept.skill, [one.paint for one in own], kept.sizes, kept.drops, counted)
+    trainees = _bottles(connection, shelf, kept)
+    judged = trainer.judge(kept.skill, [trainee.paint for trainee in trainees], kept.sizes, kept.drops, counted)
     with writing(connection):
         rounds.guessed(connection, number, counted, judged.delta_e)
 
@@ -108,27 +113,27 @@ def guess(connection: sqlite3.Connection, shelf: Shelf, number: int, drops: Sequ
 def see(connection: sqlite3.Connection, shelf: Shelf, number: int) -> RoundSeen:
     """Raises NotFound."""
     kept = rounds.one(connection, number)
-    own = _bottles(connection, shelf, kept)
+    trainees = _bottles(connection, shelf, kept)
     if kept.guess is None:
-        return RoundSeen(kept, own, _strip(own, kept, kept.drops), None, None)
-    judged = trainer.judge(kept.skill, [one.paint for one in own], kept.sizes, kept.drops, kept.guess)
-    return RoundSeen(kept, own, _strip(own, kept, kept.drops), _strip(own, kept, kept.guess), judged)
+        return RoundSeen(kept, trainees, _strip(trainees, kept, kept.drops), None, None)
+    judged = trainer.judge(kept.skill, [trainee.paint for trainee in trainees], kept.sizes, kept.drops, kept.guess)
+    return RoundSeen(kept, trainees, _strip(trainees, kept, kept.drops), _strip(trainees, kept, kept.guess), judged)
 
 
 def _bottles(connection: sqlite3.Connection, shelf: Shelf, kept: KeptRound) -> list[Trainee]:
     """Also those that are not on the shelf any more. Raises PaintNotFound."""
-    found = []
+    trainees = []
     for paint_id, size in zip(kept.paints, kept.sizes, strict=True):
         if paint_id in shelf:
-            found.append(shelf[paint_id])
+            trainees.append(shelf[paint_id])
         else:
             record = paints.record(connection, paint_id)
-            found.append(Trainee(paint_id, record.full_name, paints.profile(connection, paint_id), size))
-    return found
+            trainees.append(Trainee(paint_id, record.full_name, paints.profile(connection, paint_id), size))
+    return trainees
 
 
 def _strip(bottles: Sequence[Trainee], kept: KeptRound, drops: Sequence[int]) -> Strip:
-    pours = [Pour(one.paint, count, size) for one, count, size in zip(bottles, drops, kept.sizes, strict=True)]
+    pours = [Pour(trainee.paint, count, size) for trainee, count, size in zip(bottles, drops, kept.sizes, strict=True)]
     over = Over.bare(GROUNDS[SKILLS[kept.skill].ground])
     return strip(Cup(pours), film_um=FILM_UM, coats=COATS, over=[over], sheen=CLEARED, under=D65, angles_deg=TILTS_DEG)
 
@@ -136,14 +141,14 @@ def _strip(bottles: Sequence[Trainee], kept: KeptRound, drops: Sequence[int]) ->
 def record(connection: sqlite3.Connection) -> list[SkillRecord]:
     """Of every skill, with all rounds that are remembered."""
     done: dict[str, list[KeptRound]] = defaultdict(list)
-    for one in rounds.every_guessed(connection, REMEMBERED):
-        done[one.skill].append(one)
-    found = []
+    for trial in rounds.every_guessed(connection, REMEMBERED):
+        done[trial.skill].append(trial)
+    records = []
     for key, skill in SKILLS.items():
         told = [(one.level, one.delta_e or 0.0) for one in done[key]]
         mean = trainer.weakness(told) if told else None
-        found.append(SkillRecord(key, skill.words, done[key], trainer.level_of(told), mean))
-    return found
+        records.append(SkillRecord(key, skill.words, done[key], trainer.level_of(told), mean))
+    return records
 
 
 def open_round(connection: sqlite3.Connection) -> KeptRound | None:

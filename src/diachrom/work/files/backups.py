@@ -87,12 +87,12 @@ class Daily:
 
 def _made(folder: Path, today: str) -> str:
     """Make today's backup, copy it on, thin out; what went wrong, in words."""
-    own = backups.folder_of(folder)
-    target = own / f"day-{today}.sqlite3"
+    path = backups.folder_of(folder)
+    target = path / f"day-{today}.sqlite3"
     try:
         if not backups.take(folder, target):
             return ""
-        backups.thin_out(own, today)
+        backups.thin_out(path, today)
         other = second(folder)
         if other is not None:
             backups.copy_on(target, other)
@@ -136,10 +136,10 @@ def photos(connection: sqlite3.Connection) -> tuple[int, int]:
 
 def listed(folder: Path) -> list[Listed]:
     """The latest first."""
-    own = backups.folder_of(folder)
+    path = backups.folder_of(folder)
     return [
-        Listed(one, KINDS.get(one.kind, "before this version's tables"), one.path.parent != own)
-        for one in backups.every(_folders(folder))
+        Listed(backup, KINDS.get(backup.kind, "before this version's tables"), backup.path.parent != path)
+        for backup in backups.every(_folders(folder))
     ]
 
 
@@ -153,16 +153,16 @@ def _folders(folder: Path) -> Sequence[Path]:
 def differences(folder: Path, name: str) -> tuple[Backup, list[Difference], str]:
     """A backup, what differs of it and what is there now, and when something was last entered in it. Raises NotFound,
     StoreError."""
-    one = backups.find(_folders(folder), name)
-    with backups.opened(one) as copy:
+    backup = backups.find(_folders(folder), name)
+    with backups.opened(backup) as copy:
         then = backups.content(copy)
     with connected(folder) as connection:
         now = backups.content(connection)
     both = [Difference(words, now.rows.get(table, 0), then.rows.get(table, 0)) for table, words in WORDS.items()]
-    return one, [row for row in both if row.now or row.then], then.last
+    return backup, [row for row in both if row.now or row.then], then.last
 
 
 def restore(folder: Path, name: str) -> Path:
     """Put it back; what was there is kept, and this is where. Raises NotFound, StoreError."""
-    one = backups.find(_folders(folder), name)
-    return backups.restore(folder, one, now=clock.now()[:19].replace(":", "-"))
+    backup = backups.find(_folders(folder), name)
+    return backups.restore(folder, backup, now=clock.now()[:19].replace(":", "-"))

@@ -141,8 +141,8 @@ def plan(connection: sqlite3.Connection, name: str, whole: Bundle) -> BundlePlan
         if (paint.line.casefold(), paint.name.casefold()) in names:
             own = names[paint.line.casefold(), paint.name.casefold()]
             raise BadFile(name, f"its paint '{paint.id}' is called as '{own.id}' is here: rename one of the two.")
-    found = whole.model_copy(update={**new, "beside": beside})
-    return BundlePlan(found, fates, hand=not here.paints)
+    bundle = whole.model_copy(update={**new, "beside": beside})
+    return BundlePlan(bundle, fates, hand=not here.paints)
 
 
 def apply(connection: sqlite3.Connection, found: BundlePlan, *, name: str, at: str, progress: Progress) -> None:

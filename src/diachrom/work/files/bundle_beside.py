@@ -28,17 +28,21 @@ def out(connection: sqlite3.Connection) -> Beside:
     chosen = {key: value for key, value in asdict(bench_settings.read(connection)).items() if key in CHOICES}
     usual = chosen == SettingsDoc().model_dump()
     return Beside(
-        contrast_cards=[_card(one) for one in _cards(connection)],
+        contrast_cards=[_card(card) for card in _cards(connection)],
         weighings=[
-            WeighingDoc(bottle=number, **{key: getattr(one, key) for key in ("at", "drops", "ml", "source", "counts")})
-            for number, every in weighings.of_bottles(connection, [one.id for one in _bottles(connection)]).items()
-            for one in every
+            WeighingDoc(
+                bottle=number, **{key: getattr(weighing, key) for key in ("at", "drops", "ml", "source", "counts")}
+            )
+            for number, every in weighings.of_bottles(
+                connection, [bottle.id for bottle in _bottles(connection)]
+            ).items()
+            for weighing in every
         ],
         planned_mixes=[PlannedMixDoc(**asdict(one)) for one in planned_mixes.every(connection)],
-        targets=[_target(one) for one in reversed(targets.latest(connection, MOST))],
+        targets=[_target(target) for target in reversed(targets.latest(connection, MOST))],
         rounds=[
-            RoundDoc(**{key: value for key, value in asdict(one).items() if key != "id"})
-            for one in rounds.every_guessed(connection, MOST)
+            RoundDoc(**{key: value for key, value in asdict(trial).items() if key != "id"})
+            for trial in rounds.every_guessed(connection, MOST)
         ],
         settings=None if usual else SettingsDoc(**chosen),
     )
@@ -53,15 +57,15 @@ def _cards(connection: sqlite3.Connection) -> Iterator[ContrastCard]:
         yield contrast_cards.card(connection, number)
 
 
-def _card(one: ContrastCard) -> ContrastCardDoc:
+def _card(card: ContrastCard) -> ContrastCardDoc:
     return ContrastCardDoc(
-        paint=one.paint_id,
-        at=one.at,
-        film_um=one.film_um,
-        steps=list(one.steps),
-        clear_coat=one.clear_coat,
-        white_paint=one.white_paint,
-        white_drops=one.white_drops,
+        paint=card.paint_id,
+        at=card.at,
+        film_um=card.film_um,
+        steps=list(card.steps),
+        clear_coat=card.clear_coat,
+        white_paint=card.white_paint,
+        white_drops=card.white_drops,
         readings=[
             FieldReadingDoc(
                 field=reading.field,
@@ -70,34 +74,34 @@ def _card(one: ContrastCard) -> ContrastCardDoc:
                 reflectance=list(reading.reflectance),
                 counts=reading.counts,
             )
-            for reading in one.readings
+            for reading in card.readings
         ],
     )
 
 
-def _target(one: targets.Target) -> TargetDoc:
+def _target(target: targets.Target) -> TargetDoc:
     return TargetDoc(
-        at=one.at,
-        name=one.name,
-        source=one.source,
-        ground=one.seen.ground,
-        clear_coat=one.seen.clear_coat,
-        satin=one.seen.satin,
-        views=list(one.seen.views),
-        labs=[list(lab) for lab in one.labs],
-        reflectance=None if one.reflectance is None else list(one.reflectance),
+        at=target.at,
+        name=target.name,
+        source=target.source,
+        ground=target.seen.ground,
+        clear_coat=target.seen.clear_coat,
+        satin=target.seen.satin,
+        views=list(target.seen.views),
+        labs=[list(lab) for lab in target.labs],
+        reflectance=None if target.reflectance is None else list(target.reflectance),
     )
 
 
 def new_of(here: Beside, beside: Beside) -> Beside:
     """The part of a document that this bench does not have."""
-    cards = {(one.paint, one.at) for one in here.contrast_cards}
-    weighed = {(one.bottle, one.at, one.drops) for one in here.weighings}
-    coming = {one.recipe for one in here.planned_mixes}
-    aimed = {(one.at, one.name) for one in here.targets}
+    cards = {(contrast_card.paint, contrast_card.at) for contrast_card in here.contrast_cards}
+    weighed = {(weighing.bottle, weighing.at, weighing.drops) for weighing in here.weighings}
+    coming = {planned_mix.recipe for planned_mix in here.planned_mixes}
+    aimed = {(target.at, target.name) for target in here.targets}
     guessed = {(one.at, one.skill) for one in here.rounds}
     return Beside(
-        contrast_cards=[one for one in beside.contrast_cards if (one.paint, one.at) not in cards],
+        contrast_cards=[card for card in beside.contrast_cards if (card.paint, card.at) not in cards],
         weighings=[one for one in beside.weighings if (one.bottle, one.at, one.drops) not in weighed],
         planned_mixes=[one for one in beside.planned_mixes if one.recipe not in coming],
         targets=[one for one in beside.targets if (one.at, one.name) not in aimed],
@@ -142,9 +146,9 @@ def _add_card(connection: sqlite3.Connection, card: ContrastCardDoc) -> None:
         white_paint=card.white_paint,
         white_drops=card.white_drops,
     )
-    for one in card.readings:
-        reading = contrast_cards.add_reading(connection, number, **one.model_dump(exclude={"counts"}))
-        if not one.counts:
+    for field_reading in card.readings:
+        reading = contrast_cards.add_reading(connection, number, **field_reading.model_dump(exclude={"counts"}))
+        if not field_reading.counts:
             contrast_cards.set_aside(connection, number, reading)
     newest = paints.profile_versions(connection, card.paint)[0]
     if newest.source.startswith("contrast card") and newest.at >= card.at:

@@ -19,68 +19,70 @@ def learned_drops(connection: sqlite3.Connection) -> list[LearnedDropDoc]:
     return [LearnedDropDoc(bottle=bottle, counted_ml=counted, ml=ml) for (bottle, counted), ml in found.items()]
 
 
-def _card(one: KeptCard) -> CardDoc:
-    draft = one.draft
+def _card(card: KeptCard) -> CardDoc:
+    draft = card.draft
     patches = [
         PatchDoc(
             ground=patch.ground,
             coats=patch.coats,
             readings=[
                 ReadingDoc(
-                    at=own.at,
-                    source=own.source,
-                    lab=None if own.lab is None else list(own.lab),
-                    words=own.words,
-                    counts=own.counts,
-                    predicted=None if own.predicted is None else list(own.predicted),
+                    at=reading.at,
+                    source=reading.source,
+                    lab=None if reading.lab is None else list(reading.lab),
+                    words=reading.words,
+                    counts=reading.counts,
+                    predicted=None if reading.predicted is None else list(reading.predicted),
                 )
-                for own in patch.readings
+                for reading in patch.readings
             ],
         )
-        for patch in one.patches
+        for patch in card.patches
     ]
     return CardDoc(
-        number=one.id,
-        at=one.at,
-        recipe=one.recipe,
-        version=one.version,
+        number=card.id,
+        at=card.at,
+        recipe=card.recipe,
+        version=card.version,
         name=draft.name,
         mix_note=draft.note,
-        note=one.note,
+        note=card.note,
         ground=draft.ground,
         film_um=draft.film_um,
         coats=draft.coats,
         clear_coat=draft.clear_coat,
         sealed=draft.sealed,
         satin=draft.satin,
-        **vars(one.how),
-        counts=one.counts,
+        **vars(card.how),
+        counts=card.counts,
         parts=[PartDoc(bottle=part.bottle, drops=part.drops, drop_ml=part.drop_ml) for part in draft.parts],
         patches=patches,
     )
 
 
-def add(connection: sqlite3.Connection, one: CardDoc) -> None:
+def add(connection: sqlite3.Connection, card: CardDoc) -> None:
     """Write a new card under its own number."""
     draft = Draft(
-        parts=parts_of(one.parts),
-        name=one.name,
-        note=one.mix_note,
-        ground=one.ground,
-        film_um=one.film_um,
-        coats=one.coats,
-        clear_coat=one.clear_coat,
-        sealed=one.sealed,
-        satin=one.satin,
+        parts=parts_of(card.parts),
+        name=card.name,
+        note=card.mix_note,
+        ground=card.ground,
+        film_um=card.film_um,
+        coats=card.coats,
+        clear_coat=card.clear_coat,
+        sealed=card.sealed,
+        satin=card.satin,
     )
-    patches = [(patch.ground, patch.coats) for patch in one.patches]
+    patches = [(patch.ground, patch.coats) for patch in card.patches]
     number = spray_out_cards.add(
-        connection, draft, patches, recipe=one.recipe, version=one.version, at=one.at, number=one.number
+        connection, draft, patches, recipe=card.recipe, version=card.version, at=card.at, number=card.number
     )
-    spray_out_cards.describe(connection, number, draft, How(one.nozzle_mm, one.pressure_bar, one.reduction), one.note)
-    if not one.counts:
+    spray_out_cards.describe(
+        connection, number, draft, How(card.nozzle_mm, card.pressure_bar, card.reduction), card.note
+    )
+    if not card.counts:
         spray_out_cards.turn_card(connection, number)
-    for patch in one.patches:
+    for patch in card.patches:
         own = spray_out_cards.patch_of(connection, number, patch.ground, patch.coats)
         for reading in patch.readings:
             spray_out_cards.read(connection, own, **reading.model_dump())
@@ -92,5 +94,7 @@ def learn_again(connection: sqlite3.Connection, whole: Bundle, *, at: str) -> No
         return
     before = hand_factor.now(connection)
     hand_factor.set_to(connection, whole.hand, at=at)
-    drops = [NewDrop(one.bottle, one.counted_ml, one.ml) for one in whole.learned_drops]
+    drops = [
+        NewDrop(learned_drop.bottle, learned_drop.counted_ml, learned_drop.ml) for learned_drop in whole.learned_drops
+    ]
     learnings.add(connection, cards=0, profiles=(), drops=drops, hand=(before, whole.hand), delta_e=(0.0, 0.0), at=at)

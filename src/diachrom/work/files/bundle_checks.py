@@ -29,24 +29,24 @@ def _check_paints(name: str, whole: Bundle) -> None:
 def _check_recipes(name: str, whole: Bundle) -> None:
     numbers = {one.number for one in whole.bottles}
     for recipe in whole.recipes:
-        for at, version in enumerate(recipe.versions, start=1):
-            place = f"recipe {recipe.number}, version {at},"
+        for index, version in enumerate(recipe.versions, start=1):
+            place = f"recipe {recipe.number}, version {index},"
             poured = [part.bottle for part in version.parts]
             gone = [bottle for bottle in poured if bottle not in numbers]
             if gone:
                 raise BadFile(name, f"{place} pours from bottle {gone[0]}, which is not there.")
             if len(set(poured)) < len(poured):
                 raise BadFile(name, f"{place} names a bottle twice.")
-            if version.parent is not None and version.parent >= at:
+            if version.parent is not None and version.parent >= index:
                 raise BadFile(name, f"{place} comes from a later one.")
 
 
 def _check_grounds(name: str, whole: Bundle) -> None:
     """Recipes that stand for a ground are there, and none lies on itself."""
     grounds = {
-        f"{RECIPE_GROUND}{recipe.number}:{at}": version.ground
+        f"{RECIPE_GROUND}{recipe.number}:{index}": version.ground
         for recipe in whole.recipes
-        for at, version in enumerate(recipe.versions, start=1)
+        for index, version in enumerate(recipe.versions, start=1)
     }
     patches = [patch.ground for card in whole.cards for patch in card.patches]
     for key in [*grounds.values(), *patches, *(card.ground for card in whole.cards)]:
@@ -78,15 +78,15 @@ def _check_cards(name: str, whole: Bundle) -> None:
 
 
 def _check_beside(name: str, whole: Bundle) -> None:
-    ids, numbers = {one.id for one in whole.paints}, {one.number for one in whole.bottles}
+    ids, numbers = {paint.id for paint in whole.paints}, {bottle.number for bottle in whole.bottles}
     versions = {recipe.number: len(recipe.versions) for recipe in whole.recipes}
     beside = whole.beside
     for card in beside.contrast_cards:
         if card.paint not in ids or (card.white_paint is not None and card.white_paint not in ids):
             raise BadFile(name, f"a contrast card is of '{card.paint}', which is not among the paints.")
-    for one in beside.weighings:
-        if one.bottle not in numbers:
-            raise BadFile(name, f"drops of bottle {one.bottle} were weighed, which is not there.")
+    for weighing in beside.weighings:
+        if weighing.bottle not in numbers:
+            raise BadFile(name, f"drops of bottle {weighing.bottle} were weighed, which is not there.")
     for mix in beside.planned_mixes:
         if not 1 <= mix.version <= versions.get(mix.recipe, 0):
             raise BadFile(name, f"version {mix.version} of recipe {mix.recipe} is coming, which is not there.")
@@ -99,11 +99,11 @@ def _check_beside(name: str, whole: Bundle) -> None:
 
 def _check_once(name: str, whole: Bundle) -> None:
     named: tuple[tuple[str, list[Any]], ...] = (
-        ("paint", [one.id for one in whole.paints]),
+        ("paint", [paint.id for paint in whole.paints]),
         ("paint's name", [(one.line.casefold(), one.name.casefold()) for one in whole.paints]),
-        ("bottle", [one.number for one in whole.bottles]),
-        ("recipe", [one.number for one in whole.recipes]),
-        ("test card", [one.number for one in whole.cards]),
+        ("bottle", [bottle.number for bottle in whole.bottles]),
+        ("recipe", [recipe.number for recipe in whole.recipes]),
+        ("test card", [card.number for card in whole.cards]),
     )
     for words, found in named:
         if len(set(found)) < len(found):

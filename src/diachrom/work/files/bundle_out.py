@@ -53,12 +53,12 @@ def _whole(connection: sqlite3.Connection) -> Bundle:
         paints=[_paint(connection, record) for record in paints.every_record(connection)],
         bottles=[
             BottleDoc(
-                **{key: getattr(one, key) for key in BottleDoc.model_fields if hasattr(one, key)},
-                number=one.id,
-                paint=one.paint_id,
-                ledger=ledgers[one.id],
+                **{key: getattr(bottle, key) for key in BottleDoc.model_fields if hasattr(bottle, key)},
+                number=bottle.id,
+                paint=bottle.paint_id,
+                ledger=ledgers[bottle.id],
             )
-            for one in bottles.every(connection, retired_too=True)
+            for bottle in bottles.every(connection, retired_too=True)
         ],
         recipes=every_recipe(connection),
         cards=bundle_cards.every_card(connection),
@@ -71,9 +71,12 @@ def _whole(connection: sqlite3.Connection) -> Bundle:
 def _paint(connection: sqlite3.Connection, record: PaintRecord) -> PaintDoc:
     profiles = [
         ProfileDoc(
-            at=one.at, source=one.source, uncertain_nm=list(one.uncertain_nm), profile=profile_document(one.paint)
+            at=version.at,
+            source=version.source,
+            uncertain_nm=list(version.uncertain_nm),
+            profile=profile_document(version.paint),
         )
-        for one in reversed(paints.profile_versions(connection, record.id))
+        for version in reversed(paints.profile_versions(connection, record.id))
     ]
     return PaintDoc(**asdict(record), profiles=profiles)
 

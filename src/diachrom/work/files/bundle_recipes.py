@@ -14,18 +14,18 @@ def every_recipe(connection: sqlite3.Connection) -> list[RecipeDoc]:
     return [
         RecipeDoc(
             number=number,
-            versions=[_version(connection, one) for one in reversed(recipes.versions(connection, number))],
+            versions=[_version(connection, version) for version in reversed(recipes.versions(connection, number))],
         )
         for number in recipes.numbers(connection)
     ]
 
 
-def _version(connection: sqlite3.Connection, one: recipes.Version) -> VersionDoc:
-    draft = one.draft
+def _version(connection: sqlite3.Connection, version: recipes.Version) -> VersionDoc:
+    draft = version.draft
     parts = [PartDoc(bottle=part.bottle, drops=part.drops, drop_ml=part.drop_ml) for part in draft.parts]
     own = {key: getattr(draft, key) for key in recipes.HOW}
-    told = [ToldDoc.model_validate(asdict(told)) for told in stories.of(connection, one.recipe, one.version)]
-    return VersionDoc(parent=one.parent_version, at=one.at, parts=parts, story=told, **own)
+    tolds = [ToldDoc.model_validate(asdict(told)) for told in stories.of(connection, version.recipe, version.version)]
+    return VersionDoc(parent=version.parent_version, at=version.at, parts=parts, story=tolds, **own)
 
 
 def add_recipe(connection: sqlite3.Connection, recipe: RecipeDoc) -> None:
@@ -39,16 +39,16 @@ def add_recipe(connection: sqlite3.Connection, recipe: RecipeDoc) -> None:
             at=version.at,
         )
         if version.story:
-            stories.keep(connection, saved.recipe, saved.version, [_told(one) for one in version.story])
+            stories.keep(connection, saved.recipe, saved.version, [_told(told) for told in version.story])
 
 
 def parts_of(parts: Sequence[PartDoc]) -> tuple[Part, ...]:
-    return tuple(Part(one.bottle, one.drops, one.drop_ml) for one in parts)
+    return tuple(Part(part.bottle, part.drops, part.drop_ml) for part in parts)
 
 
-def _told(one: ToldDoc) -> Told:
-    if one.verdict is None:
-        return Told(one.bottle, one.drops, one.drop_ml)
-    lab = one.verdict.lab
+def _told(told: ToldDoc) -> Told:
+    if told.verdict is None:
+        return Told(told.bottle, told.drops, told.drop_ml)
+    lab = told.verdict.lab
     seen = None if lab is None else (lab[0], lab[1], lab[2])
-    return Told(one.bottle, one.drops, one.drop_ml, Verdict(one.verdict.words, one.verdict.source, seen))
+    return Told(told.bottle, told.drops, told.drop_ml, Verdict(told.verdict.words, told.verdict.source, seen))

@@ -53,7 +53,9 @@ KIND_WORDS: Mapping[str, str] = {
 def bare(text: str) -> str:
     """Without accents, signs and case."""
     letters = unicodedata.normalize("NFKD", text.casefold().replace("ø", "o").replace("æ", "a").replace("ł", "l"))
-    return " ".join(re.sub(r"[\W_]+", " ", "".join(one for one in letters if not unicodedata.combining(one))).split())
+    return " ".join(
+        re.sub(r"[\W_]+", " ", "".join(letter for letter in letters if not unicodedata.combining(letter))).split()
+    )
 
 
 KIND_OF = {bare(word): key for key in KINDS for word in (key, KINDS[key].words, *KIND_WORDS.get(key, "").split("|"))}
@@ -77,7 +79,7 @@ class Form:
 
 
 def form_of(cells: Iterable[str]) -> Form:
-    own = [one.strip() for one in cells if one.strip()]
+    own = [cell.strip() for cell in cells if cell.strip()]
     decimals, firsts = {_decimal(one) for one in own} - {""}, {_first(one) for one in own} - {""}
     return Form(decimals.pop() if len(decimals) == 1 else "", firsts.pop() if len(firsts) == 1 else "")
 
@@ -166,13 +168,13 @@ def plain_cells(
 ) -> dict[str, str]:
     """A row as this application writes it."""
     found = dict(given)
-    for one in fields:
-        if one.key in found:
-            form = forms.get(one.key, Form())
-            if one.of == "number":
-                found[one.key] = number(found[one.key], form)
-            elif one.of == "day":
-                found[one.key] = day(found[one.key], form.first or first)
+    for field in fields:
+        if field.key in found:
+            form = forms.get(field.key, Form())
+            if field.of == "number":
+                found[field.key] = number(found[field.key], form)
+            elif field.of == "day":
+                found[field.key] = day(found[field.key], form.first or first)
     if "kind" in found:
         found["kind"] = kind_of(found["kind"])
     return found

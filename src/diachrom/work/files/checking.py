@@ -117,11 +117,11 @@ def _ground(connection: sqlite3.Connection, place: str, key: str) -> Iterator[st
 
 
 def _cards(connection: sqlite3.Connection) -> Iterator[str]:
-    for one in spray_out_cards.latest(connection):
-        if one.problem:
-            yield f"Test card {one.id}: {one.problem}"
-        for ground in {patch.ground for patch in one.patches}:
-            yield from _ground(connection, f"Test card {one.id}", ground)
+    for card in spray_out_cards.latest(connection):
+        if card.problem:
+            yield f"Test card {card.id}: {card.problem}"
+        for ground in {patch.ground for patch in card.patches}:
+            yield from _ground(connection, f"Test card {card.id}", ground)
 
 
 def _cup(connection: sqlite3.Connection) -> Iterator[str]:

@@ -46,15 +46,15 @@ def _palette(connection: sqlite3.Connection) -> list[Named]:
 def spectra_of(connection: sqlite3.Connection) -> list[Sample]:
     """Every paint that a contrast card can describe, in three light coats over white and over black, under clear; and
     the two grounds bare."""
-    found = [Sample(f"bare {key}", on_card(None, key)) for key in OVER.values()]
+    samples = [Sample(f"bare {key}", on_card(None, key)) for key in OVER.values()]
     profiles = paints.all_profiles(connection)
     for record in paints.every_record(connection):
         if not record.retired and can_be_carded(record.kind):
             paint = profiles[record.id]
             if paint.problem:
                 continue  # what is not known does not go out as a measurement
-            found += [Sample(f"{record.full_name}, {words}", on_card(paint, key)) for words, key in OVER.items()]
-    return found
+            samples += [Sample(f"{record.full_name}, {words}", on_card(paint, key)) for words, key in OVER.items()]
+    return samples
 
 
 FORMS = {

@@ -73,7 +73,7 @@ def _guessed(cells: Sequence[str]) -> list[str]:
     """A key each, none twice. What a bottle holds beside what is left in it is its size."""
     fits = [guess(cell) for cell in cells]
     if fits.count(LEFT.key) > 1 and SIZE not in fits:
-        holds = [at for at, cell in enumerate(cells) if fits[at] == LEFT.key and _bare(cell) in HOLDS]
+        holds = [index for index, cell in enumerate(cells) if fits[index] == LEFT.key and _bare(cell) in HOLDS]
         if len(holds) == 1:
             fits[holds[0]] = SIZE
     keys: list[str] = []
@@ -101,8 +101,8 @@ def find(connection: sqlite3.Connection, name: str, grids: Grids) -> Columns:
         for sheet, grid in enumerate(grids.sheets)
         for at, (_, cells) in enumerate(grid.rows[:LOOKED_AT])
     ]
-    score, at, sheet = max(places)
-    cells = grids.sheets[-sheet].rows[-at][1]
+    score, index, sheet = max(places)
+    cells = grids.sheets[-sheet].rows[-index][1]
     signature = hashlib.sha256(json.dumps([[one.name for one in grids.sheets], list(cells)]).encode()).hexdigest()[:16]
     kept = settings.document(connection, REMEMBERED).get(signature)
     if isinstance(kept, dict):
@@ -120,7 +120,7 @@ def find(connection: sqlite3.Connection, name: str, grids: Grids) -> Columns:
         raise BadFile(
             name, f"no row of its first ten names columns such as name, kind, left ml; its first says: {first}."
         )
-    return Columns(-sheet, -at, _guessed(cells), signature, doubt=_doubt(cells))
+    return Columns(-sheet, -index, _guessed(cells), signature, doubt=_doubt(cells))
 
 
 def choose(

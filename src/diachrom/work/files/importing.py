@@ -54,8 +54,15 @@ def read(
         raise InvalidInput(f"There is no kind of paint called '{kind[:20]}'.", field="kind")
     start = content.lstrip(b"\xef\xbb\xbf \t\r\n")[:200]
     if start.startswith(b"{") and bundle.is_ours(content):
-        found = bundle.plan(connection, name, bundle.read(name, content))
-        return Read(name=name, what="paints, bottles and recipes", fates=found.fates, errors=(), notes=(), _plan=found)
+        bundle_plan = bundle.plan(connection, name, bundle.read(name, content))
+        return Read(
+            name=name,
+            what="paints, bottles and recipes",
+            fates=bundle_plan.fates,
+            errors=(),
+            notes=(),
+            _plan=bundle_plan,
+        )
     if start.startswith((b"{", b"[")) or palettes.is_palette(content):
         table = inventory.palette_rows(palettes.read_palette(name, content), kind)
         return _table(connection, name, table, "a palette", kind=kind)

@@ -58,7 +58,7 @@ def rows(connection: sqlite3.Connection) -> list[list[object]]:
 def palette_rows(colours: Sequence[Named], kind: str) -> Table:
     """A palette as a table of paints of one kind, to be guessed from their colours."""
     keys = ["name", "kind", "size_ml", COLOUR]
-    cells = [(at, [one.name, kind, USUAL_SIZE_ML, one.srgb]) for at, one in enumerate(colours, start=1)]
+    cells = [(at, [colour.name, kind, USUAL_SIZE_ML, colour.srgb]) for at, colour in enumerate(colours, start=1)]
     return Table(keys, cells, [f"{len(cells)} colours, taken for {KINDS[kind].words} paints in bottles of 30 ml"])
 
 
@@ -71,63 +71,63 @@ def apply(connection: sqlite3.Connection, found: Preview, *, name: str, at: str,
     recoloured: set[str] = set()
     total = len(found.planned)
     with shelf_history.step(connection, f"importing {name}", at=at) as recorder:
-        for count, one in enumerate(found.planned, start=1):
-            key = paint_key(one.record.line, one.record.name)
+        for count, row in enumerate(found.planned, start=1):
+            key = paint_key(row.record.line, row.record.name)
             if key in new and key not in ids:
-                ids[key] = put_paint(connection, recorder, one.record, one.known)
-                _guessed(connection, one, new[key], paint_id=ids[key], at=at)
-            paint_id = ids.get(key) or (one.known.id if one.known else "")
-            if one.recoloured and paint_id not in recoloured:
+                ids[key] = put_paint(connection, recorder, row.record, row.known)
+                _guessed(connection, row, new[key], paint_id=ids[key], at=at)
+            paint_id = ids.get(key) or (row.known.id if row.known else "")
+            if row.recoloured and paint_id not in recoloured:
                 recoloured.add(paint_id)
                 # A paint that was guessed is guessed anew from the colour that it is now said to have.
-                (profile,) = guess([ToGuess(one.record.full_name, one.record.kind, _lab(one))])
-                version = _guessed(connection, one, profile, paint_id=paint_id, at=at)
+                (profile,) = guess([ToGuess(row.record.full_name, row.record.kind, _lab(row))])
+                version = _guessed(connection, row, profile, paint_id=paint_id, at=at)
                 if version > 1:
                     recorder.measured(paint_id, version - 1, version)
-            _write(connection, recorder, one, paint_id, at=at)
+            _write(connection, recorder, row, paint_id, at=at)
             progress(count, total)
 
 
 def _new_paints(found: Preview) -> dict[tuple[str, str], Paint]:
     """Those that are not on the shelf yet, as they are guessed: all of them at once."""
     new: dict[tuple[str, str], Planned] = {}
-    for one in found.planned:
-        if one.known is None or one.known.retired:
-            new.setdefault(paint_key(one.record.line, one.record.name), one)
+    for row in found.planned:
+        if row.known is None or row.known.retired:
+            new.setdefault(paint_key(row.record.line, row.record.name), row)
     wanted = [ToGuess(one.record.full_name, one.record.kind, _lab(one)) for one in new.values()]
     return dict(zip(new, guess(wanted), strict=True)) if wanted else {}
 
 
-def _lab(one: Planned) -> Floats | None:
-    return hex_to_lab(one.colour) if one.colour else None
+def _lab(row: Planned) -> Floats | None:
+    return hex_to_lab(row.colour) if row.colour else None
 
 
-def _guessed(connection: sqlite3.Connection, one: Planned, profile: Paint, *, paint_id: str, at: str) -> int:
+def _guessed(connection: sqlite3.Connection, row: Planned, profile: Paint, *, paint_id: str, at: str) -> int:
     """A paint's profile; returns its version. What flakes is found by its own look, not by the colour that was
     given."""
-    lab, source = _lab(one), f"guessed from {one.colour or 'kind'}"
+    lab, source = _lab(row), f"guessed from {row.colour or 'kind'}"
     known = None if lab is None or profile.flake else lab.tolist()
     return keep_profile(connection, profile, paint_id=paint_id, source=source, at=at, lab=known)
 
 
-def _write(connection: sqlite3.Connection, recorder: Recorder, one: Planned, paint_id: str, *, at: str) -> None:
-    values = {key: value for key, value in one.values.items() if key not in PAINT_KEYS}
+def _write(connection: sqlite3.Connection, recorder: Recorder, row: Planned, paint_id: str, *, at: str) -> None:
+    values = {key: value for key, value in row.values.items() if key not in PAINT_KEYS}
     left = values.pop("left_ml", None)
     left_ml = float(left) if isinstance(left, (int, float)) else None
-    if one.bottle is None:
+    if row.bottle is None:
         put_bottle(connection, recorder, paint_id, values, at=at, left_ml=left_ml, note="imported")
         return
-    changed = changed_columns(one, one.bottle)
+    changed = changed_columns(row, row.bottle)
     if any(key in PAINT_KEYS for key in changed):
         recorder.touch("paint", paint_id)
         paints.change(
-            connection, paint_id, **paint_columns({key: one.values[key] for key in changed if key in PAINT_KEYS})
+            connection, paint_id, **paint_columns({key: row.values[key] for key in changed if key in PAINT_KEYS})
         )
     if any(key not in PAINT_KEYS and key != "left_ml" for key in changed):
-        recorder.touch("bottle", one.bottle.id)
-        bottles.change(connection, one.bottle.id, **bottle_columns(values))
+        recorder.touch("bottle", row.bottle.id)
+        bottles.change(connection, row.bottle.id, **bottle_columns(values))
     if "left_ml" in changed and left_ml is not None:
         entry = bottles.enter(
-            connection, bottle=one.bottle.id, at=at, kind="corrected", ml=left_ml - one.bottle.left_ml, note="imported"
+            connection, bottle=row.bottle.id, at=at, kind="corrected", ml=left_ml - row.bottle.left_ml, note="imported"
         )
         recorder.entered(entry)

@@ -230,30 +230,30 @@ class _Reader:
                 return False
         return True
 
-    def _fate(self, one: Planned) -> RowOutcome:
-        left = one.values.get("left_ml")
+    def _fate(self, row: Planned) -> RowOutcome:
+        left = row.values.get("left_ml")
         warning = "below nothing: to be corrected" if isinstance(left, float) and left < 0 else ""
         # What to say of a row that says all that another said.
-        said = (*(f"{key}={value}" for key, value in sorted(one.values.items())), one.colour, str(one.bottle))
-        first = self._seen.setdefault(said, one.row)
-        twice_words = "" if first == one.row else f"says the same as row {first}: the same bottle twice?"
-        name, twice = one.record.full_name, twice_words
-        if one.bottle is not None:
-            changed = changed_columns(one, one.bottle)
-            changed += [COLOUR] if one.recoloured else []
+        said = (*(f"{key}={value}" for key, value in sorted(row.values.items())), row.colour, str(row.bottle))
+        first = self._seen.setdefault(said, row.row)
+        twice_words = "" if first == row.row else f"says the same as row {first}: the same bottle twice?"
+        name, twice = row.record.full_name, twice_words
+        if row.bottle is not None:
+            changed = changed_columns(row, row.bottle)
+            changed += [COLOUR] if row.recoloured else []
             words = f"changes: {', '.join(changed)}" if changed else "is there already, as it is"
-            stays = "its colour was measured, and stays" if one.bottle.paint_id in self._measured else ""
-            return RowOutcome(one.row, name, words, warning or stays or twice)
-        if one.known is not None and not one.known.retired:
+            stays = "its colour was measured, and stays" if row.bottle.paint_id in self._measured else ""
+            return RowOutcome(row.row, name, words, warning or stays or twice)
+        if row.known is not None and not row.known.retired:
             double = warning or twice or "the name is on the shelf already"
-            return RowOutcome(one.row, name, f"another bottle of {name}", double)
-        if paint_key(one.record.line, one.record.name) in self._new:
-            return RowOutcome(one.row, name, f"another bottle of {name}", warning or twice)
-        kind = one.record.kind
+            return RowOutcome(row.row, name, f"another bottle of {name}", double)
+        if paint_key(row.record.line, row.record.name) in self._new:
+            return RowOutcome(row.row, name, f"another bottle of {name}", warning or twice)
+        kind = row.record.kind
         guessed = (
-            "" if not KINDS[kind].colours else "a guess from its colour" if one.colour else "a guess from its kind"
+            "" if not KINDS[kind].colours else "a guess from its colour" if row.colour else "a guess from its kind"
         )
-        return RowOutcome(one.row, name, "new paint", warning or guessed)
+        return RowOutcome(row.row, name, "new paint", warning or guessed)
 
 
 def as_shown(lab: Floats) -> str:
@@ -268,12 +268,12 @@ def paint_key(line: str, name: str) -> tuple[str, str]:
 PAINT_KEYS = {one.key for one in PAINT_FIELDS}
 
 
-def changed_columns(one: Planned, bottle: Bottle) -> list[str]:
+def changed_columns(row: Planned, bottle: Bottle) -> list[str]:
     """The columns in which a row differs from the bottle and the paint on the shelf."""
     found = []
-    if one.known is not None:
-        found = [key for key in one.values if key in PAINT_KEYS and not _same(one.values[key], getattr(one.known, key))]
-    columns = bottle_columns({key: value for key, value in one.values.items() if key not in PAINT_KEYS})
+    if row.known is not None:
+        found = [key for key in row.values if key in PAINT_KEYS and not _same(row.values[key], getattr(row.known, key))]
+    columns = bottle_columns({key: value for key, value in row.values.items() if key not in PAINT_KEYS})
     left = columns.pop("left_ml", None)
     found += [key for key, value in columns.items() if not _same(value, getattr(bottle, key))]
     if isinstance(left, float) and abs(left - bottle.left_ml) > 5e-5:

@@ -53,11 +53,11 @@ def _made_of(connection: sqlite3.Connection, bottle: Bottle) -> tuple[int, int] 
     known, number = paints.record(connection, bottle.paint_id), int(told[1])
     if known.note != f"recipe {known.recipe}":
         return None
-    own = {one.version: one for one in recipes.versions(connection, number)}
+    versions = {version.version: version for version in recipes.versions(connection, number)}
     poured = bottles.poured_into(connection, number, first[0].at)
-    by_name = [key for key, one in own.items() if f"{one.draft.name} v{key}"[:60] == bottle.name]
+    by_name = [key for key, one in versions.items() if f"{one.draft.name} v{key}"[:60] == bottle.name]
     same = [known.version] if known.recipe == number and known.version is not None else []
-    return next(((number, one) for one in (poured, *same, *by_name) if one in own), None)
+    return next(((number, one) for one in (poured, *same, *by_name) if one in versions), None)
 
 
 def drawers(connection: sqlite3.Connection, *, mend: bool = False, at: str = "") -> Iterator[str]:
@@ -100,10 +100,10 @@ def done_orders(connection: sqlite3.Connection, *, mend: bool = False, at: str =
     """Orders that are open and all painted: no fault, but told where somebody mends."""
     every = orders.every(connection) if mend else []
     done = orders.done(connection, [one.number for one in every])
-    for one in every:
-        schedule = schedules.read(one.schedule)
-        if schedule is not None and done[one.number] and not schedules.left(schedule, done[one.number]):
-            yield f"Order {one.number}, {one.name}, is all painted and still open: hand it over on its page."
+    for order in every:
+        schedule = schedules.read(order.schedule)
+        if schedule is not None and done[order.number] and not schedules.left(schedule, done[order.number]):
+            yield f"Order {order.number}, {order.name}, is all painted and still open: hand it over on its page."
 
 
 def cup_at_nothing(connection: sqlite3.Connection, *, mend: bool = False, at: str = "") -> Iterator[str]:

@@ -51,20 +51,20 @@ class SpectraPlan:
         told = [ToGuess(one.name, self.kind, colour) for one, colour in zip(new, colours, strict=True)]
         guessed = dict(zip((one.name for one in new), guess(told) if told else [], strict=True))
         with shelf_history.step(connection, f"importing {name}", at=at) as recorder:
-            for done, one in enumerate(self.own, start=1):
-                paint_id = one.paint_id
+            for done, own in enumerate(self.own, start=1):
+                paint_id = own.paint_id
                 if not paint_id:
-                    paint_id = put_paint(connection, recorder, PaintRecord("", "", one.name, self.kind), None)
+                    paint_id = put_paint(connection, recorder, PaintRecord("", "", own.name, self.kind), None)
                     put_bottle(connection, recorder, paint_id, USUAL_SIZE, at=at, note="imported")
-                old = guessed[one.name] if one.name in guessed else paints.profile(connection, paint_id)
-                if one.black is None or self.bare is None:
+                old = guessed[own.name] if own.name in guessed else paints.profile(connection, paint_id)
+                if own.black is None or self.bare is None:
                     keep_profile(
                         connection, old, paint_id=paint_id, source=f"guessed from a spectrum of {name[:120]}", at=at
                     )
                 else:
-                    film = CardFilm(CARD_UM, one.white.reflectance, one.black.reflectance)
+                    film = CardFilm(CARD_UM, own.white.reflectance, own.black.reflectance)
                     bare = Bare(self.bare[0].reflectance, self.bare[1].reflectance)
-                    profile, source, uncertain_nm = _told(old, film, bare, name, computed=one.white.computed)
+                    profile, source, uncertain_nm = _told(old, film, bare, name, computed=own.white.computed)
                     keep_profile(
                         connection, profile, paint_id=paint_id, source=source, at=at, uncertain_nm=uncertain_nm
                     )
@@ -74,16 +74,16 @@ class SpectraPlan:
 def _told(old: Paint, film: CardFilm, bare: Bare, name: str, *, computed: bool) -> tuple[Paint, str, tuple[float, ...]]:
     """A paint as one film tells it, where it came from, and the bands that it does not tell. What a film that takes all
     the light cannot tell stays what it was."""
-    found = from_card([film], bare, kind=old.kind)
-    sure = found.uncertainty <= UNSURE
+    card = from_card([film], bare, kind=old.kind)
+    sure = card.uncertainty <= UNSURE
     if not sure:
-        found = from_card([film], bare, kind=old.kind, before=old)
-    uncertainty = found.uncertainty if sure else old.uncertainty
-    new = replace(old, absorption=found.absorption, scattering=found.scattering, uncertainty=uncertainty)
+        card = from_card([film], bare, kind=old.kind, before=old)
+    uncertainty = card.uncertainty if sure else old.uncertainty
+    new = replace(old, absorption=card.absorption, scattering=card.scattering, uncertainty=uncertainty)
     if computed:  # how sure it is does not grow by being written down
         new = as_computed(film, bare, near=new)
     kept = "" if sure else ", its strength as before: the film was too thick to tell it"
-    return new, f"spectra of {name[:120]}{kept}", found.uncertain_nm
+    return new, f"spectra of {name[:120]}{kept}", card.uncertain_nm
 
 
 def plan(connection: sqlite3.Connection, samples: Sequence[Sample], *, kind: str) -> SpectraPlan:
@@ -91,7 +91,7 @@ def plan(connection: sqlite3.Connection, samples: Sequence[Sample], *, kind: str
     by_name = {one.name.casefold(): one for one in samples}
     bare = (by_name.get("bare white"), by_name.get("bare black"))
     records = {one.full_name.casefold(): one for one in paints.every_record(connection) if not one.retired}
-    own: list[Own] = []
+    owns: list[Own] = []
     fates: list[RowOutcome] = []
     for row, one in enumerate(samples, start=1):
         called, _, field = one.name.rpartition(", over ") if ", over " in one.name.casefold() else (one.name, "", "")
@@ -99,18 +99,18 @@ def plan(connection: sqlite3.Connection, samples: Sequence[Sample], *, kind: str
         black = by_name.get(f"{paint}, over black")
         paired = None not in bare and f"{paint}, over white" in by_name and black is not None
         found, fate = _one(records.get(paint), one, (called, field.casefold()), black if paired else None, kind=kind)
-        if found is not None and found.name.casefold() in [other.name.casefold() for other in own]:
+        if found is not None and found.name.casefold() in [other.name.casefold() for other in owns]:
             found, fate = None, "left out: it has the name of another"
-        own += [found] if found is not None else []
+        owns += [found] if found is not None else []
         fates.append(RowOutcome(row, one.name, fate, "; ".join(one.notes)))
-    notes = ["no profile comes of it"] if not own else []
-    if any(one.black is not None for one in own):
+    notes = ["no profile comes of it"] if not owns else []
+    if any(one.black is not None for one in owns):
         notes.append(f"taken for {CARD_UM:.0f} µm of wet film under clear")
-    if any(not one.paint_id for one in own):
+    if any(not one.paint_id for one in owns):
         notes.append(f"what is new is taken for {KINDS[kind].words} paints in bottles of 30 ml")
     notes += sorted({note for one in samples for note in one.notes})
     whole = (bare[0], bare[1]) if bare[0] is not None and bare[1] is not None else None
-    return SpectraPlan(own, kind, whole, fates, notes)
+    return SpectraPlan(owns, kind, whole, fates, notes)
 
 
 def _one(

@@ -25,25 +25,25 @@ MOST_ODD, PHOTOS_AT_ONCE = 240, 24  # photos that are not as this version keeps 
 
 def out(connection: sqlite3.Connection, *, at: str, calendars: Mapping[int, bytes] | None = None) -> bytes:
     """Everything, equal to the row; and for people the log and the ledger as tables, and calendars of orders."""
-    tables = {one.name: (one.columns, one.rows) for one in whole.every(connection)}
+    tables = {table.name: (table.columns, table.rows) for table in whole.every(connection)}
     ledger = to_csv(("at", "bottle", "paint", "kind", "ml", "note"), whole.ledger(connection))
     heads = ("number", "finished", "name", "baits", "customer", "wish", "price", "clear", "minutes", "note", "faults")
     faults = log.faults(connection)
     rows = (
         (
-            one.number,
-            one.at,
-            one.name,
-            one.baits,
-            one.customer,
-            one.wish,
-            one.price,
-            one.clear,
-            one.minutes,
-            one.note,
-            "; ".join(f"{each.at} {each.fault} {each.note}".strip() for each in faults.get(one.number, ())),
+            entry.number,
+            entry.at,
+            entry.name,
+            entry.baits,
+            entry.customer,
+            entry.wish,
+            entry.price,
+            entry.clear,
+            entry.minutes,
+            entry.note,
+            "; ".join(f"{each.at} {each.fault} {each.note}".strip() for each in faults.get(entry.number, ())),
         )
-        for one in log.every(connection)
+        for entry in log.every(connection)
     )
     sheets = {"csv/log.csv": to_csv(heads, rows), "csv/ledger.csv": ledger}
     sheets |= {f"calendars/order-{number}.ics": content for number, content in (calendars or {}).items()}
@@ -77,8 +77,8 @@ def bring(folder: Path, name: str, content: BinaryIO) -> int:
             shutil.copyfileobj(content, copy)
         count, odd = run_sandboxed(name, _prepare, file, place)
         file.unlink()
-        for at in range(0, len(odd), PHOTOS_AT_ONCE):
-            run_sandboxed(name, _make_fit, place, odd[at : at + PHOTOS_AT_ONCE])
+        for index in range(0, len(odd), PHOTOS_AT_ONCE):
+            run_sandboxed(name, _make_fit, place, odd[index : index + PHOTOS_AT_ONCE])
         put_in_place(folder, place, allowed=_refuse_what_is_held)
     return count
 
@@ -106,18 +106,20 @@ def _prepare(name: str, file: Path, place: Path) -> tuple[int, list[int]]:
 def _looked_at(name: str, reader: form.Reader, odd: list[int]) -> Iterator[tuple[str, list[str], Iterator[list[Any]]]]:
     """Its tables, with every picture looked at as it goes by."""
     for table, columns, rows in reader.tables():
-        places = [at for at, column in enumerate(columns) if column in ("picture", "png")] if table == "photo" else []
+        places = (
+            [index for index, column in enumerate(columns) if column in ("picture", "png")] if table == "photo" else []
+        )
         yield table, columns, _with_pictures(name, rows, places[0] if places else None, odd)
 
 
 def _with_pictures(name: str, rows: Iterator[list[Any]], where: int | None, odd: list[int]) -> Iterator[list[Any]]:
     room = 0
     for row in rows:
-        for at, value in enumerate(row):
+        for index, value in enumerate(row):
             if not isinstance(value, bytes):
                 continue
             room += len(value)
-            if at != where or room > uploads.MOST_BYTES:
+            if index != where or room > uploads.MOST_BYTES:
                 raise BadFile(name, "it holds more pictures, or other ones, than a bench can have.")
             try:
                 photos.check_kept(name, [(f"photo {row[0]}", value)])
@@ -132,9 +134,9 @@ def _make_fit(name: str, place: Path, numbers: Sequence[int]) -> None:
     """Photos through what uploads go through. Raises BadFile."""
     with closing(open_file(database(place))) as connection, writing(connection):
         for number in numbers:
-            own = uploads.photo(connection, number)
+            photo = uploads.photo(connection, number)
             try:
-                width, height, made = photos.normalize_image(name, own.picture)
+                width, height, made = photos.normalize_image(name, photo.picture)
             except BadFile as error:
                 raise BadFile(name, f"its photo {number} is no picture that is read: {error}") from error
             uploads.replace_photo(connection, number, width=width, height=height, picture=photos.to_keep(made))

@@ -19,14 +19,14 @@ HOUR_S = 3600
 
 def facts_of(connection: sqlite3.Connection, number: int | None, form: Mapping[str, str]) -> Facts:
     """What a session recorded of its last clear coat, and what was typed besides. Raises InvalidInput, NotFound."""
-    found = Facts() if number is None else _recorded(connection, sessions.session(connection, number))
+    facts = Facts() if number is None else _recorded(connection, sessions.session(connection, number))
     school = form.get("school", "")
     if school:
         if school not in SCHOOLS:
             raise InvalidInput(f"There is no clear called '{school[:30]}'.", field="school")
-        found = replace(found, school=school)
+        facts = replace(facts, school=school)
     typed = {key: FACTS[key].value(form[key], key) for key in TYPED if form.get(key, "").strip()}
-    return _with(connection, found, typed)
+    return _with(connection, facts, typed)
 
 
 def _with(connection: sqlite3.Connection, facts: Facts, told: Mapping[str, float]) -> Facts:
@@ -46,7 +46,7 @@ def _with(connection: sqlite3.Connection, facts: Facts, told: Mapping[str, float
 def _recorded(connection: sqlite3.Connection, session: Session) -> Facts:
     state = session.state
     run = [*session.script.before, *state.run(session.script)]
-    done = [one for one in run if one.key in state.moments]
+    done = [step for step in run if step.key in state.moments]
     coats = [one for one in done if one.kind == "clear" and one.paint in SCHOOLS]
     prepared = [one for one in run if one.kind == "prepare"]
     wiped = all(one.key in state.done or one in session.script.before for one in prepared) if prepared else None
@@ -75,7 +75,7 @@ def _since(facts: Facts, session: Session, done: list[BenchStep], coats: list[Be
         before = coats[-2]
         window = (before.dries_s / HOUR_S, (before.closes_s or 0) / HOUR_S)
         return replace(facts, since_last_h=(at - moments[before.key]) / HOUR_S, window_h=window)
-    laid = [one for one in done if one.dries_s and one.kind not in ("clear", "weigh", "make")]
+    laid = [step for step in done if step.dries_s and step.kind not in ("clear", "weigh", "make")]
     if laid and len(coats) == 1:
         return replace(facts, beneath=max(0.0, at - moments[laid[-1].key]) / laid[-1].dries_s)
     return facts

@@ -26,7 +26,7 @@ class Deepened:
 
 
 def _both(plan: Plan) -> tuple[Plan, Plan]:
-    bare = replace(plan, layers=tuple(one for one in plan.layers if one.what != "clear"))
+    bare = replace(plan, layers=tuple(layer for layer in plan.layers if layer.what != "clear"))
     if any(one.what == "clear" and one.on for one in plan.layers):
         return bare, plan
     return bare, replace(bare, layers=(*bare.layers, CLEAR))

@@ -84,11 +84,11 @@ class TinNow:
 
 def tins(connection: sqlite3.Connection, *, at: str) -> Sequence[TinNow]:
     today = date.fromisoformat(clock.today(at))
-    return sorted((_now(one, today) for one in finish.tins(connection)), key=_by_day)
+    return sorted((_now(tin, today) for tin in finish.tins(connection)), key=_by_day)
 
 
-def _by_day(one: TinNow) -> float:
-    return math.inf if one.days_left is None else one.days_left
+def _by_day(tin: TinNow) -> float:
+    return math.inf if tin.days_left is None else tin.days_left
 
 
 def _now(tin: Tin, today: date) -> TinNow:

@@ -92,7 +92,7 @@ def now(connection: sqlite3.Connection, *, at: str) -> Now:
         to_shake=[one.bottle for one in shelf if one.bottle.state == "settled"][:MOST],
         to_buy=len(shopping.shopping_list(connection, at=at).rows),
         cards=spray_out_cards.unread(connection, MOST),
-        tins=[one for one in stock.tins(connection, at=at) if one.days_left is not None and one.days_left < 31][:MOST],
+        tins=[tin for tin in stock.tins(connection, at=at) if tin.days_left is not None and tin.days_left < 31][:MOST],
     )
 
 
@@ -101,7 +101,7 @@ def _under_way(session: Session) -> UnderWay:
     if here is None:
         return UnderWay(session.number, session.name, "every step is done: end it", "")
     words = f"step {session.state.position + 1} of {len(run)}: {here.words}"
-    due = next((one for one in here.pours if session.state.fallen(here.key, one.bottle) < one.drops), None)
+    due = next((pour for pour in here.pours if session.state.fallen(here.key, pour.bottle) < pour.drops), None)
     if due is None:
         drop = ""
     else:
@@ -111,10 +111,10 @@ def _under_way(session: Session) -> UnderWay:
 
 def _curing(connection: sqlite3.Connection, time: float) -> list[Curing]:
     """By the last clear coat of what was finished lately, in the air that was told last."""
-    found = []
+    curings = []
     known: dict[str, Cured] = {}
-    for one in log.latest(connection, LATELY):
-        told = (one.told or {}).get("cleared")
+    for entry in log.latest(connection, LATELY):
+        told = (entry.told or {}).get("cleared")
         if (
             not isinstance(told, list)
             or len(told) != 2
@@ -126,25 +126,25 @@ def _curing(connection: sqlite3.Connection, time: float) -> list[Curing]:
             known[told[0]] = air.meant(connection, told[0], air.now(connection)).cured
         cured = known[told[0]]
         if told[1] + 60 * cured.fish > time:
-            found.append(Curing(one.number, one.name, told[1] + 60 * cured.handle, told[1] + 60 * cured.fish))
-    return found[:MOST]
+            curings.append(Curing(entry.number, entry.name, told[1] + 60 * cured.handle, told[1] + 60 * cured.fish))
+    return curings[:MOST]
 
 
 def _due(connection: sqlite3.Connection, at: str) -> list[Due]:
     """Steps of orders that are planned for today, and not done; orders whose day it is."""
     moment = clock.moment(at) or datetime.now(UTC)
-    found = []
+    dues = []
     own = [one for one in orders.every(connection) if one.state == "open"]
     done = orders.done(connection, [one.number for one in own])
-    for one in own:
-        schedule = schedules.read(one.schedule)
-        did = {(each.line, each.step, each.bait) for each in done[one.number]}
+    for order in own:
+        schedule = schedules.read(order.schedule)
+        did = {(each.line, each.step, each.bait) for each in done[order.number]}
         for visit in () if schedule is None else schedule.visits:
             start = schedule.at(visit.start) if schedule is not None else moment
             is_done = visit.what == "clean" or all(each in did for each in visit.steps)
             if schedule is not None and not is_done and start.astimezone().date() == moment.date():
-                found.append(Due(one.number, one.name, words_of(schedule, visit), start))
-        due = clock.moment(one.due) if one.due else None
+                dues.append(Due(order.number, order.name, words_of(schedule, visit), start))
+        due = clock.moment(order.due) if order.due else None
         if due is not None and due.date() == moment.date():
-            found.append(Due(one.number, one.name, "it is to be ready", due))
-    return sorted(found, key=lambda each: each.at)[:MOST]
+            dues.append(Due(order.number, order.name, "it is to be ready", due))
+    return sorted(dues, key=lambda each: each.at)[:MOST]

@@ -122,8 +122,8 @@ class Devices:
 
     def plug(self, key: str, *, plugged: bool) -> None:
         """Plug a device in, or pull its plug, also while another request holds it."""
-        found: Device = self._known({**self.readers, **self.scales, **self.hygrometers}, key)
-        found.plug(plugged=plugged)
+        device: Device = self._known({**self.readers, **self.scales, **self.hygrometers}, key)
+        device.plug(plugged=plugged)
 
     @staticmethod
     def _known(devices: Mapping[str, Found], key: str) -> Found:

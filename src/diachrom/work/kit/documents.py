@@ -251,7 +251,7 @@ def first_problem(problem: ValidationError | list[Any]) -> tuple[str, str]:
     errors = problem.errors(include_url=False) if isinstance(problem, ValidationError) else problem
     error = errors[0]
     steps = [str(step) for step in error["loc"] if step not in _TAGS and step != "body"]
-    place = [step for at, step in enumerate(steps) if step not in _FORMS or at == 0 or steps[at - 1] != step]
+    place = [step for index, step in enumerate(steps) if step not in _FORMS or index == 0 or steps[index - 1] != step]
     field = ".".join(place) or "document"
     message = error["msg"]
     if error["type"] == IN_FIELD:

@@ -111,7 +111,7 @@ def _number(field: Field, text: str) -> float:
 
 
 def _choice(field: Field, text: str) -> str:
-    found = next((one for one in field.choices if one.casefold() == text.casefold()), None)
+    found = next((choice for choice in field.choices if choice.casefold() == text.casefold()), None)
     if found is None:
         known = {KINDS[one].words.casefold(): one for one in field.choices if one in KINDS}
         found = known.get(text.casefold())

@@ -71,11 +71,11 @@ class Schedule:
 
 def left(schedule: Schedule, done: Iterable[DoneStep]) -> list[ScheduledBlock]:
     """What is still to be done of it: cleaning belongs to what is sprayed after it."""
-    did = {(one.line, one.step, one.bait) for one in done}
-    open_visits = [one for one in schedule.visits if any(each not in did for each in one.steps)]
-    blocks = {one.block for one in open_visits}
+    did = {(done_step.line, done_step.step, done_step.bait) for done_step in done}
+    open_visits = [block for block in schedule.visits if any(each not in did for each in block.steps)]
+    blocks = {open_visit.block for open_visit in open_visits}
     own = {id(one) for one in open_visits}
-    return [one for one in schedule.visits if id(one) in own or (one.what == "clean" and one.block in blocks)]
+    return [visit for visit in schedule.visits if id(visit) in own or (visit.what == "clean" and visit.block in blocks)]
 
 
 def written(schedule: Schedule) -> str:
@@ -91,7 +91,7 @@ def read(text: str) -> Schedule | None:
     try:
         start = clock.moment(told["start"])
         visits = [ScheduledBlock(**one) for one in told["visits"][:MOST_VISITS]]
-        if start is None or not all(_sound(one) for one in visits):
+        if start is None or not all(_sound(block) for block in visits):
             return None
         return Schedule(
             start=start.astimezone(UTC),
@@ -112,6 +112,6 @@ def read(text: str) -> Schedule | None:
         return None
 
 
-def _sound(one: ScheduledBlock) -> bool:
-    numbers = (one.start, one.end, one.line, one.first, one.last, one.dries, one.held)
-    return all(isinstance(value, int) and abs(value) < 10**8 for value in numbers) and one.start <= one.end
+def _sound(block: ScheduledBlock) -> bool:
+    numbers = (block.start, block.end, block.line, block.first, block.last, block.dries, block.held)
+    return all(isinstance(value, int) and abs(value) < 10**8 for value in numbers) and block.start <= block.end

@@ -95,21 +95,21 @@ class Tasks:
 
     def of(self, kind: Hashable, of: type[Kind]) -> Kind | None:
         with self._lock:
-            found = self._tasks.get(kind)
-        return found if isinstance(found, of) else None
+            task = self._tasks.get(kind)
+        return task if isinstance(task, of) else None
 
     def stop(self, kind: Hashable) -> None:
         with self._lock:
-            found = self._tasks.get(kind)
-        if found is not None:
-            found.stop()
+            task = self._tasks.get(kind)
+        if task is not None:
+            task.stop()
 
     def stop_all(self) -> None:
         """The server goes: nobody will ask any more."""
         with self._lock:
-            found = list(self._tasks.values())
-        for one in found:
-            one.stop()
+            tasks = list(self._tasks.values())
+        for task in tasks:
+            task.stop()
 
     def forget(self, kind: Hashable) -> None:
         """Stop it, and nothing is known of it any more."""

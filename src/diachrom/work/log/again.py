@@ -65,7 +65,7 @@ def again(connection: sqlite3.Connection, number: int, *, baits: int, length_mm:
     if abs(then / today - 1) < DROP_CHANGED:
         hand = []
     else:
-        hand_layers = tuple(replace(one, film_um=by_hand(one.film_um, then / today)) for one in plan.layers)
+        hand_layers = tuple(replace(layer, film_um=by_hand(layer.film_um, then / today)) for layer in plan.layers)
         off = _off(now, _seen(connection, replace(plan, layers=hand_layers)))
         words = f"The hand was learned: {today:.2f} times as thick as meant, {then:.2f} then"
         hand = [Changed(words, off, "Coats are reckoned by it already.")]
@@ -93,15 +93,15 @@ def _profiles(
     found = []
     # Paints of all layers, with their names.
     used = {}
-    for one in layers:
-        if one.record is not None:
-            used[one.record.id] = one.record.full_name
-        if one.held is not None:
-            for part in one.held.draft.parts:
-                bottle = one.held.shelf[part.bottle].bottle
+    for layer in layers:
+        if layer.record is not None:
+            used[layer.record.id] = layer.record.full_name
+        if layer.held is not None:
+            for part in layer.held.draft.parts:
+                bottle = layer.held.shelf[part.bottle].bottle
                 used[bottle.paint_id] = bottle.full_name
     for key, versions in paints.versions_of(connection, used).items():
-        then = next((one for one in versions if one.at <= entry.at), versions[-1])
+        then = next((version for version in versions if version.at <= entry.at), versions[-1])
         if then.version != versions[0].version:
             off = _off(now, _seen(connection, plan, {key: [(then.paint, 1.0)]}))
             words = f"{used[key]} was measured again since: {versions[0].source or 'a new profile'}"
@@ -112,23 +112,23 @@ def _profiles(
 def _drops(connection: sqlite3.Connection, plan: Plan, layers: Sequence[LaidLayer], now: Floats) -> list[Changed]:
     """Droppers that give another drop than when the recipe was saved."""
     found: dict[str, Changed] = {}
-    for one in layers:
-        if one.held is None or one.saved is None:
+    for layer in layers:
+        if layer.held is None or layer.saved is None:
             continue
         parts = []
         told = []
-        for part in one.held.draft.parts:
-            own = one.held.shelf[part.bottle]
-            drop = own.bottle.drop_ml
-            parts.append((own.paint, part.drops * drop))
+        for part in layer.held.draft.parts:
+            bottle = layer.held.shelf[part.bottle]
+            drop = bottle.bottle.drop_ml
+            parts.append((bottle.paint, part.drops * drop))
             if abs(drop / part.drop_ml - 1) > DROP_CHANGED:
-                told.append(f"{own.bottle.full_name} drips {1000 * drop:.0f} µl, {1000 * part.drop_ml:.0f} then")
+                told.append(f"{bottle.bottle.full_name} drips {1000 * drop:.0f} µl, {1000 * part.drop_ml:.0f} then")
         whole = sum(ml for _, ml in parts)
         if told and whole > 0:
             shares = [(paint, ml / whole) for paint, ml in parts]
-            off = _off(now, _seen(connection, plan, {one.layer.source: shares}))
-            words = f"{one.saved.draft.name}, poured by the same drops: {'; '.join(told)}"
-            found[one.layer.source] = Changed(words, off, "Its amounts are poured by ml, or its drops scaled.")
+            off = _off(now, _seen(connection, plan, {layer.layer.source: shares}))
+            words = f"{layer.saved.draft.name}, poured by the same drops: {'; '.join(told)}"
+            found[layer.layer.source] = Changed(words, off, "Its amounts are poured by ml, or its drops scaled.")
     return list(found.values())
 
 
@@ -159,7 +159,7 @@ def _shelf(connection: sqlite3.Connection, entry: Entry, plan: Plan, baits: int,
 def _stand_in(connection: sqlite3.Connection, plan: Plan, paint: str, now: Floats) -> tuple[str, float]:
     try:
         offered = substitutes.substitutes_for(connection, paint)
-        best = min([*offered.singles, *offered.mixes], key=lambda one: one.found.delta_e)
+        best = min([*offered.singles, *offered.mixes], key=lambda substitute: substitute.found.delta_e)
         off = _off(now, _seen(connection, plan, instead(connection, paint, best.key)))
     except (DiachromError, ValueError):
         return "Nothing on the shelf comes near it: put it on the shopping list.", 0.0

@@ -37,21 +37,21 @@ class ForCustomer:
 def page(connection: sqlite3.Connection, number: int) -> ForCustomer:
     """All of it in itself: a page of it needs nothing from anywhere. Raises NotFound."""
     found = entries.one(connection, number)
-    own = found.entry
+    entry = found.entry
     latest = dict(found.photos)  # of each side the last
     shown = [one for side, photo in latest.items() if (one := _photo(connection, side, photo)) is not None]
-    if not shown and own.plan is not None and own.version is not None:
+    if not shown and entry.plan is not None and entry.version is not None:
         try:
-            plan = plans.version(connection, own.plan, own.version).document
+            plan = plans.version(connection, entry.plan, entry.version).document
             shown = [
                 Shown("", images.address_of(pictures.image(connection, plan, width=WIDE), wide=WIDE, see_through=True))
             ]
         except DiachromError:
             shown = []
-    told = (own.told or {}).get("colours")
+    told = (entry.told or {}).get("colours")
     colours = ", ".join(f"{colour} {where}" for where, colour in told.items()) if isinstance(told, dict) else ""
-    care = (*CARE, FRESH) if own.clear else CARE
-    return ForCustomer(own, tuple(shown), colours, care)
+    care = (*CARE, FRESH) if entry.clear else CARE
+    return ForCustomer(entry, tuple(shown), colours, care)
 
 
 def _photo(connection: sqlite3.Connection, side: str, photo: int) -> Shown | None:

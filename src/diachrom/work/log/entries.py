@@ -47,9 +47,9 @@ def found(connection: sqlite3.Connection, query: str = "", *, bottle: int | None
     that hold a bottle."""
     words = [*query.lower().split()[:MOST_WORDS], *([] if bottle is None else [f"\nbottle {bottle}\n"])]
     rows, count = log.found(connection, words, most=most)
-    numbers = [one.number for one in rows]
+    numbers = [entry.number for entry in rows]
     faults, pictures = log.faults(connection, numbers), log.photos(connection, numbers)
-    own = [Found(one, faults.get(one.number, ()), pictures.get(one.number, ())) for one in rows]
+    own = [Found(row, faults.get(row.number, ()), pictures.get(row.number, ())) for row in rows]
     return Page(own, count - len(rows))
 
 
@@ -74,7 +74,7 @@ def keep_words(connection: sqlite3.Connection, number: int) -> None:
         *(_texts(told.get("mixes"))),
         *(_texts(told.get("told"))),
         *(f"{colour} {where}" for where, colour in (colours.items() if isinstance(colours, dict) else ())),
-        *(f"{FAULTS.get(one.fault, one.fault)} {one.note}" for one in faults),
+        *(f"{FAULTS.get(fault.fault, fault.fault)} {fault.note}" for fault in faults),
         *(f"bottle {row[0]}" for row in (paint if isinstance(paint, list) else ()) if isinstance(row, list) and row),
     ]
     log.set_words(connection, number, f"\n{chr(10).join(parts).lower()}\n")
@@ -149,12 +149,12 @@ def _day(text: str, at: str) -> date:
     """Raises InvalidInput for what is none, or is still to come."""
     today = date.fromisoformat(clock.today(at))
     try:
-        found = date.fromisoformat(text) if text.strip() else today
+        day = date.fromisoformat(text) if text.strip() else today
     except ValueError:
         raise InvalidInput(f"'{text[:20]}' is no day.", field="day") from None
-    if found > today:
-        raise InvalidInput(f"{found:%-d %B %Y} is still to come.", field="day")
-    return found
+    if day > today:
+        raise InvalidInput(f"{day:%-d %B %Y} is still to come.", field="day")
+    return day
 
 
 def tell_fault(connection: sqlite3.Connection, number: int, fault: str, note: str, day: str, *, at: str) -> None:

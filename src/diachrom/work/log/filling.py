@@ -68,19 +68,19 @@ def as_planned(connection: sqlite3.Connection, plan: Plan) -> dict[str, Any]:
 
 
 def _recipes(plan: Plan) -> list[tuple[int, int | None]]:
-    return list(dict.fromkeys(filter(None, (recipe_numbers(one.source) for one in plan.layers))))
+    return list(dict.fromkeys(filter(None, (recipe_numbers(layer.source) for layer in plan.layers))))
 
 
 def _entries(connection: sqlite3.Connection, session: Session, at: str) -> list[Mapping[str, Any]]:
     run = [*session.script.before, *session.state.run(session.script)]
-    done = [one for one in run if one.key in session.state.done and one.plan]
+    done = [step for step in run if step.key in session.state.done and step.plan]
     batches = dict.fromkeys((one.line, one.plan, one.version) for one in done if one.layer is not None)
     order = None if session.order is None else orders.order(connection, session.order)
     found: list[Mapping[str, Any]] = []
     for line, plan, version in batches:
-        own = [one for one in run if (one.line, one.plan, one.version) == (line, plan, version)]
+        steps = [one for one in run if (one.line, one.plan, one.version) == (line, plan, version)]
         try:
-            bait = as_painted.bait_of(connection, session, own[-1])
+            bait = as_painted.bait_of(connection, session, steps[-1])
         except DiachromError:
             continue
         share = sum((one.line, one.plan) == (line, plan) for one in done) / len(done)
@@ -92,24 +92,24 @@ def _entries(connection: sqlite3.Connection, session: Session, at: str) -> list[
                 "plan": plan,
                 "version": version,
                 "name": (bait.planned.name or f"Plan {plan}")[:80],
-                "baits": min(max(max(one.last for one in own), 1), 500),
+                "baits": min(max(max(one.last for one in steps), 1), 500),
                 "customer": "" if order is None else order.customer,
                 "wish": "" if order is None else order.wish,
                 "price": None if order is None else order.price,
                 "clear": _clear(bait.done),
                 "minutes": session.state.worked_s / 60 * share,
-                "told": _told(connection, session, bait, own),
+                "told": _told(connection, session, bait, steps),
             }
         )
     return found
 
 
 def _clear(plan: Plan) -> str:
-    own = [one for one in plan.layers if one.what == "clear" and one.on]
-    if not own:
+    layers = [layer for layer in plan.layers if layer.what == "clear" and layer.on]
+    if not layers:
         return ""
-    coats = sum(one.coats for one in own)
-    return f"{CLEARS.get(own[-1].source or 'two-part', '')}, {coats} coat{'s' if coats != 1 else ''}"
+    coats = sum(one.coats for one in layers)
+    return f"{CLEARS.get(layers[-1].source or 'two-part', '')}, {coats} coat{'s' if coats != 1 else ''}"
 
 
 def _told(
@@ -119,7 +119,7 @@ def _told(
     run = session.state.run(session.script)
     made = [one for one in run if one.kind == "make" and one.mix in mixes and one.key in session.state.done]
     keys = {one.key for one in (*own, *made)}
-    events = [one for one in session.state.all_told() if one.step in keys and one.kind != "photo"]
+    events = [event for event in session.state.all_told() if event.step in keys and event.kind != "photo"]
     # [row of the drying table, moment in seconds] of the last clear coat; empty without one.
     moments = session.state.moments
     coats = [one for one in own if one.kind == "clear" and one.key in moments]
@@ -133,8 +133,8 @@ def _told(
     moments = session.state.moments
     done = sorted((one for one in own if one.key in moments), key=lambda one: moments[one.key])
     waits = []
-    for at, one in enumerate(done):
-        after = next((other for other in done[at + 1 :] if other.layer is not None and other.holds(one.first)), None)
+    for index, one in enumerate(done):
+        after = next((other for other in done[index + 1 :] if other.layer is not None and other.holds(one.first)), None)
         if one.dries_s and after is not None and one.timer == "dries":
             waited = (moments[after.key] - moments[one.key]) / 60
             waits.append([one.words, round(one.dries_s / 60, 1), round(waited, 1)])
@@ -159,7 +159,7 @@ def _with_step(own: Sequence[BenchStep], made: Sequence[BenchStep], event: Event
 
 def _layers(connection: sqlite3.Connection, planned: Plan, done: Plan) -> list[dict[str, Any]]:
     names = {one.layer.number: one.layer.name or one.words for one in laid(connection, planned.layers)}
-    return [_layer(one, names[one.number], was) for one, was in zip(planned.layers, done.layers, strict=True)]
+    return [_layer(layer, names[layer.number], was) for layer, was in zip(planned.layers, done.layers, strict=True)]
 
 
 def _layer(planned: Layer, called: str, done: Layer) -> dict[str, Any]:
@@ -174,14 +174,14 @@ def _layer(planned: Layer, called: str, done: Layer) -> dict[str, Any]:
 
 
 def _mix(session: Session, step: BenchStep) -> dict[str, Any]:
-    fell = [[one.name, one.drops, session.state.fallen(step.key, one.bottle)] for one in step.pours]
+    fell = [[pour.name, pour.drops, session.state.fallen(step.key, pour.bottle)] for pour in step.pours]
     return {"name": step.words.partition(" ")[2], "drops": fell}
 
 
 def _priced(connection: sqlite3.Connection, rows: Sequence[Sequence[Any]]) -> list[list[Any]]:
     """The same with the names of the bottles, and what so much of each costs."""
     known = bottles.by_id(connection, [row[0] for row in rows])
-    prices = {one.id: one.price for one in paints.every_record(connection)}
+    prices = {paint.id: paint.price for paint in paints.every_record(connection)}
     found = []
     for bottle, _, ml, _ in rows:
         price = prices.get(known[bottle].paint_id)

@@ -65,7 +65,7 @@ def year(connection: sqlite3.Connection, wanted: int | None) -> Year:
     years = log.years(connection)
     chosen = wanted if wanted in years else years[0] if years else int(clock.today(clock.now())[:4])
     rows = log.of_year(connection, chosen)
-    own = [(one, moment.month) for one in rows if (moment := clock.moment(one.at)) is not None]
+    own = [(entry, moment.month) for entry in rows if (moment := clock.moment(entry.at)) is not None]
     faults = log.faults(connection, [one.number for one, _ in own])
     faulty = {one.number for one, _ in own if one.number in faults}
     paint = [row for one, _ in own for row in _paint(one)]
@@ -78,7 +78,7 @@ def year(connection: sqlite3.Connection, wanted: int | None) -> Year:
     return Year(
         year=chosen,
         years=years,
-        months=[_month(at, own) for at in range(1, 13)],
+        months=[_month(index, own) for index in range(1, 13)],
         baits=sum(one.baits for one, _ in own),
         hours=sum(one.minutes for one, _ in own) / 60,
         paint_ml=sum(ml for _, ml, _ in paint),
@@ -95,8 +95,8 @@ def year(connection: sqlite3.Connection, wanted: int | None) -> Year:
 
 
 def _month(at: int, own: Sequence[tuple[Entry, int]]) -> Month:
-    rows = [one for one, month in own if month == at]
-    return Month(MONTHS[at - 1], sum(one.baits for one in rows), sum(one.minutes for one in rows) / 60)
+    rows = [entry for entry, month in own if month == at]
+    return Month(MONTHS[at - 1], sum(row.baits for row in rows), sum(one.minutes for one in rows) / 60)
 
 
 def _paint(entry: Entry) -> list[tuple[str, float, float]]:
@@ -117,13 +117,13 @@ def _shares(own: Sequence[tuple[int, set[str]]], faulty: set[int]) -> list[Share
         every.update(having)
         bad.update(having if number in faulty else ())
     rows = [Share(words, bad[words], count) for words, count in every.items()]
-    return sorted(rows, key=lambda one: (-one.faults / one.entries, -one.entries, one.words))
+    return sorted(rows, key=lambda share: (-share.faults / share.entries, -share.entries, share.words))
 
 
 def _patterns(own: Sequence[Entry]) -> list[tuple[str, int, float]]:
     found: dict[str, tuple[int, float]] = {}
-    for one in own:
-        baits, hours = found.get(one.name, (0, 0.0))
-        found[one.name] = (baits + one.baits, hours + one.minutes / 60)
+    for entry in own:
+        baits, hours = found.get(entry.name, (0, 0.0))
+        found[entry.name] = (baits + entry.baits, hours + entry.minutes / 60)
     rows = [(name, baits, hours) for name, (baits, hours) in found.items()]
     return sorted(rows, key=lambda row: -row[2])

@@ -69,9 +69,9 @@ def from_paint(connection: sqlite3.Connection, paint_id: str, *, at: str) -> int
     return _add(connection, name, "the paint, three light coats", _of_paint(connection, paint_id), at=at)
 
 
-def _add(connection: sqlite3.Connection, name: str, source: str, one: _Sprayed, *, at: str) -> int:
-    radiance = one.where.radiance(one.coat)  # (view, band)
-    factors, seen = D65.factor(radiance), one.seen
+def _add(connection: sqlite3.Connection, name: str, source: str, sprayed: _Sprayed, *, at: str) -> int:
+    radiance = sprayed.where.radiance(sprayed.coat)  # (view, band)
+    factors, seen = D65.factor(radiance), sprayed.seen
     if np.ptp(factors, axis=0).max() < 1e-9:
         radiance, seen = radiance[:1], replace(seen, views=DIFFUSE)
     spectrum = np.clip(factors[facing(seen.views)], 0, 1)
@@ -84,7 +84,7 @@ def _add(connection: sqlite3.Connection, name: str, source: str, one: _Sprayed, 
         spectrum=spectrum,
         seen=seen,
         at=at,
-        made_of=one.made_of,
+        made_of=sprayed.made_of,
     )
 
 
@@ -97,13 +97,13 @@ def _in_light(connection: sqlite3.Connection, target: Target, under: Light) -> F
     kind, _, key = target.made_of.partition(":")
     try:
         if kind == "paint":
-            one = _of_paint(connection, key)
+            sprayed = _of_paint(connection, key)
         elif kind == "recipe":
             number, _, version = key.partition(":")
-            one = _of_recipe(connection, int(number), int(version))
+            sprayed = _of_recipe(connection, int(number), int(version))
         else:
             return lab(spectrum_of(target), under=under)
     except (DiachromError, ValueError):  # it is gone: what was seen of it then is left
         return lab(spectrum_of(target), under=under)
-    where = replace(one.where, under=under, views=target.seen.views)
-    return lab_of_radiance(where.radiance(one.coat)[facing(where.views)], under=under)
+    where = replace(sprayed.where, under=under, views=target.seen.views)
+    return lab_of_radiance(where.radiance(sprayed.coat)[facing(where.views)], under=under)

@@ -54,13 +54,13 @@ class MatchTask(Task):
         every, settings = self.candidates, self.settings
         search = Search(
             labs_of(self.target),
-            [one.paint for one in every],
+            [candidate.paint for candidate in every],
             [one.drop_ml for one in every],
             where,
             most_paints=settings.max_paints,
             most_drops=settings.max_drops,
             dilution=settings.dilution,
-            kept_in=[at for at, one in enumerate(every) if one.bottle and one.bottle.id in settings.kept_in],
+            kept_in=[index for index, one in enumerate(every) if one.bottle and one.bottle.id in settings.kept_in],
             reluctance=reluctance(every, settings),
         )
         price_ml = [_price_ml(prices.get(one.key), one) for one in self.candidates]
@@ -68,7 +68,7 @@ class MatchTask(Task):
         for found in search.steps():
             self.tell(self.done, self.total)
             chosen = short.of(found.matches)
-            new = [one.match for one in chosen if one.match.parts not in self.strips]
+            new = [alternative.match for alternative in chosen if alternative.match.parts not in self.strips]
             self.strips = {**self.strips, **{one.parts: _strip(search, one, self.settings, grounds) for one in new}}
             self.found, self.evaluated = chosen, found.evaluated
             alone = [one for one in found.matches if len(one.parts) == 1]
@@ -87,7 +87,7 @@ def start(tasks: Tasks) -> MatchTask | None:
             if target is None:
                 return None
             # Not the stock itself, which every pour changes, but what of it may be mixed.
-            ready = [(one.id, settings.open_first and one.state == "sealed") for one in at_hand(connection)]
+            ready = [(bottle.id, settings.open_first and bottle.state == "sealed") for bottle in at_hand(connection)]
             counters = revisions.of(connection, "profiles", "bottles")
             key = json.dumps([target.id, asdict(settings), *counters, hand_factor.now(connection), ready])
         same = known is not None and known.key == key and not known.stopping
@@ -105,7 +105,9 @@ def stop(tasks: Tasks) -> MatchTask | None:
 def _strip(search: Search, one: Match, settings: Settings, grounds: Sequence[Over]) -> Strip:
     """As it is sprayed, over the chosen ground first."""
     return strip(
-        Cup([Pour(search.judge.paints[at], drops, float(search.judge.drop_ml[at])) for at, drops in one.parts]),
+        Cup(
+            [Pour(search.judge.paints[index], drops, float(search.judge.drop_ml[index])) for index, drops in one.parts]
+        ),
         film_um=search.judge.where.film_um / settings.coats * search.judge.full,  # as thin as if it were thinned
         coats=min(max(settings.coats, FEWEST_COATS), MOST_COATS),
         over=grounds,
@@ -119,10 +121,10 @@ def candidates(connection: sqlite3.Connection, settings: Settings, views: Views)
     shelf = in_stock(connection)
     wanted = bottles.by_id(connection, settings.kept_in)
     beside = [
-        replace(one, bottle=own, drop_ml=own.drop_ml)
-        if (own := next((b for b in wanted.values() if b.paint_id == one.key), None))
-        else one
-        for one in shelf
+        replace(candidate, bottle=bottle, drop_ml=bottle.drop_ml)
+        if (bottle := next((b for b in wanted.values() if b.paint_id == candidate.key), None))
+        else candidate
+        for candidate in shelf
     ]
     able = for_a_target(beside, views, settings.kept_in)
     return [one for one in able if one.bottle and one.bottle.id not in settings.left_out]
@@ -131,12 +133,12 @@ def candidates(connection: sqlite3.Connection, settings: Settings, views: Views)
 def reluctance(every: Sequence[Candidate], settings: Settings) -> list[float]:
     """dE nearer that each must bring a mix to be taken; nothing speaks against what is to be in every mix."""
     found = []
-    for one, odd in zip(every, settings.wish.reluctance([one.paint for one in every]), strict=True):
-        sealed = settings.open_first and one.bottle is not None and one.bottle.state == "sealed"
-        kept_in = one.bottle is not None and one.bottle.id in settings.kept_in
+    for candidate, odd in zip(every, settings.wish.reluctance([one.paint for one in every]), strict=True):
+        sealed = settings.open_first and candidate.bottle is not None and candidate.bottle.state == "sealed"
+        kept_in = candidate.bottle is not None and candidate.bottle.id in settings.kept_in
         found.append((0.0 if kept_in else odd) + (SEALED_RELUCTANCE if sealed else 0.0))
     return found
 
 
-def _price_ml(price: float | None, one: Candidate) -> float | None:
-    return None if price is None or one.bottle is None else price / one.bottle.size_ml
+def _price_ml(price: float | None, candidate: Candidate) -> float | None:
+    return None if price is None or candidate.bottle is None else price / candidate.bottle.size_ml

@@ -67,10 +67,10 @@ def settings_of(values: Mapping[str, object], *, there: Callable[[Sequence[int]]
     def bottles_of(key: str) -> tuple[int, ...]:
         given = values.get(key)
         numbers = [sound.whole(one, 0, sound.LARGEST_NUMBER) for one in given] if isinstance(given, list) else []
-        known = there([one for one in numbers if one is not None])
+        known = there([number for number in numbers if number is not None])
         return tuple(one for one in numbers if one in known and one is not None)
 
-    found = Settings(
+    settings = Settings(
         ground=ground if isinstance(ground, str) and sound.is_ground(ground) else usual.ground,
         film_um=sound.number(values.get("film_um"), sound.THINNEST_UM, THICKEST_COAT_UM) or usual.film_um,
         coats=sound.whole(values.get("coats"), 1, MOST_COATS) or usual.coats,
@@ -85,4 +85,4 @@ def settings_of(values: Mapping[str, object], *, there: Callable[[Sequence[int]]
         closeness=closeness if isinstance(closeness, str) and closeness in CLOSENESS else usual.closeness,
         special=bool(values.get("special", usual.special)),
     )
-    return replace(found, kept_in=found.kept_in[: found.max_paints])
+    return replace(settings, kept_in=settings.kept_in[: settings.max_paints])

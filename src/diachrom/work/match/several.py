@@ -34,10 +34,10 @@ class SeveralTask(Task):
 
     def work(self, folder: Path) -> None:
         with connected(folder) as connection:
-            shelves = [candidates(connection, self.settings, one.seen.views) for one in self.targets]
+            shelves = [candidates(connection, self.settings, target.seen.views) for target in self.targets]
             wheres = [where_sprayed(connection, self.settings, one.seen.views) for one in self.targets]
         # What may be mixed for every one of them: flakes only where all were seen to turn.
-        common = set.intersection(*({one.key for one in own} for own in shelves))
+        common = set.intersection(*({candidate.key for candidate in shelve} for shelve in shelves))
         self.candidates = [one for one in shelves[0] if one.key in common]
         every = self.candidates
         against = reluctance(every, self.settings)
@@ -57,13 +57,13 @@ class SeveralTask(Task):
 
         self.total = 4 * len(self.targets)
         whole = range(len(every))
-        plain = [at for at in whole if self.settings.special or not uncommon(every[at].paint)] or whole
+        plain = [index for index in whole if self.settings.special or not uncommon(every[index].paint)] or whole
         wanted = self.settings.wish.closeness
-        for found in fewest(len(self.targets), search, plain=plain, every=whole, closeness=wanted):
-            self.palette = found
+        for palette in fewest(len(self.targets), search, plain=plain, every=whole, closeness=wanted):
+            self.palette = palette
 
     def parts(self, mix: Match) -> list[tuple[Candidate, int]]:
-        return [(self.candidates[at], drops) for at, drops in mix.parts]
+        return [(self.candidates[index], drops) for index, drops in mix.parts]
 
 
 def start(connection: sqlite3.Connection, tasks: Tasks, numbers: Sequence[int]) -> None:

@@ -48,8 +48,8 @@ EXAMPLES = {
 
 def active_target(connection: sqlite3.Connection) -> tuple[Target | None, Settings]:
     """The target on the bench, and how it is matched."""
-    found, values = targets.active_target(connection)
-    return found, settings_of(values, there=lambda ids: bottles.there(connection, ids))
+    target, values = targets.active_target(connection)
+    return target, settings_of(values, there=lambda ids: bottles.there(connection, ids))
 
 
 def set_up(connection: sqlite3.Connection, change: Callable[[Settings], Settings]) -> None:
@@ -82,7 +82,7 @@ def keep_in(connection: sqlite3.Connection, bottle: int) -> None:
 
 
 def _without(numbers: tuple[int, ...], own: int) -> tuple[int, ...]:
-    return tuple(one for one in numbers if one != own)
+    return tuple(number for number in numbers if number != own)
 
 
 def _turned(numbers: tuple[int, ...], own: int) -> tuple[int, ...]:
@@ -195,15 +195,15 @@ def read_bait(connection: sqlite3.Connection, devices: Devices, key: str, number
     """
     saved = recipes.version(connection, number)
     draft = saved.draft
-    found = devices.read(key, there=SprayedPatch(draft, draft.ground, draft.coats))
+    reading = devices.read(key, there=SprayedPatch(draft, draft.ground, draft.coats))
     seen = SeenAs(draft.ground, draft.clear_coat, draft.satin)
-    name, source = f"Bait of {called(saved)}", f"read by {found.by.lower()}"
+    name, source = f"Bait of {called(saved)}", f"read by {reading.by.lower()}"
     return add(
         connection=connection,
         name=name,
         source=source,
-        labs=lab(found.values, under=D65),
-        spectrum=found.values,
+        labs=lab(reading.values, under=D65),
+        spectrum=reading.values,
         seen=seen,
         at=at,
     )
@@ -246,10 +246,10 @@ def point(target: Target) -> Floats:
 def latest(connection: sqlite3.Connection, most: int = TARGETS_SHOWN) -> list[Target]:
     """The newest first."""
     found = targets.latest(connection, most)
-    read_at_once(connection, [one.seen.ground for one in found if one.seen.ground])
+    read_at_once(connection, [target.seen.ground for target in found if target.seen.ground])
     return found
 
 
 def bottle_names(connection: sqlite3.Connection, numbers: Sequence[int]) -> list[tuple[int, str]]:
     """Of those that there still are."""
-    return [(key, one.full_name) for key, one in bottles.by_id(connection, numbers).items()]
+    return [(key, bottle.full_name) for key, bottle in bottles.by_id(connection, numbers).items()]

@@ -72,8 +72,8 @@ class AmountsSeen:
         aim = self.ladder[0][1][min(coats, LADDER_COATS)].lab
         found: list[tuple[float, int | None]] = []
         for share, colours in self.ladder[1:]:
-            far = [float(delta_e(one.lab, aim)) for one in colours]
-            near = [at for at, value in enumerate(far) if at and value <= SAME_COATS]
+            far = [float(delta_e(colour.lab, aim)) for colour in colours]
+            near = [index for index, value in enumerate(far) if index and value <= SAME_COATS]
             found.append((share, near[0] if near else None))
         return found
 
@@ -94,9 +94,9 @@ def see(connection: sqlite3.Connection, *, hand: str, pressure_bar: float | None
             parts=pour.volume_ml / smallest,
             share=pour.volume_ml / cup.volume_ml,
             ml=pour.volume_ml,
-            grams=pour.volume_ml * _density(connection, held, at),
+            grams=pour.volume_ml * _density(connection, held, index),
         )
-        for at, (part, pour) in enumerate(zip(draft.parts, cup.pours, strict=True))
+        for index, (part, pour) in enumerate(zip(draft.parts, cup.pours, strict=True))
         if part.drops
     ]
     if cup.only_thinner:
@@ -106,8 +106,8 @@ def see(connection: sqlite3.Connection, *, hand: str, pressure_bar: float | None
     if wants.add_ml <= 0:
         thinner = None
     else:
-        found = thinner_in_stock(connection, "medium" if wants.with_medium else "reducer", wants.add_ml)
-        thinner = None if found is None else (found[0].id, found[0].full_name, found[1])
+        bottles = thinner_in_stock(connection, "medium" if wants.with_medium else "reducer", wants.add_ml)
+        thinner = None if bottles is None else (bottles[0].id, bottles[0].full_name, bottles[1])
     droppers, ladder, problem = None, [], ""
     try:
         droppers, ladder = _droppers(connection, held), _ladder(connection, held, cup)

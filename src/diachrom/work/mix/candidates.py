@@ -57,9 +57,11 @@ def in_stock(connection: sqlite3.Connection) -> list[Candidate]:
 def for_a_target(shelf: Sequence[Candidate], views: Views, kept_in: Sequence[int] = ()) -> list[Candidate]:
     """Of the shelf, what a target is matched with: flakes are for what turns with the angle, or for who wants them."""
     return [
-        one
-        for one in shelf
-        if views != DIFFUSE or one.paint.flake is None or (one.bottle is not None and one.bottle.id in kept_in)
+        candidate
+        for candidate in shelf
+        if views != DIFFUSE
+        or candidate.paint.flake is None
+        or (candidate.bottle is not None and candidate.bottle.id in kept_in)
     ]
 
 
@@ -91,5 +93,5 @@ def thinned(pours: Sequence[Pour], dilution: float) -> list[Pour]:
 
 def last(search: Search) -> FoundMixes:
     """Where the search ends."""
-    *_, found = search.steps()
-    return found
+    *_, mixes = search.steps()
+    return mixes

@@ -60,4 +60,6 @@ def mixes_to_choose(connection: sqlite3.Connection) -> list[tuple[str, str]]:
     """Keys and words of what is offered to be compared: the cup, and the latest recipes. Any other by its own page."""
     standing = cups.now(connection).draft
     named: list[tuple[str, str]] = [(THE_CUP, f"In the cup: {standing.name or 'unnamed'}")]
-    return named + [(recipe_key(one), called(one)) for one in recipes.newest_versions(connection, most=OFFERED)]
+    return named + [
+        (recipe_key(version), called(version)) for version in recipes.newest_versions(connection, most=OFFERED)
+    ]

@@ -69,7 +69,7 @@ def see(connection: sqlite3.Connection) -> CupSeen:
     held = contents(connection, now.draft)
     cup = cup_of(held)
     columns = columns_of(connection, now.draft)
-    chosen = next((one for one in columns if one.key == now.draft.ground), columns[-1])
+    chosen = next((column for column in columns if column.key == now.draft.ground), columns[-1])
     if not now.recipe:
         as_saved = AsSaved(None, True, 1)
     else:

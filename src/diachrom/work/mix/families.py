@@ -58,8 +58,12 @@ def see(connection: sqlite3.Connection, wanted: WantedFamily) -> FamilySeen:
         for part in held.draft.parts
         for row in [held.shelf[part.bottle]]
     ]
-    shelf = beside + [one for one in in_stock(connection) if one.bottle and one.key not in {own.key for own in beside}]
-    places = {one.bottle.id: at for at, one in enumerate(shelf) if one.bottle}
+    shelf = beside + [
+        candidate
+        for candidate in in_stock(connection)
+        if candidate.bottle and candidate.key not in {own.key for own in beside}
+    ]
+    places = {one.bottle.id: index for index, one in enumerate(shelf) if one.bottle}
     makers = FamilyBuilder(
         [one.paint for one in shelf],
         [one.drop_ml for one in shelf],
@@ -68,46 +72,46 @@ def see(connection: sqlite3.Connection, wanted: WantedFamily) -> FamilySeen:
     )
     found = makers.family(needs_ml=wanted.needs_ml, step=wanted.step, given=wanted.given)
     bottles = [one.bottle for one in shelf if one.bottle]
-    rows = on_shelf(connection, [one.id for one in bottles])
-    return FamilySeen(held, found, [_member(connection, one, bottles, rows, draft) for one in found.members])
+    rows = on_shelf(connection, [bottle.id for bottle in bottles])
+    return FamilySeen(held, found, [_member(connection, member, bottles, rows, draft) for member in found.members])
 
 
 def _member(
-    connection: sqlite3.Connection, one: Member, bottles: Sequence[Bottle], rows: dict[int, OnShelf], bench: Draft
+    connection: sqlite3.Connection, member: Member, bottles: Sequence[Bottle], rows: dict[int, OnShelf], bench: Draft
 ) -> MemberSeen:
-    added = [(rows[bottles[at].id], drops) for at, drops in one.added]
-    inside = np.flatnonzero(one.volumes > one.volumes.sum() / 500).tolist()
+    added = [(rows[bottles[index].id], drops) for index, drops in member.added]
+    inside = np.flatnonzero(member.volumes > member.volumes.sum() / 500).tolist()
     sizes = [bottles[at].drop_ml for at in inside]
-    smallest = min(one.volumes[inside] / np.array(sizes))
+    smallest = min(member.volumes[inside] / np.array(sizes))
     _, counts = times_in_whole_drops(
-        [(float(one.volumes[at] / smallest), size) for at, size in zip(inside, sizes, strict=True)]
+        [(float(member.volumes[at] / smallest), size) for at, size in zip(inside, sizes, strict=True)]
     )
     parts = tuple(Part(bottles[at].id, drops, size) for at, drops, size in zip(inside, counts, sizes, strict=True))
-    draft = replace(bench, parts=parts, name=f"{bench.name}, {one.name}" if bench.name else one.name)
+    draft = replace(bench, parts=parts, name=f"{bench.name}, {member.name}" if bench.name else member.name)
     strip = strip_of(
         cup_of(contents(connection, draft)), draft, columns_of(connection, draft)[:3], hand=hand_factor.now(connection)
     )
-    return MemberSeen(one, added, draft, strip)
+    return MemberSeen(member, added, draft, strip)
 
 
 def save(connection: sqlite3.Connection, wanted: WantedFamily, *, at: str) -> list[int]:
     """Each of the family as a recipe of its own; returns their numbers. Raises what `see` raises."""
-    found = see(connection, wanted)
-    base = found.contents.draft.name.strip()
+    family_seen = see(connection, wanted)
+    base = family_seen.contents.draft.name.strip()
     if not base:
         raise InvalidInput("Name the mix first: its family is called after it.", field="name")
-    order = " - ".join(one.member.name for one in found.members)
+    order = " - ".join(one.member.name for one in family_seen.members)
     numbers = []
     with writing(connection):
-        for one in found.members:
-            note = f"One of a family poured from one cup: {order}. {_told(one)}"
-            draft = replace(one.draft, note=note[:2000], name=one.draft.name[:80]).to_save()
+        for member in family_seen.members:
+            note = f"One of a family poured from one cup: {order}. {_told(member)}"
+            draft = replace(member.draft, note=note[:2000], name=member.draft.name[:80]).to_save()
             number = recipes.new_recipe(connection)
             recipes.add_version(connection, draft, recipe=number, parent_version=None, at=at)
             numbers.append(number)
     return numbers
 
 
-def _told(one: MemberSeen) -> str:
-    some = ", ".join(f"{drops} {row.bottle.full_name}" for row, drops in one.added)
-    return f"In its turn {some} went into a cup of {one.member.cup_ml:.2f} ml."
+def _told(member: MemberSeen) -> str:
+    some = ", ".join(f"{drops} {row.bottle.full_name}" for row, drops in member.added)
+    return f"In its turn {some} went into a cup of {member.member.cup_ml:.2f} ml."

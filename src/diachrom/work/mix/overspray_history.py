@@ -32,11 +32,11 @@ class LearnedWaste:
 
 def learned(connection: sqlite3.Connection) -> LearnedWaste:
     """What is reckoned with until something else is said."""
-    found = overspray.latest(connection, LEARNED_FROM)
-    if not found:
+    job_useds = overspray.latest(connection, LEARNED_FROM)
+    if not job_useds:
         return LearnedWaste(MISSES, MISSES, MISSES, STAYS_ML, 0)
-    shares = [missed(one.on_baits_ml, one.stays_ml, one.used_ml) for one in found]
-    return LearnedWaste(median(shares), min(shares), max(shares), found[0].stays_ml, len(found))
+    shares = [missed(job_used.on_baits_ml, job_used.stays_ml, job_used.used_ml) for job_used in job_useds]
+    return LearnedWaste(median(shares), min(shares), max(shares), job_useds[0].stays_ml, len(job_useds))
 
 
 def sprayed(connection: sqlite3.Connection, job: Job, used_ml: float, *, at: str) -> None:

@@ -38,9 +38,9 @@ def read_at_once(connection: sqlite3.Connection, keys: Iterable[str]) -> None:
     known: set[tuple[int, int]] = set()
     while wanted := {one for key in keys if (one := _numbers(key)) is not None} - known:
         known |= wanted
-        found = recipes.several(connection, sorted(wanted))
-        drafts += [saved.draft for saved in found.values()]
-        keys = [saved.draft.ground for saved in found.values()]
+        versions = recipes.several(connection, sorted(wanted))
+        drafts += [saved.draft for saved in versions.values()]
+        keys = [saved.draft.ground for saved in versions.values()]
     contents_of(connection, drafts)
 
 

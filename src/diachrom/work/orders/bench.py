@@ -42,7 +42,7 @@ def bench_time(connection: sqlite3.Connection) -> BenchTime:
         hours = [(str(one[0]), str(one[1])) for one in told.get("hours", usual.hours)]
         checked_hours(hours)
         pace = Pace(**{one.name: int(told.get("pace", {}).get(one.name, one.default)) for one in fields(Pace)})
-        found = BenchTime(
+        time = BenchTime(
             hours=tuple(hours),
             airbrushes=int(told.get("airbrushes", usual.airbrushes)),
             rack=int(told.get("rack", usual.rack)),
@@ -52,10 +52,10 @@ def bench_time(connection: sqlite3.Connection) -> BenchTime:
             premixed=bool(told.get("premixed", True)),
             pace=pace,
         )
-        Bench(Hours([]), airbrushes=found.airbrushes, rack=found.rack, turner=found.turner)
+        Bench(Hours([]), airbrushes=time.airbrushes, rack=time.rack, turner=time.turner)
     except (InvalidInput, TypeError, ValueError, IndexError, AttributeError, KeyError):
         return usual
-    return found
+    return time
 
 
 def keep(connection: sqlite3.Connection, wanted: BenchTime) -> None:
@@ -92,12 +92,12 @@ def checked_hours(hours: Sequence[tuple[str, str]]) -> list[tuple[int, int] | No
 def _minute(day: str, text: str) -> int:
     hour, _, minute = text.strip().replace(".", ":").partition(":")
     try:
-        at = int(hour) * 60 + int(minute or 0)
+        index = int(hour) * 60 + int(minute or 0)
     except ValueError:
-        at = -1
-    if not 0 <= at <= 24 * 60 or not 0 <= int(minute or 0) < 60:
+        index = -1
+    if not 0 <= index <= 24 * 60 or not 0 <= int(minute or 0) < 60:
         raise InvalidInput(f"{day}: write '{text[:20]}' as hours and minutes, 18:30.", field=f"from-{day.lower()}")
-    return at
+    return index
 
 
 def hours_from(hours: Sequence[tuple[str, str]], start: datetime, *, days: int = LOOKED_AHEAD_DAYS) -> Hours:
@@ -122,6 +122,6 @@ def hours_from(hours: Sequence[tuple[str, str]], start: datetime, *, days: int =
 
 
 def ways(connection: sqlite3.Connection) -> Ways:
-    own = bench_time(connection)
+    time = bench_time(connection)
     factors = {kind: one.factor for kind, one in drying_learned(connection).items()}
-    return Ways(own.pace, table=drying_table(connection), learned=factors, warm_air=own.warm_air, signs=own.signs)
+    return Ways(time.pace, table=drying_table(connection), learned=factors, warm_air=time.warm_air, signs=time.signs)

@@ -12,5 +12,5 @@ from diachrom.work.orders.work_evenings import as_ics
 def of_every(connection: sqlite3.Connection, *, at: str) -> dict[int, bytes]:
     """By the order's number."""
     made = (clock.moment(at) or datetime.now(UTC)).astimezone(UTC)
-    planned = ((one, schedules.read(one.schedule)) for one in orders.every(connection))
+    planned = ((order, schedules.read(order.schedule)) for order in orders.every(connection))
     return {one.number: as_ics(one, schedule, made=made) for one, schedule in planned if schedule is not None}

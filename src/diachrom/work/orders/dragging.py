@@ -24,7 +24,7 @@ def drag(connection: sqlite3.Connection, number: int, block: str, not_before: st
     NotFound."""
     order = orders.order(connection, number)
     before = schedules.read(order.schedule)
-    if before is None or block not in {one.block for one in before.visits}:
+    if before is None or block not in {visit.block for visit in before.visits}:
         raise InvalidInput("That step is not on the schedule any more: look at it again.", field="block")
     wanted = to_do(connection, number, at=at, dragged=(block, not_before))
     sequence = _in_order(wanted.work, before, block, wanted)
@@ -49,7 +49,7 @@ def _in_order(work: Work, before: Schedule, block: str, wanted: ToDo) -> list[Bl
     steps_of = {line.key: {step.key: at for at, step in enumerate(line.steps)} for line in work.lines}
     pin = work.pins.get(block)
     shift = int((before.start - wanted.start).total_seconds() // 60)
-    begins = {one.block: one.start + shift for one in reversed(before.visits) if one.what != "clean"}
+    begins = {visit.block: visit.start + shift for visit in reversed(before.visits) if visit.what != "clean"}
     if pin is not None:
         begins[block] = max(pin, 0)
     found = []
@@ -61,10 +61,10 @@ def _in_order(work: Work, before: Schedule, block: str, wanted: ToDo) -> list[Bl
             continue
         step = rest.rpartition(":")[0]
         if line in places and step in steps_of[line]:
-            at, number = places[line], steps_of[line][step]
-            left = [bait for bait in range(first, last) if work.lines[at].stands(bait).step <= number]
+            index, number = places[line], steps_of[line][step]
+            left = [bait for bait in range(first, last) if work.lines[index].stands(bait).step <= number]
             if left:  # what is done of it stays done
-                found.append((begins.get(key, 0), Block(at, number, left[0], last)))
+                found.append((begins.get(key, 0), Block(index, number, left[0], last)))
     order = sorted(range(len(found)), key=lambda at: found[at][0])
     return [found[at][1] for at in order]
 
@@ -79,7 +79,7 @@ def _said_late(before: Schedule, after: Schedule, order: Order, block: str) -> s
     due = clock.moment(order.due)
     if due is not None and after.ends_at > due >= before.ends_at:
         told.append(f"that is {span(after.ends_at - due)} after its day")
-    old = {(one.block, one.what): before.at(one.start) for one in before.visits}
+    old = {(visit.block, visit.what): before.at(visit.start) for visit in before.visits}
     moved = {
         one.words.split(", coat ")[0]
         for one in after.visits
@@ -103,4 +103,4 @@ def span(length: timedelta) -> str:
     hours, minutes = divmod(rest, 60)
     parts = [f"{days} day{'s' * (days != 1)}" if days else "", f"{hours} h" if hours else ""]
     parts.append(f"{minutes} min" if minutes and not days else "")
-    return " ".join(one for one in parts if one) or "0 min"
+    return " ".join(part for part in parts if part) or "0 min"

@@ -28,7 +28,7 @@ def schedule_of(wanted: ToDo, found: Found) -> Schedule:
         cleaning=made.cleaning,
         visits=[_visit(wanted, group) for group in groups],
         sequence=[(block.key(work), block.first, block.last) for block in made.sequence],
-        mixes={key: (one.words, one.fill) for key, one in wanted.cups.items()},
+        mixes={key: (cup.words, cup.fill) for key, cup in wanted.cups.items()},
         lines={int(line.key): (line.words, line.baits) for line in work.lines},
         inputs=wanted.inputs,
         missed=missed,

@@ -56,27 +56,27 @@ def laid_plan(connection: sqlite3.Connection, plan: Plan, baits: int) -> LaidPla
     look = look_at(connection, own, picture=False)
     steps: list[Laid] = []
     cups: dict[str, CupOf] = {}
-    for one in look.seen:
-        cup_layer = one.layer
+    for seen in look.seen:
+        cup_layer = seen.layer
         if cup_layer.what in ("sealer", "varnish"):
-            cup = CupOf(cup_layer.what, WHATS[cup_layer.what].words, "", False, one.made.painted.mix)
+            cup = CupOf(cup_layer.what, WHATS[cup_layer.what].words, "", False, seen.made.painted.mix)
         elif not WHATS[cup_layer.what].paint:
             cup = None
         else:
-            fill = "" if one.made.aim is None else shown(one.made.aim[None, :])[0].srgb
+            fill = "" if seen.made.aim is None else shown(seen.made.aim[None, :])[0].srgb
             cup = CupOf(
                 mix_key(cup_layer),
-                cup_layer.name or one.made.words,
+                cup_layer.name or seen.made.words,
                 fill,
-                one.of_kind("candy", least=CANDY),
-                one.made.painted.mix,
+                seen.of_kind("candy", least=CANDY),
+                seen.made.painted.mix,
             )
         if cup is not None:
             cups.setdefault(cup.key, cup)
-        film_um = float(one.film_um.max(initial=0.0)) / max(one.layer.coats, 1)
+        film_um = float(seen.film_um.max(initial=0.0)) / max(seen.layer.coats, 1)
         # "Autumn char, back", "Torv Kritt, spots"
-        layer = one.layer
-        name = layer.name or one.made.words
+        layer = seen.layer
+        name = layer.name or seen.made.words
         if layer.what not in ("recipe", "paint", "wash"):
             words = name
         elif layer.mask.kind not in ("free", "wash"):
@@ -85,9 +85,9 @@ def laid_plan(connection: sqlite3.Connection, plan: Plan, baits: int) -> LaidPla
             words = name if layer.name else f"{name}, {REGIONS[layer.region].words}"
         steps.append(
             Laid(
-                one.layer,
+                seen.layer,
                 words,
-                kind_of(one),
+                kind_of(seen),
                 "" if cup is None else cup.key,
                 max(film_um, 1.0),
             )
@@ -116,7 +116,7 @@ class Following:
 
 
 def following(cups: Mapping[str, CupOf]) -> list[Following]:
-    own = [one for one in cups.values() if one.mix is not None]
+    own = [cup for cup in cups.values() if cup.mix is not None]
     table = follows([one.mix for one in own if one.mix is not None])
     return [
         Following(one.key, other.key, table[a][b]) for a, one in enumerate(own) for b, other in enumerate(own) if a != b
@@ -129,8 +129,8 @@ def cleaning(found: Sequence[Following], pace: Pace) -> dict[tuple[str, str], in
 
 
 def all_cups(plans: Sequence[LaidPlan]) -> dict[str, CupOf]:
-    found: dict[str, CupOf] = {}
+    cups: dict[str, CupOf] = {}
     for plan in plans:
         for key, cup in plan.cups.items():
-            found.setdefault(key, cup)
-    return found
+            cups.setdefault(key, cup)
+    return cups

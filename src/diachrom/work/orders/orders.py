@@ -60,7 +60,7 @@ def listed(connection: sqlite3.Connection, state: str = "open") -> list[Listed]:
 
 def to_hand_over(connection: sqlite3.Connection, order: Order) -> bool:
     """Whether an order is open and everything on it done."""
-    lines = [one.line for one in lines_now(connection, order.number)]
+    lines = [line.line for line in lines_now(connection, order.number)]
     return _listed(order, lines, orders.done(connection, [order.number])[order.number]).to_hand_over
 
 
@@ -126,9 +126,9 @@ def change_line(connection: sqlite3.Connection, number: int, line: int, *, order
 def _give_back(connection: sqlite3.Connection, line: OrderLine, *, most: int, at: str) -> None:
     """Of what was taken out of the drawer for a line, all beyond `most` goes back into it."""
     taken: dict[tuple[int, int], int] = {}
-    for one in orders.moved(connection, line.order):
-        if (one.why, one.line) == (orders.TAKEN, line.id):
-            taken[one.plan, one.version] = taken.get((one.plan, one.version), 0) - one.count
+    for moved in orders.moved(connection, line.order):
+        if (moved.why, moved.line) == (orders.TAKEN, line.id):
+            taken[moved.plan, moved.version] = taken.get((moved.plan, moved.version), 0) - moved.count
     back = sum(taken.values()) - most
     for of, count in taken.items():
         given = min(count, back)
@@ -144,7 +144,7 @@ def remove_line(connection: sqlite3.Connection, number: int, line: int, *, at: s
     work is done."""
     with writing(connection):
         own = _line(connection, number, line)
-        if any(one.line == own.id for one in orders.done(connection, [number])[number]):
+        if any(done_step.line == own.id for done_step in orders.done(connection, [number])[number]):
             raise InvalidInput(
                 "Some of its steps are done: set what is to be painted to 0 instead, and they stay known.", field="line"
             )
@@ -225,11 +225,11 @@ def lines_now(connection: sqlite3.Connection, number: int) -> list[LineNow]:
     rows = orders.lines(connection, [number])[number]
     newest, every = orders.newest_recipes(connection), orders.of_plans(connection)
     saved = plans.several(connection, [(row.plan, row.version) for row in rows])
-    found = []
+    lines = []
     for row in rows:
         plan = saved[row.plan, row.version].document
         # Recipes of a plan with the version that it uses.
-        numbers = [recipe_numbers(one.source) for one in plan.layers]
+        numbers = [recipe_numbers(layer.source) for layer in plan.layers]
         pinned = {(one[0], one[1]) for one in numbers if one is not None and one[1] is not None}
         told = [
             f"{newest[recipe][1]} is at version {newest[recipe][0]} since; this plan sprays version {own}."
@@ -237,13 +237,13 @@ def lines_now(connection: sqlite3.Connection, number: int) -> list[LineNow]:
             if recipe in newest and newest[recipe][0] > own
         ]
         version, in_stock = every[row.plan]
-        found.append(LineNow(row, plan, told, version, max(in_stock, 0)))
-    return found
+        lines.append(LineNow(row, plan, told, version, max(in_stock, 0)))
+    return lines
 
 
 def inputs_of(order: Order, rows: Sequence[LineNow]) -> str:
     """What a schedule is found for: when it changes, the schedule is not of this order any more."""
-    lines = [(one.line.id, one.line.plan, one.line.version, one.line.baits) for one in rows if one.line.baits]
+    lines = [(line.line.id, line.line.plan, line.line.version, line.line.baits) for line in rows if line.line.baits]
     return repr((lines, order.starts, order.due if order.ready_by else ""))
 
 

@@ -33,7 +33,7 @@ class Paint:
 def paint(connection: sqlite3.Connection, number: int) -> Paint:
     """Raises NotFound."""
     orders.order(connection, number)
-    lines = [one for one in lines_now(connection, number) if one.line.baits]
+    lines = [line for line in lines_now(connection, number) if line.line.baits]
     read_plans_at_once(connection, [one.plan for one in lines])
     plans = [laid_plan(connection, one.plan, one.line.baits) for one in lines]
     waste = overspray_history.learned(connection)
@@ -43,7 +43,7 @@ def paint(connection: sqlite3.Connection, number: int) -> Paint:
 def tell_list(connection: sqlite3.Connection, number: int) -> None:
     """Tell the shopping list what an order still takes: what was mixed is taken already. Raises NotFound."""
     wanted = paint(connection, number).job
-    done = {one.step for one in orders.done(connection, [number])[number] if one.line == 0}
+    done = {done_step.step for done_step in orders.done(connection, [number])[number] if done_step.line == 0}
     found: dict[str, float] = {}
     for cup in wanted.poured:
         for part in cup.parts:

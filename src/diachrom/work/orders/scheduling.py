@@ -56,7 +56,7 @@ def late_enough(wanted: ToDo, go_on: Callable[[Found], bool]) -> Found:
     where none does."""
     due = minute_of(wanted.order.due, wanted.start)
     hours = wanted.work.bench.hours
-    openings = [at for at, (start, _) in enumerate(hours.windows) if start < due]
+    openings = [index for index, (start, _) in enumerate(hours.windows) if start < due]
 
     def begun(at: int, ask: Callable[[Found], bool]) -> Found | None:
         bench = replace(wanted.work.bench, hours=Hours(hours.windows[at:]))

@@ -44,11 +44,11 @@ class StandIn:
 
 def stand_in(connection: sqlite3.Connection, number: int, paint_id: str) -> StandIn:
     """The nearest paint or mix of the shelf, on each bait that has the paint. Raises NotFound."""
-    lines = [one for one in lines_now(connection, number) if one.line.baits]
+    lines = [line for line in lines_now(connection, number) if line.line.baits]
     name = paints.record(connection, paint_id).full_name
     try:
         found = substitutes.substitutes_for(connection, paint_id)
-        best = min([*found.singles, *found.mixes], key=lambda one: one.found.delta_e)
+        best = min([*found.singles, *found.mixes], key=lambda substitute: substitute.found.delta_e)
     except (DiachromError, ValueError) as error:
         told = str(error) if isinstance(error, DiachromError) else "Nothing on the shelf comes near it."
         return StandIn(paint_id, f"{name}: what stands in", "", [], problem=told)
@@ -63,17 +63,17 @@ def stand_in(connection: sqlite3.Connection, number: int, paint_id: str) -> Stan
     return StandIn(paint_id, f"{parts} stands in for {name}{without}", best.key, seen)
 
 
-def _on_bait(connection: sqlite3.Connection, one: LineNow, own: Instead) -> OnBait:
-    before, after = (labs_of(painted_bait(connection, one.plan, cells=ROUGH, instead=with_)[0]) for with_ in ({}, own))
+def _on_bait(connection: sqlite3.Connection, line: LineNow, own: Instead) -> OnBait:
+    before, after = (labs_of(painted_bait(connection, line.plan, cells=ROUGH, instead=with_)[0]) for with_ in ({}, own))
     apart = delta_e(before, after).max(axis=0)
     there = apart > CHANGED_DE
-    name = one.plan.name or f"Plan {one.line.plan}"
+    name = line.plan.name or f"Plan {line.line.plan}"
     if not there.any():
-        return OnBait(one.line.id, name, f"On {name} nobody sees it: dE {apart.max():.1f} at most.")
+        return OnBait(line.line.id, name, f"On {name} nobody sees it: dE {apart.max():.1f} at most.")
     middle, most = np.median(apart[there]), np.quantile(apart[there], 0.95)
     share = 100 * float(there.mean())
     return OnBait(
-        one.line.id,
+        line.line.id,
         name,
         f"On {name}: dE {middle:.1f} where it tells, {most:.1f} at most, on {share:.0f} % of its skin.",
     )

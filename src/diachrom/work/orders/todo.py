@@ -46,12 +46,12 @@ def to_do(connection: sqlite3.Connection, number: int, *, at: str, dragged: tupl
     """What there is to do; with one more block `dragged` (block, not before; "" lets it go). Raises NotFound,
     InvalidInput."""
     order = orders.order(connection, number)
-    rows = [one for one in lines_now(connection, number) if one.line.baits]
+    rows = [line for line in lines_now(connection, number) if line.line.baits]
     if not rows:
         raise InvalidInput("Nothing is to be painted on this order: add a plan and how many baits.", field="lines")
-    read_plans_at_once(connection, [one.plan for one in rows])
+    read_plans_at_once(connection, [row.plan for row in rows])
     plans = {one.line.id: laid_plan(connection, one.plan, one.line.baits) for one in rows}
-    own, how = bench_time(connection), ways(connection)
+    time, how = bench_time(connection), ways(connection)
     start = max(one for one in (clock.moment(at), clock.moment(order.starts)) if one is not None).astimezone(UTC)
     start = start.replace(second=0, microsecond=0)
     done = orders.done(connection, [number])[number]
@@ -61,21 +61,21 @@ def to_do(connection: sqlite3.Connection, number: int, *, at: str, dragged: tupl
     made = {each.step: minute_of(each.at, start) for each in done if each.line == 0}
     every = {
         key: replace(mix, ready=made[key] + mix.rests if key in made else None)
-        for key, mix in mixes(list(plans.values()), own.pace).items()
+        for key, mix in mixes(list(plans.values()), time.pace).items()
     }
-    hours, taken = _beside(connection, order, start, hours_from(own.hours, start))
-    bench = Bench(hours, airbrushes=own.airbrushes, rack=own.rack, turner=own.turner, taken=taken)
+    hours, taken = _beside(connection, order, start, hours_from(time.hours, start))
+    bench = Bench(hours, airbrushes=time.airbrushes, rack=time.rack, turner=time.turner, taken=taken)
     held = dict([*order.pins.items(), dragged] if dragged else order.pins)
     pins = {block: minute_of(when, start) for block, when in held.items() if when}
-    table = cleaning(following(cups), own.pace)
-    work = Work(lines, every, bench, table, premixed=own.premixed, pins=pins)
+    table = cleaning(following(cups), time.pace)
+    work = Work(lines, every, bench, table, premixed=time.premixed, pins=pins)
     return ToDo(
         order=order,
         work=work,
         start=start,
         plans=plans,
         cups=cups,
-        rinse_min=own.pace.rinse,
+        rinse_min=time.pace.rinse,
         inputs=inputs_of(order, rows),
         notes=list(dict.fromkeys(notes)),
     )
@@ -86,13 +86,13 @@ def _lines(
 ) -> list[Line]:
     """The steps of each line, and how far its baits are. Raises InvalidInput."""
     lines = []
-    for one in rows:
-        laid = plans[one.line.id]
+    for line in rows:
+        laid = plans[line.line.id]
         own = steps(laid.plan, laid.laid, how)
         if not own:
             raise InvalidInput(f"{laid.plan.name} has no work on it: lay at least one layer.", field="lines")
-        begun = _stands(own, [each for each in done if each.line == one.line.id], start)
-        lines.append(Line(str(one.line.id), laid.plan.name, own, one.line.baits, begun))
+        begun = _stands(own, [each for each in done if each.line == line.line.id], start)
+        lines.append(Line(str(line.line.id), laid.plan.name, own, line.line.baits, begun))
     return lines
 
 
@@ -111,13 +111,13 @@ def _stands(own: Sequence[Step], done: Sequence[DoneStep], start: datetime) -> d
     """How far each bait is, by the last of its steps that was done."""
     places = {step.key: at for at, step in enumerate(own)}
     found: dict[int, Stands] = {}
-    for one in done:
-        at = places.get(one.step)
-        if at is None or (one.bait in found and found[one.bait].step > at + 1):
+    for done_step in done:
+        index = places.get(done_step.step)
+        if index is None or (done_step.bait in found and found[done_step.bait].step > index + 1):
             continue
-        ended, step = minute_of(one.at, start), own[at]
+        ended, step = minute_of(done_step.at, start), own[index]
         closes = None if step.closes is None else ended + step.closes
-        found[one.bait] = Stands(at + 1, ended + step.dries, closes)
+        found[done_step.bait] = Stands(index + 1, ended + step.dries, closes)
     return found
 
 
@@ -133,8 +133,11 @@ def _beside(
         if found is None:
             continue
         shift = int((found.start - start).total_seconds() // 60)
-        left = {id(one) for one in schedules.left(found, done[other.number])}
-        ended = {(one.line, one.step, one.bait): minute_of(one.at, start) for one in done[other.number]}
+        left = {id(block) for block in schedules.left(found, done[other.number])}
+        ended = {
+            (done_step.line, done_step.step, done_step.bait): minute_of(done_step.at, start)
+            for done_step in done[other.number]
+        }
         for visit in found.visits:
             first, last = visit.start + shift, visit.end + shift
             if id(visit) not in left:  # what is done lies where it dries from when it was done

@@ -18,34 +18,40 @@ def done(connection: sqlite3.Connection, number: int, block: str, *, beneath: st
     """A block is done now; `beneath`: whether the coat before it was dry, "" where nobody looked. Raises InvalidInput,
     NotFound."""
     with writing(connection):
-        found, own = _block(connection, number, block)
-        if beneath in (DRY, WET) and own[0].what == "work":
+        schedule, blocks = _block(connection, number, block)
+        if beneath in (DRY, WET) and blocks[0].what == "work":
             # From the end of the coat before it on its first bait to the beginning of this one.
             dry = beneath == DRY
-            first = own[0]
+            first = blocks[0]
             steps = [
-                one for one in found.visits if one.line == first.line and one.what == "work" and one.start < first.start
+                visit
+                for visit in schedule.visits
+                if visit.line == first.line and visit.what == "work" and visit.start < first.start
             ]
-            before = [one for one in steps if one.first <= first.first < one.last and one.step != first.step]
-            ended = {one.step: one.at for one in orders.done(connection, [number])[number] if one.bait == first.first}
+            before = [step for step in steps if step.first <= first.first < step.last and step.step != first.step]
+            ended = {
+                done_step.step: done_step.at
+                for done_step in orders.done(connection, [number])[number]
+                if done_step.bait == first.first
+            }
             coat = before[-1] if before else None
             if not (coat is None or coat.dries <= 0 or not coat.paint or coat.step not in ended):
                 then, now = clock.moment(ended[coat.step]), clock.moment(at)
                 if not (then is None or now is None):
-                    hands = sum(one.end - one.start for one in own)
+                    hands = sum(one.end - one.start for one in blocks)
                     waited = (now - then).total_seconds() / 60 - hands
                     factor = drying_learned(connection)
                     asked = coat.dries / (factor[coat.paint].factor if coat.paint in factor else 1.0)
                     if waited > 0:
                         orders.add_wait(connection, WaitSeen(coat.paint, waited, asked, dry), at=at)
-        orders.put_done(connection, number, _steps(own, at))
+        orders.put_done(connection, number, _steps(blocks, at))
 
 
 def not_done(connection: sqlite3.Connection, number: int, block: str) -> None:
     """Raises InvalidInput, NotFound."""
     with writing(connection):
-        _, own = _block(connection, number, block)
-        orders.drop_done(connection, number, _steps(own, ""))
+        _, blocks = _block(connection, number, block)
+        orders.drop_done(connection, number, _steps(blocks, ""))
 
 
 def take_back_last(connection: sqlite3.Connection, number: int) -> bool:
@@ -53,17 +59,21 @@ def take_back_last(connection: sqlite3.Connection, number: int) -> bool:
     with writing(connection):
         orders.order(connection, number)
         every = orders.done(connection, [number])[number]
-        orders.drop_done(connection, number, [one for one in every if one.at == every[-1].at])
+        orders.drop_done(connection, number, [done_step for done_step in every if done_step.at == every[-1].at])
         return bool(every)
 
 
 def _block(connection: sqlite3.Connection, number: int, block: str) -> tuple[Schedule, list[ScheduledBlock]]:
-    found = schedules.read(orders.order(connection, number).schedule)
-    own = [] if found is None else [one for one in found.visits if one.block == block and one.what != "clean"]
-    if found is None or not own:
+    schedule = schedules.read(orders.order(connection, number).schedule)
+    blocks = (
+        []
+        if schedule is None
+        else [visit for visit in schedule.visits if visit.block == block and visit.what != "clean"]
+    )
+    if schedule is None or not blocks:
         raise InvalidInput("That step is not on the schedule any more: look at it again.", field="block")
-    return found, own
+    return schedule, blocks
 
 
 def _steps(own: list[ScheduledBlock], at: str) -> list[DoneStep]:
-    return [DoneStep(line, step, bait, at) for one in own for line, step, bait in one.steps]
+    return [DoneStep(line, step, bait, at) for block in own for line, step, bait in block.steps]

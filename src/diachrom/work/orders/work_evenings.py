@@ -49,26 +49,30 @@ class Session:
 def sessions(schedule: Schedule) -> list[Session]:
     """In the order of time."""
     groups: list[list[ScheduledBlock]] = []
-    for visit in sorted(schedule.visits, key=lambda one: (one.start, one.end)):
+    for visit in sorted(schedule.visits, key=lambda block: (block.start, block.end)):
         if groups and visit.start - groups[-1][-1].end < APART_MIN:
             groups[-1].append(visit)
         else:
             groups.append([visit])
     found = []
-    for at, group in enumerate(groups):
-        following = groups[at + 1][0] if at + 1 < len(groups) else None
+    for index, group in enumerate(groups):
+        following = groups[index + 1][0] if index + 1 < len(groups) else None
         found.append(_session(schedule, group, following))
     return found
 
 
 def _session(schedule: Schedule, group: Sequence[ScheduledBlock], following: ScheduledBlock | None) -> Session:
     rows: list[Row] = []
-    for at, visit in enumerate(group):
-        free = visit.start - group[at - 1].end if at else 0
-        drying = [one for one in group[:at] if one.line == visit.line and one.end + one.dries > visit.start - FREE_MIN]
+    for index, visit in enumerate(group):
+        free = visit.start - group[index - 1].end if index else 0
+        drying = [
+            block
+            for block in group[:index]
+            if block.line == visit.line and block.end + block.dries > visit.start - FREE_MIN
+        ]
         if free >= FREE_MIN and drying:
             words = f"{free} min free while {drying[-1].words} dries: {MEANWHILE}"
-            rows.append(Row(schedule.at(group[at - 1].end), schedule.at(visit.start), None, words))
+            rows.append(Row(schedule.at(group[index - 1].end), schedule.at(visit.start), None, words))
         rows.append(Row(schedule.at(visit.start), schedule.at(visit.end), visit, words_of(schedule, visit)))
     last = group[-1]
     dries = max((one.end + one.dries for one in group if one.what == "work"), default=last.end)
@@ -109,23 +113,25 @@ def as_ics(order: Order, schedule: Schedule, *, made: datetime) -> bytes:
     """Each session, each recoat window that closes, and when all is ready."""
     entries = []
     own = f"order-{order.number}"
-    for at, one in enumerate(sessions(schedule)):
-        lines = [f"{row.start.astimezone():%H:%M} {row.words}" for row in one.rows]
+    for index, session in enumerate(sessions(schedule)):
+        lines = [f"{row.start.astimezone():%H:%M} {row.words}" for row in session.rows]
         entries.append(
             Entry(
-                f"{own}-session-{at + 1}@diachrom",
+                f"{own}-session-{index + 1}@diachrom",
                 f"At the bench: {order.name}",
-                one.start,
-                one.end,
-                "\n".join([*lines, one.after]).strip(),
+                session.start,
+                session.end,
+                "\n".join([*lines, session.after]).strip(),
                 alarm_min=15,
             )
         )
-    for at, visit in enumerate(one for one in schedule.visits if one.closes is not None):
+    for index, visit in enumerate(block for block in schedule.visits if block.closes is not None):
         assert visit.closes is not None
         start, end = (schedule.at(visit.end + minutes) for minutes in (visit.dries, visit.closes))
         title = f"Recoat window: {visit.words}"
-        entries.append(Entry(f"{own}-window-{at + 1}@diachrom", title, start, max(end, start + timedelta(minutes=1))))
+        entries.append(
+            Entry(f"{own}-window-{index + 1}@diachrom", title, start, max(end, start + timedelta(minutes=1)))
+        )
     ready = schedule.ends_at
     entries.append(
         Entry(f"{own}-ready@diachrom", f"Ready: {order.name}", ready, ready + timedelta(minutes=15), order.wish)

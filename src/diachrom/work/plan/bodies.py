@@ -35,7 +35,7 @@ def begin(connection: sqlite3.Connection, key: str, *, name: str = "", at: str) 
 def _shelf(connection: sqlite3.Connection) -> Shelf:
     """Paints of which a bottle stands there; what was mixed here is for its own recipe."""
     found: dict[str, dict[str, np.ndarray]] = {}
-    ids = {one.paint_id for one in bottles.every(connection) if one.recipe is None}
+    ids = {bottle.paint_id for bottle in bottles.every(connection) if bottle.recipe is None}
     for key, profile in paints.profiles(connection, sorted(ids)).items():
         bead = look(profile).bead
         if bead is not None:
@@ -60,10 +60,10 @@ def paint_eyes(connection: sqlite3.Connection, number: int, *, at: str) -> PlanN
         if any(one.region == "eye" and one.on for one in plan.layers):
             raise InvalidInput("Eyes are painted on this plan already.", field="eyes")
         box = REGIONS["eye"].box(plan.blank.form.landmarks)
-        clears = [at for at, one in enumerate(plan.layers) if one.what == "clear"]
+        clears = [index for index, one in enumerate(plan.layers) if one.what == "clear"]
         place = clears[0] if clears else len(plan.layers)
         for nth, (words, share, want) in enumerate(EYE):
-            own = Layer(
+            layer = Layer(
                 0,
                 "paint",
                 source=_best(shelf, want),
@@ -76,7 +76,7 @@ def paint_eyes(connection: sqlite3.Connection, number: int, *, at: str) -> PlanN
                 coats=2,
                 film_um=12.0,
             )
-            plan = plan.with_layer(own, at=place + nth)
+            plan = plan.with_layer(layer, at=place + nth)
         return replace(plan, eyes="painted")
 
     return change(connection, number, painted, did="painting eyes", at=at)

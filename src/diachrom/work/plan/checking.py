@@ -70,15 +70,15 @@ def checked(connection: sqlite3.Connection, plan: Plan, *, of: int | None = None
         look = replace(
             look,
             reported=[
-                f"Entry {one.entry} of the log: {log.FAULTS.get(one.fault, one.fault)}, told {one.at}"
-                f"{f' ({one.note})' if one.note else ''}."
-                for one in log.reported(connection, of)
+                f"Entry {told.entry} of the log: {log.FAULTS.get(told.fault, told.fault)}, told {told.at}"
+                f"{f' ({told.note})' if told.note else ''}."
+                for told in log.reported(connection, of)
             ],
         )
     schools = schools_of(connection)
     every = findings(look, without=frozenset(schools))
     accepted = dict(plan.accepted)
-    told = {one.check.id for one in every}
+    told = {finding.check.id for finding in every}
     return Checked(
         look,
         [one for one in every if one.check.id not in accepted],
@@ -104,15 +104,15 @@ def with_ways(connection: sqlite3.Connection, plan: Plan, seen: Checked, *, of: 
         return Ways(one, found)
 
     every = []
-    for one in seen.open:
-        whole = ways(one)
-        alone = [] if whole.mends or len(one.each) == 1 else [ways(each) for each in one.apart]
+    for finding in seen.open:
+        whole = ways(finding)
+        alone = [] if whole.mends or len(finding.each) == 1 else [ways(each) for each in finding.apart]
         every += alone if any(each.mends for each in alone) else [whole]
     return every
 
 
 def _ids(every: Sequence[Finding]) -> set[tuple[str, tuple[int, ...]]]:
-    return {(one.check.id, each.layers) for one in every for each in one.each}
+    return {(finding.check.id, each.layers) for finding in every for each in finding.each}
 
 
 def look_at(connection: sqlite3.Connection, plan: Plan, *, picture: bool = True) -> Look:
@@ -120,11 +120,11 @@ def look_at(connection: sqlite3.Connection, plan: Plan, *, picture: bool = True)
     own = by_this_hand(connection, plan)
     skin = skin_of(connection, own, ROUGH)
     layers = laid(connection, own.layers)
-    recipes = [one.saved.draft.ground for one in layers if one.saved is not None]
+    recipes = [layer.saved.draft.ground for layer in layers if layer.saved is not None]
     read_at_once(connection, recipes)
     grounds = {key: over(connection, key) for key in recipes}
     shelf = bottles.every(connection)
-    prices = {one.id: one.price for one in paints.every_record(connection)}
+    prices = {paint.id: paint.price for paint in paints.every_record(connection)}
     waste, clear = (
         overspray_history.learned(connection),
         two_part.asked(connection, {}) if picture else two_part.Asked(),
@@ -178,7 +178,7 @@ def _price_ml(bottle: bottles.Bottle, prices: Prices) -> float | None:
 
 
 def _of_paint(record: paints.PaintRecord, shelf: Sequence[bottles.Bottle], prices: Prices) -> Bottle:
-    own = [one for one in shelf if one.paint_id == record.id]
+    own = [bottle for bottle in shelf if bottle.paint_id == record.id]
     left = sum(max(one.left_ml, 0.0) for one in own)
     states = {one.state for one in own}
     condition = "settled" if states == {"settled"} else "empty" if left <= 0 else ""
@@ -205,8 +205,8 @@ def _aim(one: LaidLayer, grounds: Mapping[str, Over]) -> Floats | None:
         if one.saved is not None and one.held is not None:
             draft = one.saved.draft
             on = grounds[draft.ground]
-            own = CupLayer(cup_of(one.held), draft.film_um, draft.coats)
-            seen_there = seen.diffuse(spray([*on.below, own], streams=4), on.ground, sheen=CLEARED, under=day)
+            layer = CupLayer(cup_of(one.held), draft.film_um, draft.coats)
+            seen_there = seen.diffuse(spray([*on.below, layer], streams=4), on.ground, sheen=CLEARED, under=day)
             return lab_of_radiance(seen_there, under=day)
     except DiachromError:
         return None
@@ -261,15 +261,15 @@ def previewed(connection: sqlite3.Connection, plan: Plan, check: str, layers: st
 
 def _way(connection: sqlite3.Connection, plan: Plan, check: str, layers: str, mend: int) -> Mend:
     every = checked(connection, plan).open
-    for one in (*every, *(each for whole in every for each in whole.apart)):
-        if one.check.id == check and layers_of(one) == layers and mend < len(one.mends):
-            return one.mends[mend]
+    for finding in (*every, *(each for whole in every for each in whole.apart)):
+        if finding.check.id == check and layers_of(finding) == layers and mend < len(finding.mends):
+            return finding.mends[mend]
     raise NotFound("That is mended already: look at the checks again.", field="check")
 
 
-def layers_of(one: Finding) -> str:
+def layers_of(finding: Finding) -> str:
     """The layers that a finding is of, by their numbers: what it is known by, wherever it stands in the list."""
-    return ",".join(map(str, one.layers))
+    return ",".join(map(str, finding.layers))
 
 
 def accept(connection: sqlite3.Connection, number: int, check: str, note: str, *, when: str) -> None:

@@ -17,10 +17,10 @@ SURE_WAITS = 3  # seen before the table is told apart from them
 def drying_table(connection: sqlite3.Connection) -> dict[str, Dries]:
     """The table, with what was changed of it here."""
     told = settings.document(connection, DRYING)
-    found = dict(TABLE)
+    dryings = dict(TABLE)
     for key, own in told.items():
-        if key in found and isinstance(own, dict):
-            old = found[key]
+        if key in dryings and isinstance(own, dict):
+            old = dryings[key]
             try:
                 window = own.get("window", old.window)
                 now = replace(
@@ -30,10 +30,10 @@ def drying_table(connection: sqlite3.Connection) -> dict[str, Dries]:
                     through=int(own.get("through", old.through)),
                     window=None if window is None else (int(window[0]), int(window[1])),
                 )
-                found[key] = checked(now)
+                dryings[key] = checked(now)
             except (InvalidInput, TypeError, ValueError, IndexError):
                 continue
-    return found
+    return dryings
 
 
 def keep_drying(connection: sqlite3.Connection, kind: str, wanted: Dries) -> None:
@@ -59,7 +59,9 @@ class Learned:
 
 def drying_learned(connection: sqlite3.Connection) -> Mapping[str, Learned]:
     by_kind: dict[str, list[Waited]] = {}
-    for one in orders.waits(connection):
-        if one.kind in TABLE and 0 < one.asked_min < 1e6 and 0 < one.waited_min < 1e6:
-            by_kind.setdefault(one.kind, []).append(Waited(one.kind, one.waited_min / one.asked_min, one.dry))
+    for wait_seen in orders.waits(connection):
+        if wait_seen.kind in TABLE and 0 < wait_seen.asked_min < 1e6 and 0 < wait_seen.waited_min < 1e6:
+            by_kind.setdefault(wait_seen.kind, []).append(
+                Waited(wait_seen.kind, wait_seen.waited_min / wait_seen.asked_min, wait_seen.dry)
+            )
     return {kind: Learned(learned(seen), len(seen)) for kind, seen in by_kind.items() if len(seen) >= SURE_WAITS}

@@ -107,8 +107,8 @@ def _colours(coats: Sequence[Coat], ground: Ground, sheen: float, under: Light) 
     turns = seen.has_direction(films, ground, under=under)
     if turns:
         rows.append(diffuse + seen.glance(films, ground, [ANGLES[1]], under=under)[0])
-    found = colours_of(np.stack(rows), under=under)
-    return found[0], found[1] if turns else None
+    colours = colours_of(np.stack(rows), under=under)
+    return colours[0], colours[1] if turns else None
 
 
 def _spread(coats: Sequence[Coat], ground: Ground, sheen: float, under: Light) -> float:

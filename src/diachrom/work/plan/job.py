@@ -104,8 +104,8 @@ def job(looks: Sequence[Look], waste: LearnedWaste) -> Job:
     """What is poured for all of these plans, and what that takes."""
     groups: dict[str, list[Seen]] = {}
     for look in looks:
-        for one in look.painting:
-            groups.setdefault(mix_key(one.layer), []).append(one)
+        for seen in look.painting:
+            groups.setdefault(mix_key(seen.layer), []).append(seen)
     cup_ml = min((look.plan.cup_ml for look in looks), default=9.0)
     poured = [_poured(key, layers, waste, cup_ml) for key, layers in groups.items()]
     needed: dict[str, float] = {}  # by name
@@ -115,7 +115,7 @@ def job(looks: Sequence[Look], waste: LearnedWaste) -> Job:
             needed[bottle.name] = needed.get(bottle.name, 0.0) + part.ml
             known[bottle.name] = bottle
     takes = [_takes(known[name], ml) for name, ml in needed.items()]
-    prices = [one.price for one in takes if one.price is not None]
+    prices = [take.price for take in takes if take.price is not None]
     return Job(poured, takes, sum(prices) if prices else None)
 
 
@@ -134,20 +134,20 @@ def _takes(bottle: Bottle, ml: float) -> BottleTakes:
 def _poured(key: str, layers: Sequence[Seen], waste: LearnedWaste, cup_ml: float) -> Poured:
     """A mix for all of its layers: what stays in the cup stays there once."""
     first = layers[0]
-    needs = [one.made.amount.volume_ml for one in layers]
+    needs = [seen.made.amount.volume_ml for seen in layers]
     whole = sum(needs) - (len(layers) - 1) * waste.stays_ml
     pure = whole / first.thinned_by
     # Of so much of the mix itself, and what is added to it.
     parts = [
         Part(
-            name=one.name,
-            ml=one.share * pure,
-            drops=round(one.share * pure / one.drop_ml),
-            paint=one.paint,
-            bottle=one.bottle,
-            drop_ml=one.drop_ml,
+            name=bottle.name,
+            ml=bottle.share * pure,
+            drops=round(bottle.share * pure / bottle.drop_ml),
+            paint=bottle.paint,
+            bottle=bottle.bottle,
+            drop_ml=bottle.drop_ml,
         )
-        for one in first.made.bottles
+        for bottle in first.made.bottles
     ]
     parts += [
         Part(f"{word}, added", share * pure, round(share * pure / USUAL_DROP_ML))

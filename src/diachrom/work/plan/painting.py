@@ -53,13 +53,13 @@ NOTHING: Instead = {}
 
 def laid(connection: sqlite3.Connection, layers: Sequence[Layer], instead: Instead = NOTHING) -> list[LaidLayer]:
     """Layers with what they are made of; one whose recipe or paint is gone says so, and is left out of the picture."""
-    numbers = {one: recipe_numbers(one.source) for one in layers}
-    known = recipes.several(connection, [one for one in numbers.values() if one is not None])
-    held = contents_of(connection, [one.draft for one in known.values()])
+    numbers = {layer: recipe_numbers(layer.source) for layer in layers}
+    known = recipes.several(connection, [number for number in numbers.values() if number is not None])
+    held = contents_of(connection, [version.draft for version in known.values()])
     made = {key: (saved, own) for (key, saved), own in zip(known.items(), held, strict=True)}
     names = {one.id: one for one in paints.every_record(connection)}
-    found = [_laid(connection, one, made.get(numbers.get(one) or (0, None)), names) for one in layers]
-    return [_with(one, instead) for one in found] if instead else found
+    laids = [_laid(connection, one, made.get(numbers.get(one) or (0, None)), names) for one in layers]
+    return [_with(one, instead) for one in laids] if instead else laids
 
 
 def _with(one: LaidLayer, instead: Instead) -> LaidLayer:
@@ -151,19 +151,19 @@ def _painted(own: Mix, sealed: bool) -> Painted:
 
 def stencils_of(connection: sqlite3.Connection, plan: Plan) -> Mapping[str, Polygons]:
     """The stencils that a plan uses: of its own document, of the bench, or of the library."""
-    used = {one.mask.stencil for one in plan.layers if one.mask.kind == "stencil"}
+    used = {layer.mask.stencil for layer in plan.layers if layer.mask.kind == "stencil"}
     found = dict(plan.stencils)
     if used - found.keys():
         ready = drawings.library()
         found |= {key: ready[key].outlines for key in used if key in ready}
     if any(key.startswith(OWN_STENCIL) for key in used - found.keys()):
-        found |= {f"{OWN_STENCIL}{one.id}": _outlines(one) for one in plans.drawings(connection, "stencil")}
+        found |= {f"{OWN_STENCIL}{drawing.id}": _outlines(drawing) for drawing in plans.drawings(connection, "stencil")}
     return found
 
 
-def _outlines(one: plans.Drawing) -> Polygons:
+def _outlines(drawing: plans.Drawing) -> Polygons:
     try:
-        return tuple(tuple((float(x), float(y)) for x, y in part) for part in one.document["outlines"])
+        return tuple(tuple((float(x), float(y)) for x, y in part) for part in drawing.document["outlines"])
     except (TypeError, KeyError, ValueError):
         return ()
 
@@ -178,7 +178,8 @@ def by_this_hand(connection: sqlite3.Connection, plan: Plan) -> Plan:
     if hand == 1:
         return plan
     layers = tuple(
-        one if one.what == "clear" else replace(one, film_um=by_hand(one.film_um, hand)) for one in plan.layers
+        layer if layer.what == "clear" else replace(layer, film_um=by_hand(layer.film_um, hand))
+        for layer in plan.layers
     )
     return replace(plan, layers=layers)
 
@@ -188,7 +189,8 @@ def up_to(plan: Plan, steps: int | None) -> Plan:
     if steps is None or steps >= len(plan.layers):
         return plan
     return replace(
-        plan, layers=tuple(one if at < steps else replace(one, on=False) for at, one in enumerate(plan.layers))
+        plan,
+        layers=tuple(layer if index < steps else replace(layer, on=False) for index, layer in enumerate(plan.layers)),
     )
 
 
@@ -232,5 +234,5 @@ def lands(connection: sqlite3.Connection, plan: Plan, layer: Layer) -> str:
 
 def sheen_of(plan: Plan) -> float:
     """Of its surface: what was cleared last has none."""
-    seen = [one for one in plan.layers if one.on and not WHATS[one.what].takes]
+    seen = [layer for layer in plan.layers if layer.on and not WHATS[layer.what].takes]
     return CLEARED if seen and seen[-1].what == "clear" else SATIN

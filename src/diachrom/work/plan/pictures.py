@@ -50,8 +50,8 @@ _turns = {"picture": Lock(), "skin": Lock(), "rough": Lock()}
 def skin(connection: sqlite3.Connection, plan: Plan, *, steps: int | None = None, rough: bool = False) -> bytes:
     """What a page needs to show the bait after some of its layers, or all: gzip."""
     with _turns["rough" if rough else "skin"]:
-        found, own = painted_bait(connection, plan, cells=ROUGH if rough else FULL, steps=steps)
-        return gzip.compress(package(found, own.surface, plan.blank.form, sheen=sheen_of(up_to(plan, steps))), 4)
+        picture, own = painted_bait(connection, plan, cells=ROUGH if rough else FULL, steps=steps)
+        return gzip.compress(package(picture, own.surface, plan.blank.form, sheen=sheen_of(up_to(plan, steps))), 4)
 
 
 @cache
@@ -125,8 +125,8 @@ def _made(
 ) -> bytes:
     side, wide, steps, lit = how
     cells = MIDDLE if wide <= 4 * MIDDLE[0] else FULL
-    found, own = painted_bait(connection, plan, cells=cells, steps=steps, instead=instead)
-    colours = linear(found, under, sheen=sheen_of(up_to(plan, steps)))
+    picture, own = painted_bait(connection, plan, cells=cells, steps=steps, instead=instead)
+    colours = linear(picture, under, sheen=sheen_of(up_to(plan, steps)))
     # (u, v) how bright each cell is, 1 where the layer that is lit up lands, or everywhere.
     layer = next((one for one in plan.layers if one.number == lit), None)
     if layer is None:
@@ -136,7 +136,7 @@ def _made(
         light_on = DIMMED + (1 - DIMMED) * lands / max(float(lands.max()), 1e-6)
     colours = colours * light_on[..., None]
     frame = framed(plan.blank.form, own.surface, side)
-    looked = drawn(found, colours, own.surface, frame, side=side, width=wide)
+    looked = drawn(picture, colours, own.surface, frame, side=side, width=wide)
     return images.png(*with_fittings(looked, plan.blank.form, own.surface, side=side))
 
 

@@ -49,7 +49,7 @@ def from_document(connection: sqlite3.Connection, name: str, values: Any, *, at:
 
 def document(connection: sqlite3.Connection, plan: Plan) -> dict[str, Any]:
     """A plan as it goes out: with the stencils that it uses, so that it stands by itself."""
-    used = {one.mask.stencil for one in plan.layers if one.mask.kind == "stencil"}
+    used = {layer.mask.stencil for layer in plan.layers if layer.mask.kind == "stencil"}
     own = tuple((key, outlines) for key, outlines in stencils_of(connection, plan).items() if key in used)
     return written(replace(plan, stencils=own, reference=None))
 
@@ -177,21 +177,21 @@ def differences(one: Plan, other: Plan) -> list[str]:
     if one.blank != other.blank:
         told.append(f"blank: {blank_words(one.blank)} became {blank_words(other.blank)}")
     before, after = ({layer.number: (at, layer) for at, layer in enumerate(plan.layers, 1)} for plan in (one, other))
-    for number, (at, layer) in before.items():
+    for number, (index, layer) in before.items():
         if number not in after:
-            told.append(f"layer {at} was taken away ({layer.name or WHATS[layer.what].words})")
-    for number, (at, layer) in after.items():
+            told.append(f"layer {index} was taken away ({layer.name or WHATS[layer.what].words})")
+    for number, (index, layer) in after.items():
         if number not in before:
-            told.append(f"layer {at} is new ({layer.name or WHATS[layer.what].words})")
+            told.append(f"layer {index} is new ({layer.name or WHATS[layer.what].words})")
             continue
         was_at, was = before[number]
         changed = [
             WORDS.get(key, key.replace("_", " ")) for key in vars(layer) if getattr(layer, key) != getattr(was, key)
         ]
-        if was_at != at:
+        if was_at != index:
             changed.insert(0, f"its place, {was_at} before")
         if changed:
-            told.append(f"layer {at} ({layer.name or WHATS[layer.what].words}): {', '.join(changed)}")
+            told.append(f"layer {index} ({layer.name or WHATS[layer.what].words}): {', '.join(changed)}")
     return told
 
 

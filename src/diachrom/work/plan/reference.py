@@ -117,7 +117,7 @@ def change(connection: sqlite3.Connection, number: int, which: int, *, name: str
 
 def leave_out(connection: sqlite3.Connection, number: int, which: int) -> None:
     _, reference = _reference(connection, number)
-    _keep(connection, reference, [zone for at, zone in enumerate(reference.zones) if at != which])
+    _keep(connection, reference, [zone for index, zone in enumerate(reference.zones) if index != which])
 
 
 def _keep(connection: sqlite3.Connection, reference: Reference, zones: Sequence[Zone]) -> None:
@@ -163,7 +163,9 @@ def mixes(task: SeveralTask | None, reference: Reference) -> list[ZoneMix]:
         mix = by_target.get(zone.target or 0)
         if mix is not None:
             parts = [
-                Part(one.bottle.id, drops, one.drop_ml) for one, drops in task.parts(mix) if one.bottle is not None
+                Part(candidate.bottle.id, drops, candidate.drop_ml)
+                for candidate, drops in task.parts(mix)
+                if candidate.bottle is not None
             ]
             found.append(ZoneMix(zone, mix, tuple(parts)))
     return found
@@ -172,21 +174,19 @@ def mixes(task: SeveralTask | None, reference: Reference) -> list[ZoneMix]:
 def lay(connection: sqlite3.Connection, tasks: Tasks, number: int, which: int, *, at: str) -> str:
     """Keep a zone's mix as a recipe, and lay it on the plan; returns what was done. Raises InvalidInput."""
     now, reference = _reference(connection, number)
-    found = next(
-        (one for one in mixes(several.now(tasks), reference) if reference.zones.index(one.zone) == which), None
-    )
-    if found is None:
+    zone = next((one for one in mixes(several.now(tasks), reference) if reference.zones.index(one.zone) == which), None)
+    if zone is None:
         raise InvalidInput("There is no mix for that zone yet: match the zones first.", field="zone")
-    name = f"{now.plan.name or f'Plan {number}'}, {found.zone.name}"[:80]
-    draft = Draft(parts=found.parts, name=name, note="For a zone of a reference photo.").to_save()
+    name = f"{now.plan.name or f'Plan {number}'}, {zone.zone.name}"[:80]
+    draft = Draft(parts=zone.parts, name=name, note="For a zone of a reference photo.").to_save()
     with writing(connection):
         recipe = recipes.new_recipe(connection)
         recipes.add_version(connection, draft, recipe=recipe, parent_version=None, at=at)
         standing = kept_plans.now(connection, number)
         plan = standing.plan.with_layer(
-            _layer(found.zone, f"{RECIPE_GROUND}{recipe}:1", name), at=standing.plan.beneath_clear
+            _layer(zone.zone, f"{RECIPE_GROUND}{recipe}:1", name), at=standing.plan.beneath_clear
         )
-        kept_plans.append(connection, standing, plan, did=f"laying {found.zone.name}", at=at)
+        kept_plans.append(connection, standing, plan, did=f"laying {zone.zone.name}", at=at)
     return f"{name} is recipe {recipe}, and lies on the plan."
 
 

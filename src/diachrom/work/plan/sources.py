@@ -23,10 +23,13 @@ Line = Sequence[tuple[float, float]]
 def offered(connection: sqlite3.Connection, used: Iterable[str] = ()) -> Mapping[str, Rows]:
     """Recipes and paints by their keys, in groups; older versions that a plan uses are among them."""
     saved = recipes.newest_versions(connection, most=RECIPES_OFFERED)
-    rows = [(f"{RECIPE_GROUND}{one.recipe}:{one.version}", f"{one.draft.name} · No. {one.recipe}") for one in saved]
+    rows = [
+        (f"{RECIPE_GROUND}{version.recipe}:{version.version}", f"{version.draft.name} · No. {version.recipe}")
+        for version in saved
+    ]
     known = {key for key, _ in rows}
     every = paints.every_record(connection)
-    own = [(one.id, one.full_name) for one in every]
+    own = [(paint.id, paint.full_name) for paint in every]
     known |= {key for key, _ in own}
     older = [(key, _words(key)) for key in used if key and key not in known]
     found: dict[str, Rows] = {"Recipes": rows, "Paints, as bottled": own}
@@ -41,7 +44,7 @@ def _words(key: str) -> str:
 
 
 def stencils(connection: sqlite3.Connection, plan: Plan) -> Mapping[str, Rows]:
-    own = [(f"{OWN_STENCIL}{one.id}", one.name) for one in plans.drawings(connection, "stencil")]
+    own = [(f"{OWN_STENCIL}{drawing.id}", drawing.name) for drawing in plans.drawings(connection, "stencil")]
     ready = [(key, one.title) for key, one in drawings.library().items()]
     known = {key for key, _ in (*own, *ready)}
     brought = [(key, key.removeprefix(OWN_STENCIL)) for key, _ in plan.stencils if key not in known]
@@ -51,10 +54,10 @@ def stencils(connection: sqlite3.Connection, plan: Plan) -> Mapping[str, Rows]:
 def own_blanks(connection: sqlite3.Connection) -> dict[str, Shape]:
     """Blanks of one's own, by their keys; those that cannot be read are left out."""
     found = {}
-    for one in plans.drawings(connection, "blank"):
-        own = sound.parse_or_default(read_shape, one.document, None)
+    for drawing in plans.drawings(connection, "blank"):
+        own = sound.parse_or_default(read_shape, drawing.document, None)
         if own is not None:
-            found[f"{OWN_BLANK}{one.id}"] = own
+            found[f"{OWN_BLANK}{drawing.id}"] = own
     return found
 
 
@@ -67,7 +70,7 @@ def edges(shape: Shape, steps: int) -> tuple[Line, Line, Line]:
     """Upper and lower edge and half width along a shape, (u, share of the length) each."""
     u = (1 - np.cos(np.linspace(0, np.pi, steps))) / 2
     rows = shape.outline.edges(u)
-    return tuple(list(zip(u.tolist(), one.tolist(), strict=True)) for one in rows)  # type: ignore[return-value]
+    return tuple(list(zip(u.tolist(), row.tolist(), strict=True)) for row in rows)  # type: ignore[return-value]
 
 
 def height_at(shape: Shape, u: float, v: float) -> float:

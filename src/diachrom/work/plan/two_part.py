@@ -88,12 +88,12 @@ def asked(connection: sqlite3.Connection, form: Mapping[str, str], plan: Plan | 
 
 def _of_plan(plan: Plan) -> dict[str, float]:
     """What a plan says of its own two-part clear."""
-    own = [one for one in plan.layers if one.on and is_two_part(one)]
+    layers = [layer for layer in plan.layers if layer.on and is_two_part(layer)]
     said = {"baits": float(plan.baits), "temperature_c": plan.temperature_c}
-    if own:
+    if layers:
         said |= {
-            "film_um": max(own[0].film_um, THINNEST_UM),
-            "coats": float(min(sum(one.coats for one in own), MOST_COATS)),
+            "film_um": max(layers[0].film_um, THINNEST_UM),
+            "coats": float(min(sum(one.coats for one in layers), MOST_COATS)),
         }
     return said
 
@@ -159,7 +159,7 @@ class Coat:
 def cleared_mm2(plan: Plan) -> float:
     """The skin of a bait, and both faces of what is fitted and painted."""
     blank = plan.blank
-    fitted = sum(one.area for one in blank.form.fittings if one.painted) * blank.length_mm**2
+    fitted = sum(fitting.area for fitting in blank.form.fittings if fitting.painted) * blank.length_mm**2
     return blank.surface().area_mm2 + fitted
 
 

@@ -98,7 +98,7 @@ def next_drop(connection: sqlite3.Connection) -> NextDrop | None:
         return None
     where = where_sprayed(connection, draft, target.seen.views)
     in_cup = {part.bottle for part in draft.parts}
-    candidates = [one for one in in_stock(connection) if one.bottle is not None]
+    candidates = [candidate for candidate in in_stock(connection) if candidate.bottle is not None]
     own = bottles.by_id(connection, in_cup)
     candidates = [_from_cup(one, own) for one in candidates]
     pairs = [(one.paint, one.drop_ml or USUAL_DROP_ML) for one in candidates]
@@ -114,7 +114,7 @@ def _was_near(connection: sqlite3.Connection, target: Target, where: Where) -> b
     return bool(points) and float(delta_e(np.array(points), point(target)).min()) <= OTHER_COLOUR
 
 
-def _from_cup(one: Candidate, own: dict[int, bottles.Bottle]) -> Candidate:
+def _from_cup(candidate: Candidate, own: dict[int, bottles.Bottle]) -> Candidate:
     """The bottle that stands beside the cup, where there are several of a paint."""
-    beside = next((bottle for bottle in own.values() if bottle.paint_id == one.key), None)
-    return one if beside is None else replace(one, bottle=beside, drop_ml=beside.drop_ml)
+    beside = next((bottle for bottle in own.values() if bottle.paint_id == candidate.key), None)
+    return candidate if beside is None else replace(candidate, bottle=beside, drop_ml=beside.drop_ml)

@@ -107,7 +107,7 @@ def see(connection: sqlite3.Connection) -> AtCup:
         for part in draft.parts
         if part.drops or wanted.get(part.bottle)
     ]
-    following = next((one.row.bottle.id for one in lines if one.drops < one.planned), None)
+    following = next((line.row.bottle.id for line in lines if line.drops < line.planned), None)
     target = targets.at_cup(connection)
     views = target.seen.views if target else DIFFUSE
     told = story(cups.steps_of(connection, now.batch))
@@ -147,7 +147,7 @@ def path(connection: sqlite3.Connection, told: Sequence[Told], where: Where) -> 
     able = [bottle for bottle in sizes if bottle in rows]
     paints = [rows[bottle].paint for bottle in able]
     volumes = np.array([[one.get(bottle, 0) * sizes[bottle] for bottle in able] for one in cups_along(told)])
-    coloured = [at for at, paint in enumerate(paints) if not paint.thins]
+    coloured = [index for index, paint in enumerate(paints) if not paint.thins]
     if not len(volumes) or not coloured:
         return []
     volumes = volumes[volumes[:, coloured].sum(axis=1) > 0]
@@ -170,14 +170,14 @@ def read_paper(connection: sqlite3.Connection, devices: Devices, key: str, *, at
     if seen.lab is None:
         raise EmptyCup("reading a puff of it")
     draft = seen.now.draft
-    found = devices.read(key, there=SprayedPatch(draft, draft.ground, draft.coats))
-    read = lab(found.values, under=D65)
+    reading = devices.read(key, there=SprayedPatch(draft, draft.ground, draft.coats))
+    read = lab(reading.values, under=D65)
     beside = seen.lab if seen.target is None else point(seen.target)
     far = float(delta_e(read, beside))
     whose = "what was predicted" if seen.target is None else "the target"
     seen_as = read.tolist()
     said = f"{words.difference(beside, read)} beside {whose}, dE {far:.1f}"
-    verdict = Verdict(said[:80], found.by, (seen_as[0], seen_as[1], seen_as[2]))
+    verdict = Verdict(said[:80], reading.by, (seen_as[0], seen_as[1], seen_as[2]))
     _say(connection, verdict, at=at)
     return verdict
 

@@ -36,8 +36,8 @@ def read_by_device(
     Raises InstrumentError; what was read before stays.
     """
     field_of(still_open(connection, card), field)
-    found = devices.read(key, there=None if lifted else ContrastField(card, field))
-    _add(connection, card, field, f"reader:{found.by}", found.values, at=at)
+    reading = devices.read(key, there=None if lifted else ContrastField(card, field))
+    _add(connection, card, field, f"reader:{reading.by}", reading.values, at=at)
 
 
 def type_in(connection: sqlite3.Connection, card: int, field: str, text: str, *, at: str) -> None:
@@ -84,13 +84,13 @@ def from_sheet(connection: sqlite3.Connection, number: int, name: str, content: 
     card = still_open(connection, number)
     taken = photo_picks.taken(name, content)
     read = sheet_photos.read(taken.png, sheet_of(card), card.id, tag="contrast")
-    found = {(one.field.ground, one.field.coats): one for one in read}
+    fields = {(one.field.ground, one.field.coats): one for one in read}
     aside: list[str] = []
     with writing(connection):
         still_open(connection, number)
         photo_picks.put(connection, taken, at=at)
         for field in fields_of(card):
-            one = found.get((field.ground, field.passes))
+            one = fields.get((field.ground, field.passes))
             if one is None or field.let_down:
                 continue
             values = smooth_reflectance(one.lab, under=D65)

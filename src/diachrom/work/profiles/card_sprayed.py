@@ -52,7 +52,7 @@ def describe(connection: sqlite3.Connection, card: int, given: Mapping[str, str]
 def _steps(text: str) -> tuple[int, ...]:
     """ "1, 4, 12" -> the passes of each film. Raises InvalidInput."""
     parts = text.replace(";", ",").replace(",", " ").split()
-    if not parts or len(parts) > MOST_STEPS or not all(one.isdecimal() and len(one) < 4 for one in parts):
+    if not parts or len(parts) > MOST_STEPS or not all(part.isdecimal() and len(part) < 4 for part in parts):
         raise InvalidInput(
             f"'{text[:30]}' are no passes: write 1 to {MOST_STEPS} whole numbers, as in 1, 4, 12.", field="steps"
         )

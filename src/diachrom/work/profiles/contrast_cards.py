@@ -78,29 +78,29 @@ class ContrastCardSeen:
 
     @property
     def missing(self) -> list[str]:
-        return [one.field.words for one in self.fields if one.mean is None]
+        return [field.field.words for field in self.fields if field.mean is None]
 
 
 def fields_of(card: ContrastCard) -> list[CardField]:
     """The bare card first, then film by film, then the one that is let down."""
-    found = [CardField("white", "bare white", "white", 0), CardField("black", "bare black", "black", 0)]
+    fields = [CardField("white", "bare white", "white", 0), CardField("black", "bare black", "black", 0)]
     for passes in card.steps:
         thick = f"{passes} {'pass' if passes == 1 else 'passes'}, {passes * card.film_um:g} µm"
-        found += [CardField(f"over_{key}:{passes}", f"over {key}, {thick}", key, passes) for key in ("white", "black")]
+        fields += [CardField(f"over_{key}:{passes}", f"over {key}, {thick}", key, passes) for key in ("white", "black")]
     if card.white_paint is not None:
         words = f"let down 1 to {card.white_drops}, over"
-        found += [
+        fields += [
             CardField(f"let_down_{key}", f"{words} {key}", key, LET_DOWN_PASSES, True) for key in ("white", "black")
         ]
-    return found
+    return fields
 
 
 def field_of(card: ContrastCard, key: str) -> CardField:
     """Raises InvalidInput."""
-    found = next((one for one in fields_of(card) if one.key == key), None)
-    if found is None:
+    field = next((one for one in fields_of(card) if one.key == key), None)
+    if field is None:
         raise InvalidInput(f"This card has no field '{key[:20]}'.", field="field")
-    return found
+    return field
 
 
 def can_be_carded(kind: str) -> bool:
@@ -130,9 +130,10 @@ def see(connection: sqlite3.Connection, number: int) -> ContrastCardSeen:
     record = paints.record(connection, card.paint_id)
     versions = paints.profile_versions(connection, card.paint_id)
     before = next(
-        (one.paint for one in versions if card.version is None or one.version < card.version), versions[0].paint
+        (version.paint for version in versions if card.version is None or version.version < card.version),
+        versions[0].paint,
     )
-    fields = [_field(one, card.readings) for one in fields_of(card)]
+    fields = [_field(field, card.readings) for field in fields_of(card)]
     derived, problem = None, ""
     try:
         derived = _derive(connection, card, fields, before)
@@ -142,7 +143,7 @@ def see(connection: sqlite3.Connection, number: int) -> ContrastCardSeen:
 
 
 def _field(field: CardField, readings: Sequence[FieldReading]) -> FieldSeen:
-    own = [one for one in readings if one.field == field.key]
+    own = [reading for reading in readings if reading.field == field.key]
     spectra = np.array([one.reflectance for one in own if one.counts])
     if not len(spectra):
         return FieldSeen(field, own, None, 0.0)
@@ -160,7 +161,7 @@ def _derive(
     connection: sqlite3.Connection, card: ContrastCard, fields: Sequence[FieldSeen], before: Paint
 ) -> Derived | None:
     """None while the bare card or every film still wants a reading."""
-    means = {one.field.key: one.mean for one in fields if one.mean is not None}
+    means = {field.field.key: field.mean for field in fields if field.mean is not None}
     # What its paint is let down with.
     white = None if card.white_paint is None else paints.profile(connection, card.white_paint)
     films = []
@@ -174,7 +175,7 @@ def _derive(
         films.append(CardFilm(film_um, let_down[0], let_down[1], card.let_down_share, white))
     if not films or "white" not in means or "black" not in means:
         return None
-    noise = max(NOISE_OF.get(one.source.split(":")[0], NOISE) for one in card.readings if one.counts)
+    noise = max(NOISE_OF.get(reading.source.split(":")[0], NOISE) for reading in card.readings if reading.counts)
     bare = Bare(means["white"], means["black"], card.sheen if card.clear_coat else None)
     found = from_card(films, bare, kind=before.kind, eye=reader(noise))
     uncertainty = min(float(np.hypot(found.uncertainty, HAND)), 1.0)
@@ -210,7 +211,7 @@ def accept(connection: sqlite3.Connection, card: int, *, at: str) -> int:
         raise InvalidInput(how_to_be_sure(seen.derived), field="card")
     with writing(connection):
         still_open(connection, card)
-        passes = ", ".join(str(one) for one in seen.card.steps)
+        passes = ", ".join(str(step) for step in seen.card.steps)
         version = keep_profile(
             connection,
             seen.derived.paint,

@@ -30,7 +30,7 @@ def record(connection: sqlite3.Connection, paint_id: str) -> PaintRecord:
 def see(connection: sqlite3.Connection, paint_id: str) -> PaintSeen:
     """Raises PaintNotFound."""
     own = paints.record(connection, paint_id)
-    pairs = [{one.paint_id, other.paint_id} for one, other in shelf_index.index(connection).doubles]
+    pairs = [{bottle.paint_id, other.paint_id} for bottle, other in shelf_index.index(connection).doubles]
     double = next((other for pair in pairs if paint_id in pair for other in pair if other != paint_id), "")
     alike = KINDS[own.kind].colours
     others = [

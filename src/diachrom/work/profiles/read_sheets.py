@@ -40,7 +40,7 @@ def choices(connection: sqlite3.Connection) -> tuple[list[tuple[PaintRecord, boo
     guessed = {row.bottle.paint_id: row.guess for row in index(connection).rows}
     records = paints.records(connection, list(guessed))
     able = [(one, guessed[key]) for key, one in records.items() if can_be_carded(one.kind)]
-    others = [one for one in records.values() if KINDS[one.kind].colours and not can_be_carded(one.kind)]
+    others = [record for record in records.values() if KINDS[record.kind].colours and not can_be_carded(record.kind)]
     return sorted(able, key=lambda row: (not row[1], row[0].full_name.casefold())), others
 
 
@@ -87,10 +87,10 @@ def from_photo(connection: sqlite3.Connection, number: int, name: str, content: 
         raise BadPhoto(
             f"{' and '.join(spoilt)}: all others are measured by it. Keep it clean, and take the photo again"
         )
-    by_pair: dict[int, list[KeptField]] = {one.number: [] for one in kept.pairs}
-    for one in found:
-        if one.field.pair:
-            by_pair[one.field.pair].append(_kept(one))
+    by_pair: dict[int, list[KeptField]] = {pair.number: [] for pair in kept.pairs}
+    for field in found:
+        if field.field.pair:
+            by_pair[field.field.pair].append(_kept(field))
     with writing(connection):
         if any(one.taken for one in shelf_sheets.one(connection, number).pairs):
             raise InvalidInput(
@@ -101,10 +101,10 @@ def from_photo(connection: sqlite3.Connection, number: int, name: str, content: 
         shelf_sheets.read(connection, number, photo=taken.name, bare=[_kept(one) for one in bare], pairs=by_pair)
 
 
-def _kept(one: FieldRead) -> KeptField:
+def _kept(field: FieldRead) -> KeptField:
     """What is stronger than a photo can tell is used all the same: its other channels tell."""
-    lab = (float(one.lab[0]), float(one.lab[1]), float(one.lab[2]))
-    return KeptField(one.field.ground, one.field.coats, lab, "" if one.doubt == BEYOND else one.doubt)
+    lab = (float(field.lab[0]), float(field.lab[1]), float(field.lab[2]))
+    return KeptField(field.field.ground, field.field.coats, lab, "" if field.doubt == BEYOND else field.doubt)
 
 
 def take_photo(connection: sqlite3.Connection, devices: Devices, number: int, shot: str, base: str) -> bytes:
@@ -136,17 +136,17 @@ class SheetTask(Task):
                 with writing(connection):
                     if shelf_sheets.one(connection, self.sheet).bare != kept.bare:
                         raise InvalidInput("Another photo was read meanwhile: work it out again.", field="photo")
-                    for one, answer in zip(some, answers, strict=True):
-                        shelf_sheets.found(connection, self.sheet, one.number, answer)
+                    for pair, answer in zip(some, answers, strict=True):
+                        shelf_sheets.found(connection, self.sheet, pair.number, answer)
             self.tell(len(kept.pairs), len(kept.pairs))
 
 
 def _fitter(kept: ShelfSheet, kinds: dict[str, str]) -> Callable[[KeptPair], dict[str, object]]:
     bare, sheen = _by_key(kept.bare), sheen_of(clear_coat=True) if kept.clear_coat else MATTE
 
-    def fit(one: KeptPair) -> dict[str, object]:
+    def fit(pair: KeptPair) -> dict[str, object]:
         try:
-            found = fit_pair(_by_key(one.fields), bare, film_um=kept.film_um, sheen=sheen, kind=kinds[one.paint_id])
+            found = fit_pair(_by_key(pair.fields), bare, film_um=kept.film_um, sheen=sheen, kind=kinds[pair.paint_id])
         except DiachromError as error:
             return {"problem": str(error)}
         return _document(found)
@@ -155,7 +155,7 @@ def _fitter(kept: ShelfSheet, kinds: dict[str, str]) -> Callable[[KeptPair], dic
 
 
 def _by_key(fields: Sequence[KeptField]) -> dict[PairKey, ReadField]:
-    return {(one.ground, one.passes): ReadField(np.array(one.lab), one.lost) for one in fields}
+    return {(field.ground, field.passes): ReadField(np.array(field.lab), field.lost) for field in fields}
 
 
 def _document(found: PairFit) -> dict[str, object]:

@@ -58,46 +58,46 @@ class SheetSeen:
     @property
     def told(self) -> dict[str, tuple[Paint, Paint]]:
         """What each paint of which something came was, and is now, by its id."""
-        return {one.record.id: (one.before, one.after) for one in self.pairs if one.after is not None}
+        return {pair.record.id: (pair.before, pair.after) for pair in self.pairs if pair.after is not None}
 
     @property
     def waiting(self) -> int:
         """Pairs that were read and not worked out yet."""
-        return sum(bool(one.pair.fields) and not one.pair.found for one in self.pairs)
+        return sum(bool(pair.pair.fields) and not pair.pair.found for pair in self.pairs)
 
 
 def see(connection: sqlite3.Connection, number: int) -> SheetSeen:
     """Raises NotFound."""
     kept = shelf_sheets.one(connection, number)
-    ids = [one.paint_id for one in kept.pairs]
+    ids = [pair.paint_id for pair in kept.pairs]
     records, versions = paints.records(connection, ids), paints.versions_of(connection, ids)
     return SheetSeen(kept, [_pair(one, records[one.paint_id], versions[one.paint_id]) for one in kept.pairs])
 
 
-def _pair(one: KeptPair, record: PaintRecord, versions: Sequence[ProfileVersion]) -> PairSeen:
-    before = next((own.paint for own in versions if own.version == one.before), versions[0].paint)
-    absorption, scattering = (_coefficients(one.found.get(key)) for key in ("absorption", "scattering"))
-    uncertainty = sound.number(one.found.get("uncertainty"), 0, 1)
+def _pair(pair: KeptPair, record: PaintRecord, versions: Sequence[ProfileVersion]) -> PairSeen:
+    before = next((version.paint for version in versions if version.version == pair.before), versions[0].paint)
+    absorption, scattering = (_coefficients(pair.found.get(key)) for key in ("absorption", "scattering"))
+    uncertainty = sound.number(pair.found.get("uncertainty"), 0, 1)
     if absorption is None or scattering is None or uncertainty is None:
         after = None
     else:
         after = replace(before, absorption=absorption, scattering=scattering, uncertainty=uncertainty)
-    doubts = [str(own) for own in one.found.get("doubts", ()) or ()] if after is not None else []  # type: ignore[attr-defined]
+    doubts = [str(own) for own in pair.found.get("doubts", ()) or ()] if after is not None else []  # type: ignore[attr-defined]
     if after is not None:
         apart, other = (look(own).bead for own in (before, after))
         far = 0.0 if apart is None or other is None else float(delta_e(apart.lab, other.lab))
         if far > ANOTHER:
             doubts.append(f"quite another colour than was believed, dE {far:.0f}: is it the right field?")
-    problem = str(one.found.get("problem", ""))
-    if one.found and after is None and not problem:
+    problem = str(pair.found.get("problem", ""))
+    if pair.found and after is None and not problem:
         problem = "What was worked out cannot be read: work it out again."
     return PairSeen(
-        pair=one,
+        pair=pair,
         record=record,
         version=versions[0].version,
         before=before,
         after=after,
-        uncertain_nm=_bands(one.found.get("uncertain_nm")),
+        uncertain_nm=_bands(pair.found.get("uncertain_nm")),
         doubts=doubts,
         problem=problem,
     )
@@ -110,7 +110,7 @@ def _coefficients(given: object) -> Floats | None:
 
 def _bands(given: object) -> tuple[float, ...]:
     values = [sound.number(one, 300, 900) for one in given] if isinstance(given, list) else []
-    return tuple(one for one in values if one is not None)
+    return tuple(value for value in values if value is not None)
 
 
 def take(connection: sqlite3.Connection, number: int, wanted: Collection[int] | None, *, at: str) -> int:
@@ -123,20 +123,20 @@ def take(connection: sqlite3.Connection, number: int, wanted: Collection[int] | 
     beads = [look(one.after).bead for one in chosen if one.after is not None]
     with writing(connection):
         versions = paints.versions_of(connection, [one.pair.paint_id for one in chosen])
-        for one, bead in zip(chosen, beads, strict=True):
-            if one.after is None:
+        for pair, bead in zip(chosen, beads, strict=True):
+            if pair.after is None:
                 continue
             version = keep_profile(
                 connection,
-                one.after,
-                paint_id=one.pair.paint_id,
-                source=f"shelf sheet {number}, pair {one.pair.number}",
+                pair.after,
+                paint_id=pair.pair.paint_id,
+                source=f"shelf sheet {number}, pair {pair.pair.number}",
                 at=at,
-                uncertain_nm=one.uncertain_nm,
+                uncertain_nm=pair.uncertain_nm,
                 lab=None if bead is None else bead.lab.tolist(),
             )
             shelf_sheets.taken(
-                connection, number, one.pair.number, before=versions[one.pair.paint_id][0].version, after=version
+                connection, number, pair.pair.number, before=versions[pair.pair.paint_id][0].version, after=version
             )
     return len(chosen)
 
@@ -146,16 +146,18 @@ def undo(connection: sqlite3.Connection, number: int, *, at: str) -> tuple[int, 
     alone. Raises NotFound, InvalidInput."""
     back, left = 0, []
     with writing(connection):
-        for one in shelf_sheets.one(connection, number).pairs:
-            if not one.taken:
+        for pair in shelf_sheets.one(connection, number).pairs:
+            if not pair.taken:
                 continue
-            shelf_sheets.undone(connection, number, one.number)
-            versions = {own.version: own.paint for own in paints.profile_versions(connection, one.paint_id)}
-            if max(versions) != one.after or one.before not in versions:
-                left.append(paints.record(connection, one.paint_id).full_name)
+            shelf_sheets.undone(connection, number, pair.number)
+            versions = {
+                version.version: version.paint for version in paints.profile_versions(connection, pair.paint_id)
+            }
+            if max(versions) != pair.after or pair.before not in versions:
+                left.append(paints.record(connection, pair.paint_id).full_name)
                 continue
             source = f"as it was before shelf sheet {number}"
-            keep_profile(connection, versions[one.before], paint_id=one.paint_id, source=source, at=at)
+            keep_profile(connection, versions[pair.before], paint_id=pair.paint_id, source=source, at=at)
             back += 1
     if not back and not left:
         raise InvalidInput("Nothing of this sheet was taken: there is nothing to take back.", field="sheet")

@@ -100,9 +100,9 @@ def substitutes_for(connection: sqlite3.Connection, paint_id: str) -> Substitute
     return Substitutes(missing, with_bottles(singles), with_bottles(mixes), recipes.with_paint(connection, paint_id))
 
 
-def strip_of(one: Substitute) -> Strip:
+def strip_of(substitute: Substitute) -> Strip:
     """A substitute as the shelf would show it."""
-    return shelf_strip(Cup([Pour(row.paint, drops) for row, drops in one.parts]))
+    return shelf_strip(Cup([Pour(row.paint, drops) for row, drops in substitute.parts]))
 
 
 def _lab(connection: sqlite3.Connection, paint_id: str) -> Floats:

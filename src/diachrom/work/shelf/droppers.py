@@ -41,7 +41,7 @@ def see(connection: sqlite3.Connection, bottle: int) -> DropsSeen:
 def unknown(connection: sqlite3.Connection) -> list[Bottle]:
     """Bottles on the shelf of which nobody counted drops."""
     counted = set(weighings.bottles(connection))
-    return [one for one in index(connection).uncounted if one.id not in counted]
+    return [bottle for bottle in index(connection).uncounted if bottle.id not in counted]
 
 
 def count_for_all(connection: sqlite3.Connection, drops: int, *, at: str) -> int:
@@ -51,17 +51,17 @@ def count_for_all(connection: sqlite3.Connection, drops: int, *, at: str) -> int
         raise InvalidInput(f"A millilitre is 2 to 200 drops, not {drops}: count again.", field="drops")
     every = unknown(connection)
     with writing(connection), shelf_history.step(connection, f"the drop of {len(every)} bottles", at=at) as recorder:
-        for one in every:
-            recorder.touch("bottle", one.id)
-            weighings.add(connection, one.id, at=at, drops=drops, ml=1.0, source="counted once for all bottles")
-            bottles.change(connection, one.id, drop_ml=round(1 / drops, 6))
+        for bottle in every:
+            recorder.touch("bottle", bottle.id)
+            weighings.add(connection, bottle.id, at=at, drops=drops, ml=1.0, source="counted once for all bottles")
+            bottles.change(connection, bottle.id, drop_ml=round(1 / drops, 6))
     return len(every)
 
 
 def see_each(connection: sqlite3.Connection, numbers: Sequence[int]) -> list[DropsSeen]:
     """Of several bottles, read at once. Raises BottleNotFound."""
     found = bottles.by_id(connection, numbers)
-    paints.records(connection, [one.paint_id for one in found.values()])
+    paints.records(connection, [bottle.paint_id for bottle in found.values()])
     weighings.of_bottles(connection, numbers)
     return [see(connection, number) for number in numbers]
 

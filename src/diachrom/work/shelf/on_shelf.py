@@ -39,7 +39,7 @@ def seen(connection: sqlite3.Connection, found: Iterable[Bottle]) -> list[OnShel
     """These bottles with the looks of their paints."""
     rows = list(found)
     known = paints.profiles(connection, [bottle.paint_id for bottle in rows])
-    return [OnShelf(one, known[one.paint_id], look(known[one.paint_id])) for one in rows]
+    return [OnShelf(row, known[row.paint_id], look(known[row.paint_id])) for row in rows]
 
 
 def on_shelf(connection: sqlite3.Connection, bottle_ids: Iterable[int]) -> dict[int, OnShelf]:

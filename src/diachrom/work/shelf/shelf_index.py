@@ -197,7 +197,7 @@ def find(connection: sqlite3.Connection, wanted: WantedBottles) -> FoundBottles:
     order = whole.order(wanted.order) if wanted.order in ORDERS else range(len(whole.rows))
     places = [at for at in order if _passes(whole.rows[at], wanted)] if wanted.filters else list(order)
     for word in words:
-        places = [at for at in places if word in whole.rows[at].text]
+        places = [place for place in places if word in whole.rows[place].text]
     if colour is not None:
         coloured = [at for at in places if not np.isnan(whole.labs[at, 0])]
         if not coloured:
@@ -216,9 +216,9 @@ def _gone(connection: sqlite3.Connection) -> Index:
     """What was taken off the shelf; few ask for it, so nothing is kept."""
     away = [row for row in bottles.every(connection, retired_too=True) if row.retired]
     newest = paints.newest(connection)
-    own = [newest.get(row.paint_id, NO_PROFILE) for row in away]
-    labs = np.array([one.lab or (np.nan,) * 3 for one in own]).reshape(-1, 3)
-    rows = [_indexed(row, guess=one.uncertainty >= GUESSED) for row, one in zip(away, own, strict=True)]
+    newests = [newest.get(row.paint_id, NO_PROFILE) for row in away]
+    labs = np.array([one.lab or (np.nan,) * 3 for one in newests]).reshape(-1, 3)
+    rows = [_indexed(row, guess=one.uncertainty >= GUESSED) for row, one in zip(away, newests, strict=True)]
     return Index(rows, labs, (), (), {})
 
 

@@ -70,12 +70,12 @@ def put_down(connection: sqlite3.Connection, recipe: int, ml: float, *, at: str)
 def shopping_list(connection: sqlite3.Connection, *, at: str) -> ShoppingList:
     """What runs low or is needed, the most pressing first."""
     every = planned_mixes.every(connection)
-    recipes.several(connection, [(one.recipe, one.version) for one in every])  # read at once
+    recipes.several(connection, [(mix.recipe, mix.version) for mix in every])  # read at once
     planned = [ComingRecipe(recipes.version(connection, one.recipe, one.version), one.ml) for one in every]
     ordered = orders.needs(connection)
     needed = _needed(connection, planned)
-    for one in ordered:
-        needed[one.paint] = needed.get(one.paint, 0.0) + one.ml
+    for order_need in ordered:
+        needed[order_need.paint] = needed.get(order_need.paint, 0.0) + order_need.ml
     poured = bottles.poured_since(connection, rate_since(at))
     by_paint: dict[str, list[Bottle]] = {}
     for row in index(connection).rows:
@@ -94,23 +94,23 @@ def shopping_list(connection: sqlite3.Connection, *, at: str) -> ShoppingList:
     priced = [_priced(row, prices.get(row.bottle.paint_id)) for row in rows]
     known = [row.price for row in priced if row.price is not None]
     order = sorted(priced, key=lambda row: (row.needed_ml <= row.left_ml, row.left_ml / row.bottle.size_ml))
-    found: dict[int, ComingOrder] = {}
+    coming_orders: dict[int, ComingOrder] = {}
     for need in ordered:
-        before = found.get(need.order, ComingOrder(need.order, need.name, 0.0))
-        found[need.order] = replace(before, ml=before.ml + need.ml)
-    return ShoppingList(order, planned, list(found.values()), sum(known) if known else None)
+        before = coming_orders.get(need.order, ComingOrder(need.order, need.name, 0.0))
+        coming_orders[need.order] = replace(before, ml=before.ml + need.ml)
+    return ShoppingList(order, planned, list(coming_orders.values()), sum(known) if known else None)
 
 
 def _needed(connection: sqlite3.Connection, planned: Sequence[ComingRecipe]) -> dict[str, float]:
     """Millilitres of each paint."""
     found: dict[str, float] = {}
     own = bottles.by_id(connection, [part.bottle for one in planned for part in one.saved.draft.parts])
-    for one in planned:
-        parts = one.saved.draft.parts
+    for recipe in planned:
+        parts = recipe.saved.draft.parts
         whole = sum(part.drops * part.drop_ml for part in parts)
         for part in parts:
             paint_id = own[part.bottle].paint_id
-            found[paint_id] = found.get(paint_id, 0.0) + one.ml * part.drops * part.drop_ml / whole
+            found[paint_id] = found.get(paint_id, 0.0) + recipe.ml * part.drops * part.drop_ml / whole
     return found
 
 

@@ -86,7 +86,7 @@ def _field(connection: sqlite3.Connection, there: ContrastField) -> Floats:
 def _pair_field(connection: sqlite3.Connection, sheet: ShelfSheet, field: SheetField) -> Floats:
     """The truth lies behind the first profile, whatever was believed since. On the bare pair lies nothing of the
     first."""
-    own = [(one.paint_id, 1.0) for one in sheet.pairs if one.number == max(field.pair, 1)]
+    own = [(pair.paint_id, 1.0) for pair in sheet.pairs if pair.number == max(field.pair, 1)]
     mixed = [(key, paints.profile_versions(connection, key)[-1].paint, share) for key, share in own]
     sheen, hand = sheen_of(clear_coat=sheet.clear_coat), 1_000 * sheet.id + field.pair
     film_um = field.coats * sheet.film_um
@@ -107,7 +107,7 @@ def sheet(
     if isinstance(there, PairsSheet):
         many = shelf_sheets.one(connection, there.sheet)
         laid = read_sheets.sheet_of(many)
-        fields = {one.key: _pair_field(connection, many, one) for one in laid.fields}
+        fields = {field.key: _pair_field(connection, many, field) for field in laid.fields}
     elif there.contrast:
         contrast = contrast_cards.card(connection, there.card)
         laid = card_readings.sheet_of(contrast)

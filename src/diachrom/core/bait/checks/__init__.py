@@ -173,7 +173,7 @@ def _for_all(ways: tuple[Mend, ...]) -> Mend:
     first, many = ways[0], len(ways)
     if many == 1:
         return first
-    alike = all(one.words == first.words for one in ways)
+    alike = all(mend.words == first.words for mend in ways)
     words = f"{first.words}, all {many}" if alike else f"{first.words}, and the others alike"
     return Mend(words, lambda plan: reduce(lambda so_far, way: way.apply(so_far), ways, plan))
 

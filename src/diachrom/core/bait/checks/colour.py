@@ -33,37 +33,37 @@ SHADES = ("candy", "ink", "transparent")
 FLAKES = ("pearl", "metallic", "shift", "glitter")
 
 
-def _block(look: Look, one: Seen) -> tuple[Mend, ...]:
+def _block(look: Look, seen: Seen) -> tuple[Mend, ...]:
     """White beneath it; never over what flashes."""
     white = look.white
-    return (mends.block_out(one, white),) if white and one.flash(before=True) < FLASH else ()
+    return (mends.block_out(seen, white),) if white and seen.flash(before=True) < FLASH else ()
 
 
-def _black(look: Look, one: Seen) -> tuple[Mend, ...]:
+def _black(look: Look, seen: Seen) -> tuple[Mend, ...]:
     black = look.black
-    return (mends.blacken(one, black),) if black else ()
+    return (mends.blacken(seen, black),) if black else ()
 
 
 def flash_lost(look: Look) -> Iterator[Found]:
     """Where most of what flashes is covered; a belly or a maze laid over foil is meant."""
-    for one in look.painting:
-        if one.of_kind(*FLAKES):
+    for seen in look.painting:
+        if seen.of_kind(*FLAKES):
             continue
-        before = one.below[GLANCE, ..., 0] - one.below[AWAY, ..., 0]
-        after = one.after[GLANCE, ..., 0] - one.after[AWAY, ..., 0]
+        before = seen.below[GLANCE, ..., 0] - seen.below[AWAY, ..., 0]
+        after = seen.after[GLANCE, ..., 0] - seen.after[AWAY, ..., 0]
         flashing = before > FLASH
-        lost = one.flashes() & (after < FLASH_LEFT * before)
+        lost = seen.flashes() & (after < FLASH_LEFT * before)
         if not flashing.any() or lost.sum() < MOST_COVERED * flashing.sum():
             continue
         left = float(np.median(np.clip(after, 0, None)[lost] / before[lost]))
-        fewer = (mends.changed(one, "One coat of it", coats=1),) if one.layer.coats > 1 else ()
-        thin = mends.changed(one, "Dust it thin", film_um=DUSTED_UM, coats=1)
+        fewer = (mends.changed(seen, "One coat of it", coats=1),) if seen.layer.coats > 1 else ()
+        thin = mends.changed(seen, "Dust it thin", film_um=DUSTED_UM, coats=1)
         share = lost.sum() / flashing.sum()
         yield Found(
-            f"{one.name} leaves {100 * left:.0f} % of the flash beneath it, over {100 * share:.0f} % of what flashes.",
-            (one.number,),
-            one.at,
-            (thin, *fewer, mends.removed(one, "Leave it out")),
+            f"{seen.name} leaves {100 * left:.0f} % of the flash beneath it, over {100 * share:.0f} % of what flashes.",
+            (seen.number,),
+            seen.at,
+            (thin, *fewer, mends.removed(seen, "Leave it out")),
         )
 
 
@@ -71,104 +71,104 @@ def _meant(look: Look, *kinds: str) -> Iterator[tuple[Seen, Floats]]:
     """Layers of these kinds, with what they were meant to be: not on a body that one sees through."""
     if look.plan.blank.comes.ground.startswith("clear-body"):
         return
-    for one in look.painting:
-        if one.made.aim is not None and one.resolved and one.of_kind(*kinds, least=0.5):
-            yield one, one.made.aim
+    for seen in look.painting:
+        if seen.made.aim is not None and seen.resolved and seen.of_kind(*kinds, least=0.5):
+            yield seen, seen.made.aim
 
 
 def muddied(look: Look) -> Iterator[Found]:
-    for one, aim in _meant(look, *SHADES):
-        if one.flash(before=True) > FLASH:
+    for seen, aim in _meant(look, *SHADES):
+        if seen.flash(before=True) > FLASH:
             continue  # what lies on foil is seen by its flash
-        reached = one.reached()
-        if chroma(aim) > GREY and chroma(reached) < MUDDY * chroma(aim) and one.before()[0] > DARK:
-            if chroma(one.before()) < GREY:
+        reached = seen.reached()
+        if chroma(aim) > GREY and chroma(reached) < MUDDY * chroma(aim) and seen.before()[0] > DARK:
+            if chroma(seen.before()) < GREY:
                 continue
             yield Found(
-                f"{one.name} goes muddy over what lies there: it keeps {100 * chroma(reached) / chroma(aim):.0f} % of "
+                f"{seen.name} goes muddy over what lies there: it keeps {100 * chroma(reached) / chroma(aim):.0f} % of "
                 "its colour.",
-                (one.number,),
-                one.at,
-                _block(look, one),
+                (seen.number,),
+                seen.at,
+                _block(look, seen),
             )
 
 
 def another_hue(look: Look) -> Iterator[Found]:
-    for one, aim in _meant(look, *SHADES):
-        reached = one.reached()
+    for seen, aim in _meant(look, *SHADES):
+        reached = seen.reached()
         if min(chroma(aim), chroma(reached)) < GREY or hue_apart(aim, reached) < OTHER_HUE:
             continue
         yield Found(
-            f"{one.name} comes out {hue_apart(aim, reached):.0f}° away from its own hue, by what lies below.",
-            (one.number,),
-            one.at,
-            _block(look, one),
+            f"{seen.name} comes out {hue_apart(aim, reached):.0f}° away from its own hue, by what lies below.",
+            (seen.number,),
+            seen.at,
+            _block(look, seen),
         )
 
 
 def darker_than_meant(look: Look) -> Iterator[Found]:
-    for one, aim in _meant(look, *SHADES):
-        short = float(aim[0] - one.reached()[0])
-        if one.flash(before=True) > FLASH:
+    for seen, aim in _meant(look, *SHADES):
+        short = float(aim[0] - seen.reached()[0])
+        if seen.flash(before=True) > FLASH:
             continue
-        if short > DARKER and float(one.before()[0]) > DARK:
-            fewer = (mends.changed(one, "A coat less", coats=one.layer.coats - 1),) if one.layer.coats > 1 else ()
+        if short > DARKER and float(seen.before()[0]) > DARK:
+            fewer = (mends.changed(seen, "A coat less", coats=seen.layer.coats - 1),) if seen.layer.coats > 1 else ()
             yield Found(
-                f"{one.name} comes out {short:.0f} darker than meant (L {one.reached()[0]:.0f} for {aim[0]:.0f}).",
-                (one.number,),
-                one.at,
-                (*_block(look, one), *fewer),
+                f"{seen.name} comes out {short:.0f} darker than meant (L {seen.reached()[0]:.0f} for {aim[0]:.0f}).",
+                (seen.number,),
+                seen.at,
+                (*_block(look, seen), *fewer),
             )
 
 
 def dye_over_dark(look: Look) -> Iterator[Found]:
-    for one in look.painting:
-        if not one.of_kind(*SHADES, least=0.7) or one.flash(before=True) > FLASH:
+    for seen in look.painting:
+        if not seen.of_kind(*SHADES, least=0.7) or seen.flash(before=True) > FLASH:
             continue
-        reached, aim = one.reached(), one.made.aim
+        reached, aim = seen.reached(), seen.made.aim
         lost = aim is not None and float(aim[0] - reached[0]) > LOST_L
-        if float(one.before()[0]) < DARK and float(reached[0]) < LOST_L and (lost or chroma(reached) < GREY):
+        if float(seen.before()[0]) < DARK and float(reached[0]) < LOST_L and (lost or chroma(reached) < GREY):
             yield Found(
-                f"{one.name} only takes light away, and there is none left over so dark a ground.",
-                (one.number,),
-                one.at,
-                _block(look, one),
+                f"{seen.name} only takes light away, and there is none left over so dark a ground.",
+                (seen.number,),
+                seen.at,
+                _block(look, seen),
             )
 
 
 def metal_half_over_white(look: Look) -> Iterator[Found]:
-    for one in look.painting:
-        if not one.of_kind("metallic", least=0.5) or float(one.before()[0]) < LIGHT:
+    for seen in look.painting:
+        if not seen.of_kind("metallic", least=0.5) or float(seen.before()[0]) < LIGHT:
             continue
-        mix = one.made.painted.mix
-        area = 0.0 if mix is None else sum(float(cover) for _, cover in mix.flakes) * float(one.film_um.max())
+        mix = seen.made.painted.mix
+        area = 0.0 if mix is None else sum(float(cover) for _, cover in mix.flakes) * float(seen.film_um.max())
         cover = 1 - float(np.exp(-area))
         if cover < THIN_COVER:
-            enough = one.layer.coats * float(-np.log(1 - THIN_COVER)) / max(area, 1e-3)
+            enough = seen.layer.coats * float(-np.log(1 - THIN_COVER)) / max(area, 1e-3)
             coats = min(int(np.ceil(1.05 * enough)), 50)
             yield Found(
-                f"{one.name} covers {100 * cover:.0f} % of a light ground: it looks milky.",
-                (one.number,),
-                one.at,
-                (mends.changed(one, f"{coats} coats", coats=coats), *_black(look, one)),
+                f"{seen.name} covers {100 * cover:.0f} % of a light ground: it looks milky.",
+                (seen.number,),
+                seen.at,
+                (mends.changed(seen, f"{coats} coats", coats=coats), *_black(look, seen)),
             )
 
 
 def _over_light(look: Look, kind: str, words: str) -> Iterator[Found]:
-    for one in look.painting:
-        if one.of_kind(kind, least=0.5) and float(one.before()[0]) > LIGHT and one.flash(before=True) < FLASH:
-            yield Found(f"{one.name}: {words}", (one.number,), one.at, _black(look, one))
+    for seen in look.painting:
+        if seen.of_kind(kind, least=0.5) and float(seen.before()[0]) > LIGHT and seen.flash(before=True) < FLASH:
+            yield Found(f"{seen.name}: {words}", (seen.number,), seen.at, _black(look, seen))
 
 
 def pearl_over_light(look: Look) -> Iterator[Found]:
     """A pearl of a colour; a white one is white over white, with a sheen."""
     words = "over a light ground its colour is pale, a sheen; over black it is vivid."
-    for one in look.painting:
-        mix, pearl = one.made.painted.mix, one.of_kind("pearl", least=0.5)
-        over_light = pearl and float(one.before()[0]) > LIGHT and one.flash(before=True) < FLASH
+    for seen in look.painting:
+        mix, pearl = seen.made.painted.mix, seen.of_kind("pearl", least=0.5)
+        over_light = pearl and float(seen.before()[0]) > LIGHT and seen.flash(before=True) < FLASH
         if over_light and mix is not None and chroma(at_the_glance(mix)) >= GREY:
             kept = mends.accepted("Keep it pale", "pearl-over-light", "pale on purpose")
-            yield Found(f"{one.name}: {words}", (one.number,), one.at, (*_black(look, one), kept))
+            yield Found(f"{seen.name}: {words}", (seen.number,), seen.at, (*_black(look, seen), kept))
 
 
 def shift_over_light(look: Look) -> Iterator[Found]:
@@ -176,9 +176,9 @@ def shift_over_light(look: Look) -> Iterator[Found]:
 
 
 def _without_white(look: Look, kind: str, words: str) -> Iterator[Found]:
-    for one in look.painting:
-        if one.of_kind(kind, least=0.3) and float(one.before()[0]) < LIGHT:
-            yield Found(f"{one.name}: {words} (L {one.before()[0]:.0f})", (one.number,), one.at, _block(look, one))
+    for seen in look.painting:
+        if seen.of_kind(kind, least=0.3) and float(seen.before()[0]) < LIGHT:
+            yield Found(f"{seen.name}: {words} (L {seen.before()[0]:.0f})", (seen.number,), seen.at, _block(look, seen))
 
 
 def fluorescent_without_white(look: Look) -> Iterator[Found]:
@@ -190,35 +190,35 @@ def glow_without_white(look: Look) -> Iterator[Found]:
 
 
 def glow_too_thin(look: Look) -> Iterator[Found]:
-    for one in look.painting:
-        thick = float(one.film_um.max())
-        if one.of_kind("glow", least=0.3) and thick < GLOW_UM:
-            more = int(np.ceil(one.layer.coats * GLOW_UM / max(thick, 1.0))) + 1
+    for seen in look.painting:
+        thick = float(seen.film_um.max())
+        if seen.of_kind("glow", least=0.3) and thick < GLOW_UM:
+            more = int(np.ceil(seen.layer.coats * GLOW_UM / max(thick, 1.0))) + 1
             yield Found(
-                f"{one.name} is {thick:.0f} µm thick: it will shine for minutes only.",
-                (one.number,),
-                one.at,
-                (mends.changed(one, f"{more} coats", coats=min(more, 50)),),
+                f"{seen.name} is {thick:.0f} µm thick: it will shine for minutes only.",
+                (seen.number,),
+                seen.at,
+                (mends.changed(seen, f"{more} coats", coats=min(more, 50)),),
             )
 
 
 def marks_covered_again(look: Look) -> Iterator[Found]:
     """A pattern, dark or light, that later layers take away again."""
-    for one in look.painting:
-        if one.layer.mask.kind in ("free", "tape", "wash") or not (one.dark or one.resolved):
+    for seen in look.painting:
+        if seen.layer.mask.kind in ("free", "tape", "wash") or not (seen.dark or seen.resolved):
             continue
-        there, beside = one.there, (~one.there) & (one.film_um < 0.1)
+        there, beside = seen.there, (~seen.there) & (seen.film_um < 0.1)
         if not beside.any():
             continue
-        own = _contrast(one.after[FACING], there, beside)
+        own = _contrast(seen.after[FACING], there, beside)
         left = _contrast(look.final[FACING], there, beside)
-        later = [other for other in look.above(one) if other.paints and one.meets(other).any()]
-        if own > 15 and left < (FADED if one.dark else BURIED) * own and later:
+        later = [other for other in look.above(seen) if other.paints and seen.meets(other).any()]
+        if own > 15 and left < (FADED if seen.dark else BURIED) * own and later:
             yield Found(
-                f"{one.name} loses {100 * (1 - left / own):.0f} % of its contrast to {later[-1].name}.",
-                (one.number, later[-1].number),
-                one.at,
-                (mends.moved_after(one, later[-1], "Lay it after that"),),
+                f"{seen.name} loses {100 * (1 - left / own):.0f} % of its contrast to {later[-1].name}.",
+                (seen.number, later[-1].number),
+                seen.at,
+                (mends.moved_after(seen, later[-1], "Lay it after that"),),
             )
 
 
@@ -229,15 +229,15 @@ def _contrast(labs: Floats, there: Bools, beside: Bools) -> float:
 def out_of_reach(look: Look) -> Iterator[Found]:
     """Whatever the reason: it does not come near what it aims at."""
     told = {found.layers[0] for check in (muddied, another_hue, darker_than_meant) for found in check(look)}
-    for one, aim in _meant(look, "opaque", "primer", *SHADES):
-        if one.layer.what == "paint" and one.of_kind(*SHADES, least=0.5):
+    for seen, aim in _meant(look, "opaque", "primer", *SHADES):
+        if seen.layer.what == "paint" and seen.of_kind(*SHADES, least=0.5):
             continue  # as bottled it was meant for no ground at all
-        far = off(aim, one.reached())
-        if far > AMISS and one.number not in told and one.flash(before=True) < FLASH:
-            more = mends.changed(one, "A coat more", coats=min(one.layer.coats + 1, 50))
+        far = off(aim, seen.reached())
+        if far > AMISS and seen.number not in told and seen.flash(before=True) < FLASH:
+            more = mends.changed(seen, "A coat more", coats=min(seen.layer.coats + 1, 50))
             yield Found(
-                f"{one.name} stays dE {far:.0f} away from its own colour here.",
-                (one.number,),
-                one.at,
-                (*_block(look, one), more),
+                f"{seen.name} stays dE {far:.0f} away from its own colour here.",
+                (seen.number,),
+                seen.at,
+                (*_block(look, seen), more),
             )

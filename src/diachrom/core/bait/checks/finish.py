@@ -34,7 +34,7 @@ def eyes_not_taped(look: Look) -> Iterator[Found]:
 
 
 def bill_not_taped(look: Look) -> Iterator[Found]:
-    if any(one.key == "bill" for one in look.plan.blank.form.fittings):
+    if any(fitting.key == "bill" for fitting in look.plan.blank.form.fittings):
         yield from _unprepared(look, "bill-taped", "The bill is not taped.", "Tape it")
 
 
@@ -51,7 +51,7 @@ def moist_inside(look: Look) -> Iterator[Found]:
 
 
 def _clears(look: Look) -> list[int]:
-    return [one.number for one in look.seen if one.layer.what == "clear"]
+    return [seen.number for seen in look.seen if seen.layer.what == "clear"]
 
 
 def too_cold_for_the_clear(look: Look) -> Iterator[Found]:
@@ -74,16 +74,16 @@ def too_humid_for_the_clear(look: Look) -> Iterator[Found]:
 
 def batch_too_small(look: Look) -> Iterator[Found]:
     scale_g, least_ml = look.scale
-    for one in look.seen:
-        takes = one.made.amount
-        if one.layer.what == "clear" and kind_of(one) == "two-part" and 0 < takes.volume_ml < least_ml:
+    for seen in look.seen:
+        takes = seen.made.amount
+        if seen.layer.what == "clear" and kind_of(seen) == "two-part" and 0 < takes.volume_ml < least_ml:
             of_one, stays_ml = takes.on_baits_ml / look.plan.baits, takes.volume_ml - takes.on_baits_ml
             baits = math.ceil((least_ml - stays_ml) / max(of_one, 1e-6) - 1e-9)
             yield Found(
-                f"{one.name}: {takes.volume_ml:.1f} ml is too little to weigh its parts on a scale of {scale_g:g} g: "
+                f"{seen.name}: {takes.volume_ml:.1f} ml is too little to weigh its parts on a scale of {scale_g:g} g: "
                 f"mix at least {least_ml:.1f} ml.",
-                (one.number,),
-                one.at,
+                (seen.number,),
+                seen.at,
                 (mends.of_plan(f"Clear {baits} baits at once", baits=baits),) if baits <= MOST_BAITS else (),
             )
 
@@ -91,7 +91,7 @@ def batch_too_small(look: Look) -> Iterator[Found]:
 def eyes_after_everything(look: Look) -> Iterator[Found]:
     clears = _clears(look)
     if look.plan.eyes == "after" and len(clears) == 1 and look.plan.blank.form.eye_sockets:
-        last = next(one for one in look.seen if one.number == clears[-1])
+        last = next(seen for seen in look.seen if seen.number == clears[-1])
         yield Found(
             "Eyes that are set after the only clear lie open, and come off.",
             tuple(clears),
@@ -108,7 +108,7 @@ def fared_badly(look: Look) -> Iterator[Found]:
 
 
 def painted_eyes_missing(look: Look) -> Iterator[Found]:
-    if look.plan.eyes == "painted" and not any(one.layer.region == "eye" for one in look.painting):
+    if look.plan.eyes == "painted" and not any(seen.layer.region == "eye" for seen in look.painting):
         yield Found(
             "The eyes are to be painted, and no layer paints them.",
             mends=(mends.of_plan("Set eyes after the clear", eyes="after"),),
@@ -116,21 +116,21 @@ def painted_eyes_missing(look: Look) -> Iterator[Found]:
 
 
 def nothing_lands(look: Look) -> Iterator[Found]:
-    for one in look.seen:
-        if one.paints and not one.lands:
-            usual = (mends.changed(one, "Its usual edges", box=None),) if one.layer.box else ()
+    for seen in look.seen:
+        if seen.paints and not seen.lands:
+            usual = (mends.changed(seen, "Its usual edges", box=None),) if seen.layer.box else ()
             yield Found(
-                f"{one.name}: nothing of it lands on the bait.",
-                (one.number,),
-                mends=(*usual, mends.changed(one, "Spray it all around", origin="around", rake_deg=0.0)),
+                f"{seen.name}: nothing of it lands on the bait.",
+                (seen.number,),
+                mends=(*usual, mends.changed(seen, "Spray it all around", origin="around", rake_deg=0.0)),
             )
 
 
 def made_of_nothing(look: Look) -> Iterator[Found]:
-    for one in look.seen:
-        if one.layer.what in ("recipe", "paint", "wash") and not one.made.bottles:
+    for seen in look.seen:
+        if seen.layer.what in ("recipe", "paint", "wash") and not seen.made.bottles:
             yield Found(
-                f"{one.name}: what it was made of is not there any more.",
-                (one.number,),
-                mends=(mends.removed(one, "Leave it out"),),
+                f"{seen.name}: what it was made of is not there any more.",
+                (seen.number,),
+                mends=(mends.removed(seen, "Leave it out"),),
             )

@@ -143,12 +143,12 @@ class Seen:
 
     def of_kind(self, *kinds: str, least: float = 0.1) -> bool:
         """Whether so much of what colours in its cup is of these kinds."""
-        colouring = [one for one in self.made.bottles if one.kind not in ("reducer", "medium")]
+        colouring = [bottle for bottle in self.made.bottles if bottle.kind not in ("reducer", "medium")]
         whole = sum(one.share for one in colouring)
         return whole > 0 and sum(one.share for one in colouring if one.kind in kinds) >= least * whole
 
     def share(self, *kinds: str) -> float:
-        return sum(one.share for one in self.made.bottles if one.kind in kinds)
+        return sum(bottle.share for bottle in self.made.bottles if bottle.kind in kinds)
 
     @property
     def thinned_by(self) -> float:
@@ -279,7 +279,7 @@ def looked(
 def _only(plan: Plan, keep: Callable[..., bool]) -> Plan:
     """With some of its layers alone; `keep` is asked with a layer's place from 0, and the layer."""
     return replace(
-        plan, layers=tuple(one if keep(at, one) else replace(one, on=False) for at, one in enumerate(plan.layers))
+        plan, layers=tuple(one if keep(index, one) else replace(one, on=False) for index, one in enumerate(plan.layers))
     )
 
 

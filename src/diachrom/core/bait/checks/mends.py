@@ -10,14 +10,14 @@ from diachrom.core.bait.plan import Layer, Plan
 WHITE_FILM, BLACK_FILM, THINNED = 12.0, 10.0, 0.25
 
 
-def changed(one: Seen, words: str, **fields: object) -> Mend:
+def changed(seen: Seen, words: str, **fields: object) -> Mend:
     """A layer with other figures."""
-    return altered(one, words, lambda layer: replace(layer, **fields))  # type: ignore[arg-type]
+    return altered(seen, words, lambda layer: replace(layer, **fields))  # type: ignore[arg-type]
 
 
-def altered(one: Seen, words: str, change: Callable[[Layer], Layer]) -> Mend:
+def altered(seen: Seen, words: str, change: Callable[[Layer], Layer]) -> Mend:
     """A layer changed from what is written of it; what is looked at is as thick as this hand sprays it."""
-    number = one.number
+    number = seen.number
     return Mend(words, lambda plan: plan.changed(number, change))
 
 
@@ -38,9 +38,9 @@ def prepared(words: str, key: str) -> Mend:
     return Mend(words, lambda plan: replace(plan, prepared=(*plan.prepared, key)))
 
 
-def moved_after(one: Seen, other: Seen, words: str) -> Mend:
+def moved_after(seen: Seen, other: Seen, words: str) -> Mend:
     """A layer laid right after another."""
-    number, last = one.number, other.number
+    number, last = seen.number, other.number
 
     def apply(plan: Plan) -> Plan:
         place = plan.place(last)
@@ -49,57 +49,57 @@ def moved_after(one: Seen, other: Seen, words: str) -> Mend:
     return Mend(words, apply)
 
 
-def moved_last(one: Seen, words: str) -> Mend:
+def moved_last(seen: Seen, words: str) -> Mend:
     """After all paint, yet under the clear."""
-    number = one.number
+    number = seen.number
 
     def apply(plan: Plan) -> Plan:
-        clears = [at for at, layer in enumerate(plan.layers) if layer.what == "clear" and layer.number != number]
+        clears = [index for index, layer in enumerate(plan.layers) if layer.what == "clear" and layer.number != number]
         return plan.moved(number, (clears[0] - 1) if clears and clears[0] > plan.place(number) else len(plan.layers))
 
     return Mend(words, apply)
 
 
-def moved_first(one: Seen, words: str) -> Mend:
-    number = one.number
+def moved_first(seen: Seen, words: str) -> Mend:
+    number = seen.number
     return Mend(words, lambda plan: plan.moved(number, 0))
 
 
-def removed(one: Seen, words: str) -> Mend:
-    number = one.number
+def removed(seen: Seen, words: str) -> Mend:
+    number = seen.number
     return Mend(words, lambda plan: plan.without(number))
 
 
-def under(one: Seen, words: str, layer: Layer) -> Mend:
+def under(seen: Seen, words: str, layer: Layer) -> Mend:
     """Another layer under one, where that lies."""
-    number, own = one.number, one.layer
+    number, own = seen.number, seen.layer
     new = replace(
         layer, region=own.region, box=own.box, soft_mm=own.soft_mm, sides=own.sides, origin=own.origin, mask=FREE
     )
     return Mend(words, lambda plan: plan.with_layer(new, at=plan.place(number)))
 
 
-def block_out(one: Seen, white: str) -> Mend:
+def block_out(seen: Seen, white: str) -> Mend:
     """White beneath it, and nothing where no white is on the shelf."""
     layer = Layer(0, "paint", white, "White, to block out", film_um=WHITE_FILM, coats=4, reducer=THINNED)
-    return under(one, "Block out with white under it", layer)
+    return under(seen, "Block out with white under it", layer)
 
 
-def blacken(one: Seen, black: str) -> Mend:
+def blacken(seen: Seen, black: str) -> Mend:
     layer = Layer(0, "paint", black, "Black, for depth", film_um=BLACK_FILM, coats=3, reducer=THINNED)
-    return under(one, "Lay black under it", layer)
+    return under(seen, "Lay black under it", layer)
 
 
-def varnished(one: Seen, words: str) -> Mend:
+def varnished(seen: Seen, words: str) -> Mend:
     """A save point under a layer."""
-    number = one.number
+    number = seen.number
     layer = Layer(0, "varnish", film_um=12.0, coats=1)
     return Mend(words, lambda plan: plan.with_layer(layer, at=plan.place(number)))
 
 
-def again(one: Seen, words: str, **fields: object) -> Mend:
+def again(seen: Seen, words: str, **fields: object) -> Mend:
     """The same layer once more, on top, with other figures."""
-    number = one.number
+    number = seen.number
     return Mend(words, lambda plan: plan.with_layer(replace(plan.layer(number), **fields)))  # type: ignore[arg-type]
 
 

@@ -22,42 +22,42 @@ CLEARS = ("clear", "varnish", "sealer")
 
 
 def _candies(look: Look) -> list[Seen]:
-    return [one for one in look.painting if one.of_kind("candy", least=0.3)]
+    return [seen for seen in look.painting if seen.of_kind("candy", least=0.3)]
 
 
 def candy_without_carrier(look: Look) -> Iterator[Found]:
-    for one in _candies(look):
-        if one.share("medium") + one.layer.medium / (1 + one.layer.medium) < CARRIED:
+    for seen in _candies(look):
+        if seen.share("medium") + seen.layer.medium / (1 + seen.layer.medium) < CARRIED:
             yield Found(
-                f"{one.name}: a dye has no binder of its own; without medium it chips off with the clear.",
-                (one.number,),
-                one.at,
-                (mends.changed(one, "Add a part of medium to ten", medium=FIRST_CARRIER),),
+                f"{seen.name}: a dye has no binder of its own; without medium it chips off with the clear.",
+                (seen.number,),
+                seen.at,
+                (mends.changed(seen, "Add a part of medium to ten", medium=FIRST_CARRIER),),
             )
 
 
 def candy_unsealed(look: Look) -> Iterator[Found]:
-    for one in _candies(look):
-        if one.layer.sealed:
+    for seen in _candies(look):
+        if seen.layer.sealed:
             continue
-        over, through = _risen_into(look, one)
+        over, through = _risen_into(look, seen)
         if over is None:
             continue
         words = f"its dye rises into {over.name}, which lies on it unsealed."
         if through:
             words = f"its dye rises through {through[0].name} into {over.name}: a candy holds no dye back."
         yield Found(
-            f"{one.name}: {words}",
-            (one.number, over.number),
+            f"{seen.name}: {words}",
+            (seen.number, over.number),
             over.at,
-            (mends.changed(one, "Seal it first", sealed=True), mends.moved_last(one, "Lay the candy last")),
+            (mends.changed(seen, "Seal it first", sealed=True), mends.moved_last(seen, "Lay the candy last")),
         )
 
 
-def _risen_into(look: Look, one: Seen) -> tuple[Seen | None, list[Seen]]:
+def _risen_into(look: Look, seen: Seen) -> tuple[Seen | None, list[Seen]]:
     """The paint that a candy's dye reaches, and the candies that it goes through on its way: they hold no dye back."""
-    left, through = one.there, list[Seen]()
-    for other in look.above(one):
+    left, through = seen.there, list[Seen]()
+    for other in look.above(seen):
         meets = left & other.there
         if not other.lands or not meets.any():
             continue
@@ -74,76 +74,76 @@ def _risen_into(look: Look, one: Seen) -> tuple[Seen | None, list[Seen]]:
 
 def two_wet_candies(look: Look) -> Iterator[Found]:
     candies = _candies(look)
-    for one, other in pairwise(candies):
-        if not one.layer.sealed and other.place == one.place + 1 and one.meets(other).any():
-            if one.made.words == other.made.words:
+    for seen, other in pairwise(candies):
+        if not seen.layer.sealed and other.place == seen.place + 1 and seen.meets(other).any():
+            if seen.made.words == other.made.words:
                 continue
             yield Found(
-                f"{other.name} goes onto {one.name} unsealed: two dyes run into each other.",
-                (one.number, other.number),
+                f"{other.name} goes onto {seen.name} unsealed: two dyes run into each other.",
+                (seen.number, other.number),
                 other.at,
-                (mends.changed(one, "Seal the first", sealed=True),),
+                (mends.changed(seen, "Seal the first", sealed=True),),
             )
 
 
-def _save_point(look: Look, one: Seen) -> bool:
-    return any(other.layer.what in CLEARS or other.layer.sealed for other in look.beneath(one))
+def _save_point(look: Look, seen: Seen) -> bool:
+    return any(other.layer.what in CLEARS or other.layer.sealed for other in look.beneath(seen))
 
 
 def wash_without_varnish(look: Look) -> Iterator[Found]:
-    for one in look.seen:
-        if one.layer.what in ("wash", "wipe") and look.beneath(one) and not _save_point(look, one):
+    for seen in look.seen:
+        if seen.layer.what in ("wash", "wipe") and look.beneath(seen) and not _save_point(look, seen):
             yield Found(
-                f"{one.name}: wiping takes the paint beneath with it, since no varnish lies under it.",
-                (one.number,),
-                one.at,
-                (mends.varnished(one, "Varnish first"),),
+                f"{seen.name}: wiping takes the paint beneath with it, since no varnish lies under it.",
+                (seen.number,),
+                seen.at,
+                (mends.varnished(seen, "Varnish first"),),
             )
 
 
 def swab_without_save_point(look: Look) -> Iterator[Found]:
-    for one in look.seen:
-        if one.layer.what == "swab" and not _save_point(look, one):
-            last = look.beneath(one)[-1:] or [one]
+    for seen in look.seen:
+        if seen.layer.what == "swab" and not _save_point(look, seen):
+            last = look.beneath(seen)[-1:] or [seen]
             yield Found(
-                f"{one.name}: there is no save point beneath it; the swab goes down to the blank.",
-                (one.number,),
-                one.at,
+                f"{seen.name}: there is no save point beneath it; the swab goes down to the blank.",
+                (seen.number,),
+                seen.at,
                 (mends.varnished(last[0], "Varnish before the last layer"),),
             )
 
 
 def rub_without_foil(look: Look) -> Iterator[Found]:
     foil = look.plan.blank.comes.foil or look.plan.blank.comes.ground == "clear-body-foil"
-    for one in look.seen:
-        if one.layer.what == "rub" and not foil and not any(o.layer.what == "foil" for o in look.beneath(one)):
+    for seen in look.seen:
+        if seen.layer.what == "rub" and not foil and not any(o.layer.what == "foil" for o in look.beneath(seen)):
             yield Found(
-                f"{one.name}: there is no foil under it to come out.",
-                (one.number,),
-                one.at,
-                (mends.removed(one, "Leave it out"),),
+                f"{seen.name}: there is no foil under it to come out.",
+                (seen.number,),
+                seen.at,
+                (mends.removed(seen, "Leave it out"),),
             )
 
 
 def clear_over_wet_paint(look: Look) -> Iterator[Found]:
-    for one in look.seen:
-        below = list(look.beneath(one))
-        clears = [at for at, other in enumerate(below) if other.layer.what == "clear"]
+    for seen in look.seen:
+        below = list(look.beneath(seen))
+        clears = [index for index, other in enumerate(below) if other.layer.what == "clear"]
         below = [other for other in below[clears[-1] + 1 if clears else 0 :] if other.paints]  # what it lies on
         through_h = max((look.dries(other).through / 60 for other in below), default=0.0)
-        if one.layer.what == "clear" and below and one.layer.wait_h < through_h:
+        if seen.layer.what == "clear" and below and seen.layer.wait_h < through_h:
             yield Found(
-                f"{one.name}: paint that is not dry through wrinkles or clouds under clear.",
-                (one.number, below[-1].number),
-                one.at,
-                (mends.changed(one, "Wait a day before it", wait_h=max(CURED_H, through_h)),),
+                f"{seen.name}: paint that is not dry through wrinkles or clouds under clear.",
+                (seen.number, below[-1].number),
+                seen.at,
+                (mends.changed(seen, "Wait a day before it", wait_h=max(CURED_H, through_h)),),
             )
 
 
 def clear_out_of_its_window(look: Look) -> Iterator[Found]:
     clears = [one for one in look.seen if one.layer.what == "clear"]
-    for one, other in pairwise(clears):
-        window = look.dries(one).window
+    for seen, other in pairwise(clears):
+        window = look.dries(seen).window
         if window is None:
             continue
         early, late = (minutes / 60 for minutes in window)
@@ -152,43 +152,43 @@ def clear_out_of_its_window(look: Look) -> Iterator[Found]:
             within = mends.changed(other, "Wait until its window is open", wait_h=(early + late) / 2)
             yield Found(
                 f"{other.name}: the second clear goes on after {early:g} to {late:g} h, or a day later, sanded.",
-                (other.number, one.number),
+                (other.number, seen.number),
                 other.at,
                 (within, mends.changed(other, "Wait a day", wait_h=cured_h)),
             )
 
 
 def mask_on_wet_paint(look: Look) -> Iterator[Found]:
-    for one in look.painting:
-        way = one.layer.mask
-        if way.kind not in PRESSED or way.lift_mm > 0 or one.layer.wait_h >= TOUCH_DRY_H:
+    for seen in look.painting:
+        way = seen.layer.mask
+        if way.kind not in PRESSED or way.lift_mm > 0 or seen.layer.wait_h >= TOUCH_DRY_H:
             continue
-        below = [other for other in look.beneath(one) if one.meets(other).any() and other.layer.what != "foil"]
+        below = [other for other in look.beneath(seen) if seen.meets(other).any() and other.layer.what != "foil"]
         if below and float(below[-1].film_um.max()) > TOUCH_DRY_UM:
             yield Found(
-                f"{one.name}: {below[-1].name} is {below[-1].film_um.max():.0f} µm thick and not touch dry; "
+                f"{seen.name}: {below[-1].name} is {below[-1].film_um.max():.0f} µm thick and not touch dry; "
                 "what is pressed on it lifts it.",
-                (one.number, below[-1].number),
-                one.at,
-                (mends.changed(one, "Wait half an hour before it", wait_h=TOUCH_DRY_H),),
+                (seen.number, below[-1].number),
+                seen.at,
+                (mends.changed(seen, "Wait half an hour before it", wait_h=TOUCH_DRY_H),),
             )
 
 
 def net_after_the_belly(look: Look) -> Iterator[Found]:
-    for one in look.painting:
-        if one.layer.mask.kind != "net":
+    for seen in look.painting:
+        if seen.layer.mask.kind != "net":
             continue
         bellies = [
             other
-            for other in look.beneath(one)
+            for other in look.beneath(seen)
             if other.layer.region in ("belly", "throat") and other.paints and not other.of_kind("primer")
         ]
         for belly in bellies[-1:]:
             yield Found(
-                f"{one.name}: the clamps of the net stand on the belly, and {belly.name} is there already.",
-                (one.number, belly.number),
+                f"{seen.name}: the clamps of the net stand on the belly, and {belly.name} is there already.",
+                (seen.number, belly.number),
                 belly.at,
-                (mends.moved_after(belly, one, "Lay the belly after the net"),),
+                (mends.moved_after(belly, seen, "Lay the belly after the net"),),
             )
 
 
@@ -205,7 +205,7 @@ def bare_metal(look: Look) -> Iterator[Found]:
 
 
 def soft_parts_painted(look: Look) -> Iterator[Found]:
-    soft = [one.words for one in look.plan.blank.form.fittings if one.stuff == "soft" and one.painted]
+    soft = [fitting.words for fitting in look.plan.blank.form.fittings if fitting.stuff == "soft" and fitting.painted]
     if soft and look.painting:
         blank = replace(look.plan.blank, tail_painted=False)
         yield Found(
@@ -215,31 +215,31 @@ def soft_parts_painted(look: Look) -> Iterator[Found]:
 
 
 def paint_over_clear(look: Look) -> Iterator[Found]:
-    for one in look.seen:
-        over = [other for other in look.above(one) if other.paints]
-        if one.layer.what == "clear" and over:
+    for seen in look.seen:
+        over = [other for other in look.above(seen) if other.paints]
+        if seen.layer.what == "clear" and over:
             yield Found(
                 f"{over[0].name} goes onto the clear coat: nothing grips there unless it is sanded.",
-                (one.number, over[0].number),
+                (seen.number, over[0].number),
                 over[0].at,
-                (mends.moved_last(one, "Clear last"), mends.changed(one, "Make it a varnish", what="varnish")),
+                (mends.moved_last(seen, "Clear last"), mends.changed(seen, "Make it a varnish", what="varnish")),
             )
 
 
 def foil_over_paint(look: Look) -> Iterator[Found]:
-    for one in look.seen:
-        below = [other for other in look.beneath(one) if other.paints]
-        if one.layer.what == "foil" and below:
+    for seen in look.seen:
+        below = [other for other in look.beneath(seen) if other.paints]
+        if seen.layer.what == "foil" and below:
             yield Found(
-                f"{one.name}: foil on paint shows every grain of it, and lifts with it.",
-                (one.number, below[-1].number),
-                one.at,
-                (mends.moved_first(one, "Lay the foil first"),),
+                f"{seen.name}: foil on paint shows every grain of it, and lifts with it.",
+                (seen.number, below[-1].number),
+                seen.at,
+                (mends.moved_first(seen, "Lay the foil first"),),
             )
 
 
 def no_clear_at_last(look: Look) -> Iterator[Found]:
-    if look.painting and not any(one.layer.what == "clear" for one in look.seen):
+    if look.painting and not any(seen.layer.what == "clear" for seen in look.seen):
         yield Found(
             "No clear coat protects it: teeth, boxes and water take the paint off.",
             mends=(mends.on_top("Clear it", Layer(0, "clear", film_um=60.0, coats=1, wait_h=CURED_H)),),
@@ -247,37 +247,37 @@ def no_clear_at_last(look: Look) -> Iterator[Found]:
 
 
 def hidden_under_another(look: Look) -> Iterator[Found]:
-    for one in look.painting:
-        own = _apart(one.below, one.after, one)
+    for seen in look.painting:
+        own = _apart(seen.below, seen.after, seen)
         # The bait without it is reckoned only where it may be hidden: that is the dear part of all checks.
-        if np.median(own) < SEEN_DE or np.max(own * _shines_through(look, one)) > SURELY_SEEN_DE:
+        if np.median(own) < SEEN_DE or np.max(own * _shines_through(look, seen)) > SURELY_SEEN_DE:
             continue
-        if np.max(_apart(look.without(one.number), look.final, one)) < 1:
+        if np.max(_apart(look.without(seen.number), look.final, seen)) < 1:
             yield Found(
-                f"{one.name} is covered by what lies on it: nobody will see that it is there.",
-                (one.number,),
-                one.at,
-                (mends.removed(one, "Leave it out"), mends.moved_last(one, "Lay it last")),
+                f"{seen.name} is covered by what lies on it: nobody will see that it is there.",
+                (seen.number,),
+                seen.at,
+                (mends.removed(seen, "Leave it out"), mends.moved_last(seen, "Lay it last")),
             )
 
 
-def _places(one: Seen) -> tuple[Ints, Ints]:
+def _places(seen: Seen) -> tuple[Ints, Ints]:
     """Some of the cells where it lies: (place,) twice."""
-    rows, columns = np.nonzero(one.there)
+    rows, columns = np.nonzero(seen.there)
     pick = np.linspace(0, len(rows) - 1, min(len(rows), 24)).astype(int)
     return rows[pick], columns[pick]
 
 
-def _apart(first: Floats, second: Floats, one: Seen) -> Floats:
+def _apart(first: Floats, second: Floats, seen: Seen) -> Floats:
     """(place,) dE between two looks at the bait where a layer lies."""
-    return delta_e(first[FACING][_places(one)], second[FACING][_places(one)])
+    return delta_e(first[FACING][_places(seen)], second[FACING][_places(seen)])
 
 
-def _shines_through(look: Look, one: Seen) -> Floats:
+def _shines_through(look: Look, seen: Seen) -> Floats:
     """(place,) About the share of a difference that the layers above let through, twice, in their clearest band."""
-    left = np.ones(len(_places(one)[0]))
-    for other in look.above(one):
-        mix, film_um = other.made.painted.mix, other.film_um[_places(one)][:, None]
+    left = np.ones(len(_places(seen)[0]))
+    for other in look.above(seen):
+        mix, film_um = other.made.painted.mix, other.film_um[_places(seen)][:, None]
         if mix is None:
             left = left * (film_um[:, 0] <= 0) if other.layer.what == "foil" else left
             continue
