@@ -19,6 +19,7 @@ from large_shelf import KINDS
 from measuring import D65, row
 
 from diachrom.core.film.grounds import GROUNDS
+from diachrom.core.film.kinds import keys
 from diachrom.core.film.paint import Paint
 from diachrom.core.film.surface import CLEARED
 from diachrom.core.light.bands import Floats
@@ -27,7 +28,7 @@ from diachrom.core.match.search import FoundMixes, Search
 from diachrom.core.match.shortlist import MANY
 from diachrom.core.mix.where import Where
 from diachrom.core.profiles.guess import guess
-from diachrom.core.profiles.guess_basis import FLAKED, ToGuess
+from diachrom.core.profiles.guess_basis import ToGuess
 from diachrom.demo.bench import fill
 from diachrom.store import uploads
 from diachrom.store.connection import connected, writing
@@ -58,7 +59,7 @@ def list_beside_all() -> None:
 
 def _shelf(count: int) -> list[Paint]:
     chance = np.random.default_rng(5)
-    plain = [kind for kind in KINDS if kind not in FLAKED]
+    plain = [kind for kind in KINDS if kind not in keys("flakes")]
     return guess(
         [
             ToGuess("", plain[chance.integers(len(plain))], hex_to_lab(f"#{chance.integers(1 << 24):06x}"))

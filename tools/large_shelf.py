@@ -4,10 +4,11 @@ import random
 from datetime import date, timedelta
 from pathlib import Path
 
+from diachrom.core.film.kinds import keys
 from diachrom.core.light.screen import hex_to_lab
 from diachrom.core.mix.draft import Draft, Part
 from diachrom.core.profiles.guess import guess
-from diachrom.core.profiles.guess_basis import FLAKED, ToGuess
+from diachrom.core.profiles.guess_basis import ToGuess
 from diachrom.demo.bench import fill
 from diachrom.store import bottles, paints, recipes
 from diachrom.store.connection import connected, writing
@@ -27,7 +28,9 @@ def fill_large(folder: Path, *, bottles_in_all: int, recipes_in_all: int, lines_
         more = bottles_in_all - len(own)
         kinds = [chance.choice(KINDS) for _ in range(more)]
         few = [f"#{chance.randrange(1 << 24):06x}" for _ in range(FLAKED_COLOURS)]
-        colours = [chance.choice(few) if kind in FLAKED else f"#{chance.randrange(1 << 24):06x}" for kind in kinds]
+        colours = [
+            chance.choice(few) if kind in keys("flakes") else f"#{chance.randrange(1 << 24):06x}" for kind in kinds
+        ]
         several = list(dict.fromkeys(zip(kinds, colours, strict=True)))
         guesses = guess([ToGuess("", kind, hex_to_lab(one)) for kind, one in several])
         profiles = dict(zip(several, guesses, strict=True))

@@ -6,7 +6,7 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from diachrom.core.film.grounds import GROUNDS
-from diachrom.core.film.paint import KINDS
+from diachrom.core.film.kinds import KINDS
 from diachrom.core.film.surface import CLEARED, MATTE
 from diachrom.core.light.lights import WORDS, light
 from diachrom.core.light.water import WATERS

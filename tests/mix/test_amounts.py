@@ -6,10 +6,10 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from diachrom.core.film.paint import KINDS
+from diachrom.core.film.kinds import KINDS
 from diachrom.core.mix.amount import Job, learned_misses
 from diachrom.core.mix.cup import Cup, Pour
-from diachrom.core.mix.reducing import WAYS, reduction
+from diachrom.core.mix.reducing import reduction
 from diachrom.core.mix.scaling import free_volumes, scaled, times_in_whole_drops
 from diachrom.demo.paints import PAINTS
 from diachrom.errors import EmptyCup, InvalidInput
@@ -89,8 +89,9 @@ def test_a_job_that_cannot_be_meant_is_refused_by_field(wrong):
 
 
 def test_every_kind_with_a_colour_has_a_way_of_thinning():
-    assert set(WAYS) == {key for key, kind in KINDS.items() if kind.colours}
-    assert all(way.thick <= way.thin <= way.most < 1 for way in WAYS.values())
+    ways = {key: kind.thinned for key, kind in KINDS.items() if kind.thinned is not None}
+    assert set(ways) == {key for key, kind in KINDS.items() if kind.colours}
+    assert all(way.thick <= way.thin <= way.most < 1 for way in ways.values())
 
 
 def test_added_reducer_brings_a_cup_to_the_share_that_is_said():

@@ -3,7 +3,7 @@
 import numpy as np
 import pytest
 
-from diachrom.core.film.paint import KINDS
+from diachrom.core.film.kinds import KINDS, keys
 from diachrom.core.light.difference import delta_e
 from diachrom.core.light.lab import lab, lch
 from diachrom.core.light.lights import light
@@ -11,7 +11,7 @@ from diachrom.core.light.screen import hex_to_lab
 from diachrom.core.mix.spread import GUESSED
 from diachrom.core.profiles.contrast_card import contrast_ratio, on_card
 from diachrom.core.profiles.guess import guess
-from diachrom.core.profiles.guess_basis import FLAKED, ToGuess, seen_lab
+from diachrom.core.profiles.guess_basis import ToGuess, seen_lab
 from diachrom.demo.paints import PAINTS
 from diachrom.errors import InvalidInput
 
@@ -41,7 +41,7 @@ def test_the_colour_of_pigments_dyes_and_what_shines_comes_back(kind, where):
         assert max(far) < 1
 
 
-@pytest.mark.parametrize("kind", FLAKED)
+@pytest.mark.parametrize("kind", keys("flakes"))
 def test_the_colour_of_what_flakes_comes_back_at_the_glance_over_black(kind):
     far, hues = [], []
     for colour, paint in zip(COLOURS, guessed(kind, *COLOURS), strict=True):

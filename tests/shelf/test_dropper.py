@@ -3,9 +3,8 @@
 import numpy as np
 import pytest
 
-from diachrom.core.film.paint import KINDS
 from diachrom.core.shelf.dropper import WANTED, Counted, drop_volume_from
-from diachrom.core.shelf.keeping import KEEPING, ageing, shaking
+from diachrom.core.shelf.keeping import ageing, shaking
 from diachrom.errors import InvalidInput
 
 
@@ -59,7 +58,6 @@ def test_counts_that_cannot_be_meant_are_refused(drops, ml):
 
 
 def test_every_kind_keeps_somehow_and_only_what_settles_wants_shaking():
-    assert set(KEEPING) == set(KINDS)
     assert shaking("pearl", 8) == "shake: 8 days since the last time"
     assert shaking("pearl", 60).startswith("shake well")
     assert shaking("pearl", 5) == shaking("candy", 500) == ""

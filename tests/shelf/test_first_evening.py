@@ -6,7 +6,7 @@ import pytest
 from starlette.testclient import TestClient
 
 from diachrom.core.film.grounds import GROUNDS
-from diachrom.core.film.paint import KINDS
+from diachrom.core.film.kinds import KINDS
 from diachrom.core.film.surface import CLEARED
 from diachrom.core.light.difference import delta_e
 from diachrom.core.light.lights import light

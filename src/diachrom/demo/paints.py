@@ -5,7 +5,8 @@ from dataclasses import dataclass
 import numpy as np
 
 from diachrom.core.film.flakes import Flake
-from diachrom.core.film.paint import KINDS, USUAL_BLEED, Fluorescence, Glow, Paint, clear_paint
+from diachrom.core.film.kinds import KINDS
+from diachrom.core.film.paint import USUAL_BLEED, Fluorescence, Glow, Paint, clear_paint
 from diachrom.demo.pigments import PIGMENTS
 
 DYE_SHARE = 0.35  # a candy as bottled, ready for its carrier

@@ -5,7 +5,7 @@ import sqlite3
 from collections.abc import Iterable, Iterator, Sequence
 from dataclasses import dataclass
 
-from diachrom.core.film.paint import KINDS, ODD_KIND
+from diachrom.core.film.kinds import KINDS, ODD_KIND
 from diachrom.core.mix import sound
 from diachrom.errors import BottleNotFound
 from diachrom.store.memory import cached, cached_many

@@ -8,7 +8,8 @@ from dataclasses import asdict, dataclass, fields
 import numpy as np
 
 from diachrom.core.film.flakes import Flake
-from diachrom.core.film.paint import KINDS, ODD_KIND, Fluorescence, Glow, Paint, checked, unknown_paint
+from diachrom.core.film.kinds import KINDS, ODD_KIND
+from diachrom.core.film.paint import Fluorescence, Glow, Paint, checked, unknown_paint
 from diachrom.core.mix import sound
 from diachrom.errors import PaintNotFound
 from diachrom.store.memory import cached, cached_many

@@ -7,6 +7,8 @@ sheet comes first.
 from dataclasses import dataclass
 from typing import Literal
 
+from diachrom.core.film.flakes import Flake
+
 
 @dataclass(frozen=True)
 class Thinned:
@@ -47,6 +49,7 @@ class Kind:
     note: str
     keeps: Keeping
     heard: tuple[str, ...]  # words of a bottle in a list that say this kind
+    decides: int  # where words of several are heard the largest does: what a paint does, before what it is called
     other_tongues: str = ""  # words of it in tables from elsewhere, parted by bars
     colours: bool = True
     thins: bool = False  # counts as reducer or medium in a mix
@@ -57,7 +60,8 @@ class Kind:
     grains: bool = False  # particles that settle in the tip
     hides: bool = False  # pale ones hold white
     mirrors_metal: bool = False  # its flakes are seen over any ground
-    guess: Literal["pigment", "flakes", "light", ""] = "pigment"  # the way in which a paint is guessed from a colour
+    guess: Literal["pigment", "flakes", "fluorescence", "glow", ""] = "pigment"  # how one is guessed from a colour
+    tries: tuple[Flake, ...] = ()  # that a guess tries; the first is taken where no colour is known
     scattering: float | None = None  # 1/um at 550 nm, of one that a contrast card describes; None where none can
     nozzle_mm: float = 0.0  # the smallest that it does not clog
     thinned: Thinned | None = None
@@ -66,8 +70,7 @@ class Kind:
 
 _FAST = Waits(10, 4, 12, 720)
 
-# In the order of lists. A list of bottles hears them from the last to the first (HEARD): what a paint does goes before
-# what it is called.
+# In the order of lists.
 KINDS = {
     kind.key: kind
     for kind in (
@@ -77,6 +80,7 @@ KINDS = {
             note="hides what is beneath",
             keeps=Keeping(21, 36, 24, 1.25),
             heard=("opaque", "solid", "cover"),
+            decides=0,
             other_tongues="opak|deckend|solid|standard|couvrant|opaco|opaca|cubriente|coprente|dekkend|dekkende|tackande"
             "|peittava",
             hides=True,
@@ -90,6 +94,7 @@ KINDS = {
             note="lets the ground through; many coats veil it",
             keeps=Keeping(42, 36, 24, 1.04),
             heard=("trans", "transparent", "transp", "translucent", "glaze"),
+            decides=1,
             other_tongues="lasierend|translucent|transparente|trasparente|transparant|gjennomsiktig|lapikuultava",
             sheer=True,
             scattering=0.01,
@@ -102,6 +107,7 @@ KINDS = {
             note="never hides, only deepens",
             keeps=Keeping(None, 24, 18, 1.02),
             heard=("candy", "kandy", "dye"),
+            decides=4,
             other_tongues="candy dye|candylack|kandy|caramelo",
             dye=True,
             sheer=True,
@@ -115,9 +121,14 @@ KINDS = {
             note="a colour at the glance, another away from it",
             keeps=Keeping(7, 36, 24, 1.08),
             heard=("pearl", "pearlescent", "iridescent"),
+            decides=5,
             other_tongues="pearlescent|perl|perle|perlglanz|nacre|perlado|perlato|parelmoer|perlemor|parlemor|helmiais",
             flakes=True,
             guess="flakes",
+            tries=(
+                *(Flake("pearl", 0.055, float(nm)) for nm in (50, *range(40, 166, 5))),
+                *(Flake("rust", 0.055, float(nm)) for nm in range(30, 131, 10)),
+            ),
             nozzle_mm=0.3,
             thinned=Thinned(0.15, 0.00, 0.35),
             dries=_FAST,
@@ -128,10 +139,12 @@ KINDS = {
             note="bright at the glance, dark away from it",
             keeps=Keeping(7, 24, 12, 1.12),
             heard=("metallic", "metal", "chrome", "aluminium", "aluminum", "silver", "gold", "copper", "bronze"),
+            decides=3,
             other_tongues="metal|metall|metallise|metalizado|metallizzato|metallisk|metalli",
             flakes=True,
             mirrors_metal=True,
             guess="flakes",
+            tries=(Flake("aluminium", 0.07), Flake("bronze", 0.07), Flake("copper", 0.07)),
             nozzle_mm=0.3,
             thinned=Thinned(0.15, 0.00, 0.35),
             dries=_FAST,
@@ -142,10 +155,12 @@ KINDS = {
             note="its hue travels with the angle",
             keeps=Keeping(7, 36, 24, 1.08),
             heard=("shift", "colour-shift", "color-shift", "chameleon", "flip"),
+            decides=7,
             other_tongues="colour shift|color shift|colourshift|colorshift|chameleon|kameleon|kamaleon|flip flop"
             "|flipflop",
             flakes=True,
             guess="flakes",
+            tries=tuple(Flake("shift", 0.08, float(nm), 9.0) for nm in (400, *range(60, 521, 10))),
             nozzle_mm=0.4,
             thinned=Thinned(0.10, 0.00, 0.30),
             dries=_FAST,
@@ -156,8 +171,9 @@ KINDS = {
             note="brighter than white over white; hides little",
             keeps=Keeping(21, 18, 12, 1.10),
             heard=("fluo", "fluor", "fluorescent", "neon", "dayglow"),
+            decides=8,
             other_tongues="fluo|neon|day glow|dayglo|fluoreszierend|fluorescente|fluorescerend|fluoriserende",
-            guess="light",
+            guess="fluorescence",
             thinned=Thinned(0.20, 0.05, 0.45),
             dries=Waits(10, 5, 15, 720),
         ),
@@ -167,10 +183,11 @@ KINDS = {
             note="stores light and shines in the dark",
             keeps=Keeping(3, 24, 12, 1.30),
             heard=("glow", "phosphorescent", "luminous"),
+            decides=9,
             other_tongues="glow in the dark|phosphorescent|nachleuchtend|luminescent|selvlysende|sjalvlysande"
             "|fosforescente",
             grains=True,
-            guess="light",
+            guess="glow",
             nozzle_mm=0.5,
             thinned=Thinned(0.05, 0.00, 0.20, with_medium=True),
             dries=Waits(25, 10, 30, 1440),
@@ -181,11 +198,13 @@ KINDS = {
             note="few large flakes that sparkle",
             keeps=Keeping(3, 36, 24, 1.06),
             heard=("glitter", "sparkle", "flake", "flakes"),
+            decides=6,
             other_tongues="glitzer|paillettes|purpurina|brokat",
             flakes=True,
             grains=True,
             mirrors_metal=True,
             guess="flakes",
+            tries=(Flake("aluminium", 0.012, 0.0, 10.0, sparkle=True),),
             nozzle_mm=0.5,
             thinned=Thinned(0.05, 0.00, 0.20),
         ),
@@ -195,6 +214,7 @@ KINDS = {
             note="very thin, strong, transparent: drops only",
             keeps=Keeping(60, 36, 24, 1.03),
             heard=("ink",),
+            decides=2,
             other_tongues="tinte|encre|tinta|inchiostro|inkt|blekk|black ink",
             sheer=True,
             scattering=2e-3,
@@ -207,6 +227,7 @@ KINDS = {
             note="a ground for what follows",
             keeps=Keeping(14, 24, 12, 1.35),
             heard=("primer", "grounding"),
+            decides=10,
             other_tongues="grundierung|appret|imprimacion|grondverf|grunning|grundfarg|pohjamaali|base",
             hides=True,
             scattering=0.3,
@@ -219,6 +240,7 @@ KINDS = {
             note="no colour, thins the coat",
             keeps=Keeping(None, 60, 36, 1.0),
             heard=("reducer", "thinner"),
+            decides=12,
             other_tongues="thinner|verdunner|diluant|diluyente|tynner",
             colours=False,
             thins=True,
@@ -230,6 +252,7 @@ KINDS = {
             note="no colour, keeps body and grip",
             keeps=Keeping(90, 36, 24, 1.03),
             heard=("medium", "extender"),
+            decides=11,
             other_tongues="binder|mischmedium|medio",
             colours=False,
             thins=True,
@@ -241,3 +264,8 @@ KINDS = {
 
 ODD_KIND = "transparent"  # what a paint of a kind that there is not is taken for
 SURE = "opaque"  # whose figures are taken where a kind has none of its own
+
+
+def keys(column: str) -> tuple[str, ...]:
+    """Of the kinds of which a column is true: `keys("sheer")`."""
+    return tuple(kind.key for kind in KINDS.values() if getattr(kind, column))

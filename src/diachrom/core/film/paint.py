@@ -6,47 +6,13 @@ from dataclasses import dataclass
 import numpy as np
 
 from diachrom.core.film.flakes import Flake, check_flake
+from diachrom.core.film.kinds import KINDS
 from diachrom.core.film.phase import FORWARD, MOST_FORWARD
 from diachrom.core.light.bands import BANDS, WAVELENGTHS_NM, Floats
 
 USUAL_BLEED = 0.12  # share of a dye that each coat above takes up
 SHOULDER = 0.3  # of its peak that a fluorescent dye absorbs below it, down into the ultraviolet
 MOST_PER_UM = 1000.0  # 1/um; a tenth of a micrometre would be opaque
-
-
-@dataclass(frozen=True)
-class Kind:
-    """A kind of paint: how it is called and what it does in a cup."""
-
-    key: str
-    words: str
-    colours: bool = True
-    thins: bool = False  # counts as reducer or medium in a mix
-    carries: bool = False  # gives a dye its grip
-    note: str = ""
-
-
-KINDS = {
-    kind.key: kind
-    for kind in (
-        Kind("opaque", "opaque", note="hides what is beneath"),
-        Kind("transparent", "transparent", note="lets the ground through; many coats veil it"),
-        Kind("candy", "candy dye", note="never hides, only deepens"),
-        Kind("pearl", "pearl", note="a colour at the glance, another away from it"),
-        Kind("metallic", "metallic", note="bright at the glance, dark away from it"),
-        Kind("shift", "colour-shift", note="its hue travels with the angle"),
-        Kind("fluorescent", "fluorescent", note="brighter than white over white; hides little"),
-        Kind("glow", "glow powder", note="stores light and shines in the dark"),
-        Kind("glitter", "glitter", note="few large flakes that sparkle"),
-        Kind("ink", "ink", note="very thin, strong, transparent: drops only"),
-        Kind("primer", "primer", note="a ground for what follows"),
-        Kind("reducer", "reducer", colours=False, thins=True, note="no colour, thins the coat"),
-        Kind("medium", "medium", colours=False, thins=True, carries=True, note="no colour, keeps body and grip"),
-    )
-}
-
-
-ODD_KIND = "transparent"  # what a paint of a kind that there is not is taken for
 
 
 def _bell(at_nm: float, width_nm: float) -> Floats:

@@ -6,17 +6,18 @@ from dataclasses import dataclass
 import numpy as np
 
 from diachrom.core.film.grounds import Ground
-from diachrom.core.film.paint import KINDS
+from diachrom.core.film.kinds import KINDS, keys
 from diachrom.core.light.bands import WAVELENGTHS_NM
 from diachrom.core.mix.cup import Cup
 from diachrom.core.mix.layers import Layer
 
-CARRIERS = tuple(key for key, kind in KINDS.items() if kind.carries)
+CARRIERS = keys("carries")
 LEAST_CARRIER = 0.05  # of the mix, for a dye to grip
 MOST_THINNER = 0.65  # of the mix, before a film breaks into drops
 NOZZLES_MM = (0.2, 0.3, 0.4, 0.5)
-# The smallest nozzle that does not clog, by kind.
-NOZZLE_FOR = {"pearl": 0.3, "metallic": 0.3, "shift": 0.4, "glow": 0.5, "glitter": 0.5}
+DYES = keys("dye")
+SHEER = keys("sheer")
+COVERING = tuple(key for key, kind in KINDS.items() if not (kind.sheer or kind.thins))
 DARK, LIGHT = 0.15, 0.6  # mean reflectance of a ground
 
 
@@ -55,8 +56,8 @@ Check = Callable[[Situation], Iterator[str]]
 
 
 def _carrier(now: Situation) -> Iterator[str]:
-    for name in now.of_kind("candy")[:1]:
-        if now.share("candy") > 0.3 and now.share(*CARRIERS) < LEAST_CARRIER:
+    for name in now.of_kind(*DYES)[:1]:
+        if now.share(*DYES) > 0.3 and now.share(*CARRIERS) < LEAST_CARRIER:
             yield (
                 f"{name} is dissolved dye without a binder: with no medium it has no grip and chips off with the "
                 "clear. Give it medium, from one part in twenty up to as much again, and ten minutes of rest."
@@ -69,12 +70,12 @@ def _over_candy(now: Situation) -> Iterator[str]:
 
 
 def _nozzle(now: Situation) -> Iterator[str]:
-    for kind, least in NOZZLE_FOR.items():
-        for name in now.of_kind(kind)[:1]:
-            if now.nozzle_mm < least:
+    for key, kind in KINDS.items():
+        for name in now.of_kind(key)[:1]:
+            if now.nozzle_mm < kind.nozzle_mm:
                 yield (
-                    f"{name} has particles that clog a {now.nozzle_mm:g} mm nozzle: take {least:g} mm or more, "
-                    "stir often and raise the pressure a little."
+                    f"{name} has particles that clog a {now.nozzle_mm:g} mm nozzle: take {kind.nozzle_mm:g} mm or "
+                    "more, stir often and raise the pressure a little."
                 )
 
 
@@ -108,8 +109,8 @@ def _thinned(now: Situation) -> Iterator[str]:
 
 
 def _dark_only(now: Situation) -> Iterator[str]:
-    dyes = [name for name in now.of_kind("candy", "ink", "transparent") if now.below_reflectance < DARK]
-    covering = now.share(*(key for key in KINDS if key not in ("candy", "ink", "transparent", "reducer", "medium")))
+    dyes = [name for name in now.of_kind(*SHEER) if now.below_reflectance < DARK]
+    covering = now.share(*COVERING)
     if dyes and covering == 0 and now.ground.mirror is None:
         yield f"{dyes[0]} only takes light away: over a dark ground there is none left to colour."
 

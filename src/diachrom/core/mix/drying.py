@@ -12,6 +12,7 @@ from dataclasses import dataclass, fields, replace
 
 import numpy as np
 
+from diachrom.core.film.kinds import KINDS
 from diachrom.errors import InvalidInput
 
 LAWS = {
@@ -47,17 +48,12 @@ def _row(words: str, law: str, film_um: float, waits: tuple[int, int, int], wind
 
 
 TABLE: Mapping[str, Dries] = {
-    "opaque": _row("Opaque", "water", 10, (4, 12, 720), None),
-    "transparent": _row("Transparent", "water", 10, (4, 12, 720), None),
-    "candy": _row("Candy", "water", 10, (6, 20, 720), None),
-    "pearl": _row("Pearl", "water", 10, (4, 12, 720), None),
-    "metallic": _row("Metallic", "water", 10, (4, 12, 720), None),
-    "colour-shift": _row("Colour-shift", "water", 10, (4, 12, 720), None),
-    "fluorescent": _row("Fluorescent", "water", 10, (5, 15, 720), None),
-    "glow": _row("Glow", "water", 25, (10, 30, 1440), None),
-    "ink": _row("Ink", "water", 5, (3, 8, 720), None),
+    **{
+        kind.key: Dries(kind.words.split()[0].capitalize(), "water", **vars(kind.dries))
+        for kind in KINDS.values()
+        if kind.dries is not None
+    },
     "craft": _row("Craft or brush paint", "water", 20, (10, 30, 1440), None),
-    "primer": _row("Primer", "water", 15, (8, 30, 720), None),
     "sealer": _row("Sealer", "water", 10, (6, 20, 720), None),
     "varnish": _row("Varnish", "water", 15, (8, 30, 720), None),
     "waterborne": _row("Clear, waterborne", "water", 40, (30, 120, 1440), None),

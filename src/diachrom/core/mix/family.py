@@ -12,6 +12,7 @@ from itertools import combinations, product
 
 import numpy as np
 
+from diachrom.core.film.kinds import KINDS
 from diachrom.core.film.paint import Paint
 from diachrom.core.light import words
 from diachrom.core.light.bands import Floats
@@ -114,7 +115,7 @@ class FamilyBuilder:
         inside, dyed = {one.name for one in paints}, any(one.kind == "candy" for one in paints)
 
         def fits(one: Paint) -> bool:
-            return not (one.thins or special(one) or (one.kind == "candy" and not dyed))
+            return not (one.thins or special(one) or (KINDS[one.kind].dye and not dyed))
 
         return [at for at, one in enumerate(self.paints) if one.name in inside or fits(one)]
 

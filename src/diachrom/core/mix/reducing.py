@@ -6,36 +6,14 @@ Usual shares, not the truth of a bottle: the maker's sheet comes first.
 from collections.abc import Sequence
 from dataclasses import dataclass
 
-from diachrom.core.film.paint import KINDS
+from diachrom.core.film.kinds import KINDS, Thinned
 from diachrom.core.mix.cup import Cup, Pour
 from diachrom.errors import EmptyCup, InvalidInput
 
 HANDS = {"thin": "thin and many coats", "thick": "as it comes, few coats"}
 
 
-@dataclass(frozen=True)
-class Way:
-    """How a kind is thinned: shares of the whole volume, of a 0.3 mm nozzle."""
-
-    thin: float
-    thick: float
-    most: float  # beyond it the film breaks or crawls
-    with_medium: bool = False  # a carrier, or it has no grip
-
-
-WAYS = {
-    "opaque": Way(0.35, 0.10, 0.60),
-    "primer": Way(0.25, 0.05, 0.45),
-    "transparent": Way(0.25, 0.00, 0.55),
-    "candy": Way(0.70, 0.50, 0.95, with_medium=True),
-    "ink": Way(0.30, 0.10, 0.70, with_medium=True),
-    "pearl": Way(0.15, 0.00, 0.35),
-    "metallic": Way(0.15, 0.00, 0.35),
-    "shift": Way(0.10, 0.00, 0.30),
-    "glitter": Way(0.05, 0.00, 0.20),
-    "fluorescent": Way(0.20, 0.05, 0.45),
-    "glow": Way(0.05, 0.00, 0.20, with_medium=True),
-}
+AS_IT_COMES = Thinned(0.0, 0.0, 0.5)  # of a kind of which nothing is known
 USUAL_NOZZLE_MM = 0.3
 BY_NOZZLE = 0.6  # change of the share for a nozzle a millimetre narrower
 USUAL_BAR = {"thin": 1.2, "thick": 2.0}
@@ -72,7 +50,8 @@ def reduction(cup: Cup, *, nozzle_mm: float, hand: str, pressure_bar: float | No
     total = sum(pour.volume_ml for pour in coloured)
     if not coloured:
         raise EmptyCup("thinning it")
-    ways = [(pour.volume_ml / total, WAYS[pour.paint.kind]) for pour in coloured]
+    kinds = [(pour.volume_ml / total, KINDS[pour.paint.kind]) for pour in coloured]
+    ways = [(share, kind.thinned or AS_IT_COMES) for share, kind in kinds]
     usual = sum(share * (way.thick if hand == "thick" else way.thin) for share, way in ways)
     most = sum(share * way.most for share, way in ways)
     by_tool = BY_NOZZLE * (USUAL_NOZZLE_MM - nozzle_mm) + BY_BAR * (USUAL_BAR[hand] - bar)
@@ -80,14 +59,14 @@ def reduction(cup: Cup, *, nozzle_mm: float, hand: str, pressure_bar: float | No
     total = sum(pour.volume_ml for pour in _coloured(cup))
     add = max(0.0, (share * total - (1 - share) * (cup.volume_ml - total)) / (1 - share)) if share < 1 else 0.0
     notes = []
-    kinds = {pour.paint.kind for pour in cup.pours if pour.drops}
+    poured = [KINDS[pour.paint.kind] for pour in cup.pours if pour.drops]
     if cup.dilution > most:
         notes.append(f"So thin ({100 * cup.dilution:.0f} %) the film breaks or crawls; {100 * most:.0f} % is the most.")
-    if "candy" in kinds and not any(KINDS[kind].carries for kind in kinds):
+    if any(kind.dye for kind in poured) and not any(kind.carries for kind in poured):
         notes.append("A candy without medium has no grip and chips off.")
     if rest_minutes(cup):
         notes.append(f"Let it rest {REST_MINUTES} minutes after mixing.")
-    flaked = bool(kinds & {"pearl", "metallic", "shift", "glitter", "glow"})
+    flaked = any(kind.flakes or kind.grains for kind in poured)
     if flaked and bar < FLAKES_BAR:
         notes.append(f"Flakes want {FLAKES_BAR:g} bar or more, or they settle in the tip.")
     if flaked and nozzle_mm < SMALLEST_FOR_FLAKES_MM:
@@ -108,4 +87,4 @@ def _coloured(cup: Cup) -> list[Pour]:
 
 def rest_minutes(cup: Cup) -> int:
     """How long a cup rests after its last drop, 0 for one that need not."""
-    return REST_MINUTES if any(pour.drops and pour.paint.kind == "candy" for pour in cup.pours) else 0
+    return REST_MINUTES if any(pour.drops and KINDS[pour.paint.kind].dye for pour in cup.pours) else 0

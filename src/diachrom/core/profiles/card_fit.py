@@ -11,6 +11,7 @@ from functools import lru_cache
 import numpy as np
 
 from diachrom.core.film.grounds import Ground, diffusing
+from diachrom.core.film.kinds import KINDS
 from diachrom.core.film.layer import Coat
 from diachrom.core.film.paint import Mix, Paint
 from diachrom.core.film.stack import diffuse, sprayed
@@ -29,7 +30,7 @@ BEYOND = 3.0  # of ln(absorption) above that
 LEANS = 1.0  # of ln(coefficient) around an earlier profile
 LEAST, MOST = 1e-6, 50.0  # 1/um
 ITERATIONS = 40
-USUAL_SCATTERING = {"opaque": 0.1, "primer": 0.3, "transparent": 0.01, "candy": 1e-4, "ink": 2e-3}
+USUAL_SCATTERING = {kind.key: kind.scattering for kind in KINDS.values() if kind.scattering is not None}
 
 
 @dataclass(frozen=True, eq=False)

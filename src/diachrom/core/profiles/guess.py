@@ -4,17 +4,24 @@ What is known decides: where the colour was seen, and, if somebody looked, how w
 for the kind. Each kind has its way: `guess_plain` for pigments and dyes, `guess_flakes`, `guess_light`.
 """
 
-from collections.abc import Sequence
+from collections.abc import Callable, Sequence
 from dataclasses import replace
 
 import numpy as np
 
+from diachrom.core.film.kinds import KINDS
 from diachrom.core.film.paint import Paint, clear_paint
 from diachrom.core.light.bands import Floats
 from diachrom.core.profiles import guess_flakes, guess_light, guess_plain
-from diachrom.core.profiles.guess_basis import FLAKED, ToGuess, check_guess
+from diachrom.core.profiles.guess_basis import ToGuess, check_guess
 
 LEAST = 1e-30  # 1/um
+WAYS: dict[str, Callable[[Sequence[ToGuess]], list[Paint]]] = {
+    "pigment": guess_plain.guess,
+    "flakes": guess_flakes.guess,
+    "fluorescence": guess_light.guess,
+    "glow": guess_light.guess,
+}
 
 
 def guess(wanted: Sequence[ToGuess]) -> list[Paint]:
@@ -22,22 +29,11 @@ def guess(wanted: Sequence[ToGuess]) -> list[Paint]:
     for one in wanted:
         check_guess(one)
     paints: dict[int, Paint] = {}
-    for ways, kinds in (
-        (guess_plain.guess, guess_plain.KINDS_OF),
-        (guess_flakes.guess, FLAKED),
-        (guess_light.guess, ("fluorescent", "glow")),
-    ):
-        own = [index for index, one in enumerate(wanted) if one.kind in kinds]
-        # More would say more than is known, and take three times the room where it is kept.
-        made = (
-            [
-                replace(one, absorption=_rounded(one.absorption), scattering=_rounded(one.scattering))
-                for one in ways([wanted[at] for at in own])
-            ]
-            if own
-            else []
-        )
-        paints |= dict(zip(own, made, strict=True))
+    for way, guesses in WAYS.items():
+        places = [index for index, one in enumerate(wanted) if KINDS[one.kind].guess == way]
+        # More digits would say more than is known, and take three times the room where it is kept.
+        for place, paint in zip(places, guesses([wanted[at] for at in places]) if places else (), strict=True):
+            paints[place] = replace(paint, absorption=_rounded(paint.absorption), scattering=_rounded(paint.scattering))
     return [paints.get(at) or clear_paint(one.name, one.kind) for at, one in enumerate(wanted)]
 
 

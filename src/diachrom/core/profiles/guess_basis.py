@@ -8,8 +8,9 @@ import numpy as np
 
 from diachrom.core.film import seen
 from diachrom.core.film.grounds import GROUNDS
+from diachrom.core.film.kinds import KINDS
 from diachrom.core.film.layer import Coat
-from diachrom.core.film.paint import KINDS, Mix, Paint, mix
+from diachrom.core.film.paint import Mix, Paint, mix
 from diachrom.core.film.stack import sprayed
 from diachrom.core.film.surface import CLEARED
 from diachrom.core.light.bands import BANDS, WAVELENGTHS_NM, Floats
@@ -26,7 +27,6 @@ SEEN_WORDS: dict[Seen, str] = {
     "black-glance": "three light coats on black, at the glance",
     "cup": "in the cup",
 }
-FLAKED = ("pearl", "metallic", "shift", "glitter")
 SWATCH_UM = 24.0  # three light coats under clear: what a swatch usually is
 GLANCE_DEG = 25.0
 TURNS = 4  # until the colour is met, where a film cannot send back all of its smooth reflectance
@@ -46,7 +46,7 @@ class ToGuess:
 
     @property
     def seen_at(self) -> Seen:
-        return self.seen or ("black-glance" if self.kind in FLAKED else "white")
+        return self.seen or ("black-glance" if KINDS[self.kind].flakes else "white")
 
 
 def check_guess(one: ToGuess) -> None:
@@ -55,7 +55,7 @@ def check_guess(one: ToGuess) -> None:
         raise InvalidInput(f"{one.name}: there is no kind of paint called '{one.kind}'.", field="kind")
     if one.hides is not None and not 0 <= one.hides <= 1:
         raise InvalidInput(f"{one.name}: how it hides is 0 to 1, not {one.hides:g}.", field="hides")
-    if KINDS[one.kind].colours and one.colour is None and one.kind not in (*FLAKED, "fluorescent", "glow"):
+    if KINDS[one.kind].guess == "pigment" and one.colour is None:
         raise InvalidInput(
             f"{one.name}: say its colour as #rrggbb, as {SEEN_WORDS[one.seen_at]} show it.", field="colour"
         )

@@ -9,6 +9,7 @@ from itertools import product
 import numpy as np
 
 from diachrom.core.film.flakes import Flake
+from diachrom.core.film.kinds import KINDS
 from diachrom.core.film.paint import Mix, Paint
 from diachrom.core.light.bands import BANDS, Floats
 from diachrom.core.light.difference import delta_e
@@ -31,17 +32,6 @@ MORE, TINGE = 1.25, 0.002  # of the dissolved colour, and 1/um: what meets it ex
 HEADROOM, HALVINGS = 0.6, 9  # of L, that a tinge takes again
 SHARES = (0.0, 0.35, 0.7, 1.0)  # of the dissolved colour that would meet it altogether
 
-# The flakes that are tried, by kind; the first is taken where no colour is known.
-USUAL: dict[str, tuple[Flake, ...]] = {
-    "pearl": (
-        *(Flake("pearl", 0.055, float(nm)) for nm in (50, *range(40, 166, 5))),
-        *(Flake("rust", 0.055, float(nm)) for nm in range(30, 131, 10)),
-    ),
-    "metallic": (Flake("aluminium", 0.07), Flake("bronze", 0.07), Flake("copper", 0.07)),
-    "shift": tuple(Flake("shift", 0.08, float(nm), 9.0) for nm in (400, *range(60, 521, 10))),
-    "glitter": (Flake("aluminium", 0.012, 0.0, 10.0, sparkle=True),),
-}
-
 
 def guess(wanted: Sequence[ToGuess]) -> list[Paint]:
     """The paints that show these colours."""
@@ -51,18 +41,18 @@ def guess(wanted: Sequence[ToGuess]) -> list[Paint]:
 def _one(one: ToGuess) -> Paint:
     nothing = np.full(BANDS, BARE)
     if one.colour is None:
-        return _paint(one, _Made(USUAL[one.kind][0]), nothing)
+        return _paint(one, _Made(KINDS[one.kind].tries[0]), nothing)
     # What a dissolved colour could make of each by taking light away, and how little it would have to.
     colour = one.colour
     shown, target = _shown(one.kind, one.seen_at), smooth_reflectances(colour[None], under=D65)
     left = delta_e(_lab(np.minimum(shown, target)), colour)
     alone = _lab(shown)
     alone[:, 0] = colour[0]  # lightness is a matter of how many they are
-    nearest = USUAL[one.kind][int(np.argmin(left + LITTLE * delta_e(alone, colour)))]
+    nearest = KINDS[one.kind].tries[int(np.argmin(left + LITTLE * delta_e(alone, colour)))]
     made = _bright_enough(nearest, one.colour, one.seen_at)
     whole = _dissolved(made, one.colour, one.seen_at)
     # A pearl is no dye: as little of it as brings the colour near. Of a metal all of it, since its own colour is known.
-    for share in SHARES if one.kind in ("pearl", "shift") else SHARES[-1:]:
+    for share in SHARES if not KINDS[one.kind].mirrors_metal else SHARES[-1:]:
         absorption = share * whole + BARE
         got = _lab(made.look(absorption[None], one.seen_at))[0]
         if float(delta_e(got, one.colour)) < NEAR and _apart(got, one.colour) < NEAR_HUE:
@@ -127,7 +117,7 @@ def _shown(kind: str, where: Seen) -> Floats:
     """Radiance factor (flake, band) of the flakes of a kind where they cover all but all."""
     nothing = np.full((1, BANDS), BARE)
     return np.concatenate(
-        [_Made(replace(flake, cover_per_um=FULL_COVER)).look(nothing, where) for flake in USUAL[kind]]
+        [_Made(replace(flake, cover_per_um=FULL_COVER)).look(nothing, where) for flake in KINDS[kind].tries]
     )
 
 

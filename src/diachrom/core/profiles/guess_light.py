@@ -5,6 +5,7 @@ from collections.abc import Sequence
 
 import numpy as np
 
+from diachrom.core.film.kinds import KINDS
 from diachrom.core.film.paint import Fluorescence, Glow, Mix, Paint
 from diachrom.core.light.bands import BANDS, Floats
 from diachrom.core.light.difference import delta_e
@@ -30,7 +31,7 @@ GLOWS_NM = {"green": 520.0, "aqua": 490.0, "blue": 460.0}
 
 def guess(wanted: Sequence[ToGuess]) -> list[Paint]:
     """The paints that show these colours."""
-    return [_fluorescent(one) if one.kind == "fluorescent" else _glowing(one) for one in wanted]
+    return [_fluorescent(one) if KINDS[one.kind].guess == "fluorescence" else _glowing(one) for one in wanted]
 
 
 def _fluorescent(one: ToGuess) -> Paint:

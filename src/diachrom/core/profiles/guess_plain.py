@@ -6,6 +6,7 @@ import numpy as np
 
 from diachrom.core.film.fast import FIRST, LAST, FastFilms, films_of
 from diachrom.core.film.grounds import GROUNDS
+from diachrom.core.film.kinds import KINDS, SURE
 from diachrom.core.film.paint import USUAL_BLEED, Paint
 from diachrom.core.light.bands import Floats
 from diachrom.core.light.lab import lab
@@ -14,12 +15,10 @@ from diachrom.core.light.smooth import smooth_reflectances
 from diachrom.core.profiles.card_fit import LEAST, MOST, USUAL_SCATTERING
 from diachrom.core.profiles.guess_basis import D65, FALLING, SWATCH_UM, Seen, ToGuess, met
 
-KINDS_OF = tuple(USUAL_SCATTERING)
 HALVINGS, HIDING_HALVINGS = 24, 10
 UNCERTAINTY, WHITENED_UNCERTAINTY = 0.4, 0.7  # of strength: of what hides a colour tells little more than a ratio
 DEEP_UM = 1e5  # as deep as a cup is to these tables
 CUP_SCATTERING = 0.01  # 1/um at 550 nm at least, of what shows a colour in the cup: a clear dye is black there
-WHITENED = ("opaque", "primer")  # pale ones hold white
 LEAST_WHITE, MOST_WHITE = 0.035, 0.55  # 1/um at 550 nm: no white in it, nothing but white
 THINNEST, THICKEST = 1e-4, 1.0  # 1/um at 550 nm, of what hides least and most
 
@@ -45,8 +44,8 @@ def guess(wanted: Sequence[ToGuess]) -> list[Paint]:
             one.kind,
             absorption[at],
             scattering[at],
-            WHITENED_UNCERTAINTY if one.kind in WHITENED else UNCERTAINTY,
-            bleeds=USUAL_BLEED if one.kind == "candy" else 0.0,
+            WHITENED_UNCERTAINTY if KINDS[one.kind].hides else UNCERTAINTY,
+            bleeds=USUAL_BLEED if KINDS[one.kind].dye else 0.0,
         )
         for at, one in enumerate(wanted)
     ]
@@ -54,8 +53,8 @@ def guess(wanted: Sequence[ToGuess]) -> list[Paint]:
 
 def _usual(kind: str, colour: Floats) -> float:
     """Scattering at 550 nm where nobody looked how it hides: the paler an opaque paint, the more white is in it."""
-    if kind not in WHITENED:
-        return USUAL_SCATTERING[kind]
+    if not KINDS[kind].hides:
+        return USUAL_SCATTERING.get(kind, USUAL_SCATTERING[SURE])
     palest = smooth_reflectances(colour[None], under=D65)[0, FIRST : LAST + 1].min()
     return float(LEAST_WHITE + (MOST_WHITE - LEAST_WHITE) * palest)
 

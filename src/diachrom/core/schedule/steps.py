@@ -4,6 +4,7 @@ from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, field, fields, replace
 
 from diachrom.core.bait.plan import WHATS, Layer, Plan
+from diachrom.core.film.kinds import SURE
 from diachrom.core.mix.drying import TABLE, WARM_AIR, Dries, waits
 from diachrom.core.schedule.work import RACK, TURNER, Step
 from diachrom.errors import InvalidInput
@@ -57,7 +58,7 @@ class Ways:
     signs: bool = True
 
     def of(self, kind: str, film_um: float, air: tuple[float, float]) -> Dries:
-        key = kind if kind in self.table else "opaque"
+        key = kind if kind in self.table else SURE
         return waits(self.table[key], film_um, air, self.learned.get(key, 1.0))
 
 

@@ -10,7 +10,7 @@ from dataclasses import dataclass, replace
 
 import numpy as np
 
-from diachrom.core.film.paint import KINDS
+from diachrom.core.film.kinds import KINDS
 from diachrom.core.light.bands import Floats
 from diachrom.core.light.colour_words import colour_of, vocabulary
 from diachrom.core.light.screen import hex_to_lab, shown
@@ -22,22 +22,8 @@ SIZE = re.compile(r"(?<![\w.,])(\d{1,4}(?:[.,]\d{1,2})?)\s*(ml|cl|l|fl\.?\s?oz|o
 HEX = re.compile(r"#[0-9a-f]{6}\b", re.I)
 PIGMENT = re.compile(r"\bP(W|Bk|Br|B|G|R|V|O|Y)\s?(\d{1,3})(?::(\d))?\b", re.I)
 BULLET = re.compile(r"^\s*(?:[-*•–·]+|\d{1,3}[.)])\s+")
-# The first word that is found decides: what a paint does goes before what it is called.
-KIND_WORDS = (
-    ("reducer", ("reducer", "thinner")),
-    ("medium", ("medium", "extender")),
-    ("primer", ("primer", "grounding")),
-    ("glow", ("glow", "phosphorescent", "luminous")),
-    ("fluorescent", ("fluo", "fluor", "fluorescent", "neon", "dayglow")),
-    ("shift", ("shift", "colour-shift", "color-shift", "chameleon", "flip")),
-    ("glitter", ("glitter", "sparkle", "flake", "flakes")),
-    ("pearl", ("pearl", "pearlescent", "iridescent")),
-    ("candy", ("candy", "kandy", "dye")),
-    ("metallic", ("metallic", "metal", "chrome", "aluminium", "aluminum", "silver", "gold", "copper", "bronze")),
-    ("ink", ("ink",)),
-    ("transparent", ("trans", "transparent", "transp", "translucent", "glaze")),
-    ("opaque", ("opaque", "solid", "cover")),
-)
+# The first word that is found decides.
+KIND_WORDS = [(kind.key, kind.heard) for kind in sorted(KINDS.values(), key=lambda kind: -kind.decides)]
 # Names that bottles bear, in words that a colour has here.
 SAYINGS = {
     "copper": "light orange brown",

@@ -10,7 +10,7 @@ from fastapi import APIRouter, Request
 from fastapi.responses import Response
 
 from diachrom import clock
-from diachrom.core.film.paint import KINDS
+from diachrom.core.film.kinds import KINDS
 from diachrom.core.light.words import closeness
 from diachrom.core.mix.prediction import colour_of
 from diachrom.web.kit.dependencies import OpenStore

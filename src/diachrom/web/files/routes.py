@@ -9,7 +9,7 @@ from fastapi import APIRouter, File, Form, Request, UploadFile
 from fastapi.responses import Response
 
 from diachrom import clock
-from diachrom.core.film.paint import KINDS
+from diachrom.core.film.kinds import KINDS
 from diachrom.errors import BadFile, InvalidInput
 from diachrom.web.kit import answers
 from diachrom.web.kit.answers import go

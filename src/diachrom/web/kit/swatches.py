@@ -3,7 +3,7 @@
 from collections.abc import Iterable, Sequence
 from dataclasses import dataclass
 
-from diachrom.core.film.paint import KINDS
+from diachrom.core.film.kinds import KINDS
 from diachrom.core.light import names
 from diachrom.core.mix.draft import Part
 from diachrom.core.mix.prediction import Colour

@@ -8,7 +8,7 @@ from fastapi import APIRouter, Form, Request
 from fastapi.responses import Response
 
 from diachrom import clock
-from diachrom.core.film.paint import KINDS
+from diachrom.core.film.kinds import KINDS
 from diachrom.core.film.surface import SURFACES, surface_of
 from diachrom.core.mix.layers import COATS_UM
 from diachrom.core.mix.prediction import ANGLES_DEG

@@ -9,7 +9,7 @@ from fastapi.responses import Response
 
 from diachrom import clock
 from diachrom.core.film.grounds import GROUNDS
-from diachrom.core.film.paint import KINDS
+from diachrom.core.film.kinds import KINDS
 from diachrom.core.light.words import closeness
 from diachrom.core.mix.draft import Part
 from diachrom.core.mix.spread import GUESSED

@@ -9,7 +9,7 @@ from fastapi.responses import Response
 
 from diachrom import clock
 from diachrom.core.cards.shelf_sheet import MOST_PAIRS
-from diachrom.core.film.paint import KINDS
+from diachrom.core.film.kinds import KINDS
 from diachrom.core.profiles.contrast_card import PASS_UM, STEPS
 from diachrom.store.paints import PaintRecord
 from diachrom.web.kit.answers import code_for, go, own_address

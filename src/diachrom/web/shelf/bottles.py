@@ -9,7 +9,7 @@ from fastapi import APIRouter, Form, Request
 from fastapi.responses import Response
 
 from diachrom import clock
-from diachrom.core.film.paint import KINDS
+from diachrom.core.film.kinds import KINDS
 from diachrom.core.mix.prediction import Colour
 from diachrom.errors import InvalidInput
 from diachrom.store.bottles import Bottle, StockEntry

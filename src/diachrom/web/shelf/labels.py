@@ -7,7 +7,7 @@ from fastapi import APIRouter, Request
 from fastapi.responses import Response
 from markupsafe import Markup
 
-from diachrom.core.film.paint import KINDS
+from diachrom.core.film.kinds import KINDS
 from diachrom.web.kit.answers import code_for
 from diachrom.web.kit.dependencies import Numbers, OpenStore
 from diachrom.web.kit.formatting import short_day

@@ -9,7 +9,7 @@ from fastapi import APIRouter, Query, Request
 from fastapi.responses import Response
 
 from diachrom import clock
-from diachrom.core.film.paint import KINDS
+from diachrom.core.film.kinds import KINDS
 from diachrom.core.light import words
 from diachrom.web.kit.answers import go
 from diachrom.web.kit.choices import Choice

@@ -9,7 +9,7 @@ from fastapi import APIRouter, Form, Request
 from fastapi.responses import Response
 
 from diachrom import clock
-from diachrom.core.film.paint import KINDS
+from diachrom.core.film.kinds import KINDS
 from diachrom.core.light.screen import hex_to_lab
 from diachrom.core.shelf.bottle_list import MOST_LINES, STARTER, ListedBottle, read, read_line
 from diachrom.errors import DiachromError, InvalidInput

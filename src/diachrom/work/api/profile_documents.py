@@ -5,7 +5,7 @@ from typing import Annotated, Literal, Self
 from pydantic import Field, model_validator
 from pydantic_core import PydanticCustomError
 
-from diachrom.core.film.paint import KINDS
+from diachrom.core.film.kinds import KINDS
 from diachrom.core.mix.cup import MOST_DROPS
 from diachrom.core.mix.layers import THICKEST_STACK_UM
 from diachrom.core.mix.sound import THINNEST_UM

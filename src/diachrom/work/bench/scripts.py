@@ -4,6 +4,7 @@ import sqlite3
 from collections.abc import Iterable, Sequence
 from datetime import UTC, datetime
 
+from diachrom.core.film.kinds import KINDS, SURE
 from diachrom.core.mix.draft import Draft
 from diachrom.core.mix.drying import waits
 from diachrom.core.schedule.steps import steps
@@ -143,7 +144,8 @@ def of_cup(connection: sqlite3.Connection, draft: Draft, *, mix: str, times: int
     volume = times * cup.volume_ml
     shake = ", ".join(pour.name for pour in pours)
     table = drying_table(connection)
-    kind = "candy" if "candy" in kinds else next((one for one in sorted(kinds) if one in table), "opaque")
+    slowest = sorted(kinds, key=lambda kind: (not KINDS[kind].dye, kind))
+    kind = next((kind for kind in slowest if kind in table), SURE)
     dries = waits(table[kind], max(draft.film_um, 1.0), (20.0, 50.0))
     figures = (("Coat", f"{draft.film_um:g} µm"), ("Nozzle", f"{draft.nozzle_mm:g} mm"))
     found = []
@@ -170,7 +172,7 @@ def of_cup(connection: sqlite3.Connection, draft: Draft, *, mix: str, times: int
             mix=mix,
             pours=tuple(pours),
             figures=(("In all", f"{volume:.2f} ml"),),
-            dries_s=CANDY_REST_S if "candy" in kinds else 0,
+            dries_s=CANDY_REST_S if any(KINDS[kind].dye for kind in kinds) else 0,
         ),
         BenchStep("try", "try", f"A puff of {name} on white paper, and on what lies beneath", cautions=("spray",)),
         *found,

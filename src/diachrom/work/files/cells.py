@@ -7,7 +7,7 @@ from collections.abc import Iterable, Mapping, Sequence
 from dataclasses import dataclass
 from datetime import date, timedelta
 
-from diachrom.core.film.paint import KINDS
+from diachrom.core.film.kinds import KINDS
 from diachrom.work.kit.fields import THOUSANDS, Field
 
 EPOCH, SERIALS = date(1899, 12, 30), range(20_000, 80_000)  # how spreadsheets count days: 1954 to 2119
@@ -33,21 +33,6 @@ MONTHS = {
     )
     for word in words.split("|")
 }
-KIND_WORDS: Mapping[str, str] = {
-    "opaque": "opak|deckend|solid|standard|couvrant|opaco|opaca|cubriente|coprente|dekkend|dekkende|tackande|peittava",
-    "transparent": "lasierend|translucent|transparente|trasparente|transparant|gjennomsiktig|lapikuultava",
-    "candy": "candy dye|candylack|kandy|caramelo",
-    "pearl": "pearlescent|perl|perle|perlglanz|nacre|perlado|perlato|parelmoer|perlemor|parlemor|helmiais",
-    "metallic": "metal|metall|metallise|metalizado|metallizzato|metallisk|metalli",
-    "shift": "colour shift|color shift|colourshift|colorshift|chameleon|kameleon|kamaleon|flip flop|flipflop",
-    "fluorescent": "fluo|neon|day glow|dayglo|fluoreszierend|fluorescente|fluorescerend|fluoriserende",
-    "glow": "glow in the dark|phosphorescent|nachleuchtend|luminescent|selvlysende|sjalvlysande|fosforescente",
-    "glitter": "glitzer|paillettes|purpurina|brokat",
-    "ink": "tinte|encre|tinta|inchiostro|inkt|blekk|black ink",
-    "primer": "grundierung|appret|imprimacion|grondverf|grunning|grundfarg|pohjamaali|base",
-    "reducer": "thinner|verdunner|diluant|diluyente|tynner",
-    "medium": "binder|mischmedium|medio",
-}
 
 
 def bare(text: str) -> str:
@@ -58,7 +43,9 @@ def bare(text: str) -> str:
     )
 
 
-KIND_OF = {bare(word): key for key in KINDS for word in (key, KINDS[key].words, *KIND_WORDS.get(key, "").split("|"))}
+KIND_OF = {
+    bare(word): kind.key for kind in KINDS.values() for word in (kind.key, kind.words, *kind.other_tongues.split("|"))
+}
 
 
 def kind_of(text: str) -> str:

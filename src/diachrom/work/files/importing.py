@@ -4,7 +4,7 @@ import sqlite3
 from collections.abc import Sequence
 from dataclasses import dataclass, replace
 
-from diachrom.core.film.paint import KINDS
+from diachrom.core.film.kinds import KINDS
 from diachrom.errors import InvalidInput, pluralize
 from diachrom.exchange import palettes, sheets
 from diachrom.exchange.spectra import read_spectra, too_light_for_black

@@ -3,7 +3,8 @@
 import sqlite3
 from collections.abc import Callable, Sequence
 
-from diachrom.core.film.paint import KINDS, Paint
+from diachrom.core.film.kinds import KINDS
+from diachrom.core.film.paint import Paint
 from diachrom.core.light.bands import Floats
 from diachrom.core.light.screen import hex_to_lab
 from diachrom.core.profiles.guess import guess

@@ -6,7 +6,7 @@ from dataclasses import dataclass, field
 
 import numpy as np
 
-from diachrom.core.film.paint import KINDS
+from diachrom.core.film.kinds import KINDS
 from diachrom.core.light.bands import Floats
 from diachrom.core.light.screen import hex_to_lab, shown
 from diachrom.core.profiles.guess_basis import ToGuess, check_guess

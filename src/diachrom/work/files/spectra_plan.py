@@ -4,7 +4,8 @@ import sqlite3
 from collections.abc import Sequence
 from dataclasses import dataclass, replace
 
-from diachrom.core.film.paint import KINDS, Paint
+from diachrom.core.film.kinds import KINDS
+from diachrom.core.film.paint import Paint
 from diachrom.core.light.lab import lab
 from diachrom.core.light.lights import light
 from diachrom.core.profiles.card_fit import Bare, CardFilm

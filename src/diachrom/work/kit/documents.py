@@ -5,7 +5,8 @@ from typing import Annotated, Any, Literal
 from pydantic import BaseModel, BeforeValidator, ConfigDict, Discriminator, Field, Tag, ValidationError
 
 from diachrom.core.film.flakes import LARGEST_TILT_DEG, MATERIALS, MOST_COVER, SMALLEST_TILT_DEG, THICKEST_NM
-from diachrom.core.film.paint import KINDS, MOST_PER_UM, USUAL_BLEED
+from diachrom.core.film.kinds import KINDS
+from diachrom.core.film.paint import MOST_PER_UM, USUAL_BLEED
 from diachrom.core.film.phase import MOST_FORWARD
 from diachrom.core.film.surface import MATTE, sheen_of
 from diachrom.core.light.bands import BANDS

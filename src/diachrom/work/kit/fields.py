@@ -7,7 +7,7 @@ from collections.abc import Callable, Mapping
 from dataclasses import dataclass
 from datetime import date
 
-from diachrom.core.film.paint import KINDS
+from diachrom.core.film.kinds import KINDS
 from diachrom.core.mix.cup import LARGEST_DROP_ML, SMALLEST_DROP_ML
 from diachrom.core.mix.draft import checked_text
 from diachrom.errors import InvalidInput

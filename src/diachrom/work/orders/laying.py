@@ -9,6 +9,7 @@ from diachrom.core.bait.checks.look import Look, kind_of
 from diachrom.core.bait.masks import MASKS
 from diachrom.core.bait.plan import WHATS, Plan
 from diachrom.core.bait.regions import REGIONS
+from diachrom.core.film.kinds import keys
 from diachrom.core.film.paint import Mix
 from diachrom.core.light.screen import shown
 from diachrom.core.mix.rinse import CLEAN, FOLLOWS, RINSE, follows
@@ -20,6 +21,7 @@ from diachrom.work.plan.job import mix_key
 from diachrom.work.plan.painting import laid
 
 CANDY = 0.3
+DYES = keys("dye")
 
 
 @dataclass(frozen=True, eq=False)

@@ -11,6 +11,7 @@ from diachrom.store import orders, settings
 from diachrom.store.connection import writing
 
 DRYING = "drying"  # the setting
+KEYS = {"colour-shift": "shift"}  # as it is kept in older folders
 SURE_WAITS = 3  # seen before the table is told apart from them
 
 
@@ -18,7 +19,8 @@ def drying_table(connection: sqlite3.Connection) -> dict[str, Dries]:
     """The table, with what was changed of it here."""
     told = settings.document(connection, DRYING)
     dryings = dict(TABLE)
-    for key, own in told.items():
+    for kept_key, own in told.items():
+        key = KEYS.get(kept_key, kept_key)
         if key in dryings and isinstance(own, dict):
             old = dryings[key]
             try:

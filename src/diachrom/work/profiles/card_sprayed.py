@@ -3,6 +3,7 @@
 import sqlite3
 from collections.abc import Mapping
 
+from diachrom.core.film.kinds import KINDS
 from diachrom.core.film.paint import Paint
 from diachrom.core.mix.layers import MOST_COATS, THICKEST_COAT_UM
 from diachrom.core.mix.sound import THINNEST_UM
@@ -67,7 +68,7 @@ def whites_for(connection: sqlite3.Connection, card: ContrastCard, only: str = "
     able = [
         one
         for one in paints.every_record(connection)
-        if one.id != card.paint_id and not one.retired and only in ("", one.id) and one.kind in ("opaque", "primer")
+        if one.id != card.paint_id and not one.retired and only in ("", one.id) and KINDS[one.kind].hides
     ]
     profiles = paints.profiles(connection, [one.id for one in able])
     return [one for one in able if _is_white(profiles[one.id])]

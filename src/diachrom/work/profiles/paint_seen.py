@@ -4,7 +4,7 @@ import sqlite3
 from collections.abc import Sequence
 from dataclasses import dataclass
 
-from diachrom.core.film.paint import KINDS
+from diachrom.core.film.kinds import KINDS
 from diachrom.store import bottles, paints, recipes
 from diachrom.store.bottles import Bottle
 from diachrom.store.paints import PaintRecord, ProfileVersion

@@ -8,7 +8,7 @@ import numpy as np
 
 from diachrom.core.cards.sheet import Sheet
 from diachrom.core.cards.shelf_sheet import MOST_PAIRS, shelf_sheet
-from diachrom.core.film.paint import KINDS
+from diachrom.core.film.kinds import KINDS
 from diachrom.core.film.surface import MATTE, sheen_of
 from diachrom.core.mix.layers import THICKEST_COAT_UM
 from diachrom.core.mix.sound import THINNEST_UM

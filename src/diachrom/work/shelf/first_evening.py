@@ -3,7 +3,7 @@
 import sqlite3
 from collections.abc import Mapping, Sequence
 
-from diachrom.core.film.paint import KINDS
+from diachrom.core.film.kinds import KINDS
 from diachrom.core.profiles.guess import guess
 from diachrom.errors import DiachromError, InvalidInput
 from diachrom.store import shelf_history

@@ -7,7 +7,8 @@ from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, replace
 
 from diachrom import clock
-from diachrom.core.film.paint import KINDS, Paint
+from diachrom.core.film.kinds import KINDS
+from diachrom.core.film.paint import Paint
 from diachrom.core.mix.cup import USUAL_DROP_ML, drop_volume
 from diachrom.core.profiles.guess import guess
 from diachrom.core.profiles.guess_basis import ToGuess, check_guess

@@ -11,7 +11,7 @@ from functools import cached_property
 
 import numpy as np
 
-from diachrom.core.film.paint import KINDS
+from diachrom.core.film.kinds import KINDS
 from diachrom.core.light.bands import Floats
 from diachrom.core.light.colour_words import colour_of, vocabulary
 from diachrom.core.light.difference import delta_e

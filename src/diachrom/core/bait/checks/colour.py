@@ -19,6 +19,7 @@ from diachrom.core.bait.checks.look import (
     hue_apart,
     off,
 )
+from diachrom.core.film.kinds import keys
 from diachrom.core.light.bands import Bools, Floats
 
 FLASH_LEFT, MOST_COVERED = 0.3, 0.4  # of the flash at a place; of all that flashes
@@ -29,8 +30,9 @@ DARKER, AMISS = 14.0, 10.0
 THIN_COVER = 0.8
 GLOW_UM, DUSTED_UM = 40.0, 1.0
 FADED, BURIED = 0.5, 0.25  # of a dark pattern's contrast, and of a lighter one's
-SHADES = ("candy", "ink", "transparent")
-FLAKES = ("pearl", "metallic", "shift", "glitter")
+SHADES = keys("sheer")
+FLAKES = keys("flakes")
+HIDING = keys("hides")
 
 
 def _block(look: Look, seen: Seen) -> tuple[Mend, ...]:
@@ -229,7 +231,7 @@ def _contrast(labs: Floats, there: Bools, beside: Bools) -> float:
 def out_of_reach(look: Look) -> Iterator[Found]:
     """Whatever the reason: it does not come near what it aims at."""
     told = {found.layers[0] for check in (muddied, another_hue, darker_than_meant) for found in check(look)}
-    for seen, aim in _meant(look, "opaque", "primer", *SHADES):
+    for seen, aim in _meant(look, *HIDING, *SHADES):
         if seen.layer.what == "paint" and seen.of_kind(*SHADES, least=0.5):
             continue  # as bottled it was meant for no ground at all
         far = off(aim, seen.reached())

@@ -14,6 +14,7 @@ from diachrom.core.bait.plan import WHATS, Layer, Plan
 from diachrom.core.film import seen as seen_film
 from diachrom.core.film.cell_stacks import seen_weights
 from diachrom.core.film.grounds import GROUNDS
+from diachrom.core.film.kinds import SURE
 from diachrom.core.film.layer import Coat
 from diachrom.core.film.paint import Mix
 from diachrom.core.film.stack import sprayed
@@ -192,7 +193,7 @@ class Look:
 
     def dries(self, one: "Seen") -> Dries:
         """A layer's row of the drying table."""
-        return self.drying.get(kind_of(one), self.drying["opaque"])
+        return self.drying.get(kind_of(one), self.drying[SURE])
 
     def above(self, one: Seen) -> Sequence[Seen]:
         return [other for other in self.seen if other.place > one.place]
@@ -216,7 +217,7 @@ def kind_of(one: Seen) -> str:
     for bottle in one.made.bottles:
         if bottle.kind in TABLE:
             shares[bottle.kind] = shares.get(bottle.kind, 0.0) + bottle.share
-    return max(shares, key=lambda kind: shares[kind], default="opaque")
+    return max(shares, key=lambda kind: shares[kind], default=SURE)
 
 
 def at_the_glance(mix: Mix) -> Floats:

@@ -9,6 +9,7 @@ import numpy as np
 from diachrom.core.bait.checks import mends
 from diachrom.core.bait.checks.look import FACING, Found, Look, Seen
 from diachrom.core.bait.plan import Layer
+from diachrom.core.film.kinds import keys
 from diachrom.core.light.bands import Floats, Ints
 from diachrom.core.light.difference import delta_e
 
@@ -19,6 +20,8 @@ SEEN_DE, SURELY_SEEN_DE = 2.0, 6.0
 FORWARD = 0.5  # of scattering, that turns light back
 PRESSED = ("stencil", "net", "tape", "comb", "bars", "rays", "paper")
 CLEARS = ("clear", "varnish", "sealer")
+DYES = keys("dye")
+CARRIERS = keys("carries")
 
 
 def _candies(look: Look) -> list[Seen]:

@@ -9,6 +9,7 @@ from diachrom.core.bait.checks import mends
 from diachrom.core.bait.checks.look import Found, Look, Seen
 from diachrom.core.bait.deposit import BLUR
 from diachrom.core.bait.plan import BOUNDS, Layer
+from diachrom.core.film.kinds import KINDS, keys
 from diachrom.core.mix.layers import MOST_COATS
 
 FLAKE_NOZZLE_MM, GLOW_NOZZLE_MM = 0.4, 0.5
@@ -20,6 +21,11 @@ FAR_MM, NEAR_MM, USUAL_MM = 200.0, 30.0, 80.0
 SPIDER_BAR = 1.2
 MOST_THINNER = 0.65
 HAZE, STILL_SEEN = 0.25, 0.6  # of a pattern's contrast
+FLAKES = tuple(key for key, kind in KINDS.items() if kind.flakes and not kind.grains)
+GRAINS = keys("grains")
+HIDING = keys("hides")
+SHEER = keys("sheer")
+THINNERS = keys("thins")
 
 
 def _thinned(seen: Seen) -> float:
@@ -39,11 +45,11 @@ def _nozzle(look: Look, kinds: tuple[str, ...], least: float, words: str) -> Ite
 
 
 def flakes_through_a_small_nozzle(look: Look) -> Iterator[Found]:
-    yield from _nozzle(look, ("pearl", "metallic", "shift"), FLAKE_NOZZLE_MM, "flakes")
+    yield from _nozzle(look, FLAKES, FLAKE_NOZZLE_MM, "flakes")
 
 
 def grains_through_a_small_nozzle(look: Look) -> Iterator[Found]:
-    yield from _nozzle(look, ("glow", "glitter"), GLOW_NOZZLE_MM, "powder and glitter")
+    yield from _nozzle(look, GRAINS, GLOW_NOZZLE_MM, "powder and glitter")
 
 
 def thick_paint_unthinned(look: Look) -> Iterator[Found]:
