@@ -11,8 +11,7 @@ from bait.painting import SMALL, at, on, paint, painted, through
 from diachrom.core.bait.blank import Blank
 from diachrom.core.bait.coated import Painted
 from diachrom.core.bait.deposit import Skin
-from diachrom.core.bait.masks import MASKS
-from diachrom.core.bait.openings import opening
+from diachrom.core.bait.masks import MASKS, opening
 from diachrom.core.bait.picture import Kept, picture
 from diachrom.core.bait.plan import MOST_LAYERS, Plan
 from diachrom.core.bait.regions import REGIONS

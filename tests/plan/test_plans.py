@@ -13,7 +13,7 @@ from starlette.testclient import TestClient
 
 from diachrom.core.bait.blank import Blank
 from diachrom.core.bait.document import read, written
-from diachrom.core.bait.masks import Mask
+from diachrom.core.bait.mask import Mask
 from diachrom.core.bait.plan import Layer, Plan
 from diachrom.core.bait.regions import Box
 from diachrom.errors import BadFile, InvalidInput, NotFound

@@ -5,7 +5,8 @@ from collections.abc import Sequence
 from dataclasses import dataclass, replace
 
 from diachrom.core.bait.blank import Blank
-from diachrom.core.bait.masks import MASKS, Mask
+from diachrom.core.bait.mask import Mask
+from diachrom.core.bait.masks import MASKS
 from diachrom.core.bait.plan import Layer, Plan
 from diachrom.core.bait.regions import Box
 from diachrom.core.mix.draft import RECIPE_GROUND

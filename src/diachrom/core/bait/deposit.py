@@ -10,8 +10,8 @@ from functools import partial
 
 import numpy as np
 
-from diachrom.core.bait.masks import Polygons
-from diachrom.core.bait.openings import opening
+from diachrom.core.bait.mask import Polygons
+from diachrom.core.bait.masks import opening
 from diachrom.core.bait.plan import ORIGINS, WHATS, Layer
 from diachrom.core.bait.regions import REGIONS, soft
 from diachrom.core.bait.shapes import Landmarks

@@ -8,7 +8,7 @@ from typing import Any, TypeVar
 
 from diachrom.core.bait import blank as blanks
 from diachrom.core.bait.blank import Blank
-from diachrom.core.bait.masks import Mask, Polygons
+from diachrom.core.bait.mask import Mask, Polygons
 from diachrom.core.bait.outline import ROUNDEST, SQUAREST, Outline
 from diachrom.core.bait.plan import BOUNDS, EYES, MOST_LAYERS, PREPARATIONS, Layer, Plan, checked_layer
 from diachrom.core.bait.regions import Box

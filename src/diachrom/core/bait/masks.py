@@ -1,57 +1,36 @@
-"""What a layer is sprayed through: how open each place is, 0 to 1. Sizes are in mm on the bait.
+"""The kinds of masks: one row each, with its words, figures, opening, and how it is worked with. A new kind is a row of
+`MASKS` and the function that says how open it is.
 
 What is random has a seed, and the same seed draws the same on any machine.
 """
 
-from dataclasses import dataclass, replace
+from collections.abc import Callable
+from dataclasses import dataclass
 
+from diachrom.core.bait import openings
+from diachrom.core.bait.mask import MOST_MM, Field, Mask, Polygons
+from diachrom.core.bait.outline import Outline
+from diachrom.core.bait.regions import Box
+from diachrom.core.bait.surface import Places, Surface
+from diachrom.core.light.bands import Floats
 from diachrom.errors import InvalidInput
 
-MOST_MM = 400.0
-Polygons = tuple[
-    tuple[tuple[float, float], ...], ...
-]  # closed outlines in mm; what lies in an odd number of them is open
-
-
-@dataclass(frozen=True)
-class Field:
-    """A figure of a mask: what it is called, its unit and bounds, and what is usual."""
-
-    key: str
-    words: str
-    unit: str
-    least: float
-    most: float
-    usual: float
-
-
-@dataclass(frozen=True)
-class Mask:
-    """A mask, or a way of laying paint without one."""
-
-    kind: str = "free"
-    size_mm: float = 0.0
-    gap_mm: float = 0.0
-    angle_deg: float = 0.0
-    amount: float = 0.5
-    lift_mm: float = 0.0
-    every: int = 1  # nth tooth that a comb still has
-    seed: int = 1
-    stencil: str = ""
-    turned: bool = False  # what it lets through and what it covers change places
-
-    def scaled(self, by: float) -> "Mask":
-        """The same on a bait so many times as long."""
-        return replace(self, size_mm=self.size_mm * by, gap_mm=self.gap_mm * by, lift_mm=self.lift_mm * by)
+Opening = Callable[[Mask, Places, Box, Polygons], Floats]  # (n, m) shares at places of the skin
 
 
 @dataclass(frozen=True)
 class MaskKind:
-    """A kind of mask: its words, and the figures that it has."""
+    """A kind of mask: its words, how open it is, the figures that it has, and how it is worked with."""
 
     key: str
     words: str
+    opening: Opening
     fields: tuple[Field, ...] = ()
+    pattern: bool = True  # else only its region shapes it
+    pressed: bool = False  # on what lies beneath, and lifts it while it is wet
+    by_hand: bool = False  # drawn, and not sprayed through
+    unthinned: bool = False  # laid without an airbrush: thick paint will do
+    fine: bool = False  # a line that too much air blows apart
     random: bool = False
     note: str = ""
     stencil: str = ""  # that it begins with
@@ -76,70 +55,185 @@ _LIFT = Field("lift_mm", "lifted by", "mm", least=0, most=20, usual=0)
 MASKS = {
     way.key: way
     for way in (
-        MaskKind("free", "nothing: sprayed freely"),
+        MaskKind("free", "nothing: sprayed freely", opening=openings.everywhere, pattern=False),
         MaskKind(
             "net",
             "netting",
-            (_mm("size_mm", "cell", 3.0, 0.8), _mm("gap_mm", "thread", 0.45, 0.1, 4), _share("stretched", 0.35), _LIFT),
+            opening=openings.net,
+            fields=(
+                _mm("size_mm", "cell", 3.0, 0.8),
+                _mm("gap_mm", "thread", 0.45, 0.1, 4),
+                _share("stretched", 0.35),
+                _LIFT,
+            ),
             note="what lies under the thread stays",
+            pressed=True,
         ),
         MaskKind(
             "comb",
             "comb",
-            (_mm("size_mm", "from tooth to tooth", 7.0), _mm("gap_mm", "between teeth", 2.6), _EVERY, _ANGLE, _LIFT),
+            opening=openings.comb,
+            fields=(
+                _mm("size_mm", "from tooth to tooth", 7.0),
+                _mm("gap_mm", "between teeth", 2.6),
+                _EVERY,
+                _ANGLE,
+                _LIFT,
+            ),
+            pressed=True,
         ),
         MaskKind(
             "bars",
             "bars that taper",
-            (
+            opening=openings.bars,
+            fields=(
                 _mm("size_mm", "from bar to bar", 11.0),
                 _mm("gap_mm", "bar", 4.5),
                 _share("tapers by", 0.7),
                 _ANGLE,
                 _LIFT,
             ),
+            pressed=True,
         ),
         MaskKind(
-            "stencil", "stencil", (_mm("size_mm", "width", 30.0, 2, MOST_MM), _ANGLE, _LIFT), stencil="bars-tapered"
+            "stencil",
+            "stencil",
+            opening=openings.stencil,
+            fields=(_mm("size_mm", "width", 30.0, 2, MOST_MM), _ANGLE, _LIFT),
+            stencil="bars-tapered",
+            pressed=True,
         ),
         MaskKind(
             "rays",
             "fin rays: an edge moved a step at a time",
-            (_mm("size_mm", "step", 1.6), _share("run out over", 0.8), _ANGLE),
+            opening=openings.rays,
+            fields=(_mm("size_mm", "step", 1.6), _share("run out over", 0.8), _ANGLE),
+            pressed=True,
         ),
-        MaskKind("rings", "rings", (_mm("size_mm", "from ring to ring", 6.0), _mm("gap_mm", "line", 0.8)), random=True),
+        MaskKind(
+            "rings",
+            "rings",
+            opening=openings.rings,
+            fields=(_mm("size_mm", "from ring to ring", 6.0), _mm("gap_mm", "line", 0.8)),
+            random=True,
+            pressed=True,
+        ),
         MaskKind(
             "spots",
             "spots, thinning out towards the edge",
-            (_mm("size_mm", "largest", 3.2), _mm("gap_mm", "from spot to spot", 5.0, 0.5), _share("thins out", 0.5)),
+            opening=openings.spots,
+            fields=(
+                _mm("size_mm", "largest", 3.2),
+                _mm("gap_mm", "from spot to spot", 5.0, 0.5),
+                _share("thins out", 0.5),
+            ),
             random=True,
         ),
-        MaskKind("mottle", "mottle", (_mm("size_mm", "patch", 5.0), _share("open", 0.45)), random=True),
-        MaskKind("paper", "torn paper edge", (_mm("size_mm", "waves", 9.0), _mm("gap_mm", "depth", 2.0)), random=True),
-        MaskKind("tape", "tape", note="its edge is the region's, hard"),
-        MaskKind("liquid", "liquid mask", (_mm("size_mm", "patch", 4.0), _share("covered", 0.4)), random=True),
-        MaskKind("splatter", "splatter", (_mm("size_mm", "drops", 0.9), _share("dense", 0.3)), random=True),
+        MaskKind(
+            "mottle",
+            "mottle",
+            opening=openings.mottle,
+            fields=(_mm("size_mm", "patch", 5.0), _share("open", 0.45)),
+            random=True,
+        ),
+        MaskKind(
+            "paper",
+            "torn paper edge",
+            opening=openings.paper,
+            fields=(_mm("size_mm", "waves", 9.0), _mm("gap_mm", "depth", 2.0)),
+            random=True,
+            pressed=True,
+        ),
+        MaskKind(
+            "tape",
+            "tape",
+            opening=openings.everywhere,
+            note="its edge is the region's, hard",
+            pattern=False,
+            pressed=True,
+        ),
+        MaskKind(
+            "liquid",
+            "liquid mask",
+            opening=openings.liquid,
+            fields=(_mm("size_mm", "patch", 4.0), _share("covered", 0.4)),
+            random=True,
+            pressed=True,
+        ),
+        MaskKind(
+            "splatter",
+            "splatter",
+            opening=openings.splatter,
+            fields=(_mm("size_mm", "drops", 0.9), _share("dense", 0.3)),
+            random=True,
+        ),
         MaskKind(
             "dots",
             "dots from one load: big, middle, small",
-            (_mm("size_mm", "biggest", 2.6), _mm("gap_mm", "from dot to dot", 6.0, 0.5)),
+            opening=openings.dots,
+            fields=(_mm("size_mm", "biggest", 2.6), _mm("gap_mm", "from dot to dot", 6.0, 0.5)),
+            by_hand=True,
+            unthinned=True,
         ),
-        MaskKind("line", "line by hand", (_mm("size_mm", "width", 2.0), _share("wobble", 0.3)), random=True),
+        MaskKind(
+            "line",
+            "line by hand",
+            opening=openings.line_by_hand,
+            fields=(_mm("size_mm", "width", 2.0), _share("wobble", 0.3)),
+            random=True,
+            by_hand=True,
+            fine=True,
+        ),
         MaskKind(
             "dagger",
             "dagger strokes",
-            (_mm("size_mm", "from stroke to stroke", 8.0), _mm("gap_mm", "width", 2.4), _ANGLE),
+            opening=openings.dagger,
+            fields=(_mm("size_mm", "from stroke to stroke", 8.0), _mm("gap_mm", "width", 2.4), _ANGLE),
+            by_hand=True,
+            fine=True,
         ),
-        MaskKind("dab", "dabbing with a sponge", (_mm("size_mm", "grain", 1.4), _share("open", 0.4)), random=True),
-        MaskKind("dry", "dry brush", (_mm("size_mm", "bristles", 0.7), _share("open", 0.4)), random=True),
-        MaskKind("stipple", "stipple", (_mm("size_mm", "point", 0.9), _share("dense", 0.35)), random=True),
-        MaskKind("wash", "wash: stays in recesses", (_share("wiped off the heights", 0.85),)),
-        MaskKind("cracks", "cracks", (_mm("size_mm", "plates", 8.0), _mm("gap_mm", "crack", 0.7)), random=True),
+        MaskKind(
+            "dab",
+            "dabbing with a sponge",
+            opening=openings.dab,
+            fields=(_mm("size_mm", "grain", 1.4), _share("open", 0.4)),
+            random=True,
+            by_hand=True,
+            unthinned=True,
+        ),
+        MaskKind(
+            "dry",
+            "dry brush",
+            opening=openings.dry,
+            fields=(_mm("size_mm", "bristles", 0.7), _share("open", 0.4)),
+            random=True,
+            by_hand=True,
+            unthinned=True,
+        ),
+        MaskKind(
+            "stipple",
+            "stipple",
+            opening=openings.stipple,
+            fields=(_mm("size_mm", "point", 0.9), _share("dense", 0.35)),
+            random=True,
+            by_hand=True,
+        ),
+        MaskKind(
+            "wash",
+            "wash: stays in recesses",
+            opening=openings.everywhere,
+            fields=(_share("wiped off the heights", 0.85),),
+            pattern=False,
+        ),
+        MaskKind(
+            "cracks",
+            "cracks",
+            opening=openings.cracks,
+            fields=(_mm("size_mm", "plates", 8.0), _mm("gap_mm", "crack", 0.7)),
+            random=True,
+        ),
     )
 }
-
-
-FREE = Mask()
 
 
 def checked(mask: Mask) -> Mask:
@@ -157,3 +251,19 @@ def checked(mask: Mask) -> Mask:
                 field=field.key,
             )
     return mask
+
+
+def opening(mask: Mask, at: Places, box: Box, polygons: Polygons = ()) -> Floats:
+    """(n, m) how open a mask is. What it lets through and what it covers may have changed places."""
+    found = MASKS[mask.kind].opening(mask, at, box, polygons)
+    return 1 - found if mask.turned else found
+
+
+FLAT = Outline(((0, 0.19), (1, 0.19)), ((0, -0.19), (1, -0.19)), ((0, 0.19), (1, 0.19)))
+FLAT_MM, FLAT_CELLS = 48.0, (132, 96)
+
+
+def drawing(mask: Mask, polygons: Polygons = ()) -> Floats:
+    """(row, column) how open a mask is, on a straight flank of 48 mm, the spine on top: to be recognised by."""
+    at = Surface(FLAT, FLAT_MM, cells=FLAT_CELLS).places
+    return opening(mask, at, Box(0, 1, 0.06, 0.44), polygons)[:, : FLAT_CELLS[1] // 2].T

@@ -1,16 +1,12 @@
 """How open each mask is: (n, m) shares at the places of a bait's skin, whatever light or paint comes through."""
 
-from collections.abc import Callable
-
 import numpy as np
 
-from diachrom.core.bait.masks import Mask, Polygons
-from diachrom.core.bait.outline import Outline
+from diachrom.core.bait.mask import Mask, Polygons
 from diachrom.core.bait.regions import Box
-from diachrom.core.bait.surface import Places, Surface
+from diachrom.core.bait.surface import Places
 from diachrom.core.light.bands import Bools, Floats
 
-Opening = Callable[[Mask, Places, Box], Floats]
 MOST_SPOTS, MOST_PLATES = 6000, 400
 
 
@@ -28,7 +24,7 @@ def _edge(depth: Floats, at: Places) -> Floats:
     return (depth > 0).astype(np.float64)
 
 
-def _net(mask: Mask, at: Places, box: Box) -> Floats:
+def net(mask: Mask, at: Places, box: Box, polygons: Polygons = ()) -> Floats:
     """A lattice of diamonds, longer along the bait the more it is stretched."""
     wide = mask.size_mm * (1 + mask.amount)
     high = mask.size_mm / (1 + 0.6 * mask.amount)
@@ -38,7 +34,7 @@ def _net(mask: Mask, at: Places, box: Box) -> Floats:
     return _edge(np.minimum(*far) - mask.gap_mm / 2, at)
 
 
-def _comb(mask: Mask, at: Places, box: Box) -> Floats:
+def comb(mask: Mask, at: Places, box: Box, polygons: Polygons = ()) -> Floats:
     """Teeth cover; where some were broken out it is open from one that is left to the next."""
     x, _ = _turned(mask, at, box)
     pitch = mask.size_mm * max(1, mask.every)
@@ -46,14 +42,14 @@ def _comb(mask: Mask, at: Places, box: Box) -> Floats:
     return _edge(np.abs(np.mod(x / pitch, 1.0) - 0.5) * pitch - tooth / 2, at)
 
 
-def _bars(mask: Mask, at: Places, box: Box) -> Floats:
+def bars(mask: Mask, at: Places, box: Box, polygons: Polygons = ()) -> Floats:
     x, _ = _turned(mask, at, box)
     down = np.clip((at.folded - box.v0) / max(box.v1 - box.v0, 1e-6), 0, 1)
     wide = mask.gap_mm * (1 - mask.amount * down)
     return _edge(wide / 2 - np.abs(np.mod(x / mask.size_mm + 0.5, 1.0) - 0.5) * mask.size_mm, at)
 
 
-def _rays(mask: Mask, at: Places, box: Box) -> Floats:
+def rays(mask: Mask, at: Places, box: Box, polygons: Polygons = ()) -> Floats:
     """At each step the edge's near side is dark, and runs out."""
     x, _ = _turned(mask, at, box)
     run = np.mod(x / mask.size_mm, 1.0)
@@ -96,13 +92,13 @@ def _discs(at: Places, discs: list[tuple[float, float, float]], line_mm: float |
     return open_.astype(np.float64)
 
 
-def _rings(mask: Mask, at: Places, box: Box) -> Floats:
+def rings(mask: Mask, at: Places, box: Box, polygons: Polygons = ()) -> Floats:
     u, v, size, _ = _scattered(at, mask.size_mm, mask.seed)
     radius = mask.size_mm * (0.22 + 0.16 * size)
     return _discs(at, list(zip(u, v, radius, strict=True)), mask.gap_mm)
 
 
-def _spots(mask: Mask, at: Places, box: Box) -> Floats:
+def spots(mask: Mask, at: Places, box: Box, polygons: Polygons = ()) -> Floats:
     u, v, size, kept = _scattered(at, mask.gap_mm, mask.seed)
     # Towards the region's lower edge spots get smaller and fewer.
     down = np.clip((v - box.v0) / max(box.v1 - box.v0, 1e-6), 0, 1) * mask.amount
@@ -130,22 +126,22 @@ def _noise(at: Places, size_mm: float, seed: int, *, stretched: float = 1.0, oct
     return (order.reshape(total.shape) / total.size).astype(np.float64)
 
 
-def _mottle(mask: Mask, at: Places, box: Box) -> Floats:
+def mottle(mask: Mask, at: Places, box: Box, polygons: Polygons = ()) -> Floats:
     return _edge(_noise(at, mask.size_mm, mask.seed) - (1 - mask.amount), at)
 
 
-def _paper(mask: Mask, at: Places, box: Box) -> Floats:
+def paper(mask: Mask, at: Places, box: Box, polygons: Polygons = ()) -> Floats:
     """Covers what lies below a torn edge along the region's lower edge."""
     wave = _noise(at, mask.size_mm, mask.seed, octaves=3)
     depth = (box.v1 - at.folded) * at.girth_mm - mask.gap_mm * (0.5 + wave)
     return _edge(depth, at)
 
 
-def _liquid(mask: Mask, at: Places, box: Box) -> Floats:
+def liquid(mask: Mask, at: Places, box: Box, polygons: Polygons = ()) -> Floats:
     return _edge(_noise(at, mask.size_mm, mask.seed, octaves=1) - mask.amount, at)
 
 
-def _splatter(mask: Mask, at: Places, box: Box) -> Floats:
+def splatter(mask: Mask, at: Places, box: Box, polygons: Polygons = ()) -> Floats:
     """Drops whose sizes are log-normal: many small, few large; the large ones are thin."""
     pitch = mask.size_mm * 1.1 / max(np.sqrt(mask.amount), 0.1)
     u, v, _, _ = _scattered(at, pitch, mask.seed)
@@ -154,7 +150,7 @@ def _splatter(mask: Mask, at: Places, box: Box) -> Floats:
     return _discs(at, list(zip(u, v, radius, strict=True)))
 
 
-def _dots(mask: Mask, at: Places, box: Box) -> Floats:
+def dots(mask: Mask, at: Places, box: Box, polygons: Polygons = ()) -> Floats:
     """A row along the middle of the region, each load three dots that get smaller."""
     length = float(at.along_mm.max())
     count = int((box.u1 - box.u0) * length / mask.gap_mm)
@@ -166,7 +162,7 @@ def _dots(mask: Mask, at: Places, box: Box) -> Floats:
     return _discs(at, rows)
 
 
-def _line(mask: Mask, at: Places, box: Box) -> Floats:
+def line_by_hand(mask: Mask, at: Places, box: Box, polygons: Polygons = ()) -> Floats:
     """Along the middle of the region: it starts faint, swells, and wobbles as a hand does."""
     along = np.clip((at.u - box.u0) / max(box.u1 - box.u0, 1e-6), 0, 1)
     rng = np.random.default_rng([mask.seed, 5])
@@ -179,7 +175,7 @@ def _line(mask: Mask, at: Places, box: Box) -> Floats:
     return inside * faint
 
 
-def _dagger(mask: Mask, at: Places, box: Box) -> Floats:
+def dagger(mask: Mask, at: Places, box: Box, polygons: Polygons = ()) -> Floats:
     """Strokes that begin broad at the region's upper edge and end in a point."""
     x, _ = _turned(mask, at, box)
     down = np.clip((at.folded - box.v0) / max(box.v1 - box.v0, 1e-6), 0, 1)
@@ -187,22 +183,22 @@ def _dagger(mask: Mask, at: Places, box: Box) -> Floats:
     return _edge(wide / 2 - np.abs(np.mod(x / mask.size_mm + 0.5, 1.0) - 0.5) * mask.size_mm, at)
 
 
-def _dab(mask: Mask, at: Places, box: Box) -> Floats:
+def dab(mask: Mask, at: Places, box: Box, polygons: Polygons = ()) -> Floats:
     return _edge(_noise(at, mask.size_mm, mask.seed, octaves=3) - (1 - mask.amount), at)
 
 
-def _dry(mask: Mask, at: Places, box: Box) -> Floats:
+def dry(mask: Mask, at: Places, box: Box, polygons: Polygons = ()) -> Floats:
     """Streaks along the stroke; more of it catches on what stands out, see `deposit`."""
     return np.clip(3 * (_noise(at, mask.size_mm, mask.seed, stretched=9.0) - (1 - mask.amount)) + 0.5, 0, 1)
 
 
-def _stipple(mask: Mask, at: Places, box: Box) -> Floats:
+def stipple(mask: Mask, at: Places, box: Box, polygons: Polygons = ()) -> Floats:
     pitch = mask.size_mm / max(np.sqrt(mask.amount), 0.1)
     u, v, size, _ = _scattered(at, pitch, mask.seed)
     return _discs(at, list(zip(u, v, mask.size_mm / 2 * (0.7 + 0.5 * size), strict=True)))
 
 
-def _cracks(mask: Mask, at: Places, box: Box) -> Floats:
+def cracks(mask: Mask, at: Places, box: Box, polygons: Polygons = ()) -> Floats:
     """Open where the nearest two plates' middles are about as far."""
     length, girth, half = float(at.along_mm.max()), float(at.girth_mm.max()), at.u.shape[1] // 2
     pitch = max(mask.size_mm, np.sqrt(length * girth / 2 / MOST_PLATES))
@@ -217,35 +213,11 @@ def _cracks(mask: Mask, at: Places, box: Box) -> Floats:
     return np.concatenate([inside, inside[:, ::-1]], axis=1)
 
 
-def _open(mask: Mask, at: Places, box: Box) -> Floats:
+def everywhere(mask: Mask, at: Places, box: Box, polygons: Polygons = ()) -> Floats:
     return np.ones(at.u.shape)
 
 
-OPENINGS: dict[str, Opening] = {
-    "free": _open,
-    "net": _net,
-    "comb": _comb,
-    "bars": _bars,
-    "rays": _rays,
-    "rings": _rings,
-    "spots": _spots,
-    "mottle": _mottle,
-    "paper": _paper,
-    "tape": _open,
-    "liquid": _liquid,
-    "splatter": _splatter,
-    "dots": _dots,
-    "line": _line,
-    "dagger": _dagger,
-    "dab": _dab,
-    "dry": _dry,
-    "stipple": _stipple,
-    "wash": _open,
-    "cracks": _cracks,
-}
-
-
-def stencil(polygons: Polygons, mask: Mask, at: Places, box: Box) -> Floats:
+def stencil(mask: Mask, at: Places, box: Box, polygons: Polygons = ()) -> Floats:
     """A stencil laid with its middle on the region's middle, so wide."""
     points = [point for polygon in polygons for point in polygon]
     if not points:
@@ -271,19 +243,3 @@ def inside(polygons: Polygons, x: Floats, y: Floats) -> Bools:
             crossing = (y >= min(y0, y1)) & (y < max(y0, y1))
             odd[crossing] ^= x[crossing] < x0 + (y[crossing] - y0) * (x1 - x0) / (y1 - y0)
     return odd
-
-
-def opening(mask: Mask, at: Places, box: Box, polygons: Polygons = ()) -> Floats:
-    """(n, m) how open a mask is. What it lets through and what it covers may have changed places."""
-    found = stencil(polygons, mask, at, box) if mask.kind == "stencil" else OPENINGS[mask.kind](mask, at, box)
-    return 1 - found if mask.turned else found
-
-
-FLAT = Outline(((0, 0.19), (1, 0.19)), ((0, -0.19), (1, -0.19)), ((0, 0.19), (1, 0.19)))
-FLAT_MM, FLAT_CELLS = 48.0, (132, 96)
-
-
-def drawing(mask: Mask, polygons: Polygons = ()) -> Floats:
-    """(row, column) how open a mask is, on a straight flank of 48 mm, the spine on top: to be recognised by."""
-    at = Surface(FLAT, FLAT_MM, cells=FLAT_CELLS).places
-    return opening(mask, at, Box(0, 1, 0.06, 0.44), polygons)[:, : FLAT_CELLS[1] // 2].T

@@ -4,9 +4,9 @@ from collections.abc import Callable
 from dataclasses import dataclass, replace
 
 from diachrom.core.bait import blank as blanks
-from diachrom.core.bait import masks as ways
+from diachrom.core.bait import masks
 from diachrom.core.bait.blank import Blank
-from diachrom.core.bait.masks import FREE, Mask
+from diachrom.core.bait.mask import FREE, Mask, Polygons
 from diachrom.core.bait.regions import REGIONS, Box
 from diachrom.core.bait.shapes import Landmarks
 from diachrom.core.mix.draft import LONGEST_NAME, LONGEST_NOTE, checked_text
@@ -163,7 +163,7 @@ class Plan:
     layers: tuple[Layer, ...] = ()
     light: str = "D65"
     reference: int | None = None  # a photo
-    stencils: tuple[tuple[str, ways.Polygons], ...] = ()  # those of one's own that it uses, so that it stands by itself
+    stencils: tuple[tuple[str, Polygons], ...] = ()  # those of one's own that it uses, so that it stands by itself
     prepared: tuple[str, ...] = tuple(PREPARATIONS)  # what was done to the blank
     eyes: str = "before"
     temperature_c: float = 20.0
@@ -270,5 +270,5 @@ def checked_layer(layer: Layer) -> Layer:
     if layer.box is not None and not layer.box.within():
         raise InvalidInput("The edges of a region must lie on the bait, and in their order.", field="box")
     checked_text("name", layer.name, LONGEST_NAME)
-    ways.checked(layer.mask)
+    masks.checked(layer.mask)
     return layer

@@ -3,6 +3,7 @@
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, field, fields, replace
 
+from diachrom.core.bait.masks import MASKS
 from diachrom.core.bait.plan import WHATS, Layer, Plan
 from diachrom.core.film.kinds import SURE
 from diachrom.core.mix.drying import TABLE, WARM_AIR, Dries, waits
@@ -11,8 +12,6 @@ from diachrom.errors import InvalidInput
 
 A_MIXING_MIN = 25  # that two-part clear may be brushed, of its pot life
 PREPARED = ("sanded", "degreased", "eyes-taped", "bill-taped", "joints-taped")
-PRESSED = ("stencil", "net", "tape", "comb", "bars", "rays", "paper", "liquid", "rings")
-BY_HAND = ("dots", "line", "dagger", "dab", "dry", "stipple")
 DAY_MIN = 24 * 60
 TOUCH_MIN = 15  # before a bait is taken into the hand
 
@@ -155,7 +154,7 @@ def _sprayed(laid: Laid, following: Laid | None, ways: Ways, air: tuple[float, f
             kind,
             minutes,
             mix=laid.mix,
-            by_hand=layer.mask.kind in BY_HAND,
+            by_hand=MASKS[layer.mask.kind].by_hand,
             dries=wait,
             holds=RACK,
             held=min(wait, dries.touch),
@@ -163,11 +162,11 @@ def _sprayed(laid: Laid, following: Laid | None, ways: Ways, air: tuple[float, f
             paint=laid.kind,
         )
 
-    if layer.mask.kind in BY_HAND:
+    if MASKS[layer.mask.kind].by_hand:
         return [step(key, laid.words, pace.by_hand + layer.coats * warm, after, "by hand")]
     if layer.mask.kind not in ("free", "wash"):
         between = (layer.coats - 1) * round(left * dries.flash)
-        kind = "mask" if layer.mask.kind in PRESSED else "pattern"
+        kind = "mask" if MASKS[layer.mask.kind].pressed else "pattern"
         minutes = (pace.mask if kind == "mask" else pace.by_hand) + layer.coats * (pace.coat + warm) + between
         return [step(key, laid.words, minutes, after, kind)]
     found = []

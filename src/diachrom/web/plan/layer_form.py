@@ -4,7 +4,8 @@ from collections.abc import Mapping
 from dataclasses import replace
 
 from diachrom.core.bait.blank import Blank
-from diachrom.core.bait.masks import MASKS, Mask
+from diachrom.core.bait.mask import Mask
+from diachrom.core.bait.masks import MASKS
 from diachrom.core.bait.plan import CLEARS, Layer
 from diachrom.errors import InvalidInput
 from diachrom.work.kit.fields import BAR, MM, Field, number_field

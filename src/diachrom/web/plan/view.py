@@ -3,7 +3,8 @@
 from collections.abc import Sequence
 from dataclasses import dataclass
 
-from diachrom.core.bait.masks import MASKS, Field
+from diachrom.core.bait.mask import Field
+from diachrom.core.bait.masks import MASKS
 from diachrom.core.bait.plan import CLEARS, ORIGINS, SIDES, WHATS, Layer, Plan
 from diachrom.core.bait.regions import REGIONS
 from diachrom.core.film.grounds import GROUNDS

@@ -1,7 +1,7 @@
 """What comes in: a file is read and shown first, and written only after a yes, all of it or nothing."""
 
 import sqlite3
-from collections.abc import Sequence
+from collections.abc import Callable, Sequence
 from dataclasses import dataclass, replace
 
 from diachrom.core.film.kinds import KINDS
@@ -45,37 +45,64 @@ class Read:
             self._plan.write(connection, self.name, at=at, progress=progress)
 
 
+@dataclass(frozen=True)
+class Asked:
+    """What somebody says of a file: the kind of paint that a palette's colours are taken for, and what the values of
+    spectra are."""
+
+    kind: str
+    values: str
+
+
+@dataclass(frozen=True)
+class Incoming:
+    """A form in which a file comes in: how it is told by its first bytes and its content, and how it is read."""
+
+    tells: Callable[[bytes, bytes], bool]
+    read: Callable[[sqlite3.Connection, str, bytes, Asked], Read]
+
+
+def _shelf(connection: sqlite3.Connection, name: str, content: bytes, asked: Asked) -> Read:
+    found = bundle.plan(connection, name, bundle.read(name, content))
+    return Read(name=name, what="paints, bottles and recipes", fates=found.fates, errors=(), notes=(), _plan=found)
+
+
+def _palette(connection: sqlite3.Connection, name: str, content: bytes, asked: Asked) -> Read:
+    table = inventory.palette_rows(palettes.read_palette(name, content), asked.kind)
+    return _table(connection, name, table, "a palette", kind=asked.kind)
+
+
+def _spectra(connection: sqlite3.Connection, name: str, content: bytes, asked: Asked) -> Read:
+    plan = spectra_plan.plan(connection, read_spectra(name, content, asked.values), kind=asked.kind)
+    question = too_light_for_black(plan.bare[1]) if plan.bare and not asked.values else ""
+    return Read(name=name, what="spectra", fates=plan.fates, errors=(), notes=plan.notes, _plan=plan, question=question)
+
+
+def _inventory(connection: sqlite3.Connection, name: str, content: bytes, asked: Asked) -> Read:
+    grids = sheets.read_grids(name, content)
+    columns = headings.find(connection, name, grids)
+    found = _table(connection, name, headings.table(name, grids, columns), "an inventory", kind=asked.kind)
+    return replace(found, grids=grids, columns=columns, question=found.question or columns.doubt)
+
+
+# The first that tells reads it.
+INCOMING = [
+    Incoming(lambda start, content: start.startswith(b"{") and bundle.is_ours(content), _shelf),
+    Incoming(lambda start, content: start.startswith((b"{", b"[")) or palettes.is_palette(content), _palette),
+    Incoming(lambda start, content: start.startswith(b"<") or b"BEGIN_DATA" in content[:200_000], _spectra),
+    Incoming(lambda start, content: True, _inventory),
+]
+
+
 def read(
     connection: sqlite3.Connection, name: str, content: bytes, *, kind: str = "transparent", values: str = ""
 ) -> Read:
-    """Read a file by what it is; a palette's colours are taken for paints of `kind`, the values of spectra for what
-    they are said to be. Raises BadFile, InvalidInput."""
+    """Read a file by what it is. Raises BadFile, InvalidInput."""
     if kind not in KINDS:
         raise InvalidInput(f"There is no kind of paint called '{kind[:20]}'.", field="kind")
     start = content.lstrip(b"\xef\xbb\xbf \t\r\n")[:200]
-    if start.startswith(b"{") and bundle.is_ours(content):
-        bundle_plan = bundle.plan(connection, name, bundle.read(name, content))
-        return Read(
-            name=name,
-            what="paints, bottles and recipes",
-            fates=bundle_plan.fates,
-            errors=(),
-            notes=(),
-            _plan=bundle_plan,
-        )
-    if start.startswith((b"{", b"[")) or palettes.is_palette(content):
-        table = inventory.palette_rows(palettes.read_palette(name, content), kind)
-        return _table(connection, name, table, "a palette", kind=kind)
-    if start.startswith(b"<") or b"BEGIN_DATA" in content[:200_000]:
-        plan = spectra_plan.plan(connection, read_spectra(name, content, values), kind=kind)
-        question = too_light_for_black(plan.bare[1]) if plan.bare and not values else ""
-        return Read(
-            name=name, what="spectra", fates=plan.fates, errors=(), notes=plan.notes, _plan=plan, question=question
-        )
-    grids = sheets.read_grids(name, content)
-    columns = headings.find(connection, name, grids)
-    read_ = _table(connection, name, headings.table(name, grids, columns), "an inventory", kind=kind)
-    return replace(read_, grids=grids, columns=columns, question=read_.question or columns.doubt)
+    form = next(form for form in INCOMING if form.tells(start, content))
+    return form.read(connection, name, content, Asked(kind, values))
 
 
 def _table(connection: sqlite3.Connection, name: str, table: Table, what: str, *, kind: str) -> Read:

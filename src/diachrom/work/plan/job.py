@@ -8,7 +8,7 @@ from dataclasses import dataclass, replace
 from diachrom.core.bait.amounts import NONE, Amount, amount, masked_away
 from diachrom.core.bait.checks.look import Bottle, Look, Seen
 from diachrom.core.bait.deposit import Skin, film_um
-from diachrom.core.bait.masks import FREE
+from diachrom.core.bait.mask import FREE
 from diachrom.core.bait.plan import WHATS, Layer, Plan
 from diachrom.store.connection import writing
 from diachrom.work.mix.overspray_history import LearnedWaste

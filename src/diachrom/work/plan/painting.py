@@ -9,8 +9,8 @@ import numpy as np
 
 from diachrom.core.bait.coated import Coated, Painted, coated
 from diachrom.core.bait.deposit import Skin, share
-from diachrom.core.bait.masks import Polygons
-from diachrom.core.bait.openings import opening
+from diachrom.core.bait.mask import Polygons
+from diachrom.core.bait.masks import MASKS, opening
 from diachrom.core.bait.picture import Kept, Picture, picture
 from diachrom.core.bait.plan import WHATS, Layer, Plan
 from diachrom.core.bait.regions import REGIONS
@@ -28,7 +28,7 @@ from diachrom.work.kit.looks import PaintLook, look
 from diachrom.work.mix.contents import Contents, contents_of, cup_of
 
 OWN_STENCIL = "own:"
-LEAST_SHARE, ALWAYS_OPEN = 0.02, ("free", "tape", "wash")
+LEAST_SHARE = 0.02
 GONE = "Its {} is not there any more: choose another."
 kept = Kept()  # what was solved for any plan, as long as the server runs
 
@@ -224,7 +224,7 @@ def lands(connection: sqlite3.Connection, plan: Plan, layer: Layer) -> str:
     if share(layer, skin).max() < LEAST_SHARE:
         return "Nothing of it lands: its mask covers all of its region, or the region is turned away from the spray."
     way = layer.mask
-    if way.kind not in ALWAYS_OPEN:
+    if MASKS[way.kind].pattern:
         at, box = skin.surface.fine_places, layer.edges(skin.landmarks)
         inside = REGIONS[layer.region].share(at, box, skin.landmarks, 0.0) > 0.5
         if opening(way, at, box, skin.stencils.get(way.stencil, ()))[inside].min(initial=1.0) > 1 - LEAST_SHARE:

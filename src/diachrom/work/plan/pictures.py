@@ -16,8 +16,7 @@ import numpy as np
 from diachrom.core.bait.deposit import share
 from diachrom.core.bait.document import written
 from diachrom.core.bait.fitted import with_fittings
-from diachrom.core.bait.masks import MASKS
-from diachrom.core.bait.openings import drawing
+from diachrom.core.bait.masks import MASKS, drawing
 from diachrom.core.bait.plan import Layer, Plan
 from diachrom.core.bait.screened import lights_document, linear, package
 from diachrom.core.bait.surface import FULL, MIDDLE, ROUGH

@@ -6,7 +6,7 @@ from dataclasses import dataclass, replace
 from typing import Any
 
 from diachrom.core.bait import blank as blanks
-from diachrom.core.bait import masks as ways
+from diachrom.core.bait import masks
 from diachrom.core.bait.blank import Blank
 from diachrom.core.bait.document import read, written
 from diachrom.core.bait.plan import WHATS, Layer, Plan
@@ -76,11 +76,11 @@ def layer_of(connection: sqlite3.Connection, what: str, source: str) -> Layer:
     kind = WHATS[what]
     layer = Layer(0, what=what, source=source, film_um=kind.film_um or 8.0, coats=1 if not kind.paint else 2)
     if what == "foil" and source not in GROUNDS:
-        return replace(layer, source="silver-foil", mask=ways.MASKS["tape"].usual(), region="sides")
+        return replace(layer, source="silver-foil", mask=masks.MASKS["tape"].usual(), region="sides")
     if what == "wash":
         if not source:
             raise InvalidInput("A wash is of a paint: choose which, and lay it as a wash.", field="source")
-        return replace(layer, mask=ways.MASKS["wash"].usual(), coats=1)
+        return replace(layer, mask=masks.MASKS["wash"].usual(), coats=1)
     if what == "clear":
         return replace(layer, source="", wait_h=24.0)
     if kind.takes:

@@ -19,6 +19,7 @@ from diachrom.core.bait.checks.look import (
     hue_apart,
     off,
 )
+from diachrom.core.bait.masks import MASKS
 from diachrom.core.film.kinds import keys
 from diachrom.core.light.bands import Bools, Floats
 
@@ -207,7 +208,7 @@ def glow_too_thin(look: Look) -> Iterator[Found]:
 def marks_covered_again(look: Look) -> Iterator[Found]:
     """A pattern, dark or light, that later layers take away again."""
     for seen in look.painting:
-        if seen.layer.mask.kind in ("free", "tape", "wash") or not (seen.dark or seen.resolved):
+        if not MASKS[seen.layer.mask.kind].pattern or not (seen.dark or seen.resolved):
             continue
         there, beside = seen.there, (~seen.there) & (seen.film_um < 0.1)
         if not beside.any():

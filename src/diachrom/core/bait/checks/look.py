@@ -9,6 +9,7 @@ import numpy as np
 from diachrom.core.bait.amounts import NONE, Amount
 from diachrom.core.bait.coated import Painted
 from diachrom.core.bait.deposit import Skin, film_um
+from diachrom.core.bait.masks import MASKS
 from diachrom.core.bait.picture import Kept, Picture, picture
 from diachrom.core.bait.plan import WHATS, Layer, Plan
 from diachrom.core.film import seen as seen_film
@@ -164,7 +165,7 @@ class Seen:
     def resolved(self) -> bool:
         """Whether what it is sprayed through is larger than the cells that are looked at."""
         way, wide = self.layer.mask, FINEST_CELLS * self.cell_mm
-        if way.kind in ("free", "tape", "wash"):
+        if not MASKS[way.kind].pattern:
             return True
         return min(way.size_mm, way.gap_mm or way.size_mm) >= wide
 

@@ -4,7 +4,7 @@ from collections.abc import Callable
 from dataclasses import replace
 
 from diachrom.core.bait.checks.look import Mend, Seen
-from diachrom.core.bait.masks import FREE
+from diachrom.core.bait.mask import FREE
 from diachrom.core.bait.plan import Layer, Plan
 
 WHITE_FILM, BLACK_FILM, THINNED = 12.0, 10.0, 0.25

@@ -8,6 +8,7 @@ import numpy as np
 
 from diachrom.core.bait.checks import mends
 from diachrom.core.bait.checks.look import FACING, Found, Look, Seen
+from diachrom.core.bait.masks import MASKS
 from diachrom.core.bait.plan import Layer
 from diachrom.core.film.kinds import keys
 from diachrom.core.light.bands import Floats, Ints
@@ -18,7 +19,6 @@ TOUCH_DRY_UM, TOUCH_DRY_H = 30.0, 0.5
 CURED_H = 24.0
 SEEN_DE, SURELY_SEEN_DE = 2.0, 6.0
 FORWARD = 0.5  # of scattering, that turns light back
-PRESSED = ("stencil", "net", "tape", "comb", "bars", "rays", "paper")
 CLEARS = ("clear", "varnish", "sealer")
 DYES = keys("dye")
 CARRIERS = keys("carries")
@@ -164,7 +164,7 @@ def clear_out_of_its_window(look: Look) -> Iterator[Found]:
 def mask_on_wet_paint(look: Look) -> Iterator[Found]:
     for seen in look.painting:
         way = seen.layer.mask
-        if way.kind not in PRESSED or way.lift_mm > 0 or seen.layer.wait_h >= TOUCH_DRY_H:
+        if not MASKS[way.kind].pressed or way.lift_mm > 0 or seen.layer.wait_h >= TOUCH_DRY_H:
             continue
         below = [other for other in look.beneath(seen) if seen.meets(other).any() and other.layer.what != "foil"]
         if below and float(below[-1].film_um.max()) > TOUCH_DRY_UM:

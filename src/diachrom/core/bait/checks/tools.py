@@ -8,6 +8,7 @@ from functools import partial
 from diachrom.core.bait.checks import mends
 from diachrom.core.bait.checks.look import Found, Look, Seen
 from diachrom.core.bait.deposit import BLUR
+from diachrom.core.bait.masks import MASKS
 from diachrom.core.bait.plan import BOUNDS, Layer
 from diachrom.core.film.kinds import KINDS, keys
 from diachrom.core.mix.layers import MOST_COATS
@@ -55,7 +56,7 @@ def grains_through_a_small_nozzle(look: Look) -> Iterator[Found]:
 def thick_paint_unthinned(look: Look) -> Iterator[Found]:
     for seen in look.painting:
         if seen.of_kind("opaque", "primer", least=0.5) and _thinned(seen) < LEAST_THINNED:
-            if seen.layer.nozzle_mm > COARSE or seen.layer.mask.kind in ("dab", "dry", "dots"):
+            if seen.layer.nozzle_mm > COARSE or MASKS[seen.layer.mask.kind].unthinned:
                 continue
             yield Found(
                 f"{seen.name} is thick as bottled: through {seen.layer.nozzle_mm:g} mm it spits.",
@@ -80,7 +81,7 @@ def thinned_too_far(look: Look) -> Iterator[Found]:
 
 def pressure_too_high_for_a_line(look: Look) -> Iterator[Found]:
     for seen in look.painting:
-        if seen.layer.mask.kind in ("line", "dagger") and seen.layer.pressure_bar > FINE_BAR:
+        if MASKS[seen.layer.mask.kind].fine and seen.layer.pressure_bar > FINE_BAR:
             yield Found(
                 f"{seen.name}: at {seen.layer.pressure_bar:g} bar a fine line blows apart.",
                 (seen.number,),
