@@ -2,6 +2,7 @@
 
 import json
 import os
+import re
 import sqlite3
 import subprocess
 import sys
@@ -16,14 +17,15 @@ from diachrom.demo.bench import fill
 from diachrom.errors import Busy, DataExists, DataFolderNotWritable, NewerData, NotADatabase, StoreError
 from diachrom.store import bottles, cups, drafts, migrate, paints, recipes, spray_out_cards
 from diachrom.store import connection as connections
-from diachrom.store.connection import connected, database, writing
+from diachrom.store.connection import connected, database, open_file, writing
+from diachrom.store.schema import Script, migrations
 
 AT = "2026-11-25T10:00:00+00:00"
 
 
 def test_a_fresh_folder_is_created_and_a_second_migration_changes_nothing(tmp_path):
     folder = tmp_path / "deep" / "data"
-    assert migrate.migrate(folder) == [name for _, name, _ in migrate.scripts()]
+    assert migrate.migrate(folder) == ["baseline.sql", *(script.name for script in migrations())]
     assert migrate.migrate(folder) == []
     with connected(folder) as connection:
         assert migrate.version(connection) == migrate.LATEST
@@ -31,13 +33,28 @@ def test_a_fresh_folder_is_created_and_a_second_migration_changes_nothing(tmp_pa
         assert connection.execute("PRAGMA journal_mode").fetchone()[0] == "wal"
 
 
+def made_of(connection):
+    """What a database is made of, however it is written, and the rows that it begins with."""
+    shape = {
+        (row["type"], row["name"]): re.sub(r"--[^\n]*|\s+|main\.|\"", "", row["sql"] or "")
+        for row in connection.execute("SELECT type, name, sql FROM sqlite_schema")
+    }
+    tables = [name for kind, name in shape if kind == "table" and not name.startswith("sqlite_")]
+    return shape, {name: list(map(tuple, connection.execute(f"SELECT * FROM {name}"))) for name in tables}
+
+
+def test_what_a_new_folder_holds_is_what_the_oldest_comes_to(tmp_path):
+    migrate.migrate(tmp_path / "new")
+    with closing(open_file(tmp_path / "old.sqlite3", create=True)) as old, connected(tmp_path / "new") as new:
+        for version in range(1, migrate.LATEST + 1):
+            migrate.take_steps(old, version)
+        assert made_of(old) == made_of(new)
+
+
 @pytest.mark.parametrize("old", range(1, migrate.LATEST))
-def test_a_folder_made_by_an_older_version_is_brought_up_with_everything_in_it(tmp_path, monkeypatch, old):
-    scripts = migrate.scripts()
-    with monkeypatch.context() as older:
-        older.setattr(migrate, "scripts", lambda: scripts[:old])
-        older.setattr(migrate, "LATEST", old)
-        migrate.migrate(tmp_path)
+def test_a_folder_made_by_an_older_version_is_brought_up_with_everything_in_it(tmp_path, old):
+    with closing(open_file(database(tmp_path), create=True)) as made:
+        migrate.take_steps(made, old)
     curve = json.dumps([0.1] * 36)
     with connected(tmp_path, any_version=True) as connection, writing(connection):
         connection.execute("INSERT INTO paint (id, line, name, kind) VALUES ('rav-x', 'Rav', 'X', 'transparent')")
@@ -74,7 +91,7 @@ def test_a_folder_made_by_an_older_version_is_brought_up_with_everything_in_it(t
             connection.execute(
                 "INSERT INTO spray_reading (field, at, source, lab, counts) VALUES (9, 'then', 'read', '[1, 2, 3]', 0)"
             )
-    assert migrate.migrate(tmp_path) == [name for number, name, _ in scripts if number > old]
+    assert migrate.migrate(tmp_path) == [script.name for script in migrate.steps(old, migrate.LATEST)]
     with connected(tmp_path) as connection:
         assert bottles.one(connection, bottle).left_ml == 12.5
         assert paints.profile(connection, "rav-x").absorption[0] == 0.1
@@ -93,8 +110,8 @@ def test_a_folder_made_by_an_older_version_is_brought_up_with_everything_in_it(t
 def test_a_failing_migration_leaves_nothing_behind(tmp_path, monkeypatch):
     migrate.migrate(tmp_path)
     before = migrate.LATEST
-    broken = [*migrate.scripts(), (99, "0099_broken.sql", "CREATE TABLE half (id INTEGER); CREATE TABLE paint (id);")]
-    monkeypatch.setattr(migrate, "scripts", lambda: broken)
+    broken = [Script(99, "0099_broken.sql", "CREATE TABLE half (id INTEGER); CREATE TABLE paint (id);")]
+    monkeypatch.setattr(migrate, "steps", lambda has, last: broken)
     monkeypatch.setattr(migrate, "LATEST", 99)
     with pytest.raises(sqlite3.OperationalError, match="already exists"):
         migrate.migrate(tmp_path)

@@ -7,12 +7,9 @@ from contextlib import closing
 from pathlib import Path
 
 from diachrom.errors import Damaged, FileExists, NewerData, NotADatabase
-from diachrom.store import early
+from diachrom.store import older
 from diachrom.store.connection import Connection, connected, database, open_file, plain_errors, writing
-from diachrom.store.schema import APPLICATION_ID, LATEST, first_damage, scripts, version
-
-# Folders of these times may have tables of two forms.
-MENDED_BEFORE = {8: early.mend, 18: early.mend_log, 19: early.mend_photo}
+from diachrom.store.schema import APPLICATION_ID, BASELINE, LATEST, Script, baseline, first_damage, migrations, version
 
 
 def statements(script: str) -> Iterator[str]:
@@ -84,13 +81,15 @@ def _create(path: Path) -> list[str]:
     return taken
 
 
-def take_steps(connection: Connection, last: int | None = None) -> list[str]:
-    """Bring a database up to a version, the latest unless told; returns the names of the steps taken."""
-    return [
-        name
-        for number, name, script in scripts()
-        if (last is None or number <= last) and _step(connection, number, script)
-    ]
+def steps(has: int, last: int) -> list[Script]:
+    """From a version to another: a new database begins with the baseline."""
+    begin = [baseline()] if has == 0 and last >= BASELINE else older.scripts()
+    return [script for script in (*begin, *migrations()) if has < script.version <= last]
+
+
+def take_steps(connection: Connection, last: int = LATEST) -> list[str]:
+    """Bring a database up to a version; returns the names of the steps taken."""
+    return [script.name for script in steps(version(connection), last) if _step(connection, script)]
 
 
 def _look_first(path: Path) -> None:
@@ -112,17 +111,17 @@ def _look_first(path: Path) -> None:
         raise Damaged(path, found)
 
 
-def _step(connection: Connection, number: int, script: str) -> bool:
+def _step(connection: Connection, script: Script) -> bool:
     """Take one migration and record it, together or not at all. Another process may have taken it meanwhile."""
     with writing(connection):
-        if version(connection) >= number:
+        if version(connection) >= script.version:
             return False
-        if number in MENDED_BEFORE and version(connection) == number - 1:
-            MENDED_BEFORE[number](connection)
-        for statement in statements(script):
+        if script.before is not None:
+            script.before(connection)
+        for statement in statements(script.sql):
             connection.execute(statement)
         connection.execute(f"PRAGMA application_id = {APPLICATION_ID}")
-        connection.execute(f"PRAGMA user_version = {number:d}")
+        connection.execute(f"PRAGMA user_version = {script.version:d}")
     return True
 
 

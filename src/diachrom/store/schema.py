@@ -1,7 +1,10 @@
 """What a data folder's file must be: whose it is, and of which version."""
 
 import sqlite3
+from collections.abc import Callable
+from dataclasses import dataclass
 from importlib.resources import files
+from importlib.resources.abc import Traversable
 from pathlib import Path
 
 from diachrom.errors import Damaged, NewerData, NotADatabase, OlderData
@@ -9,13 +12,39 @@ from diachrom.errors import Damaged, NewerData, NotADatabase, OlderData
 APPLICATION_ID = 0x44434852  # "DCHR" in the file's header
 
 
-def scripts() -> list[tuple[int, str, str]]:
-    """(version, name, SQL) of every migration, in order. One that has landed is never edited again."""
-    found = [path for path in (files("diachrom.store") / "migrations").iterdir() if path.name.endswith(".sql")]
-    return sorted((int(path.name[:4]), path.name, path.read_text(encoding="utf-8")) for path in found)
+BASELINE = 22  # the version that a new folder begins with
 
 
-LATEST = max(version for version, _, _ in scripts())
+@dataclass(frozen=True)
+class Script:
+    """A step from one version to the next."""
+
+    version: int
+    name: str
+    sql: str
+    before: Callable[[sqlite3.Connection], None] | None = None  # what is put right first
+
+
+def read_scripts(folder: Traversable) -> list[Script]:
+    """Those of a folder, in order: 0023_what_it_does.sql."""
+    paths = [path for path in folder.iterdir() if path.name.endswith(".sql")] if folder.is_dir() else []
+    return sorted(
+        (Script(int(path.name[:4]), path.name, path.read_text(encoding="utf-8")) for path in paths),
+        key=lambda script: script.version,
+    )
+
+
+def baseline() -> Script:
+    """All of a new folder's tables at once. Never edited again, as no migration is that has landed."""
+    return Script(BASELINE, "baseline.sql", (files("diachrom.store") / "baseline.sql").read_text(encoding="utf-8"))
+
+
+def migrations() -> list[Script]:
+    """What came after the baseline, in order."""
+    return read_scripts(files("diachrom.store") / "migrations")
+
+
+LATEST = max([BASELINE, *(script.version for script in migrations())])
 
 
 def version(connection: sqlite3.Connection) -> int:

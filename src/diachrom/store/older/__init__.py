@@ -1,13 +1,24 @@
-"""Tables as they were in folders made before their migration had its present form, brought to what it makes of them.
+"""Folders and whole benches of data versions 1 to 21, brought up to the baseline; nothing else knows of them.
 
-Migrations 4, 7, 17 and 18 were changed when folders made by them existed already. What such a folder has is told by its
-tables.
+Once nobody has such a folder this package can be deleted as a whole, with what `migrate.steps` asks of it.
+Migrations 4, 7, 17 and 18 were changed when folders made by them existed already: what such a folder has is told by its
+tables, which are brought first to what the migration makes now.
 """
 
 import sqlite3
 from collections.abc import Mapping
+from importlib.resources import files
 
-from diachrom.store.schema import scripts
+from diachrom.store.schema import Script, read_scripts
+
+
+def scripts() -> list[Script]:
+    """Every migration to the baseline, in order."""
+    mends = {8: mend, 18: mend_log, 19: mend_photo}
+    return [
+        Script(script.version, script.name, script.sql, mends.get(script.version))
+        for script in read_scripts(files(__name__))
+    ]
 
 
 def mend(connection: sqlite3.Connection) -> None:
@@ -68,7 +79,7 @@ def _rebuild(connection: sqlite3.Connection, table: str, version: int, values: M
     connection.execute(f"CREATE TEMP TABLE held AS SELECT * FROM main.{table}")
     connection.execute(f"DROP TABLE main.{table}")
     # The statement that makes a table in the migration of this version.
-    script = next(text for number, _, text in scripts() if number == version)
+    script = next(script.sql for script in scripts() if script.version == version)
     start = script.index(f"CREATE TABLE {table} (")
     as_meant = script[start : script.index(") STRICT;", start) + len(") STRICT")]
     connection.execute(as_meant)
