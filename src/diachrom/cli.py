@@ -48,9 +48,10 @@ def serve(
     share: Annotated[bool, typer.Option("--share", help="On the network too; takes a passphrase.")] = False,
     https: Annotated[bool, typer.Option("--https", help="There with a certificate of its own.")] = False,
     on: Annotated[str, typer.Option("--on", help="The address of this machine to share on.")] = "",
+    verbose: Annotated[bool, typer.Option("--verbose", help="Log every request and task.")] = False,
 ) -> None:
     """Start the server on loopback; the address is the first line printed."""
-    _serve(_folder(context, data), port, (on, https) if share or https or on else None)
+    _serve(_folder(context, data), port, (on, https) if share or https or on else None, verbose=verbose)
 
 
 @app.command()
@@ -94,7 +95,7 @@ def demo(context: typer.Context, port: Port = 8765, data: Data = None) -> None:
     _serve(folder, port)
 
 
-def _serve(folder: Path, port: int, shared: tuple[str, bool] | None = None) -> None:
+def _serve(folder: Path, port: int, shared: tuple[str, bool] | None = None, *, verbose: bool = False) -> None:
     gc.disable()  # what is loaded now stays to the end: nothing to collect, a sixth of the start saved
     from diachrom.store.migrate import migrate
     from diachrom.web.kit.served_at import note
@@ -108,7 +109,7 @@ def _serve(folder: Path, port: int, shared: tuple[str, bool] | None = None) -> N
         with opened(folder):  # what is there can be read all the same
             problem = f"{error} It can be looked at, and nothing can be kept."
     listening = listen(port)
-    server = server_for(folder)
+    server = server_for(folder, verbose=verbose)
     state: Any = getattr(server.config.app, "state", None)
     try:
         told = [] if shared is None else _share(state, listening.getsockname()[1], *shared)

@@ -14,7 +14,7 @@ import httpx2 as httpx
 import pytest
 
 from diachrom.web.kit import timeouts
-from diachrom.web.kit.few_lines import FewLines
+from diachrom.web.kit.logs import FewLines
 from diachrom.web.kit.ports import StrangersPort
 from diachrom.web.server import running, server_for
 from diachrom.work.access.auth import Auth

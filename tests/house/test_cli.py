@@ -76,7 +76,7 @@ def test_a_port_in_use_is_named(tmp_path):
 
 
 def test_migrate_says_what_it_did_and_finds_its_folder_by_option_or_environment(tmp_path):
-    assert "0001_first.sql" in diachrom("migrate", "--data", tmp_path / "a").stdout
+    assert "baseline.sql" in diachrom("migrate", "--data", tmp_path / "a").stdout
     assert "already at data version" in diachrom("--data", tmp_path / "a", "migrate").stdout
     named = diachrom("migrate", env=os.environ | {"DIACHROM_DATA": str(tmp_path / "b")})
     assert str(tmp_path / "b") in named.stdout

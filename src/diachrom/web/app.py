@@ -21,6 +21,7 @@ from diachrom.web.kit.dependencies import OpenStore
 from diachrom.web.kit.frame import THEME_COOKIE, THEMES
 from diachrom.web.kit.guard import Guard
 from diachrom.web.kit.keys import KEYS
+from diachrom.web.kit.logs import Requests
 from diachrom.web.kit.names import Names
 from diachrom.web.kit.pages import STATIC, TEMPLATES
 from diachrom.web.kit.plot import HEIGHT, WIDTH
@@ -65,7 +66,8 @@ class Guarded(FastAPI):
     """The guard stands around everything, also around the answer to a fault of ours."""
 
     def build_middleware_stack(self) -> ASGIApp:
-        return Guard(super().build_middleware_stack(), error_pages.answer, self.state.names, self.state.door.device)
+        stack = super().build_middleware_stack()
+        return Requests(Guard(stack, error_pages.answer, self.state.names, self.state.door.device))
 
 
 def create_app(folder: Path) -> FastAPI:

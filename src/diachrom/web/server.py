@@ -13,8 +13,8 @@ from fastapi import FastAPI
 
 from diachrom.errors import InvalidInput
 from diachrom.web.app import create_app
+from diachrom.web.kit import logs
 from diachrom.web.kit.demo_server import DemoServer
-from diachrom.web.kit.few_lines import keep_few
 from diachrom.web.kit.memory import give_back
 from diachrom.web.kit.ports import MOST, RESERVE, StrangersPort, more_files
 from diachrom.web.kit.sharing import Sharing
@@ -49,13 +49,13 @@ def address_of(listening: socket.socket) -> str:
     return f"http://127.0.0.1:{listening.getsockname()[1]}"
 
 
-def server_for(folder: Path, *, visited_from: str = "") -> uvicorn.Server:
+def server_for(folder: Path, *, visited_from: str = "", verbose: bool = False) -> uvicorn.Server:
     """On a data folder; on the demo bench, a visitor's way back."""
     app = create_app(folder)
     app.state.visited_from = visited_from
     app.state.visit = None if visited_from else DemoServer(_demo)
     app.state.sharing = None if visited_from else Sharing(listen, partial(_shared, app))
-    keep_few()
+    logs.install(verbose=verbose)
     give_back()
     return TimeoutServer(uvicorn.Config(app, lifespan="on", **CONFIG))
 

@@ -1,11 +1,15 @@
 """What goes on in the background while the pages answer: with its progress, a stop, and one of a kind at a time."""
 
+import logging
 import threading
+import time
 from collections.abc import Callable, Hashable
 from pathlib import Path
 from typing import Any, TypeVar
 
 from diachrom.errors import DiachromError
+
+LOG = logging.getLogger("diachrom.tasks")
 
 
 class Stopped(Exception):
@@ -53,18 +57,22 @@ class Task:
         return self._over.wait(seconds)
 
     def _run(self, folder: Path) -> None:
+        begun, level, ended = time.monotonic(), logging.INFO, "finished"
         try:
             self.work(folder)
             self.finished = True  # whatever was pressed since its last `tell`
         except Stopped:
-            self.stopped = True
+            self.stopped, ended = True, "stopped"
         except DiachromError as error:
             self.problem = f"{error} {self.nothing_kept}".strip()
+            ended = f"refused by {type(error).__name__}"
         except Exception:
             self.problem = f"Something is wrong in Diachrom itself. {self.nothing_kept}".strip()
+            level, ended = logging.WARNING, "failed"
             raise
         finally:
             self._over.set()
+            LOG.log(level, "%s %s after %.2f s", type(self).__name__, ended, time.monotonic() - begun)
 
 
 Kind = TypeVar("Kind", bound=Task)
