@@ -17,7 +17,12 @@ TESTS = "tests/vendor"
 FONT = "@fontsource-variable/atkinson-hyperlegible"
 # package, version, where to, {file in the package: file here}
 PACKAGES = [
-    ("bootstrap", "5.3.9", STATIC, {"dist/css/bootstrap.min.css": "bootstrap.min.css", "LICENSE": "bootstrap.LICENSE"}),
+    (
+        "bootstrap",
+        "5.3.9",
+        STATIC,
+        {"dist/css/bootstrap-reboot.min.css": "bootstrap-reboot.min.css", "LICENSE": "bootstrap.LICENSE"},
+    ),
     ("htmx.org", "2.0.11", STATIC, {"dist/htmx.min.js": "htmx.min.js", "LICENSE": "htmx.LICENSE"}),
     (
         "idiomorph",
