@@ -88,8 +88,11 @@ class Guard:
                 answered = MutableHeaders(scope=message)
                 for name, value in HEADERS.items():
                     answered.setdefault(name, value)
-                kept = path.startswith("/static/") and b"v=" in scope["query_string"]
-                answered["Cache-Control"] = "public, max-age=31536000, immutable" if kept else "no-store"
+                cache = "no-store"
+                if path.startswith("/static/"):  # what a script imports is asked for without its digest
+                    named = b"v=" in scope["query_string"]
+                    cache = "public, max-age=31536000, immutable" if named else "no-cache"
+                answered["Cache-Control"] = cache
             elif method == "HEAD":  # the same as GET, without what it would hold
                 message = {**message, "body": b""}
             await send(message)

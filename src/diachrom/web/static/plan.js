@@ -1,380 +1,569 @@
-// The plan's page: the bait follows the hand; what is changed comes back as a new skin, first rough, then whole.
-(() => {
-  const canvas = document.getElementById("bait");
-  if (!canvas) return;
-  const number = canvas.dataset.plan, own = `/plan/${number}`, context = canvas.getContext("2d");
-  const byId = (id) => document.getElementById(id);
-  const still = matchMedia("(prefers-reduced-motion: reduce)");
-  const LOOKS = { left: [0, 0], right: [0, 180], back: [90, 0], belly: [-90, 0], quarter: [18, 38] };
-  const WIDTH = 760;
-  const pose = { roll: 0, yaw: 0, pitch: 0, swim: null, scale: 0.84 };
-  let height = 267, image = null, pick = null, bait = null, lights = null, asked = 0, drawn = false, look = "left", cleared = false, mark = null;
+// The plan's page: the bait follows the hand; what is changed comes back as a new skin, first
+// rough, then whole.
 
-  const sheet = () => byId("plan");
-  const plain = document.createElement("canvas");
+import { bytes } from "./kit/screen.js";
+import { Bait } from "./plan_draw.js";
+import { Skin } from "./plan_skin.js";
 
-  // Changes wait for one another as presses do.
-  const change = (path, values) => htmx.ajax("POST", path, { source: sheet(), target: "#plan", swap: "morph:outerHTML", values });
+const canvas = document.getElementById("bait");
+const number = canvas.dataset.plan,
+  own = `/plan/${number}`,
+  context = canvas.getContext("2d");
+const byId = (id) => document.getElementById(id);
+const still = matchMedia("(prefers-reduced-motion: reduce)");
+const LOOKS = { left: [0, 0], right: [0, 180], back: [90, 0], belly: [-90, 0], quarter: [18, 38] };
+const WIDTH = 760;
+const pose = { roll: 0, yaw: 0, pitch: 0, swim: null, scale: 0.84 };
+let height = 267,
+  image = null,
+  pick = null,
+  bait = null,
+  lights = null,
+  asked = 0,
+  drawn = false,
+  look = "left",
+  cleared = false,
+  mark = null;
 
-  // --- drawing ---
-  const room = () => {
-    const box = canvas.getBoundingClientRect();
-    const dense = Math.min(window.devicePixelRatio || 1, 2);
-    canvas.width = Math.max(200, Math.round(box.width * dense));
-    canvas.height = Math.max(100, Math.round(box.height * dense));
-    height = Math.round((WIDTH * canvas.height) / canvas.width);
-    plain.width = WIDTH; plain.height = height;
-    image = plain.getContext("2d").createImageData(WIDTH, height);
-    pick = new Int32Array(WIDTH * height);
+const sheet = () => byId("plan");
+const plain = document.createElement("canvas");
+
+// Changes wait for one another as presses do.
+const change = (path, values) => htmx.ajax("POST", path, {
+  source: sheet(),
+  target: "#plan",
+  swap: "morph:outerHTML",
+  values
+});
+
+// --- drawing ---
+const room = () => {
+  const box = canvas.getBoundingClientRect();
+  const dense = Math.min(window.devicePixelRatio || 1, 2);
+  canvas.width = Math.max(200, Math.round(box.width * dense));
+  canvas.height = Math.max(100, Math.round(box.height * dense));
+  height = Math.round((WIDTH * canvas.height) / canvas.width);
+  plain.width = WIDTH;
+  plain.height = height;
+  image = plain.getContext("2d").createImageData(WIDTH, height);
+  pick = new Int32Array(WIDTH * height);
+};
+
+// Between which two depths of the table the bait hangs: the upper one, and how far towards the
+// next.
+const sunk = () => {
+  const place = Number(byId("depth").value),
+    low = Math.min(Math.floor(place), lights.depths.length - 2);
+  return [low, place - low];
+};
+
+const lightNow = () => {
+  const chosen = byId("light").value,
+    water = lights.waters[chosen];
+  if (!water) {
+    const at = lights.lights.findIndex((one) => one.key === chosen);
+    return [lights
+      .lights[Math.max(at, 0)], Math.max(at, 0)
+    ];
+  }
+  const [low, part] = sunk();
+  const first = lights.lights.findIndex((one) => one.key === `${chosen}@${lights.depths[low]}`);
+  const one = lights.lights[first],
+    other = lights.lights[first + 1];
+  const between = (a, b) => (Array.isArray(a) ? a.map((x, k) => between(x, b[k])) : a * (1 -
+    part) + b * part);
+  const blended = {
+    factors: between(one.factors, other.factors),
+    radiance: between(one.radiance,
+      other.radiance),
+    veil: between(one.veil, other.veil)
   };
+  return [blended, part < 0.5 ? first : first + 1];
+};
 
-  // Between which two depths of the table the bait hangs: the upper one, and how far towards the next.
-  const sunk = () => {
-    const place = Number(byId("depth").value), low = Math.min(Math.floor(place), lights.depths.length - 2);
-    return [low, place - low];
-  };
+const relight = () => {
+  if (!bait || !lights) return;
+  const [light, index] = lightNow();
+  bait.lit(light, index, cleared ? 0 : bait.skin.head.sheen);
+  draw();
+};
 
-  const lightNow = () => {
-    const chosen = byId("light").value, water = lights.waters[chosen];
-    if (!water) { const at = lights.lights.findIndex((one) => one.key === chosen); return [lights.lights[Math.max(at, 0)], Math.max(at, 0)]; }
-    const [low, part] = sunk();
-    const first = lights.lights.findIndex((one) => one.key === `${chosen}@${lights.depths[low]}`);
-    const one = lights.lights[first], other = lights.lights[first + 1];
-    const between = (a, b) => (Array.isArray(a) ? a.map((x, k) => between(x, b[k])) : a * (1 - part) + b * part);
-    const blended = { factors: between(one.factors, other.factors), radiance: between(one.radiance, other.radiance), veil: between(one.veil, other.veil) };
-    return [blended, part < 0.5 ? first : first + 1];
-  };
+const colourAt = (one) => {
+  const [u, z] = one.points[0], at = Math.min(Math.max(u, 0.03), 0.96), v = Math.abs(z) < 0.03 ?
+    0.25 : z > 0 ? 0.06 : 0.44;
+  const skin = bait.skin,
+    i = Math.floor(at * skin.u),
+    j = Math.floor(v * skin.v),
+    cell = 3 * (i * skin.half + Math.min(j, skin.half - 1));
+  return `rgb(${bytes([0, 1, 2].map((k) => bait.colours[2][cell + k])).join(" ")})`;
+};
 
-  const relight = () => {
-    if (!bait || !lights) return;
-    const [light, index] = lightNow();
-    bait.lit(light, index, cleared ? 0 : bait.skin.head.sheen);
-    draw();
-  };
+const draw = () => {
+  if (!bait || !bait.colours || !image) return;
+  pose.scale = Math.min(0.84, 0.94 / bait.long, (0.96 * height) / WIDTH / (bait.high - bait.low));
+  bait.words = new Uint32Array(image.data.buffer);
+  bait.draw(image, pick, WIDTH, height, pose);
+  plain.getContext("2d").putImageData(image, 0, 0);
+  const ratio = canvas.width / WIDTH;
+  context.clearRect(0, 0, canvas.width, canvas.height);
+  bait.fittings(context, ratio, colourAt);
+  context.imageSmoothingEnabled = true;
+  context.imageSmoothingQuality = "high";
+  context.drawImage(plain, 0, 0, canvas.width, canvas.height);
+  bait.eyes(context, ratio);
+  edges(ratio);
+  cross(ratio);
+};
 
-  const colourAt = (one) => {
-    const [u, z] = one.points[0], at = Math.min(Math.max(u, 0.03), 0.96), v = Math.abs(z) < 0.03 ? 0.25 : z > 0 ? 0.06 : 0.44;
-    const skin = bait.skin, i = Math.floor(at * skin.u), j = Math.floor(v * skin.v), cell = 3 * (i * skin.half + Math.min(j, skin.half - 1));
-    return `rgb(${screenColours.bytes([0, 1, 2].map((k) => bait.colours[2][cell + k])).join(" ")})`;
-  };
-
-  const draw = () => {
-    if (!bait || !bait.colours || !image) return;
-    pose.scale = Math.min(0.84, 0.94 / bait.long, (0.96 * height) / WIDTH / (bait.high - bait.low));
-    bait.words = new Uint32Array(image.data.buffer);
-    bait.draw(image, pick, WIDTH, height, pose);
-    plain.getContext("2d").putImageData(image, 0, 0);
-    const ratio = canvas.width / WIDTH;
-    context.clearRect(0, 0, canvas.width, canvas.height);
-    bait.fittings(context, ratio, colourAt);
-    context.imageSmoothingEnabled = true;
-    context.imageSmoothingQuality = "high";
-    context.drawImage(plain, 0, 0, canvas.width, canvas.height);
-    bait.eyes(context, ratio);
-    edges(ratio);
-    cross(ratio);
-  };
-
-  const line = (points, ratio) => {
-    for (const [width, colour] of [[4, "#000"], [2, "#fff"]]) {
-      context.beginPath();
-      let open = false;
-      for (const [u, v] of points) {
-        if (bait.faces(u, v) <= 0) { open = false; continue; }
-        const [, y, z] = bait.corner(u, v), [x, top] = bait.project(u, y, z);
-        if (open) context.lineTo(x * ratio, top * ratio); else context.moveTo(x * ratio, top * ratio);
-        open = true;
-      }
-      context.strokeStyle = colour;
-      context.lineWidth = width;
-      context.setLineDash(colour === "#fff" ? [7, 6] : []);
-      context.stroke();
+const line = (points, ratio) => {
+  for (const [width, colour] of [
+      [4, "#000"],
+      [2, "#fff"]
+    ]) {
+    context.beginPath();
+    let open = false;
+    for (const [u, v] of points) {
+      if (bait.faces(u, v) <= 0) { open = false; continue; }
+      const [, y, z] = bait.corner(u, v), [x, top] = bait.project(u, y, z);
+      if (open) context.lineTo(x * ratio, top * ratio);
+      else context.moveTo(x * ratio, top * ratio);
+      open = true;
     }
-    context.setLineDash([]);
-  };
+    context.strokeStyle = colour;
+    context.lineWidth = width;
+    context.setLineDash(colour === "#fff" ? [7, 6] : []);
+    context.stroke();
+  }
+  context.setLineDash([]);
+};
 
-  const boxNow = () => {
-    const text = sheet()?.dataset.box;
-    if (!text) return null;
-    const [u0, u1, v0, v1] = text.split(" ").map(Number);
-    return dragged?.box ?? { u0, u1, v0, v1 };
-  };
+const boxNow = () => {
+  const text = sheet()?.dataset.box;
+  if (!text) return null;
+  const [u0, u1, v0, v1] = text.split(" ").map(Number);
+  return dragged?.box ?? { u0, u1, v0, v1 };
+};
 
-  const along = (from, to) => Array.from({ length: 41 }, (_, k) => from + ((to - from) * k) / 40);
-  const lines = (box) => {
-    const found = [];
-    for (const side of [(v) => v, (v) => 1 - v]) {
-      if (box.u0 > 0) found.push(["u0", along(box.v0, box.v1).map((v) => [box.u0, side(v)])]);
-      if (box.u1 < 1) found.push(["u1", along(box.v0, box.v1).map((v) => [box.u1, side(v)])]);
-      if (box.v0 > 0) found.push(["v0", along(box.u0, box.u1).map((u) => [u, side(box.v0)])]);
-      if (box.v1 < 0.5) found.push(["v1", along(box.u0, box.u1).map((u) => [u, side(box.v1)])]);
+const along = (from, to) => Array.from({ length: 41 }, (_, k) => from + ((to - from) * k) / 40);
+const lines = (box) => {
+  const found = [];
+  for (const side of [(v) => v, (v) => 1 - v]) {
+    if (box.u0 > 0) found.push(["u0", along(box.v0, box.v1).map((v) => [box.u0, side(v)])]);
+    if (box.u1 < 1) found.push(["u1", along(box.v0, box.v1).map((v) => [box.u1, side(v)])]);
+    if (box.v0 > 0) found.push(["v0", along(box.u0, box.u1).map((u) => [u, side(box.v0)])]);
+    if (box.v1 < 0.5) found.push(["v1", along(box.u0, box.u1).map((u) => [u, side(box.v1)])]);
+  }
+  return found;
+};
+const edges = (ratio) => {
+  const box = boxNow();
+  if (box && bait.at)
+    for (const [, points] of lines(box)) line(points, ratio);
+};
+
+const cross = (ratio) => {
+  if (!mark || bait.faces(mark.u, mark.v) <= 0) return;
+  const [, y, z] = bait.corner(mark.u, mark.v), [x, top] = bait.project(mark.u, y, z);
+  for (const [width, colour] of [
+      [5, "#000"],
+      [2, "#fff"]
+    ]) {
+    context.beginPath();
+    for (const [dx, dy] of [
+        [1, 0],
+        [0, 1]
+      ]) {
+      context.moveTo((x * ratio) - 12 * dx, top * ratio - 12 * dy);
+      context.lineTo(x * ratio + 12 * dx, top * ratio + 12 * dy);
     }
-    return found;
-  };
-  const edges = (ratio) => { const box = boxNow(); if (box && bait.at) for (const [, points] of lines(box)) line(points, ratio); };
+    context.strokeStyle = colour;
+    context.lineWidth = width;
+    context.stroke();
+  }
+};
 
-  const cross = (ratio) => {
-    if (!mark || bait.faces(mark.u, mark.v) <= 0) return;
-    const [, y, z] = bait.corner(mark.u, mark.v), [x, top] = bait.project(mark.u, y, z);
-    for (const [width, colour] of [[5, "#000"], [2, "#fff"]]) {
-      context.beginPath();
-      for (const [dx, dy] of [[1, 0], [0, 1]]) { context.moveTo((x * ratio) - 12 * dx, top * ratio - 12 * dy); context.lineTo(x * ratio + 12 * dx, top * ratio + 12 * dy); }
-      context.strokeStyle = colour; context.lineWidth = width; context.stroke();
-    }
-  };
-
-  // --- what comes from the server ---
-  const load = async () => {
-    const ticket = ++asked, steps = byId("steps"), all = Number(steps.value) >= Number(steps.max);
-    const query = all ? "" : `&steps=${steps.value}`;
-    for (const rough of ["rough=1", "rough=0"]) {
-      try {
-        const skin = await Skin.load(`${own}/skin?${rough}${query}`);
-        if (ticket !== asked) return;
-        bait = new Bait(skin);
-        relight();
-        canvas.dataset.shown = rough === "rough=0" ? `${sheet().dataset.revision}:${steps.value}` : "";
-      } catch (error) {
-        if (ticket === asked) byId("here").textContent = String(error.message || "The picture did not come: try again.");
-        return;
-      }
-    }
-  };
-
-  const lightChoices = () => {
-    const select = byId("light"), seen = new Set();
-    for (const one of lights.lights) {
-      const [key] = one.key.split("@"), water = lights.waters[key];
-      if (water && seen.has(key)) continue;
-      seen.add(key);
-      select.append(new Option(water ? `${water}, sunk` : one.words, water ? key : one.key));
-    }
-    const wanted = canvas.dataset.light.split("@");
-    select.value = lights.waters[wanted[0]] ? wanted[0] : canvas.dataset.light;
-    if (!select.value) select.value = "D65";
-  };
-
-  const say = () => {
-    byId("roll-said").textContent = `${pose.roll}°`;
-    byId("pitch-said").textContent = `${pose.pitch}°`;
-    const water = lights?.waters[byId("light").value], [low, part] = water ? sunk() : [0, 0];
-    byId("depth").disabled = !water;
-    byId("depth-said").textContent = water ? `${(lights.depths[low] + (lights.depths[low + 1] - lights.depths[low]) * part).toFixed(1)} m` : "";
-    const steps = byId("steps");
-    byId("steps-said").textContent = `${steps.value} of ${steps.max}`;
-  };
-
-  const choose = (key) => {
-    look = key;
-    [pose.roll, pose.yaw] = LOOKS[key];
-    byId("roll").value = pose.roll;
-    for (const one of document.querySelectorAll("[data-look]")) one.setAttribute("aria-pressed", String(one.dataset.look === key));
-    say();
-    draw();
-  };
-
-  let before = null;
-  let told = false; // the checks as they stand came with what changed the plan
-  const ask = () => { const checks = byId("checks"); htmx.ajax("GET", checks.dataset.ask, { source: checks, target: "#checks", swap: "innerHTML" }); };
-  const arrived = () => {
-    const now = sheet();
-    if (!now) return;
-    const steps = byId("steps"), full = Number(steps.value) >= Number(steps.max);
-    steps.max = now.dataset.layers;
-    if (full || Number(steps.value) > Number(steps.max)) steps.value = steps.max;
-    say();
-    if (before !== now.dataset.revision) { before = now.dataset.revision; load(); if (told) told = false; else ask(); } else draw();
-  };
-
-  // --- the hand ---
-  let turned = null, dragged = null;
-  const place = (event) => {
-    const box = canvas.getBoundingClientRect();
-    return [((event.clientX - box.left) / box.width) * WIDTH, ((event.clientY - box.top) / box.height) * height];
-  };
-  const cellAt = ([x, y]) => {
-    const at = pick?.[Math.floor(y) * WIDTH + Math.floor(x)] ?? -1;
-    return at < 0 ? null : { u: (Math.floor(at / bait.skin.v) + 0.5) / bait.skin.u, v: ((at % bait.skin.v) + 0.5) / bait.skin.v };
-  };
-  const edgeAt = ([x, y]) => {
-    const box = boxNow();
-    if (!box || !bait) return null;
-    let best = null, near = (12 * WIDTH) / canvas.getBoundingClientRect().width;
-    for (const [key, points] of lines(box)) for (const [u, v] of points) {
-      if (bait.faces(u, v) <= 0) continue;
-      const [, py, pz] = bait.corner(u, v), [px, top] = bait.project(u, py, pz), far = Math.hypot(px - x, top - y);
-      if (far < near) { near = far; best = key; }
-    }
-    return best;
-  };
-
-  canvas.addEventListener("pointerdown", (event) => {
-    if (!bait) return;
-    const at = place(event), edge = edgeAt(at);
-    canvas.setPointerCapture(event.pointerId);
-    if (edge) dragged = { edge, box: { ...boxNow() } };
-    else turned = { at, roll: pose.roll, yaw: pose.yaw, moved: false };
-  });
-  canvas.addEventListener("pointermove", (event) => {
-    if (dragged) {
-      const cell = cellAt(place(event));
-      if (cell) {
-        const value = dragged.edge[0] === "u" ? cell.u : Math.min(cell.v, 1 - cell.v), box = dragged.box;
-        const [low, high] = { u0: [0, box.u1 - 0.01], u1: [box.u0 + 0.01, 1], v0: [0, box.v1 - 0.01], v1: [box.v0 + 0.01, 0.5] }[dragged.edge];
-        box[dragged.edge] = Math.min(Math.max(value, low), high);
-        draw();
-      }
+// --- what comes from the server ---
+const load = async () => {
+  const ticket = ++asked,
+    steps = byId("steps"),
+    all = Number(steps.value) >= Number(steps.max);
+  const query = all ? "" : `&steps=${steps.value}`;
+  for (const rough of ["rough=1", "rough=0"]) {
+    try {
+      const skin = await Skin.load(`${own}/skin?${rough}${query}`);
+      if (ticket !== asked) return;
+      bait = new Bait(skin);
+      relight();
+      canvas.dataset.shown = rough === "rough=0" ?
+        `${sheet().dataset.revision}:${steps.value}` : "";
+    } catch (error) {
+      if (ticket === asked) byId("here").textContent = String(error.message ||
+        "The picture did not come: try again.");
       return;
     }
-    if (!turned) return;
-    const [x, y] = place(event), dx = x - turned.at[0], dy = y - turned.at[1];
-    if (Math.hypot(dx, dy) > 4) turned.moved = true;
-    if (!turned.moved) return;
-    pose.yaw = turned.yaw + dx * 0.35;
-    pose.roll = Math.round(((turned.roll + dy * 0.6 + 540) % 360) - 180);
+  }
+};
+
+const lightChoices = () => {
+  const select = byId("light"),
+    seen = new Set();
+  for (const one of lights.lights) {
+    const [key] = one.key.split("@"), water = lights.waters[key];
+    if (water && seen.has(key)) continue;
+    seen.add(key);
+    select.append(new Option(water ? `${water}, sunk` : one.words, water ? key : one.key));
+  }
+  const wanted = canvas.dataset.light.split("@");
+  select.value = lights.waters[wanted[0]] ? wanted[0] : canvas.dataset.light;
+  if (!select.value) select.value = "D65";
+};
+
+const say = () => {
+  byId("roll-said").textContent = `${pose.roll}°`;
+  byId("pitch-said").textContent = `${pose.pitch}°`;
+  const water = lights?.waters[byId("light").value],
+    [low, part] = water ? sunk() : [0, 0];
+  byId("depth").disabled = !water;
+  byId("depth-said").textContent = water ?
+    `${(lights.depths[low] + (lights.depths[low + 1] - lights.depths[low]) * part).toFixed(1)} m` :
+    "";
+  const steps = byId("steps");
+  byId("steps-said").textContent = `${steps.value} of ${steps.max}`;
+};
+
+const choose = (key) => {
+  look = key;
+  [pose.roll, pose.yaw] = LOOKS[key];
+  byId("roll").value = pose.roll;
+  for (const one of document.querySelectorAll("[data-look]")) one.setAttribute("aria-pressed",
+    String(one.dataset.look === key));
+  say();
+  draw();
+};
+
+let before = null;
+let told = false; // the checks as they stand came with what changed the plan
+const ask = () => {
+  const checks = byId("checks");
+  htmx.ajax("GET", checks.dataset.ask, {
+    source: checks,
+    target: "#checks",
+    swap: "innerHTML"
+  });
+};
+const arrived = () => {
+  const now = sheet();
+  if (!now) return;
+  const steps = byId("steps"),
+    full = Number(steps.value) >= Number(steps.max);
+  steps.max = now.dataset.layers;
+  if (full || Number(steps.value) > Number(steps.max)) steps.value = steps.max;
+  say();
+  if (before !== now.dataset.revision) {
+    before = now.dataset.revision;
+    load();
+    if (told) told = false;
+    else ask();
+  } else draw();
+};
+
+// --- the hand ---
+let turned = null,
+  dragged = null;
+const place = (event) => {
+  const box = canvas.getBoundingClientRect();
+  return [((event.clientX - box.left) / box.width) * WIDTH, ((event.clientY - box.top) / box
+    .height) * height];
+};
+const cellAt = ([x, y]) => {
+  const at = pick?.[Math.floor(y) * WIDTH + Math.floor(x)] ?? -1;
+  return at < 0 ? null : {
+    u: (Math.floor(at / bait.skin.v) + 0.5) / bait.skin.u,
+    v: ((at % bait
+      .skin.v) + 0.5) / bait.skin.v
+  };
+};
+const edgeAt = ([x, y]) => {
+  const box = boxNow();
+  if (!box || !bait) return null;
+  let best = null,
+    near = (12 * WIDTH) / canvas.getBoundingClientRect().width;
+  for (const [key, points] of lines(box))
+    for (const [u, v] of points) {
+      if (bait.faces(u, v) <= 0) continue;
+      const [, py, pz] = bait.corner(u, v), [px, top] = bait.project(u, py, pz), far = Math.hypot(
+        px - x, top - y);
+      if (far < near) {
+        near = far;
+        best = key;
+      }
+    }
+  return best;
+};
+
+canvas.addEventListener("pointerdown", (event) => {
+  if (!bait) return;
+  const at = place(event),
+    edge = edgeAt(at);
+  canvas.setPointerCapture(event.pointerId);
+  if (edge) dragged = { edge, box: { ...boxNow() } };
+  else turned = { at, roll: pose.roll, yaw: pose.yaw, moved: false };
+});
+canvas.addEventListener("pointermove", (event) => {
+  if (dragged) {
+    const cell = cellAt(place(event));
+    if (cell) {
+      const value = dragged.edge[0] === "u" ? cell.u : Math.min(cell.v, 1 - cell.v),
+        box = dragged.box;
+      const [low, high] = {
+        u0: [0, box.u1 - 0.01],
+        u1: [box.u0 + 0.01, 1],
+        v0: [0, box.v1 -
+          0.01
+        ],
+        v1: [box.v0 + 0.01, 0.5]
+      } [dragged.edge];
+      box[dragged.edge] = Math.min(Math.max(value, low), high);
+      draw();
+    }
+    return;
+  }
+  if (!turned) return;
+  const [x, y] = place(event), dx = x - turned.at[0], dy = y - turned.at[1];
+  if (Math.hypot(dx, dy) > 4) turned.moved = true;
+  if (!turned.moved) return;
+  pose.yaw = turned.yaw + dx * 0.35;
+  pose.roll = Math.round(((turned.roll + dy * 0.6 + 540) % 360) - 180);
+  byId("roll").value = pose.roll;
+  say();
+  draw();
+});
+canvas.addEventListener("pointerup", (event) => {
+  if (dragged) {
+    const { edge, box } = dragged, layer = sheet().dataset.layer;
+    sheet().dataset.box = `${box.u0} ${box.u1} ${box.v0} ${box.v1}`;
+    dragged = null;
+    change(`${own}/layers/${layer}/edges`, {
+      [edge]: box[edge].toFixed(4)
+    });
+  } else if (turned && !turned.moved) look_at(cellAt(place(event)));
+  turned = null;
+});
+canvas.addEventListener("pointercancel", () => {
+  turned = dragged = null;
+  draw();
+});
+
+const look_at = (cell) => {
+  if (!cell) return;
+  mark = cell;
+  draw();
+  const light = byId("light").value,
+    water = lights?.waters[light];
+  const depth = water ? `@${byId("depth-said").textContent.replace(" m", "")}` : "";
+  htmx.ajax("GET",
+    `${own}/at?u=${cell.u.toFixed(4)}&v=${cell.v.toFixed(4)}&light=${encodeURIComponent(light + depth)}`, {
+      target: "#here",
+      swap: "innerHTML"
+    });
+};
+
+// The arrow keys turn it; Enter asks what lies under the cross.
+canvas.addEventListener("keydown", (event) => {
+  const steps = {
+    ArrowLeft: [0, -10],
+    ArrowRight: [0, 10],
+    ArrowUp: [10, 0],
+    ArrowDown: [-10,
+      0
+    ]
+  } [event.key];
+  if (steps) {
+    pose.roll += steps[0];
+    pose.yaw += steps[1];
     byId("roll").value = pose.roll;
     say();
     draw();
-  });
-  canvas.addEventListener("pointerup", (event) => {
-    if (dragged) {
-      const { edge, box } = dragged, layer = sheet().dataset.layer;
-      sheet().dataset.box = `${box.u0} ${box.u1} ${box.v0} ${box.v1}`;
-      dragged = null;
-      change(`${own}/layers/${layer}/edges`, { [edge]: box[edge].toFixed(4) });
-    } else if (turned && !turned.moved) look_at(cellAt(place(event)));
-    turned = null;
-  });
-  canvas.addEventListener("pointercancel", () => { turned = dragged = null; draw(); });
+    event.preventDefault();
+    event.stopPropagation();
+  }
+  if (event.key === "Enter") look_at(mark ?? cellAt([WIDTH / 2, height / 2]));
+});
 
-  const look_at = (cell) => {
-    if (!cell) return;
-    mark = cell;
-    draw();
-    const light = byId("light").value, water = lights?.waters[light];
-    const depth = water ? `@${byId("depth-said").textContent.replace(" m", "")}` : "";
-    htmx.ajax("GET", `${own}/at?u=${cell.u.toFixed(4)}&v=${cell.v.toFixed(4)}&light=${encodeURIComponent(light + depth)}`, { target: "#here", swap: "innerHTML" });
-  };
-
-  // The arrow keys turn it; Enter asks what lies under the cross.
-  canvas.addEventListener("keydown", (event) => {
-    const steps = { ArrowLeft: [0, -10], ArrowRight: [0, 10], ArrowUp: [10, 0], ArrowDown: [-10, 0] }[event.key];
-    if (steps) { pose.roll += steps[0]; pose.yaw += steps[1]; byId("roll").value = pose.roll; say(); draw(); event.preventDefault(); event.stopPropagation(); }
-    if (event.key === "Enter") look_at(mark ?? cellAt([WIDTH / 2, height / 2]));
-  });
-
-  byId("roll").addEventListener("input", (event) => { pose.roll = Number(event.target.value); say(); draw(); });
-  byId("pitch").addEventListener("input", (event) => { pose.pitch = Number(event.target.value); say(); draw(); });
-  byId("light").addEventListener("change", (event) => {
-    say();
-    relight();
-    const water = lights.waters[event.target.value];
-    htmx.ajax("POST", `${own}/light`, { swap: "none", values: { light: water ? `${event.target.value}@${lights.depths[0]}` : event.target.value } });
-  });
-  byId("depth").addEventListener("input", () => { say(); relight(); });
-  byId("steps").addEventListener("input", () => { say(); load(); });
-  byId("photo-over")?.addEventListener("input", (event) => {
-    const photo = byId("reference");
-    photo.hidden = event.target.value === "0";
-    photo.style.width = `${100 * pose.scale * 1.08}%`; // the photo has a margin at nose and tail
-    photo.style.left = `${100 * (0.5 - pose.scale * (0.5 + bait.middle + 0.04))}%`;
-    photo.style.top = `${(100 * bait.at.cy) / height}%`;
-    photo.style.opacity = String(event.target.value / 100);
-  });
-
-  document.addEventListener("click", (event) => {
-    const button = event.target.closest("button");
-    if (!button) return;
-    if (button.dataset.look) choose(button.dataset.look);
-    if (button.dataset.u) {
-      const u = Number(button.dataset.u), v = Number(button.dataset.v);
-      choose(v < 0.12 ? "back" : v > 0.4 ? "belly" : "left");
-      look_at({ u, v });
+byId("roll").addEventListener("input", (event) => {
+  pose.roll = Number(event.target.value);
+  say();
+  draw();
+});
+byId("pitch").addEventListener("input", (event) => {
+  pose.pitch = Number(event.target.value);
+  say();
+  draw();
+});
+byId("light").addEventListener("change", (event) => {
+  say();
+  relight();
+  const water = lights.waters[event.target.value];
+  htmx.ajax("POST", `${own}/light`, {
+    swap: "none",
+    values: {
+      light: water ?
+        `${event.target.value}@${lights.depths[0]}` : event.target.value
     }
-    if ("clear" in button.dataset) { cleared = !cleared; button.setAttribute("aria-pressed", String(cleared)); relight(); }
-    if ("swim" in button.dataset) swim(button);
-    if ("play" in button.dataset) play(button);
   });
+});
+byId("depth").addEventListener("input", () => {
+  say();
+  relight();
+});
+byId("steps").addEventListener("input", () => {
+  say();
+  load();
+});
+byId("photo-over")?.addEventListener("input", (event) => {
+  const photo = byId("reference");
+  photo.hidden = event.target.value === "0";
+  // the photo has a margin at nose and tail
+  photo.style.width = `${100 * pose.scale * 1.08}%`;
+  photo.style.left = `${100 * (0.5 - pose.scale * (0.5 + bait.middle + 0.04))}%`;
+  photo.style.top = `${(100 * bait.at.cy) / height}%`;
+  photo.style.opacity = String(event.target.value / 100);
+});
 
-  let swimming = 0, playing = 0;
-  const swim = (button) => {
-    cancelAnimationFrame(swimming);
-    const on = button.getAttribute("aria-pressed") !== "true";
-    button.setAttribute("aria-pressed", String(on));
-    pose.swim = null;
-    if (!on) return draw();
-    if (still.matches) { pose.swim = { phase: 1.2, size: 0.3 }; return draw(); }
-    const frame = (now) => { pose.swim = { phase: now / 320, size: 0.3 }; draw(); swimming = requestAnimationFrame(frame); };
+document.addEventListener("click", (event) => {
+  const button = event.target.closest("button");
+  if (!button) return;
+  if (button.dataset.look) choose(button.dataset.look);
+  if (button.dataset.u) {
+    const u = Number(button.dataset.u),
+      v = Number(button.dataset.v);
+    choose(v < 0.12 ? "back" : v > 0.4 ? "belly" : "left");
+    look_at({ u, v });
+  }
+  if ("clear" in button.dataset) {
+    cleared = !cleared;
+    button.setAttribute("aria-pressed", String(cleared));
+    relight();
+  }
+  if ("swim" in button.dataset) swim(button);
+  if ("play" in button.dataset) play(button);
+});
+
+let swimming = 0,
+  playing = 0;
+const swim = (button) => {
+  cancelAnimationFrame(swimming);
+  const on = button.getAttribute("aria-pressed") !== "true";
+  button.setAttribute("aria-pressed", String(on));
+  pose.swim = null;
+  if (!on) return draw();
+  if (still.matches) { pose.swim = { phase: 1.2, size: 0.3 }; return draw(); }
+  const frame = (now) => {
+    pose.swim = { phase: now / 320, size: 0.3 };
+    draw();
     swimming = requestAnimationFrame(frame);
   };
-  const play = (button) => {
-    clearInterval(playing);
-    const steps = byId("steps"), on = button.getAttribute("aria-pressed") !== "true";
-    button.setAttribute("aria-pressed", String(on));
-    if (!on) return;
-    steps.value = 0;
-    const next = () => {
-      if (Number(steps.value) >= Number(steps.max)) { clearInterval(playing); button.setAttribute("aria-pressed", "false"); return; }
-      steps.value = Number(steps.value) + 1;
-      say();
-      load();
-    };
-    playing = setInterval(next, still.matches ? 1600 : 900);
+  swimming = requestAnimationFrame(frame);
+};
+const play = (button) => {
+  clearInterval(playing);
+  const steps = byId("steps"),
+    on = button.getAttribute("aria-pressed") !== "true";
+  button.setAttribute("aria-pressed", String(on));
+  if (!on) return;
+  steps.value = 0;
+  const next = () => {
+    if (Number(steps.value) >= Number(steps.max)) {
+      clearInterval(playing);
+      button.setAttribute("aria-pressed", "false");
+      return;
+    }
+    steps.value = Number(steps.value) + 1;
     say();
     load();
   };
-
-  // --- the list of layers ---
-  document.addEventListener("change", (event) => {
-    const form = event.target.closest(".edit-fields");
-    if (!form) return;
-    const values = {}, field = event.target;
-    for (const one of form.querySelectorAll("input[type=hidden], input[type=checkbox]:checked")) values[one.name] = one.value;
-    if (field.type !== "checkbox") values[field.name] = field.value;
-    change(form.getAttribute("action"), values);
-  });
-  // What is being chosen for the next layer is the hand's: an answer that comes meanwhile leaves it, and a press takes it.
-  const choosing = () => [byId("add-source"), byId("add-what")];
-  Idiomorph.defaults.callbacks.beforeNodeMorphed = (old) => !(choosing().includes(old) && (old.value || old === document.activeElement));
-  // What was opened below a finding stays open while its mends come.
-  Idiomorph.defaults.callbacks.beforeAttributeUpdated = (name, node) => !(name === "open" && node.closest("#checks"));
-  document.addEventListener("submit", (event) => {
-    if (event.target.id !== "layer-add") return;
-    event.preventDefault();
-    const [source, what] = choosing(), values = { source: source.value, what: what.value };
-    if (!values.source && (!values.what || values.what === "wash")) {
-      byId("said").textContent = values.what ? "A wash is of a paint: choose which." : "Choose what to lay first.";
-      return source.focus();
-    }
-    source.value = what.value = "";
-    change(event.target.getAttribute("action"), values);
-  });
-  let lifted = null;
-  document.addEventListener("dragstart", (event) => { lifted = event.target.closest?.(".layer")?.dataset.number ?? null; });
-  document.addEventListener("dragover", (event) => { if (lifted && event.target.closest(".layer")) event.preventDefault(); });
-  document.addEventListener("drop", (event) => {
-    const on = event.target.closest(".layer");
-    if (!lifted || !on) return;
-    event.preventDefault();
-    change(`${own}/layers/${lifted}/move`, { to: on.dataset.place });
-    lifted = null;
-  });
-
-  // A mend changed the plan: its layers are asked for, and with them the picture.
-  document.addEventListener("plan-changed", () => {
-    const layer = sheet().dataset.layer;
-    told = true;
-    htmx.ajax("GET", own + (layer ? `?layer=${layer}` : ""), { source: sheet(), target: "#plan", swap: "morph:outerHTML" });
-  });
-  document.addEventListener("htmx:afterSettle", (event) => { if (event.target.id === "plan" || event.detail?.target?.id === "plan") arrived(); });
-  new ResizeObserver(() => { room(); draw(); }).observe(canvas);
-
-  room();
-  byId("steps").max = sheet().dataset.layers;
-  byId("steps").value = sheet().dataset.layers;
-  before = sheet().dataset.revision;
-  fetch("/plan/lights").then((answer) => answer.json()).then((found) => { lights = found; lightChoices(); say(); relight(); });
-  choose("left");
+  playing = setInterval(next, still.matches ? 1600 : 900);
+  say();
   load();
-  ask();
-})();
+};
+
+// --- the list of layers ---
+document.addEventListener("change", (event) => {
+  const form = event.target.closest(".edit-fields");
+  if (!form) return;
+  const values = {},
+    field = event.target;
+  for (const one of form.querySelectorAll("input[type=hidden], input[type=checkbox]:checked"))
+    values[one.name] = one.value;
+  if (field.type !== "checkbox") values[field.name] = field.value;
+  change(form.getAttribute("action"), values);
+});
+// What is being chosen for the next layer is the hand's: an answer that comes meanwhile leaves it,
+// and a press takes it.
+const choosing = () => [byId("add-source"), byId("add-what")];
+Idiomorph.defaults.callbacks.beforeNodeMorphed = (old) => !(choosing().includes(old) && (old
+  .value || old === document.activeElement));
+// What was opened below a finding stays open while its mends come.
+Idiomorph.defaults.callbacks.beforeAttributeUpdated = (name, node) => !(name === "open" && node
+  .closest("#checks"));
+document.addEventListener("submit", (event) => {
+  if (event.target.id !== "layer-add") return;
+  event.preventDefault();
+  const [source, what] = choosing(), values = { source: source.value, what: what.value };
+  if (!values.source && (!values.what || values.what === "wash")) {
+    byId("said").textContent = values.what ? "A wash is of a paint: choose which." :
+      "Choose what to lay first.";
+    return source.focus();
+  }
+  source.value = what.value = "";
+  change(event.target.getAttribute("action"), values);
+});
+let lifted = null;
+document.addEventListener("dragstart", (event) => {
+  lifted = event.target.closest?.(".layer")
+    ?.dataset.number ?? null;
+});
+document.addEventListener("dragover", (event) => {
+  if (lifted && event.target.closest(".layer"))
+    event.preventDefault();
+});
+document.addEventListener("drop", (event) => {
+  const on = event.target.closest(".layer");
+  if (!lifted || !on) return;
+  event.preventDefault();
+  change(`${own}/layers/${lifted}/move`, { to: on.dataset.place });
+  lifted = null;
+});
+
+// A mend changed the plan: its layers are asked for, and with them the picture.
+document.addEventListener("plan-changed", () => {
+  const layer = sheet().dataset.layer;
+  told = true;
+  htmx.ajax("GET", own + (layer ? `?layer=${layer}` : ""), {
+    source: sheet(),
+    target: "#plan",
+    swap: "morph:outerHTML"
+  });
+});
+document.addEventListener("htmx:afterSettle", (event) => {
+  if (event.target.id === "plan" || event
+    .detail?.target?.id === "plan") arrived();
+});
+new ResizeObserver(() => {
+  room();
+  draw();
+}).observe(canvas);
+
+room();
+byId("steps").max = sheet().dataset.layers;
+byId("steps").value = sheet().dataset.layers;
+before = sheet().dataset.revision;
+fetch("/plan/lights").then((answer) => answer.json()).then((found) => {
+  lights = found;
+  lightChoices();
+  say();
+  relight();
+});
+choose("left");
+load();
+ask();

@@ -1,15 +1,18 @@
-// A photo of swatches or bottles, which does not leave the browser: each touch is the colour of the next row.
-(() => {
-  const file = document.getElementById("touch-file");
-  if (!file) return;
+// A photo of swatches or bottles, which does not leave the browser: each touch is the colour of the
+// next row.
+
+import { hex, linear, ring } from "./kit/screen.js";
+
+const file = document.getElementById("touch-file");
+if (file) {
   const white = document.getElementById("touch-white");
   const photo = document.getElementById("touch-photo");
   const said = document.getElementById("touch-said");
   const pen = photo.getContext("2d", { willReadFrequently: true });
   const ways = { ArrowLeft: [-1, 0], ArrowRight: [1, 0], ArrowUp: [0, -1], ArrowDown: [0, 1] };
   const [LONGEST, RADIUS, CLIPPED] = [1400, 6, 0.97]; // pixels; linear light
-  const { linear, hex, ring } = screenColours;
-  const rows = [...document.querySelectorAll(".listed-bottle:not([data-colourless])")]; // a reducer has no colour to touch
+  // a reducer has no colour to touch
+  const rows = [...document.querySelectorAll(".listed-bottle:not([data-colourless])")];
   const before = []; // what the rows that were touched held
   let picture = null;
   let light = null; // what the white or grey sends, of each channel
@@ -22,10 +25,15 @@
     part("colour", at).previousElementSibling.textContent = by ? `colour, ${by}` : "colour";
   };
   const mean = ([x, y]) => {
-    const pixels = picture.getImageData(x - RADIUS, y - RADIUS, 2 * RADIUS + 1, 2 * RADIUS + 1).data;
+    const pixels = picture.getImageData(x - RADIUS, y - RADIUS, 2 * RADIUS + 1, 2 * RADIUS + 1)
+      .data;
     const sum = [0, 0, 0, 0];
     for (let at = 0; at < pixels.length; at += 4)
-      if (pixels[at + 3]) [0, 1, 2].forEach((channel) => { sum[channel] += linear(pixels[at + channel] / 255); sum[3] += channel === 0; });
+      if (pixels[at + 3])[0, 1, 2].forEach((channel) => {
+        sum[channel] += linear(pixels[at +
+          channel] / 255);
+        sum[3] += channel === 0;
+      });
     return sum.slice(0, 3).map((one) => one / sum[3]);
   };
   const wanted = () => {
@@ -35,7 +43,8 @@
   };
   const tell = (first = "") => {
     said.textContent = `${first} ${wanted()}`.trim();
-    rows.forEach((one, at) => one.classList.toggle("touched-next", Boolean(picture) && at === row));
+    rows.forEach((one, at) => one.classList.toggle("touched-next", Boolean(picture) && at ===
+      row));
   };
   const draw = () => {
     pen.drawImage(picture.canvas, 0, 0);
@@ -48,7 +57,8 @@
   };
   const take = () => {
     const seen = mean(cross);
-    if (Math.max(...seen) > CLIPPED) return tell("It is burnt out there: touch a part on which no lamp shines.");
+    if (Math.max(...seen) > CLIPPED) return tell(
+      "It is burnt out there: touch a part on which no lamp shines.");
     if (white.value && !light) {
       if (Math.min(...seen) < 0.02) return tell("It is black there.");
       light = seen.map((one) => one / Number(white.value));
@@ -64,22 +74,26 @@
 
   const without = document.getElementById("without");
   const bare = new Set(rows.filter((one) => one.querySelector(".bead-dashed")));
-  rows.forEach((one, at) => part("colour", at).addEventListener("input", () => { // by hand, on the wheel or by a touch
+  // by hand, on the wheel or by a touch
+  rows.forEach((one, at) => part("colour", at).addEventListener("input", () => {
     tellBy(at, "");
-    if (bare.delete(one) && without) without.textContent = Math.max(0, Number(without.textContent) - 1);
+    if (bare.delete(one) && without) without.textContent = Math.max(0, Number(without
+      .textContent) - 1);
   }));
   file.addEventListener("change", async () => {
     let image;
     try {
       image = await createImageBitmap(file.files[0]);
     } catch {
-      said.textContent = "That is no picture that can be read here: take a JPEG, PNG or WebP.";
+      said.textContent =
+        "That is no picture that can be read here: take a JPEG, PNG or WebP.";
       return;
     }
     const scale = Math.min(1, LONGEST / Math.max(image.width, image.height));
     photo.width = Math.round(scale * image.width);
     photo.height = Math.round(scale * image.height);
-    picture = new OffscreenCanvas(photo.width, photo.height).getContext("2d", { willReadFrequently: true });
+    picture = new OffscreenCanvas(photo.width, photo.height).getContext(
+      "2d", { willReadFrequently: true });
     picture.drawImage(image, 0, 0, photo.width, photo.height);
     cross = [Math.round(photo.width / 2), Math.round(photo.height / 2)];
     light = null;
@@ -87,10 +101,14 @@
     draw();
     tell();
   });
-  white.addEventListener("change", () => { light = null; tell(); });
+  white.addEventListener("change", () => {
+    light = null;
+    tell();
+  });
   photo.addEventListener("pointerdown", (event) => {
     const box = photo.getBoundingClientRect();
-    cross = [Math.floor(((event.clientX - box.left) / box.width) * photo.width), Math.floor(((event.clientY - box.top) / box.height) * photo.height)];
+    cross = [Math.floor(((event.clientX - box.left) / box.width) * photo.width), Math.floor(((
+      event.clientY - box.top) / box.height) * photo.height)];
     draw();
     take();
   });
@@ -101,10 +119,15 @@
     event.stopPropagation();
     if (!way) return take();
     const step = event.shiftKey ? 1 : 12;
-    cross = [Math.min(Math.max(cross[0] + step * way[0], 0), photo.width - 1), Math.min(Math.max(cross[1] + step * way[1], 0), photo.height - 1)];
+    cross = [Math.min(Math.max(cross[0] + step * way[0], 0), photo.width - 1), Math.min(Math
+      .max(cross[1] + step * way[1], 0), photo.height - 1)];
     return draw();
   });
-  document.getElementById("touch-skip").addEventListener("click", () => { if (row < rows.length) row += 1; tell(); });
+  document.getElementById("touch-skip").addEventListener("click", () => {
+    if (row < rows.length)
+      row += 1;
+    tell();
+  });
   document.getElementById("touch-back").addEventListener("click", () => {
     const last = before.at(-1);
     if (last && last[0] === row - 1) {
@@ -114,4 +137,4 @@
     } else if (row > 0) row -= 1;
     tell();
   });
-})();
+}

@@ -1,9 +1,11 @@
-// A press that comes before the page listens waits until it does: a hand on a slow tablet loses none.
+// A press that comes before the page listens waits until it does: a hand on a slow tablet loses
+// none.
 (() => {
   const pressed = [];
   const keep = (event) => {
     const button = event.target.closest("button");
-    if (!button || !(button.hasAttribute("hx-post") || button.form?.hasAttribute("hx-post"))) return;
+    if (!button || !(button.hasAttribute("hx-post") || button.form?.hasAttribute("hx-post")))
+      return;
     event.preventDefault();
     event.stopImmediatePropagation();
     pressed.push(button);
@@ -12,6 +14,7 @@
   // Once all that waits for the page has heard of it.
   document.addEventListener("DOMContentLoaded", () => setTimeout(() => {
     document.removeEventListener("click", keep, true);
-    for (const button of pressed) if (button.isConnected) button.click();
+    for (const button of pressed)
+      if (button.isConnected) button.click();
   }));
 })();
