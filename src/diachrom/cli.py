@@ -30,6 +30,7 @@ def options(
     data: Data = None,
     version: Annotated[bool, typer.Option("--version", help="Print the version and stop.")] = False,
 ) -> None:
+    """What every command takes."""
     context.obj = data
     if version:
         typer.echo(f"diachrom {__version__}")

@@ -31,13 +31,16 @@ class DemoPaint:
 
     @property
     def id(self) -> str:
+        """Its id, made of line and name."""
         return f"{self.line}-{self.name}".lower().replace(" ", "-")
 
     @property
     def full_name(self) -> str:
+        """Line and name."""
         return f"{self.line} {self.name}"
 
     def profile(self) -> Paint:
+        """Its profile, from the pigments in it."""
         if not KINDS[self.kind].colours:
             return clear_paint(self.full_name, self.kind)
         absorption = np.sum([share * PIGMENTS[key].absorption for key, share in self.pigments], axis=0)

@@ -27,6 +27,7 @@ def edge(at_nm: float, width_nm: float, height: float) -> Floats:
 
 
 def peak(at_nm: float, width_nm: float, height: float) -> Floats:
+    """(band,) a band of absorption, 1 at its peak."""
     return height * np.exp(-(((NM - at_nm) / width_nm) ** 2) / 2)
 
 

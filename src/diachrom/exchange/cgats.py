@@ -20,6 +20,7 @@ NAMES = ("SAMPLE_NAME", "SAMPLE_LOC", "SAMPLE_ID", "SAMPLEID")
 
 
 def write(title: str, samples: Sequence[Sample]) -> bytes:
+    """Spectra as CGATS.17 text."""
     bands = [f"SPECTRAL_NM{nm:.0f}" for nm in WAVELENGTHS_NM]
     lines = [
         "CGATS.17",

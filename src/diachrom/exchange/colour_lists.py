@@ -35,6 +35,7 @@ def is_list(text: str) -> bool:
 
 
 def is_css(text: str) -> bool:
+    """Whether it reads as a style sheet's colours."""
     start = text[:20_000]
     return "{" in start and ":" in start and ";" in start and CSS.search(COMMENT.sub("", start)) is not None
 

@@ -20,6 +20,7 @@ DEEPEST = 60  # a file of the standard has a dozen elements in one another
 
 
 def write(title: str, samples: Sequence[Sample], *, at: str) -> bytes:
+    """Spectra as CxF3."""
     root = Element("cc:CxF", {"xmlns:cc": SPACE})
     about = SubElement(root, "cc:FileInformation")
     for key, text in (("Creator", CREATOR), ("CreationDate", at), ("Description", title)):

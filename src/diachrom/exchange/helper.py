@@ -18,6 +18,7 @@ READERS = (codes, drawings, palettes, photos, sheets, spectra)  # loaded once, f
 
 
 def main(orders: socket.socket, most_s: float, most_bytes: int) -> None:
+    """Wait for files, and read each in a copy of this process."""
     signal.signal(signal.SIGCHLD, signal.SIG_IGN)  # copies that ended are not waited for
     signal.signal(signal.SIGINT, signal.SIG_IGN)  # whoever started this says when it ends
     while True:

@@ -63,6 +63,7 @@ def is_palette(content: bytes) -> bool:
 
 
 def to_gpl(title: str, colours: Sequence[Named]) -> bytes:
+    """A palette as text."""
     lines = [GPL, f"Name: {title}", "Columns: 8", "#"]
     for colour in colours:
         r, g, b = bytes.fromhex(colour.srgb[1:])

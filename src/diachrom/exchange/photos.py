@@ -84,6 +84,7 @@ def to_keep(png: bytes) -> bytes:
 
 
 def is_jpeg(picture: bytes) -> bool:
+    """Whether it begins as a JPEG does."""
     return picture.startswith(b"\xff\xd8")
 
 

@@ -13,6 +13,7 @@ class UndatedZip(zipfile.ZipFile):
     def writestr(
         self, name: Any, data: Any, compress_type: int | None = None, compresslevel: int | None = None
     ) -> None:
+        """Write a file that bears no time."""
         own = name if isinstance(name, zipfile.ZipInfo) else zipfile.ZipInfo(name, FIRST)
         if own is not name:
             own.compress_type, own.external_attr = self.compression, 0o600 << 16

@@ -31,6 +31,7 @@ class ColourReader:
         self.name, self._line = name, line
 
     def state(self) -> ReaderState:
+        """Whether it is warm and calibrated."""
         _, state, *seconds = self._ask("STATE", "STATE", 2).split()
         try:
             return ReaderState(state, float(seconds[0]) if seconds else 0.0)

@@ -28,21 +28,26 @@ class Simulated:
 
     @property
     def plugged(self) -> bool:
+        """Whether its plug is in."""
         return self.plugged_at is not None
 
     def plug(self) -> None:
+        """Plug it in."""
         self.plugged_at = self.clock()
 
     def unplug(self) -> None:
+        """Pull its plug."""
         self.plugged_at = None
         self._waiting = iter(())
 
     def send(self, line: str) -> None:
+        """Take a line that was sent to it."""
         if not self.plugged:
             raise Unplugged(self.name)
         self._waiting = iter(self.answer(line))
 
     def receive(self) -> str:
+        """Give a line of its answer."""
         line = next(self._waiting, None)
         if not self.plugged:
             raise Unplugged(self.name)
@@ -51,6 +56,7 @@ class Simulated:
         return line
 
     def answer(self, command: str) -> Iterable[str]:
+        """What it answers to a line."""
         raise NotImplementedError
 
 
@@ -79,10 +85,12 @@ class SimulatedReader(Simulated):
         self._random = np.random.default_rng(seed)
 
     def unplug(self) -> None:
+        """Pull its plug: it is cold then."""
         super().unplug()
         self.calibrated_at = None
 
     def answer(self, command: str) -> Iterable[str]:
+        """What a reader answers."""
         warm = (self.plugged_at or 0.0) + self.make.warm_up_s - self.clock()
         if command == "STATE":
             if warm > 0:
@@ -145,6 +153,7 @@ class SimulatedScale(Simulated):
         self.put(sum(max(0.0, self._random.gauss(drop_g, spread * drop_g)) for _ in range(drops)))
 
     def answer(self, command: str) -> Iterable[str]:
+        """What a scale answers."""
         if self._load > LIMIT_G:
             return [f"ERR overload {LIMIT_G:.0f}"]
         since, before = self._changed[0]
@@ -170,6 +179,7 @@ class SimulatedHygrometer(Simulated):
         self._air, self._random = air, random.Random(seed)
 
     def answer(self, command: str) -> Iterable[str]:
+        """What a thermo-hygrometer answers."""
         if command != "AIR":
             return ["ERR unknown"]
         left = (self.plugged_at or 0.0) + SETTLING_S - self.clock()

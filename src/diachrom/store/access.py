@@ -17,6 +17,7 @@ class Device:
 def add(
     connection: sqlite3.Connection, *, name: str, digest: str, at: str, entry: int | None = None, here: bool = False
 ) -> int:
+    """Let a device in. Inside `writing`."""
     row = connection.execute(
         "INSERT INTO device (at, name, digest, entry, here) VALUES (:at, :name, :digest, :entry, :here)"
         " RETURNING number",
@@ -32,6 +33,7 @@ def every(connection: sqlite3.Connection) -> list[Device]:
 
 
 def take_away(connection: sqlite3.Connection, number: int) -> bool:
+    """Send a device away. Inside `writing`."""
     return connection.execute("DELETE FROM device WHERE number = :number", {"number": number}).rowcount > 0
 
 
@@ -47,6 +49,7 @@ def passphrase(connection: sqlite3.Connection) -> str:
 
 
 def put_passphrase(connection: sqlite3.Connection, digest: str) -> None:
+    """Keep what the passphrase is proved by. Inside `writing`."""
     connection.execute("REPLACE INTO passphrase (one, digest) VALUES (1, :digest)", {"digest": digest})
 
 
@@ -60,6 +63,7 @@ def keep_code(connection: sqlite3.Connection, *, digest: str, until: int, here: 
 
 
 def code_holds(connection: sqlite3.Connection, digest: str, now: int) -> bool:
+    """Whether a code is good yet."""
     row = connection.execute(
         "SELECT 1 FROM pairing_code WHERE digest = :digest AND until > :now", {"digest": digest, "now": now}
     ).fetchone()

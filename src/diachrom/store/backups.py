@@ -35,6 +35,7 @@ class Backup:
 
     @property
     def name(self) -> str:
+        """Its file's name."""
         return self.path.name
 
 
@@ -48,6 +49,7 @@ class Content:
 
 
 def folder_of(folder: Path) -> Path:
+    """Where a folder's backups lie."""
     return folder / FOLDER
 
 
@@ -147,6 +149,7 @@ def opened(one: Backup) -> Iterator[Connection]:
 
 
 def content(connection: sqlite3.Connection) -> Content:
+    """What a backup holds, in figures."""
     names = [row[0] for row in connection.execute("SELECT name FROM sqlite_schema WHERE type = 'table'")]
     plain = [name for name in names if not name.startswith("sqlite_")]
     rows = {name: int(connection.execute(f'SELECT count(*) FROM "{name}"').fetchone()[0]) for name in plain}

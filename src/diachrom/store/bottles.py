@@ -41,6 +41,7 @@ class Bottle:
 
     @property
     def full_name(self) -> str:
+        """Line and name of its paint."""
         return f"{self.line} {self.name}".strip()
 
 
@@ -217,6 +218,7 @@ def enter(
 
 
 def entry(connection: sqlite3.Connection, number: int) -> StockEntry:
+    """An entry of the ledger."""
     row = connection.execute(_ENTRIES + "WHERE id = :id", {"id": number}).fetchone()
     return StockEntry(*row)
 

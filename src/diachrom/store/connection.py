@@ -31,6 +31,7 @@ class Connection(sqlite3.Connection):
 
 
 def database(folder: Path) -> Path:
+    """The file of a data folder."""
     return folder / DATABASE
 
 

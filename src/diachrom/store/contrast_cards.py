@@ -44,6 +44,7 @@ class ContrastCard:
 
     @property
     def sheen(self) -> float:
+        """What its surface mirrors."""
         return sheen_of(clear_coat=self.clear_coat)
 
     @property
@@ -71,6 +72,7 @@ def under_way(connection: sqlite3.Connection, paint_id: str) -> int | None:
 
 
 def numbers(connection: sqlite3.Connection) -> list[int]:
+    """Of all cards."""
     return [row[0] for row in connection.execute("SELECT id FROM contrast_card ORDER BY id")]
 
 

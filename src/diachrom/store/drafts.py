@@ -11,6 +11,7 @@ from diachrom.store import bottles
 
 
 def to_json(draft: Draft) -> str:
+    """A draft as it is kept."""
     return json.dumps(asdict(draft))
 
 

@@ -23,4 +23,5 @@ def at(connection: sqlite3.Connection, when: str) -> float:
 
 
 def set_to(connection: sqlite3.Connection, times: float, *, at: str) -> None:
+    """Believe another hand from now on. Inside `writing`."""
     connection.execute("INSERT INTO hand_factor (at, times) VALUES (:at, :times)", {"at": at, "times": times})

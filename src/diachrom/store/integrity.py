@@ -40,6 +40,7 @@ class Kept:
 
     @property
     def place(self) -> str:
+        """Where it stands, for people."""
         return f"{self.table} {self.key}, {self.column}"
 
 

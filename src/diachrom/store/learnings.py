@@ -54,6 +54,7 @@ def add(
     delta_e: tuple[float, float],
     at: str,
 ) -> int:
+    """Keep what was taken of a lesson. Inside `writing`."""
     document = {
         "cards": cards,
         "profiles": [vars(profile) for profile in profiles],
@@ -87,6 +88,7 @@ def last(connection: sqlite3.Connection) -> Learning:
 
 
 def undone(connection: sqlite3.Connection, number: int, *, at: str) -> None:
+    """Keep that it was taken back. Inside `writing`."""
     connection.execute("UPDATE learning SET undone_at = :at WHERE id = :id", {"at": at, "id": number})
 
 

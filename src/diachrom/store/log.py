@@ -102,6 +102,7 @@ def every(connection: sqlite3.Connection) -> list[Entry]:
 
 
 def latest(connection: sqlite3.Connection, most: int) -> list[Entry]:
+    """The latest entries."""
     rows = connection.execute(f"SELECT {COLUMNS} FROM log_entry ORDER BY at DESC, number DESC LIMIT ?", [most])
     return [_entry(row) for row in rows]
 
@@ -130,6 +131,7 @@ def years(connection: sqlite3.Connection) -> list[int]:
 
 
 def of_year(connection: sqlite3.Connection, year: int) -> list[Entry]:
+    """The entries of a year."""
     rows = connection.execute(f"SELECT {COLUMNS} FROM log_entry WHERE at GLOB :year ORDER BY at", {"year": f"{year}-*"})
     return [_entry(row) for row in rows]
 

@@ -115,6 +115,7 @@ def lines(connection: sqlite3.Connection, orders: Iterable[int]) -> dict[int, li
 
 
 def add(connection: sqlite3.Connection, *, name: str, at: str) -> int:
+    """A new order; returns its number. Inside `writing`."""
     row = connection.execute(
         "INSERT INTO bait_order (number, name, at) SELECT coalesce(max(number), 0) + 1, :name, :at FROM bait_order"
         " RETURNING number",
@@ -124,6 +125,7 @@ def add(connection: sqlite3.Connection, *, name: str, at: str) -> int:
 
 
 def change(connection: sqlite3.Connection, order: Order) -> None:
+    """Keep an order as it is now. Inside `writing`."""
     connection.execute(
         "UPDATE bait_order SET name = :name, customer = :customer, wish = :wish, price = :price, due = :due,"
         " starts = :starts, ready_by = :ready_by, state = :state, schedule = :schedule WHERE number = :number",
@@ -132,6 +134,7 @@ def change(connection: sqlite3.Connection, order: Order) -> None:
 
 
 def add_line(connection: sqlite3.Connection, order: int, plan: int, version: int, *, ordered: int, baits: int) -> int:
+    """Add a plan to it; returns the line's number. Inside `writing`."""
     row = connection.execute(
         "INSERT INTO order_line (bait_order, plan, version, ordered, baits)"
         " VALUES (:order, :plan, :version, :ordered, :baits) RETURNING id",
@@ -141,12 +144,14 @@ def add_line(connection: sqlite3.Connection, order: int, plan: int, version: int
 
 
 def change_line(connection: sqlite3.Connection, line: OrderLine) -> None:
+    """Change how many baits a line has. Inside `writing`."""
     connection.execute(
         "UPDATE order_line SET version = :version, ordered = :ordered, baits = :baits WHERE id = :id", vars(line)
     )
 
 
 def remove_line(connection: sqlite3.Connection, line: int) -> None:
+    """Take a line off it. Inside `writing`."""
     connection.execute("DELETE FROM order_done WHERE line = :line", {"line": line})
     connection.execute("DELETE FROM order_line WHERE id = :line", {"line": line})
 
@@ -188,6 +193,7 @@ def put_pin(connection: sqlite3.Connection, order: int, block: str, not_before: 
 
 
 def drop_pins(connection: sqlite3.Connection, order: int) -> None:
+    """Let go of all blocks that were dragged. Inside `writing`."""
     connection.execute("DELETE FROM order_pin WHERE bait_order = :order", {"order": order})
 
 
@@ -209,6 +215,7 @@ def _done(connection: sqlite3.Connection, orders: list[int]) -> dict[int, list[D
 
 
 def put_done(connection: sqlite3.Connection, order: int, steps: Iterable[DoneStep]) -> None:
+    """Enter steps that are done. Inside `writing`."""
     connection.executemany(
         "INSERT OR REPLACE INTO order_done (bait_order, line, step, bait, at)"
         " VALUES (:order, :line, :step, :bait, :at)",
@@ -217,6 +224,7 @@ def put_done(connection: sqlite3.Connection, order: int, steps: Iterable[DoneSte
 
 
 def drop_done(connection: sqlite3.Connection, order: int, steps: Iterable[DoneStep]) -> None:
+    """Take steps back that were entered. Inside `writing`."""
     connection.executemany(
         "DELETE FROM order_done WHERE bait_order = :order AND line = :line AND step = :step AND bait = :bait",
         [
@@ -227,6 +235,7 @@ def drop_done(connection: sqlite3.Connection, order: int, steps: Iterable[DoneSt
 
 
 def add_wait(connection: sqlite3.Connection, seen: WaitSeen, *, at: str) -> None:
+    """Keep what was waited, and whether it was dry. Inside `writing`."""
     connection.execute(
         "INSERT INTO wait_seen (kind, waited_min, asked_min, dry, at)"
         " VALUES (:kind, :waited_min, :asked_min, :dry, :at)",
@@ -235,6 +244,7 @@ def add_wait(connection: sqlite3.Connection, seen: WaitSeen, *, at: str) -> None
 
 
 def waits(connection: sqlite3.Connection) -> list[WaitSeen]:
+    """What was waited, the newest first."""
     rows = connection.execute(
         "SELECT kind, waited_min, asked_min, dry FROM wait_seen ORDER BY id DESC LIMIT :most", {"most": WAITS_READ}
     )
@@ -242,6 +252,7 @@ def waits(connection: sqlite3.Connection) -> list[WaitSeen]:
 
 
 def forget_waits(connection: sqlite3.Connection, kind: str) -> None:
+    """Forget what was waited of a kind. Inside `writing`."""
     connection.execute("DELETE FROM wait_seen WHERE kind = :kind", {"kind": kind})
 
 
@@ -298,6 +309,7 @@ def numbers(connection: sqlite3.Connection) -> list[int]:
 
 
 def stock(connection: sqlite3.Connection) -> list[InStock]:
+    """Baits in the drawer, by plan."""
     rows = connection.execute(
         "SELECT plan, version, sum(count), max(note) FROM bait_stock GROUP BY plan, version HAVING sum(count) > 0"
         " ORDER BY plan, version"

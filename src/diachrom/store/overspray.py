@@ -16,6 +16,7 @@ class JobUsed:
 
 
 def add(connection: sqlite3.Connection, *, at: str, on_baits_ml: float, stays_ml: float, used_ml: float) -> None:
+    """Keep a job that was sprayed. Inside `writing`."""
     connection.execute(
         "INSERT INTO overspray (at, on_baits_ml, stays_ml, used_ml) VALUES (:at, :on_baits_ml, :stays_ml, :used_ml)",
         {"at": at, "on_baits_ml": on_baits_ml, "stays_ml": stays_ml, "used_ml": used_ml},

@@ -44,6 +44,7 @@ class PaintRecord:
 
     @property
     def full_name(self) -> str:
+        """Line and name."""
         return f"{self.line} {self.name}".strip()
 
 
@@ -115,6 +116,7 @@ def free_name(connection: sqlite3.Connection, *, line: str, name: str, beside: s
 
 
 def add(connection: sqlite3.Connection, paint: PaintRecord) -> None:
+    """Add a paint. Inside `writing`."""
     values = {**vars(paint), "discontinued": int(paint.discontinued), "retired": int(paint.retired)}
     connection.execute(
         f"INSERT INTO paint ({', '.join(_COLUMNS)}) VALUES ({', '.join(':' + name for name in _COLUMNS)})", values
@@ -130,6 +132,7 @@ def change(connection: sqlite3.Connection, paint_id: str, **values: object) -> N
 
 
 def has_id(connection: sqlite3.Connection, paint_id: str) -> bool:
+    """Whether there is a paint of this id."""
     return connection.execute("SELECT 1 FROM paint WHERE id = :id", {"id": paint_id}).fetchone() is not None
 
 

@@ -15,6 +15,7 @@ class PlannedMix:
 
 
 def put(connection: sqlite3.Connection, *, recipe: int, version: int, ml: float, at: str) -> None:
+    """Say how much of a recipe is coming. Inside `writing`."""
     connection.execute(
         "INSERT OR REPLACE INTO planned_mix (recipe, version, ml, at) VALUES (:recipe, :version, :ml, :at)",
         {"recipe": recipe, "version": version, "ml": ml, "at": at},
@@ -22,6 +23,7 @@ def put(connection: sqlite3.Connection, *, recipe: int, version: int, ml: float,
 
 
 def drop(connection: sqlite3.Connection, recipe: int) -> None:
+    """Nothing of a recipe is coming any more. Inside `writing`."""
     connection.execute("DELETE FROM planned_mix WHERE recipe = :recipe", {"recipe": recipe})
 
 

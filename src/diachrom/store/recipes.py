@@ -140,10 +140,12 @@ def with_paint(connection: sqlite3.Connection, paint_id: str) -> list[Version]:
 
 
 def count(connection: sqlite3.Connection) -> int:
+    """How many recipes there are."""
     return int(connection.execute("SELECT count(*) FROM recipe").fetchone()[0])
 
 
 def numbers(connection: sqlite3.Connection) -> list[int]:
+    """Of all recipes."""
     return [row[0] for row in connection.execute("SELECT number FROM recipe ORDER BY number")]
 
 

@@ -35,6 +35,7 @@ def add(
     drops: Sequence[int],
     at: str,
 ) -> int:
+    """Keep a round of the trainer; returns its number. Inside `writing`."""
     document = {"shelf": shelf, "paints": list(paints), "sizes": list(sizes), "drops": list(drops)}
     row = connection.execute(
         "INSERT INTO trainer_round (at, skill, level, document) VALUES (:at, :skill, :level, :document) RETURNING id",

@@ -48,6 +48,7 @@ LATEST = max([BASELINE, *(script.version for script in migrations())])
 
 
 def version(connection: sqlite3.Connection) -> int:
+    """The data version of a database."""
     return int(connection.execute("PRAGMA user_version").fetchone()[0])
 
 

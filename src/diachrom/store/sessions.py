@@ -105,6 +105,7 @@ def append(connection: sqlite3.Connection, standing: Session, event: Event, stat
 
 
 def end(connection: sqlite3.Connection, number: int, *, at: str) -> None:
+    """Keep when a session ended, "" where it goes on. Inside `writing`."""
     connection.execute("UPDATE session SET ended = :at WHERE number = :number", {"number": number, "at": at})
 
 
@@ -120,6 +121,7 @@ def every(connection: sqlite3.Connection) -> list[Listed]:
 
 
 def events(connection: sqlite3.Connection, number: int) -> list[Event]:
+    """What happened in a session, in order; what cannot be read is left out."""
     rows = connection.execute(
         "SELECT body FROM session_event WHERE session = :number ORDER BY seq", {"number": number}
     ).fetchall()

@@ -49,6 +49,7 @@ LONGEST = 2000  # of a text that is looked through
 
 @cached
 def every(connection: sqlite3.Connection) -> Mapping[str, str]:
+    """All that was chosen, by key."""
     return {str(key): str(value) for key, value in connection.execute("SELECT key, value FROM setting")}
 
 
@@ -59,6 +60,7 @@ def document(connection: sqlite3.Connection, key: str) -> dict[str, Any]:
 
 
 def put(connection: sqlite3.Connection, values: Mapping[str, str]) -> None:
+    """Keep what was chosen. Inside `writing`."""
     connection.executemany(
         "INSERT INTO setting (key, value) VALUES (:key, :value) ON CONFLICT (key) DO UPDATE SET value = excluded.value",
         [{"key": key, "value": value} for key, value in values.items()],

@@ -62,10 +62,12 @@ class KeptCard:
 
 
 def next_number(connection: sqlite3.Connection) -> int:
+    """The number that the next card gets."""
     return int(connection.execute("SELECT coalesce(max(id), 0) + 1 FROM test_card").fetchone()[0])
 
 
 def is_taken(connection: sqlite3.Connection, number: int) -> bool:
+    """Whether there is a card of this number."""
     return connection.execute("SELECT 1 FROM test_card WHERE id = :id", {"id": number}).fetchone() is not None
 
 
@@ -99,6 +101,7 @@ def add(
 
 
 def describe(connection: sqlite3.Connection, number: int, draft: Draft, how: How, note: str) -> None:
+    """Keep how a card was sprayed. Inside `writing`."""
     connection.execute(
         "UPDATE test_card SET draft = :draft, note = :note, nozzle_mm = :nozzle_mm, pressure_bar = :pressure_bar,"
         " reduction = :reduction WHERE id = :id",
@@ -107,6 +110,7 @@ def describe(connection: sqlite3.Connection, number: int, draft: Draft, how: How
 
 
 def show_photo(connection: sqlite3.Connection, number: int, photo: int) -> None:
+    """Show a photo on a card. Inside `writing`."""
     connection.execute("UPDATE test_card SET photo = :photo WHERE id = :id", {"id": number, "photo": photo})
 
 
@@ -249,6 +253,7 @@ def find(connection: sqlite3.Connection, query: str, *, start: int, most: int) -
 
 
 def count(connection: sqlite3.Connection) -> int:
+    """How many cards there are."""
     return int(connection.execute("SELECT count(*) FROM test_card").fetchone()[0])
 
 

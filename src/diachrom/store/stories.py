@@ -13,6 +13,7 @@ from diachrom.store.memory import cached
 
 
 def keep(connection: sqlite3.Connection, recipe: int, version: int, told: Sequence[Told]) -> None:
+    """Keep how a version was poured. Inside `writing`."""
     connection.execute(
         "INSERT INTO recipe_story (recipe, version, told) VALUES (:recipe, :version, :told)",
         {"recipe": recipe, "version": version, "told": json.dumps([asdict(one) for one in told])},

@@ -88,6 +88,7 @@ def add(
     made_of: str = "",
     at: str,
 ) -> int:
+    """Keep a target; returns its number. Inside `writing`."""
     row = connection.execute(
         "INSERT INTO target (at, name, source, ground, clear_coat, satin, views, labs, reflectance, made_of)"
         " VALUES (:at, :name, :source, :ground, :clear_coat, :satin, :views, :labs, :reflectance, :made_of)"
@@ -109,6 +110,7 @@ def add(
 
 
 def latest(connection: sqlite3.Connection, most: int) -> list[Target]:
+    """The latest targets."""
     rows = connection.execute(_TARGETS + "WHERE gone = 0 ORDER BY id DESC LIMIT :most", {"most": most})
     return [target for target in map(_target, rows) if target is not None]
 
@@ -134,10 +136,12 @@ def active_target(connection: sqlite3.Connection) -> tuple[Target | None, dict[s
 
 
 def aim_at(connection: sqlite3.Connection, number: int | None) -> None:
+    """Take a target, or none. Inside `writing`."""
     connection.execute("UPDATE aim SET target_id = :id", {"id": number})
 
 
 def set_up(connection: sqlite3.Connection, settings: Mapping[str, object]) -> None:
+    """Keep what is matched over. Inside `writing`."""
     connection.execute("UPDATE aim SET settings = :settings", {"settings": json.dumps(dict(settings))})
 
 

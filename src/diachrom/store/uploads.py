@@ -35,6 +35,7 @@ def file(connection: sqlite3.Connection, number: int) -> WaitingFile:
 
 
 def forget_file(connection: sqlite3.Connection, number: int) -> None:
+    """Forget a file that waited. Inside `writing`."""
     connection.execute("DELETE FROM upload WHERE id = :id", {"id": number})
 
 
@@ -83,6 +84,7 @@ def photo(connection: sqlite3.Connection, number: int) -> Photo:
 
 
 def replace_photo(connection: sqlite3.Connection, number: int, *, width: int, height: int, picture: bytes) -> None:
+    """Keep a photo in another form. Inside `writing`."""
     connection.execute(
         "UPDATE photo SET width = :width, height = :height, picture = :picture WHERE id = :id",
         {"id": number, "width": width, "height": height, "picture": picture},

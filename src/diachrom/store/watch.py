@@ -53,6 +53,7 @@ class Watch:
             return value
 
     def close(self) -> None:
+        """Let go of the connection."""
         with self._lock:
             self._close()
 

@@ -34,11 +34,13 @@ class Table:
 
 
 def names(connection: sqlite3.Connection) -> list[str]:
+    """The tables that go out."""
     rows = connection.execute("SELECT name FROM sqlite_master WHERE type = 'table' ORDER BY rowid")
     return [row[0] for row in rows if row[0] not in SERVERS and not row[0].startswith("sqlite_")]
 
 
 def columns(connection: sqlite3.Connection, table: str) -> list[str]:
+    """Of a table, in order."""
     return [row[1] for row in connection.execute(f"PRAGMA table_info({table})")]
 
 

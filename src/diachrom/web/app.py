@@ -66,6 +66,7 @@ class Guarded(FastAPI):
     """The guard stands around everything, also around the answer to a fault of ours."""
 
     def build_middleware_stack(self) -> ASGIApp:
+        """What FastAPI builds, with the guard and the log around it."""
         stack = super().build_middleware_stack()
         return Requests(Guard(stack, error_pages.answer, self.state.names, self.state.door.device))
 

@@ -19,23 +19,27 @@ from diachrom.work.kit.opened import Store
 
 @cache
 def chapters() -> tuple[ModuleType, ...]:
+    """Every package of pages, in the order of their names."""
     names = sorted(one.name for one in iter_modules(web.__path__) if one.ispkg)
     return tuple(import_module(f"{web.__name__}.{name}") for name in names)
 
 
 @cache
 def routers() -> tuple[APIRouter, ...]:
+    """The routers of all chapters."""
     modules = (one.name for chapter in chapters() for one in walk_packages(chapter.__path__, f"{chapter.__name__}."))
     found = (getattr(import_module(name), "router", None) for name in modules)
     return tuple(router for router in found if router is not None)
 
 
 def rail() -> list[RailEntry]:
+    """The entries of the rail, in their order."""
     entries = (getattr(chapter, "RAIL_ENTRY", None) for chapter in chapters())
     return sorted((one for one in entries if one is not None), key=lambda entry: entry.place)
 
 
 def prewarming() -> Iterator[Callable[[Store], object]]:
+    """What chapters compute before anybody asks."""
     for chapter in chapters():
         prewarm = getattr(chapter, "prewarm", None)
         if prewarm is not None:

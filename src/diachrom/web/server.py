@@ -46,6 +46,7 @@ def listen(port: int, host: str = "127.0.0.1") -> socket.socket:
 
 
 def address_of(listening: socket.socket) -> str:
+    """Where a socket is reached from this machine."""
     return f"http://127.0.0.1:{listening.getsockname()[1]}"
 
 

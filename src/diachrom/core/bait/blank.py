@@ -59,6 +59,7 @@ class Blank:
 
     @property
     def form(self) -> Shape:
+        """Its outline, fittings and landmarks."""
         shape = self.own if self.own is not None else SHAPES.get(self.shape, SHAPES["minnow"])
         if self.tail_painted is None:
             return shape
@@ -70,13 +71,16 @@ class Blank:
 
     @property
     def made_of(self) -> str:
+        """What it is made of, in words."""
         return self.material or self.form.material
 
     @property
     def comes(self) -> State:
+        """How it comes to the bench: bare, primed, foiled."""
         return STATES.get(self.state, STATES["primed-white"])
 
     def surface(self, cells: tuple[int, int] = FULL) -> Surface:
+        """Its skin, in so many cells."""
         form = self.form
         scale = form.scales * self.length_mm
         gill = form.landmarks.gill_u if form.gill_plate else None

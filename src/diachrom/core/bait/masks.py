@@ -36,6 +36,7 @@ class MaskKind:
     stencil: str = ""  # that it begins with
 
     def usual(self) -> Mask:
+        """A mask of this kind with its usual figures."""
         given = {field.key: field.usual if field.key != "every" else 1 for field in self.fields}
         return Mask(self.key, stencil=self.stencil, **given)  # type: ignore[arg-type]
 

@@ -43,6 +43,7 @@ def comb(mask: Mask, at: Places, box: Box, polygons: Polygons = ()) -> Floats:
 
 
 def bars(mask: Mask, at: Places, box: Box, polygons: Polygons = ()) -> Floats:
+    """Bars that taper towards the belly."""
     x, _ = _turned(mask, at, box)
     down = np.clip((at.folded - box.v0) / max(box.v1 - box.v0, 1e-6), 0, 1)
     wide = mask.gap_mm * (1 - mask.amount * down)
@@ -93,12 +94,14 @@ def _discs(at: Places, discs: list[tuple[float, float, float]], line_mm: float |
 
 
 def rings(mask: Mask, at: Places, box: Box, polygons: Polygons = ()) -> Floats:
+    """Rings around the middle, no two alike."""
     u, v, size, _ = _scattered(at, mask.size_mm, mask.seed)
     radius = mask.size_mm * (0.22 + 0.16 * size)
     return _discs(at, list(zip(u, v, radius, strict=True)), mask.gap_mm)
 
 
 def spots(mask: Mask, at: Places, box: Box, polygons: Polygons = ()) -> Floats:
+    """Spots strewn at a distance from each other, thinning out towards the edge."""
     u, v, size, kept = _scattered(at, mask.gap_mm, mask.seed)
     # Towards the region's lower edge spots get smaller and fewer.
     down = np.clip((v - box.v0) / max(box.v1 - box.v0, 1e-6), 0, 1) * mask.amount
@@ -127,6 +130,7 @@ def _noise(at: Places, size_mm: float, seed: int, *, stretched: float = 1.0, oct
 
 
 def mottle(mask: Mask, at: Places, box: Box, polygons: Polygons = ()) -> Floats:
+    """Patches without an edge of their own."""
     return _edge(_noise(at, mask.size_mm, mask.seed) - (1 - mask.amount), at)
 
 
@@ -138,6 +142,7 @@ def paper(mask: Mask, at: Places, box: Box, polygons: Polygons = ()) -> Floats:
 
 
 def liquid(mask: Mask, at: Places, box: Box, polygons: Polygons = ()) -> Floats:
+    """Patches of liquid mask: what they cover stays."""
     return _edge(_noise(at, mask.size_mm, mask.seed, octaves=1) - mask.amount, at)
 
 
@@ -184,6 +189,7 @@ def dagger(mask: Mask, at: Places, box: Box, polygons: Polygons = ()) -> Floats:
 
 
 def dab(mask: Mask, at: Places, box: Box, polygons: Polygons = ()) -> Floats:
+    """The grain of a sponge."""
     return _edge(_noise(at, mask.size_mm, mask.seed, octaves=3) - (1 - mask.amount), at)
 
 
@@ -193,6 +199,7 @@ def dry(mask: Mask, at: Places, box: Box, polygons: Polygons = ()) -> Floats:
 
 
 def stipple(mask: Mask, at: Places, box: Box, polygons: Polygons = ()) -> Floats:
+    """Points set by a stiff brush."""
     pitch = mask.size_mm / max(np.sqrt(mask.amount), 0.1)
     u, v, size, _ = _scattered(at, pitch, mask.seed)
     return _discs(at, list(zip(u, v, mask.size_mm / 2 * (0.7 + 0.5 * size), strict=True)))
@@ -214,6 +221,7 @@ def cracks(mask: Mask, at: Places, box: Box, polygons: Polygons = ()) -> Floats:
 
 
 def everywhere(mask: Mask, at: Places, box: Box, polygons: Polygons = ()) -> Floats:
+    """Open at every place."""
     return np.ones(at.u.shape)
 
 

@@ -49,6 +49,7 @@ class Picture:
 
     @property
     def cells(self) -> tuple[int, int]:
+        """Cells along and around."""
         return self.films_um.shape[1], self.films_um.shape[2]
 
 
@@ -63,6 +64,7 @@ class Step:
 
     @property
     def nbytes(self) -> int:
+        """What it takes to keep, bytes."""
         return self.cells.nbytes + self.whole.nbytes + self.mirroring.nbytes + self.directed.nbytes
 
 
@@ -78,6 +80,7 @@ class Kept:
     reckoned: int = 0  # layers laid anew, in all
 
     def tabled(self, mix: Mix, most_um: float, digest: bytes) -> tuple[MixTables, cell_mirrors.MirrorTables]:
+        """Tables of a mix up to a thickness, µm."""
         # Thickest films by powers of two, so that a little more of a paint is the same table.
         most = min(THICKEST_UM, 16.0 * 2.0 ** np.ceil(np.log2(max(most_um, 1.0) / 16.0)))
         key = digest + np.float64(most).tobytes()
@@ -93,6 +96,7 @@ class Kept:
         return found
 
     def film(self, key: object, make: Callable[[], Floats]) -> Floats:
+        """A layer's film, laid before or now."""
         with self.lock:
             found = self.films.get(key)
         if found is None:
@@ -105,6 +109,7 @@ class Kept:
         return found
 
     def step(self, key: bytes) -> Step | None:
+        """A step that was reckoned before, None where it was not."""
         with self.lock:
             step = self.steps.get(key)
             if step is not None:
@@ -112,6 +117,7 @@ class Kept:
             return step
 
     def keep(self, key: bytes, step: Step) -> None:
+        """Keep a step, and let go of the oldest beyond the room."""
         with self.lock:
             self.reckoned += 1
             if key in self.steps:

@@ -141,6 +141,7 @@ class Layer:
         return 0.0 if self.mask.kind == "tape" else 0.2 * self.distance_mm
 
     def edges(self, landmarks: Landmarks) -> Box:
+        """Its region's box, as it was moved or as it is usual."""
         box = self.box or REGIONS[self.region].box(landmarks)
         return Box(max(0.0, box.u0), min(1.0, box.u1), max(0.0, box.v0), min(0.5, box.v1))
 
@@ -180,6 +181,7 @@ class Plan:
         raise NotFound(f"There is no layer {number} on this plan any more.")
 
     def place(self, number: int) -> int:
+        """Where a layer lies, from the inside out, from 0."""
         return self.layers.index(self.layer(number))
 
     def with_layer(self, layer: Layer, *, at: int | None = None) -> "Plan":
@@ -213,10 +215,12 @@ class Plan:
         return replace(self, layers=(*rest[:where], layer, *rest[where:]))
 
     def without(self, number: int) -> "Plan":
+        """The plan without a layer."""
         gone = self.layer(number)
         return replace(self, layers=tuple(layer for layer in self.layers if layer is not gone))
 
     def copied(self, number: int) -> "Plan":
+        """The plan with a layer once more, right above it."""
         layer = self.layer(number)
         return self.with_layer(
             replace(layer, name=f"{layer.name} again" if layer.name else ""), at=self.place(number) + 1

@@ -24,6 +24,7 @@ class Box:
     v1: float
 
     def within(self) -> bool:
+        """Within the bounds that a box has."""
         return 0 <= self.u0 < self.u1 <= 1 and 0 <= self.v0 < self.v1 <= 0.5
 
 

@@ -102,6 +102,7 @@ def _ellipse(
 
 
 def bill(at: float = 0.03, *, long: float = 0.12, down: float = 0.10, high: float = -0.04) -> Fitting:
+    """A bill of this length and lean."""
     points = (
         (at, high),
         (at - 0.97 * long, high - 1.2 * down),
@@ -114,6 +115,7 @@ def bill(at: float = 0.03, *, long: float = 0.12, down: float = 0.10, high: floa
 def tail(
     height: float, *, at: float = 0.985, long: float = 0.13, stuff: str = "soft", painted: bool = False
 ) -> Fitting:
+    """A tail of this length and height."""
     points = (
         (at, 0.018),
         (at + 0.75 * long, height),
@@ -129,6 +131,7 @@ def tail(
 def fin(
     key: str, words: str, along: tuple[float, float], *, base: float, height: float, stuff: str = "hard"
 ) -> Fitting:
+    """A fin of this length and height, at a place along the back or belly."""
     start, end = along
     points = (
         (start, base),

@@ -29,6 +29,7 @@ class Relief:
     gill_mm: float = 0.0
 
     def scaled(self, by: float) -> "Relief":
+        """The same relief on a bait so many times as long."""
         return Relief(self.scale_mm * by, self.height_mm * by, self.gill_u, self.gill_mm * by)
 
 
@@ -65,6 +66,7 @@ class Surface:
 
     @property
     def area_mm2(self) -> float:
+        """All of its skin, mm2."""
         return float(self.areas_mm2.sum())
 
     @cached_property
@@ -80,6 +82,7 @@ class Surface:
 
     @property
     def girth_mm(self) -> float:
+        """Around it where it is thickest, mm."""
         return float(self.girths_mm.max())
 
     @cached_property
@@ -102,6 +105,7 @@ class Surface:
 
     @cached_property
     def places(self) -> "Places":
+        """The middles of its cells."""
         return Places.of(self, 1)
 
     @cached_property
@@ -163,6 +167,7 @@ class Places:
 
     @classmethod
     def of(cls, surface: Surface, fine: int) -> "Places":
+        """The middles of cells of a surface, so many times as fine."""
         count_u, count_v = (count * fine for count in surface.cells)
         u, v = (np.arange(count_u) + 0.5) / count_u, (np.arange(count_v) + 0.5) / count_v
         folded = np.minimum(v, v[::-1])  # to the cell, whatever rounding does

@@ -54,6 +54,7 @@ class Frame:
 
     @property
     def wide(self) -> float:
+        """How wide it is, mm."""
         return self.end - self.start
 
 

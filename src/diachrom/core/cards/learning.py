@@ -54,6 +54,7 @@ class Apart:
 
     @property
     def helps(self) -> bool:
+        """Whether a correction helps cards that it was not learned from."""
         return self.with_it < self.without - TINY
 
 

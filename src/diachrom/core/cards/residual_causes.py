@@ -83,6 +83,7 @@ class _Way:
     factor: bool  # the values are logarithms
 
     def rows(self, size: int) -> Iterator[Floats]:
+        """Parameters for each of its steps."""
         for value in self.values:
             changed = np.zeros(size)
             changed[list(self.moved)] = value

@@ -31,6 +31,7 @@ class Place:
 
     @property
     def middle(self) -> tuple[float, float]:
+        """Its middle, mm."""
         return self.x + self.width / 2, self.y + self.height / 2
 
     def within(self, share: float) -> "Place":
@@ -53,6 +54,7 @@ class SheetField:
 
     @property
     def key(self) -> FieldKey:
+        """Ground and coats, by which it is known."""
         return self.pair, self.ground, self.coats
 
 

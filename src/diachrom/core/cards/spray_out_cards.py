@@ -74,10 +74,12 @@ class ParameterIndex:
 
     @property
     def hand(self) -> int:
+        """Where the hand stands among the parameters."""
         return PER_PAINT * self.paints + self.bottles
 
     @property
     def size(self) -> int:
+        """How many parameters there are."""
         return self.hand + 1 + self.cards
 
     def of_paint(self, at: int) -> list[int]:
@@ -85,9 +87,11 @@ class ParameterIndex:
         return [PER_PAINT * at + step for step in range(PER_PAINT)]
 
     def bottle(self, at: int) -> int:
+        """Where a bottle's drop stands."""
         return PER_PAINT * self.paints + at
 
     def card(self, at: int) -> int:
+        """Where a card's film stands."""
         return self.hand + 1 + at
 
     def touched(self, card: TestCard, at: int) -> list[int]:

@@ -124,6 +124,7 @@ SKILLS: Mapping[str, Skill] = {
 
 
 def where_of(skill: str) -> Where:
+    """Over what the eye is trained at a level."""
     ground = GROUNDS[SKILLS[skill].ground]
     return Where(ground, FILM_UM * COATS, CLEARED, D65, views=ALL_ANGLES if ground.has_direction else DIFFUSE)
 

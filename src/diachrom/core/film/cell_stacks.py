@@ -40,6 +40,7 @@ class Packed:
 
     @cached_property
     def pairs(self) -> list[tuple[int, int]]:
+        """Pairs of streams that are kept."""
         return [(i, j) for i in range(self.size) for j in range(i, self.size)]
 
     @cached_property
@@ -47,6 +48,7 @@ class Packed:
         return [[self.pairs.index((min(i, j), max(i, j))) for j in range(self.size)] for i in range(self.size)]
 
     def at(self, i: int, j: int) -> int:
+        """The rows of these films."""
         return self._places[i][j]
 
     def of(self, matrices: Floats) -> Floats:

@@ -87,6 +87,7 @@ class FastFilms:
 
     @property
     def nbytes(self) -> int:
+        """What its tables take, bytes."""
         return self.value.nbytes + self.in_x.nbytes + self.in_y.nbytes
 
     @classmethod

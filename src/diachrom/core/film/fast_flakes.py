@@ -33,6 +33,7 @@ class _SomeBands(Flake):
     """A flake at every other band."""
 
     def faces(self, cos_in: float) -> tuple[Floats, Floats]:
+        """What the flakes' faces mirror, in some bands."""
         mirrored, passed = super().faces(cos_in)
         return mirrored[::STEP], passed[::STEP]
 
@@ -75,6 +76,7 @@ class FlakedFilms:
 
     @property
     def nbytes(self) -> int:
+        """What its tables take, bytes."""
         return self.value.nbytes + sum(slope.nbytes for slope in self.slopes)
 
     @classmethod

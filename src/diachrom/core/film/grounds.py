@@ -36,6 +36,7 @@ class Ground:
 
     @property
     def has_direction(self) -> bool:
+        """Whether it looks otherwise at the glance."""
         return self.mirror is not None
 
     # A ground is a constant and asked for again and again: what it answers is kept.

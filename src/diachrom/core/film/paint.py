@@ -60,6 +60,7 @@ class Glow:
         return _bell(self.emits_nm, self.emits_width_nm)
 
     def left_after(self, minutes: float) -> float:
+        """What it gives after so many minutes in the dark, of what it gave at first."""
         return float((1 + minutes / self.half_minutes) ** -self.decay)
 
 
@@ -81,6 +82,7 @@ class Paint:
 
     @property
     def thins(self) -> bool:
+        """Whether it counts as reducer or medium."""
         return KINDS[self.kind].thins
 
 
@@ -139,6 +141,7 @@ class Mix:
 
     @property
     def shines(self) -> bool:
+        """Whether it makes light of its own."""
         return bool(self.dyes or self.glows)
 
 

@@ -39,6 +39,7 @@ def glance(films: Sprayed, over: Ground, angles_deg: Sequence[float], *, under: 
 
 
 def has_direction(films: Sprayed, over: Ground, *, under: Light) -> bool:
+    """Whether what is seen depends on the angle."""
     return under.dark_minutes is None and (over.has_direction or films.has_flakes)
 
 

@@ -25,10 +25,12 @@ class Sprayed:
 
     @property
     def bare(self) -> bool:
+        """Whether nothing was laid."""
         return all(float(np.max(one.coat.film_um)) == 0.0 for one in self.layers)
 
     @property
     def has_flakes(self) -> bool:
+        """Whether any layer has flakes."""
         return any(one.covers for one in self.layers)
 
 

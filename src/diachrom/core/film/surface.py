@@ -18,6 +18,7 @@ def sheen_of(*, clear_coat: bool, satin: bool = False) -> float:
 
 
 def surface_key(*, clear_coat: bool, satin: bool) -> str:
+    """The key of a surface: cleared, satin, matte."""
     return "clear" if clear_coat else "satin" if satin else "matte"
 
 
@@ -29,6 +30,7 @@ class Surfaced:
 
     @property
     def sheen(self) -> float:
+        """What the surface itself mirrors, of what falls on it."""
         return sheen_of(clear_coat=self.clear_coat, satin=self.satin)
 
     @property

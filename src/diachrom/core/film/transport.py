@@ -36,6 +36,7 @@ class Modes:
 
     @property
     def count(self) -> int:
+        """How many streams there are."""
         return int(self.rate.shape[-1])
 
 

@@ -68,6 +68,7 @@ class Batch:
 
     @property
     def weighable(self) -> bool:
+        """Whether this scale tells its parts within the ratio."""
         return self.volume_ml >= self.least_ml - 1e-9
 
 
@@ -94,6 +95,7 @@ class Clearing:
 
     @property
     def on_bait_ml(self) -> float:
+        """What stays on a bait, ml."""
         return self.area_mm2 * self.film_um * self.coats * 1e-6
 
     @property

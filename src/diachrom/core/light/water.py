@@ -32,6 +32,7 @@ class Water:
 
     @property
     def absorption(self) -> Floats:
+        """(band,) 1/m."""
         algae = self.algae * (_bell(440, 35) + 0.5 * _bell(675, 13))
         return PURE + self.humus * np.exp(-0.014 * (WAVELENGTHS_NM - 440)) + algae
 

@@ -26,6 +26,7 @@ class Palette:
 
     @property
     def bottles(self) -> Bottles:
+        """The bottles that all its mixes take."""
         return _of(*self.mixes)
 
 

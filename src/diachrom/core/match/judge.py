@@ -25,10 +25,12 @@ class Match:
 
     @property
     def drops(self) -> int:
+        """Drops in all."""
         return sum(drops for _, drops in self.parts)
 
 
 def parts_of(paints: Sequence[int], drops: Iterable[int]) -> Parts:
+    """Paints and their drops, without those of none."""
     return tuple((index, int(count)) for index, count in zip(paints, drops, strict=True))
 
 

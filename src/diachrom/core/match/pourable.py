@@ -40,6 +40,7 @@ class Pourable:
 
     @property
     def worst_drop(self) -> float:
+        """dE of one drop amiss, at its worst."""
         return float(self.one_drop.max())
 
     @property

@@ -27,6 +27,7 @@ class Sets:
         self.most_drops, self.largest = most_drops, min(most_paints, most_drops, len(self.every))
 
     def of_size(self, size: int, of: Sequence[int]) -> list[Paints]:
+        """The sets of so many paints."""
         others = [index for index in of if index not in self.kept_in]
         more = size - len(self.kept_in)
         return [] if more < 0 else [tuple(sorted((*self.kept_in, *one))) for one in combinations(others, more)]

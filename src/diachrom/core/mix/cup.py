@@ -48,6 +48,7 @@ class Pour:
 
     @property
     def volume_ml(self) -> float:
+        """What its drops come to, ml."""
         return self.drops * self.drop_ml
 
 
@@ -59,14 +60,17 @@ class Cup:
 
     @property
     def drops(self) -> int:
+        """Drops in all."""
         return sum(pour.drops for pour in self.pours)
 
     @property
     def volume_ml(self) -> float:
+        """All that is in it, ml."""
         return sum(pour.volume_ml for pour in self.pours)
 
     @property
     def empty(self) -> bool:
+        """Whether nothing in it colours or thins."""
         return self.drops == 0
 
     @property

@@ -46,6 +46,7 @@ class Draft(Surfaced):
 
     @property
     def drops(self) -> int:
+        """Drops in all."""
         return sum(part.drops for part in self.parts)
 
     def part(self, bottle: int) -> Part:

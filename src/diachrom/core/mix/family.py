@@ -80,6 +80,7 @@ class _Way:
 
     @classmethod
     def of(cls, needs_ml: Sequence[float], step: float, given: int, *, darker: bool) -> "_Way":
+        """The way from one member to the next."""
         order = list(range(len(NAMES)))[:: 1 if darker else -1]
         return cls([NAMES[index] for index in order], [needs_ml[at] for at in order], order.index(given), step, darker)
 

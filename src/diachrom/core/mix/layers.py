@@ -35,6 +35,7 @@ class Layer:
 
     @property
     def total_um(self) -> float:
+        """All of its coats together, µm wet."""
         return self.film_um * self.coats
 
     @property

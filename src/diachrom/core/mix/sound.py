@@ -123,6 +123,7 @@ def draft(values: object, *, there: Callable[[Sequence[int]], set[int]]) -> tupl
 
 
 def text(value: object, longest: int) -> str:
+    """A text of at most so many signs, "" for what is none."""
     given = value[:longest] if isinstance(value, str) else ""
     if given.isprintable():
         return given
@@ -139,6 +140,7 @@ def _ground(value: object) -> str | None:
 
 
 def light_key(value: object) -> str | None:
+    """The key of a light that there is, None for any other."""
     try:
         return light(value).key if isinstance(value, str) else None
     except DiachromError:

@@ -34,6 +34,7 @@ class Over:
 
     @classmethod
     def bare(cls, ground: Ground) -> "Over":
+        """Whether it is a ground alone, without layers."""
         return cls(ground, (), ground.key, ground.words)
 
 
@@ -54,6 +55,7 @@ class Column:
 
     @property
     def has_direction(self) -> bool:
+        """Whether what is seen in it depends on the angle."""
         return bool(self.patches[0].at_angle)
 
     def after(self, coats: int) -> Patch:
@@ -119,6 +121,7 @@ class _Solver:
         self.solved: dict[int, tuple[Coat, FilmLayer]] = {}
 
     def sprayed(self, coats: Sequence[Coat]) -> Sprayed:
+        """These coats over what lies below."""
         return Sprayed([self._layer(one) for one in bled(coats)], STREAMS)
 
     def modes_of(self, one: Coat) -> Modes | None:

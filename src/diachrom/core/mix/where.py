@@ -79,6 +79,7 @@ class Where:
 
     @property
     def turned(self) -> bool:
+        """The same looked at from other angles."""
         return self.views != DIFFUSE
 
     def tables(self) -> FastFilms:

@@ -125,6 +125,7 @@ class CardFit:
         return np.stack([diffuse(stack, ground, sheen=self.sheen(values)) for ground in grounds])
 
     def sheen(self, values: Floats) -> float:
+        """What the surface mirrors."""
         if self.bare.sheen is not None:
             return self.bare.sheen
         return float(np.clip(np.ravel(values[..., -1])[0], 0, MATTE))
@@ -200,6 +201,7 @@ class CardFit:
         return np.maximum(values[:BANDS] + np.log(self.thinnest_um / FULL_DEPTH), 0)
 
     def cost(self, now: Floats, values: Floats, *, preferring: bool = True) -> float:
+        """How far from what was measured, weighed."""
         bends = sum(float(one @ self.bend @ one) for one in (values[:BANDS], values[BANDS : 2 * BANDS]))
         prior = (values[BANDS : 2 * BANDS] - self.usual) / PRIOR
         data = (self.missing(now) ** 2).sum()

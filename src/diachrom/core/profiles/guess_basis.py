@@ -46,6 +46,7 @@ class ToGuess:
 
     @property
     def seen_at(self) -> Seen:
+        """Where its colour was seen, as told or as is usual for its kind."""
         return self.seen or ("black-glance" if KINDS[self.kind].flakes else "white")
 
 

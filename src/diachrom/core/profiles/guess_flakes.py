@@ -82,6 +82,7 @@ class _Made:
 
     @property
     def scattering(self) -> Floats:
+        """(band,) 1/µm of what lies between the flakes."""
         return self.milk * HAZE
 
     def look(self, absorption: Floats, where: Seen) -> Floats:

@@ -19,6 +19,7 @@ class _Alike:
 
     @property
     def ready(self) -> int:
+        """When the last of them is ready, in minutes."""
         if not self.heads:
             return max(self.stands.ready, 0)
         last = self.line.steps[-1]

@@ -23,6 +23,7 @@ class Hours:
 
     @property
     def longest(self) -> int:
+        """The longest time that the bench is open at once, in minutes."""
         return max((end - start for start, end in self.windows), default=0)
 
     def fit(self, at: int, minutes: int) -> int:

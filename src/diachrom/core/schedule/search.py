@@ -107,6 +107,7 @@ class Rule:
     turner: bool = False  # what goes on the turner goes ahead of all: there it is longest
 
     def best(self, state: State, can: list[tuple[Block, int]], tails: list[list[int]]) -> Block:
+        """Which block a rule takes next."""
         earliest = min(start for _, start in can)
         return min(can, key=lambda pair: self._key(state, pair, tails, earliest))[0]
 

@@ -57,6 +57,7 @@ class Ways:
     signs: bool = True
 
     def of(self, kind: str, film_um: float, air: tuple[float, float]) -> Dries:
+        """How a kind dries at this bench."""
         key = kind if kind in self.table else SURE
         return waits(self.table[key], film_um, air, self.learned.get(key, 1.0))
 

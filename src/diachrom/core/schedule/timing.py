@@ -56,6 +56,7 @@ class Places:
         return ends + [0] * (self.size - len(ends))
 
     def copy(self) -> "Places":
+        """The same places, to be filled otherwise."""
         new = Places.__new__(Places)
         new.size, new.taken, new.until = self.size, self.taken, dict(self.until)
         return new
@@ -72,6 +73,7 @@ class Mixing:
     serves: int  # baits so far
 
     def goes_on(self, block: Block) -> bool:
+        """Whether a mix is still good."""
         return (self.line, self.step, self.bait) == (block.line, block.step, block.first)
 
 
@@ -101,6 +103,7 @@ class State:
         self.cleaning = 0
 
     def copy(self) -> "State":
+        """The same state, to go on from otherwise."""
         new = State.__new__(State)
         new.work, new.floors = self.work, self.floors
         new.free, new.loaded, new.cleaning, new.window = self.free, self.loaded, self.cleaning, self.window
@@ -252,6 +255,7 @@ class State:
         raise WindowCloses((block.line, block.step - 1, bait), before.start + late)
 
     def timed(self, sequence: Sequence[Block]) -> Timed:
+        """What was placed, with its times."""
         dry = {(index, bait): ready for index, row in enumerate(self.ready) for bait, ready in enumerate(row)}
         ends = max(dry.values(), default=0)
         return Timed(

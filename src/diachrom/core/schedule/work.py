@@ -57,6 +57,7 @@ class Line:
     begun: Mapping[int, Stands] = field(default_factory=dict)  # by bait, from 0; those that are not named are new
 
     def stands(self, bait: int) -> Stands:
+        """How far a bait is."""
         return self.begun.get(bait, NEW)
 
 
@@ -96,6 +97,7 @@ class Bench:
                 raise InvalidInput(f"{told}: there must be 1 to {most}, not {value}.", field=words.split()[-1].lower())
 
     def places(self, kind: str) -> int:
+        """How many places of a sort there are."""
         return self.rack if kind == RACK else self.turner
 
 
@@ -111,6 +113,7 @@ class Work:
     pins: Mapping[str, int] = field(default_factory=dict)  # blocks that were dragged: not before
 
     def change(self, old: str, new: str) -> int:
+        """Minutes from one mix to another in the same airbrush."""
         return self.cleaning.get((old, new), CLEANED)
 
     @cached_property
@@ -139,6 +142,7 @@ class Block:
     mix: str = ""
 
     def key(self, work: Work) -> str:
+        """By what it is known."""
         if self.line < 0:
             return f"mix:{self.mix}"
         line = work.lines[self.line]

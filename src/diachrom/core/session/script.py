@@ -63,6 +63,7 @@ class BenchStep:
 
     @property
     def drops(self) -> int:
+        """Drops that it pours."""
         return sum(pour.drops for pour in self.pours)
 
     def holds(self, bait: int) -> bool:

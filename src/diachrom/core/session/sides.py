@@ -28,6 +28,7 @@ class Apart:
 
     @property
     def same(self) -> bool:
+        """Whether an eye would call them the same."""
         return self.delta_e <= SAME_DE
 
 

@@ -62,6 +62,7 @@ class State:
         return clock if self.last is None or clock >= self.last else max(clock + self.shift, self.last)
 
     def fallen(self, step: str, bottle: int) -> int:
+        """Drops of a bottle that have fallen in a step."""
         return self.drops.get(step, {}).get(bottle, 0)
 
     def left(self, step: BenchStep) -> int:

@@ -17,6 +17,7 @@ router = APIRouter(include_in_schema=False)
 
 @router.get("/guest/{token}")
 def guest(request: Request, store: OpenStore, token: str) -> Response:
+    """What a customer sees who follows a link: one entry of the log, and nothing else of the bench."""
     own = customer.page(store, door_of(request).entry_for(token))
     answer = render("log/alone.html", own=own, pictures=[(picture.words, picture.picture) for picture in own.pictures])
     # Its style and its pictures are in it, and nothing else may be.

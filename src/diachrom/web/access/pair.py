@@ -20,6 +20,7 @@ def ask_to_pair(request: Request, code: str) -> Response:
 
 @router.post("/pair/{code}")
 def pair(request: Request, code: str, name: Annotated[str, Form()] = "") -> Response:
+    """Let the device in that shows a code, once, and give it its token."""
     return welcomed(
         request,
         lambda: door_of(request).pair(code, name or name_of(request), at=clock.now()),

@@ -77,12 +77,14 @@ def _page(request: Request, store: Store, *, code: str = "", link: str = "", sai
 
 @router.get("/access")
 def see(request: Request, store: OpenStore) -> Response:
+    """On the network: whether it is shared, which devices are let in, the address for others."""
     _only_here(request)
     return _page(request, store)
 
 
 @router.post("/access/passphrase")
 def set_passphrase(request: Request, store: OpenStore, passphrase: Annotated[str, Form()] = "") -> Response:
+    """Set what other devices sign in with; devices that were let in by another one are sent away."""
     _only_here(request)
     door_of(request).set_passphrase(passphrase)
     return _page(request, store, said="Kept. Devices that were let in by another passphrase are sent away.")
@@ -96,6 +98,7 @@ def share(
     secured: Annotated[str, Form()] = "",
     port: Annotated[str, Form()] = str(USUAL_PORT),
 ) -> Response:
+    """Share the bench on the network, or end it."""
     _only_here(request)
     sharing: Sharing | None = request.app.state.sharing
     if sharing is None:
@@ -127,12 +130,14 @@ def begin_sharing(state: object, port: int, *, secured: bool) -> str:
 
 @router.post("/access/pair")
 def show_code(request: Request, store: OpenStore) -> Response:
+    """Show a code by which another device is let in, for five minutes."""
     _only_here(request)
     return _page(request, store, code=door_of(request).new_code())
 
 
 @router.post("/access/away")
 def send_away(request: Request, store: OpenStore, number: Annotated[int, Form(ge=0)]) -> Response:
+    """Send a device away, at once."""
     _only_here(request)
     door_of(request).send_away(number)
     return _page(request, store, said="Sent away.")

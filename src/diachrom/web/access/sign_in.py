@@ -15,11 +15,13 @@ router = APIRouter(include_in_schema=False)
 
 @router.get("/sign-in")
 def ask(request: Request) -> Response:
+    """Ask for the passphrase."""
     return render("access/sign_in.html", problem="", name=name_of(request), here=in_at_loopback(request.scope))
 
 
 @router.post("/sign-in")
 def sign_in(request: Request, passphrase: Annotated[str, Form()] = "", name: Annotated[str, Form()] = "") -> Response:
+    """Let a device in that knows the passphrase."""
     source = request.app.state.names.source(request.scope, request.headers)
     return welcomed(
         request,

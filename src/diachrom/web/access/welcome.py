@@ -15,6 +15,7 @@ YEAR_S = 31_536_000
 
 
 def door_of(request: Request) -> Auth:
+    """Who is let in at this server."""
     door: Auth = request.app.state.door
     return door
 

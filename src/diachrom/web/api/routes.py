@@ -17,16 +17,19 @@ router = APIRouter(
 
 @router.get("/paints", summary="The paints on the shelf, by their ids", operation_id="paints")
 def paints(store: OpenStore) -> list[ListedPaint]:
+    """The paints on the shelf, by their ids."""
     return listing.paints_of(store)
 
 
 @router.post("/predict", operation_id="predict", summary="Predict the colour of a stack of coats")
 def predict(request: PredictRequest, store: OpenStore) -> PredictAnswer:
+    """Predict the colour of layers over a ground, at every angle."""
     return predicting.answer(request, predicting.from_shelf(store))
 
 
 @router.post("/match", operation_id="match", summary="Find the mixes of whole drops that come nearest to a colour")
 def match(request: MatchRequest, store: OpenStore) -> MatchAnswer:
+    """Find the mixes of whole drops that come nearest to a colour."""
     from_shelf = predicting.from_shelf(store)
     candidates = matching.given(request, from_shelf) if request.paints else matching.of_shelf(request, store)
     return matching.answer(request, candidates)
@@ -39,6 +42,7 @@ def match(request: MatchRequest, store: OpenStore) -> MatchAnswer:
     response_model_exclude_none=True,
 )
 def profile(request: ProfileRequest) -> ProfileAnswer:
+    """Derive a paint's profile from a contrast card."""
     return profiling.answer(request)
 
 
@@ -49,4 +53,5 @@ def profile(request: ProfileRequest) -> ProfileAnswer:
     response_model_exclude_none=True,
 )
 def guess(request: GuessRequest) -> GuessAnswer:
+    """Guess a paint's profile from its kind and one colour."""
     return guessing.answer(request)

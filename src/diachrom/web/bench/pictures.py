@@ -33,6 +33,7 @@ def picture(store: OpenStore, number: RowId, step: str = "", finished: bool = Fa
 
 @router.get("/bench/{number}/effect")
 def effect(store: OpenStore, number: RowId) -> Response:
+    """What something that was different does to the finished bait: meant beside now."""
     session = sessions.session(store, number)
     return render("bench/effect.html", effect=as_painted.effect(store, session), number=number, seq=session.seq)
 
@@ -59,6 +60,7 @@ def photo(
     side: Annotated[str, Form()],
     bait: Bait = -1,
 ) -> Response:
+    """Keep a photo of a side, and show it in the session."""
     name = (photo.filename or "photo")[:80]
     content = photo.file.read()
     return answer(request, store, sides.keep(store, number, name, content, side=side, bait=bait, at=clock.now()))
@@ -66,6 +68,7 @@ def photo(
 
 @router.get("/bench/{number}/sides")
 def both_sides(request: Request, store: OpenStore, number: RowId) -> Response:
+    """Both sides beside each other, as their photos have them."""
     found = sides.both(store, number)
     told = in_words(found.zones) if found.zones else []
     return render(
@@ -82,6 +85,7 @@ def both_sides(request: Request, store: OpenStore, number: RowId) -> Response:
 
 @router.get("/bench/{number}/sides/{side}.png")
 def side_picture(store: OpenStore, number: RowId, side: str) -> Response:
+    """One side's photo, turned and scaled so that nose and tail lie where the other's do."""
     return Response(sides.picture(store, number, side[:10]), media_type="image/png", headers=KEPT)
 
 

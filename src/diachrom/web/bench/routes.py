@@ -30,6 +30,7 @@ Few = Annotated[int, Form()]
 
 @router.get("/bench")
 def every(request: Request, store: OpenStore) -> Response:
+    """The sessions, those under way first, and what a new one can go through."""
     rows = [(one, day(one.at)) for one in sessions.every(store)]
     own = [one for one in orders.listed(store) if one.schedule is not None and one.anything_left]
     open_orders = [(one.order.number, one.order.name) for one in own]
@@ -67,6 +68,7 @@ def begin(
 
 
 def answer(request: Request, store: Store, session: Session) -> Response:
+    """The step that changed for htmx; the whole page otherwise."""
     if not is_fragment_wanted(request):
         return RedirectResponse(f"/bench/{session.number}", 303)
     return fragment(store, session)

@@ -31,6 +31,7 @@ class PourView:
 
     @property
     def left(self) -> int:
+        """Drops that are still to fall."""
         return max(0, self.drops - self.fallen)
 
 
@@ -128,6 +129,7 @@ CHOICES = Choices(
 
 
 def bench_page(store: Store, session: Session) -> BenchPage:
+    """A session as it stands, with the step that is to be done now."""
     state = session.state
     run, here = state.run(session.script), state.here(session.script)
     pours = [] if here is None else [_pour(session, here, index) for index in range(len(here.pours))]

@@ -95,6 +95,7 @@ class LearningPage:
 
 
 def learning_page(store: Store, tasks: Tasks, said: str = "") -> LearningPage:
+    """What the cards say of paints, drops and hand, and what was taken of it before."""
     task = learn_task.now(tasks)
     standing_first = sorted(apply_learning.every(store), key=lambda one: one.undone_at is not None)
     return LearningPage(
@@ -211,6 +212,7 @@ def _answer(request: Request, store: Store, tasks: Tasks, said: str = "") -> Res
 
 @router.get("/learning")
 def show(request: Request, store: OpenStore, tasks: Background) -> Response:
+    """Learn from the cards: what is known, and how far a search is."""
     page = learning_page(store, tasks)
     if is_fragment_wanted(request):
         return render("cards/learning_body.html", page=page)
@@ -219,18 +221,21 @@ def show(request: Request, store: OpenStore, tasks: Background) -> Response:
 
 @router.post("/learning/start")
 def start(request: Request, store: OpenStore, tasks: Background) -> Response:
+    """Begin to learn from all cards that count."""
     learn_task.start(tasks)
     return _answer(request, store, tasks)
 
 
 @router.post("/learning/stop")
 def stop(request: Request, store: OpenStore, tasks: Background) -> Response:
+    """Stop learning; nothing is changed."""
     tasks.stop(learn_task.KIND)
     return _answer(request, store, tasks)
 
 
 @router.post("/learning/take")
 def take(request: Request, store: OpenStore, tasks: Background) -> Response:
+    """Take what was learned: profiles, drops, hand, as chosen."""
     apply_learning.take(store, learn_task.found(tasks), at=clock.now())
     tasks.forget(learn_task.KIND)
     return _answer(request, store, tasks, "Taken: new versions of the profiles count from now on.")
@@ -238,6 +243,7 @@ def take(request: Request, store: OpenStore, tasks: Background) -> Response:
 
 @router.post("/learning/undo")
 def undo(request: Request, store: OpenStore, tasks: Background) -> Response:
+    """Take back what was taken last."""
     last, left = apply_learning.undo(store, at=clock.now())
     tasks.forget(learn_task.KIND)
     words = f"Taken back what was learned on {day(last.at)}."

@@ -57,6 +57,7 @@ class RecordPage:
 
 @router.get("/record")
 def show(request: Request, store: OpenStore) -> Response:
+    """The prediction record: how far from its prediction each card lay."""
     found = record(store)
     page = _page(found) if found.cards else None
     return render("cards/record.html", page=page, frame=frame(request, store, "test-cards"))

@@ -24,6 +24,7 @@ LONGEST_LABEL = 22
 
 @router.get("/test-cards/{number}/sheet")
 def sheet(request: Request, store: OpenStore, number: RowId) -> Response:
+    """The sheet of a card, for the printer."""
     card = sheets.card_of(store, number)
     laid = sheets.sheet_of(card)
     words = {key: over(store, key).words for key in laid.columns}

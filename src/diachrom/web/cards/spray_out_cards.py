@@ -57,6 +57,7 @@ class CardsPage:
 
 @router.get("/test-cards")
 def cards(request: Request, store: OpenStore, q: str = "", start: int = 0) -> Response:
+    """The test cards, found by number, name, note and paint."""
     query, begin_at = q[:200], min(max(start, 0), 10**9)
     found = spray_out_cards.find(store, query, start=begin_at, most=LISTED + 1)
     rest = urlencode({"q": query, "start": begin_at + LISTED})
@@ -105,23 +106,27 @@ def begin(
     version: MaybeFormRowId = None,
     number: MaybeFormRowId = None,
 ) -> Response:
+    """Begin a card of the cup as it stands, or of a recipe's version."""
     return go(request, f"/test-cards/{spray_out_cards.begin(store, recipe, version, number=number, at=clock.now())}")
 
 
 @router.get("/test-cards/{number}")
 def show(request: Request, store: OpenStore, devices: AtBench, number: RowId) -> Response:
+    """A card: each patch beside its prediction, and what would explain the rest."""
     page = _page(request, store, devices, number)
     return render("cards/card.html", page=page, frame=frame(request, store, "test-cards"))
 
 
 @router.post("/test-cards/{number}/how")
 def how(request: Request, store: OpenStore, devices: AtBench, number: RowId, given: GivenForm) -> Response:
+    """Change how it was sprayed, and its note."""
     spray_out_cards.describe(store, number, given)
     return _changed(request, store, devices, number)
 
 
 @router.post("/test-cards/{number}/read")
 def read(request: Request, store: OpenStore, devices: AtBench, number: RowId, ground: Text, coats: Whole) -> Response:
+    """Read a patch with a device."""
     spray_out_cards.read(
         connection=store,
         devices=devices,
@@ -138,6 +143,7 @@ def read(request: Request, store: OpenStore, devices: AtBench, number: RowId, gr
 def typed(
     request: Request, store: OpenStore, devices: AtBench, number: RowId, ground: Text, coats: Whole, typed: Text = ""
 ) -> Response:
+    """Read a patch as typed: Lab, or a hex colour."""
     spray_out_cards.typed(store, number, ground, coats, typed[:60], at=clock.now())
     return _changed(request, store, devices, number)
 
@@ -153,6 +159,7 @@ def judge(
     direction: Annotated[Sequence[str], Form()] = (),
     degree: Text = "a touch",
 ) -> Response:
+    """Say what the eye sees of a patch."""
     spray_out_cards.judge(
         connection=store, number=number, ground=ground, coats=coats, directions=direction, degree=degree, at=clock.now()
     )
@@ -167,18 +174,21 @@ def aside(
     number: RowId,
     reading: FormRowId,
 ) -> Response:
+    """Set a reading aside, or let it count again."""
     spray_out_cards.turn(store, number, reading)
     return _changed(request, store, devices, number)
 
 
 @router.post("/test-cards/{number}/counts")
 def counts(request: Request, store: OpenStore, devices: AtBench, number: RowId) -> Response:
+    """Let the whole card count, or not."""
     spray_out_cards.turn_card(store, number)
     return _changed(request, store, devices, number)
 
 
 @router.post("/test-cards/{number}/away")
 def away(request: Request, store: OpenStore, number: RowId) -> Response:
+    """Throw a card away that was begun by mistake."""
     spray_out_cards.take_away(store, number)
     return go(request, "/test-cards")
 
@@ -187,12 +197,14 @@ def away(request: Request, store: OpenStore, number: RowId) -> Response:
 def patch_away(
     request: Request, store: OpenStore, devices: AtBench, number: RowId, ground: Text, coats: Whole
 ) -> Response:
+    """Take a patch off that was never read."""
     spray_out_cards.take_patch_away(store, number, ground, coats)
     return _changed(request, store, devices, number)
 
 
 @router.post("/test-cards/{number}/patch")
 def patch(request: Request, store: OpenStore, devices: AtBench, number: RowId, ground: Text, coats: Whole) -> Response:
+    """Lay one more patch: over a ground, in so many coats."""
     spray_out_cards.add_patch(store, number, ground[:80], coats)
     return _changed(request, store, devices, number)
 
@@ -234,6 +246,7 @@ def bring(
 def pick_page(
     request: Request, store: OpenStore, number: RowId, photo: RowId, ground: str = "white", coats: int = 1
 ) -> Response:
+    """The photo of a patch, to be touched where the grey patch and the colour are."""
     found = photo_picks.photo(store, photo)
     spray_out_cards.check_patch(store, number, ground, coats)
     words = over(store, ground).words
@@ -252,6 +265,7 @@ def pick_page(
 
 @router.post("/test-cards/{number}/photo/{photo}")
 def pick(request: Request, store: OpenStore, number: RowId, photo: RowId, spot: PickedSpot, field: Text) -> Response:
+    """Read a patch from where its photo was touched."""
     coats, _, ground = field.partition(":")
     own = int(coats) if coats.isdecimal() and len(coats) < 3 else -1
     spray_out_cards.from_photo(

@@ -84,6 +84,7 @@ class TestCardPage:
 
 
 def how_words(card: KeptCard) -> str:
+    """How a card was sprayed, in one line."""
     draft, how = card.draft, card.how
     told = [
         f"recipe {card.recipe}, version {card.version}" if card.recipe else "a cup",
@@ -99,6 +100,7 @@ def how_words(card: KeptCard) -> str:
 def card_page(
     seen: TestCardSeen, device: DevicePanel, *, shots: Sequence[Choice], grounds: Sequence[Group], said: str
 ) -> TestCardPage:
+    """A card with its patches, columns by ground."""
     card = seen.card
     columns: dict[str, list[TestPatchView]] = {}
     for one in seen.patches:

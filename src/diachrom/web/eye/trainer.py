@@ -167,6 +167,7 @@ def _plot(found: Sequence[SkillRecord]) -> Plot | None:
 
 @router.get("/trainer")
 def show(request: Request, store: OpenStore) -> Response:
+    """The eye's trainer: skills, levels, and how far off the guesses were."""
     kept = training.open_round(store)
     seen = training.see(store, _shelf(store, kept.shelf), kept.id) if kept else None
     return render("eye/page.html", page=_page(store, seen), frame=frame(request, store, "trainer"))
@@ -174,12 +175,14 @@ def show(request: Request, store: OpenStore) -> Response:
 
 @router.post("/trainer")
 def start(request: Request, store: OpenStore, shelf: Annotated[str, Form()] = OWN) -> Response:
+    """Begin a round."""
     training.start(store, _shelf(store, shelf), shelf, chance=Random(), at=clock.now())
     return go(request, "/trainer")
 
 
 @router.get("/trainer/{number}")
 def guessed(request: Request, store: OpenStore, number: RowId) -> Response:
+    """A round that was guessed: the truth beside the guess."""
     kept = training.round_of(store, number)
     seen = training.see(store, _shelf(store, kept.shelf), number)
     return render("eye/page.html", page=_page(store, seen), frame=frame(request, store, "trainer"))
@@ -187,6 +190,7 @@ def guessed(request: Request, store: OpenStore, number: RowId) -> Response:
 
 @router.post("/trainer/{number}")
 def guess(request: Request, store: OpenStore, number: RowId, first: Drops, second: Drops, third: Drops) -> Response:
+    """Guess the drops of a round."""
     kept = training.round_of(store, number)
     training.guess(store, _shelf(store, kept.shelf), number, (first, second, third))
     return go(request, f"/trainer/{number}")

@@ -57,6 +57,7 @@ def _only_here(request: Request) -> None:
 
 @router.get("/files/backups")
 def show(request: Request, store: OpenStore) -> Response:
+    """The backups, here and in the second folder."""
     folder = _folder(request)
     rows = [
         BackupView(one.backup.name, day(one.backup.at[:10]), one.words, f"{one.backup.bytes / 1e6:.1f}", one.elsewhere)
@@ -72,6 +73,7 @@ def show(request: Request, store: OpenStore) -> Response:
 
 @router.get("/files/backups/{name}")
 def look(request: Request, store: OpenStore, name: str) -> Response:
+    """What a backup holds, and what would be lost by going back to it."""
     backup, changes, last = backups.differences(_folder(request), name)
     views = [ChangeView(row.words[1], row.now, row.then, row.lost) for row in changes]
     at = (day(backup.at[:10]), day(last) if last else "")
@@ -81,6 +83,7 @@ def look(request: Request, store: OpenStore, name: str) -> Response:
 
 @router.post("/files/backups/second")
 def set_second(request: Request, second: Annotated[str, Form()] = "") -> Response:
+    """Set the second folder, or none."""
     _only_here(request)
     backups.set_second(_folder(request), second)
     return go(request, "/files/backups")
@@ -88,6 +91,7 @@ def set_second(request: Request, second: Annotated[str, Form()] = "") -> Respons
 
 @router.post("/files/backups/{name}/restore")
 def restore(request: Request, name: str) -> Response:
+    """Put a backup in place of what is there; a copy of that is kept."""
     _only_here(request)
     backups.restore(_folder(request), name)
     return go(request, "/files/backups")

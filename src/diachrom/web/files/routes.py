@@ -85,6 +85,7 @@ class PreviewPage:
 
 @router.get("/files")
 def show(request: Request, store: OpenStore) -> Response:
+    """Files: what goes out, what comes in."""
     page = FilesPage(
         [(form.suffix, form.words) for form in exporting.FORMS.values()],
         KIND_CHOICES,
@@ -117,6 +118,7 @@ def bring_bench(request: Request, bench: Annotated[UploadFile, File()]) -> Respo
 
 @router.get("/files/shelf.{suffix}")
 def export(store: OpenStore, suffix: str) -> Response:
+    """The shelf, in the form of the suffix."""
     at = clock.now()
     content = exporting.export(store, suffix, at=at)
     return answers.file(content, f"shelf-{clock.today(at)}.{suffix}", exporting.FORMS[suffix].media)
@@ -129,6 +131,7 @@ def bring(
     file: Annotated[UploadFile, File()],
     kind: Annotated[str, Form()] = "transparent",
 ) -> Response:
+    """Read a file and show what would become of it."""
     name = (file.filename or "the file")[:80]
     number = importing.keep(store, name, file.file.read(), kind=kind, at=clock.now())
     return go(request, f"/files/import/{number}?kind={kind[:20]}")
@@ -136,6 +139,7 @@ def bring(
 
 @router.get("/files/import/{number}")
 def preview(request: Request, store: OpenStore, number: RowId, kind: str = "transparent", values: str = "") -> Response:
+    """What would become of a file that waits, row by row."""
     file = importing.waiting(store, number)
     found = importing.read(store, file.name, file.content, kind=kind, values=values)
     fates = Counter(outcome.fate.split(":")[0].split(" of ")[0] for outcome in found.fates)
@@ -227,18 +231,21 @@ def choose_columns(request: Request, store: OpenStore, number: RowId, given: Giv
 def write(
     tasks: Background, number: RowId, kind: Annotated[str, Form()] = "transparent", values: Annotated[str, Form()] = ""
 ) -> Response:
+    """Write a file that waits, in the background."""
     import_task.start(tasks, number, kind=kind, values=values, at=clock.now())
     return _progress(tasks, number)
 
 
 @router.post("/files/import/{number}/stop")
 def stop(tasks: Background, number: RowId) -> Response:
+    """Stop writing; all of it is taken back."""
     import_task.stop(tasks, number)
     return _progress(tasks, number)
 
 
 @router.get("/files/import/{number}/progress")
 def progress(tasks: Background, number: RowId) -> Response:
+    """How far the writing is."""
     return _progress(tasks, number)
 
 

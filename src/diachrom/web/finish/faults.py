@@ -17,6 +17,7 @@ router = APIRouter(include_in_schema=False)
 
 @router.get("/finish/faults")
 def show(request: Request, store: OpenStore, fault: str = "", session: MaybeRowId = None) -> Response:
+    """Faults and their causes: what was recorded speaks for or against each."""
     form = dict(request.query_params)
     facts = faults.facts_of(store, session, form)
     found = causes(fault, facts) if fault else []

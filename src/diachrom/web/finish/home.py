@@ -69,6 +69,7 @@ def _curing(meant: Meant, now: datetime) -> Curing:
 
 @router.get("/finish")
 def home(request: Request, store: OpenStore, devices: AtBench, school: str = "two-part") -> Response:
+    """The finish: schools of clear in this air, what cures, eyes, opened tins."""
     at = clock.now()
     own = air.now(store)
     meant = air.meant(store, school[:20], own)
@@ -110,6 +111,7 @@ def keep_air(
 
 @router.post("/finish/eyes")
 def put_eyes(request: Request, store: OpenStore, size_mm: Text = "", kind: Text = "", pairs: Text = "") -> Response:
+    """Enter eyes of a size, or take some out."""
     stock.put_eyes(store, size_mm, kind, pairs)
     return go(request, "/finish")
 
@@ -118,11 +120,13 @@ def put_eyes(request: Request, store: OpenStore, size_mm: Text = "", kind: Text 
 def open_tin(
     request: Request, store: OpenStore, name: Text = "", school: Text = "", opened_on: Text = "", sealed: Text = ""
 ) -> Response:
+    """Enter a tin that was opened."""
     stock.open_tin(store, name, school, opened_on, sealed, at=clock.now())
     return go(request, "/finish")
 
 
 @router.post("/finish/tins/gone")
 def use_up(request: Request, store: OpenStore, tin: FormRowId, gone: Annotated[bool, Form()] = True) -> Response:
+    """Enter that a tin is used up."""
     stock.use_up(store, tin, gone=gone)
     return go(request, "/finish")

@@ -19,6 +19,7 @@ router = APIRouter(include_in_schema=False)
 
 @router.get("/finish/{plan}")
 def show(request: Request, store: OpenStore, plan: RowId) -> Response:
+    """The clear of a plan: by weight, with powders, or by coats."""
     asked = two_part.asked(store, dict(request.query_params), plans.now(store, plan).plan)
     cleared = clearing.cleared(store, plan, asked)
     fields = [
@@ -40,6 +41,7 @@ def show(request: Request, store: OpenStore, plan: RowId) -> Response:
 
 @router.get("/finish/{plan}/picture.png")
 def picture(store: OpenStore, plan: RowId, cleared: bool = True) -> Response:
+    """A bait with this clear, beside the same without it."""
     made = looks.picture(store, plan, cleared=cleared)
     return Response(made, media_type="image/png", headers={"Cache-Control": "no-cache"})
 

@@ -35,10 +35,12 @@ class Choices:
 
 
 def grounds() -> Group:
+    """The grounds to choose from, by their kind."""
     return Group("Grounds", [Choice(key, ground.words) for key, ground in GROUNDS.items()])
 
 
 def recipe_grounds(recipes: Sequence[Version]) -> Group:
+    """Recipes, which can be sprayed over as well."""
     return Group(
         "Recipes, as sprayed",
         [Choice(recipe_key(version), called(version)) for version in recipes],
@@ -46,6 +48,7 @@ def recipe_grounds(recipes: Sequence[Version]) -> Group:
 
 
 def lights() -> list[Group]:
+    """The lights and waters to choose from."""
     return [
         Group("Lights", [Choice(key, words) for key, words in WORDS.items()]),
         Group("Lights off, after a charge", [Choice(f"dark@{index}", f"dark, {index} min") for index in DARK_MINUTES]),

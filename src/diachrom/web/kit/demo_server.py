@@ -30,6 +30,7 @@ class DemoServer:
             return self._address
 
     def end(self) -> None:
+        """End the demo's server, and take its folder away."""
         with self._lock:
             self._open.close()
             self._address = ""

@@ -35,6 +35,7 @@ class DevicePanel:
 
 
 def chosen_reader(request: Request, devices: Devices) -> str:
+    """The reader that this browser chose last, or the first."""
     wanted = request.cookies.get(READER_COOKIE, "")
     return wanted if wanted in devices.readers else next(iter(devices.readers))
 
@@ -45,6 +46,7 @@ def shots(devices: Devices) -> list[Choice]:
 
 
 def reader_panel(devices: Devices, key: str) -> DevicePanel:
+    """A reader: whether it is plugged in, warm, calibrated."""
     choices = [Choice(key, one.words) for key, one in devices.readers.items()]
     with devices.reader(key) as reader:
         panel = DevicePanel(key, reader.words, "reader", "unplugged", choices)
@@ -65,6 +67,7 @@ def reader_panel(devices: Devices, key: str) -> DevicePanel:
 
 
 def scale_panel(devices: Devices, key: str = "scale") -> DevicePanel:
+    """A scale, with what lies on it."""
     with devices.scale(key) as scale:
         panel = DevicePanel(key, scale.words, "scale", "unplugged")
         if not scale.plugged:
@@ -79,6 +82,7 @@ def scale_panel(devices: Devices, key: str = "scale") -> DevicePanel:
 
 
 def air_panel(devices: Devices, key: str = "air") -> DevicePanel:
+    """The thermo-hygrometer, with its air."""
     with devices.hygrometer(key) as hygrometer:
         panel = DevicePanel(key, hygrometer.words, "air", "unplugged")
         if not hygrometer.plugged:
@@ -101,11 +105,13 @@ def _panel(devices: Devices, key: str) -> Response:
 
 @router.get("/devices/{key}")
 def show(devices: AtBench, key: str) -> Response:
+    """A device's panel as it is now."""
     return _panel(devices, key)
 
 
 @router.post("/devices/choose")
 def choose(devices: AtBench, key: Annotated[str, Form()]) -> Response:
+    """Choose another reader."""
     answer = _panel(devices, key)
     answer.set_cookie(READER_COOKIE, key, max_age=31_536_000, samesite="strict", httponly=True)
     return answer
@@ -113,6 +119,7 @@ def choose(devices: AtBench, key: Annotated[str, Form()]) -> Response:
 
 @router.post("/devices/plug")
 def plug(devices: AtBench, key: Annotated[str, Form()], plugged: Annotated[bool, Form()]) -> Response:
+    """Plug a simulated device in, or pull its plug."""
     devices.plug(key, plugged=plugged)
     return _panel(devices, key)
 

@@ -51,6 +51,7 @@ def _saved(request: Request, why: str) -> Response:
 
 
 def known(request: Request, error: DiachromError) -> Response:
+    """Answer what this program raises for people: by its status, with its sentence."""
     if isinstance(error, Repeated):
         return counted_already(request)
     if _has_saved(request):
@@ -61,11 +62,13 @@ def known(request: Request, error: DiachromError) -> Response:
 
 
 def invalid(request: Request, error: RequestValidationError) -> Response:
+    """Answer a request that is not as the route is described."""
     field, sentence = first_problem(list(error.errors()))
     return answer(request, 422, sentence, field)
 
 
 def refused(request: Request, error: HTTPException) -> Response:
+    """Answer what the framework refuses: no such page, no such method."""
     if isinstance(error.__cause__, TooLarge):  # met while the framework was reading the body
         return too_large(request, error.__cause__)
     sentence = {
@@ -85,6 +88,7 @@ def refused(request: Request, error: HTTPException) -> Response:
 
 
 def too_large(request: Request, error: TooLarge) -> Response:
+    """Answer a body that is too large."""
     return answer(request, 413, str(error), "body")
 
 
@@ -98,6 +102,7 @@ def broken(request: Request, error: Exception) -> Response:
 
 
 def install(app: FastAPI) -> None:
+    """Let an application answer all errors here."""
     handlers: tuple[tuple[type[Exception], Callable[..., Response]], ...] = (
         (DiachromError, known),
         (RequestValidationError, invalid),

@@ -44,6 +44,7 @@ COUNTS = ("No", "One", "Two", "Three", "Four", "Five", "Six", "Seven", "Eight")
 
 
 def coats_words(coats: int, film_um: float) -> str:
+    """Coats and their thickness in words: "two light coats"."""
     count = COUNTS[coats] if coats < len(COUNTS) else str(coats)
     size = next((key for key, um in COATS_UM.items() if um == film_um), f"{film_um:g} µm")
     return f"{count} {size} {'coat' if coats == 1 else 'coats'}"

@@ -25,6 +25,7 @@ class RailEntry:
 
     @property
     def href(self) -> str:
+        """Where it leads."""
         return f"/{self.key}"
 
 
@@ -46,17 +47,20 @@ class Frame:
 
 
 def theme_of(request: Request) -> str:
+    """Light, or dark for the booth, as this browser chose."""
     chosen = request.cookies.get(THEME_COOKIE, "day")
     return chosen if chosen in THEMES else "day"
 
 
 def under_way(held: Contents) -> CupUnderWay:
+    """What is under way, for the rail: the cup and its beads."""
     return CupUnderWay(
         bead_string(held.draft.parts, held.shelf, fold_above=SMALL_ABOVE, most_runs=SMALL_RUNS), held.draft.drops
     )
 
 
 def frame(request: Request, store: Store, active: str) -> Frame:
+    """What stands around every page."""
     theme = theme_of(request)
     other = next(key for key in THEMES if key != theme)
     return Frame(active, theme, other, under_way(contents(store)), request.app.state.visited_from)

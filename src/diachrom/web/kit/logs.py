@@ -22,6 +22,7 @@ class FewLines(logging.Filter):
         self._since, self._many = clock(), 0
 
     def filter(self, record: logging.LogRecord) -> bool:
+        """Whether a record is shown."""
         with self._lock:
             now = self._clock()
             if now - self._since >= 60:

@@ -25,6 +25,7 @@ class Names:
 
     @property
     def public(self) -> str:
+        """The address that is set for others, "" where none is."""
         return self.set_address()
 
     @property

@@ -41,12 +41,14 @@ class Compiled(FileSystemBytecodeCache):
     """Compiled templates beside Python's own compiled modules; where they cannot be kept, they are made anew."""
 
     def load_bytecode(self, bucket: Bucket) -> None:
+        """Read a compiled template; what cannot be read is made anew."""
         try:
             super().load_bytecode(bucket)
         except Exception:  # cut off by a power cut, or no such file at all: whatever is wrong with it
             bucket.reset()
 
     def dump_bytecode(self, bucket: Bucket) -> None:
+        """Keep a compiled template where there is room."""
         with suppress(OSError):
             super().dump_bytecode(bucket)
 
@@ -76,6 +78,7 @@ TEMPLATES = _environment()
 
 
 def is_fragment_wanted(request: Request) -> bool:
+    """Whether htmx asks, for the part of a page that changed."""
     return request.headers.get("HX-Request") == "true"
 
 

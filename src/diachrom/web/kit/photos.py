@@ -77,11 +77,13 @@ PickedSpot = Annotated[Spot, Depends(_picked)]
 
 @router.get("/photos/{photo}/small.jpg")
 def small(store: OpenStore, photo: RowId) -> Response:
+    """A photo, small enough for a list."""
     made = photo_picks.small(store, photo)
     return Response(made, media_type="image/jpeg", headers={"Cache-Control": "max-age=86400"})
 
 
 @router.get("/photos/{photo}/whole")
 def picture(store: OpenStore, photo: RowId) -> Response:
+    """A photo as it is kept."""
     found = photo_picks.photo(store, photo).picture
     return Response(found, media_type="image/jpeg" if is_jpeg(found) else "image/png")

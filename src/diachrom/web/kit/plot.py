@@ -58,10 +58,12 @@ class Axes:
     left: int = LEFT
 
     def x(self, value: float) -> float:
+        """Where a value lies across, in the drawing's units."""
         share = (value - self.x_from) / (self.x_to - self.x_from)
         return round(self.left + (self.width - self.left - RIGHT) * share, 1)
 
     def y(self, value: float) -> float:
+        """Where a value lies upwards, in the drawing's units."""
         share = (min(max(value, self.y_from), self.y_to) - self.y_from) / (self.y_to - self.y_from)
         return round(self.height - BOTTOM - (self.height - TOP - BOTTOM) * share, 1)
 

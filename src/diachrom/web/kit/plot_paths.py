@@ -16,6 +16,7 @@ WIDE_L = WIDTH - 2 * EDGE - GAP - HIGH
 
 
 def dot(lab: Sequence[float], at: tuple[float, float], *, chosen: bool = False) -> Dot:
+    """A dot at a place."""
     shown = swatch(prediction.colour_of(lab))
     return Dot(*at, shown.fill, shown.p3, chosen)
 
@@ -33,6 +34,7 @@ class Around:
 
     @classmethod
     def of(cls, ab: Sequence[tuple[float, float]], lightness: Sequence[float], steps: int) -> "Around":
+        """Axes around these points, with room for so many steps."""
         (low_a, high_a), (low_b, high_b) = ((min(side), max(side)) for side in zip(*ab, strict=True))
         half = ROOM * max(high_a - low_a, high_b - low_b, LEAST) / 2
         middle, span = (max(lightness) + min(lightness)) / 2, max(max(lightness) - min(lightness), LEAST) * ROOM / 2
@@ -46,11 +48,13 @@ class Around:
         )
 
     def in_ab(self, lab: Sequence[float]) -> tuple[float, float]:
+        """Where a colour lies by its a* and b*."""
         x = EDGE + HIGH * (lab[1] - self.a + self.half) / (2 * self.half)
         y = TOP + HIGH * (self.b + self.half - lab[2]) / (2 * self.half)
         return round(x, 1), round(y, 1)
 
     def in_l(self, lab: Sequence[float], step: int) -> tuple[float, float]:
+        """Where a step lies by its lightness."""
         x = EDGE + HIGH + GAP + WIDE_L * step / self.steps
         return round(x, 1), round(TOP + HIGH * (self.high - lab[0]) / (self.high - self.low), 1)
 

@@ -32,6 +32,7 @@ class _Taken(socket.socket):
     leaving = False
 
     def close(self) -> None:
+        """Close the connection, and count it no more."""
         if self.port is not None:
             self.port.over(self)
         super().close()
@@ -72,6 +73,7 @@ class StrangersPort(socket.socket):
             return taken, peer
 
     def over(self, taken: _Taken) -> None:
+        """A connection is over: its place is free."""
         with self._counting:
             own = self._open.get(taken.address)
             if own is not None:

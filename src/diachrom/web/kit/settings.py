@@ -32,10 +32,12 @@ def _page(request: Request, store: Store, chosen: BenchSettings, said: str = "")
 
 @router.get("/settings")
 def see(request: Request, store: OpenStore) -> Response:
+    """The settings: units, decimals, days, codes."""
     return _page(request, store, bench_settings.read(store))
 
 
 @router.post("/settings")
 def choose(request: Request, store: OpenStore, given: GivenForm) -> Response:
+    """Choose some of them anew."""
     chosen = bench_settings.change(store, {key: value for key, value in given.items() if key in CHOICES})
     return _page(request, store, chosen, "Kept in this bench's folder; every page follows.")

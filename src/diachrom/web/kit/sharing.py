@@ -62,6 +62,7 @@ class Sharing:
             return self.now
 
     def end(self) -> None:
+        """End the sharing; the server at this machine goes on."""
         with self._lock:
             if self._server is not None and self._thread is not None:
                 self._server.should_exit = True

@@ -38,6 +38,7 @@ class SheetPage:
 
     @property
     def marks(self) -> Sequence[str]:
+        """The corner marks by which a photo is flattened."""
         return [mark_path(mark) for mark in range(len(MARKS))]
 
 

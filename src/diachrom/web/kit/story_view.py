@@ -32,6 +32,7 @@ class StoryView:
 
 
 def story_view(store: Store, told: Sequence[Told], path: Sequence[Floats], target: Target | None) -> StoryView:
+    """How a version was poured: drops and verdicts, and the way its colour went."""
     rows = on_shelf(store, [one.bottle for one in told if one.bottle is not None])
     views = []
     for one in told:

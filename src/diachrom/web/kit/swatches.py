@@ -28,6 +28,7 @@ class Swatch:
 
 
 def swatch(colour: Colour) -> Swatch:
+    """A colour as a painted square with its words."""
     lightness, chroma, hue = colour.lch
     figures = f"L {lightness:.0f}, C {chroma:.0f}, h {hue:.0f}°" if chroma >= 2 else f"L {lightness:.0f}, no hue"
     shown = colour.shown
@@ -62,6 +63,7 @@ class BeadString:
 
 
 def bead(on_shelf: OnShelf) -> Bead:
+    """A bottle's bead, in its own colour."""
     return bead_of(on_shelf.look, on_shelf.bottle.kind)
 
 

@@ -26,6 +26,7 @@ class TargetView:
 
 
 def target_view(store: Store, target: Target) -> TargetView:
+    """A target with its patch and where it was seen."""
     # On what, under what, at which angle it was looked at.
     seen = target.seen
     on = "" if seen.ground is None else f"on {over(store, seen.ground).words}"
@@ -47,6 +48,7 @@ def target_view(store: Store, target: Target) -> TargetView:
 
 
 def target_patch(target: Target) -> Patch:
+    """A target as a patch, at every angle at which it was seen."""
     facing = prediction.colour_of(targets.point(target).tolist())
     turning = tuple(prediction.colour_of(lab) for lab in target.labs) if target.seen.views == ANGLES_DEG else ()
     return Patch(facing, turning)

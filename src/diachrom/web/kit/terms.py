@@ -115,4 +115,5 @@ TEMPLATES.filters["anchor"] = anchor
 
 @router.get("/terms")
 def terms(request: Request, store: OpenStore) -> Response:
+    """The terms of the trade, explained."""
     return render("kit/terms.html", terms=TERMS, frame=frame(request, store, "terms"))

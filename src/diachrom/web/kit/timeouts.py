@@ -33,10 +33,12 @@ class TimeoutProtocol(H11Protocol):
         return _half_open_of.setdefault(self.loop, OrderedDict())
 
     def connection_made(self, transport: Any) -> None:
+        """Begin to wait for the first request."""
         super().connection_made(transport)
         self._wait(ASKS_WITHIN_S)
 
     def data_received(self, data: bytes) -> None:
+        """Something was asked: it is waited for no longer."""
         super().data_received(data)
         if self.cycle is None or self.cycle.response_complete:
             if self not in self._half_open and not self.transport.is_closing():
@@ -48,16 +50,19 @@ class TimeoutProtocol(H11Protocol):
             self._timer = self.loop.call_later(SENDS_WITHIN_S, self._give_up)
 
     def on_response_complete(self) -> None:
+        """Wait for the next request."""
         super().on_response_complete()
         if not self.transport.is_closing():
             self._stop()  # from here uvicorn's own time for the next request runs
         self._watch_taking()
 
     def pause_writing(self) -> None:
+        """Whoever asked takes nothing just now: begin to wait."""
         super().pause_writing()
         self._watch_taking()
 
     def resume_writing(self) -> None:
+        """It is taken again."""
         super().resume_writing()
         self._stop_taking()
 
@@ -80,6 +85,7 @@ class TimeoutProtocol(H11Protocol):
             self._taking = None
 
     def connection_lost(self, exc: Exception | None) -> None:
+        """Nothing is waited for any more."""
         self._stop()
         self._stop_taking()
         self._half_open.pop(self, None)
@@ -108,6 +114,7 @@ class TimeoutServer(uvicorn.Server):
     """Gives up on who does not shake hands in time; uvicorn has no setting for it."""
 
     async def startup(self, sockets: list[socket.socket] | None = None) -> None:
+        """Begin to serve, with sockets that wait for nobody."""
         if self.config.ssl is not None:
             loop: Any = asyncio.get_running_loop()
             loop.create_server = partial(

@@ -27,6 +27,7 @@ LENGTH = replace(number_field("length_mm", "Length, mm", least=15, most=600), un
 
 @router.get("/log")
 def every(request: Request, store: OpenStore, q: str = "", bottle: MaybeRowId = None) -> Response:
+    """The log, found by anything that stands in it."""
     page = wall(store, q[:200], bottle)
     template = "log/wall.html" if is_fragment_wanted(request) else "log/log.html"
     return render(template, page=page, frame=frame(request, store, "log"))
@@ -41,6 +42,7 @@ def in_figures(request: Request, store: OpenStore, of: int | None = None) -> Res
 
 @router.get("/log/new")
 def blank(request: Request, store: OpenStore) -> Response:
+    """An entry for what was finished without a session."""
     plans = [Choice(str(one.now.number), one.now.plan.name or "") for one in bringing.listed(store, "")]
     return render("log/new.html", fields=FIELDS, plans=plans, frame=frame(request, store, "log"))
 
@@ -53,6 +55,7 @@ def new(request: Request, store: OpenStore, form: GivenForm) -> Response:
 
 @router.get("/log/{number}")
 def show(request: Request, store: OpenStore, number: RowId) -> Response:
+    """An entry: what was planned beside what was done, and how it fared."""
     page = entry_page(store, entries.one(store, number))
     return render("log/entry.html", page=page, frame=frame(request, store, "log"))
 
@@ -75,6 +78,7 @@ def page(store: OpenStore, number: RowId) -> Response:
 
 @router.post("/log/{number}")
 def change(request: Request, store: OpenStore, number: RowId, form: GivenForm) -> Response:
+    """Change what was written of it."""
     entries.change(store, number, form)
     return go(request, f"/log/{number}")
 
@@ -83,12 +87,14 @@ def change(request: Request, store: OpenStore, number: RowId, form: GivenForm) -
 def tell_fault(
     request: Request, store: OpenStore, number: RowId, fault: Text = "", note: Text = "", day: Text = ""
 ) -> Response:
+    """Tell a fault that came later."""
     entries.tell_fault(store, number, fault, note, day, at=clock.now())
     return go(request, f"/log/{number}")
 
 
 @router.post("/log/{number}/faults/back")
 def take_back(request: Request, store: OpenStore, number: RowId, fault: FormRowId) -> Response:
+    """Take back the fault that was told last."""
     entries.take_back_fault(store, number, fault)
     return go(request, f"/log/{number}")
 
@@ -97,6 +103,7 @@ def take_back(request: Request, store: OpenStore, number: RowId, fault: FormRowI
 def photo(
     request: Request, store: OpenStore, number: RowId, photo: Annotated[UploadFile, File()], side: Text = ""
 ) -> Response:
+    """Bring a photo."""
     name = (photo.filename or "photo")[:80]
     content = photo.file.read()
     entries.add_photo(store, number, side if side in SIDES else "", name, content, at=clock.now())
@@ -120,6 +127,7 @@ def _baits(text: str) -> int:
 def again(
     request: Request, store: OpenStore, number: RowId, baits: str = "1", length_mm: Annotated[str, Query()] = ""
 ) -> Response:
+    """The same again: what has changed since, the worst first."""
     found = repeating.again(store, number, baits=_baits(baits), length_mm=_length(length_mm))
     template = "log/changed.html" if is_fragment_wanted(request) else "log/again.html"
     return render(template, found=found, number=number, length_mm=length_mm[:20], frame=frame(request, store, "log"))

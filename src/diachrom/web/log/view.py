@@ -105,6 +105,7 @@ def _detail(entry: Entry) -> str:
 
 
 def wall(store: Store, query: str, bottle: int | None) -> WallPage:
+    """Entries as pictures on a wall."""
     page = entries.found(store, query, bottle=bottle)
     tiles = [
         Tile(
@@ -137,6 +138,7 @@ def _is_paint(row: Any) -> bool:
 
 
 def entry_page(store: Store, found: Found) -> EntryPage:
+    """An entry with all that is known of it."""
     entry = found.entry
     told = entry.told or {}
     paint = [one for one in _rows(told, "paint") if _is_paint(one)]

@@ -71,6 +71,7 @@ def _found(store: Store, tasks: Tasks) -> FoundPage:
 
 @router.get("/match")
 def show(request: Request, store: OpenStore, tasks: Background, devices: AtBench) -> Response:
+    """Match: targets, and how one is brought."""
     target, settings = targets.active_target(store)
     recipes = offered(store)
     # Those with a colour that stand on the shelf, by name.
@@ -94,17 +95,20 @@ def show(request: Request, store: OpenStore, tasks: Background, devices: AtBench
 
 @router.get("/match/found")
 def found(store: OpenStore, tasks: Background) -> Response:
+    """How far the search is, and what it has found."""
     return render("match/changed.html", found=_found(store, tasks))
 
 
 @router.post("/match/stop")
 def stop(request: Request, store: OpenStore, tasks: Background) -> Response:
+    """Stop the search; what was found stays."""
     task = searching.stop(tasks)
     return go(request, "/match") if task is None else render("match/changed.html", found=found_page(store, task))
 
 
 @router.post("/match/settings")
 def settings(request: Request, store: OpenStore, tasks: Background, given: GivenForm) -> Response:
+    """Change what it is matched over, with how many bottles and drops."""
     targets.set_up(store, lambda old: _as_given(old, given))
     if is_fragment_wanted(request):
         return render("match/changed.html", found=_found(store, tasks))
@@ -135,6 +139,7 @@ def _as_given(old: Settings, given: Mapping[str, str]) -> Settings:
 
 @router.post("/match/leave-out")
 def leave_out(request: Request, store: OpenStore, tasks: Background, bottle: FormRowId) -> Response:
+    """Leave a bottle out, or let it in again."""
     targets.leave_out(store, bottle)
     if is_fragment_wanted(request):
         return render("match/changed.html", found=_found(store, tasks))
@@ -143,6 +148,7 @@ def leave_out(request: Request, store: OpenStore, tasks: Background, bottle: For
 
 @router.post("/match/keep-in")
 def keep_in(request: Request, store: OpenStore, tasks: Background, bottle: FormRowId) -> Response:
+    """Keep a bottle in, or let it go."""
     targets.keep_in(store, bottle)
     if is_fragment_wanted(request):
         return render("match/changed.html", found=_found(store, tasks))
@@ -151,5 +157,6 @@ def keep_in(request: Request, store: OpenStore, tasks: Background, bottle: FormR
 
 @router.post("/match/pour")
 def pour(request: Request, store: OpenStore, parts: Text) -> Response:
+    """Pour a mix that was found into the cup."""
     aim_at_cup.into_cup(store, substitutes.read_key(parts), at=clock.now())
     return go(request, "/mix")

@@ -116,6 +116,7 @@ def _zone(store: Store, task: SeveralTask, target: Target, mix: Match) -> MixedZ
 def show(
     request: Request, store: OpenStore, tasks: Background, target: Annotated[list[int] | None, Query()] = None
 ) -> Response:
+    """Several targets together, with the fewest bottles."""
     page = _page(store, tasks, target or ())
     if is_fragment_wanted(request):
         return render("match/several_body.html", page=page)
@@ -126,11 +127,13 @@ def show(
 def start(
     request: Request, store: OpenStore, tasks: Background, target: Annotated[list[Number] | None, Form()] = None
 ) -> Response:
+    """Begin to match several targets together."""
     several.start(store, tasks, target or [])
     return show(request, store, tasks)
 
 
 @router.post("/match/together/stop")
 def stop(request: Request, store: OpenStore, tasks: Background) -> Response:
+    """Stop it; what was found stays."""
     tasks.stop(several.KIND)
     return show(request, store, tasks)

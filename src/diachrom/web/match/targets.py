@@ -43,54 +43,63 @@ GivenSeenAs = Annotated[SeenAs, Depends(_seen)]
 
 @router.post("/match/target")
 def typed(request: Request, store: OpenStore, seen: GivenSeenAs, typed: Text = "", name: Text = "") -> Response:
+    """A target as typed: a hex colour, Lab, or a colour's name."""
     targets.typed(store, typed[:60], name[:80], seen, at=clock.now())
     return go(request, "/match")
 
 
 @router.post("/match/example")
 def from_example(request: Request, store: OpenStore, example: Text) -> Response:
+    """A target from the examples."""
     targets.from_example(store, example, at=clock.now())
     return go(request, "/match")
 
 
 @router.post("/match/file")
 def from_file(request: Request, store: OpenStore, seen: GivenSeenAs, brought: BroughtFile, name: Text = "") -> Response:
+    """A target from a spectrum in a file."""
     targets.from_sample(store, brought.sample, name, seen, at=clock.now())
     return go(request, "/match")
 
 
 @router.post("/match/recipe")
 def from_recipe(request: Request, store: OpenStore, recipe: FormRowId) -> Response:
+    """A recipe's own look as the target."""
     own_targets.from_recipe(store, recipe, at=clock.now())
     return go(request, "/match")
 
 
 @router.post("/match/paint")
 def from_paint(request: Request, store: OpenStore, paint: Text) -> Response:
+    """A paint's own look as the target."""
     own_targets.from_paint(store, paint, at=clock.now())
     return go(request, "/match")
 
 
 @router.post("/match/choose")
 def choose(request: Request, store: OpenStore, target: FormRowId) -> Response:
+    """Take a target that is kept."""
     targets.choose(store, target)
     return go(request, "/match")
 
 
 @router.post("/match/away")
 def away(request: Request, store: OpenStore, target: FormRowId) -> Response:
+    """Take a target away."""
     targets.take_away(store, target)
     return go(request, "/match")
 
 
 @router.post("/match/read")
 def read(request: Request, store: OpenStore, devices: AtBench, recipe: FormRowId) -> Response:
+    """A target read with a device."""
     targets.read_bait(store, devices, chosen_reader(request, devices), recipe, at=clock.now())
     return go(request, "/match")
 
 
 @router.post("/match/photo")
 def photo(request: Request, store: OpenStore, file: Annotated[UploadFile, File()]) -> Response:
+    """Bring a photo to touch a colour in."""
     return go(
         request, f"/match/photo/{photo_picks.keep(store, file.filename or 'photo', file.file.read(), at=clock.now())}"
     )
@@ -107,6 +116,7 @@ def show_photo(
     grey_percent: Annotated[str, Query(max_length=20)] = "18",
     radius: Annotated[int, Query(ge=1, le=200)] = 12,
 ) -> Response:
+    """A photo, to be touched where the grey patch and the colour are."""
     kept = photo_picks.photo(store, photo)
     own = [target for target in targets.latest(store, 8) if target.source.startswith(f"the photo {kept.name}")]
     page = PhotoPage(

@@ -52,6 +52,7 @@ class FoundPage:
 
 
 def examples() -> list[tuple[str, Swatch]]:
+    """Targets for trying."""
     return [(name, swatch(colour_of(lab))) for name, lab in targets.EXAMPLES.items()]
 
 
@@ -69,6 +70,7 @@ NOTHING_FOUND = FoundPage(
 
 
 def found_page(store: Store, task: MatchTask) -> FoundPage:
+    """What a search has found: the short list, and its limits."""
     found = list(task.found)
     best = min((alternative.match for alternative in found), key=lambda one: one.delta_e, default=None)
     limits = ""

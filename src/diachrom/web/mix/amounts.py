@@ -114,6 +114,7 @@ class AmountsPage:
 
 @router.get("/amounts")
 def show(request: Request, store: OpenStore) -> Response:
+    """Amounts: the cup in ml, grams and drops, scaled, thinned, for a job."""
     asked = {key: value[:20] for key, value in request.query_params.items()}
     hand = asked.get("hand", "thin") if asked.get("hand", "thin") in HANDS else "thin"
     try:
@@ -266,18 +267,21 @@ def _ladder(seen: AmountsSeen) -> Plot:
 
 @router.post("/amounts/scale")
 def put(store: OpenStore, volume_ml: Annotated[float, Form()]) -> Response:
+    """Scale the cup to what was asked for."""
     amounts.put_scaled(store, volume_ml, at=clock.now())
     return RedirectResponse("/mix", 303)
 
 
 @router.post("/amounts/droppers")
 def droppers(store: OpenStore) -> Response:
+    """Pour by other droppers: the drops that give the same."""
     amounts.put_droppers(store, at=clock.now())
     return RedirectResponse("/mix", 303)
 
 
 @router.post("/amounts/counted")
 def counted(request: Request, store: OpenStore, given: GivenForm) -> Response:
+    """Reckon with whole drops of these droppers."""
     wanted = sorted((int(key.removeprefix(AMOUNT)), text) for key, text in given.items() if AMOUNT_KEY.fullmatch(key))
     found = [read_number(text or "0", "Amounts") for _, text in wanted]
     amounts.put_counted(store, given.get("unit", ""), found, at=clock.now())
@@ -286,5 +290,6 @@ def counted(request: Request, store: OpenStore, given: GivenForm) -> Response:
 
 @router.post("/amounts/thin")
 def thin(store: OpenStore, bottle: FormRowId, drops: Annotated[int, Form(ge=1, le=MOST_DROPS)]) -> Response:
+    """Add the reducer or medium that is asked for."""
     cup.give(store, bottle, drops, at=clock.now())
     return RedirectResponse("/amounts", 303)

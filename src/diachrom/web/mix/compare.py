@@ -56,6 +56,7 @@ def show(
     mix: Annotated[list[str] | None, Query()] = None,
     light: str = "D65",
 ) -> Response:
+    """One mix over several grounds, or several mixes over one, side by side."""
     by_mix = by == "mix"
     recipes = Group("Mixes", [Choice(key, words) for key, words in mixes_to_choose(store)])
     grounds = [choices.grounds(), Group("Recipes, as sprayed", recipes.choices[1:])]

@@ -60,6 +60,7 @@ def _wanted(asked: Mapping[str, str]) -> WantedFamily:
 
 @router.get("/family")
 def show(request: Request, store: OpenStore) -> Response:
+    """Light, middle and dark from one cup."""
     asked = {key: value[:20] for key, value in request.query_params.items()}
     seen, problem = None, ""
     try:
@@ -116,5 +117,6 @@ def _detail(seen: FamilySeen, given: str) -> str:
 
 @router.post("/family/save")
 def save(request: Request, store: OpenStore, given: GivenForm) -> Response:
+    """Save a member of the family as a recipe."""
     numbers = families.save(store, _wanted({key: value[:20] for key, value in given.items()}), at=clock.now())
     return go(request, f"/recipes/{numbers[0]}")

@@ -50,6 +50,7 @@ class NextPage:
 
 
 def next_page(store: Store, found: NextDrop, order: str) -> NextPage:
+    """What the next drop of each bottle would do, beside a target."""
     target, advice, candidates = found.target, found.advice, found.candidates
     if found.other_colour:
         said = f"These are different colours: the cup is dE {advice.delta_e:.0f} from {target.name}."
@@ -137,11 +138,13 @@ def _order(store: Store) -> str:
 
 @router.post("/mix/target/away")
 def put_away(request: Request, store: OpenStore) -> Response:
+    """Put the target away: the cup is mixed without one."""
     targets.put_away(store)
     return go(request, "/mix")
 
 
 @router.get("/mix/next")
 def next_drop(store: OpenStore) -> Response:
+    """What the next drop would do."""
     drop = aim_at_cup.next_drop(store)
     return render("mix/next_drop.html", next=next_page(store, drop, _order(store)) if drop else None)

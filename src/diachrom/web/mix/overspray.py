@@ -57,6 +57,7 @@ def job_of(given: Mapping[str, str], coats: int, film_um: float) -> Job:
 
 @router.post("/amounts/used")
 def used(store: OpenStore, given: GivenForm) -> Response:
+    """Enter what a job really took, so that overspray is learned."""
     draft = contents(store).draft
     form = job_form({key: value[:20] for key, value in given.items()}, overspray_history.learned(store))
     used_ml = read_number(given.get("used_ml", ""), "Really used")
@@ -66,5 +67,6 @@ def used(store: OpenStore, given: GivenForm) -> Response:
 
 @router.post("/amounts/forget")
 def forget(store: OpenStore) -> Response:
+    """Forget the job that was entered last."""
     overspray_history.forget_last(store)
     return RedirectResponse("/amounts", 303)

@@ -31,5 +31,6 @@ def rest_view(rest: Rest | None) -> RestView | None:
 
 @router.post("/mix/rest")
 def skip(store: OpenStore) -> Response:
+    """End the rest of a candy mix before its time."""
     resting.skip(store, at=clock.now())
     return RedirectResponse("/mix", 303)

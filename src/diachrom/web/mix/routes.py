@@ -26,6 +26,7 @@ Text = Annotated[str, Form()]
 
 @router.get("/mix")
 def mix(request: Request, store: OpenStore) -> Response:
+    """Mix: the cup and its bottles, and the mix as sprayed."""
     return render(
         "mix/page.html", page=mix_page(cup.see(store), large=_large(request)), frame=frame(request, store, "mix")
     )
@@ -44,6 +45,7 @@ def _changed(request: Request, store: Store, said: str = "") -> Response:
 
 @router.get("/mix/find")
 def find(store: OpenStore, q: str = "") -> Response:
+    """Bottles whose words or colour are near what is typed."""
     rows = [
         {"bottle": row.bottle.id, "name": row.bottle.full_name, "detail": bottle_detail(row), "bead": bead(row)}
         for row in to_pour(store, q[:200], most=FOUND_MOST)
@@ -53,24 +55,28 @@ def find(store: OpenStore, q: str = "") -> Response:
 
 @router.post("/mix/add")
 def add(request: Request, store: OpenStore, bottle: FormRowId) -> Response:
+    """Add a bottle, with one drop."""
     cup.add_bottle(store, bottle, at=clock.now())
     return _changed(request, store)
 
 
 @router.post("/mix/pour")
 def pour(request: Request, store: OpenStore, bottle: FormRowId, drops: Fallen) -> Response:
+    """Pour one drop more, or take one back."""
     cup.pour(store, bottle, drops, at=clock.now())
     return _changed(request, store)
 
 
 @router.post("/mix/give")
 def give(request: Request, store: OpenStore, bottle: FormRowId, drops: Annotated[int, Form(ge=1, le=500)]) -> Response:
+    """Pour what a suggestion says."""
     cup.give(store, bottle, drops, at=clock.now())
     return _changed(request, store)
 
 
 @router.post("/mix/drops")
 def set_drops(request: Request, store: OpenStore, bottle: FormRowId, drops: Text) -> Response:
+    """Set the drops of a bottle."""
     typed = drops.strip()
     cup.set_drops(store, bottle, int(typed) if typed.isdecimal() and len(typed) < 10 else typed, at=clock.now())
     return _changed(request, store)
@@ -78,6 +84,7 @@ def set_drops(request: Request, store: OpenStore, bottle: FormRowId, drops: Text
 
 @router.post("/mix/take-away")
 def take_away(request: Request, store: OpenStore, bottle: FormRowId) -> Response:
+    """Take a bottle out of the cup."""
     cup.take_away(store, bottle, at=clock.now())
     return _changed(request, store)
 
@@ -92,6 +99,7 @@ def spray(
     surface: Annotated[str | None, Form()] = None,
     sealed: Annotated[bool | None, Form()] = None,
 ) -> Response:
+    """Change what it is sprayed over, how thick, in how many coats."""
     now = clock.now()
     cup.spray_as(store, ground=ground, film_um=film_um, coats=coats, surface=surface, sealed=sealed, at=now)
     return _changed(request, store)
@@ -104,36 +112,42 @@ def look(
     light: Annotated[str | None, Form()] = None,
     nozzle_mm: Annotated[float | None, Form()] = None,
 ) -> Response:
+    """Change the light, the water, the surface."""
     cup.look_at(store, light_key=light, nozzle_mm=nozzle_mm, at=clock.now())
     return _changed(request, store)
 
 
 @router.post("/mix/name")
 def name(request: Request, store: OpenStore, name: Text = "", note: Text = "") -> Response:
+    """Change the name and the note."""
     cup.call_it(store, name=" ".join(name.splitlines()), note=note, at=clock.now())
     return _changed(request, store)
 
 
 @router.post("/mix/undo")
 def undo(request: Request, store: OpenStore) -> Response:
+    """Take a step back."""
     did = cup.undo(store)
     return _changed(request, store, f"Taken back: {did}." if did else "There is nothing to undo.")
 
 
 @router.post("/mix/redo")
 def redo(request: Request, store: OpenStore) -> Response:
+    """Take it again."""
     did = cup.undo(store, back=False)
     return _changed(request, store, f"Done again: {did}." if did else "There is nothing to do again.")
 
 
 @router.post("/mix/new")
 def new(request: Request, store: OpenStore) -> Response:
+    """Begin an empty cup."""
     cup.start_new(store, at=clock.now())
     return _changed(request, store, "A new cup. Undo brings the old one back.")
 
 
 @router.post("/mix/poured")
 def poured(request: Request, store: OpenStore) -> Response:
+    """Enter that the cup was poured: its bottles are charged."""
     taken = charging.take_from_stock(store, at=clock.now())
     if not taken.bottles:
         return _changed(request, store, "All of it has left the bottles already.")
@@ -145,6 +159,7 @@ def poured(request: Request, store: OpenStore) -> Response:
 
 @router.post("/mix/save")
 def save(request: Request, store: OpenStore) -> Response:
+    """Save the cup as a recipe's next version."""
     saved, is_new = cup.save(store, at=clock.now())
     place = f"recipe {saved.recipe}, version {saved.version}"
     return _changed(request, store, f"Saved as {place}." if is_new else f"Nothing to save: it is {place} already.")

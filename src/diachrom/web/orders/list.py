@@ -103,6 +103,7 @@ class BenchPage:
 
 @router.get("/orders")
 def every(request: Request, store: OpenStore, finished: int = 0, over: int = 0) -> Response:
+    """The orders, those that are due first before others, and the drawer."""
     said = ""
     if finished:
         said = f"Order {finished} is finished."
@@ -162,12 +163,14 @@ def of_plan(request: Request, store: OpenStore, plan: FormRowId) -> Response:
 def out_of_drawer(
     request: Request, store: OpenStore, plan: FormRowId, version: FormRowId, count: Number = 1
 ) -> Response:
+    """Take baits out of the drawer, or put some in."""
     orders.take_out(store, plan, version, count, at=clock.now())
     return go(request, "/orders")
 
 
 @router.get("/orders/bench")
 def bench_page(request: Request, store: OpenStore) -> Response:
+    """How this bench works: hours, places, pace, and how paint dries."""
     return render("orders/bench.html", page=_bench(store), frame=frame(request, store, "orders"))
 
 
@@ -201,6 +204,7 @@ def _bench(store: Store) -> BenchPage:
 
 @router.post("/orders/bench")
 def keep_bench(request: Request, store: OpenStore, form: GivenForm) -> Response:
+    """Keep hours, places and pace."""
     old = bench.bench_time(store)
     hours = [
         (form.get(f"from-{day.lower()}", first).strip(), form.get(f"until-{day.lower()}", last).strip())
@@ -230,6 +234,7 @@ def _whole(form: GivenForm, key: str, words: str, old: int) -> int:
 
 @router.post("/orders/drying")
 def keep_drying(request: Request, store: OpenStore, form: GivenForm) -> Response:
+    """Keep how a kind of paint dries here."""
     kind = form.get("kind", "")[:30]
     table = drying.drying_table(store)
     if kind not in table:

@@ -37,6 +37,7 @@ def _answer(request: Request, store: Store, tasks: Tasks, number: int, said: str
 
 @router.get("/orders/{number}")
 def show(request: Request, store: OpenStore, tasks: Background, number: RowId) -> Response:
+    """An order: its baits, its time, its paint."""
     page = order_page(store, tasks, number)
     plans = [(one.now.number, one.now.plan.name or f"Plan {one.now.number}") for one in bringing.listed(store)]
     return render("orders/page.html", page=page, plans=plans, frame=frame(request, store, "orders"))
@@ -44,6 +45,7 @@ def show(request: Request, store: OpenStore, tasks: Background, number: RowId) -
 
 @router.post("/orders/{number}")
 def change(request: Request, store: OpenStore, number: RowId, form: GivenForm) -> Response:
+    """Change its name, customer, wish, day."""
     orders.set_order(store, number, form, at=clock.now())
     return go(request, f"/orders/{number}")
 
@@ -56,6 +58,7 @@ def _other_lines(request: Request, store: Store, number: int) -> Response:
 
 @router.post("/orders/{number}/lines")
 def add_line(request: Request, store: OpenStore, number: RowId, plan: FormRowId, baits: Number = 1) -> Response:
+    """Add a plan to it."""
     orders.add_line(store, number, plan, baits, at=clock.now())
     return _other_lines(request, store, number)
 
@@ -64,30 +67,35 @@ def add_line(request: Request, store: OpenStore, number: RowId, plan: FormRowId,
 def change_line(
     request: Request, store: OpenStore, number: RowId, line: RowId, ordered: Number, baits: Number
 ) -> Response:
+    """Change how many baits of a plan."""
     orders.change_line(store, number, line, ordered=ordered, baits=baits, at=clock.now())
     return _other_lines(request, store, number)
 
 
 @router.post("/orders/{number}/lines/{line}/remove")
 def remove_line(request: Request, store: OpenStore, number: RowId, line: RowId) -> Response:
+    """Take a plan off it."""
     orders.remove_line(store, number, line, at=clock.now())
     return _other_lines(request, store, number)
 
 
 @router.post("/orders/{number}/lines/{line}/newest")
 def newest(request: Request, store: OpenStore, number: RowId, line: RowId) -> Response:
+    """Take the newest version of a plan."""
     orders.take_newest(store, number, line, at=clock.now())
     return _other_lines(request, store, number)
 
 
 @router.post("/orders/{number}/lines/{line}/drawer")
 def from_drawer(request: Request, store: OpenStore, number: RowId, line: RowId) -> Response:
+    """Take baits of a plan out of the drawer."""
     orders.from_drawer(store, number, line, at=clock.now())
     return _other_lines(request, store, number)
 
 
 @router.get("/orders/{number}/schedule")
 def schedule(request: Request, store: OpenStore, tasks: Background, number: RowId) -> Response:
+    """Its time, evening by evening."""
     return _answer(request, store, tasks, number)
 
 
@@ -103,6 +111,7 @@ def find(request: Request, store: OpenStore, tasks: Background, number: RowId) -
 
 @router.post("/orders/{number}/schedule/stop")
 def stop(request: Request, store: OpenStore, tasks: Background, number: RowId) -> Response:
+    """Stop planning; the best so far stays."""
     task = scheduling.running(tasks, number)
     if task is not None:
         task.stop()
@@ -135,12 +144,14 @@ def let_go(request: Request, store: OpenStore, tasks: Background, number: RowId)
 def done(
     request: Request, store: OpenStore, tasks: Background, number: RowId, block: Text, beneath: Text = ""
 ) -> Response:
+    """Enter that a block is done."""
     waiting.done(store, number, block[:200], beneath=beneath[:10], at=clock.now())
     return _answer(request, store, tasks, number, "Done. The rest is planned from here when you plan the time anew.")
 
 
 @router.post("/orders/{number}/not-done")
 def not_done(request: Request, store: OpenStore, tasks: Background, number: RowId, block: Text) -> Response:
+    """Enter that a block is to be done again."""
     waiting.not_done(store, number, block[:200])
     return _answer(request, store, tasks, number, "It is to be done again.")
 
@@ -155,6 +166,7 @@ def take_back(request: Request, store: OpenStore, tasks: Background, number: Row
 
 @router.get("/orders/{number}/paint")
 def its_paint(store: OpenStore, number: RowId) -> Response:
+    """The paint of the whole order."""
     return _paint(store, number)
 
 
@@ -178,18 +190,21 @@ def stand_in(store: OpenStore, number: RowId, paint: Annotated[str, Query(max_le
 def stand_in_picture(
     store: OpenStore, number: RowId, line: int, paint: Annotated[str, Query(max_length=200)], key: str = ""
 ) -> Response:
+    """A bait with a stand-in for a paint that is missing."""
     made = stand_ins.picture(store, number, line, paint=paint, key=key[:200])
     return Response(made, media_type="image/png", headers={"Cache-Control": "no-cache"})
 
 
 @router.post("/orders/{number}/used")
 def used(store: OpenStore, number: RowId, key: Text, used_ml: Text = "") -> Response:
+    """Enter what a mix really took."""
     share = paint.used(store, number, key[:200], float(USED.value(used_ml) or 0), at=clock.now())
     return _paint(store, number, f"{100 * share:.0f} % of it missed the baits: that is learned.")
 
 
 @router.get("/orders/{number}/calendar.ics")
 def calendar(store: OpenStore, number: RowId) -> Response:
+    """Its evenings as a calendar's file."""
     order = orders.order(store, number)
     found = schedules.read(order.schedule)
     if found is None:
@@ -200,6 +215,7 @@ def calendar(store: OpenStore, number: RowId) -> Response:
 
 @router.get("/orders/{number}/print")
 def on_paper(request: Request, store: OpenStore, tasks: Background, number: RowId) -> Response:
+    """Its time and paint, for the printer."""
     page = order_page(store, tasks, number)
     view = paint_view(paint.paint(store, number), orders.order(store, number)) if page.lines else None
     return render("orders/print.html", page=page, view=view, frame=frame(request, store, "orders"))

@@ -54,6 +54,7 @@ class Timeline:
 
 
 def timeline(schedule: Schedule, *, done: frozenset[str], pinned: frozenset[str]) -> Timeline:
+    """The evenings as drawings: blocks, what dries, windows."""
     every = sessions(schedule)
     shown = every[:MOST_SESSIONS]
     spans = [_span(session) for session in shown]

@@ -93,10 +93,12 @@ class OrderPage:
 
     @property
     def to_hand_over(self) -> bool:
+        """Whether all is painted as far as it was planned for."""
         return self.schedule.to_hand_over
 
 
 def moment_words(at: str) -> str:
+    """A day and an hour: "Fri 4 Dec, 19:53"."""
     found = clock.moment(at)
     return at[:20] if found is None else f"{found:%a %-d %b %Y, %H:%M}"
 
@@ -108,6 +110,7 @@ def field_value(at: str) -> str:
 
 
 def order_page(store: Store, tasks: Tasks, number: int, *, said: str = "") -> OrderPage:
+    """An order with its lines and its schedule."""
     order = orders.order(store, number)
     return OrderPage(
         number=number,
@@ -140,6 +143,7 @@ def _line(one: LineNow) -> LineView:
 
 
 def schedule_part(store: Store, tasks: Tasks, order: Order, *, said: str = "") -> SchedulePart:
+    """Its time, as far as it was planned."""
     task = scheduling.running(tasks, order.number)
     schedule = schedules.read(order.schedule)
     going_on = task is not None and task.going_on
@@ -257,6 +261,7 @@ class PaintView:
 
 
 def paint_view(found: Paint, order: Order) -> PaintView:
+    """The paint of an order: each mix with its bottles, and what is short."""
     cost = found.job.price
     return PaintView(
         paint=found,

@@ -41,6 +41,7 @@ class BlankPage:
 
 
 def blank_page(store: Store, blank: Blank) -> BlankPage:
+    """Blanks to choose from, by their drawings."""
     shapes = [*SHAPES.values()]
     own = sources.own_blanks(store)
     chosen = "own" if blank.own is not None else blank.shape

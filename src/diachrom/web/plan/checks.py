@@ -114,12 +114,14 @@ def show(store: OpenStore, number: RowId, ways: bool = False, said: str = "") ->
 
 @router.post("/plan/{number}/checks/mend")
 def mend(store: OpenStore, number: RowId, check: Text, layers: Text = "", mend: Which = 0) -> Response:
+    """Mend what a check found, by one of its ways."""
     _, words = checking.mended(store, number, check[:60], layers, mend, when=clock.now())
     return _answer(store, number, f"{words}: done; undo takes it back.")
 
 
 @router.get("/plan/{number}/checks/mend.png")
 def preview(store: OpenStore, number: RowId, check: str, layers: str = "", mend: Asked = 0) -> Response:
+    """The bait before and after a mend."""
     plan = plans.now(store, number).plan
     made = pictures.mended(store, plan, (check[:60], layers, mend), width=420)
     return Response(made, media_type="image/png", headers={"Cache-Control": "no-store"})
@@ -127,18 +129,21 @@ def preview(store: OpenStore, number: RowId, check: str, layers: str = "", mend:
 
 @router.post("/plan/{number}/checks/accept")
 def accept(store: OpenStore, number: RowId, check: Text, note: Text = "") -> Response:
+    """Accept what a check says for this plan, with a note."""
     checking.accept(store, number, check[:60], note, when=clock.now())
     return _answer(store, number, "Accepted for this plan.")
 
 
 @router.post("/plan/{number}/checks/hear")
 def hear(store: OpenStore, number: RowId, check: Text) -> Response:
+    """Hear a check again that was accepted."""
     checking.take_back(store, number, check[:60], when=clock.now())
     return _answer(store, number)
 
 
 @router.post("/plan/{number}/checks/school")
 def school(store: OpenStore, number: RowId, check: Text, wanted: Annotated[bool, Form()] = False) -> Response:
+    """Choose how painters differ: the other school is not warned of."""
     checking.set_school(store, check[:60], wanted=wanted)
     said = "It is heard again." if wanted else "This bench does not want it: it is not heard on any plan."
     return _answer(store, number, said, changed=False)
@@ -146,6 +151,7 @@ def school(store: OpenStore, number: RowId, check: Text, wanted: Annotated[bool,
 
 @router.post("/plan/{number}/work")
 def work(store: OpenStore, number: RowId, form: GivenForm) -> Response:
+    """Change what was done to the blank, the room, and how many baits."""
     checking.set_work(store, number, form, when=clock.now())
     return _answer(store, number)
 

@@ -64,6 +64,7 @@ class VersionsPage:
 
 @router.get("/plan")
 def every(request: Request, store: OpenStore, q: str = "", put_away: int | None = None) -> Response:
+    """The plans, by their pictures."""
     query = q[:200]
     rows = []
     for one in bringing.listed(store, query):
@@ -117,6 +118,7 @@ def _blank(store: Store, form: GivenForm, old: Blank) -> Blank:
 
 @router.post("/plan/new")
 def new(request: Request, store: OpenStore, form: GivenForm) -> Response:
+    """Begin a plan on a blank."""
     number = plans.new(store, _blank(store, form, Blank()), name=" ".join(form.get("name", "").split()), at=clock.now())
     return go(request, f"/plan/{number}")
 
@@ -129,12 +131,14 @@ def from_body(request: Request, store: OpenStore, body: Annotated[str, Form()]) 
 
 @router.post("/plan/{number}/eyes")
 def paint_eyes(request: Request, store: OpenStore, number: RowId) -> Response:
+    """Paint the eyes by layers of their own."""
     bodies.paint_eyes(store, number, at=clock.now())
     return go(request, f"/plan/{number}")
 
 
 @router.post("/plan/{number}/blank")
 def on_blank(request: Request, store: OpenStore, number: RowId, form: GivenForm) -> Response:
+    """Lay the same layers on another blank."""
     wanted = _blank(store, form, plans.now(store, number).plan.blank)
     scaled = form.get("elements", "kept") == "scaled"
     plans.change(store, number, lambda plan: plan.on_blank(wanted, scaled=scaled), did="the blank", at=clock.now())
@@ -143,6 +147,7 @@ def on_blank(request: Request, store: OpenStore, number: RowId, form: GivenForm)
 
 @router.get("/plan/{number}/versions")
 def versions(request: Request, store: OpenStore, number: RowId) -> Response:
+    """The versions of a plan, with what changed."""
     plan_versions, now = plans.versions(store, number), plans.now(store, number)
     since = plans.differences(plan_versions[0].document, now.plan) if plan_versions else []
     rows = [_version(one, before) for one, before in zip_longest(plan_versions, plan_versions[1:])]
@@ -163,6 +168,7 @@ def _version(plan_version: PlanVersion, before: PlanVersion | None) -> VersionRo
 
 @router.get("/plan/{number}/document.json")
 def document(store: OpenStore, number: RowId) -> Response:
+    """A plan as a document."""
     plan = plans.now(store, number).plan
     told = json.dumps(plans.document(store, plan), ensure_ascii=False, indent=1)
     return file(told.encode(), f"plan-{number}.json", "application/json")
@@ -170,6 +176,7 @@ def document(store: OpenStore, number: RowId) -> Response:
 
 @router.post("/plan/bring")
 def bring(request: Request, store: OpenStore, document: Annotated[UploadFile, File()]) -> Response:
+    """Bring a plan's document."""
     name = (document.filename or "plan")[:80]
     content = document.file.read(MOST_DOCUMENT + 1)
     if len(content) > MOST_DOCUMENT:

@@ -18,23 +18,27 @@ Place = Annotated[float, Query(ge=0, le=1)]
 
 @router.get("/plan/lights")
 def lights(request: Request) -> Response:
+    """What a browser needs of the lights to draw by itself."""
     return packed(request, pictures.lights(), "application/json", cache="max-age=86400")
 
 
 @router.get("/plan/masks/{kind}.png")
 def mask(store: OpenStore, kind: str, stencil: str = "") -> Response:
+    """A mask, drawn to be recognised by."""
     made = pictures.mask(store, kind, stencil[:80])
     return Response(made, media_type="image/png", headers={"Cache-Control": "max-age=3600"})
 
 
 @router.get("/plan/{number}/skin")
 def skin(request: Request, store: OpenStore, number: RowId, steps: int | None = None, rough: bool = False) -> Response:
+    """A bait's skin for the browser: every cell in a few components."""
     made = pictures.skin(store, plans.now(store, number).plan, steps=steps, rough=rough)
     return packed(request, made, "application/octet-stream", cache="no-store")
 
 
 @router.get("/plan/{number}/at")
 def at(store: OpenStore, number: RowId, u: Place, v: Place, light: str = "D65") -> Response:
+    """What lies at a place that was touched."""
     found = here.here(store, plans.now(store, number).plan, u, v, light_key=light[:40])
     return render("plan/here.html", here=here_view(found))
 
@@ -50,6 +54,7 @@ def picture(
     steps: int | None = None,
     save: bool = False,
 ) -> Response:
+    """A bait's picture."""
     plan = plans.now(store, number).plan if version is None else plans.version(store, number, version).document
     made = pictures.image(store, plan, side=side, width=width, light_key=light[:40], steps=steps)
     if save:
@@ -59,11 +64,13 @@ def picture(
 
 @router.get("/plan/{number}/picture.svg")
 def as_svg(store: OpenStore, number: RowId, side: str = "left") -> Response:
+    """A bait's picture at its true size."""
     made = pictures.as_svg(store, plans.now(store, number).plan, side=side)
     return file(made, f"plan-{number}-{side}.svg", "image/svg+xml")
 
 
 @router.get("/plan/{number}/print")
 def paper(request: Request, store: OpenStore, number: RowId) -> Response:
+    """A plan on one page, for the printer."""
     page = plan_page(store, plans.now(store, number))
     return render("plan/paper.html", page=page, frame=frame(request, store, "plan"))

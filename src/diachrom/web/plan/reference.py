@@ -119,17 +119,20 @@ def _answer(request: Request, store: Store, tasks: Tasks, number: int, said: str
 
 @router.get("/plan/{number}/reference")
 def show(request: Request, store: OpenStore, tasks: Background, number: RowId) -> Response:
+    """A reference photo, with the zones found in it."""
     return _answer(request, store, tasks, number)
 
 
 @router.post("/plan/{number}/reference")
 def bring(request: Request, store: OpenStore, number: RowId, photo: Annotated[UploadFile, File()]) -> Response:
+    """Bring a reference photo."""
     reference.bring(store, number, (photo.filename or "photo")[:80], photo.file.read(), at=clock.now())
     return go(request, f"/plan/{number}/reference")
 
 
 @router.get("/plan/{number}/reference.png")
 def picture(store: OpenStore, number: RowId) -> Response:
+    """The reference photo as it is kept."""
     made = reference.straightened(store, number)
     return Response(made, media_type="image/png", headers={"Cache-Control": "no-cache"})
 
@@ -138,6 +141,7 @@ def picture(store: OpenStore, number: RowId) -> Response:
 def ends(
     request: Request, store: OpenStore, number: RowId, nose_x: Pixel, nose_y: Pixel, tail_x: Pixel, tail_y: Pixel
 ) -> Response:
+    """Say where nose and tail are."""
     reference.straighten(store, number, (nose_x, nose_y), (tail_x, tail_y))
     return go(request, f"/plan/{number}/reference")
 
@@ -146,6 +150,7 @@ def ends(
 def touch(
     request: Request, store: OpenStore, tasks: Background, number: RowId, which: RowId, x: Share, y: Share
 ) -> Response:
+    """Find a zone where it was touched."""
     reference.touch(store, number, which, x, y)
     return _answer(request, store, tasks, number)
 
@@ -160,23 +165,27 @@ def change(
     name: Annotated[str, Form()] = "",
     region: Annotated[str, Form()] = "flank",
 ) -> Response:
+    """Change a zone: where it lies, what it is."""
     reference.change(store, number, which, name=name, region=region)
     return _answer(request, store, tasks, number)
 
 
 @router.post("/plan/{number}/zones/{which}/leave-out")
 def leave_out(request: Request, store: OpenStore, tasks: Background, number: RowId, which: RowId) -> Response:
+    """Leave a zone out, or take it in again."""
     reference.leave_out(store, number, which)
     return _answer(request, store, tasks, number)
 
 
 @router.post("/plan/{number}/zones-match")
 def match(request: Request, store: OpenStore, tasks: Background, number: RowId) -> Response:
+    """Match all zones together with the fewest bottles."""
     reference.match(store, tasks, number, at=clock.now())
     return _answer(request, store, tasks, number)
 
 
 @router.post("/plan/{number}/zones/{which}/lay")
 def lay(request: Request, store: OpenStore, tasks: Background, number: RowId, which: RowId) -> Response:
+    """Lay a zone as a layer."""
     said = reference.lay(store, tasks, number, which, at=clock.now())
     return _answer(request, store, tasks, number, said)

@@ -40,11 +40,14 @@ def answered(request: Request, store: Store, number: int, chosen: int | None, sa
 
 @router.get("/plan/{number}")
 def plan(request: Request, store: OpenStore, number: RowId, layer: int | None = None, drawn: str = "") -> Response:
+    """A plan: its bait, its layers, and the one that is worked on."""
     return show(request, store, number, layer, bringing.told_of(store, "stencil", drawn) if drawn else "")
 
 
 @router.post("/plan/{number}/name")
 def name(request: Request, store: OpenStore, number: RowId, form: GivenForm, layer: int | None = None) -> Response:
+    """Change its name and note."""
+
     def called(plan: Plan) -> Plan:
         return plan.named(name=" ".join(form.get("name", plan.name).splitlines()), note=form.get("note", plan.note))
 
@@ -89,6 +92,7 @@ def change(request: Request, store: OpenStore, number: RowId, layer: RowId, form
 
 @router.post("/plan/{number}/layers/{layer}/edges")
 def edges(request: Request, store: OpenStore, number: RowId, layer: RowId, form: GivenForm) -> Response:
+    """Move the edges of a layer's region."""
     given = edges_of(form)
     return _at_layer(
         request,
@@ -102,6 +106,7 @@ def edges(request: Request, store: OpenStore, number: RowId, layer: RowId, form:
 
 @router.post("/plan/{number}/layers/{layer}/edges/usual")
 def usual_edges(request: Request, store: OpenStore, number: RowId, layer: RowId) -> Response:
+    """Give a layer its region's own edges again."""
     return _at_layer(
         request, store, number, layer, lambda plan: plan.changed(layer, lambda one: replace(one, box=None)), did="edges"
     )
@@ -120,6 +125,7 @@ def move(request: Request, store: OpenStore, number: RowId, layer: RowId, by: Te
 
 @router.post("/plan/{number}/layers/{layer}/switch")
 def switch(request: Request, store: OpenStore, number: RowId, layer: RowId) -> Response:
+    """Switch a layer off, or on."""
     return _at_layer(
         request,
         store,
@@ -132,29 +138,34 @@ def switch(request: Request, store: OpenStore, number: RowId, layer: RowId) -> R
 
 @router.post("/plan/{number}/layers/{layer}/copy")
 def copy_layer(request: Request, store: OpenStore, number: RowId, layer: RowId) -> Response:
+    """Lay a layer once more."""
     return _at_layer(request, store, number, layer, lambda plan: plan.copied(layer), did="a copy")
 
 
 @router.post("/plan/{number}/layers/{layer}/remove")
 def remove(request: Request, store: OpenStore, number: RowId, layer: RowId) -> Response:
+    """Take a layer away."""
     plans.change(store, number, lambda plan: plan.without(layer), did=f"layer {layer} taken away", at=clock.now())
     return answered(request, store, number, None, "Taken away; undo brings it back.")
 
 
 @router.post("/plan/{number}/undo")
 def undo(request: Request, store: OpenStore, number: RowId, layer: int | None = None) -> Response:
+    """Take a step back."""
     did = plans.undo(store, number, at=clock.now())
     return answered(request, store, number, layer, f"Taken back: {did}." if did else "There is nothing to undo.")
 
 
 @router.post("/plan/{number}/redo")
 def redo(request: Request, store: OpenStore, number: RowId, layer: int | None = None) -> Response:
+    """Take it again."""
     did = plans.undo(store, number, back=False, at=clock.now())
     return answered(request, store, number, layer, f"Done again: {did}." if did else "There is nothing to do again.")
 
 
 @router.post("/plan/{number}/save")
 def save(request: Request, store: OpenStore, number: RowId, layer: int | None = None) -> Response:
+    """Save the plan as its next version."""
     saved = plans.save(store, number, at=clock.now())
     words = f"Saved as version {saved.version}." if saved.is_new else f"Nothing to save: it is version {saved.version}."
     return answered(request, store, number, layer, words)
@@ -162,28 +173,33 @@ def save(request: Request, store: OpenStore, number: RowId, layer: int | None = 
 
 @router.post("/plan/{number}/light")
 def light(store: OpenStore, number: RowId, light: Text) -> Response:
+    """Look at it in another light."""
     plans.look_at(store, number, light, at=clock.now())
     return Response(status_code=204)
 
 
 @router.post("/plan/{number}/copy")
 def copy(request: Request, store: OpenStore, number: RowId) -> Response:
+    """Begin another plan with the same layers."""
     return go(request, f"/plan/{plans.copy(store, number, at=clock.now())}")
 
 
 @router.post("/plan/{number}/retire")
 def retire(request: Request, store: OpenStore, number: RowId) -> Response:
+    """Put a plan away."""
     plans.retire(store, number, retired=True)
     return go(request, f"/plan?put_away={number}")
 
 
 @router.post("/plan/{number}/put-back")
 def put_back(request: Request, store: OpenStore, number: RowId) -> Response:
+    """Take a plan out again that was put away."""
     plans.retire(store, number, retired=False)
     return go(request, f"/plan/{number}")
 
 
 @router.post("/plan/{number}/versions/{version}/take")
 def take_up(request: Request, store: OpenStore, number: RowId, version: RowId) -> Response:
+    """Go on from an older version."""
     plans.take_up(store, number, version, at=clock.now())
     return go(request, f"/plan/{number}")

@@ -124,6 +124,7 @@ class HereView:
 
 
 def plan_page(store: Store, now: PlanNow, *, chosen: int | None = None, said: str = "") -> PlanPage:
+    """A plan as it stands, with the layer that is worked on."""
     laid = painting.laid(store, now.plan.layers)
     views = [_layer(one, place) for place, one in enumerate(laid, start=1)]
     edited = next(
@@ -236,10 +237,12 @@ def _field(field: Field, value: float) -> FieldView:
 
 
 def choices(table: dict) -> list[Choice]:  # type: ignore[type-arg]
+    """Words to choose from, by their keys."""
     return [Choice(key, getattr(one, "words", one)) for key, one in table.items()]
 
 
 def here_view(here: Here) -> HereView:
+    """What lies at a place, layer by layer."""
     return HereView(
         seen=swatch(here.seen),
         glance=None if here.glance is None else swatch(here.glance),

@@ -79,6 +79,7 @@ def _line(line: pouring.PouringLine, following: int | None) -> LineView:
 
 
 def pour_page(request: Request, store: Store, devices: Devices, said: str = "") -> PourPage:
+    """The cup under way, drop by drop, beside its target."""
     seen = pouring.see(store)
     lines = [_line(line, seen.next_bottle) for line in seen.lines]
     if seen.delta_e is None or seen.target is None:
@@ -108,6 +109,7 @@ def pour_page(request: Request, store: Store, devices: Devices, said: str = "") 
 
 @router.get("/pour")
 def show(request: Request, store: OpenStore, devices: AtBench) -> Response:
+    """Pour it drop by drop."""
     page = pour_page(request, store, devices)
     return render("pour/page.html", page=page, frame=frame(request, store, "mix"))
 
@@ -120,12 +122,14 @@ def _changed(request: Request, store: Store, devices: Devices, said: str = "") -
 
 @router.post("/pour/start")
 def start(store: OpenStore) -> Response:
+    """Begin to pour the cup as it is written down."""
     pouring.start(store, at=clock.now())
     return RedirectResponse("/pour", 303)
 
 
 @router.post("/pour/back")
 def back(store: OpenStore) -> Response:
+    """Back to Mix, with the cup as counted."""
     cup.back_to_counted(store, at=clock.now())
     return RedirectResponse("/mix", 303)
 
@@ -138,6 +142,7 @@ def fall(
     bottle: FormRowId,
     drops: Annotated[int, Form(ge=-60, le=60)] = 1,
 ) -> Response:
+    """Enter drops that fell."""
     if drops > 0:
         cup.give(store, bottle, drops, at=clock.now())
     else:
@@ -147,24 +152,28 @@ def fall(
 
 @router.post("/pour/judge")
 def judge(request: Request, store: OpenStore, devices: AtBench, verdict: Annotated[str, Form()]) -> Response:
+    """Say what the eye sees of a puff on paper."""
     pouring.judge(store, verdict, at=clock.now())
     return _changed(request, store, devices)
 
 
 @router.post("/pour/read")
 def read(request: Request, store: OpenStore, devices: AtBench) -> Response:
+    """Read a puff on paper with a device."""
     verdict = pouring.read_paper(store, devices, chosen_reader(request, devices), at=clock.now())
     return _changed(request, store, devices, f"Read: {verdict.words}.")
 
 
 @router.post("/pour/undo")
 def undo(request: Request, store: OpenStore, devices: AtBench) -> Response:
+    """Take the last drop or verdict back."""
     did = cup.undo(store)
     return _changed(request, store, devices, f"Taken back: {did}." if did else "There is nothing to undo.")
 
 
 @router.post("/pour/finish")
 def finish(request: Request, store: OpenStore, devices: AtBench, name: Annotated[str, Form()] = "") -> Response:
+    """Save it as poured."""
     done = pouring.finish(store, name, at=clock.now())
     place = f"recipe {done.saved.recipe}, version {done.saved.version}"
     charged = f"{done.taken.ml:.2f} ml taken out of {count(done.taken.bottles, 'bottle')}"

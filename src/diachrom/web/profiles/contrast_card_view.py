@@ -83,6 +83,7 @@ class ContrastCardPage:
 def card_page(
     store: Store, seen: ContrastCardSeen, device: DevicePanel, *, shots: Sequence[Choice], said: str = ""
 ) -> ContrastCardPage:
+    """A contrast card: its fields, the profile that they give, what it changes."""
     missing = [one.field.key for one in seen.fields if one.mean is None]
     return ContrastCardPage(
         card=seen.card.id,

@@ -40,6 +40,7 @@ def _answer(request: Request, store: Store, devices: AtBench, card: int, said: s
 
 @router.get("/contrast-cards/{card}")
 def show(request: Request, store: OpenStore, devices: AtBench, card: RowId) -> Response:
+    """A contrast card."""
     page = _page(request, store, devices, card)
     return render("profiles/contrast_card.html", page=page, frame=frame(request, store, "shelf"))
 
@@ -50,6 +51,7 @@ def _words(store: Store, card: int, field: str) -> str:
 
 @router.post("/contrast-cards/{card}/sprayed")
 def sprayed(request: Request, store: OpenStore, devices: AtBench, card: RowId, given: GivenForm) -> Response:
+    """Change how it was sprayed."""
     card_sprayed.describe(store, card, given)
     return _answer(request, store, devices, card)
 
@@ -63,6 +65,7 @@ def read(
     field: Text,
     lifted: Annotated[bool, Form()] = False,
 ) -> Response:
+    """Read a field with a device."""
     key = chosen_reader(request, devices)
     card_readings.read_by_device(store, card, field, devices, key, lifted=lifted, at=clock.now())
     return _answer(request, store, devices, card, f"Read: {_words(store, card, field)}.")
@@ -70,6 +73,7 @@ def read(
 
 @router.post("/contrast-cards/{card}/typed")
 def typed(request: Request, store: OpenStore, devices: AtBench, card: RowId, field: Text, typed: Text = "") -> Response:
+    """Read a field as typed."""
     card_readings.type_in(store, card, field, typed[:80], at=clock.now())
     return _answer(request, store, devices, card, f"Taken down: {_words(store, card, field)}.")
 
@@ -83,6 +87,7 @@ def from_file(
     field: Text,
     brought: BroughtFile,
 ) -> Response:
+    """Read fields from a file of spectra."""
     sample = brought.sample
     card_readings.from_sample(store, card, field, sample, asked=brought.asked, at=clock.now())
     notes = f" {'; '.join(sample.notes)}." if sample.notes else ""
@@ -91,6 +96,7 @@ def from_file(
 
 @router.post("/contrast-cards/{card}/aside")
 def aside(request: Request, store: OpenStore, devices: AtBench, card: RowId, reading: FormRowId) -> Response:
+    """Set a reading aside, or let it count again."""
     card_readings.set_aside(store, card, reading)
     return _answer(request, store, devices, card)
 
@@ -143,6 +149,7 @@ def _sheet_read(aside: Sequence[str]) -> str:
 
 @router.post("/contrast-cards/{card}/accept")
 def accept(request: Request, store: OpenStore, card: RowId) -> Response:
+    """Take the profile that the card gives."""
     version = contrast_cards.accept(store, card, at=clock.now())
     paint_id = contrast_cards.card_of(store, card).paint_id
     return go(request, f"/paints/{paint_id}/effects?before={version - 1}&after={version}")
@@ -152,12 +159,14 @@ def accept(request: Request, store: OpenStore, card: RowId) -> Response:
 def bring_photo(
     request: Request, store: OpenStore, card: RowId, field: Annotated[str, Form()], file: Annotated[UploadFile, File()]
 ) -> Response:
+    """Bring a photo of the card."""
     photo = photo_picks.keep(store, file.filename or "photo", file.file.read(), at=clock.now())
     return go(request, f"/contrast-cards/{card}/photo/{photo}?field={field[:24]}")
 
 
 @router.get("/contrast-cards/{card}/photo/{photo}")
 def photo_page(request: Request, store: OpenStore, card: RowId, photo: RowId, field: str = "white") -> Response:
+    """The photo, to be touched where its fields are."""
     found = photo_picks.photo(store, photo)
     words = next(
         (one.words for one in contrast_cards.fields_of(contrast_cards.card_of(store, card)) if one.key == field), field
@@ -180,5 +189,6 @@ def photo_page(request: Request, store: OpenStore, card: RowId, photo: RowId, fi
 def from_photo(
     request: Request, store: OpenStore, card: RowId, photo: RowId, spot: PickedSpot, field: Annotated[str, Form()]
 ) -> Response:
+    """Read fields from where the photo was touched."""
     card_readings.from_photo(store, card, field, photo, spot, at=clock.now())
     return go(request, f"/contrast-cards/{card}")

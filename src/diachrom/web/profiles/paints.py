@@ -66,6 +66,7 @@ class PaintPage:
 
 @router.get("/paints/{paint_id}")
 def show(request: Request, store: OpenStore, paint_id: str) -> Response:
+    """A paint: its profile, its versions, its bottles."""
     seen = paint_seen.see(store, paint_id)
     record, kind = seen.record, KINDS[seen.record.kind]
     others = [Choice(other.id, other.full_name) for other in seen.others]
@@ -114,23 +115,27 @@ def _profile(version: ProfileVersion) -> ProfileView:
 
 @router.post("/paints/{paint_id}/card")
 def card(request: Request, store: OpenStore, paint_id: str) -> Response:
+    """Begin a contrast card of it."""
     return go(request, f"/contrast-cards/{contrast_cards.begin(store, paint_id, at=clock.now())}")
 
 
 @router.post("/paints/{paint_id}/guess")
 def guess(request: Request, store: OpenStore, paint_id: str, given: GivenForm) -> Response:
+    """Guess it anew from another colour."""
     version = profile_versions.guess_again(store, paint_id, given, at=clock.now())
     return go(request, f"/paints/{paint_id}/effects?before={version - 1}&after={version}")
 
 
 @router.post("/paints/{paint_id}/again")
 def again(request: Request, store: OpenStore, paint_id: str, version: FormRowId) -> Response:
+    """Go back to an earlier version of its profile."""
     newest = profile_versions.go_back_to(store, paint_id, version, at=clock.now())
     return go(request, f"/paints/{paint_id}/effects?before={newest - 1}&after={newest}")
 
 
 @router.post("/paints/{paint_id}/merge")
 def merge(request: Request, store: OpenStore, paint_id: str, into: Text) -> Response:
+    """Bring two paints together that are one."""
     keeping.merge(store, paint_id, into, at=clock.now())
     return go(request, f"/paints/{into}")
 
@@ -157,6 +162,7 @@ class EffectsPage:
 
 @router.get("/paints/{paint_id}/effects")
 def show_effects(request: Request, store: OpenStore, paint_id: str, before: int, after: int) -> Response:
+    """Each recipe with the paint, before and after."""
     record = paint_seen.record(store, paint_id)
     found, total = effects(store, paint_id, before, after)
     shown = f"; the latest {len(found)} are shown" if total > len(found) else ""
@@ -214,6 +220,7 @@ class SubstitutesPage:
 
 @router.get("/paints/{paint_id}/substitutes")
 def find_substitutes(request: Request, store: OpenStore, paint_id: str) -> Response:
+    """Mixes that could stand in for it."""
     substitute = substitutes.wanted(store, paint_id)
     page = WantedPage(paint_id, substitute.record.full_name, columns(substitute.look.strip))
     return render("profiles/substitutes.html", page=page, frame=frame(request, store, "shelf"))
@@ -221,6 +228,7 @@ def find_substitutes(request: Request, store: OpenStore, paint_id: str) -> Respo
 
 @router.get("/paints/{paint_id}/substitutes/found")
 def substitutes_found(store: OpenStore, paint_id: str) -> Response:
+    """How far the search for them is."""
     found = substitutes.substitutes_for(store, paint_id)
     page = SubstitutesPage(
         paint_id,
@@ -256,5 +264,6 @@ def _substitute(substitute: Substitute) -> SubstituteView:
 
 @router.post("/paints/{paint_id}/substitutes")
 def take_over(request: Request, store: OpenStore, paint_id: str, recipe: FormRowId, parts: Text) -> Response:
+    """Take a substitute over into a recipe."""
     saved = substitutes.take_over(store, recipe, paint_id, parts, at=clock.now())
     return go(request, f"/recipes/{saved.recipe}")

@@ -52,6 +52,7 @@ class ShelfSheetPage:
 def sheet_page(
     seen: SheetSeen, task: SheetTask | None, achieved: Achieved | None, *, shots: Sequence[Choice], said: str
 ) -> ShelfSheetPage:
+    """A sheet of many paints: what was read of it, and what that gives."""
     pairs = [_pair(pair) for pair in seen.pairs]
     states = [one.state for one in pairs]
     kept = seen.sheet

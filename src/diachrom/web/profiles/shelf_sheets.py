@@ -52,6 +52,7 @@ class ChoosePage:
 
 @router.get("/shelf-sheets")
 def choose(request: Request, store: OpenStore) -> Response:
+    """Choose the paints of a sheet."""
     able, others = read_sheets.choices(store)
     page = ChoosePage(
         paints=[_choice(record, guess, index) for index, (record, guess) in enumerate(able)],
@@ -79,6 +80,7 @@ def begin(
     film_um: Text = "",
     surface: Text = "cleared",
 ) -> Response:
+    """Begin a sheet of these paints."""
     cleared = surface == "cleared"
     number = read_sheets.begin(store, paint or [], film_um=film_um, clear_coat=cleared, at=clock.now())
     return go(request, f"/shelf-sheets/{number}")
@@ -95,6 +97,7 @@ class _Asked:
     number: int
 
     def page(self, said: str = "") -> ShelfSheetPage:
+        """The page with what was asked for."""
         seen = shelf_sheets.see(self.store, self.number)
         task = read_sheets.task_of(self.tasks, self.number)
         going = task is not None and task.going_on
@@ -102,6 +105,7 @@ class _Asked:
         return sheet_page(seen, task, own, shots=shots(self.devices), said=said)
 
     def answer(self, said: str = "") -> Response:
+        """The page, or the part of it that changed."""
         if not is_fragment_wanted(self.request):
             return go(self.request, f"/shelf-sheets/{self.number}")
         return render("profiles/shelf_sheet_body.html", page=self.page(said))
@@ -122,6 +126,7 @@ AskedSheet = Annotated[_Asked, Depends(_asked)]
 
 @router.get("/shelf-sheets/{number}")
 def show(asked: AskedSheet) -> Response:
+    """A sheet, with what its photo told."""
     page = asked.page()
     if is_fragment_wanted(asked.request):
         return render("profiles/shelf_sheet_body.html", page=page)
@@ -184,6 +189,7 @@ def start(asked: AskedSheet) -> Response:
 
 @router.post("/shelf-sheets/{number}/stop")
 def stop(asked: AskedSheet) -> Response:
+    """Stop reading it."""
     asked.tasks.stop(read_sheets.kind_of(asked.number))
     return asked.answer("Stopped; what was worked out is kept.")
 
@@ -197,6 +203,7 @@ def take(asked: AskedSheet, pair: Annotated[int | None, Form(ge=1, le=MOST_PAIRS
 
 @router.post("/shelf-sheets/{number}/undo")
 def undo(asked: AskedSheet) -> Response:
+    """Take back what was taken of it."""
     back, left = shelf_sheets.undo(asked.store, asked.number, at=clock.now())
     said = f"{count(back, 'profile')} taken back."
     if left:

@@ -76,6 +76,7 @@ class RecipePage:
 
 
 def how(draft: Draft) -> str:
+    """How a version is sprayed, in words."""
     if not draft.ground.startswith(RECIPE_GROUND):
         ground_words = ground(draft.ground).words
     else:
@@ -92,6 +93,7 @@ def _recipe(one: ListedRecipe) -> RecipeView:
 
 @router.get("/recipes")
 def recipes(request: Request, store: OpenStore, q: str = "", start: int = 0) -> Response:
+    """The recipes, by their beads."""
     query = q[:200]
     listed_recipes = recipe_list.listed(store, query, start=min(max(start, 0), 10**9))
     views = [_recipe(one) for one in listed_recipes.recipes]
@@ -131,6 +133,7 @@ def _version(store: Store, one: ListedRecipe, strip: Strip | None) -> VersionVie
 
 @router.get("/recipes/{number}")
 def recipe(request: Request, store: OpenStore, number: RowId) -> Response:
+    """A recipe and its versions."""
     found = recipe_list.versions(store, number)
     newest = found[0][0].saved.draft
     count = "one version" if len(found) == 1 else f"{len(found)} versions, the newest first"
@@ -140,12 +143,14 @@ def recipe(request: Request, store: OpenStore, number: RowId) -> Response:
 
 @router.post("/recipes/{number}/open")
 def open_recipe(store: OpenStore, number: RowId, version: MaybeFormRowId = None) -> Response:
+    """Open a version in the cup."""
     cup.open_recipe(store, number, version, at=clock.now())
     return RedirectResponse("/mix", 303)
 
 
 @router.post("/recipes/{number}/coming")
 def coming(request: Request, store: OpenStore, number: RowId, ml: Annotated[str, Form()] = "") -> Response:
+    """Say how much of it is wanted soon, for the shopping list."""
     amount = ML.value(ml)
     shopping.put_down(store, number, amount if isinstance(amount, float) else 0.0, at=clock.now())
     return go(request, "/shelf/shopping")
@@ -159,6 +164,7 @@ def jar(
     ml: Annotated[str, Form()] = "",
     version: MaybeFormRowId = None,
 ) -> Response:
+    """Keep what was mixed in a jar of its own."""
     amount = ML.value(ml)
     if not isinstance(amount, float):
         raise InvalidInput("Say how much to keep, in ml.", field="ml")
@@ -167,5 +173,6 @@ def jar(
 
 @router.post("/recipes/{number}/under")
 def under(store: OpenStore, number: RowId, version: FormRowId) -> Response:
+    """Spray over a version of it: it is the cup's ground."""
     cup.spray_as(store, ground=f"{RECIPE_GROUND}{number}:{version}", at=clock.now())
     return RedirectResponse("/mix", 303)

@@ -101,6 +101,7 @@ def _shown(value: object) -> str:
 
 @router.get("/shelf/new")
 def new_paint(request: Request, store: OpenStore) -> Response:
+    """A form for one more paint."""
     usual = {"kind": "transparent", "size_ml": 30.0, "drop_ul": 50.0, "state": "sealed"}
     fields = field_views([*PAINT_FIELDS, *BOTTLE_FIELDS], usual)
     first = ("name", "line", "kind", "size_ml", "drop_ul", "place")
@@ -116,12 +117,14 @@ def new_paint(request: Request, store: OpenStore) -> Response:
 
 @router.post("/shelf/new")
 def add_paint(request: Request, store: OpenStore, given: GivenForm) -> Response:
+    """Put it on the shelf."""
     bottle = keeping.add_paint(store, given, at=clock.now())
     return go(request, f"/bottles/{bottle}")
 
 
 @router.get("/bottles/{bottle}")
 def show(request: Request, store: OpenStore, bottle: RowId, ledger: str = "") -> Response:
+    """A bottle: what is left, what happened to it."""
     lines = -1 if ledger == "all" else stock.LEDGER_SEEN
     seen = stock.see_bottle(store, bottle, at=clock.now(), lines=lines)
     page = _bottle_page(seen, whole=ledger == "all")
@@ -219,6 +222,7 @@ def _stock_plot(ledger: Sequence[StockEntry], bottle: Bottle, colour: Colour | N
 
 @router.get("/bottles/{bottle}/change")
 def change_form(request: Request, store: OpenStore, bottle: RowId) -> Response:
+    """A form for what is known of it."""
     seen = stock.see_bottle(store, bottle, at=clock.now(), lines=1)
     row, record = seen.row.bottle, seen.record
     own = {**vars(row), "drop_ul": round(1000 * row.drop_ml, 2), "bottle_note": row.note}
@@ -234,6 +238,7 @@ def change_form(request: Request, store: OpenStore, bottle: RowId) -> Response:
 
 @router.post("/bottles/{bottle}/change")
 def change(request: Request, store: OpenStore, bottle: RowId, given: GivenForm) -> Response:
+    """Change what is known of it."""
     what = given.pop("what", "bottle")
     if what == "paint":
         row = stock.see_bottle(store, bottle, at=clock.now(), lines=1).row.bottle
@@ -245,6 +250,7 @@ def change(request: Request, store: OpenStore, bottle: RowId, given: GivenForm) 
 
 @router.post("/bottles/{bottle}/left")
 def correct(request: Request, store: OpenStore, bottle: RowId, left_ml: Text) -> Response:
+    """Enter what is really left."""
     stock.correct(store, bottle, _amount(LEFT, left_ml), at=clock.now())
     return go(request, f"/bottles/{bottle}")
 
@@ -265,22 +271,26 @@ def happened(
     ml: Text = "",
     note: Text = "",
 ) -> Response:
+    """Enter that some was bought, poured, spilled."""
     stock.happened(store, bottle, kind, _amount(LEFT, ml), note=note[:80], at=clock.now())
     return go(request, f"/bottles/{bottle}")
 
 
 @router.post("/bottles/{bottle}/shaken")
 def shaken(request: Request, store: OpenStore, bottle: RowId) -> Response:
+    """Enter that it was shaken."""
     keeping.shaken(store, bottle, at=clock.now())
     return go(request, f"/bottles/{bottle}")
 
 
 @router.post("/bottles/{bottle}/another")
 def another(request: Request, store: OpenStore, bottle: RowId) -> Response:
+    """One more bottle of the same paint."""
     return go(request, f"/bottles/{keeping.another_bottle(store, bottle, at=clock.now())}")
 
 
 @router.post("/bottles/{bottle}/retire")
 def retire(request: Request, store: OpenStore, bottle: RowId) -> Response:
+    """Take it off the shelf."""
     keeping.retire(store, bottle, at=clock.now())
     return go(request, "/shelf")

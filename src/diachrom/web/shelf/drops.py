@@ -51,6 +51,7 @@ class DropsPage:
 
 
 def drops_page(seen: DropsSeen, device: DevicePanel, said: str = "") -> DropsPage:
+    """How large a bottle's drop is, by what was counted and weighed."""
     drop_volume = seen.volume
     usual = " (usual for its kind)" if seen.density_is_usual else ""
     enough = ""
@@ -97,6 +98,7 @@ def _answer(request: Request, store: Store, devices: Devices, bottle: int, said:
 
 @router.get("/bottles/{bottle}/drops")
 def show(request: Request, store: OpenStore, devices: AtBench, bottle: RowId) -> Response:
+    """Measure a bottle's drop."""
     page = drops_page(droppers.see(store, bottle), scale_panel(devices))
     return render("shelf/drops.html", page=page, frame=frame(request, store, "shelf"))
 
@@ -127,29 +129,34 @@ def by_hand(
     grams: Text = "",
     ml: Text = "",
 ) -> Response:
+    """Enter drops that were counted by hand."""
     droppers.add(store, bottle, drops=whole(drops), grams=_number(grams, "grams"), ml=_number(ml, "ml"), at=clock.now())
     return _answer(request, store, devices, bottle)
 
 
 @router.post("/bottles/{bottle}/drops/drip")
 def drip(request: Request, store: OpenStore, devices: AtBench, bottle: RowId, drops: Text = "") -> Response:
+    """Let drops fall onto a simulated scale."""
     droppers.drip(store, bottle, devices, SCALE, whole(drops))
     return _answer(request, store, devices, bottle, f"{count(whole(drops), 'drop')} fell onto the pan.")
 
 
 @router.post("/bottles/{bottle}/drops/weigh")
 def weigh(request: Request, store: OpenStore, devices: AtBench, bottle: RowId, drops: Text = "") -> Response:
+    """Weigh the drops that fell."""
     droppers.weigh(store, bottle, devices, SCALE, drops=whole(drops), at=clock.now())
     return _answer(request, store, devices, bottle, "Weighed; the pan counts from nothing again.")
 
 
 @router.post("/bottles/{bottle}/drops/aside")
 def aside(request: Request, store: OpenStore, devices: AtBench, bottle: RowId, weighing: FormRowId) -> Response:
+    """Set a count aside, or let it count again."""
     droppers.set_aside(store, bottle, weighing)
     return _answer(request, store, devices, bottle)
 
 
 @router.post("/bottles/{bottle}/drops/accept")
 def accept(request: Request, store: OpenStore, bottle: RowId) -> Response:
+    """Take the drop that was measured."""
     droppers.accept(store, bottle, at=clock.now())
     return go(request, f"/bottles/{bottle}")

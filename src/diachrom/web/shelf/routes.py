@@ -107,6 +107,7 @@ def shelf(
     order: str = "",
     start: int = 0,
 ) -> Response:
+    """The shelf: found by words or colour, filtered, in order."""
     kinds = tuple(one for one in kind or () if one in KINDS)
     wanted = WantedBottles(
         query=q[:200], kinds=kinds, place=place[:80], low=low, gone=gone, measured=measured[:3], order=order[:8]
@@ -183,11 +184,13 @@ def _address(wanted: WantedBottles, *, start: int = 0) -> str:
 
 @router.post("/shelf/undo")
 def undo(request: Request, store: OpenStore) -> Response:
+    """Take back the last step on the shelf."""
     keeping.undo(store, at=clock.now())
     return go(request, "/shelf")
 
 
 @router.post("/shelf/redo")
 def redo(request: Request, store: OpenStore) -> Response:
+    """Take it again."""
     keeping.undo(store, back=False, at=clock.now())
     return go(request, "/shelf")

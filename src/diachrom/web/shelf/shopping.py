@@ -46,6 +46,7 @@ class ShoppingPage:
 
 @router.get("/shelf/shopping")
 def shopping_page(request: Request, store: OpenStore) -> Response:
+    """What runs out or is wanted soon."""
     shopping_list = shopping.shopping_list(store, at=clock.now())
     page = ShoppingPage(
         [_buy(row) for row in shopping_list.rows],
@@ -74,5 +75,6 @@ def _buy(row: ToBuy) -> BuyView:
 
 @router.get("/shelf/shopping.csv")
 def shopping_csv(store: OpenStore) -> Response:
+    """The same as a table."""
     at = clock.now()
     return answers.file(shopping.as_csv(store, at=at), f"shopping-{clock.today(at)}.csv", "text/csv")

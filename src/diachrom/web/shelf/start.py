@@ -54,10 +54,12 @@ class RowView:
 
     @property
     def kind_words(self) -> str:
+        """What it is called."""
         return KINDS[self.kind].words
 
     @property
     def colours(self) -> bool:
+        """Whether it has a colour."""
         return KINDS[self.kind].colours
 
 
@@ -101,6 +103,7 @@ def _page(request: Request, store: Store, listed: _List, *, said: str = "", stat
 
 @router.get("/shelf/start")
 def start(request: Request, store: OpenStore, starter: bool = False) -> Response:
+    """An empty bench: a list of bottles, or the demo."""
     return _read(request, store, STARTER) if starter else _page(request, store, _List())
 
 
@@ -114,6 +117,7 @@ def visit(request: Request) -> Response:
 
 @router.post("/shelf/start/read")
 def read_list(request: Request, store: OpenStore, bottles: Text = "") -> Response:
+    """Read a list of bottles, one a line."""
     return _read(request, store, bottles)
 
 
@@ -152,6 +156,7 @@ def _row(bottle: ListedBottle) -> RowView:
 
 @router.post("/shelf/start/keep")
 def keep(request: Request, store: OpenStore, given: GivenForm) -> Response:
+    """Put the bottles of a list on the shelf."""
     rows: dict[int, dict[str, str]] = {}
     for key, value in given.items():
         found = NAMED.fullmatch(key)
@@ -187,11 +192,13 @@ def _next(request: Request, store: Store, said: str = "", status: int = 200) -> 
 
 @router.get("/shelf/start/next")
 def what_next(request: Request, store: OpenStore) -> Response:
+    """What comes after: one sheet, one count of drops."""
     return go(request, "/shelf/start") if first_evening.is_empty(store) else _next(request, store)
 
 
 @router.post("/shelf/start/droppers")
 def count_drops(request: Request, store: OpenStore, drops: Text = "") -> Response:
+    """Count the drops of the droppers."""
     try:
         many = droppers.count_for_all(store, whole(drops), at=clock.now())
     except InvalidInput as error:

@@ -34,6 +34,7 @@ class TooSoon(InvalidInput):
 
 
 def digest(token: str) -> str:
+    """What is kept of a token."""
     return hashlib.sha256(token.encode()).hexdigest()
 
 
@@ -72,6 +73,7 @@ class Tries:
                 self._of.pop(next(iter(self._of)))
 
     def succeeded(self, source: str) -> None:
+        """A try that was right: those before it are forgotten."""
         with self._lock:
             self._of.pop(source, None)
 
@@ -103,6 +105,7 @@ class Auth:
         return device.entry
 
     def every(self) -> list[Device]:
+        """The devices that are let in."""
         return sorted(self._known().values(), key=lambda device: -device.number)
 
     @property
@@ -132,6 +135,7 @@ class Auth:
         return code
 
     def holds(self, code: str) -> bool:
+        """Whether a passphrase is set."""
         with connected(self.folder) as connection:
             return access.code_holds(connection, digest(code), int(self._clock()))
 

@@ -70,6 +70,7 @@ class ProfileRequest(Document):
         return self
 
     def every_film(self) -> list[FilmMeasured]:
+        """All films of the card."""
         if self.films is not None:
             return self.films
         if self.film_um is None or self.over_white is None or self.over_black is None:

@@ -40,6 +40,7 @@ class Bait:
 
     @property
     def changed(self) -> bool:
+        """Whether it differs from the plan."""
         return self.planned != self.done or bool(self.instead)
 
 

@@ -28,6 +28,7 @@ def session(connection: sqlite3.Connection, number: int) -> Session:
 
 
 def every(connection: sqlite3.Connection) -> list[Listed]:
+    """All sessions, those under way first."""
     return sessions.every(connection)
 
 

@@ -42,6 +42,7 @@ class StepContext:
 
 
 def fills_of(connection: sqlite3.Connection, poured: Sequence[Poured]) -> dict[str, str]:
+    """The colours of mixes, by key, "#rrggbb"."""
     wanted = [part.paint for one in poured for part in one.parts if part.paint]
     beads = {key: look(paint).bead for key, paint in paints.profiles(connection, wanted).items()}
     return {key: "" if colour is None else colour.shown.srgb for key, colour in beads.items()}

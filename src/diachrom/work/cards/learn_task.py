@@ -15,6 +15,7 @@ class LearnTask(Task):
     lesson: Lesson | None = None
 
     def work(self, folder: Path) -> None:
+        """Learn from all cards that count."""
         with connected(folder) as connection:
             self.lesson = lesson(connection, progress=lambda share: self.tell(round(STEPS * share), STEPS))
         self.tell(STEPS, STEPS)
@@ -26,6 +27,7 @@ def start(tasks: Tasks) -> None:
 
 
 def now(tasks: Tasks) -> LearnTask | None:
+    """The search that goes on, or went on last."""
     return tasks.of(KIND, LearnTask)
 
 

@@ -95,6 +95,7 @@ class Lesson:
 
     @property
     def helps(self) -> bool:
+        """Whether anything of it helps."""
         before, after = self.hand
         return any(change.taken for change in self.paints) or bool(self.drops) or abs(after / before - 1) > HAND_CHANGED
 
@@ -283,4 +284,5 @@ def _aside(connection: sqlite3.Connection, gathered: Gathered, found: Learned, a
 
 
 def cards_there(connection: sqlite3.Connection) -> int:
+    """How many cards can be learned from."""
     return spray_out_cards.count(connection)

@@ -236,6 +236,7 @@ def find(connection: sqlite3.Connection, query: str, *, start: int, most: int) -
 
 
 def next_number(connection: sqlite3.Connection) -> int:
+    """The number that the next card gets."""
     return spray_out_cards.next_number(connection)
 
 

@@ -37,6 +37,7 @@ class Trainee:
 
     @property
     def look(self) -> PaintLook:
+        """How it looks alone."""
         return look(self.paint)
 
 

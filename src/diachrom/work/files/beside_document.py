@@ -93,6 +93,7 @@ class Beside(Document):
     settings: SettingsDoc | None = None
 
     def count(self) -> int:
+        """How many things it holds."""
         return sum(
             len(one) for one in (self.contrast_cards, self.weighings, self.planned_mixes, self.targets, self.rounds)
         )

@@ -25,6 +25,7 @@ MOST = 10_000
 
 
 def out(connection: sqlite3.Connection) -> Beside:
+    """What stands beside the shelf, as the document has it."""
     chosen = {key: value for key, value in asdict(bench_settings.read(connection)).items() if key in CHOICES}
     usual = chosen == SettingsDoc().model_dump()
     return Beside(

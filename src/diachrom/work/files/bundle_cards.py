@@ -11,10 +11,12 @@ from diachrom.work.files.bundle_recipes import parts_of
 
 
 def every_card(connection: sqlite3.Connection) -> list[CardDoc]:
+    """All test cards, as the document has them."""
     return [_card(one) for one in sorted(spray_out_cards.latest(connection), key=lambda card: card.id)]
 
 
 def learned_drops(connection: sqlite3.Connection) -> list[LearnedDropDoc]:
+    """What was learned of drops, as the document has it."""
     found = learnings.drops(connection)
     return [LearnedDropDoc(bottle=bottle, counted_ml=counted, ml=ml) for (bottle, counted), ml in found.items()]
 

@@ -11,6 +11,7 @@ from diachrom.work.files.bundle_document import PartDoc, RecipeDoc, ToldDoc, Ver
 
 
 def every_recipe(connection: sqlite3.Connection) -> list[RecipeDoc]:
+    """All recipes, as the document has them."""
     return [
         RecipeDoc(
             number=number,
@@ -43,6 +44,7 @@ def add_recipe(connection: sqlite3.Connection, recipe: RecipeDoc) -> None:
 
 
 def parts_of(parts: Sequence[PartDoc]) -> tuple[Part, ...]:
+    """Parts of a mix, from the document."""
     return tuple(Part(part.bottle, part.drops, part.drop_ml) for part in parts)
 
 

@@ -66,6 +66,7 @@ class Form:
 
 
 def form_of(cells: Iterable[str]) -> Form:
+    """How a column writes its numbers."""
     own = [cell.strip() for cell in cells if cell.strip()]
     decimals, firsts = {_decimal(one) for one in own} - {""}, {_first(one) for one in own} - {""}
     return Form(decimals.pop() if len(decimals) == 1 else "", firsts.pop() if len(firsts) == 1 else "")

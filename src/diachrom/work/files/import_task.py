@@ -17,6 +17,7 @@ class ImportTask(Task):
         self.number, self.name, self.kind, self.values, self.at = number, name, kind, values, at
 
     def work(self, folder: Path) -> None:
+        """Write the file, all of it or nothing."""
         write_beside(folder, self._write, lambda: self.tell(self.total, self.total))
 
     def _write(self, connection: Connection) -> None:
@@ -50,8 +51,10 @@ def start(tasks: Tasks, number: int, *, kind: str, values: str = "", at: str) ->
 
 
 def now(tasks: Tasks, number: int) -> ImportTask | None:
+    """The import of a file that goes on, or went on last."""
     return tasks.of(_key(number), ImportTask)
 
 
 def stop(tasks: Tasks, number: int) -> None:
+    """Stop it: nothing is written."""
     tasks.stop(_key(number))

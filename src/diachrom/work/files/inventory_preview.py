@@ -124,6 +124,7 @@ class _Reader:
         return found
 
     def read(self, row: int, cells: Sequence[str]) -> None:
+        """A row, as it would be written."""
         if len(cells) != len(self.columns):
             hint = "is the file cut off, or a decimal comma not in quotes?"
             self._wrong(row, "", f"it has {len(cells)} cells, the headings {len(self.columns)}: {hint}")
@@ -262,6 +263,7 @@ def as_shown(lab: Floats) -> str:
 
 
 def paint_key(line: str, name: str) -> tuple[str, str]:
+    """Line and name, by which a paint is known in a table."""
     return line.casefold(), name.casefold()
 
 

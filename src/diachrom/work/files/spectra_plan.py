@@ -45,6 +45,7 @@ class SpectraPlan:
     notes: Sequence[str]
 
     def write(self, connection: sqlite3.Connection, name: str, *, at: str, progress: Progress) -> None:
+        """Write what is new. Inside `writing`."""
         if not self.own:
             raise BadFile(name, "it holds no paint over white and black, and none that is new; nothing was written.")
         new = [one for one in self.own if not one.paint_id]

@@ -51,6 +51,7 @@ def typed(temperature: str, humidity: str) -> tuple[float, float]:
 
 
 def keep(connection: sqlite3.Connection, air: tuple[float, float]) -> None:
+    """Keep the air that was read."""
     with writing(connection):
         told = {"temperature_c": air[0], "humidity_percent": air[1]}
         settings.put(connection, {KEY: json.dumps(told)})

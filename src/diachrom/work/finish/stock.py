@@ -31,6 +31,7 @@ class Proposed:
 
 
 def eyes(connection: sqlite3.Connection) -> list[Eyes]:
+    """Eyes in stock, by kind and size."""
     return finish.eyes(connection)
 
 
@@ -83,6 +84,7 @@ class TinNow:
 
 
 def tins(connection: sqlite3.Connection, *, at: str) -> Sequence[TinNow]:
+    """Opened tins, and until when each is good."""
     today = date.fromisoformat(clock.today(at))
     return sorted((_now(tin, today) for tin in finish.tins(connection)), key=_by_day)
 

@@ -73,6 +73,7 @@ class Now:
 
 
 def now(connection: sqlite3.Connection, *, at: str) -> Now:
+    """What is under way, dries, cures, is due."""
     standing = sessions.under_way(connection, MOST)
     time = clock.monotonic_epoch()
     waiting = [

@@ -32,4 +32,5 @@ def paint_of(given: documents.Profile) -> Paint:
 
 
 def ground_of(given: str | documents.GivenGround) -> Ground:
+    """A ground of a document. Raises InvalidInput."""
     return ground(given) if isinstance(given, str) else diffusing(np.array(given.reflectance))

@@ -138,14 +138,17 @@ def _yes(field: Field, text: str) -> bool:
 
 
 def number_field(key: str, words: str, *, least: float, most: float) -> Field:
+    """A field that takes a number."""
     return Field(key, words, _number, least=least, most=most)
 
 
 def text_field(key: str, words: str, *, longest: int) -> Field:
+    """A field that takes a text."""
     return Field(key, words, _text, longest=longest)
 
 
 def yes_field(key: str, words: str) -> Field:
+    """A field that is ticked or not."""
     return Field(key, words, _yes)
 
 
@@ -207,6 +210,7 @@ def paint_columns(values: Mapping[str, Value]) -> dict[str, Value]:
 
 
 def read_number(text: str, words: str) -> float:
+    """A number as typed. Raises InvalidInput."""
     try:
         return number(text)
     except TwoWays as error:

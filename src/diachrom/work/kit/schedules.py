@@ -62,10 +62,12 @@ class Schedule:
     notes: Sequence[str] = ()
 
     def at(self, minute: int) -> datetime:
+        """The moment of a minute."""
         return self.start + timedelta(minutes=minute)
 
     @property
     def ends_at(self) -> datetime:
+        """When all is ready."""
         return self.at(self.ends)
 
 
@@ -79,6 +81,7 @@ def left(schedule: Schedule, done: Iterable[DoneStep]) -> list[ScheduledBlock]:
 
 
 def written(schedule: Schedule) -> str:
+    """A schedule as it is kept."""
     told = {**asdict(schedule), "format": FORMAT, "start": schedule.start.isoformat()}
     return json.dumps(told, ensure_ascii=False)
 

@@ -35,6 +35,7 @@ class Task:
 
     @property
     def running(self) -> bool:
+        """Whether it is not over."""
         return not (self.finished or self.stopped or self.problem)
 
     @property
@@ -49,6 +50,7 @@ class Task:
             raise Stopped
 
     def stop(self) -> None:
+        """Ask it to stop."""
         if self.running:
             self.stopping = True
 
@@ -102,11 +104,13 @@ class Tasks:
             return wanted
 
     def of(self, kind: Hashable, of: type[Kind]) -> Kind | None:
+        """The task of a kind that goes on, or went on last."""
         with self._lock:
             task = self._tasks.get(kind)
         return task if isinstance(task, of) else None
 
     def stop(self, kind: Hashable) -> None:
+        """Ask the task of a kind to stop."""
         with self._lock:
             task = self._tasks.get(kind)
         if task is not None:

@@ -40,6 +40,7 @@ class Hits:
 
     @property
     def percent(self) -> float:
+        """Of all, in percent."""
         return 100 * self.hit / self.patches
 
 

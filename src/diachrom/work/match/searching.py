@@ -45,6 +45,7 @@ class MatchTask(Task):
         self.evaluated = 0
 
     def work(self, folder: Path) -> None:
+        """Search, and keep the best so far."""
         with connected(folder) as connection:
             self.candidates = candidates(connection, self.settings, self.target.seen.views)
             prices = {record.id: record.price for record in paints.every_record(connection)}

@@ -33,6 +33,7 @@ class Settings(Surfaced):
 
     @property
     def wish(self) -> Wish:
+        """What is wished of a mix."""
         return Wish(CLOSENESS[self.closeness], self.special)
 
     def checked(self) -> "Settings":

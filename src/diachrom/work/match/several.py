@@ -33,6 +33,7 @@ class SeveralTask(Task):
         self.palette: Palette | None = None
 
     def work(self, folder: Path) -> None:
+        """Search for all targets together."""
         with connected(folder) as connection:
             shelves = [candidates(connection, self.settings, target.seen.views) for target in self.targets]
             wheres = [where_sprayed(connection, self.settings, one.seen.views) for one in self.targets]
@@ -63,6 +64,7 @@ class SeveralTask(Task):
             self.palette = palette
 
     def parts(self, mix: Match) -> list[tuple[Candidate, int]]:
+        """Bottles and drops of a mix."""
         return [(self.candidates[index], drops) for index, drops in mix.parts]
 
 
@@ -78,4 +80,5 @@ def start(connection: sqlite3.Connection, tasks: Tasks, numbers: Sequence[int]) 
 
 
 def now(tasks: Tasks) -> SeveralTask | None:
+    """The search that goes on, or went on last."""
     return tasks.of(KIND, SeveralTask)

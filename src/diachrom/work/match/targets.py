@@ -216,6 +216,7 @@ def choose(connection: sqlite3.Connection, number: int) -> None:
 
 
 def take_away(connection: sqlite3.Connection, number: int) -> None:
+    """Take a target away."""
     with writing(connection):
         targets.take_away(connection, number)
 

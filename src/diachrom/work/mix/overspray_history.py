@@ -23,6 +23,7 @@ class LearnedWaste:
 
     @property
     def words(self) -> str:
+        """What was learned, in a sentence."""
         if not self.jobs:
             return f"{100 * self.misses:.0f} % misses it, as a rule; say what was really used, and it is learned."
         by = "By your last job" if self.jobs == 1 else f"By your last {self.jobs} jobs"

@@ -16,6 +16,7 @@ RECIPES_OFFERED = 30
 
 
 def recipe_key(saved: Version) -> str:
+    """The key of a version as a ground."""
     return f"{RECIPE_GROUND}{saved.recipe}:{saved.version}"
 
 

@@ -122,6 +122,7 @@ def hours_from(hours: Sequence[tuple[str, str]], start: datetime, *, days: int =
 
 
 def ways(connection: sqlite3.Connection) -> Ways:
+    """How this bench works: pace, drying, warm air."""
     time = bench_time(connection)
     factors = {kind: one.factor for kind, one in drying_learned(connection).items()}
     return Ways(time.pace, table=drying_table(connection), learned=factors, warm_air=time.warm_air, signs=time.signs)

@@ -54,6 +54,7 @@ def read_plans_at_once(connection: sqlite3.Connection, plans: Sequence[Plan]) ->
 
 
 def laid_plan(connection: sqlite3.Connection, plan: Plan, baits: int) -> LaidPlan:
+    """A plan for so many baits, as a schedule needs it."""
     own = replace(plan, baits=max(baits, 1))
     look = look_at(connection, own, picture=False)
     steps: list[Laid] = []
@@ -118,6 +119,7 @@ class Following:
 
 
 def following(cups: Mapping[str, CupOf]) -> list[Following]:
+    """What has to be done from each mix to each other."""
     own = [cup for cup in cups.values() if cup.mix is not None]
     table = follows([one.mix for one in own if one.mix is not None])
     return [
@@ -126,11 +128,13 @@ def following(cups: Mapping[str, CupOf]) -> list[Following]:
 
 
 def cleaning(found: Sequence[Following], pace: Pace) -> dict[tuple[str, str], int]:
+    """Minutes from one mix to another."""
     minutes = {FOLLOWS: 0, RINSE: pace.rinse, CLEAN: pace.clean}
     return {(one.first, one.second): minutes[one.how] for one in found}
 
 
 def all_cups(plans: Sequence[LaidPlan]) -> dict[str, CupOf]:
+    """The mixes of all plans, each once."""
     cups: dict[str, CupOf] = {}
     for plan in plans:
         for key, cup in plan.cups.items():

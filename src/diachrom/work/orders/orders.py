@@ -47,6 +47,7 @@ class Listed:
 
     @property
     def to_hand_over(self) -> bool:
+        """Whether all is painted as far as it was planned for."""
         return self.order.state == "open" and self.steps_done > 0 and not self.anything_left
 
 
@@ -248,6 +249,7 @@ def inputs_of(order: Order, rows: Sequence[LineNow]) -> str:
 
 
 def set_state(connection: sqlite3.Connection, number: int, state: str) -> None:
+    """Open an order, or put it away."""
     with writing(connection):
         orders.change(connection, replace(orders.order(connection, number), state=state))
 

@@ -32,6 +32,7 @@ class ScheduleTask(Task):
         self.total = int(SEARCH_S * 1000)
 
     def work(self, folder: Path) -> None:
+        """Look for the best order of work."""
         with opened(folder) as connection:
             wanted = to_do(connection, self.number, at=self.at)
             began = time.monotonic()
@@ -84,6 +85,7 @@ def start(tasks: Tasks, number: int, *, at: str) -> ScheduleTask | None:
 
 
 def running(tasks: Tasks, number: int) -> ScheduleTask | None:
+    """The search of an order that goes on, None where none does."""
     return tasks.of(("schedule", number), ScheduleTask)
 
 

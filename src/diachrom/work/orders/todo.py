@@ -103,6 +103,7 @@ def _air(laid: LaidPlan) -> list[str]:
 
 
 def minute_of(at: str, start: datetime) -> int:
+    """Minutes from the start to a moment."""
     found = clock.moment(at)
     return 0 if found is None else int((found - start).total_seconds() // 60)
 

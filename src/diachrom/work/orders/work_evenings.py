@@ -43,6 +43,7 @@ class Session:
 
     @property
     def hands_min(self) -> int:
+        """Minutes that hands are at work."""
         return round(sum((row.end - row.start).total_seconds() for row in self.rows if row.visit is not None) / 60)
 
 

@@ -296,6 +296,7 @@ def take_back(connection: sqlite3.Connection, number: int, check: str, *, when: 
 
 
 def schools_of(connection: sqlite3.Connection) -> list[str]:
+    """How this bench's painters differ, by check."""
     return [one for one in settings.every(connection).get(SCHOOLS, "").split() if one in CHECKS]
 
 

@@ -60,6 +60,7 @@ class Learned:
 
 
 def drying_learned(connection: sqlite3.Connection) -> Mapping[str, Learned]:
+    """What was learned of drying here, by kind."""
     by_kind: dict[str, list[Waited]] = {}
     for wait_seen in orders.waits(connection):
         if wait_seen.kind in TABLE and 0 < wait_seen.asked_min < 1e6 and 0 < wait_seen.waited_min < 1e6:

@@ -78,6 +78,7 @@ class Job:
 
     @property
     def volume_ml(self) -> float:
+        """All that is mixed, ml."""
         return sum(one.volume_ml for one in self.poured)
 
 

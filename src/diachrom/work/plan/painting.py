@@ -169,6 +169,7 @@ def _outlines(drawing: plans.Drawing) -> Polygons:
 
 
 def skin_of(connection: sqlite3.Connection, plan: Plan, cells: tuple[int, int] = FULL) -> Skin:
+    """A plan's skin with its stencils."""
     return Skin(plan.blank.surface(cells), plan.blank.form.landmarks, stencils_of(connection, plan))
 
 

@@ -65,6 +65,7 @@ def change(connection: sqlite3.Connection, number: int, how: Callable[[Plan], Pl
 
 
 def undo(connection: sqlite3.Connection, number: int, *, back: bool = True, at: str) -> str | None:
+    """Take a step back."""
     with writing(connection):
         return plans.move(connection, number, back=back, at=at)
 
@@ -166,6 +167,7 @@ def copy(connection: sqlite3.Connection, number: int, *, at: str) -> int:
 
 
 def retire(connection: sqlite3.Connection, number: int, *, retired: bool) -> None:
+    """Put a plan away."""
     with writing(connection):
         plans.now(connection, number)
         plans.retire(connection, number, retired=retired)

@@ -116,6 +116,7 @@ def change(connection: sqlite3.Connection, number: int, which: int, *, name: str
 
 
 def leave_out(connection: sqlite3.Connection, number: int, which: int) -> None:
+    """Leave a zone out, or take it in again."""
     _, reference = _reference(connection, number)
     _keep(connection, reference, [zone for index, zone in enumerate(reference.zones) if index != which])
 

@@ -44,6 +44,7 @@ def _words(key: str) -> str:
 
 
 def stencils(connection: sqlite3.Connection, plan: Plan) -> Mapping[str, Rows]:
+    """Stencils to choose from."""
     own = [(f"{OWN_STENCIL}{drawing.id}", drawing.name) for drawing in plans.drawings(connection, "stencil")]
     ready = [(key, one.title) for key, one in drawings.library().items()]
     known = {key for key, _ in (*own, *ready)}
@@ -74,4 +75,5 @@ def edges(shape: Shape, steps: int) -> tuple[Line, Line, Line]:
 
 
 def height_at(shape: Shape, u: float, v: float) -> float:
+    """How high a blank stands at a place, mm."""
     return float(shape.outline.section(np.array([u]), np.array([v]))[1][0, 0])

@@ -99,6 +99,7 @@ def _of_plan(plan: Plan) -> dict[str, float]:
 
 
 def is_two_part(layer: Layer) -> bool:
+    """Whether a plan's clear has two parts."""
     return layer.what == "clear" and layer.source in ("", "two-part")
 
 

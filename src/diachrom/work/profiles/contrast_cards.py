@@ -62,6 +62,7 @@ class Derived:
 
     @property
     def sure(self) -> bool:
+        """Whether the card tells the profile well."""
         return self.paint.uncertainty <= UNSURE
 
 
@@ -78,6 +79,7 @@ class ContrastCardSeen:
 
     @property
     def missing(self) -> list[str]:
+        """The fields that were not read yet."""
         return [field.field.words for field in self.fields if field.mean is None]
 
 

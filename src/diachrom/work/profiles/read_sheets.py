@@ -68,6 +68,7 @@ def begin(connection: sqlite3.Connection, paint_ids: Sequence[str], *, film_um: 
 
 
 def sheet_of(kept: ShelfSheet) -> Sheet:
+    """The sheet as it was printed."""
     return shelf_sheet(max(1, min(len(kept.pairs), MOST_PAIRS)), STEPS)
 
 
@@ -123,6 +124,7 @@ class SheetTask(Task):
         self.sheet = sheet
 
     def work(self, folder: Path) -> None:
+        """Read the photo of a sheet."""
         with connected(folder) as connection:
             kept = shelf_sheets.one(connection, self.sheet)
             records = paints.records(connection, [one.paint_id for one in kept.pairs])
@@ -170,6 +172,7 @@ def _document(found: PairFit) -> dict[str, object]:
 
 
 def kind_of(number: int) -> tuple[str, int]:
+    """By what a sheet's task is known."""
     return "shelf sheet", number
 
 
@@ -180,6 +183,7 @@ def start(tasks: Tasks, number: int) -> None:
 
 
 def task_of(tasks: Tasks, number: int) -> SheetTask | None:
+    """The reading of a sheet that goes on, or went on last."""
     return tasks.of(kind_of(number), SheetTask)
 
 

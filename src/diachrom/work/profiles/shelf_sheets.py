@@ -38,6 +38,7 @@ class PairSeen:
 
     @property
     def taken(self) -> bool:
+        """Whether its profile was taken."""
         return self.pair.taken
 
     @property
@@ -47,6 +48,7 @@ class PairSeen:
 
     @property
     def sure(self) -> bool:
+        """Whether the photo tells it well."""
         return self.open and not self.doubts
 
 

@@ -111,6 +111,7 @@ def _keep(connection: sqlite3.Connection, bottle: int, counted: Counted, source:
 
 
 def set_aside(connection: sqlite3.Connection, bottle: int, weighing: int) -> None:
+    """Set a count aside, or let it count again."""
     with writing(connection):
         weighings.set_aside(connection, bottle, weighing)
 

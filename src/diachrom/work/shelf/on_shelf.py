@@ -32,6 +32,7 @@ class OnShelf:
 
     @property
     def drops_left(self) -> int:
+        """Drops that it still holds."""
         return max(0, int(self.bottle.left_ml / self.bottle.drop_ml))
 
 
@@ -57,6 +58,7 @@ class Page:
 
     @property
     def more(self) -> bool:
+        """Whether there are more."""
         return self.start + len(self.rows) < len(self.found.rows)
 
 

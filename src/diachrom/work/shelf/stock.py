@@ -57,6 +57,7 @@ def weeks_left(connection: sqlite3.Connection, of: Sequence[Bottle], *, at: str)
 
 
 def days_between(earlier: str | None, at: str) -> float | None:
+    """Days from one day to another, None where either is none."""
     then, now = clock.day_of(earlier or ""), clock.day_of(at)
     return None if then is None or now is None else (now - then).days
 

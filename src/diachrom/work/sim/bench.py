@@ -39,9 +39,11 @@ class _Plugged:
 
     @property
     def plugged(self) -> bool:
+        """Whether its plug is in."""
         return self._plug.plugged
 
     def plug(self, *, plugged: bool) -> None:
+        """Plug it in, or pull its plug."""
         if plugged:
             self._plug.plug()
         else:
@@ -54,13 +56,16 @@ class BenchReader(_Plugged):
         self._device, self._client = device, ColourReader(device.name, device)
 
     def state(self) -> ReaderState:
+        """Whether it is warm and calibrated."""
         return self._client.state()
 
     def calibrate(self) -> None:
+        """Put it on its tile."""
         self._device.under = TILE
         self._client.calibrate()
 
     def read(self, there: MeasurementTarget) -> Floats:
+        """Read what lies under it."""
         with connected(self._folder) as connection:
             self._device.under = None if there is None else simulated_truth.seen(connection, there)
         return self._client.read()
@@ -72,15 +77,19 @@ class BenchScale(_Plugged):
         self._device, self._client = device, DropScale(device.name, device, wait=wait)
 
     def tare(self) -> None:
+        """Call what lies on it nothing."""
         self._client.tare()
 
     def now(self) -> tuple[float, bool]:
+        """Grams as it shows them, and whether they stand still."""
         return self._client.now()
 
     def weigh(self) -> float:
+        """Grams once they stand still."""
         return self._client.weigh()
 
     def let_fall(self, there: FallingDrops) -> None:
+        """Let drops fall onto its pan."""
         self._client.now()  # says what is wrong with it before anything falls
         with connected(self._folder) as connection:
             drop_g = simulated_truth.drop_g(connection, there.bottle)
@@ -93,6 +102,7 @@ class BenchHygrometer(_Plugged):
         self._client = Hygrometer(device.name, device)
 
     def air(self) -> tuple[float, float]:
+        """°C, and % relative humidity."""
         return self._client.air()
 
 
@@ -102,9 +112,11 @@ class BenchCamera:
 
     @property
     def shots(self) -> Mapping[str, str]:
+        """How it takes a photo, in words."""
         return {key: shot.words for key, shot in SHOTS.items()}
 
     def photo(self, shot: str, there: CardSheet | PairsSheet) -> bytes:
+        """Take a photo of what lies there."""
         if shot not in SHOTS:
             raise NotFound(f"There is no way '{shot[:20]}' to take a photo.", field="shot")
         with connected(self._folder) as connection:

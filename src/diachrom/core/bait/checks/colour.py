@@ -80,6 +80,7 @@ def _meant(look: Look, *kinds: str) -> Iterator[tuple[Seen, Floats]]:
 
 
 def muddied(look: Look) -> Iterator[Found]:
+    """Layers over a complement, whose hue is lost."""
     for seen, aim in _meant(look, *SHADES):
         if seen.flash(before=True) > FLASH:
             continue  # what lies on foil is seen by its flash
@@ -97,6 +98,7 @@ def muddied(look: Look) -> Iterator[Found]:
 
 
 def another_hue(look: Look) -> Iterator[Found]:
+    """Layers whose hue is turned by what shines through."""
     for seen, aim in _meant(look, *SHADES):
         reached = seen.reached()
         if min(chroma(aim), chroma(reached)) < GREY or hue_apart(aim, reached) < OTHER_HUE:
@@ -110,6 +112,7 @@ def another_hue(look: Look) -> Iterator[Found]:
 
 
 def darker_than_meant(look: Look) -> Iterator[Found]:
+    """Layers that what lies beneath makes darker."""
     for seen, aim in _meant(look, *SHADES):
         short = float(aim[0] - seen.reached()[0])
         if seen.flash(before=True) > FLASH:
@@ -125,6 +128,7 @@ def darker_than_meant(look: Look) -> Iterator[Found]:
 
 
 def dye_over_dark(look: Look) -> Iterator[Found]:
+    """Dyes over what is dark already."""
     for seen in look.painting:
         if not seen.of_kind(*SHADES, least=0.7) or seen.flash(before=True) > FLASH:
             continue
@@ -140,6 +144,7 @@ def dye_over_dark(look: Look) -> Iterator[Found]:
 
 
 def metal_half_over_white(look: Look) -> Iterator[Found]:
+    """Metals that half cover a light ground."""
     for seen in look.painting:
         if not seen.of_kind("metallic", least=0.5) or float(seen.before()[0]) < LIGHT:
             continue
@@ -175,6 +180,7 @@ def pearl_over_light(look: Look) -> Iterator[Found]:
 
 
 def shift_over_light(look: Look) -> Iterator[Found]:
+    """Colour-shift over what sends much light back."""
     yield from _over_light(look, "shift", "over a light ground its travel drowns; black is pure, metal bright.")
 
 
@@ -185,14 +191,17 @@ def _without_white(look: Look, kind: str, words: str) -> Iterator[Found]:
 
 
 def fluorescent_without_white(look: Look) -> Iterator[Found]:
+    """Fluorescent paint without white under it."""
     yield from _without_white(look, "fluorescent", "it hides little, and what lies under it swallows its light.")
 
 
 def glow_without_white(look: Look) -> Iterator[Found]:
+    """Glow powder without white under it."""
     yield from _without_white(look, "glow", "it shines as far as its ground sends the light back.")
 
 
 def glow_too_thin(look: Look) -> Iterator[Found]:
+    """Glow powder too thin to store much."""
     for seen in look.painting:
         thick = float(seen.film_um.max())
         if seen.of_kind("glow", least=0.3) and thick < GLOW_UM:

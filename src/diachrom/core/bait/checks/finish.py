@@ -17,34 +17,40 @@ def _unprepared(look: Look, key: str, words: str, mend: str) -> Iterator[Found]:
 
 
 def not_degreased(look: Look) -> Iterator[Found]:
+    """A blank that was not degreased."""
     yield from _unprepared(
         look, "degreased", "The blank is not degreased: paint crawls away from fingers.", "Degrease it"
     )
 
 
 def not_sanded(look: Look) -> Iterator[Found]:
+    """A blank that was not sanded."""
     if look.plan.blank.state in ("repaint", "bare"):
         words = "Nothing keys to a smooth old coat or a bare blank: sand it, wet and with a mask."
         yield from _unprepared(look, "sanded", words, "Sand it")
 
 
 def eyes_not_taped(look: Look) -> Iterator[Found]:
+    """Eyes that will be painted over."""
     if look.plan.blank.form.eye_sockets:
         yield from _unprepared(look, "eyes-taped", "The eyes are not taped: they will be painted.", "Tape them")
 
 
 def bill_not_taped(look: Look) -> Iterator[Found]:
+    """A bill that will be painted over."""
     if any(fitting.key == "bill" for fitting in look.plan.blank.form.fittings):
         yield from _unprepared(look, "bill-taped", "The bill is not taped.", "Tape it")
 
 
 def joints_not_taped(look: Look) -> Iterator[Found]:
+    """Joints that paint would stiffen."""
     if look.plan.blank.form.joints:
         words = "The joints are not taped: paint in them makes it stiff."
         yield from _unprepared(look, "joints-taped", words, "Tape them")
 
 
 def moist_inside(look: Look) -> Iterator[Found]:
+    """Wood that was not dried."""
     if look.plan.blank.made_of in ("wood", "soft plastic"):
         words = "The blank is not dry inside: moisture lifts the paint, and boils under heat."
         yield from _unprepared(look, "dried", words, "Dry it first")
@@ -55,6 +61,7 @@ def _clears(look: Look) -> list[int]:
 
 
 def too_cold_for_the_clear(look: Look) -> Iterator[Found]:
+    """A room too cold for its clear."""
     if _clears(look) and look.plan.temperature_c < COLD_C:
         yield Found(
             f"{look.plan.temperature_c:g} °C: most clears stay tacky below {COLD_C:g} °C; their data sheet says.",
@@ -64,6 +71,7 @@ def too_cold_for_the_clear(look: Look) -> Iterator[Found]:
 
 
 def too_humid_for_the_clear(look: Look) -> Iterator[Found]:
+    """A room too humid for its clear."""
     if _clears(look) and look.plan.humidity_percent > HUMID_PERCENT:
         yield Found(
             f"{look.plan.humidity_percent:g} % humidity: clear blushes or foams; its data sheet says.",
@@ -73,6 +81,7 @@ def too_humid_for_the_clear(look: Look) -> Iterator[Found]:
 
 
 def batch_too_small(look: Look) -> Iterator[Found]:
+    """A clear of two parts, too little for the bench's own scale."""
     scale_g, least_ml = look.scale
     for seen in look.seen:
         takes = seen.made.amount
@@ -89,6 +98,7 @@ def batch_too_small(look: Look) -> Iterator[Found]:
 
 
 def eyes_after_everything(look: Look) -> Iterator[Found]:
+    """Eyes that no clear holds."""
     clears = _clears(look)
     if look.plan.eyes == "after" and len(clears) == 1 and look.plan.blank.form.eye_sockets:
         last = next(seen for seen in look.seen if seen.number == clears[-1])
@@ -103,11 +113,13 @@ def eyes_after_everything(look: Look) -> Iterator[Found]:
 
 
 def fared_badly(look: Look) -> Iterator[Found]:
+    """What was told of earlier baits of this plan."""
     for words in look.reported:
         yield Found(words)
 
 
 def painted_eyes_missing(look: Look) -> Iterator[Found]:
+    """Eyes that were to be painted, and are not."""
     if look.plan.eyes == "painted" and not any(seen.layer.region == "eye" for seen in look.painting):
         yield Found(
             "The eyes are to be painted, and no layer paints them.",
@@ -116,6 +128,7 @@ def painted_eyes_missing(look: Look) -> Iterator[Found]:
 
 
 def nothing_lands(look: Look) -> Iterator[Found]:
+    """Layers that land nowhere."""
     for seen in look.seen:
         if seen.paints and not seen.lands:
             usual = (mends.changed(seen, "Its usual edges", box=None),) if seen.layer.box else ()
@@ -127,6 +140,7 @@ def nothing_lands(look: Look) -> Iterator[Found]:
 
 
 def made_of_nothing(look: Look) -> Iterator[Found]:
+    """Layers without a paint."""
     for seen in look.seen:
         if seen.layer.what in ("recipe", "paint", "wash") and not seen.made.bottles:
             yield Found(

@@ -65,6 +65,7 @@ class Made:
 
     @property
     def need_ml(self) -> float:
+        """What a layer takes in all, ml."""
         return self.amount.volume_ml
 
 
@@ -100,19 +101,23 @@ class Seen:
 
     @property
     def number(self) -> int:
+        """The layer's number."""
         return self.layer.number
 
     @property
     def name(self) -> str:
+        """How the layer is called."""
         return f"layer {self.place}, {self.layer.name or self.made.words}"
 
     @cached_property
     def there(self) -> Bools:
+        """(u, v) whether it lies there."""
         most = float(self.film_um.max(initial=0.0))
         return self.film_um > max(THERE * most, 0.05)
 
     @property
     def lands(self) -> bool:
+        """Whether it lies anywhere."""
         return bool(self.there.any())
 
     @cached_property
@@ -132,6 +137,7 @@ class Seen:
         return np.asarray(np.median(self.below[angle][self.there], axis=0))
 
     def reached(self, angle: int = FACING) -> Floats:
+        """(u, v) where it is thick enough to be seen."""
         return np.asarray(np.median(self.after[angle][self.there], axis=0))
 
     def flash(self, *, before: bool = False) -> float:
@@ -150,6 +156,7 @@ class Seen:
         return whole > 0 and sum(one.share for one in colouring if one.kind in kinds) >= least * whole
 
     def share(self, *kinds: str) -> float:
+        """What these kinds are of its mix, 0 to 1."""
         return sum(bottle.share for bottle in self.made.bottles if bottle.kind in kinds)
 
     @property
@@ -159,6 +166,7 @@ class Seen:
 
     @property
     def paints(self) -> bool:
+        """Whether it lays colour."""
         return WHATS[self.layer.what].paint and bool(self.made.bottles)
 
     @property
@@ -171,6 +179,7 @@ class Seen:
 
     @property
     def dark(self) -> bool:
+        """Whether it is meant to be dark."""
         return self.made.aim is not None and float(self.made.aim[0]) < 35
 
     def meets(self, other: "Seen") -> Bools:
@@ -197,13 +206,16 @@ class Look:
         return self.drying.get(kind_of(one), self.drying[SURE])
 
     def above(self, one: Seen) -> Sequence[Seen]:
+        """The layers that lie on one, nearest first."""
         return [other for other in self.seen if other.place > one.place]
 
     def beneath(self, one: Seen) -> Sequence[Seen]:
+        """The layers that lie under one, nearest first."""
         return [other for other in self.seen if other.place < one.place]
 
     @property
     def painting(self) -> Sequence[Seen]:
+        """The layers that lay colour, from the inside out."""
         return [one for one in self.seen if one.paints and one.lands]
 
 
@@ -296,10 +308,12 @@ def labs_of(found: Picture) -> Floats:
 
 
 def off(one: Floats, other: Floats) -> float:
+    """dE between two colours."""
     return float(delta_e(one, other))
 
 
 def chroma(lab: Floats) -> float:
+    """C* of a colour."""
     return float(lch(lab)[1])
 
 

@@ -22,6 +22,7 @@ def altered(seen: Seen, words: str, change: Callable[[Layer], Layer]) -> Mend:
 
 
 def of_plan(words: str, **fields: object) -> Mend:
+    """The plan with other figures."""
     return Mend(words, lambda plan: replace(plan, **fields))  # type: ignore[arg-type]
 
 
@@ -35,6 +36,7 @@ def accepted(words: str, check: str, note: str) -> Mend:
 
 
 def prepared(words: str, key: str) -> Mend:
+    """The blank prepared in one way more."""
     return Mend(words, lambda plan: replace(plan, prepared=(*plan.prepared, key)))
 
 
@@ -61,11 +63,13 @@ def moved_last(seen: Seen, words: str) -> Mend:
 
 
 def moved_first(seen: Seen, words: str) -> Mend:
+    """Beneath everything else."""
     number = seen.number
     return Mend(words, lambda plan: plan.moved(number, 0))
 
 
 def removed(seen: Seen, words: str) -> Mend:
+    """Without the layer."""
     number = seen.number
     return Mend(words, lambda plan: plan.without(number))
 
@@ -86,6 +90,7 @@ def block_out(seen: Seen, white: str) -> Mend:
 
 
 def blacken(seen: Seen, black: str) -> Mend:
+    """Black beneath it."""
     layer = Layer(0, "paint", black, "Black, for depth", film_um=BLACK_FILM, coats=3, reducer=THINNED)
     return under(seen, "Lay black under it", layer)
 
@@ -104,4 +109,5 @@ def again(seen: Seen, words: str, **fields: object) -> Mend:
 
 
 def on_top(words: str, layer: Layer) -> Mend:
+    """One more layer, over everything."""
     return Mend(words, lambda plan: plan.with_layer(layer))

@@ -29,6 +29,7 @@ def _candies(look: Look) -> list[Seen]:
 
 
 def candy_without_carrier(look: Look) -> Iterator[Found]:
+    """Candy with too little medium to grip."""
     for seen in _candies(look):
         if seen.share("medium") + seen.layer.medium / (1 + seen.layer.medium) < CARRIED:
             yield Found(
@@ -40,6 +41,7 @@ def candy_without_carrier(look: Look) -> Iterator[Found]:
 
 
 def candy_unsealed(look: Look) -> Iterator[Found]:
+    """Candy whose dye rises into what is laid on it."""
     for seen in _candies(look):
         if seen.layer.sealed:
             continue
@@ -76,6 +78,7 @@ def _risen_into(look: Look, seen: Seen) -> tuple[Seen | None, list[Seen]]:
 
 
 def two_wet_candies(look: Look) -> Iterator[Found]:
+    """Candy on candy that was not sealed."""
     candies = _candies(look)
     for seen, other in pairwise(candies):
         if not seen.layer.sealed and other.place == seen.place + 1 and seen.meets(other).any():
@@ -94,6 +97,7 @@ def _save_point(look: Look, seen: Seen) -> bool:
 
 
 def wash_without_varnish(look: Look) -> Iterator[Found]:
+    """A wash wiped off paint that nothing protects."""
     for seen in look.seen:
         if seen.layer.what in ("wash", "wipe") and look.beneath(seen) and not _save_point(look, seen):
             yield Found(
@@ -105,6 +109,7 @@ def wash_without_varnish(look: Look) -> Iterator[Found]:
 
 
 def swab_without_save_point(look: Look) -> Iterator[Found]:
+    """A swab that takes everything down to the blank."""
     for seen in look.seen:
         if seen.layer.what == "swab" and not _save_point(look, seen):
             last = look.beneath(seen)[-1:] or [seen]
@@ -117,6 +122,7 @@ def swab_without_save_point(look: Look) -> Iterator[Found]:
 
 
 def rub_without_foil(look: Look) -> Iterator[Found]:
+    """A rub where no foil comes out."""
     foil = look.plan.blank.comes.foil or look.plan.blank.comes.ground == "clear-body-foil"
     for seen in look.seen:
         if seen.layer.what == "rub" and not foil and not any(o.layer.what == "foil" for o in look.beneath(seen)):
@@ -129,6 +135,7 @@ def rub_without_foil(look: Look) -> Iterator[Found]:
 
 
 def clear_over_wet_paint(look: Look) -> Iterator[Found]:
+    """Clear before the paint is dry through."""
     for seen in look.seen:
         below = list(look.beneath(seen))
         clears = [index for index, other in enumerate(below) if other.layer.what == "clear"]
@@ -144,6 +151,7 @@ def clear_over_wet_paint(look: Look) -> Iterator[Found]:
 
 
 def clear_out_of_its_window(look: Look) -> Iterator[Found]:
+    """A second clear too early or too late."""
     clears = [one for one in look.seen if one.layer.what == "clear"]
     for seen, other in pairwise(clears):
         window = look.dries(seen).window
@@ -162,6 +170,7 @@ def clear_out_of_its_window(look: Look) -> Iterator[Found]:
 
 
 def mask_on_wet_paint(look: Look) -> Iterator[Found]:
+    """A mask pressed on what is wet yet."""
     for seen in look.painting:
         way = seen.layer.mask
         if not MASKS[way.kind].pressed or way.lift_mm > 0 or seen.layer.wait_h >= TOUCH_DRY_H:
@@ -178,6 +187,7 @@ def mask_on_wet_paint(look: Look) -> Iterator[Found]:
 
 
 def net_after_the_belly(look: Look) -> Iterator[Found]:
+    """Netting clamped on a belly that is done."""
     for seen in look.painting:
         if seen.layer.mask.kind != "net":
             continue
@@ -196,6 +206,7 @@ def net_after_the_belly(look: Look) -> Iterator[Found]:
 
 
 def bare_metal(look: Look) -> Iterator[Found]:
+    """Paint on metal without a primer."""
     blank = look.plan.blank
     first = look.seen[:1]
     if blank.made_of == "metal" and blank.state == "bare" and first and first[0].layer.what not in CLEARS:
@@ -208,6 +219,7 @@ def bare_metal(look: Look) -> Iterator[Found]:
 
 
 def soft_parts_painted(look: Look) -> Iterator[Found]:
+    """Paint on what bends."""
     soft = [fitting.words for fitting in look.plan.blank.form.fittings if fitting.stuff == "soft" and fitting.painted]
     if soft and look.painting:
         blank = replace(look.plan.blank, tail_painted=False)
@@ -218,6 +230,7 @@ def soft_parts_painted(look: Look) -> Iterator[Found]:
 
 
 def paint_over_clear(look: Look) -> Iterator[Found]:
+    """Paint on clear that has cured."""
     for seen in look.seen:
         over = [other for other in look.above(seen) if other.paints]
         if seen.layer.what == "clear" and over:
@@ -230,6 +243,7 @@ def paint_over_clear(look: Look) -> Iterator[Found]:
 
 
 def foil_over_paint(look: Look) -> Iterator[Found]:
+    """Foil laid on paint."""
     for seen in look.seen:
         below = [other for other in look.beneath(seen) if other.paints]
         if seen.layer.what == "foil" and below:
@@ -242,6 +256,7 @@ def foil_over_paint(look: Look) -> Iterator[Found]:
 
 
 def no_clear_at_last(look: Look) -> Iterator[Found]:
+    """Paint without clear over it."""
     if look.painting and not any(seen.layer.what == "clear" for seen in look.seen):
         yield Found(
             "No clear coat protects it: teeth, boxes and water take the paint off.",
@@ -250,6 +265,7 @@ def no_clear_at_last(look: Look) -> Iterator[Found]:
 
 
 def hidden_under_another(look: Look) -> Iterator[Found]:
+    """Layers that nothing is seen of."""
     for seen in look.painting:
         own = _apart(seen.below, seen.after, seen)
         # The bait without it is reckoned only where it may be hidden: that is the dear part of all checks.

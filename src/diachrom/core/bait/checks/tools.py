@@ -46,14 +46,17 @@ def _nozzle(look: Look, kinds: tuple[str, ...], least: float, words: str) -> Ite
 
 
 def flakes_through_a_small_nozzle(look: Look) -> Iterator[Found]:
+    """Flakes through a nozzle that they clog."""
     yield from _nozzle(look, FLAKES, FLAKE_NOZZLE_MM, "flakes")
 
 
 def grains_through_a_small_nozzle(look: Look) -> Iterator[Found]:
+    """Powder and glitter through a nozzle that they clog."""
     yield from _nozzle(look, GRAINS, GLOW_NOZZLE_MM, "powder and glitter")
 
 
 def thick_paint_unthinned(look: Look) -> Iterator[Found]:
+    """Thick paint through a fine nozzle."""
     for seen in look.painting:
         if seen.of_kind("opaque", "primer", least=0.5) and _thinned(seen) < LEAST_THINNED:
             if seen.layer.nozzle_mm > COARSE or MASKS[seen.layer.mask.kind].unthinned:
@@ -67,6 +70,7 @@ def thick_paint_unthinned(look: Look) -> Iterator[Found]:
 
 
 def thinned_too_far(look: Look) -> Iterator[Found]:
+    """So thin that the film breaks."""
     for seen in look.painting:
         if _thinned(seen) > MOST_THINNER and not seen.of_kind("candy", "ink", "transparent", least=0.5):
             yield Found(
@@ -80,6 +84,7 @@ def thinned_too_far(look: Look) -> Iterator[Found]:
 
 
 def pressure_too_high_for_a_line(look: Look) -> Iterator[Found]:
+    """A fine line that too much air blows apart."""
     for seen in look.painting:
         if MASKS[seen.layer.mask.kind].fine and seen.layer.pressure_bar > FINE_BAR:
             yield Found(
@@ -91,6 +96,7 @@ def pressure_too_high_for_a_line(look: Look) -> Iterator[Found]:
 
 
 def coat_that_runs(look: Look) -> Iterator[Found]:
+    """Coats so wet that they run."""
     for seen in look.painting:
         if seen.layer.film_um > RUNS_UM:
             parts = int(-(-seen.layer.film_um // 14))
@@ -108,6 +114,7 @@ def _in_coats(layer: Layer, *, parts: int) -> Layer:
 
 
 def dust_from_afar(look: Look) -> Iterator[Found]:
+    """Sprayed from so far that it lands dry."""
     for seen in look.painting:
         if seen.layer.distance_mm > FAR_MM:
             yield Found(
@@ -142,6 +149,7 @@ def _lifted(layer: Layer, *, mm: float) -> Layer:
 
 
 def spider_web(look: Look) -> Iterator[Found]:
+    """Sprayed so near and hard that it spiders."""
     for seen in look.painting:
         if seen.layer.distance_mm < NEAR_MM and seen.layer.pressure_bar > SPIDER_BAR:
             yield Found(
@@ -157,6 +165,7 @@ def spider_web(look: Look) -> Iterator[Found]:
 
 
 def more_than_the_cup(look: Look) -> Iterator[Found]:
+    """Mixes that one cup does not hold."""
     for seen in look.painting:
         if seen.made.need_ml > look.plan.cup_ml:
             baits, larger = look.plan.baits, float(math.ceil(seen.made.need_ml))
@@ -180,14 +189,17 @@ def _bottles(look: Look, condition: str, words: str) -> Iterator[Found]:
 
 
 def bottle_empty(look: Look) -> Iterator[Found]:
+    """Mixes from a bottle that is empty."""
     yield from _bottles(look, "empty", "is empty.")
 
 
 def bottle_settled(look: Look) -> Iterator[Found]:
+    """Mixes from a bottle that has settled."""
     yield from _bottles(look, "settled", "has settled: shake it long, or the first coat is thin and pale.")
 
 
 def bottle_too_low(look: Look) -> Iterator[Found]:
+    """Mixes that a bottle does not reach for."""
     needed: dict[str, float] = {}
     left: dict[str, float] = {}
     users: dict[str, list[Seen]] = {}
@@ -207,6 +219,7 @@ def bottle_too_low(look: Look) -> Iterator[Found]:
 
 
 def bottle_discontinued(look: Look) -> Iterator[Found]:
+    """Mixes from a paint that is not made any more."""
     for seen in look.painting:
         for bottle in seen.made.bottles:
             if bottle.discontinued:
