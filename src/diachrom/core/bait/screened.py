@@ -48,7 +48,7 @@ class Screen:
 
 
 def screen(under: Light) -> Screen:
-    """A picture in the components that a browser needs for every angle and light."""
+    """What makes a screen's channels of bands under a light, with the water's veil."""
     to_screen = (SRGB * (WHITE / under.white)).T
     weights = seen_weights()
     veil = np.zeros(3) if under.veil is None else under.veil @ to_screen

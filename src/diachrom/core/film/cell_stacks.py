@@ -48,7 +48,7 @@ class Packed:
         return [[self.pairs.index((min(i, j), max(i, j))) for j in range(self.size)] for i in range(self.size)]
 
     def at(self, i: int, j: int) -> int:
-        """The rows of these films."""
+        """Where a pair of streams stands among those that are kept."""
         return self._places[i][j]
 
     def of(self, matrices: Floats) -> Floats:

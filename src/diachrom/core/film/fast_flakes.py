@@ -33,7 +33,7 @@ class _SomeBands(Flake):
     """A flake at every other band."""
 
     def faces(self, cos_in: float) -> tuple[Floats, Floats]:
-        """What the flakes' faces mirror, in some bands."""
+        """What the faces mirror and let through, in some bands."""
         mirrored, passed = super().faces(cos_in)
         return mirrored[::STEP], passed[::STEP]
 

@@ -67,7 +67,7 @@ class HoloFoil(Mirror):
         return found
 
     def towards(self, count: int, out_deg: float, index: float = INDEX) -> Floats:
-        """(band,) what it sends towards an aspecular angle."""
+        """The same of what its grating leaves."""
         return (1 - self.diffracted) * super().towards(count, out_deg, index)
 
     def glance(self, angles_deg: Sequence[float], index: float = INDEX) -> Floats:

@@ -64,7 +64,7 @@ class _Turns:
 
     @classmethod
     def of(cls, layers: Sequence[Laid], ground: Ground, count: int, *, orders: int) -> "_Turns":
-        """The turns between these directions."""
+        """Of layers over a ground: all turns, and those that take more than one."""
         whole = matrices(layers, ground, count, orders=orders)
         if not any(laid.covers for laid in layers):
             return cls(whole, None)

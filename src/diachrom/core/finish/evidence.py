@@ -37,7 +37,7 @@ UNKNOWN = Told(0.3, "")
 
 
 def ratio(facts: Facts) -> Told:
-    """Parts that were weighed off their ratio."""
+    """What was recorded of it: parts that were weighed off their ratio."""
     if facts.ratio_off is None:
         return UNKNOWN
     off = abs(facts.ratio_off)
@@ -47,7 +47,7 @@ def ratio(facts: Facts) -> Told:
 
 
 def small(facts: Facts) -> Told:
-    """A batch too small to be weighed right."""
+    """What was recorded of it: a batch too small to be weighed right."""
     if facts.smaller_g is None or facts.scale_g is None:
         return UNKNOWN
     share = facts.scale_g / 2 / facts.smaller_g
@@ -57,7 +57,7 @@ def small(facts: Facts) -> Told:
 
 
 def cold(facts: Facts) -> Told:
-    """A room too cold to cure."""
+    """What was recorded of it: a room too cold to cure."""
     if facts.temperature_c is None:
         return UNKNOWN
     least = SCHOOLS[facts.school].air.temperature_c[0]
@@ -65,7 +65,7 @@ def cold(facts: Facts) -> Told:
 
 
 def warm(facts: Facts) -> Told:
-    """A room so warm that the pot was short."""
+    """What was recorded of it: a room so warm that the pot was short."""
     if facts.temperature_c is None:
         return UNKNOWN
     most = SCHOOLS[facts.school].air.temperature_c[1]
@@ -73,7 +73,7 @@ def warm(facts: Facts) -> Told:
 
 
 def humid(facts: Facts) -> Told:
-    """A room so humid that it blushes."""
+    """What was recorded of it: a room so humid that it blushes."""
     if facts.humidity_percent is None:
         return UNKNOWN
     most = SCHOOLS[facts.school].air.humidity_percent[1]
@@ -83,7 +83,7 @@ def humid(facts: Facts) -> Told:
 
 
 def dry_air(facts: Facts) -> Told:
-    """Air too dry for what cures by moisture."""
+    """What was recorded of it: air too dry for what cures by moisture."""
     if facts.humidity_percent is None:
         return UNKNOWN
     least = SCHOOLS[facts.school].air.humidity_percent[0]
@@ -92,7 +92,7 @@ def dry_air(facts: Facts) -> Told:
 
 
 def late_pot(facts: Facts) -> Told:
-    """A pot that was used beyond its life."""
+    """What was recorded of it: a pot that was used beyond its life."""
     if facts.pot_life_used is None:
         return UNKNOWN
     used = 100 * facts.pot_life_used
@@ -100,7 +100,7 @@ def late_pot(facts: Facts) -> Told:
 
 
 def early(facts: Facts) -> Told:
-    """A coat before the one beneath had set."""
+    """What was recorded of it: a coat before the one beneath had set."""
     if facts.since_last_h is None or facts.window_h is None:
         return UNKNOWN
     early = facts.since_last_h < facts.window_h[0]
@@ -110,7 +110,7 @@ def early(facts: Facts) -> Told:
 
 
 def late(facts: Facts) -> Told:
-    """A coat after the window had closed."""
+    """What was recorded of it: a coat after the window had closed."""
     if facts.since_last_h is None or facts.window_h is None:
         return UNKNOWN
     late = facts.since_last_h > facts.window_h[1]
@@ -121,7 +121,7 @@ def late(facts: Facts) -> Told:
 
 
 def wet_beneath(facts: Facts) -> Told:
-    """Paint that was not dry through."""
+    """What was recorded of it: paint that was not dry through."""
     if facts.beneath is None:
         return UNKNOWN
     share = 100 * facts.beneath
@@ -129,7 +129,7 @@ def wet_beneath(facts: Facts) -> Told:
 
 
 def not_wiped(facts: Facts) -> Told:
-    """A bait that was not wiped before."""
+    """What was recorded of it: a bait that was not wiped before."""
     if facts.wiped is None:
         return UNKNOWN
     return Told(
@@ -139,7 +139,7 @@ def not_wiped(facts: Facts) -> Told:
 
 
 def thick(facts: Facts) -> Told:
-    """A coat thicker than the school allows."""
+    """What was recorded of it: a coat thicker than the school allows."""
     if facts.film_um is None:
         return UNKNOWN
     usual = SCHOOLS[facts.school].film_um
@@ -147,5 +147,5 @@ def thick(facts: Facts) -> Told:
 
 
 def nothing(facts: Facts) -> Told:
-    """Nothing that was recorded speaks for it."""
+    """A cause that nothing is recorded of."""
     return Told(0.25, "")

@@ -25,7 +25,7 @@ class BestSets:
         return self._known[len(paints), self.sort(paints)]
 
     def of(self, paints: Paints) -> Known | None:
-        """The best of a size and sort, the nearest first."""
+        """The best that was found of a set, None where it was not tried."""
         return self._of_its_sort(paints).get(paints)
 
     def drops(self, paints: Paints) -> tuple[int, ...]:

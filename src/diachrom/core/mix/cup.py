@@ -70,7 +70,7 @@ class Cup:
 
     @property
     def empty(self) -> bool:
-        """Whether nothing in it colours or thins."""
+        """Whether no drop is in it."""
         return self.drops == 0
 
     @property

@@ -34,7 +34,7 @@ class Over:
 
     @classmethod
     def bare(cls, ground: Ground) -> "Over":
-        """Whether it is a ground alone, without layers."""
+        """A ground alone, without layers on it."""
         return cls(ground, (), ground.key, ground.words)
 
 

@@ -73,7 +73,7 @@ class Mixing:
     serves: int  # baits so far
 
     def goes_on(self, block: Block) -> bool:
-        """Whether a mix is still good."""
+        """Whether a block is the one that was mixed for: it goes on with that cup."""
         return (self.line, self.step, self.bait) == (block.line, block.step, block.first)
 
 

@@ -124,7 +124,7 @@ class WantedBottles:
 
     @property
     def filters(self) -> bool:
-        """How many filters are set."""
+        """Whether any filter is set."""
         return bool(self.kinds or self.place or self.low or self.measured)
 
 

@@ -137,7 +137,7 @@ class Seen:
         return np.asarray(np.median(self.below[angle][self.there], axis=0))
 
     def reached(self, angle: int = FACING) -> Floats:
-        """(u, v) where it is thick enough to be seen."""
+        """(3,) Lab where it lies, in the median, as the bait is seen once it was sprayed."""
         return np.asarray(np.median(self.after[angle][self.there], axis=0))
 
     def flash(self, *, before: bool = False) -> float:
