@@ -1,4 +1,4 @@
-# make demo | test | torture | fuzz | sbom | bench [NAMES="matching server"] | shots | vendor | lock | tables | clean
+# make demo | test | test-all | torture | fuzz | sbom | bench [NAMES="matching server"] | shots | vendor | lock | tables | clean
 PYTHON ?= python3
 PORT ?= 8765
 VENV := .venv
@@ -6,14 +6,16 @@ BIN := $(VENV)/bin
 export PIP_DISABLE_PIP_VERSION_CHECK = 1
 export PYTHONDONTWRITEBYTECODE =
 
-.PHONY: demo test torture fuzz sbom bench shots vendor lock tables fix clean packages
+.PHONY: demo test test-all torture fuzz sbom bench shots vendor lock tables fix clean packages
 .DEFAULT_GOAL := demo
 
 demo: $(VENV)/run.done
 	@exec $(BIN)/diachrom demo --port $(PORT)
 
-# Three workers by file on two cores, since browsers wait for much; the types are checked beside them.
-test: $(VENV)/dev.done packages
+# Three workers by file on two cores, since browsers wait for much; the types are checked beside them. Of the sweeps a third
+# is run, another one each day; test-all runs them all.
+test: export TURN ?= $(shell expr $$(date +%s) / 86400 % 3)
+test test-all: $(VENV)/dev.done packages
 	@$(BIN)/ruff format --check --quiet . || { echo 'The format differs: run "make fix".' >&2; exit 1; }
 	@$(BIN)/ruff check --quiet .
 	@$(BIN)/djlint src/diachrom/web/templates --check --quiet >/dev/null || { echo 'A template is not in its form: run "make fix".' >&2; exit 1; }

@@ -13,6 +13,8 @@ from diachrom.web.app import create_app
 from diachrom.work.files.checking import check_folder
 from diachrom.work.kit.bench_settings import BenchSettings
 
+pytestmark = pytest.mark.sweep
+
 NUMBERS = {
     "bottle": (900, 901, 902, 903, 904, 907, 911),
     "number": (90, 91, 93, 94, 96, 77, 900, 905, 909, 911, 912),

@@ -1,5 +1,9 @@
 """Every page as it stands: read aloud, in the booth, on a phone, at any size and at twice the zoom."""
 
+import pytest
+
+pytestmark = pytest.mark.sweep
+
 PAGES = (
     *("/mix", "/pour", "/family", "/amounts", "/compare", "/recipes", "/recipes/10", "/match", "/trainer"),
     *("/shelf", "/shelf/new", "/shelf/start", "/shelf/start/next", "/shelf/shopping", "/shelf-sheets", "/files"),

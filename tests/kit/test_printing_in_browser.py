@@ -10,6 +10,8 @@ from pyzbar import pyzbar
 
 from diachrom.exchange import codes
 
+pytestmark = pytest.mark.sweep
+
 PRINTERS_DPI = 150
 ONE_PAGE = (
     "/test-cards/18/sheet",

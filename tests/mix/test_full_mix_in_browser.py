@@ -69,6 +69,7 @@ def full(bench):
         yield address
 
 
+@pytest.mark.sweep
 @pytest.mark.parametrize("theme", ["day", "booth"])
 @pytest.mark.parametrize("size", SIZES)
 def test_every_control_is_in_reach_and_no_text_is_cut_when_it_is_full(page, full, theme, size):
