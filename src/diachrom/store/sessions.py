@@ -2,19 +2,21 @@
 
 import json
 import sqlite3
-from dataclasses import asdict, dataclass, fields, replace
-from functools import cache, lru_cache
-from types import NoneType
-from typing import Any
+from dataclasses import asdict, dataclass, replace
+from functools import lru_cache
+
+from pydantic import TypeAdapter
 
 from diachrom.core.mix import sound
 from diachrom.core.session.events import Event
-from diachrom.core.session.repeated_step import RepeatedStep
-from diachrom.core.session.script import BenchStep, Pour, Script
-from diachrom.core.session.state import State, Timer, replayed
+from diachrom.core.session.script import Script
+from diachrom.core.session.state import State, replayed
 from diachrom.errors import NotFound
+from diachrom.store import kept
 from diachrom.store.memory import cached
 
+SCRIPT, STATE = TypeAdapter(Script), TypeAdapter(State)
+EVENT: TypeAdapter[Event | None] = TypeAdapter(Event)
 USUAL = Event("", float("nan"))  # what is not written down
 
 
@@ -88,7 +90,7 @@ def _read(row: sqlite3.Row) -> Session:
         at=row["at"],
         script=_script(row["script"]),
         seq=row["seq"],
-        state=_state(sound.parse_or_default(json.loads, row["state"], None)),
+        state=kept.read(STATE, row["state"], State()),
         ended=row["ended"],
     )
 
@@ -125,102 +127,11 @@ def events(connection: sqlite3.Connection, number: int) -> list[Event]:
     rows = connection.execute(
         "SELECT body FROM session_event WHERE session = :number ORDER BY seq", {"number": number}
     ).fetchall()
-    found = (_event(sound.parse_or_default(json.loads, row["body"], None)) for row in rows)
-    return [event for event in found if event is not None]
-
-
-def _known(of: type, told: Any) -> dict[str, Any]:
-    """What of it can stand in a value of this type, by how its fields are declared."""
-    if not isinstance(told, dict):
-        return {}
-    kinds = _kinds(of)
-    return {key: value for key, value in told.items() if key in kinds and _fits(value, kinds[key])}
-
-
-@cache
-def _kinds(of: type) -> dict[str, str]:
-    return {one.name: str(one.type) for one in fields(of)}
-
-
-KINDS: dict[str, type | tuple[type, ...]] = {
-    "int": int,
-    "str": str,
-    "float": (int, float),
-    "bool": bool,
-    "int | None": (int, NoneType),
-    "float | None": (int, float, NoneType),
-}
-
-
-def _fits(value: Any, kind: str) -> bool:
-    wanted = KINDS.get(kind, object)
-    return isinstance(value, wanted) and (wanted is object or kind == "bool" or not isinstance(value, bool))
+    events = (kept.read(EVENT, row["body"], None) for row in rows)
+    return [event for event in events if event is not None]
 
 
 @lru_cache(maxsize=16)  # a session's script stays as it was written; each press reads it
 def _script(text: str) -> Script:
-    told = sound.parse_or_default(json.loads, text, None)
-    own = told if isinstance(told, dict) else {}
-    lists = [own[key] if isinstance(own.get(key), list) else [] for key in ("steps", "before")]
-    return Script(*(tuple(step for row in rows if (step := _step(row))) for rows in lists))
-
-
-def _step(told: Any) -> BenchStep | None:
-    try:
-        own = _known(BenchStep, told)
-        pours = tuple(Pour(**_known(Pour, each)) for each in own.pop("pours", ()))
-        figures = tuple((str(words), str(value)) for words, value in own.pop("figures", ()))
-        cautions, notes = (_texts(own.pop(key, ())) for key in ("cautions", "notes"))
-        return BenchStep(**own, pours=pours, figures=figures, cautions=cautions, notes=notes)
-    except (TypeError, ValueError):
-        return None
-
-
-def _state(told: Any) -> State:
-    """What cannot be read of it is as at the beginning."""
-    try:
-        own = _known(State, told)
-        return State(
-            position=int(own.get("position", 0)),
-            done=_texts(own.get("done", ())),
-            drops={
-                str(step): {int(bottle): int(count) for bottle, count in counts.items()}
-                for step, counts in own.get("drops", {}).items()
-            },
-            timers=tuple(_timer(one) for one in own.get("timers", ())),
-            facts={
-                str(step): {str(what): float(value) for what, value in found.items()}
-                for step, found in own.get("facts", {}).items()
-            },
-            moments={str(step): float(at) for step, at in own.get("moments", {}).items()},
-            again=tuple(RepeatedStep(**_known(RepeatedStep, one)) for one in own.get("again", ())),
-            agreed=_texts(own.get("agreed", ())),
-            paused=bool(own.get("paused", False)),
-            began=own.get("began"),
-            worked_s=float(own.get("worked_s", 0.0)),
-            last=own.get("last"),
-            shift=float(own.get("shift", 0.0)),
-            **{
-                key: tuple(event for each in own.get(key, ()) if (event := _event(each)) is not None)
-                for key in ("different", "slips", "mends", "leftovers", "photos")
-            },
-        )
-    except (TypeError, ValueError, AttributeError):
-        return State()
-
-
-def _timer(told: Any) -> Timer:
-    own = _known(Timer, told)
-    line, first, last = own.pop("baits", (0, 0, 0))
-    return Timer(**own, baits=(line, first, last))
-
-
-def _texts(told: Any) -> tuple[str, ...]:
-    return tuple(str(one) for one in told)
-
-
-def _event(told: Any) -> Event | None:
-    try:
-        return Event(**_known(Event, told))
-    except TypeError:
-        return None
+    script = kept.read(SCRIPT, text, Script((), ()))
+    return Script(tuple(script.steps), tuple(script.before))
