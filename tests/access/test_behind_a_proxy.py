@@ -23,7 +23,7 @@ from diachrom.work.kit import bench_settings
 PUBLIC = "https://bench.example"
 WORDS = "four plain words here"
 FROM_PROXY = {"host": "127.0.0.1", "user-agent": "Mozilla/5.0", "origin": PUBLIC}
-README = Path(__file__).parents[2] / "README.md"
+PAGE = Path(__file__).parents[2] / "docs/network.md"
 
 
 @pytest.fixture
@@ -104,7 +104,7 @@ def test_guesses_count_by_where_they_are_from_and_the_owner_waits_for_nobody(str
 
 @contextmanager
 def nginx(folder, server):
-    """The real one, in front of a server; its settings are those of the README but for name, port and certificate."""
+    """The real one, in front of a server; its settings are those of the page on the network but for name, port and certificate."""
     with socket.create_server(("127.0.0.1", 0)) as free:
         port = free.getsockname()[1]
     server = re.sub(r"listen [^;]+;", f"listen 127.0.0.1:{port};", server)
@@ -133,15 +133,17 @@ def nginx(folder, server):
 
 
 def snippet(address):
-    """The proxy's settings as the README gives them."""
-    found = re.search(r"^    server \{\n(?:    .*\n)+?    \}\n", README.read_text(encoding="utf-8"), re.MULTILINE)
+    """The proxy's settings as docs/network.md gives them."""
+    found = re.search(r"^    server \{\n(?:    .*\n)+?    \}\n", PAGE.read_text(encoding="utf-8"), re.MULTILINE)
     return found[0].replace("http://127.0.0.1:8765", address)
 
 
 USUAL = "server {{ listen 80; location / {{ proxy_pass {}; }} }}"
 
 
-@pytest.mark.parametrize("settings", [snippet, USUAL.format], ids=["as the README has it", "by its usual settings"])
+@pytest.mark.parametrize(
+    "settings", [snippet, USUAL.format], ids=["as the page on the network has it", "by its usual settings"]
+)
 def test_behind_a_real_proxy_nobody_unknown_comes_in_and_whoever_signs_in_does(bench, tmp_path_factory, settings):
     Auth(bench).set_passphrase(WORDS)
     with connected(bench) as store, writing(store):

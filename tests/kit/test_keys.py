@@ -16,7 +16,7 @@ NAMES = {
 }
 TAPPED = re.compile(r'data-key="([^"{]+)"|, "(\[|\]|o|Delete|Backspace| )"')
 LISTENED = re.compile(
-    r'(?:event\.key|event\.detail) === "([^"]+)"|\b(Arrow\w+|PageDown|Enter)\b|^    "?([-+a-z])"?: ', re.M
+    r'(?:event\.key|event\.detail) === "([^"]+)"|\b(Arrow\w+|PageDown|Enter)\b|^  "?([-+a-z])"?: (?:\(|save)', re.M
 )
 
 

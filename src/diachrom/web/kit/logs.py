@@ -40,7 +40,7 @@ def install(*, verbose: bool = False) -> None:
     task. Nothing that a person typed is in it."""
     few = FewLines()
     ours = logging.getLogger("diachrom")
-    if not ours.handlers:
+    if not any(type(one) is logging.StreamHandler for one in ours.handlers):
         handler = logging.StreamHandler()
         handler.setFormatter(logging.Formatter("%(asctime)s %(levelname)s %(name)s: %(message)s"))
         ours.addHandler(handler)
