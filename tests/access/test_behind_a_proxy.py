@@ -104,7 +104,7 @@ def test_guesses_count_by_where_they_are_from_and_the_owner_waits_for_nobody(str
 
 @contextmanager
 def nginx(folder, server):
-    """The real one, in front of a server; its settings are those of docs/network.md but for name, port and certificate."""
+    """The real one, in front of a server; settings as in docs/network.md but for name, port and certificate."""
     with socket.create_server(("127.0.0.1", 0)) as free:
         port = free.getsockname()[1]
     server = re.sub(r"listen [^;]+;", f"listen 127.0.0.1:{port};", server)
