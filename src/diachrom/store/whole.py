@@ -10,6 +10,7 @@ from tempfile import TemporaryDirectory
 from typing import Any
 
 from diachrom.errors import InvalidInput
+from diachrom.store import older
 from diachrom.store.connection import database, open_file
 from diachrom.store.migrate import take_steps
 from diachrom.store.settings import OF_MACHINE
@@ -90,6 +91,7 @@ def fill(connection: sqlite3.Connection, tables: Iterable[tuple[str, Sequence[st
 
 def _put(connection: sqlite3.Connection, table: str, given: Sequence[str], rows: Iterable[Sequence[Any]]) -> int:
     own = columns(connection, table)
+    given = [name if name in own else older.RENAMED.get((table, name), name) for name in given]
     other = InvalidInput(f"Its table {table} has other columns than this version's.", field="file")
     if list(given) != own:
         raise other
