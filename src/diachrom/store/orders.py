@@ -251,11 +251,6 @@ def waits(connection: sqlite3.Connection) -> list[WaitSeen]:
     return [WaitSeen(kind, waited, asked, bool(dry)) for kind, waited, asked, dry in rows]
 
 
-def forget_waits(connection: sqlite3.Connection, kind: str) -> None:
-    """Forget what was waited of a kind. Inside `writing`."""
-    connection.execute("DELETE FROM wait_seen WHERE kind = :kind", {"kind": kind})
-
-
 OVER, TAKEN, AGAIN = "over", "taken", "again"
 
 

@@ -54,8 +54,8 @@ _EVERY = Field("every", "every nth tooth left", "", least=1, most=9, usual=1)
 _LIFT = Field("lift_mm", "lifted by", "mm", least=0, most=20, usual=0)
 
 MASKS = {
-    way.key: way
-    for way in (
+    kind.key: kind
+    for kind in (
         MaskKind("free", "nothing: sprayed freely", opening=openings.everywhere, pattern=False),
         MaskKind(
             "net",

@@ -219,7 +219,7 @@ def _told(below: bytes, ready: _Ready) -> bytes:
 
 
 def _ready(painted: Sequence[Painted], films_um: list[Floats], kept: Kept) -> list[_Ready]:
-    readies: list[_Ready] = []
+    layers: list[_Ready] = []
     last: tuple[Painted, Floats] | None = None  # the layer that dye may rise from
     for one, film_um in zip(painted, films_um, strict=True):
         if one.mix is None:
@@ -231,9 +231,9 @@ def _ready(painted: Sequence[Painted], films_um: list[Floats], kept: Kept) -> li
             continue
         whole, mirrors = kept.tabled(one.mix, most, one.digest)
         rises = None if last is None else _rising(last, one, film_um, kept)
-        readies.append(_Ready(one, film_um, whole, mirrors, rises))
+        layers.append(_Ready(one, film_um, whole, mirrors, rises))
         last = None if one.sealed else (one, film_um)
-    return readies
+    return layers
 
 
 def _rising(

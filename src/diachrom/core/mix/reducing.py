@@ -7,7 +7,7 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 
 from diachrom.core.film.kinds import KINDS, Thinned
-from diachrom.core.mix.cup import Cup, Pour
+from diachrom.core.mix.cup import Cup
 from diachrom.errors import EmptyCup, InvalidInput
 
 HANDS = {"thin": "thin and many coats", "thick": "as it comes, few coats"}
@@ -46,7 +46,7 @@ def reduction(cup: Cup, *, nozzle_mm: float, hand: str, pressure_bar: float | No
     if not LOWEST_BAR <= bar <= HIGHEST_BAR:
         raise InvalidInput(f"Pressure: {LOWEST_BAR:g} to {HIGHEST_BAR:g} bar, not {bar:g}.", field="pressure")
     # Each coloured paint's share of the coloured volume, and how its kind is thinned. Raises EmptyCup.
-    coloured = _coloured(cup)
+    coloured = [pour for pour in cup.pours if pour.drops and not pour.paint.thins]
     total = sum(pour.volume_ml for pour in coloured)
     if not coloured:
         raise EmptyCup("thinning it")
@@ -56,7 +56,6 @@ def reduction(cup: Cup, *, nozzle_mm: float, hand: str, pressure_bar: float | No
     most = sum(share * way.most for share, way in ways)
     by_tool = BY_NOZZLE * (USUAL_NOZZLE_MM - nozzle_mm) + BY_BAR * (USUAL_BAR[hand] - bar)
     share = min(max(0.0, usual + by_tool), most) if usual else 0.0
-    total = sum(pour.volume_ml for pour in _coloured(cup))
     add = max(0.0, (share * total - (1 - share) * (cup.volume_ml - total)) / (1 - share)) if share < 1 else 0.0
     notes = []
     poured = [KINDS[pour.paint.kind] for pour in cup.pours if pour.drops]
@@ -79,10 +78,6 @@ def reduction(cup: Cup, *, nozzle_mm: float, hand: str, pressure_bar: float | No
         most=most,
         notes=notes,
     )
-
-
-def _coloured(cup: Cup) -> list[Pour]:
-    return [pour for pour in cup.pours if pour.drops and not pour.paint.thins]
 
 
 def rest_minutes(cup: Cup) -> int:

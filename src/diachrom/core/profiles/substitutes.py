@@ -174,7 +174,7 @@ def _ranked(
     views: Sequence[int],
 ) -> list[_Seen]:
     """Seen, compared and sorted. Mixes that share their flakes are solved together."""
-    seens: list[_Seen] = []
+    looked_at: list[_Seen] = []
     for together in by_special(candidates, tried):
         looks = _looks(candidates, together, count, turns=turns, views=views)
         squares = [
@@ -182,8 +182,8 @@ def _ranked(
             for got, wanted in zip(looks, (aim[index] for index in views), strict=True)
         ]
         whole = np.sqrt(np.mean(squares, axis=0)).tolist()
-        seens += [_Seen(parts, whole[row], [look[row] for look in looks]) for row, parts in enumerate(together)]
-    return sorted(seens, key=lambda one: one.delta_e)
+        looked_at += [_Seen(parts, whole[row], [look[row] for look in looks]) for row, parts in enumerate(together)]
+    return sorted(looked_at, key=lambda one: one.delta_e)
 
 
 def _told(one: _Seen, aim: Looks) -> Found:

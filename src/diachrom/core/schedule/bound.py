@@ -48,14 +48,14 @@ def least_end(work: Work) -> int:
 
 
 def _alike(work: Work) -> list[_Alike]:
-    alikes = []
+    groups = []
     for line in work.lines:
         counts: dict[Stands, int] = {}
         for bait in range(line.baits):
             counts[line.stands(bait)] = counts.get(line.stands(bait), 0) + 1
         for stands, count in counts.items():
-            alikes.append(_Alike(line, stands, count, _heads(work, line, stands, alone=len(counts) == 1)))
-    return alikes
+            groups.append(_Alike(line, stands, count, _heads(work, line, stands, alone=len(counts) == 1)))
+    return groups
 
 
 def _heads(work: Work, line: Line, stands: Stands, *, alone: bool) -> list[int]:

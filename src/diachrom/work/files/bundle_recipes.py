@@ -25,8 +25,8 @@ def _version(connection: sqlite3.Connection, version: recipes.Version) -> Versio
     draft = version.draft
     parts = [PartDoc(bottle=part.bottle, drops=part.drops, drop_ml=part.drop_ml) for part in draft.parts]
     own = {key: getattr(draft, key) for key in recipes.HOW}
-    tolds = [ToldDoc.model_validate(asdict(told)) for told in stories.of(connection, version.recipe, version.version)]
-    return VersionDoc(parent=version.parent_version, at=version.at, parts=parts, story=tolds, **own)
+    story = [ToldDoc.model_validate(asdict(told)) for told in stories.of(connection, version.recipe, version.version)]
+    return VersionDoc(parent=version.parent_version, at=version.at, parts=parts, story=story, **own)
 
 
 def add_recipe(connection: sqlite3.Connection, recipe: RecipeDoc) -> None:

@@ -58,8 +58,8 @@ def laid(connection: sqlite3.Connection, layers: Sequence[Layer], instead: Inste
     held = contents_of(connection, [version.draft for version in known.values()])
     made = {key: (saved, own) for (key, saved), own in zip(known.items(), held, strict=True)}
     names = {one.id: one for one in paints.every_record(connection)}
-    laids = [_laid(connection, one, made.get(numbers.get(one) or (0, None)), names) for one in layers]
-    return [_with(one, instead) for one in laids] if instead else laids
+    shown = [_laid(connection, one, made.get(numbers.get(one) or (0, None)), names) for one in layers]
+    return [_with(one, instead) for one in shown] if instead else shown
 
 
 def _with(one: LaidLayer, instead: Instead) -> LaidLayer:

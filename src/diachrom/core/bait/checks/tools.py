@@ -31,7 +31,7 @@ THINNERS = keys("thins")
 
 def _thinned(seen: Seen) -> float:
     """Share of what only thins, as it is sprayed."""
-    return (seen.share("reducer", "medium") + seen.thinned_by - 1) / seen.thinned_by
+    return (seen.share(*THINNERS) + seen.thinned_by - 1) / seen.thinned_by
 
 
 def _nozzle(look: Look, kinds: tuple[str, ...], least: float, words: str) -> Iterator[Found]:
