@@ -193,28 +193,24 @@ def fill(folder: Path) -> None:
         shopping.put_down(connection, 5, 4.0, at="2026-11-19T08:05:00+00:00")
         sprayed.lay_out(connection, shelf, [one for versions in grown for one in versions])
         plans.draw_up(connection, saved)
-        _ordered(connection)
+        # Seven of a pattern for the Saturday of next week, whenever that is.
+        now = clock.now()
+        number = orders.new(connection, "Seven for the shop window", at=now)
+        today = datetime.fromisoformat(now).astimezone().date()
+        due = today + timedelta(days=7 + (SATURDAY - today.weekday()) % 7)
+        form = {
+            "customer": "Harbour shop",
+            "due": f"{due.isoformat()}T18:00",
+            "price": "210",
+            "wish": "Bright bellies, two of them signed on the back.",
+        }
+        orders.set_order(connection, number, form, at=now)
+        orders.add_line(connection, number, 1, 7, at=now)
         session.put_by(connection)
         session.left_half_done(connection)
         year.written(connection)
         with writing(connection):
             shelf_history.forget(connection)  # the bench begins here: what made it cannot be undone
-
-
-def _ordered(connection: sqlite3.Connection) -> None:
-    """Seven of a pattern for the Saturday of next week, whenever that is."""
-    at = clock.now()
-    number = orders.new(connection, "Seven for the shop window", at=at)
-    today = datetime.fromisoformat(at).astimezone().date()
-    due = today + timedelta(days=7 + (SATURDAY - today.weekday()) % 7)
-    form = {
-        "customer": "Harbour shop",
-        "due": f"{due.isoformat()}T18:00",
-        "price": "210",
-        "wish": "Bright bellies, two of them signed on the back.",
-    }
-    orders.set_order(connection, number, form, at=at)
-    orders.add_line(connection, number, 1, 7, at=at)
 
 
 def _save(

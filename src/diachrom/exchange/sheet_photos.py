@@ -82,7 +82,22 @@ def measured(png: bytes, sheet: Sheet, card: int, *, tag: str) -> list[FieldRead
         raise BadPhoto("it is too dark. Take it in more light")
     corners = len({cross.x for cross in sheet.crosses}) > 2  # two columns of them tell no bend across
     white = _plane(np.array([spot.middle for spot in spots]), seen, light.shape, bent=corners)
-    black = _black(light, white)
+    # What ink sends all over the sheet (row, column, 3): its share of the paper's light, and the veil over it that
+    # the marks' border tells, which is black all around.
+    cell, share = MARKS[0].width / marks.CELLS, INK / PAPER
+    black_spots = [
+        Place(mark.x + index * cell + 0.25 * cell, mark.y + row * cell + 0.25 * cell, cell / 2, cell / 2)
+        for mark in MARKS
+        for index in range(1, marks.CELLS - 1)
+        for row in (0, marks.CELLS - 1)
+    ]
+    ink, paper = (
+        np.array([np.median(_part(one, spot).reshape(-1, 3), axis=0) for spot in black_spots]) for one in (light, white)
+    )
+    veil = (ink - share * paper) / (1 - share)
+    black = share * white + (1 - share) * _plane(
+        np.array([spot.middle for spot in black_spots]), veil, light.shape, strict=False
+    )
     if float((black / white).mean()) > MOST_VEIL:
         raise BadPhoto("it is too glossy: its black marks shine like grey. Turn the sheet away from the lamp")
     fields = []
@@ -160,25 +175,6 @@ def _part(picture: NDArray[Any], place: Place) -> NDArray[Any]:
     rows = slice(round(place.y * PER_MM), max(round((place.y + place.height) * PER_MM), round(place.y * PER_MM) + 1))
     columns = slice(round(place.x * PER_MM), max(round((place.x + place.width) * PER_MM), round(place.x * PER_MM) + 1))
     return picture[rows, columns]
-
-
-def _black(light: Floats, white: Floats) -> Floats:
-    """What ink sends all over the sheet (row, column, 3): its share of the paper's light, and the veil over it that the
-    marks' border tells, which is black all around."""
-    cell, share = MARKS[0].width / marks.CELLS, INK / PAPER
-    spots = [
-        Place(mark.x + index * cell + 0.25 * cell, mark.y + row * cell + 0.25 * cell, cell / 2, cell / 2)
-        for mark in MARKS
-        for index in range(1, marks.CELLS - 1)
-        for row in (0, marks.CELLS - 1)
-    ]
-    ink, paper = (
-        np.array([np.median(_part(one, spot).reshape(-1, 3), axis=0) for spot in spots]) for one in (light, white)
-    )
-    veil = (ink - share * paper) / (1 - share)
-    return share * white + (1 - share) * _plane(
-        np.array([spot.middle for spot in spots]), veil, light.shape, strict=False
-    )
 
 
 def _plane(at_mm: Floats, seen: Floats, shape: tuple[int, ...], *, strict: bool = True, bent: bool = False) -> Floats:

@@ -76,48 +76,7 @@ def _read(name: str, content: bytes) -> Grids:
 
 def _workbook(name: str, content: bytes) -> tuple[str, list[Grid]]:
     """What form it has, and its sheets."""
-    form = _check_archive(name, content)
-    from python_calamine import load_workbook
-
-    try:
-        book = load_workbook(io.BytesIO(content))
-        return form, [_grid(name, book.get_sheet_by_name(sheet_name)) for sheet_name in book.sheet_names[:MOST_SHEETS]]
-    except (BadFile, MemoryError):
-        raise
-    except BaseException as error:  # whatever a broken workbook makes the library raise, its panics too
-        raise BadFile(name, f"it cannot be read as {form} ({type(error).__name__}).") from error
-
-
-def _grid(name: str, sheet: Any) -> Grid:
-    if sheet.width > MOST_COLUMNS:
-        raise BadFile(name, f"it has {sheet.width} columns; at most {MOST_COLUMNS} are read.")
-    above, left = sheet.start or (0, 0)
-    rows: Rows = []
-    for number, row in enumerate(sheet.to_python(skip_empty_area=True), start=above + 1):
-        if any(value not in ("", None) for value in row):
-            rows.append((number, [unguarded(_shown(value)) for value in row]))
-        if len(rows) > MOST_ROWS + 1:
-            raise BadFile(name, f"it has more than {MOST_ROWS} rows.")
-    return Grid(sheet.name, _filled(rows, sheet.merged_cell_ranges or [], left))
-
-
-def _filled(rows: Rows, merged: Sequence[tuple[tuple[int, int], tuple[int, int]]], left: int) -> Rows:
-    """Cells that were merged downwards say in each row what they say in the first."""
-    by_number = dict(rows)
-    for (top, first), (bottom, _) in merged:
-        column = first - left
-        source = by_number.get(top + 1)
-        if source is None or not 0 <= column < len(source):
-            continue
-        for number in range(top + 2, min(bottom + 1, top + MOST_ROWS) + 1):
-            cells = by_number.get(number)
-            if cells is not None:  # a row that holds nothing but what is merged is none
-                cells[column] = source[column]
-    return rows
-
-
-def _check_archive(name: str, content: bytes) -> str:
-    """Look at the parts before any is unpacked whole; XLSX or ODS. Raises BadFile."""
+    # Look at the parts before any is unpacked whole; XLSX or ODS. Raises BadFile.
     try:
         with zipfile.ZipFile(io.BytesIO(content)) as archive:
             parts = archive.infolist()
@@ -131,9 +90,50 @@ def _check_archive(name: str, content: bytes) -> str:
                         if b"<!" in opened.read(2000).replace(b"<!--", b""):
                             raise BadFile(name, f"{part.filename} declares entities: refused.")
             is_ods = any(part.filename == "content.xml" for part in parts)
-    except (zipfile.BadZipFile, EOFError, OSError, NotImplementedError, RuntimeError, zipfile.LargeZipFile) as error:
+    except (
+        zipfile.BadZipFile,
+        EOFError,
+        OSError,
+        NotImplementedError,
+        RuntimeError,
+        zipfile.LargeZipFile,
+    ) as error:
         raise BadFile(name, "it is cut off or no XLSX.") from error
-    return "ODS" if is_ods else "XLSX"
+    form = "ODS" if is_ods else "XLSX"
+    from python_calamine import load_workbook
+
+    try:
+        book = load_workbook(io.BytesIO(content))
+        grids = []
+        for sheet_name in book.sheet_names[:MOST_SHEETS]:
+            sheet = book.get_sheet_by_name(sheet_name)
+            if sheet.width > MOST_COLUMNS:
+                raise BadFile(name, f"it has {sheet.width} columns; at most {MOST_COLUMNS} are read.")
+            above, left = sheet.start or (0, 0)
+            rows: Rows = []
+            for number, row in enumerate(sheet.to_python(skip_empty_area=True), start=above + 1):
+                if any(value not in ("", None) for value in row):
+                    rows.append((number, [unguarded(_shown(value)) for value in row]))
+                if len(rows) > MOST_ROWS + 1:
+                    raise BadFile(name, f"it has more than {MOST_ROWS} rows.")
+            # Cells that were merged downwards say in each row what they say in the first.
+            merged = sheet.merged_cell_ranges or []
+            by_number = dict(rows)
+            for (top, first), (bottom, _) in merged:
+                column = first - left
+                source = by_number.get(top + 1)
+                if source is None or not 0 <= column < len(source):
+                    continue
+                for filled_number in range(top + 2, min(bottom + 1, top + MOST_ROWS) + 1):
+                    cells = by_number.get(filled_number)
+                    if cells is not None:  # a row that holds nothing but what is merged is none
+                        cells[column] = source[column]
+            grids.append(Grid(sheet.name, rows))
+        return form, grids
+    except (BadFile, MemoryError):
+        raise
+    except BaseException as error:  # whatever a broken workbook makes the library raise, its panics too
+        raise BadFile(name, f"it cannot be read as {form} ({type(error).__name__}).") from error
 
 
 def _shown(value: Any) -> str:

@@ -41,7 +41,22 @@ def migrate(folder: Path) -> list[str]:
                 return taken
         if path.stat().st_mode & 0o077:
             path.chmod(0o600)
-        _look_first(path)
+        # Look before anything is written: a file of another program, or one that is not whole, is left as it is.
+        if path.stat().st_size == 0:
+            raise Damaged(path, "it is empty")
+        with closing(sqlite3.connect(f"{path.absolute().as_uri()}?mode=ro", uri=True)) as looked_at:
+            try:
+                stamp = looked_at.execute("PRAGMA application_id").fetchone()[0]
+                tables = looked_at.execute("SELECT count(*) FROM sqlite_schema").fetchone()[0]
+                found = "ok" if stamp != APPLICATION_ID else first_damage(looked_at)
+            except sqlite3.DatabaseError as error:
+                if getattr(error, "sqlite_errorcode", 0) == sqlite3.SQLITE_NOTADB:
+                    raise NotADatabase(path) from error
+                raise
+        if stamp != APPLICATION_ID and tables:
+            raise NotADatabase(path)
+        if found != "ok":
+            raise Damaged(path, found)
         with closing(open_file(path)) as connection:
             with writing(connection):
                 pass  # finds out now, not at the first save, that the folder cannot be written
@@ -90,25 +105,6 @@ def steps(has: int, last: int) -> list[Script]:
 def take_steps(connection: Connection, last: int = LATEST) -> list[str]:
     """Bring a database up to a version; returns the names of the steps taken."""
     return [script.name for script in steps(version(connection), last) if _step(connection, script)]
-
-
-def _look_first(path: Path) -> None:
-    """Look before anything is written: a file of another program, or one that is not whole, is left as it is."""
-    if path.stat().st_size == 0:
-        raise Damaged(path, "it is empty")
-    with closing(sqlite3.connect(f"{path.absolute().as_uri()}?mode=ro", uri=True)) as connection:
-        try:
-            stamp = connection.execute("PRAGMA application_id").fetchone()[0]
-            tables = connection.execute("SELECT count(*) FROM sqlite_schema").fetchone()[0]
-            found = "ok" if stamp != APPLICATION_ID else first_damage(connection)
-        except sqlite3.DatabaseError as error:
-            if getattr(error, "sqlite_errorcode", 0) == sqlite3.SQLITE_NOTADB:
-                raise NotADatabase(path) from error
-            raise
-    if stamp != APPLICATION_ID and tables:
-        raise NotADatabase(path)
-    if found != "ok":
-        raise Damaged(path, found)
 
 
 def _step(connection: Connection, script: Script) -> bool:

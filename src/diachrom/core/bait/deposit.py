@@ -82,7 +82,22 @@ def share(layer: Layer, skin: Skin) -> Floats:
         mask = mask * (at.left if layer.sides == "left" else 1 - at.left)
     found = at.coarse(region * mask)
     if way.lift_mm and way.kind != "free":
-        found = _blurred(found, BLUR * way.lift_mm, surface)
+        # A Gaussian of this spread, along the bait and around it.
+        values = found
+        blur_mm = BLUR * way.lift_mm
+        per_u = surface.length_mm / surface.cells[0]
+        per_v = float(np.median(surface.girths_mm)) / surface.cells[1]
+        for axis, pitch in ((0, per_u), (1, per_v)):
+            count = values.shape[axis]
+            wave = np.fft.rfftfreq(2 * count if axis == 0 else count)
+            weight = np.exp(-2 * (np.pi * wave * blur_mm / pitch) ** 2)
+            if axis == 0:
+                # Mirrored at nose and tail, so that nothing runs from one to the other.
+                whole = np.concatenate([values, values[::-1]])
+                values = np.fft.irfft(np.fft.rfft(whole, axis=0) * weight[:, None], 2 * count, axis=0)[:count]
+            else:
+                values = np.fft.irfft(np.fft.rfft(values, axis=1) * weight, count, axis=1)
+        found = values
     found = found * faced(surface, layer) * reach(layer)
     if layer.distance_mm > GRAIN_MM:
         # Dust from afar: droplets that land singly.
@@ -112,23 +127,6 @@ def film_um(layer: Layer, skin: Skin) -> Floats:
 def reach(layer: Layer) -> float:
     """From farther away less of a coat arrives wet."""
     return float(min(1.0, (REACH_MM / layer.distance_mm) ** 2))
-
-
-def _blurred(values: Floats, blur_mm: float, surface: Surface) -> Floats:
-    """A Gaussian of this spread, along the bait and around it."""
-    per_u = surface.length_mm / surface.cells[0]
-    per_v = float(np.median(surface.girths_mm)) / surface.cells[1]
-    for axis, pitch in ((0, per_u), (1, per_v)):
-        count = values.shape[axis]
-        wave = np.fft.rfftfreq(2 * count if axis == 0 else count)
-        weight = np.exp(-2 * (np.pi * wave * blur_mm / pitch) ** 2)
-        if axis == 0:
-            # Mirrored at nose and tail, so that nothing runs from one to the other.
-            whole = np.concatenate([values, values[::-1]])
-            values = np.fft.irfft(np.fft.rfft(whole, axis=0) * weight[:, None], 2 * count, axis=0)[:count]
-        else:
-            values = np.fft.irfft(np.fft.rfft(values, axis=1) * weight, count, axis=1)
-    return values
 
 
 def taken(layer: Layer, skin: Skin) -> Floats:

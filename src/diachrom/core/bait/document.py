@@ -56,6 +56,22 @@ def read(values: object) -> tuple[Plan, str]:
     if not isinstance(values, Mapping):
         return Plan(), "It cannot be read: it is shown empty."
     wrong: list[str] = []
+    usual = Plan()
+    work: dict[str, Any] = {}
+    prepared = values.get("prepared")
+    if isinstance(prepared, list):
+        work["prepared"] = tuple(key for key in PREPARATIONS if key in prepared)
+    eyes = values.get("eyes")
+    if isinstance(eyes, str) and eyes in EYES:
+        work["eyes"] = eyes
+    conditions = values.get("conditions")
+    for key, (least, most) in BOUNDS.items():
+        number = sound.number(conditions.get(key) if isinstance(conditions, Mapping) else None, least, most)
+        if number is not None:
+            work[key] = int(number) if isinstance(getattr(usual, key), int) else number
+    pairs = values.get("accepted")
+    kept = [sound.parse_or_default(_accepted, one, None) for one in (pairs[:200] if isinstance(pairs, list) else ())]
+    work["accepted"] = tuple(one for one in kept if one is not None)
     found = Plan(
         name=sound.text(values.get("name"), LONGEST_NAME),
         note=sound.text(values.get("note"), LONGEST_NOTE),
@@ -63,7 +79,7 @@ def read(values: object) -> tuple[Plan, str]:
         light=sound.light_key(values.get("light")) or "D65",
         reference=sound.whole(values.get("reference"), 1, sound.LARGEST_NUMBER),
         stencils=_stencils(values.get("stencils")),
-        **_work(values),
+        **work,
     )
     given = values.get("layers", ())
     rows = given if isinstance(given, Sequence) and not isinstance(given, str) else ()
@@ -81,26 +97,6 @@ def read(values: object) -> tuple[Plan, str]:
         wrong.append(f"of {len(rows)} layers the first {MOST_LAYERS} are taken")
     said = "; ".join(wrong)
     return found, f"{said[:1].upper()}{said[1:]}." if said else ""
-
-
-def _work(values: Mapping[str, Any]) -> dict[str, Any]:
-    usual = Plan()
-    found: dict[str, Any] = {}
-    given = values.get("prepared")
-    if isinstance(given, list):
-        found["prepared"] = tuple(key for key in PREPARATIONS if key in given)
-    eyes = values.get("eyes")
-    if isinstance(eyes, str) and eyes in EYES:
-        found["eyes"] = eyes
-    conditions = values.get("conditions")
-    for key, (least, most) in BOUNDS.items():
-        number = sound.number(conditions.get(key) if isinstance(conditions, Mapping) else None, least, most)
-        if number is not None:
-            found[key] = int(number) if isinstance(getattr(usual, key), int) else number
-    pairs = values.get("accepted")
-    kept = [sound.parse_or_default(_accepted, one, None) for one in (pairs[:200] if isinstance(pairs, list) else ())]
-    found["accepted"] = tuple(one for one in kept if one is not None)
-    return found
 
 
 def _accepted(pair: Any) -> tuple[str, str]:

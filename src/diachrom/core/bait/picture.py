@@ -200,7 +200,17 @@ def _stacks(
         key = _told(key, one)
         step = kept.step(key)
         if step is None:
-            step = _laid(one, whole, directed, glossy | flaked)
+            # What all, and what light that met no particle, becomes with one layer more.
+            cells = np.flatnonzero(one.film_um > 0)
+            laid = cell_stacks.lay(one.whole.whole, one.film_um, whole, cells)
+            if one.bled is not None:
+                tables, load = one.bled
+                dyed = cell_stacks.lay(tables.whole, one.film_um, whole, cells)
+                laid += load[cells].astype(np.float32)[:, None, None] * (dyed - laid)
+            mirrored = np.flatnonzero((one.film_um > 0) & (glossy | flaked))
+            flakes = one.painted.mix is not None and one.painted.mix.flakes
+            lay = cell_stacks.lay if flakes else cell_stacks.dim
+            step = Step(cells, laid, mirrored, lay(one.whole.directed, one.film_um, directed, mirrored))
             kept.keep(key, step)
         whole[step.cells] = step.whole
         directed[step.mirroring] = step.directed
@@ -250,20 +260,6 @@ def _rising(
     digest = blake2b(under.digest + above.digest + np.array([most_under, most]).tobytes(), digest_size=16).digest()
     tables, _ = kept.tabled(reached, most, digest)
     return tables, np.minimum(load, 1.0)
-
-
-def _laid(ready: _Ready, whole: Singles, directed: Singles, mirroring: Bools) -> Step:
-    """What all, and what light that met no particle, becomes with one layer more."""
-    cells = np.flatnonzero(ready.film_um > 0)
-    laid = cell_stacks.lay(ready.whole.whole, ready.film_um, whole, cells)
-    if ready.bled is not None:
-        tables, load = ready.bled
-        dyed = cell_stacks.lay(tables.whole, ready.film_um, whole, cells)
-        laid += load[cells].astype(np.float32)[:, None, None] * (dyed - laid)
-    mirrored = np.flatnonzero((ready.film_um > 0) & mirroring)
-    flakes = ready.painted.mix is not None and ready.painted.mix.flakes
-    lay = cell_stacks.lay if flakes else cell_stacks.dim
-    return Step(cells, laid, mirrored, lay(ready.whole.directed, ready.film_um, directed, mirrored))
 
 
 def _seen(

@@ -55,7 +55,20 @@ def beside(card: TestCard, paints: Sequence[Paint]) -> Comparison:
         _Way("hiding", times, [scattering for _, scattering, _ in own], factor=True),
         _Way("hue", tilts, [tilt for _, _, tilt in own], factor=False),
     ]
-    usual = _usual(card, paints, places)
+    # Corrections to both sides, as far as nine in ten stay: an uneven hand, a fat drop, a vague profile.
+    moves = [(places.hand, COAT_SIGMA)]
+    moves += [(places.bottle(at), DROP_SIGMA) for at in sorted({part.bottle for part in card.parts})]
+    poured = {part.paint for part in card.parts}
+    moves += [(PER_PAINT * at, paints[at].uncertainty) for at in sorted(poured) if paints[at].uncertainty > 0]
+    for index in sorted(poured):
+        if paints[index].uncertainty >= GUESSED:
+            moves += [(PER_PAINT * index + 1, HIDING_SIGMA), (PER_PAINT * index + 2, HUE_SIGMA)]
+    usual = []
+    for place, sigma in moves:
+        for side in SIDES:
+            row = np.zeros(places.size)
+            row[place] = side * sigma
+            usual.append(row)
     rows = [np.zeros(places.size), *usual, *(row for way in ways for row in way.rows(places.size))]
     seen = Predictor(paints, [card], places).labs([(0, np.stack(rows))])[0]  # (row, patch, 3)
     predicted, shaken, tried = seen[0], seen[1 : 1 + len(usual)], seen[1 + len(usual) :]
@@ -94,21 +107,3 @@ class _Way:
         best = int(np.argmin(left))
         value = float(np.exp(self.values[best]) if self.factor else self.values[best])
         return Cause(self.key, value, 1 - float(left[best]) / whole if whole > 0 else 0.0)
-
-
-def _usual(card: TestCard, paints: Sequence[Paint], places: ParameterIndex) -> list[Floats]:
-    """Corrections to both sides, as far as nine in ten stay: an uneven hand, a fat drop, a vague profile."""
-    moves = [(places.hand, COAT_SIGMA)]
-    moves += [(places.bottle(at), DROP_SIGMA) for at in sorted({part.bottle for part in card.parts})]
-    own = {part.paint for part in card.parts}
-    moves += [(PER_PAINT * at, paints[at].uncertainty) for at in sorted(own) if paints[at].uncertainty > 0]
-    for index in sorted(own):
-        if paints[index].uncertainty >= GUESSED:
-            moves += [(PER_PAINT * index + 1, HIDING_SIGMA), (PER_PAINT * index + 2, HUE_SIGMA)]
-    rows = []
-    for place, sigma in moves:
-        for side in SIDES:
-            row = np.zeros(places.size)
-            row[place] = side * sigma
-            rows.append(row)
-    return rows

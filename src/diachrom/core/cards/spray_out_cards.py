@@ -122,7 +122,21 @@ class Predictor:
 
     def _solved(self, at: int, corrections: Floats) -> Floats:
         card = self.cards[at]
-        mixed, film_um = self._mixed(card, at, corrections)
+        # A card's mix with batch axes (row, 1), and one coat of it in um.
+        shares, own, mixed_film_um = self._poured(card, at, corrections)
+        strong, tilt = np.exp(own[..., :1]), np.exp(own[..., 2:] * EVEN)  # (row, part, 1), (row, part, band)
+        paints = [self.paints[part.paint] for part in card.parts]
+        flakes, dyes = [], []
+        for which, paint in enumerate(paints):
+            share = (shares[:, which, None] * strong[:, which])[:, None]  # (row, 1, 1)
+            if paint.flake is not None:
+                flakes.append((paint.flake, share[..., 0] * paint.flake.cover_per_um))
+            if paint.fluorescence is not None:
+                dye = paint.fluorescence.absorption(paint.absorption)
+                dyes.append((paint.fluorescence, share * tilt[:, which, None] * dye))
+        absorption = np.einsum("rp,rpb->rb", shares, strong * tilt * np.stack([one.absorption for one in paints]))
+        scattering = (shares * np.exp(own[..., 1])) @ np.stack([one.scattering for one in paints])
+        mixed, film_um = Mix(absorption[:, None], scattering[:, None], tuple(flakes), tuple(dyes)), mixed_film_um
         counts, film_of = np.unique(np.array([patch.coats for patch in card.patches]), return_inverse=True)
         below = {tuple(one.digest for one in patch.below): patch.below for patch in card.patches}
         # The films are solved once for all the grounds that they lie on.
@@ -140,23 +154,6 @@ class Predictor:
                 looks[key] = lab_of_radiance(radiance, under=D65)
             found[:, place] = looks[key][:, film_of[place]]
         return found
-
-    def _mixed(self, card: TestCard, at: int, corrections: Floats) -> tuple[Mix, Floats]:
-        """A card's mix with batch axes (row, 1), and one coat of it in um."""
-        shares, own, film_um = self._poured(card, at, corrections)
-        strong, tilt = np.exp(own[..., :1]), np.exp(own[..., 2:] * EVEN)  # (row, part, 1), (row, part, band)
-        paints = [self.paints[part.paint] for part in card.parts]
-        flakes, dyes = [], []
-        for which, paint in enumerate(paints):
-            share = (shares[:, which, None] * strong[:, which])[:, None]  # (row, 1, 1)
-            if paint.flake is not None:
-                flakes.append((paint.flake, share[..., 0] * paint.flake.cover_per_um))
-            if paint.fluorescence is not None:
-                dye = paint.fluorescence.absorption(paint.absorption)
-                dyes.append((paint.fluorescence, share * tilt[:, which, None] * dye))
-        absorption = np.einsum("rp,rpb->rb", shares, strong * tilt * np.stack([one.absorption for one in paints]))
-        scattering = (shares * np.exp(own[..., 1])) @ np.stack([one.scattering for one in paints])
-        return Mix(absorption[:, None], scattering[:, None], tuple(flakes), tuple(dyes)), film_um
 
     def _looked_up(self, wanted: Sequence[tuple[int, Floats]]) -> list[Floats]:
         lost, kept, which, grounds, sheen, others = [], [], [], [], [], []
@@ -176,23 +173,18 @@ class Predictor:
         film = np.concatenate(which)
         factors = over_any(made, film, np.concatenate(grounds)).T  # (patch, band)
         counts = [len(one) for one in which]
-        self._elsewhere(factors, made, film, others, counts)
-        found = np.split(lab(factors + np.concatenate(sheen)[:, None], under=D65), np.cumsum(counts)[:-1])
-        return [one.reshape(len(rows), -1, 3) for one, (_, rows) in zip(found, wanted, strict=True)]
-
-    def _elsewhere(
-        self, factors: Floats, made: Films, film: NDArray[np.intp], others: Sequence[Others], counts: Sequence[int]
-    ) -> None:
-        """What lies on foil, on plastic or on other films has tables of its own: put it in its place."""
+        # What lies on foil, on plastic or on other films has tables of its own: put it in its place.
         starts = np.cumsum([0, *counts[:-1]])
-        wanted: dict[tuple[object, ...], list[int]] = {}
+        apart: dict[tuple[object, ...], list[int]] = {}
         for start, one in zip(starts.tolist(), others, strict=True):
             for key, place in one:
-                wanted.setdefault(key, []).append(start + place)
-        for key, places in wanted.items():
+                apart.setdefault(key, []).append(start + place)
+        for key, places in apart.items():
             own = film[places]
             picked = Films(np.ascontiguousarray(made.absorbed[:, own]), np.ascontiguousarray(made.depth[:, own]))
             factors[places] = self._tables[key].reflectance(picked).T
+        found = np.split(lab(factors + np.concatenate(sheen)[:, None], under=D65), np.cumsum(counts)[:-1])
+        return [one.reshape(len(rows), -1, 3) for one, (_, rows) in zip(found, wanted, strict=True)]
 
     def _plan(self, card: TestCard) -> "_Plan":
         coats, film = np.unique([patch.coats for patch in card.patches], return_inverse=True)

@@ -174,29 +174,25 @@ def make(
         chosen = next((triple for triple in triples if SKILLS[key].suits(looks, paints, level, triple)), None)
         if chosen is not None:
             own, sizes = [paints[index] for index in chosen], [drop_ml[at] for at in chosen]
-            return Round(key, level, chosen, _target(key, level, own, sizes, chance))
+            # Drops of each, of which none goes unseen.
+            where, best, told = where_of(key), (1,) * BOTTLES, -1.0
+            for _ in range(TRIES):
+                first = chance.randint(1, 1 + level // 2) if key == "darks" else chance.randint(1, 2 + level)
+                drops = (first, *(chance.randint(1, 3 + level) for _ in range(BOTTLES - 1)))
+                rows = [drops, *(_stepped(drops, index, -1) for index in range(BOTTLES))]
+                labs = exact_labs(own, _shares([row for row in rows if any(row)], sizes), where, count=4)
+                least = min(float(mean_delta_e(one, labs[0])) for one in labs[1:])
+                if least > told:
+                    best, told = drops, least
+                if told > TELLS:
+                    break
+            return Round(key, level, chosen, best)
         left.remove(key)
     raise InvalidInput(
         f"No {BOTTLES} bottles on this shelf make a round: two strong colours and a white, a black or a third colour "
         "are needed, none with flakes.",
         field="shelf",
     )
-
-
-def _target(skill: str, level: int, paints: Sequence[Paint], sizes: Sequence[float], chance: Random) -> tuple[int, ...]:
-    """Drops of each, of which none goes unseen."""
-    where, best, told = where_of(skill), (1,) * BOTTLES, -1.0
-    for _ in range(TRIES):
-        first = chance.randint(1, 1 + level // 2) if skill == "darks" else chance.randint(1, 2 + level)
-        drops = (first, *(chance.randint(1, 3 + level) for _ in range(BOTTLES - 1)))
-        rows = [drops, *(_stepped(drops, index, -1) for index in range(BOTTLES))]
-        labs = exact_labs(paints, _shares([row for row in rows if any(row)], sizes), where, count=4)
-        least = min(float(mean_delta_e(one, labs[0])) for one in labs[1:])
-        if least > told:
-            best, told = drops, least
-        if told > TELLS:
-            break
-    return best
 
 
 def _stepped(drops: Sequence[int], at: int, step: int) -> tuple[int, ...]:

@@ -40,20 +40,6 @@ def matrices(layers: Sequence[Laid], ground: Ground, count: int, *, orders: int 
     return below
 
 
-def _once_each(layers: Sequence[Laid], ground: Ground, count: int, *, orders: int) -> Floats:
-    """The part of `matrices` that was mirrored once."""
-    found, up = np.zeros((orders, BANDS, count, count)), np.ones((BANDS, count))
-    for laid in reversed(layers):
-        paths = laid.paths(count)  # (..., band, stream)
-        both = (up[..., :, None] * up[..., None, :])[..., None, :, :, :]
-        for flake, area in laid.areas:
-            part = shaded(paths[..., :, None] + paths[..., None, :])[..., None, :, :, :]
-            found = found + area[..., None, None, None, None] * flake.mirrors(count)[:orders] * both * part
-        up = up * np.exp(-paths)
-    both = (up[..., :, None] * up[..., None, :])[..., None, :, :, :]
-    return found + both * ground.matrices(count)[:orders]
-
-
 @dataclass(frozen=True, eq=False)
 class _Turns:
     """What follows the first mirroring: all of it (..., order, band, stream, stream), and what of that is not a single
@@ -68,7 +54,17 @@ class _Turns:
         whole = matrices(layers, ground, count, orders=orders)
         if not any(laid.covers for laid in layers):
             return cls(whole, None)
-        return cls(whole, whole - _once_each(layers, ground, count, orders=orders))
+        # The part of `matrices` that was mirrored once.
+        found, up = np.zeros((orders, BANDS, count, count)), np.ones((BANDS, count))
+        for laid in reversed(layers):
+            paths = laid.paths(count)  # (..., band, stream)
+            both = (up[..., :, None] * up[..., None, :])[..., None, :, :, :]
+            for flake, area in laid.areas:
+                part = shaded(paths[..., :, None] + paths[..., None, :])[..., None, :, :, :]
+                found = found + area[..., None, None, None, None] * flake.mirrors(count)[:orders] * both * part
+            up = up * np.exp(-paths)
+        both = (up[..., :, None] * up[..., None, :])[..., None, :, :, :]
+        return cls(whole, whole - (found + both * ground.matrices(count)[:orders]))
 
     def more(self, out_deg: float) -> Floats | float:
         """Amplitudes (..., order, band, stream) that light from this angle in air makes in more than one mirroring."""

@@ -35,8 +35,13 @@ def closeness(difference: float) -> str:
     return next(words for limit, words in CLOSENESS if difference <= limit)
 
 
-def _directions(one: Floats, two: Floats) -> list[tuple[float, str]]:
-    """How far each way `two` lies from `one`, with the comparative, largest first."""
+def difference(one: Floats, two: Floats) -> str:
+    """How `two` looks beside `one`, both (3,) Lab: "a touch lighter and redder", or "the same side by side"."""
+    one, two = np.asarray(one, dtype=np.float64), np.asarray(two, dtype=np.float64)
+    size = float(delta_e(one, two))
+    if size <= SAME:
+        return closeness(size)
+    # How far each way `two` lies from `one`, with the comparative, largest first.
     (l1, c1, h1), (l2, c2, h2) = lch(one), lch(two)
     ways = [(abs(l2 - l1), "lighter" if l2 > l1 else "darker")]
     if min(c1, c2) < GREYISH:
@@ -49,16 +54,7 @@ def _directions(one: Floats, two: Floats) -> list[tuple[float, str]]:
         # The eye minds a step in chroma less than the same step in hue, the more so in strong colours.
         ways += [(abs(arc), up if arc > 0 else down)]
         ways += [(abs(c2 - c1) / (1 + 0.02 * max(c1, c2)), "stronger" if c2 > c1 else "duller")]
-    return sorted(ways, reverse=True)
-
-
-def difference(one: Floats, two: Floats) -> str:
-    """How `two` looks beside `one`, both (3,) Lab: "a touch lighter and redder", or "the same side by side"."""
-    one, two = np.asarray(one, dtype=np.float64), np.asarray(two, dtype=np.float64)
-    size = float(delta_e(one, two))
-    if size <= SAME:
-        return closeness(size)
-    ways = _directions(one, two)
+    ways.sort(reverse=True)
     told = [word for amount, word in ways[:2] if amount >= SHARE * ways[0][0]]
     amount = next(word for limit, word in SIZES if size <= limit)
     return f"{amount} {' and '.join(told)}"

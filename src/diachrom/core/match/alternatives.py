@@ -76,7 +76,19 @@ class ShortList:
     def _of(self, one: Pourable) -> Alternative:
         parts = one.match.parts
         if parts not in self._told:
-            worst_light, worst = self._other_lights(one.match)
+            # The light in which match and target part most, and by how much.
+            judge = self.search.judge
+            shines = any(judge.paints[index].fluorescence or judge.paints[index].glow for index, _ in one.match.parts)
+            here = judge.where.under
+            factor = None if shines else here.factor(_radiance(self.search, one.match, here))
+            far = {}
+            for key, target in self.in_lights.items():
+                under = light(key)
+                # What a paint makes of the light is another amount in each; what it gives back of it is the same share.
+                radiance = _radiance(self.search, one.match, under) if factor is None else under.power * factor
+                far[key] = float(delta_e(lab_of_radiance(radiance, under=under), target))
+            tells = max(far, key=lambda key: far[key])
+            worst_light, worst = WORDS[tells], far[tells]
             prices = [self.price_ml[index] for index, _ in one.match.parts]
             if any(price is None for price in prices):
                 price = None
@@ -99,21 +111,6 @@ class ShortList:
                 by_view=delta_e(one.match.labs, self.search.judge.target).tolist(),
             )
         return self._told[parts]
-
-    def _other_lights(self, one: Match) -> tuple[str, float]:
-        """The light in which match and target part most, and by how much."""
-        judge = self.search.judge
-        shines = any(judge.paints[index].fluorescence or judge.paints[index].glow for index, _ in one.parts)
-        here = judge.where.under
-        factor = None if shines else here.factor(_radiance(self.search, one, here))
-        far = {}
-        for key, target in self.in_lights.items():
-            under = light(key)
-            # What a paint makes of the light is another amount in each; what it gives back of it is the same share.
-            radiance = _radiance(self.search, one, under) if factor is None else under.power * factor
-            far[key] = float(delta_e(lab_of_radiance(radiance, under=under), target))
-        worst = max(far, key=lambda key: far[key])
-        return WORDS[worst], far[worst]
 
 
 def _best(whole: Sequence[Alternative]) -> Iterator[tuple[str, int]]:

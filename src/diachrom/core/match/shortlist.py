@@ -55,7 +55,17 @@ def _of_plain(judge: Judge, some: Sequence[int]) -> list[int]:
     alone = _alone(judge, paints)
     beside = np.union1d(paints[np.argsort(alone)[:NEAREST]], apart(judge, paints, APART))
     in_pairs, pairs = _with_each(judge, beside[:, None], paints, PARTS_OF_TWO)
-    in_triples, _ = _with_each(judge, _several(pairs), paints, PARTS_OF_THREE)
+    # The nearest of them, each paint in few: pairs that are alike grow to the same.
+    taken: list[Indexes] = []
+    often: dict[int, int] = {}
+    for pair in pairs:
+        if all(often.get(at, 0) < 4 for at in pair.tolist()):
+            taken.append(pair)
+            for at in pair.tolist():
+                often[at] = often.get(at, 0) + 1
+        if len(taken) == PAIRS:
+            break
+    in_triples, _ = _with_each(judge, np.array(taken), paints, PARTS_OF_THREE)
     looks = ((alone, BY_THEMSELVES), (in_pairs, IN_PAIRS), (in_triples, IN_TRIPLES))
     own = [paints[np.argsort(far)[:most]] for far, most in looks]
     of_best = np.concatenate([pairs[:12].ravel(), *own])
@@ -111,17 +121,3 @@ def _nearest(judge: Judge, which: Indexes, few: Indexes) -> Floats:
     """(set,) dE of the best of few numbers of drops of each."""
     far = judge.by_tables(np.repeat(which, len(few), axis=0), np.tile(few, (len(which), 1)))
     return far.reshape(len(which), len(few)).min(axis=1)
-
-
-def _several(pairs: Indexes) -> Indexes:
-    """The nearest of them, each paint in few: pairs that are alike grow to the same."""
-    taken: list[Indexes] = []
-    often: dict[int, int] = {}
-    for pair in pairs:
-        if all(often.get(at, 0) < 4 for at in pair.tolist()):
-            taken.append(pair)
-            for at in pair.tolist():
-                often[at] = often.get(at, 0) + 1
-        if len(taken) == PAIRS:
-            break
-    return np.array(taken)

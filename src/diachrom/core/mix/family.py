@@ -218,26 +218,24 @@ class FamilyBuilder:
                     return None
                 added, cup = more, cup + more
                 poured += float(added.sum())
-            member = self._member(name, cup, added, need, members[-1].lab if members else None)
+            # `before` is the Lab of the one that was made before it.
+            before = members[-1].lab if members else None
+            seen, whole = self._lab(cup), float(cup.sum())
+            drops = np.rint(added / self.drop_ml).astype(int)
+            member = Member(
+                name=name,
+                added=tuple((index, int(drops[index])) for index in np.flatnonzero(drops).tolist()),
+                cup_ml=whole,
+                taken_ml=min(need, whole),
+                volumes=cup,
+                lab=seen,
+                step=0.0 if before is None else float(delta_e(before, seen)),
+                words="" if before is None else words.difference(before, seen),
+            )
             members.append(member)
             cup = cup * (1 - member.taken_ml / member.cup_ml)
         off = float(delta_e(members[way.place].lab, self._lab(self.base)))
         return Family(members, off, poured, float(cup.sum()))
-
-    def _member(self, name: str, cup: Floats, added: Floats, need: float, before: Floats | None) -> Member:
-        """`before` is the Lab of the one that was made before it."""
-        seen, whole = self._lab(cup), float(cup.sum())
-        drops = np.rint(added / self.drop_ml).astype(int)
-        return Member(
-            name=name,
-            added=tuple((index, int(drops[index])) for index in np.flatnonzero(drops).tolist()),
-            cup_ml=whole,
-            taken_ml=min(need, whole),
-            volumes=cup,
-            lab=seen,
-            step=0.0 if before is None else float(delta_e(before, seen)),
-            words="" if before is None else words.difference(before, seen),
-        )
 
     def _lab(self, volumes: Floats) -> Floats:
         return np.asarray(exact_labs(self.paints, volumes[None] / volumes.sum(), self.where)[0, self.front])

@@ -82,11 +82,25 @@ def advise(cup: Cup, candidates: Sequence[tuple[Paint, float]], target: Floats, 
     singles = [way for way in ways if way.drops == 1]
     # dE that the first drop of each bottle moves the cup.
     steps = mean_delta_e(np.array([way.labs for way in singles]).reshape(-1, *now.labs.shape), now.labs)
+    # The best number of drops of each bottle that helps: more only where they help clearly more. What is in the cup
+    # already comes first where it does as well.
+    front = facing(where.views)
+    best: dict[int, Drop] = {}
+    for way in ways:
+        if way.nearer > HELPS and (way.index not in best or way.nearer > best[way.index].nearer + HELPS):
+            best[way.index] = way
     return Advice(
         now=now.labs,
         delta_e=now.delta_e,
         difference=words.turning(at_cup.target, now.labs),
-        helps=_helping(ways, at_cup, now, facing(where.views)),
+        helps=[
+            replace(
+                way,
+                words=words.turning(now.labs, way.labs),
+                path=[drop.labs[front] for drop in ways if drop.index == way.index and drop.drops <= way.drops],
+            )
+            for way in sorted(best.values(), key=lambda way: -way.nearer - INSIDE_FIRST * at_cup.inside(way.index))
+        ],
         spoils=[way.index for way in singles if way.nearer < -SPOILS],
         first_drop={way.index: step for way, step in zip(singles, steps.tolist(), strict=True)},
         rescue=at_cup.rescue(now, ways),
@@ -150,20 +164,3 @@ class _AtCup:
         row = int(near[np.argmin(volumes[near].sum(axis=1))])
         whole = float(volumes[row].sum())
         return Rescue(tried[row], float(far[row]), whole - float(self._base.sum()), whole)
-
-
-def _helping(ways: Sequence[Drop], at_cup: _AtCup, now: Drop, front: int) -> list[Drop]:
-    """The best number of drops of each bottle that helps: more only where they help clearly more. What is in the cup
-    already comes first where it does as well."""
-    best: dict[int, Drop] = {}
-    for way in ways:
-        if way.nearer > HELPS and (way.index not in best or way.nearer > best[way.index].nearer + HELPS):
-            best[way.index] = way
-    return [
-        replace(
-            way,
-            words=words.turning(now.labs, way.labs),
-            path=[drop.labs[front] for drop in ways if drop.index == way.index and drop.drops <= way.drops],
-        )
-        for way in sorted(best.values(), key=lambda way: -way.nearer - INSIDE_FIRST * at_cup.inside(way.index))
-    ]

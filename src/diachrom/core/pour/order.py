@@ -1,11 +1,9 @@
 """The order of pouring: what colours little first, the strong paints last; and how far the first drop of each goes."""
 
-from collections.abc import Sequence
 from dataclasses import dataclass
 
 import numpy as np
 
-from diachrom.core.light.bands import Floats
 from diachrom.core.light.difference import mean_delta_e
 from diachrom.core.mix.cup import Cup
 from diachrom.core.mix.fast_predictor import FastPredictor
@@ -43,20 +41,17 @@ def pouring_order(cup: Cup, where: Where) -> list[InOrder]:
     # The base is what there is most of; a single drop of it tells the least.
     base = max(own, key=lambda at: (volumes[at], -a_drop[at]))
     order = [base, *sorted((at for at in own if at != base), key=lambda at: a_drop[at])]
-    shares = _first_shares(looks, order, volumes, drops)
+    shares: list[float | None] = [None]
+    if len(order) > 1:
+        rows, sofar = [], np.zeros_like(volumes)
+        for index in order:
+            one, whole = sofar.copy(), sofar.copy()
+            one[index], whole[index] = drops[index], volumes[index]
+            rows += [sofar, one, whole]
+            sofar = whole
+        # (pour, before/one/whole, view, 3)
+        steps = looks.of_volumes(np.array(rows[3:])).reshape(len(order) - 1, 3, -1, 3)
+        first, whole_way = (mean_delta_e(steps[:, at], steps[:, 0]).tolist() for at in (1, 2))
+        shares = [None, *(min(1.0, a / b) if b > 0 else 1.0 for a, b in zip(first, whole_way, strict=True))]
     found = [InOrder(at, pours[at].drops, a_drop[at], share) for at, share in zip(order, shares, strict=True)]
     return [*found, *(InOrder(at, pours[at].drops, 0.0, None) for at in thin)]
-
-
-def _first_shares(looks: FastPredictor, order: Sequence[int], volumes: Floats, drops: Floats) -> list[float | None]:
-    if len(order) < 2:
-        return [None]
-    rows, sofar = [], np.zeros_like(volumes)
-    for index in order:
-        one, whole = sofar.copy(), sofar.copy()
-        one[index], whole[index] = drops[index], volumes[index]
-        rows += [sofar, one, whole]
-        sofar = whole
-    seen = looks.of_volumes(np.array(rows[3:])).reshape(len(order) - 1, 3, -1, 3)  # (pour, before/one/whole, view, 3)
-    first, whole_way = (mean_delta_e(seen[:, at], seen[:, 0]).tolist() for at in (1, 2))
-    return [None, *(min(1.0, a / b) if b > 0 else 1.0 for a, b in zip(first, whole_way, strict=True))]

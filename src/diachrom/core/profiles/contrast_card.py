@@ -74,10 +74,22 @@ def from_card(
     errors = np.where(fit.spoilt, 0.0, far)
     # Bands, nm, of which the thinnest film over white tells nothing any more.
     unmoved = (np.abs(slopes[0, :, :BANDS]) < fit.noise[0][:, None]).all(axis=0) & ~fit.spoilt[0]  # (band,)
+    # Bands in which a coefficient that matters is not told, nm: by the measurements of the band alone where it has
+    # its own, else by all there is.
+    if _by_band(fit):
+        own = slopes[..., : 2 * BANDS].reshape(len(slopes), BANDS, 2, BANDS) / fit.noise[..., None, None]
+        alone = np.moveaxis(np.diagonal(own, axis1=1, axis2=3), -1, 0)  # (band, field, coefficient)
+        information = np.swapaxes(alone, -1, -2) @ alone + 1e-9 * np.eye(2)
+        doubt = np.sqrt(np.diagonal(np.linalg.inv(information), axis1=-2, axis2=-1)).T  # (coefficient, band)
+    else:
+        doubt = np.sqrt(np.diagonal(covariance)[: 2 * BANDS]).reshape(2, BANDS)
+    # What there is next to nothing of need not be told, nor scattering that drowns in absorption.
+    matters = np.stack([absorption, scattering]) * fit.films[-1].film_um > MATTERS
+    matters[1] &= scattering > DROWNS * absorption
     return FromCard(
         absorption=absorption,
         scattering=scattering,
-        uncertain_nm=_uncertain(fit, absorption, scattering, slopes, covariance),
+        uncertain_nm=tuple(WAVELENGTHS_NM[((doubt > DOUBT) & matters).any(axis=0)].tolist()),
         saturated_nm=tuple(WAVELENGTHS_NM[(absorption * fit.thinnest_um > 1) & unmoved].tolist()),
         uncertainty=_uncertainty(fit, values, covariance),
         sheen=fit.sheen(values),
@@ -127,24 +139,6 @@ def _met_exactly(fit: CardFit, values: Floats) -> tuple[Floats, Floats]:
 def _by_band(fit: CardFit) -> bool:
     """Every band has a channel of its own."""
     return len(fit.eye.channels) == BANDS
-
-
-def _uncertain(
-    fit: CardFit, absorption: Floats, scattering: Floats, slopes: Floats, covariance: Floats
-) -> tuple[float, ...]:
-    """Bands in which a coefficient that matters is not told, nm: by the measurements of the band alone where it has its
-    own, else by all there is."""
-    if _by_band(fit):
-        own = slopes[..., : 2 * BANDS].reshape(len(slopes), BANDS, 2, BANDS) / fit.noise[..., None, None]
-        alone = np.moveaxis(np.diagonal(own, axis1=1, axis2=3), -1, 0)  # (band, field, coefficient)
-        information = np.swapaxes(alone, -1, -2) @ alone + 1e-9 * np.eye(2)
-        doubt = np.sqrt(np.diagonal(np.linalg.inv(information), axis1=-2, axis2=-1)).T  # (coefficient, band)
-    else:
-        doubt = np.sqrt(np.diagonal(covariance)[: 2 * BANDS]).reshape(2, BANDS)
-    # What there is next to nothing of need not be told, nor scattering that drowns in absorption.
-    matters = np.stack([absorption, scattering]) * fit.films[-1].film_um > MATTERS
-    matters[1] &= scattering > DROWNS * absorption
-    return tuple(WAVELENGTHS_NM[((doubt > DOUBT) & matters).any(axis=0)].tolist())
 
 
 def _uncertainty(fit: CardFit, values: Floats, covariance: Floats) -> float:

@@ -26,7 +26,15 @@ THINNEST, THICKEST = 1e-4, 1.0  # 1/um at 550 nm, of what hides least and most
 def guess(wanted: Sequence[ToGuess]) -> list[Paint]:
     """The paints that show these colours."""
     colours = np.stack([one.colour for one in wanted if one.colour is not None])
-    level = np.array([_usual(one.kind, colour) for one, colour in zip(wanted, colours, strict=True)])
+    usuals = []
+    for one, colour in zip(wanted, colours, strict=True):
+        # Scattering at 550 nm where nobody looked how it hides: the paler an opaque paint, the more white is in it.
+        if not KINDS[one.kind].hides:
+            usuals.append(USUAL_SCATTERING.get(one.kind, USUAL_SCATTERING[SURE]))
+        else:
+            palest = smooth_reflectances(colour[None], under=D65)[0, FIRST : LAST + 1].min()
+            usuals.append(float(LEAST_WHITE + (MOST_WHITE - LEAST_WHITE) * palest))
+    level = np.array(usuals)
     absorption = np.empty((len(wanted), len(FALLING)))
     for where in {one.seen_at for one in wanted}:
         rows = np.array([index for index, one in enumerate(wanted) if one.seen_at == where])
@@ -49,14 +57,6 @@ def guess(wanted: Sequence[ToGuess]) -> list[Paint]:
         )
         for at, one in enumerate(wanted)
     ]
-
-
-def _usual(kind: str, colour: Floats) -> float:
-    """Scattering at 550 nm where nobody looked how it hides: the paler an opaque paint, the more white is in it."""
-    if not KINDS[kind].hides:
-        return USUAL_SCATTERING.get(kind, USUAL_SCATTERING[SURE])
-    palest = smooth_reflectances(colour[None], under=D65)[0, FIRST : LAST + 1].min()
-    return float(LEAST_WHITE + (MOST_WHITE - LEAST_WHITE) * palest)
 
 
 def _tables(where: Seen) -> tuple[FastFilms, float]:

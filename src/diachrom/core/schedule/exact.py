@@ -61,7 +61,16 @@ class _Search:
         self.nodes += 1
         if self.nodes > MOST_NODES or (self.nodes % ASKED_EVERY == 0 and not self.go_on()):
             raise _Enough
-        can = self._can(state)
+        # What may come next; of like baits the first.
+        can = [Block(-1, 0, mix=key) for key in sorted(state.unmade)]
+        for index, line in enumerate(self.work.lines):
+            seen = set()
+            for bait, step in enumerate(state.step[index]):
+                like = (step, state.ready[index][bait] if step == line.stands(bait).step else bait)
+                candidate = Block(index, step, bait, bait + 1)
+                if step < len(line.steps) and like not in seen and state.may(candidate):
+                    seen.add(like)
+                    can.append(candidate)
         if not can:
             made = timed(self.work, *_joined(self.work, order, brushes))  # windows may have moved what came before
             if made is not None and made.worth < self.best.worth:
@@ -95,19 +104,6 @@ class _Search:
         except (Impossible, DoesNotFit):
             return []
         return [(after.free, after, block, brush)]
-
-    def _can(self, state: State) -> list[Block]:
-        """What may come next; of like baits the first."""
-        blocks = [Block(-1, 0, mix=key) for key in sorted(state.unmade)]
-        for index, line in enumerate(self.work.lines):
-            seen = set()
-            for bait, step in enumerate(state.step[index]):
-                like = (step, state.ready[index][bait] if step == line.stands(bait).step else bait)
-                block = Block(index, step, bait, bait + 1)
-                if step < len(line.steps) and like not in seen and state.may(block):
-                    seen.add(like)
-                    blocks.append(block)
-        return blocks
 
     def _least(self, state: State) -> int:
         """What no way from here can beat."""

@@ -189,7 +189,20 @@ class State:
             if again:
                 mixed_at, baits_of_it = start, 0
             baits_of_it += 1
-            self._in_time(block, bait, start, minutes - step.minutes)
+            # `prepared` minutes of it are spent before the bait is touched.
+            prepared = minutes - step.minutes
+            closes = self.closes[block.line][bait]
+            late = 0 if closes is None else start + prepared - closes
+            if late > 0:
+                if block.step <= self.work.lines[block.line].stands(bait).step:
+                    self.missed.append((block.line, bait))  # what is done cannot be done later
+                else:
+                    before = next(
+                        piece
+                        for piece in reversed(self.pieces)
+                        if piece.bait == bait and piece.block.line == block.line and piece.what == "work"
+                    )
+                    raise WindowCloses((block.line, block.step - 1, bait), before.start + late)
             self._worked(block, step, bait, (start, start + minutes))
         self.mixing = Mixing(block.line, block.step, block.last, mixed_at, baits_of_it) if step.once else None
         return None
@@ -237,22 +250,6 @@ class State:
             return 0
         keys = [replace(block, first=bait).key(self.work) for bait in range(block.first, max(block.last, 1))]
         return max(self.work.pins.get(key, 0) for key in keys)
-
-    def _in_time(self, block: Block, bait: int, start: int, prepared: int) -> None:
-        """`prepared` minutes of it are spent before the bait is touched."""
-        closes = self.closes[block.line][bait]
-        late = 0 if closes is None else start + prepared - closes
-        if late <= 0:
-            return
-        if block.step <= self.work.lines[block.line].stands(bait).step:
-            self.missed.append((block.line, bait))  # what is done cannot be done later
-            return
-        before = next(
-            piece
-            for piece in reversed(self.pieces)
-            if piece.bait == bait and piece.block.line == block.line and piece.what == "work"
-        )
-        raise WindowCloses((block.line, block.step - 1, bait), before.start + late)
 
     def timed(self, sequence: Sequence[Block]) -> Timed:
         """What was placed, with its times."""

@@ -21,7 +21,7 @@ from diachrom.web.kit.plot import Plot
 from diachrom.web.kit.profile_plots import spectra
 from diachrom.web.kit.swatches import Swatch, swatch
 from diachrom.work.cards import apply_learning, learn_task
-from diachrom.work.cards.learning import Aside, Lesson, PaintChange, RecipeChange, cards_there
+from diachrom.work.cards.learning import Aside, Lesson, RecipeChange, cards_there
 from diachrom.work.kit.looks import look
 from diachrom.work.kit.opened import Store
 from diachrom.work.kit.tasks import Tasks
@@ -128,12 +128,35 @@ def _lesson(lesson: Lesson) -> LessonView:
         headline = f"Cards left out come nearer: from dE {before:.1f} to {after:.1f}, {closeness(after)}."
     else:
         headline = "Nothing was learned that helps cards left out. The profiles stay as they are."
+    paints = []
+    for own in taken:
+        told = [
+            _times(own.strength, "stronger", "weaker"),
+            _times(own.scattering, "more hiding", "less hiding"),
+            "" if abs(own.tilt) < LEANS else f"leans {'yellower and redder' if own.tilt < 0 else 'bluer and greener'}",
+        ]
+        beads = [look(paint).bead for paint in (own.before, own.after)]
+        first, second = (swatch(bead) if bead else swatch(colour_of((50, 0, 0))) for bead in beads)
+        without, with_it = own.delta_e
+        lines = [(f"over {key}", on_card(own.after, key), False) for key in ("white", "black")]
+        lines += [("", on_card(own.before, key), True) for key in ("white", "black")]
+        paints.append(
+            PaintView(
+                id=own.record.id,
+                name=own.record.full_name,
+                before=first,
+                after=second,
+                words=", ".join(filter(None, told)) or "all but the same",
+                gain=f"on {count(own.cards, 'card')}, without it dE {without:.1f}, with it {with_it:.1f}",
+                plot=spectra("Solid: as learned; dashed: as it was", lines),
+            )
+        )
     return LessonView(
         headline=headline,
         hand=_hand(*lesson.hand) if lesson.helps else "",
         based=f"From {count(lesson.cards, 'card')}, {len(lesson.aside)} of them set aside. "
         "Each paint is judged on cards that it was not learned from.",
-        paints=[_paint(own) for own in taken],
+        paints=paints,
         untouched=", ".join(left),
         drops=[
             f"{drop.bottle.full_name}, bottle {drop.bottle.id}:"
@@ -153,30 +176,6 @@ def _hand(before: float, after: float) -> str:
     way = "thicker" if after > 1 else "thinner"
     so_far = "" if abs(math.log(before)) < SAME else f" (until now: {before:.2f} times)"
     return f"Your coats come out {100 * abs(after - 1):.0f} % {way} than meant{so_far}."
-
-
-def _paint(change: PaintChange) -> PaintView:
-    told = [
-        _times(change.strength, "stronger", "weaker"),
-        _times(change.scattering, "more hiding", "less hiding"),
-        ""
-        if abs(change.tilt) < LEANS
-        else f"leans {'yellower and redder' if change.tilt < 0 else 'bluer and greener'}",
-    ]
-    beads = [look(paint).bead for paint in (change.before, change.after)]
-    first, second = (swatch(bead) if bead else swatch(colour_of((50, 0, 0))) for bead in beads)
-    without, with_it = change.delta_e
-    lines = [(f"over {key}", on_card(change.after, key), False) for key in ("white", "black")]
-    lines += [("", on_card(change.before, key), True) for key in ("white", "black")]
-    return PaintView(
-        id=change.record.id,
-        name=change.record.full_name,
-        before=first,
-        after=second,
-        words=", ".join(filter(None, told)) or "all but the same",
-        gain=f"on {count(change.cards, 'card')}, without it dE {without:.1f}, with it {with_it:.1f}",
-        plot=spectra("Solid: as learned; dashed: as it was", lines),
-    )
 
 
 def _times(times: float, more: str, less: str) -> str:

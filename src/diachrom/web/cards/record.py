@@ -18,7 +18,7 @@ from diachrom.web.kit.formatting import count, short_day
 from diachrom.web.kit.frame import frame
 from diachrom.web.kit.pages import render
 from diachrom.web.kit.plot import Axes, Curve, Dot, Plot
-from diachrom.work.cards.record import CardRecord, DropRecord, Record, Share, record
+from diachrom.work.cards.record import CardRecord, Record, Share, record
 
 router = APIRouter(include_in_schema=False)
 WIDE, HIGH, LEFT = 500, 220, 12
@@ -86,6 +86,15 @@ def _page(found: Record) -> RecordPage:
         whole = times * found.hand
         way = "as thick as" if abs(whole - 1) < 0.015 else f"{whole:.2f} times as thick as"
         hand = f"Coats come out {way} meant{believed}; from card to card they differ by {100 * scatter:.0f} %."
+    drops = []
+    for drop in found.drops:
+        weighed = ""
+        if drop.weighed is not None:
+            weighed = f"{1000 * drop.weighed.mean_ml:.1f} µl, sure within {1000 * drop.weighed.sure_ml:.1f}"
+        learned = "" if drop.learned_from_ml is None else f"was taken for {1000 * drop.learned_from_ml:.1f} µl"
+        drops.append(
+            DropView(drop.bottle.id, drop.bottle.full_name, f"{1000 * drop.bottle.drop_ml:.1f} µl", weighed, learned)
+        )
     return RecordPage(
         headline=f"Half of {count(patches, 'patch')} came within dE {half:.1f} of what was predicted, "
         f"nine of ten within {nine:.1f}.",
@@ -95,7 +104,7 @@ def _page(found: Record) -> RecordPage:
         hand=hand,
         by_kind=_bars(found.by_kind, "card", lambda key: KINDS[key].words),
         by_ground=_bars(found.by_ground, "patch", lambda words: f"on {words}"),
-        drops=[_drop(drop) for drop in found.drops],
+        drops=drops,
     )
 
 
@@ -156,11 +165,3 @@ def _bars(shares: Sequence[Share], noun: str, words: Callable[[str], str]) -> li
         )
         for one in shares
     ]
-
-
-def _drop(one: DropRecord) -> DropView:
-    weighed = ""
-    if one.weighed is not None:
-        weighed = f"{1000 * one.weighed.mean_ml:.1f} µl, sure within {1000 * one.weighed.sure_ml:.1f}"
-    learned = "" if one.learned_from_ml is None else f"was taken for {1000 * one.learned_from_ml:.1f} µl"
-    return DropView(one.bottle.id, one.bottle.full_name, f"{1000 * one.bottle.drop_ml:.1f} µl", weighed, learned)

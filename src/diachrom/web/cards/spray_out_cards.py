@@ -11,7 +11,6 @@ from fastapi.responses import RedirectResponse, Response
 from diachrom import clock
 from diachrom.core.light.words import closeness
 from diachrom.core.mix.prediction import colour_of
-from diachrom.store.spray_out_cards import KeptCard
 from diachrom.web.cards.view import TestCardPage, card_page, how_words
 from diachrom.web.kit import choices
 from diachrom.web.kit.answers import go, own_address
@@ -61,9 +60,22 @@ def cards(request: Request, store: OpenStore, q: str = "", start: int = 0) -> Re
     query, begin_at = q[:200], min(max(start, 0), 10**9)
     found = spray_out_cards.find(store, query, start=begin_at, most=LISTED + 1)
     rest = urlencode({"q": query, "start": begin_at + LISTED})
+    listed = []
+    for card in found[:LISTED]:
+        pairs = spray_out_cards.as_read(card)
+        detail = f"{day(card.at)} · {how_words(card)} · {len(pairs)} of {count(len(card.patches), 'patch')} read"
+        detail += "" if card.counts else " · not learned from"
+        far = spray_out_cards.missed_by(pairs)
+        told = "" if far is None else f"{closeness(far)}, dE {far:.1f}"
+        looks = [(swatch(colour_of(pair.predicted)), swatch(colour_of(pair.measured))) for pair in pairs]
+        held = contents(store, card.draft)
+        beads = bead_string(card.draft.parts, held.shelf)
+        listed.append(
+            ListedCard(number=card.id, name=called(card, held), detail=detail, beads=beads, pairs=looks, told=told)
+        )
     page = CardsPage(
         query,
-        [_listed(store, card) for card in found[:LISTED]],
+        listed,
         f"/test-cards?{rest}" if len(found) > LISTED else "",
         spray_out_cards.next_number(store),
         f"No test card has “{query}” in its number, name, note or paints." if query else "",
@@ -71,18 +83,6 @@ def cards(request: Request, store: OpenStore, q: str = "", start: int = 0) -> Re
     if is_fragment_wanted(request):
         return render("cards/more.html" if start else "cards/list.html", page=page)
     return render("cards/page.html", page=page, frame=frame(request, store, "test-cards"))
-
-
-def _listed(store: Store, card: KeptCard) -> ListedCard:
-    pairs = spray_out_cards.as_read(card)
-    detail = f"{day(card.at)} · {how_words(card)} · {len(pairs)} of {count(len(card.patches), 'patch')} read"
-    detail += "" if card.counts else " · not learned from"
-    far = spray_out_cards.missed_by(pairs)
-    told = "" if far is None else f"{closeness(far)}, dE {far:.1f}"
-    looks = [(swatch(colour_of(pair.predicted)), swatch(colour_of(pair.measured))) for pair in pairs]
-    held = contents(store, card.draft)
-    beads = bead_string(card.draft.parts, held.shelf)
-    return ListedCard(number=card.id, name=called(card, held), detail=detail, beads=beads, pairs=looks, told=told)
 
 
 def _page(request: Request, store: Store, devices: Devices, number: int, said: str = "") -> TestCardPage:

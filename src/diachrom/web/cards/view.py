@@ -15,7 +15,7 @@ from diachrom.web.kit.choices import Choice, Group
 from diachrom.web.kit.devices import DevicePanel
 from diachrom.web.kit.formatting import coats_words, count, day
 from diachrom.web.kit.swatches import BeadString, Swatch, bead_string, swatch
-from diachrom.work.cards.compare_prediction import PatchSeen, TestCardSeen, called
+from diachrom.work.cards.compare_prediction import TestCardSeen, called
 
 
 @dataclass(frozen=True)
@@ -104,7 +104,40 @@ def card_page(
     card = seen.card
     columns: dict[str, list[TestPatchView]] = {}
     for one in seen.patches:
-        columns.setdefault(one.over.words, []).append(_patch(one))
+        told, figures = "", ""
+        far = one.delta_e
+        if far is not None and one.patch.coats:
+            told = (
+                "As predicted" if "the same" in one.words else f"{one.words[0].upper()}{one.words[1:]} than predicted"
+            )
+            figures = f"dE {far:.1f}"
+            if one.spread is not None:
+                figures += f", {'within' if far <= one.spread else 'beyond'} the usual {one.spread:.1f}"
+        if one.eye:
+            told = "; ".join(filter(None, [told, f"the eye: {one.eye}"]))
+        if one.contradicts:
+            told += f"{'. ' if told else ''}The readings contradict each other: set the wrong one aside"
+        measured = None if one.measured is None else swatch(prediction.colour_of(one.measured.tolist()))
+        readings = [
+            PatchReadingView(reading.id, f"{reading.words or _figures(reading.lab)}, {reading.source}", reading.counts)
+            for reading in one.patch.readings
+        ]
+        key = one.patch
+        short = count(key.coats, "coat") if key.coats else "bare"
+        patch_view = TestPatchView(
+            ground=key.ground,
+            coats=key.coats,
+            words=f"{one.over.words}, {count(one.patch.coats, 'coat')}"
+            if one.patch.coats
+            else f"{one.over.words}, bare",
+            short=short,
+            predicted=swatch(one.predicted),
+            measured=measured,
+            verdict=told,
+            figures=figures,
+            readings=readings,
+        )
+        columns.setdefault(one.over.words, []).append(patch_view)
     unread = (patch for patches in columns.values() for patch in patches if patch.measured is None)
     if seen.beside is None:
         sentence = (
@@ -155,42 +188,6 @@ def _how(card: KeptCard) -> TestCardHow:
         pressure_bar=how.pressure_bar,
         thinned=round(100 * how.reduction, 1),
         note=card.note,
-    )
-
-
-def _patch(patch: PatchSeen) -> TestPatchView:
-    told, figures = "", ""
-    far = patch.delta_e
-    if far is not None and patch.patch.coats:
-        told = (
-            "As predicted" if "the same" in patch.words else f"{patch.words[0].upper()}{patch.words[1:]} than predicted"
-        )
-        figures = f"dE {far:.1f}"
-        if patch.spread is not None:
-            figures += f", {'within' if far <= patch.spread else 'beyond'} the usual {patch.spread:.1f}"
-    if patch.eye:
-        told = "; ".join(filter(None, [told, f"the eye: {patch.eye}"]))
-    if patch.contradicts:
-        told += f"{'. ' if told else ''}The readings contradict each other: set the wrong one aside"
-    measured = None if patch.measured is None else swatch(prediction.colour_of(patch.measured.tolist()))
-    readings = [
-        PatchReadingView(reading.id, f"{reading.words or _figures(reading.lab)}, {reading.source}", reading.counts)
-        for reading in patch.patch.readings
-    ]
-    key = patch.patch
-    short = count(key.coats, "coat") if key.coats else "bare"
-    return TestPatchView(
-        ground=key.ground,
-        coats=key.coats,
-        words=f"{patch.over.words}, {count(patch.patch.coats, 'coat')}"
-        if patch.patch.coats
-        else f"{patch.over.words}, bare",
-        short=short,
-        predicted=swatch(patch.predicted),
-        measured=measured,
-        verdict=told,
-        figures=figures,
-        readings=readings,
     )
 
 

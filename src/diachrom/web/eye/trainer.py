@@ -23,7 +23,7 @@ from diachrom.web.kit.plot import Axes, Curve, Dot, Plot, apart
 from diachrom.web.kit.strip_view import ColumnView, single
 from diachrom.web.kit.swatches import Bead, bead_of
 from diachrom.work.eye import training
-from diachrom.work.eye.training import OTHER, OWN, SHELVES, RoundSeen, Shelf, SkillRecord, Trainee
+from diachrom.work.eye.training import OTHER, OWN, SHELVES, RoundSeen, Shelf, Trainee
 from diachrom.work.kit.opened import Store
 
 router = APIRouter(include_in_schema=False)
@@ -97,12 +97,29 @@ def _page(store: Store, seen: RoundSeen | None) -> TrainerPage:
         else:
             told = f"level {record.level}, lately dE {record.delta_e:.1f}, {count(len(record.rounds), 'round')}"
         views.append(SkillView(record.words, told, record.delta_e is not None and record.delta_e == worst))
+    # A line for each skill over its rounds.
+    longest = max((len(one.rounds) for one in records), default=0)
+    if longest < 2:
+        plot = None
+    else:
+        axes = Axes(1, longest, WORST_SHOWN, width=WIDE, height=HIGH, left=LEFT)
+        curves = []
+        for kept_record in records:
+            points = [(float(index), kept.delta_e or 0.0) for index, kept in enumerate(kept_record.rounds, start=1)]
+            if points:
+                dots = [Dot(axes.x(x), axes.y(y), "#6b6b6b", "color(display-p3 .42 .42 .42)") for x, y in points]
+                curves.append(Curve(kept_record.words, dots[0].y, axes.line(points), dots))
+        ticks = [(axes.y(value), f"dE {value:g}") for value in (0.0, 3.0, 6.0, 12.0)]
+        marks = [(axes.x(1), "first"), (axes.x(longest), f"round {longest}")]
+        words = "; ".join(f"{one.words}: {len(one.rounds)} rounds" for one in records if one.rounds)
+        title = "dE of each guess, round after round"
+        plot = axes.plot("training", title, words, apart(curves), x_ticks=marks, y_ticks=ticks)
     return TrainerPage(
         _round(seen) if seen else None,
         shelf,
         [Choice(key, words) for key, words in SHELVES.items()],
         views,
-        _plot(records),
+        plot,
     )
 
 
@@ -144,25 +161,6 @@ def _one_drop(now: float, drops: Sequence[OneDrop], bottles: Sequence[Trainee]) 
         way = "nearer" if gain > LEAST_GAIN else "farther" if gain < -LEAST_GAIN else "no nearer"
         told.append(f"{step} of {bottles[drop.place].name}: {way}, dE {drop.delta_e:.1f}, {drop.words}.")
     return told
-
-
-def _plot(found: Sequence[SkillRecord]) -> Plot | None:
-    """A line for each skill over its rounds."""
-    longest = max((len(one.rounds) for one in found), default=0)
-    if longest < 2:
-        return None
-    axes = Axes(1, longest, WORST_SHOWN, width=WIDE, height=HIGH, left=LEFT)
-    curves = []
-    for record in found:
-        points = [(float(index), kept.delta_e or 0.0) for index, kept in enumerate(record.rounds, start=1)]
-        if points:
-            dots = [Dot(axes.x(x), axes.y(y), "#6b6b6b", "color(display-p3 .42 .42 .42)") for x, y in points]
-            curves.append(Curve(record.words, dots[0].y, axes.line(points), dots))
-    ticks = [(axes.y(value), f"dE {value:g}") for value in (0.0, 3.0, 6.0, 12.0)]
-    marks = [(axes.x(1), "first"), (axes.x(longest), f"round {longest}")]
-    words = "; ".join(f"{one.words}: {len(one.rounds)} rounds" for one in found if one.rounds)
-    title = "dE of each guess, round after round"
-    return axes.plot("training", title, words, apart(curves), x_ticks=marks, y_ticks=ticks)
 
 
 @router.get("/trainer")

@@ -8,10 +8,8 @@ from fastapi import APIRouter, Form, Query, Request
 from fastapi.responses import Response
 
 from diachrom.core.light import words
-from diachrom.core.match.judge import Match
 from diachrom.core.mix.draft import Part
 from diachrom.core.mix.prediction import colour_of
-from diachrom.store.targets import Target
 from diachrom.web.kit.dependencies import Background, OpenStore
 from diachrom.web.kit.formatting import count
 from diachrom.web.kit.frame import frame
@@ -89,27 +87,28 @@ def _bottles(task: SeveralTask) -> str:
 def _zones(store: Store, task: SeveralTask) -> list[MixedZone]:
     if task.palette is None:
         return []
-    return [_zone(store, task, target, mix) for target, mix in zip(task.targets, task.palette.mixes, strict=True)]
-
-
-def _zone(store: Store, task: SeveralTask, target: Target, mix: Match) -> MixedZone:
-    held = [
-        (candidate.bottle, candidate.drop_ml, drops)
-        for candidate, drops in task.parts(mix)
-        if candidate.bottle is not None
-    ]
-    rows = {row.bottle.id: row for row in seen_on_shelf(store, [bottle for bottle, _, _ in held])}
-    parts = [Part(bottle.id, drops, drop_ml) for bottle, drop_ml, drops in held]
-    told = words.turning(targets.labs_of(target), mix.labs)
-    return MixedZone(
-        name=target.name,
-        target=swatch(colour_of(targets.point(target).tolist())),
-        mixed=swatch(colour_of(mix.lab.tolist())),
-        beads=bead_string(parts, rows),
-        drops=", ".join(f"{drops} {bottle.full_name}" for bottle, _, drops in held),
-        words=f"{told[0].upper()}{told[1:]}, dE {mix.delta_e:.1f}",
-        parts="-".join(f"{part.bottle}x{part.drops}" for part in parts),
-    )
+    zones = []
+    for target, mix in zip(task.targets, task.palette.mixes, strict=True):
+        held = [
+            (candidate.bottle, candidate.drop_ml, drops)
+            for candidate, drops in task.parts(mix)
+            if candidate.bottle is not None
+        ]
+        rows = {row.bottle.id: row for row in seen_on_shelf(store, [bottle for bottle, _, _ in held])}
+        parts = [Part(bottle.id, drops, drop_ml) for bottle, drop_ml, drops in held]
+        told = words.turning(targets.labs_of(target), mix.labs)
+        zones.append(
+            MixedZone(
+                name=target.name,
+                target=swatch(colour_of(targets.point(target).tolist())),
+                mixed=swatch(colour_of(mix.lab.tolist())),
+                beads=bead_string(parts, rows),
+                drops=", ".join(f"{drops} {bottle.full_name}" for bottle, _, drops in held),
+                words=f"{told[0].upper()}{told[1:]}, dE {mix.delta_e:.1f}",
+                parts="-".join(f"{part.bottle}x{part.drops}" for part in parts),
+            )
+        )
+    return zones
 
 
 @router.get("/match/together")

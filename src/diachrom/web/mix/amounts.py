@@ -157,6 +157,20 @@ def _page(store: Store, seen: AmountsSeen, asked: dict[str, str], hand: str, pro
     if needs is not None:
         ml, drops, cups_ = needs
         said = f"{ml:.1f} ml, {count(drops, 'drop')}, {count(cups_, 'airbrush cup')}"
+    droppers_seen = seen.droppers
+    if droppers_seen is None:
+        droppers = None
+    else:
+        rows = seen.contents.shelf
+        changed = [
+            f"{rows[part.bottle].bottle.full_name} drips {1000 * rows[part.bottle].bottle.drop_ml:.0f} µl,"
+            f" counted at {1000 * part.drop_ml:.0f}"
+            for part in seen.contents.draft.parts
+            if part.drops and part.drop_ml != rows[part.bottle].bottle.drop_ml
+        ]
+        pours = zip(droppers_seen.scaled.drops, seen.contents.draft.parts, strict=True)
+        told = ", ".join(f"{drops} {rows[part.bottle].bottle.full_name}" for drops, part in pours if drops)
+        droppers = DroppersView(f"{'; '.join(changed)}.", told, _costs(droppers_seen.delta_e, droppers_seen.words))
     return AmountsPage(
         name=draft.name or "The cup",
         beads=bead_string(draft.parts, seen.contents.shelf),
@@ -180,7 +194,7 @@ def _page(store: Store, seen: AmountsSeen, asked: dict[str, str], hand: str, pro
         ),
         thinning=_thinning(seen, asked, hand),
         rest=rest_view(resting.rest(store)),
-        droppers=_droppers(seen),
+        droppers=droppers,
         problem=problem,
     )
 
@@ -226,22 +240,6 @@ def _thinning(seen: AmountsSeen, asked: dict[str, str], hand: str) -> ThinningVi
 
 def _costs(delta_e: float, said: str) -> str:
     return "Whole drops cost nothing here." if delta_e < 0.05 else f"Rounding: {said}, dE {delta_e:.1f}."
-
-
-def _droppers(seen: AmountsSeen) -> DroppersView | None:
-    scaled = seen.droppers
-    if scaled is None:
-        return None
-    rows = seen.contents.shelf
-    changed = [
-        f"{rows[part.bottle].bottle.full_name} drips {1000 * rows[part.bottle].bottle.drop_ml:.0f} µl,"
-        f" counted at {1000 * part.drop_ml:.0f}"
-        for part in seen.contents.draft.parts
-        if part.drops and part.drop_ml != rows[part.bottle].bottle.drop_ml
-    ]
-    pours = zip(scaled.scaled.drops, seen.contents.draft.parts, strict=True)
-    told = ", ".join(f"{drops} {rows[part.bottle].bottle.full_name}" for drops, part in pours if drops)
-    return DroppersView(f"{'; '.join(changed)}.", told, _costs(scaled.delta_e, scaled.words))
 
 
 def _ladder(seen: AmountsSeen) -> Plot:

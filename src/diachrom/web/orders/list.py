@@ -18,7 +18,6 @@ from diachrom.web.kit.frame import frame
 from diachrom.web.kit.pages import render
 from diachrom.web.orders.view import moment_words
 from diachrom.work.kit.fields import number
-from diachrom.work.kit.opened import Store
 from diachrom.work.orders import bench, orders, paint
 from diachrom.work.orders.bench import DAYS, BenchTime
 from diachrom.work.orders.orders import Listed
@@ -171,10 +170,6 @@ def out_of_drawer(
 @router.get("/orders/bench")
 def bench_page(request: Request, store: OpenStore) -> Response:
     """How this bench works: hours, places, pace, and how paint dries."""
-    return render("orders/bench.html", page=_bench(store), frame=frame(request, store, "orders"))
-
-
-def _bench(store: Store) -> BenchPage:
     bench_time = bench.bench_time(store)
     days = list(zip(DAYS, bench_time.hours, strict=True))
     paces = [(one.name, PACE_WORDS[one.name], getattr(bench_time.pace, one.name)) for one in fields(Pace)]
@@ -199,7 +194,9 @@ def _bench(store: Store) -> BenchPage:
                 changed=one != TABLE[kind],
             )
         )
-    return BenchPage(bench_time, days, paces, rows)
+    return render(
+        "orders/bench.html", page=BenchPage(bench_time, days, paces, rows), frame=frame(request, store, "orders")
+    )
 
 
 @router.post("/orders/bench")

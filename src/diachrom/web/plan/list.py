@@ -13,7 +13,6 @@ from diachrom import clock
 from diachrom.core.bait.blank import Blank
 from diachrom.core.bait.bodies import BODIES
 from diachrom.errors import BadFile
-from diachrom.store.plans import PlanVersion
 from diachrom.web.kit.answers import file, go
 from diachrom.web.kit.dependencies import GivenForm, MaybeFormRowId, MaybeRowId, OpenStore, RowId
 from diachrom.web.kit.formatting import count, day
@@ -150,20 +149,20 @@ def versions(request: Request, store: OpenStore, number: RowId) -> Response:
     """The versions of a plan, with what changed."""
     plan_versions, now = plans.versions(store, number), plans.now(store, number)
     since = plans.differences(plan_versions[0].document, now.plan) if plan_versions else []
-    rows = [_version(one, before) for one, before in zip_longest(plan_versions, plan_versions[1:])]
+    rows = []
+    for one, before in zip_longest(plan_versions, plan_versions[1:]):
+        plan = one.document
+        rows.append(
+            VersionRow(
+                version=one.version,
+                detail=f"{day(one.at)} · {plans.blank_words(plan.blank)} · {count(len(plan.layers), 'layer')}",
+                note=" ".join(part for part in (plan.note, one.problem) if part),
+                changes=[] if before is None else plans.differences(before.document, plan),
+                layers=[layer.name or layer.what for layer in plan.layers],
+            )
+        )
     page = VersionsPage(number, now.plan.name or f"Plan {number}", rows, since)
     return render("plan/versions.html", page=page, frame=frame(request, store, "plan"))
-
-
-def _version(plan_version: PlanVersion, before: PlanVersion | None) -> VersionRow:
-    plan = plan_version.document
-    return VersionRow(
-        version=plan_version.version,
-        detail=f"{day(plan_version.at)} · {plans.blank_words(plan.blank)} · {count(len(plan.layers), 'layer')}",
-        note=" ".join(part for part in (plan.note, plan_version.problem) if part),
-        changes=[] if before is None else plans.differences(before.document, plan),
-        layers=[layer.name or layer.what for layer in plan.layers],
-    )
 
 
 @router.get("/plan/{number}/document.json")

@@ -59,7 +59,19 @@ class ReferencePage:
     said: str
 
 
-def _page(store: Store, tasks: Tasks, number: int, said: str = "") -> ReferencePage:
+def _mixed(store: Store, zone: ZoneMix | None) -> dict[str, object]:
+    if zone is None:
+        return {"mixed": None, "beads": None, "words": ""}
+    shelf = on_shelf(store, [part.bottle for part in zone.parts])
+    return {
+        "mixed": swatch(colour_of(zone.mix.lab.tolist())),
+        "beads": bead_string(zone.parts, shelf),
+        "words": f"{', '.join(f'{part.drops} {shelf[part.bottle].bottle.full_name}' for part in zone.parts)}; "
+        f"dE {zone.mix.delta_e:.1f}",
+    }
+
+
+def _answer(request: Request, store: Store, tasks: Tasks, number: int, said: str = "") -> Response:
     now, found = reference.of(store, number)
     task = several.now(tasks)
     zones: Sequence[Zone] = () if found is None else found.zones
@@ -72,7 +84,7 @@ def _page(store: Store, tasks: Tasks, number: int, said: str = "") -> ReferenceP
     else:
         bottles = {part.bottle for one in mixes for part in one.parts}
         headline = f"{count(len(bottles), 'bottle')} make all {len(mixes)} zones."
-    return ReferencePage(
+    page = ReferencePage(
         number=number,
         name=now.plan.name or f"Plan {number}",
         photo=None if photo is None else photo.id,
@@ -96,22 +108,6 @@ def _page(store: Store, tasks: Tasks, number: int, said: str = "") -> ReferenceP
         problem="" if task is None else task.problem,
         said=said,
     )
-
-
-def _mixed(store: Store, zone: ZoneMix | None) -> dict[str, object]:
-    if zone is None:
-        return {"mixed": None, "beads": None, "words": ""}
-    shelf = on_shelf(store, [part.bottle for part in zone.parts])
-    return {
-        "mixed": swatch(colour_of(zone.mix.lab.tolist())),
-        "beads": bead_string(zone.parts, shelf),
-        "words": f"{', '.join(f'{part.drops} {shelf[part.bottle].bottle.full_name}' for part in zone.parts)}; "
-        f"dE {zone.mix.delta_e:.1f}",
-    }
-
-
-def _answer(request: Request, store: Store, tasks: Tasks, number: int, said: str = "") -> Response:
-    page = _page(store, tasks, number, said)
     if is_fragment_wanted(request):
         return render("plan/zones.html", page=page)
     return render("plan/reference.html", page=page, frame=frame(request, store, "plan"))

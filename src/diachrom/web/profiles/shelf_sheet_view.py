@@ -12,7 +12,7 @@ from diachrom.web.kit.swatches import Swatch, swatch
 from diachrom.work.cards.before_after import Achieved
 from diachrom.work.kit.looks import PaintLook, look
 from diachrom.work.profiles.read_sheets import SheetTask
-from diachrom.work.profiles.shelf_sheets import PairSeen, SheetSeen
+from diachrom.work.profiles.shelf_sheets import SheetSeen
 
 HIDES = 2.0  # of lightness over black, below which nothing is said of hiding
 
@@ -53,7 +53,39 @@ def sheet_page(
     seen: SheetSeen, task: SheetTask | None, achieved: Achieved | None, *, shots: Sequence[Choice], said: str
 ) -> ShelfSheetPage:
     """A sheet of many paints: what was read of it, and what that gives."""
-    pairs = [_pair(pair) for pair in seen.pairs]
+    pairs = []
+    for pair in seen.pairs:
+        before, after = look(pair.before), None if pair.after is None else look(pair.after)
+        if pair.taken:
+            state = "taken"
+        elif pair.after is None:
+            state = "none" if pair.pair.found else "waiting"
+        else:
+            state = "doubtful" if pair.doubts else "sure"
+        # What the eye sees of the change in three light coats, and how sure the strength is.
+        within = 0.0 if pair.after is None else pair.after.uncertainty
+        if after is None:
+            told_words = ""
+        else:
+            (was, over), (now, over_now) = ((_last(one, 0).lab, _last(one, -1).lab) for one in (before, after))
+            told = [difference(was, now)]
+            if abs(over_now[0] - over[0]) > HIDES:
+                told.append(f"hides {'more' if over_now[0] > over[0] else 'less'}")
+            words = ", ".join(told)
+            told_words = f"{words[0].upper()}{words[1:]}; its strength is sure within {100 * within:.0f} %"
+        pairs.append(
+            PairView(
+                number=pair.pair.number,
+                paint_id=pair.record.id,
+                name=pair.record.full_name,
+                over_white=_both(before, after, 0),
+                over_black=_both(before, after, -1),
+                words=told_words,
+                doubts=pair.doubts,
+                problem=pair.problem,
+                state=state,
+            )
+        )
     states = [one.state for one in pairs]
     kept = seen.sheet
     if achieved is None:
@@ -88,29 +120,6 @@ def sheet_page(
     )
 
 
-def _pair(pair: PairSeen) -> PairView:
-    before, after = look(pair.before), None if pair.after is None else look(pair.after)
-    return PairView(
-        number=pair.pair.number,
-        paint_id=pair.record.id,
-        name=pair.record.full_name,
-        over_white=_both(before, after, 0),
-        over_black=_both(before, after, -1),
-        words=_words(before, after, 0.0 if pair.after is None else pair.after.uncertainty),
-        doubts=pair.doubts,
-        problem=pair.problem,
-        state=_state(pair),
-    )
-
-
-def _state(pair: PairSeen) -> str:
-    if pair.taken:
-        return "taken"
-    if pair.after is None:
-        return "none" if pair.pair.found else "waiting"
-    return "doubtful" if pair.doubts else "sure"
-
-
 def _both(before: PaintLook, after: PaintLook | None, column: int) -> tuple[Swatch, Swatch] | None:
     """Before and after on one ground; before alone where nothing came of it yet."""
     if before.bead is None:
@@ -120,15 +129,3 @@ def _both(before: PaintLook, after: PaintLook | None, column: int) -> tuple[Swat
 
 def _last(one: PaintLook, column: int) -> Colour:
     return one.strip.columns[column].patches[-1].diffuse
-
-
-def _words(before: PaintLook, after: PaintLook | None, within: float) -> str:
-    """What the eye sees of the change in three light coats, and how sure the strength is."""
-    if after is None:
-        return ""
-    (was, over), (now, over_now) = ((_last(one, 0).lab, _last(one, -1).lab) for one in (before, after))
-    told = [difference(was, now)]
-    if abs(over_now[0] - over[0]) > HIDES:
-        told.append(f"hides {'more' if over_now[0] > over[0] else 'less'}")
-    words = ", ".join(told)
-    return f"{words[0].upper()}{words[1:]}; its strength is sure within {100 * within:.0f} %"

@@ -12,7 +12,6 @@ from diachrom import clock
 from diachrom.core.film.grounds import ground
 from diachrom.core.film.surface import SURFACES
 from diachrom.core.mix.draft import RECIPE_GROUND, Draft
-from diachrom.core.mix.strip import Strip
 from diachrom.errors import InvalidInput
 from diachrom.web.kit.answers import go
 from diachrom.web.kit.dependencies import FormRowId, MaybeFormRowId, OpenStore, RowId
@@ -24,7 +23,6 @@ from diachrom.web.kit.strip_view import ColumnView, columns
 from diachrom.web.kit.swatches import BeadString, bead_string
 from diachrom.work.cards import spray_out_cards
 from diachrom.work.kit.fields import LEFT
-from diachrom.work.kit.opened import Store
 from diachrom.work.mix import charging, cup
 from diachrom.work.pour import pouring
 from diachrom.work.recipes import recipe_list
@@ -109,35 +107,37 @@ def recipes(request: Request, store: OpenStore, q: str = "", start: int = 0) -> 
     return render("recipes/page.html", page=page, frame=frame(request, store, "recipes"))
 
 
-def _version(store: Store, one: ListedRecipe, strip: Strip | None) -> VersionView:
-    draft, saved = one.saved.draft, one.saved
-    beads = bead_string(draft.parts, one.contents.shelf)
-    views = columns(strip) if strip else []
-    parent = f", from version {saved.parent_version}" if saved.parent_version else ""
-    guessed = [row.bottle.full_name for row in one.contents.shelf.values() if row.guess]
-    return VersionView(
-        version=saved.version,
-        detail=f"{day(saved.at)}{parent} · {how(draft)}" + (f" · a guess: {', '.join(guessed)}" if guessed else ""),
-        beads=beads,
-        words=beads.words,
-        note=draft.note,
-        columns=views,
-        strip_words="; ".join(f"{view.words.lower()}: {view.patches[-1].words}" for view in views),
-        ground_words=", ".join(view.words.lower() for view in views),
-        coats_words=f"1 to {len(views[0].patches)} coats" if views else "",
-        story=story_view(store, *pouring.story_of(store, saved), None),
-        cards=spray_out_cards.of_version(store, saved),
-        problem=saved.problem,
-    )
-
-
 @router.get("/recipes/{number}")
 def recipe(request: Request, store: OpenStore, number: RowId) -> Response:
     """A recipe and its versions."""
     found = recipe_list.versions(store, number)
     newest = found[0][0].saved.draft
     count = "one version" if len(found) == 1 else f"{len(found)} versions, the newest first"
-    page = RecipePage(number, newest.name, count, [_version(store, one, strip) for one, strip in found])
+    versions = []
+    for one, strip in found:
+        draft, saved = one.saved.draft, one.saved
+        beads = bead_string(draft.parts, one.contents.shelf)
+        views = columns(strip) if strip else []
+        parent = f", from version {saved.parent_version}" if saved.parent_version else ""
+        guessed = [row.bottle.full_name for row in one.contents.shelf.values() if row.guess]
+        versions.append(
+            VersionView(
+                version=saved.version,
+                detail=f"{day(saved.at)}{parent} · {how(draft)}"
+                + (f" · a guess: {', '.join(guessed)}" if guessed else ""),
+                beads=beads,
+                words=beads.words,
+                note=draft.note,
+                columns=views,
+                strip_words="; ".join(f"{view.words.lower()}: {view.patches[-1].words}" for view in views),
+                ground_words=", ".join(view.words.lower() for view in views),
+                coats_words=f"1 to {len(views[0].patches)} coats" if views else "",
+                story=story_view(store, *pouring.story_of(store, saved), None),
+                cards=spray_out_cards.of_version(store, saved),
+                problem=saved.problem,
+            )
+        )
+    page = RecipePage(number, newest.name, count, versions)
     return render("recipes/recipe.html", page=page, frame=frame(request, store, "recipes"))
 
 

@@ -149,7 +149,34 @@ def _effect(connection: sqlite3.Connection, own: Bait, here: BenchStep) -> Effec
     now = _apart(_seen(connection, own.planned, {}, steps), _seen(connection, own.done, own.instead, steps))
     meant = _seen(connection, own.planned, {}, None)
     finished = _seen(connection, own.done, own.instead, None)
-    return Effect(f"Now: {now}.", f"Finished: {_apart(meant, finished)}.", _advice(connection, own, here, meant))
+    # Layers to come: how many coats of each bring it nearest, the one that helps most first.
+    if not any(one.number == here.layer for one in own.done.layers):
+        advice = []
+    else:
+        place = own.done.place(here.layer or 0)
+        standing = float(delta_e(meant, _seen(connection, own.done, own.instead, None)).max(axis=0).mean())
+        own_layer, *coming = [
+            one for one in own.done.layers[place:] if one.number == here.layer or (one.on and WHATS[one.what].paint)
+        ]
+        tries = [(own_layer, own_layer.coats * own_layer.on + more) for more in (1, 2)]
+        tries += [(one, coats) for one in coming[:MOST_TRIED] for coats in (max(one.coats - 1, 0), one.coats + 1)]
+        tried = []
+        for layer, coats in tries:
+            other = own.done.changed(layer.number, partial(replace, coats=max(coats, 1), on=coats > 0))
+            apart = float(delta_e(meant, _seen(connection, other, own.instead, None)).max(axis=0).mean())
+            if apart < HELPS * standing:
+                tried.append(
+                    (
+                        apart,
+                        f"{_how(layer, coats, now=layer is own_layer)}: dE {apart:.1f} in the mean, "
+                        f"{standing:.1f} as it is.",
+                    )
+                )
+        if not tried:
+            advice = ["No other number of coats, now or of what is to come, brings it nearer."]
+        else:
+            advice = [words for _, words in sorted(tried)[:2]]
+    return Effect(f"Now: {now}.", f"Finished: {_apart(meant, finished)}.", advice)
 
 
 def _seen(connection: sqlite3.Connection, plan: Plan, instead: Instead, steps: int | None) -> Floats:
@@ -168,34 +195,6 @@ def _apart(meant: Floats, seen: Floats) -> str:
     share = 100 * float(there.mean())
     words = difference(one, two)
     return f"dE {np.median(apart[there]):.1f} on {share:.0f} % of its skin, {words}"
-
-
-def _advice(connection: sqlite3.Connection, own: Bait, here: BenchStep, meant: Floats) -> list[str]:
-    """Layers to come: how many coats of each bring it nearest, the one that helps most first."""
-    if not any(one.number == here.layer for one in own.done.layers):
-        return []
-    place = own.done.place(here.layer or 0)
-    standing = float(delta_e(meant, _seen(connection, own.done, own.instead, None)).max(axis=0).mean())
-    own_layer, *coming = [
-        one for one in own.done.layers[place:] if one.number == here.layer or (one.on and WHATS[one.what].paint)
-    ]
-    tries = [(own_layer, own_layer.coats * own_layer.on + more) for more in (1, 2)]
-    tries += [(one, coats) for one in coming[:MOST_TRIED] for coats in (max(one.coats - 1, 0), one.coats + 1)]
-    tried = []
-    for layer, coats in tries:
-        other = own.done.changed(layer.number, partial(replace, coats=max(coats, 1), on=coats > 0))
-        apart = float(delta_e(meant, _seen(connection, other, own.instead, None)).max(axis=0).mean())
-        if apart < HELPS * standing:
-            tried.append(
-                (
-                    apart,
-                    f"{_how(layer, coats, now=layer is own_layer)}: dE {apart:.1f} in the mean, "
-                    f"{standing:.1f} as it is.",
-                )
-            )
-    if not tried:
-        return ["No other number of coats, now or of what is to come, brings it nearer."]
-    return [words for _, words in sorted(tried)[:2]]
 
 
 def _how(layer: Layer, coats: int, *, now: bool) -> str:

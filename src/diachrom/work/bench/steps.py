@@ -114,7 +114,36 @@ def worked(visit: ScheduledBlock, number: int, told: StepContext) -> list[BenchS
             step = replace(own, figures=figures, notes=(eyes.words,), eyes=eyes.best.id)
         return [step]
     if visit.kind == "clear" and visit.paint == "two-part":
-        return [_weighed(own, plan, told), own]
+        # Both parts on the scale, and what the plan stirs in; its pot life counts from the moment they meet.
+        coat = two_part.coat_for(told.connection, plan, baits=max(own.last - own.first, 1))
+        made = coat.batch
+        powder: tuple[tuple[str, str], ...] = ()
+        if coat.stirred is not None:
+            powder = (("Stirred in", f"{coat.stirred[1].grams:.2f} g of {coat.stirred[0]}"),)
+        weighed = BenchStep(
+            key=f"{own.key}:weigh",
+            kind="weigh",
+            words="Weigh the two parts of the clear, and stir them",
+            line=own.line,
+            plan=own.plan,
+            version=own.version,
+            layer=own.layer,
+            steps=own.steps,
+            first=own.first,
+            last=own.last,
+            figures=(
+                ("Part A", f"{made.a_g:.2f} g"),
+                ("Part B", f"{made.b_g:.2f} g"),
+                *powder,
+                ("In all", f"{made.volume_ml:.1f} ml"),
+                ("Pot life", f"{coat.pot_life_s / 60:.0f} min at {coat.temperature_c:g} °C"),
+            ),
+            paint=own.paint,
+            timer=POT,
+            dries_s=round(coat.pot_life_s),
+            cautions=(*CAUTIONS["weigh"], "powder") if powder else CAUTIONS["weigh"],
+        )
+        return [weighed, own]
     if layer is None or visit.kind not in SPRAYED or not ORIGINS[layer.origin].both:
         return [own]
     if layer.sides != "both":
@@ -125,38 +154,6 @@ def worked(visit: ScheduledBlock, number: int, told: StepContext) -> list[BenchS
 
 def _side(step: BenchStep, side: str) -> BenchStep:
     return replace(step, side=side, words=f"{step.words}, {SIDES[side]}")
-
-
-def _weighed(clear: BenchStep, plan: Plan, told: StepContext) -> BenchStep:
-    """Both parts on the scale, and what the plan stirs in; its pot life counts from the moment they meet."""
-    coat = two_part.coat_for(told.connection, plan, baits=max(clear.last - clear.first, 1))
-    made = coat.batch
-    powder: tuple[tuple[str, str], ...] = ()
-    if coat.stirred is not None:
-        powder = (("Stirred in", f"{coat.stirred[1].grams:.2f} g of {coat.stirred[0]}"),)
-    return BenchStep(
-        key=f"{clear.key}:weigh",
-        kind="weigh",
-        words="Weigh the two parts of the clear, and stir them",
-        line=clear.line,
-        plan=clear.plan,
-        version=clear.version,
-        layer=clear.layer,
-        steps=clear.steps,
-        first=clear.first,
-        last=clear.last,
-        figures=(
-            ("Part A", f"{made.a_g:.2f} g"),
-            ("Part B", f"{made.b_g:.2f} g"),
-            *powder,
-            ("In all", f"{made.volume_ml:.1f} ml"),
-            ("Pot life", f"{coat.pot_life_s / 60:.0f} min at {coat.temperature_c:g} °C"),
-        ),
-        paint=clear.paint,
-        timer=POT,
-        dries_s=round(coat.pot_life_s),
-        cautions=(*CAUTIONS["weigh"], "powder") if powder else CAUTIONS["weigh"],
-    )
 
 
 def _figures(layer: Layer, visit: ScheduledBlock) -> tuple[tuple[str, str], ...]:

@@ -169,7 +169,19 @@ def see(connection: sqlite3.Connection, card: KeptCard) -> TestCardSeen:
         return TestCardSeen(
             replace(card, problem=f"{card.problem} It cannot be predicted. {error}".strip()), held, [], None
         )
-    patches = [_patch(patch, over, colour) for patch, (over, colour) in zip(card.patches, looks, strict=True)]
+    patches = []
+    for patch, (over, colour) in zip(card.patches, looks, strict=True):
+        mean, apart = mean_of(patch)
+        eye = next(
+            (reading.words for reading in reversed(patch.readings) if reading.counts and reading.lab is None), ""
+        )
+        words = "" if mean is None else difference(colour.lab, mean)
+        far = None if mean is None else float(delta_e(colour.lab, mean))
+        patches.append(
+            PatchSeen(
+                patch=patch, over=over, predicted=colour, measured=mean, delta_e=far, apart=apart, words=words, eye=eye
+            )
+        )
     cup, hand = cup_of(held), hand_factor.now(connection)
     told = [one for one in patches if one.told]
     if not told:
@@ -212,13 +224,3 @@ def core_card(
         if patch.coats and mean is not None and apart <= CONTRADICTS:
             patches.append(ReadPatch(grounds[patch.ground].ground, patch.coats, mean, grounds[patch.ground].below))
     return TestCard(parts, film_um(card, hand), card.draft.sheen, patches)
-
-
-def _patch(patch: KeptPatch, over: Over, colour: Colour) -> PatchSeen:
-    mean, apart = mean_of(patch)
-    eye = next((reading.words for reading in reversed(patch.readings) if reading.counts and reading.lab is None), "")
-    words = "" if mean is None else difference(colour.lab, mean)
-    far = None if mean is None else float(delta_e(colour.lab, mean))
-    return PatchSeen(
-        patch=patch, over=over, predicted=colour, measured=mean, delta_e=far, apart=apart, words=words, eye=eye
-    )

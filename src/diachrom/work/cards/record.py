@@ -87,9 +87,15 @@ def record(connection: sqlite3.Connection) -> Record:
     for card in cards:
         for patch in card.patches:
             found[patch.patch.ground].append(patch.delta_e)
+    far_by_kind: dict[str, list[float]] = defaultdict(list)
+    for one, held in zip(cards, contents_of(connection, [card.card.draft for card in cards]), strict=True):
+        shelf = held.shelf
+        parts = [part for part in one.card.draft.parts if part.drops]
+        for kind in {shelf[part.bottle].bottle.kind for part in parts if not shelf[part.bottle].paint.thins}:
+            far_by_kind[kind].append(one.then)
     return Record(
         cards=cards,
-        by_kind=_by_kind(connection, cards),
+        by_kind=_shares(far_by_kind),
         by_ground=_shares({over(connection, key).words: far for key, far in found.items()}),
         hand=hand_factor.now(connection),
         thickness=thickness,
@@ -117,16 +123,6 @@ def _today(connection: sqlite3.Connection, wanted: set[int]) -> tuple[dict[int, 
 def _shares(found: dict[str, list[float]]) -> list[Share]:
     rows = [Share(words, len(far), float(np.median(far))) for words, far in found.items()]
     return sorted(rows, key=lambda share: -share.delta_e)
-
-
-def _by_kind(connection: sqlite3.Connection, cards: Sequence[CardRecord]) -> list[Share]:
-    found: dict[str, list[float]] = defaultdict(list)
-    for one, held in zip(cards, contents_of(connection, [card.card.draft for card in cards]), strict=True):
-        shelf = held.shelf
-        parts = [part for part in one.card.draft.parts if part.drops]
-        for kind in {shelf[part.bottle].bottle.kind for part in parts if not shelf[part.bottle].paint.thins}:
-            found[kind].append(one.then)
-    return _shares(found)
 
 
 def _drops(connection: sqlite3.Connection) -> list[DropRecord]:

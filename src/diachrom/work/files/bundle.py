@@ -20,7 +20,7 @@ from diachrom.store import bottles, paints, recipes, shelf_history
 from diachrom.store.paints import PaintRecord
 from diachrom.work.files import bundle_beside, bundle_cards, bundle_out, bundle_photos
 from diachrom.work.files.bundle_checks import check_whole
-from diachrom.work.files.bundle_document import FORMAT, VERSION, Bundle, PaintDoc
+from diachrom.work.files.bundle_document import FORMAT, VERSION, Bundle
 from diachrom.work.files.bundle_recipes import add_recipe
 from diachrom.work.files.inventory import Progress
 from diachrom.work.files.inventory_preview import RowOutcome
@@ -154,7 +154,19 @@ def apply(connection: sqlite3.Connection, found: BundlePlan, *, name: str, at: s
         for recipe in new.recipes:
             recipes.new_recipe(connection, recipe.number)
         for paint in new.paints:
-            _add_paint(connection, recorder, paint)
+            fields = paint.model_dump(exclude={"profiles", "merged_into"})
+            paints.add(connection, PaintRecord(**fields))
+            for one in paint.profiles:
+                profile = replace(paint_of(one.profile), name=f"{paint.line} {paint.name}".strip())
+                paints.add_profile(
+                    connection, profile, paint_id=paint.id, source=one.source, at=one.at, uncertain_nm=one.uncertain_nm
+                )
+            bead = look(profile).bead
+            if bead is not None:
+                lab = bead.lab.tolist()
+                paints.keep_colour(connection, paint.id, (lab[0], lab[1], lab[2]))
+            if not paint.retired:
+                recorder.made("paint", paint.id)
             progress(done := done + 1, total)
         for paint in new.paints:
             if paint.merged_into is not None:
@@ -178,19 +190,3 @@ def apply(connection: sqlite3.Connection, found: BundlePlan, *, name: str, at: s
         if found.hand:
             bundle_cards.learn_again(connection, new, at=at)
         progress(total, total)
-
-
-def _add_paint(connection: sqlite3.Connection, recorder: shelf_history.Recorder, paint: PaintDoc) -> None:
-    own = paint.model_dump(exclude={"profiles", "merged_into"})
-    paints.add(connection, PaintRecord(**own))
-    for one in paint.profiles:
-        profile = replace(paint_of(one.profile), name=f"{paint.line} {paint.name}".strip())
-        paints.add_profile(
-            connection, profile, paint_id=paint.id, source=one.source, at=one.at, uncertain_nm=one.uncertain_nm
-        )
-    bead = look(profile).bead
-    if bead is not None:
-        lab = bead.lab.tolist()
-        paints.keep_colour(connection, paint.id, (lab[0], lab[1], lab[2]))
-    if not paint.retired:
-        recorder.made("paint", paint.id)

@@ -114,7 +114,27 @@ def new_of(here: Beside, beside: Beside) -> Beside:
 def add(connection: sqlite3.Connection, new: Beside) -> None:
     """Write what is new. Inside `writing`."""
     for card in new.contrast_cards:
-        _add_card(connection, card)
+        card_number = contrast_cards.new(
+            connection, paint_id=card.paint, at=card.at, film_um=card.film_um, steps=card.steps
+        )
+        contrast_cards.describe(
+            connection,
+            card_number,
+            film_um=card.film_um,
+            steps=card.steps,
+            clear_coat=card.clear_coat,
+            white_paint=card.white_paint,
+            white_drops=card.white_drops,
+        )
+        for field_reading in card.readings:
+            reading = contrast_cards.add_reading(
+                connection, card_number, **field_reading.model_dump(exclude={"counts"})
+            )
+            if not field_reading.counts:
+                contrast_cards.set_aside(connection, card_number, reading)
+        newest = paints.profile_versions(connection, card.paint)[0]
+        if newest.source.startswith("contrast card") and newest.at >= card.at:
+            contrast_cards.accepted(connection, card_number, newest.version)
     for weighed in new.weighings:
         number = weighings.add(connection, **weighed.model_dump(exclude={"counts"}))
         if not weighed.counts:
@@ -134,23 +154,3 @@ def add(connection: sqlite3.Connection, new: Beside) -> None:
         rounds.guessed(connection, number, one.guess, one.delta_e)
     if new.settings is not None:
         bench_settings.change(connection, new.settings.model_dump())
-
-
-def _add_card(connection: sqlite3.Connection, card: ContrastCardDoc) -> None:
-    number = contrast_cards.new(connection, paint_id=card.paint, at=card.at, film_um=card.film_um, steps=card.steps)
-    contrast_cards.describe(
-        connection,
-        number,
-        film_um=card.film_um,
-        steps=card.steps,
-        clear_coat=card.clear_coat,
-        white_paint=card.white_paint,
-        white_drops=card.white_drops,
-    )
-    for field_reading in card.readings:
-        reading = contrast_cards.add_reading(connection, number, **field_reading.model_dump(exclude={"counts"}))
-        if not field_reading.counts:
-            contrast_cards.set_aside(connection, number, reading)
-    newest = paints.profile_versions(connection, card.paint)[0]
-    if newest.source.startswith("contrast card") and newest.at >= card.at:
-        contrast_cards.accepted(connection, number, newest.version)

@@ -31,41 +31,42 @@ def _json(whole: Bundle) -> bytes:
 def document(connection: sqlite3.Connection) -> Bundle:
     """The same without photos. Raises InvalidInput."""
     try:
-        return _whole(connection)
+        ledgers: dict[int, list[EntryDoc]] = defaultdict(list)
+        for entry in bottles.every_entry(connection):
+            ledgers[entry.bottle_id].append(
+                EntryDoc(
+                    at=entry.at,
+                    kind=entry.kind,
+                    ml=entry.ml,
+                    note=entry.note,
+                    recipe=entry.recipe,
+                    version=entry.version,
+                )
+            )
+        return Bundle(
+            format="diachrom-shelf",
+            version=1,
+            paints=[_paint(connection, record) for record in paints.every_record(connection)],
+            bottles=[
+                BottleDoc(
+                    **{key: getattr(bottle, key) for key in BottleDoc.model_fields if hasattr(bottle, key)},
+                    number=bottle.id,
+                    paint=bottle.paint_id,
+                    ledger=ledgers[bottle.id],
+                )
+                for bottle in bottles.every(connection, retired_too=True)
+            ],
+            recipes=every_recipe(connection),
+            cards=bundle_cards.every_card(connection),
+            hand=hand_factor.now(connection),
+            learned_drops=bundle_cards.learned_drops(connection),
+            beside=bundle_beside.out(connection),
+        )
     except ValidationError as error:
         field, sentence = first_problem(error)
         raise InvalidInput(
             f"Something on this shelf cannot stand in a file. {sentence} 'diachrom check' lists it all.", field=field
         ) from None
-
-
-def _whole(connection: sqlite3.Connection) -> Bundle:
-    ledgers: dict[int, list[EntryDoc]] = defaultdict(list)
-    for entry in bottles.every_entry(connection):
-        ledgers[entry.bottle_id].append(
-            EntryDoc(
-                at=entry.at, kind=entry.kind, ml=entry.ml, note=entry.note, recipe=entry.recipe, version=entry.version
-            )
-        )
-    return Bundle(
-        format="diachrom-shelf",
-        version=1,
-        paints=[_paint(connection, record) for record in paints.every_record(connection)],
-        bottles=[
-            BottleDoc(
-                **{key: getattr(bottle, key) for key in BottleDoc.model_fields if hasattr(bottle, key)},
-                number=bottle.id,
-                paint=bottle.paint_id,
-                ledger=ledgers[bottle.id],
-            )
-            for bottle in bottles.every(connection, retired_too=True)
-        ],
-        recipes=every_recipe(connection),
-        cards=bundle_cards.every_card(connection),
-        hand=hand_factor.now(connection),
-        learned_drops=bundle_cards.learned_drops(connection),
-        beside=bundle_beside.out(connection),
-    )
 
 
 def _paint(connection: sqlite3.Connection, record: PaintRecord) -> PaintDoc:

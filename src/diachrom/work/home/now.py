@@ -83,13 +83,30 @@ def now(connection: sqlite3.Connection, *, at: str) -> Now:
     ]
     shelf = index(connection).rows
     # When something is to be done about it.
+    # Steps of orders that are planned for today, and not done; orders whose day it is.
+    moment = clock.moment(at) or datetime.now(UTC)
+    dues = []
+    own = [one for one in orders.every(connection) if one.state == "open"]
+    done = orders.done(connection, [one.number for one in own])
+    for order in own:
+        schedule = schedules.read(order.schedule)
+        did = {(each.line, each.step, each.bait) for each in done[order.number]}
+        for visit in () if schedule is None else schedule.visits:
+            start = schedule.at(visit.start) if schedule is not None else moment
+            is_done = visit.what == "clean" or all(each in did for each in visit.steps)
+            if schedule is not None and not is_done and start.astimezone().date() == moment.date():
+                dues.append(Due(order.number, order.name, words_of(schedule, visit), start))
+        due = clock.moment(order.due) if order.due else None
+        if due is not None and due.date() == moment.date():
+            dues.append(Due(order.number, order.name, "it is to be ready", due))
+    # When something is to be done about it.
     return Now(
         empty=not shelf,
         now=time,
         under_way=[_under_way(one) for one in standing],
         waiting=sorted(waiting, key=lambda one: one.ends if one.ends > time else one.closes or one.ends)[:MOST],
         curing=_curing(connection, time),
-        due=_due(connection, at),
+        due=sorted(dues, key=lambda each: each.at)[:MOST],
         to_shake=[one.bottle for one in shelf if one.bottle.state == "settled"][:MOST],
         to_buy=len(shopping.shopping_list(connection, at=at).rows),
         cards=spray_out_cards.unread(connection, MOST),
@@ -129,23 +146,3 @@ def _curing(connection: sqlite3.Connection, time: float) -> list[Curing]:
         if told[1] + 60 * cured.fish > time:
             curings.append(Curing(entry.number, entry.name, told[1] + 60 * cured.handle, told[1] + 60 * cured.fish))
     return curings[:MOST]
-
-
-def _due(connection: sqlite3.Connection, at: str) -> list[Due]:
-    """Steps of orders that are planned for today, and not done; orders whose day it is."""
-    moment = clock.moment(at) or datetime.now(UTC)
-    dues = []
-    own = [one for one in orders.every(connection) if one.state == "open"]
-    done = orders.done(connection, [one.number for one in own])
-    for order in own:
-        schedule = schedules.read(order.schedule)
-        did = {(each.line, each.step, each.bait) for each in done[order.number]}
-        for visit in () if schedule is None else schedule.visits:
-            start = schedule.at(visit.start) if schedule is not None else moment
-            is_done = visit.what == "clean" or all(each in did for each in visit.steps)
-            if schedule is not None and not is_done and start.astimezone().date() == moment.date():
-                dues.append(Due(order.number, order.name, words_of(schedule, visit), start))
-        due = clock.moment(order.due) if order.due else None
-        if due is not None and due.date() == moment.date():
-            dues.append(Due(order.number, order.name, "it is to be ready", due))
-    return sorted(dues, key=lambda each: each.at)[:MOST]

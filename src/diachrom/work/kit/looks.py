@@ -35,13 +35,9 @@ def look(paint: Paint) -> PaintLook:
     if found is None:
         if len(_looks) >= MOST_KEPT:
             _looks.clear()
-        found = _looks[key] = _look(paint)
+        one = shelf_strip(Cup((Pour(paint, 1),)))
+        found = _looks[key] = PaintLook(one, None if paint.thins else _bead(paint, one))
     return found
-
-
-def _look(paint: Paint) -> PaintLook:
-    one = shelf_strip(Cup((Pour(paint, 1),)))
-    return PaintLook(one, None if paint.thins else _bead(paint, one))
 
 
 def shelf_strip(cup: Cup) -> Strip:

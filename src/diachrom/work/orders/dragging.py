@@ -11,7 +11,6 @@ from diachrom.core.schedule.work import Block, Work
 from diachrom.errors import InvalidInput
 from diachrom.store import orders
 from diachrom.store.connection import writing
-from diachrom.store.orders import Order
 from diachrom.work.kit import schedules
 from diachrom.work.kit.schedules import Schedule
 from diachrom.work.orders.found import schedule_of
@@ -34,7 +33,30 @@ def drag(connection: sqlite3.Connection, number: int, block: str, not_before: st
         orders.put_pin(connection, number, block, not_before)
         keep(connection, wanted, found)
     after = schedule_of(wanted, found)
-    return _said_late(before, after, order, block)
+    told = []
+    more = after.ends_at - before.ends_at
+    if more > timedelta(minutes=1):
+        told.append(f"all of it is ready {span(more)} later")
+    elif more < timedelta(minutes=-1):
+        told.append(f"all of it is ready {span(-more)} sooner")
+    due = clock.moment(order.due)
+    if due is not None and after.ends_at > due >= before.ends_at:
+        told.append(f"that is {span(after.ends_at - due)} after its day")
+    old = {(visit.block, visit.what): before.at(visit.start) for visit in before.visits}
+    moved = {
+        one.words.split(", coat ")[0]
+        for one in after.visits
+        if one.block != block
+        and (key := (one.block, one.what)) in old
+        and after.at(one.start) - old[key] > timedelta(minutes=5)
+    }
+    if moved:
+        told.append(f"later by it: {', '.join(sorted(moved)[:4])}{' and more' if len(moved) > 4 else ''}")
+    return (
+        (told[0][:1].upper() + told[0][1:] + "".join(f"; {one}" for one in told[1:]) + ".")
+        if told
+        else "Nothing else becomes late."
+    )
 
 
 def let_go(connection: sqlite3.Connection, number: int) -> None:
@@ -67,33 +89,6 @@ def _in_order(work: Work, before: Schedule, block: str, wanted: ToDo) -> list[Bl
                 found.append((begins.get(key, 0), Block(index, number, left[0], last)))
     order = sorted(range(len(found)), key=lambda at: found[at][0])
     return [found[at][1] for at in order]
-
-
-def _said_late(before: Schedule, after: Schedule, order: Order, block: str) -> str:
-    told = []
-    more = after.ends_at - before.ends_at
-    if more > timedelta(minutes=1):
-        told.append(f"all of it is ready {span(more)} later")
-    elif more < timedelta(minutes=-1):
-        told.append(f"all of it is ready {span(-more)} sooner")
-    due = clock.moment(order.due)
-    if due is not None and after.ends_at > due >= before.ends_at:
-        told.append(f"that is {span(after.ends_at - due)} after its day")
-    old = {(visit.block, visit.what): before.at(visit.start) for visit in before.visits}
-    moved = {
-        one.words.split(", coat ")[0]
-        for one in after.visits
-        if one.block != block
-        and (key := (one.block, one.what)) in old
-        and after.at(one.start) - old[key] > timedelta(minutes=5)
-    }
-    if moved:
-        told.append(f"later by it: {', '.join(sorted(moved)[:4])}{' and more' if len(moved) > 4 else ''}")
-    return (
-        (told[0][:1].upper() + told[0][1:] + "".join(f"; {one}" for one in told[1:]) + ".")
-        if told
-        else "Nothing else becomes late."
-    )
 
 
 def span(length: timedelta) -> str:

@@ -8,7 +8,7 @@ from datetime import UTC, datetime
 from diachrom import clock
 from diachrom.core.mix.drying import bad_air
 from diachrom.core.schedule.hours import Hours
-from diachrom.core.schedule.steps import Ways, steps
+from diachrom.core.schedule.steps import steps
 from diachrom.core.schedule.work import Bench, Line, Stands, Step, Work
 from diachrom.errors import InvalidInput
 from diachrom.store import orders
@@ -25,7 +25,7 @@ from diachrom.work.orders.laying import (
     mixes,
     read_plans_at_once,
 )
-from diachrom.work.orders.orders import LineNow, inputs_of, lines_now
+from diachrom.work.orders.orders import inputs_of, lines_now
 
 
 @dataclass(frozen=True, eq=False)
@@ -55,7 +55,15 @@ def to_do(connection: sqlite3.Connection, number: int, *, at: str, dragged: tupl
     start = max(one for one in (clock.moment(at), clock.moment(order.starts)) if one is not None).astimezone(UTC)
     start = start.replace(second=0, microsecond=0)
     done = orders.done(connection, [number])[number]
-    lines = _lines(rows, plans, how, done, start)
+    # The steps of each line, and how far its baits are. Raises InvalidInput.
+    lines = []
+    for line in rows:
+        laid = plans[line.line.id]
+        own = steps(laid.plan, laid.laid, how)
+        if not own:
+            raise InvalidInput(f"{laid.plan.name} has no work on it: lay at least one layer.", field="lines")
+        begun = _stands(own, [each for each in done if each.line == line.line.id], start)
+        lines.append(Line(str(line.line.id), laid.plan.name, own, line.line.baits, begun))
     notes = [words for laid in plans.values() for words in _air(laid)]
     cups = all_cups(list(plans.values()))
     made = {each.step: minute_of(each.at, start) for each in done if each.line == 0}
@@ -79,21 +87,6 @@ def to_do(connection: sqlite3.Connection, number: int, *, at: str, dragged: tupl
         inputs=inputs_of(order, rows),
         notes=list(dict.fromkeys(notes)),
     )
-
-
-def _lines(
-    rows: Sequence[LineNow], plans: Mapping[int, LaidPlan], how: Ways, done: Sequence[DoneStep], start: datetime
-) -> list[Line]:
-    """The steps of each line, and how far its baits are. Raises InvalidInput."""
-    lines = []
-    for line in rows:
-        laid = plans[line.line.id]
-        own = steps(laid.plan, laid.laid, how)
-        if not own:
-            raise InvalidInput(f"{laid.plan.name} has no work on it: lay at least one layer.", field="lines")
-        begun = _stands(own, [each for each in done if each.line == line.line.id], start)
-        lines.append(Line(str(line.line.id), laid.plan.name, own, line.line.baits, begun))
-    return lines
 
 
 def _air(laid: LaidPlan) -> list[str]:

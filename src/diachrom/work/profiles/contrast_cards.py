@@ -135,64 +135,62 @@ def see(connection: sqlite3.Connection, number: int) -> ContrastCardSeen:
         (version.paint for version in versions if card.version is None or version.version < card.version),
         versions[0].paint,
     )
-    fields = [_field(field, card.readings) for field in fields_of(card)]
+    fields = []
+    for field in fields_of(card):
+        own = [reading for reading in card.readings if reading.field == field.key]
+        spectra = np.array([one.reflectance for one in own if one.counts])
+        if not len(spectra):
+            fields.append(FieldSeen(field, own, None, 0.0))
+        else:
+            mean = spectra.mean(axis=0)
+            apart = delta_e(lab(spectra, under=D65), lab(mean, under=D65)).max()
+            fields.append(FieldSeen(field, own, mean, float(apart)))
     derived, problem = None, ""
     try:
-        derived = _derive(connection, card, fields, before)
+        # None while the bare card or every film still wants a reading.
+        means = {field.field.key: field.mean for field in fields if field.mean is not None}
+        # What its paint is let down with.
+        white = None if card.white_paint is None else paints.profile(connection, card.white_paint)
+        films = []
+        for passes in card.steps:
+            pair = means.get(f"over_white:{passes}"), means.get(f"over_black:{passes}")
+            if pair[0] is not None and pair[1] is not None:
+                films.append(CardFilm(passes * card.film_um, pair[0], pair[1]))
+        let_down = means.get("let_down_white"), means.get("let_down_black")
+        if white is not None and let_down[0] is not None and let_down[1] is not None:
+            film_um = LET_DOWN_PASSES * card.film_um
+            films.append(CardFilm(film_um, let_down[0], let_down[1], card.let_down_share, white))
+        if not films or "white" not in means or "black" not in means:
+            derived = None
+        else:
+            noise = max(
+                NOISE_OF.get(reading.source.split(":")[0], NOISE) for reading in card.readings if reading.counts
+            )
+            bare = Bare(means["white"], means["black"], card.sheen if card.clear_coat else None)
+            found = from_card(films, bare, kind=before.kind, eye=reader(noise))
+            uncertainty = min(float(np.hypot(found.uncertainty, HAND)), 1.0)
+            paint = replace(before, absorption=found.absorption, scattering=found.scattering, uncertainty=uncertainty)
+            thickest = max(
+                (one for one in films if one.let_down is None), key=lambda one: one.film_um, default=films[0]
+            )
+            derived = Derived(
+                paint=paint,
+                uncertain_nm=found.uncertain_nm,
+                saturated_nm=found.saturated_nm,
+                fit_delta_e=found.fit_delta_e,
+                sheen=found.sheen,
+                contrast_ratio=contrast_ratio(thickest.over_black, thickest.over_white),
+                thickest_um=thickest.film_um,
+                stronger=strength(found.absorption, before.absorption),
+            )
     except DiachromError as error:
         problem = str(error)
     return ContrastCardSeen(card=card, record=record, fields=fields, before=before, derived=derived, problem=problem)
 
 
-def _field(field: CardField, readings: Sequence[FieldReading]) -> FieldSeen:
-    own = [reading for reading in readings if reading.field == field.key]
-    spectra = np.array([one.reflectance for one in own if one.counts])
-    if not len(spectra):
-        return FieldSeen(field, own, None, 0.0)
-    mean = spectra.mean(axis=0)
-    apart = delta_e(lab(spectra, under=D65), lab(mean, under=D65)).max()
-    return FieldSeen(field, own, mean, float(apart))
-
-
 def spectrum_of(reading: FieldReading) -> Floats:
     """(band,)"""
     return np.array(reading.reflectance)
-
-
-def _derive(
-    connection: sqlite3.Connection, card: ContrastCard, fields: Sequence[FieldSeen], before: Paint
-) -> Derived | None:
-    """None while the bare card or every film still wants a reading."""
-    means = {field.field.key: field.mean for field in fields if field.mean is not None}
-    # What its paint is let down with.
-    white = None if card.white_paint is None else paints.profile(connection, card.white_paint)
-    films = []
-    for passes in card.steps:
-        pair = means.get(f"over_white:{passes}"), means.get(f"over_black:{passes}")
-        if pair[0] is not None and pair[1] is not None:
-            films.append(CardFilm(passes * card.film_um, pair[0], pair[1]))
-    let_down = means.get("let_down_white"), means.get("let_down_black")
-    if white is not None and let_down[0] is not None and let_down[1] is not None:
-        film_um = LET_DOWN_PASSES * card.film_um
-        films.append(CardFilm(film_um, let_down[0], let_down[1], card.let_down_share, white))
-    if not films or "white" not in means or "black" not in means:
-        return None
-    noise = max(NOISE_OF.get(reading.source.split(":")[0], NOISE) for reading in card.readings if reading.counts)
-    bare = Bare(means["white"], means["black"], card.sheen if card.clear_coat else None)
-    found = from_card(films, bare, kind=before.kind, eye=reader(noise))
-    uncertainty = min(float(np.hypot(found.uncertainty, HAND)), 1.0)
-    paint = replace(before, absorption=found.absorption, scattering=found.scattering, uncertainty=uncertainty)
-    thickest = max((one for one in films if one.let_down is None), key=lambda one: one.film_um, default=films[0])
-    return Derived(
-        paint=paint,
-        uncertain_nm=found.uncertain_nm,
-        saturated_nm=found.saturated_nm,
-        fit_delta_e=found.fit_delta_e,
-        sheen=found.sheen,
-        contrast_ratio=contrast_ratio(thickest.over_black, thickest.over_white),
-        thickest_um=thickest.film_um,
-        stronger=strength(found.absorption, before.absorption),
-    )
 
 
 def still_open(connection: sqlite3.Connection, card: int) -> ContrastCard:

@@ -93,13 +93,15 @@ def _pair(pair: KeptPair, record: PaintRecord, versions: Sequence[ProfileVersion
     problem = str(pair.found.get("problem", ""))
     if pair.found and after is None and not problem:
         problem = "What was worked out cannot be read: work it out again."
+    given = pair.found.get("uncertain_nm")
+    values = [sound.number(one, 300, 900) for one in given] if isinstance(given, list) else []
     return PairSeen(
         pair=pair,
         record=record,
         version=versions[0].version,
         before=before,
         after=after,
-        uncertain_nm=_bands(pair.found.get("uncertain_nm")),
+        uncertain_nm=tuple(value for value in values if value is not None),
         doubts=doubts,
         problem=problem,
     )
@@ -108,11 +110,6 @@ def _pair(pair: KeptPair, record: PaintRecord, versions: Sequence[ProfileVersion
 def _coefficients(given: object) -> Floats | None:
     values = [sound.number(one, 0, STRONGEST) for one in given] if isinstance(given, list) else []
     return None if len(values) != BANDS or None in values else np.array(values, dtype=np.float64)
-
-
-def _bands(given: object) -> tuple[float, ...]:
-    values = [sound.number(one, 300, 900) for one in given] if isinstance(given, list) else []
-    return tuple(value for value in values if value is not None)
 
 
 def take(connection: sqlite3.Connection, number: int, wanted: Collection[int] | None, *, at: str) -> int:
