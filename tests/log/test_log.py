@@ -168,7 +168,7 @@ def test_a_bait_from_before_is_written_in(client, on):
         ("/log/1", {"weight_g": "heavy"}, "weighs"),
         ("/log/1/faults", {"fault": "moon"}, "no fault called"),
         ("/log/1/faults/back", {"fault": "77"}, "not of this entry"),
-        ("/log/1/again", {"baits": "many"}, "no whole number"),
+        ("/log/1/again", {"baits": "many"}, "a whole number"),
         ("/log/1/again", {"baits": "900"}, "1 to 500 baits"),
         ("/log/1/again", {"length_mm": "9999"}, "Length"),
     ],

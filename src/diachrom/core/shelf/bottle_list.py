@@ -14,10 +14,10 @@ from diachrom.core.film.kinds import KINDS
 from diachrom.core.light.bands import Floats
 from diachrom.core.light.colour_words import colour_of, vocabulary
 from diachrom.core.light.screen import hex_to_lab, shown
+from diachrom.core.units import ML
 
 MOST_LINES = 150  # read at a time
 USUAL_ML, LONGEST_NAME = 30.0, 80
-ML = {"ml": 1.0, "cl": 10.0, "l": 1000.0, "floz": 29.57, "oz": 29.57}
 SIZE = re.compile(r"(?<![\w.,])(\d{1,4}(?:[.,]\d{1,2})?)\s*(ml|cl|l|fl\.?\s?oz|oz)\b\.?", re.I)
 HEX = re.compile(r"#[0-9a-f]{6}\b", re.I)
 PIGMENT = re.compile(r"\bP(W|Bk|Br|B|G|R|V|O|Y)\s?(\d{1,3})(?::(\d))?\b", re.I)
@@ -145,7 +145,7 @@ def read_line(line: str) -> ListedBottle | None:
     if amount is None:
         ml = USUAL_ML
     else:
-        unit = amount[2].lower().replace(".", "").replace(" ", "")
+        unit = re.sub(r"fl\.?\s?oz\.?", "fl oz", amount[2].lower())
         ml = round(float(amount[1].replace(",", ".")) * ML[unit], 1) or USUAL_ML
     return ListedBottle(name, kind, ml, colour, told_by)
 

@@ -10,10 +10,10 @@ from collections.abc import Callable, Sequence
 
 from markupsafe import escape
 
+from diachrom.core.units import FL_OZ_ML, FOOT_M, INCH_MM, MIL_UM, PSI_BAR
 from diachrom.work.kit.bench_settings import BenchSettings
 
 Turn = Callable[[str], str]
-FL_OZ_ML, MIL_UM, BAR_PSI, INCH_MM, FOOT_M = 29.5735, 25.4, 14.5038, 25.4, 0.3048
 MARK = "\x00"  # an inline tag between two texts of a line
 # Below a teaspoon cups, droppers and syringes are marked in ml everywhere; nozzles are in mm.
 LEAST = {"ml": 5.0, "mm": 10.0}
@@ -139,7 +139,7 @@ def _value(figure: str) -> float:
 TURNED: dict[str, tuple[Callable[[float], float], str]] = {
     "ml": (lambda value: value / FL_OZ_ML, "fl oz"),
     "µm": (lambda value: value / MIL_UM, "mil"),
-    "bar": (lambda value: value * BAR_PSI, "psi"),
+    "bar": (lambda value: value / PSI_BAR, "psi"),
     "mm": (lambda value: value / INCH_MM, "in"),
     "m": (lambda value: value / FOOT_M, "ft"),
     "cm²": (lambda value: value * 100 / INCH_MM**2, "in²"),

@@ -13,7 +13,7 @@ from diachrom.web.kit.choices import Choice, Group
 from diachrom.web.kit.dependencies import OpenStore, RowId
 from diachrom.web.kit.target_view import TargetView
 from diachrom.work.kit import photo_picks
-from diachrom.work.kit.fields import number
+from diachrom.work.kit.figures import figure
 
 router = APIRouter(include_in_schema=False)
 LONGEST = 5  # digits of a pixel's place
@@ -65,10 +65,7 @@ def _picked(
     grey_percent: Text = "18",
 ) -> Spot:
     spot = _place(x, y, "Touch the colour in the photo first.")
-    try:
-        share = number(grey_percent)
-    except ValueError as error:
-        raise InvalidInput(f"'{grey_percent[:20]}' is no share in %.", field="grey_percent") from error
+    share = figure(grey_percent, "Grey patch, %", key="grey_percent")
     return photo_picks.pick(store, photo, spot, grey, radius=radius, grey_percent=share)
 
 

@@ -1,6 +1,5 @@
 """The log: what was done, how it fared, and the same again."""
 
-from dataclasses import replace
 from typing import Annotated
 
 from fastapi import APIRouter, File, Form, Query, Request, UploadFile
@@ -8,21 +7,20 @@ from fastapi.responses import Response
 
 from diachrom import clock
 from diachrom.core.session.script import SIDES
-from diachrom.errors import InvalidInput
+from diachrom.core.units import MM
 from diachrom.web.kit.answers import file, go
 from diachrom.web.kit.choices import Choice
 from diachrom.web.kit.dependencies import FormRowId, GivenForm, MaybeRowId, OpenStore, RowId
 from diachrom.web.kit.frame import frame
 from diachrom.web.kit.pages import is_fragment_wanted, render
 from diachrom.web.log.view import FIELDS, bars, entry_page, given_pictures, wall
-from diachrom.work.kit.fields import MM, number_field
+from diachrom.work.kit.figures import figure, whole
 from diachrom.work.log import again as repeating
 from diachrom.work.log import customer, entries, year
 from diachrom.work.plan import bringing
 
 router = APIRouter(include_in_schema=False)
 Text = Annotated[str, Form()]
-LENGTH = replace(number_field("length_mm", "Length, mm", least=15, most=600), units=MM)
 
 
 @router.get("/log")
@@ -112,15 +110,13 @@ def photo(
 
 def _length(text: str) -> float | None:
     """In mm; None for as it was. Raises InvalidInput."""
-    value = LENGTH.value(text)
-    return value if isinstance(value, float) else None
+    if not text.strip():
+        return None
+    return figure(text, "Length, mm", key="length_mm", least=15, most=600, units=MM)
 
 
 def _baits(text: str) -> int:
-    try:
-        return int(text.strip() or "1")
-    except ValueError:
-        raise InvalidInput(f"Baits: '{text[:20]}' is no whole number.", field="baits") from None
+    return whole(text or "1", "Baits", key="baits")
 
 
 @router.get("/log/{number}/again")
@@ -136,5 +132,11 @@ def again(
 @router.post("/log/{number}/again")
 def order(request: Request, store: OpenStore, number: RowId, baits: Text = "1", length_mm: Text = "") -> Response:
     """An order comes of it."""
-    made = repeating.order(store, number, baits=_baits(baits), length_mm=_length(length_mm), at=clock.now())
+    made = repeating.order(
+        store,
+        number,
+        baits=_baits(baits),
+        length_mm=_length(length_mm),
+        at=clock.now(),
+    )
     return go(request, f"/orders/{made}")

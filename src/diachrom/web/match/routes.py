@@ -12,7 +12,6 @@ from diachrom.core.film.kinds import KINDS
 from diachrom.core.film.surface import SURFACES, surface_of
 from diachrom.core.mix.layers import COATS_UM
 from diachrom.core.mix.prediction import ANGLES_DEG
-from diachrom.errors import InvalidInput
 from diachrom.web.kit import choices
 from diachrom.web.kit.answers import go
 from diachrom.web.kit.choices import Choice, Group
@@ -22,7 +21,7 @@ from diachrom.web.kit.frame import frame
 from diachrom.web.kit.pages import is_fragment_wanted, render
 from diachrom.web.kit.target_view import TargetView, target_view
 from diachrom.web.match.view import NOTHING_FOUND, FoundPage, found_page
-from diachrom.work.kit.fields import number
+from diachrom.work.kit.figures import figure, whole
 from diachrom.work.kit.opened import Store
 from diachrom.work.kit.tasks import Tasks
 from diachrom.work.match import searching, targets
@@ -118,23 +117,25 @@ def settings(request: Request, store: OpenStore, tasks: Background, given: Given
 def _as_given(old: Settings, given: Mapping[str, str]) -> Settings:
     """What the form says; the rest stays. Raises InvalidInput."""
     clear_coat, satin = surface_of(given.get("surface", old.surface))
-    try:
-        return replace(
-            old,
-            ground=given.get("ground", old.ground)[:80],
-            film_um=number(given.get("film_um", str(old.film_um))),
-            coats=int(given.get("coats", old.coats)),
-            clear_coat=clear_coat,
-            satin=satin,
-            max_paints=int(given.get("max_paints", old.max_paints)),
-            max_drops=int(given.get("max_drops", old.max_drops)),
-            open_first=given.get("open_first", "true" if old.open_first else "false") == "true",
-            closeness=given.get("closeness", old.closeness),
-            special=given.get("special", "true" if old.special else "false") == "true",
-            dilution=number(given.get("dilution", str(100 * old.dilution))) / 100,
-        )
-    except (ValueError, OverflowError):
-        raise InvalidInput("Coats, bottles and drops are whole numbers.", field="settings") from None
+
+    def whole_of(key: str, words: str, now: int) -> int:
+        return whole(given.get(key, str(now)), words, key=key)
+
+    dilution = figure(given.get("dilution", f"{100 * old.dilution:g}"), "Thinned, %", key="dilution")
+    return replace(
+        old,
+        ground=given.get("ground", old.ground)[:80],
+        film_um=figure(given.get("film_um", str(old.film_um)), "A coat, µm", key="film_um"),
+        coats=whole_of("coats", "Coats", old.coats),
+        clear_coat=clear_coat,
+        satin=satin,
+        max_paints=whole_of("max_paints", "Bottles", old.max_paints),
+        max_drops=whole_of("max_drops", "Drops", old.max_drops),
+        open_first=given.get("open_first", "true" if old.open_first else "false") == "true",
+        closeness=given.get("closeness", old.closeness),
+        special=given.get("special", "true" if old.special else "false") == "true",
+        dilution=dilution / 100,
+    )
 
 
 @router.post("/match/leave-out")

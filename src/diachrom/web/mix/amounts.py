@@ -11,6 +11,7 @@ from fastapi.responses import RedirectResponse, Response
 from diachrom import clock
 from diachrom.core.mix.cup import MOST_DROPS
 from diachrom.core.mix.reducing import HANDS, USUAL_BAR
+from diachrom.core.units import BAR
 from diachrom.errors import DiachromError, InvalidInput
 from diachrom.web.kit.answers import go
 from diachrom.web.kit.choices import Choice
@@ -22,13 +23,14 @@ from diachrom.web.kit.plot import Axes, Curve, Plot, apart
 from diachrom.web.kit.swatches import BeadString, bead_string
 from diachrom.web.mix.overspray import FIELDS, job_form, job_of
 from diachrom.web.mix.rest import RestView, rest_view
-from diachrom.work.kit.fields import BAR, LEFT, read_number
+from diachrom.work.kit.fields import LARGEST_BOTTLE_ML, number_field
+from diachrom.work.kit.figures import figure
 from diachrom.work.kit.opened import Store
 from diachrom.work.mix import amounts, cup, overspray_history, resting
 from diachrom.work.mix.amounts import LADDER_COATS, AmountsSeen, PartAmounts
 
 router = APIRouter(include_in_schema=False)
-PRESSURE = replace(LEFT, key="pressure", words="Pressure", units=BAR, least=0.0)
+PRESSURE = number_field("pressure", "Pressure", least=0, most=LARGEST_BOTTLE_ML, units=BAR)
 AMOUNT, AMOUNT_KEY = "amount-", re.compile(r"amount-\d{1,3}")
 UNITS = {"ml": "ml", "drops": "drops", "times": "times as much"}
 
@@ -135,7 +137,7 @@ def _page(store: Store, seen: AmountsSeen, asked: dict[str, str], hand: str, pro
         if asked.get("value", "").strip() and not seen.cup.empty:
             value = asked["value"]
             unit = _unit(asked)
-            amount = read_number(value, "Scale to")
+            amount = figure(value, "Scale to")
             each = seen.cup.volume_ml / seen.cup.drops
             wanted = {"ml": amount, "drops": amount * each, "times": amount * seen.cup.volume_ml}[unit]
             found = amounts.scale(store, wanted)
@@ -281,7 +283,7 @@ def droppers(store: OpenStore) -> Response:
 def counted(request: Request, store: OpenStore, given: GivenForm) -> Response:
     """Reckon with whole drops of these droppers."""
     wanted = sorted((int(key.removeprefix(AMOUNT)), text) for key, text in given.items() if AMOUNT_KEY.fullmatch(key))
-    found = [read_number(text or "0", "Amounts") for _, text in wanted]
+    found = [figure(text or "0", "Amounts") for _, text in wanted]
     amounts.put_counted(store, given.get("unit", ""), found, at=clock.now())
     return go(request, "/amounts")
 

@@ -10,6 +10,7 @@ from diachrom import clock
 from diachrom.core.mix import prediction
 from diachrom.core.mix.draft import Part
 from diachrom.core.mix.family import NAMES, SMALLEST_STEP
+from diachrom.core.units import ML
 from diachrom.errors import DiachromError
 from diachrom.web.kit.answers import go
 from diachrom.web.kit.choices import Choice
@@ -18,7 +19,7 @@ from diachrom.web.kit.frame import frame
 from diachrom.web.kit.pages import render
 from diachrom.web.kit.strip_view import ColumnView, columns
 from diachrom.web.kit.swatches import BeadString, Swatch, bead_string, swatch
-from diachrom.work.kit.fields import read_number
+from diachrom.work.kit.figures import figure
 from diachrom.work.mix import families
 from diachrom.work.mix.families import USUAL_ML, USUAL_STEP, FamilySeen, MemberSeen, WantedFamily
 
@@ -53,8 +54,10 @@ class FamilyPage:
 
 def _wanted(asked: Mapping[str, str]) -> WantedFamily:
     """Raises InvalidInput for what is no number."""
-    light, middle, dark = (read_number(asked.get(name, f"{USUAL_ML:g}"), f"{name.capitalize()}, ml") for name in NAMES)
-    step = read_number(asked.get("step", f"{USUAL_STEP:g}"), "Step")
+    light, middle, dark = (
+        figure(asked.get(name, f"{USUAL_ML:g}"), f"{name.capitalize()}, ml", units=ML) for name in NAMES
+    )
+    step = figure(asked.get("step", f"{USUAL_STEP:g}"), "Step")
     return WantedFamily(asked.get("given", "middle")[:20], step, (light, middle, dark))
 
 

@@ -1,15 +1,15 @@
 """How much a job takes: from the form to the core, and what is learned from those that were sprayed."""
 
 from collections.abc import Mapping
-from dataclasses import replace
 
 from fastapi import APIRouter
 from fastapi.responses import RedirectResponse, Response
 
 from diachrom import clock
 from diachrom.core.mix.amount import Job
+from diachrom.core.units import MM
 from diachrom.web.kit.dependencies import GivenForm, OpenStore
-from diachrom.work.kit.fields import LEFT, MM, read_number
+from diachrom.work.kit.figures import figure
 from diachrom.work.mix import overspray_history
 from diachrom.work.mix.contents import contents
 from diachrom.work.mix.overspray_history import LearnedWaste
@@ -38,20 +38,20 @@ def job_of(given: Mapping[str, str], coats: int, film_um: float) -> Job:
     """Lengths may be written in inches: "4.3 in". Raises InvalidInput."""
 
     def length(key: str) -> float:
-        found = replace(LEFT, key=key, words=key.capitalize(), units=MM, least=0.0).value(given[key])
-        return found if isinstance(found, float) else 0.0
+        text = given[key].strip()
+        return figure(text, key.capitalize(), key=key, least=0, most=5000, units=MM) if text else 0.0
 
     return Job(
         length_mm=length("length"),
         height_mm=length("height"),
         thickness_mm=length("thickness"),
-        baits=round(min(read_number(given["baits"], "Baits"), 1e6)),
-        covers=read_number(given["covers"], "Covered") / 100,
+        baits=round(min(figure(given["baits"], "Baits"), 1e6)),
+        covers=figure(given["covers"], "Covered") / 100,
         coats=coats,
         film_um=film_um,
-        misses=read_number(given["misses"], "Misses") / 100,
-        stays_ml=read_number(given["stays"], "Stays behind"),
-        known_area_mm2=100 * read_number(given["area"], "Area") if given["area"].strip() else None,
+        misses=figure(given["misses"], "Misses") / 100,
+        stays_ml=figure(given["stays"], "Stays behind"),
+        known_area_mm2=100 * figure(given["area"], "Area") if given["area"].strip() else None,
     )
 
 
@@ -60,7 +60,7 @@ def used(store: OpenStore, given: GivenForm) -> Response:
     """Enter what a job really took, so that overspray is learned."""
     draft = contents(store).draft
     form = job_form({key: value[:20] for key, value in given.items()}, overspray_history.learned(store))
-    used_ml = read_number(given.get("used_ml", ""), "Really used")
+    used_ml = figure(given.get("used_ml", ""), "Really used")
     overspray_history.sprayed(store, job_of(form, draft.coats, draft.film_um), used_ml, at=clock.now())
     return RedirectResponse("/amounts", 303)
 

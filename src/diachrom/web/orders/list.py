@@ -17,7 +17,7 @@ from diachrom.web.kit.formatting import count
 from diachrom.web.kit.frame import frame
 from diachrom.web.kit.pages import render
 from diachrom.web.orders.view import moment_words
-from diachrom.work.kit.fields import number
+from diachrom.work.kit.figures import figure, whole
 from diachrom.work.orders import bench, orders, paint
 from diachrom.work.orders.bench import DAYS, BenchTime
 from diachrom.work.orders.orders import Listed
@@ -207,12 +207,16 @@ def keep_bench(request: Request, store: OpenStore, form: GivenForm) -> Response:
         (form.get(f"from-{day.lower()}", first).strip(), form.get(f"until-{day.lower()}", last).strip())
         for day, (first, last) in zip(DAYS, old.hours, strict=True)
     ]
-    pace = {one.name: _whole(form, one.name, PACE_WORDS[one.name], getattr(old.pace, one.name)) for one in fields(Pace)}
+
+    def whole_of(key: str, words: str, now: int) -> int:
+        return whole(form.get(key, str(now)), words, key=key, least=-999_999)
+
+    pace = {one.name: whole_of(one.name, PACE_WORDS[one.name], getattr(old.pace, one.name)) for one in fields(Pace)}
     wanted = BenchTime(
         hours=hours,
-        airbrushes=_whole(form, "airbrushes", "Airbrushes", old.airbrushes),
-        rack=_whole(form, "rack", "Places on the rack", old.rack),
-        turner=_whole(form, "turner", "Places on the turner", old.turner),
+        airbrushes=whole_of("airbrushes", "Airbrushes", old.airbrushes),
+        rack=whole_of("rack", "Places on the rack", old.rack),
+        turner=whole_of("turner", "Places on the turner", old.turner),
         warm_air=form.get("warm_air", "yes" if old.warm_air else "no") == "yes",
         signs=form.get("signs", "yes" if old.signs else "no") == "yes",
         premixed=form.get("premixed", "yes" if old.premixed else "no") == "yes",
@@ -220,13 +224,6 @@ def keep_bench(request: Request, store: OpenStore, form: GivenForm) -> Response:
     )
     bench.keep(store, wanted)
     return go(request, "/orders/bench")
-
-
-def _whole(form: GivenForm, key: str, words: str, old: int) -> int:
-    text = form.get(key, str(old)).strip()
-    if not text.lstrip("-").isdecimal() or len(text) > 6:
-        raise InvalidInput(f"{words}: a whole number, not '{text[:20]}'.", field=key)
-    return int(text)
 
 
 @router.post("/orders/drying")
@@ -258,10 +255,4 @@ def keep_drying(request: Request, store: OpenStore, form: GivenForm) -> Response
 
 
 def _minutes(form: GivenForm, key: str, words: str, unit: int) -> int:
-    try:
-        value = number(form.get(key, ""))
-    except ValueError:
-        raise InvalidInput(f"{words}: '{form.get(key, '')[:20]}' is no number.", field=key) from None
-    if not 0 <= value < 1e5:
-        raise InvalidInput(f"{words}: 0 or more, not {value:g}.", field=key)
-    return round(value * unit)
+    return round(figure(form.get(key, ""), words, key=key, least=0, most=99_999) * unit)

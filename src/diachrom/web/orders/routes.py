@@ -1,6 +1,5 @@
 """An order: its page, its lines, its schedule, what is done of it."""
 
-from dataclasses import replace
 from datetime import datetime
 from typing import Annotated
 
@@ -8,6 +7,7 @@ from fastapi import APIRouter, Form, Query, Request
 from fastapi.responses import RedirectResponse, Response
 
 from diachrom import clock
+from diachrom.core.units import ML
 from diachrom.errors import InvalidInput
 from diachrom.web.kit.answers import file, go
 from diachrom.web.kit.dependencies import Background, FormRowId, GivenForm, OpenStore, RowId
@@ -15,7 +15,7 @@ from diachrom.web.kit.frame import frame
 from diachrom.web.kit.pages import is_fragment_wanted, render
 from diachrom.web.orders.view import order_page, paint_view, schedule_part
 from diachrom.work.kit import schedules
-from diachrom.work.kit.fields import ML, number_field
+from diachrom.work.kit.figures import figure
 from diachrom.work.kit.opened import Store
 from diachrom.work.kit.tasks import Tasks
 from diachrom.work.orders import dragging, orders, paint, scheduling, stand_ins, waiting, work_evenings
@@ -24,7 +24,6 @@ from diachrom.work.plan import bringing
 router = APIRouter(include_in_schema=False)
 Text = Annotated[str, Form()]
 Number = Annotated[int, Form()]
-USED = replace(number_field("used_ml", "Really used, ml", least=0, most=1e4), units=ML, needed=True)
 
 
 def _answer(request: Request, store: Store, tasks: Tasks, number: int, said: str = "") -> Response:
@@ -198,7 +197,8 @@ def stand_in_picture(
 @router.post("/orders/{number}/used")
 def used(store: OpenStore, number: RowId, key: Text, used_ml: Text = "") -> Response:
     """Enter what a mix really took."""
-    share = paint.used(store, number, key[:200], float(USED.value(used_ml) or 0), at=clock.now())
+    ml = figure(used_ml, "Really used, ml", key="used_ml", least=0, most=1e4, units=ML)
+    share = paint.used(store, number, key[:200], ml, at=clock.now())
     return _paint(store, number, f"{100 * share:.0f} % of it missed the baits: that is learned.")
 
 

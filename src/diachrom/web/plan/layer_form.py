@@ -7,8 +7,10 @@ from diachrom.core.bait.blank import Blank
 from diachrom.core.bait.mask import Mask
 from diachrom.core.bait.masks import MASKS
 from diachrom.core.bait.plan import CLEARS, Layer
+from diachrom.core.units import BAR, MM
 from diachrom.errors import InvalidInput
-from diachrom.work.kit.fields import BAR, MM, Field, number_field
+from diachrom.work.kit.fields import Field, number_field
+from diachrom.work.kit.figures import figure, whole
 from diachrom.work.kit.opened import Store
 from diachrom.work.plan import plans
 
@@ -17,7 +19,7 @@ MOST_SEED = 999_999
 
 
 def _mm(key: str, words: str, most: float) -> Field:
-    return replace(number_field(key, words, least=0, most=most), units=MM)
+    return number_field(key, words, least=0, most=most, units=MM)
 
 
 FIGURES = {
@@ -27,20 +29,12 @@ FIGURES = {
     "rake_deg": number_field("rake_deg", "Lean, °", least=-80, most=80),
     "soft_mm": _mm("soft_mm", "Soft edge, mm", 80),
     "nozzle_mm": _mm("nozzle_mm", "Nozzle, mm", 2),
-    "pressure_bar": replace(number_field("pressure_bar", "Pressure, bar", least=0.2, most=6), units=BAR),
+    "pressure_bar": number_field("pressure_bar", "Pressure, bar", least=0.2, most=6, units=BAR),
     "medium": number_field("medium", "Parts of medium", least=0, most=5),
     "reducer": number_field("reducer", "Parts of reducer", least=0, most=5),
     "wait_h": number_field("wait_h", "Wait, h", least=0, most=1000),
 }
 CHOSEN = ("origin", "sides", "name")
-
-
-def whole(text: str, field: str) -> int:
-    """Raises InvalidInput."""
-    plain = text.strip()
-    if not plain.lstrip("+-").isdecimal() or len(plain) > 6:
-        raise InvalidInput(f"'{plain[:20]}' is no whole number.", field=field)
-    return int(plain)
 
 
 def changes_of(store: Store, layer: Layer, form: Mapping[str, str], blank: Blank) -> Layer:
@@ -81,16 +75,14 @@ def _mask(old: Mask, form: Mapping[str, str]) -> Mask:
         mask = replace(MASKS[form["kind"]].usual(), seed=old.seed)
     for field in MASKS[mask.kind].fields:
         if field.key in form:
-            known = number_field(field.key, field.words, least=-1e6, most=1e6)
-            value = (replace(known, units=MM) if field.unit == "mm" else known).value(form[field.key].replace("%", ""))
-            if not isinstance(value, float):
-                raise InvalidInput(f"{field.words} is missing.", field=field.key)
+            text, units = form[field.key].replace("%", ""), MM if field.unit == "mm" else None
+            value = figure(text, field.words, key=field.key, least=-1e6, most=1e6, units=units)
             share = value / (100 if field.unit == "%" else 1)
             mask = replace(mask, **{field.key: round(share) if field.key == "every" else share})  # type: ignore[arg-type]
     if form.get("stencil"):
         mask = replace(mask, kind="stencil", stencil=form["stencil"][:80])
     if "seed" in form:
-        mask = replace(mask, seed=min(max(whole(form["seed"], "seed"), 0), MOST_SEED))
+        mask = replace(mask, seed=whole(form["seed"], "Seed", key="seed", most=MOST_SEED))
     if "of_mask" in form:
         mask = replace(mask, turned="turned" in form)
     return mask
@@ -101,9 +93,8 @@ def edges_of(form: Mapping[str, str]) -> dict[str, float]:
     found: dict[str, float] = {}
     for key in EDGES:
         if key in form:
-            value = number_field(key, "An edge", least=-1, most=2).value(form[key])
-            if isinstance(value, float):
-                found[key] = min(max(value, 0.0), 1.0 if key[0] == "u" else 0.5)
+            value = figure(form[key], "An edge", key=key, least=-1, most=2)
+            found[key] = min(max(value, 0.0), 1.0 if key[0] == "u" else 0.5)
     if not found:
         raise InvalidInput("Say which edge is moved, and where to.", field="box")
     return found

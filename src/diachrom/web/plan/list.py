@@ -2,7 +2,7 @@
 
 import json
 from collections.abc import Sequence
-from dataclasses import dataclass, replace
+from dataclasses import dataclass
 from itertools import zip_longest
 from typing import Annotated
 
@@ -12,6 +12,7 @@ from fastapi.responses import Response
 from diachrom import clock
 from diachrom.core.bait.blank import Blank
 from diachrom.core.bait.bodies import BODIES
+from diachrom.core.units import MM
 from diachrom.errors import BadFile
 from diachrom.web.kit.answers import file, go
 from diachrom.web.kit.dependencies import GivenForm, MaybeFormRowId, MaybeRowId, OpenStore, RowId
@@ -19,12 +20,11 @@ from diachrom.web.kit.formatting import count, day
 from diachrom.web.kit.frame import frame
 from diachrom.web.kit.pages import is_fragment_wanted, render
 from diachrom.web.plan.blank_view import blank_page
-from diachrom.work.kit.fields import MM, number_field
+from diachrom.work.kit.figures import figure
 from diachrom.work.kit.opened import Store
 from diachrom.work.plan import bodies, bringing, plans, sources
 
 router = APIRouter(include_in_schema=False)
-LENGTH = replace(number_field("length_mm", "Length, mm", least=0, most=10_000), units=MM, needed=True)
 MOST_DOCUMENT = 2_000_000
 
 
@@ -101,11 +101,11 @@ def _blank(store: Store, form: GivenForm, old: Blank) -> Blank:
     """Raises InvalidInput."""
     key = form.get("shape", old.shape)[:40]
     shape = old.own if key == "own" else sources.shape_of(store, key)
-    length = LENGTH.value(form.get("length_mm", f"{old.length_mm:g}"))
+    typed = form.get("length_mm", f"{old.length_mm:g}")
     fittings = form.get("fittings", "")
     return Blank(
         shape="minnow" if shape is not None else key,
-        length_mm=length if isinstance(length, float) else old.length_mm,
+        length_mm=figure(typed, "Length, mm", key="length_mm", least=0, most=10_000, units=MM),
         material=form.get("material", old.material)[:20],
         state=form.get("state", old.state)[:20],
         foil_on=form.get("foil_on", old.foil_on)[:20],

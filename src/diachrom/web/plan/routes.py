@@ -14,8 +14,9 @@ from diachrom.web.kit.answers import go
 from diachrom.web.kit.dependencies import GivenForm, OpenStore, RowId
 from diachrom.web.kit.frame import frame
 from diachrom.web.kit.pages import is_fragment_wanted, render
-from diachrom.web.plan.layer_form import changes_of, edges_of, whole
+from diachrom.web.plan.layer_form import changes_of, edges_of
 from diachrom.web.plan.view import plan_page
+from diachrom.work.kit.figures import whole
 from diachrom.work.kit.opened import Store
 from diachrom.work.plan import bringing, plans
 
@@ -117,7 +118,7 @@ def move(request: Request, store: OpenStore, number: RowId, layer: RowId, by: Te
     """A step inwards or outwards, or to a place counted from 1."""
 
     def moved(plan: Plan) -> Plan:
-        place = plan.place(layer) + whole(by, "by") if by else whole(to, "to") - 1
+        place = plan.place(layer) + whole(by, "By", key="by", least=-999) if by else whole(to, "To", key="to") - 1
         return plan.moved(layer, place)
 
     return _at_layer(request, store, number, layer, moved, did="place")

@@ -1,7 +1,7 @@
 """The list of recipes, and one recipe with its versions."""
 
 from collections.abc import Sequence
-from dataclasses import dataclass, replace
+from dataclasses import dataclass
 from typing import Annotated
 from urllib.parse import urlencode
 
@@ -12,6 +12,7 @@ from diachrom import clock
 from diachrom.core.film.grounds import ground
 from diachrom.core.film.surface import SURFACES
 from diachrom.core.mix.draft import RECIPE_GROUND, Draft
+from diachrom.core.units import ML
 from diachrom.errors import InvalidInput
 from diachrom.web.kit.answers import go
 from diachrom.web.kit.dependencies import FormRowId, MaybeFormRowId, OpenStore, RowId
@@ -22,7 +23,7 @@ from diachrom.web.kit.story_view import StoryView, story_view
 from diachrom.web.kit.strip_view import ColumnView, columns
 from diachrom.web.kit.swatches import BeadString, bead_string
 from diachrom.work.cards import spray_out_cards
-from diachrom.work.kit.fields import LEFT
+from diachrom.work.kit.fields import LARGEST_BOTTLE_ML, number_field
 from diachrom.work.mix import charging, cup
 from diachrom.work.pour import pouring
 from diachrom.work.recipes import recipe_list
@@ -30,7 +31,7 @@ from diachrom.work.recipes.recipe_list import ListedRecipe
 from diachrom.work.shelf import shopping
 
 router = APIRouter(include_in_schema=False)
-ML = replace(LEFT, words="Millilitres", key="ml", least=0.0)
+AMOUNT = number_field("ml", "Millilitres", least=0, most=LARGEST_BOTTLE_ML, units=ML)
 
 
 @dataclass(frozen=True)
@@ -151,7 +152,7 @@ def open_recipe(store: OpenStore, number: RowId, version: MaybeFormRowId = None)
 @router.post("/recipes/{number}/coming")
 def coming(request: Request, store: OpenStore, number: RowId, ml: Annotated[str, Form()] = "") -> Response:
     """Say how much of it is wanted soon, for the shopping list."""
-    amount = ML.value(ml)
+    amount = AMOUNT.value(ml)
     shopping.put_down(store, number, amount if isinstance(amount, float) else 0.0, at=clock.now())
     return go(request, "/shelf/shopping")
 
@@ -165,7 +166,7 @@ def jar(
     version: MaybeFormRowId = None,
 ) -> Response:
     """Keep what was mixed in a jar of its own."""
-    amount = ML.value(ml)
+    amount = AMOUNT.value(ml)
     if not isinstance(amount, float):
         raise InvalidInput("Say how much to keep, in ml.", field="ml")
     return go(request, f"/bottles/{charging.keep_in_jar(store, number, version, amount, at=clock.now())}")

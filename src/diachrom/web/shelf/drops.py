@@ -8,7 +8,7 @@ from fastapi import APIRouter, Form, Request
 from fastapi.responses import Response
 
 from diachrom import clock
-from diachrom.errors import InvalidInput
+from diachrom.core.units import ML
 from diachrom.web.kit.answers import go
 from diachrom.web.kit.dependencies import AtBench, FormRowId, OpenStore, RowId
 from diachrom.web.kit.devices import DevicePanel, scale_panel
@@ -16,7 +16,7 @@ from diachrom.web.kit.formatting import count, day
 from diachrom.web.kit.frame import frame
 from diachrom.web.kit.pages import is_fragment_wanted, render
 from diachrom.work.kit.devices import Devices
-from diachrom.work.kit.fields import number
+from diachrom.work.kit.figures import figure, whole
 from diachrom.work.kit.opened import Store
 from diachrom.work.shelf import droppers
 from diachrom.work.shelf.droppers import DropsSeen
@@ -103,22 +103,6 @@ def show(request: Request, store: OpenStore, devices: AtBench, bottle: RowId) ->
     return render("shelf/drops.html", page=page, frame=frame(request, store, "shelf"))
 
 
-def whole(text: str) -> int:
-    """A number of drops as typed. Raises InvalidInput."""
-    if not text.strip().isdecimal() or len(text) > 6:
-        raise InvalidInput(f"'{text[:20]}' is no number of drops.", field="drops")
-    return int(text)
-
-
-def _number(text: str, words: str) -> float | None:
-    if not text.strip():
-        return None
-    try:
-        return number(text)
-    except ValueError:
-        raise InvalidInput(f"'{text[:20]}' is no amount in {words}.", field=words) from None
-
-
 @router.post("/bottles/{bottle}/drops/by-hand")
 def by_hand(
     request: Request,
@@ -130,21 +114,29 @@ def by_hand(
     ml: Text = "",
 ) -> Response:
     """Enter drops that were counted by hand."""
-    droppers.add(store, bottle, drops=whole(drops), grams=_number(grams, "grams"), ml=_number(ml, "ml"), at=clock.now())
+    droppers.add(
+        store,
+        bottle,
+        drops=whole(drops, "Drops", key="drops"),
+        grams=figure(grams, "Grams", key="grams") if grams.strip() else None,
+        ml=figure(ml, "Millilitres", key="ml", units=ML) if ml.strip() else None,
+        at=clock.now(),
+    )
     return _answer(request, store, devices, bottle)
 
 
 @router.post("/bottles/{bottle}/drops/drip")
 def drip(request: Request, store: OpenStore, devices: AtBench, bottle: RowId, drops: Text = "") -> Response:
     """Let drops fall onto a simulated scale."""
-    droppers.drip(store, bottle, devices, SCALE, whole(drops))
-    return _answer(request, store, devices, bottle, f"{count(whole(drops), 'drop')} fell onto the pan.")
+    fell = whole(drops, "Drops", key="drops")
+    droppers.drip(store, bottle, devices, SCALE, fell)
+    return _answer(request, store, devices, bottle, f"{count(fell, 'drop')} fell onto the pan.")
 
 
 @router.post("/bottles/{bottle}/drops/weigh")
 def weigh(request: Request, store: OpenStore, devices: AtBench, bottle: RowId, drops: Text = "") -> Response:
     """Weigh the drops that fell."""
-    droppers.weigh(store, bottle, devices, SCALE, drops=whole(drops), at=clock.now())
+    droppers.weigh(store, bottle, devices, SCALE, drops=whole(drops, "Drops", key="drops"), at=clock.now())
     return _answer(request, store, devices, bottle, "Weighed; the pan counts from nothing again.")
 
 

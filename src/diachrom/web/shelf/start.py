@@ -20,7 +20,7 @@ from diachrom.web.kit.dependencies import GivenForm, OpenStore
 from diachrom.web.kit.formatting import count
 from diachrom.web.kit.frame import frame
 from diachrom.web.kit.pages import render
-from diachrom.web.shelf.drops import whole
+from diachrom.work.kit.figures import whole
 from diachrom.work.kit.opened import Store
 from diachrom.work.shelf import droppers, first_evening
 from diachrom.work.shelf.first_evening import Wrong
@@ -200,7 +200,7 @@ def what_next(request: Request, store: OpenStore) -> Response:
 def count_drops(request: Request, store: OpenStore, drops: Text = "") -> Response:
     """Count the drops of the droppers."""
     try:
-        many = droppers.count_for_all(store, whole(drops), at=clock.now())
+        many = droppers.count_for_all(store, whole(drops, "Drops", key="drops"), at=clock.now())
     except InvalidInput as error:
         return _next(request, store, str(error), 422)
     return _next(request, store, f"{drops.strip()} drops in a millilitre, for {count(many, 'bottle')}.")

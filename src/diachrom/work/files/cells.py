@@ -8,7 +8,8 @@ from dataclasses import dataclass
 from datetime import date, timedelta
 
 from diachrom.core.film.kinds import KINDS
-from diachrom.work.kit.fields import THOUSANDS, Field
+from diachrom.work.kit.fields import Field
+from diachrom.work.kit.figures import THOUSANDS
 
 EPOCH, SERIALS = date(1899, 12, 30), range(20_000, 80_000)  # how spreadsheets count days: 1954 to 2119
 CENTURY = 2000  # of years that are written with two figures

@@ -3,20 +3,21 @@
 import math
 import sqlite3
 from collections.abc import Sequence
-from dataclasses import dataclass, replace
+from dataclasses import dataclass
 from datetime import date, timedelta
 
 from diachrom import clock
 from diachrom.core.bait.plan import Plan
 from diachrom.core.finish.schools import SCHOOLS
 from diachrom.core.mix.draft import checked_text
+from diachrom.core.units import MM
 from diachrom.errors import InvalidInput
 from diachrom.store import finish
 from diachrom.store.connection import writing
 from diachrom.store.finish import Eyes, Tin
-from diachrom.work.kit.fields import MM, number_field
+from diachrom.work.kit.fields import number_field
 
-SIZE = replace(number_field("size_mm", "Size of an eye, mm", least=0.5, most=60), units=MM)
+SIZE = number_field("size_mm", "Size of an eye, mm", least=0.5, most=60, units=MM)
 LONGEST = 80
 SNUG = 0.3  # mm by which an eye may be larger than its socket, pressed in
 

@@ -2,7 +2,6 @@
 here and a column in the store."""
 
 import math
-import re
 from collections.abc import Callable, Mapping
 from dataclasses import dataclass
 from datetime import date
@@ -10,16 +9,13 @@ from datetime import date
 from diachrom.core.film.kinds import KINDS
 from diachrom.core.mix.cup import LARGEST_DROP_ML, SMALLEST_DROP_ML
 from diachrom.core.mix.draft import checked_text
+from diachrom.core.units import BAR, DENSITY, MICROLITRES, ML, MM
 from diachrom.errors import InvalidInput
 from diachrom.store.bottles import STATES
+from diachrom.work.kit.figures import figure
 
 Value = str | float | bool | None
 LARGEST_BOTTLE_ML = 5000.0
-ML = {"ml": 1.0, "cl": 10.0, "l": 1000.0, "fl oz": 29.5735, "oz": 29.5735}
-BAR = {"bar": 1.0, "psi": 0.0689476, "kpa": 0.01}
-MM = {"mm": 1.0, "in": 25.4}
-MICROLITRES = {"µl": 1.0, "ul": 1.0, "ml": 1000.0}
-DENSITY = {"g/ml": 1.0}
 
 
 @dataclass(frozen=True)
@@ -57,57 +53,8 @@ def _text(field: Field, text: str) -> str:
     return " ".join(checked_text(field.key, text, field.longest).split())
 
 
-THOUSANDS = re.compile(r"[-+]?\d{1,3},\d{3}")  # or a decimal comma: nobody can tell
-
-
-class TwoWays(ValueError):
-    """A number that may be meant in two ways."""
-
-    def __init__(self, text: str) -> None:
-        whole, _, part = text.partition(",")
-        super().__init__(
-            f"'{text}' can be {whole}{part} or {float(f'{whole}.{part}'):g}: write which, without the comma"
-        )
-
-
-def number(text: str) -> float:
-    """A number with a decimal point or comma. Raises ValueError, TwoWays."""
-    plain = text.replace("\u00a0", "").replace(" ", "").replace("\u2212", "-")
-    if THOUSANDS.fullmatch(plain) and not plain.lstrip("+-").startswith("0"):
-        raise TwoWays(plain)
-    if "," in plain and "." in plain:
-        thousands = "." if plain.rfind(",") > plain.rfind(".") else ","
-        plain = plain.replace(thousands, "")
-    value = float(plain.replace(",", "."))
-    if not math.isfinite(value):
-        raise ValueError(text)
-    return value
-
-
-LONGEST_NUMBER = 60
-# Digits with their separators, then a unit; each character has one place, so that no text can make it wander.
-AMOUNT = re.compile(r"(?P<digits>[-−+]?[.,]?\d[\d., ]*(?:e[-+]?\d{1,3})?)?(?P<unit>.*)", re.I)
-
-
 def _number(field: Field, text: str) -> float:
-    units = field.units or {"": 1.0}
-    own = next(iter(units))
-    plain = " ".join(text.split())  # also over several lines, and with odd blanks
-    found = AMOUNT.fullmatch(plain[:LONGEST_NUMBER])
-    try:
-        if found is None or len(plain) > LONGEST_NUMBER:
-            raise ValueError(plain)
-        unit = found["unit"].strip()
-        value = number((found["digits"] or "").strip()) * (units[unit.lower()] if unit else 1.0)
-    except TwoWays as error:
-        raise InvalidInput(f"{field.words}: {error}.", field=field.key) from None
-    except (ValueError, KeyError):
-        known = f" in {', '.join(units)}" if own else ""
-        raise InvalidInput(f"{field.words}: '{plain[:LONGEST_NUMBER]}' is no number{known}.", field=field.key) from None
-    if not field.least <= value <= field.most:
-        top = f" to {field.most:g}" if math.isfinite(field.most) else " or more"
-        raise InvalidInput(f"{field.words}: {field.least:g}{top} {own}, not {plain}.", field=field.key)
-    return value
+    return figure(text, field.words, key=field.key, least=field.least, most=field.most, units=field.units)
 
 
 def _choice(field: Field, text: str) -> str:
@@ -137,9 +84,9 @@ def _yes(field: Field, text: str) -> bool:
     raise InvalidInput(f"{field.words}: '{text[:40]}' is neither yes nor no.", field=field.key)
 
 
-def number_field(key: str, words: str, *, least: float, most: float) -> Field:
+def number_field(key: str, words: str, *, least: float, most: float, units: Mapping[str, float] | None = None) -> Field:
     """A field that takes a number."""
-    return Field(key, words, _number, least=least, most=most)
+    return Field(key, words, _number, least=least, most=most, units=units)
 
 
 def text_field(key: str, words: str, *, longest: int) -> Field:
@@ -207,13 +154,3 @@ def bottle_columns(values: Mapping[str, Value]) -> dict[str, Value]:
 def paint_columns(values: Mapping[str, Value]) -> dict[str, Value]:
     """Values of paint fields as the store's columns."""
     return {key: int(value) if isinstance(value, bool) else value for key, value in values.items()}
-
-
-def read_number(text: str, words: str) -> float:
-    """A number as typed. Raises InvalidInput."""
-    try:
-        return number(text)
-    except TwoWays as error:
-        raise InvalidInput(f"{words}: {error}.", field=words) from None
-    except ValueError:
-        raise InvalidInput(f"{words}: '{text}' is no number.", field=words) from None

@@ -7,7 +7,7 @@ import numpy as np
 from diachrom.core.light.bands import Floats
 from diachrom.core.light.screen import hex_to_lab
 from diachrom.errors import InvalidInput
-from diachrom.work.kit.fields import number
+from diachrom.work.kit.figures import number
 
 
 def typed_colour(text: str) -> tuple[Floats, str]:

@@ -12,7 +12,7 @@ from diachrom.core.finish.two_part import MOST_COATS, THINNEST_UM, Batch, Cleari
 from diachrom.errors import InvalidInput
 from diachrom.store import settings
 from diachrom.store.connection import writing
-from diachrom.work.kit.fields import number
+from diachrom.work.kit.figures import figure
 from diachrom.work.plan.painting import laid
 
 KEY = "resin"  # the setting
@@ -71,7 +71,7 @@ def asked(connection: sqlite3.Connection, form: Mapping[str, str], plan: Plan | 
     except (InvalidInput, OverflowError, ValueError):
         kept = {}
     given = {
-        key: _number(form[key], WORDS.get(key, OTHERS.get(key, "")), key)
+        key: figure(form[key], WORDS.get(key, OTHERS.get(key, "")), key=key)
         for key in (*WORDS, *OTHERS)
         if form.get(key, "").strip()
     }
@@ -127,13 +127,6 @@ def _asked(values: Mapping[str, float]) -> Asked:
     resin = Resin(**{one.name: values[one.name] for one in fields(Resin) if one.name in values})
     rest = {key: int(value) if key in WHOLE else value for key, value in values.items() if key not in vars(resin)}
     return replace(Asked(resin=resin), **rest)  # type: ignore[arg-type]
-
-
-def _number(text: str, words: str, key: str) -> float:
-    try:
-        return number(text[:20])
-    except ValueError:
-        raise InvalidInput(f"{words}: '{text[:20]}' is no number.", field=key) from None
 
 
 def keep(connection: sqlite3.Connection, wanted: Asked, plan: Plan) -> None:
