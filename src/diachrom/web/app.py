@@ -5,9 +5,8 @@ from collections.abc import AsyncIterator
 from contextlib import asynccontextmanager, suppress
 from functools import partial
 from pathlib import Path
-from typing import Annotated
 
-from fastapi import FastAPI, Form, Request
+from fastapi import FastAPI, Request
 from fastapi.responses import RedirectResponse, Response
 from fastapi.staticfiles import StaticFiles
 from starlette.types import ASGIApp
@@ -17,7 +16,7 @@ from diachrom.web import chapters
 from diachrom.web.api.described import describe
 from diachrom.web.kit import error_pages
 from diachrom.web.kit.answers import came_from
-from diachrom.web.kit.dependencies import OpenStore
+from diachrom.web.kit.dependencies import OpenStore, Text
 from diachrom.web.kit.frame import THEME_COOKIE, THEMES
 from diachrom.web.kit.guard import Guard
 from diachrom.web.kit.keys import KEYS
@@ -95,7 +94,7 @@ def create_app(folder: Path) -> FastAPI:
         return RedirectResponse("/shelf/start" if first_evening.is_empty(store) else "/home", 303)
 
     @app.post("/theme", include_in_schema=False)
-    def theme(request: Request, theme: Annotated[str, Form()]) -> Response:
+    def theme(request: Request, theme: Text) -> Response:
         answer = RedirectResponse(came_from(request), 303)
         if theme in THEMES:
             answer.set_cookie(THEME_COOKIE, theme, max_age=31_536_000, samesite="strict", httponly=True)

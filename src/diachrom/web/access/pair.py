@@ -1,12 +1,11 @@
 """A device that scanned the code which the machine shows."""
 
-from typing import Annotated
-
-from fastapi import APIRouter, Form, Request
+from fastapi import APIRouter, Request
 from fastapi.responses import Response
 
 from diachrom import clock
 from diachrom.web.access.welcome import door_of, name_of, welcomed
+from diachrom.web.kit.dependencies import Text
 from diachrom.web.kit.pages import render
 
 router = APIRouter(include_in_schema=False)
@@ -19,7 +18,7 @@ def ask_to_pair(request: Request, code: str) -> Response:
 
 
 @router.post("/pair/{code}")
-def pair(request: Request, code: str, name: Annotated[str, Form()] = "") -> Response:
+def pair(request: Request, code: str, name: Text = "") -> Response:
     """Let the device in that shows a code, once, and give it its token."""
     return welcomed(
         request,

@@ -10,7 +10,7 @@ from diachrom import clock
 from diachrom.errors import InvalidInput
 from diachrom.store.access import Device
 from diachrom.web.access.welcome import door_of, give_token, name_of
-from diachrom.web.kit.dependencies import FormRowId, OpenStore
+from diachrom.web.kit.dependencies import FormRowId, OpenStore, Text
 from diachrom.web.kit.formatting import day
 from diachrom.web.kit.frame import frame
 from diachrom.web.kit.guard import at_machine
@@ -83,7 +83,7 @@ def see(request: Request, store: OpenStore) -> Response:
 
 
 @router.post("/access/passphrase")
-def set_passphrase(request: Request, store: OpenStore, passphrase: Annotated[str, Form()] = "") -> Response:
+def set_passphrase(request: Request, store: OpenStore, passphrase: Text = "") -> Response:
     """Set what other devices sign in with; devices that were let in by another one are sent away."""
     _only_here(request)
     door_of(request).set_passphrase(passphrase)
@@ -94,9 +94,9 @@ def set_passphrase(request: Request, store: OpenStore, passphrase: Annotated[str
 def share(
     request: Request,
     store: OpenStore,
-    on: Annotated[str, Form()] = "",
-    secured: Annotated[str, Form()] = "",
-    port: Annotated[str, Form()] = str(USUAL_PORT),
+    on: Text = "",
+    secured: Text = "",
+    port: Text = str(USUAL_PORT),
 ) -> Response:
     """Share the bench on the network, or end it."""
     _only_here(request)
@@ -144,7 +144,7 @@ def send_away(request: Request, store: OpenStore, number: Annotated[int, Form(ge
 
 
 @router.post("/access/address")
-def set_address(request: Request, store: OpenStore, address: Annotated[str, Form()] = "") -> Response:
+def set_address(request: Request, store: OpenStore, address: Text = "") -> Response:
     """From here on a browser of this machine needs a token as well: this one is given it."""
     _only_here(request)
     door, names = door_of(request), request.app.state.names

@@ -1,14 +1,13 @@
 """A code read by the camera or out of a photo leads to the page that it was printed for."""
 
 import re
-from typing import Annotated
 
-from fastapi import APIRouter, File, Request, UploadFile
+from fastapi import APIRouter, Request
 from fastapi.responses import Response
 
 from diachrom.errors import BadFile
 from diachrom.web.kit.answers import go
-from diachrom.web.kit.dependencies import OpenStore
+from diachrom.web.kit.dependencies import OpenStore, Upload
 from diachrom.web.kit.frame import frame
 from diachrom.web.kit.pages import render
 from diachrom.work.kit import code_photos
@@ -34,7 +33,7 @@ def show(request: Request, store: OpenStore, found: str = "") -> Response:
 
 
 @router.post("/scan")
-def read(request: Request, photo: Annotated[UploadFile, File()]) -> Response:
+def read(request: Request, photo: Upload) -> Response:
     """To the page of the code; of several codes, to a choice."""
     name = (photo.filename or "the photo")[:80]
     told = code_photos.read(name, photo.file.read())

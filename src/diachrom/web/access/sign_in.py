@@ -1,12 +1,11 @@
 """A device that has the passphrase."""
 
-from typing import Annotated
-
-from fastapi import APIRouter, Form, Request
+from fastapi import APIRouter, Request
 from fastapi.responses import Response
 
 from diachrom import clock
 from diachrom.web.access.welcome import door_of, name_of, welcomed
+from diachrom.web.kit.dependencies import Text
 from diachrom.web.kit.names import in_at_loopback
 from diachrom.web.kit.pages import render
 
@@ -20,7 +19,7 @@ def ask(request: Request) -> Response:
 
 
 @router.post("/sign-in")
-def sign_in(request: Request, passphrase: Annotated[str, Form()] = "", name: Annotated[str, Form()] = "") -> Response:
+def sign_in(request: Request, passphrase: Text = "", name: Text = "") -> Response:
     """Let a device in that knows the passphrase."""
     source = request.app.state.names.source(request.scope, request.headers)
     return welcomed(

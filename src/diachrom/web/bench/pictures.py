@@ -1,9 +1,8 @@
 """What is looked at in a session: the bait at its step, what was different, photos of both sides; and the air."""
 
 import math
-from typing import Annotated
 
-from fastapi import APIRouter, File, Form, Request, UploadFile
+from fastapi import APIRouter, Request
 from fastapi.responses import Response
 
 from diachrom import clock
@@ -13,7 +12,7 @@ from diachrom.core.session.sides import in_words
 from diachrom.errors import InvalidInput
 from diachrom.web.bench.routes import Bait, answer
 from diachrom.web.kit.answers import go
-from diachrom.web.kit.dependencies import AtBench, GivenForm, OpenStore, RowId
+from diachrom.web.kit.dependencies import AtBench, GivenForm, OpenStore, RowId, Text, Upload
 from diachrom.web.kit.frame import frame
 from diachrom.web.kit.pages import render
 from diachrom.work.bench import as_painted, sessions, sides
@@ -56,8 +55,8 @@ def photo(
     request: Request,
     store: OpenStore,
     number: RowId,
-    photo: Annotated[UploadFile, File()],
-    side: Annotated[str, Form()],
+    photo: Upload,
+    side: Text,
     bait: Bait = -1,
 ) -> Response:
     """Keep a photo of a side, and show it in the session."""

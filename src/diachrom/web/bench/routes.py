@@ -11,7 +11,7 @@ from diachrom.errors import InvalidInput
 from diachrom.store.sessions import Session
 from diachrom.web.bench.view import bench_page
 from diachrom.web.kit.answers import go, own_address
-from diachrom.web.kit.dependencies import FormRowId, MaybeFormRowId, OpenStore, RowId
+from diachrom.web.kit.dependencies import FormRowId, MaybeFormRowId, OpenStore, RowId, Text
 from diachrom.web.kit.formatting import day
 from diachrom.web.kit.frame import frame
 from diachrom.web.kit.pages import is_fragment_wanted, render
@@ -23,7 +23,6 @@ from diachrom.work.orders import orders
 from diachrom.work.plan import bringing, sources
 
 router = APIRouter(include_in_schema=False)
-Text = Annotated[str, Form()]
 Bait = Annotated[int, Form(ge=-1, le=10_000)]
 Few = Annotated[int, Form()]
 

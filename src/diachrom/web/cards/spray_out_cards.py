@@ -5,7 +5,7 @@ from dataclasses import dataclass
 from typing import Annotated
 from urllib.parse import urlencode
 
-from fastapi import APIRouter, File, Form, Request, UploadFile
+from fastapi import APIRouter, Form, Request
 from fastapi.responses import RedirectResponse, Response
 
 from diachrom import clock
@@ -14,7 +14,7 @@ from diachrom.core.mix.prediction import colour_of
 from diachrom.web.cards.view import TestCardPage, card_page, how_words
 from diachrom.web.kit import choices
 from diachrom.web.kit.answers import go, own_address
-from diachrom.web.kit.dependencies import AtBench, FormRowId, GivenForm, MaybeFormRowId, OpenStore, RowId
+from diachrom.web.kit.dependencies import AtBench, FormRowId, GivenForm, MaybeFormRowId, OpenStore, RowId, Text, Upload
 from diachrom.web.kit.devices import chosen_reader, reader_panel, shots
 from diachrom.web.kit.formatting import count, day
 from diachrom.web.kit.frame import frame
@@ -30,7 +30,6 @@ from diachrom.work.mix.contents import contents
 from diachrom.work.mix.sprayed_over import offered, over
 
 router = APIRouter(include_in_schema=False)
-Text = Annotated[str, Form()]
 Whole = Annotated[int, Form(ge=-1, le=99)]
 LISTED = 30
 
@@ -216,9 +215,7 @@ def _sheet_read(aside: Mapping[str, Sequence[str]]) -> str:
 
 
 @router.post("/test-cards/{number}/sheet")
-def sheet_photo(
-    request: Request, store: OpenStore, devices: AtBench, number: RowId, file: Annotated[UploadFile, File()]
-) -> Response:
+def sheet_photo(request: Request, store: OpenStore, devices: AtBench, number: RowId, file: Upload) -> Response:
     """A photo of the whole sheet, read in one go."""
     aside = sheets.read_photo(store, number, file.filename or "photo", file.file.read(), at=clock.now())
     return _changed(request, store, devices, number, _sheet_read(aside))
@@ -233,9 +230,7 @@ def camera(request: Request, store: OpenStore, devices: AtBench, number: RowId, 
 
 
 @router.post("/test-cards/{number}/photo")
-def bring(
-    request: Request, store: OpenStore, number: RowId, ground: Text, coats: Whole, file: Annotated[UploadFile, File()]
-) -> Response:
+def bring(request: Request, store: OpenStore, number: RowId, ground: Text, coats: Whole, file: Upload) -> Response:
     """A photo with a grey patch, to pick one patch from."""
     spray_out_cards.check_patch(store, number, ground, coats)
     photo = photo_picks.keep(store, file.filename or "photo", file.file.read(), at=clock.now())

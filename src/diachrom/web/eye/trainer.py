@@ -15,7 +15,7 @@ from diachrom.core.light.words import closeness
 from diachrom.demo.paints import PAINTS
 from diachrom.web.kit.answers import go
 from diachrom.web.kit.choices import Choice
-from diachrom.web.kit.dependencies import OpenStore, RowId
+from diachrom.web.kit.dependencies import OpenStore, RowId, Text
 from diachrom.web.kit.formatting import count
 from diachrom.web.kit.frame import frame
 from diachrom.web.kit.pages import render
@@ -172,7 +172,7 @@ def show(request: Request, store: OpenStore) -> Response:
 
 
 @router.post("/trainer")
-def start(request: Request, store: OpenStore, shelf: Annotated[str, Form()] = OWN) -> Response:
+def start(request: Request, store: OpenStore, shelf: Text = OWN) -> Response:
     """Begin a round."""
     training.start(store, _shelf(store, shelf), shelf, chance=Random(), at=clock.now())
     return go(request, "/trainer")

@@ -2,14 +2,13 @@
 
 from dataclasses import dataclass
 from pathlib import Path
-from typing import Annotated
 
-from fastapi import APIRouter, Form, Request
+from fastapi import APIRouter, Request
 from fastapi.responses import Response
 
 from diachrom.errors import InvalidInput
 from diachrom.web.kit.answers import go
-from diachrom.web.kit.dependencies import OpenStore
+from diachrom.web.kit.dependencies import OpenStore, Text
 from diachrom.web.kit.formatting import day
 from diachrom.web.kit.frame import frame
 from diachrom.web.kit.guard import at_machine
@@ -82,7 +81,7 @@ def look(request: Request, store: OpenStore, name: str) -> Response:
 
 
 @router.post("/files/backups/second")
-def set_second(request: Request, second: Annotated[str, Form()] = "") -> Response:
+def set_second(request: Request, second: Text = "") -> Response:
     """Set the second folder, or none."""
     _only_here(request)
     backups.set_second(_folder(request), second)

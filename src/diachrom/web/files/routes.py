@@ -3,9 +3,9 @@
 from collections import Counter
 from collections.abc import Sequence
 from dataclasses import dataclass
-from typing import Annotated, Any
+from typing import Any
 
-from fastapi import APIRouter, File, Form, Request, UploadFile
+from fastapi import APIRouter, Request
 from fastapi.responses import Response
 
 from diachrom import clock
@@ -14,7 +14,7 @@ from diachrom.errors import BadFile, InvalidInput
 from diachrom.web.kit import answers
 from diachrom.web.kit.answers import go
 from diachrom.web.kit.choices import Choice
-from diachrom.web.kit.dependencies import Background, GivenForm, OpenStore, RowId
+from diachrom.web.kit.dependencies import Background, GivenForm, OpenStore, RowId, Text, Upload
 from diachrom.web.kit.formatting import ranges
 from diachrom.web.kit.frame import frame
 from diachrom.web.kit.pages import render
@@ -107,7 +107,7 @@ def whole_bench(store: OpenStore) -> Response:
 
 
 @router.post("/files/bench")
-def bring_bench(request: Request, bench: Annotated[UploadFile, File()]) -> Response:
+def bring_bench(request: Request, bench: Upload) -> Response:
     """A whole bench into an empty folder."""
     name = (bench.filename or "bench")[:80]
     if (bench.size or 0) > MOST_WHOLE:
@@ -128,8 +128,8 @@ def export(store: OpenStore, suffix: str) -> Response:
 def bring(
     request: Request,
     store: OpenStore,
-    file: Annotated[UploadFile, File()],
-    kind: Annotated[str, Form()] = "transparent",
+    file: Upload,
+    kind: Text = "transparent",
 ) -> Response:
     """Read a file and show what would become of it."""
     name = (file.filename or "the file")[:80]
@@ -228,9 +228,7 @@ def choose_columns(request: Request, store: OpenStore, number: RowId, given: Giv
 
 
 @router.post("/files/import/{number}/write")
-def write(
-    tasks: Background, number: RowId, kind: Annotated[str, Form()] = "transparent", values: Annotated[str, Form()] = ""
-) -> Response:
+def write(tasks: Background, number: RowId, kind: Text = "transparent", values: Text = "") -> Response:
     """Write a file that waits, in the background."""
     import_task.start(tasks, number, kind=kind, values=values, at=clock.now())
     return _progress(tasks, number)

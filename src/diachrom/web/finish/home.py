@@ -13,7 +13,7 @@ from diachrom.core.finish.schools import SCHOOLS
 from diachrom.core.session.script import CAUTIONS, FIRST_GO
 from diachrom.web.kit.answers import go
 from diachrom.web.kit.choices import Choice
-from diachrom.web.kit.dependencies import AtBench, FormRowId, OpenStore
+from diachrom.web.kit.dependencies import AtBench, FormRowId, OpenStore, Text
 from diachrom.web.kit.devices import air_panel
 from diachrom.web.kit.frame import frame
 from diachrom.web.kit.pages import render
@@ -21,7 +21,6 @@ from diachrom.work.finish import air, stock
 from diachrom.work.finish.air import Meant
 
 router = APIRouter(include_in_schema=False)
-Text = Annotated[str, Form()]
 WIDE, LEFT = 1000.0, 10.0
 
 

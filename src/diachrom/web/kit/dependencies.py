@@ -4,7 +4,7 @@ from collections.abc import Iterator
 from pathlib import Path
 from typing import Annotated
 
-from fastapi import Depends, Form, Query, Request
+from fastapi import Depends, File, Form, Query, Request, UploadFile
 from fastapi import Path as InPath
 
 from diachrom.core.mix.sound import LARGEST_NUMBER
@@ -30,6 +30,8 @@ def _store(request: Request) -> Iterator[Store]:
         yield store
 
 
+Text = Annotated[str, Form()]
+Upload = Annotated[UploadFile, File()]
 RowId = Annotated[int, InPath(ge=0, le=LARGEST_NUMBER)]
 FormRowId = Annotated[int, Form(ge=0, le=LARGEST_NUMBER)]
 MaybeFormRowId = Annotated[int | None, Form(ge=0, le=LARGEST_NUMBER)]

@@ -9,7 +9,7 @@ from fastapi.responses import Response
 
 from diachrom.errors import InstrumentError
 from diachrom.web.kit.choices import Choice
-from diachrom.web.kit.dependencies import AtBench
+from diachrom.web.kit.dependencies import AtBench, Text
 from diachrom.web.kit.pages import render
 from diachrom.work.kit.devices import Devices
 
@@ -110,7 +110,7 @@ def show(devices: AtBench, key: str) -> Response:
 
 
 @router.post("/devices/choose")
-def choose(devices: AtBench, key: Annotated[str, Form()]) -> Response:
+def choose(devices: AtBench, key: Text) -> Response:
     """Choose another reader."""
     answer = _panel(devices, key)
     answer.set_cookie(READER_COOKIE, key, max_age=31_536_000, samesite="strict", httponly=True)
@@ -118,14 +118,14 @@ def choose(devices: AtBench, key: Annotated[str, Form()]) -> Response:
 
 
 @router.post("/devices/plug")
-def plug(devices: AtBench, key: Annotated[str, Form()], plugged: Annotated[bool, Form()]) -> Response:
+def plug(devices: AtBench, key: Text, plugged: Annotated[bool, Form()]) -> Response:
     """Plug a simulated device in, or pull its plug."""
     devices.plug(key, plugged=plugged)
     return _panel(devices, key)
 
 
 @router.post("/devices/calibrate")
-def calibrate(devices: AtBench, key: Annotated[str, Form()]) -> Response:
+def calibrate(devices: AtBench, key: Text) -> Response:
     """A reader on its tile; a scale is tared."""
     if key in devices.scales:
         with devices.scale(key) as scale:

@@ -10,14 +10,13 @@ from fastapi.responses import Response
 from diachrom.errors import InvalidInput
 from diachrom.exchange.photos import Spot, is_jpeg
 from diachrom.web.kit.choices import Choice, Group
-from diachrom.web.kit.dependencies import OpenStore, RowId
+from diachrom.web.kit.dependencies import OpenStore, RowId, Text
 from diachrom.web.kit.target_view import TargetView
 from diachrom.work.kit import photo_picks
 from diachrom.work.kit.figures import figure
 
 router = APIRouter(include_in_schema=False)
 LONGEST = 5  # digits of a pixel's place
-Text = Annotated[str, Form()]
 
 
 @dataclass(frozen=True)

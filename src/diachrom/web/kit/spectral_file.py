@@ -2,14 +2,13 @@
 
 from typing import Annotated
 
-from fastapi import Depends, File, Form, UploadFile
+from fastapi import Depends
 
+from diachrom.web.kit.dependencies import Text, Upload
 from diachrom.work.kit.spectral_file import FromFile, from_file
 
 
-def _brought(
-    file: Annotated[UploadFile, File()], sample: Annotated[str, Form()] = "", values: Annotated[str, Form()] = ""
-) -> FromFile:
+def _brought(file: Upload, sample: Text = "", values: Text = "") -> FromFile:
     return from_file(file.filename or "the file", file.file.read(), sample=sample, values=values)
 
 

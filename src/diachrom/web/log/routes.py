@@ -2,7 +2,7 @@
 
 from typing import Annotated
 
-from fastapi import APIRouter, File, Form, Query, Request, UploadFile
+from fastapi import APIRouter, Query, Request
 from fastapi.responses import Response
 
 from diachrom import clock
@@ -10,7 +10,7 @@ from diachrom.core.session.script import SIDES
 from diachrom.core.units import MM
 from diachrom.web.kit.answers import file, go
 from diachrom.web.kit.choices import Choice
-from diachrom.web.kit.dependencies import FormRowId, GivenForm, MaybeRowId, OpenStore, RowId
+from diachrom.web.kit.dependencies import FormRowId, GivenForm, MaybeRowId, OpenStore, RowId, Text, Upload
 from diachrom.web.kit.frame import frame
 from diachrom.web.kit.pages import is_fragment_wanted, render
 from diachrom.web.log.view import FIELDS, bars, entry_page, given_pictures, wall
@@ -20,7 +20,6 @@ from diachrom.work.log import customer, entries, year
 from diachrom.work.plan import bringing
 
 router = APIRouter(include_in_schema=False)
-Text = Annotated[str, Form()]
 
 
 @router.get("/log")
@@ -98,9 +97,7 @@ def take_back(request: Request, store: OpenStore, number: RowId, fault: FormRowI
 
 
 @router.post("/log/{number}/photo")
-def photo(
-    request: Request, store: OpenStore, number: RowId, photo: Annotated[UploadFile, File()], side: Text = ""
-) -> Response:
+def photo(request: Request, store: OpenStore, number: RowId, photo: Upload, side: Text = "") -> Response:
     """Bring a photo."""
     name = (photo.filename or "photo")[:80]
     content = photo.file.read()

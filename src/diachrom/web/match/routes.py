@@ -2,9 +2,8 @@
 
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, field, replace
-from typing import Annotated
 
-from fastapi import APIRouter, Form, Request
+from fastapi import APIRouter, Request
 from fastapi.responses import Response
 
 from diachrom import clock
@@ -15,7 +14,7 @@ from diachrom.core.mix.prediction import ANGLES_DEG
 from diachrom.web.kit import choices
 from diachrom.web.kit.answers import go
 from diachrom.web.kit.choices import Choice, Group
-from diachrom.web.kit.dependencies import AtBench, Background, FormRowId, GivenForm, OpenStore
+from diachrom.web.kit.dependencies import AtBench, Background, FormRowId, GivenForm, OpenStore, Text
 from diachrom.web.kit.devices import DevicePanel, chosen_reader, reader_panel
 from diachrom.web.kit.frame import frame
 from diachrom.web.kit.pages import is_fragment_wanted, render
@@ -32,7 +31,6 @@ from diachrom.work.profiles import substitutes
 from diachrom.work.shelf import shelf_index
 
 router = APIRouter(include_in_schema=False)
-Text = Annotated[str, Form()]
 ANGLE_WORDS = {15.0: ", the glance", 45.0: ", face on", 110.0: ", turned away"}
 HOW_CLOSE = [
     Choice("last-shade", "to the last shade"),

@@ -3,7 +3,7 @@
 from typing import Annotated
 from urllib.parse import urlencode
 
-from fastapi import APIRouter, Depends, File, Form, Query, Request, UploadFile
+from fastapi import APIRouter, Depends, Form, Query, Request
 from fastapi.responses import Response
 
 from diachrom import clock
@@ -12,7 +12,7 @@ from diachrom.core.mix.prediction import check_angles
 from diachrom.store.targets import SeenAs
 from diachrom.web.kit import choices
 from diachrom.web.kit.answers import go
-from diachrom.web.kit.dependencies import AtBench, FormRowId, OpenStore, RowId
+from diachrom.web.kit.dependencies import AtBench, FormRowId, OpenStore, RowId, Text, Upload
 from diachrom.web.kit.devices import chosen_reader
 from diachrom.web.kit.frame import frame
 from diachrom.web.kit.pages import render
@@ -25,7 +25,6 @@ from diachrom.work.kit.figures import figure
 from diachrom.work.match import own_targets, targets
 
 router = APIRouter(include_in_schema=False)
-Text = Annotated[str, Form()]
 Within = Annotated[int | None, Query(ge=0, le=20_000)]
 
 
@@ -98,7 +97,7 @@ def read(request: Request, store: OpenStore, devices: AtBench, recipe: FormRowId
 
 
 @router.post("/match/photo")
-def photo(request: Request, store: OpenStore, file: Annotated[UploadFile, File()]) -> Response:
+def photo(request: Request, store: OpenStore, file: Upload) -> Response:
     """Bring a photo to touch a colour in."""
     return go(
         request, f"/match/photo/{photo_picks.keep(store, file.filename or 'photo', file.file.read(), at=clock.now())}"

@@ -6,7 +6,7 @@ from fastapi import APIRouter, Form, Request
 from fastapi.responses import RedirectResponse, Response
 
 from diachrom import clock
-from diachrom.web.kit.dependencies import FormRowId, OpenStore
+from diachrom.web.kit.dependencies import FormRowId, OpenStore, Text
 from diachrom.web.kit.formatting import count
 from diachrom.web.kit.frame import frame, theme_of
 from diachrom.web.kit.pages import is_fragment_wanted, render
@@ -20,8 +20,6 @@ router = APIRouter(include_in_schema=False)
 FOUND_MOST = 8
 
 Fallen = Annotated[int, Form(ge=-500, le=500)]
-
-Text = Annotated[str, Form()]
 
 
 @router.get("/mix")

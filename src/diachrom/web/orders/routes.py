@@ -10,7 +10,7 @@ from diachrom import clock
 from diachrom.core.units import ML
 from diachrom.errors import InvalidInput
 from diachrom.web.kit.answers import file, go
-from diachrom.web.kit.dependencies import Background, FormRowId, GivenForm, OpenStore, RowId
+from diachrom.web.kit.dependencies import Background, FormRowId, GivenForm, OpenStore, RowId, Text
 from diachrom.web.kit.frame import frame
 from diachrom.web.kit.pages import is_fragment_wanted, render
 from diachrom.web.orders.view import order_page, paint_view, schedule_part
@@ -22,7 +22,6 @@ from diachrom.work.orders import dragging, orders, paint, scheduling, stand_ins,
 from diachrom.work.plan import bringing
 
 router = APIRouter(include_in_schema=False)
-Text = Annotated[str, Form()]
 Number = Annotated[int, Form()]
 
 

@@ -11,7 +11,7 @@ from diachrom import clock
 from diachrom.core.bait.checks import CHECKS, Finding
 from diachrom.core.bait.plan import EYES, PREPARATIONS, Plan
 from diachrom.web.kit.choices import Choice
-from diachrom.web.kit.dependencies import GivenForm, OpenStore, RowId
+from diachrom.web.kit.dependencies import GivenForm, OpenStore, RowId, Text
 from diachrom.web.kit.formatting import count
 from diachrom.web.kit.pages import render
 from diachrom.work.kit.opened import Store
@@ -20,7 +20,6 @@ from diachrom.work.plan import checking, pictures, plans
 from diachrom.work.plan.job import Job, job, put_on_list
 
 router = APIRouter(include_in_schema=False)
-Text = Annotated[str, Form()]
 Which = Annotated[int, Form(ge=0, le=1000)]
 Asked = Annotated[int, Query(ge=0, le=1000)]
 CHANGED = {"HX-Trigger": "plan-changed"}  # the plan's own part of the page is asked for anew

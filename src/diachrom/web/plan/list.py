@@ -4,9 +4,8 @@ import json
 from collections.abc import Sequence
 from dataclasses import dataclass
 from itertools import zip_longest
-from typing import Annotated
 
-from fastapi import APIRouter, File, Form, Request, UploadFile
+from fastapi import APIRouter, Request
 from fastapi.responses import Response
 
 from diachrom import clock
@@ -15,7 +14,7 @@ from diachrom.core.bait.bodies import BODIES
 from diachrom.core.units import MM
 from diachrom.errors import BadFile
 from diachrom.web.kit.answers import file, go
-from diachrom.web.kit.dependencies import GivenForm, MaybeFormRowId, MaybeRowId, OpenStore, RowId
+from diachrom.web.kit.dependencies import GivenForm, MaybeFormRowId, MaybeRowId, OpenStore, RowId, Text, Upload
 from diachrom.web.kit.formatting import count, day
 from diachrom.web.kit.frame import frame
 from diachrom.web.kit.pages import is_fragment_wanted, render
@@ -123,7 +122,7 @@ def new(request: Request, store: OpenStore, form: GivenForm) -> Response:
 
 
 @router.post("/plan/body")
-def from_body(request: Request, store: OpenStore, body: Annotated[str, Form()]) -> Response:
+def from_body(request: Request, store: OpenStore, body: Text) -> Response:
     """A plan that starts from a template of steps."""
     return go(request, f"/plan/{bodies.begin(store, body[:20], at=clock.now())}")
 
@@ -174,7 +173,7 @@ def document(store: OpenStore, number: RowId) -> Response:
 
 
 @router.post("/plan/bring")
-def bring(request: Request, store: OpenStore, document: Annotated[UploadFile, File()]) -> Response:
+def bring(request: Request, store: OpenStore, document: Upload) -> Response:
     """Bring a plan's document."""
     name = (document.filename or "plan")[:80]
     content = document.file.read(MOST_DOCUMENT + 1)
@@ -188,8 +187,8 @@ def bring(request: Request, store: OpenStore, document: Annotated[UploadFile, Fi
 def drawing(
     request: Request,
     store: OpenStore,
-    drawing: Annotated[UploadFile, File()],
-    kind: Annotated[str, Form()],
+    drawing: Upload,
+    kind: Text,
     plan: MaybeFormRowId = None,
     layer: MaybeFormRowId = None,
 ) -> Response:

@@ -4,7 +4,7 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 from typing import Annotated
 
-from fastapi import APIRouter, File, Form, Request, UploadFile
+from fastapi import APIRouter, Form, Request
 from fastapi.responses import Response
 
 from diachrom import clock
@@ -13,7 +13,7 @@ from diachrom.core.bait.zones import Zone
 from diachrom.core.mix.prediction import colour_of
 from diachrom.web.kit.answers import go
 from diachrom.web.kit.choices import Choice
-from diachrom.web.kit.dependencies import Background, OpenStore, RowId
+from diachrom.web.kit.dependencies import Background, OpenStore, RowId, Text, Upload
 from diachrom.web.kit.formatting import count
 from diachrom.web.kit.frame import frame
 from diachrom.web.kit.pages import is_fragment_wanted, render
@@ -120,7 +120,7 @@ def show(request: Request, store: OpenStore, tasks: Background, number: RowId) -
 
 
 @router.post("/plan/{number}/reference")
-def bring(request: Request, store: OpenStore, number: RowId, photo: Annotated[UploadFile, File()]) -> Response:
+def bring(request: Request, store: OpenStore, number: RowId, photo: Upload) -> Response:
     """Bring a reference photo."""
     reference.bring(store, number, (photo.filename or "photo")[:80], photo.file.read(), at=clock.now())
     return go(request, f"/plan/{number}/reference")
@@ -158,8 +158,8 @@ def change(
     tasks: Background,
     number: RowId,
     which: RowId,
-    name: Annotated[str, Form()] = "",
-    region: Annotated[str, Form()] = "flank",
+    name: Text = "",
+    region: Text = "flank",
 ) -> Response:
     """Change a zone: where it lies, what it is."""
     reference.change(store, number, which, name=name, region=region)

@@ -2,16 +2,15 @@
 
 from collections.abc import Callable
 from dataclasses import replace
-from typing import Annotated
 
-from fastapi import APIRouter, Form, Request
+from fastapi import APIRouter, Request
 from fastapi.responses import RedirectResponse, Response
 
 from diachrom import clock
 from diachrom.core.bait.plan import Layer, Plan
 from diachrom.errors import InvalidInput
 from diachrom.web.kit.answers import go
-from diachrom.web.kit.dependencies import GivenForm, OpenStore, RowId
+from diachrom.web.kit.dependencies import GivenForm, OpenStore, RowId, Text
 from diachrom.web.kit.frame import frame
 from diachrom.web.kit.pages import is_fragment_wanted, render
 from diachrom.web.plan.layer_form import changes_of, edges_of
@@ -21,7 +20,6 @@ from diachrom.work.kit.opened import Store
 from diachrom.work.plan import bringing, plans
 
 router = APIRouter(include_in_schema=False)
-Text = Annotated[str, Form()]
 
 
 def show(request: Request, store: Store, number: int, chosen: int | None, said: str = "") -> Response:

@@ -11,7 +11,7 @@ from diachrom import clock
 from diachrom.core.mix import prediction
 from diachrom.core.mix.story import VERDICTS
 from diachrom.web.kit.choices import Choice
-from diachrom.web.kit.dependencies import AtBench, FormRowId, OpenStore
+from diachrom.web.kit.dependencies import AtBench, FormRowId, OpenStore, Text
 from diachrom.web.kit.devices import DevicePanel, chosen_reader, reader_panel
 from diachrom.web.kit.formatting import count
 from diachrom.web.kit.frame import CupUnderWay, frame, under_way
@@ -151,7 +151,7 @@ def fall(
 
 
 @router.post("/pour/judge")
-def judge(request: Request, store: OpenStore, devices: AtBench, verdict: Annotated[str, Form()]) -> Response:
+def judge(request: Request, store: OpenStore, devices: AtBench, verdict: Text) -> Response:
     """Say what the eye sees of a puff on paper."""
     pouring.judge(store, verdict, at=clock.now())
     return _changed(request, store, devices)
@@ -172,7 +172,7 @@ def undo(request: Request, store: OpenStore, devices: AtBench) -> Response:
 
 
 @router.post("/pour/finish")
-def finish(request: Request, store: OpenStore, devices: AtBench, name: Annotated[str, Form()] = "") -> Response:
+def finish(request: Request, store: OpenStore, devices: AtBench, name: Text = "") -> Response:
     """Save it as poured."""
     done = pouring.finish(store, name, at=clock.now())
     place = f"recipe {done.saved.recipe}, version {done.saved.version}"

@@ -3,12 +3,12 @@
 from collections.abc import Sequence
 from typing import Annotated
 
-from fastapi import APIRouter, File, Form, Request, UploadFile
+from fastapi import APIRouter, Form, Request
 from fastapi.responses import Response
 
 from diachrom import clock
 from diachrom.web.kit.answers import code_for, go, own_address
-from diachrom.web.kit.dependencies import AtBench, FormRowId, GivenForm, OpenStore, RowId
+from diachrom.web.kit.dependencies import AtBench, FormRowId, GivenForm, OpenStore, RowId, Text, Upload
 from diachrom.web.kit.devices import chosen_reader, reader_panel, shots
 from diachrom.web.kit.formatting import count
 from diachrom.web.kit.frame import frame
@@ -24,7 +24,6 @@ from diachrom.work.kit.opened import Store
 from diachrom.work.profiles import card_readings, card_sprayed, contrast_cards
 
 router = APIRouter(include_in_schema=False)
-Text = Annotated[str, Form()]
 
 
 def _page(request: Request, store: Store, devices: Devices, card: int, said: str = "") -> ContrastCardPage:
@@ -126,9 +125,7 @@ def sheet(request: Request, store: OpenStore, card: RowId) -> Response:
 
 
 @router.post("/contrast-cards/{card}/sheet")
-def sheet_photo(
-    request: Request, store: OpenStore, devices: AtBench, card: RowId, file: Annotated[UploadFile, File()]
-) -> Response:
+def sheet_photo(request: Request, store: OpenStore, devices: AtBench, card: RowId, file: Upload) -> Response:
     """A photo of the whole sheet, read in one go."""
     aside = card_readings.from_sheet(store, card, file.filename or "photo", file.file.read(), at=clock.now())
     return _answer(request, store, devices, card, _sheet_read(aside))
@@ -156,9 +153,7 @@ def accept(request: Request, store: OpenStore, card: RowId) -> Response:
 
 
 @router.post("/contrast-cards/{card}/photo")
-def bring_photo(
-    request: Request, store: OpenStore, card: RowId, field: Annotated[str, Form()], file: Annotated[UploadFile, File()]
-) -> Response:
+def bring_photo(request: Request, store: OpenStore, card: RowId, field: Text, file: Upload) -> Response:
     """Bring a photo of the card."""
     photo = photo_picks.keep(store, file.filename or "photo", file.file.read(), at=clock.now())
     return go(request, f"/contrast-cards/{card}/photo/{photo}?field={field[:24]}")
@@ -187,7 +182,7 @@ def photo_page(request: Request, store: OpenStore, card: RowId, photo: RowId, fi
 
 @router.post("/contrast-cards/{card}/photo/{photo}")
 def from_photo(
-    request: Request, store: OpenStore, card: RowId, photo: RowId, spot: PickedSpot, field: Annotated[str, Form()]
+    request: Request, store: OpenStore, card: RowId, photo: RowId, spot: PickedSpot, field: Text
 ) -> Response:
     """Read fields from where the photo was touched."""
     card_readings.from_photo(store, card, field, photo, spot, at=clock.now())

@@ -2,9 +2,8 @@
 
 from collections.abc import Sequence
 from dataclasses import dataclass
-from typing import Annotated
 
-from fastapi import APIRouter, Form, Request
+from fastapi import APIRouter, Request
 from fastapi.responses import Response
 
 from diachrom import clock
@@ -19,7 +18,7 @@ from diachrom.store.paints import ProfileVersion
 from diachrom.web.kit import guess_view
 from diachrom.web.kit.answers import go
 from diachrom.web.kit.choices import Choice
-from diachrom.web.kit.dependencies import FormRowId, GivenForm, OpenStore
+from diachrom.web.kit.dependencies import FormRowId, GivenForm, OpenStore, Text
 from diachrom.web.kit.formatting import count, day
 from diachrom.web.kit.frame import frame
 from diachrom.web.kit.pages import render
@@ -36,7 +35,6 @@ from diachrom.work.profiles.substitutes import Substitute
 from diachrom.work.shelf import keeping
 
 router = APIRouter(include_in_schema=False)
-Text = Annotated[str, Form()]
 
 
 @dataclass(frozen=True)

@@ -4,7 +4,7 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 from typing import Annotated
 
-from fastapi import APIRouter, Depends, File, Form, Request, UploadFile
+from fastapi import APIRouter, Depends, Form, Request
 from fastapi.responses import Response
 
 from diachrom import clock
@@ -13,7 +13,7 @@ from diachrom.core.film.kinds import KINDS
 from diachrom.core.profiles.contrast_card import PASS_UM, STEPS
 from diachrom.store.paints import PaintRecord
 from diachrom.web.kit.answers import code_for, go, own_address
-from diachrom.web.kit.dependencies import AtBench, Background, OpenStore, RowId
+from diachrom.web.kit.dependencies import AtBench, Background, OpenStore, RowId, Text, Upload
 from diachrom.web.kit.devices import shots
 from diachrom.web.kit.formatting import count, day
 from diachrom.web.kit.frame import frame
@@ -28,7 +28,6 @@ from diachrom.work.kit.tasks import Tasks
 from diachrom.work.profiles import read_sheets, shelf_sheets
 
 router = APIRouter(include_in_schema=False)
-Text = Annotated[str, Form()]
 SHOWN = 12
 LONGEST_LABEL = 20
 
@@ -168,7 +167,7 @@ def sheet(request: Request, store: OpenStore, number: RowId) -> Response:
 
 
 @router.post("/shelf-sheets/{number}/photo")
-def photo(asked: AskedSheet, file: Annotated[UploadFile, File()]) -> Response:
+def photo(asked: AskedSheet, file: Upload) -> Response:
     """A photo of the whole sheet."""
     return asked.read(file.filename or "photo", file.file.read())
 

@@ -2,10 +2,9 @@
 
 from collections.abc import Sequence
 from dataclasses import dataclass
-from typing import Annotated
 from urllib.parse import urlencode
 
-from fastapi import APIRouter, Form, Request
+from fastapi import APIRouter, Request
 from fastapi.responses import RedirectResponse, Response
 
 from diachrom import clock
@@ -15,7 +14,7 @@ from diachrom.core.mix.draft import RECIPE_GROUND, Draft
 from diachrom.core.units import ML
 from diachrom.errors import InvalidInput
 from diachrom.web.kit.answers import go
-from diachrom.web.kit.dependencies import FormRowId, MaybeFormRowId, OpenStore, RowId
+from diachrom.web.kit.dependencies import FormRowId, MaybeFormRowId, OpenStore, RowId, Text
 from diachrom.web.kit.formatting import coats_words, day
 from diachrom.web.kit.frame import frame
 from diachrom.web.kit.pages import is_fragment_wanted, render
@@ -150,7 +149,7 @@ def open_recipe(store: OpenStore, number: RowId, version: MaybeFormRowId = None)
 
 
 @router.post("/recipes/{number}/coming")
-def coming(request: Request, store: OpenStore, number: RowId, ml: Annotated[str, Form()] = "") -> Response:
+def coming(request: Request, store: OpenStore, number: RowId, ml: Text = "") -> Response:
     """Say how much of it is wanted soon, for the shopping list."""
     amount = AMOUNT.value(ml)
     shopping.put_down(store, number, amount if isinstance(amount, float) else 0.0, at=clock.now())
@@ -162,7 +161,7 @@ def jar(
     request: Request,
     store: OpenStore,
     number: RowId,
-    ml: Annotated[str, Form()] = "",
+    ml: Text = "",
     version: MaybeFormRowId = None,
 ) -> Response:
     """Keep what was mixed in a jar of its own."""

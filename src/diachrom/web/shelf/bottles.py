@@ -16,7 +16,7 @@ from diachrom.store.bottles import Bottle, StockEntry
 from diachrom.web.kit import guess_view
 from diachrom.web.kit.answers import go
 from diachrom.web.kit.choices import Choice
-from diachrom.web.kit.dependencies import GivenForm, OpenStore, RowId
+from diachrom.web.kit.dependencies import GivenForm, OpenStore, RowId, Text
 from diachrom.web.kit.formatting import day, weeks
 from diachrom.web.kit.frame import frame
 from diachrom.web.kit.pages import render
@@ -28,7 +28,6 @@ from diachrom.work.shelf import keeping, stock
 from diachrom.work.shelf.stock import BottleSeen
 
 router = APIRouter(include_in_schema=False)
-Text = Annotated[str, Form()]
 LEDGER_SHOWN = 60
 
 

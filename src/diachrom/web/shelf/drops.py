@@ -2,15 +2,14 @@
 
 from collections.abc import Sequence
 from dataclasses import dataclass
-from typing import Annotated
 
-from fastapi import APIRouter, Form, Request
+from fastapi import APIRouter, Request
 from fastapi.responses import Response
 
 from diachrom import clock
 from diachrom.core.units import ML
 from diachrom.web.kit.answers import go
-from diachrom.web.kit.dependencies import AtBench, FormRowId, OpenStore, RowId
+from diachrom.web.kit.dependencies import AtBench, FormRowId, OpenStore, RowId, Text
 from diachrom.web.kit.devices import DevicePanel, scale_panel
 from diachrom.web.kit.formatting import count, day
 from diachrom.web.kit.frame import frame
@@ -22,7 +21,6 @@ from diachrom.work.shelf import droppers
 from diachrom.work.shelf.droppers import DropsSeen
 
 router = APIRouter(include_in_schema=False)
-Text = Annotated[str, Form()]
 SCALE = "scale"
 
 

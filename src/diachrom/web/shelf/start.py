@@ -3,9 +3,8 @@
 import re
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, replace
-from typing import Annotated
 
-from fastapi import APIRouter, Form, Request
+from fastapi import APIRouter, Request
 from fastapi.responses import Response
 
 from diachrom import clock
@@ -16,7 +15,7 @@ from diachrom.errors import DiachromError, InvalidInput
 from diachrom.store.bottles import Bottle
 from diachrom.web.kit.answers import go, socket_address
 from diachrom.web.kit.choices import Choice
-from diachrom.web.kit.dependencies import GivenForm, OpenStore
+from diachrom.web.kit.dependencies import GivenForm, OpenStore, Text
 from diachrom.web.kit.formatting import count
 from diachrom.web.kit.frame import frame
 from diachrom.web.kit.pages import render
@@ -36,7 +35,6 @@ EXAMPLES = (
     "Blue PB15:3, transparent",
     "Fish belly #f0e8d0",
 )
-Text = Annotated[str, Form()]
 
 
 @dataclass(frozen=True)
