@@ -4,14 +4,20 @@ import json
 import sqlite3
 from collections.abc import Sequence
 from dataclasses import dataclass
+from typing import Annotated
+
+from pydantic import Field, TypeAdapter
 
 from diachrom.core.film.surface import sheen_of
 from diachrom.core.light.bands import BANDS
-from diachrom.core.mix import sound
 from diachrom.core.mix.layers import MOST_COATS
 from diachrom.errors import CardNotFound
+from diachrom.store import kept
 
 BRIGHTEST = 10.0  # no field of a card sends back more
+Read = Annotated[kept.Number, Field(ge=-BRIGHTEST, le=BRIGHTEST)]
+SPECTRUM = TypeAdapter(Annotated[tuple[Read, ...], Field(min_length=BANDS, max_length=BANDS)])
+STEPS = TypeAdapter(list[Annotated[kept.Whole, Field(ge=1, le=MOST_COATS)]])
 MOST_STEPS = 6
 
 
@@ -87,15 +93,13 @@ def card(connection: sqlite3.Connection, number: int) -> ContrastCard:
     )
     found = tuple(reading for one in readings if (reading := _reading(one)) is not None)
     # One film, of all its coats, where nothing else is said that can be meant.
-    given = sound.parse_or_default(json.loads, row["steps"], ())
-    several = given if isinstance(given, list) else ()
-    steps = {whole for one in several if (whole := sound.whole(one, 1, MOST_COATS)) is not None}
+    steps = kept.read(STEPS, row["steps"], [])
     return ContrastCard(
         id=row["id"],
         paint_id=row["paint_id"],
         at=row["at"],
         film_um=row["film_um"],
-        steps=tuple(sorted(steps)[:MOST_STEPS]) or (row["coats"],),
+        steps=tuple(sorted(set(steps))[:MOST_STEPS]) or (row["coats"],),
         clear_coat=bool(row["clear_coat"]),
         white_paint=row["white_paint"],
         white_drops=row["white_drops"],
@@ -106,9 +110,8 @@ def card(connection: sqlite3.Connection, number: int) -> ContrastCard:
 
 def _reading(row: sqlite3.Row) -> FieldReading | None:
     """None for one that cannot be read."""
-    given = sound.parse_or_default(json.loads, row["reflectance"], ())
-    values = tuple(value for one in given if (value := sound.number(one, -BRIGHTEST, BRIGHTEST)) is not None)
-    if len(values) != BANDS:
+    values = kept.whole(SPECTRUM, row["reflectance"], ())
+    if not values:
         return None
     return FieldReading(**{**dict(row), "reflectance": values, "counts": bool(row["counts"])})
 

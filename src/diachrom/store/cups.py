@@ -5,7 +5,6 @@ import sqlite3
 from collections.abc import Sequence
 from dataclasses import asdict, dataclass
 
-from diachrom.core.mix import sound
 from diachrom.core.mix.draft import Draft, Part
 from diachrom.core.mix.story import Verdict
 from diachrom.store import bottles, drafts
@@ -87,7 +86,7 @@ def steps_of(connection: sqlite3.Connection, batch: int) -> list[tuple[str, Draf
         (
             row["at"],
             drafts.from_json(connection, row["draft"], known)[0],
-            drafts.verdict(sound.parse_or_default(json.loads, row["verdict"] or "null", None)),
+            drafts.verdict(row["verdict"]),
         )
         for row in rows
     ]
@@ -104,7 +103,7 @@ def plan_of(connection: sqlite3.Connection, batch: int) -> list[Part]:
     row = connection.execute("SELECT plan FROM cup_batch WHERE id = :batch", {"batch": batch}).fetchone()
     if row is None or row["plan"] is None:
         return []
-    planned = sound.parts(sound.parse_or_default(json.loads, row["plan"], ()))
+    planned = drafts.planned_parts(row["plan"])
     known = bottles.there(connection, [part.bottle for part in planned])
     return [part for part in planned if part.bottle in known]
 

@@ -1,43 +1,79 @@
 """What was kept as JSON, read back as the value that it is of: kept data may be anything, and no page falls over it."""
 
-from typing import Any, TypeVar
+from typing import Annotated, Any, TypeVar
 
-from pydantic import TypeAdapter, ValidationError
+from pydantic import BeforeValidator, Field, TypeAdapter, ValidationError
 from pydantic_core import ErrorDetails, from_json
 
+from diachrom.core.mix import sound
+from diachrom.core.mix.cup import LARGEST_DROP_ML, SMALLEST_DROP_ML
+
 Value = TypeVar("Value")
+Other = TypeVar("Other")
+Place = tuple[int | str, ...]
 MOST_WRONG = 50  # rounds of taking out what is wrong
 
 
-def read(adapter: TypeAdapter[Value], text: str | None, otherwise: Value) -> Value:
+def _figure(value: object) -> object:
+    """Neither a text that looks like one nor a yes."""
+    if isinstance(value, bool) or not isinstance(value, (int, float)):
+        raise ValueError("it is no figure")
+    return value
+
+
+Number = Annotated[float, BeforeValidator(_figure), Field(allow_inf_nan=False)]
+Whole = Annotated[int, BeforeValidator(_figure), Field(ge=-sound.LARGEST_NUMBER, le=sound.LARGEST_NUMBER)]
+RowNumber = Annotated[Whole, Field(ge=0)]
+MOST_LAB = 400.0  # what foil head-on and the strongest fluorescent stay within
+Coordinate = Annotated[Number, Field(ge=-MOST_LAB, le=MOST_LAB)]  # of L*, a*, b*
+Lab = tuple[Coordinate, Coordinate, Coordinate]
+DropMl = Annotated[Number, Field(ge=SMALLEST_DROP_ML, le=LARGEST_DROP_ML)]
+DOCUMENT = TypeAdapter(dict[str, Any])
+
+
+def read(adapter: TypeAdapter[Value], text: str | None, otherwise: Other) -> Value | Other:
     """The value that a text holds. What is wrong is left out, an item or a field, as little as can be; `otherwise`
     where nothing of it can be read."""
     try:
-        told = from_json(text or "")
+        return pruned(adapter, from_json(text or "", allow_inf_nan=False), otherwise)[0]
     except ValueError:
         return otherwise
+
+
+def whole(adapter: TypeAdapter[Value], text: str | None, otherwise: Other) -> Value | Other:
+    """The value that a text holds; `otherwise` where anything of it is wrong."""
+    try:
+        return adapter.validate_python(from_json(text or "", allow_inf_nan=False))
+    except ValueError:
+        return otherwise
+
+
+def pruned(adapter: TypeAdapter[Value], told: Any, otherwise: Other) -> tuple[Value | Other, list[Place]]:
+    """What values come to without what is wrong in them (they are changed), and the places that went."""
+    gone: list[Place] = []
     for _ in range(MOST_WRONG):
         try:
-            return adapter.validate_python(told)
+            return adapter.validate_python(told), gone
         except ValidationError as error:
             # From the end, so that places before it stay what they are.
             places = sorted({_place(each) for each in error.errors(include_url=False)}, key=_in_order, reverse=True)
             taken = [place for place in places if place and _taken_out(told, place)]
             if not taken:
-                return otherwise
-    return otherwise
+                break
+            gone += taken
+    return otherwise, gone
 
 
-def _place(error: ErrorDetails) -> tuple[int | str, ...]:
+def _place(error: ErrorDetails) -> Place:
     """Of what has to go: where a field is missing it is what should have it."""
     return error["loc"][:-1] if error["type"] == "missing" else error["loc"]
 
 
-def _in_order(place: tuple[int | str, ...]) -> list[tuple[bool, int, str]]:
+def _in_order(place: Place) -> list[tuple[bool, int, str]]:
     return [(isinstance(step, int), step if isinstance(step, int) else 0, str(step)) for step in place]
 
 
-def _taken_out(told: Any, place: tuple[int | str, ...]) -> bool:
+def _taken_out(told: Any, place: Place) -> bool:
     """Whether anything went."""
     *way, last = place if place[-1] != "[key]" else place[:-1]  # a key that is wrong goes with its value
     try:

@@ -5,12 +5,12 @@ import sqlite3
 from collections.abc import Iterable, Mapping
 from dataclasses import dataclass
 
-from diachrom.core.mix import sound
-from diachrom.core.mix.cup import LARGEST_DROP_ML, SMALLEST_DROP_ML
+from pydantic import TypeAdapter
+
 from diachrom.errors import NotFound
+from diachrom.store import kept
 from diachrom.store.memory import cached
 
-POSSIBLE_DROP_ML = (SMALLEST_DROP_ML, LARGEST_DROP_ML)  # what counted drops may really have been
 Drops = Mapping[tuple[int, float], float]  # (bottle, ml as counted) -> ml as it really was
 
 
@@ -28,20 +28,29 @@ class NewDrop:
     """A bottle's drop, ml; by what was counted with it."""
 
     bottle: int
-    before: float
-    after: float
+    before: kept.DropMl
+    after: kept.DropMl
 
 
-@dataclass(frozen=True)
-class Learning:
-    id: int
-    at: str
+@dataclass(frozen=True, kw_only=True)
+class Learned:
+    """What a lesson came to."""
+
     cards: int
     profiles: tuple[NewProfile, ...]
     drops: tuple[NewDrop, ...]
-    hand: tuple[float, float]  # before and after
-    delta_e: tuple[float, float]  # of cards left out, the median, before and after
+    hand: tuple[kept.Number, kept.Number]  # before and after
+    delta_e: tuple[kept.Number, kept.Number]  # of cards left out, the median, before and after
+
+
+@dataclass(frozen=True, kw_only=True)
+class Learning(Learned):
+    id: int
+    at: str
     undone_at: str | None
+
+
+LEARNED = TypeAdapter(Learned | None)
 
 
 def add(
@@ -72,8 +81,7 @@ def add(
 def every(connection: sqlite3.Connection) -> list[Learning]:
     """The newest first."""
     rows = connection.execute("SELECT * FROM learning ORDER BY id DESC")
-    kept = [sound.parse_or_default(_learning, row, None) for row in rows]
-    return [learning for learning in kept if learning is not None]
+    return [learning for row in rows if (learning := _learning(row)) is not None]
 
 
 def last(connection: sqlite3.Connection) -> Learning:
@@ -81,7 +89,7 @@ def last(connection: sqlite3.Connection) -> Learning:
     row = connection.execute("SELECT * FROM learning WHERE undone_at IS NULL ORDER BY id DESC LIMIT 1").fetchone()
     if row is None:
         raise NotFound("Nothing learned is left to be undone.", field="learning")
-    learning = sound.parse_or_default(_learning, row, None)
+    learning = _learning(row)
     if learning is None:
         raise NotFound("What was learned last cannot be read, and so not be undone.", field="learning")
     return learning
@@ -97,7 +105,8 @@ def drops(connection: sqlite3.Connection) -> Drops:
     """What counted drops really were, by all that was learned and not undone."""
     found: dict[tuple[int, float], float] = {}
     for row in connection.execute("SELECT document FROM learning WHERE undone_at IS NULL ORDER BY id"):
-        for drop in sound.parse_or_default(_drops, row, ()):
+        held = kept.read(LEARNED, row["document"], None)
+        for drop in () if held is None else held.drops:
             bottle, before, after = drop.bottle, drop.before, drop.after
             for key, ml in found.items():
                 if key[0] == bottle and ml == before:
@@ -106,37 +115,13 @@ def drops(connection: sqlite3.Connection) -> Drops:
     return found
 
 
-def _drops(row: sqlite3.Row) -> list[NewDrop]:
-    """Those that can be."""
-    drops = [NewDrop(**one) for one in json.loads(row["document"])["drops"]]
-    return [
-        drop
-        for drop in drops
-        if all(sound.number(ml, *POSSIBLE_DROP_ML) is not None for ml in (drop.before, drop.after))
-    ]
-
-
-def _learning(row: sqlite3.Row) -> Learning:
-    """Raises one of UNREADABLE."""
-    held = json.loads(row["document"])
-    return Learning(
-        id=row["id"],
-        at=row["at"],
-        cards=int(held["cards"]),
-        profiles=tuple(NewProfile(**one) for one in held["profiles"]),
-        drops=tuple(_drops(row)),
-        hand=(float(held["hand"][0]), float(held["hand"][1])),
-        delta_e=(float(held["delta_e"][0]), float(held["delta_e"][1])),
-        undone_at=row["undone_at"],
-    )
+def _learning(row: sqlite3.Row) -> Learning | None:
+    """None for one that cannot be read; without drops that cannot be."""
+    held = kept.read(LEARNED, row["document"], None)
+    return None if held is None else Learning(id=row["id"], at=row["at"], undone_at=row["undone_at"], **vars(held))
 
 
 def unreadable(connection: sqlite3.Connection) -> list[int]:
     """Numbers of those that cannot be read as a whole: what cannot be is left out everywhere."""
-    rows = connection.execute("SELECT * FROM learning").fetchall()
-    return [row["id"] for row in rows if not sound.parse_or_default(_is_whole, row, False)]
-
-
-def _is_whole(row: sqlite3.Row) -> bool:
-    """Raises one of UNREADABLE."""
-    return len(_learning(row).drops) == len(json.loads(row["document"])["drops"])
+    rows = connection.execute("SELECT id, document FROM learning").fetchall()
+    return [row["id"] for row in rows if kept.whole(LEARNED, row["document"], None) is None]

@@ -6,8 +6,8 @@ from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 from typing import Any
 
-from diachrom.core.mix import sound
 from diachrom.errors import NotFound
+from diachrom.store import kept
 
 FAULTS = {
     "chipped": "it chipped",
@@ -137,8 +137,7 @@ def of_year(connection: sqlite3.Connection, year: int) -> list[Entry]:
 
 
 def _entry(row: sqlite3.Row) -> Entry:
-    found: Any = sound.parse_or_default(json.loads, row["told"], {})
-    return Entry(**{**dict(row), "told": found if isinstance(found, dict) else {}})
+    return Entry(**{**dict(row), "told": kept.whole(kept.DOCUMENT, row["told"], {})})
 
 
 def faults(connection: sqlite3.Connection, entries: Sequence[int] | None = None) -> dict[int, list[Fault]]:

@@ -4,17 +4,21 @@ import json
 import sqlite3
 from collections.abc import Iterable, Sequence
 from dataclasses import asdict, dataclass, fields
+from typing import Annotated
 
 import numpy as np
+from pydantic import Field, TypeAdapter
 
 from diachrom.core.film.flakes import Flake
 from diachrom.core.film.kinds import KINDS, ODD_KIND
 from diachrom.core.film.paint import Fluorescence, Glow, Paint, checked, unknown_paint
 from diachrom.core.mix import sound
 from diachrom.errors import PaintNotFound
+from diachrom.store import kept
 from diachrom.store.memory import cached, cached_many
 
 FARTHEST, DEAREST = 1000.0, 1e9  # what a Lab and a price stay within
+WAVELENGTHS = TypeAdapter(list[Annotated[kept.Number, Field(gt=0, le=2000)]])  # nm
 MADE_HERE = "Own mix"  # the line of what was mixed at this bench and kept
 
 
@@ -236,9 +240,8 @@ def versions_of(connection: sqlite3.Connection, paint_ids: Iterable[str]) -> dic
     )
     found: dict[str, list[ProfileVersion]] = {one: [] for one in wanted}
     for row in rows:
-        given = sound.parse_or_default(json.loads, row["uncertain_nm"], ())
-        doubtful = tuple(one for one in given if sound.number(one, 0, 2000)) if isinstance(given, list) else ()
-        version = ProfileVersion(row["version"], row["at"], row["source"], _profile(row), doubtful)
+        given = kept.read(WAVELENGTHS, row["uncertain_nm"], [])
+        version = ProfileVersion(row["version"], row["at"], row["source"], _profile(row), tuple(given))
         found[row["id"]].append(version)
     for key in (key for key, versions in found.items() if not versions):
         found[key] = [ProfileVersion(0, "", "none was kept", _missing(record(connection, key)), ())]

@@ -9,6 +9,7 @@ from functools import lru_cache
 from diachrom.core.mix import sound
 from diachrom.core.mix.draft import Draft, Part
 from diachrom.errors import RecipeNotFound
+from diachrom.store import drafts
 from diachrom.store.memory import cached_many
 
 
@@ -36,7 +37,7 @@ HOW = ("name", "note", "ground", "film_um", "coats", "clear_coat", "sealed", "sa
 @lru_cache(maxsize=1024)  # a saved version never changes, and lists show many of them again and again
 def _sound(how: tuple[object, ...], parts: tuple[Part, ...]) -> tuple[Draft, str]:
     values = dict(zip(HOW, how, strict=True)) | {"parts": [vars(part) for part in parts]}
-    return sound.draft(values, there=set)  # the table itself names no bottle that is not there
+    return drafts.read(values, there=set)  # the table itself names no bottle that is not there
 
 
 def _version(row: sqlite3.Row, parts: tuple[Part, ...]) -> Version:

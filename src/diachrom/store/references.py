@@ -5,12 +5,16 @@ import sqlite3
 from collections.abc import Sequence
 from dataclasses import asdict, dataclass
 
+from pydantic import TypeAdapter
+
 from diachrom.core.bait.regions import REGIONS
 from diachrom.core.bait.zones import MOST_ZONES, Zone
-from diachrom.core.mix import sound
 from diachrom.errors import NotFound
+from diachrom.store import kept
 
 Point = tuple[float, float]
+ENDS = TypeAdapter(tuple[Point, Point] | None)
+ZONES = TypeAdapter(list[Zone])
 
 
 @dataclass(frozen=True)
@@ -37,30 +41,12 @@ def one(connection: sqlite3.Connection, number: int) -> Reference:
     row = connection.execute("SELECT id, photo, ends, zones FROM reference WHERE id = :id", {"id": number}).fetchone()
     if row is None:
         raise NotFound("That reference photo is not there any more: bring it again.", field="photo")
-    ends = sound.parse_or_default(_ends, row["ends"], None)
-    zones = [
-        sound.parse_or_default(_zone, each, None) for each in sound.parse_or_default(json.loads, row["zones"], []) or ()
-    ]
-    kept = tuple(each for each in zones if each is not None)[:MOST_ZONES]
-    return Reference(row["id"], row["photo"], ends, kept)
+    zones = [zone for zone in kept.read(ZONES, row["zones"], []) if _possible(zone)]
+    return Reference(row["id"], row["photo"], kept.whole(ENDS, row["ends"], None), tuple(zones[:MOST_ZONES]))
 
 
-def _ends(text: str) -> tuple[Point, Point] | None:
-    given = json.loads(text)
-    if given is None:
-        return None
-    (x0, y0), (x1, y1) = given
-    return (float(x0), float(y0)), (float(x1), float(y1))
-
-
-def _zone(values: dict[str, object]) -> Zone:
-    lab, share = sound.triple(values["lab"], 200), sound.number(values["share"], 0, 1)
-    region = sound.text(values["region"], 20)
-    if lab is None or share is None or region not in REGIONS:
-        raise ValueError("zone")
-    target = sound.whole(values.get("target"), 1, sound.LARGEST_NUMBER)
-    name, through = sound.text(values["name"], 60), sound.text(values["through"], 20)
-    return Zone(name, region, through, lab=lab, share=share, target=target)
+def _possible(zone: Zone) -> bool:
+    return zone.region in REGIONS and 0 <= zone.share <= 1 and max(map(abs, zone.lab)) <= 200
 
 
 def straighten(connection: sqlite3.Connection, number: int, ends: tuple[Point, Point]) -> None:

@@ -5,23 +5,34 @@ import sqlite3
 from collections.abc import Sequence
 from dataclasses import dataclass
 
-from diachrom.core.mix import sound
-from diachrom.core.mix.cup import LARGEST_DROP_ML, SMALLEST_DROP_ML
+from pydantic import TypeAdapter
+
 from diachrom.errors import NotFound
+from diachrom.store import kept
 
 
-@dataclass(frozen=True)
-class KeptRound:
+@dataclass(frozen=True, kw_only=True)
+class RoundOf:
+    """What a round is made of."""
+
+    shelf: str  # which bottles
+    paints: tuple[str, ...]  # ids
+    sizes: tuple[kept.DropMl, ...]  # ml of a drop of each
+    drops: tuple[kept.Whole, ...]  # of the target
+
+
+@dataclass(frozen=True, kw_only=True)
+class KeptRound(RoundOf):
     id: int
     at: str
     skill: str
     level: int
-    shelf: str  # which bottles it was made of
-    paints: tuple[str, ...]  # ids
-    sizes: tuple[float, ...]  # ml of a drop of each
-    drops: tuple[int, ...]  # of the target
     guess: tuple[int, ...] | None  # None while it is open
     delta_e: float | None
+
+
+OF = TypeAdapter(RoundOf | None)
+GUESS = TypeAdapter(tuple[kept.Whole, ...] | None)
 
 
 def add(
@@ -55,7 +66,7 @@ def guessed(connection: sqlite3.Connection, number: int, guess: Sequence[int], d
 def one(connection: sqlite3.Connection, number: int) -> KeptRound:
     """Raises NotFound."""
     row = connection.execute("SELECT * FROM trainer_round WHERE id = :id", {"id": number}).fetchone()
-    trial = None if row is None else sound.parse_or_default(_kept, row, None)
+    trial = None if row is None else _round(row)
     if trial is None:
         raise NotFound(f"There is no round {number}.", field="round")
     return trial
@@ -64,7 +75,7 @@ def one(connection: sqlite3.Connection, number: int) -> KeptRound:
 def open_round(connection: sqlite3.Connection) -> KeptRound | None:
     """The newest, when it was not guessed yet."""
     row = connection.execute("SELECT * FROM trainer_round ORDER BY id DESC LIMIT 1").fetchone()
-    return None if row is None or row["guess"] is not None else sound.parse_or_default(_kept, row, None)
+    return None if row is None or row["guess"] is not None else _round(row)
 
 
 def drop_open(connection: sqlite3.Connection) -> None:
@@ -77,35 +88,21 @@ def every_guessed(connection: sqlite3.Connection, most: int) -> list[KeptRound]:
     rows = connection.execute(
         "SELECT * FROM trainer_round WHERE guess IS NOT NULL ORDER BY id DESC LIMIT :most", {"most": most}
     ).fetchall()
-    kept = [sound.parse_or_default(_kept, row, None) for row in reversed(rows)]
-    return [trial for trial in kept if trial is not None]
+    return [trial for row in reversed(rows) if (trial := _round(row)) is not None]
 
 
-def _kept(row: sqlite3.Row) -> KeptRound:
-    """Raises one of UNREADABLE."""
-    held = json.loads(row["document"])
-    guess = None if row["guess"] is None else tuple(int(one) for one in json.loads(row["guess"]))
-    paints, drops = tuple(str(one) for one in held["paints"]), tuple(int(one) for one in held["drops"])
-    sizes = tuple(float(one) for one in held["sizes"])
-    if not len(paints) == len(drops) == len(sizes) == len(guess or drops) or not all(
-        SMALLEST_DROP_ML <= size <= LARGEST_DROP_ML for size in sizes
-    ):
-        raise ValueError(row["id"])
-    return KeptRound(
-        id=row["id"],
-        at=row["at"],
-        skill=row["skill"],
-        level=row["level"],
-        shelf=held["shelf"],
-        paints=paints,
-        sizes=sizes,
-        drops=drops,
-        guess=guess,
-        delta_e=row["delta_e"],
-    )
+def _round(row: sqlite3.Row) -> KeptRound | None:
+    """None for one that cannot be read."""
+    held, guess = kept.whole(OF, row["document"], None), kept.whole(GUESS, row["guess"], None)
+    if held is None or (guess is None) != (row["guess"] is None):
+        return None
+    if not len(held.paints) == len(held.drops) == len(held.sizes) == len(held.drops if guess is None else guess):
+        return None
+    own = {key: row[key] for key in ("id", "at", "skill", "level", "delta_e")}
+    return KeptRound(guess=guess, **own, **vars(held))
 
 
 def unreadable(connection: sqlite3.Connection) -> list[int]:
     """Numbers of those that cannot be read, and so are left out everywhere."""
     rows = connection.execute("SELECT * FROM trainer_round").fetchall()
-    return [row["id"] for row in rows if sound.parse_or_default(_kept, row, None) is None]
+    return [row["id"] for row in rows if _round(row) is None]

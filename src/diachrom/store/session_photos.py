@@ -1,14 +1,15 @@
 """Photos that were taken at the bench: of which side of which bait, and where grey patch, nose and tail lie in them."""
 
 import json
-import math
 import sqlite3
 from dataclasses import asdict, dataclass
 
-from diachrom.core.mix import sound
-from diachrom.errors import NotFound
+from pydantic import TypeAdapter
 
-Point = tuple[float, float]
+from diachrom.errors import NotFound
+from diachrom.store import kept
+
+Point = tuple[kept.Number, kept.Number]
 
 
 @dataclass(frozen=True)
@@ -18,6 +19,9 @@ class Marks:
     grey: Point
     nose: Point
     tail: Point
+
+
+MARKS = TypeAdapter(Marks | None)
 
 
 @dataclass(frozen=True)
@@ -51,14 +55,4 @@ def of(connection: sqlite3.Connection, session: int) -> list[SidePhoto]:
         "SELECT photo, session, side, bait, marks FROM session_photo WHERE session = :session ORDER BY photo DESC",
         {"session": session},
     )
-    return [SidePhoto(row[0], row[1], row[2], row[3], sound.parse_or_default(_marks, row[4], None)) for row in rows]
-
-
-def _marks(text: str) -> Marks | None:
-    told = json.loads(text)
-    if told is None:
-        return None
-    points = {key: (float(told[key][0]), float(told[key][1])) for key in ("grey", "nose", "tail")}
-    if not all(math.isfinite(place) for point in points.values() for place in point):
-        return None
-    return Marks(**points)
+    return [SidePhoto(row[0], row[1], row[2], row[3], kept.whole(MARKS, row[4], None)) for row in rows]

@@ -1,11 +1,10 @@
 """What was chosen for this bench, by its key; and what its people wrote themselves."""
 
-import json
 import sqlite3
 from collections.abc import Mapping
 from typing import Any
 
-from diachrom.core.mix import sound
+from diachrom.store import kept
 from diachrom.store.memory import cached
 
 # Where people write what they like. What they wrote stands on the pages as it is.
@@ -55,8 +54,7 @@ def every(connection: sqlite3.Connection) -> Mapping[str, str]:
 
 def document(connection: sqlite3.Connection, key: str) -> dict[str, Any]:
     """One that holds several things (JSON); empty where it is not there, or cannot be read."""
-    found: Any = sound.parse_or_default(json.loads, every(connection).get(key, "{}"), {})
-    return found if isinstance(found, dict) else {}
+    return kept.whole(kept.DOCUMENT, every(connection).get(key), {})
 
 
 def put(connection: sqlite3.Connection, values: Mapping[str, str]) -> None:

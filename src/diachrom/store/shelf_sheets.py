@@ -4,11 +4,17 @@ import json
 import sqlite3
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
+from typing import Annotated, Literal
 
-from diachrom.core.mix import sound
+from pydantic import Field, TypeAdapter
+
 from diachrom.core.mix.layers import MOST_COATS, THICKEST_COAT_UM
 from diachrom.core.mix.sound import THINNEST_UM
 from diachrom.errors import NotFound
+from diachrom.store import kept
+
+Passes = Annotated[kept.Whole, Field(ge=0, le=MOST_COATS)]
+FIELDS = TypeAdapter(list[tuple[Literal["white", "black"], Passes, kept.Lab, str]])
 
 
 @dataclass(frozen=True)
@@ -94,12 +100,12 @@ def latest(connection: sqlite3.Connection, most: int) -> list[tuple[int, str, in
 
 
 def _pair(row: sqlite3.Row) -> KeptPair:
-    found: object = sound.parse_or_default(json.loads, row["found"], None)
+    found = kept.whole(kept.DOCUMENT, row["found"], {})
     return KeptPair(
         number=row["number"],
         paint_id=row["paint_id"],
         fields=_fields(row["fields"]),
-        found=found if isinstance(found, dict) else {},
+        found=found,
         before=row["before"],
         after=row["after"],
         undone=bool(row["undone"]),
@@ -108,15 +114,7 @@ def _pair(row: sqlite3.Row) -> KeptPair:
 
 def _fields(text: str) -> tuple[KeptField, ...]:
     """What can be read of them."""
-    given = sound.parse_or_default(json.loads, text, ())
-    fields: list[KeptField] = []
-    for own in given if isinstance(given, list) else ():
-        if not (isinstance(own, list) and len(own) == 4):
-            continue
-        ground, passes, lab = own[0], sound.whole(own[1], 0, MOST_COATS), sound.triple(own[2])
-        if ground in ("white", "black") and passes is not None and lab is not None:
-            fields.append(KeptField(str(ground), passes, lab, str(own[3])[:80]))
-    return tuple(fields)
+    return tuple(KeptField(*own) for own in kept.read(FIELDS, text, []))
 
 
 def read(

@@ -6,13 +6,17 @@ from collections import defaultdict
 from collections.abc import Sequence
 from dataclasses import dataclass
 
+from pydantic import TypeAdapter
+
 from diachrom.core.mix import sound
 from diachrom.core.mix.draft import Draft
 from diachrom.errors import InvalidInput, NotFound
-from diachrom.store import drafts
+from diachrom.store import drafts, kept
 from diachrom.store.memory import cached
 
 MOST_NUMBER = 99_999
+
+LAB = TypeAdapter(kept.Lab | None)
 
 
 @dataclass(frozen=True)
@@ -264,12 +268,6 @@ def of_recipe(connection: sqlite3.Connection, recipe: int) -> list[KeptCard]:
     return _whole(connection, connection.execute(query, {"recipe": recipe}).fetchall())
 
 
-def _point(text: str | None) -> tuple[float, float, float] | None:
-    if text is None:
-        return None
-    return sound.triple(sound.parse_or_default(json.loads, text, None))
-
-
 def _whole(connection: sqlite3.Connection, rows: Sequence[sqlite3.Row]) -> list[KeptCard]:
     patches: dict[int, dict[tuple[str, int], list[PatchReading]]] = defaultdict(dict)
     first, last = min((row["id"] for row in rows), default=0), max((row["id"] for row in rows), default=-1)
@@ -283,7 +281,7 @@ def _whole(connection: sqlite3.Connection, rows: Sequence[sqlite3.Row]) -> list[
     ):
         readings = patches[row["card_id"]].setdefault((row["ground"], row["coats"]), [])
         if row["id"] is not None:
-            lab, predicted = _point(row["lab"]), _point(row["predicted"])
+            lab, predicted = (kept.whole(LAB, row[key], None) for key in ("lab", "predicted"))
             reading = PatchReading(
                 id=row["id"],
                 at=row["at"],
@@ -328,5 +326,5 @@ def unreadable(connection: sqlite3.Connection) -> list[tuple[int, int]]:
     return [
         (row["card_id"], row["id"])
         for row in rows
-        if any(text is not None and _point(text) is None for text in (row["lab"], row["predicted"]))
+        if any(text is not None and kept.whole(LAB, text, None) is None for text in (row["lab"], row["predicted"]))
     ]

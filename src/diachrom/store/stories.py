@@ -4,12 +4,26 @@ import json
 import sqlite3
 from collections.abc import Sequence
 from dataclasses import asdict
+from typing import Annotated
 
-from diachrom.core.mix import sound
+from pydantic import BaseModel, Field, TypeAdapter
+
 from diachrom.core.mix.cup import LARGEST_DROP_ML, MOST_DROPS
 from diachrom.core.mix.story import Told
-from diachrom.store import bottles, drafts
+from diachrom.store import bottles, drafts, kept
 from diachrom.store.memory import cached
+
+
+class KeptTold(BaseModel):
+    """Drops of a bottle, or a verdict."""
+
+    bottle: kept.RowNumber | None = None
+    drops: Annotated[kept.Whole, Field(ge=-MOST_DROPS, le=MOST_DROPS)] = 0
+    drop_ml: Annotated[kept.Number, Field(ge=0, le=LARGEST_DROP_ML)] = 0.0
+    verdict: drafts.KeptVerdict | None = None
+
+
+TOLD = TypeAdapter(list[KeptTold])
 
 
 def keep(connection: sqlite3.Connection, recipe: int, version: int, told: Sequence[Told]) -> None:
@@ -22,9 +36,7 @@ def keep(connection: sqlite3.Connection, recipe: int, version: int, told: Sequen
 
 def of(connection: sqlite3.Connection, recipe: int, version: int) -> list[Told]:
     """Empty for a version of which nothing was kept."""
-    every = _of_recipe(connection, recipe)
-    kept = sound.parse_or_default(json.loads, every[version], ()) if version in every else ()
-    found = [one for one in map(_told, kept if isinstance(kept, list) else ()) if one is not None]
+    found = _told(_of_recipe(connection, recipe).get(version))
     known = bottles.there(connection, [one.bottle for one in found if one.bottle is not None])
     return [one for one in found if one.bottle is None or one.bottle in known]
 
@@ -35,16 +47,13 @@ def _of_recipe(connection: sqlite3.Connection, recipe: int) -> dict[int, str]:
     return dict(rows.fetchall())
 
 
-def _told(values: object) -> Told | None:
-    """None for what cannot be read."""
-    if not isinstance(values, dict):
-        return None
-    verdict, bottle = drafts.verdict(values.get("verdict")), sound.whole(values.get("bottle"), 0, sound.LARGEST_NUMBER)
-    drops = sound.whole(values.get("drops"), -MOST_DROPS, MOST_DROPS)
-    size = sound.number(values.get("drop_ml"), 0, LARGEST_DROP_ML)
-    if verdict is None and (bottle is None or not drops or not size):
-        return None
-    return Told(bottle, drops or 0, size or 0.0, verdict)
+def _told(text: str | None) -> list[Told]:
+    """What can be read, and says something."""
+    return [
+        Told(one.bottle, one.drops, one.drop_ml, None if one.verdict is None else one.verdict.value())
+        for one in kept.read(TOLD, text, [])
+        if one.verdict is not None or (one.bottle is not None and one.drops and one.drop_ml)
+    ]
 
 
 def unreadable(connection: sqlite3.Connection) -> list[tuple[int, int]]:
@@ -55,11 +64,5 @@ def unreadable(connection: sqlite3.Connection) -> list[tuple[int, int]]:
 
 def _is_whole(connection: sqlite3.Connection, row: sqlite3.Row) -> bool:
     """Nothing of it is left out where it is shown."""
-    kept, read = sound.parse_or_default(json.loads, row["told"], None), of(connection, row["recipe"], row["version"])
-    return isinstance(kept, list) and [_has_lab(one.get("verdict")) for one in kept if isinstance(one, dict)] == [
-        one.verdict is not None and one.verdict.lab is not None for one in read
-    ]
-
-
-def _has_lab(verdict: object) -> bool:
-    return isinstance(verdict, dict) and verdict.get("lab") is not None
+    told = kept.whole(TOLD, row["told"], None)
+    return told is not None and len(told) == len(of(connection, row["recipe"], row["version"]))

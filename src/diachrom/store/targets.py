@@ -4,13 +4,16 @@ import json
 import sqlite3
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
+from typing import Annotated
+
+from pydantic import Field, TypeAdapter
 
 from diachrom.core.light.bands import BANDS
 from diachrom.core.mix import sound
 from diachrom.errors import NotFound
+from diachrom.store import kept
 
 WIDEST_DEG = 180.0
-BRIGHTEST = 400.0  # what foil at the glance and the strongest fluorescent stay within
 
 
 @dataclass(frozen=True)
@@ -40,39 +43,28 @@ class Target:
 _TARGETS = "SELECT id, at, name, source, ground, clear_coat, satin, views, labs, reflectance, made_of FROM target "
 
 
-def _list(text: str) -> list[object]:
-    """What was kept as a list, an empty one where it is none."""
-    found = sound.parse_or_default(json.loads, text, None)
-    return found if isinstance(found, list) else []
-
-
-def _views(text: str) -> tuple[float | None, ...]:
-    """Raises one of UNREADABLE."""
-    angles = [None if one is None else float(one) for one in json.loads(text)]
-    if not all(angle is None or 0 <= angle <= WIDEST_DEG for angle in angles):
-        raise ValueError(text)
-    return tuple(angles)
+VIEWS = TypeAdapter(tuple[Annotated[kept.Number, Field(ge=0, le=WIDEST_DEG)] | None, ...])
+LABS = TypeAdapter(tuple[kept.Lab, ...])
+SPECTRUM = TypeAdapter(
+    Annotated[tuple[Annotated[kept.Number, Field(ge=0, le=1)], ...], Field(min_length=BANDS, max_length=BANDS)] | None
+)
 
 
 def _target(row: sqlite3.Row) -> Target | None:
     """None for one that cannot be read."""
-    clear_coat = None if row["clear_coat"] is None else bool(row["clear_coat"])
-    views = sound.parse_or_default(_views, row["views"], ())
-    labs = [sound.triple(one, BRIGHTEST) for one in _list(row["labs"])]
-    if not views or len(labs) != len(views) or None in labs:
+    views, labs = kept.whole(VIEWS, row["views"], ()), kept.whole(LABS, row["labs"], ())
+    if not views or len(labs) != len(views):
         return None
-    given = [sound.number(one, 0, 1) for one in _list(row["reflectance"] or "[]")]
-    spectrum = tuple(one for one in given if one is not None)
+    clear_coat = None if row["clear_coat"] is None else bool(row["clear_coat"])
     seen = SeenAs(row["ground"] if sound.is_ground(row["ground"]) else None, clear_coat, bool(row["satin"]), views)
-    points = tuple(lab for lab in labs if lab is not None)
     return Target(
         id=row["id"],
         at=row["at"],
         name=row["name"],
         source=row["source"],
         seen=seen,
-        labs=points,
-        reflectance=spectrum if len(spectrum) == BANDS else None,
+        labs=labs,
+        reflectance=kept.whole(SPECTRUM, row["reflectance"], None),
         made_of=row["made_of"],
     )
 
@@ -131,8 +123,7 @@ def active_target(connection: sqlite3.Connection) -> tuple[Target | None, dict[s
     row = connection.execute(
         f"SELECT settings, aimed.* FROM aim LEFT JOIN ({_TARGETS}) AS aimed ON aimed.id = target_id"
     ).fetchone()
-    settings = sound.parse_or_default(json.loads, row["settings"], None)
-    return None if row["id"] is None else _target(row), settings if isinstance(settings, dict) else {}
+    return None if row["id"] is None else _target(row), kept.whole(kept.DOCUMENT, row["settings"], {})
 
 
 def aim_at(connection: sqlite3.Connection, number: int | None) -> None:
@@ -177,4 +168,4 @@ def put_at_cup(connection: sqlite3.Connection, number: int | None) -> None:
 def unreadable(connection: sqlite3.Connection) -> list[int]:
     """Numbers of those that cannot be read, and so are left out everywhere."""
     rows = connection.execute(_TARGETS).fetchall()
-    return [row["id"] for row in rows if sound.parse_or_default(_target, row, None) is None]
+    return [row["id"] for row in rows if _target(row) is None]

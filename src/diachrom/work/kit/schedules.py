@@ -3,16 +3,18 @@
 import json
 import re
 from collections.abc import Iterable, Mapping, Sequence
-from dataclasses import asdict, dataclass, field
+from dataclasses import asdict, dataclass, field, replace
 from datetime import UTC, datetime, timedelta
+from typing import Annotated, Literal
 
-from diachrom import clock
-from diachrom.core.mix import sound
+from pydantic import AwareDatetime, Field, TypeAdapter
+
+from diachrom.store import kept
 from diachrom.store.orders import DoneStep
 
-FORMAT = 1
 MOST_VISITS = 20_000
 FILL = re.compile("#[0-9a-f]{6}")
+Minute = Annotated[int, Field(ge=-(10**8), le=10**8)]
 
 
 @dataclass(frozen=True)
@@ -21,19 +23,19 @@ class ScheduledBlock:
 
     block: str
     what: str  # "work", "clean", "make"
-    start: int
-    end: int
-    line: int = 0
+    start: Minute
+    end: Minute
+    line: Minute = 0
     step: str = ""
     words: str = ""
     kind: str = ""
     mix: str = ""
-    first: int = 0
-    last: int = 0
-    dries: int = 0
-    closes: int | None = None
+    first: Minute = 0
+    last: Minute = 0
+    dries: Minute = 0
+    closes: Minute | None = None
     holds: str = ""
-    held: int = 0
+    held: Minute = 0
     layer: int | None = None
     paint: str = ""
 
@@ -47,19 +49,20 @@ class ScheduledBlock:
 
 @dataclass(frozen=True)
 class Schedule:
-    start: datetime
-    ends: int
-    hands_end: int
-    bound: int
+    start: AwareDatetime
+    ends: Minute
+    hands_end: Minute
+    bound: Minute
     proven: bool
-    cleaning: int
-    visits: Sequence[ScheduledBlock]
+    cleaning: Minute
+    visits: Annotated[list[ScheduledBlock], Field(max_length=MOST_VISITS)]
     sequence: Sequence[tuple[str, int, int]]  # blocks by key, first and last bait
     mixes: Mapping[str, tuple[str, str]] = field(default_factory=dict)  # words, "#rrggbb" or ""
     lines: Mapping[int, tuple[str, int]] = field(default_factory=dict)  # name, baits
     inputs: str = ""  # what it was found for
     missed: Sequence[str] = ()
     notes: Sequence[str] = ()
+    format: Literal[1] = 1
 
     def at(self, minute: int) -> datetime:
         """The moment of a minute."""
@@ -69,6 +72,9 @@ class Schedule:
     def ends_at(self) -> datetime:
         """When all is ready."""
         return self.at(self.ends)
+
+
+KEPT = TypeAdapter(Schedule | None)
 
 
 def left(schedule: Schedule, done: Iterable[DoneStep]) -> list[ScheduledBlock]:
@@ -82,39 +88,14 @@ def left(schedule: Schedule, done: Iterable[DoneStep]) -> list[ScheduledBlock]:
 
 def written(schedule: Schedule) -> str:
     """A schedule as it is kept."""
-    told = {**asdict(schedule), "format": FORMAT, "start": schedule.start.isoformat()}
+    told = {**asdict(schedule), "start": schedule.start.isoformat()}
     return json.dumps(told, ensure_ascii=False)
 
 
 def read(text: str) -> Schedule | None:
     """None for what is none, or cannot be read any more."""
-    told = sound.parse_or_default(json.loads, text or "null", None)
-    if not isinstance(told, dict) or told.get("format") != FORMAT:
+    schedule = kept.whole(KEPT, text, None)
+    if schedule is None or not all(block.start <= block.end for block in schedule.visits):
         return None
-    try:
-        start = clock.moment(told["start"])
-        visits = [ScheduledBlock(**one) for one in told["visits"][:MOST_VISITS]]
-        if start is None or not all(_sound(block) for block in visits):
-            return None
-        return Schedule(
-            start=start.astimezone(UTC),
-            **{key: int(told[key]) for key in ("ends", "hands_end", "bound", "cleaning")},
-            proven=bool(told["proven"]),
-            visits=visits,
-            sequence=[(str(key), int(first), int(last)) for key, first, last in told["sequence"]],
-            mixes={
-                str(key): (str(words), fill if isinstance(fill, str) and FILL.fullmatch(fill) else "")
-                for key, (words, fill) in told["mixes"].items()
-            },
-            lines={int(key): (str(words), int(baits)) for key, (words, baits) in told["lines"].items()},
-            inputs=str(told["inputs"]),
-            missed=[str(one) for one in told["missed"]],
-            notes=[str(one) for one in told["notes"]],
-        )
-    except (TypeError, ValueError, KeyError, AttributeError, OverflowError):
-        return None
-
-
-def _sound(block: ScheduledBlock) -> bool:
-    numbers = (block.start, block.end, block.line, block.first, block.last, block.dries, block.held)
-    return all(isinstance(value, int) and abs(value) < 10**8 for value in numbers) and block.start <= block.end
+    mixes = {key: (words, fill if FILL.fullmatch(fill) else "") for key, (words, fill) in schedule.mixes.items()}
+    return replace(schedule, start=schedule.start.astimezone(UTC), mixes=mixes)

@@ -3,12 +3,15 @@
 from collections.abc import Callable, Mapping, Sequence
 from dataclasses import dataclass, replace
 
+from pydantic import BaseModel, Field, TypeAdapter
+
 from diachrom.core.film.surface import Surfaced
 from diachrom.core.match.pourable import CLOSENESS, Wish
 from diachrom.core.match.search import MOST_DROPS, MOST_PAINTS
 from diachrom.core.mix import sound
 from diachrom.core.mix.layers import MOST_COATS, THICKEST_COAT_UM
 from diachrom.errors import InvalidInput
+from diachrom.store import kept
 
 MOST_DILUTION = 0.9
 
@@ -59,31 +62,43 @@ class Settings(Surfaced):
         return self
 
 
+USUAL = Settings()
+
+
+class KeptSettings(BaseModel):
+    """What is kept of settings, each within its bounds."""
+
+    ground: str = USUAL.ground
+    film_um: kept.Number = Field(USUAL.film_um, ge=sound.THINNEST_UM, le=THICKEST_COAT_UM)
+    coats: kept.Whole = Field(USUAL.coats, ge=1, le=MOST_COATS)
+    clear_coat: bool = USUAL.clear_coat
+    satin: bool = USUAL.satin
+    max_paints: kept.Whole = Field(USUAL.max_paints, ge=1, le=MOST_PAINTS)
+    max_drops: kept.Whole = Field(USUAL.max_drops, ge=1, le=MOST_DROPS)
+    dilution: kept.Number = Field(USUAL.dilution, ge=0, le=MOST_DILUTION)
+    left_out: tuple[kept.RowNumber, ...] = ()
+    kept_in: tuple[kept.RowNumber, ...] = ()
+    open_first: bool = USUAL.open_first
+    closeness: str = USUAL.closeness
+    special: bool = USUAL.special
+
+
+KEPT = TypeAdapter(KeptSettings)
+
+
 def settings_of(values: Mapping[str, object], *, there: Callable[[Sequence[int]], set[int]]) -> Settings:
     """What was kept of them, as far as it can be meant."""
-    usual = Settings()
-    closeness = values.get("closeness")
-    ground, dilution = values.get("ground"), sound.number(values.get("dilution"), 0, MOST_DILUTION)
-
-    def bottles_of(key: str) -> tuple[int, ...]:
-        given = values.get(key)
-        numbers = [sound.whole(one, 0, sound.LARGEST_NUMBER) for one in given] if isinstance(given, list) else []
-        known = there([number for number in numbers if number is not None])
-        return tuple(one for one in numbers if one in known and one is not None)
-
-    settings = Settings(
-        ground=ground if isinstance(ground, str) and sound.is_ground(ground) else usual.ground,
-        film_um=sound.number(values.get("film_um"), sound.THINNEST_UM, THICKEST_COAT_UM) or usual.film_um,
-        coats=sound.whole(values.get("coats"), 1, MOST_COATS) or usual.coats,
-        clear_coat=bool(values.get("clear_coat", usual.clear_coat)),
-        satin=bool(values.get("satin", usual.satin)),
-        max_paints=sound.whole(values.get("max_paints"), 1, MOST_PAINTS) or usual.max_paints,
-        max_drops=sound.whole(values.get("max_drops"), 1, MOST_DROPS) or usual.max_drops,
-        dilution=usual.dilution if dilution is None else dilution,
-        left_out=bottles_of("left_out"),
-        kept_in=bottles_of("kept_in"),
-        open_first=bool(values.get("open_first", usual.open_first)),
-        closeness=closeness if isinstance(closeness, str) and closeness in CLOSENESS else usual.closeness,
-        special=bool(values.get("special", usual.special)),
+    held, _ = kept.pruned(KEPT, dict(values), KeptSettings())
+    settings = Settings(**vars(held))
+    left_out, kept_in = (
+        tuple(one for one in given if one in known)
+        for given in (settings.left_out, settings.kept_in)
+        if (known := there(given)) is not None
     )
-    return replace(settings, kept_in=settings.kept_in[: settings.max_paints])
+    return replace(
+        settings,
+        ground=settings.ground if sound.is_ground(settings.ground) else USUAL.ground,
+        closeness=settings.closeness if settings.closeness in CLOSENESS else USUAL.closeness,
+        left_out=left_out,
+        kept_in=kept_in[: settings.max_paints],
+    )

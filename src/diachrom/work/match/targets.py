@@ -16,7 +16,8 @@ from diachrom.exchange.photos import Spot
 from diachrom.exchange.sample import Sample
 from diachrom.store import bottles, recipes, targets
 from diachrom.store.connection import writing
-from diachrom.store.targets import BRIGHTEST, SeenAs, Target
+from diachrom.store.kept import MOST_LAB
+from diachrom.store.targets import SeenAs, Target
 from diachrom.work.kit import photo_picks
 from diachrom.work.kit.devices import Devices
 from diachrom.work.kit.measurement_target import SprayedPatch
@@ -105,9 +106,9 @@ def add(
     points = np.atleast_2d(labs)
     if not np.isfinite(points).all():
         raise InvalidInput("That is no colour.", field="target")
-    if not ((points[:, 0] >= 0) & (points[:, 0] <= BRIGHTEST) & (np.abs(points[:, 1:]) <= STRONGEST).all(axis=1)).all():
+    if not ((points[:, 0] >= 0) & (points[:, 0] <= MOST_LAB) & (np.abs(points[:, 1:]) <= STRONGEST).all(axis=1)).all():
         raise InvalidInput(
-            f"No paint on earth looks like that: L 0 to {BRIGHTEST:.0f}, a and b within {STRONGEST:.0f}.",
+            f"No paint on earth looks like that: L 0 to {MOST_LAB:.0f}, a and b within {STRONGEST:.0f}.",
             field="target",
         )
     if seen.ground is not None:

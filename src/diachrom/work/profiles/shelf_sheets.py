@@ -4,15 +4,16 @@ whole, and judged by the painter's own test cards."""
 import sqlite3
 from collections.abc import Collection, Sequence
 from dataclasses import dataclass, replace
+from typing import Annotated
 
 import numpy as np
+from pydantic import BaseModel, Field, TypeAdapter
 
 from diachrom.core.film.paint import Paint
-from diachrom.core.light.bands import BANDS, Floats
+from diachrom.core.light.bands import BANDS
 from diachrom.core.light.difference import delta_e
-from diachrom.core.mix import sound
 from diachrom.errors import InvalidInput
-from diachrom.store import paints, shelf_sheets
+from diachrom.store import kept, paints, shelf_sheets
 from diachrom.store.connection import writing
 from diachrom.store.paints import PaintRecord, ProfileVersion
 from diachrom.store.shelf_sheets import KeptPair, ShelfSheet
@@ -21,6 +22,22 @@ from diachrom.work.shelf.keeping import keep_profile
 
 STRONGEST = 1e3  # 1/um: no paint has more
 ANOTHER = 25.0  # dE from what was believed, above which it may be another paint's field
+Coefficient = Annotated[kept.Number, Field(ge=0, le=STRONGEST)]
+Coefficients = Annotated[list[Coefficient], Field(min_length=BANDS, max_length=BANDS)]
+
+
+class Worked(BaseModel):
+    """What came of a pair's fields, as it is kept; 1/um."""
+
+    absorption: Coefficients | None = None
+    scattering: Coefficients | None = None
+    uncertainty: Annotated[kept.Number, Field(ge=0, le=1)] | None = None
+    uncertain_nm: list[Annotated[kept.Number, Field(ge=300, le=900)]] = []
+    doubts: list[str] = []
+    problem: str = ""
+
+
+WORKED = TypeAdapter(Worked)
 
 
 @dataclass(frozen=True, eq=False)
@@ -70,46 +87,39 @@ class SheetSeen:
 
 def see(connection: sqlite3.Connection, number: int) -> SheetSeen:
     """Raises NotFound."""
-    kept = shelf_sheets.one(connection, number)
-    ids = [pair.paint_id for pair in kept.pairs]
+    sheet = shelf_sheets.one(connection, number)
+    ids = [pair.paint_id for pair in sheet.pairs]
     records, versions = paints.records(connection, ids), paints.versions_of(connection, ids)
-    return SheetSeen(kept, [_pair(one, records[one.paint_id], versions[one.paint_id]) for one in kept.pairs])
+    return SheetSeen(sheet, [_pair(one, records[one.paint_id], versions[one.paint_id]) for one in sheet.pairs])
 
 
 def _pair(pair: KeptPair, record: PaintRecord, versions: Sequence[ProfileVersion]) -> PairSeen:
     before = next((version.paint for version in versions if version.version == pair.before), versions[0].paint)
-    absorption, scattering = (_coefficients(pair.found.get(key)) for key in ("absorption", "scattering"))
-    uncertainty = sound.number(pair.found.get("uncertainty"), 0, 1)
-    if absorption is None or scattering is None or uncertainty is None:
+    worked, _ = kept.pruned(WORKED, dict(pair.found), Worked())
+    if worked.absorption is None or worked.scattering is None or worked.uncertainty is None:
         after = None
     else:
-        after = replace(before, absorption=absorption, scattering=scattering, uncertainty=uncertainty)
-    doubts = [str(own) for own in pair.found.get("doubts", ()) or ()] if after is not None else []  # type: ignore[attr-defined]
+        absorption, scattering = np.array(worked.absorption), np.array(worked.scattering)
+        after = replace(before, absorption=absorption, scattering=scattering, uncertainty=worked.uncertainty)
+    doubts = [] if after is None else list(worked.doubts)
     if after is not None:
         apart, other = (look(own).bead for own in (before, after))
         far = 0.0 if apart is None or other is None else float(delta_e(apart.lab, other.lab))
         if far > ANOTHER:
             doubts.append(f"quite another colour than was believed, dE {far:.0f}: is it the right field?")
-    problem = str(pair.found.get("problem", ""))
+    problem = worked.problem
     if pair.found and after is None and not problem:
         problem = "What was worked out cannot be read: work it out again."
-    given = pair.found.get("uncertain_nm")
-    values = [sound.number(one, 300, 900) for one in given] if isinstance(given, list) else []
     return PairSeen(
         pair=pair,
         record=record,
         version=versions[0].version,
         before=before,
         after=after,
-        uncertain_nm=tuple(value for value in values if value is not None),
+        uncertain_nm=tuple(worked.uncertain_nm),
         doubts=doubts,
         problem=problem,
     )
-
-
-def _coefficients(given: object) -> Floats | None:
-    values = [sound.number(one, 0, STRONGEST) for one in given] if isinstance(given, list) else []
-    return None if len(values) != BANDS or None in values else np.array(values, dtype=np.float64)
 
 
 def take(connection: sqlite3.Connection, number: int, wanted: Collection[int] | None, *, at: str) -> int:
