@@ -12,7 +12,7 @@ from PIL import Image
 from starlette.testclient import TestClient
 
 from diachrom.core.bait.blank import Blank
-from diachrom.core.bait.document import read, written
+from diachrom.core.bait.document import written
 from diachrom.core.bait.mask import Mask
 from diachrom.core.bait.plan import Layer, Plan
 from diachrom.core.bait.regions import Box
@@ -21,6 +21,7 @@ from diachrom.exchange import drawings
 from diachrom.store import plans as kept
 from diachrom.store import recipes
 from diachrom.store.connection import writing
+from diachrom.store.plan_documents import read
 from diachrom.web.app import create_app
 from diachrom.work.kit import bench_settings
 from diachrom.work.kit.opened import opened

@@ -7,10 +7,12 @@ from collections.abc import Iterable, Mapping
 from dataclasses import dataclass
 from typing import Any
 
-from diachrom.core.bait.document import read, written
+from diachrom.core.bait.document import written
 from diachrom.core.bait.plan import Plan
 from diachrom.core.mix import sound
 from diachrom.errors import NotFound
+from diachrom.store import kept
+from diachrom.store.plan_documents import read
 
 STEPS_KEPT = 300
 
@@ -50,7 +52,7 @@ class Listed:
 
 
 def _read(text: str) -> tuple[Plan, str]:
-    return read(sound.parse_or_default(json.loads, text, None))
+    return read(kept.whole(kept.DOCUMENT, text, None))
 
 
 def _text(plan: Plan) -> str:

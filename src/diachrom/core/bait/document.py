@@ -1,27 +1,23 @@
-"""A plan as an open document: plain values for JSON, out and in. What comes from anywhere is brought within bounds, and
-what had to be left out is said."""
+"""A plan as an open document: plain values for JSON, and the shapes and outlines that come from drawings. What comes
+from anywhere is brought within bounds."""
 
-from collections.abc import Callable, Mapping, Sequence
-from dataclasses import asdict, fields, replace
+from collections.abc import Mapping, Sequence
+from dataclasses import asdict, replace
 from itertools import pairwise
-from typing import Any, TypeVar
+from typing import Any
 
 from diachrom.core.bait import blank as blanks
-from diachrom.core.bait.blank import Blank
-from diachrom.core.bait.mask import Mask, Polygons
+from diachrom.core.bait.mask import Polygons
 from diachrom.core.bait.outline import ROUNDEST, SQUAREST, Outline
-from diachrom.core.bait.plan import BOUNDS, EYES, MOST_LAYERS, PREPARATIONS, Layer, Plan, checked_layer
-from diachrom.core.bait.regions import Box
+from diachrom.core.bait.plan import BOUNDS, Layer, Plan
 from diachrom.core.bait.shapes import Fitting, Landmarks, Shape
 from diachrom.core.mix import sound
-from diachrom.core.mix.draft import LONGEST_NAME, LONGEST_NOTE
-from diachrom.errors import DiachromError
+from diachrom.core.mix.draft import LONGEST_NAME
 
 FORMAT = "diachrom-plan"
 VERSION = 1
 MOST_POINTS = 4000
 KEYS = {"mask": "through"}  # what is called otherwise in the document
-T = TypeVar("T")
 
 
 def written(plan: Plan) -> dict[str, Any]:
@@ -51,122 +47,6 @@ def written(plan: Plan) -> dict[str, Any]:
     }
 
 
-def read(values: object) -> tuple[Plan, str]:
-    """A plan of what was kept or given, and in words what could not be read of it, "" when all could."""
-    if not isinstance(values, Mapping):
-        return Plan(), "It cannot be read: it is shown empty."
-    wrong: list[str] = []
-    usual = Plan()
-    work: dict[str, Any] = {}
-    prepared = values.get("prepared")
-    if isinstance(prepared, list):
-        work["prepared"] = tuple(key for key in PREPARATIONS if key in prepared)
-    eyes = values.get("eyes")
-    if isinstance(eyes, str) and eyes in EYES:
-        work["eyes"] = eyes
-    conditions = values.get("conditions")
-    for key, (least, most) in BOUNDS.items():
-        number = sound.number(conditions.get(key) if isinstance(conditions, Mapping) else None, least, most)
-        if number is not None:
-            work[key] = int(number) if isinstance(getattr(usual, key), int) else number
-    pairs = values.get("accepted")
-    kept = [sound.parse_or_default(_accepted, one, None) for one in (pairs[:200] if isinstance(pairs, list) else ())]
-    work["accepted"] = tuple(one for one in kept if one is not None)
-    found = Plan(
-        name=sound.text(values.get("name"), LONGEST_NAME),
-        note=sound.text(values.get("note"), LONGEST_NOTE),
-        blank=_blank(values.get("blank"), wrong),
-        light=sound.light_key(values.get("light")) or "D65",
-        reference=sound.whole(values.get("reference"), 1, sound.LARGEST_NUMBER),
-        stencils=_stencils(values.get("stencils")),
-        **work,
-    )
-    given = values.get("layers", ())
-    rows = given if isinstance(given, Sequence) and not isinstance(given, str) else ()
-    taken: set[int] = set()
-    for index, one in enumerate(rows[:MOST_LAYERS], start=1):
-        layer = sound.parse_or_default(_layer, one, None)
-        if layer is None:
-            wrong.append(f"layer {index} cannot be read and is left out")
-            continue
-        if layer.number in taken:
-            layer = replace(layer, number=max(taken) + 1)
-        taken.add(layer.number)
-        found = replace(found, layers=(*found.layers, layer))
-    if len(rows) > MOST_LAYERS:
-        wrong.append(f"of {len(rows)} layers the first {MOST_LAYERS} are taken")
-    said = "; ".join(wrong)
-    return found, f"{said[:1].upper()}{said[1:]}." if said else ""
-
-
-def _accepted(pair: Any) -> tuple[str, str]:
-    check, note = pair
-    return sound.text(check, 60), sound.text(note, LONGEST_NOTE)
-
-
-def _of(kind: Callable[..., T], values: object) -> T:
-    """A dataclass of those values that it knows, and are of its kind. Raises what such values raise."""
-    if not isinstance(values, Mapping):
-        raise TypeError
-    usual = kind()
-    own: dict[str, Any] = {}
-    for one in fields(usual):  # type: ignore[arg-type]
-        if one.name in values:
-            own[one.name] = _as(getattr(usual, one.name), values[one.name], one.name)
-    return kind(**own)
-
-
-def _as(usual: object, value: object, name: str) -> object:
-    if isinstance(usual, bool):
-        return bool(value)
-    if isinstance(usual, (int, float)):
-        number = sound.number(value, -1e6, 1e6)
-        if number is None:
-            raise ValueError(name)
-        return int(number) if isinstance(usual, int) else number
-    if isinstance(usual, str):
-        return sound.text(value, 200)
-    return value
-
-
-def _layer(values: object) -> Layer:
-    """Raises what damaged values raise."""
-    if not isinstance(values, Mapping):
-        raise TypeError
-    plain = {key: value for key, value in values.items() if key not in ("box", "soft_mm", "mask", "through")}
-    layer = _of(lambda **own: Layer(**{"number": 1, **own}), plain)
-    box = values.get("box")
-    soft_mm = values.get("soft_mm")
-    layer = replace(
-        layer,
-        name=sound.text(values.get("name"), LONGEST_NAME),
-        box=None if box is None else Box(**{key: float(box[key]) for key in ("u0", "u1", "v0", "v1")}),
-        soft_mm=None if soft_mm is None else float(soft_mm),
-        mask=_of(Mask, values.get("through", {})),
-    )
-    try:
-        return checked_layer(layer)
-    except DiachromError as error:
-        raise ValueError(str(error)) from error
-
-
-def _blank(values: object, wrong: list[str]) -> Blank:
-    try:
-        if not isinstance(values, Mapping):
-            raise TypeError
-        plain = {key: value for key, value in values.items() if key not in ("own", "tail_painted")}
-        found = _of(Blank, plain)
-        own, painted = values.get("own"), values.get("tail_painted")
-        found = replace(
-            found, own=None if own is None else shape(own), tail_painted=None if painted is None else bool(painted)
-        )
-        return blanks.checked(found)
-    except (*sound.UNREADABLE, DiachromError):
-        if values is not None:
-            wrong.append("its blank cannot be read; a minnow of 110 mm stands in its place")
-        return Blank()
-
-
 def shape(values: object) -> Shape:
     """A blank of one's own. Raises what damaged values raise."""
     if not isinstance(values, Mapping):
@@ -179,7 +59,9 @@ def shape(values: object) -> Shape:
         raise ValueError("outline")
     power = min(max(float(outline.get("power", 2.0)), ROUNDEST), SQUAREST)
     facets = int(sound.whole(outline.get("facets", 0), 0, 8) or 0)
-    landmarks = _of(Landmarks, {key: value for key, value in marks.items() if key != "fins"})
+    usual = Landmarks()
+    given: dict[str, Any] = {key: _number(marks[key], -1, 2) for key in vars(usual) if key in marks and key != "fins"}
+    landmarks = replace(usual, **given)
     fins = tuple((float(u), float(v), float(size)) for u, v, size in marks.get("fins", Landmarks().fins))[:8]
     fittings = tuple(
         Fitting(
@@ -207,23 +89,16 @@ def shape(values: object) -> Shape:
     )
 
 
+def _number(value: object, least: float, most: float) -> float:
+    number = sound.number(value, least, most)
+    if number is None:
+        raise ValueError(value)
+    return number
+
+
 def _halves(values: Sequence[float]) -> tuple[float, float]:
     root, end = (min(max(float(value), 0.0), 0.5) for value in values)
     return root, end
-
-
-def _stencils(values: object) -> tuple[tuple[str, Polygons], ...]:
-    found = []
-    for one in values[:MOST_LAYERS] if isinstance(values, Sequence) and not isinstance(values, str) else ():
-        own = sound.parse_or_default(_stencil, one, None)
-        if own is not None:
-            found.append(own)
-    return tuple(found)
-
-
-def _stencil(values: Any) -> tuple[str, Polygons]:
-    key, polygons = values
-    return sound.text(key, 80), outlines(polygons)
 
 
 def outlines(polygons: Any) -> Polygons:

@@ -8,7 +8,7 @@ from typing import Any
 from diachrom.core.bait import blank as blanks
 from diachrom.core.bait import masks
 from diachrom.core.bait.blank import Blank
-from diachrom.core.bait.document import read, written
+from diachrom.core.bait.document import written
 from diachrom.core.bait.plan import WHATS, Layer, Plan
 from diachrom.core.bait.regions import REGIONS, Box
 from diachrom.core.film.grounds import GROUNDS
@@ -17,6 +17,7 @@ from diachrom.core.mix.draft import LONGEST_NOTE, RECIPE_GROUND
 from diachrom.errors import BadFile, InvalidInput
 from diachrom.store import plans, recipes
 from diachrom.store.connection import writing
+from diachrom.store.plan_documents import read
 from diachrom.store.plans import PlanNow, PlanVersion
 from diachrom.work.plan.painting import recipe_numbers, stencils_of
 
