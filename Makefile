@@ -19,7 +19,7 @@ test test-all: $(VENV)/dev.done packages
 	@$(BIN)/ruff format --check --quiet . || { echo 'The format differs: run "make fix".' >&2; exit 1; }
 	@$(BIN)/ruff check --quiet .
 	@$(BIN)/djlint src/diachrom/web/templates --check --quiet >/dev/null || { echo 'A template is not in its form: run "make fix".' >&2; exit 1; }
-	@$(BIN)/python tools/format_scripts.py --check
+	@$(BIN)/python tools/format_static.py --check
 	@$(BIN)/lint-imports --no-logo
 	@$(BIN)/mypy & types=$$!; \
 	$(BIN)/pytest --numprocesses 3 --dist loadfile --no-loadscope-reorder; tests=$$?; \
@@ -55,7 +55,7 @@ tables: $(VENV)/dev.done
 fix: $(VENV)/dev.done
 	@$(BIN)/ruff check --quiet --fix . ; $(BIN)/ruff format --quiet .
 	@$(BIN)/djlint src/diachrom/web/templates --reformat --quiet || true # it answers 1 when it mended something
-	@$(BIN)/python tools/format_scripts.py
+	@$(BIN)/python tools/format_static.py
 
 lock: $(VENV)/dev.done
 	@sh tools/lock.sh $(BIN)/uv
