@@ -11,6 +11,9 @@ from diachrom.store.connection import database
 KILLS = 3
 
 
+pytestmark = pytest.mark.sweep
+
+
 @pytest.fixture(scope="module")
 def tortured(filled, tmp_path_factory):
     """What was pressed, where, and the bottles' levels before."""

@@ -50,6 +50,7 @@ def file_of(seen):
     return out.getvalue()
 
 
+@pytest.mark.sweep
 def test_most_photos_of_a_label_are_read_and_none_wrongly():
     text = "http://192.168.1.20:8181/bottles/27"
     read = [codes.texts(photo(seed, text=text)) for seed in range(PHOTOS)]

@@ -114,6 +114,7 @@ def helper(monkeypatch):
     own.end()
 
 
+@pytest.mark.sweep
 def test_memory_time_and_life_of_a_reader_have_their_bounds(helper, monkeypatch):
     assert run_sandboxed("a", _takes, b"100000000") == 100_000_000
     with pytest.raises(BadFile, match="more than 300 MB of memory"):
@@ -148,6 +149,7 @@ def test_who_else_reads_waits_for_a_turn_and_is_told_when_there_is_none(helper, 
     assert run_sandboxed("b", _takes, b"1") == 1
 
 
+@pytest.mark.sweep
 def test_a_photo_of_many_megapixels_is_kept_small_and_nothing_of_its_maker_stays():
     out = io.BytesIO()
     exif = Image.Exif()

@@ -5,7 +5,9 @@ Run by test_to_add.py in a process of its own: tables are read when modules are 
 
 # ruff: noqa: E402
 
+import json
 import sys
+import traceback
 from dataclasses import replace
 from pathlib import Path
 
@@ -38,7 +40,6 @@ from diachrom.core.bait import checks
 from diachrom.core.bait.checks.look import Found
 from diachrom.core.bait.plan import Layer
 from diachrom.core.schedule.steps import Laid, Ways, steps
-from diachrom.demo.bench import fill
 from diachrom.store.connection import connected, writing
 from diachrom.web.app import create_app
 from diachrom.work.files import exporting, importing
@@ -121,8 +122,14 @@ def device(client, store):
     assert "The serial reader" in client.get("/contrast-cards/1").text
 
 
+SORTS = (kind, mask, check, file_format, device)
+
 if __name__ == "__main__":
-    folder = Path(sys.argv[2])
-    fill(folder)
+    folder, wrong = Path(sys.argv[1]), {}
     with TestClient(create_app(folder), base_url="http://127.0.0.1") as client:
-        globals()[sys.argv[1]](client, folder)
+        for sort in SORTS:
+            try:
+                sort(client, folder)
+            except Exception:  # each sort is told of by itself
+                wrong[sort.__name__] = traceback.format_exc()
+    print(json.dumps(wrong))

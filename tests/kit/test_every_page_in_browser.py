@@ -33,7 +33,8 @@ THEME = "([theme, look]) => Object.assign(document.documentElement.dataset, { th
 DAY, BOOTH = ("day", "light"), ("booth", "dark")
 
 
-def test_each_page_is_accessible_and_fits_whatever_it_is_shown_on(page, still, accessible):
+@pytest.mark.parametrize("part", range(3))
+def test_each_page_is_accessible_and_fits_whatever_it_is_shown_on(page, still, accessible, part):
     """In both themes: the second is the first one's page with another look (`test_the_themes_differ_by_their_look`)."""
 
     def fits(path, width, *themes):
@@ -41,7 +42,7 @@ def test_each_page_is_accessible_and_fits_whatever_it_is_shown_on(page, still, a
             page.evaluate(THEME, theme)
             assert page.evaluate("document.documentElement.scrollWidth") <= width, (path, theme, width)
 
-    for path in (*PAGES, *PAPERS):
+    for path in (*PAGES, *PAPERS)[part::3]:
         page.set_viewport_size({"width": WIDE[0], "height": WIDE[1]})
         page.goto(still + path)
         accessible()

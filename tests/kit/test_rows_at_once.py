@@ -101,15 +101,17 @@ def statements(monkeypatch):
         yield asked
 
 
-def test_no_page_asks_more_often_the_more_there_is_on_it(grown, monkeypatch):
+@pytest.mark.sweep
+@pytest.mark.parametrize("part", range(3))
+def test_no_page_asks_more_often_the_more_there_is_on_it(grown, monkeypatch, part):
     counted = {}
     with TestClient(create_app(grown), base_url="http://127.0.0.1") as client:
         with opened(grown) as store:
             assert len(recipes.newest_versions(store)) > MOST
-        for page in PAGES:
+        for page in PAGES[part::3]:
             client.get(page).raise_for_status()  # what is remembered between requests is not what is counted
         client.post("/match/stop")
-        for page in PAGES:
+        for page in PAGES[part::3]:
             with statements(monkeypatch) as asked:
                 client.get(page)
             counted[page] = len(asked)

@@ -42,6 +42,7 @@ def test_a_recipe_hidden_among_hundreds_is_found_again(many):
     assert steps[-1].matches[0].delta_e < 0.3
 
 
+@pytest.mark.sweep
 @pytest.mark.parametrize("target", [(45.0, 30.0, 40.0), (15.0, -60.0, 60.0)], ids=["within reach", "out of it"])
 def test_it_comes_as_near_as_a_search_over_all(many, target):
     paints = many[:80]

@@ -3,6 +3,7 @@
 from dataclasses import replace
 
 import numpy as np
+import pytest
 
 from diachrom.core.film import seen
 from diachrom.core.film.grounds import GROUNDS
@@ -69,6 +70,7 @@ def within(bench, believed, real, *, recipes, sprayings):
     return np.mean(inside)
 
 
+@pytest.mark.sweep
 def test_nine_in_ten_sprayings_of_measured_paints_lie_within_it():
     bench, sigma = Bench(1), 0.05
 
@@ -86,6 +88,7 @@ def test_nine_in_ten_sprayings_of_measured_paints_lie_within_it():
     assert 0.86 <= within(bench, believed, real, recipes=50, sprayings=8) <= 0.94
 
 
+@pytest.mark.sweep
 def test_more_than_eight_in_ten_sprayings_of_guessed_paints_lie_within_it():
     where = ["black-glance" if paint.flake else "white" for paint in TRUE]
     wanted = [
