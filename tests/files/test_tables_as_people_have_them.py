@@ -294,7 +294,7 @@ def test_utf_16_without_its_mark_is_read_and_said(empty):
 
 
 def test_spectra_start_an_empty_shelf(store, empty):
-    few = [one for one in exporting.spectra_of(store) if one.name.startswith(("bare", "Rav N", "Torv"))]  # a fit each
+    few = [one for one in exporting.spectra_of(store) if one.name.startswith(("bare", "Rav N", "Rav G"))]  # a fit each
     content = cgats.write("Some of a shelf", few)
     found = written(empty, "s.cgats", content, kind="opaque")
     assert any("opaque paints in bottles of 30 ml" in note for note in found.notes)
