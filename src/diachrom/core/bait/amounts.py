@@ -32,8 +32,22 @@ def amount(
     stays_ml: float = STAYS_ML,
     fittings: Sequence[Fitting] = (),
 ) -> Amount:
-    """`film_um` (u, v) wet, of all coats; `misses` is the share that is blown past, beside the mask and the bait. What
-    is fitted and painted takes its share."""
+    """What a layer takes of paint: what lies on the skin, on what is fitted and painted, what is blown past, what
+    stays behind.
+
+    Parameters
+    ----------
+    film_um : (u, v) wet thickness of all coats, µm.
+    surface : the skin that it lies on.
+    baits : how many are painted.
+    misses : share of the spray that lands beside the mask and the bait, 0 to below 1.
+    stays_ml : what stays in cup and airbrush, ml.
+    fittings : what stands out of the body; what of it is painted takes its share.
+
+    Returns
+    -------
+    Amount, ml for all baits.
+    """
     areas = surface.areas_mm2
     on_one = float((film_um * areas).sum()) * 1e-6  # um x mm2 -> ml
     # What lands on the fins, tails and bills of one bait that are painted: on both faces, as thick as where they

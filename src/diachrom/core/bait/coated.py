@@ -31,7 +31,19 @@ class Coated:
 
 
 def coated(plan: Plan, painted: Sequence[Painted], skin: Skin, remember: Remember) -> Coated:
-    """`painted` goes with the plan's layers; films that were laid before are had from `remember`."""
+    """A plan's films, cell by cell, and what has bled from one into the next.
+
+    Parameters
+    ----------
+    plan : the plan.
+    painted : what each layer is made of, in their order.
+    skin : the surface that they lie on.
+    remember : has films that were laid before.
+
+    Returns
+    -------
+    Coated.
+    """
     laid = films(plan.layers, skin, remember)
     grounds, ground_at = _grounds(plan, painted, skin, laid)
     for index, one in enumerate(painted):

@@ -15,7 +15,19 @@ EYELET = 0.012  # of the length
 
 
 def with_fittings(image: Drawn, shape: Shape, surface: Surface, *, side: str) -> tuple[Floats, Bools]:
-    """(row, column, 3) encoded sRGB of 0 to 255, and what of it is bait or fitted to it."""
+    """Bill, fins and tail drawn beside a bait.
+
+    Parameters
+    ----------
+    image : the bait, drawn.
+    shape : whose fittings they are.
+    surface : the bait's surface, mm.
+    side : a key of SIDES.
+
+    Returns
+    -------
+    (row, column, 3) encoded sRGB of 0 to 255, and (row, column) what of it is bait or fitted to it.
+    """
     rgb, there = image.rgb.copy(), image.there.copy()
     height, width, _ = rgb.shape
     pixel = image.frame.wide / width

@@ -255,7 +255,19 @@ def checked(mask: Mask) -> Mask:
 
 
 def opening(mask: Mask, at: Places, box: Box, polygons: Polygons = ()) -> Floats:
-    """(n, m) how open a mask is. What it lets through and what it covers may have changed places."""
+    """How open a mask is at places of a bait; what it lets through and what it covers may have changed places.
+
+    Parameters
+    ----------
+    mask : the mask with its figures.
+    at : (n, m) places of the skin.
+    box : edges of the region that it lies in, u and v.
+    polygons : outlines of a stencil, mm; empty for other masks.
+
+    Returns
+    -------
+    (n, m) shares from 0, covered, to 1, open.
+    """
     found = MASKS[mask.kind].opening(mask, at, box, polygons)
     return 1 - found if mask.turned else found
 

@@ -140,7 +140,19 @@ class _Ready:
 
 
 def picture(plan: Plan, painted: Sequence[Painted], skin: Skin, kept: Kept) -> Picture:
-    """Every cell of a plan's bait; `painted` goes with the plan's layers."""
+    """Every cell of a plan's bait as light finds it.
+
+    Parameters
+    ----------
+    plan : the plan.
+    painted : what each layer is made of, in their order.
+    skin : the surface that they lie on.
+    kept : what was worked out before; it is used again and added to.
+
+    Returns
+    -------
+    Picture, radiance factors (angle, u, v, some band) and what glows or fluoresces.
+    """
     lies = coated(plan, painted, skin, kept.film)
     films_um, grounds, ground_at = lies.films_um, lies.grounds, lies.ground_at
     alike = _alike(films_um) and bool((ground_at == ground_at[:, ::-1]).all())

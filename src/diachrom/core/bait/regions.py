@@ -58,7 +58,19 @@ class Region:
         return far
 
     def share(self, at: Places, box: Box, marks: Landmarks, soft_mm: float) -> Floats:
-        """1 inside, 0 outside, with an edge so soft."""
+        """How far places belong to a region.
+
+        Parameters
+        ----------
+        at : (n, m) places of the skin.
+        box : its edges, u and v.
+        marks : landmarks of the blank, for regions that follow them.
+        soft_mm : width of its edge, mm.
+
+        Returns
+        -------
+        (n, m) 1 inside, 0 outside.
+        """
         return soft(self.depth_mm(at, box, marks), soft_mm)
 
 

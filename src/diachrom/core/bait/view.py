@@ -85,7 +85,21 @@ class Drawn:
 def drawn(
     picture: Picture, colours: Floats, surface: Surface, frame: Frame, *, side: str = "left", width: int = 600
 ) -> Drawn:
-    """Draw a bait of these colours, linear light (angle, u, v, 3): nose to the left unless seen from its right."""
+    """Draw a bait, nose to the left unless it is seen from its right.
+
+    Parameters
+    ----------
+    picture : the bait's cells.
+    colours : (angle, u, v, 3) linear light.
+    surface : its surface, mm.
+    frame : from where it is seen, and in which light.
+    side : a key of SIDES.
+    width : pixels.
+
+    Returns
+    -------
+    Drawn.
+    """
     look = SIDES[side]
     u, v, there = _seen_places(surface, look, frame, width)
     up, eye = np.array(look.up, float), np.array(look.eye, float)

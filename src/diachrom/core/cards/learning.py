@@ -77,9 +77,22 @@ def learn(
     *,
     progress: Progress = lambda _: None,
 ) -> Learned:
-    """Fit all cards. `progress` is told the share that is done, and may raise to stop.
+    """Fit strengths, hiding, hue, drops and the hand to all cards at once.
 
-    Raises InvalidInput where there are too few cards, or one holds what cannot be learned from.
+    Parameters
+    ----------
+    paints : profiles that cards name by place.
+    bottles : how many bottles cards name.
+    cards : sprayed and read.
+    progress : is told the share that is done, 0 to 1; it may raise to stop.
+
+    Returns
+    -------
+    Learned.
+
+    Raises
+    ------
+    InvalidInput : there are too few cards, or one holds what cannot be learned from.
     """
     if len(cards) < FEWEST:
         raise InvalidInput(f"{FEWEST} cards or more are needed to learn from, not {len(cards)}.", field="cards")

@@ -218,7 +218,19 @@ def checked(guess: Sequence[int]) -> tuple[int, ...]:
 def judge(
     skill: str, paints: Sequence[Paint], sizes: Sequence[float], target: Sequence[int], guess: Sequence[int]
 ) -> Judged:
-    """A guess beside its target, both drops of the round's three paints."""
+    """A guess beside its target.
+
+    Parameters
+    ----------
+    skill : which skill was asked for.
+    paints : the round's three paints.
+    sizes : ml of a drop of each.
+    target, guess : drops of each.
+
+    Returns
+    -------
+    Judged, with the dE between both.
+    """
     steps = [(index, step) for index in range(BOTTLES) for step in (1, -1)]
     stepped = [(at, step, _stepped(guess, at, step)) for at, step in steps]
     able = [one for one in stepped if min(one[2]) >= 0 and any(one[2])]

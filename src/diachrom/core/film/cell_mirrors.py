@@ -76,7 +76,19 @@ Films = Sequence[tuple[MirrorTables, Singles]]  # bottom first, with their thick
 
 
 def seen(films: Films, ground: Ground, angles_deg: tuple[float, ...], count: int) -> Seen:
-    """Of so many stacks on one ground."""
+    """So many stacks on one ground, as flakes and ground mirror them.
+
+    Parameters
+    ----------
+    films : (table, (cell,) thickness in µm) each, bottom first.
+    ground : what they lie on.
+    angles_deg : aspecular angles, °.
+    count : cells.
+
+    Returns
+    -------
+    Seen, radiance factors (angle, some band, cell).
+    """
     found = Seen(np.empty((len(angles_deg), SOME_BANDS, count), np.float32), np.empty((SOME_BANDS, count), np.float32))
     flaked = np.zeros(count, dtype=bool)
     for table, film_um in films:

@@ -174,8 +174,19 @@ def ground_rows(ground: Ground) -> tuple[Singles, Singles]:
 
 
 def lay(table: FilmTable, film_um: Floats, below: Singles, cells: Cells) -> Singles:
-    """Films of these thicknesses (cell,) over what lies below (all cells, pair, band), at the cells named: what they
-    become (cell named, pair, band)."""
+    """Films of one paint laid over what is there, cell by cell.
+
+    Parameters
+    ----------
+    table : the paint's films by thickness.
+    film_um : (cell,) thickness, µm.
+    below : (cell, pair, band) what lies below, of all cells.
+    cells : numbers of those that it is laid on.
+
+    Returns
+    -------
+    (cell named, pair, band).
+    """
     found = np.empty((len(cells), 10, SOME_BANDS), dtype=np.float32)
     for start in range(0, len(cells), BLOCK):
         some = cells[start : start + BLOCK]
@@ -199,8 +210,20 @@ def dim(table: FilmTable, film_um: Floats, below: Singles, cells: Cells) -> Sing
 
 
 def over(shape: Packed, film: Singles, through: Singles, below: Singles) -> Singles:
-    """R + T (1 - B R)^-1 B T, element by element and into `film`: (pair, ...) each. Nothing pivots: a film and what
-    lies below it send back less than all."""
+    """The adding equation, R + T (1 - B R)^-1 B T, element by element. Nothing pivots: a film and what lies below
+    it send back less than all.
+
+    Parameters
+    ----------
+    shape : how streams are packed into pairs.
+    film : (pair, ...) reflection; the result is written here.
+    through : (pair, ...) transmission.
+    below : (pair, ...) reflection of what lies below.
+
+    Returns
+    -------
+    (pair, ...).
+    """
     at, size = shape.at, range(shape.size)
     left = [[_row(below, film, at, i, j) for j in size] for i in size]  # B R
     right = [[_row(below, through, at, i, j) for j in size] for i in size]  # B T

@@ -124,8 +124,20 @@ def rough(tilt_deg: float, count: int, index: float = INDEX) -> Floats:
 
 @lru_cache(maxsize=2048)
 def towards(tilt_deg: float, count: int, out_deg: float, index: float = INDEX) -> Floats:
-    """Amplitudes (order, stream) of what perfect facets make of a unit of light that falls at this angle in air. The
-    same, the other way round, is what they send there of each stream."""
+    """What perfect facets make of light from one direction; the same, the other way round, is what they send there
+    of each stream.
+
+    Parameters
+    ----------
+    tilt_deg : spread of the facets' tilts, °.
+    count : streams.
+    out_deg : angle in air that the light falls at, °.
+    index : refractive index of the binder.
+
+    Returns
+    -------
+    (order, stream) amplitudes, of a unit of light.
+    """
     mu, (_, scale) = _places(count, index), _rough(tilt_deg, count, index)
     own = np.array([np.cos(np.radians(_inside(out_deg, index)))])
     q = streams(count).q[-len(mu) :]

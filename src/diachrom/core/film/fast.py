@@ -182,7 +182,18 @@ class Films:
 
 
 def films(shares: Floats, *, absorption: Floats, scattering: Floats, film_um: float) -> Films:
-    """Cups whose paints have these shares (cup, paint) and coefficients (paint, band), as films of one thickness."""
+    """Cups as films of one thickness.
+
+    Parameters
+    ----------
+    shares : (cup, paint) shares of the sprayed volume.
+    absorption, scattering : (paint, band), 1/µm.
+    film_um : thickness, µm.
+
+    Returns
+    -------
+    Films of the cups.
+    """
     mixed = _ready(absorption, scattering, film_um).T @ shares.T.astype(np.float32)  # (2 bands, cup)
     return Films(mixed[:BANDS], mixed[BANDS:])
 

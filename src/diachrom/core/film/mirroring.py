@@ -25,8 +25,19 @@ STREAMS = 4  # for what follows the first bounce: within 1 % of the whole
 
 
 def matrices(layers: Sequence[Laid], ground: Ground, count: int, *, orders: int = ORDERS) -> Floats:
-    """Reflection matrices (..., order, band, stream, stream) of ground and flakes for light that meets nothing else,
-    from flake to flake as often as it happens."""
+    """What ground and flakes mirror of light that meets nothing else, from flake to flake as often as it happens.
+
+    Parameters
+    ----------
+    layers : bottom first.
+    ground : what they lie on.
+    count : streams.
+    orders : Fourier orders of the azimuth.
+
+    Returns
+    -------
+    (..., order, band, stream, stream) reflection.
+    """
     below = ground.matrices(count)[:orders]
     nothing = not ground.glossy  # a diffuser sends nothing back that keeps a direction
     for laid in layers:
@@ -117,7 +128,19 @@ def directed(layers: tuple[Laid, ...], ground: Ground, count: int) -> tuple[Floa
 
 @lru_cache(maxsize=16)
 def glance(layers: tuple[Laid, ...], ground: Ground, angles_deg: tuple[float, ...], *, orders: int = ORDERS) -> Floats:
-    """Radiance factor (..., angle, band) of all that is mirrored."""
+    """All that is mirrored, seen at angles.
+
+    Parameters
+    ----------
+    layers : bottom first.
+    ground : what they lie on.
+    angles_deg : aspecular angles, °.
+    orders : Fourier orders of the azimuth; fewer do for small differences.
+
+    Returns
+    -------
+    (..., angle, band) radiance factor.
+    """
     count = STREAMS
     turns = _Turns.of(layers, ground, count, orders=orders)
     more = turns.more(LIGHT_DEG)

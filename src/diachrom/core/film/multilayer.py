@@ -23,10 +23,23 @@ def multilayer(
     index_in: float = INDEX,
     wavelengths_nm: Floats = WAVELENGTHS_NM,
 ) -> tuple[Floats, Floats]:
-    """Reflectance and transmittance, unpolarised, of layers (index, thickness in nm) on a thick medium `below`.
+    """Reflectance and transmittance, unpolarised, of thin layers by the method of characteristic matrices.
 
-    Indices are (..., band), thicknesses scalars or (..., 1), `cos_in` broadcasts against (..., band): the cosine of the
-    angle in the medium that the light comes from.
+    Parameters
+    ----------
+    layers : (index, thickness in nm) each, top first; indices (..., band), thicknesses scalars or (..., 1).
+    below : index of the thick medium that they lie on.
+    cos_in : cosine of the angle in the medium that the light comes from; broadcasts against (..., band).
+    index_in : index of that medium.
+    wavelengths_nm : (band,), nm.
+
+    Returns
+    -------
+    Two of (..., band).
+
+    References
+    ----------
+    [macleod2010] chapter 2.
     """
     cos_in = np.asarray(cos_in, dtype=np.float64)
     invariant = index_in**2 * (1 - cos_in**2)  # (n sin)^2, the same in every layer

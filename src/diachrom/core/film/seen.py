@@ -22,7 +22,19 @@ CUP_VIEW_DEG = 45.0
 
 
 def diffuse(films: Sprayed, over: Ground, *, sheen: float, under: Light) -> Floats:
-    """Radiance (..., band) without a direction."""
+    """What is seen without a direction.
+
+    Parameters
+    ----------
+    films : laid on the ground.
+    over : the ground.
+    sheen : share that the surface mirrors before any light enters.
+    under : the light.
+
+    Returns
+    -------
+    (..., band) radiance.
+    """
     if under.dark_minutes is not None:
         return emission.glow(films, over, minutes=under.dark_minutes)
     seen = under.power * stack.diffuse(films, over, sheen=sheen)
@@ -32,8 +44,20 @@ def diffuse(films: Sprayed, over: Ground, *, sheen: float, under: Light) -> Floa
 
 
 def glance(films: Sprayed, over: Ground, angles_deg: Sequence[float], *, under: Light, orders: int = ORDERS) -> Floats:
-    """What the angle adds, a radiance (..., angle, band): nothing when the light is out. Fewer `orders` do for small
-    differences."""
+    """What the angle adds: nothing when the light is out.
+
+    Parameters
+    ----------
+    films : laid on the ground.
+    over : the ground.
+    angles_deg : aspecular angles, °.
+    under : the light.
+    orders : Fourier orders of the azimuth; fewer do for small differences.
+
+    Returns
+    -------
+    (..., angle, band) radiance.
+    """
     added = stack.glance(films, over, angles_deg, orders=orders)
     return under.power * added if under.dark_minutes is None else np.zeros_like(added)
 
@@ -44,7 +68,19 @@ def has_direction(films: Sprayed, over: Ground, *, under: Light) -> bool:
 
 
 def cup(mix: Mix, *, under: Light, modes: Modes | None = None, count: int = STREAMS) -> Floats:
-    """The wet cup: endlessly deep and glossy -> radiance (band,). The mix's modes, if they are known already."""
+    """The wet cup: endlessly deep and glossy.
+
+    Parameters
+    ----------
+    mix : what is in it.
+    under : the light.
+    modes : of the mix, if they are known already.
+    count : streams.
+
+    Returns
+    -------
+    (band,) radiance.
+    """
     if not (mix.flakes or mix.shines) and under.dark_minutes is None:
         known = modes or transport.modes(mix, count)
         return under.power * transport.out_of_surface(transport.endless(known))

@@ -74,9 +74,19 @@ def _for_mirrors(ground: Ground) -> Ground:
 
 
 def glance(stack: Sprayed, ground: Ground, angles_deg: Sequence[float], *, orders: int = ORDERS) -> Floats:
-    """Radiance factor (..., angle, band) mirrored by ground and flakes, dimmed by what lies above.
+    """Light that ground and flakes mirror, dimmed by what lies above. Only light that met no particle keeps a
+    direction; what was scattered is part of `diffuse`.
 
-    Only light that met no particle keeps a direction; what was scattered is part of `diffuse`.
+    Parameters
+    ----------
+    stack : films, bottom first.
+    ground : what they lie on.
+    angles_deg : aspecular angles, °.
+    orders : Fourier orders of the azimuth.
+
+    Returns
+    -------
+    (..., angle, band) radiance factor.
     """
     if not (ground.has_direction or stack.has_flakes):
         return np.zeros((len(angles_deg), BANDS))

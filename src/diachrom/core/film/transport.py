@@ -138,9 +138,19 @@ def endless(mode: Modes) -> Floats:
 
 
 def fluence(mode: Modes, film_um: Floats, entering: tuple[Floats, Floats], places: Floats) -> Floats:
-    """Fluence (..., band, place) at depths `places` (place,), 0 at the top to 1 at the bottom, for light that enters
-    the film from above and from below, amplitudes (..., band, stream) each. 1 is what a unit of straight light
-    has."""
+    """How much light passes at depths of a film. 1 is what a unit of straight light has.
+
+    Parameters
+    ----------
+    mode : the film's modes.
+    film_um : (...,) thickness, µm.
+    entering : (..., band, stream) amplitudes from above and from below.
+    places : (place,) depths, 0 at the top to 1 at the bottom.
+
+    Returns
+    -------
+    (..., band, place).
+    """
     grid = streams(mode.count)
     half = film_um[..., None] * mode.scale / 2  # (..., band)
     tanh, over_rate = _tanh(mode, half)

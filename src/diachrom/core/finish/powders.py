@@ -41,8 +41,19 @@ class Stirred:
 
 
 def share_for(powder: Powder, covers: float, *, film_um: float, density: float) -> float:
-    """The share of a clear's weight, %, at which flakes have `covers` times the skin's area in a film of a clear of
-    this density, g/ml."""
+    """The share of a clear's weight at which flakes cover a skin.
+
+    Parameters
+    ----------
+    powder : the flakes.
+    covers : their area over the skin's.
+    film_um : thickness of the clear, µm.
+    density : of the clear, g/ml.
+
+    Returns
+    -------
+    %.
+    """
     if powder.flake_um is None:
         raise ValueError(f"{powder.key} is no flake")
     return 100 * covers * powder.density * powder.flake_um / (film_um * density)
@@ -51,8 +62,26 @@ def share_for(powder: Powder, covers: float, *, film_um: float, density: float) 
 def stirred(
     powder: Powder, percent: float, *, batch_g: float, on_bait_g: float, area_mm2: float, film_um: float
 ) -> Stirred:
-    """`percent` of the clear's weight. Flakes lie flat and fall anywhere: they cover 1 - exp(-their area over the
-    skin's), Poisson's share. Raises InvalidInput."""
+    """So much powder in a clear. Flakes lie flat and fall anywhere: they cover 1 - exp(-their area over the
+    skin's), Poisson's share.
+
+    Parameters
+    ----------
+    powder : the flakes.
+    percent : of the clear's weight.
+    batch_g : clear that is mixed, g.
+    on_bait_g : of it on one bait, g.
+    area_mm2 : the bait's skin, mm².
+    film_um : thickness of the clear, µm.
+
+    Returns
+    -------
+    Stirred.
+
+    Raises
+    ------
+    InvalidInput : a share that no clear takes.
+    """
     if not 0 < percent <= MOST_PERCENT:
         raise InvalidInput(f"Powder is more than nothing, and up to {MOST_PERCENT:g} % of the clear.", field="percent")
     grams = batch_g * percent / 100

@@ -199,7 +199,19 @@ def steps_told(school: School, now: Cured) -> tuple[str, ...]:
 
 
 def cured(school: School, row: Dries, air: tuple[float, float], learned: float = 1.0) -> Cured:
-    """By its row of the drying table, in this air (°C, %)."""
+    """When a clear is dry to the touch, to be handled, and fit for water.
+
+    Parameters
+    ----------
+    school : the kind of clear.
+    row : its row of the drying table.
+    air : °C and %.
+    learned : how many times as long as the table things take at this bench.
+
+    Returns
+    -------
+    Cured, minutes.
+    """
     own = waits(row, school.film_um, air, learned)
     opens, closes = own.window or (None, None)
     return Cured(own.touch, opens, closes, own.through, round(own.through * school.cures))

@@ -50,7 +50,21 @@ class Resin:
 
 
 def by_weight(grams_a: float, grams_b: float, *, density_a: float, density_b: float) -> Resin:
-    """A resin whose sheet gives its ratio by weight. Raises InvalidInput."""
+    """A resin whose sheet gives its ratio by weight.
+
+    Parameters
+    ----------
+    grams_a, grams_b : parts of resin and hardener, g.
+    density_a, density_b : g/ml.
+
+    Returns
+    -------
+    Resin, by volume.
+
+    Raises
+    ------
+    InvalidInput : a ratio or density that no resin has.
+    """
     return Resin(grams_a / density_a, grams_b / density_b, density_a, density_b)
 
 
@@ -142,8 +156,19 @@ def pot_life_s(resin: Resin, temperature_c: float) -> float:
 def floats(
     bait_g: float, bait_ml: float, clear_g: float, clear_density: float, water: float = 1.0
 ) -> tuple[str, float]:
-    """What clear does to a bait of this weight and volume: "floats", "hangs", "sinks", and what is left before it
-    sinks, g (less than nothing where it does). Clear takes room itself: it counts by what it is denser than water."""
+    """What clear does to a bait. Clear takes room itself: it counts by what it is denser than water.
+
+    Parameters
+    ----------
+    bait_g, bait_ml : weight and volume of the bait.
+    clear_g : clear on it, g.
+    clear_density : g/ml.
+    water : density of the water, g/ml.
+
+    Returns
+    -------
+    "floats", "hangs" or "sinks", and what is left before it sinks, g (less than nothing where it does).
+    """
     left = (bait_ml + clear_g / clear_density) * water - bait_g - clear_g
     if math.isclose(left, 0, abs_tol=0.005 * bait_g):
         return "hangs", left

@@ -19,7 +19,19 @@ BANDS = len(WAVELENGTHS_NM)
 def spectrum(values: Any, *, field: str, lowest: float = 0.0, highest: float = np.inf) -> Floats:
     """Check a spectrum given from outside.
 
-    Returns (band,) float64. Raises BadSpectrum, naming `field`, when the length, a value or the range is wrong.
+    Parameters
+    ----------
+    values : anything.
+    field : what a message calls it.
+    lowest, highest : bounds of a value, both included.
+
+    Returns
+    -------
+    (band,) float64.
+
+    Raises
+    ------
+    BadSpectrum : its length, a value or the range is wrong.
     """
     try:
         array = np.asarray(values, dtype=np.float64)

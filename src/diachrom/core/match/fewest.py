@@ -33,8 +33,20 @@ class Palette:
 def fewest(
     count: int, search: Searcher, *, plain: Sequence[int], every: Sequence[int], closeness: float
 ) -> Iterator[Palette]:
-    """The best so far for `count` colours, better and better: out of `plain` paints, and for a colour that these do
-    not reach out of `every` one."""
+    """The fewest paints that mix several colours, better and better.
+
+    Parameters
+    ----------
+    count : colours.
+    search : finds one of them out of given paints.
+    plain : paints that are tried first.
+    every : all, for colours that the plain ones do not reach.
+    closeness : dE at which a colour counts as met.
+
+    Returns
+    -------
+    the best palette so far, each time it is better.
+    """
     allowed, found = [plain] * count, [_matches(search, at, plain) for at in range(count)]
     for index, own in enumerate(found):
         so_far = _nearest(own).delta_e

@@ -84,7 +84,19 @@ def pace(law: str, temperature_c: float, humidity_percent: float) -> float:
 
 
 def waits(drying: Dries, film_um: float, air: tuple[float, float], learned: float = 1.0) -> Dries:
-    """Of a wet coat of this thickness in this air, (°C, %)."""
+    """What a wet coat waits for in this air.
+
+    Parameters
+    ----------
+    drying : row of the drying table, for 20 °C, 50 % and its own thickness.
+    film_um : thickness of the wet coat, µm.
+    air : °C and %.
+    learned : how many times as long as the table things take at this bench.
+
+    Returns
+    -------
+    Dries, minutes.
+    """
     thick = max(film_um / drying.film_um, 0.25) if drying.law == "water" else 1.0
     by = pace(drying.law, *air) * thick * learned
 

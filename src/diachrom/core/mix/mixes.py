@@ -59,7 +59,19 @@ def by_special(paints: Sequence[Paint], mixes: Sequence[Parts]) -> list[list[Par
 
 
 def exact_labs(paints: Sequence[Paint], shares: Floats, where: Where, *, count: int = STREAMS) -> Floats:
-    """(row, paint) shares of the sprayed volume -> (row, view, 3) by the transport solution, in `count` streams."""
+    """Mixes by the whole transport solution.
+
+    Parameters
+    ----------
+    paints : the paints.
+    shares : (row, paint) shares of the sprayed volume.
+    where : ground, film, light and angles.
+    count : streams.
+
+    Returns
+    -------
+    (row, view, 3) Lab.
+    """
     result = np.empty((len(shares), len(where.views), 3))
     odd = shares[:, [special(paint) for paint in paints]] > 0  # (row, special paint)
 

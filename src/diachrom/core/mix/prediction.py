@@ -77,7 +77,25 @@ def predict(
     under: Light,
     angles_deg: Sequence[float] = ANGLES_DEG,
 ) -> Prediction:
-    """What the layers, bottom first, look like over a ground. Raises InvalidInput and EmptyCup."""
+    """What layers look like over a ground.
+
+    Parameters
+    ----------
+    layers : bottom first.
+    over : the ground.
+    sheen : share that the surface mirrors before any light enters.
+    under : the light.
+    angles_deg : aspecular angles, °.
+
+    Returns
+    -------
+    Prediction, diffuse and at each angle.
+
+    Raises
+    ------
+    InvalidInput : a layer that cannot be sprayed.
+    EmptyCup : a layer of nothing.
+    """
     angles = check_angles(angles_deg)
     films = spray(layers)
     diffuse = seen.diffuse(films, over, sheen=sheen, under=under)  # (band,)

@@ -38,9 +38,23 @@ class Reduction:
 
 
 def reduction(cup: Cup, *, nozzle_mm: float, hand: str, pressure_bar: float | None = None) -> Reduction:
-    """Each kind counts by its share of the coloured volume; without a pressure the hand's usual one.
+    """How far a cup is reduced for a nozzle and a hand; each kind counts by its share of the coloured volume.
 
-    Raises EmptyCup, InvalidInput.
+    Parameters
+    ----------
+    cup : the mix.
+    nozzle_mm : mm.
+    hand : how it is sprayed, a key of HANDS.
+    pressure_bar : bar; the hand's usual one where it is None.
+
+    Returns
+    -------
+    Reduction.
+
+    Raises
+    ------
+    EmptyCup : there is nothing to reduce.
+    InvalidInput : no such nozzle, hand or pressure.
     """
     bar = USUAL_BAR[hand] if pressure_bar is None else pressure_bar
     if not LOWEST_BAR <= bar <= HIGHEST_BAR:

@@ -126,9 +126,23 @@ class _Moved:
 def spread(
     layers: Sequence[Layer], *, over: Ground, sheen: float, under: Light, angle_deg: float | None = None
 ) -> Spread:
-    """The spread of the colour at 90 %, seen at an aspecular angle or, without one, diffusely.
+    """How far the colour may lie off what is predicted, at 90 %.
 
-    Raises what checking the layers raises.
+    Parameters
+    ----------
+    layers : bottom first.
+    over : the ground.
+    sheen : share that the surface mirrors before any light enters.
+    under : the light.
+    angle_deg : aspecular angle, °; diffusely where it is None.
+
+    Returns
+    -------
+    Spread, dE and what causes it.
+
+    Raises
+    ------
+    InvalidInput : a layer that cannot be sprayed.
     """
     check_layers(layers)
     moved = [_Moved(index, layer) for index, layer in enumerate(layers)]

@@ -84,7 +84,27 @@ def strip(
     under: Light,
     angles_deg: Sequence[float] = ANGLES_DEG,
 ) -> Strip:
-    """Predict every field at once. Raises EmptyCup, and InvalidInput for amounts out of range."""
+    """Every field of a strip at once: coats side by side, a column a ground.
+
+    Parameters
+    ----------
+    cup : the mix.
+    film_um : a coat, µm.
+    coats : how many at most.
+    over : the grounds.
+    sheen : share that the surface mirrors before any light enters.
+    under : the light.
+    angles_deg : aspecular angles, °.
+
+    Returns
+    -------
+    Strip.
+
+    Raises
+    ------
+    EmptyCup : there is nothing to spray.
+    InvalidInput : amounts out of range.
+    """
     top = Layer(cup, film_um, coats)
     angles = check_angles(angles_deg)
     counts = np.concatenate([[0.0, EDGE_COATS], np.arange(1.0, coats + 1)])  # (coat,), from none to all

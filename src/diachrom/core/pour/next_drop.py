@@ -75,7 +75,23 @@ class Advice:
 
 
 def advise(cup: Cup, candidates: Sequence[tuple[Paint, float]], target: Floats, where: Where) -> Advice:
-    """(paint, drop in ml) each, beside the cup's own. Raises EmptyCup."""
+    """What one more drop would do, of what is in the cup and of what stands beside it.
+
+    Parameters
+    ----------
+    cup : as it is.
+    candidates : (paint, ml of its drop) each, beside the cup's own.
+    target : (view, 3) Lab.
+    where : ground, film, light and angles.
+
+    Returns
+    -------
+    Advice, the drops that help, nearest first.
+
+    Raises
+    ------
+    EmptyCup : there is nothing to correct.
+    """
     cup.mix()  # says so when it is empty
     at_cup = _AtCup(cup, candidates, np.atleast_2d(target), where)
     now, ways = at_cup.ways(at_cup.able())

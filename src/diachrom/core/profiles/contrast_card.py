@@ -55,9 +55,25 @@ class FromCard:
 def from_card(
     films: Sequence[CardFilm], bare: Bare, *, kind: str, eye: CardEye | None = None, before: Paint | None = None
 ) -> FromCard:
-    """What an `eye` measured in air, a reader if nothing is said -> coefficients. What the films do not tell is taken
-    from the profile `before`, where there is one to lean on. Raises InvalidInput for a bare white that is no lighter
-    than the black."""
+    """Absorption and scattering of a paint from its films over white and black, by least squares within the noise
+    of the reader.
+
+    Parameters
+    ----------
+    films : as sprayed and read.
+    bare : both grounds, read.
+    kind : of paint.
+    eye : what it was measured with; a reader in air where it is None.
+    before : a profile to lean on for what the films do not tell.
+
+    Returns
+    -------
+    FromCard.
+
+    Raises
+    ------
+    InvalidInput : a bare white that is no lighter than the black.
+    """
     if bare.white.mean() <= bare.black.mean():
         raise InvalidInput("The bare white field is not lighter than the black one: are they swapped?", field="white")
     fit = CardFit(films, bare, kind, eye or reader(), before)

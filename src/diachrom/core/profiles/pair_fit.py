@@ -47,7 +47,24 @@ class PairFit:
 def fit_pair(
     fields: Mapping[PairKey, ReadField], bare: Mapping[PairKey, ReadField], *, film_um: float, sheen: float, kind: str
 ) -> PairFit:
-    """`film_um` is a pass. Raises InvalidInput where no film can be told."""
+    """A paint from the fields of a photographed sheet.
+
+    Parameters
+    ----------
+    fields : Lab of each field, by ground and passes.
+    bare : Lab of the bare grounds.
+    film_um : a pass, µm.
+    sheen : share that the surface mirrors before any light enters.
+    kind : of paint.
+
+    Returns
+    -------
+    PairFit.
+
+    Raises
+    ------
+    InvalidInput : no film can be told.
+    """
     wanted = [(ground, passes) for ground in GROUNDS for passes in {count for _, count in fields}]
     if not wanted or {*wanted, *((ground, 0) for ground in GROUNDS)} - {*fields, *bare}:
         raise InvalidInput("Not all that a photo showed of it can be read any more: read a photo again.", field="photo")

@@ -267,7 +267,22 @@ def looked(
     black: str = "",
     scale: tuple[float, float] = (0.0, 0.0),
 ) -> Look:
-    """See a plan after each of its layers; `made` goes with the plan's layers."""
+    """A plan seen after each of its layers, with all that checks ask of it.
+
+    Parameters
+    ----------
+    plan : the plan.
+    made : what each of its layers is made of here, in their order.
+    skin : the bait's surface with its regions and stencils.
+    kept : films that were worked out before, by what they are of.
+    drying : the drying table of the bench, by kind of paint.
+    white, black : grounds that hiding is judged on.
+    scale : g that the scale shows, and ml of two-part clear that it can weigh at least.
+
+    Returns
+    -------
+    Look, with a Seen for each layer.
+    """
     painted = [one.painted for one in made]
 
     def labs(some: Plan) -> tuple[Picture, Floats]:
