@@ -88,3 +88,18 @@ def test_calls_name_what_they_give():
             if isinstance(node, ast.Call) and len(node.args) > 5 and not path.is_relative_to(SOURCE / "demo"):
                 unnamed += [f"{path.name}: {ast.unparse(node.func)}"]
     assert unnamed == []
+
+
+def test_no_page_asks_a_connection_itself():
+    """What pages are handed is passed on to work: what asks or writes is a function there."""
+    asking = {"execute", "executemany", "executescript", "cursor", "commit", "rollback", "backup", "memory"}
+    asked = []
+    for path in (SOURCE / "web").rglob("*.py"):
+        for node in ast.walk(ast.parse(path.read_text(encoding="utf-8"))):
+            if (
+                isinstance(node, ast.Attribute)
+                and node.attr in asking
+                and ast.unparse(node.value) in ("store", "connection")
+            ):
+                asked += [f"{path.name}:{node.lineno} {ast.unparse(node)}"]
+    assert asked == []
