@@ -1,4 +1,4 @@
-"""Test cards: predicting and comparing one, learning from many, and what learning is worth on cards left out."""
+"""Spray-out cards: predicting and comparing one, learning from many, and what learning is worth on cards left out."""
 
 import sqlite3
 import time

@@ -156,7 +156,7 @@ def _weigh(page: Page) -> None:
     for count in range(3):
         page.get_by_role("button", name="Drip them").click()
         page.get_by_text("20 drops fell").wait_for()
-        page.get_by_role("button", name="Take the weight").click()
+        page.get_by_role("button", name="Weigh").click()
         page.locator(".ledger tbody tr").nth(count).wait_for()
 
 
@@ -230,8 +230,8 @@ def _checked(page: Page) -> None:
 
 def _timed(page: Page) -> None:
     page.get_by_text("Paint for").wait_for()
-    page.locator("#schedule").get_by_role("button", name="Plan the time").click()
-    page.get_by_role("button", name="Plan the time anew").wait_for(timeout=60_000)
+    page.locator("#schedule").get_by_role("button", name="Schedule", exact=True).click()
+    page.get_by_role("button", name="Schedule again").wait_for(timeout=60_000)
 
 
 def _pictures(page: Page) -> None:

@@ -187,7 +187,7 @@ def match(context: typer.Context, file: File, data: Data = None) -> None:
 
 @app.command()
 def profile(file: File) -> None:
-    """Derive a paint's profile from a contrast card and print it as JSON."""
+    """Derive a paint's profile from a drawdown card and print it as JSON."""
     from diachrom.work.api.command import profile_text
 
     typer.echo(profile_text(_read(file)))
@@ -304,6 +304,6 @@ def main() -> int:
         if os.environ.get("DIACHROM_TRACE"):
             raise
         said = f"{type(error).__name__}: {error}".splitlines()[0][:300]
-        print(f"Something is wrong in Diachrom itself ({said}). DIACHROM_TRACE=1 shows where.", file=sys.stderr)
+        print(f"Something went wrong in Diachrom itself ({said}). DIACHROM_TRACE=1 shows where.", file=sys.stderr)
         return 2
     return 0

@@ -99,7 +99,7 @@ class Damaged(StoreError):
     def __init__(self, path: object, why: str) -> None:
         super().__init__(
             f"{path} is damaged ({why[:160]}). Nothing is written to it. Put a copy in its place: those made before an "
-            "upgrade lie in the folder 'backups' beside it."
+            "upgrade are in the folder 'backups' beside it."
         )
 
 
@@ -133,14 +133,14 @@ class Busy(StoreError):
 
 class ReadersBusy(StoreError):
     def __init__(self) -> None:
-        super().__init__("Too many files are being read just now. Nothing was kept; try again in half a minute.")
+        super().__init__("Too many files are being read right now. Nothing was saved; try again in half a minute.")
 
 
 class Repeated(DiachromError):
     """A press that was counted already and was sent again."""
 
     def __init__(self) -> None:
-        super().__init__("That press was counted already; it was not counted again.")
+        super().__init__("That press is counted already; it is not counted twice.")
 
 
 class ChangedSince(DiachromError):
@@ -150,7 +150,7 @@ class ChangedSince(DiachromError):
 
 class CardNotFound(NotFound):
     def __init__(self, number: object) -> None:
-        super().__init__(f"There is no contrast card {number}.", field="card")
+        super().__init__(f"There is no drawdown card {number}.", field="card")
 
 
 class BadFile(InvalidInput):

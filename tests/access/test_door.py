@@ -175,7 +175,7 @@ def test_a_device_signs_in_taps_and_is_sent_away(outside):
     assert (
         outside.post("/mix/add", data={"bottle": "22"}, headers={"origin": "http://other.example"}).status_code == 403
     )
-    assert "at the machine itself" in outside.get("/access").text
+    assert "the machine itself decides" in outside.get("/access").text
     gate = outside.app.state.door
     gate.send_away(gate.every()[0].number)
     assert outside.get("/home").headers["location"] == "/sign-in"

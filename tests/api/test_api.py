@@ -214,7 +214,7 @@ def test_the_documents_are_described_for_other_programs(client):
 
 
 def card_of(client, paint, **changes):
-    """A contrast card as an outside reader would see it, from the API's own predictions."""
+    """A drawdown card as an outside reader would see it, from the API's own predictions."""
     part = {"paint": paint, "drops": 1}
     fields = {}
     for key in ("white", "black"):

@@ -84,7 +84,7 @@ def test_darker_than_meant_is_said_for_now_and_for_the_end_with_what_mends_it(ov
     assert effect.now.startswith("Now: dE ")
     assert effect.finished.startswith("Finished: dE ")
     assert "of its skin" in effect.now
-    assert effect.advice == ["No other number of coats, now or of what is to come, brings it nearer."]
+    assert effect.advice == ["No other number of coats, now or later, brings it closer."]
 
 
 def test_a_coat_that_was_left_out_is_asked_for_now(over_plan, on):

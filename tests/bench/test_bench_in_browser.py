@@ -150,7 +150,7 @@ def test_the_half_finished_session_is_taken_up_killed_mended_and_cleared(page, b
 
         # A slip: what lies beneath comes again, on this bait alone.
         count = int(page.locator("#bench .count-line").first.inner_text().rsplit(" ", 1)[1])
-        page.get_by_text("A slip", exact=True).click()
+        page.get_by_text("Something went wrong", exact=True).click()
         page.get_by_label("What happened").select_option("run")
         page.locator("#bench-slip").get_by_label("On which bait").select_option("1")
         page.get_by_role("button", name="What now?").click()

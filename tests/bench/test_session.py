@@ -144,11 +144,11 @@ def test_summer_time_and_midnight_move_no_timer(day, monkeypatch):
     ("event", "words"),
     [
         (Event("tap", 1.0, bottle=9), "not asked for"),
-        (Event("untap", 1.0, bottle=1), "No drop of it fell yet"),
+        (Event("untap", 1.0, bottle=1), "No drop of it is in yet"),
         (Event("tap", 1.0, step="2:work", bottle=1), "has gone on"),
         (Event("moon", 1.0), "Nothing called 'moon'"),
         (Event("back", 1.0, value="9"), "1 to 5 steps back"),
-        (Event("slip", 1.0, what="moon"), "no slip"),
+        (Event("slip", 1.0, what="moon"), "no mistake"),
         (Event("different", 1.0, what="moon"), "no way of being different"),
         (Event("tap", 1.0, bottle=1, note="x" * 501), "at most 500"),
     ],
@@ -277,7 +277,7 @@ def test_an_ended_session_takes_nothing_more(client, on, begun):
 def test_the_bench_asks_for_a_schedule_first(client):
     answer = client.post("/bench", data={"order": 1}, headers={"HX-Request": "true"})
     assert answer.status_code == 422
-    assert "Plan the time of this order first" in answer.text
+    assert "Schedule this order first" in answer.text
 
 
 def _plan(*layers, state="primed-white"):
@@ -292,15 +292,15 @@ GREEN, RED = Layer(0, "paint", "rav-gran", name="green"), Layer(0, "paint", "rav
 
 def test_a_slip_is_mended_by_what_lies_beneath():
     saved = mends.ways(_plan(GREEN, Layer(0, "varnish"), RED), 3, "splatter")
-    assert "Swab it off down to varnish" in saved[0].words
+    assert "Wipe it back to varnish" in saved[0].words
     assert saved[0].again == (3,)
     sealed = mends.ways(_plan(replace(GREEN, sealed=True), RED, GREEN), 3, "run")
     assert sealed[0].again == (2, 3)
     foiled = mends.ways(_plan(GREEN, state="foil-silver"), 1, "splatter")
     assert "Rub it off the foil" in foiled[0].words
     plain = mends.ways(_plan(GREEN, RED), 1, "scratch")
-    assert any("red comes over it" in one.words for one in plain)
-    assert not any("Swab" in one.words for one in plain)
+    assert any("red covers it" in one.words for one in plain)
+    assert not any("Wipe it back" in one.words for one in plain)
     assert "needle" in mends.ways(_plan(GREEN), 1, "tip-dry")[0].words
 
 

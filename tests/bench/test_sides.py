@@ -109,7 +109,7 @@ def test_places_that_cannot_be_are_refused_and_nothing_is_kept(over_plan, on, cl
         with pytest.raises(InvalidInput, match=words):
             on(sides.mark, hand.number, number, points)
     assert on(session_photos.of, hand.number)[0].marks is None
-    assert "No photo of it yet" in client.get(f"/bench/{hand.number}/sides").text
+    assert "No photo yet" in client.get(f"/bench/{hand.number}/sides").text
 
 
 def test_photos_of_a_session_stay_when_others_are_brought(over_plan, on):

@@ -67,7 +67,7 @@ def test_what_is_mended_without_laying_again_only_says_so(over_plan):
 @pytest.mark.parametrize(
     ("kind", "more", "words"),
     [
-        ("mend", {"value": "1,x"}, "by their numbers"),
+        ("mend", {"value": "1,x"}, "give their numbers"),
         ("slip", {"what": "run", "bait": 7}, "not of bait 8"),
         ("different", {"what": "coats", "value": "many"}, "is no number"),
         ("different", {"what": "coats", "value": "99"}, "Coats: 0 to 50"),
@@ -75,7 +75,7 @@ def test_what_is_mended_without_laying_again_only_says_so(over_plan):
         ("fact", {"what": "moon", "value": "1"}, "Nothing called 'moon'"),
         ("fact", {"what": "temperature_c", "value": "99"}, "Temperature: -20 to 60"),
         ("left", {"what": "river"}, "What is left goes"),
-        ("photo", {"what": "top", "value": "1"}, "left side or of the right"),
+        ("photo", {"what": "top", "value": "1"}, "left or the right side"),
     ],
 )
 def test_what_cannot_be_told_is_said(over_plan, kind, more, words):
@@ -138,7 +138,7 @@ def test_what_was_told_is_taken_back_with_what_it_charged(over_plan, on):
     after = levels(on)
     assert after[other] == pytest.approx(before[other])
     assert before[one.bottle] - after[one.bottle] == pytest.approx(one.drops * one.drop_ml)
-    with pytest.raises(InvalidInput, match="Nothing was told"):
+    with pytest.raises(InvalidInput, match="Nothing was reported"):
         hand.does("unsay")
 
 

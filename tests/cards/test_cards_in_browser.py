@@ -1,4 +1,4 @@
-"""Test cards in the browser: read by the reader and by a photo, judged by eye."""
+"""Spray-out cards in the browser: read by the reader and by a photo, judged by eye."""
 
 from playwright.sync_api import expect
 
@@ -50,7 +50,7 @@ def test_the_cards_are_learned_from_taken_and_taken_back(page, address, accessib
     page.goto(f"{address}/learning")
     page.get_by_role("button", name="Learn from").click()
     expect(page.get_by_role("button", name="Use what was learned")).to_be_visible(timeout=60_000)
-    expect(page.locator(".learned")).to_contain_text("Cards left out come nearer")
+    expect(page.locator(".learned")).to_contain_text("Cards left out come closer")
     expect(page.get_by_text("the wrong bottle?")).to_be_visible()
     page.get_by_text("its spectra").first.click()
     expect(page.locator(".plot").first).to_be_visible()

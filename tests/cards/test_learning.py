@@ -1,4 +1,4 @@
-"""What is learned from test cards of a bench whose paints, droppers and hand are not what they are taken for."""
+"""What is learned from spray-out cards of a bench whose paints, droppers and hand are not what they are taken for."""
 
 from dataclasses import replace
 

@@ -1,4 +1,4 @@
-"""What the demo's test cards teach: shown, taken, undone; and a run that ends half way."""
+"""What the demo's spray-out cards teach: shown, taken, undone; and a run that ends half way."""
 
 import json
 
@@ -153,24 +153,24 @@ def test_the_page_learns_while_other_pages_answer_can_be_stopped_and_takes_after
     ) as client:
         tasks = client.app.state.tasks
         assert client.post("/learning/take").status_code == 404
-        assert "Stop; change nothing" in client.post("/learning/start").text
+        assert "Stop, change nothing" in client.post("/learning/start").text
         assert client.post("/learning/take").status_code == 422
         assert client.get("/test-cards/18").status_code == 200
         assert "Stopped; nothing was changed" in client.post("/learning/stop").text
         client.post("/learning/start")
         assert learn_task.now(tasks).wait(120)
         page = client.get("/learning").text
-        assert "Cards left out come nearer" in page
+        assert "Cards left out come closer" in page
         assert "as if Rav Fjord had been poured in place of Rav Lyng" in page
         page = client.post("/learning/take").text
         assert "new versions of the profiles count from now on" in page
         assert "Undo this" in page
-        assert "Taken back what was learned" in client.post("/learning/undo").text
+        assert "Undone: what was learned" in client.post("/learning/undo").text
         monkeypatch.setattr(learn_task, "lesson", lambda *_, **__: 1 / 0)
         monkeypatch.setattr("threading.excepthook", lambda _: None)
         client.post("/learning/start")
         assert learn_task.now(tasks).wait(20)
-        assert "Something is wrong in Diachrom itself" in client.get("/learning").text
+        assert "Something went wrong in Diachrom itself" in client.get("/learning").text
 
 
 def test_cards_hand_and_learned_drops_go_out_and_come_into_an_empty_folder_equal(store, learned, tmp_path):
@@ -189,5 +189,5 @@ def test_cards_hand_and_learned_drops_go_out_and_come_into_an_empty_folder_equal
 def test_a_card_poured_from_a_bottle_that_is_not_there_does_not_come_in(store):
     whole = json.loads(bundle_out.write(store))
     whole["cards"][3]["parts"][0]["bottle"] = 999
-    with pytest.raises(BadFile, match="test card 4 was poured from bottle 999"):
+    with pytest.raises(BadFile, match="spray-out card 4 was poured from bottle 999"):
         importing.read(store, "all.json", json.dumps(whole).encode())

@@ -1,4 +1,4 @@
-"""A test card beside its prediction, and the cause that explains the difference."""
+"""A spray-out card beside its prediction, and the cause that explains the difference."""
 
 from dataclasses import replace
 

@@ -189,13 +189,13 @@ def test_cards_are_found_by_number_name_note_and_paint_and_one_begun_by_mistake_
         create_app(bench), base_url="http://127.0.0.1", headers={"Sec-Fetch-Site": "same-origin"}
     ) as client:
         assert "Card 20" in client.get("/test-cards?q=lyng").text
-        assert "No test card has “mauve”" in client.get("/test-cards?q=mauve").text
+        assert "No spray-out card has “mauve”" in client.get("/test-cards?q=mauve").text
         assert client.get("/test-cards?start=20", headers={"HX-Request": "true"}).text.count("<li>") == 5
         own = f"/test-cards/{NEXT}"
         assert 'href="/test-cards/18"' in client.get("/recipes/10").text
         page = client.post(f"{own}/patch-away", data={"ground": "grey", "coats": "2"}).text
         assert "On grey" not in page
-        assert "Throw this card away" in page
+        assert "Delete this card" in page
         assert client.post(f"{own}/away").url.path == "/test-cards"
         assert client.get(own).status_code == 404
         refused = client.post("/test-cards/18/away")

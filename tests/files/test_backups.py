@@ -137,7 +137,7 @@ def test_what_would_be_lost_is_said_and_putting_back_is_equal_and_can_be_taken_b
         recipes.new_recipe(store)
     after = rows(database(bench))
     page = client.get(f"/files/backups/{one.backup.name}").text
-    assert re.search(r"Put back now, this would be lost: 1 entry of the ledger\.", page)
+    assert re.search(r"If you restore it now, you lose: 1 entry of the ledger\.", page)
     client.post(f"/files/backups/{one.backup.name}/restore")
     assert but_counters(rows(database(bench))) == but_counters(rows(one.backup.path))
     assert check_folder(bench) == []

@@ -91,7 +91,7 @@ def test_what_is_new_comes_under_its_own_numbers_and_what_is_there_stays(two):
 def test_an_older_state_stays_and_the_file_says_so(two):
     here, there = two
     pour(there, AT)
-    measure(there, AT, "contrast card 9")
+    measure(there, AT, "drawdown card 9")
     again(there, AT, "Brighter belly")
     read_card(there, AT)
     before = out(here)
@@ -100,7 +100,7 @@ def test_an_older_state_stays_and_the_file_says_so(two):
         "Rav Nype",
         "bottle 22 of rav-nype",
         "Brighter belly",
-        "test card 18",
+        "spray-out card 18",
     ]
     assert out(here) == before
     assert set(bring(there, before).values()) == {"is there already"}  # what went on here is not taken back
@@ -110,7 +110,7 @@ def test_an_older_state_stays_and_the_file_says_so(two):
     ("spoil", "words"),
     [
         (lambda whole: whole["recipes"][9]["versions"][0].update(name="Another"), "of another bench: its Autumn"),
-        (lambda whole: whole["cards"][17].update(at=LATER), "its test card 18 is another thing here"),
+        (lambda whole: whole["cards"][17].update(at=LATER), "its spray-out card 18 is another thing here"),
         (lambda whole: whole["bottles"][0]["ledger"][0].update(ml=7.0), "its bottle 1 of"),
         (lambda whole: whole["paints"][0]["profiles"][0].update(at=LATER), "is another thing here"),
     ],

@@ -1,4 +1,4 @@
-"""Photos of test cards go out with the JSON document and come in, to the byte; nothing else comes in as one."""
+"""Photos of spray-out cards go out with the JSON document and come in, to the byte; nothing else comes in as one."""
 
 import base64
 import io
@@ -47,7 +47,7 @@ def test_they_come_into_an_empty_folder_equal_and_not_twice(store, tmp_path):
         bring(other, whole)
         assert shown(other, 18) == kept
         assert out(other) == whole
-        assert bring(other, whole)["test card 18"] == "is there already"
+        assert bring(other, whole)["spray-out card 18"] == "is there already"
         assert other.execute("SELECT count(*) FROM photo").fetchone()[0] == 1
 
 
@@ -90,5 +90,5 @@ def test_what_is_no_photo_as_one_is_kept_is_refused_by_its_card(store, bad):
     jpeg = content if isinstance(content, str) else base64.b64encode(content).decode()
     card = next(one for one in whole["cards"] if one["number"] == 18)
     card["photo"] = {"name": "x", "jpeg": jpeg}
-    with pytest.raises(BadFile, match=f"the photo of test card 18 .*{said}"):
+    with pytest.raises(BadFile, match=f"the photo of spray-out card 18 .*{said}"):
         importing.read(store, "shelf.json", json.dumps(whole).encode())

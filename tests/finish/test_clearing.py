@@ -36,7 +36,7 @@ def test_what_the_sheet_says_is_kept_and_the_number_of_baits_is_not(client, benc
     found = asked(bench)
     assert (found.resin.parts_a, found.resin.density_a, found.scale_g, found.baits) == (2, 1.15, 0.1, 1)
     page = client.get("/finish/1?baits=1&film_um=20&stays_ml=0.1").text
-    assert "Too little to be weighed within 2 %" in page
+    assert "Too little to weigh within 2 %" in page
     assert "for a coat on 1 bait" in page
 
 
@@ -53,7 +53,7 @@ def test_a_floating_bait_is_told_what_the_clear_does(client):
         ("density_b=99", "density of B"),
         ("baits=0", "Baits: 1 to 500"),
         ("scale_g=-1", "A scale shows"),
-        ("bait_g=0&bait_ml=3", "more than nothing"),
+        ("bait_g=0&bait_ml=3", "more than zero"),
         ("temperature_c=900", "A room has"),
     ],
 )

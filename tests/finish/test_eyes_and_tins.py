@@ -40,7 +40,7 @@ def test_eyes_are_put_in_taken_out_and_bad_ones_said(client, on):
     assert [(one.kind, one.pairs) for one in on(stock.eyes) if one.size_mm == pytest.approx(6.35)] == [("red", 4)]
     for form, words in (
         ({"size_mm": "x", "kind": "red", "pairs": "1"}, "Size of an eye"),
-        ({"size_mm": "5", "kind": "", "pairs": "1"}, "of what kind"),
+        ({"size_mm": "5", "kind": "", "pairs": "1"}, "their kind"),
         ({"size_mm": "5", "kind": "red", "pairs": "many"}, "no whole number"),
         ({"size_mm": "5", "kind": "red", "pairs": "0"}, "1 to 10000 pairs"),
         ({"size_mm": "5", "kind": "gold, domed", "pairs": "10000"}, "up to 10000 pairs"),

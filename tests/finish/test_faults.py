@@ -70,7 +70,7 @@ def test_what_there_is_not_is_said(client):
 def test_the_page_takes_what_was_typed_for_the_ratio_of_the_sheet(client):
     page = client.get("/finish/faults?fault=tacky&a_g=5&b_g=5").text  # 0.864 g of B go with each of A
     assert "16 % too much of B was weighed" in page
-    assert page.index("not in their ratio") < page.index("Too cold")
+    assert page.index("mixing ratio was off") < page.index("Too cold")
 
 
 def cleared(hand, at, *, a_g="1.16", b_g="1.0", temperature="20", humidity="50", waited_s=0):

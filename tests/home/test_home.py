@@ -50,7 +50,7 @@ def test_a_step_that_an_order_has_for_today_is_due_until_it_is_done(on, client):
     tomorrow = (datetime.fromisoformat(EVENING) + timedelta(days=60)).date().isoformat()
     on(orders.set_order, order, {"due": f"{tomorrow}T18:00"}, at=EVENING)
     ready = on(now.now, at=f"{tomorrow}T08:00:00+00:00").due
-    assert [(one.name, one.words) for one in ready] == [("Quick", "it is to be ready")]
+    assert [(one.name, one.words) for one in ready] == [("Quick", "due")]
 
 
 def test_what_runs_low_must_be_shaken_or_is_past_its_day(on):

@@ -54,9 +54,9 @@ def test_a_reader_warms_up_wants_its_tile_and_then_reads(clock, device, reader):
         reader.read()
     clock.now = 11
     assert reader.state().state == "uncalibrated"
-    with pytest.raises(InstrumentError, match="wants its white tile"):
+    with pytest.raises(InstrumentError, match="needs its white tile"):
         reader.read()
-    with pytest.raises(InstrumentError, match="does not stand on its white tile"):
+    with pytest.raises(InstrumentError, match="is not on its white tile"):
         reader.calibrate()
     calibrated(clock, device, reader)
     assert reader.state().state == "ready"
@@ -70,7 +70,7 @@ def test_its_calibration_expires_and_until_then_it_drifts(clock, device, reader)
     late = np.mean([reader.read() for _ in range(20)])
     assert late / fresh == pytest.approx(1.015, abs=0.002)
     clock.now += 11
-    with pytest.raises(InstrumentError, match="wants its white tile"):
+    with pytest.raises(InstrumentError, match="needs its white tile"):
         reader.read()
 
 

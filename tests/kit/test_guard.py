@@ -131,7 +131,7 @@ def test_too_many_files_at_once_is_busy_and_no_fault_of_the_folder(client, monke
     monkeypatch.setattr(sheets, "run_sandboxed", crowded)
     answer = client.post("/files/import", files={"file": ("a.csv", b"name,kind")})
     assert answer.status_code == 503
-    assert "Too many files are being read just now" in answer.text
+    assert "Too many files are being read right now" in answer.text
 
 
 def test_a_damaged_folder_is_called_damaged_and_not_full(client, bench):

@@ -13,6 +13,22 @@ from diachrom.work.mix import cup
 from diachrom.work.shelf import keeping
 
 AT = "2026-11-26T10:00:00+00:00"
+PAGES = (
+    *("/mix", "/pour", "/amounts", "/compare", "/family", "/recipes", "/recipes/10", "/match", "/shelf", "/shelf/new"),
+    *("/shelf/shopping", "/bottles/18", "/bottles/18/change", "/bottles/18/drops", "/paints/rav-gull", "/files"),
+    *("/contrast-cards/1", "/test-cards", "/test-cards/18", "/record", "/shelf-sheets", "/orders", "/orders/1"),
+    *(
+        "/orders/1/paint",
+        "/orders/1/print",
+        "/orders/bench",
+        "/plan",
+        "/plan/1?layer=1",
+        "/plan/1/checks",
+        "/plan/1/print",
+    ),
+    *("/plan/blanks", "/bench", "/bench/1", "/finish", "/finish/1", "/home", "/log", "/log/14", "/log/14/again"),
+    *("/log/year", "/terms", "/settings", "/shelf/start", "/trainer", "/learning"),
+)
 IMPERIAL = BenchSettings(units="imperial", days="month")
 COMMA = BenchSettings(decimals="comma", days="year")
 
@@ -28,6 +44,8 @@ COMMA = BenchSettings(decimals="comma", days="year")
         ("0.3 mm at 1.5 bar", "0.3 mm at 22 psi", "0,3 mm at 1,5 bar"),
         ("110 mm, 8 m deep", "4.3 in, 26 ft deep", "110 mm, 8 m deep"),
         ("64 x 33 mm", "2.5 x 1.3 in", "64 x 33 mm"),
+        ("2 x 30 ml, 3 × 60 ml", "2 x 1.0 fl oz, 3 × 2.0 fl oz", "2 x 30 ml, 3 × 60 ml"),
+        ("15 to 25 °C, −5 °C", "59 to 77 °F, 23 °F", "15 to 25 °C, −5 °C"),
         ("likely within dE 6.8.", "likely within dE 6.8.", "likely within dE 6,8."),
         ("2 September 2026, 12 Sep 2026", "September 2, 2026, Sep 12, 2026", "2026-09-02, 2026-09-12"),
         (
@@ -69,6 +87,14 @@ def test_samples_what_is_being_written_and_what_is_damaged_stay(text):
     assert localize(text, IMPERIAL, []) == localize(text, COMMA, []) == text
 
 
+def test_prices_are_in_the_bench_s_own_currency():
+    euros = BenchSettings(currency="€")
+    assert localize("<b>4.20</b> in your currency <input title='Price, in your currency'>", euros, []) == (
+        "<b>4.20</b> € <input title='Price, in your currency'>"
+    )
+    assert localize("4.20 in your currency", BenchSettings(), []) == "4.20 in your currency"
+
+
 def test_what_people_wrote_stays_where_it_stands_in_a_sentence():
     own = ["Bait 2.5 & 30 ml", "2 May 2026"]
     text = "<b>Bait 2.5 &amp; 30 ml</b>: 2.5 and 30 ml, 2 May 2026"
@@ -98,3 +124,56 @@ def test_what_is_chosen_is_kept_in_the_folder_and_every_page_follows(bench):
         assert cups
         assert all("," in one for one in cups)
         assert "fl oz" not in client.get("/shelf/shopping.csv").text
+
+
+TOKENS = re.compile(r"[−-]?\d+(?:\.\d+)?|fl oz|in²|cm²|°[CF]|[^\W\d_]+|[^\s\w]")
+OTHERWISE = {
+    "ml": ("fl oz", 1 / 29.5735, 0.0),
+    "µm": ("mil", 1 / 25.4, 0.0),
+    "bar": ("psi", 14.5038, 0.0),
+    "mm": ("in", 1 / 25.4, 0.0),
+    "m": ("ft", 1 / 0.3048, 0.0),
+    "cm²": ("in²", 1 / 6.4516, 0.0),
+    "°C": ("°F", 1.8, 32.0),
+}
+BETWEEN = {",", "to", "and", "or", "–", "±", "x", "×"}
+
+
+def tokens(page):
+    shown = re.sub(r"(?s)<(script|style|svg|textarea|samp|head)\b.*?</\1>|<(?:input|option|select)[^>]*>", " ", page)
+    return TOKENS.findall(re.sub(r"<[^>]*>", " ", shown).replace("&nbsp;", " "))
+
+
+@pytest.mark.sweep
+@pytest.mark.parametrize("part", range(3))
+def test_every_figure_of_every_page_is_the_same_quantity_in_both_systems(bench, part):
+    with TestClient(create_app(bench), base_url="http://127.0.0.1") as client:
+        metric = {path: tokens(client.get(path).text) for path in PAGES[part::3]}
+        client.post("/settings", data={"units": "imperial"})
+        imperial = {path: tokens(client.get(path).text) for path in PAGES[part::3]}
+    turned = 0
+    for path, told in metric.items():
+        other = imperial[path]
+        assert len(told) == len(other), path
+        for place, (here, there) in enumerate(zip(told, other, strict=True)):
+            if here == there or here in ("metric", "imperial"):
+                continue
+            where = (path, " ".join(told[max(0, place - 6) : place + 7]), there)
+            if here in OTHERWISE:
+                assert there == OTHERWISE[here][0], where
+                continue
+            # A figure was turned: a unit belongs to it, with nothing but figures of the same unit between.
+            after = next(
+                at
+                for at in range(place + 1, len(told))
+                if not TOKENS.fullmatch(told[at])
+                or told[at] in OTHERWISE
+                or (told[at] not in BETWEEN and not told[at].lstrip("−-")[:1].isdigit())
+            )
+            assert told[after] in OTHERWISE, where
+            assert other[after] == OTHERWISE[told[after]][0], where
+            _, times, offset = OTHERWISE[told[after]]
+            exact, step = offset + times * float(here.replace("−", "-")), 10.0 ** -len(there.partition(".")[2])
+            assert abs(float(there.replace("−", "-")) - exact) <= 0.5001 * step, where
+            turned += 1
+    assert turned > 20

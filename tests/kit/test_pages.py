@@ -51,8 +51,8 @@ def test_the_page_speaks_of_coats_ground_colour_and_how_sure_it_is(store):
 def test_on_foil_the_sentence_tells_both_sides(store):
     cup.spray_as(store, ground="silver-foil", coats=1, at=AT)
     sentence = mix_page(cup.see(store)).seen.sentence
-    assert "at the glance" in sentence
-    assert "turned away" in sentence
+    assert "in the flash" in sentence
+    assert "at the flop" in sentence
 
 
 def test_an_empty_cup_says_what_to_do_first(store, client):
@@ -60,7 +60,7 @@ def test_an_empty_cup_says_what_to_do_first(store, client):
     page = mix_page(cup.see(store))
     assert page.seen is None
     assert page.cup.status == "An empty cup"
-    assert "Take a bottle from the shelf" in client.get("/mix").text
+    assert "Add a bottle: type" in client.get("/mix").text
 
 
 def test_a_cup_of_reducer_has_no_colour_and_no_page_breaks(store, client):
@@ -206,7 +206,7 @@ def test_a_fault_of_the_program_is_said_and_not_shown_as_a_traceback(bench):
     with TestClient(create_app(bench), base_url="http://127.0.0.1", raise_server_exceptions=False) as client:
         answer = client.get("/mix")
     assert answer.status_code == 500
-    assert "Something is wrong in Diachrom itself" in answer.text
+    assert "Something went wrong in Diachrom itself" in answer.text
 
 
 def test_the_theme_is_kept(client):

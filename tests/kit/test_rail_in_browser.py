@@ -24,7 +24,7 @@ def test_on_a_phone_five_entries_stand_below_and_the_rest_opens_above_them(page,
 
 def test_a_letter_after_g_leads_to_every_entry(page, address):
     page.goto(f"{address}/terms")
-    for letter, heading in (("c", "Test cards"), ("e", "Train the eye"), ("f", "Files")):
+    for letter, heading in (("c", "Spray-out cards"), ("e", "Train the eye"), ("f", "Files")):
         page.keyboard.press("g")
         page.keyboard.press(letter)
         expect(page.locator("h1")).to_contain_text(heading)

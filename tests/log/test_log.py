@@ -127,7 +127,7 @@ def test_a_fault_comes_back_as_a_check_where_the_same_is_planned_again(finished,
     assert told not in client.get("/plan/1/checks").text
     on(entries.tell_fault, number, "bled", "red into the white", "", at=AT)
     page = client.get("/plan/1/checks").text
-    assert "It fared badly before" in page
+    assert "Trouble last time" in page
     assert told in page
     assert told not in client.get("/plan/2/checks").text
     fault = on(entries.one, number).faults[0].id
@@ -222,7 +222,7 @@ def test_a_hand_that_was_learned_since_is_told(finished, on):
 
     on(learned)
     found = on(again.again, finished[1], baits=1, length_mm=None)
-    assert any("1.50 times as thick as meant, 1.00 then" in one.words and one.delta_e > 0.5 for one in found.changed)
+    assert any("1.50 times as thick as planned, 1.00 then" in one.words and one.delta_e > 0.5 for one in found.changed)
 
 
 def test_again_makes_an_order_and_another_size_a_plan_of_its_own(finished, on, client):

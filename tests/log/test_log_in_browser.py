@@ -26,7 +26,7 @@ def test_a_session_that_ends_stands_in_the_log_is_found_and_made_again(page, add
     expect(page.locator(".count-line").first).to_contain_text("for Boathouse at the point")
     page.get_by_label("What happened").select_option("tacky")
     page.locator("input[name=note]").last.fill("two days on")
-    page.get_by_role("button", name="Write it down").click()
+    page.get_by_role("button", name="Add it").click()
     expect(page.locator(".log-faults")).to_contain_text("it stayed tacky")
 
     page.goto(f"{address}/log")
@@ -35,10 +35,10 @@ def test_a_session_that_ends_stands_in_the_log_is_found_and_made_again(page, add
     page.locator(".log-wall a").click()
     page.get_by_role("link", name="Again").click()
     page.get_by_label("Baits").fill("3")
-    page.get_by_role("button", name="Make an order of it").click()
+    page.get_by_role("button", name="Make it an order").click()
     page.wait_for_url(re.compile(r"/orders/\d+"))
     expect(page.locator("h1")).to_contain_text("Butterfish")
-    expect(page.get_by_label("Who it is for")).to_have_value("Boathouse at the point")
+    expect(page.get_by_label("Customer")).to_have_value("Boathouse at the point")
 
     page.goto(f"{address}/plan/6")
     expect(page.locator(".findings")).to_contain_text("Entry 61 of the log: it stayed tacky")

@@ -56,11 +56,11 @@ def test_a_target_out_of_reach_is_said_and_an_old_one_taken_up_again(page, addre
         page.locator("input[name=typed]").fill(colour)
         page.get_by_role("button", name="Match this colour").click()
         expect(page.locator(".target h2")).to_have_text(colour)
-    expect(page.locator("#match-found")).to_contain_text("The shelf ends here", timeout=60_000)
+    expect(page.locator("#match-found")).to_contain_text("This is as far as the shelf reaches", timeout=60_000)
     expect(page.locator("#match-reach .plot")).to_be_visible()
     page.get_by_role("button", name=re.compile("#c85a28")).first.click()
     expect(page.locator(".target h2")).to_have_text("#c85a28")
-    page.get_by_role("button", name="Take away: #2040ff").click()
+    page.get_by_role("button", name="Remove: #2040ff").click()
     expect(page.locator(".target-list li")).to_have_count(0)
 
 

@@ -29,10 +29,10 @@ CASES = {
     ),
     "nozzle": (now(cup(malm_skimmer=3), "black", nozzle_mm=0.3), now(cup(malm_skimmer=3), "black"), "clog a 0.3 mm"),
     "glow-ground": (now(cup(morild_gronn=5), "black"), now(cup(morild_gronn=5)), "put white under it"),
-    "fluorescent-ground": (now(cup(glo_gul=5), "black"), now(cup(glo_gul=5)), "lay white under it"),
+    "fluorescent-ground": (now(cup(glo_gul=5), "black"), now(cup(glo_gul=5)), "put white under it"),
     "pearl-ground": (now(cup(perlemor_gull=5)), now(cup(perlemor_gull=5), "black"), "Black shows it"),
     "thinned": (now(cup(torv_hav=2, tynn_reducer=8)), now(cup(torv_hav=5, tynn_reducer=5)), "80 % of the cup"),
-    "dark-ground": (now(cup(rav_nype=5), "black"), now(cup(rav_nype=5), "silver-foil"), "only takes light away"),
+    "dark-ground": (now(cup(rav_nype=5), "black"), now(cup(rav_nype=5), "silver-foil"), "only absorbs light"),
 }
 
 

@@ -243,7 +243,7 @@ def test_the_shelf_and_the_book_are_searched_in_place_and_a_bottle_goes_into_the
     page.locator("#find").fill("")
     page.get_by_label("candy dye").check()
     expect(page.locator(".shelf-bottle")).to_have_count(5)
-    page.get_by_role("button", name="To cup: a drop of Lykt Rod").click()
+    page.get_by_role("button", name="Add to cup: a drop of Lykt Rod").click()
     expect(count(page, "Lykt Rod")).to_have_value("1")
     page.goto(f"{address}/recipes?q=capelin+back")
     expect(page.locator(".book-entry")).to_have_count(1)
@@ -260,7 +260,7 @@ def test_the_tilt_turns_every_field_that_has_an_angle_without_asking_the_server(
     for _ in range(5):
         page.keyboard.press("ArrowRight")
     expect(page.locator("#tilt-degrees")).to_have_text("50")
-    expect(page.locator("#tilt")).to_have_attribute("aria-valuetext", "50 degrees from the glance, half turned")
+    expect(page.locator("#tilt")).to_have_attribute("aria-valuetext", "50 degrees from the flash, half turned")
     assert stop.get_attribute("stop-color") != before
     assert page.locator("#patch-white-1 rect").get_attribute("fill") == flat
     turned = stop.get_attribute("stop-color")
@@ -303,7 +303,7 @@ def test_grounds_and_mixes_are_compared_side_by_side_and_tilt_together(page, add
     page.get_by_role("link", name="Compare").click()
     expect(page.locator(".side-strip")).to_have_count(6)
     page.locator("#compare-single").select_option("recipe:11:1")
-    expect(page.locator(".side-words").first).to_contain_text("at the glance")
+    expect(page.locator(".side-words").first).to_contain_text("in the flash")
     stops = page.locator(".side-strip stop[data-tilt]")
     before = [stops.nth(at).get_attribute("stop-color") for at in (0, 8)]
     page.locator("h1").click()
@@ -330,12 +330,12 @@ def test_a_painters_own_paint_is_put_on_the_shelf_counted_and_poured(page, addre
     page.get_by_role("button", name="Add it to the shelf").click()
     expect(page.locator("h1")).to_have_text("Krekling")
     expect(page.locator(".page-head")).to_contain_text("a guess")
-    page.get_by_label("Really left, ml").fill("12")
-    page.get_by_role("button", name="Save what is left").click()
+    page.get_by_label("Left now, ml").fill("12")
+    page.get_by_role("button", name="Save").click()
     expect(page.locator(".left-figure")).to_contain_text("12.0 ml left of 30 ml")
     expect(page.locator(".ledger tbody tr")).to_have_count(2)
     accessible()
-    page.get_by_role("button", name="A drop into the cup").click()
+    page.get_by_role("button", name="Add a drop to the cup").click()
     expect(count(page, "Krekling")).to_have_value("1")
 
 

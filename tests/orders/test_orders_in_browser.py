@@ -9,8 +9,8 @@ from playwright.sync_api import expect
 
 def planned(page):
     """Press it, and wait until the search is over."""
-    page.locator("#schedule").get_by_role("button", name="Plan the time").click()
-    expect(page.get_by_role("button", name="Plan the time anew")).to_be_visible(timeout=30_000)
+    page.locator("#schedule").get_by_role("button", name="Schedule", exact=True).click()
+    expect(page.get_by_role("button", name="Schedule again")).to_be_visible(timeout=30_000)
     expect(page.locator(".lane").first).to_be_visible()
 
 
@@ -21,12 +21,12 @@ def saturday():
 
 def test_seven_for_saturday_from_taking_on_to_the_calendar(page, address, tmp_path, accessible):
     page.goto(f"{address}/orders")
-    page.get_by_label("Who it is for").fill("Pier kiosk")
-    page.get_by_label("What to call it").fill("Seven for Saturday")
+    page.get_by_label("Customer").fill("Pier kiosk")
+    page.get_by_label("Name").fill("Seven for Saturday")
     page.locator("[name=plan]").select_option(label="Autumn char")
     page.locator("[name=baits]").fill("7")
-    page.get_by_label("Ready by, if there is a day").fill(f"{saturday().isoformat()}T18:00")
-    page.get_by_role("button", name="Take it on").click()
+    page.get_by_label("Ready by, if it has a date").fill(f"{saturday().isoformat()}T18:00")
+    page.get_by_role("button", name="Add order").click()
     expect(page.get_by_role("heading", name="Seven for Saturday")).to_be_visible()
     expect(page.locator("main")).to_contain_text("For Pier kiosk")
     expect(page.locator("#order-paint")).to_contain_text("Paint for 7 baits")
@@ -68,9 +68,9 @@ def test_seven_for_saturday_from_taking_on_to_the_calendar(page, address, tmp_pa
     held.focus()
     page.keyboard.press("ArrowRight")
     expect(page.locator(f".pinned[data-block='{key}']").first).not_to_have_attribute("data-start", said)
-    page.get_by_role("button", name="Let go of all that was dragged").click()
+    page.get_by_role("button", name="Undo all dragging").click()
     expect(page.locator(".pinned")).to_have_count(0)
-    expect(page.get_by_role("button", name="Plan the time anew")).to_be_visible(timeout=30_000)
+    expect(page.get_by_role("button", name="Schedule again")).to_be_visible(timeout=30_000)
 
     page.get_by_role("button", name="Done", exact=True).first.click()
     expect(page.locator(".session-rows .done").first).to_be_visible()
@@ -100,6 +100,6 @@ def test_an_empty_folder_leads_on_from_orders(page, tmp_path):
     migrate(tmp_path)
     with running(tmp_path) as address:
         page.goto(f"{address}/orders")
-        expect(page.get_by_text("An order is of plans, and there is none yet.")).to_be_visible()
+        expect(page.get_by_text("An order needs a plan, and there is none yet.")).to_be_visible()
         page.get_by_role("link", name="Begin one with a blank").click()
         expect(page).to_have_url(f"{address}/plan/blanks".replace("//plan", "/plan"))

@@ -132,7 +132,7 @@ def test_work_that_is_longer_than_any_evening_is_said():
 
 def test_more_work_than_all_hours_hold_is_said():
     hours = Hours([(day * 7 * 1440, day * 7 * 1440 + 30) for day in range(57)])
-    with pytest.raises(DoesNotFit, match="give it more of them"):
+    with pytest.raises(DoesNotFit, match="add hours"):
         solve(Work([Line("A", "a", [Step("p", "", "prepare", 20)], 200)], {}, Bench(hours), {}))
 
 

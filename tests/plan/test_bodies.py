@@ -65,7 +65,7 @@ def test_eyes_are_painted_beneath_the_clear_smaller_and_smaller_and_once(on, cli
     assert widths == sorted(widths, reverse=True)
     assert plan.layers[-1].what == "clear"
     assert plan.eyes == "painted"
-    with pytest.raises(InvalidInput, match="painted on this plan already"):
+    with pytest.raises(InvalidInput, match="already has painted eyes"):
         on(bodies.paint_eyes, 1, at=AT)
     spoon = on(bodies.begin, "spoon", at=AT)
     with pytest.raises(InvalidInput, match="no place for eyes"):

@@ -13,7 +13,7 @@ from diachrom.work.plan.job import job
 from diachrom.work.shelf import shopping
 
 AT = "2026-11-26T10:00:00+00:00"
-NET_FIRST = "Lay the belly after the net"
+NET_FIRST = "Spray the belly after the net"
 
 
 def now(store, number):
@@ -31,10 +31,10 @@ def laid(store, number, what, source):
 
 def test_a_press_mends_undo_takes_it_back_and_a_press_too_late_is_said(client, on):
     at_once = client.get("/plan/1/checks").text
-    assert "trying what mends it" in at_once
+    assert "trying fixes" in at_once
     page = client.get("/plan/1/checks?ways=1").text
     assert NET_FIRST in page
-    assert "trying what mends it" not in page
+    assert "trying fixes" not in page
     before = on(now, 1)
     press = {"check": "net-after-the-belly", "layers": "3,1", "mend": "0"}
     seen_so = client.get("/plan/1/checks/mend.png", params=press).content
@@ -44,7 +44,7 @@ def test_a_press_mends_undo_takes_it_back_and_a_press_too_late_is_said(client, o
     assert "net-after-the-belly" not in on(told, 1)
     assert seen_so == client.get("/plan/1/picture.png?width=420").content
     late = client.post("/plan/1/checks/mend", data=press)
-    assert (late.status_code, "mended already" in late.text) == (404, True)
+    assert (late.status_code, "fixed already" in late.text) == (404, True)
     on(plans.undo, 1, at=AT)
     assert on(now, 1) == before
 
@@ -162,7 +162,7 @@ def _emptied(store, number):
 
 def test_an_empty_plan_and_a_paint_that_is_not_made_any_more(client, on, bench):
     on(_emptied, 1)
-    assert "nothing to say" in client.get("/plan/1/checks").text
+    assert "find nothing" in client.get("/plan/1/checks").text
     on(laid, 1, "clear", "two-part")
     assert on(told, 1) == set()  # a scale of 0.01 g weighs it
     with connection.connected(bench) as store, connection.writing(store):

@@ -46,10 +46,10 @@ def shown(page):
 
 
 def lay(page, source, **fields):
-    """Lay a paint, and set what differs from the usual; each field is sent as it is changed."""
+    """Add a layer of a paint, and set what differs from the usual; each field is sent as it is changed."""
     count = int(page.locator("#plan").get_attribute("data-layers"))
     page.locator("#add-source").select_option(source)
-    page.get_by_role("button", name="Lay it", exact=True).click()
+    page.get_by_role("button", name="Add layer", exact=True).click()
     expect(page.locator("#plan")).to_have_attribute("data-layers", str(count + 1))
     for name, value in fields.items():
         set_field(page, name, value)
@@ -109,7 +109,7 @@ def test_a_bait_is_painted_from_an_empty_blank_to_paper_and_back(page, address):
     page.locator("#layer-3 a").click()
     expect(page.locator("#editor h2")).to_contain_text("Layer 3")
     for place in (4, 5):
-        press(page, "Lay it later")
+        press(page, "Spray it later")
         expect(page.locator("#editor h2")).to_contain_text(f"Layer {place}")
     shown(page)
     through = page.evaluate(LOOK, [0, 0.5])
@@ -238,7 +238,7 @@ def test_three_checks_catch_the_plan_with_its_mistake_and_each_is_mended_by_a_pr
         before = findings.filter(has_text=title).count()
         press(page, mend, within=own)
         expect(findings.filter(has_text=title)).to_have_count(before - 1)
-    while page.get_by_text("The checks have nothing to say").count() == 0:
+    while page.get_by_text("The checks find nothing").count() == 0:
         expect(page.get_by_text("trying what mends it")).to_have_count(0)
         left = findings.count()
         press(page, findings.first.locator(".finding-ways button").first.inner_text(), within=findings.first)
@@ -280,12 +280,12 @@ def test_a_choice_made_while_an_edit_is_answered_is_laid_once_and_beneath_the_cl
     page.get_by_role("button", name="Begin the plan").click()
     lay(page, "torv-kritt")
     page.locator("#add-what").select_option("clear")
-    page.get_by_role("button", name="Lay it", exact=True).click()
+    page.get_by_role("button", name="Add layer", exact=True).click()
     expect(page.locator("#plan")).to_have_attribute("data-layers", "2")
     page.locator("#layer-1 a").click()
     expect(page.locator("#editor h2")).to_contain_text("Layer 1")
 
-    # The edit's answer is held back until the next paint is chosen and Lay was pressed seven times.
+    # The edit's answer is held back until the next paint is chosen and Add layer was pressed seven times.
     held = []
     page.route("**/layers/1", lambda route: held.append(route))
     revision = page.locator("#plan").get_attribute("data-revision")
@@ -300,9 +300,9 @@ def test_a_choice_made_while_an_edit_is_answered_is_laid_once_and_beneath_the_cl
     expect(page.locator("#plan")).not_to_have_attribute("data-revision", revision)
     expect(page.locator("#add-source")).to_have_value("rav-sitron")
     for _ in range(7):
-        page.get_by_role("button", name="Lay it", exact=True).click()
+        page.get_by_role("button", name="Add layer", exact=True).click()
     expect(page.locator("#plan")).to_have_attribute("data-layers", "3")
-    page.get_by_role("button", name="Lay it", exact=True).click()  # those before may all have come while it was laid
+    page.get_by_role("button", name="Add layer", exact=True).click()  # those before may all have come while it was laid
     expect(page.locator("#said")).to_contain_text("Choose what to lay first")
     expect(page.locator("#add-source")).to_have_value("")
     expect(page.locator(".layer").nth(1)).to_contain_text("Rav Sitron")
@@ -312,9 +312,9 @@ def test_a_choice_made_while_an_edit_is_answered_is_laid_once_and_beneath_the_cl
     set_field(page, "kind", "stencil")
     expect(page.locator("#edit-stencil")).not_to_have_value("")
     page.locator("#add-what").select_option("wash")
-    page.get_by_role("button", name="Lay it", exact=True).click()
+    page.get_by_role("button", name="Add layer", exact=True).click()
     expect(page.locator("#said")).to_contain_text("A wash is of a paint: choose which")
     page.locator("#add-source").select_option("torv-sot")
-    page.get_by_role("button", name="Lay it", exact=True).click()
+    page.get_by_role("button", name="Add layer", exact=True).click()
     expect(page.locator("#plan")).to_have_attribute("data-layers", "4")
     expect(page.locator(".layer").nth(2)).to_contain_text("wash")

@@ -72,7 +72,7 @@ def test_two_windows_on_one_plan_each_change_what_they_name(bench):
         plans.change(other, number, lambda plan: plan.without(2), did="y", at=AT)
         stands = plans.now(other, number).plan
         assert stands.layers[0].region == "head"
-        with pytest.raises(NotFound, match="no layer 2 on this plan any more"):
+        with pytest.raises(NotFound, match="Layer 2 is no longer on this plan"):
             plans.change(other, number, lambda plan: plan.without(2), did="z", at=AT)
 
 
@@ -100,7 +100,7 @@ def test_a_document_goes_out_and_comes_back_equal_with_the_stencils_that_it_need
     for wrong, words in (
         (b"{", "no JSON"),
         (b"[]", "no plan of a bait"),
-        (b'{"format": "diachrom-plan", "version": 9}', "later version"),
+        (b'{"format": "diachrom-plan", "version": 9}', "newer version"),
         (b"\x89PNG\r\n", "PNG picture"),
     ):
         before = everything(store)
@@ -128,7 +128,7 @@ def test_a_layer_whose_recipe_is_gone_says_so_and_the_rest_is_shown(store):
         kept.append(store, standing, standing.plan.with_layer(gone), did="x", at=AT)
     plan = plans.now(store, 1).plan
     laid = painting.laid(store, plan.layers)
-    assert "is not there any more" in laid[-1].problem
+    assert "no longer exists" in laid[-1].problem
     assert not any(one.problem for one in laid[:-1])
     seen, _ = painting.painted_bait(store, plan, cells=(60, 24))
     assert np.isfinite(seen.factors).all()
@@ -139,11 +139,11 @@ def test_a_mask_that_covers_all_or_nothing_is_said(store):
     plan = plans.now(store, 1).plan
     free = Layer(1, region="flank", origin="side")
     assert painting.lands(store, plan, free) == ""
-    assert "Nothing of it lands" in painting.lands(
+    assert "None of it lands" in painting.lands(
         store, plan, replace(free, box=Box(0.3, 0.7, 0.44, 0.5), origin="above", soft_mm=0.5)
     )
     closed = replace(free, mask=Mask("stencil", size_mm=30, stencil="none"))
-    assert "Nothing of it lands" in painting.lands(store, plan, closed)
+    assert "None of it lands" in painting.lands(store, plan, closed)
     assert "covers nothing" in painting.lands(store, plan, replace(free, mask=replace(closed.mask, turned=True)))
     assert painting.lands(store, plan, replace(free, mask=Mask("net", 3.0, 0.5))) == ""
 
@@ -197,7 +197,7 @@ def test_a_place_is_told_by_the_exact_stack_and_as_the_picture_has_it(store):
     told = here.here(store, plan, 0.5, 0.02)
     assert [one.place for one in told.layers][:1] == [2]
     assert told.layers[0].film_um > 10
-    assert told.most.startswith(("Layer", "No coat more"))
+    assert told.most.startswith(("Layer", "No further coat"))
     assert told.spread > 0
     seen, _ = painting.painted_bait(store, plan)
     from bait.painting import labs
@@ -267,7 +267,7 @@ def test_where_a_bench_reads_inches_sizes_are_turned_and_names_stay(bench):
 def test_versions_of_a_plan_that_was_never_saved_say_so(client):
     made = client.post("/plan/new", data={"shape": "minnow"}, follow_redirects=False).headers["location"]
     assert f'href="{made}/versions"' in client.get(made).text
-    assert "Nothing was saved of it yet" in client.get(f"{made}/versions").text
+    assert "Nothing is saved yet" in client.get(f"{made}/versions").text
 
 
 @pytest.mark.parametrize("odd", [[[]], {}, [["before"]], None, 7])

@@ -48,7 +48,7 @@ def test_a_step_card_read_by_the_reader_tells_what_is_really_in_the_bottle(store
     assert off(after) < max(0.1, off(before))
     newest = paints.profile_versions(store, "rav-gran")
     assert [one.version for one in newest] == [2, 1]
-    assert newest[0].source == f"contrast card {card}, 1, 4, 12 passes of 2 µm"
+    assert newest[0].source == f"drawdown card {card}, 1, 4, 12 passes of 2 µm"
     with pytest.raises(InvalidInput, match="spray a new one"):
         read(store, card, devices, "white")
     assert carding.begin(store, "rav-gran", at=AT) != card
@@ -86,7 +86,7 @@ def test_a_step_card_is_read_from_a_photo_of_its_printed_sheet_in_one_go(store, 
     true = truth.of_paint("torv-himmel", seen.before)
     assert abs(np.log(seen.derived.paint.scattering[17] / true.scattering[17])) < 0.35
     other = carding.begin(store, "torv-hav", at=AT)
-    with pytest.raises(InvalidInput, match=f"of contrast card {card}, not of contrast card {other}"):
+    with pytest.raises(InvalidInput, match=f"of drawdown card {card}, not of drawdown card {other}"):
         card_readings.from_sheet(store, other, "sheet.jpg", photo, at=AT)
     assert carding.see(store, other).fields[0].readings == []
 
@@ -140,7 +140,7 @@ def test_swapped_halves_flakes_and_cards_that_are_not_there_are_said(store):
     for field, colour in zip(FIELDS, ("#101010", "#f0f0f0", "#208040", "#102010"), strict=True):
         card_readings.type_in(store, card, field, colour, at=AT)
     assert "are they swapped?" in carding.see(store, card).problem
-    with pytest.raises(InvalidInput, match="flakes and light of its own"):
+    with pytest.raises(InvalidInput, match="flakes or glow"):
         carding.begin(store, "perlemor-blaa", at=AT)
     with pytest.raises(CardNotFound):
         carding.see(store, 999)
@@ -218,7 +218,7 @@ def test_weighings_by_hand_can_be_set_aside_and_nonsense_is_refused(store, devic
     assert droppers.see(store, 22).volume.mean_ml == pytest.approx(0.045)
     with pytest.raises(InvalidInput, match="count again"):
         droppers.add(store, 22, drops=1, grams=5.0, ml=None, at=AT)
-    with pytest.raises(InvalidInput, match="in grams, or in ml"):
+    with pytest.raises(InvalidInput, match="in grams, or their volume"):
         droppers.add(store, 22, drops=20, grams=None, ml=None, at=AT)
     with pytest.raises(InstrumentError, match="tare it"):
         droppers.weigh(store, 22, devices, "scale", drops=20, at=AT)

@@ -61,7 +61,7 @@ def test_what_turns_or_shines_is_stood_in_for_by_what_turns_or_shines(missing):
     kinds = {PROFILES[others[at]].kind for at, _ in mixes[0].parts}
     assert kinds & {"pearl", "shift", "metallic", "glitter", "fluorescent", "glow"}
     if missing != "glo-gul":
-        assert any("turned away" in words for _, _, _, words in singles[0].by_view)
+        assert any("at the flop" in words for _, _, _, words in singles[0].by_view)
 
 
 def test_an_empty_shelf_offers_nothing():

@@ -113,13 +113,15 @@ def test_what_was_learned_is_judged_by_ones_own_test_cards_on_the_page(store, be
     worked_out(bench, number)
     with TestClient(create_app(bench), base_url="http://127.0.0.1") as client:
         page = client.get(f"/shelf-sheets/{number}").text
-        told = re.search(r"On (\d+) test cards? of your own .* dE ([\d.]+) before and lie within dE ([\d.]+)", page)
+        told = re.search(
+            r"On (\d+) spray-out cards? of your own .* dE ([\d.]+) before and lie within dE ([\d.]+)", page
+        )
         assert int(told[1]) > 0
         assert float(told[3]) < float(told[2]) + 2
         assert "its strength is sure within" in page
         taken = client.post(f"/shelf-sheets/{number}/take", data={"pair": "1"}, headers={"HX-Request": "true"})
         assert "1 profile taken" in taken.text
-        assert "Take the whole sheet back" in taken.text
+        assert "Undo the whole sheet" in taken.text
 
 
 def test_a_photo_that_tells_nothing_is_refused_in_a_sentence_and_what_was_read_stays(store, unplugged):

@@ -18,5 +18,5 @@ def test_three_paints_are_put_on_a_sheet_photographed_taken_and_taken_back(page,
     accessible()
     page.get_by_role("button", name="Use this one").first.click()
     expect(page.locator("#said")).to_have_text("1 profile taken: it counts from now on.")
-    page.get_by_role("button", name="Take the whole sheet back").click()
+    page.get_by_role("button", name="Undo the whole sheet").click()
     expect(page.locator("#said")).to_have_text("1 profile taken back.")

@@ -95,7 +95,7 @@ def test_an_empty_bench_opens_on_the_list_and_forty_bottles_are_kept_in_one_step
     assert client.get("/shelf/start/next").headers["location"] == "/shelf/start"
     page = client.post("/shelf/start/read", data={"bottles": LIST + "\ncandy red"}).text
     assert "6 bottles read" in page
-    assert "1 line said the same" in page
+    assert "1 repeated line" in page
     answer = client.post("/shelf/start/keep", data=_fields(page))
     assert (answer.status_code, answer.headers["location"]) == (303, "/shelf/start/next")
     with connected(folder) as store:
@@ -135,7 +135,7 @@ def test_what_is_wrong_is_said_at_its_row_and_nothing_typed_is_lost(empty):
     answer = client.post("/shelf/start/keep", data=data)
     assert answer.status_code == 422
     for words in (
-        "stands in row 1 already",
+        "is in row 1 already",
         "Bare: say its colour",
         "To mend: rows 2, 3, 4, 5.",
         "Row 3: ",
@@ -146,7 +146,7 @@ def test_what_is_wrong_is_said_at_its_row_and_nothing_typed_is_lost(empty):
     with connected(folder) as store:
         assert bottles.every(store) == []
     assert client.post("/shelf/start/keep", data={"name-0": " "}).status_code == 422
-    assert client.post("/shelf/start/read", data={"bottles": "\n \n"}).text.count("No bottle is named") == 1
+    assert client.post("/shelf/start/read", data={"bottles": "\n \n"}).text.count("This list names no bottle") == 1
 
 
 def test_a_bottle_that_stands_on_the_shelf_is_not_put_there_twice(empty):
@@ -209,4 +209,4 @@ def test_of_a_long_list_the_rest_is_read_when_its_beginning_is_kept(empty):
 def test_a_link_that_somebody_follows_begins_no_second_server(empty):
     client, _ = empty
     assert client.get("/shelf/start/demo").status_code == 405
-    assert "visited from a bench of your own" in client.post("/shelf/start/demo").text
+    assert "Visit the demo bench" in client.post("/shelf/start/demo").text

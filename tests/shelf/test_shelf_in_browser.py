@@ -17,7 +17,7 @@ def test_a_bottle_is_found_by_a_colour_filtered_and_the_rest_comes_by_scrolling(
     expect(page.locator(".shelf-bottle").first).to_contain_text(re.compile("Tang|Mose"))
     expect(page.locator(".count-line")).to_contain_text("nearest to dark olive first")
     page.locator("#find").fill("")
-    page.get_by_label("runs low", exact=True).check(force=True)
+    page.get_by_label("running low", exact=True).check(force=True)
     expect(page.locator(".shelf-bottle")).to_have_count(2)
     page.get_by_label("opaque", exact=True).check(force=True)
     expect(page.locator(".shelf-bottle")).to_have_count(1)
@@ -31,7 +31,7 @@ def test_a_card_is_finished_with_the_reader_though_its_plug_is_pulled_and_recipe
 ):
     refusals.append(422)
     page.goto(f"{address}/paints/rav-multe")
-    page.get_by_role("button", name="Measure it on a contrast card").click()
+    page.get_by_role("button", name="Measure it on a drawdown card").click()
     page.get_by_role("button", name="Read: over black, 1 pass").click()
     expect(page.locator("#said")).to_contain_text("unplugged")
     page.locator("select[name=key]").select_option("pocket")
@@ -66,7 +66,7 @@ def test_a_press_lands_on_the_device_just_chosen_though_no_answer_has_come_yet(p
     )
     expect(page.locator(".device-state")).to_contain_text("The pocket reader")
     expect(page.locator(".device-state")).to_contain_text("warming up")
-    expect(page.locator(".device-state")).to_contain_text("wants its white tile")  # asked again by itself
+    expect(page.locator(".device-state")).to_contain_text("needs its white tile")  # asked again by itself
 
 
 def test_a_colour_is_picked_from_a_photo_where_it_was_touched(page, address):
@@ -100,11 +100,11 @@ def test_drops_are_let_fall_weighed_and_become_the_bottles(page, address):
     for count in range(3):
         page.get_by_role("button", name="Drip them").click()
         expect(page.locator("#said")).to_contain_text("20 drops fell")
-        page.get_by_role("button", name="Take the weight").press("Enter")
+        page.get_by_role("button", name="Weigh").press("Enter")
         expect(page.locator(".ledger tbody tr")).to_have_count(count + 1)
     expect(page.locator("#device-scale")).to_have_count(1)
     mean = page.locator(".left-figure b").inner_text()
-    page.get_by_role("button", name="Use it as the bottle's drop").click()
+    page.get_by_role("button", name="Use it for this bottle").click()
     expect(page.locator(".facts")).to_contain_text(f"{float(mean):.0f} µl")
 
 
@@ -117,9 +117,9 @@ def test_an_inventory_with_a_mistake_is_mended_and_then_written(page, address):
         page.get_by_role("button", name="Preview it").click()
         if text is wrong:
             expect(page.locator(".sentence").first).to_contain_text("1 cell is wrong")
-            expect(page.get_by_role("button", name="Write all of it")).to_have_count(0)
-            page.get_by_role("link", name="Bring another file").click()
-    page.get_by_role("button", name="Write all of it").click()
+            expect(page.get_by_role("button", name="Import all of it")).to_have_count(0)
+            page.get_by_role("link", name="Choose another file").click()
+    page.get_by_role("button", name="Import all of it").click()
     page.get_by_role("link", name="To the shelf").click()
     page.locator("#find").fill("bringebar")
     expect(page.locator(".shelf-bottle")).to_have_count(1)
@@ -151,7 +151,7 @@ def test_a_new_paint_is_described_changed_and_taken_back(page, address, refusals
     expect(page.locator("h1")).to_have_text("Krekling")
     expect(page.locator(".count-line").first).to_contain_text("a guess")
     page.locator("details.more summary").click()
-    page.get_by_role("link", name="Change what is written of it").click()
+    page.get_by_role("link", name="Edit it").click()
     page.get_by_label("State").select_option("unreadable label")
     page.get_by_label("Place").fill("window")
     page.get_by_role("button", name="Save the bottle").click()

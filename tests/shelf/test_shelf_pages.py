@@ -75,7 +75,7 @@ def test_every_page_of_the_shelf_answers_and_has_no_style_of_its_own(client, pat
         ("/paints/nobody", 404, "no paint with the id"),
         ("/paints/tynn-medium/substitutes", 422, "has no colour"),
         ("/paints/rav-nype/effects?before=1&after=9", 422, "no version 9"),
-        ("/contrast-cards/99", 404, "no contrast card 99"),
+        ("/contrast-cards/99", 404, "no drawdown card 99"),
         ("/files/import/99", 404, "not waiting any more"),
         ("/files/shelf.docx", 422, "Nothing goes out as"),
         ("/photos/99/whole", 404, "no photo 99"),
@@ -120,7 +120,7 @@ def test_what_is_not_there_is_said(client, path, status, why):
         ("/pour/judge", {"verdict": "mauve"}, "no verdict"),
         ("/pour/read", {}, "unplugged"),
         ("/amounts/used", {"used_ml": "much"}, "is no number"),
-        ("/amounts/counted", {"unit": "cups", "amount-0": "1"}, "one for every bottle"),
+        ("/amounts/counted", {"unit": "cups", "amount-0": "1"}, "for every bottle"),
         ("/recipes/10/jar", {"ml": ""}, "Say how much"),
         ("/recipes/10/coming", {"ml": "1e9"}, "Millilitres"),
     ],
@@ -212,7 +212,7 @@ def test_one_reader_is_chosen_and_stays_chosen(client):
 
 def test_what_was_poured_leaves_the_bottles_and_is_said(client, bench):
     assert "taken out of 4 bottles; Undo on the Shelf puts it back" in post(client, "/mix/poured").text
-    assert "All of it has left the bottles already" in post(client, "/mix/poured").text
+    assert "All of it is taken off the bottles already" in post(client, "/mix/poured").text
     with connected(bench) as store:
         assert bottles.one(store, 22).left_ml == pytest.approx(8.0 - 3 * 0.043)
 

@@ -189,7 +189,7 @@ def test_what_settles_or_ages_is_said(store):
 def test_the_shopping_list_has_what_is_short_for_what_is_coming_and_what_runs_low(store):
     rows = {row.bottle.full_name: row for row in shopping.shopping_list(store, at=AT).rows}
     gull = rows["Rav Gull"]
-    assert gull.why == "10.5 ml short for what is coming"
+    assert gull.why == "10.5 ml short of what is coming"
     assert (gull.count, gull.price, gull.needed_ml) == (1, 6.5, pytest.approx(21.54, abs=0.01))
     assert (rows["Torv Koral"].discontinued, rows["Torv Koral"].price) == (True, None)
     shopping.put_down(store, 10, 0.0, at=AT)

@@ -10,9 +10,9 @@ from diachrom.instruments.line import Garbled, Line, refusal
 
 REFUSALS = {
     "warming": "{device} is still warming up: {detail} s to go.",
-    "uncalibrated": "{device} wants its white tile first: put it on the tile and calibrate.",
+    "uncalibrated": "{device} needs its white tile first: put it on the tile and calibrate.",
     "no-contact": "{device} has no contact: it stands on nothing, or not flat. Put it on the field and read again.",
-    "no-tile": "{device} does not stand on its white tile: put it there and calibrate again.",
+    "no-tile": "{device} is not on its white tile: put it there and calibrate again.",
 }
 
 

@@ -1,4 +1,4 @@
-"""Contrast cards under way and every reading of their fields; nothing read is ever lost."""
+"""Drawdown cards under way and every reading of their fields; nothing read is ever lost."""
 
 import json
 import sqlite3

@@ -1,4 +1,4 @@
-"""What was learned from test cards and taken: profiles, drops and the hand, each as it was and as it became."""
+"""What was learned from spray-out cards and taken: profiles, drops and the hand, each as it was and as it became."""
 
 import json
 import sqlite3

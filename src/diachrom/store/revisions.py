@@ -1,7 +1,7 @@
 """Counters that move with every change of their own, so that what was reckoned can be told to be of today.
 
 `profiles`: what the paints are; `bottles`: which there are and how they drip; `stock`: what is left and open; `cards`:
-how test cards were sprayed and read.
+how spray-out cards were sprayed and read.
 """
 
 import json

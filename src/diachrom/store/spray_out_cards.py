@@ -50,7 +50,7 @@ class How:
 
 @dataclass(frozen=True)
 class KeptCard:
-    """A test card: the mix as poured, how it was sprayed, and its patches."""
+    """A spray-out card: the mix as poured, how it was sprayed, and its patches."""
 
     id: int
     at: str
@@ -216,7 +216,7 @@ def one(connection: sqlite3.Connection, number: int) -> KeptCard:
     """Raises NotFound."""
     row = connection.execute(_CARDS + "WHERE id = :id", {"id": number}).fetchone()
     if row is None:
-        raise NotFound(f"There is no test card {number}.", field="card")
+        raise NotFound(f"There is no spray-out card {number}.", field="card")
     return _whole(connection, [row])[0]
 
 

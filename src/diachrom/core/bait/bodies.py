@@ -74,7 +74,7 @@ BODIES: Mapping[str, Body] = {
         Body(
             "soft",
             "soft bait",
-            "Wash off the mould's oil, dry to the bone: moisture erupts in hot plastisol. By brush or airbrush in thin "
+            "Wash off the mould's oil, dry completely: moisture erupts in hot plastisol. By brush or airbrush in thin "
             "coats; the dip seals them in. Trim the drip while it is warm.",
             Blank("soft-minnow", 100, state="primed-white"),
             (

@@ -95,12 +95,12 @@ WHATS = {
         What("paint", "a paint", paint=True, film_um=8.0),
         What("wash", "a wash", paint=True, film_um=6.0),
         What("sealer", "sealer", film_um=8.0, sealed=True),
-        What("varnish", "varnish, a save point", film_um=12.0, sealed=True),
+        What("varnish", "varnish, a sealed stage", film_um=12.0, sealed=True),
         What("clear", "clear coat", film_um=60.0, sealed=True),
         What("foil", "foil"),
         What("wipe", "wipe off the heights", takes=True),
-        What("rub", "rub the foil bare", takes=True),
-        What("swab", "swab back to the save point", takes=True),
+        What("rub", "rub through to the foil", takes=True),
+        What("swab", "wipe back to the sealed stage", takes=True),
     )
 }
 
@@ -178,7 +178,7 @@ class Plan:
         for layer in self.layers:
             if layer.number == number:
                 return layer
-        raise NotFound(f"There is no layer {number} on this plan any more.")
+        raise NotFound(f"Layer {number} is no longer on this plan.")
 
     def place(self, number: int) -> int:
         """Where a layer lies, from the inside out, from 0."""
@@ -243,7 +243,7 @@ class Plan:
         if not self.name.strip():
             raise InvalidInput("Give the plan a name before saving it.", field="name")
         if not self.layers:
-            raise InvalidInput("Lay at least one layer before saving the plan.", field="layers")
+            raise InvalidInput("Add at least one layer before saving the plan.", field="layers")
         return replace(self, name=self.name.strip(), note=self.note.strip(), light="D65")
 
 

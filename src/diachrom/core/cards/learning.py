@@ -1,4 +1,4 @@
-"""Learning from test cards: how strong the paints really are, how they scatter, how their hue leans, how the bottles
+"""Learning from spray-out cards: how strong the paints really are, how they scatter, how their hue leans, how the bottles
 drip, how thick the hand sprays.
 
 A regularised fit in logarithms against every patch of every card, by Gauss-Newton: what is usual pulls back, readings

@@ -62,7 +62,7 @@ class Kind:
     mirrors_metal: bool = False  # its flakes are seen over any ground
     guess: Literal["pigment", "flakes", "fluorescence", "glow", ""] = "pigment"  # how one is guessed from a colour
     tries: tuple[Flake, ...] = ()  # that a guess tries; the first is taken where no colour is known
-    scattering: float | None = None  # 1/um at 550 nm, of one that a contrast card describes; None where none can
+    scattering: float | None = None  # 1/um at 550 nm, of one that a drawdown card describes; None where none can
     nozzle_mm: float = 0.0  # the smallest that it does not clog
     thinned: Thinned | None = None
     dries: Waits | None = None
@@ -118,7 +118,7 @@ KINDS = {
         Kind(
             "pearl",
             "pearl",
-            note="a colour at the glance, another away from it",
+            note="one colour in the flash, another at the flop",
             keeps=Keeping(7, 36, 24, 1.08),
             heard=("pearl", "pearlescent", "iridescent"),
             decides=5,
@@ -136,7 +136,7 @@ KINDS = {
         Kind(
             "metallic",
             "metallic",
-            note="bright at the glance, dark away from it",
+            note="bright in the flash, dark at the flop",
             keeps=Keeping(7, 24, 12, 1.12),
             heard=("metallic", "metal", "chrome", "aluminium", "aluminum", "silver", "gold", "copper", "bronze"),
             decides=3,

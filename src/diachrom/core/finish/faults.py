@@ -42,8 +42,8 @@ CAUSES: Mapping[str, Cause] = {
     for cause in (
         Cause(
             "ratio",
-            "the parts were not in their ratio",
-            "What is tacky after two days stays so: wipe it off with what its sheet names, or lay a "
+            "the mixing ratio was off",
+            "If it is tacky after two days it stays so: wipe it off with what its sheet names, or brush a "
             "coat in the right ratio over it once it can be sanded.",
             evidence.ratio,
             ("two-part",),
@@ -67,7 +67,7 @@ CAUSES: Mapping[str, Cause] = {
         Cause(
             "humid",
             "too humid",
-            "Wash off the greasy film with water and a drop of soap once it is hard, key it, lay "
+            "Wash off the greasy film with water and a drop of soap once it is hard, scuff it, brush "
             "another coat in dry air.",
             evidence.humid,
         ),
@@ -92,7 +92,10 @@ CAUSES: Mapping[str, Cause] = {
             evidence.early,
         ),
         Cause(
-            "late", "the coat before was out of its window", "Key it dull all over, wipe, lay it again.", evidence.late
+            "late",
+            "the coat before was out of its window",
+            "Scuff it dull all over, wipe, brush it again.",
+            evidence.late,
         ),
         Cause(
             "beneath",
@@ -140,7 +143,10 @@ CAUSES: Mapping[str, Cause] = {
             ("dip", "waterborne", "hot-dip"),
         ),
         Cause(
-            "keyed", "too smooth a ground, not keyed", "Key it dull, wipe, begin again from there.", evidence.not_wiped
+            "keyed",
+            "too smooth a ground, not scuffed",
+            "Scuff it dull, wipe, start again from there.",
+            evidence.not_wiped,
         ),
     )
 }

@@ -66,4 +66,4 @@ def turning(one: Floats, two: Floats) -> str:
     if all(np.ptp(side, axis=0).max() < SAME_LAB for side in (one, two)):
         return difference(one[0], two[0])
     glance, away = (difference(one[at], two[at]) for at in (0, -1))
-    return f"{glance} at every tilt" if glance == away else f"{glance} at the glance, {away} turned away"
+    return f"{glance} at every tilt" if glance == away else f"{glance} in the flash, {away} at the flop"

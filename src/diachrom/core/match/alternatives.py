@@ -42,7 +42,7 @@ class Alternative:
         bottles = "one bottle" if count == 1 else f"{NUMBERS[count]} bottles"
         if count > 1 and self.worst_drop <= FORGIVING:
             return f"{bottles}, forgiving"
-        return f"{bottles}, to be counted with care" if self.worst_drop > TOUCHY else bottles
+        return f"{bottles}, count with care" if self.worst_drop > TOUCHY else bottles
 
 
 NUMBERS = ("no", "one", "two", "three", "four", "five")

@@ -91,7 +91,7 @@ class Search:
         self.judge = Judge(target, paints, drop_ml, where, dilution=dilution, reluctance=reluctance)
         if not self.sets.every:
             raise InvalidInput(
-                "There is no paint with a colour to match with: put one on the shelf, or take one in again.",
+                "There is no paint with a colour to match with: put one on the shelf, or let one back in.",
                 field="paints",
             )
         kept, most = len(self.sets.kept_in), min(most_paints, most_drops)

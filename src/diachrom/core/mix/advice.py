@@ -88,7 +88,7 @@ def _glow_ground(now: Situation) -> Iterator[str]:
 def _fluorescent_ground(now: Situation) -> Iterator[str]:
     for name in now.of_kind("fluorescent")[:1]:
         if now.below_reflectance < DARK:
-            yield f"{name} hides little, and the dark ground swallows what it makes: lay white under it."
+            yield f"{name} hides little, and the dark ground swallows its light: put white under it."
 
 
 def _pearl_ground(now: Situation) -> Iterator[str]:
@@ -112,7 +112,7 @@ def _dark_only(now: Situation) -> Iterator[str]:
     dyes = [name for name in now.of_kind(*SHEER) if now.below_reflectance < DARK]
     covering = now.share(*COVERING)
     if dyes and covering == 0 and now.ground.mirror is None:
-        yield f"{dyes[0]} only takes light away: over a dark ground there is none left to colour."
+        yield f"{dyes[0]} only absorbs light: over a dark ground there is none left to colour."
 
 
 CHECKS: dict[str, Check] = {

@@ -130,7 +130,7 @@ def checked(drying: Dries) -> Dries:
         if each.name in ("flash", "touch", "through") and not 0 <= value <= LONGEST_MIN:
             raise InvalidInput(f"{drying.words}: a wait is 0 min to 14 days, not {value} min.", field=each.name)
     if drying.law not in LAWS:
-        raise InvalidInput(f"{drying.words}: it dries in no such way as '{drying.law[:20]}'.", field="law")
+        raise InvalidInput(f"{drying.words}: there is no way of drying called '{drying.law[:20]}'.", field="law")
     if not drying.flash <= drying.touch <= drying.through:
         raise InvalidInput(
             f"{drying.words}: the wait before its next coat is no longer than that before other paint, and that no "

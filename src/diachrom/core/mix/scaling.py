@@ -61,7 +61,7 @@ def counted(volumes_ml: Sequence[float], drop_ml: Sequence[float]) -> tuple[int,
     if max(counts, default=0) > MOST_DROPS:
         raise InvalidInput(f"That takes {max(counts)} drops of one bottle; measure it in ml.", field="amounts")
     if not any(counts):
-        raise InvalidInput("All of it is nothing.", field="amounts")
+        raise InvalidInput("All amounts are zero.", field="amounts")
     return tuple(counts)
 
 

@@ -1,4 +1,4 @@
-"""The spray strip: one cup as sprayed on a test card, coats growing downwards, grounds side by side."""
+"""The spray strip: one cup as sprayed on a spray-out card, coats growing downwards, grounds side by side."""
 
 from collections.abc import Sequence
 from dataclasses import dataclass

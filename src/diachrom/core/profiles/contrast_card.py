@@ -1,4 +1,4 @@
-"""A paint's coefficients from a contrast card: sprayed over white and over black in one or several films, all measured.
+"""A paint's coefficients from a drawdown card: sprayed over white and over black in one or several films, all measured.
 
 A film that takes all the light tells the ratio of absorption to scattering and no more; films of several thicknesses
 tell both, and so does the paint let down with a white that is known. Where nothing tells a band, it leans on its

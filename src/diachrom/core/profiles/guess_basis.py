@@ -24,7 +24,7 @@ from diachrom.errors import InvalidInput
 Seen = Literal["white", "black-glance", "cup"]
 SEEN_WORDS: dict[Seen, str] = {
     "white": "three light coats on white",
-    "black-glance": "three light coats on black, at the glance",
+    "black-glance": "three light coats on black, in the flash",
     "cup": "in the cup",
 }
 SWATCH_UM = 24.0  # three light coats under clear: what a swatch usually is

@@ -28,7 +28,7 @@ def as_paint(name: str, parts: Parts) -> Paint:
         if sum(getattr(paint, key) is not None for paint, _ in shares) > 1:
             raise InvalidInput(f"Two kinds of {words} in one jar cannot be kept as one paint yet.", field="recipe")
     if all(paint.thins for paint, _ in shares):
-        raise InvalidInput("Nothing in that recipe colours.", field="recipe")
+        raise InvalidInput("Nothing in that recipe has a colour.", field="recipe")
     absorption = _sum(shares, [paint.absorption for paint, _ in shares])
     bled = _sum(shares, [paint.bleeds * paint.absorption for paint, _ in shares])
     flakes = [(paint.flake, share) for paint, share in shares if paint.flake is not None]

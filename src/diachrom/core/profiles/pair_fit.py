@@ -71,7 +71,7 @@ def fit_pair(
     doubts = [f"{_words(key)}: {read_field.lost}, left out" for key, read_field in fields.items() if read_field.lost]
     spoilt = {key for key, field in fields.items() if field.lost}
     if not any(key[0] == "white" and key not in spoilt for key in fields):
-        raise InvalidInput(f"None of its films can be told from this photo ({'; '.join(doubts)}).", field="photo")
+        raise InvalidInput(f"None of its films can be read from this photo ({'; '.join(doubts)}).", field="photo")
     white, black = smooth_reflectances(np.stack([bare[one, 0].lab for one in GROUNDS]), under=light("D65"))
     # A paint of this kind that looks in three light coats as this one does; None where no film is that thick.
     told = [count for ground, count in fields if ground == "white" and (ground, count) not in spoilt]
@@ -110,7 +110,7 @@ def _told(found: FromCard, doubts: Sequence[str]) -> PairFit:
     if found.fit_delta_e > OFF:
         more.append(f"its fields do not fit each other: dE {found.fit_delta_e:.0f} off")
     if uncertainty > UNSURE:
-        more.append(f"it tells how strong the paint is within {100 * uncertainty:.0f} % only")
+        more.append(f"it shows how strong the paint is only within {100 * uncertainty:.0f} % only")
     return PairFit(
         absorption=found.absorption,
         scattering=found.scattering,

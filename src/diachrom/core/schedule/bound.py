@@ -36,9 +36,7 @@ def least_end(work: Work) -> int:
     last = closes + max((step.dries for line in work.lines for step in line.steps), default=0)
     while not _hands_manage(work, alike, high):
         if high > last:
-            raise DoesNotFit(
-                "It does not fit into the hours at the bench that were looked at: give it more of them.", field="hours"
-            )
+            raise DoesNotFit("It does not fit into your hours at the bench: add hours.", field="hours")
         low, high = high, high * 2
     while high - low > 1:
         middle = (low + high) // 2

@@ -35,9 +35,9 @@ class Hours:
             if begin + minutes <= end:
                 return begin
         raise DoesNotFit(
-            f"{minutes} minutes without a pause find no place: the longest time at the bench is {self.longest} min."
+            f"{minutes} minutes in one go do not fit: the longest time at the bench is {self.longest} min."
             if minutes > self.longest
-            else "It does not fit into the hours at the bench that were looked at: give it more of them.",
+            else "It does not fit into your hours at the bench: add hours.",
             field="hours",
         )
 
@@ -54,7 +54,7 @@ class Hours:
             if begin + work <= end:
                 return begin + work
             work -= end - begin
-        raise DoesNotFit("It does not fit into the hours at the bench that were looked at.", field="hours")
+        raise DoesNotFit("It does not fit into your hours at the bench.", field="hours")
 
     def latest(self, at: int, minutes: int) -> int | None:
         """The last moment at which so many minutes can begin and be over by `at`; None where there is none."""

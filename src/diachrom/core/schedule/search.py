@@ -51,7 +51,7 @@ def solve(work: Work, go_on: Go = lambda found: True) -> Found:
         if not go_on(found()):
             return found()
     if best is None:
-        raise DoesNotFit("A recoat window never falls into these hours: open the bench for longer.", field="hours")
+        raise DoesNotFit("A recoat window never falls within these hours: add hours at the bench.", field="hours")
     if best.ends > bound and _count(work) <= FEW_PIECES:
         exactly, proven = exact(work, best, lambda: go_on(found()))
         best = exactly if exactly.worth < best.worth else best

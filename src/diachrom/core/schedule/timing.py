@@ -48,7 +48,7 @@ class Places:
                 return at
             at = min([*own, *others])
             if at >= KEPT:
-                raise Impossible("Every place of the turner waits for a next coat.")
+                raise Impossible("Every place on the turner is waiting for a next coat.")
 
     def last(self) -> list[int]:
         """When places are freed, the latest first, as many as there are places."""

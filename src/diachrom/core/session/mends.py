@@ -28,25 +28,25 @@ def ways(plan: Plan, layer: int, slip: str) -> Sequence[Way]:
     save = next((index for index in range(len(below) - 1, -1, -1) if _is_save_point(below[index])), None)
     if save is not None and slip != "scratch":
         lost = [one for one in below[save + 1 :] if WHATS[one.what].paint]
-        words = "Swab it off down to " + (below[save].name or WHATS[below[save].what].words)
+        words = "Wipe it back to " + (below[save].name or WHATS[below[save].what].words)
         again = tuple(one.number for one in (*lost, own))
-        found.append(Way(f"{words}, then lay again what lay there.", again, f"{len(again)} layers there"))
+        found.append(Way(f"{words}, then spray again what was there.", again, f"{len(again)} layers there"))
     painted = [one for one in below if WHATS[one.what].paint]
     if plan.blank.comes.foil or any(one.what == "foil" for one in below):
-        words = "Rub it off the foil while it is fresh, with a dry swab, and lay it again."
-        found.append(Way(words, (own.number,), "nothing, if it is done at once"))
+        words = "Rub it off the foil while it is fresh, with a dry swab, and spray it again."
+        found.append(Way(words, (own.number,), "nothing, if you do it at once"))
     else:
         again = tuple(one.number for one in (*painted, own))
-        words = "Once it is dry block it out with white, then lay again what lay there."
+        words = "Once it is dry block it out with white, then spray again what was there."
         found.append(Way(words, again, "a thicker place"))
     if slip in ("run", "scratch"):
         found.append(
-            Way("Let it dry through, sand it flat and wet, and lay this layer again.", (own.number,), "an hour")
+            Way("Let it dry through, sand it flat and wet, and spray this layer again.", (own.number,), "an hour")
         )
     coming = [one for one in plan.layers[place + 1 :] if one.on and WHATS[one.what].paint]
     if coming:
         cover = coming[0].name or WHATS[coming[0].what].words
-        found.append(Way(f"Go on: {cover} comes over it, if it is where that lies."))
+        found.append(Way(f"Go on: {cover} covers it, if it is in the same place."))
     found.append(Way("Make something of it: a spot, a scar, a wound."))
     return found
 

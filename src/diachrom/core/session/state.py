@@ -130,7 +130,7 @@ def _tap(script: Script, state: State, event: Event) -> State:
     by = -1 if event.kind == "untap" else 1
     count = state.fallen(here.key, event.bottle) + by
     if not 0 <= count <= MOST_DROPS:
-        raise InvalidInput("No drop of it fell yet." if count < 0 else "That is more than a cup holds.", field="drops")
+        raise InvalidInput("No drop of it is in yet." if count < 0 else "That is more than a cup holds.", field="drops")
     own = {**state.drops.get(here.key, {}), event.bottle: count}
     return replace(state, drops={**state.drops, here.key: own})
 
@@ -139,7 +139,7 @@ def _next(script: Script, state: State, event: Event) -> State:
     here = _here(script, state, event)
     asked = [caution for caution in here.cautions if caution not in state.agreed]
     if asked:
-        raise InvalidInput("Read the caution of this step first, and press that you did.", field="caution")
+        raise InvalidInput("Read this step's caution first, then confirm it.", field="caution")
     drops = _poured(state, here, every=event.value == "all")
     timers = tuple(timer for timer in state.timers if not timer.over_by(here))
     if here.dries_s > 0:
@@ -192,13 +192,13 @@ def _different(script: Script, state: State, event: Event) -> State:
 def _unsay(script: Script, state: State, event: Event) -> State:
     """What was last told to be different was not."""
     if not state.different:
-        raise InvalidInput("Nothing was told to be different.", field="kind")
+        raise InvalidInput("Nothing was reported to be different.", field="kind")
     return replace(state, different=state.different[:-1])
 
 
 def _slip(script: Script, state: State, event: Event) -> State:
     if event.what not in SLIPS:
-        raise InvalidInput(f"There is no slip called '{event.what[:20]}'.", field="what")
+        raise InvalidInput(f"There is no mistake called '{event.what[:20]}'.", field="what")
     return replace(state, slips=_told(script, state, event, state.slips))
 
 
@@ -207,7 +207,7 @@ def _mend(script: Script, state: State, event: Event) -> State:
     here = _here(script, state, event)
     numbers = [part for part in event.value.split(",") if part]
     if not all(part.isdecimal() and len(part) < 6 for part in numbers):
-        raise InvalidInput("A slip is mended by laying layers again, told by their numbers.", field="value")
+        raise InvalidInput("A mistake is mended by spraying layers again: give their numbers.", field="value")
     done = [*script.before, *state.run(script)[: state.position]]
     again = needed(done, here, [int(part) for part in numbers], event.bait)
     if len(state.again) + len(again) > MOST_AGAIN:
@@ -242,7 +242,7 @@ def _left(script: Script, state: State, event: Event) -> State:
 
 def _photo(script: Script, state: State, event: Event) -> State:
     if event.what not in (LEFT, RIGHT):
-        raise InvalidInput("A photo is of the left side or of the right one.", field="what")
+        raise InvalidInput("Say whether the photo shows the left or the right side.", field="what")
     if not event.value.isdecimal():
         raise InvalidInput("There is no such photo.", field="value")
     return replace(state, photos=_told(script, state, event, state.photos))

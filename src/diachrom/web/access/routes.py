@@ -47,8 +47,7 @@ class AccessPage:
 def _only_here(request: Request) -> None:
     if not at_machine(request):
         raise InvalidInput(
-            "Who comes in is decided at the machine itself: run 'diachrom open' there, and open the address that it"
-            " prints.",
+            "Only the machine itself decides who is let in: run 'diachrom open' there, and open the address it prints.",
             field="device",
         )
 
@@ -87,7 +86,7 @@ def set_passphrase(request: Request, store: OpenStore, passphrase: Text = "") ->
     """Set what other devices sign in with; devices that were let in by another one are sent away."""
     _only_here(request)
     door_of(request).set_passphrase(passphrase)
-    return _page(request, store, said="Kept. Devices that were let in by another passphrase are sent away.")
+    return _page(request, store, said="Saved. Devices paired with the old passphrase are signed out.")
 
 
 @router.post("/access/share")
@@ -102,7 +101,7 @@ def share(
     _only_here(request)
     sharing: Sharing | None = request.app.state.sharing
     if sharing is None:
-        raise InvalidInput("This server cannot be shared: begin it by 'diachrom serve'.", field="share")
+        raise InvalidInput("This server cannot be shared: start it with 'diachrom serve'.", field="share")
     sharing.end()
     request.app.state.names.network = ""
     if on:
@@ -116,7 +115,9 @@ def begin_sharing(state: object, port: int, *, secured: bool) -> str:
     """Share a server's application; the address. Raises InvalidInput without a passphrase."""
     door, sharing, names = (getattr(state, one) for one in ("door", "sharing", "names"))
     if not door.locked:
-        raise InvalidInput("Set a passphrase first: nobody is let in from the network without one.", field="passphrase")
+        raise InvalidInput(
+            "Set a passphrase first: without one nobody can sign in from the network.", field="passphrase"
+        )
     files, told = None, ""
     if secured:
         from diachrom.work.access import certificate  # takes a while, and few need it
@@ -151,12 +152,12 @@ def set_address(request: Request, store: OpenStore, address: Text = "") -> Respo
     was_open = not names.public
     bench_settings.change(store, {"address": address})
     if not names.public or not was_open:
-        return _page(request, store, said="Kept. Codes that are printed from now on hold it.")
+        return _page(request, store, said="Saved. Codes printed from now on use it.")
     token = door.pair_here(name_of(request), at=clock.now())
     answer = _page(
         request,
         store,
-        said="Kept. Codes that are printed from now on hold it. This browser is let in as this machine's own; for"
+        said="Saved. Codes printed from now on use it. This browser is let in as this machine's own; for"
         " another one run 'diachrom open'.",
     )
     give_token(request, answer, token)

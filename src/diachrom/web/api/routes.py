@@ -38,11 +38,11 @@ def match(request: MatchRequest, store: OpenStore) -> MatchAnswer:
 @router.post(
     "/profile",
     operation_id="profile",
-    summary="Derive a paint's profile from a contrast card",
+    summary="Derive a paint's profile from a drawdown card",
     response_model_exclude_none=True,
 )
 def profile(request: ProfileRequest) -> ProfileAnswer:
-    """Derive a paint's profile from a contrast card."""
+    """Derive a paint's profile from a drawdown card."""
     return profiling.answer(request)
 
 

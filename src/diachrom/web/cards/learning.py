@@ -1,4 +1,4 @@
-"""Learning from test cards: what they teach, shown before it is taken, and what was taken before."""
+"""Learning from spray-out cards: what they teach, shown before it is taken, and what was taken before."""
 
 import math
 from collections.abc import Sequence
@@ -125,9 +125,9 @@ def _lesson(lesson: Lesson) -> LessonView:
     taken = [change for change in lesson.paints if change.taken]
     left = [paint.record.full_name for paint in lesson.paints if not paint.taken]
     if lesson.helps:
-        headline = f"Cards left out come nearer: from dE {before:.1f} to {after:.1f}, {closeness(after)}."
+        headline = f"Cards left out come closer: from dE {before:.1f} to {after:.1f}, {closeness(after)}."
     else:
-        headline = "Nothing was learned that helps cards left out. The profiles stay as they are."
+        headline = "Nothing was learned that helps with cards left out. The profiles stay as they are."
     paints = []
     for own in taken:
         told = [
@@ -146,7 +146,7 @@ def _lesson(lesson: Lesson) -> LessonView:
                 name=own.record.full_name,
                 before=first,
                 after=second,
-                words=", ".join(filter(None, told)) or "all but the same",
+                words=", ".join(filter(None, told)) or "almost the same",
                 gain=f"on {count(own.cards, 'card')}, without it dE {without:.1f}, with it {with_it:.1f}",
                 plot=spectra("Solid: as learned; dashed: as it was", lines),
             )
@@ -172,10 +172,10 @@ def _lesson(lesson: Lesson) -> LessonView:
 
 def _hand(before: float, after: float) -> str:
     if abs(math.log(after)) < SAME:
-        return "Your coats come out as thick as they are meant."
+        return "Your coats come out as thick as planned."
     way = "thicker" if after > 1 else "thinner"
     so_far = "" if abs(math.log(before)) < SAME else f" (until now: {before:.2f} times)"
-    return f"Your coats come out {100 * abs(after - 1):.0f} % {way} than meant{so_far}."
+    return f"Your coats come out {100 * abs(after - 1):.0f} % {way} than planned{so_far}."
 
 
 def _times(times: float, more: str, less: str) -> str:
@@ -192,7 +192,7 @@ def _recipe(change: RecipeChange) -> ChangedRecipe:
 def _aside(aside: Aside) -> AsideView:
     why = aside.reason
     if why is None:
-        words = "neither other coats nor another bottle explain it: look at the card again"
+        words = "neither other coats nor another bottle explain it: check the card again"
     elif why.key == "coats":
         words = f"as if its coats were {why.film:.1f} times as thick: other coats than written?"
     elif why.key == "not shaken":
@@ -237,7 +237,7 @@ def take(request: Request, store: OpenStore, tasks: Background) -> Response:
     """Take what was learned: profiles, drops, hand, as chosen."""
     apply_learning.take(store, learn_task.found(tasks), at=clock.now())
     tasks.forget(learn_task.KIND)
-    return _answer(request, store, tasks, "Taken: new versions of the profiles count from now on.")
+    return _answer(request, store, tasks, "In use: the new versions of the profiles count from now on.")
 
 
 @router.post("/learning/undo")
@@ -245,7 +245,7 @@ def undo(request: Request, store: OpenStore, tasks: Background) -> Response:
     """Take back what was taken last."""
     last, left = apply_learning.undo(store, at=clock.now())
     tasks.forget(learn_task.KIND)
-    words = f"Taken back what was learned on {day(last.at)}."
+    words = f"Undone: what was learned on {day(last.at)}."
     if left:
         words += f" Measured since and left as they are: {', '.join(left)}."
     return _answer(request, store, tasks, words)

@@ -72,17 +72,17 @@ def _page(found: Record) -> RecordPage:
     else:
         then, now = (median(own) for own in zip(*both, strict=True))
         if abs(then - now) < TOLD:
-            now_words = "By today's profiles the same cards lie as far off."
+            now_words = "With today's profiles the same cards are just as far off."
         else:
             now_words = (
                 f"The same cards by today's profiles: the middle one dE {now:.1f}, {closeness(now)};"
                 f" when read, {then:.1f}."
             )
     if found.thickness is None:
-        hand = "Too few cards tell how thick the coats came out."
+        hand = "Too few cards to tell how thick the coats came out."
     else:
         times, scatter = found.thickness
-        believed = "" if abs(found.hand - 1) < 0.01 else f", and are reckoned with at {found.hand:.2f} times"
+        believed = "" if abs(found.hand - 1) < 0.01 else f", and are counted at {found.hand:.2f} times"
         whole = times * found.hand
         way = "as thick as" if abs(whole - 1) < 0.015 else f"{whole:.2f} times as thick as"
         hand = f"Coats come out {way} meant{believed}; from card to card they differ by {100 * scatter:.0f} %."
@@ -153,7 +153,7 @@ def _thickness(found: Record) -> Plot:
     curves = [Curve("", 0, "", [_dot(axes, one, value) for one, value in known])]
     ticks = [(axes.y(math.log(times)), f"{times:g} x") for times in (0.5, 0.7, 1.0, 1.4, 2.0)]
     words = f"thickness of {count(len(known), 'card')} beside what was meant"
-    title = "How many times as thick as reckoned each card was"
+    title = "How many times as thick as planned each card was"
     return axes.plot("thickness", title, words, curves, x_ticks=_ticks(axes, first, last), y_ticks=ticks)
 
 

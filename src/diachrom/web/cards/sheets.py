@@ -1,4 +1,4 @@
-"""The sheet of a test card, to be printed in black on white and sprayed."""
+"""The sheet of a spray-out card, to be printed in black on white and sprayed."""
 
 from fastapi import APIRouter, Request
 from fastapi.responses import Response

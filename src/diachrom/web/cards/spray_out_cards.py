@@ -1,4 +1,4 @@
-"""Test cards: the list of them, and one with its patches, predicted beside measured."""
+"""Spray-out cards: the list of them, and one with its patches, predicted beside measured."""
 
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
@@ -55,7 +55,7 @@ class CardsPage:
 
 @router.get("/test-cards")
 def cards(request: Request, store: OpenStore, q: str = "", start: int = 0) -> Response:
-    """The test cards, found by number, name, note and paint."""
+    """The spray-out cards, found by number, name, note and paint."""
     query, begin_at = q[:200], min(max(start, 0), 10**9)
     found = spray_out_cards.find(store, query, start=begin_at, most=LISTED + 1)
     rest = urlencode({"q": query, "start": begin_at + LISTED})
@@ -77,7 +77,7 @@ def cards(request: Request, store: OpenStore, q: str = "", start: int = 0) -> Re
         listed,
         f"/test-cards?{rest}" if len(found) > LISTED else "",
         spray_out_cards.next_number(store),
-        f"No test card has “{query}” in its number, name, note or paints." if query else "",
+        f"No spray-out card has “{query}” in its number, name, note or paints." if query else "",
     )
     if is_fragment_wanted(request):
         return render("cards/more.html" if start else "cards/list.html", page=page)

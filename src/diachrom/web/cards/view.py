@@ -1,4 +1,4 @@
-"""A test card as its page shows it: every patch predicted beside measured, and what would explain the difference."""
+"""A spray-out card as its page shows it: every patch predicted beside measured, and what would explain the difference."""
 
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
@@ -141,7 +141,7 @@ def card_page(
     unread = (patch for patches in columns.values() for patch in patches if patch.measured is None)
     if seen.beside is None:
         sentence = (
-            "What one cause would explain is not told of flakes and light of its own."
+            "For flakes and glow Diachrom cannot say what one cause would explain."
             if any(one.told for one in seen.patches)
             else ""
         )

@@ -51,7 +51,7 @@ def _folder(request: Request) -> Path:
 
 def _only_here(request: Request) -> None:
     if not at_machine(request):
-        raise InvalidInput("Backups are put back at the machine itself.", field="backup")
+        raise InvalidInput("Backups are restored at the machine itself.", field="backup")
 
 
 @router.get("/files/backups")

@@ -60,7 +60,7 @@ def reader_panel(devices: Devices, key: str) -> DevicePanel:
         case "warming":
             return replace(panel, state=f"warming up, {now.seconds:.0f} s to go", ask_again_s=SOON_S)
         case "uncalibrated":
-            return replace(panel, state="wants its white tile", can_calibrate=True)
+            return replace(panel, state="needs its white tile", can_calibrate=True)
     minutes = max(1, round(now.seconds / 60))
     said = f"ready; its tile holds {minutes} min more" if now.seconds > 60 else "ready; its tile is due in a minute"
     return replace(panel, state=said, ready=True, can_calibrate=True, ask_again_s=LATER_S)

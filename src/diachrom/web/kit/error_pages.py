@@ -95,9 +95,9 @@ def too_large(request: Request, error: TooLarge) -> Response:
 def broken(request: Request, error: Exception) -> Response:
     """A fault of this program; the server's log has the rest."""
     if _has_saved(request):
-        return _saved(request, "Something is wrong in Diachrom itself.")
+        return _saved(request, "Something went wrong in Diachrom itself.")
     return answer(
-        request, 500, "Something is wrong in Diachrom itself. This step was not saved; the rest is as it was."
+        request, 500, "Something went wrong in Diachrom itself. This step was not saved; everything else is as it was."
     )
 
 

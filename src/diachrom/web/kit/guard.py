@@ -20,7 +20,7 @@ LARGER = {
     LARGEST_UPLOAD: "The file is larger than 10 MB; it was refused before it was read.",
     LARGEST_BENCH: "The file is larger than 500 MB; it was refused before it was read.",
 }
-FOREIGN = "A request from {} is not taken: only Diachrom's own pages may ask for anything."
+FOREIGN = "A request from {} is refused: only Diachrom's own pages may ask for anything."
 
 HEADERS = {
     "Content-Security-Policy": (

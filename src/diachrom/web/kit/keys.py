@@ -21,13 +21,13 @@ KEYS: Sequence[tuple[str, Sequence[tuple[Sequence[str], str]]]] = (
             (("0", "9"), "0 to 9: that many drops in all; type two or three digits for more"),
             (("←", "→"), "tilt the bait"),
             (("c",), "clear coat on or off"),
-            (("n",), "to the next drop that helps; Enter lets it fall"),
+            (("n",), "to the next drop that helps; Enter adds it"),
         ),
     ),
     (
         "At the cup and at the bench",
         (
-            (("space",), "the drop that is due fell; or on to the next step"),
+            (("space",), "the next drop is in; or on to the next step"),
             (("Page ↓", "→", "Enter"), "at the bench: the same, for a pedal"),
             (("Backspace",), "at the bench: one back"),
             (("5",), "at the bench: five back"),
@@ -40,14 +40,14 @@ KEYS: Sequence[tuple[str, Sequence[tuple[Sequence[str], str]]]] = (
             (("o",), "the layer on or off"),
             (("Delete",), "remove the layer"),
             (("a",), "add the layer that is chosen"),
-            (("←", "→", "↑", "↓"), "on the picture: turn it; Enter tells what lies there"),
+            (("←", "→", "↑", "↓"), "on the picture: turn it; Enter says what is there"),
         ),
     ),
     (
         "Photos, the colour wheel, a schedule",
         (
             (("←", "→", "↑", "↓"), "move the ring or the colour; a block by a quarter of an hour"),
-            (("Enter",), "take what the ring is on"),
+            (("Enter",), "pick what the ring is on"),
         ),
     ),
 )

@@ -24,16 +24,18 @@ MONTHS = (
 INLINE = re.compile(r"</?(?:b|span|strong|em|u|a|abbr|small|output)\b[^>]*>|<!--.*?-->")
 PLAIN = re.compile(r"[−-]?\d+(?:\.\d+)?")
 NUMBER = rf"(?<![\w.,#:/-]){PLAIN.pattern}(?![\d.,:/]*\d)"
-JOIN = r"\s*(?:to|and|or|x|–|±|×)\s*"
-UNITS = r"(?:ml|µm|bar|cm²|mm|m)(?![\w²³/])"
+JOIN = r"\s*(?:to|and|or|–|±)\s*"
+ACROSS = r"\s*[x×]\s*"  # joins two lengths; before a volume it counts
+UNITS = r"(?:ml|µm|bar|cm²|mm|m|°C)(?![\w²³/])"
 MEASURE = re.compile(
-    rf"(?P<first>{NUMBER}(?:(?:, {NUMBER})*{JOIN}{NUMBER})?)(?P<gap>(?:\s|&nbsp;|{MARK})*)(?P<unit>{UNITS})"
+    rf"(?P<first>{NUMBER}{ACROSS}{NUMBER}(?=\s*mm)|{NUMBER}(?:(?:, {NUMBER})*{JOIN}{NUMBER})?)"
+    rf"(?P<gap>(?:\s|&nbsp;|{MARK})*)(?P<unit>{UNITS})"
 )
 DECIMAL = re.compile(r"(?<![\w.,#:/])(\d+)\.(\d+)(?![\d.]*\.?\d|\w)")
 DAY = re.compile(rf"\b(\d{{1,2}}) ({'|'.join(f'{one}|{one[:3]}' for one in MONTHS)}) (\d{{4}})\b")
 # A sample is shown as it is, and so is what is being written; a plot's scale keeps its unit.
 TOKEN = re.compile(r"<(?P<whole>samp|textarea|text)\b.*?</(?P=whole)>|<[^>]*>", re.S)
-FIGURE = re.compile(r"\d")
+FIGURE = re.compile(r"\d|in your currency")
 INSIDE = re.compile(r"(?<=>)[^<]+(?=<)")
 LABELS = re.compile(r'((?:aria-label|title|aria-valuetext)=")([^"]*)(")')
 TYPED = re.compile(r'(inputmode="decimal"[^>]*?value="|value=")(\d+)\.(\d+)(?=")')
@@ -49,6 +51,8 @@ def localize(page: str, how: BenchSettings, own_words: Sequence[str]) -> str:
     scales = tuple(turns)
     if how.units == "imperial":
         turns.insert(0, lambda text: MEASURE.sub(_imperial, text))
+    if how.currency:
+        turns.append(lambda text: text.replace("in your currency", how.currency))
     if not turns:
         return page
     shown = {str(escape(own_word)) for own_word in own_words}
@@ -142,6 +146,7 @@ TURNED: dict[str, tuple[Callable[[float], float], str]] = {
     "bar": (lambda value: value / PSI_BAR, "psi"),
     "mm": (lambda value: value / INCH_MM, "in"),
     "m": (lambda value: value / FOOT_M, "ft"),
+    "°C": (lambda value: 32 + 1.8 * value, "°F"),
     "cm²": (lambda value: value * 100 / INCH_MM**2, "in²"),
 }
 

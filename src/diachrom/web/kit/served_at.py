@@ -30,7 +30,7 @@ def served_at(folder: Path, port: int = 0) -> str:
         socket.create_connection(("127.0.0.1", own), timeout=2).close()
     except OSError:
         raise InvalidInput(
-            f"No server answers at port {own} of this machine: begin one by 'diachrom serve', or say its --port.",
+            f"No server answers at port {own} of this machine: start one with 'diachrom serve', or give its --port.",
             field="port",
         ) from None
     return f"http://127.0.0.1:{own}"

@@ -27,17 +27,19 @@ def _page(request: Request, store: Store, chosen: BenchSettings, said: str = "")
         (key, words, [Choice(one, named) for one, named in CHOICES[key].items()], asdict(chosen)[key])
         for key, words in WORDS.items()
     ]
-    return render("kit/settings.html", groups=groups, said=said, frame=frame(request, store, "settings"))
+    own = frame(request, store, "settings")
+    return render("kit/settings.html", groups=groups, currency=chosen.currency, said=said, frame=own)
 
 
 @router.get("/settings")
 def see(request: Request, store: OpenStore) -> Response:
-    """The settings: units, decimals, days, codes."""
+    """The settings: units, decimals, days, codes, currency."""
     return _page(request, store, bench_settings.read(store))
 
 
 @router.post("/settings")
 def choose(request: Request, store: OpenStore, given: GivenForm) -> Response:
-    """Choose some of them anew."""
-    chosen = bench_settings.change(store, {key: value for key, value in given.items() if key in CHOICES})
-    return _page(request, store, chosen, "Kept in this bench's folder; every page follows.")
+    """Change some of them."""
+    own = {key: value for key, value in given.items() if key in CHOICES or key == "currency"}
+    chosen = bench_settings.change(store, own)
+    return _page(request, store, chosen, "Saved in this bench's folder; every page follows.")

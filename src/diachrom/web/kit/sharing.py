@@ -44,7 +44,7 @@ class Sharing:
         """The address that it is shared at. Raises InvalidInput where this machine has no network."""
         found = self.on or network_address()
         if not found:
-            raise InvalidInput("This machine is on no network just now.", field="share")
+            raise InvalidInput("This machine is not on a network right now.", field="share")
         return found
 
     def begin(self, port: int, certificate: tuple[Path, Path] | None = None, fingerprint: str = "") -> Shared:

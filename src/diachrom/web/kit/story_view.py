@@ -57,7 +57,7 @@ def story_view(store: Store, told: Sequence[Told], path: Sequence[Floats], targe
         words = f"The colour went from L {points[0][0]:.0f} to L {points[-1][0]:.0f} in {len(points)} steps"
         plot = Plot(
             key="story",
-            title="The way its colour went",
+            title="How its colour changed",
             words=words,
             curves=curves,
             x_ticks=marks,

@@ -70,5 +70,5 @@ def _patch(patch: Patch, coats: int) -> PatchView:
     around = [swatch(colour) for colour in patch.at_angle]
     wide = ", ".join(one.p3.removeprefix("color(display-p3 ").removesuffix(")") for one in around)
     turning = Turning(" ".join(one.fill for one in around), wide, around[min(SHOWN_AT, len(around) - 1)], around[-1])
-    words = f"at the glance {around[0].name}, turned away {around[-1].name}"
+    words = f"in the flash {around[0].name}, at the flop {around[-1].name}"
     return PatchView(coats, flat, turning, words, all(one.fits_screen for one in around))

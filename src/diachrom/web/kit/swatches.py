@@ -95,5 +95,5 @@ def bottle_detail(row: OnShelf) -> str:
     stock = f"{row.condition}, {left} ml" if row.condition else f"{left} ml left"
     parts = [KINDS[row.bottle.kind].words, "empty" if row.condition == "empty" else stock]
     marks = ["discontinued"] * row.bottle.discontinued
-    marks += ["no profile that can be used" if row.paint.problem else "a guess"] * row.guess
+    marks += ["no usable profile" if row.paint.problem else "a guess"] * row.guess
     return " · ".join([*parts, *marks])

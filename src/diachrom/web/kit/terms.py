@@ -23,7 +23,7 @@ TERMS = {
     "How colours are told apart": (
         (
             "dE",
-            "How far two colours lie apart. Below 0.5 nobody sees it; 1 is the same side by side for most eyes; 2.5"
+            "How far two colours are apart. Below 0.5 nobody sees it; 1 is the same side by side for most eyes; 2.5"
             " is the same at arm's length; beyond 5 it is clearly another colour.",
         ),
         (
@@ -38,8 +38,8 @@ TERMS = {
         ),
         (
             "Spread",
-            "How far what you spray may lie from what is predicted, because hands, drops and profiles are never"
-            " quite as meant: nine patches in ten stay within it.",
+            "How far your paint may be off the prediction, because hands, drops and profiles are never quite as"
+            " planned: nine patches in ten stay within it.",
         ),
         ("One drop amiss", "How far the colour moves at most when one drop too many or too few falls."),
     ),
@@ -50,8 +50,8 @@ TERMS = {
             "How well a film hides: the light from it over black by the light from it over white. 1 hides"
             " all, 0 nothing.",
         ),
-        ("Glance", "What flakes show when lamp and eye stand almost as in a mirror: at 15 to 25 degrees from it."),
-        ("Flop", "How much darker, or of which other hue, flakes look away from the glance."),
+        ("Flash", "What flakes show head-on, with lamp and eye almost as in a mirror: 15 to 25 degrees from it."),
+        ("Flop", "The dull side: what flakes show turned away from the flash, darker or of another hue."),
         ("Tilt", "How far the bait is turned from the mirror's direction: the aspecular angle, in degrees."),
         ("Candy", "A dissolved dye without pigment: it never hides, each coat only deepens it."),
         ("Let down", "Mixed with much white, to see how strong a paint is."),
@@ -59,16 +59,19 @@ TERMS = {
     "What a bait is painted with": (
         ("Blank", "A bait before it is painted, as it comes to the bench: its shape, size, material and ground."),
         ("Lateral line", "The line along the middle of a fish's side, from the gill plate to the tail."),
-        ("Netting", "A net stretched over the bait: what lies under its threads stays, and shows as scales."),
-        ("Comb", "Teeth held before the bait: paint goes through between them, as bars."),
-        ("Save point", "A thin clear between risky steps: a slip is wiped off down to it with a damp swab."),
+        ("Netting", "A net stretched over the bait: what is under its threads stays, and shows as scales."),
+        ("Comb", "Teeth held in front of the bait: paint goes through between them, as bars."),
+        (
+            "Sealed stage",
+            "A thin clear between risky steps: what goes wrong on it is wiped back to it with a damp swab.",
+        ),
         ("Wash", "Thin dark paint that runs into the recesses of scales, and is wiped off their heights."),
         ("Raking", "Spraying along the skin: one side of each scale or thread stays bare."),
     ),
     "What is sprayed": (
-        ("Film", "The paint that lies there, measured wet in micrometres (µm): a light coat is about 8 µm."),
+        ("Film", "The paint on the bait, measured wet in micrometres (µm): a light coat is about 8 µm."),
         ("Pass", "One thin, even sweep of mist, about 2 µm wet. Four passes make a light coat."),
-        ("Ground", "What lies beneath the coat: white, black, foil, a clear body, or another paint."),
+        ("Ground", "What is under the coat: white, black, foil, a clear body, or another paint."),
         ("Reducer", "Thins the paint and the coat. Medium thins the colour and keeps body and grip."),
         ("Flash-off", "The wait until the thinner has left a coat, before warm air or the next one."),
         ("Recoat window", "The time in which the next coat grips: not before it, and not long after."),
@@ -77,15 +80,18 @@ TERMS = {
     "What Diachrom keeps": (
         (
             "Profile",
-            "What Diachrom knows of a paint: how much of each colour of light it takes and turns back. A guess is"
-            " made from its kind and one colour; a card or a sheet measures it.",
+            "What Diachrom knows of a paint: how much of each colour of light it absorbs and sends back. A guess"
+            " comes from its kind and one colour; a card or a sheet measures it.",
         ),
-        ("Contrast card", "One paint sprayed over white and black in several films, and read: that makes its profile."),
+        (
+            "Drawdown card",
+            "One paint sprayed over white and black in several films, and measured: that makes its profile.",
+        ),
         ("Shelf sheet", "The same for up to 24 paints on one printed sheet, read from one photo."),
-        ("Test card", "A mix sprayed as it is meant, and compared with what was predicted."),
+        ("Spray-out card", "A mix sprayed as planned, and compared with what was predicted."),
         (
             "Substitute",
-            "The bottle or mix that comes nearest to a paint that is gone, over the grounds it was used on.",
+            "The bottle or mix that comes closest to a paint you have no more of, over the grounds it was used on.",
         ),
         ("Strip", "A colour as it is sprayed: coats downwards, grounds side by side, the cup at its head."),
     ),

@@ -17,7 +17,7 @@ from diachrom.work.log.year import Year
 FIELDS = (
     ("name", "Name"),
     ("customer", "Who for"),
-    ("wish", "What they wished"),
+    ("wish", "What they wanted"),
     ("price", "Price"),
     ("clear", "Clear"),
     ("weight_g", "A bait weighs, g"),
@@ -117,11 +117,9 @@ def wall(store: Store, query: str, bottle: int | None) -> WallPage:
         )
         for row in page.rows
     ]
-    empty = (
-        "Nothing is in the log yet: a session that is ended stands here, and what was painted before can be written in."
-    )
+    empty = "Nothing is in the log yet: sessions appear here when they end, and you can add baits painted before."
     if query or bottle is not None:
-        empty = "No entry has that."
+        empty = "No entry matches."
     return WallPage(tiles, query, bottle, page.more, empty)
 
 

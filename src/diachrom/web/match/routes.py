@@ -31,7 +31,7 @@ from diachrom.work.profiles import substitutes
 from diachrom.work.shelf import shelf_index
 
 router = APIRouter(include_in_schema=False)
-ANGLE_WORDS = {15.0: ", the glance", 45.0: ", face on", 110.0: ", turned away"}
+ANGLE_WORDS = {15.0: ", the flash", 45.0: ", face on", 110.0: ", the flop"}
 HOW_CLOSE = [
     Choice("last-shade", "to the last shade"),
     Choice("side-by-side", "side by side"),

@@ -241,7 +241,7 @@ def _thinning(seen: AmountsSeen, asked: dict[str, str], hand: str) -> ThinningVi
 
 
 def _costs(delta_e: float, said: str) -> str:
-    return "Whole drops cost nothing here." if delta_e < 0.05 else f"Rounding: {said}, dE {delta_e:.1f}."
+    return "Whole drops are exact here." if delta_e < 0.05 else f"Rounding: {said}, dE {delta_e:.1f}."
 
 
 def _ladder(seen: AmountsSeen) -> Plot:

@@ -78,7 +78,7 @@ def show(
         one=grounds if by_mix else [recipes],
         light=light,
         lights=choices.lights(),
-        empty_words="The cup is empty: pour something on the Mix page, or choose a recipe.",
+        empty_words="The cup is empty: add drops on the Mix page, or choose a recipe.",
     )
     if is_fragment_wanted(request):
         return render("mix/compare_body.html", page=page)

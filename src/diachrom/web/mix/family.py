@@ -114,7 +114,7 @@ def _detail(seen: FamilySeen, given: str) -> str:
     even = "The steps are even" if family.uneven <= EVEN else f"The steps differ by dE {family.uneven:.1f}"
     off = family.given_off
     own = "is the recipe itself" if off < 0.5 else f"comes within dE {off:.1f} of the recipe"
-    close = "" if off < SMALLEST_STEP else " Whole drops are coarse in so small a cup: make more of it."
+    close = "" if off < SMALLEST_STEP else " Whole drops are coarse in so small a cup: make more."
     return f"{even}; the {given} one {own}.{close}"
 
 

@@ -63,7 +63,7 @@ def next_page(store: Store, found: NextDrop, order: str) -> NextPage:
     strong = sorted(advice.spoils, key=lambda index: -advice.first_drop[index])[:4]
     close = words.closeness(advice.delta_e)
     beside = "" if advice.difference.startswith("the same") else f": it is {advice.difference}"
-    stop = " Stop: no single bottle brings it nearer." if advice.stop else ""
+    stop = " Stop: no single bottle brings it closer." if advice.stop else ""
     front = facing(target.seen.views)
     return NextPage(
         target=target_view(store, target),
@@ -94,9 +94,9 @@ def _short(name: str) -> str:
 
 def _rescue(rescue: Rescue, name: Callable[[int], str]) -> str:
     parts = " and ".join(f"{drops} {name(index)}" for index, drops in rescue.parts)
-    said = f"Two together go nearer: {parts}, to dE {rescue.delta_e:.1f}; the cup is then {rescue.volume_ml:.2f} ml."
+    said = f"Two together come closer: {parts}, to dE {rescue.delta_e:.1f}; the cup is then {rescue.volume_ml:.2f} ml."
     if rescue.costs_more:
-        said += f" That is {rescue.added_ml:.2f} ml more than is in it: starting again takes less paint."
+        said += f" That is {rescue.added_ml:.2f} ml more than is in the cup: starting again takes less paint."
     return said
 
 
@@ -133,7 +133,7 @@ def _order(store: Store) -> str:
         )
         for one, name in poured
     ]
-    return f"Pour in this order, the strong ones a drop at a time: {', '.join(said)}."
+    return f"Pour in this order, strong ones a drop at a time: {', '.join(said)}."
 
 
 @router.post("/mix/target/away")

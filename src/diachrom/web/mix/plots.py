@@ -20,7 +20,7 @@ def plots(strip: Strip, *, ground: str, coats: int) -> list[Plot]:
         shown.append(_tilt(strip, column, coats))
     lines: list[tuple[str, Colour, bool]] = []
     if patch.at_angle:
-        lines += [("glance", patch.at_angle[0], False), ("turned away", patch.at_angle[-1], False)]
+        lines += [("flash", patch.at_angle[0], False), ("flop", patch.at_angle[-1], False)]
     else:
         lines.append((_short(column), patch.diffuse, False))
     if strip.cup:
@@ -60,7 +60,7 @@ def _coats(strip: Strip, *, ground: str, coats: int) -> Plot:
         else:
             name = "foil" if column.over.key == "silver-foil" else _short(column)
             series = [
-                (f"{name}, glance", [_at(patch, 0) for patch in patches]),
+                (f"{name}, flash", [_at(patch, 0) for patch in patches]),
                 (f"{name}, away", [_at(patch, -1) for patch in patches]),
             ]
         for label, colours in series:

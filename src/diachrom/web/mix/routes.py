@@ -133,7 +133,7 @@ def undo(request: Request, store: OpenStore) -> Response:
 def redo(request: Request, store: OpenStore) -> Response:
     """Take it again."""
     did = cup.undo(store, back=False)
-    return _changed(request, store, f"Done again: {did}." if did else "There is nothing to do again.")
+    return _changed(request, store, f"Done again: {did}." if did else "There is nothing to redo.")
 
 
 @router.post("/mix/new")
@@ -148,10 +148,10 @@ def poured(request: Request, store: OpenStore) -> Response:
     """Enter that the cup was poured: its bottles are charged."""
     taken = charging.take_from_stock(store, at=clock.now())
     if not taken.bottles:
-        return _changed(request, store, "All of it has left the bottles already.")
+        return _changed(request, store, "All of it is taken off the bottles already.")
     said = f"{taken.ml:.2f} ml taken out of {count(taken.bottles, 'bottle')}; Undo on the Shelf puts it back."
     if taken.below:
-        said += f" By the ledger less than nothing is left of {', '.join(taken.below)}: correct it there."
+        said += f" More than was in it is gone from {', '.join(taken.below)}: enter what is left there."
     return _changed(request, store, said)
 
 

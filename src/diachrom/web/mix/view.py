@@ -210,9 +210,9 @@ def _row(own: OnShelf, part: Part, total_ml: float) -> Row:
 def _troubles(seen: CupSeen) -> Iterator[str]:
     """What cannot be read, or cannot be predicted, and so is not as it looks."""
     if seen.now.problem:
-        yield f"This cup was not kept as it should be. {seen.now.problem}"
+        yield f"Part of this cup could not be read. {seen.now.problem}"
     if seen.saved.version is not None and seen.saved.version.problem:
-        yield f"The recipe was not kept as it should be. {seen.saved.version.problem}"
+        yield f"Part of this recipe could not be read. {seen.saved.version.problem}"
     for part in seen.now.draft.parts:
         row = seen.contents.shelf[part.bottle]
         if row.paint.problem:
@@ -253,15 +253,15 @@ def _seen(seen: CupSeen, strip: Strip) -> SeenView:
     if contrast is None:
         in_water = ""
     elif abs(contrast) < FAINT_CONTRAST:
-        in_water = "It hardly stands out from the water."
+        in_water = "It hardly shows against the water."
     else:
-        in_water = "It stands out lighter than the water." if contrast > 0 else "It stands out darker than the water."
+        in_water = "It shows lighter than the water." if contrast > 0 else "It shows darker than the water."
     return SeenView(
         cup=swatch(strip.cup) if strip.cup else None,
         columns=views,
         sentence=sentence,
         figures=swatch(patch.at_angle[0] if patch.at_angle else patch.diffuse).figures
-        + (" at the glance" if patch.at_angle else ""),
+        + (" in the flash" if patch.at_angle else ""),
         sureness=f"Likely within dE {sure.delta_e:.1f}, mostly {sure.cause}." if sure else "",
         in_water=in_water,
         beyond_screen=not all(view.fits_screen for one in views for view in one.patches),
@@ -278,7 +278,7 @@ def _told(strip: Strip, column: Column, coats: int) -> str:
         glance, away = swatch(patch.at_angle[0]), swatch(patch.at_angle[-1])
         if glance.name == away.name:
             return f"{glance.name} at every tilt."
-        return f"{glance.name} at the glance, {away.name} turned away."
+        return f"{glance.name} in the flash, {away.name} at the flop."
     if strip.cup is None:
         beside_cup = ", as the ground is: nothing in the cup colours."
     else:

@@ -106,7 +106,7 @@ def every(request: Request, store: OpenStore, finished: int = 0, over: int = 0) 
     said = ""
     if finished:
         said = f"Order {finished} is finished."
-        said += f" {count(over, 'bait')} more than ordered: they lie in the drawer." if over else ""
+        said += f" {count(over, 'bait')} more than ordered: they are in the drawer." if over else ""
     names = {one.now.number: one.now.plan.name or f"Plan {one.now.number}" for one in bringing.listed(store)}
     page = OrdersPage(
         open=[_row(one, names) for one in orders.listed(store)],

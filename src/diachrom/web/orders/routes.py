@@ -144,7 +144,7 @@ def done(
 ) -> Response:
     """Enter that a block is done."""
     waiting.done(store, number, block[:200], beneath=beneath[:10], at=clock.now())
-    return _answer(request, store, tasks, number, "Done. The rest is planned from here when you plan the time anew.")
+    return _answer(request, store, tasks, number, "Done. Schedule again to plan the rest from here.")
 
 
 @router.post("/orders/{number}/not-done")
@@ -158,7 +158,7 @@ def not_done(request: Request, store: OpenStore, tasks: Background, number: RowI
 def take_back(request: Request, store: OpenStore, tasks: Background, number: RowId) -> Response:
     """What was done last, also where it is not on the schedule any more."""
     taken = waiting.take_back_last(store, number)
-    said = "It is to be done again: plan the time anew." if taken else "Nothing was done yet."
+    said = "It is back on the list: schedule again." if taken else "Nothing was done yet."
     return _answer(request, store, tasks, number, said)
 
 
@@ -198,7 +198,7 @@ def used(store: OpenStore, number: RowId, key: Text, used_ml: Text = "") -> Resp
     """Enter what a mix really took."""
     ml = figure(used_ml, "Really used, ml", key="used_ml", least=0, most=1e4, units=ML)
     share = paint.used(store, number, key[:200], ml, at=clock.now())
-    return _paint(store, number, f"{100 * share:.0f} % of it missed the baits: that is learned.")
+    return _paint(store, number, f"{100 * share:.0f} % of it missed the baits; that is learned.")
 
 
 @router.get("/orders/{number}/calendar.ics")
@@ -207,7 +207,7 @@ def calendar(store: OpenStore, number: RowId) -> Response:
     order = orders.order(store, number)
     found = schedules.read(order.schedule)
     if found is None:
-        raise InvalidInput("Plan its time first: there is nothing to put into a calendar yet.", field="schedule")
+        raise InvalidInput("Schedule it first: there is nothing to put into a calendar yet.", field="schedule")
     made = clock.moment(clock.now()) or found.start
     return file(work_evenings.as_ics(order, found, made=made), f"order-{number}.ics", "text/calendar; charset=utf-8")
 
@@ -236,9 +236,9 @@ def finish(request: Request, store: OpenStore, number: RowId, form: GivenForm) -
 
 @router.post("/orders/{number}/state")
 def state(request: Request, store: OpenStore, number: RowId, state: Text) -> Response:
-    """Put away, or back among the open ones."""
+    """Archive an order, or bring it back among the open ones."""
     if state not in ("open", "away"):
-        raise InvalidInput("An order is open, or put away.", field="state")
+        raise InvalidInput("An order is open, or archived.", field="state")
     orders.order(store, number)
     orders.set_state(store, number, state)
     return go(request, "/orders" if state == "away" else f"/orders/{number}")

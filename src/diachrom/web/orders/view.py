@@ -184,22 +184,22 @@ def _quality(found: Schedule) -> str:
     hands = sum(block.end - block.start for block in found.visits)
     told = f"{span(timedelta(minutes=hands))} at the bench, {count(found.cleaning, 'minute')} of it cleaning. "
     if found.proven:
-        return told + "No order of work is ready earlier."
+        return told + "No other order of work is ready earlier."
     if found.bound <= 0:
         return told
-    return told + f"No order of work is ready before {found.at(found.bound).astimezone():%a %-d %b, %H:%M}."
+    return told + f"No other order of work is ready before {found.at(found.bound).astimezone():%a %-d %b, %H:%M}."
 
 
 def _notes(found: Schedule, inputs: str) -> list[str]:
     told = list(found.notes)
     if inputs != found.inputs:
-        told.insert(0, "What is on this order has changed since: plan the time anew.")
+        told.insert(0, "This order has changed since: schedule again.")
     if found.missed:
         which = ", ".join(found.missed[:4]) + (" and more" if len(found.missed) > 4 else "")
         told.append(f"The recoat window of {which} has closed: let it cure, sand it, and go on.")
     change = clock_change(found.start, found.ends_at)
     if change:
-        told.append(f"The clocks change on {change}: hours at the bench are by the clock, drying goes on as it does.")
+        told.append(f"The clocks change on {change}: bench hours follow the clock, drying does not.")
     return told
 
 

@@ -87,7 +87,7 @@ def _answer(store: Store, number: int, said: str = "", *, changed: bool = True, 
         "plan/checks.html",
         page=ChecksPage(
             number=number,
-            headline=f"{count(len(seen.open), 'warning')}" if seen.open else "The checks have nothing to say",
+            headline=f"{count(len(seen.open), 'warning')}" if seen.open else "The checks find nothing",
             findings=rows,
             accepted=[AcceptedView(check, CHECKS[check].words, note, still) for check, note, still in seen.accepted],
             schools=[Choice(one, CHECKS[one].words) for one in seen.schools],
@@ -144,7 +144,7 @@ def hear(store: OpenStore, number: RowId, check: Text) -> Response:
 def school(store: OpenStore, number: RowId, check: Text, wanted: Annotated[bool, Form()] = False) -> Response:
     """Choose how painters differ: the other school is not warned of."""
     checking.set_school(store, check[:60], wanted=wanted)
-    said = "It is heard again." if wanted else "This bench does not want it: it is not heard on any plan."
+    said = "This check is on again." if wanted else "This check is off for all plans on this bench."
     return _answer(store, number, said, changed=False)
 
 
@@ -161,5 +161,5 @@ def put_down(store: OpenStore, number: RowId) -> Response:
     look = checking.look_at(store, plans.now(store, number).plan, picture=False)
     found = job([look], overspray_history.learned(store))
     recipes, bottles = put_on_list(store, found, when=clock.now())
-    alone = f" {count(bottles, 'layer')} straight from a bottle: the list knows it by its level." if bottles else ""
+    alone = f" {count(bottles, 'layer')} straight from a bottle: the list follows its level." if bottles else ""
     return _answer(store, number, f"{count(recipes, 'recipe')} put on the shopping list.{alone}", changed=False)

@@ -72,7 +72,7 @@ def every(request: Request, store: OpenStore, q: str = "", put_away: int | None 
         rows.append(
             PlanRow(one.now.number, plan.name or f"Plan {one.now.number}, without a name", detail, one.now.revision)
         )
-    empty = "No plan yet. Take a blank: its picture grows with every layer."
+    empty = "No plan yet. Choose a blank: its picture grows with every layer."
     if query:
         empty = f"No plan has “{query}” in its name, note, blank or layers."
     page = PlansPage(rows, query, put_away, empty)

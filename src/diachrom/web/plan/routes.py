@@ -59,7 +59,9 @@ def add(request: Request, store: OpenStore, number: RowId, source: Text = "", wh
     """Another layer on top, beneath the clear coat: of a recipe or a paint, or of a kind that needs none."""
     kind = what or ("recipe" if source.startswith("recipe:") else "paint")
     if not what and not source:
-        raise InvalidInput("Choose what to lay: a recipe, a paint, or another kind of layer.", field="source")
+        raise InvalidInput(
+            "Choose what the layer is made of: a recipe, a paint, or another kind of layer.", field="source"
+        )
     new = plans.layer_of(store, kind, source)
 
     def laid(plan: Plan) -> Plan:
@@ -67,7 +69,7 @@ def add(request: Request, store: OpenStore, number: RowId, source: Text = "", wh
 
     now = plans.change(store, number, laid, did="a layer more", at=clock.now()).plan
     made = max(layer.number for layer in now.layers)
-    said = "" if now.layers[-1].number == made else "It lies beneath the clear coat."
+    said = "" if now.layers[-1].number == made else "It is under the clear coat."
     return answered(request, store, number, made, said)
 
 
@@ -144,8 +146,8 @@ def copy_layer(request: Request, store: OpenStore, number: RowId, layer: RowId) 
 @router.post("/plan/{number}/layers/{layer}/remove")
 def remove(request: Request, store: OpenStore, number: RowId, layer: RowId) -> Response:
     """Take a layer away."""
-    plans.change(store, number, lambda plan: plan.without(layer), did=f"layer {layer} taken away", at=clock.now())
-    return answered(request, store, number, None, "Taken away; undo brings it back.")
+    plans.change(store, number, lambda plan: plan.without(layer), did=f"layer {layer} removed", at=clock.now())
+    return answered(request, store, number, None, "Removed; undo brings it back.")
 
 
 @router.post("/plan/{number}/undo")
@@ -159,7 +161,7 @@ def undo(request: Request, store: OpenStore, number: RowId, layer: int | None = 
 def redo(request: Request, store: OpenStore, number: RowId, layer: int | None = None) -> Response:
     """Take it again."""
     did = plans.undo(store, number, back=False, at=clock.now())
-    return answered(request, store, number, layer, f"Done again: {did}." if did else "There is nothing to do again.")
+    return answered(request, store, number, layer, f"Done again: {did}." if did else "There is nothing to redo.")
 
 
 @router.post("/plan/{number}/save")

@@ -83,7 +83,7 @@ def pour_page(request: Request, store: Store, devices: Devices, said: str = "") 
     seen = pouring.see(store)
     lines = [_line(line, seen.next_bottle) for line in seen.lines]
     if seen.delta_e is None or seen.target is None:
-        sentence = "" if seen.lab is None else "No target is on the bench: the cup stands by itself."
+        sentence = "" if seen.lab is None else "No target is chosen: there is nothing to compare the cup with."
     else:
         start = seen.difference[0].upper() + seen.difference[1:]
         sentence = f"{start} beside {seen.target.name}, dE {seen.delta_e:.1f}."
@@ -177,6 +177,6 @@ def finish(request: Request, store: OpenStore, devices: AtBench, name: Text = ""
     done = pouring.finish(store, name, at=clock.now())
     place = f"recipe {done.saved.recipe}, version {done.saved.version}"
     charged = f"{done.taken.ml:.2f} ml taken out of {count(done.taken.bottles, 'bottle')}"
-    below = f" By the ledger less than nothing is left of {', '.join(done.taken.below)}." if done.taken.below else ""
+    below = f" More than was in it is gone from {', '.join(done.taken.below)}." if done.taken.below else ""
     kept = f"Saved as {place}, with its story" if done.is_new else f"It is {place} already"
     return _changed(request, store, devices, f"{kept}; {charged}.{below}")

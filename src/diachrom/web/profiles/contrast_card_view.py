@@ -1,4 +1,4 @@
-"""A contrast card as its page shows it."""
+"""A drawdown card as its page shows it."""
 
 from collections.abc import Sequence
 from dataclasses import dataclass
@@ -70,7 +70,7 @@ class ContrastCardPage:
     name: str
     how: ContrastHow
     fields: Sequence[CardFieldView]
-    next_field: str  # the first that was not read yet
+    next_field: str  # the first that was not measured yet
     derived: DerivedView | None
     problem: str
     missing: str
@@ -83,7 +83,7 @@ class ContrastCardPage:
 def card_page(
     store: Store, seen: ContrastCardSeen, device: DevicePanel, *, shots: Sequence[Choice], said: str = ""
 ) -> ContrastCardPage:
-    """A contrast card: its fields, the profile that they give, what it changes."""
+    """A drawdown card: its fields, the profile that they give, what it changes."""
     missing = [one.field.key for one in seen.fields if one.mean is None]
     return ContrastCardPage(
         card=seen.card.id,
@@ -134,7 +134,7 @@ def _field(field: FieldSeen) -> CardFieldView:
     ]
     key, words = field.field.key, field.field.words
     if field.mean is None:
-        return CardFieldView(key, words, None, "not read yet", readings)
+        return CardFieldView(key, words, None, "not measured yet", readings)
     mean = swatch(colours(field.mean[None], under=day)[0])
     counted = sum(field_reading.counts for field_reading in readings)
     apart = f", within dE {field.apart:.1f} of their mean" if counted > 1 else ""
@@ -143,7 +143,7 @@ def _field(field: FieldSeen) -> CardFieldView:
 
 
 def _derived(seen: ContrastCardSeen, found: Derived) -> DerivedView:
-    hides = "hides all but all" if found.contrast_ratio > 0.95 else f"hides {100 * found.contrast_ratio:.0f} %"
+    hides = "hides almost completely" if found.contrast_ratio > 0.95 else f"hides {100 * found.contrast_ratio:.0f} %"
     strong = found.stronger
     strength = (
         "and is as strong as the profile so far"
@@ -151,7 +151,7 @@ def _derived(seen: ContrastCardSeen, found: Derived) -> DerivedView:
         else f"and is {100 * abs(strong - 1):.0f} % {'stronger' if strong > 1 else 'weaker'} than the profile so far"
     )
     if not found.sure:
-        strength = "but the card does not tell how strong it is"
+        strength = "but the card does not show how strong it is"
     thickest = max(seen.card.steps)
     lines = [(f"over {key}", on_card(found.paint, key), False) for key in ("white", "black")]
     means = {field.field.key: field.mean for field in seen.fields}
@@ -163,12 +163,12 @@ def _derived(seen: ContrastCardSeen, found: Derived) -> DerivedView:
         sentence=f"It {hides} in {found.thickest_um:g} µm, {strength}.",
         figures=f"Contrast ratio {found.contrast_ratio:.2f} · the card is met within dE {found.fit_delta_e:.1f} · "
         f"strength sure within {100 * found.paint.uncertainty:.0f} %{sheen}",
-        doubtful=f"{doubtful} of 36 bands are doubtful (hatched): the readings do not tell them; "
-        "they lean on their neighbours."
+        doubtful=f"{doubtful} of 36 bands are doubtful (hatched): the readings do not show them; "
+        "they follow their neighbours."
         if doubtful
         else "No band is doubtful.",
-        saturated=f"From {saturated[0]:.0f} to {saturated[-1]:.0f} nm even the thinnest film takes all the light: "
-        "there it does not tell how strong the paint is."
+        saturated=f"From {saturated[0]:.0f} to {saturated[-1]:.0f} nm even the thinnest film absorbs all the light: "
+        "there it cannot show how strong the paint is."
         if saturated
         else "",
         unsure="" if found.sure or seen.card.version is not None else contrast_cards.how_to_be_sure(found),

@@ -1,4 +1,4 @@
-"""The contrast card: sprayed, read, derived, accepted - each step in its place."""
+"""The drawdown card: sprayed, read, derived, accepted - each step in its place."""
 
 from collections.abc import Sequence
 from typing import Annotated
@@ -39,7 +39,7 @@ def _answer(request: Request, store: Store, devices: AtBench, card: int, said: s
 
 @router.get("/contrast-cards/{card}")
 def show(request: Request, store: OpenStore, devices: AtBench, card: RowId) -> Response:
-    """A contrast card."""
+    """A drawdown card."""
     page = _page(request, store, devices, card)
     return render("profiles/contrast_card.html", page=page, frame=frame(request, store, "shelf"))
 
@@ -110,8 +110,8 @@ def sheet(request: Request, store: OpenStore, card: RowId) -> Response:
         for field in laid.fields
     ]
     page = SheetPage(
-        title=f"Sheet of contrast card {card}",
-        name=f"Contrast card {card}: {record.full_name}",
+        title=f"Sheet of drawdown card {card}",
+        name=f"Drawdown card {card}: {record.full_name}",
         detail=f"passes of {found.film_um:g} µm · {'cleared' if found.clear_coat else 'not cleared'}",
         fields=fields,
         qr=qr(code_for(request, card_readings.address(found))),

@@ -76,7 +76,7 @@ def show(request: Request, store: OpenStore, paint_id: str) -> Response:
         can_card=contrast_cards.can_be_carded(record.kind),
         why_no_card=""
         if contrast_cards.can_be_carded(record.kind)
-        else "A contrast card cannot tell flakes or light of its own apart: this profile is described, not measured.",
+        else "A drawdown card cannot measure flakes or glow: this profile is described, not measured.",
         has_colour=kind.colours,
         profiles=[_profile(version) for version in seen.versions],
         bottles=[
@@ -113,7 +113,7 @@ def _profile(version: ProfileVersion) -> ProfileView:
 
 @router.post("/paints/{paint_id}/card")
 def card(request: Request, store: OpenStore, paint_id: str) -> Response:
-    """Begin a contrast card of it."""
+    """Begin a drawdown card of it."""
     return go(request, f"/contrast-cards/{contrast_cards.begin(store, paint_id, at=clock.now())}")
 
 

@@ -90,13 +90,13 @@ def sheet_page(
     kept = seen.sheet
     if achieved is None:
         achieved_words = (
-            "No test card of these paints was read yet: spray one, and this line tells how right they are."
+            "No spray-out card of these paints is measured yet: spray one, and this line shows how good they are."
             if bool(seen.told)
             else ""
         )
     else:
         achieved_words = (
-            f"On {count(achieved.cards, 'test card')} of your own with these paints, half of the patches lay within"
+            f"On {count(achieved.cards, 'spray-out card')} of your own with these paints, half of the patches lay within"
             f" dE {achieved.before:.1f} before and lie within dE {achieved.after:.1f} with this sheet"
             f" ({closeness(achieved.after)})."
         )

@@ -61,7 +61,7 @@ class VersionView:
     ground_words: str
     coats_words: str
     story: StoryView
-    cards: Sequence[int]  # test cards of this version
+    cards: Sequence[int]  # spray-out cards of this version
     problem: str  # what cannot be read or predicted of it
 
 
@@ -98,7 +98,7 @@ def recipes(request: Request, store: OpenStore, q: str = "", start: int = 0) -> 
     empty = (
         f"No recipe has “{query}” in its name, number, note or paints."
         if query
-        else ("No recipe yet. Mix something on the Mix page and save it: it gets the next number.")
+        else ("No recipe yet. Mix a colour on the Mix page and save it: it gets the next number.")
     )
     rest = urlencode({"q": query, "start": listed_recipes.start + len(views)})
     page = RecipesPage(query, views, f"/recipes?{rest}" if listed_recipes.more else "", empty)

@@ -128,14 +128,14 @@ def drip(request: Request, store: OpenStore, devices: AtBench, bottle: RowId, dr
     """Let drops fall onto a simulated scale."""
     fell = whole(drops, "Drops", key="drops")
     droppers.drip(store, bottle, devices, SCALE, fell)
-    return _answer(request, store, devices, bottle, f"{count(fell, 'drop')} fell onto the pan.")
+    return _answer(request, store, devices, bottle, f"{count(fell, 'drop')} on the pan.")
 
 
 @router.post("/bottles/{bottle}/drops/weigh")
 def weigh(request: Request, store: OpenStore, devices: AtBench, bottle: RowId, drops: Text = "") -> Response:
     """Weigh the drops that fell."""
     droppers.weigh(store, bottle, devices, SCALE, drops=whole(drops, "Drops", key="drops"), at=clock.now())
-    return _answer(request, store, devices, bottle, "Weighed; the pan counts from nothing again.")
+    return _answer(request, store, devices, bottle, "Weighed; the scale is back at zero.")
 
 
 @router.post("/bottles/{bottle}/drops/aside")

@@ -30,7 +30,7 @@ ORDERS = [
     Choice("", "as they came"),
     Choice("hue", "by hue"),
     Choice("kind", "by kind"),
-    Choice("low", "by what runs low"),
+    Choice("low", "by what is running low"),
     Choice("name", "by name"),
 ]
 MEASURED = [Choice("", "all"), Choice("yes", "measured or described"), Choice("no", "only guesses")]
@@ -134,12 +134,12 @@ def _page(store: OpenStore, wanted: WantedBottles, start: int) -> ShelfPage:
     total = len(found.found.rows)
     sought = f", nearest to {found.found.colour_words} first" if found.found.colour is not None else ""
     if wanted.gone and not wanted.query:
-        empty = "No bottle was taken off the shelf."
+        empty = "No bottle is retired."
     elif not bool(whole.rows):
-        empty = "The shelf is empty. New paint puts the first bottle on it, Files a whole inventory; or all at once:"
+        empty = "The shelf is empty. Add the first bottle with New paint, a whole inventory with Files, or a list:"
     else:
         what = f"“{wanted.query}” in its name, kind, place or note" if wanted.query else "all of that"
-        empty = f"No bottle has {what}. Take a filter off, or ask for a colour: “dark olive”, “#3b3f1c”."
+        empty = f"No bottle has {what}. Remove a filter, or ask for a colour: “dark olive”, “#3b3f1c”."
     # What is only guessed of this shelf.
     uncounted = droppers.unknown(store)
     missing = []

@@ -109,7 +109,7 @@ def start(request: Request, store: OpenStore, starter: bool = False) -> Response
 def visit(request: Request) -> Response:
     """To the demo bench, at its own address: what is done there stays there."""
     if request.app.state.visit is None:
-        raise InvalidInput("The demo bench is visited from a bench of your own.", field="demo")
+        raise InvalidInput("Visit the demo bench from a bench of your own.", field="demo")
     return go(request, request.app.state.visit.begin(socket_address(request)))
 
 
@@ -124,14 +124,14 @@ def _read(request: Request, store: Store, text: str, *, kept: int = 0) -> Respon
     found, unread = read(text)
     said = [f"{count(kept, 'bottle')} put on the shelf."] if kept else []
     if not found:
-        said.append("No bottle is named in this list: write one on each line.")
+        said.append("This list names no bottle: write one per line.")
         return _page(request, store, _List(text), said=" ".join(said))
     twice = sum(bottle.count - 1 for bottle in found)
-    said.append(f"{count(len(found), 'bottle')} read. Look them over: what is wrong is changed in its field.")
+    said.append(f"{count(len(found), 'bottle')} read. Check them and correct what is wrong in its field.")
     if twice:
-        said.append(f"{count(twice, 'line')} said the same as another; each bottle stands here once.")
+        said.append(f"{count(twice, 'repeated line')}: each bottle is listed once.")
     if unread:
-        said.append(f"Of a long list {MOST_LINES} lines are read at a time: {unread} more wait in the box above.")
+        said.append(f"From a long list {MOST_LINES} lines are read at a time: {unread} more wait in the box above.")
         text = "\n".join([line for line in text.splitlines() if line.strip()][MOST_LINES:])
     rows = [_row(one) for one in found]
     wrong = first_evening.wrong_already(store, [{key: getattr(row, key) for key in FIELDS} for row in rows])
@@ -167,8 +167,8 @@ def keep(request: Request, store: OpenStore, given: GivenForm) -> Response:
     text, unread = given.get("bottles", ""), given.get("unread") == "true"
     if wrong or not typed:
         listed = _List(text, unread, [_told_wrong(_typed_row(row), wrong.get(at)) for at, row in enumerate(typed)])
-        said = f"None of them was put on the shelf. {_to_mend(wrong)}"
-        return _page(request, store, listed, said=said if typed else "No bottle is left here.", status=422)
+        said = f"Nothing is on the shelf yet. {_to_mend(wrong)}"
+        return _page(request, store, listed, said=said if typed else "No bottle is left in the list.", status=422)
     return _read(request, store, text, kept=len(typed)) if unread and text.strip() else go(request, "/shelf/start/next")
 
 

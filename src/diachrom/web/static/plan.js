@@ -512,7 +512,7 @@ document.addEventListener("submit", (event) => {
   const [source, what] = choosing(), values = { source: source.value, what: what.value };
   if (!values.source && (!values.what || values.what === "wash")) {
     byId("said").textContent = values.what ? "A wash is of a paint: choose which." :
-      "Choose what to lay first.";
+      "Choose what the layer is made of first.";
     return source.focus();
   }
   source.value = what.value = "";

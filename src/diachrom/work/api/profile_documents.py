@@ -1,4 +1,4 @@
-"""The documents of a contrast card and of a guess."""
+"""The documents of a drawdown card and of a guess."""
 
 from typing import Annotated, Literal, Self
 
@@ -41,7 +41,7 @@ class LetDown(Document):
 
 
 class ProfileRequest(Document):
-    """A contrast card: the paint over white and over black in one film or several, and both bare, measured in air.
+    """A drawdown card: the paint over white and over black in one film or several, and both bare, measured in air.
 
     The mirror part is left out when it is cleared; uncleared fields carry a sheen, which is found with the rest
     unless it is given.

@@ -1,4 +1,4 @@
-"""Answer a profile document: a contrast card as measured becomes a paint's profile."""
+"""Answer a profile document: a drawdown card as measured becomes a paint's profile."""
 
 import numpy as np
 

@@ -173,7 +173,7 @@ def _effect(connection: sqlite3.Connection, own: Bait, here: BenchStep) -> Effec
                     )
                 )
         if not tried:
-            advice = ["No other number of coats, now or of what is to come, brings it nearer."]
+            advice = ["No other number of coats, now or later, brings it closer."]
         else:
             advice = [words for _, words in sorted(tried)[:2]]
     return Effect(f"Now: {now}.", f"Finished: {_apart(meant, finished)}.", advice)
@@ -189,7 +189,7 @@ def _apart(meant: Floats, seen: Floats) -> str:
     apart = delta_e(meant, seen).max(axis=0)
     there = apart > SEEN_DE
     if not there.any():
-        return "nobody sees it"
+        return "nobody will see it"
     worst = apart >= np.quantile(apart[there], 0.5)
     one, two = (side[FACING][worst].mean(axis=0) for side in (meant, seen))
     share = 100 * float(there.mean())

@@ -33,7 +33,7 @@ def of_order(connection: sqlite3.Connection, order: int) -> Script:
     """What is still to be done of an order, in the order of its schedule. Raises NotFound, InvalidInput."""
     found = schedules.read(orders.order(connection, order).schedule)
     if found is None:
-        raise InvalidInput("Plan the time of this order first: the bench follows its schedule.", field="order")
+        raise InvalidInput("Schedule this order first: the bench follows its schedule.", field="order")
     own = paint.paint(connection, order)
     rows = {line.line.id: (line.line.plan, line.line.version, line.plan) for line in lines_now(connection, order)}
     poured = {one.key: one for one in own.job.poured}
@@ -132,7 +132,7 @@ def of_cup(connection: sqlite3.Connection, draft: Draft, *, mix: str, times: int
     held = contents(connection, draft)
     cup = cup_of(held)
     if cup.empty:
-        raise InvalidInput("The cup is empty: let a drop fall first.", field="cup")
+        raise InvalidInput("The cup is empty: add a drop first.", field="cup")
     name = draft.name or "the cup"
     pours = []
     for part in draft.parts:

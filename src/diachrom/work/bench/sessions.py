@@ -88,7 +88,7 @@ def record_event(connection: sqlite3.Connection, number: int, event: Event, *, a
             mix = left_over(standing)
             numbers = recipe_numbers(mix.mix.partition("|")[0]) if mix is not None else None
             if mix is None or numbers is None:
-                raise InvalidInput("Only what was mixed by a recipe goes into a jar of its own.", field="what")
+                raise InvalidInput("Only what was mixed by a recipe can go into a jar.", field="what")
             jar = charging.keep_in_jar(connection, *numbers, told.number or 0.0, at=at, poured=True)
             own = replace(told, bottle=jar, note=f"jar No. {jar}")
             event, state = own, replace(state, leftovers=(*state.leftovers[:-1], own))

@@ -41,7 +41,7 @@ def keep(
 ) -> Session:
     """A photo of a side. Raises BadFile, InvalidInput, NotFound."""
     if side not in SIDES:
-        raise InvalidInput("A photo is of the left side or of the right one.", field="side")
+        raise InvalidInput("Say whether the photo shows the left or the right side.", field="side")
     taken = photo_picks.taken(name, content)
     with writing(connection):
         sessions.session(connection, number)

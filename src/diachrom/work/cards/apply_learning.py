@@ -21,14 +21,14 @@ def take(connection: sqlite3.Connection, lesson: Lesson, *, at: str) -> int:
     beads = [look(one.after).bead for one in taken]
     with writing(connection):
         if revision(connection) != lesson.revision:
-            raise ChangedSince("shelf", "or a test card", "nothing was changed. Learn again")
+            raise ChangedSince("shelf", "or a spray-out card", "nothing was changed. Learn again")
         profiles = []
         for change, bead in zip(taken, beads, strict=True):
             version = keep_profile(
                 connection,
                 change.after,
                 paint_id=change.record.id,
-                source=f"learned from {change.cards} test card{'' if change.cards == 1 else 's'}",
+                source=f"learned from {change.cards} spray-out card{'' if change.cards == 1 else 's'}",
                 at=at,
                 lab=None if bead is None else bead.lab.tolist(),
             )

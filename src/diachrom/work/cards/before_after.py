@@ -1,4 +1,4 @@
-"""What other profiles of some paints make of the painter's own test cards."""
+"""What other profiles of some paints make of the painter's own spray-out cards."""
 
 import sqlite3
 from collections.abc import Mapping

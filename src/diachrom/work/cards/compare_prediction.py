@@ -1,4 +1,4 @@
-"""A test card as it is believed to be: every patch predicted, and laid beside what was read of it."""
+"""A spray-out card as it is believed to be: every patch predicted, and laid beside what was read of it."""
 
 import sqlite3
 from collections.abc import Callable, Mapping, Sequence

@@ -1,4 +1,4 @@
-"""What the test cards teach: gathered, learned, and shown before anything is taken."""
+"""What the spray-out cards teach: gathered, learned, and shown before anything is taken."""
 
 import sqlite3
 from collections import Counter

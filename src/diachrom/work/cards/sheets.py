@@ -1,4 +1,4 @@
-"""The sheet of a test card: laid out for its patches, photographed, and every field of the photo taken at once."""
+"""The sheet of a spray-out card: laid out for its patches, photographed, and every field of the photo taken at once."""
 
 import sqlite3
 

@@ -1,4 +1,4 @@
-"""Spray-outs: test cards of a cup or a recipe, begun, described, and measured patch by patch."""
+"""Spray-outs: spray-out cards of a cup or a recipe, begun, described, and measured patch by patch."""
 
 import sqlite3
 from collections.abc import Mapping, Sequence

@@ -26,7 +26,7 @@ WORDS = {
     "bottle": ("bottle", "bottles"),
     "stock_entry": ("entry of the ledger", "entries of the ledger"),
     "recipe_version": ("version of a recipe", "versions of recipes"),
-    "test_card": ("test card", "test cards"),
+    "test_card": ("spray-out card", "spray-out cards"),
     "reading": ("reading", "readings"),
     "plan": ("plan", "plans"),
     "bait_order": ("order", "orders"),

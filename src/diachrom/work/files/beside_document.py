@@ -1,4 +1,4 @@
-"""What stands beside a shelf in the JSON document: contrast cards, weighings, what is coming, targets, the trainer."""
+"""What stands beside a shelf in the JSON document: drawdown cards, weighings, what is coming, targets, the trainer."""
 
 from typing import Annotated, Literal
 

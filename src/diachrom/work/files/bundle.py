@@ -92,7 +92,7 @@ SORTS = {
     "new card": Sort(
         "cards",
         number=lambda one: one.number,
-        words=lambda one: f"test card {one.number}",
+        words=lambda one: f"spray-out card {one.number}",
         identity=lambda one: (one.at, one.name),
         grown=lambda one: sum(len(patch.readings) for patch in one.patches),
     ),
@@ -135,7 +135,7 @@ def plan(connection: sqlite3.Connection, name: str, whole: Bundle) -> BundlePlan
     beside = bundle_beside.new_of(here.beside, whole.beside)
     if count := whole.beside.count():
         words = f"new beside the shelf: {beside.count()} of {count}" if beside.count() else "is there already"
-        fates.append(RowOutcome(1, "contrast cards, weighings, what is coming, targets, rounds", words))
+        fates.append(RowOutcome(1, "drawdown cards, weighings, what is coming, targets, rounds", words))
     names = {(one.line.casefold(), one.name.casefold()): one for one in here.paints}
     for paint in new["paints"]:
         if (paint.line.casefold(), paint.name.casefold()) in names:

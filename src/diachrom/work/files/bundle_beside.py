@@ -22,6 +22,7 @@ from diachrom.work.kit import bench_settings
 from diachrom.work.kit.bench_settings import CHOICES
 
 MOST = 10_000
+CARDS = ("drawdown card", "contrast card")  # as they were called before
 
 
 def out(connection: sqlite3.Connection) -> Beside:
@@ -133,7 +134,7 @@ def add(connection: sqlite3.Connection, new: Beside) -> None:
             if not field_reading.counts:
                 contrast_cards.set_aside(connection, card_number, reading)
         newest = paints.profile_versions(connection, card.paint)[0]
-        if newest.source.startswith("contrast card") and newest.at >= card.at:
+        if newest.source.startswith(CARDS) and newest.at >= card.at:
             contrast_cards.accepted(connection, card_number, newest.version)
     for weighed in new.weighings:
         number = weighings.add(connection, **weighed.model_dump(exclude={"counts"}))

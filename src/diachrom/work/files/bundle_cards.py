@@ -1,4 +1,4 @@
-"""Test cards in the JSON document, with what was learned of the hand and the drops."""
+"""Spray-out cards in the JSON document, with what was learned of the hand and the drops."""
 
 import sqlite3
 
@@ -11,7 +11,7 @@ from diachrom.work.files.bundle_recipes import parts_of
 
 
 def every_card(connection: sqlite3.Connection) -> list[CardDoc]:
-    """All test cards, as the document has them."""
+    """All spray-out cards, as the document has them."""
     return [_card(one) for one in sorted(spray_out_cards.latest(connection), key=lambda card: card.id)]
 
 

@@ -67,11 +67,13 @@ def _check_cards(name: str, whole: Bundle) -> None:
         poured = [part.bottle for part in card.parts]
         gone = [bottle for bottle in poured if bottle not in bottles]
         if gone:
-            raise BadFile(name, f"test card {card.number} was poured from bottle {gone[0]}, which is not there.")
+            raise BadFile(name, f"spray-out card {card.number} was poured from bottle {gone[0]}, which is not there.")
         if len(set(poured)) < len(poured):
-            raise BadFile(name, f"test card {card.number} names a bottle twice.")
+            raise BadFile(name, f"spray-out card {card.number} names a bottle twice.")
         if card.recipe is not None and not 1 <= (card.version or 0) <= versions.get(card.recipe, 0):
-            raise BadFile(name, f"test card {card.number} is of recipe {card.recipe}, a version that is not there.")
+            raise BadFile(
+                name, f"spray-out card {card.number} is of recipe {card.recipe}, a version that is not there."
+            )
     for drop in whole.learned_drops:
         if drop.bottle not in bottles:
             raise BadFile(name, f"a drop was learned of bottle {drop.bottle}, which is not there.")
@@ -83,7 +85,7 @@ def _check_beside(name: str, whole: Bundle) -> None:
     beside = whole.beside
     for card in beside.contrast_cards:
         if card.paint not in ids or (card.white_paint is not None and card.white_paint not in ids):
-            raise BadFile(name, f"a contrast card is of '{card.paint}', which is not among the paints.")
+            raise BadFile(name, f"a drawdown card is of '{card.paint}', which is not among the paints.")
     for weighing in beside.weighings:
         if weighing.bottle not in numbers:
             raise BadFile(name, f"drops of bottle {weighing.bottle} were weighed, which is not there.")
@@ -103,7 +105,7 @@ def _check_once(name: str, whole: Bundle) -> None:
         ("paint's name", [(one.line.casefold(), one.name.casefold()) for one in whole.paints]),
         ("bottle", [bottle.number for bottle in whole.bottles]),
         ("recipe", [recipe.number for recipe in whole.recipes]),
-        ("test card", [card.number for card in whole.cards]),
+        ("spray-out card", [card.number for card in whole.cards]),
     )
     for words, found in named:
         if len(set(found)) < len(found):

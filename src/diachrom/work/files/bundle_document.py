@@ -151,7 +151,7 @@ class PhotoDoc(Document):
 
 
 class CardDoc(Document):
-    """A test card."""
+    """A spray-out card."""
 
     number: int = Field(ge=1, le=MOST_NUMBER)
     at: When

@@ -1,4 +1,4 @@
-"""Photos of test cards in the JSON document: whole, the newest first, as far as the document may grow and be read."""
+"""Photos of spray-out cards in the JSON document: whole, the newest first, as far as the document may grow and be read."""
 
 import base64
 import sqlite3
@@ -37,7 +37,7 @@ def check_photos(name: str, whole: Bundle) -> None:
     pictures = []
     for card in whole.cards:
         if card.photo is not None:
-            words = f"the photo of test card {card.number}"
+            words = f"the photo of spray-out card {card.number}"
             try:
                 pictures.append((words, base64.b64decode(card.photo.jpeg, validate=True)))
             except ValueError:

@@ -119,9 +119,9 @@ def _ground(connection: sqlite3.Connection, place: str, key: str) -> Iterator[st
 def _cards(connection: sqlite3.Connection) -> Iterator[str]:
     for card in spray_out_cards.latest(connection):
         if card.problem:
-            yield f"Test card {card.id}: {card.problem}"
+            yield f"Spray-out card {card.id}: {card.problem}"
         for ground in {patch.ground for patch in card.patches}:
-            yield from _ground(connection, f"Test card {card.id}", ground)
+            yield from _ground(connection, f"Spray-out card {card.id}", ground)
 
 
 def _cup(connection: sqlite3.Connection) -> Iterator[str]:
@@ -137,7 +137,7 @@ def _documents(connection: sqlite3.Connection) -> Iterator[str]:
     for number in learnings.unreadable(connection):
         yield f"What was learned as number {number} cannot be read as a whole."
     for card, number in spray_out_cards.unreadable(connection):
-        yield f"Test card {card}: a colour of its reading {number} cannot be read."
+        yield f"Spray-out card {card}: a colour of its reading {number} cannot be read."
     for number in rounds.unreadable(connection):
         yield f"Round {number} of the trainer cannot be read."
     for recipe, number in stories.unreadable(connection):

@@ -44,7 +44,7 @@ def _palette(connection: sqlite3.Connection) -> list[Named]:
 
 
 def spectra_of(connection: sqlite3.Connection) -> list[Sample]:
-    """Every paint that a contrast card can describe, in three light coats over white and over black, under clear; and
+    """Every paint that a drawdown card can describe, in three light coats over white and over black, under clear; and
     the two grounds bare."""
     samples = [Sample(f"bare {key}", on_card(None, key)) for key in OVER.values()]
     profiles = paints.all_profiles(connection)

@@ -19,7 +19,13 @@ from diachrom.work.kit import bench_settings
 from diachrom.work.kit.fields import BOTTLE_FIELDS, LEFT, PAINT_FIELDS, Field, Value, bottle_columns
 from diachrom.work.shelf.shelf_index import index
 
-MEASURED = ("contrast card", "shelf sheet", "spectra of", "learned from")  # how such a profile's source begins
+MEASURED = (
+    "drawdown card",
+    "contrast card",
+    "shelf sheet",
+    "spectra of",
+    "learned from",
+)  # how such a profile's source begins
 NUMBER, COLOUR, PAINT_ID = "bottle", "colour", "paint"
 FIELDS = (*PAINT_FIELDS, *BOTTLE_FIELDS, LEFT)
 HEADER = (NUMBER, *(one.key for one in FIELDS), COLOUR, PAINT_ID)

@@ -123,12 +123,12 @@ def _one(
     if one.name.casefold() in ("bare white", "bare black"):
         return None, "the bare card"
     if record is not None and not can_be_carded(record.kind):
-        return None, "left out: a contrast card cannot describe its kind"
+        return None, "left out: a drawdown card cannot describe its kind"
     if field:
         if black is None:
             return None, "left out: it takes the paint over white and over black, and both bare"
         if record is None and not can_be_carded(kind):
-            return None, f"left out: a contrast card cannot describe {KINDS[kind].words} paints"
+            return None, f"left out: a drawdown card cannot describe {KINDS[kind].words} paints"
         fate = f"new profile of {record.full_name}" if record is not None else f"new paint, {KINDS[kind].words}"
         return (Own(record.id if record else "", called, one, black) if field == "white" else None), fate
     if record is not None:

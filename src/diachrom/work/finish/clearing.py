@@ -29,7 +29,7 @@ def cleared(connection: sqlite3.Connection, plan: int, wanted: Asked) -> Cleared
     afloat = None
     if wanted.bait_g is not None and wanted.bait_ml is not None:
         if not (0 < wanted.bait_g < 5000 and 0 < wanted.bait_ml < 5000):
-            raise InvalidInput("A bait weighs, and takes up, more than nothing.", field="bait_g")
+            raise InvalidInput("A bait's weight and volume are more than zero.", field="bait_g")
         afloat = floats(wanted.bait_g, wanted.bait_ml, made.on_bait_g, wanted.resin.density)
     name = own.name or f"Plan {plan}"
     pot_life = pot_life_s(wanted.resin, wanted.temperature_c)

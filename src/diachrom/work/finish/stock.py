@@ -56,7 +56,7 @@ def put_eyes(connection: sqlite3.Connection, size: str, kind: str, pairs: str) -
     size_mm = SIZE.value(size)
     words = " ".join(checked_text("kind", kind, LONGEST).split())
     if not isinstance(size_mm, float) or not words:
-        raise InvalidInput("Say the size of the eyes in mm, and of what kind they are.", field="kind")
+        raise InvalidInput("Enter the size of the eyes in mm, and their kind.", field="kind")
     try:
         count = int(pairs.strip())
     except ValueError:
@@ -80,7 +80,7 @@ class TinNow:
     def opened(self) -> str:
         """The day on which it was opened, in words."""
         if self.good_until is None:
-            return "nobody knows when"
+            return "date not known"
         return f"{self.good_until - timedelta(days=self.tin.keeps_days):%-d %B %Y}"
 
 
@@ -98,7 +98,7 @@ def _now(tin: Tin, today: date) -> TinNow:
     try:
         until = date.fromisoformat(tin.opened_on) + timedelta(days=tin.keeps_days)
     except (ValueError, OverflowError):
-        return TinNow(tin, None, None, "how long it is good cannot be told")
+        return TinNow(tin, None, None, "how long it keeps is not known")
     left = (until - today).days
     words = f"good until {until:%-d %B %Y}" if left >= 0 else f"past its day since {until:%-d %B %Y}: try it on a scrap"
     return TinNow(tin, until, left, words)
@@ -108,7 +108,7 @@ def open_tin(connection: sqlite3.Connection, name: str, school: str, opened_on: 
     """Raises InvalidInput."""
     words = " ".join(checked_text("name", name, LONGEST).split())
     if not words:
-        raise InvalidInput("Say which tin or jar it is.", field="name")
+        raise InvalidInput("Name the tin or jar.", field="name")
     if school not in SCHOOLS:
         raise InvalidInput(f"There is no clear called '{school[:30]}'.", field="school")
     try:

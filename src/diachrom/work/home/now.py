@@ -98,7 +98,7 @@ def now(connection: sqlite3.Connection, *, at: str) -> Now:
                 dues.append(Due(order.number, order.name, words_of(schedule, visit), start))
         due = clock.moment(order.due) if order.due else None
         if due is not None and due.date() == moment.date():
-            dues.append(Due(order.number, order.name, "it is to be ready", due))
+            dues.append(Due(order.number, order.name, "due", due))
     # When something is to be done about it.
     return Now(
         empty=not shelf,
@@ -117,7 +117,7 @@ def now(connection: sqlite3.Connection, *, at: str) -> Now:
 def _under_way(session: Session) -> UnderWay:
     run, here = session.state.run(session.script), session.state.here(session.script)
     if here is None:
-        return UnderWay(session.number, session.name, "every step is done: end it", "")
+        return UnderWay(session.number, session.name, "every step is done: end the session", "")
     words = f"step {session.state.position + 1} of {len(run)}: {here.words}"
     due = next((pour for pour in here.pours if session.state.fallen(here.key, pour.bottle) < pour.drops), None)
     if due is None:

@@ -11,27 +11,30 @@ from diachrom.store import settings
 from diachrom.store.connection import writing
 
 CHOICES = {
-    "units": {"metric": "metric: ml, µm, bar", "imperial": "imperial: fl oz, mil, psi"},
+    "units": {"metric": "metric: ml, µm, bar, °C", "imperial": "imperial: fl oz, mil, psi, °F"},
     "decimals": {"point": "a point: 0.61", "comma": "a comma: 0,61"},
     "codes": {"address": "the address of the page", "number": "the number alone"},
     "days": {"day": "day first: 2 September 2026", "month": "month first: September 2, 2026", "year": "2026-09-02"},
 }
 
+CURRENCY = re.compile(r"[^\W\d_]{0,3}\.?[$€£¥]?|[\u20a0-\u20cf]", re.UNICODE)  # "€", "kr", "CHF", "US$"
+
 
 @dataclass(frozen=True)
 class BenchSettings:
-    """One of CHOICES each, and the address by which others reach this bench, "" for the machine's own."""
+    """One of CHOICES each, the address by which others reach this bench, "" for the machine's own, and its currency."""
 
     units: str = "metric"
     decimals: str = "point"
     days: str = "day"
     codes: str = "address"
     address: str = ""
+    currency: str = ""  # as prices are written; "" where nobody said
 
     @property
     def reads_otherwise(self) -> bool:
         """Whether pages are to be written in another way than the usual."""
-        return (self.units, self.decimals, self.days) != ("metric", "point", "day")
+        return (self.units, self.decimals, self.days, self.currency) != ("metric", "point", "day", "")
 
 
 def read(connection: sqlite3.Connection) -> BenchSettings:
@@ -39,7 +42,12 @@ def read(connection: sqlite3.Connection) -> BenchSettings:
     kept = settings.every(connection)
     known = {one.name: kept.get(one.name, "") for one in fields(BenchSettings) if one.name in CHOICES}
     own = {key: value for key, value in known.items() if value in CHOICES[key]}
-    return BenchSettings(**own, address=_address(kept.get("address", "")) or "")
+    currency = kept.get("currency", "")
+    return BenchSettings(
+        **own,
+        address=_address(kept.get("address", "")) or "",
+        currency=currency if CURRENCY.fullmatch(currency) else "",
+    )
 
 
 def _address(text: str) -> str | None:
@@ -68,8 +76,15 @@ def change(connection: sqlite3.Connection, given: Mapping[str, str]) -> BenchSet
                 field="address",
             )
         own["address"] = address
+    if not CURRENCY.fullmatch(own.get("currency", "").strip()):
+        raise InvalidInput(
+            f"'{own['currency'][:20]}' is no currency: write a sign or up to three letters, such as €, kr or USD.",
+            field="currency",
+        )
+    if "currency" in own:
+        own["currency"] = own["currency"].strip()
     for key, value in own.items():
-        if key != "address" and value not in CHOICES.get(key, {}):
+        if key not in ("address", "currency") and value not in CHOICES.get(key, {}):
             raise InvalidInput(f"{key}: there is no choice called '{value[:40]}'.", field=key)
     with writing(connection):
         settings.put(connection, {**asdict(read(connection)), **own})

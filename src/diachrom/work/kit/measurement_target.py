@@ -7,7 +7,7 @@ from diachrom.core.mix.draft import Draft
 
 @dataclass(frozen=True)
 class SprayedPatch:
-    """Coats of a draft on a ground; of a test card, with the share by which it was thinned further."""
+    """Coats of a draft on a ground; of a spray-out card, with the share by which it was thinned further."""
 
     draft: Draft
     ground: str
@@ -18,7 +18,7 @@ class SprayedPatch:
 
 @dataclass(frozen=True)
 class ContrastField:
-    """A field of a contrast card, by its key."""
+    """A field of a drawdown card, by its key."""
 
     card: int
     field: str

@@ -69,7 +69,7 @@ class Task:
             self.problem = f"{error} {self.nothing_kept}".strip()
             ended = f"refused by {type(error).__name__}"
         except Exception:
-            self.problem = f"Something is wrong in Diachrom itself. {self.nothing_kept}".strip()
+            self.problem = f"Something went wrong in Diachrom itself. {self.nothing_kept}".strip()
             level, ended = logging.WARNING, "failed"
             raise
         finally:

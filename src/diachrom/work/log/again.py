@@ -53,7 +53,7 @@ def again(connection: sqlite3.Connection, number: int, *, baits: int, length_mm:
     """So many baits like an entry's, of this size, by what stands on the shelf today. Raises InvalidInput, NotFound."""
     entry = log.entry(connection, number)
     if entry.plan is None or entry.version is None:
-        raise InvalidInput("This entry has no plan: draw one up, and it can be made again.", field="plan")
+        raise InvalidInput("This entry has no plan: make one, and it can be painted again.", field="plan")
     if not 1 <= baits <= 500:
         raise InvalidInput(f"1 to 500 baits, not {baits}.", field="baits")
     plan = plans.version(connection, entry.plan, entry.version).document
@@ -67,8 +67,8 @@ def again(connection: sqlite3.Connection, number: int, *, baits: int, length_mm:
     else:
         hand_layers = tuple(replace(layer, film_um=by_hand(layer.film_um, then / today)) for layer in plan.layers)
         off = _off(now, _seen(connection, replace(plan, layers=hand_layers)))
-        words = f"The hand was learned: {today:.2f} times as thick as meant, {then:.2f} then"
-        hand = [Changed(words, off, "Coats are reckoned by it already.")]
+        words = f"Your hand was learned: {today:.2f} times as thick as planned, {then:.2f} then"
+        hand = [Changed(words, off, "Coats already allow for it.")]
     changed = [
         *_profiles(connection, entry, plan, layers, now),
         *hand,
@@ -105,7 +105,7 @@ def _profiles(
         if then.version != versions[0].version:
             off = _off(now, _seen(connection, plan, {key: [(then.paint, 1.0)]}))
             words = f"{used[key]} was measured again since: {versions[0].source or 'a new profile'}"
-            found.append(Changed(words, off, "The recipe can be matched anew to what it was."))
+            found.append(Changed(words, off, "Match the recipe again to what it was."))
     return found
 
 
@@ -128,7 +128,7 @@ def _drops(connection: sqlite3.Connection, plan: Plan, layers: Sequence[LaidLaye
             shares = [(paint, ml / whole) for paint, ml in parts]
             off = _off(now, _seen(connection, plan, {layer.layer.source: shares}))
             words = f"{layer.saved.draft.name}, poured by the same drops: {'; '.join(told)}"
-            found[layer.layer.source] = Changed(words, off, "Its amounts are poured by ml, or its drops scaled.")
+            found[layer.layer.source] = Changed(words, off, "Pour its amounts by ml, or scale its drops.")
     return list(found.values())
 
 
@@ -151,7 +151,7 @@ def _shelf(connection: sqlite3.Connection, entry: Entry, plan: Plan, baits: int,
         if bottle is not None and bottle.opened_on and bottle.opened_on > entry.at[:10]:
             batch = f", batch {bottle.batch}" if bottle.batch else ""
             found.append(
-                Changed(f"{one.name} is of another bottle{batch}, opened since", 0.0, "Try it on a test card.")
+                Changed(f"{one.name} is of another bottle{batch}, opened since", 0.0, "Try it on a spray-out card.")
             )
     return found
 
@@ -162,7 +162,7 @@ def _stand_in(connection: sqlite3.Connection, plan: Plan, paint: str, now: Float
         best = min([*offered.singles, *offered.mixes], key=lambda substitute: substitute.found.delta_e)
         off = _off(now, _seen(connection, plan, instead(connection, paint, best.key)))
     except (DiachromError, ValueError):
-        return "Nothing on the shelf comes near it: put it on the shopping list.", 0.0
+        return "Nothing on the shelf comes close: put it on the shopping list.", 0.0
     names = " and ".join(row.bottle.full_name for row, _ in best.parts)
     return f"{names} stands in for it.", off
 

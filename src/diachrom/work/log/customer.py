@@ -13,11 +13,11 @@ from diachrom.work.plan import pictures
 
 WIDE = 1000
 CARE = (
-    "Rinse it in fresh water after the sea, and dry it before it is put away.",
-    "Not with soft plastic baits in one box: they dissolve paint and clear.",
-    "Out of the sun when it is not fished: bright colours fade.",
+    "Rinse it in fresh water after salt water, and dry it before you put it away.",
+    "Keep it away from soft plastic baits: they dissolve paint and clear.",
+    "Keep it out of the sun when you are not fishing: bright colours fade.",
 )
-FRESH = "Its clear goes on hardening for some weeks: no box with others until then."
+FRESH = "Its clear keeps hardening for some weeks: no box with other lures until then."
 
 
 @dataclass(frozen=True)

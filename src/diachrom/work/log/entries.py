@@ -177,7 +177,7 @@ def take_back_fault(connection: sqlite3.Connection, number: int, fault: int) -> 
 def add_photo(connection: sqlite3.Connection, number: int, side: str, name: str, content: bytes, *, at: str) -> None:
     """Raises BadFile, InvalidInput, NotFound."""
     if side not in SIDES:
-        raise InvalidInput("A photo is of the left side or of the right one.", field="side")
+        raise InvalidInput("Say whether the photo shows the left or the right side.", field="side")
     taken = photo_picks.taken(name, content)
     with writing(connection):
         photo = photo_picks.put(connection, taken, at=at)

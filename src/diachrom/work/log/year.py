@@ -33,7 +33,7 @@ class Share:
 
 @dataclass(frozen=True)
 class Hits:
-    """Patches of test cards whose colour came out as it was predicted."""
+    """Patches of spray-out cards whose colour came out as it was predicted."""
 
     patches: int
     hit: int  # the same at arm's length
@@ -54,7 +54,7 @@ class Year:
     paint_ml: float
     cost: float
     price: float
-    hits: Hits | None  # of what was predicted, by the test cards of that year
+    hits: Hits | None  # of what was predicted, by the spray-out cards of that year
     by_fault: Sequence[tuple[str, int]]
     by_clear: Sequence[Share]
     by_paint: Sequence[Share]

@@ -108,7 +108,7 @@ def add(
         raise InvalidInput("That is no colour.", field="target")
     if not ((points[:, 0] >= 0) & (points[:, 0] <= MOST_LAB) & (np.abs(points[:, 1:]) <= STRONGEST).all(axis=1)).all():
         raise InvalidInput(
-            f"No paint on earth looks like that: L 0 to {MOST_LAB:.0f}, a and b within {STRONGEST:.0f}.",
+            f"No paint looks like that: L 0 to {MOST_LAB:.0f}, a and b within {STRONGEST:.0f}.",
             field="target",
         )
     if seen.ground is not None:

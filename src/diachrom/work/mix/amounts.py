@@ -243,9 +243,9 @@ def put_counted(connection: sqlite3.Connection, unit: str, amounts: Sequence[flo
             or len(amounts) != len(standing.draft.parts)
             or not all(0 <= a < 1e5 for a in amounts)
         ):
-            raise InvalidInput("Each amount is nothing or more, one for every bottle at the cup.", field="amounts")
+            raise InvalidInput("Give one amount, zero or more, for every bottle in the cup.", field="amounts")
         if not sum(amounts):
-            raise InvalidInput("All of it is nothing.", field="amounts")
+            raise InvalidInput("All amounts are zero.", field="amounts")
         pours = cup_of(held).pours
         whole = sum(pour.volume_ml for pour in pours) or USUAL_ML
         if unit == "grams":

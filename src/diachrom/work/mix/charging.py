@@ -33,7 +33,7 @@ def take_from_stock(connection: sqlite3.Connection, *, at: str) -> Taken:
     with writing(connection):
         now = cups.now(connection)
         if not now.draft.drops:
-            raise InvalidInput("The cup is empty: nothing was poured.", field="parts")
+            raise InvalidInput("The cup is empty: nothing was taken off the bottles.", field="parts")
         before = bottles.poured_by(connection, now.batch)
         name = now.draft.name or "the cup"
         found = bottles.by_id(connection, [part.bottle for part in now.draft.parts])

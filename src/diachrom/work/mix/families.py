@@ -99,7 +99,7 @@ def save(connection: sqlite3.Connection, wanted: WantedFamily, *, at: str) -> li
     family_seen = see(connection, wanted)
     base = family_seen.contents.draft.name.strip()
     if not base:
-        raise InvalidInput("Name the mix first: its family is called after it.", field="name")
+        raise InvalidInput("Name the mix first: its family is named after it.", field="name")
     order = " - ".join(one.member.name for one in family_seen.members)
     numbers = []
     with writing(connection):

@@ -25,7 +25,7 @@ class LearnedWaste:
     def words(self) -> str:
         """What was learned, in a sentence."""
         if not self.jobs:
-            return f"{100 * self.misses:.0f} % misses it, as a rule; say what was really used, and it is learned."
+            return f"{100 * self.misses:.0f} % misses, as a rule; enter what was really used, and Diachrom learns it."
         by = "By your last job" if self.jobs == 1 else f"By your last {self.jobs} jobs"
         span = f" ({100 * self.low:.0f} to {100 * self.high:.0f})" if self.jobs > 1 else ""
         return f"{by} {100 * self.misses:.0f} % misses it{span}."

@@ -70,7 +70,7 @@ def keep(connection: sqlite3.Connection, wanted: BenchTime) -> None:
 def checked_hours(hours: Sequence[tuple[str, str]]) -> list[tuple[int, int] | None]:
     """Minutes of the day for each day of the week. Raises InvalidInput."""
     if len(hours) != len(DAYS):
-        raise InvalidInput("The hours are those of seven days.", field="hours")
+        raise InvalidInput("Give hours for all seven days.", field="hours")
     found: list[tuple[int, int] | None] = []
     for day, (first, last) in zip(DAYS, hours, strict=True):
         if not first and not last:
@@ -85,7 +85,7 @@ def checked_hours(hours: Sequence[tuple[str, str]]) -> list[tuple[int, int] | No
             )
         found.append((start, end))
     if not any(found):
-        raise InvalidInput("Nobody is ever at the bench: give at least one day its hours.", field="hours")
+        raise InvalidInput("No hours at the bench: give at least one day its hours.", field="hours")
     return found
 
 

@@ -24,7 +24,7 @@ def drag(connection: sqlite3.Connection, number: int, block: str, not_before: st
     order = orders.order(connection, number)
     before = schedules.read(order.schedule)
     if before is None or block not in {visit.block for visit in before.visits}:
-        raise InvalidInput("That step is not on the schedule any more: look at it again.", field="block")
+        raise InvalidInput("That step is no longer on the schedule: look at it again.", field="block")
     wanted = to_do(connection, number, at=at, dragged=(block, not_before))
     sequence = _in_order(wanted.work, before, block, wanted)
     made = timed(wanted.work, sequence) or solve(wanted.work, lambda one: False).timed

@@ -147,7 +147,7 @@ def remove_line(connection: sqlite3.Connection, number: int, line: int, *, at: s
         own = _line(connection, number, line)
         if any(done_step.line == own.id for done_step in orders.done(connection, [number])[number]):
             raise InvalidInput(
-                "Some of its steps are done: set what is to be painted to 0 instead, and they stay known.", field="line"
+                "Some of its steps are done: set the number to paint to 0 instead, and they are kept.", field="line"
             )
         _give_back(connection, own, most=0, at=at)
         orders.remove_line(connection, own.id)
@@ -166,7 +166,7 @@ def _line(connection: sqlite3.Connection, number: int, line: int) -> OrderLine:
     for one in orders.lines(connection, [number])[number]:
         if one.id == line:
             return one
-    raise NotFound("That line is not on this order any more.", field="line")
+    raise NotFound("That line is no longer on this order.", field="line")
 
 
 def set_order(connection: sqlite3.Connection, number: int, form: Mapping[str, str], *, at: str) -> Order:
@@ -180,7 +180,7 @@ def set_order(connection: sqlite3.Connection, number: int, form: Mapping[str, st
             price = value if isinstance(value, float) else None
         due, starts = (_moment(form, key, getattr(old, key)) for key in ("due", "starts"))
         if due and due != old.due and due < at:
-            raise InvalidInput(f"{_said(due)} is over already: give a day that comes.", field="due")
+            raise InvalidInput(f"{_said(due)} is over: give a day to come.", field="due")
         if due and starts and starts >= due:
             raise InvalidInput(f"It cannot begin at {_said(starts)} to be ready by {_said(due)}.", field="starts")
         new = replace(
@@ -194,7 +194,7 @@ def set_order(connection: sqlite3.Connection, number: int, form: Mapping[str, st
             ready_by=form["ready_by"] == "yes" if "ready_by" in form else old.ready_by,
         )
         if new.ready_by and not new.due:
-            raise InvalidInput("Give the day by which it has to be ready.", field="due")
+            raise InvalidInput("Give the date it has to be ready by.", field="due")
         orders.change(connection, new)
         return new
 
@@ -293,7 +293,7 @@ def from_drawer(connection: sqlite3.Connection, number: int, line: int, *, at: s
                 )
                 unmet -= taken
         if unmet == own.baits:
-            raise InvalidInput("None of it lies in the drawer any more.", field="line")
+            raise InvalidInput("There is none left in the drawer.", field="line")
         orders.change_line(connection, replace(own, baits=unmet))
         return own.baits - unmet
 

@@ -111,4 +111,4 @@ def used(connection: sqlite3.Connection, number: int, key: str, used_ml: float, 
                     connection, at=at, on_baits_ml=one.reaches_ml, stays_ml=found.waste.stays_ml, used_ml=used_ml
                 )
             return missed(one.reaches_ml, found.waste.stays_ml, used_ml)
-    raise InvalidInput("That mix is not on this order any more.", field="key")
+    raise InvalidInput("That mix is no longer on this order.", field="key")

@@ -24,7 +24,7 @@ GREEDY_ROUNDS = 12  # for a first idea of when it would be ready
 class ScheduleTask(Task):
     """Looking for the best order of work."""
 
-    nothing_kept = "The schedule that was found last is still there."
+    nothing_kept = "The last schedule is still there."
 
     def __init__(self, number: int, at: str) -> None:
         super().__init__()

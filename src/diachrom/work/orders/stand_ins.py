@@ -19,7 +19,7 @@ from diachrom.work.profiles import substitutes
 # What no colour in daylight tells: of a kind, and the kinds that have it too.
 LOST = {
     "glow": ("it does not glow in the dark", ("glow",)),
-    "fluorescent": ("it does not shine under black light", ("fluorescent",)),
+    "fluorescent": ("it does not glow under black light", ("fluorescent",)),
 }
 CHANGED_DE = 0.3  # of the bait, where it tells
 
@@ -50,7 +50,7 @@ def stand_in(connection: sqlite3.Connection, number: int, paint_id: str) -> Stan
         found = substitutes.substitutes_for(connection, paint_id)
         best = min([*found.singles, *found.mixes], key=lambda substitute: substitute.found.delta_e)
     except (DiachromError, ValueError) as error:
-        told = str(error) if isinstance(error, DiachromError) else "Nothing on the shelf comes near it."
+        told = str(error) if isinstance(error, DiachromError) else "Nothing on the shelf comes close to it."
         return StandIn(paint_id, f"{name}: what stands in", "", [], problem=told)
     parts = " and ".join(
         f"{row.bottle.full_name}{f' {drops} drops' if len(best.parts) > 1 else ''}" for row, drops in best.parts
@@ -98,4 +98,4 @@ def picture(connection: sqlite3.Connection, number: int, line: int, *, paint: st
         if one.line.id == line:
             own = instead(connection, paint, key) if key else {}
             return pictures.image(connection, one.plan, width=560, instead=own)
-    raise NotFound("That line is not on this order any more.", field="line")
+    raise NotFound("That line is no longer on this order.", field="line")

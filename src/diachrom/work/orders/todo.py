@@ -61,7 +61,7 @@ def to_do(connection: sqlite3.Connection, number: int, *, at: str, dragged: tupl
         laid = plans[line.line.id]
         own = steps(laid.plan, laid.laid, how)
         if not own:
-            raise InvalidInput(f"{laid.plan.name} has no work on it: lay at least one layer.", field="lines")
+            raise InvalidInput(f"{laid.plan.name} has no work on it: add at least one layer.", field="lines")
         begun = _stands(own, [each for each in done if each.line == line.line.id], start)
         lines.append(Line(str(line.line.id), laid.plan.name, own, line.line.baits, begun))
     notes = [words for laid in plans.values() for words in _air(laid)]

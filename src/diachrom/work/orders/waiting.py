@@ -71,7 +71,7 @@ def _block(connection: sqlite3.Connection, number: int, block: str) -> tuple[Sch
         else [visit for visit in schedule.visits if visit.block == block and visit.what != "clean"]
     )
     if schedule is None or not blocks:
-        raise InvalidInput("That step is not on the schedule any more: look at it again.", field="block")
+        raise InvalidInput("That step is no longer on the schedule: look at it again.", field="block")
     return schedule, blocks
 
 

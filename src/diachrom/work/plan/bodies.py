@@ -58,7 +58,7 @@ def paint_eyes(connection: sqlite3.Connection, number: int, *, at: str) -> PlanN
         if not plan.blank.form.eye_sockets:
             raise InvalidInput("This blank has no place for eyes.", field="eyes")
         if any(one.region == "eye" and one.on for one in plan.layers):
-            raise InvalidInput("Eyes are painted on this plan already.", field="eyes")
+            raise InvalidInput("This plan already has painted eyes.", field="eyes")
         box = REGIONS["eye"].box(plan.blank.form.landmarks)
         clears = [index for index, one in enumerate(plan.layers) if one.what == "clear"]
         place = clears[0] if clears else len(plan.layers)

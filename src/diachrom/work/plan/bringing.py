@@ -85,7 +85,7 @@ def _shape(name: str, title: str, found: Drawing) -> Shape:
     try:
         return read_shape(asdict(shape))
     except sound.UNREADABLE as error:
-        raise BadFile(name, "no blank comes of these outlines.") from error
+        raise BadFile(name, "these outlines make no blank.") from error
 
 
 def through_it(connection: sqlite3.Connection, number: int, layer: int, key: str, *, at: str) -> None:

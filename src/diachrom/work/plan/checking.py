@@ -264,7 +264,7 @@ def _way(connection: sqlite3.Connection, plan: Plan, check: str, layers: str, me
     for finding in (*every, *(each for whole in every for each in whole.apart)):
         if finding.check.id == check and layers_of(finding) == layers and mend < len(finding.mends):
             return finding.mends[mend]
-    raise NotFound("That is mended already: look at the checks again.", field="check")
+    raise NotFound("That is fixed already: look at the checks again.", field="check")
 
 
 def layers_of(finding: Finding) -> str:

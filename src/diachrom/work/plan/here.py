@@ -125,9 +125,9 @@ def _spread(coats: Sequence[Coat], ground: Ground, sheen: float, under: Light) -
 
 def _most(told: Sequence[tuple[float, int, LaidLayer, str]]) -> str:
     if not told:
-        return "Nothing lies here: any layer would change it."
+        return "Nothing is here yet: any layer would change it."
     step, number, one, words = max(told, key=lambda row: row[0])
     name = one.layer.name or one.words or WHATS[one.layer.what].words
     if step < SAME:
-        return f"No coat more of any layer would be seen; most of {name}, layer {number} (dE {step:.1f})."
+        return f"No further coat of any layer would be seen; most of {name}, layer {number} (dE {step:.1f})."
     return f"Layer {number}, {name}: a coat more makes it {words} (dE {step:.1f})."

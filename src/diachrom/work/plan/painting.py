@@ -29,7 +29,7 @@ from diachrom.work.mix.contents import Contents, contents_of, cup_of
 
 OWN_STENCIL = "own:"
 LEAST_SHARE = 0.02
-GONE = "Its {} is not there any more: choose another."
+GONE = "Its {} no longer exists: choose another."
 kept = Kept()  # what was solved for any plan, as long as the server runs
 
 
@@ -223,7 +223,7 @@ def lands(connection: sqlite3.Connection, plan: Plan, layer: Layer) -> str:
         return ""
     skin = skin_of(connection, plan, ROUGH)
     if share(layer, skin).max() < LEAST_SHARE:
-        return "Nothing of it lands: its mask covers all of its region, or the region is turned away from the spray."
+        return "None of it lands: its mask covers the whole region, or the region faces away from the spray."
     way = layer.mask
     if MASKS[way.kind].pattern:
         at, box = skin.surface.fine_places, layer.edges(skin.landmarks)

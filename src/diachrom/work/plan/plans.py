@@ -40,7 +40,7 @@ def from_document(connection: sqlite3.Connection, name: str, values: Any, *, at:
     if not isinstance(values, dict) or values.get("format") != "diachrom-plan":
         raise BadFile(name, "it is no plan of a bait.")
     if not isinstance(values.get("version"), int) or values["version"] > 1:
-        raise BadFile(name, "it was written by a later version.")
+        raise BadFile(name, "it was written by a newer version.")
     plan, problem = read(values)
     note = "\n".join(part for part in (plan.note, problem) if part)[:LONGEST_NOTE]
     with writing(connection):
@@ -81,7 +81,7 @@ def layer_of(connection: sqlite3.Connection, what: str, source: str) -> Layer:
         return replace(layer, source="silver-foil", mask=masks.MASKS["tape"].usual(), region="sides")
     if what == "wash":
         if not source:
-            raise InvalidInput("A wash is of a paint: choose which, and lay it as a wash.", field="source")
+            raise InvalidInput("A wash is of a paint: choose which, and add it as a wash.", field="source")
         return replace(layer, mask=masks.MASKS["wash"].usual(), coats=1)
     if what == "clear":
         return replace(layer, source="", wait_h=24.0)
@@ -156,7 +156,7 @@ def version(connection: sqlite3.Connection, number: int, which: int) -> PlanVers
 def take_up(connection: sqlite3.Connection, number: int, version: int, *, at: str) -> PlanNow:
     """Go on from an older version; a step that can be undone. Raises NotFound."""
     wanted = plans.version(connection, number, version).document
-    return change(connection, number, lambda plan: wanted, did=f"taking up version {version}", at=at)
+    return change(connection, number, lambda plan: wanted, did=f"opening version {version}", at=at)
 
 
 def copy(connection: sqlite3.Connection, number: int, *, at: str) -> int:
@@ -182,7 +182,7 @@ def differences(one: Plan, other: Plan) -> list[str]:
     before, after = ({layer.number: (at, layer) for at, layer in enumerate(plan.layers, 1)} for plan in (one, other))
     for number, (index, layer) in before.items():
         if number not in after:
-            told.append(f"layer {index} was taken away ({layer.name or WHATS[layer.what].words})")
+            told.append(f"layer {index} was removed ({layer.name or WHATS[layer.what].words})")
     for number, (index, layer) in after.items():
         if number not in before:
             told.append(f"layer {index} is new ({layer.name or WHATS[layer.what].words})")

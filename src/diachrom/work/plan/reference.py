@@ -52,7 +52,7 @@ def of(connection: sqlite3.Connection, number: int) -> tuple[PlanNow, Reference 
 def _reference(connection: sqlite3.Connection, number: int) -> tuple[PlanNow, Reference]:
     now, reference = of(connection, number)
     if reference is None:
-        raise InvalidInput("Bring a photo first.", field="photo")
+        raise InvalidInput("Add a photo first.", field="photo")
     return now, reference
 
 
@@ -130,7 +130,7 @@ def match(connection: sqlite3.Connection, tasks: Tasks, number: int, *, at: str)
     """Each zone becomes a target, and all are matched together. Raises InvalidInput."""
     now, reference = _reference(connection, number)
     if len(reference.zones) < 2:
-        raise InvalidInput("Two zones or more are matched together; touch their colours in the photo.", field="zone")
+        raise InvalidInput("Two or more zones are matched together: touch their colours in the photo.", field="zone")
     source = f"reference of {now.plan.name or f'plan {number}'}"
     zones = []
     for zone in reference.zones:
@@ -187,8 +187,8 @@ def lay(connection: sqlite3.Connection, tasks: Tasks, number: int, which: int, *
         plan = standing.plan.with_layer(
             _layer(zone.zone, f"{RECIPE_GROUND}{recipe}:1", name), at=standing.plan.beneath_clear
         )
-        kept_plans.append(connection, standing, plan, did=f"laying {zone.zone.name}", at=at)
-    return f"{name} is recipe {recipe}, and lies on the plan."
+        kept_plans.append(connection, standing, plan, did=f"adding {zone.zone.name}", at=at)
+    return f"{name} is recipe {recipe}, and is on the plan."
 
 
 ORIGIN_OF = {"back": "above", "spine": "above", "shoulder": "shoulder", "belly": "below", "throat": "below"}

@@ -1,4 +1,4 @@
-"""Reading the fields of a contrast card: by a device, by hand, from a file, from a photo of one field or of its
+"""Reading the fields of a drawdown card: by a device, by hand, from a file, from a photo of one field or of its
 sheet."""
 
 import sqlite3

@@ -1,4 +1,4 @@
-"""How a contrast card was sprayed, as a painter says it."""
+"""How a drawdown card was sprayed, as a painter says it."""
 
 import sqlite3
 from collections.abc import Mapping

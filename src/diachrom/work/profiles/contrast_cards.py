@@ -1,4 +1,4 @@
-"""A contrast card from the bare card to a profile: its fields, what was read of them comes to, and saying yes."""
+"""A drawdown card from the bare card to a profile: its fields, what was read of them comes to, and saying yes."""
 
 import sqlite3
 from collections.abc import Sequence
@@ -115,8 +115,8 @@ def begin(connection: sqlite3.Connection, paint_id: str, *, at: str) -> int:
     record = paints.record(connection, paint_id)
     if not can_be_carded(record.kind):
         raise InvalidInput(
-            f"{record.full_name} is a {record.kind} paint: flakes and light of its own cannot be read off a contrast "
-            "card. Its profile stays as it was described.",
+            f"{record.full_name} is a {record.kind} paint: a drawdown card cannot measure flakes or glow. Its "
+            "profile stays as described.",
             field="kind",
         )
     with writing(connection):
@@ -216,7 +216,7 @@ def accept(connection: sqlite3.Connection, card: int, *, at: str) -> int:
             connection,
             seen.derived.paint,
             paint_id=seen.card.paint_id,
-            source=f"contrast card {card}, {passes} passes of {seen.card.film_um:g} µm",
+            source=f"drawdown card {card}, {passes} passes of {seen.card.film_um:g} µm",
             at=at,
             uncertain_nm=seen.derived.uncertain_nm,
         )

@@ -1,5 +1,5 @@
 """What a photographed sheet of many paints comes to: shown before anything is taken, taken all or singly, taken back
-whole, and judged by the painter's own test cards."""
+whole, and judged by the painter's own spray-out cards."""
 
 import sqlite3
 from collections.abc import Collection, Sequence

@@ -71,7 +71,7 @@ def add(
 ) -> None:
     """Some counted drops, weighed in grams or measured in ml by hand. Raises InvalidInput, BottleNotFound."""
     if (grams is None) == (ml is None):
-        raise InvalidInput("Say what the drops came to: in grams, or in ml.", field="grams")
+        raise InvalidInput("Enter what the drops weigh in grams, or their volume in ml.", field="grams")
     known = see(connection, bottle)
     value, source = (ml, "measured") if ml is not None else ((grams or 0.0) / known.density, f"{grams:g} g by hand")
     _keep(connection, bottle, Counted(drops, value or 0.0), source, at=at)

@@ -50,8 +50,8 @@ def _looked_over(connection: sqlite3.Connection, every: Sequence[Typed]) -> tupl
             one = _read(connection, typed)
             key = one.record.line.casefold(), one.record.name.casefold()
             if names.setdefault(key, row) != row:
-                first = f"{one.record.full_name} stands in row {names[key] + 1} already"
-                raise InvalidInput(f"{first}: tell them apart by their names.", field="name")
+                first = f"{one.record.full_name} is in row {names[key] + 1} already"
+                raise InvalidInput(f"{first}: give them different names.", field="name")
             ready.append(one)
         except DiachromError as error:
             wrong[row] = error

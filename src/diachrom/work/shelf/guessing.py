@@ -23,7 +23,7 @@ def wanted(name: str, kind: str, given: Mapping[str, str]) -> tuple[ToGuess, str
         raise InvalidInput(f"'{colour[:20]}' is no colour: write it as #rrggbb.", field="colour")
     known = next((key for key in SEEN_WORDS if key == seen), None)
     if seen and known is None:
-        raise InvalidInput(f"A colour is not seen '{seen[:20]}'.", field="seen")
+        raise InvalidInput(f"A colour cannot be seen '{seen[:20]}'.", field="seen")
     if hides and hides not in HIDING:
         raise InvalidInput(f"How it hides is one of {', '.join(HIDING)}, not '{hides[:20]}'.", field="hides")
     where = SEEN_WORDS[known] if known and colour else ""

@@ -208,10 +208,10 @@ def set_drop(connection: sqlite3.Connection, bottle: int, drop_ml: float, *, at:
 
 
 def retire(connection: sqlite3.Connection, bottle: int, *, at: str) -> None:
-    """Take a bottle off the shelf. Its ledger and every recipe that names it stay."""
+    """Retire a bottle. Its ledger and every recipe that names it stay."""
     with writing(connection):
         old = bottles.one(connection, bottle)
-        with shelf_history.step(connection, f"taking {old.full_name} off the shelf", at=at) as recorder:
+        with shelf_history.step(connection, f"retiring {old.full_name}", at=at) as recorder:
             recorder.touch("bottle", bottle)
             bottles.change(connection, bottle, retired=int(not old.retired))
 
@@ -226,7 +226,7 @@ def merge(connection: sqlite3.Connection, double: str, into: str, *, at: str) ->
         if one.id == other.id:
             raise InvalidInput(f"{one.full_name} is the same paint already.", field="into")
         if other.retired:
-            raise InvalidInput(f"{other.full_name} is not on the shelf any more.", field="into")
+            raise InvalidInput(f"{other.full_name} is no longer on the shelf.", field="into")
         if KINDS[one.kind].colours != KINDS[other.kind].colours:
             raise InvalidInput(
                 f"{one.full_name} is a {KINDS[one.kind].words}, {other.full_name} a {KINDS[other.kind].words}: "

@@ -60,7 +60,7 @@ def put_down(connection: sqlite3.Connection, recipe: int, ml: float, *, at: str)
     with writing(connection):
         saved = recipes.version(connection, recipe)
         if not 0 <= ml <= MOST_COMING_ML:
-            raise InvalidInput(f"0 to {MOST_COMING_ML:.0f} ml can be put down, not {ml:g}.", field="ml")
+            raise InvalidInput(f"0 to {MOST_COMING_ML:.0f} ml can be planned, not {ml:g}.", field="ml")
         if ml == 0:
             planned_mixes.drop(connection, recipe)
         else:
@@ -128,7 +128,7 @@ def _to_buy(own: Sequence[Bottle], used: float, needed: float) -> ToBuy | None:
             needed=needed,
             weeks=weeks,
             short=needed - left,
-            why=f"{needed - left:.1f} ml short for what is coming",
+            why=f"{needed - left:.1f} ml short of what is coming",
         )
     if left > 0 and weeks is not None and weeks < LOW_WEEKS:
         return _bought(

@@ -107,7 +107,7 @@ def happened(
             raise InvalidInput(f"{old.full_name}: 0 to {old.size_ml:g} ml can be {kind}, not {ml:g}.", field="ml")
         if kind != "bought" and ml > old.left_ml + 1e-9:
             raise InvalidInput(
-                f"{old.full_name} has {old.left_ml:.1f} ml left by the ledger; {ml:g} ml cannot be {kind}. "
+                f"{old.full_name} has {old.left_ml:.1f} ml left; {ml:g} ml cannot be {kind}. "
                 "Correct what is left first.",
                 field="ml",
             )

@@ -32,12 +32,16 @@ ORDERS = "Light to dark, or dark first and bright over it: only what the picture
 CHECKS = {
     check.id: check
     for check in (
-        _check(order.candy_without_carrier, "Candy without medium", "A dye is no paint: medium gives it its grip."),
+        _check(
+            order.candy_without_carrier, "Candy without medium", "A dye does not stick by itself: medium gives it grip."
+        ),
         _check(order.candy_unsealed, "Candy unsealed under paint", "A dye rises into what is laid on it.", SEALING),
         _check(order.two_wet_candies, "Two dyes on each other", "They dissolve each other and crawl.", SEALING),
         _check(order.wash_without_varnish, "Wiping without varnish", "The cloth takes what lies beneath."),
-        _check(order.swab_without_save_point, "Swab without a save point", "It goes down to the blank."),
-        _check(order.rub_without_foil, "Rubbing where no foil is", "There is nothing to come out."),
+        _check(
+            order.swab_without_save_point, "Wipe back without a sealed stage", "It takes everything down to the blank."
+        ),
+        _check(order.rub_without_foil, "Rubbing where no foil is", "There is no foil to uncover."),
         _check(
             order.clear_over_wet_paint,
             "Clear over paint not dry",
@@ -45,7 +49,9 @@ CHECKS = {
             "A day in the air, or warm air for an hour.",
         ),
         _check(
-            order.clear_out_of_its_window, "Second clear out of its window", "Too early it wrinkles, too late it peels."
+            order.clear_out_of_its_window,
+            "Second clear outside its window",
+            "Too early it wrinkles, too late it peels.",
         ),
         _check(
             order.mask_on_wet_paint,
@@ -58,7 +64,9 @@ CHECKS = {
         _check(order.soft_parts_painted, "Paint on soft parts", "They bend, paint does not."),
         _check(order.paint_over_clear, "Paint over the clear coat", "Cured clear gives no grip."),
         _check(order.foil_over_paint, "Foil over paint", "It shows what lies under it."),
-        _check(order.no_clear_at_last, "No clear coat", "Paint alone does not last.", "Some fish a bait matte."),
+        _check(
+            order.no_clear_at_last, "No clear coat", "Paint without clear does not last.", "Some fish a bait matte."
+        ),
         _check(
             order.hidden_under_another,
             "A layer nobody sees",
@@ -79,22 +87,22 @@ CHECKS = {
         _check(
             colour.pearl_over_light,
             "Coloured pearl over light",
-            "Its glance drowns in what comes back.",
+            "Its flash drowns in the light from below.",
             "Over black it is vivid, over white pale with a sheen: both are wanted.",
         ),
         _check(
             colour.shift_over_light,
             "Colour-shift over light",
-            "Its travel drowns.",
+            "Its colour travel drowns.",
             "Black; or a gold or silver ground.",
         ),
-        _check(colour.fluorescent_without_white, "Fluorescent without white", "Its light goes down as well as up."),
+        _check(colour.fluorescent_without_white, "Fluorescent without white", "It shines down as well as up."),
         _check(colour.glow_without_white, "Glow without white", "A dark ground swallows half of it."),
         _check(colour.glow_too_thin, "Glow too thin", "Few grains store little light."),
         _check(
             colour.marks_covered_again,
             "Marks covered again",
-            "They cannot be brought back.",
+            "They cannot be recovered.",
             ORDERS,
             key="dark-before-the-rest",
         ),
@@ -116,7 +124,7 @@ CHECKS = {
         _check(tools.more_than_the_cup, "More than the cup holds", "The second cup is never quite the first."),
         _check(tools.bottle_empty, "A bottle is empty", "It cannot be mixed."),
         _check(tools.bottle_settled, "A bottle has settled", "What comes out is mostly binder."),
-        _check(tools.bottle_too_low, "A bottle does not reach", "Side two would be another mix."),
+        _check(tools.bottle_too_low, "A bottle does not reach", "The second side would be another mix."),
         _check(tools.bottle_discontinued, "A paint that is not made any more", "The pattern cannot be repeated."),
         _check(finish.not_degreased, "Not degreased", "Grease repels paint."),
         _check(finish.not_sanded, "Not sanded", "Paint needs something to hold on to."),
@@ -127,7 +135,7 @@ CHECKS = {
             "Paint on a bill looks careless, and flakes.",
             "Some paint the bill.",
         ),
-        _check(finish.joints_not_taped, "Joints not taped", "It will not swim."),
+        _check(finish.joints_not_taped, "Joints not taped", "It would not swim."),
         _check(finish.moist_inside, "Not dry inside", "Moisture comes out through the paint."),
         _check(finish.too_cold_for_the_clear, "Too cold for the clear", "It stays tacky."),
         _check(finish.too_humid_for_the_clear, "Too humid for the clear", "It blushes."),
@@ -138,7 +146,7 @@ CHECKS = {
             "They come off.",
             "Eyes before the clear, after it, or painted.",
         ),
-        _check(finish.fared_badly, "It fared badly before", "What failed once fails again, unless something changes."),
+        _check(finish.fared_badly, "Trouble last time", "What failed once fails again unless something changes."),
         _check(finish.painted_eyes_missing, "Eyes to be painted", "Fish look for them."),
         _check(finish.nothing_lands, "A layer that does not land", "It changes nothing."),
         _check(finish.made_of_nothing, "A layer without its paint", "It cannot be sprayed."),

@@ -89,7 +89,7 @@ def muddied(look: Look) -> Iterator[Found]:
             if chroma(seen.before()) < GREY:
                 continue
             yield Found(
-                f"{seen.name} goes muddy over what lies there: it keeps {100 * chroma(reached) / chroma(aim):.0f} % of "
+                f"{seen.name} goes muddy over what is there: it keeps {100 * chroma(reached) / chroma(aim):.0f} % of "
                 "its colour.",
                 (seen.number,),
                 seen.at,
@@ -136,7 +136,7 @@ def dye_over_dark(look: Look) -> Iterator[Found]:
         lost = aim is not None and float(aim[0] - reached[0]) > LOST_L
         if float(seen.before()[0]) < DARK and float(reached[0]) < LOST_L and (lost or chroma(reached) < GREY):
             yield Found(
-                f"{seen.name} only takes light away, and there is none left over so dark a ground.",
+                f"{seen.name} only absorbs light, and over so dark a ground there is none left.",
                 (seen.number,),
                 seen.at,
                 _block(look, seen),
@@ -181,7 +181,7 @@ def pearl_over_light(look: Look) -> Iterator[Found]:
 
 def shift_over_light(look: Look) -> Iterator[Found]:
     """Colour-shift over what sends much light back."""
-    yield from _over_light(look, "shift", "over a light ground its travel drowns; black is pure, metal bright.")
+    yield from _over_light(look, "shift", "over a light ground its colour travel drowns; black is pure, metal bright.")
 
 
 def _without_white(look: Look, kind: str, words: str) -> Iterator[Found]:
@@ -230,7 +230,7 @@ def marks_covered_again(look: Look) -> Iterator[Found]:
                 f"{seen.name} loses {100 * (1 - left / own):.0f} % of its contrast to {later[-1].name}.",
                 (seen.number, later[-1].number),
                 seen.at,
-                (mends.moved_after(seen, later[-1], "Lay it after that"),),
+                (mends.moved_after(seen, later[-1], "Spray it after that"),),
             )
 
 

@@ -26,7 +26,7 @@ def not_degreased(look: Look) -> Iterator[Found]:
 def not_sanded(look: Look) -> Iterator[Found]:
     """A blank that was not sanded."""
     if look.plan.blank.state in ("repaint", "bare"):
-        words = "Nothing keys to a smooth old coat or a bare blank: sand it, wet and with a mask."
+        words = "Nothing grips a smooth old coat or a bare blank: sand it, wet and with a mask."
         yield from _unprepared(look, "sanded", words, "Sand it")
 
 
@@ -103,7 +103,7 @@ def eyes_after_everything(look: Look) -> Iterator[Found]:
     if look.plan.eyes == "after" and len(clears) == 1 and look.plan.blank.form.eye_sockets:
         last = next(seen for seen in look.seen if seen.number == clears[-1])
         yield Found(
-            "Eyes that are set after the only clear lie open, and come off.",
+            "Eyes set after the only clear are not covered, and come off.",
             tuple(clears),
             mends=(
                 mends.of_plan("Set them before the clear", eyes="before"),
@@ -133,7 +133,7 @@ def nothing_lands(look: Look) -> Iterator[Found]:
         if seen.paints and not seen.lands:
             usual = (mends.changed(seen, "Its usual edges", box=None),) if seen.layer.box else ()
             yield Found(
-                f"{seen.name}: nothing of it lands on the bait.",
+                f"{seen.name}: none of it lands on the bait.",
                 (seen.number,),
                 mends=(*usual, mends.changed(seen, "Spray it all around", origin="around", rake_deg=0.0)),
             )
@@ -144,7 +144,7 @@ def made_of_nothing(look: Look) -> Iterator[Found]:
     for seen in look.seen:
         if seen.layer.what in ("recipe", "paint", "wash") and not seen.made.bottles:
             yield Found(
-                f"{seen.name}: what it was made of is not there any more.",
+                f"{seen.name}: what it was made of no longer exists.",
                 (seen.number,),
                 mends=(mends.removed(seen, "Leave it out"),),
             )

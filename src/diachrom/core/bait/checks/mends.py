@@ -92,7 +92,7 @@ def block_out(seen: Seen, white: str) -> Mend:
 def blacken(seen: Seen, black: str) -> Mend:
     """Black beneath it."""
     layer = Layer(0, "paint", black, "Black, for depth", film_um=BLACK_FILM, coats=3, reducer=THINNED)
-    return under(seen, "Lay black under it", layer)
+    return under(seen, "Spray black under it", layer)
 
 
 def varnished(seen: Seen, words: str) -> Mend:

@@ -55,7 +55,7 @@ def candy_unsealed(look: Look) -> Iterator[Found]:
             f"{seen.name}: {words}",
             (seen.number, over.number),
             over.at,
-            (mends.changed(seen, "Seal it first", sealed=True), mends.moved_last(seen, "Lay the candy last")),
+            (mends.changed(seen, "Seal it first", sealed=True), mends.moved_last(seen, "Spray the candy last")),
         )
 
 
@@ -114,7 +114,7 @@ def swab_without_save_point(look: Look) -> Iterator[Found]:
         if seen.layer.what == "swab" and not _save_point(look, seen):
             last = look.beneath(seen)[-1:] or [seen]
             yield Found(
-                f"{seen.name}: there is no save point beneath it; the swab goes down to the blank.",
+                f"{seen.name}: there is no sealed stage beneath it; wiping back goes down to the blank.",
                 (seen.number,),
                 seen.at,
                 (mends.varnished(last[0], "Varnish before the last layer"),),
@@ -127,7 +127,7 @@ def rub_without_foil(look: Look) -> Iterator[Found]:
     for seen in look.seen:
         if seen.layer.what == "rub" and not foil and not any(o.layer.what == "foil" for o in look.beneath(seen)):
             yield Found(
-                f"{seen.name}: there is no foil under it to come out.",
+                f"{seen.name}: there is no foil under it to uncover.",
                 (seen.number,),
                 seen.at,
                 (mends.removed(seen, "Leave it out"),),
@@ -201,7 +201,7 @@ def net_after_the_belly(look: Look) -> Iterator[Found]:
                 f"{seen.name}: the clamps of the net stand on the belly, and {belly.name} is there already.",
                 (seen.number, belly.number),
                 belly.at,
-                (mends.moved_after(belly, seen, "Lay the belly after the net"),),
+                (mends.moved_after(belly, seen, "Spray the belly after the net"),),
             )
 
 
@@ -251,7 +251,7 @@ def foil_over_paint(look: Look) -> Iterator[Found]:
                 f"{seen.name}: foil on paint shows every grain of it, and lifts with it.",
                 (seen.number, below[-1].number),
                 seen.at,
-                (mends.moved_first(seen, "Lay the foil first"),),
+                (mends.moved_first(seen, "Put the foil on first"),),
             )
 
 
@@ -276,7 +276,7 @@ def hidden_under_another(look: Look) -> Iterator[Found]:
                 f"{seen.name} is covered by what lies on it: nobody will see that it is there.",
                 (seen.number,),
                 seen.at,
-                (mends.removed(seen, "Leave it out"), mends.moved_last(seen, "Lay it last")),
+                (mends.removed(seen, "Leave it out"), mends.moved_last(seen, "Add it on top")),
             )
 
 

@@ -224,7 +224,7 @@ def bottle_discontinued(look: Look) -> Iterator[Found]:
         for bottle in seen.made.bottles:
             if bottle.discontinued:
                 yield Found(
-                    f"{seen.name}: {bottle.name} is not made any more; what is left of it will not come back.",
+                    f"{seen.name}: {bottle.name} is discontinued: when it is used up there is no more.",
                     (seen.number,),
                     seen.at,
                 )

@@ -40,15 +40,15 @@ const turn = () => {
     spark.setAttribute("opacity", Math.abs(Number(spark.dataset.sparkle) - tilt) < 9 ? "0.95" :
       "0.08");
   }
-  const words = tilt < 22 ? "at the glance" : tilt < 40 ? "near the glance" : tilt < 62 ?
-    "half turned" : "turned away";
+  const words = tilt < 22 ? "in the flash" : tilt < 40 ? "near the flash" : tilt < 62 ?
+    "half turned" : "at the flop";
   document.getElementById("tilt-degrees").textContent = Math.round(tilt);
   document.getElementById("tilt-words").textContent = words;
   document.getElementById("tilt-bait").setAttribute("transform",
     `rotate(${((tilt - 15) * 0.42).toFixed(1)} 75 64)`);
   control().setAttribute("aria-valuenow", Math.round(tilt));
   control().setAttribute("aria-valuetext",
-    `${Math.round(tilt)} degrees from the glance, ${words}`);
+    `${Math.round(tilt)} degrees from the flash, ${words}`);
 };
 
 const set = (value) => {
