@@ -155,7 +155,7 @@ def _weigh(page: Page) -> None:
     page.get_by_role("button", name="Plug in").click()
     for count in range(3):
         page.get_by_role("button", name="Drip them").click()
-        page.get_by_text("20 drops fell").wait_for()
+        page.get_by_text("20 drops on the pan").wait_for()
         page.get_by_role("button", name="Weigh").click()
         page.locator(".ledger tbody tr").nth(count).wait_for()
 

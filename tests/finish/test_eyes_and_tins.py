@@ -54,7 +54,7 @@ def test_a_tin_says_until_when_it_is_good_the_worst_first(on):
     found = on(stock.tins, at=AT)
     assert [one.tin.school for one in found] == ["dip", "two-part"]
     client_words = {one.tin.school: one for one in on(stock.tins, at="2031-01-01T00:00:00+00:00")}
-    assert all(one.days_left < 0 and "past its day" in one.words for one in client_words.values())
+    assert all(one.days_left < 0 and "past its date" in one.words for one in client_words.values())
 
 
 def test_a_tin_is_opened_used_up_and_bad_ones_said(client, on):

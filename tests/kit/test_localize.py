@@ -5,6 +5,7 @@ import re
 import pytest
 from starlette.testclient import TestClient
 
+from diachrom import clock
 from diachrom.store.connection import connected
 from diachrom.web.app import create_app
 from diachrom.web.kit.localize import localize
@@ -146,7 +147,8 @@ def tokens(page):
 
 @pytest.mark.sweep
 @pytest.mark.parametrize("part", range(3))
-def test_every_figure_of_every_page_is_the_same_quantity_in_both_systems(bench, part):
+def test_every_figure_of_every_page_is_the_same_quantity_in_both_systems(bench, monkeypatch, part):
+    monkeypatch.setattr(clock, "now", lambda: AT)
     with TestClient(create_app(bench), base_url="http://127.0.0.1") as client:
         metric = {path: tokens(client.get(path).text) for path in PAGES[part::3]}
         client.post("/settings", data={"units": "imperial"})

@@ -239,7 +239,7 @@ def test_three_checks_catch_the_plan_with_its_mistake_and_each_is_mended_by_a_pr
         press(page, mend, within=own)
         expect(findings.filter(has_text=title)).to_have_count(before - 1)
     while page.get_by_text("The checks find nothing").count() == 0:
-        expect(page.get_by_text("trying what mends it")).to_have_count(0)
+        expect(page.get_by_text("trying fixes")).to_have_count(0)
         left = findings.count()
         press(page, findings.first.locator(".finding-ways button").first.inner_text(), within=findings.first)
         expect(findings).not_to_have_count(left)
@@ -303,7 +303,7 @@ def test_a_choice_made_while_an_edit_is_answered_is_laid_once_and_beneath_the_cl
         page.get_by_role("button", name="Add layer", exact=True).click()
     expect(page.locator("#plan")).to_have_attribute("data-layers", "3")
     page.get_by_role("button", name="Add layer", exact=True).click()  # those before may all have come while it was laid
-    expect(page.locator("#said")).to_contain_text("Choose what to lay first")
+    expect(page.locator("#said")).to_contain_text("Choose what the layer is made of first")
     expect(page.locator("#add-source")).to_have_value("")
     expect(page.locator(".layer").nth(1)).to_contain_text("Rav Sitron")
     expect(page.locator(".layer").nth(2)).to_contain_text("Clear coat")

@@ -84,7 +84,7 @@ def test_the_starter_shelf_is_twenty_paints_with_a_colour_each_by_pigment():
     found, _ = read(STARTER)
     assert len(found) == 20
     assert all(one.colour or not KINDS[one.kind].colours for one in found)
-    assert sum(one.told_by.startswith("usual of P") for one in found) >= 15
+    assert sum(one.told_by.startswith("usual for P") for one in found) >= 15
     assert all(kind in KINDS for kind, _ in PIGMENTS.values())
 
 

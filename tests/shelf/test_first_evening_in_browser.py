@@ -128,7 +128,7 @@ def test_the_demo_bench_is_visited_and_left_and_nothing_of_it_stays(page, bare, 
     page.goto(f"{address}/shelf/start")
     page.get_by_role("button", name="Visit the demo bench").click()
     note = page.get_by_role("complementary", name="A visit")
-    expect(note).to_contain_text("visiting the demo bench")
+    expect(note).to_contain_text("This is the demo bench")
     assert not page.url.startswith(address)
     there = page.url
     accessible()
@@ -150,7 +150,7 @@ def test_the_demo_bench_is_visited_and_left_and_nothing_of_it_stays(page, bare, 
 def test_what_is_wrong_with_a_long_list_is_where_the_eye_is_led(page, address, refusals):
     refusals.append(422)
     page.goto(f"{address}/shelf/start")
-    page.get_by_label("Bottles, one on each line").fill("\n".join(f"Green {at}" for at in range(40)))
+    page.get_by_label("Bottles, one per line").fill("\n".join(f"Green {at}" for at in range(40)))
     page.get_by_role("button", name="Read my list").click()
     page.locator("[name=size_ml-31]").fill("much")
     page.get_by_role("button", name="Put 40 on the shelf").click()

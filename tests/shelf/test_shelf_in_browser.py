@@ -99,7 +99,7 @@ def test_drops_are_let_fall_weighed_and_become_the_bottles(page, address):
     page.get_by_role("button", name="Plug in").click()
     for count in range(3):
         page.get_by_role("button", name="Drip them").click()
-        expect(page.locator("#said")).to_contain_text("20 drops fell")
+        expect(page.locator("#said")).to_contain_text("20 drops on the pan")
         page.get_by_role("button", name="Weigh").press("Enter")
         expect(page.locator(".ledger tbody tr")).to_have_count(count + 1)
     expect(page.locator("#device-scale")).to_have_count(1)

@@ -168,11 +168,11 @@ def _colour(text: str, words: Sequence[str], pigment: tuple[str, tuple[int, int,
     if typed and hex_to_lab(typed[0]) is not None:
         return typed[0].lower(), "as written"
     if pigment:
-        return _hex(np.array(pigment[1], dtype=float)), f"usual of {pigment[2]}"
+        return _hex(np.array(pigment[1], dtype=float)), f"usual for {pigment[2]}"
     for said in _said(words):
         point = colour_of(said)
         if point is not None:
-            return _hex(point), f"by the word{'s' * (len(said) > 1)} {' '.join(said)}"
+            return _hex(point), f"from the word{'s' * (len(said) > 1)} {' '.join(said)}"
     return "", ""
 
 

@@ -26,12 +26,12 @@ def ml(value: float) -> str:
 
 
 def weeks(value: float | None) -> str:
-    """ "lasts 6 weeks as you go", or what is known instead."""
+    """ "lasts 6 weeks at this rate", or what is known instead."""
     if value is None:
         return "not poured lately"
     if value > 104:
-        return "lasts years as you go"
-    return "lasts under a week as you go" if value < 1 else f"lasts {count(round(value), 'week')} as you go"
+        return "lasts years at this rate"
+    return "lasts under a week at this rate" if value < 1 else f"lasts {count(round(value), 'week')} as you go"
 
 
 def count(number: int, noun: str) -> str:

@@ -61,7 +61,7 @@ def _coats(strip: Strip, *, ground: str, coats: int) -> Plot:
             name = "foil" if column.over.key == "silver-foil" else _short(column)
             series = [
                 (f"{name}, flash", [_at(patch, 0) for patch in patches]),
-                (f"{name}, away", [_at(patch, -1) for patch in patches]),
+                (f"{name}, flop", [_at(patch, -1) for patch in patches]),
             ]
         for label, colours in series:
             chosen = float(coats) if column.over.key == ground else None

@@ -74,7 +74,7 @@ class ShelfPage:
 def _bottle(row: OnShelf, *, left: float | None, far: float | None, at: str) -> ShelfBottle:
     views = columns(row.look.strip) if row.look.bead else []
     last = "; ".join(f"{view.words.lower()}: {view.patches[-1].words}" for view in views)
-    used = "" if left is None else weeks(left).removesuffix(" as you go")
+    used = "" if left is None else weeks(left).removesuffix(" at this rate")
     return ShelfBottle(
         bottle=row.bottle.id,
         name=row.bottle.full_name,

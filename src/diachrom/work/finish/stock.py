@@ -100,7 +100,9 @@ def _now(tin: Tin, today: date) -> TinNow:
     except (ValueError, OverflowError):
         return TinNow(tin, None, None, "how long it keeps is not known")
     left = (until - today).days
-    words = f"good until {until:%-d %B %Y}" if left >= 0 else f"past its day since {until:%-d %B %Y}: try it on a scrap"
+    words = (
+        f"good until {until:%-d %B %Y}" if left >= 0 else f"past its date since {until:%-d %B %Y}: try it on a scrap"
+    )
     return TinNow(tin, until, left, words)
 
 

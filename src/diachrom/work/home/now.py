@@ -27,7 +27,7 @@ class UnderWay:
     number: int
     name: str
     words: str  # "step 3 of 18: Mix Butterfish, spots"
-    drop: str  # "2 of 4 drops of Glo Oransje fell", "" where none is due
+    drop: str  # "2 of 4 drops of Glo Oransje are in", "" where none is due
 
 
 @dataclass(frozen=True)
@@ -123,7 +123,7 @@ def _under_way(session: Session) -> UnderWay:
     if due is None:
         drop = ""
     else:
-        drop = f"{session.state.fallen(here.key, due.bottle)} of {due.drops} drops of {due.name} fell"
+        drop = f"{session.state.fallen(here.key, due.bottle)} of {due.drops} drops of {due.name} are in"
     return UnderWay(session.number, session.name, words, drop)
 
 

@@ -70,7 +70,7 @@ def checked(connection: sqlite3.Connection, plan: Plan, *, of: int | None = None
         look = replace(
             look,
             reported=[
-                f"Entry {told.entry} of the log: {log.FAULTS.get(told.fault, told.fault)}, told {told.at}"
+                f"Entry {told.entry} of the log: {log.FAULTS.get(told.fault, told.fault)}, reported {told.at}"
                 f"{f' ({told.note})' if told.note else ''}."
                 for told in log.reported(connection, of)
             ],

@@ -137,7 +137,7 @@ def _to_buy(own: Sequence[Bottle], used: float, needed: float) -> ToBuy | None:
             needed=needed,
             weeks=weeks,
             short=LOW_WEEKS * used,
-            why=f"lasts {max(0.0, weeks):.1f} weeks as you go",
+            why=f"lasts {max(0.0, weeks):.1f} weeks at this rate",
         )
     if left < NEARLY_GONE * size:
         return _bought(
