@@ -66,7 +66,7 @@ def _read_card(page: Page) -> None:
 
 def _accept(page: Page) -> None:
     _read_card(page)
-    page.get_by_role("button", name="Accept it").click()
+    page.get_by_role("button", name="Use it as the paint").click()
     page.get_by_text("What changed with").first.wait_for()
 
 
@@ -156,7 +156,7 @@ def _weigh(page: Page) -> None:
     for count in range(3):
         page.get_by_role("button", name="Drip them").click()
         page.get_by_text("20 drops on the pan").wait_for()
-        page.get_by_role("button", name="Weigh").click()
+        page.get_by_role("button", name="Weigh", exact=True).click()
         page.locator(".ledger tbody tr").nth(count).wait_for()
 
 

@@ -64,7 +64,7 @@ def test_the_cards_are_learned_from_taken_and_taken_back(page, address, accessib
     assert page.evaluate("document.documentElement.scrollWidth") <= 390
     page.goto(f"{address}/learning")
     page.get_by_role("button", name="Undo this").click()
-    expect(page.locator("#said")).to_contain_text("Taken back")
+    expect(page.locator("#said")).to_contain_text("Undone")
     page.set_viewport_size({"width": 390, "height": 844})
     assert page.evaluate("document.documentElement.scrollWidth") <= 390
 

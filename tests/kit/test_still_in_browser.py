@@ -60,7 +60,7 @@ def test_a_press_before_the_page_listens_is_counted_once_it_does(page, address):
 
 def test_no_button_of_the_scale_moves_when_it_is_plugged_in_tared_and_read(page, address):
     page.goto(f"{address}/bottles/22/drops")
-    weigh = page.get_by_role("button", name="Weigh")
+    weigh = page.get_by_role("button", name="Weigh", exact=True)
     before = weigh.evaluate(TOP)
     page.get_by_role("button", name="Plug in").click()
     page.get_by_role("button", name="Tare").click()

@@ -50,7 +50,7 @@ def test_a_card_is_finished_with_the_reader_though_its_plug_is_pulled_and_recipe
     page.get_by_role("button", name="Read again: over black, 12 passes").click()
     expect(page.locator("#said")).to_contain_text("What was read before is kept")
     expect(page.locator(".card-field").last.locator(".readings li")).to_have_count(1)
-    page.get_by_role("button", name="Accept it").click()
+    page.get_by_role("button", name="Use it as the paint").click()
     expect(page.locator("h1")).to_have_text("What changed with Rav Multe")
     expect(page.locator(".effect")).to_have_count(2)
     page.get_by_role("link", name="Back to its profile").click()
@@ -100,7 +100,7 @@ def test_drops_are_let_fall_weighed_and_become_the_bottles(page, address):
     for count in range(3):
         page.get_by_role("button", name="Drip them").click()
         expect(page.locator("#said")).to_contain_text("20 drops on the pan")
-        page.get_by_role("button", name="Weigh").press("Enter")
+        page.get_by_role("button", name="Weigh", exact=True).press("Enter")
         expect(page.locator(".ledger tbody tr")).to_have_count(count + 1)
     expect(page.locator("#device-scale")).to_have_count(1)
     mean = page.locator(".left-figure b").inner_text()
