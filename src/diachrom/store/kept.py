@@ -24,8 +24,7 @@ def _figure(value: object) -> object:
 Number = Annotated[float, BeforeValidator(_figure), Field(allow_inf_nan=False)]
 Whole = Annotated[int, BeforeValidator(_figure), Field(ge=-sound.LARGEST_NUMBER, le=sound.LARGEST_NUMBER)]
 RowNumber = Annotated[Whole, Field(ge=0)]
-MOST_LAB = 400.0  # what foil head-on and the strongest fluorescent stay within
-Coordinate = Annotated[Number, Field(ge=-MOST_LAB, le=MOST_LAB)]  # of L*, a*, b*
+Coordinate = Annotated[Number, Field(ge=-1000, le=1000)]  # of L*, a*, b*
 Lab = tuple[Coordinate, Coordinate, Coordinate]
 DropMl = Annotated[Number, Field(ge=SMALLEST_DROP_ML, le=LARGEST_DROP_ML)]
 DOCUMENT = TypeAdapter(dict[str, Any])

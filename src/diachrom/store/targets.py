@@ -14,6 +14,7 @@ from diachrom.errors import NotFound
 from diachrom.store import kept
 
 WIDEST_DEG = 180.0
+MOST_LAB = 400.0  # what foil head-on and the strongest fluorescent stay within
 
 
 @dataclass(frozen=True)
@@ -44,7 +45,8 @@ _TARGETS = "SELECT id, at, name, source, ground, clear_coat, satin, views, labs,
 
 
 VIEWS = TypeAdapter(tuple[Annotated[kept.Number, Field(ge=0, le=WIDEST_DEG)] | None, ...])
-LABS = TypeAdapter(tuple[kept.Lab, ...])
+Coordinate = Annotated[kept.Number, Field(ge=-MOST_LAB, le=MOST_LAB)]
+LABS = TypeAdapter(tuple[tuple[Coordinate, Coordinate, Coordinate], ...])
 SPECTRUM = TypeAdapter(
     Annotated[tuple[Annotated[kept.Number, Field(ge=0, le=1)], ...], Field(min_length=BANDS, max_length=BANDS)] | None
 )

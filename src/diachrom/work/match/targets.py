@@ -16,8 +16,7 @@ from diachrom.exchange.photos import Spot
 from diachrom.exchange.sample import Sample
 from diachrom.store import bottles, recipes, targets
 from diachrom.store.connection import writing
-from diachrom.store.kept import MOST_LAB
-from diachrom.store.targets import SeenAs, Target
+from diachrom.store.targets import MOST_LAB, SeenAs, Target
 from diachrom.work.kit import photo_picks
 from diachrom.work.kit.devices import Devices
 from diachrom.work.kit.measurement_target import SprayedPatch
