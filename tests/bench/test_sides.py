@@ -101,7 +101,7 @@ def test_places_that_cannot_be_are_refused_and_nothing_is_kept(over_plan, on, cl
     png, grey, nose, tail = photo(on, "left", LEFT_LIGHT)
     number = int(on(sides.keep, hand.number, "x.png", png, side="left", bait=0, at=AT).state.photos[-1].value)
     for points, words in (
-        ([grey, nose, nose], "on one another"),
+        ([grey, nose, nose], "at the same place"),
         ([(5000, 5), nose, tail], "outside the photo"),
         ([grey, nose, (-9, 4)], "in the photo"),
         ([grey, nose], "Touch the grey patch"),

@@ -200,7 +200,7 @@ def test_cards_are_found_by_number_name_note_and_paint_and_one_begun_by_mistake_
         assert client.get(own).status_code == 404
         refused = client.post("/test-cards/18/away")
         assert refused.status_code == 422
-        assert "nothing read is thrown away" in refused.text
+        assert "measurements are never deleted" in refused.text
         assert client.post("/test-cards/18/patch-away", data={"ground": "white", "coats": "2"}).status_code == 422
         assert client.get("/test-cards/18").status_code == 200
 

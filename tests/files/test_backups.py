@@ -247,7 +247,7 @@ def test_an_index_that_lost_its_rows_is_made_anew(bench):
         db.execute("UPDATE sqlite_schema SET sql = :sql WHERE name = 'log_fault_of'", {"sql": changed})
     assert any("log_fault_of" in line for line in check_folder(bench))
     _, done = mend_folder(bench)
-    assert any("Indexes were made anew" in line for line in done)
+    assert any("Indexes were rebuilt" in line for line in done)
     assert check_folder(bench) == []
 
 

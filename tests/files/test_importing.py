@@ -100,7 +100,7 @@ def test_each_row_has_a_fate_and_nothing_is_written_before_the_yes(store):
         "a guess from its colour",
         "",
         "the name is on the shelf already",
-        "below nothing: to be corrected",
+        "below zero: correct it",
     ]
     assert len(bottles.every(store)) == before
     with writing(store):
@@ -130,7 +130,7 @@ def test_every_error_is_said_by_row_and_column_and_stops_the_whole_file(store, r
     found = importing.read(store, "a.csv", table(f"Bar,Rav,ink,30,1,,#101020\n{row}\n"))
     assert [(one.row, one.column) for one in found.errors] == [(3, column)]
     assert why in found.errors[0].sentence
-    with pytest.raises(InvalidInput, match="1 error; nothing was written"), writing(store):
+    with pytest.raises(InvalidInput, match="1 error; nothing was imported"), writing(store):
         found.write(store, at=AT)
     assert everything(store) == before
 
@@ -143,12 +143,12 @@ def test_two_rows_of_one_file_cannot_say_two_kinds(store):
 def test_headers_are_known_by_key_and_by_words_in_any_order_and_the_rest_is_named(store):
     text = "Colour;Kind;Shelf mark;Name;Size, ml\n#102030;ink;A7;Bar;15,5\n"
     found = write(store, "a.csv", text.encode())
-    assert "columns that are not kept: Shelf mark" in found.notes
+    assert "columns that are left out: Shelf mark" in found.notes
     assert bottles.every(store)[-1].size_ml == 15.5
     nameless = importing.read(store, "a.csv", b"kind\nink\n")
     assert "choose which one is" in nameless.question
     twice = importing.read(store, "a.csv", b"name,kind,Name\nBar,ink,b\n")
-    assert "columns that are not kept: Name" in twice.notes
+    assert "columns that are left out: Name" in twice.notes
     with pytest.raises(BadFile, match="no row of its first ten names columns"):
         importing.read(store, "a.csv", b"1,2\n3,4\n")
 
@@ -289,7 +289,7 @@ def test_a_document_that_cannot_be_meant_is_refused_by_its_place(store, content,
 
 def test_a_document_whose_numbers_are_taken_by_other_things_is_refused(store):
     before = everything(store)
-    with pytest.raises(BadFile, match="it is of another bench: its bottle 1 of"):
+    with pytest.raises(BadFile, match="it belongs to another bench: its bottle 1 of"):
         importing.read(store, "shelf.json", json.dumps(BUNDLE).encode())
     assert everything(store) == before
 
@@ -322,7 +322,7 @@ def test_an_import_that_is_stopped_half_way_leaves_nothing_behind(bench, store):
     assert (task.finished, task.done, task.total) == (True, 1500, 1500)
     with connected(bench) as now:
         assert len(bottles.every(now)) == 56 + 1500
-        with pytest.raises(Exception, match="not waiting any more"):
+        with pytest.raises(Exception, match="no longer waiting"):
             uploads.file(now, number)
 
 

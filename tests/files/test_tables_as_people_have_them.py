@@ -217,7 +217,7 @@ def test_rows_that_say_the_same_are_told(store):
     row = "Krekling,Rav,transparent,30,12.5,window,#5a2a6e\n"
     text = "name,line,kind,size_ml,left_ml,place,colour\n" + row + row
     found = importing.read(store, "a.csv", text.encode())
-    assert found.fates[1].warning == "says the same as row 2: the same bottle twice?"
+    assert found.fates[1].warning == "is the same as row 2: the same bottle twice?"
 
 
 def test_our_own_table_with_a_name_and_a_colour_changed_is_a_change_and_no_double(store):

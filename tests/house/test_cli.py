@@ -162,7 +162,7 @@ def test_an_import_with_errors_says_each_and_writes_nothing(bench, tmp_path):
     assert run.returncode == 2
     assert "row 3, kind: Kind: 'gravy' is none of" in run.stdout
     assert "row 4, size_ml" in run.stdout
-    assert run.stderr == "FILE: cupboard.csv has 2 errors; nothing was written.\n"
+    assert run.stderr == "FILE: cupboard.csv has 2 errors; nothing was imported.\n"
     assert "Bar" not in diachrom("import", "-", "--data", bench, input="name,kind,size_ml,colour\nx,y,z,q\n").stdout
 
 

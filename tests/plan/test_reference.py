@@ -70,7 +70,7 @@ def test_a_photo_without_a_bait_is_said_and_nothing_is_lost(store):
     before = everything(store)
     for ends, words in (
         (((50, 150), (350, 150)), "nothing that differs"),
-        (((50, 150), (52, 150)), "lie on one another"),
+        (((50, 150), (52, 150)), "at the same place"),
         (((50, 150), (950, 150)), "in the photo"),
     ):
         with pytest.raises(InvalidInput, match=words):

@@ -90,15 +90,15 @@ def test_a_sheet_is_taken_and_taken_back_whole_and_leaves_alone_what_was_measure
     assert versions(store) == {key: one + (key in sure) for key, one in before.items()}
     newest = paints.profile_versions(store, sure[0])[0]
     assert newest.source == f"shelf sheet {number}, pair {1 + FIVE.index(sure[0])}"
-    with pytest.raises(InvalidInput, match="no profile to take"):
+    with pytest.raises(InvalidInput, match="no profile to use"):
         shelf_sheets.take(store, number, None, at=AT)
     with writing(store):
         measured = paints.add_profile(store, newest.paint, paint_id=sure[0], source="a reader", at=AT)
-    with pytest.raises(InvalidInput, match="take the whole sheet back before another photo"):
+    with pytest.raises(InvalidInput, match="undo the whole sheet"):
         read(store, unplugged, number)
     back, left = shelf_sheets.undo(store, number, at=AT)
     assert (back, len(left)) == (len(sure) - 1, 1)
-    with pytest.raises(InvalidInput, match="nothing to take back"):
+    with pytest.raises(InvalidInput, match="nothing to undo"):
         shelf_sheets.undo(store, number, at=AT)
     now = paints.profile_versions(store, sure[1])
     np.testing.assert_array_equal(now[0].paint.absorption, now[2].paint.absorption)
@@ -130,7 +130,7 @@ def test_a_photo_that_tells_nothing_is_refused_in_a_sentence_and_what_was_read_s
     photo, before = TAKEN[0], shelf_sheets.see(store, number).sheet
     for sheet, content, wrong, words in (
         (number, b"emoji \xf0\x9f\x90\x9f", BadFile, "WebP picture"),
-        (number, two_of(photo), BadPhoto, "two sheets are in it"),
+        (number, two_of(photo), BadPhoto, "shows two sheets"),
         (number, upper_half(photo), BadPhoto, "corner mark is missing"),
         (other, photo, BadPhoto, f"of the sheet of shelf sheet {number}, not of shelf sheet {other}"),
     ):

@@ -76,7 +76,7 @@ def test_every_page_of_the_shelf_answers_and_has_no_style_of_its_own(client, pat
         ("/paints/tynn-medium/substitutes", 422, "has no colour"),
         ("/paints/rav-nype/effects?before=1&after=9", 422, "no version 9"),
         ("/contrast-cards/99", 404, "no drawdown card 99"),
-        ("/files/import/99", 404, "not waiting any more"),
+        ("/files/import/99", 404, "no longer waiting"),
         ("/files/shelf.docx", 422, "Nothing goes out as"),
         ("/photos/99/whole", 404, "no photo 99"),
         ("/devices/toaster", 422, "no device called"),

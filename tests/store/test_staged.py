@@ -90,7 +90,7 @@ def test_where_the_shelf_changed_meanwhile_it_is_written_on_the_shelf_as_it_then
                 keeping.add_paint(store, other, at=AT)
 
     times = meanwhile(task, monkeypatch, change)
-    with pytest.raises(Exception, match="1 error; nothing was written"):  # it is of another kind there now
+    with pytest.raises(Exception, match="1 error; nothing was imported"):  # it is of another kind there now
         task.work(bench)
     assert len(times) == 1
     with connected(bench) as store:

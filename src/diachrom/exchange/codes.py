@@ -34,5 +34,5 @@ def _read(name: str, content: bytes) -> list[str]:
         found += [one for one in texts(seen) if one and one not in found]
         seen = cv2.resize(seen, None, fx=0.5, fy=0.5, interpolation=cv2.INTER_AREA)
     if not found:
-        raise BadFile(name, "there is no code in it that can be read: nearer, straight from above, without glare.")
+        raise BadFile(name, "no code can be read in it: come closer, straight from above, without glare.")
     return found

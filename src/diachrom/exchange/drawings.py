@@ -92,7 +92,7 @@ def _read(name: str, content: bytes) -> Drawing:
         raise BadFile(name, f"it has more than {MOST_OUTLINES} outlines or {MOST_POINTS} points: draw it simpler.")
     for number, one in enumerate(outlines, start=1):
         if _crosses(one):
-            raise BadFile(name, f"outline {number} crosses itself: it must run around once.")
+            raise BadFile(name, f"outline {number} crosses itself: draw it as one closed line.")
     xs = [x for one in outlines for x, _ in one]
     title = next((one.text or "" for one in root.iter() if one.tag.rpartition("}")[2] == "title"), "")
     return Drawing(title.strip()[:80], tuple(outlines), tuple(names), max(xs) - min(xs), noticed)

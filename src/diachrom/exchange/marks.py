@@ -44,7 +44,7 @@ def find(grey: Picture) -> Mapping[int, Floats]:
             continue
         one = np.asarray(own, dtype=np.float64).reshape(4, 2)
         if mark in found and np.linalg.norm(found[mark].mean(axis=0) - one.mean(axis=0)) > np.ptp(one[:, 0]):
-            raise BadPhoto("two sheets are in it. Take one alone")
+            raise BadPhoto("it shows two sheets. Photograph one at a time")
         found[mark] = one
     return found
 

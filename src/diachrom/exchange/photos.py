@@ -196,7 +196,7 @@ def points_of(png: bytes) -> Picture:
         with Image.open(io.BytesIO(png)) as image:
             return np.asarray(image.convert("RGB"))
     except (OSError, ValueError, SyntaxError):
-        raise InvalidInput("The photo cannot be read any more: bring it again.", field="photo") from None
+        raise InvalidInput("The photo can no longer be read: add it again.", field="photo") from None
 
 
 def _straight(encoded: Picture, nose: tuple[float, float], tail: tuple[float, float], high: float) -> Picture:
@@ -204,10 +204,10 @@ def _straight(encoded: Picture, nose: tuple[float, float], tail: tuple[float, fl
 
     length = float(np.hypot(tail[0] - nose[0], tail[1] - nose[1]))
     if length < SHORTEST_BAIT:
-        raise InvalidInput("Nose and tail lie on one another: touch them again.", field="photo")
+        raise InvalidInput("Nose and tail are at the same place: touch them again.", field="photo")
     height, width, _ = encoded.shape
     if not all(0 <= x < width and 0 <= y < height for x, y in (nose, tail)):
-        raise InvalidInput("Nose and tail must lie in the photo.", field="photo")
+        raise InvalidInput("Nose and tail must be in the photo.", field="photo")
     scale = STRAIGHT_WIDTH / (length * (1 + 2 * MARGIN))
     rows = max(8, round(STRAIGHT_WIDTH * high / (1 + 2 * MARGIN)))
     along = np.array([tail[0] - nose[0], tail[1] - nose[1]]) / length

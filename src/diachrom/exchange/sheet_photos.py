@@ -32,7 +32,7 @@ SORTS = {"card": "card", "contrast": "drawdown card", "shelf": "shelf sheet"}  #
 UNEVEN = 4.0  # dE between parts of a field: a thumb, a run, the edge of a mask
 GRAIN = 0.015  # of linear light, which a dark field's grain may be off
 BEYOND, GLARING, SMEARED = (
-    "stronger than a photo can tell",
+    "stronger than a photo can show",
     "brighter in one part, by a lamp or a smear",
     "smeared or uneven",
 )
@@ -64,7 +64,7 @@ def measured(png: bytes, sheet: Sheet, card: int, *, tag: str) -> list[FieldRead
     with Image.open(io.BytesIO(png)) as image:
         encoded = np.asarray(image.convert("RGB"))  # (row, column, 3)
     if is_grey(encoded):
-        raise BadPhoto("it has no colours. Take it in colour")
+        raise BadPhoto("it has no colours. Photograph it in colour")
     flat = _flattened(encoded)
     _check_code(flat, sheet, card, tag)
     light = LINEAR[flat]
@@ -148,7 +148,7 @@ def _flattened(encoded: marks.Picture) -> marks.Picture:
         )
     sides = [float(np.linalg.norm(corner - np.roll(corner, 1, axis=0), axis=1).mean()) for corner in found.values()]
     if min(sides) / MARKS[0].width < COARSEST:
-        raise BadPhoto("the sheet is too small in it. Come nearer, until the sheet fills the picture")
+        raise BadPhoto("the sheet is too small. Come closer until it fills the picture")
     pixels = np.concatenate([found[at] for at in range(len(MARKS))])
     on_sheet = np.concatenate([marks.corners_mm(at) for at in range(len(MARKS))])
     if max(sides) / min(sides) > MOST_SKEW or _leaning(pixels) > MOST_SKEW:
@@ -156,7 +156,7 @@ def _flattened(encoded: marks.Picture) -> marks.Picture:
     turn, _ = cv2.findHomography(on_sheet, pixels)
     back = cv2.perspectiveTransform(pixels[None], np.linalg.inv(turn))[0]
     if np.sqrt(((back - on_sheet) ** 2).sum(axis=1).mean()) > MOST_BENT_MM:
-        raise BadPhoto("the sheet is bent in it. Lay it flat")
+        raise BadPhoto("the sheet is bent. Lay it flat")
     onto = np.diag([PER_MM, PER_MM, 1.0]) @ np.linalg.inv(turn)
     size = (int(WIDTH_MM * PER_MM), int(HEIGHT_MM * PER_MM))
     return np.asarray(cv2.warpPerspective(encoded, onto, size, flags=cv2.INTER_LINEAR), dtype=np.uint8)
@@ -212,4 +212,4 @@ def _check_code(flat: marks.Picture, sheet: Sheet, card: int, tag: str) -> None:
     if match and (match[1] != tag or int(match[2]) != card):
         raise BadPhoto(f"it is of the sheet of {SORTS[match[1]]} {match[2]}, not of {SORTS[tag]} {card}")
     if match and match[3] != sheet.key:
-        raise BadPhoto("its sheet was printed before patches were added. Print it anew, or read them one by one")
+        raise BadPhoto("its sheet was printed before patches were added. Print it again, or read them one by one")

@@ -46,7 +46,7 @@ def too_light_for_black(sample: Sample) -> str:
         return ""
     return (
         f"The bare black, '{sample.name}', comes to L {lightness:.0f}. Are the file's values percent? Say which they "
-        "are, percent or 0 to 1; nothing was written."
+        "are, percent or 0 to 1; nothing was imported."
     )
 
 

@@ -79,7 +79,7 @@ class Reader:
                 how = "an older" if own < oldest else "a later"
                 here = f"{oldest} to {latest} are read"
                 raise BadFile(
-                    name, f"it was written by {how} version (data {own}; {here}): open it there, and write it anew."
+                    name, f"it was written by {how} version (data {own}; {here}): open it there, and save it again."
                 )
             self.data, self._sums = own, sums
         except CUT_OFF as error:
@@ -147,7 +147,7 @@ def _sizes(name: str, archive: zipfile.ZipFile) -> dict[str, int]:
     found: dict[str, int] = {}
     for entry in entries:
         if not NAMES.fullmatch(entry.filename) or entry.filename in found:
-            raise BadFile(name, f"'{entry.filename[:60]}' does not belong into a bench.")
+            raise BadFile(name, f"'{entry.filename[:60]}' does not belong in a bench.")
         if entry.file_size > MOST_OF_ONE or entry.file_size > 1000 * max(entry.compress_size, 1000):
             raise BadFile(name, f"{entry.filename} is larger than it can be.")
         found[entry.filename] = entry.file_size

@@ -107,7 +107,7 @@ def read(values: object, *, there: Callable[[Sequence[int]], set[int]]) -> tuple
         if (key,) in gone and one.description
     ]
     if len(drops) != many:
-        wrong.append("drops of it cannot be read, or their bottle is not there; they are left out")
+        wrong.append("some drops cannot be read, or their bottle is missing; they are left out")
     own = {one.name: getattr(held, one.name) for one in fields(Draft) if one.name != "parts"}
     said = "; ".join(wrong)
     return Draft(parts=tuple(reversed(drops.values())), **own), f"{said[:1].upper()}{said[1:]}." if said else ""

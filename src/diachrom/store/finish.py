@@ -75,4 +75,4 @@ def use_up(connection: sqlite3.Connection, number: int, *, gone: bool) -> None:
         "UPDATE opened_tin SET gone = :gone WHERE id = :id RETURNING id", {"id": number, "gone": gone}
     ).fetchone()
     if row is None:
-        raise NotFound("That tin is not there any more.", field="tin")
+        raise NotFound("That tin is no longer there.", field="tin")

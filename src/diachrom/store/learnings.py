@@ -88,10 +88,10 @@ def last(connection: sqlite3.Connection) -> Learning:
     """The newest that was not undone. Raises NotFound."""
     row = connection.execute("SELECT * FROM learning WHERE undone_at IS NULL ORDER BY id DESC LIMIT 1").fetchone()
     if row is None:
-        raise NotFound("Nothing learned is left to be undone.", field="learning")
+        raise NotFound("There is nothing learned to undo.", field="learning")
     learning = _learning(row)
     if learning is None:
-        raise NotFound("What was learned last cannot be read, and so not be undone.", field="learning")
+        raise NotFound("What was learned last cannot be read, so it cannot be undone.", field="learning")
     return learning
 
 

@@ -14,7 +14,7 @@ def reindex(connection: sqlite3.Connection) -> Iterator[str]:
     if wrong:
         connection.execute("REINDEX")
         left = [words for words in integrity.damage(connection) if "index" in words.lower()]
-        yield f"Indexes were made anew: {len(wrong) - len(left)} of {len(wrong)} findings are gone."
+        yield f"Indexes were rebuilt: {len(wrong) - len(left)} of {len(wrong)} findings are gone."
 
 
 def give_back(connection: sqlite3.Connection) -> Iterator[str]:
@@ -25,7 +25,7 @@ def give_back(connection: sqlite3.Connection) -> Iterator[str]:
     page, free = (int(connection.execute(f"PRAGMA {one}").fetchone()[0]) for one in ("page_size", "freelist_count"))
     if page * free > 1_000_000:
         connection.execute("VACUUM")
-        yield f"{page * free / 1e6:.0f} MB that nothing took any more were given back."
+        yield f"{page * free / 1e6:.0f} MB of unused space were freed."
 
 
 def ledger_sums(connection: sqlite3.Connection, tolerance_ml: float) -> Iterator[str]:

@@ -159,8 +159,8 @@ def _profile(row: sqlite3.Row) -> Paint:
             raise ValueError("it cannot be read")
         return checked(found)
     except (ValueError, TypeError) as error:
-        why = str(error) if isinstance(error, ValueError) else "it holds what is no figure"
-        problem = f"its profile cannot be used, {why[:80]}: it counts as clear until it is measured or guessed anew"
+        why = str(error) if isinstance(error, ValueError) else "it holds something that is not a number"
+        problem = f"its profile cannot be used, {why[:80]}: it counts as clear until it is measured or guessed again"
         return unknown_paint(row["name"], kind, problem)
 
 

@@ -135,7 +135,7 @@ def take_patch_away(connection: sqlite3.Connection, patch: int) -> None:
     """`patch` is its own number; one that was read stays. Raises InvalidInput."""
     read_ = connection.execute("SELECT 1 FROM test_card_reading WHERE patch = :patch", {"patch": patch}).fetchone()
     if read_ is not None:
-        raise InvalidInput("That patch was read: set its readings aside instead. Nothing was lost.", field="ground")
+        raise InvalidInput("That patch is measured: set its readings aside instead. Nothing was lost.", field="ground")
     connection.execute("DELETE FROM test_card_patch WHERE id = :patch", {"patch": patch})
 
 
@@ -147,7 +147,7 @@ def take_away(connection: sqlite3.Connection, number: int) -> None:
     ).fetchone()
     if row is not None:
         raise InvalidInput(
-            f"Card {number} was read, and nothing read is thrown away: say that it is not learned from.", field="card"
+            f"Card {number} is measured, and measurements are never deleted: choose not to learn from it.", field="card"
         )
     connection.execute("DELETE FROM test_card_patch WHERE card_id = :number", {"number": number})
     connection.execute("DELETE FROM test_card WHERE id = :number", {"number": number})
@@ -160,7 +160,7 @@ def patch_of(connection: sqlite3.Connection, number: int, ground: str, coats: in
         {"number": number, "ground": ground, "coats": coats},
     ).fetchone()
     if row is None:
-        what = "its bare ground was not kept open" if coats == 0 else "nothing was sprayed there"
+        what = "its bare ground was not left free" if coats == 0 else "nothing was sprayed there"
         many = "" if coats == 1 else "s"
         raise NotFound(
             f"Card {number} has no patch of {coats} coat{many} on '{ground[:40]}': {what}. Add the patch first.",

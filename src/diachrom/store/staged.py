@@ -25,7 +25,7 @@ Touched = dict[str, set[str]]
 
 class Overtaken(StoreError):
     def __init__(self) -> None:
-        super().__init__("The shelf was changed again and again meanwhile. Nothing was written; try again.")
+        super().__init__("The shelf kept changing meanwhile. Nothing was imported; try again.")
 
 
 def write_beside(folder: Path, work: Callable[[Connection], None], over: Callable[[], None] = lambda: None) -> None:

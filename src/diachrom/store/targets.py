@@ -116,7 +116,7 @@ def one(connection: sqlite3.Connection, number: int) -> Target:
         raise NotFound(f"There is no target {number}.", field="target")
     target = _target(row)
     if target is None:
-        raise NotFound(f"Target {number} cannot be read: put it away and take its colour again.", field="target")
+        raise NotFound(f"Target {number} cannot be read: remove it and enter its colour again.", field="target")
     return target
 
 

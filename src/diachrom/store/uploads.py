@@ -30,7 +30,7 @@ def file(connection: sqlite3.Connection, number: int) -> WaitingFile:
     """Raises NotFound."""
     row = connection.execute("SELECT id, name, content FROM upload WHERE id = :id", {"id": number}).fetchone()
     if row is None:
-        raise NotFound("That file is not waiting any more: bring it again.", field="file")
+        raise NotFound("That file is no longer waiting: add it again.", field="file")
     return WaitingFile(*row)
 
 
@@ -57,7 +57,7 @@ def keep_photo(connection: sqlite3.Connection, *, name: str, width: int, height:
     """Raises InvalidInput where photos take all the room that they have."""
     if room(connection) + len(picture) > MOST_BYTES:
         raise InvalidInput(
-            f"All photos together would take more than {MOST_BYTES // 1_000_000} MB. Nothing was kept.", field="photo"
+            f"Together the photos would take more than {MOST_BYTES // 1_000_000} MB. Nothing was kept.", field="photo"
         )
     number = connection.execute(
         "INSERT INTO photo (at, name, width, height, picture)"
@@ -79,7 +79,7 @@ def photo(connection: sqlite3.Connection, number: int) -> Photo:
         "SELECT id, name, width, height, picture FROM photo WHERE id = :id", {"id": number}
     ).fetchone()
     if row is None:
-        raise NotFound(f"There is no photo {number}: bring it again.", field="photo")
+        raise NotFound(f"There is no photo {number}: add it again.", field="photo")
     return Photo(*row)
 
 

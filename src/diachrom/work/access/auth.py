@@ -101,7 +101,7 @@ class Auth:
         """The entry of the log that a customer's link shows. Raises NotFound."""
         device = self._known().get(digest(token))
         if device is None or device.entry is None:
-            raise NotFound("This link does not hold any more: ask for another one.", field="link")
+            raise NotFound("This link no longer works: ask for a new one.", field="link")
         return device.entry
 
     def every(self) -> list[Device]:
@@ -166,7 +166,7 @@ class Auth:
         self._tries.succeeded(source)
         with connected(self.folder) as connection, writing(connection):
             if access.passphrase(connection) != kept:
-                raise InvalidInput("The passphrase was changed just now.", field="passphrase")
+                raise InvalidInput("The passphrase has just been changed.", field="passphrase")
             return _welcome(connection, name, at=at)
 
     def link(self, entry: int, *, at: str) -> str:

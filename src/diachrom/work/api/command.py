@@ -92,7 +92,7 @@ def import_from(file: str, content: bytes, folder: Path, *, kind: str, values: s
             )
         if found.errors:
             raise InvalidInput(
-                f"{name} has {pluralize(len(found.errors), 'error')}; nothing was written.", field="FILE"
+                f"{name} has {pluralize(len(found.errors), 'error')}; nothing was imported.", field="FILE"
             )
         if found.question:
             if found.columns is not None:

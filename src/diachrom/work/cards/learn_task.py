@@ -35,7 +35,7 @@ def found(tasks: Tasks) -> Lesson:
     """What may be taken. Raises NotFound, InvalidInput."""
     task = now(tasks)
     if task is None:
-        raise NotFound("Nothing was learned yet on this server: let it learn first.", field="learning")
+        raise NotFound("Nothing is learned yet on this server: start learning first.", field="learning")
     if task.lesson is None or not task.finished:
-        raise InvalidInput("The learning has not ended; nothing was changed.", field="learning")
+        raise InvalidInput("Learning is still running; nothing was changed.", field="learning")
     return task.lesson

@@ -17,7 +17,7 @@ from diachrom.work.kit.measurement_target import CardSheet
 from diachrom.work.mix.sprayed_over import over
 
 FOIL = "silver-foil"
-MIRRORS = "it mirrors: a photo tells little of it"
+MIRRORS = "it mirrors: a photo shows little of it"
 
 
 def sheet_of(card: KeptCard) -> Sheet:

@@ -117,7 +117,7 @@ def set_second(folder: Path, text: str) -> None:
         if not path.is_absolute() or not path.is_dir():
             raise InvalidInput(f"'{wanted[:120]}' is no folder: write it whole, from /.", field="second")
         if path.resolve() == backups.folder_of(folder).resolve():
-            raise InvalidInput("That is where backups lie already: another disk is meant.", field="second")
+            raise InvalidInput("Backups are already there: choose another disk.", field="second")
         try:
             probe = path / ".diachrom-probe"
             probe.touch()

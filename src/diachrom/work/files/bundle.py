@@ -124,7 +124,7 @@ def plan(connection: sqlite3.Connection, name: str, whole: Bundle) -> BundlePlan
             elif sort.identity(own) != sort.identity(one):
                 raise BadFile(
                     name,
-                    f"it is of another bench: its {sort.words(one)} is another thing here. Bring it into an empty"
+                    f"it belongs to another bench: its {sort.words(one)} is another thing here. Bring it into an empty"
                     " folder, or bring that whole bench.",
                 )
             elif sort.grown(one) > sort.grown(own):
@@ -134,7 +134,7 @@ def plan(connection: sqlite3.Connection, name: str, whole: Bundle) -> BundlePlan
             fates.append(RowOutcome(place, sort.words(one), told))
     beside = bundle_beside.new_of(here.beside, whole.beside)
     if count := whole.beside.count():
-        words = f"new beside the shelf: {beside.count()} of {count}" if beside.count() else "is there already"
+        words = f"new besides the shelf: {beside.count()} of {count}" if beside.count() else "is there already"
         fates.append(RowOutcome(1, "drawdown cards, weighings, what is coming, targets, rounds", words))
     names = {(one.line.casefold(), one.name.casefold()): one for one in here.paints}
     for paint in new["paints"]:

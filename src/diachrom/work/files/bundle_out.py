@@ -65,7 +65,8 @@ def document(connection: sqlite3.Connection) -> Bundle:
     except ValidationError as error:
         field, sentence = first_problem(error)
         raise InvalidInput(
-            f"Something on this shelf cannot stand in a file. {sentence} 'diachrom check' lists it all.", field=field
+            f"Something on this shelf cannot be written to a file. {sentence} 'diachrom check' lists it all.",
+            field=field,
         ) from None
 
 

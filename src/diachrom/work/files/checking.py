@@ -87,7 +87,7 @@ def _sums(connection: sqlite3.Connection) -> Iterator[str]:
 def _paints(connection: sqlite3.Connection) -> Iterator[str]:
     for key, name, kind in integrity.kinds(connection):
         if kind not in KINDS:
-            yield f"{name} is of the kind '{kind}', which there is not."
+            yield f"{name} has the kind '{kind}', which does not exist."
         if not re.fullmatch(PAINT_ID, key):
             yield f"{name} has the id {key!r}, which no address and no file can hold."
         for one in paints.profile_versions(connection, key):

@@ -41,7 +41,7 @@ def _known() -> dict[str, str]:
 
 
 KNOWN = _known()
-CHOICES = {"": "is not kept", **{one.key: one.words for one in (*PAINT_FIELDS, *BOTTLE_FIELDS, LEFT)}} | {
+CHOICES = {"": "is left out", **{one.key: one.words for one in (*PAINT_FIELDS, *BOTTLE_FIELDS, LEFT)}} | {
     COLOUR: "Colour, #rrggbb",
     NUMBER: "Bottle's number",
     PAINT_ID: "Paint's id",
@@ -50,7 +50,7 @@ CHOICES = {"": "is not kept", **{one.key: one.words for one in (*PAINT_FIELDS, *
 
 @dataclass(frozen=True)
 class Columns:
-    """Where the headings of a table stand, and which of its columns is what ("" is not kept)."""
+    """Where the headings of a table stand, and which of its columns is what ("" is left out)."""
 
     sheet: int
     row: int  # its place among the rows of the sheet
@@ -89,7 +89,7 @@ def _doubt(cells: Sequence[str]) -> str:
         alike = [cell.strip()[:40] for cell, own in zip(cells, fits, strict=True) if own == key]
         if len(alike) > 1:
             named = " and ".join(f"'{one}'" for one in alike[:4])
-            return f"{named} can both be '{CHOICES[key]}': say what each is; until then nothing is written."
+            return f"{named} can both be '{CHOICES[key]}': say what each is; nothing is imported until then."
     return ""
 
 
@@ -161,5 +161,5 @@ def table(name: str, grids: Grids, columns: Columns) -> Table:
         notes.append(f"headings in row {grid.rows[columns.row][0]}")
     left = [head for head, key in zip(headings, columns.keys, strict=True) if head.strip() and not key]
     if left:
-        notes.append(f"columns that are not kept: {', '.join(left[:10])}")
+        notes.append(f"columns that are left out: {', '.join(left[:10])}")
     return Table([key if key in HEADER else "" for key in columns.keys], grid.rows[columns.row + 1 :], notes)

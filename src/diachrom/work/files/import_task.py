@@ -10,7 +10,7 @@ from diachrom.work.kit.tasks import Task, Tasks
 
 
 class ImportTask(Task):
-    nothing_kept = "Nothing was written."
+    nothing_kept = "Nothing was imported."
 
     def __init__(self, number: int, name: str, kind: str, values: str, at: str) -> None:
         super().__init__()

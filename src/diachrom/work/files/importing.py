@@ -33,7 +33,7 @@ class Read:
         """Inside `writing`. Raises InvalidInput when there are errors."""
         if self.errors:
             raise InvalidInput(
-                f"{self.name} has {pluralize(len(self.errors), 'error')}; nothing was written.", field="file"
+                f"{self.name} has {pluralize(len(self.errors), 'error')}; nothing was imported.", field="file"
             )
         if self.question:
             raise InvalidInput(self.question, field="values" if self.columns is None else "columns")

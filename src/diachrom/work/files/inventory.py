@@ -66,7 +66,7 @@ def palette_rows(colours: Sequence[Named], kind: str) -> Table:
 def apply(connection: sqlite3.Connection, found: Preview, *, name: str, at: str, progress: Progress) -> None:
     """Write what the preview showed, as one step. Call it inside `writing`: all of it is kept, or nothing."""
     if found.errors:
-        raise InvalidInput(f"{name} has {pluralize(len(found.errors), 'error')}; nothing was written.", field="file")
+        raise InvalidInput(f"{name} has {pluralize(len(found.errors), 'error')}; nothing was imported.", field="file")
     new = _new_paints(found)
     ids: dict[tuple[str, str], str] = {}
     recoloured: set[str] = set()

@@ -123,7 +123,7 @@ class _Reader:
         """What was assumed of the table as a whole."""
         found = []
         if "kind" not in self.columns and self._new:
-            found.append(f"no column says the kind: what is new is taken for {KINDS[self.kind].words}")
+            found.append(f"no column gives the kind: new paints count as {KINDS[self.kind].words}")
         days = [form for key, form in self._forms.items() if key.endswith("_on")]
         if any(not form.first for form in days):
             found.append(f"days such as 03/04/2026 are read with the {self._first} first")
@@ -184,7 +184,7 @@ class _Reader:
             if there is not None and there.id != own.id:
                 self._wrong(row, "name", f"{there.full_name} is another paint on the shelf.")
             elif said[1] != key:
-                self._wrong(row, "name", f"row {said[0]} calls the same paint otherwise.")
+                self._wrong(row, "name", f"row {said[0]} names the same paint differently.")
         return own, line, name
 
     def _recoloured(self, known: PaintRecord, bottle: Bottle | None, colour: str) -> bool:
@@ -239,11 +239,11 @@ class _Reader:
 
     def _fate(self, row: Planned) -> RowOutcome:
         left = row.values.get("left_ml")
-        warning = "below nothing: to be corrected" if isinstance(left, float) and left < 0 else ""
+        warning = "below zero: correct it" if isinstance(left, float) and left < 0 else ""
         # What to say of a row that says all that another said.
         said = (*(f"{key}={value}" for key, value in sorted(row.values.items())), row.colour, str(row.bottle))
         first = self._seen.setdefault(said, row.row)
-        twice_words = "" if first == row.row else f"says the same as row {first}: the same bottle twice?"
+        twice_words = "" if first == row.row else f"is the same as row {first}: the same bottle twice?"
         name, twice = row.record.full_name, twice_words
         if row.bottle is not None:
             changed = changed_columns(row, row.bottle)

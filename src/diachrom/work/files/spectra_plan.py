@@ -47,7 +47,7 @@ class SpectraPlan:
     def write(self, connection: sqlite3.Connection, name: str, *, at: str, progress: Progress) -> None:
         """Write what is new. Inside `writing`."""
         if not self.own:
-            raise BadFile(name, "it holds no paint over white and black, and none that is new; nothing was written.")
+            raise BadFile(name, "it holds no paint over white and black, and none that is new; nothing was imported.")
         new = [one for one in self.own if not one.paint_id]
         colours = [lab(one.white.reflectance, under=light("D65")) for one in new]
         told = [ToGuess(one.name, self.kind, colour) for one, colour in zip(new, colours, strict=True)]
@@ -84,7 +84,7 @@ def _told(old: Paint, film: CardFilm, bare: Bare, name: str, *, computed: bool) 
     new = replace(old, absorption=card.absorption, scattering=card.scattering, uncertainty=uncertainty)
     if computed:  # how sure it is does not grow by being written down
         new = as_computed(film, bare, near=new)
-    kept = "" if sure else ", its strength as before: the film was too thick to tell it"
+    kept = "" if sure else ", its strength as before: the film was too thick to measure it"
     return new, f"spectra of {name[:120]}{kept}", card.uncertain_nm
 
 
@@ -126,11 +126,11 @@ def _one(
         return None, "left out: a drawdown card cannot describe its kind"
     if field:
         if black is None:
-            return None, "left out: it takes the paint over white and over black, and both bare"
+            return None, "left out: it needs the paint over white and over black, and both bare"
         if record is None and not can_be_carded(kind):
             return None, f"left out: a drawdown card cannot describe {KINDS[kind].words} paints"
         fate = f"new profile of {record.full_name}" if record is not None else f"new paint, {KINDS[kind].words}"
         return (Own(record.id if record else "", called, one, black) if field == "white" else None), fate
     if record is not None:
-        return None, "left out: it takes the paint over white and over black, and both bare"
+        return None, "left out: it needs the paint over white and over black, and both bare"
     return Own("", called, one, None), f"new paint, {KINDS[kind].words}, a guess from the colour of its spectrum"

@@ -197,7 +197,7 @@ def still_open(connection: sqlite3.Connection, card: int) -> ContrastCard:
     """A card that still takes readings. Raises InvalidInput for one that a profile has come of."""
     found = contrast_cards.card(connection, card)
     if found.version is not None:
-        raise InvalidInput("A profile has come of this card already: spray a new one.", field="card")
+        raise InvalidInput("This card has already given a profile: spray a new one.", field="card")
     return found
 
 
@@ -206,7 +206,7 @@ def accept(connection: sqlite3.Connection, card: int, *, at: str) -> int:
     seen = see(connection, card)
     if seen.derived is None:
         missing = seen.problem or f"still to be read: {', '.join(seen.missing)}"
-        raise InvalidInput(f"No profile can be taken from this card yet; {missing}.", field="card")
+        raise InvalidInput(f"This card gives no profile yet; {missing}.", field="card")
     if not seen.derived.sure:
         raise InvalidInput(how_to_be_sure(seen.derived), field="card")
     with writing(connection):

@@ -58,7 +58,7 @@ def begin(connection: sqlite3.Connection, paint_ids: Sequence[str], *, film_um: 
         record = paints.record(connection, one)
         if not can_be_carded(record.kind):
             raise InvalidInput(
-                f"{record.full_name}: a photo from above cannot tell a {record.kind} paint. Leave it out.",
+                f"{record.full_name}: a photo from above cannot measure a {record.kind} paint. Leave it out.",
                 field="paint",
             )
     typed = read_fields(PASS, {"film_um": film_um}).get("film_um")
@@ -95,7 +95,7 @@ def from_photo(connection: sqlite3.Connection, number: int, name: str, content: 
     with writing(connection):
         if any(one.taken for one in shelf_sheets.one(connection, number).pairs):
             raise InvalidInput(
-                "Profiles of this sheet are in use: take the whole sheet back before another photo of it is read.",
+                "Profiles of this sheet are in use: undo the whole sheet before you add another photo of it.",
                 field="photo",
             )
         photo_picks.put(connection, taken, at=at)

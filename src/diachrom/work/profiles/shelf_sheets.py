@@ -106,7 +106,7 @@ def _pair(pair: KeptPair, record: PaintRecord, versions: Sequence[ProfileVersion
         apart, other = (look(own).bead for own in (before, after))
         far = 0.0 if apart is None or other is None else float(delta_e(apart.lab, other.lab))
         if far > ANOTHER:
-            doubts.append(f"quite another colour than was believed, dE {far:.0f}: is it the right field?")
+            doubts.append(f"quite another colour than before, dE {far:.0f}: is it the right field?")
     problem = worked.problem
     if pair.found and after is None and not problem:
         problem = "What was worked out cannot be read: work it out again."
@@ -128,7 +128,7 @@ def take(connection: sqlite3.Connection, number: int, wanted: Collection[int] | 
     seen = see(connection, number)
     chosen = [one for one in seen.pairs if (one.sure if wanted is None else one.open and one.pair.number in wanted)]
     if not chosen:
-        raise InvalidInput("There is no profile to take: no photo told it, or it was taken already.", field="pair")
+        raise InvalidInput("There is no profile to use: no photo shows it, or it is in use already.", field="pair")
     beads = [look(one.after).bead for one in chosen if one.after is not None]
     with writing(connection):
         versions = paints.versions_of(connection, [one.pair.paint_id for one in chosen])
@@ -169,5 +169,5 @@ def undo(connection: sqlite3.Connection, number: int, *, at: str) -> tuple[int, 
             keep_profile(connection, versions[pair.before], paint_id=pair.paint_id, source=source, at=at)
             back += 1
     if not back and not left:
-        raise InvalidInput("Nothing of this sheet was taken: there is nothing to take back.", field="sheet")
+        raise InvalidInput("Nothing of this sheet is in use: there is nothing to undo.", field="sheet")
     return back, left
