@@ -198,7 +198,7 @@ def test_check_says_what_is_wrong_with_a_folder(bench):
     assert run.returncode == 2
     for said in (
         "Bottle 22 is said to hold 99",
-        "'gravy', which there is not",
+        "'gravy', which does not exist",
         "Recipe 77 has no version",
         "stock_entry",
     ):

@@ -160,7 +160,7 @@ def two_of(photo):
 
 @pytest.mark.parametrize(
     ("chosen", "words"),
-    [([], "none are chosen"), (["perlemor-blaa"], "cannot tell a pearl paint"), ("all", "second sheet")],
+    [([], "none are chosen"), (["perlemor-blaa"], "cannot measure a pearl paint"), ("all", "second sheet")],
 )
 def test_what_no_sheet_can_hold_is_said(store, chosen, words):
     several = [one.id for one in paints.every_record(store)] if chosen == "all" else chosen
