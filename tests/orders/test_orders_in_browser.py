@@ -31,7 +31,7 @@ def test_seven_for_saturday_from_taking_on_to_the_calendar(page, address, tmp_pa
     expect(page.locator("main")).to_contain_text("For Pier kiosk")
     expect(page.locator("#order-paint")).to_contain_text("Paint for 7 baits")
     planned(page)
-    expect(page.locator(".order-figure")).to_contain_text("before its day, Sat")
+    expect(page.locator(".order-figure")).to_contain_text("early, due Sat")
     expect(page.locator("#schedule")).to_contain_text("No other order of work is ready")
     accessible()
 

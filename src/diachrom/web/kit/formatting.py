@@ -31,7 +31,7 @@ def weeks(value: float | None) -> str:
         return "not poured lately"
     if value > 104:
         return "lasts years at this rate"
-    return "lasts under a week at this rate" if value < 1 else f"lasts {count(round(value), 'week')} as you go"
+    return "lasts under a week at this rate" if value < 1 else f"lasts {count(round(value), 'week')} at this rate"
 
 
 def count(number: int, noun: str) -> str:

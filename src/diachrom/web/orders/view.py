@@ -176,8 +176,8 @@ def ready_words(found: Schedule, order: Order) -> str:
         return ""
     left = due - found.ends_at
     if left < timedelta(0):
-        return f"{span(-left)} after its day, {moment_words(order.due)}"
-    return f"{span(left)} before its day, {moment_words(order.due)}"
+        return f"{span(-left)} late, due {moment_words(order.due)}"
+    return f"{span(left)} early, due {moment_words(order.due)}"
 
 
 def _quality(found: Schedule) -> str:

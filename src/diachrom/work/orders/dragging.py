@@ -41,7 +41,7 @@ def drag(connection: sqlite3.Connection, number: int, block: str, not_before: st
         told.append(f"all of it is ready {span(-more)} sooner")
     due = clock.moment(order.due)
     if due is not None and after.ends_at > due >= before.ends_at:
-        told.append(f"that is {span(after.ends_at - due)} after its day")
+        told.append(f"that is {span(after.ends_at - due)} late")
     old = {(visit.block, visit.what): before.at(visit.start) for visit in before.visits}
     moved = {
         one.words.split(", coat ")[0]
