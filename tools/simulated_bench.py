@@ -1,4 +1,5 @@
-"""A bench whose paints, droppers and hand are not what they are taken for, and its spray-out cards; for bench and tests."""
+"""A bench whose paints, droppers and hand are not what they are taken for, and its spray-out cards; for bench and
+tests."""
 
 from collections.abc import Sequence
 from dataclasses import replace

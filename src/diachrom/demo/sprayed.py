@@ -1,4 +1,5 @@
-"""The demo bench's spray-out cards: two dozen over a year, read by the simulated reader, whose truth is not the shelf's."""
+"""The demo bench's spray-out cards: two dozen over a year, read by the simulated reader, whose truth is not the
+shelf's."""
 
 import sqlite3
 from collections.abc import Mapping, Sequence

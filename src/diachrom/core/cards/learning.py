@@ -1,5 +1,5 @@
-"""Learning from spray-out cards: how strong the paints really are, how they scatter, how their hue leans, how the bottles
-drip, how thick the hand sprays.
+"""Learning from spray-out cards: how strong the paints really are, how they scatter, how their hue leans, how the
+bottles drip, how thick the hand sprays.
 
 A regularised fit in logarithms against every patch of every card, by Gauss-Newton: what is usual pulls back, readings
 push. Each card may also have been sprayed a little thicker or thinner by itself. A card that fits nothing is set aside,

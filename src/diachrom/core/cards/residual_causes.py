@@ -1,4 +1,5 @@
-"""A spray-out card beside its prediction: patch by patch, and what one cause by itself would explain of the difference."""
+"""A spray-out card beside its prediction: patch by patch, and what one cause by itself would explain of the
+difference."""
 
 from collections.abc import Iterator, Sequence
 from dataclasses import dataclass

@@ -1,4 +1,5 @@
-"""The sheet that spray-out cards are sprayed on: where its marks, crosses and fields lie, in mm from its upper left corner.
+"""The sheet that spray-out cards are sprayed on: where its marks, crosses and fields lie, in mm from its upper left
+corner.
 
 A column is a ground: bare on top, then a patch a number of coats. Printed once, it is sprayed, photographed and read.
 """

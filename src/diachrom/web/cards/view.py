@@ -1,4 +1,5 @@
-"""A spray-out card as its page shows it: every patch predicted beside measured, and what would explain the difference."""
+"""A spray-out card as its page shows it: every patch predicted beside measured, and what would explain the
+difference."""
 
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass

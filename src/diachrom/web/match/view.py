@@ -76,7 +76,10 @@ def found_page(store: Store, task: MatchTask) -> FoundPage:
     limits = ""
     if best is not None and task.finished and best.delta_e > OUT_OF_REACH:
         missing = words.turning(best.labs, targets.labs_of(task.target))
-        limits = f"No mix of these bottles comes closer: the target is {missing} than they can go. This is as far as the shelf reaches."
+        limits = (
+            f"No mix of these bottles comes closer: the target is {missing} than they can go."
+            " This is as far as the shelf reaches."
+        )
     if task.stopped and not task.evaluated:
         count = "Stopped before the first answer. Open Match again to go on."
     else:

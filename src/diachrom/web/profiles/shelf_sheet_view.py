@@ -96,8 +96,8 @@ def sheet_page(
         )
     else:
         achieved_words = (
-            f"On {count(achieved.cards, 'spray-out card')} of your own with these paints, half of the patches lay within"
-            f" dE {achieved.before:.1f} before and lie within dE {achieved.after:.1f} with this sheet"
+            f"On {count(achieved.cards, 'spray-out card')} of your own with these paints, half of the patches lay"
+            f" within dE {achieved.before:.1f} before and lie within dE {achieved.after:.1f} with this sheet"
             f" ({closeness(achieved.after)})."
         )
     return ShelfSheetPage(

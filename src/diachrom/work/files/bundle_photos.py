@@ -1,4 +1,5 @@
-"""Photos of spray-out cards in the JSON document: whole, the newest first, as far as the document may grow and be read."""
+"""Photos of spray-out cards in the JSON document: whole, the newest first, as far as the document may grow and be
+read."""
 
 import base64
 import sqlite3
