@@ -109,7 +109,7 @@ def test_an_older_state_stays_and_the_file_says_so(two):
 @pytest.mark.parametrize(
     ("spoil", "words"),
     [
-        (lambda whole: whole["recipes"][9]["versions"][0].update(name="Another"), "of another bench: its Autumn"),
+        (lambda whole: whole["recipes"][9]["versions"][0].update(name="Another"), "to another bench: its Autumn"),
         (lambda whole: whole["cards"][17].update(at=LATER), "its spray-out card 18 is another thing here"),
         (lambda whole: whole["bottles"][0]["ledger"][0].update(ml=7.0), "its bottle 1 of"),
         (lambda whole: whole["paints"][0]["profiles"][0].update(at=LATER), "is another thing here"),

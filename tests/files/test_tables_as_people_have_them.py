@@ -209,7 +209,7 @@ def test_what_a_column_is_can_be_chosen_and_is_remembered(empty, tmp_path):
 
 def test_a_table_without_kinds_is_taken_for_one_kind_and_says_so(empty):
     found = written(empty, "a.csv", b"Colour name,Hex\nTang,#445533\n", kind="candy")
-    assert any("taken for candy" in note for note in found.notes)
+    assert any("new paints count as candy" in note for note in found.notes)
     assert shelf(empty)["Tang"][0].kind == "candy"
 
 

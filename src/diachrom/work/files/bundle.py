@@ -124,8 +124,8 @@ def plan(connection: sqlite3.Connection, name: str, whole: Bundle) -> BundlePlan
             elif sort.identity(own) != sort.identity(one):
                 raise BadFile(
                     name,
-                    f"it belongs to another bench: its {sort.words(one)} is another thing here. Bring it into an empty"
-                    " folder, or bring that whole bench.",
+                    f"it belongs to another bench: its {sort.words(one)} is another thing here. Import it into an empty"
+                    " folder, or import that whole bench.",
                 )
             elif sort.grown(one) > sort.grown(own):
                 told = "is there in an older state, which stays: only the whole bench's file brings the newer one"
