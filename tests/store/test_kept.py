@@ -47,3 +47,12 @@ def test_what_is_wrong_is_left_out_as_little_as_can_be(told, read):
 @pytest.mark.parametrize("text", [None, "", "{", "\x00", "[" * 100_000])
 def test_what_is_no_json_is_what_it_would_be_otherwise(text):
     assert kept.read(POND, text, NONE) is NONE
+
+
+def test_who_gave_the_values_keeps_them_whole():
+    told = {"note": 5, "fish": [{"name": "a", "fins": "x"}, {"fins": 3}], "depths": {"one": 1.0}}
+    whole = json.loads(json.dumps(told))
+    value, gone = kept.pruned(POND, told, NONE)
+    assert value == Pond((Fish("a"),))
+    assert ("note",) in gone
+    assert told == whole

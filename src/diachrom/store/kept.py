@@ -1,5 +1,6 @@
 """What was kept as JSON, read back as the value that it is of: kept data may be anything, and no page falls over it."""
 
+from collections.abc import Mapping
 from typing import Annotated, Any, TypeVar
 
 from pydantic import BeforeValidator, Field, TypeAdapter, ValidationError
@@ -48,12 +49,13 @@ def whole(adapter: TypeAdapter[Value], text: str | None, otherwise: Other) -> Va
 
 
 def pruned(adapter: TypeAdapter[Value], told: Any, otherwise: Other) -> tuple[Value | Other, list[Place]]:
-    """What values come to without what is wrong in them (they are changed), and the places that went."""
+    """What values come to without what is wrong in them, and the places that went; who gave them keeps them whole."""
     gone: list[Place] = []
     for _ in range(MOST_WRONG):
         try:
             return adapter.validate_python(told), gone
         except ValidationError as error:
+            told = told if gone else copied(told)
             # From the end, so that places before it stay what they are.
             places = sorted({_place(each) for each in error.errors(include_url=False)}, key=_in_order, reverse=True)
             taken = [place for place in places if place and _taken_out(told, place)]
@@ -61,6 +63,13 @@ def pruned(adapter: TypeAdapter[Value], told: Any, otherwise: Other) -> tuple[Va
                 break
             gone += taken
     return otherwise, gone
+
+
+def copied(value: Any) -> Any:
+    """Lists and mappings that may be changed."""
+    if isinstance(value, Mapping):
+        return {key: copied(each) for key, each in value.items()}
+    return [copied(each) for each in value] if isinstance(value, (list, tuple)) else value
 
 
 def _place(error: ErrorDetails) -> Place:

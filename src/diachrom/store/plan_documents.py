@@ -61,7 +61,7 @@ def read(values: object) -> tuple[Plan, str]:
     if not isinstance(values, Mapping):
         return Plan(), "It cannot be read: it is shown empty."
     wrong: list[str] = []
-    held, _ = kept.pruned(PLAN, _copied(values, ("blank", "layers")), KeptPlan())
+    held, _ = kept.pruned(PLAN, {key: one for key, one in values.items() if key not in ("blank", "layers")}, KeptPlan())
     stencils: list[tuple[str, Polygons]] = held.stencils[:MOST_LAYERS]
     found = Plan(
         name=held.name,
@@ -92,13 +92,6 @@ def read(values: object) -> tuple[Plan, str]:
         wrong.append(f"of {len(rows)} layers the first {MOST_LAYERS} are taken")
     said = "; ".join(wrong)
     return found, f"{said[:1].upper()}{said[1:]}." if said else ""
-
-
-def _copied(value: Any, without: tuple[str, ...] = ()) -> Any:
-    """Lists and mappings that may be changed."""
-    if isinstance(value, Mapping):
-        return {key: _copied(one) for key, one in value.items() if key not in without}
-    return [_copied(one) for one in value] if isinstance(value, (list, tuple)) else value
 
 
 def _layer(values: Any) -> Layer:

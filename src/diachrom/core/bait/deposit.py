@@ -83,21 +83,19 @@ def share(layer: Layer, skin: Skin) -> Floats:
     found = at.coarse(region * mask)
     if way.lift_mm and way.kind != "free":
         # A Gaussian of this spread, along the bait and around it.
-        values = found
         blur_mm = BLUR * way.lift_mm
         per_u = surface.length_mm / surface.cells[0]
         per_v = float(np.median(surface.girths_mm)) / surface.cells[1]
         for axis, pitch in ((0, per_u), (1, per_v)):
-            count = values.shape[axis]
+            count = found.shape[axis]
             wave = np.fft.rfftfreq(2 * count if axis == 0 else count)
             weight = np.exp(-2 * (np.pi * wave * blur_mm / pitch) ** 2)
             if axis == 0:
                 # Mirrored at nose and tail, so that nothing runs from one to the other.
-                whole = np.concatenate([values, values[::-1]])
-                values = np.fft.irfft(np.fft.rfft(whole, axis=0) * weight[:, None], 2 * count, axis=0)[:count]
+                whole = np.concatenate([found, found[::-1]])
+                found = np.fft.irfft(np.fft.rfft(whole, axis=0) * weight[:, None], 2 * count, axis=0)[:count]
             else:
-                values = np.fft.irfft(np.fft.rfft(values, axis=1) * weight, count, axis=1)
-        found = values
+                found = np.fft.irfft(np.fft.rfft(found, axis=1) * weight, count, axis=1)
     found = found * faced(surface, layer) * reach(layer)
     if layer.distance_mm > GRAIN_MM:
         # Dust from afar: droplets that land singly.

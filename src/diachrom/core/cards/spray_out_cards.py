@@ -123,7 +123,7 @@ class Predictor:
     def _solved(self, at: int, corrections: Floats) -> Floats:
         card = self.cards[at]
         # A card's mix with batch axes (row, 1), and one coat of it in um.
-        shares, own, mixed_film_um = self._poured(card, at, corrections)
+        shares, own, film_um = self._poured(card, at, corrections)
         strong, tilt = np.exp(own[..., :1]), np.exp(own[..., 2:] * EVEN)  # (row, part, 1), (row, part, band)
         paints = [self.paints[part.paint] for part in card.parts]
         flakes, dyes = [], []
@@ -136,7 +136,7 @@ class Predictor:
                 dyes.append((paint.fluorescence, share * tilt[:, which, None] * dye))
         absorption = np.einsum("rp,rpb->rb", shares, strong * tilt * np.stack([one.absorption for one in paints]))
         scattering = (shares * np.exp(own[..., 1])) @ np.stack([one.scattering for one in paints])
-        mixed, film_um = Mix(absorption[:, None], scattering[:, None], tuple(flakes), tuple(dyes)), mixed_film_um
+        mixed = Mix(absorption[:, None], scattering[:, None], tuple(flakes), tuple(dyes))
         counts, film_of = np.unique(np.array([patch.coats for patch in card.patches]), return_inverse=True)
         below = {tuple(one.digest for one in patch.below): patch.below for patch in card.patches}
         # The films are solved once for all the grounds that they lie on.

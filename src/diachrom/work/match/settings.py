@@ -90,11 +90,8 @@ def settings_of(values: Mapping[str, object], *, there: Callable[[Sequence[int]]
     """What was kept of them, as far as it can be meant."""
     held, _ = kept.pruned(KEPT, dict(values), KeptSettings())
     settings = Settings(**vars(held))
-    left_out, kept_in = (
-        tuple(one for one in given if one in known)
-        for given in (settings.left_out, settings.kept_in)
-        if (known := there(given)) is not None
-    )
+    known = there((*settings.left_out, *settings.kept_in))
+    left_out, kept_in = (tuple(one for one in given if one in known) for given in (settings.left_out, settings.kept_in))
     return replace(
         settings,
         ground=settings.ground if sound.is_ground(settings.ground) else USUAL.ground,
