@@ -2,8 +2,8 @@
 
 import pytest
 
-from diachrom.core.units import BAR, ML, MM
 from diachrom.errors import InvalidInput
+from diachrom.units import BAR, ML, MM
 from diachrom.work.kit.figures import figure, whole
 
 

@@ -158,7 +158,7 @@ def test_what_is_wrong_in_the_same_way_is_said_once_by_the_headings_of_the_file(
     text = "\n".join([*rows, f"Lang {'x' * 40};opaque;5"])
     where = post(client, "/files/import", files={"file": ("hylle.csv", text.encode())}).headers["HX-Redirect"]
     page = client.get(where).text
-    assert "5 cells are wrong." in page
+    assert "5 cells are wrong; nothing was imported." in page
     told = [
         re.sub(r"<[^>]+>", "|", row).split("|")[1::2]
         for row in re.findall(r"<tr>(.*?)</tr>", re.sub(r">\s+<", "><", page))

@@ -9,6 +9,7 @@ from diachrom.core.light.lights import light
 from diachrom.errors import BadFile
 from diachrom.exchange.sample import Raw, Sample
 from diachrom.exchange.text import writable
+from diachrom.words import say
 
 SPECTRAL = re.compile(
     r"(?:(?P<percent>SPECTRAL_PCT_?)|SPEC_|SPECTRAL_NM_?|SPECTRAL_|NM_?|R_?)(?P<nm>\d{3})(?:NM)?", re.I
@@ -58,7 +59,7 @@ def read(name: str, text: str) -> tuple[list[Raw], bool | None]:
     spectral = {index: match for index, field in enumerate(fields) if (match := SPECTRAL.fullmatch(field))}
     places = {int(match["nm"]): at for at, match in spectral.items()}
     if not places:
-        raise BadFile(name, "its data format names no spectral fields.")
+        raise BadFile(name, say("its data format names no spectral fields."))
     named = next((fields.index(key) for key in NAMES if key in fields), len(fields))
     rows = [row for row in _between(name, lines, "BEGIN_DATA", "END_DATA") if row.strip() and row.lstrip()[0] != "#"]
     computed = ORIGIN in lines
@@ -68,11 +69,19 @@ def read(name: str, text: str) -> tuple[list[Raw], bool | None]:
             cells = row.split()
         else:
             if row.count('"') % 2:
-                raise BadFile(name, f"'{row.strip()[:40]}' has a quote that does not end.")
+                raise BadFile(name, say("'{strip}' has a quote that does not end.", strip=row.strip()[:40]))
             cells = [quoted.replace('""', '"') or plain for quoted, plain in CELL.findall(row)]
         label = (_bare(cells[named]) if named < len(cells) else "") or f"sample {number}"
         if len(cells) != len(fields):
-            raise BadFile(name, f"'{label}' has {len(cells)} fields, its format {len(fields)}: is the file cut off?")
+            raise BadFile(
+                name,
+                say(
+                    "'{label}' has {count} fields, its format {count_2}: is the file cut off?",
+                    label=label,
+                    count=len(cells),
+                    count_2=len(fields),
+                ),
+            )
         own = [cells[place] for place in places.values()]
         marked |= any(cell.endswith("%") for cell in own)
         raws.append(Raw(label, list(places), _numbers(name, label, own), computed=computed))
@@ -80,7 +89,9 @@ def read(name: str, text: str) -> tuple[list[Raw], bool | None]:
     pairs = (words for words in map(str.split, lines) if len(words) == 2)
     said = next((words[1] for words in pairs if words[0] == "NUMBER_OF_SETS"), None)
     if said is not None and said.lstrip("0") != str(count):
-        raise BadFile(name, f"it says {said[:12]} samples and holds {count}: is it cut off?")
+        raise BadFile(
+            name, say("it says {said} samples and holds {count}: is it cut off?", said=said[:12], count=count)
+        )
     return raws, _percent(lines, marked=marked)
 
 
@@ -117,4 +128,4 @@ def _between(name: str, lines: Sequence[str], begin: str, end: str) -> list[str]
             return inside
         elif inside is not None:
             inside.append(line)
-    raise BadFile(name, f"it has no {begin if inside is None else end}: is it cut off?")
+    raise BadFile(name, say("it has no {what}: is it cut off?", what=begin if inside is None else end))

@@ -6,6 +6,7 @@ from diachrom.errors import BadFile
 from diachrom.exchange import photos
 from diachrom.exchange.sandbox import run_sandboxed
 from diachrom.exchange.text import check_size
+from diachrom.words import say
 
 HALVES = 2  # of a photo: a code that is blurred is read where it is smaller
 
@@ -34,5 +35,5 @@ def _read(name: str, content: bytes) -> list[str]:
         found += [one for one in texts(seen) if one and one not in found]
         seen = cv2.resize(seen, None, fx=0.5, fy=0.5, interpolation=cv2.INTER_AREA)
     if not found:
-        raise BadFile(name, "no code can be read in it: come closer, straight from above, without glare.")
+        raise BadFile(name, say("no code can be read in it: come closer, straight from above, without glare."))
     return found

@@ -7,6 +7,7 @@ from typing import Any
 
 from diachrom.errors import BadFile
 from diachrom.exchange.named import MOST_COLOURS, Named
+from diachrom.words import say
 
 HEX = re.compile(r"#?(?P<hex>[0-9a-f]{6}|[0-9a-f]{3})", re.I)
 # A line of a list: a colour with its name before or behind it.
@@ -48,7 +49,7 @@ def read_list(name: str, text: str) -> list[Named]:
             continue
         parts = (LINE.fullmatch(line) or BARE.fullmatch(line)) if len(line) <= LONGEST else None
         if parts is None:
-            raise BadFile(name, f"row {number}: '{line.strip()[:40]}' is no colour.")
+            raise BadFile(name, say("row {number}: '{strip}' is no colour.", number=number, strip=line.strip()[:40]))
         known = parts.groupdict()
         called = " ".join((known.get("before") or known.get("after") or "").strip(" ,;:=\t\"'").split())
         colours.append(Named(called or _srgb(parts["hex"]), _srgb(parts["hex"])))
@@ -75,13 +76,13 @@ def read_json(name: str, text: str) -> list[Named]:
     try:
         told = json.loads(text)
     except (ValueError, RecursionError):
-        raise BadFile(name, "it is no JSON: is it cut off?") from None
+        raise BadFile(name, say("it is no JSON: is it cut off?")) from None
     colours = []
     for colour in _colours(told, (), 0):
         colours.append(colour)
         _check_count(name, colours)
     if not colours:
-        raise BadFile(name, "it is neither a shelf of ours nor a palette: there is no colour in it.")
+        raise BadFile(name, say("it is neither a shelf of ours nor a palette: there is no colour in it."))
     return colours
 
 
@@ -142,4 +143,6 @@ def _words(key: str) -> str:
 
 def _check_count(name: str, found: list[Named]) -> None:
     if len(found) > MOST_COLOURS:
-        raise BadFile(name, f"it holds more than {MOST_COLOURS} colours; no more are read.")
+        raise BadFile(
+            name, say("it holds more than {most_colours} colours; no more are read.", most_colours=MOST_COLOURS)
+        )

@@ -11,6 +11,7 @@ from diachrom.core.light.bands import WAVELENGTHS_NM
 from diachrom.errors import BadFile
 from diachrom.exchange.sample import Raw, Sample
 from diachrom.exchange.text import writable
+from diachrom.words import say
 
 SPACE = "http://colorexchangeformat.com/CxF3-core"
 SPECIFICATION = "d65-2-d8"
@@ -55,13 +56,13 @@ def read(name: str, content: bytes) -> list[Raw]:
             root = element if root is None else root
             depth += 1 if event == "start" else -1
             if depth > DEEPEST:
-                raise BadFile(name, f"it is more than {DEEPEST} elements deep: refused.")
+                raise BadFile(name, say("it is more than {deepest} elements deep: refused.", deepest=DEEPEST))
     except DefusedXmlException:
-        raise BadFile(name, "it declares entities or a document type: refused.") from None
+        raise BadFile(name, say("it declares entities or a document type: refused.")) from None
     except (ParseError, ValueError) as error:
-        raise BadFile(name, f"it is no XML ({error}): is it cut off?") from None
+        raise BadFile(name, say("it is no XML ({error}): is it cut off?", error=error)) from None
     if root is None:
-        raise BadFile(name, "it is no XML: it is empty.")
+        raise BadFile(name, say("it is no XML: it is empty."))
     every = list(root.iter())
     steps = {one.get("Id"): _step(name, one) for one in every if _tag(one) == "ColorSpecification" and one.get("Id")}
     computed = any(_tag(one) == "Creator" and one.text == CREATOR for one in every)
@@ -79,7 +80,7 @@ def read(name: str, content: bytes) -> list[Raw]:
             values = [float(value) for value in (spectrum.text or "").split()]
             first = float(spectrum.get("StartWL") or start or "")
         except ValueError:
-            raise BadFile(name, f"'{label}' has a spectrum that cannot be read.") from None
+            raise BadFile(name, say("'{label}' has a spectrum that cannot be read.", label=label)) from None
         raws.append(Raw(label, [first + step * index for index in range(len(values))], values, computed=computed))
     return raws
 
@@ -95,5 +96,5 @@ def _step(name: str, specification: Element) -> tuple[float | None, float]:
                 start = element.get("StartWL")
                 return (float(start) if start else None), float(element.get("Increment") or 10)
             except ValueError:
-                raise BadFile(name, "a wavelength range cannot be read.") from None
+                raise BadFile(name, say("a wavelength range cannot be read.")) from None
     return None, 10.0

@@ -14,6 +14,7 @@ from svgelements import SVG, Path, Shape
 from diachrom.errors import BadFile
 from diachrom.exchange.sandbox import run_sandboxed
 from diachrom.exchange.text import decoded
+from diachrom.words import quantity, say
 
 MM_PER_PX = 25.4 / 96  # as the standard of SVG has it
 LARGEST = 2_000_000  # bytes
@@ -41,7 +42,12 @@ class Drawing:
 def read(name: str, content: bytes) -> Drawing:
     """Raises BadFile, saying what is wrong with it."""
     if len(content) > LARGEST:
-        raise BadFile(name, f"it has {len(content) / 1e6:.0f} MB; a drawing of outlines has at most 2 MB.")
+        raise BadFile(
+            name,
+            say(
+                "it has {count} MB; a drawing of outlines has at most 2 MB.", count=quantity(len(content) / 1e6, ".0f")
+            ),
+        )
     return run_sandboxed(name, _read, content)
 
 
@@ -51,19 +57,22 @@ def _read(name: str, content: bytes) -> Drawing:
     try:
         root = fromstring(text.encode(), forbid_dtd=False)
     except (ParseError, DefusedXmlException, ValueError) as error:
-        raise BadFile(name, "it is no SVG drawing, or it is cut off.") from error
+        raise BadFile(name, say("it is no SVG drawing, or it is cut off.")) from error
     if root.tag.rpartition("}")[2] != "svg":
-        raise BadFile(name, "it is no SVG drawing.")
+        raise BadFile(name, say("it is no SVG drawing."))
     for element in root.iter():
         tag = str(element.tag).rpartition("}")[2].lower()
         if tag in ACTIVE or tag == "style":
             raise BadFile(
-                name, f"it holds '{tag}': only outlines are taken. Save it as plain SVG, objects turned to paths."
+                name,
+                say(
+                    "it holds '{tag}': only outlines are taken. Save it as plain SVG, objects turned to paths.", tag=tag
+                ),
             )
         for key, value in element.attrib.items():
             plain = key.rpartition("}")[2].lower()
             if plain.startswith("on") or (plain == "href" and not value.startswith("#")) or "url(" in value.lower():
-                raise BadFile(name, "it holds scripts or links: only outlines are taken.")
+                raise BadFile(name, say("it holds scripts or links: only outlines are taken."))
     found = SIZE.fullmatch(root.get("width") or "")
     unit = found[2].lower() if found else ""
     if unit == "mm":
@@ -82,17 +91,29 @@ def _read(name: str, content: bytes) -> Drawing:
             (x0, y0), (x1, y1) = points[0], points[-1]
             if abs(x0 - x1) + abs(y0 - y1) > CLOSED_MM:
                 raise BadFile(
-                    name, f"an outline is open: it begins at {x0:.1f}, {y0:.1f} mm and ends at {x1:.1f}, {y1:.1f} mm."
+                    name,
+                    say(
+                        "an outline is open: it begins at {begin} and ends at {end}.",
+                        begin=f"{x0:.1f}, {y0:.1f} mm",
+                        end=f"{x1:.1f}, {y1:.1f} mm",
+                    ),
                 )
             outlines.append(tuple(points[:-1]))
             names.append(str(shape.values.get("id") or "") if shape.values else "")
     if not outlines:
-        raise BadFile(name, "there is no closed outline in it.")
+        raise BadFile(name, say("there is no closed outline in it."))
     if len(outlines) > MOST_OUTLINES or sum(len(outline) for outline in outlines) > MOST_POINTS:
-        raise BadFile(name, f"it has more than {MOST_OUTLINES} outlines or {MOST_POINTS} points: draw it simpler.")
+        raise BadFile(
+            name,
+            say(
+                "it has more than {most_outlines} outlines or {most_points} points: draw it simpler.",
+                most_outlines=MOST_OUTLINES,
+                most_points=MOST_POINTS,
+            ),
+        )
     for number, one in enumerate(outlines, start=1):
         if _crosses(one):
-            raise BadFile(name, f"outline {number} crosses itself: draw it as one closed line.")
+            raise BadFile(name, say("outline {number} crosses itself: draw it as one closed line.", number=number))
     xs = [x for one in outlines for x, _ in one]
     title = next((one.text or "" for one in root.iter() if one.tag.rpartition("}")[2] == "title"), "")
     return Drawing(title.strip()[:80], tuple(outlines), tuple(names), max(xs) - min(xs), noticed)
@@ -105,7 +126,7 @@ def _shapes(name: str, text: str) -> list[Path]:
             drawing = SVG.parse(io.StringIO(text), ppi=96.0, reify=True)
             return [one if isinstance(one, Path) else Path(one) for one in drawing.elements() if isinstance(one, Shape)]
     except Exception as error:  # whatever a library makes of a drawing that is none
-        raise BadFile(name, "its outlines cannot be read.") from error
+        raise BadFile(name, say("its outlines cannot be read.")) from error
 
 
 def _points(part: Path) -> list[Point]:

@@ -11,6 +11,7 @@ from numpy.typing import NDArray
 from diachrom.core.cards.sheet import MARKS
 from diachrom.core.light.bands import Floats
 from diachrom.errors import BadPhoto
+from diachrom.words import say
 
 CELLS = 6  # of a mark, its black border too
 Picture = NDArray[np.uint8]
@@ -44,7 +45,7 @@ def find(grey: Picture) -> Mapping[int, Floats]:
             continue
         one = np.asarray(own, dtype=np.float64).reshape(4, 2)
         if mark in found and np.linalg.norm(found[mark].mean(axis=0) - one.mean(axis=0)) > np.ptp(one[:, 0]):
-            raise BadPhoto("it shows two sheets. Photograph one at a time")
+            raise BadPhoto(say("it shows two sheets. Photograph one at a time"))
         found[mark] = one
     return found
 

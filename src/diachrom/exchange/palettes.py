@@ -10,6 +10,7 @@ from diachrom.exchange import colour_lists
 from diachrom.exchange.named import MOST_COLOURS, Named
 from diachrom.exchange.sandbox import run_sandboxed
 from diachrom.exchange.text import check_size, decoded
+from diachrom.words import say
 
 GPL = "GIMP Palette"  # the first line of such a file
 ASE = b"ASEF"
@@ -25,9 +26,16 @@ def read_palette(name: str, content: bytes) -> list[Named]:
 def _read(name: str, content: bytes) -> list[Named]:
     colours = _ase(name, content) if content.startswith(ASE) else _of_text(name, decoded(name, content)[0])
     if not colours:
-        raise BadFile(name, "it holds no colours.")
+        raise BadFile(name, say("it holds no colours."))
     if len(colours) > MOST_COLOURS:
-        raise BadFile(name, f"it holds {len(colours)} colours; at most {MOST_COLOURS} are read.")
+        raise BadFile(
+            name,
+            say(
+                "it holds {count} colours; at most {most_colours} are read.",
+                count=len(colours),
+                most_colours=MOST_COLOURS,
+            ),
+        )
     return colours
 
 
@@ -36,16 +44,20 @@ def _of_text(name: str, text: str) -> list[Named]:
     if plain.startswith(GPL):
         lines = io.StringIO(plain)
         if next(lines, "").strip() != GPL:
-            raise BadFile(name, f"it does not begin with '{GPL}'.")
+            raise BadFile(name, say("it does not begin with '{gpl}'.", gpl=GPL))
         colours: list[Named] = []
         for number, line in enumerate(lines, start=2):
             if len(colours) > MOST_COLOURS:
-                raise BadFile(name, f"it holds more than {MOST_COLOURS} colours; no more are read.")
+                raise BadFile(
+                    name, say("it holds more than {most_colours} colours; no more are read.", most_colours=MOST_COLOURS)
+                )
             if not line.strip() or line.startswith("#") or re.match(r"(Name|Columns|Channels)\s*:", line):
                 continue
             parts = re.match(r"\s*(\d{1,3})\s+(\d{1,3})\s+(\d{1,3})(?:\s+(.*))?$", line)
             if parts is None or any(int(value) > 255 for value in parts.groups()[:3]):
-                raise BadFile(name, f"row {number}: '{line.strip()[:40]}' is no colour.")
+                raise BadFile(
+                    name, say("row {number}: '{strip}' is no colour.", number=number, strip=line.strip()[:40])
+                )
             srgb = "#" + bytes(int(value) for value in parts.groups()[:3]).hex()
             colours.append(Named((parts[4] or srgb).strip(), srgb))
         return colours
@@ -95,12 +107,12 @@ def _ase(name: str, content: bytes) -> list[Named]:
             kind, length = struct.unpack_from(">HI", content, index)
             body = content[index + 6 : index + 6 + length]
             if len(body) < length:
-                raise BadFile(name, "it is cut off.")
+                raise BadFile(name, say("it is cut off."))
             index += 6 + length
             if kind == COLOUR:
                 colours.append(_colour(name, body))
     except struct.error:
-        raise BadFile(name, "it is cut off.") from None
+        raise BadFile(name, say("it is cut off.")) from None
     return colours
 
 
@@ -117,9 +129,14 @@ def _colour(file: str, body: bytes) -> Named:
         values = ((1 - c) * (1 - k), (1 - m) * (1 - k), (1 - y) * (1 - k))
     else:
         raise BadFile(
-            file, f"'{text}' is written as {model.decode('ascii', 'replace').strip()}; RGB, Gray and CMYK are read."
+            file,
+            say(
+                "'{words}' is written as {decode}; RGB, Gray and CMYK are read.",
+                words=text,
+                decode=model.decode("ascii", "replace").strip(),
+            ),
         )
     if not all(value == value for value in values):
-        raise BadFile(file, f"'{text}' is no colour.")
+        raise BadFile(file, say("'{words}' is no colour.", words=text))
     srgb = "#" + bytes(round(255 * min(max(value, 0.0), 1.0)) for value in values).hex()
     return Named(text.strip() or srgb, srgb)

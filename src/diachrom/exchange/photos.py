@@ -14,6 +14,7 @@ from diachrom.errors import BadFile, InvalidInput
 from diachrom.exchange.marks import Picture
 from diachrom.exchange.sandbox import run_sandboxed
 from diachrom.exchange.text import check_size
+from diachrom.words import quantity, say
 
 LONGEST_SIDE, SMALL_SIDE = 1400, 480
 MOST_KEPT = 2_000_000  # bytes
@@ -52,7 +53,12 @@ def normalize_image(name: str, content: bytes) -> tuple[int, int, bytes]:
                 if image.width * image.height > most:
                     raise BadFile(
                         name,
-                        f"it has {image.width} x {image.height} pixels; at most {most // 1_000_000} million are read.",
+                        say(
+                            "it has {width} x {height} pixels; at most {most} million are read.",
+                            width=image.width,
+                            height=image.height,
+                            most=most // 1_000_000,
+                        ),
                     )
                 image.draft("RGB", (2 * LONGEST_SIDE, 2 * LONGEST_SIDE))
                 image.thumbnail((2 * LONGEST_SIDE, 2 * LONGEST_SIDE))
@@ -64,7 +70,7 @@ def normalize_image(name: str, content: bytes) -> tuple[int, int, bytes]:
         SyntaxError,
         Image.DecompressionBombError,
     ) as error:
-        raise BadFile(name, "it is no JPEG, PNG or WebP picture, or it is cut off.") from error
+        raise BadFile(name, say("it is no JPEG, PNG or WebP picture, or it is cut off.")) from error
     upright.thumbnail((LONGEST_SIDE, LONGEST_SIDE))
     out = io.BytesIO()
     upright.save(out, "PNG", compress_level=2, icc_profile=None)  # a fifth of the time of the usual, a tenth larger
@@ -101,10 +107,12 @@ def check_kept(name: str, pictures: Sequence[tuple[str, bytes]]) -> None:
             with Image.open(io.BytesIO(picture), formats=("JPEG",)) as image:
                 plain = image.mode == "RGB" and max(image.size) <= LONGEST_SIDE and len(picture) <= MOST_KEPT
                 if not plain or [marker for marker, _ in image.applist] != ["APP0"]:  # type: ignore[attr-defined]
-                    raise BadFile(name, f"{words} is larger than photos are kept, or holds more than its points.")
+                    raise BadFile(
+                        name, say("{words} is larger than photos are kept, or holds more than its points.", words=words)
+                    )
                 image.load()
         except (UnidentifiedImageError, OSError, ValueError, SyntaxError, Image.DecompressionBombError) as error:
-            raise BadFile(name, f"{words} is no JPEG picture, or it is cut off.") from error
+            raise BadFile(name, say("{words} is no JPEG picture, or it is cut off.", words=words)) from error
 
 
 def small(png: bytes) -> bytes:
@@ -148,11 +156,17 @@ def pick(
     """The colour of a disc, in the light of the grey patch; without one as the camera had it. Raises InvalidInput for
     places outside the picture."""
     if not 0.02 <= grey_reflectance <= 1:
-        raise InvalidInput(f"A grey patch reflects 2 to 100 %, not {100 * grey_reflectance:g} %.", field="grey")
+        raise InvalidInput(
+            say(
+                "A grey patch reflects 2 to 100 %, not {grey_reflectance} %.",
+                grey_reflectance=quantity(100 * grey_reflectance, "g"),
+            ),
+            field="grey",
+        )
     encoded = points_of(png)
     wanted = _disc(encoded, spot, radius, "spot")
     if is_grey(encoded):
-        raise InvalidInput("The photo is grey: it has no colours to pick. Take one in colour.", field="photo")
+        raise InvalidInput(say("The photo is grey: it has no colours to pick. Take one in colour."), field="photo")
     if grey is None:
         return Spot(linear_to_lab(wanted), bool(wanted.max() > CLIPPED), balanced=False)
     patch = _patch(encoded, grey, radius)
@@ -164,9 +178,11 @@ def _patch(encoded: Picture, grey: tuple[int, int], radius: int = 12) -> Floats:
     """The linear light (3,) of a grey patch. Raises InvalidInput for one that says nothing."""
     patch = _disc(encoded, grey, radius, "grey")
     if patch.min() <= 0.004:
-        raise InvalidInput("The grey patch is black there: pick its middle.", field="grey")
+        raise InvalidInput(say("The grey patch is black there: pick its middle."), field="grey")
     if patch.max() > CLIPPED:
-        raise InvalidInput("The grey patch is burnt out there: take a darker photo, or a darker patch.", field="grey")
+        raise InvalidInput(
+            say("The grey patch is burnt out there: take a darker photo, or a darker patch."), field="grey"
+        )
     return patch
 
 
@@ -175,7 +191,7 @@ def _disc(encoded: Picture, place: tuple[int, int], radius: int, field: str) -> 
     height, width, _ = encoded.shape
     x, y = place
     if not (0 <= x < width and 0 <= y < height):
-        raise InvalidInput(f"The {field} lies outside the photo.", field=field)
+        raise InvalidInput(say("The {field} lies outside the photo.", field=field), field=field)
     rows, columns = np.ogrid[:height, :width]
     inside = (columns - x) ** 2 + (rows - y) ** 2 <= max(1, radius) ** 2
     return to_linear(encoded[inside] / 255).mean(axis=0)
@@ -196,7 +212,7 @@ def points_of(png: bytes) -> Picture:
         with Image.open(io.BytesIO(png)) as image:
             return np.asarray(image.convert("RGB"))
     except (OSError, ValueError, SyntaxError):
-        raise InvalidInput("The photo can no longer be read: add it again.", field="photo") from None
+        raise InvalidInput(say("The photo can no longer be read: add it again."), field="photo") from None
 
 
 def _straight(encoded: Picture, nose: tuple[float, float], tail: tuple[float, float], high: float) -> Picture:
@@ -204,10 +220,10 @@ def _straight(encoded: Picture, nose: tuple[float, float], tail: tuple[float, fl
 
     length = float(np.hypot(tail[0] - nose[0], tail[1] - nose[1]))
     if length < SHORTEST_BAIT:
-        raise InvalidInput("Nose and tail are at the same place: touch them again.", field="photo")
+        raise InvalidInput(say("Nose and tail are at the same place: touch them again."), field="photo")
     height, width, _ = encoded.shape
     if not all(0 <= x < width and 0 <= y < height for x, y in (nose, tail)):
-        raise InvalidInput("Nose and tail must be in the photo.", field="photo")
+        raise InvalidInput(say("Nose and tail must be in the photo."), field="photo")
     scale = STRAIGHT_WIDTH / (length * (1 + 2 * MARGIN))
     rows = max(8, round(STRAIGHT_WIDTH * high / (1 + 2 * MARGIN)))
     along = np.array([tail[0] - nose[0], tail[1] - nose[1]]) / length

@@ -7,6 +7,7 @@ import numpy as np
 
 from diachrom.core.light.bands import BANDS, WAVELENGTHS_NM, Floats
 from diachrom.errors import BadFile
+from diachrom.words import quantity, say
 
 PERCENT_ABOVE = 2.0  # no reflectance factor of a paint is twice a white's
 
@@ -52,22 +53,49 @@ def on_grid(file: str, name: str, wavelengths_nm: Sequence[float], values: Seque
     """A spectrum on any even or uneven grid -> a sample. Raises BadFile, naming the sample."""
     at, raw = np.asarray(wavelengths_nm, dtype=np.float64), np.asarray(values, dtype=np.float64)
     if at.shape != raw.shape or len(at) < 2:
-        raise BadFile(file, f"'{name}' has {raw.size} values for {at.size} wavelengths.")
+        raise BadFile(
+            file, say("'{name}' has {size} values for {size_2} wavelengths.", name=name, size=raw.size, size_2=at.size)
+        )
     order = np.argsort(at)
     at, raw = at[order], raw[order]
     # Of a grid in order. Raises BadFile.
     if not (np.isfinite(raw).all() and np.isfinite(at).all()):
-        raise BadFile(file, f"'{name}' has a value that is not a number.")
+        raise BadFile(file, say("'{name}' has a value that is not a number.", name=name))
     if np.diff(at).max() > WIDEST_STEP_NM or np.diff(at).min() <= 0:
-        raise BadFile(file, f"'{name}' steps by {np.diff(at).max():g} nm; at most {WIDEST_STEP_NM:g} can be read.")
+        raise BadFile(
+            file,
+            say(
+                "'{name}' steps by {diff} nm; at most {widest_step_nm} can be read.",
+                name=name,
+                diff=quantity(np.diff(at).max(), "g"),
+                widest_step_nm=quantity(WIDEST_STEP_NM, "g"),
+            ),
+        )
     low, high = MUST_REACH_NM
     if at[0] > low or at[-1] < high:
         reach = f"from {at[0]:g} to {at[-1]:g} nm"
-        raise BadFile(file, f"'{name}' reaches {reach}; it must reach from {low:g} to {high:g}.")
+        raise BadFile(
+            file,
+            say(
+                "'{name}' reaches {reach}; it must reach from {low} to {high}.",
+                name=name,
+                reach=reach,
+                low=quantity(low, "g"),
+                high=quantity(high, "g"),
+            ),
+        )
     notes = ["given in percent"] if percent else []
     raw = raw / 100 if percent else raw
     if raw.min() < -0.02 or raw.max() > PERCENT_ABOVE:
-        raise BadFile(file, f"'{name}' goes from {raw.min():g} to {raw.max():g}: no reflectance.")
+        raise BadFile(
+            file,
+            say(
+                "'{name}' goes from {raw} to {raw_2}: no reflectance.",
+                name=name,
+                raw=quantity(raw.min(), "g"),
+                raw_2=quantity(raw.max(), "g"),
+            ),
+        )
     if len(at) == BANDS and np.array_equal(at, WAVELENGTHS_NM):
         return Sample(name, np.clip(raw, 0, 1), notes)
     notes.append(f"resampled from {at[0]:g} to {at[-1]:g} nm in {len(at)} steps")

@@ -16,6 +16,7 @@ from contextlib import suppress
 from typing import Any, TypeVar
 
 from diachrom.errors import BadFile, ReadersBusy
+from diachrom.words import quantity, say
 
 MOST_S = 10.0
 MOST_BYTES = 300_000_000  # of memory, that of the readers themselves counted too
@@ -93,12 +94,18 @@ def _answer(file: str, line: socket.socket, asked: bytes) -> Any:
         line.shutdown(socket.SHUT_WR)
         content = pipe.read()
     if not content:
-        raise BadFile(file, f"reading it takes more than {MOST_S:.0f} seconds, or breaks off: refused.")
+        raise BadFile(
+            file,
+            say("reading it takes more than {most_s} seconds, or breaks off: refused.", most_s=quantity(MOST_S, ".0f")),
+        )
     did, found = pickle.loads(content)
     if did == "read":
         return found
     if did == "too large":
-        raise BadFile(file, f"reading it takes more than {MOST_BYTES // 1_000_000} MB of memory: refused.")
+        raise BadFile(
+            file,
+            say("reading it takes more than {most_bytes} MB of memory: refused.", most_bytes=MOST_BYTES // 1_000_000),
+        )
     kind, words, told = found
     error = kind.__new__(kind)
     error.args, error.__dict__ = words, told

@@ -16,6 +16,7 @@ from diachrom.core.light.screen import linear_to_lab, to_linear
 from diachrom.errors import BadPhoto
 from diachrom.exchange import codes, marks
 from diachrom.exchange.photos import is_grey
+from diachrom.words import say
 
 PER_MM = 4.0  # pixels of the flattened sheet
 PAPER, INK = 0.86, 0.045  # what paper and a printer's black usually give back; both are told by the sheet itself
@@ -55,7 +56,7 @@ def read(png: bytes, sheet: Sheet, card: int, *, tag: str = "card") -> list[Fiel
     glare = [field.field for field in fields if field.doubt == GLARING]
     if glare:
         named = ", ".join(f"{one.ground} with {one.coats or 'no'} coat{'' if one.coats == 1 else 's'}" for one in glare)
-        raise BadPhoto(f"a lamp shines on {named}. Turn the sheet away from it")
+        raise BadPhoto(say("a lamp shines on {named}. Turn the sheet away from it", named=named))
     return fields
 
 
@@ -64,7 +65,7 @@ def measured(png: bytes, sheet: Sheet, card: int, *, tag: str) -> list[FieldRead
     with Image.open(io.BytesIO(png)) as image:
         encoded = np.asarray(image.convert("RGB"))  # (row, column, 3)
     if is_grey(encoded):
-        raise BadPhoto("it has no colours. Photograph it in colour")
+        raise BadPhoto(say("it has no colours. Photograph it in colour"))
     flat = _flattened(encoded)
     _check_code(flat, sheet, card, tag)
     light = LINEAR[flat]
@@ -76,10 +77,10 @@ def measured(png: bytes, sheet: Sheet, card: int, *, tag: str) -> list[FieldRead
         for dy in (-CROSS_MM / 4, CROSS_MM / 4)
     ]
     if np.mean([np.median(_part(flat, spot).max(axis=-1)) > 255 * CLIPPED for spot in spots]) > 0.1:
-        raise BadPhoto("it is burnt out: the paper itself is clipped. Take it darker")
+        raise BadPhoto(say("it is burnt out: the paper itself is clipped. Take it darker"))
     seen = np.array([np.median(_part(light, spot).reshape(-1, 3), axis=0) for spot in spots])  # (spot, 3)
     if float(np.median(seen.max(axis=1))) < TOO_DARK:
-        raise BadPhoto("it is too dark. Take it in more light")
+        raise BadPhoto(say("it is too dark. Take it in more light"))
     corners = len({cross.x for cross in sheet.crosses}) > 2  # two columns of them tell no bend across
     white = _plane(np.array([spot.middle for spot in spots]), seen, light.shape, bent=corners)
     # What ink sends all over the sheet (row, column, 3): its share of the paper's light, and the veil over it that
@@ -99,7 +100,7 @@ def measured(png: bytes, sheet: Sheet, card: int, *, tag: str) -> list[FieldRead
         np.array([spot.middle for spot in black_spots]), veil, light.shape, strict=False
     )
     if float((black / white).mean()) > MOST_VEIL:
-        raise BadPhoto("it is too glossy: its black marks shine like grey. Turn the sheet away from the lamp")
+        raise BadPhoto(say("it is too glossy: its black marks shine like grey. Turn the sheet away from the lamp"))
     fields = []
     for field in sheet.fields:
         inside, bright, dark = (_part(one, field.place.within(0.6)) for one in (light, white, black))
@@ -139,24 +140,27 @@ def _flattened(encoded: marks.Picture) -> marks.Picture:
 
     found = marks.find(np.asarray(cv2.cvtColor(encoded, cv2.COLOR_RGB2GRAY), dtype=np.uint8))
     if not found:
-        raise BadPhoto("none of the sheet's four corner marks is in it. Take the whole sheet, sharp, from above")
+        raise BadPhoto(say("none of the sheet's four corner marks is in it. Take the whole sheet, sharp, from above"))
     missing = [CORNERS[index] for index in range(len(MARKS)) if index not in found]
     if missing:
         raise BadPhoto(
-            f"the {' and the '.join(missing)} corner mark is missing: torn off, covered or outside the picture. "
-            "Without all four it is not read"
+            say(
+                "the {missing} corner mark is missing: torn off, covered or outside the picture. Without "
+                "all four it is not read",
+                missing=" and the ".join(missing),
+            )
         )
     sides = [float(np.linalg.norm(corner - np.roll(corner, 1, axis=0), axis=1).mean()) for corner in found.values()]
     if min(sides) / MARKS[0].width < COARSEST:
-        raise BadPhoto("the sheet is too small. Come closer until it fills the picture")
+        raise BadPhoto(say("the sheet is too small. Come closer until it fills the picture"))
     pixels = np.concatenate([found[at] for at in range(len(MARKS))])
     on_sheet = np.concatenate([marks.corners_mm(at) for at in range(len(MARKS))])
     if max(sides) / min(sides) > MOST_SKEW or _leaning(pixels) > MOST_SKEW:
-        raise BadPhoto("it is too skewed. Hold the camera straight above the sheet")
+        raise BadPhoto(say("it is too skewed. Hold the camera straight above the sheet"))
     turn, _ = cv2.findHomography(on_sheet, pixels)
     back = cv2.perspectiveTransform(pixels[None], np.linalg.inv(turn))[0]
     if np.sqrt(((back - on_sheet) ** 2).sum(axis=1).mean()) > MOST_BENT_MM:
-        raise BadPhoto("the sheet is bent. Lay it flat")
+        raise BadPhoto(say("the sheet is bent. Lay it flat"))
     onto = np.diag([PER_MM, PER_MM, 1.0]) @ np.linalg.inv(turn)
     size = (int(WIDTH_MM * PER_MM), int(HEIGHT_MM * PER_MM))
     return np.asarray(cv2.warpPerspective(encoded, onto, size, flags=cv2.INTER_LINEAR), dtype=np.uint8)
@@ -187,7 +191,7 @@ def _plane(at_mm: Floats, seen: Floats, shape: tuple[int, ...], *, strict: bool 
         off = np.abs(seen - basis @ plane).max(axis=1) / seen.mean()
         used = off <= np.quantile(off, 0.8)
     if strict and float(np.quantile(off, 0.75)) > MOST_UNEVEN:
-        raise BadPhoto("a shadow or a lamp lies across the sheet. Take it in even light")
+        raise BadPhoto(say("a shadow or a lamp lies across the sheet. Take it in even light"))
     columns, rows = np.meshgrid((np.arange(shape[1]) + 0.5) / PER_MM, (np.arange(shape[0]) + 0.5) / PER_MM)
     return np.asarray(_basis(columns, rows, bent=bent) @ plane)
 
@@ -210,6 +214,14 @@ def _check_code(flat: marks.Picture, sheet: Sheet, card: int, tag: str) -> None:
     framed = np.pad(code, ((30, 30), (30, 30), (0, 0)), constant_values=255)
     match = re.search(r"\b(card|contrast|shelf)=(\d{1,9})&sheet=([0-9a-f]{4})", " ".join(codes.texts(framed)))
     if match and (match[1] != tag or int(match[2]) != card):
-        raise BadPhoto(f"it is of the sheet of {SORTS[match[1]]} {match[2]}, not of {SORTS[tag]} {card}")
+        raise BadPhoto(
+            say(
+                "it is of the sheet of {sorts} {match}, not of {sorts_2} {card}",
+                sorts=SORTS[match[1]],
+                match=match[2],
+                sorts_2=SORTS[tag],
+                card=card,
+            )
+        )
     if match and match[3] != sheet.key:
-        raise BadPhoto("its sheet was printed before patches were added. Print it again, or read them one by one")
+        raise BadPhoto(say("its sheet was printed before patches were added. Print it again, or read them one by one"))

@@ -12,6 +12,7 @@ from diachrom.errors import BadFile
 from diachrom.exchange.sandbox import run_sandboxed
 from diachrom.exchange.sheets_out import unguarded
 from diachrom.exchange.text import check_size, decoded
+from diachrom.words import quantity, say
 
 MOST_ROWS, MOST_COLUMNS, MOST_SHEETS = 20_000, 200, 40
 MOST_UNPACKED = 80_000_000  # bytes of a workbook
@@ -60,17 +61,26 @@ def _read(name: str, content: bytes) -> Grids:
                 if any(cell.strip() for cell in cells):
                     rows.append((reader.line_num, [unguarded(cell) for cell in cells]))
                 if len(rows) > MOST_ROWS + 1:
-                    raise BadFile(name, f"it has more than {MOST_ROWS} rows.")
+                    raise BadFile(name, say("it has more than {most_rows} rows.", most_rows=MOST_ROWS))
         except csv.Error as error:
             cut = " Is the file cut off?" if "unexpected end" in str(error) else ""
-            raise BadFile(name, f"row {reader.line_num}: {error}.{cut}") from None
+            raise BadFile(
+                name, say("row {line_num}: {error}.{cut}", line_num=reader.line_num, error=error, cut=cut)
+            ) from None
         grids = [Grid("", rows)]
     filled = [one for one in grids if one.rows]
     if not filled:
-        raise BadFile(name, "it holds no rows.")
+        raise BadFile(name, say("it holds no rows."))
     for grid in filled:
         if len(grid.rows[0][1]) > MOST_COLUMNS:
-            raise BadFile(name, f"it has {len(grid.rows[0][1])} columns; at most {MOST_COLUMNS} are read.")
+            raise BadFile(
+                name,
+                say(
+                    "it has {count} columns; at most {most_columns} are read.",
+                    count=len(grid.rows[0][1]),
+                    most_columns=MOST_COLUMNS,
+                ),
+            )
     return Grids(filled, notes)
 
 
@@ -83,12 +93,12 @@ def _workbook(name: str, content: bytes) -> tuple[str, list[Grid]]:
             total = sum(part.file_size for part in parts)
             packed = max((part.file_size / max(part.compress_size, 1) for part in parts), default=0)
             if total > MOST_UNPACKED or (total > 5_000_000 and packed > MOST_PACKED_TIMES) or len(parts) > 2000:
-                raise BadFile(name, f"it would unpack to {total / 1e6:.0f} MB: refused.")
+                raise BadFile(name, say("it would unpack to {total} MB: refused.", total=quantity(total / 1e6, ".0f")))
             for part in parts:
                 if part.filename.endswith((".xml", ".rels")):
                     with archive.open(part) as opened:
                         if b"<!" in opened.read(2000).replace(b"<!--", b""):
-                            raise BadFile(name, f"{part.filename} declares entities: refused.")
+                            raise BadFile(name, say("{filename} declares entities: refused.", filename=part.filename))
             is_ods = any(part.filename == "content.xml" for part in parts)
     except (
         zipfile.BadZipFile,
@@ -98,7 +108,7 @@ def _workbook(name: str, content: bytes) -> tuple[str, list[Grid]]:
         RuntimeError,
         zipfile.LargeZipFile,
     ) as error:
-        raise BadFile(name, "it is cut off or no XLSX.") from error
+        raise BadFile(name, say("it is cut off or no XLSX.")) from error
     form = "ODS" if is_ods else "XLSX"
     from python_calamine import load_workbook
 
@@ -108,14 +118,21 @@ def _workbook(name: str, content: bytes) -> tuple[str, list[Grid]]:
         for sheet_name in book.sheet_names[:MOST_SHEETS]:
             sheet = book.get_sheet_by_name(sheet_name)
             if sheet.width > MOST_COLUMNS:
-                raise BadFile(name, f"it has {sheet.width} columns; at most {MOST_COLUMNS} are read.")
+                raise BadFile(
+                    name,
+                    say(
+                        "it has {width} columns; at most {most_columns} are read.",
+                        width=sheet.width,
+                        most_columns=MOST_COLUMNS,
+                    ),
+                )
             above, left = sheet.start or (0, 0)
             rows: Rows = []
             for number, row in enumerate(sheet.to_python(skip_empty_area=True), start=above + 1):
                 if any(value not in ("", None) for value in row):
                     rows.append((number, [unguarded(_shown(value)) for value in row]))
                 if len(rows) > MOST_ROWS + 1:
-                    raise BadFile(name, f"it has more than {MOST_ROWS} rows.")
+                    raise BadFile(name, say("it has more than {most_rows} rows.", most_rows=MOST_ROWS))
             # Cells that were merged downwards say in each row what they say in the first.
             merged = sheet.merged_cell_ranges or []
             by_number = dict(rows)
@@ -133,7 +150,9 @@ def _workbook(name: str, content: bytes) -> tuple[str, list[Grid]]:
     except (BadFile, MemoryError):
         raise
     except BaseException as error:  # whatever a broken workbook makes the library raise, its panics too
-        raise BadFile(name, f"it cannot be read as {form} ({type(error).__name__}).") from error
+        raise BadFile(
+            name, say("it cannot be read as {form} ({name}).", form=form, name=type(error).__name__)
+        ) from error
 
 
 def _shown(value: Any) -> str:

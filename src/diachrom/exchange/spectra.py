@@ -9,6 +9,7 @@ from diachrom.exchange import cgats, cxf
 from diachrom.exchange.sample import Raw, Sample, on_grids
 from diachrom.exchange.sandbox import run_sandboxed
 from diachrom.exchange.text import check_size, decoded
+from diachrom.words import say
 
 LIGHTEST_BLACK = 40.0  # L of the black of a card
 
@@ -20,7 +21,7 @@ def read_spectra(name: str, content: bytes, values: str = "") -> list[Sample]:
     """CGATS, CxF3 or columns, by what it is; `values` is one of VALUES. Raises BadFile, InvalidInput."""
 
     if values not in VALUES:
-        raise InvalidInput(f"Values are percent or share, not '{values[:20]}'.", field="values")
+        raise InvalidInput(say("Values are percent or share, not '{values}'.", values=values[:20]), field="values")
     check_size(name, len(content))
     return run_sandboxed(name, _read, content, values)
 
@@ -35,7 +36,7 @@ def _read(name: str, content: bytes, values: str) -> list[Sample]:
     else:
         raws, percent = _columns(name, text)
     if not raws:
-        raise BadFile(name, "it holds no spectra.")
+        raise BadFile(name, say("it holds no spectra."))
     return on_grids(name, raws, percent=percent if not values else values == "percent")
 
 
@@ -65,10 +66,13 @@ def _columns(name: str, text: str) -> tuple[list[Raw], bool | None]:
         percent |= "%" in line or (not rows and "%" in header)
         figures = [cell.rstrip("%") for cell in cells if cell != "%"][:2]
         if len(figures) < 2 or not all(map(_is_number, figures)):
-            raise BadFile(name, f"row {number}: '{line.strip()[:40]}' is no wavelength with a value.")
+            raise BadFile(
+                name,
+                say("row {number}: '{strip}' is no wavelength with a value.", number=number, strip=line.strip()[:40]),
+            )
         rows.append((float(figures[0]), float(figures[1])))
     if len(rows) < 2:
-        raise BadFile(name, "it is neither CGATS, CxF3, nor rows of a wavelength and a value.")
+        raise BadFile(name, say("it is neither CGATS, CxF3, nor rows of a wavelength and a value."))
     at, values = zip(*rows, strict=True)
     return [Raw(name.rsplit(".", 1)[0], at, values)], True if percent else None
 
@@ -89,4 +93,4 @@ def one_of(file: str, samples: Sequence[Sample], wanted: str) -> Sample:
     if len(found) == 1:
         return found[0]
     names = ", ".join(f"'{one.name}'" for one in samples[:8]) + (" and more" if len(samples) > 8 else "")
-    raise BadFile(file, f"it holds {len(samples)} samples: {names}. Say which one.")
+    raise BadFile(file, say("it holds {count} samples: {names}. Say which one.", count=len(samples), names=names))

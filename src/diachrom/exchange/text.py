@@ -3,6 +3,7 @@
 import re
 
 from diachrom.errors import BadFile
+from diachrom.words import quantity, say
 
 LARGEST_FILE = 10_000_000  # bytes
 MAGICS = {
@@ -26,17 +27,24 @@ def writable(text: str) -> str:
 def check_size(name: str, size: int) -> None:
     """Before it is read. Raises BadFile."""
     if size > LARGEST_FILE:
-        raise BadFile(name, f"it has {size / 1e6:.0f} MB; at most {LARGEST_FILE / 1e6:.0f} MB are read.")
+        raise BadFile(
+            name,
+            say(
+                "it has {size} MB; at most {largest_file} MB are read.",
+                size=quantity(size / 1e6, ".0f"),
+                largest_file=quantity(LARGEST_FILE / 1e6, ".0f"),
+            ),
+        )
 
 
 def decoded(name: str, content: bytes) -> tuple[str, list[str]]:
     """The text, and what was noticed about how it was written. Raises BadFile for what is no text."""
     check_size(name, len(content))
     if not content.strip():
-        raise BadFile(name, "it is empty.")
+        raise BadFile(name, say("it is empty."))
     for magic, words in MAGICS.items():
         if content.startswith(magic):
-            raise BadFile(name, f"it is {words}, not text.")
+            raise BadFile(name, say("it is {words}, not text.", words=words))
     if content.startswith(b"\xef\xbb\xbf"):
         return _strict(name, content, "utf-8-sig"), []
     if content.startswith((b"\xff\xfe", b"\xfe\xff")):
@@ -46,10 +54,10 @@ def decoded(name: str, content: bytes) -> tuple[str, list[str]]:
         start = content[:4000]
         evens, odds = start[0::2].count(0), start[1::2].count(0)
         if len(content) % 2 or max(evens, odds) < 0.3 * len(start[1::2]) or min(evens, odds) > 0:
-            raise BadFile(name, "it is not text.")
+            raise BadFile(name, say("it is not text."))
         found = _strict(name, content, "utf-16-le" if odds > evens else "utf-16-be")
         if UNWRITABLE.search(found[:2000]):
-            raise BadFile(name, "it is not text.")
+            raise BadFile(name, say("it is not text."))
         return found, ["read as UTF-16, which it does not say"]
     try:
         return content.decode("utf-8"), []
@@ -63,4 +71,11 @@ def _strict(name: str, content: bytes, encoding: str) -> str:
     try:
         return content.decode(encoding)
     except UnicodeDecodeError as error:
-        raise BadFile(name, f"byte {error.start} is no {encoding.removesuffix('-sig').upper()}.") from None
+        raise BadFile(
+            name,
+            say(
+                "byte {start} is no {removesuffix}.",
+                start=error.start,
+                removesuffix=encoding.removesuffix("-sig").upper(),
+            ),
+        ) from None

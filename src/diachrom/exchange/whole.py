@@ -13,6 +13,7 @@ from typing import Any
 from diachrom.errors import BadFile
 from diachrom.exchange.photos import is_jpeg
 from diachrom.exchange.undated import UndatedZip
+from diachrom.words import say
 
 FORMAT, VERSION = "diachrom-bench", 1
 MANIFEST = "manifest.json"
@@ -72,21 +73,27 @@ class Reader:
                 sums = {str(path): str(one["sha256"]) for path, one in told["files"].items()}
                 form, version, own = told["format"], told["version"], told["data"]
             except (KeyError, TypeError, ValueError, AttributeError, RecursionError):
-                raise BadFile(name, "its manifest is missing, or cannot be read.") from None
+                raise BadFile(name, say("its manifest is missing, or cannot be read.")) from None
             if form != FORMAT or version != VERSION or not isinstance(own, int):
-                raise BadFile(name, "it is no bench of this form.")
+                raise BadFile(name, say("it is no bench of this form."))
             if not oldest <= own <= latest:
                 how = "an older" if own < oldest else "a later"
                 here = f"{oldest} to {latest} are read"
                 raise BadFile(
-                    name, f"it was written by {how} version (data {own}; {here}): open it there, and save it again."
+                    name,
+                    say(
+                        "it was written by {how} version (data {own}; {here}): open it there, and save it again.",
+                        how=how,
+                        own=own,
+                        here=here,
+                    ),
                 )
             self.data, self._sums = own, sums
         except CUT_OFF as error:
-            raise BadFile(name, "it is no ZIP, or it is cut off.") from error
+            raise BadFile(name, say("it is no ZIP, or it is cut off.")) from error
         for path_ in self._sums:
             if path_ not in self._sizes:
-                raise BadFile(name, f"{path_} is missing, or is not as it was when it was written.")
+                raise BadFile(name, say("{path} is missing, or is not as it was when it was written.", path=path_))
 
     def tables(self) -> Iterator[tuple[str, list[str], Iterator[list[Any]]]]:
         """(name, columns, rows) of each; pictures stand in the rows as bytes. Raises BadFile."""
@@ -97,7 +104,7 @@ class Reader:
                     columns = [str(one) for one in told["columns"]]
                     rows = [list(row) for row in told["rows"]]
                 except (KeyError, TypeError, ValueError, RecursionError):
-                    raise BadFile(self.name, f"{path} cannot be read.") from None
+                    raise BadFile(self.name, say("{path} cannot be read.", path=path)) from None
                 yield path[7:-5], columns, ([self._value(path, value) for value in row] for row in rows)
 
     def check_rest(self) -> None:
@@ -108,21 +115,21 @@ class Reader:
 
     def _value(self, path: str, value: Any) -> Any:
         if isinstance(value, bool):
-            raise BadFile(self.name, f"{path} holds a yes or no, where only figures and texts are.")
+            raise BadFile(self.name, say("{path} holds a yes or no, where only figures and texts are.", path=path))
         if not isinstance(value, (dict, list)):
             return value
         picture = value.get("picture") if isinstance(value, dict) else None
         if not isinstance(picture, str) or not picture.startswith("pictures/"):
-            raise BadFile(self.name, f"{path} cannot be read.")
+            raise BadFile(self.name, say("{path} cannot be read.", path=path))
         return self._read(picture)
 
     def _read(self, path: str) -> bytes:
         try:
             content = self._own(path)
         except CUT_OFF as error:
-            raise BadFile(self.name, "it is no ZIP, or it is cut off.") from error
+            raise BadFile(self.name, say("it is no ZIP, or it is cut off.")) from error
         if hashlib.sha256(content).hexdigest() != self._sums.get(path):
-            raise BadFile(self.name, f"{path} is missing, or is not as it was when it was written.")
+            raise BadFile(self.name, say("{path} is missing, or is not as it was when it was written.", path=path))
         return content
 
     def _own(self, path: str) -> bytes:
@@ -131,24 +138,24 @@ class Reader:
         with self._archive.open(path) as opened:
             content = opened.read(self._sizes[path] + 1)
         if len(content) != self._sizes[path]:
-            raise BadFile(self.name, f"{path} is of another size than it says.")
+            raise BadFile(self.name, say("{path} is of another size than it says.", path=path))
         return content
 
 
 def _no_number(text: str) -> float:
-    raise ValueError(f"{text} is no number")
+    raise ValueError(say("{words} is no number", words=text))
 
 
 def _sizes(name: str, archive: zipfile.ZipFile) -> dict[str, int]:
     """Bytes of everything in it, once it is seen that it is not too much. Raises BadFile."""
     entries = archive.infolist()
     if len(entries) > MOST_FILES or sum(one.file_size for one in entries) > MOST_BYTES:
-        raise BadFile(name, "it holds more than a bench can have.")
+        raise BadFile(name, say("it holds more than a bench can have."))
     found: dict[str, int] = {}
     for entry in entries:
         if not NAMES.fullmatch(entry.filename) or entry.filename in found:
-            raise BadFile(name, f"'{entry.filename[:60]}' does not belong in a bench.")
+            raise BadFile(name, say("'{filename}' does not belong in a bench.", filename=entry.filename[:60]))
         if entry.file_size > MOST_OF_ONE or entry.file_size > 1000 * max(entry.compress_size, 1000):
-            raise BadFile(name, f"{entry.filename} is larger than it can be.")
+            raise BadFile(name, say("{filename} is larger than it can be.", filename=entry.filename))
         found[entry.filename] = entry.file_size
     return found

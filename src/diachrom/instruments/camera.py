@@ -12,6 +12,7 @@ from diachrom.core.light.bands import Floats
 from diachrom.core.light.lab import lab, lab_to_xyz
 from diachrom.core.light.lights import light
 from diachrom.core.light.screen import SRGB, WHITE, encode
+from diachrom.words import say
 
 PER_MM, MARGIN_MM = 6.0, 14.0
 PAPER, INK = 0.87, 0.043  # near what is usual, not the same
@@ -40,17 +41,17 @@ class Shot:
 
 
 SHOTS = {
-    "good": Shot("straight above, in even light"),
-    "turned": Shot("the sheet upside down", turned_deg=184.0),
-    "dark": Shot("in the dusk", exposure=0.05),
-    "burnt": Shot("far too bright", exposure=1.6),
-    "glossy": Shot("against the window", veil=0.6, exposure=0.55),
-    "glare": Shot("a lamp mirrored in a field", glare=0.7, exposure=0.6),
-    "skewed": Shot("from the side", skew=0.45),
-    "phone": Shot("by a phone under a warm lamp", cast=(1.0, 0.82, 0.58), falls_off=0.2, corners=0.15),
-    "smeared": Shot("a field smeared by a thumb", corners=0.1, smeared=True),
-    "torn": Shot("a corner torn off", torn=True),
-    "without": Shot("of the bench, without a sheet", sheet=False),
+    "good": Shot(say("straight above, in even light")),
+    "turned": Shot(say("the sheet upside down"), turned_deg=184.0),
+    "dark": Shot(say("in the dusk"), exposure=0.05),
+    "burnt": Shot(say("far too bright"), exposure=1.6),
+    "glossy": Shot(say("against the window"), veil=0.6, exposure=0.55),
+    "glare": Shot(say("a lamp mirrored in a field"), glare=0.7, exposure=0.6),
+    "skewed": Shot(say("from the side"), skew=0.45),
+    "phone": Shot(say("by a phone under a warm lamp"), cast=(1.0, 0.82, 0.58), falls_off=0.2, corners=0.15),
+    "smeared": Shot(say("a field smeared by a thumb"), corners=0.1, smeared=True),
+    "torn": Shot(say("a corner torn off"), torn=True),
+    "without": Shot(say("of the bench, without a sheet"), sheet=False),
 }
 
 

@@ -1,8 +1,11 @@
 """A thermo-hygrometer: the temperature and the relative humidity of the air around it."""
 
-from diachrom.instruments.line import Garbled, Line, refusal
+from diachrom.instruments.line import Garbled, Line, Refusals, refusal
+from diachrom.words import say
 
-REFUSALS = {"settling": "{device} still feels the hand that held it: {detail} s to go."}
+REFUSALS: Refusals = {
+    "settling": lambda **at: say("{device} still feels the hand that held it: {detail} s to go.", **at)
+}
 
 
 class Hygrometer:

@@ -1,20 +1,30 @@
 """The line between Diachrom and a device: text lines out, text lines in, as over a serial port. docs/instruments.md has
 the words that are spoken over it."""
 
+from collections.abc import Callable, Mapping
 from typing import Protocol
 
 from diachrom.errors import InstrumentError
+from diachrom.words import say
 
 
 class Unplugged(InstrumentError):
     def __init__(self, device: str) -> None:
-        super().__init__(f"{device} is unplugged. What was read before is kept; plug it in and go on.", field="device")
+        super().__init__(
+            say("{device} is unplugged. What was read before is kept; plug it in and go on.", device=device),
+            field="device",
+        )
 
 
 class Garbled(InstrumentError):
     def __init__(self, device: str, why: str) -> None:
         super().__init__(
-            f"{device} answered what cannot be read ({why}). Nothing was kept of it; read again.", field="device"
+            say(
+                "{device} answered what cannot be read ({why}). Nothing was kept of it; read again.",
+                device=device,
+                why=why,
+            ),
+            field="device",
         )
 
 
@@ -28,10 +38,16 @@ class Line(Protocol):
         ...
 
 
-def refusal(device: str, answer: str, words: dict[str, str]) -> InstrumentError | None:
+Refusals = Mapping[str, Callable[..., str]]
+
+
+def refusal(device: str, answer: str, words: Refusals) -> InstrumentError | None:
     """The error that an answer "ERR code detail" stands for; None when it is no error."""
     if not answer.startswith("ERR "):
         return None
     code, _, detail = answer.removeprefix("ERR ").partition(" ")
-    sentence = words.get(code, f"{{device}} answered '{code}'.").format(device=device, detail=detail)
+    told = words.get(code)
+    sentence = (
+        told(device=device, detail=detail) if told else say("{device} answered '{code}'.", device=device, code=code)
+    )
     return InstrumentError(sentence, field="device")

@@ -6,13 +6,16 @@ from dataclasses import dataclass
 import numpy as np
 
 from diachrom.core.light.bands import BANDS, WAVELENGTHS_NM, Floats
-from diachrom.instruments.line import Garbled, Line, refusal
+from diachrom.instruments.line import Garbled, Line, Refusals, refusal
+from diachrom.words import say
 
-REFUSALS = {
-    "warming": "{device} is still warming up: {detail} s to go.",
-    "uncalibrated": "{device} needs its white tile first: put it on the tile and calibrate.",
-    "no-contact": "{device} has no contact: it stands on nothing, or not flat. Put it on the field and read again.",
-    "no-tile": "{device} is not on its white tile: put it there and calibrate again.",
+REFUSALS: Refusals = {
+    "warming": lambda **at: say("{device} is still warming up: {detail} s to go.", **at),
+    "uncalibrated": lambda **at: say("{device} needs its white tile first: put it on the tile and calibrate.", **at),
+    "no-contact": lambda **at: say(
+        "{device} has no contact: it stands on nothing, or not flat. Put it on the field and read again.", **at
+    ),
+    "no-tile": lambda **at: say("{device} is not on its white tile: put it there and calibrate again.", **at),
 }
 
 
@@ -47,17 +50,17 @@ class ColourReader:
         answer = self._ask("READ", "SPECTRUM", 2)
         count = answer.split()[1]
         if count != str(BANDS):
-            raise Garbled(self.name, f"{count} bands in place of {BANDS}")
+            raise Garbled(self.name, say("{count} bands in place of {bands}", count=count, bands=BANDS))
         lines = [self._line.receive() for _ in range(BANDS)]
         end = self._line.receive()
         if end != f"END {zlib.crc32(chr(10).join(lines).encode('ascii')):08x}":
-            raise Garbled(self.name, "its check sum is wrong")
+            raise Garbled(self.name, say("its check sum is wrong"))
         try:
             rows = np.array([[float(value) for value in line.split()] for line in lines])
         except ValueError as error:
             raise Garbled(self.name, str(error)) from None
         if rows.shape != (BANDS, 2) or not np.array_equal(rows[:, 0], WAVELENGTHS_NM):
-            raise Garbled(self.name, "its bands are others")
+            raise Garbled(self.name, say("its bands are others"))
         return np.clip(rows[:, 1], 0.0, 1.0)
 
     def _ask(self, command: str, expected: str, words: int) -> str:

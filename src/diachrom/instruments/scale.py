@@ -4,9 +4,14 @@ import time
 from collections.abc import Callable
 
 from diachrom.errors import InstrumentError
-from diachrom.instruments.line import Garbled, Line, refusal
+from diachrom.instruments.line import Garbled, Line, Refusals, refusal
+from diachrom.words import say
 
-REFUSALS = {"overload": "{device} is overloaded: it carries up to {detail} g. Take the cup off and use a lighter one."}
+REFUSALS: Refusals = {
+    "overload": lambda **at: say(
+        "{device} is overloaded: it carries up to {detail} g. Take the cup off and use a lighter one.", **at
+    )
+}
 PATIENCE_S, EVERY_S = 4.0, 0.2
 
 
@@ -38,7 +43,9 @@ class DropScale:
             if stable:
                 return grams
             if waited >= PATIENCE_S:
-                raise InstrumentError(f"{self.name} does not settle: keep draughts and hands off it.", field="device")
+                raise InstrumentError(
+                    say("{name} does not settle: keep draughts and hands off it.", name=self.name), field="device"
+                )
             self._wait(EVERY_S)
             waited += EVERY_S
 

@@ -16,6 +16,7 @@ from diachrom.store.connection import Connection, connected, database, plain_err
 from diachrom.store.in_place import aside, put_in_place
 from diachrom.store.migrate import backup, migrate
 from diachrom.store.schema import APPLICATION_ID, LATEST, first_damage, version
+from diachrom.words import say
 
 DAYS, WEEKS, MONTHS = 7, 8, 12
 FOLDER = "backups"
@@ -119,7 +120,7 @@ def copy_on(source: Path, folder: Path) -> None:
     """A copy to another folder too, such as a stick. Raises DataFolderNotWritable."""
     with plain_errors(folder, disk=True):
         if not folder.is_dir():
-            raise DataFolderNotWritable(folder, "it is not there: is the stick in?")
+            raise DataFolderNotWritable(folder, say("it is not there: is the stick in?"))
         making = folder / f"{source.name}.part"
         try:
             making.unlink(missing_ok=True)
@@ -144,7 +145,7 @@ def opened(one: Backup) -> Iterator[Connection]:
     read_only.row_factory = sqlite3.Row
     with plain_errors(one.path.parent), closing(read_only) as connection:
         if connection.execute("PRAGMA application_id").fetchone()[0] != APPLICATION_ID:
-            raise StoreError(f"{one.name} is no data of Diachrom.")
+            raise StoreError(say("{name} is no data of Diachrom.", name=one.name))
         yield connection
 
 
@@ -161,7 +162,7 @@ def find(folders: Iterable[Path], name: str) -> Backup:
     """Raises NotFound."""
     found = next((one for one in every(folders) if one.name == name), None)
     if found is None:
-        raise NotFound(f"There is no backup '{name[:80]}'.", field="backup")
+        raise NotFound(say("There is no backup '{name}'.", name=name[:80]), field="backup")
     return found
 
 

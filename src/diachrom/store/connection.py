@@ -9,6 +9,7 @@ from pathlib import Path
 from diachrom.errors import Busy, Damaged, DataFolderNotWritable, NotADatabase, StoreError
 from diachrom.store import taps
 from diachrom.store.schema import check_version, first_damage
+from diachrom.words import say
 
 DATABASE = "diachrom.sqlite3"
 BUSY_MS = 15_000
@@ -72,10 +73,15 @@ def connected(folder: Path, *, any_version: bool = False) -> Iterator[Connection
     """
     path = database(folder)
     if not path.is_file():
-        raise StoreError(f"There is no Diachrom data in {folder} yet: run 'diachrom migrate --data {folder}' first.")
+        raise StoreError(
+            say(
+                "There is no Diachrom data in {folder} yet: run 'diachrom migrate --data {folder}' first.",
+                folder=folder,
+            )
+        )
     with plain_errors(folder):
         if path.stat().st_size == 0:
-            raise Damaged(path, "it is empty")
+            raise Damaged(path, say("it is empty"))
         with plain_errors(folder, disk=True):
             opened = open_file(path)
         with closing(opened) as connection:

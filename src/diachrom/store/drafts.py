@@ -16,6 +16,7 @@ from diachrom.core.mix.draft import LONGEST_NAME, LONGEST_NOTE, Draft, Part
 from diachrom.core.mix.layers import MOST_COATS, THICKEST_COAT_UM
 from diachrom.core.mix.story import Verdict
 from diachrom.store import bottles, kept
+from diachrom.words import capitalized, say
 
 MOST_PARTS = 100
 USUAL = Draft()
@@ -26,7 +27,7 @@ def _among(known: Callable[[Any], object]) -> AfterValidator:
 
     def check(value: Any) -> Any:
         if not known(value):
-            raise ValueError(f"{value} is not known")
+            raise ValueError(say("{value} is not known", value=value))
         return value
 
     return AfterValidator(check)
@@ -110,7 +111,7 @@ def read(values: object, *, there: Callable[[Sequence[int]], set[int]]) -> tuple
         wrong.append("some drops cannot be read, or their bottle is missing; they are left out")
     own = {one.name: getattr(held, one.name) for one in fields(Draft) if one.name != "parts"}
     said = "; ".join(wrong)
-    return Draft(parts=tuple(reversed(drops.values())), **own), f"{said[:1].upper()}{said[1:]}." if said else ""
+    return Draft(parts=tuple(reversed(drops.values())), **own), f"{capitalized(said)}." if said else ""
 
 
 def planned_parts(text: str | None) -> list[Part]:

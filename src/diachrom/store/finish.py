@@ -4,6 +4,7 @@ import sqlite3
 from dataclasses import dataclass
 
 from diachrom.errors import InvalidInput, NotFound
+from diachrom.words import say
 
 
 @dataclass(frozen=True)
@@ -39,7 +40,7 @@ def put_eyes(connection: sqlite3.Connection, *, size_mm: float, kind: str, pairs
             {"size_mm": size_mm, "kind": kind, "pairs": pairs},
         ).fetchone()
     except sqlite3.IntegrityError:
-        raise InvalidInput("A stock holds up to 10000 pairs of a kind, of 0.5 to 60 mm.", field="pairs") from None
+        raise InvalidInput(say("A stock holds up to 10000 pairs of a kind, of 0.5 to 60 mm."), field="pairs") from None
     return int(row[0])
 
 
@@ -75,4 +76,4 @@ def use_up(connection: sqlite3.Connection, number: int, *, gone: bool) -> None:
         "UPDATE opened_tin SET gone = :gone WHERE id = :id RETURNING id", {"id": number, "gone": gone}
     ).fetchone()
     if row is None:
-        raise NotFound("That tin is no longer there.", field="tin")
+        raise NotFound(say("That tin is no longer there."), field="tin")

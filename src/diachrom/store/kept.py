@@ -8,6 +8,7 @@ from pydantic_core import ErrorDetails, from_json
 
 from diachrom.core.mix import sound
 from diachrom.core.mix.cup import LARGEST_DROP_ML, SMALLEST_DROP_ML
+from diachrom.words import say
 
 Value = TypeVar("Value")
 Other = TypeVar("Other")
@@ -18,7 +19,7 @@ MOST_WRONG = 50  # rounds of taking out what is wrong
 def _figure(value: object) -> object:
     """Neither a text that looks like one nor a yes."""
     if isinstance(value, bool) or not isinstance(value, (int, float)):
-        raise ValueError("it is no figure")
+        raise ValueError(say("it is no figure"))
     return value
 
 

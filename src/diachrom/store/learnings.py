@@ -10,6 +10,7 @@ from pydantic import TypeAdapter
 from diachrom.errors import NotFound
 from diachrom.store import kept
 from diachrom.store.memory import cached
+from diachrom.words import say
 
 Drops = Mapping[tuple[int, float], float]  # (bottle, ml as counted) -> ml as it really was
 
@@ -88,10 +89,10 @@ def last(connection: sqlite3.Connection) -> Learning:
     """The newest that was not undone. Raises NotFound."""
     row = connection.execute("SELECT * FROM learning WHERE undone_at IS NULL ORDER BY id DESC LIMIT 1").fetchone()
     if row is None:
-        raise NotFound("There is nothing learned to undo.", field="learning")
+        raise NotFound(say("There is nothing learned to undo."), field="learning")
     learning = _learning(row)
     if learning is None:
-        raise NotFound("What was learned last cannot be read, so it cannot be undone.", field="learning")
+        raise NotFound(say("What was learned last cannot be read, so it cannot be undone."), field="learning")
     return learning
 
 

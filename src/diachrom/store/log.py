@@ -8,6 +8,7 @@ from typing import Any
 
 from diachrom.errors import NotFound
 from diachrom.store import kept
+from diachrom.words import say
 
 FAULTS = {
     "chipped": "it chipped",
@@ -91,7 +92,7 @@ def entry(connection: sqlite3.Connection, number: int) -> Entry:
     """Raises NotFound."""
     row = connection.execute(f"SELECT {COLUMNS} FROM log_entry WHERE number = :number", {"number": number}).fetchone()
     if row is None:
-        raise NotFound(f"There is no entry {number} in the log.", field="entry")
+        raise NotFound(say("There is no entry {number} in the log.", number=number), field="entry")
     return _entry(row)
 
 
@@ -168,7 +169,7 @@ def drop_fault(connection: sqlite3.Connection, number: int, *, entry: int) -> No
         "DELETE FROM log_fault WHERE id = :id AND entry = :entry RETURNING id", {"id": number, "entry": entry}
     ).fetchone()
     if row is None:
-        raise NotFound("That fault is not of this entry.", field="fault")
+        raise NotFound(say("That fault is not of this entry."), field="fault")
 
 
 def _known(connection: sqlite3.Connection, number: int) -> None:

@@ -10,6 +10,7 @@ from diachrom.errors import Damaged, FileExists, NewerData, NotADatabase
 from diachrom.store import older
 from diachrom.store.connection import Connection, connected, database, open_file, plain_errors, writing
 from diachrom.store.schema import APPLICATION_ID, BASELINE, LATEST, Script, baseline, first_damage, migrations, version
+from diachrom.words import say
 
 
 def statements(script: str) -> Iterator[str]:
@@ -35,7 +36,7 @@ def migrate(folder: Path) -> list[str]:
         folder.mkdir(mode=0o700, parents=True, exist_ok=True)
         if not path.exists():
             if path.with_name(f"{path.name}-wal").exists():
-                raise Damaged(path, "it is gone; only what was written last is there")
+                raise Damaged(path, say("it is gone; only what was written last is there"))
             taken = _create(path)
             if taken:
                 return taken
@@ -43,7 +44,7 @@ def migrate(folder: Path) -> list[str]:
             path.chmod(0o600)
         # Look before anything is written: a file of another program, or one that is not whole, is left as it is.
         if path.stat().st_size == 0:
-            raise Damaged(path, "it is empty")
+            raise Damaged(path, say("it is empty"))
         with closing(sqlite3.connect(f"{path.absolute().as_uri()}?mode=ro", uri=True)) as looked_at:
             try:
                 stamp = looked_at.execute("PRAGMA application_id").fetchone()[0]

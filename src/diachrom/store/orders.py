@@ -7,6 +7,7 @@ from dataclasses import dataclass
 
 from diachrom.errors import NotFound
 from diachrom.store.memory import cached, cached_many
+from diachrom.words import say
 
 WAITS_READ = 400  # of a kind, the latest
 
@@ -95,7 +96,7 @@ def order(connection: sqlite3.Connection, number: int) -> Order:
     """Raises NotFound."""
     row = connection.execute(_ORDER + " WHERE number = :number", {"number": number}).fetchone()
     if row is None:
-        raise NotFound(f"There is no order {number}.", field="order")
+        raise NotFound(say("There is no order {number}.", number=number), field="order")
     return _order(row)
 
 

@@ -16,6 +16,7 @@ from diachrom.core.mix import sound
 from diachrom.errors import PaintNotFound
 from diachrom.store import kept
 from diachrom.store.memory import cached, cached_many
+from diachrom.words import say
 
 FARTHEST, DEAREST = 1000.0, 1e9  # what a Lab and a price stay within
 WAVELENGTHS = TypeAdapter(list[Annotated[kept.Number, Field(gt=0, le=2000)]])  # nm
@@ -154,9 +155,9 @@ def _profile(row: sqlite3.Row) -> Paint:
     found = sound.parse_or_default(_read, row, None)
     try:
         if kind != row["kind"]:
-            raise ValueError(f"there is no kind '{row['kind'][:20]}'")
+            raise ValueError(say("there is no kind '{row}'", row=row["kind"][:20]))
         if found is None:
-            raise ValueError("it cannot be read")
+            raise ValueError(say("it cannot be read"))
         return checked(found)
     except (ValueError, TypeError) as error:
         why = str(error) if isinstance(error, ValueError) else "it holds something that is not a number"

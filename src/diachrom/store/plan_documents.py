@@ -15,6 +15,7 @@ from diachrom.core.mix import sound
 from diachrom.core.mix.draft import LONGEST_NAME, LONGEST_NOTE
 from diachrom.errors import DiachromError
 from diachrom.store import kept
+from diachrom.words import capitalized, say
 
 MOST_ACCEPTED = 200
 USUAL = Plan()
@@ -59,7 +60,7 @@ PLAN = TypeAdapter(KeptPlan)
 def read(values: object) -> tuple[Plan, str]:
     """A plan of what was kept or given, and in words what could not be read of it, "" when all could."""
     if not isinstance(values, Mapping):
-        return Plan(), "It cannot be read: it is shown empty."
+        return Plan(), say("It cannot be read: it is shown empty.")
     wrong: list[str] = []
     held, _ = kept.pruned(PLAN, {key: one for key, one in values.items() if key not in ("blank", "layers")}, KeptPlan())
     stencils: list[tuple[str, Polygons]] = held.stencils[:MOST_LAYERS]
@@ -82,16 +83,16 @@ def read(values: object) -> tuple[Plan, str]:
         try:
             layer = _layer(one)
         except (*sound.UNREADABLE, DiachromError):
-            wrong.append(f"layer {index} cannot be read and is left out")
+            wrong.append(say("layer {index} cannot be read and is left out", index=index))
             continue
         if layer.number in taken:
             layer = replace(layer, number=max(taken) + 1)
         taken.add(layer.number)
         found = replace(found, layers=(*found.layers, layer))
     if len(rows) > MOST_LAYERS:
-        wrong.append(f"of {len(rows)} layers the first {MOST_LAYERS} are taken")
-    said = "; ".join(wrong)
-    return found, f"{said[:1].upper()}{said[1:]}." if said else ""
+        wrong.append(say("of {count} layers the first {most} are taken", count=len(rows), most=MOST_LAYERS))
+    said = "; ".join(map(str, wrong))
+    return found, f"{capitalized(said)}." if said else ""
 
 
 def _layer(values: Any) -> Layer:

@@ -13,6 +13,7 @@ from diachrom.core.mix import sound
 from diachrom.errors import NotFound
 from diachrom.store import kept
 from diachrom.store.plan_documents import read
+from diachrom.words import say
 
 STEPS_KEPT = 300
 
@@ -86,7 +87,7 @@ def now(connection: sqlite3.Connection, number: int) -> PlanNow:
     """Raises NotFound."""
     row = connection.execute(_NOW + "WHERE number = :number", {"number": number}).fetchone()
     if row is None:
-        raise NotFound(f"There is no plan {number}.", field="plan")
+        raise NotFound(say("There is no plan {number}.", number=number), field="plan")
     return _now(row)
 
 
@@ -202,7 +203,7 @@ def version(connection: sqlite3.Connection, number: int, which: int) -> PlanVers
     """Raises NotFound."""
     plan_version = next((one for one in versions(connection, number) if one.version == which), None)
     if plan_version is None:
-        raise NotFound(f"Plan {number} has no version {which}.", field="version")
+        raise NotFound(say("Plan {number} has no version {which}.", number=number, which=which), field="version")
     return plan_version
 
 

@@ -11,6 +11,7 @@ from diachrom.core.bait.regions import REGIONS
 from diachrom.core.bait.zones import MOST_ZONES, Zone
 from diachrom.errors import NotFound
 from diachrom.store import kept
+from diachrom.words import say
 
 Point = tuple[float, float]
 ENDS = TypeAdapter(tuple[Point, Point] | None)
@@ -40,7 +41,7 @@ def one(connection: sqlite3.Connection, number: int) -> Reference:
     """Raises NotFound."""
     row = connection.execute("SELECT id, photo, ends, zones FROM reference WHERE id = :id", {"id": number}).fetchone()
     if row is None:
-        raise NotFound("That reference photo is no longer there: add it again.", field="photo")
+        raise NotFound(say("That reference photo is no longer there: add it again."), field="photo")
     zones = [zone for zone in kept.read(ZONES, row["zones"], []) if _possible(zone)]
     return Reference(row["id"], row["photo"], kept.whole(ENDS, row["ends"], None), tuple(zones[:MOST_ZONES]))
 

@@ -9,6 +9,7 @@ from pydantic import TypeAdapter
 
 from diachrom.errors import NotFound
 from diachrom.store import kept
+from diachrom.words import say
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -68,7 +69,7 @@ def one(connection: sqlite3.Connection, number: int) -> KeptRound:
     row = connection.execute("SELECT * FROM trainer_round WHERE id = :id", {"id": number}).fetchone()
     trial = None if row is None else _round(row)
     if trial is None:
-        raise NotFound(f"There is no round {number}.", field="round")
+        raise NotFound(say("There is no round {number}.", number=number), field="round")
     return trial
 
 

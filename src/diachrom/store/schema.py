@@ -8,6 +8,7 @@ from importlib.resources.abc import Traversable
 from pathlib import Path
 
 from diachrom.errors import Damaged, NewerData, NotADatabase, OlderData
+from diachrom.words import say
 
 APPLICATION_ID = 0x44434852  # "DCHR" in the file's header
 
@@ -64,6 +65,6 @@ def check_version(connection: sqlite3.Connection, path: Path) -> None:
         raise NewerData(path, has, LATEST)
     if has == 0:
         foreign = connection.execute("SELECT count(*) FROM sqlite_schema").fetchone()[0]
-        raise NotADatabase(path) if foreign else Damaged(path, "no data are in it")
+        raise NotADatabase(path) if foreign else Damaged(path, say("no data are in it"))
     if has < LATEST:
         raise OlderData(path, has, LATEST)

@@ -8,6 +8,7 @@ from pydantic import TypeAdapter
 
 from diachrom.errors import NotFound
 from diachrom.store import kept
+from diachrom.words import say
 
 Point = tuple[kept.Number, kept.Number]
 
@@ -46,7 +47,7 @@ def mark(connection: sqlite3.Connection, photo: int, marks: Marks) -> None:
     own = {"photo": photo, "marks": json.dumps(asdict(marks))}
     row = connection.execute("UPDATE session_photo SET marks = :marks WHERE photo = :photo RETURNING photo", own)
     if row.fetchone() is None:
-        raise NotFound("That photo is not of this session.", field="photo")
+        raise NotFound(say("That photo is not of this session."), field="photo")
 
 
 def of(connection: sqlite3.Connection, session: int) -> list[SidePhoto]:

@@ -14,6 +14,7 @@ from diachrom.core.session.state import State, replayed
 from diachrom.errors import NotFound
 from diachrom.store import kept
 from diachrom.store.memory import cached
+from diachrom.words import say
 
 SCRIPT, STATE = TypeAdapter(Script), TypeAdapter(State)
 EVENT: TypeAdapter[Event | None] = TypeAdapter(Event)
@@ -71,7 +72,7 @@ def session(connection: sqlite3.Connection, number: int) -> Session:
     """Raises NotFound."""
     row = connection.execute(f"{COLUMNS} WHERE number = :number", {"number": number}).fetchone()
     if row is None:
-        raise NotFound(f"There is no session {number}.", field="session")
+        raise NotFound(say("There is no session {number}.", number=number), field="session")
     found = _read(row)
     if row["last"] is None or row["last"] <= found.seq:
         return found

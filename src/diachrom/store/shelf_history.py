@@ -13,6 +13,7 @@ from dataclasses import dataclass
 from diachrom.core.mix import sound
 from diachrom.errors import ChangedSince
 from diachrom.store import bottles
+from diachrom.words import say
 
 COUNTED = ("left_ml",)  # kept by the ledger, not by a step
 
@@ -146,7 +147,7 @@ def move(connection: sqlite3.Connection, *, back: bool, at: str) -> Step | None:
                     _put(connection, noun, row_id, now, then)
         except sound.UNREADABLE:
             raise ChangedSince(
-                noun, named[:40], "what was done to it cannot be read, and nothing was taken back"
+                noun, named[:40], say("what was done to it cannot be read, and nothing was taken back")
             ) from None
     connection.execute(
         "UPDATE shelf_step SET undone = :undone WHERE id = :step", {"undone": int(back), "step": found.id}
@@ -178,7 +179,7 @@ def _measure(connection: sqlite3.Connection, paint_id: str, now: int, then: int,
         own,
     ).fetchall()
     if not rows or tuple(rows[0]) != tuple(rows[-1]):
-        raise ChangedSince("profile of paint", paint_id)
+        raise ChangedSince(say("profile of paint"), paint_id)
     connection.execute(
         "INSERT INTO paint_profile (paint_id, version, absorption, scattering, uncertainty, optics, source, at,"
         " uncertain_nm) SELECT paint_id, (SELECT max(version) + 1 FROM paint_profile WHERE paint_id = :id), absorption,"

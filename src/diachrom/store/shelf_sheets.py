@@ -12,6 +12,7 @@ from diachrom.core.mix.layers import MOST_COATS, THICKEST_COAT_UM
 from diachrom.core.mix.sound import THINNEST_UM
 from diachrom.errors import NotFound
 from diachrom.store import kept
+from diachrom.words import say
 
 Passes = Annotated[kept.Whole, Field(ge=0, le=MOST_COATS)]
 FIELDS = TypeAdapter(list[tuple[Literal["white", "black"], Passes, kept.Lab, str]])
@@ -73,7 +74,7 @@ def one(connection: sqlite3.Connection, number: int) -> ShelfSheet:
     """Raises NotFound."""
     row = connection.execute("SELECT * FROM shelf_sheet WHERE id = :id", {"id": number}).fetchone()
     if row is None:
-        raise NotFound(f"There is no shelf sheet {number}.", field="sheet")
+        raise NotFound(say("There is no shelf sheet {number}.", number=number), field="sheet")
     pairs = connection.execute(
         "SELECT * FROM shelf_sheet_pair WHERE sheet_id = :id ORDER BY number", {"id": number}
     ).fetchall()

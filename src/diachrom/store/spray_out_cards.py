@@ -13,6 +13,7 @@ from diachrom.core.mix.draft import Draft
 from diachrom.errors import InvalidInput, NotFound
 from diachrom.store import drafts, kept
 from diachrom.store.memory import cached
+from diachrom.words import say
 
 MOST_NUMBER = 99_999
 
@@ -92,9 +93,14 @@ def add(
     free = next_number(connection)
     wanted = free if number is None else number
     if not 1 <= wanted <= MOST_NUMBER:
-        raise InvalidInput(f"A card's number is 1 to {MOST_NUMBER}, not {wanted}.", field="number")
+        raise InvalidInput(
+            say("A card's number is 1 to {most_number}, not {wanted}.", most_number=MOST_NUMBER, wanted=wanted),
+            field="number",
+        )
     if is_taken(connection, wanted):
-        raise InvalidInput(f"There is a card {wanted} already: write {free} on this one.", field="number")
+        raise InvalidInput(
+            say("There is a card {wanted} already: write {free} on this one.", wanted=wanted, free=free), field="number"
+        )
     connection.execute(
         "INSERT INTO test_card (id, at, recipe, version, draft) VALUES (:id, :at, :recipe, :version, :draft)",
         {"id": wanted, "at": at, "recipe": recipe, "version": version, "draft": drafts.to_json(draft)},
@@ -135,7 +141,9 @@ def take_patch_away(connection: sqlite3.Connection, patch: int) -> None:
     """`patch` is its own number; one that was read stays. Raises InvalidInput."""
     read_ = connection.execute("SELECT 1 FROM test_card_reading WHERE patch = :patch", {"patch": patch}).fetchone()
     if read_ is not None:
-        raise InvalidInput("That patch is measured: set its readings aside instead. Nothing was lost.", field="ground")
+        raise InvalidInput(
+            say("That patch is measured: set its readings aside instead. Nothing was lost."), field="ground"
+        )
     connection.execute("DELETE FROM test_card_patch WHERE id = :patch", {"patch": patch})
 
 
@@ -147,7 +155,11 @@ def take_away(connection: sqlite3.Connection, number: int) -> None:
     ).fetchone()
     if row is not None:
         raise InvalidInput(
-            f"Card {number} is measured, and measurements are never deleted: choose not to learn from it.", field="card"
+            say(
+                "Card {number} is measured, and measurements are never deleted: choose not to learn from it.",
+                number=number,
+            ),
+            field="card",
         )
     connection.execute("DELETE FROM test_card_patch WHERE card_id = :number", {"number": number})
     connection.execute("DELETE FROM test_card WHERE id = :number", {"number": number})
@@ -163,7 +175,14 @@ def patch_of(connection: sqlite3.Connection, number: int, ground: str, coats: in
         what = "its bare ground was not left free" if coats == 0 else "nothing was sprayed there"
         many = "" if coats == 1 else "s"
         raise NotFound(
-            f"Card {number} has no patch of {coats} coat{many} on '{ground[:40]}': {what}. Add the patch first.",
+            say(
+                "Card {number} has no patch of {coats} coat{number_2} on '{ground}': {what}. Add the patch first.",
+                number=number,
+                coats=coats,
+                number_2=many,
+                ground=ground[:40],
+                what=what,
+            ),
             field="ground",
         )
     return int(row["id"])
@@ -204,7 +223,7 @@ def turn(connection: sqlite3.Connection, number: int, reading: int) -> None:
         {"reading": reading, "number": number},
     )
     if not changed.rowcount:
-        raise NotFound(f"Card {number} has no reading {reading}.", field="reading")
+        raise NotFound(say("Card {number} has no reading {reading}.", number=number, reading=reading), field="reading")
 
 
 _CARDS = (
@@ -216,7 +235,7 @@ def one(connection: sqlite3.Connection, number: int) -> KeptCard:
     """Raises NotFound."""
     row = connection.execute(_CARDS + "WHERE id = :id", {"id": number}).fetchone()
     if row is None:
-        raise NotFound(f"There is no spray-out card {number}.", field="card")
+        raise NotFound(say("There is no spray-out card {number}.", number=number), field="card")
     return _whole(connection, [row])[0]
 
 

@@ -14,6 +14,7 @@ from diachrom.errors import StoreError
 from diachrom.store.connection import Connection, database, open_file, plain_errors, writing
 from diachrom.store.in_place import aside
 from diachrom.store.shelf_history import rows_of
+from diachrom.words import say
 
 TRIES = 3
 STOOD_ON = ("profiles", "bottles", "cards")  # counters of what a long write reads: these may not move meanwhile
@@ -25,7 +26,7 @@ Touched = dict[str, set[str]]
 
 class Overtaken(StoreError):
     def __init__(self) -> None:
-        super().__init__("The shelf kept changing meanwhile. Nothing was imported; try again.")
+        super().__init__(say("The shelf kept changing meanwhile. Nothing was imported; try again."))
 
 
 def write_beside(folder: Path, work: Callable[[Connection], None], over: Callable[[], None] = lambda: None) -> None:

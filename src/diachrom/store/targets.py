@@ -12,6 +12,7 @@ from diachrom.core.light.bands import BANDS
 from diachrom.core.mix import sound
 from diachrom.errors import NotFound
 from diachrom.store import kept
+from diachrom.words import say
 
 WIDEST_DEG = 180.0
 MOST_LAB = 400.0  # what foil head-on and the strongest fluorescent stay within
@@ -113,10 +114,12 @@ def one(connection: sqlite3.Connection, number: int) -> Target:
     """Raises NotFound."""
     row = connection.execute(_TARGETS + "WHERE id = :id", {"id": number}).fetchone()
     if row is None:
-        raise NotFound(f"There is no target {number}.", field="target")
+        raise NotFound(say("There is no target {number}.", number=number), field="target")
     target = _target(row)
     if target is None:
-        raise NotFound(f"Target {number} cannot be read: remove it and enter its colour again.", field="target")
+        raise NotFound(
+            say("Target {number} cannot be read: remove it and enter its colour again.", number=number), field="target"
+        )
     return target
 
 

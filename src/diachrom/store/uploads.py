@@ -4,6 +4,7 @@ import sqlite3
 from dataclasses import dataclass
 
 from diachrom.errors import InvalidInput, NotFound
+from diachrom.words import say
 
 FILES_KEPT, PHOTOS_KEPT = 5, 20
 MOST_BYTES = 400_000_000  # of all photos
@@ -30,7 +31,7 @@ def file(connection: sqlite3.Connection, number: int) -> WaitingFile:
     """Raises NotFound."""
     row = connection.execute("SELECT id, name, content FROM upload WHERE id = :id", {"id": number}).fetchone()
     if row is None:
-        raise NotFound("That file is no longer waiting: add it again.", field="file")
+        raise NotFound(say("That file is no longer waiting: add it again."), field="file")
     return WaitingFile(*row)
 
 
@@ -57,7 +58,11 @@ def keep_photo(connection: sqlite3.Connection, *, name: str, width: int, height:
     """Raises InvalidInput where photos take all the room that they have."""
     if room(connection) + len(picture) > MOST_BYTES:
         raise InvalidInput(
-            f"Together the photos would take more than {MOST_BYTES // 1_000_000} MB. Nothing was kept.", field="photo"
+            say(
+                "Together the photos would take more than {most_bytes} MB. Nothing was kept.",
+                most_bytes=MOST_BYTES // 1_000_000,
+            ),
+            field="photo",
         )
     number = connection.execute(
         "INSERT INTO photo (at, name, width, height, picture)"
@@ -79,7 +84,7 @@ def photo(connection: sqlite3.Connection, number: int) -> Photo:
         "SELECT id, name, width, height, picture FROM photo WHERE id = :id", {"id": number}
     ).fetchone()
     if row is None:
-        raise NotFound(f"There is no photo {number}: add it again.", field="photo")
+        raise NotFound(say("There is no photo {number}: add it again.", number=number), field="photo")
     return Photo(*row)
 
 

@@ -9,6 +9,7 @@ from typing import Any, TypeVar
 
 from diachrom.errors import DiachromError, StoreError
 from diachrom.store.connection import Connection, database, open_file, plain_errors
+from diachrom.words import say
 
 Value = TypeVar("Value")
 
@@ -39,7 +40,7 @@ class Watch:
                     if self._connection is None or self._file != (status.st_dev, status.st_ino):
                         self._close()
                         if not status.st_size:
-                            raise StoreError(f"{path} is empty.")
+                            raise StoreError(say("{path} is empty.", path=path))
                         self._connection, self._file = open_file(path), (status.st_dev, status.st_ino)
                         self._opened += 1
                     version = self._connection.execute("PRAGMA data_version").fetchone()[0]

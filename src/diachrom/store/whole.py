@@ -14,6 +14,7 @@ from diachrom.store import older
 from diachrom.store.connection import database, open_file
 from diachrom.store.migrate import take_steps
 from diachrom.store.settings import OF_MACHINE
+from diachrom.words import say
 
 FIRST = 17  # the version from which on whole benches were written
 SERVERS = (
@@ -76,16 +77,20 @@ def fill(connection: sqlite3.Connection, tables: Iterable[tuple[str, Sequence[st
     given, count = set(), 0
     for name, own, rows in tables:
         if name not in known:
-            raise InvalidInput(f"It holds other tables than this version has: {name[:80]}.", field="file")
+            raise InvalidInput(
+                say("It holds other tables than this version has: {name}.", name=name[:80]), field="file"
+            )
         given.add(name)
         count += _put(connection, name, own, rows)
     if given != set(known):
         odd = sorted(set(known) - given)
-        raise InvalidInput(f"It holds other tables than this version has: without {', '.join(odd)[:80]}.", field="file")
+        raise InvalidInput(
+            say("It holds other tables than this version has: without {odd}.", odd=", ".join(odd)[:80]), field="file"
+        )
     for _, sql in triggers:
         connection.execute(sql)
     if connection.execute("PRAGMA foreign_key_check").fetchone() is not None:
-        raise InvalidInput("Rows of it belong to rows that it has not.", field="file")
+        raise InvalidInput(say("Rows of it belong to rows that it has not."), field="file")
     return count
 
 
@@ -110,7 +115,7 @@ def _put(connection: sqlite3.Connection, table: str, given: Sequence[str], rows:
             f"INSERT INTO {table} ({', '.join(own)}) VALUES ({', '.join('?' * len(own))})", fitting()
         )
     except (sqlite3.Error, OverflowError, UnicodeError) as error:
-        raise InvalidInput(f"Rows of it cannot be: {error}.", field="file") from error
+        raise InvalidInput(say("Rows of it cannot be: {error}.", error=error), field="file") from error
     return count
 
 

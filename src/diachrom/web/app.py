@@ -24,6 +24,7 @@ from diachrom.web.kit.logs import Requests
 from diachrom.web.kit.names import Names
 from diachrom.web.kit.pages import STATIC, TEMPLATES
 from diachrom.web.kit.plot import HEIGHT, WIDTH
+from diachrom.web.kit.telling import Telling
 from diachrom.work.access.auth import Auth
 from diachrom.work.files.backups import Daily
 from diachrom.work.kit import bench_settings
@@ -66,7 +67,7 @@ class Guarded(FastAPI):
 
     def build_middleware_stack(self) -> ASGIApp:
         """What FastAPI builds, with the guard and the log around it."""
-        stack = super().build_middleware_stack()
+        stack = Telling(super().build_middleware_stack(), lambda: self.state.settings().reader)
         return Requests(Guard(stack, error_pages.answer, self.state.names, self.state.door.device))
 
 

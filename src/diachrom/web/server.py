@@ -19,6 +19,7 @@ from diachrom.web.kit.memory import give_back
 from diachrom.web.kit.ports import MOST, RESERVE, StrangersPort, more_files
 from diachrom.web.kit.sharing import Sharing
 from diachrom.web.kit.timeouts import TimeoutProtocol, TimeoutServer
+from diachrom.words import say
 
 CONFIG: dict[str, Any] = {"log_level": "warning", "ws": "none", "http": TimeoutProtocol}
 
@@ -38,7 +39,12 @@ def listen(port: int, host: str = "127.0.0.1") -> socket.socket:
     except OSError as error:
         listening.close()
         raise InvalidInput(
-            f"Port {port} of {host} cannot be used ({error.strerror}). Choose another, or 0 for a free one.",
+            say(
+                "Port {port} of {host} cannot be used ({strerror}). Choose another, or 0 for a free one.",
+                port=port,
+                host=host,
+                strerror=error.strerror,
+            ),
             field="port",
         ) from error
     listening.listen(128)

@@ -8,10 +8,11 @@ from diachrom.core.bait.outline import Outline
 from diachrom.core.bait.shapes import SHAPES, Shape
 from diachrom.core.bait.surface import FULL, Relief, Surface
 from diachrom.errors import InvalidInput
+from diachrom.words import quantity, quantity_range, say
 
 Points = Sequence[tuple[float, float]]
 SHORTEST_MM, LONGEST_MM = 15.0, 600.0
-MATERIALS = ("wood", "resin", "plastic", "metal", "soft plastic")
+MATERIALS = ("wood", "resin", "plastic", "metal", say("soft plastic"))
 GILL_HEIGHT, SCALE_HEIGHT = 0.003, 0.10  # of the length; of a scale
 
 
@@ -28,20 +29,20 @@ class State:
 STATES = {
     state.key: state
     for state in (
-        State("primed-white", "primed white", "white"),
-        State("primed-grey", "primed grey", "primer-grey"),
-        State("primed-black", "primed black", "black"),
+        State("primed-white", say("primed white"), "white"),
+        State("primed-grey", say("primed grey"), "primer-grey"),
+        State("primed-black", say("primed black"), "black"),
         State("bare", "bare", "bone"),
-        State("repaint", "painted by its maker, keyed", "grey"),
-        State("foil-silver", "silver foil, laid by hand", "silver-foil", foil=True),
-        State("foil-stamped", "stamped foil", "stamped-foil", foil=True),
-        State("foil-gold", "gold foil", "gold-foil", foil=True),
-        State("foil-holo", "holographic foil", "holo-foil", foil=True),
-        State("clear", "clear body", "clear-body"),
-        State("clear-foil", "clear body, foil inside", "clear-body-foil"),
+        State("repaint", say("painted by its maker, keyed"), "grey"),
+        State("foil-silver", say("silver foil, laid by hand"), "silver-foil", foil=True),
+        State("foil-stamped", say("stamped foil"), "stamped-foil", foil=True),
+        State("foil-gold", say("gold foil"), "gold-foil", foil=True),
+        State("foil-holo", say("holographic foil"), "holo-foil", foil=True),
+        State("clear", say("clear body"), "clear-body"),
+        State("clear-foil", say("clear body, foil inside"), "clear-body-foil"),
     )
 }
-FOIL_DIRECTIONS = {"along": "along the body", "around": "around the body", "slant": "at a slant"}
+FOIL_DIRECTIONS = {"along": say("along the body"), "around": say("around the body"), "slant": say("at a slant")}
 
 
 @dataclass(frozen=True)
@@ -92,16 +93,30 @@ def checked(blank: Blank) -> Blank:
     """Raises InvalidInput for what no blank can be."""
     if not SHORTEST_MM <= blank.length_mm <= LONGEST_MM:
         raise InvalidInput(
-            f"A blank is {SHORTEST_MM:g} to {LONGEST_MM:g} mm long, not {blank.length_mm:g}.", field="length_mm"
+            say(
+                "A blank is {range} long, not {length}.",
+                range=quantity_range(SHORTEST_MM, LONGEST_MM, "g", "mm"),
+                length=quantity(blank.length_mm, "g"),
+            ),
+            field="length_mm",
         )
     if blank.own is None and blank.shape not in SHAPES:
-        raise InvalidInput(f"There is no shape called '{blank.shape[:30]}'.", field="shape")
+        raise InvalidInput(say("There is no shape called '{shape}'.", shape=blank.shape[:30]), field="shape")
     if blank.state not in STATES:
-        raise InvalidInput(f"There is no state called '{blank.state[:30]}'.", field="state")
+        raise InvalidInput(say("There is no state called '{state}'.", state=blank.state[:30]), field="state")
     if blank.material and blank.material not in MATERIALS:
-        raise InvalidInput(f"A blank is of {', '.join(MATERIALS)}, not '{blank.material[:30]}'.", field="material")
+        raise InvalidInput(
+            say(
+                "A blank is of {materials}, not '{material}'.",
+                materials=", ".join(MATERIALS),
+                material=blank.material[:30],
+            ),
+            field="material",
+        )
     if blank.foil_direction not in FOIL_DIRECTIONS:
-        raise InvalidInput(f"Foil lies {', '.join(FOIL_DIRECTIONS)}.", field="foil_direction")
+        raise InvalidInput(
+            say("Foil lies {foil_directions}.", foil_directions=", ".join(FOIL_DIRECTIONS)), field="foil_direction"
+        )
     return blank
 
 
@@ -115,7 +130,11 @@ def outline_of(side: Points, back: Points) -> Outline:
     spread = max(x for x, _ in back) - min(x for x, _ in back)
     if length <= 0 or abs(spread - length) > 0.15 * length:
         raise InvalidInput(
-            f"From the side the blank is {length:.0f} mm long, from the back {spread:.0f} mm: draw both at one size.",
+            say(
+                "From the side the blank is {length} long, from the back {spread}: draw both at one size.",
+                length=quantity(length, ".0f", "mm"),
+                spread=quantity(spread, ".0f", "mm"),
+            ),
             field="svg",
         )
     upper, lower = _edges(side, low, length)

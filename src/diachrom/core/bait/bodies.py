@@ -10,6 +10,7 @@ from dataclasses import dataclass, replace
 from diachrom.core.bait.blank import Blank
 from diachrom.core.bait.masks import MASKS
 from diachrom.core.bait.plan import PREPARATIONS, Layer
+from diachrom.words import say
 
 WHITE, BLACK = (96.0, 0.0, 2.0), (5.0, 0.0, 0.0)
 BLUE, OLIVE, ORANGE, RED = (40.0, 0.0, -40.0), (45.0, -8.0, 35.0), (65.0, 45.0, 60.0), (42.0, 55.0, 30.0)
@@ -126,7 +127,7 @@ BODIES: Mapping[str, Body] = {
 }
 # Painted eyes, from the outside in: a share of the region around the eye, and what each is of.
 EYE: tuple[tuple[str, float, Want], ...] = (
-    ("eye, rim", 1.0, Want(OPAQUE, BLACK)),
-    ("eye, iris", 0.78, Want(("fluorescent", "metallic", *OPAQUE), GOLD)),
-    ("eye, pupil", 0.42, Want(OPAQUE, BLACK)),
+    (say("eye, rim"), 1.0, Want(OPAQUE, BLACK)),
+    (say("eye, iris"), 0.78, Want(("fluorescent", "metallic", *OPAQUE), GOLD)),
+    (say("eye, pupil"), 0.42, Want(OPAQUE, BLACK)),
 )

@@ -13,6 +13,7 @@ from diachrom.core.bait.plan import BOUNDS, Layer, Plan
 from diachrom.core.bait.shapes import Fitting, Landmarks, Shape
 from diachrom.core.mix import sound
 from diachrom.core.mix.draft import LONGEST_NAME
+from diachrom.words import say
 
 FORMAT = "diachrom-plan"
 VERSION = 1
@@ -76,7 +77,7 @@ def shape(values: object) -> Shape:
     )
     return Shape(
         key="own",
-        words=sound.text(values.get("words"), LONGEST_NAME) or "a blank of one's own",
+        words=sound.text(values.get("words"), LONGEST_NAME) or say("a blank of one's own"),
         outline=Outline(curves[0], curves[1], curves[2], power, facets),
         usual_mm=sound.number(values.get("usual_mm"), blanks.SHORTEST_MM, blanks.LONGEST_MM) or 100.0,
         material=sound.text(values.get("material", "wood"), 20),

@@ -14,6 +14,7 @@ from diachrom.core.bait.regions import Box
 from diachrom.core.bait.surface import Places, Surface
 from diachrom.core.light.bands import Floats
 from diachrom.errors import InvalidInput
+from diachrom.words import capitalized, quantity, quantity_range, say
 
 Opening = Callable[[Mask, Places, Box, Polygons], Floats]  # (n, m) shares at places of the skin
 
@@ -56,7 +57,7 @@ _LIFT = Field("lift_mm", "lifted by", "mm", least=0, most=20, usual=0)
 MASKS = {
     kind.key: kind
     for kind in (
-        MaskKind("free", "nothing: sprayed freely", opening=openings.everywhere, pattern=False),
+        MaskKind("free", say("nothing: sprayed freely"), opening=openings.everywhere, pattern=False),
         MaskKind(
             "net",
             "netting",
@@ -67,7 +68,7 @@ MASKS = {
                 _share("stretched", 0.35),
                 _LIFT,
             ),
-            note="what lies under the thread stays",
+            note=say("what lies under the thread stays"),
             pressed=True,
         ),
         MaskKind(
@@ -75,8 +76,8 @@ MASKS = {
             "comb",
             opening=openings.comb,
             fields=(
-                _mm("size_mm", "from tooth to tooth", 7.0),
-                _mm("gap_mm", "between teeth", 2.6),
+                _mm("size_mm", say("from tooth to tooth"), 7.0),
+                _mm("gap_mm", say("between teeth"), 2.6),
                 _EVERY,
                 _ANGLE,
                 _LIFT,
@@ -85,12 +86,12 @@ MASKS = {
         ),
         MaskKind(
             "bars",
-            "bars that taper",
+            say("bars that taper"),
             opening=openings.bars,
             fields=(
-                _mm("size_mm", "from bar to bar", 11.0),
+                _mm("size_mm", say("from bar to bar"), 11.0),
                 _mm("gap_mm", "bar", 4.5),
-                _share("tapers by", 0.7),
+                _share(say("tapers by"), 0.7),
                 _ANGLE,
                 _LIFT,
             ),
@@ -106,27 +107,27 @@ MASKS = {
         ),
         MaskKind(
             "rays",
-            "fin rays: an edge moved a step at a time",
+            say("fin rays: an edge moved a step at a time"),
             opening=openings.rays,
-            fields=(_mm("size_mm", "step", 1.6), _share("run out over", 0.8), _ANGLE),
+            fields=(_mm("size_mm", "step", 1.6), _share(say("run out over"), 0.8), _ANGLE),
             pressed=True,
         ),
         MaskKind(
             "rings",
             "rings",
             opening=openings.rings,
-            fields=(_mm("size_mm", "from ring to ring", 6.0), _mm("gap_mm", "line", 0.8)),
+            fields=(_mm("size_mm", say("from ring to ring"), 6.0), _mm("gap_mm", "line", 0.8)),
             random=True,
             pressed=True,
         ),
         MaskKind(
             "spots",
-            "spots, thinning out towards the edge",
+            say("spots, thinning out towards the edge"),
             opening=openings.spots,
             fields=(
                 _mm("size_mm", "largest", 3.2),
-                _mm("gap_mm", "from spot to spot", 5.0, 0.5),
-                _share("thins out", 0.5),
+                _mm("gap_mm", say("from spot to spot"), 5.0, 0.5),
+                _share(say("thins out"), 0.5),
             ),
             random=True,
         ),
@@ -139,7 +140,7 @@ MASKS = {
         ),
         MaskKind(
             "paper",
-            "torn paper edge",
+            say("torn paper edge"),
             opening=openings.paper,
             fields=(_mm("size_mm", "waves", 9.0), _mm("gap_mm", "depth", 2.0)),
             random=True,
@@ -149,13 +150,13 @@ MASKS = {
             "tape",
             "tape",
             opening=openings.everywhere,
-            note="its edge is the region's, hard",
+            note=say("its edge is the region's, hard"),
             pattern=False,
             pressed=True,
         ),
         MaskKind(
             "liquid",
-            "liquid mask",
+            say("liquid mask"),
             opening=openings.liquid,
             fields=(_mm("size_mm", "patch", 4.0), _share("covered", 0.4)),
             random=True,
@@ -170,15 +171,15 @@ MASKS = {
         ),
         MaskKind(
             "dots",
-            "dots from one load: big, middle, small",
+            say("dots from one load: big, middle, small"),
             opening=openings.dots,
-            fields=(_mm("size_mm", "biggest", 2.6), _mm("gap_mm", "from dot to dot", 6.0, 0.5)),
+            fields=(_mm("size_mm", "biggest", 2.6), _mm("gap_mm", say("from dot to dot"), 6.0, 0.5)),
             by_hand=True,
             unthinned=True,
         ),
         MaskKind(
             "line",
-            "line by hand",
+            say("line by hand"),
             opening=openings.line_by_hand,
             fields=(_mm("size_mm", "width", 2.0), _share("wobble", 0.3)),
             random=True,
@@ -187,15 +188,15 @@ MASKS = {
         ),
         MaskKind(
             "dagger",
-            "dagger strokes",
+            say("dagger strokes"),
             opening=openings.dagger,
-            fields=(_mm("size_mm", "from stroke to stroke", 8.0), _mm("gap_mm", "width", 2.4), _ANGLE),
+            fields=(_mm("size_mm", say("from stroke to stroke"), 8.0), _mm("gap_mm", "width", 2.4), _ANGLE),
             by_hand=True,
             fine=True,
         ),
         MaskKind(
             "dab",
-            "dabbing with a sponge",
+            say("dabbing with a sponge"),
             opening=openings.dab,
             fields=(_mm("size_mm", "grain", 1.4), _share("open", 0.4)),
             random=True,
@@ -204,7 +205,7 @@ MASKS = {
         ),
         MaskKind(
             "dry",
-            "dry brush",
+            say("dry brush"),
             opening=openings.dry,
             fields=(_mm("size_mm", "bristles", 0.7), _share("open", 0.4)),
             random=True,
@@ -221,9 +222,9 @@ MASKS = {
         ),
         MaskKind(
             "wash",
-            "wash: stays in recesses",
+            say("wash: stays in recesses"),
             opening=openings.everywhere,
-            fields=(_share("wiped off the heights", 0.85),),
+            fields=(_share(say("wiped off the heights"), 0.85),),
             pattern=False,
         ),
         MaskKind(
@@ -241,14 +242,19 @@ def checked(mask: Mask) -> Mask:
     """Raises InvalidInput for a way that there is not, or figures out of its bounds."""
     way = MASKS.get(mask.kind)
     if way is None:
-        raise InvalidInput(f"There is no way of masking called '{mask.kind[:30]}'.", field="through")
+        raise InvalidInput(say("There is no way of masking called '{kind}'.", kind=mask.kind[:30]), field="through")
     for field in way.fields:
         value = getattr(mask, field.key)
         if not field.least <= value <= field.most:
             scale = 100 if field.unit == "%" else 1
             raise InvalidInput(
-                f"{way.words[:1].upper()}{way.words[1:]}: {field.words} is {scale * field.least:g} to "
-                f"{scale * field.most:g} {field.unit}, not {scale * value:g}.",
+                say(
+                    "{way}: {field} is {range}, not {value}.",
+                    way=capitalized(way.words),
+                    field=field.words,
+                    range=quantity_range(scale * field.least, scale * field.most, "g", field.unit),
+                    value=quantity(scale * value, "g"),
+                ),
                 field=field.key,
             )
     return mask

@@ -12,29 +12,30 @@ from diachrom.core.bait.shapes import Landmarks
 from diachrom.core.mix.draft import LONGEST_NAME, LONGEST_NOTE, checked_text
 from diachrom.core.mix.layers import MOST_COATS, THICKEST_COAT_UM
 from diachrom.errors import InvalidInput, NotFound
+from diachrom.words import say
 
 PREPARATIONS = {
-    "sanded": "sanded or keyed",
+    "sanded": say("sanded or keyed"),
     "degreased": "degreased",
-    "eyes-taped": "eyes taped",
-    "bill-taped": "bill taped",
-    "joints-taped": "joints taped",
-    "dried": "dry inside",
+    "eyes-taped": say("eyes taped"),
+    "bill-taped": say("bill taped"),
+    "joints-taped": say("joints taped"),
+    "dried": say("dry inside"),
 }
 CLEARS = {
-    "": "as it comes",
-    "two-part": "two-part, on a turner",
-    "dip": "dip that cures by air moisture",
-    "moisture-brushed": "brushed coats that cure by air moisture",
-    "brushed": "brushed coats, of one part",
+    "": say("as it comes"),
+    "two-part": say("two-part, on a turner"),
+    "dip": say("dip that cures by air moisture"),
+    "moisture-brushed": say("brushed coats that cure by air moisture"),
+    "brushed": say("brushed coats, of one part"),
     "waterborne": "waterborne",
-    "hot-dip": "hot dip for soft baits",
+    "hot-dip": say("hot dip for soft baits"),
 }
 EYES = {
-    "before": "before the clear",
-    "after": "after the clear",
+    "before": say("before the clear"),
+    "after": say("after the clear"),
     "painted": "painted",
-    "factory": "its maker's own, taped",
+    "factory": say("its maker's own, taped"),
     "none": "none",
 }
 MOST_LAYERS, MOST_BAITS = 40, 500
@@ -63,17 +64,17 @@ class Origin:
 ORIGINS = {
     origin.key: origin
     for origin in (
-        Origin("around", "all around, the bait turned", None),
-        Origin("above", "straight down the back", (0, 0, 1)),
-        Origin("shoulder", "from above and aside", (0, 0.7071, 0.7071), both=True),
-        Origin("side", "from the side", (0, 1, 0), both=True),
-        Origin("low", "from below and aside", (0, 0.7071, -0.7071), both=True),
-        Origin("below", "from below", (0, 0, -1)),
-        Origin("behind", "from behind, raking", (1, 0.5, 0.25), both=True),
-        Origin("front", "from the front, raking", (-1, 0.5, 0.25), both=True),
+        Origin("around", say("all around, the bait turned"), None),
+        Origin("above", say("straight down the back"), (0, 0, 1)),
+        Origin("shoulder", say("from above and aside"), (0, 0.7071, 0.7071), both=True),
+        Origin("side", say("from the side"), (0, 1, 0), both=True),
+        Origin("low", say("from below and aside"), (0, 0.7071, -0.7071), both=True),
+        Origin("below", say("from below"), (0, 0, -1)),
+        Origin("behind", say("from behind, raking"), (1, 0.5, 0.25), both=True),
+        Origin("front", say("from the front, raking"), (-1, 0.5, 0.25), both=True),
     )
 }
-SIDES = {"both": "both sides", "left": "left side", "right": "right side"}
+SIDES = {"both": say("both sides"), "left": say("left side"), "right": say("right side")}
 
 
 @dataclass(frozen=True)
@@ -91,16 +92,16 @@ class What:
 WHATS = {
     what.key: what
     for what in (
-        What("recipe", "a recipe", paint=True, film_um=8.0),
-        What("paint", "a paint", paint=True, film_um=8.0),
-        What("wash", "a wash", paint=True, film_um=6.0),
+        What("recipe", say("a recipe"), paint=True, film_um=8.0),
+        What("paint", say("a paint"), paint=True, film_um=8.0),
+        What("wash", say("a wash"), paint=True, film_um=6.0),
         What("sealer", "sealer", film_um=8.0, sealed=True),
-        What("varnish", "varnish, a sealed stage", film_um=12.0, sealed=True),
-        What("clear", "clear coat", film_um=60.0, sealed=True),
+        What("varnish", say("varnish, a sealed stage"), film_um=12.0, sealed=True),
+        What("clear", say("clear coat"), film_um=60.0, sealed=True),
         What("foil", "foil"),
-        What("wipe", "wipe off the heights", takes=True),
-        What("rub", "rub through to the foil", takes=True),
-        What("swab", "wipe back to the sealed stage", takes=True),
+        What("wipe", say("wipe off the heights"), takes=True),
+        What("rub", say("rub through to the foil"), takes=True),
+        What("swab", say("wipe back to the sealed stage"), takes=True),
     )
 }
 
@@ -178,7 +179,7 @@ class Plan:
         for layer in self.layers:
             if layer.number == number:
                 return layer
-        raise NotFound(f"Layer {number} is no longer on this plan.")
+        raise NotFound(say("Layer {number} is no longer on this plan.", number=number))
 
     def place(self, number: int) -> int:
         """Where a layer lies, from the inside out, from 0."""
@@ -187,7 +188,9 @@ class Plan:
     def with_layer(self, layer: Layer, *, at: int | None = None) -> "Plan":
         """Another layer, on top or at a place; it gets the next number. Raises InvalidInput."""
         if len(self.layers) >= MOST_LAYERS:
-            raise InvalidInput(f"A plan takes at most {MOST_LAYERS} layers.", field="layers")
+            raise InvalidInput(
+                say("A plan takes at most {most_layers} layers.", most_layers=MOST_LAYERS), field="layers"
+            )
         number = 1 + max((one.number for one in self.layers), default=0)
         where = len(self.layers) if at is None else min(max(at, 0), len(self.layers))
         new = checked_layer(replace(layer, number=number))
@@ -241,38 +244,40 @@ class Plan:
     def to_save(self) -> "Plan":
         """Raises InvalidInput."""
         if not self.name.strip():
-            raise InvalidInput("Give the plan a name before saving it.", field="name")
+            raise InvalidInput(say("Give the plan a name before saving it."), field="name")
         if not self.layers:
-            raise InvalidInput("Add at least one layer before saving the plan.", field="layers")
+            raise InvalidInput(say("Add at least one layer before saving the plan."), field="layers")
         return replace(self, name=self.name.strip(), note=self.note.strip(), light="D65")
 
 
 def checked_layer(layer: Layer) -> Layer:
     """Raises InvalidInput for what cannot be done, naming it."""
     for words, given, known in (
-        ("kind of layer", layer.what, WHATS),
-        ("way to spray from", layer.origin, ORIGINS),
+        (say("kind of layer"), layer.what, WHATS),
+        (say("way to spray from"), layer.origin, ORIGINS),
         ("region", layer.region, REGIONS),
         ("side", layer.sides, SIDES),
     ):
         if given not in known:
-            raise InvalidInput(f"There is no {words} called '{given[:30]}'.", field="layer")
+            raise InvalidInput(
+                say("There is no {words} called '{given}'.", words=words, given=given[:30]), field="layer"
+            )
     for words, value, least, most, unit in (
-        ("A coat", layer.film_um, 0.5, THICKEST_COAT_UM, "µm"),
-        ("The number of coats", layer.coats, 1, MOST_COATS, ""),
-        ("The distance", layer.distance_mm, NEAREST_MM / 4, FARTHEST_MM, "mm"),
-        ("The lean", layer.rake_deg, -80, 80, "°"),
-        ("An edge's softness", layer.soft_mm or 0.0, 0, MOST_SOFT_MM, "mm"),
-        ("A nozzle", layer.nozzle_mm, 0.1, 2, "mm"),
-        ("The pressure", layer.pressure_bar, 0.2, 6, "bar"),
-        ("Medium", layer.medium, 0, 5, "parts"),
-        ("Reducer", layer.reducer, 0, 5, "parts"),
-        ("A wait", layer.wait_h, 0, 1000, "h"),
+        (say("A coat"), layer.film_um, 0.5, THICKEST_COAT_UM, "µm"),
+        (say("The number of coats"), layer.coats, 1, MOST_COATS, ""),
+        (say("The distance"), layer.distance_mm, NEAREST_MM / 4, FARTHEST_MM, "mm"),
+        (say("The lean"), layer.rake_deg, -80, 80, "°"),
+        (say("An edge's softness"), layer.soft_mm or 0.0, 0, MOST_SOFT_MM, "mm"),
+        (say("A nozzle"), layer.nozzle_mm, 0.1, 2, "mm"),
+        (say("The pressure"), layer.pressure_bar, 0.2, 6, "bar"),
+        (say("Medium"), layer.medium, 0, 5, "parts"),
+        (say("Reducer"), layer.reducer, 0, 5, "parts"),
+        (say("A wait"), layer.wait_h, 0, 1000, "h"),
     ):
         if not least <= value <= most:
             raise InvalidInput(f"{words} is {least:g} to {most:g} {unit}".rstrip() + f", not {value:g}.", field="layer")
     if layer.box is not None and not layer.box.within():
-        raise InvalidInput("The edges of a region must lie on the bait, and in their order.", field="box")
+        raise InvalidInput(say("The edges of a region must lie on the bait, and in their order."), field="box")
     checked_text("name", layer.name, LONGEST_NAME)
     masks.checked(layer.mask)
     return layer

@@ -8,6 +8,7 @@ import numpy as np
 from diachrom.core.bait.shapes import Landmarks
 from diachrom.core.bait.surface import Places, gill_arc
 from diachrom.core.light.bands import Floats
+from diachrom.words import say
 
 HARD_MM = 0.25  # as sharp as an edge is
 OPEN_U, OPEN_V = (0.0, 1.0), (0.0, 0.5)
@@ -100,22 +101,24 @@ def _eye(marks: Landmarks) -> Box:
 REGIONS = {
     region.key: region
     for region in (
-        Region("all", "all over", lambda m: Box(0, 1, 0, 0.5)),
+        Region("all", say("all over"), lambda m: Box(0, 1, 0, 0.5)),
         Region("back", "back", lambda m: Box(0, 1, 0, 0.13)),
         Region("spine", "spine", lambda m: Box(0, 1, 0, 0.05)),
         Region("shoulder", "shoulder", lambda m: Box(m.gill_u - 0.04, 0.55, 0.04, 0.19)),
         Region("flank", "flank", lambda m: Box(m.gill_u - 0.06, m.tail_u, 0.13, 0.34)),
-        Region("sides", "both flanks, nose to tail", lambda m: Box(0, 1, 0.11, 0.39)),
-        Region("lateral", "lateral line", lambda m: Box(m.gill_u, m.tail_u, m.lateral_v - 0.015, m.lateral_v + 0.015)),
+        Region("sides", say("both flanks, nose to tail"), lambda m: Box(0, 1, 0.11, 0.39)),
+        Region(
+            "lateral", say("lateral line"), lambda m: Box(m.gill_u, m.tail_u, m.lateral_v - 0.015, m.lateral_v + 0.015)
+        ),
         Region("belly", "belly", lambda m: Box(0, 1, 0.35, 0.5)),
         Region("throat", "throat", lambda m: Box(m.mouth_u, m.gill_u + 0.03, 0.36, 0.5)),
         Region("head", "head", lambda m: Box(0, m.gill_u, 0, 0.5), "gill"),
         Region("nose", "nose", lambda m: Box(0, 0.9 * m.mouth_u + 0.02, 0, 0.5)),
         Region("cheek", "cheek", lambda m: Box(m.eye_u, m.gill_u - 0.01, 0.2, 0.38), "gill"),
-        Region("gill", "gill plate", lambda m: Box(m.gill_u - 0.075, m.gill_u, 0.13, 0.4), "gill"),
-        Region("eye", "around the eye", _eye, "oval"),
+        Region("gill", say("gill plate"), lambda m: Box(m.gill_u - 0.075, m.gill_u, 0.13, 0.4), "gill"),
+        Region("eye", say("around the eye"), _eye, "oval"),
         Region("fins", "fins", lambda m: Box(0, 1, 0, 0.5), "fins"),
         Region("tail", "tail", lambda m: Box(m.tail_u, 1, 0, 0.5)),
-        Region("wrist", "before the tail", lambda m: Box(m.tail_u - 0.14, m.tail_u + 0.02, 0, 0.5)),
+        Region("wrist", say("before the tail"), lambda m: Box(m.tail_u - 0.14, m.tail_u + 0.02, 0, 0.5)),
     )
 }

@@ -3,6 +3,7 @@
 from dataclasses import dataclass, replace
 
 from diachrom.core.bait.outline import Outline
+from diachrom.words import say
 
 Points = tuple[tuple[float, float], ...]
 
@@ -148,7 +149,7 @@ SHAPES = {
         Shape("minnow", "minnow", _ellipse(0.075, 0.085, 0.058), 110, fittings=(bill(),), scales=0.026),
         Shape(
             "long-minnow",
-            "long minnow",
+            say("long minnow"),
             _ellipse(0.050, 0.056, 0.042, deepest=0.35),
             140,
             fittings=(bill(long=0.09, down=0.05),),
@@ -163,7 +164,7 @@ SHAPES = {
             "wood",
             fittings=(
                 bill(long=0.14, down=0.09, high=-0.07),
-                fin("dorsal", "back fin", (0.36, 0.66), base=0.135, height=0.06),
+                fin("dorsal", say("back fin"), (0.36, 0.66), base=0.135, height=0.06),
             ),
             landmarks=Landmarks(
                 eye_u=0.11, eye_v=0.2, eye_size=0.06, gill_u=0.27, tail_u=0.9, fins=((0.33, 0.3, 0.1),)
@@ -184,7 +185,7 @@ SHAPES = {
         ),
         Shape(
             "needle",
-            "long and narrow",
+            say("long and narrow"),
             _ellipse(0.030, 0.030, 0.026, deepest=0.55, tail=0.4, power=2.0),
             180,
             landmarks=Landmarks(
@@ -200,13 +201,13 @@ SHAPES = {
             150,
             "resin",
             joints=(0.52,),
-            fittings=(tail(0.09), fin("dorsal", "back fin", (0.40, 0.56), base=0.105, height=0.05)),
+            fittings=(tail(0.09), fin("dorsal", say("back fin"), (0.40, 0.56), base=0.105, height=0.05)),
             landmarks=Landmarks(eye_u=0.085, eye_size=0.042, gill_u=0.22, fins=((0.27, 0.33, 0.08),)),
             scales=0.026,
         ),
         Shape(
             "jointed-3",
-            "jointed in three",
+            say("jointed in three"),
             _ellipse(0.085, 0.090, 0.055, deepest=0.33, tail=0.30),
             130,
             "resin",
@@ -216,7 +217,7 @@ SHAPES = {
         ),
         Shape(
             "jointed-5",
-            "jointed in five",
+            say("jointed in five"),
             _ellipse(0.080, 0.082, 0.050, deepest=0.28, tail=0.28),
             170,
             "resin",
@@ -254,7 +255,7 @@ SHAPES = {
         ),
         Shape(
             "spoon-flat",
-            "spoon, flat",
+            say("spoon, flat"),
             Outline(
                 ((0.0, 0.012), (0.3, 0.10), (0.65, 0.135), (0.9, 0.09), (1.0, 0.012)),
                 ((0.0, -0.012), (0.3, -0.10), (0.65, -0.135), (0.9, -0.09), (1.0, -0.012)),
@@ -268,7 +269,7 @@ SHAPES = {
         ),
         Shape(
             "spoon-six",
-            "spoon, six-sided",
+            say("spoon, six-sided"),
             Outline(
                 ((0.0, 0.03), (0.08, 0.075), (0.85, 0.095), (1.0, 0.03)),
                 ((0.0, -0.03), (0.08, -0.075), (0.85, -0.095), (1.0, -0.03)),
@@ -283,10 +284,10 @@ SHAPES = {
         ),
         Shape(
             "soft-minnow",
-            "soft minnow",
+            say("soft minnow"),
             _ellipse(0.072, 0.078, 0.050, deepest=0.3, tail=0.18),
             100,
-            "soft plastic",
+            say("soft plastic"),
             fittings=(tail(0.055, long=0.10, stuff="soft", painted=True),),
             scales=0.022,
             metal_eyelets=(),

@@ -11,6 +11,7 @@ from diachrom.core.bait.surface import Surface
 from diachrom.core.film.cell_stacks import Cells
 from diachrom.core.light.bands import Bools, Floats
 from diachrom.core.light.screen import encode
+from diachrom.words import say
 
 LAMP = np.array([-0.15, 0.62, 0.77])  # before and above the bait, for its left side
 AMBIENT = 0.32
@@ -35,8 +36,8 @@ class Side:
 SIDES = {
     side.key: side
     for side in (
-        Side("left", "left side", (0, 1, 0), (0, 0, 1)),
-        Side("right", "right side", (0, -1, 0), (0, 0, 1), turned=True),
+        Side("left", say("left side"), (0, 1, 0), (0, 0, 1)),
+        Side("right", say("right side"), (0, -1, 0), (0, 0, 1), turned=True),
         Side("back", "back", (0, 0, 1), (0, -1, 0)),
         Side("belly", "belly", (0, 0, -1), (0, 1, 0)),
     )

@@ -8,6 +8,7 @@ import numpy as np
 from diachrom.core.bait.outline import Outline
 from diachrom.core.light.bands import Bools, Floats
 from diachrom.errors import InvalidInput
+from diachrom.words import say
 
 MOST_ZONES, FEWEST_ZONES = 8, 3
 APART = 13.0  # Lab: clusters nearer than this are one zone
@@ -49,7 +50,9 @@ def proposed(lab: Floats, inside: Bools) -> list[Zone]:
     """Zones of a straightened picture (row, column, 3), the largest first. Raises InvalidInput where no bait is."""
     rows, columns = np.nonzero(inside)
     if len(rows) < 200:
-        raise InvalidInput("The bait is too small in the photo: touch nose and tail of a larger one.", field="photo")
+        raise InvalidInput(
+            say("The bait is too small in the photo: touch nose and tail of a larger one."), field="photo"
+        )
     # What lies near the bait, and is not it.
     wide = max(3, inside.shape[0] // 12)
     grown = inside.copy()
@@ -60,8 +63,10 @@ def proposed(lab: Floats, inside: Bools) -> list[Zone]:
     difference = np.linalg.norm(lab[inside].mean(axis=0) - lab[around].mean(axis=0))
     if difference < NO_BAIT and lab[inside].std(axis=0).max() < NO_BAIT:
         raise InvalidInput(
-            "Between these two places the photo shows nothing that differs from what is around it: touch the bait's"
-            " nose and its tail.",
+            say(
+                "Between these two places the photo shows nothing that differs from what is around it: "
+                "touch the bait's nose and its tail."
+            ),
             field="photo",
         )
     last = np.asarray(inside.shape[0] - 1 - inside[::-1].argmax(axis=0))

@@ -3,23 +3,36 @@
 from collections.abc import Sequence
 
 from diachrom.errors import InvalidInput
+from diachrom.words import say
 
 OPPOSITES = (("lighter", "darker"), ("redder", "greener"), ("yellower", "bluer"), ("stronger", "duller"))
 DIRECTIONS = tuple(word for pair in OPPOSITES for word in pair)
-DEGREES = ("a touch", "somewhat", "clearly", "far")
-SAME = "as predicted"
+DEGREES = (say("a touch"), "somewhat", "clearly", "far")
+SAME = say("as predicted")
 
 
 def said(directions: Sequence[str], degree: str) -> str:
     """In words: "a touch lighter and redder". Raises InvalidInput for what cannot be meant."""
     for word in directions:
         if word not in DIRECTIONS:
-            raise InvalidInput(f"'{word[:40]}' is no direction; there are: {', '.join(DIRECTIONS)}.", field="direction")
+            raise InvalidInput(
+                say(
+                    "'{word}' is no direction; there are: {directions}.",
+                    word=word[:40],
+                    directions=", ".join(DIRECTIONS),
+                ),
+                field="direction",
+            )
     for one, other in OPPOSITES:
         if one in directions and other in directions:
-            raise InvalidInput(f"It cannot be {one} and {other} at once.", field="direction")
+            raise InvalidInput(
+                say("It cannot be {what} and {other} at once.", what=one, other=other), field="direction"
+            )
     if not directions:
         return SAME
     if degree not in DEGREES:
-        raise InvalidInput(f"'{degree[:40]}' is no degree; there are: {', '.join(DEGREES)}.", field="degree")
+        raise InvalidInput(
+            say("'{degree}' is no degree; there are: {degrees}.", degree=degree[:40], degrees=", ".join(DEGREES)),
+            field="degree",
+        )
     return f"{degree} {' and '.join(word for word in DIRECTIONS if word in directions)}"

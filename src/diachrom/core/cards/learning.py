@@ -18,6 +18,7 @@ from diachrom.core.light.bands import Floats
 from diachrom.core.light.difference import delta_e, mean_delta_e
 from diachrom.core.mix.spread import EVEN
 from diachrom.errors import InvalidInput
+from diachrom.words import say
 
 # One standard deviation of what is usual, in logarithms.
 STRENGTH, SCATTERING, TILT, DROP, HAND, CARD = 0.20, 0.20, 0.06, 0.08, 0.25, 0.04
@@ -95,9 +96,12 @@ def learn(
     InvalidInput : there are too few cards, or one holds what cannot be learned from.
     """
     if len(cards) < FEWEST:
-        raise InvalidInput(f"{FEWEST} cards or more are needed to learn from, not {len(cards)}.", field="cards")
+        raise InvalidInput(
+            say("{fewest} cards or more are needed to learn from, not {count}.", fewest=FEWEST, count=len(cards)),
+            field="cards",
+        )
     if not all(card.patches and card.parts for card in cards):
-        raise InvalidInput("A card without a mix or without a reading tells nothing.", field="cards")
+        raise InvalidInput(say("A card without a mix or without a reading tells nothing."), field="cards")
     places = ParameterIndex(len(paints), bottles, len(cards))
     fit = _Fitting(Predictor(paints, cards, places), places, progress)
     every = list(range(len(cards)))

@@ -9,6 +9,7 @@ from diachrom.core.cards.spray_out_cards import PER_PAINT, ParameterIndex, Predi
 from diachrom.core.film.paint import Paint
 from diachrom.core.light.bands import Floats
 from diachrom.core.light.difference import mean_delta_e
+from diachrom.words import say
 
 THICKNESSES = np.geomspace(0.25, 4.0, 25)
 THIN = np.geomspace(0.1, 0.8, 8)  # of a paint whose pigment stayed at the bottom
@@ -40,7 +41,7 @@ def reason(card: TestCard, paints: Sequence[Paint]) -> Reason | None:
         tried += _weak(card, as_meant, index)
         others = [other for other, one in enumerate(paints) if other not in coloured and not one.thins]
         tried += [
-            (Reason("wrong bottle", 0.0, paint=index, instead=one), _swapped(card, index, one), as_meant)
+            (Reason(say("wrong bottle"), 0.0, paint=index, instead=one), _swapped(card, index, one), as_meant)
             for one in others
         ]
     cards = [card, *(own for _, own, _ in tried)]
@@ -63,7 +64,7 @@ def _thicker(card: TestCard, row: Floats, places: ParameterIndex) -> Iterator[Tr
 def _weak(card: TestCard, row: Floats, paint: int) -> Iterator[Tried]:
     for share in THIN.tolist():
         moved = _moved(row, [PER_PAINT * paint, PER_PAINT * paint + 1], share)
-        yield Reason("not shaken", 0.0, paint=paint), card, moved
+        yield Reason(say("not shaken"), 0.0, paint=paint), card, moved
 
 
 def _swapped(card: TestCard, meant: int, poured: int) -> TestCard:

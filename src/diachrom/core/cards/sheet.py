@@ -9,10 +9,11 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 
 from diachrom.errors import InvalidInput
+from diachrom.words import say
 
 WIDTH_MM, HEIGHT_MM = 180.0, 240.0  # fits A4 and Letter
 MARK_MM = 18.0
-CORNERS = ("upper left", "upper right", "lower right", "lower left")  # of marks 0 to 3
+CORNERS = (say("upper left"), say("upper right"), say("lower right"), say("lower left"))  # of marks 0 to 3
 CROSS_MM = 8.0
 QR_MM = 28.0
 PRINTED = {"white": 0.0, "grey": 0.55, "black": 1.0}  # share of ink on the grounds that a printer can make
@@ -100,8 +101,14 @@ def sheet(patches: Sequence[tuple[str, int]]) -> Sheet:
     coats = sorted({0, *(count for _, count in patches)})
     if len(grounds) > MOST_GROUNDS or len(coats) > MOST_ROWS:
         raise InvalidInput(
-            f"A sheet holds {MOST_GROUNDS} grounds and {MOST_ROWS - 1} numbers of coats; this card has {len(grounds)}"
-            f" and {len(coats) - 1}. Spray it on two cards.",
+            say(
+                "A sheet holds {most_grounds} grounds and {most_rows} numbers of coats; this card has "
+                "{count} and {count_2}. Spray it on two cards.",
+                most_grounds=MOST_GROUNDS,
+                most_rows=MOST_ROWS - 1,
+                count=len(grounds),
+                count_2=len(coats) - 1,
+            ),
             field="ground",
         )
     width = (RIGHT - LEFT + GAP) / max(len(grounds), 1) - GAP

@@ -22,6 +22,7 @@ from diachrom.core.cards.sheet import (
     SheetField,
 )
 from diachrom.errors import InvalidInput
+from diachrom.words import say
 
 MOST_PAIRS = 24
 ROWS = 6
@@ -35,7 +36,10 @@ def shelf_sheet(pairs: int, steps: Sequence[int]) -> Sheet:
     """Lay out so many paints, numbered from 1, row by row, each in so many passes. Raises InvalidInput for none,
     or more than it holds."""
     if not 1 <= pairs <= MOST_PAIRS:
-        raise InvalidInput(f"A sheet holds 1 to {MOST_PAIRS} paints, not {pairs}.", field="paints")
+        raise InvalidInput(
+            say("A sheet holds 1 to {most_pairs} paints, not {pairs}.", most_pairs=MOST_PAIRS, pairs=pairs),
+            field="paints",
+        )
     own = 1 if pairs <= 2 * ROWS else 2  # columns of a half
     rows = -(-pairs // (2 * own))
     half = (RIGHT - LEFT - BARE_MIDDLE) / 2

@@ -20,6 +20,7 @@ from diachrom.core.light.lights import light
 from diachrom.core.mix.mixes import exact_labs, special
 from diachrom.core.mix.where import ALL_ANGLES, DIFFUSE, Where
 from diachrom.errors import EmptyCup, InvalidInput
+from diachrom.words import say
 
 D65 = light("D65")
 FILM_UM, COATS = 8.0, 2
@@ -117,8 +118,8 @@ SKILLS: Mapping[str, Skill] = {
     for skill in (
         Skill("hue", "hue", "white", _hues),
         Skill("lightness", "lightness", "white", _lightness),
-        Skill("darks", "strength of darks", "white", _darks),
-        Skill("foil", "colour over foil", "silver-foil", _over_foil),
+        Skill("darks", say("strength of darks"), "white", _darks),
+        Skill("foil", say("colour over foil"), "silver-foil", _over_foil),
     )
 }
 
@@ -189,8 +190,11 @@ def make(
             return Round(key, level, chosen, best)
         left.remove(key)
     raise InvalidInput(
-        f"No {BOTTLES} bottles on this shelf make a round: two strong colours and a white, a black or a third colour "
-        "are needed, none with flakes.",
+        say(
+            "No {bottles} bottles on this shelf make a round: two strong colours and a white, a "
+            "black or a third colour are needed, none with flakes.",
+            bottles=BOTTLES,
+        ),
         field="shelf",
     )
 
@@ -209,7 +213,14 @@ def _shares(rows: Sequence[Sequence[int]], sizes: Sequence[float]) -> Floats:
 def checked(guess: Sequence[int]) -> tuple[int, ...]:
     """Raises InvalidInput, EmptyCup."""
     if len(guess) != BOTTLES or any(not 0 <= one <= MOST_GUESSED for one in guess):
-        raise InvalidInput(f"Guess 0 to {MOST_GUESSED} drops of each of the {BOTTLES} bottles.", field="guess")
+        raise InvalidInput(
+            say(
+                "Guess 0 to {most_guessed} drops of each of the {bottles} bottles.",
+                most_guessed=MOST_GUESSED,
+                bottles=BOTTLES,
+            ),
+            field="guess",
+        )
     if not sum(guess):
         raise EmptyCup("guessing")
     return tuple(guess)

@@ -11,6 +11,7 @@ from diachrom.core.film.materials import ALUMINIUM, CHROMIUM, COPPER, GOLD, MICA
 from diachrom.core.film.multilayer import multilayer
 from diachrom.core.film.streams import INDEX, fresnel, streams
 from diachrom.core.light.bands import BANDS, Floats, Indices
+from diachrom.words import say
 
 EDGE = 0.04  # of a flake's area that scatters into all directions
 SMALLEST_TILT_DEG, LARGEST_TILT_DEG = 1.0, 30.0
@@ -71,10 +72,10 @@ MATERIALS = {
     for material in (
         Material("aluminium", "aluminium", _opaque(ALUMINIUM)),
         Material("copper", "copper", _opaque(COPPER)),
-        Material("bronze", "pale bronze", _opaque((COPPER + GOLD) / 2)),
-        Material("pearl", "mica with titanium dioxide", _pearl, "oxide", 50.0),
-        Material("rust", "mica with iron oxide", _rust, "oxide", 60.0),
-        Material("shift", "chromium on a spacer on aluminium", _shift, "spacer", 400.0),
+        Material("bronze", say("pale bronze"), _opaque((COPPER + GOLD) / 2)),
+        Material("pearl", say("mica with titanium dioxide"), _pearl, "oxide", 50.0),
+        Material("rust", say("mica with iron oxide"), _rust, "oxide", 60.0),
+        Material("shift", say("chromium on a spacer on aluminium"), _shift, "spacer", 400.0),
     )
 }
 
@@ -139,7 +140,7 @@ class Flake:
 def check_flake(flake: Flake) -> list[tuple[str, float, float, float]]:
     """(figure, its value, least, most) of what bounds it. Raises ValueError for what flakes are not made of."""
     if flake.material not in MATERIALS:
-        raise ValueError(f"no flakes are made of '{str(flake.material)[:20]}'")
+        raise ValueError(say("no flakes are made of '{material}'", material=str(flake.material)[:20]))
     return [
         ("cover_per_um", flake.cover_per_um, 0, MOST_COVER),
         ("thickness_nm", flake.thickness_nm, 0, THICKEST_NM),

@@ -11,6 +11,7 @@ from diachrom.core.film.materials import ALUMINIUM
 from diachrom.core.film.streams import INDEX, streams
 from diachrom.core.light.bands import BANDS, WAVELENGTHS_NM, Floats
 from diachrom.errors import UnknownGround
+from diachrom.words import say
 
 # Share of diffuse light in air that a smooth surface turns back from outside, at n = 1.5 [duntley1942].
 OUTSIDE = 0.092
@@ -118,24 +119,28 @@ _STAMPED = Mirror(ALUMINIUM, 7.0, 1 - _DIFFUSED / 2)
 GROUNDS = {
     ground.key: ground
     for ground in (
-        Ground("white", "white", _WHITE, note="makes colours bright"),
-        Ground("bone", "bone", _BONE, note="white, softened"),
+        Ground("white", "white", _WHITE, note=say("makes colours bright")),
+        Ground("bone", "bone", _BONE, note=say("white, softened")),
         Ground("grey", "grey", _flat(0.36), note="between"),
-        Ground("primer-grey", "primer grey", _flat(0.22), note="as it comes from the can"),
-        Ground("black", "black", _flat(0.012), note="depth for pearls and metallics"),
-        Ground("silver-foil", "silver foil", _flat(_FOIL), _TAPED, note="tape, laid by hand"),
-        Ground("stamped-foil", "stamped foil", _flat(_FOIL / 2), _STAMPED, note="hot-stamped: a harder flash"),
-        Ground("gold-foil", "gold foil", _FOIL * _LACQUER, Mirror(ALUMINIUM, 10.0, 1 - _DIFFUSED, _LACQUER)),
+        Ground("primer-grey", say("primer grey"), _flat(0.22), note=say("as it comes from the can")),
+        Ground("black", "black", _flat(0.012), note=say("depth for pearls and metallics")),
+        Ground("silver-foil", say("silver foil"), _flat(_FOIL), _TAPED, note=say("tape, laid by hand")),
+        Ground(
+            "stamped-foil", say("stamped foil"), _flat(_FOIL / 2), _STAMPED, note=say("hot-stamped: a harder flash")
+        ),
+        Ground("gold-foil", say("gold foil"), _FOIL * _LACQUER, Mirror(ALUMINIUM, 10.0, 1 - _DIFFUSED, _LACQUER)),
         Ground(
             "holo-foil",
-            "holographic foil",
+            say("holographic foil"),
             _flat(_FOIL),
             _HOLO,
-            note="a rainbow that travels",
+            note=say("a rainbow that travels"),
         ),
-        Ground("clear-body", "clear body", _flat(0.05), wall=True, note="air and a dark inside"),
-        Ground("clear-body-foil", "clear body, foil inside", _flat(_FOIL), _TAPED, True, note="an insert of foil"),
-        Ground("glitter", "glitter ground", _flat(0.30), Mirror(ALUMINIUM, 12.0, 0.45), sparkle=True),
+        Ground("clear-body", say("clear body"), _flat(0.05), wall=True, note=say("air and a dark inside")),
+        Ground(
+            "clear-body-foil", say("clear body, foil inside"), _flat(_FOIL), _TAPED, True, note=say("an insert of foil")
+        ),
+        Ground("glitter", say("glitter ground"), _flat(0.30), Mirror(ALUMINIUM, 12.0, 0.45), sparkle=True),
     )
 }
 
@@ -150,4 +155,4 @@ def ground(key: str) -> Ground:
 
 def diffusing(reflectance: Floats) -> Ground:
     """A ground given by its own internal reflectance (band,)."""
-    return Ground("given", "the given ground", reflectance)
+    return Ground("given", say("the given ground"), reflectance)

@@ -8,6 +8,7 @@ from dataclasses import dataclass
 from typing import Literal
 
 from diachrom.core.film.flakes import Flake
+from diachrom.words import say
 
 
 @dataclass(frozen=True)
@@ -77,7 +78,7 @@ KINDS = {
         Kind(
             "opaque",
             "opaque",
-            note="hides what is beneath",
+            note=say("hides what is beneath"),
             keeps=Keeping(21, 36, 24, 1.25),
             heard=("opaque", "solid", "cover"),
             decides=0,
@@ -91,7 +92,7 @@ KINDS = {
         Kind(
             "transparent",
             "transparent",
-            note="lets the ground through; many coats veil it",
+            note=say("lets the ground through; many coats veil it"),
             keeps=Keeping(42, 36, 24, 1.04),
             heard=("trans", "transparent", "transp", "translucent", "glaze"),
             decides=1,
@@ -103,8 +104,8 @@ KINDS = {
         ),
         Kind(
             "candy",
-            "candy dye",
-            note="never hides, only deepens",
+            say("candy dye"),
+            note=say("never hides, only deepens"),
             keeps=Keeping(None, 24, 18, 1.02),
             heard=("candy", "kandy", "dye"),
             decides=4,
@@ -118,7 +119,7 @@ KINDS = {
         Kind(
             "pearl",
             "pearl",
-            note="one colour in the flash, another at the flop",
+            note=say("one colour in the flash, another at the flop"),
             keeps=Keeping(7, 36, 24, 1.08),
             heard=("pearl", "pearlescent", "iridescent"),
             decides=5,
@@ -136,7 +137,7 @@ KINDS = {
         Kind(
             "metallic",
             "metallic",
-            note="bright in the flash, dark at the flop",
+            note=say("bright in the flash, dark at the flop"),
             keeps=Keeping(7, 24, 12, 1.12),
             heard=("metallic", "metal", "chrome", "aluminium", "aluminum", "silver", "gold", "copper", "bronze"),
             decides=3,
@@ -152,7 +153,7 @@ KINDS = {
         Kind(
             "shift",
             "colour-shift",
-            note="its hue travels with the angle",
+            note=say("its hue travels with the angle"),
             keeps=Keeping(7, 36, 24, 1.08),
             heard=("shift", "colour-shift", "color-shift", "chameleon", "flip"),
             decides=7,
@@ -168,7 +169,7 @@ KINDS = {
         Kind(
             "fluorescent",
             "fluorescent",
-            note="brighter than white over white; hides little",
+            note=say("brighter than white over white; hides little"),
             keeps=Keeping(21, 18, 12, 1.10),
             heard=("fluo", "fluor", "fluorescent", "neon", "dayglow"),
             decides=8,
@@ -179,8 +180,8 @@ KINDS = {
         ),
         Kind(
             "glow",
-            "glow powder",
-            note="stores light and shines in the dark",
+            say("glow powder"),
+            note=say("stores light and shines in the dark"),
             keeps=Keeping(3, 24, 12, 1.30),
             heard=("glow", "phosphorescent", "luminous"),
             decides=9,
@@ -195,7 +196,7 @@ KINDS = {
         Kind(
             "glitter",
             "glitter",
-            note="few large flakes that sparkle",
+            note=say("few large flakes that sparkle"),
             keeps=Keeping(3, 36, 24, 1.06),
             heard=("glitter", "sparkle", "flake", "flakes"),
             decides=6,
@@ -211,7 +212,7 @@ KINDS = {
         Kind(
             "ink",
             "ink",
-            note="very thin, strong, transparent: drops only",
+            note=say("very thin, strong, transparent: drops only"),
             keeps=Keeping(60, 36, 24, 1.03),
             heard=("ink",),
             decides=2,
@@ -224,7 +225,7 @@ KINDS = {
         Kind(
             "primer",
             "primer",
-            note="a ground for what follows",
+            note=say("a ground for what follows"),
             keeps=Keeping(14, 24, 12, 1.35),
             heard=("primer", "grounding"),
             decides=10,
@@ -237,7 +238,7 @@ KINDS = {
         Kind(
             "reducer",
             "reducer",
-            note="no colour, thins the coat",
+            note=say("no colour, thins the coat"),
             keeps=Keeping(None, 60, 36, 1.0),
             heard=("reducer", "thinner"),
             decides=12,
@@ -249,7 +250,7 @@ KINDS = {
         Kind(
             "medium",
             "medium",
-            note="no colour, keeps body and grip",
+            note=say("no colour, keeps body and grip"),
             keeps=Keeping(90, 36, 24, 1.03),
             heard=("medium", "extender"),
             decides=11,

@@ -9,6 +9,7 @@ from diachrom.core.film.flakes import Flake, check_flake
 from diachrom.core.film.kinds import KINDS
 from diachrom.core.film.phase import FORWARD, MOST_FORWARD
 from diachrom.core.light.bands import BANDS, WAVELENGTHS_NM, Floats
+from diachrom.words import quantity, say
 
 USUAL_BLEED = 0.12  # share of a dye that each coat above takes up
 SHOULDER = 0.3  # of its peak that a fluorescent dye absorbs below it, down into the ultraviolet
@@ -96,7 +97,14 @@ def checked(paint: Paint) -> Paint:
     curves = {"absorption": paint.absorption, "scattering": paint.scattering}
     for words, curve in curves.items():
         if curve.shape != (BANDS,) or not np.all((curve >= 0) & (curve <= MOST_PER_UM)):
-            raise ValueError(f"{words} is not {BANDS} figures from 0 to {MOST_PER_UM:g} per µm")
+            raise ValueError(
+                say(
+                    "{words} is not {bands} figures from 0 to {most_per_um} per µm",
+                    words=words,
+                    bands=BANDS,
+                    most_per_um=quantity(MOST_PER_UM, "g"),
+                )
+            )
     forward = FORWARD if paint.anisotropy is None else paint.anisotropy
     bounds = [("bleeds", paint.bleeds, 0.0, 1.0), ("anisotropy", forward, 0.0, MOST_FORWARD)]
     if paint.flake is not None:
@@ -118,7 +126,15 @@ def checked(paint: Paint) -> Paint:
         bounds += [("decay", paint.glow.decay, 0, 5), ("half_minutes", paint.glow.half_minutes, 1e-3, 600)]
     for words, value, least, most in bounds:
         if not least <= value <= most:
-            raise ValueError(f"{words} is {least:g} to {most:g}, not {value:g}")
+            raise ValueError(
+                say(
+                    "{words} is {least} to {most}, not {value}",
+                    words=words,
+                    least=quantity(least, "g"),
+                    most=quantity(most, "g"),
+                    value=quantity(value, "g"),
+                )
+            )
     return paint
 
 

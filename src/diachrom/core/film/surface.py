@@ -3,13 +3,14 @@ direction."""
 
 from diachrom.core.film.streams import INDEX
 from diachrom.errors import InvalidInput
+from diachrom.words import say
 
 CLEARED = 0.0
 MATTE = ((INDEX - 1) / (INDEX + 1)) ** 2  # all of what the surface mirrors at n = 1.5
 SATIN = 0.02  # most uncleared coats: part of it goes where a mirror would send it, and is not seen
 
 # Key -> words; what is not cleared is satin or matte.
-SURFACES = {"clear": "under clear", "satin": "satin", "matte": "matte"}
+SURFACES = {"clear": say("under clear"), "satin": "satin", "matte": "matte"}
 
 
 def sheen_of(*, clear_coat: bool, satin: bool = False) -> float:
@@ -42,5 +43,7 @@ class Surfaced:
 def surface_of(key: str) -> tuple[bool, bool]:
     """Whether it is cleared, whether it is satin. Raises InvalidInput."""
     if key not in SURFACES:
-        raise InvalidInput(f"A surface is {', '.join(SURFACES)}, not '{key[:20]}'.", field="surface")
+        raise InvalidInput(
+            say("A surface is {surfaces}, not '{key}'.", surfaces=", ".join(SURFACES), key=key[:20]), field="surface"
+        )
     return key == "clear", key == "satin"

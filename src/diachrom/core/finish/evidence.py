@@ -3,6 +3,7 @@
 from dataclasses import dataclass
 
 from diachrom.core.finish.schools import SCHOOLS
+from diachrom.words import quantity, say
 
 RATIO_WITHIN = 0.05  # of the ratio, that hardeners forgive
 
@@ -42,7 +43,11 @@ def ratio(facts: Facts) -> Told:
         return UNKNOWN
     off = abs(facts.ratio_off)
     more = "B" if facts.ratio_off > 0 else "A"
-    words = f"{100 * off:.0f} % too much of {more} was weighed" if off > 0.005 else "it was weighed to the gram"
+    words = (
+        say("{off} % too much of {more} was weighed", off=quantity(100 * off, ".0f"), more=more)
+        if off > 0.005
+        else say("it was weighed to the gram")
+    )
     return Told(min(1.0, 0.5 + off * 5) if off > RATIO_WITHIN else 0.05, words)
 
 
@@ -52,7 +57,12 @@ def small(facts: Facts) -> Told:
         return UNKNOWN
     share = facts.scale_g / 2 / facts.smaller_g
     return Told(
-        0.8 if share > 0.02 else 0.05, f"the smaller part was {facts.smaller_g:g} g on a scale of {facts.scale_g:g} g"
+        0.8 if share > 0.02 else 0.05,
+        say(
+            "the smaller part was {smaller_g} g on a scale of {scale_g} g",
+            smaller_g=quantity(facts.smaller_g, "g"),
+            scale_g=quantity(facts.scale_g, "g"),
+        ),
     )
 
 
@@ -61,7 +71,14 @@ def cold(facts: Facts) -> Told:
     if facts.temperature_c is None:
         return UNKNOWN
     least = SCHOOLS[facts.school].air.temperature_c[0]
-    return Told(0.85 if facts.temperature_c < least else 0.05, f"it was {facts.temperature_c:g} °C; it wants {least:g}")
+    return Told(
+        0.85 if facts.temperature_c < least else 0.05,
+        say(
+            "it was {temperature_c}; it wants {least}",
+            temperature_c=quantity(facts.temperature_c, "g", "°C"),
+            least=quantity(least, "g", "°C"),
+        ),
+    )
 
 
 def warm(facts: Facts) -> Told:
@@ -69,7 +86,14 @@ def warm(facts: Facts) -> Told:
     if facts.temperature_c is None:
         return UNKNOWN
     most = SCHOOLS[facts.school].air.temperature_c[1]
-    return Told(0.7 if facts.temperature_c > most else 0.05, f"it was {facts.temperature_c:g} °C; at most {most:g}")
+    return Told(
+        0.7 if facts.temperature_c > most else 0.05,
+        say(
+            "it was {temperature_c}; at most {most}",
+            temperature_c=quantity(facts.temperature_c, "g", "°C"),
+            most=quantity(most, "g", "°C"),
+        ),
+    )
 
 
 def humid(facts: Facts) -> Told:
@@ -78,7 +102,12 @@ def humid(facts: Facts) -> Told:
         return UNKNOWN
     most = SCHOOLS[facts.school].air.humidity_percent[1]
     return Told(
-        0.85 if facts.humidity_percent > most else 0.05, f"it was {facts.humidity_percent:g} %; at most {most:g}"
+        0.85 if facts.humidity_percent > most else 0.05,
+        say(
+            "it was {humidity_percent} %; at most {most}",
+            humidity_percent=quantity(facts.humidity_percent, "g"),
+            most=quantity(most, "g"),
+        ),
     )
 
 
@@ -88,7 +117,14 @@ def dry_air(facts: Facts) -> Told:
         return UNKNOWN
     least = SCHOOLS[facts.school].air.humidity_percent[0]
     weight = 0.8 if facts.humidity_percent < least else 0.05
-    return Told(weight, f"it was {facts.humidity_percent:g} %; it wants {least:g}")
+    return Told(
+        weight,
+        say(
+            "it was {humidity_percent} %; it wants {least}",
+            humidity_percent=quantity(facts.humidity_percent, "g"),
+            least=quantity(least, "g"),
+        ),
+    )
 
 
 def late_pot(facts: Facts) -> Told:
@@ -96,7 +132,10 @@ def late_pot(facts: Facts) -> Told:
     if facts.pot_life_used is None:
         return UNKNOWN
     used = 100 * facts.pot_life_used
-    return Told(0.9 if used > 100 else 0.5 if used > 75 else 0.05, f"{used:.0f} % of its pot life was gone")
+    return Told(
+        0.9 if used > 100 else 0.5 if used > 75 else 0.05,
+        say("{used} % of its pot life was gone", used=quantity(used, ".0f")),
+    )
 
 
 def early(facts: Facts) -> Told:
@@ -105,7 +144,12 @@ def early(facts: Facts) -> Told:
         return UNKNOWN
     early = facts.since_last_h < facts.window_h[0]
     return Told(
-        0.85 if early else 0.05, f"{facts.since_last_h:.1f} h after the coat before; from {facts.window_h[0]:.1f} h on"
+        0.85 if early else 0.05,
+        say(
+            "{since_last_h} h after the coat before; from {window_h} h on",
+            since_last_h=quantity(facts.since_last_h, ".1f"),
+            window_h=quantity(facts.window_h[0], ".1f"),
+        ),
     )
 
 
@@ -116,7 +160,11 @@ def late(facts: Facts) -> Told:
     late = facts.since_last_h > facts.window_h[1]
     return Told(
         0.9 if late else 0.05,
-        f"{facts.since_last_h:.1f} h after the coat before; its window closes at {facts.window_h[1]:.1f} h",
+        say(
+            "{since_last_h} h after the coat before; its window closes at {window_h} h",
+            since_last_h=quantity(facts.since_last_h, ".1f"),
+            window_h=quantity(facts.window_h[1], ".1f"),
+        ),
     )
 
 
@@ -125,7 +173,10 @@ def wet_beneath(facts: Facts) -> Told:
     if facts.beneath is None:
         return UNKNOWN
     share = 100 * facts.beneath
-    return Told(0.9 if share < 60 else 0.5 if share < 95 else 0.05, f"the paint beneath had {share:.0f} % of its wait")
+    return Told(
+        0.9 if share < 60 else 0.5 if share < 95 else 0.05,
+        say("the paint beneath had {share} % of its wait", share=quantity(share, ".0f")),
+    )
 
 
 def not_wiped(facts: Facts) -> Told:
@@ -134,7 +185,9 @@ def not_wiped(facts: Facts) -> Told:
         return UNKNOWN
     return Told(
         0.05 if facts.wiped else 0.85,
-        "the step of sanding and wiping was done" if facts.wiped else "no step of sanding and wiping was done",
+        say("the step of sanding and wiping was done")
+        if facts.wiped
+        else say("no step of sanding and wiping was done"),
     )
 
 
@@ -143,7 +196,12 @@ def thick(facts: Facts) -> Told:
     if facts.film_um is None:
         return UNKNOWN
     usual = SCHOOLS[facts.school].film_um
-    return Told(0.8 if facts.film_um > 1.4 * usual else 0.1, f"{facts.film_um:g} µm a coat; usually {usual:g}")
+    return Told(
+        0.8 if facts.film_um > 1.4 * usual else 0.1,
+        say(
+            "{film_um} a coat; usually {usual}", film_um=quantity(facts.film_um, "g", "µm"), usual=quantity(usual, "g")
+        ),
+    )
 
 
 def nothing(facts: Facts) -> Told:

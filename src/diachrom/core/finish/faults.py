@@ -7,16 +7,17 @@ from diachrom.core.finish import evidence
 from diachrom.core.finish.evidence import Facts, Told
 from diachrom.core.finish.schools import SCHOOLS
 from diachrom.errors import InvalidInput
+from diachrom.words import say
 
 FAULTS = {
-    "tacky": "it stays tacky",
-    "fish-eyes": "fish eyes: small round bare places",
-    "bubbles": "bubbles in it",
-    "orange-peel": "orange peel",
-    "sag": "it sagged, or ran",
-    "haze": "haze, milky or greasy",
-    "brush-hair": "a brush hair, or dust in it",
-    "delaminated": "it came off, or chips",
+    "tacky": say("it stays tacky"),
+    "fish-eyes": say("fish eyes: small round bare places"),
+    "bubbles": say("bubbles in it"),
+    "orange-peel": say("orange peel"),
+    "sag": say("it sagged, or ran"),
+    "haze": say("haze, milky or greasy"),
+    "brush-hair": say("a brush hair, or dust in it"),
+    "delaminated": say("it came off, or chips"),
 }
 
 
@@ -42,110 +43,116 @@ CAUSES: Mapping[str, Cause] = {
     for cause in (
         Cause(
             "ratio",
-            "the mixing ratio was off",
-            "If it is tacky after two days it stays so: wipe it off with what its sheet names, or brush a "
-            "coat in the right ratio over it once it can be sanded.",
+            say("the mixing ratio was off"),
+            say(
+                "If it is tacky after two days it stays so: wipe it off with what its sheet names, or "
+                "brush a coat in the right ratio over it once it can be sanded."
+            ),
             evidence.ratio,
             ("two-part",),
         ),
         Cause(
             "small",
-            "the batch was too small for the scale",
-            "Mix at least what the scale weighs within 2 %.",
+            say("the batch was too small for the scale"),
+            say("Mix at least what the scale weighs within 2 %."),
             evidence.small,
             ("two-part",),
         ),
         Cause(
             "stirred",
-            "not stirred to the wall and floor of the cup",
-            "Stir two minutes, scrape, pour into a second cup and stir again.",
+            say("not stirred to the wall and floor of the cup"),
+            say("Stir two minutes, scrape, pour into a second cup and stir again."),
             evidence.nothing,
             ("two-part",),
         ),
-        Cause("cold", "too cold", "Bring it to a warm place, 25 °C: it may still harden.", evidence.cold),
-        Cause("warm", "too warm", "Cooler, smaller batches, thinner coats.", evidence.warm),
+        Cause("cold", say("too cold"), say("Bring it to a warm place, 25 °C: it may still harden."), evidence.cold),
+        Cause("warm", say("too warm"), say("Cooler, smaller batches, thinner coats."), evidence.warm),
         Cause(
             "humid",
-            "too humid",
-            "Wash off the greasy film with water and a drop of soap once it is hard, scuff it, brush "
-            "another coat in dry air.",
+            say("too humid"),
+            say(
+                "Wash off the greasy film with water and a drop of soap once it is hard, scuff it, brush "
+                "another coat in dry air."
+            ),
             evidence.humid,
         ),
         Cause(
             "dry-air",
-            "too dry an air for a clear that cures by moisture",
-            "Hang it in a moist room, a wet cloth beside it.",
+            say("too dry an air for a clear that cures by moisture"),
+            say("Hang it in a moist room, a wet cloth beside it."),
             evidence.dry_air,
             ("dip", "moisture-brushed"),
         ),
         Cause(
             "pot",
-            "brushed past its pot life",
-            "Mix less at a time; key it and lay a fresh coat.",
+            say("brushed past its pot life"),
+            say("Mix less at a time; key it and lay a fresh coat."),
             evidence.late_pot,
             ("two-part",),
         ),
         Cause(
             "early",
-            "the coat before was not ready",
-            "Wait it out; it may wrinkle: sand flat when hard, and again.",
+            say("the coat before was not ready"),
+            say("Wait it out; it may wrinkle: sand flat when hard, and again."),
             evidence.early,
         ),
         Cause(
             "late",
-            "the coat before was out of its window",
-            "Scuff it dull all over, wipe, brush it again.",
+            say("the coat before was out of its window"),
+            say("Scuff it dull all over, wipe, brush it again."),
             evidence.late,
         ),
         Cause(
             "beneath",
-            "the paint beneath was not dry through",
-            "Give it days in warm dry air; what lifts is taken down to the ground.",
+            say("the paint beneath was not dry through"),
+            say("Give it days in warm dry air; what lifts is taken down to the ground."),
             evidence.wet_beneath,
         ),
         Cause(
             "wiped",
-            "silicone, wax or finger grease on it",
-            "Once hard: sand flat, degrease twice with a fresh cloth, clear again.",
+            say("silicone, wax or finger grease on it"),
+            say("Once hard: sand flat, degrease twice with a fresh cloth, clear again."),
             evidence.not_wiped,
         ),
         Cause(
             "dust",
-            "dust, or a loose hair of the brush",
-            "Pick it out while wet; when hard sand flat and clear again. A box over the turner.",
+            say("dust, or a loose hair of the brush"),
+            say("Pick it out while wet; when hard sand flat and clear again. A box over the turner."),
             evidence.not_wiped,
         ),
-        Cause("thick", "too thick at once", "Thinner coats; what ran is sanded flat when hard.", evidence.thick),
+        Cause(
+            "thick", say("too thick at once"), say("Thinner coats; what ran is sanded flat when hard."), evidence.thick
+        ),
         Cause(
             "bubbles",
-            "stirred or shaken too fast, or brushed too often",
-            "Stir slowly; warm air from afar while it is wet; thin it as its sheet allows.",
+            say("stirred or shaken too fast, or brushed too often"),
+            say("Stir slowly; warm air from afar while it is wet; thin it as its sheet allows."),
             evidence.nothing,
         ),
         Cause(
             "porous",
-            "air out of an unsealed blank, or moisture",
-            "Seal the blank first; clear when the room cools, not when it warms.",
+            say("air out of an unsealed blank, or moisture"),
+            say("Seal the blank first; clear when the room cools, not when it warms."),
             evidence.nothing,
         ),
         Cause(
             "turner",
-            "too soon off the turner, or it turned too slowly",
-            "Turn until it is set; 4 to 8 times a minute.",
+            say("too soon off the turner, or it turned too slowly"),
+            say("Turn until it is set; 4 to 8 times a minute."),
             evidence.nothing,
             ("two-part",),
         ),
         Cause(
             "drained",
-            "drawn out too fast",
-            "Some 3 s a centimetre; thin it as its sheet says.",
+            say("drawn out too fast"),
+            say("Some 3 s a centimetre; thin it as its sheet says."),
             evidence.nothing,
             ("dip", "waterborne", "hot-dip"),
         ),
         Cause(
             "keyed",
-            "too smooth a ground, not scuffed",
-            "Scuff it dull, wipe, start again from there.",
+            say("too smooth a ground, not scuffed"),
+            say("Scuff it dull, wipe, start again from there."),
             evidence.not_wiped,
         ),
     )
@@ -167,9 +174,9 @@ def causes(fault: str, facts: Facts) -> list[Likely]:
     """The likely causes of a fault, in order: what was recorded comes before what is only usual, and what is ruled out
     last. Raises InvalidInput."""
     if fault not in FAULTS:
-        raise InvalidInput(f"There is no fault called '{fault[:30]}'.", field="fault")
+        raise InvalidInput(say("There is no fault called '{fault}'.", fault=fault[:30]), field="fault")
     if facts.school not in SCHOOLS:
-        raise InvalidInput(f"There is no clear called '{facts.school[:30]}'.", field="school")
+        raise InvalidInput(say("There is no clear called '{school}'.", school=facts.school[:30]), field="school")
     found = []
     for rank, key in enumerate(BY_FAULT[fault]):
         cause = CAUSES[key]

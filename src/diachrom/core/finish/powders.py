@@ -4,6 +4,7 @@ import math
 from dataclasses import dataclass
 
 from diachrom.errors import InvalidInput
+from diachrom.words import quantity, say
 
 MOST_PERCENT = 60.0
 
@@ -24,9 +25,9 @@ class Powder:
 POWDERS = {
     powder.key: powder
     for powder in (
-        Powder("glitter-fine", "fine glitter, 0.1 mm", 1.4, 2.0, 8.0, flake_um=25.0, size_um=100.0),
-        Powder("glitter", "glitter, 0.4 mm", 1.4, 2.5, 8.0, flake_um=50.0, size_um=400.0),
-        Powder("glow", "glow powder", 3.6, 20.0, 40.0, size_um=45.0),
+        Powder("glitter-fine", say("fine glitter, 0.1 mm"), 1.4, 2.0, 8.0, flake_um=25.0, size_um=100.0),
+        Powder("glitter", say("glitter, 0.4 mm"), 1.4, 2.5, 8.0, flake_um=50.0, size_um=400.0),
+        Powder("glow", say("glow powder"), 3.6, 20.0, 40.0, size_um=45.0),
     )
 }
 
@@ -55,7 +56,7 @@ def share_for(powder: Powder, covers: float, *, film_um: float, density: float) 
     %.
     """
     if powder.flake_um is None:
-        raise ValueError(f"{powder.key} is no flake")
+        raise ValueError(say("{key} is no flake", key=powder.key))
     return 100 * covers * powder.density * powder.flake_um / (film_um * density)
 
 
@@ -83,16 +84,38 @@ def stirred(
     InvalidInput : a share that no clear takes.
     """
     if not 0 < percent <= MOST_PERCENT:
-        raise InvalidInput(f"Powder is more than nothing, and up to {MOST_PERCENT:g} % of the clear.", field="percent")
+        raise InvalidInput(
+            say(
+                "Powder is more than nothing, and up to {most_percent} % of the clear.",
+                most_percent=quantity(MOST_PERCENT, "g"),
+            ),
+            field="percent",
+        )
     grams = batch_g * percent / 100
     told = []
     if percent > powder.most_percent:
-        told.append(f"More than {powder.most_percent:g} % of {powder.words} is stiff, and does not level any more.")
+        told.append(
+            say(
+                "More than {most_percent} % of {words} is stiff, and does not level any more.",
+                most_percent=quantity(powder.most_percent, "g"),
+                words=powder.words,
+            )
+        )
     if powder.size_um > film_um and powder.flake_um is None:
-        told.append(f"Its grains of {powder.size_um:g} µm stand out of a film of {film_um:g} µm.")
+        told.append(
+            say(
+                "Its grains of {size_um} stand out of a film of {film_um}.",
+                size_um=quantity(powder.size_um, "g", "µm"),
+                film_um=quantity(film_um, "g", "µm"),
+            )
+        )
     if powder.flake_um is not None and powder.flake_um * 2 > film_um:
         told.append(
-            f"Flakes of {powder.flake_um:g} µm stand up in a film of {film_um:g} µm: another clear goes over it."
+            say(
+                "Flakes of {flake_um} stand up in a film of {film_um}: another clear goes over it.",
+                flake_um=quantity(powder.flake_um, "g", "µm"),
+                film_um=quantity(film_um, "g", "µm"),
+            )
         )
     covers = None
     if powder.flake_um is not None:

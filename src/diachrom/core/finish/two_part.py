@@ -8,6 +8,7 @@ import math
 from dataclasses import dataclass
 
 from diachrom.errors import InvalidInput
+from diachrom.words import quantity, say
 
 WITHIN = 0.02  # of the smaller part, as far as a scale may be off
 LIGHTEST, HEAVIEST = 0.5, 2.5  # g/ml
@@ -29,14 +30,23 @@ class Resin:
 
     def __post_init__(self) -> None:
         for words, value, least, most in (
-            ("Parts of A", self.parts_a, 0.01, 100),
-            ("Parts of B", self.parts_b, 0.01, 100),
-            ("The density of A, g/ml", self.density_a, LIGHTEST, HEAVIEST),
-            ("The density of B, g/ml", self.density_b, LIGHTEST, HEAVIEST),
-            ("Pot life, min", self.pot_life_min, 1, 600),
+            (say("Parts of A"), self.parts_a, 0.01, 100),
+            (say("Parts of B"), self.parts_b, 0.01, 100),
+            (say("The density of A, g/ml"), self.density_a, LIGHTEST, HEAVIEST),
+            (say("The density of B, g/ml"), self.density_b, LIGHTEST, HEAVIEST),
+            (say("Pot life, min"), self.pot_life_min, 1, 600),
         ):
             if not least <= value <= most:
-                raise InvalidInput(f"{words}: {least:g} to {most:g}, not {value:g}.", field="resin")
+                raise InvalidInput(
+                    say(
+                        "{words}: {least} to {most}, not {value}.",
+                        words=words,
+                        least=quantity(least, "g"),
+                        most=quantity(most, "g"),
+                        value=quantity(value, "g"),
+                    ),
+                    field="resin",
+                )
 
     @property
     def weight_ratio(self) -> float:
@@ -98,14 +108,23 @@ class Clearing:
 
     def __post_init__(self) -> None:
         for words, value, least, most in (
-            ("The area, mm²", self.area_mm2, 1, 1e6),
-            ("A coat, µm", self.film_um, THINNEST_UM, 2000),
-            ("Coats", self.coats, 1, MOST_COATS),
-            ("Baits", self.baits, 1, MOST_BAITS),
-            ("What stays in cup and brush, ml", self.stays_ml, 0, 50),
+            (say("The area, mm²"), self.area_mm2, 1, 1e6),
+            (say("A coat, µm"), self.film_um, THINNEST_UM, 2000),
+            (say("Coats"), self.coats, 1, MOST_COATS),
+            (say("Baits"), self.baits, 1, MOST_BAITS),
+            (say("What stays in cup and brush, ml"), self.stays_ml, 0, 50),
         ):
             if not least <= value <= most:
-                raise InvalidInput(f"{words}: {least:g} to {most:g}, not {value:g}.", field="clearing")
+                raise InvalidInput(
+                    say(
+                        "{words}: {least} to {most}, not {value}.",
+                        words=words,
+                        least=quantity(least, "g"),
+                        most=quantity(most, "g"),
+                        value=quantity(value, "g"),
+                    ),
+                    field="clearing",
+                )
 
     @property
     def on_bait_ml(self) -> float:
@@ -139,7 +158,9 @@ def least_ml(resin: Resin, scale_g: float) -> float:
     """The smallest batch whose smaller part is weighed within 2 %: the scale is off by half a digit. Raises
     InvalidInput."""
     if not 0 < scale_g <= 10:
-        raise InvalidInput(f"A scale shows 0.001 to 10 g at least, not {scale_g:g}.", field="scale_g")
+        raise InvalidInput(
+            say("A scale shows 0.001 to 10 g at least, not {scale_g}.", scale_g=quantity(scale_g, "g")), field="scale_g"
+        )
     smaller_g = scale_g / 2 / WITHIN
     whole = resin.parts_a + resin.parts_b
     shares = (resin.parts_a / whole * resin.density_a, resin.parts_b / whole * resin.density_b)  # g in a ml of batch
@@ -149,7 +170,10 @@ def least_ml(resin: Resin, scale_g: float) -> float:
 def pot_life_s(resin: Resin, temperature_c: float) -> float:
     """From the moment the parts meet, s: half as long for every 10 °C more. Raises InvalidInput."""
     if not -20 <= temperature_c <= 60:
-        raise InvalidInput(f"A room has -20 to 60 °C, not {temperature_c:g}.", field="temperature_c")
+        raise InvalidInput(
+            say("A room has -20 to 60 °C, not {temperature_c}.", temperature_c=quantity(temperature_c, "g")),
+            field="temperature_c",
+        )
     return 60 * resin.pot_life_min * 2 ** ((POT_LIFE_C - temperature_c) / HALVES_PER_C)
 
 

@@ -6,6 +6,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from diachrom.errors import BadSpectrum
+from diachrom.words import quantity, say
 
 Floats = NDArray[np.float64]
 Bools = NDArray[np.bool_]
@@ -36,14 +37,33 @@ def spectrum(values: Any, *, field: str, lowest: float = 0.0, highest: float = n
     try:
         array = np.asarray(values, dtype=np.float64)
     except (TypeError, ValueError):
-        raise BadSpectrum(field, "expected a list of numbers.") from None
+        raise BadSpectrum(field, say("expected a list of numbers.")) from None
     if array.shape != (BANDS,):
-        count = array.size if array.ndim == 1 else "another shape of"
-        raise BadSpectrum(field, f"expected {BANDS} values, 380 to 730 nm in steps of 10 nm, and got {count} values.")
+        count = array.size if array.ndim == 1 else say("another shape of")
+        raise BadSpectrum(
+            field,
+            say(
+                "expected {bands} values, 380 to 730 nm in steps of 10 nm, and got {count} values.",
+                bands=BANDS,
+                count=count,
+            ),
+        )
     for at, value in zip(WAVELENGTHS_NM, array, strict=True):
         if not np.isfinite(value):
-            raise BadSpectrum(field, f"the value at {at:.0f} nm is not a number.")
+            raise BadSpectrum(field, say("the value at {at} nm is not a number.", at=quantity(at, ".0f")))
         if not lowest <= value <= highest:
-            bounds = f"at least {lowest:g}" if np.isinf(highest) else f"from {lowest:g} to {highest:g}"
-            raise BadSpectrum(field, f"the value at {at:.0f} nm is {value:g}; it must be {bounds}.")
+            bounds = (
+                say("at least {lowest}", lowest=quantity(lowest, "g"))
+                if np.isinf(highest)
+                else say("from {lowest} to {highest}", lowest=quantity(lowest, "g"), highest=quantity(highest, "g"))
+            )
+            raise BadSpectrum(
+                field,
+                say(
+                    "the value at {at} nm is {value}; it must be {bounds}.",
+                    at=quantity(at, ".0f"),
+                    value=quantity(value, "g"),
+                    bounds=bounds,
+                ),
+            )
     return array

@@ -13,6 +13,7 @@ from diachrom.core.light.bands import BANDS, WAVELENGTHS_NM, Floats
 from diachrom.core.light.tables import table
 from diachrom.core.light.water import DEEPEST_M, WATERS, Water
 from diachrom.errors import InvalidInput, UnknownLight
+from diachrom.words import quantity, say, say_count
 
 LONGEST_DARK_MIN = 60.0
 NO_POWER = 1e-6  # of the strongest band
@@ -49,12 +50,12 @@ class Light:
 
 WORDS = {
     "D65": "daylight",
-    "D50": "warm daylight",
-    "A": "light bulb",
-    "led-warm": "warm LED",
-    "led-cool": "cool LED",
-    "overcast": "overcast sky",
-    "black-light": "black light",
+    "D50": say("warm daylight"),
+    "A": say("light bulb"),
+    "led-warm": say("warm LED"),
+    "led-cool": say("cool LED"),
+    "overcast": say("overcast sky"),
+    "black-light": say("black light"),
 }
 
 
@@ -100,7 +101,7 @@ def _under_water(key: str, water: Water, metres: float) -> Light:
     veil = (power * (1 - through) * water.own_reflectance) @ seen
     return Light(
         key=key,
-        words=f"{metres:g} m down in {water.words}",
+        words=say("{metres} down in {words}", metres=quantity(metres, "g", "m"), words=water.words),
         power=power,
         observer=through[:, None] * seen,
         white=day.white,
@@ -129,11 +130,26 @@ def light(key: str) -> Light:
         amount = -1.0
     if not 0 <= amount <= most:
         unit = "minutes" if name == "dark" else "metres"
-        raise InvalidInput(f"The light '{key}' must name 0 to {most:g} {unit}, as in '{name}@5'.", field="light")
+        raise InvalidInput(
+            say(
+                "The light '{key}' must name 0 to {most} {unit}, as in '{name}@5'.",
+                key=key,
+                most=quantity(most, "g"),
+                unit=unit,
+                name=name,
+            ),
+            field="light",
+        )
     if name == "dark":
         day = _daylight()
         flat = np.ones(BANDS)
-        words = f"lights off, {amount:g} minute{'' if amount == 1 else 's'}" if amount else "lights just off"
+        words = (
+            say_count(
+                amount, "lights off, {amount} minute", "lights off, {amount} minutes", amount=quantity(amount, "g")
+            )
+            if amount
+            else say("lights just off")
+        )
         return Light(key, words, flat, _observer() / _observer()[:, 1].sum(), day.white, dark_minutes=amount)
     return _under_water(key, WATERS[name], amount)
 

@@ -6,6 +6,7 @@ import numpy as np
 
 from diachrom.core.light.bands import Floats
 from diachrom.core.light.lab import lch
+from diachrom.words import say
 
 GREY_BELOW = 5.0  # chroma
 TINTED_BELOW = 13.0
@@ -27,37 +28,43 @@ class Hue:
 HUES = tuple(
     Hue(*row)
     for row in (
-        (14, "crimson", "wine red", 32, "rose pink", 62, 60),
-        (34, "red", "brick red", 36, "pink", 64, 60),
-        (42, "warm red", "brick red", 36, "salmon pink", 64, 60),
-        (54, "red orange", "red brown", 44, "salmon", 70, 50),
-        (70, "warm orange", "brown", 48, "tan", 68, 40),
+        (14, "crimson", say("wine red"), 32, say("rose pink"), 62, 60),
+        (34, "red", say("brick red"), 36, "pink", 64, 60),
+        (42, say("warm red"), say("brick red"), 36, say("salmon pink"), 64, 60),
+        (54, say("red orange"), say("red brown"), 44, "salmon", 70, 50),
+        (70, say("warm orange"), "brown", 48, "tan", 68, 40),
         (80, "orange", "brown", 52, "sand", 72, 40),
-        (88, "amber", "olive brown", 52, "cream", 80, 40),
+        (88, "amber", say("olive brown"), 52, "cream", 80, 40),
         (98, "yellow", "olive", 62, "cream", 84, 40),
-        (108, "lemon yellow", "olive", 62, "pale lemon", 86, 40),
-        (122, "green yellow", "olive green", 60),
-        (136, "yellow green", "moss green", 46),
-        (160, "green", "forest green", 34),
-        (184, "sea green", "bottle green", 34),
+        (108, say("lemon yellow"), "olive", 62, say("pale lemon"), 86, 40),
+        (122, say("green yellow"), say("olive green"), 60),
+        (136, say("yellow green"), say("moss green"), 46),
+        (160, "green", say("forest green"), 34),
+        (184, say("sea green"), say("bottle green"), 34),
         (212, "turquoise", "teal", 34),
-        (236, "turquoise blue", "petrol blue", 36, "ice blue", 78, 26),
-        (262, "sky blue", "ink blue", 30, "ice blue", 80, 24),
-        (284, "blue", "navy blue", 26, "light blue", 72, 40),
-        (300, "violet blue", "navy blue", 22, "lavender", 66, 45),
-        (318, "violet", "dark violet", 26, "lilac", 66, 45),
+        (236, say("turquoise blue"), say("petrol blue"), 36, say("ice blue"), 78, 26),
+        (262, say("sky blue"), say("ink blue"), 30, say("ice blue"), 80, 24),
+        (284, "blue", say("navy blue"), 26, say("light blue"), 72, 40),
+        (300, say("violet blue"), say("navy blue"), 22, "lavender", 66, 45),
+        (318, "violet", say("dark violet"), 26, "lilac", 66, 45),
         (338, "purple", "plum", 30, "orchid", 66, 45),
-        (352, "magenta", "plum", 30, "rose pink", 64, 55),
-        (360, "crimson", "wine red", 32, "rose pink", 62, 60),
+        (352, "magenta", "plum", 30, say("rose pink"), 64, 55),
+        (360, "crimson", say("wine red"), 32, say("rose pink"), 62, 60),
     )
 )
 
 
 def _grey(lightness: float) -> str:
-    for above, word in ((94, "white"), (86, "off-white"), (70, "light grey"), (42, "grey"), (24, "dark grey")):
+    for above, word in (
+        (94, "white"),
+        (86, "off-white"),
+        (70, say("light grey")),
+        (42, "grey"),
+        (24, say("dark grey")),
+    ):
         if lightness > above:
             return word
-    return "black" if lightness < 12 else "near black"
+    return "black" if lightness < 12 else say("near black")
 
 
 def name(lab: Floats) -> str:
@@ -73,9 +80,13 @@ def name_of(lightness: float, chroma: float, angle: float) -> str:
     hue = next(hue for hue in HUES if angle <= hue.until)
     if chroma < TINTED_BELOW:
         tint = "warm" if angle < 112 or angle > 330 else "cool"
-        return f"{tint} {_grey(lightness)}" if lightness < 86 else f"{_grey(lightness)}, a breath of {hue.word}"
+        return (
+            f"{tint} {_grey(lightness)}"
+            if lightness < 86
+            else say("{grey}, a breath of {word}", grey=_grey(lightness), word=hue.word)
+        )
     if hue.dark is not None and lightness < hue.dark_below:
-        how = "deep " if chroma > 38 else "very dark " if lightness < 18 else "dull " if chroma < 20 else ""
+        how = "deep " if chroma > 38 else say("very dark ") if lightness < 18 else "dull " if chroma < 20 else ""
         return how + hue.dark.removeprefix("dark ")
     if hue.pale is not None and lightness > hue.pale_above and chroma < hue.pale_chroma:
         return hue.pale
@@ -88,5 +99,5 @@ def _how(lightness: float, chroma: float) -> str:
         return "glaring"
     if chroma > 62:
         return "strong"
-    light, plain, dark = ("pale", "dull", "dark dull") if chroma < 28 else ("light", "", "dark")
+    light, plain, dark = ("pale", "dull", say("dark dull")) if chroma < 28 else ("light", "", "dark")
     return light if lightness > 78 else dark if lightness < 40 else plain

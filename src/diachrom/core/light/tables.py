@@ -6,6 +6,7 @@ from importlib.resources import files
 import numpy as np
 
 from diachrom.core.light.bands import WAVELENGTHS_NM, Floats
+from diachrom.words import say
 
 
 def table(name: str) -> dict[str, Floats]:
@@ -14,5 +15,5 @@ def table(name: str) -> dict[str, Floats]:
     header, *rows = csv.reader(text.splitlines())
     columns = np.array(rows, dtype=np.float64).T  # (column, band)
     if not np.array_equal(columns[0], WAVELENGTHS_NM):
-        raise ValueError(f"{name} is not on the band grid")
+        raise ValueError(say("{name} is not on the band grid", name=name))
     return dict(zip(header[1:], columns[1:], strict=True))

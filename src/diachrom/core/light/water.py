@@ -10,6 +10,7 @@ import numpy as np
 
 from diachrom.core.light.bands import WAVELENGTHS_NM, Floats
 from diachrom.core.light.tables import table
+from diachrom.words import say
 
 DEEPEST_M = 20.0
 
@@ -50,9 +51,9 @@ class Water:
 WATERS = {
     water.key: water
     for water in (
-        Water("clear-lake", "clear lake", 0.08, 0.02, 0.004),
-        Water("green-lake", "green lake", 0.35, 0.30, 0.03),
-        Water("tea-stained", "tea-stained water", 2.2, 0.10, 0.02),
-        Water("turbid", "turbid water", 0.8, 0.20, 0.25),
+        Water("clear-lake", say("clear lake"), 0.08, 0.02, 0.004),
+        Water("green-lake", say("green lake"), 0.35, 0.30, 0.03),
+        Water("tea-stained", say("tea-stained water"), 2.2, 0.10, 0.02),
+        Water("turbid", say("turbid water"), 0.8, 0.20, 0.25),
     )
 }

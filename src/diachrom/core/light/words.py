@@ -5,15 +5,16 @@ import numpy as np
 from diachrom.core.light.bands import Floats
 from diachrom.core.light.difference import delta_e
 from diachrom.core.light.lab import lch
+from diachrom.words import say
 
 # Size of a CIEDE2000 difference, up to and including.
-SIZES = ((4.0, "a touch"), (9.0, "somewhat"), (18.0, "clearly"), (np.inf, "far"))
+SIZES = ((4.0, say("a touch")), (9.0, "somewhat"), (18.0, "clearly"), (np.inf, "far"))
 CLOSENESS = (
-    (1.0, "the same side by side"),
-    (2.5, "nearly the same side by side"),
-    (5.0, "the same at arm's length"),
-    (10.0, "different at arm's length"),
-    (np.inf, "clearly different"),
+    (1.0, say("the same side by side")),
+    (2.5, say("nearly the same side by side")),
+    (5.0, say("the same at arm's length")),
+    (10.0, say("different at arm's length")),
+    (np.inf, say("clearly different")),
 )
 SAME = 1.0
 SHARE = 0.45  # a direction is named when it carries at least this share of the largest one
@@ -66,4 +67,8 @@ def turning(one: Floats, two: Floats) -> str:
     if all(np.ptp(side, axis=0).max() < SAME_LAB for side in (one, two)):
         return difference(one[0], two[0])
     glance, away = (difference(one[at], two[at]) for at in (0, -1))
-    return f"{glance} at every tilt" if glance == away else f"{glance} in the flash, {away} at the flop"
+    return (
+        say("{glance} at every tilt", glance=glance)
+        if glance == away
+        else say("{glance} in the flash, {away} at the flop", glance=glance, away=away)
+    )

@@ -16,6 +16,7 @@ from diachrom.core.match.pourable import Pourable, Ranking, Wish
 from diachrom.core.match.search import Search
 from diachrom.core.mix.mixes import Parts
 from diachrom.core.mix.where import facing
+from diachrom.words import say
 
 OTHER_LIGHTS = ("A", "led-warm", "led-cool", "overcast")
 FORGIVING, TOUCHY = 1.5, 3.0  # dE that one drop amiss does
@@ -39,10 +40,10 @@ class Alternative:
     def why(self) -> str:
         """What speaks for it beside its colour, and against it, in a few words."""
         count = len(self.match.parts)
-        bottles = "one bottle" if count == 1 else f"{NUMBERS[count]} bottles"
+        bottles = say("one bottle") if count == 1 else say("{numbers} bottles", numbers=NUMBERS[count])
         if count > 1 and self.worst_drop <= FORGIVING:
-            return f"{bottles}, forgiving"
-        return f"{bottles}, count with care" if self.worst_drop > TOUCHY else bottles
+            return say("{bottles}, forgiving", bottles=bottles)
+        return say("{bottles}, count with care", bottles=bottles) if self.worst_drop > TOUCHY else bottles
 
 
 NUMBERS = ("no", "one", "two", "three", "four", "five")
@@ -117,14 +118,14 @@ def _best(whole: Sequence[Alternative]) -> Iterator[tuple[str, int]]:
     """What one may want, in words, and which of them is the best at it; the first is the one to pour."""
     if not whole:
         return
-    yield "to pour", 0
+    yield say("to pour"), 0
     keys: tuple[tuple[str, Callable[[Alternative], tuple[float, ...]]], ...] = (
-        ("the nearest", lambda alternative: (alternative.match.delta_e,)),
-        ("the fewest bottles", lambda one: (len(one.match.parts), one.match.delta_e)),
-        ("the smallest cup", lambda one: (one.match.drops, one.match.delta_e)),
-        ("the most forgiving", lambda one: (one.spread_delta_e**2 + one.worst_drop**2,)),
-        ("the cheapest", lambda one: (np.inf if one.price is None else one.price, one.match.delta_e)),
-        ("the same in other light", lambda one: (one.worst_delta_e,)),
+        (say("the nearest"), lambda alternative: (alternative.match.delta_e,)),
+        (say("the fewest bottles"), lambda one: (len(one.match.parts), one.match.delta_e)),
+        (say("the smallest cup"), lambda one: (one.match.drops, one.match.delta_e)),
+        (say("the most forgiving"), lambda one: (one.spread_delta_e**2 + one.worst_drop**2,)),
+        (say("the cheapest"), lambda one: (np.inf if one.price is None else one.price, one.match.delta_e)),
+        (say("the same in other light"), lambda one: (one.worst_delta_e,)),
     )
     for kind, key in keys:
         best = min(range(len(whole)), key=lambda index: key(whole[index]))

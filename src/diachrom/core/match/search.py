@@ -28,6 +28,7 @@ from diachrom.core.mix.mixes import Indexes, Parts, compositions
 from diachrom.core.mix.together import together
 from diachrom.core.mix.where import FEW_STREAMS, Where, facing
 from diachrom.errors import InvalidInput
+from diachrom.words import quantity, say
 
 MOST_PAINTS, MOST_DROPS = 5, 60
 TRY_ALL = 120_000  # mixes; beyond, the search chooses where to look
@@ -78,11 +79,28 @@ class Search:
         InvalidInput.
         """
         if not 1 <= most_paints <= MOST_PAINTS:
-            raise InvalidInput(f"A match takes 1 to {MOST_PAINTS} paints, not {most_paints}.", field="max_paints")
+            raise InvalidInput(
+                say(
+                    "A match takes 1 to {most_paints} paints, not {most_paints_2}.",
+                    most_paints=MOST_PAINTS,
+                    most_paints_2=most_paints,
+                ),
+                field="max_paints",
+            )
         if not 1 <= most_drops <= MOST_DROPS:
-            raise InvalidInput(f"A match takes 1 to {MOST_DROPS} drops, not {most_drops}.", field="max_drops")
+            raise InvalidInput(
+                say(
+                    "A match takes 1 to {most_drops} drops, not {most_drops_2}.",
+                    most_drops=MOST_DROPS,
+                    most_drops_2=most_drops,
+                ),
+                field="max_drops",
+            )
         if not 0 <= dilution < 1:
-            raise InvalidInput(f"The share of reducer and medium is 0 to 1, not {dilution:g}.", field="dilution")
+            raise InvalidInput(
+                say("The share of reducer and medium is 0 to 1, not {dilution}.", dilution=quantity(dilution, "g")),
+                field="dilution",
+            )
         self._many = many
         self._how: dict[str, Any] = {"most_paints": most_paints, "most_drops": most_drops, "dilution": dilution}
         plain = [index for index, paint in enumerate(paints) if not paint.thins and not paint.flake]
@@ -91,12 +109,14 @@ class Search:
         self.judge = Judge(target, paints, drop_ml, where, dilution=dilution, reluctance=reluctance)
         if not self.sets.every:
             raise InvalidInput(
-                "There is no paint with a colour to match with: put one on the shelf, or let one back in.",
+                say("There is no paint with a colour to match with: put one on the shelf, or let one back in."),
                 field="paints",
             )
         kept, most = len(self.sets.kept_in), min(most_paints, most_drops)
         if kept > most:
-            raise InvalidInput(f"{kept} paints are kept in, but a mix may hold {most}.", field="max_paints")
+            raise InvalidInput(
+                say("{kept} paints are kept in, but a mix may hold {most}.", kept=kept, most=most), field="max_paints"
+            )
         self._best = BestSets(flaked)
         self._solved: list[tuple[float, Parts]] = []
 

@@ -10,6 +10,7 @@ from diachrom.core.film.kinds import KINDS, keys
 from diachrom.core.light.bands import WAVELENGTHS_NM
 from diachrom.core.mix.cup import Cup
 from diachrom.core.mix.layers import Layer
+from diachrom.words import quantity, say
 
 CARRIERS = keys("carries")
 LEAST_CARRIER = 0.05  # of the mix, for a dye to grip
@@ -58,53 +59,68 @@ Check = Callable[[Situation], Iterator[str]]
 def _carrier(now: Situation) -> Iterator[str]:
     for name in now.of_kind(*DYES)[:1]:
         if now.share(*DYES) > 0.3 and now.share(*CARRIERS) < LEAST_CARRIER:
-            yield (
-                f"{name} is dissolved dye without a binder: with no medium it has no grip and chips off with the "
-                "clear. Give it medium, from one part in twenty up to as much again, and ten minutes of rest."
+            yield say(
+                "{name} is dissolved dye without a binder: with no medium it has no grip and chips off "
+                "with the clear. Give it medium, from one part in twenty up to as much again, and ten "
+                "minutes of rest.",
+                name=name,
             )
 
 
 def _over_candy(now: Situation) -> Iterator[str]:
     if now.below and now.below[-1].cup.mix().bleeding is not None and not now.below[-1].sealed:
-        yield "The candy below is not sealed: it bleeds up into this coat. Seal it first, or spray the candy last."
+        yield say("The candy below is not sealed: it bleeds up into this coat. Seal it first, or spray the candy last.")
 
 
 def _nozzle(now: Situation) -> Iterator[str]:
     for key, kind in KINDS.items():
         for name in now.of_kind(key)[:1]:
             if now.nozzle_mm < kind.nozzle_mm:
-                yield (
-                    f"{name} has particles that clog a {now.nozzle_mm:g} mm nozzle: take {kind.nozzle_mm:g} mm or "
-                    "more, stir often and raise the pressure a little."
+                yield say(
+                    "{name} has particles that clog a {nozzle_mm} nozzle: take {nozzle_mm_2} or more, stir "
+                    "often and raise the pressure a little.",
+                    name=name,
+                    nozzle_mm=quantity(now.nozzle_mm, "g", "mm"),
+                    nozzle_mm_2=quantity(kind.nozzle_mm, "g", "mm"),
                 )
 
 
 def _glow_ground(now: Situation) -> Iterator[str]:
     for name in now.of_kind("glow")[:1]:
         if now.below_reflectance < LIGHT:
-            yield f"{name} shines as far as the ground sends its light back: put white under it, three coats or more."
+            yield say(
+                "{name} shines as far as the ground sends its light back: put white under it, three coats or more.",
+                name=name,
+            )
 
 
 def _fluorescent_ground(now: Situation) -> Iterator[str]:
     for name in now.of_kind("fluorescent")[:1]:
         if now.below_reflectance < DARK:
-            yield f"{name} hides little, and the dark ground swallows its light: put white under it."
+            yield say("{name} hides little, and the dark ground swallows its light: put white under it.", name=name)
 
 
 def _pearl_ground(now: Situation) -> Iterator[str]:
     for name in now.of_kind("pearl")[:1]:
         if now.below_reflectance > LIGHT:
-            yield f"Over a light ground {name} is pale: what it does not mirror comes back through it. Black shows it."
+            yield say(
+                "Over a light ground {name} is pale: what it does not mirror comes back through it. Black shows it.",
+                name=name,
+            )
     for name in now.of_kind("shift")[:1]:
         if now.below_reflectance > LIGHT:
-            yield f"Over a light ground the travel of {name} drowns until it covers: black is pure, metal bright."
+            yield say(
+                "Over a light ground the travel of {name} drowns until it covers: black is pure, metal bright.",
+                name=name,
+            )
 
 
 def _thinned(now: Situation) -> Iterator[str]:
     if not now.cup.only_thinner and now.cup.dilution > MOST_THINNER and not now.of_kind("candy", "ink"):
-        yield (
-            f"{100 * now.cup.dilution:.0f} % of the cup is reducer and medium: the film may break or crawl. "
-            "Many mist coats, dried between, or less of it."
+        yield say(
+            "{dilution} % of the cup is reducer and medium: the film may break or crawl. Many mist "
+            "coats, dried between, or less of it.",
+            dilution=quantity(100 * now.cup.dilution, ".0f"),
         )
 
 
@@ -112,7 +128,7 @@ def _dark_only(now: Situation) -> Iterator[str]:
     dyes = [name for name in now.of_kind(*SHEER) if now.below_reflectance < DARK]
     covering = now.share(*COVERING)
     if dyes and covering == 0 and now.ground.mirror is None:
-        yield f"{dyes[0]} only absorbs light: over a dark ground there is none left to colour."
+        yield say("{dyes} only absorbs light: over a dark ground there is none left to colour.", dyes=dyes[0])
 
 
 CHECKS: dict[str, Check] = {

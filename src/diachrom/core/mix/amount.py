@@ -4,6 +4,7 @@ import math
 from dataclasses import dataclass
 
 from diachrom.errors import InvalidInput
+from diachrom.words import quantity, say
 
 THOMSEN = 1.6075  # exponent of the usual approximation of an ellipsoid's area
 MISSES = 0.5  # of what leaves the nozzle; a bait is small and the cone is wide
@@ -27,21 +28,36 @@ class Job:
 
     def __post_init__(self) -> None:
         for key, words, low, high in (
-            ("length_mm", "The bait's length", 5.0, 1000.0),
-            ("height_mm", "The bait's height", 2.0, 500.0),
-            ("thickness_mm", "The bait's thickness", 1.0, 500.0),
-            ("baits", "The number of baits", 1, 1000),
-            ("covers", "The share that is covered", 0.01, 1.0),
-            ("misses", "The share that misses", 0.0, 0.95),
-            ("stays_ml", "What stays behind", 0.0, 20.0),
+            ("length_mm", say("The bait's length"), 5.0, 1000.0),
+            ("height_mm", say("The bait's height"), 2.0, 500.0),
+            ("thickness_mm", say("The bait's thickness"), 1.0, 500.0),
+            ("baits", say("The number of baits"), 1, 1000),
+            ("covers", say("The share that is covered"), 0.01, 1.0),
+            ("misses", say("The share that misses"), 0.0, 0.95),
+            ("stays_ml", say("What stays behind"), 0.0, 20.0),
         ):
             value = getattr(self, key)
             if self.known_area_mm2 is not None and key.endswith("_mm"):
                 continue
             if not low <= value <= high:
-                raise InvalidInput(f"{words} is {low:g} to {high:g}, not {value:g}.", field=key)
+                raise InvalidInput(
+                    say(
+                        "{words} is {low} to {high}, not {value}.",
+                        words=words,
+                        low=quantity(low, "g"),
+                        high=quantity(high, "g"),
+                        value=quantity(value, "g"),
+                    ),
+                    field=key,
+                )
         if self.known_area_mm2 is not None and not 10 <= self.known_area_mm2 <= 1e6:
-            raise InvalidInput(f"The area is 0.1 to 10000 cm², not {self.known_area_mm2 / 100:g}.", field="area")
+            raise InvalidInput(
+                say(
+                    "The area is 0.1 to 10000 cm², not {known_area_mm2}.",
+                    known_area_mm2=quantity(self.known_area_mm2 / 100, "g"),
+                ),
+                field="area",
+            )
 
     @property
     def area_mm2(self) -> float:
@@ -67,7 +83,11 @@ def learned_misses(job: Job, used_ml: float) -> float:
     sprayed = used_ml - job.stays_ml
     if sprayed <= job.on_baits_ml:
         raise InvalidInput(
-            f"{used_ml:g} ml is less than the {job.on_baits_ml + job.stays_ml:.2f} ml on the baits and in the cup.",
+            say(
+                "{used_ml} is less than the {stays_ml} on the baits and in the cup.",
+                used_ml=quantity(used_ml, "g", "ml"),
+                stays_ml=quantity(job.on_baits_ml + job.stays_ml, ".2f", "ml"),
+            ),
             field="used_ml",
         )
     return missed(job.on_baits_ml, job.stays_ml, used_ml)

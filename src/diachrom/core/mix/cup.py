@@ -8,6 +8,7 @@ import numpy as np
 from diachrom.core.film.paint import Mix, Paint, mix
 from diachrom.core.light.bands import Floats
 from diachrom.errors import BadDrops, EmptyCup, InvalidInput
+from diachrom.words import quantity, say
 
 MOST_DROPS = 500  # of one bottle; a 9 ml airbrush cup holds about 200
 AIRBRUSH_CUP_ML = 9.0  # the largest usual one
@@ -28,7 +29,13 @@ def drop_volume(value: float, *, paint: str) -> float:
     """Check a dropper's volume in ml. Raises InvalidInput."""
     if not SMALLEST_DROP_ML <= value <= LARGEST_DROP_ML:
         raise InvalidInput(
-            f"{paint}: a drop must be between {SMALLEST_DROP_ML} and {LARGEST_DROP_ML} ml, not {value}.",
+            say(
+                "{paint}: a drop must be between {smallest} and {largest}, not {value}.",
+                paint=paint,
+                smallest=SMALLEST_DROP_ML,
+                largest=quantity(LARGEST_DROP_ML, "g", "ml"),
+                value=value,
+            ),
             field="drop_ml",
         )
     return value
@@ -88,7 +95,7 @@ class Cup:
     def fractions(self) -> Floats:
         """Share of the volume (pour,), summing to 1. Raises EmptyCup."""
         if self.empty:
-            raise EmptyCup("asking for its colour")
+            raise EmptyCup(say("asking for its colour"))
         volumes = np.array([pour.volume_ml for pour in self.pours])
         shares: Floats = volumes / volumes.sum()
         return shares

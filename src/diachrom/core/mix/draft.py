@@ -9,6 +9,7 @@ from diachrom.core.mix.advice import NOZZLES_MM
 from diachrom.core.mix.cup import drop_volume, whole_drops
 from diachrom.core.mix.layers import MOST_COATS, THICKEST_COAT_UM
 from diachrom.errors import BottleNotInCup, EmptyCup, InvalidInput
+from diachrom.words import quantity, say
 
 LONGEST_NAME = 80
 LONGEST_NOTE = 2000
@@ -56,15 +57,17 @@ class Draft(Surfaced):
                 return part
         raise BottleNotInCup(bottle)
 
-    def with_bottle(self, bottle: int, *, drop_ml: float, paint: str = "This bottle") -> "Draft":
+    def with_bottle(self, bottle: int, *, drop_ml: float, paint: str = say("This bottle")) -> "Draft":
         """Put a bottle beside the cup and let its first drop fall; one that is there already gives another drop."""
         if any(part.bottle == bottle for part in self.parts):
             return self.with_drops(bottle, self.part(bottle).drops + 1, paint=paint)
         if len(self.parts) >= MOST_BOTTLES:
-            raise InvalidInput(f"A cup takes at most {MOST_BOTTLES} different bottles.", field="bottle")
+            raise InvalidInput(
+                say("A cup takes at most {most_bottles} different bottles.", most_bottles=MOST_BOTTLES), field="bottle"
+            )
         return replace(self, parts=(*self.parts, Part(bottle, 1, drop_volume(drop_ml, paint=paint))))
 
-    def with_drops(self, bottle: int, drops: object, *, paint: str = "This bottle") -> "Draft":
+    def with_drops(self, bottle: int, drops: object, *, paint: str = say("This bottle")) -> "Draft":
         """Set the number of drops from a bottle in the cup. Raises BadDrops, BottleNotInCup."""
         old = self.part(bottle)
         new = replace(old, drops=whole_drops(drops, paint=paint))
@@ -85,10 +88,17 @@ class Draft(Surfaced):
         """Change how it is meant to be sprayed. Raises InvalidInput."""
         if not 0.5 <= film_um <= THICKEST_COAT_UM:
             raise InvalidInput(
-                f"A coat must be 0.5 to {THICKEST_COAT_UM:.0f} µm thick, not {film_um:g}.", field="film_um"
+                say(
+                    "A coat must be 0.5 to {thickest_coat_um} thick, not {film_um}.",
+                    thickest_coat_um=quantity(THICKEST_COAT_UM, ".0f", "µm"),
+                    film_um=quantity(film_um, "g"),
+                ),
+                field="film_um",
             )
         if not 1 <= coats <= MOST_COATS:
-            raise InvalidInput(f"Coats must be 1 to {MOST_COATS}, not {coats}.", field="coats")
+            raise InvalidInput(
+                say("Coats must be 1 to {most_coats}, not {coats}.", most_coats=MOST_COATS, coats=coats), field="coats"
+            )
         return replace(self, film_um=film_um, coats=coats, clear_coat=clear_coat, sealed=sealed, satin=satin)
 
     def over(self, ground_key: str) -> "Draft":
@@ -122,14 +132,22 @@ class Draft(Surfaced):
     def to_save(self) -> "Draft":
         """The draft as a recipe keeps it: a name, no empty lines, at least one drop. Raises InvalidInput."""
         if not self.name.strip():
-            raise InvalidInput("Give the recipe a name before saving it.", field="name")
+            raise InvalidInput(say("Give the recipe a name before saving it."), field="name")
         if not self.drops:
-            raise EmptyCup("saving it")
+            raise EmptyCup(say("saving it"))
         return self.kept()
 
 
 def checked_text(field: str, text: str, longest: int) -> str:
     """Text typed by a person, without control characters. Raises InvalidInput when it is too long."""
     if len(text) > longest:
-        raise InvalidInput(f"The {field} has {len(text)} characters; at most {longest} fit on a label.", field=field)
+        raise InvalidInput(
+            say(
+                "The {field} has {count} characters; at most {longest} fit on a label.",
+                field=field,
+                count=len(text),
+                longest=longest,
+            ),
+            field=field,
+        )
     return "".join(character for character in text if character.isprintable() or character in "\n\t")

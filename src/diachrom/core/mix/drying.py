@@ -14,13 +14,14 @@ import numpy as np
 
 from diachrom.core.film.kinds import KINDS
 from diachrom.errors import InvalidInput
+from diachrom.words import quantity, say
 
 LAWS = {
-    "water": "dries by its water",
-    "solvent": "dries by its solvent",
-    "moisture": "cures by the air's moisture",
-    "two-part": "hardens by itself",
-    "none": "does not dry",
+    "water": say("dries by its water"),
+    "solvent": say("dries by its solvent"),
+    "moisture": say("cures by the air's moisture"),
+    "two-part": say("hardens by itself"),
+    "none": say("does not dry"),
 }
 USUAL_C, USUAL_PERCENT = 20.0, 50.0
 LEAST_LACK, LEAST_VAPOUR = 0.08, 0.1  # of saturation: beyond it nothing is said any more
@@ -53,15 +54,15 @@ TABLE: Mapping[str, Dries] = {
         for kind in KINDS.values()
         if kind.dries is not None
     },
-    "craft": _row("Craft or brush paint", "water", 20, (10, 30, 1440), None),
-    "sealer": _row("Sealer", "water", 10, (6, 20, 720), None),
-    "varnish": _row("Varnish", "water", 15, (8, 30, 720), None),
-    "waterborne": _row("Clear, waterborne", "water", 40, (30, 120, 1440), None),
-    "two-part": _row("Clear, two-part", "two-part", 100, (60, 360, 1440), (60, 360)),
-    "dip": _row("Clear, dip", "moisture", 60, (60, 240, 1440), (60, 360)),
-    "moisture-brushed": _row("Clear, brushed, by moisture", "moisture", 40, (60, 240, 1440), (60, 360)),
-    "brushed": _row("Clear, brushed", "solvent", 40, (120, 360, 2880), (360, 2880)),
-    "hot-dip": _row("Hot dip", "none", 300, (5, 15, 60), None),
+    "craft": _row(say("Craft or brush paint"), "water", 20, (10, 30, 1440), None),
+    "sealer": _row(say("Sealer"), "water", 10, (6, 20, 720), None),
+    "varnish": _row(say("Varnish"), "water", 15, (8, 30, 720), None),
+    "waterborne": _row(say("Clear, waterborne"), "water", 40, (30, 120, 1440), None),
+    "two-part": _row(say("Clear, two-part"), "two-part", 100, (60, 360, 1440), (60, 360)),
+    "dip": _row(say("Clear, dip"), "moisture", 60, (60, 240, 1440), (60, 360)),
+    "moisture-brushed": _row(say("Clear, brushed, by moisture"), "moisture", 40, (60, 240, 1440), (60, 360)),
+    "brushed": _row(say("Clear, brushed"), "solvent", 40, (120, 360, 2880), (360, 2880)),
+    "hot-dip": _row(say("Hot dip"), "none", 300, (5, 15, 60), None),
 }
 
 
@@ -117,9 +118,15 @@ def bad_air(law: str, air: tuple[float, float]) -> str:
     """What is to be said of the air, "" where nothing is."""
     temperature_c, humidity_percent = air
     if law == "water" and humidity_percent > TOO_HUMID:
-        return f"at {humidity_percent:g} % humidity waterborne paint hardly dries"
+        return say(
+            "at {humidity_percent} % humidity waterborne paint hardly dries",
+            humidity_percent=quantity(humidity_percent, "g"),
+        )
     if law != "none" and temperature_c < TOO_COLD_C:
-        return f"at {temperature_c:g} °C paint and clear hardly harden: below what most data sheets allow"
+        return say(
+            "at {temperature_c} paint and clear hardly harden: below what most data sheets allow",
+            temperature_c=quantity(temperature_c, "g", "°C"),
+        )
     return ""
 
 
@@ -128,18 +135,35 @@ def checked(drying: Dries) -> Dries:
     for each in fields(Dries):
         value = getattr(drying, each.name)
         if each.name in ("flash", "touch", "through") and not 0 <= value <= LONGEST_MIN:
-            raise InvalidInput(f"{drying.words}: a wait is 0 min to 14 days, not {value} min.", field=each.name)
+            raise InvalidInput(
+                say("{words}: a wait is 0 min to 14 days, not {value} min.", words=drying.words, value=value),
+                field=each.name,
+            )
     if drying.law not in LAWS:
-        raise InvalidInput(f"{drying.words}: there is no way of drying called '{drying.law[:20]}'.", field="law")
+        raise InvalidInput(
+            say("{words}: there is no way of drying called '{law}'.", words=drying.words, law=drying.law[:20]),
+            field="law",
+        )
     if not drying.flash <= drying.touch <= drying.through:
         raise InvalidInput(
-            f"{drying.words}: the wait before its next coat is no longer than that before other paint, and that no "
-            f"longer than until it is dry through; not {drying.flash}, {drying.touch}, {drying.through} min.",
+            say(
+                "{words}: the wait before its next coat is no longer than that before other paint, and "
+                "that no longer than until it is dry through; not {flash}, {touch}, {through} min.",
+                words=drying.words,
+                flash=drying.flash,
+                touch=drying.touch,
+                through=drying.through,
+            ),
             field="touch",
         )
     if drying.window is not None and not 0 < drying.window[0] < drying.window[1]:
         raise InvalidInput(
-            f"{drying.words}: its window closes before it opens ({drying.window[0]} to {drying.window[1]} min).",
+            say(
+                "{words}: its window closes before it opens ({window} to {window_2} min).",
+                words=drying.words,
+                window=drying.window[0],
+                window_2=drying.window[1],
+            ),
             field="window",
         )
     return drying

@@ -22,6 +22,7 @@ from diachrom.core.mix.fast_predictor import FastPredictor
 from diachrom.core.mix.mixes import Parts, exact_labs, special, volumes_of
 from diachrom.core.mix.where import Where, facing
 from diachrom.errors import EmptyCup, InvalidInput
+from diachrom.words import quantity, say
 
 SMALLEST_STEP, LARGEST_STEP = 3.0, 30.0  # dE
 MOST_ML = 50.0  # of each
@@ -100,7 +101,7 @@ class FamilyBuilder:
     ) -> None:
         """`recipe` is (place among the paints, drops) each. Raises EmptyCup for one without a colour."""
         if not any(drops and not paints[at].thins for at, drops in recipe):
-            raise EmptyCup("making a family of it")
+            raise EmptyCup(say("making a family of it"))
         self.paints, self.drop_ml, self.where = paints, np.asarray(drop_ml, dtype=np.float64), where
         self.base = np.zeros(len(paints))
         for index, drops in recipe:
@@ -126,18 +127,32 @@ class FamilyBuilder:
         Raises InvalidInput, also where no bottle leads there.
         """
         if not SMALLEST_STEP <= step <= LARGEST_STEP:
-            raise InvalidInput(f"A step is dE {SMALLEST_STEP:g} to {LARGEST_STEP:g}, not {step:g}.", field="step")
+            raise InvalidInput(
+                say(
+                    "A step is dE {smallest_step} to {largest_step}, not {step}.",
+                    smallest_step=quantity(SMALLEST_STEP, "g"),
+                    largest_step=quantity(LARGEST_STEP, "g"),
+                    step=quantity(step, "g"),
+                ),
+                field="step",
+            )
         if len(needs_ml) != len(NAMES) or not all(0 < one <= MOST_ML for one in needs_ml):
-            raise InvalidInput(f"Each of them is 0 to {MOST_ML:g} ml.", field="ml")
+            raise InvalidInput(say("Each of them is 0 to {most_ml}.", most_ml=quantity(MOST_ML, "g", "ml")), field="ml")
         if given not in NAMES:
-            raise InvalidInput(f"The recipe is one of {', '.join(NAMES)}, not '{given[:20]}'.", field="given")
+            raise InvalidInput(
+                say("The recipe is one of {names}, not '{given}'.", names=", ".join(NAMES), given=given[:20]),
+                field="given",
+            )
         families = [
             self._one_way(_Way.of(needs_ml, step, NAMES.index(given), darker=darker)) for darker in (True, False)
         ]
         ways = [family for family in families if family is not None]
         if not ways:
             raise InvalidInput(
-                f"No bottle on the shelf makes steps of dE {step:g} from it in its hue: try a smaller step.",
+                say(
+                    "No bottle on the shelf makes steps of dE {step} from it in its hue: try a smaller step.",
+                    step=quantity(step, "g"),
+                ),
                 field="step",
             )
         return min(ways, key=lambda one: one.poured_ml + UNEVEN_ML * (one.uneven + one.given_off))

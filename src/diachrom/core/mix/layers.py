@@ -9,6 +9,7 @@ from diachrom.core.film.stack import Sprayed, sprayed
 from diachrom.core.film.streams import STREAMS
 from diachrom.core.mix.cup import Cup
 from diachrom.errors import InvalidInput
+from diachrom.words import quantity, say
 
 # Usual coats, wet micrometres as they leave the airbrush.
 COATS_UM = {"mist": 4.0, "light": 8.0, "medium": 14.0, "wet": 25.0}
@@ -29,9 +30,23 @@ class Layer:
 
     def __post_init__(self) -> None:
         if not 0 <= self.film_um <= THICKEST_COAT_UM:
-            raise InvalidInput(f"A coat must be 0 to {THICKEST_COAT_UM:.0f} µm, not {self.film_um:g}.", field="film_um")
+            raise InvalidInput(
+                say(
+                    "A coat must be 0 to {thickest_coat_um}, not {film_um}.",
+                    thickest_coat_um=quantity(THICKEST_COAT_UM, ".0f", "µm"),
+                    film_um=quantity(self.film_um, "g"),
+                ),
+                field="film_um",
+            )
         if not 1 <= self.coats <= MOST_COATS:
-            raise InvalidInput(f"Coats must be a whole number from 1 to {MOST_COATS}, not {self.coats}.", field="coats")
+            raise InvalidInput(
+                say(
+                    "Coats must be a whole number from 1 to {most_coats}, not {coats}.",
+                    most_coats=MOST_COATS,
+                    coats=self.coats,
+                ),
+                field="coats",
+            )
 
     @property
     def total_um(self) -> float:
@@ -57,11 +72,18 @@ def by_hand(film_um: float, hand: float) -> float:
 def check_layers(layers: Sequence[Layer]) -> None:
     """Raises InvalidInput when a stack is too high to be a paint job."""
     if len(layers) > MOST_LAYERS:
-        raise InvalidInput(f"{len(layers)} layers are too many: at most {MOST_LAYERS}.", field="layers")
+        raise InvalidInput(
+            say("{count} layers are too many: at most {most_layers}.", count=len(layers), most_layers=MOST_LAYERS),
+            field="layers",
+        )
     total = sum(layer.total_um for layer in layers)
     if total > THICKEST_STACK_UM:
         raise InvalidInput(
-            f"All coats together are {total:.0f} µm; at most {THICKEST_STACK_UM:.0f} µm can be predicted.",
+            say(
+                "All coats together are {total}; at most {thickest_stack_um} can be predicted.",
+                total=quantity(total, ".0f", "µm"),
+                thickest_stack_um=quantity(THICKEST_STACK_UM, ".0f", "µm"),
+            ),
             field="film_um",
         )
 

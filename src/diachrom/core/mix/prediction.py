@@ -15,6 +15,7 @@ from diachrom.core.light.screen import Shown, shown
 from diachrom.core.mix.layers import Layer, spray
 from diachrom.core.mix.spread import Spread, spread
 from diachrom.errors import InvalidInput, NotPredictable
+from diachrom.words import quantity, say
 
 ANGLES_DEG = (15.0, 25.0, 45.0, 75.0, 110.0)  # aspecular; 15 is the glance, 110 fully turned away
 LARGEST_ANGLE_DEG = 160.0
@@ -63,7 +64,11 @@ def check_angles(angles_deg: Sequence[float]) -> tuple[float, ...]:
     for angle in angles_deg:
         if not 0 <= angle <= LARGEST_ANGLE_DEG:
             raise InvalidInput(
-                f"An angle must be 0 to {LARGEST_ANGLE_DEG:.0f} degrees from the mirror direction, not {angle:g}.",
+                say(
+                    "An angle must be 0 to {largest_angle_deg} degrees from the mirror direction, not {angle}.",
+                    largest_angle_deg=quantity(LARGEST_ANGLE_DEG, ".0f"),
+                    angle=quantity(angle, "g"),
+                ),
                 field="angles",
             )
     return tuple(float(angle) for angle in angles_deg)

@@ -9,8 +9,9 @@ from dataclasses import dataclass
 from diachrom.core.film.kinds import KINDS, Thinned
 from diachrom.core.mix.cup import Cup
 from diachrom.errors import EmptyCup, InvalidInput
+from diachrom.words import quantity, quantity_range, say
 
-HANDS = {"thin": "thin and many coats", "thick": "as it comes, few coats"}
+HANDS = {"thin": say("thin and many coats"), "thick": say("as it comes, few coats")}
 
 
 AS_IT_COMES = Thinned(0.0, 0.0, 0.5)  # of a kind of which nothing is known
@@ -58,12 +59,19 @@ def reduction(cup: Cup, *, nozzle_mm: float, hand: str, pressure_bar: float | No
     """
     bar = USUAL_BAR[hand] if pressure_bar is None else pressure_bar
     if not LOWEST_BAR <= bar <= HIGHEST_BAR:
-        raise InvalidInput(f"Pressure: {LOWEST_BAR:g} to {HIGHEST_BAR:g} bar, not {bar:g}.", field="pressure")
+        raise InvalidInput(
+            say(
+                "Pressure: {range}, not {bar}.",
+                range=quantity_range(LOWEST_BAR, HIGHEST_BAR, "g", "bar"),
+                bar=quantity(bar, "g"),
+            ),
+            field="pressure",
+        )
     # Each coloured paint's share of the coloured volume, and how its kind is thinned. Raises EmptyCup.
     coloured = [pour for pour in cup.pours if pour.drops and not pour.paint.thins]
     total = sum(pour.volume_ml for pour in coloured)
     if not coloured:
-        raise EmptyCup("thinning it")
+        raise EmptyCup(say("thinning it"))
     kinds = [(pour.volume_ml / total, KINDS[pour.paint.kind]) for pour in coloured]
     ways = [(share, kind.thinned or AS_IT_COMES) for share, kind in kinds]
     usual = sum(share * (way.thick if hand == "thick" else way.thin) for share, way in ways)
@@ -74,16 +82,32 @@ def reduction(cup: Cup, *, nozzle_mm: float, hand: str, pressure_bar: float | No
     notes = []
     poured = [KINDS[pour.paint.kind] for pour in cup.pours if pour.drops]
     if cup.dilution > most:
-        notes.append(f"So thin ({100 * cup.dilution:.0f} %) the film breaks or crawls; {100 * most:.0f} % is the most.")
+        notes.append(
+            say(
+                "So thin ({dilution} %) the film breaks or crawls; {most} % is the most.",
+                dilution=quantity(100 * cup.dilution, ".0f"),
+                most=quantity(100 * most, ".0f"),
+            )
+        )
     if any(kind.dye for kind in poured) and not any(kind.carries for kind in poured):
-        notes.append("A candy without medium has no grip and chips off.")
+        notes.append(say("A candy without medium has no grip and chips off."))
     if rest_minutes(cup):
-        notes.append(f"Let it rest {REST_MINUTES} minutes after mixing.")
+        notes.append(say("Let it rest {rest_minutes} minutes after mixing.", rest_minutes=REST_MINUTES))
     flaked = any(kind.flakes or kind.grains for kind in poured)
     if flaked and bar < FLAKES_BAR:
-        notes.append(f"Flakes want {FLAKES_BAR:g} bar or more, or they settle in the tip.")
+        notes.append(
+            say(
+                "Flakes want {flakes_bar} or more, or they settle in the tip.",
+                flakes_bar=quantity(FLAKES_BAR, "g", "bar"),
+            )
+        )
     if flaked and nozzle_mm < SMALLEST_FOR_FLAKES_MM:
-        notes.append(f"Flakes want a nozzle of {SMALLEST_FOR_FLAKES_MM:g} mm or more.")
+        notes.append(
+            say(
+                "Flakes want a nozzle of {smallest_for_flakes_mm} or more.",
+                smallest_for_flakes_mm=quantity(SMALLEST_FOR_FLAKES_MM, "g", "mm"),
+            )
+        )
     return Reduction(
         share=share,
         now=cup.dilution,

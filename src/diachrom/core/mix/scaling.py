@@ -8,6 +8,7 @@ import numpy as np
 
 from diachrom.core.mix.cup import MOST_DROPS, Cup
 from diachrom.errors import EmptyCup, InvalidInput
+from diachrom.words import quantity, say
 
 LARGEST_ML = 1000.0
 EACH_TIME = 0.01  # of the volume, that taking a mix once more must bring whole drops nearer by
@@ -29,9 +30,16 @@ def scaled(cup: Cup, volume_ml: float, *, drop_ml: Sequence[float] | None = None
     Raises EmptyCup and InvalidInput.
     """
     if cup.empty:
-        raise EmptyCup("scaling it")
+        raise EmptyCup(say("scaling it"))
     if not 0 < volume_ml <= LARGEST_ML:
-        raise InvalidInput(f"A mix can be scaled to {LARGEST_ML:.0f} ml, not {volume_ml:g}.", field="volume_ml")
+        raise InvalidInput(
+            say(
+                "A mix can be scaled to {largest_ml}, not {volume_ml}.",
+                largest_ml=quantity(LARGEST_ML, ".0f", "ml"),
+                volume_ml=quantity(volume_ml, "g"),
+            ),
+            field="volume_ml",
+        )
     sizes = np.array([pour.drop_ml for pour in cup.pours] if drop_ml is None else drop_ml)
     wanted = cup.fractions * volume_ml / sizes  # drops, not whole
     counts = np.where(cup.fractions > 0, np.maximum(1, np.floor(wanted)), 0)
@@ -40,7 +48,10 @@ def scaled(cup: Cup, volume_ml: float, *, drop_ml: Sequence[float] | None = None
         missing = np.where(cup.fractions > 0, wanted - counts, -np.inf)
         counts[int(np.argmax(missing))] += 1
     if counts.max() > MOST_DROPS:
-        raise InvalidInput(f"That takes {counts.max():.0f} drops of one bottle; measure it in ml.", field="volume_ml")
+        raise InvalidInput(
+            say("That takes {counts} drops of one bottle; measure it in ml.", counts=quantity(counts.max(), ".0f")),
+            field="volume_ml",
+        )
     volumes = counts * sizes
     off = float(np.abs(volumes / volumes.sum() - cup.fractions).max())
     return Scaled(tuple(counts.astype(int).tolist()), float(volumes.sum()), off)
@@ -49,7 +60,7 @@ def scaled(cup: Cup, volume_ml: float, *, drop_ml: Sequence[float] | None = None
 def free_volumes(cup: Cup, near_ml: float, *, most: int) -> list[float]:
     """The volumes nearest to one that the same whole drops come to: multiples of the smallest such cup, in order."""
     if cup.empty:
-        raise EmptyCup("scaling it")
+        raise EmptyCup(say("scaling it"))
     smallest = cup.volume_ml / gcd(*(pour.drops for pour in cup.pours if pour.drops))
     first = max(1, round(near_ml / smallest) - most // 2)
     return [smallest * times for times in range(first, first + most)]
@@ -59,9 +70,11 @@ def counted(volumes_ml: Sequence[float], drop_ml: Sequence[float]) -> tuple[int,
     """Whole drops for these volumes, at least one of what there is some of. Raises InvalidInput."""
     counts = [max(1, round(ml / size)) if ml > 0 else 0 for ml, size in zip(volumes_ml, drop_ml, strict=True)]
     if max(counts, default=0) > MOST_DROPS:
-        raise InvalidInput(f"That takes {max(counts)} drops of one bottle; measure it in ml.", field="amounts")
+        raise InvalidInput(
+            say("That takes {counts} drops of one bottle; measure it in ml.", counts=max(counts)), field="amounts"
+        )
     if not any(counts):
-        raise InvalidInput("All amounts are zero.", field="amounts")
+        raise InvalidInput(say("All amounts are zero."), field="amounts")
     return tuple(counts)
 
 

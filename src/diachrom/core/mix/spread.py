@@ -20,6 +20,7 @@ from diachrom.core.light.difference import delta_e
 from diachrom.core.light.lab import lab_of_radiance
 from diachrom.core.light.lights import Light
 from diachrom.core.mix.layers import Layer, check_layers
+from diachrom.words import say
 
 COAT_SIGMA = 0.20  # of a coat's thickness
 DROP_SIGMA = 0.08  # of a drop's volume
@@ -51,13 +52,16 @@ class _Change:
     thickness: float = 1.0
 
 
-def _might_be(paint: Paint) -> Iterator[tuple[str, Paint, Paint]]:
+def _might_be(paint: Paint) -> Iterator[tuple[Callable[[str], str], Paint, Paint]]:
     """What a guessed paint might be instead, to both sides."""
     if paint.uncertainty < GUESSED:
         return
 
-    def both(words: str, move: Callable[[float], Paint]) -> tuple[str, Paint, Paint]:
+    def both(words: Callable[[str], str], move: Callable[[float], Paint]) -> tuple[Callable[[str], str], Paint, Paint]:
         return words, move(SIDES[0]), move(SIDES[1])
+
+    def hue(name: str) -> str:
+        return say("the hue of {name}", name=name)
 
     def hiding(side: float) -> Paint:
         return replace(paint, scattering=paint.scattering * np.exp(side * HIDING_SIGMA))
@@ -65,13 +69,13 @@ def _might_be(paint: Paint) -> Iterator[tuple[str, Paint, Paint]]:
     def tilted(side: float) -> Paint:
         return replace(paint, absorption=paint.absorption * np.exp(side * HUE_SIGMA * EVEN))
 
-    yield both("how well {} hides", hiding)
-    yield both("the hue of {}", tilted)
+    yield both(lambda name: say("how well {name} hides", name=name), hiding)
+    yield both(hue, tilted)
     dye = paint.fluorescence
     if dye is not None:
         amount = dye.quantum_yield
         yield both(
-            "how much {} shines",
+            lambda name: say("how much {name} shines", name=name),
             lambda side: replace(
                 paint, fluorescence=replace(dye, quantum_yield=min(1.0, amount * float(np.exp(side * YIELD_SIGMA))))
             ),
@@ -80,7 +84,7 @@ def _might_be(paint: Paint) -> Iterator[tuple[str, Paint, Paint]]:
     if flake is not None and flake.thickness_nm:
         nm = flake.thickness_nm
         yield both(
-            "the hue of {}",
+            hue,
             lambda side: replace(paint, flake=replace(flake, thickness_nm=nm * (1 + side * FLAKE_SIGMA))),
         )
 
@@ -101,17 +105,21 @@ class _Moved:
         self.changes: list[_Change] = []
         for side in SIDES:
             coat = float(np.exp(side * COAT_SIGMA))
-            self.changes.append(_Change(at, "the coat's thickness", self.volumes, even, coat))
+            self.changes.append(_Change(at, say("the coat's thickness"), self.volumes, even, coat))
             for which, pour in enumerate(pours):
                 fat, strong = (np.exp(side * sigma * one[which]) for sigma in (DROP_SIGMA, pour.paint.uncertainty))
-                self.changes.append(_Change(at, f"the drops of {pour.paint.name}", self.volumes * fat, even))
+                self.changes.append(
+                    _Change(at, say("the drops of {name}", name=pour.paint.name), self.volumes * fat, even)
+                )
                 if pour.paint.uncertainty > 0:
-                    self.changes.append(_Change(at, f"the profile of {pour.paint.name}", self.volumes, strong))
+                    self.changes.append(
+                        _Change(at, say("the profile of {name}", name=pour.paint.name), self.volumes, strong)
+                    )
         for place, (which, words, *_) in enumerate(instead):
             for side in range(2):
                 moved = self.volumes.copy()
                 moved[which], moved[len(pours) + 2 * place + side] = 0.0, self.volumes[which]
-                self.changes.append(_Change(at, words.format(pours[which].paint.name), moved, even))
+                self.changes.append(_Change(at, words(pours[which].paint.name), moved, even))
 
     def coat(self, at: int, changes: Sequence[_Change]) -> Coat:
         """A row for the recipe itself, then one for each change of any layer."""

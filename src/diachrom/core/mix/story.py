@@ -5,6 +5,7 @@ from dataclasses import dataclass, replace
 
 from diachrom.core.mix.draft import Draft, Part
 from diachrom.errors import InvalidInput
+from diachrom.words import say
 
 
 @dataclass(frozen=True)
@@ -16,18 +17,21 @@ class Verdict:
     lab: tuple[float, float, float] | None = None  # as it was read
 
 
-THE_EYE = "the eye"
+THE_EYE = say("the eye")
 # What the eye may say of a puff on paper.
 VERDICTS = (
-    *("right", "too dark", "too light", "too strong", "too dull"),
-    *("too red", "too green", "too yellow", "too blue"),
+    *("right", say("too dark"), say("too light"), say("too strong"), say("too dull")),
+    *(say("too red"), say("too green"), say("too yellow"), say("too blue")),
 )
 
 
 def by_eye(said: str) -> Verdict:
     """Raises InvalidInput for what is none of VERDICTS."""
     if said not in VERDICTS:
-        raise InvalidInput(f"'{said[:40]}' is no verdict; there are: {', '.join(VERDICTS)}.", field="verdict")
+        raise InvalidInput(
+            say("'{said}' is no verdict; there are: {verdicts}.", said=said[:40], verdicts=", ".join(VERDICTS)),
+            field="verdict",
+        )
     return Verdict(said, THE_EYE)
 
 

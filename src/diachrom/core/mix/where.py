@@ -22,6 +22,7 @@ from diachrom.core.light.bands import Floats
 from diachrom.core.light.lights import Light
 from diachrom.core.mix.layers import Layer, coat
 from diachrom.core.mix.prediction import ANGLES_DEG
+from diachrom.words import say
 
 Table = TypeVar("Table", FastFilms, FlakedFilms)
 FEW_ORDERS = 3  # dE 0.1 at most, where few streams themselves cost 0.2 in the mean
@@ -98,7 +99,15 @@ class Where:
             below = tuple(sprayed([coat(layer) for layer in self.below], FEW_STREAMS).layers)
             return FlakedFilms.over(flake, self.ground, below=below, sheen=CLEARED)
 
-        return self._kept(f"flakes {flake.material} {flake.thickness_nm} {flake.tilt_deg}", build)
+        return self._kept(
+            say(
+                "flakes {material} {thickness_nm} {tilt_deg}",
+                material=flake.material,
+                thickness_nm=flake.thickness_nm,
+                tilt_deg=flake.tilt_deg,
+            ),
+            build,
+        )
 
     def behind(self, angle_deg: float) -> tuple[Floats, Floats]:
         """(band,) radiance factors of what mirrors below the top film, seen without it: once, and in all turns

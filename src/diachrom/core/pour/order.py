@@ -9,6 +9,7 @@ from diachrom.core.mix.cup import Cup
 from diachrom.core.mix.fast_predictor import FastPredictor
 from diachrom.core.mix.where import Where
 from diachrom.errors import EmptyCup
+from diachrom.words import say
 
 
 @dataclass(frozen=True)
@@ -30,7 +31,7 @@ def pouring_order(cup: Cup, where: Where) -> list[InOrder]:
     thin = [index for index, pour in enumerate(pours) if pour.drops and pour.paint.thins]
     own = [at for at, pour in enumerate(pours) if pour.drops and not pour.paint.thins]
     if not own:
-        raise EmptyCup("pouring it in order")
+        raise EmptyCup(say("pouring it in order"))
     looks = FastPredictor(where, [pour.paint for pour in pours])
     volumes = np.array([pour.volume_ml for pour in pours])
     drops = np.array([pour.drop_ml for pour in pours])

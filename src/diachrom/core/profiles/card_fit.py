@@ -20,6 +20,7 @@ from diachrom.core.film.surface import CLEARED, MATTE
 from diachrom.core.light.bands import BANDS, Bools, Floats
 from diachrom.core.light.lights import light
 from diachrom.core.light.screen import SRGB, WHITE
+from diachrom.words import say
 
 NOISE = 0.0025  # of a measured reflectance, one standard deviation
 MISFIT = 0.005  # of a reflectance, of what the model leaves out
@@ -119,7 +120,7 @@ class CardFit:
         absorption, scattering = np.exp(values[..., :BANDS]), np.exp(values[..., BANDS : 2 * BANDS])
         white, rest = one.let_down, 1 - one.share
         if white is None:
-            raise ValueError("it was not let down")
+            raise ValueError(say("it was not let down"))
         mixed = Mix(one.share * absorption + rest * white.absorption, one.share * scattering + rest * white.scattering)
         stack = sprayed([Coat(mixed, one.film_um)])
         return np.stack([diffuse(stack, ground, sheen=self.sheen(values)) for ground in grounds])

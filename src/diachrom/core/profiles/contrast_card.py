@@ -24,6 +24,7 @@ from diachrom.core.light.lights import light, xyz
 from diachrom.core.light.screen import linear_to_lab
 from diachrom.core.profiles.card_fit import MOST, Bare, CardEye, CardFilm, CardFit, reader
 from diachrom.errors import InvalidInput
+from diachrom.words import say
 
 CARD_UM = 24.0  # three light coats
 PASS_UM = 2.0  # a mist pass
@@ -75,7 +76,9 @@ def from_card(
     InvalidInput : a bare white that is no lighter than the black.
     """
     if bare.white.mean() <= bare.black.mean():
-        raise InvalidInput("The bare white field is not lighter than the black one: are they swapped?", field="white")
+        raise InvalidInput(
+            say("The bare white field is not lighter than the black one: are they swapped?"), field="white"
+        )
     fit = CardFit(films, bare, kind, eye or reader(), before)
     values, slopes = fit.solved()
     absorption, scattering = np.exp(values[:BANDS]), np.exp(values[BANDS : 2 * BANDS])

@@ -20,12 +20,13 @@ from diachrom.core.light.lights import light
 from diachrom.core.light.smooth import smooth_reflectances
 from diachrom.core.mix.where import waves
 from diachrom.errors import InvalidInput
+from diachrom.words import quantity, say
 
 Seen = Literal["white", "black-glance", "cup"]
 SEEN_WORDS: dict[Seen, str] = {
-    "white": "three light coats on white",
-    "black-glance": "three light coats on black, in the flash",
-    "cup": "in the cup",
+    "white": say("three light coats on white"),
+    "black-glance": say("three light coats on black, in the flash"),
+    "cup": say("in the cup"),
 }
 SWATCH_UM = 24.0  # three light coats under clear: what a swatch usually is
 GLANCE_DEG = 25.0
@@ -53,12 +54,22 @@ class ToGuess:
 def check_guess(one: ToGuess) -> None:
     """Whether there is enough to guess from. Raises InvalidInput."""
     if one.kind not in KINDS:
-        raise InvalidInput(f"{one.name}: there is no kind of paint called '{one.kind}'.", field="kind")
+        raise InvalidInput(
+            say("{name}: there is no kind of paint called '{kind}'.", name=one.name, kind=one.kind), field="kind"
+        )
     if one.hides is not None and not 0 <= one.hides <= 1:
-        raise InvalidInput(f"{one.name}: how it hides is 0 to 1, not {one.hides:g}.", field="hides")
+        raise InvalidInput(
+            say("{name}: how it hides is 0 to 1, not {hides}.", name=one.name, hides=quantity(one.hides, "g")),
+            field="hides",
+        )
     if KINDS[one.kind].guess == "pigment" and one.colour is None:
         raise InvalidInput(
-            f"{one.name}: say its colour as #rrggbb, as {SEEN_WORDS[one.seen_at]} show it.", field="colour"
+            say(
+                "{name}: say its colour as #rrggbb, as {seen_words} show it.",
+                name=one.name,
+                seen_words=SEEN_WORDS[one.seen_at],
+            ),
+            field="colour",
         )
 
 

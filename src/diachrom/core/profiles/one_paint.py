@@ -9,9 +9,10 @@ import numpy as np
 from diachrom.core.film.paint import Fluorescence, Glow, Paint
 from diachrom.core.light.bands import Floats
 from diachrom.errors import InvalidInput
+from diachrom.words import say
 
 Parts = Sequence[tuple[Paint, float]]  # (paint, share)
-ONE_OF_EACH = (("flake", "flakes"), ("fluorescence", "fluorescent dyes"), ("glow", "glow powders"))
+ONE_OF_EACH = (("flake", "flakes"), ("fluorescence", say("fluorescent dyes")), ("glow", say("glow powders")))
 
 
 Strong = TypeVar("Strong", Fluorescence, Glow)
@@ -26,9 +27,11 @@ def as_paint(name: str, parts: Parts) -> Paint:
     shares = [(paint, ml / total) for paint, ml in parts]
     for key, words in ONE_OF_EACH:
         if sum(getattr(paint, key) is not None for paint, _ in shares) > 1:
-            raise InvalidInput(f"Two kinds of {words} in one jar cannot be kept as one paint yet.", field="recipe")
+            raise InvalidInput(
+                say("Two kinds of {words} in one jar cannot be kept as one paint yet.", words=words), field="recipe"
+            )
     if all(paint.thins for paint, _ in shares):
-        raise InvalidInput("Nothing in that recipe has a colour.", field="recipe")
+        raise InvalidInput(say("Nothing in that recipe has a colour."), field="recipe")
     absorption = _sum(shares, [paint.absorption for paint, _ in shares])
     bled = _sum(shares, [paint.bleeds * paint.absorption for paint, _ in shares])
     flakes = [(paint.flake, share) for paint, share in shares if paint.flake is not None]

@@ -19,6 +19,7 @@ from diachrom.core.profiles.contrast_card import CARD_UM, HAND, UNSURE, FromCard
 from diachrom.core.profiles.guess import guess
 from diachrom.core.profiles.guess_basis import ToGuess
 from diachrom.errors import InvalidInput
+from diachrom.words import quantity, say
 
 OFF = 5.0  # dE of a field from what all of them come to, above which it is doubted
 LEAST_FIELDS = 3  # that are left when one is doubted
@@ -67,11 +68,19 @@ def fit_pair(
     """
     wanted = [(ground, passes) for ground in GROUNDS for passes in {count for _, count in fields}]
     if not wanted or {*wanted, *((ground, 0) for ground in GROUNDS)} - {*fields, *bare}:
-        raise InvalidInput("Not all that a photo showed of it can be read any more: read a photo again.", field="photo")
-    doubts = [f"{_words(key)}: {read_field.lost}, left out" for key, read_field in fields.items() if read_field.lost]
+        raise InvalidInput(
+            say("Not all that a photo showed of it can be read any more: read a photo again."), field="photo"
+        )
+    doubts = [
+        say("{words}: {lost}, left out", words=_words(key), lost=read_field.lost)
+        for key, read_field in fields.items()
+        if read_field.lost
+    ]
     spoilt = {key for key, field in fields.items() if field.lost}
     if not any(key[0] == "white" and key not in spoilt for key in fields):
-        raise InvalidInput(f"None of its films can be read from this photo ({'; '.join(doubts)}).", field="photo")
+        raise InvalidInput(
+            say("None of its films can be read from this photo ({doubts}).", doubts="; ".join(doubts)), field="photo"
+        )
     white, black = smooth_reflectances(np.stack([bare[one, 0].lab for one in GROUNDS]), under=light("D65"))
     # A paint of this kind that looks in three light coats as this one does; None where no film is that thick.
     told = [count for ground, count in fields if ground == "white" and (ground, count) not in spoilt]
@@ -88,7 +97,13 @@ def fit_pair(
         fewer = _films(fields, {*spoilt, worst}, film_um)
         again = from_card(fewer, ground, kind=kind, eye=camera(), before=usual)
         if again.fit_delta_e < card.fit_delta_e / 2:
-            doubts.append(f"{_words(worst)}: does not fit the others, dE {card.fit_delta_e:.0f} off, left out")
+            doubts.append(
+                say(
+                    "{words}: does not fit the others, dE {fit_delta_e} off, left out",
+                    words=_words(worst),
+                    fit_delta_e=quantity(card.fit_delta_e, ".0f"),
+                )
+            )
             card = again
     return _told(card, doubts)
 
@@ -108,9 +123,18 @@ def _told(found: FromCard, doubts: Sequence[str]) -> PairFit:
     uncertainty = min(float(np.hypot(found.uncertainty, HAND)), 1.0)
     more = []
     if found.fit_delta_e > OFF:
-        more.append(f"its fields do not fit each other: dE {found.fit_delta_e:.0f} off")
+        more.append(
+            say(
+                "its fields do not fit each other: dE {fit_delta_e} off", fit_delta_e=quantity(found.fit_delta_e, ".0f")
+            )
+        )
     if uncertainty > UNSURE:
-        more.append(f"it shows how strong the paint is only within {100 * uncertainty:.0f} % only")
+        more.append(
+            say(
+                "it shows how strong the paint is only within {uncertainty} % only",
+                uncertainty=quantity(100 * uncertainty, ".0f"),
+            )
+        )
     return PairFit(
         absorption=found.absorption,
         scattering=found.scattering,
@@ -122,7 +146,7 @@ def _told(found: FromCard, doubts: Sequence[str]) -> PairFit:
 
 
 def _words(key: PairKey) -> str:
-    return f"{_count(key[1])} over {key[0]}"
+    return say("{count} over {key}", count=_count(key[1]), key=key[0])
 
 
 def _count(passes: int) -> str:

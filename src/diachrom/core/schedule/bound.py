@@ -6,6 +6,7 @@ from dataclasses import dataclass
 
 from diachrom.core.schedule.hours import DoesNotFit
 from diachrom.core.schedule.work import TURNER, Line, Stands, Step, Work
+from diachrom.words import say
 
 
 @dataclass(frozen=True)
@@ -36,7 +37,7 @@ def least_end(work: Work) -> int:
     last = closes + max((step.dries for line in work.lines for step in line.steps), default=0)
     while not _hands_manage(work, alike, high):
         if high > last:
-            raise DoesNotFit("It does not fit into your hours at the bench: add hours.", field="hours")
+            raise DoesNotFit(say("It does not fit into your hours at the bench: add hours."), field="hours")
         low, high = high, high * 2
     while high - low > 1:
         middle = (low + high) // 2

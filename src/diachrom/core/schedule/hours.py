@@ -5,6 +5,7 @@ from collections.abc import Iterable, Sequence
 from dataclasses import dataclass, field
 
 from diachrom.errors import InvalidInput
+from diachrom.words import say
 
 
 class DoesNotFit(InvalidInput):
@@ -35,9 +36,13 @@ class Hours:
             if begin + minutes <= end:
                 return begin
         raise DoesNotFit(
-            f"{minutes} minutes in one go do not fit: the longest time at the bench is {self.longest} min."
+            say(
+                "{minutes} minutes in one go do not fit: the longest time at the bench is {longest} min.",
+                minutes=minutes,
+                longest=self.longest,
+            )
             if minutes > self.longest
-            else "It does not fit into your hours at the bench: add hours.",
+            else say("It does not fit into your hours at the bench: add hours."),
             field="hours",
         )
 
@@ -54,7 +59,7 @@ class Hours:
             if begin + work <= end:
                 return begin + work
             work -= end - begin
-        raise DoesNotFit("It does not fit into your hours at the bench.", field="hours")
+        raise DoesNotFit(say("It does not fit into your hours at the bench."), field="hours")
 
     def latest(self, at: int, minutes: int) -> int | None:
         """The last moment at which so many minutes can begin and be over by `at`; None where there is none."""

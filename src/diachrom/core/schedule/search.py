@@ -14,6 +14,7 @@ from diachrom.core.schedule.exact import exact
 from diachrom.core.schedule.hours import DoesNotFit
 from diachrom.core.schedule.timing import Impossible, State, from_floors, timed
 from diachrom.core.schedule.work import TURNER, Block, Step, Timed, Work
+from diachrom.words import say
 
 PARTS = (1, 2, 3, 4)  # that the baits of a line are done in
 FAR = 10  # places that a block is moved by
@@ -51,7 +52,7 @@ def solve(work: Work, go_on: Go = lambda found: True) -> Found:
         if not go_on(found()):
             return found()
     if best is None:
-        raise DoesNotFit("A recoat window never falls within these hours: add hours at the bench.", field="hours")
+        raise DoesNotFit(say("A recoat window never falls within these hours: add hours at the bench."), field="hours")
     if best.ends > bound and _count(work) <= FEW_PIECES:
         exactly, proven = exact(work, best, lambda: go_on(found()))
         best = exactly if exactly.worth < best.worth else best

@@ -9,6 +9,7 @@ from diachrom.core.film.kinds import SURE
 from diachrom.core.mix.drying import TABLE, WARM_AIR, Dries, waits
 from diachrom.core.schedule.work import RACK, TURNER, Step
 from diachrom.errors import InvalidInput
+from diachrom.words import say
 
 A_MIXING_MIN = 25  # that two-part clear may be brushed, of its pot life
 PREPARED = ("sanded", "degreased", "eyes-taped", "bill-taped", "joints-taped")
@@ -41,7 +42,11 @@ class Pace:
         for each in fields(self):
             if not 0 <= getattr(self, each.name) <= 240:
                 raise InvalidInput(
-                    f"{each.name.replace('_', ' ').capitalize()}: 0 to 240 minutes, not {getattr(self, each.name)}.",
+                    say(
+                        "{what}: 0 to 240 minutes, not {getattr}.",
+                        what=each.name.replace("_", " ").capitalize(),
+                        getattr=getattr(self, each.name),
+                    ),
                     field=each.name,
                 )
 
@@ -103,7 +108,7 @@ def steps(plan: Plan, laid: Sequence[Laid], ways: Ways) -> list[Step]:
     if not clears:
         found += _before_clear(plan, ways)
     if plan.eyes == "after":
-        found.append(Step("eyes", "Set the eyes", "eyes", ways.pace.eyes, dries=30))
+        found.append(Step("eyes", say("Set the eyes"), "eyes", ways.pace.eyes, dries=30))
     return found
 
 
@@ -111,24 +116,24 @@ def _prepared_words(plan: Plan) -> str:
     """What this blank asks for before paint."""
     blank = plan.blank
     if blank.made_of == "soft plastic":
-        return "Wash, and dry to the bone"
+        return say("Wash, and dry to the bone")
     if blank.comes.foil:
-        return "Burnish the foil, degrease"
+        return say("Burnish the foil, degrease")
     if blank.state == "repaint":
-        return "Scuff it wet, degrease"
+        return say("Scuff it wet, degrease")
     if blank.state in ("clear", "clear-foil") or (blank.made_of == "metal" and blank.state == "bare"):
-        return "Degrease"
-    return "Sand, degrease"
+        return say("Degrease")
+    return say("Sand, degrease")
 
 
 def _before_clear(plan: Plan, ways: Ways) -> list[Step]:
     found = []
     if plan.eyes == "before":
-        found.append(Step("eyes", "Set the eyes", "eyes", ways.pace.eyes))
+        found.append(Step("eyes", say("Set the eyes"), "eyes", ways.pace.eyes))
     if plan.eyes == "factory" or "bill-taped" in plan.prepared:
-        found.append(Step("untape", "Take the tape off", "untape", ways.pace.tape))
+        found.append(Step("untape", say("Take the tape off"), "untape", ways.pace.tape))
     if ways.signs and ways.pace.sign:
-        found.append(Step("sign", "Sign and number", "sign", ways.pace.sign))
+        found.append(Step("sign", say("Sign and number"), "sign", ways.pace.sign))
     return found
 
 
@@ -164,7 +169,7 @@ def _sprayed(laid: Laid, following: Laid | None, ways: Ways, air: tuple[float, f
         )
 
     if MASKS[layer.mask.kind].by_hand:
-        return [step(key, laid.words, pace.by_hand + layer.coats * warm, after, "by hand")]
+        return [step(key, laid.words, pace.by_hand + layer.coats * warm, after, say("by hand"))]
     if layer.mask.kind not in ("free", "wash"):
         between = (layer.coats - 1) * round(left * dries.flash)
         kind = "mask" if MASKS[layer.mask.kind].pressed else "pattern"
@@ -173,7 +178,11 @@ def _sprayed(laid: Laid, following: Laid | None, ways: Ways, air: tuple[float, f
     found = []
     for coat in range(1, layer.coats + 1):
         wait = after if coat == layer.coats else round(left * dries.flash)
-        words = laid.words if layer.coats == 1 else f"{laid.words}, coat {coat} of {layer.coats}"
+        words = (
+            laid.words
+            if layer.coats == 1
+            else say("{words}, coat {coat} of {coats}", words=laid.words, coat=coat, coats=layer.coats)
+        )
         found.append(step(f"{key}.{coat}", words, pace.coat + warm, wait))
     return found
 
@@ -222,7 +231,9 @@ def _cleared(laid: Laid, following: Laid | None, ways: Ways, air: tuple[float, f
         found.append(
             Step(
                 f"layer{layer.number}.{coat}",
-                laid.words if layer.coats == 1 else f"{laid.words}, coat {coat} of {layer.coats}",
+                laid.words
+                if layer.coats == 1
+                else say("{words}, coat {coat} of {coats}", words=laid.words, coat=coat, coats=layer.coats),
                 "clear",
                 pace.clear,
                 once=pace.two_part if two else 0,

@@ -10,6 +10,7 @@ from dataclasses import dataclass, replace
 
 from diachrom.core.schedule.hours import DoesNotFit
 from diachrom.core.schedule.work import RACK, TURNER, Block, Piece, Step, Timed, Work
+from diachrom.words import say
 
 KEPT = 10**9  # on the turner until its next coat
 MOST_ROUNDS = 400
@@ -48,7 +49,7 @@ class Places:
                 return at
             at = min([*own, *others])
             if at >= KEPT:
-                raise Impossible("Every place on the turner is waiting for a next coat.")
+                raise Impossible(say("Every place on the turner is waiting for a next coat."))
 
     def last(self) -> list[int]:
         """When places are freed, the latest first, as many as there are places."""

@@ -6,6 +6,7 @@ from functools import cached_property
 
 from diachrom.core.schedule.hours import Hours
 from diachrom.errors import InvalidInput
+from diachrom.words import say
 
 MOST_PLACES = 500
 RACK, TURNER = "rack", "turner"
@@ -88,13 +89,18 @@ class Bench:
 
     def __post_init__(self) -> None:
         for words, value, most in (
-            ("An airbrush", self.airbrushes, 2),
-            ("The rack", self.rack, MOST_PLACES),
-            ("The turner", self.turner, MOST_PLACES),
+            (say("An airbrush"), self.airbrushes, 2),
+            (say("The rack"), self.rack, MOST_PLACES),
+            (say("The turner"), self.turner, MOST_PLACES),
         ):
             if not 1 <= value <= most:
-                told = f"{words} of none holds no bait" if value < 1 and words != "An airbrush" else words
-                raise InvalidInput(f"{told}: there must be 1 to {most}, not {value}.", field=words.split()[-1].lower())
+                told = (
+                    say("{words} of none holds no bait", words=words) if value < 1 and words != "An airbrush" else words
+                )
+                raise InvalidInput(
+                    say("{told}: there must be 1 to {most}, not {value}.", told=told, most=most, value=value),
+                    field=words.split()[-1].lower(),
+                )
 
     def places(self, kind: str) -> int:
         """How many places of a sort there are."""

@@ -4,9 +4,10 @@ from collections.abc import Mapping
 from dataclasses import dataclass
 
 from diachrom.errors import InvalidInput
+from diachrom.words import capitalized, quantity, say
 
 LONGEST_NOTE = 500
-COLOURS = {"darker": "darker than meant", "lighter": "lighter than meant"}
+COLOURS = {"darker": say("darker than meant"), "lighter": say("lighter than meant")}
 
 
 @dataclass(frozen=True)
@@ -23,7 +24,9 @@ class Figure:
         try:
             found = float(text.replace(",", ".").strip())
         except ValueError:
-            raise InvalidInput(f"{self.words}: '{text[:20]}' is no number.", field=field) from None
+            raise InvalidInput(
+                say("{words}: '{words_2}' is no number.", words=self.words, words_2=text[:20]), field=field
+            ) from None
         if not self.least <= found <= self.most:
             raise InvalidInput(
                 f"{self.words}: {self.least:g} to {self.most:g} {self.unit}".rstrip() + f", not {found:g}.", field=field
@@ -33,36 +36,36 @@ class Figure:
 
 # What was different: told by a figure, where there is one.
 DIFFERENT: Mapping[str, tuple[str, Figure | None]] = {
-    "coats": ("other coats", Figure("Coats", "", 0, 50)),
-    "pressure": ("another pressure", Figure("Pressure", "bar", 0.2, 6)),
-    "nozzle": ("another nozzle", Figure("Nozzle", "mm", 0.1, 2)),
-    "distance": ("from farther or nearer", Figure("Distance", "mm", 5, 500)),
-    "bottle": ("a bottle that stood in", None),
-    "colour": ("the colour is not as it was meant", None),
-    "wait": ("waited longer or shorter", Figure("Waited", "min", 0, 100_000)),
+    "coats": (say("other coats"), Figure(say("Coats"), "", 0, 50)),
+    "pressure": (say("another pressure"), Figure(say("Pressure"), "bar", 0.2, 6)),
+    "nozzle": (say("another nozzle"), Figure(say("Nozzle"), "mm", 0.1, 2)),
+    "distance": (say("from farther or nearer"), Figure(say("Distance"), "mm", 5, 500)),
+    "bottle": (say("a bottle that stood in"), None),
+    "colour": (say("the colour is not as it was meant"), None),
+    "wait": (say("waited longer or shorter"), Figure(say("Waited"), "min", 0, 100_000)),
 }
 SLIPS = {
-    "splatter": "a splatter",
-    "run": "a run",
-    "spider-web": "a spider web",
-    "wrong-bottle": "the wrong bottle",
-    "scratch": "a scratch",
-    "tip-dry": "tip dry",
-    "lifted": "lifted by the net",
+    "splatter": say("a splatter"),
+    "run": say("a run"),
+    "spider-web": say("a spider web"),
+    "wrong-bottle": say("the wrong bottle"),
+    "scratch": say("a scratch"),
+    "tip-dry": say("tip dry"),
+    "lifted": say("lifted by the net"),
 }
 # What is measured at a step.
 FACTS = {
-    "a_g": Figure("Part A", "g", 0.001, 5000),
-    "b_g": Figure("Part B", "g", 0.001, 5000),
-    "temperature_c": Figure("Temperature", "°C", -20, 60),
-    "humidity_percent": Figure("Humidity", "%", 0, 100),
-    "used_ml": Figure("Used", "ml", 0, 5000),
+    "a_g": Figure(say("Part A"), "g", 0.001, 5000),
+    "b_g": Figure(say("Part B"), "g", 0.001, 5000),
+    "temperature_c": Figure(say("Temperature"), "°C", -20, 60),
+    "humidity_percent": Figure(say("Humidity"), "%", 0, 100),
+    "used_ml": Figure(say("Used"), "ml", 0, 5000),
 }
 # What becomes of a mix that is left over.
 LEFTOVERS = {
-    "jar": "into a jar, with a label",
-    "next": "it goes into the next step",
-    "waste": "to the waste, as its label and local rules say",
+    "jar": say("into a jar, with a label"),
+    "next": say("it goes into the next step"),
+    "waste": say("to the waste, as its label and local rules say"),
 }
 
 
@@ -94,21 +97,21 @@ def told(event: Event) -> str:
     if event.kind == "slip":
         words = SLIPS.get(event.what, "")
     elif event.kind == "mend":
-        words = "mended"
+        words = say("mended")
     elif event.kind == "photo":
-        words = "a photo"
+        words = say("a photo")
     elif event.kind == "left":
-        words = f"left over, {LEFTOVERS.get(event.what, '')}"
+        words = say("left over, {get}", get=LEFTOVERS.get(event.what, ""))
     else:
         words, figure = DIFFERENT.get(event.what, ("", None))
     value = COLOURS.get(event.value, event.value)
     if event.kind in ("mend", "photo"):
         value = ""
     elif event.kind == "left":
-        value = f"{event.value} ml" if event.value else ""
+        value = quantity(event.number or 0.0, "g", "ml") if event.value else ""
     elif event.what == "bottle":
         value = ""  # its name stands in the note
     unit = figure.unit if figure is not None else ""
     rest = " ".join(part for part in (value, unit if value else "", event.note) if part)
-    which = f" on bait {event.bait + 1}" if event.bait >= 0 else ""
-    return f"{words[:1].upper()}{words[1:]}{which}{': ' + rest if rest else ''}"
+    which = " " + say("on bait {bait}", bait=event.bait + 1) if event.bait >= 0 else ""
+    return f"{capitalized(words)}{which}{': ' + rest if rest else ''}"

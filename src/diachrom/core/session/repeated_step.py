@@ -4,6 +4,7 @@ from collections.abc import Sequence
 from dataclasses import dataclass, replace
 
 from diachrom.core.session.script import BenchStep, Script
+from diachrom.words import say
 
 MOST_AGAIN = 200  # steps of a session that come again
 
@@ -75,7 +76,7 @@ def needed(done: Sequence[BenchStep], here: BenchStep, layers: Sequence[int], ba
                 continue
             seen.add(told)
             if step.mix in makes and f"make {step.mix}" not in seen:
-                seen.add(f"make {step.mix}")
+                seen.add(say("make {mix}", mix=step.mix))
                 found.append(makes[step.mix])
             found.append(step)
     return found

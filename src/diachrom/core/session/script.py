@@ -3,22 +3,32 @@
 from collections.abc import Sequence
 from dataclasses import dataclass
 
+from diachrom.words import say
+
 CAUTIONS = {
-    "spray": "Spraying: a fitted respirator for paint mist and vapours, a booth or a fan to the outside, gloves, eye "
-    "protection.",
-    "dust": "Sanding dust of foil, resin or old paint: a mask, wet sanding; old paint may hold lead.",
-    "powder": "Glow powder and flakes: a dust mask until they are wet.",
-    "solvent": "No open flame and no sparks near solvent; warm air only once it has flashed off. Soaked rags can heat "
-    "themselves: a metal can with a lid.",
-    "resin": "Two-part resin sensitises skin: gloves, fresh air, the breathing protection that its data sheet names.",
-    "dip": "Moisture-cure and solvent clears may hold isocyanates: only as the data sheet says, with the breathing "
-    "protection that it names.",
-    "hot-dip": "Hot plastisol burns, fumes when it is too hot and erupts on moisture: the bait must be bone dry.",
+    "spray": say(
+        "Spraying: a fitted respirator for paint mist and vapours, a booth or a fan to the "
+        "outside, gloves, eye protection."
+    ),
+    "dust": say("Sanding dust of foil, resin or old paint: a mask, wet sanding; old paint may hold lead."),
+    "powder": say("Glow powder and flakes: a dust mask until they are wet."),
+    "solvent": say(
+        "No open flame and no sparks near solvent; warm air only once it has flashed off. Soaked "
+        "rags can heat themselves: a metal can with a lid."
+    ),
+    "resin": say(
+        "Two-part resin sensitises skin: gloves, fresh air, the breathing protection that its data sheet names."
+    ),
+    "dip": say(
+        "Moisture-cure and solvent clears may hold isocyanates: only as the data sheet says, "
+        "with the breathing protection that it names."
+    ),
+    "hot-dip": say("Hot plastisol burns, fumes when it is too hot and erupts on moisture: the bait must be bone dry."),
 }
-FIRST_GO = "The product's data sheet, local rules and licensed practice come first."
+FIRST_GO = say("The product's data sheet, local rules and licensed practice come first.")
 DRIES, POT = "dries", "pot"  # what a step's timer is of
 LEFT, RIGHT = "left", "right"
-SIDES = {LEFT: "left side", RIGHT: "right side"}
+SIDES = {LEFT: say("left side"), RIGHT: say("right side")}
 
 
 @dataclass(frozen=True)

@@ -10,9 +10,15 @@ from diachrom.core.light.bands import Bools, Floats
 from diachrom.core.light.difference import delta_e
 from diachrom.core.light.screen import linear_to_lab
 from diachrom.core.light.words import difference
+from diachrom.words import capitalized, quantity, say
 
-ALONG = ((0.22, "at the head"), (0.45, "behind the gill"), (0.70, "in the middle"), (0.88, "before the tail"))
-LAST = "at the tail"
+ALONG = (
+    (0.22, say("at the head")),
+    (0.45, say("behind the gill")),
+    (0.70, say("in the middle")),
+    (0.88, say("before the tail")),
+)
+LAST = say("at the tail")
 LEAST_CELLS = 12  # pixels of a zone that is told
 SAME_DE = 2.0  # two photos of one side differ by about so much
 
@@ -53,19 +59,29 @@ def compared(left: Floats, right: Floats, inside: Bools) -> list[Apart]:
             cells = rows[own], columns[own]
             one, two = (linear_to_lab(side[cells].mean(axis=0)) for side in (left, right))
             place = (float(columns[own].mean()) / inside.shape[1], float(rows[own].mean()) / inside.shape[0])
-            found.append(Apart(f"the {high}, {far}", place, float(delta_e(one, two)), difference(one, two)))
+            found.append(
+                Apart(
+                    say("the {high}, {far}", high=high, far=far), place, float(delta_e(one, two)), difference(one, two)
+                )
+            )
     return sorted(found, key=lambda zone: -zone.delta_e)
 
 
 def in_words(zones: Sequence[Apart], most: int = 3) -> list[str]:
     """What is to be said of both sides, the worst first."""
     told = [
-        f"{zone.words[:1].upper()}{zone.words[1:]}: the right side is {zone.tells} than the left one, "
-        f"dE {zone.delta_e:.1f}."
+        say(
+            "{place}: the right side is {tells} than the left one, dE {delta_e}.",
+            place=capitalized(zone.words),
+            tells=zone.tells,
+            delta_e=quantity(zone.delta_e, ".1f"),
+        )
         for zone in zones[:most]
         if not zone.same
     ]
     if told:
         return told
     worst = zones[0].delta_e if zones else 0.0
-    return [f"Both sides are the same as far as two photos can tell: dE {worst:.1f} at most."]
+    return [
+        say("Both sides are the same as far as two photos can tell: dE {worst} at most.", worst=quantity(worst, ".1f"))
+    ]

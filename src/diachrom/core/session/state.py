@@ -11,6 +11,7 @@ from diachrom.core.session.events import COLOURS, DIFFERENT, FACTS, LEFTOVERS, L
 from diachrom.core.session.repeated_step import MOST_AGAIN, RepeatedStep, needed, run_of
 from diachrom.core.session.script import DRIES, LEFT, RIGHT, BenchStep, Script
 from diachrom.errors import InvalidInput
+from diachrom.words import say
 
 MOST_BACK = 5  # steps that can be gone back at once
 MOST_DROPS = 9999
@@ -87,9 +88,11 @@ class State:
 def after(script: Script, state: State, event: Event) -> State:
     """The state after an event. Raises InvalidInput for what cannot happen now, and changes nothing."""
     if event.kind not in HAPPENS:
-        raise InvalidInput(f"Nothing called '{event.kind[:20]}' happens at the bench.", field="kind")
+        raise InvalidInput(say("Nothing called '{kind}' happens at the bench.", kind=event.kind[:20]), field="kind")
     if len(event.note) > LONGEST_NOTE:
-        raise InvalidInput(f"A note has at most {LONGEST_NOTE} characters.", field="note")
+        raise InvalidInput(
+            say("A note has at most {longest_note} characters.", longest_note=LONGEST_NOTE), field="note"
+        )
     now = state.now(event.at)
     told = replace(event, at=now)
     # Time at the bench grows by what lies between two events, but for pauses; a clock that was set back adds none,
@@ -117,20 +120,22 @@ def _here(script: Script, state: State, event: Event) -> BenchStep:
     """The step that an event is of; it must be where the session is. Raises InvalidInput."""
     here = state.here(script)
     if here is None:
-        raise InvalidInput("Every step of this session is done.", field="step")
+        raise InvalidInput(say("Every step of this session is done."), field="step")
     if event.step and event.step != here.key:
-        raise InvalidInput("The session has gone on: look at it again.", field="step")
+        raise InvalidInput(say("The session has gone on: look at it again."), field="step")
     return here
 
 
 def _tap(script: Script, state: State, event: Event) -> State:
     here = _here(script, state, event)
     if event.bottle not in {pour.bottle for pour in here.pours}:
-        raise InvalidInput("That bottle is not asked for at this step.", field="bottle")
+        raise InvalidInput(say("That bottle is not asked for at this step."), field="bottle")
     by = -1 if event.kind == "untap" else 1
     count = state.fallen(here.key, event.bottle) + by
     if not 0 <= count <= MOST_DROPS:
-        raise InvalidInput("No drop of it is in yet." if count < 0 else "That is more than a cup holds.", field="drops")
+        raise InvalidInput(
+            say("No drop of it is in yet.") if count < 0 else say("That is more than a cup holds."), field="drops"
+        )
     own = {**state.drops.get(here.key, {}), event.bottle: count}
     return replace(state, drops={**state.drops, here.key: own})
 
@@ -139,7 +144,7 @@ def _next(script: Script, state: State, event: Event) -> State:
     here = _here(script, state, event)
     asked = [caution for caution in here.cautions if caution not in state.agreed]
     if asked:
-        raise InvalidInput("Read this step's caution first, then confirm it.", field="caution")
+        raise InvalidInput(say("Read this step's caution first, then confirm it."), field="caution")
     drops = _poured(state, here, every=event.value == "all")
     timers = tuple(timer for timer in state.timers if not timer.over_by(here))
     if here.dries_s > 0:
@@ -164,7 +169,7 @@ def _back(script: Script, state: State, event: Event) -> State:
     """What was done stays done: going back is to look, and to say what was different."""
     by = int(event.value) if event.value.isdecimal() and len(event.value) < 3 else 1
     if not 1 <= by <= MOST_BACK:
-        raise InvalidInput(f"1 to {MOST_BACK} steps back at once.", field="value")
+        raise InvalidInput(say("1 to {most_back} steps back at once.", most_back=MOST_BACK), field="value")
     return replace(state, position=max(0, state.position - by))
 
 
@@ -172,33 +177,36 @@ def _told(script: Script, state: State, event: Event, before: Sequence[Event]) -
     """What was told before, and an event of the step that the session stands at. Raises InvalidInput."""
     here = _here(script, state, event)
     if len(before) >= MOST_TOLD:
-        raise InvalidInput(f"A session tells at most {MOST_TOLD} of these: end it, and begin the next.", field="kind")
+        raise InvalidInput(
+            say("A session tells at most {most_told} of these: end it, and begin the next.", most_told=MOST_TOLD),
+            field="kind",
+        )
     if event.bait >= 0 and here.last > here.first and not here.holds(event.bait):
-        raise InvalidInput(f"This step is not of bait {event.bait + 1}.", field="bait")
+        raise InvalidInput(say("This step is not of bait {bait}.", bait=event.bait + 1), field="bait")
     return (*before, replace(event, step=here.key))
 
 
 def _different(script: Script, state: State, event: Event) -> State:
     if event.what not in DIFFERENT:
-        raise InvalidInput(f"'{event.what[:20]}' is no way of being different.", field="what")
+        raise InvalidInput(say("'{what}' is no way of being different.", what=event.what[:20]), field="what")
     _, figure = DIFFERENT[event.what]
     if figure is not None:
         event = replace(event, value=f"{figure.value(event.value, 'value'):g}")
     elif event.what == "colour" and event.value not in COLOURS:
-        raise InvalidInput(f"Say whether it is {' or '.join(COLOURS.values())}.", field="value")
+        raise InvalidInput(say("Say whether it is {values}.", values=" or ".join(COLOURS.values())), field="value")
     return replace(state, different=_told(script, state, event, state.different))
 
 
 def _unsay(script: Script, state: State, event: Event) -> State:
     """What was last told to be different was not."""
     if not state.different:
-        raise InvalidInput("Nothing was reported to be different.", field="kind")
+        raise InvalidInput(say("Nothing was reported to be different."), field="kind")
     return replace(state, different=state.different[:-1])
 
 
 def _slip(script: Script, state: State, event: Event) -> State:
     if event.what not in SLIPS:
-        raise InvalidInput(f"There is no mistake called '{event.what[:20]}'.", field="what")
+        raise InvalidInput(say("There is no mistake called '{what}'.", what=event.what[:20]), field="what")
     return replace(state, slips=_told(script, state, event, state.slips))
 
 
@@ -207,17 +215,19 @@ def _mend(script: Script, state: State, event: Event) -> State:
     here = _here(script, state, event)
     numbers = [part for part in event.value.split(",") if part]
     if not all(part.isdecimal() and len(part) < 6 for part in numbers):
-        raise InvalidInput("A mistake is mended by spraying layers again: give their numbers.", field="value")
+        raise InvalidInput(say("A mistake is mended by spraying layers again: give their numbers."), field="value")
     done = [*script.before, *state.run(script)[: state.position]]
     again = needed(done, here, [int(part) for part in numbers], event.bait)
     if len(state.again) + len(again) > MOST_AGAIN:
-        raise InvalidInput(f"No more than {MOST_AGAIN} steps come again in a session.", field="value")
+        raise InvalidInput(
+            say("No more than {most_again} steps come again in a session.", most_again=MOST_AGAIN), field="value"
+        )
     mends = _told(script, state, event, state.mends)
     place = len(mends)
     # What is done before anything is laid again: the beginning of the way that was chosen.
     repeated = [RepeatedStep(0, step.key, f"{step.key}+{place}", event.bait) for step in again]
     if numbers:
-        first = event.note.partition(", then ")[0].removesuffix(".") or "Take it off"
+        first = event.note.partition(", then ")[0].removesuffix(".") or say("Take it off")
         repeated.insert(0, RepeatedStep(0, here.key, f"{here.key}+{place}:by-hand", event.bait, first))
     placed = (replace(one, at=state.position + index) for index, one in enumerate(repeated))
     return replace(state, mends=mends, again=(*state.again, *placed))
@@ -226,7 +236,7 @@ def _mend(script: Script, state: State, event: Event) -> State:
 def _fact(script: Script, state: State, event: Event) -> State:
     here = _here(script, state, event)
     if event.what not in FACTS:
-        raise InvalidInput(f"Nothing called '{event.what[:20]}' is measured at the bench.", field="what")
+        raise InvalidInput(say("Nothing called '{what}' is measured at the bench.", what=event.what[:20]), field="what")
     value = FACTS[event.what].value(event.value, event.what)
     own = {**state.facts.get(here.key, {}), event.what: value}
     return replace(state, facts={**state.facts, here.key: own})
@@ -234,7 +244,7 @@ def _fact(script: Script, state: State, event: Event) -> State:
 
 def _left(script: Script, state: State, event: Event) -> State:
     if event.what not in LEFTOVERS:
-        raise InvalidInput(f"What is left goes {', or '.join(LEFTOVERS.values())}.", field="what")
+        raise InvalidInput(say("What is left goes {values}.", values=", or ".join(LEFTOVERS.values())), field="what")
     if event.value:
         event = replace(event, value=f"{FACTS['used_ml'].value(event.value, 'value'):g}")
     return replace(state, leftovers=_told(script, state, event, state.leftovers))
@@ -242,9 +252,9 @@ def _left(script: Script, state: State, event: Event) -> State:
 
 def _photo(script: Script, state: State, event: Event) -> State:
     if event.what not in (LEFT, RIGHT):
-        raise InvalidInput("Say whether the photo shows the left or the right side.", field="what")
+        raise InvalidInput(say("Say whether the photo shows the left or the right side."), field="what")
     if not event.value.isdecimal():
-        raise InvalidInput("There is no such photo.", field="value")
+        raise InvalidInput(say("There is no such photo."), field="value")
     return replace(state, photos=_told(script, state, event, state.photos))
 
 

@@ -14,7 +14,8 @@ from diachrom.core.film.kinds import KINDS
 from diachrom.core.light.bands import Floats
 from diachrom.core.light.colour_words import colour_of, vocabulary
 from diachrom.core.light.screen import hex_to_lab, shown
-from diachrom.core.units import ML
+from diachrom.units import ML
+from diachrom.words import say
 
 MOST_LINES = 150  # read at a time
 USUAL_ML, LONGEST_NAME = 30.0, 80
@@ -166,13 +167,13 @@ def _colour(text: str, words: Sequence[str], pigment: tuple[str, tuple[int, int,
     """#rrggbb, and what says so."""
     typed = HEX.search(text)
     if typed and hex_to_lab(typed[0]) is not None:
-        return typed[0].lower(), "as written"
+        return typed[0].lower(), say("as written")
     if pigment:
-        return _hex(np.array(pigment[1], dtype=float)), f"usual for {pigment[2]}"
+        return _hex(np.array(pigment[1], dtype=float)), say("usual for {pigment}", pigment=pigment[2])
     for said in _said(words):
         point = colour_of(said)
         if point is not None:
-            return _hex(point), f"from the word{'s' * (len(said) > 1)} {' '.join(said)}"
+            return _hex(point), say("from the word{figure} {said}", figure="s" * (len(said) > 1), said=" ".join(said))
     return "", ""
 
 

@@ -10,6 +10,7 @@ from dataclasses import dataclass
 
 from diachrom.core.mix.spread import DROP_SIGMA
 from diachrom.errors import InvalidInput
+from diachrom.words import quantity, say
 
 USUAL_WEIGHS = 4  # weighings that the usual spread is worth
 WANTED = 0.03  # of the mean: nearer than a painter's own hand
@@ -29,9 +30,17 @@ class Counted:
 
     def __post_init__(self) -> None:
         if not 1 <= self.drops <= MOST_COUNTED:
-            raise InvalidInput(f"Count 1 to {MOST_COUNTED} drops, not {self.drops}.", field="drops")
+            raise InvalidInput(
+                say("Count 1 to {most_counted} drops, not {drops}.", most_counted=MOST_COUNTED, drops=self.drops),
+                field="drops",
+            )
         if not (math.isfinite(self.ml) and self.ml > 0):
-            raise InvalidInput(f"{self.drops} drops must come to something, not {self.ml:g} ml.", field="ml")
+            raise InvalidInput(
+                say(
+                    "{drops} drops must come to something, not {ml}.", drops=self.drops, ml=quantity(self.ml, "g", "ml")
+                ),
+                field="ml",
+            )
 
 
 @dataclass(frozen=True)
@@ -48,7 +57,7 @@ class DropVolume:
 def drop_volume_from(counted: Sequence[Counted]) -> DropVolume:
     """Raises InvalidInput when nothing was counted."""
     if not counted:
-        raise InvalidInput("Count some drops first.", field="drops")
+        raise InvalidInput(say("Count some drops first."), field="drops")
     total = sum(one.drops for one in counted)
     mean = sum(one.ml for one in counted) / total
     squares = sum(one.drops * (one.ml / one.drops - mean) ** 2 for one in counted)

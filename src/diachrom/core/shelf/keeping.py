@@ -4,6 +4,7 @@ Usual figures of each kind, not the truth of a bottle: the maker's sheet comes f
 """
 
 from diachrom.core.film.kinds import KINDS
+from diachrom.words import quantity, say
 
 MONTH_DAYS = 30.4
 LATE = 2.0  # times its shaking interval after which it is not only due
@@ -20,17 +21,29 @@ def shaking(kind: str, days_since: float | None) -> str:
     if interval is None:
         return ""
     if days_since is None:
-        return "shake before use"
+        return say("shake before use")
     if days_since <= interval:
         return ""
-    return f"{'shake well' if days_since > LATE * interval else 'shake'}: {days_since:.0f} days since the last time"
+    return say(
+        "{what}: {days_since} days since the last time",
+        what=say("shake well") if days_since > LATE * interval else "shake",
+        days_since=quantity(days_since, ".0f"),
+    )
 
 
 def ageing(kind: str, *, days_bought: float | None, days_opened: float | None) -> str:
     """What to say about age, "" when nothing; None for a day that was never noted."""
     keeps = KINDS[kind].keeps
     if days_opened is not None and days_opened > keeps.opened_months * MONTH_DAYS:
-        return f"open for {days_opened / MONTH_DAYS:.0f} months; usual are {keeps.opened_months}: try it first"
+        return say(
+            "open for {month_days} months; usual are {opened_months}: try it first",
+            month_days=quantity(days_opened / MONTH_DAYS, ".0f"),
+            opened_months=keeps.opened_months,
+        )
     if days_opened is None and days_bought is not None and days_bought > keeps.sealed_months * MONTH_DAYS:
-        return f"{days_bought / MONTH_DAYS:.0f} months old; usual are {keeps.sealed_months}: try it first"
+        return say(
+            "{month_days} months old; usual are {sealed_months}: try it first",
+            month_days=quantity(days_bought / MONTH_DAYS, ".0f"),
+            sealed_months=keeps.sealed_months,
+        )
     return ""

@@ -17,6 +17,7 @@ from diachrom.web.kit.guard import at_machine
 from diachrom.web.kit.pages import render
 from diachrom.web.kit.qr import qr
 from diachrom.web.kit.sharing import Sharing
+from diachrom.words import say
 from diachrom.work.kit import bench_settings
 from diachrom.work.kit.opened import Store
 
@@ -47,7 +48,10 @@ class AccessPage:
 def _only_here(request: Request) -> None:
     if not at_machine(request):
         raise InvalidInput(
-            "Only the machine itself decides who is let in: run 'diachrom open' there, and open the address it prints.",
+            say(
+                "Only the machine itself decides who is let in: run 'diachrom open' there, and open the "
+                "address it prints."
+            ),
             field="device",
         )
 
@@ -86,7 +90,7 @@ def set_passphrase(request: Request, store: OpenStore, passphrase: Text = "") ->
     """Set what other devices sign in with; devices that were let in by another one are sent away."""
     _only_here(request)
     door_of(request).set_passphrase(passphrase)
-    return _page(request, store, said="Saved. Devices paired with the old passphrase are signed out.")
+    return _page(request, store, said=say("Saved. Devices paired with the old passphrase are signed out."))
 
 
 @router.post("/access/share")
@@ -101,12 +105,12 @@ def share(
     _only_here(request)
     sharing: Sharing | None = request.app.state.sharing
     if sharing is None:
-        raise InvalidInput("This server cannot be shared: start it with 'diachrom serve'.", field="share")
+        raise InvalidInput(say("This server cannot be shared: start it with 'diachrom serve'."), field="share")
     sharing.end()
     request.app.state.names.network = ""
     if on:
         if not (port.isdecimal() and int(port[:6]) <= 65_535):
-            raise InvalidInput(f"A port is a number up to 65535, not '{port[:20]}'.", field="port")
+            raise InvalidInput(say("A port is a number up to 65535, not '{port}'.", port=port[:20]), field="port")
         begin_sharing(request.app.state, int(port), secured=bool(secured))
     return _page(request, store)
 
@@ -116,7 +120,7 @@ def begin_sharing(state: object, port: int, *, secured: bool) -> str:
     door, sharing, names = (getattr(state, one) for one in ("door", "sharing", "names"))
     if not door.locked:
         raise InvalidInput(
-            "Set a passphrase first: without one nobody can sign in from the network.", field="passphrase"
+            say("Set a passphrase first: without one nobody can sign in from the network."), field="passphrase"
         )
     files, told = None, ""
     if secured:
@@ -141,7 +145,7 @@ def send_away(request: Request, store: OpenStore, number: Annotated[int, Form(ge
     """Send a device away, at once."""
     _only_here(request)
     door_of(request).send_away(number)
-    return _page(request, store, said="Sent away.")
+    return _page(request, store, said=say("Sent away."))
 
 
 @router.post("/access/address")
@@ -152,13 +156,15 @@ def set_address(request: Request, store: OpenStore, address: Text = "") -> Respo
     was_open = not names.public
     bench_settings.change(store, {"address": address})
     if not names.public or not was_open:
-        return _page(request, store, said="Saved. Codes printed from now on use it.")
+        return _page(request, store, said=say("Saved. Codes printed from now on use it."))
     token = door.pair_here(name_of(request), at=clock.now())
     answer = _page(
         request,
         store,
-        said="Saved. Codes printed from now on use it. This browser is let in as this machine's own; for"
-        " another one run 'diachrom open'.",
+        said=say(
+            "Saved. Codes printed from now on use it. This browser is let in as this machine's own; "
+            "for another one run 'diachrom open'."
+        ),
     )
     give_token(request, answer, token)
     return answer

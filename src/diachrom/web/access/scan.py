@@ -10,6 +10,7 @@ from diachrom.web.kit.answers import go
 from diachrom.web.kit.dependencies import OpenStore, Upload
 from diachrom.web.kit.frame import frame
 from diachrom.web.kit.pages import render
+from diachrom.words import say
 from diachrom.work.kit import code_photos
 from diachrom.work.shelf.shelf_index import index
 
@@ -28,18 +29,25 @@ def show(request: Request, store: OpenStore, found: str = "") -> Response:
     for path in paths:
         sort, number = path.split("/")[1:3]
         name = names.get(int(number), "") if sort == "bottles" else ""
-        words.append((path, f"{name}, bottle {number}" if name else f"{sort[:-1].replace('-', ' ')} {number}"))
+        words.append(
+            (
+                path,
+                say("{name}, bottle {number}", name=name, number=number)
+                if name
+                else f"{sort[:-1].replace('-', ' ')} {number}",
+            )
+        )
     return render("access/scan.html", found=words, frame=frame(request, store, "settings"))
 
 
 @router.post("/scan")
 def read(request: Request, photo: Upload) -> Response:
     """To the page of the code; of several codes, to a choice."""
-    name = (photo.filename or "the photo")[:80]
+    name = (photo.filename or say("the photo"))[:80]
     told = code_photos.read(name, photo.file.read())
     paths = list(dict.fromkeys(path for text in told if (path := place_of(text)) is not None))
     if not paths:
-        raise BadFile(name, f"its code says '{told[0][:60]}', which is no page of this bench.")
+        raise BadFile(name, say("its code says '{told}', which is no page of this bench.", told=told[0][:60]))
     return go(request, paths[0] if len(paths) == 1 else f"/scan?found={'+'.join(paths[:MOST])}")
 
 

@@ -9,6 +9,7 @@ from diachrom.errors import InvalidInput
 from diachrom.web.kit.guard import DEVICE_COOKIE
 from diachrom.web.kit.names import in_at_loopback
 from diachrom.web.kit.pages import render
+from diachrom.words import say
 from diachrom.work.access.auth import Auth
 
 YEAR_S = 31_536_000
@@ -47,6 +48,6 @@ def give_token(request: Request, answer: Response, token: str) -> None:
 def name_of(request: Request) -> str:
     """What a device may be called, by what it says of itself."""
     told = request.headers.get("user-agent", "")
-    known = {"iPhone": "a phone", "Android": "a phone", "iPad": "a tablet"}
-    known |= dict.fromkeys(("Windows", "Mac OS", "Linux"), "a computer")
-    return next((words for key, words in known.items() if key in told), "a device")
+    known = {"iPhone": say("a phone"), "Android": say("a phone"), "iPad": say("a tablet")}
+    known |= dict.fromkeys(("Windows", "Mac OS", "Linux"), say("a computer"))
+    return next((words for key, words in known.items() if key in told), say("a device"))

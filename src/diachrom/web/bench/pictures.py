@@ -15,6 +15,7 @@ from diachrom.web.kit.answers import go
 from diachrom.web.kit.dependencies import AtBench, GivenForm, OpenStore, RowId, Text, Upload
 from diachrom.web.kit.frame import frame
 from diachrom.web.kit.pages import render
+from diachrom.words import quantity, say
 from diachrom.work.bench import as_painted, sessions, sides
 
 router = APIRouter(include_in_schema=False)
@@ -45,7 +46,9 @@ def air(request: Request, store: OpenStore, devices: AtBench, number: RowId) -> 
     at = clock.now()
     session = sessions.session(store, number)
     for what, value in (("temperature_c", temperature), ("humidity_percent", humidity)):
-        event = Event("fact", clock.monotonic_epoch(), what=what, value=f"{value:g}", note="by the thermo-hygrometer")
+        event = Event(
+            "fact", clock.monotonic_epoch(), what=what, value=quantity(value, "g"), note=say("by the thermo-hygrometer")
+        )
         session = sessions.record_event(store, number, event, at=at)
     return answer(request, store, session)
 
@@ -98,7 +101,7 @@ def mark(request: Request, store: OpenStore, number: RowId, photo: RowId, form: 
         except ValueError:
             x = y = math.nan
         if not (math.isfinite(x) and math.isfinite(y)):
-            raise InvalidInput("Touch the grey patch, then the nose, then the tail.", field="photo")
+            raise InvalidInput(say("Touch the grey patch, then the nose, then the tail."), field="photo")
         points.append((x, y))
     sides.mark(store, number, photo, points)
     return go(request, f"/bench/{number}/sides")

@@ -16,6 +16,7 @@ from diachrom.web.kit.formatting import day
 from diachrom.web.kit.frame import frame
 from diachrom.web.kit.pages import is_fragment_wanted, render
 from diachrom.web.kit.qr import qr
+from diachrom.words import say
 from diachrom.work.bench import sessions
 from diachrom.work.kit.opened import Store
 from diachrom.work.log import filling
@@ -33,7 +34,10 @@ def every(request: Request, store: OpenStore) -> Response:
     rows = [(one, day(one.at)) for one in sessions.every(store)]
     own = [one for one in orders.listed(store) if one.schedule is not None and one.anything_left]
     open_orders = [(one.order.number, one.order.name) for one in own]
-    plans = [(one.now.number, one.now.plan.name or f"Plan {one.now.number}") for one in bringing.listed(store, "")]
+    plans = [
+        (one.now.number, one.now.plan.name or say("Plan {number}", number=one.now.number))
+        for one in bringing.listed(store, "")
+    ]
     recipes = [
         (key.split(":")[1], words) for key, words in sources.offered(store)["Recipes"] if key.startswith("recipe:")
     ]
@@ -61,7 +65,7 @@ def begin(
     else:
         wanted = recipe.strip()
         if wanted and not (wanted.isdecimal() and len(wanted) < 15):
-            raise InvalidInput(f"'{wanted[:20]}' is no recipe's number.", field="recipe")
+            raise InvalidInput(say("'{wanted}' is no recipe's number.", wanted=wanted[:20]), field="recipe")
         number = sessions.begin_cup(store, int(wanted) if wanted else None, times=times, at=at)
     return go(request, f"/bench/{number}")
 

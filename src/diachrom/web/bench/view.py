@@ -10,6 +10,7 @@ from diachrom.core.session.script import CAUTIONS, FIRST_GO, LEFT, POT, RIGHT, S
 from diachrom.core.session.state import MOST_BACK, Timer
 from diachrom.store.sessions import Session
 from diachrom.web.kit.choices import Choice
+from diachrom.words import quantity, say
 from diachrom.work.bench import sessions
 from diachrom.work.kit.opened import Store
 
@@ -206,13 +207,13 @@ def _pour(session: Session, step: BenchStep, at: int) -> PourView:
 def _twin(session: Session, here: BenchStep) -> Twin:
     """What the side before it really had."""
     had = [told(event) for event in session.state.different if event.step == here.twin]
-    return Twin(f"The {SIDES[LEFT]} had", had or ["all as planned"])
+    return Twin(say("The {sides} had", sides=SIDES[LEFT]), had or [say("all as planned")])
 
 
 def _facts(session: Session, here: BenchStep) -> list[FactView]:
     known = session.state.facts.get(here.key, {})
     return [
-        FactView(key, f"{FACTS[key].words}, {FACTS[key].unit}", f"{known[key]:g}" if key in known else "")
+        FactView(key, f"{FACTS[key].words}, {FACTS[key].unit}", quantity(known[key], "g") if key in known else "")
         for key in MEASURED.get(here.kind, ())
     ]
 

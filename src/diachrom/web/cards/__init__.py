@@ -1,3 +1,4 @@
 from diachrom.web.kit.frame import RailEntry
+from diachrom.words import say
 
-RAIL_ENTRY = RailEntry(35, "test-cards", "Cards", "c", on_phone=False)
+RAIL_ENTRY = RailEntry(35, "test-cards", say("Cards"), "c", on_phone=False)

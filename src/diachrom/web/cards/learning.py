@@ -14,12 +14,13 @@ from diachrom.core.mix.prediction import colour_of
 from diachrom.core.profiles.contrast_card import on_card
 from diachrom.store.learnings import Learning
 from diachrom.web.kit.dependencies import Background, OpenStore
-from diachrom.web.kit.formatting import count, day
+from diachrom.web.kit.formatting import day
 from diachrom.web.kit.frame import frame
 from diachrom.web.kit.pages import is_fragment_wanted, render
 from diachrom.web.kit.plot import Plot
 from diachrom.web.kit.profile_plots import spectra
 from diachrom.web.kit.swatches import Swatch, swatch
+from diachrom.words import listed, quantity, say, say_count
 from diachrom.work.cards import apply_learning, learn_task
 from diachrom.work.cards.learning import Aside, Lesson, RecipeChange, cards_there
 from diachrom.work.kit.looks import look
@@ -112,11 +113,25 @@ def learning_page(store: Store, tasks: Tasks, said: str = "") -> LearningPage:
 
 
 def _taken(one: Learning, at: int) -> TakenView:
-    words = f"{day(one.at)}: the hand and {count(len(one.drops), 'drop')}, out of a file"
+    words = say(
+        "{at}: the hand and {say_count}, out of a file",
+        at=day(one.at),
+        say_count=say_count(len(one.drops), "{count} drop", "{count} drops"),
+    )
     if one.cards:
-        gain = f"dE {one.delta_e[0]:.1f} to {one.delta_e[1]:.1f} on cards left out"
-        words = f"{day(one.at)}: {count(len(one.profiles), 'profile')} from {count(one.cards, 'card')}, {gain}"
-    undone = "" if one.undone_at is None else f"taken back on {day(one.undone_at)}"
+        gain = say(
+            "dE {delta_e} to {delta_e_2} on cards left out",
+            delta_e=quantity(one.delta_e[0], ".1f"),
+            delta_e_2=quantity(one.delta_e[1], ".1f"),
+        )
+        words = say(
+            "{at}: {say_count} from {say_count_2}, {gain}",
+            at=day(one.at),
+            say_count=say_count(len(one.profiles), "{count} profile", "{count} profiles"),
+            say_count_2=say_count(one.cards, "{count} card", "{count} cards"),
+            gain=gain,
+        )
+    undone = "" if one.undone_at is None else say("taken back on {undone_at}", undone_at=day(one.undone_at))
     return TakenView(words, undone, at == 0 and one.undone_at is None)
 
 
@@ -125,20 +140,27 @@ def _lesson(lesson: Lesson) -> LessonView:
     taken = [change for change in lesson.paints if change.taken]
     left = [paint.record.full_name for paint in lesson.paints if not paint.taken]
     if lesson.helps:
-        headline = f"Cards left out come closer: from dE {before:.1f} to {after:.1f}, {closeness(after)}."
+        headline = say(
+            "Cards left out come closer: from dE {before} to {after}, {closeness}.",
+            before=quantity(before, ".1f"),
+            after=quantity(after, ".1f"),
+            closeness=closeness(after),
+        )
     else:
-        headline = "Nothing was learned that helps with cards left out. The profiles stay as they are."
+        headline = say("Nothing was learned that helps with cards left out. The profiles stay as they are.")
     paints = []
     for own in taken:
         told = [
             _times(own.strength, "stronger", "weaker"),
-            _times(own.scattering, "more hiding", "less hiding"),
-            "" if abs(own.tilt) < LEANS else f"leans {'yellower and redder' if own.tilt < 0 else 'bluer and greener'}",
+            _times(own.scattering, say("more hiding"), say("less hiding")),
+            ""
+            if abs(own.tilt) < LEANS
+            else say("leans {what}", what=say("yellower and redder") if own.tilt < 0 else say("bluer and greener")),
         ]
         beads = [look(paint).bead for paint in (own.before, own.after)]
         first, second = (swatch(bead) if bead else swatch(colour_of((50, 0, 0))) for bead in beads)
         without, with_it = own.delta_e
-        lines = [(f"over {key}", on_card(own.after, key), False) for key in ("white", "black")]
+        lines = [(say("over {key}", key=key), on_card(own.after, key), False) for key in ("white", "black")]
         lines += [("", on_card(own.before, key), True) for key in ("white", "black")]
         paints.append(
             PaintView(
@@ -146,21 +168,34 @@ def _lesson(lesson: Lesson) -> LessonView:
                 name=own.record.full_name,
                 before=first,
                 after=second,
-                words=", ".join(filter(None, told)) or "almost the same",
-                gain=f"on {count(own.cards, 'card')}, without it dE {without:.1f}, with it {with_it:.1f}",
+                words=", ".join(filter(None, told)) or say("almost the same"),
+                gain=say(
+                    "on {say_count}, without it dE {without}, with it {with_it}",
+                    say_count=say_count(own.cards, "{count} card", "{count} cards"),
+                    without=quantity(without, ".1f"),
+                    with_it=quantity(with_it, ".1f"),
+                ),
                 plot=spectra("Solid: as learned; dashed: as it was", lines),
             )
         )
     return LessonView(
         headline=headline,
         hand=_hand(*lesson.hand) if lesson.helps else "",
-        based=f"From {count(lesson.cards, 'card')}, {len(lesson.aside)} of them set aside. "
-        "Each paint is judged on cards that it was not learned from.",
+        based=say(
+            "From {say_count}, {count} of them set aside. Each paint is judged on cards that it was not learned from.",
+            say_count=say_count(lesson.cards, "{count} card", "{count} cards"),
+            count=len(lesson.aside),
+        ),
         paints=paints,
         untouched=", ".join(left),
         drops=[
-            f"{drop.bottle.full_name}, bottle {drop.bottle.id}:"
-            f" {1000 * drop.counted_ml:.1f} to {1000 * drop.after_ml:.1f} µl"
+            say(
+                "{full_name}, bottle {id}: {counted_ml} to {after_ml} µl",
+                full_name=drop.bottle.full_name,
+                id=drop.bottle.id,
+                counted_ml=quantity(1000 * drop.counted_ml, ".1f"),
+                after_ml=quantity(1000 * drop.after_ml, ".1f"),
+            )
             for drop in lesson.drops
         ],
         recipes=[_recipe(recipe) for recipe in lesson.recipes[:SHOWN_RECIPES]],
@@ -172,35 +207,69 @@ def _lesson(lesson: Lesson) -> LessonView:
 
 def _hand(before: float, after: float) -> str:
     if abs(math.log(after)) < SAME:
-        return "Your coats come out as thick as planned."
-    way = "thicker" if after > 1 else "thinner"
-    so_far = "" if abs(math.log(before)) < SAME else f" (until now: {before:.2f} times)"
-    return f"Your coats come out {100 * abs(after - 1):.0f} % {way} than planned{so_far}."
+        return say("Your coats come out as thick as planned.")
+    share, so_far = quantity(100 * abs(after - 1), ".0f", "%"), quantity(before, ".2f")
+    if abs(math.log(before)) < SAME:
+        return (
+            say("Your coats come out {share} thicker than planned.", share=share)
+            if after > 1
+            else say("Your coats come out {share} thinner than planned.", share=share)
+        )
+    return (
+        say("Your coats come out {share} thicker than planned (until now: {so_far} times).", share=share, so_far=so_far)
+        if after > 1
+        else say(
+            "Your coats come out {share} thinner than planned (until now: {so_far} times).", share=share, so_far=so_far
+        )
+    )
 
 
 def _times(times: float, more: str, less: str) -> str:
-    return "" if abs(times - 1) < SAME else f"{100 * abs(times - 1):.0f} % {more if times > 1 else less}"
+    return (
+        ""
+        if abs(times - 1) < SAME
+        else say("{share} {way}", share=quantity(100 * abs(times - 1), ".0f", "%"), way=more if times > 1 else less)
+    )
 
 
 def _recipe(change: RecipeChange) -> ChangedRecipe:
     before, after = (swatch(colour_of(own.tolist())) for own in (change.before, change.after))
     return ChangedRecipe(
-        change.saved.recipe, called(change.saved), before, after, f"{change.words}, dE {change.delta_e:.1f}"
+        change.saved.recipe,
+        called(change.saved),
+        before,
+        after,
+        say("{words}, dE {delta_e}", words=change.words, delta_e=quantity(change.delta_e, ".1f")),
     )
 
 
 def _aside(aside: Aside) -> AsideView:
     why = aside.reason
     if why is None:
-        words = "neither other coats nor another bottle explain it: check the card again"
+        words = say("neither other coats nor another bottle explain it: check the card again")
     elif why.key == "coats":
-        words = f"as if its coats were {why.film:.1f} times as thick: other coats than written?"
+        words = say(
+            "as if its coats were {film} times as thick: other coats than written?", film=quantity(why.film, ".1f")
+        )
     elif why.key == "not shaken":
-        words = f"as if {aside.meant} were far weaker: not shaken?"
+        words = say("as if {meant} were far weaker: not shaken?", meant=aside.meant)
     else:
-        words = f"as if {aside.poured} had been poured in place of {aside.meant}: the wrong bottle?"
-    left = "" if why is None else f" That would leave dE {why.left:.1f}."
-    return AsideView(aside.card.id, aside.name, f"dE {aside.delta_e:.0f} off; {words}{left}")
+        words = say(
+            "as if {poured} had been poured in place of {meant}: the wrong bottle?",
+            poured=aside.poured,
+            meant=aside.meant,
+        )
+    left = "" if why is None else say("That would leave dE {left}.", left=quantity(why.left, ".1f"))
+    return AsideView(
+        aside.card.id,
+        aside.name,
+        listed(
+            filter(
+                None, [say("dE {delta_e} off; {words}.", delta_e=quantity(aside.delta_e, ".0f"), words=words), left]
+            ),
+            " ",
+        ),
+    )
 
 
 def _answer(request: Request, store: Store, tasks: Tasks, said: str = "") -> Response:
@@ -237,7 +306,7 @@ def take(request: Request, store: OpenStore, tasks: Background) -> Response:
     """Take what was learned: profiles, drops, hand, as chosen."""
     apply_learning.take(store, learn_task.found(tasks), at=clock.now())
     tasks.forget(learn_task.KIND)
-    return _answer(request, store, tasks, "In use: the new versions of the profiles count from now on.")
+    return _answer(request, store, tasks, say("In use: the new versions of the profiles count from now on."))
 
 
 @router.post("/learning/undo")
@@ -245,7 +314,7 @@ def undo(request: Request, store: OpenStore, tasks: Background) -> Response:
     """Take back what was taken last."""
     last, left = apply_learning.undo(store, at=clock.now())
     tasks.forget(learn_task.KIND)
-    words = f"Undone: what was learned on {day(last.at)}."
+    words = say("Undone: what was learned on {at}.", at=day(last.at))
     if left:
-        words += f" Measured since and left as they are: {', '.join(left)}."
+        words += " " + say("Measured since and left as they are: {left}.", left=", ".join(left))
     return _answer(request, store, tasks, words)

@@ -18,6 +18,7 @@ from diachrom.web.kit.formatting import count, short_day
 from diachrom.web.kit.frame import frame
 from diachrom.web.kit.pages import render
 from diachrom.web.kit.plot import Axes, Curve, Dot, Plot
+from diachrom.words import quantity, say, say_count
 from diachrom.work.cards.record import CardRecord, Record, Share, record
 
 router = APIRouter(include_in_schema=False)
@@ -72,38 +73,71 @@ def _page(found: Record) -> RecordPage:
     else:
         then, now = (median(own) for own in zip(*both, strict=True))
         if abs(then - now) < TOLD:
-            now_words = "With today's profiles the same cards are just as far off."
+            now_words = say("With today's profiles the same cards are just as far off.")
         else:
-            now_words = (
-                f"The same cards by today's profiles: the middle one dE {now:.1f}, {closeness(now)};"
-                f" when read, {then:.1f}."
+            now_words = say(
+                "The same cards by today's profiles: the middle one dE {now}, {closeness}; when read, {then}.",
+                now=quantity(now, ".1f"),
+                closeness=closeness(now),
+                then=quantity(then, ".1f"),
             )
     if found.thickness is None:
-        hand = "Too few cards to tell how thick the coats came out."
+        hand = say("Too few cards to tell how thick the coats came out.")
     else:
         times, scatter = found.thickness
-        believed = "" if abs(found.hand - 1) < 0.01 else f", and are counted at {found.hand:.2f} times"
+        believed = (
+            ""
+            if abs(found.hand - 1) < 0.01
+            else ", " + say("and are counted at {hand} times", hand=quantity(found.hand, ".2f"))
+        )
         whole = times * found.hand
-        way = "as thick as" if abs(whole - 1) < 0.015 else f"{whole:.2f} times as thick as"
-        hand = f"Coats come out {way} meant{believed}; from card to card they differ by {100 * scatter:.0f} %."
+        way = (
+            say("as thick as")
+            if abs(whole - 1) < 0.015
+            else say("{whole} times as thick as", whole=quantity(whole, ".2f"))
+        )
+        hand = say(
+            "Coats come out {way} meant{believed}; from card to card they differ by {scatter} %.",
+            way=way,
+            believed=believed,
+            scatter=quantity(100 * scatter, ".0f"),
+        )
     drops = []
     for drop in found.drops:
         weighed = ""
         if drop.weighed is not None:
-            weighed = f"{1000 * drop.weighed.mean_ml:.1f} µl, sure within {1000 * drop.weighed.sure_ml:.1f}"
-        learned = "" if drop.learned_from_ml is None else f"was taken for {1000 * drop.learned_from_ml:.1f} µl"
+            weighed = say(
+                "{mean_ml} µl, sure within {sure_ml}",
+                mean_ml=quantity(1000 * drop.weighed.mean_ml, ".1f"),
+                sure_ml=quantity(1000 * drop.weighed.sure_ml, ".1f"),
+            )
+        learned = (
+            ""
+            if drop.learned_from_ml is None
+            else say("was taken for {learned_from_ml} µl", learned_from_ml=quantity(1000 * drop.learned_from_ml, ".1f"))
+        )
         drops.append(
-            DropView(drop.bottle.id, drop.bottle.full_name, f"{1000 * drop.bottle.drop_ml:.1f} µl", weighed, learned)
+            DropView(
+                drop.bottle.id,
+                drop.bottle.full_name,
+                quantity(1000 * drop.bottle.drop_ml, ".1f", "µl"),
+                weighed,
+                learned,
+            )
         )
     return RecordPage(
-        headline=f"Half of {count(patches, 'patch')} came within dE {half:.1f} of what was predicted, "
-        f"nine of ten within {nine:.1f}.",
+        headline=say(
+            "Half of {say_count} came within dE {half} of what was predicted, nine of ten within {nine}.",
+            say_count=say_count(patches, "{count} patch", "{count} patches"),
+            half=quantity(half, ".1f"),
+            nine=quantity(nine, ".1f"),
+        ),
         now=now_words,
         over_time=_over_time(found),
         thickness=_thickness(found) if found.thickness else None,
         hand=hand,
         by_kind=_bars(found.by_kind, "card", lambda key: KINDS[key].words),
-        by_ground=_bars(found.by_ground, "patch", lambda words: f"on {words}"),
+        by_ground=_bars(found.by_ground, "patch", lambda words: say("on {words}", words=words)),
         drops=drops,
     )
 
@@ -140,9 +174,14 @@ def _over_time(found: Record) -> Plot:
     learned = [day for at in found.learned_at if first <= (day := _day(at)) <= last]
     curves += [Curve("", 0, axes.line([(day, 0), (day, top)]), dashed=True) for day in learned]
     steps = [value for value in (0.0, SAME_SIDE, 2.0, ARMS_LENGTH, 10.0) if value <= top]
-    words = f"{count(len(found.cards), 'card')} over time, dE {far[0]:.1f} to {far[-1]:.1f}"
-    title = "dE of each card when it was read, in its own colour; those beyond stand at the top"
-    ticks = [(axes.y(value), f"dE {value:g}") for value in steps]
+    words = say(
+        "{say_count} over time, dE {far} to {far_2}",
+        say_count=say_count(len(found.cards), "{count} card", "{count} cards"),
+        far=quantity(far[0], ".1f"),
+        far_2=quantity(far[-1], ".1f"),
+    )
+    title = say("dE of each card when it was read, in its own colour; those beyond stand at the top")
+    ticks = [(axes.y(value), say("dE {value}", value=quantity(value, "g"))) for value in steps]
     return axes.plot("over-time", title, words, curves, x_ticks=_ticks(axes, first, last), y_ticks=ticks)
 
 
@@ -152,8 +191,11 @@ def _thickness(found: Record) -> Plot:
     known = [(card, math.log(card.film)) for card in found.cards if card.film is not None]
     curves = [Curve("", 0, "", [_dot(axes, one, value) for one, value in known])]
     ticks = [(axes.y(math.log(times)), f"{times:g} x") for times in (0.5, 0.7, 1.0, 1.4, 2.0)]
-    words = f"thickness of {count(len(known), 'card')} beside what was meant"
-    title = "How many times as thick as planned each card was"
+    words = say(
+        "thickness of {say_count} beside what was meant",
+        say_count=say_count(len(known), "{count} card", "{count} cards"),
+    )
+    title = say("How many times as thick as planned each card was")
     return axes.plot("thickness", title, words, curves, x_ticks=_ticks(axes, first, last), y_ticks=ticks)
 
 
@@ -161,7 +203,9 @@ def _bars(shares: Sequence[Share], noun: str, words: Callable[[str], str]) -> li
     longest = max((share.delta_e for share in shares), default=1.0) or 1.0
     return [
         BarView(
-            words(one.words), round(100 * one.delta_e / longest, 1), f"dE {one.delta_e:.1f}, {count(one.cards, noun)}"
+            words(one.words),
+            round(100 * one.delta_e / longest, 1),
+            say("dE {delta_e}, {count}", delta_e=quantity(one.delta_e, ".1f"), count=count(one.cards, noun)),
         )
         for one in shares
     ]

@@ -8,11 +8,12 @@ from diachrom.core.film.grounds import GROUNDS
 from diachrom.web.cards.view import how_words
 from diachrom.web.kit.answers import code_for
 from diachrom.web.kit.dependencies import OpenStore, RowId
-from diachrom.web.kit.formatting import count, day
+from diachrom.web.kit.formatting import day
 from diachrom.web.kit.frame import frame
 from diachrom.web.kit.pages import render
 from diachrom.web.kit.qr import qr
 from diachrom.web.kit.sheet import SheetPage, printed
+from diachrom.words import say, say_count
 from diachrom.work.cards import sheets
 from diachrom.work.cards.compare_prediction import called
 from diachrom.work.mix.contents import contents
@@ -32,17 +33,21 @@ def sheet(request: Request, store: OpenStore, number: RowId) -> Response:
     fields = []
     for field in laid.fields:
         name = words[field.ground][:LONGEST_LABEL] if field.ground in sprayed else "foil"
-        fields.append(printed(field, f"{name}, {count(field.coats, 'coat') if field.coats else 'bare'}"))
+        fields.append(
+            printed(
+                field, f"{name}, {say_count(field.coats, '{count} coat', '{count} coats') if field.coats else 'bare'}"
+            )
+        )
     name = called(card, contents(store, card.draft))
     page = SheetPage(
-        title=f"Sheet of card {card.id}",
-        name=f"Card {card.id}: {name}",
+        title=say("Sheet of card {id}", id=card.id),
+        name=say("Card {id}: {name}", id=card.id, name=name),
         detail=f"{day(card.at)} · {how_words(card)}",
         fields=fields,
         qr=qr(code_for(request, sheets.address(card))),
         qr_place=laid.qr,
         by_hand=[_by_hand(key, words[key]) for key in laid.columns if key not in PRINTED and key in sprayed],
-        spray="Spray each field with its number of coats",
+        spray=say("Spray each field with its number of coats"),
         back=f"/test-cards/{card.id}",
         crosses=laid.crosses,
     )
@@ -51,5 +56,5 @@ def sheet(request: Request, store: OpenStore, number: RowId) -> Response:
 
 def _by_hand(key: str, words: str) -> str:
     if key in GROUNDS and GROUNDS[key].mirror is not None:
-        return f"stick {words} into its dashed fields"
-    return f"lay {words} into its dashed fields"
+        return say("stick {words} into its dashed fields", words=words)
+    return say("lay {words} into its dashed fields", words=words)

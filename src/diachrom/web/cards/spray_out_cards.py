@@ -16,11 +16,12 @@ from diachrom.web.kit import choices
 from diachrom.web.kit.answers import go, own_address
 from diachrom.web.kit.dependencies import AtBench, FormRowId, GivenForm, MaybeFormRowId, OpenStore, RowId, Text, Upload
 from diachrom.web.kit.devices import chosen_reader, reader_panel, shots
-from diachrom.web.kit.formatting import count, day
+from diachrom.web.kit.formatting import day
 from diachrom.web.kit.frame import frame
 from diachrom.web.kit.pages import is_fragment_wanted, render
 from diachrom.web.kit.photos import PhotoPage, PickedSpot
 from diachrom.web.kit.swatches import BeadString, Swatch, bead_string, swatch
+from diachrom.words import quantity, say, say_count
 from diachrom.work.cards import sheets, spray_out_cards
 from diachrom.work.cards.compare_prediction import called
 from diachrom.work.kit import photo_picks
@@ -62,10 +63,16 @@ def cards(request: Request, store: OpenStore, q: str = "", start: int = 0) -> Re
     listed = []
     for card in found[:LISTED]:
         pairs = spray_out_cards.as_read(card)
-        detail = f"{day(card.at)} · {how_words(card)} · {len(pairs)} of {count(len(card.patches), 'patch')} read"
-        detail += "" if card.counts else " · not learned from"
+        detail = say(
+            "{at} · {how_words} · {count} of {say_count} read",
+            at=day(card.at),
+            how_words=how_words(card),
+            count=len(pairs),
+            say_count=say_count(len(card.patches), "{count} patch", "{count} patches"),
+        )
+        detail += "" if card.counts else " · " + say("not learned from")
         far = spray_out_cards.missed_by(pairs)
-        told = "" if far is None else f"{closeness(far)}, dE {far:.1f}"
+        told = "" if far is None else say("{closeness}, dE {far}", closeness=closeness(far), far=quantity(far, ".1f"))
         looks = [(swatch(colour_of(pair.predicted)), swatch(colour_of(pair.measured))) for pair in pairs]
         held = contents(store, card.draft)
         beads = bead_string(card.draft.parts, held.shelf)
@@ -77,7 +84,7 @@ def cards(request: Request, store: OpenStore, q: str = "", start: int = 0) -> Re
         listed,
         f"/test-cards?{rest}" if len(found) > LISTED else "",
         spray_out_cards.next_number(store),
-        f"No spray-out card has “{query}” in its number, name, note or paints." if query else "",
+        say("No spray-out card has “{query}” in its number, name, note or paints.", query=query) if query else "",
     )
     if is_fragment_wanted(request):
         return render("cards/more.html" if start else "cards/list.html", page=page)
@@ -210,7 +217,7 @@ def patch(request: Request, store: OpenStore, devices: AtBench, number: RowId, g
 
 def _sheet_read(aside: Mapping[str, Sequence[str]]) -> str:
     if not aside:
-        return "Every patch was read from the photo."
+        return say("Every patch was read from the photo.")
     return " ".join(["Read from the photo.", *(f"Set aside, {why}: {', '.join(own)}." for why, own in aside.items())])
 
 
@@ -225,7 +232,7 @@ def sheet_photo(request: Request, store: OpenStore, devices: AtBench, number: Ro
 def camera(request: Request, store: OpenStore, devices: AtBench, number: RowId, shot: Text) -> Response:
     """The simulated camera's photo of the sheet."""
     taken = sheets.take_photo(store, devices, number, shot, own_address(request))
-    aside = sheets.read_photo(store, number, "of the simulated camera", taken, at=clock.now())
+    aside = sheets.read_photo(store, number, say("of the simulated camera"), taken, at=clock.now())
     return _changed(request, store, devices, number, _sheet_read(aside))
 
 
@@ -252,7 +259,7 @@ def pick_page(
         height=found.height,
         action=f"/test-cards/{number}/photo/{photo}",
         field=f"{coats}:{ground}",
-        title=f"{count(coats, 'coat')} on {words}",
+        title=say("{say_count} on {words}", say_count=say_count(coats, "{count} coat", "{count} coats"), words=words),
         back=f"/test-cards/{number}",
     )
     return render("kit/photo.html", page=page, frame=frame(request, store, "test-cards"))

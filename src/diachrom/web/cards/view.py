@@ -14,8 +14,9 @@ from diachrom.core.mix.layers import COATS_UM
 from diachrom.store.spray_out_cards import KeptCard
 from diachrom.web.kit.choices import Choice, Group
 from diachrom.web.kit.devices import DevicePanel
-from diachrom.web.kit.formatting import coats_words, count, day
+from diachrom.web.kit.formatting import coats_words, day
 from diachrom.web.kit.swatches import BeadString, Swatch, bead_string, swatch
+from diachrom.words import capitalized, quantity, say, say_count
 from diachrom.work.cards.compare_prediction import TestCardSeen, called
 
 
@@ -88,12 +89,16 @@ def how_words(card: KeptCard) -> str:
     """How a card was sprayed, in one line."""
     draft, how = card.draft, card.how
     told = [
-        f"recipe {card.recipe}, version {card.version}" if card.recipe else "a cup",
+        say("recipe {recipe}, version {version}", recipe=card.recipe, version=card.version)
+        if card.recipe
+        else say("a cup"),
         coats_words(draft.coats, draft.film_um).lower(),
         "cleared" if draft.clear_coat else SURFACES[draft.surface],
-        f"{how.nozzle_mm:g} mm nozzle" if how.nozzle_mm else "",
-        f"{how.pressure_bar:.2g} bar" if how.pressure_bar else "",
-        f"thinned further by {100 * how.reduction:.0f} %" if how.reduction else "",
+        say("{nozzle_mm} nozzle", nozzle_mm=quantity(how.nozzle_mm, "g", "mm")) if how.nozzle_mm else "",
+        quantity(how.pressure_bar, ".2g", "bar") if how.pressure_bar else "",
+        say("thinned further by {reduction} %", reduction=quantity(100 * how.reduction, ".0f"))
+        if how.reduction
+        else "",
     ]
     return ", ".join(one for one in told if one)
 
@@ -109,28 +114,36 @@ def card_page(
         far = one.delta_e
         if far is not None and one.patch.coats:
             told = (
-                "As predicted" if "the same" in one.words else f"{one.words[0].upper()}{one.words[1:]} than predicted"
+                say("As predicted")
+                if "the same" in one.words
+                else say("{difference} than predicted", difference=capitalized(one.words))
             )
-            figures = f"dE {far:.1f}"
-            if one.spread is not None:
-                figures += f", {'within' if far <= one.spread else 'beyond'} the usual {one.spread:.1f}"
+            away = quantity(far, ".1f")
+            if one.spread is None:
+                figures = say("dE {far}", far=away)
+            elif far <= one.spread:
+                figures = say("dE {far}, within the usual {spread}", far=away, spread=quantity(one.spread, ".1f"))
+            else:
+                figures = say("dE {far}, beyond the usual {spread}", far=away, spread=quantity(one.spread, ".1f"))
         if one.eye:
-            told = "; ".join(filter(None, [told, f"the eye: {one.eye}"]))
+            told = "; ".join(map(str, filter(None, [told, say("the eye: {eye}", eye=one.eye)])))
         if one.contradicts:
-            told += f"{'. ' if told else ''}The readings contradict each other: set the wrong one aside"
+            told = ". ".join(
+                map(str, filter(None, [told, say("The readings contradict each other: set the wrong one aside")]))
+            )
         measured = None if one.measured is None else swatch(prediction.colour_of(one.measured.tolist()))
         readings = [
             PatchReadingView(reading.id, f"{reading.words or _figures(reading.lab)}, {reading.source}", reading.counts)
             for reading in one.patch.readings
         ]
         key = one.patch
-        short = count(key.coats, "coat") if key.coats else "bare"
+        short = say_count(key.coats, "{count} coat", "{count} coats") if key.coats else say("bare")
         patch_view = TestPatchView(
             ground=key.ground,
             coats=key.coats,
-            words=f"{one.over.words}, {count(one.patch.coats, 'coat')}"
+            words=f"{one.over.words}, {say_count(one.patch.coats, '{count} coat', '{count} coats')}"
             if one.patch.coats
-            else f"{one.over.words}, bare",
+            else say("{words}, bare", words=one.over.words),
             short=short,
             predicted=swatch(one.predicted),
             measured=measured,
@@ -142,18 +155,23 @@ def card_page(
     unread = (patch for patches in columns.values() for patch in patches if patch.measured is None)
     if seen.beside is None:
         sentence = (
-            "For flakes and glow Diachrom cannot say what one cause would explain."
+            say("For flakes and glow Diachrom cannot say what one cause would explain.")
             if any(one.told for one in seen.patches)
             else ""
         )
     else:
         close = words.closeness(seen.beside.delta_e)
-        over = count(len(seen.beside.patches), "patch")
-        sentence = f"{close[0].upper()}{close[1:]}: dE {seen.beside.delta_e:.1f} over {over}."
+        over = say_count(len(seen.beside.patches), "{count} patch", "{count} patches")
+        sentence = say(
+            "{close}: dE {delta_e} over {over}.",
+            close=capitalized(close),
+            delta_e=quantity(seen.beside.delta_e, ".1f"),
+            over=over,
+        )
     return TestCardPage(
         number=card.id,
         name=called(card, seen.contents),
-        detail=f"Card {card.id} · {day(card.at)} · {how_words(card)}",
+        detail=say("Card {id} · {at} · {how_words}", id=card.id, at=day(card.at), how_words=how_words(card)),
         beads=bead_string(card.draft.parts, seen.contents.shelf),
         columns=[PatchColumn(words, sorted(patches, key=lambda one: one.coats)) for words, patches in columns.items()],
         next=next(unread, None),
@@ -177,7 +195,7 @@ def card_page(
 def _how(card: KeptCard) -> TestCardHow:
     thicknesses = [(um, key) for key, um in COATS_UM.items()]
     if card.draft.film_um not in COATS_UM.values():
-        thicknesses.append((card.draft.film_um, "its own"))
+        thicknesses.append((card.draft.film_um, say("its own")))
     how = card.how
     return TestCardHow(
         film_um=card.draft.film_um,
@@ -197,14 +215,22 @@ def _figures(lab: tuple[float, float, float] | None) -> str:
 
 
 def _cause(cause: Cause, whole: Comparison, coats: int) -> str:
-    share = f"{100 * cause.explains:.0f} % of it"
+    share = say("{explains} % of it", explains=quantity(100 * cause.explains, ".0f"))
     match cause.key:
         case "film":
-            really = f"{coats * whole.film:.1f} coats in place of {coats}"
-            return f"Film thickness would explain {share}: as if it were {really}."
+            really = say("{film} coats in place of {coats}", film=quantity(coats * whole.film, ".1f"), coats=coats)
+            return say("Film thickness would explain {share}: as if it were {really}.", share=share, really=really)
         case "strength":
-            return f"Strength would explain {share}: as if the paints were {cause.value:.2f} times as strong."
+            return say(
+                "Strength would explain {share}: as if the paints were {value} times as strong.",
+                share=share,
+                value=quantity(cause.value, ".2f"),
+            )
         case "hiding":
-            return f"Hiding would explain {share}: as if they scattered {cause.value:.2f} times as much."
-    lean = "yellower and redder" if cause.value < 0 else "bluer and greener"
-    return f"Hue would explain {share}: as if they were {lean} by themselves."
+            return say(
+                "Hiding would explain {share}: as if they scattered {value} times as much.",
+                share=share,
+                value=quantity(cause.value, ".2f"),
+            )
+    lean = say("yellower and redder") if cause.value < 0 else say("bluer and greener")
+    return say("Hue would explain {share}: as if they were {lean} by themselves.", share=share, lean=lean)

@@ -1,3 +1,4 @@
 from diachrom.web.kit.frame import RailEntry
+from diachrom.words import say
 
-RAIL_ENTRY = RailEntry(80, "trainer", "Eye", "e", foot=True)
+RAIL_ENTRY = RailEntry(80, "trainer", say("Eye"), "e", foot=True)

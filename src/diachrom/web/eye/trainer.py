@@ -16,12 +16,12 @@ from diachrom.demo.paints import PAINTS
 from diachrom.web.kit.answers import go
 from diachrom.web.kit.choices import Choice
 from diachrom.web.kit.dependencies import OpenStore, RowId, Text
-from diachrom.web.kit.formatting import count
 from diachrom.web.kit.frame import frame
 from diachrom.web.kit.pages import render
 from diachrom.web.kit.plot import Axes, Curve, Dot, Plot, apart
 from diachrom.web.kit.strip_view import ColumnView, single
 from diachrom.web.kit.swatches import Bead, bead_of
+from diachrom.words import quantity, say, say_count
 from diachrom.work.eye import training
 from diachrom.work.eye.training import OTHER, OWN, SHELVES, RoundSeen, Shelf, Trainee
 from diachrom.work.kit.opened import Store
@@ -93,9 +93,14 @@ def _page(store: Store, seen: RoundSeen | None) -> TrainerPage:
     views = []
     for record in records:
         if record.delta_e is None:
-            told = "not tried yet"
+            told = say("not tried yet")
         else:
-            told = f"level {record.level}, lately dE {record.delta_e:.1f}, {count(len(record.rounds), 'round')}"
+            told = say(
+                "level {level}, lately dE {delta_e}, {say_count}",
+                level=record.level,
+                delta_e=quantity(record.delta_e, ".1f"),
+                say_count=say_count(len(record.rounds), "{count} round", "{count} rounds"),
+            )
         views.append(SkillView(record.words, told, record.delta_e is not None and record.delta_e == worst))
     # A line for each skill over its rounds.
     longest = max((len(one.rounds) for one in records), default=0)
@@ -109,10 +114,10 @@ def _page(store: Store, seen: RoundSeen | None) -> TrainerPage:
             if points:
                 dots = [Dot(axes.x(x), axes.y(y), "#6b6b6b", "color(display-p3 .42 .42 .42)") for x, y in points]
                 curves.append(Curve(kept_record.words, dots[0].y, axes.line(points), dots))
-        ticks = [(axes.y(value), f"dE {value:g}") for value in (0.0, 3.0, 6.0, 12.0)]
-        marks = [(axes.x(1), "first"), (axes.x(longest), f"round {longest}")]
+        ticks = [(axes.y(value), say("dE {value}", value=quantity(value, "g"))) for value in (0.0, 3.0, 6.0, 12.0)]
+        marks = [(axes.x(1), "first"), (axes.x(longest), say("round {longest}", longest=longest))]
         words = "; ".join(f"{one.words}: {len(one.rounds)} rounds" for one in records if one.rounds)
-        title = "dE of each guess, round after round"
+        title = say("dE of each guess, round after round")
         plot = axes.plot("training", title, words, apart(curves), x_ticks=marks, y_ticks=ticks)
     return TrainerPage(
         _round(seen) if seen else None,
@@ -135,11 +140,15 @@ def _round(seen: RoundSeen) -> RoundView:
         skill=SKILLS[kept.skill].words,
         level=kept.level,
         ground=column.over.words,
-        target=single(column.patches[-1], "target", "the target"),
-        guess=single(seen.guess.columns[0].patches[-1], "guess", "your guess") if seen.guess else None,
+        target=single(column.patches[-1], "target", say("the target")),
+        guess=single(seen.guess.columns[0].patches[-1], "guess", say("your guess")) if seen.guess else None,
         bottles=bottles,
         verdict="" if judged is None else _verdict(judged.words),
-        figures="" if judged is None else f"dE {judged.delta_e:.1f}: {closeness(judged.delta_e)}.",
+        figures=""
+        if judged is None
+        else say(
+            "dE {delta_e}: {closeness}.", delta_e=quantity(judged.delta_e, ".1f"), closeness=closeness(judged.delta_e)
+        ),
         one_drop=[] if judged is None else _one_drop(judged.delta_e, judged.drops, seen.bottles),
         turns=column.has_direction,
         angles=seen.target.angles_deg,
@@ -148,18 +157,27 @@ def _round(seen: RoundSeen) -> RoundView:
 
 def _verdict(words: str) -> str:
     if words.startswith("the same side by side") and "," not in words:
-        return "Yours is the same side by side."
-    return f"Yours is {words}."
+        return say("Yours is the same side by side.")
+    return say("Yours is {words}.", words=words)
 
 
 def _one_drop(now: float, drops: Sequence[OneDrop], bottles: Sequence[Trainee]) -> list[str]:
     """What one drop would have done, the best first."""
     told = []
     for drop in drops:
-        step = "One drop more" if drop.step > 0 else "One drop fewer"
+        step = say("One drop more") if drop.step > 0 else say("One drop fewer")
         gain = now - drop.delta_e
-        way = "nearer" if gain > LEAST_GAIN else "farther" if gain < -LEAST_GAIN else "no nearer"
-        told.append(f"{step} of {bottles[drop.place].name}: {way}, dE {drop.delta_e:.1f}, {drop.words}.")
+        way = "nearer" if gain > LEAST_GAIN else "farther" if gain < -LEAST_GAIN else say("no nearer")
+        told.append(
+            say(
+                "{step} of {name}: {way}, dE {delta_e}, {words}.",
+                step=step,
+                name=bottles[drop.place].name,
+                way=way,
+                delta_e=quantity(drop.delta_e, ".1f"),
+                words=drop.words,
+            )
+        )
     return told
 
 

@@ -1,3 +1,4 @@
 from diachrom.web.kit.frame import RailEntry
+from diachrom.words import say
 
-RAIL_ENTRY = RailEntry(90, "files", "Files", "f", foot=True)
+RAIL_ENTRY = RailEntry(90, "files", say("Files"), "f", foot=True)

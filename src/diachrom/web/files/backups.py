@@ -13,6 +13,7 @@ from diachrom.web.kit.formatting import day
 from diachrom.web.kit.frame import frame
 from diachrom.web.kit.guard import at_machine
 from diachrom.web.kit.pages import render
+from diachrom.words import quantity, say
 from diachrom.work.files import backups
 
 router = APIRouter(include_in_schema=False)
@@ -51,7 +52,7 @@ def _folder(request: Request) -> Path:
 
 def _only_here(request: Request) -> None:
     if not at_machine(request):
-        raise InvalidInput("Backups are restored at the machine itself.", field="backup")
+        raise InvalidInput(say("Backups are restored at the machine itself."), field="backup")
 
 
 @router.get("/files/backups")
@@ -59,13 +60,15 @@ def show(request: Request, store: OpenStore) -> Response:
     """The backups, here and in the second folder."""
     folder = _folder(request)
     rows = [
-        BackupView(one.backup.name, day(one.backup.at[:10]), one.words, f"{one.backup.bytes / 1e6:.1f}", one.elsewhere)
+        BackupView(
+            one.backup.name, day(one.backup.at[:10]), one.words, quantity(one.backup.bytes / 1e6, ".1f"), one.elsewhere
+        )
         for one in backups.listed(folder)
     ]
     second = backups.second(folder)
     here = at_machine(request)
     taken, most = backups.photos(store)
-    photos = f"{taken / 1e6:.1f} of at most {most / 1e6:.0f} MB"
+    photos = say("{taken} of at most {most} MB", taken=quantity(taken / 1e6, ".1f"), most=quantity(most / 1e6, ".0f"))
     page = BackupsPage(rows, str(second or ""), request.app.state.daily.problem, photos, here)
     return render("files/backups.html", page=page, frame=frame(request, store, "files"))
 

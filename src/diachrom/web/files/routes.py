@@ -18,6 +18,7 @@ from diachrom.web.kit.dependencies import Background, GivenForm, OpenStore, RowI
 from diachrom.web.kit.formatting import ranges
 from diachrom.web.kit.frame import frame
 from diachrom.web.kit.pages import render
+from diachrom.words import say
 from diachrom.work.files import exporting, import_task, importing, whole
 from diachrom.work.files.headings import CHOICES, LOOKED_AT, MOST_COLUMNS
 from diachrom.work.files.importing import Read
@@ -111,7 +112,7 @@ def bring_bench(request: Request, bench: Upload) -> Response:
     """A whole bench into an empty folder."""
     name = (bench.filename or "bench")[:80]
     if (bench.size or 0) > MOST_WHOLE:
-        raise BadFile(name, "it has more than 500 MB.")
+        raise BadFile(name, say("it has more than 500 MB."))
     whole.bring(request.app.state.folder, name, bench.file)
     return go(request, "/home")
 
@@ -132,7 +133,7 @@ def bring(
     kind: Text = "transparent",
 ) -> Response:
     """Read a file and show what would become of it."""
-    name = (file.filename or "the file")[:80]
+    name = (file.filename or say("the file"))[:80]
     number = importing.keep(store, name, file.file.read(), kind=kind, at=clock.now())
     return go(request, f"/files/import/{number}?kind={kind[:20]}")
 
@@ -194,16 +195,22 @@ def _columns(found: Read) -> dict[str, Any]:
     rows = sheets[columns.sheet].rows
     below = [cells for _, cells in rows[columns.row + 1 : columns.row + 1 + EXAMPLES]]
     return {
-        "sheets": [Choice(str(index), grid.name or "the table") for index, grid in enumerate(sheets)],
+        "sheets": [Choice(str(index), grid.name or say("the table")) for index, grid in enumerate(sheets)],
         "sheet": str(columns.sheet),
         "headings": [
-            Choice(str(at), f"row {number}: {', '.join(cell for cell in cells if cell.strip())[:60]}")
+            Choice(
+                str(at),
+                say("row {number}: {what}", number=number, what=", ".join(cell for cell in cells if cell.strip())[:60]),
+            )
             for at, (number, cells) in enumerate(rows[:LOOKED_AT])
         ],
         "heading": str(columns.row),
         "columns": [
             ColumnView(
-                at, cell or f"column {at + 1}", columns.keys[at], [row[at][:40] for row in below if at < len(row)]
+                at,
+                cell or say("column {at}", at=at + 1),
+                columns.keys[at],
+                [row[at][:40] for row in below if at < len(row)],
             )
             for at, cell in enumerate(rows[columns.row][1])
         ],
@@ -218,7 +225,7 @@ def choose_columns(request: Request, store: OpenStore, number: RowId, given: Giv
     places = {key: given.get(key, "0") for key in ("sheet", "heading", "was_sheet", "was_heading")}
     wrong = next((value for value in places.values() if not (value.isdecimal() and len(value) < 6)), None)
     if wrong is not None:
-        raise InvalidInput(f"'{wrong[:20]}' is no place in the table.", field="heading")
+        raise InvalidInput(say("'{wrong}' is no place in the table.", wrong=wrong[:20]), field="heading")
     moved = places["sheet"] != places["was_sheet"] or places["heading"] != places["was_heading"]
     # Those of another row are guessed first.
     keys = None if moved else [given.get(f"column-{index}", "") for index in range(MOST_COLUMNS)]

@@ -17,6 +17,7 @@ from diachrom.web.kit.dependencies import AtBench, FormRowId, OpenStore, Text
 from diachrom.web.kit.devices import air_panel
 from diachrom.web.kit.frame import frame
 from diachrom.web.kit.pages import render
+from diachrom.words import say, when
 from diachrom.work.finish import air, stock
 from diachrom.work.finish.air import Meant
 
@@ -48,14 +49,14 @@ def _x(minutes: float, longest: float) -> float:
 
 def _curing(meant: Meant, now: datetime) -> Curing:
     own, longest = meant.cured, meant.cured.fish
-    moments = [(own.touch, "touch it"), (own.handle, "handle it"), (own.fish, "fish it")]
+    moments = [(own.touch, say("touch it")), (own.handle, say("handle it")), (own.fish, say("fish it"))]
     if own.opens is not None and own.closes is not None:
-        moments += [(own.opens, "next coat from"), (own.closes, "next coat until")]
+        moments += [(own.opens, say("next coat from")), (own.closes, say("next coat until"))]
     marks = [
         Mark(
             _x(minutes, longest),
             words,
-            f"{(now + timedelta(minutes=minutes)).astimezone():%A %H:%M}",
+            when((now + timedelta(minutes=minutes)).astimezone(), "weekday and time"),
             air.lasting(minutes),
         )
         for minutes, words in sorted(moments)

@@ -11,6 +11,7 @@ from diachrom.web.kit.choices import Choice
 from diachrom.web.kit.dependencies import GivenForm, OpenStore, RowId
 from diachrom.web.kit.frame import frame
 from diachrom.web.kit.pages import is_fragment_wanted, render
+from diachrom.words import quantity
 from diachrom.work.finish import clearing, looks
 from diachrom.work.plan import plans, two_part
 
@@ -23,7 +24,7 @@ def show(request: Request, store: OpenStore, plan: RowId) -> Response:
     asked = two_part.asked(store, dict(request.query_params), plans.now(store, plan).plan)
     cleared = clearing.cleared(store, plan, asked)
     fields = [
-        (key, words, f"{getattr(asked.resin if hasattr(asked.resin, key) else asked, key):g}")
+        (key, words, quantity(getattr(asked.resin if hasattr(asked.resin, key) else asked, key), "g"))
         for key, words in two_part.WORDS.items()
     ]
     template = "finish/batch.html" if is_fragment_wanted(request) else "finish/page.html"

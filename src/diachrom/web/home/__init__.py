@@ -1,3 +1,4 @@
 from diachrom.web.kit.frame import RailEntry
+from diachrom.words import say
 
-RAIL_ENTRY = RailEntry(5, "home", "Today", "d", on_phone=False)
+RAIL_ENTRY = RailEntry(5, "home", say("Today"), "d", on_phone=False)

@@ -9,6 +9,7 @@ from diachrom import clock
 from diachrom.web.kit.dependencies import OpenStore
 from diachrom.web.kit.frame import frame
 from diachrom.web.kit.pages import render
+from diachrom.words import say, when
 from diachrom.work.home import now
 
 router = APIRouter(include_in_schema=False)
@@ -17,7 +18,11 @@ FAR = 7e9  # seconds: the year 2191
 
 def _when(moment: float) -> str:
     """By this place's clocks."""
-    return f"{datetime.fromtimestamp(moment).astimezone():%A %-d %B, %H:%M}" if 0 < moment < FAR else "some day"
+    return (
+        when(datetime.fromtimestamp(moment).astimezone(), "weekday, day and time")
+        if 0 < moment < FAR
+        else say("some day")
+    )
 
 
 @router.get("/home")

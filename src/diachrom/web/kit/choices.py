@@ -9,6 +9,7 @@ from diachrom.core.light.water import WATERS
 from diachrom.core.mix.advice import NOZZLES_MM
 from diachrom.core.mix.draft import ALWAYS_SHOWN, Draft
 from diachrom.store.recipes import Version
+from diachrom.words import say
 from diachrom.work.mix.sprayed_over import called, recipe_key
 
 DEPTHS_M = (0, 1, 2, 4, 6, 8, 12, 16, 20)
@@ -36,13 +37,13 @@ class Choices:
 
 def grounds() -> Group:
     """The grounds to choose from, by their kind."""
-    return Group("Grounds", [Choice(key, ground.words) for key, ground in GROUNDS.items()])
+    return Group(say("Grounds"), [Choice(key, ground.words) for key, ground in GROUNDS.items()])
 
 
 def recipe_grounds(recipes: Sequence[Version]) -> Group:
     """Recipes, which can be sprayed over as well."""
     return Group(
-        "Recipes, as sprayed",
+        say("Recipes, as sprayed"),
         [Choice(recipe_key(version), called(version)) for version in recipes],
     )
 
@@ -50,8 +51,11 @@ def recipe_grounds(recipes: Sequence[Version]) -> Group:
 def lights() -> list[Group]:
     """The lights and waters to choose from."""
     return [
-        Group("Lights", [Choice(key, words) for key, words in WORDS.items()]),
-        Group("Lights off, after a charge", [Choice(f"dark@{index}", f"dark, {index} min") for index in DARK_MINUTES]),
+        Group(say("Lights"), [Choice(key, words) for key, words in WORDS.items()]),
+        Group(
+            say("Lights off, after a charge"),
+            [Choice(f"dark@{index}", say("dark, {index} min", index=index)) for index in DARK_MINUTES],
+        ),
         *(
             Group(
                 water.words.capitalize(), [Choice(f"{key}@{depth}", f"{water.words}, {depth} m") for depth in DEPTHS_M]
@@ -64,13 +68,13 @@ def lights() -> list[Group]:
 def choices(recipes: Sequence[Version], draft: Draft) -> Choices:
     """For the Mix page; what is chosen is always among them, be it an old version or an odd depth."""
     over = [
-        Group("Grounds", [choice for choice in grounds().choices if choice.key not in ALWAYS_SHOWN]),
+        Group(say("Grounds"), [choice for choice in grounds().choices if choice.key not in ALWAYS_SHOWN]),
         recipe_grounds(recipes),
     ]
     known = {one.key for group in over for one in group.choices}
     if draft.own_ground not in known:
-        over.append(Group("Chosen", [Choice(draft.own_ground, draft.own_ground)]))
+        over.append(Group(say("Chosen"), [Choice(draft.own_ground, draft.own_ground)]))
     shown = lights()
     if draft.light not in {one.key for group in shown for one in group.choices}:
-        shown.append(Group("Chosen", [Choice(draft.light, draft.light)]))
+        shown.append(Group(say("Chosen"), [Choice(draft.light, draft.light)]))
     return Choices(over, shown, NOZZLES_MM)

@@ -9,6 +9,7 @@ from fastapi import Path as InPath
 
 from diachrom.core.mix.sound import LARGEST_NUMBER
 from diachrom.errors import InvalidInput
+from diachrom.words import say
 from diachrom.work.kit.devices import Devices
 from diachrom.work.kit.opened import Store, opened
 from diachrom.work.kit.tasks import Tasks
@@ -24,7 +25,14 @@ def _store(request: Request) -> Iterator[Store]:
     with opened(folder) as store:
         tap = request.headers.get(TAP)
         if tap is not None and not (tap.isascii() and tap.isprintable() and 0 < len(tap) <= LONGEST_TAP):
-            raise InvalidInput(f"{TAP}: the id of a press has 1 to {LONGEST_TAP} plain characters.", field=TAP)
+            raise InvalidInput(
+                say(
+                    "{tap}: the id of a press has 1 to {longest_tap} plain characters.",
+                    tap=TAP,
+                    longest_tap=LONGEST_TAP,
+                ),
+                field=TAP,
+            )
         store.tap = tap
         request.state.store = store  # what an error is answered with depends on whether anything was saved
         yield store

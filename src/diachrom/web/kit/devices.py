@@ -11,6 +11,7 @@ from diachrom.errors import InstrumentError
 from diachrom.web.kit.choices import Choice
 from diachrom.web.kit.dependencies import AtBench, Text
 from diachrom.web.kit.pages import render
+from diachrom.words import listed, quantity, say
 from diachrom.work.kit.devices import Devices
 
 router = APIRouter(include_in_schema=False)
@@ -49,7 +50,7 @@ def reader_panel(devices: Devices, key: str) -> DevicePanel:
     """A reader: whether it is plugged in, warm, calibrated."""
     choices = [Choice(key, one.words) for key, one in devices.readers.items()]
     with devices.reader(key) as reader:
-        panel = DevicePanel(key, reader.words, "reader", "unplugged", choices)
+        panel = DevicePanel(key, reader.words, "reader", say("unplugged"), choices)
         if not reader.plugged:
             return replace(panel, plugged=False)
         try:
@@ -58,41 +59,49 @@ def reader_panel(devices: Devices, key: str) -> DevicePanel:
             return replace(panel, state=str(error), ask_again_s=SOON_S)
     match now.state:
         case "warming":
-            return replace(panel, state=f"warming up, {now.seconds:.0f} s to go", ask_again_s=SOON_S)
+            return replace(
+                panel,
+                state=say("warming up, {seconds} s to go", seconds=quantity(now.seconds, ".0f")),
+                ask_again_s=SOON_S,
+            )
         case "uncalibrated":
-            return replace(panel, state="needs its white tile", can_calibrate=True)
+            return replace(panel, state=say("needs its white tile"), can_calibrate=True)
     minutes = max(1, round(now.seconds / 60))
-    said = f"ready; its tile holds {minutes} min more" if now.seconds > 60 else "ready; its tile is due in a minute"
+    said = (
+        say("ready; its tile holds {minutes} min more", minutes=minutes)
+        if now.seconds > 60
+        else say("ready; its tile is due in a minute")
+    )
     return replace(panel, state=said, ready=True, can_calibrate=True, ask_again_s=LATER_S)
 
 
 def scale_panel(devices: Devices, key: str = "scale") -> DevicePanel:
     """A scale, with what lies on it."""
     with devices.scale(key) as scale:
-        panel = DevicePanel(key, scale.words, "scale", "unplugged")
+        panel = DevicePanel(key, scale.words, "scale", say("unplugged"))
         if not scale.plugged:
             return replace(panel, plugged=False)
         try:
             grams, stable = scale.now()
         except InstrumentError as error:
             return replace(panel, state=str(error), can_calibrate=True, ask_again_s=SOON_S)
-    said, again = ("stands still", None) if stable else ("settling", SOON_S)
-    shown = f"{grams:.2f} g"
+    said, again = (say("stands still"), None) if stable else (say("settling"), SOON_S)
+    shown = quantity(grams, ".2f", "g")
     return replace(panel, state=said, ready=stable, shows=shown, can_calibrate=True, ask_again_s=again)
 
 
 def air_panel(devices: Devices, key: str = "air") -> DevicePanel:
     """The thermo-hygrometer, with its air."""
     with devices.hygrometer(key) as hygrometer:
-        panel = DevicePanel(key, hygrometer.words, "air", "unplugged")
+        panel = DevicePanel(key, hygrometer.words, "air", say("unplugged"))
         if not hygrometer.plugged:
             return replace(panel, plugged=False)
         try:
             temperature, humidity = hygrometer.air()
         except InstrumentError as error:
             return replace(panel, state=str(error), ask_again_s=SOON_S)
-    shown = f"{temperature:.1f} °C, {humidity:.0f} %"
-    return replace(panel, state="in the room", ready=True, shows=shown, ask_again_s=LATER_S)
+    shown = listed([quantity(temperature, ".1f", "°C"), quantity(humidity, ".0f", "%")])
+    return replace(panel, state=say("in the room"), ready=True, shows=shown, ask_again_s=LATER_S)
 
 
 def _panel(devices: Devices, key: str) -> Response:

@@ -13,19 +13,20 @@ from diachrom.errors import Busy, Damaged, DiachromError, NotADatabase, NotFound
 from diachrom.web.kit.answers import counted_already
 from diachrom.web.kit.guard import TooLarge
 from diachrom.web.kit.pages import is_fragment_wanted, render
+from diachrom.words import say
 from diachrom.work.kit.documents import Refusal, first_problem
 
 # What it is answered with, and what such a page is called; the first that fits.
 STATUS: tuple[tuple[type[DiachromError], int, str], ...] = (
-    (NotFound, 404, "Not found"),
-    (Busy, 503, "Busy"),
-    (ReadersBusy, 503, "Busy"),
-    (Damaged, 503, "The data are damaged"),
-    (NotADatabase, 503, "The data are damaged"),
-    (StoreError, 507, "The data folder"),
-    (DiachromError, 422, "That did not work"),
+    (NotFound, 404, say("Not found")),
+    (Busy, 503, say("Busy")),
+    (ReadersBusy, 503, say("Busy")),
+    (Damaged, 503, say("The data are damaged")),
+    (NotADatabase, 503, say("The data are damaged")),
+    (StoreError, 507, say("The data folder")),
+    (DiachromError, 422, say("That did not work")),
 )
-SAVED = "Saved; this page could not be drawn"
+SAVED = say("Saved; this page could not be drawn")
 
 
 def answer(request: Request, status: int, sentence: str, field: str | None = None, title: str = "") -> Response:
@@ -45,7 +46,7 @@ def _has_saved(request: Request) -> bool:
 
 def _saved(request: Request, why: str) -> Response:
     """What was done is done; only the answer to it failed, and that is what is said."""
-    said = answer(request, 200, f"{SAVED}. {why}".strip(), title="Saved")
+    said = answer(request, 200, f"{SAVED}. {why}".strip(), title=say("Saved"))
     said.headers.update({"HX-Retarget": "#said", "HX-Reswap": "innerHTML"})
     return said
 
@@ -95,9 +96,11 @@ def too_large(request: Request, error: TooLarge) -> Response:
 def broken(request: Request, error: Exception) -> Response:
     """A fault of this program; the server's log has the rest."""
     if _has_saved(request):
-        return _saved(request, "Something went wrong in Diachrom itself.")
+        return _saved(request, say("Something went wrong in Diachrom itself."))
     return answer(
-        request, 500, "Something went wrong in Diachrom itself. This step was not saved; everything else is as it was."
+        request,
+        500,
+        say("Something went wrong in Diachrom itself. This step was not saved; everything else is as it was."),
     )
 
 

@@ -4,6 +4,7 @@ from collections.abc import Sequence
 
 from diachrom.clock import day_of
 from diachrom.core.mix.layers import COATS_UM
+from diachrom.words import quantity, say, say_count, when
 
 FEW = 10.0
 
@@ -11,27 +12,31 @@ FEW = 10.0
 def day(at: str) -> str:
     """A time as the bench's own day in words: "2 September 2026"; what is no time, as it stands."""
     found = day_of(at)
-    return at[:20] if found is None else f"{found.day} {found:%B} {found.year}"
+    return at[:20] if found is None else when(found)
 
 
 def short_day(at: str) -> str:
     """ "2 Sep 2026", for a label."""
     found = day_of(at)
-    return at[:20] if found is None else f"{found.day} {found:%b} {found.year}"
+    return at[:20] if found is None else when(found, "short day")
 
 
-def ml(value: float) -> str:
-    """ "12", "1.4", without its unit."""
-    return f"{value:.0f}" if abs(value) >= FEW else f"{value:.1f}"
+def millilitres(value: float) -> str:
+    """ "12 ml", "1.4 ml" """
+    return quantity(value, ".0f" if abs(value) >= FEW else ".1f", "ml")
 
 
 def weeks(value: float | None) -> str:
     """ "lasts 6 weeks at this rate", or what is known instead."""
     if value is None:
-        return "not poured lately"
+        return say("not poured lately")
     if value > 104:
-        return "lasts years at this rate"
-    return "lasts under a week at this rate" if value < 1 else f"lasts {count(round(value), 'week')} at this rate"
+        return say("lasts years at this rate")
+    return (
+        say("lasts under a week at this rate")
+        if value < 1
+        else say("lasts {say_count} at this rate", say_count=say_count(round(value), "{count} week", "{count} weeks"))
+    )
 
 
 def count(number: int, noun: str) -> str:
@@ -40,7 +45,7 @@ def count(number: int, noun: str) -> str:
     return f"{number} {noun}{'' if number == 1 else many}"
 
 
-COUNTS = ("No", "One", "Two", "Three", "Four", "Five", "Six", "Seven", "Eight")
+COUNTS = ("No", say("One"), say("Two"), say("Three"), say("Four"), say("Five"), say("Six"), say("Seven"), say("Eight"))
 
 
 def coats_words(coats: int, film_um: float) -> str:

@@ -5,10 +5,11 @@ from dataclasses import dataclass
 from fastapi import Request
 
 from diachrom.web.kit.swatches import SMALL_ABOVE, SMALL_RUNS, BeadString, bead_string
+from diachrom.words import say
 from diachrom.work.kit.opened import Store
 from diachrom.work.mix.contents import Contents, contents
 
-THEMES = {"day": "Day", "booth": "Booth"}
+THEMES = {"day": say("Day"), "booth": say("Booth")}
 THEME_COOKIE = "theme"
 
 

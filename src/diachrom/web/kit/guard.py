@@ -11,14 +11,15 @@ from starlette.types import ASGIApp, Message, Receive, Scope, Send
 
 from diachrom.store.access import Device
 from diachrom.web.kit.names import Names, by_own_hand, name_of
+from diachrom.words import say
 
 LARGEST_BODY = 1_000_000  # bytes
 LARGEST_UPLOAD = 10_200_000  # a file of at most 10 MB, and the form around it
 LARGEST_BENCH, WHOLE_BENCH = 500_200_000, "/files/bench"
 LARGER = {
-    LARGEST_BODY: "The body is larger than 1 MB.",
-    LARGEST_UPLOAD: "The file is larger than 10 MB; it was refused before it was read.",
-    LARGEST_BENCH: "The file is larger than 500 MB; it was refused before it was read.",
+    LARGEST_BODY: say("The body is larger than 1 MB."),
+    LARGEST_UPLOAD: say("The file is larger than 10 MB; it was refused before it was read."),
+    LARGEST_BENCH: say("The file is larger than 500 MB; it was refused before it was read."),
 }
 FOREIGN = "A request from {} is refused: only Diachrom's own pages may ask for anything."
 
@@ -102,9 +103,9 @@ class Guard:
             if method == "GET" and headers.get("sec-fetch-mode", "navigate") == "navigate":
                 await RedirectResponse("/sign-in", 303)(scope, receive, dressed)
                 return
-            refusal = 401, "Pair this device first, or sign in.", "device"
+            refusal = 401, say("Pair this device first, or sign in."), "device"
         if refusal is None and costly and self._costly >= MOST_COSTLY:
-            refusal = 503, "Too many pictures are being drawn just now.", "path"
+            refusal = 503, say("Too many pictures are being drawn just now."), "path"
         if refusal is not None:
             await self.refuse(Request(scope), *refusal)(scope, receive, dressed)
             return
@@ -131,7 +132,11 @@ class Guard:
         if name_of(host) not in self.names.hosts:
             # Any other name is one that somebody else may have pointed here.
             hosts = " and ".join(dict.fromkeys(one for one in self.names.hosts if one != "[::1]"))
-            return 421, f"This server answers to {hosts} only, not to '{host[:80]}'.", "host"
+            return (
+                421,
+                say("This server answers to {hosts} only, not to '{host}'.", hosts=hosts, host=host[:80]),
+                "host",
+            )
         length = headers.get("content-length", "0")
         if length.isdigit() and int(length[:20]) > most:
             return 413, LARGER[most], "body"

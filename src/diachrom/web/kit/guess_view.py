@@ -6,9 +6,10 @@ from dataclasses import dataclass
 from diachrom.core.light.screen import grey
 from diachrom.core.profiles.guess_basis import SEEN_WORDS
 from diachrom.web.kit.choices import Choice
+from diachrom.words import say
 from diachrom.work.shelf.guessing import HIDING
 
-SEEN = [Choice("", "as is usual for its kind"), *(Choice(key, words) for key, words in SEEN_WORDS.items())]
+SEEN = [Choice("", say("as is usual for its kind")), *(Choice(key, words) for key, words in SEEN_WORDS.items())]
 
 OVER_WHITE = 0.5  # luminance of the grey that is drawn over white
 

@@ -2,52 +2,54 @@
 
 from collections.abc import Sequence
 
+from diachrom.words import say
+
 KEYS: Sequence[tuple[str, Sequence[tuple[Sequence[str], str]]]] = (
     (
-        "Everywhere",
+        say("Everywhere"),
         (
             (("/",), "find"),
             (("s",), "save"),
-            (("u", "r"), "undo, redo"),
-            (("Esc",), "leave a field; close what is open"),
-            (("?",), "these keys"),
+            (("u", "r"), say("undo, redo")),
+            (("Esc",), say("leave a field; close what is open")),
+            (("?",), say("these keys")),
         ),
     ),
     (
-        "Mix",
+        say("Mix"),
         (
-            (("↑", "↓"), "pick a bottle in the cup"),
-            (("+", "-"), "a drop more, a drop less"),
-            (("0", "9"), "0 to 9: that many drops in all; type two or three digits for more"),
-            (("←", "→"), "tilt the bait"),
-            (("c",), "clear coat on or off"),
-            (("n",), "to the next drop that helps; Enter adds it"),
+            (("↑", "↓"), say("pick a bottle in the cup")),
+            (("+", "-"), say("a drop more, a drop less")),
+            (("0", "9"), say("0 to 9: that many drops in all; type two or three digits for more")),
+            (("←", "→"), say("tilt the bait")),
+            (("c",), say("clear coat on or off")),
+            (("n",), say("to the next drop that helps; Enter adds it")),
         ),
     ),
     (
-        "At the cup and at the bench",
+        say("At the cup and at the bench"),
         (
-            (("space",), "the next drop is in; or on to the next step"),
-            (("Page ↓", "→", "Enter"), "at the bench: the same, for a pedal"),
-            (("Backspace",), "at the bench: one back"),
-            (("5",), "at the bench: five back"),
+            (("space",), say("the next drop is in; or on to the next step")),
+            (("Page ↓", "→", "Enter"), say("at the bench: the same, for a pedal")),
+            (("Backspace",), say("at the bench: one back")),
+            (("5",), say("at the bench: five back")),
         ),
     ),
     (
-        "Plan",
+        say("Plan"),
         (
-            (("[", "]"), "the layer earlier, later"),
-            (("o",), "the layer on or off"),
-            (("Delete",), "remove the layer"),
-            (("a",), "add the layer that is chosen"),
-            (("←", "→", "↑", "↓"), "on the picture: turn it; Enter says what is there"),
+            (("[", "]"), say("the layer earlier, later")),
+            (("o",), say("the layer on or off")),
+            (("Delete",), say("remove the layer")),
+            (("a",), say("add the layer that is chosen")),
+            (("←", "→", "↑", "↓"), say("on the picture: turn it; Enter says what is there")),
         ),
     ),
     (
-        "Photos, the colour wheel, a schedule",
+        say("Photos, the colour wheel, a schedule"),
         (
-            (("←", "→", "↑", "↓"), "move the ring or the colour; a block by a quarter of an hour"),
-            (("Enter",), "pick what the ring is on"),
+            (("←", "→", "↑", "↓"), say("move the ring or the colour; a block by a quarter of an hour")),
+            (("Enter",), say("pick what the ring is on")),
         ),
     ),
 )

@@ -1,7 +1,6 @@
 """Templates and the ways an answer is given: a page, the fragment of it that changed, or a sentence."""
 
 import hashlib
-import json
 import sys
 from contextlib import suppress
 from functools import cache
@@ -9,17 +8,11 @@ from pathlib import Path
 from typing import Any
 
 from fastapi import Request
-from fastapi.concurrency import run_in_threadpool
 from fastapi.responses import HTMLResponse
 from jinja2 import Environment, FileSystemBytecodeCache, FileSystemLoader, StrictUndefined
 from jinja2.bccache import Bucket
-from starlette.types import Receive, Scope, Send
 
-from diachrom.errors import DiachromError
-from diachrom.web.kit.localize import localize
-from diachrom.work.kit import bench_settings
-from diachrom.work.kit.bench_settings import BenchSettings
-from diachrom.work.kit.opened import opened
+from diachrom.web.kit import telling
 
 HERE = Path(__file__).parents[1]
 STATIC = HERE / "static"
@@ -69,7 +62,7 @@ def _environment() -> Environment:
         lstrip_blocks=True,
         bytecode_cache=compiled,
     )
-    environment.filters["json"] = json.dumps  # for attributes: what is in it is escaped like all else
+    telling.install(environment)
     environment.globals.update(static_url=static_url, chapter_style=chapter_style)
     return environment
 
@@ -82,26 +75,7 @@ def is_fragment_wanted(request: Request) -> bool:
     return request.headers.get("HX-Request") == "true"
 
 
-class Page(HTMLResponse):
-    """Goes out as the bench reads figures and days."""
-
-    async def __call__(self, scope: Scope, receive: Receive, send: Send) -> None:
-        state = scope["app"].state
-        how = state.settings()
-        if how.reads_otherwise:
-            self.body = await run_in_threadpool(_as_read, bytes(self.body), how, state.folder)
-            self.headers["content-length"] = str(len(self.body))
-        await super().__call__(scope, receive, send)
-
-
-def _as_read(body: bytes, how: BenchSettings, folder: Path) -> bytes:
-    own: list[str] = []
-    with suppress(DiachromError), opened(folder) as store:
-        own = bench_settings.own_words(store)
-    return localize(body.decode(), how, own).encode()
-
-
 def render(template: str, *, status: int = 200, **context: Any) -> HTMLResponse:
     """Render a template with its typed contexts; its folder is its chapter, whose stylesheet dresses the page."""
     chapter, _, _ = template.partition("/")
-    return Page(TEMPLATES.get_template(template).render(context, chapter=chapter), status)
+    return HTMLResponse(TEMPLATES.get_template(template).render(context, chapter=chapter), status)

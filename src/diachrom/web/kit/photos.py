@@ -12,6 +12,7 @@ from diachrom.exchange.photos import Spot, is_jpeg
 from diachrom.web.kit.choices import Choice, Group
 from diachrom.web.kit.dependencies import OpenStore, RowId, Text
 from diachrom.web.kit.target_view import TargetView
+from diachrom.words import say
 from diachrom.work.kit import photo_picks
 from diachrom.work.kit.figures import figure
 
@@ -42,7 +43,7 @@ def _grey(grey_x: Text = "", grey_y: Text = "", no_grey: Text = "") -> tuple[int
     """Where it lies; None where it is said that there is none. Raises InvalidInput where nothing is said."""
     if no_grey:
         return None
-    return _place(grey_x, grey_y, "Touch the grey patch first, or say that there is none in the photo.")
+    return _place(grey_x, grey_y, say("Touch the grey patch first, or say that there is none in the photo."))
 
 
 def _place(x: str, y: str, otherwise: str) -> tuple[int, int]:
@@ -63,8 +64,8 @@ def _picked(
     radius: Annotated[int, Form(ge=1, le=200)] = 12,
     grey_percent: Text = "18",
 ) -> Spot:
-    spot = _place(x, y, "Touch the colour in the photo first.")
-    share = figure(grey_percent, "Grey patch, %", key="grey_percent")
+    spot = _place(x, y, say("Touch the colour in the photo first."))
+    share = figure(grey_percent, say("Grey patch, %"), key="grey_percent")
     return photo_picks.pick(store, photo, spot, grey, radius=radius, grey_percent=share)
 
 

@@ -8,6 +8,7 @@ from diachrom.core.light.lab import lab
 from diachrom.core.light.lights import light
 from diachrom.core.mix.prediction import colours
 from diachrom.web.kit.plot import Axes, Curve, Plot, apart
+from diachrom.words import say
 
 HALF_BAND_NM = 5.0
 
@@ -23,7 +24,7 @@ def spectra(title: str, lines: Sequence[tuple[str, Floats, bool]], uncertain_nm:
         dots = [] if dashed else [replace(dot, y=axes.y(float(values[peak])))]
         path = axes.line(zip(WAVELENGTHS_NM.tolist(), values.tolist(), strict=True))
         curves.append(Curve(label, axes.y(float(values[0])), path, dots, dashed))
-    marks = [(axes.x(nm), f"{nm} nm" if nm == 700 else str(nm)) for nm in (400, 500, 600, 700)]
+    marks = [(axes.x(nm), say("{nm} nm", nm=nm) if nm == 700 else str(nm)) for nm in (400, 500, 600, 700)]
     ticks = [(axes.y(0.0), "0 %"), (axes.y(0.5), "50 %"), (axes.y(1.0), "100 %")]
     width = axes.x(WAVELENGTHS_NM[0] + 2 * HALF_BAND_NM) - axes.x(WAVELENGTHS_NM[0])
     doubtful = [(round(axes.x(nm) - width / 2, 1), round(width, 1)) for nm in uncertain_nm]

@@ -6,6 +6,7 @@ from contextlib import suppress
 from pathlib import Path
 
 from diachrom.errors import InvalidInput
+from diachrom.words import say
 
 NOTE = "served-at"
 
@@ -30,7 +31,10 @@ def served_at(folder: Path, port: int = 0) -> str:
         socket.create_connection(("127.0.0.1", own), timeout=2).close()
     except OSError:
         raise InvalidInput(
-            f"No server answers at port {own} of this machine: start one with 'diachrom serve', or give its --port.",
+            say(
+                "No server answers at port {own} of this machine: start one with 'diachrom serve', or give its --port.",
+                own=own,
+            ),
             field="port",
         ) from None
     return f"http://127.0.0.1:{own}"

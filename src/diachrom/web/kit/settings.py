@@ -1,6 +1,7 @@
 """How this bench reads figures and days."""
 
 from dataclasses import asdict
+from datetime import date
 
 from fastapi import APIRouter, Request
 from fastapi.responses import Response
@@ -9,17 +10,20 @@ from diachrom.web.kit.choices import Choice
 from diachrom.web.kit.dependencies import GivenForm, OpenStore
 from diachrom.web.kit.frame import frame
 from diachrom.web.kit.pages import render
+from diachrom.words import say, when
 from diachrom.work.kit import bench_settings
 from diachrom.work.kit.bench_settings import CHOICES, BenchSettings
 from diachrom.work.kit.opened import Store
 
 router = APIRouter(include_in_schema=False)
 WORDS = {
-    "units": "Units",
-    "decimals": "Decimals are written with",
-    "days": "Days are written",
-    "codes": "Printed codes hold",
+    "units": say("Units"),
+    "decimals": say("Decimals are written with"),
+    "days": say("Days are written"),
+    "codes": say("Printed codes hold"),
 }
+
+EXAMPLE_DAY = when(date(2026, 9, 2))
 
 
 def _page(request: Request, store: Store, chosen: BenchSettings, said: str = "") -> Response:
@@ -28,7 +32,7 @@ def _page(request: Request, store: Store, chosen: BenchSettings, said: str = "")
         for key, words in WORDS.items()
     ]
     own = frame(request, store, "settings")
-    return render("kit/settings.html", groups=groups, currency=chosen.currency, said=said, frame=own)
+    return render("kit/settings.html", groups=groups, currency=chosen.currency, day=EXAMPLE_DAY, said=said, frame=own)
 
 
 @router.get("/settings")
@@ -42,4 +46,4 @@ def choose(request: Request, store: OpenStore, given: GivenForm) -> Response:
     """Change some of them."""
     own = {key: value for key, value in given.items() if key in CHOICES or key == "currency"}
     chosen = bench_settings.change(store, own)
-    return _page(request, store, chosen, "Saved in this bench's folder; every page follows.")
+    return _page(request, store, chosen, say("Saved in this bench's folder; every page follows."))

@@ -10,6 +10,7 @@ from pathlib import Path
 import uvicorn
 
 from diachrom.errors import InvalidInput
+from diachrom.words import say
 
 Serve = Callable[[tuple[Path, Path] | None], uvicorn.Server]  # with a certificate and its key, or without
 Listen = Callable[[int, str], socket.socket]
@@ -44,7 +45,7 @@ class Sharing:
         """The address that it is shared at. Raises InvalidInput where this machine has no network."""
         found = self.on or network_address()
         if not found:
-            raise InvalidInput("This machine is not on a network right now.", field="share")
+            raise InvalidInput(say("This machine is not on a network right now."), field="share")
         return found
 
     def begin(self, port: int, certificate: tuple[Path, Path] | None = None, fingerprint: str = "") -> Shared:

@@ -10,6 +10,7 @@ from diachrom.store.targets import Target
 from diachrom.web.kit.plot import Plot
 from diachrom.web.kit.plot_paths import HEIGHT, Around
 from diachrom.web.kit.swatches import Bead, Swatch, bead, swatch
+from diachrom.words import quantity, say
 from diachrom.work.kit.opened import Store
 from diachrom.work.match import targets
 from diachrom.work.shelf.on_shelf import on_shelf
@@ -41,7 +42,7 @@ def story_view(store: Store, told: Sequence[Told], path: Sequence[Floats], targe
             views.append(ToldView(one.verdict.words, None, one.verdict.source, read))
         elif one.bottle in rows:
             row = rows[one.bottle]
-            some = str(one.drops) if one.drops > 0 else f"{one.drops}, counted too many,"
+            some = str(one.drops) if one.drops > 0 else say("{drops}, counted too many,", drops=one.drops)
             views.append(ToldView(f"{some} {row.bottle.full_name}", bead(row), "", None))
     # From the first colour to the last: left a* and b*, right the lightness.
     if len(path) < 2:
@@ -53,11 +54,16 @@ def story_view(store: Store, told: Sequence[Told], path: Sequence[Floats], targe
             [(one[1], one[2]) for one in points + aim_at], [one[0] for one in points + aim_at], len(points) - 1
         )
         curves = around.way(points) + [around.aim(one) for one in aim_at]
-        marks = [(around.middle_ab, "a* and b*"), (around.middle_l, "L*, one after the other")]
-        words = f"The colour went from L {points[0][0]:.0f} to L {points[-1][0]:.0f} in {len(points)} steps"
+        marks = [(around.middle_ab, say("a* and b*")), (around.middle_l, say("L*, one after the other"))]
+        words = say(
+            "The colour went from L {points} to L {points_2} in {count} steps",
+            points=quantity(points[0][0], ".0f"),
+            points_2=quantity(points[-1][0], ".0f"),
+            count=len(points),
+        )
         plot = Plot(
             key="story",
-            title="How its colour changed",
+            title=say("How its colour changed"),
             words=words,
             curves=curves,
             x_ticks=marks,

@@ -5,6 +5,7 @@ from dataclasses import dataclass
 
 from diachrom.core.mix.strip import Column, Patch, Strip
 from diachrom.web.kit.swatches import Swatch, swatch
+from diachrom.words import say
 
 SHOWN_AT = 2  # of the strip's angles: 25 degrees, until the page is tilted
 
@@ -56,7 +57,7 @@ def _column(column: Column, *, sparkle: bool) -> ColumnView:
     return ColumnView(
         ground=column.over.key,
         words=words[0].upper() + words[1:],
-        sub="turns with the tilt" if column.has_direction else "",
+        sub=say("turns with the tilt") if column.has_direction else "",
         sparkle=sparkle,
         edge=_patch(column.edge, 0),
         patches=[_patch(patch, coats) for coats, patch in enumerate(column.patches, start=1)],
@@ -70,5 +71,5 @@ def _patch(patch: Patch, coats: int) -> PatchView:
     around = [swatch(colour) for colour in patch.at_angle]
     wide = ", ".join(one.p3.removeprefix("color(display-p3 ").removesuffix(")") for one in around)
     turning = Turning(" ".join(one.fill for one in around), wide, around[min(SHOWN_AT, len(around) - 1)], around[-1])
-    words = f"in the flash {around[0].name}, at the flop {around[-1].name}"
+    words = say("in the flash {name}, at the flop {name_2}", name=around[0].name, name_2=around[-1].name)
     return PatchView(coats, flat, turning, words, all(one.fits_screen for one in around))

@@ -7,7 +7,8 @@ from diachrom.core.film.kinds import KINDS
 from diachrom.core.light import names
 from diachrom.core.mix.draft import Part
 from diachrom.core.mix.prediction import Colour
-from diachrom.web.kit.formatting import ml
+from diachrom.web.kit.formatting import millilitres
+from diachrom.words import quantity, say
 from diachrom.work.kit.looks import PaintLook
 from diachrom.work.shelf.on_shelf import OnShelf
 
@@ -30,7 +31,11 @@ class Swatch:
 def swatch(colour: Colour) -> Swatch:
     """A colour as a painted square with its words."""
     lightness, chroma, hue = colour.lch
-    figures = f"L {lightness:.0f}, C {chroma:.0f}, h {hue:.0f}°" if chroma >= 2 else f"L {lightness:.0f}, no hue"
+    figures = (
+        f"L {lightness:.0f}, C {chroma:.0f}, h {hue:.0f}°"
+        if chroma >= 2
+        else say("L {lightness}, no hue", lightness=quantity(lightness, ".0f"))
+    )
     shown = colour.shown
     return Swatch(shown.srgb, shown.p3, names.name_of(lightness, chroma, hue), figures, shown.in_gamut)
 
@@ -91,9 +96,13 @@ def bead_string(
 
 def bottle_detail(row: OnShelf) -> str:
     """ "transparent · nearly gone, 1.2 ml left" """
-    left = ml(row.bottle.left_ml)
-    stock = f"{row.condition}, {left} ml" if row.condition else f"{left} ml left"
+    left = millilitres(row.bottle.left_ml)
+    stock = (
+        say("{condition}, {left}", condition=row.condition, left=left)
+        if row.condition
+        else say("{left} left", left=left)
+    )
     parts = [KINDS[row.bottle.kind].words, "empty" if row.condition == "empty" else stock]
     marks = ["discontinued"] * row.bottle.discontinued
-    marks += ["no usable profile" if row.paint.problem else "a guess"] * row.guess
+    marks += [say("no usable profile") if row.paint.problem else say("a guess")] * row.guess
     return " · ".join([*parts, *marks])

@@ -10,6 +10,7 @@ from diachrom.store.targets import Target
 from diachrom.web.kit import strip_view
 from diachrom.web.kit.strip_view import ColumnView
 from diachrom.web.kit.swatches import Swatch, swatch
+from diachrom.words import quantity, say
 from diachrom.work.kit.opened import Store
 from diachrom.work.match import targets
 from diachrom.work.mix.sprayed_over import over
@@ -29,14 +30,20 @@ def target_view(store: Store, target: Target) -> TargetView:
     """A target with its patch and where it was seen."""
     # On what, under what, at which angle it was looked at.
     seen = target.seen
-    on = "" if seen.ground is None else f"on {over(store, seen.ground).words}"
+    on = "" if seen.ground is None else say("on {words}", words=over(store, seen.ground).words)
     known = seen.clear_coat is not None
     under = SURFACES[surface_key(clear_coat=bool(seen.clear_coat), satin=seen.satin)] if known else ""
     angles = [angle for angle in seen.views if angle is not None]
-    at = "" if not angles else f"at {angles[0]:g}°" if len(angles) == 1 else f"at {len(angles)} angles"
+    at = (
+        ""
+        if not angles
+        else say("at {angles}°", angles=quantity(angles[0], "g"))
+        if len(angles) == 1
+        else say("at {count} angles", count=len(angles))
+    )
     detail = ", ".join(filter(None, [target.source, ", ".join(filter(None, [on, under, at]))]))
     patch = target_patch(target)
-    column = strip_view.single(patch, "target", "The target")
+    column = strip_view.single(patch, "target", say("The target"))
     return TargetView(
         id=target.id,
         name=target.name,

@@ -9,6 +9,7 @@ from markupsafe import Markup, escape
 from diachrom.web.kit.dependencies import OpenStore
 from diachrom.web.kit.frame import frame
 from diachrom.web.kit.pages import TEMPLATES, render
+from diachrom.words import say
 
 router = APIRouter(include_in_schema=False)
 
@@ -23,77 +24,97 @@ TERMS = {
     "How colours are told apart": (
         (
             "dE",
-            "How far two colours are apart. Below 0.5 nobody sees it; 1 is the same side by side for most eyes; 2.5"
-            " is the same at arm's length; beyond 5 it is clearly another colour.",
+            say(
+                "How far two colours are apart. Below 0.5 nobody sees it; 1 is the same side by side for "
+                "most eyes; 2.5 is the same at arm's length; beyond 5 it is clearly another colour."
+            ),
         ),
         (
             "L a b",
-            "A colour in three figures: L is how light it is, 0 black to 100 white; a goes from green (minus) to"
-            " red (plus), b from blue (minus) to yellow (plus).",
+            say(
+                "A colour in three figures: L is how light it is, 0 black to 100 white; a goes from "
+                "green (minus) to red (plus), b from blue (minus) to yellow (plus)."
+            ),
         ),
         (
             "L C h",
-            "The same colour in other figures: C is how strong it is, 0 for grey, and h the hue as an angle: 0 red,"
-            " 90 yellow, 180 green, 270 blue.",
+            say(
+                "The same colour in other figures: C is how strong it is, 0 for grey, and h the hue as "
+                "an angle: 0 red, 90 yellow, 180 green, 270 blue."
+            ),
         ),
         (
-            "Spread",
-            "How far your paint may be off the prediction, because hands, drops and profiles are never quite as"
-            " planned: nine patches in ten stay within it.",
+            say("Spread"),
+            say(
+                "How far your paint may be off the prediction, because hands, drops and profiles are "
+                "never quite as planned: nine patches in ten stay within it."
+            ),
         ),
-        ("One drop amiss", "How far the colour moves at most when one drop too many or too few falls."),
+        (say("One drop amiss"), say("How far the colour moves at most when one drop too many or too few falls.")),
     ),
     "How paints behave": (
-        ("Masstone", "The colour of a paint so thick that nothing shines through: what the cup shows."),
+        (say("Masstone"), say("The colour of a paint so thick that nothing shines through: what the cup shows.")),
         (
-            "Contrast ratio",
-            "How well a film hides: the light from it over black by the light from it over white. 1 hides"
-            " all, 0 nothing.",
+            say("Contrast ratio"),
+            say(
+                "How well a film hides: the light from it over black by the light from it over white. 1 "
+                "hides all, 0 nothing."
+            ),
         ),
-        ("Flash", "What flakes show head-on, with lamp and eye almost as in a mirror: 15 to 25 degrees from it."),
-        ("Flop", "The dull side: what flakes show turned away from the flash, darker or of another hue."),
-        ("Tilt", "How far the bait is turned from the mirror's direction: the aspecular angle, in degrees."),
-        ("Candy", "A dissolved dye without pigment: it never hides, each coat only deepens it."),
-        ("Let down", "Mixed with much white, to see how strong a paint is."),
+        (
+            say("Flash"),
+            say("What flakes show head-on, with lamp and eye almost as in a mirror: 15 to 25 degrees from it."),
+        ),
+        (say("Flop"), say("The dull side: what flakes show turned away from the flash, darker or of another hue.")),
+        (say("Tilt"), say("How far the bait is turned from the mirror's direction: the aspecular angle, in degrees.")),
+        (say("Candy"), say("A dissolved dye without pigment: it never hides, each coat only deepens it.")),
+        (say("Let down"), say("Mixed with much white, to see how strong a paint is.")),
     ),
     "What a bait is painted with": (
-        ("Blank", "A bait before it is painted, as it comes to the bench: its shape, size, material and ground."),
-        ("Lateral line", "The line along the middle of a fish's side, from the gill plate to the tail."),
-        ("Netting", "A net stretched over the bait: what is under its threads stays, and shows as scales."),
-        ("Comb", "Teeth held in front of the bait: paint goes through between them, as bars."),
         (
-            "Sealed stage",
-            "A thin clear between risky steps: what goes wrong on it is wiped back to it with a damp swab.",
+            say("Blank"),
+            say("A bait before it is painted, as it comes to the bench: its shape, size, material and ground."),
         ),
-        ("Wash", "Thin dark paint that runs into the recesses of scales, and is wiped off their heights."),
-        ("Raking", "Spraying along the skin: one side of each scale or thread stays bare."),
+        (say("Lateral line"), say("The line along the middle of a fish's side, from the gill plate to the tail.")),
+        (say("Netting"), say("A net stretched over the bait: what is under its threads stays, and shows as scales.")),
+        (say("Comb"), say("Teeth held in front of the bait: paint goes through between them, as bars.")),
+        (
+            say("Sealed stage"),
+            say("A thin clear between risky steps: what goes wrong on it is wiped back to it with a damp swab."),
+        ),
+        (say("Wash"), say("Thin dark paint that runs into the recesses of scales, and is wiped off their heights.")),
+        (say("Raking"), say("Spraying along the skin: one side of each scale or thread stays bare.")),
     ),
     "What is sprayed": (
-        ("Film", "The paint on the bait, measured wet in micrometres (µm): a light coat is about 8 µm."),
-        ("Pass", "One thin, even sweep of mist, about 2 µm wet. Four passes make a light coat."),
-        ("Ground", "What is under the coat: white, black, foil, a clear body, or another paint."),
-        ("Reducer", "Thins the paint and the coat. Medium thins the colour and keeps body and grip."),
-        ("Flash-off", "The wait until the thinner has left a coat, before warm air or the next one."),
-        ("Recoat window", "The time in which the next coat grips: not before it, and not long after."),
-        ("Pot life", "How long a two-part clear can be used after its parts were mixed."),
+        (say("Film"), say("The paint on the bait, measured wet in micrometres (µm): a light coat is about 8 µm.")),
+        (say("Pass"), say("One thin, even sweep of mist, about 2 µm wet. Four passes make a light coat.")),
+        (say("Ground"), say("What is under the coat: white, black, foil, a clear body, or another paint.")),
+        (say("Reducer"), say("Thins the paint and the coat. Medium thins the colour and keeps body and grip.")),
+        ("Flash-off", say("The wait until the thinner has left a coat, before warm air or the next one.")),
+        (say("Recoat window"), say("The time in which the next coat grips: not before it, and not long after.")),
+        (say("Pot life"), say("How long a two-part clear can be used after its parts were mixed.")),
     ),
     "What Diachrom keeps": (
         (
-            "Profile",
-            "What Diachrom knows of a paint: how much of each colour of light it absorbs and sends back. A guess"
-            " comes from its kind and one colour; a card or a sheet measures it.",
+            say("Profile"),
+            say(
+                "What Diachrom knows of a paint: how much of each colour of light it absorbs and sends "
+                "back. A guess comes from its kind and one colour; a card or a sheet measures it."
+            ),
         ),
         (
-            "Drawdown card",
-            "One paint sprayed over white and black in several films, and measured: that makes its profile.",
+            say("Drawdown card"),
+            say("One paint sprayed over white and black in several films, and measured: that makes its profile."),
         ),
-        ("Shelf sheet", "The same for up to 24 paints on one printed sheet, read from one photo."),
-        ("Spray-out card", "A mix sprayed as planned, and compared with what was predicted."),
+        (say("Shelf sheet"), say("The same for up to 24 paints on one printed sheet, read from one photo.")),
+        (say("Spray-out card"), say("A mix sprayed as planned, and compared with what was predicted.")),
         (
-            "Substitute",
-            "The bottle or mix that comes closest to a paint you have no more of, over the grounds it was used on.",
+            say("Substitute"),
+            say(
+                "The bottle or mix that comes closest to a paint you have no more of, over the grounds it was used on."
+            ),
         ),
-        ("Strip", "A colour as it is sprayed: coats downwards, grounds side by side, the cup at its head."),
+        (say("Strip"), say("A colour as it is sprayed: coats downwards, grounds side by side, the cup at its head.")),
     ),
 }
 

@@ -7,13 +7,14 @@ from fastapi.responses import Response
 
 from diachrom import clock
 from diachrom.core.session.script import SIDES
-from diachrom.core.units import MM
+from diachrom.units import MM
 from diachrom.web.kit.answers import file, go
 from diachrom.web.kit.choices import Choice
 from diachrom.web.kit.dependencies import FormRowId, GivenForm, MaybeRowId, OpenStore, RowId, Text, Upload
 from diachrom.web.kit.frame import frame
 from diachrom.web.kit.pages import is_fragment_wanted, render
 from diachrom.web.log.view import FIELDS, bars, entry_page, given_pictures, wall
+from diachrom.words import say
 from diachrom.work.kit.figures import figure, whole
 from diachrom.work.log import again as repeating
 from diachrom.work.log import customer, entries, year
@@ -109,11 +110,11 @@ def _length(text: str) -> float | None:
     """In mm; None for as it was. Raises InvalidInput."""
     if not text.strip():
         return None
-    return figure(text, "Length, mm", key="length_mm", least=15, most=600, units=MM)
+    return figure(text, say("Length, mm"), key="length_mm", least=15, most=600, units=MM)
 
 
 def _baits(text: str) -> int:
-    return whole(text or "1", "Baits", key="baits")
+    return whole(text or "1", say("Baits"), key="baits")
 
 
 @router.get("/log/{number}/again")

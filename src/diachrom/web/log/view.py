@@ -8,20 +8,21 @@ from typing import Any
 from diachrom.core.session.script import SIDES
 from diachrom.store.log import FAULTS, Entry
 from diachrom.web.kit.choices import Choice
-from diachrom.web.kit.formatting import count, day
+from diachrom.web.kit.formatting import day
+from diachrom.words import quantity, say, say_count
 from diachrom.work.kit.opened import Store
 from diachrom.work.log import entries
 from diachrom.work.log.entries import Found
 from diachrom.work.log.year import Year
 
 FIELDS = (
-    ("name", "Name"),
-    ("customer", "Who for"),
-    ("wish", "What they wanted"),
-    ("price", "Price"),
-    ("clear", "Clear"),
-    ("weight_g", "A bait weighs, g"),
-    ("note", "Note"),
+    ("name", say("Name")),
+    ("customer", say("Who for")),
+    ("wish", say("What they wanted")),
+    ("price", say("Price")),
+    ("clear", say("Clear")),
+    ("weight_g", say("A bait weighs, g")),
+    ("note", say("Note")),
 )
 
 
@@ -98,9 +99,17 @@ def given_pictures(found: Found) -> Sequence[tuple[str, str]]:
 
 
 def _detail(entry: Entry) -> str:
-    parts = [count(entry.baits, "bait"), day(entry.at), f"for {entry.customer}" if entry.customer else ""]
+    parts = [
+        say_count(entry.baits, "{count} bait", "{count} baits"),
+        day(entry.at),
+        say("for {customer}", customer=entry.customer) if entry.customer else "",
+    ]
     if entry.minutes:
-        parts.append(f"{entry.minutes / 60:.1f} h at the bench" if entry.minutes >= 100 else f"{entry.minutes:.0f} min")
+        parts.append(
+            say("{minutes} h at the bench", minutes=quantity(entry.minutes / 60, ".1f"))
+            if entry.minutes >= 100
+            else say("{minutes} min", minutes=quantity(entry.minutes, ".0f"))
+        )
     return " · ".join(part for part in parts if part)
 
 
@@ -117,9 +126,9 @@ def wall(store: Store, query: str, bottle: int | None) -> WallPage:
         )
         for row in page.rows
     ]
-    empty = "Nothing is in the log yet: sessions appear here when they end, and you can add baits painted before."
+    empty = say("Nothing is in the log yet: sessions appear here when they end, and you can add baits painted before.")
     if query or bottle is not None:
-        empty = "No entry matches."
+        empty = say("No entry matches.")
     return WallPage(tiles, query, bottle, page.more, empty)
 
 
@@ -151,8 +160,11 @@ def entry_page(store: Store, found: Found) -> EntryPage:
         fields=[(key, words, _written(getattr(entry, key))) for key, words in FIELDS],
         layers=[one for one in _rows(told, "layers") if isinstance(one, dict)],
         mixes=[one for one in _rows(told, "mixes") if isinstance(one, dict)],
-        paint=[(one[0], str(one[1]), f"{one[2]} ml", "" if one[3] is None else f"{one[3]:.2f}") for one in paint],
-        paint_cost=f"{sum(costs):.2f}" if costs else "",
+        paint=[
+            (one[0], str(one[1]), quantity(float(one[2]), "g", "ml"), "" if one[3] is None else quantity(one[3], ".2f"))
+            for one in paint
+        ],
+        paint_cost=quantity(sum(costs), ".2f") if costs else "",
         recipes=[(one[0], one[1]) for one in _rows(told, "recipes") if isinstance(one, list) and len(one) == 2],
         waits=[one for one in _rows(told, "waits") if isinstance(one, list) and len(one) == 3],
         told=[str(one) for one in _rows(told, "told")],
@@ -174,14 +186,20 @@ def entry_page(store: Store, found: Found) -> EntryPage:
 
 
 def _facts(told: dict[str, Any]) -> list[str]:
-    units = {"a_g": "g of A", "b_g": "g of B", "temperature_c": "°C", "humidity_percent": "% humidity", "used_ml": "ml"}
+    units = {
+        "a_g": say("g of A"),
+        "b_g": say("g of B"),
+        "temperature_c": "°C",
+        "humidity_percent": say("% humidity"),
+        "used_ml": "ml",
+    }
     return [
         f"{value:g} {units[key]}" for key, value in told.items() if key in units and isinstance(value, (int, float))
     ]
 
 
 def _written(value: object) -> str:
-    return "" if value is None else f"{value:g}" if isinstance(value, float) else str(value)
+    return "" if value is None else quantity(value, "g") if isinstance(value, float) else str(value)
 
 
 @dataclass(frozen=True)
@@ -200,8 +218,8 @@ HIGH, STEP, BAR = 120.0, 50.0, 34.0
 def bars(year: Year) -> Sequence[tuple[str, Sequence[Bar]]]:
     """Baits and hours, month by month."""
     return [
-        ("Baits", _bars([(month.words, float(month.baits), f"{month.baits}") for month in year.months])),
-        ("Hours at the bench", _bars([(one.words, one.hours, f"{one.hours:.1f}") for one in year.months])),
+        (say("Baits"), _bars([(month.words, float(month.baits), f"{month.baits}") for month in year.months])),
+        (say("Hours at the bench"), _bars([(one.words, one.hours, quantity(one.hours, ".1f")) for one in year.months])),
     ]
 
 

@@ -1,3 +1,4 @@
 from diachrom.web.kit.frame import RailEntry
+from diachrom.words import say
 
-RAIL_ENTRY = RailEntry(30, "match", "Match", "t", on_phone=False)
+RAIL_ENTRY = RailEntry(30, "match", say("Match"), "t", on_phone=False)

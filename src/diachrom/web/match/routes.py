@@ -20,6 +20,7 @@ from diachrom.web.kit.frame import frame
 from diachrom.web.kit.pages import is_fragment_wanted, render
 from diachrom.web.kit.target_view import TargetView, target_view
 from diachrom.web.match.view import NOTHING_FOUND, FoundPage, found_page
+from diachrom.words import quantity, say
 from diachrom.work.kit.figures import figure, whole
 from diachrom.work.kit.opened import Store
 from diachrom.work.kit.tasks import Tasks
@@ -31,14 +32,14 @@ from diachrom.work.profiles import substitutes
 from diachrom.work.shelf import shelf_index
 
 router = APIRouter(include_in_schema=False)
-ANGLE_WORDS = {15.0: ", the flash", 45.0: ", face on", 110.0: ", the flop"}
+ANGLE_WORDS = {15.0: ", " + say("the flash"), 45.0: ", " + say("face on"), 110.0: ", " + say("the flop")}
 HOW_CLOSE = [
-    Choice("last-shade", "to the last shade"),
-    Choice("side-by-side", "side by side"),
-    Choice("arms-length", "at arm's length"),
+    Choice("last-shade", say("to the last shade")),
+    Choice("side-by-side", say("side by side")),
+    Choice("arms-length", say("at arm's length")),
 ]
 SEEN_AT = [
-    Choice("", "from all around"),
+    Choice("", say("from all around")),
     *(Choice(f"{angle:g}", f"{angle:g}°{ANGLE_WORDS.get(angle, '')}") for angle in ANGLES_DEG),
 ]
 
@@ -78,7 +79,7 @@ def show(request: Request, store: OpenStore, tasks: Background, devices: AtBench
         target=target_view(store, target) if target else None,
         targets=[target_view(store, one) for one in targets.latest(store)],
         settings=settings,
-        dilution=f"{100 * settings.dilution:g}",
+        dilution=quantity(100 * settings.dilution, "g"),
         grounds=[choices.grounds(), choices.recipe_grounds(recipes)],
         thicknesses=[(um, key) for key, um in COATS_UM.items()],
         seen_at=SEEN_AT,
@@ -119,7 +120,7 @@ def _as_given(old: Settings, given: Mapping[str, str]) -> Settings:
     def whole_of(key: str, words: str, now: int) -> int:
         return whole(given.get(key, str(now)), words, key=key)
 
-    dilution = figure(given.get("dilution", f"{100 * old.dilution:g}"), "Thinned, %", key="dilution")
+    dilution = figure(given.get("dilution", quantity(100 * old.dilution, "g")), say("Thinned, %"), key="dilution")
     return replace(
         old,
         ground=given.get("ground", old.ground)[:80],

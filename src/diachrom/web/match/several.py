@@ -11,11 +11,11 @@ from diachrom.core.light import words
 from diachrom.core.mix.draft import Part
 from diachrom.core.mix.prediction import colour_of
 from diachrom.web.kit.dependencies import Background, OpenStore
-from diachrom.web.kit.formatting import count
 from diachrom.web.kit.frame import frame
 from diachrom.web.kit.pages import is_fragment_wanted, render
 from diachrom.web.kit.swatches import BeadString, Swatch, bead_string, swatch
 from diachrom.web.kit.target_view import TargetView, target_view
+from diachrom.words import capitalized, quantity, say, say_count
 from diachrom.work.kit.opened import Store
 from diachrom.work.kit.tasks import Tasks
 from diachrom.work.match import several, targets
@@ -62,10 +62,26 @@ def _page(store: Store, tasks: Tasks, wanted: Sequence[int] = ()) -> SeveralPage
     else:
         closeness = task.settings.wish.closeness
         near = sum(one.delta_e <= closeness for one in task.palette.mixes)
-        bottles, colours = count(len(task.palette.bottles), "bottle"), len(task.palette.mixes)
-        which = "all" if near == colours else f"{near} of"
-        rest = "" if near == colours else ", the rest about as near as this shelf goes"
-        headline = f"{bottles} bring {which} {colours} colours within dE {closeness:g}{rest}."
+        bottles, colours = (
+            say_count(len(task.palette.bottles), "{count} bottle", "{count} bottles"),
+            len(task.palette.mixes),
+        )
+        if near == colours:
+            headline = say(
+                "{bottles} bring all {colours} colours within dE {closeness}.",
+                bottles=bottles,
+                colours=colours,
+                closeness=quantity(closeness, "g"),
+            )
+        else:
+            headline = say(
+                "{bottles} bring {near} of {colours} colours within dE {closeness}, the rest about as near as this "
+                "shelf goes.",
+                bottles=bottles,
+                near=near,
+                colours=colours,
+                closeness=quantity(closeness, "g"),
+            )
     return SeveralPage(
         choices=views,
         running=task is not None and task.going_on,
@@ -104,7 +120,11 @@ def _zones(store: Store, task: SeveralTask) -> list[MixedZone]:
                 mixed=swatch(colour_of(mix.lab.tolist())),
                 beads=bead_string(parts, rows),
                 drops=", ".join(f"{drops} {bottle.full_name}" for bottle, _, drops in held),
-                words=f"{told[0].upper()}{told[1:]}, dE {mix.delta_e:.1f}",
+                words=say(
+                    "{difference}, dE {delta_e}",
+                    difference=capitalized(told),
+                    delta_e=quantity(mix.delta_e, ".1f"),
+                ),
                 parts="-".join(f"{part.bottle}x{part.drops}" for part in parts),
             )
         )

@@ -20,6 +20,7 @@ from diachrom.web.kit.photos import GreyPatch, PhotoPage, PickedSpot
 from diachrom.web.kit.spectral_file import BroughtFile
 from diachrom.web.kit.target_view import target_view
 from diachrom.web.match.routes import SEEN_AT
+from diachrom.words import say
 from diachrom.work.kit import photo_picks
 from diachrom.work.kit.figures import figure
 from diachrom.work.match import own_targets, targets
@@ -30,7 +31,7 @@ Within = Annotated[int | None, Query(ge=0, le=20_000)]
 
 def _seen(on: Text = "", under: Text = "", seen_at: Text = "") -> SeenAs:
     """On what, under what, at which angle: what is left empty is not known."""
-    angle = None if not seen_at.strip() else figure(seen_at, "Seen at")
+    angle = None if not seen_at.strip() else figure(seen_at, say("Seen at"))
     if angle is not None:
         check_angles([angle])
     clear_coat, satin = (None, False) if under not in SURFACES else surface_of(under)
@@ -125,7 +126,7 @@ def show_photo(
         kept.height,
         action=f"/match/photo/{photo}",
         field="",
-        title="colours from the photo",
+        title=say("colours from the photo"),
         back="/match",
         palette=[target_view(store, one) for one in reversed(own)],  # as they were picked
         grounds=[choices.grounds()],

@@ -13,6 +13,7 @@ from diachrom.web.kit.plot_paths import dot
 from diachrom.web.kit.strip_view import ColumnView
 from diachrom.web.kit.swatches import BeadString, Swatch, bead_string, swatch
 from diachrom.web.kit.target_view import TargetView, target_patch, target_view
+from diachrom.words import quantity, say
 from diachrom.work.kit.opened import Store
 from diachrom.work.match import targets
 from diachrom.work.match.searching import MatchTask
@@ -76,15 +77,22 @@ def found_page(store: Store, task: MatchTask) -> FoundPage:
     limits = ""
     if best is not None and task.finished and best.delta_e > OUT_OF_REACH:
         missing = words.turning(best.labs, targets.labs_of(task.target))
-        limits = (
-            f"No mix of these bottles comes closer: the target is {missing} than they can go."
-            " This is as far as the shelf reaches."
+        limits = say(
+            "No mix of these bottles comes closer: the target is {missing} than they can go. This is "
+            "as far as the shelf reaches.",
+            missing=missing,
         )
     if task.stopped and not task.evaluated:
-        count = "Stopped before the first answer. Open Match again to go on."
+        count = say("Stopped before the first answer. Open Match again to go on.")
     else:
         tried = f"{task.evaluated:,} cups tried".replace(",", " ")
-        count = f"{tried}, still looking" if task.going_on else f"{tried}, then stopped" if task.stopped else tried
+        count = (
+            say("{tried}, still looking", tried=tried)
+            if task.going_on
+            else say("{tried}, then stopped", tried=tried)
+            if task.stopped
+            else tried
+        )
     return FoundPage(
         target=target_view(store, task.target),
         going_on=task.going_on,
@@ -107,25 +115,43 @@ def _alternative(store: Store, task: MatchTask, alternative: Alternative) -> Alt
     strip = task.strips[alternative.match.parts]
     kinds = ", ".join(alternative.kinds)
     facts = [
-        ("One drop amiss", f"dE {alternative.worst_drop:.1f} at most"),
-        ("As it is sprayed", f"nine in ten within dE {alternative.spread_delta_e:.1f}"),
+        (say("One drop amiss"), say("dE {worst_drop} at most", worst_drop=quantity(alternative.worst_drop, ".1f"))),
+        (
+            say("As it is sprayed"),
+            say("nine in ten within dE {spread_delta_e}", spread_delta_e=quantity(alternative.spread_delta_e, ".1f")),
+        ),
     ]
     if alternative.uncommon:
-        facts.append(("Special paint", " and ".join(task.candidates[at].paint.name for at in alternative.uncommon)))
+        facts.append(
+            (say("Special paint"), " and ".join(task.candidates[at].paint.name for at in alternative.uncommon))
+        )
     if len(alternative.by_view) > 1:
         far, angle = max(zip(alternative.by_view, task.target.seen.views, strict=True), key=lambda pair: pair[0])
-        facts.append(("At its worst", f"dE {far:.1f} at {angle:g}°"))
-    close = f"{words.closeness(alternative.worst_delta_e)}, dE {alternative.worst_delta_e:.1f}"
-    facts.append(("In other light", f"{alternative.worst_light}: {close}"))
+        facts.append(
+            (
+                say("At its worst"),
+                say("dE {far} at {angle}°", far=quantity(far, ".1f"), angle=quantity(angle or 0.0, "g")),
+            )
+        )
+    close = say(
+        "{closeness}, dE {worst_delta_e}",
+        closeness=words.closeness(alternative.worst_delta_e),
+        worst_delta_e=quantity(alternative.worst_delta_e, ".1f"),
+    )
+    facts.append((say("In other light"), f"{alternative.worst_light}: {close}"))
     if alternative.price is not None:
-        facts.append(("Paint for it", f"{alternative.price:.2f} in your currency"))
+        facts.append((say("Paint for it"), quantity(alternative.price, ".2f", "money")))
     return AlternativeView(
         kinds=kinds[0].upper() + kinds[1:],
         parts="-".join(f"{part.bottle}x{part.drops}" for part in own),
         words=", ".join(f"{drops} {rows[c.bottle.id].bottle.full_name}" for c, drops in parts if c.bottle is not None),
         beads=bead_string(own, rows),
-        columns=[strip_view.single(target_patch(task.target), "target", "The target"), *strip_view.columns(strip)],
-        on=f"{', '.join(column.over.words for column in strip.columns)}; coats downwards, {_coats(task)} compared",
+        columns=[strip_view.single(target_patch(task.target), "target", say("The target")), *strip_view.columns(strip)],
+        on=say(
+            "{what}; coats downwards, {coats} compared",
+            what=", ".join(column.over.words for column in strip.columns),
+            coats=_coats(task),
+        ),
         difference=words.turning(targets.labs_of(task.target), alternative.match.labs),
         delta_e=f"dE {alternative.match.delta_e:.1f}" + (" on average" if len(alternative.match.labs) > 1 else ""),
         why=alternative.why,
@@ -141,13 +167,23 @@ def _start(task: MatchTask) -> str:
     name = bottle.full_name if bottle is not None else ""
     lacks = words.turning(task.alone.labs, targets.labs_of(task.target))
     if task.alone.delta_e <= task.settings.wish.closeness:
-        return f"{name} by itself is near enough: {lacks}, dE {task.alone.delta_e:.1f}."
-    return f"Start from {name}: the target is {lacks} than it is by itself, dE {task.alone.delta_e:.1f}."
+        return say(
+            "{name} by itself is near enough: {lacks}, dE {delta_e}.",
+            name=name,
+            lacks=lacks,
+            delta_e=quantity(task.alone.delta_e, ".1f"),
+        )
+    return say(
+        "Start from {name}: the target is {lacks} than it is by itself, dE {delta_e}.",
+        name=name,
+        lacks=lacks,
+        delta_e=quantity(task.alone.delta_e, ".1f"),
+    )
 
 
 def _coats(task: MatchTask) -> str:
     coats = task.settings.coats
-    return "one is" if coats == 1 else f"{coats} are"
+    return say("one is") if coats == 1 else say("{coats} are", coats=coats)
 
 
 def _plot(task: MatchTask) -> Plot:
@@ -163,10 +199,14 @@ def _plot(task: MatchTask) -> Plot:
     dots.append(dot(aim_at, (axes.x(aim_at[1]), axes.y(aim_at[2])), chosen=True))
     ticks = [(axes.y(value), text) for value, text in ((most * 0.9, "yellow"), (0.0, "grey"), (-most * 0.9, "blue"))]
     marks = [(axes.x(-most), "green"), (axes.x(most), "red")]
-    said = f"The target at a {aim_at[1]:.0f}, b {aim_at[2]:.0f}; the outline is how far the shelf goes"
+    said = say(
+        "The target at a {aim_at}, b {aim_at_2}; the outline is how far the shelf goes",
+        aim_at=quantity(aim_at[1], ".0f"),
+        aim_at_2=quantity(aim_at[2], ".0f"),
+    )
     return Plot(
         key="reach",
-        title="How far the shelf goes; the ringed dot is the target",
+        title=say("How far the shelf goes; the ringed dot is the target"),
         words=said,
         curves=[Curve("", 0, path, dots)],
         x_ticks=marks,

@@ -11,18 +11,18 @@ from fastapi.responses import RedirectResponse, Response
 from diachrom import clock
 from diachrom.core.mix.cup import MOST_DROPS
 from diachrom.core.mix.reducing import HANDS, USUAL_BAR
-from diachrom.core.units import BAR
 from diachrom.errors import DiachromError, InvalidInput
+from diachrom.units import BAR
 from diachrom.web.kit.answers import go
 from diachrom.web.kit.choices import Choice
 from diachrom.web.kit.dependencies import FormRowId, GivenForm, OpenStore
-from diachrom.web.kit.formatting import count
 from diachrom.web.kit.frame import frame
 from diachrom.web.kit.pages import render
 from diachrom.web.kit.plot import Axes, Curve, Plot, apart
 from diachrom.web.kit.swatches import BeadString, bead_string
 from diachrom.web.mix.overspray import FIELDS, job_form, job_of
 from diachrom.web.mix.rest import RestView, rest_view
+from diachrom.words import quantity, say, say_count
 from diachrom.work.kit.fields import LARGEST_BOTTLE_ML, number_field
 from diachrom.work.kit.figures import figure
 from diachrom.work.kit.opened import Store
@@ -30,9 +30,9 @@ from diachrom.work.mix import amounts, cup, overspray_history, resting
 from diachrom.work.mix.amounts import LADDER_COATS, AmountsSeen, PartAmounts
 
 router = APIRouter(include_in_schema=False)
-PRESSURE = number_field("pressure", "Pressure", least=0, most=LARGEST_BOTTLE_ML, units=BAR)
+PRESSURE = number_field("pressure", say("Pressure"), least=0, most=LARGEST_BOTTLE_ML, units=BAR)
 AMOUNT, AMOUNT_KEY = "amount-", re.compile(r"amount-\d{1,3}")
-UNITS = {"ml": "ml", "drops": "drops", "times": "times as much"}
+UNITS = {"ml": "ml", "drops": "drops", "times": say("times as much")}
 
 
 @dataclass(frozen=True)
@@ -137,7 +137,7 @@ def _page(store: Store, seen: AmountsSeen, asked: dict[str, str], hand: str, pro
         if asked.get("value", "").strip() and not seen.cup.empty:
             value = asked["value"]
             unit = _unit(asked)
-            amount = figure(value, "Scale to")
+            amount = figure(value, say("Scale to"))
             each = seen.cup.volume_ml / seen.cup.drops
             wanted = {"ml": amount, "drops": amount * each, "times": amount * seen.cup.volume_ml}[unit]
             found = amounts.scale(store, wanted)
@@ -146,7 +146,11 @@ def _page(store: Store, seen: AmountsSeen, asked: dict[str, str], hand: str, pro
                 for part, drops in zip(seen.contents.draft.parts, found.scaled.drops, strict=True)
             ]
             beads = bead_string(parts, seen.contents.shelf)
-            total = f"{count(sum(found.scaled.drops), 'drop')}, {found.scaled.volume_ml:.2f} ml"
+            total = say(
+                "{say_count}, {volume_ml}",
+                say_count=say_count(sum(found.scaled.drops), "{count} drop", "{count} drops"),
+                volume_ml=quantity(found.scaled.volume_ml, ".2f", "ml"),
+            )
             scaled = ScaledView(total, beads, beads.words, _costs(found.delta_e, found.words), wanted)
         if not seen.cup.empty:
             needs = amounts.needed(store, job_of(given, draft.coats, draft.film_um))
@@ -154,19 +158,31 @@ def _page(store: Store, seen: AmountsSeen, asked: dict[str, str], hand: str, pro
         problem = str(error)
     places = {part.bottle: index for index, part in enumerate(draft.parts)}
     # The volumes at which whole drops cost nothing, around what is asked for: for the address, and in words.
-    free = [(f"{ml:.4f}", f"{ml:.2f} ml") for ml in amounts.free_near(store, scaled.volume_ml if scaled else None)]
+    free = [
+        (f"{ml:.4f}", quantity(ml, ".2f", "ml"))
+        for ml in amounts.free_near(store, scaled.volume_ml if scaled else None)
+    ]
     learned, said = overspray_history.learned(store), ""
     if needs is not None:
         ml, drops, cups_ = needs
-        said = f"{ml:.1f} ml, {count(drops, 'drop')}, {count(cups_, 'airbrush cup')}"
+        said = say(
+            "{ml}, {say_count}, {say_count_2}",
+            ml=quantity(ml, ".1f", "ml"),
+            say_count=say_count(drops, "{count} drop", "{count} drops"),
+            say_count_2=say_count(cups_, "{count} airbrush cup", "{count} airbrush cups"),
+        )
     droppers_seen = seen.droppers
     if droppers_seen is None:
         droppers = None
     else:
         rows = seen.contents.shelf
         changed = [
-            f"{rows[part.bottle].bottle.full_name} drips {1000 * rows[part.bottle].bottle.drop_ml:.0f} µl,"
-            f" counted at {1000 * part.drop_ml:.0f}"
+            say(
+                "{full_name} drips {drop_ml} µl, counted at {drop_ml_2}",
+                full_name=rows[part.bottle].bottle.full_name,
+                drop_ml=quantity(1000 * rows[part.bottle].bottle.drop_ml, ".0f"),
+                drop_ml_2=quantity(1000 * part.drop_ml, ".0f"),
+            )
             for part in seen.contents.draft.parts
             if part.drops and part.drop_ml != rows[part.bottle].bottle.drop_ml
         ]
@@ -174,9 +190,13 @@ def _page(store: Store, seen: AmountsSeen, asked: dict[str, str], hand: str, pro
         told = ", ".join(f"{drops} {rows[part.bottle].bottle.full_name}" for drops, part in pours if drops)
         droppers = DroppersView(f"{'; '.join(changed)}.", told, _costs(droppers_seen.delta_e, droppers_seen.words))
     return AmountsPage(
-        name=draft.name or "The cup",
+        name=draft.name or say("The cup"),
         beads=bead_string(draft.parts, seen.contents.shelf),
-        total=f"{count(seen.cup.drops, 'drop')}, {seen.cup.volume_ml:.2f} ml",
+        total=say(
+            "{say_count}, {volume_ml}",
+            say_count=say_count(seen.cup.drops, "{count} drop", "{count} drops"),
+            volume_ml=quantity(seen.cup.volume_ml, ".2f", "ml"),
+        ),
         parts=[_amount(one, places[one.bottle]) for one in seen.parts],
         idle=[at for at, part in enumerate(draft.parts) if not part.drops],
         counted_in=amounts.COUNTED_IN,
@@ -210,10 +230,10 @@ def _amount(part: PartAmounts, at: int) -> AmountView:
     return AmountView(
         name=part.name,
         drops=str(part.drops),
-        parts=f"{part.parts:.1f}",
-        percent=f"{100 * part.share:.1f}",
-        ml=f"{part.ml:.3f}",
-        grams=f"{part.grams:.3f}",
+        parts=quantity(part.parts, ".1f"),
+        percent=quantity(100 * part.share, ".1f"),
+        ml=quantity(part.ml, ".3f"),
+        grams=quantity(part.grams, ".3f"),
         at=at,
     )
 
@@ -221,17 +241,30 @@ def _amount(part: PartAmounts, at: int) -> AmountView:
 def _thinning(seen: AmountsSeen, asked: dict[str, str], hand: str) -> ThinningView:
     wants, said = seen.wants, ""
     if wants is not None:
-        said = f"Usual for it: {100 * wants.share:.0f} % of the volume; it has {100 * wants.now:.0f} %."
+        said = say(
+            "Usual for it: {share} % of the volume; it has {now} %.",
+            share=quantity(100 * wants.share, ".0f"),
+            now=quantity(100 * wants.now, ".0f"),
+        )
     coats = seen.contents.draft.coats
     needed = [
-        f"{found or f'more than {LADDER_COATS}'} at {100 * share:.0f} %" for share, found in seen.coats_needed(coats)
+        say(
+            "{what} at {share} %",
+            what=found or say("more than {ladder_coats}", ladder_coats=LADDER_COATS),
+            share=quantity(100 * share, ".0f"),
+        )
+        for share, found in seen.coats_needed(coats)
     ]
     return ThinningView(
         hands=[Choice(key, words) for key, words in HANDS.items()],
         hand=hand,
-        pressure=asked.get("pressure", "").strip() or f"{USUAL_BAR[hand]:g} bar",
+        pressure=asked.get("pressure", "").strip() or quantity(USUAL_BAR[hand], "g", "bar"),
         wants=said,
-        coats_needed=f"Where {count(coats, 'coat')} get as it comes, thinned it takes {', '.join(needed)}."
+        coats_needed=say(
+            "Where {say_count} get as it comes, thinned it takes {needed}.",
+            say_count=say_count(coats, "{count} coat", "{count} coats"),
+            needed=", ".join(needed),
+        )
         if needed
         else "",
         notes=wants.notes if wants else [],
@@ -241,7 +274,11 @@ def _thinning(seen: AmountsSeen, asked: dict[str, str], hand: str) -> ThinningVi
 
 
 def _costs(delta_e: float, said: str) -> str:
-    return "Whole drops are exact here." if delta_e < 0.05 else f"Rounding: {said}, dE {delta_e:.1f}."
+    return (
+        say("Whole drops are exact here.")
+        if delta_e < 0.05
+        else say("Rounding: {said}, dE {delta_e}.", said=said, delta_e=quantity(delta_e, ".1f"))
+    )
 
 
 def _ladder(seen: AmountsSeen) -> Plot:
@@ -254,14 +291,20 @@ def _ladder(seen: AmountsSeen) -> Plot:
         points = [(float(index), colour) for index, colour in enumerate(colours)]
         dots = axes.dots(points)
         path = axes.line((x, colour.lch[0]) for x, colour in points)
-        label = {shares[0]: "as is", shares[-1]: f"{100 * share:.0f} %"}.get(share, "")  # those between lie close
+        label = {shares[0]: "as is", shares[-1]: quantity(100 * share, ".0f", "%")}.get(
+            share, ""
+        )  # those between lie close
         curves.append(Curve(label, dots[1].y, path, dots))
     curves = [curve for curve in curves if not curve.label] + apart([one for one in curves if one.label])
     ticks = [(axes.y(0), "0"), (axes.y(50), "50"), (axes.y(100), "L 100")]
-    marks = [(axes.x(at), f"{at} coats" if at == most else str(at)) for at in range(most + 1)]
+    marks = [(axes.x(at), say("{at} coats", at=at) if at == most else str(at)) for at in range(most + 1)]
     said = "; ".join(f"{100 * share:.0f} % thinned: to L {colours[-1].lch[0]:.0f}" for share, colours in seen.ladder)
-    thinned = ", ".join(f"{100 * share:.0f}" for share in shares[1:-1])
-    title = f"Coats against lightness: as is, {thinned} and {100 * shares[-1]:.0f} % thinned"
+    thinned = ", ".join(quantity(100 * share, ".0f") for share in shares[1:-1])
+    title = say(
+        "Coats against lightness: as is, {thinned} and {shares} % thinned",
+        thinned=thinned,
+        shares=quantity(100 * shares[-1], ".0f"),
+    )
     return Plot(key="ladder", title=title, words=said, curves=curves, x_ticks=marks, y_ticks=ticks)
 
 
@@ -283,7 +326,7 @@ def droppers(store: OpenStore) -> Response:
 def counted(request: Request, store: OpenStore, given: GivenForm) -> Response:
     """Reckon with whole drops of these droppers."""
     wanted = sorted((int(key.removeprefix(AMOUNT)), text) for key, text in given.items() if AMOUNT_KEY.fullmatch(key))
-    found = [figure(text or "0", "Amounts") for _, text in wanted]
+    found = [figure(text or "0", say("Amounts")) for _, text in wanted]
     amounts.put_counted(store, given.get("unit", ""), found, at=clock.now())
     return go(request, "/amounts")
 

@@ -14,6 +14,7 @@ from diachrom.web.kit.frame import frame
 from diachrom.web.kit.pages import is_fragment_wanted, render
 from diachrom.web.kit.strip_view import ColumnView, columns
 from diachrom.web.kit.swatches import Swatch, swatch
+from diachrom.words import say
 from diachrom.work.mix.compare import MOST, THE_CUP, Compared, compare, mixes_to_choose
 
 router = APIRouter(include_in_schema=False)
@@ -58,8 +59,8 @@ def show(
 ) -> Response:
     """One mix over several grounds, or several mixes over one, side by side."""
     by_mix = by == "mix"
-    recipes = Group("Mixes", [Choice(key, words) for key, words in mixes_to_choose(store)])
-    grounds = [choices.grounds(), Group("Recipes, as sprayed", recipes.choices[1:])]
+    recipes = Group(say("Mixes"), [Choice(key, words) for key, words in mixes_to_choose(store)])
+    grounds = [choices.grounds(), Group(say("Recipes, as sprayed"), recipes.choices[1:])]
     if by_mix:
         several = mix or [choice.key for choice in recipes.choices][:MOST]
         single = (over or ["white"])[0]
@@ -78,7 +79,7 @@ def show(
         one=grounds if by_mix else [recipes],
         light=light,
         lights=choices.lights(),
-        empty_words="The cup is empty: add drops on the Mix page, or choose a recipe.",
+        empty_words=say("The cup is empty: add drops on the Mix page, or choose a recipe."),
     )
     if is_fragment_wanted(request):
         return render("mix/compare_body.html", page=page)

@@ -10,8 +10,8 @@ from diachrom import clock
 from diachrom.core.mix import prediction
 from diachrom.core.mix.draft import Part
 from diachrom.core.mix.family import NAMES, SMALLEST_STEP
-from diachrom.core.units import ML
 from diachrom.errors import DiachromError
+from diachrom.units import ML
 from diachrom.web.kit.answers import go
 from diachrom.web.kit.choices import Choice
 from diachrom.web.kit.dependencies import GivenForm, OpenStore
@@ -19,12 +19,13 @@ from diachrom.web.kit.frame import frame
 from diachrom.web.kit.pages import render
 from diachrom.web.kit.strip_view import ColumnView, columns
 from diachrom.web.kit.swatches import BeadString, Swatch, bead_string, swatch
+from diachrom.words import capitalized, listed, quantity, say
 from diachrom.work.kit.figures import figure
 from diachrom.work.mix import families
 from diachrom.work.mix.families import USUAL_ML, USUAL_STEP, FamilySeen, MemberSeen, WantedFamily
 
 router = APIRouter(include_in_schema=False)
-STEPS = [Choice("4", "a touch, dE 4"), Choice("8", "somewhat, dE 8"), Choice("12", "clearly, dE 12")]
+STEPS = [Choice("4", say("a touch, dE 4")), Choice("8", say("somewhat, dE 8")), Choice("12", say("clearly, dE 12"))]
 EVEN = 1.5  # dE between the steps, up to which they are called even
 
 
@@ -55,9 +56,12 @@ class FamilyPage:
 def _wanted(asked: Mapping[str, str]) -> WantedFamily:
     """Raises InvalidInput for what is no number."""
     light, middle, dark = (
-        figure(asked.get(name, f"{USUAL_ML:g}"), f"{name.capitalize()}, ml", units=ML) for name in NAMES
+        figure(
+            asked.get(name, quantity(USUAL_ML, "g")), say("{capitalize}, ml", capitalize=name.capitalize()), units=ML
+        )
+        for name in NAMES
     )
-    step = figure(asked.get("step", f"{USUAL_STEP:g}"), "Step")
+    step = figure(asked.get("step", quantity(USUAL_STEP, "g")), say("Step"))
     return WantedFamily(asked.get("given", "middle")[:20], step, (light, middle, dark))
 
 
@@ -72,12 +76,12 @@ def show(request: Request, store: OpenStore) -> Response:
         problem = str(error)
     given = asked.get("given", "middle")
     page = FamilyPage(
-        name=(seen.contents.draft.name if seen else "") or "The cup",
+        name=(seen.contents.draft.name if seen else "") or say("The cup"),
         given=given if given in NAMES else "middle",
         names=NAMES,
-        step=asked.get("step", f"{USUAL_STEP:g}"),
+        step=asked.get("step", quantity(USUAL_STEP, "g")),
         steps=STEPS,
-        needs=[(name, asked.get(name, f"{USUAL_ML:g}")) for name in NAMES],
+        needs=[(name, asked.get(name, quantity(USUAL_ML, "g"))) for name in NAMES],
         members=[_member(member, first=not index) for index, member in enumerate(seen.members)] if seen else [],
         sentence=_sentence(seen) if seen else "",
         detail=_detail(seen, given) if seen else "",
@@ -89,15 +93,25 @@ def show(request: Request, store: OpenStore) -> Response:
 def _member(one: MemberSeen, *, first: bool) -> MemberView:
     some = ", ".join(f"{drops} {row.bottle.full_name}" for row, drops in one.added)
     parts = [Part(row.bottle.id, drops, row.bottle.drop_ml) for row, drops in one.added]
-    where = "into an empty cup" if first else "into what is left"
+    where = say("into an empty cup") if first else say("into what is left")
     member = one.member
     return MemberView(
         name=member.name,
         beads=bead_string(parts, {row.bottle.id: row for row, _ in one.added}),
-        does=f"{some} {where}: {member.cup_ml:.2f} ml. Pour off {member.taken_ml:.2f} ml.",
+        does=say(
+            "{some} {where}: {cup_ml}. Pour off {taken_ml}.",
+            some=some,
+            where=where,
+            cup_ml=quantity(member.cup_ml, ".2f", "ml"),
+            taken_ml=quantity(member.taken_ml, ".2f", "ml"),
+        ),
         difference=""
         if first
-        else f"{member.words[0].upper()}{member.words[1:]} than the one before, dE {member.step:.1f}.",
+        else say(
+            "{difference} than the one before, dE {step}.",
+            difference=capitalized(member.words),
+            step=quantity(member.step, ".1f"),
+        ),
         swatch=swatch(prediction.colour_of(member.lab.tolist())),
         columns=columns(one.strip),
     )
@@ -106,16 +120,30 @@ def _member(one: MemberSeen, *, first: bool) -> MemberView:
 def _sentence(seen: FamilySeen) -> str:
     order = ", then ".join(member.member.name for member in seen.members)
     family = seen.family
-    return f"Pour {order}: {family.poured_ml:.1f} ml in all, {family.left_ml:.2f} ml left over."
+    return say(
+        "Pour {order}: {poured_ml} in all, {left_ml} left over.",
+        order=order,
+        poured_ml=quantity(family.poured_ml, ".1f", "ml"),
+        left_ml=quantity(family.left_ml, ".2f", "ml"),
+    )
 
 
 def _detail(seen: FamilySeen, given: str) -> str:
     family = seen.family
-    even = "The steps are even" if family.uneven <= EVEN else f"The steps differ by dE {family.uneven:.1f}"
+    even = (
+        say("The steps are even")
+        if family.uneven <= EVEN
+        else say("The steps differ by dE {uneven}", uneven=quantity(family.uneven, ".1f"))
+    )
     off = family.given_off
-    own = "is the recipe itself" if off < 0.5 else f"comes within dE {off:.1f} of the recipe"
-    close = "" if off < SMALLEST_STEP else " Whole drops are coarse in so small a cup: make more."
-    return f"{even}; the {given} one {own}.{close}"
+    own = (
+        say("is the recipe itself")
+        if off < 0.5
+        else say("comes within dE {off} of the recipe", off=quantity(off, ".1f"))
+    )
+    told = say("{even}; the {given} one {own}.", even=even, given=given, own=own)
+    close = "" if off < SMALLEST_STEP else say("Whole drops are coarse in so small a cup: make more.")
+    return listed([told, close], " ") if close else told
 
 
 @router.post("/family/save")

@@ -18,6 +18,7 @@ from diachrom.web.kit.plot import Curve, Plot
 from diachrom.web.kit.plot_paths import HEIGHT, Around, dot
 from diachrom.web.kit.swatches import Swatch, swatch
 from diachrom.web.kit.target_view import TargetView, target_view
+from diachrom.words import listed, quantity, say
 from diachrom.work.kit.opened import Store
 from diachrom.work.match import targets
 from diachrom.work.pour import aim_at_cup
@@ -53,7 +54,11 @@ def next_page(store: Store, found: NextDrop, order: str) -> NextPage:
     """What the next drop of each bottle would do, beside a target."""
     target, advice, candidates = found.target, found.advice, found.candidates
     if found.other_colour:
-        said = f"These are different colours: the cup is dE {advice.delta_e:.0f} from {target.name}."
+        said = say(
+            "These are different colours: the cup is dE {delta_e} from {name}.",
+            delta_e=quantity(advice.delta_e, ".0f"),
+            name=target.name,
+        )
         return NextPage(target_view(store, target), said)
 
     def name(at: int) -> str:
@@ -62,24 +67,36 @@ def next_page(store: Store, found: NextDrop, order: str) -> NextPage:
 
     strong = sorted(advice.spoils, key=lambda index: -advice.first_drop[index])[:4]
     close = words.closeness(advice.delta_e)
-    beside = "" if advice.difference.startswith("the same") else f": it is {advice.difference}"
-    stop = " Stop: no single bottle brings it closer." if advice.stop else ""
+    delta_e = quantity(advice.delta_e, ".1f")
+    sentence = (
+        say("Beside {name} {close}, dE {delta_e}.", name=target.name, close=close, delta_e=delta_e)
+        if advice.difference.startswith("the same")
+        else say(
+            "Beside {name} {close}, dE {delta_e}: it is {difference}.",
+            name=target.name,
+            close=close,
+            delta_e=delta_e,
+            difference=advice.difference,
+        )
+    )
+    if advice.stop:
+        sentence = listed([sentence, say("Stop: no single bottle brings it closer.")], " ")
     front = facing(target.seen.views)
     return NextPage(
         target=target_view(store, target),
-        sentence=f"Beside {target.name} {close}, dE {advice.delta_e:.1f}{beside}.{stop}",
+        sentence=sentence,
         helps=[
             HelpView(
                 helps.id,
                 way.drops,
                 f"{way.drops} {_short(name(way.index))}",
-                f"{way.words}; then dE {way.delta_e:.1f}",
+                say("{words}; then dE {delta_e}", words=way.words, delta_e=quantity(way.delta_e, ".1f")),
                 swatch(prediction.colour_of(way.labs[front].tolist())),
             )
             for way in found.advice.helps[:HELPS_SHOWN]
             if (helps := found.candidates[way.index].bottle) is not None
         ],
-        spoils=f"One drop too many: {', '.join(name(at) for at in strong)}." if strong else "",
+        spoils=say("One drop too many: {what}.", what=", ".join(name(at) for at in strong)) if strong else "",
         spoiling=" ".join(str(own.id) for spoil in advice.spoils if (own := candidates[spoil].bottle) is not None),
         rescue="" if advice.rescue is None else _rescue(advice.rescue, name),
         order=order,
@@ -94,9 +111,17 @@ def _short(name: str) -> str:
 
 def _rescue(rescue: Rescue, name: Callable[[int], str]) -> str:
     parts = " and ".join(f"{drops} {name(index)}" for index, drops in rescue.parts)
-    said = f"Two together come closer: {parts}, to dE {rescue.delta_e:.1f}; the cup is then {rescue.volume_ml:.2f} ml."
+    said = say(
+        "Two together come closer: {parts}, to dE {delta_e}; the cup is then {volume_ml}.",
+        parts=parts,
+        delta_e=quantity(rescue.delta_e, ".1f"),
+        volume_ml=quantity(rescue.volume_ml, ".2f", "ml"),
+    )
     if rescue.costs_more:
-        said += f" That is {rescue.added_ml:.2f} ml more than is in the cup: starting again takes less paint."
+        said += " " + say(
+            "That is {added_ml} more than is in the cup: starting again takes less paint.",
+            added_ml=quantity(rescue.added_ml, ".2f", "ml"),
+        )
     return said
 
 
@@ -114,8 +139,8 @@ def _paths(target: Target, advice: Advice, names: Sequence[str]) -> Plot | None:
     curves = [curve for way in ways for curve in around.way(way)]
     curves += [around.aim(aim_at), Curve("", 0, "", [dot(now, around.in_ab(now)), dot(now, around.in_l(now, 0))])]
     told = "; ".join(f"{name}: {way.words}" for name, way in zip(names, advice.helps, strict=False))
-    marks = [(around.middle_ab, "a* and b*"), (around.middle_l, "L*, drop by drop")]
-    title = "Where the drops lead; ring, dashes: target"
+    marks = [(around.middle_ab, say("a* and b*")), (around.middle_l, say("L*, drop by drop"))]
+    title = say("Where the drops lead; ring, dashes: target")
     return Plot(key="next", title=title, words=told, curves=curves, x_ticks=marks, y_ticks=[], height=HEIGHT)
 
 
@@ -125,15 +150,17 @@ def _order(store: Store) -> str:
     if len([one for one, _ in poured if one.first_goes is not None or one.a_drop > 0]) < 2:
         return ""
     said = [
-        f"{one.drops} {name}"
-        + (
-            f" (its first drop goes {100 * one.first_goes:.0f} % of its way)"
-            if one.first_goes and one.drops > 1
-            else ""
+        say(
+            "{drops} {name} (its first drop goes {share} % of its way)",
+            drops=one.drops,
+            name=name,
+            share=quantity(100 * one.first_goes, ".0f"),
         )
+        if one.first_goes and one.drops > 1
+        else f"{one.drops} {name}"
         for one, name in poured
     ]
-    return f"Pour in this order, strong ones a drop at a time: {', '.join(said)}."
+    return say("Pour in this order, strong ones a drop at a time: {said}.", said=listed(said))
 
 
 @router.post("/mix/target/away")

@@ -6,6 +6,7 @@ from diachrom.core.light.bands import WAVELENGTHS_NM
 from diachrom.core.mix.prediction import Colour
 from diachrom.core.mix.strip import Column, Patch, Strip
 from diachrom.web.kit.plot import Axes, Curve, Plot, apart
+from diachrom.words import quantity, say
 
 BRIGHTEST = 120.0  # L*; a glance off bare foil goes beyond and is cut there
 LEAST_CHROMA = 4.0  # below it a hue means nothing
@@ -28,14 +29,14 @@ def plots(strip: Strip, *, ground: str, coats: int) -> list[Plot]:
     highest = max(1.0, *(float(colour.radiance_factor.max()) for _, colour, _ in lines))
     axes = Axes(float(WAVELENGTHS_NM[0]), float(WAVELENGTHS_NM[-1]), highest)
     curves = [_line(axes, label, colour, dashed=dashed) for label, colour, dashed in lines]
-    marks = [(axes.x(nm), f"{nm} nm" if nm == 700 else str(nm)) for nm in (400, 500, 600, 700)]
-    ticks = [(axes.y(0.0), "0 %"), (axes.y(highest), f"{100 * highest:.0f} %")]
+    marks = [(axes.x(nm), say("{nm} nm", nm=nm) if nm == 700 else str(nm)) for nm in (400, 500, 600, 700)]
+    ticks = [(axes.y(0.0), "0 %"), (axes.y(highest), quantity(100 * highest, ".0f", "%"))]
     if highest > 1.3:
         ticks.append((axes.y(1.0), "100 %"))
     words = "; ".join(f"{label}: up to {100 * colour.radiance_factor.max():.0f} percent" for label, colour, _ in lines)
     spectrum = Plot(
         key="spectrum",
-        title=f"What comes back, on {column.over.words}",
+        title=say("What comes back, on {words}", words=column.over.words),
         words=words,
         curves=apart(curves),
         x_ticks=marks,
@@ -60,8 +61,8 @@ def _coats(strip: Strip, *, ground: str, coats: int) -> Plot:
         else:
             name = "foil" if column.over.key == "silver-foil" else _short(column)
             series = [
-                (f"{name}, flash", [_at(patch, 0) for patch in patches]),
-                (f"{name}, flop", [_at(patch, -1) for patch in patches]),
+                (say("{name}, flash", name=name), [_at(patch, 0) for patch in patches]),
+                (say("{name}, flop", name=name), [_at(patch, -1) for patch in patches]),
             ]
         for label, colours in series:
             chosen = float(coats) if column.over.key == ground else None
@@ -69,18 +70,25 @@ def _coats(strip: Strip, *, ground: str, coats: int) -> Plot:
             dots = axes.dots(points, chosen)
             path = axes.line((x, colour.lch[0]) for x, colour in points)
             curves.append(Curve(label, dots[0].y, path, dots))
-            told.append(f"{label} from {colours[0].lch[0]:.0f} to {colours[-1].lch[0]:.0f}")
+            told.append(
+                say(
+                    "{label} from {lch} to {lch_2}",
+                    label=label,
+                    lch=quantity(colours[0].lch[0], ".0f"),
+                    lch_2=quantity(colours[-1].lch[0], ".0f"),
+                )
+            )
     curves = apart(curves)
     if strip.cup:
         level = strip.cup.lch[0]
         curves.append(Curve("", 0, axes.line([(0, level), (most, level)]), dashed=True))
-    ticks = [(axes.y(value), f"{value:.0f}") for value in (0.0, 50.0)] + [(axes.y(100.0), "L 100")]
+    ticks = [(axes.y(value), quantity(value, ".0f")) for value in (0.0, 50.0)] + [(axes.y(100.0), "L 100")]
     if strip.cup:
         ticks.append((axes.y(strip.cup.lch[0]), "cup"))
-    counts = [(axes.x(at), f"{at} coats" if at == most else str(at)) for at in range(most + 1)]
+    counts = [(axes.x(at), say("{at} coats", at=at) if at == most else str(at)) for at in range(most + 1)]
     return Plot(
         key="coats",
-        title="Lightness, coat by coat",
+        title=say("Lightness, coat by coat"),
         words="Lightness against coats: " + "; ".join(told),
         curves=curves,
         x_ticks=counts,
@@ -102,18 +110,31 @@ def _tilt(strip: Strip, chosen: Column, coats: int) -> Plot:
         dots = axes.dots(zip(angles, colours, strict=True))
         path = axes.line((angle, colour.lch[0]) for angle, colour in zip(angles, colours, strict=True))
         curves.append(Curve(_short(column), dots[0].y, path, dots))
-        told.append(f"{column.over.words} from {colours[0].lch[0]:.0f} to {colours[-1].lch[0]:.0f}")
+        told.append(
+            say(
+                "{words} from {lch} to {lch_2}",
+                words=column.over.words,
+                lch=quantity(colours[0].lch[0], ".0f"),
+                lch_2=quantity(colours[-1].lch[0], ".0f"),
+            )
+        )
     patch = chosen.after(coats)
     hues = [(angle, _at(patch, at)) for at, angle in enumerate(angles) if _at(patch, at).lch[1] >= LEAST_CHROMA]
     curves = apart(curves)
-    ticks = [(axes.y(value), f"{value:.0f}") for value in (0.0, 50.0)] + [(axes.y(100.0), "L 100")]
+    ticks = [(axes.y(value), quantity(value, ".0f")) for value in (0.0, 50.0)] + [(axes.y(100.0), "L 100")]
     if len(hues) > 1:
         around = Axes(angles[0], angles[-1], 360.0)
         curves.append(Curve("", 0, around.line((angle, colour.lch[2]) for angle, colour in hues), dashed=True))
         ticks.append((around.y(hues[-1][1].lch[2]), f"h {hues[-1][1].lch[2]:.0f}°"))
-        told.append(f"hue from {hues[0][1].lch[2]:.0f} to {hues[-1][1].lch[2]:.0f} degrees")
+        told.append(
+            say(
+                "hue from {lch} to {lch_2} degrees",
+                lch=quantity(hues[0][1].lch[2], ".0f"),
+                lch_2=quantity(hues[-1][1].lch[2], ".0f"),
+            )
+        )
     marks = [(axes.x(angle), f"{angle:.0f}°") for angle in (15.0, 45.0, 75.0, 110.0)]
-    title = "Lightness against the tilt; dashed the hue"
+    title = say("Lightness against the tilt; dashed the hue")
     return Plot(
         key="tilt",
         title=title,

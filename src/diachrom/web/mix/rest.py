@@ -8,6 +8,7 @@ from fastapi.responses import RedirectResponse, Response
 
 from diachrom import clock
 from diachrom.web.kit.dependencies import OpenStore
+from diachrom.words import say
 from diachrom.work.mix import resting
 from diachrom.work.mix.resting import Rest
 
@@ -25,7 +26,9 @@ def rest_view(rest: Rest | None) -> RestView | None:
     """None where nothing rests any more."""
     left = rest.left_s(clock.now()) if rest else 0.0
     return (
-        RestView(rest.minutes, rest.until.isoformat(), f"Rests {ceil(left / 60)} min more") if rest and left else None
+        RestView(rest.minutes, rest.until.isoformat(), say("Rests {ceil} min more", ceil=ceil(left / 60)))
+        if rest and left
+        else None
     )
 
 

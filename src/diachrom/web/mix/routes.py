@@ -7,11 +7,11 @@ from fastapi.responses import RedirectResponse, Response
 
 from diachrom import clock
 from diachrom.web.kit.dependencies import FormRowId, OpenStore, Text
-from diachrom.web.kit.formatting import count
 from diachrom.web.kit.frame import frame, theme_of
 from diachrom.web.kit.pages import is_fragment_wanted, render
 from diachrom.web.kit.swatches import bead, bottle_detail
 from diachrom.web.mix.view import mix_page
+from diachrom.words import quantity, say, say_count
 from diachrom.work.kit.opened import Store
 from diachrom.work.mix import charging, cup
 from diachrom.work.shelf.on_shelf import to_pour
@@ -126,21 +126,21 @@ def name(request: Request, store: OpenStore, name: Text = "", note: Text = "") -
 def undo(request: Request, store: OpenStore) -> Response:
     """Take a step back."""
     did = cup.undo(store)
-    return _changed(request, store, f"Taken back: {did}." if did else "There is nothing to undo.")
+    return _changed(request, store, say("Taken back: {did}.", did=did) if did else say("There is nothing to undo."))
 
 
 @router.post("/mix/redo")
 def redo(request: Request, store: OpenStore) -> Response:
     """Take it again."""
     did = cup.undo(store, back=False)
-    return _changed(request, store, f"Done again: {did}." if did else "There is nothing to redo.")
+    return _changed(request, store, say("Done again: {did}.", did=did) if did else say("There is nothing to redo."))
 
 
 @router.post("/mix/new")
 def new(request: Request, store: OpenStore) -> Response:
     """Begin an empty cup."""
     cup.start_new(store, at=clock.now())
-    return _changed(request, store, "A new cup. Undo brings the old one back.")
+    return _changed(request, store, say("A new cup. Undo brings the old one back."))
 
 
 @router.post("/mix/poured")
@@ -148,10 +148,16 @@ def poured(request: Request, store: OpenStore) -> Response:
     """Enter that the cup was poured: its bottles are charged."""
     taken = charging.take_from_stock(store, at=clock.now())
     if not taken.bottles:
-        return _changed(request, store, "All of it is taken off the bottles already.")
-    said = f"{taken.ml:.2f} ml taken out of {count(taken.bottles, 'bottle')}; Undo on the Shelf puts it back."
+        return _changed(request, store, say("All of it is taken off the bottles already."))
+    said = say(
+        "{ml} taken out of {say_count}; Undo on the Shelf puts it back.",
+        ml=quantity(taken.ml, ".2f", "ml"),
+        say_count=say_count(taken.bottles, "{count} bottle", "{count} bottles"),
+    )
     if taken.below:
-        said += f" More than was in it is gone from {', '.join(taken.below)}: enter what is left there."
+        said += " " + say(
+            "More than was in it is gone from {below}: enter what is left there.", below=", ".join(taken.below)
+        )
     return _changed(request, store, said)
 
 
@@ -159,5 +165,11 @@ def poured(request: Request, store: OpenStore) -> Response:
 def save(request: Request, store: OpenStore) -> Response:
     """Save the cup as a recipe's next version."""
     saved, is_new = cup.save(store, at=clock.now())
-    place = f"recipe {saved.recipe}, version {saved.version}"
-    return _changed(request, store, f"Saved as {place}." if is_new else f"Nothing to save: it is {place} already.")
+    place = say("recipe {recipe}, version {version}", recipe=saved.recipe, version=saved.version)
+    return _changed(
+        request,
+        store,
+        say("Saved as {place}.", place=place)
+        if is_new
+        else say("Nothing to save: it is {place} already.", place=place),
+    )

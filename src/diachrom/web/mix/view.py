@@ -19,6 +19,7 @@ from diachrom.web.kit.strip_view import ColumnView, columns
 from diachrom.web.kit.swatches import Bead, BeadString, Swatch, bead, bead_string, bottle_detail, swatch
 from diachrom.web.mix.plots import plots
 from diachrom.web.mix.rest import RestView, rest_view
+from diachrom.words import quantity, say
 from diachrom.work.mix.cup import MOST_COATS_SHOWN, CupSeen
 from diachrom.work.shelf import stock
 from diachrom.work.shelf.on_shelf import OnShelf
@@ -72,7 +73,7 @@ class CupView:
     beads: BeadString
     rows: Sequence[Row]
     drops: int
-    volume_ml: str
+    volume: str
     thinner: str
     save_words: str
     can_save: bool
@@ -127,7 +128,7 @@ def _panels(*, aimed: bool, warnings: int) -> list[tuple[str, str]]:
     """What a narrow page shows by turns: the left half's first."""
     shown = [("drops", "drops")]
     shown += [("target", "target")] * aimed
-    shown += [("mind", f"mind {warnings}")] * bool(warnings)
+    shown += [("mind", say("mind {warnings}", warnings=warnings))] * bool(warnings)
     return [*shown, ("recipe", "recipe"), ("words", "words"), ("plots", "plots"), ("spray", "spray"), ("look", "look")]
 
 
@@ -170,15 +171,21 @@ def mix_page(seen: CupSeen, said: str = "", *, large: bool = False) -> MixPage:
 def _cup(seen: CupSeen) -> CupView:
     draft, cup, shelf = seen.now.draft, seen.cup, seen.contents.shelf
     if seen.saved.version is None:
-        save_words = "Save as a recipe"
+        save_words = say("Save as a recipe")
     else:
-        save_words = f"Save version {seen.saved.next_version}" if seen.saved.changed else "Saved"
+        save_words = (
+            say("Save version {next_version}", next_version=seen.saved.next_version)
+            if seen.saved.changed
+            else say("Saved")
+        )
     saved = seen.saved.version
     if saved is None:
-        status = "A new mix, not saved yet" if seen.now.draft.parts else "An empty cup"
+        status = say("A new mix, not saved yet") if seen.now.draft.parts else say("An empty cup")
     else:
-        place = f"Recipe {saved.recipe}, version {saved.version}"
-        status = f"{place}, changed since" if seen.saved.changed else f"{place}, as saved"
+        place = say("Recipe {recipe}, version {version}", recipe=saved.recipe, version=saved.version)
+        status = (
+            say("{place}, changed since", place=place) if seen.saved.changed else say("{place}, as saved", place=place)
+        )
     return CupView(
         name=draft.name,
         note=draft.note,
@@ -186,8 +193,8 @@ def _cup(seen: CupSeen) -> CupView:
         beads=bead_string(draft.parts, shelf),
         rows=[_row(shelf[part.bottle], part, cup.volume_ml) for part in draft.parts],
         drops=cup.drops,
-        volume_ml=f"{cup.volume_ml:.2f}",
-        thinner=f"{100 * cup.dilution:.0f}",
+        volume=quantity(cup.volume_ml, ".2f", "ml"),
+        thinner=quantity(100 * cup.dilution, ".0f"),
         save_words=save_words,
         can_save=seen.saved.changed and not cup.empty,
         undo=seen.now.undo,
@@ -203,16 +210,16 @@ def _row(own: OnShelf, part: Part, total_ml: float) -> Row:
         detail=bottle_detail(own),
         bead=bead(own),
         drops=part.drops,
-        percent=f"{100 * part.drops * part.drop_ml / total_ml:.0f} %" if total_ml else "",
+        percent=quantity(100 * part.drops * part.drop_ml / total_ml, ".0f", "%") if total_ml else "",
     )
 
 
 def _troubles(seen: CupSeen) -> Iterator[str]:
     """What cannot be read, or cannot be predicted, and so is not as it looks."""
     if seen.now.problem:
-        yield f"Part of this cup could not be read. {seen.now.problem}"
+        yield say("Part of this cup could not be read. {problem}", problem=seen.now.problem)
     if seen.saved.version is not None and seen.saved.version.problem:
-        yield f"Part of this recipe could not be read. {seen.saved.version.problem}"
+        yield say("Part of this recipe could not be read. {problem}", problem=seen.saved.version.problem)
     for part in seen.now.draft.parts:
         row = seen.contents.shelf[part.bottle]
         if row.paint.problem:
@@ -222,8 +229,12 @@ def _troubles(seen: CupSeen) -> Iterator[str]:
 def _warnings(seen: CupSeen) -> Iterator[str]:
     """What does not fit: into the cup, or out of the bottles."""
     if seen.cup.volume_ml > AIRBRUSH_CUP_ML:
-        volume = f"{seen.cup.volume_ml:.1f} ml"
-        yield f"The largest cup holds {AIRBRUSH_CUP_ML:.0f} ml; this mix is {volume}. Make it in two."
+        volume = quantity(seen.cup.volume_ml, ".1f", "ml")
+        yield say(
+            "The largest cup holds {airbrush_cup_ml}; this mix is {volume}. Make it in two.",
+            airbrush_cup_ml=quantity(AIRBRUSH_CUP_ML, ".0f", "ml"),
+            volume=volume,
+        )
     short = [
         row.bottle.full_name
         for part in seen.now.draft.parts
@@ -231,7 +242,7 @@ def _warnings(seen: CupSeen) -> Iterator[str]:
         if part.drops and part.drops * part.drop_ml > row.bottle.left_ml
     ]
     if short:
-        yield f"More than is left in the bottle: {', '.join(short)}."
+        yield say("More than is left in the bottle: {short}.", short=", ".join(short))
     at = clock.now()
     for part in seen.now.draft.parts:
         bottle = seen.contents.shelf[part.bottle].bottle
@@ -244,7 +255,12 @@ def _seen(seen: CupSeen, strip: Strip) -> SeenView:
     draft = seen.now.draft
     column = strip.column(draft.ground)
     patch = column.after(draft.coats)
-    sentence = f"{coats_words(draft.coats, draft.film_um)} on {column.over.words}: {_told(strip, column, draft.coats)}"
+    sentence = say(
+        "{coats_words} on {words}: {told}",
+        coats_words=coats_words(draft.coats, draft.film_um),
+        words=column.over.words,
+        told=_told(strip, column, draft.coats),
+    )
     sure = seen.foreseen.spread
     sparkle = any(pour.drops and pour.paint.flake and pour.paint.flake.sparkle for pour in seen.cup.pours)
     views = columns(strip, sparkle=bool(sparkle))
@@ -253,16 +269,21 @@ def _seen(seen: CupSeen, strip: Strip) -> SeenView:
     if contrast is None:
         in_water = ""
     elif abs(contrast) < FAINT_CONTRAST:
-        in_water = "It hardly shows against the water."
+        in_water = say("It hardly shows against the water.")
     else:
-        in_water = "It shows lighter than the water." if contrast > 0 else "It shows darker than the water."
+        in_water = say("It shows lighter than the water.") if contrast > 0 else say("It shows darker than the water.")
     return SeenView(
         cup=swatch(strip.cup) if strip.cup else None,
         columns=views,
         sentence=sentence,
-        figures=swatch(patch.at_angle[0] if patch.at_angle else patch.diffuse).figures
-        + (" in the flash" if patch.at_angle else ""),
-        sureness=f"Likely within dE {sure.delta_e:.1f}, mostly {sure.cause}." if sure else "",
+        figures=say("{figures} in the flash", figures=swatch(patch.at_angle[0]).figures)
+        if patch.at_angle
+        else swatch(patch.diffuse).figures,
+        sureness=say(
+            "Likely within dE {delta_e}, mostly {cause}.", delta_e=quantity(sure.delta_e, ".1f"), cause=sure.cause
+        )
+        if sure
+        else "",
         in_water=in_water,
         beyond_screen=not all(view.fits_screen for one in views for view in one.patches),
         plots=plots(strip, ground=draft.ground, coats=draft.coats),
@@ -277,11 +298,12 @@ def _told(strip: Strip, column: Column, coats: int) -> str:
     if patch.at_angle:
         glance, away = swatch(patch.at_angle[0]), swatch(patch.at_angle[-1])
         if glance.name == away.name:
-            return f"{glance.name} at every tilt."
-        return f"{glance.name} in the flash, {away.name} at the flop."
+            return say("{name} at every tilt.", name=glance.name)
+        return say("{flash} in the flash, {flop} at the flop.", flash=glance.name, flop=away.name)
+    name = swatch(patch.diffuse).name
     if strip.cup is None:
-        beside_cup = ", as the ground is: nothing in the cup colours."
-    else:
-        said = words.difference(strip.cup.lab, patch.diffuse.lab)
-        beside_cup = f", {said} as in the cup." if said.startswith("the same") else f", {said} than in the cup."
-    return f"{swatch(patch.diffuse).name}{beside_cup}"
+        return say("{name}, as the ground is: nothing in the cup colours.", name=name)
+    said = words.difference(strip.cup.lab, patch.diffuse.lab)
+    if said.startswith("the same"):
+        return say("{name}, {said} as in the cup.", name=name, said=said)
+    return say("{name}, {said} than in the cup.", name=name, said=said)

@@ -1,3 +1,4 @@
 from diachrom.web.kit.frame import RailEntry
+from diachrom.words import say
 
-RAIL_ENTRY = RailEntry(60, "orders", "Orders", "o", on_phone=False)
+RAIL_ENTRY = RailEntry(60, "orders", say("Orders"), "o", on_phone=False)

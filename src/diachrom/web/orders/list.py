@@ -13,10 +13,10 @@ from diachrom.core.schedule.steps import Pace
 from diachrom.errors import InvalidInput
 from diachrom.web.kit.answers import go
 from diachrom.web.kit.dependencies import FormRowId, GivenForm, OpenStore
-from diachrom.web.kit.formatting import count
 from diachrom.web.kit.frame import frame
 from diachrom.web.kit.pages import render
 from diachrom.web.orders.view import moment_words
+from diachrom.words import listed, quantity, say, say_count, when
 from diachrom.work.kit.figures import figure, whole
 from diachrom.work.orders import bench, orders, paint
 from diachrom.work.orders.bench import DAYS, BenchTime
@@ -26,22 +26,22 @@ from diachrom.work.plan import bringing, drying
 router = APIRouter(include_in_schema=False)
 Number = Annotated[int, Form()]
 PACE_WORDS = {
-    "prepare": "Sand and degrease",
-    "prepare_bare": "Sand a bare blank",
-    "tape": "Tape eyes, bill, joints: each",
-    "foil": "Lay foil",
-    "mask": "A mask on and off",
-    "coat": "Spray a coat, both sides",
-    "warm_air": "Warm air after a coat",
-    "by_hand": "Spots, lines, a wash",
-    "eyes": "Set the eyes",
-    "sign": "Sign and number",
-    "clear": "Brush on clear",
-    "mix": "Mix a cup, once",
-    "two_part": "Weigh and stir two-part clear, once",
-    "rests_candy": "A candy mix rests",
-    "clean": "Clean the airbrush, once",
-    "rinse": "Rinse the airbrush, once",
+    "prepare": say("Sand and degrease"),
+    "prepare_bare": say("Sand a bare blank"),
+    "tape": say("Tape eyes, bill, joints: each"),
+    "foil": say("Lay foil"),
+    "mask": say("A mask on and off"),
+    "coat": say("Spray a coat, both sides"),
+    "warm_air": say("Warm air after a coat"),
+    "by_hand": say("Spots, lines, a wash"),
+    "eyes": say("Set the eyes"),
+    "sign": say("Sign and number"),
+    "clear": say("Brush on clear"),
+    "mix": say("Mix a cup, once"),
+    "two_part": say("Weigh and stir two-part clear, once"),
+    "rests_candy": say("A candy mix rests"),
+    "clean": say("Clean the airbrush, once"),
+    "rinse": say("Rinse the airbrush, once"),
 }
 
 
@@ -105,9 +105,18 @@ def every(request: Request, store: OpenStore, finished: int = 0, over: int = 0) 
     """The orders, those that are due first before others, and the drawer."""
     said = ""
     if finished:
-        said = f"Order {finished} is finished."
-        said += f" {count(over, 'bait')} more than ordered: they are in the drawer." if over else ""
-    names = {one.now.number: one.now.plan.name or f"Plan {one.now.number}" for one in bringing.listed(store)}
+        said = say("Order {finished} is finished.", finished=finished)
+        if over:
+            kept = say_count(
+                over,
+                "{count} bait more than ordered: it is in the drawer.",
+                "{count} baits more than ordered: they are in the drawer.",
+            )
+            said = listed([said, kept], " ")
+    names = {
+        one.now.number: one.now.plan.name or say("Plan {number}", number=one.now.number)
+        for one in bringing.listed(store)
+    }
     page = OrdersPage(
         open=[_row(one, names) for one in orders.listed(store)],
         done=[_row(one, names) for one in orders.listed(store, "done")][-20:],
@@ -121,16 +130,20 @@ def every(request: Request, store: OpenStore, finished: int = 0, over: int = 0) 
 def _row(own: Listed, names: Mapping[int, str]) -> OrderRow:
     order, found = own.order, own.schedule
     told = [f"{line.ordered} × {names.get(line.plan, f'plan {line.plan}')}" for line in own.lines]
-    painted = f"{own.baits_done} of {count(sum(one.baits for one in own.lines), 'bait')} painted"
+    painted = say(
+        "{baits_done} of {say_count} painted",
+        baits_done=own.baits_done,
+        say_count=say_count(sum(one.baits for one in own.lines), "{count} bait", "{count} baits"),
+    )
     due = clock.moment(order.due)
     return OrderRow(
         number=order.number,
         name=order.name,
-        what=", ".join(told) or "nothing on it yet",
+        what=", ".join(told) or say("nothing on it yet"),
         due=moment_words(order.due) if order.due else "",
-        ready="" if found is None else f"{found.ends_at.astimezone():%a %-d %b, %H:%M}",
+        ready="" if found is None else when(found.ends_at.astimezone(), "short weekday, day and time"),
         late=found is not None and due is not None and found.ends_at > due,
-        price="" if order.price is None else f"{order.price:g}",
+        price="" if order.price is None else quantity(order.price, "g", "money"),
         plans=[one.plan for one in own.lines][:3],
         customer=order.customer,
         painted=painted if own.steps_done and order.state == "open" else "",
@@ -144,7 +157,7 @@ def new(request: Request, store: OpenStore, form: GivenForm) -> Response:
     at = clock.now()
     plan, baits = form.get("plan", ""), form.get("baits", "1").strip() or "1"
     if plan and not (plan.isdecimal() and len(plan) < 12 and baits.isdecimal() and len(baits) < 6):
-        raise InvalidInput(f"Baits: a whole number, not '{baits[:20]}'.", field="baits")
+        raise InvalidInput(say("Baits: a whole number, not '{baits}'.", baits=baits[:20]), field="baits")
     made = orders.new_with(store, form, plan=int(plan) if plan else None, baits=int(baits), at=at)
     paint.tell_list(store, made)
     return go(request, f"/orders/{made}")
@@ -178,8 +191,12 @@ def bench_page(request: Request, store: OpenStore) -> Response:
     for kind, one in drying.drying_table(store).items():
         words = ""
         if kind in learned:
-            words = f"× {learned[kind].factor:.2f}, from {count(learned[kind].seen, 'wait')}"
-        window = None if one.window is None else (f"{one.window[0] / 60:g}", f"{one.window[1] / 60:g}")
+            words = say(
+                "× {factor}, from {say_count}",
+                factor=quantity(learned[kind].factor, ".2f"),
+                say_count=say_count(learned[kind].seen, "{count} wait", "{count} waits"),
+            )
+        window = None if one.window is None else (quantity(one.window[0] / 60, "g"), quantity(one.window[1] / 60, "g"))
         rows.append(
             DryingRow(
                 kind=kind,
@@ -188,7 +205,7 @@ def bench_page(request: Request, store: OpenStore) -> Response:
                 film_um=one.film_um,
                 flash=one.flash,
                 touch=one.touch,
-                through_h=f"{one.through / 60:g}",
+                through_h=quantity(one.through / 60, "g"),
                 window=window,
                 learned=words,
                 changed=one != TABLE[kind],
@@ -214,9 +231,9 @@ def keep_bench(request: Request, store: OpenStore, form: GivenForm) -> Response:
     pace = {one.name: whole_of(one.name, PACE_WORDS[one.name], getattr(old.pace, one.name)) for one in fields(Pace)}
     wanted = BenchTime(
         hours=hours,
-        airbrushes=whole_of("airbrushes", "Airbrushes", old.airbrushes),
-        rack=whole_of("rack", "Places on the rack", old.rack),
-        turner=whole_of("turner", "Places on the turner", old.turner),
+        airbrushes=whole_of("airbrushes", say("Airbrushes"), old.airbrushes),
+        rack=whole_of("rack", say("Places on the rack"), old.rack),
+        turner=whole_of("turner", say("Places on the turner"), old.turner),
         warm_air=form.get("warm_air", "yes" if old.warm_air else "no") == "yes",
         signs=form.get("signs", "yes" if old.signs else "no") == "yes",
         premixed=form.get("premixed", "yes" if old.premixed else "no") == "yes",
@@ -232,7 +249,7 @@ def keep_drying(request: Request, store: OpenStore, form: GivenForm) -> Response
     kind = form.get("kind", "")[:30]
     table = drying.drying_table(store)
     if kind not in table:
-        raise InvalidInput(f"There is no kind of paint called '{kind}'.", field="kind")
+        raise InvalidInput(say("There is no kind of paint called '{kind}'.", kind=kind), field="kind")
     if form.get("usual"):
         wanted: Dries = TABLE[kind]
     else:
@@ -240,8 +257,8 @@ def keep_drying(request: Request, store: OpenStore, form: GivenForm) -> Response
         window = old.window
         if window is not None:
             window = (
-                _minutes(form, "opens", f"{old.words}: its window opens", 60),
-                _minutes(form, "closes", f"{old.words}: its window closes", 60),
+                _minutes(form, "opens", say("{words}: its window opens", words=old.words), 60),
+                _minutes(form, "closes", say("{words}: its window closes", words=old.words), 60),
             )
         wanted = replace(
             old,

@@ -7,13 +7,14 @@ from fastapi import APIRouter, Form, Query, Request
 from fastapi.responses import RedirectResponse, Response
 
 from diachrom import clock
-from diachrom.core.units import ML
 from diachrom.errors import InvalidInput
+from diachrom.units import ML
 from diachrom.web.kit.answers import file, go
 from diachrom.web.kit.dependencies import Background, FormRowId, GivenForm, OpenStore, RowId, Text
 from diachrom.web.kit.frame import frame
 from diachrom.web.kit.pages import is_fragment_wanted, render
 from diachrom.web.orders.view import order_page, paint_view, schedule_part
+from diachrom.words import quantity, say
 from diachrom.work.kit import schedules
 from diachrom.work.kit.figures import figure
 from diachrom.work.kit.opened import Store
@@ -37,7 +38,10 @@ def _answer(request: Request, store: Store, tasks: Tasks, number: int, said: str
 def show(request: Request, store: OpenStore, tasks: Background, number: RowId) -> Response:
     """An order: its baits, its time, its paint."""
     page = order_page(store, tasks, number)
-    plans = [(one.now.number, one.now.plan.name or f"Plan {one.now.number}") for one in bringing.listed(store)]
+    plans = [
+        (one.now.number, one.now.plan.name or say("Plan {number}", number=one.now.number))
+        for one in bringing.listed(store)
+    ]
     return render("orders/page.html", page=page, plans=plans, frame=frame(request, store, "orders"))
 
 
@@ -126,7 +130,9 @@ def drag(
         try:
             not_before = datetime.fromisoformat(not_before).astimezone().isoformat(timespec="seconds")
         except (ValueError, OverflowError):
-            raise InvalidInput(f"'{not_before[:40]}' is no time.", field="not_before") from None
+            raise InvalidInput(
+                say("'{not_before}' is no time.", not_before=not_before[:40]), field="not_before"
+            ) from None
     said = dragging.drag(store, number, block[:200], not_before, at=clock.now())
     return _answer(request, store, tasks, number, said)
 
@@ -144,21 +150,21 @@ def done(
 ) -> Response:
     """Enter that a block is done."""
     waiting.done(store, number, block[:200], beneath=beneath[:10], at=clock.now())
-    return _answer(request, store, tasks, number, "Done. Schedule again to plan the rest from here.")
+    return _answer(request, store, tasks, number, say("Done. Schedule again to plan the rest from here."))
 
 
 @router.post("/orders/{number}/not-done")
 def not_done(request: Request, store: OpenStore, tasks: Background, number: RowId, block: Text) -> Response:
     """Enter that a block is to be done again."""
     waiting.not_done(store, number, block[:200])
-    return _answer(request, store, tasks, number, "It is to be done again.")
+    return _answer(request, store, tasks, number, say("It is to be done again."))
 
 
 @router.post("/orders/{number}/take-back")
 def take_back(request: Request, store: OpenStore, tasks: Background, number: RowId) -> Response:
     """What was done last, also where it is not on the schedule any more."""
     taken = waiting.take_back_last(store, number)
-    said = "It is back on the list: schedule again." if taken else "Nothing was done yet."
+    said = say("It is back on the list: schedule again.") if taken else say("Nothing was done yet.")
     return _answer(request, store, tasks, number, said)
 
 
@@ -196,9 +202,11 @@ def stand_in_picture(
 @router.post("/orders/{number}/used")
 def used(store: OpenStore, number: RowId, key: Text, used_ml: Text = "") -> Response:
     """Enter what a mix really took."""
-    ml = figure(used_ml, "Really used, ml", key="used_ml", least=0, most=1e4, units=ML)
+    ml = figure(used_ml, say("Really used, ml"), key="used_ml", least=0, most=1e4, units=ML)
     share = paint.used(store, number, key[:200], ml, at=clock.now())
-    return _paint(store, number, f"{100 * share:.0f} % of it missed the baits; that is learned.")
+    return _paint(
+        store, number, say("{share} % of it missed the baits; that is learned.", share=quantity(100 * share, ".0f"))
+    )
 
 
 @router.get("/orders/{number}/calendar.ics")
@@ -207,7 +215,7 @@ def calendar(store: OpenStore, number: RowId) -> Response:
     order = orders.order(store, number)
     found = schedules.read(order.schedule)
     if found is None:
-        raise InvalidInput("Schedule it first: there is nothing to put into a calendar yet.", field="schedule")
+        raise InvalidInput(say("Schedule it first: there is nothing to put into a calendar yet."), field="schedule")
     made = clock.moment(clock.now()) or found.start
     return file(work_evenings.as_ics(order, found, made=made), f"order-{number}.ics", "text/calendar; charset=utf-8")
 
@@ -228,7 +236,9 @@ def finish(request: Request, store: OpenStore, number: RowId, form: GivenForm) -
         line = key.removeprefix("painted-")
         if line != key and line.isdecimal() and len(line) < 12:
             if not value.strip().isdecimal() or len(value) > 6:
-                raise InvalidInput(f"Baits painted: a whole number, not '{value[:20]}'.", field="painted")
+                raise InvalidInput(
+                    say("Baits painted: a whole number, not '{value}'.", value=value[:20]), field="painted"
+                )
             painted[int(line)] = int(value)
     over = orders.finish(store, number, painted, at=clock.now())
     return go(request, f"/orders?finished={number}&over={over}")
@@ -238,7 +248,7 @@ def finish(request: Request, store: OpenStore, number: RowId, form: GivenForm) -
 def state(request: Request, store: OpenStore, number: RowId, state: Text) -> Response:
     """Archive an order, or bring it back among the open ones."""
     if state not in ("open", "away"):
-        raise InvalidInput("An order is open, or archived.", field="state")
+        raise InvalidInput(say("An order is open, or archived."), field="state")
     orders.order(store, number)
     orders.set_state(store, number, state)
     return go(request, "/orders" if state == "away" else f"/orders/{number}")

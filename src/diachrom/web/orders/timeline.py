@@ -4,6 +4,7 @@ from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 from datetime import datetime, timedelta
 
+from diachrom.words import capitalized, say, when
 from diachrom.work.kit.schedules import Schedule, ScheduledBlock
 from diachrom.work.orders.work_evenings import Session, sessions, words_of
 
@@ -107,13 +108,22 @@ def _lane(schedule: Schedule, session: Session, start: datetime, minutes: float,
         and (first := x(schedule.at(visit.end + visit.dries))) < WIDE - LEFT
         and (last := min(x(schedule.at(visit.end + visit.closes)), WIDE - LEFT)) > first
         and (
-            words := f"Recoat window of {visit.words}: {_clock(schedule, visit, visit.dries)} to "
-            f"{_clock(schedule, visit, visit.closes)}"
+            words := say(
+                "Recoat window of {words}: {clock} to {clock_2}",
+                words=visit.words,
+                clock=_clock(schedule, visit, visit.dries),
+                clock_2=_clock(schedule, visit, visit.closes),
+            )
         )
     ]
     begin, end = session.start.astimezone(), session.end.astimezone()
     return LaneView(
-        words=f"{begin:%A %-d %B}, {begin:%H:%M} to {end:%H:%M}",
+        words=say(
+            "{day}, {begin} to {end}",
+            day=when(begin, "weekday and day"),
+            begin=f"{begin:%H:%M}",
+            end=f"{end:%H:%M}",
+        ),
         start=start.isoformat(),
         ticks=ticks,
         blocks=[_block(schedule, one, (x(schedule.at(one.start)), x(schedule.at(one.end))), marks) for one in visits],
@@ -151,8 +161,13 @@ def _block(schedule: Schedule, visit: ScheduledBlock, edges: tuple[float, float]
         width=round(width, 1),
         fill=fill,
         on_dark=dark,
-        label=label[:1].upper() + label[1:],
-        words=f"{begin.astimezone():%H:%M} to {schedule.at(visit.end).astimezone():%H:%M}: {words}",
+        label=capitalized(label),
+        words=say(
+            "{begin} to {end}: {words}",
+            begin=f"{begin.astimezone():%H:%M}",
+            end=f"{schedule.at(visit.end).astimezone():%H:%M}",
+            words=words,
+        ),
         start=begin.isoformat(),
         done=visit.block in marks.done,
         pinned=visit.block in marks.pinned,

@@ -7,8 +7,8 @@ from datetime import datetime, timedelta
 from diachrom import clock
 from diachrom.core.mix.rinse import CLEAN, FOLLOWS, RINSE
 from diachrom.store.orders import Order
-from diachrom.web.kit.formatting import count
 from diachrom.web.orders.timeline import Timeline, timeline
+from diachrom.words import listed, quantity, say, say_count, when
 from diachrom.work.kit import schedules
 from diachrom.work.kit.opened import Store
 from diachrom.work.kit.schedules import Schedule
@@ -20,8 +20,22 @@ from diachrom.work.orders.paint import Paint
 from diachrom.work.orders.work_evenings import sessions
 from diachrom.work.plan.job import Poured
 
-TOUCHES = ("spray", "mask", "pattern", "by hand", "wash", "wipe", "rub", "clear")  # what tells whether a coat is dry
-BEFORE = {"": "", FOLLOWS: "follows without cleaning", RINSE: "after a rinse", CLEAN: "in a clean airbrush"}
+TOUCHES = (
+    "spray",
+    "mask",
+    "pattern",
+    say("by hand"),
+    "wash",
+    "wipe",
+    "rub",
+    "clear",
+)  # what tells whether a coat is dry
+BEFORE = {
+    "": "",
+    FOLLOWS: say("follows without cleaning"),
+    RINSE: say("after a rinse"),
+    CLEAN: say("in a clean airbrush"),
+}
 
 
 @dataclass(frozen=True)
@@ -100,7 +114,7 @@ class OrderPage:
 def moment_words(at: str) -> str:
     """A day and an hour: "Fri 4 Dec, 19:53"."""
     found = clock.moment(at)
-    return at[:20] if found is None else f"{found:%a %-d %b %Y, %H:%M}"
+    return at[:20] if found is None else when(found, "short weekday, date and time")
 
 
 def field_value(at: str) -> str:
@@ -116,7 +130,7 @@ def order_page(store: Store, tasks: Tasks, number: int, *, said: str = "") -> Or
         number=number,
         name=order.name,
         wish=order.wish,
-        price="" if order.price is None else f"{order.price:g}",
+        price="" if order.price is None else quantity(order.price, "g"),
         due=field_value(order.due),
         starts=field_value(order.starts),
         ready_by=order.ready_by,
@@ -133,7 +147,7 @@ def _line(one: LineNow) -> LineView:
         id=line.id,
         plan=line.plan,
         version=line.version,
-        name=one.plan.name or f"Plan {line.plan}",
+        name=one.plan.name or say("Plan {plan}", plan=line.plan),
         ordered=line.ordered,
         baits=line.baits,
         changed=one.changed,
@@ -154,7 +168,7 @@ def schedule_part(store: Store, tasks: Tasks, order: Order, *, said: str = "") -
         going_on=going_on,
         progress=0.0 if task is None else 100 * task.done / max(task.total, 1),
         problem="" if task is None else task.problem,
-        ready="" if schedule is None else f"{schedule.ends_at.astimezone():%a %-d %b, %H:%M}",
+        ready="" if schedule is None else when(schedule.ends_at.astimezone(), "short weekday, day and time"),
         ready_words="" if schedule is None else ready_words(schedule, order),
         quality="" if schedule is None else _quality(schedule),
         notes=[]
@@ -176,30 +190,35 @@ def ready_words(found: Schedule, order: Order) -> str:
         return ""
     left = due - found.ends_at
     if left < timedelta(0):
-        return f"{span(-left)} late, due {moment_words(order.due)}"
-    return f"{span(left)} early, due {moment_words(order.due)}"
+        return say("{span} late, due {moment_words}", span=span(-left), moment_words=moment_words(order.due))
+    return say("{span} early, due {moment_words}", span=span(left), moment_words=moment_words(order.due))
 
 
 def _quality(found: Schedule) -> str:
     hands = sum(block.end - block.start for block in found.visits)
-    told = f"{span(timedelta(minutes=hands))} at the bench, {count(found.cleaning, 'minute')} of it cleaning. "
+    told = say(
+        "{time} at the bench, {minutes} of it cleaning.",
+        time=span(timedelta(minutes=hands)),
+        minutes=say_count(found.cleaning, "{count} minute", "{count} minutes"),
+    )
     if found.proven:
-        return told + "No other order of work is ready earlier."
+        return listed([told, say("No other order of work is ready earlier.")], " ")
     if found.bound <= 0:
         return told
-    return told + f"No other order of work is ready before {found.at(found.bound).astimezone():%a %-d %b, %H:%M}."
+    bound = when(found.at(found.bound).astimezone(), "short weekday, day and time")
+    return listed([told, say("No other order of work is ready before {bound}.", bound=bound)], " ")
 
 
 def _notes(found: Schedule, inputs: str) -> list[str]:
     told = list(found.notes)
     if inputs != found.inputs:
-        told.insert(0, "This order has changed since: schedule again.")
+        told.insert(0, say("This order has changed since: schedule again."))
     if found.missed:
         which = ", ".join(found.missed[:4]) + (" and more" if len(found.missed) > 4 else "")
-        told.append(f"The recoat window of {which} has closed: let it cure, sand it, and go on.")
+        told.append(say("The recoat window of {which} has closed: let it cure, sand it, and go on.", which=which))
     change = clock_change(found.start, found.ends_at)
     if change:
-        told.append(f"The clocks change on {change}: bench hours follow the clock, drying does not.")
+        told.append(say("The clocks change on {change}: bench hours follow the clock, drying does not.", change=change))
     return told
 
 
@@ -209,7 +228,7 @@ def clock_change(start: datetime, end: datetime) -> str:
     while at < end:
         following = min(at + timedelta(days=1), end)
         if at.astimezone().utcoffset() != following.astimezone().utcoffset():
-            return f"{following.astimezone():%A %-d %B}"
+            return when(following.astimezone(), "weekday and day")
         at = following
     return ""
 
@@ -244,7 +263,19 @@ def _sessions(found: Schedule, done: frozenset[str], pins: frozenset[str]) -> li
             )
         begin, end = session.start.astimezone(), session.end.astimezone()
         hands = span(timedelta(minutes=session.hands_min))
-        views.append(SessionView(f"{begin:%A %-d %B}, {begin:%H:%M} to {end:%H:%M}", hands, rows, session.after))
+        views.append(
+            SessionView(
+                say(
+                    "{day}, {begin} to {end}",
+                    day=when(begin, "weekday and day"),
+                    begin=f"{begin:%H:%M}",
+                    end=f"{end:%H:%M}",
+                ),
+                hands,
+                rows,
+                session.after,
+            )
+        )
     return views
 
 
@@ -267,9 +298,9 @@ def paint_view(found: Paint, order: Order) -> PaintView:
         paint=found,
         poured=_poured(found),
         waste_words=found.waste.words,
-        price="" if cost is None else f"{cost:.2f}",
+        price="" if cost is None else quantity(cost, ".2f", "money"),
         leaves="" if cost is None or order.price is None else _leaves(order.price - cost, order),
-        baits=count(sum(laid_plan.plan.baits for laid_plan in found.plans), "bait"),
+        baits=say_count(sum(laid_plan.plan.baits for laid_plan in found.plans), "{count} bait", "{count} baits"),
     )
 
 
@@ -284,5 +315,10 @@ def _leaves(left: float, order: Order) -> str:
     """What the price leaves beside the paint, and an hour at the bench of it."""
     schedule = schedules.read(order.schedule)
     hands = 0 if schedule is None else sum(block.end - block.start for block in schedule.visits)
-    hourly = f", {60 * left / hands:.2f} an hour at the bench" if hands else ""
-    return f"Of its price it leaves {left:.2f} in your currency{hourly}."
+    if not hands:
+        return say("Of its price it leaves {left}.", left=quantity(left, ".2f", "money"))
+    return say(
+        "Of its price it leaves {left}, {hourly} an hour at the bench.",
+        left=quantity(left, ".2f", "money"),
+        hourly=quantity(60 * left / hands, ".2f"),
+    )

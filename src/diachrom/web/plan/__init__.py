@@ -1,3 +1,4 @@
 from diachrom.web.kit.frame import RailEntry
+from diachrom.words import say
 
-RAIL_ENTRY = RailEntry(50, "plan", "Plan", "p")
+RAIL_ENTRY = RailEntry(50, "plan", say("Plan"), "p")

@@ -12,8 +12,8 @@ from diachrom.core.bait.checks import CHECKS, Finding
 from diachrom.core.bait.plan import EYES, PREPARATIONS, Plan
 from diachrom.web.kit.choices import Choice
 from diachrom.web.kit.dependencies import GivenForm, OpenStore, RowId, Text
-from diachrom.web.kit.formatting import count
 from diachrom.web.kit.pages import render
+from diachrom.words import capitalized, listed, say, say_count
 from diachrom.work.kit.opened import Store
 from diachrom.work.mix import overspray_history
 from diachrom.work.plan import checking, pictures, plans
@@ -67,7 +67,7 @@ def _finding(finding: Finding, mends: Sequence[tuple[int, str]] | None) -> Findi
         check=finding.check.id,
         layers=checking.layers_of(finding),
         title=finding.check.words,
-        words=[f"{each.words[:1].upper()}{each.words[1:]}" for each in finding.each],
+        words=[capitalized(each.words) for each in finding.each],
         why=finding.check.why,
         schools=finding.check.schools,
         place=next((each.at for each in finding.each if each.at is not None), None),
@@ -87,7 +87,9 @@ def _answer(store: Store, number: int, said: str = "", *, changed: bool = True, 
         "plan/checks.html",
         page=ChecksPage(
             number=number,
-            headline=f"{count(len(seen.open), 'warning')}" if seen.open else "The checks find nothing",
+            headline=f"{say_count(len(seen.open), '{count} warning', '{count} warnings')}"
+            if seen.open
+            else "The checks find nothing",
             findings=rows,
             accepted=[AcceptedView(check, CHECKS[check].words, note, still) for check, note, still in seen.accepted],
             schools=[Choice(one, CHECKS[one].words) for one in seen.schools],
@@ -95,7 +97,7 @@ def _answer(store: Store, number: int, said: str = "", *, changed: bool = True, 
             eyes=[Choice(key, words) for key, words in EYES.items()],
             plan=plan,
             job=job([seen.look], overspray_history.learned(store)),
-            baits=count(plan.baits, "bait"),
+            baits=say_count(plan.baits, "{count} bait", "{count} baits"),
             said=said,
             to_try=any(row.mends is None for row in rows),
         ),
@@ -115,7 +117,7 @@ def show(store: OpenStore, number: RowId, ways: bool = False, said: str = "") ->
 def mend(store: OpenStore, number: RowId, check: Text, layers: Text = "", mend: Which = 0) -> Response:
     """Mend what a check found, by one of its ways."""
     _, words = checking.mended(store, number, check[:60], layers, mend, when=clock.now())
-    return _answer(store, number, f"{words}: done; undo takes it back.")
+    return _answer(store, number, say("{words}: done; undo takes it back.", words=words))
 
 
 @router.get("/plan/{number}/checks/mend.png")
@@ -130,7 +132,7 @@ def preview(store: OpenStore, number: RowId, check: str, layers: str = "", mend:
 def accept(store: OpenStore, number: RowId, check: Text, note: Text = "") -> Response:
     """Accept what a check says for this plan, with a note."""
     checking.accept(store, number, check[:60], note, when=clock.now())
-    return _answer(store, number, "Accepted for this plan.")
+    return _answer(store, number, say("Accepted for this plan."))
 
 
 @router.post("/plan/{number}/checks/hear")
@@ -144,7 +146,7 @@ def hear(store: OpenStore, number: RowId, check: Text) -> Response:
 def school(store: OpenStore, number: RowId, check: Text, wanted: Annotated[bool, Form()] = False) -> Response:
     """Choose how painters differ: the other school is not warned of."""
     checking.set_school(store, check[:60], wanted=wanted)
-    said = "This check is on again." if wanted else "This check is off for all plans on this bench."
+    said = say("This check is on again.") if wanted else say("This check is off for all plans on this bench.")
     return _answer(store, number, said, changed=False)
 
 
@@ -161,5 +163,15 @@ def put_down(store: OpenStore, number: RowId) -> Response:
     look = checking.look_at(store, plans.now(store, number).plan, picture=False)
     found = job([look], overspray_history.learned(store))
     recipes, bottles = put_on_list(store, found, when=clock.now())
-    alone = f" {count(bottles, 'layer')} straight from a bottle: the list follows its level." if bottles else ""
-    return _answer(store, number, f"{count(recipes, 'recipe')} put on the shopping list.{alone}", changed=False)
+    said = say_count(recipes, "{count} recipe put on the shopping list.", "{count} recipes put on the shopping list.")
+    alone = say_count(
+        bottles,
+        "{count} layer straight from a bottle: the list follows its level.",
+        "{count} layers straight from a bottle: the list follows its level.",
+    )
+    return _answer(
+        store,
+        number,
+        listed([said, alone], " ") if bottles else said,
+        changed=False,
+    )

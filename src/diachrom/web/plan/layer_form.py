@@ -7,8 +7,9 @@ from diachrom.core.bait.blank import Blank
 from diachrom.core.bait.mask import Mask
 from diachrom.core.bait.masks import MASKS
 from diachrom.core.bait.plan import CLEARS, Layer
-from diachrom.core.units import BAR, MM
 from diachrom.errors import InvalidInput
+from diachrom.units import BAR, MM
+from diachrom.words import say
 from diachrom.work.kit.fields import Field, number_field
 from diachrom.work.kit.figures import figure, whole
 from diachrom.work.kit.opened import Store
@@ -23,16 +24,16 @@ def _mm(key: str, words: str, most: float) -> Field:
 
 
 FIGURES = {
-    "film_um": number_field("film_um", "A coat, µm", least=0.5, most=200),
-    "coats": number_field("coats", "Coats", least=1, most=50),
-    "distance_mm": _mm("distance_mm", "Distance, mm", 500),
-    "rake_deg": number_field("rake_deg", "Lean, °", least=-80, most=80),
-    "soft_mm": _mm("soft_mm", "Soft edge, mm", 80),
-    "nozzle_mm": _mm("nozzle_mm", "Nozzle, mm", 2),
-    "pressure_bar": number_field("pressure_bar", "Pressure, bar", least=0.2, most=6, units=BAR),
-    "medium": number_field("medium", "Parts of medium", least=0, most=5),
-    "reducer": number_field("reducer", "Parts of reducer", least=0, most=5),
-    "wait_h": number_field("wait_h", "Wait, h", least=0, most=1000),
+    "film_um": number_field("film_um", say("A coat, µm"), least=0.5, most=200),
+    "coats": number_field("coats", say("Coats"), least=1, most=50),
+    "distance_mm": _mm("distance_mm", say("Distance, mm"), 500),
+    "rake_deg": number_field("rake_deg", say("Lean, °"), least=-80, most=80),
+    "soft_mm": _mm("soft_mm", say("Soft edge, mm"), 80),
+    "nozzle_mm": _mm("nozzle_mm", say("Nozzle, mm"), 2),
+    "pressure_bar": number_field("pressure_bar", say("Pressure, bar"), least=0.2, most=6, units=BAR),
+    "medium": number_field("medium", say("Parts of medium"), least=0, most=5),
+    "reducer": number_field("reducer", say("Parts of reducer"), least=0, most=5),
+    "wait_h": number_field("wait_h", say("Wait, h"), least=0, most=1000),
 }
 CHOSEN = ("origin", "sides", "name")
 
@@ -60,7 +61,7 @@ def changes_of(store: Store, layer: Layer, form: Mapping[str, str], blank: Blank
         elif key in form:
             value = FIGURES[key].value(form[key])
             if not isinstance(value, float):
-                raise InvalidInput(f"{FIGURES[key].words} is missing.", field=key)
+                raise InvalidInput(say("{words} is missing.", words=FIGURES[key].words), field=key)
             found = replace(found, **{key: round(value) if key == "coats" else value})  # type: ignore[arg-type]
     if "of_switches" in form:
         found = replace(found, sealed="sealed" in form, mirrored="mirrored" in form)
@@ -71,7 +72,7 @@ def _mask(old: Mask, form: Mapping[str, str]) -> Mask:
     mask = old
     if form.get("kind") and form["kind"] != old.kind:
         if form["kind"] not in MASKS:
-            raise InvalidInput(f"There is no way of masking called '{form['kind'][:30]}'.", field="kind")
+            raise InvalidInput(say("There is no way of masking called '{form}'.", form=form["kind"][:30]), field="kind")
         mask = replace(MASKS[form["kind"]].usual(), seed=old.seed)
     for field in MASKS[mask.kind].fields:
         if field.key in form:
@@ -93,8 +94,8 @@ def edges_of(form: Mapping[str, str]) -> dict[str, float]:
     found: dict[str, float] = {}
     for key in EDGES:
         if key in form:
-            value = figure(form[key], "An edge", key=key, least=-1, most=2)
+            value = figure(form[key], say("An edge"), key=key, least=-1, most=2)
             found[key] = min(max(value, 0.0), 1.0 if key[0] == "u" else 0.5)
     if not found:
-        raise InvalidInput("Say which edge is moved, and where to.", field="box")
+        raise InvalidInput(say("Say which edge is moved, and where to."), field="box")
     return found

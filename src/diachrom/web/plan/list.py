@@ -11,14 +11,15 @@ from fastapi.responses import Response
 from diachrom import clock
 from diachrom.core.bait.blank import Blank
 from diachrom.core.bait.bodies import BODIES
-from diachrom.core.units import MM
 from diachrom.errors import BadFile
+from diachrom.units import MM
 from diachrom.web.kit.answers import file, go
 from diachrom.web.kit.dependencies import GivenForm, MaybeFormRowId, MaybeRowId, OpenStore, RowId, Text, Upload
-from diachrom.web.kit.formatting import count, day
+from diachrom.web.kit.formatting import day
 from diachrom.web.kit.frame import frame
 from diachrom.web.kit.pages import is_fragment_wanted, render
 from diachrom.web.plan.blank_view import blank_page
+from diachrom.words import quantity, say, say_count
 from diachrom.work.kit.figures import figure
 from diachrom.work.kit.opened import Store
 from diachrom.work.plan import bodies, bringing, plans, sources
@@ -67,14 +68,21 @@ def every(request: Request, store: OpenStore, q: str = "", put_away: int | None 
     rows = []
     for one in bringing.listed(store, query):
         plan = one.now.plan
-        saved = f"version {one.version}" if one.version else "not saved yet"
-        detail = f"{plans.blank_words(plan.blank)} · {count(len(plan.layers), 'layer')} · {saved}, {day(one.at)}"
+        saved = say("version {version}", version=one.version) if one.version else say("not saved yet")
+        layers = say_count(len(plan.layers), "{count} layer", "{count} layers")
+        blank = plans.blank_words(plan.blank)
+        detail = say("{blank} · {layers} · {saved}, {day}", blank=blank, layers=layers, saved=saved, day=day(one.at))
         rows.append(
-            PlanRow(one.now.number, plan.name or f"Plan {one.now.number}, without a name", detail, one.now.revision)
+            PlanRow(
+                one.now.number,
+                plan.name or say("Plan {number}, without a name", number=one.now.number),
+                detail,
+                one.now.revision,
+            )
         )
-    empty = "No plan yet. Choose a blank: its picture grows with every layer."
+    empty = say("No plan yet. Choose a blank: its picture grows with every layer.")
     if query:
-        empty = f"No plan has “{query}” in its name, note, blank or layers."
+        empty = say("No plan has “{query}” in its name, note, blank or layers.", query=query)
     page = PlansPage(rows, query, put_away, empty)
     template = "plan/list.html" if is_fragment_wanted(request) else "plan/plans.html"
     return render(template, page=page, frame=frame(request, store, "plan"))
@@ -100,11 +108,11 @@ def _blank(store: Store, form: GivenForm, old: Blank) -> Blank:
     """Raises InvalidInput."""
     key = form.get("shape", old.shape)[:40]
     shape = old.own if key == "own" else sources.shape_of(store, key)
-    typed = form.get("length_mm", f"{old.length_mm:g}")
+    typed = form.get("length_mm", quantity(old.length_mm, "g"))
     fittings = form.get("fittings", "")
     return Blank(
         shape="minnow" if shape is not None else key,
-        length_mm=figure(typed, "Length, mm", key="length_mm", least=0, most=10_000, units=MM),
+        length_mm=figure(typed, say("Length, mm"), key="length_mm", least=0, most=10_000, units=MM),
         material=form.get("material", old.material)[:20],
         state=form.get("state", old.state)[:20],
         foil_on=form.get("foil_on", old.foil_on)[:20],
@@ -139,7 +147,7 @@ def on_blank(request: Request, store: OpenStore, number: RowId, form: GivenForm)
     """Lay the same layers on another blank."""
     wanted = _blank(store, form, plans.now(store, number).plan.blank)
     scaled = form.get("elements", "kept") == "scaled"
-    plans.change(store, number, lambda plan: plan.on_blank(wanted, scaled=scaled), did="the blank", at=clock.now())
+    plans.change(store, number, lambda plan: plan.on_blank(wanted, scaled=scaled), did=say("the blank"), at=clock.now())
     return go(request, f"/plan/{number}")
 
 
@@ -154,13 +162,18 @@ def versions(request: Request, store: OpenStore, number: RowId) -> Response:
         rows.append(
             VersionRow(
                 version=one.version,
-                detail=f"{day(one.at)} · {plans.blank_words(plan.blank)} · {count(len(plan.layers), 'layer')}",
+                detail=say(
+                    "{day} · {blank} · {layers}",
+                    day=day(one.at),
+                    blank=plans.blank_words(plan.blank),
+                    layers=say_count(len(plan.layers), "{count} layer", "{count} layers"),
+                ),
                 note=" ".join(part for part in (plan.note, one.problem) if part),
                 changes=[] if before is None else plans.differences(before.document, plan),
                 layers=[layer.name or layer.what for layer in plan.layers],
             )
         )
-    page = VersionsPage(number, now.plan.name or f"Plan {number}", rows, since)
+    page = VersionsPage(number, now.plan.name or say("Plan {number}", number=number), rows, since)
     return render("plan/versions.html", page=page, frame=frame(request, store, "plan"))
 
 
@@ -178,7 +191,7 @@ def bring(request: Request, store: OpenStore, document: Upload) -> Response:
     name = (document.filename or "plan")[:80]
     content = document.file.read(MOST_DOCUMENT + 1)
     if len(content) > MOST_DOCUMENT:
-        raise BadFile(name, "it has more than 2 MB: that is no plan.")
+        raise BadFile(name, say("it has more than 2 MB: that is no plan."))
     number, _ = bringing.plan(store, name, content, at=clock.now())
     return go(request, f"/plan/{number}")
 

@@ -14,10 +14,10 @@ from diachrom.core.mix.prediction import colour_of
 from diachrom.web.kit.answers import go
 from diachrom.web.kit.choices import Choice
 from diachrom.web.kit.dependencies import Background, OpenStore, RowId, Text, Upload
-from diachrom.web.kit.formatting import count
 from diachrom.web.kit.frame import frame
 from diachrom.web.kit.pages import is_fragment_wanted, render
 from diachrom.web.kit.swatches import BeadString, Swatch, bead_string, swatch
+from diachrom.words import quantity, say, say_count
 from diachrom.work.kit import photo_picks
 from diachrom.work.kit.opened import Store
 from diachrom.work.kit.tasks import Tasks
@@ -66,8 +66,11 @@ def _mixed(store: Store, zone: ZoneMix | None) -> dict[str, object]:
     return {
         "mixed": swatch(colour_of(zone.mix.lab.tolist())),
         "beads": bead_string(zone.parts, shelf),
-        "words": f"{', '.join(f'{part.drops} {shelf[part.bottle].bottle.full_name}' for part in zone.parts)}; "
-        f"dE {zone.mix.delta_e:.1f}",
+        "words": say(
+            "{what}; dE {delta_e}",
+            what=", ".join(f"{part.drops} {shelf[part.bottle].bottle.full_name}" for part in zone.parts),
+            delta_e=quantity(zone.mix.delta_e, ".1f"),
+        ),
     }
 
 
@@ -83,10 +86,14 @@ def _answer(request: Request, store: Store, tasks: Tasks, number: int, said: str
         headline = ""
     else:
         bottles = {part.bottle for one in mixes for part in one.parts}
-        headline = f"{count(len(bottles), 'bottle')} make all {len(mixes)} zones."
+        headline = say(
+            "{say_count} make all {count} zones.",
+            say_count=say_count(len(bottles), "{count} bottle", "{count} bottles"),
+            count=len(mixes),
+        )
     page = ReferencePage(
         number=number,
-        name=now.plan.name or f"Plan {number}",
+        name=now.plan.name or say("Plan {number}", number=number),
         photo=None if photo is None else photo.id,
         width=0 if photo is None else photo.width,
         height=0 if photo is None else photo.height,
@@ -96,7 +103,9 @@ def _answer(request: Request, store: Store, tasks: Tasks, number: int, said: str
                 which=which,
                 name=zone.name,
                 region=zone.region,
-                share=f"{100 * zone.share:.0f} % of what is seen" if zone.share else "touched",
+                share=say("{share} % of what is seen", share=quantity(100 * zone.share, ".0f"))
+                if zone.share
+                else "touched",
                 colour=swatch(colour_of(zone.lab)),
                 **_mixed(store, own.get(zone)),  # type: ignore[arg-type]
             )

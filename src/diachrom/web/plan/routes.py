@@ -15,6 +15,7 @@ from diachrom.web.kit.frame import frame
 from diachrom.web.kit.pages import is_fragment_wanted, render
 from diachrom.web.plan.layer_form import changes_of, edges_of
 from diachrom.web.plan.view import plan_page
+from diachrom.words import say
 from diachrom.work.kit.figures import whole
 from diachrom.work.kit.opened import Store
 from diachrom.work.plan import bringing, plans
@@ -50,7 +51,7 @@ def name(request: Request, store: OpenStore, number: RowId, form: GivenForm, lay
     def called(plan: Plan) -> Plan:
         return plan.named(name=" ".join(form.get("name", plan.name).splitlines()), note=form.get("note", plan.note))
 
-    plans.change(store, number, called, did="its name or note", at=clock.now())
+    plans.change(store, number, called, did=say("its name or note"), at=clock.now())
     return answered(request, store, number, layer)
 
 
@@ -60,7 +61,7 @@ def add(request: Request, store: OpenStore, number: RowId, source: Text = "", wh
     kind = what or ("recipe" if source.startswith("recipe:") else "paint")
     if not what and not source:
         raise InvalidInput(
-            "Choose what the layer is made of: a recipe, a paint, or another kind of layer.", field="source"
+            say("Choose what the layer is made of: a recipe, a paint, or another kind of layer."), field="source"
         )
     new = plans.layer_of(store, kind, source)
 
@@ -69,14 +70,14 @@ def add(request: Request, store: OpenStore, number: RowId, source: Text = "", wh
 
     now = plans.change(store, number, laid, did="a layer more", at=clock.now()).plan
     made = max(layer.number for layer in now.layers)
-    said = "" if now.layers[-1].number == made else "It is under the clear coat."
+    said = "" if now.layers[-1].number == made else say("It is under the clear coat.")
     return answered(request, store, number, made, said)
 
 
 def _at_layer(
     request: Request, store: Store, number: int, layer: int, how: Callable[[Plan], Plan], *, did: str
 ) -> Response:
-    plans.change(store, number, how, did=f"{did} of layer {layer}", at=clock.now())
+    plans.change(store, number, how, did=say("{did} of layer {layer}", did=did, layer=layer), at=clock.now())
     return answered(request, store, number, layer)
 
 
@@ -133,42 +134,52 @@ def switch(request: Request, store: OpenStore, number: RowId, layer: RowId) -> R
         number,
         layer,
         lambda plan: plan.changed(layer, lambda one: replace(one, on=not one.on)),
-        did="on or off",
+        did=say("on or off"),
     )
 
 
 @router.post("/plan/{number}/layers/{layer}/copy")
 def copy_layer(request: Request, store: OpenStore, number: RowId, layer: RowId) -> Response:
     """Lay a layer once more."""
-    return _at_layer(request, store, number, layer, lambda plan: plan.copied(layer), did="a copy")
+    return _at_layer(request, store, number, layer, lambda plan: plan.copied(layer), did=say("a copy"))
 
 
 @router.post("/plan/{number}/layers/{layer}/remove")
 def remove(request: Request, store: OpenStore, number: RowId, layer: RowId) -> Response:
     """Take a layer away."""
-    plans.change(store, number, lambda plan: plan.without(layer), did=f"layer {layer} removed", at=clock.now())
-    return answered(request, store, number, None, "Removed; undo brings it back.")
+    plans.change(
+        store, number, lambda plan: plan.without(layer), did=say("layer {layer} removed", layer=layer), at=clock.now()
+    )
+    return answered(request, store, number, None, say("Removed; undo brings it back."))
 
 
 @router.post("/plan/{number}/undo")
 def undo(request: Request, store: OpenStore, number: RowId, layer: int | None = None) -> Response:
     """Take a step back."""
     did = plans.undo(store, number, at=clock.now())
-    return answered(request, store, number, layer, f"Taken back: {did}." if did else "There is nothing to undo.")
+    return answered(
+        request, store, number, layer, say("Taken back: {did}.", did=did) if did else say("There is nothing to undo.")
+    )
 
 
 @router.post("/plan/{number}/redo")
 def redo(request: Request, store: OpenStore, number: RowId, layer: int | None = None) -> Response:
     """Take it again."""
     did = plans.undo(store, number, back=False, at=clock.now())
-    return answered(request, store, number, layer, f"Done again: {did}." if did else "There is nothing to redo.")
+    return answered(
+        request, store, number, layer, say("Done again: {did}.", did=did) if did else say("There is nothing to redo.")
+    )
 
 
 @router.post("/plan/{number}/save")
 def save(request: Request, store: OpenStore, number: RowId, layer: int | None = None) -> Response:
     """Save the plan as its next version."""
     saved = plans.save(store, number, at=clock.now())
-    words = f"Saved as version {saved.version}." if saved.is_new else f"Nothing to save: it is version {saved.version}."
+    words = (
+        say("Saved as version {version}.", version=saved.version)
+        if saved.is_new
+        else say("Nothing to save: it is version {version}.", version=saved.version)
+    )
     return answered(request, store, number, layer, words)
 
 

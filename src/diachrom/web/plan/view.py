@@ -12,6 +12,7 @@ from diachrom.store.plans import PlanNow
 from diachrom.web.kit.choices import Choice, Group
 from diachrom.web.kit.formatting import coats_words
 from diachrom.web.kit.swatches import Bead, BeadString, Swatch, bead_of, bead_string, swatch
+from diachrom.words import capitalized, listed, quantity, say, say_count
 from diachrom.work.kit.opened import Store
 from diachrom.work.plan import painting, plans, sources
 from diachrom.work.plan.here import Here
@@ -143,7 +144,11 @@ def plan_page(store: Store, now: PlanNow, *, chosen: int | None = None, said: st
         name=now.plan.name,
         note=now.plan.note,
         blank_words=plans.blank_words(now.plan.blank),
-        area_words=f"{surface.area_mm2 / 100:.1f} cm² of skin, {surface.girth_mm:.0f} mm around",
+        area_words=say(
+            "{area_mm2} of skin, {girth_mm} around",
+            area_mm2=quantity(surface.area_mm2 / 100, ".1f", "cm²"),
+            girth_mm=quantity(surface.girth_mm, ".0f", "mm"),
+        ),
         layers=views,
         edited=edited,
         offered=Offered(
@@ -172,8 +177,21 @@ def plan_page(store: Store, now: PlanNow, *, chosen: int | None = None, said: st
         problem=now.problem,
         reference=now.plan.reference,
         joints=now.plan.blank.form.joints,
-        picture_words=f"{now.plan.name or 'The bait'}: {plans.blank_words(now.plan.blank)}"
-        + (f", {len(views)} layers: " + ", ".join(view.name for view in views) if views else ", nothing on it yet"),
+        picture_words=_picture_words(now.plan, views),
+    )
+
+
+def _picture_words(plan: Plan, views: Sequence[LayerView]) -> str:
+    name, blank = plan.name or say("The bait"), plans.blank_words(plan.blank)
+    if not views:
+        return say("{name}: {blank}, nothing on it yet", name=name, blank=blank)
+    layers = say_count(len(views), "{count} layer", "{count} layers")
+    return say(
+        "{name}: {blank}, {layers}: {names}",
+        name=name,
+        blank=blank,
+        layers=layers,
+        names=listed(one.name for one in views),
     )
 
 
@@ -183,20 +201,29 @@ def _layer(laid: LaidLayer, place: int) -> LayerView:
     if laid.held is not None:
         beads = bead_string(laid.held.draft.parts, laid.held.shelf, fold_above=SMALL_ABOVE, most_runs=SMALL_RUNS)
     # "back, straight down the back, through netting"
-    parts = [REGIONS[layer.region].words + (", edges moved" if layer.box else "")]
+    parts = [
+        say("{region}, edges moved", region=REGIONS[layer.region].words) if layer.box else REGIONS[layer.region].words
+    ]
     if not WHATS[layer.what].takes and layer.what != "foil":
         origin = ORIGINS[layer.origin]
-        parts.append(origin.words + (f", leaning {abs(layer.rake_deg):g}°" if layer.rake_deg else ""))
+        parts.append(
+            say("{origin}, leaning {angle}°", origin=origin.words, angle=quantity(abs(layer.rake_deg), "g"))
+            if layer.rake_deg
+            else origin.words
+        )
     way = MASKS[layer.mask.kind]
     if layer.mask.kind != "free":
-        lifted = f", lifted {layer.mask.lift_mm:g} mm" if layer.mask.lift_mm else ""
-        parts.append(f"through {way.words}{lifted}" if layer.what != "wash" else way.words)
+        through = say("through {what}", what=way.words) if layer.what != "wash" else way.words
+        if layer.mask.lift_mm and layer.what != "wash":
+            lifted = quantity(layer.mask.lift_mm, "g", "mm")
+            through = say("through {what}, lifted {lifted}", what=way.words, lifted=lifted)
+        parts.append(through)
     if layer.sides != "both":
-        parts.append(f"{SIDES[layer.sides]} alone")
+        parts.append(say("{sides} alone", sides=SIDES[layer.sides]))
     return LayerView(
         number=layer.number,
         place=place,
-        name=layer.name or laid.words[:1].upper() + laid.words[1:],
+        name=layer.name or capitalized(laid.words),
         what=kind.words,
         source=laid.words,
         where=" · ".join(parts),
@@ -223,8 +250,13 @@ def _edited(laid: LaidLayer, view: LayerView, plan: Plan, lands: str) -> EditedL
         random=way.random,
         note=way.note,
         lands=lands,
-        edges=f"{100 * box.u0:.0f} to {100 * box.u1:.0f} % from nose to tail, "
-        f"{200 * box.v0:.0f} to {200 * box.v1:.0f} % from spine to belly",
+        edges=say(
+            "{u0} to {u1} % from nose to tail, {v0} to {v1} % from spine to belly",
+            u0=quantity(100 * box.u0, ".0f"),
+            u1=quantity(100 * box.u1, ".0f"),
+            v0=quantity(200 * box.v0, ".0f"),
+            v1=quantity(200 * box.v1, ".0f"),
+        ),
         box={"u0": box.u0, "u1": box.u1, "v0": box.v0, "v1": box.v1},
         softness_mm=layer.softness_mm,
     )
@@ -232,7 +264,7 @@ def _edited(laid: LaidLayer, view: LayerView, plan: Plan, lands: str) -> EditedL
 
 def _field(field: Field, value: float) -> FieldView:
     scale = 100 if field.unit == "%" else 1
-    told = f"{scale * value:.0f}" if scale == 100 else f"{value:g}"
+    told = quantity(scale * value, ".0f") if scale == 100 else quantity(value, "g")
     return FieldView(field.key, field.words, field.unit, told, least=scale * field.least, most=scale * field.most)
 
 
@@ -249,7 +281,8 @@ def here_view(here: Here) -> HereView:
         spread=here.spread,
         ground=here.ground,
         layers=[
-            LyingView(layer.place, layer.name, f"{layer.film_um:.1f} µm", swatch(layer.left)) for layer in here.layers
+            LyingView(layer.place, layer.name, quantity(layer.film_um, ".1f", "µm"), swatch(layer.left))
+            for layer in here.layers
         ],
         most=here.most,
     )

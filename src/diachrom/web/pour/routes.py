@@ -13,12 +13,12 @@ from diachrom.core.mix.story import VERDICTS
 from diachrom.web.kit.choices import Choice
 from diachrom.web.kit.dependencies import AtBench, FormRowId, OpenStore, Text
 from diachrom.web.kit.devices import DevicePanel, chosen_reader, reader_panel
-from diachrom.web.kit.formatting import count
 from diachrom.web.kit.frame import CupUnderWay, frame, under_way
 from diachrom.web.kit.pages import is_fragment_wanted, render
 from diachrom.web.kit.story_view import StoryView, story_view
 from diachrom.web.kit.swatches import Bead, Swatch, bead, swatch
 from diachrom.web.kit.target_view import TargetView, target_view
+from diachrom.words import quantity, say, say_count
 from diachrom.work.kit.devices import Devices
 from diachrom.work.kit.opened import Store
 from diachrom.work.mix import cup
@@ -62,9 +62,9 @@ class PourPage:
 
 def _line(line: pouring.PouringLine, following: int | None) -> LineView:
     over = line.drops - line.planned
-    counted = f"{line.drops} of {line.planned}" if line.planned else str(line.drops)
+    counted = say("{drops} of {planned}", drops=line.drops, planned=line.planned) if line.planned else str(line.drops)
     if line.planned and over > 0:
-        counted = f"{line.drops}, {over} more than planned"
+        counted = say("{drops}, {over} more than planned", drops=line.drops, over=over)
     bottle = line.row.bottle
     return LineView(
         bottle=bottle.id,
@@ -74,7 +74,9 @@ def _line(line: pouring.PouringLine, following: int | None) -> LineView:
         coming=max(0, -over),
         counted=counted,
         is_next=bottle.id == following,
-        hint="" if line.first_goes is None else f"its first drop goes {100 * line.first_goes:.0f} % of its way",
+        hint=""
+        if line.first_goes is None
+        else say("its first drop goes {first_goes} % of its way", first_goes=quantity(100 * line.first_goes, ".0f")),
     )
 
 
@@ -83,10 +85,15 @@ def pour_page(request: Request, store: Store, devices: Devices, said: str = "") 
     seen = pouring.see(store)
     lines = [_line(line, seen.next_bottle) for line in seen.lines]
     if seen.delta_e is None or seen.target is None:
-        sentence = "" if seen.lab is None else "No target is chosen: there is nothing to compare the cup with."
+        sentence = "" if seen.lab is None else say("No target is chosen: there is nothing to compare the cup with.")
     else:
         start = seen.difference[0].upper() + seen.difference[1:]
-        sentence = f"{start} beside {seen.target.name}, dE {seen.delta_e:.1f}."
+        sentence = say(
+            "{start} beside {name}, dE {delta_e}.",
+            start=start,
+            name=seen.target.name,
+            delta_e=quantity(seen.delta_e, ".1f"),
+        )
     return PourPage(
         name=seen.now.draft.name,
         revision=seen.now.revision,
@@ -161,22 +168,36 @@ def judge(request: Request, store: OpenStore, devices: AtBench, verdict: Text) -
 def read(request: Request, store: OpenStore, devices: AtBench) -> Response:
     """Read a puff on paper with a device."""
     verdict = pouring.read_paper(store, devices, chosen_reader(request, devices), at=clock.now())
-    return _changed(request, store, devices, f"Read: {verdict.words}.")
+    return _changed(request, store, devices, say("Read: {words}.", words=verdict.words))
 
 
 @router.post("/pour/undo")
 def undo(request: Request, store: OpenStore, devices: AtBench) -> Response:
     """Take the last drop or verdict back."""
     did = cup.undo(store)
-    return _changed(request, store, devices, f"Taken back: {did}." if did else "There is nothing to undo.")
+    return _changed(
+        request, store, devices, say("Taken back: {did}.", did=did) if did else say("There is nothing to undo.")
+    )
 
 
 @router.post("/pour/finish")
 def finish(request: Request, store: OpenStore, devices: AtBench, name: Text = "") -> Response:
     """Save it as poured."""
     done = pouring.finish(store, name, at=clock.now())
-    place = f"recipe {done.saved.recipe}, version {done.saved.version}"
-    charged = f"{done.taken.ml:.2f} ml taken out of {count(done.taken.bottles, 'bottle')}"
-    below = f" More than was in it is gone from {', '.join(done.taken.below)}." if done.taken.below else ""
-    kept = f"Saved as {place}, with its story" if done.is_new else f"It is {place} already"
+    place = say("recipe {recipe}, version {version}", recipe=done.saved.recipe, version=done.saved.version)
+    charged = say(
+        "{ml} taken out of {say_count}",
+        ml=quantity(done.taken.ml, ".2f", "ml"),
+        say_count=say_count(done.taken.bottles, "{count} bottle", "{count} bottles"),
+    )
+    below = (
+        " " + say("More than was in it is gone from {below}.", below=", ".join(done.taken.below))
+        if done.taken.below
+        else ""
+    )
+    kept = (
+        say("Saved as {place}, with its story", place=place)
+        if done.is_new
+        else say("It is {place} already", place=place)
+    )
     return _changed(request, store, devices, f"{kept}; {charged}.{below}")

@@ -9,11 +9,11 @@ from diachrom.core.mix.prediction import colours
 from diachrom.core.profiles.contrast_card import PASS_UM, on_card
 from diachrom.web.kit.choices import Choice
 from diachrom.web.kit.devices import DevicePanel
-from diachrom.web.kit.formatting import count
 from diachrom.web.kit.plot import Plot
 from diachrom.web.kit.profile_plots import spectra
 from diachrom.web.kit.strip_view import ColumnView, columns
 from diachrom.web.kit.swatches import Swatch, swatch
+from diachrom.words import quantity, say, say_count
 from diachrom.work.kit.looks import look
 from diachrom.work.kit.opened import Store
 from diachrom.work.profiles import card_sprayed, contrast_cards
@@ -104,11 +104,11 @@ def card_page(
 
 def _how(store: Store, seen: ContrastCardSeen) -> ContrastHow:
     card = seen.card
-    thick = [f"{passes * card.film_um:g}" for passes in card.steps]
-    usual = [(PASS_UM, "mist pass"), *((um, f"{key} coat") for key, um in COATS_UM.items())]
+    thick = [quantity(passes * card.film_um, "g") for passes in card.steps]
+    usual = [(PASS_UM, say("mist pass")), *((um, say("{key} coat", key=key)) for key, um in COATS_UM.items())]
     return ContrastHow(
         film_um=card.film_um,
-        thicknesses=usual if card.film_um in dict(usual) else [*usual, (card.film_um, "as it was")],
+        thicknesses=usual if card.film_um in dict(usual) else [*usual, (card.film_um, say("as it was"))],
         steps=", ".join(str(passes) for passes in card.steps),
         films=f"{' and '.join(filter(None, [', '.join(thick[:-1]), thick[-1]]))} µm",
         clear_coat=card.clear_coat,
@@ -134,41 +134,67 @@ def _field(field: FieldSeen) -> CardFieldView:
     ]
     key, words = field.field.key, field.field.words
     if field.mean is None:
-        return CardFieldView(key, words, None, "not measured yet", readings)
+        return CardFieldView(key, words, None, say("not measured yet"), readings)
     mean = swatch(colours(field.mean[None], under=day)[0])
     counted = sum(field_reading.counts for field_reading in readings)
-    apart = f", within dE {field.apart:.1f} of their mean" if counted > 1 else ""
-    said = f"{mean.name} · {count(counted, 'reading')}{apart}"
+    apart = ", " + say("within dE {apart} of their mean", apart=quantity(field.apart, ".1f")) if counted > 1 else ""
+    said = f"{mean.name} · {say_count(counted, '{count} reading', '{count} readings')}{apart}"
     return CardFieldView(key, words, mean, said, readings)
 
 
 def _derived(seen: ContrastCardSeen, found: Derived) -> DerivedView:
-    hides = "hides almost completely" if found.contrast_ratio > 0.95 else f"hides {100 * found.contrast_ratio:.0f} %"
+    hides = (
+        say("hides almost completely")
+        if found.contrast_ratio > 0.95
+        else say("hides {contrast_ratio} %", contrast_ratio=quantity(100 * found.contrast_ratio, ".0f"))
+    )
     strong = found.stronger
     strength = (
-        "and is as strong as the profile so far"
+        say("and is as strong as the profile so far")
         if abs(strong - 1) < 0.03
         else f"and is {100 * abs(strong - 1):.0f} % {'stronger' if strong > 1 else 'weaker'} than the profile so far"
     )
     if not found.sure:
-        strength = "but the card does not show how strong it is"
+        strength = say("but the card does not show how strong it is")
     thickest = max(seen.card.steps)
-    lines = [(f"over {key}", on_card(found.paint, key), False) for key in ("white", "black")]
+    lines = [(say("over {key}", key=key), on_card(found.paint, key), False) for key in ("white", "black")]
     means = {field.field.key: field.mean for field in seen.fields}
     shown = (f"over_{key}:{thickest}" for key in ("white", "black"))
     lines += [("", mean, True) for key in shown if (mean := means.get(key)) is not None]
-    sheen = "" if seen.card.clear_coat else f" · its surface has a sheen of {100 * found.sheen:.1f} %"
+    sheen = (
+        ""
+        if seen.card.clear_coat
+        else " · " + say("its surface has a sheen of {sheen} %", sheen=quantity(100 * found.sheen, ".1f"))
+    )
     doubtful, saturated = len(found.uncertain_nm), found.saturated_nm
     return DerivedView(
-        sentence=f"It {hides} in {found.thickest_um:g} µm, {strength}.",
-        figures=f"Contrast ratio {found.contrast_ratio:.2f} · the card is met within dE {found.fit_delta_e:.1f} · "
-        f"strength sure within {100 * found.paint.uncertainty:.0f} %{sheen}",
-        doubtful=f"{doubtful} of 36 bands are doubtful (hatched): the readings do not show them; "
-        "they follow their neighbours."
+        sentence=say(
+            "It {hides} in {thickest_um}, {strength}.",
+            hides=hides,
+            thickest_um=quantity(found.thickest_um, "g", "µm"),
+            strength=strength,
+        ),
+        figures=say(
+            "Contrast ratio {contrast_ratio} · the card is met within dE {fit_delta_e} · strength "
+            "sure within {uncertainty} %{sheen}",
+            contrast_ratio=quantity(found.contrast_ratio, ".2f"),
+            fit_delta_e=quantity(found.fit_delta_e, ".1f"),
+            uncertainty=quantity(100 * found.paint.uncertainty, ".0f"),
+            sheen=sheen,
+        ),
+        doubtful=say(
+            "{doubtful} of 36 bands are doubtful (hatched): the readings do not show them; they "
+            "follow their neighbours.",
+            doubtful=doubtful,
+        )
         if doubtful
-        else "No band is doubtful.",
-        saturated=f"From {saturated[0]:.0f} to {saturated[-1]:.0f} nm even the thinnest film absorbs all the light: "
-        "there it cannot show how strong the paint is."
+        else say("No band is doubtful."),
+        saturated=say(
+            "From {saturated} to {saturated_2} nm even the thinnest film absorbs all the light: "
+            "there it cannot show how strong the paint is.",
+            saturated=quantity(saturated[0], ".0f"),
+            saturated_2=quantity(saturated[-1], ".0f"),
+        )
         if saturated
         else "",
         unsure="" if found.sure or seen.card.version is not None else contrast_cards.how_to_be_sure(found),

@@ -10,7 +10,6 @@ from diachrom import clock
 from diachrom.web.kit.answers import code_for, go, own_address
 from diachrom.web.kit.dependencies import AtBench, FormRowId, GivenForm, OpenStore, RowId, Text, Upload
 from diachrom.web.kit.devices import chosen_reader, reader_panel, shots
-from diachrom.web.kit.formatting import count
 from diachrom.web.kit.frame import frame
 from diachrom.web.kit.pages import is_fragment_wanted, render
 from diachrom.web.kit.photos import PhotoPage, PickedSpot
@@ -18,6 +17,7 @@ from diachrom.web.kit.qr import qr
 from diachrom.web.kit.sheet import SheetPage, printed
 from diachrom.web.kit.spectral_file import BroughtFile
 from diachrom.web.profiles.contrast_card_view import ContrastCardPage, card_page
+from diachrom.words import quantity, say, say_count
 from diachrom.work.kit import photo_picks
 from diachrom.work.kit.devices import Devices
 from diachrom.work.kit.opened import Store
@@ -67,14 +67,14 @@ def read(
     """Read a field with a device."""
     key = chosen_reader(request, devices)
     card_readings.read_by_device(store, card, field, devices, key, lifted=lifted, at=clock.now())
-    return _answer(request, store, devices, card, f"Read: {_words(store, card, field)}.")
+    return _answer(request, store, devices, card, say("Read: {words}.", words=_words(store, card, field)))
 
 
 @router.post("/contrast-cards/{card}/typed")
 def typed(request: Request, store: OpenStore, devices: AtBench, card: RowId, field: Text, typed: Text = "") -> Response:
     """Read a field as typed."""
     card_readings.type_in(store, card, field, typed[:80], at=clock.now())
-    return _answer(request, store, devices, card, f"Taken down: {_words(store, card, field)}.")
+    return _answer(request, store, devices, card, say("Taken down: {words}.", words=_words(store, card, field)))
 
 
 @router.post("/contrast-cards/{card}/file")
@@ -90,7 +90,13 @@ def from_file(
     sample = brought.sample
     card_readings.from_sample(store, card, field, sample, asked=brought.asked, at=clock.now())
     notes = f" {'; '.join(sample.notes)}." if sample.notes else ""
-    return _answer(request, store, devices, card, f"Taken from {brought.name}: {sample.name}.{notes}")
+    return _answer(
+        request,
+        store,
+        devices,
+        card,
+        say("Taken from {name}: {name_2}.{notes}", name=brought.name, name_2=sample.name, notes=notes),
+    )
 
 
 @router.post("/contrast-cards/{card}/aside")
@@ -106,18 +112,25 @@ def sheet(request: Request, store: OpenStore, card: RowId) -> Response:
     found, record = contrast_cards.sprayed(store, card)
     laid = card_readings.sheet_of(found)
     fields = [
-        printed(field, f"{field.ground}, {count(field.coats, 'pass') if field.coats else 'bare'}")
+        printed(
+            field,
+            f"{field.ground}, {say_count(field.coats, '{count} pass', '{count} passes') if field.coats else 'bare'}",
+        )
         for field in laid.fields
     ]
     page = SheetPage(
-        title=f"Sheet of drawdown card {card}",
-        name=f"Drawdown card {card}: {record.full_name}",
-        detail=f"passes of {found.film_um:g} µm · {'cleared' if found.clear_coat else 'not cleared'}",
+        title=say("Sheet of drawdown card {card}", card=card),
+        name=say("Drawdown card {card}: {full_name}", card=card, full_name=record.full_name),
+        detail=say(
+            "passes of {film_um} · {what}",
+            film_um=quantity(found.film_um, "g", "µm"),
+            what="cleared" if found.clear_coat else say("not cleared"),
+        ),
         fields=fields,
         qr=qr(code_for(request, card_readings.address(found))),
         qr_place=laid.qr,
         by_hand=(),
-        spray="Spray each field with its number of passes, all in one go: cover the finished fields with paper",
+        spray=say("Spray each field with its number of passes, all in one go: cover the finished fields with paper"),
         back=f"/contrast-cards/{card}",
         crosses=laid.crosses,
     )
@@ -135,13 +148,14 @@ def sheet_photo(request: Request, store: OpenStore, devices: AtBench, card: RowI
 def camera(request: Request, store: OpenStore, devices: AtBench, card: RowId, shot: Text) -> Response:
     """The camera's photo of the sheet."""
     taken = card_readings.take_photo(store, devices, card, shot, own_address(request))
-    aside = card_readings.from_sheet(store, card, "of the simulated camera", taken, at=clock.now())
+    aside = card_readings.from_sheet(store, card, say("of the simulated camera"), taken, at=clock.now())
     return _answer(request, store, devices, card, _sheet_read(aside))
 
 
 def _sheet_read(aside: Sequence[str]) -> str:
-    told = f" Set aside: {', '.join(aside)}." if aside else ""
-    return f"Every field was read from the photo.{told}"
+    if aside:
+        return say("Every field was read from the photo. Set aside: {aside}.", aside=", ".join(aside))
+    return say("Every field was read from the photo.")
 
 
 @router.post("/contrast-cards/{card}/accept")

@@ -19,13 +19,14 @@ from diachrom.web.kit import guess_view
 from diachrom.web.kit.answers import go
 from diachrom.web.kit.choices import Choice
 from diachrom.web.kit.dependencies import FormRowId, GivenForm, OpenStore, Text
-from diachrom.web.kit.formatting import count, day
+from diachrom.web.kit.formatting import day
 from diachrom.web.kit.frame import frame
 from diachrom.web.kit.pages import render
 from diachrom.web.kit.plot import Plot
 from diachrom.web.kit.profile_plots import spectra
 from diachrom.web.kit.strip_view import ColumnView, columns
 from diachrom.web.kit.swatches import BeadString, bead_string, bottle_detail
+from diachrom.words import capitalized, quantity, say, say_count
 from diachrom.work.kit.looks import look
 from diachrom.work.mix.sprayed_over import called
 from diachrom.work.profiles import contrast_cards, paint_seen, substitutes
@@ -76,11 +77,20 @@ def show(request: Request, store: OpenStore, paint_id: str) -> Response:
         can_card=contrast_cards.can_be_carded(record.kind),
         why_no_card=""
         if contrast_cards.can_be_carded(record.kind)
-        else "A drawdown card cannot measure flakes or glow: this profile is described, not measured.",
+        else say("A drawdown card cannot measure flakes or glow: this profile is described, not measured."),
         has_colour=kind.colours,
         profiles=[_profile(version) for version in seen.versions],
         bottles=[
-            (bottle.id, f"Bottle {bottle.id}, {bottle.left_ml:.0f} ml left{', retired' if bottle.retired else ''}")
+            (
+                bottle.id,
+                say(
+                    "Bottle {number}, {left} left, retired",
+                    number=bottle.id,
+                    left=quantity(bottle.left_ml, ".0f", "ml"),
+                )
+                if bottle.retired
+                else say("Bottle {number}, {left} left", number=bottle.id, left=quantity(bottle.left_ml, ".0f", "ml")),
+            )
             for bottle in seen.bottles
         ],
         recipes=[(recipe.recipe, called(recipe)) for recipe in seen.recipes],
@@ -96,15 +106,19 @@ def show(request: Request, store: OpenStore, paint_id: str) -> Response:
 
 def _profile(version: ProfileVersion) -> ProfileView:
     guess = version.paint.uncertainty >= GUESSED
-    said = f"strength sure within {100 * version.paint.uncertainty:.0f} %"
+    within = quantity(100 * version.paint.uncertainty, ".0f")
+    if guess:
+        said = say("a guess, strength sure within {within} %", within=within)
+    else:
+        said = say("strength sure within {within} %", within=within)
     seen = look(version.paint)
     plot = None
     if contrast_cards.can_be_carded(version.paint.kind):
-        over = [(f"over {key}", on_card(version.paint, key), False) for key in ("white", "black")]
-        plot = spectra("24 µm under clear, over white and black", over, version.uncertain_nm)
+        over = [(say("over {key}", key=key), on_card(version.paint, key), False) for key in ("white", "black")]
+        plot = spectra(say("24 µm under clear, over white and black"), over, version.uncertain_nm)
     return ProfileView(
         version.version,
-        f"{day(version.at)} · {version.source} · {'a guess, ' if guess else ''}{said}",
+        f"{day(version.at)} · {version.source} · {said}",
         guess,
         columns(seen.strip) if seen.bead else [],
         plot,
@@ -163,14 +177,21 @@ def show_effects(request: Request, store: OpenStore, paint_id: str, before: int,
     """Each recipe with the paint, before and after."""
     record = paint_seen.record(store, paint_id)
     found, total = effects(store, paint_id, before, after)
-    shown = f"; the latest {len(found)} are shown" if total > len(found) else ""
+    recipes = say_count(total, "{count} recipe with {name}", "{count} recipes with {name}", name=record.full_name)
+    if total > len(found):
+        recipes = say("{recipes}; the latest {count} are shown", recipes=recipes, count=len(found))
     page = EffectsPage(
         id=paint_id,
         name=record.full_name,
-        count_words=f"{count(total, 'recipe')} with {record.full_name}{shown}. "
-        f"Each strip: at the left as version {before} of the profile had it, at the right as version {after} has it.",
-        before=f"version {before}",
-        after=f"version {after}",
+        count_words=say(
+            "{recipes}. Each strip: at the left as version {before} of the "
+            "profile had it, at the right as version {after} has it.",
+            recipes=recipes,
+            before=before,
+            after=after,
+        ),
+        before=say("version {before}", before=before),
+        after=say("version {after}", after=after),
         effects=[_effect(one) for one in found],
     )
     return render("profiles/effects.html", page=page, frame=frame(request, store, "shelf"))
@@ -183,7 +204,11 @@ def _effect(one: Effect) -> EffectView:
         beads=bead_string(one.saved.draft.parts, one.contents.shelf),
         before=columns(one.before)[0],
         after=columns(one.after)[0],
-        words=f"{one.words[0].upper()}{one.words[1:]} (dE {one.delta_e:.1f})",
+        words=say(
+            "{difference} (dE {delta_e})",
+            difference=capitalized(one.words),
+            delta_e=quantity(one.delta_e, ".1f"),
+        ),
     )
 
 
@@ -250,10 +275,13 @@ def _substitute(substitute: Substitute) -> SubstituteView:
         if len(substitute.parts) == 1
         else ", ".join(f"{row.bottle.name} is a guess" for row, _ in substitute.parts if row.guess),
         beads=beads,
-        closeness=f"{closeness(substitute.found.delta_e)},"
-        f" dE {substitute.found.delta_e:.1f} over all grounds and angles",
+        closeness=say(
+            "{closeness}, dE {delta_e} over all grounds and angles",
+            closeness=closeness(substitute.found.delta_e),
+            delta_e=quantity(substitute.found.delta_e, ".1f"),
+        ),
         differs=[
-            (f"{'thin ' if um == THIN_UM else ''}on {GROUNDS[key].words}", words)
+            (say("{what}on {words}", what="thin " if um == THIN_UM else "", words=GROUNDS[key].words), words)
             for key, um, _, words in substitute.found.by_view
         ],
         columns=columns(substitutes.strip_of(substitute)),

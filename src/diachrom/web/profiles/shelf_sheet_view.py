@@ -7,8 +7,9 @@ from diachrom.core.light.words import closeness, difference
 from diachrom.core.mix.prediction import Colour
 from diachrom.core.profiles.contrast_card import STEPS
 from diachrom.web.kit.choices import Choice
-from diachrom.web.kit.formatting import count, day
+from diachrom.web.kit.formatting import day
 from diachrom.web.kit.swatches import Swatch, swatch
+from diachrom.words import capitalized, quantity, say, say_count
 from diachrom.work.cards.before_after import Achieved
 from diachrom.work.kit.looks import PaintLook, look
 from diachrom.work.profiles.read_sheets import SheetTask
@@ -70,9 +71,13 @@ def sheet_page(
             (was, over), (now, over_now) = ((_last(one, 0).lab, _last(one, -1).lab) for one in (before, after))
             told = [difference(was, now)]
             if abs(over_now[0] - over[0]) > HIDES:
-                told.append(f"hides {'more' if over_now[0] > over[0] else 'less'}")
-            words = ", ".join(told)
-            told_words = f"{words[0].upper()}{words[1:]}; its strength is sure within {100 * within:.0f} %"
+                told.append(say("hides more") if over_now[0] > over[0] else say("hides less"))
+            words = ", ".join(map(str, told))
+            told_words = say(
+                "{difference}; its strength is sure within {within} %",
+                difference=capitalized(words),
+                within=quantity(100 * within, ".0f"),
+            )
         pairs.append(
             PairView(
                 number=pair.pair.number,
@@ -90,21 +95,29 @@ def sheet_page(
     kept = seen.sheet
     if achieved is None:
         achieved_words = (
-            "No spray-out card of these paints is measured yet: spray one, and this line shows how good they are."
+            say("No spray-out card of these paints is measured yet: spray one, and this line shows how good they are.")
             if bool(seen.told)
             else ""
         )
     else:
-        achieved_words = (
-            f"On {count(achieved.cards, 'spray-out card')} of your own with these paints, half of the patches lay"
-            f" within dE {achieved.before:.1f} before and lie within dE {achieved.after:.1f} with this sheet"
-            f" ({closeness(achieved.after)})."
+        achieved_words = say(
+            "On {say_count} of your own with these paints, half of the patches lay within dE "
+            "{before} before and lie within dE {after} with this sheet ({closeness}).",
+            say_count=say_count(achieved.cards, "{count} spray-out card", "{count} spray-out cards"),
+            before=quantity(achieved.before, ".1f"),
+            after=quantity(achieved.after, ".1f"),
+            closeness=closeness(achieved.after),
         )
     return ShelfSheetPage(
         number=kept.id,
-        detail=f"{day(kept.at)} · {count(len(pairs), 'paint')} · passes of {kept.film_um:g} µm ·"
-        f" {'cleared' if kept.clear_coat else 'not cleared'}",
-        passes=f"{', '.join(map(str, STEPS[:-1]))} and {STEPS[-1]}",
+        detail=say(
+            "{at} · {say_count} · passes of {film_um} · {what}",
+            at=day(kept.at),
+            say_count=say_count(len(pairs), "{count} paint", "{count} paints"),
+            film_um=quantity(kept.film_um, "g", "µm"),
+            what="cleared" if kept.clear_coat else say("not cleared"),
+        ),
+        passes=say("{map} and {steps}", map=", ".join(map(str, STEPS[:-1])), steps=STEPS[-1]),
         photo=kept.photo,
         pairs=pairs,
         shots=shots,

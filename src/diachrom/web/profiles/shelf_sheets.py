@@ -15,12 +15,13 @@ from diachrom.store.paints import PaintRecord
 from diachrom.web.kit.answers import code_for, go, own_address
 from diachrom.web.kit.dependencies import AtBench, Background, OpenStore, RowId, Text, Upload
 from diachrom.web.kit.devices import shots
-from diachrom.web.kit.formatting import count, day
+from diachrom.web.kit.formatting import day
 from diachrom.web.kit.frame import frame
 from diachrom.web.kit.pages import is_fragment_wanted, render
 from diachrom.web.kit.qr import qr
 from diachrom.web.kit.sheet import SheetPage, printed
 from diachrom.web.profiles.shelf_sheet_view import ShelfSheetPage, sheet_page
+from diachrom.words import quantity, say, say_count
 from diachrom.work.cards.before_after import achieved
 from diachrom.work.kit.devices import Devices
 from diachrom.work.kit.opened import Store
@@ -59,7 +60,15 @@ def choose(request: Request, store: OpenStore) -> Response:
         most=MOST_PAIRS,
         pass_um=PASS_UM,
         sheets=[
-            (number, f"{day(at)}, {count(paints, 'paint')}, {taken or 'none'} taken")
+            (
+                number,
+                say(
+                    "{at}, {say_count}, {what} taken",
+                    at=day(at),
+                    say_count=say_count(paints, "{count} paint", "{count} paints"),
+                    what=taken or "none",
+                ),
+            )
             for number, at, paints, taken in read_sheets.earlier(store, SHOWN)
         ],
     )
@@ -67,7 +76,7 @@ def choose(request: Request, store: OpenStore) -> Response:
 
 
 def _choice(record: PaintRecord, guess: bool, at: int) -> PaintChoice:
-    detail = f"{KINDS[record.kind].words}{', a guess' if guess else ''}"
+    detail = f"{KINDS[record.kind].words}{say(', a guess') if guess else ''}"
     return PaintChoice(record.id, record.full_name, detail, guess and at < MOST_PAIRS)
 
 
@@ -146,20 +155,33 @@ def sheet(request: Request, store: OpenStore, number: RowId) -> Response:
             if field.pair and not first
             else f"{field.pair} {names[field.pair]}"
             if field.pair
-            else f"bare {field.ground}"
+            else say("bare {ground}", ground=field.ground)
         )
         fields.append(printed(field, label))
     page = SheetPage(
-        title=f"Shelf sheet {number}",
-        name=f"Shelf sheet {number}: {count(len(kept.pairs), 'paint')}",
-        detail=f"{', '.join(map(str, STEPS))} mist passes of {kept.film_um:g} µm, left to right"
-        f" · {'cleared' if kept.clear_coat else 'not cleared'}",
+        title=say("Shelf sheet {number}", number=number),
+        name=say(
+            "Shelf sheet {number}: {say_count}",
+            number=number,
+            say_count=say_count(len(kept.pairs), "{count} paint", "{count} paints"),
+        ),
+        detail=say(
+            "{map} mist passes of {film_um}, left to right · {what}",
+            map=", ".join(map(str, STEPS)),
+            film_um=quantity(kept.film_um, "g", "µm"),
+            what="cleared" if kept.clear_coat else say("not cleared"),
+        ),
         fields=fields,
         qr=qr(code_for(request, read_sheets.address(kept))),
         qr_place=laid.qr,
         by_hand=(),
-        spray=f"For each number: {STEPS[0]} mist pass over all six fields; cover the first two, go on to {STEPS[1]};"
-        f" cover the next two, go on to {STEPS[2]}. Cover all others with paper meanwhile",
+        spray=say(
+            "For each number: {steps} mist pass over all six fields; cover the first two, go on to "
+            "{steps_2}; cover the next two, go on to {steps_3}. Cover all others with paper meanwhile",
+            steps=STEPS[0],
+            steps_2=STEPS[1],
+            steps_3=STEPS[2],
+        ),
         back=f"/shelf-sheets/{number}",
         crosses=laid.crosses,
     )
@@ -190,21 +212,27 @@ def start(asked: AskedSheet) -> Response:
 def stop(asked: AskedSheet) -> Response:
     """Stop reading it."""
     asked.tasks.stop(read_sheets.kind_of(asked.number))
-    return asked.answer("Stopped; what was worked out is kept.")
+    return asked.answer(say("Stopped; what was worked out is kept."))
 
 
 @router.post("/shelf-sheets/{number}/take")
 def take(asked: AskedSheet, pair: Annotated[int | None, Form(ge=1, le=MOST_PAIRS)] = None) -> Response:
     """One pair, or all that are sure."""
     taken = shelf_sheets.take(asked.store, asked.number, None if pair is None else [pair], at=clock.now())
-    return asked.answer(f"{count(taken, 'profile')} taken: {'it counts' if taken == 1 else 'they count'} from now on.")
+    return asked.answer(
+        say(
+            "{say_count} taken: {what} from now on.",
+            say_count=say_count(taken, "{count} profile", "{count} profiles"),
+            what=say("it counts") if taken == 1 else say("they count"),
+        )
+    )
 
 
 @router.post("/shelf-sheets/{number}/undo")
 def undo(asked: AskedSheet) -> Response:
     """Take back what was taken of it."""
     back, left = shelf_sheets.undo(asked.store, asked.number, at=clock.now())
-    said = f"{count(back, 'profile')} taken back."
+    said = say("{say_count} taken back.", say_count=say_count(back, "{count} profile", "{count} profiles"))
     if left:
-        said += f" Measured since and left as they are: {', '.join(left)}."
+        said += " " + say("Measured since and left as they are: {left}.", left=", ".join(left))
     return asked.answer(said)

@@ -9,12 +9,13 @@ from markupsafe import Markup
 
 from diachrom.web.kit.answers import code_for
 from diachrom.web.kit.dependencies import Numbers, OpenStore
-from diachrom.web.kit.formatting import count, day
+from diachrom.web.kit.formatting import day
 from diachrom.web.kit.frame import frame
 from diachrom.web.kit.pages import render
 from diachrom.web.kit.qr import qr
 from diachrom.web.kit.swatches import BeadString, bead_string
 from diachrom.web.recipes.routes import how
+from diachrom.words import quantity, say, say_count
 from diachrom.work.mix.contents import contents_of
 from diachrom.work.recipes import recipe_list
 
@@ -62,7 +63,11 @@ def cards(request: Request, store: OpenStore, recipe: Numbers = None, q: str = "
                 note=draft.note,
                 beads=bead_string(draft.parts, held.shelf),
                 parts=parts,
-                total=f"{count(draft.drops, 'drop')}, {total:.2f} ml",
+                total=say(
+                    "{say_count}, {total}",
+                    say_count=say_count(draft.drops, "{count} drop", "{count} drops"),
+                    total=quantity(total, ".2f", "ml"),
+                ),
                 qr=qr(address),
             )
         )

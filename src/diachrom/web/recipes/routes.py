@@ -11,8 +11,8 @@ from diachrom import clock
 from diachrom.core.film.grounds import ground
 from diachrom.core.film.surface import SURFACES
 from diachrom.core.mix.draft import RECIPE_GROUND, Draft
-from diachrom.core.units import ML
 from diachrom.errors import InvalidInput
+from diachrom.units import ML
 from diachrom.web.kit.answers import go
 from diachrom.web.kit.dependencies import FormRowId, MaybeFormRowId, OpenStore, RowId, Text
 from diachrom.web.kit.formatting import coats_words, day
@@ -21,6 +21,7 @@ from diachrom.web.kit.pages import is_fragment_wanted, render
 from diachrom.web.kit.story_view import StoryView, story_view
 from diachrom.web.kit.strip_view import ColumnView, columns
 from diachrom.web.kit.swatches import BeadString, bead_string
+from diachrom.words import say
 from diachrom.work.cards import spray_out_cards
 from diachrom.work.kit.fields import LARGEST_BOTTLE_ML, number_field
 from diachrom.work.mix import charging, cup
@@ -30,7 +31,7 @@ from diachrom.work.recipes.recipe_list import ListedRecipe
 from diachrom.work.shelf import shopping
 
 router = APIRouter(include_in_schema=False)
-AMOUNT = number_field("ml", "Millilitres", least=0, most=LARGEST_BOTTLE_ML, units=ML)
+AMOUNT = number_field("ml", say("Millilitres"), least=0, most=LARGEST_BOTTLE_ML, units=ML)
 
 
 @dataclass(frozen=True)
@@ -79,13 +80,24 @@ def how(draft: Draft) -> str:
         ground_words = ground(draft.ground).words
     else:
         number, _, version = draft.ground.removeprefix(RECIPE_GROUND).partition(":")
-        ground_words = f"recipe {number}, version {version}"
-    return f"{coats_words(draft.coats, draft.film_um).lower()} on {ground_words}, {SURFACES[draft.surface]}"
+        ground_words = say("recipe {number}, version {version}", number=number, version=version)
+    return say(
+        "{coats_words} on {ground_words}, {surfaces}",
+        coats_words=coats_words(draft.coats, draft.film_um).lower(),
+        ground_words=ground_words,
+        surfaces=SURFACES[draft.surface],
+    )
 
 
 def _recipe(one: ListedRecipe) -> RecipeView:
     draft = one.saved.draft
-    detail = f"version {one.saved.version}, {day(one.saved.at)} · {draft.drops} drops · {how(draft)}"
+    detail = say(
+        "version {version}, {at} · {drops} drops · {how}",
+        version=one.saved.version,
+        at=day(one.saved.at),
+        drops=draft.drops,
+        how=how(draft),
+    )
     return RecipeView(one.saved.recipe, draft.name, detail, bead_string(draft.parts, one.contents.shelf))
 
 
@@ -96,9 +108,9 @@ def recipes(request: Request, store: OpenStore, q: str = "", start: int = 0) -> 
     listed_recipes = recipe_list.listed(store, query, start=min(max(start, 0), 10**9))
     views = [_recipe(one) for one in listed_recipes.recipes]
     empty = (
-        f"No recipe has “{query}” in its name, number, note or paints."
+        say("No recipe has “{query}” in its name, number, note or paints.", query=query)
         if query
-        else ("No recipe yet. Mix a colour on the Mix page and save it: it gets the next number.")
+        else say("No recipe yet. Mix a colour on the Mix page and save it: it gets the next number.")
     )
     rest = urlencode({"q": query, "start": listed_recipes.start + len(views)})
     page = RecipesPage(query, views, f"/recipes?{rest}" if listed_recipes.more else "", empty)
@@ -112,13 +124,17 @@ def recipe(request: Request, store: OpenStore, number: RowId) -> Response:
     """A recipe and its versions."""
     found = recipe_list.versions(store, number)
     newest = found[0][0].saved.draft
-    count = "one version" if len(found) == 1 else f"{len(found)} versions, the newest first"
+    count = say("one version") if len(found) == 1 else say("{count} versions, the newest first", count=len(found))
     versions = []
     for one, strip in found:
         draft, saved = one.saved.draft, one.saved
         beads = bead_string(draft.parts, one.contents.shelf)
         views = columns(strip) if strip else []
-        parent = f", from version {saved.parent_version}" if saved.parent_version else ""
+        parent = (
+            ", " + say("from version {parent_version}", parent_version=saved.parent_version)
+            if saved.parent_version
+            else ""
+        )
         guessed = [row.bottle.full_name for row in one.contents.shelf.values() if row.guess]
         versions.append(
             VersionView(
@@ -131,7 +147,7 @@ def recipe(request: Request, store: OpenStore, number: RowId) -> Response:
                 columns=views,
                 strip_words="; ".join(f"{view.words.lower()}: {view.patches[-1].words}" for view in views),
                 ground_words=", ".join(view.words.lower() for view in views),
-                coats_words=f"1 to {len(views[0].patches)} coats" if views else "",
+                coats_words=say("1 to {count} coats", count=len(views[0].patches)) if views else "",
                 story=story_view(store, *pouring.story_of(store, saved), None),
                 cards=spray_out_cards.of_version(store, saved),
                 problem=saved.problem,
@@ -167,7 +183,7 @@ def jar(
     """Keep what was mixed in a jar of its own."""
     amount = AMOUNT.value(ml)
     if not isinstance(amount, float):
-        raise InvalidInput("Say how much to keep, in ml.", field="ml")
+        raise InvalidInput(say("Say how much to keep, in ml."), field="ml")
     return go(request, f"/bottles/{charging.keep_in_jar(store, number, version, amount, at=clock.now())}")
 
 

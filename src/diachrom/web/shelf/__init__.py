@@ -1,10 +1,11 @@
 from diachrom.web.kit.frame import RailEntry
+from diachrom.words import say
 from diachrom.work.kit.opened import Store
 from diachrom.work.shelf import on_shelf
 from diachrom.work.shelf.shelf_index import WantedBottles
 
 PAGE = 48  # bottles
-RAIL_ENTRY = RailEntry(10, "shelf", "Shelf", "s")
+RAIL_ENTRY = RailEntry(10, "shelf", say("Shelf"), "s")
 
 
 def prewarm(store: Store) -> None:

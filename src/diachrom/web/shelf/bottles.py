@@ -23,6 +23,7 @@ from diachrom.web.kit.pages import render
 from diachrom.web.kit.plot import Axes, Curve, Plot
 from diachrom.web.kit.strip_view import ColumnView, columns
 from diachrom.web.kit.swatches import bottle_detail
+from diachrom.words import quantity, quantity_range, say
 from diachrom.work.kit.fields import BOTTLE_FIELDS, LEFT, PAINT_FIELDS, Field
 from diachrom.work.shelf import keeping, stock
 from diachrom.work.shelf.stock import BottleSeen
@@ -61,6 +62,7 @@ class BottlePage:
     name: str
     detail: str
     left_ml: str
+    left_now: str  # the same in a field for millilitres
     size_ml: str
     drop_ul: str
     drops_left: int
@@ -95,7 +97,7 @@ def field_views(fields: Sequence[Field], values: Mapping[str, object]) -> list[F
 def _shown(value: object) -> str:
     if isinstance(value, bool):
         return "yes" if value else ""
-    return f"{value:g}" if isinstance(value, float) else "" if value is None else str(value)
+    return quantity(value, "g") if isinstance(value, float) else "" if value is None else str(value)
 
 
 @router.get("/shelf/new")
@@ -135,28 +137,32 @@ def _bottle_page(seen: BottleSeen, *, whole: bool) -> BottlePage:
     row, bottle = seen.row, seen.row.bottle
     # What is written about a bottle and its paint, in the painter's words.
     facts = [
-        ("Place", bottle.place),
-        ("Spray with", _joined([_unit(record.nozzle_mm, "mm nozzle"), _unit(record.pressure_bar, "bar")])),
-        ("Wants under it", record.needs_under),
-        ("Wants in it", record.needs_in),
-        ("Wants over it", record.needs_over),
-        ("Thinner", record.thinner),
-        ("Pigments", record.pigments),
-        ("Batch", bottle.batch),
-        ("Bought", day(bottle.bought_on) if bottle.bought_on else ""),
-        ("Opened", day(bottle.opened_on) if bottle.opened_on else ""),
-        ("Last shaken", day(bottle.shaken_on) if bottle.shaken_on else ""),
-        ("Price of a bottle", "" if record.price is None else f"{record.price:.2f} in your currency"),
-        ("Note", _joined([bottle.note, record.note])),
+        (say("Place"), bottle.place),
+        (say("Spray with"), _joined([_unit(record.nozzle_mm, say("mm nozzle")), _unit(record.pressure_bar, "bar")])),
+        (say("Wants under it"), record.needs_under),
+        (say("Wants in it"), record.needs_in),
+        (say("Wants over it"), record.needs_over),
+        (say("Thinner"), record.thinner),
+        (say("Pigments"), record.pigments),
+        (say("Batch"), bottle.batch),
+        (say("Bought"), day(bottle.bought_on) if bottle.bought_on else ""),
+        (say("Opened"), day(bottle.opened_on) if bottle.opened_on else ""),
+        (say("Last shaken"), day(bottle.shaken_on) if bottle.shaken_on else ""),
+        (
+            say("Price of a bottle"),
+            "" if record.price is None else quantity(record.price, ".2f", "money"),
+        ),
+        (say("Note"), _joined([bottle.note, record.note])),
     ]
     return BottlePage(
         bottle=bottle.id,
         paint_id=bottle.paint_id,
         name=bottle.full_name,
         detail=bottle_detail(row),
-        left_ml=f"{bottle.left_ml:.1f}",
-        size_ml=f"{bottle.size_ml:g}",
-        drop_ul=f"{1000 * bottle.drop_ml:.0f}",
+        left_ml=quantity(bottle.left_ml, ".1f", "ml"),
+        left_now=quantity(bottle.left_ml, ".1f"),
+        size_ml=quantity(bottle.size_ml, "g", "ml"),
+        drop_ul=quantity(1000 * bottle.drop_ml, ".0f"),
         drops_left=row.drops_left,
         weeks=weeks(seen.weeks_left),
         reminders=seen.reminders,
@@ -172,7 +178,7 @@ def _bottle_page(seen: BottleSeen, *, whole: bool) -> BottlePage:
 
 def _line(entry: StockEntry, bottle: Bottle) -> LedgerLine:
     kind = "made" if entry.kind == "bought" and bottle.recipe is not None else entry.kind
-    return LedgerLine(day(entry.at), kind, f"{entry.ml:+.2f}", entry.note, entry.recipe)
+    return LedgerLine(day(entry.at), kind, quantity(entry.ml, "+.2f"), entry.note, entry.recipe)
 
 
 def _joined(parts: Sequence[str]) -> str:
@@ -205,13 +211,22 @@ def _stock_plot(ledger: Sequence[StockEntry], bottle: Bottle, colour: Colour | N
     dots = [] if colour is None else axes.dots([(points[-1][0], colour)])
     end = [type(dot)(dot.x, axes.y(points[-1][1]), dot.fill, dot.p3, chosen=True) for dot in dots]
     top = axes.y_to
-    ticks = [(axes.y(0), "0 ml"), (axes.y(top / 2), f"{top / 2:g}"), (axes.y(top), f"{top:g} ml")]
+    ticks = [
+        (axes.y(0), quantity(0.0, "g", "ml")),
+        (axes.y(top / 2), quantity(top / 2, "g")),
+        (axes.y(top), quantity(top, "g", "ml")),
+    ]
     first, last = (day(datetime.fromtimestamp(86400 * x).isoformat()) for x in (points[0][0], points[-1][0]))
     marks = [(axes.x(points[0][0]) + 30, first), (axes.x(points[-1][0]) - 20, last)]
-    words = f"Left in the bottle from {first} to {last}: {points[0][1]:.0f} to {points[-1][1]:.1f} ml"
+    words = say(
+        "Left in the bottle from {first} to {last}: {range}",
+        first=first,
+        last=last,
+        range=quantity_range(points[0][1], points[-1][1], ".1f", "ml"),
+    )
     return Plot(
         key="stock",
-        title="What was left in it",
+        title=say("What was left in it"),
         words=words,
         curves=[Curve("", 0, axes.line(points), end)],
         x_ticks=marks,
@@ -257,7 +272,7 @@ def correct(request: Request, store: OpenStore, bottle: RowId, left_ml: Text) ->
 def _amount(field: Field, text: str) -> float:
     value = field.value(text)
     if not isinstance(value, float):
-        raise InvalidInput(f"{field.words}: say how much.", field=field.key)
+        raise InvalidInput(say("{words}: say how much.", words=field.words), field=field.key)
     return value
 
 

@@ -7,13 +7,14 @@ from fastapi import APIRouter, Request
 from fastapi.responses import Response
 
 from diachrom import clock
-from diachrom.core.units import ML
+from diachrom.units import ML
 from diachrom.web.kit.answers import go
 from diachrom.web.kit.dependencies import AtBench, FormRowId, OpenStore, RowId, Text
 from diachrom.web.kit.devices import DevicePanel, scale_panel
-from diachrom.web.kit.formatting import count, day
+from diachrom.web.kit.formatting import day
 from diachrom.web.kit.frame import frame
 from diachrom.web.kit.pages import is_fragment_wanted, render
+from diachrom.words import quantity, say, say_count
 from diachrom.work.kit.devices import Devices
 from diachrom.work.kit.figures import figure, whole
 from diachrom.work.kit.opened import Store
@@ -51,25 +52,37 @@ class DropsPage:
 def drops_page(seen: DropsSeen, device: DevicePanel, said: str = "") -> DropsPage:
     """How large a bottle's drop is, by what was counted and weighed."""
     drop_volume = seen.volume
-    usual = " (usual for its kind)" if seen.density_is_usual else ""
+    usual = " " + say("(usual for its kind)") if seen.density_is_usual else ""
     enough = ""
     if drop_volume:
         enough = (
-            f"{count(drop_volume.drops, 'drop')} counted: enough to be sure within 3 %."
+            say(
+                "{say_count} counted: enough to be sure within 3 %.",
+                say_count=say_count(drop_volume.drops, "{count} drop", "{count} drops"),
+            )
             if drop_volume.more_drops == 0
-            else f"{count(drop_volume.more_drops, 'more drop')} would make it sure within 3 %."
+            else say(
+                "{say_count} would make it sure within 3 %.",
+                say_count=say_count(drop_volume.more_drops, "{count} more drop", "{count} more drops"),
+            )
         )
     return DropsPage(
         bottle=seen.bottle.id,
         name=seen.bottle.full_name,
-        now_ul=f"{1000 * seen.bottle.drop_ml:.1f}",
-        density=f"{seen.density:.2f} g/ml{usual}",
-        mean_ul=f"{1000 * drop_volume.mean_ml:.1f}" if drop_volume else None,
-        spread=f"one drop from the next: ± {100 * drop_volume.spread_ml / drop_volume.mean_ml:.0f} %"
+        now_ul=quantity(1000 * seen.bottle.drop_ml, ".1f"),
+        density=say("{density} g/ml{usual}", density=quantity(seen.density, ".2f"), usual=usual),
+        mean_ul=quantity(1000 * drop_volume.mean_ml, ".1f", "µl") if drop_volume else None,
+        spread=say(
+            "one drop from the next: ± {mean_ml} %",
+            mean_ml=quantity(100 * drop_volume.spread_ml / drop_volume.mean_ml, ".0f"),
+        )
         if drop_volume
         else "",
-        sure=f"the mean is sure within ± {1000 * drop_volume.sure_ml:.1f} µl,"
-        f" {100 * drop_volume.sure_ml / drop_volume.mean_ml:.0f} %"
+        sure=say(
+            "the mean is sure within ± {sure_ml} µl, {mean_ml} %",
+            sure_ml=quantity(1000 * drop_volume.sure_ml, ".1f"),
+            mean_ml=quantity(100 * drop_volume.sure_ml / drop_volume.mean_ml, ".0f"),
+        )
         if drop_volume
         else "",
         enough=enough,
@@ -78,7 +91,7 @@ def drops_page(seen: DropsSeen, device: DevicePanel, said: str = "") -> DropsPag
                 row.id,
                 row.drops,
                 f"{day(row.at)} · {row.source}",
-                f"{1000 * row.ml / row.drops:.1f} µl each",
+                say("{drops} µl each", drops=quantity(1000 * row.ml / row.drops, ".1f")),
                 row.counts,
             )
             for row in seen.weighings
@@ -115,9 +128,9 @@ def by_hand(
     droppers.add(
         store,
         bottle,
-        drops=whole(drops, "Drops", key="drops"),
-        grams=figure(grams, "Grams", key="grams") if grams.strip() else None,
-        ml=figure(ml, "Millilitres", key="ml", units=ML) if ml.strip() else None,
+        drops=whole(drops, say("Drops"), key="drops"),
+        grams=figure(grams, say("Grams"), key="grams") if grams.strip() else None,
+        ml=figure(ml, say("Millilitres"), key="ml", units=ML) if ml.strip() else None,
         at=clock.now(),
     )
     return _answer(request, store, devices, bottle)
@@ -126,16 +139,22 @@ def by_hand(
 @router.post("/bottles/{bottle}/drops/drip")
 def drip(request: Request, store: OpenStore, devices: AtBench, bottle: RowId, drops: Text = "") -> Response:
     """Let drops fall onto a simulated scale."""
-    fell = whole(drops, "Drops", key="drops")
+    fell = whole(drops, say("Drops"), key="drops")
     droppers.drip(store, bottle, devices, SCALE, fell)
-    return _answer(request, store, devices, bottle, f"{count(fell, 'drop')} on the pan.")
+    return _answer(
+        request,
+        store,
+        devices,
+        bottle,
+        say("{say_count} on the pan.", say_count=say_count(fell, "{count} drop", "{count} drops")),
+    )
 
 
 @router.post("/bottles/{bottle}/drops/weigh")
 def weigh(request: Request, store: OpenStore, devices: AtBench, bottle: RowId, drops: Text = "") -> Response:
     """Weigh the drops that fell."""
-    droppers.weigh(store, bottle, devices, SCALE, drops=whole(drops, "Drops", key="drops"), at=clock.now())
-    return _answer(request, store, devices, bottle, "Weighed; the scale is back at zero.")
+    droppers.weigh(store, bottle, devices, SCALE, drops=whole(drops, say("Drops"), key="drops"), at=clock.now())
+    return _answer(request, store, devices, bottle, say("Weighed; the scale is back at zero."))
 
 
 @router.post("/bottles/{bottle}/drops/aside")

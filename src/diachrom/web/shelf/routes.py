@@ -14,12 +14,13 @@ from diachrom.core.light import words
 from diachrom.web.kit.answers import go
 from diachrom.web.kit.choices import Choice
 from diachrom.web.kit.dependencies import OpenStore
-from diachrom.web.kit.formatting import count, weeks
+from diachrom.web.kit.formatting import weeks
 from diachrom.web.kit.frame import frame
 from diachrom.web.kit.pages import is_fragment_wanted, render
 from diachrom.web.kit.strip_view import ColumnView, columns
 from diachrom.web.kit.swatches import Bead, bead, bottle_detail
 from diachrom.web.shelf import PAGE
+from diachrom.words import quantity, say, say_count
 from diachrom.work.shelf import droppers, keeping, stock
 from diachrom.work.shelf.on_shelf import OnShelf
 from diachrom.work.shelf.on_shelf import page as look_along
@@ -27,13 +28,13 @@ from diachrom.work.shelf.shelf_index import WantedBottles, fill_of, index
 
 router = APIRouter(include_in_schema=False)
 ORDERS = [
-    Choice("", "as they came"),
-    Choice("hue", "by hue"),
-    Choice("kind", "by kind"),
-    Choice("low", "by what is running low"),
-    Choice("name", "by name"),
+    Choice("", say("as they came")),
+    Choice("hue", say("by hue")),
+    Choice("kind", say("by kind")),
+    Choice("low", say("by what is running low")),
+    Choice("name", say("by name")),
 ]
-MEASURED = [Choice("", "all"), Choice("yes", "measured or described"), Choice("no", "only guesses")]
+MEASURED = [Choice("", "all"), Choice("yes", say("measured or described")), Choice("no", say("only guesses"))]
 
 
 @dataclass(frozen=True)
@@ -80,14 +81,18 @@ def _bottle(row: OnShelf, *, left: float | None, far: float | None, at: str) -> 
         name=row.bottle.full_name,
         detail=bottle_detail(row),
         kind_note=KINDS[row.bottle.kind].note,
-        drops_left=count(row.drops_left, "drop"),
-        drop_words=f"{1000 * row.bottle.drop_ml:.0f} µl",
+        drops_left=say_count(row.drops_left, "{count} drop", "{count} drops"),
+        drop_words=quantity(1000 * row.bottle.drop_ml, ".0f", "µl"),
         note=" · ".join(one for one in (row.bottle.place, used, row.bottle.note or row.bottle.paint_note) if one),
         reminder="; ".join(stock.reminders(row.bottle, at=at)),
-        nearness="" if far is None else f"{words.closeness(far)}, dE {far:.0f}",
+        nearness=""
+        if far is None
+        else say("{closeness}, dE {far}", closeness=words.closeness(far), far=quantity(far, ".0f")),
         bead=bead(row),
         columns=views,
-        strip_words=f"Three light coats of {row.bottle.full_name} under clear. {last}",
+        strip_words=say(
+            "Three light coats of {full_name} under clear. {last}", full_name=row.bottle.full_name, last=last
+        ),
     )
 
 
@@ -132,24 +137,30 @@ def _page(store: OpenStore, wanted: WantedBottles, start: int) -> ShelfPage:
     ]
     undo, redo = keeping.standing(store)
     total = len(found.found.rows)
-    sought = f", nearest to {found.found.colour_words} first" if found.found.colour is not None else ""
+    bottles = say_count(total, "{count} bottle", "{count} bottles")
+    if found.found.colour is not None:
+        bottles = say("{bottles}, nearest to {colour} first", bottles=bottles, colour=found.found.colour_words)
     if wanted.gone and not wanted.query:
-        empty = "No bottle is retired."
+        empty = say("No bottle is retired.")
     elif not bool(whole.rows):
-        empty = "The shelf is empty. Add the first bottle with New paint, a whole inventory with Files, or a list:"
+        empty = say("The shelf is empty. Add the first bottle with New paint, a whole inventory with Files, or a list:")
     else:
-        what = f"“{wanted.query}” in its name, kind, place or note" if wanted.query else "all of that"
-        empty = f"No bottle has {what}. Remove a filter, or ask for a colour: “dark olive”, “#3b3f1c”."
+        what = (
+            say("“{query}” in its name, kind, place or note", query=wanted.query)
+            if wanted.query
+            else say("all of that")
+        )
+        empty = say("No bottle has {what}. Remove a filter, or ask for a colour: “dark olive”, “#3b3f1c”.", what=what)
     # What is only guessed of this shelf.
     uncounted = droppers.unknown(store)
     missing = []
     if whole.guesses:
-        are = "colour is a guess" if whole.guesses == 1 else "colours are guesses"
-        missing.append((f"{whole.guesses} {are}", "/shelf-sheets"))
+        guesses = say_count(whole.guesses, "{count} colour is a guess", "{count} colours are guesses")
+        missing.append((guesses, "/shelf-sheets"))
     if uncounted:
-        are = "dropper is unknown" if len(uncounted) == 1 else "droppers are unknown"
+        unknown = say_count(len(uncounted), "{count} dropper is unknown", "{count} droppers are unknown")
         where = "/shelf/start/next" if len(uncounted) > 1 else f"/bottles/{uncounted[0].id}/drops"
-        missing.append((f"{len(uncounted)} {are}", where))
+        missing.append((unknown, where))
     return ShelfPage(
         wanted=wanted,
         kinds=[Choice(key, KINDS[key].words) for key in whole.kinds],
@@ -159,8 +170,11 @@ def _page(store: OpenStore, wanted: WantedBottles, start: int) -> ShelfPage:
         bottles=views,
         more=_address(wanted, start=start + len(views)) if found.more else "",
         colour=None if found.found.colour is None else fill_of(found.found.colour),
-        count_words=f"{count(total, 'bottle')}{sought}. "
-        "Each as sprayed: three light coats, one below the other, on white, silver foil and black, under clear.",
+        count_words=say(
+            "{bottles}. Each as sprayed: three light coats, one below the other, on white, "
+            "silver foil and black, under clear.",
+            bottles=bottles,
+        ),
         empty=not whole.rows,
         missing=missing,
         empty_words=empty,

@@ -10,9 +10,10 @@ from diachrom import clock
 from diachrom.web.kit import answers
 from diachrom.web.kit.choices import Choice
 from diachrom.web.kit.dependencies import OpenStore
-from diachrom.web.kit.formatting import count, weeks
+from diachrom.web.kit.formatting import weeks
 from diachrom.web.kit.frame import frame
 from diachrom.web.kit.pages import render
+from diachrom.words import quantity, say, say_count
 from diachrom.work.recipes import recipe_list
 from diachrom.work.shelf import shopping
 from diachrom.work.shelf.shopping import ToBuy
@@ -50,9 +51,15 @@ def shopping_page(request: Request, store: OpenStore) -> Response:
     shopping_list = shopping.shopping_list(store, at=clock.now())
     page = ShoppingPage(
         [_buy(row) for row in shopping_list.rows],
-        [(recipe.saved.recipe, recipe.saved.draft.name, f"{recipe.ml:g}") for recipe in shopping_list.coming],
-        [(coming_order.number, coming_order.name, f"{coming_order.ml:.1f}") for coming_order in shopping_list.orders],
-        "" if shopping_list.price is None else f"{shopping_list.price:.2f}",
+        [
+            (recipe.saved.recipe, recipe.saved.draft.name, quantity(recipe.ml, "g", "ml"))
+            for recipe in shopping_list.coming
+        ],
+        [
+            (coming_order.number, coming_order.name, quantity(coming_order.ml, ".1f", "ml"))
+            for coming_order in shopping_list.orders
+        ],
+        "" if shopping_list.price is None else quantity(shopping_list.price, ".2f", "money"),
         [Choice(str(version.recipe), version.draft.name) for version in recipe_list.chosen(store, None, most=OFFERED)],
     )
     return render("shelf/shopping.html", page=page, frame=frame(request, store, "shelf"))
@@ -63,12 +70,12 @@ def _buy(row: ToBuy) -> BuyView:
         bottle=row.bottle.id,
         paint_id=row.bottle.paint_id,
         name=row.bottle.full_name,
-        count="not made" if row.discontinued else count(row.count, "bottle"),
-        size=f"{row.bottle.size_ml:g} ml",
-        left=f"{row.left_ml:.1f} ml",
+        count=say("not made") if row.discontinued else say_count(row.count, "{count} bottle", "{count} bottles"),
+        size=quantity(row.bottle.size_ml, "g", "ml"),
+        left=quantity(row.left_ml, ".1f", "ml"),
         why=row.why,
         weeks=weeks(row.weeks) if row.left_ml > 0 and not row.needed_ml else "",
-        price="" if row.price is None else f"{row.price:.2f}",
+        price="" if row.price is None else quantity(row.price, ".2f", "money"),
         discontinued=row.discontinued,
     )
 

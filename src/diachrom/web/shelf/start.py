@@ -16,9 +16,9 @@ from diachrom.store.bottles import Bottle
 from diachrom.web.kit.answers import go, socket_address
 from diachrom.web.kit.choices import Choice
 from diachrom.web.kit.dependencies import GivenForm, OpenStore, Text
-from diachrom.web.kit.formatting import count
 from diachrom.web.kit.frame import frame
 from diachrom.web.kit.pages import render
+from diachrom.words import quantity, say, say_count
 from diachrom.work.kit.figures import whole
 from diachrom.work.kit.opened import Store
 from diachrom.work.shelf import droppers, first_evening
@@ -29,11 +29,11 @@ router = APIRouter(include_in_schema=False)
 FIELDS = ("name", "kind", "size_ml", "colour")
 NAMED = re.compile(r"(name|kind|size_ml|colour|told_by)-(\d{1,4})")
 EXAMPLES = (
-    "Olive green, 60 ml, opaque",
-    "Pearl white 2 oz",
-    "Candy red",
-    "Blue PB15:3, transparent",
-    "Fish belly #f0e8d0",
+    say("Olive green, 60 ml, opaque"),
+    say("Pearl white 2 oz"),
+    say("Candy red"),
+    say("Blue PB15:3, transparent"),
+    say("Fish belly #f0e8d0"),
 )
 
 
@@ -109,7 +109,7 @@ def start(request: Request, store: OpenStore, starter: bool = False) -> Response
 def visit(request: Request) -> Response:
     """To the demo bench, at its own address: what is done there stays there."""
     if request.app.state.visit is None:
-        raise InvalidInput("Visit the demo bench from a bench of your own.", field="demo")
+        raise InvalidInput(say("Visit the demo bench from a bench of your own."), field="demo")
     return go(request, request.app.state.visit.begin(socket_address(request)))
 
 
@@ -122,16 +122,36 @@ def read_list(request: Request, store: OpenStore, bottles: Text = "") -> Respons
 def _read(request: Request, store: Store, text: str, *, kept: int = 0) -> Response:
     """The page with a list as it is read, after so many bottles that were kept of it already."""
     found, unread = read(text)
-    said = [f"{count(kept, 'bottle')} put on the shelf."] if kept else []
+    said = (
+        [say("{say_count} put on the shelf.", say_count=say_count(kept, "{count} bottle", "{count} bottles"))]
+        if kept
+        else []
+    )
     if not found:
-        said.append("This list names no bottle: write one per line.")
+        said.append(say("This list names no bottle: write one per line."))
         return _page(request, store, _List(text), said=" ".join(said))
     twice = sum(bottle.count - 1 for bottle in found)
-    said.append(f"{count(len(found), 'bottle')} read. Check them and correct what is wrong in its field.")
+    said.append(
+        say(
+            "{say_count} read. Check them and correct what is wrong in its field.",
+            say_count=say_count(len(found), "{count} bottle", "{count} bottles"),
+        )
+    )
     if twice:
-        said.append(f"{count(twice, 'repeated line')}: each bottle is listed once.")
+        said.append(
+            say(
+                "{say_count}: each bottle is listed once.",
+                say_count=say_count(twice, "{count} repeated line", "{count} repeated lines"),
+            )
+        )
     if unread:
-        said.append(f"From a long list {MOST_LINES} lines are read at a time: {unread} more wait in the box above.")
+        said.append(
+            say(
+                "From a long list {most_lines} lines are read at a time: {unread} more wait in the box above.",
+                most_lines=MOST_LINES,
+                unread=unread,
+            )
+        )
         text = "\n".join([line for line in text.splitlines() if line.strip()][MOST_LINES:])
     rows = [_row(one) for one in found]
     wrong = first_evening.wrong_already(store, [{key: getattr(row, key) for key in FIELDS} for row in rows])
@@ -145,7 +165,7 @@ def _row(bottle: ListedBottle) -> RowView:
     return RowView(
         name=bottle.name,
         kind=bottle.kind,
-        size_ml=f"{bottle.size_ml:g}",
+        size_ml=quantity(bottle.size_ml, "g"),
         colour=bottle.colour,
         told_by=bottle.told_by,
         fill=bottle.colour,
@@ -167,8 +187,8 @@ def keep(request: Request, store: OpenStore, given: GivenForm) -> Response:
     text, unread = given.get("bottles", ""), given.get("unread") == "true"
     if wrong or not typed:
         listed = _List(text, unread, [_told_wrong(_typed_row(row), wrong.get(at)) for at, row in enumerate(typed)])
-        said = f"Nothing is on the shelf yet. {_to_mend(wrong)}"
-        return _page(request, store, listed, said=said if typed else "No bottle is left in the list.", status=422)
+        said = say("Nothing is on the shelf yet. {to_mend}", to_mend=_to_mend(wrong))
+        return _page(request, store, listed, said=said if typed else say("No bottle is left in the list."), status=422)
     return _read(request, store, text, kept=len(typed)) if unread and text.strip() else go(request, "/shelf/start/next")
 
 
@@ -184,7 +204,9 @@ class NextPage:
 
 def _next(request: Request, store: Store, said: str = "", status: int = 200) -> Response:
     shelf = index(store)
-    page = NextPage(count(len(shelf.rows), "bottle"), shelf.guesses, droppers.unknown(store), said)
+    page = NextPage(
+        say_count(len(shelf.rows), "{count} bottle", "{count} bottles"), shelf.guesses, droppers.unknown(store), said
+    )
     return render("shelf/start_next.html", status=status, page=page, frame=frame(request, store, "shelf"))
 
 
@@ -198,17 +220,25 @@ def what_next(request: Request, store: OpenStore) -> Response:
 def count_drops(request: Request, store: OpenStore, drops: Text = "") -> Response:
     """Count the drops of the droppers."""
     try:
-        many = droppers.count_for_all(store, whole(drops, "Drops", key="drops"), at=clock.now())
+        many = droppers.count_for_all(store, whole(drops, say("Drops"), key="drops"), at=clock.now())
     except InvalidInput as error:
         return _next(request, store, str(error), 422)
-    return _next(request, store, f"{drops.strip()} drops in a millilitre, for {count(many, 'bottle')}.")
+    return _next(
+        request,
+        store,
+        say(
+            "{strip} drops in a millilitre, for {say_count}.",
+            strip=drops.strip(),
+            say_count=say_count(many, "{count} bottle", "{count} bottles"),
+        ),
+    )
 
 
 def _to_mend(wrong: Wrong) -> str:
     """ "To mend: rows 3 and 17." """
     rows = [str(at + 1) for at in sorted(wrong)]
     named = ", ".join(rows[:8]) + (" and more" if len(rows) > 8 else "")
-    return f"To mend: {'row' if len(rows) == 1 else 'rows'} {named}."
+    return say_count(len(rows), "To mend: row {named}.", "To mend: rows {named}.", named=named)
 
 
 def _told_wrong(row: RowView, wrong: DiachromError | None) -> RowView:

@@ -18,6 +18,7 @@ from diachrom.store import access, log
 from diachrom.store.access import Device
 from diachrom.store.connection import connected, writing
 from diachrom.store.watch import Watch
+from diachrom.words import say
 
 SHORTEST, LONGEST = 8, 200  # characters of a passphrase
 CODE_HOLDS_S = 300
@@ -30,7 +31,7 @@ class TooSoon(InvalidInput):
     """Somebody guesses."""
 
     def __init__(self, seconds: float) -> None:
-        super().__init__(f"Too many tries: wait {max(1, round(seconds))} seconds.", field="passphrase")
+        super().__init__(say("Too many tries: wait {what} seconds.", what=max(1, round(seconds))), field="passphrase")
 
 
 def digest(token: str) -> str:
@@ -101,7 +102,7 @@ class Auth:
         """The entry of the log that a customer's link shows. Raises NotFound."""
         device = self._known().get(digest(token))
         if device is None or device.entry is None:
-            raise NotFound("This link no longer works: ask for a new one.", field="link")
+            raise NotFound(say("This link no longer works: ask for a new one."), field="link")
         return device.entry
 
     def every(self) -> list[Device]:
@@ -118,7 +119,12 @@ class Auth:
         """From now on; whoever signed in with another one is sent away. Raises InvalidInput."""
         if not SHORTEST <= len(text.strip()) <= LONGEST:
             raise InvalidInput(
-                f"A passphrase has {SHORTEST} to {LONGEST} characters; four words do well.", field="passphrase"
+                say(
+                    "A passphrase has {shortest} to {longest} characters; four words do well.",
+                    shortest=SHORTEST,
+                    longest=LONGEST,
+                ),
+                field="passphrase",
             )
         from argon2 import PasswordHasher  # only whoever uses a passphrase waits for it
 
@@ -145,7 +151,7 @@ class Auth:
             here = access.use_code(connection, digest(code), int(self._clock()))
             if here is None:
                 raise InvalidInput(
-                    "This code was used already, or is older than five minutes: show a new one.", field="code"
+                    say("This code was used already, or is older than five minutes: show a new one."), field="code"
                 )
             return _welcome(connection, name, at=at, here=here)
 
@@ -162,11 +168,11 @@ class Auth:
         with self._verifying:
             right = bool(kept) and _is_right(kept, passphrase.strip()[:LONGEST])
         if not right:
-            raise InvalidInput("That is not the passphrase.", field="passphrase")
+            raise InvalidInput(say("That is not the passphrase."), field="passphrase")
         self._tries.succeeded(source)
         with connected(self.folder) as connection, writing(connection):
             if access.passphrase(connection) != kept:
-                raise InvalidInput("The passphrase has just been changed.", field="passphrase")
+                raise InvalidInput(say("The passphrase has just been changed."), field="passphrase")
             return _welcome(connection, name, at=at)
 
     def link(self, entry: int, *, at: str) -> str:
@@ -182,11 +188,11 @@ class Auth:
         """From now on. Raises NotFound."""
         with connected(self.folder) as connection, writing(connection):
             if not access.take_away(connection, number):
-                raise NotFound(f"There is no device {number}.", field="device")
+                raise NotFound(say("There is no device {number}.", number=number), field="device")
 
 
 def _welcome(connection: sqlite3.Connection, name: str, *, at: str, here: bool = False) -> str:
     token = secrets.token_urlsafe(32)
-    called = " ".join(name.split())[:MOST_NAME] or "a device"
+    called = " ".join(name.split())[:MOST_NAME] or say("a device")
     access.add(connection, name=called, digest=digest(token), at=at, here=here)
     return token

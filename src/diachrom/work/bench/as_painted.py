@@ -20,6 +20,7 @@ from diachrom.core.session.script import LEFT, RIGHT, BenchStep
 from diachrom.errors import DiachromError, NotFound
 from diachrom.store import bottles, paints, plans
 from diachrom.store.sessions import Session
+from diachrom.words import quantity, say, say_count
 from diachrom.work.plan import pictures
 from diachrom.work.plan.painting import Instead, painted_bait
 
@@ -168,15 +169,19 @@ def _effect(connection: sqlite3.Connection, own: Bait, here: BenchStep) -> Effec
                 tried.append(
                     (
                         apart,
-                        f"{_how(layer, coats, now=layer is own_layer)}: dE {apart:.1f} in the mean, "
-                        f"{standing:.1f} as it is.",
+                        say(
+                            "{how}: dE {apart} in the mean, {standing} as it is.",
+                            how=_how(layer, coats, now=layer is own_layer),
+                            apart=quantity(apart, ".1f"),
+                            standing=quantity(standing, ".1f"),
+                        ),
                     )
                 )
         if not tried:
-            advice = ["No other number of coats, now or later, brings it closer."]
+            advice = [say("No other number of coats, now or later, brings it closer.")]
         else:
             advice = [words for _, words in sorted(tried)[:2]]
-    return Effect(f"Now: {now}.", f"Finished: {_apart(meant, finished)}.", advice)
+    return Effect(say("Now: {now}.", now=now), say("Finished: {apart}.", apart=_apart(meant, finished)), advice)
 
 
 def _seen(connection: sqlite3.Connection, plan: Plan, instead: Instead, steps: int | None) -> Floats:
@@ -189,12 +194,17 @@ def _apart(meant: Floats, seen: Floats) -> str:
     apart = delta_e(meant, seen).max(axis=0)
     there = apart > SEEN_DE
     if not there.any():
-        return "nobody will see it"
+        return say("nobody will see it")
     worst = apart >= np.quantile(apart[there], 0.5)
     one, two = (side[FACING][worst].mean(axis=0) for side in (meant, seen))
     share = 100 * float(there.mean())
     words = difference(one, two)
-    return f"dE {np.median(apart[there]):.1f} on {share:.0f} % of its skin, {words}"
+    return say(
+        "dE {median} on {share} % of its skin, {words}",
+        median=quantity(np.median(apart[there]), ".1f"),
+        share=quantity(share, ".0f"),
+        words=words,
+    )
 
 
 def _how(layer: Layer, coats: int, *, now: bool) -> str:
@@ -203,7 +213,15 @@ def _how(layer: Layer, coats: int, *, now: bool) -> str:
         more = coats - layer.coats * layer.on
         return f"{more} more coat{'s' if more > 1 else ''} of {name} now"
     return (
-        f"{coats} coat{'s' if coats != 1 else ''} of {name} in place of {layer.coats}" if coats else f"Without {name}"
+        say_count(
+            coats,
+            "{count} coat of {name} in place of {coats}",
+            "{count} coats of {name} in place of {coats}",
+            name=name,
+            coats=layer.coats,
+        )
+        if coats
+        else say("Without {name}", name=name)
     )
 
 
@@ -217,7 +235,7 @@ def picture(
     if here is None or not here.plan:
         here = next((one for one in reversed(run) if one.plan), None)
     if here is None:
-        raise NotFound("No bait is painted in this session.", field="session")
+        raise NotFound(say("No bait is painted in this session."), field="session")
     own = bait_of(connection, session, here)
     plan, instead = (own.done, own.instead) if done else (own.planned, {})
     return pictures.image(

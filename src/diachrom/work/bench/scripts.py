@@ -11,6 +11,7 @@ from diachrom.core.schedule.steps import steps
 from diachrom.core.session.script import BenchStep, Pour, Script
 from diachrom.errors import InvalidInput
 from diachrom.store import orders
+from diachrom.words import quantity, say
 from diachrom.work.bench.steps import CAUTIONS, StepContext, fills_of, made, worked
 from diachrom.work.kit import schedules
 from diachrom.work.kit.looks import look
@@ -33,14 +34,14 @@ def of_order(connection: sqlite3.Connection, order: int) -> Script:
     """What is still to be done of an order, in the order of its schedule. Raises NotFound, InvalidInput."""
     found = schedules.read(orders.order(connection, order).schedule)
     if found is None:
-        raise InvalidInput("Schedule this order first: the bench follows its schedule.", field="order")
+        raise InvalidInput(say("Schedule this order first: the bench follows its schedule."), field="order")
     own = paint.paint(connection, order)
     rows = {line.line.id: (line.line.plan, line.line.version, line.plan) for line in lines_now(connection, order)}
     poured = {one.key: one for one in own.job.poured}
     context = StepContext(connection, found, rows, poured, fills_of(connection, own.job.poured))
     left = {id(block) for block in schedules.left(found, orders.done(connection, [order])[order])}
     if not left:
-        raise InvalidInput("Every step of this order is done: finish the order on its page.", field="order")
+        raise InvalidInput(say("Every step of this order is done: finish the order on its page."), field="order")
     return _script(found.visits, context, [id(visit) not in left for visit in found.visits])
 
 
@@ -48,7 +49,9 @@ def of_plan(connection: sqlite3.Connection, number: int, *, baits: int, one_by_o
     """A plan as it stands, which is saved, for so many baits: each step on all of them, or bait by bait. Raises
     NotFound, InvalidInput."""
     if not 1 <= baits <= MOST_BAITS:
-        raise InvalidInput(f"1 to {MOST_BAITS} baits at a time, not {baits}.", field="baits")
+        raise InvalidInput(
+            say("1 to {most_baits} baits at a time, not {baits}.", most_baits=MOST_BAITS, baits=baits), field="baits"
+        )
     version = plans.save(connection, number, at=at).version
     plan = plans.version(connection, number, version).document
     laid = laid_plan(connection, plan, baits)
@@ -128,12 +131,14 @@ def of_cup(connection: sqlite3.Connection, draft: Draft, *, mix: str, times: int
     """A cup by itself: poured drop by drop, tried on paper, sprayed coat by coat. `mix` is what it is known by. Raises
     InvalidInput."""
     if not 1 <= times <= MOST_TIMES:
-        raise InvalidInput(f"1 to {MOST_TIMES} times the cup, not {times}.", field="times")
+        raise InvalidInput(
+            say("1 to {most_times} times the cup, not {times}.", most_times=MOST_TIMES, times=times), field="times"
+        )
     held = contents(connection, draft)
     cup = cup_of(held)
     if cup.empty:
-        raise InvalidInput("The cup is empty: add a drop first.", field="cup")
-    name = draft.name or "the cup"
+        raise InvalidInput(say("The cup is empty: add a drop first."), field="cup")
+    name = draft.name or say("the cup")
     pours = []
     for part in draft.parts:
         bead = look(held.shelf[part.bottle].paint).bead
@@ -147,7 +152,10 @@ def of_cup(connection: sqlite3.Connection, draft: Draft, *, mix: str, times: int
     slowest = sorted(kinds, key=lambda kind: (not KINDS[kind].dye, kind))
     kind = next((kind for kind in slowest if kind in table), SURE)
     dries = waits(table[kind], max(draft.film_um, 1.0), (20.0, 50.0))
-    figures = (("Coat", f"{draft.film_um:g} µm"), ("Nozzle", f"{draft.nozzle_mm:g} mm"))
+    figures = (
+        (say("Coat"), quantity(draft.film_um, "g", "µm")),
+        (say("Nozzle"), quantity(draft.nozzle_mm, "g", "mm")),
+    )
     found = []
     for coat in range(1, draft.coats + 1):
         last = coat == draft.coats
@@ -155,7 +163,7 @@ def of_cup(connection: sqlite3.Connection, draft: Draft, *, mix: str, times: int
             BenchStep(
                 f"coat:{coat}",
                 "spray",
-                f"{draft.name or 'The cup'}, coat {coat} of {draft.coats}",
+                say("{what}, coat {coat} of {coats}", what=draft.name or say("The cup"), coat=coat, coats=draft.coats),
                 coats=1,
                 figures=figures,
                 paint=kind,
@@ -164,17 +172,27 @@ def of_cup(connection: sqlite3.Connection, draft: Draft, *, mix: str, times: int
             )
         )
     steps_ = [
-        BenchStep("shake", "shake", f"Shake {shake}", figures=(("Until", "nothing sits on the bottom"),)),
+        BenchStep(
+            "shake",
+            "shake",
+            say("Shake {shake}", shake=shake),
+            figures=((say("Until"), say("nothing sits on the bottom")),),
+        ),
         BenchStep(
             "0:make",
             "make",
-            f"Mix {name}",
+            say("Mix {name}", name=name),
             mix=mix,
             pours=tuple(pours),
-            figures=(("In all", f"{volume:.2f} ml"),),
+            figures=((say("In all"), quantity(volume, ".2f", "ml")),),
             dries_s=CANDY_REST_S if any(KINDS[kind].dye for kind in kinds) else 0,
         ),
-        BenchStep("try", "try", f"A puff of {name} on white paper, and on what lies beneath", cautions=("spray",)),
+        BenchStep(
+            "try",
+            "try",
+            say("A puff of {name} on white paper, and on what lies beneath", name=name),
+            cautions=("spray",),
+        ),
         *found,
     ]
     return Script(steps_)

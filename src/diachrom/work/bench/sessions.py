@@ -14,6 +14,7 @@ from diachrom.store import bottles, cups, finish, orders, plans, recipes, sessio
 from diachrom.store.connection import writing
 from diachrom.store.orders import DoneStep
 from diachrom.store.sessions import Listed, Session
+from diachrom.words import say
 from diachrom.work.bench import as_painted, scripts
 from diachrom.work.kit import schedules
 from diachrom.work.mix import charging
@@ -51,7 +52,7 @@ def _under_way(connection: sqlite3.Connection, order: int) -> int | None:
 def begin_plan(connection: sqlite3.Connection, plan: int, *, baits: int, one_by_one: bool, at: str) -> int:
     """A session over a plan, without an order. Raises NotFound, InvalidInput."""
     script = scripts.of_plan(connection, plan, baits=baits, one_by_one=one_by_one, at=at)
-    name = plans.now(connection, plan).plan.name or f"Plan {plan}"
+    name = plans.now(connection, plan).plan.name or say("Plan {plan}", plan=plan)
     return _begun(connection, name, script, at=at)
 
 
@@ -65,7 +66,7 @@ def begin_cup(connection: sqlite3.Connection, recipe: int | None, *, times: int,
         saved = recipes.version(connection, recipe, None)
         draft, mix = saved.draft, f"recipe:{saved.recipe}:{saved.version}"
     script = scripts.of_cup(connection, draft, mix=mix, times=1 if recipe is None else times)
-    return _begun(connection, draft.name or "The cup", script, at=at)
+    return _begun(connection, draft.name or say("The cup"), script, at=at)
 
 
 def _begun(connection: sqlite3.Connection, name: str, script: Script, *, at: str) -> int:
@@ -79,7 +80,7 @@ def record_event(connection: sqlite3.Connection, number: int, event: Event, *, a
     with writing(connection):
         standing = sessions.session(connection, number)
         if standing.ended:
-            raise InvalidInput("This session has ended.", field="session")
+            raise InvalidInput(say("This session has ended."), field="session")
         here = standing.state.here(standing.script)
         state = after(standing.script, standing.state, event)
         if event.kind == "left" and event.what == "jar":
@@ -88,7 +89,7 @@ def record_event(connection: sqlite3.Connection, number: int, event: Event, *, a
             mix = left_over(standing)
             numbers = recipe_numbers(mix.mix.partition("|")[0]) if mix is not None else None
             if mix is None or numbers is None:
-                raise InvalidInput("Only what was mixed by a recipe can go into a jar.", field="what")
+                raise InvalidInput(say("Only what was mixed by a recipe can go into a jar."), field="what")
             jar = charging.keep_in_jar(connection, *numbers, told.number or 0.0, at=at, poured=True)
             own = replace(told, bottle=jar, note=f"jar No. {jar}")
             event, state = own, replace(state, leftovers=(*state.leftovers[:-1], own))
@@ -114,7 +115,7 @@ def record_event(connection: sqlite3.Connection, number: int, event: Event, *, a
                         at=at,
                         kind="poured",
                         ml=-ml,
-                        note=f"at the bench, {now.name}",
+                        note=say("at the bench, {name}", name=now.name),
                         cup_batch=batch,
                     )
             if event.kind == "next" and here.key not in standing.state.done:

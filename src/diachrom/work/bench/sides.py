@@ -21,6 +21,7 @@ from diachrom.store.connection import writing
 from diachrom.store.session_photos import Marks, SidePhoto
 from diachrom.store.sessions import Session
 from diachrom.store.uploads import Photo
+from diachrom.words import say
 from diachrom.work.bench.sessions import record_event
 from diachrom.work.kit import photo_picks
 
@@ -41,7 +42,7 @@ def keep(
 ) -> Session:
     """A photo of a side. Raises BadFile, InvalidInput, NotFound."""
     if side not in SIDES:
-        raise InvalidInput("Say whether the photo shows the left or the right side.", field="side")
+        raise InvalidInput(say("Say whether the photo shows the left or the right side."), field="side")
     taken = photo_picks.taken(name, content)
     with writing(connection):
         sessions.session(connection, number)
@@ -54,7 +55,7 @@ def keep(
 def mark(connection: sqlite3.Connection, number: int, photo: int, points: Sequence[tuple[float, float]]) -> None:
     """Where grey patch, nose and tail lie in a photo. Raises InvalidInput, NotFound."""
     if len(points) != 3:
-        raise InvalidInput("Touch the grey patch, then the nose, then the tail.", field="photo")
+        raise InvalidInput(say("Touch the grey patch, then the nose, then the tail."), field="photo")
     own = next((one for one in session_photos.of(connection, number) if one.photo == photo), None)
     marks = Marks(*points)
     if own is not None:
@@ -105,6 +106,6 @@ def picture(connection: sqlite3.Connection, number: int, side: str) -> bytes:
     """A PNG of a side, straightened, its nose to the left. Raises InvalidInput, NotFound."""
     found = both(connection, number).photos.get(side)
     if found is None or found[0].marks is None:
-        raise InvalidInput("Touch grey patch, nose and tail first.", field="photo")
+        raise InvalidInput(say("Touch grey patch, nose and tail first."), field="photo")
     made, _ = _side(connection, found[0], _blank(connection, sessions.session(connection, number)))
     return images.png(made.astype(np.float64), np.ones(made.shape[:2], dtype=bool))

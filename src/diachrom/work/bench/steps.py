@@ -9,6 +9,7 @@ from diachrom.core.bait.regions import REGIONS
 from diachrom.core.finish.schools import SCHOOLS
 from diachrom.core.session.script import LEFT, POT, RIGHT, SIDES, BenchStep, Pour
 from diachrom.store import paints
+from diachrom.words import quantity, say, say_count
 from diachrom.work.finish import air, stock
 from diachrom.work.finish.air import lasting
 from diachrom.work.kit.looks import look
@@ -56,15 +57,19 @@ def made(visit: ScheduledBlock, number: int, told: StepContext) -> BenchStep:
         for part in cup.parts
         if part.bottle and part.drops
     )
-    added = [("Add", f"{one.name}: {one.drops} drops") for one in cup.parts if not one.bottle and one.drops]
+    added = [
+        (say("Add"), say("{name}: {drops} drops", name=one.name, drops=one.drops))
+        for one in cup.parts
+        if not one.bottle and one.drops
+    ]
     return BenchStep(
         key=f"{number}:make",
         kind="make",
-        words=f"{'Mix' if len(cup.parts) > 1 else 'Pour'} {cup.name}",
+        words=f"{say('Mix') if len(cup.parts) > 1 else say('Pour')} {cup.name}",
         block=visit.block if visit.what == "make" else "",
         mix=visit.mix,
         pours=pours,
-        figures=(("In all", f"{cup.volume_ml:.2f} ml"), *added),
+        figures=((say("In all"), quantity(cup.volume_ml, ".2f", "ml")), *added),
         dries_s=60 * visit.dries if visit.what == "make" else 0,
     )
 
@@ -109,8 +114,14 @@ def worked(visit: ScheduledBlock, number: int, told: StepContext) -> list[BenchS
         elif eyes.best is None:
             step = replace(own, figures=(("Eyes", eyes.words),))
         else:
-            count = f"{eyes.best.pairs} pair{'s' if eyes.best.pairs != 1 else ''}"
-            figures = (("Eyes", f"{eyes.best.size_mm:g} mm, {eyes.best.kind}"), ("In stock", count))
+            count = say_count(eyes.best.pairs, "{count} pair", "{count} pairs")
+            figures = (
+                (
+                    say("Eyes"),
+                    say("{size_mm}, {kind}", size_mm=quantity(eyes.best.size_mm, "g", "mm"), kind=eyes.best.kind),
+                ),
+                (say("In stock"), count),
+            )
             step = replace(own, figures=figures, notes=(eyes.words,), eyes=eyes.best.id)
         return [step]
     if visit.kind == "clear" and visit.paint == "two-part":
@@ -119,11 +130,18 @@ def worked(visit: ScheduledBlock, number: int, told: StepContext) -> list[BenchS
         made = coat.batch
         powder: tuple[tuple[str, str], ...] = ()
         if coat.stirred is not None:
-            powder = (("Stirred in", f"{coat.stirred[1].grams:.2f} g of {coat.stirred[0]}"),)
+            powder = (
+                (
+                    say("Stirred in"),
+                    say(
+                        "{grams} g of {stirred}", grams=quantity(coat.stirred[1].grams, ".2f"), stirred=coat.stirred[0]
+                    ),
+                ),
+            )
         weighed = BenchStep(
             key=f"{own.key}:weigh",
             kind="weigh",
-            words="Weigh the two parts of the clear, and stir them",
+            words=say("Weigh the two parts of the clear, and stir them"),
             line=own.line,
             plan=own.plan,
             version=own.version,
@@ -132,11 +150,18 @@ def worked(visit: ScheduledBlock, number: int, told: StepContext) -> list[BenchS
             first=own.first,
             last=own.last,
             figures=(
-                ("Part A", f"{made.a_g:.2f} g"),
-                ("Part B", f"{made.b_g:.2f} g"),
+                (say("Part A"), quantity(made.a_g, ".2f", "g")),
+                (say("Part B"), quantity(made.b_g, ".2f", "g")),
                 *powder,
-                ("In all", f"{made.volume_ml:.1f} ml"),
-                ("Pot life", f"{coat.pot_life_s / 60:.0f} min at {coat.temperature_c:g} °C"),
+                (say("In all"), quantity(made.volume_ml, ".1f", "ml")),
+                (
+                    say("Pot life"),
+                    say(
+                        "{pot_life_s} min at {temperature_c}",
+                        pot_life_s=quantity(coat.pot_life_s / 60, ".0f"),
+                        temperature_c=quantity(coat.temperature_c, "g", "°C"),
+                    ),
+                ),
             ),
             paint=own.paint,
             timer=POT,
@@ -158,16 +183,16 @@ def _side(step: BenchStep, side: str) -> BenchStep:
 
 def _figures(layer: Layer, visit: ScheduledBlock) -> tuple[tuple[str, str], ...]:
     """What to set at the airbrush, and where to hold it."""
-    where = ("Where", REGIONS[layer.region].words)
-    wait = (("Then wait", lasting(visit.dries)),) if visit.dries else ()
+    where = (say("Where"), REGIONS[layer.region].words)
+    wait = ((say("Then wait"), lasting(visit.dries)),) if visit.dries else ()
     if visit.kind not in SPRAYED:
         return (where, *wait)
     return (
         where,
-        ("From", ORIGINS[layer.origin].words),
-        ("Coats", str(layer.coats) if visit.kind != "spray" else "1 now"),
-        ("Pressure", f"{layer.pressure_bar:g} bar"),
-        ("Nozzle", f"{layer.nozzle_mm:g} mm"),
-        ("Distance", f"{layer.distance_mm:g} mm"),
+        (say("From"), ORIGINS[layer.origin].words),
+        (say("Coats"), str(layer.coats) if visit.kind != "spray" else say("1 now")),
+        (say("Pressure"), quantity(layer.pressure_bar, "g", "bar")),
+        (say("Nozzle"), quantity(layer.nozzle_mm, "g", "mm")),
+        (say("Distance"), quantity(layer.distance_mm, "g", "mm")),
         *wait,
     )

@@ -7,6 +7,7 @@ from diachrom.errors import ChangedSince, InvalidInput
 from diachrom.store import bottles, hand_factor, learnings, paints
 from diachrom.store.connection import writing
 from diachrom.store.learnings import Learning, NewDrop, NewProfile
+from diachrom.words import say, say_count
 from diachrom.work.cards.learning import Lesson, revision
 from diachrom.work.kit.looks import look
 from diachrom.work.shelf.keeping import keep_profile
@@ -16,19 +17,21 @@ def take(connection: sqlite3.Connection, lesson: Lesson, *, at: str) -> int:
     """Returns the number under which it can be undone. Raises InvalidInput, and ChangedSince where cards or shelf
     are not those that it was learned from."""
     if not lesson.helps:
-        raise InvalidInput("Nothing was learned that helps cards left out; nothing was changed.", field="learning")
+        raise InvalidInput(say("Nothing was learned that helps cards left out; nothing was changed."), field="learning")
     taken = [paint for paint in lesson.paints if paint.taken]
     beads = [look(one.after).bead for one in taken]
     with writing(connection):
         if revision(connection) != lesson.revision:
-            raise ChangedSince("shelf", "or a spray-out card", "nothing was changed. Learn again")
+            raise ChangedSince("shelf", say("or a spray-out card"), say("nothing was changed. Learn again"))
         profiles = []
         for change, bead in zip(taken, beads, strict=True):
             version = keep_profile(
                 connection,
                 change.after,
                 paint_id=change.record.id,
-                source=f"learned from {change.cards} spray-out card{'' if change.cards == 1 else 's'}",
+                source=say_count(
+                    change.cards, "learned from {count} spray-out card", "learned from {count} spray-out cards"
+                ),
                 at=at,
                 lab=None if bead is None else bead.lab.tolist(),
             )
@@ -63,7 +66,7 @@ def undo(connection: sqlite3.Connection, *, at: str) -> tuple[Learning, list[str
             if max(versions) != profile.after:
                 left.append(paints.record(connection, profile.paint_id).full_name)
                 continue
-            source = f"as it was before learning on {clock.today(last.at)}"
+            source = say("as it was before learning on {today}", today=clock.today(last.at))
             keep_profile(connection, versions[profile.before], paint_id=profile.paint_id, source=source, at=at)
         for drop in last.drops:
             if bottles.one(connection, drop.bottle).drop_ml == drop.after:

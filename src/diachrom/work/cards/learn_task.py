@@ -4,6 +4,7 @@ from pathlib import Path
 
 from diachrom.errors import InvalidInput, NotFound
 from diachrom.store.connection import connected
+from diachrom.words import say
 from diachrom.work.cards.learning import Lesson, lesson
 from diachrom.work.kit.tasks import Task, Tasks
 
@@ -35,7 +36,7 @@ def found(tasks: Tasks) -> Lesson:
     """What may be taken. Raises NotFound, InvalidInput."""
     task = now(tasks)
     if task is None:
-        raise NotFound("Nothing is learned yet on this server: start learning first.", field="learning")
+        raise NotFound(say("Nothing is learned yet on this server: start learning first."), field="learning")
     if task.lesson is None or not task.finished:
-        raise InvalidInput("Learning is still running; nothing was changed.", field="learning")
+        raise InvalidInput(say("Learning is still running; nothing was changed."), field="learning")
     return task.lesson

@@ -9,6 +9,7 @@ from diachrom.exchange.sheet_photos import FieldRead
 from diachrom.store import spray_out_cards
 from diachrom.store.connection import writing
 from diachrom.store.spray_out_cards import KeptCard
+from diachrom.words import say
 from diachrom.work.cards import compare_prediction
 from diachrom.work.cards.compare_prediction import NewReading
 from diachrom.work.kit import photo_picks
@@ -17,7 +18,7 @@ from diachrom.work.kit.measurement_target import CardSheet
 from diachrom.work.mix.sprayed_over import over
 
 FOIL = "silver-foil"
-MIRRORS = "it mirrors: a photo shows little of it"
+MIRRORS = say("it mirrors: a photo shows little of it")
 
 
 def sheet_of(card: KeptCard) -> Sheet:
@@ -51,7 +52,7 @@ def read_photo(
     read = [
         one for one in fields if one.field.ground in sprayed and (one.field.coats or not _mirrors(one.field.ground))
     ]
-    source = f"the photo {name[:60]}"
+    source = say("the photo {name}", name=name[:60])
     with writing(connection):
         # The bare grounds first: what is predicted of the others lies on them.
         bare_first = sorted(read, key=lambda one: one.field.coats > 0)

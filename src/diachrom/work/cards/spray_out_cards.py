@@ -18,6 +18,7 @@ from diachrom.store import cups, recipes, spray_out_cards
 from diachrom.store.connection import writing
 from diachrom.store.recipes import Version
 from diachrom.store.spray_out_cards import How, KeptCard, KeptPatch
+from diachrom.words import say
 from diachrom.work.cards import compare_prediction
 from diachrom.work.cards.compare_prediction import D65, NewReading, TestCardSeen
 from diachrom.work.kit import photo_picks
@@ -30,10 +31,10 @@ from diachrom.work.mix.sprayed_over import over_named
 
 HOW = (
     *(field for field in PAINT_FIELDS if field.key in ("nozzle_mm", "pressure_bar")),
-    number_field("film_um", "One coat, µm", least=0.5, most=THICKEST_COAT_UM),
-    number_field("thinned", "Thinned further by, %", least=0, most=90),
-    text_field("surface", "Surface", longest=10),
-    text_field("note", "Note", longest=400),
+    number_field("film_um", say("One coat, µm"), least=0.5, most=THICKEST_COAT_UM),
+    number_field("thinned", say("Thinned further by, %"), least=0, most=90),
+    text_field("surface", say("Surface"), longest=10),
+    text_field("note", say("Note"), longest=400),
 )
 USUAL_GROUNDS = ("white", "black", "grey")
 MOST_PATCHES = 40
@@ -62,7 +63,7 @@ def begin(
             saved = recipes.version(connection, recipe, version)
             draft, version = saved.draft.kept(), saved.version
         if not draft.drops or cup_of(contents(connection, draft)).only_thinner:
-            raise EmptyCup("spraying it on a card")
+            raise EmptyCup(say("spraying it on a card"))
         patches = [(ground, draft.coats) for ground in dict.fromkeys([*USUAL_GROUNDS, draft.ground])]
         card = spray_out_cards.add(connection, draft, patches, recipe=recipe, version=version, at=at, number=number)
         spray_out_cards.describe(connection, card, draft, How(nozzle_mm), "")
@@ -111,9 +112,13 @@ def add_patch(connection: sqlite3.Connection, number: int, ground: str, coats: i
     """
     card = spray_out_cards.one(connection, number)
     if not 0 <= coats <= MOST_COATS:
-        raise InvalidInput(f"A patch has 0 to {MOST_COATS} coats, not {coats}.", field="coats")
+        raise InvalidInput(
+            say("A patch has 0 to {most_coats} coats, not {coats}.", most_coats=MOST_COATS, coats=coats), field="coats"
+        )
     if len(card.patches) >= MOST_PATCHES:
-        raise InvalidInput(f"A card holds {MOST_PATCHES} patches: begin another.", field="ground")
+        raise InvalidInput(
+            say("A card holds {most_patches} patches: begin another.", most_patches=MOST_PATCHES), field="ground"
+        )
     key = over_named(connection, ground).key
     with writing(connection):
         spray_out_cards.add_patch(connection, card.id, key, coats)
@@ -146,7 +151,7 @@ def typed(connection: sqlite3.Connection, number: int, ground: str, coats: int, 
     """A patch's colour as typed, Lab or hex. Raises NotFound, InvalidInput."""
     spray_out_cards.patch_of(connection, number, ground, coats)
     point, form = typed_colour(text)
-    _keep(connection, number, NewReading(ground, coats, point.tolist(), f"typed as {form}"), at=at)
+    _keep(connection, number, NewReading(ground, coats, point.tolist(), say("typed as {form}", form=form)), at=at)
 
 
 def from_photo(
@@ -154,7 +159,9 @@ def from_photo(
 ) -> None:
     """A spot of a photo, balanced by its grey patch. Raises NotFound."""
     spray_out_cards.patch_of(connection, number, ground, coats)
-    source = f"the photo {photo_picks.photo(connection, photo).name}{photo_picks.caution(spot)}"
+    source = say(
+        "the photo {name}{caution}", name=photo_picks.photo(connection, photo).name, caution=photo_picks.caution(spot)
+    )
     with writing(connection):
         compare_prediction.keep(connection, number, [NewReading(ground, coats, spot.lab.tolist(), source)], at=at)
         spray_out_cards.show_photo(connection, number, photo)

@@ -17,12 +17,13 @@ from diachrom.errors import InvalidInput
 from diachrom.store import paints, rounds
 from diachrom.store.connection import writing
 from diachrom.store.rounds import KeptRound
+from diachrom.words import say
 from diachrom.work.kit.looks import PaintLook, look
 from diachrom.work.mix.candidates import in_stock
 from diachrom.work.mix.cup import TILTS_DEG
 
 OWN, OTHER = "own", "demo"
-SHELVES = {OWN: "my own shelf", OTHER: "the demo shelf"}
+SHELVES = {OWN: say("my own shelf"), OTHER: say("the demo shelf")}
 REMEMBERED = 400
 
 
@@ -80,7 +81,7 @@ def own_shelf(connection: sqlite3.Connection) -> Shelf:
 def start(connection: sqlite3.Connection, shelf: Shelf, key: str, *, chance: Random, at: str) -> int:
     """A new round; one that is open is dropped. Returns its number. Raises InvalidInput."""
     if key not in SHELVES:
-        raise InvalidInput(f"There is no shelf '{key[:20]}' to train with.", field="shelf")
+        raise InvalidInput(say("There is no shelf '{key}' to train with.", key=key[:20]), field="shelf")
     able = [trainee for trainee in shelf.values() if trainer.fit(trainee.paint)]
     done = defaultdict(list)
     for trial in rounds.every_guessed(connection, REMEMBERED):

@@ -12,32 +12,33 @@ from diachrom.errors import InvalidInput, StoreError
 from diachrom.store import backups, settings, uploads
 from diachrom.store.backups import Backup
 from diachrom.store.connection import connected, writing
+from diachrom.words import say
 
 SECOND = "second_folder"
 KINDS = {
-    "day": "before the first change of that day",
-    "before-restore": "before a backup was put back",
-    "before-mending": "before it was mended",
+    "day": say("before the first change of that day"),
+    "before-restore": say("before a backup was put back"),
+    "before-mending": say("before it was mended"),
 }
 # What a painter would miss, by its table: one, and several.
 WORDS = {
     "paint": ("paint", "paints"),
-    "paint_profile": ("version of a profile", "versions of profiles"),
+    "paint_profile": (say("version of a profile"), say("versions of profiles")),
     "bottle": ("bottle", "bottles"),
-    "stock_entry": ("entry of the ledger", "entries of the ledger"),
-    "recipe_version": ("version of a recipe", "versions of recipes"),
-    "test_card": ("spray-out card", "spray-out cards"),
+    "stock_entry": (say("entry of the ledger"), say("entries of the ledger")),
+    "recipe_version": (say("version of a recipe"), say("versions of recipes")),
+    "test_card": (say("spray-out card"), say("spray-out cards")),
     "reading": ("reading", "readings"),
     "plan": ("plan", "plans"),
     "bait_order": ("order", "orders"),
-    "session": ("session at the bench", "sessions at the bench"),
-    "session_event": ("press at the bench", "presses at the bench"),
-    "log_entry": ("entry of the log", "entries of the log"),
+    "session": (say("session at the bench"), say("sessions at the bench")),
+    "session_event": (say("press at the bench"), say("presses at the bench")),
+    "log_entry": (say("entry of the log"), say("entries of the log")),
     "photo": ("photo", "photos"),
     "setting": ("setting", "settings"),
-    "eye_stock": ("kind of eyes", "eyes"),
-    "opened_tin": ("opened tin", "opened tins"),
-    "bait_stock": ("bait in the drawer", "baits in the drawer"),
+    "eye_stock": (say("kind of eyes"), "eyes"),
+    "opened_tin": (say("opened tin"), say("opened tins")),
+    "bait_stock": (say("bait in the drawer"), say("baits in the drawer")),
     "target": ("target", "targets"),
 }
 
@@ -115,15 +116,19 @@ def set_second(folder: Path, text: str) -> None:
     if wanted:
         path = Path(wanted).expanduser()
         if not path.is_absolute() or not path.is_dir():
-            raise InvalidInput(f"'{wanted[:120]}' is no folder: write it whole, from /.", field="second")
+            raise InvalidInput(
+                say("'{wanted}' is no folder: write it whole, from /.", wanted=wanted[:120]), field="second"
+            )
         if path.resolve() == backups.folder_of(folder).resolve():
-            raise InvalidInput("Backups are already there: choose another disk.", field="second")
+            raise InvalidInput(say("Backups are already there: choose another disk."), field="second")
         try:
             probe = path / ".diachrom-probe"
             probe.touch()
             probe.unlink()
         except OSError as error:
-            raise InvalidInput(f"{path} cannot be written: {error.strerror}.", field="second") from error
+            raise InvalidInput(
+                say("{path} cannot be written: {strerror}.", path=path, strerror=error.strerror), field="second"
+            ) from error
         wanted = str(path)
     with connected(folder) as connection, writing(connection):
         settings.put(connection, {SECOND: wanted})

@@ -18,6 +18,7 @@ from diachrom.exchange.sandbox import run_sandboxed
 from diachrom.exchange.text import check_size
 from diachrom.store import bottles, paints, recipes, shelf_history
 from diachrom.store.paints import PaintRecord
+from diachrom.words import say
 from diachrom.work.files import bundle_beside, bundle_cards, bundle_out, bundle_photos
 from diachrom.work.files.bundle_checks import check_whole
 from diachrom.work.files.bundle_document import FORMAT, VERSION, Bundle
@@ -41,12 +42,17 @@ def read(name: str, content: bytes) -> Bundle:
     try:
         head = json.loads(content)
     except (ValueError, RecursionError) as error:
-        raise BadFile(name, f"it is not valid JSON ({error}): is it cut off?") from None
+        raise BadFile(name, say("it is not valid JSON ({error}): is it cut off?", error=error)) from None
     if not isinstance(head, dict) or head.get("format") != FORMAT:
-        raise BadFile(name, f"it is no '{FORMAT}' document.")
+        raise BadFile(name, say("it is no '{format}' document.", format=FORMAT))
     if isinstance(head.get("version"), int) and head["version"] > VERSION:
         raise BadFile(
-            name, f"it was written by a newer Diachrom (version {head['version']}; this one reads {VERSION})."
+            name,
+            say(
+                "it was written by a newer Diachrom (version {head}; this one reads {version}).",
+                head=head["version"],
+                version=VERSION,
+            ),
         )
     try:
         whole = Bundle.model_validate(head)
@@ -78,7 +84,7 @@ SORTS = {
     "new bottle": Sort(
         "bottles",
         number=lambda one: one.number,
-        words=lambda one: f"bottle {one.number} of {one.paint}",
+        words=lambda one: say("bottle {number} of {paint}", number=one.number, paint=one.paint),
         identity=lambda one: [(first.at, round(first.ml, 6)) for first in one.ledger[:1]],
         grown=lambda one: len(one.ledger),
     ),
@@ -92,7 +98,7 @@ SORTS = {
     "new card": Sort(
         "cards",
         number=lambda one: one.number,
-        words=lambda one: f"spray-out card {one.number}",
+        words=lambda one: say("spray-out card {number}", number=one.number),
         identity=lambda one: (one.at, one.name),
         grown=lambda one: sum(len(patch.readings) for patch in one.patches),
     ),
@@ -124,23 +130,33 @@ def plan(connection: sqlite3.Connection, name: str, whole: Bundle) -> BundlePlan
             elif sort.identity(own) != sort.identity(one):
                 raise BadFile(
                     name,
-                    f"it belongs to another bench: its {sort.words(one)} is another thing here. Import it into an empty"
-                    " folder, or import that whole bench.",
+                    say(
+                        "it belongs to another bench: its {words} is another thing here. Import it into an empty "
+                        "folder, or import that whole bench.",
+                        words=sort.words(one),
+                    ),
                 )
             elif sort.grown(one) > sort.grown(own):
-                told = "is there in an older state, which stays: only the whole bench's file brings the newer one"
+                told = say("is there in an older state, which stays: only the whole bench's file brings the newer one")
             else:
-                told = "is there already"
+                told = say("is there already")
             fates.append(RowOutcome(place, sort.words(one), told))
     beside = bundle_beside.new_of(here.beside, whole.beside)
     if count := whole.beside.count():
-        words = f"new besides the shelf: {beside.count()} of {count}" if beside.count() else "is there already"
-        fates.append(RowOutcome(1, "drawdown cards, weighings, what is coming, targets, rounds", words))
+        words = (
+            say("new besides the shelf: {count} of {count_2}", count=beside.count(), count_2=count)
+            if beside.count()
+            else say("is there already")
+        )
+        fates.append(RowOutcome(1, say("drawdown cards, weighings, what is coming, targets, rounds"), words))
     names = {(one.line.casefold(), one.name.casefold()): one for one in here.paints}
     for paint in new["paints"]:
         if (paint.line.casefold(), paint.name.casefold()) in names:
             own = names[paint.line.casefold(), paint.name.casefold()]
-            raise BadFile(name, f"its paint '{paint.id}' is called as '{own.id}' is here: rename one of the two.")
+            raise BadFile(
+                name,
+                say("its paint '{id}' is called as '{id_2}' is here: rename one of the two.", id=paint.id, id_2=own.id),
+            )
     bundle = whole.model_copy(update={**new, "beside": beside})
     return BundlePlan(bundle, fates, hand=not here.paints)
 
@@ -150,7 +166,7 @@ def apply(connection: sqlite3.Connection, found: BundlePlan, *, name: str, at: s
     new = found.new
     total = len(new.paints) + len(new.bottles) + len(new.recipes) + len(new.cards)
     done = 0
-    with shelf_history.step(connection, f"importing {name}", at=at) as recorder:
+    with shelf_history.step(connection, say("importing {name}", name=name), at=at) as recorder:
         for recipe in new.recipes:
             recipes.new_recipe(connection, recipe.number)
         for paint in new.paints:

@@ -5,6 +5,7 @@ from typing import Any
 from diachrom.core.mix.draft import RECIPE_GROUND
 from diachrom.core.mix.layers import MOST_LAYERS
 from diachrom.errors import BadFile
+from diachrom.words import say
 from diachrom.work.files.bundle_document import Bundle
 from diachrom.work.files.bundle_photos import check_photos
 
@@ -20,25 +21,41 @@ def _check_paints(name: str, whole: Bundle) -> None:
     ids = {one.id for one in whole.paints}
     for bottle in whole.bottles:
         if bottle.paint not in ids:
-            raise BadFile(name, f"bottle {bottle.number} holds '{bottle.paint}', which is not among the paints.")
+            raise BadFile(
+                name,
+                say(
+                    "bottle {number} holds '{paint}', which is not among the paints.",
+                    number=bottle.number,
+                    paint=bottle.paint,
+                ),
+            )
     for paint in whole.paints:
         if paint.merged_into is not None and paint.merged_into not in ids:
-            raise BadFile(name, f"paint '{paint.id}' went into '{paint.merged_into}', which is not among the paints.")
+            raise BadFile(
+                name,
+                say(
+                    "paint '{id}' went into '{merged_into}', which is not among the paints.",
+                    id=paint.id,
+                    merged_into=paint.merged_into,
+                ),
+            )
 
 
 def _check_recipes(name: str, whole: Bundle) -> None:
     numbers = {one.number for one in whole.bottles}
     for recipe in whole.recipes:
         for index, version in enumerate(recipe.versions, start=1):
-            place = f"recipe {recipe.number}, version {index},"
+            place = say("recipe {number}, version {index},", number=recipe.number, index=index)
             poured = [part.bottle for part in version.parts]
             gone = [bottle for bottle in poured if bottle not in numbers]
             if gone:
-                raise BadFile(name, f"{place} pours from bottle {gone[0]}, which is not there.")
+                raise BadFile(
+                    name, say("{place} pours from bottle {gone}, which is not there.", place=place, gone=gone[0])
+                )
             if len(set(poured)) < len(poured):
-                raise BadFile(name, f"{place} names a bottle twice.")
+                raise BadFile(name, say("{place} names a bottle twice.", place=place))
             if version.parent is not None and version.parent >= index:
-                raise BadFile(name, f"{place} comes from a later one.")
+                raise BadFile(name, say("{place} comes from a later one.", place=place))
 
 
 def _check_grounds(name: str, whole: Bundle) -> None:
@@ -51,13 +68,20 @@ def _check_grounds(name: str, whole: Bundle) -> None:
     patches = [patch.ground for card in whole.cards for patch in card.patches]
     for key in [*grounds.values(), *patches, *(card.ground for card in whole.cards)]:
         if key.startswith(RECIPE_GROUND) and key not in grounds:
-            raise BadFile(name, f"'{key}' is named as a ground, and no such version is there.")
+            raise BadFile(name, say("'{key}' is named as a ground, and no such version is there.", key=key))
     for key in grounds:
         met, at = 0, key
         while at in grounds:
             met, at = met + 1, grounds[at]
             if met > MOST_LAYERS:
-                raise BadFile(name, f"'{key}' lies on itself, or on more than {MOST_LAYERS} others.")
+                raise BadFile(
+                    name,
+                    say(
+                        "'{key}' lies on itself, or on more than {most_layers} others.",
+                        key=key,
+                        most_layers=MOST_LAYERS,
+                    ),
+                )
 
 
 def _check_cards(name: str, whole: Bundle) -> None:
@@ -67,16 +91,28 @@ def _check_cards(name: str, whole: Bundle) -> None:
         poured = [part.bottle for part in card.parts]
         gone = [bottle for bottle in poured if bottle not in bottles]
         if gone:
-            raise BadFile(name, f"spray-out card {card.number} was poured from bottle {gone[0]}, which is not there.")
+            raise BadFile(
+                name,
+                say(
+                    "spray-out card {number} was poured from bottle {gone}, which is not there.",
+                    number=card.number,
+                    gone=gone[0],
+                ),
+            )
         if len(set(poured)) < len(poured):
-            raise BadFile(name, f"spray-out card {card.number} names a bottle twice.")
+            raise BadFile(name, say("spray-out card {number} names a bottle twice.", number=card.number))
         if card.recipe is not None and not 1 <= (card.version or 0) <= versions.get(card.recipe, 0):
             raise BadFile(
-                name, f"spray-out card {card.number} is of recipe {card.recipe}, a version that is not there."
+                name,
+                say(
+                    "spray-out card {number} is of recipe {recipe}, a version that is not there.",
+                    number=card.number,
+                    recipe=card.recipe,
+                ),
             )
     for drop in whole.learned_drops:
         if drop.bottle not in bottles:
-            raise BadFile(name, f"a drop was learned of bottle {drop.bottle}, which is not there.")
+            raise BadFile(name, say("a drop was learned of bottle {bottle}, which is not there.", bottle=drop.bottle))
 
 
 def _check_beside(name: str, whole: Bundle) -> None:
@@ -85,28 +121,45 @@ def _check_beside(name: str, whole: Bundle) -> None:
     beside = whole.beside
     for card in beside.contrast_cards:
         if card.paint not in ids or (card.white_paint is not None and card.white_paint not in ids):
-            raise BadFile(name, f"a drawdown card is of '{card.paint}', which is not among the paints.")
+            raise BadFile(
+                name, say("a drawdown card is of '{paint}', which is not among the paints.", paint=card.paint)
+            )
     for weighing in beside.weighings:
         if weighing.bottle not in numbers:
-            raise BadFile(name, f"drops of bottle {weighing.bottle} were weighed, which is not there.")
+            raise BadFile(
+                name, say("drops of bottle {bottle} were weighed, which is not there.", bottle=weighing.bottle)
+            )
     for mix in beside.planned_mixes:
         if not 1 <= mix.version <= versions.get(mix.recipe, 0):
-            raise BadFile(name, f"version {mix.version} of recipe {mix.recipe} is coming, which is not there.")
+            raise BadFile(
+                name,
+                say(
+                    "version {version} of recipe {recipe} is coming, which is not there.",
+                    version=mix.version,
+                    recipe=mix.recipe,
+                ),
+            )
     for target in beside.targets:
         if len(target.views) != len(target.labs):
             raise BadFile(
-                name, f"the target '{target.name}' has {len(target.labs)} colours in {len(target.views)} views."
+                name,
+                say(
+                    "the target '{name}' has {count} colours in {count_2} views.",
+                    name=target.name,
+                    count=len(target.labs),
+                    count_2=len(target.views),
+                ),
             )
 
 
 def _check_once(name: str, whole: Bundle) -> None:
     named: tuple[tuple[str, list[Any]], ...] = (
         ("paint", [paint.id for paint in whole.paints]),
-        ("paint's name", [(one.line.casefold(), one.name.casefold()) for one in whole.paints]),
+        (say("paint's name"), [(one.line.casefold(), one.name.casefold()) for one in whole.paints]),
         ("bottle", [bottle.number for bottle in whole.bottles]),
         ("recipe", [recipe.number for recipe in whole.recipes]),
-        ("spray-out card", [card.number for card in whole.cards]),
+        (say("spray-out card"), [card.number for card in whole.cards]),
     )
     for words, found in named:
         if len(set(found)) < len(found):
-            raise BadFile(name, f"it names a {words} twice.")
+            raise BadFile(name, say("it names a {words} twice.", words=words))

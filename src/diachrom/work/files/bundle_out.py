@@ -10,6 +10,7 @@ from diachrom.core.film.paint import Paint
 from diachrom.errors import InvalidInput
 from diachrom.store import bottles, hand_factor, paints
 from diachrom.store.paints import PaintRecord
+from diachrom.words import say
 from diachrom.work.files import bundle_beside, bundle_cards, bundle_photos
 from diachrom.work.files.bundle_document import BottleDoc, Bundle, EntryDoc, PaintDoc, ProfileDoc
 from diachrom.work.files.bundle_recipes import every_recipe
@@ -65,7 +66,10 @@ def document(connection: sqlite3.Connection) -> Bundle:
     except ValidationError as error:
         field, sentence = first_problem(error)
         raise InvalidInput(
-            f"Something on this shelf cannot be written to a file. {sentence} 'diachrom check' lists it all.",
+            say(
+                "Something on this shelf cannot be written to a file. {sentence} 'diachrom check' lists it all.",
+                sentence=sentence,
+            ),
             field=field,
         ) from None
 

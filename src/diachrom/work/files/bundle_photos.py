@@ -10,6 +10,7 @@ from diachrom.exchange import photos
 from diachrom.exchange.sandbox import run_sandboxed
 from diachrom.exchange.text import LARGEST_FILE
 from diachrom.store import spray_out_cards, uploads
+from diachrom.words import say
 from diachrom.work.files.bundle_document import Bundle, CardDoc, PhotoDoc
 
 AROUND = 600  # bytes of a photo's name and keys, at most
@@ -29,7 +30,7 @@ def add_photos(connection: sqlite3.Connection, whole: Bundle, size: int) -> None
 
 def _document(photo: uploads.Photo) -> PhotoDoc:
     picture = photo.picture if photos.is_jpeg(photo.picture) else photos.to_keep(photo.picture)
-    photos.check_kept(photo.name, [("the photo", picture)])
+    photos.check_kept(photo.name, [(say("the photo"), picture)])
     return PhotoDoc(name=photo.name, jpeg=base64.b64encode(picture).decode())
 
 
@@ -38,11 +39,11 @@ def check_photos(name: str, whole: Bundle) -> None:
     pictures = []
     for card in whole.cards:
         if card.photo is not None:
-            words = f"the photo of spray-out card {card.number}"
+            words = say("the photo of spray-out card {number}", number=card.number)
             try:
                 pictures.append((words, base64.b64decode(card.photo.jpeg, validate=True)))
             except ValueError:
-                raise BadFile(name, f"{words} is not written in base64.") from None
+                raise BadFile(name, say("{words} is not written in base64.", words=words)) from None
     if pictures:
         run_sandboxed(name, photos.check_kept, pictures)
 

@@ -10,43 +10,44 @@ from diachrom import clock
 from diachrom.core.mix import sound
 from diachrom.core.mix.layers import THICKEST_COAT_UM
 from diachrom.exchange.text import writable
+from diachrom.words import say
 
 PAINT_ID = r"[A-Za-z0-9][A-Za-z0-9._-]{0,79}"
 
 
 def _a_time(value: str) -> str:
     if clock.moment(value) is None:
-        raise PydanticCustomError("time", "this is no time such as 2026-03-31T10:00:00+00:00")
+        raise PydanticCustomError("time", say("this is no time such as 2026-03-31T10:00:00+00:00"))
     return value
 
 
 def _a_day(value: str) -> str:
     if len(value) != len("2026-03-31") or clock.day_of(value) is None:
-        raise PydanticCustomError("day", "this is no day such as 2026-03-31")
+        raise PydanticCustomError("day", say("this is no day such as 2026-03-31"))
     return value
 
 
 def _plain(value: str) -> str:
     if writable(value) != value:
-        raise PydanticCustomError("text", "it holds a character that cannot be written")
+        raise PydanticCustomError("text", say("it holds a character that cannot be written"))
     return value
 
 
 def _not_blank(value: str) -> str:
     if not value.strip():
-        raise PydanticCustomError("blank", "it is blank")
+        raise PydanticCustomError("blank", say("it is blank"))
     return value
 
 
 def _an_id(value: str) -> str:
     if not re.fullmatch(PAINT_ID, value):
-        raise PydanticCustomError("id", "a paint's id is up to 80 letters, digits, dots and dashes")
+        raise PydanticCustomError("id", say("a paint's id is up to 80 letters, digits, dots and dashes"))
     return value
 
 
 def _a_ground(value: str) -> str:
     if not sound.is_ground(value):
-        raise PydanticCustomError("ground", "there is no such ground")
+        raise PydanticCustomError("ground", say("there is no such ground"))
     return value
 
 

@@ -25,6 +25,7 @@ from diachrom.store import (
 from diachrom.store.connection import connected, foreign_keys_later, writing
 from diachrom.store.integrity import Kept
 from diachrom.store.schema import LATEST, version
+from diachrom.words import quantity, say
 from diachrom.work.files import kept_wrongly
 from diachrom.work.files.bundle_types import PAINT_ID
 from diachrom.work.mix.sprayed_over import over_named
@@ -39,8 +40,13 @@ def check_folder(folder: Path) -> list[str]:
     with connected(folder, any_version=True) as connection:
         has = version(connection)
         if has != LATEST:
-            what_to_do = "run 'diachrom migrate'" if has < LATEST else "start the newer one"
-            other = f"The data are of version {has}, this Diachrom is of {LATEST}: {what_to_do}."
+            what_to_do = say("run 'diachrom migrate'") if has < LATEST else say("start the newer one")
+            other = say(
+                "The data are of version {has}, this Diachrom is of {latest}: {what_to_do}.",
+                has=has,
+                latest=LATEST,
+                what_to_do=what_to_do,
+            )
             return [*_said(_file, connection), other]
         return [sentence for check in CHECKS for sentence in _said(check, connection)]
 
@@ -68,44 +74,51 @@ def _said(check: Check, connection: sqlite3.Connection) -> Iterator[str]:
     try:
         yield from check(connection)
     except (sqlite3.Error, DiachromError, ValueError, TypeError, KeyError) as error:
-        yield f"The check of its {check.__name__.strip('_')} could not be ended: {error}."
+        yield say("The check of its {what} could not be ended: {error}.", what=check.__name__.strip("_"), error=error)
 
 
 def _file(connection: sqlite3.Connection) -> Iterator[str]:
     for words in integrity.damage(connection):
-        yield f"The file is damaged: {words}."
+        yield say("The file is damaged: {words}.", words=words)
     for table, named in integrity.dangling(connection):
-        yield f"A row of {table} names one of {named} that is not there."
+        yield say("A row of {table} names one of {named} that is not there.", table=table, named=named)
 
 
 def _sums(connection: sqlite3.Connection) -> Iterator[str]:
     for bottle, left_ml, summed in integrity.ledger_sums(connection):
         if not abs(left_ml - summed) <= SUM_TOLERANCE_ML * max(1.0, abs(summed)):
-            yield f"Bottle {bottle} is said to hold {left_ml:.6g} ml, its ledger comes to {summed:.6g} ml."
+            yield say(
+                "Bottle {bottle} is said to hold {left_ml}, its ledger comes to {summed}.",
+                bottle=bottle,
+                left_ml=quantity(left_ml, ".6g", "ml"),
+                summed=quantity(summed, ".6g", "ml"),
+            )
 
 
 def _paints(connection: sqlite3.Connection) -> Iterator[str]:
     for key, name, kind in integrity.kinds(connection):
         if kind not in KINDS:
-            yield f"{name} has the kind '{kind}', which does not exist."
+            yield say("{name} has the kind '{kind}', which does not exist.", name=name, kind=kind)
         if not re.fullmatch(PAINT_ID, key):
             yield f"{name} has the id {key!r}, which no address and no file can hold."
         for one in paints.profile_versions(connection, key):
             if one.paint.problem:
-                yield f"{name}, version {one.version}: {one.paint.problem}."
+                yield say(
+                    "{name}, version {version}: {problem}.", name=name, version=one.version, problem=one.paint.problem
+                )
 
 
 def _recipes(connection: sqlite3.Connection) -> Iterator[str]:
     for number in recipes.numbers(connection):
         versions = recipes.versions(connection, number)
         if not versions:
-            yield f"Recipe {number} has no version."
+            yield say("Recipe {number} has no version.", number=number)
         for one in versions:
-            place = f"Recipe {number}, version {one.version}"
+            place = say("Recipe {number}, version {version}", number=number, version=one.version)
             if one.problem:
                 yield f"{place}: {one.problem}"
             if not one.draft.parts:
-                yield f"{place}, pours nothing."
+                yield say("{place}, pours nothing.", place=place)
             yield from _ground(connection, place, one.draft.ground)
 
 
@@ -119,29 +132,31 @@ def _ground(connection: sqlite3.Connection, place: str, key: str) -> Iterator[st
 def _cards(connection: sqlite3.Connection) -> Iterator[str]:
     for card in spray_out_cards.latest(connection):
         if card.problem:
-            yield f"Spray-out card {card.id}: {card.problem}"
+            yield say("Spray-out card {id}: {problem}", id=card.id, problem=card.problem)
         for ground in {patch.ground for patch in card.patches}:
-            yield from _ground(connection, f"Spray-out card {card.id}", ground)
+            yield from _ground(connection, say("Spray-out card {id}", id=card.id), ground)
 
 
 def _cup(connection: sqlite3.Connection) -> Iterator[str]:
     now = cups.now(connection)
     if now.problem:
-        yield f"The cup under way: {now.problem}"
-    yield from _ground(connection, "The cup under way", now.draft.ground)
+        yield say("The cup under way: {problem}", problem=now.problem)
+    yield from _ground(connection, say("The cup under way"), now.draft.ground)
 
 
 def _documents(connection: sqlite3.Connection) -> Iterator[str]:
     for number in targets.unreadable(connection):
-        yield f"Target {number} cannot be read."
+        yield say("Target {number} cannot be read.", number=number)
     for number in learnings.unreadable(connection):
-        yield f"What was learned as number {number} cannot be read as a whole."
+        yield say("What was learned as number {number} cannot be read as a whole.", number=number)
     for card, number in spray_out_cards.unreadable(connection):
-        yield f"Spray-out card {card}: a colour of its reading {number} cannot be read."
+        yield say("Spray-out card {card}: a colour of its reading {number} cannot be read.", card=card, number=number)
     for number in rounds.unreadable(connection):
-        yield f"Round {number} of the trainer cannot be read."
+        yield say("Round {number} of the trainer cannot be read.", number=number)
     for recipe, number in stories.unreadable(connection):
-        yield f"How recipe {recipe}, version {number}, was poured cannot be read as a whole."
+        yield say(
+            "How recipe {recipe}, version {number}, was poured cannot be read as a whole.", recipe=recipe, number=number
+        )
 
 
 def _values(connection: sqlite3.Connection) -> Iterator[str]:
@@ -154,9 +169,9 @@ def _values(connection: sqlite3.Connection) -> Iterator[str]:
             yield _no(one, "day")
     for one in integrity.texts(connection, lambda column: column in WRITTEN):
         if writable(str(one.value)) != one.value:
-            yield f"{one.place}: it holds a character that cannot be written."
+            yield say("{place}: it holds a character that cannot be written.", place=one.place)
     for one in integrity.absurd(connection):
-        yield f"{one.place}: {one.value} is no amount."
+        yield say("{place}: {value} is no amount.", place=one.place, value=one.value)
 
 
 def _no(one: Kept, what: str) -> str:

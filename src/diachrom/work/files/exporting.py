@@ -13,6 +13,7 @@ from diachrom.exchange import cgats, cxf, palettes, sheets_out
 from diachrom.exchange.named import Named
 from diachrom.exchange.sample import Sample
 from diachrom.store import paints
+from diachrom.words import say
 from diachrom.work.files import bundle_out, inventory
 from diachrom.work.files.inventory_preview import HEADER
 from diachrom.work.profiles.contrast_cards import can_be_carded
@@ -20,7 +21,7 @@ from diachrom.work.shelf.shelf_index import index
 
 OVER = {"over white": "white", "over black": "black"}
 ON_PAPER = ("bottle", "line", "name", "kind", "left_ml", "size_ml", "state", "place", "colour")  # of the workbook
-TITLE = "Paints on the shelf"
+TITLE = say("Paints on the shelf")
 
 
 @dataclass(frozen=True)
@@ -46,7 +47,7 @@ def _palette(connection: sqlite3.Connection) -> list[Named]:
 def spectra_of(connection: sqlite3.Connection) -> list[Sample]:
     """Every paint that a drawdown card can describe, in three light coats over white and over black, under clear; and
     the two grounds bare."""
-    samples = [Sample(f"bare {key}", on_card(None, key)) for key in OVER.values()]
+    samples = [Sample(say("bare {key}", key=key), on_card(None, key)) for key in OVER.values()]
     profiles = paints.all_profiles(connection)
     for record in paints.every_record(connection):
         if not record.retired and can_be_carded(record.kind):
@@ -95,6 +96,11 @@ def export(connection: sqlite3.Connection, suffix: str, *, at: str) -> bytes:
     """The shelf in the form that goes with a file's suffix. Raises InvalidInput for one that there is not."""
     if suffix not in FORMS:
         raise InvalidInput(
-            f"Nothing goes out as '.{suffix}'; known are {', '.join('.' + key for key in FORMS)}.", field="FILE"
+            say(
+                "Nothing goes out as '.{suffix}'; known are {what}.",
+                suffix=suffix,
+                what=", ".join("." + key for key in FORMS),
+            ),
+            field="FILE",
         )
     return FORMS[suffix].write(connection, at)

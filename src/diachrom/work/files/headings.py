@@ -14,10 +14,11 @@ from diachrom.errors import BadFile, InvalidInput
 from diachrom.exchange.sheets import MOST_COLUMNS, Grid, Grids
 from diachrom.store import settings
 from diachrom.store.connection import writing
+from diachrom.words import say
 from diachrom.work.files.inventory_preview import COLOUR, HEADER, NUMBER, PAINT_ID, Table
 from diachrom.work.kit.fields import BOTTLE_FIELDS, LEFT, PAINT_FIELDS
 
-__all__ = ["CHOICES", "LOOKED_AT", "MOST_COLUMNS", "Columns", "choose", "find", "guess", "table"]
+__all__ = ["CHOICES", "LOOKED_AT", "MOST_COLUMNS", say("Columns"), "choose", "find", "guess", "table"]
 
 LOOKED_AT = 10  # rows from the top that may hold the headings
 SIZE = "size_ml"
@@ -41,10 +42,10 @@ def _known() -> dict[str, str]:
 
 
 KNOWN = _known()
-CHOICES = {"": "is left out", **{one.key: one.words for one in (*PAINT_FIELDS, *BOTTLE_FIELDS, LEFT)}} | {
-    COLOUR: "Colour, #rrggbb",
-    NUMBER: "Bottle's number",
-    PAINT_ID: "Paint's id",
+CHOICES = {"": say("is left out"), **{one.key: one.words for one in (*PAINT_FIELDS, *BOTTLE_FIELDS, LEFT)}} | {
+    COLOUR: say("Colour, #rrggbb"),
+    NUMBER: say("Bottle's number"),
+    PAINT_ID: say("Paint's id"),
 }
 
 
@@ -89,7 +90,11 @@ def _doubt(cells: Sequence[str]) -> str:
         alike = [cell.strip()[:40] for cell, own in zip(cells, fits, strict=True) if own == key]
         if len(alike) > 1:
             named = " and ".join(f"'{one}'" for one in alike[:4])
-            return f"{named} can both be '{CHOICES[key]}': say what each is; nothing is imported until then."
+            return say(
+                "{named} can both be '{choices}': say what each is; nothing is imported until then.",
+                named=named,
+                choices=CHOICES[key],
+            )
     return ""
 
 
@@ -118,7 +123,11 @@ def find(connection: sqlite3.Connection, name: str, grids: Grids) -> Columns:
     if not score:
         first = ", ".join(one[:30] for one in grids.sheets[0].rows[0][1][:12])
         raise BadFile(
-            name, f"no row of its first ten names columns such as name, kind, left ml; its first says: {first}."
+            name,
+            say(
+                "no row of its first ten names columns such as name, kind, left ml; its first says: {first}.",
+                first=first,
+            ),
         )
     return Columns(-sheet, -index, _guessed(cells), signature, doubt=_doubt(cells))
 
@@ -128,17 +137,19 @@ def choose(
 ) -> Columns:
     """Choose otherwise, and remember it; without keys those of another row are guessed. Raises InvalidInput."""
     if not 0 <= sheet < len(grids.sheets):
-        raise InvalidInput(f"{name} has no sheet {sheet + 1}.", field="sheet")
+        raise InvalidInput(say("{name} has no sheet {sheet}.", name=name, sheet=sheet + 1), field="sheet")
     rows = grids.sheets[sheet].rows
     if not 0 <= row < min(len(rows), LOOKED_AT):
-        raise InvalidInput(f"Headings stand in one of the first {LOOKED_AT} rows.", field="row")
+        raise InvalidInput(
+            say("Headings stand in one of the first {looked_at} rows.", looked_at=LOOKED_AT), field="row"
+        )
     wide = len(rows[row][1])
     wanted = _guessed(rows[row][1]) if keys is None else (list(keys) + [""] * wide)[:wide]
     for key in wanted:
         if key not in CHOICES:
-            raise InvalidInput(f"There is no column '{key[:40]}'.", field="column")
+            raise InvalidInput(say("There is no column '{key}'.", key=key[:40]), field="column")
         if key and wanted.count(key) > 1:
-            raise InvalidInput(f"'{CHOICES[key]}' is chosen for two columns.", field="column")
+            raise InvalidInput(say("'{choices}' is chosen for two columns.", choices=CHOICES[key]), field="column")
     signature = find(connection, name, grids).signature
     with writing(connection):
         every = settings.document(connection, REMEMBERED)
@@ -152,14 +163,14 @@ def table(name: str, grids: Grids, columns: Columns) -> Table:
     """The rows below the headings, under keys. Raises BadFile where there are none."""
     grid: Grid = grids.sheets[columns.sheet]
     if not grid.rows[columns.row + 1 :]:
-        raise BadFile(name, "it has no rows below its headings.")
+        raise BadFile(name, say("it has no rows below its headings."))
     headings = grid.rows[columns.row][1]
     notes = list(grids.notes)
     if len(grids.sheets) > 1:
-        notes.append(f"of the sheet '{grid.name}'")
+        notes.append(say("of the sheet '{name}'", name=grid.name))
     if grid.rows[columns.row][0] > 1:
-        notes.append(f"headings in row {grid.rows[columns.row][0]}")
+        notes.append(say("headings in row {rows}", rows=grid.rows[columns.row][0]))
     left = [head for head, key in zip(headings, columns.keys, strict=True) if head.strip() and not key]
     if left:
-        notes.append(f"columns that are left out: {', '.join(left[:10])}")
+        notes.append(say("columns that are left out: {left}", left=", ".join(left[:10])))
     return Table([key if key in HEADER else "" for key in columns.keys], grid.rows[columns.row + 1 :], notes)

@@ -5,12 +5,13 @@ from pathlib import Path
 from diachrom.store import uploads
 from diachrom.store.connection import Connection, connected
 from diachrom.store.staged import write_beside
+from diachrom.words import say
 from diachrom.work.files.importing import read
 from diachrom.work.kit.tasks import Task, Tasks
 
 
 class ImportTask(Task):
-    nothing_kept = "Nothing was imported."
+    nothing_kept = say("Nothing was imported.")
 
     def __init__(self, number: int, name: str, kind: str, values: str, at: str) -> None:
         super().__init__()
@@ -30,7 +31,7 @@ class ImportTask(Task):
     @property
     def said(self) -> str:
         """What came between."""
-        return f"Stopped. Nothing of {self.name} was written." if self.stopped else self.problem
+        return say("Stopped. Nothing of {name} was written.", name=self.name) if self.stopped else self.problem
 
 
 def _key(number: int) -> tuple[str, int]:

@@ -5,11 +5,12 @@ from collections.abc import Callable, Sequence
 from dataclasses import dataclass, replace
 
 from diachrom.core.film.kinds import KINDS
-from diachrom.errors import InvalidInput, pluralize
+from diachrom.errors import InvalidInput
 from diachrom.exchange import palettes, sheets
 from diachrom.exchange.spectra import read_spectra, too_light_for_black
 from diachrom.store import uploads
 from diachrom.store.connection import writing
+from diachrom.words import say, say_count
 from diachrom.work.files import bundle, headings, inventory, spectra_plan
 from diachrom.work.files.inventory import Progress
 from diachrom.work.files.inventory_preview import CellError, Preview, RowOutcome, Table, preview
@@ -33,7 +34,12 @@ class Read:
         """Inside `writing`. Raises InvalidInput when there are errors."""
         if self.errors:
             raise InvalidInput(
-                f"{self.name} has {pluralize(len(self.errors), 'error')}; nothing was imported.", field="file"
+                say(
+                    "{name} has {say_count}; nothing was imported.",
+                    name=self.name,
+                    say_count=say_count(len(self.errors), "{count} error", "{count} errors"),
+                ),
+                field="file",
             )
         if self.question:
             raise InvalidInput(self.question, field="values" if self.columns is None else "columns")
@@ -64,12 +70,12 @@ class Incoming:
 
 def _shelf(connection: sqlite3.Connection, name: str, content: bytes, asked: Asked) -> Read:
     found = bundle.plan(connection, name, bundle.read(name, content))
-    return Read(name=name, what="paints, bottles and recipes", fates=found.fates, errors=(), notes=(), _plan=found)
+    return Read(name=name, what=say("paints, bottles and recipes"), fates=found.fates, errors=(), notes=(), _plan=found)
 
 
 def _palette(connection: sqlite3.Connection, name: str, content: bytes, asked: Asked) -> Read:
     table = inventory.palette_rows(palettes.read_palette(name, content), asked.kind)
-    return _table(connection, name, table, "a palette", kind=asked.kind)
+    return _table(connection, name, table, say("a palette"), kind=asked.kind)
 
 
 def _spectra(connection: sqlite3.Connection, name: str, content: bytes, asked: Asked) -> Read:
@@ -81,7 +87,7 @@ def _spectra(connection: sqlite3.Connection, name: str, content: bytes, asked: A
 def _inventory(connection: sqlite3.Connection, name: str, content: bytes, asked: Asked) -> Read:
     grids = sheets.read_grids(name, content)
     columns = headings.find(connection, name, grids)
-    found = _table(connection, name, headings.table(name, grids, columns), "an inventory", kind=asked.kind)
+    found = _table(connection, name, headings.table(name, grids, columns), say("an inventory"), kind=asked.kind)
     return replace(found, grids=grids, columns=columns, question=found.question or columns.doubt)
 
 
@@ -99,7 +105,7 @@ def read(
 ) -> Read:
     """Read a file by what it is. Raises BadFile, InvalidInput."""
     if kind not in KINDS:
-        raise InvalidInput(f"There is no kind of paint called '{kind[:20]}'.", field="kind")
+        raise InvalidInput(say("There is no kind of paint called '{kind}'.", kind=kind[:20]), field="kind")
     start = content.lstrip(b"\xef\xbb\xbf \t\r\n")[:200]
     form = next(form for form in INCOMING if form.tells(start, content))
     return form.read(connection, name, content, Asked(kind, values))
@@ -114,7 +120,7 @@ def _table(connection: sqlite3.Connection, name: str, table: Table, what: str, *
             errors=(),
             notes=table.notes,
             _plan=Preview((), (), table.notes),
-            question="None of its columns is a paint's name: choose which one is.",
+            question=say("None of its columns is a paint's name: choose which one is."),
         )
     found = preview(connection, name, table, kind=kind)
     return Read(name=name, what=what, fates=found.fates, errors=found.errors, notes=found.notes, _plan=found)

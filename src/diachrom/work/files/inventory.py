@@ -9,10 +9,11 @@ from diachrom.core.light.bands import Floats
 from diachrom.core.light.screen import hex_to_lab
 from diachrom.core.profiles.guess import guess
 from diachrom.core.profiles.guess_basis import ToGuess
-from diachrom.errors import InvalidInput, pluralize
+from diachrom.errors import InvalidInput
 from diachrom.exchange.named import Named
 from diachrom.store import bottles, paints, shelf_history
 from diachrom.store.shelf_history import Recorder
+from diachrom.words import say, say_count
 from diachrom.work.files.inventory_preview import (
     COLOUR,
     HEADER,
@@ -60,18 +61,35 @@ def palette_rows(colours: Sequence[Named], kind: str) -> Table:
     """A palette as a table of paints of one kind, to be guessed from their colours."""
     keys = ["name", "kind", "size_ml", COLOUR]
     cells = [(at, [colour.name, kind, USUAL_SIZE_ML, colour.srgb]) for at, colour in enumerate(colours, start=1)]
-    return Table(keys, cells, [f"{len(cells)} colours, taken for {KINDS[kind].words} paints in bottles of 30 ml"])
+    return Table(
+        keys,
+        cells,
+        [
+            say(
+                "{count} colours, taken for {words} paints in bottles of 30 ml",
+                count=len(cells),
+                words=KINDS[kind].words,
+            )
+        ],
+    )
 
 
 def apply(connection: sqlite3.Connection, found: Preview, *, name: str, at: str, progress: Progress) -> None:
     """Write what the preview showed, as one step. Call it inside `writing`: all of it is kept, or nothing."""
     if found.errors:
-        raise InvalidInput(f"{name} has {pluralize(len(found.errors), 'error')}; nothing was imported.", field="file")
+        raise InvalidInput(
+            say(
+                "{name} has {say_count}; nothing was imported.",
+                name=name,
+                say_count=say_count(len(found.errors), "{count} error", "{count} errors"),
+            ),
+            field="file",
+        )
     new = _new_paints(found)
     ids: dict[tuple[str, str], str] = {}
     recoloured: set[str] = set()
     total = len(found.planned)
-    with shelf_history.step(connection, f"importing {name}", at=at) as recorder:
+    with shelf_history.step(connection, say("importing {name}", name=name), at=at) as recorder:
         for count, row in enumerate(found.planned, start=1):
             key = paint_key(row.record.line, row.record.name)
             if key in new and key not in ids:
@@ -106,7 +124,7 @@ def _lab(row: Planned) -> Floats | None:
 def _guessed(connection: sqlite3.Connection, row: Planned, profile: Paint, *, paint_id: str, at: str) -> int:
     """A paint's profile; returns its version. What flakes is found by its own look, not by the colour that was
     given."""
-    lab, source = _lab(row), f"guessed from {row.colour or 'kind'}"
+    lab, source = _lab(row), say("guessed from {what}", what=row.colour or "kind")
     known = None if lab is None or profile.flake else lab.tolist()
     return keep_profile(connection, profile, paint_id=paint_id, source=source, at=at, lab=known)
 

@@ -14,6 +14,7 @@ from diachrom.errors import BadFile, InvalidInput
 from diachrom.store import paints
 from diachrom.store.bottles import Bottle
 from diachrom.store.paints import PaintRecord
+from diachrom.words import say
 from diachrom.work.files.cells import Form, form_of, plain_cells
 from diachrom.work.kit import bench_settings
 from diachrom.work.kit.fields import BOTTLE_FIELDS, LEFT, PAINT_FIELDS, Field, Value, bottle_columns
@@ -86,7 +87,7 @@ def preview(connection: sqlite3.Connection, name: str, table: Table, *, kind: st
     """What each row would do, and every error by row and column; a new paint of which no column says the kind is taken
     for `kind`. Raises BadFile for a table without names."""
     if "name" not in table.keys:
-        raise BadFile(name, "none of its columns is chosen as the name of a paint.")
+        raise BadFile(name, say("none of its columns is chosen as the name of a paint."))
     reader = _Reader(connection, table, kind)
     for row, cells in table.rows:
         reader.read(row, cells)
@@ -123,17 +124,26 @@ class _Reader:
         """What was assumed of the table as a whole."""
         found = []
         if "kind" not in self.columns and self._new:
-            found.append(f"no column gives the kind: new paints count as {KINDS[self.kind].words}")
+            found.append(say("no column gives the kind: new paints count as {words}", words=KINDS[self.kind].words))
         days = [form for key, form in self._forms.items() if key.endswith("_on")]
         if any(not form.first for form in days):
-            found.append(f"days such as 03/04/2026 are read with the {self._first} first")
+            found.append(say("days such as 03/04/2026 are read with the {first} first", first=self._first))
         return found
 
     def read(self, row: int, cells: Sequence[str]) -> None:
         """A row, as it would be written."""
         if len(cells) != len(self.columns):
-            hint = "is the file cut off, or a decimal comma not in quotes?"
-            self._wrong(row, "", f"it has {len(cells)} cells, the headings {len(self.columns)}: {hint}")
+            hint = say("is the file cut off, or a decimal comma not in quotes?")
+            self._wrong(
+                row,
+                "",
+                say(
+                    "it has {count} cells, the headings {count_2}: {hint}",
+                    count=len(cells),
+                    count_2=len(self.columns),
+                    hint=hint,
+                ),
+            )
             return
         given = {key: cell.strip() for key, cell in zip(self.columns, cells, strict=True) if key}
         given = plain_cells(FIELDS, given, self._forms, self._first)
@@ -151,7 +161,7 @@ class _Reader:
         if not text:
             bottle = None
         elif not text.isdecimal() or len(text) > 15:
-            self._wrong(row, NUMBER, f"'{text[:20]}' is no bottle's number.")
+            self._wrong(row, NUMBER, say("'{words}' is no bottle's number.", words=text[:20]))
             bottle = None
         else:
             found = self._bottles.get(int(text))
@@ -182,9 +192,9 @@ class _Reader:
         if key != paint_key(own.line, own.name):
             there, said = self._on_shelf.get(key), self._renamed.setdefault(own.id, (row, key))
             if there is not None and there.id != own.id:
-                self._wrong(row, "name", f"{there.full_name} is another paint on the shelf.")
+                self._wrong(row, "name", say("{full_name} is another paint on the shelf.", full_name=there.full_name))
             elif said[1] != key:
-                self._wrong(row, "name", f"row {said[0]} names the same paint differently.")
+                self._wrong(row, "name", say("row {said} names the same paint differently.", said=said[0]))
         return own, line, name
 
     def _recoloured(self, known: PaintRecord, bottle: Bottle | None, colour: str) -> bool:
@@ -219,15 +229,33 @@ class _Reader:
         text = given.get(COLOUR, "")
         colour = hex_to_lab(text) if text else None
         if text and colour is None:
-            self._wrong(row, COLOUR, f"'{text[:20]}' is no colour: write it as #rrggbb.")
+            self._wrong(row, COLOUR, say("'{words}' is no colour: write it as #rrggbb.", words=text[:20]))
             return False
         if known is not None and not known.retired:
             if known.kind != record.kind:
-                self._wrong(row, "kind", f"{known.full_name} is {known.kind} on the shelf, not {record.kind}.")
+                self._wrong(
+                    row,
+                    "kind",
+                    say(
+                        "{full_name} is {kind} on the shelf, not {kind_2}.",
+                        full_name=known.full_name,
+                        kind=known.kind,
+                        kind_2=record.kind,
+                    ),
+                )
             return known.kind == record.kind
         before = self._new.get(paint_key(record.line, record.name))
         if before is not None and before[1] != record.kind:
-            self._wrong(row, "kind", f"row {before[0]} says that {record.full_name} is {before[1]}.")
+            self._wrong(
+                row,
+                "kind",
+                say(
+                    "row {before} says that {full_name} is {before_2}.",
+                    before=before[0],
+                    full_name=record.full_name,
+                    before_2=before[1],
+                ),
+            )
             return False
         if before is None:
             try:
@@ -239,28 +267,34 @@ class _Reader:
 
     def _fate(self, row: Planned) -> RowOutcome:
         left = row.values.get("left_ml")
-        warning = "below zero: correct it" if isinstance(left, float) and left < 0 else ""
+        warning = say("below zero: correct it") if isinstance(left, float) and left < 0 else ""
         # What to say of a row that says all that another said.
         said = (*(f"{key}={value}" for key, value in sorted(row.values.items())), row.colour, str(row.bottle))
         first = self._seen.setdefault(said, row.row)
-        twice_words = "" if first == row.row else f"is the same as row {first}: the same bottle twice?"
+        twice_words = "" if first == row.row else say("is the same as row {first}: the same bottle twice?", first=first)
         name, twice = row.record.full_name, twice_words
         if row.bottle is not None:
             changed = changed_columns(row, row.bottle)
             changed += [COLOUR] if row.recoloured else []
-            words = f"changes: {', '.join(changed)}" if changed else "is there already, as it is"
-            stays = "its colour was measured, and stays" if row.bottle.paint_id in self._measured else ""
+            words = (
+                say("changes: {changed}", changed=", ".join(changed)) if changed else say("is there already, as it is")
+            )
+            stays = say("its colour was measured, and stays") if row.bottle.paint_id in self._measured else ""
             return RowOutcome(row.row, name, words, warning or stays or twice)
         if row.known is not None and not row.known.retired:
-            double = warning or twice or "the name is on the shelf already"
-            return RowOutcome(row.row, name, f"another bottle of {name}", double)
+            double = warning or twice or say("the name is on the shelf already")
+            return RowOutcome(row.row, name, say("another bottle of {name}", name=name), double)
         if paint_key(row.record.line, row.record.name) in self._new:
-            return RowOutcome(row.row, name, f"another bottle of {name}", warning or twice)
+            return RowOutcome(row.row, name, say("another bottle of {name}", name=name), warning or twice)
         kind = row.record.kind
         guessed = (
-            "" if not KINDS[kind].colours else "a guess from its colour" if row.colour else "a guess from its kind"
+            ""
+            if not KINDS[kind].colours
+            else say("a guess from its colour")
+            if row.colour
+            else say("a guess from its kind")
         )
-        return RowOutcome(row.row, name, "new paint", warning or guessed)
+        return RowOutcome(row.row, name, say("new paint"), warning or guessed)
 
 
 def as_shown(lab: Floats) -> str:

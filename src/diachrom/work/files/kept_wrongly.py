@@ -6,9 +6,10 @@ from collections import Counter
 from collections.abc import Iterator
 
 from diachrom.core.mix.rinse import CLEAN, RINSE
-from diachrom.errors import DiachromError, pluralize
+from diachrom.errors import DiachromError
 from diachrom.store import bottles, orders, paints, recipes, sessions, shelf_history
 from diachrom.store.bottles import Bottle
+from diachrom.words import say, say_count
 from diachrom.work.kit import schedules
 from diachrom.work.mix import cup
 from diachrom.work.mix.charging import jar_paint
@@ -23,19 +24,32 @@ def jars(connection: sqlite3.Connection, *, mend: bool = False, at: str = "") ->
         paint = paints.record(connection, bottle.paint_id)
         if made_of is None or made_of == (paint.recipe, paint.version):
             continue
-        sentence = f"Bottle {bottle.id}, {bottle.full_name}, was made from recipe {made_of[0]}, version {made_of[1]}, "
+        sentence = say(
+            "Bottle {id}, {full_name}, was made from recipe {made_of}, version {made_of_2}, ",
+            id=bottle.id,
+            full_name=bottle.full_name,
+            made_of=made_of[0],
+            made_of_2=made_of[1],
+        )
         if not mend:
-            yield f"{sentence}but has the colour of recipe {paint.recipe}, version {paint.version}."
+            yield say(
+                "{sentence}but has the colour of recipe {recipe}, version {version}.",
+                sentence=sentence,
+                recipe=paint.recipe,
+                version=paint.version,
+            )
             continue
         try:
             saved = recipes.version(connection, *made_of)
-            with shelf_history.step(connection, f"the paint in bottle {bottle.id}", at=at) as recorder:
+            with shelf_history.step(connection, say("the paint in bottle {id}", id=bottle.id), at=at) as recorder:
                 right = jar_paint(connection, recorder, saved, at=at)
                 recorder.touch("bottle", bottle.id)
                 bottles.change(connection, bottle.id, paint_id=right.id)
-            yield f"{sentence}and is now {right.full_name}, with that colour."
+            yield say(
+                "{sentence}and is now {full_name}, with that colour.", sentence=sentence, full_name=right.full_name
+            )
         except DiachromError as error:
-            yield f"{sentence}and stays as it is: {error}"
+            yield say("{sentence}and stays as it is: {error}", sentence=sentence, error=error)
 
 
 def _made_of(connection: sqlite3.Connection, bottle: Bottle) -> tuple[int, int] | None:
@@ -73,13 +87,21 @@ def drawers(connection: sqlite3.Connection, *, mend: bool = False, at: str = "")
         for (plan, version, why, line), count in wrong.items():
             if not count:
                 continue
-            sentence = f"Order {number}: {pluralize(abs(count), 'bait')} of plan {plan}, version {version}, "
-            sentence += "lay in the drawer twice" if count > 0 else "were taken for a line that is not on it any more"
+            sentence = say(
+                "Order {number}: {say_count} of plan {plan}, version {version}, ",
+                number=number,
+                say_count=say_count(abs(count), "{count} bait", "{count} baits"),
+                plan=plan,
+                version=version,
+            )
+            sentence += (
+                say("lay in the drawer twice") if count > 0 else say("were taken for a line that is not on it any more")
+            )
             if mend:
                 orders.put_stock(
-                    connection, (plan, version), -count, note="put right", order=number, why=why, line=line, at=at
+                    connection, (plan, version), -count, note=say("put right"), order=number, why=why, line=line, at=at
                 )
-            yield f"{sentence}: put right." if mend else f"{sentence}."
+            yield say("{sentence}: put right.", sentence=sentence) if mend else f"{sentence}."
 
 
 def finished_sessions(connection: sqlite3.Connection, *, mend: bool = False, at: str = "") -> Iterator[str]:
@@ -92,8 +114,8 @@ def finished_sessions(connection: sqlite3.Connection, *, mend: bool = False, at:
         if session.order is not None and not session.state.done and all(step.kind in (CLEAN, RINSE) for step in left):
             if mend:
                 sessions.end(connection, one.number, at=at)
-            sentence = f"Session {one.number}, {one.name}, has nothing to do but cleaning"
-            yield f"{sentence}: ended." if mend else f"{sentence}."
+            sentence = say("Session {number}, {name}, has nothing to do but cleaning", number=one.number, name=one.name)
+            yield say("{sentence}: ended.", sentence=sentence) if mend else f"{sentence}."
 
 
 def done_orders(connection: sqlite3.Connection, *, mend: bool = False, at: str = "") -> Iterator[str]:
@@ -103,13 +125,17 @@ def done_orders(connection: sqlite3.Connection, *, mend: bool = False, at: str =
     for order in every:
         schedule = schedules.read(order.schedule)
         if schedule is not None and done[order.number] and not schedules.left(schedule, done[order.number]):
-            yield f"Order {order.number}, {order.name}, is all painted and still open: hand it over on its page."
+            yield say(
+                "Order {number}, {name}, is all painted and still open: hand it over on its page.",
+                number=order.number,
+                name=order.name,
+            )
 
 
 def cup_at_nothing(connection: sqlite3.Connection, *, mend: bool = False, at: str = "") -> Iterator[str]:
     """A cup that was to be poured by its count and was left before a drop fell: no fault, but its count comes back."""
     if mend and cup.back_to_counted(connection, at=at):
-        yield "The cup was to be poured and nothing had fallen: it stands as it was counted again."
+        yield say("The cup was to be poured and nothing had fallen: it stands as it was counted again.")
 
 
 FOUND = (jars, drawers, finished_sessions, done_orders, cup_at_nothing)

@@ -16,6 +16,7 @@ from diachrom.errors import BadFile
 from diachrom.exchange.sample import Sample
 from diachrom.store import paints, shelf_history
 from diachrom.store.paints import PaintRecord
+from diachrom.words import quantity, say
 from diachrom.work.files.inventory import Progress
 from diachrom.work.files.inventory_preview import RowOutcome
 from diachrom.work.profiles.contrast_cards import can_be_carded
@@ -47,12 +48,14 @@ class SpectraPlan:
     def write(self, connection: sqlite3.Connection, name: str, *, at: str, progress: Progress) -> None:
         """Write what is new. Inside `writing`."""
         if not self.own:
-            raise BadFile(name, "it holds no paint over white and black, and none that is new; nothing was imported.")
+            raise BadFile(
+                name, say("it holds no paint over white and black, and none that is new; nothing was imported.")
+            )
         new = [one for one in self.own if not one.paint_id]
         colours = [lab(one.white.reflectance, under=light("D65")) for one in new]
         told = [ToGuess(one.name, self.kind, colour) for one, colour in zip(new, colours, strict=True)]
         guessed = dict(zip((one.name for one in new), guess(told) if told else [], strict=True))
-        with shelf_history.step(connection, f"importing {name}", at=at) as recorder:
+        with shelf_history.step(connection, say("importing {name}", name=name), at=at) as recorder:
             for done, own in enumerate(self.own, start=1):
                 paint_id = own.paint_id
                 if not paint_id:
@@ -61,7 +64,11 @@ class SpectraPlan:
                 old = guessed[own.name] if own.name in guessed else paints.profile(connection, paint_id)
                 if own.black is None or self.bare is None:
                     keep_profile(
-                        connection, old, paint_id=paint_id, source=f"guessed from a spectrum of {name[:120]}", at=at
+                        connection,
+                        old,
+                        paint_id=paint_id,
+                        source=say("guessed from a spectrum of {name}", name=name[:120]),
+                        at=at,
                     )
                 else:
                     film = CardFilm(CARD_UM, own.white.reflectance, own.black.reflectance)
@@ -84,8 +91,8 @@ def _told(old: Paint, film: CardFilm, bare: Bare, name: str, *, computed: bool) 
     new = replace(old, absorption=card.absorption, scattering=card.scattering, uncertainty=uncertainty)
     if computed:  # how sure it is does not grow by being written down
         new = as_computed(film, bare, near=new)
-    kept = "" if sure else ", its strength as before: the film was too thick to measure it"
-    return new, f"spectra of {name[:120]}{kept}", card.uncertain_nm
+    kept = "" if sure else ", " + say("its strength as before: the film was too thick to measure it")
+    return new, say("spectra of {name}{kept}", name=name[:120], kept=kept), card.uncertain_nm
 
 
 def plan(connection: sqlite3.Connection, samples: Sequence[Sample], *, kind: str) -> SpectraPlan:
@@ -102,14 +109,14 @@ def plan(connection: sqlite3.Connection, samples: Sequence[Sample], *, kind: str
         paired = None not in bare and f"{paint}, over white" in by_name and black is not None
         found, fate = _one(records.get(paint), one, (called, field.casefold()), black if paired else None, kind=kind)
         if found is not None and found.name.casefold() in [other.name.casefold() for other in owns]:
-            found, fate = None, "left out: it has the name of another"
+            found, fate = None, say("left out: it has the name of another")
         owns += [found] if found is not None else []
         fates.append(RowOutcome(row, one.name, fate, "; ".join(one.notes)))
-    notes = ["no profile comes of it"] if not owns else []
+    notes = [say("no profile comes of it")] if not owns else []
     if any(one.black is not None for one in owns):
-        notes.append(f"taken for {CARD_UM:.0f} µm of wet film under clear")
+        notes.append(say("taken for {card_um} of wet film under clear", card_um=quantity(CARD_UM, ".0f", "µm")))
     if any(not one.paint_id for one in owns):
-        notes.append(f"what is new is taken for {KINDS[kind].words} paints in bottles of 30 ml")
+        notes.append(say("what is new is taken for {words} paints in bottles of 30 ml", words=KINDS[kind].words))
     notes += sorted({note for one in samples for note in one.notes})
     whole = (bare[0], bare[1]) if bare[0] is not None and bare[1] is not None else None
     return SpectraPlan(owns, kind, whole, fates, notes)
@@ -121,16 +128,22 @@ def _one(
     """What becomes of a spectrum, in words too. `black` is there when the paint has both, and both bare are there."""
     called, field = named
     if one.name.casefold() in ("bare white", "bare black"):
-        return None, "the bare card"
+        return None, say("the bare card")
     if record is not None and not can_be_carded(record.kind):
-        return None, "left out: a drawdown card cannot describe its kind"
+        return None, say("left out: a drawdown card cannot describe its kind")
     if field:
         if black is None:
-            return None, "left out: it needs the paint over white and over black, and both bare"
+            return None, say("left out: it needs the paint over white and over black, and both bare")
         if record is None and not can_be_carded(kind):
-            return None, f"left out: a drawdown card cannot describe {KINDS[kind].words} paints"
-        fate = f"new profile of {record.full_name}" if record is not None else f"new paint, {KINDS[kind].words}"
+            return None, say("left out: a drawdown card cannot describe {words} paints", words=KINDS[kind].words)
+        fate = (
+            say("new profile of {full_name}", full_name=record.full_name)
+            if record is not None
+            else say("new paint, {words}", words=KINDS[kind].words)
+        )
         return (Own(record.id if record else "", called, one, black) if field == "white" else None), fate
     if record is not None:
-        return None, "left out: it needs the paint over white and over black, and both bare"
-    return Own("", called, one, None), f"new paint, {KINDS[kind].words}, a guess from the colour of its spectrum"
+        return None, say("left out: it needs the paint over white and over black, and both bare")
+    return Own("", called, one, None), say(
+        "new paint, {words}, a guess from the colour of its spectrum", words=KINDS[kind].words
+    )

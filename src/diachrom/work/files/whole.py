@@ -7,7 +7,7 @@ from contextlib import closing
 from pathlib import Path
 from typing import Any, BinaryIO
 
-from diachrom.errors import BadFile, InvalidInput, pluralize
+from diachrom.errors import BadFile, InvalidInput
 from diachrom.exchange import photos
 from diachrom.exchange import whole as form
 from diachrom.exchange.sandbox import run_sandboxed
@@ -17,6 +17,7 @@ from diachrom.store.connection import connected, database, open_file, writing
 from diachrom.store.in_place import aside, put_in_place
 from diachrom.store.migrate import take_steps
 from diachrom.store.schema import LATEST
+from diachrom.words import say, say_count
 from diachrom.work.files.backups import WORDS
 from diachrom.work.files.checking import check_folder
 
@@ -60,7 +61,10 @@ def _refuse_what_is_held(connection: sqlite3.Connection) -> None:
     found = [WORDS[table][1] if table in WORDS else table.replace("_", " ") for table in whole.held(connection)]
     if found:
         raise InvalidInput(
-            f"This folder holds a bench already ({', '.join(found)[:120]}): a whole bench goes into an empty one.",
+            say(
+                "This folder holds a bench already ({found}): a whole bench goes into an empty one.",
+                found=", ".join(found)[:120],
+            ),
             field="file",
         )
 
@@ -98,7 +102,12 @@ def _prepare(name: str, file: Path, place: Path) -> tuple[int, list[int]]:
     wrong = check_folder(place)
     if wrong:
         raise BadFile(
-            name, f"{wrong[0]} It has {pluralize(len(wrong), 'fault')}: run 'diachrom check --mend' there first."
+            name,
+            say(
+                "{wrong} It has {say_count}: run 'diachrom check --mend' there first.",
+                wrong=wrong[0],
+                say_count=say_count(len(wrong), "{count} fault", "{count} faults"),
+            ),
         )
     return count, odd
 
@@ -120,13 +129,15 @@ def _with_pictures(name: str, rows: Iterator[list[Any]], where: int | None, odd:
                 continue
             room += len(value)
             if index != where or room > uploads.MOST_BYTES:
-                raise BadFile(name, "it holds more pictures, or other ones, than a bench can have.")
+                raise BadFile(name, say("it holds more pictures, or other ones, than a bench can have."))
             try:
-                photos.check_kept(name, [(f"photo {row[0]}", value)])
+                photos.check_kept(name, [(say("photo {row}", row=row[0]), value)])
             except BadFile:
                 odd.append(row[0])
             if len(odd) > MOST_ODD:
-                raise BadFile(name, f"more than {MOST_ODD} of its photos are none that this version keeps.")
+                raise BadFile(
+                    name, say("more than {most_odd} of its photos are none that this version keeps.", most_odd=MOST_ODD)
+                )
         yield row
 
 
@@ -138,5 +149,7 @@ def _make_fit(name: str, place: Path, numbers: Sequence[int]) -> None:
             try:
                 width, height, made = photos.normalize_image(name, photo.picture)
             except BadFile as error:
-                raise BadFile(name, f"its photo {number} is no picture that is read: {error}") from error
+                raise BadFile(
+                    name, say("its photo {number} is no picture that is read: {error}", number=number, error=error)
+                ) from error
             uploads.replace_photo(connection, number, width=width, height=height, picture=photos.to_keep(made))

@@ -9,6 +9,7 @@ from diachrom.core.session.events import FACTS
 from diachrom.errors import InvalidInput
 from diachrom.store import settings
 from diachrom.store.connection import writing
+from diachrom.words import quantity, say
 from diachrom.work.plan.drying import drying_learned, drying_table
 
 KEY = "air"
@@ -39,7 +40,7 @@ def now(connection: sqlite3.Connection) -> tuple[float, float]:
 def checked(temperature_c: float, humidity_percent: float) -> tuple[float, float]:
     """Raises InvalidInput."""
     for key, value in (("temperature_c", temperature_c), ("humidity_percent", humidity_percent)):
-        FACTS[key].value(f"{value:g}", key)
+        FACTS[key].value(quantity(value, "g"), key)
     return temperature_c, humidity_percent
 
 
@@ -60,7 +61,7 @@ def keep(connection: sqlite3.Connection, air: tuple[float, float]) -> None:
 def meant(connection: sqlite3.Connection, key: str, air: tuple[float, float]) -> Meant:
     """Raises InvalidInput."""
     if key not in SCHOOLS:
-        raise InvalidInput(f"There is no clear called '{key[:30]}'.", field="school")
+        raise InvalidInput(say("There is no clear called '{key}'.", key=key[:30]), field="school")
     school = SCHOOLS[key]
     own = drying_learned(connection).get(key)
     factor = 1.0 if own is None else own.factor
@@ -72,6 +73,6 @@ def meant(connection: sqlite3.Connection, key: str, air: tuple[float, float]) ->
 def lasting(minutes: float) -> str:
     """ "40 min", "6 h", "3 days" """
     if minutes < LONG_MIN:
-        return f"{minutes:.0f} min"
+        return say("{minutes} min", minutes=quantity(minutes, ".0f"))
     hours = minutes / 60
-    return f"{hours:.0f} h" if hours < MANY_H else f"{hours / 24:.0f} days"
+    return quantity(hours, ".0f", "h") if hours < MANY_H else say("{hours} days", hours=quantity(hours / 24, ".0f"))

@@ -6,6 +6,7 @@ from dataclasses import dataclass
 from diachrom.core.finish.powders import Stirred
 from diachrom.core.finish.two_part import Batch, Clearing, batch, floats, pot_life_s
 from diachrom.errors import InvalidInput
+from diachrom.words import say
 from diachrom.work.plan import plans
 from diachrom.work.plan.two_part import Asked, cleared_mm2, stirred_in
 
@@ -29,8 +30,8 @@ def cleared(connection: sqlite3.Connection, plan: int, wanted: Asked) -> Cleared
     afloat = None
     if wanted.bait_g is not None and wanted.bait_ml is not None:
         if not (0 < wanted.bait_g < 5000 and 0 < wanted.bait_ml < 5000):
-            raise InvalidInput("A bait's weight and volume are more than zero.", field="bait_g")
+            raise InvalidInput(say("A bait's weight and volume are more than zero."), field="bait_g")
         afloat = floats(wanted.bait_g, wanted.bait_ml, made.on_bait_g, wanted.resin.density)
-    name = own.name or f"Plan {plan}"
+    name = own.name or say("Plan {plan}", plan=plan)
     pot_life = pot_life_s(wanted.resin, wanted.temperature_c)
     return Cleared(name, area, made, pot_life, floats=afloat, stirred=stirred_in(wanted, made, area))

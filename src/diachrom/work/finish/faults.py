@@ -11,6 +11,7 @@ from diachrom.core.session.script import BenchStep
 from diachrom.errors import InvalidInput
 from diachrom.store import sessions
 from diachrom.store.sessions import Session
+from diachrom.words import say
 from diachrom.work.plan import two_part
 
 TYPED = ("a_g", "b_g", "temperature_c", "humidity_percent")
@@ -23,7 +24,7 @@ def facts_of(connection: sqlite3.Connection, number: int | None, form: Mapping[s
     school = form.get("school", "")
     if school:
         if school not in SCHOOLS:
-            raise InvalidInput(f"There is no clear called '{school[:30]}'.", field="school")
+            raise InvalidInput(say("There is no clear called '{school}'.", school=school[:30]), field="school")
         facts = replace(facts, school=school)
     typed = {key: FACTS[key].value(form[key], key) for key in TYPED if form.get(key, "").strip()}
     return _with(connection, facts, typed)

@@ -13,6 +13,7 @@ from diachrom.core.light.difference import delta_e
 from diachrom.core.light.lights import light
 from diachrom.core.light.screen import linear_to_lab
 from diachrom.core.light.words import difference
+from diachrom.words import quantity, say
 from diachrom.work.plan import pictures, plans
 from diachrom.work.plan.painting import painted_bait, sheen_of
 
@@ -43,7 +44,13 @@ def deepened(connection: sqlite3.Connection, number: int) -> Deepened:
     apart = delta_e(before, after)
     most = apart >= np.quantile(apart, 0.9)
     told = difference(before[most].mean(axis=0), after[most].mean(axis=0))
-    return Deepened(f"Under clear it is {told} where that tells most, dE {np.median(apart[most]):.1f}.")
+    return Deepened(
+        say(
+            "Under clear it is {told} where that tells most, dE {median}.",
+            told=told,
+            median=quantity(np.median(apart[most]), ".1f"),
+        )
+    )
 
 
 def _seen(connection: sqlite3.Connection, plan: Plan) -> Floats:

@@ -10,14 +10,15 @@ from diachrom import clock
 from diachrom.core.bait.plan import Plan
 from diachrom.core.finish.schools import SCHOOLS
 from diachrom.core.mix.draft import checked_text
-from diachrom.core.units import MM
 from diachrom.errors import InvalidInput
 from diachrom.store import finish
 from diachrom.store.connection import writing
 from diachrom.store.finish import Eyes, Tin
+from diachrom.units import MM
+from diachrom.words import quantity, say, when
 from diachrom.work.kit.fields import number_field
 
-SIZE = number_field("size_mm", "Size of an eye, mm", least=0.5, most=60, units=MM)
+SIZE = number_field("size_mm", say("Size of an eye, mm"), least=0.5, most=60, units=MM)
 LONGEST = 80
 SNUG = 0.3  # mm by which an eye may be larger than its socket, pressed in
 
@@ -45,9 +46,17 @@ def proposed(connection: sqlite3.Connection, plan: Plan) -> Proposed | None:
     fitting = [one for one in finish.eyes(connection) if one.size_mm <= socket + SNUG and one.pairs > 0]
     best = max(fitting, key=lambda one: (one.size_mm, one.pairs), default=None)
     if best is None:
-        words = f"The socket is {socket:.1f} mm across; no eyes of up to that size are in stock."
+        words = say(
+            "The socket is {socket} across; no eyes of up to that size are in stock.",
+            socket=quantity(socket, ".1f", "mm"),
+        )
     else:
-        words = f"{best.size_mm:g} mm, {best.kind}: the socket is {socket:.1f} mm across. A pair is mirrored."
+        words = say(
+            "{size_mm}, {kind}: the socket is {socket} across. A pair is mirrored.",
+            size_mm=quantity(best.size_mm, "g", "mm"),
+            kind=best.kind,
+            socket=quantity(socket, ".1f", "mm"),
+        )
     return Proposed(socket, best, words)
 
 
@@ -56,13 +65,13 @@ def put_eyes(connection: sqlite3.Connection, size: str, kind: str, pairs: str) -
     size_mm = SIZE.value(size)
     words = " ".join(checked_text("kind", kind, LONGEST).split())
     if not isinstance(size_mm, float) or not words:
-        raise InvalidInput("Enter the size of the eyes in mm, and their kind.", field="kind")
+        raise InvalidInput(say("Enter the size of the eyes in mm, and their kind."), field="kind")
     try:
         count = int(pairs.strip())
     except ValueError:
-        raise InvalidInput(f"Pairs: '{pairs[:20]}' is no whole number.", field="pairs") from None
+        raise InvalidInput(say("Pairs: '{pairs}' is no whole number.", pairs=pairs[:20]), field="pairs") from None
     if not -1000 <= count <= 10_000 or count == 0:
-        raise InvalidInput("Put in 1 to 10000 pairs, or take out up to 1000.", field="pairs")
+        raise InvalidInput(say("Put in 1 to 10000 pairs, or take out up to 1000."), field="pairs")
     with writing(connection):
         finish.put_eyes(connection, size_mm=size_mm, kind=words, pairs=count)
 
@@ -80,8 +89,8 @@ class TinNow:
     def opened(self) -> str:
         """The day on which it was opened, in words."""
         if self.good_until is None:
-            return "date not known"
-        return f"{self.good_until - timedelta(days=self.tin.keeps_days):%-d %B %Y}"
+            return say("date not known")
+        return when(self.good_until - timedelta(days=self.tin.keeps_days))
 
 
 def tins(connection: sqlite3.Connection, *, at: str) -> Sequence[TinNow]:
@@ -98,10 +107,12 @@ def _now(tin: Tin, today: date) -> TinNow:
     try:
         until = date.fromisoformat(tin.opened_on) + timedelta(days=tin.keeps_days)
     except (ValueError, OverflowError):
-        return TinNow(tin, None, None, "how long it keeps is not known")
+        return TinNow(tin, None, None, say("how long it keeps is not known"))
     left = (until - today).days
     words = (
-        f"good until {until:%-d %B %Y}" if left >= 0 else f"past its date since {until:%-d %B %Y}: try it on a scrap"
+        say("good until {until}", until=when(until))
+        if left >= 0
+        else say("past its date since {until}: try it on a scrap", until=when(until))
     )
     return TinNow(tin, until, left, words)
 
@@ -110,13 +121,13 @@ def open_tin(connection: sqlite3.Connection, name: str, school: str, opened_on: 
     """Raises InvalidInput."""
     words = " ".join(checked_text("name", name, LONGEST).split())
     if not words:
-        raise InvalidInput("Name the tin or jar.", field="name")
+        raise InvalidInput(say("Name the tin or jar."), field="name")
     if school not in SCHOOLS:
-        raise InvalidInput(f"There is no clear called '{school[:30]}'.", field="school")
+        raise InvalidInput(say("There is no clear called '{school}'.", school=school[:30]), field="school")
     try:
         day = date.fromisoformat(opened_on or clock.today(at))
     except ValueError:
-        raise InvalidInput(f"'{opened_on[:20]}' is no day.", field="opened_on") from None
+        raise InvalidInput(say("'{opened_on}' is no day.", opened_on=opened_on[:20]), field="opened_on") from None
     how = " ".join(checked_text("sealed", sealed, LONGEST).split())
     with writing(connection):
         finish.open_tin(

@@ -10,6 +10,7 @@ from diachrom.core.finish.schools import SCHOOLS, Cured
 from diachrom.core.session.script import POT
 from diachrom.store import bottles, log, orders, sessions, spray_out_cards
 from diachrom.store.sessions import Session
+from diachrom.words import say
 from diachrom.work.finish import air, stock
 from diachrom.work.finish.stock import TinNow
 from diachrom.work.kit import schedules
@@ -77,7 +78,7 @@ def now(connection: sqlite3.Connection, *, at: str) -> Now:
     standing = sessions.under_way(connection, MOST)
     time = clock.monotonic_epoch()
     waiting = [
-        Waiting(one.number, "pot life" if timer.of == POT else timer.words, timer.ends, timer.closes)
+        Waiting(one.number, say("pot life") if timer.of == POT else timer.words, timer.ends, timer.closes)
         for one in standing
         for timer in one.state.timers
     ]
@@ -117,13 +118,20 @@ def now(connection: sqlite3.Connection, *, at: str) -> Now:
 def _under_way(session: Session) -> UnderWay:
     run, here = session.state.run(session.script), session.state.here(session.script)
     if here is None:
-        return UnderWay(session.number, session.name, "every step is done: end the session", "")
-    words = f"step {session.state.position + 1} of {len(run)}: {here.words}"
+        return UnderWay(session.number, session.name, say("every step is done: end the session"), "")
+    words = say(
+        "step {position} of {count}: {words}", position=session.state.position + 1, count=len(run), words=here.words
+    )
     due = next((pour for pour in here.pours if session.state.fallen(here.key, pour.bottle) < pour.drops), None)
     if due is None:
         drop = ""
     else:
-        drop = f"{session.state.fallen(here.key, due.bottle)} of {due.drops} drops of {due.name} are in"
+        drop = say(
+            "{key} of {drops} drops of {name} are in",
+            key=session.state.fallen(here.key, due.bottle),
+            drops=due.drops,
+            name=due.name,
+        )
     return UnderWay(session.number, session.name, words, drop)
 
 

@@ -9,12 +9,17 @@ from urllib.parse import urlsplit
 from diachrom.errors import InvalidInput
 from diachrom.store import settings
 from diachrom.store.connection import writing
+from diachrom.words import PLAIN, Reader, say
 
 CHOICES = {
-    "units": {"metric": "metric: ml, µm, bar, °C", "imperial": "imperial: fl oz, mil, psi, °F"},
-    "decimals": {"point": "a point: 0.61", "comma": "a comma: 0,61"},
-    "codes": {"address": "the address of the page", "number": "the number alone"},
-    "days": {"day": "day first: 2 September 2026", "month": "month first: September 2, 2026", "year": "2026-09-02"},
+    "units": {"metric": say("metric: ml, µm, bar, °C"), "imperial": say("imperial: fl oz, mil, psi, °F")},
+    "decimals": {"point": say("a point: 0.61"), "comma": say("a comma: 0,61")},
+    "codes": {"address": say("the address of the page"), "number": say("the number alone")},
+    "days": {
+        "day": say("day first: 2 September 2026"),
+        "month": say("month first: September 2, 2026"),
+        "year": "2026-09-02",
+    },
 }
 
 CURRENCY = re.compile(r"[^\W\d_]{0,3}\.?[$€£¥]?|[\u20a0-\u20cf]", re.UNICODE)  # "€", "kr", "CHF", "US$"
@@ -32,9 +37,10 @@ class BenchSettings:
     currency: str = ""  # as prices are written; "" where nobody said
 
     @property
-    def reads_otherwise(self) -> bool:
-        """Whether pages are to be written in another way than the usual."""
-        return (self.units, self.decimals, self.days, self.currency) != ("metric", "point", "day", "")
+    def reader(self) -> Reader:
+        """To whom pages are told."""
+        reader = Reader(units=self.units, decimals=self.decimals, days=self.days, currency=self.currency)
+        return PLAIN if reader == PLAIN else reader
 
 
 def read(connection: sqlite3.Connection) -> BenchSettings:
@@ -78,14 +84,17 @@ def change(connection: sqlite3.Connection, given: Mapping[str, str]) -> BenchSet
         own["address"] = address
     if not CURRENCY.fullmatch(own.get("currency", "").strip()):
         raise InvalidInput(
-            f"'{own['currency'][:20]}' is no currency: write a sign or up to three letters, such as €, kr or USD.",
+            say(
+                "'{own}' is no currency: write a sign or up to three letters, such as €, kr or USD.",
+                own=own["currency"][:20],
+            ),
             field="currency",
         )
     if "currency" in own:
         own["currency"] = own["currency"].strip()
     for key, value in own.items():
         if key not in ("address", "currency") and value not in CHOICES.get(key, {}):
-            raise InvalidInput(f"{key}: there is no choice called '{value[:40]}'.", field=key)
+            raise InvalidInput(say("{key}: there is no choice called '{value}'.", key=key, value=value[:40]), field=key)
     with writing(connection):
         settings.put(connection, {**asdict(read(connection)), **own})
     return read(connection)

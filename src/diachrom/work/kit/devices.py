@@ -13,6 +13,7 @@ from typing import Protocol, TypeVar
 from diachrom.core.light.bands import Floats
 from diachrom.errors import InstrumentError
 from diachrom.instruments.reader import ReaderState
+from diachrom.words import say
 from diachrom.work.kit.measurement_target import CardSheet, FallingDrops, MeasurementTarget, PairsSheet
 
 
@@ -128,5 +129,5 @@ class Devices:
     @staticmethod
     def _known(devices: Mapping[str, Found], key: str) -> Found:
         if key not in devices:
-            raise InstrumentError(f"There is no device called '{key}' at this bench.", field="device")
+            raise InstrumentError(say("There is no device called '{key}' at this bench.", key=key), field="device")
         return devices[key]

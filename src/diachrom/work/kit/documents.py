@@ -13,6 +13,7 @@ from diachrom.core.light.bands import BANDS
 from diachrom.core.mix.cup import LARGEST_DROP_ML, MOST_DROPS, SMALLEST_DROP_ML, USUAL_DROP_ML
 from diachrom.core.mix.layers import MOST_COATS, MOST_LAYERS, THICKEST_COAT_UM
 from diachrom.core.mix.prediction import ANGLES_DEG, LARGEST_ANGLE_DEG
+from diachrom.words import say
 
 Finite = Annotated[float, Field(allow_inf_nan=False)]
 Coordinate = Annotated[float, Field(ge=-1000, le=1000, allow_inf_nan=False)]  # of L*, a*, b*
@@ -107,7 +108,7 @@ class Profile(Document):
     )
 
 
-TOLD = "tells of the paint and is ignored here"
+TOLD = say("tells of the paint and is ignored here")
 
 
 class GivenProfile(Profile):
@@ -260,10 +261,10 @@ def first_problem(problem: ValidationError | list[Any]) -> tuple[str, str]:
     given = error.get("input")
     match error["type"]:
         case "missing":
-            return field, f"{field} is missing."
+            return field, say("{field} is missing.", field=field)
         case "extra_forbidden":
-            return field, f"{field} is not a field of this document."
+            return field, say("{field} is not a field of this document.", field=field)
         case "json_invalid":
-            return "document", f"The document is not valid JSON: {error['ctx']['error']}."
+            return "document", say("The document is not valid JSON: {error}.", error=error["ctx"]["error"])
     shown = f", not {given!r}" if isinstance(given, (int, float, str, bool)) and len(repr(given)) < 60 else ""
     return field, f"{field}: {message[0].lower()}{message[1:]}{shown}."

@@ -9,9 +9,10 @@ from datetime import date
 from diachrom.core.film.kinds import KINDS
 from diachrom.core.mix.cup import LARGEST_DROP_ML, SMALLEST_DROP_ML
 from diachrom.core.mix.draft import checked_text
-from diachrom.core.units import BAR, DENSITY, MICROLITRES, ML, MM
 from diachrom.errors import InvalidInput
 from diachrom.store.bottles import STATES
+from diachrom.units import BAR, DENSITY, MICROLITRES, ML, MM
+from diachrom.words import say
 from diachrom.work.kit.figures import figure
 
 Value = str | float | bool | None
@@ -42,14 +43,22 @@ class Field:
         text = text.strip()
         if not text:
             if self.needed:
-                raise InvalidInput(f"{self.words} is missing.", field=self.key)
+                raise InvalidInput(say("{words} is missing.", words=self.words), field=self.key)
             return self.read(self, "") if self.read in (_text, _yes) else None
         return self.read(self, text)
 
 
 def _text(field: Field, text: str) -> str:
     if len(text) > field.longest:
-        raise InvalidInput(f"{field.words}: {len(text)} characters; at most {field.longest} fit.", field=field.key)
+        raise InvalidInput(
+            say(
+                "{words}: {count} characters; at most {longest} fit.",
+                words=field.words,
+                count=len(text),
+                longest=field.longest,
+            ),
+            field=field.key,
+        )
     return " ".join(checked_text(field.key, text, field.longest).split())
 
 
@@ -63,7 +72,15 @@ def _choice(field: Field, text: str) -> str:
         known = {KINDS[one].words.casefold(): one for one in field.choices if one in KINDS}
         found = known.get(text.casefold())
     if found is None:
-        raise InvalidInput(f"{field.words}: '{text[:40]}' is none of {', '.join(field.choices)}.", field=field.key)
+        raise InvalidInput(
+            say(
+                "{words}: '{words_2}' is none of {choices}.",
+                words=field.words,
+                words_2=text[:40],
+                choices=", ".join(field.choices),
+            ),
+            field=field.key,
+        )
     return found
 
 
@@ -72,7 +89,8 @@ def _day(field: Field, text: str) -> str:
         return date.fromisoformat(text).isoformat()
     except ValueError:
         raise InvalidInput(
-            f"{field.words}: write '{text[:40]}' as year-month-day, 2026-03-31.", field=field.key
+            say("{words}: write '{words_2}' as year-month-day, 2026-03-31.", words=field.words, words_2=text[:40]),
+            field=field.key,
         ) from None
 
 
@@ -81,7 +99,9 @@ def _yes(field: Field, text: str) -> bool:
         return True
     if text.casefold() in ("", "no", "n", "0", "false", "off"):
         return False
-    raise InvalidInput(f"{field.words}: '{text[:40]}' is neither yes nor no.", field=field.key)
+    raise InvalidInput(
+        say("{words}: '{words_2}' is neither yes nor no.", words=field.words, words_2=text[:40]), field=field.key
+    )
 
 
 def number_field(key: str, words: str, *, least: float, most: float, units: Mapping[str, float] | None = None) -> Field:

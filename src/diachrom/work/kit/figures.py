@@ -5,6 +5,7 @@ import re
 from collections.abc import Mapping
 
 from diachrom.errors import InvalidInput
+from diachrom.words import quantity, quantity_range, say
 
 LONGEST_NUMBER = 60
 THOUSANDS = re.compile(r"[-+]?\d{1,3},\d{3}")  # or a decimal comma: nobody can tell
@@ -18,7 +19,12 @@ class TwoWays(ValueError):
     def __init__(self, text: str) -> None:
         whole, _, part = text.partition(",")
         super().__init__(
-            f"'{text}' can be {whole}{part} or {float(f'{whole}.{part}'):g}: write which, without the comma"
+            say(
+                "'{text}' can be {large} or {small}: write which, without the comma",
+                text=text,
+                large=f"{whole}{part}",
+                small=quantity(float(f"{whole}.{part}"), "g"),
+            )
         )
 
 
@@ -69,11 +75,22 @@ def figure(
     except TwoWays as error:
         raise InvalidInput(f"{words}: {error}.", field=key) from None
     except (ValueError, KeyError):
-        known = f" in {', '.join(units)}" if own else ""
-        raise InvalidInput(f"{words}: '{plain[:LONGEST_NUMBER]}' is no number{known}.", field=key) from None
+        if own:
+            why = say(
+                "{words}: '{typed}' is no number in {units}.",
+                words=words,
+                typed=plain[:LONGEST_NUMBER],
+                units=", ".join(units),
+            )
+        else:
+            why = say("{words}: '{typed}' is no number.", words=words, typed=plain[:LONGEST_NUMBER])
+        raise InvalidInput(why, field=key) from None
     if not least <= value <= most:
-        bounds = f"{least:g} to {most:g}" if math.isfinite(most) else f"{least:g} or more"
-        raise InvalidInput(f"{words}: {bounds} {own}, not {plain}.".replace(" ,", ","), field=key)
+        if math.isfinite(most):
+            bounds = quantity_range(least, most, "g", own)
+        else:
+            bounds = say("{least} or more", least=quantity(least, "g", own))
+        raise InvalidInput(say("{words}: {bounds}, not {typed}.", words=words, bounds=bounds, typed=plain), field=key)
     return value
 
 
@@ -81,7 +98,12 @@ def whole(text: str, words: str, *, key: str = "", least: int = 0, most: int = 9
     """A whole number as typed, within bounds. Raises InvalidInput."""
     plain = text.strip()
     if not plain.removeprefix("-").isdecimal() or len(plain) > len(str(most)) + 1:
-        raise InvalidInput(f"{words}: a whole number, not '{plain[:20]}'.", field=key or words)
+        raise InvalidInput(
+            say("{words}: a whole number, not '{plain}'.", words=words, plain=plain[:20]), field=key or words
+        )
     if not least <= int(plain) <= most:
-        raise InvalidInput(f"{words}: {least} to {most}, not {plain}.", field=key or words)
+        raise InvalidInput(
+            say("{words}: {least} to {most}, not {plain}.", words=words, least=least, most=most, plain=plain),
+            field=key or words,
+        )
     return int(plain)

@@ -9,6 +9,7 @@ from diachrom.exchange.photos import Spot
 from diachrom.store import uploads
 from diachrom.store.connection import writing
 from diachrom.store.uploads import Photo
+from diachrom.words import say
 
 SMALL_KEPT = 400
 
@@ -60,8 +61,8 @@ def _small(png: bytes) -> bytes:
 
 def caution(spot: Spot) -> str:
     """What is to be said after the photo's name."""
-    burnt = ", burnt out there: take a darker one" if spot.burnt_out else ""
-    return burnt if spot.balanced else f"{burnt}, in the light that it was taken in"
+    burnt = ", " + say("burnt out there: take a darker one") if spot.burnt_out else ""
+    return burnt if spot.balanced else say("{burnt}, in the light that it was taken in", burnt=burnt)
 
 
 def pick(

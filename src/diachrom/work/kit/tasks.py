@@ -8,6 +8,7 @@ from pathlib import Path
 from typing import Any, TypeVar
 
 from diachrom.errors import DiachromError
+from diachrom.words import say
 
 LOG = logging.getLogger("diachrom.tasks")
 
@@ -67,7 +68,7 @@ class Task:
             self.stopped, ended = True, "stopped"
         except DiachromError as error:
             self.problem = f"{error} {self.nothing_kept}".strip()
-            ended = f"refused by {type(error).__name__}"
+            ended = say("refused by {name}", name=type(error).__name__)
         except Exception:
             self.problem = f"Something went wrong in Diachrom itself. {self.nothing_kept}".strip()
             level, ended = logging.WARNING, "failed"

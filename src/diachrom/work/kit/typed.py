@@ -7,6 +7,7 @@ import numpy as np
 from diachrom.core.light.bands import Floats
 from diachrom.core.light.screen import hex_to_lab
 from diachrom.errors import InvalidInput
+from diachrom.words import say
 from diachrom.work.kit.figures import number
 
 
@@ -24,5 +25,7 @@ def typed_colour(text: str) -> tuple[Floats, str]:
     except ValueError:
         values = []
     if len(values) != 3 or not 0 <= values[0] <= 100 or max(abs(values[1]), abs(values[2])) > 160:
-        raise InvalidInput(f"'{text[:40]}' is no colour: write #rrggbb, or L a b such as 52 10 -8.", field="typed")
+        raise InvalidInput(
+            say("'{words}' is no colour: write #rrggbb, or L a b such as 52 10 -8.", words=text[:40]), field="typed"
+        )
     return np.array(values), "Lab"

@@ -19,6 +19,7 @@ from diachrom.errors import DiachromError, InvalidInput
 from diachrom.store import bottles, hand_factor, log, paints, plans
 from diachrom.store.connection import writing
 from diachrom.store.log import Entry
+from diachrom.words import quantity, say
 from diachrom.work.mix import overspray_history
 from diachrom.work.orders import orders, scheduling
 from diachrom.work.orders.laying import laid_plan
@@ -53,9 +54,9 @@ def again(connection: sqlite3.Connection, number: int, *, baits: int, length_mm:
     """So many baits like an entry's, of this size, by what stands on the shelf today. Raises InvalidInput, NotFound."""
     entry = log.entry(connection, number)
     if entry.plan is None or entry.version is None:
-        raise InvalidInput("This entry has no plan: make one, and it can be painted again.", field="plan")
+        raise InvalidInput(say("This entry has no plan: make one, and it can be painted again."), field="plan")
     if not 1 <= baits <= 500:
-        raise InvalidInput(f"1 to 500 baits, not {baits}.", field="baits")
+        raise InvalidInput(say("1 to 500 baits, not {baits}.", baits=baits), field="baits")
     plan = plans.version(connection, entry.plan, entry.version).document
     if length_mm is not None:
         plan = plan.on_blank(replace(plan.blank, length_mm=length_mm), scaled=True)
@@ -67,8 +68,12 @@ def again(connection: sqlite3.Connection, number: int, *, baits: int, length_mm:
     else:
         hand_layers = tuple(replace(layer, film_um=by_hand(layer.film_um, then / today)) for layer in plan.layers)
         off = _off(now, _seen(connection, replace(plan, layers=hand_layers)))
-        words = f"Your hand was learned: {today:.2f} times as thick as planned, {then:.2f} then"
-        hand = [Changed(words, off, "Coats already allow for it.")]
+        words = say(
+            "Your hand was learned: {today} times as thick as planned, {then} then",
+            today=quantity(today, ".2f"),
+            then=quantity(then, ".2f"),
+        )
+        hand = [Changed(words, off, say("Coats already allow for it."))]
     changed = [
         *_profiles(connection, entry, plan, layers, now),
         *hand,
@@ -104,8 +109,12 @@ def _profiles(
         then = next((version for version in versions if version.at <= entry.at), versions[-1])
         if then.version != versions[0].version:
             off = _off(now, _seen(connection, plan, {key: [(then.paint, 1.0)]}))
-            words = f"{used[key]} was measured again since: {versions[0].source or 'a new profile'}"
-            found.append(Changed(words, off, "Match the recipe again to what it was."))
+            words = say(
+                "{used} was measured again since: {what}",
+                used=used[key],
+                what=versions[0].source or say("a new profile"),
+            )
+            found.append(Changed(words, off, say("Match the recipe again to what it was.")))
     return found
 
 
@@ -122,13 +131,20 @@ def _drops(connection: sqlite3.Connection, plan: Plan, layers: Sequence[LaidLaye
             drop = bottle.bottle.drop_ml
             parts.append((bottle.paint, part.drops * drop))
             if abs(drop / part.drop_ml - 1) > DROP_CHANGED:
-                told.append(f"{bottle.bottle.full_name} drips {1000 * drop:.0f} µl, {1000 * part.drop_ml:.0f} then")
+                told.append(
+                    say(
+                        "{full_name} drips {drop} µl, {drop_ml} then",
+                        full_name=bottle.bottle.full_name,
+                        drop=quantity(1000 * drop, ".0f"),
+                        drop_ml=quantity(1000 * part.drop_ml, ".0f"),
+                    )
+                )
         whole = sum(ml for _, ml in parts)
         if told and whole > 0:
             shares = [(paint, ml / whole) for paint, ml in parts]
             off = _off(now, _seen(connection, plan, {layer.layer.source: shares}))
-            words = f"{layer.saved.draft.name}, poured by the same drops: {'; '.join(told)}"
-            found[layer.layer.source] = Changed(words, off, "Pour its amounts by ml, or scale its drops.")
+            words = say("{name}, poured by the same drops: {told}", name=layer.saved.draft.name, told="; ".join(told))
+            found[layer.layer.source] = Changed(words, off, say("Pour its amounts by ml, or scale its drops."))
     return list(found.values())
 
 
@@ -141,17 +157,23 @@ def _shelf(connection: sqlite3.Connection, entry: Entry, plan: Plan, baits: int,
         short = one.left_ml < one.needs_ml
         if short or one.discontinued:
             what = (
-                "is not made any more"
+                say("is not made any more")
                 if one.discontinued and not short
-                else f"lacks {one.needs_ml - one.left_ml:.1f} ml"
+                else say("lacks {left_ml}", left_ml=quantity(one.needs_ml - one.left_ml, ".1f", "ml"))
             )
-            mend, off = _stand_in(connection, plan, one.paint, now) if short else ("There is enough of it still.", 0.0)
+            mend, off = (
+                _stand_in(connection, plan, one.paint, now) if short else (say("There is enough of it still."), 0.0)
+            )
             found.append(Changed(f"{one.name} {what}", off, mend))
         bottle = stands.get(one.paint)
         if bottle is not None and bottle.opened_on and bottle.opened_on > entry.at[:10]:
-            batch = f", batch {bottle.batch}" if bottle.batch else ""
+            batch = ", " + say("batch {batch}", batch=bottle.batch) if bottle.batch else ""
             found.append(
-                Changed(f"{one.name} is of another bottle{batch}, opened since", 0.0, "Try it on a spray-out card.")
+                Changed(
+                    say("{name} is of another bottle{batch}, opened since", name=one.name, batch=batch),
+                    0.0,
+                    say("Try it on a spray-out card."),
+                )
             )
     return found
 
@@ -162,9 +184,9 @@ def _stand_in(connection: sqlite3.Connection, plan: Plan, paint: str, now: Float
         best = min([*offered.singles, *offered.mixes], key=lambda substitute: substitute.found.delta_e)
         off = _off(now, _seen(connection, plan, instead(connection, paint, best.key)))
     except (DiachromError, ValueError):
-        return "Nothing on the shelf comes close: put it on the shopping list.", 0.0
+        return say("Nothing on the shelf comes close: put it on the shopping list."), 0.0
     names = " and ".join(row.bottle.full_name for row, _ in best.parts)
-    return f"{names} stands in for it.", off
+    return say("{names} stands in for it.", names=names), off
 
 
 def order(connection: sqlite3.Connection, number: int, *, baits: int, length_mm: float | None, at: str) -> int:
@@ -175,8 +197,13 @@ def order(connection: sqlite3.Connection, number: int, *, baits: int, length_mm:
         # Inside `writing`.
         plan, size = entry.plan, wanted.plan.blank.length_mm
         if size != plans.version(connection, entry.plan or 0, entry.version or 0).document.blank.length_mm:
-            name = f"{wanted.plan.name}, {size:g} mm"[:LONGEST_NAME]
-            plan = plans.new(connection, replace(wanted.plan, name=name), did=f"again, of entry {entry.number}", at=at)
+            name = say("{name}, {size}", name=wanted.plan.name, size=quantity(size, "g", "mm"))[:LONGEST_NAME]
+            plan = plans.new(
+                connection,
+                replace(wanted.plan, name=name),
+                did=say("again, of entry {number}", number=entry.number),
+                at=at,
+            )
             planning.save(connection, plan, at=at)
         told = {"name": entry.name, "customer": entry.customer}
         made = orders.new_with(connection, told, plan=plan, baits=wanted.baits, at=at)

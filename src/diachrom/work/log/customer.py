@@ -8,16 +8,17 @@ from diachrom.errors import DiachromError
 from diachrom.exchange import images
 from diachrom.store import plans, uploads
 from diachrom.store.log import Entry
+from diachrom.words import say
 from diachrom.work.log import entries
 from diachrom.work.plan import pictures
 
 WIDE = 1000
 CARE = (
-    "Rinse it in fresh water after salt water, and dry it before you put it away.",
-    "Keep it away from soft plastic baits: they dissolve paint and clear.",
-    "Keep it out of the sun when you are not fishing: bright colours fade.",
+    say("Rinse it in fresh water after salt water, and dry it before you put it away."),
+    say("Keep it away from soft plastic baits: they dissolve paint and clear."),
+    say("Keep it out of the sun when you are not fishing: bright colours fade."),
 )
-FRESH = "Its clear keeps hardening for some weeks: no box with other lures until then."
+FRESH = say("Its clear keeps hardening for some weeks: no box with other lures until then.")
 
 
 @dataclass(frozen=True)

@@ -12,16 +12,17 @@ from diachrom.errors import InvalidInput
 from diachrom.store import log, plans
 from diachrom.store.connection import writing
 from diachrom.store.log import FAULTS, Entry, Fault
+from diachrom.words import say, when
 from diachrom.work.kit import photo_picks
 from diachrom.work.kit.fields import Field, number_field
 
 LONGEST = 80
 MOST, MOST_WORDS = 60, 12  # shown at once; looked for at once
 FIELDS: Mapping[str, Field] = {
-    "price": number_field("price", "Price", least=0, most=1e6),
-    "weight_g": number_field("weight_g", "A bait weighs, g", least=0.01, most=99_999),
-    "baits": number_field("baits", "Baits", least=1, most=500),
-    "minutes": number_field("minutes", "Time at the bench, min", least=0, most=100_000),
+    "price": number_field("price", say("Price"), least=0, most=1e6),
+    "weight_g": number_field("weight_g", say("A bait weighs, g"), least=0.01, most=99_999),
+    "baits": number_field("baits", say("Baits"), least=1, most=500),
+    "minutes": number_field("minutes", say("Time at the bench, min"), least=0, most=100_000),
 }
 
 
@@ -45,7 +46,10 @@ class Page:
 def found(connection: sqlite3.Connection, query: str = "", *, bottle: int | None = None, most: int = MOST) -> Page:
     """Entries in which every word of a query stands somewhere: name, customer, month, colour, paint, fault; or those
     that hold a bottle."""
-    words = [*query.lower().split()[:MOST_WORDS], *([] if bottle is None else [f"\nbottle {bottle}\n"])]
+    words = [
+        *query.lower().split()[:MOST_WORDS],
+        *([] if bottle is None else [say("\nbottle {bottle}\n", bottle=bottle)]),
+    ]
     rows, count = log.found(connection, words, most=most)
     numbers = [entry.number for entry in rows]
     faults, pictures = log.faults(connection, numbers), log.photos(connection, numbers)
@@ -68,14 +72,18 @@ def keep_words(connection: sqlite3.Connection, number: int) -> None:
     told = entry.told or {}
     colours, paint = told.get("colours"), told.get("paint")
     parts = [
-        *(entry.name, entry.customer, entry.wish, entry.note, entry.clear, f"no. {entry.number}"),
-        "" if moment is None else f"{moment:%B %Y}",
+        *(entry.name, entry.customer, entry.wish, entry.note, entry.clear, say("no. {number}", number=entry.number)),
+        "" if moment is None else when(moment, "month"),
         *(_texts(paint)),
         *(_texts(told.get("mixes"))),
         *(_texts(told.get("told"))),
         *(f"{colour} {where}" for where, colour in (colours.items() if isinstance(colours, dict) else ())),
         *(f"{FAULTS.get(fault.fault, fault.fault)} {fault.note}" for fault in faults),
-        *(f"bottle {row[0]}" for row in (paint if isinstance(paint, list) else ()) if isinstance(row, list) and row),
+        *(
+            say("bottle {row}", row=row[0])
+            for row in (paint if isinstance(paint, list) else ())
+            if isinstance(row, list) and row
+        ),
     ]
     log.set_words(connection, number, f"\n{chr(10).join(parts).lower()}\n")
 
@@ -101,7 +109,7 @@ def _typed(form: Mapping[str, str]) -> dict[str, object]:
     values |= {key: checked_text(key, form[key].strip(), LONGEST_NOTE) for key in ("wish", "note") if key in form}
     values |= {key: FIELDS[key].value(form[key]) for key in ("price", "weight_g") if key in form}
     if values.get("name") == "":
-        raise InvalidInput("Give the entry a name.", field="name")
+        raise InvalidInput(say("Give the entry a name."), field="name")
     return values
 
 
@@ -151,16 +159,16 @@ def _day(text: str, at: str) -> date:
     try:
         day = date.fromisoformat(text) if text.strip() else today
     except ValueError:
-        raise InvalidInput(f"'{text[:20]}' is no day.", field="day") from None
+        raise InvalidInput(say("'{words}' is no day.", words=text[:20]), field="day") from None
     if day > today:
-        raise InvalidInput(f"{day:%-d %B %Y} is still to come.", field="day")
+        raise InvalidInput(say("{day} is still to come.", day=when(day)), field="day")
     return day
 
 
 def tell_fault(connection: sqlite3.Connection, number: int, fault: str, note: str, day: str, *, at: str) -> None:
     """Raises InvalidInput, NotFound."""
     if fault not in FAULTS:
-        raise InvalidInput(f"There is no fault called '{fault[:30]}'.", field="fault")
+        raise InvalidInput(say("There is no fault called '{fault}'.", fault=fault[:30]), field="fault")
     words, when = checked_text("note", note.strip(), LONGEST_NOTE), _day(day, at)
     with writing(connection):
         log.add_fault(connection, entry=number, at=when.isoformat(), fault=fault, note=words)
@@ -177,7 +185,7 @@ def take_back_fault(connection: sqlite3.Connection, number: int, fault: int) -> 
 def add_photo(connection: sqlite3.Connection, number: int, side: str, name: str, content: bytes, *, at: str) -> None:
     """Raises BadFile, InvalidInput, NotFound."""
     if side not in SIDES:
-        raise InvalidInput("Say whether the photo shows the left or the right side.", field="side")
+        raise InvalidInput(say("Say whether the photo shows the left or the right side."), field="side")
     taken = photo_picks.taken(name, content)
     with writing(connection):
         photo = photo_picks.put(connection, taken, at=at)

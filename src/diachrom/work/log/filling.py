@@ -18,6 +18,7 @@ from diachrom.errors import DiachromError
 from diachrom.store import bottles, log, orders, paints, sessions
 from diachrom.store.connection import writing
 from diachrom.store.sessions import Session
+from diachrom.words import say, say_count
 from diachrom.work.bench import as_painted
 from diachrom.work.bench import sessions as bench
 from diachrom.work.log import entries
@@ -31,7 +32,7 @@ SET = (
     ("pressure_bar", "pressure", "bar"),
     ("nozzle_mm", "nozzle", "mm"),
     ("distance_mm", "distance", "mm"),
-    ("film_um", "a coat", "µm"),
+    ("film_um", say("a coat"), "µm"),
 )
 NAMED = ("back", "flank", "belly", "head", "tail")  # regions whose colour an entry is found by
 INSIDE = 0.5  # of a cell
@@ -91,7 +92,7 @@ def _entries(connection: sqlite3.Connection, session: Session, at: str) -> list[
                 "line": line,
                 "plan": plan,
                 "version": version,
-                "name": (bait.planned.name or f"Plan {plan}")[:80],
+                "name": (bait.planned.name or say("Plan {plan}", plan=plan))[:80],
                 "baits": min(max(max(one.last for one in steps), 1), 500),
                 "customer": "" if order is None else order.customer,
                 "wish": "" if order is None else order.wish,
@@ -109,7 +110,9 @@ def _clear(plan: Plan) -> str:
     if not layers:
         return ""
     coats = sum(one.coats for one in layers)
-    return f"{CLEARS.get(layers[-1].source or 'two-part', '')}, {coats} coat{'s' if coats != 1 else ''}"
+    return say_count(
+        coats, "{get}, {count} coat", "{get}, {count} coats", get=CLEARS.get(layers[-1].source or "two-part", "")
+    )
 
 
 def _told(

@@ -8,10 +8,24 @@ from dataclasses import dataclass
 from diachrom import clock
 from diachrom.store import log
 from diachrom.store.log import FAULTS, Entry
+from diachrom.words import say
 from diachrom.work.cards import record
 
-MONTHS = ("Jan", "Feb", "Mar", "Apr", "May", "Jun", "Jul", "Aug", "Sep", "Oct", "Nov", "Dec")
-NO_CLEAR = "without clear"
+MONTHS = (
+    say("Jan"),
+    say("Feb"),
+    say("Mar"),
+    say("Apr"),
+    say("May"),
+    say("Jun"),
+    say("Jul"),
+    say("Aug"),
+    say("Sep"),
+    say("Oct"),
+    say("Nov"),
+    say("Dec"),
+)
+NO_CLEAR = say("without clear")
 ARMS_LENGTH_DE = 2.5
 
 

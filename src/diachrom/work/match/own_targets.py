@@ -18,6 +18,7 @@ from diachrom.core.mix.where import ALL_ANGLES, DIFFUSE, Where, facing
 from diachrom.errors import DiachromError, InvalidInput
 from diachrom.store import hand_factor, paints, recipes
 from diachrom.store.targets import SeenAs, Target
+from diachrom.words import say
 from diachrom.work.match.targets import D65, PAINT_FILM_UM, add, spectrum_of
 from diachrom.work.mix.contents import contents, cup_of
 from diachrom.work.mix.sprayed_over import called, over
@@ -46,7 +47,7 @@ def _of_recipe(connection: sqlite3.Connection, number: int, version: int | None 
 def _of_paint(connection: sqlite3.Connection, paint_id: str) -> _Sprayed:
     paint = paints.profile(connection, paint_id)
     if paint.thins:
-        raise InvalidInput(f"{paint.name} has no colour.", field="paint")
+        raise InvalidInput(say("{name} has no colour.", name=paint.name), field="paint")
     key = "black" if paint.flake else "white"
     where = Where(GROUNDS[key], PAINT_FILM_UM, CLEARED, D65, views=ALL_ANGLES)
     coat = Coat(mix([paint], np.ones(1)), PAINT_FILM_UM)
@@ -56,7 +57,7 @@ def _of_paint(connection: sqlite3.Connection, paint_id: str) -> _Sprayed:
 def from_recipe(connection: sqlite3.Connection, number: int, *, at: str) -> int:
     """A recipe as it is sprayed, at all angles where it turns. Raises RecipeNotFound."""
     saved = recipes.version(connection, number)
-    source = f"recipe {number}, version {saved.version}"
+    source = say("recipe {number}, version {version}", number=number, version=saved.version)
     return _add(connection, called(saved), source, _of_recipe(connection, number), at=at)
 
 
@@ -66,7 +67,7 @@ def from_paint(connection: sqlite3.Connection, paint_id: str, *, at: str) -> int
     Raises PaintNotFound, InvalidInput.
     """
     name = paints.record(connection, paint_id).full_name
-    return _add(connection, name, "the paint, three light coats", _of_paint(connection, paint_id), at=at)
+    return _add(connection, name, say("the paint, three light coats"), _of_paint(connection, paint_id), at=at)
 
 
 def _add(connection: sqlite3.Connection, name: str, source: str, sprayed: _Sprayed, *, at: str) -> int:

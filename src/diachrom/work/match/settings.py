@@ -12,6 +12,7 @@ from diachrom.core.mix import sound
 from diachrom.core.mix.layers import MOST_COATS, THICKEST_COAT_UM
 from diachrom.errors import InvalidInput
 from diachrom.store import kept
+from diachrom.words import quantity, quantity_range, say
 
 MOST_DILUTION = 0.9
 
@@ -43,22 +44,36 @@ class Settings(Surfaced):
         """Raises InvalidInput, naming the field."""
         if not sound.THINNEST_UM <= self.film_um <= THICKEST_COAT_UM:
             raise InvalidInput(
-                f"A coat is {sound.THINNEST_UM:g} to {THICKEST_COAT_UM:.0f} µm, not {self.film_um:g}.", field="film_um"
+                say(
+                    "A coat is {range}, not {film_um}.",
+                    range=quantity_range(sound.THINNEST_UM, THICKEST_COAT_UM, "g", "µm"),
+                    film_um=quantity(self.film_um, "g"),
+                ),
+                field="film_um",
             )
         for key, words, most in (
-            ("coats", "Coats", MOST_COATS),
-            ("max_paints", "Bottles", MOST_PAINTS),
-            ("max_drops", "Drops", MOST_DROPS),
+            ("coats", say("Coats"), MOST_COATS),
+            ("max_paints", say("Bottles"), MOST_PAINTS),
+            ("max_drops", say("Drops"), MOST_DROPS),
         ):
             if not 1 <= getattr(self, key) <= most:
-                raise InvalidInput(f"{words}: 1 to {most}, not {getattr(self, key)}.", field=key)
+                raise InvalidInput(
+                    say("{words}: 1 to {most}, not {getattr}.", words=words, most=most, getattr=getattr(self, key)),
+                    field=key,
+                )
         if self.closeness not in CLOSENESS:
             raise InvalidInput(f"How close: {', '.join(CLOSENESS)}; not {self.closeness[:40]!r}.", field="closeness")
         if not 0 <= self.dilution <= MOST_DILUTION:
-            raise InvalidInput(f"Thinned by 0 to 90 %, not {100 * self.dilution:g} %.", field="dilution")
+            raise InvalidInput(
+                say("Thinned by 0 to 90 %, not {dilution} %.", dilution=quantity(100 * self.dilution, "g")),
+                field="dilution",
+            )
         if len(self.kept_in) > self.max_paints:
-            held = f"{len(self.kept_in)} bottles are in every mix"
-            raise InvalidInput(f"{held}, but a mix may hold {self.max_paints}.", field="max_paints")
+            held = say("{count} bottles are in every mix", count=len(self.kept_in))
+            raise InvalidInput(
+                say("{held}, but a mix may hold {max_paints}.", held=held, max_paints=self.max_paints),
+                field="max_paints",
+            )
         return self
 
 

@@ -13,13 +13,14 @@ from diachrom.errors import InvalidInput
 from diachrom.store import targets as kept
 from diachrom.store.connection import connected
 from diachrom.store.targets import Target
+from diachrom.words import say
 from diachrom.work.kit.tasks import Task, Tasks
 from diachrom.work.match.searching import candidates, reluctance
 from diachrom.work.match.settings import Settings
 from diachrom.work.match.targets import active_target, labs_of
 from diachrom.work.mix.candidates import Candidate, where_sprayed
 
-KIND = "several targets"
+KIND = say("several targets")
 MOST_TARGETS = 8
 
 
@@ -72,7 +73,10 @@ def start(connection: sqlite3.Connection, tasks: Tasks, numbers: Sequence[int]) 
     """Look for the fewest bottles for these targets, in place of any that went on. Raises NotFound, InvalidInput."""
     several = sorted(set(numbers))  # as they were made
     if not 2 <= len(several) <= MOST_TARGETS:
-        raise InvalidInput(f"Choose 2 to {MOST_TARGETS} targets; {len(several)} chosen.", field="target")
+        raise InvalidInput(
+            say("Choose 2 to {most_targets} targets; {count} chosen.", most_targets=MOST_TARGETS, count=len(several)),
+            field="target",
+        )
     targets = [kept.one(connection, one) for one in several]
     _, settings = active_target(connection)
     task = SeveralTask(targets, replace(settings, kept_in=()))

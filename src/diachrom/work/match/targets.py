@@ -17,6 +17,7 @@ from diachrom.exchange.sample import Sample
 from diachrom.store import bottles, recipes, targets
 from diachrom.store.connection import writing
 from diachrom.store.targets import MOST_LAB, SeenAs, Target
+from diachrom.words import quantity, say
 from diachrom.work.kit import photo_picks
 from diachrom.work.kit.devices import Devices
 from diachrom.work.kit.measurement_target import SprayedPatch
@@ -104,10 +105,14 @@ def add(
     """`labs` is (view, 3), or (3,) for a single view; `made_of` names the own recipe or paint that it shows."""
     points = np.atleast_2d(labs)
     if not np.isfinite(points).all():
-        raise InvalidInput("That is no colour.", field="target")
+        raise InvalidInput(say("That is no colour."), field="target")
     if not ((points[:, 0] >= 0) & (points[:, 0] <= MOST_LAB) & (np.abs(points[:, 1:]) <= STRONGEST).all(axis=1)).all():
         raise InvalidInput(
-            f"No paint looks like that: L 0 to {MOST_LAB:.0f}, a and b within {STRONGEST:.0f}.",
+            say(
+                "No paint looks like that: L 0 to {most_lab}, a and b within {strongest}.",
+                most_lab=quantity(MOST_LAB, ".0f"),
+                strongest=quantity(STRONGEST, ".0f"),
+            ),
             field="target",
         )
     if seen.ground is not None:
@@ -147,7 +152,7 @@ def typed(connection: sqlite3.Connection, text: str, name: str, seen: SeenAs = U
     return add(
         connection=connection,
         name=name.strip() or text.strip(),
-        source=f"typed as {form}",
+        source=say("typed as {form}", form=form),
         labs=point,
         spectrum=None,
         seen=seen,
@@ -158,15 +163,17 @@ def typed(connection: sqlite3.Connection, text: str, name: str, seen: SeenAs = U
 def from_example(connection: sqlite3.Connection, name: str, *, at: str) -> int:
     """One of EXAMPLES. Raises InvalidInput."""
     if name not in EXAMPLES:
-        raise InvalidInput(f"There is no example '{name[:40]}'.", field="example")
+        raise InvalidInput(say("There is no example '{name}'.", name=name[:40]), field="example")
     labs = np.array(EXAMPLES[name])
-    return add(connection=connection, name=name, source="an example", labs=labs, spectrum=None, seen=UNKNOWN, at=at)
+    return add(
+        connection=connection, name=name, source=say("an example"), labs=labs, spectrum=None, seen=UNKNOWN, at=at
+    )
 
 
 def from_sample(connection: sqlite3.Connection, sample: Sample, name: str, seen: SeenAs = UNKNOWN, *, at: str) -> int:
     """A target out of a spectral file."""
     values = sample.reflectance
-    source = f"a spectral file{''.join(f', {note}' for note in sample.notes)}"
+    source = say("a spectral file{what}", what="".join(f", {note}" for note in sample.notes))
     return add(
         connection=connection,
         name=name.strip() or sample.name,
@@ -182,7 +189,7 @@ def from_photo(
     connection: sqlite3.Connection, spot: Spot, name: str, photo: str, seen: SeenAs = UNKNOWN, *, at: str
 ) -> int:
     """A spot of a photo; several make a palette."""
-    source = f"the photo {photo}{photo_picks.caution(spot)}"
+    source = say("the photo {photo}{caution}", photo=photo, caution=photo_picks.caution(spot))
     return add(
         connection=connection, name=name.strip() or photo, source=source, labs=spot.lab, spectrum=None, seen=seen, at=at
     )
@@ -197,7 +204,7 @@ def read_bait(connection: sqlite3.Connection, devices: Devices, key: str, number
     draft = saved.draft
     reading = devices.read(key, there=SprayedPatch(draft, draft.ground, draft.coats))
     seen = SeenAs(draft.ground, draft.clear_coat, draft.satin)
-    name, source = f"Bait of {called(saved)}", f"read by {reading.by.lower()}"
+    name, source = say("Bait of {called}", called=called(saved)), say("read by {by}", by=reading.by.lower())
     return add(
         connection=connection,
         name=name,

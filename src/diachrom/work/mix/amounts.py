@@ -19,6 +19,7 @@ from diachrom.core.shelf.keeping import density
 from diachrom.errors import DiachromError, InvalidInput
 from diachrom.store import cups, hand_factor, paints
 from diachrom.store.connection import writing
+from diachrom.words import quantity, say
 from diachrom.work.mix.candidates import thinner_in_stock
 from diachrom.work.mix.contents import Contents, contents, cup_of
 from diachrom.work.mix.sprayed_over import over
@@ -215,7 +216,7 @@ def put_droppers(connection: sqlite3.Connection, *, at: str) -> None:
             for part, drops, size in zip(standing.draft.parts, found.drops, sizes, strict=True)
         )
         draft = replace(standing.draft, parts=parts)
-        cups.append(connection, draft, did="counting by today's droppers", at=at, batch=standing.batch)
+        cups.append(connection, draft, did=say("counting by today's droppers"), at=at, batch=standing.batch)
 
 
 def put_scaled(connection: sqlite3.Connection, volume_ml: float, *, at: str) -> None:
@@ -226,7 +227,7 @@ def put_scaled(connection: sqlite3.Connection, volume_ml: float, *, at: str) -> 
         found = scaled(cup, volume_ml)
         draft = standing.draft
         parts = tuple(replace(part, drops=drops) for part, drops in zip(draft.parts, found.drops, strict=True))
-        did = f"scaling to {found.volume_ml:.2f} ml"
+        did = say("scaling to {volume_ml}", volume_ml=quantity(found.volume_ml, ".2f", "ml"))
         cups.append(connection, replace(draft, parts=parts), did=did, at=at, batch=standing.batch)
 
 
@@ -243,9 +244,9 @@ def put_counted(connection: sqlite3.Connection, unit: str, amounts: Sequence[flo
             or len(amounts) != len(standing.draft.parts)
             or not all(0 <= a < 1e5 for a in amounts)
         ):
-            raise InvalidInput("Give one amount, zero or more, for every bottle in the cup.", field="amounts")
+            raise InvalidInput(say("Give one amount, zero or more, for every bottle in the cup."), field="amounts")
         if not sum(amounts):
-            raise InvalidInput("All amounts are zero.", field="amounts")
+            raise InvalidInput(say("All amounts are zero."), field="amounts")
         pours = cup_of(held).pours
         whole = sum(pour.volume_ml for pour in pours) or USUAL_ML
         if unit == "grams":
@@ -255,7 +256,7 @@ def put_counted(connection: sqlite3.Connection, unit: str, amounts: Sequence[flo
         drops = counted(volumes, [pour.drop_ml for pour in pours])
         parts = tuple(replace(part, drops=count) for part, count in zip(standing.draft.parts, drops, strict=True))
         draft = replace(standing.draft, parts=parts)
-        cups.append(connection, draft, did=f"counting in {unit}", at=at, batch=standing.batch)
+        cups.append(connection, draft, did=say("counting in {unit}", unit=unit), at=at, batch=standing.batch)
 
 
 def needed(connection: sqlite3.Connection, job: Job) -> tuple[float, int, int]:

@@ -12,6 +12,7 @@ from diachrom.store.connection import writing
 from diachrom.store.paints import MADE_HERE, PaintRecord
 from diachrom.store.recipes import Version
 from diachrom.store.shelf_history import Recorder
+from diachrom.words import quantity, say
 from diachrom.work.mix.contents import contents, cup_of
 from diachrom.work.shelf.keeping import keep_profile, put_bottle, put_paint
 
@@ -33,12 +34,12 @@ def take_from_stock(connection: sqlite3.Connection, *, at: str) -> Taken:
     with writing(connection):
         now = cups.now(connection)
         if not now.draft.drops:
-            raise InvalidInput("The cup is empty: nothing was taken off the bottles.", field="parts")
+            raise InvalidInput(say("The cup is empty: nothing was taken off the bottles."), field="parts")
         before = bottles.poured_by(connection, now.batch)
-        name = now.draft.name or "the cup"
+        name = now.draft.name or say("the cup")
         found = bottles.by_id(connection, [part.bottle for part in now.draft.parts])
         taken, below = [], []
-        with shelf_history.step(connection, f"pouring {name}", at=at) as recorder:
+        with shelf_history.step(connection, say("pouring {name}", name=name), at=at) as recorder:
             for part in now.draft.parts:
                 ml = part.drops * part.drop_ml - before.get(part.bottle, 0.0)
                 if abs(ml) < 1e-9:
@@ -50,7 +51,7 @@ def take_from_stock(connection: sqlite3.Connection, *, at: str) -> Taken:
                     at=at,
                     kind="poured",
                     ml=-ml,
-                    note=f"for {name}",
+                    note=say("for {name}", name=name),
                     recipe=now.recipe,
                     version=now.version,
                     cup_batch=now.batch,
@@ -77,8 +78,12 @@ def keep_in_jar(
         saved = recipes.version(connection, recipe, version)
         cup = cup_of(contents(connection, saved.draft))
         if not 0 < ml <= 1000:
-            raise InvalidInput(f"A jar takes more than nothing, and up to 1000 ml, not {ml:g}.", field="ml")
-        with shelf_history.step(connection, f"keeping {ml:g} ml of {saved.draft.name}", at=at) as recorder:
+            raise InvalidInput(
+                say("A jar takes more than nothing, and up to 1000 ml, not {ml}.", ml=quantity(ml, "g")), field="ml"
+            )
+        with shelf_history.step(
+            connection, say("keeping {ml} of {name}", ml=quantity(ml, "g", "ml"), name=saved.draft.name), at=at
+        ) as recorder:
             paint = jar_paint(connection, recorder, saved, at=at)
             for part in () if poured else saved.draft.parts:
                 entry = bottles.enter(
@@ -87,14 +92,18 @@ def keep_in_jar(
                     at=at,
                     kind="poured",
                     ml=-ml * part.drops * part.drop_ml / cup.volume_ml,
-                    note=f"into a jar of {paint.name}",
+                    note=say("into a jar of {name}", name=paint.name),
                     recipe=saved.recipe,
                     version=saved.version,
                 )
                 recorder.entered(entry)
             drop_ul = 1000 * cup.volume_ml / cup.drops
             values = {"size_ml": ml, "drop_ul": drop_ul, "state": "open", "opened_on": clock.today(at)}
-            note = f"left of recipe {recipe}" if poured else f"made from recipe {recipe}"
+            note = (
+                say("left of recipe {recipe}", recipe=recipe)
+                if poured
+                else say("made from recipe {recipe}", recipe=recipe)
+            )
             made_of = (saved.recipe, saved.version)
             return put_bottle(connection, recorder, paint.id, values, at=at, note=note, made_of=made_of)
 
@@ -111,9 +120,15 @@ def jar_paint(connection: sqlite3.Connection, recorder: Recorder, saved: Version
     pours = cup_of(contents(connection, saved.draft)).pours
     profile = as_paint(f"{MADE_HERE} {name}", [(pour.paint, pour.volume_ml) for pour in pours if pour.drops])
     paint = known or PaintRecord(
-        "", MADE_HERE, name, profile.kind, note=f"recipe {saved.recipe}", recipe=saved.recipe, version=saved.version
+        "",
+        MADE_HERE,
+        name,
+        profile.kind,
+        note=say("recipe {recipe}", recipe=saved.recipe),
+        recipe=saved.recipe,
+        version=saved.version,
     )
     paint_id = put_paint(connection, recorder, paint, known)
-    source = f"mixed by recipe {saved.recipe}, version {saved.version}"
+    source = say("mixed by recipe {recipe}, version {version}", recipe=saved.recipe, version=saved.version)
     keep_profile(connection, profile, paint_id=paint_id, source=source, at=at)
     return replace(paint, id=paint_id)

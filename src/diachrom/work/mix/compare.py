@@ -7,6 +7,7 @@ from dataclasses import dataclass
 from diachrom.core.mix.strip import Strip
 from diachrom.errors import InvalidInput
 from diachrom.store import cups, hand_factor, recipes
+from diachrom.words import say
 from diachrom.work.mix.contents import contents, cup_of
 from diachrom.work.mix.cup import strip_of
 from diachrom.work.mix.sprayed_over import by_key, called, over_named, recipe_key
@@ -33,13 +34,13 @@ def compare(
     Raises InvalidInput for more than six, and what resolving a key raises. An empty cup is left out.
     """
     if len(mixes) * len(grounds) > MOST:
-        raise InvalidInput(f"At most {MOST} can stand side by side.", field="over")
+        raise InvalidInput(say("At most {most} can stand side by side.", most=MOST), field="over")
     found = []
     for mix_key in mixes:
         # The cup under way, or a saved recipe by its key.
         if mix_key == THE_CUP:
             held = contents(connection)
-            draft, cup, words = held.draft, cup_of(held), held.draft.name or "In the cup"
+            draft, cup, words = held.draft, cup_of(held), held.draft.name or say("In the cup")
         else:
             saved = by_key(connection, mix_key)
             draft, cup, words = saved.draft, cup_of(contents(connection, saved.draft)), called(saved)
@@ -59,7 +60,7 @@ def compare(
 def mixes_to_choose(connection: sqlite3.Connection) -> list[tuple[str, str]]:
     """Keys and words of what is offered to be compared: the cup, and the latest recipes. Any other by its own page."""
     standing = cups.now(connection).draft
-    named: list[tuple[str, str]] = [(THE_CUP, f"In the cup: {standing.name or 'unnamed'}")]
+    named: list[tuple[str, str]] = [(THE_CUP, say("In the cup: {what}", what=standing.name or "unnamed"))]
     return named + [
         (recipe_key(version), called(version)) for version in recipes.newest_versions(connection, most=OFFERED)
     ]

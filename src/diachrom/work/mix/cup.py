@@ -19,6 +19,7 @@ from diachrom.store import bottles, cups, hand_factor, recipes, stories, targets
 from diachrom.store.connection import writing
 from diachrom.store.cups import CupNow
 from diachrom.store.recipes import Version
+from diachrom.words import say, say_count
 from diachrom.work.mix import resting
 from diachrom.work.mix.contents import Contents, contents, cup_of
 from diachrom.work.mix.resting import Rest
@@ -26,7 +27,7 @@ from diachrom.work.mix.sprayed_over import offered, over, over_named
 
 TILTS_DEG = (15.0, 20.0, 25.0, 35.0, 45.0, 60.0, 75.0, 90.0, 110.0)
 FEWEST_COATS_SHOWN, MOST_COATS_SHOWN = 4, 8
-STARTING = "starting to pour"
+STARTING = say("starting to pour")
 
 
 @dataclass(frozen=True, eq=False)
@@ -111,7 +112,7 @@ def back_to_counted(connection: sqlite3.Connection, *, at: str) -> bool:
         aim = targets.number_at_cup(connection)
         batch = cups.new_batch(connection, recipe=standing.recipe, version=standing.version, target=aim)
         counted = replace(standing.draft, parts=tuple(plan))
-        cups.append(connection, counted, did="going back to the counted cup", at=at, batch=batch)
+        cups.append(connection, counted, did=say("going back to the counted cup"), at=at, batch=batch)
         return True
 
 
@@ -166,7 +167,7 @@ def _change(connection: sqlite3.Connection, change: Callable[[Draft], tuple[Draf
 
 
 def _drops(count: int, name: str) -> str:
-    return f"{abs(count)} {'drop' if abs(count) == 1 else 'drops'} of {name}"
+    return say_count(abs(count), "{count} drop of {name}", "{count} drops of {name}", name=name)
 
 
 def add_bottle(connection: sqlite3.Connection, bottle: int, *, at: str) -> None:
@@ -210,7 +211,10 @@ def set_drops(connection: sqlite3.Connection, bottle: int, drops: object, *, at:
     name = bottles.one(connection, bottle).full_name
     _change(
         connection,
-        lambda draft: (draft.with_drops(bottle, drops, paint=name), f"{drops} drops in all of {name}"),
+        lambda draft: (
+            draft.with_drops(bottle, drops, paint=name),
+            say("{drops} drops in all of {name}", drops=drops, name=name),
+        ),
         at=at,
     )
 
@@ -218,7 +222,7 @@ def set_drops(connection: sqlite3.Connection, bottle: int, drops: object, *, at:
 def take_away(connection: sqlite3.Connection, bottle: int, *, at: str) -> None:
     """Take a bottle and its drops out of the recipe."""
     name = bottles.one(connection, bottle).full_name
-    _change(connection, lambda draft: (draft.without(bottle), f"taking {name} away"), at=at)
+    _change(connection, lambda draft: (draft.without(bottle), say("taking {name} away", name=name)), at=at)
 
 
 def spray_as(
@@ -247,7 +251,7 @@ def spray_as(
             sealed=draft.sealed if sealed is None else sealed,
             satin=satin,
         )
-        return new if ground is None else new.over(ground), "the choice of coats and ground"
+        return new if ground is None else new.over(ground), say("the choice of coats and ground")
 
     _change(connection, change, at=at)
 
@@ -262,14 +266,14 @@ def look_at(
             light_key=draft.light if light_key is None else light_key,
             nozzle_mm=draft.nozzle_mm if nozzle_mm is None else nozzle_mm,
         )
-        return new, "the choice of light and nozzle"
+        return new, say("the choice of light and nozzle")
 
     _change(connection, change, at=at)
 
 
 def call_it(connection: sqlite3.Connection, *, name: str, note: str, at: str) -> None:
     """Name the mix and note something about it."""
-    _change(connection, lambda draft: (draft.named(name=name, note=note), "the name and note"), at=at)
+    _change(connection, lambda draft: (draft.named(name=name, note=note), say("the name and note")), at=at)
 
 
 def undo(connection: sqlite3.Connection, *, back: bool = True) -> str | None:
@@ -288,7 +292,7 @@ def start_new(connection: sqlite3.Connection, *, at: str) -> None:
         if standing.draft.parts or standing.recipe:
             empty = replace(standing.draft, parts=(), name="", note="")
             batch = cups.new_batch(connection, target=None if standing.recipe else targets.number_at_cup(connection))
-            cups.append(connection, empty, did="the empty cup", at=at, batch=batch)
+            cups.append(connection, empty, did=say("the empty cup"), at=at, batch=batch)
 
 
 def open_recipe(connection: sqlite3.Connection, recipe: int, version: int | None = None, *, at: str) -> Version:
@@ -299,7 +303,7 @@ def open_recipe(connection: sqlite3.Connection, recipe: int, version: int | None
         bench = cups.now(connection).draft
         draft = replace(saved.draft, light=bench.light, nozzle_mm=bench.nozzle_mm, own_ground=bench.own_ground)
         draft = draft.over(saved.draft.ground)
-        cups.append(connection, draft, did=f"opening recipe {recipe}", at=at, batch=batch)
+        cups.append(connection, draft, did=say("opening recipe {recipe}", recipe=recipe), at=at, batch=batch)
     return saved
 
 

@@ -14,6 +14,7 @@ from diachrom.errors import EmptyCup, InvalidInput
 from diachrom.store import cups, hand_factor, recipes
 from diachrom.store.bottles import Bottle
 from diachrom.store.connection import writing
+from diachrom.words import quantity, say
 from diachrom.work.mix.candidates import Candidate, in_stock, where_sprayed
 from diachrom.work.mix.contents import Contents, contents, cup_of
 from diachrom.work.mix.cup import columns_of, strip_of
@@ -51,7 +52,7 @@ def see(connection: sqlite3.Connection, wanted: WantedFamily) -> FamilySeen:
     draft = cups.now(connection).draft
     held = contents(connection, draft)
     if cup_of(held).only_thinner:
-        raise EmptyCup("making a family of it")
+        raise EmptyCup(say("making a family of it"))
     # What is in stock, with the bottles that stand beside the cup and drip as they were counted.
     beside = [
         Candidate(row.bottle.paint_id, -1, row.paint, part.drop_ml, row.bottle)
@@ -99,12 +100,12 @@ def save(connection: sqlite3.Connection, wanted: WantedFamily, *, at: str) -> li
     family_seen = see(connection, wanted)
     base = family_seen.contents.draft.name.strip()
     if not base:
-        raise InvalidInput("Name the mix first: its family is named after it.", field="name")
+        raise InvalidInput(say("Name the mix first: its family is named after it."), field="name")
     order = " - ".join(one.member.name for one in family_seen.members)
     numbers = []
     with writing(connection):
         for member in family_seen.members:
-            note = f"One of a family poured from one cup: {order}. {_told(member)}"
+            note = say("One of a family poured from one cup: {order}. {told}", order=order, told=_told(member))
             draft = replace(member.draft, note=note[:2000], name=member.draft.name[:80]).to_save()
             number = recipes.new_recipe(connection)
             recipes.add_version(connection, draft, recipe=number, parent_version=None, at=at)
@@ -114,4 +115,6 @@ def save(connection: sqlite3.Connection, wanted: WantedFamily, *, at: str) -> li
 
 def _told(member: MemberSeen) -> str:
     some = ", ".join(f"{drops} {row.bottle.full_name}" for row, drops in member.added)
-    return f"In its turn {some} went into a cup of {member.member.cup_ml:.2f} ml."
+    return say(
+        "In its turn {some} went into a cup of {cup_ml}.", some=some, cup_ml=quantity(member.member.cup_ml, ".2f", "ml")
+    )

@@ -7,6 +7,7 @@ from statistics import median
 from diachrom.core.mix.amount import MISSES, STAYS_ML, Job, learned_misses, missed
 from diachrom.store import overspray
 from diachrom.store.connection import writing
+from diachrom.words import quantity, say
 
 LEARNED_FROM = 8  # jobs, the newest
 
@@ -25,10 +26,20 @@ class LearnedWaste:
     def words(self) -> str:
         """What was learned, in a sentence."""
         if not self.jobs:
-            return f"{100 * self.misses:.0f} % misses, as a rule; enter what was really used, and Diachrom learns it."
-        by = "By your last job" if self.jobs == 1 else f"By your last {self.jobs} jobs"
-        span = f" ({100 * self.low:.0f} to {100 * self.high:.0f})" if self.jobs > 1 else ""
-        return f"{by} {100 * self.misses:.0f} % misses it{span}."
+            return say(
+                "{misses} % misses, as a rule; enter what was really used, and Diachrom learns it.",
+                misses=quantity(100 * self.misses, ".0f"),
+            )
+        misses = quantity(100 * self.misses, ".0f")
+        if self.jobs == 1:
+            return say("By your last job {misses} % misses it.", misses=misses)
+        return say(
+            "By your last {jobs} jobs {misses} % misses it ({low} to {high}).",
+            jobs=self.jobs,
+            misses=misses,
+            low=quantity(100 * self.low, ".0f"),
+            high=quantity(100 * self.high, ".0f"),
+        )
 
 
 def learned(connection: sqlite3.Connection) -> LearnedWaste:

@@ -10,9 +10,10 @@ from diachrom.core.mix.story import Verdict, since_last_drop
 from diachrom.errors import EmptyCup
 from diachrom.store import cups
 from diachrom.store.connection import writing
+from diachrom.words import say
 from diachrom.work.mix.contents import contents, cup_of
 
-SKIPPED = Verdict("rest skipped", "the hand")
+SKIPPED = Verdict(say("rest skipped"), say("the hand"))
 
 
 @dataclass(frozen=True)
@@ -44,5 +45,7 @@ def skip(connection: sqlite3.Connection, *, at: str) -> None:
     with writing(connection):
         standing = cups.now(connection)
         if not standing.draft.drops:
-            raise EmptyCup("skipping its rest")
-        cups.append(connection, standing.draft, did="skipping the rest", at=at, batch=standing.batch, verdict=SKIPPED)
+            raise EmptyCup(say("skipping its rest"))
+        cups.append(
+            connection, standing.draft, did=say("skipping the rest"), at=at, batch=standing.batch, verdict=SKIPPED
+        )

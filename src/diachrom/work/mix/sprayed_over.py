@@ -10,6 +10,7 @@ from diachrom.core.mix.strip import Over
 from diachrom.errors import DiachromError, InvalidInput, RecipeNotFound
 from diachrom.store import hand_factor, recipes
 from diachrom.store.recipes import Version
+from diachrom.words import say
 from diachrom.work.mix.contents import contents, contents_of, cup_of
 
 RECIPES_OFFERED = 30
@@ -22,14 +23,14 @@ def recipe_key(saved: Version) -> str:
 
 def called(saved: Version) -> str:
     """A recipe as it is named where it stands beside grounds and other mixes."""
-    return f"No. {saved.recipe}, {saved.draft.name}"
+    return say("No. {recipe}, {name}", recipe=saved.recipe, name=saved.draft.name)
 
 
 def by_key(connection: sqlite3.Connection, key: str) -> Version:
     """The version that a recipe's key means. Raises RecipeNotFound."""
     found = _numbers(key)
     if found is None:
-        raise RecipeNotFound(key.removeprefix(RECIPE_GROUND) or "without a number")
+        raise RecipeNotFound(key.removeprefix(RECIPE_GROUND) or say("without a number"))
     return recipes.version(connection, *found)
 
 
@@ -57,7 +58,7 @@ def over(connection: sqlite3.Connection, key: str) -> Over:
     try:
         return over_named(connection, key)
     except DiachromError as error:
-        return Over(ground("white"), (), key, f"white, since: {str(error)[:120]}")
+        return Over(ground("white"), (), key, say("white, since: {error}", error=str(error)[:120]))
 
 
 def over_named(connection: sqlite3.Connection, key: str) -> Over:
@@ -71,7 +72,9 @@ def over_named(connection: sqlite3.Connection, key: str) -> Over:
     at = key
     while at.startswith(RECIPE_GROUND):
         if len(layers) >= MOST_LAYERS:
-            raise InvalidInput(f"More than {MOST_LAYERS} recipes lie on one another.", field="ground")
+            raise InvalidInput(
+                say("More than {most_layers} recipes lie on one another.", most_layers=MOST_LAYERS), field="ground"
+            )
         saved = by_key(connection, at)
         draft = saved.draft
         cup = cup_of(contents(connection, draft))

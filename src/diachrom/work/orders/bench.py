@@ -12,10 +12,11 @@ from diachrom.core.schedule.work import Bench
 from diachrom.errors import InvalidInput
 from diachrom.store import settings
 from diachrom.store.connection import writing
+from diachrom.words import say
 from diachrom.work.plan.drying import drying_learned, drying_table
 
 KEY = "bench_time"
-DAYS = ("Monday", "Tuesday", "Wednesday", "Thursday", "Friday", "Saturday", "Sunday")
+DAYS = (say("Monday"), say("Tuesday"), say("Wednesday"), say("Thursday"), say("Friday"), say("Saturday"), say("Sunday"))
 USUAL_HOURS = (*(("18:00", "22:00"),) * 5, ("09:00", "13:00"), ("", ""))
 LOOKED_AHEAD_DAYS = 400
 
@@ -70,7 +71,7 @@ def keep(connection: sqlite3.Connection, wanted: BenchTime) -> None:
 def checked_hours(hours: Sequence[tuple[str, str]]) -> list[tuple[int, int] | None]:
     """Minutes of the day for each day of the week. Raises InvalidInput."""
     if len(hours) != len(DAYS):
-        raise InvalidInput("Give hours for all seven days.", field="hours")
+        raise InvalidInput(say("Give hours for all seven days."), field="hours")
     found: list[tuple[int, int] | None] = []
     for day, (first, last) in zip(DAYS, hours, strict=True):
         if not first and not last:
@@ -79,13 +80,18 @@ def checked_hours(hours: Sequence[tuple[str, str]]) -> list[tuple[int, int] | No
         start, end = _minute(day, first), _minute(day, last)
         if end <= start:
             raise InvalidInput(
-                f"{day}: the bench closes at {last} before it opens at {first}. Work past midnight belongs to the next "
-                "day's hours.",
+                say(
+                    "{day}: the bench closes at {last} before it opens at {first}. Work past midnight "
+                    "belongs to the next day's hours.",
+                    day=day,
+                    last=last,
+                    first=first,
+                ),
                 field=f"until-{day.lower()}",
             )
         found.append((start, end))
     if not any(found):
-        raise InvalidInput("No hours at the bench: give at least one day its hours.", field="hours")
+        raise InvalidInput(say("No hours at the bench: give at least one day its hours."), field="hours")
     return found
 
 
@@ -96,7 +102,10 @@ def _minute(day: str, text: str) -> int:
     except ValueError:
         index = -1
     if not 0 <= index <= 24 * 60 or not 0 <= int(minute or 0) < 60:
-        raise InvalidInput(f"{day}: write '{text[:20]}' as hours and minutes, 18:30.", field=f"from-{day.lower()}")
+        raise InvalidInput(
+            say("{day}: write '{words}' as hours and minutes, 18:30.", day=day, words=text[:20]),
+            field=f"from-{day.lower()}",
+        )
     return index
 
 

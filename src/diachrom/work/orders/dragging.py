@@ -11,6 +11,7 @@ from diachrom.core.schedule.work import Block, Work
 from diachrom.errors import InvalidInput
 from diachrom.store import orders
 from diachrom.store.connection import writing
+from diachrom.words import capitalized, say
 from diachrom.work.kit import schedules
 from diachrom.work.kit.schedules import Schedule
 from diachrom.work.orders.found import schedule_of
@@ -24,7 +25,7 @@ def drag(connection: sqlite3.Connection, number: int, block: str, not_before: st
     order = orders.order(connection, number)
     before = schedules.read(order.schedule)
     if before is None or block not in {visit.block for visit in before.visits}:
-        raise InvalidInput("That step is no longer on the schedule: look at it again.", field="block")
+        raise InvalidInput(say("That step is no longer on the schedule: look at it again."), field="block")
     wanted = to_do(connection, number, at=at, dragged=(block, not_before))
     sequence = _in_order(wanted.work, before, block, wanted)
     made = timed(wanted.work, sequence) or solve(wanted.work, lambda one: False).timed
@@ -36,12 +37,12 @@ def drag(connection: sqlite3.Connection, number: int, block: str, not_before: st
     told = []
     more = after.ends_at - before.ends_at
     if more > timedelta(minutes=1):
-        told.append(f"all of it is ready {span(more)} later")
+        told.append(say("all of it is ready {span} later", span=span(more)))
     elif more < timedelta(minutes=-1):
-        told.append(f"all of it is ready {span(-more)} sooner")
+        told.append(say("all of it is ready {span} sooner", span=span(-more)))
     due = clock.moment(order.due)
     if due is not None and after.ends_at > due >= before.ends_at:
-        told.append(f"that is {span(after.ends_at - due)} late")
+        told.append(say("that is {span} late", span=span(after.ends_at - due)))
     old = {(visit.block, visit.what): before.at(visit.start) for visit in before.visits}
     moved = {
         one.words.split(", coat ")[0]
@@ -51,12 +52,12 @@ def drag(connection: sqlite3.Connection, number: int, block: str, not_before: st
         and after.at(one.start) - old[key] > timedelta(minutes=5)
     }
     if moved:
-        told.append(f"later by it: {', '.join(sorted(moved)[:4])}{' and more' if len(moved) > 4 else ''}")
-    return (
-        (told[0][:1].upper() + told[0][1:] + "".join(f"; {one}" for one in told[1:]) + ".")
-        if told
-        else "Nothing else becomes late."
-    )
+        told.append(
+            say("later by it: {names} and more", names=", ".join(sorted(moved)[:4]))
+            if len(moved) > 4
+            else say("later by it: {names}", names=", ".join(sorted(moved)[:4]))
+        )
+    return (f"{capitalized('; '.join(map(str, told)))}.") if told else say("Nothing else becomes late.")
 
 
 def let_go(connection: sqlite3.Connection, number: int) -> None:
@@ -96,6 +97,9 @@ def span(length: timedelta) -> str:
     minutes = round(length.total_seconds() / 60)
     days, rest = divmod(minutes, 24 * 60)
     hours, minutes = divmod(rest, 60)
-    parts = [f"{days} day{'s' * (days != 1)}" if days else "", f"{hours} h" if hours else ""]
-    parts.append(f"{minutes} min" if minutes and not days else "")
-    return " ".join(part for part in parts if part) or "0 min"
+    parts = [
+        say("{days} day{figure}", days=days, figure="s" * (days != 1)) if days else "",
+        f"{hours} h" if hours else "",
+    ]
+    parts.append(say("{minutes} min", minutes=minutes) if minutes and not days else "")
+    return " ".join(part for part in parts if part) or say("0 min")

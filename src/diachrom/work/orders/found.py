@@ -4,6 +4,7 @@ from collections.abc import Sequence
 
 from diachrom.core.schedule.search import Found
 from diachrom.core.schedule.work import Piece
+from diachrom.words import say
 from diachrom.work.kit.schedules import Schedule, ScheduledBlock
 from diachrom.work.orders.todo import ToDo
 
@@ -18,7 +19,7 @@ def schedule_of(wanted: ToDo, found: Found) -> Schedule:
             groups[-1].append(piece)
         else:
             groups.append([piece])
-    missed = [f"bait {bait + 1} of {work.lines[line].words}" for line, bait in made.missed]
+    missed = [say("bait {bait} of {words}", bait=bait + 1, words=work.lines[line].words) for line, bait in made.missed]
     return Schedule(
         start=wanted.start,
         ends=made.ends,

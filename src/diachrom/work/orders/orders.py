@@ -14,12 +14,13 @@ from diachrom.store import orders, plans
 from diachrom.store.connection import writing
 from diachrom.store.memory import cached
 from diachrom.store.orders import DoneStep, InStock, Order, OrderLine
+from diachrom.words import say, when
 from diachrom.work.kit.fields import number_field
 from diachrom.work.kit.schedules import Schedule, left, read
 from diachrom.work.plan import plans as planning
 from diachrom.work.plan.painting import recipe_numbers
 
-PRICE = number_field("price", "Price", least=0, most=1e6)
+PRICE = number_field("price", say("Price"), least=0, most=1e6)
 DUE_AT = "18:00"
 
 
@@ -86,21 +87,24 @@ def new(connection: sqlite3.Connection, name: str, *, at: str) -> int:
     """Raises InvalidInput."""
     wanted = checked_text("name", " ".join(name.split()), LONGEST_NAME)
     with writing(connection):
-        return orders.add(connection, name=wanted or "For the bench", at=at)
+        return orders.add(connection, name=wanted or say("For the bench"), at=at)
 
 
 def of_plan(connection: sqlite3.Connection, plan: int, *, at: str) -> int:
     """A plan's own baits as an order. Raises NotFound, InvalidInput."""
     standing = planning.now(connection, plan)
     with writing(connection):
-        number = orders.add(connection, name=(standing.plan.name or "For the bench")[:LONGEST_NAME], at=at)
+        number = orders.add(connection, name=(standing.plan.name or say("For the bench"))[:LONGEST_NAME], at=at)
         add_line(connection, number, plan, standing.plan.baits, at=at)
     return number
 
 
 def _many(baits: int, words: str) -> int:
     if not 1 <= baits <= MOST_BAITS:
-        raise InvalidInput(f"{words}: 1 to {MOST_BAITS} baits, not {baits}.", field="baits")
+        raise InvalidInput(
+            say("{words}: 1 to {most_baits} baits, not {baits}.", words=words, most_baits=MOST_BAITS, baits=baits),
+            field="baits",
+        )
     return baits
 
 
@@ -109,7 +113,7 @@ def add_line(connection: sqlite3.Connection, number: int, plan: int, baits: int,
     with writing(connection):
         orders.order(connection, number)
         version = planning.save(connection, plan, at=at).version
-        own = _many(baits, "Baits ordered")
+        own = _many(baits, say("Baits ordered"))
         return orders.add_line(connection, number, plan, version, ordered=own, baits=own)
 
 
@@ -118,7 +122,10 @@ def change_line(connection: sqlite3.Connection, number: int, line: int, *, order
     with writing(connection):
         old = _line(connection, number, line)
         if not 0 <= baits <= MOST_BAITS:
-            raise InvalidInput(f"Baits to paint: 0 to {MOST_BAITS}, not {baits}.", field="baits")
+            raise InvalidInput(
+                say("Baits to paint: 0 to {most_baits}, not {baits}.", most_baits=MOST_BAITS, baits=baits),
+                field="baits",
+            )
         new = replace(old, ordered=_many(ordered, "Baits ordered"), baits=baits)
         _give_back(connection, new, most=max(new.ordered - new.baits, 0), at=at)
         orders.change_line(connection, new)
@@ -136,7 +143,7 @@ def _give_back(connection: sqlite3.Connection, line: OrderLine, *, most: int, at
         if given > 0:
             back -= given
             orders.put_stock(
-                connection, of, given, note="given back", order=line.order, why=orders.TAKEN, line=line.id, at=at
+                connection, of, given, note=say("given back"), order=line.order, why=orders.TAKEN, line=line.id, at=at
             )
 
 
@@ -147,7 +154,8 @@ def remove_line(connection: sqlite3.Connection, number: int, line: int, *, at: s
         own = _line(connection, number, line)
         if any(done_step.line == own.id for done_step in orders.done(connection, [number])[number]):
             raise InvalidInput(
-                "Some of its steps are done: set the number to paint to 0 instead, and they are kept.", field="line"
+                say("Some of its steps are done: set the number to paint to 0 instead, and they are kept."),
+                field="line",
             )
         _give_back(connection, own, most=0, at=at)
         orders.remove_line(connection, own.id)
@@ -166,7 +174,7 @@ def _line(connection: sqlite3.Connection, number: int, line: int) -> OrderLine:
     for one in orders.lines(connection, [number])[number]:
         if one.id == line:
             return one
-    raise NotFound("That line is no longer on this order.", field="line")
+    raise NotFound(say("That line is no longer on this order."), field="line")
 
 
 def set_order(connection: sqlite3.Connection, number: int, form: Mapping[str, str], *, at: str) -> Order:
@@ -180,9 +188,12 @@ def set_order(connection: sqlite3.Connection, number: int, form: Mapping[str, st
             price = value if isinstance(value, float) else None
         due, starts = (_moment(form, key, getattr(old, key)) for key in ("due", "starts"))
         if due and due != old.due and due < at:
-            raise InvalidInput(f"{_said(due)} is over: give a day to come.", field="due")
+            raise InvalidInput(say("{said} is over: give a day to come.", said=_said(due)), field="due")
         if due and starts and starts >= due:
-            raise InvalidInput(f"It cannot begin at {_said(starts)} to be ready by {_said(due)}.", field="starts")
+            raise InvalidInput(
+                say("It cannot begin at {said} to be ready by {said_2}.", said=_said(starts), said_2=_said(due)),
+                field="starts",
+            )
         new = replace(
             old,
             name=name or old.name,
@@ -194,14 +205,14 @@ def set_order(connection: sqlite3.Connection, number: int, form: Mapping[str, st
             ready_by=form["ready_by"] == "yes" if "ready_by" in form else old.ready_by,
         )
         if new.ready_by and not new.due:
-            raise InvalidInput("Give the date it has to be ready by.", field="due")
+            raise InvalidInput(say("Give the date it has to be ready by."), field="due")
         orders.change(connection, new)
         return new
 
 
 def _said(at: str) -> str:
     found = clock.moment(at)
-    return at if found is None else f"{found:%-d %B %Y, %H:%M}"
+    return at if found is None else when(found, "day and time")
 
 
 def _moment(form: Mapping[str, str], key: str, old: str) -> str:
@@ -217,7 +228,9 @@ def _moment(form: Mapping[str, str], key: str, old: str) -> str:
             raise ValueError(text)
         return found.astimezone(UTC).isoformat(timespec="seconds")
     except (ValueError, OverflowError):
-        raise InvalidInput(f"Write '{text[:30]}' as a day and an hour, 2026-12-05 18:00.", field=key) from None
+        raise InvalidInput(
+            say("Write '{words}' as a day and an hour, 2026-12-05 18:00.", words=text[:30]), field=key
+        ) from None
 
 
 @cached
@@ -233,7 +246,12 @@ def lines_now(connection: sqlite3.Connection, number: int) -> list[LineNow]:
         numbers = [recipe_numbers(layer.source) for layer in plan.layers]
         pinned = {(one[0], one[1]) for one in numbers if one is not None and one[1] is not None}
         told = [
-            f"{newest[recipe][1]} is at version {newest[recipe][0]} since; this plan sprays version {own}."
+            say(
+                "{newest} is at version {newest_2} since; this plan sprays version {own}.",
+                newest=newest[recipe][1],
+                newest_2=newest[recipe][0],
+                own=own,
+            )
             for recipe, own in sorted(pinned)
             if recipe in newest and newest[recipe][0] > own
         ]
@@ -260,12 +278,15 @@ def finish(connection: sqlite3.Connection, number: int, painted: Mapping[int, in
     with writing(connection):
         one = orders.order(connection, number)
         if one.state != "open":
-            raise InvalidInput("This order is finished already.", field="order")
+            raise InvalidInput(say("This order is finished already."), field="order")
         over: Counter[tuple[int, int]] = Counter()
         for line in orders.lines(connection, [number])[number]:
             made = painted.get(line.id, line.baits)
             if not 0 <= made <= MOST_BAITS:
-                raise InvalidInput(f"Baits painted: 0 to {MOST_BAITS}, not {made}.", field="painted")
+                raise InvalidInput(
+                    say("Baits painted: 0 to {most_baits}, not {made}.", most_baits=MOST_BAITS, made=made),
+                    field="painted",
+                )
             taken = line.ordered - line.baits  # from the drawer, where fewer were painted than ordered
             over[line.plan, line.version] += max(made - (line.ordered - max(taken, 0)), 0)
         there: Counter[tuple[int, int]] = Counter()
@@ -273,7 +294,7 @@ def finish(connection: sqlite3.Connection, number: int, painted: Mapping[int, in
             there[row.plan, row.version] += row.count if row.why == orders.OVER else 0
         for of in dict.fromkeys((*over, *there)):
             if over[of] != there[of]:
-                more, note = over[of] - there[of], f"over from {one.name}"
+                more, note = over[of] - there[of], say("over from {name}", name=one.name)
                 orders.put_stock(connection, of, more, note=note, order=number, why=orders.OVER, at=at)
         orders.change(connection, replace(one, state="done"))
     return over.total()
@@ -293,7 +314,7 @@ def from_drawer(connection: sqlite3.Connection, number: int, line: int, *, at: s
                 )
                 unmet -= taken
         if unmet == own.baits:
-            raise InvalidInput("There is none left in the drawer.", field="line")
+            raise InvalidInput(say("There is none left in the drawer."), field="line")
         orders.change_line(connection, replace(own, baits=unmet))
         return own.baits - unmet
 
@@ -309,7 +330,9 @@ def take_out(connection: sqlite3.Connection, plan: int, version: int, count: int
     with writing(connection):
         there = sum(one.count for one in orders.stock(connection) if (one.plan, one.version) == (plan, version))
         if count == 0 or not -MOST_BAITS <= count <= there:
-            raise InvalidInput(f"1 to {there} of them can be taken out, not {count}.", field="count")
+            raise InvalidInput(
+                say("1 to {there} of them can be taken out, not {count}.", there=there, count=count), field="count"
+            )
         orders.put_stock(connection, (plan, version), -count, at=at)
 
 

@@ -10,6 +10,7 @@ from diachrom.core.mix.rinse import CLEAN, FOLLOWS, RINSE
 from diachrom.errors import InvalidInput
 from diachrom.store import orders, overspray
 from diachrom.store.connection import writing
+from diachrom.words import quantity, say
 from diachrom.work.mix import overspray_history
 from diachrom.work.mix.overspray_history import LearnedWaste
 from diachrom.work.orders.laying import LaidPlan, all_cups, following, laid_plan, read_plans_at_once
@@ -102,8 +103,13 @@ def used(connection: sqlite3.Connection, number: int, key: str, used_ml: float, 
         if one.key == key:
             if used_ml - found.waste.stays_ml <= one.reaches_ml or used_ml > 1e4:
                 raise InvalidInput(
-                    f"{used_ml:g} ml of {one.name} is less than what lies on the baits and stays in the cup "
-                    f"({one.reaches_ml + found.waste.stays_ml:.2f} ml), or more than can be.",
+                    say(
+                        "{used_ml} of {name} is less than what lies on the baits and stays in the cup "
+                        "({stays_ml}), or more than can be.",
+                        used_ml=quantity(used_ml, "g", "ml"),
+                        name=one.name,
+                        stays_ml=quantity(one.reaches_ml + found.waste.stays_ml, ".2f", "ml"),
+                    ),
                     field="used_ml",
                 )
             with writing(connection):
@@ -111,4 +117,4 @@ def used(connection: sqlite3.Connection, number: int, key: str, used_ml: float, 
                     connection, at=at, on_baits_ml=one.reaches_ml, stays_ml=found.waste.stays_ml, used_ml=used_ml
                 )
             return missed(one.reaches_ml, found.waste.stays_ml, used_ml)
-    raise InvalidInput("That mix is no longer on this order.", field="key")
+    raise InvalidInput(say("That mix is no longer on this order."), field="key")

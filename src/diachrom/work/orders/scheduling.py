@@ -10,6 +10,7 @@ from diachrom.core.schedule.hours import DoesNotFit, Hours
 from diachrom.core.schedule.search import Found, solve
 from diachrom.store import orders
 from diachrom.store.connection import writing
+from diachrom.words import say
 from diachrom.work.kit import schedules
 from diachrom.work.kit.opened import opened
 from diachrom.work.kit.tasks import Stopped, Task, Tasks
@@ -24,7 +25,7 @@ GREEDY_ROUNDS = 12  # for a first idea of when it would be ready
 class ScheduleTask(Task):
     """Looking for the best order of work."""
 
-    nothing_kept = "The last schedule is still there."
+    nothing_kept = say("The last schedule is still there.")
 
     def __init__(self, number: int, at: str) -> None:
         super().__init__()

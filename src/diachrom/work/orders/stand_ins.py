@@ -11,6 +11,7 @@ from diachrom.core.bait.surface import ROUGH
 from diachrom.core.light.difference import delta_e
 from diachrom.errors import DiachromError, NotFound
 from diachrom.store import bottles, paints
+from diachrom.words import quantity, say
 from diachrom.work.orders.orders import LineNow, lines_now
 from diachrom.work.plan import pictures
 from diachrom.work.plan.painting import Instead, painted_bait
@@ -18,8 +19,8 @@ from diachrom.work.profiles import substitutes
 
 # What no colour in daylight tells: of a kind, and the kinds that have it too.
 LOST = {
-    "glow": ("it does not glow in the dark", ("glow",)),
-    "fluorescent": ("it does not glow under black light", ("fluorescent",)),
+    "glow": (say("it does not glow in the dark"), ("glow",)),
+    "fluorescent": (say("it does not glow under black light"), ("fluorescent",)),
 }
 CHANGED_DE = 0.3  # of the bait, where it tells
 
@@ -50,32 +51,45 @@ def stand_in(connection: sqlite3.Connection, number: int, paint_id: str) -> Stan
         found = substitutes.substitutes_for(connection, paint_id)
         best = min([*found.singles, *found.mixes], key=lambda substitute: substitute.found.delta_e)
     except (DiachromError, ValueError) as error:
-        told = str(error) if isinstance(error, DiachromError) else "Nothing on the shelf comes close to it."
-        return StandIn(paint_id, f"{name}: what stands in", "", [], problem=told)
+        told = str(error) if isinstance(error, DiachromError) else say("Nothing on the shelf comes close to it.")
+        return StandIn(paint_id, say("{name}: what stands in", name=name), "", [], problem=told)
     parts = " and ".join(
-        f"{row.bottle.full_name}{f' {drops} drops' if len(best.parts) > 1 else ''}" for row, drops in best.parts
+        f"{row.bottle.full_name}{' ' + say('{drops} drops', drops=drops) if len(best.parts) > 1 else ''}"
+        for row, drops in best.parts
     )
     own = instead(connection, paint_id, best.key)
     kinds = {row.bottle.kind for row, _ in best.parts}
     lost = LOST.get(paints.record(connection, paint_id).kind, ("", ()))
     without = f"; {lost[0]}" if lost[0] and not kinds & set(lost[1]) else ""
     seen = [_on_bait(connection, one, own) for one in lines]
-    return StandIn(paint_id, f"{parts} stands in for {name}{without}", best.key, seen)
+    return StandIn(
+        paint_id, say("{parts} stands in for {name}{without}", parts=parts, name=name, without=without), best.key, seen
+    )
 
 
 def _on_bait(connection: sqlite3.Connection, line: LineNow, own: Instead) -> OnBait:
     before, after = (labs_of(painted_bait(connection, line.plan, cells=ROUGH, instead=with_)[0]) for with_ in ({}, own))
     apart = delta_e(before, after).max(axis=0)
     there = apart > CHANGED_DE
-    name = line.plan.name or f"Plan {line.line.plan}"
+    name = line.plan.name or say("Plan {plan}", plan=line.line.plan)
     if not there.any():
-        return OnBait(line.line.id, name, f"On {name} nobody sees it: dE {apart.max():.1f} at most.")
+        return OnBait(
+            line.line.id,
+            name,
+            say("On {name} nobody sees it: dE {apart} at most.", name=name, apart=quantity(apart.max(), ".1f")),
+        )
     middle, most = np.median(apart[there]), np.quantile(apart[there], 0.95)
     share = 100 * float(there.mean())
     return OnBait(
         line.line.id,
         name,
-        f"On {name}: dE {middle:.1f} where it tells, {most:.1f} at most, on {share:.0f} % of its skin.",
+        say(
+            "On {name}: dE {middle} where it tells, {most} at most, on {share} % of its skin.",
+            name=name,
+            middle=quantity(middle, ".1f"),
+            most=quantity(most, ".1f"),
+            share=quantity(share, ".0f"),
+        ),
     )
 
 
@@ -98,4 +112,4 @@ def picture(connection: sqlite3.Connection, number: int, line: int, *, paint: st
         if one.line.id == line:
             own = instead(connection, paint, key) if key else {}
             return pictures.image(connection, one.plan, width=560, instead=own)
-    raise NotFound("That line is no longer on this order.", field="line")
+    raise NotFound(say("That line is no longer on this order."), field="line")

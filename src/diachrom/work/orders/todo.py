@@ -13,6 +13,7 @@ from diachrom.core.schedule.work import Bench, Line, Stands, Step, Work
 from diachrom.errors import InvalidInput
 from diachrom.store import orders
 from diachrom.store.orders import DoneStep, Order
+from diachrom.words import say
 from diachrom.work.kit import schedules
 from diachrom.work.orders.bench import bench_time, hours_from, ways
 from diachrom.work.orders.laying import (
@@ -48,7 +49,7 @@ def to_do(connection: sqlite3.Connection, number: int, *, at: str, dragged: tupl
     order = orders.order(connection, number)
     rows = [line for line in lines_now(connection, number) if line.line.baits]
     if not rows:
-        raise InvalidInput("Nothing is to be painted on this order: add a plan and how many baits.", field="lines")
+        raise InvalidInput(say("Nothing is to be painted on this order: add a plan and how many baits."), field="lines")
     read_plans_at_once(connection, [row.plan for row in rows])
     plans = {one.line.id: laid_plan(connection, one.plan, one.line.baits) for one in rows}
     time, how = bench_time(connection), ways(connection)
@@ -61,7 +62,9 @@ def to_do(connection: sqlite3.Connection, number: int, *, at: str, dragged: tupl
         laid = plans[line.line.id]
         own = steps(laid.plan, laid.laid, how)
         if not own:
-            raise InvalidInput(f"{laid.plan.name} has no work on it: add at least one layer.", field="lines")
+            raise InvalidInput(
+                say("{name} has no work on it: add at least one layer.", name=laid.plan.name), field="lines"
+            )
         begun = _stands(own, [each for each in done if each.line == line.line.id], start)
         lines.append(Line(str(line.line.id), laid.plan.name, own, line.line.baits, begun))
     notes = [words for laid in plans.values() for words in _air(laid)]

@@ -7,6 +7,7 @@ from diachrom.errors import InvalidInput
 from diachrom.store import orders
 from diachrom.store.connection import writing
 from diachrom.store.orders import DoneStep, WaitSeen
+from diachrom.words import say
 from diachrom.work.kit import schedules
 from diachrom.work.kit.schedules import Schedule, ScheduledBlock
 from diachrom.work.plan.drying import drying_learned
@@ -71,7 +72,7 @@ def _block(connection: sqlite3.Connection, number: int, block: str) -> tuple[Sch
         else [visit for visit in schedule.visits if visit.block == block and visit.what != "clean"]
     )
     if schedule is None or not blocks:
-        raise InvalidInput("That step is no longer on the schedule: look at it again.", field="block")
+        raise InvalidInput(say("That step is no longer on the schedule: look at it again."), field="block")
     return schedule, blocks
 
 

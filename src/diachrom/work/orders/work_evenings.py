@@ -7,19 +7,20 @@ from datetime import datetime, timedelta
 from diachrom.core.schedule.work import TURNER
 from diachrom.exchange.calendars import Entry, to_ics
 from diachrom.store.orders import Order
+from diachrom.words import capitalized, say, when
 from diachrom.work.kit.schedules import Schedule, ScheduledBlock
 
 APART_MIN = 150  # longer than this away from the bench is another session
 FREE_MIN = 10  # worth telling
-BRUSHED = ", by brush"
+BRUSHED = ", " + say("by brush")
 CLEARED = {
     "two-part": BRUSHED,
     "moisture-brushed": BRUSHED,
     "brushed": BRUSHED,
-    "dip": ", dipped",
-    "hot-dip": ", dipped hot",
+    "dip": ", " + say("dipped"),
+    "hot-dip": ", " + say("dipped hot"),
 }
-MEANWHILE = "shake the bottles, cut stencils, write labels, wipe the bench"
+MEANWHILE = say("shake the bottles, cut stencils, write labels, wipe the bench")
 
 
 @dataclass(frozen=True)
@@ -72,41 +73,52 @@ def _session(schedule: Schedule, group: Sequence[ScheduledBlock], following: Sch
             if block.line == visit.line and block.end + block.dries > visit.start - FREE_MIN
         ]
         if free >= FREE_MIN and drying:
-            words = f"{free} min free while {drying[-1].words} dries: {MEANWHILE}"
+            words = say(
+                "{free} min free while {words} dries: {meanwhile}",
+                free=free,
+                words=drying[-1].words,
+                meanwhile=MEANWHILE,
+            )
             rows.append(Row(schedule.at(group[index - 1].end), schedule.at(visit.start), None, words))
         rows.append(Row(schedule.at(visit.start), schedule.at(visit.end), visit, words_of(schedule, visit)))
     last = group[-1]
     dries = max((one.end + one.dries for one in group if one.what == "work"), default=last.end)
     after = ""
     if following is not None:
-        after = f"Until {schedule.at(following.start).astimezone():%A %H:%M} it dries."
+        after = say("Until {at} it dries.", at=when(schedule.at(following.start).astimezone(), "weekday and time"))
         closing = [one for one in group if one.closes is not None and one.end + one.closes >= following.start > one.end]
         if closing:
             latest = min(one.end + one.closes for one in closing if one.closes is not None)
-            after += f" Its recoat window closes at {schedule.at(latest).astimezone():%A %H:%M}."
+            after += " " + say(
+                "Its recoat window closes at {at}.", at=when(schedule.at(latest).astimezone(), "weekday and time")
+            )
     elif dries > last.end:
-        turner = ", on the turner first" if any(one.holds == TURNER for one in group) else ""
-        after = f"It cures until {schedule.at(dries).astimezone():%A %H:%M}{turner}."
+        at = when(schedule.at(dries).astimezone(), "weekday and time")
+        turned = any(one.holds == TURNER for one in group)
+        after = (
+            say("It cures until {at}, on the turner first.", at=at) if turned else say("It cures until {at}.", at=at)
+        )
     return Session(schedule.at(group[0].start), schedule.at(last.end), rows, after)
 
 
 def words_of(schedule: Schedule, visit: ScheduledBlock) -> str:
     """ "Autumn char, back, coat 1 of 2 on baits 1 to 6" """
     if visit.what == "make":
-        rest = f", then let it rest {visit.dries} min" if visit.dries else ""
-        return f"Mix {visit.words}{rest}"
+        if visit.dries:
+            return say("Mix {mix}, then let it rest {minutes} min", mix=visit.words, minutes=visit.dries)
+        return say("Mix {mix}", mix=visit.words)
     if visit.what == "clean":
-        return f"{visit.kind.capitalize()} the airbrush for {visit.words}"
+        return say("{kind} the airbrush for {words}", kind=visit.kind.capitalize(), words=visit.words)
     name, baits = schedule.lines.get(visit.line, ("", 1))
     which = ""
     if baits > 1:
         count = visit.last - visit.first
-        which = " on all" if count == baits else f" on bait {visit.first + 1}"
+        which = " " + say("on all") if count == baits else " " + say("on bait {first}", first=visit.first + 1)
         if 1 < count < baits:
-            which = f" on baits {visit.first + 1} to {visit.last}"
+            which = " " + say("on baits {first} to {last}", first=visit.first + 1, last=visit.last)
     plan = f" ({name})" if len(schedule.lines) > 1 else ""
-    words = visit.words[:1].upper() + visit.words[1:]
-    how = ", its mask on and off" if visit.kind == "mask" else CLEARED.get(visit.paint, "")
+    words = capitalized(visit.words)
+    how = ", " + say("its mask on and off") if visit.kind == "mask" else CLEARED.get(visit.paint, "")
     return f"{words}{plan}{which}{how}"
 
 
@@ -119,7 +131,7 @@ def as_ics(order: Order, schedule: Schedule, *, made: datetime) -> bytes:
         entries.append(
             Entry(
                 f"{own}-session-{index + 1}@diachrom",
-                f"At the bench: {order.name}",
+                say("At the bench: {name}", name=order.name),
                 session.start,
                 session.end,
                 "\n".join([*lines, session.after]).strip(),
@@ -129,12 +141,18 @@ def as_ics(order: Order, schedule: Schedule, *, made: datetime) -> bytes:
     for index, visit in enumerate(block for block in schedule.visits if block.closes is not None):
         assert visit.closes is not None
         start, end = (schedule.at(visit.end + minutes) for minutes in (visit.dries, visit.closes))
-        title = f"Recoat window: {visit.words}"
+        title = say("Recoat window: {words}", words=visit.words)
         entries.append(
             Entry(f"{own}-window-{index + 1}@diachrom", title, start, max(end, start + timedelta(minutes=1)))
         )
     ready = schedule.ends_at
     entries.append(
-        Entry(f"{own}-ready@diachrom", f"Ready: {order.name}", ready, ready + timedelta(minutes=15), order.wish)
+        Entry(
+            f"{own}-ready@diachrom",
+            say("Ready: {name}", name=order.name),
+            ready,
+            ready + timedelta(minutes=15),
+            order.wish,
+        )
     )
     return to_ics(entries, made=made)

@@ -14,6 +14,7 @@ from diachrom.errors import InvalidInput, NotFound
 from diachrom.store import bottles, paints, plans
 from diachrom.store.connection import writing
 from diachrom.store.plans import PlanNow
+from diachrom.words import say
 from diachrom.work.kit.looks import look
 from diachrom.work.plan.plans import change
 
@@ -23,13 +24,13 @@ Shelf = Mapping[str, Mapping[str, np.ndarray]]  # by kind: Lab over white of eac
 def begin(connection: sqlite3.Connection, key: str, *, name: str = "", at: str) -> int:
     """A plan from a template; returns its number. Raises NotFound, InvalidInput."""
     if key not in BODIES:
-        raise NotFound(f"There is no body called '{key[:30]}'.", field="body")
+        raise NotFound(say("There is no body called '{key}'.", key=key[:30]), field="body")
     body, shelf = BODIES[key], _shelf(connection)
     plan = Plan(blank=body.blank, prepared=body.prepared, eyes=body.eyes).named(name=name, note=body.note)
     for layer, want in body.layers:
         plan = plan.with_layer(layer if want is None else replace(layer, source=_best(shelf, want)))
     with writing(connection):
-        return plans.new(connection, plan, did=f"beginning with a {body.words}", at=at)
+        return plans.new(connection, plan, did=say("beginning with a {words}", words=body.words), at=at)
 
 
 def _shelf(connection: sqlite3.Connection) -> Shelf:
@@ -56,9 +57,9 @@ def paint_eyes(connection: sqlite3.Connection, number: int, *, at: str) -> PlanN
 
     def painted(plan: Plan) -> Plan:
         if not plan.blank.form.eye_sockets:
-            raise InvalidInput("This blank has no place for eyes.", field="eyes")
+            raise InvalidInput(say("This blank has no place for eyes."), field="eyes")
         if any(one.region == "eye" and one.on for one in plan.layers):
-            raise InvalidInput("This plan already has painted eyes.", field="eyes")
+            raise InvalidInput(say("This plan already has painted eyes."), field="eyes")
         box = REGIONS["eye"].box(plan.blank.form.landmarks)
         clears = [index for index, one in enumerate(plan.layers) if one.what == "clear"]
         place = clears[0] if clears else len(plan.layers)
@@ -79,7 +80,7 @@ def paint_eyes(connection: sqlite3.Connection, number: int, *, at: str) -> PlanN
             plan = plan.with_layer(layer, at=place + nth)
         return replace(plan, eyes="painted")
 
-    return change(connection, number, painted, did="painting eyes", at=at)
+    return change(connection, number, painted, did=say("painting eyes"), at=at)
 
 
 def _within(box: Box, share: float) -> Box:

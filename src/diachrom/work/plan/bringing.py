@@ -18,6 +18,7 @@ from diachrom.exchange.text import decoded
 from diachrom.store import plans as store
 from diachrom.store.connection import writing
 from diachrom.store.plans import Listed
+from diachrom.words import say
 from diachrom.work.plan import plans
 from diachrom.work.plan.painting import OWN_STENCIL
 
@@ -43,14 +44,14 @@ def plan(connection: sqlite3.Connection, name: str, content: bytes, *, at: str) 
     try:
         values = json.loads(text)
     except (ValueError, RecursionError) as error:
-        raise BadFile(name, "it is no JSON, or it is cut off.") from error
+        raise BadFile(name, say("it is no JSON, or it is cut off.")) from error
     return plans.from_document(connection, name, values, at=at)
 
 
 def drawing(connection: sqlite3.Connection, kind: str, name: str, content: bytes, *, at: str) -> str:
     """Keep a stencil or a blank of one's own; returns its key. Raises BadFile, InvalidInput."""
     if kind not in ("stencil", "blank"):
-        raise InvalidInput(f"A drawing is a stencil or a blank, not a '{kind[:20]}'.", field="kind")
+        raise InvalidInput(say("A drawing is a stencil or a blank, not a '{kind}'.", kind=kind[:20]), field="kind")
     found = drawings.read(name, content)
     title = found.title or name.rpartition(".")[0] or name
     document: dict[str, Any] = {"outlines": found.outlines} if kind == "stencil" else asdict(_shape(name, title, found))
@@ -75,7 +76,7 @@ def _shape(name: str, title: str, found: Drawing) -> Shape:
         side, back = named["side"], named["back"]
     else:
         if len(found.outlines) < 2:
-            raise BadFile(name, "a blank has two outlines: seen from the side, and from the back below it.")
+            raise BadFile(name, say("a blank has two outlines: seen from the side, and from the back below it."))
         first, second = sorted(found.outlines[:2], key=lambda one: min(y for _, y in one))
         side, back = first, second
     up = [(x, -y) for x, y in side]  # a drawing's y runs down
@@ -85,7 +86,7 @@ def _shape(name: str, title: str, found: Drawing) -> Shape:
     try:
         return read_shape(asdict(shape))
     except sound.UNREADABLE as error:
-        raise BadFile(name, "these outlines make no blank.") from error
+        raise BadFile(name, say("these outlines make no blank.")) from error
 
 
 def through_it(connection: sqlite3.Connection, number: int, layer: int, key: str, *, at: str) -> None:
@@ -95,6 +96,6 @@ def through_it(connection: sqlite3.Connection, number: int, layer: int, key: str
         connection,
         number,
         lambda plan: plan.changed(layer, lambda one: replace(one, mask=usual)),
-        did=f"a stencil for layer {layer}",
+        did=say("a stencil for layer {layer}", layer=layer),
         at=at,
     )

@@ -23,6 +23,7 @@ from diachrom.errors import DiachromError, InvalidInput, NotFound
 from diachrom.store import bottles, log, paints, settings
 from diachrom.store.connection import writing
 from diachrom.store.plans import PlanNow
+from diachrom.words import say
 from diachrom.work.kit.fields import number_field
 from diachrom.work.mix import overspray_history
 from diachrom.work.mix.contents import cup_of
@@ -33,10 +34,10 @@ from diachrom.work.plan.job import USUAL_DROP_ML, takes
 from diachrom.work.plan.painting import LaidLayer, by_this_hand, kept, laid, skin_of
 
 WORK_WORDS = {
-    "baits": "Baits",
-    "temperature_c": "Temperature, °C",
-    "humidity_percent": "Humidity, %",
-    "cup_ml": "Airbrush cup, ml",
+    "baits": say("Baits"),
+    "temperature_c": say("Temperature, °C"),
+    "humidity_percent": say("Humidity, %"),
+    "cup_ml": say("Airbrush cup, ml"),
 }
 WORK_FIELDS = {
     key: number_field(key, words, least=BOUNDS[key][0], most=BOUNDS[key][1]) for key, words in WORK_WORDS.items()
@@ -242,7 +243,7 @@ def set_work(connection: sqlite3.Connection, number: int, form: Mapping[str, str
     def worked(plan: Plan) -> Plan:
         return replace(plan, **fields)  # type: ignore[arg-type]
 
-    plans.change(connection, number, worked, did="what was done to the blank", at=when)
+    plans.change(connection, number, worked, did=say("what was done to the blank"), at=when)
 
 
 def mended(
@@ -264,7 +265,7 @@ def _way(connection: sqlite3.Connection, plan: Plan, check: str, layers: str, me
     for finding in (*every, *(each for whole in every for each in whole.apart)):
         if finding.check.id == check and layers_of(finding) == layers and mend < len(finding.mends):
             return finding.mends[mend]
-    raise NotFound("That is fixed already: look at the checks again.", field="check")
+    raise NotFound(say("That is fixed already: look at the checks again."), field="check")
 
 
 def layers_of(finding: Finding) -> str:
@@ -275,13 +276,13 @@ def layers_of(finding: Finding) -> str:
 def accept(connection: sqlite3.Connection, number: int, check: str, note: str, *, when: str) -> None:
     """Accept a check for this plan, with a note. Raises InvalidInput."""
     if check not in CHECKS:
-        raise InvalidInput(f"There is no check called '{check[:40]}'.", field="check")
+        raise InvalidInput(say("There is no check called '{check}'.", check=check[:40]), field="check")
     told = checked_text("note", note, LONGEST_NOTE)
 
     def accepted(plan: Plan) -> Plan:
         return replace(plan, accepted=(*(one for one in plan.accepted if one[0] != check), (check, told)))
 
-    plans.change(connection, number, accepted, did=f"accepting “{CHECKS[check].words}”", at=when)
+    plans.change(connection, number, accepted, did=say("accepting “{words}”", words=CHECKS[check].words), at=when)
 
 
 def take_back(connection: sqlite3.Connection, number: int, check: str, *, when: str) -> None:
@@ -290,7 +291,7 @@ def take_back(connection: sqlite3.Connection, number: int, check: str, *, when: 
         connection,
         number,
         lambda plan: replace(plan, accepted=tuple(one for one in plan.accepted if one[0] != check)),
-        did="hearing a check again",
+        did=say("hearing a check again"),
         at=when,
     )
 
@@ -303,7 +304,7 @@ def schools_of(connection: sqlite3.Connection) -> list[str]:
 def set_school(connection: sqlite3.Connection, check: str, *, wanted: bool) -> None:
     """Whether this bench hears a check at all. Raises InvalidInput."""
     if check not in CHECKS:
-        raise InvalidInput(f"There is no check called '{check[:40]}'.", field="check")
+        raise InvalidInput(say("There is no check called '{check}'.", check=check[:40]), field="check")
     with writing(connection):
         own = [one for one in schools_of(connection) if one != check]
         settings.put(connection, {SCHOOLS: " ".join(own if wanted else [*own, check])})

@@ -9,6 +9,7 @@ from diachrom.core.mix.drying import TABLE, Dries, Waited, checked, learned
 from diachrom.errors import InvalidInput
 from diachrom.store import orders, settings
 from diachrom.store.connection import writing
+from diachrom.words import say
 
 DRYING = "drying"  # the setting
 KEYS = {"colour-shift": "shift"}  # as it is kept in older folders
@@ -41,7 +42,7 @@ def drying_table(connection: sqlite3.Connection) -> dict[str, Dries]:
 def keep_drying(connection: sqlite3.Connection, kind: str, wanted: Dries) -> None:
     """Raises InvalidInput."""
     if kind not in TABLE:
-        raise InvalidInput(f"There is no kind of paint called '{kind[:30]}'.", field="kind")
+        raise InvalidInput(say("There is no kind of paint called '{kind}'.", kind=kind[:30]), field="kind")
     checked(wanted)
     with writing(connection):
         told = settings.document(connection, DRYING)

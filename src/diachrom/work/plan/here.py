@@ -20,6 +20,7 @@ from diachrom.core.light.lights import Light, light
 from diachrom.core.light.words import SAME, difference
 from diachrom.core.mix.prediction import Colour, colours_of
 from diachrom.core.mix.spread import COAT_SIGMA, NINETY_PERCENT
+from diachrom.words import quantity, say
 from diachrom.work.plan.painting import LaidLayer, by_this_hand, coated_bait, laid, sheen_of
 
 STREAMS = 4  # differences need fewer streams than colours do
@@ -125,9 +126,20 @@ def _spread(coats: Sequence[Coat], ground: Ground, sheen: float, under: Light) -
 
 def _most(told: Sequence[tuple[float, int, LaidLayer, str]]) -> str:
     if not told:
-        return "Nothing is here yet: any layer would change it."
+        return say("Nothing is here yet: any layer would change it.")
     step, number, one, words = max(told, key=lambda row: row[0])
     name = one.layer.name or one.words or WHATS[one.layer.what].words
     if step < SAME:
-        return f"No further coat of any layer would be seen; most of {name}, layer {number} (dE {step:.1f})."
-    return f"Layer {number}, {name}: a coat more makes it {words} (dE {step:.1f})."
+        return say(
+            "No further coat of any layer would be seen; most of {name}, layer {number} (dE {step}).",
+            name=name,
+            number=number,
+            step=quantity(step, ".1f"),
+        )
+    return say(
+        "Layer {number}, {name}: a coat more makes it {words} (dE {step}).",
+        number=number,
+        name=name,
+        words=words,
+        step=quantity(step, ".1f"),
+    )

@@ -11,6 +11,7 @@ from diachrom.core.bait.deposit import Skin, film_um
 from diachrom.core.bait.mask import FREE
 from diachrom.core.bait.plan import WHATS, Layer, Plan
 from diachrom.store.connection import writing
+from diachrom.words import say
 from diachrom.work.mix.overspray_history import LearnedWaste
 from diachrom.work.plan.painting import recipe_numbers
 from diachrom.work.shelf import shopping
@@ -151,7 +152,7 @@ def _poured(key: str, layers: Sequence[Seen], waste: LearnedWaste, cup_ml: float
         for bottle in first.made.bottles
     ]
     parts += [
-        Part(f"{word}, added", share * pure, round(share * pure / USUAL_DROP_ML))
+        Part(say("{word}, added", word=word), share * pure, round(share * pure / USUAL_DROP_ML))
         for word, share in (("medium", first.layer.medium), ("reducer", first.layer.reducer))
         if share > 0
     ]

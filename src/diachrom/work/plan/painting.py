@@ -24,6 +24,7 @@ from diachrom.errors import DiachromError
 from diachrom.exchange import drawings
 from diachrom.store import hand_factor, paints, plans, recipes
 from diachrom.store.recipes import Version
+from diachrom.words import say
 from diachrom.work.kit.looks import PaintLook, look
 from diachrom.work.mix.contents import Contents, contents_of, cup_of
 
@@ -110,16 +111,18 @@ def _laid(
         if recipe is None:
             return LaidLayer(layer, Painted(), layer.source, problem=GONE.format("recipe"))
         saved, held = recipe
-        words = f"{saved.draft.name}, No. {saved.recipe}, version {saved.version}"
+        words = say(
+            "{name}, No. {recipe}, version {version}", name=saved.draft.name, recipe=saved.recipe, version=saved.version
+        )
         cup = cup_of(held)
         if cup.empty:
-            return LaidLayer(layer, Painted(), words, held=held, saved=saved, problem="Its recipe is empty.")
+            return LaidLayer(layer, Painted(), words, held=held, saved=saved, problem=say("Its recipe is empty."))
         return LaidLayer(layer, _painted(_thinned(cup.mix(), layer), sealed), words, held=held, saved=saved)
     try:
         paint = paints.profile(connection, layer.source)
         record = names[layer.source]
     except (DiachromError, KeyError):
-        gone = GONE.format("paint") if layer.source else "Choose a recipe or a paint."
+        gone = GONE.format("paint") if layer.source else say("Choose a recipe or a paint.")
         return LaidLayer(layer, Painted(), layer.source or kind.words, problem=gone)
     own = _thinned(mix([paint], np.ones(1)), layer)
     return LaidLayer(
@@ -223,13 +226,13 @@ def lands(connection: sqlite3.Connection, plan: Plan, layer: Layer) -> str:
         return ""
     skin = skin_of(connection, plan, ROUGH)
     if share(layer, skin).max() < LEAST_SHARE:
-        return "None of it lands: its mask covers the whole region, or the region faces away from the spray."
+        return say("None of it lands: its mask covers the whole region, or the region faces away from the spray.")
     way = layer.mask
     if MASKS[way.kind].pattern:
         at, box = skin.surface.fine_places, layer.edges(skin.landmarks)
         inside = REGIONS[layer.region].share(at, box, skin.landmarks, 0.0) > 0.5
         if opening(way, at, box, skin.stencils.get(way.stencil, ()))[inside].min(initial=1.0) > 1 - LEAST_SHARE:
-            return "Its mask covers nothing of its region."
+            return say("Its mask covers nothing of its region.")
     return ""
 
 

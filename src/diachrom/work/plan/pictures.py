@@ -24,6 +24,7 @@ from diachrom.core.bait.view import SIDES, drawn, framed
 from diachrom.core.light.lights import Light, light
 from diachrom.errors import InvalidInput
 from diachrom.exchange import images
+from diachrom.words import say
 from diachrom.work.plan import checking
 from diachrom.work.plan.painting import (
     NOTHING,
@@ -73,7 +74,9 @@ def image(
     """A PNG of a side; where a layer is lit up, all that it does not meet is dimmed. The same picture of the same bench
     is drawn once. Raises InvalidInput, UnknownLight."""
     if side not in SIDES:
-        raise InvalidInput(f"A bait is seen from {', '.join(SIDES)}, not '{side[:20]}'.", field="side")
+        raise InvalidInput(
+            say("A bait is seen from {sides}, not '{side}'.", sides=", ".join(SIDES), side=side[:20]), field="side"
+        )
     wide = min(max(width, NARROWEST), WIDEST)
     under = light(light_key)
     told = blake2b(json.dumps(written(by_this_hand(connection, plan)), sort_keys=True).encode(), digest_size=16)
@@ -146,7 +149,7 @@ def as_svg(connection: sqlite3.Connection, plan: Plan, *, side: str = "left") ->
     frame = framed(plan.blank.form, plan.blank.surface(ROUGH), side)
     wide = plan.blank.length_mm * frame.wide
     height = int.from_bytes(made[20:24], "big")  # of the PNG's own head
-    return images.svg_of(made, (width, height), (wide, wide * height / width), plan.name or "A bait")
+    return images.svg_of(made, (width, height), (wide, wide * height / width), plan.name or say("A bait"))
 
 
 def mended(connection: sqlite3.Connection, plan: Plan, way: tuple[str, str, int], *, width: int) -> bytes:
@@ -161,7 +164,7 @@ OPEN, COVERED = 236.0, 84.0  # greys
 def mask(connection: sqlite3.Connection, kind: str, stencil: str = "") -> bytes:
     """A PNG of a mask, to be recognised by. Raises InvalidInput, NotFound."""
     if kind not in MASKS:
-        raise InvalidInput(f"There is no way of masking called '{kind[:30]}'.", field="kind")
+        raise InvalidInput(say("There is no way of masking called '{kind}'.", kind=kind[:30]), field="kind")
     through = replace(MASKS[kind].usual(), stencil=stencil)
     layer = Layer(0, mask=through)
     polygons = stencils_of(connection, Plan(layers=(layer,))).get(stencil, ())

@@ -19,6 +19,7 @@ from diachrom.store import plans, recipes
 from diachrom.store.connection import writing
 from diachrom.store.plan_documents import read
 from diachrom.store.plans import PlanNow, PlanVersion
+from diachrom.words import quantity, say
 from diachrom.work.plan.painting import recipe_numbers, stencils_of
 
 
@@ -38,14 +39,14 @@ def from_document(connection: sqlite3.Connection, name: str, values: Any, *, at:
     """A plan out of a document; returns its number, and what of it could not be read: that stands in its note. Raises
     BadFile."""
     if not isinstance(values, dict) or values.get("format") != "diachrom-plan":
-        raise BadFile(name, "it is no plan of a bait.")
+        raise BadFile(name, say("it is no plan of a bait."))
     if not isinstance(values.get("version"), int) or values["version"] > 1:
-        raise BadFile(name, "it was written by a newer version.")
+        raise BadFile(name, say("it was written by a newer version."))
     plan, problem = read(values)
     note = "\n".join(part for part in (plan.note, problem) if part)[:LONGEST_NOTE]
     with writing(connection):
         own = replace(plan, reference=None, note=note)
-        return plans.new(connection, own, did=f"bringing {name[:60]}", at=at), problem
+        return plans.new(connection, own, did=say("bringing {name}", name=name[:60]), at=at), problem
 
 
 def document(connection: sqlite3.Connection, plan: Plan) -> dict[str, Any]:
@@ -74,14 +75,14 @@ def undo(connection: sqlite3.Connection, number: int, *, back: bool = True, at: 
 def layer_of(connection: sqlite3.Connection, what: str, source: str) -> Layer:
     """A new layer of a kind, as it is usually laid. Raises InvalidInput, RecipeNotFound."""
     if what not in WHATS:
-        raise InvalidInput(f"There is no kind of layer called '{what[:30]}'.", field="what")
+        raise InvalidInput(say("There is no kind of layer called '{what}'.", what=what[:30]), field="what")
     kind = WHATS[what]
     layer = Layer(0, what=what, source=source, film_um=kind.film_um or 8.0, coats=1 if not kind.paint else 2)
     if what == "foil" and source not in GROUNDS:
         return replace(layer, source="silver-foil", mask=masks.MASKS["tape"].usual(), region="sides")
     if what == "wash":
         if not source:
-            raise InvalidInput("A wash is of a paint: choose which, and add it as a wash.", field="source")
+            raise InvalidInput(say("A wash is of a paint: choose which, and add it as a wash."), field="source")
         return replace(layer, mask=masks.MASKS["wash"].usual(), coats=1)
     if what == "clear":
         return replace(layer, source="", wait_h=24.0)
@@ -90,7 +91,7 @@ def layer_of(connection: sqlite3.Connection, what: str, source: str) -> Layer:
     if source.startswith(RECIPE_GROUND):
         numbers = recipe_numbers(source)
         if numbers is None:
-            raise InvalidInput("That is no recipe.", field="source")
+            raise InvalidInput(say("That is no recipe."), field="source")
         saved = recipes.version(connection, *numbers)
         draft = saved.draft
         return replace(
@@ -114,14 +115,16 @@ def moved_edges(layer: Layer, edges: dict[str, float], blank: Blank) -> Layer:
 def in_region(layer: Layer, region: str) -> Layer:
     """In another region, with its usual edges. Raises InvalidInput."""
     if region not in REGIONS:
-        raise InvalidInput(f"There is no region called '{region[:30]}'.", field="region")
+        raise InvalidInput(say("There is no region called '{region}'.", region=region[:30]), field="region")
     return replace(layer, region=region, box=None)
 
 
 def look_at(connection: sqlite3.Connection, number: int, light_key: str, *, at: str) -> PlanNow:
     """Choose the light in which it is looked at. Raises UnknownLight."""
     key = light(light_key).key
-    return change(connection, number, lambda plan: replace(plan, light=key), did=f"looking at it in {key}", at=at)
+    return change(
+        connection, number, lambda plan: replace(plan, light=key), did=say("looking at it in {key}", key=key), at=at
+    )
 
 
 @dataclass(frozen=True)
@@ -156,15 +159,15 @@ def version(connection: sqlite3.Connection, number: int, which: int) -> PlanVers
 def take_up(connection: sqlite3.Connection, number: int, version: int, *, at: str) -> PlanNow:
     """Go on from an older version; a step that can be undone. Raises NotFound."""
     wanted = plans.version(connection, number, version).document
-    return change(connection, number, lambda plan: wanted, did=f"opening version {version}", at=at)
+    return change(connection, number, lambda plan: wanted, did=say("opening version {version}", version=version), at=at)
 
 
 def copy(connection: sqlite3.Connection, number: int, *, at: str) -> int:
     """Another plan that begins as this one stands. Raises NotFound."""
     plan = plans.now(connection, number).plan
-    name = f"{plan.name}, again"[:80] if plan.name else ""
+    name = say("{name}, again", name=plan.name)[:80] if plan.name else ""
     with writing(connection):
-        return plans.new(connection, replace(plan, name=name), did=f"copying plan {number}", at=at)
+        return plans.new(connection, replace(plan, name=name), did=say("copying plan {number}", number=number), at=at)
 
 
 def retire(connection: sqlite3.Connection, number: int, *, retired: bool) -> None:
@@ -178,43 +181,64 @@ def differences(one: Plan, other: Plan) -> list[str]:
     """Layer by layer, what changed from one plan to the other, in words."""
     told = []
     if one.blank != other.blank:
-        told.append(f"blank: {blank_words(one.blank)} became {blank_words(other.blank)}")
+        told.append(
+            say(
+                "blank: {blank_words} became {blank_words_2}",
+                blank_words=blank_words(one.blank),
+                blank_words_2=blank_words(other.blank),
+            )
+        )
     before, after = ({layer.number: (at, layer) for at, layer in enumerate(plan.layers, 1)} for plan in (one, other))
     for number, (index, layer) in before.items():
         if number not in after:
-            told.append(f"layer {index} was removed ({layer.name or WHATS[layer.what].words})")
+            told.append(
+                say("layer {index} was removed ({what})", index=index, what=layer.name or WHATS[layer.what].words)
+            )
     for number, (index, layer) in after.items():
         if number not in before:
-            told.append(f"layer {index} is new ({layer.name or WHATS[layer.what].words})")
+            told.append(say("layer {index} is new ({what})", index=index, what=layer.name or WHATS[layer.what].words))
             continue
         was_at, was = before[number]
         changed = [
             WORDS.get(key, key.replace("_", " ")) for key in vars(layer) if getattr(layer, key) != getattr(was, key)
         ]
         if was_at != index:
-            changed.insert(0, f"its place, {was_at} before")
+            changed.insert(0, say("its place, {was_at} before", was_at=was_at))
         if changed:
-            told.append(f"layer {index} ({layer.name or WHATS[layer.what].words}): {', '.join(changed)}")
+            told.append(
+                say(
+                    "layer {index} ({what}): {changed}",
+                    index=index,
+                    what=layer.name or WHATS[layer.what].words,
+                    changed=", ".join(changed),
+                )
+            )
     return told
 
 
 WORDS = {
     "film_um": "coat",
     "box": "edges",
-    "soft_mm": "softness of its edges",
-    "origin": "where it is sprayed from",
+    "soft_mm": say("softness of its edges"),
+    "origin": say("where it is sprayed from"),
     "rake_deg": "lean",
     "distance_mm": "distance",
-    "mask": "what it goes through",
-    "what": "what is done",
+    "mask": say("what it goes through"),
+    "what": say("what is done"),
     "source": "paint",
-    "on": "on or off",
+    "on": say("on or off"),
 }
 
 
 def blank_words(blank: Blank) -> str:
     """ "minnow, 110 mm, plastic, primed white" """
-    foil = ""
+    comes = blank.comes.words
     if blank.comes.foil and blank.foil_on in REGIONS and blank.foil_on != "all":
-        foil = f" on the {REGIONS[blank.foil_on].words}"
-    return f"{blank.form.words}, {round(blank.length_mm, 1):g} mm, {blank.made_of}, {blank.comes.words}{foil}"
+        comes = say("{comes} on the {region}", comes=comes, region=REGIONS[blank.foil_on].words)
+    return say(
+        "{words}, {length_mm}, {made_of}, {comes}",
+        words=blank.form.words,
+        length_mm=quantity(round(blank.length_mm, 1), "g", "mm"),
+        made_of=blank.made_of,
+        comes=comes,
+    )

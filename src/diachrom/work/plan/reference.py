@@ -22,6 +22,7 @@ from diachrom.store.connection import writing
 from diachrom.store.plans import PlanNow
 from diachrom.store.references import Reference
 from diachrom.store.targets import SeenAs
+from diachrom.words import say
 from diachrom.work.kit import photo_picks
 from diachrom.work.kit.tasks import Tasks
 from diachrom.work.match import several, targets
@@ -39,7 +40,9 @@ def bring(connection: sqlite3.Connection, number: int, name: str, content: bytes
     photo = photo_picks.keep(connection, name, content, at=at)
     with writing(connection):
         reference = references.add(connection, photo, at=at)
-    plans.change(connection, number, lambda plan: replace(plan, reference=reference), did="a reference photo", at=at)
+    plans.change(
+        connection, number, lambda plan: replace(plan, reference=reference), did=say("a reference photo"), at=at
+    )
     return reference
 
 
@@ -52,7 +55,7 @@ def of(connection: sqlite3.Connection, number: int) -> tuple[PlanNow, Reference 
 def _reference(connection: sqlite3.Connection, number: int) -> tuple[PlanNow, Reference]:
     now, reference = of(connection, number)
     if reference is None:
-        raise InvalidInput("Add a photo first.", field="photo")
+        raise InvalidInput(say("Add a photo first."), field="photo")
     return now, reference
 
 
@@ -78,7 +81,7 @@ def straightened(connection: sqlite3.Connection, number: int) -> bytes:
     """A PNG of the straightened photo. Raises InvalidInput, NotFound."""
     now, reference = _reference(connection, number)
     if reference.ends is None:
-        raise InvalidInput("Touch nose and tail first.", field="photo")
+        raise InvalidInput(say("Touch nose and tail first."), field="photo")
     picture = photos.straightened(photo_picks.photo(connection, reference.photo).picture, *reference.ends, _high(now))
     return images.png(picture.astype(np.float64), np.ones(picture.shape[:2], dtype=bool))
 
@@ -88,7 +91,7 @@ def touch(connection: sqlite3.Connection, number: int, which: int, x: float, y: 
     that there is not yet is a new one. Raises InvalidInput."""
     now, reference = _reference(connection, number)
     if reference.ends is None:
-        raise InvalidInput("Touch nose and tail first.", field="photo")
+        raise InvalidInput(say("Touch nose and tail first."), field="photo")
     picture = photos.straightened(photo_picks.photo(connection, reference.photo).picture, *reference.ends, _high(now))
     height, width, _ = picture.shape
     row, column = min(int(y * height), height - 1), min(int(x * width), width - 1)
@@ -99,9 +102,11 @@ def touch(connection: sqlite3.Connection, number: int, which: int, x: float, y: 
     if which < len(zones):
         zones[which] = replace(zones[which], lab=point, target=None)
     elif len(zones) >= found_zones.MOST_ZONES:
-        raise InvalidInput(f"At most {found_zones.MOST_ZONES} zones are matched together.", field="zone")
+        raise InvalidInput(
+            say("At most {most_zones} zones are matched together.", most_zones=found_zones.MOST_ZONES), field="zone"
+        )
     else:
-        zones.append(Zone(f"zone {len(zones) + 1}", "flank", "free", point, 0.0))
+        zones.append(Zone(say("zone {count}", count=len(zones) + 1), "flank", "free", point, 0.0))
     _keep(connection, reference, zones)
 
 
@@ -110,7 +115,7 @@ def change(connection: sqlite3.Connection, number: int, which: int, *, name: str
     _, reference = _reference(connection, number)
     zones = list(reference.zones)
     if which >= len(zones) or region not in REGIONS:
-        raise InvalidInput("There is no such zone.", field="zone")
+        raise InvalidInput(say("There is no such zone."), field="zone")
     zones[which] = replace(zones[which], name=" ".join(name.split())[:60] or zones[which].name, region=region)
     _keep(connection, reference, zones)
 
@@ -130,8 +135,10 @@ def match(connection: sqlite3.Connection, tasks: Tasks, number: int, *, at: str)
     """Each zone becomes a target, and all are matched together. Raises InvalidInput."""
     now, reference = _reference(connection, number)
     if len(reference.zones) < 2:
-        raise InvalidInput("Two or more zones are matched together: touch their colours in the photo.", field="zone")
-    source = f"reference of {now.plan.name or f'plan {number}'}"
+        raise InvalidInput(
+            say("Two or more zones are matched together: touch their colours in the photo."), field="zone"
+        )
+    source = say("reference of {what}", what=now.plan.name or say("plan {number}", number=number))
     zones = []
     for zone in reference.zones:
         target = zone.target
@@ -177,8 +184,8 @@ def lay(connection: sqlite3.Connection, tasks: Tasks, number: int, which: int, *
     now, reference = _reference(connection, number)
     zone = next((one for one in mixes(several.now(tasks), reference) if reference.zones.index(one.zone) == which), None)
     if zone is None:
-        raise InvalidInput("There is no mix for that zone yet: match the zones first.", field="zone")
-    name = f"{now.plan.name or f'Plan {number}'}, {zone.zone.name}"[:80]
+        raise InvalidInput(say("There is no mix for that zone yet: match the zones first."), field="zone")
+    name = f"{now.plan.name or say('Plan {number}', number=number)}, {zone.zone.name}"[:80]
     draft = Draft(parts=zone.parts, name=name, note="For a zone of a reference photo.").to_save()
     with writing(connection):
         recipe = recipes.new_recipe(connection)
@@ -187,8 +194,8 @@ def lay(connection: sqlite3.Connection, tasks: Tasks, number: int, which: int, *
         plan = standing.plan.with_layer(
             _layer(zone.zone, f"{RECIPE_GROUND}{recipe}:1", name), at=standing.plan.beneath_clear
         )
-        kept_plans.append(connection, standing, plan, did=f"adding {zone.zone.name}", at=at)
-    return f"{name} is recipe {recipe}, and is on the plan."
+        kept_plans.append(connection, standing, plan, did=say("adding {name}", name=zone.zone.name), at=at)
+    return say("{name} is recipe {recipe}, and is on the plan.", name=name, recipe=recipe)
 
 
 ORIGIN_OF = {"back": "above", "spine": "above", "shoulder": "shoulder", "belly": "below", "throat": "below"}

@@ -12,6 +12,7 @@ from diachrom.core.mix import sound
 from diachrom.core.mix.draft import RECIPE_GROUND
 from diachrom.exchange import drawings
 from diachrom.store import paints, plans, recipes
+from diachrom.words import say
 from diachrom.work.plan.painting import OWN_STENCIL
 
 RECIPES_OFFERED = 200
@@ -24,7 +25,10 @@ def offered(connection: sqlite3.Connection, used: Iterable[str] = ()) -> Mapping
     """Recipes and paints by their keys, in groups; older versions that a plan uses are among them."""
     saved = recipes.newest_versions(connection, most=RECIPES_OFFERED)
     rows = [
-        (f"{RECIPE_GROUND}{version.recipe}:{version.version}", f"{version.draft.name} · No. {version.recipe}")
+        (
+            f"{RECIPE_GROUND}{version.recipe}:{version.version}",
+            say("{name} · No. {recipe}", name=version.draft.name, recipe=version.recipe),
+        )
         for version in saved
     ]
     known = {key for key, _ in rows}
@@ -40,7 +44,11 @@ def offered(connection: sqlite3.Connection, used: Iterable[str] = ()) -> Mapping
 
 def _words(key: str) -> str:
     number, _, version = key.removeprefix(RECIPE_GROUND).partition(":")
-    return f"recipe {number}, version {version}" if key.startswith(RECIPE_GROUND) else key
+    return (
+        say("recipe {number}, version {version}", number=number, version=version)
+        if key.startswith(RECIPE_GROUND)
+        else key
+    )
 
 
 def stencils(connection: sqlite3.Connection, plan: Plan) -> Mapping[str, Rows]:

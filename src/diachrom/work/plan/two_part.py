@@ -12,28 +12,29 @@ from diachrom.core.finish.two_part import MOST_COATS, THINNEST_UM, Batch, Cleari
 from diachrom.errors import InvalidInput
 from diachrom.store import settings
 from diachrom.store.connection import writing
+from diachrom.words import say
 from diachrom.work.kit.figures import figure
 from diachrom.work.plan.painting import laid
 
 KEY = "resin"  # the setting
 USUAL_SCALE_G, USUAL_C = 0.01, 20.0
 WORDS = {
-    "parts_a": "Parts of A, by volume",
-    "parts_b": "Parts of B, by volume",
-    "density_a": "Density of A, g/ml",
-    "density_b": "Density of B, g/ml",
-    "pot_life_min": "Pot life at 25 °C, min",
-    "film_um": "A coat, µm",
-    "coats": "Coats",
-    "stays_ml": "Stays in cup and brush, ml",
-    "scale_g": "The scale shows, g",
-    "temperature_c": "Temperature, °C",
+    "parts_a": say("Parts of A, by volume"),
+    "parts_b": say("Parts of B, by volume"),
+    "density_a": say("Density of A, g/ml"),
+    "density_b": say("Density of B, g/ml"),
+    "pot_life_min": say("Pot life at 25 °C, min"),
+    "film_um": say("A coat, µm"),
+    "coats": say("Coats"),
+    "stays_ml": say("Stays in cup and brush, ml"),
+    "scale_g": say("The scale shows, g"),
+    "temperature_c": say("Temperature, °C"),
 }
 OTHERS = {
-    "baits": "Baits",
-    "bait_g": "A bait weighs, g",
-    "bait_ml": "It takes up, ml of water",
-    "percent": "Powder, % of the clear's weight",
+    "baits": say("Baits"),
+    "bait_g": say("A bait weighs, g"),
+    "bait_ml": say("It takes up, ml of water"),
+    "percent": say("Powder, % of the clear's weight"),
 }
 LEAST_PERCENT = 0.1  # of a powder that is told at all
 WHOLE = ("coats", "baits")
@@ -77,7 +78,7 @@ def asked(connection: sqlite3.Connection, form: Mapping[str, str], plan: Plan | 
     }
     powder = form.get("powder", "")
     if powder and powder not in POWDERS:
-        raise InvalidInput(f"There is no powder called '{powder[:30]}'.", field="powder")
+        raise InvalidInput(say("There is no powder called '{powder}'.", powder=powder[:30]), field="powder")
     own = {} if plan is None else _of_plan(plan)
     found = replace(_asked(kept | own | given), powder=powder)
     if plan is None or "powder" in form:

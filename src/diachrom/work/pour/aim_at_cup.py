@@ -16,6 +16,7 @@ from diachrom.core.pour.order import InOrder, pouring_order
 from diachrom.store import bottles, cups, targets
 from diachrom.store.connection import writing
 from diachrom.store.targets import Target
+from diachrom.words import say
 from diachrom.work.match.targets import active_target, labs_of, point
 from diachrom.work.mix.candidates import Candidate, in_stock, thinner_in_stock, thinner_ml, where_sprayed
 from diachrom.work.mix.contents import contents, cup_of
@@ -38,7 +39,9 @@ def into_cup(connection: sqlite3.Connection, parts: Sequence[tuple[int, int]], *
             own_ground=standing.draft.own_ground,
         )
         if target is not None:
-            draft = draft.named(name=target.name, note=f"Matched to {target.name}, {target.source}.")
+            draft = draft.named(
+                name=target.name, note=say("Matched to {name}, {source}.", name=target.name, source=target.source)
+            )
         for bottle, drops in parts:
             draft = draft.with_bottle(bottle, drop_ml=found[bottle].drop_ml, paint=found[bottle].full_name)
             draft = draft.with_drops(bottle, drops, paint=found[bottle].full_name)
@@ -63,7 +66,7 @@ def into_cup(connection: sqlite3.Connection, parts: Sequence[tuple[int, int]], *
             )
             .over(settings.ground)
         )
-        cups.append(connection, draft, did="the match", at=at, batch=batch)
+        cups.append(connection, draft, did=say("the match"), at=at, batch=batch)
 
 
 def pouring(connection: sqlite3.Connection) -> list[tuple[InOrder, str]]:

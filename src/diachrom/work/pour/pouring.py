@@ -22,6 +22,7 @@ from diachrom.store.connection import writing
 from diachrom.store.cups import CupNow
 from diachrom.store.recipes import Version
 from diachrom.store.targets import Target
+from diachrom.words import quantity, say
 from diachrom.work.kit.devices import Devices
 from diachrom.work.kit.measurement_target import SprayedPatch
 from diachrom.work.match.targets import labs_of, point
@@ -71,7 +72,7 @@ def start(connection: sqlite3.Connection, *, at: str) -> None:
             return
         draft = standing.draft
         if not draft.drops:
-            raise EmptyCup("pouring it drop by drop")
+            raise EmptyCup(say("pouring it drop by drop"))
         cup = cup_of(contents(connection, draft))
         if cup.only_thinner:
             in_order = list(draft.parts)
@@ -168,15 +169,20 @@ def read_paper(connection: sqlite3.Connection, devices: Devices, key: str, *, at
     """
     seen = see(connection)
     if seen.lab is None:
-        raise EmptyCup("reading a puff of it")
+        raise EmptyCup(say("reading a puff of it"))
     draft = seen.now.draft
     reading = devices.read(key, there=SprayedPatch(draft, draft.ground, draft.coats))
     read = lab(reading.values, under=D65)
     beside = seen.lab if seen.target is None else point(seen.target)
     far = float(delta_e(read, beside))
-    whose = "what was predicted" if seen.target is None else "the target"
+    whose = say("what was predicted") if seen.target is None else say("the target")
     seen_as = read.tolist()
-    said = f"{words.difference(beside, read)} beside {whose}, dE {far:.1f}"
+    said = say(
+        "{difference} beside {whose}, dE {far}",
+        difference=words.difference(beside, read),
+        whose=whose,
+        far=quantity(far, ".1f"),
+    )
     verdict = Verdict(said[:80], reading.by, (seen_as[0], seen_as[1], seen_as[2]))
     _say(connection, verdict, at=at)
     return verdict
@@ -186,8 +192,8 @@ def _say(connection: sqlite3.Connection, verdict: Verdict, *, at: str) -> None:
     with writing(connection):
         standing = cups.now(connection)
         if not standing.draft.drops:
-            raise EmptyCup("judging a puff of it")
-        did = f"the verdict “{verdict.words}”"
+            raise EmptyCup(say("judging a puff of it"))
+        did = say("the verdict “{words}”", words=verdict.words)
         cups.append(connection, standing.draft, did=did, at=at, batch=standing.batch, verdict=verdict)
 
 

@@ -12,14 +12,15 @@ from diachrom.store import contrast_cards, paints
 from diachrom.store.connection import writing
 from diachrom.store.contrast_cards import MOST_STEPS, ContrastCard
 from diachrom.store.paints import PaintRecord
+from diachrom.words import quantity, say
 from diachrom.work.kit.fields import number_field, read_fields, yes_field
 from diachrom.work.profiles.contrast_cards import still_open
 
 MOST_WHITE_DROPS = 100
 HOW = (
-    number_field("film_um", "A pass, µm", least=THINNEST_UM, most=THICKEST_COAT_UM),
-    number_field("white_drops", "Drops of white", least=1, most=MOST_WHITE_DROPS),
-    yes_field("clear_coat", "Clear coat"),
+    number_field("film_um", say("A pass, µm"), least=THINNEST_UM, most=THICKEST_COAT_UM),
+    number_field("white_drops", say("Drops of white"), least=1, most=MOST_WHITE_DROPS),
+    yes_field("clear_coat", say("Clear coat")),
 )
 
 
@@ -31,10 +32,12 @@ def describe(connection: sqlite3.Connection, card: int, given: Mapping[str, str]
     film_um = float(values.get("film_um") or found.film_um)
     white = given.get("white_paint", found.white_paint or "") or None
     if white is not None and not whites_for(connection, found, white):
-        raise InvalidInput("Let it down with a white of the shelf that is no other mix.", field="white_paint")
+        raise InvalidInput(say("Let it down with a white of the shelf that is no other mix."), field="white_paint")
     drops = float(values.get("white_drops") or found.white_drops)
     if not drops.is_integer():
-        raise InvalidInput(f"Drops of white: whole ones, not {drops:g}.", field="white_drops")
+        raise InvalidInput(
+            say("Drops of white: whole ones, not {drops}.", drops=quantity(drops, "g")), field="white_drops"
+        )
     steps = _steps(given["steps"]) if "steps" in given else found.steps
     clear = bool(values.get("clear_coat", found.clear_coat))
     with writing(connection):
@@ -55,11 +58,16 @@ def _steps(text: str) -> tuple[int, ...]:
     parts = text.replace(";", ",").replace(",", " ").split()
     if not parts or len(parts) > MOST_STEPS or not all(part.isdecimal() and len(part) < 4 for part in parts):
         raise InvalidInput(
-            f"'{text[:30]}' are no passes: write 1 to {MOST_STEPS} whole numbers, as in 1, 4, 12.", field="steps"
+            say(
+                "'{words}' are no passes: write 1 to {most_steps} whole numbers, as in 1, 4, 12.",
+                words=text[:30],
+                most_steps=MOST_STEPS,
+            ),
+            field="steps",
         )
     found = tuple(sorted({int(one) for one in parts}))
     if not (found[0] >= 1 and found[-1] <= MOST_COATS):
-        raise InvalidInput(f"A film has 1 to {MOST_COATS} passes.", field="steps")
+        raise InvalidInput(say("A film has 1 to {most_coats} passes.", most_coats=MOST_COATS), field="steps")
     return found
 
 

@@ -18,6 +18,7 @@ from diachrom.store import contrast_cards, paints
 from diachrom.store.connection import writing
 from diachrom.store.contrast_cards import ContrastCard, FieldReading
 from diachrom.store.paints import PaintRecord
+from diachrom.words import quantity, say
 from diachrom.work.shelf.keeping import keep_profile
 
 LET_DOWN_PASSES = 4
@@ -85,12 +86,15 @@ class ContrastCardSeen:
 
 def fields_of(card: ContrastCard) -> list[CardField]:
     """The bare card first, then film by film, then the one that is let down."""
-    fields = [CardField("white", "bare white", "white", 0), CardField("black", "bare black", "black", 0)]
+    fields = [CardField("white", say("bare white"), "white", 0), CardField("black", say("bare black"), "black", 0)]
     for passes in card.steps:
         thick = f"{passes} {'pass' if passes == 1 else 'passes'}, {passes * card.film_um:g} µm"
-        fields += [CardField(f"over_{key}:{passes}", f"over {key}, {thick}", key, passes) for key in ("white", "black")]
+        fields += [
+            CardField(f"over_{key}:{passes}", say("over {key}, {thick}", key=key, thick=thick), key, passes)
+            for key in ("white", "black")
+        ]
     if card.white_paint is not None:
-        words = f"let down 1 to {card.white_drops}, over"
+        words = say("let down 1 to {white_drops}, over", white_drops=card.white_drops)
         fields += [
             CardField(f"let_down_{key}", f"{words} {key}", key, LET_DOWN_PASSES, True) for key in ("white", "black")
         ]
@@ -101,7 +105,7 @@ def field_of(card: ContrastCard, key: str) -> CardField:
     """Raises InvalidInput."""
     field = next((one for one in fields_of(card) if one.key == key), None)
     if field is None:
-        raise InvalidInput(f"This card has no field '{key[:20]}'.", field="field")
+        raise InvalidInput(say("This card has no field '{key}'.", key=key[:20]), field="field")
     return field
 
 
@@ -115,8 +119,12 @@ def begin(connection: sqlite3.Connection, paint_id: str, *, at: str) -> int:
     record = paints.record(connection, paint_id)
     if not can_be_carded(record.kind):
         raise InvalidInput(
-            f"{record.full_name} is a {record.kind} paint: a drawdown card cannot measure flakes or glow. Its "
-            "profile stays as described.",
+            say(
+                "{full_name} is a {kind} paint: a drawdown card cannot measure flakes or glow. Its "
+                "profile stays as described.",
+                full_name=record.full_name,
+                kind=record.kind,
+            ),
             field="kind",
         )
     with writing(connection):
@@ -197,7 +205,7 @@ def still_open(connection: sqlite3.Connection, card: int) -> ContrastCard:
     """A card that still takes readings. Raises InvalidInput for one that a profile has come of."""
     found = contrast_cards.card(connection, card)
     if found.version is not None:
-        raise InvalidInput("This card has already given a profile: spray a new one.", field="card")
+        raise InvalidInput(say("This card has already given a profile: spray a new one."), field="card")
     return found
 
 
@@ -205,8 +213,8 @@ def accept(connection: sqlite3.Connection, card: int, *, at: str) -> int:
     """Make the derived profile the paint's next version; returns its number. Raises InvalidInput."""
     seen = see(connection, card)
     if seen.derived is None:
-        missing = seen.problem or f"still to be read: {', '.join(seen.missing)}"
-        raise InvalidInput(f"This card gives no profile yet; {missing}.", field="card")
+        missing = seen.problem or say("still to be read: {missing}", missing=", ".join(seen.missing))
+        raise InvalidInput(say("This card gives no profile yet; {missing}.", missing=missing), field="card")
     if not seen.derived.sure:
         raise InvalidInput(how_to_be_sure(seen.derived), field="card")
     with writing(connection):
@@ -216,7 +224,12 @@ def accept(connection: sqlite3.Connection, card: int, *, at: str) -> int:
             connection,
             seen.derived.paint,
             paint_id=seen.card.paint_id,
-            source=f"drawdown card {card}, {passes} passes of {seen.card.film_um:g} µm",
+            source=say(
+                "drawdown card {card}, {passes} passes of {film_um}",
+                card=card,
+                passes=passes,
+                film_um=quantity(seen.card.film_um, "g", "µm"),
+            ),
             at=at,
             uncertain_nm=seen.derived.uncertain_nm,
         )
@@ -226,10 +239,13 @@ def accept(connection: sqlite3.Connection, card: int, *, at: str) -> int:
 
 def how_to_be_sure(found: Derived) -> str:
     """Why a card is not accepted, and what helps."""
-    within, wanted = (f"{100 * share:.0f} %" for share in (found.paint.uncertainty, UNSURE))
-    return (
-        f"This card tells how strong the paint is within {within} only, and a profile wants {wanted}. Add a second, "
-        "thinner film, or a field that is let down with white, and read that too."
+    within, wanted = (quantity(100 * share, ".0f", "%") for share in (found.paint.uncertainty, UNSURE))
+    return say(
+        "This card tells how strong the paint is within {within} only, and a profile wants "
+        "{wanted}. Add a second, thinner film, or a field that is let down with white, and read "
+        "that too.",
+        within=within,
+        wanted=wanted,
     )
 
 

@@ -11,6 +11,7 @@ from diachrom.core.mix.strip import Strip
 from diachrom.errors import InvalidInput
 from diachrom.store import hand_factor, paints, recipes
 from diachrom.store.recipes import Version
+from diachrom.words import say
 from diachrom.work.mix.contents import Contents, contents, cup_of
 from diachrom.work.mix.cup import strip_of
 from diachrom.work.mix.sprayed_over import over
@@ -35,7 +36,7 @@ def effects(connection: sqlite3.Connection, paint_id: str, before: int, after: i
     versions = {one.version: one.paint for one in paints.profile_versions(connection, paint_id)}
     for version in (before, after):
         if version not in versions:
-            raise InvalidInput(f"There is no version {version} of that profile.", field="version")
+            raise InvalidInput(say("There is no version {version} of that profile.", version=version), field="version")
     having = recipes.with_paint(connection, paint_id)
     found = []
     for saved in having[:MOST_SHOWN]:

@@ -22,6 +22,7 @@ from diachrom.store import paints, shelf_sheets
 from diachrom.store.connection import connected, writing
 from diachrom.store.paints import PaintRecord
 from diachrom.store.shelf_sheets import KeptField, KeptPair, ShelfSheet
+from diachrom.words import say, say_count
 from diachrom.work.kit import photo_picks
 from diachrom.work.kit.devices import Devices
 from diachrom.work.kit.fields import number_field, read_fields
@@ -31,7 +32,7 @@ from diachrom.work.profiles.contrast_cards import can_be_carded
 from diachrom.work.shelf.shelf_index import index
 
 AT_ONCE = 4  # pairs, between which it may be stopped
-PASS = (number_field("film_um", "A mist pass, µm", least=THINNEST_UM, most=THICKEST_COAT_UM),)
+PASS = (number_field("film_um", say("A mist pass, µm"), least=THINNEST_UM, most=THICKEST_COAT_UM),)
 
 
 def choices(connection: sqlite3.Connection) -> tuple[list[tuple[PaintRecord, bool]], list[PaintRecord]]:
@@ -50,15 +51,24 @@ def begin(connection: sqlite3.Connection, paint_ids: Sequence[str], *, film_um: 
     several = list(dict.fromkeys(paint_ids))
     if not 1 <= len(several) <= MOST_PAIRS:
         raise InvalidInput(
-            f"A sheet holds 1 to {MOST_PAIRS} paints; {len(several) or 'none'} {'is' if len(several) == 1 else 'are'}"
-            " chosen. Make a second sheet for the rest.",
+            say_count(
+                len(several),
+                "A sheet holds 1 to {most_pairs} paints; {what} is chosen. Make a second sheet for the rest.",
+                "A sheet holds 1 to {most_pairs} paints; {what} are chosen. Make a second sheet for the rest.",
+                most_pairs=MOST_PAIRS,
+                what=len(several) or "none",
+            ),
             field="paint",
         )
     for one in several:
         record = paints.record(connection, one)
         if not can_be_carded(record.kind):
             raise InvalidInput(
-                f"{record.full_name}: a photo from above cannot measure a {record.kind} paint. Leave it out.",
+                say(
+                    "{full_name}: a photo from above cannot measure a {kind} paint. Leave it out.",
+                    full_name=record.full_name,
+                    kind=record.kind,
+                ),
                 field="paint",
             )
     typed = read_fields(PASS, {"film_um": film_um}).get("film_um")
@@ -83,10 +93,13 @@ def from_photo(connection: sqlite3.Connection, number: int, name: str, content: 
     taken = photo_picks.taken(name, content)
     found = sheet_photos.measured(taken.png, sheet_of(kept), number, tag="shelf")
     bare = [one for one in found if not one.field.pair]
-    spoilt = [f"bare {one.field.ground} ({one.doubt})" for one in bare if one.doubt]
+    spoilt = [say("bare {ground} ({doubt})", ground=one.field.ground, doubt=one.doubt) for one in bare if one.doubt]
     if spoilt:
         raise BadPhoto(
-            f"{' and '.join(spoilt)}: all others are measured by it. Keep it clean, and take the photo again"
+            say(
+                "{spoilt}: all others are measured by it. Keep it clean, and take the photo again",
+                spoilt=" and ".join(spoilt),
+            )
         )
     by_pair: dict[int, list[KeptField]] = {pair.number: [] for pair in kept.pairs}
     for field in found:
@@ -95,7 +108,7 @@ def from_photo(connection: sqlite3.Connection, number: int, name: str, content: 
     with writing(connection):
         if any(one.taken for one in shelf_sheets.one(connection, number).pairs):
             raise InvalidInput(
-                "Profiles of this sheet are in use: undo the whole sheet before you add another photo of it.",
+                say("Profiles of this sheet are in use: undo the whole sheet before you add another photo of it."),
                 field="photo",
             )
         photo_picks.put(connection, taken, at=at)
@@ -117,7 +130,7 @@ def take_photo(connection: sqlite3.Connection, devices: Devices, number: int, sh
 class SheetTask(Task):
     """Works out the pairs of a sheet that nothing came of yet; what is done is kept, whatever happens."""
 
-    nothing_kept = "What was worked out before is kept."
+    nothing_kept = say("What was worked out before is kept.")
 
     def __init__(self, sheet: int) -> None:
         super().__init__()
@@ -137,7 +150,7 @@ class SheetTask(Task):
                 answers = together(_fitter(kept, kinds), some)
                 with writing(connection):
                     if shelf_sheets.one(connection, self.sheet).bare != kept.bare:
-                        raise InvalidInput("Another photo was read meanwhile: work it out again.", field="photo")
+                        raise InvalidInput(say("Another photo was read meanwhile: work it out again."), field="photo")
                     for pair, answer in zip(some, answers, strict=True):
                         shelf_sheets.found(connection, self.sheet, pair.number, answer)
             self.tell(len(kept.pairs), len(kept.pairs))
@@ -173,7 +186,7 @@ def _document(found: PairFit) -> dict[str, object]:
 
 def kind_of(number: int) -> tuple[str, int]:
     """By what a sheet's task is known."""
-    return "shelf sheet", number
+    return say("shelf sheet"), number
 
 
 def start(tasks: Tasks, number: int) -> None:

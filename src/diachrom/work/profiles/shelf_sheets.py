@@ -17,6 +17,7 @@ from diachrom.store import kept, paints, shelf_sheets
 from diachrom.store.connection import writing
 from diachrom.store.paints import PaintRecord, ProfileVersion
 from diachrom.store.shelf_sheets import KeptPair, ShelfSheet
+from diachrom.words import quantity, say
 from diachrom.work.kit.looks import look
 from diachrom.work.shelf.keeping import keep_profile
 
@@ -106,10 +107,12 @@ def _pair(pair: KeptPair, record: PaintRecord, versions: Sequence[ProfileVersion
         apart, other = (look(own).bead for own in (before, after))
         far = 0.0 if apart is None or other is None else float(delta_e(apart.lab, other.lab))
         if far > ANOTHER:
-            doubts.append(f"quite another colour than before, dE {far:.0f}: is it the right field?")
+            doubts.append(
+                say("quite another colour than before, dE {far}: is it the right field?", far=quantity(far, ".0f"))
+            )
     problem = worked.problem
     if pair.found and after is None and not problem:
-        problem = "What was worked out cannot be read: work it out again."
+        problem = say("What was worked out cannot be read: work it out again.")
     return PairSeen(
         pair=pair,
         record=record,
@@ -128,7 +131,7 @@ def take(connection: sqlite3.Connection, number: int, wanted: Collection[int] | 
     seen = see(connection, number)
     chosen = [one for one in seen.pairs if (one.sure if wanted is None else one.open and one.pair.number in wanted)]
     if not chosen:
-        raise InvalidInput("There is no profile to use: no photo shows it, or it is in use already.", field="pair")
+        raise InvalidInput(say("There is no profile to use: no photo shows it, or it is in use already."), field="pair")
     beads = [look(one.after).bead for one in chosen if one.after is not None]
     with writing(connection):
         versions = paints.versions_of(connection, [one.pair.paint_id for one in chosen])
@@ -139,7 +142,7 @@ def take(connection: sqlite3.Connection, number: int, wanted: Collection[int] | 
                 connection,
                 pair.after,
                 paint_id=pair.pair.paint_id,
-                source=f"shelf sheet {number}, pair {pair.pair.number}",
+                source=say("shelf sheet {number}, pair {number_2}", number=number, number_2=pair.pair.number),
                 at=at,
                 uncertain_nm=pair.uncertain_nm,
                 lab=None if bead is None else bead.lab.tolist(),
@@ -165,9 +168,9 @@ def undo(connection: sqlite3.Connection, number: int, *, at: str) -> tuple[int, 
             if max(versions) != pair.after or pair.before not in versions:
                 left.append(paints.record(connection, pair.paint_id).full_name)
                 continue
-            source = f"as it was before shelf sheet {number}"
+            source = say("as it was before shelf sheet {number}", number=number)
             keep_profile(connection, versions[pair.before], paint_id=pair.paint_id, source=source, at=at)
             back += 1
     if not back and not left:
-        raise InvalidInput("Nothing of this sheet is in use: there is nothing to undo.", field="sheet")
+        raise InvalidInput(say("Nothing of this sheet is in use: there is nothing to undo."), field="sheet")
     return back, left

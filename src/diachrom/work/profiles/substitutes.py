@@ -21,6 +21,7 @@ from diachrom.store.bottles import Bottle
 from diachrom.store.connection import writing
 from diachrom.store.paints import PaintRecord
 from diachrom.store.recipes import Version
+from diachrom.words import say
 from diachrom.work.kit.looks import PaintLook, look, shelf_strip
 from diachrom.work.shelf.on_shelf import OnShelf, seen
 from diachrom.work.shelf.shelf_index import index
@@ -66,7 +67,12 @@ def wanted(connection: sqlite3.Connection, paint_id: str) -> WantedSubstitute:
     record = paints.record(connection, paint_id)
     target = paints.profile(connection, paint_id)
     if target.thins:
-        raise InvalidInput(f"{record.full_name} has no colour: any {record.kind} stands in for it.", field="paint")
+        raise InvalidInput(
+            say(
+                "{full_name} has no colour: any {kind} stands in for it.", full_name=record.full_name, kind=record.kind
+            ),
+            field="paint",
+        )
     return WantedSubstitute(record, target, look(target))
 
 
@@ -91,7 +97,7 @@ def substitutes_for(connection: sqlite3.Connection, paint_id: str) -> Substitute
         candidates = [whole.rows[at].bottle for at in (*dict.fromkeys(order), *thinners[:3])]
     rows = seen(connection, candidates)
     if not rows:
-        raise InvalidInput("There is no other bottle with paint in it on the shelf.", field="paint")
+        raise InvalidInput(say("There is no other bottle with paint in it on the shelf."), field="paint")
     singles, mixes = find_substitutes(missing.paint, [row.paint for row in rows])
 
     def with_bottles(found: Sequence[Found]) -> list[Substitute]:
@@ -116,10 +122,13 @@ def read_key(key: str) -> Parts:
     if not all(
         len(part) == 2 and part[0].isdecimal() and part[1].isdecimal() and len("".join(part)) < 16 for part in parts
     ):
-        raise InvalidInput(f"'{key[:40]}' names no bottles and drops.", field="parts")
+        raise InvalidInput(say("'{key}' names no bottles and drops.", key=key[:40]), field="parts")
     found = tuple((int(bottle), int(drops)) for bottle, drops in parts)
     if not all(1 <= drops <= MOST_DROPS_EACH for _, drops in found):
-        raise InvalidInput(f"1 to {MOST_DROPS_EACH} drops of each bottle can be taken.", field="parts")
+        raise InvalidInput(
+            say("1 to {most_drops_each} drops of each bottle can be taken.", most_drops_each=MOST_DROPS_EACH),
+            field="parts",
+        )
     return found
 
 
@@ -135,7 +144,7 @@ def take_over(connection: sqlite3.Connection, recipe: int, paint_id: str, key: s
         instead = bottles.by_id(connection, [bottle for bottle, _ in asked])
         gone = [part for part in saved.draft.parts if own[part.bottle].paint_id == paint_id]
         if not gone:
-            raise InvalidInput(f"Recipe {recipe} does not name that paint.", field="recipe")
+            raise InvalidInput(say("Recipe {recipe} does not name that paint.", recipe=recipe), field="recipe")
         volume = sum(part.drops * part.drop_ml for part in gone)
         total = sum(drops for _, drops in asked)
         shares = [(instead[bottle], volume * drops / total) for bottle, drops in asked]

@@ -11,6 +11,7 @@ from diachrom.store import bottles, paints, shelf_history, weighings
 from diachrom.store.bottles import Bottle
 from diachrom.store.connection import writing
 from diachrom.store.weighings import Weighing
+from diachrom.words import quantity, say
 from diachrom.work.kit.devices import Devices
 from diachrom.work.kit.measurement_target import FallingDrops
 from diachrom.work.shelf import keeping
@@ -48,12 +49,15 @@ def count_for_all(connection: sqlite3.Connection, drops: int, *, at: str) -> int
     """The drops of one millilitre, counted from one bottle and taken for every bottle of which nobody counted any; how
     many those are. Raises InvalidInput."""
     if not 2 <= drops <= 200:
-        raise InvalidInput(f"A millilitre is 2 to 200 drops, not {drops}: count again.", field="drops")
+        raise InvalidInput(say("A millilitre is 2 to 200 drops, not {drops}: count again.", drops=drops), field="drops")
     every = unknown(connection)
-    with writing(connection), shelf_history.step(connection, f"the drop of {len(every)} bottles", at=at) as recorder:
+    with (
+        writing(connection),
+        shelf_history.step(connection, say("the drop of {count} bottles", count=len(every)), at=at) as recorder,
+    ):
         for bottle in every:
             recorder.touch("bottle", bottle.id)
-            weighings.add(connection, bottle.id, at=at, drops=drops, ml=1.0, source="counted once for all bottles")
+            weighings.add(connection, bottle.id, at=at, drops=drops, ml=1.0, source=say("counted once for all bottles"))
             bottles.change(connection, bottle.id, drop_ml=round(1 / drops, 6))
     return len(every)
 
@@ -71,16 +75,20 @@ def add(
 ) -> None:
     """Some counted drops, weighed in grams or measured in ml by hand. Raises InvalidInput, BottleNotFound."""
     if (grams is None) == (ml is None):
-        raise InvalidInput("Enter what the drops weigh in grams, or their volume in ml.", field="grams")
+        raise InvalidInput(say("Enter what the drops weigh in grams, or their volume in ml."), field="grams")
     known = see(connection, bottle)
-    value, source = (ml, "measured") if ml is not None else ((grams or 0.0) / known.density, f"{grams:g} g by hand")
+    value, source = (
+        (ml, "measured")
+        if ml is not None
+        else ((grams or 0.0) / known.density, say("{weight} by hand", weight=quantity(grams or 0.0, "g", "g")))
+    )
     _keep(connection, bottle, Counted(drops, value or 0.0), source, at=at)
 
 
 def drip(connection: sqlite3.Connection, bottle: int, devices: Devices, key: str, drops: int) -> None:
     """Let drops fall onto the pan. Raises InvalidInput, BottleNotFound, InstrumentError."""
     if not 1 <= drops <= 200:
-        raise InvalidInput(f"Let 1 to 200 drops fall, not {drops}.", field="drops")
+        raise InvalidInput(say("Let 1 to 200 drops fall, not {drops}.", drops=drops), field="drops")
     bottles.one(connection, bottle)
     with devices.scale(key) as scale:
         scale.let_fall(FallingDrops(bottle, drops))
@@ -93,9 +101,20 @@ def weigh(connection: sqlite3.Connection, bottle: int, devices: Devices, key: st
         grams = scale.weigh()
         if grams <= 0:
             raise InstrumentError(
-                f"{scale.words} shows {grams:.2f} g: tare it, let the drops fall, then read.", field="device"
+                say(
+                    "{words} shows {grams} g: tare it, let the drops fall, then read.",
+                    words=scale.words,
+                    grams=quantity(grams, ".2f"),
+                ),
+                field="device",
             )
-        _keep(connection, bottle, Counted(drops, grams / known.density), f"{grams:.2f} g on the scale", at=at)
+        _keep(
+            connection,
+            bottle,
+            Counted(drops, grams / known.density),
+            say("{grams} g on the scale", grams=quantity(grams, ".2f")),
+            at=at,
+        )
         scale.tare()
 
 
@@ -103,7 +122,12 @@ def _keep(connection: sqlite3.Connection, bottle: int, counted: Counted, source:
     mean = counted.ml / counted.drops
     if not 0.002 <= mean <= 1.0:
         raise InvalidInput(
-            f"{counted.drops} drops of {1000 * mean:.0f} µl each? Drops are 5 to 500 µl: count again.", field="drops"
+            say(
+                "{drops} drops of {mean} µl each? Drops are 5 to 500 µl: count again.",
+                drops=counted.drops,
+                mean=quantity(1000 * mean, ".0f"),
+            ),
+            field="drops",
         )
     with writing(connection):
         bottles.one(connection, bottle)
@@ -120,5 +144,5 @@ def accept(connection: sqlite3.Connection, bottle: int, *, at: str) -> None:
     """The mean becomes the bottle's own drop, from now on. Raises InvalidInput when nothing was counted."""
     known = see(connection, bottle)
     if known.volume is None:
-        raise InvalidInput("Count some drops first.", field="drops")
+        raise InvalidInput(say("Count some drops first."), field="drops")
     keeping.set_drop(connection, bottle, round(known.volume.mean_ml, 6), at=at)

@@ -8,6 +8,7 @@ from diachrom.core.profiles.guess import guess
 from diachrom.errors import DiachromError, InvalidInput
 from diachrom.store import shelf_history
 from diachrom.store.connection import writing
+from diachrom.words import say
 from diachrom.work.shelf.keeping import NewPaint
 from diachrom.work.shelf.shelf_index import index
 
@@ -29,7 +30,11 @@ def put_all(connection: sqlite3.Connection, every: Sequence[Typed], *, at: str) 
     if wrong or not ready:
         return wrong
     profiles = guess([one.to_guess for one in ready])
-    words = f"putting {len(ready)} bottles on the shelf" if len(ready) > 1 else "putting a bottle on the shelf"
+    words = (
+        say("putting {count} bottles on the shelf", count=len(ready))
+        if len(ready) > 1
+        else say("putting a bottle on the shelf")
+    )
     with writing(connection), shelf_history.step(connection, words, at=at) as recorder:
         for one, profile in zip(ready, profiles, strict=True):
             one.put(connection, recorder, profile, at=at)
@@ -50,8 +55,10 @@ def _looked_over(connection: sqlite3.Connection, every: Sequence[Typed]) -> tupl
             one = _read(connection, typed)
             key = one.record.line.casefold(), one.record.name.casefold()
             if names.setdefault(key, row) != row:
-                first = f"{one.record.full_name} is in row {names[key] + 1} already"
-                raise InvalidInput(f"{first}: give them different names.", field="name")
+                first = say(
+                    "{full_name} is in row {names} already", full_name=one.record.full_name, names=names[key] + 1
+                )
+                raise InvalidInput(say("{first}: give them different names.", first=first), field="name")
             ready.append(one)
         except DiachromError as error:
             wrong[row] = error
@@ -62,6 +69,8 @@ def _read(connection: sqlite3.Connection, typed: Typed) -> NewPaint:
     """Raises InvalidInput, also where it stands on the shelf or bears no colour: a first one is wanted of each."""
     one = NewPaint.of(typed)
     if KINDS[one.record.kind].colours and one.to_guess.colour is None:
-        raise InvalidInput(f"{one.record.full_name}: say its colour as #rrggbb.", field="colour")
+        raise InvalidInput(
+            say("{full_name}: say its colour as #rrggbb.", full_name=one.record.full_name), field="colour"
+        )
     one.known(connection)
     return one

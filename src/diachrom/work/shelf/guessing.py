@@ -7,9 +7,10 @@ from diachrom.core.light.screen import hex_to_lab
 from diachrom.core.profiles.guess import guess
 from diachrom.core.profiles.guess_basis import SEEN_WORDS, ToGuess
 from diachrom.errors import InvalidInput
+from diachrom.words import say
 
 # How a swatch over black and white looks: contrast ratio of three light coats, and its words.
-HIDING = {"0.1": "like glass", "0.3": "a veil", "0.55": "half", "0.8": "nearly", "0.97": "altogether"}
+HIDING = {"0.1": say("like glass"), "0.3": say("a veil"), "0.55": "half", "0.8": "nearly", "0.97": "altogether"}
 
 
 def wanted(name: str, kind: str, given: Mapping[str, str]) -> tuple[ToGuess, str]:
@@ -20,15 +21,18 @@ def wanted(name: str, kind: str, given: Mapping[str, str]) -> tuple[ToGuess, str
     colour, seen, hides = (given.get(key, "").strip() for key in ("colour", "seen", "hides"))
     lab = hex_to_lab(colour) if colour else None
     if colour and lab is None:
-        raise InvalidInput(f"'{colour[:20]}' is no colour: write it as #rrggbb.", field="colour")
+        raise InvalidInput(say("'{colour}' is no colour: write it as #rrggbb.", colour=colour[:20]), field="colour")
     known = next((key for key in SEEN_WORDS if key == seen), None)
     if seen and known is None:
-        raise InvalidInput(f"A colour cannot be seen '{seen[:20]}'.", field="seen")
+        raise InvalidInput(say("A colour cannot be seen '{seen}'.", seen=seen[:20]), field="seen")
     if hides and hides not in HIDING:
-        raise InvalidInput(f"How it hides is one of {', '.join(HIDING)}, not '{hides[:20]}'.", field="hides")
+        raise InvalidInput(
+            say("How it hides is one of {hiding}, not '{hides}'.", hiding=", ".join(HIDING), hides=hides[:20]),
+            field="hides",
+        )
     where = SEEN_WORDS[known] if known and colour else ""
     source = ", ".join(filter(None, [colour or "kind", where, f"hides {HIDING[hides]}" if hides else ""]))
-    return ToGuess(name, kind, lab, known, float(hides) if hides else None), f"guessed from {source}"
+    return ToGuess(name, kind, lab, known, float(hides) if hides else None), say("guessed from {source}", source=source)
 
 
 def profile(name: str, kind: str, given: Mapping[str, str]) -> tuple[Paint, str]:

@@ -17,6 +17,7 @@ from diachrom.store import bottles, paints, shelf_history
 from diachrom.store.connection import writing
 from diachrom.store.paints import PaintRecord
 from diachrom.store.shelf_history import Recorder, Step
+from diachrom.words import say
 from diachrom.work.kit.fields import BOTTLE_FIELDS, PAINT_FIELDS, bottle_columns, paint_columns, read_fields
 from diachrom.work.kit.looks import look
 from diachrom.work.shelf import guessing
@@ -67,7 +68,10 @@ class NewPaint:
         """One of this name that was taken off the shelf. Raises InvalidInput where it stands there."""
         known = paints.named(connection, line=self.record.line, name=self.record.name)
         if known is not None and not known.retired:
-            raise InvalidInput(f"{known.full_name} is on the shelf already: add a bottle of it instead.", field="name")
+            raise InvalidInput(
+                say("{full_name} is on the shelf already: add a bottle of it instead.", full_name=known.full_name),
+                field="name",
+            )
         return known
 
     def put(self, connection: sqlite3.Connection, recorder: Recorder, profile: Paint, *, at: str) -> int:
@@ -83,7 +87,9 @@ def add_paint(connection: sqlite3.Connection, given: Mapping[str, str], *, at: s
     (profile,) = guess([new.to_guess])
     with (
         writing(connection),
-        shelf_history.step(connection, f"putting {new.record.full_name} on the shelf", at=at) as recorder,
+        shelf_history.step(
+            connection, say("putting {full_name} on the shelf", full_name=new.record.full_name), at=at
+        ) as recorder,
     ):
         return new.put(connection, recorder, profile, at=at)
 
@@ -134,7 +140,7 @@ def put_bottle(
     )
     recorder.entered(entry)
     if left_ml is not None and left_ml != size:
-        words = "as counted when it came into the ledger"
+        words = say("as counted when it came into the ledger")
         entry = bottles.enter(connection, bottle=bottle, at=at, kind="corrected", ml=left_ml - size, note=words)
         recorder.entered(entry)
     return bottle
@@ -143,7 +149,12 @@ def put_bottle(
 def another_bottle(connection: sqlite3.Connection, bottle: int, *, at: str) -> int:
     """A new bottle of the same paint, size and dropper. Raises BottleNotFound."""
     old = bottles.one(connection, bottle)
-    with writing(connection), shelf_history.step(connection, f"another bottle of {old.full_name}", at=at) as recorder:
+    with (
+        writing(connection),
+        shelf_history.step(
+            connection, say("another bottle of {full_name}", full_name=old.full_name), at=at
+        ) as recorder,
+    ):
         values = {"size_ml": old.size_ml, "drop_ul": 1000 * old.drop_ml, "place": old.place}
         return put_bottle(connection, recorder, old.paint_id, values, at=at)
 
@@ -153,17 +164,24 @@ def change_paint(connection: sqlite3.Connection, paint_id: str, given: Mapping[s
     values = read_fields(PAINT_FIELDS, given)
     with writing(connection):
         old = paints.record(connection, paint_id)
-        with shelf_history.step(connection, f"changing {old.full_name}", at=at) as recorder:
+        with shelf_history.step(connection, say("changing {full_name}", full_name=old.full_name), at=at) as recorder:
             line, name = str(values.get("line", old.line)), str(values.get("name", old.name))
             same = paints.named(connection, line=line, name=name)
             if same is not None and same.id != paint_id:
-                raise InvalidInput(f"{same.full_name} is another paint already: merge the two instead.", field="name")
+                raise InvalidInput(
+                    say("{full_name} is another paint already: merge the two instead.", full_name=same.full_name),
+                    field="name",
+                )
             # What has a colour cannot become what has none, nor the other way round: the profile would be wrong.
             kind = str(values.get("kind", old.kind))
             if KINDS[kind].colours != KINDS[old.kind].colours:
                 raise InvalidInput(
-                    f"{old.full_name} is a {KINDS[old.kind].words} and cannot become a {KINDS[kind].words}: "
-                    "add it anew.",
+                    say(
+                        "{full_name} is a {words} and cannot become a {words_2}: add it anew.",
+                        full_name=old.full_name,
+                        words=KINDS[old.kind].words,
+                        words_2=KINDS[kind].words,
+                    ),
                     field="kind",
                 )
             recorder.touch("paint", paint_id)
@@ -175,14 +193,16 @@ def change_bottle(connection: sqlite3.Connection, bottle: int, given: Mapping[st
     columns = bottle_columns(read_fields(BOTTLE_FIELDS, given))
     with writing(connection):
         old = bottles.one(connection, bottle)
-        with shelf_history.step(connection, f"changing the bottle of {old.full_name}", at=at) as recorder:
+        with shelf_history.step(
+            connection, say("changing the bottle of {full_name}", full_name=old.full_name), at=at
+        ) as recorder:
             recorder.touch("bottle", bottle)
             if columns.get("state") == "open" and old.state == "sealed":
                 columns["opened_on"] = columns.get("opened_on") or clock.today(at)
             bottles.change(connection, bottle, **columns)
             if columns.get("state") == "empty" and old.left_ml > 0:
                 entry = bottles.enter(
-                    connection, bottle=bottle, at=at, kind="corrected", ml=-old.left_ml, note="found empty"
+                    connection, bottle=bottle, at=at, kind="corrected", ml=-old.left_ml, note=say("found empty")
                 )
                 recorder.entered(entry)
 
@@ -191,7 +211,7 @@ def shaken(connection: sqlite3.Connection, bottle: int, *, at: str) -> None:
     """It was shaken just now; what had settled is stirred up."""
     with writing(connection):
         old = bottles.one(connection, bottle)
-        with shelf_history.step(connection, f"shaking {old.full_name}", at=at) as recorder:
+        with shelf_history.step(connection, say("shaking {full_name}", full_name=old.full_name), at=at) as recorder:
             recorder.touch("bottle", bottle)
             bottles.change(
                 connection, bottle, shaken_on=clock.today(at), state="open" if old.state == "settled" else old.state
@@ -202,7 +222,7 @@ def set_drop(connection: sqlite3.Connection, bottle: int, drop_ml: float, *, at:
     """Say how big the bottle's drop is, from now on; recipes keep the drop that they were poured with."""
     with writing(connection):
         old = bottles.one(connection, bottle)
-        with shelf_history.step(connection, f"the drop of {old.full_name}", at=at) as recorder:
+        with shelf_history.step(connection, say("the drop of {full_name}", full_name=old.full_name), at=at) as recorder:
             recorder.touch("bottle", bottle)
             bottles.change(connection, bottle, drop_ml=drop_volume(drop_ml, paint=old.full_name))
 
@@ -211,7 +231,7 @@ def retire(connection: sqlite3.Connection, bottle: int, *, at: str) -> None:
     """Retire a bottle. Its ledger and every recipe that names it stay."""
     with writing(connection):
         old = bottles.one(connection, bottle)
-        with shelf_history.step(connection, f"retiring {old.full_name}", at=at) as recorder:
+        with shelf_history.step(connection, say("retiring {full_name}", full_name=old.full_name), at=at) as recorder:
             recorder.touch("bottle", bottle)
             bottles.change(connection, bottle, retired=int(not old.retired))
 
@@ -224,16 +244,25 @@ def merge(connection: sqlite3.Connection, double: str, into: str, *, at: str) ->
     with writing(connection):
         one, other = paints.record(connection, double), paints.record(connection, into)
         if one.id == other.id:
-            raise InvalidInput(f"{one.full_name} is the same paint already.", field="into")
+            raise InvalidInput(say("{full_name} is the same paint already.", full_name=one.full_name), field="into")
         if other.retired:
-            raise InvalidInput(f"{other.full_name} is no longer on the shelf.", field="into")
+            raise InvalidInput(say("{full_name} is no longer on the shelf.", full_name=other.full_name), field="into")
         if KINDS[one.kind].colours != KINDS[other.kind].colours:
             raise InvalidInput(
-                f"{one.full_name} is a {KINDS[one.kind].words}, {other.full_name} a {KINDS[other.kind].words}: "
-                "they cannot be the same paint.",
+                say(
+                    "{full_name} is a {words}, {full_name_2} a {words_2}: they cannot be the same paint.",
+                    full_name=one.full_name,
+                    words=KINDS[one.kind].words,
+                    full_name_2=other.full_name,
+                    words_2=KINDS[other.kind].words,
+                ),
                 field="into",
             )
-        with shelf_history.step(connection, f"merging {one.full_name} into {other.full_name}", at=at) as recorder:
+        with shelf_history.step(
+            connection,
+            say("merging {full_name} into {full_name_2}", full_name=one.full_name, full_name_2=other.full_name),
+            at=at,
+        ) as recorder:
             for bottle in bottles.of_paint(connection, one.id):
                 recorder.touch("bottle", bottle.id)
                 bottles.change(connection, bottle.id, paint_id=other.id)

@@ -24,6 +24,7 @@ from diachrom.store import bottles, paints, revisions
 from diachrom.store.bottles import Bottle
 from diachrom.store.connection import file_of
 from diachrom.store.paints import Newest
+from diachrom.words import say
 from diachrom.work.kit.looks import look
 
 NEARLY_GONE = 0.12  # of the bottle
@@ -38,7 +39,7 @@ def condition(bottle: Bottle) -> str:
     if bottle.left_ml <= 0 or bottle.state == "empty":
         return "empty"
     if bottle.left_ml < NEARLY_GONE * bottle.size_ml or bottle.state == "nearly gone":
-        return "nearly gone"
+        return say("nearly gone")
     return "" if bottle.state == "open" else bottle.state
 
 
@@ -185,7 +186,7 @@ def _colour(connection: sqlite3.Connection, paint_id: str) -> Floats:
 
 def _indexed(row: Bottle, *, guess: bool) -> Indexed:
     now = condition(row)
-    marks = ["discontinued"] * row.discontinued + ["a guess"] * guess
+    marks = ["discontinued"] * row.discontinued + [say("a guess")] * guess
     words = [row.full_name, KINDS[row.kind].words, row.kind, now, row.state, row.place, row.batch, row.paint_note]
     text = " ".join([*words, row.note, row.paint_id, *marks]).casefold()
     return Indexed(row, text, tuple(row.full_name.casefold().split()), now, guess)

@@ -11,6 +11,7 @@ from diachrom.store import bottles, orders, paints, planned_mixes, recipes
 from diachrom.store.bottles import Bottle
 from diachrom.store.connection import writing
 from diachrom.store.recipes import Version
+from diachrom.words import quantity, say
 from diachrom.work.shelf.shelf_index import NEARLY_GONE, index
 from diachrom.work.shelf.stock import RATE_WEEKS, rate_since
 
@@ -60,7 +61,14 @@ def put_down(connection: sqlite3.Connection, recipe: int, ml: float, *, at: str)
     with writing(connection):
         saved = recipes.version(connection, recipe)
         if not 0 <= ml <= MOST_COMING_ML:
-            raise InvalidInput(f"0 to {MOST_COMING_ML:.0f} ml can be planned, not {ml:g}.", field="ml")
+            raise InvalidInput(
+                say(
+                    "0 to {most_coming_ml} can be planned, not {ml}.",
+                    most_coming_ml=quantity(MOST_COMING_ML, ".0f", "ml"),
+                    ml=quantity(ml, "g"),
+                ),
+                field="ml",
+            )
         if ml == 0:
             planned_mixes.drop(connection, recipe)
         else:
@@ -89,7 +97,9 @@ def shopping_list(connection: sqlite3.Connection, *, at: str) -> ShoppingList:
     for paint_id, ml in needed.items():  # no bottle of it stands on the shelf any more
         old = bottles.of_paint(connection, paint_id)
         if old:
-            rows.append(_bought(like=old[0], left=0.0, needed=ml, weeks=None, short=ml, why="needed by what is coming"))
+            rows.append(
+                _bought(like=old[0], left=0.0, needed=ml, weeks=None, short=ml, why=say("needed by what is coming"))
+            )
     prices = {record.id: record.price for record in paints.every_record(connection)} if rows else {}
     priced = [_priced(row, prices.get(row.bottle.paint_id)) for row in rows]
     known = [row.price for row in priced if row.price is not None]
@@ -128,7 +138,7 @@ def _to_buy(own: Sequence[Bottle], used: float, needed: float) -> ToBuy | None:
             needed=needed,
             weeks=weeks,
             short=needed - left,
-            why=f"{needed - left:.1f} ml short of what is coming",
+            why=say("{left} short of what is coming", left=quantity(needed - left, ".1f", "ml")),
         )
     if left > 0 and weeks is not None and weeks < LOW_WEEKS:
         return _bought(
@@ -137,7 +147,7 @@ def _to_buy(own: Sequence[Bottle], used: float, needed: float) -> ToBuy | None:
             needed=needed,
             weeks=weeks,
             short=LOW_WEEKS * used,
-            why=f"lasts {max(0.0, weeks):.1f} weeks at this rate",
+            why=say("lasts {what} weeks at this rate", what=quantity(max(0.0, weeks), ".1f")),
         )
     if left < NEARLY_GONE * size:
         return _bought(
@@ -146,7 +156,7 @@ def _to_buy(own: Sequence[Bottle], used: float, needed: float) -> ToBuy | None:
             needed=needed,
             weeks=weeks,
             short=size / 2,
-            why="empty" if left <= 0 else "nearly gone",
+            why="empty" if left <= 0 else say("nearly gone"),
         )
     return None
 

@@ -13,6 +13,7 @@ from diachrom.store import bottles, paints, shelf_history
 from diachrom.store.bottles import Bottle, StockEntry
 from diachrom.store.connection import writing
 from diachrom.store.paints import PaintRecord
+from diachrom.words import quantity, say
 from diachrom.work.shelf.on_shelf import OnShelf, on_shelf
 
 RATE_WEEKS = 8
@@ -82,11 +83,18 @@ def correct(connection: sqlite3.Connection, bottle: int, left_ml: float, *, at: 
         old = bottles.one(connection, bottle)
         if not 0 <= left_ml <= old.size_ml:
             raise InvalidInput(
-                f"{old.full_name}: a {old.size_ml:g} ml bottle holds 0 to {old.size_ml:g} ml, not {left_ml:g}.",
+                say(
+                    "{full_name}: a {size_ml} bottle holds 0 to {size_ml}, not {left_ml}.",
+                    full_name=old.full_name,
+                    size_ml=quantity(old.size_ml, "g", "ml"),
+                    left_ml=quantity(left_ml, "g"),
+                ),
                 field="left_ml",
             )
         if left_ml != old.left_ml:
-            with shelf_history.step(connection, f"correcting {old.full_name}", at=at) as recorder:
+            with shelf_history.step(
+                connection, say("correcting {full_name}", full_name=old.full_name), at=at
+            ) as recorder:
                 change = left_ml - old.left_ml
                 recorder.entered(bottles.enter(connection, bottle=bottle, at=at, kind="corrected", ml=change))
                 if left_ml > 0 and old.state == "empty":
@@ -104,13 +112,31 @@ def happened(
     with writing(connection):
         old = bottles.one(connection, bottle)
         if not 0 < ml <= old.size_ml:
-            raise InvalidInput(f"{old.full_name}: 0 to {old.size_ml:g} ml can be {kind}, not {ml:g}.", field="ml")
-        if kind != "bought" and ml > old.left_ml + 1e-9:
             raise InvalidInput(
-                f"{old.full_name} has {old.left_ml:.1f} ml left; {ml:g} ml cannot be {kind}. "
-                "Correct what is left first.",
+                say(
+                    "{full_name}: 0 to {size_ml} can be {kind}, not {ml}.",
+                    full_name=old.full_name,
+                    size_ml=quantity(old.size_ml, "g", "ml"),
+                    kind=kind,
+                    ml=quantity(ml, "g"),
+                ),
                 field="ml",
             )
-        with shelf_history.step(connection, f"{ml:g} ml of {old.full_name} {kind}", at=at) as recorder:
+        if kind != "bought" and ml > old.left_ml + 1e-9:
+            raise InvalidInput(
+                say(
+                    "{full_name} has {left_ml} left; {ml} cannot be {kind}. Correct what is left first.",
+                    full_name=old.full_name,
+                    left_ml=quantity(old.left_ml, ".1f", "ml"),
+                    ml=quantity(ml, "g", "ml"),
+                    kind=kind,
+                ),
+                field="ml",
+            )
+        with shelf_history.step(
+            connection,
+            say("{ml} of {full_name} {kind}", ml=quantity(ml, "g", "ml"), full_name=old.full_name, kind=kind),
+            at=at,
+        ) as recorder:
             signed = ml if kind == "bought" else -ml
             recorder.entered(bottles.enter(connection, bottle=bottle, at=at, kind=kind, ml=signed, note=note))

@@ -22,6 +22,7 @@ from diachrom.core.bait.checks.look import (
 from diachrom.core.bait.masks import MASKS
 from diachrom.core.film.kinds import keys
 from diachrom.core.light.bands import Bools, Floats
+from diachrom.words import quantity, say
 
 FLASH_LEFT, MOST_COVERED = 0.3, 0.4  # of the flash at a place; of all that flashes
 LIGHT, DARK, LOST_L = 70.0, 30.0, 15.0  # L
@@ -59,14 +60,19 @@ def flash_lost(look: Look) -> Iterator[Found]:
         if not flashing.any() or lost.sum() < MOST_COVERED * flashing.sum():
             continue
         left = float(np.median(np.clip(after, 0, None)[lost] / before[lost]))
-        fewer = (mends.changed(seen, "One coat of it", coats=1),) if seen.layer.coats > 1 else ()
-        thin = mends.changed(seen, "Dust it thin", film_um=DUSTED_UM, coats=1)
+        fewer = (mends.changed(seen, say("One coat of it"), coats=1),) if seen.layer.coats > 1 else ()
+        thin = mends.changed(seen, say("Dust it thin"), film_um=DUSTED_UM, coats=1)
         share = lost.sum() / flashing.sum()
         yield Found(
-            f"{seen.name} leaves {100 * left:.0f} % of the flash beneath it, over {100 * share:.0f} % of what flashes.",
+            say(
+                "{name} leaves {left} % of the flash beneath it, over {share} % of what flashes.",
+                name=seen.name,
+                left=quantity(100 * left, ".0f"),
+                share=quantity(100 * share, ".0f"),
+            ),
             (seen.number,),
             seen.at,
-            (thin, *fewer, mends.removed(seen, "Leave it out")),
+            (thin, *fewer, mends.removed(seen, say("Leave it out"))),
         )
 
 
@@ -89,8 +95,11 @@ def muddied(look: Look) -> Iterator[Found]:
             if chroma(seen.before()) < GREY:
                 continue
             yield Found(
-                f"{seen.name} goes muddy over what is there: it keeps {100 * chroma(reached) / chroma(aim):.0f} % of "
-                "its colour.",
+                say(
+                    "{name} goes muddy over what is there: it keeps {chroma} % of its colour.",
+                    name=seen.name,
+                    chroma=quantity(100 * chroma(reached) / chroma(aim), ".0f"),
+                ),
                 (seen.number,),
                 seen.at,
                 _block(look, seen),
@@ -104,7 +113,11 @@ def another_hue(look: Look) -> Iterator[Found]:
         if min(chroma(aim), chroma(reached)) < GREY or hue_apart(aim, reached) < OTHER_HUE:
             continue
         yield Found(
-            f"{seen.name} comes out {hue_apart(aim, reached):.0f}° away from its own hue, by what lies below.",
+            say(
+                "{name} comes out {hue_apart}° away from its own hue, by what lies below.",
+                name=seen.name,
+                hue_apart=quantity(hue_apart(aim, reached), ".0f"),
+            ),
             (seen.number,),
             seen.at,
             _block(look, seen),
@@ -118,9 +131,17 @@ def darker_than_meant(look: Look) -> Iterator[Found]:
         if seen.flash(before=True) > FLASH:
             continue
         if short > DARKER and float(seen.before()[0]) > DARK:
-            fewer = (mends.changed(seen, "A coat less", coats=seen.layer.coats - 1),) if seen.layer.coats > 1 else ()
+            fewer = (
+                (mends.changed(seen, say("A coat less"), coats=seen.layer.coats - 1),) if seen.layer.coats > 1 else ()
+            )
             yield Found(
-                f"{seen.name} comes out {short:.0f} darker than meant (L {seen.reached()[0]:.0f} for {aim[0]:.0f}).",
+                say(
+                    "{name} comes out {short} darker than meant (L {reached} for {aim}).",
+                    name=seen.name,
+                    short=quantity(short, ".0f"),
+                    reached=quantity(seen.reached()[0], ".0f"),
+                    aim=quantity(aim[0], ".0f"),
+                ),
                 (seen.number,),
                 seen.at,
                 (*_block(look, seen), *fewer),
@@ -136,7 +157,7 @@ def dye_over_dark(look: Look) -> Iterator[Found]:
         lost = aim is not None and float(aim[0] - reached[0]) > LOST_L
         if float(seen.before()[0]) < DARK and float(reached[0]) < LOST_L and (lost or chroma(reached) < GREY):
             yield Found(
-                f"{seen.name} only absorbs light, and over so dark a ground there is none left.",
+                say("{name} only absorbs light, and over so dark a ground there is none left.", name=seen.name),
                 (seen.number,),
                 seen.at,
                 _block(look, seen),
@@ -155,10 +176,14 @@ def metal_half_over_white(look: Look) -> Iterator[Found]:
             enough = seen.layer.coats * float(-np.log(1 - THIN_COVER)) / max(area, 1e-3)
             coats = min(int(np.ceil(1.05 * enough)), 50)
             yield Found(
-                f"{seen.name} covers {100 * cover:.0f} % of a light ground: it looks milky.",
+                say(
+                    "{name} covers {cover} % of a light ground: it looks milky.",
+                    name=seen.name,
+                    cover=quantity(100 * cover, ".0f"),
+                ),
                 (seen.number,),
                 seen.at,
-                (mends.changed(seen, f"{coats} coats", coats=coats), *_black(look, seen)),
+                (mends.changed(seen, say("{coats} coats", coats=coats), coats=coats), *_black(look, seen)),
             )
 
 
@@ -170,18 +195,20 @@ def _over_light(look: Look, kind: str, words: str) -> Iterator[Found]:
 
 def pearl_over_light(look: Look) -> Iterator[Found]:
     """A pearl of a colour; a white one is white over white, with a sheen."""
-    words = "over a light ground its colour is pale, a sheen; over black it is vivid."
+    words = say("over a light ground its colour is pale, a sheen; over black it is vivid.")
     for seen in look.painting:
         mix, pearl = seen.made.painted.mix, seen.of_kind("pearl", least=0.5)
         over_light = pearl and float(seen.before()[0]) > LIGHT and seen.flash(before=True) < FLASH
         if over_light and mix is not None and chroma(at_the_glance(mix)) >= GREY:
-            kept = mends.accepted("Keep it pale", "pearl-over-light", "pale on purpose")
+            kept = mends.accepted(say("Keep it pale"), "pearl-over-light", say("pale on purpose"))
             yield Found(f"{seen.name}: {words}", (seen.number,), seen.at, (*_black(look, seen), kept))
 
 
 def shift_over_light(look: Look) -> Iterator[Found]:
     """Colour-shift over what sends much light back."""
-    yield from _over_light(look, "shift", "over a light ground its colour travel drowns; black is pure, metal bright.")
+    yield from _over_light(
+        look, "shift", say("over a light ground its colour travel drowns; black is pure, metal bright.")
+    )
 
 
 def _without_white(look: Look, kind: str, words: str) -> Iterator[Found]:
@@ -192,12 +219,12 @@ def _without_white(look: Look, kind: str, words: str) -> Iterator[Found]:
 
 def fluorescent_without_white(look: Look) -> Iterator[Found]:
     """Fluorescent paint without white under it."""
-    yield from _without_white(look, "fluorescent", "it hides little, and what lies under it swallows its light.")
+    yield from _without_white(look, "fluorescent", say("it hides little, and what lies under it swallows its light."))
 
 
 def glow_without_white(look: Look) -> Iterator[Found]:
     """Glow powder without white under it."""
-    yield from _without_white(look, "glow", "it shines as far as its ground sends the light back.")
+    yield from _without_white(look, "glow", say("it shines as far as its ground sends the light back."))
 
 
 def glow_too_thin(look: Look) -> Iterator[Found]:
@@ -207,10 +234,14 @@ def glow_too_thin(look: Look) -> Iterator[Found]:
         if seen.of_kind("glow", least=0.3) and thick < GLOW_UM:
             more = int(np.ceil(seen.layer.coats * GLOW_UM / max(thick, 1.0))) + 1
             yield Found(
-                f"{seen.name} is {thick:.0f} µm thick: it will shine for minutes only.",
+                say(
+                    "{name} is {thick} thick: it will shine for minutes only.",
+                    name=seen.name,
+                    thick=quantity(thick, ".0f", "µm"),
+                ),
                 (seen.number,),
                 seen.at,
-                (mends.changed(seen, f"{more} coats", coats=min(more, 50)),),
+                (mends.changed(seen, say("{more} coats", more=more), coats=min(more, 50)),),
             )
 
 
@@ -227,10 +258,15 @@ def marks_covered_again(look: Look) -> Iterator[Found]:
         later = [other for other in look.above(seen) if other.paints and seen.meets(other).any()]
         if own > 15 and left < (FADED if seen.dark else BURIED) * own and later:
             yield Found(
-                f"{seen.name} loses {100 * (1 - left / own):.0f} % of its contrast to {later[-1].name}.",
+                say(
+                    "{name} loses {own} % of its contrast to {name_2}.",
+                    name=seen.name,
+                    own=quantity(100 * (1 - left / own), ".0f"),
+                    name_2=later[-1].name,
+                ),
                 (seen.number, later[-1].number),
                 seen.at,
-                (mends.moved_after(seen, later[-1], "Spray it after that"),),
+                (mends.moved_after(seen, later[-1], say("Spray it after that")),),
             )
 
 
@@ -246,9 +282,9 @@ def out_of_reach(look: Look) -> Iterator[Found]:
             continue  # as bottled it was meant for no ground at all
         far = off(aim, seen.reached())
         if far > AMISS and seen.number not in told and seen.flash(before=True) < FLASH:
-            more = mends.changed(seen, "A coat more", coats=min(seen.layer.coats + 1, 50))
+            more = mends.changed(seen, say("A coat more"), coats=min(seen.layer.coats + 1, 50))
             yield Found(
-                f"{seen.name} stays dE {far:.0f} away from its own colour here.",
+                say("{name} stays dE {far} away from its own colour here.", name=seen.name, far=quantity(far, ".0f")),
                 (seen.number,),
                 seen.at,
                 (*_block(look, seen), more),

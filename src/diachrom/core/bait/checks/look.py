@@ -26,6 +26,7 @@ from diachrom.core.light.lab import lab_of_radiance, lch
 from diachrom.core.light.lights import light
 from diachrom.core.mix.drying import TABLE, Dries
 from diachrom.core.mix.where import waves
+from diachrom.words import say
 
 FINEST_CELLS = 3.0  # a pattern finer than this is not seen as it is
 THERE = 0.4  # of its thickest film: where a layer is what it is meant to be
@@ -107,7 +108,7 @@ class Seen:
     @property
     def name(self) -> str:
         """How the layer is called."""
-        return f"layer {self.place}, {self.layer.name or self.made.words}"
+        return say("layer {place}, {what}", place=self.place, what=self.layer.name or self.made.words)
 
     @cached_property
     def there(self) -> Bools:

@@ -6,6 +6,7 @@ from dataclasses import replace
 from diachrom.core.bait.checks.look import Mend, Seen
 from diachrom.core.bait.mask import FREE
 from diachrom.core.bait.plan import Layer, Plan
+from diachrom.words import say
 
 WHITE_FILM, BLACK_FILM, THINNED = 12.0, 10.0, 0.25
 
@@ -85,14 +86,14 @@ def under(seen: Seen, words: str, layer: Layer) -> Mend:
 
 def block_out(seen: Seen, white: str) -> Mend:
     """White beneath it, and nothing where no white is on the shelf."""
-    layer = Layer(0, "paint", white, "White, to block out", film_um=WHITE_FILM, coats=4, reducer=THINNED)
-    return under(seen, "Block out with white under it", layer)
+    layer = Layer(0, "paint", white, say("White, to block out"), film_um=WHITE_FILM, coats=4, reducer=THINNED)
+    return under(seen, say("Block out with white under it"), layer)
 
 
 def blacken(seen: Seen, black: str) -> Mend:
     """Black beneath it."""
-    layer = Layer(0, "paint", black, "Black, for depth", film_um=BLACK_FILM, coats=3, reducer=THINNED)
-    return under(seen, "Spray black under it", layer)
+    layer = Layer(0, "paint", black, say("Black, for depth"), film_um=BLACK_FILM, coats=3, reducer=THINNED)
+    return under(seen, say("Spray black under it"), layer)
 
 
 def varnished(seen: Seen, words: str) -> Mend:

@@ -13,6 +13,7 @@ from diachrom.core.bait.plan import Layer
 from diachrom.core.film.kinds import keys
 from diachrom.core.light.bands import Floats, Ints
 from diachrom.core.light.difference import delta_e
+from diachrom.words import quantity, say
 
 CARRIED, FIRST_CARRIER = 0.05, 0.1  # of a mix; parts
 TOUCH_DRY_UM, TOUCH_DRY_H = 30.0, 0.5
@@ -33,10 +34,13 @@ def candy_without_carrier(look: Look) -> Iterator[Found]:
     for seen in _candies(look):
         if seen.share("medium") + seen.layer.medium / (1 + seen.layer.medium) < CARRIED:
             yield Found(
-                f"{seen.name}: a dye has no binder of its own; without medium it chips off with the clear.",
+                say(
+                    "{name}: a dye has no binder of its own; without medium it chips off with the clear.",
+                    name=seen.name,
+                ),
                 (seen.number,),
                 seen.at,
-                (mends.changed(seen, "Add a part of medium to ten", medium=FIRST_CARRIER),),
+                (mends.changed(seen, say("Add a part of medium to ten"), medium=FIRST_CARRIER),),
             )
 
 
@@ -48,14 +52,21 @@ def candy_unsealed(look: Look) -> Iterator[Found]:
         over, through = _risen_into(look, seen)
         if over is None:
             continue
-        words = f"its dye rises into {over.name}, which lies on it unsealed."
+        words = say("its dye rises into {name}, which lies on it unsealed.", name=over.name)
         if through:
-            words = f"its dye rises through {through[0].name} into {over.name}: a candy holds no dye back."
+            words = say(
+                "its dye rises through {name} into {name_2}: a candy holds no dye back.",
+                name=through[0].name,
+                name_2=over.name,
+            )
         yield Found(
             f"{seen.name}: {words}",
             (seen.number, over.number),
             over.at,
-            (mends.changed(seen, "Seal it first", sealed=True), mends.moved_last(seen, "Spray the candy last")),
+            (
+                mends.changed(seen, say("Seal it first"), sealed=True),
+                mends.moved_last(seen, say("Spray the candy last")),
+            ),
         )
 
 
@@ -85,10 +96,14 @@ def two_wet_candies(look: Look) -> Iterator[Found]:
             if seen.made.words == other.made.words:
                 continue
             yield Found(
-                f"{other.name} goes onto {seen.name} unsealed: two dyes run into each other.",
+                say(
+                    "{name} goes onto {name_2} unsealed: two dyes run into each other.",
+                    name=other.name,
+                    name_2=seen.name,
+                ),
                 (seen.number, other.number),
                 other.at,
-                (mends.changed(seen, "Seal the first", sealed=True),),
+                (mends.changed(seen, say("Seal the first"), sealed=True),),
             )
 
 
@@ -101,10 +116,10 @@ def wash_without_varnish(look: Look) -> Iterator[Found]:
     for seen in look.seen:
         if seen.layer.what in ("wash", "wipe") and look.beneath(seen) and not _save_point(look, seen):
             yield Found(
-                f"{seen.name}: wiping takes the paint beneath with it, since no varnish lies under it.",
+                say("{name}: wiping takes the paint beneath with it, since no varnish lies under it.", name=seen.name),
                 (seen.number,),
                 seen.at,
-                (mends.varnished(seen, "Varnish first"),),
+                (mends.varnished(seen, say("Varnish first")),),
             )
 
 
@@ -114,10 +129,10 @@ def swab_without_save_point(look: Look) -> Iterator[Found]:
         if seen.layer.what == "swab" and not _save_point(look, seen):
             last = look.beneath(seen)[-1:] or [seen]
             yield Found(
-                f"{seen.name}: there is no sealed stage beneath it; wiping back goes down to the blank.",
+                say("{name}: there is no sealed stage beneath it; wiping back goes down to the blank.", name=seen.name),
                 (seen.number,),
                 seen.at,
-                (mends.varnished(last[0], "Varnish before the last layer"),),
+                (mends.varnished(last[0], say("Varnish before the last layer")),),
             )
 
 
@@ -127,10 +142,10 @@ def rub_without_foil(look: Look) -> Iterator[Found]:
     for seen in look.seen:
         if seen.layer.what == "rub" and not foil and not any(o.layer.what == "foil" for o in look.beneath(seen)):
             yield Found(
-                f"{seen.name}: there is no foil under it to uncover.",
+                say("{name}: there is no foil under it to uncover.", name=seen.name),
                 (seen.number,),
                 seen.at,
-                (mends.removed(seen, "Leave it out"),),
+                (mends.removed(seen, say("Leave it out")),),
             )
 
 
@@ -143,10 +158,10 @@ def clear_over_wet_paint(look: Look) -> Iterator[Found]:
         through_h = max((look.dries(other).through / 60 for other in below), default=0.0)
         if seen.layer.what == "clear" and below and seen.layer.wait_h < through_h:
             yield Found(
-                f"{seen.name}: paint that is not dry through wrinkles or clouds under clear.",
+                say("{name}: paint that is not dry through wrinkles or clouds under clear.", name=seen.name),
                 (seen.number, below[-1].number),
                 seen.at,
-                (mends.changed(seen, "Wait a day before it", wait_h=max(CURED_H, through_h)),),
+                (mends.changed(seen, say("Wait a day before it"), wait_h=max(CURED_H, through_h)),),
             )
 
 
@@ -160,12 +175,17 @@ def clear_out_of_its_window(look: Look) -> Iterator[Found]:
         early, late = (minutes / 60 for minutes in window)
         cured_h = max(CURED_H, late)
         if not (early <= other.layer.wait_h <= late or other.layer.wait_h >= cured_h):
-            within = mends.changed(other, "Wait until its window is open", wait_h=(early + late) / 2)
+            within = mends.changed(other, say("Wait until its window is open"), wait_h=(early + late) / 2)
             yield Found(
-                f"{other.name}: the second clear goes on after {early:g} to {late:g} h, or a day later, sanded.",
+                say(
+                    "{name}: the second clear goes on after {early} to {late} h, or a day later, sanded.",
+                    name=other.name,
+                    early=quantity(early, "g"),
+                    late=quantity(late, "g"),
+                ),
                 (other.number, seen.number),
                 other.at,
-                (within, mends.changed(other, "Wait a day", wait_h=cured_h)),
+                (within, mends.changed(other, say("Wait a day"), wait_h=cured_h)),
             )
 
 
@@ -178,11 +198,15 @@ def mask_on_wet_paint(look: Look) -> Iterator[Found]:
         below = [other for other in look.beneath(seen) if seen.meets(other).any() and other.layer.what != "foil"]
         if below and float(below[-1].film_um.max()) > TOUCH_DRY_UM:
             yield Found(
-                f"{seen.name}: {below[-1].name} is {below[-1].film_um.max():.0f} µm thick and not touch dry; "
-                "what is pressed on it lifts it.",
+                say(
+                    "{name}: {name_2} is {film_um} thick and not touch dry; what is pressed on it lifts it.",
+                    name=seen.name,
+                    name_2=below[-1].name,
+                    film_um=quantity(below[-1].film_um.max(), ".0f", "µm"),
+                ),
                 (seen.number, below[-1].number),
                 seen.at,
-                (mends.changed(seen, "Wait half an hour before it", wait_h=TOUCH_DRY_H),),
+                (mends.changed(seen, say("Wait half an hour before it"), wait_h=TOUCH_DRY_H),),
             )
 
 
@@ -198,10 +222,14 @@ def net_after_the_belly(look: Look) -> Iterator[Found]:
         ]
         for belly in bellies[-1:]:
             yield Found(
-                f"{seen.name}: the clamps of the net stand on the belly, and {belly.name} is there already.",
+                say(
+                    "{name}: the clamps of the net stand on the belly, and {name_2} is there already.",
+                    name=seen.name,
+                    name_2=belly.name,
+                ),
                 (seen.number, belly.number),
                 belly.at,
-                (mends.moved_after(belly, seen, "Spray the belly after the net"),),
+                (mends.moved_after(belly, seen, say("Spray the belly after the net")),),
             )
 
 
@@ -211,10 +239,10 @@ def bare_metal(look: Look) -> Iterator[Found]:
     first = look.seen[:1]
     if blank.made_of == "metal" and blank.state == "bare" and first and first[0].layer.what not in CLEARS:
         yield Found(
-            f"{first[0].name} goes onto bare metal, on which it has no grip.",
+            say("{name} goes onto bare metal, on which it has no grip.", name=first[0].name),
             (first[0].number,),
             first[0].at,
-            (mends.varnished(first[0], "A clear under it"),),
+            (mends.varnished(first[0], say("A clear under it")),),
         )
 
 
@@ -224,8 +252,8 @@ def soft_parts_painted(look: Look) -> Iterator[Found]:
     if soft and look.painting:
         blank = replace(look.plan.blank, tail_painted=False)
         yield Found(
-            f"The soft {' and '.join(sorted(set(soft)))} bends, and paint on it cracks off.",
-            mends=(mends.of_plan("Leave soft parts bare", blank=blank),),
+            say("The soft {sorted} bends, and paint on it cracks off.", sorted=" and ".join(sorted(set(soft)))),
+            mends=(mends.of_plan(say("Leave soft parts bare"), blank=blank),),
         )
 
 
@@ -235,10 +263,13 @@ def paint_over_clear(look: Look) -> Iterator[Found]:
         over = [other for other in look.above(seen) if other.paints]
         if seen.layer.what == "clear" and over:
             yield Found(
-                f"{over[0].name} goes onto the clear coat: nothing grips there unless it is sanded.",
+                say("{name} goes onto the clear coat: nothing grips there unless it is sanded.", name=over[0].name),
                 (seen.number, over[0].number),
                 over[0].at,
-                (mends.moved_last(seen, "Clear last"), mends.changed(seen, "Make it a varnish", what="varnish")),
+                (
+                    mends.moved_last(seen, say("Clear last")),
+                    mends.changed(seen, say("Make it a varnish"), what="varnish"),
+                ),
             )
 
 
@@ -248,10 +279,10 @@ def foil_over_paint(look: Look) -> Iterator[Found]:
         below = [other for other in look.beneath(seen) if other.paints]
         if seen.layer.what == "foil" and below:
             yield Found(
-                f"{seen.name}: foil on paint shows every grain of it, and lifts with it.",
+                say("{name}: foil on paint shows every grain of it, and lifts with it.", name=seen.name),
                 (seen.number, below[-1].number),
                 seen.at,
-                (mends.moved_first(seen, "Put the foil on first"),),
+                (mends.moved_first(seen, say("Put the foil on first")),),
             )
 
 
@@ -259,8 +290,8 @@ def no_clear_at_last(look: Look) -> Iterator[Found]:
     """Paint without clear over it."""
     if look.painting and not any(seen.layer.what == "clear" for seen in look.seen):
         yield Found(
-            "No clear coat protects it: teeth, boxes and water take the paint off.",
-            mends=(mends.on_top("Clear it", Layer(0, "clear", film_um=60.0, coats=1, wait_h=CURED_H)),),
+            say("No clear coat protects it: teeth, boxes and water take the paint off."),
+            mends=(mends.on_top(say("Clear it"), Layer(0, "clear", film_um=60.0, coats=1, wait_h=CURED_H)),),
         )
 
 
@@ -273,10 +304,10 @@ def hidden_under_another(look: Look) -> Iterator[Found]:
             continue
         if np.max(_apart(look.without(seen.number), look.final, seen)) < 1:
             yield Found(
-                f"{seen.name} is covered by what lies on it: nobody will see that it is there.",
+                say("{name} is covered by what lies on it: nobody will see that it is there.", name=seen.name),
                 (seen.number,),
                 seen.at,
-                (mends.removed(seen, "Leave it out"), mends.moved_last(seen, "Add it on top")),
+                (mends.removed(seen, say("Leave it out")), mends.moved_last(seen, say("Add it on top"))),
             )
 
 

@@ -12,11 +12,13 @@ from diachrom.core.bait.masks import MASKS
 from diachrom.core.bait.plan import BOUNDS, Layer
 from diachrom.core.film.kinds import KINDS, keys
 from diachrom.core.mix.layers import MOST_COATS
+from diachrom.words import quantity, say
 
 FLAKE_NOZZLE_MM, GLOW_NOZZLE_MM = 0.4, 0.5
 COARSE = 0.3  # mm; craft and brush paint unthinned clogs it
 LEAST_THINNED = 0.1
 FINE_BAR = 1.0
+GENTLE_BAR = 0.8  # what a line is sprayed with instead
 RUNS_UM = 30.0
 FAR_MM, NEAR_MM, USUAL_MM = 200.0, 30.0, 80.0
 SPIDER_BAR = 1.2
@@ -38,10 +40,15 @@ def _nozzle(look: Look, kinds: tuple[str, ...], least: float, words: str) -> Ite
     for seen in look.painting:
         if seen.of_kind(*kinds) and seen.layer.nozzle_mm < least - 1e-6:
             yield Found(
-                f"{seen.name}: {words} clog a nozzle of {seen.layer.nozzle_mm:g} mm.",
+                say(
+                    "{name}: {words} clog a nozzle of {nozzle_mm}.",
+                    name=seen.name,
+                    words=words,
+                    nozzle_mm=quantity(seen.layer.nozzle_mm, "g", "mm"),
+                ),
                 (seen.number,),
                 seen.at,
-                (mends.changed(seen, f"Take {least:g} mm", nozzle_mm=least),),
+                (mends.changed(seen, say("Take {least}", least=quantity(least, "g", "mm")), nozzle_mm=least),),
             )
 
 
@@ -52,7 +59,7 @@ def flakes_through_a_small_nozzle(look: Look) -> Iterator[Found]:
 
 def grains_through_a_small_nozzle(look: Look) -> Iterator[Found]:
     """Powder and glitter through a nozzle that they clog."""
-    yield from _nozzle(look, GRAINS, GLOW_NOZZLE_MM, "powder and glitter")
+    yield from _nozzle(look, GRAINS, GLOW_NOZZLE_MM, say("powder and glitter"))
 
 
 def thick_paint_unthinned(look: Look) -> Iterator[Found]:
@@ -62,10 +69,14 @@ def thick_paint_unthinned(look: Look) -> Iterator[Found]:
             if seen.layer.nozzle_mm > COARSE or MASKS[seen.layer.mask.kind].unthinned:
                 continue
             yield Found(
-                f"{seen.name} is thick as bottled: through {seen.layer.nozzle_mm:g} mm it spits.",
+                say(
+                    "{name} is thick as bottled: through {nozzle_mm} it spits.",
+                    name=seen.name,
+                    nozzle_mm=quantity(seen.layer.nozzle_mm, "g", "mm"),
+                ),
                 (seen.number,),
                 seen.at,
-                (mends.changed(seen, "Thin it, one to four", reducer=0.25),),
+                (mends.changed(seen, say("Thin it, one to four"), reducer=0.25),),
             )
 
 
@@ -74,10 +85,14 @@ def thinned_too_far(look: Look) -> Iterator[Found]:
     for seen in look.painting:
         if _thinned(seen) > MOST_THINNER and not seen.of_kind("candy", "ink", "transparent", least=0.5):
             yield Found(
-                f"{seen.name}: {100 * _thinned(seen):.0f} % of it is reducer and medium; the film may break or crawl.",
+                say(
+                    "{name}: {thinned} % of it is reducer and medium; the film may break or crawl.",
+                    name=seen.name,
+                    thinned=quantity(100 * _thinned(seen), ".0f"),
+                ),
                 (seen.number,),
                 seen.at,
-                (mends.changed(seen, "No more reducer than is in the mix", reducer=0.0, medium=0.0),)
+                (mends.changed(seen, say("No more reducer than is in the mix"), reducer=0.0, medium=0.0),)
                 if seen.layer.reducer or seen.layer.medium
                 else (),
             )
@@ -88,10 +103,14 @@ def pressure_too_high_for_a_line(look: Look) -> Iterator[Found]:
     for seen in look.painting:
         if MASKS[seen.layer.mask.kind].fine and seen.layer.pressure_bar > FINE_BAR:
             yield Found(
-                f"{seen.name}: at {seen.layer.pressure_bar:g} bar a fine line blows apart.",
+                say(
+                    "{name}: at {pressure_bar} a fine line blows apart.",
+                    name=seen.name,
+                    pressure_bar=quantity(seen.layer.pressure_bar, "g", "bar"),
+                ),
                 (seen.number,),
                 seen.at,
-                (mends.changed(seen, "0.8 bar", pressure_bar=0.8),),
+                (mends.changed(seen, quantity(GENTLE_BAR, "g", "bar"), pressure_bar=GENTLE_BAR),),
             )
 
 
@@ -102,10 +121,18 @@ def coat_that_runs(look: Look) -> Iterator[Found]:
             parts = int(-(-seen.layer.film_um // 14))
             thin, coats = seen.layer.film_um / parts, min(MOST_COATS, seen.layer.coats * parts)
             yield Found(
-                f"{seen.name}: a coat of {seen.layer.film_um:g} µm runs.",
+                say(
+                    "{name}: a coat of {film_um} runs.", name=seen.name, film_um=quantity(seen.layer.film_um, "g", "µm")
+                ),
                 (seen.number,),
                 seen.at,
-                (mends.altered(seen, f"{coats} coats of {thin:.0f} µm", partial(_in_coats, parts=parts)),),
+                (
+                    mends.altered(
+                        seen,
+                        say("{coats} coats of {thin}", coats=coats, thin=quantity(thin, ".0f", "µm")),
+                        partial(_in_coats, parts=parts),
+                    ),
+                ),
             )
 
 
@@ -118,10 +145,18 @@ def dust_from_afar(look: Look) -> Iterator[Found]:
     for seen in look.painting:
         if seen.layer.distance_mm > FAR_MM:
             yield Found(
-                f"{seen.name}: from {seen.layer.distance_mm:g} mm most of it is dry before it lands; it stays grainy.",
+                say(
+                    "{name}: from {distance_mm} most of it is dry before it lands; it stays grainy.",
+                    name=seen.name,
+                    distance_mm=quantity(seen.layer.distance_mm, "g", "mm"),
+                ),
                 (seen.number,),
                 seen.at,
-                (mends.changed(seen, f"From {USUAL_MM:g} mm", distance_mm=USUAL_MM),),
+                (
+                    mends.changed(
+                        seen, say("From {usual_mm}", usual_mm=quantity(USUAL_MM, "g", "mm")), distance_mm=USUAL_MM
+                    ),
+                ),
             )
 
 
@@ -136,11 +171,20 @@ def lifted_too_far(look: Look) -> Iterator[Found]:
         if left < HAZE:
             lower = round(pitch_mm * math.sqrt(-math.log(STILL_SEEN) / 2) / (math.pi * BLUR), 1)
             yield Found(
-                f"{seen.name}: lifted by {way.lift_mm:g} mm its pattern of {pitch_mm:g} mm keeps {100 * left:.0f} % of "
-                "its contrast.",
+                say(
+                    "{name}: lifted by {lift_mm} its pattern of {pitch_mm} keeps {left} % of its contrast.",
+                    name=seen.name,
+                    lift_mm=quantity(way.lift_mm, "g", "mm"),
+                    pitch_mm=quantity(pitch_mm, "g", "mm"),
+                    left=quantity(100 * left, ".0f"),
+                ),
                 (seen.number,),
                 seen.at,
-                (mends.altered(seen, f"Lift it by {lower:g} mm", partial(_lifted, mm=lower)),),
+                (
+                    mends.altered(
+                        seen, say("Lift it by {lower}", lower=quantity(lower, "g", "mm")), partial(_lifted, mm=lower)
+                    ),
+                ),
             )
 
 
@@ -153,13 +197,19 @@ def spider_web(look: Look) -> Iterator[Found]:
     for seen in look.painting:
         if seen.layer.distance_mm < NEAR_MM and seen.layer.pressure_bar > SPIDER_BAR:
             yield Found(
-                f"{seen.name}: {seen.layer.pressure_bar:g} bar from {seen.layer.distance_mm:g} mm blows paint"
-                " into legs.",
+                say(
+                    "{name}: {pressure_bar} from {distance_mm} blows paint into legs.",
+                    name=seen.name,
+                    pressure_bar=quantity(seen.layer.pressure_bar, "g", "bar"),
+                    distance_mm=quantity(seen.layer.distance_mm, "g", "mm"),
+                ),
                 (seen.number,),
                 seen.at,
                 (
-                    mends.changed(seen, "0.8 bar", pressure_bar=0.8),
-                    mends.changed(seen, f"From {USUAL_MM:g} mm", distance_mm=USUAL_MM),
+                    mends.changed(seen, quantity(GENTLE_BAR, "g", "bar"), pressure_bar=GENTLE_BAR),
+                    mends.changed(
+                        seen, say("From {usual_mm}", usual_mm=quantity(USUAL_MM, "g", "mm")), distance_mm=USUAL_MM
+                    ),
                 ),
             )
 
@@ -170,8 +220,12 @@ def more_than_the_cup(look: Look) -> Iterator[Found]:
         if seen.made.need_ml > look.plan.cup_ml:
             baits, larger = look.plan.baits, float(math.ceil(seen.made.need_ml))
             fewer = int(baits * look.plan.cup_ml / seen.made.need_ml)
-            at_once = (mends.of_plan(f"Plan {fewer} at a time", baits=fewer),) if fewer else ()
-            cup = (mends.of_plan(f"A cup of {larger:g} ml", cup_ml=larger),) if larger <= BOUNDS["cup_ml"][1] else ()
+            at_once = (mends.of_plan(say("Plan {fewer} at a time", fewer=fewer), baits=fewer),) if fewer else ()
+            cup = (
+                (mends.of_plan(say("A cup of {larger}", larger=quantity(larger, "g", "ml")), cup_ml=larger),)
+                if larger <= BOUNDS["cup_ml"][1]
+                else ()
+            )
             yield Found(
                 f"{seen.name} takes {seen.made.need_ml:.1f} ml for {baits} bait{'s' if baits > 1 else ''}; the cup "
                 f"holds {look.plan.cup_ml:g} ml.",
@@ -190,12 +244,12 @@ def _bottles(look: Look, condition: str, words: str) -> Iterator[Found]:
 
 def bottle_empty(look: Look) -> Iterator[Found]:
     """Mixes from a bottle that is empty."""
-    yield from _bottles(look, "empty", "is empty.")
+    yield from _bottles(look, "empty", say("is empty."))
 
 
 def bottle_settled(look: Look) -> Iterator[Found]:
     """Mixes from a bottle that has settled."""
-    yield from _bottles(look, "settled", "has settled: shake it long, or the first coat is thin and pale.")
+    yield from _bottles(look, "settled", say("has settled: shake it long, or the first coat is thin and pale."))
 
 
 def bottle_too_low(look: Look) -> Iterator[Found]:
@@ -212,7 +266,12 @@ def bottle_too_low(look: Look) -> Iterator[Found]:
         if 0 < left[name] < need:
             seen = users[name][0]
             yield Found(
-                f"{name}: {need:.1f} ml are needed and {left[name]:.1f} ml are left.",
+                say(
+                    "{name}: {need} are needed and {left} are left.",
+                    name=name,
+                    need=quantity(need, ".1f", "ml"),
+                    left=quantity(left[name], ".1f", "ml"),
+                ),
                 tuple(other.number for other in users[name]),
                 seen.at,
             )
@@ -224,7 +283,11 @@ def bottle_discontinued(look: Look) -> Iterator[Found]:
         for bottle in seen.made.bottles:
             if bottle.discontinued:
                 yield Found(
-                    f"{seen.name}: {bottle.name} is discontinued: when it is used up there is no more.",
+                    say(
+                        "{name}: {name_2} is discontinued: when it is used up there is no more.",
+                        name=seen.name,
+                        name_2=bottle.name,
+                    ),
                     (seen.number,),
                     seen.at,
                 )

@@ -1,0 +1,85 @@
+"""Sentences and figures in templates, and around each request to whom they are told."""
+
+import json
+import re
+from collections.abc import Callable, Sequence
+from functools import cache
+from typing import Any
+
+from jinja2 import Environment
+from markupsafe import Markup
+from starlette.types import ASGIApp, Receive, Scope, Send
+
+from diachrom.words import Quantity, Reader, Sentence, current, every_told, quantity, reading, say, say_count
+
+PLACE = re.compile(r"%\((\w+)\)s")
+ENGLISH = ("/api/", "/static/")  # scripts read these, and English
+
+
+def braces(text: str) -> str:
+    """A template's sentence with its places as everywhere else: {name}."""
+    return PLACE.sub(r"{\1}", text).replace("%%", "%")
+
+
+_braces = cache(braces)
+
+
+def gettext(text: str, /, **places: Any) -> Markup:
+    """A sentence of a template, which may hold inline tags; what is put into its places is escaped."""
+    return _told(Sentence(_braces(text)), places)
+
+
+def ngettext(one: str, many: str, count: int, /, **places: Any) -> Markup:
+    """The same for a count."""
+    return _told(Sentence(_braces(many), _braces(one), {"count": count, **dict.fromkeys(_places(many), "")}), places)
+
+
+@cache
+def _places(text: str) -> Sequence[str]:
+    return [name for name in PLACE.findall(text) if name != "count"]
+
+
+def _told(sentence: Sentence, places: dict[str, Any]) -> Markup:
+    return Markup(sentence.form(current())).format_map(places)
+
+
+def span(values: Sequence[float], spec: str, unit: str = "", joint: str = "to") -> Quantity:
+    """From a figure to another, or sides: "64 x 33 mm"."""
+    return Quantity(values, spec, unit, joint)
+
+
+def lower(value: Any) -> str:
+    """Within a sentence."""
+    return str(value).lower()
+
+
+def capitalize(value: Any) -> str:
+    """At the beginning of a sentence."""
+    words = str(value)
+    return words[:1].upper() + words[1:]
+
+
+def install(environment: Environment) -> None:
+    """What templates say sentences and figures with: `_` in a line, {% trans %} in a text."""
+    environment.add_extension("jinja2.ext.i18n")
+    environment.policies["ext.i18n.trimmed"] = True
+    environment.newstyle_gettext = True  # type: ignore[attr-defined]
+    environment.globals.update(_=say, many=say_count, gettext=gettext, ngettext=ngettext)
+    # For attributes: what is in it is escaped like all else.
+    environment.filters.update(json=lambda value: json.dumps(every_told(value)))
+    environment.filters.update(lower=lower, capitalize=capitalize, quantity=quantity, span=span)
+
+
+class Telling:
+    """Around the application: pages are told to the bench's reader."""
+
+    def __init__(self, app: ASGIApp, to: Callable[[], Reader]) -> None:
+        self.app, self.to = app, to
+
+    async def __call__(self, scope: Scope, receive: Receive, send: Send) -> None:
+        """Answer a request."""
+        if scope["type"] != "http" or scope["path"].startswith(ENGLISH):
+            await self.app(scope, receive, send)
+            return
+        with reading(self.to()):
+            await self.app(scope, receive, send)
