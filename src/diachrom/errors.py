@@ -1,6 +1,6 @@
 """One tree of errors. Each builds its own sentence from its data; the outermost layers only decide where to say it."""
 
-from diachrom.words import say
+from diachrom.words import listed, say
 
 
 def pluralize(many: int, what: str) -> str:
@@ -37,7 +37,7 @@ class NotPredictable(InvalidInput):
 class UnknownGround(InvalidInput):
     def __init__(self, ground: str, known: list[str]) -> None:
         super().__init__(
-            say("There is no ground called '{ground}'. Known grounds: {known}.", ground=ground, known=", ".join(known)),
+            say("There is no ground called '{ground}'. Known grounds: {known}.", ground=ground, known=listed(known)),
             field="ground",
         )
 
@@ -45,7 +45,7 @@ class UnknownGround(InvalidInput):
 class UnknownLight(InvalidInput):
     def __init__(self, light: str, known: list[str]) -> None:
         super().__init__(
-            say("There is no light called '{light}'. Known lights: {known}.", light=light, known=", ".join(known)),
+            say("There is no light called '{light}'. Known lights: {known}.", light=light, known=listed(known)),
             field="light",
         )
 

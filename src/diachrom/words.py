@@ -6,13 +6,14 @@ Babel, which takes a while to load, is asked only where a bench reads otherwise.
 """
 
 import json
+import re
 from collections.abc import Callable, Iterable, Iterator, Mapping, Sequence
 from contextlib import contextmanager
 from contextvars import ContextVar
-from dataclasses import dataclass
+from dataclasses import dataclass, fields, is_dataclass, replace
 from datetime import date, datetime
 from decimal import Decimal
-from functools import cache
+from functools import cache, reduce
 from gettext import c2py
 from pathlib import Path
 from typing import Any, Self
@@ -25,6 +26,8 @@ from markupsafe import escape
 from diachrom.units import FL_OZ_ML, FOOT_M, INCH_MM, MIL_UM, PSI_BAR
 
 LOCALES = Path(__file__).parent / "locale"
+TEXT = re.compile(r"(?:[^{}]|\{\{|\}\}|\{\w{1,40}\})*")
+SPEC = re.compile(r"\+?(?:\.\d)?[fg]")
 MARK = "\x1e"  # begins what is kept as a key with its figures; nobody types it
 # What a unit is in the other system; below a teaspoon cups, droppers and syringes are marked in ml everywhere, and
 # nozzles are in mm.
@@ -181,6 +184,13 @@ class Sentence(Told):
         return {"say": self.text, "one": self.one, "figures": {key: _keep(one) for key, one in self.figures.items()}}
 
 
+def _joined(figures: Sequence[str], joint: str) -> str:
+    if len(figures) < 2 or joint == "x":
+        return " x ".join(figures)
+    words = ("{first} to {last}", "{first} and {last}")[joint == "and"]
+    return Sentence(words, figures={"first": ", ".join(figures[:-1]), "last": figures[-1]})
+
+
 class Quantity(Told):
     """Figures with their unit, or without one: "12.5 ml", "10 to 20 °C", "0.61".
 
@@ -190,11 +200,11 @@ class Quantity(Told):
     values: Sequence[float]
     spec: str
     unit: str
-    joint: str  # between several: "to", "x"
+    joint: str  # between several: "to", "x", "and"
 
     def __new__(cls, values: Sequence[float], spec: str, unit: str = "", joint: str = "to") -> Self:
         """`spec` is a format of Python, such as ".1f" or "g"; "money" is the unit of prices."""
-        figures = f" {joint} ".join(format(value, spec) for value in values)
+        figures = str.__str__(_joined([format(value, spec) for value in values], joint))
         name = MONEY if unit == "money" else unit
         made = super().__new__(cls, f"{figures} {name}" if name else figures)
         made.values, made.spec, made.unit, made.joint = tuple(values), spec, unit, joint
@@ -209,10 +219,7 @@ class Quantity(Told):
             if max(map(abs, self.values)) >= least:
                 figures, unit = [_two_digits(turned(value)) for value in self.values], other
         figures = [decimal(figure, reader) for figure in figures]
-        if len(figures) == 1:
-            return figures[0], unit
-        joint = Sentence("{first} to {last}", figures={"first": figures[0], "last": figures[-1]}).tell(reader)
-        return (joint if self.joint == "to" else f" {self.joint} ".join(figures)), unit
+        return told(_joined(figures, self.joint), reader), unit
 
     def tell(self, reader: Reader) -> str:
         return " ".join(part for part in self._told(reader) if part)
@@ -255,6 +262,25 @@ class When(Told):
         return {"when": self.moment.isoformat(), "form": self.form}
 
 
+class Beginning(Told):
+    """What a line begins with: its first letter is a capital."""
+
+    of: str
+
+    def __new__(cls, of: str) -> Self:
+        plain = str.__str__(of)
+        made = super().__new__(cls, plain[:1].upper() + plain[1:])
+        made.of = of
+        return made
+
+    def tell(self, reader: Reader) -> str:
+        words = str(told(self.of, reader))
+        return words[:1].upper() + words[1:]
+
+    def kept(self) -> Any:
+        return {"begin": _keep(self.of)}
+
+
 def say(text: str, /, **figures: Any) -> str:
     """A sentence of the catalogue: `text` is literal English, with a named place for each figure. Figures are whole
     numbers, strings that are nobody's language (names, hex colours), or told themselves."""
@@ -282,15 +308,18 @@ def quantity_range(first: float, last: float, spec: str, unit: str = "") -> str:
 
 
 def listed(parts: Iterable[str], separator: str = ", ") -> str:
-    """Several in a row."""
-    figures = {f"part_{place}": part for place, part in enumerate(parts)}
+    """Several in a row; of " and " and " or " each language has its own."""
+    row = [str(part) if not isinstance(part, str) else part for part in parts]
+    if separator in (" and ", " or ") and row:
+        pair = "{first} and {last}" if separator == " and " else "{first} or {last}"
+        return reduce(lambda first, last: Sentence(pair, figures={"first": first, "last": last}), row)
+    figures = {f"part_{place}": part for place, part in enumerate(row)}
     return Sentence(separator.join(f"{{{name}}}" for name in figures), figures=figures)
 
 
 def capitalized(words: str) -> str:
-    """With a capital at its beginning, told to whom it is told just now."""
-    shown = str(words)
-    return shown[:1].upper() + shown[1:]
+    """With a capital at its beginning."""
+    return Beginning(words)
 
 
 def told(value: Any, reader: Reader | None = None) -> Any:
@@ -338,27 +367,56 @@ def _keep(value: Any) -> Any:
     return value.kept() if isinstance(value, Told) else value
 
 
-def keep(value: str) -> str:
+def keep_said(value: str) -> str:
     """As the store keeps what the program said: key and figures; what people wrote, as it stands."""
     return MARK + json.dumps(value.kept(), ensure_ascii=False) if isinstance(value, Told) else value
 
 
-def read(text: str) -> str:
-    """What was kept; what is none of it is a plain string as it stands, also what is damaged."""
+def every_kept(value: Any) -> Any:
+    """The same for all that is in what is written as JSON."""
+    if isinstance(value, Mapping):
+        return {key: every_kept(one) for key, one in value.items()}
+    if isinstance(value, list | tuple):
+        return [every_kept(one) for one in value]
+    return keep_said(value) if isinstance(value, str) else value
+
+
+def read_said(text: str) -> str:
+    """What was kept; what is none of it is a plain string as it stands. What is damaged, or meant to hurt, is empty."""
     if not text.startswith(MARK):
         return text
     try:
         return _read_kept(json.loads(text[1:]))
-    except (ValueError, TypeError, LookupError, RecursionError):
-        return text.replace(MARK, "")
+    except (ValueError, TypeError, LookupError, ArithmeticError, RecursionError):
+        return ""
+
+
+def every_read(value: Any) -> Any:
+    """The same for all that is in a document, or in dataclasses and tuples made of one."""
+    if isinstance(value, str):
+        return read_said(value)
+    if isinstance(value, Mapping):
+        return {key: every_read(one) for key, one in value.items()}
+    if isinstance(value, list | tuple):
+        return type(value)(every_read(one) for one in value)
+    if is_dataclass(value) and not isinstance(value, type):
+        return replace(value, **{one.name: every_read(getattr(value, one.name)) for one in fields(value)})
+    return value
 
 
 def _read_kept(kept: Any) -> Any:
-    if not isinstance(kept, dict):
+    if isinstance(kept, int | float) or (isinstance(kept, str) and not kept.startswith(MARK)):
         return kept
     if "say" in kept:
+        # Its places are names and nothing else: a format of Python reaches further.
+        if not (TEXT.fullmatch(kept["say"]) and TEXT.fullmatch(kept["one"])):
+            raise ValueError(kept)
         return Sentence(kept["say"], kept["one"], {key: _read_kept(one) for key, one in kept["figures"].items()})
     if "values" in kept:
-        return Quantity(kept["values"], kept["spec"], kept["unit"], kept["joint"])
+        if not SPEC.fullmatch(kept["spec"]):
+            raise ValueError(kept)
+        return Quantity([float(one) for one in kept["values"]], kept["spec"], kept["unit"], kept["joint"])
+    if "begin" in kept:
+        return Beginning(_read_kept(kept["begin"]))
     kind = datetime if "T" in kept["when"] else date
     return When(kind.fromisoformat(kept["when"]), kept["form"])

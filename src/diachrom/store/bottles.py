@@ -3,12 +3,13 @@
 import json
 import sqlite3
 from collections.abc import Iterable, Iterator, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 from diachrom.core.film.kinds import KINDS, ODD_KIND
 from diachrom.core.mix import sound
 from diachrom.errors import BottleNotFound
 from diachrom.store.memory import cached, cached_many
+from diachrom.words import keep_said, read_said
 
 LARGEST_ML, USUAL_ML = 1e6, 30.0
 STATES = ("sealed", "open", "settled", "thick", "nearly gone", "empty", "unreadable label")
@@ -187,6 +188,10 @@ class StockEntry:
 _ENTRIES = "SELECT id, bottle_id, at, kind, ml, note, recipe, version, cup_batch FROM stock_entry "
 
 
+def _entry(row: sqlite3.Row) -> StockEntry:
+    return replace(StockEntry(*row), note=read_said(row["note"]))
+
+
 def enter(
     connection: sqlite3.Connection,
     *,
@@ -208,7 +213,7 @@ def enter(
             "at": at,
             "kind": kind,
             "ml": ml,
-            "note": note,
+            "note": keep_said(note),
             "recipe": recipe,
             "version": version,
             "cup_batch": cup_batch,
@@ -220,7 +225,7 @@ def enter(
 def entry(connection: sqlite3.Connection, number: int) -> StockEntry:
     """An entry of the ledger."""
     row = connection.execute(_ENTRIES + "WHERE id = :id", {"id": number}).fetchone()
-    return StockEntry(*row)
+    return _entry(row)
 
 
 def ledger(connection: sqlite3.Connection, bottle: int, *, most: int = -1) -> list[StockEntry]:
@@ -228,13 +233,13 @@ def ledger(connection: sqlite3.Connection, bottle: int, *, most: int = -1) -> li
     rows = connection.execute(
         _ENTRIES + "WHERE bottle_id = :id ORDER BY at DESC, id DESC LIMIT :most", {"id": bottle, "most": most}
     )
-    return [StockEntry(*row) for row in rows]
+    return [_entry(row) for row in rows]
 
 
 def every_entry(connection: sqlite3.Connection) -> Iterator[StockEntry]:
     """The whole ledger, the oldest first."""
     for row in connection.execute(_ENTRIES + "ORDER BY id"):
-        yield StockEntry(*row)
+        yield _entry(row)
 
 
 def poured_into(connection: sqlite3.Connection, recipe: int, at: str) -> int | None:

@@ -13,6 +13,7 @@ from diachrom.core.light.bands import BANDS
 from diachrom.core.mix.layers import MOST_COATS
 from diachrom.errors import CardNotFound
 from diachrom.store import kept
+from diachrom.words import keep_said, read_said
 
 BRIGHTEST = 10.0  # no field of a card sends back more
 Read = Annotated[kept.Number, Field(ge=-BRIGHTEST, le=BRIGHTEST)]
@@ -113,7 +114,9 @@ def _reading(row: sqlite3.Row) -> FieldReading | None:
     values = kept.whole(SPECTRUM, row["reflectance"], ())
     if not values:
         return None
-    return FieldReading(**{**dict(row), "reflectance": values, "counts": bool(row["counts"])})
+    return FieldReading(
+        **{**dict(row), "source": read_said(row["source"]), "reflectance": values, "counts": bool(row["counts"])}
+    )
 
 
 def describe(
@@ -149,7 +152,13 @@ def add_reading(
     row = connection.execute(
         "INSERT INTO contrast_card_reading (card_id, field, at, source, reflectance)"
         " VALUES (:card, :field, :at, :source, :reflectance) RETURNING id",
-        {"card": number, "field": field, "at": at, "source": source, "reflectance": json.dumps(list(reflectance))},
+        {
+            "card": number,
+            "field": field,
+            "at": at,
+            "source": keep_said(source),
+            "reflectance": json.dumps(list(reflectance)),
+        },
     ).fetchone()
     return int(row["id"])
 

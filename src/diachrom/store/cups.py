@@ -9,6 +9,7 @@ from diachrom.core.mix.draft import Draft, Part
 from diachrom.core.mix.story import Verdict
 from diachrom.store import bottles, drafts
 from diachrom.store.memory import cached
+from diachrom.words import keep_said, read_said
 
 STEPS_KEPT = 500
 
@@ -50,8 +51,8 @@ def now(connection: sqlite3.Connection) -> CupNow:
         draft=draft,
         recipe=row["recipe"],
         version=row["version"],
-        undo=row["did"] if row["has_earlier"] else None,
-        redo=row["redo"],
+        undo=read_said(row["did"]) if row["has_earlier"] else None,
+        redo=None if row["redo"] is None else read_said(row["redo"]),
         problem=problem,
     )
 
@@ -126,7 +127,7 @@ def append(
     said = None if verdict is None else json.dumps(asdict(verdict))
     connection.execute(
         "INSERT INTO cup_step (seq, batch, at, did, draft, verdict) VALUES (:seq, :batch, :at, :did, :draft, :verdict)",
-        {"seq": seq, "batch": batch, "at": at, "did": did, "draft": drafts.to_json(draft), "verdict": said},
+        {"seq": seq, "batch": batch, "at": at, "did": keep_said(did), "draft": drafts.to_json(draft), "verdict": said},
     )
     _stand_at(connection, seq)
     connection.execute("DELETE FROM cup_step WHERE seq <= :old", {"old": seq - STEPS_KEPT})
@@ -148,4 +149,4 @@ def move(connection: sqlite3.Connection, *, back: bool) -> str | None:
     if step is None:
         return None
     _stand_at(connection, step["seq"])
-    return standing.undo if back else step["did"]
+    return standing.undo if back else read_said(step["did"])

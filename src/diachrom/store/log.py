@@ -8,7 +8,7 @@ from typing import Any
 
 from diachrom.errors import NotFound
 from diachrom.store import kept
-from diachrom.words import say
+from diachrom.words import every_kept, every_read, say
 
 FAULTS = {
     "chipped": "it chipped",
@@ -68,7 +68,7 @@ class Reported:
 def add(connection: sqlite3.Connection, values: Mapping[str, Any]) -> int:
     """Another entry; one of the same session and line is filled anew, and what was typed of it stays. Inside
     `writing`."""
-    own = {**values, "told": json.dumps(values.get("told") or {}, ensure_ascii=False)}
+    own = {**values, "told": json.dumps(every_kept(values.get("told") or {}), ensure_ascii=False)}
     names = list(own)
     filled = ("at", "baits", "minutes", "told")
     row = connection.execute(
@@ -138,7 +138,7 @@ def of_year(connection: sqlite3.Connection, year: int) -> list[Entry]:
 
 
 def _entry(row: sqlite3.Row) -> Entry:
-    return Entry(**{**dict(row), "told": kept.whole(kept.DOCUMENT, row["told"], {})})
+    return Entry(**{**dict(row), "told": every_read(kept.whole(kept.DOCUMENT, row["told"], {}))})
 
 
 def faults(connection: sqlite3.Connection, entries: Sequence[int] | None = None) -> dict[int, list[Fault]]:

@@ -16,7 +16,7 @@ from diachrom.core.mix import sound
 from diachrom.errors import PaintNotFound
 from diachrom.store import kept
 from diachrom.store.memory import cached, cached_many
-from diachrom.words import say
+from diachrom.words import keep_said, read_said, say
 
 FARTHEST, DEAREST = 1000.0, 1e9  # what a Lab and a price stay within
 WAVELENGTHS = TypeAdapter(list[Annotated[kept.Number, Field(gt=0, le=2000)]])  # nm
@@ -242,7 +242,7 @@ def versions_of(connection: sqlite3.Connection, paint_ids: Iterable[str]) -> dic
     found: dict[str, list[ProfileVersion]] = {one: [] for one in wanted}
     for row in rows:
         given = kept.read(WAVELENGTHS, row["uncertain_nm"], [])
-        version = ProfileVersion(row["version"], row["at"], row["source"], _profile(row), tuple(given))
+        version = ProfileVersion(row["version"], row["at"], read_said(row["source"]), _profile(row), tuple(given))
         found[row["id"]].append(version)
     for key in (key for key, versions in found.items() if not versions):
         found[key] = [ProfileVersion(0, "", "none was kept", _missing(record(connection, key)), ())]
@@ -306,7 +306,7 @@ def add_profile(
             "scattering": json.dumps(paint.scattering.tolist()),
             "uncertainty": paint.uncertainty,
             "optics": json.dumps(optics),
-            "source": source,
+            "source": keep_said(source),
             "at": at,
             "uncertain_nm": json.dumps(list(uncertain_nm)),
         },

@@ -13,7 +13,7 @@ from diachrom.core.mix import sound
 from diachrom.errors import NotFound
 from diachrom.store import kept
 from diachrom.store.plan_documents import read
-from diachrom.words import say
+from diachrom.words import keep_said, read_said, say
 
 STEPS_KEPT = 300
 
@@ -71,7 +71,7 @@ _NOW = """
 
 def _now(row: sqlite3.Row) -> PlanNow:
     plan, problem = _read(row["document"])
-    undo = row["did"] if row["earlier"] else None
+    undo = read_said(row["did"]) if row["earlier"] else None
     return PlanNow(
         number=row["number"],
         seq=row["seq"],
@@ -108,7 +108,7 @@ def new(connection: sqlite3.Connection, plan: Plan, *, did: str, at: str) -> int
     ).fetchone()[0]
     connection.execute(
         "INSERT INTO plan_step (plan, seq, at, did, document) VALUES (:plan, 1, :at, :did, :document)",
-        {"plan": number, "at": at, "did": did, "document": _text(plan)},
+        {"plan": number, "at": at, "did": keep_said(did), "document": _text(plan)},
     )
     return int(number)
 
@@ -120,7 +120,7 @@ def append(connection: sqlite3.Connection, standing: PlanNow, plan: Plan, *, did
     connection.execute("DELETE FROM plan_step WHERE plan = :plan AND seq >= :seq", own)
     connection.execute(
         "INSERT INTO plan_step (plan, seq, at, did, document) VALUES (:plan, :seq, :at, :did, :document)",
-        {**own, "at": at, "did": did, "document": _text(plan)},
+        {**own, "at": at, "did": keep_said(did), "document": _text(plan)},
     )
     _stand_at(connection, standing.number, standing.seq + 1, at=at)
     connection.execute(
@@ -141,7 +141,7 @@ def move(connection: sqlite3.Connection, number: int, *, back: bool, at: str) ->
     if row is None:
         return None
     _stand_at(connection, number, row["seq"], at=at)
-    return standing.undo if back else row["did"]
+    return standing.undo if back else read_said(row["did"])
 
 
 def _stand_at(connection: sqlite3.Connection, number: int, seq: int, *, at: str) -> None:

@@ -14,7 +14,7 @@ from diachrom.core.session.state import State, replayed
 from diachrom.errors import NotFound
 from diachrom.store import kept
 from diachrom.store.memory import cached
-from diachrom.words import say
+from diachrom.words import every_kept, every_read, say
 
 SCRIPT, STATE = TypeAdapter(Script), TypeAdapter(State)
 EVENT: TypeAdapter[Event | None] = TypeAdapter(Event)
@@ -50,7 +50,7 @@ def new(connection: sqlite3.Connection, *, order: int | None, name: str, script:
     row = connection.execute(
         "INSERT INTO session (number, bait_order, name, at, script)"
         " SELECT coalesce(max(number), 0) + 1, :order, :name, :at, :script FROM session RETURNING number",
-        {"order": order, "name": name, "at": at, "script": json.dumps(asdict(script), ensure_ascii=False)},
+        {"order": order, "name": name, "at": at, "script": json.dumps(every_kept(asdict(script)), ensure_ascii=False)},
     ).fetchone()
     return int(row[0])
 
@@ -99,7 +99,12 @@ def _read(row: sqlite3.Row) -> Session:
 def append(connection: sqlite3.Connection, standing: Session, event: Event, state: State, *, at: str) -> None:
     """An event, and what all of them come to. Inside `writing`."""
     told = {key: value for key, value in asdict(event).items() if value != getattr(USUAL, key, None)}
-    own = {"session": standing.number, "seq": standing.seq + 1, "at": at, "body": json.dumps(told, ensure_ascii=False)}
+    own = {
+        "session": standing.number,
+        "seq": standing.seq + 1,
+        "at": at,
+        "body": json.dumps(every_kept(told), ensure_ascii=False),
+    }
     connection.execute("INSERT INTO session_event (session, seq, at, body) VALUES (:session, :seq, :at, :body)", own)
     connection.execute(
         "UPDATE session SET seq = :seq, state = :state WHERE number = :session",
@@ -135,4 +140,4 @@ def events(connection: sqlite3.Connection, number: int) -> list[Event]:
 @lru_cache(maxsize=16)  # a session's script stays as it was written; each press reads it
 def _script(text: str) -> Script:
     script = kept.read(SCRIPT, text, Script((), ()))
-    return Script(tuple(script.steps), tuple(script.before))
+    return Script(every_read(tuple(script.steps)), every_read(tuple(script.before)))

@@ -13,7 +13,7 @@ from dataclasses import dataclass
 from diachrom.core.mix import sound
 from diachrom.errors import ChangedSince
 from diachrom.store import bottles
-from diachrom.words import say
+from diachrom.words import keep_said, read_said, say
 
 COUNTED = ("left_ml",)  # kept by the ledger, not by a step
 
@@ -95,7 +95,7 @@ def step(connection: sqlite3.Connection, did: str, *, at: str) -> Iterator[Recor
     connection.execute("DELETE FROM shelf_change WHERE step IN (SELECT id FROM shelf_step WHERE undone = 1)")
     connection.execute("DELETE FROM shelf_step WHERE undone = 1")
     number = connection.execute(
-        "INSERT INTO shelf_step (at, did) VALUES (:at, :did) RETURNING id", {"at": at, "did": did}
+        "INSERT INTO shelf_step (at, did) VALUES (:at, :did) RETURNING id", {"at": at, "did": keep_said(did)}
     ).fetchone()[0]
     connection.executemany(
         "INSERT INTO shelf_change (step, noun, row_id, was, became) VALUES (?, ?, ?, ?, ?)",
@@ -108,7 +108,7 @@ def standing(connection: sqlite3.Connection) -> tuple[Step | None, Step | None]:
     last = "SELECT id, at, did FROM shelf_step WHERE undone = 0 ORDER BY id DESC LIMIT 1"
     next_ = "SELECT id, at, did FROM shelf_step WHERE undone = 1 ORDER BY id LIMIT 1"
     found = [connection.execute(query).fetchone() for query in (last, next_)]
-    undo, redo = (None if row is None else Step(*row) for row in found)
+    undo, redo = (None if row is None else Step(row["id"], row["at"], read_said(row["did"])) for row in found)
     return undo, redo
 
 
@@ -136,7 +136,9 @@ def move(connection: sqlite3.Connection, *, back: bool, at: str) -> Step | None:
                         at=at,
                         kind="corrected" if back else old.kind,
                         ml=-old.ml if back else old.ml,
-                        note=f"{'taken back' if back else 'done again'}: {found.did}",
+                        note=say("taken back: {did}", did=found.did)
+                        if back
+                        else say("done again: {did}", did=found.did),
                         recipe=old.recipe,
                         version=old.version,
                         cup_batch=old.cup_batch,

@@ -13,7 +13,7 @@ from diachrom.core.mix.draft import Draft
 from diachrom.errors import InvalidInput, NotFound
 from diachrom.store import drafts, kept
 from diachrom.store.memory import cached
-from diachrom.words import say
+from diachrom.words import keep_said, read_said, say
 
 MOST_NUMBER = 99_999
 
@@ -206,9 +206,9 @@ def read(
         {
             "patch": patch,
             "at": at,
-            "source": source,
+            "source": keep_said(source),
             "lab": None if lab is None else json.dumps(list(lab)),
-            "words": words,
+            "words": keep_said(words),
             "counts": int(counts),
             "predicted": None if predicted is None else json.dumps(list(predicted)),
         },
@@ -304,9 +304,9 @@ def _whole(connection: sqlite3.Connection, rows: Sequence[sqlite3.Row]) -> list[
             reading = PatchReading(
                 id=row["id"],
                 at=row["at"],
-                source=row["source"],
+                source=read_said(row["source"]),
                 lab=lab,
-                words=row["words"],
+                words=read_said(row["words"]),
                 counts=bool(row["counts"]),
                 predicted=predicted,
             )

@@ -12,7 +12,7 @@ from diachrom.core.light.bands import BANDS
 from diachrom.core.mix import sound
 from diachrom.errors import NotFound
 from diachrom.store import kept
-from diachrom.words import say
+from diachrom.words import keep_said, read_said, say
 
 WIDEST_DEG = 180.0
 MOST_LAB = 400.0  # what foil head-on and the strongest fluorescent stay within
@@ -64,7 +64,7 @@ def _target(row: sqlite3.Row) -> Target | None:
         id=row["id"],
         at=row["at"],
         name=row["name"],
-        source=row["source"],
+        source=read_said(row["source"]),
         seen=seen,
         labs=labs,
         reflectance=kept.whole(SPECTRUM, row["reflectance"], None),
@@ -91,7 +91,7 @@ def add(
         {
             "at": at,
             "name": name,
-            "source": source,
+            "source": keep_said(source),
             "ground": seen.ground or "",
             "clear_coat": seen.clear_coat,
             "satin": int(seen.satin),

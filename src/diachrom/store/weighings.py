@@ -6,6 +6,7 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 
 from diachrom.store.memory import cached_many
+from diachrom.words import keep_said, read_said
 
 POSSIBLE = "drops BETWEEN 1 AND 500 AND ml BETWEEN 1e-6 AND 1000"  # anything else is no weighing
 
@@ -27,7 +28,7 @@ def add(connection: sqlite3.Connection, bottle: int, *, at: str, drops: int, ml:
     row = connection.execute(
         "INSERT INTO drop_weighing (bottle_id, at, drops, ml, source) VALUES (:bottle, :at, :drops, :ml, :source)"
         " RETURNING id",
-        {"bottle": bottle, "at": at, "drops": drops, "ml": ml, "source": source},
+        {"bottle": bottle, "at": at, "drops": drops, "ml": ml, "source": keep_said(source)},
     ).fetchone()
     return int(row[0])
 
@@ -50,7 +51,9 @@ def _read(connection: sqlite3.Connection, numbers: list[int]) -> dict[int, list[
         {"numbers": json.dumps(numbers)},
     )
     for bottle, number, at, drops, ml, source, counts in rows:
-        weighings[bottle].append(Weighing(id=number, at=at, drops=drops, ml=ml, source=source, counts=bool(counts)))
+        weighings[bottle].append(
+            Weighing(id=number, at=at, drops=drops, ml=ml, source=read_said(source), counts=bool(counts))
+        )
     return weighings
 
 

@@ -14,7 +14,7 @@ from diachrom.store import older
 from diachrom.store.connection import database, open_file
 from diachrom.store.migrate import take_steps
 from diachrom.store.settings import OF_MACHINE
-from diachrom.words import say
+from diachrom.words import read_said, say
 
 FIRST = 17  # the version from which on whole benches were written
 SERVERS = (
@@ -61,7 +61,7 @@ def ledger(connection: sqlite3.Connection) -> list[Sequence[Any]]:
         " FROM stock_entry JOIN bottle ON bottle.id = bottle_id JOIN paint ON paint.id = paint_id"
         " ORDER BY stock_entry.at, stock_entry.id"
     )
-    return [tuple(row) for row in rows]
+    return [(*row[:5], read_said(row[5])) for row in rows]
 
 
 def fill(connection: sqlite3.Connection, tables: Iterable[tuple[str, Sequence[str], Iterable[Sequence[Any]]]]) -> int:

@@ -8,7 +8,7 @@ from diachrom.core.bait.outline import Outline
 from diachrom.core.bait.shapes import SHAPES, Shape
 from diachrom.core.bait.surface import FULL, Relief, Surface
 from diachrom.errors import InvalidInput
-from diachrom.words import quantity, quantity_range, say
+from diachrom.words import listed, quantity, quantity_range, say
 
 Points = Sequence[tuple[float, float]]
 SHORTEST_MM, LONGEST_MM = 15.0, 600.0
@@ -108,14 +108,14 @@ def checked(blank: Blank) -> Blank:
         raise InvalidInput(
             say(
                 "A blank is of {materials}, not '{material}'.",
-                materials=", ".join(MATERIALS),
+                materials=listed(MATERIALS),
                 material=blank.material[:30],
             ),
             field="material",
         )
     if blank.foil_direction not in FOIL_DIRECTIONS:
         raise InvalidInput(
-            say("Foil lies {foil_directions}.", foil_directions=", ".join(FOIL_DIRECTIONS)), field="foil_direction"
+            say("Foil lies {foil_directions}.", foil_directions=listed(FOIL_DIRECTIONS)), field="foil_direction"
         )
     return blank
 

@@ -3,7 +3,7 @@
 from collections.abc import Sequence
 
 from diachrom.errors import InvalidInput
-from diachrom.words import say
+from diachrom.words import listed, say
 
 OPPOSITES = (("lighter", "darker"), ("redder", "greener"), ("yellower", "bluer"), ("stronger", "duller"))
 DIRECTIONS = tuple(word for pair in OPPOSITES for word in pair)
@@ -19,7 +19,7 @@ def said(directions: Sequence[str], degree: str) -> str:
                 say(
                     "'{word}' is no direction; there are: {directions}.",
                     word=word[:40],
-                    directions=", ".join(DIRECTIONS),
+                    directions=listed(DIRECTIONS),
                 ),
                 field="direction",
             )
@@ -32,7 +32,7 @@ def said(directions: Sequence[str], degree: str) -> str:
         return SAME
     if degree not in DEGREES:
         raise InvalidInput(
-            say("'{degree}' is no degree; there are: {degrees}.", degree=degree[:40], degrees=", ".join(DEGREES)),
+            say("'{degree}' is no degree; there are: {degrees}.", degree=degree[:40], degrees=listed(DEGREES)),
             field="degree",
         )
-    return f"{degree} {' and '.join(word for word in DIRECTIONS if word in directions)}"
+    return f"{degree} {listed((word for word in DIRECTIONS if word in directions), ' and ')}"

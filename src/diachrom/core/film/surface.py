@@ -3,7 +3,7 @@ direction."""
 
 from diachrom.core.film.streams import INDEX
 from diachrom.errors import InvalidInput
-from diachrom.words import say
+from diachrom.words import listed, say
 
 CLEARED = 0.0
 MATTE = ((INDEX - 1) / (INDEX + 1)) ** 2  # all of what the surface mirrors at n = 1.5
@@ -44,6 +44,6 @@ def surface_of(key: str) -> tuple[bool, bool]:
     """Whether it is cleared, whether it is satin. Raises InvalidInput."""
     if key not in SURFACES:
         raise InvalidInput(
-            say("A surface is {surfaces}, not '{key}'.", surfaces=", ".join(SURFACES), key=key[:20]), field="surface"
+            say("A surface is {surfaces}, not '{key}'.", surfaces=listed(SURFACES), key=key[:20]), field="surface"
         )
     return key == "clear", key == "satin"

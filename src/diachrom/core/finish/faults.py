@@ -7,7 +7,7 @@ from diachrom.core.finish import evidence
 from diachrom.core.finish.evidence import Facts, Told
 from diachrom.core.finish.schools import SCHOOLS
 from diachrom.errors import InvalidInput
-from diachrom.words import say
+from diachrom.words import quantity, say
 
 FAULTS = {
     "tacky": say("it stays tacky"),
@@ -65,7 +65,12 @@ CAUSES: Mapping[str, Cause] = {
             evidence.nothing,
             ("two-part",),
         ),
-        Cause("cold", say("too cold"), say("Bring it to a warm place, 25 °C: it may still harden."), evidence.cold),
+        Cause(
+            "cold",
+            say("too cold"),
+            say("Bring it to a warm place, {temperature}: it may still harden.", temperature=quantity(25, "g", "°C")),
+            evidence.cold,
+        ),
         Cause("warm", say("too warm"), say("Cooler, smaller batches, thinner coats."), evidence.warm),
         Cause(
             "humid",

@@ -25,8 +25,24 @@ class Powder:
 POWDERS = {
     powder.key: powder
     for powder in (
-        Powder("glitter-fine", say("fine glitter, 0.1 mm"), 1.4, 2.0, 8.0, flake_um=25.0, size_um=100.0),
-        Powder("glitter", say("glitter, 0.4 mm"), 1.4, 2.5, 8.0, flake_um=50.0, size_um=400.0),
+        Powder(
+            "glitter-fine",
+            say("fine glitter, {size}", size=quantity(0.1, "g", "mm")),
+            1.4,
+            2.0,
+            8.0,
+            flake_um=25.0,
+            size_um=100.0,
+        ),
+        Powder(
+            "glitter",
+            say("glitter, {size}", size=quantity(0.4, "g", "mm")),
+            1.4,
+            2.5,
+            8.0,
+            flake_um=50.0,
+            size_um=400.0,
+        ),
         Powder("glow", say("glow powder"), 3.6, 20.0, 40.0, size_um=45.0),
     )
 }

@@ -201,7 +201,13 @@ def air_words(school: School, temperature_c: float, humidity_percent: float) -> 
         )
     slower = pace(TABLE[school.key].law, temperature_c, humidity_percent)
     if slower > SLOW or slower < FAST:
-        found.append(say("It takes {slower} times as long as at 20 °C and 50 %.", slower=quantity(slower, ".1f")))
+        found.append(
+            say(
+                "It takes {slower} times as long as at {temperature} and 50 %.",
+                temperature=quantity(20, "g", "°C"),
+                slower=quantity(slower, ".1f"),
+            )
+        )
     return found
 
 

@@ -8,7 +8,7 @@ import math
 from dataclasses import dataclass
 
 from diachrom.errors import InvalidInput
-from diachrom.words import quantity, say
+from diachrom.words import quantity, quantity_range, say
 
 WITHIN = 0.02  # of the smaller part, as far as a scale may be off
 LIGHTEST, HEAVIEST = 0.5, 2.5  # g/ml
@@ -171,7 +171,11 @@ def pot_life_s(resin: Resin, temperature_c: float) -> float:
     """From the moment the parts meet, s: half as long for every 10 °C more. Raises InvalidInput."""
     if not -20 <= temperature_c <= 60:
         raise InvalidInput(
-            say("A room has -20 to 60 °C, not {temperature_c}.", temperature_c=quantity(temperature_c, "g")),
+            say(
+                "A room has {range}, not {temperature_c}.",
+                range=quantity_range(-20, 60, "g", "°C"),
+                temperature_c=quantity(temperature_c, "g"),
+            ),
             field="temperature_c",
         )
     return 60 * resin.pot_life_min * 2 ** ((POT_LIFE_C - temperature_c) / HALVES_PER_C)

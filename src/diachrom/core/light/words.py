@@ -5,7 +5,7 @@ import numpy as np
 from diachrom.core.light.bands import Floats
 from diachrom.core.light.difference import delta_e
 from diachrom.core.light.lab import lch
-from diachrom.words import say
+from diachrom.words import listed, say
 
 # Size of a CIEDE2000 difference, up to and including.
 SIZES = ((4.0, say("a touch")), (9.0, "somewhat"), (18.0, "clearly"), (np.inf, "far"))
@@ -58,7 +58,7 @@ def difference(one: Floats, two: Floats) -> str:
     ways.sort(reverse=True)
     told = [word for amount, word in ways[:2] if amount >= SHARE * ways[0][0]]
     amount = next(word for limit, word in SIZES if size <= limit)
-    return f"{amount} {' and '.join(told)}"
+    return f"{amount} {listed(told, ' and ')}"
 
 
 def turning(one: Floats, two: Floats) -> str:

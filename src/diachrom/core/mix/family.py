@@ -22,7 +22,7 @@ from diachrom.core.mix.fast_predictor import FastPredictor
 from diachrom.core.mix.mixes import Parts, exact_labs, special, volumes_of
 from diachrom.core.mix.where import Where, facing
 from diachrom.errors import EmptyCup, InvalidInput
-from diachrom.words import quantity, say
+from diachrom.words import listed, quantity, say
 
 SMALLEST_STEP, LARGEST_STEP = 3.0, 30.0  # dE
 MOST_ML = 50.0  # of each
@@ -140,7 +140,7 @@ class FamilyBuilder:
             raise InvalidInput(say("Each of them is 0 to {most_ml}.", most_ml=quantity(MOST_ML, "g", "ml")), field="ml")
         if given not in NAMES:
             raise InvalidInput(
-                say("The recipe is one of {names}, not '{given}'.", names=", ".join(NAMES), given=given[:20]),
+                say("The recipe is one of {names}, not '{given}'.", names=listed(NAMES), given=given[:20]),
                 field="given",
             )
         families = [

@@ -5,7 +5,7 @@ from dataclasses import dataclass, replace
 
 from diachrom.core.mix.draft import Draft, Part
 from diachrom.errors import InvalidInput
-from diachrom.words import say
+from diachrom.words import listed, say
 
 
 @dataclass(frozen=True)
@@ -29,7 +29,7 @@ def by_eye(said: str) -> Verdict:
     """Raises InvalidInput for what is none of VERDICTS."""
     if said not in VERDICTS:
         raise InvalidInput(
-            say("'{said}' is no verdict; there are: {verdicts}.", said=said[:40], verdicts=", ".join(VERDICTS)),
+            say("'{said}' is no verdict; there are: {verdicts}.", said=said[:40], verdicts=listed(VERDICTS)),
             field="verdict",
         )
     return Verdict(said, THE_EYE)

@@ -19,7 +19,7 @@ from diachrom.core.profiles.contrast_card import CARD_UM, HAND, UNSURE, FromCard
 from diachrom.core.profiles.guess import guess
 from diachrom.core.profiles.guess_basis import ToGuess
 from diachrom.errors import InvalidInput
-from diachrom.words import quantity, say
+from diachrom.words import listed, quantity, say
 
 OFF = 5.0  # dE of a field from what all of them come to, above which it is doubted
 LEAST_FIELDS = 3  # that are left when one is doubted
@@ -79,7 +79,7 @@ def fit_pair(
     spoilt = {key for key, field in fields.items() if field.lost}
     if not any(key[0] == "white" and key not in spoilt for key in fields):
         raise InvalidInput(
-            say("None of its films can be read from this photo ({doubts}).", doubts="; ".join(doubts)), field="photo"
+            say("None of its films can be read from this photo ({doubts}).", doubts=listed(doubts, "; ")), field="photo"
         )
     white, black = smooth_reflectances(np.stack([bare[one, 0].lab for one in GROUNDS]), under=light("D65"))
     # A paint of this kind that looks in three light coats as this one does; None where no film is that thick.

@@ -4,7 +4,7 @@ from collections.abc import Mapping
 from dataclasses import dataclass
 
 from diachrom.errors import InvalidInput
-from diachrom.words import capitalized, quantity, say
+from diachrom.words import capitalized, listed, quantity, say
 
 LONGEST_NOTE = 500
 COLOURS = {"darker": say("darker than meant"), "lighter": say("lighter than meant")}
@@ -111,7 +111,10 @@ def told(event: Event) -> str:
         value = quantity(event.number or 0.0, "g", "ml") if event.value else ""
     elif event.what == "bottle":
         value = ""  # its name stands in the note
-    unit = figure.unit if figure is not None else ""
-    rest = " ".join(part for part in (value, unit if value else "", event.note) if part)
-    which = " " + say("on bait {bait}", bait=event.bait + 1) if event.bait >= 0 else ""
-    return f"{capitalized(words)}{which}{': ' + rest if rest else ''}"
+    elif figure is not None and event.number is not None:
+        value = quantity(event.number, "g", figure.unit)
+    rest = listed((part for part in (value, event.note) if part), " ")
+    words = capitalized(words)
+    if event.bait >= 0:
+        words = say("{what} on bait {bait}", what=words, bait=event.bait + 1)
+    return say("{what}: {rest}", what=words, rest=rest) if rest else words

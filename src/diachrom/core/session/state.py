@@ -11,7 +11,7 @@ from diachrom.core.session.events import COLOURS, DIFFERENT, FACTS, LEFTOVERS, L
 from diachrom.core.session.repeated_step import MOST_AGAIN, RepeatedStep, needed, run_of
 from diachrom.core.session.script import DRIES, LEFT, RIGHT, BenchStep, Script
 from diachrom.errors import InvalidInput
-from diachrom.words import say
+from diachrom.words import listed, say
 
 MOST_BACK = 5  # steps that can be gone back at once
 MOST_DROPS = 9999
@@ -193,7 +193,7 @@ def _different(script: Script, state: State, event: Event) -> State:
     if figure is not None:
         event = replace(event, value=f"{figure.value(event.value, 'value'):g}")
     elif event.what == "colour" and event.value not in COLOURS:
-        raise InvalidInput(say("Say whether it is {values}.", values=" or ".join(COLOURS.values())), field="value")
+        raise InvalidInput(say("Say whether it is {values}.", values=listed(COLOURS.values(), " or ")), field="value")
     return replace(state, different=_told(script, state, event, state.different))
 
 

@@ -168,7 +168,7 @@ def _lesson(lesson: Lesson) -> LessonView:
                 name=own.record.full_name,
                 before=first,
                 after=second,
-                words=", ".join(filter(None, told)) or say("almost the same"),
+                words=listed(filter(None, told)) or say("almost the same"),
                 gain=say(
                     "on {say_count}, without it dE {without}, with it {with_it}",
                     say_count=say_count(own.cards, "{count} card", "{count} cards"),
@@ -187,7 +187,7 @@ def _lesson(lesson: Lesson) -> LessonView:
             count=len(lesson.aside),
         ),
         paints=paints,
-        untouched=", ".join(left),
+        untouched=listed(left),
         drops=[
             say(
                 "{full_name}, bottle {id}: {counted_ml} to {after_ml} µl",
@@ -316,5 +316,5 @@ def undo(request: Request, store: OpenStore, tasks: Background) -> Response:
     tasks.forget(learn_task.KIND)
     words = say("Undone: what was learned on {at}.", at=day(last.at))
     if left:
-        words += " " + say("Measured since and left as they are: {left}.", left=", ".join(left))
+        words += " " + say("Measured since and left as they are: {left}.", left=listed(left))
     return _answer(request, store, tasks, words)

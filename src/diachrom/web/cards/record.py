@@ -190,7 +190,9 @@ def _thickness(found: Record) -> Plot:
     axes = Axes(first, last, math.log(2), -math.log(2), width=WIDE, height=HIGH, left=LEFT)
     known = [(card, math.log(card.film)) for card in found.cards if card.film is not None]
     curves = [Curve("", 0, "", [_dot(axes, one, value) for one, value in known])]
-    ticks = [(axes.y(math.log(times)), f"{times:g} x") for times in (0.5, 0.7, 1.0, 1.4, 2.0)]
+    ticks = [
+        (axes.y(math.log(times)), say("{times} x", times=quantity(times, "g"))) for times in (0.5, 0.7, 1.0, 1.4, 2.0)
+    ]
     words = say(
         "thickness of {say_count} beside what was meant",
         say_count=say_count(len(known), "{count} card", "{count} cards"),

@@ -21,7 +21,7 @@ from diachrom.web.kit.frame import frame
 from diachrom.web.kit.pages import is_fragment_wanted, render
 from diachrom.web.kit.photos import PhotoPage, PickedSpot
 from diachrom.web.kit.swatches import BeadString, Swatch, bead_string, swatch
-from diachrom.words import quantity, say, say_count
+from diachrom.words import listed, quantity, say, say_count
 from diachrom.work.cards import sheets, spray_out_cards
 from diachrom.work.cards.compare_prediction import called
 from diachrom.work.kit import photo_picks
@@ -218,7 +218,7 @@ def patch(request: Request, store: OpenStore, devices: AtBench, number: RowId, g
 def _sheet_read(aside: Mapping[str, Sequence[str]]) -> str:
     if not aside:
         return say("Every patch was read from the photo.")
-    return " ".join(["Read from the photo.", *(f"Set aside, {why}: {', '.join(own)}." for why, own in aside.items())])
+    return listed(["Read from the photo.", *(f"Set aside, {why}: {listed(own)}." for why, own in aside.items())], " ")
 
 
 @router.post("/test-cards/{number}/sheet")

@@ -16,7 +16,7 @@ from diachrom.web.kit.choices import Choice, Group
 from diachrom.web.kit.devices import DevicePanel
 from diachrom.web.kit.formatting import coats_words, day
 from diachrom.web.kit.swatches import BeadString, Swatch, bead_string, swatch
-from diachrom.words import capitalized, quantity, say, say_count
+from diachrom.words import capitalized, listed, quantity, say, say_count
 from diachrom.work.cards.compare_prediction import TestCardSeen, called
 
 
@@ -92,7 +92,7 @@ def how_words(card: KeptCard) -> str:
         say("recipe {recipe}, version {version}", recipe=card.recipe, version=card.version)
         if card.recipe
         else say("a cup"),
-        coats_words(draft.coats, draft.film_um).lower(),
+        coats_words(draft.coats, draft.film_um),
         "cleared" if draft.clear_coat else SURFACES[draft.surface],
         say("{nozzle_mm} nozzle", nozzle_mm=quantity(how.nozzle_mm, "g", "mm")) if how.nozzle_mm else "",
         quantity(how.pressure_bar, ".2g", "bar") if how.pressure_bar else "",
@@ -100,7 +100,7 @@ def how_words(card: KeptCard) -> str:
         if how.reduction
         else "",
     ]
-    return ", ".join(one for one in told if one)
+    return listed(one for one in told if one)
 
 
 def card_page(
@@ -126,7 +126,7 @@ def card_page(
             else:
                 figures = say("dE {far}, beyond the usual {spread}", far=away, spread=quantity(one.spread, ".1f"))
         if one.eye:
-            told = "; ".join(map(str, filter(None, [told, say("the eye: {eye}", eye=one.eye)])))
+            told = listed(map(str, filter(None, [told, say("the eye: {eye}", eye=one.eye)])), "; ")
         if one.contradicts:
             told = ". ".join(
                 map(str, filter(None, [told, say("The readings contradict each other: set the wrong one aside")]))
@@ -175,7 +175,7 @@ def card_page(
         beads=bead_string(card.draft.parts, seen.contents.shelf),
         columns=[PatchColumn(words, sorted(patches, key=lambda one: one.coats)) for words, patches in columns.items()],
         next=next(unread, None),
-        sentence=" ".join(filter(None, [card.problem, sentence])),
+        sentence=listed(filter(None, [card.problem, sentence]), " "),
         causes=[_cause(cause, seen.beside, seen.card.draft.coats) for cause in seen.beside.causes]
         if seen.beside
         else [],

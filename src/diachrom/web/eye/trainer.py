@@ -21,7 +21,7 @@ from diachrom.web.kit.pages import render
 from diachrom.web.kit.plot import Axes, Curve, Dot, Plot, apart
 from diachrom.web.kit.strip_view import ColumnView, single
 from diachrom.web.kit.swatches import Bead, bead_of
-from diachrom.words import quantity, say, say_count
+from diachrom.words import listed, quantity, say, say_count
 from diachrom.work.eye import training
 from diachrom.work.eye.training import OTHER, OWN, SHELVES, RoundSeen, Shelf, Trainee
 from diachrom.work.kit.opened import Store
@@ -116,7 +116,7 @@ def _page(store: Store, seen: RoundSeen | None) -> TrainerPage:
                 curves.append(Curve(kept_record.words, dots[0].y, axes.line(points), dots))
         ticks = [(axes.y(value), say("dE {value}", value=quantity(value, "g"))) for value in (0.0, 3.0, 6.0, 12.0)]
         marks = [(axes.x(1), "first"), (axes.x(longest), say("round {longest}", longest=longest))]
-        words = "; ".join(f"{one.words}: {len(one.rounds)} rounds" for one in records if one.rounds)
+        words = listed((f"{one.words}: {len(one.rounds)} rounds" for one in records if one.rounds), "; ")
         title = say("dE of each guess, round after round")
         plot = axes.plot("training", title, words, apart(curves), x_ticks=marks, y_ticks=ticks)
     return TrainerPage(

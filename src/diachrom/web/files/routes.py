@@ -18,7 +18,7 @@ from diachrom.web.kit.dependencies import Background, GivenForm, OpenStore, RowI
 from diachrom.web.kit.formatting import ranges
 from diachrom.web.kit.frame import frame
 from diachrom.web.kit.pages import render
-from diachrom.words import say
+from diachrom.words import listed, say
 from diachrom.work.files import exporting, import_task, importing, whole
 from diachrom.work.files.headings import CHOICES, LOOKED_AT, MOST_COLUMNS
 from diachrom.work.files.importing import Read
@@ -200,7 +200,7 @@ def _columns(found: Read) -> dict[str, Any]:
         "headings": [
             Choice(
                 str(at),
-                say("row {number}: {what}", number=number, what=", ".join(cell for cell in cells if cell.strip())[:60]),
+                say("row {number}: {what}", number=number, what=listed(cell for cell in cells if cell.strip())[:60]),
             )
             for at, (number, cells) in enumerate(rows[:LOOKED_AT])
         ],

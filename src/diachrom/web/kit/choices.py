@@ -9,7 +9,7 @@ from diachrom.core.light.water import WATERS
 from diachrom.core.mix.advice import NOZZLES_MM
 from diachrom.core.mix.draft import ALWAYS_SHOWN, Draft
 from diachrom.store.recipes import Version
-from diachrom.words import say
+from diachrom.words import capitalized, listed, quantity, say
 from diachrom.work.mix.sprayed_over import called, recipe_key
 
 DEPTHS_M = (0, 1, 2, 4, 6, 8, 12, 16, 20)
@@ -58,7 +58,8 @@ def lights() -> list[Group]:
         ),
         *(
             Group(
-                water.words.capitalize(), [Choice(f"{key}@{depth}", f"{water.words}, {depth} m") for depth in DEPTHS_M]
+                capitalized(water.words),
+                [Choice(f"{key}@{depth}", listed([water.words, quantity(depth, "g", "m")])) for depth in DEPTHS_M],
             )
             for key, water in WATERS.items()
         ),

@@ -4,7 +4,7 @@ from collections.abc import Sequence
 
 from diachrom.clock import day_of
 from diachrom.core.mix.layers import COATS_UM
-from diachrom.words import quantity, say, say_count, when
+from diachrom.words import listed, quantity, quantity_range, say, say_count, when
 
 FEW = 10.0
 
@@ -45,14 +45,18 @@ def count(number: int, noun: str) -> str:
     return f"{number} {noun}{'' if number == 1 else many}"
 
 
-COUNTS = ("No", say("One"), say("Two"), say("Three"), say("Four"), say("Five"), say("Six"), say("Seven"), say("Eight"))
+COUNTS = (
+    *(say("no"), say("one"), say("two"), say("three"), say("four")),
+    *(say("five"), say("six"), say("seven"), say("eight")),
+)
+SIZES = {"mist": say("mist"), "light": say("light"), "medium": say("medium"), "wet": say("wet")}
 
 
 def coats_words(coats: int, film_um: float) -> str:
     """Coats and their thickness in words: "two light coats"."""
-    count = COUNTS[coats] if coats < len(COUNTS) else str(coats)
-    size = next((key for key, um in COATS_UM.items() if um == film_um), f"{film_um:g} µm")
-    return f"{count} {size} {'coat' if coats == 1 else 'coats'}"
+    number = COUNTS[coats] if coats < len(COUNTS) else str(coats)
+    size = next((SIZES[key] for key, um in COATS_UM.items() if um == film_um), quantity(film_um, "g", "µm"))
+    return say("one {size} coat", size=size) if coats == 1 else say("{number} {size} coats", number=number, size=size)
 
 
 def ranges(numbers: Sequence[int]) -> str:
@@ -63,4 +67,4 @@ def ranges(numbers: Sequence[int]) -> str:
             runs[-1].append(number)
         else:
             runs.append([number])
-    return ", ".join(str(run[0]) if len(run) == 1 else f"{run[0]} to {run[-1]}" for run in runs)
+    return listed(str(run[0]) if len(run) == 1 else quantity_range(run[0], run[-1], "g") for run in runs)

@@ -8,7 +8,7 @@ from diachrom.core.light.lab import lab
 from diachrom.core.light.lights import light
 from diachrom.core.mix.prediction import colours
 from diachrom.web.kit.plot import Axes, Curve, Plot, apart
-from diachrom.words import say
+from diachrom.words import listed, say
 
 HALF_BAND_NM = 5.0
 
@@ -29,7 +29,7 @@ def spectra(title: str, lines: Sequence[tuple[str, Floats, bool]], uncertain_nm:
     width = axes.x(WAVELENGTHS_NM[0] + 2 * HALF_BAND_NM) - axes.x(WAVELENGTHS_NM[0])
     doubtful = [(round(axes.x(nm) - width / 2, 1), round(width, 1)) for nm in uncertain_nm]
     day = light("D65")
-    words = "; ".join(f"{label or 'derived'}: L {lab(values, under=day)[0]:.0f}" for label, values, _ in lines)
+    words = listed((f"{label or 'derived'}: L {lab(values, under=day)[0]:.0f}" for label, values, _ in lines), "; ")
     return Plot(
         key="spectra", title=title, words=words, curves=apart(curves), x_ticks=marks, y_ticks=ticks, doubtful=doubtful
     )

@@ -8,7 +8,7 @@ from diachrom.core.light import names
 from diachrom.core.mix.draft import Part
 from diachrom.core.mix.prediction import Colour
 from diachrom.web.kit.formatting import millilitres
-from diachrom.words import quantity, say
+from diachrom.words import listed, quantity, say
 from diachrom.work.kit.looks import PaintLook
 from diachrom.work.shelf.on_shelf import OnShelf
 
@@ -85,7 +85,7 @@ def bead_string(
 ) -> BeadString:
     """The parts of a cup or a recipe, in the order of pouring, as beads; folded into counts where they are many."""
     poured = [part for part in parts if part.drops]
-    words = ", ".join(f"{part.drops} {shelf[part.bottle].bottle.full_name}" for part in poured)
+    words = listed(f"{part.drops} {shelf[part.bottle].bottle.full_name}" for part in poured)
     runs = [Run(bead(shelf[part.bottle]), part.drops) for part in poured]
     if sum(run.count for run in runs) > fold_above:
         shown = runs if most_runs is None or len(runs) <= most_runs + 1 else runs[:most_runs]
@@ -105,4 +105,4 @@ def bottle_detail(row: OnShelf) -> str:
     parts = [KINDS[row.bottle.kind].words, "empty" if row.condition == "empty" else stock]
     marks = ["discontinued"] * row.bottle.discontinued
     marks += [say("no usable profile") if row.paint.problem else say("a guess")] * row.guess
-    return " · ".join([*parts, *marks])
+    return listed([*parts, *marks], " · ")

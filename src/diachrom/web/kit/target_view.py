@@ -10,7 +10,7 @@ from diachrom.store.targets import Target
 from diachrom.web.kit import strip_view
 from diachrom.web.kit.strip_view import ColumnView
 from diachrom.web.kit.swatches import Swatch, swatch
-from diachrom.words import quantity, say
+from diachrom.words import listed, quantity, say
 from diachrom.work.kit.opened import Store
 from diachrom.work.match import targets
 from diachrom.work.mix.sprayed_over import over
@@ -41,7 +41,7 @@ def target_view(store: Store, target: Target) -> TargetView:
         if len(angles) == 1
         else say("at {count} angles", count=len(angles))
     )
-    detail = ", ".join(filter(None, [target.source, ", ".join(filter(None, [on, under, at]))]))
+    detail = listed(filter(None, [target.source, listed(filter(None, [on, under, at]))]))
     patch = target_patch(target)
     column = strip_view.single(patch, "target", say("The target"))
     return TargetView(

@@ -9,7 +9,7 @@ from markupsafe import Markup, escape
 from diachrom.web.kit.dependencies import OpenStore
 from diachrom.web.kit.frame import frame
 from diachrom.web.kit.pages import TEMPLATES, render
-from diachrom.words import say
+from diachrom.words import quantity, say
 
 router = APIRouter(include_in_schema=False)
 
@@ -25,8 +25,10 @@ TERMS = {
         (
             "dE",
             say(
-                "How far two colours are apart. Below 0.5 nobody sees it; 1 is the same side by side for "
-                "most eyes; 2.5 is the same at arm's length; beyond 5 it is clearly another colour."
+                "How far two colours are apart. Below {unseen} nobody sees it; 1 is the same side by side for "
+                "most eyes; {far} is the same at arm's length; beyond 5 it is clearly another colour.",
+                unseen=quantity(0.5, "g"),
+                far=quantity(2.5, "g"),
             ),
         ),
         (
@@ -86,8 +88,20 @@ TERMS = {
         (say("Raking"), say("Spraying along the skin: one side of each scale or thread stays bare.")),
     ),
     "What is sprayed": (
-        (say("Film"), say("The paint on the bait, measured wet in micrometres (µm): a light coat is about 8 µm.")),
-        (say("Pass"), say("One thin, even sweep of mist, about 2 µm wet. Four passes make a light coat.")),
+        (
+            say("Film"),
+            say(
+                "The paint on the bait, measured wet in micrometres (µm): a light coat is about {film}.",
+                film=quantity(8, "g", "µm"),
+            ),
+        ),
+        (
+            say("Pass"),
+            say(
+                "One thin, even sweep of mist, about {film} wet. Four passes make a light coat.",
+                film=quantity(2, "g", "µm"),
+            ),
+        ),
         (say("Ground"), say("What is under the coat: white, black, foil, a clear body, or another paint.")),
         (say("Reducer"), say("Thins the paint and the coat. Medium thins the colour and keeps body and grip.")),
         ("Flash-off", say("The wait until the thinner has left a coat, before warm air or the next one.")),

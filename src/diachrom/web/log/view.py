@@ -1,6 +1,6 @@
 """The log as pages show it: a wall of pictures, and an entry with what was planned beside what was done."""
 
-from collections.abc import Sequence
+from collections.abc import Callable, Sequence
 from dataclasses import dataclass
 from types import NoneType
 from typing import Any
@@ -9,7 +9,7 @@ from diachrom.core.session.script import SIDES
 from diachrom.store.log import FAULTS, Entry
 from diachrom.web.kit.choices import Choice
 from diachrom.web.kit.formatting import day
-from diachrom.words import quantity, say, say_count
+from diachrom.words import listed, quantity, say, say_count
 from diachrom.work.kit.opened import Store
 from diachrom.work.log import entries
 from diachrom.work.log.entries import Found
@@ -110,7 +110,7 @@ def _detail(entry: Entry) -> str:
             if entry.minutes >= 100
             else say("{minutes} min", minutes=quantity(entry.minutes, ".0f"))
         )
-    return " · ".join(part for part in parts if part)
+    return listed((part for part in parts if part), " · ")
 
 
 def wall(store: Store, query: str, bottle: int | None) -> WallPage:
@@ -122,7 +122,7 @@ def wall(store: Store, query: str, bottle: int | None) -> WallPage:
             row.entry.name,
             _detail(row.entry),
             _picture(row, 420),
-            faults=", ".join(FAULTS.get(each.fault, each.fault) for each in row.faults),
+            faults=listed(FAULTS.get(each.fault, each.fault) for each in row.faults),
         )
         for row in page.rows
     ]
@@ -185,17 +185,17 @@ def entry_page(store: Store, found: Found) -> EntryPage:
     )
 
 
+FACTS: dict[str, Callable[[float], str]] = {
+    "a_g": lambda value: say("{weight} of A", weight=quantity(value, "g", "g")),
+    "b_g": lambda value: say("{weight} of B", weight=quantity(value, "g", "g")),
+    "temperature_c": lambda value: quantity(value, "g", "°C"),
+    "humidity_percent": lambda value: say("{share} humidity", share=quantity(value, "g", "%")),
+    "used_ml": lambda value: quantity(value, "g", "ml"),
+}
+
+
 def _facts(told: dict[str, Any]) -> list[str]:
-    units = {
-        "a_g": say("g of A"),
-        "b_g": say("g of B"),
-        "temperature_c": "°C",
-        "humidity_percent": say("% humidity"),
-        "used_ml": "ml",
-    }
-    return [
-        f"{value:g} {units[key]}" for key, value in told.items() if key in units and isinstance(value, (int, float))
-    ]
+    return [FACTS[key](value) for key, value in told.items() if key in FACTS and isinstance(value, (int, float))]
 
 
 def _written(value: object) -> str:

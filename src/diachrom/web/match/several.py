@@ -15,7 +15,7 @@ from diachrom.web.kit.frame import frame
 from diachrom.web.kit.pages import is_fragment_wanted, render
 from diachrom.web.kit.swatches import BeadString, Swatch, bead_string, swatch
 from diachrom.web.kit.target_view import TargetView, target_view
-from diachrom.words import capitalized, quantity, say, say_count
+from diachrom.words import capitalized, listed, quantity, say, say_count
 from diachrom.work.kit.opened import Store
 from diachrom.work.kit.tasks import Tasks
 from diachrom.work.match import several, targets
@@ -97,7 +97,7 @@ def _bottles(task: SeveralTask) -> str:
     if task.palette is None:
         return ""
     bottles = [task.candidates[index].bottle for index in sorted(task.palette.bottles)]
-    return ", ".join(bottle.full_name for bottle in bottles if bottle is not None)
+    return listed(bottle.full_name for bottle in bottles if bottle is not None)
 
 
 def _zones(store: Store, task: SeveralTask) -> list[MixedZone]:
@@ -119,7 +119,7 @@ def _zones(store: Store, task: SeveralTask) -> list[MixedZone]:
                 target=swatch(colour_of(targets.point(target).tolist())),
                 mixed=swatch(colour_of(mix.lab.tolist())),
                 beads=bead_string(parts, rows),
-                drops=", ".join(f"{drops} {bottle.full_name}" for bottle, _, drops in held),
+                drops=listed(f"{drops} {bottle.full_name}" for bottle, _, drops in held),
                 words=say(
                     "{difference}, dE {delta_e}",
                     difference=capitalized(told),

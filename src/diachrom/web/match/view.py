@@ -13,7 +13,7 @@ from diachrom.web.kit.plot_paths import dot
 from diachrom.web.kit.strip_view import ColumnView
 from diachrom.web.kit.swatches import BeadString, Swatch, bead_string, swatch
 from diachrom.web.kit.target_view import TargetView, target_patch, target_view
-from diachrom.words import quantity, say
+from diachrom.words import listed, quantity, say
 from diachrom.work.kit.opened import Store
 from diachrom.work.match import targets
 from diachrom.work.match.searching import MatchTask
@@ -113,7 +113,7 @@ def _alternative(store: Store, task: MatchTask, alternative: Alternative) -> Alt
     rows = {row.bottle.id: row for row in seen_on_shelf(store, bottles_)}
     own = [Part(c.bottle.id, drops, c.drop_ml) for c, drops in parts if c.bottle is not None]
     strip = task.strips[alternative.match.parts]
-    kinds = ", ".join(alternative.kinds)
+    kinds = listed(alternative.kinds)
     facts = [
         (say("One drop amiss"), say("dE {worst_drop} at most", worst_drop=quantity(alternative.worst_drop, ".1f"))),
         (
@@ -123,7 +123,7 @@ def _alternative(store: Store, task: MatchTask, alternative: Alternative) -> Alt
     ]
     if alternative.uncommon:
         facts.append(
-            (say("Special paint"), " and ".join(task.candidates[at].paint.name for at in alternative.uncommon))
+            (say("Special paint"), listed((task.candidates[at].paint.name for at in alternative.uncommon), " and "))
         )
     if len(alternative.by_view) > 1:
         far, angle = max(zip(alternative.by_view, task.target.seen.views, strict=True), key=lambda pair: pair[0])
@@ -144,12 +144,12 @@ def _alternative(store: Store, task: MatchTask, alternative: Alternative) -> Alt
     return AlternativeView(
         kinds=kinds[0].upper() + kinds[1:],
         parts="-".join(f"{part.bottle}x{part.drops}" for part in own),
-        words=", ".join(f"{drops} {rows[c.bottle.id].bottle.full_name}" for c, drops in parts if c.bottle is not None),
+        words=listed(f"{drops} {rows[c.bottle.id].bottle.full_name}" for c, drops in parts if c.bottle is not None),
         beads=bead_string(own, rows),
         columns=[strip_view.single(target_patch(task.target), "target", say("The target")), *strip_view.columns(strip)],
         on=say(
             "{what}; coats downwards, {coats} compared",
-            what=", ".join(column.over.words for column in strip.columns),
+            what=listed(column.over.words for column in strip.columns),
             coats=_coats(task),
         ),
         difference=words.turning(targets.labs_of(task.target), alternative.match.labs),

@@ -22,7 +22,7 @@ from diachrom.web.kit.plot import Axes, Curve, Plot, apart
 from diachrom.web.kit.swatches import BeadString, bead_string
 from diachrom.web.mix.overspray import FIELDS, job_form, job_of
 from diachrom.web.mix.rest import RestView, rest_view
-from diachrom.words import quantity, say, say_count
+from diachrom.words import listed, quantity, say, say_count
 from diachrom.work.kit.fields import LARGEST_BOTTLE_ML, number_field
 from diachrom.work.kit.figures import figure
 from diachrom.work.kit.opened import Store
@@ -187,8 +187,8 @@ def _page(store: Store, seen: AmountsSeen, asked: dict[str, str], hand: str, pro
             if part.drops and part.drop_ml != rows[part.bottle].bottle.drop_ml
         ]
         pours = zip(droppers_seen.scaled.drops, seen.contents.draft.parts, strict=True)
-        told = ", ".join(f"{drops} {rows[part.bottle].bottle.full_name}" for drops, part in pours if drops)
-        droppers = DroppersView(f"{'; '.join(changed)}.", told, _costs(droppers_seen.delta_e, droppers_seen.words))
+        told = listed(f"{drops} {rows[part.bottle].bottle.full_name}" for drops, part in pours if drops)
+        droppers = DroppersView(f"{listed(changed, '; ')}.", told, _costs(droppers_seen.delta_e, droppers_seen.words))
     return AmountsPage(
         name=draft.name or say("The cup"),
         beads=bead_string(draft.parts, seen.contents.shelf),
@@ -263,7 +263,7 @@ def _thinning(seen: AmountsSeen, asked: dict[str, str], hand: str) -> ThinningVi
         coats_needed=say(
             "Where {say_count} get as it comes, thinned it takes {needed}.",
             say_count=say_count(coats, "{count} coat", "{count} coats"),
-            needed=", ".join(needed),
+            needed=listed(needed),
         )
         if needed
         else "",
@@ -298,8 +298,10 @@ def _ladder(seen: AmountsSeen) -> Plot:
     curves = [curve for curve in curves if not curve.label] + apart([one for one in curves if one.label])
     ticks = [(axes.y(0), "0"), (axes.y(50), "50"), (axes.y(100), "L 100")]
     marks = [(axes.x(at), say("{at} coats", at=at) if at == most else str(at)) for at in range(most + 1)]
-    said = "; ".join(f"{100 * share:.0f} % thinned: to L {colours[-1].lch[0]:.0f}" for share, colours in seen.ladder)
-    thinned = ", ".join(quantity(100 * share, ".0f") for share in shares[1:-1])
+    said = listed(
+        (f"{100 * share:.0f} % thinned: to L {colours[-1].lch[0]:.0f}" for share, colours in seen.ladder), "; "
+    )
+    thinned = listed(quantity(100 * share, ".0f") for share in shares[1:-1])
     title = say(
         "Coats against lightness: as is, {thinned} and {shares} % thinned",
         thinned=thinned,

@@ -91,7 +91,7 @@ def show(request: Request, store: OpenStore) -> Response:
 
 
 def _member(one: MemberSeen, *, first: bool) -> MemberView:
-    some = ", ".join(f"{drops} {row.bottle.full_name}" for row, drops in one.added)
+    some = listed(f"{drops} {row.bottle.full_name}" for row, drops in one.added)
     parts = [Part(row.bottle.id, drops, row.bottle.drop_ml) for row, drops in one.added]
     where = say("into an empty cup") if first else say("into what is left")
     member = one.member

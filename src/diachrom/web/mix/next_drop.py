@@ -96,7 +96,7 @@ def next_page(store: Store, found: NextDrop, order: str) -> NextPage:
             for way in found.advice.helps[:HELPS_SHOWN]
             if (helps := found.candidates[way.index].bottle) is not None
         ],
-        spoils=say("One drop too many: {what}.", what=", ".join(name(at) for at in strong)) if strong else "",
+        spoils=say("One drop too many: {what}.", what=listed(name(at) for at in strong)) if strong else "",
         spoiling=" ".join(str(own.id) for spoil in advice.spoils if (own := candidates[spoil].bottle) is not None),
         rescue="" if advice.rescue is None else _rescue(advice.rescue, name),
         order=order,
@@ -110,7 +110,7 @@ def _short(name: str) -> str:
 
 
 def _rescue(rescue: Rescue, name: Callable[[int], str]) -> str:
-    parts = " and ".join(f"{drops} {name(index)}" for index, drops in rescue.parts)
+    parts = listed((f"{drops} {name(index)}" for index, drops in rescue.parts), " and ")
     said = say(
         "Two together come closer: {parts}, to dE {delta_e}; the cup is then {volume_ml}.",
         parts=parts,
@@ -138,7 +138,7 @@ def _paths(target: Target, advice: Advice, names: Sequence[str]) -> Plot | None:
     )
     curves = [curve for way in ways for curve in around.way(way)]
     curves += [around.aim(aim_at), Curve("", 0, "", [dot(now, around.in_ab(now)), dot(now, around.in_l(now, 0))])]
-    told = "; ".join(f"{name}: {way.words}" for name, way in zip(names, advice.helps, strict=False))
+    told = listed((f"{name}: {way.words}" for name, way in zip(names, advice.helps, strict=False)), "; ")
     marks = [(around.middle_ab, say("a* and b*")), (around.middle_l, say("L*, drop by drop"))]
     title = say("Where the drops lead; ring, dashes: target")
     return Plot(key="next", title=title, words=told, curves=curves, x_ticks=marks, y_ticks=[], height=HEIGHT)

@@ -6,7 +6,7 @@ from diachrom.core.light.bands import WAVELENGTHS_NM
 from diachrom.core.mix.prediction import Colour
 from diachrom.core.mix.strip import Column, Patch, Strip
 from diachrom.web.kit.plot import Axes, Curve, Plot, apart
-from diachrom.words import quantity, say
+from diachrom.words import listed, quantity, say
 
 BRIGHTEST = 120.0  # L*; a glance off bare foil goes beyond and is cut there
 LEAST_CHROMA = 4.0  # below it a hue means nothing
@@ -33,7 +33,9 @@ def plots(strip: Strip, *, ground: str, coats: int) -> list[Plot]:
     ticks = [(axes.y(0.0), "0 %"), (axes.y(highest), quantity(100 * highest, ".0f", "%"))]
     if highest > 1.3:
         ticks.append((axes.y(1.0), "100 %"))
-    words = "; ".join(f"{label}: up to {100 * colour.radiance_factor.max():.0f} percent" for label, colour, _ in lines)
+    words = listed(
+        (f"{label}: up to {100 * colour.radiance_factor.max():.0f} percent" for label, colour, _ in lines), "; "
+    )
     spectrum = Plot(
         key="spectrum",
         title=say("What comes back, on {words}", words=column.over.words),
@@ -89,7 +91,7 @@ def _coats(strip: Strip, *, ground: str, coats: int) -> Plot:
     return Plot(
         key="coats",
         title=say("Lightness, coat by coat"),
-        words="Lightness against coats: " + "; ".join(told),
+        words="Lightness against coats: " + listed(told, "; "),
         curves=curves,
         x_ticks=counts,
         y_ticks=ticks,
@@ -138,7 +140,7 @@ def _tilt(strip: Strip, chosen: Column, coats: int) -> Plot:
     return Plot(
         key="tilt",
         title=title,
-        words="Lightness against the tilt: " + "; ".join(told),
+        words="Lightness against the tilt: " + listed(told, "; "),
         curves=curves,
         x_ticks=marks,
         y_ticks=ticks,

@@ -11,7 +11,7 @@ from diachrom.web.kit.frame import frame, theme_of
 from diachrom.web.kit.pages import is_fragment_wanted, render
 from diachrom.web.kit.swatches import bead, bottle_detail
 from diachrom.web.mix.view import mix_page
-from diachrom.words import quantity, say, say_count
+from diachrom.words import listed, quantity, say, say_count
 from diachrom.work.kit.opened import Store
 from diachrom.work.mix import charging, cup
 from diachrom.work.shelf.on_shelf import to_pour
@@ -156,7 +156,7 @@ def poured(request: Request, store: OpenStore) -> Response:
     )
     if taken.below:
         said += " " + say(
-            "More than was in it is gone from {below}: enter what is left there.", below=", ".join(taken.below)
+            "More than was in it is gone from {below}: enter what is left there.", below=listed(taken.below)
         )
     return _changed(request, store, said)
 

@@ -19,7 +19,7 @@ from diachrom.web.kit.strip_view import ColumnView, columns
 from diachrom.web.kit.swatches import Bead, BeadString, Swatch, bead, bead_string, bottle_detail, swatch
 from diachrom.web.mix.plots import plots
 from diachrom.web.mix.rest import RestView, rest_view
-from diachrom.words import quantity, say
+from diachrom.words import capitalized, listed, quantity, say
 from diachrom.work.mix.cup import MOST_COATS_SHOWN, CupSeen
 from diachrom.work.shelf import stock
 from diachrom.work.shelf.on_shelf import OnShelf
@@ -242,7 +242,7 @@ def _warnings(seen: CupSeen) -> Iterator[str]:
         if part.drops and part.drops * part.drop_ml > row.bottle.left_ml
     ]
     if short:
-        yield say("More than is left in the bottle: {short}.", short=", ".join(short))
+        yield say("More than is left in the bottle: {short}.", short=listed(short))
     at = clock.now()
     for part in seen.now.draft.parts:
         bottle = seen.contents.shelf[part.bottle].bottle
@@ -257,7 +257,7 @@ def _seen(seen: CupSeen, strip: Strip) -> SeenView:
     patch = column.after(draft.coats)
     sentence = say(
         "{coats_words} on {words}: {told}",
-        coats_words=coats_words(draft.coats, draft.film_um),
+        coats_words=capitalized(coats_words(draft.coats, draft.film_um)),
         words=column.over.words,
         told=_told(strip, column, draft.coats),
     )

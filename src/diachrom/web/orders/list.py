@@ -139,7 +139,7 @@ def _row(own: Listed, names: Mapping[int, str]) -> OrderRow:
     return OrderRow(
         number=order.number,
         name=order.name,
-        what=", ".join(told) or say("nothing on it yet"),
+        what=listed(told) or say("nothing on it yet"),
         due=moment_words(order.due) if order.due else "",
         ready="" if found is None else when(found.ends_at.astimezone(), "short weekday, day and time"),
         late=found is not None and due is not None and found.ends_at > due,

@@ -214,7 +214,7 @@ def _notes(found: Schedule, inputs: str) -> list[str]:
     if inputs != found.inputs:
         told.insert(0, say("This order has changed since: schedule again."))
     if found.missed:
-        which = ", ".join(found.missed[:4]) + (" and more" if len(found.missed) > 4 else "")
+        which = listed(found.missed[:4]) + (" and more" if len(found.missed) > 4 else "")
         told.append(say("The recoat window of {which} has closed: let it cure, sand it, and go on.", which=which))
     change = clock_change(found.start, found.ends_at)
     if change:

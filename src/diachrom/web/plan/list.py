@@ -19,7 +19,7 @@ from diachrom.web.kit.formatting import day
 from diachrom.web.kit.frame import frame
 from diachrom.web.kit.pages import is_fragment_wanted, render
 from diachrom.web.plan.blank_view import blank_page
-from diachrom.words import quantity, say, say_count
+from diachrom.words import listed, quantity, say, say_count
 from diachrom.work.kit.figures import figure
 from diachrom.work.kit.opened import Store
 from diachrom.work.plan import bodies, bringing, plans, sources
@@ -168,7 +168,7 @@ def versions(request: Request, store: OpenStore, number: RowId) -> Response:
                     blank=plans.blank_words(plan.blank),
                     layers=say_count(len(plan.layers), "{count} layer", "{count} layers"),
                 ),
-                note=" ".join(part for part in (plan.note, one.problem) if part),
+                note=listed((part for part in (plan.note, one.problem) if part), " "),
                 changes=[] if before is None else plans.differences(before.document, plan),
                 layers=[layer.name or layer.what for layer in plan.layers],
             )

@@ -17,7 +17,7 @@ from diachrom.web.kit.dependencies import Background, OpenStore, RowId, Text, Up
 from diachrom.web.kit.frame import frame
 from diachrom.web.kit.pages import is_fragment_wanted, render
 from diachrom.web.kit.swatches import BeadString, Swatch, bead_string, swatch
-from diachrom.words import quantity, say, say_count
+from diachrom.words import listed, quantity, say, say_count
 from diachrom.work.kit import photo_picks
 from diachrom.work.kit.opened import Store
 from diachrom.work.kit.tasks import Tasks
@@ -68,7 +68,7 @@ def _mixed(store: Store, zone: ZoneMix | None) -> dict[str, object]:
         "beads": bead_string(zone.parts, shelf),
         "words": say(
             "{what}; dE {delta_e}",
-            what=", ".join(f"{part.drops} {shelf[part.bottle].bottle.full_name}" for part in zone.parts),
+            what=listed(f"{part.drops} {shelf[part.bottle].bottle.full_name}" for part in zone.parts),
             delta_e=quantity(zone.mix.delta_e, ".1f"),
         ),
     }

@@ -18,7 +18,7 @@ from diachrom.web.kit.pages import is_fragment_wanted, render
 from diachrom.web.kit.story_view import StoryView, story_view
 from diachrom.web.kit.swatches import Bead, Swatch, bead, swatch
 from diachrom.web.kit.target_view import TargetView, target_view
-from diachrom.words import quantity, say, say_count
+from diachrom.words import listed, quantity, say, say_count
 from diachrom.work.kit.devices import Devices
 from diachrom.work.kit.opened import Store
 from diachrom.work.mix import cup
@@ -191,7 +191,7 @@ def finish(request: Request, store: OpenStore, devices: AtBench, name: Text = ""
         say_count=say_count(done.taken.bottles, "{count} bottle", "{count} bottles"),
     )
     below = (
-        " " + say("More than was in it is gone from {below}.", below=", ".join(done.taken.below))
+        " " + say("More than was in it is gone from {below}.", below=listed(done.taken.below))
         if done.taken.below
         else ""
     )

@@ -13,7 +13,7 @@ from diachrom.web.kit.plot import Plot
 from diachrom.web.kit.profile_plots import spectra
 from diachrom.web.kit.strip_view import ColumnView, columns
 from diachrom.web.kit.swatches import Swatch, swatch
-from diachrom.words import quantity, say, say_count
+from diachrom.words import Quantity, listed, quantity, say, say_count
 from diachrom.work.kit.looks import look
 from diachrom.work.kit.opened import Store
 from diachrom.work.profiles import card_sprayed, contrast_cards
@@ -94,7 +94,7 @@ def card_page(
         next_field=missing[0] if missing else "",
         derived=_derived(seen, seen.derived) if seen.derived else None,
         problem=seen.problem,
-        missing=", ".join(seen.missing),
+        missing=listed(seen.missing),
         accepted=seen.card.version,
         shots=shots,
         device=device,
@@ -104,13 +104,13 @@ def card_page(
 
 def _how(store: Store, seen: ContrastCardSeen) -> ContrastHow:
     card = seen.card
-    thick = [quantity(passes * card.film_um, "g") for passes in card.steps]
+    thick = [passes * card.film_um for passes in card.steps]
     usual = [(PASS_UM, say("mist pass")), *((um, say("{key} coat", key=key)) for key, um in COATS_UM.items())]
     return ContrastHow(
         film_um=card.film_um,
         thicknesses=usual if card.film_um in dict(usual) else [*usual, (card.film_um, say("as it was"))],
-        steps=", ".join(str(passes) for passes in card.steps),
-        films=f"{' and '.join(filter(None, [', '.join(thick[:-1]), thick[-1]]))} µm",
+        steps=listed(str(passes) for passes in card.steps),
+        films=Quantity(thick, "g", "µm", "and"),
         clear_coat=card.clear_coat,
         whites=[
             Choice("", "none"),

@@ -17,7 +17,7 @@ from diachrom.web.kit.qr import qr
 from diachrom.web.kit.sheet import SheetPage, printed
 from diachrom.web.kit.spectral_file import BroughtFile
 from diachrom.web.profiles.contrast_card_view import ContrastCardPage, card_page
-from diachrom.words import quantity, say, say_count
+from diachrom.words import listed, quantity, say, say_count
 from diachrom.work.kit import photo_picks
 from diachrom.work.kit.devices import Devices
 from diachrom.work.kit.opened import Store
@@ -89,7 +89,7 @@ def from_file(
     """Read fields from a file of spectra."""
     sample = brought.sample
     card_readings.from_sample(store, card, field, sample, asked=brought.asked, at=clock.now())
-    notes = f" {'; '.join(sample.notes)}." if sample.notes else ""
+    notes = f" {listed(sample.notes, '; ')}." if sample.notes else ""
     return _answer(
         request,
         store,
@@ -154,7 +154,7 @@ def camera(request: Request, store: OpenStore, devices: AtBench, card: RowId, sh
 
 def _sheet_read(aside: Sequence[str]) -> str:
     if aside:
-        return say("Every field was read from the photo. Set aside: {aside}.", aside=", ".join(aside))
+        return say("Every field was read from the photo. Set aside: {aside}.", aside=listed(aside))
     return say("Every field was read from the photo.")
 
 

@@ -26,7 +26,7 @@ from diachrom.web.kit.plot import Plot
 from diachrom.web.kit.profile_plots import spectra
 from diachrom.web.kit.strip_view import ColumnView, columns
 from diachrom.web.kit.swatches import BeadString, bead_string, bottle_detail
-from diachrom.words import capitalized, quantity, say, say_count
+from diachrom.words import capitalized, listed, quantity, say, say_count
 from diachrom.work.kit.looks import look
 from diachrom.work.mix.sprayed_over import called
 from diachrom.work.profiles import contrast_cards, paint_seen, substitutes
@@ -73,7 +73,7 @@ def show(request: Request, store: OpenStore, paint_id: str) -> Response:
     page = PaintPage(
         id=paint_id,
         name=record.full_name,
-        detail=" · ".join([kind.words, *marks]),
+        detail=listed([kind.words, *marks], " · "),
         can_card=contrast_cards.can_be_carded(record.kind),
         why_no_card=""
         if contrast_cards.can_be_carded(record.kind)
@@ -115,7 +115,9 @@ def _profile(version: ProfileVersion) -> ProfileView:
     plot = None
     if contrast_cards.can_be_carded(version.paint.kind):
         over = [(say("over {key}", key=key), on_card(version.paint, key), False) for key in ("white", "black")]
-        plot = spectra(say("24 µm under clear, over white and black"), over, version.uncertain_nm)
+        plot = spectra(
+            say("{film} under clear, over white and black", film=quantity(24, "g", "µm")), over, version.uncertain_nm
+        )
     return ProfileView(
         version.version,
         f"{day(version.at)} · {version.source} · {said}",
@@ -268,12 +270,12 @@ def _substitute(substitute: Substitute) -> SubstituteView:
     beads = bead_string([Part(row.bottle.id, drops, row.bottle.drop_ml) for row, drops in substitute.parts], rows)
     return SubstituteView(
         key=substitute.key,
-        words=", ".join(f"{drops} {row.bottle.full_name}" for row, drops in substitute.parts)
+        words=listed(f"{drops} {row.bottle.full_name}" for row, drops in substitute.parts)
         if len(substitute.parts) > 1
         else substitute.parts[0][0].bottle.full_name,
-        detail="; ".join(bottle_detail(row) for row, _ in substitute.parts)
+        detail=listed((bottle_detail(row) for row, _ in substitute.parts), "; ")
         if len(substitute.parts) == 1
-        else ", ".join(f"{row.bottle.name} is a guess" for row, _ in substitute.parts if row.guess),
+        else listed(f"{row.bottle.name} is a guess" for row, _ in substitute.parts if row.guess),
         beads=beads,
         closeness=say(
             "{closeness}, dE {delta_e} over all grounds and angles",

@@ -9,7 +9,7 @@ from diachrom.core.profiles.contrast_card import STEPS
 from diachrom.web.kit.choices import Choice
 from diachrom.web.kit.formatting import day
 from diachrom.web.kit.swatches import Swatch, swatch
-from diachrom.words import capitalized, quantity, say, say_count
+from diachrom.words import capitalized, listed, quantity, say, say_count
 from diachrom.work.cards.before_after import Achieved
 from diachrom.work.kit.looks import PaintLook, look
 from diachrom.work.profiles.read_sheets import SheetTask
@@ -72,7 +72,7 @@ def sheet_page(
             told = [difference(was, now)]
             if abs(over_now[0] - over[0]) > HIDES:
                 told.append(say("hides more") if over_now[0] > over[0] else say("hides less"))
-            words = ", ".join(map(str, told))
+            words = listed(map(str, told))
             told_words = say(
                 "{difference}; its strength is sure within {within} %",
                 difference=capitalized(words),
@@ -117,7 +117,7 @@ def sheet_page(
             film_um=quantity(kept.film_um, "g", "µm"),
             what="cleared" if kept.clear_coat else say("not cleared"),
         ),
-        passes=say("{map} and {steps}", map=", ".join(map(str, STEPS[:-1])), steps=STEPS[-1]),
+        passes=say("{map} and {steps}", map=listed(map(str, STEPS[:-1])), steps=STEPS[-1]),
         photo=kept.photo,
         pairs=pairs,
         shots=shots,

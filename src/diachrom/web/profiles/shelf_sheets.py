@@ -21,7 +21,7 @@ from diachrom.web.kit.pages import is_fragment_wanted, render
 from diachrom.web.kit.qr import qr
 from diachrom.web.kit.sheet import SheetPage, printed
 from diachrom.web.profiles.shelf_sheet_view import ShelfSheetPage, sheet_page
-from diachrom.words import quantity, say, say_count
+from diachrom.words import listed, quantity, say, say_count
 from diachrom.work.cards.before_after import achieved
 from diachrom.work.kit.devices import Devices
 from diachrom.work.kit.opened import Store
@@ -56,7 +56,7 @@ def choose(request: Request, store: OpenStore) -> Response:
     able, others = read_sheets.choices(store)
     page = ChoosePage(
         paints=[_choice(record, guess, index) for index, (record, guess) in enumerate(able)],
-        left_out=", ".join(other.full_name for other in others),
+        left_out=listed(other.full_name for other in others),
         most=MOST_PAIRS,
         pass_um=PASS_UM,
         sheets=[
@@ -167,7 +167,7 @@ def sheet(request: Request, store: OpenStore, number: RowId) -> Response:
         ),
         detail=say(
             "{map} mist passes of {film_um}, left to right · {what}",
-            map=", ".join(map(str, STEPS)),
+            map=listed(map(str, STEPS)),
             film_um=quantity(kept.film_um, "g", "µm"),
             what="cleared" if kept.clear_coat else say("not cleared"),
         ),
@@ -234,5 +234,5 @@ def undo(asked: AskedSheet) -> Response:
     back, left = shelf_sheets.undo(asked.store, asked.number, at=clock.now())
     said = say("{say_count} taken back.", say_count=say_count(back, "{count} profile", "{count} profiles"))
     if left:
-        said += " " + say("Measured since and left as they are: {left}.", left=", ".join(left))
+        said += " " + say("Measured since and left as they are: {left}.", left=listed(left))
     return asked.answer(said)

@@ -21,7 +21,7 @@ from diachrom.web.kit.pages import is_fragment_wanted, render
 from diachrom.web.kit.story_view import StoryView, story_view
 from diachrom.web.kit.strip_view import ColumnView, columns
 from diachrom.web.kit.swatches import BeadString, bead_string
-from diachrom.words import say
+from diachrom.words import listed, say
 from diachrom.work.cards import spray_out_cards
 from diachrom.work.kit.fields import LARGEST_BOTTLE_ML, number_field
 from diachrom.work.mix import charging, cup
@@ -83,7 +83,7 @@ def how(draft: Draft) -> str:
         ground_words = say("recipe {number}, version {version}", number=number, version=version)
     return say(
         "{coats_words} on {ground_words}, {surfaces}",
-        coats_words=coats_words(draft.coats, draft.film_um).lower(),
+        coats_words=coats_words(draft.coats, draft.film_um),
         ground_words=ground_words,
         surfaces=SURFACES[draft.surface],
     )
@@ -140,13 +140,13 @@ def recipe(request: Request, store: OpenStore, number: RowId) -> Response:
             VersionView(
                 version=saved.version,
                 detail=f"{day(saved.at)}{parent} · {how(draft)}"
-                + (f" · a guess: {', '.join(guessed)}" if guessed else ""),
+                + (f" · a guess: {listed(guessed)}" if guessed else ""),
                 beads=beads,
                 words=beads.words,
                 note=draft.note,
                 columns=views,
-                strip_words="; ".join(f"{view.words.lower()}: {view.patches[-1].words}" for view in views),
-                ground_words=", ".join(view.words.lower() for view in views),
+                strip_words=listed((f"{view.words.lower()}: {view.patches[-1].words}" for view in views), "; "),
+                ground_words=listed(view.words.lower() for view in views),
                 coats_words=say("1 to {count} coats", count=len(views[0].patches)) if views else "",
                 story=story_view(store, *pouring.story_of(store, saved), None),
                 cards=spray_out_cards.of_version(store, saved),

@@ -23,7 +23,7 @@ from diachrom.web.kit.pages import render
 from diachrom.web.kit.plot import Axes, Curve, Plot
 from diachrom.web.kit.strip_view import ColumnView, columns
 from diachrom.web.kit.swatches import bottle_detail
-from diachrom.words import quantity, quantity_range, say
+from diachrom.words import listed, quantity, quantity_range, say
 from diachrom.work.kit.fields import BOTTLE_FIELDS, LEFT, PAINT_FIELDS, Field
 from diachrom.work.shelf import keeping, stock
 from diachrom.work.shelf.stock import BottleSeen
@@ -138,7 +138,7 @@ def _bottle_page(seen: BottleSeen, *, whole: bool) -> BottlePage:
     # What is written about a bottle and its paint, in the painter's words.
     facts = [
         (say("Place"), bottle.place),
-        (say("Spray with"), _joined([_unit(record.nozzle_mm, say("mm nozzle")), _unit(record.pressure_bar, "bar")])),
+        (say("Spray with"), _joined([_nozzle(record.nozzle_mm), _unit(record.pressure_bar, "bar")])),
         (say("Wants under it"), record.needs_under),
         (say("Wants in it"), record.needs_in),
         (say("Wants over it"), record.needs_over),
@@ -182,11 +182,15 @@ def _line(entry: StockEntry, bottle: Bottle) -> LedgerLine:
 
 
 def _joined(parts: Sequence[str]) -> str:
-    return ", ".join(part for part in parts if part)
+    return listed(part for part in parts if part)
 
 
 def _unit(value: float | None, unit: str) -> str:
-    return "" if value is None else f"{value:g} {unit}"
+    return "" if value is None else quantity(value, "g", unit)
+
+
+def _nozzle(value: float | None) -> str:
+    return "" if value is None else say("{size} nozzle", size=quantity(value, "g", "mm"))
 
 
 def _stock_plot(ledger: Sequence[StockEntry], bottle: Bottle, colour: Colour | None) -> Plot | None:

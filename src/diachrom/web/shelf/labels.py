@@ -16,7 +16,7 @@ from diachrom.web.kit.pages import render
 from diachrom.web.kit.qr import qr
 from diachrom.web.kit.strip_view import columns
 from diachrom.web.kit.swatches import Bead, BeadString, bead, bead_string
-from diachrom.words import quantity, say
+from diachrom.words import listed, quantity, say
 from diachrom.work.kit.opened import Store
 from diachrom.work.mix.contents import contents
 from diachrom.work.recipes import recipe_list
@@ -80,7 +80,7 @@ def _lines(row: OnShelf) -> Iterator[str]:
         size_ml=quantity(bottle.size_ml, "g", "ml"),
         drop_ml=quantity(1000 * bottle.drop_ml, ".0f"),
     )
-    yield " · ".join(filter(None, (bottle.place, f"batch {bottle.batch}" if bottle.batch else "")))
+    yield listed(filter(None, (bottle.place, f"batch {bottle.batch}" if bottle.batch else "")), " · ")
     if bottle.opened_on:
         yield say("opened {opened_on}", opened_on=short_day(bottle.opened_on))
     elif bottle.bought_on:

@@ -20,7 +20,7 @@ from diachrom.web.kit.pages import is_fragment_wanted, render
 from diachrom.web.kit.strip_view import ColumnView, columns
 from diachrom.web.kit.swatches import Bead, bead, bottle_detail
 from diachrom.web.shelf import PAGE
-from diachrom.words import quantity, say, say_count
+from diachrom.words import listed, quantity, say, say_count
 from diachrom.work.shelf import droppers, keeping, stock
 from diachrom.work.shelf.on_shelf import OnShelf
 from diachrom.work.shelf.on_shelf import page as look_along
@@ -74,7 +74,7 @@ class ShelfPage:
 
 def _bottle(row: OnShelf, *, left: float | None, far: float | None, at: str) -> ShelfBottle:
     views = columns(row.look.strip) if row.look.bead else []
-    last = "; ".join(f"{view.words.lower()}: {view.patches[-1].words}" for view in views)
+    last = listed((f"{view.words.lower()}: {view.patches[-1].words}" for view in views), "; ")
     used = "" if left is None else weeks(left).removesuffix(" at this rate")
     return ShelfBottle(
         bottle=row.bottle.id,
@@ -83,8 +83,8 @@ def _bottle(row: OnShelf, *, left: float | None, far: float | None, at: str) -> 
         kind_note=KINDS[row.bottle.kind].note,
         drops_left=say_count(row.drops_left, "{count} drop", "{count} drops"),
         drop_words=quantity(1000 * row.bottle.drop_ml, ".0f", "µl"),
-        note=" · ".join(one for one in (row.bottle.place, used, row.bottle.note or row.bottle.paint_note) if one),
-        reminder="; ".join(stock.reminders(row.bottle, at=at)),
+        note=listed((one for one in (row.bottle.place, used, row.bottle.note or row.bottle.paint_note) if one), " · "),
+        reminder=listed(stock.reminders(row.bottle, at=at), "; "),
         nearness=""
         if far is None
         else say("{closeness}, dE {far}", closeness=words.closeness(far), far=quantity(far, ".0f")),

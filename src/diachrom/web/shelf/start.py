@@ -18,7 +18,7 @@ from diachrom.web.kit.choices import Choice
 from diachrom.web.kit.dependencies import GivenForm, OpenStore, Text
 from diachrom.web.kit.frame import frame
 from diachrom.web.kit.pages import render
-from diachrom.words import quantity, say, say_count
+from diachrom.words import listed, quantity, say, say_count
 from diachrom.work.kit.figures import whole
 from diachrom.work.kit.opened import Store
 from diachrom.work.shelf import droppers, first_evening
@@ -129,7 +129,7 @@ def _read(request: Request, store: Store, text: str, *, kept: int = 0) -> Respon
     )
     if not found:
         said.append(say("This list names no bottle: write one per line."))
-        return _page(request, store, _List(text), said=" ".join(said))
+        return _page(request, store, _List(text), said=listed(said, " "))
     twice = sum(bottle.count - 1 for bottle in found)
     said.append(
         say(
@@ -158,7 +158,7 @@ def _read(request: Request, store: Store, text: str, *, kept: int = 0) -> Respon
     rows = [_told_wrong(row, wrong.get(at)) for at, row in enumerate(rows)]
     if wrong:
         said.append(_to_mend(wrong))
-    return _page(request, store, _List(text, bool(unread), rows), said=" ".join(said))
+    return _page(request, store, _List(text, bool(unread), rows), said=listed(said, " "))
 
 
 def _row(bottle: ListedBottle) -> RowView:
@@ -237,7 +237,7 @@ def count_drops(request: Request, store: OpenStore, drops: Text = "") -> Respons
 def _to_mend(wrong: Wrong) -> str:
     """ "To mend: rows 3 and 17." """
     rows = [str(at + 1) for at in sorted(wrong)]
-    named = ", ".join(rows[:8]) + (" and more" if len(rows) > 8 else "")
+    named = listed(rows[:8]) + (" and more" if len(rows) > 8 else "")
     return say_count(len(rows), "To mend: row {named}.", "To mend: rows {named}.", named=named)
 
 

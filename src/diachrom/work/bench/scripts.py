@@ -11,7 +11,7 @@ from diachrom.core.schedule.steps import steps
 from diachrom.core.session.script import BenchStep, Pour, Script
 from diachrom.errors import InvalidInput
 from diachrom.store import orders
-from diachrom.words import quantity, say
+from diachrom.words import listed, quantity, say
 from diachrom.work.bench.steps import CAUTIONS, StepContext, fills_of, made, worked
 from diachrom.work.kit import schedules
 from diachrom.work.kit.looks import look
@@ -147,7 +147,7 @@ def of_cup(connection: sqlite3.Connection, draft: Draft, *, mix: str, times: int
         pours.append(Pour(bottle.id, bottle.full_name, times * part.drops, held.drop_ml(part), fill))
     kinds = {held.shelf[part.bottle].bottle.kind for part in draft.parts}
     volume = times * cup.volume_ml
-    shake = ", ".join(pour.name for pour in pours)
+    shake = listed(pour.name for pour in pours)
     table = drying_table(connection)
     slowest = sorted(kinds, key=lambda kind: (not KINDS[kind].dye, kind))
     kind = next((kind for kind in slowest if kind in table), SURE)

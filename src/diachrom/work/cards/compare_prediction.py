@@ -24,6 +24,7 @@ from diachrom.core.profiles.card_fit import bare_to_internal
 from diachrom.errors import DiachromError
 from diachrom.store import hand_factor, spray_out_cards
 from diachrom.store.spray_out_cards import KeptCard, KeptPatch
+from diachrom.words import listed
 from diachrom.work.mix.contents import Contents, contents, cup_of
 from diachrom.work.mix.sprayed_over import over as resolve
 
@@ -67,7 +68,7 @@ class TestCardSeen:
 def called(card: KeptCard, held: Contents) -> str:
     """The name of its mix; without one, what is in it."""
     bottles = [held.shelf[part.bottle] for part in card.draft.parts if part.drops]
-    return card.draft.name or " and ".join(row.bottle.full_name for row in bottles if not row.paint.thins)
+    return card.draft.name or listed((row.bottle.full_name for row in bottles if not row.paint.thins), " and ")
 
 
 def mean_of(patch: KeptPatch) -> tuple[Floats | None, float]:

@@ -13,7 +13,7 @@ from diachrom.exchange import cgats, cxf, palettes, sheets_out
 from diachrom.exchange.named import Named
 from diachrom.exchange.sample import Sample
 from diachrom.store import paints
-from diachrom.words import say
+from diachrom.words import listed, say
 from diachrom.work.files import bundle_out, inventory
 from diachrom.work.files.inventory_preview import HEADER
 from diachrom.work.profiles.contrast_cards import can_be_carded
@@ -99,7 +99,7 @@ def export(connection: sqlite3.Connection, suffix: str, *, at: str) -> bytes:
             say(
                 "Nothing goes out as '.{suffix}'; known are {what}.",
                 suffix=suffix,
-                what=", ".join("." + key for key in FORMS),
+                what=listed("." + key for key in FORMS),
             ),
             field="FILE",
         )

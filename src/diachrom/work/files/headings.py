@@ -14,7 +14,7 @@ from diachrom.errors import BadFile, InvalidInput
 from diachrom.exchange.sheets import MOST_COLUMNS, Grid, Grids
 from diachrom.store import settings
 from diachrom.store.connection import writing
-from diachrom.words import say
+from diachrom.words import listed, say
 from diachrom.work.files.inventory_preview import COLOUR, HEADER, NUMBER, PAINT_ID, Table
 from diachrom.work.kit.fields import BOTTLE_FIELDS, LEFT, PAINT_FIELDS
 
@@ -89,7 +89,7 @@ def _doubt(cells: Sequence[str]) -> str:
     for key in dict.fromkeys(filter(None, fits)):
         alike = [cell.strip()[:40] for cell, own in zip(cells, fits, strict=True) if own == key]
         if len(alike) > 1:
-            named = " and ".join(f"'{one}'" for one in alike[:4])
+            named = listed((f"'{one}'" for one in alike[:4]), " and ")
             return say(
                 "{named} can both be '{choices}': say what each is; nothing is imported until then.",
                 named=named,
@@ -121,7 +121,7 @@ def find(connection: sqlite3.Connection, name: str, grids: Grids) -> Columns:
             known = [key if key in CHOICES else "" for key in map(str, keys)]
             return Columns(place, row, (known + [""] * wide)[:wide], signature, chosen=True)
     if not score:
-        first = ", ".join(one[:30] for one in grids.sheets[0].rows[0][1][:12])
+        first = listed(one[:30] for one in grids.sheets[0].rows[0][1][:12])
         raise BadFile(
             name,
             say(
@@ -172,5 +172,5 @@ def table(name: str, grids: Grids, columns: Columns) -> Table:
         notes.append(say("headings in row {rows}", rows=grid.rows[columns.row][0]))
     left = [head for head, key in zip(headings, columns.keys, strict=True) if head.strip() and not key]
     if left:
-        notes.append(say("columns that are left out: {left}", left=", ".join(left[:10])))
+        notes.append(say("columns that are left out: {left}", left=listed(left[:10])))
     return Table([key if key in HEADER else "" for key in columns.keys], grid.rows[columns.row + 1 :], notes)

@@ -14,7 +14,7 @@ from diachrom.errors import BadFile, InvalidInput
 from diachrom.store import paints
 from diachrom.store.bottles import Bottle
 from diachrom.store.paints import PaintRecord
-from diachrom.words import say
+from diachrom.words import listed, say
 from diachrom.work.files.cells import Form, form_of, plain_cells
 from diachrom.work.kit import bench_settings
 from diachrom.work.kit.fields import BOTTLE_FIELDS, LEFT, PAINT_FIELDS, Field, Value, bottle_columns
@@ -276,9 +276,7 @@ class _Reader:
         if row.bottle is not None:
             changed = changed_columns(row, row.bottle)
             changed += [COLOUR] if row.recoloured else []
-            words = (
-                say("changes: {changed}", changed=", ".join(changed)) if changed else say("is there already, as it is")
-            )
+            words = say("changes: {changed}", changed=listed(changed)) if changed else say("is there already, as it is")
             stays = say("its colour was measured, and stays") if row.bottle.paint_id in self._measured else ""
             return RowOutcome(row.row, name, words, warning or stays or twice)
         if row.known is not None and not row.known.retired:

@@ -16,7 +16,7 @@ from diachrom.errors import BadFile
 from diachrom.exchange.sample import Sample
 from diachrom.store import paints, shelf_history
 from diachrom.store.paints import PaintRecord
-from diachrom.words import quantity, say
+from diachrom.words import listed, quantity, say
 from diachrom.work.files.inventory import Progress
 from diachrom.work.files.inventory_preview import RowOutcome
 from diachrom.work.profiles.contrast_cards import can_be_carded
@@ -111,7 +111,7 @@ def plan(connection: sqlite3.Connection, samples: Sequence[Sample], *, kind: str
         if found is not None and found.name.casefold() in [other.name.casefold() for other in owns]:
             found, fate = None, say("left out: it has the name of another")
         owns += [found] if found is not None else []
-        fates.append(RowOutcome(row, one.name, fate, "; ".join(one.notes)))
+        fates.append(RowOutcome(row, one.name, fate, listed(one.notes, "; ")))
     notes = [say("no profile comes of it")] if not owns else []
     if any(one.black is not None for one in owns):
         notes.append(say("taken for {card_um} of wet film under clear", card_um=quantity(CARD_UM, ".0f", "µm")))

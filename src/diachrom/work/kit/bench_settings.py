@@ -98,8 +98,3 @@ def change(connection: sqlite3.Connection, given: Mapping[str, str]) -> BenchSet
     with writing(connection):
         settings.put(connection, {**asdict(read(connection)), **own})
     return read(connection)
-
-
-def own_words(connection: sqlite3.Connection) -> list[str]:
-    """What people wrote themselves that figures may stand in: it is theirs, and is shown as it is."""
-    return settings.texts_with_digits(connection)

@@ -12,7 +12,7 @@ from diachrom.core.mix.draft import checked_text
 from diachrom.errors import InvalidInput
 from diachrom.store.bottles import STATES
 from diachrom.units import BAR, DENSITY, MICROLITRES, ML, MM
-from diachrom.words import say
+from diachrom.words import listed, say
 from diachrom.work.kit.figures import figure
 
 Value = str | float | bool | None
@@ -77,7 +77,7 @@ def _choice(field: Field, text: str) -> str:
                 "{words}: '{words_2}' is none of {choices}.",
                 words=field.words,
                 words_2=text[:40],
-                choices=", ".join(field.choices),
+                choices=listed(field.choices),
             ),
             field=field.key,
         )

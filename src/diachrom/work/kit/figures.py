@@ -5,7 +5,7 @@ import re
 from collections.abc import Mapping
 
 from diachrom.errors import InvalidInput
-from diachrom.words import quantity, quantity_range, say
+from diachrom.words import listed, quantity, quantity_range, say
 
 LONGEST_NUMBER = 60
 THOUSANDS = re.compile(r"[-+]?\d{1,3},\d{3}")  # or a decimal comma: nobody can tell
@@ -80,7 +80,7 @@ def figure(
                 "{words}: '{typed}' is no number in {units}.",
                 words=words,
                 typed=plain[:LONGEST_NUMBER],
-                units=", ".join(units),
+                units=listed(units),
             )
         else:
             why = say("{words}: '{typed}' is no number.", words=words, typed=plain[:LONGEST_NUMBER])

@@ -19,7 +19,7 @@ from diachrom.errors import DiachromError, InvalidInput
 from diachrom.store import bottles, hand_factor, log, paints, plans
 from diachrom.store.connection import writing
 from diachrom.store.log import Entry
-from diachrom.words import quantity, say
+from diachrom.words import listed, quantity, say
 from diachrom.work.mix import overspray_history
 from diachrom.work.orders import orders, scheduling
 from diachrom.work.orders.laying import laid_plan
@@ -143,7 +143,9 @@ def _drops(connection: sqlite3.Connection, plan: Plan, layers: Sequence[LaidLaye
         if told and whole > 0:
             shares = [(paint, ml / whole) for paint, ml in parts]
             off = _off(now, _seen(connection, plan, {layer.layer.source: shares}))
-            words = say("{name}, poured by the same drops: {told}", name=layer.saved.draft.name, told="; ".join(told))
+            words = say(
+                "{name}, poured by the same drops: {told}", name=layer.saved.draft.name, told=listed(told, "; ")
+            )
             found[layer.layer.source] = Changed(words, off, say("Pour its amounts by ml, or scale its drops."))
     return list(found.values())
 
@@ -185,7 +187,7 @@ def _stand_in(connection: sqlite3.Connection, plan: Plan, paint: str, now: Float
         off = _off(now, _seen(connection, plan, instead(connection, paint, best.key)))
     except (DiachromError, ValueError):
         return say("Nothing on the shelf comes close: put it on the shopping list."), 0.0
-    names = " and ".join(row.bottle.full_name for row, _ in best.parts)
+    names = listed((row.bottle.full_name for row, _ in best.parts), " and ")
     return say("{names} stands in for it.", names=names), off
 
 

@@ -8,7 +8,7 @@ from diachrom.errors import DiachromError
 from diachrom.exchange import images
 from diachrom.store import plans, uploads
 from diachrom.store.log import Entry
-from diachrom.words import say
+from diachrom.words import listed, say
 from diachrom.work.log import entries
 from diachrom.work.plan import pictures
 
@@ -50,7 +50,7 @@ def page(connection: sqlite3.Connection, number: int) -> ForCustomer:
         except DiachromError:
             shown = []
     told = (entry.told or {}).get("colours")
-    colours = ", ".join(f"{colour} {where}" for where, colour in told.items()) if isinstance(told, dict) else ""
+    colours = listed(f"{colour} {where}" for where, colour in told.items()) if isinstance(told, dict) else ""
     care = (*CARE, FRESH) if entry.clear else CARE
     return ForCustomer(entry, tuple(shown), colours, care)
 

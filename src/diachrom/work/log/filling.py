@@ -18,7 +18,7 @@ from diachrom.errors import DiachromError
 from diachrom.store import bottles, log, orders, paints, sessions
 from diachrom.store.connection import writing
 from diachrom.store.sessions import Session
-from diachrom.words import say, say_count
+from diachrom.words import quantity, say, say_count
 from diachrom.work.bench import as_painted
 from diachrom.work.bench import sessions as bench
 from diachrom.work.log import entries
@@ -28,10 +28,10 @@ from diachrom.work.plan.job import job
 from diachrom.work.plan.painting import laid, painted_bait, recipe_numbers
 
 SET = (
-    ("coats", "coats", ""),
-    ("pressure_bar", "pressure", "bar"),
-    ("nozzle_mm", "nozzle", "mm"),
-    ("distance_mm", "distance", "mm"),
+    ("coats", say("coats"), ""),
+    ("pressure_bar", say("pressure"), "bar"),
+    ("nozzle_mm", say("nozzle"), "mm"),
+    ("distance_mm", say("distance"), "mm"),
     ("film_um", say("a coat"), "µm"),
 )
 NAMED = ("back", "flank", "belly", "head", "tail")  # regions whose colour an entry is found by
@@ -157,7 +157,7 @@ def _told(
 def _with_step(own: Sequence[BenchStep], made: Sequence[BenchStep], event: Event) -> str:
     """ "Autumn char, back, netting, left side. Other coats: 3" """
     step = next((one for one in (*own, *made) if one.key == event.step), None)
-    return words_of(event) if step is None else f"{step.words}. {words_of(event)}"
+    return words_of(event) if step is None else say("{step}. {told}", step=step.words, told=words_of(event))
 
 
 def _layers(connection: sqlite3.Connection, planned: Plan, done: Plan) -> list[dict[str, Any]]:
@@ -172,7 +172,7 @@ def _layer(planned: Layer, called: str, done: Layer) -> dict[str, Any]:
         if key == "coats" and not done.on:
             was = 0
         if WHATS[planned.what].paint or key == "coats":
-            rows.append([words, f"{meant:g} {unit}".rstrip(), f"{was:g} {unit}".rstrip()])
+            rows.append([words, quantity(meant, "g", unit), quantity(was, "g", unit)])
     return {"name": called, "where": REGIONS[planned.region].words, "rows": rows}
 
 

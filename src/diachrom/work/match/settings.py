@@ -12,7 +12,7 @@ from diachrom.core.mix import sound
 from diachrom.core.mix.layers import MOST_COATS, THICKEST_COAT_UM
 from diachrom.errors import InvalidInput
 from diachrom.store import kept
-from diachrom.words import quantity, quantity_range, say
+from diachrom.words import listed, quantity, quantity_range, say
 
 MOST_DILUTION = 0.9
 
@@ -62,7 +62,7 @@ class Settings(Surfaced):
                     field=key,
                 )
         if self.closeness not in CLOSENESS:
-            raise InvalidInput(f"How close: {', '.join(CLOSENESS)}; not {self.closeness[:40]!r}.", field="closeness")
+            raise InvalidInput(f"How close: {listed(CLOSENESS)}; not {self.closeness[:40]!r}.", field="closeness")
         if not 0 <= self.dilution <= MOST_DILUTION:
             raise InvalidInput(
                 say("Thinned by 0 to 90 %, not {dilution} %.", dilution=quantity(100 * self.dilution, "g")),

@@ -14,7 +14,7 @@ from diachrom.errors import EmptyCup, InvalidInput
 from diachrom.store import cups, hand_factor, recipes
 from diachrom.store.bottles import Bottle
 from diachrom.store.connection import writing
-from diachrom.words import quantity, say
+from diachrom.words import listed, quantity, say
 from diachrom.work.mix.candidates import Candidate, in_stock, where_sprayed
 from diachrom.work.mix.contents import Contents, contents, cup_of
 from diachrom.work.mix.cup import columns_of, strip_of
@@ -114,7 +114,7 @@ def save(connection: sqlite3.Connection, wanted: WantedFamily, *, at: str) -> li
 
 
 def _told(member: MemberSeen) -> str:
-    some = ", ".join(f"{drops} {row.bottle.full_name}" for row, drops in member.added)
+    some = listed(f"{drops} {row.bottle.full_name}" for row, drops in member.added)
     return say(
         "In its turn {some} went into a cup of {cup_ml}.", some=some, cup_ml=quantity(member.member.cup_ml, ".2f", "ml")
     )

@@ -11,7 +11,7 @@ from diachrom.core.schedule.work import Block, Work
 from diachrom.errors import InvalidInput
 from diachrom.store import orders
 from diachrom.store.connection import writing
-from diachrom.words import capitalized, say
+from diachrom.words import capitalized, listed, say
 from diachrom.work.kit import schedules
 from diachrom.work.kit.schedules import Schedule
 from diachrom.work.orders.found import schedule_of
@@ -53,11 +53,11 @@ def drag(connection: sqlite3.Connection, number: int, block: str, not_before: st
     }
     if moved:
         told.append(
-            say("later by it: {names} and more", names=", ".join(sorted(moved)[:4]))
+            say("later by it: {names} and more", names=listed(sorted(moved)[:4]))
             if len(moved) > 4
-            else say("later by it: {names}", names=", ".join(sorted(moved)[:4]))
+            else say("later by it: {names}", names=listed(sorted(moved)[:4]))
         )
-    return (f"{capitalized('; '.join(map(str, told)))}.") if told else say("Nothing else becomes late.")
+    return (f"{capitalized(listed(map(str, told), '; '))}.") if told else say("Nothing else becomes late.")
 
 
 def let_go(connection: sqlite3.Connection, number: int) -> None:

@@ -11,7 +11,7 @@ from diachrom.core.bait.surface import ROUGH
 from diachrom.core.light.difference import delta_e
 from diachrom.errors import DiachromError, NotFound
 from diachrom.store import bottles, paints
-from diachrom.words import quantity, say
+from diachrom.words import listed, quantity, say
 from diachrom.work.orders.orders import LineNow, lines_now
 from diachrom.work.plan import pictures
 from diachrom.work.plan.painting import Instead, painted_bait
@@ -53,9 +53,12 @@ def stand_in(connection: sqlite3.Connection, number: int, paint_id: str) -> Stan
     except (DiachromError, ValueError) as error:
         told = str(error) if isinstance(error, DiachromError) else say("Nothing on the shelf comes close to it.")
         return StandIn(paint_id, say("{name}: what stands in", name=name), "", [], problem=told)
-    parts = " and ".join(
-        f"{row.bottle.full_name}{' ' + say('{drops} drops', drops=drops) if len(best.parts) > 1 else ''}"
-        for row, drops in best.parts
+    parts = listed(
+        (
+            f"{row.bottle.full_name}{' ' + say('{drops} drops', drops=drops) if len(best.parts) > 1 else ''}"
+            for row, drops in best.parts
+        ),
+        " and ",
     )
     own = instead(connection, paint_id, best.key)
     kinds = {row.bottle.kind for row, _ in best.parts}

@@ -24,7 +24,7 @@ from diachrom.core.bait.view import SIDES, drawn, framed
 from diachrom.core.light.lights import Light, light
 from diachrom.errors import InvalidInput
 from diachrom.exchange import images
-from diachrom.words import say
+from diachrom.words import listed, say
 from diachrom.work.plan import checking
 from diachrom.work.plan.painting import (
     NOTHING,
@@ -75,7 +75,7 @@ def image(
     is drawn once. Raises InvalidInput, UnknownLight."""
     if side not in SIDES:
         raise InvalidInput(
-            say("A bait is seen from {sides}, not '{side}'.", sides=", ".join(SIDES), side=side[:20]), field="side"
+            say("A bait is seen from {sides}, not '{side}'.", sides=listed(SIDES), side=side[:20]), field="side"
         )
     wide = min(max(width, NARROWEST), WIDEST)
     under = light(light_key)

@@ -19,7 +19,7 @@ from diachrom.store import plans, recipes
 from diachrom.store.connection import writing
 from diachrom.store.plan_documents import read
 from diachrom.store.plans import PlanNow, PlanVersion
-from diachrom.words import quantity, say
+from diachrom.words import listed, quantity, say
 from diachrom.work.plan.painting import recipe_numbers, stencils_of
 
 
@@ -210,7 +210,7 @@ def differences(one: Plan, other: Plan) -> list[str]:
                     "layer {index} ({what}): {changed}",
                     index=index,
                     what=layer.name or WHATS[layer.what].words,
-                    changed=", ".join(changed),
+                    changed=listed(changed),
                 )
             )
     return told

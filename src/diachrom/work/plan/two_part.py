@@ -23,7 +23,7 @@ WORDS = {
     "parts_b": say("Parts of B, by volume"),
     "density_a": say("Density of A, g/ml"),
     "density_b": say("Density of B, g/ml"),
-    "pot_life_min": say("Pot life at 25 °C, min"),
+    "pot_life_min": say("Pot life at {temperature}, min", temperature=quantity(25, "g", "°C")),
     "film_um": say("A coat, µm"),
     "coats": say("Coats"),
     "stays_ml": say("Stays in cup and brush, ml"),

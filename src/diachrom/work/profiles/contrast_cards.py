@@ -18,7 +18,7 @@ from diachrom.store import contrast_cards, paints
 from diachrom.store.connection import writing
 from diachrom.store.contrast_cards import ContrastCard, FieldReading
 from diachrom.store.paints import PaintRecord
-from diachrom.words import quantity, say
+from diachrom.words import listed, quantity, say, say_count
 from diachrom.work.shelf.keeping import keep_profile
 
 LET_DOWN_PASSES = 4
@@ -88,15 +88,24 @@ def fields_of(card: ContrastCard) -> list[CardField]:
     """The bare card first, then film by film, then the one that is let down."""
     fields = [CardField("white", say("bare white"), "white", 0), CardField("black", say("bare black"), "black", 0)]
     for passes in card.steps:
-        thick = f"{passes} {'pass' if passes == 1 else 'passes'}, {passes * card.film_um:g} µm"
+        thick = say_count(
+            passes, "{count} pass, {film}", "{count} passes, {film}", film=quantity(passes * card.film_um, "g", "µm")
+        )
         fields += [
-            CardField(f"over_{key}:{passes}", say("over {key}, {thick}", key=key, thick=thick), key, passes)
-            for key in ("white", "black")
+            CardField(f"over_{key}:{passes}", over, key, passes)
+            for key, over in (
+                ("white", say("over white, {thick}", thick=thick)),
+                ("black", say("over black, {thick}", thick=thick)),
+            )
         ]
     if card.white_paint is not None:
-        words = say("let down 1 to {white_drops}, over", white_drops=card.white_drops)
+        drops = card.white_drops
         fields += [
-            CardField(f"let_down_{key}", f"{words} {key}", key, LET_DOWN_PASSES, True) for key in ("white", "black")
+            CardField(f"let_down_{key}", words, key, LET_DOWN_PASSES, True)
+            for key, words in (
+                ("white", say("let down 1 to {drops}, over white", drops=drops)),
+                ("black", say("let down 1 to {drops}, over black", drops=drops)),
+            )
         ]
     return fields
 
@@ -213,13 +222,13 @@ def accept(connection: sqlite3.Connection, card: int, *, at: str) -> int:
     """Make the derived profile the paint's next version; returns its number. Raises InvalidInput."""
     seen = see(connection, card)
     if seen.derived is None:
-        missing = seen.problem or say("still to be read: {missing}", missing=", ".join(seen.missing))
+        missing = seen.problem or say("still to be read: {missing}", missing=listed(seen.missing))
         raise InvalidInput(say("This card gives no profile yet; {missing}.", missing=missing), field="card")
     if not seen.derived.sure:
         raise InvalidInput(how_to_be_sure(seen.derived), field="card")
     with writing(connection):
         still_open(connection, card)
-        passes = ", ".join(str(step) for step in seen.card.steps)
+        passes = listed(str(step) for step in seen.card.steps)
         version = keep_profile(
             connection,
             seen.derived.paint,

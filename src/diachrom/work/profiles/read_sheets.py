@@ -22,7 +22,7 @@ from diachrom.store import paints, shelf_sheets
 from diachrom.store.connection import connected, writing
 from diachrom.store.paints import PaintRecord
 from diachrom.store.shelf_sheets import KeptField, KeptPair, ShelfSheet
-from diachrom.words import say, say_count
+from diachrom.words import listed, say, say_count
 from diachrom.work.kit import photo_picks
 from diachrom.work.kit.devices import Devices
 from diachrom.work.kit.fields import number_field, read_fields
@@ -98,7 +98,7 @@ def from_photo(connection: sqlite3.Connection, number: int, name: str, content: 
         raise BadPhoto(
             say(
                 "{spoilt}: all others are measured by it. Keep it clean, and take the photo again",
-                spoilt=" and ".join(spoilt),
+                spoilt=listed(spoilt, " and "),
             )
         )
     by_pair: dict[int, list[KeptField]] = {pair.number: [] for pair in kept.pairs}

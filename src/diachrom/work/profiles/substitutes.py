@@ -21,7 +21,7 @@ from diachrom.store.bottles import Bottle
 from diachrom.store.connection import writing
 from diachrom.store.paints import PaintRecord
 from diachrom.store.recipes import Version
-from diachrom.words import say
+from diachrom.words import listed, say
 from diachrom.work.kit.looks import PaintLook, look, shelf_strip
 from diachrom.work.shelf.on_shelf import OnShelf, seen
 from diachrom.work.shelf.shelf_index import index
@@ -152,7 +152,7 @@ def take_over(connection: sqlite3.Connection, recipe: int, paint_id: str, key: s
         kept = [replace(part, drops=part.drops * times) for part in saved.draft.parts if part not in gone]
         for (bottle, _), drops in zip(shares, counts, strict=True):
             kept = _with(kept, bottle, drops)
-        names = " and ".join(bottle.full_name for bottle, _ in shares)
+        names = listed((bottle.full_name for bottle, _ in shares), " and ")
         said = f"{own[gone[0].bottle].full_name} replaced by {names}" + (
             f"; {times} times as much" if times > 1 else ""
         )

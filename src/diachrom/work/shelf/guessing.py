@@ -7,7 +7,7 @@ from diachrom.core.light.screen import hex_to_lab
 from diachrom.core.profiles.guess import guess
 from diachrom.core.profiles.guess_basis import SEEN_WORDS, ToGuess
 from diachrom.errors import InvalidInput
-from diachrom.words import say
+from diachrom.words import listed, say
 
 # How a swatch over black and white looks: contrast ratio of three light coats, and its words.
 HIDING = {"0.1": say("like glass"), "0.3": say("a veil"), "0.55": "half", "0.8": "nearly", "0.97": "altogether"}
@@ -27,11 +27,11 @@ def wanted(name: str, kind: str, given: Mapping[str, str]) -> tuple[ToGuess, str
         raise InvalidInput(say("A colour cannot be seen '{seen}'.", seen=seen[:20]), field="seen")
     if hides and hides not in HIDING:
         raise InvalidInput(
-            say("How it hides is one of {hiding}, not '{hides}'.", hiding=", ".join(HIDING), hides=hides[:20]),
+            say("How it hides is one of {hiding}, not '{hides}'.", hiding=listed(HIDING), hides=hides[:20]),
             field="hides",
         )
     where = SEEN_WORDS[known] if known and colour else ""
-    source = ", ".join(filter(None, [colour or "kind", where, f"hides {HIDING[hides]}" if hides else ""]))
+    source = listed(filter(None, [colour or "kind", where, f"hides {HIDING[hides]}" if hides else ""]))
     return ToGuess(name, kind, lab, known, float(hides) if hides else None), say("guessed from {source}", source=source)
 
 

@@ -13,7 +13,7 @@ from diachrom.core.bait.plan import Layer
 from diachrom.core.film.kinds import keys
 from diachrom.core.light.bands import Floats, Ints
 from diachrom.core.light.difference import delta_e
-from diachrom.words import quantity, say
+from diachrom.words import listed, quantity, say
 
 CARRIED, FIRST_CARRIER = 0.05, 0.1  # of a mix; parts
 TOUCH_DRY_UM, TOUCH_DRY_H = 30.0, 0.5
@@ -252,7 +252,7 @@ def soft_parts_painted(look: Look) -> Iterator[Found]:
     if soft and look.painting:
         blank = replace(look.plan.blank, tail_painted=False)
         yield Found(
-            say("The soft {sorted} bends, and paint on it cracks off.", sorted=" and ".join(sorted(set(soft)))),
+            say("The soft {sorted} bends, and paint on it cracks off.", sorted=listed(sorted(set(soft)), " and ")),
             mends=(mends.of_plan(say("Leave soft parts bare"), blank=blank),),
         )
 
