@@ -12,7 +12,7 @@ from diachrom.core.finish.two_part import MOST_COATS, THINNEST_UM, Batch, Cleari
 from diachrom.errors import InvalidInput
 from diachrom.store import settings
 from diachrom.store.connection import writing
-from diachrom.words import say
+from diachrom.words import quantity, say
 from diachrom.work.kit.figures import figure
 from diachrom.work.plan.painting import laid
 
