@@ -28,7 +28,7 @@ from diachrom.units import FL_OZ_ML, FOOT_M, INCH_MM, MIL_UM, PSI_BAR
 LOCALES = Path(__file__).parent / "locale"
 TEXT = re.compile(r"(?:[^{}]|\{\{|\}\}|\{\w{1,40}\})*")
 SPEC = re.compile(r"\+?(?:\.\d)?[fg]")
-MARK = "\x1e"  # begins what is kept as a key with its figures; nobody types it
+MARK = "\u2063"  # begins what is kept as a key with its figures: no keyboard has an invisible separator
 # What a unit is in the other system; below a teaspoon cups, droppers and syringes are marked in ml everywhere, and
 # nozzles are in mm.
 IMPERIAL: Mapping[str, tuple[str, Callable[[float], float], float]] = {
@@ -251,9 +251,14 @@ class When(Told):
         return made
 
     def tell(self, reader: Reader) -> str:
+        from babel import Locale, UnknownLocaleError
         from babel.dates import format_datetime
 
-        pattern, locale = FORMS[self.form][ORDERS.index(reader.days)], reader.language or "en"
+        pattern = FORMS[self.form][ORDERS.index(reader.days)]
+        try:
+            locale = Locale.parse(reader.language or "en")
+        except UnknownLocaleError:  # a catalogue may be of a language whose months nobody knows
+            locale = Locale("en")
         if isinstance(self.moment, datetime):
             return format_datetime(self.moment, pattern, locale=locale)
         return format_date(self.moment, pattern, locale=locale)
@@ -364,7 +369,9 @@ def _two_digits(value: float) -> str:
 
 
 def _keep(value: Any) -> Any:
-    return value.kept() if isinstance(value, Told) else value
+    if isinstance(value, Told):
+        return value.kept()
+    return value if isinstance(value, str | int | float) else str(value)
 
 
 def keep_said(value: str) -> str:

@@ -11,12 +11,12 @@ from diachrom.store import kept
 from diachrom.words import every_kept, every_read, say
 
 FAULTS = {
-    "chipped": "it chipped",
-    "tacky": "it stayed tacky",
-    "faded": "it faded",
-    "flash": "it lost its flash",
-    "bled": "a colour bled",
-    "came-back": "it came back",
+    "chipped": say("it chipped"),
+    "tacky": say("it stayed tacky"),
+    "faded": say("it faded"),
+    "flash": say("it lost its flash"),
+    "bled": say("a colour bled"),
+    "came-back": say("it came back"),
 }
 COLUMNS = (
     "number, at, session, line, plan, version, name, baits, customer, wish, price, clear, weight_g, note, minutes, told"

@@ -12,7 +12,7 @@ from diachrom.words import listed, quantity, quantity_range, say
 
 Points = Sequence[tuple[float, float]]
 SHORTEST_MM, LONGEST_MM = 15.0, 600.0
-MATERIALS = ("wood", "resin", "plastic", "metal", say("soft plastic"))
+MATERIALS = (say("wood"), say("resin"), say("plastic"), say("metal"), say("soft plastic"))
 GILL_HEIGHT, SCALE_HEIGHT = 0.003, 0.10  # of the length; of a scale
 
 
@@ -32,7 +32,7 @@ STATES = {
         State("primed-white", say("primed white"), "white"),
         State("primed-grey", say("primed grey"), "primer-grey"),
         State("primed-black", say("primed black"), "black"),
-        State("bare", "bare", "bone"),
+        State("bare", say("bare"), "bone"),
         State("repaint", say("painted by its maker, keyed"), "grey"),
         State("foil-silver", say("silver foil, laid by hand"), "silver-foil", foil=True),
         State("foil-stamped", say("stamped foil"), "stamped-foil", foil=True),

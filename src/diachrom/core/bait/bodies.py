@@ -58,9 +58,11 @@ BODIES: Mapping[str, Body] = {
     for body in (
         Body(
             "spoon",
-            "metal spoon",
-            "Degrease until water runs off as a film; a thin clear grips the metal. Dots from one load: big, middle, "
-            "small. Glitter goes into the last clear, some 2.5 % by weight.",
+            say("metal spoon"),
+            say(
+                "Degrease until water runs off as a film; a thin clear grips the metal. Dots from one load: big, "
+                "middle, small. Glitter goes into the last clear, some 2.5 % by weight."
+            ),
             Blank("spoon-flat", 60, state="bare"),
             (
                 (Layer(0, "varnish", name="grip coat, thin", coats=1, film_um=12.0), None),
@@ -74,9 +76,11 @@ BODIES: Mapping[str, Body] = {
         ),
         Body(
             "soft",
-            "soft bait",
-            "Wash off the mould's oil, dry completely: moisture erupts in hot plastisol. By brush or airbrush in thin "
-            "coats; the dip seals them in. Trim the drip while it is warm.",
+            say("soft bait"),
+            say(
+                "Wash off the mould's oil, dry completely: moisture erupts in hot plastisol. By brush or airbrush "
+                "in thin coats; the dip seals them in. Trim the drip while it is warm."
+            ),
             Blank("soft-minnow", 100, state="primed-white"),
             (
                 (_paint("back", "above", name="back"), Want(SHEER, OLIVE)),
@@ -88,8 +92,8 @@ BODIES: Mapping[str, Body] = {
         ),
         Body(
             "foiled",
-            "foiled bait",
-            "Burnish from the middle out, cut at the seam. Overspray on the foil rubs off while it is fresh.",
+            say("foiled bait"),
+            say("Burnish from the middle out, cut at the seam. Overspray on the foil rubs off while it is fresh."),
             Blank("minnow", 110, state="foil-silver"),
             (
                 (_paint("back", "above", coats=3, name="back"), Want(SHEER, BLUE)),
@@ -100,8 +104,8 @@ BODIES: Mapping[str, Body] = {
         ),
         Body(
             "clear",
-            "clear body, foil inside",
-            "The foil inside is the ground: nothing opaque over it. What is painted is seen from both sides.",
+            say("clear body, foil inside"),
+            say("The foil inside is the ground: nothing opaque over it. What is painted is seen from both sides."),
             Blank("minnow", 110, state="clear-foil"),
             (
                 (_paint("back", "above", coats=2, name="back"), Want(SHEER, OLIVE)),
@@ -111,8 +115,8 @@ BODIES: Mapping[str, Body] = {
         ),
         Body(
             "repaint",
-            "repaint of a maker's bait",
-            "Scuff it wet, eyes and bill taped; old paint may hold lead. A sealer keeps it down.",
+            say("repaint of a maker's bait"),
+            say("Scuff it wet, eyes and bill taped; old paint may hold lead. A sealer keeps it down."),
             Blank("minnow", 110, state="repaint"),
             (
                 (Layer(0, "sealer", coats=1, film_um=8.0), None),

@@ -50,9 +50,9 @@ def _share(words: str, usual: float) -> Field:
     return Field("amount", words, "%", least=0, most=1, usual=usual)
 
 
-_ANGLE = Field("angle_deg", "slant", "°", least=-90, most=90, usual=0)
-_EVERY = Field("every", "every nth tooth left", "", least=1, most=9, usual=1)
-_LIFT = Field("lift_mm", "lifted by", "mm", least=0, most=20, usual=0)
+_ANGLE = Field("angle_deg", say("slant"), "°", least=-90, most=90, usual=0)
+_EVERY = Field("every", say("every nth tooth left"), "", least=1, most=9, usual=1)
+_LIFT = Field("lift_mm", say("lifted by"), "mm", least=0, most=20, usual=0)
 
 MASKS = {
     kind.key: kind
@@ -60,7 +60,7 @@ MASKS = {
         MaskKind("free", say("nothing: sprayed freely"), opening=openings.everywhere, pattern=False),
         MaskKind(
             "net",
-            "netting",
+            say("netting"),
             opening=openings.net,
             fields=(
                 _mm("size_mm", "cell", 3.0, 0.8),
@@ -73,7 +73,7 @@ MASKS = {
         ),
         MaskKind(
             "comb",
-            "comb",
+            say("comb"),
             opening=openings.comb,
             fields=(
                 _mm("size_mm", say("from tooth to tooth"), 7.0),
@@ -99,7 +99,7 @@ MASKS = {
         ),
         MaskKind(
             "stencil",
-            "stencil",
+            say("stencil"),
             opening=openings.stencil,
             fields=(_mm("size_mm", "width", 30.0, 2, MOST_MM), _ANGLE, _LIFT),
             stencil="bars-tapered",
@@ -114,7 +114,7 @@ MASKS = {
         ),
         MaskKind(
             "rings",
-            "rings",
+            say("rings"),
             opening=openings.rings,
             fields=(_mm("size_mm", say("from ring to ring"), 6.0), _mm("gap_mm", "line", 0.8)),
             random=True,
@@ -133,7 +133,7 @@ MASKS = {
         ),
         MaskKind(
             "mottle",
-            "mottle",
+            say("mottle"),
             opening=openings.mottle,
             fields=(_mm("size_mm", "patch", 5.0), _share("open", 0.45)),
             random=True,
@@ -148,7 +148,7 @@ MASKS = {
         ),
         MaskKind(
             "tape",
-            "tape",
+            say("tape"),
             opening=openings.everywhere,
             note=say("its edge is the region's, hard"),
             pattern=False,
@@ -164,7 +164,7 @@ MASKS = {
         ),
         MaskKind(
             "splatter",
-            "splatter",
+            say("splatter"),
             opening=openings.splatter,
             fields=(_mm("size_mm", "drops", 0.9), _share("dense", 0.3)),
             random=True,
@@ -214,7 +214,7 @@ MASKS = {
         ),
         MaskKind(
             "stipple",
-            "stipple",
+            say("stipple"),
             opening=openings.stipple,
             fields=(_mm("size_mm", "point", 0.9), _share("dense", 0.35)),
             random=True,
@@ -229,7 +229,7 @@ MASKS = {
         ),
         MaskKind(
             "cracks",
-            "cracks",
+            say("cracks"),
             opening=openings.cracks,
             fields=(_mm("size_mm", "plates", 8.0), _mm("gap_mm", "crack", 0.7)),
             random=True,

@@ -102,23 +102,23 @@ REGIONS = {
     region.key: region
     for region in (
         Region("all", say("all over"), lambda m: Box(0, 1, 0, 0.5)),
-        Region("back", "back", lambda m: Box(0, 1, 0, 0.13)),
-        Region("spine", "spine", lambda m: Box(0, 1, 0, 0.05)),
-        Region("shoulder", "shoulder", lambda m: Box(m.gill_u - 0.04, 0.55, 0.04, 0.19)),
-        Region("flank", "flank", lambda m: Box(m.gill_u - 0.06, m.tail_u, 0.13, 0.34)),
+        Region("back", say("back"), lambda m: Box(0, 1, 0, 0.13)),
+        Region("spine", say("spine"), lambda m: Box(0, 1, 0, 0.05)),
+        Region("shoulder", say("shoulder"), lambda m: Box(m.gill_u - 0.04, 0.55, 0.04, 0.19)),
+        Region("flank", say("flank"), lambda m: Box(m.gill_u - 0.06, m.tail_u, 0.13, 0.34)),
         Region("sides", say("both flanks, nose to tail"), lambda m: Box(0, 1, 0.11, 0.39)),
         Region(
             "lateral", say("lateral line"), lambda m: Box(m.gill_u, m.tail_u, m.lateral_v - 0.015, m.lateral_v + 0.015)
         ),
-        Region("belly", "belly", lambda m: Box(0, 1, 0.35, 0.5)),
-        Region("throat", "throat", lambda m: Box(m.mouth_u, m.gill_u + 0.03, 0.36, 0.5)),
-        Region("head", "head", lambda m: Box(0, m.gill_u, 0, 0.5), "gill"),
-        Region("nose", "nose", lambda m: Box(0, 0.9 * m.mouth_u + 0.02, 0, 0.5)),
-        Region("cheek", "cheek", lambda m: Box(m.eye_u, m.gill_u - 0.01, 0.2, 0.38), "gill"),
+        Region("belly", say("belly"), lambda m: Box(0, 1, 0.35, 0.5)),
+        Region("throat", say("throat"), lambda m: Box(m.mouth_u, m.gill_u + 0.03, 0.36, 0.5)),
+        Region("head", say("head"), lambda m: Box(0, m.gill_u, 0, 0.5), "gill"),
+        Region("nose", say("nose"), lambda m: Box(0, 0.9 * m.mouth_u + 0.02, 0, 0.5)),
+        Region("cheek", say("cheek"), lambda m: Box(m.eye_u, m.gill_u - 0.01, 0.2, 0.38), "gill"),
         Region("gill", say("gill plate"), lambda m: Box(m.gill_u - 0.075, m.gill_u, 0.13, 0.4), "gill"),
         Region("eye", say("around the eye"), _eye, "oval"),
-        Region("fins", "fins", lambda m: Box(0, 1, 0, 0.5), "fins"),
-        Region("tail", "tail", lambda m: Box(m.tail_u, 1, 0, 0.5)),
+        Region("fins", say("fins"), lambda m: Box(0, 1, 0, 0.5), "fins"),
+        Region("tail", say("tail"), lambda m: Box(m.tail_u, 1, 0, 0.5)),
         Region("wrist", say("before the tail"), lambda m: Box(m.tail_u - 0.14, m.tail_u + 0.02, 0, 0.5)),
     )
 }

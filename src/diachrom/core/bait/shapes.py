@@ -69,7 +69,7 @@ class Shape:
     words: str
     outline: Outline
     usual_mm: float
-    material: str = "plastic"
+    material: str = say("plastic")
     landmarks: Landmarks = Landmarks()
     fittings: tuple[Fitting, ...] = ()
     joints: tuple[float, ...] = ()
@@ -110,7 +110,7 @@ def bill(at: float = 0.03, *, long: float = 0.12, down: float = 0.10, high: floa
         (at - long, high - 1.15 * down),
         (at - 0.1 * long, high + 0.015),
     )
-    return Fitting("bill", "bill", points, "clear", painted=False, halves=(0.018, 0.024 + 0.16 * long))
+    return Fitting("bill", say("bill"), points, "clear", painted=False, halves=(0.018, 0.024 + 0.16 * long))
 
 
 def tail(
@@ -126,7 +126,7 @@ def tail(
         (at + 0.75 * long, -height),
         (at, -0.018),
     )
-    return Fitting("tail", "tail", points, stuff, painted)
+    return Fitting("tail", say("tail"), points, stuff, painted)
 
 
 def fin(
@@ -146,7 +146,7 @@ def fin(
 SHAPES = {
     shape.key: shape
     for shape in (
-        Shape("minnow", "minnow", _ellipse(0.075, 0.085, 0.058), 110, fittings=(bill(),), scales=0.026),
+        Shape("minnow", say("minnow"), _ellipse(0.075, 0.085, 0.058), 110, fittings=(bill(),), scales=0.026),
         Shape(
             "long-minnow",
             say("long minnow"),
@@ -158,10 +158,10 @@ SHAPES = {
         ),
         Shape(
             "deep",
-            "deep-bodied",
+            say("deep-bodied"),
             _ellipse(0.155, 0.170, 0.075, deepest=0.42, tail=0.16),
             80,
-            "wood",
+            say("wood"),
             fittings=(
                 bill(long=0.14, down=0.09, high=-0.07),
                 fin("dorsal", say("back fin"), (0.36, 0.66), base=0.135, height=0.06),
@@ -173,10 +173,10 @@ SHAPES = {
         ),
         Shape(
             "squat",
-            "squat",
+            say("squat"),
             _ellipse(0.20, 0.19, 0.17, deepest=0.42, tail=0.30),
             55,
-            "wood",
+            say("wood"),
             fittings=(bill(long=0.26, down=0.20, high=-0.08),),
             landmarks=Landmarks(
                 eye_u=0.15, eye_v=0.18, eye_size=0.085, gill_u=0.33, tail_u=0.88, fins=((0.4, 0.3, 0.13),)
@@ -196,10 +196,10 @@ SHAPES = {
         ),
         Shape(
             "glide",
-            "glide",
+            say("glide"),
             _ellipse(0.115, 0.120, 0.060, deepest=0.36, tail=0.30),
             150,
-            "resin",
+            say("resin"),
             joints=(0.52,),
             fittings=(tail(0.09), fin("dorsal", say("back fin"), (0.40, 0.56), base=0.105, height=0.05)),
             landmarks=Landmarks(eye_u=0.085, eye_size=0.042, gill_u=0.22, fins=((0.27, 0.33, 0.08),)),
@@ -210,7 +210,7 @@ SHAPES = {
             say("jointed in three"),
             _ellipse(0.085, 0.090, 0.055, deepest=0.33, tail=0.30),
             130,
-            "resin",
+            say("resin"),
             joints=(0.42, 0.70),
             fittings=(tail(0.075),),
             scales=0.024,
@@ -220,7 +220,7 @@ SHAPES = {
             say("jointed in five"),
             _ellipse(0.080, 0.082, 0.050, deepest=0.28, tail=0.28),
             170,
-            "resin",
+            say("resin"),
             joints=(0.34, 0.51, 0.67, 0.82),
             fittings=(tail(0.07, long=0.11),),
             landmarks=Landmarks(eye_u=0.07, eye_size=0.034, gill_u=0.18, fins=((0.22, 0.33, 0.06),)),
@@ -228,15 +228,15 @@ SHAPES = {
         ),
         Shape(
             "jerk",
-            "jerkbait",
+            say("jerkbait"),
             _ellipse(0.105, 0.110, 0.075, deepest=0.45, tail=0.45, power=2.6),
             100,
-            "wood",
+            say("wood"),
             landmarks=Landmarks(eye_u=0.11, eye_size=0.05, gill_u=0.26, fins=((0.32, 0.3, 0.09),)),
         ),
         Shape(
             "pencil",
-            "pencil",
+            say("pencil"),
             _ellipse(0.062, 0.060, 0.058, deepest=0.6, tail=0.5, power=2.0),
             95,
             gill_plate=False,
@@ -244,7 +244,7 @@ SHAPES = {
         ),
         Shape(
             "popper",
-            "popper",
+            say("popper"),
             replace(
                 _ellipse(0.095, 0.090, 0.085, deepest=0.25, tail=0.3, power=2.0),
                 upper=((0.0, 0.075), (0.02, 0.088), (0.25, 0.095), (0.6, 0.06), (0.93, 0.026), (1.0, 0.01)),
@@ -263,7 +263,7 @@ SHAPES = {
                 3.0,
             ),
             60,
-            "metal",
+            say("metal"),
             gill_plate=False,
             eye_sockets=False,
         ),
@@ -278,7 +278,7 @@ SHAPES = {
                 facets=2,
             ),
             75,
-            "metal",
+            say("metal"),
             gill_plate=False,
             eye_sockets=False,
         ),
@@ -294,10 +294,10 @@ SHAPES = {
         ),
         Shape(
             "wide-side",
-            "flat-sided",
+            say("flat-sided"),
             _ellipse(0.125, 0.130, 0.040, deepest=0.4, tail=0.2, power=3.4),
             65,
-            "wood",
+            say("wood"),
             fittings=(bill(long=0.17, down=0.10, high=-0.06),),
             landmarks=Landmarks(eye_u=0.11, eye_size=0.065, gill_u=0.27, fins=((0.33, 0.31, 0.09),)),
         ),

@@ -38,8 +38,8 @@ SIDES = {
     for side in (
         Side("left", say("left side"), (0, 1, 0), (0, 0, 1)),
         Side("right", say("right side"), (0, -1, 0), (0, 0, 1), turned=True),
-        Side("back", "back", (0, 0, 1), (0, -1, 0)),
-        Side("belly", "belly", (0, 0, -1), (0, 1, 0)),
+        Side("back", say("back"), (0, 0, 1), (0, -1, 0)),
+        Side("belly", say("belly"), (0, 0, -1), (0, 1, 0)),
     )
 }
 

@@ -116,8 +116,8 @@ def _over_foil(looks: Floats, paints: Sequence[Paint], level: int, three: Three)
 SKILLS: Mapping[str, Skill] = {
     skill.key: skill
     for skill in (
-        Skill("hue", "hue", "white", _hues),
-        Skill("lightness", "lightness", "white", _lightness),
+        Skill("hue", say("hue"), "white", _hues),
+        Skill("lightness", say("lightness"), "white", _lightness),
         Skill("darks", say("strength of darks"), "white", _darks),
         Skill("foil", say("colour over foil"), "silver-foil", _over_foil),
     )

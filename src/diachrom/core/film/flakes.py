@@ -70,8 +70,8 @@ class Material:
 MATERIALS = {
     material.key: material
     for material in (
-        Material("aluminium", "aluminium", _opaque(ALUMINIUM)),
-        Material("copper", "copper", _opaque(COPPER)),
+        Material("aluminium", say("aluminium"), _opaque(ALUMINIUM)),
+        Material("copper", say("copper"), _opaque(COPPER)),
         Material("bronze", say("pale bronze"), _opaque((COPPER + GOLD) / 2)),
         Material("pearl", say("mica with titanium dioxide"), _pearl, "oxide", 50.0),
         Material("rust", say("mica with iron oxide"), _rust, "oxide", 60.0),

@@ -119,11 +119,11 @@ _STAMPED = Mirror(ALUMINIUM, 7.0, 1 - _DIFFUSED / 2)
 GROUNDS = {
     ground.key: ground
     for ground in (
-        Ground("white", "white", _WHITE, note=say("makes colours bright")),
-        Ground("bone", "bone", _BONE, note=say("white, softened")),
-        Ground("grey", "grey", _flat(0.36), note="between"),
+        Ground("white", say("white"), _WHITE, note=say("makes colours bright")),
+        Ground("bone", say("bone"), _BONE, note=say("white, softened")),
+        Ground("grey", say("grey"), _flat(0.36), note=say("between")),
         Ground("primer-grey", say("primer grey"), _flat(0.22), note=say("as it comes from the can")),
-        Ground("black", "black", _flat(0.012), note=say("depth for pearls and metallics")),
+        Ground("black", say("black"), _flat(0.012), note=say("depth for pearls and metallics")),
         Ground("silver-foil", say("silver foil"), _flat(_FOIL), _TAPED, note=say("tape, laid by hand")),
         Ground(
             "stamped-foil", say("stamped foil"), _flat(_FOIL / 2), _STAMPED, note=say("hot-stamped: a harder flash")

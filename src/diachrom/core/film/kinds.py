@@ -77,7 +77,7 @@ KINDS = {
     for kind in (
         Kind(
             "opaque",
-            "opaque",
+            say("opaque"),
             note=say("hides what is beneath"),
             keeps=Keeping(21, 36, 24, 1.25),
             heard=("opaque", "solid", "cover"),
@@ -91,7 +91,7 @@ KINDS = {
         ),
         Kind(
             "transparent",
-            "transparent",
+            say("transparent"),
             note=say("lets the ground through; many coats veil it"),
             keeps=Keeping(42, 36, 24, 1.04),
             heard=("trans", "transparent", "transp", "translucent", "glaze"),
@@ -118,7 +118,7 @@ KINDS = {
         ),
         Kind(
             "pearl",
-            "pearl",
+            say("pearl"),
             note=say("one colour in the flash, another at the flop"),
             keeps=Keeping(7, 36, 24, 1.08),
             heard=("pearl", "pearlescent", "iridescent"),
@@ -136,7 +136,7 @@ KINDS = {
         ),
         Kind(
             "metallic",
-            "metallic",
+            say("metallic"),
             note=say("bright in the flash, dark at the flop"),
             keeps=Keeping(7, 24, 12, 1.12),
             heard=("metallic", "metal", "chrome", "aluminium", "aluminum", "silver", "gold", "copper", "bronze"),
@@ -152,7 +152,7 @@ KINDS = {
         ),
         Kind(
             "shift",
-            "colour-shift",
+            say("colour-shift"),
             note=say("its hue travels with the angle"),
             keeps=Keeping(7, 36, 24, 1.08),
             heard=("shift", "colour-shift", "color-shift", "chameleon", "flip"),
@@ -168,7 +168,7 @@ KINDS = {
         ),
         Kind(
             "fluorescent",
-            "fluorescent",
+            say("fluorescent"),
             note=say("brighter than white over white; hides little"),
             keeps=Keeping(21, 18, 12, 1.10),
             heard=("fluo", "fluor", "fluorescent", "neon", "dayglow"),
@@ -195,7 +195,7 @@ KINDS = {
         ),
         Kind(
             "glitter",
-            "glitter",
+            say("glitter"),
             note=say("few large flakes that sparkle"),
             keeps=Keeping(3, 36, 24, 1.06),
             heard=("glitter", "sparkle", "flake", "flakes"),
@@ -211,7 +211,7 @@ KINDS = {
         ),
         Kind(
             "ink",
-            "ink",
+            say("ink"),
             note=say("very thin, strong, transparent: drops only"),
             keeps=Keeping(60, 36, 24, 1.03),
             heard=("ink",),
@@ -224,7 +224,7 @@ KINDS = {
         ),
         Kind(
             "primer",
-            "primer",
+            say("primer"),
             note=say("a ground for what follows"),
             keeps=Keeping(14, 24, 12, 1.35),
             heard=("primer", "grounding"),
@@ -237,7 +237,7 @@ KINDS = {
         ),
         Kind(
             "reducer",
-            "reducer",
+            say("reducer"),
             note=say("no colour, thins the coat"),
             keeps=Keeping(None, 60, 36, 1.0),
             heard=("reducer", "thinner"),
@@ -249,7 +249,7 @@ KINDS = {
         ),
         Kind(
             "medium",
-            "medium",
+            say("medium"),
             note=say("no colour, keeps body and grip"),
             keeps=Keeping(90, 36, 24, 1.03),
             heard=("medium", "extender"),

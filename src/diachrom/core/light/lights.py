@@ -49,7 +49,7 @@ class Light:
 
 
 WORDS = {
-    "D65": "daylight",
+    "D65": say("daylight"),
     "D50": say("warm daylight"),
     "A": say("light bulb"),
     "led-warm": say("warm LED"),

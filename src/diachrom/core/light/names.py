@@ -25,46 +25,44 @@ class Hue:
     pale_chroma: float = 45.0
 
 
-HUES = tuple(
-    Hue(*row)
-    for row in (
-        (14, "crimson", say("wine red"), 32, say("rose pink"), 62, 60),
-        (34, "red", say("brick red"), 36, "pink", 64, 60),
-        (42, say("warm red"), say("brick red"), 36, say("salmon pink"), 64, 60),
-        (54, say("red orange"), say("red brown"), 44, "salmon", 70, 50),
-        (70, say("warm orange"), "brown", 48, "tan", 68, 40),
-        (80, "orange", "brown", 52, "sand", 72, 40),
-        (88, "amber", say("olive brown"), 52, "cream", 80, 40),
-        (98, "yellow", "olive", 62, "cream", 84, 40),
-        (108, say("lemon yellow"), "olive", 62, say("pale lemon"), 86, 40),
-        (122, say("green yellow"), say("olive green"), 60),
-        (136, say("yellow green"), say("moss green"), 46),
-        (160, "green", say("forest green"), 34),
-        (184, say("sea green"), say("bottle green"), 34),
-        (212, "turquoise", "teal", 34),
-        (236, say("turquoise blue"), say("petrol blue"), 36, say("ice blue"), 78, 26),
-        (262, say("sky blue"), say("ink blue"), 30, say("ice blue"), 80, 24),
-        (284, "blue", say("navy blue"), 26, say("light blue"), 72, 40),
-        (300, say("violet blue"), say("navy blue"), 22, "lavender", 66, 45),
-        (318, "violet", say("dark violet"), 26, "lilac", 66, 45),
-        (338, "purple", "plum", 30, "orchid", 66, 45),
-        (352, "magenta", "plum", 30, say("rose pink"), 64, 55),
-        (360, "crimson", say("wine red"), 32, say("rose pink"), 62, 60),
-    )
+HUES = (
+    Hue(14, say("crimson"), say("wine red"), 32, say("rose pink"), 62, 60),
+    Hue(34, say("red"), say("brick red"), 36, say("pink"), 64, 60),
+    Hue(42, say("warm red"), say("brick red"), 36, say("salmon pink"), 64, 60),
+    Hue(54, say("red orange"), say("red brown"), 44, say("salmon"), 70, 50),
+    Hue(70, say("warm orange"), say("brown"), 48, say("tan"), 68, 40),
+    Hue(80, say("orange"), say("brown"), 52, say("sand"), 72, 40),
+    Hue(88, say("amber"), say("olive brown"), 52, say("cream"), 80, 40),
+    Hue(98, say("yellow"), say("olive"), 62, say("cream"), 84, 40),
+    Hue(108, say("lemon yellow"), say("olive"), 62, say("pale lemon"), 86, 40),
+    Hue(122, say("green yellow"), say("olive green"), 60),
+    Hue(136, say("yellow green"), say("moss green"), 46),
+    Hue(160, say("green"), say("forest green"), 34),
+    Hue(184, say("sea green"), say("bottle green"), 34),
+    Hue(212, say("turquoise"), say("teal"), 34),
+    Hue(236, say("turquoise blue"), say("petrol blue"), 36, say("ice blue"), 78, 26),
+    Hue(262, say("sky blue"), say("ink blue"), 30, say("ice blue"), 80, 24),
+    Hue(284, say("blue"), say("navy blue"), 26, say("light blue"), 72, 40),
+    Hue(300, say("violet blue"), say("navy blue"), 22, say("lavender"), 66, 45),
+    Hue(318, say("violet"), say("dark violet"), 26, say("lilac"), 66, 45),
+    Hue(338, say("purple"), say("plum"), 30, say("orchid"), 66, 45),
+    Hue(352, say("magenta"), say("plum"), 30, say("rose pink"), 64, 55),
+    Hue(360, say("crimson"), say("wine red"), 32, say("rose pink"), 62, 60),
+)
+GREYS = (
+    (94, say("white"), say("warm white"), say("cool white")),
+    (86, say("off-white"), say("warm off-white"), say("cool off-white")),
+    (70, say("light grey"), say("warm light grey"), say("cool light grey")),
+    (42, say("grey"), say("warm grey"), say("cool grey")),
+    (24, say("dark grey"), say("warm dark grey"), say("cool dark grey")),
+    (12, say("near black"), say("warm near black"), say("cool near black")),
+    (-1, say("black"), say("warm black"), say("cool black")),
 )
 
 
-def _grey(lightness: float) -> str:
-    for above, word in (
-        (94, "white"),
-        (86, "off-white"),
-        (70, say("light grey")),
-        (42, "grey"),
-        (24, say("dark grey")),
-    ):
-        if lightness > above:
-            return word
-    return "black" if lightness < 12 else say("near black")
+def _grey(lightness: float, tint: int = 0) -> str:
+    """`tint` is 1 for a warm, 2 for a cool one."""
+    return next(words[tint] for above, *words in GREYS if lightness > above or above < 0)
 
 
 def name(lab: Floats) -> str:
@@ -79,25 +77,26 @@ def name_of(lightness: float, chroma: float, angle: float) -> str:
         return _grey(lightness)
     hue = next(hue for hue in HUES if angle <= hue.until)
     if chroma < TINTED_BELOW:
-        tint = "warm" if angle < 112 or angle > 330 else "cool"
-        return (
-            f"{tint} {_grey(lightness)}"
-            if lightness < 86
-            else say("{grey}, a breath of {word}", grey=_grey(lightness), word=hue.word)
-        )
+        if lightness >= 86:
+            return say("{grey}, a breath of {hue}", grey=_grey(lightness), hue=hue.word)
+        return _grey(lightness, 1 if angle < 112 or angle > 330 else 2)
     if hue.dark is not None and lightness < hue.dark_below:
-        how = "deep " if chroma > 38 else say("very dark ") if lightness < 18 else "dull " if chroma < 20 else ""
-        return how + hue.dark.removeprefix("dark ")
+        word = hue.word if hue.dark.startswith("dark ") else hue.dark
+        if chroma > 38:
+            return say("deep {hue}", hue=word)
+        if lightness < 18:
+            return say("very dark {hue}", hue=word)
+        return say("dull {hue}", hue=word) if chroma < 20 else word
     if hue.pale is not None and lightness > hue.pale_above and chroma < hue.pale_chroma:
         return hue.pale
-    return f"{_how(lightness, chroma)} {hue.word}".strip()
-
-
-def _how(lightness: float, chroma: float) -> str:
-    """What stands before a hue's word."""
     if lightness > 100:
-        return "glaring"
+        return say("glaring {hue}", hue=hue.word)
     if chroma > 62:
-        return "strong"
-    light, plain, dark = ("pale", "dull", say("dark dull")) if chroma < 28 else ("light", "", "dark")
-    return light if lightness > 78 else dark if lightness < 40 else plain
+        return say("strong {hue}", hue=hue.word)
+    if chroma < 28:
+        if lightness > 78:
+            return say("pale {hue}", hue=hue.word)
+        return say("dark dull {hue}", hue=hue.word) if lightness < 40 else say("dull {hue}", hue=hue.word)
+    if lightness > 78:
+        return say("light {hue}", hue=hue.word)
+    return say("dark {hue}", hue=hue.word) if lightness < 40 else hue.word

@@ -8,7 +8,7 @@ from diachrom.core.light.lab import lch
 from diachrom.words import listed, say
 
 # Size of a CIEDE2000 difference, up to and including.
-SIZES = ((4.0, say("a touch")), (9.0, "somewhat"), (18.0, "clearly"), (np.inf, "far"))
+SIZES = ((4.0, say("a touch")), (9.0, say("somewhat")), (18.0, say("clearly")), (np.inf, say("far")))
 CLOSENESS = (
     (1.0, say("the same side by side")),
     (2.5, say("nearly the same side by side")),
@@ -23,11 +23,11 @@ GREYISH = 8.0  # chroma below which a change of hue is told by a* and b* alone
 
 # Going up in hue from here leads to the first word, going down to the second.
 TOWARDS = (
-    (45, "yellower", "bluer"),
-    (100, "greener", "redder"),
-    (190, "bluer", "yellower"),
-    (290, "redder", "greener"),
-    (360, "yellower", "bluer"),
+    (45, say("yellower"), say("bluer")),
+    (100, say("greener"), say("redder")),
+    (190, say("bluer"), say("yellower")),
+    (290, say("redder"), say("greener")),
+    (360, say("yellower"), say("bluer")),
 )
 
 
@@ -44,21 +44,24 @@ def difference(one: Floats, two: Floats) -> str:
         return closeness(size)
     # How far each way `two` lies from `one`, with the comparative, largest first.
     (l1, c1, h1), (l2, c2, h2) = lch(one), lch(two)
-    ways = [(abs(l2 - l1), "lighter" if l2 > l1 else "darker")]
+    ways = [(abs(l2 - l1), say("lighter") if l2 > l1 else say("darker"))]
     if min(c1, c2) < GREYISH:
         da, db = two[1:] - one[1:]
-        ways += [(abs(da), "redder" if da > 0 else "greener"), (abs(db), "yellower" if db > 0 else "bluer")]
+        ways += [
+            (abs(da), say("redder") if da > 0 else say("greener")),
+            (abs(db), say("yellower") if db > 0 else say("bluer")),
+        ]
     else:
         turn = (h2 - h1 + 180) % 360 - 180
         arc = 2 * np.sqrt(c1 * c2) * np.sin(np.radians(turn) / 2)
         up, down = next((up, down) for limit, up, down in TOWARDS if h1 <= limit)
         # The eye minds a step in chroma less than the same step in hue, the more so in strong colours.
         ways += [(abs(arc), up if arc > 0 else down)]
-        ways += [(abs(c2 - c1) / (1 + 0.02 * max(c1, c2)), "stronger" if c2 > c1 else "duller")]
+        ways += [(abs(c2 - c1) / (1 + 0.02 * max(c1, c2)), say("stronger") if c2 > c1 else say("duller"))]
     ways.sort(reverse=True)
     told = [word for amount, word in ways[:2] if amount >= SHARE * ways[0][0]]
     amount = next(word for limit, word in SIZES if size <= limit)
-    return f"{amount} {listed(told, ' and ')}"
+    return say("{amount} {ways}", amount=amount, ways=listed(told, " and "))
 
 
 def turning(one: Floats, two: Floats) -> str:

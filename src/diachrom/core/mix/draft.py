@@ -9,7 +9,7 @@ from diachrom.core.mix.advice import NOZZLES_MM
 from diachrom.core.mix.cup import drop_volume, whole_drops
 from diachrom.core.mix.layers import MOST_COATS, THICKEST_COAT_UM
 from diachrom.errors import BottleNotInCup, EmptyCup, InvalidInput
-from diachrom.words import quantity, say
+from diachrom.words import Quantity, quantity, say
 
 LONGEST_NAME = 80
 LONGEST_NOTE = 2000
@@ -112,7 +112,14 @@ class Draft(Surfaced):
     def looked_at(self, *, light_key: str, nozzle_mm: float) -> "Draft":
         """Choose the light and the nozzle. Raises UnknownLight and InvalidInput."""
         if nozzle_mm not in NOZZLES_MM:
-            raise InvalidInput(f"There is no {nozzle_mm:g} mm nozzle; known: {NOZZLES_MM}.", field="nozzle_mm")
+            raise InvalidInput(
+                say(
+                    "There is no nozzle of {size}; known: {sizes}.",
+                    size=quantity(nozzle_mm, "g", "mm"),
+                    sizes=Quantity(NOZZLES_MM, "g", "mm", "and"),
+                ),
+                field="nozzle_mm",
+            )
         return replace(self, light=light(light_key).key, nozzle_mm=nozzle_mm)
 
     def kept(self) -> "Draft":

@@ -14,7 +14,7 @@ import numpy as np
 
 from diachrom.core.film.kinds import KINDS
 from diachrom.errors import InvalidInput
-from diachrom.words import quantity, say
+from diachrom.words import capitalized, quantity, say
 
 LAWS = {
     "water": say("dries by its water"),
@@ -50,7 +50,7 @@ def _row(words: str, law: str, film_um: float, waits: tuple[int, int, int], wind
 
 TABLE: Mapping[str, Dries] = {
     **{
-        kind.key: Dries(kind.words.split()[0].capitalize(), "water", **vars(kind.dries))
+        kind.key: Dries(capitalized(kind.words), "water", **vars(kind.dries))
         for kind in KINDS.values()
         if kind.dries is not None
     },

@@ -17,6 +17,26 @@ DAY_MIN = 24 * 60
 TOUCH_MIN = 15  # before a bait is taken into the hand
 
 
+PACE_WORDS = {
+    "prepare": say("Sand and degrease"),
+    "prepare_bare": say("Sand a bare blank"),
+    "tape": say("Tape eyes, bill, joints: each"),
+    "foil": say("Lay foil"),
+    "mask": say("A mask on and off"),
+    "coat": say("Spray a coat, both sides"),
+    "warm_air": say("Warm air after a coat"),
+    "by_hand": say("Spots, lines, a wash"),
+    "eyes": say("Set the eyes"),
+    "sign": say("Sign and number"),
+    "clear": say("Brush on clear"),
+    "mix": say("Mix a cup, once"),
+    "two_part": say("Weigh and stir two-part clear, once"),
+    "rests_candy": say("A candy mix rests"),
+    "clean": say("Clean the airbrush, once"),
+    "rinse": say("Rinse the airbrush, once"),
+}
+
+
 @dataclass(frozen=True)
 class Pace:
     """How long this painter's hands take: minutes for one bait, unless said otherwise."""
@@ -43,9 +63,9 @@ class Pace:
             if not 0 <= getattr(self, each.name) <= 240:
                 raise InvalidInput(
                     say(
-                        "{what}: 0 to 240 minutes, not {getattr}.",
-                        what=each.name.replace("_", " ").capitalize(),
-                        getattr=getattr(self, each.name),
+                        "{what}: 0 to 240 minutes, not {minutes}.",
+                        what=PACE_WORDS[each.name],
+                        minutes=getattr(self, each.name),
                     ),
                     field=each.name,
                 )

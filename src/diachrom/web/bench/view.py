@@ -10,7 +10,7 @@ from diachrom.core.session.script import CAUTIONS, FIRST_GO, LEFT, POT, RIGHT, S
 from diachrom.core.session.state import MOST_BACK, Timer
 from diachrom.store.sessions import Session
 from diachrom.web.kit.choices import Choice
-from diachrom.words import quantity, say
+from diachrom.words import listed, quantity, say
 from diachrom.work.bench import sessions
 from diachrom.work.kit.opened import Store
 
@@ -118,7 +118,7 @@ def _choices(words: Mapping[str, str]) -> list[Choice]:
 
 CHOICES = Choices(
     differents=[
-        Choice(key, f"{words}, {figure.unit}" if figure.unit else words)
+        Choice(key, listed([words, figure.unit]) if figure.unit else words)
         for key, (words, figure) in DIFFERENT.items()
         if figure is not None
     ],

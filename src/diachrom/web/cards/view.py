@@ -14,7 +14,7 @@ from diachrom.core.mix.layers import COATS_UM
 from diachrom.store.spray_out_cards import KeptCard
 from diachrom.web.kit.choices import Choice, Group
 from diachrom.web.kit.devices import DevicePanel
-from diachrom.web.kit.formatting import coats_words, day
+from diachrom.web.kit.formatting import SIZES, coats_words, day
 from diachrom.web.kit.swatches import BeadString, Swatch, bead_string, swatch
 from diachrom.words import capitalized, listed, quantity, say, say_count
 from diachrom.work.cards.compare_prediction import TestCardSeen, called
@@ -193,7 +193,7 @@ def card_page(
 
 
 def _how(card: KeptCard) -> TestCardHow:
-    thicknesses = [(um, key) for key, um in COATS_UM.items()]
+    thicknesses = [(um, SIZES[key]) for key, um in COATS_UM.items()]
     if card.draft.film_um not in COATS_UM.values():
         thicknesses.append((card.draft.film_um, say("its own")))
     how = card.how

@@ -73,8 +73,8 @@ def refused(request: Request, error: HTTPException) -> Response:
     if isinstance(error.__cause__, TooLarge):  # met while the framework was reading the body
         return too_large(request, error.__cause__)
     sentence = {
-        404: f"There is no page at {request.url.path[:200]}.",
-        405: f"{request.method} is not answered at {request.url.path[:200]}.",
+        404: say("There is no page at {path}.", path=request.url.path[:200]),
+        405: say("{method} is not answered at {path}.", method=request.method, path=request.url.path[:200]),
     }.get(error.status_code, str(error.detail))
     said = answer(request, error.status_code, sentence)
     if error.status_code == 405:

@@ -49,6 +49,7 @@ COUNTS = (
     *(say("no"), say("one"), say("two"), say("three"), say("four")),
     *(say("five"), say("six"), say("seven"), say("eight")),
 )
+# How thick a coat is, by its key.
 SIZES = {"mist": say("mist"), "light": say("light"), "medium": say("medium"), "wet": say("wet")}
 
 

@@ -8,8 +8,8 @@ KEYS: Sequence[tuple[str, Sequence[tuple[Sequence[str], str]]]] = (
     (
         say("Everywhere"),
         (
-            (("/",), "find"),
-            (("s",), "save"),
+            (("/",), say("find")),
+            (("s",), say("save")),
             (("u", "r"), say("undo, redo")),
             (("Esc",), say("leave a field; close what is open")),
             (("?",), say("these keys")),

@@ -1,6 +1,8 @@
 """The words of the trade and of colour that the pages use, each in a sentence."""
 
 import re
+from collections.abc import Mapping
+from functools import cache
 
 from fastapi import APIRouter, Request
 from fastapi.responses import Response
@@ -9,7 +11,7 @@ from markupsafe import Markup, escape
 from diachrom.web.kit.dependencies import OpenStore
 from diachrom.web.kit.frame import frame
 from diachrom.web.kit.pages import TEMPLATES, render
-from diachrom.words import quantity, say
+from diachrom.words import Reader, current, quantity, reading, say
 
 router = APIRouter(include_in_schema=False)
 
@@ -21,7 +23,7 @@ def anchor(word: str) -> str:
 
 # By what they are about: a word, and what it means at the bench.
 TERMS = {
-    "How colours are told apart": (
+    say("How colours are told apart"): (
         (
             "dE",
             say(
@@ -54,7 +56,7 @@ TERMS = {
         ),
         (say("One drop amiss"), say("How far the colour moves at most when one drop too many or too few falls.")),
     ),
-    "How paints behave": (
+    say("How paints behave"): (
         (say("Masstone"), say("The colour of a paint so thick that nothing shines through: what the cup shows.")),
         (
             say("Contrast ratio"),
@@ -72,7 +74,7 @@ TERMS = {
         (say("Candy"), say("A dissolved dye without pigment: it never hides, each coat only deepens it.")),
         (say("Let down"), say("Mixed with much white, to see how strong a paint is.")),
     ),
-    "What a bait is painted with": (
+    say("What a bait is painted with"): (
         (
             say("Blank"),
             say("A bait before it is painted, as it comes to the bench: its shape, size, material and ground."),
@@ -87,7 +89,7 @@ TERMS = {
         (say("Wash"), say("Thin dark paint that runs into the recesses of scales, and is wiped off their heights.")),
         (say("Raking"), say("Spraying along the skin: one side of each scale or thread stays bare.")),
     ),
-    "What is sprayed": (
+    say("What is sprayed"): (
         (
             say("Film"),
             say(
@@ -104,11 +106,11 @@ TERMS = {
         ),
         (say("Ground"), say("What is under the coat: white, black, foil, a clear body, or another paint.")),
         (say("Reducer"), say("Thins the paint and the coat. Medium thins the colour and keeps body and grip.")),
-        ("Flash-off", say("The wait until the thinner has left a coat, before warm air or the next one.")),
+        (say("Flash-off"), say("The wait until the thinner has left a coat, before warm air or the next one.")),
         (say("Recoat window"), say("The time in which the next coat grips: not before it, and not long after.")),
         (say("Pot life"), say("How long a two-part clear can be used after its parts were mixed.")),
     ),
-    "What Diachrom keeps": (
+    say("What Diachrom keeps"): (
         (
             say("Profile"),
             say(
@@ -132,22 +134,29 @@ TERMS = {
     ),
 }
 
-_ANCHORS = {word.lower(): anchor(word) for own in TERMS.values() for word, _ in own}
-_WORDS = re.compile(rf"\b({'|'.join(sorted(map(re.escape, _ANCHORS), key=len, reverse=True))})\b", re.I)
+
+@cache
+def _known(reader: Reader) -> tuple[Mapping[str, str], re.Pattern[str]]:
+    """Where each word stands, as a reader reads it, and what finds them in a sentence."""
+    with reading(reader):
+        anchors = {str(word).lower(): anchor(word) for own in TERMS.values() for word, _ in own}
+    longest_first = sorted(map(re.escape, anchors), key=len, reverse=True)
+    return anchors, re.compile(rf"\b({'|'.join(longest_first)})\b", re.I)
 
 
 def linked(text: str) -> Markup:
     """A sentence with the first of each of these words leading to what it means; for a template's filter."""
+    anchors, words = _known(current())
     met: set[str] = set()
 
     def link(found: re.Match[str]) -> str:
-        where = _ANCHORS[found[0].lower()]
+        where = anchors[found[0].lower()]
         if where in met:
             return found[0]
         met.add(where)
         return f'<a class="term" href="/terms#{where}">{found[0]}</a>'
 
-    return Markup(_WORDS.sub(link, str(escape(text))))  # what is in it is escaped
+    return Markup(words.sub(link, str(escape(text))))  # what is in it is escaped
 
 
 TEMPLATES.filters["terms"] = linked

@@ -16,6 +16,7 @@ from diachrom.web.kit.answers import go
 from diachrom.web.kit.choices import Choice, Group
 from diachrom.web.kit.dependencies import AtBench, Background, FormRowId, GivenForm, OpenStore, Text
 from diachrom.web.kit.devices import DevicePanel, chosen_reader, reader_panel
+from diachrom.web.kit.formatting import SIZES
 from diachrom.web.kit.frame import frame
 from diachrom.web.kit.pages import is_fragment_wanted, render
 from diachrom.web.kit.target_view import TargetView, target_view
@@ -81,7 +82,7 @@ def show(request: Request, store: OpenStore, tasks: Background, devices: AtBench
         settings=settings,
         dilution=quantity(100 * settings.dilution, "g"),
         grounds=[choices.grounds(), choices.recipe_grounds(recipes)],
-        thicknesses=[(um, key) for key, um in COATS_UM.items()],
+        thicknesses=[(um, SIZES[key]) for key, um in COATS_UM.items()],
         seen_at=SEEN_AT,
         recipes=[Choice(str(version.recipe), called(version)) for version in recipes],
         paints=[Choice(key, name) for key, name in sorted(names.items(), key=lambda item: item[1].casefold())],

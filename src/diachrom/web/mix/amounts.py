@@ -1,7 +1,7 @@
 """The Amounts page: the cup scaled, counted in every way, for a job, and thinned."""
 
 import re
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, replace
 from typing import Annotated
 
@@ -32,7 +32,8 @@ from diachrom.work.mix.amounts import LADDER_COATS, AmountsSeen, PartAmounts
 router = APIRouter(include_in_schema=False)
 PRESSURE = number_field("pressure", say("Pressure"), least=0, most=LARGEST_BOTTLE_ML, units=BAR)
 AMOUNT, AMOUNT_KEY = "amount-", re.compile(r"amount-\d{1,3}")
-UNITS = {"ml": "ml", "drops": "drops", "times": say("times as much")}
+COUNTED_WORDS = {"parts": say("parts"), "percent": say("percent"), "ml": "ml", "grams": say("grams")}
+UNITS = {"ml": "ml", "drops": say("drops"), "times": say("times as much")}
 
 
 @dataclass(frozen=True)
@@ -105,7 +106,7 @@ class AmountsPage:
     total: str
     parts: Sequence[AmountView]
     idle: Sequence[int]  # bottles at the cup of which nothing is in it
-    counted_in: Sequence[str]
+    counted_in: Mapping[str, str]
     scale: ScaleView
     job: JobView
     thinning: ThinningView
@@ -199,7 +200,7 @@ def _page(store: Store, seen: AmountsSeen, asked: dict[str, str], hand: str, pro
         ),
         parts=[_amount(one, places[one.bottle]) for one in seen.parts],
         idle=[at for at, part in enumerate(draft.parts) if not part.drops],
-        counted_in=amounts.COUNTED_IN,
+        counted_in=COUNTED_WORDS,
         scale=ScaleView(
             free,
             [Choice(key, words) for key, words in UNITS.items()],
@@ -291,7 +292,7 @@ def _ladder(seen: AmountsSeen) -> Plot:
         points = [(float(index), colour) for index, colour in enumerate(colours)]
         dots = axes.dots(points)
         path = axes.line((x, colour.lch[0]) for x, colour in points)
-        label = {shares[0]: "as is", shares[-1]: quantity(100 * share, ".0f", "%")}.get(
+        label = {shares[0]: say("as is"), shares[-1]: quantity(100 * share, ".0f", "%")}.get(
             share, ""
         )  # those between lie close
         curves.append(Curve(label, dots[1].y, path, dots))
@@ -299,7 +300,15 @@ def _ladder(seen: AmountsSeen) -> Plot:
     ticks = [(axes.y(0), "0"), (axes.y(50), "50"), (axes.y(100), "L 100")]
     marks = [(axes.x(at), say("{at} coats", at=at) if at == most else str(at)) for at in range(most + 1)]
     said = listed(
-        (f"{100 * share:.0f} % thinned: to L {colours[-1].lch[0]:.0f}" for share, colours in seen.ladder), "; "
+        (
+            say(
+                "{share} thinned: to L {lightness}",
+                share=quantity(100 * share, ".0f", "%"),
+                lightness=quantity(colours[-1].lch[0], ".0f"),
+            )
+            for share, colours in seen.ladder
+        ),
+        "; ",
     )
     thinned = listed(quantity(100 * share, ".0f") for share in shares[1:-1])
     title = say(

@@ -26,6 +26,7 @@ from diachrom.work.mix.families import USUAL_ML, USUAL_STEP, FamilySeen, MemberS
 
 router = APIRouter(include_in_schema=False)
 STEPS = [Choice("4", say("a touch, dE 4")), Choice("8", say("somewhat, dE 8")), Choice("12", say("clearly, dE 12"))]
+MEMBERS = {"light": say("light"), "middle": say("middle"), "dark": say("dark")}
 EVEN = 1.5  # dE between the steps, up to which they are called even
 
 
@@ -43,10 +44,10 @@ class MemberView:
 class FamilyPage:
     name: str
     given: str
-    names: Sequence[str]
+    names: Mapping[str, str]
     step: str
     steps: Sequence[Choice]
-    needs: Sequence[tuple[str, str]]  # name, ml
+    needs: Sequence[tuple[str, str, str]]  # key, name, ml
     members: Sequence[MemberView]
     sentence: str
     detail: str
@@ -56,9 +57,7 @@ class FamilyPage:
 def _wanted(asked: Mapping[str, str]) -> WantedFamily:
     """Raises InvalidInput for what is no number."""
     light, middle, dark = (
-        figure(
-            asked.get(name, quantity(USUAL_ML, "g")), say("{capitalize}, ml", capitalize=name.capitalize()), units=ML
-        )
+        figure(asked.get(name, quantity(USUAL_ML, "g")), say("{name}, ml", name=capitalized(MEMBERS[name])), units=ML)
         for name in NAMES
     )
     step = figure(asked.get("step", quantity(USUAL_STEP, "g")), say("Step"))
@@ -78,10 +77,10 @@ def show(request: Request, store: OpenStore) -> Response:
     page = FamilyPage(
         name=(seen.contents.draft.name if seen else "") or say("The cup"),
         given=given if given in NAMES else "middle",
-        names=NAMES,
+        names=MEMBERS,
         step=asked.get("step", quantity(USUAL_STEP, "g")),
         steps=STEPS,
-        needs=[(name, asked.get(name, quantity(USUAL_ML, "g"))) for name in NAMES],
+        needs=[(name, MEMBERS[name], asked.get(name, quantity(USUAL_ML, "g"))) for name in NAMES],
         members=[_member(member, first=not index) for index, member in enumerate(seen.members)] if seen else [],
         sentence=_sentence(seen) if seen else "",
         detail=_detail(seen, given) if seen else "",
@@ -96,7 +95,7 @@ def _member(one: MemberSeen, *, first: bool) -> MemberView:
     where = say("into an empty cup") if first else say("into what is left")
     member = one.member
     return MemberView(
-        name=member.name,
+        name=MEMBERS[member.name],
         beads=bead_string(parts, {row.bottle.id: row for row, _ in one.added}),
         does=say(
             "{some} {where}: {cup_ml}. Pour off {taken_ml}.",
@@ -141,7 +140,7 @@ def _detail(seen: FamilySeen, given: str) -> str:
         if off < 0.5
         else say("comes within dE {off} of the recipe", off=quantity(off, ".1f"))
     )
-    told = say("{even}; the {given} one {own}.", even=even, given=given, own=own)
+    told = say("{even}; the {given} one {own}.", even=even, given=MEMBERS[given], own=own)
     close = "" if off < SMALLEST_STEP else say("Whole drops are coarse in so small a cup: make more.")
     return listed([told, close], " ") if close else told
 

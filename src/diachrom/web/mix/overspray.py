@@ -38,14 +38,14 @@ def job_form(asked: Mapping[str, str], learned: LearnedWaste) -> dict[str, str]:
 def job_of(given: Mapping[str, str], coats: int, film_um: float) -> Job:
     """Lengths may be written in inches: "4.3 in". Raises InvalidInput."""
 
-    def length(key: str) -> float:
+    def length(key: str, words: str) -> float:
         text = given[key].strip()
-        return figure(text, key.capitalize(), key=key, least=0, most=5000, units=MM) if text else 0.0
+        return figure(text, words, key=key, least=0, most=5000, units=MM) if text else 0.0
 
     return Job(
-        length_mm=length("length"),
-        height_mm=length("height"),
-        thickness_mm=length("thickness"),
+        length_mm=length("length", say("Length")),
+        height_mm=length("height", say("Height")),
+        thickness_mm=length("thickness", say("Thickness")),
         baits=round(min(figure(given["baits"], say("Baits")), 1e6)),
         covers=figure(given["covers"], say("Covered")) / 100,
         coats=coats,

@@ -21,11 +21,11 @@ def plots(strip: Strip, *, ground: str, coats: int) -> list[Plot]:
         shown.append(_tilt(strip, column, coats))
     lines: list[tuple[str, Colour, bool]] = []
     if patch.at_angle:
-        lines += [("flash", patch.at_angle[0], False), ("flop", patch.at_angle[-1], False)]
+        lines += [(say("flash"), patch.at_angle[0], False), (say("flop"), patch.at_angle[-1], False)]
     else:
         lines.append((_short(column), patch.diffuse, False))
     if strip.cup:
-        lines.append(("cup", strip.cup, True))
+        lines.append((say("cup"), strip.cup, True))
     highest = max(1.0, *(float(colour.radiance_factor.max()) for _, colour, _ in lines))
     axes = Axes(float(WAVELENGTHS_NM[0]), float(WAVELENGTHS_NM[-1]), highest)
     curves = [_line(axes, label, colour, dashed=dashed) for label, colour, dashed in lines]
@@ -34,7 +34,11 @@ def plots(strip: Strip, *, ground: str, coats: int) -> list[Plot]:
     if highest > 1.3:
         ticks.append((axes.y(1.0), "100 %"))
     words = listed(
-        (f"{label}: up to {100 * colour.radiance_factor.max():.0f} percent" for label, colour, _ in lines), "; "
+        (
+            say("{label}: up to {most} percent", label=label, most=quantity(100 * colour.radiance_factor.max(), ".0f"))
+            for label, colour, _ in lines
+        ),
+        "; ",
     )
     spectrum = Plot(
         key="spectrum",
@@ -61,7 +65,7 @@ def _coats(strip: Strip, *, ground: str, coats: int) -> Plot:
         if not column.has_direction:
             series = [(_short(column), [patch.diffuse for patch in patches])]
         else:
-            name = "foil" if column.over.key == "silver-foil" else _short(column)
+            name = say("foil") if column.over.key == "silver-foil" else _short(column)
             series = [
                 (say("{name}, flash", name=name), [_at(patch, 0) for patch in patches]),
                 (say("{name}, flop", name=name), [_at(patch, -1) for patch in patches]),
@@ -86,12 +90,12 @@ def _coats(strip: Strip, *, ground: str, coats: int) -> Plot:
         curves.append(Curve("", 0, axes.line([(0, level), (most, level)]), dashed=True))
     ticks = [(axes.y(value), quantity(value, ".0f")) for value in (0.0, 50.0)] + [(axes.y(100.0), "L 100")]
     if strip.cup:
-        ticks.append((axes.y(strip.cup.lch[0]), "cup"))
+        ticks.append((axes.y(strip.cup.lch[0]), say("cup")))
     counts = [(axes.x(at), say("{at} coats", at=at) if at == most else str(at)) for at in range(most + 1)]
     return Plot(
         key="coats",
         title=say("Lightness, coat by coat"),
-        words="Lightness against coats: " + listed(told, "; "),
+        words=say("Lightness against coats: {told}", told=listed(told, "; ")),
         curves=curves,
         x_ticks=counts,
         y_ticks=ticks,
@@ -140,7 +144,7 @@ def _tilt(strip: Strip, chosen: Column, coats: int) -> Plot:
     return Plot(
         key="tilt",
         title=title,
-        words="Lightness against the tilt: " + listed(told, "; "),
+        words=say("Lightness against the tilt: {told}", told=listed(told, "; ")),
         curves=curves,
         x_ticks=marks,
         y_ticks=ticks,

@@ -12,7 +12,7 @@ from diachrom.core.mix.draft import Part
 from diachrom.core.mix.layers import COATS_UM
 from diachrom.core.mix.strip import Column, Strip
 from diachrom.web.kit.choices import Choices, choices
-from diachrom.web.kit.formatting import coats_words
+from diachrom.web.kit.formatting import SIZES, coats_words
 from diachrom.web.kit.frame import CupUnderWay, under_way
 from diachrom.web.kit.plot import Plot
 from diachrom.web.kit.strip_view import ColumnView, columns
@@ -126,10 +126,17 @@ class MixPage:
 
 def _panels(*, aimed: bool, warnings: int) -> list[tuple[str, str]]:
     """What a narrow page shows by turns: the left half's first."""
-    shown = [("drops", "drops")]
-    shown += [("target", "target")] * aimed
+    shown = [("drops", say("drops"))]
+    shown += [("target", say("target"))] * aimed
     shown += [("mind", say("mind {warnings}", warnings=warnings))] * bool(warnings)
-    return [*shown, ("recipe", "recipe"), ("words", "words"), ("plots", "plots"), ("spray", "spray"), ("look", "look")]
+    return [
+        *shown,
+        ("recipe", say("recipe")),
+        ("words", say("words")),
+        ("plots", say("plots")),
+        ("spray", say("spray")),
+        ("look", say("look")),
+    ]
 
 
 def mix_page(seen: CupSeen, said: str = "", *, large: bool = False) -> MixPage:
@@ -154,7 +161,7 @@ def mix_page(seen: CupSeen, said: str = "", *, large: bool = False) -> MixPage:
             light=draft.light,
             nozzle_mm=draft.nozzle_mm,
             choices=choices(seen.recipes, draft),
-            thicknesses=[CoatChoice(um, key, um == draft.film_um) for key, um in COATS_UM.items()],
+            thicknesses=[CoatChoice(um, SIZES[key], um == draft.film_um) for key, um in COATS_UM.items()],
         ),
         room=Room(many, (many or large) and strip is not None, _panels(aimed=seen.aimed, warnings=len(warnings))),
         seen=_seen(seen, strip) if strip else None,

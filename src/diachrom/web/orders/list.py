@@ -9,7 +9,7 @@ from fastapi.responses import Response
 
 from diachrom import clock
 from diachrom.core.mix.drying import LAWS, TABLE, Dries
-from diachrom.core.schedule.steps import Pace
+from diachrom.core.schedule.steps import PACE_WORDS, Pace
 from diachrom.errors import InvalidInput
 from diachrom.web.kit.answers import go
 from diachrom.web.kit.dependencies import FormRowId, GivenForm, OpenStore
@@ -25,24 +25,6 @@ from diachrom.work.plan import bringing, drying
 
 router = APIRouter(include_in_schema=False)
 Number = Annotated[int, Form()]
-PACE_WORDS = {
-    "prepare": say("Sand and degrease"),
-    "prepare_bare": say("Sand a bare blank"),
-    "tape": say("Tape eyes, bill, joints: each"),
-    "foil": say("Lay foil"),
-    "mask": say("A mask on and off"),
-    "coat": say("Spray a coat, both sides"),
-    "warm_air": say("Warm air after a coat"),
-    "by_hand": say("Spots, lines, a wash"),
-    "eyes": say("Set the eyes"),
-    "sign": say("Sign and number"),
-    "clear": say("Brush on clear"),
-    "mix": say("Mix a cup, once"),
-    "two_part": say("Weigh and stir two-part clear, once"),
-    "rests_candy": say("A candy mix rests"),
-    "clean": say("Clean the airbrush, once"),
-    "rinse": say("Rinse the airbrush, once"),
-}
 
 
 @dataclass(frozen=True)

@@ -9,6 +9,7 @@ from diachrom.core.mix.prediction import colours
 from diachrom.core.profiles.contrast_card import PASS_UM, on_card
 from diachrom.web.kit.choices import Choice
 from diachrom.web.kit.devices import DevicePanel
+from diachrom.web.kit.formatting import SIZES
 from diachrom.web.kit.plot import Plot
 from diachrom.web.kit.profile_plots import spectra
 from diachrom.web.kit.strip_view import ColumnView, columns
@@ -105,7 +106,7 @@ def card_page(
 def _how(store: Store, seen: ContrastCardSeen) -> ContrastHow:
     card = seen.card
     thick = [passes * card.film_um for passes in card.steps]
-    usual = [(PASS_UM, say("mist pass")), *((um, say("{key} coat", key=key)) for key, um in COATS_UM.items())]
+    usual = [(PASS_UM, say("mist pass")), *((um, say("{size} coat", size=SIZES[key])) for key, um in COATS_UM.items())]
     return ContrastHow(
         film_um=card.film_um,
         thicknesses=usual if card.film_um in dict(usual) else [*usual, (card.film_um, say("as it was"))],
@@ -113,7 +114,7 @@ def _how(store: Store, seen: ContrastCardSeen) -> ContrastHow:
         films=Quantity(thick, "g", "µm", "and"),
         clear_coat=card.clear_coat,
         whites=[
-            Choice("", "none"),
+            Choice("", say("none")),
             *(Choice(paint.id, paint.full_name) for paint in card_sprayed.whites_for(store, card)),
         ],
         white_paint=card.white_paint or "",

@@ -34,7 +34,7 @@ ORDERS = [
     Choice("low", say("by what is running low")),
     Choice("name", say("by name")),
 ]
-MEASURED = [Choice("", "all"), Choice("yes", say("measured or described")), Choice("no", say("only guesses"))]
+MEASURED = [Choice("", say("all")), Choice("yes", say("measured or described")), Choice("no", say("only guesses"))]
 
 
 @dataclass(frozen=True)

@@ -63,31 +63,36 @@ FORMS = {
     for form in (
         Form(
             "csv",
-            "inventory, as a table",
+            say("inventory, as a table"),
             "text/csv",
             lambda store, at: sheets_out.to_csv(HEADER, inventory.rows(store)),
         ),
         Form(
             "xlsx",
-            "inventory, as a workbook",
+            say("inventory, as a workbook"),
             "application/vnd.openxmlformats-officedocument.spreadsheetml.sheet",
             lambda store, at: sheets_out.to_xlsx("Inventory", HEADER, inventory.rows(store), printed=ON_PAPER),
         ),
         Form(
             "json",
-            "the shelf: paints, bottles, ledger, recipes, cards",
+            say("the shelf: paints, bottles, ledger, recipes, cards"),
             "application/json",
             lambda store, at: bundle_out.write(store),
         ),
-        Form("gpl", "palette, as text", "text/plain", lambda store, at: palettes.to_gpl(TITLE, _palette(store))),
+        Form("gpl", say("palette, as text"), "text/plain", lambda store, at: palettes.to_gpl(TITLE, _palette(store))),
         Form(
             "ase",
-            "palette, packed",
+            say("palette, packed"),
             "application/octet-stream",
             lambda store, at: palettes.to_ase(TITLE, _palette(store)),
         ),
-        Form("cgats", "spectra, as text", "text/plain", lambda store, at: cgats.write(TITLE, spectra_of(store))),
-        Form("cxf", "spectra, as XML", "application/xml", lambda store, at: cxf.write(TITLE, spectra_of(store), at=at)),
+        Form("cgats", say("spectra, as text"), "text/plain", lambda store, at: cgats.write(TITLE, spectra_of(store))),
+        Form(
+            "cxf",
+            say("spectra, as XML"),
+            "application/xml",
+            lambda store, at: cxf.write(TITLE, spectra_of(store), at=at),
+        ),
     )
 }
 

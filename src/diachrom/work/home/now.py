@@ -99,7 +99,7 @@ def now(connection: sqlite3.Connection, *, at: str) -> Now:
                 dues.append(Due(order.number, order.name, words_of(schedule, visit), start))
         due = clock.moment(order.due) if order.due else None
         if due is not None and due.date() == moment.date():
-            dues.append(Due(order.number, order.name, "due", due))
+            dues.append(Due(order.number, order.name, say("due"), due))
     # When something is to be done about it.
     return Now(
         empty=not shelf,

@@ -120,40 +120,40 @@ def yes_field(key: str, words: str) -> Field:
 
 
 PAINT_FIELDS = (
-    Field("line", "Line", _text),
-    Field("name", "Name", _text, needed=True),
-    Field("kind", "Kind", _choice, choices=tuple(KINDS), needed=True),
-    Field("pigments", "Pigments", _text, longest=200),
-    Field("nozzle_mm", "Nozzle, mm", _number, least=0.1, most=3, units=MM),
-    Field("pressure_bar", "Pressure, bar", _number, least=0.1, most=10, units=BAR),
-    Field("needs_under", "Wants under it", _text, longest=120),
-    Field("needs_in", "Wants in it", _text, longest=120),
-    Field("needs_over", "Wants over it", _text, longest=120),
-    Field("thinner", "Thinner", _text, longest=80),
-    Field("price", "Price of a bottle", _number, most=100_000),
-    Field("density", "Density, g/ml", _number, least=0.5, most=5, units=DENSITY),
-    Field("note", "Note on the paint", _text, longest=400),
-    Field("discontinued", "Discontinued", _yes),
+    Field("line", say("Line"), _text),
+    Field("name", say("Name"), _text, needed=True),
+    Field("kind", say("Kind"), _choice, choices=tuple(KINDS), needed=True),
+    Field("pigments", say("Pigments"), _text, longest=200),
+    Field("nozzle_mm", say("Nozzle, mm"), _number, least=0.1, most=3, units=MM),
+    Field("pressure_bar", say("Pressure, bar"), _number, least=0.1, most=10, units=BAR),
+    Field("needs_under", say("Wants under it"), _text, longest=120),
+    Field("needs_in", say("Wants in it"), _text, longest=120),
+    Field("needs_over", say("Wants over it"), _text, longest=120),
+    Field("thinner", say("Thinner"), _text, longest=80),
+    Field("price", say("Price of a bottle"), _number, most=100_000),
+    Field("density", say("Density, g/ml"), _number, least=0.5, most=5, units=DENSITY),
+    Field("note", say("Note on the paint"), _text, longest=400),
+    Field("discontinued", say("Discontinued"), _yes),
 )
 BOTTLE_FIELDS = (
-    Field("size_ml", "Size, ml", _number, least=0.1, most=LARGEST_BOTTLE_ML, units=ML, needed=True),
+    Field("size_ml", say("Size, ml"), _number, least=0.1, most=LARGEST_BOTTLE_ML, units=ML, needed=True),
     Field(
         "drop_ul",
-        "Drop, µl",
+        say("Drop, µl"),
         _number,
         least=1000 * SMALLEST_DROP_ML,
         most=1000 * LARGEST_DROP_ML,
         units=MICROLITRES,
     ),
-    Field("state", "State", _choice, choices=STATES),
-    Field("batch", "Batch", _text),
-    Field("place", "Place", _text),
-    Field("bought_on", "Bought on", _day),
-    Field("opened_on", "Opened on", _day),
-    Field("shaken_on", "Last shaken", _day),
-    Field("bottle_note", "Note on the bottle", _text, longest=400),
+    Field("state", say("State"), _choice, choices=STATES),
+    Field("batch", say("Batch"), _text),
+    Field("place", say("Place"), _text),
+    Field("bought_on", say("Bought on"), _day),
+    Field("opened_on", say("Opened on"), _day),
+    Field("shaken_on", say("Last shaken"), _day),
+    Field("bottle_note", say("Note on the bottle"), _text, longest=400),
 )
-LEFT = Field("left_ml", "Left, ml", _number, least=-LARGEST_BOTTLE_ML, most=LARGEST_BOTTLE_ML, units=ML)
+LEFT = Field("left_ml", say("Left, ml"), _number, least=-LARGEST_BOTTLE_ML, most=LARGEST_BOTTLE_ML, units=ML)
 
 
 def read_fields(fields: tuple[Field, ...], given: Mapping[str, str]) -> dict[str, Value]:

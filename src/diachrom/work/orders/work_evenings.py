@@ -108,7 +108,9 @@ def words_of(schedule: Schedule, visit: ScheduledBlock) -> str:
             return say("Mix {mix}, then let it rest {minutes} min", mix=visit.words, minutes=visit.dries)
         return say("Mix {mix}", mix=visit.words)
     if visit.what == "clean":
-        return say("{kind} the airbrush for {words}", kind=visit.kind.capitalize(), words=visit.words)
+        if visit.kind == "rinse":
+            return say("Rinse the airbrush for {mix}", mix=visit.words)
+        return say("Clean the airbrush for {mix}", mix=visit.words)
     name, baits = schedule.lines.get(visit.line, ("", 1))
     which = ""
     if baits > 1:

@@ -82,7 +82,7 @@ def _shape(name: str, title: str, found: Drawing) -> Shape:
     up = [(x, -y) for x, y in side]  # a drawing's y runs down
     outline = outline_of(up, list(back))
     length = max(x for x, _ in side) - min(x for x, _ in side)
-    shape = Shape("own", title, outline, round(length, 1), "wood", landmarks=Landmarks())
+    shape = Shape("own", title, outline, round(length, 1), say("wood"), landmarks=Landmarks())
     try:
         return read_shape(asdict(shape))
     except sound.UNREADABLE as error:

@@ -36,9 +36,9 @@ def offered(connection: sqlite3.Connection, used: Iterable[str] = ()) -> Mapping
     own = [(paint.id, paint.full_name) for paint in every]
     known |= {key for key, _ in own}
     older = [(key, _words(key)) for key in used if key and key not in known]
-    found: dict[str, Rows] = {"Recipes": rows, "Paints, as bottled": own}
+    found: dict[str, Rows] = {say("Recipes"): rows, say("Paints, as bottled"): own}
     if older:
-        found["Used here"] = older
+        found[say("Used here")] = older
     return found
 
 
@@ -57,7 +57,7 @@ def stencils(connection: sqlite3.Connection, plan: Plan) -> Mapping[str, Rows]:
     ready = [(key, one.title) for key, one in drawings.library().items()]
     known = {key for key, _ in (*own, *ready)}
     brought = [(key, key.removeprefix(OWN_STENCIL)) for key, _ in plan.stencils if key not in known]
-    return {"My stencils": own, "Stencils": ready, "Of this plan": brought}
+    return {say("My stencils"): own, say("Stencils"): ready, say("Of this plan"): brought}
 
 
 def own_blanks(connection: sqlite3.Connection) -> dict[str, Shape]:

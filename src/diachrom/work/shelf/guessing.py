@@ -10,7 +10,13 @@ from diachrom.errors import InvalidInput
 from diachrom.words import listed, say
 
 # How a swatch over black and white looks: contrast ratio of three light coats, and its words.
-HIDING = {"0.1": say("like glass"), "0.3": say("a veil"), "0.55": "half", "0.8": "nearly", "0.97": "altogether"}
+HIDING = {
+    "0.1": say("like glass"),
+    "0.3": say("a veil"),
+    "0.55": say("half"),
+    "0.8": say("nearly"),
+    "0.97": say("altogether"),
+}
 
 
 def wanted(name: str, kind: str, given: Mapping[str, str]) -> tuple[ToGuess, str]:
@@ -31,7 +37,9 @@ def wanted(name: str, kind: str, given: Mapping[str, str]) -> tuple[ToGuess, str
             field="hides",
         )
     where = SEEN_WORDS[known] if known and colour else ""
-    source = listed(filter(None, [colour or "kind", where, f"hides {HIDING[hides]}" if hides else ""]))
+    source = listed(
+        filter(None, [colour or say("kind"), where, say("hides {how}", how=HIDING[hides]) if hides else ""])
+    )
     return ToGuess(name, kind, lab, known, float(hides) if hides else None), say("guessed from {source}", source=source)
 
 

@@ -20,14 +20,15 @@ from diachrom.instruments.simulated import (
     SimulatedScale,
 )
 from diachrom.store.connection import connected
+from diachrom.words import say
 from diachrom.work.kit.devices import Devices
 from diachrom.work.kit.measurement_target import CardSheet, FallingDrops, MeasurementTarget, PairsSheet
 from diachrom.work.sim import simulated_truth
 
 BENCH_READER = ReaderMake(warm_up_s=12, tile_lasts_s=600, noise=0.0012, drift=0.0008, offset=0.002)
 POCKET_READER = ReaderMake(warm_up_s=4, tile_lasts_s=240, noise=0.004, drift=0.003, offset=0.006)
-MAKES = (("bench", "The bench reader", BENCH_READER, 11), ("pocket", "The pocket reader", POCKET_READER, 12))
-SCALE, AIR = "The drop scale", "The thermo-hygrometer"
+MAKES = (("bench", say("The bench reader"), BENCH_READER, 11), ("pocket", say("The pocket reader"), POCKET_READER, 12))
+SCALE, AIR = say("The drop scale"), say("The thermo-hygrometer")
 
 
 class _Plugged:
