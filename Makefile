@@ -1,4 +1,4 @@
-# make demo | test | test-all | torture | fuzz | sbom | bench [NAMES="matching server"] | shots | vendor | lock | tables | clean
+# make demo | test | test-all | torture | fuzz | sbom | bench [NAMES="matching server"] | shots | vendor | lock | tables | words | clean
 PYTHON ?= python3
 PORT ?= 8765
 VENV := .venv
@@ -6,7 +6,7 @@ BIN := $(VENV)/bin
 export PIP_DISABLE_PIP_VERSION_CHECK = 1
 export PYTHONDONTWRITEBYTECODE =
 
-.PHONY: demo test test-all torture fuzz sbom bench shots vendor lock tables fix clean packages
+.PHONY: demo test test-all torture fuzz sbom bench shots vendor lock tables words fix clean packages
 .DEFAULT_GOAL := demo
 
 demo: $(VENV)/run.done
@@ -20,6 +20,7 @@ test test-all: $(VENV)/dev.done packages
 	@$(BIN)/ruff check --quiet .
 	@$(BIN)/djlint src/diachrom/web/templates --check --quiet >/dev/null || { echo 'A template is not in its form: run "make fix".' >&2; exit 1; }
 	@$(BIN)/python tools/format_static.py --check
+	@$(BIN)/python tools/catalogue.py --check
 	@$(BIN)/lint-imports --no-logo
 	@$(BIN)/mypy & types=$$!; \
 	$(BIN)/pytest --numprocesses 3 --dist loadfile --no-loadscope-reorder; tests=$$?; \
@@ -56,6 +57,10 @@ fix: $(VENV)/dev.done
 	@$(BIN)/ruff check --quiet --fix . ; $(BIN)/ruff format --quiet .
 	@$(BIN)/djlint src/diachrom/web/templates --reformat --quiet || true # it answers 1 when it mended something
 	@$(BIN)/python tools/format_static.py
+
+# Every sentence into the catalogue, by chapter.
+words: $(VENV)/dev.done
+	@$(BIN)/python tools/catalogue.py
 
 lock: $(VENV)/dev.done
 	@sh tools/lock.sh $(BIN)/uv

@@ -10,7 +10,7 @@ import re
 from collections.abc import Callable, Iterable, Iterator, Mapping, Sequence
 from contextlib import contextmanager
 from contextvars import ContextVar
-from dataclasses import dataclass, fields, is_dataclass, replace
+from dataclasses import dataclass, field, fields, is_dataclass, replace
 from datetime import date, datetime
 from decimal import Decimal
 from functools import cache, reduce
@@ -91,6 +91,7 @@ class Catalogue:
 
     forms: Mapping[str, Sequence[str]]
     form: Callable[[int], int]
+    scripts: Mapping[str, str] = field(default_factory=dict)  # what scripts say
 
 
 @cache
@@ -102,13 +103,15 @@ def catalogue(language: str) -> Catalogue:
         return Catalogue({}, lambda count: int(count != 1))
     with path.open("rb") as file:
         found = read_po(file, locale=language)
-    forms = {}
+    forms, scripts = {}, {}
     for message in found:
         one, many = (message.id, "") if isinstance(message.id, str) else message.id[:2]
         said = (message.string,) if isinstance(message.string, str) else tuple(message.string or ())
         if one and said and all(said):
             forms[one] = forms[many] = said
-    return Catalogue(forms, c2py(str(found.plural_expr)))
+            if any(path.endswith(".js") for path, _ in message.locations):
+                scripts[one] = said[0]
+    return Catalogue(forms, c2py(str(found.plural_expr)), scripts)
 
 
 class Told(str):

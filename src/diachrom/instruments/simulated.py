@@ -14,6 +14,7 @@ import numpy as np
 
 from diachrom.core.light.bands import BANDS, WAVELENGTHS_NM, Floats
 from diachrom.instruments.line import Garbled, Unplugged
+from diachrom.words import say
 
 Clock = Callable[[], float]  # seconds
 
@@ -52,7 +53,7 @@ class Simulated:
         if not self.plugged:
             raise Unplugged(self.name)
         if line is None:
-            raise Garbled(self.name, "no answer")
+            raise Garbled(self.name, say("no answer"))
         return line
 
     def answer(self, command: str) -> Iterable[str]:

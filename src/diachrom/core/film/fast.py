@@ -19,6 +19,7 @@ from diachrom.core.film.layer import Coat
 from diachrom.core.film.paint import Mix
 from diachrom.core.film.streams import STREAMS, streams
 from diachrom.core.light.bands import BANDS, Floats
+from diachrom.words import say
 
 ACROSS, ALONG = 256, 96  # cells in x, and in y
 NODES = 129  # of the solved grid, between which the cells are interpolated
@@ -94,7 +95,7 @@ class FastFilms:
     def over(cls, ground: Ground) -> "FastFilms":
         """Build the tables for a diffusing ground. Raises ValueError for any other."""
         if ground.glossy:
-            raise ValueError("the fast path knows diffusing grounds only")
+            raise ValueError(say("the fast path knows diffusing grounds only"))
         r, t, s = _fine_terms()
         reflectances, table_of = np.unique(np.round(ground.reflectance / SAME_GROUND), return_inverse=True)
         corners = (r + t * rho / (1 - s * rho) for rho in reflectances * SAME_GROUND)

@@ -2,7 +2,7 @@
 
 import json
 import re
-from collections.abc import Callable, Sequence
+from collections.abc import Callable, Mapping, Sequence
 from functools import cache
 from typing import Any
 
@@ -10,7 +10,7 @@ from jinja2 import Environment
 from markupsafe import Markup
 from starlette.types import ASGIApp, Receive, Scope, Send
 
-from diachrom.words import Quantity, Reader, Sentence, current, every_told, quantity, reading, say, say_count
+from diachrom.words import Quantity, Reader, Sentence, catalogue, current, every_told, quantity, reading, say, say_count
 
 PLACE = re.compile(r"%\((\w+)\)s")
 ENGLISH = ("/api/", "/static/")  # scripts read these, and English
@@ -43,6 +43,11 @@ def _told(sentence: Sentence, places: dict[str, Any]) -> Markup:
     return Markup(sentence.form(current())).format_map(places)
 
 
+def script_words() -> Mapping[str, str]:
+    """What scripts say in a reader's language; nothing where that is theirs."""
+    return catalogue(current().language).scripts if current().language else {}
+
+
 def span(values: Sequence[float], spec: str, unit: str = "", joint: str = "to") -> Quantity:
     """From a figure to another, or sides: "64 x 33 mm"."""
     return Quantity(values, spec, unit, joint)
@@ -64,7 +69,7 @@ def install(environment: Environment) -> None:
     environment.add_extension("jinja2.ext.i18n")
     environment.policies["ext.i18n.trimmed"] = True
     environment.newstyle_gettext = True  # type: ignore[attr-defined]
-    environment.globals.update(_=say, many=say_count, gettext=gettext, ngettext=ngettext)
+    environment.globals.update(_=say, many=say_count, script_words=script_words, gettext=gettext, ngettext=ngettext)
     # For attributes: what is in it is escaped like all else.
     environment.filters.update(json=lambda value: json.dumps(every_told(value)))
     environment.filters.update(lower=lower, capitalize=capitalize, quantity=quantity, span=span)

@@ -1,5 +1,6 @@
 // Timers are moments of the session's own time: they are drawn from it, and ring once when they
 // come. A drop is drawn as it is tapped.
+import { _ } from "./kit/words.js";
 const SOON_S = 600; // before a window closes
 const rung = new Set();
 // from the page's own steady clock to the session's time: no clock that is set moves a timer
@@ -50,9 +51,9 @@ const tick = () => {
     one.classList.toggle("over", over);
     one.querySelector(".timer-bar").style.width =
       `${Math.min(100, Math.max(0, 100 * (now - began) / Math.max(1, ends - began)))}%`;
-    const past = one.dataset.of === "pot" ? "over: mix anew" : "dry";
+    const past = one.dataset.of === "pot" ? _("over: mix anew") : _("dry");
     left.textContent = !over ? said(ends - now) : closes ? (now < closes ?
-      `open, ${said(closes - now)} left` : "its window has closed") : past;
+      _("open, {time} left", { time: said(closes - now) }) : _("its window has closed")) : past;
     ring(`${one.dataset.timer} ${ends}`, now - ends);
     if (closes) ring(`${one.dataset.timer} ${closes} closes`, now - closes + SOON_S);
   }
@@ -103,9 +104,9 @@ const due = () => {
   const words = form.querySelector("button");
   if (row) form.elements.bottle.value = row.dataset.bottle;
   else form.elements.kind.value = "next";
-  words.firstChild.textContent = row ? row.querySelector(".bench-drop").textContent : "Done";
+  words.firstChild.textContent = row ? row.querySelector(".bench-drop").textContent : _("Done");
   words.querySelector("small").textContent = row ?
-    `a drop; ${row.querySelector(".bench-count b").textContent} to fall` : "";
+    _("a drop; {left} to fall", { left: row.querySelector(".bench-count b").textContent }) : "";
 };
 // It is sent as it was pressed, whatever its form says by the time that its turn comes.
 const asPressed = (form, values) => {

@@ -1,5 +1,6 @@
 // Photos of both sides: in each, the first touch is the grey patch, the second the nose, the third
 // the tail.
+import { _ } from "./kit/words.js";
 const ways = { ArrowLeft: [-1, 0], ArrowRight: [1, 0], ArrowUp: [0, -1], ArrowDown: [0, 1] };
 for (const form of document.querySelectorAll(".side-form")) {
   const photo = form.parentElement.querySelector(".side-photo"),
@@ -27,8 +28,8 @@ for (const form of document.querySelectorAll(".side-form")) {
     const set = inputs.filter((input) => input.value),
       open = inputs.find((input) => !input.value);
     rings([...set.map((input) => input.value.split(",")), ...(meant ? [meant] : [])]);
-    next.textContent = open ? `Touch ${open.dataset.asks}.` :
-      "Use these places, or touch the grey patch again.";
+    next.textContent = open ? _("Touch {what}.", { what: open.dataset.asks }) :
+      _("Use these places, or touch the grey patch again.");
     form.querySelector("button").disabled = Boolean(open);
   };
   const put = (x, y) => {

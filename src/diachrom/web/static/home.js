@@ -1,4 +1,5 @@
 // What dries: counted from the server's time by the page's own steady clock.
+import { _ } from "./kit/words.js";
 const list = document.querySelector(".home-list[data-now]");
 if (list) {
   const offset = Number(list.dataset.now) - performance.now() / 1000;
@@ -12,7 +13,7 @@ if (list) {
       const ends = Number(one.dataset.ends),
         closes = Number(one.dataset.closes);
       one.querySelector(".home-left").textContent = now < ends ? said(ends - now) : !closes ?
-        "dry" : now < closes ? `open, ${said(closes - now)}` : "closed";
+        _("dry") : now < closes ? _("open, {time}", { time: said(closes - now) }) : _("closed");
     }
   };
   tick();

@@ -1,5 +1,6 @@
 // The Mix page's hands: pouring drops as fast as they are pressed, picking a bottle, choosing from
 // what was found.
+import { _ } from "./kit/words.js";
 const mix = () => document.getElementById("mix");
 const rows = () => [...document.querySelectorAll(".row-bottle")];
 const picked = () => rows().find((row) => row.classList.contains("picked"));
@@ -125,7 +126,7 @@ const markSpoiling = () => {
     const more = row.querySelector('[data-pour="1"]');
     const spoils = spoiling.includes(row.dataset.bottle);
     more.classList.toggle("spoils", spoils);
-    more.title = spoils ? "One drop more leads away from the target" : "";
+    more.title = spoils ? _("One drop more leads away from the target") : "";
   }
 };
 
@@ -138,7 +139,7 @@ const step = (by) => {
 
 const save = () => {
   if (document.getElementById("name").value.trim()) return send("/mix/save");
-  say("Give the recipe a name before saving it.");
+  say(_("Give the recipe a name before saving it."));
   document.getElementById("name").focus();
 };
 const nextSurface = () => JSON.parse(document.getElementById("clear").getAttribute("hx-vals"));

@@ -1,6 +1,7 @@
 // The plan's page: the bait follows the hand; what is changed comes back as a new skin, first
 // rough, then whole.
 
+import { _ } from "./kit/words.js";
 import { bytes } from "./kit/screen.js";
 import { Bait } from "./plan_draw.js";
 import { Skin } from "./plan_skin.js";
@@ -198,7 +199,7 @@ const load = async () => {
         `${sheet().dataset.revision}:${steps.value}` : "";
     } catch (error) {
       if (ticket === asked) byId("here").textContent = String(error.message ||
-        "The picture did not come: try again.");
+        _("The picture did not come: try again."));
       return;
     }
   }
@@ -228,7 +229,7 @@ const say = () => {
     `${(lights.depths[low] + (lights.depths[low + 1] - lights.depths[low]) * part).toFixed(1)} m` :
     "";
   const steps = byId("steps");
-  byId("steps-said").textContent = `${steps.value} of ${steps.max}`;
+  byId("steps-said").textContent = _("{shown} of {all}", { shown: steps.value, all: steps.max });
 };
 
 const choose = (key) => {
@@ -511,8 +512,8 @@ document.addEventListener("submit", (event) => {
   event.preventDefault();
   const [source, what] = choosing(), values = { source: source.value, what: what.value };
   if (!values.source && (!values.what || values.what === "wash")) {
-    byId("said").textContent = values.what ? "A wash is of a paint: choose which." :
-      "Choose what the layer is made of first.";
+    byId("said").textContent = values.what ? _("A wash is of a paint: choose which.") :
+      _("Choose what the layer is made of first.");
     return source.focus();
   }
   source.value = what.value = "";

@@ -1,5 +1,6 @@
 // The reference photo: the first touch is the nose, the second the tail; then each touch is a
 // zone's colour.
+import { _ } from "./kit/words.js";
 const photo = document.getElementById("photo"),
   form = document.getElementById("ends");
 const ends = [];
@@ -23,8 +24,8 @@ const draw = () => {
     for (const one of lines)["x1", "y1", "x2", "y2"].forEach((key, at) => one.setAttribute(key,
       ends[at >> 1][at & 1]));
   document.getElementById("ends-next").textContent = ends.length === 0 ?
-    "Touch the nose, then the tail." : ends.length === 1 ? "Now touch the tail." :
-    "Straighten it, or touch both again.";
+    _("Touch the nose, then the tail.") : ends.length === 1 ? _("Now touch the tail.") :
+    _("Straighten it, or touch both again.");
   form.querySelector("button").disabled = ends.length !== 2;
   if (ends.length === 2)[form.nose_x, form.nose_y, form.tail_x, form.tail_y].forEach((input,
     at) => { input.value = ends[at >> 1][at & 1].toFixed(1); });

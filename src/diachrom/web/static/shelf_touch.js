@@ -1,6 +1,7 @@
 // A photo of swatches or bottles, which does not leave the browser: each touch is the colour of the
 // next row.
 
+import { _ } from "./kit/words.js";
 import { hex, linear, ring } from "./kit/screen.js";
 
 const file = document.getElementById("touch-file");
@@ -22,7 +23,8 @@ if (file) {
   const part = (key, at = row) => rows[at].querySelector(`[name^="${key}-"]`);
   const tellBy = (at, by) => {
     part("told_by", at).value = by;
-    part("colour", at).previousElementSibling.textContent = by ? `colour, ${by}` : "colour";
+    part("colour", at).previousElementSibling.textContent = by ? _("colour, {by}", { by }) : _(
+      "colour");
   };
   const mean = ([x, y]) => {
     const pixels = picture.getImageData(x - RADIUS, y - RADIUS, 2 * RADIUS + 1, 2 * RADIUS + 1)
@@ -37,9 +39,17 @@ if (file) {
     return sum.slice(0, 3).map((one) => one / sum[3]);
   };
   const wanted = () => {
-    if (white.value && !light) return `Touch the ${white.selectedOptions[0].text} in it first.`;
-    if (row >= rows.length) return "All of them are touched.";
-    return `Touch ${part("name").value || "the next bottle"}, ${row + 1} of ${rows.length}.`;
+    if (white.value && !light) return _("Touch the {white} in it first.", {
+      white: white
+        .selectedOptions[0].text
+    });
+    if (row >= rows.length) return _("All of them are touched.");
+    return _("Touch {name}, {place} of {all}.", {
+      name: part("name").value || _(
+        "the next bottle"),
+      place: row + 1,
+      all: rows.length
+    });
   };
   const tell = (first = "") => {
     said.textContent = `${first} ${wanted()}`.trim();
@@ -58,16 +68,16 @@ if (file) {
   const take = () => {
     const seen = mean(cross);
     if (Math.max(...seen) > CLIPPED) return tell(
-      "It is burnt out there: touch a part on which no lamp shines.");
+      _("It is burnt out there: touch a part on which no lamp shines."));
     if (white.value && !light) {
-      if (Math.min(...seen) < 0.02) return tell("It is black there.");
+      if (Math.min(...seen) < 0.02) return tell(_("It is black there."));
       light = seen.map((one) => one / Number(white.value));
       return tell();
     }
     if (row >= rows.length) return tell();
     const balanced = seen.map((one, channel) => one / (light ? light[channel] : 1));
     before.push([row, part("colour").value, part("told_by").value]);
-    put(hex(balanced), "touched in a photo");
+    put(hex(balanced), _("touched in a photo"));
     row += 1;
     return tell();
   };
@@ -86,7 +96,7 @@ if (file) {
       image = await createImageBitmap(file.files[0]);
     } catch {
       said.textContent =
-        "That is no picture that can be read here: take a JPEG, PNG or WebP.";
+        _("That is no picture that can be read here: take a JPEG, PNG or WebP.");
       return;
     }
     const scale = Math.min(1, LONGEST / Math.max(image.width, image.height));

@@ -78,7 +78,10 @@ def change(connection: sqlite3.Connection, given: Mapping[str, str]) -> BenchSet
         address = _address(own["address"])
         if address is None:
             raise InvalidInput(
-                f"'{own['address'][:60]}' is no address such as https://bench.example or http://192.0.2.5:8765.",
+                say(
+                    "'{address}' is no address such as https://bench.example or http://192.0.2.5:8765.",
+                    address=own["address"][:60],
+                ),
                 field="address",
             )
         own["address"] = address

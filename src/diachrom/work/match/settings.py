@@ -62,7 +62,10 @@ class Settings(Surfaced):
                     field=key,
                 )
         if self.closeness not in CLOSENESS:
-            raise InvalidInput(f"How close: {listed(CLOSENESS)}; not {self.closeness[:40]!r}.", field="closeness")
+            raise InvalidInput(
+                say("How close: {closeness}; not '{given}'.", closeness=listed(CLOSENESS), given=self.closeness[:40]),
+                field="closeness",
+            )
         if not 0 <= self.dilution <= MOST_DILUTION:
             raise InvalidInput(
                 say("Thinned by 0 to 90 %, not {dilution} %.", dilution=quantity(100 * self.dilution, "g")),

@@ -119,7 +119,7 @@ class BenchCamera:
     def photo(self, shot: str, there: CardSheet | PairsSheet) -> bytes:
         """Take a photo of what lies there."""
         if shot not in SHOTS:
-            raise NotFound(f"There is no way '{shot[:20]}' to take a photo.", field="shot")
+            raise NotFound(say("There is no way '{shot}' to take a photo.", shot=shot[:20]), field="shot")
         with connected(self._folder) as connection:
             number = there.card if isinstance(there, CardSheet) else there.sheet
             return camera.photo(SHOTS[shot], *simulated_truth.sheet(connection, there), seed=number)

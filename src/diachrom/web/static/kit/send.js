@@ -1,6 +1,7 @@
 // Every press carries an id of its own. One that gets no answer is sent again under the same id, in
 // the order of the
 // hand, until it is answered: so it is counted once, however often it is sent.
+import { _ } from "./words.js";
 const TAP = "X-Tap";
 const [SOON, LATE] = [700, 5000]; // ms between two tries
 const waiting = [];
@@ -16,9 +17,12 @@ const say = (text) => {
   if (said) said.textContent = text;
 };
 const tell = () => {
-  const count = waiting.length === 1 ? "1 press waits" : `${waiting.length} presses wait`;
   told =
-    `Diachrom does not answer: is it still running? ${count} and will be counted once when it does.`;
+    _(
+      "Diachrom does not answer: is it still running? Presses that wait: {count}. They will be counted once when it does.", {
+        count: waiting
+          .length
+      });
   say(told);
 };
 
@@ -109,7 +113,9 @@ document.addEventListener("htmx:sendError", (event) => {
   const { requestConfig: asked, etc } = event.detail;
   if (asked.verb === "get") {
     if (!waiting.length) say(
-      "Diachrom does not answer: is it still running? Nothing that was said to be saved is lost."
+      _(
+        "Diachrom does not answer: is it still running? Nothing that was said to be saved is lost."
+      )
     );
     return;
   }

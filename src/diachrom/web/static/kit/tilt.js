@@ -1,5 +1,6 @@
 // The tilt: everything on the page that has an angle follows one control. All angles came with the
 // page.
+import { _ } from "./words.js";
 const SHOWN = "diachrom-tilt";
 const wide = window.matchMedia("(color-gamut: p3)");
 const [least, most] = [15, 110];
@@ -40,15 +41,15 @@ const turn = () => {
     spark.setAttribute("opacity", Math.abs(Number(spark.dataset.sparkle) - tilt) < 9 ? "0.95" :
       "0.08");
   }
-  const words = tilt < 22 ? "in the flash" : tilt < 40 ? "near the flash" : tilt < 62 ?
-    "half turned" : "at the flop";
+  const words = tilt < 22 ? _("in the flash") : tilt < 40 ? _("near the flash") : tilt < 62 ?
+    _("half turned") : _("at the flop");
   document.getElementById("tilt-degrees").textContent = Math.round(tilt);
   document.getElementById("tilt-words").textContent = words;
   document.getElementById("tilt-bait").setAttribute("transform",
     `rotate(${((tilt - 15) * 0.42).toFixed(1)} 75 64)`);
   control().setAttribute("aria-valuenow", Math.round(tilt));
   control().setAttribute("aria-valuetext",
-    `${Math.round(tilt)} degrees from the flash, ${words}`);
+    _("{degrees} degrees from the flash, {words}", { degrees: Math.round(tilt), words }));
 };
 
 const set = (value) => {

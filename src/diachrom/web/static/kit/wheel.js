@@ -2,6 +2,7 @@
 // a colour is picked by
 // touch or by keys and goes into the field that asked for it.
 
+import { _ } from "./words.js";
 import { bytes, hex, linear, ring } from "./screen.js";
 
 const dialog = document.getElementById("wheel");
@@ -116,7 +117,11 @@ const draw = () => {
   ring(pen, strip.width / 2, strip.height * (1 - at.light / 100), MARK);
   patch.setAttribute("fill", hex(now()));
   words.textContent =
-    `Lightness ${Math.round(at.light)}, chroma ${Math.round(chroma)}, hue ${Math.round(at.hue) % 360}°`;
+    _("Lightness {light}, chroma {chroma}, hue {hue}°", {
+      light: Math.round(at.light),
+      chroma: Math.round(chroma),
+      hue: Math.round(at.hue) % 360
+    });
   disc.setAttribute("aria-valuetext", words.textContent);
   disc.setAttribute("aria-valuenow", Math.round(at.hue) % 360);
   strip.setAttribute("aria-valuenow", Math.round(at.light));
