@@ -25,29 +25,32 @@ class Hue:
     pale_chroma: float = 45.0
 
 
-HUES = (
-    Hue(14, say("crimson"), say("wine red"), 32, say("rose pink"), 62, 60),
-    Hue(34, say("red"), say("brick red"), 36, say("pink"), 64, 60),
-    Hue(42, say("warm red"), say("brick red"), 36, say("salmon pink"), 64, 60),
-    Hue(54, say("red orange"), say("red brown"), 44, say("salmon"), 70, 50),
-    Hue(70, say("warm orange"), say("brown"), 48, say("tan"), 68, 40),
-    Hue(80, say("orange"), say("brown"), 52, say("sand"), 72, 40),
-    Hue(88, say("amber"), say("olive brown"), 52, say("cream"), 80, 40),
-    Hue(98, say("yellow"), say("olive"), 62, say("cream"), 84, 40),
-    Hue(108, say("lemon yellow"), say("olive"), 62, say("pale lemon"), 86, 40),
-    Hue(122, say("green yellow"), say("olive green"), 60),
-    Hue(136, say("yellow green"), say("moss green"), 46),
-    Hue(160, say("green"), say("forest green"), 34),
-    Hue(184, say("sea green"), say("bottle green"), 34),
-    Hue(212, say("turquoise"), say("teal"), 34),
-    Hue(236, say("turquoise blue"), say("petrol blue"), 36, say("ice blue"), 78, 26),
-    Hue(262, say("sky blue"), say("ink blue"), 30, say("ice blue"), 80, 24),
-    Hue(284, say("blue"), say("navy blue"), 26, say("light blue"), 72, 40),
-    Hue(300, say("violet blue"), say("navy blue"), 22, say("lavender"), 66, 45),
-    Hue(318, say("violet"), say("dark violet"), 26, say("lilac"), 66, 45),
-    Hue(338, say("purple"), say("plum"), 30, say("orchid"), 66, 45),
-    Hue(352, say("magenta"), say("plum"), 30, say("rose pink"), 64, 55),
-    Hue(360, say("crimson"), say("wine red"), 32, say("rose pink"), 62, 60),
+HUES = tuple(
+    Hue(*row)
+    for row in (
+        (14, say("crimson"), say("wine red"), 32, say("rose pink"), 62, 60),
+        (34, say("red"), say("brick red"), 36, say("pink"), 64, 60),
+        (42, say("warm red"), say("brick red"), 36, say("salmon pink"), 64, 60),
+        (54, say("red orange"), say("red brown"), 44, say("salmon"), 70, 50),
+        (70, say("warm orange"), say("brown"), 48, say("tan"), 68, 40),
+        (80, say("orange"), say("brown"), 52, say("sand"), 72, 40),
+        (88, say("amber"), say("olive brown"), 52, say("cream"), 80, 40),
+        (98, say("yellow"), say("olive"), 62, say("cream"), 84, 40),
+        (108, say("lemon yellow"), say("olive"), 62, say("pale lemon"), 86, 40),
+        (122, say("green yellow"), say("olive green"), 60),
+        (136, say("yellow green"), say("moss green"), 46),
+        (160, say("green"), say("forest green"), 34),
+        (184, say("sea green"), say("bottle green"), 34),
+        (212, say("turquoise"), say("teal"), 34),
+        (236, say("turquoise blue"), say("petrol blue"), 36, say("ice blue"), 78, 26),
+        (262, say("sky blue"), say("ink blue"), 30, say("ice blue"), 80, 24),
+        (284, say("blue"), say("navy blue"), 26, say("light blue"), 72, 40),
+        (300, say("violet blue"), say("navy blue"), 22, say("lavender"), 66, 45),
+        (318, say("violet"), say("dark violet"), 26, say("lilac"), 66, 45),
+        (338, say("purple"), say("plum"), 30, say("orchid"), 66, 45),
+        (352, say("magenta"), say("plum"), 30, say("rose pink"), 64, 55),
+        (360, say("crimson"), say("wine red"), 32, say("rose pink"), 62, 60),
+    )
 )
 GREYS = (
     (94, say("white"), say("warm white"), say("cool white")),
