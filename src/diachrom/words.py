@@ -27,6 +27,7 @@ from diachrom.units import FL_OZ_ML, FOOT_M, INCH_MM, MIL_UM, PSI_BAR
 
 LOCALES = Path(__file__).parent / "locale"
 TEXT = re.compile(r"(?:[^{}]|\{\{|\}\}|\{\w{1,40}\})*")
+PLACE = re.compile(r"\{(\w+)\}")
 SPEC = re.compile(r"\+?(?:\.\d)?[fg]")
 MARK = "\u2063"  # begins what is kept as a key with its figures: no keyboard has an invisible separator
 # What a unit is in the other system; below a teaspoon cups, droppers and syringes are marked in ml everywhere, and
@@ -40,7 +41,7 @@ IMPERIAL: Mapping[str, tuple[str, Callable[[float], float], float]] = {
     "cm²": ("in²", lambda value: value * 100 / INCH_MM**2, 0.0),
     "°C": ("°F", lambda value: 32 + 1.8 * value, 0.0),
 }
-MONEY = "in your currency"
+MONEY = "money"  # the unit of prices
 # How days and times are said: in English, and as patterns of Unicode (LDML) with the day, the month or the year first.
 FORMS: Mapping[str, tuple[str, str, str, str]] = {
     "day": ("%-d %B %Y", "d MMMM y", "MMMM d, y", "y-MM-dd"),
@@ -187,11 +188,17 @@ class Sentence(Told):
         return {"say": self.text, "one": self.one, "figures": {key: _keep(one) for key, one in self.figures.items()}}
 
 
+def _currency() -> str:
+    return say("in your currency")
+
+
 def _joined(figures: Sequence[str], joint: str) -> str:
     if len(figures) < 2 or joint == "x":
         return " x ".join(figures)
-    words = ("{first} to {last}", "{first} and {last}")[joint == "and"]
-    return Sentence(words, figures={"first": ", ".join(figures[:-1]), "last": figures[-1]})
+    first, last = ", ".join(figures[:-1]), figures[-1]
+    if joint == "and":
+        return say("{first} and {last}", first=first, last=last)
+    return say("{first} to {last}", first=first, last=last)
 
 
 class Quantity(Told):
@@ -208,15 +215,15 @@ class Quantity(Told):
     def __new__(cls, values: Sequence[float], spec: str, unit: str = "", joint: str = "to") -> Self:
         """`spec` is a format of Python, such as ".1f" or "g"; "money" is the unit of prices."""
         figures = str.__str__(_joined([format(value, spec) for value in values], joint))
-        name = MONEY if unit == "money" else unit
+        name = str.__str__(_currency()) if unit == MONEY else unit
         made = super().__new__(cls, f"{figures} {name}" if name else figures)
         made.values, made.spec, made.unit, made.joint = tuple(values), spec, unit, joint
         return made
 
     def _told(self, reader: Reader) -> tuple[str, str]:
         figures, unit = [format(value, self.spec) for value in self.values], self.unit
-        if unit == "money":
-            unit = reader.currency or Sentence(MONEY).tell(reader)
+        if unit == MONEY:
+            unit = reader.currency or told(_currency(), reader)
         elif reader.units == "imperial" and unit in IMPERIAL:
             other, turned, least = IMPERIAL[unit]
             if max(map(abs, self.values)) >= least:
@@ -318,9 +325,10 @@ def quantity_range(first: float, last: float, spec: str, unit: str = "") -> str:
 def listed(parts: Iterable[str], separator: str = ", ") -> str:
     """Several in a row; of " and " and " or " each language has its own."""
     row = [str(part) if not isinstance(part, str) else part for part in parts]
-    if separator in (" and ", " or ") and row:
-        pair = "{first} and {last}" if separator == " and " else "{first} or {last}"
-        return reduce(lambda first, last: Sentence(pair, figures={"first": first, "last": last}), row)
+    if separator == " and " and row:
+        return reduce(lambda first, last: say("{first} and {last}", first=first, last=last), row)
+    if separator == " or " and row:
+        return reduce(lambda first, last: say("{first} or {last}", first=first, last=last), row)
     figures = {f"part_{place}": part for place, part in enumerate(row)}
     return Sentence(separator.join(f"{{{name}}}" for name in figures), figures=figures)
 
@@ -420,6 +428,8 @@ def _read_kept(kept: Any) -> Any:
     if "say" in kept:
         # Its places are names and nothing else: a format of Python reaches further.
         if not (TEXT.fullmatch(kept["say"]) and TEXT.fullmatch(kept["one"])):
+            raise ValueError(kept)
+        if not set(PLACE.findall(kept["say"] + kept["one"])) <= set(kept["figures"]):
             raise ValueError(kept)
         return Sentence(kept["say"], kept["one"], {key: _read_kept(one) for key, one in kept["figures"].items()})
     if "values" in kept:

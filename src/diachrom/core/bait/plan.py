@@ -36,7 +36,7 @@ EYES = {
     "after": say("after the clear"),
     "painted": "painted",
     "factory": say("its maker's own, taped"),
-    "none": "none",
+    "none": say("none"),
 }
 MOST_LAYERS, MOST_BAITS = 40, 500
 # What is said of the work on a plan, and within which bounds.

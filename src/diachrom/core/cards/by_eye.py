@@ -5,9 +5,14 @@ from collections.abc import Sequence
 from diachrom.errors import InvalidInput
 from diachrom.words import listed, say
 
-OPPOSITES = (("lighter", "darker"), ("redder", "greener"), ("yellower", "bluer"), ("stronger", "duller"))
+OPPOSITES = (
+    (say("lighter"), say("darker")),
+    (say("redder"), say("greener")),
+    (say("yellower"), say("bluer")),
+    (say("stronger"), say("duller")),
+)
 DIRECTIONS = tuple(word for pair in OPPOSITES for word in pair)
-DEGREES = (say("a touch"), "somewhat", "clearly", "far")
+DEGREES = (say("a touch"), say("somewhat"), say("clearly"), say("far"))
 SAME = say("as predicted")
 
 
@@ -35,4 +40,5 @@ def said(directions: Sequence[str], degree: str) -> str:
             say("'{degree}' is no degree; there are: {degrees}.", degree=degree[:40], degrees=listed(DEGREES)),
             field="degree",
         )
-    return f"{degree} {listed((word for word in DIRECTIONS if word in directions), ' and ')}"
+    ways = listed([word for word in DIRECTIONS if word in directions], " and ")
+    return say("{amount} {ways}", amount=DEGREES[DEGREES.index(degree)], ways=ways)

@@ -1,6 +1,6 @@
 """How a cup came to be: the drops as they fell, what was said after each test, and the corrections."""
 
-from collections.abc import Iterable
+from collections.abc import Iterable, Mapping
 from dataclasses import dataclass, replace
 
 from diachrom.core.mix.draft import Draft, Part
@@ -20,9 +20,11 @@ class Verdict:
 THE_EYE = say("the eye")
 # What the eye may say of a puff on paper.
 VERDICTS = (
-    *("right", say("too dark"), say("too light"), say("too strong"), say("too dull")),
+    *(say("right"), say("too dark"), say("too light"), say("too strong"), say("too dull")),
     *(say("too red"), say("too green"), say("too yellow"), say("too blue")),
 )
+# By the English that is kept.
+VERDICT_WORDS: Mapping[str, str] = {word: word for word in (*VERDICTS, THE_EYE)}
 
 
 def by_eye(said: str) -> Verdict:

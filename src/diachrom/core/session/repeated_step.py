@@ -54,7 +54,7 @@ def _copy(like: BenchStep, repeated_step: RepeatedStep) -> BenchStep:
             like,
             key=repeated_step.key,
             block="",
-            words=f"{like.words} again, as much as the spot needs, if the cup is empty",
+            words=say("{step} again, as much as the spot needs, if the cup is empty", step=like.words),
             pours=tuple(replace(pour, drops=0) for pour in like.pours),
             figures=(),
         )

@@ -15,7 +15,7 @@ from diachrom.core.light.bands import Floats
 from diachrom.core.light.colour_words import colour_of, vocabulary
 from diachrom.core.light.screen import hex_to_lab, shown
 from diachrom.units import ML
-from diachrom.words import say
+from diachrom.words import say, say_count
 
 MOST_LINES = 150  # read at a time
 USUAL_ML, LONGEST_NAME = 30.0, 80
@@ -173,7 +173,9 @@ def _colour(text: str, words: Sequence[str], pigment: tuple[str, tuple[int, int,
     for said in _said(words):
         point = colour_of(said)
         if point is not None:
-            return _hex(point), say("from the word{figure} {said}", figure="s" * (len(said) > 1), said=" ".join(said))
+            return _hex(point), say_count(
+                len(said), "from the word {words}", "from the words {words}", words=" ".join(said)
+            )
     return "", ""
 
 

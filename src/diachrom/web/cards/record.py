@@ -14,7 +14,7 @@ from diachrom.core.film.kinds import KINDS
 from diachrom.core.light.words import closeness
 from diachrom.core.mix.prediction import colour_of
 from diachrom.web.kit.dependencies import OpenStore
-from diachrom.web.kit.formatting import count, short_day
+from diachrom.web.kit.formatting import short_day
 from diachrom.web.kit.frame import frame
 from diachrom.web.kit.pages import render
 from diachrom.web.kit.plot import Axes, Curve, Dot, Plot
@@ -136,8 +136,14 @@ def _page(found: Record) -> RecordPage:
         over_time=_over_time(found),
         thickness=_thickness(found) if found.thickness else None,
         hand=hand,
-        by_kind=_bars(found.by_kind, "card", lambda key: KINDS[key].words),
-        by_ground=_bars(found.by_ground, "patch", lambda words: say("on {words}", words=words)),
+        by_kind=_bars(
+            found.by_kind, lambda many: say_count(many, "{count} card", "{count} cards"), lambda key: KINDS[key].words
+        ),
+        by_ground=_bars(
+            found.by_ground,
+            lambda many: say_count(many, "{count} patch", "{count} patches"),
+            lambda words: say("on {words}", words=words),
+        ),
         drops=drops,
     )
 
@@ -201,13 +207,13 @@ def _thickness(found: Record) -> Plot:
     return axes.plot("thickness", title, words, curves, x_ticks=_ticks(axes, first, last), y_ticks=ticks)
 
 
-def _bars(shares: Sequence[Share], noun: str, words: Callable[[str], str]) -> list[BarView]:
+def _bars(shares: Sequence[Share], many: Callable[[int], str], words: Callable[[str], str]) -> list[BarView]:
     longest = max((share.delta_e for share in shares), default=1.0) or 1.0
     return [
         BarView(
             words(one.words),
             round(100 * one.delta_e / longest, 1),
-            say("dE {delta_e}, {count}", delta_e=quantity(one.delta_e, ".1f"), count=count(one.cards, noun)),
+            say("dE {delta_e}, {count}", delta_e=quantity(one.delta_e, ".1f"), count=many(one.cards)),
         )
         for one in shares
     ]

@@ -12,6 +12,7 @@ from diachrom.core.mix import prediction
 from diachrom.core.mix.advice import NOZZLES_MM
 from diachrom.core.mix.layers import COATS_UM
 from diachrom.store.spray_out_cards import KeptCard
+from diachrom.web.kit import choices
 from diachrom.web.kit.choices import Choice, Group
 from diachrom.web.kit.devices import DevicePanel
 from diachrom.web.kit.formatting import SIZES, coats_words, day
@@ -78,8 +79,8 @@ class TestCardPage:
     how: TestCardHow
     photo: int | None
     shots: Sequence[Choice]
-    directions: Sequence[str]
-    degrees: Sequence[str]
+    directions: Sequence[Choice]
+    degrees: Sequence[Choice]
     grounds: Sequence[Group]
     device: DevicePanel
     said: str
@@ -93,7 +94,7 @@ def how_words(card: KeptCard) -> str:
         if card.recipe
         else say("a cup"),
         coats_words(draft.coats, draft.film_um),
-        "cleared" if draft.clear_coat else SURFACES[draft.surface],
+        say("cleared") if draft.clear_coat else SURFACES[draft.surface],
         say("{nozzle_mm} nozzle", nozzle_mm=quantity(how.nozzle_mm, "g", "mm")) if how.nozzle_mm else "",
         quantity(how.pressure_bar, ".2g", "bar") if how.pressure_bar else "",
         say("thinned further by {reduction} %", reduction=quantity(100 * how.reduction, ".0f"))
@@ -184,8 +185,8 @@ def card_page(
         how=_how(card),
         photo=card.photo,
         shots=shots,
-        directions=DIRECTIONS,
-        degrees=DEGREES,
+        directions=choices.said(DIRECTIONS),
+        degrees=choices.said(DEGREES),
         grounds=grounds,
         device=device,
         said=said,

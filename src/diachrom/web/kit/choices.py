@@ -35,6 +35,11 @@ class Choices:
     nozzles: Sequence[float]
 
 
+def said(words: Sequence[str]) -> list[Choice]:
+    """Words of the core: what is sent is the word as the core knows it, whatever it is called on the page."""
+    return [Choice(str.__str__(word), word) for word in words]
+
+
 def grounds() -> Group:
     """The grounds to choose from, by their kind."""
     return Group(say("Grounds"), [Choice(key, ground.words) for key, ground in GROUNDS.items()])

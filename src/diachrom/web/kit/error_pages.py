@@ -35,7 +35,12 @@ def answer(request: Request, status: int, sentence: str, field: str | None = Non
         return JSONResponse(Refusal(error=sentence, field=field).model_dump(), status)
     if is_fragment_wanted(request):
         return render("kit/said.html", status=status, sentence=sentence)
-    return render("kit/error.html", status=status, title=title or HTTPStatus(status).phrase, sentence=sentence)
+    return render(
+        "kit/error.html",
+        status=status,
+        title=title or next((words for _, known, words in STATUS if known == status), HTTPStatus(status).phrase),
+        sentence=sentence,
+    )
 
 
 def _has_saved(request: Request) -> bool:

@@ -26,17 +26,18 @@ def millilitres(value: float) -> str:
     return quantity(value, ".0f" if abs(value) >= FEW else ".1f", "ml")
 
 
+def lasts(value: float) -> str:
+    """ "lasts 6 weeks" """
+    if value > 104:
+        return say("lasts years")
+    if value < 1:
+        return say("lasts under a week")
+    return say_count(round(value), "lasts {count} week", "lasts {count} weeks")
+
+
 def weeks(value: float | None) -> str:
     """ "lasts 6 weeks at this rate", or what is known instead."""
-    if value is None:
-        return say("not poured lately")
-    if value > 104:
-        return say("lasts years at this rate")
-    return (
-        say("lasts under a week at this rate")
-        if value < 1
-        else say("lasts {say_count} at this rate", say_count=say_count(round(value), "{count} week", "{count} weeks"))
-    )
+    return say("not poured lately") if value is None else say("{lasts} at this rate", lasts=lasts(value))
 
 
 def count(number: int, noun: str) -> str:

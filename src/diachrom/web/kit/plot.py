@@ -4,10 +4,12 @@ from collections.abc import Iterable, Sequence
 from dataclasses import dataclass, replace
 
 from diachrom.core.mix.prediction import Colour
+from diachrom.words import say
 
 WIDTH, HEIGHT = 330, 180
 LEFT, RIGHT, TOP, BOTTOM = 74, 40, 10, 24
 LABELS_APART = 12.0
+NAMES = {"coats": say("coats"), "tilt": say("tilt"), "spectrum": say("spectrum")}
 
 
 @dataclass(frozen=True)
@@ -43,6 +45,11 @@ class Plot:
     doubtful: Sequence[tuple[float, float]] = ()  # (x, width) of what is hatched
     top: int = TOP
     bottom: int = HEIGHT - BOTTOM
+
+    @property
+    def name(self) -> str:
+        """What it is chosen by."""
+        return NAMES.get(self.key, self.title)
 
 
 @dataclass(frozen=True)

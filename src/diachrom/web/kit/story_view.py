@@ -5,7 +5,7 @@ from dataclasses import dataclass
 
 from diachrom.core.light.bands import Floats
 from diachrom.core.mix import prediction
-from diachrom.core.mix.story import Told
+from diachrom.core.mix.story import VERDICT_WORDS, Told
 from diachrom.store.targets import Target
 from diachrom.web.kit.plot import Plot
 from diachrom.web.kit.plot_paths import HEIGHT, Around
@@ -39,7 +39,14 @@ def story_view(store: Store, told: Sequence[Told], path: Sequence[Floats], targe
     for one in told:
         if one.verdict is not None:
             read = None if one.verdict.lab is None else swatch(prediction.colour_of(one.verdict.lab))
-            views.append(ToldView(one.verdict.words, None, one.verdict.source, read))
+            views.append(
+                ToldView(
+                    VERDICT_WORDS.get(one.verdict.words, one.verdict.words),
+                    None,
+                    VERDICT_WORDS.get(one.verdict.source, one.verdict.source),
+                    read,
+                )
+            )
         elif one.bottle in rows:
             row = rows[one.bottle]
             some = str(one.drops) if one.drops > 0 else say("{drops}, counted too many,", drops=one.drops)

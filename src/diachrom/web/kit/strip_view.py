@@ -56,7 +56,7 @@ def _column(column: Column, *, sparkle: bool) -> ColumnView:
     words = column.over.words
     return ColumnView(
         ground=column.over.key,
-        words=words[0].upper() + words[1:],
+        words=words,
         sub=say("turns with the tilt") if column.has_direction else "",
         sparkle=sparkle,
         edge=_patch(column.edge, 0),

@@ -102,7 +102,7 @@ def bottle_detail(row: OnShelf) -> str:
         if row.condition
         else say("{left} left", left=left)
     )
-    parts = [KINDS[row.bottle.kind].words, "empty" if row.condition == "empty" else stock]
-    marks = ["discontinued"] * row.bottle.discontinued
+    parts = [KINDS[row.bottle.kind].words, say("empty") if row.condition == "empty" else stock]
+    marks = [say("discontinued")] * row.bottle.discontinued
     marks += [say("no usable profile") if row.paint.problem else say("a guess")] * row.guess
     return listed([*parts, *marks], " · ")

@@ -169,7 +169,7 @@ def entry_page(store: Store, found: Found) -> EntryPage:
         waits=[one for one in _rows(told, "waits") if isinstance(one, list) and len(one) == 3],
         told=[str(one) for one in _rows(told, "told")],
         facts=_facts(facts if isinstance(facts, dict) else {}),
-        colours=[f"{colour} {where}" for where, colour in (colours.items() if isinstance(colours, dict) else ())],
+        colours=entries.coloured(colours) if isinstance(colours, dict) else [],
         faults=[
             FaultView(
                 fault.id,

@@ -21,7 +21,7 @@ from diachrom.web.kit.frame import frame
 from diachrom.web.kit.pages import is_fragment_wanted, render
 from diachrom.web.kit.target_view import TargetView, target_view
 from diachrom.web.match.view import NOTHING_FOUND, FoundPage, found_page
-from diachrom.words import quantity, say
+from diachrom.words import listed, quantity, say
 from diachrom.work.kit.figures import figure, whole
 from diachrom.work.kit.opened import Store
 from diachrom.work.kit.tasks import Tasks
@@ -33,7 +33,7 @@ from diachrom.work.profiles import substitutes
 from diachrom.work.shelf import shelf_index
 
 router = APIRouter(include_in_schema=False)
-ANGLE_WORDS = {15.0: ", " + say("the flash"), 45.0: ", " + say("face on"), 110.0: ", " + say("the flop")}
+ANGLE_WORDS = {15.0: say("the flash"), 45.0: say("face on"), 110.0: say("the flop")}
 HOW_CLOSE = [
     Choice("last-shade", say("to the last shade")),
     Choice("side-by-side", say("side by side")),
@@ -41,7 +41,7 @@ HOW_CLOSE = [
 ]
 SEEN_AT = [
     Choice("", say("from all around")),
-    *(Choice(f"{angle:g}", f"{angle:g}°{ANGLE_WORDS.get(angle, '')}") for angle in ANGLES_DEG),
+    *(Choice(f"{angle:g}", listed(filter(None, (f"{angle:g}°", ANGLE_WORDS.get(angle))))) for angle in ANGLES_DEG),
 ]
 
 

@@ -42,6 +42,7 @@ class Row:
 
 @dataclass(frozen=True)
 class CoatChoice:
+    key: str
     um: float
     words: str
     chosen: bool
@@ -161,7 +162,7 @@ def mix_page(seen: CupSeen, said: str = "", *, large: bool = False) -> MixPage:
             light=draft.light,
             nozzle_mm=draft.nozzle_mm,
             choices=choices(seen.recipes, draft),
-            thicknesses=[CoatChoice(um, SIZES[key], um == draft.film_um) for key, um in COATS_UM.items()],
+            thicknesses=[CoatChoice(key, um, SIZES[key], um == draft.film_um) for key, um in COATS_UM.items()],
         ),
         room=Room(many, (many or large) and strip is not None, _panels(aimed=seen.aimed, warnings=len(warnings))),
         seen=_seen(seen, strip) if strip else None,

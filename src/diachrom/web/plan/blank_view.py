@@ -6,7 +6,7 @@ from dataclasses import dataclass
 from diachrom.core.bait.blank import FOIL_DIRECTIONS, MATERIALS, STATES, Blank
 from diachrom.core.bait.regions import REGIONS
 from diachrom.core.bait.shapes import SHAPES, Shape
-from diachrom.web.kit.choices import Choice
+from diachrom.web.kit.choices import Choice, said
 from diachrom.web.plan.view import choices
 from diachrom.work.kit.opened import Store
 from diachrom.work.plan import sources
@@ -34,7 +34,7 @@ class BlankView:
 class BlankPage:
     blanks: Sequence[BlankView]
     states: Sequence[Choice]
-    materials: Sequence[str]
+    materials: Sequence[Choice]
     regions: Sequence[Choice]
     directions: Sequence[Choice]
     blank: Blank
@@ -52,7 +52,7 @@ def blank_page(store: Store, blank: Blank) -> BlankPage:
     return BlankPage(
         blanks=views,
         states=choices(STATES),
-        materials=MATERIALS,
+        materials=said(MATERIALS),
         regions=choices(REGIONS),
         directions=choices(FOIL_DIRECTIONS),
         blank=blank,

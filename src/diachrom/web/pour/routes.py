@@ -10,6 +10,7 @@ from fastapi.responses import RedirectResponse, Response
 from diachrom import clock
 from diachrom.core.mix import prediction
 from diachrom.core.mix.story import VERDICTS
+from diachrom.web.kit import choices
 from diachrom.web.kit.choices import Choice
 from diachrom.web.kit.dependencies import AtBench, FormRowId, OpenStore, Text
 from diachrom.web.kit.devices import DevicePanel, chosen_reader, reader_panel
@@ -50,7 +51,7 @@ class PourPage:
     target: TargetView | None
     now: Swatch | None
     sentence: str
-    verdicts: Sequence[str]
+    verdicts: Sequence[Choice]
     bottles: Sequence[Choice]
     story: StoryView
     device: DevicePanel
@@ -103,7 +104,7 @@ def pour_page(request: Request, store: Store, devices: Devices, said: str = "") 
         target=target_view(store, seen.target) if seen.target else None,
         now=None if seen.lab is None else swatch(prediction.colour_of(seen.lab.tolist())),
         sentence=sentence,
-        verdicts=VERDICTS,
+        verdicts=choices.said(VERDICTS),
         bottles=[Choice(str(bottle.id), bottle.full_name) for bottle in at_hand(store)],
         story=story_view(store, seen.told, seen.path, seen.target),
         device=reader_panel(devices, chosen_reader(request, devices)),

@@ -69,7 +69,7 @@ def show(request: Request, store: OpenStore, paint_id: str) -> Response:
     seen = paint_seen.see(store, paint_id)
     record, kind = seen.record, KINDS[seen.record.kind]
     others = [Choice(other.id, other.full_name) for other in seen.others]
-    marks = ["discontinued"] * record.discontinued + ["retired"] * record.retired
+    marks = [say("discontinued")] * record.discontinued + [say("retired")] * record.retired
     page = PaintPage(
         id=paint_id,
         name=record.full_name,

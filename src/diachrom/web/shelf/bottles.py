@@ -26,6 +26,7 @@ from diachrom.web.kit.swatches import bottle_detail
 from diachrom.words import listed, quantity, quantity_range, say
 from diachrom.work.kit.fields import BOTTLE_FIELDS, LEFT, PAINT_FIELDS, Field
 from diachrom.work.shelf import keeping, stock
+from diachrom.work.shelf.shelf_index import STATE_WORDS
 from diachrom.work.shelf.stock import BottleSeen
 
 router = APIRouter(include_in_schema=False)
@@ -84,7 +85,7 @@ def field_views(fields: Sequence[Field], values: Mapping[str, object]) -> list[F
             key=field.key,
             words=field.words,
             value=_shown(values.get(field.key)),
-            choices=[Choice(key, KINDS[key].words if field.key == "kind" else key) for key in field.choices],
+            choices=[Choice(key, _choice_words(field.key, key)) for key in field.choices],
             is_day=field.key.endswith("_on"),
             is_yes=field.key == "discontinued",
             longest=field.longest,
@@ -92,6 +93,10 @@ def field_views(fields: Sequence[Field], values: Mapping[str, object]) -> list[F
         )
         for field in fields
     ]
+
+
+def _choice_words(field: str, key: str) -> str:
+    return KINDS[key].words if field == "kind" else STATE_WORDS.get(key, key)
 
 
 def _shown(value: object) -> str:

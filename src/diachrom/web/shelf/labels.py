@@ -60,7 +60,7 @@ def _label(request: Request, store: Store, row: OnShelf) -> LabelView:
     if row.look.bead is None:
         colour = KINDS[row.bottle.kind].note
     else:
-        colour = columns(row.look.strip)[0].patches[-1].words.split(",")[0]
+        colour = columns(row.look.strip)[0].patches[-1].swatch.name
     return LabelView(
         bottle=bottle.id,
         name=bottle.full_name,

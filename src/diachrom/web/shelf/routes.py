@@ -14,7 +14,7 @@ from diachrom.core.light import words
 from diachrom.web.kit.answers import go
 from diachrom.web.kit.choices import Choice
 from diachrom.web.kit.dependencies import OpenStore
-from diachrom.web.kit.formatting import weeks
+from diachrom.web.kit.formatting import lasts
 from diachrom.web.kit.frame import frame
 from diachrom.web.kit.pages import is_fragment_wanted, render
 from diachrom.web.kit.strip_view import ColumnView, columns
@@ -74,8 +74,8 @@ class ShelfPage:
 
 def _bottle(row: OnShelf, *, left: float | None, far: float | None, at: str) -> ShelfBottle:
     views = columns(row.look.strip) if row.look.bead else []
-    last = listed((f"{view.words.lower()}: {view.patches[-1].words}" for view in views), "; ")
-    used = "" if left is None else weeks(left).removesuffix(" at this rate")
+    last = listed((f"{view.words}: {view.patches[-1].words}" for view in views), "; ")
+    used = "" if left is None else lasts(left)
     return ShelfBottle(
         bottle=row.bottle.id,
         name=row.bottle.full_name,

@@ -147,4 +147,6 @@ if (file) {
     } else if (row > 0) row -= 1;
     tell();
   });
+  // a photo that was chosen before the page listened
+  if (file.files.length) file.dispatchEvent(new Event("change"));
 }

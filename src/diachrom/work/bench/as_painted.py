@@ -211,7 +211,7 @@ def _how(layer: Layer, coats: int, *, now: bool) -> str:
     name = layer.name or WHATS[layer.what].words
     if now:
         more = coats - layer.coats * layer.on
-        return f"{more} more coat{'s' if more > 1 else ''} of {name} now"
+        return say_count(more, "{count} more coat of {name} now", "{count} more coats of {name} now", name=name)
     return (
         say_count(
             coats,

@@ -91,7 +91,7 @@ def record_event(connection: sqlite3.Connection, number: int, event: Event, *, a
             if mix is None or numbers is None:
                 raise InvalidInput(say("Only what was mixed by a recipe can go into a jar."), field="what")
             jar = charging.keep_in_jar(connection, *numbers, told.number or 0.0, at=at, poured=True)
-            own = replace(told, bottle=jar, note=f"jar No. {jar}")
+            own = replace(told, bottle=jar, note=say("jar No. {number}", number=jar))
             event, state = own, replace(state, leftovers=(*state.leftovers[:-1], own))
         if event.what == "bottle" and event.kind == "different":
             bottles.by_id(connection, [int(event.value) if event.value.isdecimal() else 0])

@@ -9,7 +9,7 @@ from diachrom.core.bait.regions import REGIONS
 from diachrom.core.finish.schools import SCHOOLS
 from diachrom.core.session.script import LEFT, POT, RIGHT, SIDES, BenchStep, Pour
 from diachrom.store import paints
-from diachrom.words import quantity, say, say_count
+from diachrom.words import listed, quantity, say, say_count
 from diachrom.work.finish import air, stock
 from diachrom.work.finish.air import lasting
 from diachrom.work.kit.looks import look
@@ -65,7 +65,7 @@ def made(visit: ScheduledBlock, number: int, told: StepContext) -> BenchStep:
     return BenchStep(
         key=f"{number}:make",
         kind="make",
-        words=f"{say('Mix') if len(cup.parts) > 1 else say('Pour')} {cup.name}",
+        words=say("Mix {name}", name=cup.name) if len(cup.parts) > 1 else say("Pour {name}", name=cup.name),
         block=visit.block if visit.what == "make" else "",
         mix=visit.mix,
         pours=pours,
@@ -178,7 +178,7 @@ def worked(visit: ScheduledBlock, number: int, told: StepContext) -> list[BenchS
 
 
 def _side(step: BenchStep, side: str) -> BenchStep:
-    return replace(step, side=side, words=f"{step.words}, {SIDES[side]}")
+    return replace(step, side=side, words=listed([step.words, SIDES[side]]))
 
 
 def _figures(layer: Layer, visit: ScheduledBlock) -> tuple[tuple[str, str], ...]:

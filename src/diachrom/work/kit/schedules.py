@@ -11,6 +11,7 @@ from pydantic import AwareDatetime, Field, TypeAdapter
 
 from diachrom.store import kept
 from diachrom.store.orders import DoneStep
+from diachrom.words import every_kept, every_read, read_said
 
 MOST_VISITS = 20_000
 FILL = re.compile("#[0-9a-f]{6}")
@@ -88,7 +89,7 @@ def left(schedule: Schedule, done: Iterable[DoneStep]) -> list[ScheduledBlock]:
 
 def written(schedule: Schedule) -> str:
     """A schedule as it is kept."""
-    told = {**asdict(schedule), "start": schedule.start.isoformat()}
+    told = every_kept({**asdict(schedule), "start": schedule.start.isoformat()})
     return json.dumps(told, ensure_ascii=False)
 
 
@@ -97,5 +98,9 @@ def read(text: str) -> Schedule | None:
     schedule = kept.whole(KEPT, text, None)
     if schedule is None or not all(block.start <= block.end for block in schedule.visits):
         return None
-    mixes = {key: (words, fill if FILL.fullmatch(fill) else "") for key, (words, fill) in schedule.mixes.items()}
-    return replace(schedule, start=schedule.start.astimezone(UTC), mixes=mixes)
+    mixes = {
+        key: (read_said(words), fill if FILL.fullmatch(fill) else "") for key, (words, fill) in schedule.mixes.items()
+    }
+    visits = [replace(block, words=read_said(block.words)) for block in schedule.visits]
+    start = schedule.start.astimezone(UTC)
+    return replace(schedule, start=start, mixes=mixes, visits=visits, missed=every_read(schedule.missed))

@@ -50,7 +50,7 @@ def page(connection: sqlite3.Connection, number: int) -> ForCustomer:
         except DiachromError:
             shown = []
     told = (entry.told or {}).get("colours")
-    colours = listed(f"{colour} {where}" for where, colour in told.items()) if isinstance(told, dict) else ""
+    colours = listed(entries.coloured(told)) if isinstance(told, dict) else ""
     care = (*CARE, FRESH) if entry.clear else CARE
     return ForCustomer(entry, tuple(shown), colours, care)
 

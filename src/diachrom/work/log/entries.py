@@ -6,6 +6,7 @@ from dataclasses import dataclass
 from datetime import date
 
 from diachrom import clock
+from diachrom.core.bait.regions import REGIONS
 from diachrom.core.mix.draft import LONGEST_NOTE, checked_text
 from diachrom.core.session.script import SIDES
 from diachrom.errors import InvalidInput
@@ -86,6 +87,14 @@ def keep_words(connection: sqlite3.Connection, number: int) -> None:
         ),
     ]
     log.set_words(connection, number, f"\n{chr(10).join(parts).lower()}\n")
+
+
+WHERE = {one.words: one.words for one in REGIONS.values()}  # by the English that is kept
+
+
+def coloured(told: Mapping[str, str]) -> list[str]:
+    """ "olive green back", of an entry's colours by the regions that they are of."""
+    return [say("{colour} {where}", colour=colour, where=WHERE.get(where, where)) for where, colour in told.items()]
 
 
 def _texts(told: object) -> Iterable[str]:

@@ -16,6 +16,7 @@ from diachrom.core.mix.rinse import CLEAN, FOLLOWS, RINSE, follows
 from diachrom.core.schedule.steps import Laid, Pace
 from diachrom.core.schedule.work import MixWork
 from diachrom.store import paints
+from diachrom.words import listed
 from diachrom.work.plan.checking import look_at
 from diachrom.work.plan.job import mix_key
 from diachrom.work.plan.painting import laid
@@ -83,9 +84,9 @@ def laid_plan(connection: sqlite3.Connection, plan: Plan, baits: int) -> LaidPla
         if layer.what not in ("recipe", "paint", "wash"):
             words = name
         elif layer.mask.kind not in ("free", "wash"):
-            words = f"{name}, {MASKS[layer.mask.kind].words}"
+            words = listed([name, MASKS[layer.mask.kind].words])
         else:
-            words = name if layer.name else f"{name}, {REGIONS[layer.region].words}"
+            words = name if layer.name else listed([name, REGIONS[layer.region].words])
         steps.append(
             Laid(
                 seen.layer,

@@ -252,7 +252,7 @@ def mended(
     """Mend what a check found on these layers by its `mend`-th way; a step that can be undone. Raises NotFound when
     that is not there any more."""
     way = _way(connection, plans.now(connection, number).plan, check, layers, mend)
-    return plans.change(connection, number, way.apply, did=way.words.lower(), at=when), way.words
+    return plans.change(connection, number, way.apply, did=say("“{words}”", words=way.words), at=when), way.words
 
 
 def previewed(connection: sqlite3.Connection, plan: Plan, check: str, layers: str, mend: int) -> Plan:

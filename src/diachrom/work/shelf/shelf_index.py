@@ -34,13 +34,25 @@ NO_PROFILE = Newest(1.0, None)
 COLOURLESS = {key for key, kind in KINDS.items() if not kind.colours}
 
 
+# A bottle's states as they are told.
+STATE_WORDS = {
+    "sealed": say("sealed"),
+    "open": say("open"),
+    "settled": say("settled"),
+    "thick": say("thick"),
+    "nearly gone": say("nearly gone"),
+    "empty": say("empty"),
+    "unreadable label": say("unreadable label"),
+}
+
+
 def condition(bottle: Bottle) -> str:
     """What a painter should know before reaching for it, "" when there is nothing to say."""
     if bottle.left_ml <= 0 or bottle.state == "empty":
-        return "empty"
+        return STATE_WORDS["empty"]
     if bottle.left_ml < NEARLY_GONE * bottle.size_ml or bottle.state == "nearly gone":
-        return say("nearly gone")
-    return "" if bottle.state == "open" else bottle.state
+        return STATE_WORDS["nearly gone"]
+    return "" if bottle.state == "open" else STATE_WORDS.get(bottle.state, bottle.state)
 
 
 @dataclass(frozen=True, eq=False)
