@@ -46,8 +46,8 @@ def serve(
     context: typer.Context,
     port: Port = 8765,
     data: Data = None,
-    share: Annotated[bool, typer.Option("--share", help="On the network too; takes a passphrase.")] = False,
-    https: Annotated[bool, typer.Option("--https", help="There with a certificate of its own.")] = False,
+    share: Annotated[bool, typer.Option("--share", help="Share on the network too; needs a passphrase.")] = False,
+    https: Annotated[bool, typer.Option("--https", help="By HTTPS, with a certificate of its own.")] = False,
     on: Annotated[str, typer.Option("--on", help="The address of this machine to share on.")] = "",
     verbose: Annotated[bool, typer.Option("--verbose", help="Log every request and task.")] = False,
 ) -> None:
@@ -57,7 +57,7 @@ def serve(
 
 @app.command()
 def passphrase(context: typer.Context, data: Data = None) -> None:
-    """Set what other devices sign in with; asked for twice, or read from standard input."""
+    """Set the passphrase for other devices; asked twice, or read from standard input."""
     from diachrom.store.migrate import migrate
     from diachrom.work.access.auth import Auth
 
@@ -66,13 +66,15 @@ def passphrase(context: typer.Context, data: Data = None) -> None:
     asked = sys.stdin.isatty()
     text = typer.prompt("Passphrase", hide_input=True, confirmation_prompt=True) if asked else sys.stdin.readline()
     Auth(folder).set_passphrase(text)
-    typer.echo("Kept. Devices that were let in by another passphrase are sent away.")
+    typer.echo("Saved. Devices paired with the old passphrase are signed out.")
 
 
 @app.command(name="open")
 def open_(
     context: typer.Context,
-    port: Annotated[int, typer.Option(min=0, max=65535, help="Of the server; else that of the latest one.")] = 0,
+    port: Annotated[
+        int, typer.Option(min=0, max=65535, help="The server's port; the latest server's if left out.")
+    ] = 0,
     data: Data = None,
 ) -> None:
     """Print a link that lets one browser of this machine in, once, where an address is set for others."""
@@ -82,7 +84,7 @@ def open_(
     folder = _folder(context, data)
     address = served_at(folder, port)
     typer.echo(f"{address}/pair/{Auth(folder).new_code(here=True)}")
-    typer.echo("Open it in this machine's own browser within five minutes; it holds once.")
+    typer.echo("Open it in this machine's own browser within five minutes; it works once.")
 
 
 @app.command()
@@ -108,7 +110,7 @@ def _serve(folder: Path, port: int, shared: tuple[str, bool] | None = None, *, v
         migrate(folder)
     except DataFolderNotWritable as error:
         with opened(folder):  # what is there can be read all the same
-            problem = f"{error} It can be looked at, and nothing can be kept."
+            problem = f"{error} You can look at it, but nothing can be saved."
     listening = listen(port)
     server = server_for(folder, verbose=verbose)
     state: Any = getattr(server.config.app, "state", None)
@@ -118,7 +120,7 @@ def _serve(folder: Path, port: int, shared: tuple[str, bool] | None = None, *, v
         listening.close()
         raise
     typer.echo(address_of(listening))
-    typer.echo(f"Everything lies in {folder}. To come back to it: diachrom serve --data {folder}")
+    typer.echo(f"Everything is in {folder}. To come back to it: diachrom serve --data {folder}")
     for line in [*told, *([problem] if problem else [])]:
         typer.echo(line)
     sys.stdout.flush()
@@ -223,13 +225,11 @@ def import_(
     context: typer.Context,
     file: File,
     data: Data = None,
-    dry_run: Annotated[
-        bool, typer.Option("--dry-run", help="Say what would become of each row; write nothing.")
-    ] = False,
-    kind: Annotated[str, typer.Option(help="What a palette's colours are taken for.")] = "transparent",
+    dry_run: Annotated[bool, typer.Option("--dry-run", help="Show what each row would become; write nothing.")] = False,
+    kind: Annotated[str, typer.Option(help="The kind that a palette's colours get.")] = "transparent",
     values: Annotated[str, typer.Option(help="What the values of spectra are: percent or share (0 to 1).")] = "",
 ) -> None:
-    """Bring a file onto the shelf, all of it or nothing. What became of each row goes to standard output."""
+    """Import a file onto the shelf, all of it or nothing. What each row became goes to standard output."""
     from diachrom.work.api.command import import_from
 
     content, folder = _read(file, LARGEST_FILE), _folder(context, data)
@@ -241,15 +241,15 @@ def import_(
 def check(
     context: typer.Context,
     data: Data = None,
-    mend: Annotated[bool, typer.Option("--mend", help="Put right what can be, after a copy was made.")] = False,
+    mend: Annotated[bool, typer.Option("--mend", help="Repair what can be repaired; a copy is made first.")] = False,
 ) -> None:
-    """Test a data folder and say what is wrong with it; exit status 2 when something is."""
+    """Check a data folder; says what is wrong, exit status 2 when something is."""
     from diachrom.work.files.checking import check_folder, mend_folder
 
     folder = _folder(context, data)
     if mend:
         before, done = mend_folder(folder)
-        for line in [*done, f"As it was before it lies in {before}."] if done else ["Nothing could be mended."]:
+        for line in [*done, f"As it was before, it is in {before}."] if done else ["Nothing could be repaired."]:
             typer.echo(line)
     wrong = check_folder(folder)
     for line in wrong:

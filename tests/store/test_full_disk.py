@@ -30,4 +30,4 @@ def test_after_a_restart_on_a_full_disk_pages_are_read_and_a_press_is_refused_in
                 assert (refused.status_code, "the disk is full" in refused.text) == (507, True)
         finally:
             process.terminate()
-        assert "Nothing was changed. It can be looked at, and nothing can be kept." in process.stdout.read()
+        assert "Nothing was changed. You can look at it, but nothing can be saved." in process.stdout.read()
