@@ -75,8 +75,9 @@ def messages() -> Iterator[Message]:
                 yield from _of(path, str(function), found if isinstance(found, tuple) else (found,))
     for path in files(SCRIPTS, "*.js"):
         with path.open("rb") as file:
-            for _, _, told, _ in extract_javascript(file, {"_": None}, (), {}):
-                yield from _of(path, "_", told if isinstance(told, tuple) else (told,))
+            for _, _, told, _ in extract_javascript(file, {"_": None}, (), {"parse_template_string": False}):
+                first = told[0] if isinstance(told, tuple) else told  # the other one names places
+                yield from _of(path, "_", (first,))
 
 
 def _of(path: Path, function: str, found: Iterable[Any]) -> Iterator[Message]:

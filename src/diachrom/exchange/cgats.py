@@ -69,17 +69,17 @@ def read(name: str, text: str) -> tuple[list[Raw], bool | None]:
             cells = row.split()
         else:
             if row.count('"') % 2:
-                raise BadFile(name, say("'{strip}' has a quote that does not end.", strip=row.strip()[:40]))
+                raise BadFile(name, say("'{given}' has a quote that does not end.", given=row.strip()[:40]))
             cells = [quoted.replace('""', '"') or plain for quoted, plain in CELL.findall(row)]
         label = (_bare(cells[named]) if named < len(cells) else "") or f"sample {number}"
         if len(cells) != len(fields):
             raise BadFile(
                 name,
                 say(
-                    "'{label}' has {count} fields, its format {count_2}: is the file cut off?",
+                    "'{label}' has {count} fields, its format {all}: is the file cut off?",
                     label=label,
                     count=len(cells),
-                    count_2=len(fields),
+                    all=len(fields),
                 ),
             )
         own = [cells[place] for place in places.values()]

@@ -49,7 +49,7 @@ def read_list(name: str, text: str) -> list[Named]:
             continue
         parts = (LINE.fullmatch(line) or BARE.fullmatch(line)) if len(line) <= LONGEST else None
         if parts is None:
-            raise BadFile(name, say("row {number}: '{strip}' is no colour.", number=number, strip=line.strip()[:40]))
+            raise BadFile(name, say("row {number}: '{given}' is no colour.", number=number, given=line.strip()[:40]))
         known = parts.groupdict()
         called = " ".join((known.get("before") or known.get("after") or "").strip(" ,;:=\t\"'").split())
         colours.append(Named(called or _srgb(parts["hex"]), _srgb(parts["hex"])))

@@ -56,7 +56,7 @@ def _of_text(name: str, text: str) -> list[Named]:
             parts = re.match(r"\s*(\d{1,3})\s+(\d{1,3})\s+(\d{1,3})(?:\s+(.*))?$", line)
             if parts is None or any(int(value) > 255 for value in parts.groups()[:3]):
                 raise BadFile(
-                    name, say("row {number}: '{strip}' is no colour.", number=number, strip=line.strip()[:40])
+                    name, say("row {number}: '{given}' is no colour.", number=number, given=line.strip()[:40])
                 )
             srgb = "#" + bytes(int(value) for value in parts.groups()[:3]).hex()
             colours.append(Named((parts[4] or srgb).strip(), srgb))

@@ -54,7 +54,10 @@ def on_grid(file: str, name: str, wavelengths_nm: Sequence[float], values: Seque
     at, raw = np.asarray(wavelengths_nm, dtype=np.float64), np.asarray(values, dtype=np.float64)
     if at.shape != raw.shape or len(at) < 2:
         raise BadFile(
-            file, say("'{name}' has {size} values for {size_2} wavelengths.", name=name, size=raw.size, size_2=at.size)
+            file,
+            say(
+                "'{name}' has {size} values for {other_size} wavelengths.", name=name, size=raw.size, other_size=at.size
+            ),
         )
     order = np.argsort(at)
     at, raw = at[order], raw[order]
@@ -90,10 +93,10 @@ def on_grid(file: str, name: str, wavelengths_nm: Sequence[float], values: Seque
         raise BadFile(
             file,
             say(
-                "'{name}' goes from {raw} to {raw_2}: no reflectance.",
+                "'{name}' goes from {raw} to {other_raw}: no reflectance.",
                 name=name,
                 raw=quantity(raw.min(), "g"),
-                raw_2=quantity(raw.max(), "g"),
+                other_raw=quantity(raw.max(), "g"),
             ),
         )
     if len(at) == BANDS and np.array_equal(at, WAVELENGTHS_NM):

@@ -216,10 +216,10 @@ def _check_code(flat: marks.Picture, sheet: Sheet, card: int, tag: str) -> None:
     if match and (match[1] != tag or int(match[2]) != card):
         raise BadPhoto(
             say(
-                "it is of the sheet of {sorts} {match}, not of {sorts_2} {card}",
+                "it is of the sheet of {sorts} {match}, not of {other_sorts} {card}",
                 sorts=SORTS[match[1]],
                 match=match[2],
-                sorts_2=SORTS[tag],
+                other_sorts=SORTS[tag],
                 card=card,
             )
         )

@@ -68,7 +68,7 @@ def _columns(name: str, text: str) -> tuple[list[Raw], bool | None]:
         if len(figures) < 2 or not all(map(_is_number, figures)):
             raise BadFile(
                 name,
-                say("row {number}: '{strip}' is no wavelength with a value.", number=number, strip=line.strip()[:40]),
+                say("row {number}: '{given}' is no wavelength with a value.", number=number, given=line.strip()[:40]),
             )
         rows.append((float(figures[0]), float(figures[1])))
     if len(rows) < 2:

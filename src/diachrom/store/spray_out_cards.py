@@ -13,7 +13,7 @@ from diachrom.core.mix.draft import Draft
 from diachrom.errors import InvalidInput, NotFound
 from diachrom.store import drafts, kept
 from diachrom.store.memory import cached
-from diachrom.words import keep_said, read_said, say
+from diachrom.words import keep_said, read_said, say, say_count
 
 MOST_NUMBER = 99_999
 
@@ -173,13 +173,12 @@ def patch_of(connection: sqlite3.Connection, number: int, ground: str, coats: in
     ).fetchone()
     if row is None:
         what = "its bare ground was not left free" if coats == 0 else "nothing was sprayed there"
-        many = "" if coats == 1 else "s"
         raise NotFound(
-            say(
-                "Card {number} has no patch of {coats} coat{number_2} on '{ground}': {what}. Add the patch first.",
+            say_count(
+                coats,
+                "Card {number} has no patch of {count} coat on '{ground}': {what}. Add the patch first.",
+                "Card {number} has no patch of {count} coats on '{ground}': {what}. Add the patch first.",
                 number=number,
-                coats=coats,
-                number_2=many,
                 ground=ground[:40],
                 what=what,
             ),

@@ -97,7 +97,7 @@ def learn(
     """
     if len(cards) < FEWEST:
         raise InvalidInput(
-            say("{fewest} cards or more are needed to learn from, not {count}.", fewest=FEWEST, count=len(cards)),
+            say("{least} cards or more are needed to learn from, not {count}.", least=FEWEST, count=len(cards)),
             field="cards",
         )
     if not all(card.patches and card.parts for card in cards):

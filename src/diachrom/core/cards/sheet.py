@@ -103,11 +103,11 @@ def sheet(patches: Sequence[tuple[str, int]]) -> Sheet:
         raise InvalidInput(
             say(
                 "A sheet holds {most_grounds} grounds and {most_rows} numbers of coats; this card has "
-                "{count} and {count_2}. Spray it on two cards.",
+                "{count} and {all}. Spray it on two cards.",
                 most_grounds=MOST_GROUNDS,
                 most_rows=MOST_ROWS - 1,
                 count=len(grounds),
-                count_2=len(coats) - 1,
+                all=len(coats) - 1,
             ),
             field="ground",
         )

@@ -99,10 +99,10 @@ def checked(paint: Paint) -> Paint:
         if curve.shape != (BANDS,) or not np.all((curve >= 0) & (curve <= MOST_PER_UM)):
             raise ValueError(
                 say(
-                    "{words} is not {bands} figures from 0 to {most_per_um} per µm",
+                    "{words} is not {bands} figures from 0 to {most_per} per µm",
                     words=words,
                     bands=BANDS,
-                    most_per_um=quantity(MOST_PER_UM, "g"),
+                    most_per=quantity(MOST_PER_UM, "g"),
                 )
             )
     forward = FORWARD if paint.anisotropy is None else paint.anisotropy

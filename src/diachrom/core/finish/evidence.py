@@ -59,9 +59,9 @@ def small(facts: Facts) -> Told:
     return Told(
         0.8 if share > 0.02 else 0.05,
         say(
-            "the smaller part was {smaller_g} g on a scale of {scale_g} g",
-            smaller_g=quantity(facts.smaller_g, "g"),
-            scale_g=quantity(facts.scale_g, "g"),
+            "the smaller part was {smaller} g on a scale of {scale} g",
+            smaller=quantity(facts.smaller_g, "g"),
+            scale=quantity(facts.scale_g, "g"),
         ),
     )
 
@@ -74,8 +74,8 @@ def cold(facts: Facts) -> Told:
     return Told(
         0.85 if facts.temperature_c < least else 0.05,
         say(
-            "it was {temperature_c}; it wants {least}",
-            temperature_c=quantity(facts.temperature_c, "g", "°C"),
+            "it was {temperature}; it wants {least}",
+            temperature=quantity(facts.temperature_c, "g", "°C"),
             least=quantity(least, "g", "°C"),
         ),
     )
@@ -89,8 +89,8 @@ def warm(facts: Facts) -> Told:
     return Told(
         0.7 if facts.temperature_c > most else 0.05,
         say(
-            "it was {temperature_c}; at most {most}",
-            temperature_c=quantity(facts.temperature_c, "g", "°C"),
+            "it was {temperature}; at most {most}",
+            temperature=quantity(facts.temperature_c, "g", "°C"),
             most=quantity(most, "g", "°C"),
         ),
     )
@@ -198,9 +198,7 @@ def thick(facts: Facts) -> Told:
     usual = SCHOOLS[facts.school].film_um
     return Told(
         0.8 if facts.film_um > 1.4 * usual else 0.1,
-        say(
-            "{film_um} a coat; usually {usual}", film_um=quantity(facts.film_um, "g", "µm"), usual=quantity(usual, "g")
-        ),
+        say("{film} a coat; usually {usual}", film=quantity(facts.film_um, "g", "µm"), usual=quantity(usual, "g")),
     )
 
 

@@ -120,17 +120,17 @@ def stirred(
     if powder.size_um > film_um and powder.flake_um is None:
         told.append(
             say(
-                "Its grains of {size_um} stand out of a film of {film_um}.",
-                size_um=quantity(powder.size_um, "g", "µm"),
-                film_um=quantity(film_um, "g", "µm"),
+                "Its grains of {size} stand out of a film of {film}.",
+                size=quantity(powder.size_um, "g", "µm"),
+                film=quantity(film_um, "g", "µm"),
             )
         )
     if powder.flake_um is not None and powder.flake_um * 2 > film_um:
         told.append(
             say(
-                "Flakes of {flake_um} stand up in a film of {film_um}: another clear goes over it.",
-                flake_um=quantity(powder.flake_um, "g", "µm"),
-                film_um=quantity(film_um, "g", "µm"),
+                "Flakes of {flake} stand up in a film of {film}: another clear goes over it.",
+                flake=quantity(powder.flake_um, "g", "µm"),
+                film=quantity(film_um, "g", "µm"),
             )
         )
     covers = None

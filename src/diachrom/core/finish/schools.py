@@ -167,8 +167,8 @@ def air_words(school: School, temperature_c: float, humidity_percent: float) -> 
     if temperature_c < cold and school.too_cold:
         found.append(
             say(
-                "{temperature_c} is below its {cold}: {too_cold}.",
-                temperature_c=quantity(temperature_c, "g", "°C"),
+                "{temperature} is below its {cold}: {too_cold}.",
+                temperature=quantity(temperature_c, "g", "°C"),
                 cold=quantity(cold, "g", "°C"),
                 too_cold=school.too_cold,
             )
@@ -176,8 +176,8 @@ def air_words(school: School, temperature_c: float, humidity_percent: float) -> 
     if temperature_c > warm:
         found.append(
             say(
-                "{temperature_c} is above its {warm}: it sets before it has levelled.",
-                temperature_c=quantity(temperature_c, "g", "°C"),
+                "{temperature} is above its {warm}: it sets before it has levelled.",
+                temperature=quantity(temperature_c, "g", "°C"),
                 warm=quantity(warm, "g", "°C"),
             )
         )

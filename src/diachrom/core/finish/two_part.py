@@ -159,7 +159,7 @@ def least_ml(resin: Resin, scale_g: float) -> float:
     InvalidInput."""
     if not 0 < scale_g <= 10:
         raise InvalidInput(
-            say("A scale shows 0.001 to 10 g at least, not {scale_g}.", scale_g=quantity(scale_g, "g")), field="scale_g"
+            say("A scale shows 0.001 to 10 g at least, not {scale}.", scale=quantity(scale_g, "g")), field="scale_g"
         )
     smaller_g = scale_g / 2 / WITHIN
     whole = resin.parts_a + resin.parts_b
@@ -172,9 +172,9 @@ def pot_life_s(resin: Resin, temperature_c: float) -> float:
     if not -20 <= temperature_c <= 60:
         raise InvalidInput(
             say(
-                "A room has {range}, not {temperature_c}.",
+                "A room has {range}, not {temperature}.",
                 range=quantity_range(-20, 60, "g", "°C"),
-                temperature_c=quantity(temperature_c, "g"),
+                temperature=quantity(temperature_c, "g"),
             ),
             field="temperature_c",
         )

@@ -81,18 +81,18 @@ class Search:
         if not 1 <= most_paints <= MOST_PAINTS:
             raise InvalidInput(
                 say(
-                    "A match takes 1 to {most_paints} paints, not {most_paints_2}.",
+                    "A match takes 1 to {most_paints} paints, not {other_most_paints}.",
                     most_paints=MOST_PAINTS,
-                    most_paints_2=most_paints,
+                    other_most_paints=most_paints,
                 ),
                 field="max_paints",
             )
         if not 1 <= most_drops <= MOST_DROPS:
             raise InvalidInput(
                 say(
-                    "A match takes 1 to {most_drops} drops, not {most_drops_2}.",
+                    "A match takes 1 to {most_drops} drops, not {other_most_drops}.",
                     most_drops=MOST_DROPS,
-                    most_drops_2=most_drops,
+                    other_most_drops=most_drops,
                 ),
                 field="max_drops",
             )

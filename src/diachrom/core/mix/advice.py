@@ -77,11 +77,11 @@ def _nozzle(now: Situation) -> Iterator[str]:
         for name in now.of_kind(key)[:1]:
             if now.nozzle_mm < kind.nozzle_mm:
                 yield say(
-                    "{name} has particles that clog a {nozzle_mm} nozzle: take {nozzle_mm_2} or more, stir "
+                    "{name} has particles that clog a {nozzle} nozzle: take {other_nozzle} or more, stir "
                     "often and raise the pressure a little.",
                     name=name,
-                    nozzle_mm=quantity(now.nozzle_mm, "g", "mm"),
-                    nozzle_mm_2=quantity(kind.nozzle_mm, "g", "mm"),
+                    nozzle=quantity(now.nozzle_mm, "g", "mm"),
+                    other_nozzle=quantity(kind.nozzle_mm, "g", "mm"),
                 )
 
 

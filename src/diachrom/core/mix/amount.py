@@ -53,8 +53,8 @@ class Job:
         if self.known_area_mm2 is not None and not 10 <= self.known_area_mm2 <= 1e6:
             raise InvalidInput(
                 say(
-                    "The area is 0.1 to 10000 cm², not {known_area_mm2}.",
-                    known_area_mm2=quantity(self.known_area_mm2 / 100, "g"),
+                    "The area is 0.1 to 10000 cm², not {known_area}.",
+                    known_area=quantity(self.known_area_mm2 / 100, "g"),
                 ),
                 field="area",
             )
@@ -84,9 +84,9 @@ def learned_misses(job: Job, used_ml: float) -> float:
     if sprayed <= job.on_baits_ml:
         raise InvalidInput(
             say(
-                "{used_ml} is less than the {stays_ml} on the baits and in the cup.",
-                used_ml=quantity(used_ml, "g", "ml"),
-                stays_ml=quantity(job.on_baits_ml + job.stays_ml, ".2f", "ml"),
+                "{used} is less than the {stays} on the baits and in the cup.",
+                used=quantity(used_ml, "g", "ml"),
+                stays=quantity(job.on_baits_ml + job.stays_ml, ".2f", "ml"),
             ),
             field="used_ml",
         )

@@ -89,9 +89,9 @@ class Draft(Surfaced):
         if not 0.5 <= film_um <= THICKEST_COAT_UM:
             raise InvalidInput(
                 say(
-                    "A coat must be 0.5 to {thickest_coat_um} thick, not {film_um}.",
-                    thickest_coat_um=quantity(THICKEST_COAT_UM, ".0f", "µm"),
-                    film_um=quantity(film_um, "g"),
+                    "A coat must be 0.5 to {thickest_coat} thick, not {film}.",
+                    thickest_coat=quantity(THICKEST_COAT_UM, ".0f", "µm"),
+                    film=quantity(film_um, "g"),
                 ),
                 field="film_um",
             )

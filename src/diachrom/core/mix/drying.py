@@ -124,8 +124,8 @@ def bad_air(law: str, air: tuple[float, float]) -> str:
         )
     if law != "none" and temperature_c < TOO_COLD_C:
         return say(
-            "at {temperature_c} paint and clear hardly harden: below what most data sheets allow",
-            temperature_c=quantity(temperature_c, "g", "°C"),
+            "at {temperature} paint and clear hardly harden: below what most data sheets allow",
+            temperature=quantity(temperature_c, "g", "°C"),
         )
     return ""
 
@@ -159,10 +159,10 @@ def checked(drying: Dries) -> Dries:
     if drying.window is not None and not 0 < drying.window[0] < drying.window[1]:
         raise InvalidInput(
             say(
-                "{words}: its window closes before it opens ({window} to {window_2} min).",
+                "{words}: its window closes before it opens ({window} to {other_window} min).",
                 words=drying.words,
                 window=drying.window[0],
-                window_2=drying.window[1],
+                other_window=drying.window[1],
             ),
             field="window",
         )

@@ -137,7 +137,7 @@ class FamilyBuilder:
                 field="step",
             )
         if len(needs_ml) != len(NAMES) or not all(0 < one <= MOST_ML for one in needs_ml):
-            raise InvalidInput(say("Each of them is 0 to {most_ml}.", most_ml=quantity(MOST_ML, "g", "ml")), field="ml")
+            raise InvalidInput(say("Each of them is 0 to {most}.", most=quantity(MOST_ML, "g", "ml")), field="ml")
         if given not in NAMES:
             raise InvalidInput(
                 say("The recipe is one of {names}, not '{given}'.", names=listed(NAMES), given=given[:20]),

@@ -32,9 +32,9 @@ class Layer:
         if not 0 <= self.film_um <= THICKEST_COAT_UM:
             raise InvalidInput(
                 say(
-                    "A coat must be 0 to {thickest_coat_um}, not {film_um}.",
-                    thickest_coat_um=quantity(THICKEST_COAT_UM, ".0f", "µm"),
-                    film_um=quantity(self.film_um, "g"),
+                    "A coat must be 0 to {thickest_coat}, not {film}.",
+                    thickest_coat=quantity(THICKEST_COAT_UM, ".0f", "µm"),
+                    film=quantity(self.film_um, "g"),
                 ),
                 field="film_um",
             )
@@ -80,9 +80,9 @@ def check_layers(layers: Sequence[Layer]) -> None:
     if total > THICKEST_STACK_UM:
         raise InvalidInput(
             say(
-                "All coats together are {total}; at most {thickest_stack_um} can be predicted.",
+                "All coats together are {total}; at most {thickest_stack} can be predicted.",
                 total=quantity(total, ".0f", "µm"),
-                thickest_stack_um=quantity(THICKEST_STACK_UM, ".0f", "µm"),
+                thickest_stack=quantity(THICKEST_STACK_UM, ".0f", "µm"),
             ),
             field="film_um",
         )

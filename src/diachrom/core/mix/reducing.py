@@ -97,15 +97,15 @@ def reduction(cup: Cup, *, nozzle_mm: float, hand: str, pressure_bar: float | No
     if flaked and bar < FLAKES_BAR:
         notes.append(
             say(
-                "Flakes want {flakes_bar} or more, or they settle in the tip.",
-                flakes_bar=quantity(FLAKES_BAR, "g", "bar"),
+                "Flakes want {flakes} or more, or they settle in the tip.",
+                flakes=quantity(FLAKES_BAR, "g", "bar"),
             )
         )
     if flaked and nozzle_mm < SMALLEST_FOR_FLAKES_MM:
         notes.append(
             say(
-                "Flakes want a nozzle of {smallest_for_flakes_mm} or more.",
-                smallest_for_flakes_mm=quantity(SMALLEST_FOR_FLAKES_MM, "g", "mm"),
+                "Flakes want a nozzle of {smallest_for_flakes} or more.",
+                smallest_for_flakes=quantity(SMALLEST_FOR_FLAKES_MM, "g", "mm"),
             )
         )
     return Reduction(

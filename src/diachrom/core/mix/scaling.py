@@ -34,9 +34,9 @@ def scaled(cup: Cup, volume_ml: float, *, drop_ml: Sequence[float] | None = None
     if not 0 < volume_ml <= LARGEST_ML:
         raise InvalidInput(
             say(
-                "A mix can be scaled to {largest_ml}, not {volume_ml}.",
-                largest_ml=quantity(LARGEST_ML, ".0f", "ml"),
-                volume_ml=quantity(volume_ml, "g"),
+                "A mix can be scaled to {largest}, not {volume}.",
+                largest=quantity(LARGEST_ML, ".0f", "ml"),
+                volume=quantity(volume_ml, "g"),
             ),
             field="volume_ml",
         )

@@ -25,7 +25,7 @@ class Figure:
             found = float(text.replace(",", ".").strip())
         except ValueError:
             raise InvalidInput(
-                say("{words}: '{words_2}' is no number.", words=self.words, words_2=text[:20]), field=field
+                say("{words}: '{other_words}' is no number.", words=self.words, other_words=text[:20]), field=field
             ) from None
         if not self.least <= found <= self.most:
             raise InvalidInput(
@@ -101,7 +101,7 @@ def told(event: Event) -> str:
     elif event.kind == "photo":
         words = say("a photo")
     elif event.kind == "left":
-        words = say("left over, {get}", get=LEFTOVERS.get(event.what, ""))
+        words = say("left over, {what}", what=LEFTOVERS.get(event.what, ""))
     else:
         words, figure = DIFFERENT.get(event.what, ("", None))
     value = COLOURS.get(event.value, event.value)

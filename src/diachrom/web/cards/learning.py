@@ -114,21 +114,21 @@ def learning_page(store: Store, tasks: Tasks, said: str = "") -> LearningPage:
 
 def _taken(one: Learning, at: int) -> TakenView:
     words = say(
-        "{at}: the hand and {say_count}, out of a file",
+        "{at}: the hand and {drops}, out of a file",
         at=day(one.at),
-        say_count=say_count(len(one.drops), "{count} drop", "{count} drops"),
+        drops=say_count(len(one.drops), "{count} drop", "{count} drops"),
     )
     if one.cards:
         gain = say(
-            "dE {delta_e} to {delta_e_2} on cards left out",
+            "dE {delta_e} to {other_delta_e} on cards left out",
             delta_e=quantity(one.delta_e[0], ".1f"),
-            delta_e_2=quantity(one.delta_e[1], ".1f"),
+            other_delta_e=quantity(one.delta_e[1], ".1f"),
         )
         words = say(
-            "{at}: {say_count} from {say_count_2}, {gain}",
+            "{at}: {profiles} from {cards}, {gain}",
             at=day(one.at),
-            say_count=say_count(len(one.profiles), "{count} profile", "{count} profiles"),
-            say_count_2=say_count(one.cards, "{count} card", "{count} cards"),
+            profiles=say_count(len(one.profiles), "{count} profile", "{count} profiles"),
+            cards=say_count(one.cards, "{count} card", "{count} cards"),
             gain=gain,
         )
     undone = "" if one.undone_at is None else say("taken back on {undone_at}", undone_at=day(one.undone_at))
@@ -170,8 +170,8 @@ def _lesson(lesson: Lesson) -> LessonView:
                 after=second,
                 words=listed(filter(None, told)) or say("almost the same"),
                 gain=say(
-                    "on {say_count}, without it dE {without}, with it {with_it}",
-                    say_count=say_count(own.cards, "{count} card", "{count} cards"),
+                    "on {cards}, without it dE {without}, with it {with_it}",
+                    cards=say_count(own.cards, "{count} card", "{count} cards"),
                     without=quantity(without, ".1f"),
                     with_it=quantity(with_it, ".1f"),
                 ),
@@ -182,8 +182,8 @@ def _lesson(lesson: Lesson) -> LessonView:
         headline=headline,
         hand=_hand(*lesson.hand) if lesson.helps else "",
         based=say(
-            "From {say_count}, {count} of them set aside. Each paint is judged on cards that it was not learned from.",
-            say_count=say_count(lesson.cards, "{count} card", "{count} cards"),
+            "From {cards}, {count} of them set aside. Each paint is judged on cards that it was not learned from.",
+            cards=say_count(lesson.cards, "{count} card", "{count} cards"),
             count=len(lesson.aside),
         ),
         paints=paints,

@@ -127,8 +127,8 @@ def _page(found: Record) -> RecordPage:
         )
     return RecordPage(
         headline=say(
-            "Half of {say_count} came within dE {half} of what was predicted, nine of ten within {nine}.",
-            say_count=say_count(patches, "{count} patch", "{count} patches"),
+            "Half of {patches} came within dE {half} of what was predicted, nine of ten within {nine}.",
+            patches=say_count(patches, "{count} patch", "{count} patches"),
             half=quantity(half, ".1f"),
             nine=quantity(nine, ".1f"),
         ),
@@ -181,10 +181,10 @@ def _over_time(found: Record) -> Plot:
     curves += [Curve("", 0, axes.line([(day, 0), (day, top)]), dashed=True) for day in learned]
     steps = [value for value in (0.0, SAME_SIDE, 2.0, ARMS_LENGTH, 10.0) if value <= top]
     words = say(
-        "{say_count} over time, dE {far} to {far_2}",
-        say_count=say_count(len(found.cards), "{count} card", "{count} cards"),
+        "{cards} over time, dE {far} to {other_far}",
+        cards=say_count(len(found.cards), "{count} card", "{count} cards"),
         far=quantity(far[0], ".1f"),
-        far_2=quantity(far[-1], ".1f"),
+        other_far=quantity(far[-1], ".1f"),
     )
     title = say("dE of each card when it was read, in its own colour; those beyond stand at the top")
     ticks = [(axes.y(value), say("dE {value}", value=quantity(value, "g"))) for value in steps]
@@ -200,8 +200,8 @@ def _thickness(found: Record) -> Plot:
         (axes.y(math.log(times)), say("{times} x", times=quantity(times, "g"))) for times in (0.5, 0.7, 1.0, 1.4, 2.0)
     ]
     words = say(
-        "thickness of {say_count} beside what was meant",
-        say_count=say_count(len(known), "{count} card", "{count} cards"),
+        "thickness of {cards} beside what was meant",
+        cards=say_count(len(known), "{count} card", "{count} cards"),
     )
     title = say("How many times as thick as planned each card was")
     return axes.plot("thickness", title, words, curves, x_ticks=_ticks(axes, first, last), y_ticks=ticks)

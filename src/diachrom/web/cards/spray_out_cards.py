@@ -64,11 +64,11 @@ def cards(request: Request, store: OpenStore, q: str = "", start: int = 0) -> Re
     for card in found[:LISTED]:
         pairs = spray_out_cards.as_read(card)
         detail = say(
-            "{at} · {how_words} · {count} of {say_count} read",
+            "{at} · {how_words} · {count} of {patches} read",
             at=day(card.at),
             how_words=how_words(card),
             count=len(pairs),
-            say_count=say_count(len(card.patches), "{count} patch", "{count} patches"),
+            patches=say_count(len(card.patches), "{count} patch", "{count} patches"),
         )
         detail += "" if card.counts else " · " + say("not learned from")
         far = spray_out_cards.missed_by(pairs)
@@ -259,7 +259,7 @@ def pick_page(
         height=found.height,
         action=f"/test-cards/{number}/photo/{photo}",
         field=f"{coats}:{ground}",
-        title=say("{say_count} on {words}", say_count=say_count(coats, "{count} coat", "{count} coats"), words=words),
+        title=say("{coats} on {words}", coats=say_count(coats, "{count} coat", "{count} coats"), words=words),
         back=f"/test-cards/{number}",
     )
     return render("kit/photo.html", page=page, frame=frame(request, store, "test-cards"))

@@ -95,7 +95,7 @@ def how_words(card: KeptCard) -> str:
         else say("a cup"),
         coats_words(draft.coats, draft.film_um),
         say("cleared") if draft.clear_coat else SURFACES[draft.surface],
-        say("{nozzle_mm} nozzle", nozzle_mm=quantity(how.nozzle_mm, "g", "mm")) if how.nozzle_mm else "",
+        say("{nozzle} nozzle", nozzle=quantity(how.nozzle_mm, "g", "mm")) if how.nozzle_mm else "",
         quantity(how.pressure_bar, ".2g", "bar") if how.pressure_bar else "",
         say("thinned further by {reduction} %", reduction=quantity(100 * how.reduction, ".0f"))
         if how.reduction

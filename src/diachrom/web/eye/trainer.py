@@ -96,10 +96,10 @@ def _page(store: Store, seen: RoundSeen | None) -> TrainerPage:
             told = say("not tried yet")
         else:
             told = say(
-                "level {level}, lately dE {delta_e}, {say_count}",
+                "level {level}, lately dE {delta_e}, {rounds}",
                 level=record.level,
                 delta_e=quantity(record.delta_e, ".1f"),
-                say_count=say_count(len(record.rounds), "{count} round", "{count} rounds"),
+                rounds=say_count(len(record.rounds), "{count} round", "{count} rounds"),
             )
         views.append(SkillView(record.words, told, record.delta_e is not None and record.delta_e == worst))
     # A line for each skill over its rounds.

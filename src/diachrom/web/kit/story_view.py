@@ -63,9 +63,9 @@ def story_view(store: Store, told: Sequence[Told], path: Sequence[Floats], targe
         curves = around.way(points) + [around.aim(one) for one in aim_at]
         marks = [(around.middle_ab, say("a* and b*")), (around.middle_l, say("L*, one after the other"))]
         words = say(
-            "The colour went from L {points} to L {points_2} in {count} steps",
+            "The colour went from L {points} to L {last} in {count} steps",
             points=quantity(points[0][0], ".0f"),
-            points_2=quantity(points[-1][0], ".0f"),
+            last=quantity(points[-1][0], ".0f"),
             count=len(points),
         )
         plot = Plot(

@@ -71,5 +71,5 @@ def _patch(patch: Patch, coats: int) -> PatchView:
     around = [swatch(colour) for colour in patch.at_angle]
     wide = ", ".join(one.p3.removeprefix("color(display-p3 ").removesuffix(")") for one in around)
     turning = Turning(" ".join(one.fill for one in around), wide, around[min(SHOWN_AT, len(around) - 1)], around[-1])
-    words = say("in the flash {name}, at the flop {name_2}", name=around[0].name, name_2=around[-1].name)
+    words = say("in the flash {name}, at the flop {other_name}", name=around[0].name, other_name=around[-1].name)
     return PatchView(coats, flat, turning, words, all(one.fits_screen for one in around))

@@ -85,7 +85,7 @@ def found_page(store: Store, task: MatchTask) -> FoundPage:
     if task.stopped and not task.evaluated:
         count = say("Stopped before the first answer. Open Match again to go on.")
     else:
-        tried = f"{task.evaluated:,} cups tried".replace(",", " ")
+        tried = say("{cups} cups tried", cups=f"{task.evaluated:,}".replace(",", " "))
         count = (
             say("{tried}, still looking", tried=tried)
             if task.going_on
@@ -200,9 +200,9 @@ def _plot(task: MatchTask) -> Plot:
     ticks = [(axes.y(value), text) for value, text in ((most * 0.9, "yellow"), (0.0, "grey"), (-most * 0.9, "blue"))]
     marks = [(axes.x(-most), "green"), (axes.x(most), "red")]
     said = say(
-        "The target at a {aim_at}, b {aim_at_2}; the outline is how far the shelf goes",
+        "The target at a {aim_at}, b {other_aim_at}; the outline is how far the shelf goes",
         aim_at=quantity(aim_at[1], ".0f"),
-        aim_at_2=quantity(aim_at[2], ".0f"),
+        other_aim_at=quantity(aim_at[2], ".0f"),
     )
     return Plot(
         key="reach",

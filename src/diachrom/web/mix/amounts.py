@@ -148,9 +148,9 @@ def _page(store: Store, seen: AmountsSeen, asked: dict[str, str], hand: str, pro
             ]
             beads = bead_string(parts, seen.contents.shelf)
             total = say(
-                "{say_count}, {volume_ml}",
-                say_count=say_count(sum(found.scaled.drops), "{count} drop", "{count} drops"),
-                volume_ml=quantity(found.scaled.volume_ml, ".2f", "ml"),
+                "{drops}, {volume}",
+                drops=say_count(sum(found.scaled.drops), "{count} drop", "{count} drops"),
+                volume=quantity(found.scaled.volume_ml, ".2f", "ml"),
             )
             scaled = ScaledView(total, beads, beads.words, _costs(found.delta_e, found.words), wanted)
         if not seen.cup.empty:
@@ -167,10 +167,10 @@ def _page(store: Store, seen: AmountsSeen, asked: dict[str, str], hand: str, pro
     if needs is not None:
         ml, drops, cups_ = needs
         said = say(
-            "{ml}, {say_count}, {say_count_2}",
+            "{ml}, {drops}, {cups}",
             ml=quantity(ml, ".1f", "ml"),
-            say_count=say_count(drops, "{count} drop", "{count} drops"),
-            say_count_2=say_count(cups_, "{count} airbrush cup", "{count} airbrush cups"),
+            drops=say_count(drops, "{count} drop", "{count} drops"),
+            cups=say_count(cups_, "{count} airbrush cup", "{count} airbrush cups"),
         )
     droppers_seen = seen.droppers
     if droppers_seen is None:
@@ -179,10 +179,10 @@ def _page(store: Store, seen: AmountsSeen, asked: dict[str, str], hand: str, pro
         rows = seen.contents.shelf
         changed = [
             say(
-                "{full_name} drips {drop_ml} µl, counted at {drop_ml_2}",
+                "{full_name} drips {drop_ml} µl, counted at {other_drop_ml}",
                 full_name=rows[part.bottle].bottle.full_name,
                 drop_ml=quantity(1000 * rows[part.bottle].bottle.drop_ml, ".0f"),
-                drop_ml_2=quantity(1000 * part.drop_ml, ".0f"),
+                other_drop_ml=quantity(1000 * part.drop_ml, ".0f"),
             )
             for part in seen.contents.draft.parts
             if part.drops and part.drop_ml != rows[part.bottle].bottle.drop_ml
@@ -194,9 +194,9 @@ def _page(store: Store, seen: AmountsSeen, asked: dict[str, str], hand: str, pro
         name=draft.name or say("The cup"),
         beads=bead_string(draft.parts, seen.contents.shelf),
         total=say(
-            "{say_count}, {volume_ml}",
-            say_count=say_count(seen.cup.drops, "{count} drop", "{count} drops"),
-            volume_ml=quantity(seen.cup.volume_ml, ".2f", "ml"),
+            "{drops}, {volume}",
+            drops=say_count(seen.cup.drops, "{count} drop", "{count} drops"),
+            volume=quantity(seen.cup.volume_ml, ".2f", "ml"),
         ),
         parts=[_amount(one, places[one.bottle]) for one in seen.parts],
         idle=[at for at, part in enumerate(draft.parts) if not part.drops],
@@ -262,8 +262,8 @@ def _thinning(seen: AmountsSeen, asked: dict[str, str], hand: str) -> ThinningVi
         pressure=asked.get("pressure", "").strip() or quantity(USUAL_BAR[hand], "g", "bar"),
         wants=said,
         coats_needed=say(
-            "Where {say_count} get as it comes, thinned it takes {needed}.",
-            say_count=say_count(coats, "{count} coat", "{count} coats"),
+            "Where {coats} get as it comes, thinned it takes {needed}.",
+            coats=say_count(coats, "{count} coat", "{count} coats"),
             needed=listed(needed),
         )
         if needed

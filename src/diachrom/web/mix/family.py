@@ -98,11 +98,11 @@ def _member(one: MemberSeen, *, first: bool) -> MemberView:
         name=MEMBERS[member.name],
         beads=bead_string(parts, {row.bottle.id: row for row, _ in one.added}),
         does=say(
-            "{some} {where}: {cup_ml}. Pour off {taken_ml}.",
+            "{some} {where}: {cup}. Pour off {taken}.",
             some=some,
             where=where,
-            cup_ml=quantity(member.cup_ml, ".2f", "ml"),
-            taken_ml=quantity(member.taken_ml, ".2f", "ml"),
+            cup=quantity(member.cup_ml, ".2f", "ml"),
+            taken=quantity(member.taken_ml, ".2f", "ml"),
         ),
         difference=""
         if first
@@ -120,10 +120,10 @@ def _sentence(seen: FamilySeen) -> str:
     order = ", then ".join(member.member.name for member in seen.members)
     family = seen.family
     return say(
-        "Pour {order}: {poured_ml} in all, {left_ml} left over.",
+        "Pour {order}: {poured} in all, {left} left over.",
         order=order,
-        poured_ml=quantity(family.poured_ml, ".1f", "ml"),
-        left_ml=quantity(family.left_ml, ".2f", "ml"),
+        poured=quantity(family.poured_ml, ".1f", "ml"),
+        left=quantity(family.left_ml, ".2f", "ml"),
     )
 
 

@@ -112,15 +112,15 @@ def _short(name: str) -> str:
 def _rescue(rescue: Rescue, name: Callable[[int], str]) -> str:
     parts = listed((f"{drops} {name(index)}" for index, drops in rescue.parts), " and ")
     said = say(
-        "Two together come closer: {parts}, to dE {delta_e}; the cup is then {volume_ml}.",
+        "Two together come closer: {parts}, to dE {delta_e}; the cup is then {volume}.",
         parts=parts,
         delta_e=quantity(rescue.delta_e, ".1f"),
-        volume_ml=quantity(rescue.volume_ml, ".2f", "ml"),
+        volume=quantity(rescue.volume_ml, ".2f", "ml"),
     )
     if rescue.costs_more:
         said += " " + say(
-            "That is {added_ml} more than is in the cup: starting again takes less paint.",
-            added_ml=quantity(rescue.added_ml, ".2f", "ml"),
+            "That is {added} more than is in the cup: starting again takes less paint.",
+            added=quantity(rescue.added_ml, ".2f", "ml"),
         )
     return said
 

@@ -78,10 +78,10 @@ def _coats(strip: Strip, *, ground: str, coats: int) -> Plot:
             curves.append(Curve(label, dots[0].y, path, dots))
             told.append(
                 say(
-                    "{label} from {lch} to {lch_2}",
+                    "{label} from {lch} to {last}",
                     label=label,
                     lch=quantity(colours[0].lch[0], ".0f"),
-                    lch_2=quantity(colours[-1].lch[0], ".0f"),
+                    last=quantity(colours[-1].lch[0], ".0f"),
                 )
             )
     curves = apart(curves)
@@ -118,10 +118,10 @@ def _tilt(strip: Strip, chosen: Column, coats: int) -> Plot:
         curves.append(Curve(_short(column), dots[0].y, path, dots))
         told.append(
             say(
-                "{words} from {lch} to {lch_2}",
+                "{words} from {lch} to {last}",
                 words=column.over.words,
                 lch=quantity(colours[0].lch[0], ".0f"),
-                lch_2=quantity(colours[-1].lch[0], ".0f"),
+                last=quantity(colours[-1].lch[0], ".0f"),
             )
         )
     patch = chosen.after(coats)
@@ -134,9 +134,9 @@ def _tilt(strip: Strip, chosen: Column, coats: int) -> Plot:
         ticks.append((around.y(hues[-1][1].lch[2]), f"h {hues[-1][1].lch[2]:.0f}°"))
         told.append(
             say(
-                "hue from {lch} to {lch_2} degrees",
+                "hue from {lch} to {last} degrees",
                 lch=quantity(hues[0][1].lch[2], ".0f"),
-                lch_2=quantity(hues[-1][1].lch[2], ".0f"),
+                last=quantity(hues[-1][1].lch[2], ".0f"),
             )
         )
     marks = [(axes.x(angle), f"{angle:.0f}°") for angle in (15.0, 45.0, 75.0, 110.0)]

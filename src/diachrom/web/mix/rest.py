@@ -26,7 +26,7 @@ def rest_view(rest: Rest | None) -> RestView | None:
     """None where nothing rests any more."""
     left = rest.left_s(clock.now()) if rest else 0.0
     return (
-        RestView(rest.minutes, rest.until.isoformat(), say("Rests {ceil} min more", ceil=ceil(left / 60)))
+        RestView(rest.minutes, rest.until.isoformat(), say("Rests {minutes} min more", minutes=ceil(left / 60)))
         if rest and left
         else None
     )

@@ -150,9 +150,9 @@ def poured(request: Request, store: OpenStore) -> Response:
     if not taken.bottles:
         return _changed(request, store, say("All of it is taken off the bottles already."))
     said = say(
-        "{ml} taken out of {say_count}; Undo on the Shelf puts it back.",
+        "{ml} taken out of {bottles}; Undo on the Shelf puts it back.",
         ml=quantity(taken.ml, ".2f", "ml"),
-        say_count=say_count(taken.bottles, "{count} bottle", "{count} bottles"),
+        bottles=say_count(taken.bottles, "{count} bottle", "{count} bottles"),
     )
     if taken.below:
         said += " " + say(

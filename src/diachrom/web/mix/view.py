@@ -239,8 +239,8 @@ def _warnings(seen: CupSeen) -> Iterator[str]:
     if seen.cup.volume_ml > AIRBRUSH_CUP_ML:
         volume = quantity(seen.cup.volume_ml, ".1f", "ml")
         yield say(
-            "The largest cup holds {airbrush_cup_ml}; this mix is {volume}. Make it in two.",
-            airbrush_cup_ml=quantity(AIRBRUSH_CUP_ML, ".0f", "ml"),
+            "The largest cup holds {airbrush_cup}; this mix is {volume}. Make it in two.",
+            airbrush_cup=quantity(AIRBRUSH_CUP_ML, ".0f", "ml"),
             volume=volume,
         )
     short = [

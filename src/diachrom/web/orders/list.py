@@ -113,9 +113,9 @@ def _row(own: Listed, names: Mapping[int, str]) -> OrderRow:
     order, found = own.order, own.schedule
     told = [f"{line.ordered} × {names.get(line.plan, f'plan {line.plan}')}" for line in own.lines]
     painted = say(
-        "{baits_done} of {say_count} painted",
+        "{baits_done} of {baits} painted",
         baits_done=own.baits_done,
-        say_count=say_count(sum(one.baits for one in own.lines), "{count} bait", "{count} baits"),
+        baits=say_count(sum(one.baits for one in own.lines), "{count} bait", "{count} baits"),
     )
     due = clock.moment(order.due)
     return OrderRow(
@@ -174,9 +174,9 @@ def bench_page(request: Request, store: OpenStore) -> Response:
         words = ""
         if kind in learned:
             words = say(
-                "× {factor}, from {say_count}",
+                "× {factor}, from {waits}",
                 factor=quantity(learned[kind].factor, ".2f"),
-                say_count=say_count(learned[kind].seen, "{count} wait", "{count} waits"),
+                waits=say_count(learned[kind].seen, "{count} wait", "{count} waits"),
             )
         window = None if one.window is None else (quantity(one.window[0] / 60, "g"), quantity(one.window[1] / 60, "g"))
         rows.append(

@@ -109,10 +109,10 @@ def _lane(schedule: Schedule, session: Session, start: datetime, minutes: float,
         and (last := min(x(schedule.at(visit.end + visit.closes)), WIDE - LEFT)) > first
         and (
             words := say(
-                "Recoat window of {words}: {clock} to {clock_2}",
+                "Recoat window of {words}: {clock} to {other_clock}",
                 words=visit.words,
                 clock=_clock(schedule, visit, visit.dries),
-                clock_2=_clock(schedule, visit, visit.closes),
+                other_clock=_clock(schedule, visit, visit.closes),
             )
         )
     ]

@@ -190,8 +190,8 @@ def ready_words(found: Schedule, order: Order) -> str:
         return ""
     left = due - found.ends_at
     if left < timedelta(0):
-        return say("{span} late, due {moment_words}", span=span(-left), moment_words=moment_words(order.due))
-    return say("{span} early, due {moment_words}", span=span(left), moment_words=moment_words(order.due))
+        return say("{time} late, due {moment_words}", time=span(-left), moment_words=moment_words(order.due))
+    return say("{time} early, due {moment_words}", time=span(left), moment_words=moment_words(order.due))
 
 
 def _quality(found: Schedule) -> str:

@@ -87,8 +87,8 @@ def _answer(request: Request, store: Store, tasks: Tasks, number: int, said: str
     else:
         bottles = {part.bottle for one in mixes for part in one.parts}
         headline = say(
-            "{say_count} make all {count} zones.",
-            say_count=say_count(len(bottles), "{count} bottle", "{count} bottles"),
+            "{bottles} make all {count} zones.",
+            bottles=say_count(len(bottles), "{count} bottle", "{count} bottles"),
             count=len(mixes),
         )
     page = ReferencePage(

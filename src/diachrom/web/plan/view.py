@@ -145,9 +145,9 @@ def plan_page(store: Store, now: PlanNow, *, chosen: int | None = None, said: st
         note=now.plan.note,
         blank_words=plans.blank_words(now.plan.blank),
         area_words=say(
-            "{area_mm2} of skin, {girth_mm} around",
-            area_mm2=quantity(surface.area_mm2 / 100, ".1f", "cm²"),
-            girth_mm=quantity(surface.girth_mm, ".0f", "mm"),
+            "{area} of skin, {girth} around",
+            area=quantity(surface.area_mm2 / 100, ".1f", "cm²"),
+            girth=quantity(surface.girth_mm, ".0f", "mm"),
         ),
         layers=views,
         edited=edited,

@@ -187,9 +187,9 @@ def finish(request: Request, store: OpenStore, devices: AtBench, name: Text = ""
     done = pouring.finish(store, name, at=clock.now())
     place = say("recipe {recipe}, version {version}", recipe=done.saved.recipe, version=done.saved.version)
     charged = say(
-        "{ml} taken out of {say_count}",
+        "{ml} taken out of {bottles}",
         ml=quantity(done.taken.ml, ".2f", "ml"),
-        say_count=say_count(done.taken.bottles, "{count} bottle", "{count} bottles"),
+        bottles=say_count(done.taken.bottles, "{count} bottle", "{count} bottles"),
     )
     below = (
         " " + say("More than was in it is gone from {below}.", below=listed(done.taken.below))

@@ -170,9 +170,9 @@ def _derived(seen: ContrastCardSeen, found: Derived) -> DerivedView:
     doubtful, saturated = len(found.uncertain_nm), found.saturated_nm
     return DerivedView(
         sentence=say(
-            "It {hides} in {thickest_um}, {strength}.",
+            "It {hides} in {thickest}, {strength}.",
             hides=hides,
-            thickest_um=quantity(found.thickest_um, "g", "µm"),
+            thickest=quantity(found.thickest_um, "g", "µm"),
             strength=strength,
         ),
         figures=say(
@@ -191,10 +191,10 @@ def _derived(seen: ContrastCardSeen, found: Derived) -> DerivedView:
         if doubtful
         else say("No band is doubtful."),
         saturated=say(
-            "From {saturated} to {saturated_2} nm even the thinnest film absorbs all the light: "
+            "From {saturated} to {last} nm even the thinnest film absorbs all the light: "
             "there it cannot show how strong the paint is.",
             saturated=quantity(saturated[0], ".0f"),
-            saturated_2=quantity(saturated[-1], ".0f"),
+            last=quantity(saturated[-1], ".0f"),
         )
         if saturated
         else "",

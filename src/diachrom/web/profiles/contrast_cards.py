@@ -95,7 +95,7 @@ def from_file(
         store,
         devices,
         card,
-        say("Taken from {name}: {name_2}.{notes}", name=brought.name, name_2=sample.name, notes=notes),
+        say("Taken from {name}: {other_name}.{notes}", name=brought.name, other_name=sample.name, notes=notes),
     )
 
 
@@ -122,8 +122,8 @@ def sheet(request: Request, store: OpenStore, card: RowId) -> Response:
         title=say("Sheet of drawdown card {card}", card=card),
         name=say("Drawdown card {card}: {full_name}", card=card, full_name=record.full_name),
         detail=say(
-            "passes of {film_um} · {what}",
-            film_um=quantity(found.film_um, "g", "µm"),
+            "passes of {film} · {what}",
+            film=quantity(found.film_um, "g", "µm"),
             what="cleared" if found.clear_coat else say("not cleared"),
         ),
         fields=fields,

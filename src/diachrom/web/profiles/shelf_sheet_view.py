@@ -101,9 +101,9 @@ def sheet_page(
         )
     else:
         achieved_words = say(
-            "On {say_count} of your own with these paints, half of the patches lay within dE "
+            "On {cards} of your own with these paints, half of the patches lay within dE "
             "{before} before and lie within dE {after} with this sheet ({closeness}).",
-            say_count=say_count(achieved.cards, "{count} spray-out card", "{count} spray-out cards"),
+            cards=say_count(achieved.cards, "{count} spray-out card", "{count} spray-out cards"),
             before=quantity(achieved.before, ".1f"),
             after=quantity(achieved.after, ".1f"),
             closeness=closeness(achieved.after),
@@ -111,13 +111,13 @@ def sheet_page(
     return ShelfSheetPage(
         number=kept.id,
         detail=say(
-            "{at} · {say_count} · passes of {film_um} · {what}",
+            "{at} · {paints} · passes of {film} · {what}",
             at=day(kept.at),
-            say_count=say_count(len(pairs), "{count} paint", "{count} paints"),
-            film_um=quantity(kept.film_um, "g", "µm"),
+            paints=say_count(len(pairs), "{count} paint", "{count} paints"),
+            film=quantity(kept.film_um, "g", "µm"),
             what="cleared" if kept.clear_coat else say("not cleared"),
         ),
-        passes=say("{map} and {steps}", map=listed(map(str, STEPS[:-1])), steps=STEPS[-1]),
+        passes=say("{numbers} and {steps}", numbers=listed(map(str, STEPS[:-1])), steps=STEPS[-1]),
         photo=kept.photo,
         pairs=pairs,
         shots=shots,

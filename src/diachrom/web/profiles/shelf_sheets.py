@@ -63,9 +63,9 @@ def choose(request: Request, store: OpenStore) -> Response:
             (
                 number,
                 say(
-                    "{at}, {say_count}, {what} taken",
+                    "{at}, {paints}, {what} taken",
                     at=day(at),
-                    say_count=say_count(paints, "{count} paint", "{count} paints"),
+                    paints=say_count(paints, "{count} paint", "{count} paints"),
                     what=taken or "none",
                 ),
             )
@@ -76,7 +76,8 @@ def choose(request: Request, store: OpenStore) -> Response:
 
 
 def _choice(record: PaintRecord, guess: bool, at: int) -> PaintChoice:
-    detail = f"{KINDS[record.kind].words}{say(', a guess') if guess else ''}"
+    kind = KINDS[record.kind].words
+    detail = say("{kind}, a guess", kind=kind) if guess else kind
     return PaintChoice(record.id, record.full_name, detail, guess and at < MOST_PAIRS)
 
 
@@ -161,14 +162,14 @@ def sheet(request: Request, store: OpenStore, number: RowId) -> Response:
     page = SheetPage(
         title=say("Shelf sheet {number}", number=number),
         name=say(
-            "Shelf sheet {number}: {say_count}",
+            "Shelf sheet {number}: {paints}",
             number=number,
-            say_count=say_count(len(kept.pairs), "{count} paint", "{count} paints"),
+            paints=say_count(len(kept.pairs), "{count} paint", "{count} paints"),
         ),
         detail=say(
-            "{map} mist passes of {film_um}, left to right · {what}",
-            map=listed(map(str, STEPS)),
-            film_um=quantity(kept.film_um, "g", "µm"),
+            "{numbers} mist passes of {film}, left to right · {what}",
+            numbers=listed(map(str, STEPS)),
+            film=quantity(kept.film_um, "g", "µm"),
             what="cleared" if kept.clear_coat else say("not cleared"),
         ),
         fields=fields,
@@ -177,9 +178,9 @@ def sheet(request: Request, store: OpenStore, number: RowId) -> Response:
         by_hand=(),
         spray=say(
             "For each number: {steps} mist pass over all six fields; cover the first two, go on to "
-            "{steps_2}; cover the next two, go on to {steps_3}. Cover all others with paper meanwhile",
+            "{other_steps}; cover the next two, go on to {steps_3}. Cover all others with paper meanwhile",
             steps=STEPS[0],
-            steps_2=STEPS[1],
+            other_steps=STEPS[1],
             steps_3=STEPS[2],
         ),
         back=f"/shelf-sheets/{number}",
@@ -221,8 +222,8 @@ def take(asked: AskedSheet, pair: Annotated[int | None, Form(ge=1, le=MOST_PAIRS
     taken = shelf_sheets.take(asked.store, asked.number, None if pair is None else [pair], at=clock.now())
     return asked.answer(
         say(
-            "{say_count} taken: {what} from now on.",
-            say_count=say_count(taken, "{count} profile", "{count} profiles"),
+            "{profiles} taken: {what} from now on.",
+            profiles=say_count(taken, "{count} profile", "{count} profiles"),
             what=say("it counts") if taken == 1 else say("they count"),
         )
     )
@@ -232,7 +233,7 @@ def take(asked: AskedSheet, pair: Annotated[int | None, Form(ge=1, le=MOST_PAIRS
 def undo(asked: AskedSheet) -> Response:
     """Take back what was taken of it."""
     back, left = shelf_sheets.undo(asked.store, asked.number, at=clock.now())
-    said = say("{say_count} taken back.", say_count=say_count(back, "{count} profile", "{count} profiles"))
+    said = say("{profiles} taken back.", profiles=say_count(back, "{count} profile", "{count} profiles"))
     if left:
         said += " " + say("Measured since and left as they are: {left}.", left=listed(left))
     return asked.answer(said)

@@ -64,8 +64,8 @@ def cards(request: Request, store: OpenStore, recipe: Numbers = None, q: str = "
                 beads=bead_string(draft.parts, held.shelf),
                 parts=parts,
                 total=say(
-                    "{say_count}, {total}",
-                    say_count=say_count(draft.drops, "{count} drop", "{count} drops"),
+                    "{drops}, {total}",
+                    drops=say_count(draft.drops, "{count} drop", "{count} drops"),
                     total=quantity(total, ".2f", "ml"),
                 ),
                 qr=qr(address),

@@ -57,13 +57,13 @@ def drops_page(seen: DropsSeen, device: DevicePanel, said: str = "") -> DropsPag
     if drop_volume:
         enough = (
             say(
-                "{say_count} counted: enough to be sure within 3 %.",
-                say_count=say_count(drop_volume.drops, "{count} drop", "{count} drops"),
+                "{drops} counted: enough to be sure within 3 %.",
+                drops=say_count(drop_volume.drops, "{count} drop", "{count} drops"),
             )
             if drop_volume.more_drops == 0
             else say(
-                "{say_count} would make it sure within 3 %.",
-                say_count=say_count(drop_volume.more_drops, "{count} more drop", "{count} more drops"),
+                "{drops} would make it sure within 3 %.",
+                drops=say_count(drop_volume.more_drops, "{count} more drop", "{count} more drops"),
             )
         )
     return DropsPage(
@@ -146,7 +146,7 @@ def drip(request: Request, store: OpenStore, devices: AtBench, bottle: RowId, dr
         store,
         devices,
         bottle,
-        say("{say_count} on the pan.", say_count=say_count(fell, "{count} drop", "{count} drops")),
+        say("{drops} on the pan.", drops=say_count(fell, "{count} drop", "{count} drops")),
     )
 
 

@@ -76,8 +76,8 @@ def _label(request: Request, store: Store, row: OnShelf) -> LabelView:
 def _lines(row: OnShelf) -> Iterator[str]:
     bottle = row.bottle
     yield say(
-        "{size_ml} · drop {drop_ml} µl",
-        size_ml=quantity(bottle.size_ml, "g", "ml"),
+        "{size} · drop {drop_ml} µl",
+        size=quantity(bottle.size_ml, "g", "ml"),
         drop_ml=quantity(1000 * bottle.drop_ml, ".0f"),
     )
     yield listed(filter(None, (bottle.place, f"batch {bottle.batch}" if bottle.batch else "")), " · ")

@@ -123,7 +123,7 @@ def _read(request: Request, store: Store, text: str, *, kept: int = 0) -> Respon
     """The page with a list as it is read, after so many bottles that were kept of it already."""
     found, unread = read(text)
     said = (
-        [say("{say_count} put on the shelf.", say_count=say_count(kept, "{count} bottle", "{count} bottles"))]
+        [say("{bottles} put on the shelf.", bottles=say_count(kept, "{count} bottle", "{count} bottles"))]
         if kept
         else []
     )
@@ -133,15 +133,15 @@ def _read(request: Request, store: Store, text: str, *, kept: int = 0) -> Respon
     twice = sum(bottle.count - 1 for bottle in found)
     said.append(
         say(
-            "{say_count} read. Check them and correct what is wrong in its field.",
-            say_count=say_count(len(found), "{count} bottle", "{count} bottles"),
+            "{bottles} read. Check them and correct what is wrong in its field.",
+            bottles=say_count(len(found), "{count} bottle", "{count} bottles"),
         )
     )
     if twice:
         said.append(
             say(
-                "{say_count}: each bottle is listed once.",
-                say_count=say_count(twice, "{count} repeated line", "{count} repeated lines"),
+                "{lines}: each bottle is listed once.",
+                lines=say_count(twice, "{count} repeated line", "{count} repeated lines"),
             )
         )
     if unread:
@@ -227,9 +227,9 @@ def count_drops(request: Request, store: OpenStore, drops: Text = "") -> Respons
         request,
         store,
         say(
-            "{strip} drops in a millilitre, for {say_count}.",
-            strip=drops.strip(),
-            say_count=say_count(many, "{count} bottle", "{count} bottles"),
+            "{given} drops in a millilitre, for {bottles}.",
+            given=drops.strip(),
+            bottles=say_count(many, "{count} bottle", "{count} bottles"),
         ),
     )
 

@@ -118,7 +118,7 @@ def worked(visit: ScheduledBlock, number: int, told: StepContext) -> list[BenchS
             figures = (
                 (
                     say("Eyes"),
-                    say("{size_mm}, {kind}", size_mm=quantity(eyes.best.size_mm, "g", "mm"), kind=eyes.best.kind),
+                    say("{size}, {kind}", size=quantity(eyes.best.size_mm, "g", "mm"), kind=eyes.best.kind),
                 ),
                 (say("In stock"), count),
             )
@@ -157,9 +157,9 @@ def worked(visit: ScheduledBlock, number: int, told: StepContext) -> list[BenchS
                 (
                     say("Pot life"),
                     say(
-                        "{pot_life_s} min at {temperature_c}",
+                        "{pot_life_s} min at {temperature}",
                         pot_life_s=quantity(coat.pot_life_s / 60, ".0f"),
-                        temperature_c=quantity(coat.temperature_c, "g", "°C"),
+                        temperature=quantity(coat.temperature_c, "g", "°C"),
                     ),
                 ),
             ),

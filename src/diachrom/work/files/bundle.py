@@ -49,8 +49,8 @@ def read(name: str, content: bytes) -> Bundle:
         raise BadFile(
             name,
             say(
-                "it was written by a newer Diachrom (version {head}; this one reads {version}).",
-                head=head["version"],
+                "it was written by a newer Diachrom (version {newer}; this one reads {version}).",
+                newer=head["version"],
                 version=VERSION,
             ),
         )
@@ -144,7 +144,7 @@ def plan(connection: sqlite3.Connection, name: str, whole: Bundle) -> BundlePlan
     beside = bundle_beside.new_of(here.beside, whole.beside)
     if count := whole.beside.count():
         words = (
-            say("new besides the shelf: {count} of {count_2}", count=beside.count(), count_2=count)
+            say("new besides the shelf: {count} of {all}", count=beside.count(), all=count)
             if beside.count()
             else say("is there already")
         )
@@ -155,7 +155,11 @@ def plan(connection: sqlite3.Connection, name: str, whole: Bundle) -> BundlePlan
             own = names[paint.line.casefold(), paint.name.casefold()]
             raise BadFile(
                 name,
-                say("its paint '{id}' is called as '{id_2}' is here: rename one of the two.", id=paint.id, id_2=own.id),
+                say(
+                    "its paint '{id}' is called as '{other_id}' is here: rename one of the two.",
+                    id=paint.id,
+                    other_id=own.id,
+                ),
             )
     bundle = whole.model_copy(update={**new, "beside": beside})
     return BundlePlan(bundle, fates, hand=not here.paints)

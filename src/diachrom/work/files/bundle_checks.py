@@ -144,10 +144,10 @@ def _check_beside(name: str, whole: Bundle) -> None:
             raise BadFile(
                 name,
                 say(
-                    "the target '{name}' has {count} colours in {count_2} views.",
+                    "the target '{name}' has {count} colours in {all} views.",
                     name=target.name,
                     count=len(target.labs),
-                    count_2=len(target.views),
+                    all=len(target.views),
                 ),
             )
 

@@ -88,9 +88,9 @@ def _sums(connection: sqlite3.Connection) -> Iterator[str]:
     for bottle, left_ml, summed in integrity.ledger_sums(connection):
         if not abs(left_ml - summed) <= SUM_TOLERANCE_ML * max(1.0, abs(summed)):
             yield say(
-                "Bottle {bottle} is said to hold {left_ml}, its ledger comes to {summed}.",
+                "Bottle {bottle} is said to hold {left}, its ledger comes to {summed}.",
                 bottle=bottle,
-                left_ml=quantity(left_ml, ".6g", "ml"),
+                left=quantity(left_ml, ".6g", "ml"),
                 summed=quantity(summed, ".6g", "ml"),
             )
 

@@ -35,9 +35,9 @@ class Read:
         if self.errors:
             raise InvalidInput(
                 say(
-                    "{name} has {say_count}; nothing was imported.",
+                    "{name} has {errors}; nothing was imported.",
                     name=self.name,
-                    say_count=say_count(len(self.errors), "{count} error", "{count} errors"),
+                    errors=say_count(len(self.errors), "{count} error", "{count} errors"),
                 ),
                 field="file",
             )

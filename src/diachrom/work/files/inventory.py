@@ -79,9 +79,9 @@ def apply(connection: sqlite3.Connection, found: Preview, *, name: str, at: str,
     if found.errors:
         raise InvalidInput(
             say(
-                "{name} has {say_count}; nothing was imported.",
+                "{name} has {errors}; nothing was imported.",
                 name=name,
-                say_count=say_count(len(found.errors), "{count} error", "{count} errors"),
+                errors=say_count(len(found.errors), "{count} error", "{count} errors"),
             ),
             field="file",
         )

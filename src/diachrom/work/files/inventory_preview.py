@@ -138,9 +138,9 @@ class _Reader:
                 row,
                 "",
                 say(
-                    "it has {count} cells, the headings {count_2}: {hint}",
+                    "it has {count} cells, the headings {all}: {hint}",
                     count=len(cells),
-                    count_2=len(self.columns),
+                    all=len(self.columns),
                     hint=hint,
                 ),
             )
@@ -237,10 +237,10 @@ class _Reader:
                     row,
                     "kind",
                     say(
-                        "{full_name} is {kind} on the shelf, not {kind_2}.",
+                        "{full_name} is {kind} on the shelf, not {other_kind}.",
                         full_name=known.full_name,
                         kind=known.kind,
-                        kind_2=record.kind,
+                        other_kind=record.kind,
                     ),
                 )
             return known.kind == record.kind
@@ -250,10 +250,10 @@ class _Reader:
                 row,
                 "kind",
                 say(
-                    "row {before} says that {full_name} is {before_2}.",
+                    "row {before} says that {full_name} is {other_before}.",
                     before=before[0],
                     full_name=record.full_name,
-                    before_2=before[1],
+                    other_before=before[1],
                 ),
             )
             return False

@@ -24,19 +24,14 @@ def jars(connection: sqlite3.Connection, *, mend: bool = False, at: str = "") ->
         paint = paints.record(connection, bottle.paint_id)
         if made_of is None or made_of == (paint.recipe, paint.version):
             continue
-        sentence = say(
-            "Bottle {id}, {full_name}, was made from recipe {made_of}, version {made_of_2}, ",
-            id=bottle.id,
-            full_name=bottle.full_name,
-            made_of=made_of[0],
-            made_of_2=made_of[1],
-        )
+        jar = {"bottle": bottle.id, "name": bottle.full_name, "recipe": made_of[0], "version": made_of[1]}
         if not mend:
             yield say(
-                "{sentence}but has the colour of recipe {recipe}, version {version}.",
-                sentence=sentence,
-                recipe=paint.recipe,
-                version=paint.version,
+                "Bottle {bottle}, {name}, was made from recipe {recipe}, version {version}, but has the colour of "
+                "recipe {other_recipe}, version {other_version}.",
+                **jar,
+                other_recipe=paint.recipe,
+                other_version=paint.version,
             )
             continue
         try:
@@ -46,10 +41,18 @@ def jars(connection: sqlite3.Connection, *, mend: bool = False, at: str = "") ->
                 recorder.touch("bottle", bottle.id)
                 bottles.change(connection, bottle.id, paint_id=right.id)
             yield say(
-                "{sentence}and is now {full_name}, with that colour.", sentence=sentence, full_name=right.full_name
+                "Bottle {bottle}, {name}, was made from recipe {recipe}, version {version}, and is now {paint}, with "
+                "that colour.",
+                **jar,
+                paint=right.full_name,
             )
         except DiachromError as error:
-            yield say("{sentence}and stays as it is: {error}", sentence=sentence, error=error)
+            yield say(
+                "Bottle {bottle}, {name}, was made from recipe {recipe}, version {version}, and stays as it is: "
+                "{error}",
+                **jar,
+                error=error,
+            )
 
 
 def _made_of(connection: sqlite3.Connection, bottle: Bottle) -> tuple[int, int] | None:
@@ -87,15 +90,20 @@ def drawers(connection: sqlite3.Connection, *, mend: bool = False, at: str = "")
         for (plan, version, why, line), count in wrong.items():
             if not count:
                 continue
-            sentence = say(
-                "Order {number}: {say_count} of plan {plan}, version {version}, ",
-                number=number,
-                say_count=say_count(abs(count), "{count} bait", "{count} baits"),
-                plan=plan,
-                version=version,
-            )
-            sentence += (
-                say("lay in the drawer twice") if count > 0 else say("were taken for a line that is not on it any more")
+            lying = {
+                "number": number,
+                "baits": say_count(abs(count), "{count} bait", "{count} baits"),
+                "plan": plan,
+                "plan_version": version,
+            }
+            sentence = (
+                say("Order {number}: {baits} of plan {plan}, version {plan_version}, lay in the drawer twice", **lying)
+                if count > 0
+                else say(
+                    "Order {number}: {baits} of plan {plan}, version {plan_version}, were taken for a line that is "
+                    "not on it any more",
+                    **lying,
+                )
             )
             if mend:
                 orders.put_stock(

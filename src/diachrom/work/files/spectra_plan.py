@@ -114,7 +114,7 @@ def plan(connection: sqlite3.Connection, samples: Sequence[Sample], *, kind: str
         fates.append(RowOutcome(row, one.name, fate, listed(one.notes, "; ")))
     notes = [say("no profile comes of it")] if not owns else []
     if any(one.black is not None for one in owns):
-        notes.append(say("taken for {card_um} of wet film under clear", card_um=quantity(CARD_UM, ".0f", "µm")))
+        notes.append(say("taken for {card} of wet film under clear", card=quantity(CARD_UM, ".0f", "µm")))
     if any(not one.paint_id for one in owns):
         notes.append(say("what is new is taken for {words} paints in bottles of 30 ml", words=KINDS[kind].words))
     notes += sorted({note for one in samples for note in one.notes})

@@ -104,9 +104,9 @@ def _prepare(name: str, file: Path, place: Path) -> tuple[int, list[int]]:
         raise BadFile(
             name,
             say(
-                "{wrong} It has {say_count}: run 'diachrom check --mend' there first.",
+                "{wrong} It has {faults}: run 'diachrom check --mend' there first.",
                 wrong=wrong[0],
-                say_count=say_count(len(wrong), "{count} fault", "{count} faults"),
+                faults=say_count(len(wrong), "{count} fault", "{count} faults"),
             ),
         )
     return count, odd

@@ -52,8 +52,8 @@ def proposed(connection: sqlite3.Connection, plan: Plan) -> Proposed | None:
         )
     else:
         words = say(
-            "{size_mm}, {kind}: the socket is {socket} across. A pair is mirrored.",
-            size_mm=quantity(best.size_mm, "g", "mm"),
+            "{size}, {kind}: the socket is {socket} across. A pair is mirrored.",
+            size=quantity(best.size_mm, "g", "mm"),
             kind=best.kind,
             socket=quantity(socket, ".1f", "mm"),
         )

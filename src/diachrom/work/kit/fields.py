@@ -74,9 +74,9 @@ def _choice(field: Field, text: str) -> str:
     if found is None:
         raise InvalidInput(
             say(
-                "{words}: '{words_2}' is none of {choices}.",
+                "{words}: '{other_words}' is none of {choices}.",
                 words=field.words,
-                words_2=text[:40],
+                other_words=text[:40],
                 choices=listed(field.choices),
             ),
             field=field.key,
@@ -89,7 +89,11 @@ def _day(field: Field, text: str) -> str:
         return date.fromisoformat(text).isoformat()
     except ValueError:
         raise InvalidInput(
-            say("{words}: write '{words_2}' as year-month-day, 2026-03-31.", words=field.words, words_2=text[:40]),
+            say(
+                "{words}: write '{other_words}' as year-month-day, 2026-03-31.",
+                words=field.words,
+                other_words=text[:40],
+            ),
             field=field.key,
         ) from None
 
@@ -100,7 +104,8 @@ def _yes(field: Field, text: str) -> bool:
     if text.casefold() in ("", "no", "n", "0", "false", "off"):
         return False
     raise InvalidInput(
-        say("{words}: '{words_2}' is neither yes nor no.", words=field.words, words_2=text[:40]), field=field.key
+        say("{words}: '{other_words}' is neither yes nor no.", words=field.words, other_words=text[:40]),
+        field=field.key,
     )
 
 

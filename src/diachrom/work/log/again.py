@@ -161,7 +161,7 @@ def _shelf(connection: sqlite3.Connection, entry: Entry, plan: Plan, baits: int,
             what = (
                 say("is not made any more")
                 if one.discontinued and not short
-                else say("lacks {left_ml}", left_ml=quantity(one.needs_ml - one.left_ml, ".1f", "ml"))
+                else say("lacks {left}", left=quantity(one.needs_ml - one.left_ml, ".1f", "ml"))
             )
             mend, off = (
                 _stand_in(connection, plan, one.paint, now) if short else (say("There is enough of it still."), 0.0)

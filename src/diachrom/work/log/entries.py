@@ -49,7 +49,7 @@ def found(connection: sqlite3.Connection, query: str = "", *, bottle: int | None
     that hold a bottle."""
     words = [
         *query.lower().split()[:MOST_WORDS],
-        *([] if bottle is None else [say("\nbottle {bottle}\n", bottle=bottle)]),
+        *([] if bottle is None else [f"\nbottle {bottle}\n"]),
     ]
     rows, count = log.found(connection, words, most=most)
     numbers = [entry.number for entry in rows]
@@ -73,18 +73,14 @@ def keep_words(connection: sqlite3.Connection, number: int) -> None:
     told = entry.told or {}
     colours, paint = told.get("colours"), told.get("paint")
     parts = [
-        *(entry.name, entry.customer, entry.wish, entry.note, entry.clear, say("no. {number}", number=entry.number)),
+        *(entry.name, entry.customer, entry.wish, entry.note, entry.clear, f"no. {entry.number}"),
         "" if moment is None else when(moment, "month"),
         *(_texts(paint)),
         *(_texts(told.get("mixes"))),
         *(_texts(told.get("told"))),
         *(f"{colour} {where}" for where, colour in (colours.items() if isinstance(colours, dict) else ())),
         *(f"{FAULTS.get(fault.fault, fault.fault)} {fault.note}" for fault in faults),
-        *(
-            say("bottle {row}", row=row[0])
-            for row in (paint if isinstance(paint, list) else ())
-            if isinstance(row, list) and row
-        ),
+        *(f"bottle {row[0]}" for row in (paint if isinstance(paint, list) else ()) if isinstance(row, list) and row),
     ]
     log.set_words(connection, number, f"\n{chr(10).join(parts).lower()}\n")
 

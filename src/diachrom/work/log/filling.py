@@ -111,7 +111,7 @@ def _clear(plan: Plan) -> str:
         return ""
     coats = sum(one.coats for one in layers)
     return say_count(
-        coats, "{get}, {count} coat", "{get}, {count} coats", get=CLEARS.get(layers[-1].source or "two-part", "")
+        coats, "{what}, {count} coat", "{what}, {count} coats", what=CLEARS.get(layers[-1].source or "two-part", "")
     )
 
 

@@ -45,9 +45,9 @@ class Settings(Surfaced):
         if not sound.THINNEST_UM <= self.film_um <= THICKEST_COAT_UM:
             raise InvalidInput(
                 say(
-                    "A coat is {range}, not {film_um}.",
+                    "A coat is {range}, not {film}.",
                     range=quantity_range(sound.THINNEST_UM, THICKEST_COAT_UM, "g", "µm"),
-                    film_um=quantity(self.film_um, "g"),
+                    film=quantity(self.film_um, "g"),
                 ),
                 field="film_um",
             )
@@ -58,7 +58,7 @@ class Settings(Surfaced):
         ):
             if not 1 <= getattr(self, key) <= most:
                 raise InvalidInput(
-                    say("{words}: 1 to {most}, not {getattr}.", words=words, most=most, getattr=getattr(self, key)),
+                    say("{words}: 1 to {most}, not {value}.", words=words, most=most, value=getattr(self, key)),
                     field=key,
                 )
         if self.closeness not in CLOSENESS:

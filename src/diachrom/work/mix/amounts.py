@@ -227,7 +227,7 @@ def put_scaled(connection: sqlite3.Connection, volume_ml: float, *, at: str) -> 
         found = scaled(cup, volume_ml)
         draft = standing.draft
         parts = tuple(replace(part, drops=drops) for part, drops in zip(draft.parts, found.drops, strict=True))
-        did = say("scaling to {volume_ml}", volume_ml=quantity(found.volume_ml, ".2f", "ml"))
+        did = say("scaling to {volume}", volume=quantity(found.volume_ml, ".2f", "ml"))
         cups.append(connection, replace(draft, parts=parts), did=did, at=at, batch=standing.batch)
 
 

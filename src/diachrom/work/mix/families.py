@@ -116,5 +116,5 @@ def save(connection: sqlite3.Connection, wanted: WantedFamily, *, at: str) -> li
 def _told(member: MemberSeen) -> str:
     some = listed(f"{drops} {row.bottle.full_name}" for row, drops in member.added)
     return say(
-        "In its turn {some} went into a cup of {cup_ml}.", some=some, cup_ml=quantity(member.member.cup_ml, ".2f", "ml")
+        "In its turn {some} went into a cup of {cup}.", some=some, cup=quantity(member.member.cup_ml, ".2f", "ml")
     )

@@ -11,7 +11,7 @@ from diachrom.core.schedule.work import Block, Work
 from diachrom.errors import InvalidInput
 from diachrom.store import orders
 from diachrom.store.connection import writing
-from diachrom.words import capitalized, listed, say
+from diachrom.words import capitalized, listed, say, say_count
 from diachrom.work.kit import schedules
 from diachrom.work.kit.schedules import Schedule
 from diachrom.work.orders.found import schedule_of
@@ -37,12 +37,12 @@ def drag(connection: sqlite3.Connection, number: int, block: str, not_before: st
     told = []
     more = after.ends_at - before.ends_at
     if more > timedelta(minutes=1):
-        told.append(say("all of it is ready {span} later", span=span(more)))
+        told.append(say("all of it is ready {time} later", time=span(more)))
     elif more < timedelta(minutes=-1):
-        told.append(say("all of it is ready {span} sooner", span=span(-more)))
+        told.append(say("all of it is ready {time} sooner", time=span(-more)))
     due = clock.moment(order.due)
     if due is not None and after.ends_at > due >= before.ends_at:
-        told.append(say("that is {span} late", span=span(after.ends_at - due)))
+        told.append(say("that is {time} late", time=span(after.ends_at - due)))
     old = {(visit.block, visit.what): before.at(visit.start) for visit in before.visits}
     moved = {
         one.words.split(", coat ")[0]
@@ -98,8 +98,8 @@ def span(length: timedelta) -> str:
     days, rest = divmod(minutes, 24 * 60)
     hours, minutes = divmod(rest, 60)
     parts = [
-        say("{days} day{figure}", days=days, figure="s" * (days != 1)) if days else "",
+        say_count(days, "{count} day", "{count} days") if days else "",
         f"{hours} h" if hours else "",
     ]
     parts.append(say("{minutes} min", minutes=minutes) if minutes and not days else "")
-    return " ".join(part for part in parts if part) or say("0 min")
+    return listed((part for part in parts if part), " ") or say("0 min")

@@ -191,7 +191,9 @@ def set_order(connection: sqlite3.Connection, number: int, form: Mapping[str, st
             raise InvalidInput(say("{said} is over: give a day to come.", said=_said(due)), field="due")
         if due and starts and starts >= due:
             raise InvalidInput(
-                say("It cannot begin at {said} to be ready by {said_2}.", said=_said(starts), said_2=_said(due)),
+                say(
+                    "It cannot begin at {said} to be ready by {other_said}.", said=_said(starts), other_said=_said(due)
+                ),
                 field="starts",
             )
         new = replace(
@@ -247,9 +249,9 @@ def lines_now(connection: sqlite3.Connection, number: int) -> list[LineNow]:
         pinned = {(one[0], one[1]) for one in numbers if one is not None and one[1] is not None}
         told = [
             say(
-                "{newest} is at version {newest_2} since; this plan sprays version {own}.",
+                "{newest} is at version {other_newest} since; this plan sprays version {own}.",
                 newest=newest[recipe][1],
-                newest_2=newest[recipe][0],
+                other_newest=newest[recipe][0],
                 own=own,
             )
             for recipe, own in sorted(pinned)

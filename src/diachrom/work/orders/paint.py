@@ -104,11 +104,11 @@ def used(connection: sqlite3.Connection, number: int, key: str, used_ml: float, 
             if used_ml - found.waste.stays_ml <= one.reaches_ml or used_ml > 1e4:
                 raise InvalidInput(
                     say(
-                        "{used_ml} of {name} is less than what lies on the baits and stays in the cup "
-                        "({stays_ml}), or more than can be.",
-                        used_ml=quantity(used_ml, "g", "ml"),
+                        "{used} of {name} is less than what lies on the baits and stays in the cup "
+                        "({stays}), or more than can be.",
+                        used=quantity(used_ml, "g", "ml"),
                         name=one.name,
-                        stays_ml=quantity(one.reaches_ml + found.waste.stays_ml, ".2f", "ml"),
+                        stays=quantity(one.reaches_ml + found.waste.stays_ml, ".2f", "ml"),
                     ),
                     field="used_ml",
                 )

@@ -183,9 +183,9 @@ def differences(one: Plan, other: Plan) -> list[str]:
     if one.blank != other.blank:
         told.append(
             say(
-                "blank: {blank_words} became {blank_words_2}",
+                "blank: {blank_words} became {other_blank_words}",
                 blank_words=blank_words(one.blank),
-                blank_words_2=blank_words(other.blank),
+                other_blank_words=blank_words(other.blank),
             )
         )
     before, after = ({layer.number: (at, layer) for at, layer in enumerate(plan.layers, 1)} for plan in (one, other))
@@ -236,9 +236,9 @@ def blank_words(blank: Blank) -> str:
     if blank.comes.foil and blank.foil_on in REGIONS and blank.foil_on != "all":
         comes = say("{comes} on the {region}", comes=comes, region=REGIONS[blank.foil_on].words)
     return say(
-        "{words}, {length_mm}, {made_of}, {comes}",
+        "{words}, {length}, {made_of}, {comes}",
         words=blank.form.words,
-        length_mm=quantity(round(blank.length_mm, 1), "g", "mm"),
+        length=quantity(round(blank.length_mm, 1), "g", "mm"),
         made_of=blank.made_of,
         comes=comes,
     )

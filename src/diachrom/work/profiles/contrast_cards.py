@@ -234,10 +234,10 @@ def accept(connection: sqlite3.Connection, card: int, *, at: str) -> int:
             seen.derived.paint,
             paint_id=seen.card.paint_id,
             source=say(
-                "drawdown card {card}, {passes} passes of {film_um}",
+                "drawdown card {card}, {passes} passes of {film}",
                 card=card,
                 passes=passes,
-                film_um=quantity(seen.card.film_um, "g", "µm"),
+                film=quantity(seen.card.film_um, "g", "µm"),
             ),
             at=at,
             uncertain_nm=seen.derived.uncertain_nm,

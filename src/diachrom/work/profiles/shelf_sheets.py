@@ -142,7 +142,7 @@ def take(connection: sqlite3.Connection, number: int, wanted: Collection[int] | 
                 connection,
                 pair.after,
                 paint_id=pair.pair.paint_id,
-                source=say("shelf sheet {number}, pair {number_2}", number=number, number_2=pair.pair.number),
+                source=say("shelf sheet {number}, pair {other_number}", number=number, other_number=pair.pair.number),
                 at=at,
                 uncertain_nm=pair.uncertain_nm,
                 lab=None if bead is None else bead.lab.tolist(),

@@ -177,10 +177,10 @@ def change_paint(connection: sqlite3.Connection, paint_id: str, given: Mapping[s
             if KINDS[kind].colours != KINDS[old.kind].colours:
                 raise InvalidInput(
                     say(
-                        "{full_name} is a {words} and cannot become a {words_2}: add it anew.",
+                        "{full_name} is a {words} and cannot become a {other_words}: add it anew.",
                         full_name=old.full_name,
                         words=KINDS[old.kind].words,
-                        words_2=KINDS[kind].words,
+                        other_words=KINDS[kind].words,
                     ),
                     field="kind",
                 )
@@ -250,17 +250,17 @@ def merge(connection: sqlite3.Connection, double: str, into: str, *, at: str) ->
         if KINDS[one.kind].colours != KINDS[other.kind].colours:
             raise InvalidInput(
                 say(
-                    "{full_name} is a {words}, {full_name_2} a {words_2}: they cannot be the same paint.",
+                    "{full_name} is a {words}, {other_full_name} a {other_words}: they cannot be the same paint.",
                     full_name=one.full_name,
                     words=KINDS[one.kind].words,
-                    full_name_2=other.full_name,
-                    words_2=KINDS[other.kind].words,
+                    other_full_name=other.full_name,
+                    other_words=KINDS[other.kind].words,
                 ),
                 field="into",
             )
         with shelf_history.step(
             connection,
-            say("merging {full_name} into {full_name_2}", full_name=one.full_name, full_name_2=other.full_name),
+            say("merging {full_name} into {other_full_name}", full_name=one.full_name, other_full_name=other.full_name),
             at=at,
         ) as recorder:
             for bottle in bottles.of_paint(connection, one.id):

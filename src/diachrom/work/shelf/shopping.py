@@ -63,8 +63,8 @@ def put_down(connection: sqlite3.Connection, recipe: int, ml: float, *, at: str)
         if not 0 <= ml <= MOST_COMING_ML:
             raise InvalidInput(
                 say(
-                    "0 to {most_coming_ml} can be planned, not {ml}.",
-                    most_coming_ml=quantity(MOST_COMING_ML, ".0f", "ml"),
+                    "0 to {most_coming} can be planned, not {ml}.",
+                    most_coming=quantity(MOST_COMING_ML, ".0f", "ml"),
                     ml=quantity(ml, "g"),
                 ),
                 field="ml",

@@ -84,10 +84,10 @@ def correct(connection: sqlite3.Connection, bottle: int, left_ml: float, *, at: 
         if not 0 <= left_ml <= old.size_ml:
             raise InvalidInput(
                 say(
-                    "{full_name}: a {size_ml} bottle holds 0 to {size_ml}, not {left_ml}.",
+                    "{full_name}: a {size} bottle holds 0 to {size}, not {left}.",
                     full_name=old.full_name,
-                    size_ml=quantity(old.size_ml, "g", "ml"),
-                    left_ml=quantity(left_ml, "g"),
+                    size=quantity(old.size_ml, "g", "ml"),
+                    left=quantity(left_ml, "g"),
                 ),
                 field="left_ml",
             )
@@ -114,9 +114,9 @@ def happened(
         if not 0 < ml <= old.size_ml:
             raise InvalidInput(
                 say(
-                    "{full_name}: 0 to {size_ml} can be {kind}, not {ml}.",
+                    "{full_name}: 0 to {size} can be {kind}, not {ml}.",
                     full_name=old.full_name,
-                    size_ml=quantity(old.size_ml, "g", "ml"),
+                    size=quantity(old.size_ml, "g", "ml"),
                     kind=kind,
                     ml=quantity(ml, "g"),
                 ),
@@ -125,9 +125,9 @@ def happened(
         if kind != "bought" and ml > old.left_ml + 1e-9:
             raise InvalidInput(
                 say(
-                    "{full_name} has {left_ml} left; {ml} cannot be {kind}. Correct what is left first.",
+                    "{full_name} has {left} left; {ml} cannot be {kind}. Correct what is left first.",
                     full_name=old.full_name,
-                    left_ml=quantity(old.left_ml, ".1f", "ml"),
+                    left=quantity(old.left_ml, ".1f", "ml"),
                     ml=quantity(ml, "g", "ml"),
                     kind=kind,
                 ),

@@ -259,10 +259,10 @@ def marks_covered_again(look: Look) -> Iterator[Found]:
         if own > 15 and left < (FADED if seen.dark else BURIED) * own and later:
             yield Found(
                 say(
-                    "{name} loses {own} % of its contrast to {name_2}.",
+                    "{name} loses {own} % of its contrast to {other_name}.",
                     name=seen.name,
                     own=quantity(100 * (1 - left / own), ".0f"),
-                    name_2=later[-1].name,
+                    other_name=later[-1].name,
                 ),
                 (seen.number, later[-1].number),
                 seen.at,

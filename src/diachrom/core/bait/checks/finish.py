@@ -68,14 +68,14 @@ def too_cold_for_the_clear(look: Look) -> Iterator[Found]:
     if _clears(look) and look.plan.temperature_c < COLD_C:
         yield Found(
             say(
-                "{temperature_c}: most clears stay tacky below {cold_c}; their data sheet says.",
-                temperature_c=quantity(look.plan.temperature_c, "g", "°C"),
-                cold_c=quantity(COLD_C, "g", "°C"),
+                "{temperature}: most clears stay tacky below {cold}; their data sheet says.",
+                temperature=quantity(look.plan.temperature_c, "g", "°C"),
+                cold=quantity(COLD_C, "g", "°C"),
             ),
             tuple(_clears(look)),
             mends=(
                 mends.of_plan(
-                    say("Warm the room to {usual_c}", usual_c=quantity(USUAL_C, "g", "°C")), temperature_c=USUAL_C
+                    say("Warm the room to {usual}", usual=quantity(USUAL_C, "g", "°C")), temperature_c=USUAL_C
                 ),
             ),
         )
@@ -104,12 +104,11 @@ def batch_too_small(look: Look) -> Iterator[Found]:
             baits = math.ceil((least_ml - stays_ml) / max(of_one, 1e-6) - 1e-9)
             yield Found(
                 say(
-                    "{name}: {volume_ml} is too little to weigh its parts on a scale of {scale_g} g: mix at "
-                    "least {least_ml}.",
+                    "{name}: {volume} is too little to weigh its parts on a scale of {scale} g: mix at least {least}.",
                     name=seen.name,
-                    volume_ml=quantity(takes.volume_ml, ".1f", "ml"),
-                    scale_g=quantity(scale_g, "g"),
-                    least_ml=quantity(least_ml, ".1f", "ml"),
+                    volume=quantity(takes.volume_ml, ".1f", "ml"),
+                    scale=quantity(scale_g, "g"),
+                    least=quantity(least_ml, ".1f", "ml"),
                 ),
                 (seen.number,),
                 seen.at,

@@ -55,9 +55,9 @@ def candy_unsealed(look: Look) -> Iterator[Found]:
         words = say("its dye rises into {name}, which lies on it unsealed.", name=over.name)
         if through:
             words = say(
-                "its dye rises through {name} into {name_2}: a candy holds no dye back.",
+                "its dye rises through {name} into {other_name}: a candy holds no dye back.",
                 name=through[0].name,
-                name_2=over.name,
+                other_name=over.name,
             )
         yield Found(
             f"{seen.name}: {words}",
@@ -97,9 +97,9 @@ def two_wet_candies(look: Look) -> Iterator[Found]:
                 continue
             yield Found(
                 say(
-                    "{name} goes onto {name_2} unsealed: two dyes run into each other.",
+                    "{name} goes onto {other_name} unsealed: two dyes run into each other.",
                     name=other.name,
-                    name_2=seen.name,
+                    other_name=seen.name,
                 ),
                 (seen.number, other.number),
                 other.at,
@@ -199,10 +199,10 @@ def mask_on_wet_paint(look: Look) -> Iterator[Found]:
         if below and float(below[-1].film_um.max()) > TOUCH_DRY_UM:
             yield Found(
                 say(
-                    "{name}: {name_2} is {film_um} thick and not touch dry; what is pressed on it lifts it.",
+                    "{name}: {other_name} is {film} thick and not touch dry; what is pressed on it lifts it.",
                     name=seen.name,
-                    name_2=below[-1].name,
-                    film_um=quantity(below[-1].film_um.max(), ".0f", "µm"),
+                    other_name=below[-1].name,
+                    film=quantity(below[-1].film_um.max(), ".0f", "µm"),
                 ),
                 (seen.number, below[-1].number),
                 seen.at,
@@ -223,9 +223,9 @@ def net_after_the_belly(look: Look) -> Iterator[Found]:
         for belly in bellies[-1:]:
             yield Found(
                 say(
-                    "{name}: the clamps of the net stand on the belly, and {name_2} is there already.",
+                    "{name}: the clamps of the net stand on the belly, and {other_name} is there already.",
                     name=seen.name,
-                    name_2=belly.name,
+                    other_name=belly.name,
                 ),
                 (seen.number, belly.number),
                 belly.at,
@@ -252,7 +252,7 @@ def soft_parts_painted(look: Look) -> Iterator[Found]:
     if soft and look.painting:
         blank = replace(look.plan.blank, tail_painted=False)
         yield Found(
-            say("The soft {sorted} bends, and paint on it cracks off.", sorted=listed(sorted(set(soft)), " and ")),
+            say("The soft {names} bends, and paint on it cracks off.", names=listed(sorted(set(soft)), " and ")),
             mends=(mends.of_plan(say("Leave soft parts bare"), blank=blank),),
         )
 

@@ -41,10 +41,10 @@ def _nozzle(look: Look, kinds: tuple[str, ...], least: float, words: str) -> Ite
         if seen.of_kind(*kinds) and seen.layer.nozzle_mm < least - 1e-6:
             yield Found(
                 say(
-                    "{name}: {words} clog a nozzle of {nozzle_mm}.",
+                    "{name}: {words} clog a nozzle of {nozzle}.",
                     name=seen.name,
                     words=words,
-                    nozzle_mm=quantity(seen.layer.nozzle_mm, "g", "mm"),
+                    nozzle=quantity(seen.layer.nozzle_mm, "g", "mm"),
                 ),
                 (seen.number,),
                 seen.at,
@@ -70,9 +70,9 @@ def thick_paint_unthinned(look: Look) -> Iterator[Found]:
                 continue
             yield Found(
                 say(
-                    "{name} is thick as bottled: through {nozzle_mm} it spits.",
+                    "{name} is thick as bottled: through {nozzle} it spits.",
                     name=seen.name,
-                    nozzle_mm=quantity(seen.layer.nozzle_mm, "g", "mm"),
+                    nozzle=quantity(seen.layer.nozzle_mm, "g", "mm"),
                 ),
                 (seen.number,),
                 seen.at,
@@ -104,9 +104,9 @@ def pressure_too_high_for_a_line(look: Look) -> Iterator[Found]:
         if MASKS[seen.layer.mask.kind].fine and seen.layer.pressure_bar > FINE_BAR:
             yield Found(
                 say(
-                    "{name}: at {pressure_bar} a fine line blows apart.",
+                    "{name}: at {pressure} a fine line blows apart.",
                     name=seen.name,
-                    pressure_bar=quantity(seen.layer.pressure_bar, "g", "bar"),
+                    pressure=quantity(seen.layer.pressure_bar, "g", "bar"),
                 ),
                 (seen.number,),
                 seen.at,
@@ -121,9 +121,7 @@ def coat_that_runs(look: Look) -> Iterator[Found]:
             parts = int(-(-seen.layer.film_um // 14))
             thin, coats = seen.layer.film_um / parts, min(MOST_COATS, seen.layer.coats * parts)
             yield Found(
-                say(
-                    "{name}: a coat of {film_um} runs.", name=seen.name, film_um=quantity(seen.layer.film_um, "g", "µm")
-                ),
+                say("{name}: a coat of {film} runs.", name=seen.name, film=quantity(seen.layer.film_um, "g", "µm")),
                 (seen.number,),
                 seen.at,
                 (
@@ -146,17 +144,13 @@ def dust_from_afar(look: Look) -> Iterator[Found]:
         if seen.layer.distance_mm > FAR_MM:
             yield Found(
                 say(
-                    "{name}: from {distance_mm} most of it is dry before it lands; it stays grainy.",
+                    "{name}: from {distance} most of it is dry before it lands; it stays grainy.",
                     name=seen.name,
-                    distance_mm=quantity(seen.layer.distance_mm, "g", "mm"),
+                    distance=quantity(seen.layer.distance_mm, "g", "mm"),
                 ),
                 (seen.number,),
                 seen.at,
-                (
-                    mends.changed(
-                        seen, say("From {usual_mm}", usual_mm=quantity(USUAL_MM, "g", "mm")), distance_mm=USUAL_MM
-                    ),
-                ),
+                (mends.changed(seen, say("From {usual}", usual=quantity(USUAL_MM, "g", "mm")), distance_mm=USUAL_MM),),
             )
 
 
@@ -172,10 +166,10 @@ def lifted_too_far(look: Look) -> Iterator[Found]:
             lower = round(pitch_mm * math.sqrt(-math.log(STILL_SEEN) / 2) / (math.pi * BLUR), 1)
             yield Found(
                 say(
-                    "{name}: lifted by {lift_mm} its pattern of {pitch_mm} keeps {left} % of its contrast.",
+                    "{name}: lifted by {lift} its pattern of {pitch} keeps {left} % of its contrast.",
                     name=seen.name,
-                    lift_mm=quantity(way.lift_mm, "g", "mm"),
-                    pitch_mm=quantity(pitch_mm, "g", "mm"),
+                    lift=quantity(way.lift_mm, "g", "mm"),
+                    pitch=quantity(pitch_mm, "g", "mm"),
                     left=quantity(100 * left, ".0f"),
                 ),
                 (seen.number,),
@@ -198,18 +192,16 @@ def spider_web(look: Look) -> Iterator[Found]:
         if seen.layer.distance_mm < NEAR_MM and seen.layer.pressure_bar > SPIDER_BAR:
             yield Found(
                 say(
-                    "{name}: {pressure_bar} from {distance_mm} blows paint into legs.",
+                    "{name}: {pressure} from {distance} blows paint into legs.",
                     name=seen.name,
-                    pressure_bar=quantity(seen.layer.pressure_bar, "g", "bar"),
-                    distance_mm=quantity(seen.layer.distance_mm, "g", "mm"),
+                    pressure=quantity(seen.layer.pressure_bar, "g", "bar"),
+                    distance=quantity(seen.layer.distance_mm, "g", "mm"),
                 ),
                 (seen.number,),
                 seen.at,
                 (
                     mends.changed(seen, quantity(GENTLE_BAR, "g", "bar"), pressure_bar=GENTLE_BAR),
-                    mends.changed(
-                        seen, say("From {usual_mm}", usual_mm=quantity(USUAL_MM, "g", "mm")), distance_mm=USUAL_MM
-                    ),
+                    mends.changed(seen, say("From {usual}", usual=quantity(USUAL_MM, "g", "mm")), distance_mm=USUAL_MM),
                 ),
             )
 
@@ -284,9 +276,9 @@ def bottle_discontinued(look: Look) -> Iterator[Found]:
             if bottle.discontinued:
                 yield Found(
                     say(
-                        "{name}: {name_2} is discontinued: when it is used up there is no more.",
+                        "{name}: {other_name} is discontinued: when it is used up there is no more.",
                         name=seen.name,
-                        name_2=bottle.name,
+                        other_name=bottle.name,
                     ),
                     (seen.number,),
                     seen.at,
