@@ -10,7 +10,7 @@ MATTE = ((INDEX - 1) / (INDEX + 1)) ** 2  # all of what the surface mirrors at n
 SATIN = 0.02  # most uncleared coats: part of it goes where a mirror would send it, and is not seen
 
 # Key -> words; what is not cleared is satin or matte.
-SURFACES = {"clear": say("under clear"), "satin": "satin", "matte": "matte"}
+SURFACES = {"clear": say("under clear"), "satin": say("satin"), "matte": say("matte")}
 
 
 def sheen_of(*, clear_coat: bool, satin: bool = False) -> float:

@@ -1,6 +1,6 @@
 """A drawdown card as its page shows it."""
 
-from collections.abc import Sequence
+from collections.abc import Callable, Sequence
 from dataclasses import dataclass
 
 from diachrom.core.light.lights import light
@@ -122,12 +122,24 @@ def _how(store: Store, seen: ContrastCardSeen) -> ContrastHow:
     )
 
 
+SOURCES: dict[str, Callable[[str], str]] = {
+    "reader": lambda name: say("reader: {name}", name=name),
+    "photo": lambda name: say("photo: {name}", name=name),
+    "file": lambda name: say("file: {name}", name=name),
+}
+
+
+def _source(kept: str) -> str:
+    kind, _, name = kept.partition(":")
+    return SOURCES[kind](name.strip()) if kind in SOURCES else kept
+
+
 def _field(field: FieldSeen) -> CardFieldView:
     day = light("D65")
     readings = [
         FieldReadingView(
             reading.id,
-            reading.source.replace(":", ": ", 1),
+            _source(reading.source),
             swatch(colours(contrast_cards.spectrum_of(reading)[None], under=day)[0]),
             reading.counts,
         )

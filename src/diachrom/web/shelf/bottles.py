@@ -183,7 +183,9 @@ def _bottle_page(seen: BottleSeen, *, whole: bool) -> BottlePage:
 
 def _line(entry: StockEntry, bottle: Bottle) -> LedgerLine:
     kind = "made" if entry.kind == "bought" and bottle.recipe is not None else entry.kind
-    return LedgerLine(day(entry.at), kind, quantity(entry.ml, "+.2f"), entry.note, entry.recipe)
+    return LedgerLine(
+        day(entry.at), stock.HAPPENED.get(kind, kind), quantity(entry.ml, "+.2f"), entry.note, entry.recipe
+    )
 
 
 def _joined(parts: Sequence[str]) -> str:

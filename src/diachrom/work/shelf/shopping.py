@@ -147,7 +147,7 @@ def _to_buy(own: Sequence[Bottle], used: float, needed: float) -> ToBuy | None:
             needed=needed,
             weeks=weeks,
             short=LOW_WEEKS * used,
-            why=say("lasts {what} weeks at this rate", what=quantity(max(0.0, weeks), ".1f")),
+            why=say("lasts {weeks} weeks at this rate", weeks=quantity(max(0.0, weeks), ".1f")),
         )
     if left < NEARLY_GONE * size:
         return _bought(
@@ -156,7 +156,7 @@ def _to_buy(own: Sequence[Bottle], used: float, needed: float) -> ToBuy | None:
             needed=needed,
             weeks=weeks,
             short=size / 2,
-            why="empty" if left <= 0 else say("nearly gone"),
+            why=say("empty") if left <= 0 else say("nearly gone"),
         )
     return None
 

@@ -102,6 +102,17 @@ def correct(connection: sqlite3.Connection, bottle: int, left_ml: float, *, at: 
                     bottles.change(connection, bottle, state="open")
 
 
+# What the ledger's entries are called.
+HAPPENED = {
+    "bought": say("bought"),
+    "poured": say("poured"),
+    "corrected": say("corrected"),
+    "spilled": say("spilled"),
+    "thrown away": say("thrown away"),
+    "made": say("made"),
+}
+
+
 def happened(
     connection: sqlite3.Connection, bottle: int, kind: Happening, ml: float, *, note: str = "", at: str
 ) -> None:
@@ -117,7 +128,7 @@ def happened(
                     "{full_name}: 0 to {size} can be {kind}, not {ml}.",
                     full_name=old.full_name,
                     size=quantity(old.size_ml, "g", "ml"),
-                    kind=kind,
+                    kind=HAPPENED[kind],
                     ml=quantity(ml, "g"),
                 ),
                 field="ml",
@@ -129,13 +140,13 @@ def happened(
                     full_name=old.full_name,
                     left=quantity(old.left_ml, ".1f", "ml"),
                     ml=quantity(ml, "g", "ml"),
-                    kind=kind,
+                    kind=HAPPENED[kind],
                 ),
                 field="ml",
             )
         with shelf_history.step(
             connection,
-            say("{ml} of {full_name} {kind}", ml=quantity(ml, "g", "ml"), full_name=old.full_name, kind=kind),
+            say("{ml} of {full_name} {kind}", ml=quantity(ml, "g", "ml"), full_name=old.full_name, kind=HAPPENED[kind]),
             at=at,
         ) as recorder:
             signed = ml if kind == "bought" else -ml
