@@ -18,9 +18,6 @@ from gettext import c2py
 from pathlib import Path
 from typing import Any, Self
 
-from babel.dates import format_date
-from babel.messages.pofile import read_po
-from babel.numbers import format_decimal
 from markupsafe import escape
 
 from diachrom.units import FL_OZ_ML, FOOT_M, INCH_MM, MIL_UM, PSI_BAR
@@ -98,6 +95,8 @@ class Catalogue:
 @cache
 def catalogue(language: str) -> Catalogue:
     """The catalogue of a language, empty where there is none."""
+
+    from babel.messages.pofile import read_po
 
     path = LOCALES / f"{language}.po"
     if not path.is_file():
@@ -262,7 +261,7 @@ class When(Told):
 
     def tell(self, reader: Reader) -> str:
         from babel import Locale, UnknownLocaleError
-        from babel.dates import format_datetime
+        from babel.dates import format_date, format_datetime
 
         pattern = FORMS[self.form][ORDERS.index(reader.days)]
         try:
@@ -365,6 +364,8 @@ def decimal(figure: str, reader: Reader) -> str:
     """Digits with a reader's decimal sign."""
     if "." not in figure or reader.decimals != "comma":
         return figure
+
+    from babel.numbers import format_decimal
 
     places = len(figure.partition(".")[2])
     try:
