@@ -83,7 +83,8 @@ def messages() -> Iterator[Message]:
 def _of(path: Path, function: str, found: Iterable[Any]) -> Iterator[Message]:
     told = [braces(one) for one in found if isinstance(one, str)]
     if function in ("say_count", "ngettext", "many"):
-        yield path, (told[0], told[1])
+        if len(told) > 1:  # else it hands on what it was given
+            yield path, (told[0], told[1])
     elif told:
         yield path, told[0]
 

@@ -25,6 +25,7 @@ from diachrom.units import FL_OZ_ML, FOOT_M, INCH_MM, MIL_UM, PSI_BAR
 LOCALES = Path(__file__).parent / "locale"
 TEXT = re.compile(r"(?:[^{}]|\{\{|\}\}|\{\w{1,40}\})*")
 PLACE = re.compile(r"\{(\w+)\}")
+SPECIAL = re.compile("[&<>'\"]")
 SPEC = re.compile(r"\+?(?:\.\d)?[fg]")
 MARK = "\u2063"  # begins what is kept as a key with its figures: no keyboard has an invisible separator
 # What a unit is in the other system; below a teaspoon cups, droppers and syringes are marked in ml everywhere, and
@@ -145,7 +146,8 @@ class Told(str):
         return str(self).__format__(spec)
 
     def __html__(self) -> str:
-        return escape(str(self))
+        shown = str(self)
+        return escape(shown) if SPECIAL.search(shown) else shown
 
     def __reduce__(self) -> tuple[Any, ...]:
         return _read_kept, (self.kept(),)

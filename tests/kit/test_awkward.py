@@ -140,7 +140,7 @@ def test_check_names_everything_that_is_awkward(odd):
     _, bench = odd
     found = "\n".join(check_folder(bench))
     for words in (
-        "of the kind 'varnish'",
+        "has the kind 'varnish'",
         "has the id 'a/b'",
         "has the id '..'",
         "it has no profile",

@@ -11,7 +11,7 @@ CUT = """() => [...document.querySelectorAll("body *")].filter((one) => {
   const style = getComputedStyle(one);
   const hides = ["hidden", "clip"].includes(style.overflowX);
   return hides && !one.closest(".visually-hidden, [hidden], svg, dialog:not([open])") && one.textContent.trim() &&
-    one.clientWidth > 1 && one.scrollWidth > one.clientWidth + 1;
+    !one.title && one.clientWidth > 1 && one.scrollWidth > one.clientWidth + 1; // a title holds the whole
 }).map((one) => `${one.className}: ${one.textContent.trim().slice(0, 60)}`)"""
 
 

@@ -1,6 +1,8 @@
 """Plain names for colours: what a painter would call it, from L*, C*, h. Ranges are this project's own judgement."""
 
+from collections.abc import Callable
 from dataclasses import dataclass
+from functools import cache
 
 import numpy as np
 
@@ -63,6 +65,24 @@ GREYS = (
 )
 
 
+HOW: dict[str, Callable[[str], str]] = {
+    "deep": lambda hue: say("deep {hue}", hue=hue),
+    "very dark": lambda hue: say("very dark {hue}", hue=hue),
+    "dull": lambda hue: say("dull {hue}", hue=hue),
+    "glaring": lambda hue: say("glaring {hue}", hue=hue),
+    "strong": lambda hue: say("strong {hue}", hue=hue),
+    "pale": lambda hue: say("pale {hue}", hue=hue),
+    "dark dull": lambda hue: say("dark dull {hue}", hue=hue),
+    "light": lambda hue: say("light {hue}", hue=hue),
+    "dark": lambda hue: say("dark {hue}", hue=hue),
+}
+
+
+@cache
+def _with(how: str, hue: str) -> str:
+    return HOW[how](hue)
+
+
 def _grey(lightness: float, tint: int = 0) -> str:
     """`tint` is 1 for a warm, 2 for a cool one."""
     return next(words[tint] for above, *words in GREYS if lightness > above or above < 0)
@@ -86,20 +106,20 @@ def name_of(lightness: float, chroma: float, angle: float) -> str:
     if hue.dark is not None and lightness < hue.dark_below:
         word = hue.word if hue.dark.startswith("dark ") else hue.dark
         if chroma > 38:
-            return say("deep {hue}", hue=word)
+            return _with("deep", word)
         if lightness < 18:
-            return say("very dark {hue}", hue=word)
-        return say("dull {hue}", hue=word) if chroma < 20 else word
+            return _with("very dark", word)
+        return _with("dull", word) if chroma < 20 else word
     if hue.pale is not None and lightness > hue.pale_above and chroma < hue.pale_chroma:
         return hue.pale
     if lightness > 100:
-        return say("glaring {hue}", hue=hue.word)
+        return _with("glaring", hue.word)
     if chroma > 62:
-        return say("strong {hue}", hue=hue.word)
+        return _with("strong", hue.word)
     if chroma < 28:
         if lightness > 78:
-            return say("pale {hue}", hue=hue.word)
-        return say("dark dull {hue}", hue=hue.word) if lightness < 40 else say("dull {hue}", hue=hue.word)
+            return _with("pale", hue.word)
+        return _with("dark dull", hue.word) if lightness < 40 else _with("dull", hue.word)
     if lightness > 78:
-        return say("light {hue}", hue=hue.word)
-    return say("dark {hue}", hue=hue.word) if lightness < 40 else hue.word
+        return _with("light", hue.word)
+    return _with("dark", hue.word) if lightness < 40 else hue.word

@@ -2,6 +2,7 @@
 
 from collections.abc import Sequence
 from dataclasses import dataclass
+from functools import cache
 
 from diachrom.core.film.grounds import GROUNDS
 from diachrom.core.light.lights import WORDS
@@ -40,6 +41,7 @@ def said(words: Sequence[str]) -> list[Choice]:
     return [Choice(str.__str__(word), word) for word in words]
 
 
+@cache
 def grounds() -> Group:
     """The grounds to choose from, by their kind."""
     return Group(say("Grounds"), [Choice(key, ground.words) for key, ground in GROUNDS.items()])
@@ -53,7 +55,8 @@ def recipe_grounds(recipes: Sequence[Version]) -> Group:
     )
 
 
-def lights() -> list[Group]:
+@cache
+def lights() -> Sequence[Group]:
     """The lights and waters to choose from."""
     return [
         Group(say("Lights"), [Choice(key, words) for key, words in WORDS.items()]),
@@ -80,7 +83,7 @@ def choices(recipes: Sequence[Version], draft: Draft) -> Choices:
     known = {one.key for group in over for one in group.choices}
     if draft.own_ground not in known:
         over.append(Group(say("Chosen"), [Choice(draft.own_ground, draft.own_ground)]))
-    shown = lights()
+    shown = list(lights())
     if draft.light not in {one.key for group in shown for one in group.choices}:
         shown.append(Group(say("Chosen"), [Choice(draft.light, draft.light)]))
     return Choices(over, shown, NOZZLES_MM)

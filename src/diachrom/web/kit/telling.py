@@ -10,7 +10,18 @@ from jinja2 import Environment
 from markupsafe import Markup
 from starlette.types import ASGIApp, Receive, Scope, Send
 
-from diachrom.words import Quantity, Reader, Sentence, catalogue, current, every_told, quantity, reading, say, say_count
+from diachrom.words import (
+    PLAIN,
+    Quantity,
+    Reader,
+    Sentence,
+    catalogue,
+    current,
+    every_told,
+    quantity,
+    reading,
+    say_count,
+)
 
 PLACE = re.compile(r"%\((\w+)\)s")
 ENGLISH = ("/api/", "/static/")  # scripts read these, and English
@@ -24,23 +35,35 @@ def braces(text: str) -> str:
 _braces = cache(braces)
 
 
-def gettext(text: str, /, **places: Any) -> Markup:
-    """A sentence of a template, which may hold inline tags; what is put into its places is escaped."""
-    return _told(Sentence(_braces(text)), places)
+def sentence(text: str, /, **places: Any) -> str:
+    """A sentence in a template's line, told at once."""
+    reader = current()
+    if reader is PLAIN:
+        return text.format_map(places) if places else text
+    return Sentence(text, figures=places).tell(reader)
 
 
-def ngettext(one: str, many: str, count: int, /, **places: Any) -> Markup:
+def many(count: int, one: str, several: str, /, **places: Any) -> str:
     """The same for a count."""
-    return _told(Sentence(_braces(many), _braces(one), {"count": count, **dict.fromkeys(_places(many), "")}), places)
+    return str(say_count(count, one, several, **places))
 
 
-@cache
-def _places(text: str) -> Sequence[str]:
-    return [name for name in PLACE.findall(text) if name != "count"]
+def gettext(text: str, /, **places: Any) -> Markup:
+    """A sentence in a template's text, which may hold inline tags; what is put into its places is escaped."""
+    reader, own = current(), _braces(text)
+    told = own if reader is PLAIN else Sentence(own).form(reader)
+    return Markup(told).format_map(places) if places else Markup(told)
 
 
-def _told(sentence: Sentence, places: dict[str, Any]) -> Markup:
-    return Markup(sentence.form(current())).format_map(places)
+def ngettext(one: str, several: str, count: int, /, **places: Any) -> Markup:
+    """The same for a count."""
+    reader = current()
+    if reader is PLAIN:
+        told = _braces(one if count == 1 else several)
+    else:
+        names = dict.fromkeys((*PLACE.findall(one), *PLACE.findall(several)), "")
+        told = Sentence(_braces(several), _braces(one), {**names, "count": count}).form(reader)
+    return Markup(told).format_map(places)
 
 
 def script_words() -> Mapping[str, str]:
@@ -69,7 +92,7 @@ def install(environment: Environment) -> None:
     environment.add_extension("jinja2.ext.i18n")
     environment.policies["ext.i18n.trimmed"] = True
     environment.newstyle_gettext = True  # type: ignore[attr-defined]
-    environment.globals.update(_=say, many=say_count, script_words=script_words, gettext=gettext, ngettext=ngettext)
+    environment.globals.update(_=sentence, many=many, script_words=script_words, gettext=gettext, ngettext=ngettext)
     # For attributes: what is in it is escaped like all else.
     environment.filters.update(json=lambda value: json.dumps(every_told(value)))
     environment.filters.update(lower=lower, capitalize=capitalize, quantity=quantity, span=span)
