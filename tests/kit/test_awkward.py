@@ -147,7 +147,7 @@ def test_check_names_everything_that_is_awkward(odd):
         "its profile cannot be used",
         "Recipe 77 has no version",
         "Its ground cannot be 'mud'",
-        "More than 40 recipes at the same place",
+        "More than 40 recipes lie on one another",
         "Version 1 of recipe 9999 does not exist",
         "Spray-out card 900: It cannot be read",
         "Target 1 cannot be read",
