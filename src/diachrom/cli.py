@@ -203,6 +203,14 @@ def guess(file: File) -> None:
     typer.echo(guess_text(_read(file)))
 
 
+@app.command(name="read-list")
+def read_list(file: File) -> None:
+    """Read a list of bottles, one a line, and print their kinds, sizes and colours as JSON."""
+    from diachrom.work.api.command import read_list_text
+
+    typer.echo(read_list_text(_read(file)))
+
+
 @app.command()
 def export(
     context: typer.Context,

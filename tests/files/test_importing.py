@@ -116,7 +116,7 @@ def test_each_row_has_a_fate_and_nothing_is_written_before_the_yes(store):
     ("row", "column", "why"),
     [
         ("Krekling,Rav,transparent,thirty,1,,#5a2a6e", "size_ml", "no number"),
-        ("Krekling,Rav,transparent,30,1,,purple", "colour", "is no colour"),
+        ("Krekling,Rav,transparent,30,1,,zorkle", "colour", "is no colour"),
         ("Krekling,Rav,transparent,30,1,,", "colour", "say its colour"),
         ("Krekling,Rav,gravy,30,1,,#5a2a6e", "kind", "is none of"),
         ("Nype,Rav,opaque,30,1,,#5a2a6e", "kind", "is transparent on the shelf"),

@@ -68,7 +68,7 @@ def test_a_target_remembers_where_it_came_from(store):
 
 def test_what_is_no_target_is_said(store):
     for wrong, error in (
-        (lambda: aiming.typed(store, "mauve", "", at=AT), InvalidInput),
+        (lambda: aiming.typed(store, "zork", "", at=AT), InvalidInput),
         (lambda: own_targets.from_recipe(store, 999, at=AT), RecipeNotFound),
         (lambda: own_targets.from_paint(store, "nobody", at=AT), PaintNotFound),
         (lambda: own_targets.from_paint(store, "tynn-medium", at=AT), InvalidInput),

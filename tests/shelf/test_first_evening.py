@@ -13,7 +13,8 @@ from diachrom.core.light.lights import light
 from diachrom.core.light.screen import hex_to_lab
 from diachrom.core.mix.cup import Cup, Pour
 from diachrom.core.mix.strip import Over, strip
-from diachrom.core.shelf.bottle_list import MOST_LINES, PIGMENTS, STARTER, read, read_line
+from diachrom.core.shelf.bottle_list import MOST_LINES, STARTER, read, read_line
+from diachrom.core.shelf.named import PIGMENTS
 from diachrom.store import bottles, paints
 from diachrom.store.connection import connected
 from diachrom.store.migrate import migrate
@@ -39,16 +40,16 @@ def empty(tmp_path):
 @pytest.mark.parametrize(
     ("line", "name", "kind", "size_ml", "colour"),
     [
-        ("- Pearl white 2 oz", "Pearl white", "pearl", 59.1, "#f9f9f9"),
+        ("- Pearl white 2 oz", "Pearl white", "pearl", 59.1, "#f4f3f2"),
         ("Olive green;\t60,5ml; opaque", "Olive green", "opaque", 60.5, None),
-        ("12) Trans blue PB15:3", "Trans blue PB15:3", "transparent", 30.0, None),
-        ("Neon chartreuse", "Neon chartreuse", "fluorescent", 30.0, None),
-        ("color-shift violet green", "color-shift violet green", "shift", 30.0, None),
-        ("Fish belly 🐟 #F0E8D0", "Fish belly 🐟", "opaque", 30.0, "#f0e8d0"),
+        ("12) Trans blue PB15:3", "Trans blue PB15:3", "transparent", None, None),
+        ("Neon chartreuse", "Neon chartreuse", "fluorescent", None, None),
+        ("color-shift violet green", "color-shift violet green", "shift", None, None),
+        ("Fish belly 🐟 #F0E8D0", "Fish belly 🐟", "opaque", None, "#f0e8d0"),
         ("Reducer 250 ml", "Reducer", "reducer", 250.0, ""),
-        ("Zork", "Zork", "opaque", 30.0, ""),
-        ("Dark olive ink", "Dark olive ink", "ink", 30.0, None),
-        ("Oxide red PR101", "Oxide red PR101", "opaque", 30.0, None),
+        ("Zork", "Zork", "opaque", None, ""),
+        ("Dark olive ink", "Dark olive ink", "ink", None, None),
+        ("Oxide red PR101", "Oxide red PR101", "opaque", None, None),
     ],
 )
 def test_what_a_line_says_is_read(line, name, kind, size_ml, colour):
@@ -114,7 +115,9 @@ def test_an_empty_bench_opens_on_the_list_and_forty_bottles_are_kept_in_one_step
 
 def _fields(page):
     """The form as the page fills it in."""
-    found = dict(re.findall(r'<input[^>]*?name="((?:name|size_ml|colour)-\d+)"[^>]*?value="([^"]*)"', page, re.S))
+    found = dict(
+        re.findall(r'<input[^>]*?name="((?:name|size_ml|colour|glow|mica)-\d+)"[^>]*?value="([^"]*)"', page, re.S)
+    )
     for at, options in re.findall(r'<select name="kind-(\d+)">(.*?)</select>', page, re.S):
         found[f"kind-{at}"] = re.search(r'value="(\w+)" selected', options)[1]
     return found
@@ -210,3 +213,41 @@ def test_a_link_that_somebody_follows_begins_no_second_server(empty):
     client, _ = empty
     assert client.get("/shelf/start/demo").status_code == 405
     assert "Visit the demo bench" in client.post("/shelf/start/demo").text
+
+
+def test_what_a_bench_calls_a_colour_is_learned_with_its_first_bottle(empty):
+    client, _ = empty
+    page = client.post("/shelf/start/read", data={"bottles": "Dark zork"}).text
+    assert "zork" in re.search(r"Which colour is ([^?]*)", page)[1]
+    assert client.post("/shelf/start/keep", data=_fields(page) | {"colour-0": "#336699"}).status_code == 303
+    again = client.post("/shelf/start/read", data={"bottles": "Zork, transparent"}).text
+    assert "#336699" in again
+    assert "Which colour" not in again
+
+
+def test_which_mica_a_pearl_is_can_be_chosen_by_eye_and_is_kept(empty):
+    client, folder = empty
+    page = client.post("/shelf/start/read", data={"bottles": "Pearl blue"}).text
+    looks = client.get(re.search(r'hx-get="(/shelf/start/micas[^"]*)"', page)[1].replace("&amp;", "&")).text
+    assert looks.count("<rect") == 4
+    assert looks.count("checked") == 1
+    assert client.get("/shelf/start/micas?colour=zork").status_code == 422
+    keep = _fields(page) | {"mica-0": "coloured"}
+    assert client.post("/shelf/start/keep", data=keep).status_code == 303
+    with connected(folder) as store:
+        (bottle,) = bottles.every(store)
+        paint = paints.profile(store, bottle.paint_id)
+    assert paint.absorption.max() > 0.01  # it takes light away
+
+
+def test_the_two_colours_of_a_glow_are_kept_and_its_grams_are_read(empty):
+    client, folder = empty
+    page = client.post("/shelf/start/read", data={"bottles": "Glow blue 50 g"}).text
+    assert 'value="50 g"' in page
+    keep = _fields(page) | {"glow-0": "#40ff60"}
+    assert client.post("/shelf/start/keep", data=keep | {"glow-0": "green"}).status_code == 422
+    assert client.post("/shelf/start/keep", data=keep).status_code == 303
+    with connected(folder) as store:
+        (bottle,) = bottles.every(store)
+        assert bottle.size_ml == pytest.approx(50 / KINDS["glow"].keeps.density, rel=1e-3)
+        assert paints.profile(store, bottle.paint_id).glow.emits_nm == pytest.approx(530, abs=15)

@@ -3,6 +3,7 @@
 from collections.abc import Callable
 from dataclasses import dataclass
 from functools import lru_cache
+from typing import Literal
 
 import numpy as np
 
@@ -17,6 +18,8 @@ EDGE = 0.04  # of a flake's area that scatters into all directions
 SMALLEST_TILT_DEG, LARGEST_TILT_DEG = 1.0, 30.0
 MOST_COVER = 2.0  # flakes that would cover the area twice in one micrometre do not fit into it
 THICKEST_NM = 1000.0
+
+Mica = Literal["coloured", "interference"]  # a pearl's: it takes light away, or is clear and shows a colour
 
 # From the cosine of the angle on the flake, inside the binder, to reflectance and transmittance (band,).
 Faces = Callable[[float, float], tuple[Floats, Floats]]

@@ -1,75 +1,210 @@
-"""The way back from a colour's plain name to a colour: "dark olive" -> the middle of what would be called that."""
+"""What a painter means by the words of a colour: "burnt umber", "dark olive", "hellblau" -> L*, a*, b*.
 
-from functools import lru_cache
+Whole phrases of the dictionary come before words, words before parts of words, and then what modifies. Of several
+colours the last is the colour, and those before it tinge it: a brown olive is an olive. The dictionary is
+`data/colour_words.csv` with `data/colour_modifiers.csv`, a column to a language; the figures are this project's own
+judgement of what paint makers and painters call so, as a full coat on white.
+"""
+
+import csv
+import re
+import unicodedata
+from collections.abc import Iterator, Mapping
+from dataclasses import dataclass
+from functools import cache
+from importlib.resources import files
 
 import numpy as np
 
 from diachrom.core.light.bands import Floats
-from diachrom.core.light.lab import lch
-from diachrom.core.light.names import name_of
-from diachrom.core.light.screen import shown
+from diachrom.core.light.lab import from_lch, lch
 
-# Words that say which part of a name's region is meant: (place in L*, C*, h, which end).
-SHIFTS = {
-    "dark": (0, -1),
-    "deep": (0, -1),
-    "light": (0, 1),
-    "pale": (0, 1),
-    "bright": (1, 1),
-    "strong": (1, 1),
-    "vivid": (1, 1),
-    "dull": (1, -1),
-    "muted": (1, -1),
-    "soft": (1, -1),
-}
-OTHER_WORDS = {"gray": "grey", "gold": "amber", "silver": "grey", "cyan": "turquoise", "rose": "pink", "lime": "yellow"}
-STRONG = 62.0  # chroma of a hue that has strong examples
-QUIET = {"pale", "dull", "muted", "soft"}
-SHARE = 0.3  # of the region, towards the end that is meant
-FILLERS = {"a", "breath", "of", "very", "near", "glaring"}
+LANGUAGES = ("english", "german")
+LONGEST_PHRASE = 4  # words
+SHORTEST_PART = 3  # letters of a part of a word
+GREY, TINTED = 8.0, 6.0  # chroma of what has no hue of its own, and with one that it is given
+TINGE = 0.35  # of the way from a colour to the one that is named before it
+NEON = frozenset(
+    {"fluo", "fluor", "fluoro", "fluro", "fluorescent", "flourescent", "dayglow", "dayglo", "fluoreszierend"}
+)
+WORD = re.compile(r"[^\W\d_]+")
+INFLECTED = re.compile(r"(\w*(?:rot|blau|grun|gelb|weiss|schwarz|braun|grau|violett))(?:e|er|es|en|em)")
+UMLAUTS = str.maketrans({"ä": "ae", "ö": "oe", "ü": "ue", "ß": "ss"})
 
 
-@lru_cache(maxsize=1)
-def _named() -> tuple[Floats, list[tuple[str, ...]]]:
-    """Colours that a screen can show, all over: (n, 3) Lab, and the words of each one's name."""
-    axes = np.meshgrid(np.arange(6.0, 99, 4), np.arange(0.0, 96, 6), np.arange(0.0, 360, 6), indexing="ij")
-    light, chroma, hue = (axis.ravel() for axis in axes)
-    angle = np.radians(hue)
-    points = np.stack([light, chroma * np.cos(angle), chroma * np.sin(angle)], axis=-1)
-    inside = np.array([one.in_gamut for one in shown(points)])
-    points = points[inside]
-    words = [
-        tuple(word for word in name_of(*row).replace(",", "").split() if word not in FILLERS)
-        for row in lch(points).tolist()
-    ]
-    return points, words
+@dataclass(frozen=True)
+class Modifier:
+    """What a word does to a colour."""
+
+    lightness: float  # share of the way to white, or below nothing to black
+    chroma: float  # times
+    towards: float | None  # degrees of hue
+    share: float  # of the way there
 
 
-@lru_cache(maxsize=1)
-def vocabulary() -> frozenset[str]:
-    """Every word that says something about a colour."""
-    return frozenset().union(*_named()[1], SHIFTS, OTHER_WORDS)
+@dataclass(frozen=True, eq=False)
+class Entry:
+    """A colour of the dictionary."""
+
+    lab: Floats  # (3,)
+    metal: bool = False
+    modifies: Modifier | None = None  # what it does before another colour: moss grey is no moss
 
 
-@lru_cache(maxsize=1024)
-def colour_of(words: tuple[str, ...]) -> Floats | None:
-    """Words of the vocabulary -> (3,) Lab in the middle of what they mean; None when they mean no colour together. It
-    is handed out again: not to be changed."""
-    spoken = [OTHER_WORDS.get(word, word) for word in words]
-    hues = [word for word in spoken if word not in SHIFTS]
-    points, names = _named()
-    having = [index for index, name in enumerate(names) if set(name).issuperset(hues)]
-    # A name is what its last word says: an olive brown is a brown, and no olive.
-    region = points[[at for at in having if not hues or names[at][-1] in hues] or having]
-    if not len(region) or not spoken:
-        return None
-    chroma = lch(region)[:, 1]
-    if chroma.max() > STRONG and not any(word in QUIET for word in spoken):
-        # Who says "orange" means an orange orange, not one of the many dull ones.
-        region = region[chroma >= np.quantile(chroma, 0.7)]
-    for word in spoken:
-        if word in SHIFTS:
-            axis, end = SHIFTS[word]
-            order = np.argsort(end * -lch(region)[:, axis], kind="stable")
-            region = region[order[: max(1, round(SHARE * len(order)))]]
-    return np.asarray(region.mean(axis=0))
+@dataclass(frozen=True, eq=False)
+class Meant:
+    """A colour that words say."""
+
+    lab: Floats  # (3,)
+    words: tuple[str, ...]  # that say it, as they were written
+    metal: bool  # the colour is that of a bare metal
+    first: int  # place of its first word among the words of the text
+
+
+Own = Mapping[str, Floats]  # phrases that a bench has learned, as `plain` writes them
+
+
+def plain(text: str) -> str:
+    """A phrase as the dictionary compares it: lower case, without marks and apostrophes, one space between words."""
+    return " ".join(_plain(word) for word in WORD.findall(text.replace("'", "").replace("’", "")))
+
+
+def meant(text: str, own: Own | None = None) -> Meant | None:
+    """The one colour that a text means; None where it says none."""
+    found = _marked(text, own or {})
+    places = [at for at, (_, what) in enumerate(found) if isinstance(what, Entry)]
+    return _colour(found) if places else None
+
+
+def each_meant(text: str, own: Own | None = None) -> list[Meant]:
+    """Every colour of a text that names several: "violet to green"."""
+    told = []
+    first = 0
+    for piece in re.split(r"\b(?:to|into|and|und|zu|nach|bis|over)\b|[/>→&+-]+", text, flags=re.IGNORECASE):
+        one = meant(piece, own)
+        if one is not None:
+            told.append(Meant(one.lab, one.words, one.metal, first + one.first))
+        first += len(WORD.findall(piece))
+    return told
+
+
+def known_words(text: str, own: Own | None = None) -> set[str]:
+    """The words of a text that say something about a colour, as they are written."""
+    return {word for words, what in _marked(text, own or {}) if what is not None for word in words}
+
+
+def _plain(word: str) -> str:
+    folded = unicodedata.normalize("NFKD", word.casefold())
+    bare = "".join(one for one in folded if not unicodedata.combining(one))
+    return "neon" if bare in NEON else bare.replace("gray", "grey")
+
+
+def _rows(name: str) -> list[dict[str, str]]:
+    text = (files("diachrom.core.light") / "data" / name).read_text(encoding="utf-8")
+    return list(csv.DictReader(text.splitlines()))
+
+
+def _phrases(row: Mapping[str, str]) -> Iterator[str]:
+    """A row's phrases in every language; with a mark or its two letters: gruen is grün."""
+    for language in LANGUAGES:
+        for phrase in filter(None, row[language].split("/")):
+            yield plain(phrase)
+            yield plain(phrase.translate(UMLAUTS))
+
+
+@cache
+def entries() -> Mapping[str, Entry]:
+    """The dictionary by phrase."""
+    found: dict[str, Entry] = {}
+    for row in _rows("colour_words.csv"):
+        lab = from_lch(np.array([float(row[key]) for key in ("lightness", "chroma", "hue")]))
+        for phrase in _phrases(row):
+            found.setdefault(phrase, Entry(lab, row["metal"] == "metal", modifiers().get(phrase)))
+    return found
+
+
+@cache
+def modifiers() -> Mapping[str, Modifier]:
+    """What modifies, by word."""
+    found: dict[str, Modifier] = {}
+    for row in _rows("colour_modifiers.csv"):
+        towards = float(row["towards"]) if row["towards"] else None
+        one = Modifier(float(row["lightness"]), float(row["chroma"]), towards, float(row["share"] or 0))
+        for word in _phrases(row):
+            found.setdefault(word, one)
+    return found
+
+
+Marked = tuple[tuple[str, ...], Entry | Modifier | None]
+
+
+def _marked(text: str, own: Own) -> list[Marked]:
+    """The words of a text in groups, each with what it is."""
+    written = WORD.findall(text.replace("'", "").replace("’", ""))
+    words = list(map(_plain, written))
+    found: list[Marked] = []
+    end = len(words)
+    while end:  # from the end, where English and German have what is meant
+        for many in range(min(LONGEST_PHRASE, end), 0, -1):
+            phrase = " ".join(words[end - many : end])
+            what = Entry(own[phrase]) if phrase in own else entries().get(phrase)
+            if what is not None:
+                found.append((tuple(written[end - many : end]), what))
+                break
+        else:
+            many = 1
+            parts: list[Entry | Modifier | None] = [*reversed(_parts(words[end - 1]))] or [None]
+            found.extend(((written[end - 1],), part) for part in parts)
+        end -= many
+    return found[::-1]
+
+
+@cache
+def _parts(word: str) -> list[Entry | Modifier]:
+    """What a word is that is no entry itself: a modifier, a tinge (greenish), or two in one (dunkelgrün)."""
+    if word in modifiers():
+        return [modifiers()[word]]
+    inflected = INFLECTED.fullmatch(word)
+    if inflected and inflected[1] in entries():
+        return [entries()[inflected[1]]]
+    for ending in ("ish", "lich", "liches", "licher", "liche"):
+        stem = word.removesuffix(ending)
+        if stem != word:
+            for tried in (stem, stem + "e", stem[:-1]):
+                if tried in entries():
+                    return [entries()[tried]]
+    for at in range(len(word) - SHORTEST_PART, SHORTEST_PART - 1, -1):
+        if word[at:] in entries():
+            first = _parts(word[:at]) if word[:at] not in entries() else [entries()[word[:at]]]
+            if first:
+                return [*first, entries()[word[at:]]]
+    return []
+
+
+def _colour(found: list[Marked]) -> Meant:
+    last = max(at for at, (_, what) in enumerate(found) if isinstance(what, Entry))
+    head = found[last][1]
+    assert isinstance(head, Entry)
+    lab, changes = head.lab, []
+    for at, (_, what) in enumerate(found):
+        if isinstance(what, Modifier):
+            changes.append(what)
+        elif at < last and what is not None and what.modifies is not None:
+            changes.append(what.modifies)
+        elif at < last and what is not None and not what.metal:
+            lab = lab + TINGE * (what.lab - lab)
+    for change in changes:
+        lab = _modified(lab, change)
+    said = tuple(dict.fromkeys(word for words, what in found if what is not None for word in words))
+    return Meant(lab, said, head.metal, sum(len(words) for words, _ in found[:last]))
+
+
+def _modified(lab: Floats, how: Modifier) -> Floats:
+    lightness, chroma, hue = lch(lab).tolist()
+    lightness += how.lightness * (97 - lightness if how.lightness > 0 else lightness)
+    chroma *= how.chroma
+    if how.towards is not None:
+        if chroma < GREY:
+            return from_lch(np.array([lightness, TINTED, how.towards]))
+        hue += how.share * ((how.towards - hue + 180) % 360 - 180)
+    return from_lch(np.array([lightness, chroma, hue]))

@@ -45,6 +45,13 @@ def lch(values: Floats) -> Floats:
     return np.stack([values[..., 0], chroma, hue], axis=-1)
 
 
+def from_lch(values: Floats) -> Floats:
+    """(..., 3) lightness, chroma and hue in degrees -> (..., 3) L*, a*, b*."""
+    lightness, chroma, hue = np.moveaxis(np.asarray(values, dtype=np.float64), -1, 0)
+    angle = np.radians(hue)
+    return np.stack([lightness, chroma * np.cos(angle), chroma * np.sin(angle)], axis=-1)
+
+
 def hue_difference(one: Floats, two: Floats) -> Floats:
     """dH* of CIELAB between (..., 3) and (..., 3), without its sign."""
     first, second = lch(one), lch(two)

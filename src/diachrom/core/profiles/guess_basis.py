@@ -7,6 +7,7 @@ from typing import Literal
 import numpy as np
 
 from diachrom.core.film import seen
+from diachrom.core.film.flakes import Mica
 from diachrom.core.film.grounds import GROUNDS
 from diachrom.core.film.kinds import KINDS
 from diachrom.core.film.layer import Coat
@@ -29,7 +30,7 @@ SEEN_WORDS: dict[Seen, str] = {
     "cup": say("in the cup"),
 }
 SWATCH_UM = 24.0  # three light coats under clear: what a swatch usually is
-GLANCE_DEG = 25.0
+GLANCE_DEG, FLOP_DEG = 25.0, 75.0
 TURNS = 4  # until the colour is met, where a film cannot send back all of its smooth reflectance
 D65 = light("D65")
 FALLING = (550 / WAVELENGTHS_NM) ** 1.2  # (band,), as the scattering of most pigments does
@@ -44,6 +45,9 @@ class ToGuess:
     colour: Floats | None  # (3,) Lab under daylight
     seen: Seen | None = None  # None: as is usual for the kind
     hides: float | None = None  # contrast ratio of three light coats; None where nobody looked
+    mica: Mica | None = None  # of a pearl; None: what comes near
+    turns_to: Floats | None = None  # (3,) Lab of a colour-shift at its flop
+    glows: Floats | None = None  # (3,) Lab in the dark
 
     @property
     def seen_at(self) -> Seen:
@@ -73,8 +77,8 @@ def check_guess(one: ToGuess) -> None:
         )
 
 
-def radiance(mixed: Mix, where: Seen, *, count: int) -> Floats:
-    """What is seen of paints, by themselves, where their colour was seen: (..., band)."""
+def radiance(mixed: Mix, where: Seen, *, count: int, flop: bool = False) -> Floats:
+    """What is seen of paints, by themselves, where their colour was seen, or far from its flash: (..., band)."""
     if where == "cup":
         return seen.cup(mixed, under=D65, count=count)
     films = sprayed([Coat(mixed, SWATCH_UM)], count)
@@ -82,7 +86,9 @@ def radiance(mixed: Mix, where: Seen, *, count: int) -> Floats:
     found = seen.diffuse(films, over, sheen=CLEARED, under=D65)
     if where != "black-glance":
         return found
-    return found + seen.glance(films, over, [GLANCE_DEG], under=D65, orders=waves(count))[..., 0, :]
+    return (
+        found + seen.glance(films, over, [FLOP_DEG if flop else GLANCE_DEG], under=D65, orders=waves(count))[..., 0, :]
+    )
 
 
 def seen_lab(paint: Paint, where: Seen, *, count: int = 8) -> Floats:

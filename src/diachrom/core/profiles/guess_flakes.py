@@ -23,6 +23,8 @@ HAZE = 0.0015 * FALLING  # (band,) 1/um of the binder and the flakes' edges
 BARE = 1e-5  # 1/um, of a binder that takes next to nothing
 FULL_COVER, MOST_COVER = 0.12, 0.2  # 1/um: more flakes than that do not spray
 SECANTS = 10
+PALE, FEWEST, FEW, COVERS = 8.0, 0.025, 0.04, (0.03, 0.055, 0.09)  # chroma of white mica, and 1/um
+FAINT, FAINT_MISS = 5.0, 60.0  # chroma below which no hue is seen, and the degrees that it counts as
 LITTLE = 0.15  # of a dE that a dissolved colour has to make up for, against one that it cannot
 DEEPEST_FALL = 30.0  # films of a swatch's thickness that light goes through at most
 MILKS = (1.0, 30.0)  # times the usual haze
@@ -42,14 +44,9 @@ def _one(one: ToGuess) -> Paint:
     nothing = np.full(BANDS, BARE)
     if one.colour is None:
         return _paint(one, _Made(KINDS[one.kind].tries[0]), nothing)
-    # What a dissolved colour could make of each by taking light away, and how little it would have to.
-    colour = one.colour
-    shown, target = _shown(one.kind, one.seen_at), smooth_reflectances(colour[None], under=D65)
-    left = delta_e(_lab(np.minimum(shown, target)), colour)
-    alone = _lab(shown)
-    alone[:, 0] = colour[0]  # lightness is a matter of how many they are
-    nearest = KINDS[one.kind].tries[int(np.argmin(left + LITTLE * delta_e(alone, colour)))]
-    made = _bright_enough(nearest, one.colour, one.seen_at)
+    if one.mica is not None:
+        return _mica(one, one.colour)
+    made = _bright_enough(_nearest(one, one.colour), one.colour, one.seen_at)
     whole = _dissolved(made, one.colour, one.seen_at)
     # A pearl is no dye: as little of it as brings the colour near. Of a metal all of it, since its own colour is known.
     for share in SHARES if not KINDS[one.kind].mirrors_metal else SHARES[-1:]:
@@ -59,18 +56,36 @@ def _one(one: ToGuess) -> Paint:
             break
     if share < 1:
         # With fewer flakes where these are lighter than the colour; a little lighter, for what is dissolved still.
-        if one.colour is not None:
-            low, high = 0.2, 1.0
-            for _ in range(HALVINGS):
-                light_share = (low + high) / 2
-                tried = replace(made, flake=replace(made.flake, cover_per_um=light_share * made.flake.cover_per_um))
-                light = float(_lab(tried.look(absorption[None], one.seen_at))[0, 0])
-                low, high = (low, light_share) if light > one.colour[0] + HEADROOM else (light_share, high)
-            made = replace(made, flake=replace(made.flake, cover_per_um=high * made.flake.cover_per_um))
+        low, high = 0.2, 1.0
+        for _ in range(HALVINGS):
+            light_share = (low + high) / 2
+            tried = replace(made, flake=replace(made.flake, cover_per_um=light_share * made.flake.cover_per_um))
+            light = float(_lab(tried.look(absorption[None], one.seen_at))[0, 0])
+            low, high = (low, light_share) if light > one.colour[0] + HEADROOM else (light_share, high)
+        made = replace(made, flake=replace(made.flake, cover_per_um=high * made.flake.cover_per_um))
         rest = _dissolved(made, one.colour, one.seen_at)
         if float(rest.mean()) < MORE * float(absorption.mean()) + TINGE:
             absorption = rest
     return _paint(one, made, absorption)
+
+
+def _nearest(one: ToGuess, colour: Floats) -> Flake:
+    """Of the kind's flakes those of which a dissolved colour makes this one, and how little it would have to; of a
+    colour-shift of which both colours are known, those that turn from the one to the other."""
+    tries = KINDS[one.kind].tries
+    shown, target = _shown(one.kind, one.seen_at), smooth_reflectances(colour[None], under=D65)
+    alone = _lab(shown)
+    alone[:, 0] = colour[0]  # lightness is a matter of how many they are
+    far = delta_e(_lab(np.minimum(shown, target)), colour) + LITTLE * delta_e(alone, colour)
+    if one.turns_to is not None:
+        far = _hue_miss(alone, colour) + _hue_miss(_lab(_shown(one.kind, one.seen_at, flop=True)), one.turns_to)
+    return tries[int(np.argmin(far))]
+
+
+def _hue_miss(labs: Floats, wanted: Floats) -> Floats:
+    """Degrees of hue between Lab (flake, 3) and the one that is wanted; a flake without a hue misses by far."""
+    found, hue = lch(labs), float(lch(wanted)[2])
+    return np.abs((found[:, 2] - hue + 180) % 360 - 180) + np.where(found[:, 1] < FAINT, FAINT_MISS, 0.0)
 
 
 @dataclass(frozen=True)
@@ -85,11 +100,40 @@ class _Made:
         """(band,) 1/µm of what lies between the flakes."""
         return self.milk * HAZE
 
-    def look(self, absorption: Floats, where: Seen) -> Floats:
+    def look(self, absorption: Floats, where: Seen, *, flop: bool = False) -> Floats:
         """Radiance factor (row, band) in binders of these absorptions (row, band)."""
         scattering = np.broadcast_to(self.scattering, absorption.shape)
         mixed = Mix(absorption, scattering, ((self.flake, np.array(self.flake.cover_per_um)),))
-        return D65.factor(radiance(mixed, where, count=STREAMS))
+        return D65.factor(radiance(mixed, where, count=STREAMS, flop=flop))
+
+
+def _mica(one: ToGuess, colour: Floats) -> Paint:
+    """Clear mica, whose colour over black is its complement over white; or coloured, which takes light away and keeps
+    its colour over both. White mica leaves white white: there are few of its flakes."""
+    tries = [flake for flake in KINDS[one.kind].tries if flake.material == "pearl"]
+    alone = _lab(_shown(one.kind, "black-glance"))[: len(tries)]
+    white = float(lch(colour)[1]) < PALE
+    nearest = tries[0] if white else tries[int(np.argmin(_hue_miss(alone, colour) - alone[:, 0] * 0.2))]
+    if one.mica == "interference":
+        return _paint(one, _covering(nearest, colour, FEW if white else FULL_COVER), np.full(BANDS, BARE))
+    found = []
+    for flake, cover in product(dict.fromkeys((nearest, tries[0])), COVERS):
+        made = _Made(replace(flake, cover_per_um=cover))
+        absorption = _dissolved(made, colour, "white")
+        looks = np.concatenate([made.look(absorption[None], where) for where in ("white", "black-glance")])
+        found.append((float(delta_e(_lab(looks), colour).sum()), made, absorption))
+    _, made, absorption = min(found, key=lambda each: each[0])
+    return _paint(one, made, absorption)
+
+
+def _covering(flake: Flake, colour: Floats, most: float) -> _Made:
+    """As many flakes, up to so many, as are as light over black as the colour."""
+    low, high, nothing = FEWEST, most, np.full((1, BANDS), BARE)
+    for _ in range(HALVINGS):
+        cover = (low + high) / 2
+        made = _Made(replace(flake, cover_per_um=cover))
+        low, high = (low, cover) if _lab(made.look(nothing, "black-glance"))[0, 0] > colour[0] else (cover, high)
+    return _Made(replace(flake, cover_per_um=high))
 
 
 def _paint(one: ToGuess, made: _Made, absorption: Floats) -> Paint:
@@ -114,11 +158,11 @@ def _apart(one: Floats, other: Floats) -> float:
 
 
 @lru_cache(maxsize=16)
-def _shown(kind: str, where: Seen) -> Floats:
+def _shown(kind: str, where: Seen, *, flop: bool = False) -> Floats:
     """Radiance factor (flake, band) of the flakes of a kind where they cover all but all."""
     nothing = np.full((1, BANDS), BARE)
     return np.concatenate(
-        [_Made(replace(flake, cover_per_um=FULL_COVER)).look(nothing, where) for flake in KINDS[kind].tries]
+        [_Made(replace(flake, cover_per_um=FULL_COVER)).look(nothing, where, flop=flop) for flake in KINDS[kind].tries]
     )
 
 

@@ -2,12 +2,13 @@
 dissolved colour that makes the whole what was seen."""
 
 from collections.abc import Sequence
+from functools import lru_cache
 
 import numpy as np
 
 from diachrom.core.film.kinds import KINDS
 from diachrom.core.film.paint import Fluorescence, Glow, Mix, Paint
-from diachrom.core.light.bands import BANDS, Floats
+from diachrom.core.light.bands import BANDS, WAVELENGTHS_NM, Floats
 from diachrom.core.light.difference import delta_e
 from diachrom.core.light.lab import lab_of_radiance, lab_to_xyz, lch, xyz_to_lab
 from diachrom.core.light.smooth import smooth_reflectances
@@ -26,7 +27,8 @@ SHOWN = np.array([[0.5, -140.0, -140.0], [99.5, 140.0, 140.0]])  # Lab that a re
 # Hue in degrees -> nm of the peak. Pinks shine red or orange, and the rest is a dye in the green.
 HUES_DEG = (0.0, 35.0, 55.0, 75.0, 95.0, 112.0, 140.0, 190.0, 225.0, 270.0, 312.0, 325.0, 360.0)
 PEAKS_NM = (612.0, 612.0, 600.0, 580.0, 552.0, 528.0, 515.0, 500.0, 482.0, 456.0, 440.0, 612.0, 612.0)
-GLOWS_NM = {"green": 520.0, "aqua": 490.0, "blue": 460.0}
+GLOWS_NM, USUAL_NM, GLOW_WIDTH_NM = np.arange(440.0, 626, 2), 520.0, 34.0
+FAINT = 6.0  # chroma
 
 
 def guess(wanted: Sequence[ToGuess]) -> list[Paint]:
@@ -100,11 +102,26 @@ def _body(colour: Floats, where: Seen, dye: Fluorescence | None, scattering: Flo
 
 
 def _glowing(one: ToGuess) -> Paint:
-    """A powder's body is near white; the hue that it shines in is that of its body, if it has one."""
-    hue = 150.0 if one.colour is None or lch(one.colour)[1] < 6 else float(lch(one.colour)[2])
-    key = "blue" if 240 <= hue < 320 else "aqua" if 185 <= hue < 240 else "green"
-    glow = Glow(GLOWS_NM[key], 34.0, 0.012, 1.0, 1.5)
+    """A powder's body is near white by day; where nobody says what it shines in the dark, its body's hue tells."""
+    told = one.glows if one.glows is not None else one.colour
+    peak = USUAL_NM if told is None or lch(told)[1] < FAINT else _peak_nm(told)
+    glow = Glow(peak, GLOW_WIDTH_NM, 0.012, 1.0, 1.5)
     absorption = np.full(BANDS, 1e-4)
     if one.colour is not None:
         absorption = _body(one.colour, one.seen_at, None, POWDER)
     return Paint(one.name, one.kind, absorption, POWDER, UNCERTAINTY, glow=glow)
+
+
+def _peak_nm(colour: Floats) -> float:
+    """The peak of a glow that is seen in a colour's hue; purples, which no one peak makes, get the nearer end."""
+    hue, hues = float(lch(colour)[2]), _hues_of_glow()
+    apart = np.abs((hues - hue + 180) % 360 - 180)
+    return float(GLOWS_NM[int(np.argmin(apart))])
+
+
+@lru_cache(maxsize=1)
+def _hues_of_glow() -> Floats:
+    """(peak,) degrees of hue of what glows at each of GLOWS_NM."""
+    shapes = np.exp(-0.5 * ((WAVELENGTHS_NM - GLOWS_NM[:, None]) / GLOW_WIDTH_NM) ** 2)
+    values = shapes @ D65.observer
+    return lch(xyz_to_lab(50 * values / values[:, 1:2], white=D65.white))[:, 2]

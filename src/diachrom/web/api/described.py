@@ -99,6 +99,10 @@ EXAMPLES: dict[str, dict[str, Any]] = {
             "kind": "transparent",
         },
     },
+    "/api/read-list": {
+        "three bottles": {"text": "Olive green, 60 ml, opaque\nPearl white 2 oz\nGlow blue 50 g"},
+        "in German": {"text": "Dunkelgrün\nPerlweiß 30 ml"},
+    },
     "/api/guess": {
         "a blue pearl": {"kind": "pearl", "srgb": "#9ab0e0", "seen": "black-glance"},
         "an opaque that hides": {"kind": "opaque", "srgb": "#445533", "hides": 0.9},

@@ -3,10 +3,11 @@
 from fastapi import APIRouter
 
 from diachrom.web.kit.dependencies import OpenStore
-from diachrom.work.api import guessing, listing, matching, predicting, profiling
+from diachrom.work.api import guessing, listing, matching, predicting, profiling, reading
 from diachrom.work.api.listing import ListedPaint
 from diachrom.work.api.match_documents import MatchAnswer, MatchRequest
 from diachrom.work.api.profile_documents import GuessAnswer, GuessRequest, ProfileAnswer, ProfileRequest
+from diachrom.work.api.reading import ReadListAnswer, ReadListRequest
 from diachrom.work.kit.documents import PredictAnswer, PredictRequest, Refusal
 
 router = APIRouter(
@@ -55,3 +56,9 @@ def profile(request: ProfileRequest) -> ProfileAnswer:
 def guess(request: GuessRequest) -> GuessAnswer:
     """Guess a paint's profile from its kind and one colour."""
     return guessing.answer(request)
+
+
+@router.post("/read-list", operation_id="read_list", summary="Read a list of bottles, one a line")
+def read_list(request: ReadListRequest) -> ReadListAnswer:
+    """Read a list of bottles, one a line: kinds, sizes and first colours."""
+    return reading.answer(request)

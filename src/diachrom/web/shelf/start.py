@@ -10,7 +10,7 @@ from fastapi.responses import Response
 from diachrom import clock
 from diachrom.core.film.kinds import KINDS
 from diachrom.core.light.screen import hex_to_lab
-from diachrom.core.shelf.bottle_list import MOST_LINES, STARTER, ListedBottle, read, read_line
+from diachrom.core.shelf.bottle_list import MOST_LINES, STARTER, USUAL_ML, ListedBottle, read, read_line, srgb
 from diachrom.errors import DiachromError, InvalidInput
 from diachrom.store.bottles import Bottle
 from diachrom.web.kit.answers import go, socket_address
@@ -18,7 +18,8 @@ from diachrom.web.kit.choices import Choice
 from diachrom.web.kit.dependencies import GivenForm, OpenStore, Text
 from diachrom.web.kit.frame import frame
 from diachrom.web.kit.pages import render
-from diachrom.words import listed, quantity, say, say_count
+from diachrom.words import listed, say, say_count
+from diachrom.work.kit.colour_words import own
 from diachrom.work.kit.figures import whole
 from diachrom.work.kit.opened import Store
 from diachrom.work.shelf import droppers, first_evening
@@ -26,8 +27,8 @@ from diachrom.work.shelf.first_evening import Wrong
 from diachrom.work.shelf.shelf_index import index
 
 router = APIRouter(include_in_schema=False)
-FIELDS = ("name", "kind", "size_ml", "colour")
-NAMED = re.compile(r"(name|kind|size_ml|colour|told_by)-(\d{1,4})")
+FIELDS = ("name", "kind", "size_ml", "colour", "glow", "mica")
+NAMED = re.compile(r"(name|kind|size_ml|colour|glow|mica|asks|told_by)-(\d{1,4})")
 EXAMPLES = (
     say("Olive green, 60 ml, opaque"),
     say("Pearl white 2 oz"),
@@ -47,6 +48,12 @@ class RowView:
     colour: str
     told_by: str
     fill: str  # "" where there is no colour that can be shown
+    glow: str = ""  # in the dark
+    mica: str = ""
+    asks: bool = False  # which mica it is
+    turns_to: str = ""  # at the flop
+    unknown: str = ""  # the words that the dictionary has not
+    told: bool = False  # the colour is not what the name says, so where it is from is
     wrong: str = ""
     wrong_field: str = ""  # that it is about, or its name
 
@@ -92,7 +99,7 @@ def _page(request: Request, store: Store, listed: _List, *, said: str = "", stat
         kinds=[Choice(key, kind.words) for key, kind in KINDS.items()],
         said=said,
         empty=first_evening.is_empty(store),
-        examples=[(line, _row(bottle)) for line in EXAMPLES if (bottle := read_line(line)) is not None],
+        examples=[(line, _row(read_line(line))) for line in EXAMPLES],
         can_visit=request.app.state.visit is not None,
         missing=sum(1 for row in rows if not row.fill and row.colours),
     )
@@ -121,7 +128,7 @@ def read_list(request: Request, store: OpenStore, bottles: Text = "") -> Respons
 
 def _read(request: Request, store: Store, text: str, *, kept: int = 0) -> Response:
     """The page with a list as it is read, after so many bottles that were kept of it already."""
-    found, unread = read(text)
+    found, unread = read(text, own(store))
     said = (
         [say("{bottles} put on the shelf.", bottles=say_count(kept, "{count} bottle", "{count} bottles"))]
         if kept
@@ -165,11 +172,23 @@ def _row(bottle: ListedBottle) -> RowView:
     return RowView(
         name=bottle.name,
         kind=bottle.kind,
-        size_ml=quantity(bottle.size_ml, "g"),
+        size_ml=f"{bottle.size_g:g} g" if bottle.size_g else f"{bottle.size_ml or USUAL_ML:g} ml",
         colour=bottle.colour,
         told_by=bottle.told_by,
         fill=bottle.colour,
+        glow=srgb(bottle.said.glows),
+        mica=bottle.said.mica or "",
+        asks=bottle.said.asks,
+        turns_to=srgb(bottle.said.turns_to),
+        unknown=bottle.said.unknown,
+        told=bottle.said.colour_from in ("pigment", "kind"),
     )
+
+
+@router.get("/shelf/start/micas")
+def micas(at: int = 0, colour: str = "", mica: str = "") -> Response:
+    """A pearl as clear and as coloured mica, over white and black, for the eye to choose."""
+    return render("shelf/micas.html", at=at, looks=first_evening.micas(colour), mica=mica)
 
 
 @router.post("/shelf/start/keep")
@@ -179,7 +198,7 @@ def keep(request: Request, store: OpenStore, given: GivenForm) -> Response:
     for key, value in given.items():
         found = NAMED.fullmatch(key)
         if found:
-            rows.setdefault(int(found[2]), dict.fromkeys((*FIELDS, "told_by"), ""))[found[1]] = value
+            rows.setdefault(int(found[2]), dict.fromkeys((*FIELDS, "told_by", "asks"), ""))[found[1]] = value
     typed = [
         row for row in [rows[at] for at in sorted(rows)] if row["name"].strip()
     ]  # a row whose name was emptied is left out
@@ -250,5 +269,14 @@ def _told_wrong(row: RowView, wrong: DiachromError | None) -> RowView:
 def _typed_row(row: Mapping[str, str]) -> RowView:
     kind = row["kind"] if row["kind"] in KINDS else "opaque"
     fill = row["colour"] if hex_to_lab(row["colour"]) is not None else ""
-    typed = {key: row[key] for key in ("name", "size_ml", "colour", "told_by")}
-    return RowView(**typed, kind=kind, fill=fill)
+    return RowView(
+        name=row["name"],
+        kind=kind,
+        size_ml=row["size_ml"],
+        colour=row["colour"],
+        told_by=row["told_by"],
+        fill=fill,
+        glow=row["glow"],
+        mica=row["mica"],
+        asks=row["asks"] == "yes",
+    )

@@ -23,8 +23,7 @@ if (file) {
   const part = (key, at = row) => rows[at].querySelector(`[name^="${key}-"]`);
   const tellBy = (at, by) => {
     part("told_by", at).value = by;
-    part("colour", at).previousElementSibling.textContent = by ? _("colour, {by}", { by }) : _(
-      "colour");
+    rows[at].querySelector(".listed-told").textContent = by;
   };
   const mean = ([x, y]) => {
     const pixels = picture.getImageData(x - RADIUS, y - RADIUS, 2 * RADIUS + 1, 2 * RADIUS + 1)
@@ -108,6 +107,7 @@ if (file) {
     cross = [Math.round(photo.width / 2), Math.round(photo.height / 2)];
     light = null;
     document.getElementById("touching").hidden = false;
+    document.getElementById("touch").open = true;
     draw();
     tell();
   });

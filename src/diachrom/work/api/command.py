@@ -10,7 +10,8 @@ from diachrom import clock
 from diachrom.errors import FileExists, InvalidInput, pluralize
 from diachrom.store.connection import Connection, connected
 from diachrom.store.staged import write_beside
-from diachrom.work.api import guessing, matching, predicting, profiling
+from diachrom.words import say
+from diachrom.work.api import guessing, matching, predicting, profiling, reading
 from diachrom.work.api.match_documents import MatchRequest
 from diachrom.work.api.profile_documents import GuessRequest, ProfileRequest
 from diachrom.work.files import exporting, importing
@@ -48,6 +49,17 @@ def profile_text(content: bytes) -> str:
 def guess_text(content: bytes) -> str:
     """A guess document as JSON -> its answer as JSON. Raises InvalidInput, naming the field."""
     return guessing.answer(_read(GuessRequest, content)).model_dump_json(exclude_none=True)
+
+
+def read_list_text(content: bytes) -> str:
+    """A read-list document as JSON, or the bare list, -> its answer as JSON. Raises InvalidInput, naming the field."""
+    if content.lstrip()[:1] == b"{":
+        return reading.answer(_read(reading.ReadListRequest, content)).model_dump_json()
+    try:
+        text = content.decode("utf-8-sig")
+    except UnicodeDecodeError:
+        raise InvalidInput(say("The list is no UTF-8 text."), field="FILE") from None
+    return reading.answer(reading.ReadListRequest(text=text)).model_dump_json()
 
 
 def exported(folder: Path, form: str) -> bytes:

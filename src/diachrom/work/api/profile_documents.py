@@ -2,7 +2,7 @@
 
 from typing import Annotated, Literal, Self
 
-from pydantic import Field, model_validator
+from pydantic import ConfigDict, Field, model_validator
 from pydantic_core import PydanticCustomError
 
 from diachrom.core.film.kinds import KINDS
@@ -101,6 +101,13 @@ class GuessRequest(Document):
     )
     hides: float | None = Field(default=None, ge=0, le=1, description="0 lets everything through, 1 hides")
     name: str = Field(default="guessed paint", max_length=200)
+    mica: Literal["coloured", "interference"] | None = Field(
+        default=None, description="of a pearl: coloured mica keeps its colour over white; else the name says which"
+    )
+    glow_srgb: str | None = Field(
+        default=None, pattern="^#?[0-9a-fA-F]{6}$", description="of glow, in the dark; without it the name says it"
+    )
+    model_config = ConfigDict(extra="ignore")  # an entry of read-list goes in as it is
 
     @model_validator(mode="after")
     def _one_colour(self) -> Self:

@@ -8,7 +8,6 @@ from diachrom.core.film.paint import Paint
 from diachrom.core.light.bands import Floats
 from diachrom.core.light.screen import hex_to_lab
 from diachrom.core.profiles.guess import guess
-from diachrom.core.profiles.guess_basis import ToGuess
 from diachrom.errors import InvalidInput
 from diachrom.exchange.named import Named
 from diachrom.store import bottles, paints, shelf_history
@@ -28,6 +27,7 @@ from diachrom.work.files.inventory_preview import (
     paint_key,
 )
 from diachrom.work.kit.fields import BOTTLE_FIELDS, PAINT_FIELDS, bottle_columns, paint_columns
+from diachrom.work.shelf.guessing import to_guess
 from diachrom.work.shelf.keeping import keep_profile, put_bottle, put_paint
 from diachrom.work.shelf.shelf_index import index
 
@@ -99,7 +99,7 @@ def apply(connection: sqlite3.Connection, found: Preview, *, name: str, at: str,
             if row.recoloured and paint_id not in recoloured:
                 recoloured.add(paint_id)
                 # A paint that was guessed is guessed anew from the colour that it is now said to have.
-                (profile,) = guess([ToGuess(row.record.full_name, row.record.kind, _lab(row))])
+                (profile,) = guess([to_guess(row.record.full_name, row.record.kind, _lab(row))])
                 version = _guessed(connection, row, profile, paint_id=paint_id, at=at)
                 if version > 1:
                     recorder.measured(paint_id, version - 1, version)
@@ -113,7 +113,7 @@ def _new_paints(found: Preview) -> dict[tuple[str, str], Paint]:
     for row in found.planned:
         if row.known is None or row.known.retired:
             new.setdefault(paint_key(row.record.line, row.record.name), row)
-    wanted = [ToGuess(one.record.full_name, one.record.kind, _lab(one)) for one in new.values()]
+    wanted = [to_guess(one.record.full_name, one.record.kind, _lab(one)) for one in new.values()]
     return dict(zip(new, guess(wanted), strict=True)) if wanted else {}
 
 

@@ -9,7 +9,9 @@ import numpy as np
 from diachrom.core.film.kinds import KINDS
 from diachrom.core.light.bands import Floats
 from diachrom.core.light.screen import hex_to_lab, shown
-from diachrom.core.profiles.guess_basis import ToGuess, check_guess
+from diachrom.core.profiles.guess_basis import check_guess
+from diachrom.core.shelf.bottle_list import srgb
+from diachrom.core.shelf.named import named
 from diachrom.errors import BadFile, InvalidInput
 from diachrom.store import paints
 from diachrom.store.bottles import Bottle
@@ -17,7 +19,10 @@ from diachrom.store.paints import PaintRecord
 from diachrom.words import listed, say
 from diachrom.work.files.cells import Form, form_of, plain_cells
 from diachrom.work.kit import bench_settings
+from diachrom.work.kit.colour_words import own as own_words
+from diachrom.work.kit.colour_words import written_colour
 from diachrom.work.kit.fields import BOTTLE_FIELDS, LEFT, PAINT_FIELDS, Field, Value, bottle_columns
+from diachrom.work.shelf.guessing import to_guess
 from diachrom.work.shelf.shelf_index import index
 
 MEASURED = (
@@ -147,6 +152,9 @@ class _Reader:
             return
         given = {key: cell.strip() for key, cell in zip(self.columns, cells, strict=True) if key}
         given = plain_cells(FIELDS, given, self._forms, self._first)
+        if given.get(COLOUR):
+            said = None if hex_to_lab(given[COLOUR]) is not None else written_colour(self._connection, given[COLOUR])
+            given[COLOUR] = srgb(said) or given[COLOUR]
         before = len(self.errors)
         known, line, name = self._known(row, given)
         if not given.get("kind"):
@@ -156,6 +164,8 @@ class _Reader:
             return
         own = {key: value for key, value in values.items() if key in PAINT_KEYS and value is not None}
         record = PaintRecord(**{"id": "", "line": "", **own})  # type: ignore[arg-type]
+        if known is None and not given.get(COLOUR) and KINDS[record.kind].guess == "pigment":
+            given[COLOUR] = srgb(named(record.full_name, own_words(self._connection)).lab)  # its name says it
         # The bottle that the row is about, None for a new one.
         text = given.get(NUMBER, "")
         if not text:
@@ -229,7 +239,7 @@ class _Reader:
         text = given.get(COLOUR, "")
         colour = hex_to_lab(text) if text else None
         if text and colour is None:
-            self._wrong(row, COLOUR, say("'{words}' is no colour: write it as #rrggbb.", words=text[:20]))
+            self._wrong(row, COLOUR, say("'{words}' is no colour: write it as #rrggbb or in words.", words=text[:20]))
             return False
         if known is not None and not known.retired:
             if known.kind != record.kind:
@@ -259,7 +269,7 @@ class _Reader:
             return False
         if before is None:
             try:
-                check_guess(ToGuess(record.full_name, record.kind, colour))
+                check_guess(to_guess(record.full_name, record.kind, colour))
             except InvalidInput as error:
                 self._wrong(row, error.field or COLOUR, str(error))
                 return False

@@ -11,7 +11,6 @@ from diachrom.core.light.lights import light
 from diachrom.core.profiles.card_fit import Bare, CardFilm
 from diachrom.core.profiles.contrast_card import CARD_UM, UNSURE, as_computed, from_card
 from diachrom.core.profiles.guess import guess
-from diachrom.core.profiles.guess_basis import ToGuess
 from diachrom.errors import BadFile
 from diachrom.exchange.sample import Sample
 from diachrom.store import paints, shelf_history
@@ -20,6 +19,7 @@ from diachrom.words import listed, quantity, say
 from diachrom.work.files.inventory import Progress
 from diachrom.work.files.inventory_preview import RowOutcome
 from diachrom.work.profiles.contrast_cards import can_be_carded
+from diachrom.work.shelf.guessing import to_guess
 from diachrom.work.shelf.keeping import keep_profile, put_bottle, put_paint
 
 USUAL_SIZE = {"size_ml": 30.0}
@@ -53,7 +53,7 @@ class SpectraPlan:
             )
         new = [one for one in self.own if not one.paint_id]
         colours = [lab(one.white.reflectance, under=light("D65")) for one in new]
-        told = [ToGuess(one.name, self.kind, colour) for one, colour in zip(new, colours, strict=True)]
+        told = [to_guess(one.name, self.kind, colour) for one, colour in zip(new, colours, strict=True)]
         guessed = dict(zip((one.name for one in new), guess(told) if told else [], strict=True))
         with shelf_history.step(connection, say("importing {name}", name=name), at=at) as recorder:
             for done, own in enumerate(self.own, start=1):

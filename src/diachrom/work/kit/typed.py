@@ -26,6 +26,7 @@ def typed_colour(text: str) -> tuple[Floats, str]:
         values = []
     if len(values) != 3 or not 0 <= values[0] <= 100 or max(abs(values[1]), abs(values[2])) > 160:
         raise InvalidInput(
-            say("'{words}' is no colour: write #rrggbb, or L a b such as 52 10 -8.", words=text[:40]), field="typed"
+            say("'{words}' is no colour: write its words, #rrggbb, or L a b such as 52 10 -8.", words=text[:40]),
+            field="typed",
         )
     return np.array(values), "Lab"

@@ -19,6 +19,7 @@ from diachrom.store.connection import writing
 from diachrom.store.targets import MOST_LAB, SeenAs, Target
 from diachrom.words import quantity, say
 from diachrom.work.kit import photo_picks
+from diachrom.work.kit.colour_words import written_colour
 from diachrom.work.kit.devices import Devices
 from diachrom.work.kit.measurement_target import SprayedPatch
 from diachrom.work.kit.typed import typed_colour
@@ -148,11 +149,12 @@ def _aim_at(connection: sqlite3.Connection, target: Target) -> None:
 
 def typed(connection: sqlite3.Connection, text: str, name: str, seen: SeenAs = UNKNOWN, *, at: str) -> int:
     """A target as typed: "#rrggbb", or L a b. Raises InvalidInput."""
-    point, form = typed_colour(text)
+    said = None if any(one.isdigit() for one in text) else written_colour(connection, text)
+    point, form = (said, "") if said is not None else typed_colour(text)
     return add(
         connection=connection,
         name=name.strip() or text.strip(),
-        source=say("typed as {form}", form=form),
+        source=say("typed as {form}", form=form) if form else say("said in words"),
         labs=point,
         spectrum=None,
         seen=seen,

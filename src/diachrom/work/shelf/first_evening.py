@@ -1,19 +1,32 @@
 """A whole bench of bottles put on the shelf at once: as one step, or not at all."""
 
+import re
 import sqlite3
 from collections.abc import Mapping, Sequence
+from dataclasses import dataclass
+from functools import lru_cache
 
+from diachrom.core.film.flakes import Mica
 from diachrom.core.film.kinds import KINDS
+from diachrom.core.light.screen import hex_to_lab
 from diachrom.core.profiles.guess import guess
+from diachrom.core.profiles.guess_basis import ToGuess, seen_lab
+from diachrom.core.shelf.bottle_list import srgb
+from diachrom.core.shelf.named import named
 from diachrom.errors import DiachromError, InvalidInput
 from diachrom.store import shelf_history
 from diachrom.store.connection import writing
 from diachrom.words import say
+from diachrom.work.kit.colour_words import learn, own
 from diachrom.work.shelf.keeping import NewPaint
 from diachrom.work.shelf.shelf_index import index
 
-ANY_COLOUR = "#808080"
-Typed = Mapping[str, str]  # name, kind, size_ml and colour of a bottle, as typed
+ANY_COLOUR, GRAMS = "#808080", re.compile(r"(\d{1,5}(?:[.,]\d{1,2})?)\s*g")
+Typed = Mapping[str, str]  # name, kind, size_ml, colour, glow and mica of a bottle, as typed
+MICA_WORDS: Mapping[Mica, str] = {
+    "interference": say("changes over white"),
+    "coloured": say("keeps its colour over white"),
+}
 
 
 def is_empty(connection: sqlite3.Connection) -> bool:
@@ -35,7 +48,14 @@ def put_all(connection: sqlite3.Connection, every: Sequence[Typed], *, at: str) 
         if len(ready) > 1
         else say("putting a bottle on the shelf")
     )
+    learned = {}
+    for typed, one in zip(every, ready, strict=True):
+        unknown = named(typed["name"], own(connection)).unknown
+        if unknown and one.to_guess.colour is not None:
+            learned[unknown] = one.to_guess.colour
     with writing(connection), shelf_history.step(connection, words, at=at) as recorder:
+        if learned:
+            learn(connection, learned)
         for one, profile in zip(ready, profiles, strict=True):
             one.put(connection, recorder, profile, at=at)
     return {}
@@ -44,6 +64,29 @@ def put_all(connection: sqlite3.Connection, every: Sequence[Typed], *, at: str) 
 def wrong_already(connection: sqlite3.Connection, every: Sequence[Typed]) -> Wrong:
     """What is wrong with which of them, colours that are still to come left aside."""
     return _looked_over(connection, [{**typed, "colour": typed["colour"] or ANY_COLOUR} for typed in every])[1]
+
+
+@dataclass(frozen=True)
+class MicaLook:
+    """A pearl as one kind of mica would make it, as #rrggbb."""
+
+    mica: Mica
+    words: str
+    over_white: str
+    over_black: str  # in the flash
+
+
+@lru_cache(maxsize=256)
+def micas(colour: str) -> Sequence[MicaLook]:
+    """Both, for the eye to choose. Raises InvalidInput for what is no #rrggbb."""
+    lab = hex_to_lab(colour)
+    if lab is None:
+        raise InvalidInput(say("'{colour}' is no colour: write it as #rrggbb.", colour=colour[:20]), field="colour")
+    paints = guess([ToGuess(words, "pearl", lab, mica=mica) for mica, words in MICA_WORDS.items()])
+    return [
+        MicaLook(mica, words, srgb(seen_lab(paint, "white")), srgb(seen_lab(paint, "black-glance")))
+        for (mica, words), paint in zip(MICA_WORDS.items(), paints, strict=True)
+    ]
 
 
 def _looked_over(connection: sqlite3.Connection, every: Sequence[Typed]) -> tuple[list[NewPaint], Wrong]:
@@ -67,10 +110,19 @@ def _looked_over(connection: sqlite3.Connection, every: Sequence[Typed]) -> tupl
 
 def _read(connection: sqlite3.Connection, typed: Typed) -> NewPaint:
     """Raises InvalidInput, also where it stands on the shelf or bears no colour: a first one is wanted of each."""
-    one = NewPaint.of(typed)
+    one = NewPaint.of({**typed, "size_ml": _in_ml(typed["size_ml"], typed["kind"])})
     if KINDS[one.record.kind].colours and one.to_guess.colour is None:
         raise InvalidInput(
-            say("{full_name}: say its colour as #rrggbb.", full_name=one.record.full_name), field="colour"
+            say("{full_name}: say which colour it is: pick it on the wheel.", full_name=one.record.full_name),
+            field="colour",
         )
     one.known(connection)
     return one
+
+
+def _in_ml(size: str, kind: str) -> str:
+    """A powder's grams as the millilitres that they take."""
+    grams = GRAMS.fullmatch(size.strip())
+    if grams is None or kind not in KINDS:
+        return size
+    return f"{float(grams[1].replace(',', '.')) / KINDS[kind].keeps.density:.4g}"

@@ -1,11 +1,15 @@
 """A guess at a paint, from a form or from a document."""
 
 from collections.abc import Mapping
+from dataclasses import replace
 
+from diachrom.core.film.flakes import Mica
 from diachrom.core.film.paint import Paint
+from diachrom.core.light.bands import Floats
 from diachrom.core.light.screen import hex_to_lab
 from diachrom.core.profiles.guess import guess
 from diachrom.core.profiles.guess_basis import SEEN_WORDS, ToGuess
+from diachrom.core.shelf.named import named, of_mica
 from diachrom.errors import InvalidInput
 from diachrom.words import listed, say
 
@@ -19,8 +23,29 @@ HIDING = {
 }
 
 
+MICAS: Mapping[str, Mica] = {"coloured": "coloured", "interference": "interference"}
+
+
+def to_guess(
+    name: str, kind: str, lab: Floats | None, *, mica: Mica | None = None, glows: Floats | None = None
+) -> ToGuess:
+    """What is known of a paint, of which the name tells what flakes and glow leave open."""
+    if kind not in ("pearl", "shift", "glow"):
+        return ToGuess(name, kind, lab)
+    said = named(name)
+    return ToGuess(
+        name,
+        kind,
+        lab,
+        mica=(mica or of_mica(name)) if kind == "pearl" else None,
+        turns_to=said.turns_to if kind == "shift" else None,
+        glows=(said.glows if glows is None else glows) if kind == "glow" else None,
+    )
+
+
 def wanted(name: str, kind: str, given: Mapping[str, str]) -> tuple[ToGuess, str]:
-    """What a form says of a paint, in its fields colour, seen and hides, and where it came from in words.
+    """What a form says of a paint, in its fields colour, seen, hides, mica and glow, and where it came from in words;
+    of flakes and glow the name tells what the form leaves open.
 
     Raises InvalidInput, naming the field.
     """
@@ -37,10 +62,16 @@ def wanted(name: str, kind: str, given: Mapping[str, str]) -> tuple[ToGuess, str
             field="hides",
         )
     where = SEEN_WORDS[known] if known and colour else ""
+    glow, mica = given.get("glow", "").strip(), given.get("mica", "").strip()
+    glows = hex_to_lab(glow) if glow else None
+    if glow and glows is None:
+        raise InvalidInput(say("'{colour}' is no colour: write it as #rrggbb.", colour=glow[:20]), field="glow")
     source = listed(
         filter(None, [colour or say("kind"), where, say("hides {how}", how=HIDING[hides]) if hides else ""])
     )
-    return ToGuess(name, kind, lab, known, float(hides) if hides else None), say("guessed from {source}", source=source)
+    told = to_guess(name, kind, lab, mica=MICAS.get(mica), glows=glows)
+    told = replace(told, seen=known, hides=float(hides) if hides else None)
+    return told, say("guessed from {source}", source=source)
 
 
 def profile(name: str, kind: str, given: Mapping[str, str]) -> tuple[Paint, str]:

@@ -13,7 +13,7 @@ import numpy as np
 
 from diachrom.core.film.kinds import KINDS
 from diachrom.core.light.bands import Floats
-from diachrom.core.light.colour_words import colour_of, vocabulary
+from diachrom.core.light.colour_words import WORD, Own, meant
 from diachrom.core.light.difference import delta_e
 from diachrom.core.light.lab import lch
 from diachrom.core.light.names import name
@@ -25,6 +25,7 @@ from diachrom.store.bottles import Bottle
 from diachrom.store.connection import file_of
 from diachrom.store.paints import Newest
 from diachrom.words import say
+from diachrom.work.kit.colour_words import own
 from diachrom.work.kit.looks import look
 
 NEARLY_GONE = 0.12  # of the bottle
@@ -207,7 +208,7 @@ def _indexed(row: Bottle, *, guess: bool) -> Indexed:
 def find(connection: sqlite3.Connection, wanted: WantedBottles) -> FoundBottles:
     """The bottles that match every word and filter: best first, nearest in colour first, or in the order asked for."""
     whole = _gone(connection) if wanted.gone else index(connection)
-    words, colour, said = _read(wanted.query, whole)
+    words, colour, said = _read(wanted.query, whole, own(connection))
     order = whole.order(wanted.order) if wanted.order in ORDERS else range(len(whole.rows))
     places = [at for at in order if _passes(whole.rows[at], wanted)] if wanted.filters else list(order)
     for word in words:
@@ -251,7 +252,7 @@ def _rank(row: Indexed, words: Sequence[str]) -> int:
     return 0 if all(any(part.startswith(word) for part in row.names) for word in words) else 1
 
 
-def _read(query: str, whole: Index) -> tuple[list[str], Floats | None, str]:
+def _read(query: str, whole: Index, learned: Own) -> tuple[list[str], Floats | None, str]:
     """The words to find, and the colour that is asked for beside them, if one is.
 
     A word is only taken for a colour when no bottle has it among its own words: what is called so comes first.
@@ -261,13 +262,12 @@ def _read(query: str, whole: Index) -> tuple[list[str], Floats | None, str]:
         value = hex_to_lab(word) if word.startswith("#") or any(digit.isdecimal() for digit in word) else None
         if value is not None:
             return [other for other in words if other != word], value, f"{word}, {name(value)}"
-    colours = tuple(word for word in words if word in vocabulary())
-    if not colours or any(all(word in row.text for word in words) for row in whole.rows):
+    said = None if any(all(word in row.text for word in words) for row in whole.rows) else meant(query, learned)
+    if said is None:
         return words, None, ""
-    value = colour_of(colours)
-    if value is None:
-        return words, None, ""
-    return [word for word in words if word not in colours], value, " ".join(colours)
+    told = {word.casefold() for word in said.words}
+    rest = [word for word in words if not any(part in told for part in WORD.findall(word))]
+    return rest, said.lab, " ".join(said.words).casefold()
 
 
 def _hue(whole: Index, at: int) -> tuple[float, ...]:

@@ -190,19 +190,44 @@ const bead = (input) => {
   }
 };
 document.addEventListener("input", (event) => { if (event.target.name) bead(event.target); });
-document.addEventListener("click", (event) => {
-  const button = event.target.closest("[data-wheel]");
-  if (!button) return;
+const title = document.getElementById("wheel-title");
+const onwards = document.getElementById("wheel-next");
+// The beads of the form that asked; of those without a colour first, from here on.
+const nextBead = () => {
+  const beads = [...field.form.querySelectorAll("[data-wheel]")]
+    .filter((one) => one.checkVisibility({ visibilityProperty: true }));
+  const here = beads.findIndex((one) => one.dataset.wheel === field.name);
+  const after = [...beads.slice(here + 1), ...beads.slice(0, here)];
+  return after.find((one) => one.querySelector(".bead-dashed")) ?? beads[here + 1];
+};
+const open = (button) => {
   field = button.form.elements[button.dataset.wheel];
   sends = "wheelSends" in button.dataset;
   take(field.value);
+  const many = button.form.querySelectorAll("[data-wheel]").length > 1;
+  title.textContent = many ? button.getAttribute("aria-label") : title.dataset.plain;
+  onwards.hidden = !many || !nextBead();
   draw();
-  dialog.showModal();
+  if (!dialog.open) dialog.showModal();
   disc.focus();
-});
-document.getElementById("wheel-take").addEventListener("click", () => {
+};
+const put = () => {
   field.value = hex(now());
   field.dispatchEvent(new Event("input", { bubbles: true }));
+};
+document.addEventListener("click", (event) => {
+  const button = event.target.closest("[data-wheel]");
+  if (button) open(button);
+});
+onwards.addEventListener("click", () => {
+  put();
+  const button = nextBead();
+  if (!button) return dialog.close();
+  button.scrollIntoView({ block: "nearest" });
+  return open(button);
+});
+document.getElementById("wheel-take").addEventListener("click", () => {
+  put();
   dialog.close();
   if (sends) field.form.requestSubmit();
 });
