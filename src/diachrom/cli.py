@@ -212,6 +212,14 @@ def read_list(file: File) -> None:
 
 
 @app.command()
+def batch(context: typer.Context, file: File, data: Data = None) -> None:
+    """Count so much of a mix in whole drops, its ratio kept, and print them as JSON."""
+    from diachrom.work.api.command import batch_text
+
+    typer.echo(batch_text(_read(file), _folder(context, data)))
+
+
+@app.command()
 def export(
     context: typer.Context,
     target: Annotated[Path, typer.Argument(metavar="FILE", help="Its suffix says the form: see docs/formats.md.")],

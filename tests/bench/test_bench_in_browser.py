@@ -120,7 +120,7 @@ def test_the_half_finished_session_is_taken_up_killed_mended_and_cleared(page, b
         page.goto(f"{address}/bench")
         page.get_by_role("link", name="Butterfish").click()
         expect(page.locator(".bench-words")).to_have_text("Mix Butterfish, spots")
-        expect(page.locator(".bench-beads").first).to_have_attribute("aria-label", re.compile("^2 of 4"))
+        expect(page.locator(".bench-beads").first).to_have_attribute("aria-label", re.compile("^2 of 7"))
 
         # Three drops by a knuckle in the lower half; the server is killed, and a fourth waits its turn in the page.
         wanted = still_to_fall(page).count()

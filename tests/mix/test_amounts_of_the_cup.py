@@ -28,18 +28,25 @@ def test_the_cup_is_counted_in_every_way_and_the_ways_agree(store):
     assert near[0] < 20.0 < near[-1]
 
 
-def test_a_scaled_cup_says_what_rounding_costs_and_can_be_made_and_taken_back(store):
+def test_a_scaled_cup_keeps_its_ratio_unless_it_may_change_and_can_be_taken_back(store):
     before = cup.see(store).cup.volume_ml
-    assert amounts.scale(store, 2 * before).delta_e < 1e-6
+    whole = amounts.scale(store, 2 * before)
+    assert (whole.batch.ml, whole.changed) == (pytest.approx(2 * before), None)
     small = amounts.scale(store, before / 3)
-    assert small.delta_e > 0.3
-    assert "side by side" in small.words or small.delta_e > 1
-    amounts.put_scaled(store, 2 * before, at=AT)
+    assert small.batch.ml == pytest.approx(before)  # its lowest terms
+    assert small.batch.over_ml == pytest.approx(before * 2 / 3)
+    assert small.changed.volume_ml <= before / 3
+    assert small.changed.delta_e > 0.3
+    amounts.put_scaled(store, before / 3, may_change=True, at=AT)
+    assert cup.see(store).cup.volume_ml == pytest.approx(small.changed.volume_ml)
+    assert cup.undo(store).startswith("scaling to")
+    amounts.put_scaled(store, 1.9 * before, at=AT)
     assert cup.see(store).cup.volume_ml == pytest.approx(2 * before)
     assert cup.undo(store).startswith("scaling to")
     assert cup.see(store).cup.volume_ml == pytest.approx(before)
-    with pytest.raises(InvalidInput):
-        amounts.scale(store, -1.0)
+    for wrong in (-1.0, 0.0, 10_000.0, float("nan")):
+        with pytest.raises(InvalidInput):
+            amounts.scale(store, wrong)
     cup.start_new(store, at=AT)
     with pytest.raises(EmptyCup):
         amounts.scale(store, 1.0)
@@ -61,10 +68,13 @@ def test_the_page_says_what_cannot_be_meant_and_keeps_the_rest(bench, store):
     with TestClient(create_app(bench), base_url="http://127.0.0.1") as client:
         page = client.get("/amounts?value=2.5&unit=ml").text
         assert "2.5" in page
-        assert "Rounding:" in page or "cost nothing here" in page
+        assert "Its ratio is kept" in page
+        small = client.get("/amounts?value=0.3&unit=ml").text
+        assert "the ratio changes" in small
+        assert client.post("/amounts/scale", data={"volume_ml": "0.3", "change": "yes"}).status_code == 200
         for query, why in (
             ("value=much", "is no number"),
-            ("value=-3", "can be scaled to"),
+            ("value=-3", "more than 0 and at most"),
             ("value=nan", "is no number"),
             ("length=0", "length is 5 to 1000"),
             ("covers=0", "share that is covered"),
@@ -158,7 +168,7 @@ def test_a_bottle_that_drips_otherwise_than_when_it_was_counted_is_counted_anew(
     with writing(store):
         bottles.change(store, part.bottle, drop_ml=2 * part.drop_ml)
     found = amounts.see(store, hand="thin").droppers
-    assert found.scaled.drops[0] == part.drops / 2
+    assert found.drops[0] == part.drops / 2
     assert found.delta_e < 0.5
     amounts.put_droppers(store, at=AT)
     assert (cups.now(store).draft.parts[0].drops, cups.now(store).draft.parts[0].drop_ml) == (3, 2 * part.drop_ml)

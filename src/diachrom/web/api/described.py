@@ -99,6 +99,10 @@ EXAMPLES: dict[str, dict[str, Any]] = {
             "kind": "transparent",
         },
     },
+    "/api/batch": {
+        "a fifth of a millilitre": {"parts": [{"paint": "rav-gull", "drops": 4}, KRITT], "ml": 0.2},
+        "no more than that": {"parts": [{"paint": "rav-gull", "drops": 4}, KRITT], "ml": 0.2, "may_change": True},
+    },
     "/api/read-list": {
         "three bottles": {"text": "Olive green, 60 ml, opaque\nPearl white 2 oz\nGlow blue 50 g"},
         "in German": {"text": "Dunkelgrün\nPerlweiß 30 ml"},

@@ -3,7 +3,8 @@
 from fastapi import APIRouter
 
 from diachrom.web.kit.dependencies import OpenStore
-from diachrom.work.api import guessing, listing, matching, predicting, profiling, reading
+from diachrom.work.api import batches, guessing, listing, matching, predicting, profiling, reading
+from diachrom.work.api.batches import BatchAnswer, BatchRequest
 from diachrom.work.api.listing import ListedPaint
 from diachrom.work.api.match_documents import MatchAnswer, MatchRequest
 from diachrom.work.api.profile_documents import GuessAnswer, GuessRequest, ProfileAnswer, ProfileRequest
@@ -62,3 +63,14 @@ def guess(request: GuessRequest) -> GuessAnswer:
 def read_list(request: ReadListRequest) -> ReadListAnswer:
     """Read a list of bottles, one a line: kinds, sizes and first colours."""
     return reading.answer(request)
+
+
+@router.post(
+    "/batch",
+    operation_id="batch",
+    summary="Count so much of a mix in whole drops, its ratio kept",
+    response_model_exclude_none=True,
+)
+def batch(request: BatchRequest, store: OpenStore) -> BatchAnswer:
+    """So much of a mix in whole drops, its ratio kept unless it may change."""
+    return batches.answer(request, predicting.from_shelf(store))

@@ -15,11 +15,11 @@ from diachrom.errors import DiachromError, InvalidInput
 from diachrom.units import BAR
 from diachrom.web.kit.answers import go
 from diachrom.web.kit.choices import Choice
-from diachrom.web.kit.dependencies import FormRowId, GivenForm, OpenStore
+from diachrom.web.kit.dependencies import FormRowId, GivenForm, OpenStore, Text
 from diachrom.web.kit.frame import frame
 from diachrom.web.kit.pages import render
 from diachrom.web.kit.plot import Axes, Curve, Plot, apart
-from diachrom.web.kit.swatches import BeadString, bead_string
+from diachrom.web.kit.swatches import BeadString, Swatch, bead_string, swatch
 from diachrom.web.mix.overspray import FIELDS, job_form, job_of
 from diachrom.web.mix.rest import RestView, rest_view
 from diachrom.words import listed, quantity, say, say_count
@@ -27,7 +27,7 @@ from diachrom.work.kit.fields import LARGEST_BOTTLE_ML, number_field
 from diachrom.work.kit.figures import figure
 from diachrom.work.kit.opened import Store
 from diachrom.work.mix import amounts, cup, overspray_history, resting
-from diachrom.work.mix.amounts import LADDER_COATS, AmountsSeen, PartAmounts
+from diachrom.work.mix.amounts import LADDER_COATS, AmountsSeen, BatchSeen, PartAmounts
 
 router = APIRouter(include_in_schema=False)
 PRESSURE = number_field("pressure", say("Pressure"), least=0, most=LARGEST_BOTTLE_ML, units=BAR)
@@ -49,11 +49,24 @@ class AmountView:
 
 @dataclass(frozen=True)
 class ScaledView:
+    """So much of it, its ratio kept."""
+
     volume: str
     beads: BeadString
     words: str
     costs: str
     volume_ml: float
+    changed: "ChangedView | None" = None
+
+
+@dataclass(frozen=True)
+class ChangedView:
+    """The most that makes no more than was wanted, in another ratio."""
+
+    volume: str
+    words: str
+    costs: str
+    looks: Sequence[Swatch]  # before and after
 
 
 @dataclass(frozen=True)
@@ -141,18 +154,7 @@ def _page(store: Store, seen: AmountsSeen, asked: dict[str, str], hand: str, pro
             amount = figure(value, say("Scale to"))
             each = seen.cup.volume_ml / seen.cup.drops
             wanted = {"ml": amount, "drops": amount * each, "times": amount * seen.cup.volume_ml}[unit]
-            found = amounts.scale(store, wanted)
-            parts = [
-                replace(part, drops=min(drops, MOST_DROPS))
-                for part, drops in zip(seen.contents.draft.parts, found.scaled.drops, strict=True)
-            ]
-            beads = bead_string(parts, seen.contents.shelf)
-            total = say(
-                "{drops}, {volume}",
-                drops=say_count(sum(found.scaled.drops), "{count} drop", "{count} drops"),
-                volume=quantity(found.scaled.volume_ml, ".2f", "ml"),
-            )
-            scaled = ScaledView(total, beads, beads.words, _costs(found.delta_e, found.words), wanted)
+            scaled = _scaled(amounts.scale(store, wanted), seen, wanted)
         if not seen.cup.empty:
             needs = amounts.needed(store, job_of(given, draft.coats, draft.film_um))
     except DiachromError as error:
@@ -187,17 +189,13 @@ def _page(store: Store, seen: AmountsSeen, asked: dict[str, str], hand: str, pro
             for part in seen.contents.draft.parts
             if part.drops and part.drop_ml != rows[part.bottle].bottle.drop_ml
         ]
-        pours = zip(droppers_seen.scaled.drops, seen.contents.draft.parts, strict=True)
+        pours = zip(droppers_seen.drops, seen.contents.draft.parts, strict=True)
         told = listed(f"{drops} {rows[part.bottle].bottle.full_name}" for drops, part in pours if drops)
         droppers = DroppersView(f"{listed(changed, '; ')}.", told, _costs(droppers_seen.delta_e, droppers_seen.words))
     return AmountsPage(
         name=draft.name or say("The cup"),
         beads=bead_string(draft.parts, seen.contents.shelf),
-        total=say(
-            "{drops}, {volume}",
-            drops=say_count(seen.cup.drops, "{count} drop", "{count} drops"),
-            volume=quantity(seen.cup.volume_ml, ".2f", "ml"),
-        ),
+        total=_in_all([seen.cup.drops], seen.cup.volume_ml),
         parts=[_amount(one, places[one.bottle]) for one in seen.parts],
         idle=[at for at, part in enumerate(draft.parts) if not part.drops],
         counted_in=COUNTED_WORDS,
@@ -220,6 +218,42 @@ def _page(store: Store, seen: AmountsSeen, asked: dict[str, str], hand: str, pro
         droppers=droppers,
         problem=problem,
     )
+
+
+def _in_all(drops: Sequence[int], ml: float) -> str:
+    return say(
+        "{drops}, {volume}",
+        drops=say_count(sum(drops), "{count} drop", "{count} drops"),
+        volume=quantity(ml, ".2f", "ml"),
+    )
+
+
+def _scaled(found: BatchSeen, seen: AmountsSeen, wanted_ml: float) -> ScaledView:
+    batch, other = found.batch, found.changed
+    beads = _drops(batch.drops, seen)
+    costs = say("Its ratio is kept.")
+    if batch.over_ml > 0.005:
+        over = quantity(batch.over_ml, ".2f", "ml")
+        costs = say(
+            "Its ratio is kept: {over} more than asked. Keep that in a jar or use it for the next bait.", over=over
+        )
+    changed = None
+    if other is not None:
+        changed = ChangedView(
+            volume=_in_all(other.drops, other.volume_ml),
+            words=_drops(other.drops, seen).words,
+            costs=say("{said}, dE {delta_e}", said=other.words, delta_e=quantity(other.delta_e, ".1f")),
+            looks=[swatch(one) for one in other.looks],
+        )
+    return ScaledView(_in_all(batch.drops, batch.ml), beads, beads.words, costs, wanted_ml, changed)
+
+
+def _drops(drops: Sequence[int], seen: AmountsSeen) -> BeadString:
+    parts = [
+        replace(part, drops=min(count, MOST_DROPS))
+        for part, count in zip(seen.contents.draft.parts, drops, strict=True)
+    ]
+    return bead_string(parts, seen.contents.shelf)
 
 
 def _unit(asked: dict[str, str]) -> str:
@@ -320,9 +354,9 @@ def _ladder(seen: AmountsSeen) -> Plot:
 
 
 @router.post("/amounts/scale")
-def put(store: OpenStore, volume_ml: Annotated[float, Form()]) -> Response:
+def put(store: OpenStore, volume_ml: Annotated[float, Form()], change: Text = "") -> Response:
     """Scale the cup to what was asked for."""
-    amounts.put_scaled(store, volume_ml, at=clock.now())
+    amounts.put_scaled(store, volume_ml, may_change=change == "yes", at=clock.now())
     return RedirectResponse("/mix", 303)
 
 

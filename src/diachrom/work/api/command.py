@@ -1,6 +1,7 @@
 """Documents in, documents out, for the command line."""
 
 from collections.abc import Iterator
+from contextlib import contextmanager
 from pathlib import Path
 from typing import TypeVar
 
@@ -11,7 +12,7 @@ from diachrom.errors import FileExists, InvalidInput, pluralize
 from diachrom.store.connection import Connection, connected
 from diachrom.store.staged import write_beside
 from diachrom.words import say
-from diachrom.work.api import guessing, matching, predicting, profiling, reading
+from diachrom.work.api import batches, guessing, matching, predicting, profiling, reading
 from diachrom.work.api.match_documents import MatchRequest
 from diachrom.work.api.profile_documents import GuessRequest, ProfileRequest
 from diachrom.work.files import exporting, importing
@@ -24,10 +25,8 @@ Kind = TypeVar("Kind", bound=BaseModel)
 def predict_text(content: bytes, folder: Path) -> str:
     """A predict document as JSON -> its answer as JSON. Raises InvalidInput, naming the field, and NotFound."""
     request = _read(documents.PredictRequest, content)
-    if request.paint_ids():
-        with connected(folder) as connection:
-            return predicting.answer(request, predicting.from_shelf(connection)).model_dump_json()
-    return predicting.answer(request, predicting.nothing_on_shelf).model_dump_json()
+    with _finding(folder, needed=bool(request.paint_ids())) as find:
+        return predicting.answer(request, find).model_dump_json()
 
 
 def match_text(content: bytes, folder: Path) -> str:
@@ -60,6 +59,23 @@ def read_list_text(content: bytes) -> str:
     except UnicodeDecodeError:
         raise InvalidInput(say("The list is no UTF-8 text."), field="FILE") from None
     return reading.answer(reading.ReadListRequest(text=text)).model_dump_json()
+
+
+def batch_text(content: bytes, folder: Path) -> str:
+    """A batch document as JSON -> its answer as JSON. Raises InvalidInput, naming the field, and NotFound."""
+    request = _read(batches.BatchRequest, content)
+    with _finding(folder, needed=bool(request.paint_ids())) as find:
+        return batches.answer(request, find).model_dump_json(exclude_none=True)
+
+
+@contextmanager
+def _finding(folder: Path, *, needed: bool) -> Iterator[predicting.FindPaint]:
+    """Where paints are found: on the shelf where a document names one."""
+    if not needed:
+        yield predicting.nothing_on_shelf
+        return
+    with connected(folder) as connection:
+        yield predicting.from_shelf(connection)
 
 
 def exported(folder: Path, form: str) -> bytes:

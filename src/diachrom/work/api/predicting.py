@@ -76,14 +76,15 @@ def answer(request: documents.PredictRequest, find: FindPaint) -> documents.Pred
 
 
 def _layer(layer: documents.Layer, field: str, find: FindPaint) -> Layer:
-    pours = tuple(_pour(part, f"{field}.parts.{index}", find) for index, part in enumerate(layer.parts))
+    pours = tuple(pour(part, f"{field}.parts.{index}", find) for index, part in enumerate(layer.parts))
     cup = Cup(pours)
     if cup.empty:
         raise EmptyCup("asking for its colour", field=f"{field}.parts")
     return Layer(cup, layer.film_um, layer.coats, layer.sealed)
 
 
-def _pour(part: documents.Part, field: str, find: FindPaint) -> Pour:
+def pour(part: documents.Part, field: str, find: FindPaint) -> Pour:
+    """A part of a mix. Raises PaintNotFound, InvalidInput, naming the field."""
     if isinstance(part.paint, str):
         paint, drop_ml = find(part.paint, f"{field}.paint")
     else:

@@ -62,6 +62,7 @@ def made(visit: ScheduledBlock, number: int, told: StepContext) -> BenchStep:
         for one in cup.parts
         if not one.bottle and one.drops
     ]
+    over = [(say("Left over"), cup.over_words)] if cup.over_words else []
     return BenchStep(
         key=f"{number}:make",
         kind="make",
@@ -69,7 +70,7 @@ def made(visit: ScheduledBlock, number: int, told: StepContext) -> BenchStep:
         block=visit.block if visit.what == "make" else "",
         mix=visit.mix,
         pours=pours,
-        figures=((say("In all"), quantity(cup.volume_ml, ".2f", "ml")), *added),
+        figures=((say("In all"), quantity(cup.volume_ml, ".2f", "ml")), *added, *over),
         dries_s=60 * visit.dries if visit.what == "make" else 0,
     )
 

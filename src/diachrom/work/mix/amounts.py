@@ -8,12 +8,13 @@ from diachrom.core.light import words
 from diachrom.core.light.difference import delta_e
 from diachrom.core.light.lights import light
 from diachrom.core.mix.amount import Job
+from diachrom.core.mix.batch import Batch, batch, check_countable, closest
 from diachrom.core.mix.cup import AIRBRUSH_CUP_ML, MOST_DROPS, Cup, Pour
 from diachrom.core.mix.draft import Draft
 from diachrom.core.mix.layers import by_hand
 from diachrom.core.mix.prediction import Colour
 from diachrom.core.mix.reducing import LADDER, Reduction, reduction
-from diachrom.core.mix.scaling import Scaled, counted, free_volumes, scaled
+from diachrom.core.mix.scaling import counted, free_volumes, scaled
 from diachrom.core.mix.strip import strip
 from diachrom.core.shelf.keeping import density
 from diachrom.errors import DiachromError, InvalidInput
@@ -25,6 +26,7 @@ from diachrom.work.mix.contents import Contents, contents, cup_of
 from diachrom.work.mix.sprayed_over import over
 
 FREE_SHOWN = 6
+MUCH_OVER = 0.25  # of what was wanted: then a changed ratio is shown beside it
 COUNTED_IN = ("parts", "percent", "ml", "grams")
 USUAL_ML = 1.0
 LADDER_COATS = 6
@@ -46,11 +48,21 @@ class PartAmounts:
 
 @dataclass(frozen=True, eq=False)
 class ScaledSeen:
-    """The cup at another size, and what rounding to whole drops costs."""
+    """The cup in other drops, and what they do to its colour."""
 
-    scaled: Scaled
+    drops: tuple[int, ...]
+    volume_ml: float
     delta_e: float
     words: str
+    looks: tuple[Colour, Colour]  # before and after
+
+
+@dataclass(frozen=True, eq=False)
+class BatchSeen:
+    """So much of the cup, its ratio kept; and where that is more than was wanted, what a changed ratio would do."""
+
+    batch: Batch
+    changed: ScaledSeen | None
 
 
 @dataclass(frozen=True, eq=False)
@@ -159,11 +171,20 @@ def _ladder(connection: sqlite3.Connection, held: Contents, cup: Cup) -> list[tu
     return found
 
 
-def scale(connection: sqlite3.Connection, volume_ml: float) -> ScaledSeen:
+def scale(connection: sqlite3.Connection, volume_ml: float) -> BatchSeen:
     """The cup on the bench at another volume. Raises EmptyCup, InvalidInput."""
     draft = cups.now(connection).draft
     cup = cup_of(contents(connection, draft))
-    return _beside(connection, draft, cup, scaled(cup, volume_ml), [pour.drop_ml for pour in cup.pours])
+    counts, sizes = [pour.drops for pour in cup.pours], [pour.drop_ml for pour in cup.pours]
+    found = batch(counts, sizes, volume_ml)
+    check_countable(found)
+    if found.over_ml <= MUCH_OVER * volume_ml:
+        return BatchSeen(found, None)
+    try:
+        other = closest(counts, sizes, volume_ml)
+    except InvalidInput:  # not even a drop of each
+        return BatchSeen(found, None)
+    return BatchSeen(found, _beside(connection, draft, cup, other.drops, sizes))
 
 
 def _droppers(connection: sqlite3.Connection, held: Contents) -> ScaledSeen | None:
@@ -171,7 +192,7 @@ def _droppers(connection: sqlite3.Connection, held: Contents) -> ScaledSeen | No
     draft, sizes, cup = held.draft, _sizes(held), cup_of(held)
     if all(pour.drop_ml == size for pour, size in zip(cup.pours, sizes, strict=True) if pour.drops):
         return None
-    return _beside(connection, draft, cup, scaled(cup, cup.volume_ml, drop_ml=sizes), sizes)
+    return _beside(connection, draft, cup, scaled(cup, cup.volume_ml, drop_ml=sizes).drops, sizes)
 
 
 def _sizes(held: Contents) -> list[float]:
@@ -179,15 +200,17 @@ def _sizes(held: Contents) -> list[float]:
 
 
 def _beside(
-    connection: sqlite3.Connection, draft: Draft, cup: Cup, found: Scaled, drop_ml: Sequence[float]
+    connection: sqlite3.Connection, draft: Draft, cup: Cup, drops: Sequence[int], drop_ml: Sequence[float]
 ) -> ScaledSeen:
-    """What a scaling does to the colour."""
+    """What other drops do to the colour."""
     where, hand = over(connection, draft.ground), hand_factor.now(connection)
-    changed = [
-        replace(pour, drops=min(count, MOST_DROPS), drop_ml=size)
-        for pour, count, size in zip(cup.pours, found.drops, drop_ml, strict=True)
-    ]
-    looks = [
+    changed = Cup(
+        [
+            replace(pour, drops=min(count, MOST_DROPS), drop_ml=size)
+            for pour, count, size in zip(cup.pours, drops, drop_ml, strict=True)
+        ]
+    )
+    before, after = (
         strip(
             one,
             film_um=by_hand(draft.film_um, hand),
@@ -198,10 +221,16 @@ def _beside(
         )
         .columns[0]
         .patches[-1]
-        .diffuse.lab
-        for one in (cup, Cup(changed))
-    ]
-    return ScaledSeen(found, float(delta_e(looks[0], looks[1])), words.difference(looks[0], looks[1]))
+        .diffuse
+        for one in (cup, changed)
+    )
+    return ScaledSeen(
+        drops=tuple(drops),
+        volume_ml=changed.volume_ml,
+        delta_e=float(delta_e(before.lab, after.lab)),
+        words=words.difference(before.lab, after.lab),
+        looks=(before, after),
+    )
 
 
 def put_droppers(connection: sqlite3.Connection, *, at: str) -> None:
@@ -219,15 +248,18 @@ def put_droppers(connection: sqlite3.Connection, *, at: str) -> None:
         cups.append(connection, draft, did=say("counting by today's droppers"), at=at, batch=standing.batch)
 
 
-def put_scaled(connection: sqlite3.Connection, volume_ml: float, *, at: str) -> None:
-    """Make the cup on the bench that size. Undo brings the old one back. Raises EmptyCup, InvalidInput."""
+def put_scaled(connection: sqlite3.Connection, volume_ml: float, *, may_change: bool = False, at: str) -> None:
+    """Make the cup on the bench that size, its ratio kept unless it may change. Undo brings the old one back. Raises
+    EmptyCup, InvalidInput."""
     with writing(connection):
         standing = cups.now(connection)
-        cup = cup_of(contents(connection, standing.draft))
-        found = scaled(cup, volume_ml)
+        pours = cup_of(contents(connection, standing.draft)).pours
+        ways = closest if may_change else batch
+        found = ways([pour.drops for pour in pours], [pour.drop_ml for pour in pours], volume_ml)
+        check_countable(found)
         draft = standing.draft
         parts = tuple(replace(part, drops=drops) for part, drops in zip(draft.parts, found.drops, strict=True))
-        did = say("scaling to {volume}", volume=quantity(found.volume_ml, ".2f", "ml"))
+        did = say("scaling to {volume}", volume=quantity(found.ml, ".2f", "ml"))
         cups.append(connection, replace(draft, parts=parts), did=did, at=at, batch=standing.batch)
 
 

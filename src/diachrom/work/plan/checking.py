@@ -167,6 +167,7 @@ def _bottles(one: LaidLayer, shelf: Sequence[bottles.Bottle], prices: Prices) ->
             price_ml=_price_ml(row.bottle, prices),
             paint=row.bottle.paint_id,
             bottle=row.bottle.id,
+            drops=part.drops,
         )
         for part, share in zip(one.held.draft.parts, shares, strict=False)
         if (row := one.held.shelf[part.bottle]) and share > 0

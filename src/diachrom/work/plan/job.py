@@ -10,14 +10,16 @@ from diachrom.core.bait.checks.look import Bottle, Look, Seen
 from diachrom.core.bait.deposit import Skin, film_um
 from diachrom.core.bait.mask import FREE
 from diachrom.core.bait.plan import WHATS, Layer, Plan
+from diachrom.core.mix.batch import batch
 from diachrom.store.connection import writing
-from diachrom.words import say
+from diachrom.words import quantity, say
 from diachrom.work.mix.overspray_history import LearnedWaste
 from diachrom.work.plan.painting import recipe_numbers
 from diachrom.work.shelf import shopping
 
 USUAL_DROP_ML = 0.05
 CLEAR_SPRAYED = ("waterborne",)
+LITTLE_ML = 0.05  # a drop
 
 
 @dataclass(frozen=True)
@@ -51,10 +53,18 @@ class Poured:
     layers: Sequence[LayerTakes]
     name: str
     volume_ml: float
+    over_ml: float  # of it, more than the layers take: its ratio is kept
     reaches_ml: float  # of it, the baits and what is masked on them
     cups: int
     parts: Sequence[Part]
     recipe: int | None
+
+    @property
+    def over_words(self) -> str:
+        """What to do with the rest, "" where there is next to none."""
+        if self.over_ml < LITTLE_ML:
+            return ""
+        return say("{over} over: keep it in a jar or for the next bait", over=quantity(self.over_ml, ".2f", "ml"))
 
 
 @dataclass(frozen=True)
@@ -138,24 +148,19 @@ def _poured(key: str, layers: Sequence[Seen], waste: LearnedWaste, cup_ml: float
     first = layers[0]
     needs = [seen.made.amount.volume_ml for seen in layers]
     whole = sum(needs) - (len(layers) - 1) * waste.stays_ml
-    pure = whole / first.thinned_by
-    # Of so much of the mix itself, and what is added to it.
+    wanted = whole / first.thinned_by
+    bottles = first.made.bottles
+    made = batch([one.drops for one in bottles], [one.drop_ml for one in bottles], wanted)
     parts = [
-        Part(
-            name=bottle.name,
-            ml=bottle.share * pure,
-            drops=round(bottle.share * pure / bottle.drop_ml),
-            paint=bottle.paint,
-            bottle=bottle.bottle,
-            drop_ml=bottle.drop_ml,
-        )
-        for bottle in first.made.bottles
+        Part(bottle.name, drops * bottle.drop_ml, drops, bottle.paint, bottle.bottle, bottle.drop_ml)
+        for bottle, drops in zip(bottles, made.drops, strict=True)
     ]
     parts += [
-        Part(say("{word}, added", word=word), share * pure, round(share * pure / USUAL_DROP_ML))
+        Part(say("{word}, added", word=word), share * made.ml, max(1, round(share * made.ml / USUAL_DROP_ML)))
         for word, share in (("medium", first.layer.medium), ("reducer", first.layer.reducer))
         if share > 0
     ]
+    volume = sum(part.ml for part in parts)
     return Poured(
         key=key,
         layers=[
@@ -169,9 +174,10 @@ def _poured(key: str, layers: Sequence[Seen], waste: LearnedWaste, cup_ml: float
             for one, ml in zip(layers, needs, strict=True)
         ],
         name=first.layer.name or first.made.words,
-        volume_ml=whole,
+        volume_ml=volume,
+        over_ml=max(0.0, volume - whole),
         reaches_ml=max(whole - waste.stays_ml, 0.0) * (1 - waste.misses),
-        cups=math.ceil(whole / cup_ml - 1e-9),
+        cups=math.ceil(volume / cup_ml - 1e-9),
         parts=parts,
         recipe=numbers[0] if (numbers := recipe_numbers(first.layer.source)) else None,
     )

@@ -52,6 +52,7 @@ class Bottle:
     price_ml: float | None = None
     paint: str = ""  # its id
     bottle: int = 0  # on the shelf
+    drops: int = 1  # in the recipe
 
 
 @dataclass(frozen=True, eq=False)
