@@ -10,18 +10,20 @@ import pytest
 from diachrom import clock
 from diachrom.core.bait.blank import Blank
 from diachrom.core.bait.plan import Layer, Plan
+from diachrom.core.mix.batch import lowest_terms
 from diachrom.core.schedule.search import solve
 from diachrom.core.session import mends
 from diachrom.core.session.events import Event
 from diachrom.core.session.script import BenchStep, Pour, Script
 from diachrom.core.session.state import HAPPENS, State, after, replayed
 from diachrom.errors import DiachromError, InvalidInput
-from diachrom.store import bottles
+from diachrom.store import bottles, recipes
 from diachrom.store import orders as stored
 from diachrom.store import sessions as kept
 from diachrom.store.connection import writing
 from diachrom.store.orders import DoneStep
 from diachrom.work.bench import sessions
+from diachrom.work.bench.recounting import strayed
 from diachrom.work.files.checking import check_folder, mend_folder
 from diachrom.work.kit import schedules
 from diachrom.work.orders import orders, scheduling
@@ -323,3 +325,35 @@ def test_a_session_whose_number_lags_behind_what_happened_stands_where_it_was_an
 def test_a_recipe_that_is_no_number_does_not_begin_the_cup_on_mix(client, recipe):
     answer = client.post("/bench", data={"recipe": recipe}, follow_redirects=False)
     assert (answer.status_code, "no recipe" in answer.text) == (422, True)
+
+
+def test_a_mix_that_was_kept_with_a_strayed_ratio_is_told_and_counted_anew(on):
+    recipe = on(lambda store: recipes.version(store, 10))
+    parts = [part for part in recipe.draft.parts if part.drops]
+    pours = tuple(Pour(part.bottle, str(part.bottle), 1, part.drop_ml) for part in parts)
+    make = BenchStep("0:make", "make", "Mix", mix="recipe:10:2|0|0", pours=pours)
+
+    def begin(store):
+        with writing(store):
+            return kept.new(store, order=None, name="Kept", script=Script((make, EYES)), at=AT)
+
+    number = on(begin)
+
+    def told(store):
+        session = sessions.session(store, number)
+        return strayed(store, session, session.state.here(session.script))
+
+    found = on(told)
+    meant = lowest_terms([part.drops for part in parts])
+    assert " : ".join(map(str, meant)) in found.words
+    happen(on, number, "tap", step="0:make", bottle=pours[0].bottle)
+    with pytest.raises(InvalidInput):
+        happen(on, number, "recount", step="0:make", value="1,2")
+    with pytest.raises(InvalidInput, match="have fallen"):
+        happen(on, number, "recount", step="0:make", value=",".join("0" for _ in pours))
+    happen(on, number, "recount", step="0:make", value=found.value)
+    session = on(sessions.session, number)
+    here = session.state.here(session.script)
+    assert lowest_terms([pour.drops for pour in here.pours]) == meant
+    assert on(told) is None
+    assert replayed(session.script, on(kept.events, number)) == session.state

@@ -42,6 +42,7 @@ class State:
     position: int = 0
     done: tuple[str, ...] = ()  # keys of steps
     drops: Mapping[str, Mapping[int, int]] = field(default_factory=dict)  # of a step, by bottle
+    counts: Mapping[str, tuple[int, ...]] = field(default_factory=dict)  # that a step's pours were counted anew to
     timers: tuple[Timer, ...] = ()
     different: tuple[Event, ...] = ()
     slips: tuple[Event, ...] = ()
@@ -72,7 +73,14 @@ class State:
 
     def run(self, script: Script) -> Sequence[BenchStep]:
         """All steps as they are gone through, with those that come again."""
-        return run_of(script, self.again)
+        steps = run_of(script, self.again)
+        return [self._recounted(step) for step in steps] if self.counts else steps
+
+    def _recounted(self, step: BenchStep) -> BenchStep:
+        counts = self.counts.get(step.key, ())
+        if len(counts) != len(step.pours):
+            return step
+        return replace(step, pours=tuple(replace(one, drops=n) for one, n in zip(step.pours, counts, strict=True)))
 
     def here(self, script: Script) -> BenchStep | None:
         """The step that it stands at, None after the last."""
@@ -138,6 +146,18 @@ def _tap(script: Script, state: State, event: Event) -> State:
         )
     own = {**state.drops.get(here.key, {}), event.bottle: count}
     return replace(state, drops={**state.drops, here.key: own})
+
+
+def _recount(script: Script, state: State, event: Event) -> State:
+    """The drops that a mix asks for, in the order of its bottles; none fewer than have fallen."""
+    here = _here(script, state, event)
+    parts = event.value.split(",")
+    counts = tuple(int(part) for part in parts if part.isdecimal() and len(part) < 5)
+    if len(counts) != len(here.pours) or len(parts) != len(counts):
+        raise InvalidInput(say("Give a number of drops for each bottle of the mix."), field="value")
+    if any(count < state.fallen(here.key, pour.bottle) for count, pour in zip(counts, here.pours, strict=True)):
+        raise InvalidInput(say("More drops than that have fallen already."), field="value")
+    return replace(state, counts={**state.counts, here.key: counts})
 
 
 def _next(script: Script, state: State, event: Event) -> State:
@@ -274,6 +294,7 @@ def _off(script: Script, state: State, event: Event) -> State:
 HAPPENS = {
     "tap": _tap,
     "untap": _tap,
+    "recount": _recount,
     "next": _next,
     "back": _back,
     "different": _different,

@@ -12,6 +12,7 @@ from diachrom.store.sessions import Session
 from diachrom.web.kit.choices import Choice
 from diachrom.words import listed, quantity, say
 from diachrom.work.bench import sessions
+from diachrom.work.bench.recounting import Strayed, strayed
 from diachrom.work.kit.opened import Store
 
 COMING = 3
@@ -78,6 +79,7 @@ class BenchPage:
     pours: Sequence[PourView]
     drop: PourView | None  # that falls next
     drops_left: int
+    strayed: Strayed | None  # its count has another ratio than its recipe
     twin: Twin | None
     facts: Sequence[FactView]
     cautions: Sequence[tuple[str, str]]
@@ -147,6 +149,7 @@ def bench_page(store: Store, session: Session) -> BenchPage:
         pours=pours,
         drop=next((pour for pour in pours if pour.left), None),
         drops_left=0 if here is None else state.left(here),
+        strayed=None if session.ended else strayed(store, session, here),
         twin=None if here is None or not here.twin else _twin(session, here),
         facts=[] if here is None else _facts(session, here),
         cautions=[] if here is None else _cautions(session, here),
