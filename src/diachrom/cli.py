@@ -220,6 +220,14 @@ def batch(context: typer.Context, file: File, data: Data = None) -> None:
 
 
 @app.command()
+def adjust(context: typer.Context, file: File, data: Data = None) -> None:
+    """Find the drops that help a mix that is too yellow, too light ..., and print them as JSON."""
+    from diachrom.work.api.command import adjust_text
+
+    typer.echo(adjust_text(_read(file), _folder(context, data)))
+
+
+@app.command()
 def export(
     context: typer.Context,
     target: Annotated[Path, typer.Argument(metavar="FILE", help="Its suffix says the form: see docs/formats.md.")],

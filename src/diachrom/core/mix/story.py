@@ -20,11 +20,11 @@ class Verdict:
 THE_EYE = say("the eye")
 # What the eye may say of a puff on paper.
 VERDICTS = (
-    *(say("right"), say("too dark"), say("too light"), say("too strong"), say("too dull")),
+    *(say("right"), say("too dark"), say("too light"), say("too strong"), say("too thin"), say("too grey")),
     *(say("too red"), say("too green"), say("too yellow"), say("too blue")),
 )
 # By the English that is kept.
-VERDICT_WORDS: Mapping[str, str] = {word: word for word in (*VERDICTS, THE_EYE)}
+VERDICT_WORDS: Mapping[str, str] = {word: word for word in (*VERDICTS, say("too dull"), THE_EYE)}
 
 
 def by_eye(said: str) -> Verdict:

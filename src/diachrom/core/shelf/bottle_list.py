@@ -63,7 +63,7 @@ class ListedBottle:
     @property
     def told_by(self) -> str:
         """What said the colour, in words."""
-        words, pigment = " ".join(self.said.words), self.said.pigment
+        words, pigment = " ".join(self.said.words).casefold(), self.said.pigment
         match self.said.colour_from:
             case "words":
                 count = len(self.said.words)

@@ -99,6 +99,14 @@ EXAMPLES: dict[str, dict[str, Any]] = {
             "kind": "transparent",
         },
     },
+    "/api/adjust": {
+        "too yellow": {"parts": [{"paint": "rav-gull", "drops": 4}, KRITT], "verdict": "too yellow"},
+        "two things at once": {
+            "parts": [{"paint": "rav-gull", "drops": 4}, KRITT],
+            "verdict": ["too light", "not bright enough"],
+            "coats": 3,
+        },
+    },
     "/api/batch": {
         "a fifth of a millilitre": {"parts": [{"paint": "rav-gull", "drops": 4}, KRITT], "ml": 0.2},
         "no more than that": {"parts": [{"paint": "rav-gull", "drops": 4}, KRITT], "ml": 0.2, "may_change": True},

@@ -3,13 +3,15 @@
 from fastapi import APIRouter
 
 from diachrom.web.kit.dependencies import OpenStore
-from diachrom.work.api import batches, guessing, listing, matching, predicting, profiling, reading
+from diachrom.work.api import adjusting, batches, guessing, listing, matching, predicting, profiling, reading
+from diachrom.work.api.adjusting import AdjustAnswer, AdjustRequest
 from diachrom.work.api.batches import BatchAnswer, BatchRequest
 from diachrom.work.api.listing import ListedPaint
 from diachrom.work.api.match_documents import MatchAnswer, MatchRequest
 from diachrom.work.api.profile_documents import GuessAnswer, GuessRequest, ProfileAnswer, ProfileRequest
 from diachrom.work.api.reading import ReadListAnswer, ReadListRequest
 from diachrom.work.kit.documents import PredictAnswer, PredictRequest, Refusal
+from diachrom.work.mix.candidates import in_stock
 
 router = APIRouter(
     prefix="/api",
@@ -74,3 +76,10 @@ def read_list(request: ReadListRequest) -> ReadListAnswer:
 def batch(request: BatchRequest, store: OpenStore) -> BatchAnswer:
     """So much of a mix in whole drops, its ratio kept unless it may change."""
     return batches.answer(request, predicting.from_shelf(store))
+
+
+@router.post("/adjust", operation_id="adjust", summary="Find the drops that help a mix that is too yellow, too light")
+def adjust(request: AdjustRequest, store: OpenStore) -> AdjustAnswer:
+    """The drops that take a mix the way that the eye wishes, gentlest first."""
+    shelf = in_stock(store) if request.paints is None else []
+    return adjusting.answer(request, predicting.from_shelf(store), shelf)

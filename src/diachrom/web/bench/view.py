@@ -80,6 +80,7 @@ class BenchPage:
     drop: PourView | None  # that falls next
     drops_left: int
     strayed: Strayed | None  # its count has another ratio than its recipe
+    by_eye: bool  # a puff of the cup on Mix is judged here
     twin: Twin | None
     facts: Sequence[FactView]
     cautions: Sequence[tuple[str, str]]
@@ -150,6 +151,7 @@ def bench_page(store: Store, session: Session) -> BenchPage:
         drop=next((pour for pour in pours if pour.left), None),
         drops_left=0 if here is None else state.left(here),
         strayed=None if session.ended else strayed(store, session, here),
+        by_eye=here is not None and here.kind == "try" and any(one.mix.startswith(sessions.CUP) for one in run),
         twin=None if here is None or not here.twin else _twin(session, here),
         facts=[] if here is None else _facts(session, here),
         cautions=[] if here is None else _cautions(session, here),

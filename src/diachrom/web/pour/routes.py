@@ -57,6 +57,7 @@ class PourPage:
     device: DevicePanel
     undo: str | None
     can_finish: bool
+    last_said: str  # the verdict that was given last
     said: str
     rail_cup: CupUnderWay
 
@@ -110,6 +111,7 @@ def pour_page(request: Request, store: Store, devices: Devices, said: str = "") 
         device=reader_panel(devices, chosen_reader(request, devices)),
         undo=seen.now.undo,
         can_finish=seen.now.draft.drops > 0,
+        last_said=next((one.verdict.words for one in reversed(seen.told) if one.verdict), ""),
         said=said,
         rail_cup=under_way(seen.contents),
     )

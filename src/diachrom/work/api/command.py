@@ -12,12 +12,13 @@ from diachrom.errors import FileExists, InvalidInput, pluralize
 from diachrom.store.connection import Connection, connected
 from diachrom.store.staged import write_beside
 from diachrom.words import say
-from diachrom.work.api import batches, guessing, matching, predicting, profiling, reading
+from diachrom.work.api import adjusting, batches, guessing, matching, predicting, profiling, reading
 from diachrom.work.api.match_documents import MatchRequest
 from diachrom.work.api.profile_documents import GuessRequest, ProfileRequest
 from diachrom.work.files import exporting, importing
 from diachrom.work.files.backups import Daily
 from diachrom.work.kit import documents
+from diachrom.work.mix.candidates import in_stock
 
 Kind = TypeVar("Kind", bound=BaseModel)
 
@@ -66,6 +67,16 @@ def batch_text(content: bytes, folder: Path) -> str:
     request = _read(batches.BatchRequest, content)
     with _finding(folder, needed=bool(request.paint_ids())) as find:
         return batches.answer(request, find).model_dump_json(exclude_none=True)
+
+
+def adjust_text(content: bytes, folder: Path) -> str:
+    """An adjust document as JSON -> its answer as JSON. Raises InvalidInput, naming the field, and NotFound."""
+    request = _read(adjusting.AdjustRequest, content)
+    if request.paints is not None:
+        with _finding(folder, needed=bool(request.paint_ids())) as find:
+            return adjusting.answer(request, find, []).model_dump_json()
+    with connected(folder) as connection:
+        return adjusting.answer(request, predicting.from_shelf(connection), in_stock(connection)).model_dump_json()
 
 
 @contextmanager
