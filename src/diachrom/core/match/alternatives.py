@@ -60,10 +60,11 @@ class ShortList:
         in_lights: Mapping[str, Floats],
         price_ml: Sequence[float | None],
         coats: int,
+        needed_ml: float | None = None,
     ) -> None:
         """`in_lights` is the target's Lab (3,) in each of OTHER_LIGHTS; prices are by ml of each paint."""
         self.search, self.in_lights, self.price_ml = search, in_lights, price_ml
-        self.ranking = Ranking(search.judge, wish, coats=coats, most_drops=search.sets.most_drops)
+        self.ranking = Ranking(search.judge, wish, coats=coats, most_drops=search.sets.most_drops, needed_ml=needed_ml)
         self._told: dict[Parts, Alternative] = {}  # a search tells the same mixes again and again
 
     def of(self, matches: Sequence[Match]) -> list[Alternative]:

@@ -6,6 +6,7 @@ colour for the purpose (primer, light of its own, flakes), must each bring so mu
 comes near, the target needs the others, and nothing speaks against them.
 """
 
+import math
 from collections.abc import Sequence
 from dataclasses import dataclass, replace
 
@@ -22,7 +23,7 @@ from diachrom.core.mix.spread import NINETY_PERCENT, spread
 
 CLOSENESS = {"last-shade": 0.5, "side-by-side": 1.0, "arms-length": 2.5}  # dE
 USUAL_CLOSENESS = CLOSENESS["side-by-side"]
-A_BOTTLE, A_SPECIAL, FEW_BOTTLES = 0.3, 2.0, 2  # dE that one more must bring; so many bottles are free
+A_BOTTLE, A_SPECIAL, FEW_BOTTLES = 0.5, 2.0, 2  # dE that one more must bring; so many bottles are free
 NEEDED = 2.0  # dE: farther than this from everything plain, a target needs what is special
 SLACK = 0.5  # dE beyond the nearest that is as good, where nothing is near enough
 SURE_OF = 24  # mixes, the most promising, whose spread is reckoned
@@ -65,17 +66,19 @@ class Wish:
 class Ranking:
     """Ranks what a search finds. What speaks against paints is in its judge's reluctance, that of the wish included."""
 
-    def __init__(self, judge: Judge, wish: Wish, *, coats: int, most_drops: int) -> None:
+    def __init__(
+        self, judge: Judge, wish: Wish, *, coats: int, most_drops: int, needed_ml: float | None = None
+    ) -> None:
+        """`needed_ml` is what will be sprayed: each mix is told in as many times its lowest terms; without it in as
+        many drops as there may be as well."""
         self.judge, self.wish, self.coats, self.most_drops = judge, wish, coats, most_drops
+        self.needed_ml = needed_ml
         self._spread: dict[Parts, float] = {}  # a search tells the same mixes again and again
 
     def of(self, matches: Sequence[Match]) -> list[Pourable]:
         """Those that a painter would rather pour first: near enough before what is not, and what is special only where
         it is needed or let in. Of many only the most promising are answered, and the nearest of all."""
-        # The same colours in as many drops as there may be: in a larger cup one amiss does less.
-        times = [(one, self.most_drops // one.drops) for one in matches]
-        larger = [replace(one, parts=tuple((index, k * n) for index, n in one.parts)) for one, k in times if k > 1]
-        every = self.told([*matches, *larger])
+        every = self.told(self._sized(matches))
         if not every:
             return []
         # Nothing plain comes near, and what is special does: the target needs it.
@@ -97,6 +100,19 @@ class Ranking:
         if nearest.match not in [one.match for one in first]:
             first.append(nearest)
         return sorted((self._scored(self._sure(one), needed=needed) for one in first), key=order)
+
+    def _sized(self, matches: Sequence[Match]) -> list[Match]:
+        """In a larger cup a drop amiss does less, but who needs little pours little."""
+
+        def taken(one: Match, times: int) -> Match:
+            return one if times <= 1 else replace(one, parts=tuple((index, times * n) for index, n in one.parts))
+
+        most = [self.most_drops // one.drops for one in matches]
+        if self.needed_ml is None:
+            return [*matches, *(taken(one, times) for one, times in zip(matches, most, strict=True) if times > 1)]
+        sprayed = [sum(n * self.judge.drop_ml[at] for at, n in one.parts) / self.judge.full for one in matches]
+        times = [math.ceil(self.needed_ml / ml - 1e-9) for ml in sprayed]
+        return [taken(one, min(each, limit)) for one, each, limit in zip(matches, times, most, strict=True)]
 
     def told(self, matches: Sequence[Match]) -> list[Pourable]:
         """In this order, with what a drop amiss does; nothing is known of their spread."""

@@ -41,8 +41,8 @@ EXACTLY = 120
 SMALL_SETS = {1: 4, 2: 20, 3: 30}  # of each size, always among those that are seen exactly
 # Of sets with flakes fewer are looked at: each look costs ten times as much.
 FLAKED_TO_GROW, FLAKED_GROWN_PARTS, FLAKED_IN_FULL, FLAKED_COMPOSITIONS = 12, 6, 6, 1_200
-FLAKED_SOLVED = {1: 3, SEVERAL: 5}  # sets of a size and sort
-FLAKED_FIRST, DROPS_SOLVED, FLAKED_AT_LAST = 2, 12, 12
+FLAKED_SOLVED = {1: 6, SEVERAL: 9}  # sets of a size and sort
+FLAKED_FIRST, DROPS_SOLVED, FLAKED_AT_LAST = 3, 20, 16
 SOLVED_EXACTLY = 40  # mixes that few streams call the nearest: they are right to some tenths of a dE
 
 
@@ -101,7 +101,7 @@ class Search:
                 say("The share of reducer and medium is 0 to 1, not {dilution}.", dilution=quantity(dilution, "g")),
                 field="dilution",
             )
-        self._many = many
+        self._many, self.most_paints = many, most_paints
         self._how: dict[str, Any] = {"most_paints": most_paints, "most_drops": most_drops, "dilution": dilution}
         plain = [index for index, paint in enumerate(paints) if not paint.thins and not paint.flake]
         flaked = [at for at, paint in enumerate(paints) if paint.flake]

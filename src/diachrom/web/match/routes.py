@@ -11,6 +11,7 @@ from diachrom.core.film.kinds import KINDS
 from diachrom.core.film.surface import SURFACES, surface_of
 from diachrom.core.mix.layers import COATS_UM
 from diachrom.core.mix.prediction import ANGLES_DEG
+from diachrom.errors import InvalidInput
 from diachrom.web.kit import choices
 from diachrom.web.kit.answers import go
 from diachrom.web.kit.choices import Choice, Group
@@ -28,7 +29,7 @@ from diachrom.work.kit.tasks import Tasks
 from diachrom.work.match import searching, targets
 from diachrom.work.match.settings import Settings
 from diachrom.work.mix.sprayed_over import called, offered
-from diachrom.work.pour import aim_at_cup
+from diachrom.work.pour import aim_at_cup, let_downs
 from diachrom.work.profiles import substitutes
 from diachrom.work.shelf import shelf_index
 
@@ -135,6 +136,7 @@ def _as_given(old: Settings, given: Mapping[str, str]) -> Settings:
         closeness=given.get("closeness", old.closeness),
         special=given.get("special", "true" if old.special else "false") == "true",
         dilution=dilution / 100,
+        needed_ml=figure(given.get("needed_ml", f"{old.needed_ml:g}"), say("For, ml"), key="needed_ml"),
     )
 
 
@@ -160,4 +162,17 @@ def keep_in(request: Request, store: OpenStore, tasks: Background, bottle: FormR
 def pour(request: Request, store: OpenStore, parts: Text) -> Response:
     """Pour a mix that was found into the cup."""
     aim_at_cup.into_cup(store, substitutes.read_key(parts), at=clock.now())
+    return go(request, "/mix")
+
+
+@router.post("/match/let-down")
+def let_down(request: Request, store: OpenStore, first: Text, parts: Text = "") -> Response:
+    """Make first cups, keep them as bottles, and pour the mix in drops of them."""
+    cups = []
+    for one in first.split("-")[:4]:
+        own, _, used = one.partition("*")
+        if not used.isdecimal() or len(used) > 3:
+            raise InvalidInput(say("This let-down cannot be read: match again."), field="first")
+        cups.append((substitutes.read_key(own.replace("+", "-")), int(used)))
+    let_downs.make(store, cups, substitutes.read_key(parts) if parts else (), at=clock.now())
     return go(request, "/mix")

@@ -7,6 +7,7 @@ from diachrom.core.light import words
 from diachrom.core.match.alternatives import Alternative
 from diachrom.core.mix.draft import Part
 from diachrom.core.mix.prediction import colour_of
+from diachrom.store.bottles import Bottle
 from diachrom.web.kit import strip_view
 from diachrom.web.kit.plot import Axes, Curve, Plot
 from diachrom.web.kit.plot_paths import dot
@@ -38,6 +39,19 @@ class AlternativeView:
 
 
 @dataclass(frozen=True)
+class LetDownView:
+    """A match by way of first cups."""
+
+    first: str  # "18x8+4x72*7-...": bottles and drops of each, and drops of it
+    parts: str  # the other bottles and drops
+    why: str
+    cups: Sequence[str]
+    then: str
+    looks: str
+    swatch: Swatch
+
+
+@dataclass(frozen=True)
 class FoundPage:
     target: TargetView | None
     going_on: bool
@@ -47,6 +61,7 @@ class FoundPage:
     start: str  # which bottle to start from, and what it lacks
     alternatives: Sequence[AlternativeView]
     plot: Plot | None
+    let_down: LetDownView | None = None
     left_out: Sequence[tuple[int, str]] = ()
     kept_in: Sequence[tuple[int, str]] = ()
     examples: Sequence[tuple[str, Swatch]] = ()
@@ -101,6 +116,7 @@ def found_page(store: Store, task: MatchTask) -> FoundPage:
         limits=limits,
         start=_start(task),
         alternatives=[_alternative(store, task, one) for one in found],
+        let_down=_let_down(task),
         plot=_plot(task) if task.reach is not None and len(task.reach) > 2 else None,
         left_out=targets.bottle_names(store, task.settings.left_out),
         kept_in=targets.bottle_names(store, task.settings.kept_in),
@@ -157,6 +173,55 @@ def _alternative(store: Store, task: MatchTask, alternative: Alternative) -> Alt
         why=alternative.why,
         bottles=[(part.bottle, rows[part.bottle].bottle.full_name) for part in own],
         facts=facts,
+    )
+
+
+def _let_down(task: MatchTask) -> LetDownView | None:
+    found = task.let_down
+    if found is None:
+        return None
+
+    def bottle(at: int) -> Bottle | None:
+        return task.candidates[at].bottle
+
+    def numbered(parts: Sequence[tuple[int, int]]) -> str:
+        return "+".join(f"{one.id}x{drops}" for at, drops in parts if (one := bottle(at)) is not None)
+
+    def named(at: int) -> str:
+        one = bottle(at)
+        return "" if one is None else one.full_name
+
+    cups, then = [], []
+    for cup in found.first:
+        strong, white = cup.drops
+        ml = strong * task.candidates[cup.strong].drop_ml + white * task.candidates[cup.white].drop_ml
+        cups.append(
+            say(
+                "{strong} drops of {name} in {white} of {other} ({ml})",
+                strong=strong,
+                name=named(cup.strong),
+                white=white,
+                other=named(cup.white),
+                ml=quantity(ml, ".1f", "ml"),
+            )
+        )
+        then.append(say("{drops} of the {name} cup", drops=cup.used, name=named(cup.strong)))
+    then += [say("{drops} of {name}", drops=drops, name=named(at)) for at, drops in found.parts]
+    worst = max((one.worst_drop for one in task.found[:1]), default=0.0)
+    return LetDownView(
+        first="-".join(
+            f"{numbered(((cup.strong, cup.drops[0]), (cup.white, cup.drops[1])))}*{cup.used}" for cup in found.first
+        ),
+        parts=numbered(found.parts).replace("+", "-"),
+        why=say("The mix below hangs on single drops: one amiss is up to dE {worst}.", worst=quantity(worst, ".1f")),
+        cups=cups,
+        then=say("Then mix {parts}.", parts=listed(then, " + ")),
+        looks=say(
+            "dE {delta_e}; one drop amiss is dE {amiss} at most, in the first cup too.",
+            delta_e=quantity(found.match.delta_e, ".1f"),
+            amiss=quantity(found.worst_drop, ".1f"),
+        ),
+        swatch=swatch(colour_of(found.match.lab.tolist())),
     )
 
 

@@ -9,9 +9,10 @@ from pathlib import Path
 from diachrom.core.light.bands import Floats
 from diachrom.core.match.alternatives import Alternative, ShortList, reach
 from diachrom.core.match.judge import Match
+from diachrom.core.match.let_down import LetDownMatch, by_let_down
 from diachrom.core.match.search import Search
 from diachrom.core.mix.cup import Cup, Pour
-from diachrom.core.mix.mixes import Parts
+from diachrom.core.mix.mixes import Parts, uncommon
 from diachrom.core.mix.strip import Over, Strip, strip
 from diachrom.core.mix.where import Views
 from diachrom.store import bottles, hand_factor, paints, revisions
@@ -42,6 +43,7 @@ class MatchTask(Task):
         self.strips: Mapping[Parts, Strip] = {}  # of those found
         self.reach: Floats | None = None
         self.alone: Match | None = None  # the bottle that comes nearest by itself
+        self.let_down: LetDownMatch | None = None  # where the best mix hangs on one drop
         self.evaluated = 0
 
     def work(self, folder: Path) -> None:
@@ -65,7 +67,14 @@ class MatchTask(Task):
             reluctance=reluctance(every, settings),
         )
         price_ml = [_price_ml(prices.get(one.key), one) for one in self.candidates]
-        short = ShortList(search, self.settings.wish, in_lights=in_lights, price_ml=price_ml, coats=self.settings.coats)
+        short = ShortList(
+            search,
+            settings.wish,
+            in_lights=in_lights,
+            price_ml=price_ml,
+            coats=settings.coats,
+            needed_ml=settings.needed_ml,
+        )
         for found in search.steps():
             self.tell(self.done, self.total)
             chosen = short.of(found.matches)
@@ -73,9 +82,13 @@ class MatchTask(Task):
             self.strips = {**self.strips, **{one.parts: _strip(search, one, self.settings, grounds) for one in new}}
             self.found, self.evaluated = chosen, found.evaluated
             alone = [one for one in found.matches if len(one.parts) == 1]
+            alone = [one for one in alone if not uncommon(every[one.parts[0][0]].paint)] or alone
             self.alone = min(alone, key=search.judge.cost, default=self.alone)
             if self.reach is None:
                 self.reach = reach(search)
+        ranked = short.ranking.of(found.matches)
+        if ranked and not settings.kept_in:
+            self.let_down = by_let_down(search, found.matches, ranked[0], settings.wish, coats=settings.coats)
 
 
 def start(tasks: Tasks) -> MatchTask | None:

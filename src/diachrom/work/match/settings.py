@@ -15,6 +15,7 @@ from diachrom.store import kept
 from diachrom.words import listed, quantity, quantity_range, say
 
 MOST_DILUTION = 0.9
+LEAST_ML, MOST_ML = 0.05, 1000.0
 
 
 @dataclass(frozen=True)
@@ -33,6 +34,7 @@ class Settings(Surfaced):
     kept_in: tuple[int, ...] = ()  # bottles that every mix holds
     open_first: bool = False
     closeness: str = "side-by-side"
+    needed_ml: float = 0.6  # that will be sprayed
     special: bool = False  # primers, flakes and light of their own are taken like any paint
 
     @property
@@ -71,6 +73,15 @@ class Settings(Surfaced):
                 say("Thinned by 0 to 90 %, not {dilution} %.", dilution=quantity(100 * self.dilution, "g")),
                 field="dilution",
             )
+        if not LEAST_ML <= self.needed_ml <= MOST_ML:
+            raise InvalidInput(
+                say(
+                    "For {range}, not {ml}.",
+                    range=quantity_range(LEAST_ML, MOST_ML, "g", "ml"),
+                    ml=quantity(self.needed_ml, "g"),
+                ),
+                field="needed_ml",
+            )
         if len(self.kept_in) > self.max_paints:
             held = say("{count} bottles are in every mix", count=len(self.kept_in))
             raise InvalidInput(
@@ -98,6 +109,7 @@ class KeptSettings(BaseModel):
     kept_in: tuple[kept.RowNumber, ...] = ()
     open_first: bool = USUAL.open_first
     closeness: str = USUAL.closeness
+    needed_ml: kept.Number = Field(USUAL.needed_ml, ge=LEAST_ML, le=MOST_ML)
     special: bool = USUAL.special
 
 
