@@ -7,6 +7,7 @@ from diachrom import clock
 from diachrom.core.film.surface import SURFACES
 from diachrom.core.light import words
 from diachrom.core.light.lights import against_water, light
+from diachrom.core.mix import dark
 from diachrom.core.mix.cup import AIRBRUSH_CUP_ML
 from diachrom.core.mix.draft import Part
 from diachrom.core.mix.layers import COATS_UM
@@ -267,7 +268,9 @@ def _seen(seen: CupSeen, strip: Strip) -> SeenView:
         "{coats_words} on {words}: {told}",
         coats_words=capitalized(coats_words(draft.coats, draft.film_um)),
         words=column.over.words,
-        told=_told(strip, column, draft.coats),
+        told=_told(strip, column, draft.coats)
+        if light(draft.light).dark_minutes is None
+        else _in_the_dark(seen, column),
     )
     sure = seen.foreseen.spread
     sparkle = any(pour.drops and pour.paint.flake and pour.paint.flake.sparkle for pour in seen.cup.pours)
@@ -298,6 +301,26 @@ def _seen(seen: CupSeen, strip: Strip) -> SeenView:
         angles=strip.angles_deg,
         turns=any(one.has_direction for one in strip.columns),
     )
+
+
+def _in_the_dark(seen: CupSeen, column: Column) -> str:
+    """What the eye has of it with the lights off."""
+    draft = seen.now.draft
+    minutes = light(draft.light).dark_minutes or 0.0
+    lab = column.after(draft.coats).diffuse.lab
+    powders = [pour.paint.glow for pour in seen.cup.pours if pour.drops and pour.paint.glow is not None]
+    if not powders:
+        return say("{colour}: nothing in the cup glows.", colour=dark.called(lab))
+    lasts = dark.seen_for(powders, float(lab[0]), minutes)
+    told = (
+        say("{colour}, seen for {minutes} min.", colour=dark.called(lab), minutes=quantity(lasts, ".2g"))
+        if lasts
+        else say("{colour} any more.", colour=dark.called(lab))
+    )
+    worth = dark.worth_spraying(seen.cup, draft.film_um, column.over)
+    if worth >= dark.MOST_COATS:
+        return told + " " + say("Each of {count} coats still adds light.", count=worth)
+    return told + " " + say("More than {count} coats add next to no light.", count=worth)
 
 
 def _told(strip: Strip, column: Column, coats: int) -> str:
