@@ -39,6 +39,7 @@ class Bottle:
     shaken_on: str | None = None
     retired: bool = False
     recipe: int | None = None  # what an own mix was made from
+    weighed: bool = False  # a powder: its amounts are told in grams
 
     @property
     def full_name(self) -> str:
@@ -50,7 +51,7 @@ _BOTTLES = """
     SELECT bottle.id, paint.id AS paint_id, paint.line, paint.name, paint.kind, paint.discontinued,
            paint.note AS paint_note, bottle.note, bottle.size_ml, bottle.drop_ml, bottle.state, bottle.left_ml,
            bottle.batch, bottle.place, bottle.bought_on, bottle.opened_on, bottle.shaken_on, bottle.retired,
-           paint.recipe
+           paint.recipe, bottle.weighed
     FROM bottle JOIN paint ON paint.id = bottle.paint_id
 """
 
@@ -64,6 +65,7 @@ def bottle_of(row: sqlite3.Row) -> Bottle:
         "left_ml": sound.number(row["left_ml"], -LARGEST_ML, LARGEST_ML) or 0.0,
         "discontinued": bool(row["discontinued"]),
         "retired": bool(row["retired"]),
+        "weighed": bool(row["weighed"]),
     }
     return Bottle(**{**values, **kept})
 
@@ -134,6 +136,7 @@ COLUMNS = (
     "opened_on",
     "shaken_on",
     "retired",
+    "weighed",
 )
 
 

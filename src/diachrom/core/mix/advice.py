@@ -116,11 +116,11 @@ def _pearl_ground(now: Situation) -> Iterator[str]:
 
 
 def _thinned(now: Situation) -> Iterator[str]:
-    if not now.cup.only_thinner and now.cup.dilution > MOST_THINNER and not now.of_kind("candy", "ink"):
+    if not now.cup.only_thinner and now.cup.thinned > MOST_THINNER and not now.of_kind("candy", "ink"):
         yield say(
-            "{dilution} % of the cup is reducer and medium: the film may break or crawl. Many mist "
+            "{dilution} % of the cup is reducer: the film may break or crawl. Many mist "
             "coats, dried between, or less of it.",
-            dilution=quantity(100 * now.cup.dilution, ".0f"),
+            dilution=quantity(100 * now.cup.thinned, ".0f"),
         )
 
 

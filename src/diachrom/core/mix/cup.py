@@ -5,11 +5,13 @@ from dataclasses import dataclass
 
 import numpy as np
 
+from diachrom.core.film.kinds import KINDS
 from diachrom.core.film.paint import Mix, Paint, mix
 from diachrom.core.light.bands import Floats
 from diachrom.errors import BadDrops, EmptyCup, InvalidInput
 from diachrom.words import quantity, say
 
+ONLY_THIN = tuple(key for key, kind in KINDS.items() if kind.thins and not kind.carries)
 MOST_DROPS = 500  # of one bottle; a 9 ml airbrush cup holds about 200
 AIRBRUSH_CUP_ML = 9.0  # the largest usual one
 USUAL_DROP_ML = 0.05
@@ -89,6 +91,12 @@ class Cup:
     def dilution(self) -> float:
         """Share of reducer and medium in the volume, 0 to 1."""
         thinner = sum(pour.volume_ml for pour in self.pours if pour.paint.thins)
+        return thinner / self.volume_ml if not self.empty else 0.0
+
+    @property
+    def thinned(self) -> float:
+        """Share of what only thins, 0 to 1: medium keeps the body."""
+        thinner = sum(pour.volume_ml for pour in self.pours if pour.paint.kind in ONLY_THIN)
         return thinner / self.volume_ml if not self.empty else 0.0
 
     @property

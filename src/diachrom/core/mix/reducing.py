@@ -23,6 +23,7 @@ LOWEST_BAR, HIGHEST_BAR = 0.3, 5.0
 FLAKES_BAR = 1.5  # below it flakes settle in the tip
 SMALLEST_FOR_FLAKES_MM = 0.4
 LADDER = (0.0, 0.15, 0.30, 0.45, 0.60)
+WITH_MEDIUM = 0.3  # of what colours
 REST_MINUTES = 10  # of a candy mix
 
 
@@ -78,14 +79,17 @@ def reduction(cup: Cup, *, nozzle_mm: float, hand: str, pressure_bar: float | No
     most = sum(share * way.most for share, way in ways)
     by_tool = BY_NOZZLE * (USUAL_NOZZLE_MM - nozzle_mm) + BY_BAR * (USUAL_BAR[hand] - bar)
     share = min(max(0.0, usual + by_tool), most) if usual else 0.0
-    add = max(0.0, (share * total - (1 - share) * (cup.volume_ml - total)) / (1 - share)) if share < 1 else 0.0
+    # A dye is let down with medium, which counts for it; else medium keeps the body, and only reducer thins.
+    with_medium = sum(share for share, way in ways if way.with_medium) > WITH_MEDIUM
+    now = cup.dilution if with_medium else cup.thinned
+    add = max(0.0, (share - now) * cup.volume_ml / (1 - share)) if share < 1 else 0.0
     notes = []
     poured = [KINDS[pour.paint.kind] for pour in cup.pours if pour.drops]
-    if cup.dilution > most:
+    if now > most:
         notes.append(
             say(
                 "So thin ({dilution} %) the film breaks or crawls; {most} % is the most.",
-                dilution=quantity(100 * cup.dilution, ".0f"),
+                dilution=quantity(100 * now, ".0f"),
                 most=quantity(100 * most, ".0f"),
             )
         )
@@ -110,9 +114,9 @@ def reduction(cup: Cup, *, nozzle_mm: float, hand: str, pressure_bar: float | No
         )
     return Reduction(
         share=share,
-        now=cup.dilution,
+        now=now,
         add_ml=add,
-        with_medium=sum(share for share, way in ways if way.with_medium) > 0.3,
+        with_medium=with_medium,
         most=most,
         notes=notes,
     )

@@ -7,10 +7,13 @@ from diachrom.core.film.kinds import KINDS
 from diachrom.core.light import names
 from diachrom.core.mix.draft import Part
 from diachrom.core.mix.prediction import Colour
+from diachrom.core.shelf.keeping import density
+from diachrom.store.bottles import Bottle
 from diachrom.web.kit.formatting import millilitres
 from diachrom.words import listed, quantity, say
 from diachrom.work.kit.looks import PaintLook
 from diachrom.work.shelf.on_shelf import OnShelf
+from diachrom.work.shelf.shelf_index import WATER
 
 FOLD_ABOVE = 30  # drops; a longer string shows a bead and a count for each bottle
 SMALL_ABOVE, SMALL_RUNS = 15, 5  # on the rail: three rows, be it of beads or of counts
@@ -94,9 +97,18 @@ def bead_string(
     return BeadString([beads[index : index + FIVE] for index in range(0, len(beads), FIVE)], (), words)
 
 
+def amount_of(bottle: Bottle, ml: float) -> str:
+    """So much of a bottle, a powder in grams."""
+    if not bottle.weighed:
+        return millilitres(ml)
+    return quantity(ml * density(bottle.kind), ".3g", "g")
+
+
 def bottle_detail(row: OnShelf) -> str:
     """ "transparent · nearly gone, 1.2 ml left" """
-    left = millilitres(row.bottle.left_ml)
+    if row.bottle.paint_id == WATER:
+        return listed([KINDS[row.bottle.kind].words, say("always there")], " · ")
+    left = amount_of(row.bottle, row.bottle.left_ml)
     stock = (
         say("{condition}, {left}", condition=row.condition, left=left)
         if row.condition

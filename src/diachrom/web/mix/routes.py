@@ -9,15 +9,17 @@ from diachrom import clock
 from diachrom.web.kit.dependencies import FormRowId, OpenStore, Text
 from diachrom.web.kit.frame import frame, theme_of
 from diachrom.web.kit.pages import is_fragment_wanted, render
-from diachrom.web.kit.swatches import bead, bottle_detail
+from diachrom.web.kit.swatches import Bead, bead, bottle_detail
 from diachrom.web.mix.view import mix_page
 from diachrom.words import listed, quantity, say, say_count
 from diachrom.work.kit.opened import Store
 from diachrom.work.mix import charging, cup
+from diachrom.work.shelf import water
 from diachrom.work.shelf.on_shelf import to_pour
 
 router = APIRouter(include_in_schema=False)
 FOUND_MOST = 8
+CLEAR = Bead("reducer", None, None)
 
 Fallen = Annotated[int, Form(ge=-500, le=500)]
 
@@ -44,17 +46,20 @@ def _changed(request: Request, store: Store, said: str = "") -> Response:
 @router.get("/mix/find")
 def find(store: OpenStore, q: str = "") -> Response:
     """Bottles whose words or colour are near what is typed."""
-    rows = [
+    rows: list[dict[str, object]] = [
         {"bottle": row.bottle.id, "name": row.bottle.full_name, "detail": bottle_detail(row), "bead": bead(row)}
         for row in to_pour(store, q[:200], most=FOUND_MOST)
     ]
+    if water.is_meant(q) and not any(row["name"] == "Water" for row in rows):
+        rows.append({"bottle": 0, "name": say("Water"), "detail": say("always there"), "bead": CLEAR})
     return render("mix/found.html", found=rows, query=q)
 
 
 @router.post("/mix/add")
 def add(request: Request, store: OpenStore, bottle: FormRowId) -> Response:
     """Add a bottle, with one drop."""
-    cup.add_bottle(store, bottle, at=clock.now())
+    at = clock.now()
+    cup.add_bottle(store, bottle or water.bottle(store, at=at), at=at)
     return _changed(request, store)
 
 

@@ -24,6 +24,7 @@ from diachrom.words import capitalized, listed, quantity, say
 from diachrom.work.mix.cup import MOST_COATS_SHOWN, CupSeen
 from diachrom.work.shelf import stock
 from diachrom.work.shelf.on_shelf import OnShelf
+from diachrom.work.shelf.shelf_index import WATER
 
 FAINT_CONTRAST = 0.4
 FEW = 4  # bottles that have room for buttons of their own
@@ -203,7 +204,7 @@ def _cup(seen: CupSeen) -> CupView:
         rows=[_row(shelf[part.bottle], part, cup.volume_ml) for part in draft.parts],
         drops=cup.drops,
         volume=quantity(cup.volume_ml, ".2f", "ml"),
-        thinner=quantity(100 * cup.dilution, ".0f"),
+        thinner=quantity(100 * cup.thinned, ".0f"),
         save_words=save_words,
         can_save=seen.saved.changed and not cup.empty,
         undo=seen.now.undo,
@@ -248,7 +249,7 @@ def _warnings(seen: CupSeen) -> Iterator[str]:
         row.bottle.full_name
         for part in seen.now.draft.parts
         for row in [seen.contents.shelf[part.bottle]]
-        if part.drops and part.drops * part.drop_ml > row.bottle.left_ml
+        if part.drops and part.drops * part.drop_ml > row.bottle.left_ml and row.bottle.paint_id != WATER
     ]
     if short:
         yield say("More than is left in the bottle: {short}.", short=listed(short))

@@ -11,6 +11,8 @@ from fastapi.responses import Response
 from diachrom import clock
 from diachrom.core.film.kinds import KINDS
 from diachrom.core.mix.prediction import Colour
+from diachrom.core.shelf.keeping import density
+from diachrom.core.shelf.measures import MEASURES
 from diachrom.errors import InvalidInput
 from diachrom.store.bottles import Bottle, StockEntry
 from diachrom.web.kit import guess_view
@@ -22,10 +24,11 @@ from diachrom.web.kit.frame import frame
 from diachrom.web.kit.pages import render
 from diachrom.web.kit.plot import Axes, Curve, Plot
 from diachrom.web.kit.strip_view import ColumnView, columns
-from diachrom.web.kit.swatches import bottle_detail
+from diachrom.web.kit.swatches import amount_of, bottle_detail
 from diachrom.words import listed, quantity, quantity_range, say
 from diachrom.work.kit.fields import BOTTLE_FIELDS, LEFT, PAINT_FIELDS, Field
-from diachrom.work.shelf import keeping, stock
+from diachrom.work.kit.figures import figure
+from diachrom.work.shelf import keeping, measures, stock
 from diachrom.work.shelf.shelf_index import STATE_WORDS
 from diachrom.work.shelf.stock import BottleSeen
 
@@ -57,6 +60,16 @@ class FormField:
 
 
 @dataclass(frozen=True)
+class MeasureView:
+    """A measure of powder, and what it weighs."""
+
+    key: str
+    words: str
+    grams: str
+    counts: bool  # the bottle is counted in it
+
+
+@dataclass(frozen=True)
 class BottlePage:
     bottle: int
     paint_id: str
@@ -65,6 +78,7 @@ class BottlePage:
     left_ml: str
     left_now: str  # the same in a field for millilitres
     size_ml: str
+    measures: Sequence[MeasureView]  # of a powder
     drop_ul: str
     drops_left: int
     weeks: str
@@ -133,11 +147,20 @@ def show(request: Request, store: OpenStore, bottle: RowId, ledger: str = "") ->
     """A bottle: what is left, what happened to it."""
     lines = -1 if ledger == "all" else stock.LEDGER_SEEN
     seen = stock.see_bottle(store, bottle, at=clock.now(), lines=lines)
-    page = _bottle_page(seen, whole=ledger == "all")
+    page = _bottle_page(seen, measures.weighed(store), whole=ledger == "all")
     return render("shelf/bottle.html", page=page, frame=frame(request, store, "shelf"))
 
 
-def _bottle_page(seen: BottleSeen, *, whole: bool) -> BottlePage:
+def _measures(seen: BottleSeen, grams: Mapping[str, float]) -> list[MeasureView]:
+    """The measures of a powder, and which of them it is counted in."""
+    bottle = seen.row.bottle
+    own = bottle.drop_ml * density(bottle.kind)
+    return [
+        MeasureView(key, one.words, f"{grams[key]:g}", abs(grams[key] - own) < 1e-4) for key, one in MEASURES.items()
+    ]
+
+
+def _bottle_page(seen: BottleSeen, grams: Mapping[str, float], *, whole: bool) -> BottlePage:
     record = seen.record
     row, bottle = seen.row, seen.row.bottle
     # What is written about a bottle and its paint, in the painter's words.
@@ -164,9 +187,14 @@ def _bottle_page(seen: BottleSeen, *, whole: bool) -> BottlePage:
         paint_id=bottle.paint_id,
         name=bottle.full_name,
         detail=bottle_detail(row),
-        left_ml=quantity(bottle.left_ml, ".1f", "ml"),
-        left_now=quantity(bottle.left_ml, ".1f"),
-        size_ml=quantity(bottle.size_ml, "g", "ml"),
+        left_ml=quantity(bottle.left_ml * density(bottle.kind), ".1f", "g")
+        if bottle.weighed
+        else quantity(bottle.left_ml, ".1f", "ml"),
+        left_now=f"{bottle.left_ml * density(bottle.kind):.1f} g"
+        if bottle.weighed
+        else quantity(bottle.left_ml, ".1f"),
+        size_ml=amount_of(bottle, bottle.size_ml),
+        measures=_measures(seen, grams) if bottle.weighed else [],
         drop_ul=quantity(1000 * bottle.drop_ml, ".0f"),
         drops_left=row.drops_left,
         weeks=weeks(seen.weeks_left),
@@ -276,7 +304,25 @@ def change(request: Request, store: OpenStore, bottle: RowId, given: GivenForm) 
 @router.post("/bottles/{bottle}/left")
 def correct(request: Request, store: OpenStore, bottle: RowId, left_ml: Text) -> Response:
     """Enter what is really left."""
-    stock.correct(store, bottle, _amount(LEFT, left_ml), at=clock.now())
+    stock.correct(store, bottle, _amount(LEFT, _in_ml(store, bottle, left_ml)), at=clock.now())
+    return go(request, f"/bottles/{bottle}")
+
+
+def _in_ml(store: OpenStore, bottle: int, text: str) -> str:
+    """A powder's grams, written with their unit, as the millilitres that they take."""
+    grams = keeping.GRAMS.fullmatch(text.strip())
+    if grams is None:
+        return text
+    kind = stock.see_bottle(store, bottle, at=clock.now(), lines=1).row.bottle.kind
+    return f"{float(grams[1].replace(',', '.')) / density(kind):.6g}"
+
+
+@router.post("/bottles/{bottle}/measure")
+def use_measure(request: Request, store: OpenStore, bottle: RowId, measure: Text, grams: Text) -> Response:
+    """Count a powder in a measure that was weighed."""
+    measures.use(
+        store, bottle, measure, figure(grams.strip().removesuffix("g"), say("Grams"), key="grams"), at=clock.now()
+    )
     return go(request, f"/bottles/{bottle}")
 
 
@@ -297,7 +343,8 @@ def happened(
     note: Text = "",
 ) -> Response:
     """Enter that some was bought, poured, spilled."""
-    stock.happened(store, bottle, kind, _amount(LEFT, ml), note=note[:80], at=clock.now())
+    given = _amount(LEFT, _in_ml(store, bottle, ml))
+    stock.happened(store, bottle, kind, given, note=note[:80], at=clock.now())
     return go(request, f"/bottles/{bottle}")
 
 

@@ -1,6 +1,5 @@
 """A whole bench of bottles put on the shelf at once: as one step, or not at all."""
 
-import re
 import sqlite3
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
@@ -21,7 +20,7 @@ from diachrom.work.kit.colour_words import learn, own
 from diachrom.work.shelf.keeping import NewPaint
 from diachrom.work.shelf.shelf_index import index
 
-ANY_COLOUR, GRAMS = "#808080", re.compile(r"(\d{1,5}(?:[.,]\d{1,2})?)\s*g")
+ANY_COLOUR = "#808080"
 Typed = Mapping[str, str]  # name, kind, size_ml, colour, glow and mica of a bottle, as typed
 MICA_WORDS: Mapping[Mica, str] = {
     "interference": say("changes over white"),
@@ -110,7 +109,7 @@ def _looked_over(connection: sqlite3.Connection, every: Sequence[Typed]) -> tupl
 
 def _read(connection: sqlite3.Connection, typed: Typed) -> NewPaint:
     """Raises InvalidInput, also where it stands on the shelf or bears no colour: a first one is wanted of each."""
-    one = NewPaint.of({**typed, "size_ml": _in_ml(typed["size_ml"], typed["kind"])})
+    one = NewPaint.of(typed)
     if KINDS[one.record.kind].colours and one.to_guess.colour is None:
         raise InvalidInput(
             say("{full_name}: say which colour it is: pick it on the wheel.", full_name=one.record.full_name),
@@ -118,11 +117,3 @@ def _read(connection: sqlite3.Connection, typed: Typed) -> NewPaint:
         )
     one.known(connection)
     return one
-
-
-def _in_ml(size: str, kind: str) -> str:
-    """A powder's grams as the millilitres that they take."""
-    grams = GRAMS.fullmatch(size.strip())
-    if grams is None or kind not in KINDS:
-        return size
-    return f"{float(grams[1].replace(',', '.')) / KINDS[kind].keeps.density:.4g}"

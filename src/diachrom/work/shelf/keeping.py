@@ -12,6 +12,8 @@ from diachrom.core.film.paint import Paint
 from diachrom.core.mix.cup import USUAL_DROP_ML, drop_volume
 from diachrom.core.profiles.guess import guess
 from diachrom.core.profiles.guess_basis import ToGuess, check_guess
+from diachrom.core.shelf import measures
+from diachrom.core.shelf.keeping import density
 from diachrom.errors import InvalidInput
 from diachrom.store import bottles, paints, shelf_history
 from diachrom.store.connection import writing
@@ -21,6 +23,8 @@ from diachrom.words import say
 from diachrom.work.kit.fields import BOTTLE_FIELDS, PAINT_FIELDS, bottle_columns, paint_columns, read_fields
 from diachrom.work.kit.looks import look
 from diachrom.work.shelf import guessing
+
+GRAMS = re.compile(r"(\d{1,5}(?:[.,]\d{1,2})?)\s*g")  # a powder's size
 
 
 def keep_profile(
@@ -58,10 +62,17 @@ class NewPaint:
     def of(cls, given: Mapping[str, str]) -> "NewPaint":
         """`given` are fields of the table as typed, and those of a guess. Raises InvalidInput, naming the field."""
         given = {field.key: "" for field in (*PAINT_FIELDS, *BOTTLE_FIELDS) if field.needed} | dict(given)
+        kind = given.get("kind", "")
+        grams = GRAMS.fullmatch(given["size_ml"].strip())
+        weighed = grams is not None and kind in KINDS
+        if grams is not None and kind in KINDS:
+            given["size_ml"] = f"{float(grams[1].replace(',', '.')) / density(kind):.4g}"
         values, bottle = read_fields(PAINT_FIELDS, given), read_fields(BOTTLE_FIELDS, given)
         record = PaintRecord(id="", **{"line": "", **values})  # type: ignore[arg-type]
         to_guess, source = guessing.wanted(record.full_name, record.kind, given)
         check_guess(to_guess)
+        if weighed:
+            bottle |= {"weighed": 1, "drop_ul": 1000 * measures.usual_g(record.kind) / density(record.kind)}
         return cls(record, bottle, to_guess, source)
 
     def known(self, connection: sqlite3.Connection) -> PaintRecord | None:

@@ -47,8 +47,13 @@ STATE_WORDS = {
 }
 
 
+WATER = "water"  # the id of a paint that is always there
+
+
 def condition(bottle: Bottle) -> str:
     """What a painter should know before reaching for it, "" when there is nothing to say."""
+    if bottle.paint_id == WATER:
+        return ""
     if bottle.left_ml <= 0 or bottle.state == "empty":
         return STATE_WORDS["empty"]
     if bottle.left_ml < NEARLY_GONE * bottle.size_ml or bottle.state == "nearly gone":

@@ -12,7 +12,7 @@ from diachrom.store.bottles import Bottle
 from diachrom.store.connection import writing
 from diachrom.store.recipes import Version
 from diachrom.words import quantity, say
-from diachrom.work.shelf.shelf_index import NEARLY_GONE, index
+from diachrom.work.shelf.shelf_index import NEARLY_GONE, WATER, index
 from diachrom.work.shelf.stock import RATE_WEEKS, rate_since
 
 LOW_WEEKS = 4.0
@@ -87,6 +87,8 @@ def shopping_list(connection: sqlite3.Connection, *, at: str) -> ShoppingList:
     poured = bottles.poured_since(connection, rate_since(at))
     by_paint: dict[str, list[Bottle]] = {}
     for row in index(connection).rows:
+        if row.bottle.paint_id == WATER:
+            continue
         by_paint.setdefault(row.bottle.paint_id, []).append(row.bottle)
     rows: list[ToBuy] = []
     for paint_id, own in by_paint.items():

@@ -11,6 +11,7 @@ from diachrom.core.bait.deposit import BLUR
 from diachrom.core.bait.masks import MASKS
 from diachrom.core.bait.plan import BOUNDS, Layer
 from diachrom.core.film.kinds import KINDS, keys
+from diachrom.core.mix.cup import ONLY_THIN
 from diachrom.core.mix.layers import MOST_COATS
 from diachrom.words import quantity, say
 
@@ -28,12 +29,11 @@ FLAKES = tuple(key for key, kind in KINDS.items() if kind.flakes and not kind.gr
 GRAINS = keys("grains")
 HIDING = keys("hides")
 SHEER = keys("sheer")
-THINNERS = keys("thins")
 
 
 def _thinned(seen: Seen) -> float:
     """Share of what only thins, as it is sprayed."""
-    return (seen.share(*THINNERS) + seen.thinned_by - 1) / seen.thinned_by
+    return (seen.share(*ONLY_THIN) + seen.layer.reducer) / seen.thinned_by
 
 
 def _nozzle(look: Look, kinds: tuple[str, ...], least: float, words: str) -> Iterator[Found]:
