@@ -55,6 +55,7 @@ class PaintPage:
     can_card: bool
     why_no_card: str
     has_colour: bool
+    hides: bool
     profiles: Sequence[ProfileView]
     bottles: Sequence[tuple[int, str]]
     recipes: Sequence[tuple[int, str]]
@@ -79,6 +80,7 @@ def show(request: Request, store: OpenStore, paint_id: str) -> Response:
         if contrast_cards.can_be_carded(record.kind)
         else say("A drawdown card cannot measure flakes or glow: this profile is described, not measured."),
         has_colour=kind.colours,
+        hides=kind.hides,
         profiles=[_profile(version) for version in seen.versions],
         bottles=[
             (
