@@ -6,13 +6,17 @@ from datetime import date
 from fastapi import APIRouter, Request
 from fastapi.responses import Response
 
+from diachrom.core.mix.reducing import HANDS
+from diachrom.errors import InvalidInput
 from diachrom.web.kit.choices import Choice
 from diachrom.web.kit.dependencies import GivenForm, OpenStore
 from diachrom.web.kit.frame import frame
 from diachrom.web.kit.pages import render
 from diachrom.words import say, when
-from diachrom.work.kit import bench_settings
+from diachrom.work.kit import airbrushes, bench_settings
+from diachrom.work.kit.airbrushes import Airbrush
 from diachrom.work.kit.bench_settings import CHOICES, BenchSettings
+from diachrom.work.kit.figures import whole
 from diachrom.work.kit.opened import Store
 
 router = APIRouter(include_in_schema=False)
@@ -26,13 +30,25 @@ WORDS = {
 EXAMPLE_DAY = when(date(2026, 9, 2))
 
 
-def _page(request: Request, store: Store, chosen: BenchSettings, said: str = "") -> Response:
+def _page(request: Request, store: Store, chosen: BenchSettings, said: str = "", status: int = 200) -> Response:
     groups = [
         (key, words, [Choice(one, named) for one, named in CHOICES[key].items()], asdict(chosen)[key])
         for key, words in WORDS.items()
     ]
-    own = frame(request, store, "settings")
-    return render("kit/settings.html", groups=groups, currency=chosen.currency, day=EXAMPLE_DAY, said=said, frame=own)
+    brushes, in_hand = airbrushes.every(store)
+    return render(
+        "kit/settings.html",
+        status=status,
+        groups=groups,
+        currency=chosen.currency,
+        day=EXAMPLE_DAY,
+        said=said,
+        brushes=[*brushes, *([Airbrush()] if len(brushes) < airbrushes.MOST else [])],
+        many=len(brushes),
+        in_hand=in_hand,
+        hands=[Choice(key, words) for key, words in HANDS.items()],
+        frame=frame(request, store, "settings"),
+    )
 
 
 @router.get("/settings")
@@ -47,3 +63,22 @@ def choose(request: Request, store: OpenStore, given: GivenForm) -> Response:
     own = {key: value for key, value in given.items() if key in CHOICES or key == "currency"}
     chosen = bench_settings.change(store, own)
     return _page(request, store, chosen, say("Saved in this bench's folder; every page follows."))
+
+
+@router.post("/settings/airbrush")
+def airbrush(request: Request, store: OpenStore, given: GivenForm) -> Response:
+    """Say how an airbrush is used, take one into the hand, or remove it."""
+    at = whole(given.get("airbrush", ""), say("Airbrush"), key="airbrush", most=airbrushes.MOST)
+    chosen = bench_settings.read(store)
+    try:
+        match given.get("do", "save"):
+            case "choose":
+                airbrushes.choose(store, at)
+            case "remove":
+                airbrushes.remove(store, at)
+            case _:
+                airbrushes.save(store, at, given)
+    except InvalidInput as error:
+        return _page(request, store, chosen, str(error), 422)
+    words = airbrushes.mine(store).words
+    return _page(request, store, chosen, say("In the hand: {words}. New layers take it.", words=words))

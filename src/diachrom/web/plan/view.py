@@ -13,6 +13,8 @@ from diachrom.web.kit.choices import Choice, Group
 from diachrom.web.kit.formatting import coats_words
 from diachrom.web.kit.swatches import Bead, BeadString, Swatch, bead_of, bead_string, swatch
 from diachrom.words import capitalized, listed, quantity, say, say_count
+from diachrom.work.kit import airbrushes
+from diachrom.work.kit.airbrushes import Airbrush
 from diachrom.work.kit.opened import Store
 from diachrom.work.plan import painting, plans, sources
 from diachrom.work.plan.here import Here
@@ -66,6 +68,8 @@ class EditedLayer:
     edges: str  # of its region, in words
     box: dict[str, float]
     softness_mm: float
+    airbrush: str  # in the hand, in words
+    differs: str  # what this layer wants otherwise
 
 
 @dataclass(frozen=True)
@@ -130,7 +134,7 @@ def plan_page(store: Store, now: PlanNow, *, chosen: int | None = None, said: st
     views = [_layer(one, place) for place, one in enumerate(laid, start=1)]
     edited = next(
         (
-            _edited(one, layer, now.plan, painting.lands(store, now.plan, one.layer))
+            _edited(one, layer, now.plan, painting.lands(store, now.plan, one.layer), airbrushes.mine(store))
             for one, layer in zip(laid, views, strict=True)
             if layer.number == chosen
         ),
@@ -236,7 +240,7 @@ def _layer(laid: LaidLayer, place: int) -> LayerView:
     )
 
 
-def _edited(laid: LaidLayer, view: LayerView, plan: Plan, lands: str) -> EditedLayer:
+def _edited(laid: LaidLayer, view: LayerView, plan: Plan, lands: str, mine: Airbrush) -> EditedLayer:
     layer, blank = laid.layer, plan.blank
     way = MASKS[layer.mask.kind]
     fields = [_field(field, getattr(layer.mask, field.key)) for field in way.fields]
@@ -259,6 +263,8 @@ def _edited(laid: LaidLayer, view: LayerView, plan: Plan, lands: str) -> EditedL
         ),
         box={"u0": box.u0, "u1": box.u1, "v0": box.v0, "v1": box.v1},
         softness_mm=layer.softness_mm,
+        airbrush=say("{name}: {words}", name=mine.name or say("My airbrush"), words=mine.words),
+        differs=listed(f"{words} {value}" for words, value in mine.differs(layer)),
     )
 
 

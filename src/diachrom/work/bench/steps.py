@@ -12,6 +12,8 @@ from diachrom.store import paints
 from diachrom.words import listed, quantity, say, say_count
 from diachrom.work.finish import air, stock
 from diachrom.work.finish.air import lasting
+from diachrom.work.kit import airbrushes
+from diachrom.work.kit.airbrushes import Airbrush
 from diachrom.work.kit.looks import look
 from diachrom.work.kit.schedules import Schedule, ScheduledBlock
 from diachrom.work.orders.work_evenings import words_of
@@ -100,7 +102,7 @@ def worked(visit: ScheduledBlock, number: int, told: StepContext) -> list[BenchS
         last=visit.last,
         mix=visit.mix,
         coats=0 if layer is None else layer.coats if visit.kind in ("mask", "pattern", "by hand") else 1,
-        figures=() if layer is None else _figures(layer, visit),
+        figures=() if layer is None else _figures(layer, visit, airbrushes.mine(told.connection)),
         notes=school_steps,
         paint=visit.paint,
         dries_s=60 * visit.dries,
@@ -182,7 +184,7 @@ def _side(step: BenchStep, side: str) -> BenchStep:
     return replace(step, side=side, words=listed([step.words, SIDES[side]]))
 
 
-def _figures(layer: Layer, visit: ScheduledBlock) -> tuple[tuple[str, str], ...]:
+def _figures(layer: Layer, visit: ScheduledBlock, mine: Airbrush) -> tuple[tuple[str, str], ...]:
     """What to set at the airbrush, and where to hold it."""
     where = (say("Where"), REGIONS[layer.region].words)
     wait = ((say("Then wait"), lasting(visit.dries)),) if visit.dries else ()
@@ -192,8 +194,7 @@ def _figures(layer: Layer, visit: ScheduledBlock) -> tuple[tuple[str, str], ...]
         where,
         (say("From"), ORIGINS[layer.origin].words),
         (say("Coats"), str(layer.coats) if visit.kind != "spray" else say("1 now")),
-        (say("Pressure"), quantity(layer.pressure_bar, "g", "bar")),
-        (say("Nozzle"), quantity(layer.nozzle_mm, "g", "mm")),
-        (say("Distance"), quantity(layer.distance_mm, "g", "mm")),
+        (mine.name or say("My airbrush"), mine.words),
+        *((say("{what}, here", what=words), value) for words, value in mine.differs(layer)),
         *wait,
     )

@@ -20,6 +20,7 @@ from diachrom.store.connection import writing
 from diachrom.store.plan_documents import read
 from diachrom.store.plans import PlanNow, PlanVersion
 from diachrom.words import listed, quantity, say
+from diachrom.work.kit import airbrushes
 from diachrom.work.plan.painting import recipe_numbers, stencils_of
 
 
@@ -78,6 +79,8 @@ def layer_of(connection: sqlite3.Connection, what: str, source: str) -> Layer:
         raise InvalidInput(say("There is no kind of layer called '{what}'.", what=what[:30]), field="what")
     kind = WHATS[what]
     layer = Layer(0, what=what, source=source, film_um=kind.film_um or 8.0, coats=1 if not kind.paint else 2)
+    if kind.paint:
+        layer = airbrushes.mine(connection).taken_by(layer)
     if what == "foil" and source not in GROUNDS:
         return replace(layer, source="silver-foil", mask=masks.MASKS["tape"].usual(), region="sides")
     if what == "wash":
