@@ -347,7 +347,12 @@ def test_one_of_before_comes_in_as_what_its_folder_would_have_become(bench, out,
         told = json.loads(files["tables/photo.json"])
         told["columns"] = [photos if one == "picture" else one for one in told["columns"]]
         files["tables/photo.json"] = json.dumps(told).encode()
-        since_then = (("bait_order", ["customer"]), ("bait_stock", ["why", "line"]), ("bottle", ["weighed"]))
+        since_then = (
+            ("bait_order", ["customer"]),
+            ("bait_stock", ["why", "line"]),
+            ("bottle", ["weighed"]),
+            ("recipe", ["retired"]),
+        )
         for table, since in since_then:
             told = json.loads(files[f"tables/{table}.json"])
             kept = [at for at, one in enumerate(told["columns"]) if one not in since]

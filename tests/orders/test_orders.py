@@ -4,13 +4,13 @@ import json
 import time
 from dataclasses import replace
 from datetime import UTC, datetime, timedelta
-from itertools import pairwise, permutations
+from itertools import pairwise
 
 import icalendar
 import numpy as np
 import pytest
 
-from diachrom.core.film.paint import clear_paint, mix
+from diachrom.core.film.paint import Fluorescence, clear_paint, mix
 from diachrom.core.mix.rinse import CLEAN, FOLLOWS, RINSE, follows
 from diachrom.core.schedule.search import solve
 from diachrom.errors import DiachromError, InvalidInput
@@ -562,14 +562,36 @@ def test_a_cup_is_cleaned_where_a_rest_would_be_seen():
     assert follows([]) == []
 
 
-def test_the_order_that_cleans_least_is_the_best_of_all(on):
+def test_between_a_colour_and_white_or_what_shines_it_is_always_cleaned():
+    def own(absorption, scattering, **more):
+        base = clear_paint("x", "opaque")
+        profile = replace(base, absorption=np.full(36, absorption), scattering=np.full(36, scattering), **more)
+        return mix([profile], np.ones(1))
+
+    shining = Fluorescence(450, 30, 0.2, 520, 20, 0.4)
+    white, pale, pink, neon = (
+        own(0.0005, 0.6),
+        own(0.004, 0.4),
+        own(0.02, 0.02, fluorescence=replace(shining, emits_nm=610)),
+        own(0.02, 0.02, fluorescence=shining),
+    )
+    table = follows([white, pale, pink, neon])
+    assert table[1][0] == CLEAN  # a colour, and then white
+    assert table[1][3] == CLEAN
+    assert table[2][3] == CLEAN  # pink, and then neon yellow
+    assert table[0][1] == FOLLOWS
+
+
+def test_mixes_stand_in_the_order_of_the_layers_that_take_them(on):
     laid = [on(lambda store, number=number: laid_plan(store, plans.now(store, number).plan, 1)) for number in (1, 2)]
     cups = {key: one for key, one in all_cups(laid).items() if "|" in key}
-    costs = {(one.first, one.second): paint.ORDER[one.how] for one in following(cups)}
-    least = min(sum(costs[pair] for pair in pairwise(chain)) for chain in permutations(cups))
+    costs = {(one.first, one.second): one.how for one in following(cups)}
     found = paint.cup_order(laid)
-    assert sum(paint.ORDER[how] for _, how in found[1:]) == least
     assert len(found) == len(cups)
+    assert [one.layer for one in found] == sorted(one.layer for one in found)
+    alone = paint.cup_order(laid[:1])
+    assert [one.key for one in alone] == list(dict.fromkeys(step.mix for step in laid[0].laid if "|" in step.mix))
+    assert [one.before for one in found[1:]] == [costs[one.key, other.key] for one, other in pairwise(found)]
 
 
 def test_orders_that_are_gone_say_so(client):

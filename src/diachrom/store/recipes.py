@@ -116,17 +116,31 @@ _HAS_WORD = """
 
 
 def newest_versions(
-    connection: sqlite3.Connection, *, query: str = "", start: int = 0, most: int = -1
+    connection: sqlite3.Connection, *, query: str = "", start: int = 0, most: int = -1, retired: bool = False
 ) -> list[Version]:
     """The newest version of each recipe that has every word in its name, note, number or paints; the highest number
-    first. All of them, or `most` from `start` on."""
+    first. All of them, or `most` from `start` on; those that are retired apart."""
     words = query.casefold().split()
     rows = connection.execute(
         f"{_VERSIONS} WHERE {_NEWEST} {''.join(_HAS_WORD.format(at=index) for index in range(len(words)))}"
+        " AND (SELECT retired FROM recipe WHERE number = recipe_version.recipe) = :retired"
         " ORDER BY recipe DESC LIMIT :most OFFSET :start",
-        {"most": most, "start": start, **{f"word{at}": word for at, word in enumerate(words)}},
+        {"most": most, "start": start, "retired": int(retired), **{f"word{at}": word for at, word in enumerate(words)}},
     ).fetchall()
     return _whole(connection, rows)
+
+
+def is_retired(connection: sqlite3.Connection, recipe: int) -> bool:
+    """Whether it stepped back."""
+    row = connection.execute("SELECT retired FROM recipe WHERE number = :recipe", {"recipe": recipe}).fetchone()
+    return bool(row and row[0])
+
+
+def retire(connection: sqlite3.Connection, recipe: int, *, back: bool) -> None:
+    """Let it step back, or bring it back. Inside `writing`."""
+    connection.execute(
+        "UPDATE recipe SET retired = :retired WHERE number = :recipe", {"recipe": recipe, "retired": int(not back)}
+    )
 
 
 def with_paint(connection: sqlite3.Connection, paint_id: str) -> list[Version]:

@@ -36,6 +36,7 @@ class Row:
 
     bottle: int
     name: str
+    paint: str  # its id
     detail: str
     bead: Bead
     drops: int
@@ -217,6 +218,7 @@ def _row(own: OnShelf, part: Part, total_ml: float) -> Row:
     return Row(
         bottle=part.bottle,
         name=own.bottle.full_name,
+        paint=own.bottle.paint_id,
         detail=bottle_detail(own),
         bead=bead(own),
         drops=part.drops,

@@ -284,7 +284,7 @@ class PaintView:
     """The paint of an order."""
 
     paint: Paint
-    poured: Sequence[tuple[Poured, str]]  # in the order that cleans least, with what comes before
+    poured: Sequence[tuple[Poured, str]]  # in the order of the layers, with why and what comes before
     waste_words: str
     price: str
     leaves: str  # of the order's own price
@@ -305,10 +305,18 @@ def paint_view(found: Paint, order: Order) -> PaintView:
 
 
 def _poured(found: Paint) -> list[tuple[Poured, str]]:
-    places = {key: index for index, (key, _) in enumerate(found.order)}
-    before = dict(found.order)
-    poured = sorted(found.job.poured, key=lambda one: places.get(one.key, len(places)))
-    return [(one, BEFORE[before.get(one.key, "")]) for one in poured]
+    turns = {one.key: (place, one) for place, one in enumerate(found.order)}
+    poured = sorted(found.job.poured, key=lambda one: turns[one.key][0] if one.key in turns else len(turns))
+    views = []
+    for one in poured:
+        _, turn = turns.get(one.key, (0, None))
+        if turn is None:
+            views.append((one, ""))
+            continue
+        why = say("for layer {layer} of {plan}", layer=turn.layer, plan=turn.plan or say("the plan"))
+        before = BEFORE[turn.before]
+        views.append((one, listed([why, before]) if before else why))
+    return views
 
 
 def _leaves(left: float, order: Order) -> str:

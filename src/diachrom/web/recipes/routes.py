@@ -45,6 +45,7 @@ class RecipeView:
 @dataclass(frozen=True)
 class RecipesPage:
     query: str
+    gone: bool  # those that are retired
     recipes: Sequence[RecipeView]
     more: str  # where the rest is, "" when this is all
     empty_words: str
@@ -70,6 +71,7 @@ class VersionView:
 class RecipePage:
     number: int
     name: str
+    retired: bool
     count_words: str
     versions: Sequence[VersionView]
 
@@ -102,18 +104,20 @@ def _recipe(one: ListedRecipe) -> RecipeView:
 
 
 @router.get("/recipes")
-def recipes(request: Request, store: OpenStore, q: str = "", start: int = 0) -> Response:
+def recipes(request: Request, store: OpenStore, q: str = "", start: int = 0, gone: bool = False) -> Response:
     """The recipes, by their beads."""
     query = q[:200]
-    listed_recipes = recipe_list.listed(store, query, start=min(max(start, 0), 10**9))
+    listed_recipes = recipe_list.listed(store, query, start=min(max(start, 0), 10**9), retired=gone)
     views = [_recipe(one) for one in listed_recipes.recipes]
     empty = (
         say("No recipe has “{query}” in its name, number, note or paints.", query=query)
         if query
+        else say("No recipe is retired.")
+        if gone
         else say("No recipe yet. Mix a colour on the Mix page and save it: it gets the next number.")
     )
-    rest = urlencode({"q": query, "start": listed_recipes.start + len(views)})
-    page = RecipesPage(query, views, f"/recipes?{rest}" if listed_recipes.more else "", empty)
+    rest = urlencode({"q": query, "start": listed_recipes.start + len(views), **({"gone": "true"} if gone else {})})
+    page = RecipesPage(query, gone, views, f"/recipes?{rest}" if listed_recipes.more else "", empty)
     if is_fragment_wanted(request):
         return render("recipes/more.html" if start else "recipes/list.html", page=page)
     return render("recipes/page.html", page=page, frame=frame(request, store, "recipes"))
@@ -153,8 +157,15 @@ def recipe(request: Request, store: OpenStore, number: RowId) -> Response:
                 problem=saved.problem,
             )
         )
-    page = RecipePage(number, newest.name, count, versions)
+    page = RecipePage(number, newest.name, recipe_list.is_retired(store, number), count, versions)
     return render("recipes/recipe.html", page=page, frame=frame(request, store, "recipes"))
+
+
+@router.post("/recipes/{number}/retire")
+def retire(request: Request, store: OpenStore, number: RowId) -> Response:
+    """Let a recipe step back from the lists, or bring it back."""
+    recipe_list.retire(store, number)
+    return go(request, f"/recipes/{number}")
 
 
 @router.post("/recipes/{number}/open")

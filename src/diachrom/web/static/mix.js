@@ -137,11 +137,20 @@ const step = (by) => {
   pick(all[Math.min(all.length - 1, Math.max(0, at + by))]);
 };
 
+let asked = false; // for a name, to save by it
+const named = () => document.getElementById("name").value.trim();
 const save = () => {
-  if (document.getElementById("name").value.trim()) return send("/mix/save");
-  say(_("Give the recipe a name before saving it."));
+  if (named()) return send("/mix/save");
+  say(_("Give the recipe a name, then press Enter: it is saved."));
+  asked = true;
   document.getElementById("name").focus();
 };
+document.addEventListener("submit", (event) => {
+  if (!event.target.matches('[action="/mix/save"]') || named()) return;
+  event.preventDefault();
+  event.stopPropagation();
+  save();
+}, true);
 const nextSurface = () => JSON.parse(document.getElementById("clear").getAttribute("hx-vals"));
 const keys = {
   ArrowUp: () => step(-1),
@@ -169,6 +178,11 @@ document.addEventListener("key", (event) => {
 document.addEventListener("keydown", (event) => {
   if (event.key === "Enter" && event.target.matches("#name, .count")) {
     event.preventDefault();
+    const saves = asked && event.target.id === "name" && named();
+    if (saves) {
+      asked = false;
+      document.addEventListener("htmx:afterSettle", () => send("/mix/save"), { once: true });
+    }
     event.target.blur();
   }
 });

@@ -1,4 +1,4 @@
-"""The paint of an order: poured once for all its plans, what it costs, and which mix may follow which in the cup."""
+"""The paint of an order: poured once for all its plans, what it costs, and in which order it is mixed."""
 
 import sqlite3
 from collections.abc import Sequence
@@ -6,7 +6,6 @@ from dataclasses import dataclass
 from itertools import pairwise
 
 from diachrom.core.mix.amount import missed
-from diachrom.core.mix.rinse import CLEAN, FOLLOWS, RINSE
 from diachrom.errors import InvalidInput
 from diachrom.store import orders, overspray
 from diachrom.store.connection import writing
@@ -17,8 +16,15 @@ from diachrom.work.orders.laying import LaidPlan, all_cups, following, laid_plan
 from diachrom.work.orders.orders import lines_now
 from diachrom.work.plan.job import Job, job
 
-FEW = 9  # mixes of which every order is looked at
-ORDER = {FOLLOWS: 0, RINSE: 1, CLEAN: 4}
+
+@dataclass(frozen=True)
+class InTurn:
+    """A mix in the order in which the layers want it."""
+
+    key: str
+    before: str  # FOLLOWS, RINSE or CLEAN; "" before the first
+    layer: int  # the first that takes it, from 1
+    plan: str  # whose layer it is
 
 
 @dataclass(frozen=True, eq=False)
@@ -27,7 +33,7 @@ class Paint:
 
     job: Job
     waste: LearnedWaste
-    order: Sequence[tuple[str, str]]  # mixes by key in the order that cleans least, and what comes before each
+    order: Sequence["InTurn"]
     plans: Sequence[LaidPlan]
 
 
@@ -54,46 +60,20 @@ def tell_list(connection: sqlite3.Connection, number: int) -> None:
         orders.put_needs(connection, number, found)
 
 
-def cup_order(plans: Sequence[LaidPlan]) -> list[tuple[str, str]]:
-    """All mixes one after the other with the least cleaning: (key, "", FOLLOWS, RINSE or CLEAN before it)."""
+def cup_order(plans: Sequence[LaidPlan]) -> list[InTurn]:
+    """All mixes in the order of the layers that take them first, as they are sprayed, and what each wants before it."""
     cups = {key: cup for key, cup in all_cups(plans).items() if cup.mix is not None and key.partition("|")[1]}
     costs = {(one.first, one.second): one.how for one in following(cups)}
-    keys = list(cups)
-    if not keys:
+    first: dict[str, tuple[int, str]] = {}
+    for plan in plans:
+        for place, step in enumerate(plan.laid, start=1):
+            if step.mix in cups and place < first.get(step.mix, (place + 1, ""))[0]:
+                first[step.mix] = place, plan.plan.name
+    turns = sorted(first, key=lambda key: first[key][0])
+    if not turns:
         return []
-    best = min(
-        (_chain(keys, first, costs) for first in keys),
-        key=lambda chain: sum(ORDER[costs[pair]] for pair in pairwise(chain)),
-    )
-    befores = ["", *(costs[pair] for pair in pairwise(best))]
-    return list(zip(best, befores, strict=True))
-
-
-def _chain(keys: Sequence[str], first: str, costs: dict[tuple[str, str], str]) -> list[str]:
-    """From a first one: by Held and Karp's table over sets where there are few, else the cheapest next."""
-    if len(keys) <= FEW:
-        return _least_chain(keys, first, costs)
-    chain, left = [first], [key for key in keys if key != first]
-    while left:
-        following_ = min(left, key=lambda key: ORDER[costs[chain[-1], key]])
-        chain.append(following_)
-        left.remove(following_)
-    return chain
-
-
-def _least_chain(keys: Sequence[str], first: str, costs: dict[tuple[str, str], str]) -> list[str]:
-    known: dict[tuple[frozenset[str], str], tuple[int, tuple[str, ...]]] = {(frozenset([first]), first): (0, (first,))}
-    for _ in range(len(keys) - 1):
-        grown: dict[tuple[frozenset[str], str], tuple[int, tuple[str, ...]]] = {}
-        for (done, last), (cost, chain) in known.items():
-            for key in keys:
-                if key not in done:
-                    own = (cost + ORDER[costs[last, key]], (*chain, key))
-                    at = (done | {key}, key)
-                    if at not in grown or own < grown[at]:
-                        grown[at] = own
-        known = grown
-    return list(min(known.values())[1])
+    befores = ["", *(costs[pair] for pair in pairwise(turns))]
+    return [InTurn(key, before, *first[key]) for key, before in zip(turns, befores, strict=True)]
 
 
 def used(connection: sqlite3.Connection, number: int, key: str, used_ml: float, *, at: str) -> float:

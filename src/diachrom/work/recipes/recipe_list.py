@@ -7,6 +7,7 @@ from dataclasses import dataclass, replace
 from diachrom.core.mix.strip import Strip
 from diachrom.errors import DiachromError
 from diachrom.store import hand_factor, paints, recipes
+from diachrom.store.connection import writing
 from diachrom.store.recipes import Version
 from diachrom.work.mix.contents import Contents, contents_of, cup_of
 from diachrom.work.mix.cup import columns_of, strip_of
@@ -33,12 +34,28 @@ class ListedRecipes:
     more: bool
 
 
-def listed(connection: sqlite3.Connection, query: str = "", *, start: int = 0, most: int = PAGE) -> ListedRecipes:
+def listed(
+    connection: sqlite3.Connection, query: str = "", *, start: int = 0, most: int = PAGE, retired: bool = False
+) -> ListedRecipes:
     """The newest version of the recipes that have every word of the query in name, note, number or paints."""
-    found = recipes.newest_versions(connection, query=query, start=max(0, start), most=most + 1)
+    found = recipes.newest_versions(connection, query=query, start=max(0, start), most=most + 1, retired=retired)
     shown = found[:most]
     held = contents_of(connection, [saved.draft for saved in shown])
     return ListedRecipes(list(map(ListedRecipe, shown, held)), start, len(found) > most)
+
+
+def is_retired(connection: sqlite3.Connection, recipe: int) -> bool:
+    """Whether it stepped back from the lists."""
+    return recipes.is_retired(connection, recipe)
+
+
+def retire(connection: sqlite3.Connection, recipe: int) -> bool:
+    """Let a recipe step back, or bring it back; whether it is retired now. Raises RecipeNotFound."""
+    recipes.version(connection, recipe)
+    retired = recipes.is_retired(connection, recipe)
+    with writing(connection):
+        recipes.retire(connection, recipe, back=retired)
+    return not retired
 
 
 def versions(connection: sqlite3.Connection, recipe: int) -> list[tuple[ListedRecipe, Strip | None]]:
