@@ -10,6 +10,7 @@ from fastapi.responses import RedirectResponse, Response
 
 from diachrom import clock
 from diachrom.core.mix.cup import MOST_DROPS
+from diachrom.core.mix.flow import GRADES
 from diachrom.core.mix.reducing import HANDS, USUAL_BAR
 from diachrom.errors import DiachromError, InvalidInput
 from diachrom.units import BAR
@@ -26,8 +27,9 @@ from diachrom.words import listed, quantity, say, say_count
 from diachrom.work.kit.fields import LARGEST_BOTTLE_ML, number_field
 from diachrom.work.kit.figures import figure
 from diachrom.work.kit.opened import Store
-from diachrom.work.mix import amounts, cup, overspray_history, resting
+from diachrom.work.mix import amounts, cup, flow, overspray_history, resting
 from diachrom.work.mix.amounts import LADDER_COATS, AmountsSeen, BatchSeen, PartAmounts
+from diachrom.work.mix.flow import FlowSeen
 
 router = APIRouter(include_in_schema=False)
 PRESSURE = number_field("pressure", say("Pressure"), least=0, most=LARGEST_BOTTLE_ML, units=BAR)
@@ -113,6 +115,19 @@ class ThinningView:
 
 
 @dataclass(frozen=True)
+class GradeView:
+    """How it may run down the wall, and what brings the cup there."""
+
+    grade: int
+    words: str
+    run: float  # 0 to 1, of the wall
+    seen: str  # at how much reducer it ran so, "" where nobody saw it
+    share: str
+    bottle: int  # of reducer
+    drops: int
+
+
+@dataclass(frozen=True)
 class AmountsPage:
     name: str
     beads: BeadString
@@ -123,6 +138,8 @@ class AmountsPage:
     scale: ScaleView
     job: JobView
     thinning: ThinningView
+    flow: Sequence[GradeView]
+    flow_name: str  # of the paint that it is kept for
     rest: RestView | None
     droppers: DroppersView | None
     problem: str
@@ -166,6 +183,7 @@ def _page(store: Store, seen: AmountsSeen, asked: dict[str, str], hand: str, pro
         for ml in amounts.free_near(store, scaled.volume_ml if scaled else None)
     ]
     learned, said = overspray_history.learned(store), ""
+    runs = flow.see(store, hand)
     if needs is not None:
         ml, drops, cups_ = needs
         said = say(
@@ -214,6 +232,8 @@ def _page(store: Store, seen: AmountsSeen, asked: dict[str, str], hand: str, pro
             "" if needs is None else f"{needs[0]:.2f}",
         ),
         thinning=_thinning(seen, asked, hand),
+        flow=[] if runs is None else _grades(runs),
+        flow_name="" if runs is None else runs.name,
         rest=rest_view(resting.rest(store)),
         droppers=droppers,
         problem=problem,
@@ -271,6 +291,18 @@ def _amount(part: PartAmounts, at: int) -> AmountView:
         grams=quantity(part.grams, ".3f"),
         at=at,
     )
+
+
+def _grades(runs: FlowSeen) -> list[GradeView]:
+    latest = {one.grade: one.share for one in runs.seen}
+    views = []
+    for one in runs.to:
+        grade = GRADES[one.grade]
+        share = quantity(100 * one.share, ".0f")
+        seen = say("seen at {share} % reducer", share=share) if one.grade in latest else ""
+        bottle = 0 if one.bottle is None else one.bottle.id
+        views.append(GradeView(one.grade, grade.words, grade.run, seen, share, bottle, one.drops))
+    return views
 
 
 def _thinning(seen: AmountsSeen, asked: dict[str, str], hand: str) -> ThinningView:
@@ -374,6 +406,14 @@ def counted(request: Request, store: OpenStore, given: GivenForm) -> Response:
     found = [figure(text or "0", say("Amounts")) for _, text in wanted]
     amounts.put_counted(store, given.get("unit", ""), found, at=clock.now())
     return go(request, "/amounts")
+
+
+@router.post("/amounts/runs")
+def runs(request: Request, store: OpenStore, grade: Text, hand: Text = "thin") -> Response:
+    """Keep how the cup ran down the wall."""
+    at = int(grade) if grade.isdecimal() and len(grade) < 3 else 0
+    flow.tell(store, at, hand)
+    return go(request, f"/amounts?hand={hand}#runs")
 
 
 @router.post("/amounts/thin")
