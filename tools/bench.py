@@ -20,6 +20,7 @@ import numpy as np
 import uvicorn
 from bench_bait import bait
 from bench_cards import cards
+from bench_first_week import first_week
 from bench_limits import large_match, list_beside_all, long_import, many_pictures, strangers
 from bench_log import bench_log
 from bench_matching import matching, painter
@@ -320,6 +321,7 @@ PARTS: dict[str, Callable[[Path, Path], None]] = {
     "cups": lambda home, data: many_cups(),
     "matching": lambda home, data: matching(),
     "painter": lambda home, data: painter(),
+    "first-week": lambda home, data: first_week(),
     "pages": lambda home, data: pages(data),
     "substitutes": lambda home, data: substitutes(data),
     "cards": lambda home, data: cards(home, fill, Client),
