@@ -18,10 +18,10 @@ EVENING = "2026-11-26T16:00:00+00:00"  # a Thursday: the bench opens at 18:00
 def test_what_is_under_way_says_at_which_drop_it_stopped_and_goes_on_by_one_press(client, on):
     found = on(now.now, at=EVENING)
     assert [(one.name, one.words, one.drop) for one in found.under_way] == [
-        ("Butterfish", "step 3 of 18: Mix Butterfish, spots", "2 of 4 drops of Glo Oransje are in")
+        ("Butterfish", "step 3 of 18: Mix Butterfish, spots", "2 of 7 drops of Glo Oransje are in")
     ]
     page = client.get("/", follow_redirects=True).text
-    assert "2 of 4 drops of Glo Oransje are in" in page
+    assert "2 of 7 drops of Glo Oransje are in" in page
     assert 'href="/bench/1"' in page
 
 

@@ -104,7 +104,7 @@ def by_let_down(
     able = [replace(one, parts=tuple((at, k * n) for at, n in one.parts)) for one, k in zip(able, times, strict=True)]
     ranked = Ranking(own.judge, wish, coats=coats, most_drops=search.sets.most_drops).told(able)
     ranked = sorted(ranked, key=lambda one: one.worst_drop + A_CUP * _cups_in(one.match, plain))[:TRIED]
-    told = [_told(own.judge, one, plain, cups, judge, white) for one in ranked]
+    told = [_told(own.judge, one, plain, cups, judge) for one in ranked]
     told = [one for one in told if max(sum(cup.drops) for cup in one.first) <= LARGEST]
     chosen = min(told, key=_cost, default=None)
     return chosen if chosen is not None and chosen.worst_drop <= BETTER * best.worst_drop else None
@@ -161,10 +161,9 @@ def _told(
     plain: Sequence[int],
     cups: Sequence[tuple[int, int]],
     judge: Judge,
-    white: int,
 ) -> LetDownMatch:
-    """With first cups so large that a drop amiss in them does little."""
-    first = []
+    """With first cups so large that a drop amiss in them does little; the white is the first of the plain ones."""
+    first, white = [], plain[0]
     for at, drops in one.match.parts:
         if at < len(plain):
             continue

@@ -265,7 +265,14 @@ def _scaled(found: BatchSeen, seen: AmountsSeen, wanted_ml: float) -> ScaledView
             costs=say("{said}, dE {delta_e}", said=other.words, delta_e=quantity(other.delta_e, ".1f")),
             looks=[swatch(one) for one in other.looks],
         )
-    return ScaledView(_in_all(batch.drops, batch.ml), beads, beads.words, costs, wanted_ml, changed)
+    return ScaledView(
+        volume=_in_all(batch.drops, batch.ml),
+        beads=beads,
+        words=beads.words,
+        costs=costs,
+        volume_ml=wanted_ml,
+        changed=changed,
+    )
 
 
 def _drops(drops: Sequence[int], seen: AmountsSeen) -> BeadString:
@@ -301,7 +308,17 @@ def _grades(runs: FlowSeen) -> list[GradeView]:
         share = quantity(100 * one.share, ".0f")
         seen = say("seen at {share} % reducer", share=share) if one.grade in latest else ""
         bottle = 0 if one.bottle is None else one.bottle.id
-        views.append(GradeView(one.grade, grade.words, grade.run, seen, share, bottle, one.drops))
+        views.append(
+            GradeView(
+                grade=one.grade,
+                words=grade.words,
+                run=grade.run,
+                seen=seen,
+                share=share,
+                bottle=bottle,
+                drops=one.drops,
+            )
+        )
     return views
 
 

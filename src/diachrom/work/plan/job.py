@@ -152,7 +152,14 @@ def _poured(key: str, layers: Sequence[Seen], waste: LearnedWaste, cup_ml: float
     bottles = first.made.bottles
     made = batch([one.drops for one in bottles], [one.drop_ml for one in bottles], wanted)
     parts = [
-        Part(bottle.name, drops * bottle.drop_ml, drops, bottle.paint, bottle.bottle, bottle.drop_ml)
+        Part(
+            name=bottle.name,
+            ml=drops * bottle.drop_ml,
+            drops=drops,
+            paint=bottle.paint,
+            bottle=bottle.bottle,
+            drop_ml=bottle.drop_ml,
+        )
         for bottle, drops in zip(bottles, made.drops, strict=True)
     ]
     parts += [
