@@ -3,6 +3,8 @@
 import random
 import statistics
 import time
+from collections.abc import Sequence
+from functools import partial
 
 import numpy as np
 from measuring import D65, SHELF, row, timed
@@ -11,6 +13,7 @@ from diachrom.core.film.grounds import GROUNDS
 from diachrom.core.film.surface import CLEARED
 from diachrom.core.light.colour_words import WORD, entries
 from diachrom.core.light.difference import delta_e
+from diachrom.core.match.fewest import fewest
 from diachrom.core.match.let_down import by_let_down
 from diachrom.core.match.pourable import Ranking, Wish
 from diachrom.core.match.search import Search
@@ -29,6 +32,7 @@ BELLIES = (
     *((85, 2, 16), (86, 4, 22), (88, -2, 14), (78, 22, 6), (82, -2, 2)),
     *((90, 4, 10), (84, 10, 14), (80, -6, 4), (87, 6, 4), (83, 0, 24)),
 )
+ZONES = ((42, -6, 28), (30, -6, 18), (85, 2, 16), (55, 48, 48), (62, 34, 8), (46, -16, 32))
 PROPERTIES = ("strong", "thin", "see-through")  # that a colour on white may not show
 
 
@@ -41,6 +45,7 @@ def first_week() -> None:
     row("a batch of five bottles", timed(lambda: batch([1, 4, 4, 7, 11], [0.05] * 5, 12.0)), "ms", 2, 0, "")
     verdicts()
     bellies()
+    zones()
 
 
 def verdicts() -> None:
@@ -92,3 +97,40 @@ def bellies() -> None:
         f"  ten pale bellies: a drop amiss dE {statistics.median(before):.1f}, let down {statistics.median(after):.2f}"
         f" (worst {max(after):.1f}); dE {max(far):.2f} at most"
     )
+
+
+def zones() -> None:
+    """Six zones of a fish matched together."""
+    shelf = [one for one in SHELF.values() if not one.paint.flake]
+    paints, drops, against = [one.paint for one in shelf], [one.drop_ml for one in shelf], Wish()
+    reluctance = against.reluctance(paints)
+    plain = [at for at, paint in enumerate(paints) if not uncommon(paint) and not paint.thins]
+
+    def search(at: int, some: Sequence[int], most_paints: int = 4) -> Search:
+        return Search(
+            np.array(ZONES[at], dtype=float),
+            [paints[one] for one in some],
+            [drops[one] for one in some],
+            WHITE,
+            most_paints=most_paints,
+            most_drops=24,
+            dilution=0.3,
+            reluctance=[reluctance[one] for one in some],
+            quick=True,
+        )
+
+    pairs = partial(search, most_paints=2)
+    firsts, wholes, last_one = [], [], None
+    for _ in range(4):
+        start = time.perf_counter()
+        for step, palette in enumerate(
+            fewest(len(ZONES), search, plain=plain, every=range(len(paints)), closeness=1.0, first=pairs)
+        ):
+            if step == 0:
+                firsts.append(time.perf_counter() - start)
+            last_one = palette
+        wholes.append(time.perf_counter() - start)
+    row("six zones together: first answers", 1000 * statistics.median(firsts), "ms", 500, 0, "")
+    row("six zones together: done", 1000 * statistics.median(wholes), "ms", 3000, 0, "")
+    if last_one is not None:
+        print(f"  {len(last_one.bottles)} bottles, dE {max(one.delta_e for one in last_one.mixes):.2f} at most")

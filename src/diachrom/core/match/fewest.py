@@ -10,6 +10,7 @@ from dataclasses import dataclass, replace
 
 from diachrom.core.match.judge import Match
 from diachrom.core.match.search import Search
+from diachrom.core.mix.together import together
 
 BEAM = 3_000  # unions that are followed
 OUT_OF_REACH = 2.0  # dE
@@ -31,7 +32,13 @@ class Palette:
 
 
 def fewest(
-    count: int, search: Searcher, *, plain: Sequence[int], every: Sequence[int], closeness: float
+    count: int,
+    search: Searcher,
+    *,
+    plain: Sequence[int],
+    every: Sequence[int],
+    closeness: float,
+    first: Searcher | None = None,
 ) -> Iterator[Palette]:
     """The fewest paints that mix several colours, better and better.
 
@@ -42,12 +49,15 @@ def fewest(
     plain : paints that are tried first.
     every : all, for colours that the plain ones do not reach.
     closeness : dE at which a colour counts as met.
+    first : finds one of them in haste, for an answer to begin with.
 
     Returns
     -------
     the best palette so far, each time it is better.
     """
-    allowed, found = [plain] * count, [_matches(search, at, plain) for at in range(count)]
+    if first is not None:
+        yield Palette(together(lambda at: _nearest(_matches(first, at, plain)), range(count)))
+    allowed, found = [plain] * count, together(lambda at: _matches(search, at, plain), range(count))
     for index, own in enumerate(found):
         so_far = _nearest(own).delta_e
         if len(every) > len(plain) and so_far > max(OUT_OF_REACH, closeness):

@@ -43,6 +43,7 @@ SMALL_SETS = {1: 4, 2: 20, 3: 30}  # of each size, always among those that are s
 FLAKED_TO_GROW, FLAKED_GROWN_PARTS, FLAKED_IN_FULL, FLAKED_COMPOSITIONS = 12, 6, 6, 1_200
 FLAKED_SOLVED = {1: 6, SEVERAL: 9}  # sets of a size and sort
 FLAKED_FIRST, DROPS_SOLVED, FLAKED_AT_LAST = 3, 20, 16
+QUICKER = 6  # times fewer sets are looked at in full by a quick search
 SOLVED_EXACTLY = 40  # mixes that few streams call the nearest: they are right to some tenths of a dE
 
 
@@ -71,11 +72,13 @@ class Search:
         kept_in: Sequence[int] = (),
         reluctance: Sequence[float] | None = None,
         many: int = MANY,
+        quick: bool = False,
     ) -> None:
         """`target` is a Lab (3,), or one for each view of `where` (view, 3), under its light.
 
         Every mix holds the paints that are `kept_in`. `reluctance` is how much nearer, in dE, a mix must be for each
-        paint to be taken for it. Of more than so `many` paints those are listed that are looked at closely. Raises
+        paint to be taken for it. Of more than so `many` paints those are listed that are looked at closely. A `quick`
+        one is for who asks many times: it looks at fewer sets in full, and at none exactly before the end. Raises
         InvalidInput.
         """
         if not 1 <= most_paints <= MOST_PAINTS:
@@ -101,7 +104,7 @@ class Search:
                 say("The share of reducer and medium is 0 to 1, not {dilution}.", dilution=quantity(dilution, "g")),
                 field="dilution",
             )
-        self._many, self.most_paints = many, most_paints
+        self._many, self.most_paints, self.quick = many, most_paints, quick
         self._how: dict[str, Any] = {"most_paints": most_paints, "most_drops": most_drops, "dilution": dilution}
         plain = [index for index, paint in enumerate(paints) if not paint.thins and not paint.flake]
         flaked = [at for at, paint in enumerate(paints) if paint.flake]
@@ -152,6 +155,7 @@ class Search:
             kept_in=range(len(self.sets.kept_in)),
             reluctance=judge.reluctance[listed].tolist(),
             many=len(listed),
+            quick=self.quick,
             **self._how,
         )
         for found in narrow.steps():
@@ -174,15 +178,20 @@ class Search:
         for size in range(3, sets.largest + 1):
             # The nearest of the sets that are one smaller, each with another paint.
             if size > 3 and flat:
-                self._try(self.sets.grown(self._best.nearest(size - 1, SETS_TO_GROW), size), GROWN_PARTS)
+                grown = self._best.nearest(size - 1, self._some(SETS_TO_GROW))
+                self._try(self.sets.grown(grown, size), GROWN_PARTS)
             for sort in (1, SEVERAL):
                 nearest = self._best.nearest(size - 1, FLAKED_TO_GROW, sort=sort)
                 self._try(self.sets.grown(nearest, size), FLAKED_GROWN_PARTS)
             yield self._found(finished=False)
         for size in range(2, sets.largest + 1):
             for sort in SORTS:
-                self._try(self._best.nearest(size, FLAKED_IN_FULL if sort else SETS_IN_FULL[size], sort=sort))
+                most = self._some(FLAKED_IN_FULL if sort else SETS_IN_FULL[size])
+                self._try(self._best.nearest(size, most, sort=sort))
             yield self._found(finished=False)
+
+    def _some(self, most: int) -> int:
+        return max(2, most // QUICKER) if self.quick else most
 
     def _try(self, some: Sequence[Paints], parts: int | None = None) -> None:
         """Look up sets of one size in at most so many parts, or in every number of drops; keep the best of each."""
@@ -240,7 +249,9 @@ class Search:
 
     def _found(self, *, finished: bool) -> FoundMixes:
         """The nearest sets seen exactly."""
-        plain, flaked = (EXACTLY, FLAKED_AT_LAST) if finished else (12, 2)
+        if self.quick and not finished:
+            return FoundMixes([], self.judge.evaluated, finished)
+        plain, flaked = (self._some(EXACTLY), FLAKED_AT_LAST) if finished else (12, 2)
         some: list[Parts] = []
         for sort in SORTS if finished else SORTS[:SEVERAL]:
             best = self._best.overall(flaked if sort else plain, sort=sort)

@@ -3,6 +3,7 @@
 import sqlite3
 from collections.abc import Sequence
 from dataclasses import replace
+from functools import partial
 from pathlib import Path
 
 from diachrom.core.match.fewest import Palette, fewest
@@ -44,24 +45,26 @@ class SeveralTask(Task):
         every = self.candidates
         against = reluctance(every, self.settings)
 
-        def search(at: int, some: Sequence[int]) -> Search:
+        def search(at: int, some: Sequence[int], most_paints: int = self.settings.max_paints) -> Search:
             self.tell(min(self.done + 1, self.total - 1), self.total)
             return Search(
                 labs_of(self.targets[at]),
                 [every[one].paint for one in some],
                 [every[one].drop_ml for one in some],
                 wheres[at],
-                most_paints=self.settings.max_paints,
+                most_paints=most_paints,
                 most_drops=self.settings.max_drops,
                 dilution=self.settings.dilution,
                 reluctance=[against[one] for one in some],
+                quick=True,
             )
 
         self.total = 4 * len(self.targets)
         whole = range(len(every))
         plain = [index for index in whole if self.settings.special or not uncommon(every[index].paint)] or whole
         wanted = self.settings.wish.closeness
-        for palette in fewest(len(self.targets), search, plain=plain, every=whole, closeness=wanted):
+        pairs = partial(search, most_paints=min(2, self.settings.max_paints))
+        for palette in fewest(len(self.targets), search, plain=plain, every=whole, closeness=wanted, first=pairs):
             self.palette = palette
 
     def parts(self, mix: Match) -> list[tuple[Candidate, int]]:
