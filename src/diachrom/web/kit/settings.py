@@ -7,13 +7,14 @@ from fastapi import APIRouter, Request
 from fastapi.responses import Response
 
 from diachrom.core.mix.reducing import HANDS
+from diachrom.core.shelf.bottle_list import srgb
 from diachrom.errors import InvalidInput
 from diachrom.web.kit.choices import Choice
-from diachrom.web.kit.dependencies import GivenForm, OpenStore
+from diachrom.web.kit.dependencies import GivenForm, OpenStore, Text
 from diachrom.web.kit.frame import frame
 from diachrom.web.kit.pages import render
 from diachrom.words import say, when
-from diachrom.work.kit import airbrushes, bench_settings
+from diachrom.work.kit import airbrushes, bench_settings, colour_words
 from diachrom.work.kit.airbrushes import Airbrush
 from diachrom.work.kit.bench_settings import CHOICES, BenchSettings
 from diachrom.work.kit.figures import whole
@@ -46,6 +47,7 @@ def _page(request: Request, store: Store, chosen: BenchSettings, said: str = "",
         brushes=[*brushes, *([Airbrush()] if len(brushes) < airbrushes.MOST else [])],
         many=len(brushes),
         in_hand=in_hand,
+        learned=[(phrase, srgb(lab)) for phrase, lab in sorted(colour_words.own(store).items())],
         hands=[Choice(key, words) for key, words in HANDS.items()],
         frame=frame(request, store, "settings"),
     )
@@ -63,6 +65,14 @@ def choose(request: Request, store: OpenStore, given: GivenForm) -> Response:
     own = {key: value for key, value in given.items() if key in CHOICES or key == "currency"}
     chosen = bench_settings.change(store, own)
     return _page(request, store, chosen, say("Saved in this bench's folder; every page follows."))
+
+
+@router.post("/settings/forget")
+def forget(request: Request, store: OpenStore, phrase: Text) -> Response:
+    """Forget a learned word of a colour."""
+    colour_words.forget(store, phrase)
+    said = say("“{phrase}” is read by the dictionary again.", phrase=phrase[:40])
+    return _page(request, store, bench_settings.read(store), said)
 
 
 @router.post("/settings/airbrush")

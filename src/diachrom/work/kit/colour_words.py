@@ -11,6 +11,7 @@ from diachrom.core.light.bands import Floats
 from diachrom.core.light.colour_words import meant, plain
 from diachrom.core.light.screen import hex_to_lab
 from diachrom.store import kept, settings
+from diachrom.store.connection import writing
 from diachrom.store.memory import cached
 
 KEY, MOST = "colour_words", 500
@@ -30,8 +31,9 @@ def learn(connection: sqlite3.Connection, words: Mapping[str, Floats]) -> None:
 
 
 def forget(connection: sqlite3.Connection, phrase: str) -> None:
-    """Read a phrase by the dictionary again. Inside `writing`."""
-    _put(connection, {other: lab for other, lab in own(connection).items() if other != phrase})
+    """Read a phrase by the dictionary again."""
+    with writing(connection):
+        _put(connection, {other: lab for other, lab in own(connection).items() if other != phrase})
 
 
 def _put(connection: sqlite3.Connection, words: Mapping[str, Floats]) -> None:

@@ -109,7 +109,7 @@ def _looked_over(connection: sqlite3.Connection, every: Sequence[Typed]) -> tupl
 
 def _read(connection: sqlite3.Connection, typed: Typed) -> NewPaint:
     """Raises InvalidInput, also where it stands on the shelf or bears no colour: a first one is wanted of each."""
-    one = NewPaint.of(typed)
+    one = NewPaint.of(typed, own(connection))
     if KINDS[one.record.kind].colours and one.to_guess.colour is None:
         raise InvalidInput(
             say("{full_name}: say which colour it is: pick it on the wheel.", full_name=one.record.full_name),

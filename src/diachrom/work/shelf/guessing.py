@@ -4,8 +4,10 @@ from collections.abc import Mapping
 from dataclasses import replace
 
 from diachrom.core.film.flakes import Mica
+from diachrom.core.film.kinds import KINDS
 from diachrom.core.film.paint import Paint
 from diachrom.core.light.bands import Floats
+from diachrom.core.light.colour_words import Own, meant
 from diachrom.core.light.screen import hex_to_lab
 from diachrom.core.profiles.guess import guess
 from diachrom.core.profiles.guess_basis import SEEN_WORDS, ToGuess
@@ -43,16 +45,20 @@ def to_guess(
     )
 
 
-def wanted(name: str, kind: str, given: Mapping[str, str]) -> tuple[ToGuess, str]:
-    """What a form says of a paint, in its fields colour, seen, hides, mica and glow, and where it came from in words;
-    of flakes and glow the name tells what the form leaves open.
+def wanted(name: str, kind: str, given: Mapping[str, str], own: Own | None = None) -> tuple[ToGuess, str]:
+    """What a form says of a paint, in its fields colour (#rrggbb or words), seen, hides, mica and glow, and where it
+    came from in words; what the form leaves open the name tells. `own` are words that the bench has learned.
 
     Raises InvalidInput, naming the field.
     """
     colour, seen, hides = (given.get(key, "").strip() for key in ("colour", "seen", "hides"))
-    lab = hex_to_lab(colour) if colour else None
+    lab = _meant(colour, own)
     if colour and lab is None:
-        raise InvalidInput(say("'{colour}' is no colour: write it as #rrggbb.", colour=colour[:20]), field="colour")
+        raise InvalidInput(
+            say("'{colour}' is no colour: write it as #rrggbb or in words.", colour=colour[:20]), field="colour"
+        )
+    if not colour and KINDS[kind].guess == "pigment":
+        lab = named(name, own).lab
     known = next((key for key in SEEN_WORDS if key == seen), None)
     if seen and known is None:
         raise InvalidInput(say("A colour cannot be seen '{seen}'.", seen=seen[:20]), field="seen")
@@ -63,15 +69,26 @@ def wanted(name: str, kind: str, given: Mapping[str, str]) -> tuple[ToGuess, str
         )
     where = SEEN_WORDS[known] if known and colour else ""
     glow, mica = given.get("glow", "").strip(), given.get("mica", "").strip()
-    glows = hex_to_lab(glow) if glow else None
+    glows = _meant(glow, own)
     if glow and glows is None:
-        raise InvalidInput(say("'{colour}' is no colour: write it as #rrggbb.", colour=glow[:20]), field="glow")
+        raise InvalidInput(
+            say("'{colour}' is no colour: write it as #rrggbb or in words.", colour=glow[:20]), field="glow"
+        )
     source = listed(
         filter(None, [colour or say("kind"), where, say("hides {how}", how=HIDING[hides]) if hides else ""])
     )
     told = to_guess(name, kind, lab, mica=MICAS.get(mica), glows=glows)
     told = replace(told, seen=known, hides=float(hides) if hides else None)
     return told, say("guessed from {source}", source=source)
+
+
+def _meant(text: str, own: Own | None) -> Floats | None:
+    """#rrggbb, or the words of a colour."""
+    point = hex_to_lab(text) if text else None
+    if point is None and text and not text.startswith("#"):
+        found = meant(text, own)
+        point = None if found is None else found.lab
+    return point
 
 
 def profile(name: str, kind: str, given: Mapping[str, str]) -> tuple[Paint, str]:

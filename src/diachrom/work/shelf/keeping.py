@@ -9,6 +9,7 @@ from dataclasses import dataclass, replace
 from diachrom import clock
 from diachrom.core.film.kinds import KINDS
 from diachrom.core.film.paint import Paint
+from diachrom.core.light.colour_words import Own
 from diachrom.core.mix.cup import USUAL_DROP_ML, drop_volume
 from diachrom.core.profiles.guess import guess
 from diachrom.core.profiles.guess_basis import ToGuess, check_guess
@@ -20,6 +21,7 @@ from diachrom.store.connection import writing
 from diachrom.store.paints import PaintRecord
 from diachrom.store.shelf_history import Recorder, Step
 from diachrom.words import say
+from diachrom.work.kit.colour_words import own
 from diachrom.work.kit.fields import BOTTLE_FIELDS, PAINT_FIELDS, bottle_columns, paint_columns, read_fields
 from diachrom.work.kit.looks import look
 from diachrom.work.shelf import guessing
@@ -59,8 +61,9 @@ class NewPaint:
     source: str
 
     @classmethod
-    def of(cls, given: Mapping[str, str]) -> "NewPaint":
-        """`given` are fields of the table as typed, and those of a guess. Raises InvalidInput, naming the field."""
+    def of(cls, given: Mapping[str, str], own: Own | None = None) -> "NewPaint":
+        """`given` are fields of the table as typed, and those of a guess; `own` words that the bench has learned.
+        Raises InvalidInput, naming the field."""
         given = {field.key: "" for field in (*PAINT_FIELDS, *BOTTLE_FIELDS) if field.needed} | dict(given)
         kind = given.get("kind", "")
         grams = GRAMS.fullmatch(given["size_ml"].strip())
@@ -69,7 +72,7 @@ class NewPaint:
             given["size_ml"] = f"{float(grams[1].replace(',', '.')) / density(kind):.4g}"
         values, bottle = read_fields(PAINT_FIELDS, given), read_fields(BOTTLE_FIELDS, given)
         record = PaintRecord(id="", **{"line": "", **values})  # type: ignore[arg-type]
-        to_guess, source = guessing.wanted(record.full_name, record.kind, given)
+        to_guess, source = guessing.wanted(record.full_name, record.kind, given, own)
         check_guess(to_guess)
         if weighed:
             bottle |= {"weighed": 1, "drop_ul": 1000 * measures.usual_g(record.kind) / density(record.kind)}
@@ -94,7 +97,7 @@ class NewPaint:
 
 def add_paint(connection: sqlite3.Connection, given: Mapping[str, str], *, at: str) -> int:
     """Put a paint on the shelf, as a guess from its colour; returns its bottle's number. Raises InvalidInput."""
-    new = NewPaint.of(given)
+    new = NewPaint.of(given, own(connection))
     (profile,) = guess([new.to_guess])
     with (
         writing(connection),
