@@ -245,7 +245,7 @@ def test_the_two_colours_of_a_glow_are_kept_and_its_grams_are_read(empty):
     page = client.post("/shelf/start/read", data={"bottles": "Glow blue 50 g"}).text
     assert 'value="50 g"' in page
     keep = _fields(page) | {"glow-0": "#40ff60"}
-    assert client.post("/shelf/start/keep", data=keep | {"glow-0": "green"}).status_code == 422
+    assert client.post("/shelf/start/keep", data=keep | {"glow-0": "splorch"}).status_code == 422
     assert client.post("/shelf/start/keep", data=keep).status_code == 303
     with connected(folder) as store:
         (bottle,) = bottles.every(store)

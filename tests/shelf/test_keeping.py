@@ -55,7 +55,7 @@ def test_amounts_may_carry_units_and_decimal_commas(store):
         ({"name": "   "}, "name"),
         ({"name": "x" * 41}, "name"),
         ({"name": "nype"}, "name"),
-        ({"colour": "purple"}, "colour"),
+        ({"colour": "splorch"}, "colour"),
         ({"colour": ""}, "colour"),
         ({"kind": "gravy"}, "kind"),
         ({"size_ml": "-1"}, "size_ml"),

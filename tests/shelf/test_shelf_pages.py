@@ -93,7 +93,7 @@ def test_what_is_not_there_is_said(client, path, status, why):
 @pytest.mark.parametrize(
     ("path", "data", "why"),
     [
-        ("/shelf/new", {"name": "X", "kind": "ink", "size_ml": "30", "colour": "blueish"}, "is no colour"),
+        ("/shelf/new", {"name": "X", "kind": "ink", "size_ml": "30", "colour": "splorch"}, "is no colour"),
         ("/shelf/new", {"kind": "ink", "size_ml": "30", "colour": "#102030"}, "Name is missing"),
         ("/bottles/22/left", {"left_ml": "much"}, "no number in ml"),
         ("/bottles/22/left", {"left_ml": "40"}, "holds 0 to 30 ml"),
