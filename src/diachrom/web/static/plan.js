@@ -489,9 +489,14 @@ const play = (button) => {
 };
 
 // --- the list of layers ---
+let typing = null; // a field that was typed into and not yet sent
+document.addEventListener("input", (event) => {
+  if (event.target.closest(".edit-fields")) typing = event.target;
+});
 document.addEventListener("change", (event) => {
   const form = event.target.closest(".edit-fields");
   if (!form) return;
+  typing = null;
   const values = {},
     field = event.target;
   for (const one of form.querySelectorAll("input[type=hidden], input[type=checkbox]:checked"))
@@ -499,11 +504,11 @@ document.addEventListener("change", (event) => {
   if (field.type !== "checkbox") values[field.name] = field.value;
   change(form.getAttribute("action"), values);
 });
-// What is being chosen for the next layer is the hand's: an answer that comes meanwhile leaves it,
-// and a press takes it.
+// What is being typed, or chosen for the next layer, is the hand's: an answer that comes meanwhile
+// leaves it, and a press takes it.
 const choosing = () => [byId("add-source"), byId("add-what")];
-Idiomorph.defaults.callbacks.beforeNodeMorphed = (old) => !(choosing().includes(old) && (old
-  .value || old === document.activeElement));
+Idiomorph.defaults.callbacks.beforeNodeMorphed = (old) => old !== typing && !(choosing().includes(
+  old) && (old.value || old === document.activeElement));
 // What was opened below a finding stays open while its mends come.
 Idiomorph.defaults.callbacks.beforeAttributeUpdated = (name, node) => !(name === "open" && node
   .closest("#checks"));
