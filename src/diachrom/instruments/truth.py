@@ -16,11 +16,13 @@ from diachrom.core.film.paint import Paint, mix
 from diachrom.core.film.stack import sprayed
 from diachrom.core.light.bands import Floats
 from diachrom.core.light.lights import light
+from diachrom.core.mix.hand import Hand
 from diachrom.core.mix.spread import EVEN
 
 STRENGTH, HIDING, SLOPE, HAND = 0.10, 0.12, 0.06, 0.05  # one standard deviation each, relative
 THE_HAND = 0.14  # of the whole bench, the same for every card
 DROP = 0.07
+DROPLET_UM = 3.7  # of the bench's mist, once it lies
 
 
 def _random(key: str) -> np.random.Generator:
@@ -44,13 +46,14 @@ def of_paint(paint_id: str, paint: Paint) -> Paint:
 
 
 def of_field(
-    mixed: Sequence[tuple[str, Paint, float]], *, ground: str, film_um: float, sheen: float, card: int
+    mixed: Sequence[tuple[str, Paint, float]], *, ground: str, film_um: float, sheen: float, card: int, dots: bool
 ) -> Floats:
     """What a perfect reader would see (band,) of a card's field of (id, profile, share): bare when the film is none.
-    A hand sprays a card a little thicker or thinner than it thinks, all of it alike."""
+    A hand sprays a card a little thicker or thinner than it thinks, all of it alike; in dots, or wet."""
     hand = np.exp(HAND * _random(f"card {card}").standard_normal()) if film_um else 1.0
     true = mix([of_paint(key, paint) for key, paint, _ in mixed], np.array([share for _, _, share in mixed]))
-    films = sprayed([Coat(true, film_um * hand)] if film_um else [])
+    droplet_um = DROPLET_UM if dots else 0.0
+    films = sprayed([Coat(true, film_um * hand, droplet_um=droplet_um)] if film_um else [])
     day = light("D65")
     return np.clip(day.factor(seen.diffuse(films, GROUNDS[ground], sheen=sheen, under=day)), 0, 1)
 
@@ -59,6 +62,11 @@ def of_hand(card: int | None) -> float:
     """How many times as thick as meant a coat of this card came out; without a card, of the bench on the whole."""
     own = 0.0 if card is None else HAND * _random(f"card {card}").standard_normal()
     return float(np.exp(THE_HAND + own))
+
+
+def hand(card: int | None) -> Hand:
+    """How this card was sprayed; without a card, how the bench sprays on the whole."""
+    return Hand(of_hand(card), DROPLET_UM)
 
 
 def of_drop(bottle: int, drop_ml: float) -> float:

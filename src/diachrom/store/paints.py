@@ -180,6 +180,7 @@ def _read(row: sqlite3.Row) -> Paint:
         glow=Glow(**optics["glow"]) if "glow" in optics else None,
         bleeds=optics.get("bleeds", 0.0),
         anisotropy=optics.get("anisotropy"),
+        even=optics.get("even") is True,
     )
 
 
@@ -293,6 +294,8 @@ def add_profile(
     optics: dict[str, object] = {key: asdict(part) for key, part in parts.items() if part is not None}
     if paint.anisotropy is not None:
         optics["anisotropy"] = paint.anisotropy
+    if paint.even:
+        optics["even"] = True
     if paint.bleeds:
         optics["bleeds"] = paint.bleeds
     row = connection.execute(

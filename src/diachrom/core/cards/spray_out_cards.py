@@ -2,13 +2,14 @@
 of them at once under corrected paints, droppers and coats."""
 
 from collections.abc import Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from typing import ClassVar
 
 import numpy as np
 from numpy.typing import NDArray
 
 from diachrom.core.film import seen
+from diachrom.core.film.dots import COARSE, DIFFUSED, EVEN_DISCS, STRAIGHT, chances, numbers_between
 from diachrom.core.film.fast import FastFilms, Films, films_of, over_any
 from diachrom.core.film.grounds import Ground
 from diachrom.core.film.layer import Coat
@@ -62,6 +63,7 @@ class TestCard:
     film_um: float  # one coat, as it was meant
     sheen: float
     patches: Sequence[ReadPatch]
+    droplet_um: float = 0.0  # thickness of a disc of its mist; 0 is an even film
 
 
 @dataclass(frozen=True)
@@ -141,7 +143,9 @@ class Predictor:
         below = {tuple(one.digest for one in patch.below): patch.below for patch in card.patches}
         # The films are solved once for all the grounds that they lie on.
         films = {
-            lies: sprayed([*(coat(one) for one in layers), Coat(mixed, film_um * counts)], FEW_STREAMS)
+            lies: sprayed(
+                [*(coat(one) for one in layers), Coat(mixed, film_um * counts, droplet_um=card.droplet_um)], FEW_STREAMS
+            )
             for lies, layers in below.items()
         }
         looks: dict[tuple[object, ...], Floats] = {}
@@ -156,35 +160,38 @@ class Predictor:
         return found
 
     def _looked_up(self, wanted: Sequence[tuple[int, Floats]]) -> list[Floats]:
-        lost, kept, which, grounds, sheen, others = [], [], [], [], [], []
-        index = 0
+        lost: list[Floats] = []
+        kept: list[Floats] = []
+        looks, index = [], 0
         for card, corrections in wanted:
-            plan, (one_lost, one_kept) = self._plans[card], self._films(card, corrections)
-            rows, films = len(corrections), len(plan.coats)
-            lost.append((one_lost[:, None, :] * plan.coats[:, None]).reshape(-1, BANDS))
-            kept.append((one_kept[:, None, :] * plan.coats[:, None]).reshape(-1, BANDS))
-            which.append((plan.film + films * np.arange(rows)[:, None]).ravel() + index)
-            index += rows * films
-            grounds.append(np.broadcast_to(plan.grounds, (rows, *plan.grounds.shape)).reshape(-1, BANDS))
-            sheen.append(np.full(len(which[-1]), self.cards[card].sheen))
-            patches = len(plan.film)
-            others.append([(key, row * patches + place) for row in range(rows) for key, place in plan.others])
+            per_um, film_um = self._films(card, corrections)
+            look = self._plans[card].look(film_um, self.cards[card].droplet_um)
+            for each, one in zip((lost, kept), per_um, strict=True):
+                each.append((one[:, None, :] * look.film_um[..., None]).reshape(-1, BANDS))
+            looks.append(replace(look, which=look.which + index))
+            index += look.film_um.size
         made = films_of(np.concatenate(lost), np.concatenate(kept), film_um=1.0)
-        film = np.concatenate(which)
-        factors = over_any(made, film, np.concatenate(grounds)).T  # (patch, band)
-        counts = [len(one) for one in which]
+        film = np.concatenate([look.which.ravel() for look in looks])
+        plans = [self._plans[card] for card, _ in wanted]
+        grounds = np.concatenate([look.on(plan.grounds) for look, plan in zip(looks, plans, strict=True)])
+        factors = over_any(made, film, grounds).T  # (film of a patch, band)
         # What lies on foil, on plastic or on other films has tables of its own: put it in its place.
-        starts = np.cumsum([0, *counts[:-1]])
-        apart: dict[tuple[object, ...], list[int]] = {}
-        for start, one in zip(starts.tolist(), others, strict=True):
-            for key, place in one:
-                apart.setdefault(key, []).append(start + place)
-        for key, places in apart.items():
+        ends = np.cumsum([look.which.size for look in looks])
+        apart: dict[tuple[object, ...], list[NDArray[np.intp]]] = {}
+        for end, look, plan in zip(ends.tolist(), looks, plans, strict=True):
+            own = np.arange(end - look.which.size, end).reshape(look.which.shape)
+            for key, place in plan.others:
+                apart.setdefault(key, []).append(own[:, place].ravel())
+        for key, several in apart.items():
+            places = np.concatenate(several)
             own = film[places]
             picked = Films(np.ascontiguousarray(made.absorbed[:, own]), np.ascontiguousarray(made.depth[:, own]))
             factors[places] = self._tables[key].reflectance(picked).T
-        found = np.split(lab(factors + np.concatenate(sheen)[:, None], under=D65), np.cumsum(counts)[:-1])
-        return [one.reshape(len(rows), -1, 3) for one, (_, rows) in zip(found, wanted, strict=True)]
+        found = []
+        for (card, _), look, plan, one in zip(wanted, looks, plans, np.split(factors, ends[:-1]), strict=True):
+            seen = look.blended(one.reshape(*look.which.shape, BANDS), plan.straight)  # (row, patch, band)
+            found.append(lab(seen + self.cards[card].sheen, under=D65))
+        return found
 
     def _plan(self, card: TestCard) -> "_Plan":
         coats, film = np.unique([patch.coats for patch in card.patches], return_inverse=True)
@@ -196,7 +203,8 @@ class Predictor:
                 if key not in self._tables:
                     self._tables[key] = Where(patch.ground, 1.0, CLEARED, D65, patch.below).tables()
         grounds = np.array([patch.ground.reflectance for patch in card.patches]).reshape(-1, BANDS)
-        return _Plan(coats.astype(np.float64), film.reshape(-1), grounds, others)
+        straight = np.array([patch.ground.glossy for patch in card.patches], dtype=bool)
+        return _Plan(coats.astype(np.float64), film.reshape(-1), grounds, others, straight)
 
     def _poured(self, card: TestCard, at: int, corrections: Floats) -> tuple[Floats, Floats, Floats]:
         """Shares (row, part), what each part's paint is corrected by (row, part, 3), and a coat's thickness (row,
@@ -208,14 +216,14 @@ class Predictor:
         film_um = card.film_um * np.exp(corrections[:, places.hand] + corrections[:, places.card(at)])[:, None]
         return volumes / volumes.sum(axis=1, keepdims=True), own, film_um
 
-    def _films(self, at: int, corrections: Floats) -> tuple[Floats, Floats]:
-        """Optical depth of absorption and of scattering (row, band) of one coat of a card under each row."""
+    def _films(self, at: int, corrections: Floats) -> tuple[tuple[Floats, Floats], Floats]:
+        """Absorption and scattering (row, band) in 1/um of a card's mix under each row, and its coat (row, 1) in um."""
         card = self.cards[at]
         paints = [part.paint for part in card.parts]
         shares, own, film_um = self._poured(card, at, corrections)
         tilted = self.absorption[paints] * np.exp(own[..., :1] + own[..., 2:] * EVEN)  # (row, part, band)
-        lost = film_um * np.einsum("rp,rpb->rb", shares, tilted)
-        return lost, film_um * ((shares * np.exp(own[..., 1])) @ self.scattering[paints])
+        lost = np.einsum("rp,rpb->rb", shares, tilted)
+        return (lost, (shares * np.exp(own[..., 1])) @ self.scattering[paints]), film_um
 
 
 def is_elsewhere(patch: ReadPatch) -> bool:
@@ -230,6 +238,27 @@ def table_of(patch: ReadPatch) -> tuple[object, ...]:
 
 
 @dataclass(frozen=True, eq=False)
+class _Look:
+    """Which films a card's patches are seen as under each row of corrections: one a patch, or those of all numbers of
+    discs."""
+
+    film_um: Floats  # (row, film) thicknesses
+    which: NDArray[np.intp]  # (row, patch, number of discs) of the films of all rows
+    weights: Floats  # (row, patch, number of discs)
+
+    def on(self, grounds: Floats) -> Floats:
+        """Grounds (patch, band) beneath each of them."""
+        return np.broadcast_to(grounds[None, :, None], (*self.which.shape, BANDS)).reshape(-1, BANDS)
+
+    def blended(self, seen: Floats, straight: NDArray[np.bool_]) -> Floats:
+        """(row, patch, number of discs, band) -> (row, patch, band); `straight` (patch,) keeps its place."""
+        if self.which.shape[-1] == 1:
+            return seen[:, :, 0]
+        n = np.where(straight, STRAIGHT, DIFFUSED)[:, None]  # (patch, 1)
+        return (self.weights[..., None] * np.maximum(seen, 0) ** (1 / n[..., None])).sum(axis=2).clip(0) ** n
+
+
+@dataclass(frozen=True, eq=False)
 class _Plan:
     """How a card's patches are looked up."""
 
@@ -237,9 +266,25 @@ class _Plan:
     film: NDArray[np.intp]  # (patch,) which of them
     grounds: Floats  # (patch, band)
     others: Others  # the patches that no plain ground is under
+    straight: NDArray[np.bool_]  # (patch,) what is beneath keeps light in its place
+
+    def look(self, film_um: Floats, droplet_um: float) -> _Look:
+        """For coats (row, 1) in µm."""
+        thick, patches = film_um * self.coats, len(self.film)  # (row, film)
+        first = thick.shape[0]
+        if not droplet_um or thick.max() / droplet_um > EVEN_DISCS:
+            which = self.film + thick.shape[1] * np.arange(first)[:, None]
+            return _Look(thick, which[..., None], np.ones((first, patches, 1)))
+        discs = thick / droplet_um
+        numbers = numbers_between(float(discs.min()), float(discs.max()), *COARSE)
+        count = len(numbers)
+        which = np.arange(count) + count * np.arange(first)[:, None]  # (row, number)
+        weights = np.moveaxis(chances(discs, numbers), 0, -1)[:, self.film]  # (row, patch, number)
+        thick = np.broadcast_to(numbers * droplet_um, (first, count))
+        return _Look(thick, np.broadcast_to(which[:, None], (first, patches, count)), weights)
 
 
-_NO_PLAN = _Plan(np.zeros(0), np.zeros(0, dtype=np.intp), np.zeros((0, BANDS)), ())
+_NO_PLAN = _Plan(np.zeros(0), np.zeros(0, dtype=np.intp), np.zeros((0, BANDS)), (), np.zeros(0, dtype=bool))
 
 
 def thickness_of(predictor: Predictor, card: int) -> tuple[float, float | None]:

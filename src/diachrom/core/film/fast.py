@@ -14,6 +14,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from diachrom.core.film import transport
+from diachrom.core.film.dots import DIFFUSED, EVEN_FILM, STRAIGHT, Shares
 from diachrom.core.film.grounds import Ground
 from diachrom.core.film.layer import Coat
 from diachrom.core.film.paint import Mix
@@ -65,13 +66,29 @@ def refining(places: Floats, nodes: int = NODES) -> Floats:
     return matrix
 
 
-@lru_cache(maxsize=1)
-def _fine_terms() -> tuple[Floats, Floats, Floats]:
-    """r, t and s at the corners of the cells in x and 1 - y: (ACROSS + 1, ALONG + 1) each."""
+def thicker(places: Floats, times: float) -> Floats:
+    """Where films stand in y = depth/(depth + 1) that are so many times as thick as those at these places."""
+    return np.asarray(places * times / np.maximum(places * times + 1 - places, LEAST))
+
+
+@lru_cache(maxsize=32)
+def _fine_terms(times: float = 1.0) -> tuple[Floats, Floats, Floats]:
+    """r, t and s at the corners of the cells in x and 1 - y: (ACROSS + 1, ALONG + 1) each, of films so many times as
+    thick."""
     in_x = refining(np.arange(ACROSS + 1) / ACROSS)
-    in_y = refining(1 - np.arange(ALONG + 1) / ALONG)
+    in_y = refining(thicker(1 - np.arange(ALONG + 1) / ALONG, times))
     r, t, s = (in_x @ term @ in_y.T for term in _film_terms())
     return r, t, s
+
+
+def blended(each: Iterable[Floats], dots: Shares, n: float) -> Floats:
+    """What is seen (...) of films side by side, of what is seen of each."""
+    if len(dots.times) == 1:
+        return next(iter(each))
+    found = np.asarray(0.0)
+    for weight, one in zip(dots.weights, each, strict=True):
+        found = found + weight * (one if n == STRAIGHT else np.maximum(one, 0) ** (1 / n))
+    return found if n == STRAIGHT else np.asarray(np.maximum(found, 0) ** n)
 
 
 @dataclass(frozen=True, eq=False)
@@ -92,18 +109,22 @@ class FastFilms:
         return self.value.nbytes + self.in_x.nbytes + self.in_y.nbytes
 
     @classmethod
-    def over(cls, ground: Ground) -> "FastFilms":
+    def over(cls, ground: Ground, dots: Shares = EVEN_FILM) -> "FastFilms":
         """Build the tables for a diffusing ground. Raises ValueError for any other."""
         if ground.glossy:
             raise ValueError(say("the fast path knows diffusing grounds only"))
-        r, t, s = _fine_terms()
+        terms = [_fine_terms(times) for times in dots.times]
         reflectances, table_of = np.unique(np.round(ground.reflectance / SAME_GROUND), return_inverse=True)
-        corners = (r + t * rho / (1 - s * rho) for rho in reflectances * SAME_GROUND)
+        corners = (
+            blended((r + t * rho / (1 - s * rho) for r, t, s in terms), dots, DIFFUSED)
+            for rho in reflectances * SAME_GROUND
+        )
         return cls._of_corners(corners, len(reflectances), table_of.tolist())
 
     @classmethod
-    def solved(cls, seen: Callable[[Coat], Floats], nodes: int = FEW_NODES) -> "FastFilms":
-        """Tables for anything that is seen of a film: on foil, over other coats, at an angle.
+    def solved(cls, seen: Callable[[Coat], Floats], dots: Shares, n: float, nodes: int = FEW_NODES) -> "FastFilms":
+        """Tables for anything that is seen of a film: on foil, over other coats, at an angle; of dots by Yule and
+        Nielsen's n.
 
         `seen` answers a coat whose batch axes are (x, y) with (x, y, band); it is asked once, at some thousand films.
         """
@@ -112,8 +133,9 @@ class FastFilms:
         film_um = np.append(node[:-1] / (1 - node[:-1]), 1e6)  # (y,)
         at_nodes = seen(Coat(Mix(absorbed, 1 - absorbed), film_um))  # (x, y, band)
         in_x = refining(np.arange(ACROSS + 1) / ACROSS, nodes)
-        in_y = refining(1 - np.arange(ALONG + 1) / ALONG, nodes)
-        corners = (in_x @ at_nodes[..., band] @ in_y.T for band in range(BANDS))
+        along = 1 - np.arange(ALONG + 1) / ALONG
+        in_y = [refining(thicker(along, times), nodes) for times in dots.times]
+        corners = (blended((in_x @ at_nodes[..., band] @ one.T for one in in_y), dots, n) for band in range(BANDS))
         return cls._of_corners(corners, BANDS, list(range(BANDS)))
 
     @classmethod

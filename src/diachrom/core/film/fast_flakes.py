@@ -6,18 +6,21 @@ over a ground they become cells with the plane that touches in the middle. For c
 transport solution it is within dE 0.5 for most mixes, and what is chosen is seen exactly afterwards.
 """
 
+from collections.abc import Sequence
 from dataclasses import dataclass
 from functools import lru_cache
 
 import numpy as np
 from numpy.typing import NDArray
 
-from diachrom.core.film.fast import Films, Singles, refining
+from diachrom.core.film.dots import Shares
+from diachrom.core.film.fast import Films, Singles, blended, refining, thicker
 from diachrom.core.film.flakes import Flake
 from diachrom.core.film.grounds import Ground
 from diachrom.core.film.layer import Coat, FilmLayer, layer
 from diachrom.core.film.paint import Mix
-from diachrom.core.film.stack import Sprayed, diffuse
+from diachrom.core.film.stack import diffuse, under
+from diachrom.core.film.surface import CLEARED
 from diachrom.core.film.transport import Film
 from diachrom.core.light.bands import BANDS, Floats
 
@@ -80,13 +83,19 @@ class FlakedFilms:
         return self.value.nbytes + sum(slope.nbytes for slope in self.slopes)
 
     @classmethod
-    def over(cls, flake: Flake, ground: Ground, *, below: tuple[FilmLayer, ...], sheen: float) -> "FlakedFilms":
-        """Tables for a kind of flake on what lies below it. `below` is solved in `FEW_STREAMS` streams."""
+    def over(cls, flake: Flake, ground: Ground, *, below: Sequence[Coat], dots: Shares, n: float) -> "FlakedFilms":
+        """Tables for a kind of flake on what lies below it, in `FEW_STREAMS` streams, without a sheen; of dots by Yule
+        and Nielsen's n."""
         top = _solved(flake.material, flake.thickness_nm, flake.tilt_deg)
-        nodes = diffuse(Sprayed([*below, top], FEW_STREAMS), ground, sheen=sheen)  # (x, y, cover, band)
-        in_x, in_y = (refining(where, NODES) for where in (np.linspace(0, 1, CELLS + 1), np.linspace(1, 0, CELLS + 1)))
-        in_c = refining(np.linspace(1, 0, COVER_CELLS + 1), COVERS)
-        corner = np.einsum("xi,yj,ck,ijkb->bxyc", in_x, in_y, in_c, nodes, optimize=True)
+        nodes = diffuse(under(top, below, FEW_STREAMS), ground, sheen=CLEARED)  # (x, y, cover, band)
+        in_x = refining(np.linspace(0, 1, CELLS + 1), NODES)
+        along, covered = np.linspace(1, 0, CELLS + 1), np.linspace(1, 0, COVER_CELLS + 1)
+
+        def at(times: float) -> Floats:
+            in_y, in_c = refining(thicker(along, times), NODES), refining(1 - (1 - covered) ** times, COVERS)
+            return np.einsum("xi,yj,ck,ijkb->bxyc", in_x, in_y, in_c, nodes, optimize=True)
+
+        corner = blended(map(at, dots.times), dots, n)
         low, high = slice(None, -1), slice(1, None)
         eight = [corner[:, i, j, k] for i in (low, high) for j in (low, high) for k in (low, high)]
         middle = np.mean(eight, axis=0)

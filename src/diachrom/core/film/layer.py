@@ -21,6 +21,7 @@ class Coat:
     film_um: float | Floats  # all coats together, wet
     coats: float | Floats = 1
     sealed: bool = False
+    droplet_um: float | Floats = 0.0  # thickness of a disc of mist; 0 is an even film
 
 
 Covers = tuple[tuple[Flake, Floats], ...]  # each kind of flake with the area (...) that those in 1 um of wet film cover

@@ -79,6 +79,7 @@ class Paint:
     glow: Glow | None = None
     bleeds: float = 0.0  # share of a dye's load that migrates into each coat above it while unsealed
     anisotropy: float | None = None  # mean cosine of its scattering, 0 to 0.9; None is what all pigments share
+    even: bool = False  # its figures are those of even films, and no readings are left to fit them as dots
     problem: str = ""  # why these are not its own figures: it counts as clear
 
     @property

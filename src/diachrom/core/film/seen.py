@@ -6,6 +6,7 @@ from collections.abc import Sequence
 import numpy as np
 
 from diachrom.core.film import emission, stack, transport
+from diachrom.core.film.dots import STRAIGHT
 from diachrom.core.film.facets import ORDERS
 from diachrom.core.film.grounds import GROUNDS, Ground
 from diachrom.core.film.layer import Coat
@@ -36,11 +37,11 @@ def diffuse(films: Sprayed, over: Ground, *, sheen: float, under: Light) -> Floa
     (..., band) radiance.
     """
     if under.dark_minutes is not None:
-        return emission.glow(films, over, minutes=under.dark_minutes)
-    seen = under.power * stack.diffuse(films, over, sheen=sheen)
+        return films.blend.seen(emission.glow(films, over, minutes=under.dark_minutes), STRAIGHT)
+    seen = under.power * stack.diffuse_each(films, over)
     if any(one.coat.mix.dyes for one in films.layers):
         seen = seen + emission.fluorescence(films, over, under.power)
-    return seen
+    return stack.from_afar(films, over, seen, sheen=sheen * under.power)
 
 
 def glance(films: Sprayed, over: Ground, angles_deg: Sequence[float], *, under: Light, orders: int = ORDERS) -> Floats:

@@ -100,6 +100,11 @@ class Cup:
         return thinner / self.volume_ml if not self.empty else 0.0
 
     @property
+    def even(self) -> bool:
+        """Something that colours it is only known as an even film."""
+        return any(pour.paint.even for pour in self.pours if pour.drops)
+
+    @property
     def fractions(self) -> Floats:
         """Share of the volume (pour,), summing to 1. Raises EmptyCup."""
         if self.empty:

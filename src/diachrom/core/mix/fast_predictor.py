@@ -10,6 +10,7 @@ from typing import cast
 
 import numpy as np
 
+from diachrom.core.film.dots import Shares
 from diachrom.core.film.facets import view
 from diachrom.core.film.fast import Films, Singles, films
 from diachrom.core.film.fast_flakes import Cells
@@ -90,7 +91,7 @@ class FastPredictor:
         # A layer in single figures, which take half as long and are exact enough to choose by.
         covers = tuple((flake, cast(Floats, cover.astype(np.float32))) for flake, cover in covered)
         in_singles = Laid(cast(Floats, np.asarray(film_um, dtype=np.float32)), cast(Floats, dimming), covers)
-        top = _Mirrors(in_singles)
+        top = _Mirrors(in_singles, self.where.dots)
         views = [
             values if angle is None else values + top.seen(angle, *self._behind[angle]) @ under.weights
             for angle in self.where.views
@@ -175,12 +176,16 @@ class _Mirrors:
     as usual."""
 
     top: Laid
+    dots: Shares
 
-    @cached_property
-    def _turned(self) -> Floats:
+    def _turned(self, path: Floats) -> Floats:
         """(row, band) left of what was mirrored below the film, in all turns after the first."""
         depth = self.top.depth
-        return np.exp(0.55 * np.expm1(-12.0 * depth) - 3.0 * depth)  # fitted to what is solved over foil
+        if not self.dots.discs:
+            return np.exp(0.55 * np.expm1(-12.0 * depth) - 3.0 * depth)  # fitted to what is solved over foil
+        # Of the light that came through, fewer discs lay in the way: by Poisson's law still, of a smaller mean.
+        one, left = depth / self.dots.discs, self.dots.discs * np.exp(-path / self.dots.discs)
+        return np.exp(0.55 * np.expm1(left * np.expm1(-12.0 * one)) + left * np.expm1(-3.0 * one))
 
     @cached_property
     def _gained(self) -> list[tuple[Flake, Floats]]:
@@ -192,8 +197,8 @@ class _Mirrors:
         """(row, band) at an angle, over what mirrors (band,) once and in all turns after."""
         way = view(angle_deg)
         path = self.top.path(way.cos_in, way.cos_out)
-        passed = np.exp(-path)
-        found = passed * (below + again * self._turned)
+        passed = self.dots.left(path)
+        found = passed * (below + again * self._turned(path))
         if self.top.areas:
             found += mirrored_once(self.top, angle_deg, shaded(path, passed))
         for flake, share in self._gained:

@@ -30,13 +30,16 @@ class Hides:
     labs: Floats  # (coat, 3), none first
 
 
-def coats_until_hidden(paint: Paint, film_um: float, *, grounds: Sequence[str] = OVER) -> list[Hides]:
+def coats_until_hidden(
+    paint: Paint, film_um: float, *, droplet_um: float = 0.0, grounds: Sequence[str] = OVER
+) -> list[Hides]:
     """How many coats hide each ground.
 
     Parameters
     ----------
     paint : as it comes.
     film_um : a wet coat, µm.
+    droplet_um : thickness of a disc of mist, µm; 0 is an even film.
     grounds : keys of GROUNDS.
 
     Returns
@@ -46,7 +49,7 @@ def coats_until_hidden(paint: Paint, film_um: float, *, grounds: Sequence[str] =
     cup, day = Cup([Pour(paint, 1)]), light("D65")
     over = [Over.bare(GROUNDS[key]) for key in grounds]
     how = {"over": over, "sheen": CLEARED, "under": day}
-    grown = strip(cup, film_um=film_um, coats=MOST, **how)  # type: ignore[arg-type]
+    grown = strip(cup, film_um=film_um, droplet_um=droplet_um, coats=MOST, **how)  # type: ignore[arg-type]
     end = strip(cup, film_um=THICKEST_COAT_UM, coats=MOST, **how)  # type: ignore[arg-type]
     found = []
     for column, last in zip(grown.columns, end.columns, strict=True):

@@ -14,6 +14,7 @@ from diachrom.words import quantity, say
 # Usual coats, wet micrometres as they leave the airbrush.
 COATS_UM = {"mist": 4.0, "light": 8.0, "medium": 14.0, "wet": 25.0}
 THICKEST_COAT_UM = 200.0
+THICKEST_DISC_UM = 50.0  # of mist, once it lies
 MOST_COATS = 50
 MOST_LAYERS = 40
 THICKEST_STACK_UM = 5_000.0
@@ -21,14 +22,16 @@ THICKEST_STACK_UM = 5_000.0
 
 @dataclass(frozen=True)
 class Layer:
-    """Some coats of one cup, `film_um` wet micrometres each."""
+    """Some coats of one cup, `film_um` wet micrometres each, in dots `droplet_um` thick; 0 where they flow together."""
 
     cup: Cup
     film_um: float
     coats: int = 1
     sealed: bool = False
+    droplet_um: float = 0.0
 
     def __post_init__(self) -> None:
+        check_droplet(self.droplet_um)
         if not 0 <= self.film_um <= THICKEST_COAT_UM:
             raise InvalidInput(
                 say(
@@ -56,12 +59,26 @@ class Layer:
     @property
     def digest(self) -> bytes:
         """The same for all layers that are the same to light."""
-        told = hashlib.blake2b(repr((self.film_um, self.coats, self.sealed)).encode(), digest_size=16)
+        told = hashlib.blake2b(repr((self.film_um, self.coats, self.sealed, self.droplet_um)).encode(), digest_size=16)
         for pour in self.cup.pours:
             paint = pour.paint
             told.update(repr((pour.volume_ml, paint.flake, paint.fluorescence, paint.glow, paint.bleeds)).encode())
             told.update(paint.absorption.tobytes() + paint.scattering.tobytes())
         return told.digest()
+
+
+def check_droplet(droplet_um: float) -> float:
+    """How thick a disc of mist lies. Raises InvalidInput for what no airbrush lays."""
+    if not 0 <= droplet_um <= THICKEST_DISC_UM:
+        raise InvalidInput(
+            say(
+                "A dot of mist must be 0 (it flows together) to {thickest} thick, not {droplet}.",
+                thickest=quantity(THICKEST_DISC_UM, ".0f", "µm"),
+                droplet=quantity(droplet_um, "g"),
+            ),
+            field="droplet_um",
+        )
+    return droplet_um
 
 
 def by_hand(film_um: float, hand: float) -> float:
@@ -96,4 +113,4 @@ def spray(layers: Sequence[Layer], *, streams: int = STREAMS) -> Sprayed:
 
 def coat(layer: Layer) -> Coat:
     """A layer as the film knows it."""
-    return Coat(layer.cup.mix(), layer.total_um, layer.coats, layer.sealed)
+    return Coat(layer.cup.mix(), layer.total_um, layer.coats, layer.sealed, layer.droplet_um)

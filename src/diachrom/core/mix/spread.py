@@ -128,7 +128,9 @@ class _Moved:
         rows = [plain, *(plain if one is None else one.volumes / one.volumes.sum() * one.strength for one in own)]
         thickness = np.array([1.0, *(1.0 if one is None else one.thickness for one in own)])
         layer = self.layer
-        return Coat(mix(self.paints, np.stack(rows)), layer.total_um * thickness, layer.coats, layer.sealed)
+        return Coat(
+            mix(self.paints, np.stack(rows)), layer.total_um * thickness, layer.coats, layer.sealed, layer.droplet_um
+        )
 
 
 def spread(

@@ -8,6 +8,7 @@ import numpy as np
 
 from diachrom.core.film import seen
 from diachrom.core.film.bleed import bled
+from diachrom.core.film.dots import dotted
 from diachrom.core.film.grounds import Ground
 from diachrom.core.film.layer import Coat, FilmLayer
 from diachrom.core.film.layer import layer as solve
@@ -82,6 +83,7 @@ def strip(
     over: Sequence[Over],
     sheen: float,
     under: Light,
+    droplet_um: float = 0.0,
     angles_deg: Sequence[float] = ANGLES_DEG,
 ) -> Strip:
     """Every field of a strip at once: coats side by side, a column a ground.
@@ -94,6 +96,7 @@ def strip(
     over : the grounds.
     sheen : share that the surface mirrors before any light enters.
     under : the light.
+    droplet_um : thickness of a disc of mist, µm; 0 is an even film.
     angles_deg : aspecular angles, °.
 
     Returns
@@ -105,10 +108,10 @@ def strip(
     EmptyCup : there is nothing to spray.
     InvalidInput : amounts out of range.
     """
-    top = Layer(cup, film_um, coats)
+    top = Layer(cup, film_um, coats, droplet_um=droplet_um)
     angles = check_angles(angles_deg)
     counts = np.concatenate([[0.0, EDGE_COATS], np.arange(1.0, coats + 1)])  # (coat,), from none to all
-    grown = Coat(cup.mix(), film_um * counts, counts)
+    grown = Coat(cup.mix(), film_um * counts, counts, droplet_um=droplet_um)
     solver = _Solver()
     seen_at, turning = [], []
     for one in over:
@@ -138,17 +141,20 @@ class _Solver:
     """Solves each coat once, however many columns it stands in; what a dye has bled into is another coat."""
 
     def __init__(self) -> None:
-        self.solved: dict[int, tuple[Coat, FilmLayer]] = {}
+        self.solved: dict[tuple[object, ...], FilmLayer] = {}
 
     def sprayed(self, coats: Sequence[Coat]) -> Sprayed:
         """These coats over what lies below."""
-        return Sprayed([self._layer(one) for one in bled(coats)], STREAMS)
+        each, blend = dotted(coats)
+        return Sprayed([self._layer(one) for one in bled(each)], STREAMS, blend)
 
     def modes_of(self, one: Coat) -> Modes | None:
-        """What was solved for a coat, if it was met as it is."""
-        return self.solved[id(one)][1].modes if id(one) in self.solved else None
+        """What was solved for a coat, if its mix was met as it is."""
+        return next((layer.modes for layer in self.solved.values() if layer.coat.mix is one.mix), None)
 
     def _layer(self, one: Coat) -> FilmLayer:
-        if id(one) not in self.solved:
-            self.solved[id(one)] = (one, solve(one, STREAMS))  # kept with its layer, so that the id stays its own
-        return self.solved[id(one)][1]
+        film_um = np.asarray(one.film_um)
+        key = (id(one.mix), film_um.shape, film_um.tobytes(), one.sealed)
+        if key not in self.solved:
+            self.solved[key] = solve(one, STREAMS)  # which keeps the mix, so that its id stays its own
+        return self.solved[key]

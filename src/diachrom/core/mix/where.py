@@ -1,13 +1,14 @@
 """What a colour is matched over, and how it is looked at: without a direction, at one angle, or at several together."""
 
 from collections.abc import Callable
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from threading import Lock
 from typing import TypeVar, cast
 
 import numpy as np
 
 from diachrom.core.film import emission, mirroring, seen, stack
+from diachrom.core.film.dots import DIFFUSED, STRAIGHT, Shares, shares
 from diachrom.core.film.facets import ORDERS
 from diachrom.core.film.fast import FastFilms
 from diachrom.core.film.fast_flakes import FEW_STREAMS as FEW_STREAMS
@@ -22,7 +23,6 @@ from diachrom.core.light.bands import Floats
 from diachrom.core.light.lights import Light
 from diachrom.core.mix.layers import Layer, coat
 from diachrom.core.mix.prediction import ANGLES_DEG
-from diachrom.words import say
 
 Table = TypeVar("Table", FastFilms, FlakedFilms)
 FEW_ORDERS = 3  # dE 0.1 at most, where few streams themselves cost 0.2 in the mean
@@ -63,10 +63,11 @@ class Where:
     under: Light
     below: tuple[Layer, ...] = ()
     views: Views = DIFFUSE
+    droplet_um: float = 0.0  # thickness of a disc of mist; 0 is an even film
 
     def radiance(self, top: Coat, *, count: int = STREAMS) -> Floats:
         """What is seen of a coat: radiance (..., view, band)."""
-        films = sprayed([*(coat(layer) for layer in self.below), top], count)
+        films = sprayed([*self._below, replace(top, droplet_um=self.droplet_um)], count)
         turned = [angle for angle in self.views if angle is not None]
         # First what needs all waves around the circle: what needs the even one alone finds it solved.
         glances = seen.glance(films, self.ground, turned, under=self.under, orders=waves(count)) if turned else None
@@ -79,55 +80,61 @@ class Where:
         return found + np.concatenate(rows, axis=-2)
 
     @property
+    def _below(self) -> list[Coat]:
+        return [coat(layer) for layer in self.below]
+
+    @property
+    def dots(self) -> Shares:
+        """The film as the dots that it is laid in."""
+        return shares(self.film_um, self.droplet_um)
+
+    @property
+    def _n(self) -> float:
+        return STRAIGHT if self.ground.glossy else DIFFUSED
+
+    @property
     def turned(self) -> bool:
         """The same looked at from other angles."""
         return self.views != DIFFUSE
 
     def tables(self) -> FastFilms:
         """Of films without flakes, without a direction, under a gloss."""
-        plain = not (self.ground.glossy or self.below)
-        return self._kept("films", lambda: FastFilms.over(self.ground) if plain else FastFilms.solved(self._diffuse))
+        dots, n = self.dots, self._n
+        if self.ground.glossy or self.below:
+            return self._kept("films", lambda: FastFilms.solved(self._diffuse, dots, n))
+        return self._kept("films", lambda: FastFilms.over(self.ground, dots))
 
     def absorbed(self) -> FastFilms:
         """The share of the light that a film without flakes absorbs, in each band."""
-        return self._kept("absorbed", lambda: FastFilms.solved(self._absorbed, ABSORBED_NODES))
+        dots = self.dots
+        return self._kept("absorbed", lambda: FastFilms.solved(self._absorbed, dots, STRAIGHT, ABSORBED_NODES))
 
     def flaked(self, flake: Flake) -> FlakedFilms:
         """Of films with this make of flakes, without a direction."""
-
-        def build() -> FlakedFilms:
-            below = tuple(sprayed([coat(layer) for layer in self.below], FEW_STREAMS).layers)
-            return FlakedFilms.over(flake, self.ground, below=below, sheen=CLEARED)
-
         return self._kept(
-            say(
-                "flakes {material} {thickness_nm} {tilt_deg}",
-                material=flake.material,
-                thickness_nm=flake.thickness_nm,
-                tilt_deg=flake.tilt_deg,
-            ),
-            build,
+            f"flakes {flake.material} {flake.thickness_nm} {flake.tilt_deg}",
+            lambda: FlakedFilms.over(flake, self.ground, below=self._below, dots=self.dots, n=self._n),
         )
 
     def behind(self, angle_deg: float) -> tuple[Floats, Floats]:
         """(band,) radiance factors of what mirrors below the top film, seen without it: once, and in all turns
         after."""
-        below = sprayed([coat(layer) for layer in self.below], FEW_STREAMS)
-        first = mirroring.once(below.layers, self.ground.glance(angle_deg), angle_deg)
+        below = sprayed(self._below, FEW_STREAMS)
+        each = mirroring.once(below.layers, self.ground.glance(angle_deg), angle_deg)
+        first = below.blend.seen(each, STRAIGHT)
         return first, stack.glance(below, self.ground, [angle_deg])[..., 0, :] - first
 
     def _diffuse(self, top: Coat) -> Floats:
-        films = sprayed([*(coat(layer) for layer in self.below), top])
-        return stack.diffuse(films, self.ground, sheen=CLEARED)
+        return stack.diffuse(sprayed([*self._below, top]), self.ground, sheen=CLEARED)
 
     def _absorbed(self, top: Coat) -> Floats:
-        films = sprayed([*(coat(layer) for layer in self.below), top], FEW_STREAMS)
-        return emission.absorbed_each(films, self.ground)[-1]
+        films = sprayed([*self._below, top], FEW_STREAMS)
+        return films.blend.seen(emission.absorbed_each(films, self.ground)[-1], STRAIGHT)
 
     def _kept(self, kind: str, build: Callable[[], Table]) -> Table:
         """From memory."""
         kept, below = _kept_tables, tuple(layer.digest for layer in self.below)
-        key = (kind, self.ground.key, self.ground.reflectance.tobytes(), below)
+        key = (kind, self.ground.key, self.ground.reflectance.tobytes(), below, round(self.dots.discs, 4))
         found = kept.get(key)
         if found is None:
             found = build()

@@ -87,7 +87,16 @@ def bare_to_internal(measured: Floats, *, sheen: float) -> Floats:
 class CardFit:
     """The unknowns are ln absorption and ln scattering of each band, then (if it is fitted) the sheen."""
 
-    def __init__(self, films: Sequence[CardFilm], bare: Bare, kind: str, eye: CardEye, before: Paint | None) -> None:
+    def __init__(
+        self,
+        films: Sequence[CardFilm],
+        bare: Bare,
+        kind: str,
+        eye: CardEye,
+        before: Paint | None,
+        droplet_um: float = 0.0,
+    ) -> None:
+        self.droplet_um = droplet_um
         self.films, self.bare, self.eye = sorted(films, key=lambda one: one.film_um * one.share), bare, eye
         self.measured = np.stack([field for one in self.films for field in (one.over_white, one.over_black)])
         self.spoilt = np.array([each for one in self.films for each in one.spoilt])  # (field,)
@@ -110,7 +119,8 @@ class CardFit:
         alone = [one.film_um for one in self.films if one.let_down is None]
         each: Iterator[Floats] = iter(())
         if alone:
-            stack = sprayed([Coat(Mix(absorption[..., None, :], scattering[..., None, :]), np.array(alone))])
+            mixed = Mix(absorption[..., None, :], scattering[..., None, :])
+            stack = sprayed([Coat(mixed, np.array(alone), droplet_um=self.droplet_um)])
             each = iter(np.moveaxis(np.stack([diffuse(stack, ground, sheen=sheen) for ground in grounds]), -2, 0))
         found = [next(each) if one.let_down is None else self._let_down(one, values, grounds) for one in self.films]
         return np.concatenate(found)
@@ -122,7 +132,7 @@ class CardFit:
         if white is None:
             raise ValueError(say("it was not let down"))
         mixed = Mix(one.share * absorption + rest * white.absorption, one.share * scattering + rest * white.scattering)
-        stack = sprayed([Coat(mixed, one.film_um)])
+        stack = sprayed([Coat(mixed, one.film_um, droplet_um=self.droplet_um)])
         return np.stack([diffuse(stack, ground, sheen=self.sheen(values)) for ground in grounds])
 
     def sheen(self, values: Floats) -> float:
@@ -131,9 +141,9 @@ class CardFit:
             return self.bare.sheen
         return float(np.clip(np.ravel(values[..., -1])[0], 0, MATTE))
 
-    def solved(self) -> tuple[Floats, Floats]:
-        """The unknowns (size,), and how the channels move with them (field, channel, size)."""
-        values, damping = self._start(), 1e-2
+    def solved(self, start: Floats | None = None) -> tuple[Floats, Floats]:
+        """The unknowns (size,), and how the channels move with them (field, channel, size); from near a start."""
+        values, damping = self._start() if start is None else start, 1e-2
         slopes = np.zeros((*self.measured.shape, self.size))
         for _ in range(ITERATIONS):
             now = self.fields(values)

@@ -54,7 +54,13 @@ class FromCard:
 
 
 def from_card(
-    films: Sequence[CardFilm], bare: Bare, *, kind: str, eye: CardEye | None = None, before: Paint | None = None
+    films: Sequence[CardFilm],
+    bare: Bare,
+    *,
+    kind: str,
+    eye: CardEye | None = None,
+    before: Paint | None = None,
+    droplet_um: float = 0.0,
 ) -> FromCard:
     """Absorption and scattering of a paint from its films over white and black, by least squares within the noise
     of the reader.
@@ -66,6 +72,7 @@ def from_card(
     kind : of paint.
     eye : what it was measured with; a reader in air where it is None.
     before : a profile to lean on for what the films do not tell.
+    droplet_um : thickness of a disc of the mist that they were sprayed in, µm; 0 is even films.
 
     Returns
     -------
@@ -79,7 +86,7 @@ def from_card(
         raise InvalidInput(
             say("The bare white field is not lighter than the black one: are they swapped?"), field="white"
         )
-    fit = CardFit(films, bare, kind, eye or reader(), before)
+    fit = CardFit(films, bare, kind, eye or reader(), before, droplet_um)
     values, slopes = fit.solved()
     absorption, scattering = np.exp(values[:BANDS]), np.exp(values[BANDS : 2 * BANDS])
     covariance = np.asarray(np.linalg.inv(fit.information(slopes, values, preferring=False)), dtype=np.float64)

@@ -46,7 +46,13 @@ class PairFit:
 
 
 def fit_pair(
-    fields: Mapping[PairKey, ReadField], bare: Mapping[PairKey, ReadField], *, film_um: float, sheen: float, kind: str
+    fields: Mapping[PairKey, ReadField],
+    bare: Mapping[PairKey, ReadField],
+    *,
+    film_um: float,
+    sheen: float,
+    kind: str,
+    droplet_um: float = 0.0,
 ) -> PairFit:
     """A paint from the fields of a photographed sheet.
 
@@ -55,6 +61,7 @@ def fit_pair(
     fields : Lab of each field, by ground and passes.
     bare : Lab of the bare grounds.
     film_um : a pass, µm.
+    droplet_um : thickness of a disc of the mist that they were sprayed in, µm; 0 is even films.
     sheen : share that the surface mirrors before any light enters.
     kind : of paint.
 
@@ -90,12 +97,16 @@ def fit_pair(
     else:
         usual = guess([ToGuess("", kind, fields["white", nearest].lab)])[0]
     ground = Bare(white, black, sheen)
-    card = from_card(_films(fields, spoilt, film_um), ground, kind=kind, eye=camera(), before=usual)
+
+    def fitted(left_out: Collection[PairKey]) -> FromCard:
+        films = _films(fields, left_out, film_um)
+        return from_card(films, ground, kind=kind, eye=camera(), before=usual, droplet_um=droplet_um)
+
+    card = fitted(spoilt)
     if card.fit_delta_e > OFF and len(fields) - len(spoilt) > LEAST_FIELDS:
         film, worst_ground = np.unravel_index(int(card.fields_delta_e.argmax()), card.fields_delta_e.shape)
         worst = GROUNDS[int(worst_ground)], sorted({count for _, count in fields})[int(film)]
-        fewer = _films(fields, {*spoilt, worst}, film_um)
-        again = from_card(fewer, ground, kind=kind, eye=camera(), before=usual)
+        again = fitted({*spoilt, worst})
         if again.fit_delta_e < card.fit_delta_e / 2:
             doubts.append(
                 say(

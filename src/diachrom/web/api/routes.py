@@ -36,7 +36,7 @@ def match(request: MatchRequest, store: OpenStore) -> MatchAnswer:
     """Find the mixes of whole drops that come nearest to a colour."""
     from_shelf = predicting.from_shelf(store)
     candidates = matching.given(request, from_shelf) if request.paints else matching.of_shelf(request, store)
-    return matching.answer(request, candidates)
+    return matching.answer(request, candidates, from_shelf)
 
 
 @router.post(
@@ -81,5 +81,5 @@ def batch(request: BatchRequest, store: OpenStore) -> BatchAnswer:
 @router.post("/adjust", operation_id="adjust", summary="Find the drops that help a mix that is too yellow, too light")
 def adjust(request: AdjustRequest, store: OpenStore) -> AdjustAnswer:
     """The drops that take a mix the way that the eye wishes, gentlest first."""
-    shelf = in_stock(store) if request.paints is None else []
-    return adjusting.answer(request, predicting.from_shelf(store), shelf)
+    stock = in_stock(store) if request.paints is None else []
+    return adjusting.answer(request, predicting.from_shelf(store), stock)

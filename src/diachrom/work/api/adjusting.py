@@ -7,12 +7,13 @@ from pydantic import Field
 
 from diachrom.core.light.screen import shown
 from diachrom.core.mix.cup import USUAL_DROP_ML, Cup
+from diachrom.core.mix.hand import EVEN_HAND
 from diachrom.core.mix.layers import MOST_COATS, THICKEST_COAT_UM
 from diachrom.core.mix.where import Where
 from diachrom.core.pour.adjusting import adjust
 from diachrom.errors import EmptyCup
 from diachrom.work.api.match_documents import MOST_TO_MATCH
-from diachrom.work.api.predicting import FindPaint, pour
+from diachrom.work.api.predicting import Shelf, pour
 from diachrom.work.kit import documents
 from diachrom.work.kit.document_values import ground_of, paint_of
 from diachrom.work.kit.documents import AnyGround, AnyPaint, ClearCoat, Document, Part
@@ -66,33 +67,41 @@ class AdjustAnswer(Document):
     sentence: str = Field(description="why there are none, or empty")
 
 
-def answer(request: AdjustRequest, find: FindPaint, shelf: Sequence[Candidate]) -> AdjustAnswer:
-    """Raises InvalidInput and NotFound, naming the field."""
-    pours = [pour(part, f"parts.{index}", find) for index, part in enumerate(request.parts)]
+def answer(request: AdjustRequest, shelf: Shelf, stock: Sequence[Candidate]) -> AdjustAnswer:
+    """In the hand's dots where all paints are the shelf's. Raises InvalidInput and NotFound, naming the field."""
+    pours = [pour(part, f"parts.{index}", shelf) for index, part in enumerate(request.parts)]
     cup = Cup(pours)
     if cup.empty:
         raise EmptyCup("judging its colour")
-    candidates = list(shelf)
-    for index, given in enumerate(request.paints or ()):
-        if isinstance(given, str):
-            paint, drop_ml = find(given, f"paints.{index}")
-            candidates.append(Candidate(given, index, paint, drop_ml))
+    candidates = list(stock)
+    for index, one in enumerate(request.paints or ()):
+        if isinstance(one, str):
+            paint, drop_ml = shelf.find(one, f"paints.{index}")
+            candidates.append(Candidate(one, index, paint, drop_ml))
         else:
-            candidates.append(Candidate(given.name, index, paint_of(given), USUAL_DROP_ML))
-    keys = {one.key for one in candidates}
+            candidates.append(Candidate(one.name, index, paint_of(one), USUAL_DROP_ML))
+    keys = {candidate.key for candidate in candidates}
     for part, own in zip(request.parts, pours, strict=True):
         key = part.paint if isinstance(part.paint, str) else part.paint.name
         if key not in keys:
             candidates.append(Candidate(key, -1, own.paint, own.drop_ml))
     verdicts = [request.verdict] if isinstance(request.verdict, str) else request.verdict
-    where = Where(ground_of(request.ground), request.film_um * request.coats, documents.sheen(request.clear_coat), D65)
-    found = adjust(cup, [(one.paint, one.drop_ml) for one in candidates], verdicts, where)
+    every = [*(part.paint for part in request.parts), *(request.paints or ())]
+    usual = shelf.hand if all(isinstance(paint, str) for paint in every) else EVEN_HAND
+    where = Where(
+        ground_of(request.ground),
+        request.film_um * request.coats,
+        documents.sheen(request.clear_coat),
+        D65,
+        droplet_um=usual.dots_of(cup, request.film_um),
+    )
+    found = adjust(cup, [(each.paint, each.drop_ml) for each in candidates], verdicts, where)
     ways = [
         AdjustWay(
             add=[
-                AddedPart(paint=one.key, index=one.index, drops=drops, drop_ml=one.drop_ml)
+                AddedPart(paint=added.key, index=added.index, drops=drops, drop_ml=added.drop_ml)
                 for at, drops in way.parts
-                if (one := candidates[at])
+                if (added := candidates[at])
             ],
             towards=way.towards,
             side=way.side,

@@ -13,7 +13,7 @@ from diachrom.core.mix.batch import batch, check_countable, closest
 from diachrom.core.mix.cup import LARGEST_DROP_ML, SMALLEST_DROP_ML, Cup
 from diachrom.core.mix.strip import Over, strip
 from diachrom.errors import EmptyCup
-from diachrom.work.api.predicting import FindPaint, pour
+from diachrom.work.api.predicting import Shelf, pour
 from diachrom.work.kit.documents import Document, Finite, Part
 
 FILM_UM, COATS = 8.0, 2
@@ -53,9 +53,9 @@ class BatchAnswer(Document):
     delta_e: float = Field(description="CIEDE2000 from the recipe, two light coats on white under clear")
 
 
-def answer(request: BatchRequest, find: FindPaint) -> BatchAnswer:
+def answer(request: BatchRequest, shelf: Shelf) -> BatchAnswer:
     """Raises InvalidInput and NotFound, naming the field."""
-    pours = [pour(part, f"parts.{index}", find) for index, part in enumerate(request.parts)]
+    pours = [pour(part, f"parts.{index}", shelf) for index, part in enumerate(request.parts)]
     if Cup(pours).empty:
         raise EmptyCup("pouring so much of it")
     counts, sizes = [one.drops for one in pours], [one.drop_ml for one in pours]

@@ -26,19 +26,21 @@ Kind = TypeVar("Kind", bound=BaseModel)
 def predict_text(content: bytes, folder: Path) -> str:
     """A predict document as JSON -> its answer as JSON. Raises InvalidInput, naming the field, and NotFound."""
     request = _read(documents.PredictRequest, content)
-    with _finding(folder, needed=bool(request.paint_ids())) as find:
-        return predicting.answer(request, find).model_dump_json()
+    with _finding(folder, needed=bool(request.paint_ids())) as shelf:
+        return predicting.answer(request, shelf).model_dump_json()
 
 
 def match_text(content: bytes, folder: Path) -> str:
     """A match document as JSON -> its answer as JSON. Raises InvalidInput, naming the field, and NotFound."""
     request = _read(MatchRequest, content)
     if request.paints is not None and not any(isinstance(paint, str) for paint in request.paints):
-        return matching.answer(request, matching.given(request, predicting.nothing_on_shelf)).model_dump_json()
+        return matching.answer(
+            request, matching.given(request, predicting.NO_SHELF), predicting.NO_SHELF
+        ).model_dump_json()
     with connected(folder) as connection:
         from_shelf = predicting.from_shelf(connection)
         candidates = matching.given(request, from_shelf) if request.paints else matching.of_shelf(request, connection)
-        return matching.answer(request, candidates).model_dump_json()
+        return matching.answer(request, candidates, from_shelf).model_dump_json()
 
 
 def profile_text(content: bytes) -> str:
@@ -65,25 +67,25 @@ def read_list_text(content: bytes) -> str:
 def batch_text(content: bytes, folder: Path) -> str:
     """A batch document as JSON -> its answer as JSON. Raises InvalidInput, naming the field, and NotFound."""
     request = _read(batches.BatchRequest, content)
-    with _finding(folder, needed=bool(request.paint_ids())) as find:
-        return batches.answer(request, find).model_dump_json(exclude_none=True)
+    with _finding(folder, needed=bool(request.paint_ids())) as shelf:
+        return batches.answer(request, shelf).model_dump_json(exclude_none=True)
 
 
 def adjust_text(content: bytes, folder: Path) -> str:
     """An adjust document as JSON -> its answer as JSON. Raises InvalidInput, naming the field, and NotFound."""
     request = _read(adjusting.AdjustRequest, content)
     if request.paints is not None:
-        with _finding(folder, needed=bool(request.paint_ids())) as find:
-            return adjusting.answer(request, find, []).model_dump_json()
+        with _finding(folder, needed=bool(request.paint_ids())) as shelf:
+            return adjusting.answer(request, shelf, []).model_dump_json()
     with connected(folder) as connection:
         return adjusting.answer(request, predicting.from_shelf(connection), in_stock(connection)).model_dump_json()
 
 
 @contextmanager
-def _finding(folder: Path, *, needed: bool) -> Iterator[predicting.FindPaint]:
+def _finding(folder: Path, *, needed: bool) -> Iterator[predicting.Shelf]:
     """Where paints are found: on the shelf where a document names one."""
     if not needed:
-        yield predicting.nothing_on_shelf
+        yield predicting.NO_SHELF
         return
     with connected(folder) as connection:
         yield predicting.from_shelf(connection)

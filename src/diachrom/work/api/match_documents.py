@@ -58,6 +58,11 @@ class MatchRequest(Document):
     )
     order: Literal["pour", "nearest"] = Field(default="pour", description="`nearest` ranks by distance alone")
 
+    @property
+    def of_shelf(self) -> bool:
+        """Whether all of its paints are a shelf's."""
+        return all(isinstance(paint, str) for paint in self.paints or ())
+
 
 class MatchPart(Document):
     paint: str = Field(description="its id, or the name of a profile given in place")

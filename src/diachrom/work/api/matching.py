@@ -17,7 +17,7 @@ from diachrom.core.mix.spread import spread
 from diachrom.core.mix.where import Views, Where
 from diachrom.errors import InvalidInput
 from diachrom.work.api import match_documents
-from diachrom.work.api.predicting import FindPaint
+from diachrom.work.api.predicting import Shelf
 from diachrom.work.api.profiling import measured
 from diachrom.work.kit import documents
 from diachrom.work.kit.document_values import ground_of, paint_of
@@ -26,12 +26,12 @@ from diachrom.work.mix.candidates import D65, Candidate, for_a_target, in_stock,
 ANSWERED = 10
 
 
-def given(request: match_documents.MatchRequest, find: FindPaint) -> list[Candidate]:
+def given(request: match_documents.MatchRequest, shelf: Shelf) -> list[Candidate]:
     """The paints that a document names. Raises PaintNotFound, naming the field."""
     found = []
     for index, given_profile in enumerate(request.paints or ()):
         if isinstance(given_profile, str):
-            paint, drop_ml = find(given_profile, f"paints.{index}")
+            paint, drop_ml = shelf.find(given_profile, f"paints.{index}")
             found.append(Candidate(given_profile, index, paint, drop_ml))
         else:
             found.append(Candidate(given_profile.name, index, paint_of(given_profile), USUAL_DROP_ML))
@@ -43,8 +43,10 @@ def of_shelf(request: match_documents.MatchRequest, connection: sqlite3.Connecti
     return for_a_target(in_stock(connection), aim_of(request)[1])
 
 
-def answer(request: match_documents.MatchRequest, candidates: Sequence[Candidate]) -> match_documents.MatchAnswer:
-    """Match. Raises InvalidInput, naming the field."""
+def answer(
+    request: match_documents.MatchRequest, candidates: Sequence[Candidate], shelf: Shelf
+) -> match_documents.MatchAnswer:
+    """Match; in the shelf's dots where all paints are the shelf's. Raises InvalidInput, naming the field."""
     start = time.perf_counter()
     point, views = aim_of(request)
     where = Where(
@@ -53,6 +55,7 @@ def answer(request: match_documents.MatchRequest, candidates: Sequence[Candidate
         documents.sheen(request.clear_coat),
         D65,
         views=views,
+        droplet_um=shelf.hand.dots_um(request.film_um, thinned=request.dilution) if request.of_shelf else 0.0,
     )
     paints, wish = [candidate.paint for candidate in candidates], Wish(request.closeness)
     search = Search(
@@ -101,7 +104,7 @@ def _recipe(
     parts = [(candidates[index], drops) for index, drops in one.parts]
     cup = Cup(thinned([Pour(part.paint, drops, part.drop_ml) for part, drops in parts], request.dilution))
     sure = spread(
-        [Layer(cup, request.film_um, request.coats)],
+        [Layer(cup, request.film_um, request.coats, droplet_um=where.droplet_um)],
         over=where.ground,
         sheen=where.sheen,
         under=where.under,

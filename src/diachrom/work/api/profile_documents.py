@@ -9,7 +9,16 @@ from diachrom.core.film.kinds import KINDS
 from diachrom.core.mix.cup import MOST_DROPS
 from diachrom.core.mix.layers import THICKEST_STACK_UM
 from diachrom.core.mix.sound import THINNEST_UM
-from diachrom.work.kit.documents import IN_FIELD, ClearCoat, Coordinate, Document, GivenProfile, Measured, Profile
+from diachrom.work.kit.documents import (
+    IN_FIELD,
+    ClearCoat,
+    Coordinate,
+    Document,
+    DropletUm,
+    GivenProfile,
+    Measured,
+    Profile,
+)
 
 FilmUm = Annotated[
     float, Field(ge=THINNEST_UM, le=THICKEST_STACK_UM, allow_inf_nan=False, description="wet, all coats together")
@@ -55,6 +64,9 @@ class ProfileRequest(Document):
     black: Measured
     let_down: LetDown | None = None
     clear_coat: ClearCoat = True
+    droplet_um: DropletUm | Literal["fit"] = Field(
+        default=0.0, description="thickness of a disc of the mist that its films are, um; 0 is even; or found by misfit"
+    )
     kind: Literal[tuple(KINDS)] = "transparent"  # type: ignore[valid-type]
     name: str = Field(default="paint from a card", max_length=200)
 
@@ -80,6 +92,8 @@ class ProfileRequest(Document):
 
 class ProfileAnswer(Profile):
     """The profile, fit to stand as a paint in any document as it is."""
+
+    droplet_um: float = Field(description="thickness of a disc of mist that its films were taken for, um; 0 is even")
 
     uncertainty: float = Field(ge=0, le=1, description="of its strength, one standard deviation, from the fit")
     uncertain_bands: list[float] = Field(description="nm where the fields alone do not tell")

@@ -6,8 +6,9 @@ from diachrom.core.light.bands import Floats
 from diachrom.core.light.lights import light
 from diachrom.core.light.screen import hex_to_lab
 from diachrom.core.light.smooth import smooth_reflectance
-from diachrom.core.profiles.card_fit import Bare, CardFilm
+from diachrom.core.profiles.card_fit import Bare, CardFilm, reader
 from diachrom.core.profiles.contrast_card import HAND, from_card
+from diachrom.core.profiles.dot_size import Card, dot_size
 from diachrom.errors import InvalidInput
 from diachrom.work.api.profile_documents import ProfileAnswer, ProfileRequest
 from diachrom.work.kit import documents
@@ -26,7 +27,12 @@ def answer(request: ProfileRequest) -> ProfileAnswer:
         fields = measured(down.over_white), measured(down.over_black)
         films.append(CardFilm(down.film_um, *fields, share, paint_of(down.white_paint)))
     sheen = None if request.clear_coat is False else documents.sheen(request.clear_coat)
-    card = from_card(films, Bare(white, black, sheen), kind=request.kind)
+    bare = Bare(white, black, sheen)
+    if request.droplet_um == "fit":
+        droplet_um = dot_size([Card(films, bare, request.kind, reader())]).droplet_um
+    else:
+        droplet_um = request.droplet_um
+    card = from_card(films, bare, kind=request.kind, droplet_um=droplet_um)
     return ProfileAnswer(
         name=request.name,
         kind=request.kind,
@@ -36,6 +42,7 @@ def answer(request: ProfileRequest) -> ProfileAnswer:
         uncertain_bands=list(card.uncertain_nm),
         saturated_bands=list(card.saturated_nm),
         fit_delta_e=card.fit_delta_e,
+        droplet_um=droplet_um,
     )
 
 

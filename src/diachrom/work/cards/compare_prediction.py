@@ -15,14 +15,15 @@ from diachrom.core.light.lights import light
 from diachrom.core.light.smooth import smooth_reflectance
 from diachrom.core.light.words import difference
 from diachrom.core.mix.cup import Cup
-from diachrom.core.mix.layers import Layer, by_hand
+from diachrom.core.mix.hand import Hand
+from diachrom.core.mix.layers import Layer
 from diachrom.core.mix.mixes import special
 from diachrom.core.mix.prediction import Colour
 from diachrom.core.mix.spread import spread
 from diachrom.core.mix.strip import Over, strip
 from diachrom.core.profiles.card_fit import bare_to_internal
 from diachrom.errors import DiachromError
-from diachrom.store import hand_factor, spray_out_cards
+from diachrom.store import mist, spray_out_cards
 from diachrom.store.spray_out_cards import KeptCard, KeptPatch
 from diachrom.words import listed
 from diachrom.work.mix.contents import Contents, contents, cup_of
@@ -95,9 +96,18 @@ def grounds_of(connection: sqlite3.Connection, card: KeptCard) -> dict[str, Over
     return overs
 
 
-def film_um(card: KeptCard, hand: float) -> float:
-    """One coat of it as it is believed to be."""
-    return by_hand(card.draft.film_um, hand) * (1 - card.how.reduction)
+def film_um(card: KeptCard, hand: Hand) -> float:
+    """One coat of it as it is believed to be, without the reducer that was not in the cup."""
+    return hand.film_um(card.draft.film_um) * (1 - card.how.reduction)
+
+
+def dots_um(card: KeptCard, cup: Cup, hand: Hand) -> float:
+    """A dot of its mist, without that reducer too."""
+    draft, more = card.draft, card.how.reduction
+    if not more:
+        return hand.dots_of(cup, draft.film_um, nozzle_mm=draft.nozzle_mm)
+    thinned = more + (1 - more) * cup.thinned
+    return (1 - more) * hand.dots_um(draft.film_um, nozzle_mm=draft.nozzle_mm, thinned=thinned) * (not cup.even)
 
 
 def paints_of(connection: sqlite3.Connection, card: KeptCard) -> set[str]:
@@ -122,9 +132,11 @@ def predicted(
     ]
     grounds = grounds_of(connection, card)
     keys = list(dict.fromkeys(one.ground for one in wanted))
+    cup, hand = Cup(pours), mist.hand(connection)
     seen = strip(
-        Cup(pours),
-        film_um=film_um(card, hand_factor.now(connection)),
+        cup,
+        film_um=film_um(card, hand),
+        droplet_um=dots_um(card, cup, hand),
         coats=max([1, *(one.coats for one in wanted)]),
         over=[grounds[key] for key in keys],
         sheen=card.draft.sheen,
@@ -183,7 +195,7 @@ def see(connection: sqlite3.Connection, card: KeptCard) -> TestCardSeen:
                 patch=patch, over=over, predicted=colour, measured=mean, delta_e=far, apart=apart, words=words, eye=eye
             )
         )
-    cup, hand = cup_of(held), hand_factor.now(connection)
+    cup, hand = cup_of(held), mist.hand(connection)
     told = [one for one in patches if one.told]
     if not told:
         return TestCardSeen(card, held, patches, None)
@@ -199,9 +211,9 @@ def see(connection: sqlite3.Connection, card: KeptCard) -> TestCardSeen:
     return TestCardSeen(card, held, [replace(one, spread=next(usual)) if one.told else one for one in patches], whole)
 
 
-def _spread(cup: Cup, card: KeptCard, hand: float, patch: PatchSeen) -> float:
+def _spread(cup: Cup, card: KeptCard, hand: Hand, patch: PatchSeen) -> float:
     """Of what the tables do not know."""
-    top = Layer(cup, film_um(card, hand), patch.patch.coats)
+    top = Layer(cup, film_um(card, hand), patch.patch.coats, droplet_um=dots_um(card, cup, hand))
     return spread([*patch.over.below, top], over=patch.over.ground, sheen=card.draft.sheen, under=D65).delta_e
 
 
@@ -209,7 +221,7 @@ def core_card(
     connection: sqlite3.Connection,
     card: KeptCard,
     cup: Cup,
-    hand: float,
+    hand: Hand,
     place: Callable[[int], tuple[int, int]],
 ) -> TestCard:
     """The card as the core knows it; `place` says of a part's bottle which paint and which bottle it is there."""
@@ -224,4 +236,4 @@ def core_card(
         mean, apart = mean_of(patch)
         if patch.coats and mean is not None and apart <= CONTRADICTS:
             patches.append(ReadPatch(grounds[patch.ground].ground, patch.coats, mean, grounds[patch.ground].below))
-    return TestCard(parts, film_um(card, hand), card.draft.sheen, patches)
+    return TestCard(parts, film_um(card, hand), card.draft.sheen, patches, dots_um(card, cup, hand))

@@ -10,16 +10,16 @@ import numpy as np
 from diachrom.core.cards.learning import Learned, Progress, corrected, learn
 from diachrom.core.cards.outlier_causes import Reason, reason
 from diachrom.core.cards.spray_out_cards import TestCard, is_elsewhere, table_of
-from diachrom.core.film.layer import Coat
 from diachrom.core.film.paint import Paint
 from diachrom.core.light.bands import Floats
 from diachrom.core.light.difference import delta_e
 from diachrom.core.light.lab import lab_of_radiance
 from diachrom.core.light.words import difference
 from diachrom.core.mix.cup import LARGEST_DROP_ML, SMALLEST_DROP_ML, Cup, Pour
+from diachrom.core.mix.layers import coat
 from diachrom.core.mix.mixes import special
 from diachrom.core.mix.where import Where
-from diachrom.store import bottles, hand_factor, paints, recipes, revisions, spray_out_cards
+from diachrom.store import bottles, hand_factor, mist, paints, recipes, revisions, spray_out_cards
 from diachrom.store.bottles import Bottle
 from diachrom.store.paints import PaintRecord
 from diachrom.store.recipes import Version
@@ -114,12 +114,13 @@ class Gathered:
 def revision(connection: sqlite3.Connection) -> str:
     """It moves with all that a lesson depends on."""
     numbers = revisions.of(connection, "profiles", "bottles", "cards")
-    return f"{'-'.join(map(str, numbers))}/{hand_factor.now(connection):.6g}"
+    hand = mist.hand(connection)
+    return f"{'-'.join(map(str, numbers))}/{hand.times:.6g}/{hand.droplet_um:.6g}"
 
 
 def gather(connection: sqlite3.Connection, *, only: Collection[int] | None = None) -> Gathered:
     """Every card that counts and was read; or those of them with these numbers."""
-    hand, profiles, bottle_numbers = hand_factor.now(connection), {}, dict[int, int]()
+    hand, profiles, bottle_numbers = mist.hand(connection), {}, dict[int, int]()
     ids: dict[str, int] = {}
     found, core = [], []
     every = [
@@ -253,10 +254,10 @@ def _recipes(
 
 
 def _look(connection: sqlite3.Connection, saved: Version, pours: Sequence[Pour], hand: float) -> Floats:
-    draft, on = saved.draft, over(connection, saved.draft.ground)
-    film_um = draft.film_um * draft.coats * hand * hand_factor.now(connection)
-    where = Where(on.ground, film_um, draft.sheen, D65, on.below)
-    return lab_of_radiance(where.radiance(Coat(Cup(pours).mix(), film_um, draft.coats))[0], under=D65)
+    draft, on, own = saved.draft, over(connection, saved.draft.ground), mist.hand(connection)
+    layer = replace(own, times=own.times * hand).layer(Cup(pours), draft.film_um, draft.coats)
+    where = Where(on.ground, layer.total_um, draft.sheen, D65, on.below, droplet_um=layer.droplet_um)
+    return lab_of_radiance(where.radiance(coat(layer))[0], under=D65)
 
 
 def _aside(connection: sqlite3.Connection, gathered: Gathered, found: Learned, after: Sequence[Paint]) -> list[Aside]:

@@ -101,5 +101,6 @@ def profile_document(paint: Paint) -> documents.Profile:
         uncertainty=paint.uncertainty,
         bleeds=paint.bleeds,
         anisotropy=paint.anisotropy,
+        even=paint.even,
         **parts,
     )

@@ -28,6 +28,7 @@ def paint_of(given: documents.Profile) -> Paint:
         glow=Glow(**given.glow.model_dump()) if given.glow else None,
         bleeds=given.bleeds,
         anisotropy=given.anisotropy,
+        even=given.even,
     )
 
 

@@ -11,7 +11,7 @@ from diachrom.core.film.phase import MOST_FORWARD
 from diachrom.core.film.surface import MATTE, sheen_of
 from diachrom.core.light.bands import BANDS
 from diachrom.core.mix.cup import LARGEST_DROP_ML, MOST_DROPS, SMALLEST_DROP_ML, USUAL_DROP_ML
-from diachrom.core.mix.layers import MOST_COATS, MOST_LAYERS, THICKEST_COAT_UM
+from diachrom.core.mix.layers import MOST_COATS, MOST_LAYERS, THICKEST_COAT_UM, THICKEST_DISC_UM
 from diachrom.core.mix.prediction import ANGLES_DEG, LARGEST_ANGLE_DEG
 from diachrom.words import say
 
@@ -106,6 +106,7 @@ class Profile(Document):
         le=MOST_FORWARD,
         description="mean cosine of its scattering; without it the one that all pigments share",
     )
+    even: bool = Field(default=False, description="fitted as an even film: where the bench lays dots, it lays none")
 
 
 TOLD = say("tells of the paint and is ignored here")
@@ -119,6 +120,7 @@ class GivenProfile(Profile):
     fit_delta_e: float | None = Field(default=None, description=TOLD)
     guess: bool | None = Field(default=None, description=TOLD)
     met_delta_e: float | None = Field(default=None, description=TOLD)
+    droplet_um: float | None = Field(default=None, description=TOLD)
 
 
 def _paint_form(value: Any) -> str:
@@ -129,6 +131,9 @@ AnyPaint = Annotated[
     Annotated[str, Field(max_length=200), Tag("id")] | Annotated[GivenProfile, Tag("profile")],
     Discriminator(_paint_form),
 ]
+
+
+DropletUm = Annotated[float, Field(ge=0, le=THICKEST_DISC_UM, allow_inf_nan=False)]
 
 
 class Part(Document):
@@ -151,6 +156,11 @@ class Layer(Document):
     film_um: float = Field(default=8.0, ge=0, le=THICKEST_COAT_UM, allow_inf_nan=False, description="wet, one coat")
     coats: int = Field(default=1, ge=1, le=MOST_COATS)
     sealed: bool = Field(default=False, description="what bleeds stays where it is")
+    droplet_um: DropletUm | None = Field(
+        default=None,
+        description="thickness of a disc of mist once laid, um; 0 is an even film; without it the bench's own, and 0"
+        " where a paint of the document is given in place",
+    )
 
 
 class GivenGround(Document):
@@ -183,6 +193,11 @@ class PredictRequest(Document):
     def paint_ids(self) -> set[str]:
         """The paints that must be looked up on a shelf."""
         return {part.paint for layer in self.layers for part in layer.parts if isinstance(part.paint, str)}
+
+    @property
+    def of_shelf(self) -> bool:
+        """Whether all of its paints are a shelf's."""
+        return all(isinstance(part.paint, str) for layer in self.layers for part in layer.parts)
 
 
 def _measured_form(value: Any) -> str:

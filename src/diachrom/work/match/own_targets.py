@@ -13,10 +13,10 @@ from diachrom.core.light.bands import Floats
 from diachrom.core.light.lab import lab, lab_of_radiance
 from diachrom.core.light.lights import Light, light
 from diachrom.core.match.alternatives import OTHER_LIGHTS
-from diachrom.core.mix.layers import by_hand
+from diachrom.core.mix.layers import coat as coat_of
 from diachrom.core.mix.where import ALL_ANGLES, DIFFUSE, Where, facing
 from diachrom.errors import DiachromError, InvalidInput
-from diachrom.store import hand_factor, paints, recipes
+from diachrom.store import mist, paints, recipes
 from diachrom.store.targets import SeenAs, Target
 from diachrom.words import say
 from diachrom.work.match.targets import D65, PAINT_FILM_UM, add, spectrum_of
@@ -37,9 +37,17 @@ class _Sprayed:
 def _of_recipe(connection: sqlite3.Connection, number: int, version: int | None = None) -> _Sprayed:
     saved = recipes.version(connection, number, version)
     draft, on = saved.draft, over(connection, saved.draft.ground)
-    film_um = by_hand(draft.film_um, hand_factor.now(connection)) * draft.coats
-    where = Where(ground=on.ground, film_um=film_um, sheen=draft.sheen, under=D65, below=on.below, views=ALL_ANGLES)
-    coat = Coat(cup_of(contents(connection, draft)).mix(), film_um, draft.coats)
+    layer = mist.hand(connection).layer(cup_of(contents(connection, draft)), draft.film_um, draft.coats)
+    where = Where(
+        ground=on.ground,
+        film_um=layer.total_um,
+        sheen=draft.sheen,
+        under=D65,
+        below=on.below,
+        views=ALL_ANGLES,
+        droplet_um=layer.droplet_um,
+    )
+    coat = coat_of(layer)
     seen = SeenAs(draft.ground, draft.clear_coat, draft.satin, ALL_ANGLES)
     return _Sprayed(where, coat, seen, f"recipe:{number}:{saved.version}")
 

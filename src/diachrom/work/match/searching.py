@@ -15,7 +15,7 @@ from diachrom.core.mix.cup import Cup, Pour
 from diachrom.core.mix.mixes import Parts, uncommon
 from diachrom.core.mix.strip import Over, Strip, strip
 from diachrom.core.mix.where import Views
-from diachrom.store import bottles, hand_factor, paints, revisions
+from diachrom.store import bottles, mist, paints, revisions
 from diachrom.store.connection import connected
 from diachrom.store.targets import Target
 from diachrom.work.kit.looks import SHELF_GROUNDS
@@ -103,7 +103,7 @@ def start(tasks: Tasks) -> MatchTask | None:
             # Not the stock itself, which every pour changes, but what of it may be mixed.
             ready = [(bottle.id, settings.open_first and bottle.state == "sealed") for bottle in at_hand(connection)]
             counters = revisions.of(connection, "profiles", "bottles")
-            key = json.dumps([target.id, asdict(settings), *counters, hand_factor.now(connection), ready])
+            key = json.dumps([target.id, asdict(settings), *counters, str(mist.hand(connection)), ready])
         same = known is not None and known.key == key and not known.stopping
         return known if same else MatchTask(target, settings, key)
 

@@ -11,14 +11,13 @@ from diachrom.core.mix.amount import Job
 from diachrom.core.mix.batch import Batch, batch, check_countable, closest
 from diachrom.core.mix.cup import AIRBRUSH_CUP_ML, MOST_DROPS, Cup, Pour
 from diachrom.core.mix.draft import Draft
-from diachrom.core.mix.layers import by_hand
 from diachrom.core.mix.prediction import Colour
 from diachrom.core.mix.reducing import LADDER, Reduction, reduction
 from diachrom.core.mix.scaling import counted, free_volumes, scaled
 from diachrom.core.mix.strip import strip
 from diachrom.core.shelf.keeping import density
 from diachrom.errors import DiachromError, InvalidInput
-from diachrom.store import cups, hand_factor, paints
+from diachrom.store import cups, mist, paints
 from diachrom.store.connection import writing
 from diachrom.words import quantity, say
 from diachrom.work.mix.candidates import thinner_in_stock
@@ -154,13 +153,14 @@ def _ladder(connection: sqlite3.Connection, held: Contents, cup: Cup) -> list[tu
     """The same paint at five reductions, coat by coat on its own ground."""
     draft = held.draft
     coloured = [pour for pour in cup.pours if pour.drops and not pour.paint.thins]
-    where, hand = over(connection, draft.ground), hand_factor.now(connection)
+    where, hand = over(connection, draft.ground), mist.hand(connection)
     found: list[tuple[float, Sequence[Colour]]] = []
     for share in LADDER:
         one = strip(
             Cup(coloured),
             # Reducer flashes off: the paint in a coat is what is left of it.
-            film_um=by_hand(draft.film_um, hand) * (1 - share),
+            film_um=hand.film_um(draft.film_um) * (1 - share),
+            droplet_um=(1 - share) * hand.dots_um(draft.film_um, thinned=share) * (not cup.even),
             coats=LADDER_COATS,
             over=[where],
             sheen=draft.sheen,
@@ -203,7 +203,7 @@ def _beside(
     connection: sqlite3.Connection, draft: Draft, cup: Cup, drops: Sequence[int], drop_ml: Sequence[float]
 ) -> ScaledSeen:
     """What other drops do to the colour."""
-    where, hand = over(connection, draft.ground), hand_factor.now(connection)
+    where, hand = over(connection, draft.ground), mist.hand(connection)
     changed = Cup(
         [
             replace(pour, drops=min(count, MOST_DROPS), drop_ml=size)
@@ -213,7 +213,8 @@ def _beside(
     before, after = (
         strip(
             one,
-            film_um=by_hand(draft.film_um, hand),
+            film_um=hand.film_um(draft.film_um),
+            droplet_um=hand.dots_of(one, draft.film_um, nozzle_mm=draft.nozzle_mm),
             coats=draft.coats,
             over=[where],
             sheen=draft.sheen,

@@ -9,9 +9,8 @@ from diachrom.core.film.paint import Paint, clear_paint
 from diachrom.core.light.lights import light
 from diachrom.core.match.search import FoundMixes, Search
 from diachrom.core.mix.cup import LARGEST_DROP_ML, SMALLEST_DROP_ML, USUAL_DROP_ML, Pour
-from diachrom.core.mix.layers import by_hand
 from diachrom.core.mix.where import DIFFUSE, Views, Where
-from diachrom.store import hand_factor, paints
+from diachrom.store import mist, paints
 from diachrom.store.bottles import Bottle
 from diachrom.work.mix.sprayed_over import over
 from diachrom.work.shelf.on_shelf import at_hand
@@ -79,8 +78,16 @@ def thinner_ml(volume_ml: float, dilution: float) -> float:
 def where_sprayed(connection: sqlite3.Connection, how: HowSprayed, views: Views = DIFFUSE) -> Where:
     """Coats over a ground, or over a recipe as sprayed. Raises what `over` raises."""
     seen = over(connection, how.ground)
-    film_um = by_hand(how.film_um, hand_factor.now(connection)) * how.coats
-    return Where(ground=seen.ground, film_um=film_um, sheen=how.sheen, under=D65, below=seen.below, views=views)
+    hand = mist.hand(connection)
+    return Where(
+        ground=seen.ground,
+        film_um=hand.film_um(how.film_um) * how.coats,
+        sheen=how.sheen,
+        under=D65,
+        below=seen.below,
+        views=views,
+        droplet_um=hand.dots_um(how.film_um),
+    )
 
 
 def thinned(pours: Sequence[Pour], dilution: float) -> list[Pour]:

@@ -6,7 +6,7 @@ from dataclasses import dataclass
 
 from diachrom.core.mix.strip import Strip
 from diachrom.errors import InvalidInput
-from diachrom.store import cups, hand_factor, recipes
+from diachrom.store import cups, mist, recipes
 from diachrom.words import say
 from diachrom.work.mix.contents import contents, cup_of
 from diachrom.work.mix.cup import strip_of
@@ -49,7 +49,7 @@ def compare(
         draft = draft.looked_at(light_key=light_key, nozzle_mm=draft.nozzle_mm)
         for ground_key in grounds:
             where = over_named(connection, ground_key)
-            shown = strip_of(cup, draft, [where], hand=hand_factor.now(connection))
+            shown = strip_of(cup, draft, [where], hand=mist.hand(connection))
             if len(mixes) == 1:
                 found.append(Compared(ground_key, where.words, shown))
             else:

@@ -9,13 +9,13 @@ from diachrom.core.light.lights import light
 from diachrom.core.mix.advice import Situation, advice
 from diachrom.core.mix.cup import Cup
 from diachrom.core.mix.draft import ALWAYS_SHOWN, Draft
-from diachrom.core.mix.layers import Layer, by_hand
+from diachrom.core.mix.hand import Hand
 from diachrom.core.mix.prediction import ANGLES_DEG
 from diachrom.core.mix.spread import Spread, spread
 from diachrom.core.mix.story import story
 from diachrom.core.mix.strip import Over, Strip, strip
 from diachrom.errors import DiachromError
-from diachrom.store import bottles, cups, hand_factor, recipes, stories, targets
+from diachrom.store import bottles, cups, mist, recipes, stories, targets
 from diachrom.store.connection import writing
 from diachrom.store.cups import CupNow
 from diachrom.store.recipes import Version
@@ -80,7 +80,7 @@ def see(connection: sqlite3.Connection) -> CupSeen:
         now=now,
         contents=held,
         cup=cup,
-        foreseen=_foreseen(cup, now.draft, columns, chosen, hand=hand_factor.now(connection)),
+        foreseen=_foreseen(cup, now.draft, columns, chosen, hand=mist.hand(connection)),
         saved=as_saved,
         advice=advice(Situation(cup, chosen.ground, chosen.below, now.draft.nozzle_mm)),
         recipes=offered(connection),
@@ -116,7 +116,7 @@ def back_to_counted(connection: sqlite3.Connection, *, at: str) -> bool:
         return True
 
 
-def _foreseen(cup: Cup, draft: Draft, columns: Sequence[Over], chosen: Over, *, hand: float) -> Foreseen:
+def _foreseen(cup: Cup, draft: Draft, columns: Sequence[Over], chosen: Over, *, hand: Hand) -> Foreseen:
     if cup.empty:
         return Foreseen(None, None, "")
     try:
@@ -127,11 +127,12 @@ def _foreseen(cup: Cup, draft: Draft, columns: Sequence[Over], chosen: Over, *, 
         return Foreseen(None, None, str(error))
 
 
-def strip_of(cup: Cup, draft: Draft, over: Sequence[Over], *, hand: float) -> Strip:
+def strip_of(cup: Cup, draft: Draft, over: Sequence[Over], *, hand: Hand) -> Strip:
     """The strip of a cup over these grounds, its coats so many times as thick as meant."""
     return strip(
         cup,
-        film_um=by_hand(draft.film_um, hand),
+        film_um=hand.film_um(draft.film_um),
+        droplet_um=hand.dots_of(cup, draft.film_um, nozzle_mm=draft.nozzle_mm),
         coats=min(max(draft.coats, FEWEST_COATS_SHOWN), MOST_COATS_SHOWN),
         over=over,
         sheen=draft.sheen,
@@ -145,10 +146,10 @@ def columns_of(connection: sqlite3.Connection, draft: Draft) -> list[Over]:
     return [over(connection, key) for key in (*ALWAYS_SHOWN, draft.own_ground)]
 
 
-def _spread(cup: Cup, draft: Draft, over: Over, *, hand: float, turns: bool) -> Spread:
+def _spread(cup: Cup, draft: Draft, over: Over, *, hand: Hand, turns: bool) -> Spread:
     """Of the chosen coats on the chosen ground; at the glance where the angle matters."""
     return spread(
-        [*over.below, Layer(cup, by_hand(draft.film_um, hand), draft.coats, draft.sealed)],
+        [*over.below, hand.layer(cup, draft.film_um, draft.coats, sealed=draft.sealed, nozzle_mm=draft.nozzle_mm)],
         over=over.ground,
         sheen=draft.sheen,
         under=light(draft.light),

@@ -11,7 +11,7 @@ from diachrom.core.mix.family import Family, FamilyBuilder, Member
 from diachrom.core.mix.scaling import times_in_whole_drops
 from diachrom.core.mix.strip import Strip
 from diachrom.errors import EmptyCup, InvalidInput
-from diachrom.store import cups, hand_factor, recipes
+from diachrom.store import cups, mist, recipes
 from diachrom.store.bottles import Bottle
 from diachrom.store.connection import writing
 from diachrom.words import listed, quantity, say
@@ -90,7 +90,7 @@ def _member(
     parts = tuple(Part(bottles[at].id, drops, size) for at, drops, size in zip(inside, counts, sizes, strict=True))
     draft = replace(bench, parts=parts, name=f"{bench.name}, {member.name}" if bench.name else member.name)
     strip = strip_of(
-        cup_of(contents(connection, draft)), draft, columns_of(connection, draft)[:3], hand=hand_factor.now(connection)
+        cup_of(contents(connection, draft)), draft, columns_of(connection, draft)[:3], hand=mist.hand(connection)
     )
     return MemberSeen(member, added, draft, strip)
 

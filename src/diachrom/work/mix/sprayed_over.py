@@ -5,10 +5,10 @@ from collections.abc import Iterable
 
 from diachrom.core.film.grounds import ground
 from diachrom.core.mix.draft import RECIPE_GROUND, Draft
-from diachrom.core.mix.layers import MOST_LAYERS, Layer, by_hand
+from diachrom.core.mix.layers import MOST_LAYERS, Layer
 from diachrom.core.mix.strip import Over
 from diachrom.errors import DiachromError, InvalidInput, RecipeNotFound
-from diachrom.store import hand_factor, recipes
+from diachrom.store import mist, recipes
 from diachrom.store.recipes import Version
 from diachrom.words import say
 from diachrom.work.mix.contents import contents, contents_of, cup_of
@@ -66,7 +66,7 @@ def over_named(connection: sqlite3.Connection, key: str) -> Over:
 
     Raises UnknownGround, RecipeNotFound, and InvalidInput for a stack that is too high.
     """
-    hand = hand_factor.now(connection)
+    hand = mist.hand(connection)
     layers: list[Layer] = []
     words: list[str] = []
     at = key
@@ -78,7 +78,7 @@ def over_named(connection: sqlite3.Connection, key: str) -> Over:
         saved = by_key(connection, at)
         draft = saved.draft
         cup = cup_of(contents(connection, draft))
-        layers.append(Layer(cup, by_hand(draft.film_um, hand), draft.coats, draft.sealed))
+        layers.append(hand.layer(cup, draft.film_um, draft.coats, sealed=draft.sealed))
         words.append(called(saved))
         at = draft.ground
     base = ground(at)

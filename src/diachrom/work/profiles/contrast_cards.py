@@ -14,7 +14,7 @@ from diachrom.core.light.lights import light
 from diachrom.core.profiles.card_fit import NOISE, USUAL_SCATTERING, Bare, CardFilm, reader
 from diachrom.core.profiles.contrast_card import HAND, PASS_UM, STEPS, UNSURE, contrast_ratio, from_card, strength
 from diachrom.errors import DiachromError, InvalidInput
-from diachrom.store import contrast_cards, paints
+from diachrom.store import contrast_cards, mist, paints
 from diachrom.store.connection import writing
 from diachrom.store.contrast_cards import ContrastCard, FieldReading
 from diachrom.store.paints import PaintRecord
@@ -184,9 +184,12 @@ def see(connection: sqlite3.Connection, number: int) -> ContrastCardSeen:
                 NOISE_OF.get(reading.source.split(":")[0], NOISE) for reading in card.readings if reading.counts
             )
             bare = Bare(means["white"], means["black"], card.sheen if card.clear_coat else None)
-            found = from_card(films, bare, kind=before.kind, eye=reader(noise))
+            dots = mist.hand(connection).dots_um(card.film_um)
+            found = from_card(films, bare, kind=before.kind, eye=reader(noise), droplet_um=dots)
             uncertainty = min(float(np.hypot(found.uncertainty, HAND)), 1.0)
-            paint = replace(before, absorption=found.absorption, scattering=found.scattering, uncertainty=uncertainty)
+            paint = replace(
+                before, absorption=found.absorption, scattering=found.scattering, uncertainty=uncertainty, even=False
+            )
             thickest = max(
                 (one for one in films if one.let_down is None), key=lambda one: one.film_um, default=films[0]
             )

@@ -9,7 +9,7 @@ from diachrom.core.light.difference import delta_e
 from diachrom.core.mix.cup import Cup
 from diachrom.core.mix.strip import Strip
 from diachrom.errors import InvalidInput
-from diachrom.store import hand_factor, paints, recipes
+from diachrom.store import mist, paints, recipes
 from diachrom.store.recipes import Version
 from diachrom.words import say
 from diachrom.work.mix.contents import Contents, contents, cup_of
@@ -49,7 +49,7 @@ def effects(connection: sqlite3.Connection, paint_id: str, before: int, after: i
                 for part, pour in zip(saved.draft.parts, cup_of(held).pours, strict=True)
             ]
             where = over(connection, saved.draft.ground)
-            strips.append(strip_of(Cup(pours), saved.draft, [where], hand=hand_factor.now(connection)))
+            strips.append(strip_of(Cup(pours), saved.draft, [where], hand=mist.hand(connection)))
         one, two = (
             strip.columns[0]
             .patches[saved.draft.coats - 1 if saved.draft.coats <= len(strip.columns[0].patches) else -1]

@@ -6,9 +6,8 @@ from dataclasses import dataclass
 
 from diachrom.core.film.kinds import KINDS
 from diachrom.core.mix.hiding import Hides, coats_until_hidden
-from diachrom.core.mix.layers import by_hand
 from diachrom.errors import InvalidInput
-from diachrom.store import hand_factor, paints
+from diachrom.store import mist, paints
 from diachrom.store.paints import PaintRecord
 from diachrom.words import say
 from diachrom.work.shelf.shelf_index import index
@@ -32,8 +31,9 @@ def see(connection: sqlite3.Connection, paint_id: str, film_um: float) -> HidesS
             say("{name} is not sprayed to hide: choose a primer or an opaque paint.", name=record.full_name),
             field="paint",
         )
-    film = by_hand(film_um, hand_factor.now(connection))
-    return HidesSeen(record, coats_until_hidden(paints.profile(connection, paint_id), film))
+    hand, paint = mist.hand(connection), paints.profile(connection, paint_id)
+    droplet = 0.0 if paint.even else hand.dots_um(film_um)
+    return HidesSeen(record, coats_until_hidden(paint, hand.film_um(film_um), droplet_um=droplet))
 
 
 def able(connection: sqlite3.Connection) -> list[tuple[str, str]]:

@@ -18,7 +18,7 @@ from diachrom.core.profiles.pair_fit import PairFit, PairKey, ReadField, fit_pai
 from diachrom.errors import BadPhoto, DiachromError, InvalidInput
 from diachrom.exchange import sheet_photos
 from diachrom.exchange.sheet_photos import BEYOND, FieldRead
-from diachrom.store import paints, shelf_sheets
+from diachrom.store import mist, paints, shelf_sheets
 from diachrom.store.connection import connected, writing
 from diachrom.store.paints import PaintRecord
 from diachrom.store.shelf_sheets import KeptField, KeptPair, ShelfSheet
@@ -142,12 +142,13 @@ class SheetTask(Task):
             kept = shelf_sheets.one(connection, self.sheet)
             records = paints.records(connection, [one.paint_id for one in kept.pairs])
             kinds = {key: one.kind for key, one in records.items()}
+            dots = mist.hand(connection).dots_um(kept.film_um)
             waiting = [one for one in kept.pairs if one.fields and not one.found]
             done = len(kept.pairs) - len(waiting)
             for start in range(0, len(waiting), AT_ONCE):
                 some = waiting[start : start + AT_ONCE]
                 self.tell(done + start, len(kept.pairs))
-                answers = together(_fitter(kept, kinds), some)
+                answers = together(_fitter(kept, kinds, dots), some)
                 with writing(connection):
                     if shelf_sheets.one(connection, self.sheet).bare != kept.bare:
                         raise InvalidInput(say("Another photo was read meanwhile: work it out again."), field="photo")
@@ -156,12 +157,19 @@ class SheetTask(Task):
             self.tell(len(kept.pairs), len(kept.pairs))
 
 
-def _fitter(kept: ShelfSheet, kinds: dict[str, str]) -> Callable[[KeptPair], dict[str, object]]:
+def _fitter(kept: ShelfSheet, kinds: dict[str, str], dots: float) -> Callable[[KeptPair], dict[str, object]]:
     bare, sheen = _by_key(kept.bare), sheen_of(clear_coat=True) if kept.clear_coat else MATTE
 
     def fit(pair: KeptPair) -> dict[str, object]:
         try:
-            found = fit_pair(_by_key(pair.fields), bare, film_um=kept.film_um, sheen=sheen, kind=kinds[pair.paint_id])
+            found = fit_pair(
+                _by_key(pair.fields),
+                bare,
+                film_um=kept.film_um,
+                sheen=sheen,
+                kind=kinds[pair.paint_id],
+                droplet_um=dots,
+            )
         except DiachromError as error:
             return {"problem": str(error)}
         return _document(found)

@@ -6,7 +6,7 @@ from dataclasses import dataclass, replace
 
 from diachrom.core.mix.strip import Strip
 from diachrom.errors import DiachromError
-from diachrom.store import hand_factor, paints, recipes
+from diachrom.store import mist, paints, recipes
 from diachrom.store.connection import writing
 from diachrom.store.recipes import Version
 from diachrom.work.mix.contents import Contents, contents_of, cup_of
@@ -65,7 +65,7 @@ def versions(connection: sqlite3.Connection, recipe: int) -> list[tuple[ListedRe
     """
     recipes.version(connection, recipe)
     looked_at: list[tuple[ListedRecipe, Strip | None]] = []
-    hand = hand_factor.now(connection)
+    hand = mist.hand(connection)
     every = recipes.versions(connection, recipe)
     read_at_once(connection, [saved.draft.ground for saved in every])
     for saved, held in zip(every, contents_of(connection, [saved.draft for saved in every]), strict=True):

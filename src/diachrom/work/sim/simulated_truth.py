@@ -12,7 +12,7 @@ from diachrom.core.light.bands import Floats
 from diachrom.core.light.lights import light
 from diachrom.core.mix.cup import LARGEST_DROP_ML, SMALLEST_DROP_ML, Cup
 from diachrom.core.mix.draft import Draft
-from diachrom.core.mix.layers import by_hand
+from diachrom.core.mix.hand import FLOWS_UM, USUAL_THINNED
 from diachrom.core.mix.strip import strip
 from diachrom.exchange import marks, qr
 from diachrom.instruments import truth
@@ -55,9 +55,12 @@ def patches_of(
         for part, pour in zip(draft.parts, cup_of(held).pours, strict=True)
     ]
     grounds = list(dict.fromkeys(ground for ground, _ in patches))
+    cup, hand = Cup(pours), truth.hand(card)
+    reduced = thinned + (1 - thinned) * cup.thinned or USUAL_THINNED
     found = strip(
-        Cup(pours),
-        film_um=by_hand(draft.film_um, truth.of_hand(card)) * (1 - thinned),
+        cup,
+        film_um=hand.film_um(draft.film_um) * (1 - thinned),
+        droplet_um=(1 - thinned) * hand.dots_um(draft.film_um, nozzle_mm=draft.nozzle_mm, thinned=reduced),
         coats=max(1, *(coats for _, coats in patches)),
         over=[over(connection, ground) for ground in grounds],
         sheen=draft.sheen,
@@ -80,7 +83,9 @@ def _field(connection: sqlite3.Connection, there: ContrastField) -> Floats:
         bottles = [(card.paint_id, share), (card.white_paint, 1 - share)]
     mixed = [(key, paints.profile_versions(connection, key)[-1].paint, share) for key, share in bottles]
     film_um = field.passes * card.film_um
-    return truth.of_field(mixed, ground=field.ground, film_um=film_um, sheen=card.sheen, card=card.id)
+    return truth.of_field(
+        mixed, ground=field.ground, film_um=film_um, sheen=card.sheen, card=card.id, dots=card.film_um < FLOWS_UM
+    )
 
 
 def _pair_field(connection: sqlite3.Connection, sheet: ShelfSheet, field: SheetField) -> Floats:
@@ -89,8 +94,8 @@ def _pair_field(connection: sqlite3.Connection, sheet: ShelfSheet, field: SheetF
     own = [(pair.paint_id, 1.0) for pair in sheet.pairs if pair.number == max(field.pair, 1)]
     mixed = [(key, paints.profile_versions(connection, key)[-1].paint, share) for key, share in own]
     sheen, hand = sheen_of(clear_coat=sheet.clear_coat), 1_000 * sheet.id + field.pair
-    film_um = field.coats * sheet.film_um
-    return np.clip(truth.of_field(mixed, ground=field.ground, film_um=film_um, sheen=sheen, card=hand), 0, 1)
+    film_um, dots = field.coats * sheet.film_um, sheet.film_um < FLOWS_UM
+    return np.clip(truth.of_field(mixed, ground=field.ground, film_um=film_um, sheen=sheen, card=hand, dots=dots), 0, 1)
 
 
 def drop_g(connection: sqlite3.Connection, bottle: int) -> float:
