@@ -41,4 +41,5 @@ def put(connection: sqlite3.Connection, mist: Mist) -> None:
 
 def hand(connection: sqlite3.Connection) -> Hand:
     """How this bench lays paint."""
-    return Hand(hand_factor.now(connection), now(connection).droplet_um)
+    mist = now(connection)
+    return Hand(hand_factor.now(connection), mist.droplet_um, mist.off)

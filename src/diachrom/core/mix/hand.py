@@ -23,6 +23,7 @@ class Hand:
 
     times: float = 1.0
     droplet_um: float = 0.0  # with a usual nozzle and usual thinning; 0 lays even films
+    droplet_off: float = 0.0  # how far that may be off, one standard deviation of its logarithm
 
     def film_um(self, meant_um: float) -> float:
         """A coat as it comes out, µm wet; never thicker than can be predicted."""
@@ -39,7 +40,8 @@ class Hand:
         self, cup: Cup, meant_um: float, coats: int = 1, *, sealed: bool = False, nozzle_mm: float = USUAL_NOZZLE_MM
     ) -> Layer:
         """Coats of a cup as they come out."""
-        return Layer(cup, self.film_um(meant_um), coats, sealed, self.dots_of(cup, meant_um, nozzle_mm=nozzle_mm))
+        dots = self.dots_of(cup, meant_um, nozzle_mm=nozzle_mm)
+        return Layer(cup, self.film_um(meant_um), coats, sealed, dots, self.droplet_off if dots else 0.0)
 
     def dots_of(self, cup: Cup, meant_um: float, *, nozzle_mm: float = USUAL_NOZZLE_MM) -> float:
         """The same for a cup: what has a paint in it that is only known as an even film is one."""

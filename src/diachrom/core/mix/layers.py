@@ -29,6 +29,7 @@ class Layer:
     coats: int = 1
     sealed: bool = False
     droplet_um: float = 0.0
+    droplet_off: float = 0.0  # one standard deviation of its logarithm
 
     def __post_init__(self) -> None:
         check_droplet(self.droplet_um)

@@ -50,6 +50,7 @@ class _Change:
     volumes: Floats  # (paint,) of each paint of the layer, those that it might be instead included
     strength: Floats  # (paint,) that its share counts
     thickness: float = 1.0
+    dots: float = 1.0  # times as thick
 
 
 def _might_be(paint: Paint) -> Iterator[tuple[Callable[[str], str], Paint, Paint]]:
@@ -106,6 +107,9 @@ class _Moved:
         for side in SIDES:
             coat = float(np.exp(side * COAT_SIGMA))
             self.changes.append(_Change(at, say("the coat's thickness"), self.volumes, even, coat))
+            if layer.droplet_um and layer.droplet_off:
+                dots = float(np.exp(side * layer.droplet_off))
+                self.changes.append(_Change(at, say("the dots of the mist"), self.volumes, even, dots=dots))
             for which, pour in enumerate(pours):
                 fat, strong = (np.exp(side * sigma * one[which]) for sigma in (DROP_SIGMA, pour.paint.uncertainty))
                 self.changes.append(
@@ -127,9 +131,14 @@ class _Moved:
         plain = self.volumes / self.volumes.sum()
         rows = [plain, *(plain if one is None else one.volumes / one.volumes.sum() * one.strength for one in own)]
         thickness = np.array([1.0, *(1.0 if one is None else one.thickness for one in own)])
+        dots = np.array([1.0, *(1.0 if one is None else one.dots for one in own)])
         layer = self.layer
         return Coat(
-            mix(self.paints, np.stack(rows)), layer.total_um * thickness, layer.coats, layer.sealed, layer.droplet_um
+            mix(self.paints, np.stack(rows)),
+            layer.total_um * thickness,
+            layer.coats,
+            layer.sealed,
+            layer.droplet_um * dots if layer.droplet_um else 0.0,
         )
 
 
