@@ -8,8 +8,9 @@ from diachrom.core.bait.blank import Blank
 from diachrom.core.bait.coated import Painted
 from diachrom.core.bait.deposit import Skin
 from diachrom.core.bait.masks import MASKS
-from diachrom.core.bait.picture import Kept, picture
+from diachrom.core.bait.picture import picture
 from diachrom.core.bait.plan import Layer, Plan
+from diachrom.core.bait.tabled import Kept
 from diachrom.core.film.cell_stacks import seen_weights
 from diachrom.core.film.paint import clear_paint, mix
 from diachrom.core.light.lab import lab_of_radiance, lch

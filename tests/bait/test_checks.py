@@ -12,9 +12,9 @@ from diachrom.core.bait.checks import CHECKS, findings
 from diachrom.core.bait.checks.look import Bottle, Made, looked
 from diachrom.core.bait.coated import Painted
 from diachrom.core.bait.deposit import Skin
-from diachrom.core.bait.picture import Kept
 from diachrom.core.bait.plan import PREPARATIONS, WHATS, Layer, Plan
 from diachrom.core.bait.regions import Box
+from diachrom.core.bait.tabled import Kept
 from diachrom.core.film import seen
 from diachrom.core.film.grounds import GROUNDS
 from diachrom.core.film.layer import Coat

@@ -12,9 +12,10 @@ from diachrom.core.bait.blank import Blank
 from diachrom.core.bait.coated import Painted
 from diachrom.core.bait.deposit import Skin
 from diachrom.core.bait.masks import MASKS, opening
-from diachrom.core.bait.picture import Kept, picture
+from diachrom.core.bait.picture import picture
 from diachrom.core.bait.plan import MOST_LAYERS, Plan
 from diachrom.core.bait.regions import REGIONS
+from diachrom.core.bait.tabled import Kept
 from diachrom.core.film.grounds import GROUNDS
 from diachrom.core.light.difference import delta_e
 from diachrom.core.light.lights import light

@@ -4,7 +4,10 @@ import numpy as np
 import pytest
 
 from diachrom.core.bait.coated import Painted
-from diachrom.core.bait.picture import ANGLES, Kept, _stacks
+from diachrom.core.bait.picture import ANGLES
+from diachrom.core.bait.picture import stacks as seen_of
+from diachrom.core.bait.rising import risen
+from diachrom.core.bait.tabled import Kept
 from diachrom.core.film import cell_stacks, emission, stack, transport
 from diachrom.core.film.grounds import GROUNDS
 from diachrom.core.film.layer import Coat
@@ -40,7 +43,8 @@ def stacks(seed, count, grounds, *, special=(), most=8):
 
 def in_mosaic(mixes, film_um, ground):
     made = [Painted(one, sealed=True, digest=bytes([at])) for at, one in enumerate(mixes)]
-    return _stacks(made, list(film_um), [ground], np.zeros(CELLS, dtype=np.intp), Kept())
+    films = risen(made, list(film_um), [1] * len(made))
+    return seen_of(films, [ground], np.zeros(CELLS, dtype=np.intp), Kept())
 
 
 def differences(found):

@@ -21,6 +21,7 @@ class Painted:
     ground: Ground | None = None
     sealed: bool = False
     digest: bytes = b""  # the same for what is the same to light
+    droplet_um: float = 0.0  # thickness of a disc of its mist; 0 is an even film
 
 
 @dataclass(frozen=True, eq=False)

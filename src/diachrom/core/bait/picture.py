@@ -3,33 +3,28 @@
 Stacks that lie under the layer that changed are kept. Where both sides are alike one is reckoned.
 """
 
-from collections import OrderedDict
-from collections.abc import Callable, Sequence
-from dataclasses import dataclass, field, replace
+from collections.abc import Sequence
+from dataclasses import dataclass, replace
 from hashlib import blake2b
-from threading import Lock
 
 import numpy as np
 
 from diachrom.core.bait.coated import Painted, coated
 from diachrom.core.bait.deposit import Skin
 from diachrom.core.bait.plan import Plan
+from diachrom.core.bait.rising import Film, risen
+from diachrom.core.bait.tabled import Kept, Step, Tabled
 from diachrom.core.film import cell_light, cell_mirrors, cell_stacks, stack, transport
-from diachrom.core.film.bleed import bled
+from diachrom.core.film.cell_dots import Followed
 from diachrom.core.film.cell_light import Glowing, Lying, Shining
-from diachrom.core.film.cell_stacks import Cells, MixTables
+from diachrom.core.film.cell_stacks import Cells
 from diachrom.core.film.fast import Singles
 from diachrom.core.film.grounds import GROUNDS, Ground
-from diachrom.core.film.layer import Coat
-from diachrom.core.film.paint import Mix
 from diachrom.core.film.streams import STREAMS, streams
 from diachrom.core.light.bands import Bools, Floats
 from diachrom.core.light.lights import light
 
 ANGLES = (15.0, 25.0, 45.0, 75.0, 110.0)
-MOST_BYTES = 60_000_000  # of what layers have made of their cells
-TABLES_KEPT, FILMS_KEPT = 32, 120
-THICKEST_UM = 400.0
 
 
 @dataclass(frozen=True, eq=False)
@@ -54,89 +49,25 @@ class Picture:
 
 
 @dataclass(frozen=True, eq=False)
-class Step:
-    """What a layer has made of the cells on which it lies."""
+class _Ready:
+    """A layer, or a coat of it, in cells that are reckoned."""
 
-    cells: Cells
-    whole: Singles  # (cell, pair, band)
-    mirroring: Cells
-    directed: Singles
+    film: Film
+    parts: list[tuple[Tabled, Singles | None]]  # with how much each cell is like it (cell,), summing to 1
 
     @property
-    def nbytes(self) -> int:
-        """What it takes to keep, bytes."""
-        return self.cells.nbytes + self.whole.nbytes + self.mirroring.nbytes + self.directed.nbytes
+    def film_um(self) -> Floats:
+        """(cell,)"""
+        return self.film.film_um
 
-
-@dataclass(eq=False)
-class Kept:
-    """What was solved and reckoned before, for the next look; what was asked for longest ago goes first."""
-
-    tables: OrderedDict[bytes, tuple[MixTables, cell_mirrors.MirrorTables]] = field(default_factory=OrderedDict)
-    steps: OrderedDict[bytes, Step] = field(default_factory=OrderedDict)
-    films: OrderedDict[object, Floats] = field(default_factory=OrderedDict)
-    lock: Lock = field(default_factory=Lock)
-    nbytes: int = 0  # of the steps
-    reckoned: int = 0  # layers laid anew, in all
-
-    def tabled(self, mix: Mix, most_um: float, digest: bytes) -> tuple[MixTables, cell_mirrors.MirrorTables]:
-        """Tables of a mix up to a thickness, µm."""
-        # Thickest films by powers of two, so that a little more of a paint is the same table.
-        most = min(THICKEST_UM, 16.0 * 2.0 ** np.ceil(np.log2(max(most_um, 1.0) / 16.0)))
-        key = digest + np.float64(most).tobytes()
-        with self.lock:
-            found = self.tables.get(key)
-        if found is None:
-            found = cell_stacks.tables(mix, most), cell_mirrors.mirror_tables(mix, most)
-        with self.lock:
-            self.tables[key] = found
-            self.tables.move_to_end(key)
-            while len(self.tables) > TABLES_KEPT:
-                self.tables.popitem(last=False)
-        return found
-
-    def film(self, key: object, make: Callable[[], Floats]) -> Floats:
-        """A layer's film, laid before or now."""
-        with self.lock:
-            found = self.films.get(key)
-        if found is None:
-            found = make()
-        with self.lock:
-            self.films[key] = found
-            self.films.move_to_end(key)
-            while len(self.films) > FILMS_KEPT:
-                self.films.popitem(last=False)
-        return found
-
-    def step(self, key: bytes) -> Step | None:
-        """A step that was reckoned before, None where it was not."""
-        with self.lock:
-            step = self.steps.get(key)
-            if step is not None:
-                self.steps.move_to_end(key)
-            return step
-
-    def keep(self, key: bytes, step: Step) -> None:
-        """Keep a step, and let go of the oldest beyond the room."""
-        with self.lock:
-            self.reckoned += 1
-            if key in self.steps:
-                self.nbytes -= self.steps[key].nbytes
-            self.steps[key] = step
-            self.nbytes += step.nbytes
-            while self.nbytes > MOST_BYTES and len(self.steps) > 1:
-                self.nbytes -= self.steps.popitem(last=False)[1].nbytes
-
-
-@dataclass(frozen=True, eq=False)
-class _Ready:
-    """A layer in cells that are reckoned."""
-
-    painted: Painted
-    film_um: Floats  # (cell,)
-    whole: MixTables
-    mirrors: cell_mirrors.MirrorTables
-    bled: tuple[MixTables, Floats] | None  # what a dye below has made of it, and how much of that each cell has (cell,)
+    def told(self, below: bytes) -> bytes:
+        """The same for the same layer over the same layers."""
+        painted = self.film.painted
+        told = blake2b(below + painted.digest + np.float64(painted.droplet_um).tobytes(), digest_size=16)
+        told.update(self.film_um.tobytes())
+        if self.film.strength is not None:
+            told.update(self.film.strength.tobytes())
+        return told.digest()
 
 
 def picture(plan: Plan, painted: Sequence[Painted], skin: Skin, kept: Kept) -> Picture:
@@ -159,7 +90,8 @@ def picture(plan: Plan, painted: Sequence[Painted], skin: Skin, kept: Kept) -> P
     count_u, count_v = skin.surface.cells
     half = count_v // 2 if alike else count_v
     cells = [one[:, :half].ravel() for one in films_um]
-    whole = _stacks(painted, cells, grounds, ground_at[:, :half].ravel(), kept)
+    coats = [layer.coats for layer in plan.layers]
+    whole = stacks(risen(painted, cells, coats), grounds, ground_at[:, :half].ravel(), kept)
 
     def spread(values: Singles) -> Singles:
         shaped = values.reshape(*values.shape[:-1], count_u, half)
@@ -186,16 +118,17 @@ def _alike(films_um: Floats) -> bool:
 
 
 @dataclass(frozen=True, eq=False)
-class _Whole:
+class Stacks:
+    """What is seen of them, the sheen of the surface left out."""
+
     factors: Singles  # (angle, band, cell)
     dyes: list[Shining]
     powders: list[Glowing]
 
 
-def _stacks(
-    painted: Sequence[Painted], films_um: list[Floats], grounds: list[Ground], ground_at: Cells, kept: Kept
-) -> _Whole:
-    ready = _ready(painted, films_um, kept)
+def stacks(films: Sequence[Film], grounds: list[Ground], ground_at: Cells, kept: Kept) -> Stacks:
+    """Films in cells (cell,) on the grounds that these have, bottom first."""
+    ready = [_Ready(one, _tabled(one, kept)) for one in films]
     rows = [cell_stacks.ground_rows(ground) for ground in grounds]
     key = blake2b(ground_at.tobytes() + repr([ground.key for ground in grounds]).encode(), digest_size=16).digest()
     glossy = np.array([ground.glossy for ground in grounds])[ground_at]
@@ -203,85 +136,62 @@ def _stacks(
     whole, directed = (np.stack([row[at] for row in rows])[ground_at] for at in (0, 1))
     lying: list[Lying] = []
     shines = False
+    followed = Followed.bare(whole) if any(one.film.painted.droplet_um for one in ready) else None
     for one in ready:
-        mix = one.painted.mix
-        shines |= mix is not None and mix.shines
-        lying.append(Lying(one.whole, one.film_um, whole.copy() if shines else whole))
-        if mix is not None and mix.flakes:
+        mix = one.film.mix
+        shines |= mix.shines
+        lying.append(Lying(one.parts[0][0].films, one.film_um, whole.copy() if shines else whole))
+        if mix.flakes:
             flaked |= one.film_um > 0
-        key = _told(key, one)
+        key = one.told(key)
         step = kept.step(key)
         if step is None:
-            # What all, and what light that met no particle, becomes with one layer more.
-            cells = np.flatnonzero(one.film_um > 0)
-            laid = cell_stacks.lay(one.whole.whole, one.film_um, whole, cells)
-            if one.bled is not None:
-                tables, load = one.bled
-                dyed = cell_stacks.lay(tables.whole, one.film_um, whole, cells)
-                laid += load[cells].astype(np.float32)[:, None, None] * (dyed - laid)
-            mirrored = np.flatnonzero((one.film_um > 0) & (glossy | flaked))
-            flakes = one.painted.mix is not None and one.painted.mix.flakes
-            lay = cell_stacks.lay if flakes else cell_stacks.dim
-            step = Step(cells, laid, mirrored, lay(one.whole.directed, one.film_um, directed, mirrored))
+            step = _step(one, whole, directed, glossy, flaked)
             kept.keep(key, step)
+        if followed is not None:
+            cells = np.flatnonzero((one.film_um > 0) & ~glossy)
+        if followed is not None and len(cells):
+            followed.lay([(part.dots, part.even, weight) for part, weight in one.parts], one.film_um, cells)
         whole[step.cells] = step.whole
         directed[step.mirroring] = step.directed
-    below = whole, directed
-    factors = _seen(ready, (below[0], below[1]), grounds, ground_at, flaked)
-    dyes, powders = cell_light.shining(lying, below[0], light("D65").power)
-    return _Whole(factors, dyes, powders)
+    diffuse = cell_stacks.seen_straight(whole)
+    if followed is not None:
+        diffuse = np.where(glossy, diffuse, followed.seen(diffuse))
+    factors = _seen(ready, diffuse, directed, grounds, ground_at, flaked)
+    dyes, powders = cell_light.shining(lying, whole, light("D65").power)
+    return Stacks(factors, dyes, powders)
 
 
-def _told(below: bytes, ready: _Ready) -> bytes:
-    """The same for the same layer over the same layers."""
-    told = blake2b(below + ready.painted.digest + ready.film_um.tobytes(), digest_size=16)
-    if ready.bled is not None:
-        told.update(ready.bled[1].tobytes())
-    return told.digest()
+def _tabled(film: Film, kept: Kept) -> list[tuple[Tabled, Singles | None]]:
+    most, droplet_um = float(film.film_um.max()), film.painted.droplet_um
+    return [
+        (kept.tabled(mix, most, digest, droplet_um), None if weight is None else weight.astype(np.float32))
+        for mix, digest, weight in film.solved_at()
+    ]
 
 
-def _ready(painted: Sequence[Painted], films_um: list[Floats], kept: Kept) -> list[_Ready]:
-    layers: list[_Ready] = []
-    last: tuple[Painted, Floats] | None = None  # the layer that dye may rise from
-    for one, film_um in zip(painted, films_um, strict=True):
-        if one.mix is None:
-            if one.sealed and last is not None:
-                last = None
-            continue
-        most = float(film_um.max(initial=0.0))
-        if most <= 0:
-            continue
-        whole, mirrors = kept.tabled(one.mix, most, one.digest)
-        rises = None if last is None else _rising(last, one, film_um, kept)
-        layers.append(_Ready(one, film_um, whole, mirrors, rises))
-        last = None if one.sealed else (one, film_um)
-    return layers
-
-
-def _rising(
-    below: tuple[Painted, Floats], above: Painted, film_um: Floats, kept: Kept
-) -> tuple[MixTables, Floats] | None:
-    """What an unsealed dye below makes of a layer, at the thickest of both; and how much of that each cell has."""
-    under, under_um = below
-    if under.mix is None or under.mix.bleeding is None or above.mix is None:
-        return None
-    most_under, most = float(under_um.max()), float(film_um.max())
-    coats = bled([Coat(under.mix, most_under), Coat(above.mix, most)])
-    reached = coats[-1].mix
-    load = np.divide(under_um, film_um, out=np.zeros_like(film_um), where=film_um > 0) * (most / most_under)
-    digest = blake2b(under.digest + above.digest + np.array([most_under, most]).tobytes(), digest_size=16).digest()
-    tables, _ = kept.tabled(reached, most, digest)
-    return tables, np.minimum(load, 1.0)
+def _step(one: _Ready, whole: Singles, directed: Singles, glossy: Bools, flaked: Bools) -> Step:
+    """What all light, and what light that met no particle, becomes with one layer more."""
+    cells, film_um = np.flatnonzero(one.film_um > 0), one.film_um
+    laid = np.empty((len(cells), *whole.shape[1:]), dtype=np.float32)
+    for straight in (False, True):
+        own = glossy[cells] == straight
+        if own.any():
+            tables = [(part.straight if straight else part.films.whole, weight) for part, weight in one.parts]
+            laid[own] = cell_stacks.lay(tables, film_um, whole, cells[own])
+    mirrored = np.flatnonzero((film_um > 0) & (glossy | flaked))
+    base = one.parts[0][0].films.directed
+    if one.film.mix.flakes:
+        return Step(cells, laid, mirrored, cell_stacks.lay([(base, None)], film_um, directed, mirrored))
+    return Step(cells, laid, mirrored, cell_stacks.dim(base, film_um, directed, mirrored))
 
 
 def _seen(
-    ready: list[_Ready], below: tuple[Singles, Singles], grounds: list[Ground], ground_at: Cells, flaked: Bools
+    ready: list[_Ready], diffuse: Singles, directed: Singles, grounds: list[Ground], ground_at: Cells, flaked: Bools
 ) -> Singles:
     """(angle, band, cell) radiance factors, the surface's own sheen left out."""
-    whole, directed = below
-    diffuse = cell_stacks.seen_straight(whole)
     factors = np.repeat(diffuse[None], len(ANGLES), axis=0)
-    films = [(one.mirrors, one.film_um.astype(np.float32)) for one in ready]
+    films = [(one.parts[0][0].mirrors, one.film_um.astype(np.float32)) for one in ready]
     for which, ground in enumerate(grounds):
         cells = np.flatnonzero((ground_at == which) & (flaked | ground.glossy))
         if not len(cells):

@@ -27,6 +27,7 @@ from diachrom.core.film.cell_stacks import (
     over,
     solve,
 )
+from diachrom.core.film.dots import left
 from diachrom.core.film.facets import GRAZING_DEG, LIGHT_DEG, passing, view
 from diachrom.core.film.fast import Singles
 from diachrom.core.film.flakes import Flake
@@ -39,6 +40,7 @@ from diachrom.core.light.bands import BANDS, Floats
 COUNT = mirroring.STREAMS
 WAVES = 2
 MOST_DEPTH = 60.0
+STRAIGHT_WAY = 2.0  # there and back, straight
 
 
 @dataclass(frozen=True, eq=False)
@@ -49,9 +51,14 @@ class MirrorTables:
     covers: tuple[tuple[Flake, float], ...]  # area in 1 um
     most_um: float
     rows: Singles | None  # (level, wave, pair of R then of T, band), of a mix with flakes
+    droplet_um: float = 0.0  # thickness of a disc of its mist; 0 is an even film
+
+    def left(self, path: Singles, film_um: Singles) -> Singles:
+        """What of light on paths (band, cell) through films (cell,) is left, in the mean."""
+        return np.asarray(left(cast(Floats, path), cast(Floats, film_um), self.droplet_um), dtype=np.float32)
 
 
-def mirror_tables(mix: Mix, most_um: float) -> MirrorTables:
+def mirror_tables(mix: Mix, most_um: float, droplet_um: float = 0.0) -> MirrorTables:
     """Solve a mix."""
     dimming = transport.dimming(mix, COUNT)
     covers = tuple((flake, float(cover)) for flake, cover in mix.flakes)
@@ -60,7 +67,7 @@ def mirror_tables(mix: Mix, most_um: float) -> MirrorTables:
         film = Laid(nodes(most_um), dimming, mix.flakes).directed(COUNT, WAVES)  # (node, wave, band, stream, stream)
         both = [FOUR.of(one[:, :, SOME]) for one in (film.reflection, film.transmission)]
         rows = by_level(np.moveaxis(np.concatenate(both), (2, 1), (0, -1)))
-    return MirrorTables(dimming[SOME].astype(np.float32), covers, most_um, rows)
+    return MirrorTables(dimming[SOME].astype(np.float32), covers, most_um, rows, droplet_um)
 
 
 @dataclass(frozen=True, eq=False)
@@ -106,13 +113,18 @@ def _over_ground(films: Films, ground: Ground, angles_deg: tuple[float, ...], co
     """Where no flakes lie."""
     if not ground.glossy:
         return np.zeros((len(angles_deg), SOME_BANDS, count), np.float32), np.ones((SOME_BANDS, count), np.float32)
-    depth = np.zeros((SOME_BANDS, count), dtype=np.float32)
-    for tables, film_um in films:
-        depth += np.outer(tables.dimming, film_um)
-    table = _by_depth(ground, angles_deg)
-    at = level(depth, MOST_DEPTH)  # (band, cell)
-    band = np.arange(SOME_BANDS)[:, None]
-    return table[:-1, band, at], table[-1, band, at]
+    table, band = _by_depth(ground, angles_deg), np.arange(SOME_BANDS)[:, None]
+    dotted = any(one.droplet_um for one, _ in films)
+    ways = [sum(1 / one for one in (view(angle).cos_in, view(angle).cos_out)) for angle in angles_deg]
+    found = []
+    for at, way in enumerate([*ways, STRAIGHT_WAY] if dotted else [STRAIGHT_WAY]):
+        # Dots let as much through on this way as films of such a depth.
+        depth = np.zeros((SOME_BANDS, count), dtype=np.float32)
+        for one, film_um in films:
+            own = np.outer(one.dimming, film_um)
+            depth += -np.log(one.left(np.float32(way) * own, film_um)) / np.float32(way) if one.droplet_um else own
+        found.append(table[at if dotted else slice(None), band, level(depth, MOST_DEPTH)])
+    return (np.stack(found[:-1]), found[-1]) if dotted else (found[0][:-1], found[0][-1])
 
 
 @lru_cache(maxsize=32)
@@ -182,7 +194,7 @@ class _Stack:
         for index in reversed(range(len(self.films))):
             table, film_um = self.films[index]
             path = self._path(index, (way.cos_in, way.cos_out))
-            passed = np.exp(-path)
+            passed = table.left(path, film_um)
             part = _shaded(path, passed) if table.covers else path
             for flake, cover in table.covers:
                 own = np.outer(flake.glance(angle_deg)[SOME].astype(np.float32), np.float32(cover) * film_um)
@@ -199,8 +211,9 @@ class _Stack:
         above: Any = np.float32(1)
         found = []
         for index in reversed(range(len(self.films))):
+            table, film_um = self.films[index]
             own = np.stack([self._path(index, (float(mu),)) for mu in grid.mu])
-            passed = np.exp(-own)
+            passed = table.left(own, film_um)
             found.append((own, passed, above))
             above = above * passed
         return [*found[::-1], (above, above, above)]
@@ -213,7 +226,7 @@ class _Stack:
         for index in reversed(range(len(self.films))):
             table, film_um = self.films[index]
             down = self._path(index, (cos_in,))
-            through = np.exp(-down)
+            through = table.left(down, film_um)
             if table.covers:
                 own, passed, above = self._ways_up[index]
                 both = above * falling * _shaded(own + down, passed * through)

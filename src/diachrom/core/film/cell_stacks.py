@@ -7,7 +7,7 @@ Every other band is followed, 380 to 700 nm: what an eye sees is read from these
 stack: dE 0.06 in the median, 0.25 at the 95th percentile of stacks of up to eight films; tested.
 """
 
-from collections.abc import Callable
+from collections.abc import Callable, Sequence
 from dataclasses import dataclass
 from functools import cache, cached_property, lru_cache
 
@@ -15,6 +15,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from diachrom.core.film import transport
+from diachrom.core.film.dots import left
 from diachrom.core.film.emission import depths
 from diachrom.core.film.fast import Singles, refining
 from diachrom.core.film.grounds import Ground
@@ -150,8 +151,8 @@ class MixTables:
         return by_level(np.moveaxis(np.tensordot(directions().T, np.stack(each), 1), 1, -1))
 
 
-def tables(mix: Mix, most_um: float) -> MixTables:
-    """Solve a mix."""
+def tables(mix: Mix, most_um: float, droplet_um: float = 0.0) -> MixTables:
+    """Solve a mix: as even films for all light, and as what dots let through of light that keeps its place."""
     film_um = nodes(most_um)
     modes = transport.modes(mix, STREAMS)
     whole = FilmTable.of(transport.film(modes, film_um), most_um)
@@ -160,7 +161,7 @@ def tables(mix: Mix, most_um: float) -> MixTables:
         own = laid.directed(STREAMS, 1)
         film = Film(own.reflection[..., 0, :, :, :], own.transmission[..., 0, :, :, :])
     else:
-        through = np.exp(-laid.paths(STREAMS))
+        through = left(laid.paths(STREAMS), film_um[:, None, None], droplet_um)
         film = Film(np.zeros((*through.shape, STREAMS)), through[..., None] * np.eye(STREAMS))
     return MixTables(mix, most_um, whole, FilmTable.of(film, most_um))
 
@@ -173,12 +174,15 @@ def ground_rows(ground: Ground) -> tuple[Singles, Singles]:
     return whole, own
 
 
-def lay(table: FilmTable, film_um: Floats, below: Singles, cells: Cells) -> Singles:
+Parts = Sequence[tuple[FilmTable, Singles | None]]  # with how much each cell is like it (cell,): they sum to 1
+
+
+def lay(parts: Parts, film_um: Floats, below: Singles, cells: Cells) -> Singles:
     """Films of one paint laid over what is there, cell by cell.
 
     Parameters
     ----------
-    table : the paint's films by thickness.
+    parts : the paint's films by thickness; several where cells hold more or less of a dye.
     film_um : (cell,) thickness, µm.
     below : (cell, pair, band) what lies below, of all cells.
     cells : numbers of those that it is laid on.
@@ -190,9 +194,15 @@ def lay(table: FilmTable, film_um: Floats, below: Singles, cells: Cells) -> Sing
     found = np.empty((len(cells), 10, SOME_BANDS), dtype=np.float32)
     for start in range(0, len(cells), BLOCK):
         some = cells[start : start + BLOCK]
-        rows = table.at(film_um[some])
+        rows = mixed([(table.at(film_um[some]), weight) for table, weight in parts], some)
         found[start : start + BLOCK] = np.moveaxis(over(FOUR, rows[:10], rows[10:], gathered(below, some)), -1, 0)
     return found
+
+
+def mixed(parts: Sequence[tuple[Singles, Singles | None]], cells: Cells) -> Singles:
+    """The sum (..., cell named) of what parts come to, by the weights (cell,) of all cells."""
+    each = [values if weight is None else values * weight[cells] for values, weight in parts]
+    return each[0] if len(each) == 1 else np.asarray(sum(each))
 
 
 def dim(table: FilmTable, film_um: Floats, below: Singles, cells: Cells) -> Singles:

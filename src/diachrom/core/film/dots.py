@@ -69,6 +69,14 @@ class Shares:
 EVEN_FILM = Shares()
 
 
+def left(depth: Floats, film_um: Floats, droplet_um: float) -> Floats:
+    """The same of many films (...) in µm."""
+    if not droplet_um:
+        return np.exp(-depth)
+    discs = np.maximum(film_um, 1e-9) / droplet_um
+    return np.asarray(np.exp(discs * np.expm1(-depth / discs)))
+
+
 def shares(film_um: float, droplet_um: float) -> Shares:
     """One film of so many µm, in discs of so many."""
     discs = film_um / droplet_um if droplet_um else 0.0

@@ -11,10 +11,11 @@ from diachrom.core.bait.coated import Coated, Painted, coated
 from diachrom.core.bait.deposit import Skin, share
 from diachrom.core.bait.mask import Polygons
 from diachrom.core.bait.masks import MASKS, opening
-from diachrom.core.bait.picture import Kept, Picture, picture
+from diachrom.core.bait.picture import Picture, picture
 from diachrom.core.bait.plan import WHATS, Layer, Plan
 from diachrom.core.bait.regions import REGIONS
 from diachrom.core.bait.surface import FULL, ROUGH
+from diachrom.core.bait.tabled import Kept
 from diachrom.core.film.grounds import GROUNDS
 from diachrom.core.film.paint import Mix, Paint, clear_paint, mix
 from diachrom.core.film.surface import CLEARED, SATIN

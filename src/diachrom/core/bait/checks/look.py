@@ -10,8 +10,9 @@ from diachrom.core.bait.amounts import NONE, Amount
 from diachrom.core.bait.coated import Painted
 from diachrom.core.bait.deposit import Skin, film_um
 from diachrom.core.bait.masks import MASKS
-from diachrom.core.bait.picture import Kept, Picture, picture
+from diachrom.core.bait.picture import Picture, picture
 from diachrom.core.bait.plan import WHATS, Layer, Plan
+from diachrom.core.bait.tabled import Kept
 from diachrom.core.film import seen as seen_film
 from diachrom.core.film.cell_stacks import seen_weights
 from diachrom.core.film.grounds import GROUNDS
