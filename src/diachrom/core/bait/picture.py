@@ -17,7 +17,7 @@ from diachrom.core.bait.tabled import Kept, Step, Tabled
 from diachrom.core.film import cell_light, cell_mirrors, cell_stacks, stack, transport
 from diachrom.core.film.cell_dots import Followed
 from diachrom.core.film.cell_light import Glowing, Lying, Shining
-from diachrom.core.film.cell_stacks import Cells
+from diachrom.core.film.cell_stacks import Cells, level
 from diachrom.core.film.fast import Singles
 from diachrom.core.film.grounds import GROUNDS, Ground
 from diachrom.core.film.streams import STREAMS, streams
@@ -140,7 +140,9 @@ def stacks(films: Sequence[Film], grounds: list[Ground], ground_at: Cells, kept:
     for one in ready:
         mix = one.film.mix
         shines |= mix.shines
-        lying.append(Lying(one.parts[0][0].films, one.film_um, whole.copy() if shines else whole))
+        first = one.parts[0][0]
+        dotted = first.shone[level(one.film_um, first.films.most_um)] if mix.dyes and first.droplet_um else None
+        lying.append(Lying(first.films, one.film_um, whole.copy() if shines else whole, dotted))
         if mix.flakes:
             flaked |= one.film_um > 0
         key = one.told(key)

@@ -45,6 +45,11 @@ class Tabled:
         whole = self.films.whole
         return cell_dots.blended(whole, whole.most_um, self.droplet_um) if self.droplet_um else whole
 
+    @cached_property
+    def shone(self) -> Singles:
+        """(level,) how many times as much light its dots make as an even film, over white."""
+        return cell_dots.shone(self.films, self.droplet_um)
+
     def _curves(self, droplet_um: float) -> Curves:
         return cell_dots.curves(self.films.whole, self.films.most_um, droplet_um)
 

@@ -13,13 +13,17 @@ from functools import cache
 
 import numpy as np
 
+from diachrom.core.film.cell_light import Lying, shining
 from diachrom.core.film.cell_stacks import (
     FOUR,
     SOME_BANDS,
     Cells,
     FilmTable,
+    MixTables,
     by_level,
+    finer,
     gathered,
+    lay,
     level,
     mixed,
     nodes,
@@ -32,6 +36,7 @@ from diachrom.core.film.fast import Singles
 from diachrom.core.film.streams import STREAMS, streams
 from diachrom.core.film.surface import MATTE
 from diachrom.core.light.bands import Floats
+from diachrom.core.light.lights import light
 
 GROUNDS_AT = (0.0, 0.02, 0.12, 0.45, 0.95)  # internal reflectances that a curve goes through
 LEAST = 1e-6
@@ -45,6 +50,21 @@ def blended(table: FilmTable, most_um: float, droplet_um: float) -> FilmTable:
     numbers = numbers_between(float(discs.min()), float(discs.max()), *COARSE)
     rows = table.at(numbers * droplet_um) @ chances(discs, numbers)  # (pair of R then of T, band, node)
     return FilmTable(by_level(np.concatenate([table.at(np.zeros(1)), rows], axis=-1)), most_um)
+
+
+def shone(tables: MixTables, droplet_um: float) -> Singles:
+    """(level,) how many times as much light a dye makes in dots as in an even film, over white."""
+    film_um = nodes(tables.most_um)[1:]
+    discs = film_um / droplet_um
+    numbers = numbers_between(float(discs.min()), float(discs.max()), *COARSE)
+    places = np.concatenate([numbers * droplet_um, film_um])
+    below = np.repeat(_diffusers()[-1:], len(places), axis=0)
+    whole = lay([(tables.whole, None)], places, below, np.arange(len(places)))
+    dyes, _ = shining([Lying(tables, places, below)], whole, light("D65").power)
+    made = np.sum([dye.made for dye in dyes], axis=0).sum(axis=0)  # (place,)
+    each, even = made[: len(numbers)], made[len(numbers) :]
+    times = np.divide(each @ chances(discs, numbers), even, out=np.ones_like(even), where=even > 0)
+    return finer(np.concatenate([times[:1], times]))
 
 
 @dataclass(frozen=True, eq=False)

@@ -57,6 +57,7 @@ class Lying:
     tables: MixTables
     film_um: Floats
     below: Singles  # (cell, pair, band)
+    dotted: Singles | None = None  # (cell,) how many times as much a layer of dots makes as an even one
 
 
 def shining(layers: Sequence[Lying], whole: Singles, power: Floats) -> tuple[list[Shining], list[Glowing]]:
@@ -74,7 +75,7 @@ def shining(layers: Sequence[Lying], whole: Singles, power: Floats) -> tuple[lis
         film_um = layer.film_um[cells].astype(np.float32)
         for dye, absorption in layer.tables.mix.dyes:
             # Light made (band, cell) before it leaves, and what excites it (band,).
-            lit = fluence * film_um
+            lit = fluence * (film_um if layer.dotted is None else film_um * layer.dotted[cells])
             taken = WAVELENGTHS_NM * absorption  # (all bands,)
             photons = ((power * taken) @ seen_weights()) @ lit  # (cell,)
             shape = taken * (seen_weights() @ lit.mean(axis=1))

@@ -16,11 +16,11 @@ from diachrom.core.light.bands import Floats
 from diachrom.core.light.lab import lab_of_radiance
 from diachrom.core.light.lights import light
 from diachrom.core.mix.draft import LONGEST_NOTE, checked_text
-from diachrom.core.mix.layers import Layer as CupLayer
+from diachrom.core.mix.hand import Hand
 from diachrom.core.mix.layers import spray
 from diachrom.core.mix.strip import Over
 from diachrom.errors import DiachromError, InvalidInput, NotFound
-from diachrom.store import bottles, log, paints, settings
+from diachrom.store import bottles, log, mist, paints, settings
 from diachrom.store.connection import writing
 from diachrom.store.plans import PlanNow
 from diachrom.words import say
@@ -118,9 +118,9 @@ def _ids(every: Sequence[Finding]) -> set[tuple[str, tuple[int, ...]]]:
 
 def look_at(connection: sqlite3.Connection, plan: Plan, *, picture: bool = True) -> Look:
     """A plan's layers with what they are made of here; without a picture where only amounts are asked for."""
-    own = by_this_hand(connection, plan)
+    own, hand = by_this_hand(connection, plan), mist.hand(connection)
     skin = skin_of(connection, own, ROUGH)
-    layers = laid(connection, own.layers)
+    layers = laid(connection, plan.layers)
     recipes = [layer.saved.draft.ground for layer in layers if layer.saved is not None]
     read_at_once(connection, recipes)
     grounds = {key: over(connection, key) for key in recipes}
@@ -135,10 +135,10 @@ def look_at(connection: sqlite3.Connection, plan: Plan, *, picture: bool = True)
             one.painted,
             one.words,
             _bottles(one, shelf, prices),
-            _aim(one, grounds),
-            takes(one.layer, own, skin, waste, clear_stays_ml=clear.stays_ml),
+            _aim(one, grounds, hand),
+            takes(layer, own, skin, waste, clear_stays_ml=clear.stays_ml),
         )
-        for one in layers
+        for layer, one in zip(own.layers, layers, strict=True)
     ]
     if not picture:
         return counted(own, made, skin)
@@ -198,7 +198,7 @@ def _of_paint(record: paints.PaintRecord, shelf: Sequence[bottles.Bottle], price
     )
 
 
-def _aim(one: LaidLayer, grounds: Mapping[str, Over]) -> Floats | None:
+def _aim(one: LaidLayer, grounds: Mapping[str, Over], hand: Hand) -> Floats | None:
     """The mix as it was meant: a recipe on its own ground in its own coats, a paint in two light coats on white."""
     if one.painted.mix is None or (one.look is None and one.saved is None):
         return None
@@ -207,7 +207,7 @@ def _aim(one: LaidLayer, grounds: Mapping[str, Over]) -> Floats | None:
         if one.saved is not None and one.held is not None:
             draft = one.saved.draft
             on = grounds[draft.ground]
-            layer = CupLayer(cup_of(one.held), draft.film_um, draft.coats)
+            layer = replace(hand, times=1.0).layer(cup_of(one.held), draft.film_um, draft.coats)
             seen_there = seen.diffuse(spray([*on.below, layer], streams=4), on.ground, sheen=CLEARED, under=day)
             return lab_of_radiance(seen_there, under=day)
     except DiachromError:

@@ -21,7 +21,7 @@ from diachrom.core.light.words import SAME, difference
 from diachrom.core.mix.prediction import Colour, colours_of
 from diachrom.core.mix.spread import COAT_SIGMA, NINETY_PERCENT
 from diachrom.words import quantity, say
-from diachrom.work.plan.painting import LaidLayer, by_this_hand, coated_bait, laid, sheen_of
+from diachrom.work.plan.painting import LaidLayer, coated_bait, laid, sheen_of
 
 STREAMS = 4  # differences need fewer streams than colours do
 THINNEST_UM = 0.02
@@ -59,10 +59,9 @@ def here(connection: sqlite3.Connection, plan: Plan, u: float, v: float, *, ligh
     cells_u, cells_v = lies.ground_at.shape
     at = min(int(u * cells_u), cells_u - 1), int(v * cells_v) % cells_v
     ground = lies.grounds[int(lies.ground_at[at])]
-    own = by_this_hand(connection, plan)
     lying = [
         (place, one, float(lies.films_um[(place - 1, *at)]))
-        for place, one in enumerate(laid(connection, own.layers), start=1)
+        for place, one in enumerate(laid(connection, plan.layers), start=1)
     ]
     there = [(place, one, um) for place, one, um in lying if one.painted.mix is not None and um > THINNEST_UM]
     stackable = [_coat(one, um) for _, one, um in there]
@@ -92,7 +91,7 @@ def here(connection: sqlite3.Connection, plan: Plan, u: float, v: float, *, ligh
 
 def _coat(one: LaidLayer, film_um: float) -> Coat:
     mix = one.painted.mix or mixed([clear_paint("nothing", "medium")], np.ones(1))
-    return Coat(mix, film_um, max(1, one.layer.coats), one.painted.sealed)
+    return Coat(mix, film_um, max(1, one.layer.coats), one.painted.sealed, one.painted.droplet_um)
 
 
 def _lab(coats: Sequence[Coat], ground: Ground, sheen: float, under: Light) -> Floats:

@@ -20,10 +20,10 @@ from diachrom.core.film.grounds import GROUNDS
 from diachrom.core.film.paint import Mix, Paint, clear_paint, mix
 from diachrom.core.film.surface import CLEARED, SATIN
 from diachrom.core.mix.draft import RECIPE_GROUND
-from diachrom.core.mix.layers import by_hand
+from diachrom.core.mix.hand import USUAL_THINNED, Hand
 from diachrom.errors import DiachromError
 from diachrom.exchange import drawings
-from diachrom.store import hand_factor, paints, plans, recipes
+from diachrom.store import mist, paints, plans, recipes
 from diachrom.store.recipes import Version
 from diachrom.words import say
 from diachrom.work.kit.looks import PaintLook, look
@@ -47,6 +47,7 @@ class LaidLayer:
     saved: Version | None = None
     record: paints.PaintRecord | None = None  # of a bottle
     problem: str = ""  # why it cannot be seen
+    even: bool = False  # something that colours it is only known as an even film
 
 
 Instead = Mapping[str, Sequence[tuple[Paint, float]]]  # for a paint, or a layer's source: what is there, by shares
@@ -61,6 +62,8 @@ def laid(connection: sqlite3.Connection, layers: Sequence[Layer], instead: Inste
     made = {key: (saved, own) for (key, saved), own in zip(known.items(), held, strict=True)}
     names = {one.id: one for one in paints.every_record(connection)}
     shown = [_laid(connection, one, made.get(numbers.get(one) or (0, None)), names) for one in layers]
+    hand = mist.hand(connection)
+    shown = [replace(one, painted=_dotted(one, hand)) for one in shown]
     return [_with(one, instead) for one in shown] if instead else shown
 
 
@@ -79,7 +82,8 @@ def _with(one: LaidLayer, instead: Instead) -> LaidLayer:
     else:
         return one
     made = mix([paint for paint, _ in parts], np.array([share for _, share in parts]))
-    return replace(one, painted=_painted(_thinned(made, one.layer), one.painted.sealed))
+    droplet_um = 0.0 if any(paint.even for paint, _ in parts) else one.painted.droplet_um
+    return replace(one, painted=replace(_painted(_thinned(made, one.layer), one.painted.sealed), droplet_um=droplet_um))
 
 
 def recipe_numbers(source: str) -> tuple[int, int | None] | None:
@@ -118,7 +122,8 @@ def _laid(
         cup = cup_of(held)
         if cup.empty:
             return LaidLayer(layer, Painted(), words, held=held, saved=saved, problem=say("Its recipe is empty."))
-        return LaidLayer(layer, _painted(_thinned(cup.mix(), layer), sealed), words, held=held, saved=saved)
+        made = _painted(_thinned(cup.mix(), layer), sealed)
+        return LaidLayer(layer, made, words, held=held, saved=saved, even=cup.even)
     try:
         paint = paints.profile(connection, layer.source)
         record = names[layer.source]
@@ -127,7 +132,13 @@ def _laid(
         return LaidLayer(layer, Painted(), layer.source or kind.words, problem=gone)
     own = _thinned(mix([paint], np.ones(1)), layer)
     return LaidLayer(
-        layer, _painted(own, sealed), record.full_name, look=look(paint), problem=paint.problem, record=record
+        layer,
+        _painted(own, sealed),
+        record.full_name,
+        look=look(paint),
+        problem=paint.problem,
+        record=record,
+        even=paint.even,
     )
 
 
@@ -145,6 +156,16 @@ def _thinned(own: Mix, layer: Layer) -> Mix:
         glows=tuple((glow, left * strength) for glow, strength in own.glows),
         bleeding=None if own.bleeding is None else left * own.bleeding,
     )
+
+
+def _dotted(one: LaidLayer, hand: Hand) -> Painted:
+    """What a layer is made of, in the dots that this hand lays it in; what is only known as an even film is one."""
+    layer, more = one.layer, 1 + one.layer.medium + one.layer.reducer
+    if one.painted.mix is None or not WHATS[layer.what].paint or one.even:
+        return one.painted
+    thinner = layer.reducer if one.held is None else layer.reducer + cup_of(one.held).thinned
+    dots = hand.dots_um(layer.film_um, nozzle_mm=layer.nozzle_mm, thinned=thinner / more or USUAL_THINNED)
+    return replace(one.painted, droplet_um=dots)
 
 
 def _painted(own: Mix, sealed: bool) -> Painted:
@@ -179,12 +200,11 @@ def skin_of(connection: sqlite3.Connection, plan: Plan, cells: tuple[int, int] =
 
 def by_this_hand(connection: sqlite3.Connection, plan: Plan) -> Plan:
     """Coats as they are really sprayed at this bench; clear is brushed or dipped as thick as its sheet says."""
-    hand = hand_factor.now(connection)
-    if hand == 1:
+    hand = mist.hand(connection)
+    if hand.times == 1:
         return plan
     layers = tuple(
-        layer if layer.what == "clear" else replace(layer, film_um=by_hand(layer.film_um, hand))
-        for layer in plan.layers
+        layer if layer.what == "clear" else replace(layer, film_um=hand.film_um(layer.film_um)) for layer in plan.layers
     )
     return replace(plan, layers=layers)
 
@@ -208,16 +228,16 @@ def painted_bait(
     instead: Instead = NOTHING,
 ) -> tuple[Picture, Skin]:
     """A plan's bait, after all of its layers or the first few."""
-    own = by_this_hand(connection, up_to(plan, steps))
+    plan = up_to(plan, steps)
     skin = skin_of(connection, plan, cells)
-    made = [one.painted for one in laid(connection, own.layers, instead)]
-    return picture(own, made, skin, kept), skin
+    made = [one.painted for one in laid(connection, plan.layers, instead)]
+    return picture(by_this_hand(connection, plan), made, skin, kept), skin
 
 
 def coated_bait(connection: sqlite3.Connection, plan: Plan) -> Coated:
     """What lies on a plan's bait, not what is seen of it."""
     own = by_this_hand(connection, plan)
-    made = [one.painted for one in laid(connection, own.layers)]
+    made = [one.painted for one in laid(connection, plan.layers)]
     return coated(own, made, skin_of(connection, plan), kept.film)
 
 
