@@ -93,7 +93,8 @@ def test_a_candy_seals_or_bleeds(client):
             {"parts": [{"paint": "lykt-rod", "drops": 1}, {"paint": "tynn-medium", "drops": 2}], "sealed": sealed},
             {"parts": [{"paint": "torv-kritt", "drops": 1}], "film_um": 14},
         ]
-        return client.post("/api/predict", json={"layers": layers}).json()["diffuse"]["lab"]
+        answer = client.post("/api/predict", json={"layers": [one | {"droplet_um": 0} for one in layers]})
+        return answer.json()["diffuse"]["lab"]
 
     assert over_candy(sealed=False)[1] > over_candy(sealed=True)[1] + 6
 
@@ -232,7 +233,7 @@ def test_a_profile_from_a_card_stands_in_for_the_paint(client):
     assert answer["uncertainty"] >= 0.05  # the hand's own, as on the pages
 
     def seen(paint):
-        layers = [{"parts": [{"paint": paint, "drops": 1}], "coats": 3}]
+        layers = [{"parts": [{"paint": paint, "drops": 1}], "coats": 3, "droplet_um": 0}]
         return client.post("/api/predict", json={"layers": layers}).raise_for_status().json()["diffuse"]["lab"]
 
     assert seen(answer) == pytest.approx(seen("rav-fjord"), abs=0.6)  # as it is
@@ -288,7 +289,8 @@ def test_a_match_is_answered_and_a_wrong_one_refused_as_on_the_command_line(clie
 
 def test_a_step_card_with_a_let_down_tells_a_strong_paint_and_one_thick_film_does_not(client):
     def fields(layers):
-        answers = [client.post("/api/predict", json={"ground": key, "layers": layers}) for key in ("white", "black")]
+        even = [one | {"droplet_um": 0} for one in layers]
+        answers = [client.post("/api/predict", json={"ground": key, "layers": even}) for key in ("white", "black")]
         seen = [answer.raise_for_status().json()["diffuse"]["radiance_factor"] for answer in answers]
         return {f"over_{key}": {"reflectance": one} for key, one in zip(("white", "black"), seen, strict=True)}
 
@@ -337,7 +339,7 @@ def test_a_guess_is_answered_with_a_profile_that_predicts_its_colour():
         "layers": [{"parts": [{"paint": answer, "drops": 1}], "film_um": 8, "coats": 3}],
         "angles": [25],
     }
-    seen = predicting.answer(documents.PredictRequest.model_validate(document), predicting.nothing_on_shelf)
+    seen = predicting.answer(documents.PredictRequest.model_validate(document), predicting.NO_SHELF)
     assert float(delta_e(np.array(seen.lab[0]), hex_to_lab("#9ab0e0"))) < 4
 
 

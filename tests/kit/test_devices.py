@@ -138,8 +138,8 @@ def test_the_truth_is_near_the_profile_and_never_the_same():
     assert np.array_equal(truth.of_paint("rav-nype", paint).absorption, true.absorption)
     assert not np.allclose(truth.of_paint("rav-gran", paint).absorption, true.absorption)
     alone = [("rav-nype", paint, 1.0)]
-    bare = truth.of_field(alone, ground="black", film_um=0.0, sheen=0.0, card=1)
-    covered = truth.of_field(alone, ground="white", film_um=24.0, sheen=0.0, card=1)
+    bare = truth.of_field(alone, ground="black", film_um=0.0, sheen=0.0, card=1, dots=False)
+    covered = truth.of_field(alone, ground="white", film_um=24.0, sheen=0.0, card=1, dots=False)
     assert bare.max() < 0.05
     assert covered[:15].max() < 0.1 < covered[-1]
 

@@ -232,6 +232,7 @@ def test_a_match_document_is_answered_with_the_shelfs_own_paints(bench):
                 "parts": [{"paint": p["paint"], "drops": p["drops"]} for p in best["parts"]],
                 "film_um": 8 * 0.7,
                 "coats": 2,
+                "droplet_um": 4 * 0.7,
             }
         ]
     )
@@ -255,7 +256,7 @@ def test_profiles_given_in_place_are_told_apart_by_their_place():
     one = {"name": "x", "kind": "transparent", "absorption": [0.02] * 18 + [0.001] * 18, "scattering": [0.002] * 36}
     two = {**one, "absorption": [0.001] * 18 + [0.02] * 18}
     request = match_documents.MatchRequest.model_validate({"target": {"lab": [60, 5, 5]}, "paints": [one, two]})
-    found = matching.answer(request, matching.given(request, predicting.nothing_on_shelf))
+    found = matching.answer(request, matching.given(request, predicting.NO_SHELF), predicting.NO_SHELF)
     assert {part.index for part in found.recipes[0].parts} <= {0, 1}
     assert found.recipes[0].parts[0].paint == "x"
 

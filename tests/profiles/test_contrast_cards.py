@@ -8,8 +8,10 @@ from diachrom.core.light.screen import hex_to_lab
 from diachrom.errors import CardNotFound, InstrumentError, InvalidInput
 from diachrom.exchange.sample import Sample
 from diachrom.instruments import truth
-from diachrom.store import bottles, paints
+from diachrom.store import bottles, mist, paints
 from diachrom.store import contrast_cards as cards
+from diachrom.store.connection import writing
+from diachrom.store.mist import Mist
 from diachrom.work.profiles import card_readings, card_sprayed, effects, versions
 from diachrom.work.profiles import contrast_cards as carding
 from diachrom.work.shelf import droppers, shelf_index
@@ -152,6 +154,8 @@ def test_how_the_card_was_sprayed_changes_what_it_says(store):
     card = carding.begin(store, "rav-gran", at=AT)
     for field, colour in zip(FIELDS, ("#f0f0f0", "#101010", "#208040", "#102010"), strict=True):
         card_readings.type_in(store, card, field, colour, at=AT)
+    with writing(store):
+        mist.put(store, Mist(0.0, 0.0, "even"))
     thin = carding.see(store, card).derived.paint.absorption.sum()
     card_sprayed.describe(store, card, {"film_um": "4"})
     assert carding.see(store, card).derived.paint.absorption.sum() == pytest.approx(thin / 2, rel=0.02)

@@ -4,6 +4,7 @@ import numpy as np
 import pytest
 
 from diachrom.core.light.difference import delta_e
+from diachrom.core.mix.hand import Hand
 from diachrom.errors import InvalidInput, RecipeNotFound
 from diachrom.store import bottles, paints
 from diachrom.store.connection import writing
@@ -95,7 +96,7 @@ def test_an_own_mix_in_a_jar_looks_like_its_recipe_and_goes_into_recipes(store):
     cup.start_new(store, at=AT)
     cup.add_bottle(store, jar, at=AT)
     over = cup.columns_of(store, saved.draft)
-    one, other = (cup.strip_of(own, saved.draft, over, hand=1.0) for own in (cup_of(contents(store)), mixed))
+    one, other = (cup.strip_of(own, saved.draft, over, hand=Hand()) for own in (cup_of(contents(store)), mixed))
     for mine, theirs in zip(one.columns, other.columns, strict=True):
         assert delta_e(mine.patches[1].diffuse.lab, theirs.patches[1].diffuse.lab) < 0.01
     cup.call_it(store, name="With the jar", note="", at=AT)

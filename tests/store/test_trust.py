@@ -67,6 +67,7 @@ LANDED = {
     "0022_mended.sql": "b18a2607dbabd271",
     "0023_weighed.sql": "01e238ef18652e13",
     "0024_retired_recipes.sql": "89ca7101a15063cd",
+    "0025_mist.sql": "33682fd2da182829",
     "baseline.sql": "1b22f3475b480b3c",
 }
 
@@ -345,7 +346,12 @@ def test_orders_of_before_know_their_customers_and_what_their_drawer_counted_twi
                     "INSERT INTO bait_stock (plan, version, count, note, bait_order, at) VALUES (1, 1, ?, ?, 1, ?)",
                     [count, note, f"2026-11-0{at}T10:00:00+00:00"],
                 )
-    assert migrate.migrate(tmp_path) == ["0022_mended.sql", "0023_weighed.sql", "0024_retired_recipes.sql"]
+    assert migrate.migrate(tmp_path) == [
+        "0022_mended.sql",
+        "0023_weighed.sql",
+        "0024_retired_recipes.sql",
+        "0025_mist.sql",
+    ]
     with connected(tmp_path) as store:
         assert [one.customer for one in orders.every(store)] == ["Harbour shop", "", ""]
         moved = [(one.why, one.count, one.line) for one in orders.moved(store, 1)]

@@ -10,7 +10,7 @@ from pydantic.dataclasses import dataclass
 
 from diachrom.core.mix.hand import USUAL_DROPLET_UM, Hand
 from diachrom.core.mix.layers import THICKEST_DISC_UM
-from diachrom.store import hand_factor, kept, settings
+from diachrom.store import kept, settings
 from diachrom.store.memory import cached
 
 KEY = "mist"
@@ -29,9 +29,19 @@ MIST = TypeAdapter(Mist)
 
 
 @cached
+def _believed(connection: sqlite3.Connection) -> tuple[float | None, str | None]:
+    """How many times as thick as meant coats come out, and the mist as it is kept: asked for at once."""
+    row = connection.execute(
+        "SELECT (SELECT times FROM hand_factor ORDER BY id DESC LIMIT 1) AS times,"
+        " (SELECT value FROM setting WHERE key = :key) AS mist",
+        {"key": KEY},
+    ).fetchone()
+    return row["times"], row["mist"]
+
+
 def now(connection: sqlite3.Connection) -> Mist:
     """What is believed of it; the usual where nothing was said."""
-    return kept.read(MIST, settings.every(connection).get(KEY), Mist())
+    return kept.read(MIST, _believed(connection)[1], Mist())
 
 
 def put(connection: sqlite3.Connection, mist: Mist) -> None:
@@ -41,5 +51,5 @@ def put(connection: sqlite3.Connection, mist: Mist) -> None:
 
 def hand(connection: sqlite3.Connection) -> Hand:
     """How this bench lays paint."""
-    mist = now(connection)
-    return Hand(hand_factor.now(connection), mist.droplet_um, mist.off)
+    (times, _), mist = _believed(connection), now(connection)
+    return Hand(1.0 if times is None else float(times), mist.droplet_um, mist.off)

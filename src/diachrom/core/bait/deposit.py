@@ -23,6 +23,7 @@ GRAIN_MM = 150.0
 THREAD_HEIGHT = 0.9  # of its width: what a raking spray leaves bare behind it
 BLUR = 0.4  # of the height of a lifted stencil
 HEIGHTS_CATCH = 0.8  # of a dry brush
+MOST_COATS_MET = 2.0  # where both sides meet
 NOTHING_UM = 0.02  # less than this is no film
 
 
@@ -49,19 +50,22 @@ def source(layer: Layer) -> Floats | None:
 
 
 def faced(surface: Surface, layer: Layer) -> Floats:
-    """(u, v) share of a coat that lands, by how the skin faces the source."""
+    """(u, v) share of a coat that lands, by how the skin faces the source; from both sides the sum."""
     way = source(layer)
     if way is None:
         return np.ones(surface.cells)
-    found = np.maximum(surface.normals @ way, 0)
-    if ORIGINS[layer.origin].both or ORIGINS[layer.origin].towards is None:
-        # To the eye the same would come of a sum; from either side in turn each flank is met once.
-        found = np.maximum(found, np.maximum(surface.normals @ (way * MIRRORED), 0))
-    return found
+    left, right = (np.maximum(surface.normals @ one, 0) for one in (way, way * MIRRORED))
+    origin = ORIGINS[layer.origin]
+    if origin.towards is None:
+        return np.maximum(left, right)  # the bait is turned: each place is met once
+    if not origin.both:
+        return left
+    # From either side in turn: what faces both gets both, up to 1.41 coats on the spine between two shoulders.
+    return {"left": left, "right": right}.get(layer.sides, left + right)
 
 
 def share(layer: Layer, skin: Skin) -> Floats:
-    """(u, v) share of a full coat that lands at each cell of the skin, 0 to 1."""
+    """(u, v) share of a full coat that lands at each cell of the skin: up to 1, where two sides meet more."""
     surface, at = skin.surface, skin.surface.fine_places
     way, box = layer.mask, layer.edges(skin.landmarks)
     region = REGIONS[layer.region].share(at, box, skin.landmarks, layer.softness_mm)
@@ -109,7 +113,7 @@ def share(layer: Layer, skin: Skin) -> Floats:
         found = found * (1 - HEIGHTS_CATCH * surface.recess)
     if way.kind == "wash" or layer.what == "wash":
         found = found * (1 - way.amount * (1 - surface.recess))
-    found = np.clip(found, 0, 1)
+    found = np.clip(found, 0, MOST_COATS_MET)
     if layer.sides == "both" and layer.mirrored:
         half = surface.cells[1] // 2  # to the cell, whatever rounding did
         found[:, half:] = found[:, :half][:, ::-1]

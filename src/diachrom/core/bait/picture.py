@@ -159,7 +159,7 @@ def stacks(films: Sequence[Film], grounds: list[Ground], ground_at: Cells, kept:
     diffuse = cell_stacks.seen_straight(whole)
     if followed is not None:
         diffuse = np.where(glossy, diffuse, followed.seen(diffuse))
-    factors = _seen(ready, diffuse, directed, grounds, ground_at, flaked)
+    factors = _seen(ready, diffuse, directed, grounds, ground_at=ground_at, flaked=flaked)
     dyes, powders = cell_light.shining(lying, whole, light("D65").power)
     return Stacks(factors, dyes, powders)
 

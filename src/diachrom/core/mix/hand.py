@@ -41,7 +41,8 @@ class Hand:
     ) -> Layer:
         """Coats of a cup as they come out."""
         dots = self.dots_of(cup, meant_um, nozzle_mm=nozzle_mm)
-        return Layer(cup, self.film_um(meant_um), coats, sealed, dots, self.droplet_off if dots else 0.0)
+        off = self.droplet_off if dots else 0.0
+        return Layer(cup, self.film_um(meant_um), coats, sealed=sealed, droplet_um=dots, droplet_off=off)
 
     def dots_of(self, cup: Cup, meant_um: float, *, nozzle_mm: float = USUAL_NOZZLE_MM) -> float:
         """The same for a cup: what has a paint in it that is only known as an even film is one."""

@@ -93,7 +93,7 @@ class CardFit:
         bare: Bare,
         kind: str,
         eye: CardEye,
-        before: Paint | None,
+        before: Paint | None = None,
         droplet_um: float = 0.0,
     ) -> None:
         self.droplet_um = droplet_um
@@ -103,7 +103,7 @@ class CardFit:
         noise = np.hypot(eye.noise, eye.misfit * self.measured)
         self.noise = np.where(self.spoilt[:, None], np.inf, noise)  # (field, channel)
         self.usual = float(np.log(USUAL_SCATTERING.get(kind, 0.02)))
-        self.thinnest_um = self.films[0].film_um * self.films[0].share
+        self.thinnest_um = max(self.films[0].film_um, droplet_um) * self.films[0].share  # where paint lies at all
         self.fitted = bare.sheen is None
         known = None if before is None else np.concatenate([before.absorption, before.scattering])
         self.before = None if known is None else np.log(np.clip(known, LEAST, MOST))

@@ -86,7 +86,7 @@ def from_card(
         raise InvalidInput(
             say("The bare white field is not lighter than the black one: are they swapped?"), field="white"
         )
-    fit = CardFit(films, bare, kind, eye or reader(), before, droplet_um)
+    fit = CardFit(films, bare, kind, eye or reader(), before=before, droplet_um=droplet_um)
     values, slopes = fit.solved()
     absorption, scattering = np.exp(values[:BANDS]), np.exp(values[BANDS : 2 * BANDS])
     covariance = np.asarray(np.linalg.inv(fit.information(slopes, values, preferring=False)), dtype=np.float64)
@@ -128,7 +128,7 @@ def as_computed(film: CardFilm, bare: Bare, *, near: Paint) -> Paint:
     """The paint next to `near` that gives a film which was computed, and not measured, to its last digits: two figures
     a band for two unknowns, each band by itself. A dye that takes nearly all the light is far from anything that
     scatters: it is begun anew by Beer's law."""
-    fit = CardFit([film], bare, near.kind, reader(), None)
+    fit = CardFit([film], bare, near.kind, reader())
     own = np.log(np.clip(np.stack([near.absorption, near.scattering]), NOTHING, MOST))  # (coefficient, band)
     values, missing = _met_exactly(fit, own)
     off = np.abs(missing).max(axis=0) > DIGITS

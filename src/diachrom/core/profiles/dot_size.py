@@ -43,7 +43,7 @@ def misfits(card: Card) -> Floats:
     found: list[float] = []
     start: Floats | None = None
     for droplet in TRIED_UM.tolist():
-        fit = CardFit(card.films, card.bare, card.kind, card.eye, None, droplet)
+        fit = CardFit(card.films, card.bare, card.kind, card.eye, droplet_um=droplet)
         start, _ = fit.solved(start)  # from where a little less thick dots fitted best
         found.append(fit.cost(fit.fields(start), start, preferring=False))
     return np.array(found)

@@ -170,6 +170,6 @@ def _block(schedule: Schedule, visit: ScheduledBlock, edges: tuple[float, float]
         ),
         start=begin.isoformat(),
         done=visit.block in marks.done,
-        pinned=visit.block in marks.pinned,
+        pinned=visit.held_by(marks.pinned),
         draggable=visit.what != "clean",
     )

@@ -258,7 +258,7 @@ def _sessions(found: Schedule, done: frozenset[str], pins: frozenset[str]) -> li
                     block=block,
                     done=block in done,
                     waits=waits,
-                    pinned=block in pins,
+                    pinned=bool(block) and visit is not None and visit.held_by(pins),
                 )
             )
         begin, end = session.start.astimezone(), session.end.astimezone()

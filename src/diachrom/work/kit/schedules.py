@@ -47,6 +47,10 @@ class ScheduledBlock:
             return [(0, self.mix, -1)]
         return [] if self.what == "clean" else [(self.line, self.step, bait) for bait in range(self.first, self.last)]
 
+    def held_by(self, pins: Collection[str]) -> bool:
+        """Whether it was dragged, by any of its baits: these may be another group since."""
+        return self.block in pins or any(f"{line}:{step}:{bait}" in pins for line, step, bait in self.steps)
+
 
 @dataclass(frozen=True)
 class Schedule:

@@ -185,7 +185,9 @@ def see(connection: sqlite3.Connection, number: int) -> ContrastCardSeen:
             )
             bare = Bare(means["white"], means["black"], card.sheen if card.clear_coat else None)
             dots = mist.hand(connection).dots_um(card.film_um)
-            found = from_card(films, bare, kind=before.kind, eye=reader(noise), droplet_um=dots)
+            # What a photo leaves open leans on the profile so far.
+            known = before if noise >= NOISE_OF["photo"] else None
+            found = from_card(films, bare, kind=before.kind, eye=reader(noise), before=known, droplet_um=dots)
             uncertainty = min(float(np.hypot(found.uncertainty, HAND)), 1.0)
             paint = replace(
                 before, absorption=found.absorption, scattering=found.scattering, uncertainty=uncertainty, even=False
