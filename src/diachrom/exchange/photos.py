@@ -255,6 +255,11 @@ def side(
     return picture, to_linear(picture / 255.0) / patch * USUAL_GREY
 
 
+def linear_of(png: bytes) -> Floats:
+    """Linear light (row, column, channel) of a photo that was `taken`."""
+    return to_linear(points_of(png) / 255.0)
+
+
 def lab_of(picture: Picture) -> Floats:
     """(row, column, 3) encoded sRGB -> Lab under D65."""
     rows, columns, _ = picture.shape

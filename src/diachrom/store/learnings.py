@@ -3,13 +3,14 @@
 import json
 import sqlite3
 from collections.abc import Iterable, Mapping
-from dataclasses import dataclass
+from dataclasses import asdict, dataclass
 
 from pydantic import TypeAdapter
 
 from diachrom.errors import NotFound
 from diachrom.store import kept
 from diachrom.store.memory import cached
+from diachrom.store.mist import Mist
 from diachrom.words import say
 
 Drops = Mapping[tuple[int, float], float]  # (bottle, ml as counted) -> ml as it really was
@@ -42,6 +43,7 @@ class Learned:
     drops: tuple[NewDrop, ...]
     hand: tuple[kept.Number, kept.Number]  # before and after
     delta_e: tuple[kept.Number, kept.Number]  # of cards left out, the median, before and after
+    mist: tuple[Mist, Mist] | None = None  # before and after, where its dots changed
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -63,6 +65,7 @@ def add(
     hand: tuple[float, float],
     delta_e: tuple[float, float],
     at: str,
+    mist: tuple[Mist, Mist] | None = None,
 ) -> int:
     """Keep what was taken of a lesson. Inside `writing`."""
     document = {
@@ -71,6 +74,7 @@ def add(
         "drops": [vars(drop) for drop in drops],
         "hand": hand,
         "delta_e": delta_e,
+        "mist": None if mist is None else [asdict(one) for one in mist],
     }
     row = connection.execute(
         "INSERT INTO learning (at, document) VALUES (:at, :document) RETURNING id",

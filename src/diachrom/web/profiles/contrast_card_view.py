@@ -44,6 +44,7 @@ class DerivedView:
     figures: str
     doubtful: str
     saturated: str
+    misfit: str  # what helps where its fields do not fit each other
     unsure: str  # why it is not accepted as it is
     plot: Plot
     before: Sequence[ColumnView]
@@ -211,6 +212,13 @@ def _derived(seen: ContrastCardSeen, found: Derived) -> DerivedView:
         if saturated
         else "",
         unsure="" if found.sure or seen.card.version is not None else contrast_cards.how_to_be_sure(found),
+        misfit=say(
+            "Its fields do not fit each other: dE {off} in the worst. Spray them wet, or let your dots be found under"
+            " Your mist.",
+            off=quantity(found.fit_delta_e, ".1f"),
+        )
+        if found.doubtful
+        else "",
         plot=spectra("Solid: 24 µm by the new profile; dashed: the thickest film as read", lines, found.uncertain_nm),
         before=columns(look(seen.before).strip),
         after=columns(look(found.paint).strip),

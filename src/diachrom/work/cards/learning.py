@@ -16,6 +16,7 @@ from diachrom.core.light.difference import delta_e
 from diachrom.core.light.lab import lab_of_radiance
 from diachrom.core.light.words import difference
 from diachrom.core.mix.cup import LARGEST_DROP_ML, SMALLEST_DROP_ML, Cup, Pour
+from diachrom.core.mix.hand import Hand
 from diachrom.core.mix.layers import coat
 from diachrom.core.mix.mixes import special
 from diachrom.core.mix.where import Where
@@ -118,9 +119,20 @@ def revision(connection: sqlite3.Connection) -> str:
     return f"{'-'.join(map(str, numbers))}/{hand.times:.6g}/{hand.droplet_um:.6g}"
 
 
-def gather(connection: sqlite3.Connection, *, only: Collection[int] | None = None) -> Gathered:
+@dataclass(frozen=True, eq=False)
+class Beliefs:
+    """Profiles of some paints, by their ids, and a hand, in the place of those that count now."""
+
+    profiles: Mapping[str, Paint]
+    hand: Hand
+
+
+def gather(
+    connection: sqlite3.Connection, *, only: Collection[int] | None = None, beliefs: Beliefs | None = None
+) -> Gathered:
     """Every card that counts and was read; or those of them with these numbers."""
-    hand, profiles, bottle_numbers = mist.hand(connection), {}, dict[int, int]()
+    hand = mist.hand(connection) if beliefs is None else beliefs.hand
+    profiles, bottle_numbers = {}, dict[int, int]()
     ids: dict[str, int] = {}
     found, core = [], []
     every = [
@@ -132,7 +144,8 @@ def gather(connection: sqlite3.Connection, *, only: Collection[int] | None = Non
 
         def place(bottle: int, held: Contents = held) -> tuple[int, int]:
             row = held.shelf[bottle]
-            profiles[row.bottle.paint_id] = row.paint
+            own_id = row.bottle.paint_id
+            profiles[own_id] = row.paint if beliefs is None else beliefs.profiles.get(own_id, row.paint)
             own = ids.setdefault(row.bottle.paint_id, len(ids))
             return own, bottle_numbers.setdefault(bottle, len(bottle_numbers))
 
@@ -162,10 +175,12 @@ def _tells(patch: KeptPatch) -> bool:
     return patch.coats > 0 and mean is not None and apart <= CONTRADICTS
 
 
-def lesson(connection: sqlite3.Connection, *, progress: Progress = lambda _: None) -> Lesson:
+def lesson(
+    connection: sqlite3.Connection, *, progress: Progress = lambda _: None, beliefs: Beliefs | None = None
+) -> Lesson:
     """Learn from all cards. Raises InvalidInput where there are too few."""
     now = revision(connection)
-    gathered = gather(connection)
+    gathered = gather(connection, beliefs=beliefs)
     found = learn(gathered.profiles, len(gathered.bottles), gathered.core, progress=lambda share: progress(0.9 * share))
     after = [corrected(one, found.corrections, index) for index, one in enumerate(gathered.profiles)]
     used = [at for at in range(len(gathered.core)) if at not in found.aside]

@@ -65,6 +65,9 @@ class Hygrometer(Device, Protocol):
         ...
 
 
+MACRO_MM = 4.0  # as wide as a photo from near shows
+
+
 class Camera(Protocol):
     @property
     def shots(self) -> Mapping[str, str]:
@@ -73,6 +76,10 @@ class Camera(Protocol):
 
     def photo(self, shot: str, there: CardSheet | PairsSheet) -> bytes:
         """An encoded picture. Raises NotFound for a way that there is not."""
+        ...
+
+    def macro(self, film_um: float) -> bytes:
+        """An encoded picture, `MACRO_MM` wide, of one pass of a dark paint on white, so thick in the mean."""
         ...
 
 

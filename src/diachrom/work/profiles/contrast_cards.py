@@ -11,8 +11,10 @@ from diachrom.core.light.bands import Floats
 from diachrom.core.light.difference import delta_e
 from diachrom.core.light.lab import lab
 from diachrom.core.light.lights import light
+from diachrom.core.mix.hand import Hand
 from diachrom.core.profiles.card_fit import NOISE, USUAL_SCATTERING, Bare, CardFilm, reader
 from diachrom.core.profiles.contrast_card import HAND, PASS_UM, STEPS, UNSURE, contrast_ratio, from_card, strength
+from diachrom.core.profiles.dot_size import Card as Measured
 from diachrom.errors import DiachromError, InvalidInput
 from diachrom.store import contrast_cards, mist, paints
 from diachrom.store.connection import writing
@@ -22,6 +24,7 @@ from diachrom.words import listed, quantity, say, say_count
 from diachrom.work.shelf.keeping import keep_profile
 
 LET_DOWN_PASSES = 4
+MISFIT = 3.0  # dE of the worst field, above which a card is doubted
 # How far a reading may be off, one standard deviation of reflectance, by its source; the least sure one counts.
 NOISE_OF = {"reader": NOISE, "file": NOISE, "Lab": 0.006, "hex": 0.008, "photo": 0.015}
 D65 = light("D65")
@@ -65,6 +68,11 @@ class Derived:
     def sure(self) -> bool:
         """Whether the card tells the profile well."""
         return self.paint.uncertainty <= UNSURE
+
+    @property
+    def doubtful(self) -> bool:
+        """Its fields do not fit each other: they were sprayed in other dots, or not as thick as said."""
+        return self.fit_delta_e > MISFIT
 
 
 @dataclass(frozen=True, eq=False)
@@ -143,8 +151,8 @@ def begin(connection: sqlite3.Connection, paint_id: str, *, at: str) -> int:
         return contrast_cards.new(connection, paint_id=paint_id, at=at, film_um=PASS_UM, steps=STEPS)
 
 
-def see(connection: sqlite3.Connection, number: int) -> ContrastCardSeen:
-    """Raises CardNotFound."""
+def see(connection: sqlite3.Connection, number: int, *, hand: Hand | None = None) -> ContrastCardSeen:
+    """A card and the profile that comes of it, in the dots of this bench or of another hand. Raises CardNotFound."""
     card = contrast_cards.card(connection, number)
     record = paints.record(connection, card.paint_id)
     versions = paints.profile_versions(connection, card.paint_id)
@@ -164,50 +172,59 @@ def see(connection: sqlite3.Connection, number: int) -> ContrastCardSeen:
             fields.append(FieldSeen(field, own, mean, float(apart)))
     derived, problem = None, ""
     try:
-        # None while the bare card or every film still wants a reading.
-        means = {field.field.key: field.mean for field in fields if field.mean is not None}
-        # What its paint is let down with.
-        white = None if card.white_paint is None else paints.profile(connection, card.white_paint)
-        films = []
-        for passes in card.steps:
-            pair = means.get(f"over_white:{passes}"), means.get(f"over_black:{passes}")
-            if pair[0] is not None and pair[1] is not None:
-                films.append(CardFilm(passes * card.film_um, pair[0], pair[1]))
-        let_down = means.get("let_down_white"), means.get("let_down_black")
-        if white is not None and let_down[0] is not None and let_down[1] is not None:
-            film_um = LET_DOWN_PASSES * card.film_um
-            films.append(CardFilm(film_um, let_down[0], let_down[1], card.let_down_share, white))
-        if not films or "white" not in means or "black" not in means:
-            derived = None
-        else:
-            noise = max(
-                NOISE_OF.get(reading.source.split(":")[0], NOISE) for reading in card.readings if reading.counts
-            )
-            bare = Bare(means["white"], means["black"], card.sheen if card.clear_coat else None)
-            dots = mist.hand(connection).dots_um(card.film_um)
-            # What a photo leaves open leans on the profile so far.
-            known = before if noise >= NOISE_OF["photo"] else None
-            found = from_card(films, bare, kind=before.kind, eye=reader(noise), before=known, droplet_um=dots)
-            uncertainty = min(float(np.hypot(found.uncertainty, HAND)), 1.0)
-            paint = replace(
-                before, absorption=found.absorption, scattering=found.scattering, uncertainty=uncertainty, even=False
-            )
-            thickest = max(
-                (one for one in films if one.let_down is None), key=lambda one: one.film_um, default=films[0]
-            )
-            derived = Derived(
-                paint=paint,
-                uncertain_nm=found.uncertain_nm,
-                saturated_nm=found.saturated_nm,
-                fit_delta_e=found.fit_delta_e,
-                sheen=found.sheen,
-                contrast_ratio=contrast_ratio(thickest.over_black, thickest.over_white),
-                thickest_um=thickest.film_um,
-                stronger=strength(found.absorption, before.absorption),
-            )
+        sprayed = _sprayed(connection, card, fields, before.kind)
+        dots = (hand or mist.hand(connection)).dots_um(card.film_um)
+        derived = None if sprayed is None else _derived(sprayed, before, dots)
     except DiachromError as error:
         problem = str(error)
     return ContrastCardSeen(card=card, record=record, fields=fields, before=before, derived=derived, problem=problem)
+
+
+def as_measured(connection: sqlite3.Connection, seen: ContrastCardSeen) -> Measured | None:
+    """What a card is fitted from; None while the bare card or every film still wants a reading."""
+    return _sprayed(connection, seen.card, seen.fields, seen.before.kind)
+
+
+def _sprayed(
+    connection: sqlite3.Connection, card: ContrastCard, fields: Sequence[FieldSeen], kind: str
+) -> Measured | None:
+    means = {field.field.key: field.mean for field in fields if field.mean is not None}
+    # What its paint is let down with.
+    white = None if card.white_paint is None else paints.profile(connection, card.white_paint)
+    films = []
+    for passes in card.steps:
+        pair = means.get(f"over_white:{passes}"), means.get(f"over_black:{passes}")
+        if pair[0] is not None and pair[1] is not None:
+            films.append(CardFilm(passes * card.film_um, pair[0], pair[1]))
+    let_down = means.get("let_down_white"), means.get("let_down_black")
+    if white is not None and let_down[0] is not None and let_down[1] is not None:
+        film_um = LET_DOWN_PASSES * card.film_um
+        films.append(CardFilm(film_um, let_down[0], let_down[1], card.let_down_share, white))
+    if not films or "white" not in means or "black" not in means:
+        return None
+    noise = max(NOISE_OF.get(reading.source.split(":")[0], NOISE) for reading in card.readings if reading.counts)
+    bare = Bare(means["white"], means["black"], card.sheen if card.clear_coat else None)
+    return Measured(films, bare, kind, reader(noise))
+
+
+def _derived(card: Measured, before: Paint, dots_um: float) -> Derived:
+    # What a photo leaves open leans on the profile so far.
+    known = before if card.eye.noise >= NOISE_OF["photo"] else None
+    found = from_card(card.films, card.bare, kind=card.kind, eye=card.eye, before=known, droplet_um=dots_um)
+    uncertainty = min(float(np.hypot(found.uncertainty, HAND)), 1.0)
+    own = replace(before, absorption=found.absorption, scattering=found.scattering)
+    alone = [one for one in card.films if one.let_down is None] or card.films
+    thickest = max(alone, key=lambda one: one.film_um)
+    return Derived(
+        paint=replace(own, uncertainty=uncertainty, even=False),
+        uncertain_nm=found.uncertain_nm,
+        saturated_nm=found.saturated_nm,
+        fit_delta_e=found.fit_delta_e,
+        sheen=found.sheen,
+        contrast_ratio=contrast_ratio(thickest.over_black, thickest.over_white),
+        thickest_um=thickest.film_um,
+        stronger=strength(found.absorption, before.absorption),
+    )
 
 
 def spectrum_of(reading: FieldReading) -> Floats:

@@ -10,6 +10,7 @@ from diachrom.core.cards.sheet import Sheet
 from diachrom.core.cards.shelf_sheet import MOST_PAIRS, shelf_sheet
 from diachrom.core.film.kinds import KINDS
 from diachrom.core.film.surface import MATTE, sheen_of
+from diachrom.core.mix.hand import Hand
 from diachrom.core.mix.layers import THICKEST_COAT_UM
 from diachrom.core.mix.sound import THINNEST_UM
 from diachrom.core.mix.together import together
@@ -175,6 +176,20 @@ def _fitter(kept: ShelfSheet, kinds: dict[str, str], dots: float) -> Callable[[K
         return _document(found)
 
     return fit
+
+
+def fitted_again(connection: sqlite3.Connection, number: int, pair: int, hand: Hand) -> PairFit | None:
+    """What a pair comes to in the dots of another hand; None where it tells nothing. Raises NotFound."""
+    kept = shelf_sheets.one(connection, number)
+    own = next((one for one in kept.pairs if one.number == pair), None)
+    if own is None or not own.fields:
+        return None
+    bare, sheen = _by_key(kept.bare), sheen_of(clear_coat=True) if kept.clear_coat else MATTE
+    kind, dots = paints.record(connection, own.paint_id).kind, hand.dots_um(kept.film_um)
+    try:
+        return fit_pair(_by_key(own.fields), bare, film_um=kept.film_um, sheen=sheen, kind=kind, droplet_um=dots)
+    except DiachromError:
+        return None
 
 
 def _by_key(fields: Sequence[KeptField]) -> dict[PairKey, ReadField]:

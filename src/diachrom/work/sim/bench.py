@@ -6,7 +6,7 @@ from pathlib import Path
 
 from diachrom.core.light.bands import Floats
 from diachrom.errors import NotFound
-from diachrom.instruments import camera, truth
+from diachrom.instruments import camera, macro, truth
 from diachrom.instruments.camera import SHOTS
 from diachrom.instruments.hygrometer import Hygrometer
 from diachrom.instruments.reader import ColourReader, ReaderState
@@ -123,6 +123,12 @@ class BenchCamera:
         with connected(self._folder) as connection:
             number = there.card if isinstance(there, CardSheet) else there.sheet
             return camera.photo(SHOTS[shot], *simulated_truth.sheet(connection, there), seed=number)
+
+    def macro(self, film_um: float) -> bytes:
+        """Take a photo of one pass, from near."""
+        with connected(self._folder) as connection:
+            looks, discs = simulated_truth.one_pass(connection, film_um)
+        return macro.photo(looks, discs=discs, seed=round(100 * film_um))
 
 
 def devices(

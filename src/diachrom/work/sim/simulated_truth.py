@@ -7,9 +7,15 @@ from dataclasses import replace
 import numpy as np
 
 from diachrom.core.cards.sheet import MARKS, FieldKey, Sheet, SheetField
+from diachrom.core.film.grounds import GROUNDS
+from diachrom.core.film.layer import Coat
+from diachrom.core.film.paint import Mix
+from diachrom.core.film.stack import diffuse, sprayed
 from diachrom.core.film.surface import sheen_of
-from diachrom.core.light.bands import Floats
+from diachrom.core.light.bands import BANDS, Floats
+from diachrom.core.light.lab import lab, lab_to_xyz
 from diachrom.core.light.lights import light
+from diachrom.core.light.screen import SRGB, WHITE
 from diachrom.core.mix.cup import LARGEST_DROP_ML, SMALLEST_DROP_ML, Cup
 from diachrom.core.mix.draft import Draft
 from diachrom.core.mix.hand import FLOWS_UM, USUAL_THINNED
@@ -26,6 +32,8 @@ from diachrom.work.mix.sprayed_over import over
 from diachrom.work.profiles import card_readings, read_sheets
 from diachrom.work.profiles.contrast_cards import field_of, fields_of
 from diachrom.work.shelf import droppers
+
+DISCS = 12  # on each other, that a photo from near tells apart
 
 
 def seen(connection: sqlite3.Connection, there: SprayedPatch | ContrastField) -> Floats:
@@ -96,6 +104,23 @@ def _pair_field(connection: sqlite3.Connection, sheet: ShelfSheet, field: SheetF
     sheen, hand = sheen_of(clear_coat=sheet.clear_coat), 1_000 * sheet.id + field.pair
     film_um, dots = field.coats * sheet.film_um, sheet.film_um < FLOWS_UM
     return np.clip(truth.of_field(mixed, ground=field.ground, film_um=film_um, sheen=sheen, card=hand, dots=dots), 0, 1)
+
+
+def one_pass(connection: sqlite3.Connection, film_um: float) -> tuple[list[Floats], float]:
+    """Linear RGB (3,) of white under none, one, two ... discs of the darkest plain paint of the shelf, and how many
+    discs such a pass lays in the mean."""
+    dark = min(
+        (paint for paint in paints.all_profiles(connection).values() if not (paint.thins or paint.flake)),
+        key=lambda paint: -float(paint.absorption.mean()),
+        default=None,
+    )
+    absorption = np.full(BANDS, 0.5) if dark is None else dark.absorption
+    scattering = np.full(BANDS, 0.02) if dark is None else dark.scattering
+    hand = truth.hand(None)
+    films = sprayed([Coat(Mix(absorption, scattering), hand.droplet_um * np.arange(float(DISCS)))])
+    seen_discs = diffuse(films, GROUNDS["white"], sheen=0.0)
+    looks = lab_to_xyz(lab(seen_discs, under=light("D65")), white=WHITE) @ SRGB.T
+    return list(np.clip(looks, 0, 1)), hand.film_um(film_um) / hand.droplet_um
 
 
 def drop_g(connection: sqlite3.Connection, bottle: int) -> float:
