@@ -269,7 +269,7 @@ def changed(path, value):
         (json.dumps(BUNDLE).encode()[:-20], "cut off"),
         (b"{}", "neither a shelf of ours nor a palette"),
         (b'{"format": "x"}', "no 'diachrom-shelf' document"),
-        (changed(["version"], 2), "newer Diachrom"),
+        (changed(["version"], 3), "newer Diachrom"),
         (changed(["bottles", 0, "paint"], "b"), "not among the paints"),
         (changed(["recipes", 0, "versions", 0, "parts", 0, "bottle"], 9), "pours from bottle 9"),
         (changed(["recipes", 0, "versions", 0, "parent"], 3), "comes from a later one"),

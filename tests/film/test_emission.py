@@ -12,7 +12,7 @@ from diachrom.core.film.bleed import bled
 from diachrom.core.film.emission import absorbed_each, fluence_each, fluorescence, glow
 from diachrom.core.film.grounds import GROUNDS, diffusing
 from diachrom.core.film.layer import Coat
-from diachrom.core.film.paint import Fluorescence, Glow, Mix
+from diachrom.core.film.paint import Fluorescence, Glow, Mix, Paint, mix, of_before
 from diachrom.core.film.stack import diffuse, sprayed
 from diachrom.core.film.surface import CLEARED
 from diachrom.core.light.bands import BANDS, WAVELENGTHS_NM
@@ -20,10 +20,12 @@ from diachrom.core.light.difference import delta_e
 from diachrom.core.light.lab import lab, lab_of_radiance, lch
 from diachrom.core.light.lights import against_water, light
 from diachrom.core.light.water import WATERS
+from diachrom.core.profiles.guess import guess
+from diachrom.core.profiles.guess_basis import ToGuess
 from diachrom.errors import InvalidInput, UnknownLight
 
 D65 = light("D65")
-DYE = Fluorescence(520.0, 32.0, 0.2, 600.0, 21.0, 0.5)
+DYE = Fluorescence(520.0, 32.0, 0.2, 600.0, 21.0, 1.0)
 
 
 def shining(scattering=0.02):
@@ -51,15 +53,51 @@ def test_a_white_ground_without_loss_gives_back_or_absorbs_all_but_the_surfaces_
     np.testing.assert_allclose(total, 0.96, atol=1e-9)
 
 
-def test_fluorescence_gives_back_no_more_than_its_yield_of_what_the_dye_took():
-    # Straight out the surface lets 96 % through, on average over all directions 91 %: the eye sees a little more than
-    # the mean.
-    stack = sprayed([Coat(shining(), 16.0)])
-    added = fluorescence(stack, GROUNDS["white"], D65.power)
-    taken = absorbed_each(stack, GROUNDS["white"])[0]
-    photons_in = (D65.power * WAVELENGTHS_NM * taken).sum()
-    photons_out = (WAVELENGTHS_NM * added).sum()
-    assert 0 < photons_out < 0.5 * photons_in * 0.96 / 0.908 * 1.03
+@given(st.floats(0.005, 0.5), st.floats(1e-4, 0.3), st.floats(1, 60), st.sampled_from(["white", "black", "grey"]))
+def test_no_more_photons_come_out_than_the_dye_took_in(strength, scattering, film_um, key):
+    absorption = np.where(WAVELENGTHS_NM < 570, strength, 1e-4)
+    dye = replace(DYE, strength_per_um=strength)
+    own = dye.absorption(absorption)
+    stack = sprayed([Coat(Mix(absorption, np.full(BANDS, scattering), dyes=((dye, own),)), film_um)])
+    added = fluorescence(stack, GROUNDS[key], D65.power)
+    # Of what the layer takes in, the dye's own part; towards the eye leaves 0.96/0.908 of the mean over all directions.
+    taken = absorbed_each(stack, GROUNDS[key])[0] * own / absorption
+    photons_in, photons_out = ((WAVELENGTHS_NM * one).sum() for one in (D65.power * taken, added * 0.908 / 0.96))
+    assert 0 < photons_out < photons_in
+
+
+def test_a_thin_clear_film_over_black_sends_out_the_cone_that_leaves():
+    """A quarter of n squared, once through the surface: of light made all around, (1 - cos of the critical angle)/2."""
+    mix = Mix(np.full(BANDS, 1e-4), np.full(BANDS, 1e-7))
+    dye = Fluorescence(500.0, 30.0, 1e-4, 600.0, 15.0, 1.0)
+    stack = sprayed([Coat(replace(mix, dyes=((dye, dye.absorption(mix.absorption)),)), 1.0)])
+    black = diffusing(np.zeros(BANDS))
+    made = (D65.power * WAVELENGTHS_NM * 0.96 * dye.absorption(mix.absorption)).sum()
+    sent = (WAVELENGTHS_NM * fluorescence(stack, black, D65.power)).sum()
+    assert sent / made == pytest.approx(0.96 / (4 * 1.5**2), rel=0.02)
+
+
+def test_ultraviolet_makes_a_guessed_pink_shine_under_black_light_and_no_led_does():
+    pink = guess([ToGuess("Pink", "fluorescent", np.array([65.0, 70.0, 5.0]))])[0]
+    stack, lamp = sprayed([Coat(mix([pink], np.ones(1)), 24.0)]), light("black-light")
+    assert lab_of_radiance(fluorescence(stack, GROUNDS["white"], lamp.power), under=lamp)[0] > 30
+    plain = replace(pink.fluorescence, ultraviolet=0.0)
+    for key, least, most in (("D65", 0.02, 0.35), ("led-cool", 0.0, 1e-3)):
+        power = light(key).power
+        with_it, without = ((power * one.excitation(pink.absorption)).sum() for one in (pink.fluorescence, plain))
+        assert least <= with_it / without - 1 < most
+
+
+def test_light_that_was_written_down_before_is_read_as_it_was_meant():
+    old = Paint(
+        "x", "fluorescent", np.full(BANDS, 0.1), np.full(BANDS, 0.01), 0.1, fluorescence=replace(DYE, quantum_yield=0.3)
+    )
+    new = of_before(old)
+    assert new.fluorescence.quantum_yield == pytest.approx(0.675)
+    assert new.fluorescence.ultraviolet == 0
+    powder = of_before(replace(old, fluorescence=None, glow=Glow(520.0, 34.0, 0.012)))
+    assert powder.glow.strength_per_um == pytest.approx(0.027)
+    assert of_before(replace(old, uncertainty=0.7)).fluorescence.ultraviolet > 0
 
 
 def test_fluorescence_exceeds_white_in_its_own_bands_and_adds_nothing_elsewhere():

@@ -6,7 +6,7 @@ import numpy as np
 
 from diachrom.core.film.flakes import Flake
 from diachrom.core.film.kinds import KINDS
-from diachrom.core.film.paint import USUAL_BLEED, Fluorescence, Glow, Paint, clear_paint
+from diachrom.core.film.paint import SHOULDER, USUAL_BLEED, Fluorescence, Glow, Paint, clear_paint
 from diachrom.demo.pigments import PIGMENTS
 
 DYE_SHARE = 0.35  # a candy as bottled, ready for its carrier
@@ -99,7 +99,7 @@ def _nordlys(name: str, spacer_nm: float, left_ml: float) -> DemoPaint:
 
 def _glo(name: str, dye_words: str, left_ml: float, peaks_nm: tuple[float, float], yields: float) -> DemoPaint:
     absorbs_nm, emits_nm = peaks_nm
-    dye = Fluorescence(absorbs_nm, 32.0, 0.2, emits_nm, 21.0, yields)
+    dye = Fluorescence(absorbs_nm, 32.0, 0.2, emits_nm, 21.0, yields, ultraviolet=SHOULDER)
     body = (("PW6", 0.035), (f"fluorescent {dye_words}", 1.0))
     return DemoPaint("Glo", name, "fluorescent", body, 0.047, left_ml, fluorescence=dye, note="fades in sun")
 
@@ -151,8 +151,8 @@ PAINTS = (
     _malm("Bronse", "bronze", 13.5),
     _nordlys("Fiol", 340.0, 8.0),
     _nordlys("Mose", 420.0, 10.5),
-    _glo("Oransje", "orange", 17.0, (518.0, 598.0), 0.3),
-    _glo("Gul", "yellow", 14.0, (445.0, 518.0), 0.45),
+    _glo("Oransje", "orange", 17.0, (518.0, 598.0), 0.68),
+    _glo("Gul", "yellow", 14.0, (445.0, 518.0), 1.0),
     DemoPaint(
         "Morild",
         "Gronn",
@@ -160,7 +160,7 @@ PAINTS = (
         (("PW6", 0.10), ("PY74", 0.004)),
         0.055,
         19.0,
-        glow=Glow(520.0, 34.0, 0.012, 1.0, 1.5),
+        glow=Glow(520.0, 34.0, 0.027, 1.0, 1.5),
         note="shake hard",
     ),
     DemoPaint(

@@ -11,7 +11,7 @@ from pydantic import Field, TypeAdapter
 
 from diachrom.core.film.flakes import Flake
 from diachrom.core.film.kinds import KINDS, ODD_KIND
-from diachrom.core.film.paint import Fluorescence, Glow, Paint, checked, unknown_paint
+from diachrom.core.film.paint import LIGHT, Fluorescence, Glow, Paint, checked, of_before, unknown_paint
 from diachrom.core.mix import sound
 from diachrom.errors import PaintNotFound
 from diachrom.store import kept
@@ -169,7 +169,7 @@ def _read(row: sqlite3.Row) -> Paint:
     """Raises one of UNREADABLE."""
     absorption, scattering = (np.array(json.loads(row[key]), dtype=np.float64) for key in ("absorption", "scattering"))
     optics = json.loads(row["optics"])
-    return Paint(
+    found = Paint(
         name=row["name"],
         kind=row["kind"],
         absorption=absorption,
@@ -182,6 +182,7 @@ def _read(row: sqlite3.Row) -> Paint:
         anisotropy=optics.get("anisotropy"),
         even=optics.get("even") is True,
     )
+    return found if optics.get("light") == LIGHT else of_before(found)
 
 
 def profile(connection: sqlite3.Connection, paint_id: str) -> Paint:
@@ -292,6 +293,8 @@ def add_profile(
     # What a paint has beside its coefficients, as JSON.
     parts = {"flake": paint.flake, "fluorescence": paint.fluorescence, "glow": paint.glow}
     optics: dict[str, object] = {key: asdict(part) for key, part in parts.items() if part is not None}
+    if optics.keys() & {"fluorescence", "glow"}:
+        optics["light"] = LIGHT
     if paint.anisotropy is not None:
         optics["anisotropy"] = paint.anisotropy
     if paint.even:

@@ -134,7 +134,7 @@ class Predictor:
             if paint.flake is not None:
                 flakes.append((paint.flake, share[..., 0] * paint.flake.cover_per_um))
             if paint.fluorescence is not None:
-                dye = paint.fluorescence.absorption(paint.absorption)
+                dye = paint.fluorescence.excitation(paint.absorption)
                 dyes.append((paint.fluorescence, share * tilt[:, which, None] * dye))
         absorption = np.einsum("rp,rpb->rb", shares, strong * tilt * np.stack([one.absorption for one in paints]))
         scattering = (shares * np.exp(own[..., 1])) @ np.stack([one.scattering for one in paints])

@@ -23,7 +23,7 @@ from diachrom.core.film.cell_stacks import (
     solve,
     surface,
 )
-from diachrom.core.film.emission import CHARGING
+from diachrom.core.film.emission import CHARGING, LEAVES
 from diachrom.core.film.fast import Singles
 from diachrom.core.film.paint import Glow
 from diachrom.core.film.streams import STREAMS
@@ -79,12 +79,12 @@ def shining(layers: Sequence[Lying], whole: Singles, power: Floats) -> tuple[lis
             taken = WAVELENGTHS_NM * absorption  # (all bands,)
             photons = ((power * taken) @ seen_weights()) @ lit  # (cell,)
             shape = taken * (seen_weights() @ lit.mean(axis=1))
-            fluorescence = dye.quantum_yield * (dye.emission / WAVELENGTHS_NM)[SOME][:, None] * photons / 4
+            fluorescence = dye.quantum_yield * (dye.emission / WAVELENGTHS_NM)[SOME][:, None] * photons * LEAVES
             made, excited = fluorescence, shape / max(float(power @ shape), FEW)
             dyes.append(Shining(_spread(made * fluence, cells, count), excited))
         for powder, strength in layer.tables.mix.glows:
             field = fluence[CHARGING[SOME]].mean(axis=0)
-            made = float(strength) * powder.emission[SOME][:, None] * film_um * field / (1 + field) / 4
+            made = float(strength) * powder.emission[SOME][:, None] * film_um * field / (1 + field) * LEAVES
             powders.append(Glowing(powder, _spread(made * fluence, cells, count)))
     return dyes, powders
 

@@ -2,8 +2,8 @@
 
 Both need the light inside a layer, and at every depth: what is made deep down was both little lit and is little seen.
 By reciprocity light made in all directions at a depth leaves towards the eye in proportion to the fluence that light
-from the eye's direction has there: a radiance of 1/4 of the light made, times the fluence for one unit of incident
-light.
+from the eye's direction has there: a radiance of 1/(4 n^2) of the light made, times the fluence for one unit of
+incident light. The index counts because a cone of light in air is 1/n^2 of it in the film.
 """
 
 from collections.abc import Sequence
@@ -14,11 +14,12 @@ import numpy as np
 from diachrom.core.film import transport
 from diachrom.core.film.grounds import Ground
 from diachrom.core.film.stack import Sprayed, below_each
-from diachrom.core.film.streams import streams
+from diachrom.core.film.streams import INDEX, streams
 from diachrom.core.light.bands import BANDS, WAVELENGTHS_NM, Floats
 
 CHARGING = WAVELENGTHS_NM <= 450  # the bands that fill a glow powder
 PLACES = 24
+LEAVES = 1 / (4 * INDEX**2)  # of the light made in a place, towards the eye, for a unit of fluence
 
 
 @cache
@@ -79,7 +80,7 @@ def fluorescence(stack: Sprayed, ground: Ground, power: Floats) -> Floats:
         for dye, absorption in layer.coat.mix.dyes:
             photons = ((power * WAVELENGTHS_NM * absorption)[..., None] * light).sum(axis=-2)  # (..., place), per um
             leaving = (light * (photons * weights)[..., None, :]).sum(axis=-1)  # (..., band)
-            made = made + film_um * dye.quantum_yield * dye.emission / WAVELENGTHS_NM * leaving / 4
+            made = made + film_um * dye.quantum_yield * dye.emission / WAVELENGTHS_NM * LEAVES * leaving
     return made
 
 
@@ -94,5 +95,5 @@ def glow(stack: Sprayed, ground: Ground, *, minutes: float) -> Floats:
         leaving = (light * (charge * weights)[..., None, :]).sum(axis=-1)
         for powder, strength in layer.coat.mix.glows:
             shining = strength[..., None] * film_um * powder.emission * powder.left_after(minutes)
-            made = made + shining * leaving / 4
+            made = made + shining * LEAVES * leaving
     return made

@@ -1,18 +1,22 @@
 """A paint as light sees it, and what a mixture of paints is."""
 
 from collections.abc import Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 import numpy as np
 
 from diachrom.core.film.flakes import Flake, check_flake
 from diachrom.core.film.kinds import KINDS
 from diachrom.core.film.phase import FORWARD, MOST_FORWARD
+from diachrom.core.film.streams import INDEX
 from diachrom.core.light.bands import BANDS, WAVELENGTHS_NM, Floats
 from diachrom.words import quantity, say
 
 USUAL_BLEED = 0.12  # share of a dye that each coat above takes up
+LIGHT = 2  # of what yield and glow mean: 1 was 2.25 times of what leaves
+GUESSED = 0.3  # a profile this uncertain was never measured
 SHOULDER = 0.3  # of its peak that a fluorescent dye absorbs below it, down into the ultraviolet
+BANDS_BELOW = 3.4  # 340 to 370 nm, by their photons, beside the band at 380
 MOST_PER_UM = 1000.0  # 1/um; a tenth of a micrometre would be opaque
 
 
@@ -30,13 +34,21 @@ class Fluorescence:
     strength_per_um: float  # of the dye's absorption at its peak; part of the paint's own absorption
     emits_nm: float
     emits_width_nm: float
-    quantum_yield: float  # photons out for photons absorbed, 0 to 1
+    quantum_yield: float  # photons made for photons absorbed, 0 to 1
+    ultraviolet: float = 0.0  # of its absorption at the peak, what it takes in from 340 to 375 nm
 
     def absorption(self, of_paint: Floats) -> Floats:
         """(band,) 1/um, never more than the whole paint absorbs. Shorter light is taken too, though less of it."""
         shape = _bell(self.absorbs_nm, self.absorbs_width_nm)
         shape = np.where(self.absorbs_nm > WAVELENGTHS_NM, np.maximum(shape, SHOULDER), shape)
         return np.minimum(self.strength_per_um * shape, of_paint)
+
+    def excitation(self, of_paint: Floats) -> Floats:
+        """(band,) 1/um that makes it shine: what it absorbs, and below the first band, where lights have about as much
+        power a band as there (daylight 0.8 to 1.04 times [cie15], LEDs none), what it takes in of ultraviolet."""
+        found = self.absorption(of_paint)
+        found[..., 0] += BANDS_BELOW * self.ultraviolet * self.strength_per_um
+        return found
 
     @property
     def emission(self) -> Floats:
@@ -122,6 +134,7 @@ def checked(paint: Paint) -> Paint:
             ("absorbs_nm", paint.fluorescence.absorbs_nm, 300, 900),
             ("absorbs_width_nm", paint.fluorescence.absorbs_width_nm, 0.1, 200),
             ("quantum_yield", paint.fluorescence.quantum_yield, 0, 1),
+            ("ultraviolet", paint.fluorescence.ultraviolet, 0, 1),
         ]
     if paint.glow is not None:
         bounds += [("decay", paint.glow.decay, 0, 5), ("half_minutes", paint.glow.half_minutes, 1e-3, 600)]
@@ -139,6 +152,27 @@ def checked(paint: Paint) -> Paint:
     return paint
 
 
+def of_before(paint: Paint) -> Paint:
+    """A paint whose light was written down as 2.25 times of what leaves: until then what shines inside was taken to
+    leave a film as it is made, and not by 1/n^2. A guess takes in ultraviolet besides, as such dyes do."""
+    dye, powder, guessed = paint.fluorescence, paint.glow, paint.uncertainty >= GUESSED
+    if dye is not None:
+        made = min(1.0, INDEX**2 * dye.quantum_yield)
+        dye = replace(dye, quantum_yield=made, ultraviolet=SHOULDER if guessed else dye.ultraviolet)
+    if powder is not None:
+        powder = replace(powder, strength_per_um=INDEX**2 * powder.strength_per_um)
+    absorption = paint.absorption
+    if dye is not None and guessed:
+        absorption = takes_ultraviolet(absorption, dye.strength_per_um)
+    return replace(paint, absorption=absorption, fluorescence=dye, glow=powder)
+
+
+def takes_ultraviolet(absorption: Floats, strength_per_um: float) -> Floats:
+    """(band,) with what a fluorescent dye takes in up to 400 nm, which no eye sees."""
+    least = np.where(WAVELENGTHS_NM <= 400, SHOULDER * strength_per_um, 0.0)
+    return np.maximum(absorption, least)
+
+
 def unknown_paint(name: str, kind: str, problem: str) -> Paint:
     """A paint whose figures cannot be had: it adds nothing, and says why."""
     return Paint(name, kind, np.zeros(BANDS), np.zeros(BANDS), 1.0, problem=problem)
@@ -151,7 +185,7 @@ class Mix:
     absorption: Floats  # (..., band)
     scattering: Floats  # (..., band)
     flakes: tuple[tuple[Flake, Floats], ...] = ()  # with the cover per um (...)
-    dyes: tuple[tuple[Fluorescence, Floats], ...] = ()  # with the dye's absorption (..., band)
+    dyes: tuple[tuple[Fluorescence, Floats], ...] = ()  # with what excites the dye (..., band), 1/um
     glows: tuple[tuple[Glow, Floats], ...] = ()  # with the strength per um (...)
     bleeding: Floats | None = None  # (..., band) share per coat times absorption of dyes that migrate
     forward: Floats | None = None  # (..., band) mean cosine of scattering, where it is not the shared one
@@ -180,7 +214,7 @@ def mix(paints: Sequence[Paint], fractions: Floats) -> Mix:
         scattering=fractions @ scattering,
         flakes=tuple((p.flake, part * p.flake.cover_per_um) for p, part in zip(paints, share, strict=True) if p.flake),
         dyes=tuple(
-            (p.fluorescence, part[..., None] * p.fluorescence.absorption(p.absorption))
+            (p.fluorescence, part[..., None] * p.fluorescence.excitation(p.absorption))
             for p, part in zip(paints, share, strict=True)
             if p.fluorescence
         ),

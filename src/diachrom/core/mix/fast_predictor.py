@@ -11,6 +11,7 @@ from typing import cast
 import numpy as np
 
 from diachrom.core.film.dots import Shares
+from diachrom.core.film.emission import LEAVES
 from diachrom.core.film.facets import view
 from diachrom.core.film.fast import Films, Singles, films
 from diachrom.core.film.fast_flakes import Cells
@@ -164,10 +165,10 @@ class FastPredictor:
         fluence = taken / np.maximum(lost, LEAST_ABSORBED)
         lit = self.where.under.power * WAVELENGTHS_NM * fluence
         for index, dye in dyes:
-            absorbed = lit @ dye.absorption(self.paints[index].absorption)
+            absorbed = lit @ dye.excitation(self.paints[index].absorption)
             photons = own[:, index] * self.where.film_um * absorbed
             seen += dye.quantum_yield * photons[:, None] * (dye.emission / WAVELENGTHS_NM)
-        return rows, seen * fluence / 4
+        return rows, LEAVES * seen * fluence
 
 
 @dataclass(frozen=True, eq=False)

@@ -13,6 +13,7 @@ import numpy as np
 from diachrom.core.film import seen
 from diachrom.core.film.grounds import Ground
 from diachrom.core.film.layer import Coat
+from diachrom.core.film.paint import GUESSED as GUESSED
 from diachrom.core.film.paint import Paint, mix
 from diachrom.core.film.stack import sprayed
 from diachrom.core.light.bands import WAVELENGTHS_NM, Floats
@@ -27,7 +28,6 @@ DROP_SIGMA = 0.08  # of a drop's volume
 NINETY_PERCENT = 1.645  # standard deviations
 SIDES = (-NINETY_PERCENT, NINETY_PERCENT)
 STREAMS = 4  # differences need fewer streams than colours do
-GUESSED = 0.3  # a profile this uncertain was never measured
 HIDING_SIGMA, HUE_SIGMA, FLAKE_SIGMA = 1.2, 0.3, 0.06  # of a guess: ln scattering, tilt, thickness of what flakes have
 YIELD_SIGMA = 0.5  # of a guessed dye's, in the logarithm
 EVEN = (WAVELENGTHS_NM - 555) / 175  # (band,), -1 to 1: along it a hue tilts

@@ -7,7 +7,7 @@ from functools import lru_cache
 import numpy as np
 
 from diachrom.core.film.kinds import KINDS
-from diachrom.core.film.paint import Fluorescence, Glow, Mix, Paint
+from diachrom.core.film.paint import SHOULDER, Fluorescence, Glow, Mix, Paint, takes_ultraviolet
 from diachrom.core.light.bands import BANDS, WAVELENGTHS_NM, Floats
 from diachrom.core.light.difference import delta_e
 from diachrom.core.light.lab import lab_of_radiance, lab_to_xyz, lch, xyz_to_lab
@@ -19,7 +19,7 @@ STREAMS = 4
 BODY = 0.015 * FALLING  # 1/um, of the resin in which the dye is dissolved
 POWDER = 0.09 * FALLING
 DYE = 0.2  # 1/um at its peak
-YIELDS = (0.3, 0.2, 0.12, 0.45, 0.6, 0.06, 0.0)  # the first with which a colour can be met is taken
+YIELDS = (0.68, 0.45, 0.27, 1.0, 0.14, 0.0)  # the first with which a colour can be met is taken
 NEAR, MET = 0.8, 0.1  # dE
 STOKES_NM = 62.0  # from where it absorbs to where it shines
 TURNS, SETTLING = 90, 4  # of the search, and between two corrections of what is aimed at
@@ -29,6 +29,7 @@ HUES_DEG = (0.0, 35.0, 55.0, 75.0, 95.0, 112.0, 140.0, 190.0, 225.0, 270.0, 312.
 PEAKS_NM = (612.0, 612.0, 600.0, 580.0, 552.0, 528.0, 515.0, 500.0, 482.0, 456.0, 440.0, 612.0, 612.0)
 GLOWS_NM, USUAL_NM, GLOW_WIDTH_NM = np.arange(440.0, 626, 2), 520.0, 34.0
 FAINT = 6.0  # chroma
+GLOWS = 0.027  # strength of a usual powder, 1/um
 
 
 def guess(wanted: Sequence[ToGuess]) -> list[Paint]:
@@ -48,6 +49,7 @@ def _fluorescent(one: ToGuess) -> Paint:
             emits_nm=peak,
             emits_width_nm=21.0,
             quantum_yield=amount,
+            ultraviolet=SHOULDER,
         )
         absorption = _body(colour, one.seen_at, dye, BODY)
         paint = Paint(one.name, one.kind, absorption, BODY, UNCERTAINTY, fluorescence=dye)
@@ -60,7 +62,7 @@ def _fluorescent(one: ToGuess) -> Paint:
 
 def _radiance(absorption: Floats, scattering: Floats, where: Seen, dye: Fluorescence | None) -> Floats:
     """(row, band)"""
-    dyes = () if dye is None else ((dye, dye.absorption(absorption)),)
+    dyes = () if dye is None else ((dye, dye.excitation(absorption)),)
     mixed = Mix(absorption, np.broadcast_to(scattering, absorption.shape), dyes=dyes)
     if where == "cup" and dyes:
         return np.stack([radiance(_row(mixed, index), where, count=STREAMS) for index in range(len(absorption))])
@@ -75,7 +77,8 @@ def _body(colour: Floats, where: Seen, dye: Fluorescence | None, scattering: Flo
     """Absorption (band,), the dye's own included, with which the whole shows this colour: what the dye does not send is
     to be thrown back, and that is a smooth reflectance."""
     wanted, day = lab_to_xyz(colour, white=D65.white), D65.white
-    absorption, fall = np.full((1, BANDS), 0.01), np.full((1, BANDS), 1.2 * SWATCH_UM)
+    least = np.full(BANDS, 1e-5) if dye is None else takes_ultraviolet(np.full(BANDS, 1e-5), dye.strength_per_um)
+    absorption, fall = np.maximum(least, 0.01)[None], np.full((1, BANDS), 1.2 * SWATCH_UM)
     aim, best, nearest = wanted, absorption[0], np.inf
     before: tuple[Floats, Floats] | None = None
     for turn in range(TURNS):
@@ -97,7 +100,7 @@ def _body(colour: Floats, where: Seen, dye: Fluorescence | None, scattering: Flo
             fallen = np.divide(before[1] - now, step, out=fall.copy(), where=np.abs(step) > 1e-7)
             fall = np.clip(fallen, 0.15 * SWATCH_UM, 8 * SWATCH_UM)
         before = absorption, now
-        absorption = np.clip(absorption + (now - np.log(np.maximum(target, 1e-5))) / fall, 1e-5, 20.0)
+        absorption = np.clip(absorption + (now - np.log(np.maximum(target, 1e-5))) / fall, least, 20.0)
     return best
 
 
@@ -105,7 +108,7 @@ def _glowing(one: ToGuess) -> Paint:
     """A powder's body is near white by day; where nobody says what it shines in the dark, its body's hue tells."""
     told = one.glows if one.glows is not None else one.colour
     peak = USUAL_NM if told is None or lch(told)[1] < FAINT else _peak_nm(told)
-    glow = Glow(peak, GLOW_WIDTH_NM, 0.012, 1.0, 1.5)
+    glow = Glow(peak, GLOW_WIDTH_NM, GLOWS, 1.0, 1.5)
     absorption = np.full(BANDS, 1e-4)
     if one.colour is not None:
         absorption = _body(one.colour, one.seen_at, None, POWDER)

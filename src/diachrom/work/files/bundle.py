@@ -54,6 +54,8 @@ def read(name: str, content: bytes) -> Bundle:
                 version=VERSION,
             ),
         )
+    if head.get("version") == 1:
+        _as_of_before(head)
     try:
         whole = Bundle.model_validate(head)
     except ValidationError as error:
@@ -112,6 +114,14 @@ class BundlePlan:
     new: Bundle
     fates: Sequence[RowOutcome]  # in words, a thing a row
     hand: bool  # hand and drops were learned with these profiles, and come with them
+
+
+def _as_of_before(head: dict[str, Any]) -> None:
+    """Profiles of a document of version 1 say themselves that their light is that of before."""
+    for paint in head["paints"] if isinstance(head.get("paints"), list) else ():
+        for one in paint.get("profiles", ()) if isinstance(paint, dict) else ():
+            if isinstance(one, dict) and isinstance(one.get("profile"), dict):
+                one["profile"].setdefault("version", 1)
 
 
 def plan(connection: sqlite3.Connection, name: str, whole: Bundle) -> BundlePlan:

@@ -28,7 +28,7 @@ from diachrom.work.kit import documents
 from diachrom.work.kit.documents import Document
 from diachrom.work.kit.fields import LARGEST_BOTTLE_ML
 
-FORMAT, VERSION = "diachrom-shelf", 1
+FORMAT, VERSION = "diachrom-shelf", 2
 LONGEST_PHOTO = 3_000_000  # signs of base64
 
 
@@ -187,7 +187,7 @@ class Bundle(Document):
     """The whole document."""
 
     format: Literal["diachrom-shelf"]
-    version: Literal[1]
+    version: Literal[1, 2]
     paints: list[PaintDoc] = Field(default=[])
     bottles: list[BottleDoc] = Field(default=[])
     recipes: list[RecipeDoc] = Field(default=[])

@@ -12,7 +12,7 @@ from diachrom.store import bottles, hand_factor, paints
 from diachrom.store.paints import PaintRecord
 from diachrom.words import say
 from diachrom.work.files import bundle_beside, bundle_cards, bundle_photos
-from diachrom.work.files.bundle_document import BottleDoc, Bundle, EntryDoc, PaintDoc, ProfileDoc
+from diachrom.work.files.bundle_document import VERSION, BottleDoc, Bundle, EntryDoc, PaintDoc, ProfileDoc
 from diachrom.work.files.bundle_recipes import every_recipe
 from diachrom.work.kit import documents
 from diachrom.work.kit.documents import first_problem
@@ -46,7 +46,7 @@ def document(connection: sqlite3.Connection) -> Bundle:
             )
         return Bundle(
             format="diachrom-shelf",
-            version=1,
+            version=VERSION,
             paints=[_paint(connection, record) for record in paints.every_record(connection)],
             bottles=[
                 BottleDoc(

@@ -4,7 +4,7 @@ import numpy as np
 
 from diachrom.core.film.flakes import MATERIALS, Flake
 from diachrom.core.film.grounds import Ground, diffusing, ground
-from diachrom.core.film.paint import Fluorescence, Glow, Paint
+from diachrom.core.film.paint import LIGHT, Fluorescence, Glow, Paint, of_before
 from diachrom.work.kit import documents
 
 
@@ -17,7 +17,7 @@ def paint_of(given: documents.Profile) -> Paint:
         if given.flake.thickness_nm is not None:
             values["thickness_nm"] = given.flake.thickness_nm
         flake = Flake(**values)
-    return Paint(
+    found = Paint(
         name=given.name,
         kind=given.kind,
         absorption=np.array(given.absorption),
@@ -30,6 +30,7 @@ def paint_of(given: documents.Profile) -> Paint:
         anisotropy=given.anisotropy,
         even=given.even,
     )
+    return found if given.version == LIGHT else of_before(found)
 
 
 def ground_of(given: str | documents.GivenGround) -> Ground:

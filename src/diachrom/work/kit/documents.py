@@ -47,7 +47,10 @@ class FluorescenceProfile(Document):
     strength_per_um: float = Field(gt=0, le=MOST_PER_UM, description="of its absorption at the peak")
     emits_nm: float = Field(ge=380, le=730)
     emits_width_nm: float = Field(default=22, gt=1, le=200)
-    quantum_yield: float = Field(ge=0, le=1)
+    quantum_yield: float = Field(ge=0, le=1, description="photons made for photons absorbed")
+    ultraviolet: float = Field(
+        default=0.0, ge=0, le=1, description="of its absorption at the peak, what it takes in from 340 to 375 nm"
+    )
 
 
 class GlowProfile(Document):
@@ -105,6 +108,10 @@ class Profile(Document):
         ge=0,
         le=MOST_FORWARD,
         description="mean cosine of its scattering; without it the one that all pigments share",
+    )
+    version: Literal[1, 2] = Field(
+        default=2,
+        description="of what yield and glow mean: 1, in documents of before, 2.25 times of what leaves a film",
     )
     even: bool = Field(default=False, description="fitted as an even film: where the bench lays dots, it lays none")
 
