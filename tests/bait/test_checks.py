@@ -229,6 +229,10 @@ CASES = {
         plan(lay(GULL, origin="below", box=Box(0.3, 0.7, 0.46, 0.5), soft_mm=0.5)),
     ),
     "made-of-nothing": (plan(lay("")), plan(lay(GULL))),
+    "fog-settles": (
+        plan(lay("torv-sot 3 tynn-reducer 2", "back", "around", coats=4)),
+        plan(lay("torv-sot 3 tynn-reducer 2", "back", "around", coats=4, mask=through("tape"))),
+    ),
 }
 OF_BOTTLES = {
     "bottle-empty": ({"condition": "empty"}, {"condition": "nearly gone"}),
@@ -333,8 +337,8 @@ def test_a_good_plan_has_nothing_to_be_said_of():
     """Light to dark, thinned, cleared after a day: no check speaks."""
     good = plan(
         lay("torv-kritt", "belly", "below", reducer=0.25),
-        lay("rav-gull 6 tynn-reducer 3", "flank", "side"),
-        lay("torv-mose 8 tynn-reducer 3", "back", "above"),
+        lay("rav-gull 6 tynn-reducer 3", "flank", "side", distance_mm=35.0),
+        lay("torv-mose 8 tynn-reducer 3", "back", "above", distance_mm=35.0),
         clear(),
     )
     assert ids(good) == set()

@@ -4,12 +4,14 @@ from dataclasses import replace
 
 import numpy as np
 import pytest
-from bait.painting import AWAY, CLEAR, FACING, GLANCE, at, labs, on, paint, painted, polar, through
+from bait.painting import AWAY, CLEAR, FACING, GLANCE, SMALL, at, labs, on, paint, painted, polar, through
 
 from diachrom.core.bait.blank import Blank
 from diachrom.core.bait.deposit import Skin, film_um
+from diachrom.core.bait.picture import picture
 from diachrom.core.bait.plan import Plan
 from diachrom.core.bait.regions import Box
+from diachrom.core.bait.tabled import Kept
 from diachrom.core.light.difference import delta_e
 
 FLANK, SPINE, BELLY = (0.5, 0.26), (0.5, 0.01), (0.5, 0.49)
@@ -138,3 +140,29 @@ def test_the_second_side_is_the_mirror_of_the_first_unless_it_says_otherwise():
     assert (left.factors[..., 24:] == bare.factors[..., 24:]).all()
     # But for the edges of scales that face the other side.
     assert np.isclose(left.factors[..., :24], alike.factors[..., :24], atol=1e-6).mean() > 0.95
+
+
+def test_fog_flies_past_free_edges_and_none_beneath_tape_and_can_be_left_out():
+    back = on("back", "around", film_um=8.0, coats=2, soft_mm=1.0)
+    sprayed, _ = painted("primed-white", (back, paint(torv_sot=1)))
+    taped, _ = painted("primed-white", (replace(back, mask=through("tape")), paint(torv_sot=1)))
+    flank = (60, 12)
+    assert taped.films_um[0][flank] == 0
+    just_outside = sprayed.films_um[0][(60, 5)]
+    assert 0.005 < just_outside / 16 < 0.03
+    assert 0 < sprayed.films_um[0][flank] < just_outside  # it falls off
+    near = on("back", "around", film_um=8.0, coats=2, soft_mm=1.0, distance_mm=30.0)
+    closer, _ = painted("primed-white", (near, paint(torv_sot=1)))
+    assert closer.films_um[0][flank] < sprayed.films_um[0][flank]
+    plan = replace(Plan(blank=Blank("minnow", 110.0)).with_layer(back), fog=False)
+    skin = Skin(plan.blank.surface(SMALL), plan.blank.form.landmarks, {})
+    without = picture(plan, [paint(torv_sot=1)], skin, Kept())
+    assert without.films_um[0][flank] == 0
+
+
+def test_from_both_shoulders_the_spine_gets_the_sum():
+    both, skin = painted("primed-white", (on("all", "shoulder", film_um=10.0, coats=1), paint(torv_sot=1)))
+    spine = both.films_um[0][60, 0]
+    assert spine == pytest.approx(14.1, rel=0.05)  # two halves of 45 degrees
+    left, _ = painted("primed-white", (on("all", "shoulder", film_um=10.0, coats=1, sides="left"), paint(torv_sot=1)))
+    assert left.films_um[0][60, 0] == pytest.approx(7.07, rel=0.05)

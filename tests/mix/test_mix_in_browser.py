@@ -60,7 +60,6 @@ def test_a_char_orange_is_mixed_seen_lighter_on_the_bait_undone_saved_reopened_a
     page.locator("#name").fill("Char orange")
     page.locator("#name").press("Enter")
     expect(page.locator("#rail-cup")).to_be_visible()
-    page.locator("#save").click()
     expect(page.locator("#said")).to_have_text("Saved as recipe 16, version 1.")
     page.locator("#new").click()
     page.keyboard.press("g")

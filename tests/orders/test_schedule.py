@@ -61,6 +61,10 @@ def test_a_thick_coat_waits_longer_but_its_window_does_not_move():
     clear = waits(TABLE["two-part"], 300, AIR)
     assert clear.window == TABLE["two-part"].window
     assert waits(TABLE["two-part"], 300, (30, 50)).window == (30, 180)
+    assert clear.through < TABLE["two-part"].through  # it keeps its heat
+    usual, twice = TABLE["dip"], waits(TABLE["dip"], 2 * TABLE["dip"].film_um, AIR)
+    assert (twice.touch, twice.through) == (2 * usual.touch, 4 * usual.through)
+    assert twice.window == usual.window
 
 
 @pytest.mark.parametrize("true", [0.6, 1.0, 1.7])
@@ -98,7 +102,7 @@ def test_the_steps_of_a_plan_in_their_order():
     assert between == 24 * 60
     assert (by["layer3.1"].dries, by["layer3.1"].closes) == (60, 360)
     assert by["layer3.2"].closes is None
-    assert by["layer3.2"].dries == 1440
+    assert by["layer3.2"].dries == waits(TABLE["two-part"], PLAN.layers[2].film_um, AIR).through
     assert by["layer3.1"].once == Pace().two_part
 
 

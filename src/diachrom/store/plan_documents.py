@@ -50,6 +50,7 @@ class KeptPlan(BaseModel):
     stencils: list[tuple[Annotated[str, _text(80)], Annotated[Any, AfterValidator(outlines)]]] = []
     prepared: list[Any] = []
     eyes: str = USUAL.eyes
+    fog: bool = True
     conditions: Conditions = Conditions()
     accepted: list[tuple[Annotated[str, _text(60)], Annotated[str, _text(LONGEST_NOTE)]]] = []
 
@@ -74,6 +75,7 @@ def read(values: object) -> tuple[Plan, str]:
         prepared=tuple(key for key in PREPARATIONS if key in held.prepared),
         eyes=held.eyes if held.eyes in EYES else USUAL.eyes,
         accepted=tuple(held.accepted[:MOST_ACCEPTED]),
+        fog=held.fog,
         **vars(held.conditions),
     )
     given = values.get("layers")

@@ -45,7 +45,7 @@ def coated(plan: Plan, painted: Sequence[Painted], skin: Skin, remember: Remembe
     -------
     Coated.
     """
-    laid = films(plan.layers, skin, remember)
+    laid = films(plan.layers, skin, remember, fog=plan.fog)
     grounds, ground_at = _grounds(plan, painted, skin, laid)
     for index, one in enumerate(painted):
         if one.mix is None:

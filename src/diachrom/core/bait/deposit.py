@@ -10,9 +10,9 @@ from functools import partial
 
 import numpy as np
 
-from diachrom.core.bait.mask import Polygons
+from diachrom.core.bait.mask import FREE, Polygons
 from diachrom.core.bait.masks import opening
-from diachrom.core.bait.plan import ORIGINS, WHATS, Layer
+from diachrom.core.bait.plan import ORIGINS, USUAL_MM, WHATS, Layer
 from diachrom.core.bait.regions import REGIONS, soft
 from diachrom.core.bait.shapes import Landmarks
 from diachrom.core.bait.surface import MIRRORED, Surface
@@ -24,6 +24,8 @@ THREAD_HEIGHT = 0.9  # of its width: what a raking spray leaves bare behind it
 BLUR = 0.4  # of the height of a lifted stencil
 HEIGHTS_CATCH = 0.8  # of a dry brush
 MOST_COATS_MET = 2.0  # where both sides meet
+FOG, FOG_BAR, MOST_FOG = 0.015, 1.4, 0.04  # of a coat, at the usual distance and this pressure; at most
+FOG_FALLS = 0.35  # of the distance, over which it falls to a third
 NOTHING_UM = 0.02  # less than this is no film
 
 
@@ -64,11 +66,15 @@ def faced(surface: Surface, layer: Layer) -> Floats:
     return {"left": left, "right": right}.get(layer.sides, left + right)
 
 
-def share(layer: Layer, skin: Skin) -> Floats:
-    """(u, v) share of a full coat that lands at each cell of the skin: up to 1, where two sides meet more."""
+def share(layer: Layer, skin: Skin, *, fog: bool = False) -> Floats:
+    """(u, v) share of a full coat that lands at each cell of the skin: up to 1, where two sides meet more. With the
+    fog that flies past its free edges, or without."""
     surface, at = skin.surface, skin.surface.fine_places
     way, box = layer.mask, layer.edges(skin.landmarks)
     region = REGIONS[layer.region].share(at, box, skin.landmarks, layer.softness_mm)
+    if fog and has_fog(layer):
+        outside = np.maximum(-REGIONS[layer.region].depth_mm(at, box, skin.landmarks), 0)
+        region = np.maximum(region, fog_share(layer) * np.exp(-outside / (FOG_FALLS * layer.distance_mm)))
     # A raking spray leaves the lee of each thread bare.
     if way.kind != "net" or not layer.rake_deg:
         raked = way
@@ -120,10 +126,20 @@ def share(layer: Layer, skin: Skin) -> Floats:
     return found
 
 
-def film_um(layer: Layer, skin: Skin) -> Floats:
+def film_um(layer: Layer, skin: Skin, *, fog: bool = False) -> Floats:
     """(u, v) wet um of all coats together."""
-    found = layer.coats * layer.film_um * share(layer, skin)
+    found = layer.coats * layer.film_um * share(layer, skin, fog=fog)
     return np.where(found < NOTHING_UM, 0.0, found)
+
+
+def has_fog(layer: Layer) -> bool:
+    """Whether paint flies past its edges: it is sprayed, and neither masked nor taped."""
+    return WHATS[layer.what].paint and layer.what != "wash" and layer.mask.kind == FREE.kind
+
+
+def fog_share(layer: Layer) -> float:
+    """Of a coat, what lies just outside a free edge: more from afar, and with more pressure."""
+    return float(min(FOG * (layer.distance_mm / USUAL_MM) * (layer.pressure_bar / FOG_BAR), MOST_FOG))
 
 
 def reach(layer: Layer) -> float:
@@ -146,7 +162,7 @@ def _anew(key: object, make: Callable[[], Floats]) -> Floats:
     return make()
 
 
-def films(layers: tuple[Layer, ...], skin: Skin, remember: Remember = _anew) -> list[Floats]:
+def films(layers: tuple[Layer, ...], skin: Skin, remember: Remember = _anew, *, fog: bool = False) -> list[Floats]:
     """(u, v) of each layer in um, after what takes away has taken it; a layer that is off, or takes, leaves none.
     `remember` may know what was laid before, by what it depends on."""
     found: list[Floats] = []
@@ -173,8 +189,17 @@ def films(layers: tuple[Layer, ...], skin: Skin, remember: Remember = _anew) -> 
             surface = skin.surface
             own = replace(layer, name="", source="", what="wash" if layer.what == "wash" else "recipe")
             stencil = skin.stencils.get(layer.mask.stencil, ())
-            depends_on = own, surface.outline, surface.length_mm, surface.relief, surface.cells, skin.landmarks, stencil
-            found.append(remember(depends_on, partial(film_um, layer, skin)))
+            depends_on = (
+                fog,
+                own,
+                surface.outline,
+                surface.length_mm,
+                surface.relief,
+                surface.cells,
+                skin.landmarks,
+                stencil,
+            )
+            found.append(remember(depends_on, partial(film_um, layer, skin, fog=fog)))
     return found
 
 

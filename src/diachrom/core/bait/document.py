@@ -45,6 +45,7 @@ def written(plan: Plan) -> dict[str, Any]:
         "eyes": plan.eyes,
         "conditions": {key: getattr(plan, key) for key in BOUNDS},
         "accepted": [list(one) for one in plan.accepted],
+        "fog": plan.fog,
     }
 
 

@@ -173,6 +173,7 @@ class Plan:
     baits: int = 1
     cup_ml: float = 9.0
     accepted: tuple[tuple[str, str], ...] = ()  # checks that were accepted for it, with a note
+    fog: bool = True  # what flies past free edges is seen
 
     def layer(self, number: int) -> Layer:
         """Raises NotFound."""

@@ -25,6 +25,11 @@ LAWS = {
 }
 USUAL_C, USUAL_PERCENT = 20.0, 50.0
 LEAST_LACK, LEAST_VAPOUR = 0.08, 0.1  # of saturation: beyond it nothing is said any more
+# Powers of a coat's thickness with which it takes longer: until its skin is dry, and until it is dry through. Water and
+# the air's moisture have to come through what is dry already, so the inside of a clear that cures by moisture takes
+# four times as long in twice the thickness; what hardens by itself keeps its heat the better the thicker it is.
+BY_THICKNESS = {"water": (1.0, 1.0), "moisture": (1.0, 2.0), "two-part": (-0.25, -0.25)}
+THINNEST = 0.25  # of the table's own thickness: thinner waits no less
 TOO_HUMID, TOO_COLD_C = 85.0, 10.0
 WARM_AIR = 0.25  # of the wait that is left with a dryer
 LONGEST_MIN = 14 * 24 * 60
@@ -98,20 +103,19 @@ def waits(drying: Dries, film_um: float, air: tuple[float, float], learned: floa
     -------
     Dries, minutes.
     """
-    thick = max(film_um / drying.film_um, 0.25) if drying.law == "water" else 1.0
-    by = pace(drying.law, *air) * thick * learned
+    own, thick = pace(drying.law, *air) * learned, max(film_um / drying.film_um, THINNEST)
+    skin, depth = BY_THICKNESS.get(drying.law, (0.0, 0.0))
 
-    def minutes(value: int, by: float = by) -> int:
+    def minutes(value: int, power: float = 0.0) -> int:
+        by = own * thick**power
         return min(max(math.ceil(value * by - 1e-9), 1 if value else 0), LONGEST_MIN)
 
     window = None
     if drying.window is not None:
         # A window is of the chemistry, not of how thick the coat is.
-        own = pace(drying.law, *air) * learned
-        window = (minutes(drying.window[0], own), minutes(drying.window[1], own))
-    return replace(
-        drying, flash=minutes(drying.flash), touch=minutes(drying.touch), through=minutes(drying.through), window=window
-    )
+        window = (minutes(drying.window[0]), minutes(drying.window[1]))
+    flash, touch = minutes(drying.flash, skin), minutes(drying.touch, skin)
+    return replace(drying, flash=flash, touch=touch, through=max(touch, minutes(drying.through, depth)), window=window)
 
 
 def bad_air(law: str, air: tuple[float, float]) -> str:

@@ -190,6 +190,16 @@ def light(store: OpenStore, number: RowId, light: Text) -> Response:
     return Response(status_code=204)
 
 
+@router.post("/plan/{number}/fog")
+def fog(request: Request, store: OpenStore, number: RowId, seen: Text = "") -> Response:
+    """Show what flies past free edges, or leave it out."""
+    now = plans.set_fog(store, number, seen=bool(seen), at=clock.now())
+    words = (
+        say("Overspray is seen again.") if now.plan.fog else say("Without overspray: what free edges alone would do.")
+    )
+    return answered(request, store, number, None, words)
+
+
 @router.post("/plan/{number}/copy")
 def copy(request: Request, store: OpenStore, number: RowId) -> Response:
     """Begin another plan with the same layers."""

@@ -101,6 +101,7 @@ class PlanPage:
     undo: str | None
     redo: str | None
     light: str
+    fog: bool  # what flies past free edges is seen
     said: str
     problem: str
     reference: int | None
@@ -177,6 +178,7 @@ def plan_page(store: Store, now: PlanNow, *, chosen: int | None = None, said: st
         undo=now.undo,
         redo=now.redo,
         light=now.plan.light,
+        fog=now.plan.fog,
         said=said,
         problem=now.problem,
         reference=now.plan.reference,

@@ -130,6 +130,12 @@ def look_at(connection: sqlite3.Connection, number: int, light_key: str, *, at: 
     )
 
 
+def set_fog(connection: sqlite3.Connection, number: int, *, seen: bool, at: str) -> PlanNow:
+    """Show what flies past free edges, or leave it out."""
+    did = say("showing the overspray") if seen else say("leaving the overspray out")
+    return change(connection, number, lambda plan: replace(plan, fog=seen), did=did, at=at)
+
+
 @dataclass(frozen=True)
 class Saved:
     version: int

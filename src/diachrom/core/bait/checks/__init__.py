@@ -144,6 +144,12 @@ CHECKS = {
             tools.dust_from_afar, say("Dust from afar"), say("It lands dry and rough."), say("Some dust on purpose.")
         ),
         _check(
+            tools.fog_settles,
+            say("Overspray on a pale place"),
+            say("What flies past a free edge settles on what lies there."),
+            say("Mask it; spray from near; or spray the pale place last."),
+        ),
+        _check(
             tools.lifted_too_far, say("Lifted until it blurs away"), say("A pattern that is lifted high is a haze.")
         ),
         _check(tools.spider_web, say("Too near, too hard"), say("Air drives wet paint into legs.")),

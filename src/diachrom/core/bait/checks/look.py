@@ -30,6 +30,7 @@ from diachrom.core.mix.where import waves
 from diachrom.words import say
 
 FINEST_CELLS = 3.0  # a pattern finer than this is not seen as it is
+LANDED = 0.05  # of what is meant: less is overspray
 THERE = 0.4  # of its thickest film: where a layer is what it is meant to be
 LOOKED_AT = (0, 2, 4)  # of the tilts that a picture has
 GLANCE, FACING, AWAY = 0, 1, 2
@@ -115,8 +116,8 @@ class Seen:
     @cached_property
     def there(self) -> Bools:
         """(u, v) whether it lies there."""
-        most = float(self.film_um.max(initial=0.0))
-        return self.film_um > max(THERE * most, 0.05)
+        most, meant = float(self.film_um.max(initial=0.0)), self.layer.coats * self.layer.film_um
+        return self.film_um > max(THERE * most, LANDED * meant, 0.05)
 
     @property
     def lands(self) -> bool:

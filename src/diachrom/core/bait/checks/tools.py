@@ -5,12 +5,15 @@ from collections.abc import Iterator
 from dataclasses import replace
 from functools import partial
 
+import numpy as np
+
 from diachrom.core.bait.checks import mends
-from diachrom.core.bait.checks.look import Found, Look, Seen
-from diachrom.core.bait.deposit import BLUR
+from diachrom.core.bait.checks.look import FACING, Found, Look, Seen
+from diachrom.core.bait.deposit import BLUR, fog_share, has_fog
 from diachrom.core.bait.masks import MASKS
 from diachrom.core.bait.plan import BOUNDS, Layer
 from diachrom.core.film.kinds import KINDS, keys
+from diachrom.core.light.difference import delta_e
 from diachrom.core.mix.cup import ONLY_THIN
 from diachrom.core.mix.layers import MOST_COATS
 from diachrom.words import quantity, say
@@ -21,14 +24,48 @@ LEAST_THINNED = 0.1
 FINE_BAR = 1.0
 GENTLE_BAR = 0.8  # what a line is sprayed with instead
 RUNS_UM = 30.0
-FAR_MM, NEAR_MM, USUAL_MM = 200.0, 30.0, 80.0
+FAR_MM, NEAR_MM, NEARER_MM, USUAL_MM = 200.0, 30.0, 35.0, 80.0
 SPIDER_BAR = 1.2
 MOST_THINNER = 0.65
+PAST_EDGE, COVERS_UM = 1.2, 3.0  # of a free edge's fog; of a later layer that hides it
+FOG_SHOWS, LEAST_FOGGED, PALE = 4.0, 0.05, 70.0  # dE; share of the bait; L*
 HAZE, STILL_SEEN = 0.25, 0.6  # of a pattern's contrast
 FLAKES = tuple(key for key, kind in KINDS.items() if kind.flakes and not kind.grains)
 GRAINS = keys("grains")
 HIDING = keys("hides")
 SHEER = keys("sheer")
+
+
+def fog_settles(look: Look) -> Iterator[Found]:
+    """Where what flies past a layer's free edge changes what lies there, and nothing covers that again."""
+    for seen in look.painting:
+        if not has_fog(seen.layer):
+            continue
+        meant = seen.layer.coats * seen.layer.film_um
+        outside = (seen.film_um > 0) & (seen.film_um < PAST_EDGE * fog_share(seen.layer) * meant)
+        for above in look.painting:
+            if above.place > seen.place:
+                outside &= above.film_um < COVERS_UM
+        if outside.mean() < LEAST_FOGGED:
+            continue
+        far = delta_e(seen.below[FACING], seen.after[FACING])
+        shown = outside & (far > FOG_SHOWS) & (seen.below[FACING, ..., 0] > PALE)
+        if shown.mean() < LEAST_FOGGED:
+            continue
+        words = say(
+            "Overspray of {name} is seen on what is pale beside it, dE {far} over {share} % of the bait.",
+            name=seen.name,
+            far=quantity(float(np.median(far[shown])), ".0f"),
+            share=quantity(100 * float(shown.mean()), ".0f"),
+        )
+        rows, columns = np.nonzero(shown)
+        middle = len(rows) // 2
+        size = shown.shape
+        at = (float(rows[middle]) + 0.5) / size[0], (float(columns[middle]) + 0.5) / size[1]
+        ways = [mends.changed(seen, say("Tape what stays bare"), mask=MASKS["tape"].usual())]
+        if float(far[shown].max()) * NEARER_MM < FOG_SHOWS * seen.layer.distance_mm:
+            ways.insert(0, mends.changed(seen, say("Spray it from near"), distance_mm=NEARER_MM))
+        yield Found(words, (seen.number,), at, tuple(ways))
 
 
 def _thinned(seen: Seen) -> float:
