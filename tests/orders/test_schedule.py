@@ -102,7 +102,7 @@ def test_the_steps_of_a_plan_in_their_order():
     assert between == 24 * 60
     assert (by["layer3.1"].dries, by["layer3.1"].closes) == (60, 360)
     assert by["layer3.2"].closes is None
-    assert by["layer3.2"].dries == waits(TABLE["two-part"], PLAN.layers[2].film_um, AIR).through
+    assert 1440 < by["layer3.2"].dries < 1.5 * 1440  # thin two-part keeps little of its heat
     assert by["layer3.1"].once == Pace().two_part
 
 
