@@ -194,3 +194,19 @@ def test_a_mask_that_covers_all_or_nothing_and_a_plan_that_is_too_high_are_met_p
     skin = Skin(plan.blank.surface((24, 12)), plan.blank.form.landmarks, {})
     whole = picture(plan, [paint(rav_gull=1)] * MOST_LAYERS, skin, Kept())
     assert np.isfinite(whole.factors).all()
+
+
+def test_grain_is_seen_where_few_dots_lie_the_same_again_and_not_in_the_middle():
+    dotted = replace(paint(torv_sot=1), droplet_um=4.0)
+    thin, thick = ((on(film_um=um, coats=coats), dotted) for um, coats in ((1.0, 1), (8.0, 4)))
+    spread = {}
+    for name, layer in (("thin", thin), ("thick", thick)):
+        seen, _ = painted("primed-white", layer)
+        again, _ = painted("primed-white", layer)
+        assert (seen.films_um == again.films_um).all()
+        assert (seen.films_um == seen.films_um[..., ::-1]).all()
+        spread[name] = float(seen.films_um[0].std() / seen.films_um[0].mean())
+    assert spread["thin"] > 0.05
+    assert spread["thick"] < 1e-6
+    even, _ = painted("primed-white", (thin[0], paint(torv_sot=1)))
+    assert even.films_um[0].std() < 1e-6

@@ -100,3 +100,24 @@ def test_what_shines_is_near_the_exact_light_in_daylight_and_under_black_light()
                 told.append(float(delta_e(*lab_of_radiance(np.stack([wanted, own]), under=under))))
     assert np.percentile(far["D65"], 95) < 1.5
     assert np.percentile(far["black-light"], 95) < 4.0
+
+
+@pytest.mark.parametrize("ground", ["clear-body", "clear-body-foil", "silver-foil", "white"])
+def test_dots_over_anything_stay_within_what_dots_and_films_send_back(ground):
+    """Flakes between layers of dots: each angle lies near what even films give, and nothing runs away."""
+    chance = np.random.default_rng(7)
+    for _ in range(6):
+        plain = [PLAIN[int(chance.integers(len(PLAIN)))] for _ in range(2)]
+        flaked = FLAKED[int(chance.integers(len(FLAKED)))]
+        mixes = [mix([one], np.ones(1)) for one in (plain[0], flaked, plain[1])]
+        film_um = [chance.uniform(0.1, 12.0, CELLS) for _ in mixes]
+        seen = []
+        for droplet_um in (0.0, 4.0):
+            made = [
+                Painted(one, sealed=True, digest=bytes([at]), droplet_um=droplet_um) for at, one in enumerate(mixes)
+            ]
+            cells = np.zeros(CELLS, dtype=np.intp)
+            seen.append(seen_of(risen(made, film_um, [1] * 3), [GROUNDS[ground]], cells, Kept()).factors)
+        even, dotted = seen
+        assert dotted.min() > -1e-3
+        assert dotted.max() < max(1.5, 1.5 * even.max())

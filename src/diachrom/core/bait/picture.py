@@ -11,6 +11,7 @@ import numpy as np
 
 from diachrom.core.bait.coated import Painted, coated
 from diachrom.core.bait.deposit import Skin
+from diachrom.core.bait.grain import grained
 from diachrom.core.bait.plan import Plan
 from diachrom.core.bait.rising import Film, risen
 from diachrom.core.bait.tabled import Kept, Step, Tabled
@@ -85,7 +86,8 @@ def picture(plan: Plan, painted: Sequence[Painted], skin: Skin, kept: Kept) -> P
     Picture, radiance factors (angle, u, v, some band) and what glows or fluoresces.
     """
     lies = coated(plan, painted, skin, kept.film)
-    films_um, grounds, ground_at = lies.films_um, lies.grounds, lies.ground_at
+    grounds, ground_at = lies.grounds, lies.ground_at
+    films_um = grained(lies.films_um, plan, painted, skin)
     alike = _alike(films_um) and bool((ground_at == ground_at[:, ::-1]).all())
     count_u, count_v = skin.surface.cells
     half = count_v // 2 if alike else count_v

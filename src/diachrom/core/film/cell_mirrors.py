@@ -245,16 +245,17 @@ class _Stack:
         count = self._depths[0].shape[1]
         own = np.moveaxis(FOUR.of(self.ground.matrices(COUNT)[:WAVES, SOME]), 1, 0)
         below = np.repeat(own.astype(np.float32)[..., None], count, axis=-1)
-        grid, pending = streams(COUNT), np.zeros(self._depths[0].shape, dtype=np.float32)
+        mu = streams(COUNT).mu.astype(np.float32)
+        through: list[Any] = [np.float32(1)] * COUNT  # each stream, by what lies on what was reckoned
         dark = not self.ground.glossy
 
         def dimmed() -> Singles:
-            through = [np.exp(-pending / np.float32(mu)) for mu in grid.mu]
-            return below * np.stack([through[i] * through[j] for i, j in FOUR.pairs])
+            shape = self._depths[0].shape
+            return below * np.stack([np.broadcast_to(through[i] * through[j], shape) for i, j in FOUR.pairs])
 
         for (table, film_um), depth in zip(self.films, self._depths, strict=True):
             if table.rows is None:
-                pending = pending + depth
+                through = [one * table.left(depth / each, film_um) for one, each in zip(through, mu, strict=True)]
                 continue
             below = below if dark else dimmed()
             rows = gathered(table.rows, level(film_um, table.most_um))
@@ -265,7 +266,7 @@ class _Stack:
                     [over(FOUR, rows[index, :10], rows[index, 10:], below[index]) for index in range(WAVES)]
                 )
             dark = False
-            pending = np.zeros_like(pending)
+            through = [np.float32(1)] * COUNT
         return dimmed()
 
     @cached_property
