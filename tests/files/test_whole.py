@@ -18,8 +18,8 @@ from starlette.testclient import TestClient
 from diachrom.errors import InvalidInput
 from diachrom.exchange import photos
 from diachrom.exchange import whole as form
+from diachrom.store import mist, settings, uploads
 from diachrom.store import orders as stored
-from diachrom.store import settings, uploads
 from diachrom.store import whole as rows
 from diachrom.store.connection import connected, writing
 from diachrom.store.migrate import migrate
@@ -365,6 +365,9 @@ def test_one_of_before_comes_in_as_what_its_folder_would_have_become(bench, out,
         own = stored.every(now)[0]
         assert own.customer == own.name  # one field held both
         stored.change(now, replace(own, customer=stored.every(then)[0].customer))
+        # Its profiles were fitted as even films; it goes on so.
+        assert mist.now(now).source == "even"
+        now.execute("DELETE FROM setting WHERE key = 'mist'")
     assert everything(empty) == everything(bench)
     assert checking.check_folder(empty) == []
 

@@ -110,7 +110,9 @@ def what_changes(connection: sqlite3.Connection, after: Mist, progress: Progress
             connection, progress=lambda share: progress(0.4 + 0.6 * share), beliefs=Beliefs(profiles, hand)
         )
     progress(1.0)
-    return MistLesson(now, before, after, None, 0, refits, even, learned)
+    return MistLesson(
+        revision=now, before=before, after=after, found=None, cards=0, refits=refits, even=even, lesson=learned
+    )
 
 
 def _refits(connection: sqlite3.Connection, hand: Hand, *, was_even: bool) -> tuple[list[Refit], list[PaintRecord]]:

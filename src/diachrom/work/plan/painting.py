@@ -19,6 +19,7 @@ from diachrom.core.bait.tabled import Kept
 from diachrom.core.film.grounds import GROUNDS
 from diachrom.core.film.paint import Mix, Paint, clear_paint, mix
 from diachrom.core.film.surface import CLEARED, SATIN
+from diachrom.core.mix.cup import ONLY_THIN
 from diachrom.core.mix.draft import RECIPE_GROUND
 from diachrom.core.mix.hand import USUAL_THINNED, Hand
 from diachrom.errors import DiachromError
@@ -48,6 +49,7 @@ class LaidLayer:
     record: paints.PaintRecord | None = None  # of a bottle
     problem: str = ""  # why it cannot be seen
     even: bool = False  # something that colours it is only known as an even film
+    thinned: float = 0.0  # of its mix, before more is added
 
 
 Instead = Mapping[str, Sequence[tuple[Paint, float]]]  # for a paint, or a layer's source: what is there, by shares
@@ -63,8 +65,9 @@ def laid(connection: sqlite3.Connection, layers: Sequence[Layer], instead: Inste
     names = {one.id: one for one in paints.every_record(connection)}
     shown = [_laid(connection, one, made.get(numbers.get(one) or (0, None)), names) for one in layers]
     hand = mist.hand(connection)
-    shown = [replace(one, painted=_dotted(one, hand)) for one in shown]
-    return [_with(one, instead) for one in shown] if instead else shown
+    if instead:
+        shown = [_with(one, instead) for one in shown]
+    return [replace(one, painted=_dotted(one, hand)) for one in shown]
 
 
 def _with(one: LaidLayer, instead: Instead) -> LaidLayer:
@@ -82,8 +85,12 @@ def _with(one: LaidLayer, instead: Instead) -> LaidLayer:
     else:
         return one
     made = mix([paint for paint, _ in parts], np.array([share for _, share in parts]))
-    droplet_um = 0.0 if any(paint.even for paint, _ in parts) else one.painted.droplet_um
-    return replace(one, painted=replace(_painted(_thinned(made, one.layer), one.painted.sealed), droplet_um=droplet_um))
+    return replace(
+        one,
+        painted=_painted(_thinned(made, one.layer), one.painted.sealed),
+        even=any(paint.even for paint, _ in parts),
+        thinned=sum(share for paint, share in parts if paint.kind in ONLY_THIN),
+    )
 
 
 def recipe_numbers(source: str) -> tuple[int, int | None] | None:
@@ -123,7 +130,7 @@ def _laid(
         if cup.empty:
             return LaidLayer(layer, Painted(), words, held=held, saved=saved, problem=say("Its recipe is empty."))
         made = _painted(_thinned(cup.mix(), layer), sealed)
-        return LaidLayer(layer, made, words, held=held, saved=saved, even=cup.even)
+        return LaidLayer(layer, made, words, held=held, saved=saved, even=cup.even, thinned=cup.thinned)
     try:
         paint = paints.profile(connection, layer.source)
         record = names[layer.source]
@@ -163,8 +170,8 @@ def _dotted(one: LaidLayer, hand: Hand) -> Painted:
     layer, more = one.layer, 1 + one.layer.medium + one.layer.reducer
     if one.painted.mix is None or not WHATS[layer.what].paint or one.even:
         return one.painted
-    thinner = layer.reducer if one.held is None else layer.reducer + cup_of(one.held).thinned
-    dots = hand.dots_um(layer.film_um, nozzle_mm=layer.nozzle_mm, thinned=thinner / more or USUAL_THINNED)
+    thinner = (layer.reducer + one.thinned) / more
+    dots = hand.dots_um(layer.film_um, nozzle_mm=layer.nozzle_mm, thinned=thinner or USUAL_THINNED)
     return replace(one.painted, droplet_um=dots)
 
 
