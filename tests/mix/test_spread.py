@@ -12,6 +12,7 @@ from diachrom.core.light.difference import delta_e
 from diachrom.core.light.lab import lab_of_radiance
 from diachrom.core.light.lights import light
 from diachrom.core.mix.cup import Cup, Pour
+from diachrom.core.mix.hand import Hand
 from diachrom.core.mix.layers import Layer, spray
 from diachrom.core.mix.spread import spread
 from diachrom.core.profiles.guess import guess
@@ -37,11 +38,11 @@ class Bench:
         turns = ground == "silver-foil" or any(TRUE[at].flake for at in some)
         return list(zip(some, drops, strict=True)), film_um, coats, ground, 25.0 if turns else None
 
-    def sprayed(self, paints, recipe, *, film_um):
+    def sprayed(self, paints, recipe, *, film_um, droplet_um=0.0):
         parts, _, coats, ground, angle = recipe
         drops = 0.05 * np.exp(0.08 * self.random.standard_normal(len(parts)))
         pours = [Pour(paint, count, float(ml)) for paint, (_, count), ml in zip(paints, parts, drops, strict=True)]
-        return look([Layer(Cup(pours), film_um, coats)], ground, angle)
+        return look([Layer(Cup(pours), film_um, coats, droplet_um=droplet_um)], ground, angle)
 
     def thickness(self, film_um):
         return film_um * max(0.1, 1 + 0.2 * self.random.standard_normal())
@@ -55,17 +56,19 @@ def look(layers, ground, angle):
     return lab_of_radiance(found, under=D65)
 
 
-def within(bench, believed, real, *, recipes, sprayings):
-    """Share of sprayings that lie within the spread of their recipe."""
+def within(bench, believed, real, *, recipes, sprayings, hand=Hand()):  # noqa: B008
+    """Share of sprayings that lie within the spread of their recipe, in dots that may be others than believed."""
     inside = []
     for turn in range(recipes):
         recipe = bench.recipe(flaked=turn % 2 == 0)
         parts, film_um, coats, ground, angle = recipe
-        layer = Layer(Cup([Pour(believed[at], count) for at, count in parts]), film_um, coats)
+        layer = hand.layer(Cup([Pour(believed[at], count) for at, count in parts]), film_um, coats)
         said = spread([layer], over=GROUNDS[ground], sheen=CLEARED, under=D65, angle_deg=angle).delta_e
         middle = look([layer], ground, angle)
         for _ in range(sprayings):
-            got = bench.sprayed([real(at) for at, _ in parts], recipe, film_um=bench.thickness(film_um))
+            dots = layer.droplet_um * float(np.exp(layer.droplet_off * bench.random.standard_normal()))
+            paints, film = [real(at) for at, _ in parts], bench.thickness(film_um)
+            got = bench.sprayed(paints, recipe, film_um=film, droplet_um=min(dots, 50.0))
             inside.append(float(delta_e(got, middle)) <= said)
     return np.mean(inside)
 
@@ -86,6 +89,9 @@ def test_nine_in_ten_sprayings_of_measured_paints_lie_within_it():
 
     believed = [replace(paint, uncertainty=sigma) for paint in TRUE]
     assert 0.86 <= within(bench, believed, real, recipes=50, sprayings=8) <= 0.94
+    for off in (0.1, 0.4):  # dots that were measured, and usual ones
+        hand = Hand(1.0, 4.0, off)
+        assert 0.85 <= within(bench, believed, real, recipes=30, sprayings=5, hand=hand) <= 0.95
 
 
 @pytest.mark.sweep
