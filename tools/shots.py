@@ -126,6 +126,11 @@ def _learn(page: Page) -> None:
     page.get_by_role("button", name="Use what was learned").wait_for()
 
 
+def _mist(page: Page) -> None:
+    page.get_by_role("button", name="Let the simulated camera take one").click()
+    page.get_by_role("button", name="Use these dots").wait_for(timeout=60_000)
+
+
 def _learned(page: Page) -> None:
     _learn(page)
     page.get_by_role("button", name="Use what was learned").click()
@@ -296,10 +301,12 @@ VIEWS: dict[str, tuple[tuple[int, int], str, Callable[[Page], None] | None]] = {
     "order": (WIDE, "/orders/1", _timed),
     "learning": (WIDE, "/learning", _learn),
     "pour": (WIDE, "/match", _pour),
-    "amounts": (WIDE, "/amounts?value=2.5&unit=ml", None),
+    "mist": (WIDE, "/mist", _mist),
 }
 # Looked at while working, not kept.
 MORE = {
+    "look-amounts": (WIDE, "/amounts?value=2.5&unit=ml", None),
+    "look-mist-phone": (PHONE, "/mist", _mist),
     "look-bottle": (WIDE, "/bottles/22", None),
     "look-recipes": (WIDE, "/recipes", None),
     "look-entry": (WIDE, "/log/14", None),

@@ -8,6 +8,7 @@ from fastapi.responses import RedirectResponse, Response
 
 from diachrom import clock
 from diachrom.core.mix.layers import COATS_UM, THICKEST_DISC_UM
+from diachrom.core.mix.prediction import colour_of
 from diachrom.errors import InvalidInput
 from diachrom.store import mist
 from diachrom.store.mist import Mist
@@ -19,7 +20,7 @@ from diachrom.web.kit.strip_view import ColumnView, columns
 from diachrom.web.kit.swatches import Swatch, swatch
 from diachrom.words import listed, quantity, say, say_count
 from diachrom.work.cards import apply_learning, mist_lesson, mist_looks, mist_photos
-from diachrom.work.cards.mist_lesson import MistLesson
+from diachrom.work.cards.mist_lesson import MistLesson, Refit
 from diachrom.work.kit.fields import number_field, read_fields
 from diachrom.work.kit.looks import look
 from diachrom.work.kit.opened import Store
@@ -137,18 +138,7 @@ def _lesson(own: MistLesson, told: str) -> LessonView:
         headline = say("No dots: your coats flow together, even films fit best.")
     if own.cards:
         headline += " " + say_count(own.cards, "From {count} drawdown card.", "From {count} drawdown cards.")
-    refits = []
-    for one in own.refits[:SHOWN]:
-        beads = [look(paint).bead for paint in (one.before, one.after)]
-        if beads[0] is None or beads[1] is None:
-            continue
-        times = one.stronger
-        words = (
-            say("as strong as before, from {readings}", readings=one.readings)
-            if abs(times - 1) < SAME
-            else say("{times} times as strong, from {readings}", times=quantity(times, ".2f"), readings=one.readings)
-        )
-        refits.append(RefitView(one.record.id, one.record.full_name, swatch(beads[0]), swatch(beads[1]), words))
+    refits = [_refit(one) for one in own.all_refits[:SHOWN]]
     hand = record = ""
     if own.lesson is not None and own.lesson.helps:
         hand = say(
@@ -170,6 +160,17 @@ def _lesson(own: MistLesson, told: str) -> LessonView:
         hand=hand,
         record=record,
     )
+
+
+def _refit(one: Refit) -> RefitView:
+    beads = [look(paint).bead for paint in (one.before, one.after)]
+    first, second = (swatch(bead) if bead else swatch(colour_of((50, 0, 0))) for bead in beads)
+    words = (
+        say("as strong as before, from {readings}", readings=one.readings)
+        if abs(one.stronger - 1) < SAME
+        else say("{times} times as strong, from {readings}", times=quantity(one.stronger, ".2f"), readings=one.readings)
+    )
+    return RefitView(one.record.id, one.record.full_name, first, second, words)
 
 
 def _plot(points: Sequence[tuple[float, float]]) -> Plot:

@@ -20,7 +20,7 @@ from diachrom.store import contrast_cards, learnings, mist, paints, shelf_sheets
 from diachrom.store.connection import connected, writing
 from diachrom.store.mist import Mist
 from diachrom.store.paints import PaintRecord
-from diachrom.words import quantity, say
+from diachrom.words import quantity, say, say_count
 from diachrom.work.cards import apply_learning
 from diachrom.work.cards.apply_learning import NewFigures
 from diachrom.work.cards.learning import Beliefs, Lesson, gather, lesson, revision
@@ -63,6 +63,18 @@ class MistLesson:
     refits: Sequence[Refit]
     even: Sequence[PaintRecord]  # whose readings are not kept: they are sprayed as even films until they are measured
     lesson: Lesson | None  # what spray-out cards say then
+
+    @property
+    def all_refits(self) -> list[Refit]:
+        """What counts in the end: with what the spray-out cards teach of it."""
+        final = {one.record.id: one for one in self.refits}
+        for change in () if self.lesson is None else self.lesson.paints:
+            if change.taken:
+                known = final.get(change.record.id)
+                before = change.before if known is None else known.before
+                cards = say_count(change.cards, "{count} spray-out card", "{count} spray-out cards")
+                final[change.record.id] = Refit(change.record, change.version, before, change.after, cards)
+        return list(final.values())
 
 
 def cards_that_tell(connection: sqlite3.Connection) -> list[carding.ContrastCardSeen]:
@@ -196,10 +208,7 @@ def take(connection: sqlite3.Connection, own: MistLesson, *, at: str) -> None:
     def figures(version: int, paint: Paint, readings: str) -> NewFigures:
         return NewFigures(version, paint, say("{readings}, in dots of {size}", readings=readings, size=size))
 
-    final = {one.record.id: figures(one.version, one.after, one.readings) for one in own.refits}
-    for change in () if own.lesson is None else own.lesson.paints:
-        if change.taken:
-            final[change.record.id] = figures(change.version, change.after, say("spray-out cards"))
+    final = {one.record.id: figures(one.version, one.after, one.readings) for one in own.all_refits}
     with writing(connection):
         if revision(connection) != own.revision or mist.now(connection) != own.before:
             raise ChangedSince("shelf", say("or a card"), say("nothing was changed. Look again"))
