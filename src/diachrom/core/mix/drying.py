@@ -27,7 +27,8 @@ USUAL_C, USUAL_PERCENT = 20.0, 50.0
 LEAST_LACK, LEAST_VAPOUR = 0.08, 0.1  # of saturation: beyond it nothing is said any more
 # Powers of a coat's thickness with which it takes longer: until its skin is dry, and until it is dry through. Water and
 # the air's moisture have to come through what is dry already, so the inside of a clear that cures by moisture takes
-# four times as long in twice the thickness; what hardens by itself keeps its heat the better the thicker it is.
+# four times as long in twice the thickness; what hardens by itself loses its heat where it is thin, and no sheet allows
+# less where it is thick.
 BY_THICKNESS = {"water": (1.0, 1.0), "moisture": (1.0, 2.0), "two-part": (-0.25, -0.25)}
 THINNEST = 0.25  # of the table's own thickness: thinner waits no less
 TOO_HUMID, TOO_COLD_C = 85.0, 10.0
@@ -63,7 +64,7 @@ TABLE: Mapping[str, Dries] = {
     "sealer": _row(say("Sealer"), "water", 10, (6, 20, 720), None),
     "varnish": _row(say("Varnish"), "water", 15, (8, 30, 720), None),
     "waterborne": _row(say("Clear, waterborne"), "water", 40, (30, 120, 1440), None),
-    "two-part": _row(say("Clear, two-part"), "two-part", 100, (60, 360, 1440), (60, 360)),
+    "two-part": _row(say("Clear, two-part"), "two-part", 60, (60, 360, 1440), (60, 360)),
     "dip": _row(say("Clear, dip"), "moisture", 60, (60, 240, 1440), (60, 360)),
     "moisture-brushed": _row(say("Clear, brushed, by moisture"), "moisture", 40, (60, 240, 1440), (60, 360)),
     "brushed": _row(say("Clear, brushed"), "solvent", 40, (120, 360, 2880), (360, 2880)),
@@ -105,6 +106,8 @@ def waits(drying: Dries, film_um: float, air: tuple[float, float], learned: floa
     """
     own, thick = pace(drying.law, *air) * learned, max(film_um / drying.film_um, THINNEST)
     skin, depth = BY_THICKNESS.get(drying.law, (0.0, 0.0))
+    if drying.law == "two-part":
+        thick = min(thick, 1.0)
 
     def minutes(value: int, power: float = 0.0) -> int:
         by = own * thick**power
