@@ -65,6 +65,15 @@ def test_the_lobe_of_flakes_only_falls_with_the_tilt():
     assert all(later <= earlier for earlier, later in pairwise(values))
 
 
+def test_a_pale_colour_shift_turns_its_hue_and_is_light():
+    turning = Flake("silica", 1.0, 300.0)
+    face, edge = turning.faces(1.0), turning.faces(0.75)
+    np.testing.assert_allclose(face[0] + face[1], 1, atol=1e-9)  # nothing is lost in silica
+    hues = [lch(lab(mirrored, under=D65))[2] for mirrored, _ in (face, edge)]
+    assert abs((hues[1] - hues[0] + 180) % 360 - 180) > 60
+    assert min(lab(mirrored, under=D65)[0] for mirrored, _ in (face, edge)) > 60
+
+
 flakes = st.builds(
     Flake,
     st.sampled_from(list(MATERIALS)),

@@ -76,6 +76,13 @@ def test_a_pearl_keeps_its_interference_and_a_copper_is_copper():
     assert silver.flake.material == "aluminium"
 
 
+@pytest.mark.parametrize("colour", ["#c8dcf0", "#e8d0e0", "#f0e0b8", "#b8e0c8", "#a8c0a0", "#d8a8c8"])
+def test_a_pale_colour_shift_is_met_and_still_turns(colour):
+    paint = guessed("shift", colour)[0]
+    assert delta_e(seen_lab(paint, "black-glance"), hex_to_lab(colour)) < 3
+    assert paint.flake.material == "silica"
+
+
 def test_a_blue_fluorescent_shines_blue_and_a_pink_one_red():
     blue, orange, pink = (one.fluorescence for one in guessed("fluorescent", "#3060e0", "#ff6010", "#ff60b0"))
     assert blue.emits_nm < 470

@@ -8,7 +8,7 @@ from typing import Literal
 import numpy as np
 
 from diachrom.core.film.facets import LIGHT_DEG, lobe, rough, towards, view
-from diachrom.core.film.materials import ALUMINIUM, CHROMIUM, COPPER, GOLD, MICA, RUST, SPACER, TITANIA
+from diachrom.core.film.materials import ALUMINIUM, CHROMIUM, COPPER, GOLD, MICA, RUST, SILICA, SPACER, TITANIA
 from diachrom.core.film.multilayer import multilayer
 from diachrom.core.film.streams import INDEX, fresnel, streams
 from diachrom.core.light.bands import BANDS, Floats, Indices
@@ -59,6 +59,16 @@ def _shift(cos_in: float, spacer_nm: float) -> tuple[Floats, Floats]:
     return mirrored, np.zeros(BANDS)
 
 
+SILICA_OXIDE_NM = 60.0
+
+
+def _silica(cos_in: float, core_nm: float) -> tuple[Floats, Floats]:
+    """Titanium dioxide on both sides of a silica platelet of one thickness: pale, and its hue travels with the
+    angle."""
+    oxide = (TITANIA, SILICA_OXIDE_NM)
+    return multilayer([oxide, (SILICA, core_nm), oxide], below=INDEX, cos_in=cos_in)
+
+
 @dataclass(frozen=True)
 class Material:
     """What flakes can be made of; `layer` says what its thickness is the thickness of, if it has one."""
@@ -78,6 +88,7 @@ MATERIALS = {
         Material("bronze", say("pale bronze"), _opaque((COPPER + GOLD) / 2)),
         Material("pearl", say("mica with titanium dioxide"), _pearl, "oxide", 50.0),
         Material("rust", say("mica with iron oxide"), _rust, "oxide", 60.0),
+        Material("silica", say("silica with titanium dioxide"), _silica, "core", 400.0),
         Material("shift", say("chromium on a spacer on aluminium"), _shift, "spacer", 400.0),
     )
 }

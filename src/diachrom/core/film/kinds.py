@@ -161,7 +161,10 @@ KINDS = {
             "|flipflop",
             flakes=True,
             guess="flakes",
-            tries=tuple(Flake("shift", 0.08, float(nm), 9.0) for nm in (400, *range(60, 521, 10))),
+            tries=(
+                *(Flake("shift", 0.08, float(nm), 9.0) for nm in (400, *range(60, 521, 10))),
+                *(Flake("silica", 0.08, float(nm), 9.0) for nm in range(150, 651, 10)),
+            ),
             nozzle_mm=0.4,
             thinned=Thinned(0.10, 0.00, 0.30),
             dries=_FAST,

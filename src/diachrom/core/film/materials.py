@@ -51,4 +51,5 @@ RUST = _metal(
     [1.20, 1.18, 1.08, 0.95, 0.74, 0.62, 0.50, 0.34, 0.18, 0.09, 0.04, 0.02, 0.015],
 )
 MICA = _cauchy(1.575, 0.004)
+SILICA = _cauchy(1.4484, 0.0035)  # within 0.0002 of [malitson1965] at 400, 589 and 700 nm
 SPACER = _cauchy(1.37, 0.002)  # magnesium fluoride

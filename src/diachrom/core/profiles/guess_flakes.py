@@ -18,7 +18,7 @@ from diachrom.core.light.smooth import smooth_reflectances
 from diachrom.core.profiles.guess_basis import D65, FALLING, SWATCH_UM, Seen, ToGuess, met, radiance
 
 UNCERTAINTY = 0.6  # of strength
-STREAMS = 4
+STREAMS = {"silica": 8}  # whose hue turns most with the angle; 4 for the others
 HAZE = 0.0015 * FALLING  # (band,) 1/um of the binder and the flakes' edges
 BARE = 1e-5  # 1/um, of a binder that takes next to nothing
 FULL_COVER, MOST_COVER = 0.12, 0.2  # 1/um: more flakes than that do not spray
@@ -30,62 +30,10 @@ DEEPEST_FALL = 30.0  # films of a swatch's thickness that light goes through at 
 MILKS = (1.0, 30.0)  # times the usual haze
 TILTS_DEG, TIMES, ENOUGH = (12.0, 18.0, 26.0), (1.0, 1.8, 3.0, 6.0, 12.0), 0.5
 NEAR, NEAR_HUE = 2.5, 8.0  # dE and degrees: near enough for flakes without a dissolved colour
+TRIED = 5  # of the likeliest flakes, until one comes near
 MORE, TINGE = 1.25, 0.002  # of the dissolved colour, and 1/um: what meets it exactly is hardly more of a dye
 HEADROOM, HALVINGS = 0.6, 9  # of L, that a tinge takes again
 SHARES = (0.0, 0.35, 0.7, 1.0)  # of the dissolved colour that would meet it altogether
-
-
-def guess(wanted: Sequence[ToGuess]) -> list[Paint]:
-    """The paints that show these colours."""
-    return [_one(one) for one in wanted]
-
-
-def _one(one: ToGuess) -> Paint:
-    nothing = np.full(BANDS, BARE)
-    if one.colour is None:
-        return _paint(one, _Made(KINDS[one.kind].tries[0]), nothing)
-    if one.mica is not None:
-        return _mica(one, one.colour)
-    made = _bright_enough(_nearest(one, one.colour), one.colour, one.seen_at)
-    whole = _dissolved(made, one.colour, one.seen_at)
-    # A pearl is no dye: as little of it as brings the colour near. Of a metal all of it, since its own colour is known.
-    for share in SHARES if not KINDS[one.kind].mirrors_metal else SHARES[-1:]:
-        absorption = share * whole + BARE
-        got = _lab(made.look(absorption[None], one.seen_at))[0]
-        if float(delta_e(got, one.colour)) < NEAR and _apart(got, one.colour) < NEAR_HUE:
-            break
-    if share < 1:
-        # With fewer flakes where these are lighter than the colour; a little lighter, for what is dissolved still.
-        low, high = 0.2, 1.0
-        for _ in range(HALVINGS):
-            light_share = (low + high) / 2
-            tried = replace(made, flake=replace(made.flake, cover_per_um=light_share * made.flake.cover_per_um))
-            light = float(_lab(tried.look(absorption[None], one.seen_at))[0, 0])
-            low, high = (low, light_share) if light > one.colour[0] + HEADROOM else (light_share, high)
-        made = replace(made, flake=replace(made.flake, cover_per_um=high * made.flake.cover_per_um))
-        rest = _dissolved(made, one.colour, one.seen_at)
-        if float(rest.mean()) < MORE * float(absorption.mean()) + TINGE:
-            absorption = rest
-    return _paint(one, made, absorption)
-
-
-def _nearest(one: ToGuess, colour: Floats) -> Flake:
-    """Of the kind's flakes those of which a dissolved colour makes this one, and how little it would have to; of a
-    colour-shift of which both colours are known, those that turn from the one to the other."""
-    tries = KINDS[one.kind].tries
-    shown, target = _shown(one.kind, one.seen_at), smooth_reflectances(colour[None], under=D65)
-    alone = _lab(shown)
-    alone[:, 0] = colour[0]  # lightness is a matter of how many they are
-    far = delta_e(_lab(np.minimum(shown, target)), colour) + LITTLE * delta_e(alone, colour)
-    if one.turns_to is not None:
-        far = _hue_miss(alone, colour) + _hue_miss(_lab(_shown(one.kind, one.seen_at, flop=True)), one.turns_to)
-    return tries[int(np.argmin(far))]
-
-
-def _hue_miss(labs: Floats, wanted: Floats) -> Floats:
-    """Degrees of hue between Lab (flake, 3) and the one that is wanted; a flake without a hue misses by far."""
-    found, hue = lch(labs), float(lch(wanted)[2])
-    return np.abs((found[:, 2] - hue + 180) % 360 - 180) + np.where(found[:, 1] < FAINT, FAINT_MISS, 0.0)
 
 
 @dataclass(frozen=True)
@@ -104,7 +52,75 @@ class _Made:
         """Radiance factor (row, band) in binders of these absorptions (row, band)."""
         scattering = np.broadcast_to(self.scattering, absorption.shape)
         mixed = Mix(absorption, scattering, ((self.flake, np.array(self.flake.cover_per_um)),))
-        return D65.factor(radiance(mixed, where, count=STREAMS, flop=flop))
+        return D65.factor(radiance(mixed, where, count=STREAMS.get(self.flake.material, 4), flop=flop))
+
+
+def guess(wanted: Sequence[ToGuess]) -> list[Paint]:
+    """The paints that show these colours."""
+    return [_one(one) for one in wanted]
+
+
+def _one(one: ToGuess) -> Paint:
+    nothing = np.full(BANDS, BARE)
+    if one.colour is None:
+        return _paint(one, _Made(KINDS[one.kind].tries[0]), nothing)
+    if one.mica is not None:
+        return _mica(one, one.colour)
+    best, nearest = None, np.inf
+    for flake in _likely(one, one.colour):
+        made, absorption = _of_flakes(one, one.colour, flake)
+        miss = float(delta_e(_lab(made.look(absorption[None], one.seen_at))[0], one.colour))
+        if miss < nearest:
+            best, nearest = _paint(one, made, absorption), miss
+        if miss < NEAR:
+            break
+    assert best is not None
+    return best
+
+
+def _of_flakes(one: ToGuess, colour: Floats, flake: Flake) -> tuple[_Made, Floats]:
+    """These flakes, and the absorption (band,) of what is dissolved around them, for the colour that is wanted."""
+    made = _bright_enough(flake, colour, one.seen_at)
+    whole = _dissolved(made, colour, one.seen_at)
+    # A pearl is no dye: as little of it as brings the colour near. Of a metal all of it, since its own colour is known.
+    for share in SHARES if not KINDS[one.kind].mirrors_metal else SHARES[-1:]:
+        absorption = share * whole + BARE
+        got = _lab(made.look(absorption[None], one.seen_at))[0]
+        if float(delta_e(got, colour)) < NEAR and _apart(got, colour) < NEAR_HUE:
+            break
+    if share < 1:
+        # With fewer flakes where these are lighter than the colour; a little lighter, for what is dissolved still.
+        low, high = 0.2, 1.0
+        for _ in range(HALVINGS):
+            light_share = (low + high) / 2
+            tried = replace(made, flake=replace(made.flake, cover_per_um=light_share * made.flake.cover_per_um))
+            light = float(_lab(tried.look(absorption[None], one.seen_at))[0, 0])
+            low, high = (low, light_share) if light > colour[0] + HEADROOM else (light_share, high)
+        made = replace(made, flake=replace(made.flake, cover_per_um=high * made.flake.cover_per_um))
+        rest = _dissolved(made, colour, one.seen_at)
+        if float(rest.mean()) < MORE * float(absorption.mean()) + TINGE:
+            absorption = rest
+    return made, absorption
+
+
+def _likely(one: ToGuess, colour: Floats) -> list[Flake]:
+    """The kind's flakes, the likeliest first: those of which a dissolved colour makes this one, and how little it would
+    have to; of a colour-shift of which both colours are known, those that turn from the one to the other."""
+    tries = KINDS[one.kind].tries
+    shown, target = _shown(one.kind, one.seen_at), smooth_reflectances(colour[None], under=D65)
+    alone = _lab(shown)
+    alone[:, 0] = colour[0]  # lightness is a matter of how many they are
+    far = delta_e(_lab(np.minimum(shown, target)), colour) + LITTLE * delta_e(alone, colour)
+    if one.turns_to is not None:
+        far = _hue_miss(alone, colour) + _hue_miss(_lab(_shown(one.kind, one.seen_at, flop=True)), one.turns_to)
+        far += [np.inf if flake.material == "silica" else 0.0 for flake in tries]  # two colours by name are strong ones
+    return [tries[at] for at in np.argsort(far)[: TRIED if one.turns_to is None else 1]]
+
+
+def _hue_miss(labs: Floats, wanted: Floats) -> Floats:
+    """Degrees of hue between Lab (flake, 3) and the one that is wanted; a flake without a hue misses by far."""
+    found, hue = lch(labs), float(lch(wanted)[2])
+    return np.abs((found[:, 2] - hue + 180) % 360 - 180) + np.where(found[:, 1] < FAINT, FAINT_MISS, 0.0)
 
 
 def _mica(one: ToGuess, colour: Floats) -> Paint:
