@@ -250,7 +250,7 @@ def _bench_mix(page: Page) -> None:
     page.evaluate("document.cookie = 'theme=booth'")
     page.reload()
     page.locator(".bench-next").click()
-    page.locator(".bench-next", has_text="1 to fall").wait_for()
+    page.locator(".bench-next", has_text="4 to fall").wait_for()
 
 
 def _bench_spray(page: Page) -> None:
