@@ -22,7 +22,7 @@ STREAMS = {"silica": 8}  # whose hue turns most with the angle; 4 for the others
 HAZE = 0.0015 * FALLING  # (band,) 1/um of the binder and the flakes' edges
 BARE = 1e-5  # 1/um, of a binder that takes next to nothing
 FULL_COVER, MOST_COVER = 0.12, 0.2  # 1/um: more flakes than that do not spray
-SECANTS = 10
+SECANTS, MET = 10, 0.002  # turns at most, and of the logarithm: a fifth of a percent
 PALE, FEWEST, FEW, COVERS = 8.0, 0.025, 0.04, (0.03, 0.055, 0.09)  # chroma of white mica, and 1/um
 FAINT, FAINT_MISS = 5.0, 60.0  # chroma below which no hue is seen, and the degrees that it counts as
 LITTLE = 0.15  # of a dE that a dissolved colour has to make up for, against one that it cannot
@@ -207,6 +207,8 @@ def _dissolved(made: _Made, colour: Floats, where: Seen) -> Floats:
         now, fall = np.log(made.look(absorption, where)), np.full_like(target, 2.5 * SWATCH_UM)
         for _ in range(SECANTS):
             moved = np.clip(absorption + (now - aim) / fall, 0, 5.0)
+            if (np.abs(moved - absorption) * fall).max() < MET:
+                break
             then = np.log(np.maximum(made.look(moved, where), 1e-6))
             step = moved - absorption
             own = np.divide(now - then, step, out=fall.copy(), where=np.abs(step) > 1e-7)
