@@ -148,6 +148,12 @@ def test_the_page_finds_shows_takes_and_undoes(client, bench):
     with connected(bench) as store:
         assert mist.now(store).source == "photo"
     assert "Read off a photo" in client.get("/mist").text
+    with connected(bench) as store, writing(store):
+        learned = learnings.add(store, cards=6, profiles=[], drops=[], hand=(1.0, 1.0), delta_e=(2.0, 1.0), at=AT)
+    assert client.post("/mist/undo").status_code == 422  # what was learned since is not undone from here
+    with connected(bench) as store, writing(store):
+        assert learnings.last(store).id == learned
+        learnings.undone(store, learned, at=AT)
     client.post("/mist/undo")
     with connected(bench) as store:
         assert mist.now(store) == Mist()

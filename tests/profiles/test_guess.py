@@ -4,11 +4,11 @@ import numpy as np
 import pytest
 
 from diachrom.core.film.kinds import KINDS, keys
+from diachrom.core.film.paint import GUESSED
 from diachrom.core.light.difference import delta_e
 from diachrom.core.light.lab import lab, lch
 from diachrom.core.light.lights import light
 from diachrom.core.light.screen import hex_to_lab
-from diachrom.core.mix.spread import GUESSED
 from diachrom.core.profiles.contrast_card import contrast_ratio, on_card
 from diachrom.core.profiles.guess import guess
 from diachrom.core.profiles.guess_basis import ToGuess, seen_lab

@@ -152,9 +152,7 @@ def stacks(films: Sequence[Film], grounds: list[Ground], ground_at: Cells, kept:
         if step is None:
             step = _step(one, whole, directed, glossy, flaked)
             kept.keep(key, step)
-        if followed is not None:
-            cells = np.flatnonzero((one.film_um > 0) & ~glossy)
-        if followed is not None and len(cells):
+        if followed is not None and len(cells := np.flatnonzero((one.film_um > 0) & ~glossy)):
             followed.lay([(part.dots, part.even, weight) for part, weight in one.parts], one.film_um, cells)
         whole[step.cells] = step.whole
         directed[step.mirroring] = step.directed

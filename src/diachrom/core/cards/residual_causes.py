@@ -7,11 +7,11 @@ from dataclasses import dataclass
 import numpy as np
 
 from diachrom.core.cards.spray_out_cards import PER_PAINT, ParameterIndex, Predictor, TestCard
-from diachrom.core.film.paint import Paint
+from diachrom.core.film.paint import GUESSED, Paint
 from diachrom.core.light import words
 from diachrom.core.light.bands import Floats
 from diachrom.core.light.difference import delta_e
-from diachrom.core.mix.spread import COAT_SIGMA, DROP_SIGMA, GUESSED, HIDING_SIGMA, HUE_SIGMA, SIDES
+from diachrom.core.mix.spread import COAT_SIGMA, DROP_SIGMA, HIDING_SIGMA, HUE_SIGMA, SIDES
 
 THINNEST, THICKEST = 0.33, 3.0  # as many times the film, or the strength, as is looked for
 MOST_TILT = 0.4

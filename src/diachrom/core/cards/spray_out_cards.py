@@ -9,7 +9,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from diachrom.core.film import seen
-from diachrom.core.film.dots import COARSE, DIFFUSED, EVEN_DISCS, STRAIGHT, chances, numbers_between
+from diachrom.core.film.dots import DIFFUSED, EVEN_DISCS, STRAIGHT, numbered
 from diachrom.core.film.fast import FastFilms, Films, films_of, over_any
 from diachrom.core.film.grounds import Ground
 from diachrom.core.film.layer import Coat
@@ -275,11 +275,10 @@ class _Plan:
         if not droplet_um or thick.max() / droplet_um > EVEN_DISCS:
             which = self.film + thick.shape[1] * np.arange(first)[:, None]
             return _Look(thick, which[..., None], np.ones((first, patches, 1)))
-        discs = thick / droplet_um
-        numbers = numbers_between(float(discs.min()), float(discs.max()), *COARSE)
+        numbers, chances = numbered(thick / droplet_um)
         count = len(numbers)
         which = np.arange(count) + count * np.arange(first)[:, None]  # (row, number)
-        weights = np.moveaxis(chances(discs, numbers), 0, -1)[:, self.film]  # (row, patch, number)
+        weights = np.moveaxis(chances, 0, -1)[:, self.film]  # (row, patch, number)
         thick = np.broadcast_to(numbers * droplet_um, (first, count))
         return _Look(thick, np.broadcast_to(which[:, None], (first, patches, count)), weights)
 

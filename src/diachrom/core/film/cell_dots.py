@@ -31,7 +31,7 @@ from diachrom.core.film.cell_stacks import (
     projected,
     seen_straight,
 )
-from diachrom.core.film.dots import COARSE, DIFFUSED, chances, numbers_between
+from diachrom.core.film.dots import COARSE, DIFFUSED, numbered, numbers_between
 from diachrom.core.film.fast import Singles
 from diachrom.core.film.streams import STREAMS, streams
 from diachrom.core.film.surface import MATTE
@@ -45,25 +45,22 @@ LEAST = 1e-6
 def blended(table: FilmTable, most_um: float, droplet_um: float) -> FilmTable:
     """Films of dots over what keeps light in its place, as one film each that throws back and lets through the mean:
     what keeps its direction besides is followed by itself (`cell_mirrors`)."""
-    film_um = nodes(most_um)[1:]
-    discs = film_um / droplet_um
-    numbers = numbers_between(float(discs.min()), float(discs.max()), *COARSE)
-    rows = table.at(numbers * droplet_um) @ chances(discs, numbers)  # (pair of R then of T, band, node)
+    numbers, weights = numbered(nodes(most_um)[1:] / droplet_um)
+    rows = table.at(numbers * droplet_um) @ weights  # (pair of R then of T, band, node)
     return FilmTable(by_level(np.concatenate([table.at(np.zeros(1)), rows], axis=-1)), most_um)
 
 
 def shone(tables: MixTables, droplet_um: float) -> Singles:
     """(level,) how many times as much light a dye makes in dots as in an even film, over white."""
     film_um = nodes(tables.most_um)[1:]
-    discs = film_um / droplet_um
-    numbers = numbers_between(float(discs.min()), float(discs.max()), *COARSE)
+    numbers, weights = numbered(film_um / droplet_um)
     places = np.concatenate([numbers * droplet_um, film_um])
     below = np.repeat(_diffusers()[-1:], len(places), axis=0)
     whole = lay([(tables.whole, None)], places, below, np.arange(len(places)))
     dyes, _ = shining([Lying(tables, places, below)], whole, light("D65").power)
     made = np.sum([dye.made for dye in dyes], axis=0).sum(axis=0)  # (place,)
     each, even = made[: len(numbers)], made[len(numbers) :]
-    times = np.divide(each @ chances(discs, numbers), even, out=np.ones_like(even), where=even > 0)
+    times = np.divide(each @ weights, even, out=np.ones_like(even), where=even > 0)
     return finer(np.concatenate([times[:1], times]))
 
 
@@ -108,9 +105,7 @@ def curves(table: FilmTable, most_um: float, droplet_um: float) -> Curves:
     film_um = nodes(most_um)[1:]
     grounds = _diffusers()  # (ground, pair, band)
     if droplet_um:
-        discs = film_um / droplet_um
-        numbers = numbers_between(float(discs.min()), float(discs.max()), *COARSE)
-        weights = chances(discs, numbers)  # (number, node)
+        numbers, weights = numbered(film_um / droplet_um)  # (number, node)
         places = numbers * droplet_um
     else:
         places, weights = film_um, np.eye(len(film_um))

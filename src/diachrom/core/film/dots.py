@@ -82,8 +82,7 @@ def shares(film_um: float, droplet_um: float) -> Shares:
     discs = film_um / droplet_um if droplet_um else 0.0
     if not 0 < discs < EVEN_DISCS:
         return EVEN_FILM
-    numbers = numbers_between(discs, discs, *FINE)
-    weights = chances(np.array(discs), numbers)
+    numbers, weights = numbered(np.array(discs), FINE)
     return Shares(tuple((numbers / discs).tolist()), tuple(weights.tolist()), discs)
 
 
@@ -131,8 +130,7 @@ def _shapes(coat: Coat) -> list[tuple[int, ...]]:
 def _laid(coat: Coat, how: tuple[int, float], axes: int) -> tuple[Coat, Floats]:
     """A coat at some numbers of discs, and their weights (number, ...)."""
     discs = _discs(coat)
-    numbers = _numbers(discs, how)
-    weights = chances(discs, numbers)  # (number, ...)
+    numbers, weights = numbered(discs, how)
     return _with_axis(coat, numbers, axes), weights.reshape(len(numbers), *[1] * (axes - weights.ndim), *discs.shape)
 
 
@@ -145,6 +143,12 @@ def _with_axis(coat: Coat, numbers: Floats, axes: int) -> Coat:
 def _numbers(discs: Floats, how: tuple[int, float]) -> Floats:
     low, high = float(np.min(discs)), float(np.max(discs))
     return numbers_between(low, high, *how)
+
+
+def numbered(discs: Floats, how: tuple[int, float] = COARSE) -> tuple[Floats, Floats]:
+    """Numbers of discs to look at (number,) for means (...), and the weights of each (number, ...)."""
+    numbers = _numbers(discs, how)
+    return numbers, chances(discs, numbers)
 
 
 @lru_cache(maxsize=256)

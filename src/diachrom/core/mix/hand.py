@@ -44,11 +44,13 @@ class Hand:
         off = self.droplet_off if dots else 0.0
         return Layer(cup, self.film_um(meant_um), coats, sealed=sealed, droplet_um=dots, droplet_off=off)
 
-    def dots_of(self, cup: Cup, meant_um: float, *, nozzle_mm: float = USUAL_NOZZLE_MM) -> float:
-        """The same for a cup: what has a paint in it that is only known as an even film is one."""
+    def dots_of(self, cup: Cup, meant_um: float, *, nozzle_mm: float = USUAL_NOZZLE_MM, reduced: float = 0.0) -> float:
+        """The same for a cup: what has a paint in it that is only known as an even film is one. A share of reducer
+        that comes to it besides, `reduced`, flashes off."""
         if cup.even:
             return 0.0
-        return self.dots_um(meant_um, nozzle_mm=nozzle_mm, thinned=cup.thinned or USUAL_THINNED)
+        thinned = reduced + (1 - reduced) * cup.thinned or USUAL_THINNED
+        return (1 - reduced) * self.dots_um(meant_um, nozzle_mm=nozzle_mm, thinned=thinned)
 
 
 EVEN_HAND = Hand()

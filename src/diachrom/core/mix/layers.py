@@ -82,11 +82,6 @@ def check_droplet(droplet_um: float) -> float:
     return droplet_um
 
 
-def by_hand(film_um: float, hand: float) -> float:
-    """A coat as a hand sprays it, so many times as thick as meant; never thicker than can be predicted."""
-    return min(film_um * hand, THICKEST_COAT_UM)
-
-
 def check_layers(layers: Sequence[Layer]) -> None:
     """Raises InvalidInput when a stack is too high to be a paint job."""
     if len(layers) > MOST_LAYERS:

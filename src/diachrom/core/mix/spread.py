@@ -13,8 +13,7 @@ import numpy as np
 from diachrom.core.film import seen
 from diachrom.core.film.grounds import Ground
 from diachrom.core.film.layer import Coat
-from diachrom.core.film.paint import GUESSED as GUESSED
-from diachrom.core.film.paint import Paint, mix
+from diachrom.core.film.paint import GUESSED, Paint, mix
 from diachrom.core.film.stack import sprayed
 from diachrom.core.light.bands import WAVELENGTHS_NM, Floats
 from diachrom.core.light.difference import delta_e

@@ -168,17 +168,16 @@ def wish(verdicts: Sequence[str], now: Looks) -> Wish:
         for other in matrix[:at]:
             if float(one @ other) < -0.75:
                 raise _contradiction()
-    if len(matrix) > 1 and np.linalg.matrix_rank(matrix, tol=0.2) < len(matrix):
-        matrix = matrix[:1] if np.linalg.matrix_rank(matrix, tol=0.2) == 1 else _independent(matrix)
-    return Wish(matrix, tuple(properties.items()), tuple(verdicts))
+    return Wish(_independent(matrix), tuple(properties.items()), tuple(verdicts))
 
 
 def _independent(matrix: Floats) -> Floats:
+    """Without those that the ones before them say already."""
     kept: list[Floats] = []
     for one in matrix:
         if np.linalg.matrix_rank(np.array([*kept, one]), tol=0.2) > len(kept):
             kept.append(one)
-    return np.array(kept)
+    return np.array(kept).reshape(-1, 3)
 
 
 def _contradiction() -> InvalidInput:

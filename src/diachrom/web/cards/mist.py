@@ -127,7 +127,7 @@ def _um(value: float) -> str:
 def _lesson(own: MistLesson, told: str) -> LessonView:
     after = own.after
     if after.droplet_um:
-        low, high = (after.droplet_um * 2.718 ** (side * 1.645 * after.off) for side in (-1, 1))
+        low, high = own.within_um
         headline = say(
             "Dots {size} thick; nine in ten between {low} and {high}.",
             size=_um(after.droplet_um),
@@ -272,7 +272,7 @@ def take(request: Request, store: OpenStore, tasks: Background) -> Response:
 @router.post("/mist/undo")
 def undo(request: Request, store: OpenStore, tasks: Background) -> Response:
     """Take the last change of the mist back."""
-    _, left = apply_learning.undo(store, at=clock.now())
+    left = mist_lesson.undo(store, at=clock.now())
     tasks.forget(mist_lesson.KIND)
     words = say("Undone: the mist is as it was.")
     if left:

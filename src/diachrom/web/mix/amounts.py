@@ -10,7 +10,6 @@ from fastapi.responses import RedirectResponse, Response
 
 from diachrom import clock
 from diachrom.core.mix.cup import MOST_DROPS
-from diachrom.core.mix.flow import GRADES
 from diachrom.core.mix.reducing import HANDS, USUAL_BAR
 from diachrom.errors import DiachromError, InvalidInput
 from diachrom.units import BAR
@@ -23,13 +22,13 @@ from diachrom.web.kit.plot import Axes, Curve, Plot, apart
 from diachrom.web.kit.swatches import BeadString, Swatch, bead_string, swatch
 from diachrom.web.mix.overspray import FIELDS, job_form, job_of
 from diachrom.web.mix.rest import RestView, rest_view
+from diachrom.web.mix.runs import GradeView, grades
 from diachrom.words import listed, quantity, say, say_count
 from diachrom.work.kit.fields import LARGEST_BOTTLE_ML, number_field
 from diachrom.work.kit.figures import figure
 from diachrom.work.kit.opened import Store
 from diachrom.work.mix import amounts, cup, flow, overspray_history, resting
 from diachrom.work.mix.amounts import LADDER_COATS, AmountsSeen, BatchSeen, PartAmounts
-from diachrom.work.mix.flow import FlowSeen
 
 router = APIRouter(include_in_schema=False)
 PRESSURE = number_field("pressure", say("Pressure"), least=0, most=LARGEST_BOTTLE_ML, units=BAR)
@@ -112,19 +111,6 @@ class ThinningView:
     notes: Sequence[str]
     thinner: tuple[int, str, int] | None
     ladder: Plot | None
-
-
-@dataclass(frozen=True)
-class GradeView:
-    """How it may run down the wall, and what brings the cup there."""
-
-    grade: int
-    words: str
-    run: float  # 0 to 1, of the wall
-    seen: str  # at how much reducer it ran so, "" where nobody saw it
-    share: str
-    bottle: int  # of reducer
-    drops: int
 
 
 @dataclass(frozen=True)
@@ -232,7 +218,7 @@ def _page(store: Store, seen: AmountsSeen, asked: dict[str, str], hand: str, pro
             "" if needs is None else f"{needs[0]:.2f}",
         ),
         thinning=_thinning(seen, asked, hand),
-        flow=[] if runs is None else _grades(runs),
+        flow=[] if runs is None else grades(runs),
         flow_name="" if runs is None else runs.name,
         rest=rest_view(resting.rest(store)),
         droppers=droppers,
@@ -298,28 +284,6 @@ def _amount(part: PartAmounts, at: int) -> AmountView:
         grams=quantity(part.grams, ".3f"),
         at=at,
     )
-
-
-def _grades(runs: FlowSeen) -> list[GradeView]:
-    latest = {one.grade: one.share for one in runs.seen}
-    views = []
-    for one in runs.to:
-        grade = GRADES[one.grade]
-        share = quantity(100 * one.share, ".0f")
-        seen = say("seen at {share} % reducer", share=share) if one.grade in latest else ""
-        bottle = 0 if one.bottle is None else one.bottle.id
-        views.append(
-            GradeView(
-                grade=one.grade,
-                words=grade.words,
-                run=grade.run,
-                seen=seen,
-                share=share,
-                bottle=bottle,
-                drops=one.drops,
-            )
-        )
-    return views
 
 
 def _thinning(seen: AmountsSeen, asked: dict[str, str], hand: str) -> ThinningView:
@@ -423,14 +387,6 @@ def counted(request: Request, store: OpenStore, given: GivenForm) -> Response:
     found = [figure(text or "0", say("Amounts")) for _, text in wanted]
     amounts.put_counted(store, given.get("unit", ""), found, at=clock.now())
     return go(request, "/amounts")
-
-
-@router.post("/amounts/runs")
-def runs(request: Request, store: OpenStore, grade: Text, hand: Text = "thin") -> Response:
-    """Keep how the cup ran down the wall."""
-    at = int(grade) if grade.isdecimal() and len(grade) < 3 else 0
-    flow.tell(store, at, hand)
-    return go(request, f"/amounts?hand={hand}#runs")
 
 
 @router.post("/amounts/thin")

@@ -52,10 +52,10 @@ class ByEyePage:
 
 def _page(store: OpenStore, verdicts: Sequence[str]) -> ByEyePage:
     seen = cup.see(store)
-    said, found, sentence = [one for one in verdicts if one in TOO][:MOST_SAID], by_eye.ByEye(None, []), ""
+    said, found = [one for one in verdicts if one in TOO][:MOST_SAID], by_eye.ByEye(None, [])
     try:
-        found = by_eye.ways(store, said or ["too light"])
-        sentence = found.sentence if said or found.now is None else ""
+        found = by_eye.ways(store, said)
+        sentence = found.sentence
     except InvalidInput as error:
         sentence = str(error)
     return ByEyePage(
@@ -63,7 +63,7 @@ def _page(store: OpenStore, verdicts: Sequence[str]) -> ByEyePage:
         now=None if found.now is None else swatch(prediction.colour_of(found.now)),
         verdicts=[Choice(f"too {word}", words) for word, words in WORDS.items()],
         said=said,
-        ways=[_way(one) for one in found.ways] if said else [],
+        ways=[_way(one) for one in found.ways],
         sentence=sentence,
         undo=seen.now.undo,
     )

@@ -9,9 +9,9 @@ from fastapi.responses import Response
 from diachrom import clock
 from diachrom.core.film.grounds import GROUNDS
 from diachrom.core.film.kinds import KINDS
+from diachrom.core.film.paint import GUESSED
 from diachrom.core.light.words import closeness
 from diachrom.core.mix.draft import Part
-from diachrom.core.mix.spread import GUESSED
 from diachrom.core.profiles.contrast_card import on_card
 from diachrom.core.profiles.substitutes import THIN_UM
 from diachrom.store.paints import ProfileVersion

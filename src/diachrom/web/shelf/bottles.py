@@ -310,11 +310,9 @@ def correct(request: Request, store: OpenStore, bottle: RowId, left_ml: Text) ->
 
 def _in_ml(store: OpenStore, bottle: int, text: str) -> str:
     """A powder's grams, written with their unit, as the millilitres that they take."""
-    grams = keeping.GRAMS.fullmatch(text.strip())
-    if grams is None:
-        return text
     kind = stock.see_bottle(store, bottle, at=clock.now(), lines=1).row.bottle.kind
-    return f"{float(grams[1].replace(',', '.')) / density(kind):.6g}"
+    ml = keeping.ml_of_grams(text, kind)
+    return text if ml is None else f"{ml:.6g}"
 
 
 @router.post("/bottles/{bottle}/measure")

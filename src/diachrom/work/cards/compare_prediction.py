@@ -103,11 +103,8 @@ def film_um(card: KeptCard, hand: Hand) -> float:
 
 def dots_um(card: KeptCard, cup: Cup, hand: Hand) -> float:
     """A dot of its mist, without that reducer too."""
-    draft, more = card.draft, card.how.reduction
-    if not more:
-        return hand.dots_of(cup, draft.film_um, nozzle_mm=draft.nozzle_mm)
-    thinned = more + (1 - more) * cup.thinned
-    return (1 - more) * hand.dots_um(draft.film_um, nozzle_mm=draft.nozzle_mm, thinned=thinned) * (not cup.even)
+    draft = card.draft
+    return hand.dots_of(cup, draft.film_um, nozzle_mm=draft.nozzle_mm, reduced=card.how.reduction)
 
 
 def paints_of(connection: sqlite3.Connection, card: KeptCard) -> set[str]:

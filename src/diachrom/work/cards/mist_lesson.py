@@ -4,15 +4,16 @@ them back."""
 import sqlite3
 from collections.abc import Callable, Mapping, Sequence
 from dataclasses import dataclass, replace
+from math import exp
 from pathlib import Path
 
 import numpy as np
 
 from diachrom.core.cards.learning import FEWEST
-from diachrom.core.film.paint import Paint
+from diachrom.core.film.paint import GUESSED, Paint
 from diachrom.core.mix.hand import FLOWS_UM, Hand
 from diachrom.core.mix.layers import check_droplet
-from diachrom.core.mix.spread import GUESSED
+from diachrom.core.mix.spread import NINETY_PERCENT
 from diachrom.core.profiles.contrast_card import strength
 from diachrom.core.profiles.dot_size import TRIED_UM, DotSize, dot_size
 from diachrom.errors import ChangedSince, InvalidInput, NotFound
@@ -63,6 +64,12 @@ class MistLesson:
     refits: Sequence[Refit]
     even: Sequence[PaintRecord]  # whose readings are not kept: they are sprayed as even films until they are measured
     lesson: Lesson | None  # what spray-out cards say then
+
+    @property
+    def within_um(self) -> tuple[float, float]:
+        """Between these it is, nine times in ten."""
+        low, high = (self.after.droplet_um * exp(side * NINETY_PERCENT * self.after.off) for side in (-1, 1))
+        return low, high
 
     @property
     def all_refits(self) -> list[Refit]:
@@ -128,7 +135,7 @@ def what_changes(connection: sqlite3.Connection, after: Mist, progress: Progress
 
 
 def _refits(connection: sqlite3.Connection, hand: Hand, *, was_even: bool) -> tuple[list[Refit], list[PaintRecord]]:
-    came = _came_from(connection)
+    came, learned_from = _came_from(connection), _learned_from(connection)
     refits, even = [], []
     for record in paints.every_record(connection):
         versions = {one.version: one.paint for one in paints.profile_versions(connection, record.id)}
@@ -136,7 +143,10 @@ def _refits(connection: sqlite3.Connection, hand: Hand, *, was_even: bool) -> tu
         if not newest or versions[newest].thins:
             continue
         before = versions[newest]
-        source = came.get((record.id, _base(connection, record.id, newest)))
+        base = newest  # the version that what was learned of it stands on
+        while (record.id, base) in learned_from:
+            base = learned_from[record.id, base]
+        source = came.get((record.id, base))
         fitted = None if source is None else source(hand)
         if fitted is not None:
             after, words = fitted
@@ -146,17 +156,14 @@ def _refits(connection: sqlite3.Connection, hand: Hand, *, was_even: bool) -> tu
     return refits, even
 
 
-def _base(connection: sqlite3.Connection, paint_id: str, version: int) -> int:
-    """The version that what was learned of a paint stands on."""
-    before = {
+def _learned_from(connection: sqlite3.Connection) -> dict[tuple[str, int], int]:
+    """Of versions that were learned, by paint and version, the one before."""
+    return {
         (one.paint_id, one.after): one.before
         for own in learnings.every(connection)
         if own.undone_at is None
         for one in own.profiles
     }
-    while (paint_id, version) in before:
-        version = before[paint_id, version]
-    return version
 
 
 Fitted = Callable[[Hand], tuple[Paint, str] | None]
@@ -218,6 +225,14 @@ def take(connection: sqlite3.Connection, own: MistLesson, *, at: str) -> None:
             version = paints.profile_versions(connection, record.id)[0].version if known is None else known.version
             final[record.id] = NewFigures(version, replace(paint, even=True), say("as it was, an even film"))
         apply_learning.put(connection, final, own.lesson, at=at, mist=(own.before, own.after))
+
+
+def undo(connection: sqlite3.Connection, *, at: str) -> list[str]:
+    """Take the last change of the mist back; returns the paints that were measured since and are left alone. Raises
+    NotFound, and InvalidInput where something else was learned since."""
+    if learnings.last(connection).mist is None:
+        raise InvalidInput(say("Something was learned since: undo that first, under Learning."), field="mist")
+    return apply_learning.undo(connection, at=at)[1]
 
 
 class MistTask(Task):

@@ -1,6 +1,7 @@
 """A macro photo of one pass on white, read for the dots of this bench's mist."""
 
 import sqlite3
+from collections.abc import Mapping
 from dataclasses import dataclass, replace
 
 from diachrom.core.cards import mist_photo
@@ -36,8 +37,7 @@ class Read:
 def read(connection: sqlite3.Connection, name: str, content: bytes, *, film_um: str, wide_mm: str) -> Read:
     """Raises BadFile, and InvalidInput for a photo without dots, or figures that cannot be."""
     given = read_fields(PASS, {"film_um": film_um, "wide_mm": wide_mm})
-    film, wide = (given.get(key) for key in ("film_um", "wide_mm"))
-    pass_um = float(film) if isinstance(film, float) else USUAL_PASS_UM
+    pass_um, wide = _pass_um(given), given.get("wide_mm")
     _, _, png = photos.taken(name, content)
     picture = photos.linear_of(png)
     found = mist_photo.read(mist_photo.strongest(picture))
@@ -52,5 +52,9 @@ def read(connection: sqlite3.Connection, name: str, content: bytes, *, film_um: 
 
 def take_photo(devices: Devices, film_um: str) -> tuple[bytes, str]:
     """The bench's camera takes one from near, and how wide it is, mm. Raises InvalidInput."""
-    film = read_fields(PASS, {"film_um": film_um}).get("film_um")
-    return devices.camera.macro(float(film) if isinstance(film, float) else USUAL_PASS_UM), f"{MACRO_MM:g}"
+    return devices.camera.macro(_pass_um(read_fields(PASS, {"film_um": film_um}))), f"{MACRO_MM:g}"
+
+
+def _pass_um(given: Mapping[str, object]) -> float:
+    film_um = given.get("film_um")
+    return film_um if isinstance(film_um, float) else USUAL_PASS_UM

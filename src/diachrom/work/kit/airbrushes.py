@@ -12,7 +12,7 @@ from diachrom.errors import InvalidInput
 from diachrom.store import kept, settings
 from diachrom.store.connection import writing
 from diachrom.units import BAR, MM
-from diachrom.words import listed, quantity, quantity_range, say
+from diachrom.words import listed, quantity, say
 from diachrom.work.kit.figures import figure
 
 KEY, MOST, LONGEST_NAME = "airbrushes", 9, 40
@@ -98,25 +98,29 @@ def save(connection: sqlite3.Connection, at: int, given: Mapping[str, str]) -> N
         raise InvalidInput(say("Thinning is one of {hands}.", hands=listed(HANDS.values())), field="hand")
 
     def read(key: str, words: str, low: float, high: float, units: Mapping[str, float]) -> float:
-        value = figure(given.get(key, ""), words, key=key, least=-1e9, most=1e9, units=units)
-        if not low <= value <= high:
-            unit = next(iter(units))
-            raise InvalidInput(
-                say(
-                    "{words}: {range}, not {value}.",
-                    words=words,
-                    range=quantity_range(low, high, "g", unit),
-                    value=quantity(value, "g"),
-                ),
-                field=key,
-            )
-        return value
+        return figure(given.get(key, ""), words, key=key, least=low, most=high, units=units)
 
     new = Airbrush(
         " ".join(given.get("name", "").split())[:LONGEST_NAME],
-        read("nozzle_mm", say("Nozzle"), NARROWEST_MM, WIDEST_MM, MM),
-        read("pressure_bar", say("Pressure"), LOWEST_BAR, HIGHEST_BAR, BAR),
-        read("distance_mm", say("Distance"), NEAREST_MM, FARTHEST_MM, MM),
+        figure(
+            given.get("nozzle_mm", ""), say("Nozzle"), key="nozzle_mm", least=NARROWEST_MM, most=WIDEST_MM, units=MM
+        ),
+        figure(
+            given.get("pressure_bar", ""),
+            say("Pressure"),
+            key="pressure_bar",
+            least=LOWEST_BAR,
+            most=HIGHEST_BAR,
+            units=BAR,
+        ),
+        figure(
+            given.get("distance_mm", ""),
+            say("Distance"),
+            key="distance_mm",
+            least=NEAREST_MM,
+            most=FARTHEST_MM,
+            units=MM,
+        ),
         hand,
     )
     with writing(connection):

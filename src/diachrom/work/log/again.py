@@ -12,7 +12,7 @@ from diachrom.core.bait.surface import ROUGH
 from diachrom.core.light.bands import Floats
 from diachrom.core.light.difference import delta_e
 from diachrom.core.mix.draft import LONGEST_NAME
-from diachrom.core.mix.layers import by_hand
+from diachrom.core.mix.hand import Hand
 from diachrom.core.schedule.hours import DoesNotFit
 from diachrom.core.schedule.search import solve
 from diachrom.errors import DiachromError, InvalidInput
@@ -66,7 +66,7 @@ def again(connection: sqlite3.Connection, number: int, *, baits: int, length_mm:
     if abs(then / today - 1) < DROP_CHANGED:
         hand = []
     else:
-        hand_layers = tuple(replace(layer, film_um=by_hand(layer.film_um, then / today)) for layer in plan.layers)
+        hand_layers = tuple(replace(layer, film_um=Hand(then / today).film_um(layer.film_um)) for layer in plan.layers)
         off = _off(now, _seen(connection, replace(plan, layers=hand_layers)))
         words = say(
             "Your hand was learned: {today} times as thick as planned, {then} then",

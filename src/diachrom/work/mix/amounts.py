@@ -160,7 +160,7 @@ def _ladder(connection: sqlite3.Connection, held: Contents, cup: Cup) -> list[tu
             Cup(coloured),
             # Reducer flashes off: the paint in a coat is what is left of it.
             film_um=hand.film_um(draft.film_um) * (1 - share),
-            droplet_um=(1 - share) * hand.dots_um(draft.film_um, thinned=share) * (not cup.even),
+            droplet_um=0.0 if cup.even else (1 - share) * hand.dots_um(draft.film_um, thinned=share),
             coats=LADDER_COATS,
             over=[where],
             sheen=draft.sheen,

@@ -16,7 +16,7 @@ from diachrom.store.bottles import Bottle
 from diachrom.store.connection import writing
 from diachrom.words import say
 from diachrom.work.mix.candidates import thinner_in_stock
-from diachrom.work.mix.contents import contents, cup_of
+from diachrom.work.mix.contents import Contents, contents, cup_of
 
 HALF_A_DROP = 0.02  # ml
 KEY, MOST_SEEN, MOST_PAINTS = "flow", 12, 400
@@ -47,7 +47,7 @@ def see(connection: sqlite3.Connection, hand: str) -> FlowSeen | None:
     """None where nothing in the cup colours."""
     held = contents(connection, cups.now(connection).draft)
     cup = cup_of(held)
-    bottle = _most(connection)
+    bottle = _most(held)
     if bottle is None:
         return None
     seen = _seen(connection, bottle.paint_id, hand)
@@ -64,10 +64,11 @@ def tell(connection: sqlite3.Connection, grade: int, hand: str) -> str:
     """The cup on the bench runs so: kept for the paint that there is most of; its name. Raises InvalidInput."""
     if grade not in GRADES or hand not in HANDS:
         raise InvalidInput(say("Choose one of the five."), field="grade")
-    bottle = _most(connection)
+    held = contents(connection, cups.now(connection).draft)
+    bottle = _most(held)
     if bottle is None:
         raise InvalidInput(say("There is no colour in the cup: add a drop first."), field="grade")
-    share = cup_of(contents(connection, cups.now(connection).draft)).thinned
+    share = cup_of(held).thinned
     known = _all(connection)
     own = known.pop(bottle.paint_id, {})
     own[hand] = [*own.get(hand, []), (round(share, 4), grade)][-MOST_SEEN:]
@@ -78,9 +79,8 @@ def tell(connection: sqlite3.Connection, grade: int, hand: str) -> str:
     return bottle.full_name
 
 
-def _most(connection: sqlite3.Connection) -> Bottle | None:
+def _most(held: Contents) -> Bottle | None:
     """The bottle of which most is in the cup, of those that colour."""
-    held = contents(connection, cups.now(connection).draft)
     able = [
         (part.drops * part.drop_ml, held.shelf[part.bottle].bottle)
         for part in held.draft.parts

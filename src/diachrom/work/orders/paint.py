@@ -33,7 +33,7 @@ class Paint:
 
     job: Job
     waste: LearnedWaste
-    order: Sequence["InTurn"]
+    order: Sequence[InTurn]
     plans: Sequence[LaidPlan]
 
 

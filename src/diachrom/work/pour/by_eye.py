@@ -5,8 +5,11 @@ import sqlite3
 from collections.abc import Sequence
 from dataclasses import dataclass
 
+import numpy as np
+
 from diachrom.core.light import words
 from diachrom.core.mix.cup import USUAL_DROP_ML
+from diachrom.core.mix.mixes import exact_labs
 from diachrom.core.mix.story import Verdict
 from diachrom.core.pour.adjusting import Way, adjust
 from diachrom.core.pour.verdict import NOT_ENOUGH, TOO
@@ -49,18 +52,25 @@ SEEN = 1.0  # dE beside what was wished, that is worth a word
 
 
 def ways(connection: sqlite3.Connection, verdicts: Sequence[str]) -> ByEye:
-    """What helps the cup on the bench. Raises InvalidInput for verdicts that are none or contradict each other."""
+    """What helps the cup on the bench; where nothing is said, only how it looks. Raises InvalidInput for verdicts that
+    are none or contradict each other."""
     draft = cups.now(connection).draft
     held = contents(connection, draft)
     cup = cup_of(held)
     if cup.empty or cup.only_thinner:
         return ByEye(None, [], say("There is no colour in the cup: add a drop first."))
+    where = where_sprayed(connection, draft)
+    if not verdicts:
+        poured = [pour for pour in cup.pours if pour.drops]
+        shares = np.array([[pour.volume_ml for pour in poured]]) / cup.volume_ml
+        as_it_is = exact_labs([pour.paint for pour in poured], shares, where)[0, 0].tolist()
+        return ByEye((as_it_is[0], as_it_is[1], as_it_is[2]), [])
     in_cup = {part.bottle for part in draft.parts}
     own = {bottle.paint_id: bottle for bottle in bottles.by_id(connection, in_cup).values()}
     shelf = [one for one in in_stock(connection) if one.bottle is not None]
     every = [own.get(one.key, one.bottle) for one in shelf]
     pairs = [(one.paint, bottle.drop_ml if bottle else USUAL_DROP_ML) for one, bottle in zip(shelf, every, strict=True)]
-    found = adjust(cup, pairs, verdicts, where_sprayed(connection, draft))
+    found = adjust(cup, pairs, verdicts, where)
     seen = []
     for way in found.ways:
         parts = [(bottle, drops) for at, drops in way.parts if (bottle := every[at]) is not None]

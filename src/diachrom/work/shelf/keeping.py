@@ -29,6 +29,12 @@ from diachrom.work.shelf import guessing
 GRAMS = re.compile(r"(\d{1,5}(?:[.,]\d{1,2})?)\s*g")  # a powder's size
 
 
+def ml_of_grams(text: str, kind: str) -> float | None:
+    """The millilitres that grams of a kind take; None for what is not written in grams."""
+    grams = GRAMS.fullmatch(text.strip())
+    return None if grams is None else float(grams[1].replace(",", ".")) / density(kind)
+
+
 def keep_profile(
     connection: sqlite3.Connection,
     profile: Paint,
@@ -66,15 +72,14 @@ class NewPaint:
         Raises InvalidInput, naming the field."""
         given = {field.key: "" for field in (*PAINT_FIELDS, *BOTTLE_FIELDS) if field.needed} | dict(given)
         kind = given.get("kind", "")
-        grams = GRAMS.fullmatch(given["size_ml"].strip())
-        weighed = grams is not None and kind in KINDS
-        if grams is not None and kind in KINDS:
-            given["size_ml"] = f"{float(grams[1].replace(',', '.')) / density(kind):.4g}"
+        weighed_ml = ml_of_grams(given["size_ml"], kind) if kind in KINDS else None
+        if weighed_ml is not None:
+            given["size_ml"] = f"{weighed_ml:.4g}"
         values, bottle = read_fields(PAINT_FIELDS, given), read_fields(BOTTLE_FIELDS, given)
         record = PaintRecord(id="", **{"line": "", **values})  # type: ignore[arg-type]
         to_guess, source = guessing.wanted(record.full_name, record.kind, given, own)
         check_guess(to_guess)
-        if weighed:
+        if weighed_ml is not None:
             bottle |= {"weighed": 1, "drop_ul": 1000 * measures.usual_g(record.kind) / density(record.kind)}
         return cls(record, bottle, to_guess, source)
 

@@ -4,8 +4,7 @@ import sqlite3
 from collections.abc import Iterable, Sequence
 from dataclasses import dataclass
 
-from diachrom.core.film.paint import Paint
-from diachrom.core.mix.spread import GUESSED
+from diachrom.core.film.paint import GUESSED, Paint
 from diachrom.store import bottles, paints
 from diachrom.store.bottles import Bottle
 from diachrom.work.kit.looks import PaintLook, look

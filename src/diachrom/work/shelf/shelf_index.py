@@ -12,6 +12,7 @@ from functools import cached_property
 import numpy as np
 
 from diachrom.core.film.kinds import KINDS
+from diachrom.core.film.paint import GUESSED
 from diachrom.core.light.bands import Floats
 from diachrom.core.light.colour_words import WORD, Own, meant
 from diachrom.core.light.difference import delta_e
@@ -19,7 +20,6 @@ from diachrom.core.light.lab import lch
 from diachrom.core.light.names import name
 from diachrom.core.light.screen import hex_to_lab, shown
 from diachrom.core.mix.cup import USUAL_DROP_ML
-from diachrom.core.mix.spread import GUESSED
 from diachrom.store import bottles, paints, revisions
 from diachrom.store.bottles import Bottle
 from diachrom.store.connection import file_of
