@@ -102,7 +102,7 @@ def measured(png: bytes, sheet: Sheet, card: int, *, tag: str) -> list[FieldRead
     if float((black / white).mean()) > MOST_VEIL:
         raise BadPhoto(say("it is too glossy: its black marks shine like grey. Turn the sheet away from the lamp"))
     fields = []
-    for field in sheet.fields:
+    for field in (*sheet.fields, *sheet.printed):
         inside, bright, dark = (_part(one, field.place.within(0.6)) for one in (light, white, black))
         balanced = INK + (PAPER - INK) * (inside - dark) / np.maximum(bright - dark, 1e-6)
         values = np.median(balanced.reshape(-1, 3), axis=0)

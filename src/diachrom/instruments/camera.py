@@ -8,10 +8,11 @@ import numpy as np
 from PIL import Image
 
 from diachrom.core.cards.sheet import HEIGHT_MM, MARKS, WIDTH_MM, FieldKey, Place, Sheet
-from diachrom.core.light.bands import Floats
+from diachrom.core.light.bands import BANDS, Floats
 from diachrom.core.light.lab import lab, lab_to_xyz
 from diachrom.core.light.lights import light
 from diachrom.core.light.screen import SRGB, WHITE, encode
+from diachrom.instruments import phone
 from diachrom.words import say
 
 PER_MM, MARGIN_MM = 6.0, 14.0
@@ -38,6 +39,8 @@ class Shot:
     smeared: bool = False  # a thumb wiped over half of the field in the middle of all
     torn: bool = False
     sheet: bool = True
+    phone: int | None = None  # which; None is an ideal camera
+    lamp: str = "D65"
 
 
 SHOTS = {
@@ -48,7 +51,9 @@ SHOTS = {
     "glossy": Shot(say("against the window"), veil=0.6, exposure=0.55),
     "glare": Shot(say("a lamp mirrored in a field"), glare=0.7, exposure=0.6),
     "skewed": Shot(say("from the side"), skew=0.45),
-    "phone": Shot(say("by a phone under a warm lamp"), cast=(1.0, 0.82, 0.58), falls_off=0.2, corners=0.15),
+    "phone": Shot(
+        say("by a phone under a warm lamp"), cast=(1.0, 0.82, 0.58), falls_off=0.2, corners=0.15, phone=7, lamp="D50"
+    ),
     "smeared": Shot(say("a field smeared by a thumb"), corners=0.1, smeared=True),
     "torn": Shot(say("a corner torn off"), torn=True),
     "without": Shot(say("of the bench, without a sheet"), sheet=False),
@@ -63,7 +68,7 @@ def photo(
     import cv2
 
     chance = np.random.default_rng(seed)
-    page = _page(sheet, seen, marks, qr, smeared=shot.smeared) if shot.sheet else np.full((600, 600, 3), 0.3)
+    page = _page(sheet, seen, marks, qr, shot=shot) if shot.sheet else np.full((600, 600, 3), 0.3)
     if shot.torn:
         edge = int((MARGIN_MM + MARKS[0].width) * PER_MM)
         page[-edge:, -edge:] = 0.25
@@ -90,7 +95,7 @@ def photo(
     return out.getvalue()
 
 
-def _page(sheet: Sheet, seen: Mapping[FieldKey, Floats], marks: Sequence[Cells], qr: Cells, *, smeared: bool) -> Floats:
+def _page(sheet: Sheet, seen: Mapping[FieldKey, Floats], marks: Sequence[Cells], qr: Cells, *, shot: Shot) -> Floats:
     """The sheet on its paper, linear light (row, column, 3)."""
     shape = (int((HEIGHT_MM + 2 * MARGIN_MM) * PER_MM), int((WIDTH_MM + 2 * MARGIN_MM) * PER_MM), 3)
     page = np.full(shape, PAPER)
@@ -104,11 +109,16 @@ def _page(sheet: Sheet, seen: Mapping[FieldKey, Floats], marks: Sequence[Cells],
         x, y = cross.middle
         _fill(page, Place(x - 0.25, cross.y, 0.5, cross.height), INK)
         _fill(page, Place(cross.x, y - 0.25, cross.width, 0.5), INK)
-    for field in sheet.fields:
-        # (3,) linear light of the screen's channels.
-        point = lab(seen[field.key], under=light("D65"))
-        _fill(page, field.place, np.clip(lab_to_xyz(point, white=WHITE) @ SRGB.T, 0, 1))
-    if smeared:
+    inks = phone.printed(shot.phone or 0) if sheet.printed else {}
+    for field in (*sheet.fields, *sheet.printed):
+        reflectance = inks.get(field.ground, seen.get(field.key, np.ones(BANDS)))
+        # (3,) linear light of the screen's channels, or the phone's own.
+        if shot.phone is None:
+            shown = lab_to_xyz(lab(reflectance, under=light("D65")), white=WHITE) @ SRGB.T
+        else:
+            shown = phone.channels(shot.phone, shot.lamp) @ reflectance
+        _fill(page, field.place, np.clip(shown, 0, 1))
+    if shot.smeared:
         place = sheet.fields[len(sheet.fields) // 2].place
         _fill(page, Place(place.middle[0], place.y, place.width / 2, place.height), PAPER / 2)
     return page

@@ -4,10 +4,11 @@ import json
 import sqlite3
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
-from typing import Annotated, Literal
+from typing import Annotated
 
 from pydantic import Field, TypeAdapter
 
+from diachrom.core.light.inks import INKS
 from diachrom.core.mix.layers import MOST_COATS, THICKEST_COAT_UM
 from diachrom.core.mix.sound import THINNEST_UM
 from diachrom.errors import NotFound
@@ -15,7 +16,8 @@ from diachrom.store import kept
 from diachrom.words import say
 
 Passes = Annotated[kept.Whole, Field(ge=0, le=MOST_COATS)]
-FIELDS = TypeAdapter(list[tuple[Literal["white", "black"], Passes, kept.Lab, str]])
+Ground = Annotated[str, Field(pattern=f"^({'|'.join(('white', 'black', *INKS))})$")]
+FIELDS = TypeAdapter(list[tuple[Ground, Passes, kept.Lab, str]])
 
 
 @dataclass(frozen=True)
@@ -51,7 +53,7 @@ class ShelfSheet:
     film_um: float  # of a pass
     clear_coat: bool
     photo: str  # its name; "" before one was read
-    bare: tuple[KeptField, ...]
+    bare: tuple[KeptField, ...]  # the printed colours are among them
     pairs: tuple[KeptPair, ...]
 
 

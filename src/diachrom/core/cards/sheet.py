@@ -66,6 +66,7 @@ class Sheet:
     columns: Sequence[str]  # grounds, left to right
     qr: Place
     crosses: Sequence[Place]
+    printed: Sequence[SheetField] = ()  # colours of the printer's own; they make no other layout
 
     @property
     def key(self) -> str:

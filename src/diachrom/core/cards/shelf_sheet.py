@@ -21,6 +21,7 @@ from diachrom.core.cards.sheet import (
     Sheet,
     SheetField,
 )
+from diachrom.core.light.inks import INKS
 from diachrom.errors import InvalidInput
 from diachrom.words import say
 
@@ -29,6 +30,7 @@ ROWS = 6
 BARE_MIDDLE = 14.0  # mm between the left half and the right one, for crosses
 APART, BETWEEN = 6.0, 2.0  # mm between pairs, and between the films of one
 BARE_MM = 16.0
+INK_MM, INK_APART = 8.0, 1.0
 GROUNDS = ("white", "black")
 
 
@@ -49,7 +51,7 @@ def shelf_sheet(pairs: int, steps: Sequence[int]) -> Sheet:
     for pair in range(pairs):
         row, column = divmod(pair, 2 * own)
         fields += _pair(pair + 1, steps, Place(lefts[column], TOP + row * height, width, height))
-    return Sheet(fields, GROUNDS, QR, MORE_CROSSES)
+    return Sheet(fields, GROUNDS, QR, MORE_CROSSES, _printed())
 
 
 def _bare(at: int, ground: str) -> SheetField:
@@ -57,6 +59,17 @@ def _bare(at: int, ground: str) -> SheetField:
     middle = (MARK_MM + QR.x) / 2
     x = middle if at == 0 else WIDTH_MM - middle
     return SheetField(ground, 0, Place(x - BARE_MM / 2, HEIGHT_MM - BARE_MM - 2, BARE_MM, BARE_MM))
+
+
+def _printed() -> list[SheetField]:
+    """A row above the bare pair, left and right of the code; they tell what the camera sees by."""
+    own, each = len(INKS) // 2, INK_MM + INK_APART
+    wide = own * each - INK_APART
+    lefts = [middle - wide / 2 for middle in ((MARK_MM + QR.x) / 2, WIDTH_MM - (MARK_MM + QR.x) / 2)]
+    return [
+        SheetField(ink, 0, Place(lefts[at // own] + at % own * each, BOTTOM + 1, INK_MM, INK_MM))
+        for at, ink in enumerate(INKS)
+    ]
 
 
 def _pair(number: int, steps: Sequence[int], room: Place) -> list[SheetField]:

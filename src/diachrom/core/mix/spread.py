@@ -54,8 +54,9 @@ class _Change:
 
 def _might_be(paint: Paint) -> Iterator[tuple[Callable[[str], str], Paint, Paint]]:
     """What a guessed paint might be instead, to both sides."""
-    if paint.uncertainty < GUESSED:
+    if paint.uncertainty <= 0:
         return
+    vague = min(1.0, paint.uncertainty / GUESSED)
 
     def both(words: Callable[[str], str], move: Callable[[float], Paint]) -> tuple[Callable[[str], str], Paint, Paint]:
         return words, move(SIDES[0]), move(SIDES[1])
@@ -64,10 +65,10 @@ def _might_be(paint: Paint) -> Iterator[tuple[Callable[[str], str], Paint, Paint
         return say("the hue of {name}", name=name)
 
     def hiding(side: float) -> Paint:
-        return replace(paint, scattering=paint.scattering * np.exp(side * HIDING_SIGMA))
+        return replace(paint, scattering=paint.scattering * np.exp(side * vague * HIDING_SIGMA))
 
     def tilted(side: float) -> Paint:
-        return replace(paint, absorption=paint.absorption * np.exp(side * HUE_SIGMA * EVEN))
+        return replace(paint, absorption=paint.absorption * np.exp(side * vague * HUE_SIGMA * EVEN))
 
     yield both(lambda name: say("how well {name} hides", name=name), hiding)
     yield both(hue, tilted)
@@ -77,7 +78,8 @@ def _might_be(paint: Paint) -> Iterator[tuple[Callable[[str], str], Paint, Paint
         yield both(
             lambda name: say("how much {name} shines", name=name),
             lambda side: replace(
-                paint, fluorescence=replace(dye, quantum_yield=min(1.0, amount * float(np.exp(side * YIELD_SIGMA))))
+                paint,
+                fluorescence=replace(dye, quantum_yield=min(1.0, amount * float(np.exp(side * vague * YIELD_SIGMA)))),
             ),
         )
     flake = paint.flake
@@ -85,7 +87,7 @@ def _might_be(paint: Paint) -> Iterator[tuple[Callable[[str], str], Paint, Paint
         nm = flake.thickness_nm
         yield both(
             hue,
-            lambda side: replace(paint, flake=replace(flake, thickness_nm=nm * (1 + side * FLAKE_SIGMA))),
+            lambda side: replace(paint, flake=replace(flake, thickness_nm=nm * (1 + side * vague * FLAKE_SIGMA))),
         )
 
 

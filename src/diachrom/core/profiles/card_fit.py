@@ -31,6 +31,7 @@ BEYOND = 3.0  # of ln(absorption) above that
 LEANS = 1.0  # of ln(coefficient) around an earlier profile
 LEAST, MOST = 1e-6, 50.0  # 1/um
 ITERATIONS = 40
+NOTHING_TOLD = 1e6  # of a reflectance
 USUAL_SCATTERING = {kind.key: kind.scattering for kind in KINDS.values() if kind.scattering is not None}
 
 
@@ -63,6 +64,13 @@ class CardEye:
     noise: float  # one standard deviation of a channel
     misfit: float = MISFIT  # share of a channel that the model leaves out
     floor: float = -1.0  # a channel that shows no more shows nothing: there may be less still
+    doubt: Floats | None = None  # (channel, band, band) covariance of the channels, where they are not known
+
+    @property
+    def shares(self) -> Floats:
+        """(channel, band) by which channels tell about what reflectance they are seen of."""
+        weights = np.abs(self.channels) + 1e-9
+        return np.asarray(weights / weights.sum(axis=0))
 
 
 def reader(noise: float = NOISE) -> CardEye:
@@ -101,7 +109,12 @@ class CardFit:
         self.measured = np.stack([field for one in self.films for field in (one.over_white, one.over_black)])
         self.spoilt = np.array([each for one in self.films for each in one.spoilt])  # (field,)
         noise = np.hypot(eye.noise, eye.misfit * self.measured)
-        self.noise = np.where(self.spoilt[:, None], np.inf, noise)  # (field, channel)
+        self.noise = np.where(self.spoilt[:, None], NOTHING_TOLD, noise)  # (field, channel)
+        each = self.noise.T[:, None] ** 2 * np.eye(len(self.measured))  # (channel, field, field)
+        if eye.doubt is not None:
+            about = self.measured @ eye.shares  # (field, band)
+            each = each + about @ eye.doubt @ about.T
+        self.whitening = np.linalg.inv(np.linalg.cholesky(each))  # (channel, field, field)
         self.usual = float(np.log(USUAL_SCATTERING.get(kind, 0.02)))
         self.thinnest_um = max(self.films[0].film_um, droplet_um) * self.films[0].share  # where paint lies at all
         self.fitted = bare.sheen is None
@@ -167,9 +180,7 @@ class CardFit:
         """Beer's law there and back through the thinnest film, the kind's usual scattering; or an earlier profile."""
         whites = [index for index in range(0, len(self.measured), 2) if not self.spoilt[index]] or [0]
         film = self.films[whites[0] // 2]
-        # (band,) about what such channels (channel,) are seen of.
-        weights = np.abs(self.eye.channels)
-        per_band = np.asarray(self.measured[whites[0]] @ weights / weights.sum(axis=0))
+        per_band = self.measured[whites[0]] @ self.eye.shares
         depth = -np.log(np.clip(per_band, 1e-3, 0.95)) / 2.5
         each = np.log(np.maximum(depth / (film.film_um * film.share), LEAST))
         beer = np.concatenate([each, np.full(BANDS, self.usual)])
@@ -201,7 +212,11 @@ class CardFit:
     def missing(self, now: Floats) -> Floats:
         """(field, channel) what was measured beyond what the fields now (field, band) show, in standard deviations."""
         seen = now @ self.eye.channels.T
-        return np.where(self._silent(seen), 0.0, (self.measured - seen) / self.noise)
+        return self._whitened(np.where(self._silent(seen), 0.0, self.measured - seen))
+
+    def _whitened(self, off: Floats) -> Floats:
+        """(field, channel, ...) in standard deviations, each free of what it shares with the others."""
+        return np.asarray(np.einsum("cfg,gc...->fc...", self.whitening, off))
 
     def _silent(self, seen: Floats) -> Bools:
         """(field, channel) where the eye shows nothing, as it should of what is `seen` (field, channel)."""
@@ -222,7 +237,7 @@ class CardFit:
 
     def information(self, slopes: Floats, values: Floats, *, preferring: bool = True) -> Floats:
         """(size, size) of the measurements and of what is taken to be usual; what is only preferred tells nothing."""
-        weighed = (slopes / self.noise[..., None]).reshape(-1, self.size)
+        weighed = self._whitened(slopes).reshape(-1, self.size)
         normal = weighed.T @ weighed
         for one in range(2):
             rows = slice(one * BANDS, (one + 1) * BANDS)
@@ -239,7 +254,7 @@ class CardFit:
         return np.asarray(normal)
 
     def _step(self, slopes: Floats, now: Floats, values: Floats, damping: float) -> Floats:
-        right = np.einsum("fcs,fc->s", slopes / self.noise[..., None], self.missing(now))
+        right = np.einsum("fcs,fc->s", self._whitened(slopes), self.missing(now))
         for one in range(2):
             rows = slice(one * BANDS, (one + 1) * BANDS)
             right[rows] -= self.bend @ values[rows]

@@ -23,6 +23,7 @@ from diachrom.core.light.lab import lab
 from diachrom.core.light.lights import light, xyz
 from diachrom.core.light.screen import linear_to_lab
 from diachrom.core.profiles.card_fit import MOST, Bare, CardEye, CardFilm, CardFit, reader
+from diachrom.core.profiles.how_sure import colour_sure, strength_sure
 from diachrom.errors import InvalidInput
 from diachrom.words import say
 
@@ -31,8 +32,6 @@ PASS_UM = 2.0  # a mist pass
 STEPS = (1, 4, 12)  # mist passes of a step card
 DOUBT = 0.5  # of ln(coefficient), one standard deviation from the measurements of the band alone
 MATTERS, DROWNS = 0.05, 0.05  # of optical depth; of the absorption
-SUREST, UNKNOWN = 0.01, 1.0  # of strength
-FARTHEST = 30.0  # standard deviations
 HAND = 0.05  # of all films of a paint alike: nobody sprays as thick as meant
 NOTHING, FEW, TINIEST = 1e-11, 1e-8, 1e-22  # 1/um, of scattering too; of a reflectance squared
 DIGITS, EXACT_TURNS = 5e-8, 80  # of a reflectance that was computed
@@ -48,6 +47,7 @@ class FromCard:
     uncertain_nm: tuple[float, ...]
     saturated_nm: tuple[float, ...]  # where even the thinnest film takes all the light: it does not tell how strong
     uncertainty: float  # of the strength, one standard deviation, as a share
+    colour_off: float  # of a strength that would move the colour as far as all that the card leaves open
     sheen: float
     fit_delta_e: float  # the largest of the fields
     fields_delta_e: Floats  # (film, over white or black), the thinnest film first; 0 of what is spoilt
@@ -117,7 +117,8 @@ def from_card(
         scattering=scattering,
         uncertain_nm=tuple(WAVELENGTHS_NM[((doubt > DOUBT) & matters).any(axis=0)].tolist()),
         saturated_nm=tuple(WAVELENGTHS_NM[(absorption * fit.thinnest_um > 1) & unmoved].tolist()),
-        uncertainty=_uncertainty(fit, values, covariance),
+        uncertainty=strength_sure(fit, values, covariance),
+        colour_off=colour_sure(fit, values, covariance),
         sheen=fit.sheen(values),
         fit_delta_e=float(errors.max()),
         fields_delta_e=errors.reshape(-1, 2),
@@ -165,29 +166,6 @@ def _met_exactly(fit: CardFit, values: Floats) -> tuple[Floats, Floats]:
 def _by_band(fit: CardFit) -> bool:
     """Every band has a channel of its own."""
     return len(fit.eye.channels) == BANDS
-
-
-def _uncertainty(fit: CardFit, values: Floats, covariance: Floats) -> float:
-    """One standard deviation of the strength: by the covariance, then followed to either side along the least costly
-    way until the misfit has grown by one, since towards a saturated film it grows ever more slowly."""
-    visible = np.abs(fit.eye.channels).sum(axis=0)  # (band,)
-    weights = np.append(np.exp(2 * values[: 2 * BANDS]) * np.tile(visible, 2), np.zeros(fit.size - 2 * BANDS))
-    weights /= weights.sum()
-    linear = float(np.sqrt(weights @ covariance @ weights))
-    way = covariance @ weights / linear
-    here = fit.cost(fit.fields(values), values, preferring=False)
-
-    def far(step: float) -> float:
-        moved = values + step * way
-        return fit.cost(fit.fields(moved), moved, preferring=False) - here
-
-    sides = []
-    for sign in (-1.0, 1.0):
-        step = 1.0
-        while far(sign * step) < 1 and step < FARTHEST:
-            step *= 1.5
-        sides.append(step)
-    return min(max(SUREST, linear * max(sides) / 1.25), UNKNOWN)
 
 
 def on_card(paint: Paint | None, ground: str) -> Floats:

@@ -5,23 +5,25 @@ kind that looks as its thickest film does. A film that does not fit the others i
 """
 
 from collections.abc import Collection, Mapping, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 import numpy as np
 
+from diachrom.core.film.paint import GUESSED
 from diachrom.core.light.bands import Floats
-from diachrom.core.light.lab import lab_to_xyz
 from diachrom.core.light.lights import light
-from diachrom.core.light.screen import SRGB, WHITE
 from diachrom.core.light.smooth import smooth_reflectances
-from diachrom.core.profiles.card_fit import Bare, CardFilm, camera
+from diachrom.core.profiles.card_fit import Bare, CardFilm
 from diachrom.core.profiles.contrast_card import CARD_UM, HAND, UNSURE, FromCard, from_card
 from diachrom.core.profiles.guess import guess
 from diachrom.core.profiles.guess_basis import ToGuess
+from diachrom.core.profiles.phone_eye import SHARED, PhoneEye, linear, phone_eye
 from diachrom.errors import InvalidInput
 from diachrom.words import listed, quantity, say
 
 OFF = 5.0  # dE of a field from what all of them come to, above which it is doubted
+MEASURED = 0.95 * GUESSED
+SUSPECTS = 3  # fields that fit worst, each left out by turns
 LEAST_FIELDS = 3  # that are left when one is doubted
 GROUNDS = ("white", "black")
 PairKey = tuple[str, int]  # ground, passes; none are the bare sheet
@@ -53,6 +55,7 @@ def fit_pair(
     sheen: float,
     kind: str,
     droplet_um: float = 0.0,
+    phone: PhoneEye | None = None,
 ) -> PairFit:
     """A paint from the fields of a photographed sheet.
 
@@ -64,6 +67,7 @@ def fit_pair(
     droplet_um : thickness of a disc of the mist that they were sprayed in, µm; 0 is even films.
     sheen : share that the surface mirrors before any light enters.
     kind : of paint.
+    phone : what took the photo; any phone where it is None.
 
     Returns
     -------
@@ -83,6 +87,10 @@ def fit_pair(
         for key, read_field in fields.items()
         if read_field.lost
     ]
+    phone = phone or phone_eye({})
+    fields, bare = (
+        {key: replace(one, lab=phone.right(one.lab)) for key, one in each.items()} for each in (fields, bare)
+    )
     spoilt = {key for key, field in fields.items() if field.lost}
     if not any(key[0] == "white" and key not in spoilt for key in fields):
         raise InvalidInput(
@@ -100,13 +108,17 @@ def fit_pair(
 
     def fitted(left_out: Collection[PairKey]) -> FromCard:
         films = _films(fields, left_out, film_um)
-        return from_card(films, ground, kind=kind, eye=camera(), before=usual, droplet_um=droplet_um)
+        return from_card(films, ground, kind=kind, eye=phone.eye, before=usual, droplet_um=droplet_um)
 
     card = fitted(spoilt)
     if card.fit_delta_e > OFF and len(fields) - len(spoilt) > LEAST_FIELDS:
-        film, worst_ground = np.unravel_index(int(card.fields_delta_e.argmax()), card.fields_delta_e.shape)
-        worst = GROUNDS[int(worst_ground)], sorted({count for _, count in fields})[int(film)]
-        again = fitted({*spoilt, worst})
+        passes = sorted({count for _, count in fields})
+        suspects = []
+        for at in np.argsort(-card.fields_delta_e, axis=None)[:SUSPECTS].tolist():
+            film, ground_at = divmod(at, len(GROUNDS))
+            key = GROUNDS[ground_at], passes[film]
+            suspects.append((key, fitted({*spoilt, key})))
+        worst, again = min(suspects, key=lambda one: one[1].fit_delta_e)
         if again.fit_delta_e < card.fit_delta_e / 2:
             doubts.append(
                 say(
@@ -123,15 +135,16 @@ def _films(fields: Mapping[PairKey, ReadField], spoilt: Collection[PairKey], fil
     passes = sorted({count for _, count in fields})
     films = []
     for one in passes:
-        # Linear light of a screen's channels (3,).
-        white, black = (np.asarray(lab_to_xyz(fields[ground, one].lab, white=WHITE) @ SRGB.T) for ground in GROUNDS)
+        white, black = (linear(fields[ground, one].lab) for ground in GROUNDS)
         lost = ("white", one) in spoilt, ("black", one) in spoilt
         films.append(CardFilm(one * film_um, white, black, spoilt=lost))
     return films
 
 
 def _told(found: FromCard, doubts: Sequence[str]) -> PairFit:
-    uncertainty = min(float(np.hypot(found.uncertainty, HAND)), 1.0)
+    strength = min(float(np.hypot(found.uncertainty, HAND)), 1.0)
+    # A photo of it is no guess, however far its colour may be off.
+    uncertainty = max(strength, min(SHARED * found.colour_off, MEASURED))
     more = []
     if found.fit_delta_e > OFF:
         more.append(
@@ -139,11 +152,11 @@ def _told(found: FromCard, doubts: Sequence[str]) -> PairFit:
                 "its fields do not fit each other: dE {fit_delta_e} off", fit_delta_e=quantity(found.fit_delta_e, ".0f")
             )
         )
-    if uncertainty > UNSURE:
+    if strength > UNSURE:
         more.append(
             say(
                 "it shows how strong the paint is only within {uncertainty} % only",
-                uncertainty=quantity(100 * uncertainty, ".0f"),
+                uncertainty=quantity(100 * strength, ".0f"),
             )
         )
     return PairFit(

@@ -6,6 +6,7 @@ from dataclasses import dataclass
 from markupsafe import Markup
 
 from diachrom.core.cards.sheet import HEIGHT_MM, LABEL, MARKS, PRINTED, WIDTH_MM, Place, SheetField
+from diachrom.core.light.inks import INKS
 from diachrom.exchange import marks
 
 
@@ -33,6 +34,7 @@ class SheetPage:
     spray: str
     back: str
     crosses: Sequence[Place]
+    coloured: bool = False  # it holds the printer's own colours
     width: float = WIDTH_MM
     height: float = HEIGHT_MM
 
@@ -45,8 +47,10 @@ class SheetPage:
 def printed(field: SheetField, label: str) -> Printed:
     """A field in its ink, where a printer has one."""
     ink = PRINTED.get(field.ground)
-    grey = None if ink is None else "#" + 3 * f"{round(255 * (1 - ink)):02x}"
-    return Printed(field.place, grey, label, field.place.y - LABEL / 3)
+    colour = None if ink is None else "#" + 3 * f"{round(255 * (1 - ink)):02x}"
+    if field.ground in INKS:
+        colour = INKS[field.ground].rgb
+    return Printed(field.place, colour, label, field.place.y - LABEL / 3)
 
 
 def mark_path(mark: int) -> str:

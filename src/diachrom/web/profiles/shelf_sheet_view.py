@@ -6,15 +6,17 @@ from dataclasses import dataclass
 from diachrom.core.light.words import closeness, difference
 from diachrom.core.mix.prediction import Colour
 from diachrom.core.profiles.contrast_card import STEPS
+from diachrom.store.shelf_sheets import ShelfSheet
 from diachrom.web.kit.choices import Choice
 from diachrom.web.kit.formatting import day
 from diachrom.web.kit.swatches import Swatch, swatch
 from diachrom.words import capitalized, listed, quantity, say, say_count
 from diachrom.work.cards.before_after import Achieved
 from diachrom.work.kit.looks import PaintLook, look
-from diachrom.work.profiles.read_sheets import SheetTask
+from diachrom.work.profiles.read_sheets import SheetTask, phone_moves
 from diachrom.work.profiles.shelf_sheets import SheetSeen
 
+SEEN = 0.5  # dE
 HIDES = 2.0  # of lightness over black, below which nothing is said of hiding
 
 
@@ -47,6 +49,7 @@ class ShelfSheetPage:
     doubtful: int
     taken: int
     achieved: str
+    phone: str
     said: str
 
 
@@ -74,7 +77,7 @@ def sheet_page(
                 told.append(say("hides more") if over_now[0] > over[0] else say("hides less"))
             words = listed(map(str, told))
             told_words = say(
-                "{difference}; its strength is sure within {within} %",
+                "{difference}; sure within {within} %",
                 difference=capitalized(words),
                 within=quantity(100 * within, ".0f"),
             )
@@ -129,8 +132,20 @@ def sheet_page(
         doubtful=states.count("doubtful"),
         taken=states.count("taken"),
         achieved=achieved_words,
+        phone=_phone_words(kept) if kept.photo else "",
         said=said,
     )
+
+
+def _phone_words(kept: ShelfSheet) -> str:
+    """What the printed colours told of the camera."""
+    moved = phone_moves(kept)
+    if moved is None:
+        return say("This print has no coloured squares, so what your phone sees by is not known: a new one has them.")
+    if moved < SEEN:
+        return say("By its coloured squares your phone's colours are right.")
+    by = quantity(moved, ".1f")
+    return say("By its coloured squares the photo's colours were set right, by dE {by}.", by=by)
 
 
 def _both(before: PaintLook, after: PaintLook | None, column: int) -> tuple[Swatch, Swatch] | None:

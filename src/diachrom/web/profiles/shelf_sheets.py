@@ -159,6 +159,7 @@ def sheet(request: Request, store: OpenStore, number: RowId) -> Response:
             else say("bare {ground}", ground=field.ground)
         )
         fields.append(printed(field, label))
+    fields += [printed(field, "") for field in laid.printed]
     page = SheetPage(
         title=say("Shelf sheet {number}", number=number),
         name=say(
@@ -185,6 +186,7 @@ def sheet(request: Request, store: OpenStore, number: RowId) -> Response:
         ),
         back=f"/shelf-sheets/{number}",
         crosses=laid.crosses,
+        coloured=bool(laid.printed),
     )
     return render("kit/sheet.html", page=page, frame=frame(request, store, "shelf"))
 

@@ -10,12 +10,15 @@ from diachrom.core.cards.sheet import Sheet
 from diachrom.core.cards.shelf_sheet import MOST_PAIRS, shelf_sheet
 from diachrom.core.film.kinds import KINDS
 from diachrom.core.film.surface import MATTE, sheen_of
+from diachrom.core.light.difference import delta_e
+from diachrom.core.light.inks import INKS
 from diachrom.core.mix.hand import Hand
 from diachrom.core.mix.layers import THICKEST_COAT_UM
 from diachrom.core.mix.sound import THINNEST_UM
 from diachrom.core.mix.together import together
 from diachrom.core.profiles.contrast_card import PASS_UM, STEPS
 from diachrom.core.profiles.pair_fit import PairFit, PairKey, ReadField, fit_pair
+from diachrom.core.profiles.phone_eye import PhoneEye, phone_eye
 from diachrom.errors import BadPhoto, DiachromError, InvalidInput
 from diachrom.exchange import sheet_photos
 from diachrom.exchange.sheet_photos import BEYOND, FieldRead
@@ -32,6 +35,7 @@ from diachrom.work.kit.tasks import Task, Tasks
 from diachrom.work.profiles.contrast_cards import can_be_carded
 from diachrom.work.shelf.shelf_index import index
 
+PAPER_DE = 6.0  # of most of the printed colours, below which none were printed
 AT_ONCE = 4  # pairs, between which it may be stopped
 PASS = (number_field("film_um", say("A mist pass, µm"), least=THINNEST_UM, most=THICKEST_COAT_UM),)
 
@@ -93,7 +97,7 @@ def from_photo(connection: sqlite3.Connection, number: int, name: str, content: 
     kept = shelf_sheets.one(connection, number)
     taken = photo_picks.taken(name, content)
     found = sheet_photos.measured(taken.png, sheet_of(kept), number, tag="shelf")
-    bare = [one for one in found if not one.field.pair]
+    bare = [one for one in found if not one.field.pair and one.field.ground not in INKS]
     spoilt = [say("bare {ground} ({doubt})", ground=one.field.ground, doubt=one.doubt) for one in bare if one.doubt]
     if spoilt:
         raise BadPhoto(
@@ -106,6 +110,10 @@ def from_photo(connection: sqlite3.Connection, number: int, name: str, content: 
     for field in found:
         if field.field.pair:
             by_pair[field.field.pair].append(_kept(field))
+    inks = [one for one in found if one.field.ground in INKS]
+    white = next(one.lab for one in bare if one.field.ground == "white")
+    if float(np.median([delta_e(one.lab, white) for one in inks])) > PAPER_DE:  # an older print has bare paper there
+        bare += [one for one in inks if one.doubt in ("", BEYOND)]
     with writing(connection):
         if any(one.taken for one in shelf_sheets.one(connection, number).pairs):
             raise InvalidInput(
@@ -160,6 +168,7 @@ class SheetTask(Task):
 
 def _fitter(kept: ShelfSheet, kinds: dict[str, str], dots: float) -> Callable[[KeptPair], dict[str, object]]:
     bare, sheen = _by_key(kept.bare), sheen_of(clear_coat=True) if kept.clear_coat else MATTE
+    phone = phone_of(kept)
 
     def fit(pair: KeptPair) -> dict[str, object]:
         try:
@@ -170,12 +179,26 @@ def _fitter(kept: ShelfSheet, kinds: dict[str, str], dots: float) -> Callable[[K
                 sheen=sheen,
                 kind=kinds[pair.paint_id],
                 droplet_um=dots,
+                phone=phone,
             )
         except DiachromError as error:
             return {"problem": str(error)}
         return _document(found)
 
     return fit
+
+
+def phone_of(kept: ShelfSheet) -> PhoneEye:
+    """What took the photo of a sheet, as far as its printed colours tell."""
+    return phone_eye({one.ground: np.array(one.lab) for one in kept.bare if one.ground in INKS})
+
+
+def phone_moves(kept: ShelfSheet) -> float | None:
+    """How far a photo's colours were set right, dE in the mean of its fields; None where nothing told by what."""
+    phone, points = phone_of(kept), [np.array(field.lab) for pair in kept.pairs for field in pair.fields]
+    if not points or not any(one.ground in INKS for one in kept.bare):
+        return None
+    return float(np.mean([delta_e(phone.right(point), point) for point in points]))
 
 
 def fitted_again(connection: sqlite3.Connection, number: int, pair: int, hand: Hand) -> PairFit | None:
@@ -187,7 +210,15 @@ def fitted_again(connection: sqlite3.Connection, number: int, pair: int, hand: H
     bare, sheen = _by_key(kept.bare), sheen_of(clear_coat=True) if kept.clear_coat else MATTE
     kind, dots = paints.record(connection, own.paint_id).kind, hand.dots_um(kept.film_um)
     try:
-        return fit_pair(_by_key(own.fields), bare, film_um=kept.film_um, sheen=sheen, kind=kind, droplet_um=dots)
+        return fit_pair(
+            _by_key(own.fields),
+            bare,
+            film_um=kept.film_um,
+            sheen=sheen,
+            kind=kind,
+            droplet_um=dots,
+            phone=phone_of(kept),
+        )
     except DiachromError:
         return None
 
