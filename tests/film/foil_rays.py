@@ -23,7 +23,7 @@ ANGLES = (15.0, 25.0, 45.0, 75.0, 110.0)
 BAND = int(np.argmin(abs(WAVELENGTHS_NM - 550)))
 VEILED = (0.02, 0.15, 0.4)  # reduced depth of the film's scattering
 CASES = ("silver-foil", "stamped-foil", *map(str, VEILED))
-TILTS_DEG = {"silver-foil": 10.0, "stamped-foil": 7.0}
+TILTS_DEG = {"silver-foil": 14.0, "stamped-foil": 7.0}
 
 
 def followed(case, rays):

@@ -23,7 +23,7 @@ from diachrom.core.light.bands import BANDS
 
 @pytest.mark.parametrize("case", CASES)
 def test_the_table_of_rays_is_what_a_few_rays_come_to(case):
-    all_of_it, *factors = followed(case, 12_000)
+    all_of_it, *factors = followed(case, 24_000)
     tabled_all, *table = tabled(case)
     assert all_of_it == pytest.approx(tabled_all, rel=0.015)
     assert factors[:2] == pytest.approx(table[:2], rel=0.25)
@@ -94,7 +94,7 @@ def test_a_dye_over_foil_dims_the_glance_at_least_as_beers_law_says():
     way = 1 / np.cos(np.arcsin(np.sin(np.radians(45)) / 1.5)) + 1 / np.cos(np.arcsin(0.5 / 1.5))
     once = np.exp(-0.4 * way)
     assert np.all(dyed < bare * once)  # what needs more than one turn is dimmed more
-    assert np.all(dyed > 0.75 * bare * once)
+    assert np.all(dyed > 0.65 * bare * once)
 
 
 def test_flakes_in_one_film_are_those_in_several():

@@ -180,6 +180,6 @@ def test_foil_is_bright_at_the_glance_and_dark_turned_away():
     foil = GROUNDS["silver-foil"]
     bare = diffuse(sprayed([]), foil, sheen=CLEARED) + glance(sprayed([]), foil, (15.0, 45.0, 110.0))
     lightness = lab(bare, under=light("D65"))[:, 0]
-    assert lightness[0] > 110
-    assert lightness[0] > lightness[1] + 20 > lightness[2] + 40
-    assert lightness[2] < 45  # what the clear coat keeps and lets go later shines there
+    assert lightness[0] > 100
+    assert lightness[0] > lightness[1] + 15 > lightness[2] + 40
+    assert lightness[2] < 55  # what the clear coat keeps and lets go later shines there

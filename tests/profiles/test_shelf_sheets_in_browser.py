@@ -10,7 +10,7 @@ def test_three_paints_are_put_on_a_sheet_photographed_taken_and_taken_back(page,
         page.get_by_role("checkbox", name=name).check()
     page.get_by_role("button", name="Make the sheet").click()
     page.get_by_role("link", name="Print the sheet").click()
-    expect(page.get_by_role("img", name="20 fields between four corner marks")).to_be_visible()
+    expect(page.get_by_role("img", name="32 fields between four corner marks")).to_be_visible()
     page.get_by_role("link", name="its page").click()
     page.locator("select[name=shot]").select_option("phone")
     page.get_by_role("button", name="Take the photo").click()

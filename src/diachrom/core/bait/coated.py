@@ -9,6 +9,7 @@ from diachrom.core.bait.deposit import Remember, Skin, films, foiled, share
 from diachrom.core.bait.plan import Plan
 from diachrom.core.film.cell_stacks import Cells
 from diachrom.core.film.grounds import GROUNDS, Ground
+from diachrom.core.film.grounds import laid as foil_laid
 from diachrom.core.film.paint import Mix
 from diachrom.core.light.bands import Floats
 
@@ -56,7 +57,7 @@ def coated(plan: Plan, painted: Sequence[Painted], skin: Skin, remember: Remembe
 def _grounds(plan: Plan, painted: Sequence[Painted], skin: Skin, laid: list[Floats]) -> tuple[list[Ground], Cells]:
     """The grounds that there are, and which each cell has. Foil laid as a layer hides what lies beneath it."""
     state = plan.blank.comes
-    grounds = [GROUNDS[state.ground]]
+    grounds = [foil_laid(state.ground, skin.foil_deg)]
     at = np.zeros(skin.surface.cells, dtype=np.intp)
     if state.foil and plan.blank.foil_on != "all":
         grounds.append(GROUNDS["white"])
@@ -65,7 +66,7 @@ def _grounds(plan: Plan, painted: Sequence[Painted], skin: Skin, laid: list[Floa
         if one.ground is None or not layer.on:
             continue
         here = share(replace(layer, origin="around", soft_mm=0.0, distance_mm=40.0), skin) > 0.5
-        grounds.append(one.ground)
+        grounds.append(foil_laid(one.ground.key, skin.foil_deg))
         at = np.where(here, len(grounds) - 1, at)
         for below in range(place):
             laid[below] = np.where(here, 0.0, laid[below])

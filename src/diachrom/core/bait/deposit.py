@@ -16,6 +16,7 @@ from diachrom.core.bait.plan import ORIGINS, USUAL_MM, WHATS, Layer
 from diachrom.core.bait.regions import REGIONS, soft
 from diachrom.core.bait.shapes import Landmarks
 from diachrom.core.bait.surface import MIRRORED, Surface
+from diachrom.core.film.grounds import BY_HAND_DEG
 from diachrom.core.light.bands import Floats
 
 REACH_MM = 120.0  # farther away part of a coat dries before it lands
@@ -36,6 +37,7 @@ class Skin:
     surface: Surface
     landmarks: Landmarks
     stencils: Mapping[str, Polygons]
+    foil_deg: float = BY_HAND_DEG  # of the facets of foil that is laid on it
 
 
 def source(layer: Layer) -> Floats | None:

@@ -60,7 +60,7 @@ def passing(out_deg: float) -> float:
     return 1 - float(fresnel(cos_in=np.cos(np.radians(out_deg)), index_in=1.0, index_out=INDEX))
 
 
-def _density(cos_facet: Floats, tilt_deg: float) -> Floats:
+def density(cos_facet: Floats, tilt_deg: float) -> Floats:
     """Facets per solid angle of their normal, as area on the plane: integrates to 1 times the normal's cosine."""
     found = np.zeros_like(cos_facet)
     tangent = 1 / cos_facet**2 - 1  # squared
@@ -72,8 +72,8 @@ def _density(cos_facet: Floats, tilt_deg: float) -> Floats:
 
 def lobe(seen: View, *, tilt_deg: float) -> float:
     """Radiance factor in air of a perfect mirror of facets whose tilts spread by `tilt_deg` (rms slope)."""
-    density = float(_density(np.cos(np.radians(np.array([seen.facet_deg]))), tilt_deg)[0])
-    return np.pi * density / (4 * seen.cos_in * seen.cos_out) * seen.surface / seen.index**2
+    facing = float(density(np.cos(np.radians(np.array([seen.facet_deg]))), tilt_deg)[0])
+    return np.pi * facing / (4 * seen.cos_in * seen.cos_out) * seen.surface / seen.index**2
 
 
 def _thrown(mu_in: Floats, mu_out: Floats, tilt_deg: float) -> Floats:
@@ -83,9 +83,9 @@ def _thrown(mu_in: Floats, mu_out: Floats, tilt_deg: float) -> Floats:
     across = np.sqrt((1 - mu_in**2) * (1 - mu_out**2)) * np.cos(around)
     # The normal that mirrors one direction into the other lies halfway between them.
     cos_normal = (mu_in + mu_out) / np.sqrt(2 * np.maximum(1 + mu_in * mu_out + across, 1e-12))
-    density = _density(np.clip(cos_normal, 1e-3, 1), tilt_deg) / (4 * mu_in * mu_out)
+    facing = density(np.clip(cos_normal, 1e-3, 1), tilt_deg) / (4 * mu_in * mu_out)
     waves = np.cos(np.arange(ORDERS)[:, None] * (np.pi - around)) / AROUND  # forwards is where the mirror sends it
-    return np.moveaxis(density @ waves.T, -1, 0)
+    return np.moveaxis(facing @ waves.T, -1, 0)
 
 
 def _places(count: int, index: float) -> Floats:

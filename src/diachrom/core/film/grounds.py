@@ -1,6 +1,6 @@
 """Grounds: what the paint is sprayed on. A table; adding a ground is adding an entry."""
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from functools import lru_cache
 
 import numpy as np
@@ -112,8 +112,9 @@ _LACQUER = np.exp(-2 * 0.75 / (1 + np.exp((WAVELENGTHS_NM - 508) / 16)))
 _DIFFUSED = 0.04  # scratches, dust and the tape's edge
 _FOIL = 0.9 * _DIFFUSED
 
-_TAPED = Mirror(ALUMINIUM, 10.0, 1 - _DIFFUSED)
-_HOLO = HoloFoil(ALUMINIUM, 10.0, 1 - _DIFFUSED)
+BY_HAND_DEG, ON_PLATE_DEG = 14.0, 8.0  # of the facets of foil that a hand laid on a bait, and on a flat plate
+_TAPED = Mirror(ALUMINIUM, BY_HAND_DEG, 1 - _DIFFUSED)
+_HOLO = HoloFoil(ALUMINIUM, BY_HAND_DEG, 1 - _DIFFUSED)
 _STAMPED = Mirror(ALUMINIUM, 7.0, 1 - _DIFFUSED / 2)
 
 GROUNDS = {
@@ -128,7 +129,7 @@ GROUNDS = {
         Ground(
             "stamped-foil", say("stamped foil"), _flat(_FOIL / 2), _STAMPED, note=say("hot-stamped: a harder flash")
         ),
-        Ground("gold-foil", say("gold foil"), _FOIL * _LACQUER, Mirror(ALUMINIUM, 10.0, 1 - _DIFFUSED, _LACQUER)),
+        Ground("gold-foil", say("gold foil"), _FOIL * _LACQUER, replace(_TAPED, lacquer=_LACQUER)),
         Ground(
             "holo-foil",
             say("holographic foil"),
@@ -145,12 +146,26 @@ GROUNDS = {
 }
 
 
+LAID = tuple(key for key, one in GROUNDS.items() if one.mirror is not None and one.mirror.tilt_deg == BY_HAND_DEG)
+
+
 def ground(key: str) -> Ground:
     """The ground called `key`. Raises UnknownGround."""
     try:
         return GROUNDS[key]
     except KeyError:
         raise UnknownGround(key, list(GROUNDS)) from None
+
+
+@lru_cache(maxsize=64)
+def laid(key: str, tilt_deg: float) -> Ground:
+    """The ground called `key` as somebody lays it, its facets tilted so far, °; any other as it is. Raises
+    UnknownGround."""
+    usual = ground(key)
+    if usual.mirror is None or key not in LAID or tilt_deg == usual.mirror.tilt_deg:
+        return usual
+    own = f"{key} at {tilt_deg:g} degrees"  # what is computed of it is kept by this
+    return replace(usual, key=own, mirror=replace(usual.mirror, tilt_deg=tilt_deg))
 
 
 def diffusing(reflectance: Floats) -> Ground:

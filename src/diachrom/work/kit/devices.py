@@ -82,6 +82,10 @@ class Camera(Protocol):
         """An encoded picture, `MACRO_MM` wide, of one pass of a dark paint on white, so thick in the mean."""
         ...
 
+    def foil(self, turned_deg: float) -> bytes:
+        """An encoded picture of foil beside white paper, turned so far from where it flashes."""
+        ...
+
 
 Found = TypeVar("Found")
 

@@ -3,12 +3,12 @@
 import sqlite3
 from collections.abc import Iterable
 
-from diachrom.core.film.grounds import ground
+from diachrom.core.film.grounds import ground, laid
 from diachrom.core.mix.draft import RECIPE_GROUND, Draft
 from diachrom.core.mix.layers import MOST_LAYERS, Layer
 from diachrom.core.mix.strip import Over
 from diachrom.errors import DiachromError, InvalidInput, RecipeNotFound
-from diachrom.store import mist, recipes
+from diachrom.store import foil, mist, recipes
 from diachrom.store.recipes import Version
 from diachrom.words import say
 from diachrom.work.mix.contents import contents, contents_of, cup_of
@@ -81,7 +81,7 @@ def over_named(connection: sqlite3.Connection, key: str) -> Over:
         layers.append(hand.layer(cup, draft.film_um, draft.coats, sealed=draft.sealed))
         words.append(called(saved))
         at = draft.ground
-    base = ground(at)
+    base = laid(at, foil.now(connection).tilt_deg)
     return Over(base, tuple(reversed(layers)), key, words[0] if words else base.words)
 
 

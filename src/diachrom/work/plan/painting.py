@@ -16,7 +16,7 @@ from diachrom.core.bait.plan import WHATS, Layer, Plan
 from diachrom.core.bait.regions import REGIONS
 from diachrom.core.bait.surface import FULL, ROUGH
 from diachrom.core.bait.tabled import Kept
-from diachrom.core.film.grounds import GROUNDS
+from diachrom.core.film.grounds import BY_HAND_DEG, GROUNDS, ON_PLATE_DEG
 from diachrom.core.film.paint import Mix, Paint, clear_paint, mix
 from diachrom.core.film.surface import CLEARED, SATIN
 from diachrom.core.mix.cup import ONLY_THIN
@@ -24,7 +24,7 @@ from diachrom.core.mix.draft import RECIPE_GROUND
 from diachrom.core.mix.hand import USUAL_THINNED, Hand
 from diachrom.errors import DiachromError
 from diachrom.exchange import drawings
-from diachrom.store import mist, paints, plans, recipes
+from diachrom.store import foil, mist, paints, plans, recipes
 from diachrom.store.recipes import Version
 from diachrom.words import say
 from diachrom.work.kit.looks import PaintLook, look
@@ -52,6 +52,7 @@ class LaidLayer:
     thinned: float = 0.0  # of its mix, before more is added
 
 
+PLATE = "metal"  # of which a blank is made that foil lies flat on
 Instead = Mapping[str, Sequence[tuple[Paint, float]]]  # for a paint, or a layer's source: what is there, by shares
 NOTHING: Instead = {}
 
@@ -202,7 +203,10 @@ def _outlines(drawing: plans.Drawing) -> Polygons:
 
 def skin_of(connection: sqlite3.Connection, plan: Plan, cells: tuple[int, int] = FULL) -> Skin:
     """A plan's skin with its stencils."""
-    return Skin(plan.blank.surface(cells), plan.blank.form.landmarks, stencils_of(connection, plan))
+    blank, tilt_deg = plan.blank, foil.now(connection).tilt_deg
+    if blank.made_of == PLATE:
+        tilt_deg *= ON_PLATE_DEG / BY_HAND_DEG
+    return Skin(blank.surface(cells), blank.form.landmarks, stencils_of(connection, plan), tilt_deg)
 
 
 def by_this_hand(connection: sqlite3.Connection, plan: Plan) -> Plan:

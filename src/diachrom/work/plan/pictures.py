@@ -24,6 +24,7 @@ from diachrom.core.bait.view import SIDES, drawn, framed
 from diachrom.core.light.lights import Light, light
 from diachrom.errors import InvalidInput
 from diachrom.exchange import images
+from diachrom.store import foil
 from diachrom.words import listed, say
 from diachrom.work.plan import checking
 from diachrom.work.plan.painting import (
@@ -80,6 +81,7 @@ def image(
     wide = min(max(width, NARROWEST), WIDEST)
     under = light(light_key)
     told = blake2b(json.dumps(written(by_this_hand(connection, plan)), sort_keys=True).encode(), digest_size=16)
+    told.update(f"{foil.now(connection).tilt_deg:g}".encode())
     for one in laid(connection, plan.layers, instead):
         told.update(one.painted.digest)
     key = f"{told.hexdigest()} {side} {wide} {under.key} {steps} {lit}"

@@ -6,7 +6,7 @@ from pathlib import Path
 
 from diachrom.core.light.bands import Floats
 from diachrom.errors import NotFound
-from diachrom.instruments import camera, macro, truth
+from diachrom.instruments import camera, foil_photo, macro, truth
 from diachrom.instruments.camera import SHOTS
 from diachrom.instruments.hygrometer import Hygrometer
 from diachrom.instruments.reader import ColourReader, ReaderState
@@ -129,6 +129,10 @@ class BenchCamera:
         with connected(self._folder) as connection:
             looks, discs = simulated_truth.one_pass(connection, film_um)
         return macro.photo(looks, discs=discs, seed=round(100 * film_um))
+
+    def foil(self, turned_deg: float) -> bytes:
+        """Take a photo of foil as this bench lays it, turned so far from where it flashes."""
+        return foil_photo.photo(turned_deg, seed=round(100 * turned_deg))
 
 
 def devices(
