@@ -182,4 +182,4 @@ def test_foil_is_bright_at_the_glance_and_dark_turned_away():
     lightness = lab(bare, under=light("D65"))[:, 0]
     assert lightness[0] > 100
     assert lightness[0] > lightness[1] + 15 > lightness[2] + 40
-    assert lightness[2] < 55  # what the clear coat keeps and lets go later shines there
+    assert lightness[2] < 60  # what the clear coat keeps and lets go later shines there

@@ -179,14 +179,21 @@ class _Mirrors:
     top: Laid
     dots: Shares
 
+    @cached_property
+    def _dimmed(self) -> tuple[Floats, Floats]:
+        """(row, band) by which one disc dims what goes on for another turn: at first, and then; fitted to what is
+        solved over foil."""
+        one = self.top.depth / (self.dots.discs or 1.0)
+        return np.expm1(-12.0 * one), np.expm1(-3.0 * one) if self.dots.discs else -3.0 * one
+
     def _turned(self, path: Floats) -> Floats:
         """(row, band) left of what was mirrored below the film, in all turns after the first."""
-        depth = self.top.depth
+        first, then = self._dimmed
         if not self.dots.discs:
-            return np.exp(0.55 * np.expm1(-12.0 * depth) - 3.0 * depth)  # fitted to what is solved over foil
+            return np.exp(0.55 * first + then)
         # Of the light that came through, fewer discs lay in the way: by Poisson's law still, of a smaller mean.
-        one, left = depth / self.dots.discs, self.dots.discs * np.exp(-path / self.dots.discs)
-        return np.exp(0.55 * np.expm1(left * np.expm1(-12.0 * one)) + left * np.expm1(-3.0 * one))
+        left = self.dots.discs * np.exp(-path / self.dots.discs)
+        return np.exp(0.55 * np.expm1(left * first) + left * then)
 
     @cached_property
     def _gained(self) -> list[tuple[Flake, Floats]]:
@@ -199,7 +206,7 @@ class _Mirrors:
         way = view(angle_deg)
         path = self.top.path(way.cos_in, way.cos_out)
         passed = self.dots.left(path)
-        found = passed * (below + again * self._turned(path))
+        found = passed * (below + again * self._turned(path)) if below.any() or again.any() else np.zeros_like(passed)
         if self.top.areas:
             found += mirrored_once(self.top, angle_deg, shaded(path, passed))
         for flake, share in self._gained:
